@@ -1,0 +1,32 @@
+// The commands of yelvin-batch. Each returns the exit status: 0 all done, 1 something could not be done (one line each on
+// standard error, the rest is done), 2 wrong usage.
+#pragma once
+
+#include "core/ticket/ticket.h"
+#include "core/error.h"
+
+#include <filesystem>
+#include <string>
+#include <vector>
+
+namespace yelvin {
+
+struct TicketArguments {
+    std::string file;                  // may be empty: the built-in ticket
+    std::vector<std::string> settings; // key=value
+};
+Result<Ticket> ticket_from(const TicketArguments& arguments);
+
+int exit_status(const Error& error);
+void complain(const Error& error); // the one line on standard error
+
+int run_devices(bool as_json);
+int run_scan(const std::string& device, const std::vector<std::string>& on_glass, const TicketArguments& ticket, const std::filesystem::path& out);
+int run_make(const TicketArguments& ticket, const std::filesystem::path& out, const std::vector<std::string>& inputs);
+int run_inspect(const std::vector<std::string>& inputs);
+
+// Writes the pages' file(s) into `out` and prints a JSON line for each; shared by make and scan.
+struct SaveJob;
+int save_and_print(SaveJob job, bool& anything_left_out);
+
+}

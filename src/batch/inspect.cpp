@@ -1,0 +1,63 @@
+#include "batch/batch.h"
+
+#include "core/raster/image_file.h"
+#include "jobs/page_work.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+namespace yelvin {
+
+namespace {
+
+double rounded(double value, double step) { return std::round(value / step) * step; }
+
+nlohmann::json described(const std::string& file, int page, const LoadedPage& loaded, const Notices& n, double blank_limit) {
+    nlohmann::json regions = nlohmann::json::array();
+    for (const Region& r : n.regions) {
+        regions.push_back({{"x_mm", rounded(r.x_mm, 0.01)}, {"y_mm", rounded(r.y_mm, 0.01)}, {"w_mm", rounded(r.w_mm, 0.01)}, {"h_mm", rounded(r.h_mm, 0.01)}, {"angle_degrees", rounded(r.angle_degrees, 0.01)}});
+    }
+    return {{"file", file},
+            {"page", page + 1},
+            {"width_px", loaded.raster.width_px()},
+            {"height_px", loaded.raster.height_px()},
+            {"dpi", loaded.resolution_known ? nlohmann::json(loaded.raster.dpi) : nlohmann::json()},
+            {"blank", n.blank(blank_limit)},
+            {"ink_percent", rounded(n.ink_percent, 0.001)},
+            {"tilt_degrees", rounded(n.tilt_degrees.value_or(0), 0.001)},
+            {"turn", n.turn_degrees.value_or(0)},
+            {"ink", ink_word(n.ink.least)},
+            {"kind", kind_word(n.kind)},
+            {"regions", std::move(regions)}};
+}
+
+}
+
+int run_inspect(const std::vector<std::string>& inputs) {
+    const Ticket ticket;
+    ReaderPool readers;
+    nlohmann::json pages = nlohmann::json::array();
+    int status = 0;
+    for (const std::string& file : inputs) {
+        const auto count = count_pages(file);
+        if (!count) {
+            complain(count.error());
+            status = 1;
+            continue;
+        }
+        for (int i = 0; i < *count; ++i) {
+            const auto loaded = read_page(file, i);
+            if (!loaded) {
+                complain(loaded.error());
+                status = 1;
+                continue;
+            }
+            pages.push_back(described(file, i, *loaded, noticed(loaded->raster, ticket, readers), ticket.pages.blank_limit_percent));
+        }
+    }
+    fmt::print("{}\n", pages.dump(2, ' ', false, nlohmann::json::error_handler_t::replace));
+    return status;
+}
+
+}

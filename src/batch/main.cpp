@@ -1,0 +1,64 @@
+#include "batch/batch.h"
+
+#include "core/ticket/ticket_json.h"
+
+#include <CLI/CLI.hpp>
+#include <fmt/format.h>
+
+#include <cstdio>
+
+namespace yelvin {
+
+Result<Ticket> ticket_from(const TicketArguments& arguments) {
+    Result<Ticket> ticket = arguments.file.empty() ? Result<Ticket>(Ticket{}) : load_ticket(arguments.file);
+    for (const std::string& setting : arguments.settings) {
+        if (!ticket) return ticket;
+        ticket = with_setting(*ticket, setting);
+    }
+    return ticket;
+}
+
+int exit_status(const Error& error) { return error.kind == ErrorKind::Usage ? 2 : 1; }
+
+void complain(const Error& error) { fmt::print(stderr, "{}\n", error.sentence); }
+
+}
+
+int main(int argc, char** argv) {
+    using namespace yelvin;
+    CLI::App app{"Scans, reads and saves paper without a window."};
+    app.set_version_flag("--version", YELVIN_VERSION);
+    app.require_subcommand(1);
+
+    bool as_json = false;
+    CLI::App* devices = app.add_subcommand("devices", "List the scanners");
+    devices->add_flag("--json", as_json, "As a JSON array");
+
+    TicketArguments ticket;
+    std::string out, device;
+    std::vector<std::string> inputs, on_glass;
+    const auto with_ticket = [&](CLI::App* command) {
+        command->add_option("--ticket", ticket.file, "The ticket's JSON file");
+        command->add_option("--set", ticket.settings, "One choice of the ticket: key=value")->allow_extra_args(false);
+        command->add_option("--out", out, "The folder for the files")->required();
+    };
+    CLI::App* scan = app.add_subcommand("scan", "Scan with a scanner and save");
+    scan->add_option("--device", device, "The scanner's name")->required();
+    scan->add_option("--on-glass", on_glass, "For the simulated scanner: FILE or FILE@DEGREES laid on its glass")->allow_extra_args(false);
+    with_ticket(scan);
+    CLI::App* make = app.add_subcommand("make", "Save picture files and PDFs as one document");
+    with_ticket(make);
+    make->add_option("INPUT", inputs, "Picture files and PDFs")->required();
+    CLI::App* inspect = app.add_subcommand("inspect", "Say what is noticed about each page, as JSON");
+    inspect->add_option("INPUT", inputs, "Picture files and PDFs")->required();
+
+    try {
+        app.parse(argc, argv);
+    } catch (const CLI::ParseError& error) {
+        return app.exit(error) == 0 ? 0 : 2;
+    }
+    if (*devices) return run_devices(as_json);
+    if (*scan) return run_scan(device, on_glass, ticket, out);
+    if (*make) return run_make(ticket, out, inputs);
+    return run_inspect(inputs);
+}

@@ -1,0 +1,105 @@
+#include "batch/batch.h"
+
+#include "core/page/develop.h"
+#include "core/raster/image_file.h"
+#include "core/saving/file_name.h"
+#include "jobs/save_job.h"
+
+#include <fmt/format.h>
+
+#include <mutex>
+#include <thread>
+
+namespace yelvin {
+
+namespace {
+
+struct InputPage {
+    std::string file;
+    int index = 0;
+};
+
+}
+
+int save_and_print(SaveJob job, bool& anything_left_out) {
+    ReaderPool readers;
+    job.date = today();
+    job.first_number = next_number(job.ticket.save.name, job.date, job.folder);
+    job.workers = static_cast<int>(std::max(1U, std::thread::hardware_concurrency()));
+    const auto made = save_document(job, readers, {});
+    if (!made) {
+        complain(made.error());
+        return exit_status(made.error());
+    }
+    for (const MadeFile& file : *made) {
+        const nlohmann::json line{{"path", file.path.string()}, {"format", format_key(file.format)}, {"pages", file.pages}, {"bytes", file.bytes}};
+        fmt::print("{}\n", line.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace));
+    }
+    return anything_left_out ? 1 : 0;
+}
+
+int run_make(const TicketArguments& arguments, const std::filesystem::path& out, const std::vector<std::string>& inputs) {
+    const auto ticket = ticket_from(arguments);
+    if (!ticket) {
+        complain(ticket.error());
+        return exit_status(ticket.error());
+    }
+    if (auto checked = check_folder(out); !checked) {
+        complain(checked.error());
+        return 1;
+    }
+    bool left_out = false;
+    std::vector<InputPage> pages;
+    for (const std::string& file : inputs) {
+        const auto count = count_pages(file);
+        if (!count) {
+            complain(count.error());
+            left_out = true;
+            continue;
+        }
+        for (int i = 0; i < *count; ++i) pages.push_back({file, i});
+    }
+    if (pages.empty()) return 1;
+
+    // The languages are tried before any work, so that a missing one is one sentence and not one for each page.
+    ReaderPool readers;
+    if (ticket->make.format == Format::Pdf && !ticket->read.languages.empty()) {
+        const Raster nothing{cv::Mat(64, 64, CV_8UC1, cv::Scalar(255)), 300, Ink::Grey};
+        if (const auto tried = readers.borrow()->read(nothing, ticket->read.languages); !tried && tried.error().kind == ErrorKind::Missing) {
+            complain(tried.error());
+            return 1;
+        }
+    }
+    std::mutex standard_error;
+    SaveJob job;
+    job.page_count = pages.size();
+    job.ticket = *ticket;
+    job.folder = out;
+    job.leave_out = [&](size_t, const Error& error) {
+        const std::scoped_lock lock(standard_error);
+        complain(error);
+        return left_out = true;
+    };
+    job.page = [&](size_t index) -> Result<std::optional<FinishedPage>> {
+        const InputPage& input = pages[index];
+        auto loaded = read_page(input.file, input.index);
+        if (!loaded) return std::unexpected(loaded.error());
+        if (!loaded->resolution_known) {
+            const std::scoped_lock lock(standard_error);
+            fmt::print(stderr, "Note: {} carries no resolution and is taken as {:.0f} dpi.\n", input.file, customary_dpi);
+        }
+        Raster original = std::move(loaded->raster);
+        if (ticket->dpi_given) original = at_resolution(original, ticket->how.dpi);
+        const bool looks = ticket->pages.straighten || ticket->pages.turn_upright || ticket->pages.drop_blank || !ticket->how.ink;
+        Recipe recipe = recipe_for({}, original, *ticket);
+        if (looks) {
+            const Notices notices = noticed(original, *ticket, readers);
+            if (ticket->pages.drop_blank && notices.blank(ticket->pages.blank_limit_percent)) return std::optional<FinishedPage>{};
+            recipe = recipe_for(notices, original, *ticket);
+        }
+        return std::optional(FinishedPage{develop(original, recipe), std::nullopt});
+    };
+    return save_and_print(std::move(job), left_out);
+}
+
+}

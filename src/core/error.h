@@ -1,0 +1,27 @@
+// Errors as values. Whatever can fail returns Result<T>; its Error carries one sentence that a person can act on
+// (what happened, to which page or file, what to do) and a detail for a log.
+#pragma once
+
+#include <expected>
+#include <string>
+#include <utility>
+
+namespace yelvin {
+
+enum class ErrorKind { BadInput, Missing, NotWritable, DiskFull, Encrypted, Device, Stopped, Usage, Internal };
+
+struct Error {
+    ErrorKind kind = ErrorKind::Internal;
+    std::string sentence; // shown as it is
+    std::string detail;   // for a log; may be empty
+    bool operator==(const Error&) const = default;
+};
+
+template <class T> using Result = std::expected<T, Error>;
+
+inline std::unexpected<Error> fail(ErrorKind kind, std::string sentence, std::string detail = {}) {
+    return std::unexpected(Error{kind, std::move(sentence), std::move(detail)});
+}
+inline std::unexpected<Error> stopped() { return fail(ErrorKind::Stopped, "Stopped."); }
+
+}

@@ -1,0 +1,156 @@
+// PDF through QPDF. Encoded pictures wait in a nameless temporary file until the document is written, so that a hundred
+// pages take no more memory than one.
+#include "core/output/document_writer.h"
+#include "core/output/pdf_page.h"
+
+#include "core/raster/units.h"
+
+#include <fmt/format.h>
+#include <qpdf/QPDF.hh>
+#include <qpdf/QPDFWriter.hh>
+
+#include <cerrno>
+#include <cstdio>
+#include <cstring>
+#include <ctime>
+
+namespace yelvin {
+
+namespace {
+
+using FilePtr = std::shared_ptr<std::FILE>;
+
+class SpooledImage : public QPDFObjectHandle::StreamDataProvider {
+  public:
+    SpooledImage(FilePtr spool, long offset, size_t size) : spool_(std::move(spool)), offset_(offset), size_(size) {}
+    void provideStreamData(const QPDFObjGen&, Pipeline* pipeline) override {
+        std::string bytes(size_, '\0');
+        if (std::fseek(spool_.get(), offset_, SEEK_SET) != 0 || std::fread(bytes.data(), 1, size_, spool_.get()) != size_) {
+            throw std::runtime_error("the temporary file could not be read back");
+        }
+        pipeline->write(reinterpret_cast<const unsigned char*>(bytes.data()), size_);
+        pipeline->finish();
+    }
+
+  private:
+    FilePtr spool_;
+    long offset_;
+    size_t size_;
+};
+
+std::unexpected<Error> pdf_failed(const std::filesystem::path& file, const std::string& detail) {
+    const bool full = errno == ENOSPC || errno == EDQUOT;
+    return fail(full ? ErrorKind::DiskFull : ErrorKind::NotWritable,
+                full ? fmt::format("The folder {} is full; make room or choose another folder. Nothing was saved there.", file.parent_path().string())
+                     : fmt::format("The PDF could not be written into {}; choose another folder or try again.", file.parent_path().string()),
+                detail);
+}
+
+class PdfWriter : public DocumentWriter {
+  public:
+    PdfWriter(std::filesystem::path file, DocumentInfo info)
+        : file_(std::move(file)), info_(std::move(info)), spool_(std::tmpfile(), [](std::FILE* f) { if (f) std::fclose(f); }) {
+        pdf_.emptyPDF();
+        font_ = pdf_.makeIndirectObject(QPDFObjectHandle::newDictionary());
+    }
+
+    Result<void> append(EncodedPage page) override {
+        errno = 0;
+        try {
+            return add(page);
+        } catch (const std::exception& failure) {
+            return pdf_failed(file_, failure.what());
+        }
+    }
+
+    Result<void> finish() override {
+        errno = 0;
+        try {
+            fill_font();
+            pdf_.getTrailer().replaceKey("/Info", pdf_.makeIndirectObject(information()));
+            QPDFWriter writer(pdf_, file_.c_str());
+            writer.setMinimumPDFVersion("1.5");
+            writer.setObjectStreamMode(qpdf_o_generate);
+            writer.setStreamDataMode(qpdf_s_compress);
+            writer.write();
+        } catch (const std::exception& failure) {
+            return pdf_failed(file_, failure.what());
+        }
+        return {};
+    }
+
+  private:
+    Result<void> add(const EncodedPage& page) {
+        if (!spool_) return pdf_failed(file_, "no temporary file");
+        std::fseek(spool_.get(), 0, SEEK_END);
+        const long offset = std::ftell(spool_.get());
+        if (std::fwrite(page.image.data(), 1, page.image.size(), spool_.get()) != page.image.size() || std::fflush(spool_.get()) != 0) {
+            return pdf_failed(file_, std::strerror(errno));
+        }
+        QPDFObjectHandle image = QPDFObjectHandle::newStream(&pdf_);
+        image.replaceDict(QPDFObjectHandle::parse(fmt::format(
+            "<< /Type /XObject /Subtype /Image /Width {} /Height {} /ColorSpace {} /BitsPerComponent {} >>", page.width_px,
+            page.height_px, page.ink == Ink::Colour ? "/DeviceRGB" : "/DeviceGray", page.coding == ImageCoding::G4 ? 1 : 8)));
+        const bool g4 = page.coding == ImageCoding::G4;
+        image.replaceStreamData(std::make_shared<SpooledImage>(spool_, offset, page.image.size()),
+                                QPDFObjectHandle::newName(g4 ? "/CCITTFaxDecode" : "/DCTDecode"),
+                                g4 ? QPDFObjectHandle::parse(fmt::format("<< /K -1 /Columns {} /Rows {} >>", page.width_px, page.height_px)) : QPDFObjectHandle::newNull());
+
+        const double width = px_to_pt(page.width_px, page.dpi), height = px_to_pt(page.height_px, page.dpi);
+        const std::string content = page_content(width, height, page.dpi, page.text, codes_);
+        QPDFObjectHandle sheet = QPDFObjectHandle::parse(fmt::format("<< /Type /Page /MediaBox [0 0 {:.4f} {:.4f}] /Resources << /XObject << >> >> >>", width, height));
+        QPDFObjectHandle resources = sheet.getKey("/Resources");
+        resources.getKey("/XObject").replaceKey("/Im0", image);
+        if (!page.text.lines.empty()) resources.replaceKey("/Font", QPDFObjectHandle::parse("<< >>")), resources.getKey("/Font").replaceKey("/F0", font_);
+        sheet.replaceKey("/Contents", QPDFObjectHandle::newStream(&pdf_, content));
+        pdf_.addPage(pdf_.makeIndirectObject(sheet), false);
+        return {};
+    }
+
+    void fill_font() {
+        if (codes_.count() == 0) return;
+        QPDFObjectHandle program = QPDFObjectHandle::newStream(&pdf_, glyphless_truetype(codes_.count()));
+        program.getDict().replaceKey("/Length1", QPDFObjectHandle::newInteger(static_cast<long long>(glyphless_truetype(codes_.count()).size())));
+        const int ascent = static_cast<int>(1000 * font_ascent), descent = static_cast<int>(1000 * font_descent);
+        QPDFObjectHandle descriptor = QPDFObjectHandle::parse(fmt::format(
+            "<< /Type /FontDescriptor /FontName /YelvinText /Flags 4 /FontBBox [0 {} {} {}] /ItalicAngle 0 /Ascent {} "
+            "/Descent {} /CapHeight {} /StemV 80 >>", -descent, glyph_width, ascent, ascent, -descent, ascent));
+        descriptor.replaceKey("/FontFile2", program);
+        QPDFObjectHandle descendant = QPDFObjectHandle::parse(fmt::format(
+            "<< /Type /Font /Subtype /CIDFontType2 /BaseFont /YelvinText /CIDToGIDMap /Identity /DW {} "
+            "/CIDSystemInfo << /Registry (Adobe) /Ordering (Identity) /Supplement 0 >> >>", glyph_width));
+        descendant.replaceKey("/FontDescriptor", pdf_.makeIndirectObject(descriptor));
+        font_.replaceKey("/Type", QPDFObjectHandle::newName("/Font"));
+        font_.replaceKey("/Subtype", QPDFObjectHandle::newName("/Type0"));
+        font_.replaceKey("/BaseFont", QPDFObjectHandle::newName("/YelvinText"));
+        font_.replaceKey("/Encoding", QPDFObjectHandle::newName("/Identity-H"));
+        font_.replaceKey("/DescendantFonts", QPDFObjectHandle::newArray({pdf_.makeIndirectObject(descendant)}));
+        font_.replaceKey("/ToUnicode", QPDFObjectHandle::newStream(&pdf_, codes_.to_unicode_map()));
+    }
+
+    QPDFObjectHandle information() const {
+        std::time_t now = std::time(nullptr);
+        std::tm utc{};
+        gmtime_r(&now, &utc);
+        QPDFObjectHandle info = QPDFObjectHandle::newDictionary();
+        if (!info_.title.empty()) info.replaceKey("/Title", QPDFObjectHandle::newUnicodeString(info_.title));
+        info.replaceKey("/Creator", QPDFObjectHandle::newString("Yelvin"));
+        info.replaceKey("/CreationDate", QPDFObjectHandle::newString(fmt::format("D:{:04}{:02}{:02}{:02}{:02}{:02}Z", utc.tm_year + 1900, utc.tm_mon + 1, utc.tm_mday, utc.tm_hour, utc.tm_min, utc.tm_sec)));
+        return info;
+    }
+
+    std::filesystem::path file_;
+    DocumentInfo info_;
+    FilePtr spool_;
+    QPDF pdf_;
+    QPDFObjectHandle font_;
+    GlyphlessCodes codes_;
+};
+
+}
+
+std::unique_ptr<DocumentWriter> new_pdf_writer(const std::filesystem::path& file, const DocumentInfo& info) {
+    return std::make_unique<PdfWriter>(file, info);
+}
+
+}

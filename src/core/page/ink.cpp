@@ -1,0 +1,70 @@
+#include "core/page/ink.h"
+
+#include <opencv2/imgproc.hpp>
+
+namespace yelvin {
+
+namespace {
+
+constexpr double colour_dpi = 100;
+
+// Sensors colour single dots at edges; what is at least two dots wide at 100 dpi in one strong tint is colour.
+double coloured_mm2(const Raster& raster) {
+    if (raster.ink != Ink::Colour) return 0;
+    const Raster small = at_resolution(raster, colour_dpi);
+    std::vector<cv::Mat> planes;
+    cv::split(small.pixels, planes);
+    // Balanced so that this page's paper is neutral: yellowed paper is not a colour that has to be kept.
+    int levels[3], brightest = 1;
+    for (int i = 0; i < 3; ++i) brightest = std::max(brightest, levels[i] = paper_level(planes[static_cast<size_t>(i)]));
+    for (int i = 0; i < 3; ++i) planes[static_cast<size_t>(i)].convertTo(planes[static_cast<size_t>(i)], -1, static_cast<double>(brightest) / std::max(1, levels[i]));
+    cv::Mat high, low, chroma;
+    cv::max(planes[0], planes[1], high);
+    cv::max(high, planes[2], high);
+    cv::min(planes[0], planes[1], low);
+    cv::min(low, planes[2], low);
+    cv::subtract(high, low, chroma);
+    cv::threshold(chroma, chroma, 32, 255, cv::THRESH_BINARY);
+    cv::morphologyEx(chroma, chroma, cv::MORPH_OPEN, cv::Mat::ones(2, 2, CV_8U));
+    const double dot_mm = mm_per_inch / small.dpi;
+    return cv::countNonZero(chroma) * dot_mm * dot_mm;
+}
+
+// Middle tones in places without an edge; the blurred rims of letters are not tones.
+double tone_percent(const Marks& marks) {
+    if (marks.paper - marks.print < 40) return 0;
+    cv::Mat small, rim, tones;
+    const double scale = std::min(1.0, 150 / marks.dpi);
+    cv::resize(marks.grey, small, {}, scale, scale, cv::INTER_AREA);
+    cv::morphologyEx(small, rim, cv::MORPH_GRADIENT, cv::Mat::ones(5, 5, CV_8U));
+    cv::inRange(small, marks.print + 30, marks.paper - 25, tones);
+    tones.setTo(0, rim > 40);
+    cv::morphologyEx(tones, tones, cv::MORPH_OPEN, cv::Mat::ones(5, 5, CV_8U));
+    return 100.0 * cv::countNonZero(tones) / static_cast<double>(tones.total());
+}
+
+double faint_mm2(const Marks& marks) {
+    cv::Mat black, lost;
+    cv::threshold(marks.grey, black, black_threshold(marks.grey), 255, cv::THRESH_BINARY_INV);
+    cv::dilate(black, black, cv::Mat::ones(7, 7, CV_8U)); // rims of what stays are not lost
+    cv::bitwise_not(black, black);
+    cv::bitwise_and(marks.mask, black, lost);
+    cv::morphologyEx(lost, lost, cv::MORPH_OPEN, cv::Mat::ones(2, 2, CV_8U));
+    const double dot_mm = mm_per_inch / marks.dpi;
+    return cv::countNonZero(lost) * dot_mm * dot_mm;
+}
+
+}
+
+InkNeed ink_need(const Raster& raster, const Marks& marks) {
+    InkNeed need;
+    need.colour_mm2 = coloured_mm2(raster);
+    need.tone_percent = tone_percent(marks);
+    need.faint_mm2 = faint_mm2(marks);
+    if (need.colour_mm2 > 2.0) need.least = Ink::Colour;
+    else if (raster.ink == Ink::Black) need.least = Ink::Black;
+    else need.least = need.tone_percent > 0.3 || need.faint_mm2 > 1.0 ? Ink::Grey : Ink::Black;
+    return need;
+}
+
+}

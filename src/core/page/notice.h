@@ -1,0 +1,50 @@
+// What can be observed about an original without altering it, and the recipe that a ticket makes of it.
+#pragma once
+
+#include "core/error.h"
+#include "core/page/ink.h"
+#include "core/page/recipe.h"
+#include "core/page/regions.h"
+#include "core/page/tilt.h"
+
+#include <nlohmann/json.hpp>
+
+#include <optional>
+
+namespace yelvin {
+
+enum class PageKind { Text, Photo, Mixed };
+std::string_view kind_word(PageKind kind); // "text", "photo", "mixed"
+
+struct Notices {
+    std::optional<double> tilt_degrees; // clockwise; nothing: neither lines of text nor a single edge to tell it by
+    bool tilt_by_text = false;          // else by the paper's edge
+    int letters = 0;
+    std::optional<int> turn_degrees; // clockwise turn that sets it upright: 0, 90, 180, 270; nothing: no text to tell by
+    double ink_percent = 0;          // share of the page covered by marks
+    bool writing = false;            // marks that look like letters: never blank
+    InkNeed ink;
+    PageKind kind = PageKind::Text;
+    std::vector<Region> regions;
+
+    bool blank(double limit_percent) const { return !writing && ink_percent < limit_percent; }
+};
+
+// Everything but turn_degrees, which takes a reading (core/reading/orientation.h).
+Notices notice(const Raster& original);
+
+struct Applied {
+    bool straighten = true, turn_upright = true;
+    std::optional<Ink> ink; // nothing: colour is dropped where none is needed
+};
+
+// The corrections that follow from the notices. Colour is given up for grey where there is none; never grey for black
+// unless `wanted.ink` says so: that would alter every rim of every letter unasked.
+Recipe recipe_from(const Notices& notices, const Raster& original, const Applied& wanted);
+
+nlohmann::json to_json(const Notices& notices);
+Notices notices_from_json(const nlohmann::json& json);
+nlohmann::json to_json(const Recipe& recipe);
+Recipe recipe_from_json(const nlohmann::json& json);
+
+}

@@ -1,0 +1,65 @@
+// The stored form of notices and recipes, in the tray's database.
+#include "core/page/notice.h"
+
+using nlohmann::json;
+
+namespace yelvin {
+
+namespace {
+template <class T> json optional_json(const std::optional<T>& value) { return value ? json(*value) : json(); }
+template <class T> std::optional<T> optional_from(const json& object, const char* key) {
+    return object.contains(key) && !object[key].is_null() ? std::optional<T>(object[key].get<T>()) : std::nullopt;
+}
+}
+
+json to_json(const Notices& n) {
+    json regions = json::array();
+    for (const Region& r : n.regions) regions.push_back({r.x_mm, r.y_mm, r.w_mm, r.h_mm, r.angle_degrees});
+    return {{"tilt", optional_json(n.tilt_degrees)},
+            {"by_text", n.tilt_by_text},
+            {"letters", n.letters},
+            {"turn", optional_json(n.turn_degrees)},
+            {"ink_percent", n.ink_percent},
+            {"writing", n.writing},
+            {"least_ink", static_cast<int>(n.ink.least)},
+            {"colour_mm2", n.ink.colour_mm2},
+            {"tone_percent", n.ink.tone_percent},
+            {"faint_mm2", n.ink.faint_mm2},
+            {"kind", static_cast<int>(n.kind)},
+            {"regions", regions}};
+}
+
+Notices notices_from_json(const json& j) {
+    Notices n;
+    n.tilt_degrees = optional_from<double>(j, "tilt");
+    n.tilt_by_text = j.value("by_text", false);
+    n.letters = j.value("letters", 0);
+    n.turn_degrees = optional_from<int>(j, "turn");
+    n.ink_percent = j.value("ink_percent", 0.0);
+    n.writing = j.value("writing", false);
+    n.ink.least = static_cast<Ink>(j.value("least_ink", 1));
+    n.ink.colour_mm2 = j.value("colour_mm2", 0.0);
+    n.ink.tone_percent = j.value("tone_percent", 0.0);
+    n.ink.faint_mm2 = j.value("faint_mm2", 0.0);
+    n.kind = static_cast<PageKind>(j.value("kind", 0));
+    for (const json& r : j.value("regions", json::array())) n.regions.push_back({r[0], r[1], r[2], r[3], r[4]});
+    return n;
+}
+
+json to_json(const Recipe& r) {
+    json out = {{"turn", r.turn_degrees}, {"tilt", r.tilt_degrees}};
+    if (r.crop) out["crop"] = {r.crop->x, r.crop->y, r.crop->width, r.crop->height};
+    if (r.ink) out["ink"] = static_cast<int>(*r.ink);
+    return out;
+}
+
+Recipe recipe_from_json(const json& j) {
+    Recipe r;
+    r.turn_degrees = j.value("turn", 0);
+    r.tilt_degrees = j.value("tilt", 0.0);
+    if (j.contains("crop")) r.crop = RectMm{j["crop"][0], j["crop"][1], j["crop"][2], j["crop"][3]};
+    if (const auto ink = optional_from<int>(j, "ink")) r.ink = static_cast<Ink>(*ink);
+    return r;
+}
+
+}

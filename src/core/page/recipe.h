@@ -1,0 +1,34 @@
+// The corrections between an original and its page, in the fixed order in which develop() applies them. Small data: the
+// page is always develop(original, recipe), so taking a correction back is setting its member back.
+#pragma once
+
+#include "core/raster/raster.h"
+
+#include <optional>
+
+namespace yelvin {
+
+struct Recipe {
+    int turn_degrees = 0;       // clockwise: 0, 90, 180 or 270
+    std::optional<RectMm> crop; // on the turned page; nothing: all of it
+    double tilt_degrees = 0;    // how far the content is turned clockwise from straight; it is turned back by as much
+    std::optional<Ink> ink;     // brought to this ink kind, if the original has more
+    bool operator==(const Recipe&) const = default;
+};
+
+inline constexpr double least_tilt_degrees = 0.1; // a smaller tilt is left alone: 0.4 mm across an A4 page
+
+struct SizePx {
+    int width = 0, height = 0;
+    bool operator==(const SizePx&) const = default;
+};
+
+SizePx developed_size(const Recipe& recipe, SizePx original, double dpi);
+
+// From pixels of the developed page (centre of the first pixel at 0,0) to pixels of the original; 3x3, rigid.
+cv::Matx33d page_to_original(const Recipe& recipe, SizePx original, double dpi);
+
+// The recipe with one more quarter turn (clockwise, or back for quarters = -1); a crop stays on the same paper.
+Recipe turned(Recipe recipe, int quarters, SizeMm original_size);
+
+}

@@ -1,0 +1,36 @@
+// Reading picture files and PDFs as pages, and encoding pictures with their resolution.
+//
+// Files are told apart by their content, never by their name. A file that is empty, cut off, not a picture, too small
+// to be a page or larger than memory allows is an Error that names it.
+#pragma once
+
+#include "core/error.h"
+#include "core/raster/raster.h"
+
+#include <filesystem>
+#include <string>
+
+namespace yelvin {
+
+struct LoadedPage {
+    Raster raster;                // of a page whose file says no resolution: 300 dpi is put in
+    bool resolution_known = true; // false: the file carried none
+};
+
+inline constexpr double customary_dpi = 300;
+
+// The number of pages in a picture file (TIFF may have many) or a PDF; at least 1.
+Result<int> count_pages(const std::filesystem::path& file);
+
+// Page `index` (from 0). A TIFF whose two resolutions differ is brought to the finer one. A PDF page is drawn at the
+// resolution of the one scan it holds, else at 300 dpi.
+Result<LoadedPage> read_page(const std::filesystem::path& file, int index = 0);
+
+Result<std::string> encode_png(const Raster& raster);
+Result<std::string> encode_jpeg(const Raster& raster, int quality); // quality 1 to 100; black is stored as grey
+// One page of a TIFF: CCITT G4 (ITU-T T.6) for black, Deflate for the rest.
+Result<std::string> encode_tiff(const Raster& raster);
+// The bare CCITT G4 data of a black raster, one strip, 1 = white as in PDF's BlackIs1 false.
+Result<std::string> encode_g4(const Raster& raster);
+
+}

@@ -1,0 +1,11 @@
+// PDF pages as pictures. Internal to the codecs of image_file.h, which hand over the file's bytes.
+#pragma once
+
+#include "core/raster/image_file.h"
+
+namespace yelvin {
+
+Result<int> count_pdf_pages(const std::filesystem::path& file, const std::string& bytes);
+Result<LoadedPage> read_pdf_page(const std::filesystem::path& file, const std::string& bytes, int index);
+
+}

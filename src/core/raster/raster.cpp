@@ -1,0 +1,73 @@
+#include "core/raster/raster.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <algorithm>
+#include <array>
+
+namespace yelvin {
+
+std::string_view ink_word(Ink ink) {
+    constexpr std::array<std::string_view, 3> words{"colour", "grey", "black"};
+    return words[static_cast<size_t>(ink)];
+}
+
+cv::Mat grey_pixels(const Raster& raster) {
+    if (raster.pixels.channels() == 1) return raster.pixels;
+    cv::Mat grey;
+    cv::cvtColor(raster.pixels, grey, cv::COLOR_BGR2GRAY);
+    return grey;
+}
+
+namespace {
+std::array<int, 256> histogram(const cv::Mat& grey) {
+    std::array<int, 256> counts{};
+    for (int y = 0; y < grey.rows; ++y) {
+        const uchar* row = grey.ptr(y);
+        for (int x = 0; x < grey.cols; ++x) ++counts[row[x]];
+    }
+    return counts;
+}
+}
+
+int paper_level(const cv::Mat& grey) {
+    const auto counts = histogram(grey);
+    // Smoothed over five levels, so that one over-full level (255 of a clipped scan) does not decide alone.
+    int best = 255;
+    long best_count = -1;
+    for (int level = 255; level >= 96; --level) {
+        long sum = 0;
+        for (int k = std::max(0, level - 2); k <= std::min(255, level + 2); ++k) sum += counts[static_cast<size_t>(k)];
+        if (sum > best_count) { best_count = sum; best = level; }
+    }
+    return best;
+}
+
+int black_threshold(const cv::Mat& grey) {
+    cv::Mat ignored;
+    const int otsu = static_cast<int>(cv::threshold(grey, ignored, 0, 255, cv::THRESH_BINARY | cv::THRESH_OTSU));
+    const int paper = paper_level(grey);
+    return std::clamp(otsu, paper / 2, std::max(paper / 2, paper - 48));
+}
+
+Raster with_ink(const Raster& raster, Ink ink) {
+    if (ink <= raster.ink) return raster;
+    Raster out{grey_pixels(raster), raster.dpi, Ink::Grey};
+    if (ink == Ink::Black) {
+        cv::Mat black;
+        cv::threshold(out.pixels, black, black_threshold(out.pixels), 255, cv::THRESH_BINARY);
+        out = {black, raster.dpi, Ink::Black};
+    }
+    return out;
+}
+
+Raster at_resolution(const Raster& raster, double dpi) {
+    if (dpi >= raster.dpi) return raster;
+    const SizeMm size = raster.size_mm();
+    Raster out{{}, dpi, raster.ink};
+    cv::resize(raster.pixels, out.pixels, {scanned_px(size.width, dpi), scanned_px(size.height, dpi)}, 0, 0, cv::INTER_AREA);
+    if (raster.ink == Ink::Black) cv::threshold(out.pixels, out.pixels, 127, 255, cv::THRESH_BINARY);
+    return out;
+}
+
+}

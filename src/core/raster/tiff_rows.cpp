@@ -1,0 +1,197 @@
+#include "core/raster/tiff_rows.h"
+
+#include <fmt/format.h>
+#include <opencv2/imgproc.hpp>
+#include <tiffio.h>
+#include <tiffio.hxx>
+
+#include <cerrno>
+#include <spanstream>
+
+namespace yelvin {
+
+namespace {
+
+constexpr int rows_per_strip = 64;
+
+[[maybe_unused]] const bool quiet_libtiff = [] {
+    TIFFSetWarningHandler(nullptr);
+    TIFFSetErrorHandler(nullptr);
+    return true;
+}();
+
+int channels(Ink ink) { return ink == Ink::Colour ? 3 : 1; }
+
+std::unexpected<Error> write_failed(const std::filesystem::path& file) {
+    const bool full = errno == ENOSPC || errno == EDQUOT;
+    return fail(full ? ErrorKind::DiskFull : ErrorKind::NotWritable,
+                fmt::format("The scanned page could not be kept in {}: {}.", file.parent_path().string(),
+                            full ? "the disk is full; make room and scan the page again"
+                                 : "the folder cannot be written; check its permissions"));
+}
+
+}
+
+void TiffRowWriter::Close::operator()(tiff* file) const { TIFFClose(file); }
+
+Result<TiffRowWriter> TiffRowWriter::create(const std::filesystem::path& path, int width_px, double dpi, Ink ink) {
+    TiffRowWriter writer;
+    errno = 0;
+    writer.file_.reset(TIFFOpen(path.c_str(), "w8"));
+    if (!writer.file_) return write_failed(path);
+    writer.path_ = path;
+    writer.width_ = width_px;
+    writer.ink_ = ink;
+    TIFF* file = writer.file_.get();
+    TIFFSetField(file, TIFFTAG_IMAGEWIDTH, static_cast<uint32_t>(width_px));
+    TIFFSetField(file, TIFFTAG_IMAGELENGTH, 1U);
+    TIFFSetField(file, TIFFTAG_BITSPERSAMPLE, 8);
+    TIFFSetField(file, TIFFTAG_SAMPLESPERPIXEL, channels(ink));
+    TIFFSetField(file, TIFFTAG_PHOTOMETRIC, ink == Ink::Colour ? PHOTOMETRIC_RGB : PHOTOMETRIC_MINISBLACK);
+    TIFFSetField(file, TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
+    TIFFSetField(file, TIFFTAG_COMPRESSION, COMPRESSION_ZSTD);
+    TIFFSetField(file, TIFFTAG_ZSTD_LEVEL, 1);
+    TIFFSetField(file, TIFFTAG_PREDICTOR, PREDICTOR_HORIZONTAL);
+    TIFFSetField(file, TIFFTAG_ROWSPERSTRIP, static_cast<uint32_t>(rows_per_strip));
+    TIFFSetField(file, TIFFTAG_XRESOLUTION, dpi);
+    TIFFSetField(file, TIFFTAG_YRESOLUTION, dpi);
+    TIFFSetField(file, TIFFTAG_RESOLUTIONUNIT, RESUNIT_INCH);
+    TIFFSetField(file, TIFFTAG_IMAGEDESCRIPTION, std::string(ink_word(ink)).c_str());
+    return writer;
+}
+
+Result<void> TiffRowWriter::append(const cv::Mat& rows) {
+    if (rows.cols != width_ || rows.channels() != channels(ink_)) {
+        return fail(ErrorKind::Internal, "The scanner changed the width of the page in the middle of it; scan it again.");
+    }
+    cv::Mat in_order;
+    if (ink_ == Ink::Colour) cv::cvtColor(rows, in_order, cv::COLOR_BGR2RGB);
+    else in_order = rows;
+    if (pending_.empty()) pending_ = in_order.clone();
+    else pending_.push_back(in_order);
+    rows_ += rows.rows;
+    return write_strips(false);
+}
+
+Result<void> TiffRowWriter::write_strips(bool last) {
+    const int written = rows_ - pending_.rows;
+    int done = 0;
+    TIFFSetField(file_.get(), TIFFTAG_IMAGELENGTH, static_cast<uint32_t>(std::max(1, rows_)));
+    while (pending_.rows - done >= rows_per_strip || (last && pending_.rows > done)) {
+        cv::Mat strip = pending_.rowRange(done, std::min(done + rows_per_strip, pending_.rows)).clone();
+        errno = 0;
+        const auto number = static_cast<uint32_t>((written + done) / rows_per_strip);
+        const auto bytes = static_cast<tmsize_t>(strip.total() * strip.elemSize());
+        if (TIFFWriteEncodedStrip(file_.get(), number, strip.data, bytes) < 0) return write_failed(path_);
+        done += strip.rows;
+    }
+    if (done > 0) pending_ = done < pending_.rows ? pending_.rowRange(done, pending_.rows).clone() : cv::Mat{};
+    return {};
+}
+
+Result<void> TiffRowWriter::finish() {
+    if (rows_ == 0) return fail(ErrorKind::Device, "The scanner delivered no lines; scan the page again.");
+    if (auto written = write_strips(true); !written) return written;
+    errno = 0;
+    const bool flushed = TIFFFlush(file_.get()) == 1;
+    file_.reset();
+    if (!flushed) return write_failed(path_);
+    return {};
+}
+
+Result<Raster> read_own_tiff(const std::filesystem::path& path) {
+    const auto broken = [&] {
+        return fail(ErrorKind::BadInput, fmt::format("The kept original {} cannot be read; scan this page again.", path.filename().string()));
+    };
+    const std::unique_ptr<TIFF, decltype([](TIFF* file) { TIFFClose(file); })> file{TIFFOpen(path.c_str(), "r")};
+    if (!file) return broken();
+    uint32_t width = 0, height = 0, strip_rows = 0;
+    uint16_t samples = 1, bits = 0;
+    float dpi = 0;
+    char* description = nullptr;
+    TIFFGetField(file.get(), TIFFTAG_IMAGEWIDTH, &width);
+    TIFFGetField(file.get(), TIFFTAG_IMAGELENGTH, &height);
+    TIFFGetFieldDefaulted(file.get(), TIFFTAG_SAMPLESPERPIXEL, &samples);
+    TIFFGetFieldDefaulted(file.get(), TIFFTAG_BITSPERSAMPLE, &bits);
+    TIFFGetFieldDefaulted(file.get(), TIFFTAG_ROWSPERSTRIP, &strip_rows);
+    TIFFGetField(file.get(), TIFFTAG_XRESOLUTION, &dpi);
+    TIFFGetField(file.get(), TIFFTAG_IMAGEDESCRIPTION, &description);
+    if (width == 0 || height == 0 || bits != 8 || (samples != 1 && samples != 3) || dpi <= 0) return broken();
+
+    Raster out{cv::Mat(static_cast<int>(height), static_cast<int>(width), samples == 3 ? CV_8UC3 : CV_8UC1), dpi,
+               samples == 3                                               ? Ink::Colour
+               : description && std::string_view(description) == "black" ? Ink::Black
+                                                                          : Ink::Grey};
+    for (uint32_t y = 0, strip = 0; y < height; y += strip_rows, ++strip) {
+        cv::Mat rows = out.pixels.rowRange(static_cast<int>(y), static_cast<int>(std::min(height, y + strip_rows)));
+        const auto bytes = static_cast<tmsize_t>(rows.total() * rows.elemSize());
+        if (TIFFReadEncodedStrip(file.get(), strip, rows.data, bytes) != bytes) return broken();
+        if (samples == 3) cv::cvtColor(rows, rows, cv::COLOR_RGB2BGR);
+    }
+    return out;
+}
+
+namespace {
+// Calls `use` with the TIFF in `bytes`, or returns a default value when it is none.
+template <class Use> auto with_tiff(const std::string& bytes, Use use) -> decltype(use(static_cast<TIFF*>(nullptr))) {
+    std::ispanstream stream{std::span<const char>(bytes)};
+    const std::unique_ptr<TIFF, decltype([](TIFF* file) { TIFFClose(file); })> file{TIFFStreamOpen("memory", &stream)};
+    if (!file) return {};
+    return use(file.get());
+}
+}
+
+int count_tiff_pages(const std::string& bytes) {
+    return with_tiff(bytes, [](TIFF* file) { return static_cast<int>(TIFFNumberOfDirectories(file)); });
+}
+
+std::optional<TiffPageSize> tiff_page_size(const std::string& bytes, int index) {
+    return with_tiff(bytes, [index](TIFF* file) -> std::optional<TiffPageSize> {
+        uint32_t width = 0, height = 0;
+        if (!TIFFSetDirectory(file, static_cast<uint16_t>(index))) return std::nullopt;
+        TIFFGetField(file, TIFFTAG_IMAGEWIDTH, &width);
+        TIFFGetField(file, TIFFTAG_IMAGELENGTH, &height);
+        return TiffPageSize{static_cast<double>(width), static_cast<double>(height)};
+    });
+}
+
+namespace {
+template <class T> void copy_tag(TIFF* from, TIFF* to, uint32_t tag) {
+    T value{};
+    if (TIFFGetField(from, tag, &value)) TIFFSetField(to, tag, value);
+}
+
+// One page as it is, strip by strip, without decoding.
+bool copy_page(TIFF* from, TIFF* to) {
+    copy_tag<uint32_t>(from, to, TIFFTAG_IMAGEWIDTH);
+    copy_tag<uint32_t>(from, to, TIFFTAG_IMAGELENGTH);
+    copy_tag<uint16_t>(from, to, TIFFTAG_BITSPERSAMPLE);
+    copy_tag<uint16_t>(from, to, TIFFTAG_SAMPLESPERPIXEL);
+    copy_tag<uint16_t>(from, to, TIFFTAG_COMPRESSION);
+    copy_tag<uint16_t>(from, to, TIFFTAG_PHOTOMETRIC);
+    copy_tag<uint16_t>(from, to, TIFFTAG_PLANARCONFIG);
+    copy_tag<uint16_t>(from, to, TIFFTAG_FILLORDER);
+    copy_tag<uint16_t>(from, to, TIFFTAG_PREDICTOR);
+    copy_tag<uint32_t>(from, to, TIFFTAG_ROWSPERSTRIP);
+    copy_tag<float>(from, to, TIFFTAG_XRESOLUTION);
+    copy_tag<float>(from, to, TIFFTAG_YRESOLUTION);
+    copy_tag<uint16_t>(from, to, TIFFTAG_RESOLUTIONUNIT);
+    std::string strip;
+    for (uint32_t i = 0; i < TIFFNumberOfStrips(from); ++i) {
+        strip.resize(static_cast<size_t>(TIFFRawStripSize(from, i)));
+        const tmsize_t size = TIFFReadRawStrip(from, i, strip.data(), static_cast<tmsize_t>(strip.size()));
+        if (size < 0 || TIFFWriteRawStrip(to, i, strip.data(), size) != size) return false;
+    }
+    return TIFFWriteDirectory(to) == 1;
+}
+}
+
+Result<void> append_tiff_page(const std::filesystem::path& file, const std::string& one_page_tiff) {
+    errno = 0;
+    const std::unique_ptr<TIFF, decltype([](TIFF* f) { TIFFClose(f); })> to{TIFFOpen(file.c_str(), "a")};
+    const bool copied = to && with_tiff(one_page_tiff, [&](TIFF* from) { return copy_page(from, to.get()); });
+    if (!copied) return write_failed(file);
+    return {};
+}
+
+}

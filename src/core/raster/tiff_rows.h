@@ -1,0 +1,52 @@
+// TIFF as the program's own lossless store: written row by row as the scanner delivers, read back whole and fast.
+// Also the two questions the codecs ask of any TIFF. Compression is Zstandard with the horizontal predictor, which
+// other programs built on libtiff read too.
+#pragma once
+
+#include "core/error.h"
+#include "core/raster/raster.h"
+
+#include <filesystem>
+#include <memory>
+#include <optional>
+#include <string>
+
+struct tiff;
+
+namespace yelvin {
+
+class TiffRowWriter {
+  public:
+    // Starts a page of `width_px`; the height grows with the rows.
+    static Result<TiffRowWriter> create(const std::filesystem::path& file, int width_px, double dpi, Ink ink);
+
+    // Appends rows of the width and ink kind given at the start (CV_8UC3 BGR, or CV_8UC1).
+    Result<void> append(const cv::Mat& rows);
+    // Ends the page and closes the file; afterwards nothing can be appended. Does not sync to disk.
+    Result<void> finish();
+    int rows_written() const { return rows_; }
+
+  private:
+    struct Close {
+        void operator()(tiff* file) const;
+    };
+    std::unique_ptr<tiff, Close> file_;
+    std::filesystem::path path_;
+    int width_ = 0, rows_ = 0;
+    Ink ink_ = Ink::Grey;
+    cv::Mat pending_; // rows that do not fill a strip yet
+    Result<void> write_strips(bool last);
+};
+
+Result<Raster> read_own_tiff(const std::filesystem::path& file);
+
+// Adds the one page of `one_page_tiff` (a file's bytes) behind the pages of `file`, its compressed data untouched.
+Result<void> append_tiff_page(const std::filesystem::path& file, const std::string& one_page_tiff);
+
+int count_tiff_pages(const std::string& bytes); // 0: not a readable TIFF
+struct TiffPageSize {
+    double width = 0, height = 0;
+};
+std::optional<TiffPageSize> tiff_page_size(const std::string& bytes, int index);
+
+}

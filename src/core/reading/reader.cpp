@@ -1,0 +1,187 @@
+#include "core/reading/reader.h"
+
+#include "core/raster/pix.h"
+
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+#include <omp.h>
+#include <tesseract/baseapi.h>
+#include <tesseract/ocrclass.h>
+#include <tesseract/resultiterator.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace yelvin {
+
+using tesseract::PageIteratorLevel;
+using tesseract::ResultIterator;
+using tesseract::TessBaseAPI;
+
+struct Reader::Engines {
+    std::unique_ptr<TessBaseAPI> text, direction;
+    std::string languages;
+};
+
+Reader::Reader() : engines_(std::make_unique<Engines>()) {}
+Reader::~Reader() = default;
+Reader::Reader(Reader&&) noexcept = default;
+Reader& Reader::operator=(Reader&&) noexcept = default;
+
+std::vector<std::string> installed_languages() {
+    TessBaseAPI engine;
+    std::vector<std::string> names;
+    // Initialised with the orientation data, which Yelvin always needs, to learn the folder of the rest.
+    if (engine.Init(nullptr, "osd") == 0) engine.GetAvailableLanguagesAsVector(&names);
+    std::erase(names, "osd");
+    std::ranges::sort(names);
+    return names;
+}
+
+namespace {
+
+std::unique_ptr<TessBaseAPI> new_engine(const std::string& languages) {
+    auto engine = std::make_unique<TessBaseAPI>();
+    const std::vector<std::string> keys{"debug_file"}, values{"/dev/null"};
+    if (engine->Init(nullptr, languages.c_str(), tesseract::OEM_DEFAULT, nullptr, 0, &keys, &values, false) != 0) return nullptr;
+    return engine;
+}
+
+// Black pages go in as one bit; everything else lets Tesseract find its own threshold.
+void set_page(TessBaseAPI& engine, const Raster& page) {
+    const Raster grey{grey_pixels(page), page.dpi, page.ink == Ink::Black ? Ink::Black : Ink::Grey};
+    const PixPtr pix = to_pix(grey);
+    engine.SetImage(pix.get());
+    engine.SetSourceResolution(static_cast<int>(std::lround(page.dpi)));
+}
+
+struct Watch {
+    std::stop_token stop;
+    const Reader::Progress& progress;
+    int last = -1;
+};
+
+bool cancelled(void* watch, int) { return static_cast<Watch*>(watch)->stop.stop_requested(); }
+bool progressed(tesseract::ETEXT_DESC* monitor, int, int, int, int) {
+    auto* watch = static_cast<Watch*>(monitor->cancel_this);
+    const int percent = std::clamp<int>(monitor->progress, 0, 100);
+    if (watch->progress && percent != watch->last) watch->progress(watch->last = percent);
+    return false;
+}
+
+void add_word(TextLine& line, ResultIterator& at) {
+    const std::unique_ptr<char[]> text{at.GetUTF8Text(tesseract::RIL_WORD)};
+    int left = 0, top = 0, right = 0, bottom = 0;
+    if (!text || text[0] == 0 || !at.BoundingBox(tesseract::RIL_WORD, &left, &top, &right, &bottom)) return;
+    std::string word(text.get());
+    if (word.find_first_not_of(" \t\n") == std::string::npos || right <= left || bottom <= top) return;
+    line.words.push_back({std::move(word), {left, top, right - left, bottom - top}, at.Confidence(tesseract::RIL_WORD)});
+}
+
+// The line's reach above and below its baseline, from the words' ink; Tesseract's row attributes smooth over the page.
+void measure_line(TextLine& line, ResultIterator& at) {
+    int x1 = 0, y1 = 0, x2 = 0, y2 = 0;
+    const cv::Rect first = line.words.front().box, last = line.words.back().box;
+    if (at.Baseline(tesseract::RIL_TEXTLINE, &x1, &y1, &x2, &y2) && x2 > x1) {
+        line.baseline_start = {static_cast<double>(x1), static_cast<double>(y1)};
+        line.baseline_end = {static_cast<double>(x2), static_cast<double>(y2)};
+    } else {
+        line.baseline_start = {static_cast<double>(first.x), static_cast<double>(first.br().y)};
+        line.baseline_end = {static_cast<double>(last.br().x), static_cast<double>(last.br().y)};
+    }
+    float height = 0, descenders = 0, ascenders = 0;
+    at.RowAttributes(&height, &descenders, &ascenders);
+    const cv::Point2d along = line.baseline_end - line.baseline_start;
+    double ascent = 0, descent = 0;
+    for (const Word& word : line.words) {
+        const double x = word.box.x + word.box.width / 2.0;
+        const double base = line.baseline_start.y + along.y * (x - line.baseline_start.x) / std::max(1.0, along.x);
+        ascent = std::max(ascent, base - word.box.y);
+        descent = std::max(descent, word.box.br().y - base);
+    }
+    const double row = static_cast<double>(height) - std::abs(static_cast<double>(descenders));
+    line.ascent_px = row > 0 ? std::clamp(ascent, 0.6 * row, 1.4 * row) : std::max(4.0, ascent);
+    line.descent_px = std::clamp(descent, 0.0, 0.5 * line.ascent_px);
+}
+
+TextLayer collect(TessBaseAPI& engine, const Raster& page) {
+    TextLayer layer{{}, page.width_px(), page.height_px()};
+    const std::unique_ptr<ResultIterator> at{engine.GetIterator()};
+    if (!at) return layer;
+    TextLine line;
+    do {
+        if (at->Empty(tesseract::RIL_WORD)) continue;
+        if (at->IsAtBeginningOf(tesseract::RIL_TEXTLINE)) line = {};
+        add_word(line, *at);
+        if (at->IsAtFinalElement(tesseract::RIL_TEXTLINE, tesseract::RIL_WORD) && !line.words.empty()) {
+            measure_line(line, *at);
+            layer.lines.push_back(std::move(line));
+            line = {};
+        }
+    } while (at->Next(tesseract::RIL_WORD));
+    return layer;
+}
+
+}
+
+Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string>& languages, std::stop_token stop, const Progress& progress) {
+    if (stop.stop_requested()) return stopped();
+    const std::string joined = fmt::format("{}", fmt::join(languages, "+"));
+    if (!engines_->text || engines_->languages != joined) {
+        engines_->text = new_engine(joined);
+        engines_->languages = joined;
+        if (!engines_->text) {
+            return fail(ErrorKind::Missing, fmt::format("Reading needs the language data for \"{}\"; installed are: {}. Choose one of them, or install the package tesseract-ocr-{}.",
+                                                        joined, fmt::join(installed_languages(), ", "), languages.empty() ? "eng" : languages.front()));
+        }
+    }
+    omp_set_num_threads(1); // per thread, so set where the work runs
+    TessBaseAPI& engine = *engines_->text;
+    engine.SetPageSegMode(tesseract::PSM_AUTO);
+    set_page(engine, page);
+    tesseract::ETEXT_DESC monitor;
+    Watch watch{stop, progress};
+    monitor.cancel = cancelled;
+    monitor.cancel_this = &watch;
+    monitor.progress_callback2 = progressed;
+    const int failed = engine.Recognize(&monitor);
+    if (stop.stop_requested()) {
+        engine.Clear();
+        return stopped();
+    }
+    if (failed) return fail(ErrorKind::Internal, "The page could not be read; save it without reading, or try again.");
+    TextLayer layer = collect(engine, page);
+    engine.Clear();
+    return layer;
+}
+
+Result<Reader::Legibility> Reader::legibility(const Raster& page, const std::vector<std::string>& languages, std::stop_token stop) {
+    const auto layer = read(page, languages, stop);
+    if (!layer) return std::unexpected(layer.error());
+    Legibility out;
+    for (const TextLine& line : layer->lines) {
+        for (const Word& word : line.words) {
+            const auto letters = std::ranges::count_if(word.text, [](unsigned char c) { return std::isalnum(c) || c >= 0x80; });
+            if (word.confidence > 70 && letters >= 2) out.sure_letters += static_cast<double>(letters) * word.confidence / 100;
+        }
+    }
+    return out;
+}
+
+std::optional<Reader::Direction> Reader::direction(const Raster& page) {
+    if (!engines_->direction) engines_->direction = new_engine("osd");
+    if (!engines_->direction) return std::nullopt;
+    omp_set_num_threads(1);
+    TessBaseAPI& engine = *engines_->direction;
+    set_page(engine, page);
+    int degrees = 0;
+    float confidence = 0, script_confidence = 0;
+    const char* script = nullptr;
+    const bool found = engine.DetectOrientationScript(&degrees, &confidence, &script, &script_confidence);
+    engine.Clear();
+    if (!found) return std::nullopt;
+    // Tesseract tells how far the page is turned clockwise from upright, anticlockwise turns as 270.
+    return Direction{((360 - degrees) % 360 + 360) % 360, static_cast<double>(confidence)};
+}
+
+}

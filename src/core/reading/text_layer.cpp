@@ -1,0 +1,45 @@
+#include "core/reading/text_layer.h"
+
+using nlohmann::json;
+
+namespace yelvin {
+
+int TextLayer::word_count() const {
+    size_t count = 0;
+    for (const TextLine& line : lines) count += line.words.size();
+    return static_cast<int>(count);
+}
+
+std::string TextLayer::text() const {
+    std::string out;
+    for (const TextLine& line : lines) {
+        for (const Word& word : line.words) out += word.text + (&word == &line.words.back() ? "\n" : " ");
+    }
+    return out;
+}
+
+json to_json(const TextLayer& layer) {
+    json lines = json::array();
+    for (const TextLine& line : layer.lines) {
+        json words = json::array();
+        for (const Word& w : line.words) words.push_back({w.text, w.box.x, w.box.y, w.box.width, w.box.height, w.confidence});
+        lines.push_back({{"base", {line.baseline_start.x, line.baseline_start.y, line.baseline_end.x, line.baseline_end.y}},
+                         {"reach", {line.ascent_px, line.descent_px}},
+                         {"words", std::move(words)}});
+    }
+    return {{"width", layer.width_px}, {"height", layer.height_px}, {"lines", std::move(lines)}};
+}
+
+TextLayer text_layer_from_json(const json& j) {
+    TextLayer layer;
+    layer.width_px = j.value("width", 0);
+    layer.height_px = j.value("height", 0);
+    for (const json& l : j.value("lines", json::array())) {
+        TextLine line{{}, {l["base"][0], l["base"][1]}, {l["base"][2], l["base"][3]}, l["reach"][0], l["reach"][1]};
+        for (const json& w : l["words"]) line.words.push_back({w[0], {w[1], w[2], w[3], w[4]}, w[5]});
+        layer.lines.push_back(std::move(line));
+    }
+    return layer;
+}
+
+}

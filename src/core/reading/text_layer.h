@@ -1,0 +1,41 @@
+// What has been read on a page: words with their places, in reading order, line by line.
+#pragma once
+
+#include <opencv2/core.hpp>
+
+#include <nlohmann/json.hpp>
+
+#include <string>
+#include <vector>
+
+namespace yelvin {
+
+struct Word {
+    std::string text;       // UTF-8, not empty
+    cv::Rect box;           // px of the page that was read, around the ink
+    double confidence = 0;  // 0 to 100
+    bool operator==(const Word&) const = default;
+};
+
+struct TextLine {
+    std::vector<Word> words;
+    cv::Point2d baseline_start, baseline_end; // px; the line the letters stand on, from left to right
+    double ascent_px = 0, descent_px = 0;     // above and below the baseline, to the tallest and deepest letters
+    bool operator==(const TextLine&) const = default;
+};
+
+struct TextLayer {
+    std::vector<TextLine> lines;
+    int width_px = 0, height_px = 0; // of the page that was read
+    bool operator==(const TextLayer&) const = default;
+
+    int word_count() const;
+    std::string text() const; // words with spaces, lines with line ends
+};
+
+inline constexpr double doubtful_confidence = 60; // words under it are marked for a look
+
+nlohmann::json to_json(const TextLayer& layer);
+TextLayer text_layer_from_json(const nlohmann::json& json);
+
+}

@@ -1,0 +1,29 @@
+// File names from the parts a person chose.
+#pragma once
+
+#include "core/ticket/ticket.h"
+
+#include <chrono>
+#include <filesystem>
+#include <string>
+
+namespace yelvin {
+
+// The name without its extension: the parts with spaces between them. `number` fills the counter. Characters that file
+// systems or colleagues' computers refuse (/ \ : * ? " < > |, control characters, dots and spaces at the ends) become
+// spaces or go; a name is never empty and at most 200 bytes long, cut between characters.
+std::string made_name(const std::vector<NamePart>& parts, std::chrono::year_month_day date, int number);
+std::string cleaned_name(std::string_view name);
+
+// The name as numbered `attempt` (from 0): a counter counts on from `first_number`; a name without one gets " (2)", " (3)", …
+std::string numbered_name(const std::vector<NamePart>& parts, std::chrono::year_month_day date, int first_number, int attempt);
+std::string numbered_name(std::string_view fixed_name, int attempt);
+
+// The first number whose finished name, with any of our extensions, is free in the folder: one past the highest there.
+int next_number(const std::vector<NamePart>& parts, std::chrono::year_month_day date, const std::filesystem::path& folder);
+
+std::chrono::year_month_day today(); // in local time
+
+std::filesystem::path expanded_folder(const std::string& folder); // a leading ~ is the home folder
+
+}

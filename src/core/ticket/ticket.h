@@ -1,0 +1,84 @@
+// Every choice for a scan together: from where, how, what to do with the pages, what to make, where to put it. A value;
+// its file form is in ticket_json.h.
+#pragma once
+
+#include "core/raster/raster.h"
+#include "core/scanner/scanner.h"
+
+#include <nlohmann/json.hpp>
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace yelvin {
+
+enum class Flip { Book, Notepad };       // long edge, short edge
+enum class Frames { Drawn, Whole };      // the areas drawn on the glass; the whole glass
+enum class Format { Pdf, Jpeg, Png, Tiff };
+enum class Per { Document, Page };       // one file for each
+
+// One part of a file name. Dates are written with yyyy, yy, mm, dd; a counter has 1 to 9 digits.
+struct NamePart {
+    enum class Kind { Words, Date, Counter };
+    Kind kind = Kind::Words;
+    std::string text; // the words, or the date's pattern
+    int digits = 3;
+    bool operator==(const NamePart&) const = default;
+};
+
+struct Ticket {
+    std::string name = "Everyday paper";
+    std::string colour = "plum"; // a role of the theme: plum, moss, amber, brick, ink
+
+    struct From {
+        Source source = Source::Glass;
+        Flip flip = Flip::Book;
+        std::string paper = "auto"; // "auto", a name of paper_sizes(), or own_paper
+        std::optional<SizeMm> own_paper;
+        Frames frames = Frames::Drawn;
+        bool operator==(const From&) const = default;
+    } from;
+    struct How {
+        std::optional<Ink> ink; // nothing: automatic
+        int dpi = 300;          // 50 to 4800
+        bool operator==(const How&) const = default;
+    } how;
+    struct Pages {
+        bool straighten = true;
+        bool turn_upright = true;
+        bool drop_blank = false;
+        double blank_limit_percent = 0.15; // 0 to 100
+        bool operator==(const Pages&) const = default;
+    } pages;
+    struct Read {
+        std::vector<std::string> languages{"eng"}; // Tesseract's names; a PDF is searchable when there are any
+        bool operator==(const Read&) const = default;
+    } read;
+    struct Make {
+        Format format = Format::Pdf;
+        Per per = Per::Document;
+        int jpeg_quality = 85; // 1 to 100
+        bool operator==(const Make&) const = default;
+    } make;
+    struct Save {
+        std::string folder = "~/Documents"; // ~ is the home folder
+        std::vector<NamePart> name{{NamePart::Kind::Date, "yyyy-mm-dd"}, {NamePart::Kind::Words, "Scan"}, {NamePart::Kind::Counter, "", 3}};
+        bool operator==(const Save&) const = default;
+    } save;
+
+    nlohmann::json rest = nlohmann::json::object(); // the file as it was read, for the keys this version does not know
+    bool dpi_given = false;                         // the file or a --set named how.dpi, so finer pages are brought to it
+
+    bool same_choices(const Ticket& other) const {
+        return from == other.from && how == other.how && pages == other.pages && read == other.read &&
+               make == other.make && save == other.save;
+    }
+};
+
+std::string_view format_key(Format format);       // "pdf", "jpeg", …
+std::string_view format_words(Format format);     // "PDF", "JPEG", …
+std::string_view format_extension(Format format); // "pdf", "jpg", …
+bool holds_many_pages(Format format);
+
+}

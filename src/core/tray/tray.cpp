@@ -1,0 +1,146 @@
+#include "core/tray/tray.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <random>
+
+namespace yelvin {
+
+size_t Tray::page_count() const {
+    size_t count = 0;
+    for (const auto& document : documents) count += document->pages.size();
+    return count;
+}
+
+std::optional<PagePlace> find_page(const Tray& tray, const std::string& page_id) {
+    for (size_t d = 0; d < tray.documents.size(); ++d) {
+        const auto& pages = tray.documents[d]->pages;
+        for (size_t p = 0; p < pages.size(); ++p) {
+            if (pages[p]->id == page_id) return PagePlace{d, p};
+        }
+    }
+    return std::nullopt;
+}
+
+PagePtr page_at(const Tray& tray, const std::string& page_id) {
+    const auto place = find_page(tray, page_id);
+    return place ? tray.documents[place->document]->pages[place->page] : nullptr;
+}
+
+std::string new_id() {
+    static thread_local std::mt19937_64 random{std::random_device{}()};
+    return fmt::format("{:016x}", random());
+}
+
+namespace {
+
+// The tray with the document at `index` replaced by what `edit` makes of its copy; an emptied document goes.
+template <class Edit> Tray edited(const Tray& tray, size_t index, Edit edit) {
+    Tray out = tray;
+    Document document = *tray.documents[index];
+    edit(document);
+    if (document.pages.empty()) out.documents.erase(out.documents.begin() + static_cast<ptrdiff_t>(index));
+    else out.documents[index] = std::make_shared<const Document>(std::move(document));
+    return out;
+}
+
+std::optional<size_t> find_document(const Tray& tray, const std::string& id) {
+    const auto at = std::ranges::find_if(tray.documents, [&](const auto& document) { return document->id == id; });
+    if (at == tray.documents.end()) return std::nullopt;
+    return static_cast<size_t>(at - tray.documents.begin());
+}
+
+}
+
+Tray with_page_added(const Tray& tray, PagePtr page, bool new_document) {
+    if (tray.documents.empty() || new_document) {
+        Tray out = tray;
+        out.documents.push_back(std::make_shared<const Document>(Document{new_id(), {}, {std::move(page)}, {}}));
+        return out;
+    }
+    return edited(tray, tray.documents.size() - 1, [&](Document& document) {
+        document.pages.push_back(std::move(page));
+        document.saved_as.clear();
+    });
+}
+
+Tray with_page(const Tray& tray, PagePtr page) {
+    const auto place = find_page(tray, page->id);
+    if (!place) return tray;
+    return edited(tray, place->document, [&](Document& document) {
+        if (document.pages[place->page]->recipe != page->recipe) document.saved_as.clear();
+        document.pages[place->page] = std::move(page);
+    });
+}
+
+Tray without_page(const Tray& tray, const std::string& page_id) {
+    const auto place = find_page(tray, page_id);
+    if (!place) return tray;
+    return edited(tray, place->document, [&](Document& document) {
+        document.pages.erase(document.pages.begin() + static_cast<ptrdiff_t>(place->page));
+        document.saved_as.clear();
+    });
+}
+
+Tray with_divider_at(const Tray& tray, const std::string& page_id) {
+    const auto place = find_page(tray, page_id);
+    if (!place || place->page == 0) return tray;
+    Tray out = tray;
+    const Document& whole = *tray.documents[place->document];
+    const auto middle = whole.pages.begin() + static_cast<ptrdiff_t>(place->page);
+    out.documents[place->document] = std::make_shared<const Document>(Document{whole.id, whole.name, {whole.pages.begin(), middle}, {}});
+    out.documents.insert(out.documents.begin() + static_cast<ptrdiff_t>(place->document) + 1,
+                         std::make_shared<const Document>(Document{new_id(), {}, {middle, whole.pages.end()}, {}}));
+    return out;
+}
+
+Tray without_divider_at(const Tray& tray, const std::string& document_id) {
+    const auto index = find_document(tray, document_id);
+    if (!index || *index == 0) return tray;
+    Tray out = tray;
+    out.documents.erase(out.documents.begin() + static_cast<ptrdiff_t>(*index));
+    return edited(out, *index - 1, [&](Document& before) {
+        const auto& pages = tray.documents[*index]->pages;
+        before.pages.insert(before.pages.end(), pages.begin(), pages.end());
+        before.saved_as.clear();
+    });
+}
+
+Tray with_document_name(const Tray& tray, const std::string& document_id, const std::string& name) {
+    const auto index = find_document(tray, document_id);
+    return index ? edited(tray, *index, [&](Document& document) { document.name = name; }) : tray;
+}
+
+Tray with_document_saved(const Tray& tray, const std::string& document_id, const std::string& file) {
+    const auto index = find_document(tray, document_id);
+    return index ? edited(tray, *index, [&](Document& document) { document.saved_as = file; }) : tray;
+}
+
+Tray without_document(const Tray& tray, const std::string& document_id) {
+    const auto index = find_document(tray, document_id);
+    return index ? edited(tray, *index, [](Document& document) { document.pages.clear(); }) : tray;
+}
+
+Tray with_page_moved(const Tray& tray, const std::string& page_id, const std::string& document_id, size_t index) {
+    const auto from = find_page(tray, page_id);
+    const auto to = find_document(tray, document_id);
+    if (!from || !to) return tray;
+    const PagePtr page = page_at(tray, page_id);
+    if (from->document == *to && index > from->page) --index; // counted without the page itself
+    // Added first, so that a document is not gone when its only page moves within it.
+    std::vector<PagePtr> pages = tray.documents[*to]->pages;
+    std::erase(pages, page);
+    pages.insert(pages.begin() + static_cast<ptrdiff_t>(std::min(index, pages.size())), page);
+    const Tray placed = edited(tray, *to, [&](Document& document) {
+        document.pages = std::move(pages);
+        document.saved_as.clear();
+    });
+    if (from->document == *to) return placed;
+    return edited(placed, from->document, [&](Document& document) {
+        std::erase(document.pages, page);
+        document.saved_as.clear();
+    });
+}
+
+}

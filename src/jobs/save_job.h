@@ -1,0 +1,48 @@
+// From pages to finished files: develops, reads and encodes pages side by side on the pool, appends them in order, and
+// lets the file appear whole under a free name. Memory holds a few pages, however many there are.
+#pragma once
+
+#include "core/output/document_writer.h"
+#include "core/saving/safe_file.h"
+#include "jobs/page_work.h"
+
+#include <chrono>
+#include <functional>
+#include <optional>
+#include <vector>
+
+namespace yelvin {
+
+// A page as it shall be in the file. Nothing: it is left out (a blank one).
+struct FinishedPage {
+    Raster raster;
+    std::optional<TextLayer> text; // nothing: to be read, if the ticket wants reading
+};
+
+struct SaveJob {
+    size_t page_count = 0;
+    // Called on pool threads, several at once.
+    std::function<Result<std::optional<FinishedPage>>(size_t index)> page;
+    // A page that failed: true goes on without it, false (and an empty function) ends the job with its error.
+    std::function<bool(size_t index, const Error& error)> leave_out;
+    std::function<void(size_t index, const TextLayer& text)> on_read; // a new reading, to be kept; may be empty
+    std::function<void(double done)> progress;                        // 0 to 1; on pool threads; may be empty
+
+    Ticket ticket;
+    std::filesystem::path folder;
+    std::string fixed_name; // empty: from the ticket's parts
+    std::chrono::year_month_day date;
+    int first_number = 1;
+    int workers = 2;
+};
+
+struct MadeFile {
+    std::filesystem::path path;
+    Format format = Format::Pdf;
+    int pages = 0;
+    std::uint64_t bytes = 0;
+};
+
+Result<std::vector<MadeFile>> save_document(const SaveJob& job, ReaderPool& readers, std::stop_token stop);
+
+}
