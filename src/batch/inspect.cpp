@@ -11,12 +11,12 @@ namespace yelvin {
 
 namespace {
 
-double rounded(double value, double step) { return std::round(value / step) * step; }
+double rounded(double value) { return std::round(value * 1000) / 1000; }
 
 nlohmann::json described(const std::string& file, int page, const LoadedPage& loaded, const Notices& n, double blank_limit) {
     nlohmann::json regions = nlohmann::json::array();
     for (const Region& r : n.regions) {
-        regions.push_back({{"x_mm", rounded(r.x_mm, 0.01)}, {"y_mm", rounded(r.y_mm, 0.01)}, {"w_mm", rounded(r.w_mm, 0.01)}, {"h_mm", rounded(r.h_mm, 0.01)}, {"angle_degrees", rounded(r.angle_degrees, 0.01)}});
+        regions.push_back({{"x_mm", rounded(r.x_mm)}, {"y_mm", rounded(r.y_mm)}, {"w_mm", rounded(r.w_mm)}, {"h_mm", rounded(r.h_mm)}, {"angle_degrees", rounded(r.angle_degrees)}});
     }
     return {{"file", file},
             {"page", page + 1},
@@ -24,8 +24,8 @@ nlohmann::json described(const std::string& file, int page, const LoadedPage& lo
             {"height_px", loaded.raster.height_px()},
             {"dpi", loaded.resolution_known ? nlohmann::json(loaded.raster.dpi) : nlohmann::json()},
             {"blank", n.blank(blank_limit)},
-            {"ink_percent", rounded(n.ink_percent, 0.001)},
-            {"tilt_degrees", rounded(n.tilt_degrees.value_or(0), 0.001)},
+            {"ink_percent", rounded(n.ink_percent)},
+            {"tilt_degrees", rounded(n.tilt_degrees.value_or(0))},
             {"turn", n.turn_degrees.value_or(0)},
             {"ink", ink_word(n.ink.least)},
             {"kind", kind_word(n.kind)},

@@ -50,8 +50,14 @@ double faint_mm2(const Marks& marks) {
     cv::bitwise_not(black, black);
     cv::bitwise_and(marks.mask, black, lost);
     cv::morphologyEx(lost, lost, cv::MORPH_OPEN, cv::Mat::ones(2, 2, CV_8U));
-    const double dot_mm = mm_per_inch / marks.dpi;
-    return cv::countNonZero(lost) * dot_mm * dot_mm;
+    // Words, notes and stamps; a longer thin line is a sheet's edge with its shadow.
+    cv::Mat labels, stats, centres;
+    const double longest = mm_to_px(60, marks.dpi), dot_mm = mm_per_inch / marks.dpi;
+    double area = 0;
+    for (int i = 1, count = cv::connectedComponentsWithStats(lost, labels, stats, centres, 8, CV_32S); i < count; ++i) {
+        if (std::max(stats.at<int>(i, cv::CC_STAT_WIDTH), stats.at<int>(i, cv::CC_STAT_HEIGHT)) < longest) area += stats.at<int>(i, cv::CC_STAT_AREA);
+    }
+    return area * dot_mm * dot_mm;
 }
 
 }

@@ -22,6 +22,18 @@ cv::Mat background(const cv::Mat& grey, double dpi) {
     return out;
 }
 
+// The level that one percent of the page is darker than.
+int dark_level(const cv::Mat& grey) {
+    int counts[256] = {}, passed = 0, level = 0;
+    for (int y = 0; y < grey.rows; ++y) {
+        const uchar* row = grey.ptr(y);
+        for (int x = 0; x < grey.cols; ++x) ++counts[row[x]];
+    }
+    const int wanted = static_cast<int>(grey.total() / 100);
+    while (level < 255 && (passed += counts[level]) <= wanted) ++level;
+    return level;
+}
+
 // The spread of the paper's own grain: the median of the small differences, as a standard deviation.
 double grain(const cv::Mat& strength) {
     int counts[256] = {};
@@ -52,7 +64,9 @@ Marks find_marks(const Raster& raster) {
     std::vector<uchar> keep(static_cast<size_t>(count), 255);
     keep[0] = 0;
     for (int i = 1; i < count; ++i) {
-        if (stats.at<int>(i, cv::CC_STAT_AREA) < speck) keep[static_cast<size_t>(i)] = 0;
+        const int left = stats.at<int>(i, cv::CC_STAT_LEFT), top = stats.at<int>(i, cv::CC_STAT_TOP);
+        const bool at_rim = left <= 1 || top <= 1 || left + stats.at<int>(i, cv::CC_STAT_WIDTH) >= labels.cols - 1 || top + stats.at<int>(i, cv::CC_STAT_HEIGHT) >= labels.rows - 1;
+        if (at_rim || stats.at<int>(i, cv::CC_STAT_AREA) < speck) keep[static_cast<size_t>(i)] = 0;
     }
     for (int y = 0; y < labels.rows; ++y) {
         const int* label = labels.ptr<int>(y);
@@ -66,6 +80,7 @@ Marks find_marks(const Raster& raster) {
         }
     }
     for (int passed = 0; out.print < 255 && (passed += counts[out.print]) < marked / 100 + 1;) ++out.print;
+    out.print = std::min(out.print, dark_level(out.grey)); // a picture that fills the page has no marks on paper
     return out;
 }
 

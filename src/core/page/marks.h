@@ -11,7 +11,8 @@ namespace yelvin {
 struct Marks {
     cv::Mat grey;     // the page in grey, CV_8UC1
     cv::Mat strength; // how much darker than the paper around it, CV_8UC1
-    cv::Mat mask;     // 255 where a mark is, specks under a tenth of a millimetre left out
+    cv::Mat mask;     // 255 where a mark is, specks and what runs into the rim (the lid beside a
+                      // crooked sheet) left out
     double dpi = 0;
     int paper = 255;  // grey level of the paper
     int print = 0;    // grey level of the darker ink (the darkest percent of the marks)

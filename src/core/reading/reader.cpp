@@ -40,6 +40,10 @@ std::vector<std::string> installed_languages() {
 
 namespace {
 
+// Tesseract asks for four threads by number, which omp_set_num_threads() does not override; regions that may not become
+// active do. The setting belongs to the calling thread, so it is made where the work runs.
+void single_threaded() { omp_set_max_active_levels(0); }
+
 std::unique_ptr<TessBaseAPI> new_engine(const std::string& languages) {
     auto engine = std::make_unique<TessBaseAPI>();
     const std::vector<std::string> keys{"debug_file"}, values{"/dev/null"};
@@ -135,7 +139,7 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
                                                         joined, fmt::join(installed_languages(), ", "), languages.empty() ? "eng" : languages.front()));
         }
     }
-    omp_set_num_threads(1); // per thread, so set where the work runs
+    single_threaded();
     TessBaseAPI& engine = *engines_->text;
     engine.SetPageSegMode(tesseract::PSM_AUTO);
     set_page(engine, page);
@@ -171,7 +175,7 @@ Result<Reader::Legibility> Reader::legibility(const Raster& page, const std::vec
 std::optional<Reader::Direction> Reader::direction(const Raster& page) {
     if (!engines_->direction) engines_->direction = new_engine("osd");
     if (!engines_->direction) return std::nullopt;
-    omp_set_num_threads(1);
+    single_threaded();
     TessBaseAPI& engine = *engines_->direction;
     set_page(engine, page);
     int degrees = 0;

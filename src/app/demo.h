@@ -1,0 +1,17 @@
+// The demo: the office of the Wendle Navigation Trust, an invented charity that looks after an invented canal. Puts a
+// lease on the simulated glass and, where asked, a few scanned pages into the tray.
+#pragma once
+
+#include "app/desk.h"
+
+namespace yelvin::demo {
+
+QString originals_folder(); // beside the program, installed or built
+DeskPlaces places(const QString& base);
+
+// A lease lying a little crooked, and a folder to save into.
+void set_up(Desk& desk, const QString& base);
+// Scans two documents through the scanner, then calls `done`.
+void fill_tray(Desk& desk, std::function<void()> done);
+
+}

@@ -1,0 +1,64 @@
+// The window: ticket bar, light table with its ways of looking, the side column, and the out tray. It joins the parts and holds the keys.
+#pragma once
+
+#include "app/desk.h"
+
+#include <QMainWindow>
+
+class QLabel;
+class QPushButton;
+class QFrame;
+class QScrollArea;
+class QStackedWidget;
+
+namespace yelvin {
+
+class GlassView;
+class NoticedPanel;
+class PageView;
+class TicketBar;
+class TrayStrip;
+
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+  public:
+    explicit MainWindow(Desk& desk);
+    enum class Look { Glass, Page };
+    void look_at(Look look);
+    TicketBar& ticket_bar() { return *bar_; }
+    void open_bench();
+
+  protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
+
+  private:
+    Desk& desk_;
+    TicketBar* bar_;
+    GlassView* glass_;
+    PageView* page_;
+    NoticedPanel* noticed_;
+    TrayStrip* tray_;
+    QScrollArea* tray_scroll_;
+    QStackedWidget* table_;
+    QPushButton *glass_tab_, *page_tab_, *preview_, *zoom_, *save_, *save_all_, *put_away_;
+    QLabel *facts_, *summary_, *news_words_;
+    QFrame* news_;
+    QList<QPushButton*> news_actions_;
+
+    QWidget* make_table();
+    QWidget* make_tray();
+    void make_keys();
+    void refresh();
+    void say(const QString& words, bool bad, const QStringList& files = {});
+    void press_scan();
+    void add_files();
+    void save_current();
+    void save_all();
+    void choose_zoom();
+    void next_region(int step);
+    QString current_document() const;
+};
+
+}

@@ -1,0 +1,43 @@
+// The narrow column: what was noticed about the chosen page, one line each with its measure and one action, and the
+// turning and tilting by hand. Beside the glass it lists the frames instead.
+#pragma once
+
+#include "app/desk.h"
+
+#include <QWidget>
+
+class QVBoxLayout;
+
+namespace yelvin {
+
+// One line: what its mark is, what was seen, what was done or is proposed, and the one action.
+struct NoticeLine {
+    enum class Mark { Done, Proposed, Nothing };
+    Mark mark = Mark::Nothing;
+    QString seen, done, action;
+    std::function<void()> act;
+};
+
+// The lines for a page as it is now. Pure but for the actions.
+QList<NoticeLine> notice_lines(Desk& desk, const Page& page);
+
+class NoticedPanel : public QWidget {
+    Q_OBJECT
+  public:
+    NoticedPanel(Desk& desk, QWidget* parent);
+    void show_frames(bool frames); // beside the glass
+
+  private:
+    Desk& desk_;
+    QVBoxLayout* column_;
+    bool frames_ = true;
+    QString shown_; // what is on it, to leave it alone when nothing changed
+
+    void refresh();
+    void add_title(const QString& strong, const QString& quiet);
+    void add_line(const NoticeLine& line);
+    void add_frames();
+    void add_hand_tools(const Page& page);
+};
+
+}

@@ -1,0 +1,32 @@
+// The look: every colour, metric, typeface and icon of the window. Light and dark have the same roles.
+#pragma once
+
+#include <QColor>
+#include <QFont>
+#include <QIcon>
+#include <QString>
+
+class QApplication;
+
+namespace yelvin::theme {
+
+struct Colours {
+    QColor desk, table, paper, ink, quiet, hairline, plum, plum_wash, on_plum, moss, amber, brick;
+};
+
+inline constexpr int margin = 14, gap = 10, corner = 4, tray_height = 154, side_width = 268, bar_height = 94;
+
+const Colours& colours();
+void apply(QApplication& application); // fonts, palette, style sheet; dark when the desktop is dark
+void use_dark(QApplication& application, bool dark);
+
+QFont body();    // 13 px
+QFont strong();  // 13 px, semibold
+QFont title();   // 15 px, semibold
+QFont measure(); // 11 px, tabular figures
+
+// Own icons, drawn with a 1.5 px line in a 16 x 16 field: "turn-left", "turn-right", "close", "down", "check", "plus", "minus", "divider".
+QIcon icon(const QString& name, const QColor& colour);
+QColor ticket_colour(const QString& role);
+
+}

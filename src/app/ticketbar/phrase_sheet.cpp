@@ -1,0 +1,136 @@
+#include "app/ticketbar/phrase_sheet.h"
+
+#include "app/theme/theme.h"
+
+#include <QKeyEvent>
+#include <QLabel>
+#include <QPainter>
+#include <QScreen>
+#include <QVBoxLayout>
+
+namespace yelvin {
+
+namespace {
+constexpr int mark_width = 26, row_height = 27, column_gap = 18, side = 12;
+}
+
+SheetRow::SheetRow(const QString& value, const QString& advice, bool chosen, QWidget* parent) : QAbstractButton(parent), advice_(advice), chosen_(chosen) {
+    setText(value);
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(advice.isEmpty() ? value : value + ", " + advice);
+    setCursor(Qt::PointingHandCursor);
+    setObjectName("row:" + value);
+}
+
+int SheetRow::value_width() const { return QFontMetrics(theme::strong()).horizontalAdvance(text()); }
+
+QSize SheetRow::sizeHint() const {
+    const int advice = advice_.isEmpty() ? 0 : column_gap + QFontMetrics(theme::measure()).horizontalAdvance(advice_);
+    return {mark_width + std::max(value_width_, value_width()) + advice + side, row_height};
+}
+
+void SheetRow::paintEvent(QPaintEvent*) {
+    const auto& c = theme::colours();
+    QPainter painter(this);
+    if (underMouse() || hasFocus()) painter.fillRect(rect(), c.plum_wash);
+    if (hasFocus()) painter.fillRect(QRect(0, 0, 2, height()), c.plum);
+    if (chosen_) theme::icon("check", c.ink).paint(&painter, 6, (height() - 14) / 2, 14, 14);
+    painter.setFont(theme::strong());
+    painter.setPen(chosen_ ? c.plum : c.ink);
+    painter.drawText(QRect(mark_width, 0, width() - mark_width, height()), Qt::AlignVCenter, text());
+    painter.setFont(theme::measure());
+    painter.setPen(c.quiet);
+    const int x = mark_width + std::max(value_width_, value_width()) + column_gap;
+    painter.drawText(QRect(x, 0, width() - x, height()), Qt::AlignVCenter, advice_);
+}
+
+PhraseSheet::PhraseSheet(QWidget* parent) : QFrame(parent, Qt::Popup | Qt::FramelessWindowHint), layout_(new QVBoxLayout(this)) {
+    setObjectName("sheet");
+    setAttribute(Qt::WA_DeleteOnClose);
+    layout_->setContentsMargins(1, 8, 1, 10);
+    layout_->setSpacing(0);
+}
+
+SheetRow* PhraseSheet::add_row(const QString& value, const QString& advice, bool chosen, std::function<void()> action) {
+    auto* row = new SheetRow(value, advice, chosen, this);
+    row->installEventFilter(this);
+    connect(row, &SheetRow::clicked, this, [this, action = std::move(action)] {
+        close();
+        action();
+    });
+    rows_.append(row);
+    layout_->addWidget(row);
+    if (chosen) row->setFocus();
+    return row;
+}
+
+void PhraseSheet::add_widget(QWidget* widget) {
+    auto* holder = new QWidget(this);
+    auto* inside = new QVBoxLayout(holder);
+    inside->setContentsMargins(mark_width, 6, side, 2);
+    inside->addWidget(widget);
+    layout_->addWidget(holder);
+}
+
+void PhraseSheet::add_heading(const QString& words) {
+    auto* label = new QLabel(words, this);
+    label->setFont(theme::strong());
+    label->setContentsMargins(mark_width, 4, side, 4);
+    layout_->addWidget(label);
+}
+
+QLabel* PhraseSheet::add_advice(const QString& words) {
+    auto* label = new QLabel(words, this);
+    label->setProperty("quiet", true);
+    label->setWordWrap(true);
+    label->setContentsMargins(12, 8, side, 0);
+    label->setMinimumWidth(280);
+    layout_->addWidget(label);
+    return label;
+}
+
+void PhraseSheet::open_under(const QRect& anchor) {
+    int widest = 0;
+    for (SheetRow* row : rows_) widest = std::max(widest, row->value_width());
+    for (SheetRow* row : rows_) row->set_columns(std::min(widest, 200));
+    adjustSize();
+    const QRect screen = parentWidget()->window()->geometry().intersected(parentWidget()->screen()->availableGeometry());
+    QPoint at(anchor.left() - 8, anchor.bottom() + 2);
+    at.setX(std::clamp(at.x(), screen.left() + 4, std::max(screen.left() + 4, screen.right() - width() - 4)));
+    at.setY(std::min(at.y(), std::max(screen.top(), screen.bottom() - height() - 4)));
+    move(at);
+    show();
+    if (!focusWidget() || !isAncestorOf(focusWidget())) {
+        if (!rows_.isEmpty()) rows_.front()->setFocus();
+        else focusNextChild();
+    }
+}
+
+void PhraseSheet::walk(int step) {
+    if (rows_.isEmpty()) return;
+    const auto at = rows_.indexOf(qobject_cast<SheetRow*>(focusWidget()));
+    const auto next = std::clamp<qsizetype>(at + step, 0, rows_.size() - 1);
+    rows_[next]->setFocus();
+}
+
+bool PhraseSheet::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::KeyPress) {
+        const int key = static_cast<QKeyEvent*>(event)->key();
+        if (key == Qt::Key_Down || key == Qt::Key_Up) {
+            walk(key == Qt::Key_Down ? 1 : -1);
+            return true;
+        }
+        if (key == Qt::Key_Return || key == Qt::Key_Enter) {
+            if (auto* row = qobject_cast<SheetRow*>(watched)) row->click();
+            return true;
+        }
+    }
+    return QFrame::eventFilter(watched, event);
+}
+
+void PhraseSheet::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape) close();
+    else QFrame::keyPressEvent(event);
+}
+
+}

@@ -1,0 +1,57 @@
+// The small sheet that a phrase opens under itself: rows to choose from, anything else the phrase needs, and one line of
+// advice. Works with the mouse and with the arrow keys, Enter and Esc.
+#pragma once
+
+#include <QAbstractButton>
+#include <QFrame>
+
+#include <functional>
+
+class QLabel;
+class QVBoxLayout;
+
+namespace yelvin {
+
+// One value: a mark when it is the chosen one, the value in bold, what it is good for in quiet words.
+class SheetRow : public QAbstractButton {
+    Q_OBJECT
+  public:
+    SheetRow(const QString& value, const QString& advice, bool chosen, QWidget* parent);
+    QSize sizeHint() const override;
+    void set_columns(int value_width) { value_width_ = value_width; }
+    int value_width() const;
+
+  protected:
+    void paintEvent(QPaintEvent*) override;
+    void enterEvent(QEnterEvent*) override { update(); }
+    void leaveEvent(QEvent*) override { update(); }
+
+  private:
+    QString advice_;
+    bool chosen_;
+    int value_width_ = 0;
+};
+
+class PhraseSheet : public QFrame {
+    Q_OBJECT
+  public:
+    explicit PhraseSheet(QWidget* parent);
+    // A row; choosing it runs the action and closes the sheet.
+    SheetRow* add_row(const QString& value, const QString& advice, bool chosen, std::function<void()> action);
+    void add_widget(QWidget* widget);
+    void add_heading(const QString& words);
+    QLabel* add_advice(const QString& words);
+    // Opens under `anchor` (global coordinates of the phrase), kept on the screen.
+    void open_under(const QRect& anchor);
+
+  protected:
+    void keyPressEvent(QKeyEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+  private:
+    QVBoxLayout* layout_;
+    QList<SheetRow*> rows_;
+    void walk(int step);
+};
+
+}

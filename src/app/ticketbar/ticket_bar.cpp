@@ -1,0 +1,169 @@
+#include "app/ticketbar/ticket_bar.h"
+
+#include "app/theme/theme.h"
+#include "app/ticketbar/phrase_sheet.h"
+#include "app/ticketbar/sheets.h"
+#include "app/ticketbar/wording.h"
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPainter>
+#include <QPainterPath>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QScrollBar>
+#include <QVBoxLayout>
+
+namespace yelvin {
+
+// The ticket's name with its colour along the edge.
+class TicketStub : public QAbstractButton {
+  public:
+    TicketStub(Desk& desk, QWidget* parent) : QAbstractButton(parent), desk_(desk) {
+        setFixedWidth(176);
+        setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Expanding);
+        setFocusPolicy(Qt::StrongFocus);
+        setCursor(Qt::PointingHandCursor);
+        setObjectName("stub");
+        setToolTip(QObject::tr("Name and colour of this ticket (Ctrl+T)"));
+        setShortcut(QKeySequence("Ctrl+T"));
+    }
+
+  protected:
+    void paintEvent(QPaintEvent*) override {
+        const auto& c = theme::colours();
+        QPainter painter(this);
+        painter.setFont(theme::measure());
+        painter.setPen(c.quiet);
+        painter.drawText(QRect(18, 12, width() - 24, 16), Qt::AlignVCenter, QObject::tr("Ticket"));
+        const QString name = QString::fromStdString(desk_.ticket().name);
+        const QFontMetrics metrics(theme::title());
+        const QString shown = metrics.elidedText(name, Qt::ElideRight, width() - 48);
+        painter.setFont(theme::title());
+        painter.setPen(hasFocus() || underMouse() ? c.plum : c.ink);
+        painter.drawText(QRect(18, 30, width() - 24, 22), Qt::AlignVCenter, shown);
+        theme::icon("down", hasFocus() || underMouse() ? c.plum : c.ink).paint(&painter, 18 + metrics.horizontalAdvance(shown) + 5, 35, 13, 13);
+        painter.setFont(theme::measure());
+        painter.setPen(c.quiet);
+        painter.drawText(QRect(18, 56, width() - 24, 16), Qt::AlignVCenter, QObject::tr("kept as you left it"));
+        setAccessibleName(QObject::tr("Ticket: %1").arg(name));
+    }
+
+  private:
+    Desk& desk_;
+};
+
+TicketBar::TicketBar(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(0);
+    stub_ = new TicketStub(desk, this);
+    row->addWidget(stub_);
+    auto* scroll = new QScrollArea(this);
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setFocusPolicy(Qt::NoFocus);
+    scroll->viewport()->setAutoFillBackground(false);
+    scroll->verticalScrollBar()->setSingleStep(25);
+    sentence_ = new Sentence(scroll);
+    scroll->setWidget(sentence_);
+    sentence_->setAutoFillBackground(false);
+    auto* holder = new QVBoxLayout;
+    holder->setContentsMargins(18, 10, 14, 8);
+    holder->addWidget(scroll);
+    row->addLayout(holder, 1);
+    row->addSpacing(theme::margin);
+    auto* right = new QVBoxLayout;
+    right->setSpacing(4);
+    scan_ = new QPushButton(tr("Scan"), this);
+    scan_->setProperty("kind", "main");
+    scan_->setObjectName("scan");
+    scan_->setFixedWidth(132);
+    scan_->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Expanding);
+    right->addWidget(scan_);
+    state_ = new QLabel(this);
+    state_->setProperty("quiet", true);
+    state_->setAlignment(Qt::AlignCenter);
+    state_->setFixedWidth(132);
+    state_->setWordWrap(true);
+    right->addWidget(state_);
+    row->addLayout(right);
+    setFixedHeight(theme::bar_height);
+
+    connect(stub_, &QAbstractButton::clicked, this, [this] { open_stub_sheet(); });
+    connect(scan_, &QPushButton::clicked, this, &TicketBar::scan_pressed);
+    connect(sentence_, &Sentence::pressed, this, &TicketBar::open_sheet);
+    connect(&desk_, &Desk::ticket_changed, this, &TicketBar::refresh);
+    connect(&desk_, &Desk::scanner_changed, this, &TicketBar::refresh);
+    connect(&desk_, &Desk::current_changed, this, &TicketBar::refresh);
+    connect(&desk_, &Desk::tray_changed, this, &TicketBar::refresh);
+    connect(&desk_, &Desk::busy_changed, this, &TicketBar::refresh_state);
+    refresh();
+}
+
+void TicketBar::refresh() {
+    sentence_->set(wording::pattern(desk_), wording::phrases(desk_));
+    stub_->update();
+    refresh_state();
+}
+
+void TicketBar::refresh_state() {
+    const bool running = desk_.scanning() || desk_.previewing();
+    scan_->setText(running ? tr("Stop") : tr("Scan"));
+    scan_->setEnabled(desk_.has_scanner());
+    scan_->setToolTip(running ? tr("Stop; pages that are in are kept (Esc)") : tr("Scan (Ctrl+Enter)"));
+    const auto& c = theme::colours();
+    const QString dot = QString("<span style='color:%1'>●</span> ");
+    if (!desk_.has_scanner()) state_->setText(dot.arg(c.brick.name()) + tr("no scanner"));
+    else if (desk_.previewing()) state_->setText(dot.arg(c.amber.name()) + tr("previewing"));
+    else if (desk_.scanning()) state_->setText(dot.arg(c.amber.name()) + tr("scanning"));
+    else state_->setText(dot.arg(c.moss.name()) + tr("ready, lid closed"));
+}
+
+void TicketBar::paintEvent(QPaintEvent*) {
+    const auto& c = theme::colours();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const QRectF card(0.5, 0.5, width() - 132 - theme::margin - 1, height() - 1);
+    const double fold = stub_->width(), notch = 6;
+    QPainterPath shape;
+    shape.addRoundedRect(card, theme::corner, theme::corner);
+    QPainterPath holes;
+    holes.addEllipse(QPointF(fold, card.top()), notch, notch);
+    holes.addEllipse(QPointF(fold, card.bottom()), notch, notch);
+    shape = shape.subtracted(holes);
+    painter.setPen(QPen(c.hairline, 1));
+    painter.setBrush(c.paper);
+    painter.drawPath(shape);
+    painter.setPen(QPen(c.hairline, 1, Qt::DashLine));
+    painter.drawLine(QPointF(fold, card.top() + notch + 3), QPointF(fold, card.bottom() - notch - 3));
+    painter.save();
+    painter.setClipPath(shape);
+    painter.fillRect(QRectF(0, 0, 6, height()), theme::ticket_colour(QString::fromStdString(desk_.ticket().colour)));
+    painter.restore();
+}
+
+void TicketBar::open_phrase(const QString& key) {
+    const QRect rect = sentence_->phrase_rect(key);
+    open_sheet(key, {sentence_->mapToGlobal(rect.topLeft()), rect.size()});
+}
+
+void TicketBar::open_sheet(const QString& key, const QRect& anchor) {
+    auto* sheet = new PhraseSheet(this);
+    sheets::fill(*sheet, key, desk_, [this] { emit bench_wanted(); });
+    sentence_->set_open(key);
+    connect(sheet, &QObject::destroyed, sentence_, [this] { sentence_->set_open({}); });
+    sheet->open_under(anchor);
+}
+
+void TicketBar::open_stub_sheet() {
+    auto* sheet = new PhraseSheet(this);
+    sheets::fill_stub(*sheet, desk_);
+    const QPoint at = stub_->mapToGlobal(QPoint(14, 46));
+    sheet->open_under({at, QSize(10, 10)});
+}
+
+}

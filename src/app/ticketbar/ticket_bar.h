@@ -1,0 +1,44 @@
+// The bar along the top: the ticket's stub, its sentence, and the Scan button with the scanner's state in words.
+#pragma once
+
+#include "app/desk.h"
+#include "app/ticketbar/sentence.h"
+
+class QLabel;
+class QPushButton;
+
+namespace yelvin {
+
+class TicketStub;
+
+class TicketBar : public QWidget {
+    Q_OBJECT
+  public:
+    TicketBar(Desk& desk, QWidget* parent);
+    void open_phrase(const QString& key); // as if it had been pressed
+
+  signals:
+    void bench_wanted();
+    void scan_pressed();
+
+  protected:
+    void paintEvent(QPaintEvent*) override;
+
+  private:
+    Desk& desk_;
+    TicketStub* stub_;
+    Sentence* sentence_;
+    QPushButton* scan_;
+    QLabel* state_;
+
+    void refresh();
+    void refresh_state();
+    void open_sheet(const QString& key, const QRect& anchor);
+    void open_stub_sheet();
+};
+
+// Sizes as people say them: "240 kB", "1.2 MB".
+QString bytes_words(double bytes);
+QString mm_words(double mm);
+
+}

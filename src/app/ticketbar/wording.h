@@ -1,0 +1,18 @@
+// The words of the ticket's sentence: what each choice is called, and how sizes are said.
+#pragma once
+
+#include "app/desk.h"
+#include "app/ticketbar/sentence.h"
+
+namespace yelvin::wording {
+
+QString pattern(const Desk& desk);
+QList<Phrase> phrases(const Desk& desk); // in the order of the pattern's places
+
+QString ink(const std::optional<Ink>& ink);
+QString languages(const std::vector<std::string>& languages); // "English", "English and German"
+QString language(const std::string& name);
+QString format(const Ticket& ticket);
+QString area(const Desk& desk);
+
+}
