@@ -108,6 +108,50 @@ void measure_line(TextLine& line, ResultIterator& at) {
     line.descent_px = std::clamp(descent, 0.0, 0.5 * line.ascent_px);
 }
 
+std::vector<cv::Rect> ink_boxes(TessBaseAPI& engine) {
+    std::vector<cv::Rect> boxes;
+    const PixPtr black{engine.GetThresholdedImage()};
+    BOXA* found = black ? pixConnCompBB(black.get(), 8) : nullptr;
+    for (l_int32 i = 0; found && i < boxaGetCount(found); ++i) {
+        l_int32 x = 0, y = 0, width = 0, height = 0;
+        boxaGetBoxGeometry(found, i, &x, &y, &width, &height);
+        if (width > 1 && height > 1) boxes.emplace_back(x, y, width, height);
+    }
+    boxaDestroy(&found);
+    return boxes;
+}
+
+int overlap(const cv::Rect& a, const cv::Rect& b) { return std::min(a.br().x, b.br().x) - std::max(a.x, b.x); }
+
+// The network that reads tells only roughly where a word begins and ends, most roughly for short ones. The letters' ink
+// tells exactly: each piece of ink goes to the word of its line that it overlaps most, and the word takes its ink's extent.
+void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink) {
+    for (TextLine& line : layer.lines) {
+        const cv::Point2d along = line.baseline_end - line.baseline_start;
+        const double tall = line.ascent_px + line.descent_px;
+        std::vector<cv::Rect> extents(line.words.size());
+        for (const cv::Rect& piece : ink) {
+            const double x = piece.x + piece.width / 2.0, y = piece.y + piece.height / 2.0;
+            const double base = line.baseline_start.y + along.y * (x - line.baseline_start.x) / std::max(1.0, along.x);
+            if (y < base - line.ascent_px || y > base + line.descent_px || piece.height > 1.5 * tall) continue;
+            size_t best = line.words.size();
+            int most = 0, touched = 0;
+            for (size_t i = 0; i < line.words.size(); ++i) {
+                const int shared = overlap(piece, line.words[i].box);
+                if (shared > piece.width / 5) ++touched;
+                if (shared > most) { most = shared; best = i; }
+            }
+            if (best == line.words.size() || touched > 1) continue; // a rule, or letters of two words that touch
+            extents[best] = extents[best].empty() ? piece : extents[best] | piece;
+        }
+        for (size_t i = 0; i < line.words.size(); ++i) {
+            cv::Rect& box = line.words[i].box;
+            const bool near = !extents[i].empty() && std::abs(extents[i].x - box.x) < tall && std::abs(extents[i].br().x - box.br().x) < tall;
+            if (near) box = {extents[i].x, box.y, extents[i].width, box.height};
+        }
+    }
+}
+
 TextLayer collect(TessBaseAPI& engine, const Raster& page) {
     TextLayer layer{{}, page.width_px(), page.height_px()};
     const std::unique_ptr<ResultIterator> at{engine.GetIterator()};
@@ -123,6 +167,7 @@ TextLayer collect(TessBaseAPI& engine, const Raster& page) {
             line = {};
         }
     } while (at->Next(tesseract::RIL_WORD));
+    fit_words_to_ink(layer, ink_boxes(engine));
     return layer;
 }
 
