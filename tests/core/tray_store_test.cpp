@@ -1,1 +1,163 @@
-#include <gtest/gtest.h>
+#include "core/tray/tray_store.h"
+
+#include "jobs/capture.h"
+#include "support/support.h"
+
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <chrono>
+#include <csignal>
+#include <random>
+#include <set>
+#include <thread>
+
+namespace fs = std::filesystem;
+
+namespace yelvin::test {
+namespace {
+
+Raster any_page(unsigned seed) { return {noisy(90, 130, CV_8UC3, seed), 200, Ink::Colour}; }
+
+TEST(TrayStore, KeepsDocumentsPagesAndWhatIsKnownOfThem) {
+    const TempFolder folder;
+    Tray tray;
+    {
+        auto store = TrayStore::open(folder.path());
+        ASSERT_TRUE(store) << store.error().sentence;
+        Page page{new_id(), *keep_original(folder.path(), any_page(1)), true, {}, {}, true};
+        page.notices.tilt_degrees = -2.25;
+        page.notices.tilt_by_text = true;
+        page.notices.turn_degrees = 270;
+        page.notices.ink = {Ink::Black, 1.5, 0.25, 3.5};
+        page.notices.kind = PageKind::Mixed;
+        page.notices.regions = {{10, 20, 30, 40, -5}};
+        page.recipe = {270, RectMm{1, 2, 3, 4}, -2.25, Ink::Grey};
+        tray = with_page_added(tray, std::make_shared<const Page>(page), true);
+        tray = with_page_added(tray, std::make_shared<const Page>(Page{new_id(), *keep_original(folder.path(), any_page(2)), false, {}, {}, false}), true);
+        tray = with_document_name(tray, tray.documents[1]->id, "Größe \"quoted\"; DROP TABLE pages");
+        ASSERT_TRUE(store->keep(tray));
+        const TextLayer text{{{{{"lock", {1, 2, 3, 4}, 91.5}}, {0, 5}, {9, 6}, 4, 1}}, 90, 130};
+        ASSERT_TRUE(store->keep_text(page.id, page.recipe, "eng", text));
+        EXPECT_EQ(store->text(page.id, page.recipe, "eng"), text);
+        EXPECT_FALSE(store->text(page.id, {}, "eng")) << "not of the page as it lies otherwise";
+        EXPECT_FALSE(store->text(page.id, page.recipe, "deu"));
+    }
+    auto store = TrayStore::open(folder.path());
+    const auto back = store->load();
+    ASSERT_TRUE(back);
+    ASSERT_EQ(back->documents.size(), 2U);
+    EXPECT_EQ(back->documents[1]->name, "Größe \"quoted\"; DROP TABLE pages");
+    const Page& before = *tray.documents[0]->pages[0];
+    const Page& after = *back->documents[0]->pages[0];
+    EXPECT_EQ(after.id, before.id);
+    EXPECT_EQ(after.original, before.original);
+    EXPECT_EQ(after.recipe, before.recipe);
+    EXPECT_EQ(after.notices.tilt_degrees, -2.25);
+    EXPECT_EQ(after.notices.turn_degrees, 270);
+    EXPECT_EQ(after.notices.ink.least, Ink::Black);
+    EXPECT_EQ(after.notices.kind, PageKind::Mixed);
+    EXPECT_EQ(after.notices.regions, before.notices.regions);
+    EXPECT_TRUE(after.recipe_touched);
+    const auto pixels = read_original(folder.path(), after.original);
+    ASSERT_TRUE(pixels);
+    EXPECT_EQ(cv::norm(pixels->pixels, any_page(1).pixels, cv::NORM_INF), 0);
+}
+
+TEST(TrayStore, TakesInOriginalsThatNoRowKnowsYet) {
+    const TempFolder folder;
+    ASSERT_TRUE(TrayStore::open(folder.path()));
+    ASSERT_TRUE(keep_original(folder.path(), any_page(1)));
+    ASSERT_TRUE(keep_original(folder.path(), any_page(2)));
+    {
+        auto half = OriginalWriter::begin(folder.path(), 90, 200, Ink::Colour);
+        ASSERT_TRUE(half->append(any_page(3).pixels.rowRange(0, 70)));
+        // Gone without finish(), as when a scan is stopped.
+    }
+    write_file(folder / "deadbeef.tif.growing", "half a page from a crash");
+    auto store = TrayStore::open(folder.path());
+    const auto tray = store->load();
+    ASSERT_TRUE(tray);
+    EXPECT_EQ(tray->page_count(), 2U);
+    EXPECT_EQ(tray->documents.size(), 1U);
+    for (const std::string& name : folder.files()) EXPECT_EQ(name.find(".growing"), std::string::npos) << name;
+}
+
+TEST(TrayStore, ForgetsOriginalsThatNothingNeeds) {
+    const TempFolder folder;
+    auto store = TrayStore::open(folder.path());
+    Tray tray = with_page_added({}, std::make_shared<const Page>(Page{new_id(), *keep_original(folder.path(), any_page(1)), false, {}, {}, false}), true);
+    const Tray older = with_page_added(tray, std::make_shared<const Page>(Page{new_id(), *keep_original(folder.path(), any_page(2)), false, {}, {}, false}), false);
+    const auto originals = [&] { return std::ranges::count_if(folder.files(), [](const std::string& name) { return name.ends_with(".tif"); }); };
+    store->remove_unused(tray, {older});
+    EXPECT_EQ(originals(), 2) << "undo still needs it";
+    store->remove_unused(tray, {});
+    EXPECT_EQ(originals(), 1);
+}
+
+TEST(TrayStore, SaysWhereItCannotBe) {
+    const TempFolder folder;
+    write_file(folder / "file", "x");
+    const auto store = TrayStore::open(folder / "file/tray");
+    ASSERT_FALSE(store);
+    EXPECT_NE(store.error().sentence.find("file/tray"), std::string::npos);
+}
+
+// A child scans page after page; it is killed at a random moment. Whatever it had reported as complete is there
+// afterwards, and nothing half.
+TEST(TrayStore, SurvivesBeingKilledAtAnyMoment) {
+    std::mt19937 random(2026);
+    for (int round = 0; round < 10; ++round) {
+        const TempFolder folder;
+        int ends[2];
+        ASSERT_EQ(pipe(ends), 0);
+        const pid_t child = fork();
+        if (child == 0) {
+            close(ends[0]);
+            auto store = TrayStore::open(folder.path());
+            Tray tray;
+            for (unsigned n = 0;; ++n) {
+                CaptureSink sink(folder.path());
+                sink.on_page = [&](const Original& original) {
+                    const char whole = 'p'; // reported only now: the page is on disk
+                    if (write(ends[1], &whole, 1) != 1) _exit(1);
+                    tray = with_page_added(tray, std::make_shared<const Page>(Page{new_id(), original, false, {}, {}, false}), n % 3 == 0);
+                    if (!store->keep(tray)) _exit(1);
+                };
+                const Raster page = any_page(n);
+                if (!sink.begin_page({90, 130, 200, Ink::Colour})) _exit(1);
+                for (int y = 0; y < 130; y += 10) {
+                    if (!sink.strip(page.pixels.rowRange(y, y + 10))) _exit(1);
+                }
+                if (!sink.end_page()) _exit(1);
+            }
+        }
+        close(ends[1]);
+        size_t complete = 0;
+        char byte = 0;
+        const size_t until = 1 + random() % 12;
+        while (complete < until && read(ends[0], &byte, 1) == 1) ++complete;
+        std::this_thread::sleep_for(std::chrono::microseconds(random() % 4000)); // the moment itself, not a wait for anything
+        kill(child, SIGKILL);
+        while (read(ends[0], &byte, 1) == 1) ++complete;
+        close(ends[0]);
+        waitpid(child, nullptr, 0);
+
+        auto store = TrayStore::open(folder.path());
+        ASSERT_TRUE(store);
+        const auto tray = store->load();
+        ASSERT_TRUE(tray);
+        EXPECT_GE(tray->page_count(), complete);
+        EXPECT_LE(tray->page_count(), complete + 1) << "one may have been complete and not yet reported";
+        for (const auto& document : tray->documents) {
+            for (const auto& page : document->pages) {
+                const auto raster = read_original(folder.path(), page->original);
+                ASSERT_TRUE(raster);
+                EXPECT_EQ(raster->pixels.size(), cv::Size(90, 130)) << "no half page";
+            }
+        }
+    }
+}
+
+}
+}

@@ -2,6 +2,7 @@
 
 #include "core/raster/pdf_pages.h"
 #include "core/raster/pix.h"
+#include "core/raster/png_jpeg.h"
 #include "core/raster/tiff_rows.h"
 
 #include <fmt/format.h>
@@ -84,30 +85,43 @@ Result<void> check_size(const fs::path& file, double width, double height) {
     return {};
 }
 
-// The resolution a PIX came with, x and y made equal; 0 if it has none. Some writers put 1 for "aspect ratio only".
-Raster with_square_dots(PIX* pix, bool& known) {
-    const int x = pixGetXRes(pix), y = pixGetYRes(pix);
-    known = x >= 10 && y >= 10;
-    if (!known) return from_pix(pix, customary_dpi);
-    const int finer = std::max(x, y);
-    Raster raster = from_pix(pix, finer);
-    if (std::abs(x - y) * 50 > finer) { // fax pages: 204 x 98 dots
-        cv::resize(raster.pixels, raster.pixels, {}, static_cast<double>(finer) / x, static_cast<double>(finer) / y,
-                   raster.ink == Ink::Black ? cv::INTER_NEAREST : cv::INTER_LINEAR);
-    }
-    return raster;
-}
-
-PixPtr decode(const std::string& bytes) {
-    // Hint 0 lets JPEG fail on damage: a silently grey lower half is worse than a sentence.
-    l_int32 format = IFF_UNKNOWN;
+// The size a picture's header claims, before memory is taken for it.
+Result<void> check_header(const fs::path& file, const std::string& bytes) {
+    l_int32 format = 0, width = 0, height = 0, bits = 0, samples = 0, map = 0;
     findFileFormatBuffer(data(bytes), &format);
     if (format == IFF_JFIF_JPEG) {
-        l_int32 warnings = 0;
-        PixPtr pix{pixReadMemJpeg(data(bytes), bytes.size(), 0, 1, &warnings, 0)};
-        return warnings > 0 ? PixPtr{} : std::move(pix);
+        const auto header = jpeg_header(bytes);
+        return header ? check_size(file, header->width_px, header->height_px) : damaged(file);
     }
-    return PixPtr{pixReadMem(data(bytes), bytes.size())};
+    if (pixReadHeaderMem(data(bytes), bytes.size(), &format, &width, &height, &bits, &samples, &map) != 0) return damaged(file);
+    return check_size(file, width, height);
+}
+
+// A decoded picture with its dots made square. Some writers put 1 for "aspect ratio only": that is no resolution.
+LoadedPage with_square_dots(Raster raster, double x, double y) {
+    LoadedPage page{std::move(raster), x >= 10 && y >= 10};
+    page.raster.dpi = page.resolution_known ? std::max(x, y) : customary_dpi;
+    if (page.resolution_known && std::abs(x - y) * 50 > page.raster.dpi) { // fax pages: 204 x 98 dots
+        cv::resize(page.raster.pixels, page.raster.pixels, {}, page.raster.dpi / x, page.raster.dpi / y, page.raster.ink == Ink::Black ? cv::INTER_NEAREST : cv::INTER_LINEAR);
+    }
+    return page;
+}
+
+std::optional<LoadedPage> decoded(PIX* pix) {
+    if (!pix) return std::nullopt;
+    Raster raster = from_pix(pix, customary_dpi);
+    if (raster.empty()) return std::nullopt;
+    return with_square_dots(std::move(raster), pixGetXRes(pix), pixGetYRes(pix));
+}
+
+std::optional<LoadedPage> decoded_picture(const std::string& bytes) {
+    l_int32 format = IFF_UNKNOWN;
+    findFileFormatBuffer(data(bytes), &format);
+    const bool own = format == IFF_PNG || (format == IFF_JFIF_JPEG && !jpeg_header(bytes).value_or(JpegHeader{}).four_colours);
+    if (!own) return decoded(PixPtr{pixReadMem(data(bytes), bytes.size())}.get());
+    auto picture = format == IFF_PNG ? decode_png(bytes) : decode_jpeg(bytes);
+    if (!picture) return std::nullopt;
+    return with_square_dots(std::move(picture->raster), picture->x_dpi, picture->y_dpi);
 }
 
 Result<std::string> taken(l_uint8* bytes, size_t size, l_int32 failed, std::string_view what) {
@@ -138,27 +152,19 @@ Result<LoadedPage> read_page(const fs::path& file, int index) {
     if (!kind) return std::unexpected(kind.error());
     if (*kind == FileKind::Pdf) return read_pdf_page(file, *bytes, index);
 
-    PixPtr pix;
+    std::optional<LoadedPage> page;
     if (*kind == FileKind::Tiff) {
         const auto size = tiff_page_size(*bytes, index);
         if (!size) return damaged(file);
         if (auto checked = check_size(file, size->width, size->height); !checked) return std::unexpected(checked.error());
-        pix.reset(pixReadMemTiff(data(*bytes), bytes->size(), index));
+        page = decoded(PixPtr{pixReadMemTiff(data(*bytes), bytes->size(), index)}.get());
     } else {
-        l_int32 format = 0, width = 0, height = 0, bits = 0, samples = 0, map = 0;
-        if (pixReadHeaderMem(data(*bytes), bytes->size(), &format, &width, &height, &bits, &samples, &map) == 0) {
-            if (auto checked = check_size(file, width, height); !checked) return std::unexpected(checked.error());
-        }
-        pix = decode(*bytes);
+        if (auto checked = check_header(file, *bytes); !checked) return std::unexpected(checked.error());
+        page = decoded_picture(*bytes);
     }
-    if (!pix) return damaged(file);
-    LoadedPage page;
-    page.raster = with_square_dots(pix.get(), page.resolution_known);
-    if (page.raster.empty()) return damaged(file);
-    if (auto checked = check_size(file, page.raster.width_px(), page.raster.height_px()); !checked) {
-        return std::unexpected(checked.error());
-    }
-    return page;
+    if (!page) return damaged(file);
+    if (auto checked = check_size(file, page->raster.width_px(), page->raster.height_px()); !checked) return std::unexpected(checked.error());
+    return std::move(*page);
 }
 
 Result<std::string> encode_png(const Raster& raster) {

@@ -227,7 +227,7 @@ Result<Ticket> load_ticket(const std::filesystem::path& file) {
 
 Result<Ticket> with_setting(const Ticket& ticket, std::string_view assignment) {
     const size_t equals = assignment.find('=');
-    if (equals == std::string_view::npos || equals == 0) {
+    if (equals == std::string_view::npos || equals == 0 || assignment.substr(0, equals).find_first_of("/~") != std::string_view::npos) {
         return fail(ErrorKind::Usage, fmt::format("\"{}\" is not of the form key=value, such as how.dpi=200.", assignment));
     }
     const std::string_view key = assignment.substr(0, equals), text = assignment.substr(equals + 1);

@@ -1,0 +1,27 @@
+// Decoding PNG and JPEG with libpng and libjpeg directly, for what their wrappers do not give: nothing is printed on
+// standard error, damage is an error instead of a grey lower half, and dots go straight into a Raster. Internal.
+#pragma once
+
+#include "core/raster/raster.h"
+
+#include <optional>
+#include <string>
+
+namespace yelvin {
+
+struct DecodedPicture {
+    Raster raster;         // dpi left at its default
+    double x_dpi = 0, y_dpi = 0; // 0: the file says none
+};
+
+// Nothing when the bytes are damaged or cut off.
+std::optional<DecodedPicture> decode_png(const std::string& bytes);
+// Nothing also for four-colour (CMYK) JPEGs, which are for another decoder.
+std::optional<DecodedPicture> decode_jpeg(const std::string& bytes);
+struct JpegHeader {
+    int width_px = 0, height_px = 0;
+    bool four_colours = false;
+};
+std::optional<JpegHeader> jpeg_header(const std::string& bytes);
+
+}
