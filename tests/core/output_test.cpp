@@ -1,1 +1,179 @@
-#include <gtest/gtest.h>
+#include "core/output/glyphless_font.h"
+#include "core/output/pdf_page.h"
+#include "jobs/save_job.h"
+#include "core/raster/image_file.h"
+#include "support/support.h"
+
+#include <mutex>
+
+namespace yelvin::test {
+namespace {
+
+SaveJob job_of(size_t pages, const TempFolder& folder, Format format, Per per = Per::Document) {
+    SaveJob job;
+    job.page_count = pages;
+    job.folder = folder.path();
+    job.ticket.make = {format, per, 85};
+    job.ticket.read.languages.clear();
+    job.ticket.save.name = {{NamePart::Kind::Words, "Lease"}, {NamePart::Kind::Counter, "", 2}};
+    job.page = [](size_t index) -> Result<std::optional<FinishedPage>> {
+        return std::optional(FinishedPage{Raster{cv::Mat(40, 50 + static_cast<int>(index), CV_8UC1, cv::Scalar(10.0 * static_cast<double>(index))), 100, Ink::Grey}, std::nullopt});
+    };
+    return job;
+}
+
+TEST(SaveJob, KeepsPagesInOrderHoweverTheyFinish) {
+    const TempFolder folder;
+    ReaderPool readers;
+    SaveJob job = job_of(17, folder, Format::Tiff);
+    std::mutex mutex;
+    std::vector<double> progress;
+    job.progress = [&](double done) { const std::scoped_lock lock(mutex); progress.push_back(done); };
+    const auto made = save_document(job, readers, {});
+    ASSERT_TRUE(made) << made.error().sentence;
+    EXPECT_EQ(made->front().pages, 17);
+    EXPECT_EQ(made->front().path.filename(), "Lease 01.tif");
+    EXPECT_EQ(made->front().bytes, std::filesystem::file_size(made->front().path));
+    ASSERT_EQ(*count_pages(made->front().path), 17);
+    for (int i = 0; i < 17; ++i) {
+        const auto page = read_page(made->front().path, i);
+        ASSERT_TRUE(page);
+        EXPECT_EQ(page->raster.width_px(), 50 + i);
+        EXPECT_EQ(page->raster.pixels.at<uchar>(5, 5), 10 * i) << "every dot as it was";
+        EXPECT_EQ(page->raster.dpi, 100);
+    }
+    ASSERT_EQ(progress.size(), 17U);
+    EXPECT_TRUE(std::ranges::is_sorted(progress));
+    EXPECT_DOUBLE_EQ(progress.back(), 1);
+}
+
+TEST(SaveJob, MakesAFileForEachPageWhereTheFormatOrTheTicketWantsIt) {
+    ReaderPool readers;
+    for (const auto& [format, per] : {std::pair{Format::Png, Per::Document}, {Format::Jpeg, Per::Page}, {Format::Pdf, Per::Page}}) {
+        const TempFolder folder;
+        const auto made = save_document(job_of(3, folder, format, per), readers, {});
+        ASSERT_TRUE(made);
+        ASSERT_EQ(made->size(), 3U);
+        EXPECT_EQ(made->at(2).path.stem(), "Lease 03");
+        EXPECT_EQ(folder.files().size(), 3U);
+        EXPECT_EQ(read_page(made->at(2).path)->raster.width_px(), 52);
+    }
+}
+
+TEST(SaveJob, AFailingPageEndsItWithNothingWrittenUnlessItMayBeLeftOut) {
+    const TempFolder folder;
+    ReaderPool readers;
+    SaveJob job = job_of(6, folder, Format::Pdf);
+    const auto page = job.page;
+    job.page = [page](size_t index) -> Result<std::optional<FinishedPage>> {
+        if (index == 3) return fail(ErrorKind::BadInput, "Page four is gone.");
+        if (index == 4) return std::optional<FinishedPage>{}; // a blank one
+        return page(index);
+    };
+    for (const Per per : {Per::Document, Per::Page}) {
+        job.ticket.make.per = per;
+        const auto failed = save_document(job, readers, {});
+        ASSERT_FALSE(failed);
+        EXPECT_EQ(failed.error().sentence, "Page four is gone.");
+        EXPECT_TRUE(folder.files().empty()) << "all of it or nothing";
+    }
+    job.ticket.make.per = Per::Document;
+    job.leave_out = [](size_t index, const Error&) { return index == 3; };
+    const auto made = save_document(job, readers, {});
+    ASSERT_TRUE(made);
+    EXPECT_EQ(made->front().pages, 4);
+    job.page = [](size_t) -> Result<std::optional<FinishedPage>> { return std::optional<FinishedPage>{}; };
+    const auto nothing = save_document(job, readers, {});
+    ASSERT_FALSE(nothing);
+    EXPECT_NE(nothing.error().sentence.find("No page was left"), std::string::npos);
+}
+
+TEST(SaveJob, StopsWithNothingWritten) {
+    const TempFolder folder;
+    ReaderPool readers;
+    std::stop_source stop;
+    SaveJob job = job_of(200, folder, Format::Pdf);
+    job.progress = [&](double done) { if (done > 0.1) stop.request_stop(); };
+    const auto made = save_document(job, readers, stop.get_token());
+    ASSERT_FALSE(made);
+    EXPECT_EQ(made.error().kind, ErrorKind::Stopped);
+    EXPECT_TRUE(folder.files().empty());
+}
+
+// Common practice, no source: black files are smaller than grey, grey than colour; a 300 dpi page takes several times a 75 dpi one.
+TEST(Sizes, AreOrderedAsTheTradeKnows) {
+    const Raster page = scan("lease-2", 0, 300, Ink::Colour);
+    const auto bytes = [](const Raster& raster) { return encode_page(raster, {}, Format::Pdf, 85)->image.size(); };
+    const size_t colour = bytes(page), grey = bytes(with_ink(page, Ink::Grey)), black = bytes(with_ink(page, Ink::Black));
+    EXPECT_LT(black * 4, grey);
+    EXPECT_LT(grey, colour);
+    EXPECT_GT(colour, 4 * bytes(at_resolution(page, 75)));
+}
+
+// ITU-T T.6 data as it stands in the PDF, decoded by libtiff's fax2tiff.
+TEST(G4, IsDecodedByAnotherProgramToTheSameDots) {
+    const TempFolder folder;
+    const Raster page = scan("till-receipt", 0, 100, Ink::Black, {60, 100, 90, 60});
+    write_file(folder / "page.g4", *encode_g4(page));
+    const Ran ran = run({"fax2tiff", "-4", "-M", "-X", std::to_string(page.width_px()), "-o", (folder / "page.tif").string(), (folder / "page.g4").string()});
+    ASSERT_EQ(ran.status, 0) << ran.err;
+    const auto back = read_page(folder / "page.tif");
+    ASSERT_TRUE(back) << back.error().sentence;
+    ASSERT_GE(back->raster.height_px(), page.height_px());
+    // fax2tiff writes oblong fax dots; only the rows as they are stored are compared.
+    const Ran dump = run({"convert", (folder / "page.tif").string(), "-depth", "8", "gray:" + (folder / "page.gray").string()});
+    ASSERT_EQ(dump.status, 0);
+    const std::string dots = read_file(folder / "page.gray");
+    ASSERT_GE(dots.size(), page.pixels.total());
+    size_t different = 0;
+    for (int y = 0; y < page.height_px(); ++y) {
+        for (int x = 0; x < page.width_px(); ++x) different += static_cast<uchar>(dots[static_cast<size_t>(y * page.width_px() + x)]) != page.pixels.at<uchar>(y, x);
+    }
+    EXPECT_EQ(different, 0U);
+}
+
+TEST(Codes, AreGivenAsCharactersOccurAndMapBackToThem) {
+    GlyphlessCodes codes;
+    EXPECT_EQ(codes.encode("abba").hex, "0001000200020001");
+    EXPECT_EQ(codes.encode("a🚢").count, 2);
+    EXPECT_EQ(codes.encode("\xff\xfe z").count, 2) << "bytes that are no UTF-8 are left out";
+    const std::string map = codes.to_unicode_map();
+    EXPECT_NE(map.find("<0001> <0061>"), std::string::npos);
+    EXPECT_NE(map.find("<0003> <D83DDEA2>"), std::string::npos) << "beyond the first plane as a UTF-16 pair";
+    GlyphlessCodes many;
+    for (char32_t c = 0x4E00; c < 0x4E00 + 250; ++c) {
+        const char utf8[] = {static_cast<char>(0xE0 | (c >> 12)), static_cast<char>(0x80 | ((c >> 6) & 0x3F)), static_cast<char>(0x80 | (c & 0x3F)), 0};
+        many.encode(utf8);
+    }
+    const std::string blocks = many.to_unicode_map();
+    EXPECT_NE(blocks.find("100 beginbfchar"), std::string::npos);
+    EXPECT_NE(blocks.find("50 beginbfchar"), std::string::npos);
+}
+
+// OpenType 1.9, "Calculating checksums": the whole font adds up to 0xB1B0AFBA.
+TEST(Font, AddsUpToTheNumberOfTheSpecification) {
+    for (const int glyphs : {1, 2, 95, 3000}) {
+        const std::string font = glyphless_truetype(glyphs);
+        ASSERT_EQ(font.size() % 4, 0U);
+        uint32_t sum = 0;
+        for (size_t i = 0; i < font.size(); i += 4) {
+            for (size_t k = 0; k < 4; ++k) sum += static_cast<uint32_t>(static_cast<unsigned char>(font[i + k])) << (24 - 8 * k);
+        }
+        EXPECT_EQ(sum, 0xB1B0AFBA) << glyphs;
+    }
+}
+
+TEST(PdfPage, StretchesEachWordToItsPrintedWidth) {
+    GlyphlessCodes codes;
+    const TextLayer text{{{{{"lock", {100, 60, 200, 40}, 90}, {"keeper", {330, 60, 300, 40}, 90}}, {100, 100}, {630, 100}, 39, 11}}, 1000, 1000};
+    const std::string content = page_content(240, 240, 300, text, codes);
+    EXPECT_TRUE(content.starts_with("q 240.0000 0 0 240.0000 0 0 cm /Im0 Do Q\nBT 3 Tr\n")) << content;
+    // 39 px at 300 dpi are 9.36 pt of ascent, of which the font has 0.78 em: 12 pt. Four glyphs of half an em are 24 pt wide,
+    // printed are 200 px, 48 pt: stretched to 200 percent. The gap of 30 px, 7.2 pt, is one glyph of 6 pt at 120 percent.
+    EXPECT_NE(content.find("/F0 12.000 Tf"), std::string::npos) << content;
+    EXPECT_NE(content.find("24.000 216.000 Tm 200.000 Tz <0001000200030004> Tj"), std::string::npos) << content;
+    EXPECT_NE(content.find("120.000 Tz"), std::string::npos) << content;
+}
+
+}
+}

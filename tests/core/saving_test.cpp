@@ -1,1 +1,157 @@
-#include <gtest/gtest.h>
+#include "core/saving/file_name.h"
+#include "core/saving/safe_file.h"
+
+#include "support/support.h"
+
+#include <sys/resource.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <csignal>
+
+namespace fs = std::filesystem;
+using namespace std::chrono;
+
+namespace yelvin::test {
+namespace {
+
+constexpr year_month_day date = year{2026} / 11 / 5;
+using Kind = NamePart::Kind;
+
+TEST(FileName, IsMadeOfItsPartsInTheirOrder) {
+    EXPECT_EQ(made_name({{Kind::Date, "yyyy-mm-dd"}, {Kind::Words, "Mooring"}, {Kind::Counter, "", 3}}, date, 14), "2026-11-05 Mooring 014");
+    EXPECT_EQ(made_name({{Kind::Counter, "", 2}, {Kind::Words, "of"}, {Kind::Date, "dd.mm.yy"}}, date, 123), "123 of 05.11.26");
+    EXPECT_EQ(made_name({{Kind::Words, "Leases of May"}}, date, 1), "Leases of May");
+    EXPECT_EQ(made_name({}, date, 1), "Scan");
+}
+
+TEST(FileName, LeavesOutWhatFileSystemsRefuse) {
+    EXPECT_EQ(cleaned_name("a/b\\c:d*e?f\"g<h>i|j"), "a b c d e f g h i j");
+    EXPECT_EQ(cleaned_name("  ..two   spaces. . "), "two spaces");
+    EXPECT_EQ(cleaned_name("line\nbreak\ttab"), "line break tab");
+    EXPECT_EQ(cleaned_name("../../etc/passwd"), "etc passwd");
+    EXPECT_EQ(cleaned_name("..."), "Scan");
+    EXPECT_EQ(cleaned_name("Schleuse Größe 水門"), "Schleuse Größe 水門");
+    std::string longest;
+    for (int i = 0; i < 120; ++i) longest += "水"; // 3 bytes each
+    const std::string cut = cleaned_name(longest);
+    EXPECT_EQ(cut.size(), 198U) << "cut between characters";
+    EXPECT_EQ(cut, longest.substr(0, 198));
+}
+
+TEST(FileName, CountsOnWhereTheFolderIs) {
+    const TempFolder folder;
+    const std::vector<NamePart> parts{{Kind::Words, "Lease"}, {Kind::Counter, "", 3}};
+    EXPECT_EQ(next_number(parts, date, folder.path()), 1);
+    write_file(folder / "Lease 001.pdf", "x");
+    write_file(folder / "Lease 007.jpg", "x");
+    EXPECT_EQ(next_number(parts, date, folder.path()), 8) << "one past the highest, whatever the format";
+    EXPECT_EQ(next_number(parts, date, folder / "absent"), 1);
+    EXPECT_EQ(numbered_name(parts, date, 8, 2), "Lease 010");
+    const std::vector<NamePart> plain{{Kind::Words, "Map"}};
+    EXPECT_EQ(numbered_name(plain, date, 1, 0), "Map");
+    EXPECT_EQ(numbered_name(plain, date, 1, 2), "Map (3)");
+    EXPECT_EQ(numbered_name("Map: old", 1), "Map old (2)");
+}
+
+Result<void> writes(const fs::path& file) { return write_bytes(file, "contents"); }
+
+TEST(SafeFile, NeverReplacesWhatIsThere) {
+    const TempFolder folder;
+    write_file(folder / "a.pdf", "first");
+    const auto name = [](int attempt) { return std::string(attempt == 0 ? "a" : attempt == 1 ? "b" : "c") + ".pdf"; };
+    const auto second = save_file(folder.path(), name, writes);
+    ASSERT_TRUE(second) << second.error().sentence;
+    EXPECT_EQ(second->path, folder / "b.pdf");
+    EXPECT_EQ(second->bytes, 8U);
+    EXPECT_EQ(save_file(folder.path(), name, writes)->path, folder / "c.pdf");
+    EXPECT_EQ(read_file(folder / "a.pdf"), "first");
+    EXPECT_EQ(folder.files(), (std::vector<std::string>{"a.pdf", "b.pdf", "c.pdf"})) << "no temporary file is left";
+}
+
+TEST(SafeFile, LeavesTheFolderAsItWasWhenWritingFails) {
+    const TempFolder folder;
+    const auto failed = save_file(folder.path(), [](int) { return std::string("a.pdf"); }, [](const fs::path& growing) -> Result<void> {
+        write_file(growing, "half");
+        return fail(ErrorKind::Internal, "No.");
+    });
+    ASSERT_FALSE(failed);
+    EXPECT_TRUE(folder.files().empty());
+}
+
+TEST(SafeFile, SaysWhatIsWrongWithTheFolderBeforeAnyWork) {
+    const TempFolder folder;
+    write_file(folder / "file", "x");
+    bool worked = false;
+    const auto work = [&](const fs::path&) -> Result<void> { worked = true; return {}; };
+    for (const fs::path& place : {folder / "absent", folder / "file"}) {
+        const auto failed = save_file(place, [](int) { return std::string("a"); }, work);
+        ASSERT_FALSE(failed);
+        EXPECT_EQ(failed.error().kind, ErrorKind::Missing);
+        EXPECT_NE(failed.error().sentence.find(place.string()), std::string::npos);
+    }
+    EXPECT_FALSE(worked);
+    EXPECT_EQ(check_folder(folder.path(), std::uint64_t{1} << 62).error().kind, ErrorKind::DiskFull) << "too little room is said beforehand";
+}
+
+// As an ordinary user, because nothing is forbidden to root.
+TEST(SafeFile, SaysWhenTheFolderMayNotBeWritten) {
+    const TempFolder folder;
+    fs::permissions(folder.path(), fs::perms::owner_read | fs::perms::owner_exec | fs::perms::others_read | fs::perms::others_exec | fs::perms::group_exec);
+    const pid_t child = fork();
+    if (child == 0) {
+        if (geteuid() == 0 && (setgid(65534) != 0 || setuid(65534) != 0)) _exit(3);
+        const auto failed = save_file(folder.path(), [](int) { return std::string("a"); }, writes);
+        _exit(!failed && failed.error().kind == ErrorKind::NotWritable && failed.error().sentence.find("may not be written") != std::string::npos ? 0 : 1);
+    }
+    int status = 0;
+    waitpid(child, &status, 0);
+    EXPECT_EQ(WEXITSTATUS(status), 0);
+}
+
+// /dev/full is a disk with no room.
+TEST(SafeFile, SaysWhenTheDiskIsFull) {
+    const auto failed = write_bytes("/dev/full", std::string(100000, 'x'));
+    ASSERT_FALSE(failed);
+    EXPECT_EQ(failed.error().kind, ErrorKind::DiskFull);
+    EXPECT_NE(failed.error().sentence.find("full"), std::string::npos);
+}
+
+// A child saves again and again while it is killed: there are whole files and, at most, a hidden part, never a half one.
+TEST(SafeFile, KilledAtAnyMomentLeavesWholeFilesOnly) {
+    const std::string contents(300000, 'y');
+    for (int round = 0; round < 8; ++round) {
+        const TempFolder folder;
+        int ends[2];
+        ASSERT_EQ(pipe(ends), 0);
+        const pid_t child = fork();
+        if (child == 0) {
+            for (int n = 0;; ++n) {
+                const auto saved = save_file(folder.path(), [n](int) { return "page " + std::to_string(n) + ".tif"; }, [&](const fs::path& growing) { return write_bytes(growing, contents); });
+                if (!saved || write(ends[1], "s", 1) != 1) _exit(1);
+            }
+        }
+        close(ends[1]);
+        char byte = 0;
+        for (int i = 0; i <= round; ++i) ASSERT_EQ(read(ends[0], &byte, 1), 1);
+        kill(child, SIGKILL);
+        waitpid(child, nullptr, 0);
+        close(ends[0]);
+        int whole = 0;
+        for (const std::string& name : folder.files()) {
+            if (name.starts_with(".yelvin-")) continue;
+            EXPECT_EQ(fs::file_size(folder / name), contents.size()) << name;
+            ++whole;
+        }
+        EXPECT_GT(whole, round);
+    }
+}
+
+TEST(Folder, ExpandsTheHomeFolder) {
+    EXPECT_EQ(expanded_folder("/srv/papers"), "/srv/papers");
+    EXPECT_EQ(expanded_folder("~/Leases"), fs::path(std::getenv("HOME")) / "Leases");
+    EXPECT_EQ(expanded_folder("~").lexically_normal(), (fs::path(std::getenv("HOME")) / "").lexically_normal());
+}
+
+}
+}

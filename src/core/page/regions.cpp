@@ -52,9 +52,10 @@ std::vector<Region> find_regions(const Raster& raster) {
     cv::findContours(strongest, outlines, cv::RETR_EXTERNAL, cv::CHAIN_APPROX_NONE, {-pad, -pad});
     std::vector<Region> regions;
     for (const auto& outline : outlines) {
+        // The outline runs through the middle of dots, and the blurred edge lets it lie a dot farther out all round.
         const cv::RotatedRect box = cv::minAreaRect(outline);
         Region region{px_to_mm(box.center.x + 0.5, small.dpi), px_to_mm(box.center.y + 0.5, small.dpi),
-                      px_to_mm(box.size.width + 1, small.dpi), px_to_mm(box.size.height + 1, small.dpi), box.angle};
+                      px_to_mm(box.size.width - 1, small.dpi), px_to_mm(box.size.height - 1, small.dpi), box.angle};
         for (; region.angle_degrees > 45; region.angle_degrees -= 90) std::swap(region.w_mm, region.h_mm);
         for (; region.angle_degrees < -45; region.angle_degrees += 90) std::swap(region.w_mm, region.h_mm);
         if (std::min(region.w_mm, region.h_mm) >= least_side_mm) regions.push_back(region);

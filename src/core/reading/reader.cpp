@@ -177,11 +177,13 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
     if (stop.stop_requested()) return stopped();
     const std::string joined = fmt::format("{}", fmt::join(languages, "+"));
     if (!engines_->text || engines_->languages != joined) {
-        engines_->text = new_engine(joined);
+        const auto there = installed_languages();
+        const bool all_there = !languages.empty() && std::ranges::all_of(languages, [&](const std::string& name) { return std::ranges::find(there, name) != there.end(); });
+        engines_->text = all_there ? new_engine(joined) : nullptr; // asked first: Tesseract complains on standard error
         engines_->languages = joined;
         if (!engines_->text) {
             return fail(ErrorKind::Missing, fmt::format("Reading needs the language data for \"{}\"; installed are: {}. Choose one of them, or install the package tesseract-ocr-{}.",
-                                                        joined, fmt::join(installed_languages(), ", "), languages.empty() ? "eng" : languages.front()));
+                                                        joined, fmt::join(there, ", "), languages.empty() ? "eng" : languages.front()));
         }
     }
     single_threaded();
