@@ -22,19 +22,23 @@ std::vector<Include> includes_under(const std::string& folder) {
         std::ifstream in(entry.path());
         for (std::string line; std::getline(in, line);) {
             std::smatch match;
-            if (std::regex_search(line, match, pattern)) found.push_back({fs::relative(entry.path(), YELVIN_SOURCES).string(), match[1].str()});
+            if (std::regex_search(line, match, pattern))
+                found.push_back({fs::relative(entry.path(), YELVIN_SOURCES).string(), match[1].str()});
         }
     }
     EXPECT_GT(found.size(), 5U) << folder << " was not found";
     return found;
 }
 
-bool is_qt(const std::string& header) { return header.size() > 1 && header[0] == 'Q' && std::isupper(static_cast<unsigned char>(header[1])); }
+bool is_qt(const std::string& header) {
+    return header.size() > 1 && header[0] == 'Q' && std::isupper(static_cast<unsigned char>(header[1]));
+}
 
 TEST(Architecture, TheCoreKnowsNoWindowNoDeviceAndNoThreads) {
     for (const auto& [in, what] : includes_under("core")) {
         EXPECT_FALSE(is_qt(what)) << in << " includes " << what;
-        for (const char* foreign : {"app/", "devices/", "jobs/", "batch/", "thread", "future", "tbb/"}) EXPECT_FALSE(what.starts_with(foreign)) << in << " includes " << what;
+        for (const char* foreign : {"app/", "devices/", "jobs/", "batch/", "thread", "future", "tbb/"})
+            EXPECT_FALSE(what.starts_with(foreign)) << in << " includes " << what;
     }
 }
 
@@ -42,14 +46,21 @@ TEST(Architecture, DevicesKnowRastersAndTheScannerInterfaceOnly) {
     for (const auto& [in, what] : includes_under("devices")) {
         EXPECT_FALSE(is_qt(what)) << in << " includes " << what;
         const bool core = what.starts_with("core/");
-        EXPECT_TRUE(!core || what.starts_with("core/raster/") || what.starts_with("core/scanner/") || what == "core/error.h") << in << " includes " << what;
-        EXPECT_FALSE(what.starts_with("app/") || what.starts_with("jobs/") || what.starts_with("batch/")) << in << " includes " << what;
+        EXPECT_TRUE(!core || what.starts_with("core/raster/") || what.starts_with("core/scanner/") ||
+                    what == "core/error.h")
+            << in << " includes " << what;
+        EXPECT_FALSE(what.starts_with("app/") || what.starts_with("jobs/") || what.starts_with("batch/"))
+            << in << " includes " << what;
     }
 }
 
 TEST(Architecture, TheBatchHasNoWindow) {
-    for (const auto& [in, what] : includes_under("batch")) EXPECT_FALSE(is_qt(what) || what.starts_with("app/")) << in << " includes " << what;
-    for (const auto& [in, what] : includes_under("jobs")) EXPECT_FALSE(is_qt(what) || what.starts_with("app/") || what.starts_with("batch/") || what.starts_with("devices/")) << in << " includes " << what;
+    for (const auto& [in, what] : includes_under("batch"))
+        EXPECT_FALSE(is_qt(what) || what.starts_with("app/")) << in << " includes " << what;
+    for (const auto& [in, what] : includes_under("jobs"))
+        EXPECT_FALSE(is_qt(what) || what.starts_with("app/") || what.starts_with("batch/") ||
+                     what.starts_with("devices/"))
+            << in << " includes " << what;
 }
 
 }

@@ -23,7 +23,8 @@ std::vector<std::string> lines(const std::string& text) {
     return out;
 }
 
-std::string scanned_png(const TempFolder& folder, const std::string& name, const std::string& paper, double angle, double dpi = 150) {
+std::string scanned_png(const TempFolder& folder, const std::string& name, const std::string& paper, double angle,
+                        double dpi = 150) {
     const auto file = folder / name;
     write_file(file, *encode_png(scan(paper, angle, dpi, Ink::Colour)));
     return file.string();
@@ -41,20 +42,39 @@ TEST(Batch, ListsDevices) {
 
 TEST(Batch, MakesTheGoodFilesAndSaysOneSentenceForEachBadOne) {
     const TempFolder folder, out;
-    const std::string good = scanned_png(folder, "good.png", "till-receipt", 0), second = scanned_png(folder, "second.png", "membership-card-back", 0);
+    const std::string good = scanned_png(folder, "good.png", "till-receipt", 0),
+                      second = scanned_png(folder, "second.png", "membership-card-back", 0);
     write_file(folder / "cut.png", read_file(good).substr(0, 5000));
     write_file(folder / "zero.png", "");
     write_file(folder / "text.png", "just words\n");
     write_file(folder / "dot.png", *encode_png({cv::Mat(1, 1, CV_8UC1, cv::Scalar(0)), 300, Ink::Grey}));
-    ASSERT_EQ(run({"tiff2pdf", "-o", (folder / "plain.pdf").string(), [&] { write_file(folder / "t.tif", *encode_tiff(scan("till-receipt", 0, 75, Ink::Grey))); return (folder / "t.tif").string(); }()}).status, 0);
-    ASSERT_EQ(run({"qpdf", "--encrypt", "a", "b", "256", "--", (folder / "plain.pdf").string(), (folder / "locked.pdf").string()}).status, 0);
+    ASSERT_EQ(run({"tiff2pdf", "-o", (folder / "plain.pdf").string(),
+                   [&] {
+                       write_file(folder / "t.tif", *encode_tiff(scan("till-receipt", 0, 75, Ink::Grey)));
+                       return (folder / "t.tif").string();
+                   }()})
+                  .status,
+              0);
+    ASSERT_EQ(run({"qpdf", "--encrypt", "a", "b", "256", "--", (folder / "plain.pdf").string(),
+                   (folder / "locked.pdf").string()})
+                  .status,
+              0);
 
-    const Ran ran = batch({"make", "--out", out.path().string(), "--set", "save.name=Receipts", good, (folder / "cut.png").string(), (folder / "zero.png").string(), (folder / "text.png").string(), (folder / "dot.png").string(), (folder / "locked.pdf").string(), second});
+    const Ran ran =
+        batch({"make", "--out", out.path().string(), "--set", "save.name=Receipts", good, (folder / "cut.png").string(),
+               (folder / "zero.png").string(), (folder / "text.png").string(), (folder / "dot.png").string(),
+               (folder / "locked.pdf").string(), second});
     EXPECT_EQ(ran.status, 1);
     const auto errors = lines(ran.err);
     ASSERT_EQ(errors.size(), 5U) << ran.err;
     for (const char* name : {"cut.png", "zero.png", "text.png", "dot.png", "locked.pdf"}) {
-        EXPECT_EQ(std::ranges::count_if(errors, [&](const std::string& line) { return line.find(name) != std::string::npos && line.ends_with('.'); }), 1) << name << "\n" << ran.err;
+        EXPECT_EQ(std::ranges::count_if(errors,
+                                        [&](const std::string& line) {
+                                            return line.find(name) != std::string::npos && line.ends_with('.');
+                                        }),
+                  1)
+            << name << "\n"
+            << ran.err;
     }
     const auto made = lines(ran.out);
     ASSERT_EQ(made.size(), 1U) << ran.out;
@@ -71,17 +91,27 @@ TEST(Batch, MakesTheGoodFilesAndSaysOneSentenceForEachBadOne) {
 TEST(Batch, NumbersOnInsteadOfReplacing) {
     const TempFolder folder, out;
     const std::string page = scanned_png(folder, "page.png", "till-receipt", 0, 75);
-    for (int i = 0; i < 2; ++i) EXPECT_EQ(batch({"make", "--out", out.path().string(), "--set", "read.languages=[]", "--set", R"(save.name=[{"words":"Till"},{"counter":2}])", page}).status, 0);
+    for (int i = 0; i < 2; ++i)
+        EXPECT_EQ(batch({"make", "--out", out.path().string(), "--set", "read.languages=[]", "--set",
+                         R"(save.name=[{"words":"Till"},{"counter":2}])", page})
+                      .status,
+                  0);
     EXPECT_EQ(out.files(), (std::vector<std::string>{"Till 01.pdf", "Till 02.pdf"}));
 }
 
 TEST(Batch, TakesATicketAndItsSettings) {
     const TempFolder folder, out;
     const std::string page = scanned_png(folder, "page.png", "lease-2", 0);
-    write_file(folder / "ticket.json", R"({"yelvin_ticket": 1, "name": "x", "how": {"ink": "black"}, "read": {"languages": []}, "make": {"format": "tiff"}, "save": {"name": [{"words": "T"}]}})");
-    ASSERT_EQ(batch({"make", "--ticket", (folder / "ticket.json").string(), "--out", out.path().string(), page}).status, 0);
+    write_file(
+        folder / "ticket.json",
+        R"({"yelvin_ticket": 1, "name": "x", "how": {"ink": "black"}, "read": {"languages": []}, "make": {"format": "tiff"}, "save": {"name": [{"words": "T"}]}})");
+    ASSERT_EQ(batch({"make", "--ticket", (folder / "ticket.json").string(), "--out", out.path().string(), page}).status,
+              0);
     EXPECT_EQ(read_page(out / "T.tif")->raster.ink, Ink::Black);
-    ASSERT_EQ(batch({"make", "--ticket", (folder / "ticket.json").string(), "--set", "make.format=png", "--set", "how.dpi=75", "--set", "how.ink=colour", "--out", out.path().string(), page}).status, 0);
+    ASSERT_EQ(batch({"make", "--ticket", (folder / "ticket.json").string(), "--set", "make.format=png", "--set",
+                     "how.dpi=75", "--set", "how.ink=colour", "--out", out.path().string(), page})
+                  .status,
+              0);
     const auto png = read_page(out / "T.png");
     EXPECT_EQ(png->raster.ink, Ink::Colour);
     EXPECT_EQ(png->raster.dpi, 75);
@@ -93,17 +123,24 @@ TEST(Batch, APageWithoutCorrectionsKeepsEveryDot) {
     const TempFolder folder, out;
     const std::string page = scanned_png(folder, "page.png", "photo-top-lock", 3, 100);
     for (const char* format : {"png", "tiff"}) {
-        ASSERT_EQ(batch({"make", "--out", out.path().string(), "--set", "pages.straighten=false", "--set", "pages.turn_upright=false", "--set", "how.ink=colour", "--set", std::string("make.format=") + format, "--set", "save.name=same", page}).status, 0);
+        ASSERT_EQ(batch({"make", "--out", out.path().string(), "--set", "pages.straighten=false", "--set",
+                         "pages.turn_upright=false", "--set", "how.ink=colour", "--set",
+                         std::string("make.format=") + format, "--set", "save.name=same", page})
+                      .status,
+                  0);
     }
     const auto before = read_page(page);
-    for (const char* name : {"same.png", "same.tif"}) EXPECT_EQ(cv::norm(read_page(out / name)->raster.pixels, before->raster.pixels, cv::NORM_INF), 0) << name;
+    for (const char* name : {"same.png", "same.tif"})
+        EXPECT_EQ(cv::norm(read_page(out / name)->raster.pixels, before->raster.pixels, cv::NORM_INF), 0) << name;
 }
 
 TEST(Batch, InspectsPages) {
     const TempFolder folder;
-    const std::string tilted = scanned_png(folder, "tilted.png", "lease-1", 182.4), photo = scanned_png(folder, "photo.png", "photo-top-lock", 0, 100);
+    const std::string tilted = scanned_png(folder, "tilted.png", "lease-1", 182.4),
+                      photo = scanned_png(folder, "photo.png", "photo-top-lock", 0, 100);
     write_file(folder / "blank.png", *encode_png({cv::Mat(1200, 850, CV_8UC1, cv::Scalar(243)), 100, Ink::Grey}));
-    const Ran ran = batch({"inspect", tilted, photo, (folder / "blank.png").string(), (folder / "absent.png").string()});
+    const Ran ran =
+        batch({"inspect", tilted, photo, (folder / "blank.png").string(), (folder / "absent.png").string()});
     EXPECT_EQ(ran.status, 1);
     EXPECT_EQ(lines(ran.err).size(), 1U) << ran.err;
     const json pages = json::parse(ran.out);
@@ -126,11 +163,14 @@ TEST(Batch, InspectsPages) {
 
 TEST(Batch, ScansFromTheSimulatedGlass) {
     const TempFolder out;
-    const Ran ran = batch({"scan", "--device", "Bench scanner", "--on-glass", original("lease-1").string() + "@181.5", "--out", out.path().string(), "--set", "how.dpi=200", "--set", "from.paper=A4", "--set", "save.name=Lease"});
+    const Ran ran =
+        batch({"scan", "--device", "Bench scanner", "--on-glass", original("lease-1").string() + "@181.5", "--out",
+               out.path().string(), "--set", "how.dpi=200", "--set", "from.paper=A4", "--set", "save.name=Lease"});
     ASSERT_EQ(ran.status, 0) << ran.err;
     const json file = json::parse(lines(ran.out).at(0));
     EXPECT_EQ(file["path"], (out / "Lease.pdf").string());
-    EXPECT_NE(run({"pdftotext", (out / "Lease.pdf").string(), "-"}).out.find("narrowboat Patient Heron"), std::string::npos);
+    EXPECT_NE(run({"pdftotext", (out / "Lease.pdf").string(), "-"}).out.find("narrowboat Patient Heron"),
+              std::string::npos);
 }
 
 TEST(Batch, SaysWrongUsageAndWhatCannotBeDone) {
@@ -148,7 +188,8 @@ TEST(Batch, SaysWrongUsageAndWhatCannotBeDone) {
         {{"make", "--out", out.path().string(), (folder / "nothing.png").string()}, "is not there"},
         {{"make", "--out", out.path().string(), "--ticket", page, page}, "not JSON"},
         {{"scan", "--device", "Nobody's scanner", "--out", out.path().string()}, "no scanner \"Nobody's scanner\""},
-        {{"scan", "--device", "simulated", "--set", "from.source=feeder-both", "--out", out.path().string()}, "only a glass"},
+        {{"scan", "--device", "simulated", "--set", "from.source=feeder-both", "--out", out.path().string()},
+         "only a glass"},
     };
     for (const auto& [arguments, words] : impossible) {
         const Ran ran = batch(arguments);

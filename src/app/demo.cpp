@@ -9,7 +9,8 @@ namespace yelvin::demo {
 
 QString originals_folder() {
     const QDir program(QCoreApplication::applicationDirPath());
-    for (const QString& place : {program.filePath("../share/yelvin/originals"), program.filePath("../../../../demo/originals")}) {
+    for (const QString& place :
+         {program.filePath("../share/yelvin/originals"), program.filePath("../../../../demo/originals")}) {
         if (QDir(place).exists()) return QDir::cleanPath(place);
     }
     return {};
@@ -23,7 +24,8 @@ void set_up(Desk& desk, const QString& base) {
     ticket.name = "Mooring leases";
     ticket.from.paper = "A4";
     ticket.save.folder = (base + "/Leases").toStdString();
-    ticket.save.name = {{NamePart::Kind::Date, "yyyy-mm-dd"}, {NamePart::Kind::Words, "Mooring"}, {NamePart::Kind::Counter, "", 3}};
+    ticket.save.name = {
+        {NamePart::Kind::Date, "yyyy-mm-dd"}, {NamePart::Kind::Words, "Mooring"}, {NamePart::Kind::Counter, "", 3}};
     desk.set_ticket(ticket);
     BenchSetup bench;
     bench.real_pace = true;

@@ -37,7 +37,8 @@ Levels levels_of(const Raster& raster) {
     return levels;
 }
 
-Desk::Desk(DeskPlaces places, QObject* parent) : QObject(parent), places_(std::move(places)), bench_(std::make_unique<SimulatedScanner>()) {
+Desk::Desk(DeskPlaces places, QObject* parent)
+    : QObject(parent), places_(std::move(places)), bench_(std::make_unique<SimulatedScanner>()) {
     pool_.setMaxThreadCount(2);
     picture_pool_.setMaxThreadCount(1);
     auto store = TrayStore::open(places_.data.toStdString());
@@ -69,7 +70,9 @@ Desk::~Desk() {
     picture_pool_.waitForDone();
 }
 
-void Desk::on_desk(std::function<void()> action) { QMetaObject::invokeMethod(this, std::move(action), Qt::QueuedConnection); }
+void Desk::on_desk(std::function<void()> action) {
+    QMetaObject::invokeMethod(this, std::move(action), Qt::QueuedConnection);
+}
 
 // ---- last choices
 
@@ -120,7 +123,8 @@ QString Desk::folder() const { return QString::fromStdString(expanded_folder(tic
 
 QString Desk::next_name() const {
     const auto date = today();
-    return QString::fromStdString(made_name(ticket_.save.name, date, next_number(ticket_.save.name, date, expanded_folder(ticket_.save.folder))));
+    return QString::fromStdString(
+        made_name(ticket_.save.name, date, next_number(ticket_.save.name, date, expanded_folder(ticket_.save.folder))));
 }
 
 // ---- the glass
@@ -161,7 +165,8 @@ void Desk::start_preview() {
         on_desk([this, done] {
             previewing_ = false;
             preview_stale_ = !done && done.error().kind == ErrorKind::Stopped;
-            if (!done && done.error().kind != ErrorKind::Stopped) emit trouble(QString::fromStdString(done.error().sentence));
+            if (!done && done.error().kind != ErrorKind::Stopped)
+                emit trouble(QString::fromStdString(done.error().sentence));
             emit busy_changed();
             emit glass_changed();
         });
@@ -189,26 +194,31 @@ void Desk::run_scan(const std::vector<RectMm>& areas, const Ticket& ticket) {
         sink.on_begin = [&](const PageStart& start) {
             total_rows = start.height_px;
             step = std::max(1, start.height_px / 1200);
-            shown = cv::Mat(std::max(1, start.height_px / step), std::max(1, start.width_px / step), start.ink == Ink::Colour ? CV_8UC3 : CV_8UC1, cv::Scalar::all(255));
+            shown = cv::Mat(std::max(1, start.height_px / step), std::max(1, start.width_px / step),
+                            start.ink == Ink::Colour ? CV_8UC3 : CV_8UC1, cv::Scalar::all(255));
         };
         sink.on_rows = [&](const cv::Mat& rows, int first_row) {
-            const int top = std::min(first_row / step, shown.rows), bottom = std::min((first_row + rows.rows) / step, shown.rows);
+            const int top = std::min(first_row / step, shown.rows),
+                      bottom = std::min((first_row + rows.rows) / step, shown.rows);
             if (bottom <= top) return;
             cv::resize(rows, shown.rowRange(top, bottom), {shown.cols, bottom - top}, 0, 0, cv::INTER_AREA);
             QImage image = to_image({shown, 100, rows.channels() == 3 ? Ink::Colour : Ink::Grey});
-            on_desk([this, image = std::move(image), bottom, all = shown.rows] { emit page_growing(image, bottom, all); });
+            on_desk(
+                [this, image = std::move(image), bottom, all = shown.rows] { emit page_growing(image, bottom, all); });
         };
         sink.on_page = [&](const Original& original) {
             on_desk([this, original, ticket, first] { page_arrived(original, ticket, first); });
         };
-        const ScanRequest request{Source::Glass, area, static_cast<double>(ticket.how.dpi), ticket.how.ink.value_or(Ink::Colour)};
+        const ScanRequest request{Source::Glass, area, static_cast<double>(ticket.how.dpi),
+                                  ticket.how.ink.value_or(Ink::Colour)};
         done = bench_->scan(request, sink, stop);
         first = false;
         if (!done) break;
     }
     on_desk([this, done] {
         scanning_ = false;
-        if (!done && done.error().kind != ErrorKind::Stopped) emit trouble(QString::fromStdString(done.error().sentence));
+        if (!done && done.error().kind != ErrorKind::Stopped)
+            emit trouble(QString::fromStdString(done.error().sentence));
         emit busy_changed();
     });
 }
@@ -258,14 +268,17 @@ void Desk::look_at(const PagePtr& page, const Ticket& ticket) {
 std::string Desk::languages_key() const { return fmt::format("{}", fmt::join(ticket_.read.languages, "+")); }
 
 void Desk::read_in_background(const PagePtr& page, const Ticket& ticket) {
-    if (ticket.read.languages.empty() || ticket.make.format != Format::Pdf || page->notices.kind == PageKind::Photo) return;
+    if (ticket.read.languages.empty() || ticket.make.format != Format::Pdf || page->notices.kind == PageKind::Photo)
+        return;
     ++in_work_;
     emit busy_changed();
-    pool_.start([this, page, languages = ticket.read.languages, key = languages_key(), folder = store_->folder(), stop = work_stop_.get_token()] {
+    pool_.start([this, page, languages = ticket.read.languages, key = languages_key(), folder = store_->folder(),
+                 stop = work_stop_.get_token()] {
         if (stop.stop_requested()) return;
         std::optional<TextLayer> text;
         if (const auto original = read_original(folder, page->original)) {
-            if (auto read = readers_.borrow()->read(develop(*original, page->recipe), languages, stop)) text = std::move(*read);
+            if (auto read = readers_.borrow()->read(develop(*original, page->recipe), languages, stop))
+                text = std::move(*read);
         }
         on_desk([this, page, text, key] {
             --in_work_;
@@ -279,7 +292,9 @@ void Desk::read_in_background(const PagePtr& page, const Ticket& ticket) {
 
 // ---- the tray
 
-bool Desk::next_page_starts_document() const { return new_document_ || tray_.documents.empty() || !tray_.documents.back()->saved_as.empty(); }
+bool Desk::next_page_starts_document() const {
+    return new_document_ || tray_.documents.empty() || !tray_.documents.back()->saved_as.empty();
+}
 
 void Desk::set_next_page_starts_document(bool starts) {
     new_document_ = starts;
@@ -292,7 +307,8 @@ void Desk::change_tray(const Tray& tray) {
         if (auto kept = store_->keep(tray_); !kept) emit trouble(QString::fromStdString(kept.error().sentence));
     }
     if (!page_at(tray_, current_.toStdString())) {
-        current_ = tray_.documents.empty() ? QString() : QString::fromStdString(tray_.documents.back()->pages.back()->id);
+        current_ =
+            tray_.documents.empty() ? QString() : QString::fromStdString(tray_.documents.back()->pages.back()->id);
         emit current_changed();
     }
     emit tray_changed();
@@ -353,7 +369,8 @@ void Desk::set_recipe(const QString& page_id, const Recipe& recipe, const QStrin
 }
 
 void Desk::turn_current(int quarters) {
-    if (const PagePtr page = current()) set_recipe(current_, turned(page->recipe, quarters, page->original.size_mm()), tr("turn"));
+    if (const PagePtr page = current())
+        set_recipe(current_, turned(page->recipe, quarters, page->original.size_mm()), tr("turn"));
 }
 
 void Desk::tilt_current(double by_degrees) {
@@ -370,7 +387,9 @@ void Desk::remove_current() {
     if (!place) return;
     // The next page is looked at afterwards, or the one before.
     const auto& pages = tray_.documents[place->document]->pages;
-    const QString after = place->page + 1 < pages.size() ? QString::fromStdString(pages[place->page + 1]->id) : place->page > 0 ? QString::fromStdString(pages[place->page - 1]->id) : QString();
+    const QString after = place->page + 1 < pages.size() ? QString::fromStdString(pages[place->page + 1]->id)
+                          : place->page > 0              ? QString::fromStdString(pages[place->page - 1]->id)
+                                                         : QString();
     const Tray left = without_page(tray_, current_.toStdString());
     if (!after.isEmpty()) current_ = after;
     edit(left, tr("remove page"));
@@ -380,8 +399,10 @@ void Desk::remove_current() {
 void Desk::divide_at_current() {
     const auto place = find_page(tray_, current_.toStdString());
     if (!place) return;
-    if (place->page > 0) edit(with_divider_at(tray_, current_.toStdString()), tr("new document"));
-    else edit(without_divider_at(tray_, tray_.documents[place->document]->id), tr("join documents"));
+    if (place->page > 0)
+        edit(with_divider_at(tray_, current_.toStdString()), tr("new document"));
+    else
+        edit(without_divider_at(tray_, tray_.documents[place->document]->id), tr("join documents"));
 }
 
 void Desk::put_away_saved() {
@@ -410,7 +431,10 @@ void Desk::add_files(const QStringList& files) {
                     continue;
                 }
                 if (!page->resolution_known) {
-                    on_desk([this, file] { emit trouble(tr("%1 carries no resolution and is taken as 300 dpi.").arg(QFileInfo(file).fileName())); });
+                    on_desk([this, file] {
+                        emit trouble(
+                            tr("%1 carries no resolution and is taken as 300 dpi.").arg(QFileInfo(file).fileName()));
+                    });
                 }
                 on_desk([this, original = *original, ticket, first] { page_arrived(original, ticket, first); });
                 first = false;
@@ -425,7 +449,8 @@ void Desk::add_files(const QStringList& files) {
 
 // ---- pictures
 
-Levels Desk::picture(QHash<QString, Picture>& cache, const QString& page_id, const Recipe& recipe, int longest_side, const QString& kind) {
+Levels Desk::picture(QHash<QString, Picture>& cache, const QString& page_id, const Recipe& recipe, int longest_side,
+                     const QString& kind) {
     const PagePtr page = page_at(tray_, page_id.toStdString());
     if (!page || !store_) return {};
     const auto at = cache.constFind(page_id);
@@ -433,13 +458,19 @@ Levels Desk::picture(QHash<QString, Picture>& cache, const QString& page_id, con
     const QString asked = kind + page_id + QString::fromStdString(to_json(recipe).dump());
     if (!asked_.contains(asked)) {
         asked_.insert(asked);
-        const auto work = [this, &cache, page_id, file = page->original, recipe, longest_side, asked, folder = store_->folder(), stop = work_stop_.get_token()] {
+        const auto work = [this, &cache, page_id, file = page->original, recipe, longest_side, asked,
+                           folder = store_->folder(), stop = work_stop_.get_token()] {
             if (stop.stop_requested()) return;
             Levels levels;
             if (auto original = read_original(folder, file)) {
-                if (longest_side > 0) *original = at_resolution(*original, original->dpi * 2.0 * longest_side / std::max(original->width_px(), original->height_px()));
+                if (longest_side > 0)
+                    *original = at_resolution(*original, original->dpi * 2.0 * longest_side /
+                                                             std::max(original->width_px(), original->height_px()));
                 const Raster developed = develop(*original, recipe);
-                levels = longest_side > 0 ? Levels{to_image(developed).scaled(longest_side, longest_side, Qt::KeepAspectRatio, Qt::SmoothTransformation)} : levels_of(developed);
+                levels = longest_side > 0
+                             ? Levels{to_image(developed).scaled(longest_side, longest_side, Qt::KeepAspectRatio,
+                                                                 Qt::SmoothTransformation)}
+                             : levels_of(developed);
             }
             on_desk([this, &cache, page_id, recipe, levels, asked, longest_side] {
                 asked_.remove(asked);
@@ -500,16 +531,21 @@ QString Desk::title_of(const Document& document) const {
 // Measured on the demo's originals: bytes for each pixel at quality 85. They serve until pages have been made.
 double Desk::estimated_page_bytes(SizeMm size, int dpi, Ink ink, Format format, int quality) {
     const double pixels = mm_to_px(size.width, dpi) * mm_to_px(size.height, dpi);
-    if (format == Format::Png || format == Format::Tiff) return pixels * (ink == Ink::Colour ? 1.35 : ink == Ink::Grey ? 0.38 : 0.008);
+    if (format == Format::Png || format == Format::Tiff)
+        return pixels * (ink == Ink::Colour ? 1.35 : ink == Ink::Grey ? 0.38 : 0.008);
     const double by_quality = std::pow(2.0, (quality - 85) / 12.0);
-    return pixels * (ink == Ink::Colour ? 0.085 * by_quality : ink == Ink::Grey ? 0.062 * by_quality : format == Format::Jpeg ? 0.1 : 0.006);
+    return pixels * (ink == Ink::Colour       ? 0.085 * by_quality
+                     : ink == Ink::Grey       ? 0.062 * by_quality
+                     : format == Format::Jpeg ? 0.1
+                                              : 0.006);
 }
 
 double Desk::estimated_bytes(const Document& document) const {
     double bytes = 0;
     for (const auto& page : document.pages) {
         const Ink ink = page->recipe.ink.value_or(page->original.ink);
-        bytes += estimated_page_bytes(page->original.size_mm(), static_cast<int>(page->original.dpi), ink, ticket_.make.format, ticket_.make.jpeg_quality);
+        bytes += estimated_page_bytes(page->original.size_mm(), static_cast<int>(page->original.dpi), ink,
+                                      ticket_.make.format, ticket_.make.jpeg_quality);
     }
     return bytes;
 }
@@ -519,7 +555,8 @@ double Desk::estimated_bytes(const Document& document) const {
 namespace {
 // Still what was saved: the same pages in the same order with the same corrections.
 bool same_pages(const Document& a, const Document& b) {
-    return std::ranges::equal(a.pages, b.pages, [](const PagePtr& x, const PagePtr& y) { return x->id == y->id && x->recipe == y->recipe; });
+    return std::ranges::equal(
+        a.pages, b.pages, [](const PagePtr& x, const PagePtr& y) { return x->id == y->id && x->recipe == y->recipe; });
 }
 }
 
@@ -548,11 +585,13 @@ void Desk::run_next_save() {
         for (const auto& document : tray_.documents) {
             if (QString::fromStdString(document->id) != id) continue;
             Task task{document, {}};
-            for (const auto& page : document->pages) task.texts.push_back(store_->text(page->id, page->recipe, languages_key()));
+            for (const auto& page : document->pages)
+                task.texts.push_back(store_->text(page->id, page->recipe, languages_key()));
             tasks.push_back(std::move(task));
         }
     }
-    save_thread_ = std::jthread([this, tasks = std::move(tasks), ticket = ticket_, target, key = languages_key(), folder = store_->folder(), stop = work_stop_.get_token()] {
+    save_thread_ = std::jthread([this, tasks = std::move(tasks), ticket = ticket_, target, key = languages_key(),
+                                 folder = store_->folder(), stop = work_stop_.get_token()] {
         QStringList files;
         for (const Task& task : tasks) {
             const Document& document = *task.document;
@@ -570,14 +609,17 @@ void Desk::run_next_save() {
                 return std::optional(FinishedPage{develop(*original, page.recipe), task.texts[index]});
             };
             job.on_read = [&](size_t index, const TextLayer& text) {
-                on_desk([this, page = document.pages[index], key, text] { store_->keep_text(page->id, page->recipe, key, text); });
+                on_desk([this, page = document.pages[index], key, text] {
+                    store_->keep_text(page->id, page->recipe, key, text);
+                });
             };
             job.progress = [&](double done) {
                 on_desk([this, id = QString::fromStdString(document.id), done] { emit saving_progress(id, done); });
             };
             const auto made = save_document(job, readers_, stop);
             if (!made) {
-                if (made.error().kind != ErrorKind::Stopped) on_desk([this, e = made.error()] { emit trouble(QString::fromStdString(e.sentence)); });
+                if (made.error().kind != ErrorKind::Stopped)
+                    on_desk([this, e = made.error()] { emit trouble(QString::fromStdString(e.sentence)); });
                 break;
             }
             for (const MadeFile& file : *made) files.append(QString::fromStdString(file.path.string()));

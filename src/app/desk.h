@@ -1,5 +1,5 @@
-// The desk: everything the window shows and changes, behind one object. It holds the ticket, the tray with its history, the
-// glass's preview and frames, and runs scanning, looking, reading and saving off the window's thread. Widgets show
+// The desk: everything the window shows and changes, behind one object. It holds the ticket, the tray with its history,
+// the glass's preview and frames, and runs scanning, looking, reading and saving off the window's thread. Widgets show
 // its values and call its intents; they decide nothing.
 #pragma once
 
@@ -159,7 +159,8 @@ class Desk : public QObject {
     void page_arrived(const Original& original, const Ticket& ticket, bool first_of_scan);
     void look_at(const PagePtr& page, const Ticket& ticket);
     void read_in_background(const PagePtr& page, const Ticket& ticket);
-    Levels picture(QHash<QString, Picture>& cache, const QString& page_id, const Recipe& recipe, int longest_side, const QString& kind);
+    Levels picture(QHash<QString, Picture>& cache, const QString& page_id, const Recipe& recipe, int longest_side,
+                   const QString& kind);
     void forget_old_pictures(const QString& latest);
     void run_scan(const std::vector<RectMm>& areas, const Ticket& ticket);
     void run_next_save();

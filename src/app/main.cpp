@@ -26,8 +26,10 @@ int main(int argc, char** argv) {
     arguments.setApplicationDescription("Scan paper, read it, save it under a good name.");
     arguments.addHelpOption();
     const QCommandLineOption demo_option("demo", "Start with the demo's papers and the simulated scanner.");
-    const QCommandLineOption shots_option("shots", "Write the documentation's pictures into a folder and end.", "folder");
-    const QCommandLineOption time_option("time-to-window", "Print the milliseconds to the first painted window and end.");
+    const QCommandLineOption shots_option("shots", "Write the documentation's pictures into a folder and end.",
+                                          "folder");
+    const QCommandLineOption time_option("time-to-window",
+                                         "Print the milliseconds to the first painted window and end.");
     const QCommandLineOption base_option("data", "Keep everything under this folder.", "folder");
     arguments.addOptions({demo_option, shots_option, time_option, base_option});
     arguments.addPositionalArgument("files", "Pictures and PDFs to add.", "[files…]");
@@ -37,8 +39,11 @@ int main(int argc, char** argv) {
     if (arguments.isSet(shots_option)) return shots::take(arguments.value(shots_option));
 
     const bool demo = arguments.isSet(demo_option);
-    DeskPlaces places{QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/tray", QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation), demo::originals_folder()};
-    const QString base = arguments.isSet(base_option) ? arguments.value(base_option) : QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/yelvin-demo";
+    DeskPlaces places{QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/tray",
+                      QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation), demo::originals_folder()};
+    const QString base = arguments.isSet(base_option)
+                             ? arguments.value(base_option)
+                             : QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/yelvin-demo";
     if (demo || arguments.isSet(base_option)) places = demo::places(base);
     Desk desk(places);
     if (demo) {

@@ -68,16 +68,22 @@ MainWindow::MainWindow(Desk& desk) : desk_(desk) {
     connect(&desk_, &Desk::trouble, this, [this](const QString& sentence) { say(sentence, true); });
     connect(&desk_, &Desk::saved, this, [this](const QStringList& files) {
         const QFileInfo first(files.front());
-        say(files.size() == 1 ? tr("Saved %1 in %2").arg(first.fileName(), first.dir().dirName()) : tr("Saved %1 files in %2").arg(files.size()).arg(first.dir().dirName()), false, files);
+        say(files.size() == 1 ? tr("Saved %1 in %2").arg(first.fileName(), first.dir().dirName())
+                              : tr("Saved %1 files in %2").arg(files.size()).arg(first.dir().dirName()),
+            false, files);
     });
     connect(&desk_, &Desk::busy_changed, this, [this] {
         if (desk_.scanning()) look_at(Look::Page);
         if (desk_.previewing()) look_at(Look::Glass);
     });
-    for (auto signal : {&Desk::busy_changed, &Desk::tray_changed, &Desk::current_changed, &Desk::glass_changed, &Desk::ticket_changed, &Desk::scanner_changed}) connect(&desk_, signal, this, &MainWindow::refresh);
+    for (auto signal : {&Desk::busy_changed, &Desk::tray_changed, &Desk::current_changed, &Desk::glass_changed,
+                        &Desk::ticket_changed, &Desk::scanner_changed})
+        connect(&desk_, signal, this, &MainWindow::refresh);
     make_keys();
     qApp->installEventFilter(this);
     look_at(desk_.current_page().isEmpty() ? Look::Glass : Look::Page);
+    central->setFocusPolicy(Qt::ClickFocus); // nothing is lit until somebody uses the keys
+    central->setFocus();
 }
 
 QWidget* MainWindow::make_table() {
@@ -89,7 +95,10 @@ QWidget* MainWindow::make_table() {
     auto* left = new QWidget(frame);
     left->setObjectName("table");
     const auto& c = theme::colours();
-    left->setStyleSheet(QString("QWidget#table { background: %1; border-right: 1px solid %3; border-top-left-radius: 3px; border-bottom-left-radius: 3px; } QWidget#head { background: %2; border-bottom: 1px solid %3; border-top-left-radius: 3px; }").arg(c.table.name(), c.desk.name(), c.hairline.name()));
+    left->setStyleSheet(QString("QWidget#table { background: %1; border-right: 1px solid %3; border-top-left-radius: "
+                                "3px; border-bottom-left-radius: 3px; } QWidget#head { background: %2; border-bottom: "
+                                "1px solid %3; border-top-left-radius: 3px; }")
+                            .arg(c.table.name(), c.desk.name(), c.hairline.name()));
     auto* column = new QVBoxLayout(left);
     column->setContentsMargins(0, 0, 1, 0);
     column->setSpacing(0);
@@ -127,7 +136,8 @@ QWidget* MainWindow::make_table() {
     news_words_->setWordWrap(true);
     news_words_->setObjectName("news-words");
     news->addWidget(news_words_, 1);
-    for (const auto& [words, name] : {std::pair{tr("open"), "news-open"}, {tr("show in folder"), "news-folder"}, {tr("close"), "news-close"}}) {
+    for (const auto& [words, name] :
+         {std::pair{tr("open"), "news-open"}, {tr("show in folder"), "news-folder"}, {tr("close"), "news-close"}}) {
         auto* action = button(words, "link", name, news_);
         news->addWidget(action);
         news_actions_.append(action);
@@ -194,9 +204,15 @@ QWidget* MainWindow::make_tray() {
 }
 
 void MainWindow::make_keys() {
-    const auto key = [this](const char* keys, auto action) { connect(new QShortcut(QKeySequence(keys), this), &QShortcut::activated, this, action); };
-    key("Ctrl+Return", [this] { if (!desk_.scanning()) press_scan(); });
-    key("Ctrl+Enter", [this] { if (!desk_.scanning()) press_scan(); });
+    const auto key = [this](const char* keys, auto action) {
+        connect(new QShortcut(QKeySequence(keys), this), &QShortcut::activated, this, action);
+    };
+    key("Ctrl+Return", [this] {
+        if (!desk_.scanning()) press_scan();
+    });
+    key("Ctrl+Enter", [this] {
+        if (!desk_.scanning()) press_scan();
+    });
     key("Ctrl+L", [this] { desk_.start_preview(); });
     key("Esc", [this] { desk_.scanning() || desk_.previewing() ? desk_.stop() : news_->hide(); });
     key("Alt+1", [this] { look_at(Look::Glass); });
@@ -217,7 +233,8 @@ void MainWindow::make_keys() {
 }
 
 void MainWindow::next_region(int step) {
-    const QList<QWidget*> regions{bar_->findChild<QWidget*>("sentence"), table_->currentWidget(), noticed_, tray_, save_};
+    const QList<QWidget*> regions{bar_->findChild<QWidget*>("sentence"), table_->currentWidget(), noticed_, tray_,
+                                  save_};
     qsizetype at = -1;
     for (qsizetype i = 0; i < regions.size(); ++i) {
         if (regions[i] == focusWidget() || (focusWidget() && regions[i]->isAncestorOf(focusWidget()))) at = i;
@@ -241,12 +258,15 @@ void MainWindow::next_region(int step) {
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
     if ((event->type() == QEvent::KeyPress || event->type() == QEvent::KeyRelease) && isActiveWindow()) {
         auto* key = static_cast<QKeyEvent*>(event);
-        const bool typing = qobject_cast<QLineEdit*>(QApplication::focusWidget()) != nullptr || QApplication::activePopupWidget();
-        if (key->key() == Qt::Key_B && key->modifiers() == Qt::NoModifier && !typing && table_->currentWidget() == page_) {
+        const bool typing =
+            qobject_cast<QLineEdit*>(QApplication::focusWidget()) != nullptr || QApplication::activePopupWidget();
+        if (key->key() == Qt::Key_B && key->modifiers() == Qt::NoModifier && !typing &&
+            table_->currentWidget() == page_) {
             if (!key->isAutoRepeat()) page_->show_original(event->type() == QEvent::KeyPress);
             return true;
         }
-        if (key->key() == Qt::Key_Delete && event->type() == QEvent::KeyPress && !typing && table_->currentWidget() == page_ && qobject_cast<QWidget*>(watched)) {
+        if (key->key() == Qt::Key_Delete && event->type() == QEvent::KeyPress && !typing &&
+            table_->currentWidget() == page_ && qobject_cast<QWidget*>(watched)) {
             desk_.remove_current();
             return true;
         }
@@ -274,19 +294,36 @@ void MainWindow::refresh() {
         facts_->setText(desk_.has_scanner() ? tr("glass %1 × %2 mm").arg(size.width).arg(size.height) : QString());
     } else if (const PagePtr page = desk_.current()) {
         const auto place = find_page(desk_.tray(), page->id);
-        const SizePx px = developed_size(page->recipe, {page->original.width_px, page->original.height_px}, page->original.dpi);
+        const SizePx px =
+            developed_size(page->recipe, {page->original.width_px, page->original.height_px}, page->original.dpi);
         const SizeMm mm{px_to_mm(px.width, page->original.dpi), px_to_mm(px.height, page->original.dpi)};
         const auto paper = nearest_paper(mm);
-        const QString called = paper ? QString::fromUtf8(paper->name.data()) : tr("%1 × %2 mm").arg(mm_words(mm.width), mm_words(mm.height));
-        facts_->setText(tr("%1 of %2   %3 · %4 dpi · %5 × %6").arg(place->page + 1).arg(desk_.tray().documents[place->document]->pages.size()).arg(called).arg(page->original.dpi).arg(px.width).arg(px.height));
+        const QString called = paper ? QString::fromUtf8(paper->name.data())
+                                     : tr("%1 × %2 mm").arg(mm_words(mm.width), mm_words(mm.height));
+        facts_->setText(tr("%1 of %2   %3 · %4 dpi · %5 × %6")
+                            .arg(place->page + 1)
+                            .arg(desk_.tray().documents[place->document]->pages.size())
+                            .arg(called)
+                            .arg(page->original.dpi)
+                            .arg(px.width)
+                            .arg(px.height));
     } else {
         facts_->clear();
     }
     size_t unsaved = 0, saved = 0;
     for (const auto& document : desk_.tray().documents) ++(document->saved_as.empty() ? unsaved : saved);
     const auto pages = desk_.tray().page_count();
-    QString words = pages == 0 ? tr("The out tray is empty.") : tr("%1 in %2, %3").arg(pages == 1 ? tr("1 page") : tr("%1 pages").arg(pages), unsaved + saved == 1 ? tr("1 document") : tr("%1 documents").arg(unsaved + saved), saved == 0 ? tr("none saved yet") : unsaved == 0 ? tr("all saved") : tr("%1 saved").arg(saved));
-    if (desk_.pages_in_work() > 0) words = tr("Looking at %1 …").arg(desk_.pages_in_work() == 1 ? tr("1 page") : tr("%1 pages").arg(desk_.pages_in_work()));
+    QString words = pages == 0
+                        ? tr("The out tray is empty.")
+                        : tr("%1 in %2, %3")
+                              .arg(pages == 1 ? tr("1 page") : tr("%1 pages").arg(pages),
+                                   unsaved + saved == 1 ? tr("1 document") : tr("%1 documents").arg(unsaved + saved),
+                                   saved == 0     ? tr("none saved yet")
+                                   : unsaved == 0 ? tr("all saved")
+                                                  : tr("%1 saved").arg(saved));
+    if (desk_.pages_in_work() > 0)
+        words = tr("Looking at %1 …")
+                    .arg(desk_.pages_in_work() == 1 ? tr("1 page") : tr("%1 pages").arg(desk_.pages_in_work()));
     if (desk_.saving()) words = tr("Saving …");
     summary_->setText(words);
     put_away_->setVisible(saved > 0 && !desk_.saving());
@@ -305,16 +342,21 @@ void MainWindow::refresh() {
 void MainWindow::say(const QString& words, bool bad, const QStringList& files) {
     const auto& c = theme::colours();
     const QColor mark = bad ? c.brick : c.moss;
-    news_->setStyleSheet(QString("QFrame#news { background: %1; border-bottom: 1px solid %2; border-left: 3px solid %3; }").arg(c.paper.name(), c.hairline.name(), mark.name()));
-    news_words_->setText(QString("<span style='color:%1'><b>%2</b></span>&nbsp; %3").arg(mark.name(), bad ? "!" : "✓", words.toHtmlEscaped()));
+    news_->setStyleSheet(
+        QString("QFrame#news { background: %1; border-bottom: 1px solid %2; border-left: 3px solid %3; }")
+            .arg(c.paper.name(), c.hairline.name(), mark.name()));
+    news_words_->setText(QString("<span style='color:%1'><b>%2</b></span>&nbsp; %3")
+                             .arg(mark.name(), bad ? "!" : "✓", words.toHtmlEscaped()));
     news_words_->setProperty("plain", words);
     for (int i : {0, 1}) {
         news_actions_[i]->setVisible(!files.isEmpty());
         news_actions_[i]->disconnect();
     }
     if (!files.isEmpty()) {
-        connect(news_actions_[0], &QPushButton::clicked, this, [files] { QDesktopServices::openUrl(QUrl::fromLocalFile(files.front())); });
-        connect(news_actions_[1], &QPushButton::clicked, this, [files] { QDesktopServices::openUrl(QUrl::fromLocalFile(QFileInfo(files.front()).absolutePath())); });
+        connect(news_actions_[0], &QPushButton::clicked, this,
+                [files] { QDesktopServices::openUrl(QUrl::fromLocalFile(files.front())); });
+        connect(news_actions_[1], &QPushButton::clicked, this,
+                [files] { QDesktopServices::openUrl(QUrl::fromLocalFile(QFileInfo(files.front()).absolutePath())); });
     }
     news_->show();
 }
@@ -326,7 +368,9 @@ void MainWindow::press_scan() {
 }
 
 void MainWindow::add_files() {
-    const QStringList files = QFileDialog::getOpenFileNames(this, tr("Pictures and PDFs to add"), QDir::homePath(), tr("Pictures and PDFs (*.png *.jpg *.jpeg *.tif *.tiff *.bmp *.webp *.pdf);;All files (*)"));
+    const QStringList files = QFileDialog::getOpenFileNames(
+        this, tr("Pictures and PDFs to add"), QDir::homePath(),
+        tr("Pictures and PDFs (*.png *.jpg *.jpeg *.tif *.tiff *.bmp *.webp *.pdf);;All files (*)"));
     if (!files.isEmpty()) desk_.add_files(files);
 }
 
@@ -351,10 +395,14 @@ void MainWindow::choose_zoom() {
     auto* sheet = new PhraseSheet(this);
     sheet->add_row(tr("fit"), tr("the whole page (0)"), page_->zoom_words() == tr("fit"), [this] { page_->set_fit(); });
     for (const int percent : {25, 50, 100, 200, 400}) {
-        sheet->add_row(tr("%1 %").arg(percent), percent == 100 ? tr("dot by dot (1)") : QString(), page_->zoom_words() == tr("%1 %").arg(percent), [this, percent] { page_->set_zoom(percent / 100.0); });
+        sheet->add_row(tr("%1 %").arg(percent), percent == 100 ? tr("dot by dot (1)") : QString(),
+                       page_->zoom_words() == tr("%1 %").arg(percent),
+                       [this, percent] { page_->set_zoom(percent / 100.0); });
     }
     sheet->open_under({zoom_->mapToGlobal(QPoint(0, 0)), zoom_->size()});
 }
+
+void MainWindow::close_news() { news_->hide(); }
 
 void MainWindow::open_bench() {
     auto* sheet = new BenchSheet(desk_, this);

@@ -1,4 +1,5 @@
-// The window: ticket bar, light table with its ways of looking, the side column, and the out tray. It joins the parts and holds the keys.
+// The window: ticket bar, light table with its ways of looking, the side column, and the out tray. It joins the parts
+// and holds the keys.
 #pragma once
 
 #include "app/desk.h"
@@ -27,6 +28,7 @@ class MainWindow : public QMainWindow {
     void look_at(Look look);
     TicketBar& ticket_bar() { return *bar_; }
     void open_bench();
+    void close_news(); // the line that says what was saved or went wrong
 
   protected:
     bool eventFilter(QObject* watched, QEvent* event) override;

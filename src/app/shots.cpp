@@ -29,6 +29,11 @@ void settle(Desk& desk) {
     }
 }
 
+void close_sheet() {
+    if (QWidget* sheet = QApplication::activePopupWidget()) sheet->close();
+    QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+}
+
 // The window with whatever sheet is open over it.
 void shoot(MainWindow& window, const QString& file) {
     QPixmap picture = window.grab();
@@ -71,20 +76,28 @@ int take(const QString& folder) {
     shoot(window, out.filePath("tray.png"));
 
     BenchSetup bench = desk.bench().bench();
-    bench.glass = {{desk.originals_folder().toStdString() + "/photo-top-lock.svg", 92, 74, 1.5}, {desk.originals_folder().toStdString() + "/photo-patient-heron.svg", 104, 200, -2}};
+    bench.glass = {{desk.originals_folder().toStdString() + "/photo-top-lock.svg", 92, 74, 1.5},
+                   {desk.originals_folder().toStdString() + "/photo-patient-heron.svg", 104, 200, -2}};
     desk.set_bench(bench);
-    desk.set_frames({{14.0, 19.5, 156.0, 109.0}});
+    window.look_at(MainWindow::Look::Glass);
+    Ticket ticket = desk.ticket();
+    ticket.from.paper = "auto";
+    ticket.how.ink = Ink::Colour;
+    ticket.make.format = Format::Jpeg;
+    desk.set_ticket(ticket);
+    desk.set_frames({{14.0, 19.5, 156.0, 109.0}, {27.0, 146.0, 155.0, 108.0}});
+    window.close_news();
     desk.start_preview();
     settle(desk);
     shoot(window, out.filePath("glass.png"));
     window.ticket_bar().open_phrase("dpi");
     settle(desk);
     shoot(window, out.filePath("phrase.png"));
-    if (QWidget* sheet = QApplication::activePopupWidget()) sheet->close();
+    close_sheet();
     window.open_bench();
     settle(desk);
     shoot(window, out.filePath("bench.png"));
-    if (QWidget* sheet = QApplication::activePopupWidget()) sheet->close();
+    close_sheet();
     return 0;
 }
 

@@ -1,9 +1,9 @@
-// The commands of yelvin-batch. Each returns the exit status: 0 all done, 1 something could not be done (one line each on
-// standard error, the rest is done), 2 wrong usage.
+// The commands of yelvin-batch. Each returns the exit status: 0 all done, 1 something could not be done (one line each
+// on standard error, the rest is done), 2 wrong usage.
 #pragma once
 
-#include "core/ticket/ticket.h"
 #include "core/error.h"
+#include "core/ticket/ticket.h"
 
 #include <filesystem>
 #include <string>
@@ -21,7 +21,8 @@ int exit_status(const Error& error);
 void complain(const Error& error); // the one line on standard error
 
 int run_devices(bool as_json);
-int run_scan(const std::string& device, const std::vector<std::string>& on_glass, const TicketArguments& ticket, const std::filesystem::path& out);
+int run_scan(const std::string& device, const std::vector<std::string>& on_glass, const TicketArguments& ticket,
+             const std::filesystem::path& out);
 int run_make(const TicketArguments& ticket, const std::filesystem::path& out, const std::vector<std::string>& inputs);
 int run_inspect(const std::vector<std::string>& inputs);
 

@@ -13,10 +13,15 @@ namespace {
 
 double rounded(double value) { return std::round(value * 1000) / 1000; }
 
-nlohmann::json described(const std::string& file, int page, const LoadedPage& loaded, const Notices& n, double blank_limit) {
+nlohmann::json described(const std::string& file, int page, const LoadedPage& loaded, const Notices& n,
+                         double blank_limit) {
     nlohmann::json regions = nlohmann::json::array();
     for (const Region& r : n.regions) {
-        regions.push_back({{"x_mm", rounded(r.x_mm)}, {"y_mm", rounded(r.y_mm)}, {"w_mm", rounded(r.w_mm)}, {"h_mm", rounded(r.h_mm)}, {"angle_degrees", rounded(r.angle_degrees)}});
+        regions.push_back({{"x_mm", rounded(r.x_mm)},
+                           {"y_mm", rounded(r.y_mm)},
+                           {"w_mm", rounded(r.w_mm)},
+                           {"h_mm", rounded(r.h_mm)},
+                           {"angle_degrees", rounded(r.angle_degrees)}});
     }
     return {{"file", file},
             {"page", page + 1},
@@ -53,7 +58,8 @@ int run_inspect(const std::vector<std::string>& inputs) {
                 status = 1;
                 continue;
             }
-            pages.push_back(described(file, i, *loaded, noticed(loaded->raster, ticket, readers), ticket.pages.blank_limit_percent));
+            pages.push_back(described(file, i, *loaded, noticed(loaded->raster, ticket, readers),
+                                      ticket.pages.blank_limit_percent));
         }
     }
     fmt::print("{}\n", pages.dump(2, ' ', false, nlohmann::json::error_handler_t::replace));

@@ -44,7 +44,8 @@ int main(int argc, char** argv) {
     };
     CLI::App* scan = app.add_subcommand("scan", "Scan with a scanner and save");
     scan->add_option("--device", device, "The scanner's name")->required();
-    scan->add_option("--on-glass", on_glass, "For the simulated scanner: FILE or FILE@DEGREES laid on its glass")->allow_extra_args(false);
+    scan->add_option("--on-glass", on_glass, "For the simulated scanner: FILE or FILE@DEGREES laid on its glass")
+        ->allow_extra_args(false);
     with_ticket(scan);
     CLI::App* make = app.add_subcommand("make", "Save picture files and PDFs as one document");
     with_ticket(make);

@@ -32,13 +32,17 @@ int save_and_print(SaveJob job, bool& anything_left_out) {
         return exit_status(made.error());
     }
     for (const MadeFile& file : *made) {
-        const nlohmann::json line{{"path", file.path.string()}, {"format", format_key(file.format)}, {"pages", file.pages}, {"bytes", file.bytes}};
+        const nlohmann::json line{{"path", file.path.string()},
+                                  {"format", format_key(file.format)},
+                                  {"pages", file.pages},
+                                  {"bytes", file.bytes}};
         fmt::print("{}\n", line.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace));
     }
     return anything_left_out ? 1 : 0;
 }
 
-int run_make(const TicketArguments& arguments, const std::filesystem::path& out, const std::vector<std::string>& inputs) {
+int run_make(const TicketArguments& arguments, const std::filesystem::path& out,
+             const std::vector<std::string>& inputs) {
     const auto ticket = ticket_from(arguments);
     if (!ticket) {
         complain(ticket.error());
@@ -65,7 +69,8 @@ int run_make(const TicketArguments& arguments, const std::filesystem::path& out,
     ReaderPool readers;
     if (ticket->make.format == Format::Pdf && !ticket->read.languages.empty()) {
         const Raster nothing{cv::Mat(64, 64, CV_8UC1, cv::Scalar(255)), 300, Ink::Grey};
-        if (const auto tried = readers.borrow()->read(nothing, ticket->read.languages); !tried && tried.error().kind == ErrorKind::Missing) {
+        if (const auto tried = readers.borrow()->read(nothing, ticket->read.languages);
+            !tried && tried.error().kind == ErrorKind::Missing) {
             complain(tried.error());
             return 1;
         }
@@ -86,15 +91,18 @@ int run_make(const TicketArguments& arguments, const std::filesystem::path& out,
         if (!loaded) return std::unexpected(loaded.error());
         if (!loaded->resolution_known) {
             const std::scoped_lock lock(standard_error);
-            fmt::print(stderr, "Note: {} carries no resolution and is taken as {:.0f} dpi.\n", input.file, customary_dpi);
+            fmt::print(stderr, "Note: {} carries no resolution and is taken as {:.0f} dpi.\n", input.file,
+                       customary_dpi);
         }
         Raster original = std::move(loaded->raster);
         if (ticket->dpi_given) original = at_resolution(original, ticket->how.dpi);
-        const bool looks = ticket->pages.straighten || ticket->pages.turn_upright || ticket->pages.drop_blank || !ticket->how.ink;
+        const bool looks =
+            ticket->pages.straighten || ticket->pages.turn_upright || ticket->pages.drop_blank || !ticket->how.ink;
         Recipe recipe = recipe_for({}, original, *ticket);
         if (looks) {
             const Notices notices = noticed(original, *ticket, readers);
-            if (ticket->pages.drop_blank && notices.blank(ticket->pages.blank_limit_percent)) return std::optional<FinishedPage>{};
+            if (ticket->pages.drop_blank && notices.blank(ticket->pages.blank_limit_percent))
+                return std::optional<FinishedPage>{};
             recipe = recipe_for(notices, original, *ticket);
         }
         return std::optional(FinishedPage{develop(original, recipe), std::nullopt});

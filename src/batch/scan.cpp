@@ -60,7 +60,11 @@ int run_devices(bool as_json) {
     const SimulatedScanner scanner;
     if (as_json) {
         const Capabilities can = scanner.capabilities();
-        const nlohmann::json list = {{{"name", scanner.name()}, {"state", state_words(scanner.state())}, {"kind", "simulated"}, {"resolutions", can.resolutions}, {"glass_mm", {can.glass.width, can.glass.height}}}};
+        const nlohmann::json list = {{{"name", scanner.name()},
+                                      {"state", state_words(scanner.state())},
+                                      {"kind", "simulated"},
+                                      {"resolutions", can.resolutions},
+                                      {"glass_mm", {can.glass.width, can.glass.height}}}};
         fmt::print("{}\n", list.dump(2));
     } else {
         fmt::print("{} (simulated, {})\n", scanner.name(), state_words(scanner.state()));
@@ -68,7 +72,8 @@ int run_devices(bool as_json) {
     return 0;
 }
 
-int run_scan(const std::string& device, const std::vector<std::string>& on_glass, const TicketArguments& arguments, const fs::path& out) {
+int run_scan(const std::string& device, const std::vector<std::string>& on_glass, const TicketArguments& arguments,
+             const fs::path& out) {
     const auto ticket = ticket_from(arguments);
     if (!ticket) {
         complain(ticket.error());
@@ -76,7 +81,9 @@ int run_scan(const std::string& device, const std::vector<std::string>& on_glass
     }
     SimulatedScanner scanner;
     if (device != scanner.name() && device != "simulated") {
-        complain({ErrorKind::Device, fmt::format("There is no scanner \"{}\"; yelvin-batch devices lists those there are.", device), {}});
+        complain({ErrorKind::Device,
+                  fmt::format("There is no scanner \"{}\"; yelvin-batch devices lists those there are.", device),
+                  {}});
         return 1;
     }
     if (ticket->from.source != Source::Glass) {
@@ -95,7 +102,8 @@ int run_scan(const std::string& device, const std::vector<std::string>& on_glass
     std::vector<Original> scanned;
     CaptureSink sink(originals.path);
     sink.on_page = [&](const Original& original) { scanned.push_back(original); };
-    const ScanRequest request{Source::Glass, area_for(ticket->from), static_cast<double>(ticket->how.dpi), ticket->how.ink.value_or(Ink::Colour)};
+    const ScanRequest request{Source::Glass, area_for(ticket->from), static_cast<double>(ticket->how.dpi),
+                              ticket->how.ink.value_or(Ink::Colour)};
     if (auto done = scanner.scan(request, sink, {}); !done) {
         complain(done.error());
         if (scanned.empty()) return 1;
@@ -109,7 +117,8 @@ int run_scan(const std::string& device, const std::vector<std::string>& on_glass
         const auto original = read_original(originals.path, scanned[index]);
         if (!original) return std::unexpected(original.error());
         const Notices notices = noticed(*original, *ticket, readers);
-        if (ticket->pages.drop_blank && notices.blank(ticket->pages.blank_limit_percent)) return std::optional<FinishedPage>{};
+        if (ticket->pages.drop_blank && notices.blank(ticket->pages.blank_limit_percent))
+            return std::optional<FinishedPage>{};
         return std::optional(FinishedPage{develop(*original, recipe_for(notices, *original, *ticket)), std::nullopt});
     };
     bool left_out = false;

@@ -17,7 +17,8 @@ struct Error {
     bool operator==(const Error&) const = default;
 };
 
-template <class T> using Result = std::expected<T, Error>;
+template <class T>
+using Result = std::expected<T, Error>;
 
 inline std::unexpected<Error> fail(ErrorKind kind, std::string sentence, std::string detail = {}) {
     return std::unexpected(Error{kind, std::move(sentence), std::move(detail)});

@@ -12,9 +12,9 @@ namespace yelvin {
 class CaptureSink : public PageSink {
   public:
     std::filesystem::path store_folder;
-    std::function<void(const PageStart&)> on_begin;                 // may be empty, as the next two
+    std::function<void(const PageStart&)> on_begin; // may be empty, as the next two
     std::function<void(const cv::Mat& rows, int first_row)> on_rows;
-    std::function<void(const Original&)> on_page;                   // the page is on disk
+    std::function<void(const Original&)> on_page; // the page is on disk
 
     explicit CaptureSink(std::filesystem::path folder) : store_folder(std::move(folder)) {}
     Result<void> begin_page(const PageStart& start) override;

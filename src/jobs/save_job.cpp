@@ -19,7 +19,8 @@ struct Slot {
 
 class Run {
   public:
-    Run(const SaveJob& job, ReaderPool& readers, std::stop_token stop) : job_(job), readers_(readers), stop_(std::move(stop)) {}
+    Run(const SaveJob& job, ReaderPool& readers, std::stop_token stop)
+        : job_(job), readers_(readers), stop_(std::move(stop)) {}
 
     // Sends all pages through the pool; `take` gets the encoded ones in order.
     Result<void> pages(const std::function<Result<void>(EncodedPage)>& take) {
@@ -34,25 +35,34 @@ class Run {
         const auto output = [&](const std::shared_ptr<Slot>& slot) {
             if (ended) return;
             if (!slot->page) {
-                if (slot->page.error().kind != ErrorKind::Stopped && job_.leave_out && job_.leave_out(slot->index, slot->page.error())) return;
+                if (slot->page.error().kind != ErrorKind::Stopped && job_.leave_out &&
+                    job_.leave_out(slot->index, slot->page.error()))
+                    return;
                 first_error = slot->page.error();
             } else if (*slot->page) {
-                if (auto taken = take(std::move(**slot->page)); !taken) first_error = taken.error();
-                else ++taken_;
+                if (auto taken = take(std::move(**slot->page)); !taken)
+                    first_error = taken.error();
+                else
+                    ++taken_;
             }
-            if (first_error) ended = true;
-            else report(slot->index + 1, 0);
+            if (first_error)
+                ended = true;
+            else
+                report(slot->index + 1, 0);
         };
         tbb::task_arena arena(job_.workers);
         arena.execute([&] {
-            tbb::parallel_pipeline(static_cast<size_t>(job_.workers) + 1,
-                                   tbb::make_filter<void, size_t>(tbb::filter_mode::serial_in_order, input) &
-                                       tbb::make_filter<size_t, std::shared_ptr<Slot>>(tbb::filter_mode::parallel, work) &
-                                       tbb::make_filter<std::shared_ptr<Slot>, void>(tbb::filter_mode::serial_in_order, output));
+            tbb::parallel_pipeline(
+                static_cast<size_t>(job_.workers) + 1,
+                tbb::make_filter<void, size_t>(tbb::filter_mode::serial_in_order, input) &
+                    tbb::make_filter<size_t, std::shared_ptr<Slot>>(tbb::filter_mode::parallel, work) &
+                    tbb::make_filter<std::shared_ptr<Slot>, void>(tbb::filter_mode::serial_in_order, output));
         });
         if (stop_.stop_requested()) return stopped();
         if (first_error) return std::unexpected(*first_error);
-        if (taken_ == 0) return fail(ErrorKind::BadInput, "No page was left to save: each was blank or could not be used. Nothing was written.");
+        if (taken_ == 0)
+            return fail(ErrorKind::BadInput,
+                        "No page was left to save: each was blank or could not be used. Nothing was written.");
         return {};
     }
     int taken() const { return taken_; }
@@ -93,17 +103,21 @@ Result<std::vector<MadeFile>> save_document(const SaveJob& job, ReaderPool& read
     if (auto checked = check_folder(job.folder); !checked) return std::unexpected(checked.error());
     const Format format = job.ticket.make.format;
     const auto candidate = [&](int attempt) {
-        const std::string name = job.fixed_name.empty() ? numbered_name(job.ticket.save.name, job.date, job.first_number, attempt) : numbered_name(job.fixed_name, attempt);
+        const std::string name = job.fixed_name.empty()
+                                     ? numbered_name(job.ticket.save.name, job.date, job.first_number, attempt)
+                                     : numbered_name(job.fixed_name, attempt);
         return fmt::format("{}.{}", name, format_extension(format));
     };
-    const std::string title = job.fixed_name.empty() ? made_name(job.ticket.save.name, job.date, job.first_number) : job.fixed_name;
+    const std::string title =
+        job.fixed_name.empty() ? made_name(job.ticket.save.name, job.date, job.first_number) : job.fixed_name;
     Run run(job, readers, stop);
     std::vector<MadeFile> made;
 
     if (job.ticket.make.per == Per::Document && holds_many_pages(format)) {
         const auto write = [&](const std::filesystem::path& growing) -> Result<void> {
             const auto writer = new_document_writer(growing, format, {title});
-            if (auto sent = run.pages([&](EncodedPage page) { return writer->append(std::move(page)); }); !sent) return sent;
+            if (auto sent = run.pages([&](EncodedPage page) { return writer->append(std::move(page)); }); !sent)
+                return sent;
             return writer->finish();
         };
         const auto saved = save_file(job.folder, candidate, write);

@@ -49,10 +49,15 @@ class Window : public testing::Test {
     }
 
     static bool wait(const std::function<bool()>& until) { return QTest::qWaitFor(until, 60000); }
-    bool at_rest() const { return !desk_->scanning() && !desk_->previewing() && !desk_->saving() && desk_->pages_in_work() == 0; }
-    template <class W> W* part(const QString& name = {}) const { return window_->findChild<W*>(name); }
+    bool at_rest() const {
+        return !desk_->scanning() && !desk_->previewing() && !desk_->saving() && desk_->pages_in_work() == 0;
+    }
+    template <class W>
+    W* part(const QString& name = {}) const {
+        return window_->findChild<W*>(name);
+    }
     void press(const QString& name) {
-        QApplication::processEvents(); // new widgets are laid out and shown by events
+        QApplication::processEvents();                                   // new widgets are laid out and shown by events
         for (auto* button : window_->findChildren<QPushButton*>(name)) { // one that is going may bear the same name
             if (!button->isVisible()) continue;
             ASSERT_TRUE(button->isEnabled()) << qPrintable(name);
@@ -76,7 +81,12 @@ class Window : public testing::Test {
     // A page at 75 dpi: what matters here is the window.
     void scan_quickly(const std::string& paper = "till-receipt") {
         lay(paper, 0);
-        choose([](Ticket& t) { t.how.dpi = 75; t.read.languages.clear(); t.from.paper = "A6"; t.pages.turn_upright = false; });
+        choose([](Ticket& t) {
+            t.how.dpi = 75;
+            t.read.languages.clear();
+            t.from.paper = "A6";
+            t.pages.turn_upright = false;
+        });
         const size_t before = desk_->tray().page_count();
         key("Ctrl+Return");
         ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == before + 1 && at_rest(); }));
@@ -95,10 +105,13 @@ class Window : public testing::Test {
     TrayStrip& tray() const { return *part<TrayStrip>("tray"); }
     std::string shape() const {
         std::string out;
-        for (const auto& document : desk_->tray().documents) out += (out.empty() ? "" : "|") + std::to_string(document->pages.size());
+        for (const auto& document : desk_->tray().documents)
+            out += (out.empty() ? "" : "|") + std::to_string(document->pages.size());
         return out;
     }
-    QString page_id(size_t document, size_t page) const { return QString::fromStdString(desk_->tray().documents.at(document)->pages.at(page)->id); }
+    QString page_id(size_t document, size_t page) const {
+        return QString::fromStdString(desk_->tray().documents.at(document)->pages.at(page)->id);
+    }
 };
 
 TEST_F(Window, FromTheGlassToASearchablePdfWithAChosenName) {
@@ -170,7 +183,8 @@ TEST_F(Window, FramesAreDrawnMovedResizedAndNeverEmpty) {
     drag(&view, view.to_screen(frame.x, frame.y + 60), view.to_screen(40, frame.y + 90)); // the left edge alone
     EXPECT_NEAR(desk_->frames().front().x, 40, 1);
     EXPECT_NEAR(desk_->frames().front().y, frame.y, 0.01);
-    drag(&view, view.to_screen(40, desk_->frames().front().y + 60), view.to_screen(400, 300)); // the edge dragged past the other
+    drag(&view, view.to_screen(40, desk_->frames().front().y + 60),
+         view.to_screen(400, 300)); // the edge dragged past the other
     EXPECT_GE(desk_->frames().front().width, 2);
     EXPECT_LE(desk_->frames().front().x + desk_->frames().front().width, desk_->capabilities().glass.width + 0.01);
     drag(&view, view.to_screen(10, 220), view.to_screen(60, 280));
@@ -291,7 +305,11 @@ TEST_F(Window, AMissingFolderIsSaidAndNothingIsLost) {
 TEST_F(Window, NoticedCorrectionsAreTakenBackOneByOne) {
     start();
     lay("invoice", 2);
-    choose([](Ticket& t) { t.how.dpi = 150; t.read.languages.clear(); t.from.paper = "A4"; });
+    choose([](Ticket& t) {
+        t.how.dpi = 150;
+        t.read.languages.clear();
+        t.from.paper = "A4";
+    });
     press("scan");
     ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 1 && at_rest(); }));
     EXPECT_NEAR(desk_->current()->recipe.tilt_degrees, 2, 0.1);
@@ -405,7 +423,8 @@ TEST_F(Window, F6WalksTheRegionsAndAltNumbersChangeTheLook) {
         ASSERT_TRUE(focus);
         visited.append(focus->objectName());
     }
-    for (const char* region : {"sentence", "page", "tray", "save"}) EXPECT_TRUE(visited.contains(region)) << region << " in " << qPrintable(visited.join(' '));
+    for (const char* region : {"sentence", "page", "tray", "save"})
+        EXPECT_TRUE(visited.contains(region)) << region << " in " << qPrintable(visited.join(' '));
 }
 
 }

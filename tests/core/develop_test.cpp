@@ -21,19 +21,25 @@ TEST(Develop, AnEmptyRecipeGivesBackTheOriginalsDots) {
 
 TEST(Develop, QuarterTurnsAndCropsMoveDotsAndChangeNone) {
     const Raster original = page();
-    const std::pair<int, int> turns[] = {{90, cv::ROTATE_90_CLOCKWISE}, {180, cv::ROTATE_180}, {270, cv::ROTATE_90_COUNTERCLOCKWISE}};
+    const std::pair<int, int> turns[] = {
+        {90, cv::ROTATE_90_CLOCKWISE}, {180, cv::ROTATE_180}, {270, cv::ROTATE_90_COUNTERCLOCKWISE}};
     for (const auto& [degrees, code] : turns) {
         cv::Mat expected;
         cv::rotate(original.pixels, expected, code);
-        EXPECT_EQ(cv::norm(develop(original, Recipe{.turn_degrees = degrees}).pixels, expected, cv::NORM_INF), 0) << degrees;
+        EXPECT_EQ(cv::norm(develop(original, Recipe{.turn_degrees = degrees}).pixels, expected, cv::NORM_INF), 0)
+            << degrees;
         const RectMm crop{px_to_mm(20, 100), px_to_mm(31, 100), px_to_mm(111, 100), px_to_mm(90, 100)};
-        EXPECT_EQ(cv::norm(develop(original, Recipe{.turn_degrees = degrees, .crop = crop}).pixels, expected(cv::Rect(20, 31, 111, 90)), cv::NORM_INF), 0) << degrees;
+        EXPECT_EQ(cv::norm(develop(original, Recipe{.turn_degrees = degrees, .crop = crop}).pixels,
+                           expected(cv::Rect(20, 31, 111, 90)), cv::NORM_INF),
+                  0)
+            << degrees;
     }
 }
 
 TEST(Develop, ACropIsKeptOnThePageAndNeverEmpty) {
     const Raster original = page();
-    for (const RectMm& crop : {RectMm{-5, -5, 10, 10}, RectMm{1000, 1000, 10, 10}, RectMm{10, 10, 0, 0}, RectMm{0, 0, 9999, 9999}}) {
+    for (const RectMm& crop :
+         {RectMm{-5, -5, 10, 10}, RectMm{1000, 1000, 10, 10}, RectMm{10, 10, 0, 0}, RectMm{0, 0, 9999, 9999}}) {
         const Raster out = develop(original, Recipe{.crop = crop});
         EXPECT_GE(out.width_px(), 1);
         EXPECT_GE(out.height_px(), 1);
@@ -75,14 +81,16 @@ TEST(Develop, StraightenedBlackPagesStayBlackAndWhiteAndCornersArePaper) {
     EXPECT_EQ(out.ink, Ink::Black);
     EXPECT_EQ(cv::countNonZero(out.pixels == 0) + cv::countNonZero(out.pixels == 255), 600 * 400);
     EXPECT_EQ(out.pixels.at<uchar>(0, 0), 255);
-    const Raster tinted = develop({cv::Mat(600, 400, CV_8UC3, cv::Scalar(200, 230, 240)), 200, Ink::Colour}, {0, std::nullopt, 4, std::nullopt});
+    const Raster tinted = develop({cv::Mat(600, 400, CV_8UC3, cv::Scalar(200, 230, 240)), 200, Ink::Colour},
+                                  {0, std::nullopt, 4, std::nullopt});
     EXPECT_NEAR(tinted.pixels.at<cv::Vec3b>(0, 0)[0], 200, 3);
     EXPECT_NEAR(tinted.pixels.at<cv::Vec3b>(0, 0)[2], 240, 3);
 }
 
 TEST(Recipe, FourQuarterTurnsAreNoneAndTheCropStaysOnTheSamePaper) {
     const SizeMm size{px_to_mm(311, 100), px_to_mm(203, 100)};
-    const Recipe start{0, RectMm{px_to_mm(11, 100), px_to_mm(7, 100), px_to_mm(100, 100), px_to_mm(50, 100)}, 0, std::nullopt};
+    const Recipe start{0, RectMm{px_to_mm(11, 100), px_to_mm(7, 100), px_to_mm(100, 100), px_to_mm(50, 100)}, 0,
+                       std::nullopt};
     const Raster original = page();
     cv::Mat expected = develop(original, start).pixels;
     Recipe recipe = start;

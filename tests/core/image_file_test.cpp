@@ -45,7 +45,8 @@ TEST(ImageFile, OtherProgramsReadTheSameSizeAndResolution) {
     write_file(folder / "a.jpg", *encode_jpeg(picture(Ink::Colour), 90));
     write_file(folder / "a.tif", *encode_tiff(picture(Ink::Black)));
     for (const char* name : {"a.png", "a.jpg", "a.tif"}) {
-        const Ran seen = run({"identify", "-units", "PixelsPerInch", "-format", "%w %h %[fx:round(resolution.x)]", (folder / name).string()});
+        const Ran seen = run({"identify", "-units", "PixelsPerInch", "-format", "%w %h %[fx:round(resolution.x)]",
+                              (folder / name).string()});
         EXPECT_EQ(seen.out, "120 80 300") << name << seen.err;
     }
     const Ran tiff = run({"tiffinfo", (folder / "a.tif").string()});
@@ -60,7 +61,8 @@ TEST(ImageFile, JpegStaysCloseAndGetsSmallerWithLessQuality) {
     write_file(folder / "fine.jpg", fine);
     const auto read = read_page(folder / "fine.jpg");
     ASSERT_TRUE(read);
-    EXPECT_LT(cv::norm(read->raster.pixels, page.pixels, cv::NORM_L1) / static_cast<double>(page.pixels.total() * 3), 3.0);
+    EXPECT_LT(cv::norm(read->raster.pixels, page.pixels, cv::NORM_L1) / static_cast<double>(page.pixels.total() * 3),
+              3.0);
 }
 
 // Pictures as other programs make them: palettes, 16 bits, transparency, faxes with oblong dots, many pages.
@@ -71,8 +73,13 @@ TEST(ImageFile, ReadsWhatOtherProgramsWrite) {
         arguments.push_back((folder / name).string());
         ASSERT_EQ(run(arguments).status, 0) << name;
     };
-    const std::vector<std::string> base{"-size", "60x40", "gradient:red-blue", "-units", "PixelsPerInch", "-density", "200"};
-    const auto with = [&](std::vector<std::string> more) { std::vector<std::string> all = base; all.insert(all.end(), more.begin(), more.end()); return all; };
+    const std::vector<std::string> base{"-size",    "60x40", "gradient:red-blue", "-units", "PixelsPerInch",
+                                        "-density", "200"};
+    const auto with = [&](std::vector<std::string> more) {
+        std::vector<std::string> all = base;
+        all.insert(all.end(), more.begin(), more.end());
+        return all;
+    };
     make("palette.png", with({"-type", "Palette"}));
     make("deep.png", with({"-depth", "16", "-colorspace", "Gray"}));
     make("clear.png", with({"-alpha", "set", "-channel", "A", "-evaluate", "set", "50%"}));
@@ -90,7 +97,8 @@ TEST(ImageFile, ReadsWhatOtherProgramsWrite) {
     const cv::Vec3b half_red = read_page(folder / "clear.png")->raster.pixels.at<cv::Vec3b>(0, 0);
     EXPECT_NEAR(half_red[0], 127, 3) << "half transparent red lies on white paper";
 
-    make("fax.tif", {"-size", "204x98", "xc:white", "-units", "PixelsPerInch", "-density", "204x98", "-compress", "Group4", "-monochrome"});
+    make("fax.tif", {"-size", "204x98", "xc:white", "-units", "PixelsPerInch", "-density", "204x98", "-compress",
+                     "Group4", "-monochrome"});
     const auto fax = read_page(folder / "fax.tif");
     ASSERT_TRUE(fax);
     EXPECT_NEAR(fax->raster.size_mm().width, 25.4, 0.2);
@@ -105,7 +113,10 @@ TEST(ImageFile, ReadsWhatOtherProgramsWrite) {
 
 TEST(ImageFile, SaysWhenAFileHasNoResolution) {
     const TempFolder folder;
-    ASSERT_EQ(run({"convert", "-size", "60x40", "xc:white", "-strip", "-define", "png:exclude-chunks=pHYs", (folder / "bare.png").string()}).status, 0);
+    ASSERT_EQ(run({"convert", "-size", "60x40", "xc:white", "-strip", "-define", "png:exclude-chunks=pHYs",
+                   (folder / "bare.png").string()})
+                  .status,
+              0);
     const auto read = read_page(folder / "bare.png");
     ASSERT_TRUE(read);
     EXPECT_FALSE(read->resolution_known);
@@ -114,7 +125,8 @@ TEST(ImageFile, SaysWhenAFileHasNoResolution) {
 
 TEST(ImageFile, NamesWhatIsWrongInOneSentence) {
     const TempFolder folder;
-    const std::string png = *encode_png(picture(Ink::Colour)), jpeg = *encode_jpeg(picture(Ink::Colour), 90), tiff = *encode_tiff(picture(Ink::Grey));
+    const std::string png = *encode_png(picture(Ink::Colour)), jpeg = *encode_jpeg(picture(Ink::Colour), 90),
+                      tiff = *encode_tiff(picture(Ink::Grey));
     write_file(folder / "cut.png", png.substr(0, png.size() / 2));
     write_file(folder / "cut.jpg", jpeg.substr(0, jpeg.size() / 2));
     write_file(folder / "cut.tif", tiff.substr(0, tiff.size() / 3));
@@ -126,7 +138,11 @@ TEST(ImageFile, NamesWhatIsWrongInOneSentence) {
     huge.replace(16, 8, std::string("\x00\x01\x86\xA0\x00\x01\x86\xA0", 8)); // a header that says 100000 x 100000
     write_file(folder / "huge.png", huge);
     write_file(folder / "cut.pdf", "%PDF-1.4\n1 0 obj\n<< /Type");
-    const std::pair<const char*, const char*> expected[] = {{"cut.png", "damaged or cut off"}, {"cut.jpg", "damaged or cut off"}, {"cut.tif", "damaged or cut off"}, {"empty.png", "empty (0 bytes)"}, {"short.png", "not a picture"}, {"text.png", "not a picture"}, {"dot.png", "1 x 1 px, too small"}, {"huge.png", "100000 x 100000 px"}, {"cut.pdf", "damaged"}, {"absent.png", "is not there"}};
+    const std::pair<const char*, const char*> expected[] = {
+        {"cut.png", "damaged or cut off"},  {"cut.jpg", "damaged or cut off"},  {"cut.tif", "damaged or cut off"},
+        {"empty.png", "empty (0 bytes)"},   {"short.png", "not a picture"},     {"text.png", "not a picture"},
+        {"dot.png", "1 x 1 px, too small"}, {"huge.png", "100000 x 100000 px"}, {"cut.pdf", "damaged"},
+        {"absent.png", "is not there"}};
     for (const auto& [name, words] : expected) {
         const auto read = read_page(folder / name);
         ASSERT_FALSE(read) << name;
@@ -145,7 +161,10 @@ TEST(ImageFile, EveryTruncationIsAnErrorAndNeverACrash) {
         for (size_t length = 1; length < whole.size(); length += whole.size() / 23 + 1) {
             write_file(folder / "cut", whole.substr(0, length));
             const auto read = read_page(folder / "cut");
-            if (read) { EXPECT_EQ(read->raster.pixels.size(), raster.pixels.size()) << "what is read is whole: " << length << " of " << whole.size(); }
+            if (read) {
+                EXPECT_EQ(read->raster.pixels.size(), raster.pixels.size())
+                    << "what is read is whole: " << length << " of " << whole.size();
+            }
         }
     }
 }
@@ -161,7 +180,10 @@ TEST(PdfPages, AreReadAtTheResolutionOfTheirScanAndRefusedWhenLocked) {
     EXPECT_EQ(page->raster.pixels.size(), cv::Size(413, 583));
     EXPECT_EQ(page->raster.ink, Ink::Grey);
 
-    ASSERT_EQ(run({"qpdf", "--encrypt", "secret", "owner", "256", "--", (folder / "scan.pdf").string(), (folder / "locked.pdf").string()}).status, 0);
+    ASSERT_EQ(run({"qpdf", "--encrypt", "secret", "owner", "256", "--", (folder / "scan.pdf").string(),
+                   (folder / "locked.pdf").string()})
+                  .status,
+              0);
     const auto locked = count_pages(folder / "locked.pdf");
     ASSERT_FALSE(locked);
     EXPECT_EQ(locked.error().kind, ErrorKind::Encrypted);

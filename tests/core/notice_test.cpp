@@ -16,18 +16,19 @@ struct Expected {
 // What each of the demo's papers needs, by what was drawn on it.
 TEST(Notice, FindsTheLeastInkAndTheKindOfEveryPaper) {
     const Expected table[] = {
-        {"lease-1", Ink::Black, PageKind::Text},                // black print only
-        {"lease-2", Ink::Colour, PageKind::Text},               // two blue signatures
-        {"log-sheet", Ink::Grey, PageKind::Text},               // a faint pencil note
-        {"invoice", Ink::Grey, PageKind::Text},                 // a shaded row
-        {"towpath-form", Ink::Colour, PageKind::Mixed},         // tinted fields, a red stamp
+        {"lease-1", Ink::Black, PageKind::Text},        // black print only
+        {"lease-2", Ink::Colour, PageKind::Text},       // two blue signatures
+        {"log-sheet", Ink::Grey, PageKind::Text},       // a faint pencil note
+        {"invoice", Ink::Grey, PageKind::Text},         // a shaded row
+        {"towpath-form", Ink::Colour, PageKind::Mixed}, // tinted fields, a red stamp
         {"photo-top-lock", Ink::Colour, PageKind::Photo},
         {"photo-patient-heron", Ink::Colour, PageKind::Photo},
         {"membership-card-front", Ink::Colour, PageKind::Text},
     };
     for (const auto& [paper, least, kind] : table) {
         const Notices n = notice(scan(paper, 0.8, 300, Ink::Colour));
-        EXPECT_EQ(n.ink.least, least) << paper << ": colour " << n.ink.colour_mm2 << " mm2, tones " << n.ink.tone_percent << " %, faint " << n.ink.faint_mm2 << " mm2";
+        EXPECT_EQ(n.ink.least, least) << paper << ": colour " << n.ink.colour_mm2 << " mm2, tones "
+                                      << n.ink.tone_percent << " %, faint " << n.ink.faint_mm2 << " mm2";
         EXPECT_EQ(n.kind, kind) << paper << ": tones " << n.ink.tone_percent << " %, letters " << n.letters;
         EXPECT_FALSE(n.blank(0.15)) << paper;
     }
@@ -42,7 +43,9 @@ Raster paper(cv::Scalar bgr, double grain) {
 
 TEST(Notice, YellowedPaperAndColourNoiseAreNoColour) {
     Raster old_page = paper({190, 222, 236}, 5);
-    for (int y = 200; y < 900; y += 40) cv::putText(old_page.pixels, "the lock was closed for frost", {80, y}, cv::FONT_HERSHEY_SIMPLEX, 0.7, {40, 45, 50}, 2, cv::LINE_AA);
+    for (int y = 200; y < 900; y += 40)
+        cv::putText(old_page.pixels, "the lock was closed for frost", {80, y}, cv::FONT_HERSHEY_SIMPLEX, 0.7,
+                    {40, 45, 50}, 2, cv::LINE_AA);
     EXPECT_NE(notice(old_page).ink.least, Ink::Colour);
     Raster stamped = old_page;
     stamped.pixels = old_page.pixels.clone();
@@ -89,7 +92,8 @@ TEST(RecipeFrom, FollowsTheTicketAndNeverAltersMoreThanAsked) {
     n.ink.least = Ink::Black;
     const Raster colour{cv::Mat(10, 10, CV_8UC3), 300, Ink::Colour}, grey{cv::Mat(10, 10, CV_8UC1), 300, Ink::Grey};
     EXPECT_EQ(recipe_from(n, colour, {}), (Recipe{180, std::nullopt, 2.5, Ink::Grey}));
-    EXPECT_EQ(recipe_from(n, grey, {}), (Recipe{180, std::nullopt, 2.5, std::nullopt})) << "grey does not become black unasked";
+    EXPECT_EQ(recipe_from(n, grey, {}), (Recipe{180, std::nullopt, 2.5, std::nullopt}))
+        << "grey does not become black unasked";
     EXPECT_EQ(recipe_from(n, colour, {false, false, Ink::Colour}), Recipe{});
     EXPECT_EQ(recipe_from(n, colour, {false, false, Ink::Black}).ink, Ink::Black);
     n.tilt_degrees = 0.06;

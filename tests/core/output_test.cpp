@@ -1,7 +1,7 @@
 #include "core/output/glyphless_font.h"
 #include "core/output/pdf_page.h"
-#include "jobs/save_job.h"
 #include "core/raster/image_file.h"
+#include "jobs/save_job.h"
 #include "support/support.h"
 
 #include <mutex>
@@ -17,7 +17,10 @@ SaveJob job_of(size_t pages, const TempFolder& folder, Format format, Per per = 
     job.ticket.read.languages.clear();
     job.ticket.save.name = {{NamePart::Kind::Words, "Lease"}, {NamePart::Kind::Counter, "", 2}};
     job.page = [](size_t index) -> Result<std::optional<FinishedPage>> {
-        return std::optional(FinishedPage{Raster{cv::Mat(40, 50 + static_cast<int>(index), CV_8UC1, cv::Scalar(10.0 * static_cast<double>(index))), 100, Ink::Grey}, std::nullopt});
+        return std::optional(FinishedPage{
+            Raster{cv::Mat(40, 50 + static_cast<int>(index), CV_8UC1, cv::Scalar(10.0 * static_cast<double>(index))),
+                   100, Ink::Grey},
+            std::nullopt});
     };
     return job;
 }
@@ -28,7 +31,10 @@ TEST(SaveJob, KeepsPagesInOrderHoweverTheyFinish) {
     SaveJob job = job_of(17, folder, Format::Tiff);
     std::mutex mutex;
     std::vector<double> progress;
-    job.progress = [&](double done) { const std::scoped_lock lock(mutex); progress.push_back(done); };
+    job.progress = [&](double done) {
+        const std::scoped_lock lock(mutex);
+        progress.push_back(done);
+    };
     const auto made = save_document(job, readers, {});
     ASSERT_TRUE(made) << made.error().sentence;
     EXPECT_EQ(made->front().pages, 17);
@@ -49,7 +55,8 @@ TEST(SaveJob, KeepsPagesInOrderHoweverTheyFinish) {
 
 TEST(SaveJob, MakesAFileForEachPageWhereTheFormatOrTheTicketWantsIt) {
     ReaderPool readers;
-    for (const auto& [format, per] : {std::pair{Format::Png, Per::Document}, {Format::Jpeg, Per::Page}, {Format::Pdf, Per::Page}}) {
+    for (const auto& [format, per] :
+         {std::pair{Format::Png, Per::Document}, {Format::Jpeg, Per::Page}, {Format::Pdf, Per::Page}}) {
         const TempFolder folder;
         const auto made = save_document(job_of(3, folder, format, per), readers, {});
         ASSERT_TRUE(made);
@@ -93,18 +100,22 @@ TEST(SaveJob, StopsWithNothingWritten) {
     ReaderPool readers;
     std::stop_source stop;
     SaveJob job = job_of(200, folder, Format::Pdf);
-    job.progress = [&](double done) { if (done > 0.1) stop.request_stop(); };
+    job.progress = [&](double done) {
+        if (done > 0.1) stop.request_stop();
+    };
     const auto made = save_document(job, readers, stop.get_token());
     ASSERT_FALSE(made);
     EXPECT_EQ(made.error().kind, ErrorKind::Stopped);
     EXPECT_TRUE(folder.files().empty());
 }
 
-// Common practice, no source: black files are smaller than grey, grey than colour; a 300 dpi page takes several times a 75 dpi one.
+// Common practice, no source: black files are smaller than grey, grey than colour; a 300 dpi page takes several times a
+// 75 dpi one.
 TEST(Sizes, AreOrderedAsTheTradeKnows) {
     const Raster page = scan("lease-2", 0, 300, Ink::Colour);
     const auto bytes = [](const Raster& raster) { return encode_page(raster, {}, Format::Pdf, 85)->image.size(); };
-    const size_t colour = bytes(page), grey = bytes(with_ink(page, Ink::Grey)), black = bytes(with_ink(page, Ink::Black));
+    const size_t colour = bytes(page), grey = bytes(with_ink(page, Ink::Grey)),
+                 black = bytes(with_ink(page, Ink::Black));
     EXPECT_LT(black * 4, grey);
     EXPECT_LT(grey, colour);
     EXPECT_GT(colour, 4 * bytes(at_resolution(page, 75)));
@@ -115,19 +126,23 @@ TEST(G4, IsDecodedByAnotherProgramToTheSameDots) {
     const TempFolder folder;
     const Raster page = scan("till-receipt", 0, 100, Ink::Black, {60, 100, 90, 60});
     write_file(folder / "page.g4", *encode_g4(page));
-    const Ran ran = run({"fax2tiff", "-4", "-M", "-X", std::to_string(page.width_px()), "-o", (folder / "page.tif").string(), (folder / "page.g4").string()});
+    const Ran ran = run({"fax2tiff", "-4", "-M", "-X", std::to_string(page.width_px()), "-o",
+                         (folder / "page.tif").string(), (folder / "page.g4").string()});
     ASSERT_EQ(ran.status, 0) << ran.err;
     const auto back = read_page(folder / "page.tif");
     ASSERT_TRUE(back) << back.error().sentence;
     ASSERT_GE(back->raster.height_px(), page.height_px());
     // fax2tiff writes oblong fax dots; only the rows as they are stored are compared.
-    const Ran dump = run({"convert", (folder / "page.tif").string(), "-depth", "8", "gray:" + (folder / "page.gray").string()});
+    const Ran dump =
+        run({"convert", (folder / "page.tif").string(), "-depth", "8", "gray:" + (folder / "page.gray").string()});
     ASSERT_EQ(dump.status, 0);
     const std::string dots = read_file(folder / "page.gray");
     ASSERT_GE(dots.size(), page.pixels.total());
     size_t different = 0;
     for (int y = 0; y < page.height_px(); ++y) {
-        for (int x = 0; x < page.width_px(); ++x) different += static_cast<uchar>(dots[static_cast<size_t>(y * page.width_px() + x)]) != page.pixels.at<uchar>(y, x);
+        for (int x = 0; x < page.width_px(); ++x)
+            different +=
+                static_cast<uchar>(dots[static_cast<size_t>(y * page.width_px() + x)]) != page.pixels.at<uchar>(y, x);
     }
     EXPECT_EQ(different, 0U);
 }
@@ -142,7 +157,8 @@ TEST(Codes, AreGivenAsCharactersOccurAndMapBackToThem) {
     EXPECT_NE(map.find("<0003> <D83DDEA2>"), std::string::npos) << "beyond the first plane as a UTF-16 pair";
     GlyphlessCodes many;
     for (char32_t c = 0x4E00; c < 0x4E00 + 250; ++c) {
-        const char utf8[] = {static_cast<char>(0xE0 | (c >> 12)), static_cast<char>(0x80 | ((c >> 6) & 0x3F)), static_cast<char>(0x80 | (c & 0x3F)), 0};
+        const char utf8[] = {static_cast<char>(0xE0 | (c >> 12)), static_cast<char>(0x80 | ((c >> 6) & 0x3F)),
+                             static_cast<char>(0x80 | (c & 0x3F)), 0};
         many.encode(utf8);
     }
     const std::string blocks = many.to_unicode_map();
@@ -157,7 +173,8 @@ TEST(Font, AddsUpToTheNumberOfTheSpecification) {
         ASSERT_EQ(font.size() % 4, 0U);
         uint32_t sum = 0;
         for (size_t i = 0; i < font.size(); i += 4) {
-            for (size_t k = 0; k < 4; ++k) sum += static_cast<uint32_t>(static_cast<unsigned char>(font[i + k])) << (24 - 8 * k);
+            for (size_t k = 0; k < 4; ++k)
+                sum += static_cast<uint32_t>(static_cast<unsigned char>(font[i + k])) << (24 - 8 * k);
         }
         EXPECT_EQ(sum, 0xB1B0AFBA) << glyphs;
     }
@@ -165,11 +182,15 @@ TEST(Font, AddsUpToTheNumberOfTheSpecification) {
 
 TEST(PdfPage, StretchesEachWordToItsPrintedWidth) {
     GlyphlessCodes codes;
-    const TextLayer text{{{{{"lock", {100, 60, 200, 40}, 90}, {"keeper", {330, 60, 300, 40}, 90}}, {100, 100}, {630, 100}, 39, 11}}, 1000, 1000};
+    const TextLayer text{
+        {{{{"lock", {100, 60, 200, 40}, 90}, {"keeper", {330, 60, 300, 40}, 90}}, {100, 100}, {630, 100}, 39, 11}},
+        1000,
+        1000};
     const std::string content = page_content(240, 240, 300, text, codes);
     EXPECT_TRUE(content.starts_with("q 240.0000 0 0 240.0000 0 0 cm /Im0 Do Q\nBT 3 Tr\n")) << content;
-    // 39 px at 300 dpi are 9.36 pt of ascent, of which the font has 0.78 em: 12 pt. Four glyphs of half an em are 24 pt wide,
-    // printed are 200 px, 48 pt: stretched to 200 percent. The gap of 30 px, 7.2 pt, is one glyph of 6 pt at 120 percent.
+    // 39 px at 300 dpi are 9.36 pt of ascent, of which the font has 0.78 em: 12 pt. Four glyphs of half an em are 24 pt
+    // wide, printed are 200 px, 48 pt: stretched to 200 percent. The gap of 30 px, 7.2 pt, is one glyph of 6 pt at 120
+    // percent.
     EXPECT_NE(content.find("/F0 12.000 Tf"), std::string::npos) << content;
     EXPECT_NE(content.find("24.000 216.000 Tm 200.000 Tz <0001000200030004> Tj"), std::string::npos) << content;
     EXPECT_NE(content.find("120.000 Tz"), std::string::npos) << content;

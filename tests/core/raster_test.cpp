@@ -10,7 +10,9 @@ namespace {
 
 // ISO 216:2007, table 1 (A series) and 2 (B series), trimmed sizes in mm.
 TEST(Paper, SizesAreThoseOfIso216) {
-    const std::pair<const char*, SizeMm> table[] = {{"A3", {297, 420}}, {"A4", {210, 297}}, {"A5", {148, 210}}, {"A6", {105, 148}}, {"A7", {74, 105}}, {"B4", {250, 353}}, {"B5", {176, 250}}, {"B6", {125, 176}}};
+    const std::pair<const char*, SizeMm> table[] = {{"A3", {297, 420}}, {"A4", {210, 297}}, {"A5", {148, 210}},
+                                                    {"A6", {105, 148}}, {"A7", {74, 105}},  {"B4", {250, 353}},
+                                                    {"B5", {176, 250}}, {"B6", {125, 176}}};
     for (const auto& [name, size] : table) {
         const auto paper = find_paper(name);
         ASSERT_TRUE(paper) << name;
@@ -89,7 +91,8 @@ TEST(Resolution, IsReducedToTheSizeTheScannerWouldGiveAndNeverRaised) {
     EXPECT_EQ(at_resolution(page, 600).width_px(), 2480);
     EXPECT_NEAR(cv::mean(half.pixels)[0], cv::mean(page.pixels)[0], 0.2);
     const Raster black = at_resolution({page.pixels > 127, 300, Ink::Black}, 100);
-    EXPECT_EQ(cv::countNonZero(black.pixels == 0) + cv::countNonZero(black.pixels == 255), black.width_px() * black.height_px());
+    EXPECT_EQ(cv::countNonZero(black.pixels == 0) + cv::countNonZero(black.pixels == 255),
+              black.width_px() * black.height_px());
 }
 
 }

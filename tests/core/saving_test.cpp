@@ -19,8 +19,10 @@ constexpr year_month_day date = year{2026} / 11 / 5;
 using Kind = NamePart::Kind;
 
 TEST(FileName, IsMadeOfItsPartsInTheirOrder) {
-    EXPECT_EQ(made_name({{Kind::Date, "yyyy-mm-dd"}, {Kind::Words, "Mooring"}, {Kind::Counter, "", 3}}, date, 14), "2026-11-05 Mooring 014");
-    EXPECT_EQ(made_name({{Kind::Counter, "", 2}, {Kind::Words, "of"}, {Kind::Date, "dd.mm.yy"}}, date, 123), "123 of 05.11.26");
+    EXPECT_EQ(made_name({{Kind::Date, "yyyy-mm-dd"}, {Kind::Words, "Mooring"}, {Kind::Counter, "", 3}}, date, 14),
+              "2026-11-05 Mooring 014");
+    EXPECT_EQ(made_name({{Kind::Counter, "", 2}, {Kind::Words, "of"}, {Kind::Date, "dd.mm.yy"}}, date, 123),
+              "123 of 05.11.26");
     EXPECT_EQ(made_name({{Kind::Words, "Leases of May"}}, date, 1), "Leases of May");
     EXPECT_EQ(made_name({}, date, 1), "Scan");
 }
@@ -71,10 +73,12 @@ TEST(SafeFile, NeverReplacesWhatIsThere) {
 
 TEST(SafeFile, LeavesTheFolderAsItWasWhenWritingFails) {
     const TempFolder folder;
-    const auto failed = save_file(folder.path(), [](int) { return std::string("a.pdf"); }, [](const fs::path& growing) -> Result<void> {
-        write_file(growing, "half");
-        return fail(ErrorKind::Internal, "No.");
-    });
+    const auto failed = save_file(
+        folder.path(), [](int) { return std::string("a.pdf"); },
+        [](const fs::path& growing) -> Result<void> {
+            write_file(growing, "half");
+            return fail(ErrorKind::Internal, "No.");
+        });
     ASSERT_FALSE(failed);
     EXPECT_TRUE(folder.files().empty());
 }
@@ -83,26 +87,36 @@ TEST(SafeFile, SaysWhatIsWrongWithTheFolderBeforeAnyWork) {
     const TempFolder folder;
     write_file(folder / "file", "x");
     bool worked = false;
-    const auto work = [&](const fs::path&) -> Result<void> { worked = true; return {}; };
+    const auto work = [&](const fs::path&) -> Result<void> {
+        worked = true;
+        return {};
+    };
     for (const fs::path& place : {folder / "absent", folder / "file"}) {
-        const auto failed = save_file(place, [](int) { return std::string("a"); }, work);
+        const auto failed = save_file(
+            place, [](int) { return std::string("a"); }, work);
         ASSERT_FALSE(failed);
         EXPECT_EQ(failed.error().kind, ErrorKind::Missing);
         EXPECT_NE(failed.error().sentence.find(place.string()), std::string::npos);
     }
     EXPECT_FALSE(worked);
-    EXPECT_EQ(check_folder(folder.path(), std::uint64_t{1} << 62).error().kind, ErrorKind::DiskFull) << "too little room is said beforehand";
+    EXPECT_EQ(check_folder(folder.path(), std::uint64_t{1} << 62).error().kind, ErrorKind::DiskFull)
+        << "too little room is said beforehand";
 }
 
 // As an ordinary user, because nothing is forbidden to root.
 TEST(SafeFile, SaysWhenTheFolderMayNotBeWritten) {
     const TempFolder folder;
-    fs::permissions(folder.path(), fs::perms::owner_read | fs::perms::owner_exec | fs::perms::others_read | fs::perms::others_exec | fs::perms::group_exec);
+    fs::permissions(folder.path(), fs::perms::owner_read | fs::perms::owner_exec | fs::perms::others_read |
+                                       fs::perms::others_exec | fs::perms::group_exec);
     const pid_t child = fork();
     if (child == 0) {
         if (geteuid() == 0 && (setgid(65534) != 0 || setuid(65534) != 0)) _exit(3);
-        const auto failed = save_file(folder.path(), [](int) { return std::string("a"); }, writes);
-        _exit(!failed && failed.error().kind == ErrorKind::NotWritable && failed.error().sentence.find("may not be written") != std::string::npos ? 0 : 1);
+        const auto failed = save_file(
+            folder.path(), [](int) { return std::string("a"); }, writes);
+        _exit(!failed && failed.error().kind == ErrorKind::NotWritable &&
+                      failed.error().sentence.find("may not be written") != std::string::npos
+                  ? 0
+                  : 1);
     }
     int status = 0;
     waitpid(child, &status, 0);
@@ -117,7 +131,8 @@ TEST(SafeFile, SaysWhenTheDiskIsFull) {
     EXPECT_NE(failed.error().sentence.find("full"), std::string::npos);
 }
 
-// A child saves again and again while it is killed: there are whole files and, at most, a hidden part, never a half one.
+// A child saves again and again while it is killed: there are whole files and, at most, a hidden part, never a half
+// one.
 TEST(SafeFile, KilledAtAnyMomentLeavesWholeFilesOnly) {
     const std::string contents(300000, 'y');
     for (int round = 0; round < 8; ++round) {
@@ -127,7 +142,9 @@ TEST(SafeFile, KilledAtAnyMomentLeavesWholeFilesOnly) {
         const pid_t child = fork();
         if (child == 0) {
             for (int n = 0;; ++n) {
-                const auto saved = save_file(folder.path(), [n](int) { return "page " + std::to_string(n) + ".tif"; }, [&](const fs::path& growing) { return write_bytes(growing, contents); });
+                const auto saved = save_file(
+                    folder.path(), [n](int) { return "page " + std::to_string(n) + ".tif"; },
+                    [&](const fs::path& growing) { return write_bytes(growing, contents); });
                 if (!saved || write(ends[1], "s", 1) != 1) _exit(1);
             }
         }

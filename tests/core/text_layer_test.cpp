@@ -9,7 +9,10 @@ namespace yelvin::test {
 namespace {
 
 TEST(TextLayer, ComesBackFromItsJson) {
-    const TextLayer layer{{{{{"Ünlü", {1, 2, 3, 4}, 55.5}, {"🚢", {9, 2, 3, 4}, 99}}, {1, 6.5}, {12, 6.25}, 4.5, 1.25}, {{{"end", {1, 12, 3, 4}, 80}}, {1, 16}, {4, 16}, 4, 1}}, 100, 50};
+    const TextLayer layer{{{{{"Ünlü", {1, 2, 3, 4}, 55.5}, {"🚢", {9, 2, 3, 4}, 99}}, {1, 6.5}, {12, 6.25}, 4.5, 1.25},
+                           {{{"end", {1, 12, 3, 4}, 80}}, {1, 16}, {4, 16}, 4, 1}},
+                          100,
+                          50};
     EXPECT_EQ(text_layer_from_json(nlohmann::json::parse(to_json(layer).dump())), layer);
     EXPECT_EQ(layer.text(), "Ünlü 🚢\nend\n");
     EXPECT_EQ(layer.word_count(), 3);
@@ -21,7 +24,8 @@ TEST(Reader, ReadsWordsWithTheirInkAndLines) {
     const auto layer = reader.read(page, {"eng"});
     ASSERT_TRUE(layer) << layer.error().sentence;
     EXPECT_EQ(layer->width_px, page.width_px());
-    const auto line = std::ranges::find_if(layer->lines, [](const TextLine& l) { return l.words.front().text == "Penhallow"; });
+    const auto line =
+        std::ranges::find_if(layer->lines, [](const TextLine& l) { return l.words.front().text == "Penhallow"; });
     ASSERT_NE(line, layer->lines.end()) << layer->text();
     const Word& word = line->words.front();
     EXPECT_GT(word.confidence, 80);
@@ -30,7 +34,8 @@ TEST(Reader, ReadsWordsWithTheirInkAndLines) {
     EXPECT_NEAR(px_to_mm(line->baseline_start.y, 300), 28, 0.3);
     EXPECT_NEAR(px_to_mm(line->ascent_px, 300), 0.73 * 18 * mm_per_inch / points_per_inch, 0.4);
     for (const TextLine& each : layer->lines) {
-        for (const Word& w : each.words) EXPECT_TRUE((cv::Rect(0, 0, page.width_px(), page.height_px()) & w.box) == w.box) << w.text;
+        for (const Word& w : each.words)
+            EXPECT_TRUE((cv::Rect(0, 0, page.width_px(), page.height_px()) & w.box) == w.box) << w.text;
     }
 }
 
@@ -41,7 +46,8 @@ TEST(Reader, NamesAnUnknownLanguageWithThoseThereAre) {
     EXPECT_EQ(failed.error().kind, ErrorKind::Missing);
     EXPECT_NE(failed.error().sentence.find("\"tlh\""), std::string::npos);
     EXPECT_NE(failed.error().sentence.find("eng"), std::string::npos);
-    EXPECT_TRUE(reader.read({cv::Mat(100, 100, CV_8UC1, cv::Scalar(255)), 300, Ink::Grey}, {"eng"})) << "and goes on afterwards";
+    EXPECT_TRUE(reader.read({cv::Mat(100, 100, CV_8UC1, cv::Scalar(255)), 300, Ink::Grey}, {"eng"}))
+        << "and goes on afterwards";
 }
 
 TEST(Reader, StopsInTheMiddleOfAPage) {

@@ -19,7 +19,8 @@ TEST(Ticket, ComesBackFromItsFileWithEveryChoice) {
     ticket.read.languages = {"eng", "deu"};
     ticket.make = {Format::Tiff, Per::Page, 70};
     ticket.save.folder = "~/Leases";
-    ticket.save.name = {{NamePart::Kind::Words, "Mooring"}, {NamePart::Kind::Date, "dd.mm.yyyy"}, {NamePart::Kind::Counter, "", 4}};
+    ticket.save.name = {
+        {NamePart::Kind::Words, "Mooring"}, {NamePart::Kind::Date, "dd.mm.yyyy"}, {NamePart::Kind::Counter, "", 4}};
     const auto back = ticket_from_json(json::parse(ticket_to_json(ticket).dump()));
     ASSERT_TRUE(back) << back.error().sentence;
     EXPECT_TRUE(back->same_choices(ticket));
@@ -29,7 +30,8 @@ TEST(Ticket, ComesBackFromItsFileWithEveryChoice) {
 }
 
 TEST(Ticket, KeepsKeysItDoesNotKnow) {
-    const json file = {{"yelvin_ticket", 1}, {"name", "x"}, {"how", {{"dpi", 200}, {"lamp", "warm"}}}, {"later", {1, 2, 3}}};
+    const json file = {
+        {"yelvin_ticket", 1}, {"name", "x"}, {"how", {{"dpi", 200}, {"lamp", "warm"}}}, {"later", {1, 2, 3}}};
     const auto ticket = ticket_from_json(file);
     ASSERT_TRUE(ticket);
     const json out = ticket_to_json(*ticket);

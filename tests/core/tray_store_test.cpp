@@ -34,7 +34,10 @@ TEST(TrayStore, KeepsDocumentsPagesAndWhatIsKnownOfThem) {
         page.notices.regions = {{10, 20, 30, 40, -5}};
         page.recipe = {270, RectMm{1, 2, 3, 4}, -2.25, Ink::Grey};
         tray = with_page_added(tray, std::make_shared<const Page>(page), true);
-        tray = with_page_added(tray, std::make_shared<const Page>(Page{new_id(), *keep_original(folder.path(), any_page(2)), false, {}, {}, false}), true);
+        tray = with_page_added(tray,
+                               std::make_shared<const Page>(
+                                   Page{new_id(), *keep_original(folder.path(), any_page(2)), false, {}, {}, false}),
+                               true);
         tray = with_document_name(tray, tray.documents[1]->id, "Größe \"quoted\"; DROP TABLE pages");
         ASSERT_TRUE(store->keep(tray));
         const TextLayer text{{{{{"lock", {1, 2, 3, 4}, 91.5}}, {0, 5}, {9, 6}, 4, 1}}, 90, 130};
@@ -86,9 +89,17 @@ TEST(TrayStore, TakesInOriginalsThatNoRowKnowsYet) {
 TEST(TrayStore, ForgetsOriginalsThatNothingNeeds) {
     const TempFolder folder;
     auto store = TrayStore::open(folder.path());
-    Tray tray = with_page_added({}, std::make_shared<const Page>(Page{new_id(), *keep_original(folder.path(), any_page(1)), false, {}, {}, false}), true);
-    const Tray older = with_page_added(tray, std::make_shared<const Page>(Page{new_id(), *keep_original(folder.path(), any_page(2)), false, {}, {}, false}), false);
-    const auto originals = [&] { return std::ranges::count_if(folder.files(), [](const std::string& name) { return name.ends_with(".tif"); }); };
+    Tray tray = with_page_added(
+        {},
+        std::make_shared<const Page>(Page{new_id(), *keep_original(folder.path(), any_page(1)), false, {}, {}, false}),
+        true);
+    const Tray older = with_page_added(
+        tray,
+        std::make_shared<const Page>(Page{new_id(), *keep_original(folder.path(), any_page(2)), false, {}, {}, false}),
+        false);
+    const auto originals = [&] {
+        return std::ranges::count_if(folder.files(), [](const std::string& name) { return name.ends_with(".tif"); });
+    };
     store->remove_unused(tray, {older});
     EXPECT_EQ(originals(), 2) << "undo still needs it";
     store->remove_unused(tray, {});
@@ -121,7 +132,8 @@ TEST(TrayStore, SurvivesBeingKilledAtAnyMoment) {
                 sink.on_page = [&](const Original& original) {
                     const char whole = 'p'; // reported only now: the page is on disk
                     if (write(ends[1], &whole, 1) != 1) _exit(1);
-                    tray = with_page_added(tray, std::make_shared<const Page>(Page{new_id(), original, false, {}, {}, false}), n % 3 == 0);
+                    tray = with_page_added(
+                        tray, std::make_shared<const Page>(Page{new_id(), original, false, {}, {}, false}), n % 3 == 0);
                     if (!store->keep(tray)) _exit(1);
                 };
                 const Raster page = any_page(n);
@@ -137,7 +149,8 @@ TEST(TrayStore, SurvivesBeingKilledAtAnyMoment) {
         char byte = 0;
         const size_t until = 1 + random() % 12;
         while (complete < until && read(ends[0], &byte, 1) == 1) ++complete;
-        std::this_thread::sleep_for(std::chrono::microseconds(random() % 4000)); // the moment itself, not a wait for anything
+        std::this_thread::sleep_for(
+            std::chrono::microseconds(random() % 4000)); // the moment itself, not a wait for anything
         kill(child, SIGKILL);
         while (read(ends[0], &byte, 1) == 1) ++complete;
         close(ends[0]);

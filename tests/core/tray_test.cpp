@@ -8,7 +8,9 @@
 namespace yelvin::test {
 namespace {
 
-PagePtr page(const std::string& id) { return std::make_shared<const Page>(Page{id, {id + ".tif", 100, 200, 300, Ink::Grey}, false, {}, {}, false}); }
+PagePtr page(const std::string& id) {
+    return std::make_shared<const Page>(Page{id, {id + ".tif", 100, 200, 300, Ink::Grey}, false, {}, {}, false});
+}
 
 // The ids, documents apart by bars: "a b|c".
 std::string shape(const Tray& tray) {
@@ -24,8 +26,12 @@ Tray tray_of(const std::string& text) {
     Tray tray;
     bool starts = true;
     for (const char c : text) {
-        if (c == '|') starts = true;
-        else if (c != ' ') { tray = with_page_added(tray, page(std::string(1, c)), starts); starts = false; }
+        if (c == '|')
+            starts = true;
+        else if (c != ' ') {
+            tray = with_page_added(tray, page(std::string(1, c)), starts);
+            starts = false;
+        }
     }
     return tray;
 }
@@ -65,9 +71,14 @@ TEST(Tray, AnyEditsKeepEveryPageExactlyOnce) {
         const std::string id(1, static_cast<char>('a' + random() % 10));
         const std::string document = tray.documents[random() % tray.documents.size()]->id;
         switch (random() % 3) {
-        case 0: tray = with_page_moved(tray, id, document, random() % 6); break;
-        case 1: tray = with_divider_at(tray, id); break;
-        default: tray = without_divider_at(tray, document);
+        case 0:
+            tray = with_page_moved(tray, id, document, random() % 6);
+            break;
+        case 1:
+            tray = with_divider_at(tray, id);
+            break;
+        default:
+            tray = without_divider_at(tray, document);
         }
         std::set<std::string> ids;
         for (const auto& each : tray.documents) {
@@ -91,7 +102,8 @@ TEST(Tray, WhatChangesADocumentMakesItUnsavedAgain) {
     EXPECT_TRUE(with_page_moved(tray, "c", id, 0).documents[0]->saved_as.empty());
     Page looked_at = *page_at(tray, "a");
     looked_at.noticed = true;
-    EXPECT_FALSE(with_page(tray, std::make_shared<const Page>(looked_at)).documents[0]->saved_as.empty()) << "looking changes nothing";
+    EXPECT_FALSE(with_page(tray, std::make_shared<const Page>(looked_at)).documents[0]->saved_as.empty())
+        << "looking changes nothing";
     EXPECT_EQ(with_document_name(tray, id, "Lease").documents[0]->name, "Lease");
 }
 

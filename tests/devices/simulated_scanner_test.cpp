@@ -5,7 +5,6 @@
 
 #include <opencv2/imgproc.hpp>
 
-
 namespace yelvin::test {
 namespace {
 
@@ -45,7 +44,8 @@ TEST(SimulatedScanner, IsTheSameTwiceAndInStripsOfAnyPlace) {
 }
 
 TEST(SimulatedScanner, HasABelievableSensor) {
-    const Raster real = scan("lease-1", 0, 150, Ink::Grey), ideal = scan("lease-1", 0, 150, Ink::Grey, a4_area, ideal_sensor);
+    const Raster real = scan("lease-1", 0, 150, Ink::Grey),
+                 ideal = scan("lease-1", 0, 150, Ink::Grey, a4_area, ideal_sensor);
     cv::Scalar mean, spread;
     cv::meanStdDev(real.pixels(cv::Rect(500, 1350, 200, 150)), mean, spread); // empty paper
     EXPECT_GT(mean[0], 230);
@@ -53,7 +53,8 @@ TEST(SimulatedScanner, HasABelievableSensor) {
     EXPECT_NEAR(spread[0], Sensor{}.grain, 0.6);
     cv::meanStdDev(ideal.pixels(cv::Rect(500, 1350, 200, 150)), mean, spread);
     EXPECT_EQ(spread[0], 0);
-    const double left = cv::mean(real.pixels(cv::Rect(5, 1350, 40, 200)))[0], middle = cv::mean(real.pixels(cv::Rect(600, 1350, 40, 200)))[0];
+    const double left = cv::mean(real.pixels(cv::Rect(5, 1350, 40, 200)))[0],
+                 middle = cv::mean(real.pixels(cv::Rect(600, 1350, 40, 200)))[0];
     EXPECT_GT(middle - left, 2) << "the lamp is brighter in the middle";
 }
 
@@ -61,12 +62,18 @@ class Collecting : public PageSink {
   public:
     int begun = 0, ended = 0, strips = 0, stop_after = 1 << 30;
     std::stop_source stop;
-    Result<void> begin_page(const PageStart&) override { ++begun; return {}; }
+    Result<void> begin_page(const PageStart&) override {
+        ++begun;
+        return {};
+    }
     Result<void> strip(const cv::Mat&) override {
         if (++strips >= stop_after) stop.request_stop();
         return {};
     }
-    Result<void> end_page() override { ++ended; return {}; }
+    Result<void> end_page() override {
+        ++ended;
+        return {};
+    }
 };
 
 TEST(SimulatedScanner, StopsWithinAStripAndEndsNoPage) {
@@ -126,7 +133,8 @@ TEST(SimulatedScanner, NamesAnOriginalThatCannotBeRead) {
 
 TEST(Request, IsFittedToTheScanner) {
     const Capabilities can = SimulatedScanner().capabilities();
-    EXPECT_EQ(fitted({Source::Glass, {}, 300, Ink::Grey}, can).area, (RectMm{0, 0, can.glass.width, can.glass.height})) << "nothing drawn is all of it";
+    EXPECT_EQ(fitted({Source::Glass, {}, 300, Ink::Grey}, can).area, (RectMm{0, 0, can.glass.width, can.glass.height}))
+        << "nothing drawn is all of it";
     const RectMm beyond = fitted({Source::Glass, {200, 290, 100, 100}, 300, Ink::Grey}, can).area;
     EXPECT_LE(beyond.x + beyond.width, can.glass.width + 1e-9);
     EXPECT_LE(beyond.y + beyond.height, can.glass.height + 1e-9);
@@ -141,7 +149,10 @@ TEST(Request, IsFittedToTheScanner) {
 // A picture file on the glass comes out as large as its resolution says.
 TEST(Originals, APictureFileLiesAtTheSizeItsResolutionGives) {
     const TempFolder folder;
-    ASSERT_EQ(run({"convert", "-size", "600x300", "xc:rgb(200,30,30)", "-units", "PixelsPerInch", "-density", "300", (folder / "red.png").string()}).status, 0);
+    ASSERT_EQ(run({"convert", "-size", "600x300", "xc:rgb(200,30,30)", "-units", "PixelsPerInch", "-density", "300",
+                   (folder / "red.png").string()})
+                  .status,
+              0);
     EXPECT_NEAR(original_size(folder / "red.png")->width, 50.8, 0.01);
     SimulatedScanner scanner({{{folder / "red.png", 100, 100, 0}}, ideal_sensor, false, 4, 232});
     RasterSink sink;

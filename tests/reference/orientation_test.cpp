@@ -17,8 +17,11 @@ TEST(Orientation, IsFoundInAllFourDirections) {
             const Notices notices = noticed(scan(paper, lies + 0.7, 200, Ink::Grey), ticket, readers);
             ++all;
             const int expected = (360 - lies) % 360;
-            if (notices.turn_degrees == expected) ++right;
-            else std::cout << paper << " lying at " << lies << ": " << notices.turn_degrees.value_or(-1) << " instead of " << expected << "\n";
+            if (notices.turn_degrees == expected)
+                ++right;
+            else
+                std::cout << paper << " lying at " << lies << ": " << notices.turn_degrees.value_or(-1)
+                          << " instead of " << expected << "\n";
         }
     }
     EXPECT_EQ(right, all);
@@ -28,7 +31,8 @@ TEST(Orientation, IsNotClaimedForAPhotographOrAnEmptyPage) {
     ReaderPool readers;
     const Ticket ticket;
     EXPECT_FALSE(noticed(scan("photo-patient-heron", 0, 150, Ink::Colour), ticket, readers).turn_degrees);
-    EXPECT_FALSE(noticed(Raster{cv::Mat(1500, 1000, CV_8UC1, cv::Scalar(245)), 150, Ink::Grey}, ticket, readers).turn_degrees);
+    EXPECT_FALSE(
+        noticed(Raster{cv::Mat(1500, 1000, CV_8UC1, cv::Scalar(245)), 150, Ink::Grey}, ticket, readers).turn_degrees);
 }
 
 }

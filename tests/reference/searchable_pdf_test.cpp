@@ -1,5 +1,5 @@
-// The main job against its truth: a lease lies straight, crooked or upside down on the glass, is scanned in each ink kind,
-// and the PDF's words stand where the original has them. Truth and result are both read by poppler's pdftotext.
+// The main job against its truth: a lease lies straight, crooked or upside down on the glass, is scanned in each ink
+// kind, and the PDF's words stand where the original has them. Truth and result are both read by poppler's pdftotext.
 #include "core/page/develop.h"
 #include "jobs/save_job.h"
 #include "support/support.h"
@@ -47,13 +47,15 @@ TEST_P(SearchablePdf, HasTheOriginalsWordsWhereTheOriginalHasThem) {
     double worst = 0, sum = 0;
     for (const auto& [t, f] : pairs) {
         const RectMm a = truth[t].box, b = found[f].box;
-        const double off = std::max({std::abs(a.x - b.x), std::abs(a.x + a.width - b.x - b.width), std::abs(a.y + a.height / 2 - b.y - b.height / 2)});
+        const double off = std::max({std::abs(a.x - b.x), std::abs(a.x + a.width - b.x - b.width),
+                                     std::abs(a.y + a.height / 2 - b.y - b.height / 2)});
         EXPECT_LT(off, 0.7) << truth[t].text << " at " << a.x << ", " << a.y << " found at " << b.x << ", " << b.y;
         worst = std::max(worst, off);
         sum += off;
     }
     RecordProperty("worst_mm", std::to_string(worst));
-    std::cout << pairs.size() << " of " << truth.size() << " words; off by " << sum / static_cast<double>(pairs.size()) << " mm on average, " << worst << " mm at most\n";
+    std::cout << pairs.size() << " of " << truth.size() << " words; off by " << sum / static_cast<double>(pairs.size())
+              << " mm on average, " << worst << " mm at most\n";
 
     const Ran info = run({"pdfinfo", pdf.path.string()});
     double width = 0, height = 0;
@@ -69,9 +71,11 @@ TEST_P(SearchablePdf, HasTheOriginalsWordsWhereTheOriginalHasThem) {
 }
 
 INSTANTIATE_TEST_SUITE_P(EveryWayOfLyingAndInk, SearchablePdf,
-                         testing::Values(Case{"straight_colour", 0, Ink::Colour}, Case{"straight_grey", 0, Ink::Grey}, Case{"straight_black", 0, Ink::Black},
-                                         Case{"tilted_colour", 3, Ink::Colour}, Case{"tilted_grey", 3, Ink::Grey}, Case{"tilted_black", 3, Ink::Black},
-                                         Case{"over_colour", 180, Ink::Colour}, Case{"over_grey", 180, Ink::Grey}, Case{"over_black", 180, Ink::Black}),
+                         testing::Values(Case{"straight_colour", 0, Ink::Colour}, Case{"straight_grey", 0, Ink::Grey},
+                                         Case{"straight_black", 0, Ink::Black}, Case{"tilted_colour", 3, Ink::Colour},
+                                         Case{"tilted_grey", 3, Ink::Grey}, Case{"tilted_black", 3, Ink::Black},
+                                         Case{"over_colour", 180, Ink::Colour}, Case{"over_grey", 180, Ink::Grey},
+                                         Case{"over_black", 180, Ink::Black}),
                          [](const auto& info) { return std::string(info.param.name); });
 
 // Several scripts in one document: each character is found again, whatever plane it is in.
@@ -82,7 +86,11 @@ TEST(SearchablePdfText, HoldsAnyScript) {
     const std::vector<std::string> words{"naïve", "Ünlü", "шлюз", "κανάλι", "運河", "水門", "🚢"};
     int y = 100;
     for (const std::string& word : words) {
-        text.lines.push_back({{{word, {100, y - 40, 300, 40}, 90}}, {100.0, static_cast<double>(y)}, {400.0, static_cast<double>(y)}, 40, 10});
+        text.lines.push_back({{{word, {100, y - 40, 300, 40}, 90}},
+                              {100.0, static_cast<double>(y)},
+                              {400.0, static_cast<double>(y)},
+                              40,
+                              10});
         y += 100;
     }
     const Raster page{cv::Mat(1000, 1000, CV_8UC1, cv::Scalar(255)), 100, Ink::Grey};
@@ -95,7 +103,8 @@ TEST(SearchablePdfText, HoldsAnyScript) {
     const Ran info = run({"pdfinfo", "-enc", "UTF-8", (folder / "scripts.pdf").string()});
     EXPECT_NE(info.out.find("Ωmega \"quoted\" (titled)"), std::string::npos) << info.out;
     const Ran fonts = run({"pdffonts", (folder / "scripts.pdf").string()});
-    EXPECT_NE(fonts.out.find("yes no  yes"), std::string::npos) << "embedded, not a subset, with a map to Unicode:\n" << fonts.out;
+    EXPECT_NE(fonts.out.find("yes no  yes"), std::string::npos) << "embedded, not a subset, with a map to Unicode:\n"
+                                                                << fonts.out;
 }
 
 }

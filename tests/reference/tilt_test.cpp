@@ -30,7 +30,8 @@ TEST(Tilt, IsFoundOverTwentyKnownAngles) {
     }
     std::ranges::sort(errors);
     std::ranges::sort(leptonica_errors);
-    std::cout << "median " << errors[12] << ", worst " << errors.back() << " degrees; Leptonica: median " << leptonica_errors[12] << ", worst " << leptonica_errors.back() << "\n";
+    std::cout << "median " << errors[12] << ", worst " << errors.back() << " degrees; Leptonica: median "
+              << leptonica_errors[12] << ", worst " << leptonica_errors.back() << "\n";
     EXPECT_LE(errors[12], 0.1);
     EXPECT_LE(errors[12], leptonica_errors[12] + 0.01) << "no worse than the reference";
 }

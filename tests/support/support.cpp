@@ -52,7 +52,9 @@ Ran run(const std::vector<std::string>& words) {
     arguments.push_back(nullptr);
     const pid_t child = fork();
     if (child == 0) {
-        const auto to = [](const fs::path& file, int descriptor) { dup2(open(file.c_str(), O_CREAT | O_WRONLY, 0600), descriptor); };
+        const auto to = [](const fs::path& file, int descriptor) {
+            dup2(open(file.c_str(), O_CREAT | O_WRONLY, 0600), descriptor);
+        };
         to(out, 1);
         to(err, 2);
         execvp(arguments[0], arguments.data());
@@ -78,8 +80,10 @@ Raster scan(const std::string& name, double angle_degrees, double dpi, Ink ink, 
 
 namespace {
 std::string plain_text(std::string text) {
-    for (const auto& [entity, character] : {std::pair{"&lt;", "<"}, {"&gt;", ">"}, {"&quot;", "\""}, {"&#39;", "'"}, {"&apos;", "'"}, {"&amp;", "&"}}) {
-        for (size_t at = text.find(entity); at != std::string::npos; at = text.find(entity, at + 1)) text.replace(at, std::string(entity).size(), character);
+    for (const auto& [entity, character] :
+         {std::pair{"&lt;", "<"}, {"&gt;", ">"}, {"&quot;", "\""}, {"&#39;", "'"}, {"&apos;", "'"}, {"&amp;", "&"}}) {
+        for (size_t at = text.find(entity); at != std::string::npos; at = text.find(entity, at + 1))
+            text.replace(at, std::string(entity).size(), character);
     }
     return text;
 }
@@ -88,7 +92,8 @@ std::string plain_text(std::string text) {
 std::vector<PrintedWord> words_of_pdf(const fs::path& pdf) {
     const Ran ran = run({"pdftotext", "-bbox", pdf.string(), "-"});
     EXPECT_EQ(ran.status, 0) << ran.err;
-    static const std::regex word(R"re(<word xMin="([0-9.-]+)" yMin="([0-9.-]+)" xMax="([0-9.-]+)" yMax="([0-9.-]+)">(.*?)</word>)re");
+    static const std::regex word(
+        R"re(<word xMin="([0-9.-]+)" yMin="([0-9.-]+)" xMax="([0-9.-]+)" yMax="([0-9.-]+)">(.*?)</word>)re");
     std::vector<PrintedWord> words;
     for (std::sregex_iterator at(ran.out.begin(), ran.out.end(), word), end; at != end; ++at) {
         const auto mm = [&](size_t group) { return std::stod((*at)[group].str()) * mm_per_inch / points_per_inch; };
@@ -116,16 +121,22 @@ std::vector<PrintedWord> words_of_original(const std::string& name) {
     return words_of_pdf(pdf);
 }
 
-std::vector<std::pair<size_t, size_t>> common_in_order(const std::vector<PrintedWord>& a, const std::vector<PrintedWord>& b) {
+std::vector<std::pair<size_t, size_t>> common_in_order(const std::vector<PrintedWord>& a,
+                                                       const std::vector<PrintedWord>& b) {
     std::vector<std::vector<int>> length(a.size() + 1, std::vector<int>(b.size() + 1));
     for (size_t i = a.size(); i-- > 0;) {
-        for (size_t k = b.size(); k-- > 0;) length[i][k] = a[i].text == b[k].text ? length[i + 1][k + 1] + 1 : std::max(length[i + 1][k], length[i][k + 1]);
+        for (size_t k = b.size(); k-- > 0;)
+            length[i][k] =
+                a[i].text == b[k].text ? length[i + 1][k + 1] + 1 : std::max(length[i + 1][k], length[i][k + 1]);
     }
     std::vector<std::pair<size_t, size_t>> pairs;
     for (size_t i = 0, k = 0; i < a.size() && k < b.size();) {
-        if (a[i].text == b[k].text) pairs.emplace_back(i++, k++);
-        else if (length[i + 1][k] >= length[i][k + 1]) ++i;
-        else ++k;
+        if (a[i].text == b[k].text)
+            pairs.emplace_back(i++, k++);
+        else if (length[i + 1][k] >= length[i][k + 1])
+            ++i;
+        else
+            ++k;
     }
     return pairs;
 }

@@ -40,7 +40,8 @@ std::filesystem::path original(const std::string& name); // of the demo, without
 inline constexpr RectMm a4_area{0, 0, 210, 297};
 
 // A demo original scanned by the simulated scanner, its centre in the middle of an A4 area.
-Raster scan(const std::string& name, double angle_degrees, double dpi, Ink ink, RectMm area = a4_area, const Sensor& sensor = {});
+Raster scan(const std::string& name, double angle_degrees, double dpi, Ink ink, RectMm area = a4_area,
+            const Sensor& sensor = {});
 
 struct PrintedWord {
     std::string text;
@@ -52,7 +53,8 @@ std::vector<PrintedWord> words_of_pdf(const std::filesystem::path& pdf);
 std::vector<PrintedWord> words_of_original(const std::string& name);
 
 // The longest common subsequence of the words' texts: pairs of indices into the two lists.
-std::vector<std::pair<size_t, size_t>> common_in_order(const std::vector<PrintedWord>& a, const std::vector<PrintedWord>& b);
+std::vector<std::pair<size_t, size_t>> common_in_order(const std::vector<PrintedWord>& a,
+                                                       const std::vector<PrintedWord>& b);
 
 // Grey pictures for tests that need any picture: reproducible noise on a gradient.
 cv::Mat noisy(int width, int height, int type, unsigned seed);

@@ -22,9 +22,9 @@ QString paper_name(const QString& file) {
     return name;
 }
 
-QPushButton* link(const QString& words, QWidget* parent) {
+QPushButton* link(const QString& words, QWidget* parent, const char* kind = "link") {
     auto* button = new QPushButton(words, parent);
-    button->setProperty("kind", "link");
+    button->setProperty("kind", kind);
     button->setCursor(Qt::PointingHandCursor);
     return button;
 }
@@ -62,11 +62,13 @@ BenchSheet::BenchSheet(Desk& desk, QWidget* parent) : QFrame(parent, Qt::Popup |
     papers_ = new QVBoxLayout;
     papers_->setSpacing(0);
     left->addLayout(papers_);
-    auto* own = link(tr("a picture file …"), this);
+    auto* own = link(tr("a picture file …"), this, "item");
     left->addWidget(own, 0, Qt::AlignLeft);
     left->addStretch();
     connect(own, &QPushButton::clicked, this, [this] {
-        const QString file = QFileDialog::getOpenFileName(parentWidget(), tr("A picture to lay on the glass"), QDir::homePath(), tr("Pictures and drawings (*.png *.jpg *.jpeg *.tif *.tiff *.bmp *.webp *.svg *.pdf)"));
+        const QString file = QFileDialog::getOpenFileName(
+            parentWidget(), tr("A picture to lay on the glass"), QDir::homePath(),
+            tr("Pictures and drawings (*.png *.jpg *.jpeg *.tif *.tiff *.bmp *.webp *.svg *.pdf)"));
         if (!file.isEmpty()) lay(file);
     });
     right->addWidget(heading(tr("On the glass now")));
@@ -83,13 +85,14 @@ BenchSheet::BenchSheet(Desk& desk, QWidget* parent) : QFrame(parent, Qt::Popup |
     right->addWidget(pace);
     auto* note = new QLabel(tr("This is the simulated scanner's own sheet; a real one has paper."), this);
     note->setProperty("quiet", true);
+    note->setWordWrap(true);
     right->addWidget(note);
     fill_papers();
     refresh();
 }
 
 void BenchSheet::open() {
-    setMinimumSize(560, 340);
+    setMinimumSize(720, 340);
     adjustSize();
     const QRect around = parentWidget()->window()->geometry();
     move(around.center().x() - width() / 2, around.top() + theme::bar_height + 30);
@@ -99,14 +102,16 @@ void BenchSheet::open() {
 void BenchSheet::fill_papers() {
     const QDir folder(desk_.originals_folder());
     for (const QString& file : folder.entryList({"*.svg"}, QDir::Files, QDir::Name)) {
-        auto* button = link(paper_name(file), this);
+        auto* button = link(paper_name(file), this, "item");
         button->setObjectName("lay:" + file);
         connect(button, &QPushButton::clicked, this, [this, path = folder.filePath(file)] { lay(path); });
         auto* row = new QHBoxLayout;
         row->addWidget(button, 0, Qt::AlignLeft);
         const auto size = original_size(folder.filePath(file).toStdString());
-        auto* measure = new QLabel(size ? tr("%1 × %2 mm").arg(size->width, 0, 'f', 0).arg(size->height, 0, 'f', 0) : QString(), this);
+        auto* measure = new QLabel(
+            size ? tr("%1 × %2 mm").arg(size->width, 0, 'f', 0).arg(size->height, 0, 'f', 0) : QString(), this);
         measure->setProperty("quiet", true);
+        row->addSpacing(24);
         row->addStretch();
         row->addWidget(measure);
         papers_->addLayout(row);
@@ -148,21 +153,25 @@ void BenchSheet::refresh() {
         auto* row = new QHBoxLayout(holder);
         row->setContentsMargins(0, 2, 0, 2);
         auto* name = new QLabel(paper_name(QString::fromStdString(glass[i].file.string())), holder);
-        name->setMinimumWidth(150);
+        name->setMinimumWidth(170);
         row->addWidget(name);
         row->addStretch();
         auto* angle = new QDoubleSpinBox(holder);
+        angle->setFixedWidth(72);
         angle->setRange(-180, 180);
         angle->setDecimals(1);
         angle->setSingleStep(0.5);
         angle->setSuffix("°");
         angle->setValue(glass[i].angle_degrees);
         angle->setAccessibleName(tr("turned clockwise by"));
-        connect(angle, &QDoubleSpinBox::valueChanged, this, [this, i](double degrees) { change(i, [degrees](LaidPaper& paper) { paper.angle_degrees = degrees; }); });
+        connect(angle, &QDoubleSpinBox::valueChanged, this, [this, i](double degrees) {
+            change(i, [degrees](LaidPaper& paper) { paper.angle_degrees = degrees; });
+        });
         row->addWidget(angle);
         auto* over = link(tr("other way up"), holder);
         over->setToolTip(tr("Lay it the other way up"));
-        connect(over, &QPushButton::clicked, angle, [angle] { angle->setValue(angle->value() > 0 ? angle->value() - 180 : angle->value() + 180); });
+        connect(over, &QPushButton::clicked, angle,
+                [angle] { angle->setValue(angle->value() > 0 ? angle->value() - 180 : angle->value() + 180); });
         row->addWidget(over);
         auto* away = link(tr("take away"), holder);
         connect(away, &QPushButton::clicked, this, [this, i] {

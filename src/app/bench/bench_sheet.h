@@ -1,5 +1,5 @@
-// What lies on the simulated scanner's glass, and how: demo originals or any picture file, laid at an angle, upside down,
-// against the corner or in the middle. Only there for the simulated scanner.
+// What lies on the simulated scanner's glass, and how: demo originals or any picture file, laid at an angle, upside
+// down, against the corner or in the middle. Only there for the simulated scanner.
 #pragma once
 
 #include "app/desk.h"

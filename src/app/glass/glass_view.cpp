@@ -55,14 +55,20 @@ QRectF GlassView::glass_rect() const {
 }
 
 double GlassView::scale() const { return glass_rect().width() / desk_.capabilities().glass.width; }
-QPointF GlassView::to_screen(double x_mm, double y_mm) const { return glass_rect().topLeft() + QPointF(x_mm, y_mm) * scale(); }
+QPointF GlassView::to_screen(double x_mm, double y_mm) const {
+    return glass_rect().topLeft() + QPointF(x_mm, y_mm) * scale();
+}
 QPointF GlassView::to_mm(QPointF screen) const { return (screen - glass_rect().topLeft()) / scale(); }
-QRectF GlassView::screen_rect(const RectMm& f) const { return {to_screen(f.x, f.y), QSizeF(f.width, f.height) * scale()}; }
+QRectF GlassView::screen_rect(const RectMm& f) const {
+    return {to_screen(f.x, f.y), QSizeF(f.width, f.height) * scale()};
+}
 
 std::vector<RectMm> GlassView::frames_now() const {
     std::vector<RectMm> frames = desk_.frames();
-    if (changing_ && grip_.frame >= 0 && grip_.frame < static_cast<int>(frames.size())) frames[static_cast<size_t>(grip_.frame)] = *changing_;
-    else if (changing_ && drawing_) frames.push_back(*changing_);
+    if (changing_ && grip_.frame >= 0 && grip_.frame < static_cast<int>(frames.size()))
+        frames[static_cast<size_t>(grip_.frame)] = *changing_;
+    else if (changing_ && drawing_)
+        frames.push_back(*changing_);
     return frames;
 }
 
@@ -71,11 +77,23 @@ void GlassView::refresh() {
     preview_button_->setVisible(desk_.has_scanner() && empty && !desk_.previewing());
     bench_button_->setVisible(!desk_.has_scanner());
     files_button_->setVisible(!desk_.has_scanner());
-    if (!desk_.has_scanner()) hint_->setText(tr("No scanner is connected. Try everything with the bench scanner, which scans drawings, or add picture files and PDFs."));
-    else if (empty) hint_->setText(tr("Lay the paper face down against the marked corner; which way up does not matter. Then preview, or scan at once."));
-    else if (desk_.preview_out_of_date()) hint_->setText(tr("The paper has been changed since this preview. Preview again to see it (Ctrl+L)."));
-    else if (desk_.frames().empty()) hint_->setText(tr("Drag on the glass to draw a frame. Each frame becomes a page; without one, all of it is scanned."));
-    else hint_->setText(tr("Drag a mount to resize a frame, an edge to move that edge, the inside to move it. Delete removes it."));
+    if (!desk_.has_scanner())
+        hint_->setText(tr("No scanner is connected. Try everything with the bench scanner, which scans drawings, or "
+                          "add picture files and PDFs."));
+    else if (empty)
+        hint_->setText(tr("Lay the paper face down against the marked corner; which way up does not matter. Then "
+                          "preview, or scan at once."));
+    else if (desk_.preview_out_of_date())
+        hint_->setText(tr("The paper has been changed since this preview. Preview again to see it (Ctrl+L)."));
+    else if (desk_.areas_to_scan() != desk_.frames() && desk_.ticket().from.paper != "auto")
+        hint_->setText(
+            tr("The dashed area is scanned. Drag on the glass to draw a frame instead; each frame becomes a page."));
+    else if (desk_.frames().empty())
+        hint_->setText(
+            tr("Drag on the glass to draw a frame. Each frame becomes a page; without one, all of it is scanned."));
+    else
+        hint_->setText(
+            tr("Drag a mount to resize a frame, an edge to move that edge, the inside to move it. Delete removes it."));
     if (selected_ >= static_cast<int>(desk_.frames().size())) selected_ = -1;
     place_widgets();
     update();
@@ -119,7 +137,8 @@ void GlassView::paintEvent(QPaintEvent*) {
     // The marked corner, as on the scanner's rim.
     painter.setPen(Qt::NoPen);
     painter.setBrush(c.ink);
-    painter.drawPolygon(QPolygonF{glass.topLeft() + QPointF(-2, -2), glass.topLeft() + QPointF(18, -2), glass.topLeft() + QPointF(-2, 18)});
+    painter.drawPolygon(QPolygonF{glass.topLeft() + QPointF(-2, -2), glass.topLeft() + QPointF(18, -2),
+                                  glass.topLeft() + QPointF(-2, 18)});
     if (desk_.preview_out_of_date()) {
         const QString words = tr("? out of date");
         painter.setFont(theme::strong());
@@ -130,14 +149,17 @@ void GlassView::paintEvent(QPaintEvent*) {
         painter.drawText(tag, Qt::AlignCenter, words);
     }
     const auto frames = frames_now();
-    const bool by_frames = desk_.ticket().from.paper == "auto" && !desk_.ticket().from.own_paper && desk_.ticket().from.frames == Frames::Drawn;
+    const bool by_frames = desk_.ticket().from.paper == "auto" && !desk_.ticket().from.own_paper &&
+                           desk_.ticket().from.frames == Frames::Drawn;
     if (!by_frames) {
         const RectMm area = desk_.areas_to_scan().front();
         painter.setPen(QPen(c.plum, 1.2, Qt::DashLine));
         painter.setBrush(Qt::NoBrush);
         painter.drawRect(screen_rect(area).intersected(glass));
     } else {
-        for (size_t i = 0; i < frames.size(); ++i) paint_frame(painter, frames[i], static_cast<int>(i) + 1, static_cast<int>(i) == selected_ || (drawing_ && i + 1 == frames.size()));
+        for (size_t i = 0; i < frames.size(); ++i)
+            paint_frame(painter, frames[i], static_cast<int>(i) + 1,
+                        static_cast<int>(i) == selected_ || (drawing_ && i + 1 == frames.size()));
     }
     if (hasFocus()) {
         painter.setPen(QPen(c.plum, 1));
@@ -162,7 +184,9 @@ void GlassView::paint_frame(QPainter& painter, const RectMm& frame, int number, 
             const QPointF corner(sx ? r.right() : r.left(), sy ? r.bottom() : r.top());
             const double dx = sx ? -1 : 1, dy = sy ? -1 : 1;
             const QPointF at = corner - QPointF(dx, dy) * 3;
-            painter.drawPolygon(QPolygonF{at, at + QPointF(dx * size, 0), at + QPointF(dx * size, dy * thick), at + QPointF(dx * thick, dy * thick), at + QPointF(dx * thick, dy * size), at + QPointF(0, dy * size)});
+            painter.drawPolygon(QPolygonF{at, at + QPointF(dx * size, 0), at + QPointF(dx * size, dy * thick),
+                                          at + QPointF(dx * thick, dy * thick), at + QPointF(dx * thick, dy * size),
+                                          at + QPointF(0, dy * size)});
         }
     }
     painter.setFont(theme::measure());
@@ -191,10 +215,12 @@ GlassView::Grip GlassView::grip_at(QPointF screen) const {
         if (!r.adjusted(-8, -8, 8, 8).contains(screen)) continue;
         const auto near = [](double a, double b, double reach) { return std::abs(a - b) <= reach; };
         const double reach = std::min(12.0, std::min(r.width(), r.height()) / 3);
-        Grip grip{i, near(screen.x(), r.left(), reach), near(screen.y(), r.top(), reach), near(screen.x(), r.right(), reach), near(screen.y(), r.bottom(), reach)};
+        Grip grip{i, near(screen.x(), r.left(), reach), near(screen.y(), r.top(), reach),
+                  near(screen.x(), r.right(), reach), near(screen.y(), r.bottom(), reach)};
         const bool corner = (grip.left || grip.right) && (grip.top || grip.bottom);
         if (!corner) { // an edge is a narrower target than a mount
-            grip = {i, near(screen.x(), r.left(), 6), near(screen.y(), r.top(), 6), near(screen.x(), r.right(), 6), near(screen.y(), r.bottom(), 6)};
+            grip = {i, near(screen.x(), r.left(), 6), near(screen.y(), r.top(), 6), near(screen.x(), r.right(), 6),
+                    near(screen.y(), r.bottom(), 6)};
         }
         if (!grip.any()) grip = {i, true, true, true, true};
         return grip;
@@ -204,12 +230,15 @@ GlassView::Grip GlassView::grip_at(QPointF screen) const {
 
 RectMm GlassView::dragged(QPointF mm) const {
     const SizeMm glass = desk_.capabilities().glass;
-    double left = start_frame_.x, top = start_frame_.y, right = left + start_frame_.width, bottom = top + start_frame_.height;
+    double left = start_frame_.x, top = start_frame_.y, right = left + start_frame_.width,
+           bottom = top + start_frame_.height;
     const QPointF by = mm - start_mm_;
     if (grip_.left && grip_.right && grip_.top && grip_.bottom) {
         double x = snapped(start_frame_.x + by.x(), 0), y = snapped(start_frame_.y + by.y(), 0);
-        x = std::clamp(snapped(x, glass.width - start_frame_.width), 0.0, std::max(0.0, glass.width - start_frame_.width));
-        y = std::clamp(snapped(y, glass.height - start_frame_.height), 0.0, std::max(0.0, glass.height - start_frame_.height));
+        x = std::clamp(snapped(x, glass.width - start_frame_.width), 0.0,
+                       std::max(0.0, glass.width - start_frame_.width));
+        y = std::clamp(snapped(y, glass.height - start_frame_.height), 0.0,
+                       std::max(0.0, glass.height - start_frame_.height));
         return {x, y, start_frame_.width, start_frame_.height};
     }
     const auto side = [](double value, double most) { return std::clamp(snapped(snapped(value, 0), most), 0.0, most); };
@@ -217,7 +246,8 @@ RectMm GlassView::dragged(QPointF mm) const {
     if (grip_.right) right = side(right + by.x(), glass.width);
     if (grip_.top) top = side(top + by.y(), glass.height);
     if (grip_.bottom) bottom = side(bottom + by.y(), glass.height);
-    return {std::min(left, right), std::min(top, bottom), std::max(smallest_mm, std::abs(right - left)), std::max(smallest_mm, std::abs(bottom - top))};
+    return {std::min(left, right), std::min(top, bottom), std::max(smallest_mm, std::abs(right - left)),
+            std::max(smallest_mm, std::abs(bottom - top))};
 }
 
 void GlassView::mousePressEvent(QMouseEvent* event) {
@@ -232,7 +262,8 @@ void GlassView::mousePressEvent(QMouseEvent* event) {
         drawing_ = true;
         selected_ = -1;
         const SizeMm glass = desk_.capabilities().glass;
-        start_mm_ = {std::clamp(snapped(mm.x(), 0), 0.0, glass.width), std::clamp(snapped(mm.y(), 0), 0.0, glass.height)};
+        start_mm_ = {std::clamp(snapped(mm.x(), 0), 0.0, glass.width),
+                     std::clamp(snapped(mm.y(), 0), 0.0, glass.height)};
     }
     update();
 }
@@ -241,20 +272,23 @@ void GlassView::mouseMoveEvent(QMouseEvent* event) {
     const QPointF mm = to_mm(event->position());
     if (drawing_) {
         const SizeMm glass = desk_.capabilities().glass;
-        const double x = std::clamp(snapped(mm.x(), glass.width), 0.0, glass.width), y = std::clamp(snapped(mm.y(), glass.height), 0.0, glass.height);
-        changing_ = RectMm{std::min(x, start_mm_.x()), std::min(y, start_mm_.y()), std::abs(x - start_mm_.x()), std::abs(y - start_mm_.y())};
+        const double x = std::clamp(snapped(mm.x(), glass.width), 0.0, glass.width),
+                     y = std::clamp(snapped(mm.y(), glass.height), 0.0, glass.height);
+        changing_ = RectMm{std::min(x, start_mm_.x()), std::min(y, start_mm_.y()), std::abs(x - start_mm_.x()),
+                           std::abs(y - start_mm_.y())};
     } else if (grip_.frame >= 0 && (event->buttons() & Qt::LeftButton)) {
         changing_ = dragged(mm);
     } else {
         const Grip under = grip_at(event->position());
         const bool inside = under.left && under.right && under.top && under.bottom;
-        const bool falls = (under.left && under.top) || (under.right && under.bottom), rises = (under.right && under.top) || (under.left && under.bottom);
-        setCursor(under.frame < 0                   ? Qt::CrossCursor
-                  : inside                          ? Qt::SizeAllCursor
-                  : falls                           ? Qt::SizeFDiagCursor
-                  : rises                           ? Qt::SizeBDiagCursor
-                  : under.left || under.right       ? Qt::SizeHorCursor
-                                                    : Qt::SizeVerCursor);
+        const bool falls = (under.left && under.top) || (under.right && under.bottom),
+                   rises = (under.right && under.top) || (under.left && under.bottom);
+        setCursor(under.frame < 0             ? Qt::CrossCursor
+                  : inside                    ? Qt::SizeAllCursor
+                  : falls                     ? Qt::SizeFDiagCursor
+                  : rises                     ? Qt::SizeBDiagCursor
+                  : under.left || under.right ? Qt::SizeHorCursor
+                                              : Qt::SizeVerCursor);
     }
     update();
 }
@@ -299,11 +333,20 @@ void GlassView::keyPressEvent(QKeyEvent* event) {
         keep(frames);
     };
     switch (event->key()) {
-    case Qt::Key_Left: nudge(-step, 0); break;
-    case Qt::Key_Right: nudge(step, 0); break;
-    case Qt::Key_Up: nudge(0, -step); break;
-    case Qt::Key_Down: nudge(0, step); break;
-    case Qt::Key_Delete: case Qt::Key_Backspace:
+    case Qt::Key_Left:
+        nudge(-step, 0);
+        break;
+    case Qt::Key_Right:
+        nudge(step, 0);
+        break;
+    case Qt::Key_Up:
+        nudge(0, -step);
+        break;
+    case Qt::Key_Down:
+        nudge(0, step);
+        break;
+    case Qt::Key_Delete:
+    case Qt::Key_Backspace:
         if (chosen) {
             frames.erase(frames.begin() + selected_);
             selected_ = std::min<int>(selected_, static_cast<int>(frames.size()) - 1);
@@ -314,7 +357,8 @@ void GlassView::keyPressEvent(QKeyEvent* event) {
         if (!frames.empty()) selected_ = (selected_ + 1) % static_cast<int>(frames.size());
         update();
         break;
-    default: QWidget::keyPressEvent(event);
+    default:
+        QWidget::keyPressEvent(event);
     }
 }
 

@@ -1,5 +1,5 @@
-// The glass: its preview, and the frames drawn on it. A frame is drawn by dragging on the empty glass; its corner mounts
-// resize it, its edges move alone, its inside moves it. All lengths are mm from the marked corner (upper left).
+// The glass: its preview, and the frames drawn on it. A frame is drawn by dragging on the empty glass; its corner
+// mounts resize it, its edges move alone, its inside moves it. All lengths are mm from the marked corner (upper left).
 #pragma once
 
 #include "app/desk.h"

@@ -18,16 +18,22 @@ QString degrees_words(double degrees) { return QString("%1°").arg(std::abs(degr
 NoticeLine tilt_line(Desk& desk, const Page& page, const QString& id) {
     const double tilt = page.notices.tilt_degrees.value_or(0);
     const QString by = page.notices.tilt_by_text ? Desk::tr("by its lines of text") : Desk::tr("by its edge");
-    if (std::abs(tilt) < least_tilt_degrees) return {NoticeLine::Mark::Nothing, Desk::tr("Straight"), Desk::tr("left as scanned, dot for dot"), {}, {}};
-    const QString seen = Desk::tr("Tilted %1 %2").arg(degrees_words(tilt), tilt > 0 ? Desk::tr("clockwise") : Desk::tr("to the left"));
+    if (std::abs(tilt) < least_tilt_degrees)
+        return {NoticeLine::Mark::Nothing, Desk::tr("Straight"), Desk::tr("left as scanned, dot for dot"), {}, {}};
+    const QString seen =
+        Desk::tr("Tilted %1 %2").arg(degrees_words(tilt), tilt > 0 ? Desk::tr("clockwise") : Desk::tr("to the left"));
     Recipe changed = page.recipe;
     if (page.recipe.tilt_degrees != 0) {
         changed.tilt_degrees = 0;
         const bool as_noticed = std::abs(page.recipe.tilt_degrees - tilt) < 0.005;
-        return {NoticeLine::Mark::Done, seen, as_noticed ? Desk::tr("straightened %1").arg(by) : Desk::tr("straightened by hand, %1").arg(degrees_words(page.recipe.tilt_degrees)), Desk::tr("undo"), [&desk, id, changed] { desk.set_recipe(id, changed, Desk::tr("straighten")); }};
+        return {NoticeLine::Mark::Done, seen,
+                as_noticed ? Desk::tr("straightened %1").arg(by)
+                           : Desk::tr("straightened by hand, %1").arg(degrees_words(page.recipe.tilt_degrees)),
+                Desk::tr("undo"), [&desk, id, changed] { desk.set_recipe(id, changed, Desk::tr("straighten")); }};
     }
     changed.tilt_degrees = tilt;
-    return {NoticeLine::Mark::Proposed, seen, Desk::tr("left as scanned"), Desk::tr("straighten"), [&desk, id, changed] { desk.set_recipe(id, changed, Desk::tr("straighten")); }};
+    return {NoticeLine::Mark::Proposed, seen, Desk::tr("left as scanned"), Desk::tr("straighten"),
+            [&desk, id, changed] { desk.set_recipe(id, changed, Desk::tr("straighten")); }};
 }
 
 NoticeLine turn_line(Desk& desk, const Page& page, const QString& id) {
@@ -36,27 +42,48 @@ NoticeLine turn_line(Desk& desk, const Page& page, const QString& id) {
     Recipe changed = page.recipe;
     if (page.recipe.turn_degrees == turn) {
         changed.turn_degrees = 0;
-        return {NoticeLine::Mark::Done, seen, Desk::tr("turned upright by its text"), Desk::tr("undo"), [&desk, id, changed] { desk.set_recipe(id, changed, Desk::tr("turn")); }};
+        return {NoticeLine::Mark::Done, seen, Desk::tr("turned upright by its text"), Desk::tr("undo"),
+                [&desk, id, changed] { desk.set_recipe(id, changed, Desk::tr("turn")); }};
     }
     changed.turn_degrees = turn;
-    return {NoticeLine::Mark::Proposed, seen, Desk::tr("its text says so"), Desk::tr("turn"), [&desk, id, changed] { desk.set_recipe(id, changed, Desk::tr("turn")); }};
+    return {NoticeLine::Mark::Proposed, seen, Desk::tr("its text says so"), Desk::tr("turn"),
+            [&desk, id, changed] { desk.set_recipe(id, changed, Desk::tr("turn")); }};
 }
 
 NoticeLine ink_line(Desk& desk, const Page& page, const QString& id) {
     const Ink now = page.recipe.ink.value_or(page.original.ink), least = page.notices.ink.least;
     const auto change = [&desk, id, recipe = page.recipe](std::optional<Ink> ink) {
-        return [&desk, id, recipe, ink]() mutable { recipe.ink = ink; desk.set_recipe(id, recipe, Desk::tr("colour mode")); };
+        return [&desk, id, recipe, ink]() mutable {
+            recipe.ink = ink;
+            desk.set_recipe(id, recipe, Desk::tr("colour mode"));
+        };
     };
     if (page.original.ink == Ink::Colour && least == Ink::Colour) {
-        if (now == Ink::Colour) return {NoticeLine::Mark::Nothing, Desk::tr("Colour on it"), Desk::tr("kept in colour"), Desk::tr("make grey"), change(Ink::Grey)};
-        return {NoticeLine::Mark::Done, Desk::tr("Colour on it"), Desk::tr("made %1").arg(now == Ink::Grey ? Desk::tr("grey") : Desk::tr("black and white")), Desk::tr("keep colour"), change(std::nullopt)};
+        if (now == Ink::Colour)
+            return {NoticeLine::Mark::Nothing, Desk::tr("Colour on it"), Desk::tr("kept in colour"),
+                    Desk::tr("make grey"), change(Ink::Grey)};
+        return {NoticeLine::Mark::Done, Desk::tr("Colour on it"),
+                Desk::tr("made %1").arg(now == Ink::Grey ? Desk::tr("grey") : Desk::tr("black and white")),
+                Desk::tr("keep colour"), change(std::nullopt)};
     }
     if (now == Ink::Black && page.original.ink != Ink::Black) {
-        return {NoticeLine::Mark::Done, Desk::tr("Black and white"), least == Ink::Black ? Desk::tr("loses nothing here") : Desk::tr("faint marks or tones are lost"), Desk::tr("keep grey"), change(page.original.ink == Ink::Colour ? std::optional(Ink::Grey) : std::nullopt)};
+        return {NoticeLine::Mark::Done, Desk::tr("Black and white"),
+                least == Ink::Black ? Desk::tr("loses nothing here") : Desk::tr("faint marks or tones are lost"),
+                Desk::tr("keep grey"),
+                change(page.original.ink == Ink::Colour ? std::optional(Ink::Grey) : std::nullopt)};
     }
-    if (page.original.ink == Ink::Colour && now == Ink::Grey) return {NoticeLine::Mark::Done, Desk::tr("No colour on it"), Desk::tr("kept as grey, smaller"), Desk::tr("keep colour"), change(std::nullopt)};
-    if (page.original.ink == Ink::Colour) return {NoticeLine::Mark::Proposed, Desk::tr("No colour on it"), Desk::tr("kept in colour all the same"), Desk::tr("make grey"), change(Ink::Grey)};
-    return {NoticeLine::Mark::Nothing, Desk::tr("Scanned in %1").arg(page.original.ink == Ink::Grey ? Desk::tr("grey") : Desk::tr("black and white")), {}, {}, {}};
+    if (page.original.ink == Ink::Colour && now == Ink::Grey)
+        return {NoticeLine::Mark::Done, Desk::tr("No colour on it"), Desk::tr("kept as grey, smaller"),
+                Desk::tr("keep colour"), change(std::nullopt)};
+    if (page.original.ink == Ink::Colour)
+        return {NoticeLine::Mark::Proposed, Desk::tr("No colour on it"), Desk::tr("kept in colour all the same"),
+                Desk::tr("make grey"), change(Ink::Grey)};
+    return {
+        NoticeLine::Mark::Nothing,
+        Desk::tr("Scanned in %1").arg(page.original.ink == Ink::Grey ? Desk::tr("grey") : Desk::tr("black and white")),
+        {},
+        {},
+        {}};
 }
 
 QList<NoticeLine> reading_lines(Desk& desk, const QString& id) {
@@ -67,14 +94,27 @@ QList<NoticeLine> reading_lines(Desk& desk, const QString& id) {
     for (const TextLine& line : text->lines) {
         for (const Word& word : line.words) {
             ++words;
-            if (word.confidence < doubtful_confidence) ++doubtful;
-            else sure += word.confidence;
+            if (word.confidence < doubtful_confidence)
+                ++doubtful;
+            else
+                sure += word.confidence;
         }
     }
-    if (words == 0) return {{NoticeLine::Mark::Nothing, Desk::tr("No words read"), Desk::tr("nothing to search for on this page"), {}, {}}};
-    const QString share = Desk::tr("%1 % sure of them").arg(words > doubtful ? std::lround(sure / (words - doubtful)) : 0);
+    if (words == 0)
+        return {{NoticeLine::Mark::Nothing,
+                 Desk::tr("No words read"),
+                 Desk::tr("nothing to search for on this page"),
+                 {},
+                 {}}};
+    const QString share =
+        Desk::tr("%1 % sure of them").arg(words > doubtful ? std::lround(sure / (words - doubtful)) : 0);
     QList<NoticeLine> lines{{NoticeLine::Mark::Done, Desk::tr("%1 words read").arg(words - doubtful), share, {}, {}}};
-    if (doubtful > 0) lines.append({NoticeLine::Mark::Proposed, doubtful == 1 ? Desk::tr("1 doubtful word") : Desk::tr("%1 doubtful words").arg(doubtful), Desk::tr("they can be searched, but may be wrong"), {}, {}});
+    if (doubtful > 0)
+        lines.append({NoticeLine::Mark::Proposed,
+                      doubtful == 1 ? Desk::tr("1 doubtful word") : Desk::tr("%1 doubtful words").arg(doubtful),
+                      Desk::tr("they can be searched, but may be wrong"),
+                      {},
+                      {}});
     return lines;
 }
 
@@ -86,7 +126,9 @@ QList<NoticeLine> notice_lines(Desk& desk, const Page& page) {
     if (!page.noticed) return {{NoticeLine::Mark::Nothing, Desk::tr("Looking at the page …"), {}, {}, {}}};
     const Notices& n = page.notices;
     if (n.blank(desk.ticket().pages.blank_limit_percent)) {
-        return {{NoticeLine::Mark::Proposed, Desk::tr("Blank"), Desk::tr("ink found: %1 % of the page").arg(n.ink_percent, 0, 'f', 2), Desk::tr("remove"), [&desk, id] { desk.edit(without_page(desk.tray(), id.toStdString()), Desk::tr("remove page")); }}};
+        return {{NoticeLine::Mark::Proposed, Desk::tr("Blank"),
+                 Desk::tr("ink found: %1 % of the page").arg(n.ink_percent, 0, 'f', 2), Desk::tr("remove"),
+                 [&desk, id] { desk.edit(without_page(desk.tray(), id.toStdString()), Desk::tr("remove page")); }}};
     }
     if (n.turn_degrees && *n.turn_degrees != 0) lines.append(turn_line(desk, page, id));
     if (n.tilt_degrees) lines.append(tilt_line(desk, page, id));
@@ -95,9 +137,12 @@ QList<NoticeLine> notice_lines(Desk& desk, const Page& page) {
     if (now != Ink::Black && n.ink.least == Ink::Black) {
         Recipe black = page.recipe;
         black.ink = Ink::Black;
-        lines.append({NoticeLine::Mark::Proposed, Desk::tr("Black would do"), Desk::tr("no tones, nothing faint: a tenth of the size"), Desk::tr("make black"), [&desk, id, black] { desk.set_recipe(id, black, Desk::tr("colour mode")); }});
+        lines.append({NoticeLine::Mark::Proposed, Desk::tr("Black would do"),
+                      Desk::tr("no tones, nothing faint: a tenth of the size"), Desk::tr("make black"),
+                      [&desk, id, black] { desk.set_recipe(id, black, Desk::tr("colour mode")); }});
     } else if (n.ink.faint_mm2 > 1 && n.ink.tone_percent < 4) {
-        lines.append({NoticeLine::Mark::Nothing, Desk::tr("Faint marks"), Desk::tr("black and white would lose them"), {}, {}});
+        lines.append(
+            {NoticeLine::Mark::Nothing, Desk::tr("Faint marks"), Desk::tr("black and white would lose them"), {}, {}});
     }
     lines.append(reading_lines(desk, id));
     return lines;
@@ -121,7 +166,9 @@ NoticedPanel::NoticedPanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_
     scroll->viewport()->setAutoFillBackground(false);
     inside->setAutoFillBackground(false);
     outer->addWidget(scroll);
-    for (auto signal : {&Desk::current_changed, &Desk::tray_changed, &Desk::busy_changed, &Desk::glass_changed, &Desk::ticket_changed}) connect(&desk_, signal, this, &NoticedPanel::refresh);
+    for (auto signal : {&Desk::current_changed, &Desk::tray_changed, &Desk::busy_changed, &Desk::glass_changed,
+                        &Desk::ticket_changed})
+        connect(&desk_, signal, this, &NoticedPanel::refresh);
     refresh();
 }
 
@@ -155,7 +202,11 @@ void NoticedPanel::refresh() {
     QString now = frames_ ? desk_.has_scanner() ? "frames" : "none" : "page";
     if (frames_) {
         for (const RectMm& f : desk_.areas_to_scan()) now += QString("|%1 %2 %3").arg(f.width).arg(f.height).arg(f.x);
-        now += QString("|%1 %2 %3").arg(desk_.ticket().how.dpi).arg(static_cast<int>(desk_.ticket().how.ink.value_or(Ink::Grey))).arg(desk_.frames().size()) + QString::fromStdString(std::string(format_key(desk_.ticket().make.format)));
+        now += QString("|%1 %2 %3")
+                   .arg(desk_.ticket().how.dpi)
+                   .arg(static_cast<int>(desk_.ticket().how.ink.value_or(Ink::Grey)))
+                   .arg(desk_.frames().size()) +
+               QString::fromStdString(std::string(format_key(desk_.ticket().make.format)));
     } else if (page) {
         now += QString::fromStdString(page->id);
         for (const auto& line : notice_lines(desk_, *page)) now += line.seen + line.done + line.action;
@@ -169,7 +220,11 @@ void NoticedPanel::refresh() {
         add_frames();
     } else if (!page) {
         add_title(tr("Noticed"), {});
-        add_line({NoticeLine::Mark::Nothing, tr("Nothing yet"), tr("What Yelvin sees on a page stands here, with what it did about it."), {}, {}});
+        add_line({NoticeLine::Mark::Nothing,
+                  tr("Nothing yet"),
+                  tr("What Yelvin sees on a page stands here, with what it did about it."),
+                  {},
+                  {}});
     } else {
         const auto place = find_page(desk_.tray(), page->id);
         add_title(tr("Noticed"), tr("page %1").arg(place ? place->page + 1 : 1));
@@ -181,7 +236,10 @@ void NoticedPanel::refresh() {
 
 void NoticedPanel::add_title(const QString& strong, const QString& quiet) {
     auto* title = new QLabel(this);
-    const QString rest = quiet.isEmpty() ? QString() : QString(" <span style='font-weight:400;color:%1'>· %2</span>").arg(theme::colours().quiet.name(), quiet);
+    const QString rest =
+        quiet.isEmpty()
+            ? QString()
+            : QString(" <span style='font-weight:400;color:%1'>· %2</span>").arg(theme::colours().quiet.name(), quiet);
     title->setText(QString("<b>%1</b>%2").arg(strong, rest));
     title->setContentsMargins(0, 0, 0, 10);
     column_->addWidget(title);
@@ -242,10 +300,15 @@ void NoticedPanel::add_frames() {
     for (size_t i = 0; i < areas.size(); ++i) {
         const RectMm area = areas[i];
         const Ink ink = ticket.how.ink.value_or(Ink::Colour);
-        const QString bytes = bytes_words(Desk::estimated_page_bytes({area.width, area.height}, ticket.how.dpi, ink, ticket.make.format, ticket.make.jpeg_quality));
+        const QString bytes = bytes_words(Desk::estimated_page_bytes({area.width, area.height}, ticket.how.dpi, ink,
+                                                                     ticket.make.format, ticket.make.jpeg_quality));
         NoticeLine line;
-        line.seen = tr("%1%2 × %3 mm").arg(drawn ? tr("%1:  ").arg(i + 1) : QString(), mm_words(area.width), mm_words(area.height));
-        line.done = tr("%1 × %2 px · %3 about %4").arg(scanned_px(area.width, ticket.how.dpi)).arg(scanned_px(area.height, ticket.how.dpi)).arg(QString::fromStdString(std::string(format_words(ticket.make.format))), bytes);
+        line.seen = tr("%1%2 × %3 mm")
+                        .arg(drawn ? tr("%1:  ").arg(i + 1) : QString(), mm_words(area.width), mm_words(area.height));
+        line.done = tr("%1 × %2 px · %3 about %4")
+                        .arg(scanned_px(area.width, ticket.how.dpi))
+                        .arg(scanned_px(area.height, ticket.how.dpi))
+                        .arg(QString::fromStdString(std::string(format_words(ticket.make.format))), bytes);
         if (drawn) {
             line.action = tr("remove");
             line.act = [this, i] {
@@ -281,7 +344,11 @@ void NoticedPanel::add_hand_tools(const Page& page) {
     tool("turn-right", tr("Quarter turn right (])"), [this] { desk_.turn_current(1); });
     row->addSpacing(10);
     tool("minus", tr("Tilt to the left by a tenth (Alt+,)"), [this] { desk_.tilt_current(-0.1); });
-    auto* tilt = new QLabel(page.recipe.tilt_degrees == 0 ? tr("no tilt") : QString("%1%2°").arg(page.recipe.tilt_degrees > 0 ? "−" : "+").arg(std::abs(page.recipe.tilt_degrees), 0, 'f', 1), this);
+    auto* tilt = new QLabel(page.recipe.tilt_degrees == 0 ? tr("no tilt")
+                                                          : QString("%1%2°")
+                                                                .arg(page.recipe.tilt_degrees > 0 ? "−" : "+")
+                                                                .arg(std::abs(page.recipe.tilt_degrees), 0, 'f', 1),
+                            this);
     tilt->setProperty("quiet", true);
     tilt->setAlignment(Qt::AlignCenter);
     tilt->setFixedWidth(44);
@@ -294,7 +361,8 @@ void NoticedPanel::add_hand_tools(const Page& page) {
         back->setProperty("kind", "link");
         back->setObjectName("as-scanned");
         back->setContentsMargins(0, 8, 0, 0);
-        connect(back, &QPushButton::clicked, this, [this, id = QString::fromStdString(page.id)] { desk_.set_recipe(id, {}, tr("as scanned")); });
+        connect(back, &QPushButton::clicked, this,
+                [this, id = QString::fromStdString(page.id)] { desk_.set_recipe(id, {}, tr("as scanned")); });
         column_->addSpacing(8);
         column_->addWidget(back, 0, Qt::AlignLeft);
     }

@@ -91,7 +91,9 @@ void PageView::paintEvent(QPaintEvent*) {
     if (levels.isEmpty()) {
         painter.setFont(theme::body());
         painter.setPen(c.quiet);
-        const QString words = desk_.current_page().isEmpty() ? tr("No page yet. Scan one (Ctrl+Enter), or drop picture files and PDFs here.") : tr("Developing the page …");
+        const QString words = desk_.current_page().isEmpty()
+                                  ? tr("No page yet. Scan one (Ctrl+Enter), or drop picture files and PDFs here.")
+                                  : tr("Developing the page …");
         painter.drawText(rect(), Qt::AlignCenter, words);
         return;
     }
@@ -100,9 +102,11 @@ void PageView::paintEvent(QPaintEvent*) {
     const QSizeF size = QSizeF(full) * by;
     // Kept in view: a page smaller than the view is centred, a larger one never leaves it.
     const auto origin = [](double view, double page, double centre) {
-        return page <= view ? (view - page) / 2 : std::clamp(view / 2 - centre * page, view - page - room, static_cast<double>(room));
+        return page <= view ? (view - page) / 2
+                            : std::clamp(view / 2 - centre * page, view - page - room, static_cast<double>(room));
     };
-    const QRectF sheet(std::round(origin(width(), size.width(), centre_.x())), std::round(origin(height(), size.height(), centre_.y())), size.width(), size.height());
+    const QRectF sheet(std::round(origin(width(), size.width(), centre_.x())),
+                       std::round(origin(height(), size.height(), centre_.y())), size.width(), size.height());
     paint_sheet(painter, sheet);
     int level = 0;
     while (level + 1 < levels.size() && levels[level + 1].width() >= size.width() * devicePixelRatioF()) ++level;
@@ -110,7 +114,8 @@ void PageView::paintEvent(QPaintEvent*) {
     const double image_scale = image.width() / size.width();
     painter.setRenderHint(QPainter::SmoothPixmapTransform, by * devicePixelRatioF() < 2);
     const QRectF seen = sheet.intersected(QRectF(rect()));
-    const QRectF part((seen.left() - sheet.left()) * image_scale, (seen.top() - sheet.top()) * image_scale, seen.width() * image_scale, seen.height() * image_scale);
+    const QRectF part((seen.left() - sheet.left()) * image_scale, (seen.top() - sheet.top()) * image_scale,
+                      seen.width() * image_scale, seen.height() * image_scale);
     painter.drawImage(seen, image, part);
     if (held_) {
         painter.setFont(theme::measure());
@@ -141,14 +146,16 @@ void PageView::paint_growing(QPainter& painter) {
     painter.drawLine(done.bottomLeft(), done.bottomRight());
     painter.setFont(theme::measure());
     painter.setPen(c.quiet);
-    painter.drawText(QRectF(sheet.right() + 12, done.bottom() - 10, 120, 20), Qt::AlignVCenter, tr("%1 %").arg(100 * rows_ / std::max(1, growing_.height())));
+    painter.drawText(QRectF(sheet.right() + 12, done.bottom() - 10, 120, 20), Qt::AlignVCenter,
+                     tr("%1 %").arg(100 * rows_ / std::max(1, growing_.height())));
 }
 
 void PageView::zoom_at(QPointF screen, double factor) {
     const Levels levels = picture();
     if (levels.isEmpty()) return;
     const QSize full = levels.front().size();
-    const double before = scale(full), after = std::clamp(before * devicePixelRatioF() * factor, 0.02, 16.0) / devicePixelRatioF();
+    const double before = scale(full),
+                 after = std::clamp(before * devicePixelRatioF() * factor, 0.02, 16.0) / devicePixelRatioF();
     const QPointF from_middle = screen - QPointF(width() / 2.0, height() / 2.0);
     // The dot under the mouse stays under it.
     const QPointF centre_px(centre_.x() * full.width(), centre_.y() * full.height());
@@ -168,7 +175,8 @@ void PageView::mouseMoveEvent(QMouseEvent* event) {
     const QSizeF size = QSizeF(levels.front().size()) * scale(levels.front().size());
     const QPointF by = event->position() - dragged_from_;
     dragged_from_ = event->position();
-    centre_ = {std::clamp(centre_.x() - by.x() / size.width(), 0.0, 1.0), std::clamp(centre_.y() - by.y() / size.height(), 0.0, 1.0)};
+    centre_ = {std::clamp(centre_.x() - by.x() / size.width(), 0.0, 1.0),
+               std::clamp(centre_.y() - by.y() / size.height(), 0.0, 1.0)};
     update();
 }
 
@@ -181,11 +189,21 @@ void PageView::mouseDoubleClickEvent(QMouseEvent* event) {
 void PageView::keyPressEvent(QKeyEvent* event) {
     const QPointF middle(width() / 2.0, height() / 2.0);
     switch (event->key()) {
-    case Qt::Key_Plus: case Qt::Key_Equal: zoom_at(middle, 1.25); break;
-    case Qt::Key_Minus: zoom_at(middle, 0.8); break;
-    case Qt::Key_0: set_fit(); break;
-    case Qt::Key_1: set_zoom(1); break;
-    default: QWidget::keyPressEvent(event);
+    case Qt::Key_Plus:
+    case Qt::Key_Equal:
+        zoom_at(middle, 1.25);
+        break;
+    case Qt::Key_Minus:
+        zoom_at(middle, 0.8);
+        break;
+    case Qt::Key_0:
+        set_fit();
+        break;
+    case Qt::Key_1:
+        set_zoom(1);
+        break;
+    default:
+        QWidget::keyPressEvent(event);
     }
 }
 

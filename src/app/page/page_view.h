@@ -1,5 +1,5 @@
-// The chosen page as large as possible: zoom down to single dots, pan by dragging, the original while B is held. While a
-// page is being scanned it shows that page growing.
+// The chosen page as large as possible: zoom down to single dots, pan by dragging, the original while B is held. While
+// a page is being scanned it shows that page growing.
 #pragma once
 
 #include "app/desk.h"
@@ -33,7 +33,7 @@ class PageView : public QWidget {
 
   private:
     Desk& desk_;
-    double zoom_ = 0; // 0: fit
+    double zoom_ = 0;          // 0: fit
     QPointF centre_{0.5, 0.5}; // of the page, in parts of its size
     QPointF dragged_from_;
     bool held_ = false;

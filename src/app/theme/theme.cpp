@@ -13,10 +13,30 @@ namespace yelvin::theme {
 
 namespace {
 
-const Colours light{.desk = "#E6E0D5", .table = "#DDD5C8", .paper = "#FBF9F4", .ink = "#26303A", .quiet = "#5C6670", .hairline = "#CFC7B8",
-                    .plum = "#7A2E5D", .plum_wash = "#F1E4EC", .on_plum = "#FFFFFF", .moss = "#3F6F4A", .amber = "#8A5A0E", .brick = "#A3392B"};
-const Colours dark{.desk = "#22262A", .table = "#1B1F22", .paper = "#2E3338", .ink = "#ECE8E0", .quiet = "#B3B0A8", .hairline = "#474D53",
-                   .plum = "#E0A2C6", .plum_wash = "#4A3342", .on_plum = "#2A1020", .moss = "#8CC79A", .amber = "#E2B566", .brick = "#F09A8C"};
+const Colours light{.desk = "#E6E0D5",
+                    .table = "#DDD5C8",
+                    .paper = "#FBF9F4",
+                    .ink = "#26303A",
+                    .quiet = "#535D67",
+                    .hairline = "#CFC7B8",
+                    .plum = "#7A2E5D",
+                    .plum_wash = "#F1E4EC",
+                    .on_plum = "#FFFFFF",
+                    .moss = "#3F6F4A",
+                    .amber = "#8A5A0E",
+                    .brick = "#A3392B"};
+const Colours dark{.desk = "#22262A",
+                   .table = "#1B1F22",
+                   .paper = "#2E3338",
+                   .ink = "#ECE8E0",
+                   .quiet = "#B3B0A8",
+                   .hairline = "#474D53",
+                   .plum = "#E0A2C6",
+                   .plum_wash = "#4A3342",
+                   .on_plum = "#2A1020",
+                   .moss = "#8CC79A",
+                   .amber = "#E2B566",
+                   .brick = "#F09A8C"};
 const Colours* current = &light;
 
 const QHash<QString, QString>& icon_paths() {
@@ -58,6 +78,8 @@ QString sheet() {
         QPushButton[kind="link"] { border: none; color: PLUM; padding: 0 2px; font-size: 12px; font-weight: 500; text-align: right; background: transparent; }
         QPushButton[kind="link"]:hover { text-decoration: underline; }
         QPushButton[kind="link"]:focus { text-decoration: underline; border: none; }
+        QPushButton[kind="item"] { border: none; color: PLUM; padding: 3px 2px; font-weight: 500; text-align: left; }
+        QPushButton[kind="item"]:hover, QPushButton[kind="item"]:focus { border: none; padding: 3px 2px; text-decoration: underline; }
         QPushButton[kind="link"]:disabled { color: QUIET; }
         QPushButton[kind="main"] { background: PLUM; color: ONPLUM; border: 1px solid PLUM; font-size: 17px; }
         QPushButton[kind="main"]:hover { border: 2px solid INK; }
@@ -100,6 +122,7 @@ QString sheet() {
 }
 
 const Colours& colours() { return *current; }
+const Colours& look(bool in_the_dark) { return in_the_dark ? dark : light; }
 
 void use_dark(QApplication& application, bool on) {
     current = on ? &dark : &light;
@@ -117,7 +140,8 @@ void use_dark(QApplication& application, bool on) {
 }
 
 void apply(QApplication& application) {
-    for (const char* face : {"Regular", "Medium", "SemiBold"}) QFontDatabase::addApplicationFont(QString(":/fonts/Inter-%1.otf").arg(face));
+    for (const char* face : {"Regular", "Medium", "SemiBold"})
+        QFontDatabase::addApplicationFont(QString(":/fonts/Inter-%1.otf").arg(face));
     application.setStyle(QStyleFactory::create("Fusion"));
     application.setFont(body());
     use_dark(application, application.palette().color(QPalette::Window).lightness() < 100);
@@ -129,8 +153,10 @@ QFont title() { return sized(15, QFont::DemiBold); }
 QFont measure() { return sized(11, QFont::Normal); }
 
 QIcon icon(const QString& name, const QColor& colour) {
-    const QString drawing = QString(R"(<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 16 16"><path d="%1" fill="none" stroke="%2" stroke-width="1.5" stroke-linecap="round" stroke-linejoin="round"/></svg>)")
-                                .arg(icon_paths().value(name), colour.name());
+    const QString drawing =
+        QString(
+            R"(<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 16 16"><path d="%1" fill="none" stroke="%2" stroke-width="1.5" stroke-linecap="round" stroke-linejoin="round"/></svg>)")
+            .arg(icon_paths().value(name), colour.name());
     QSvgRenderer renderer(drawing.toUtf8());
     QIcon out;
     for (const int size : {16, 32, 48}) {

@@ -16,7 +16,8 @@ struct Colours {
 
 inline constexpr int margin = 14, gap = 10, corner = 4, tray_height = 154, side_width = 268, bar_height = 94;
 
-const Colours& colours();
+const Colours& colours(); // of the look in use
+const Colours& look(bool in_the_dark);
 void apply(QApplication& application); // fonts, palette, style sheet; dark when the desktop is dark
 void use_dark(QApplication& application, bool dark);
 
@@ -25,7 +26,8 @@ QFont strong();  // 13 px, semibold
 QFont title();   // 15 px, semibold
 QFont measure(); // 11 px, tabular figures
 
-// Own icons, drawn with a 1.5 px line in a 16 x 16 field: "turn-left", "turn-right", "close", "down", "check", "plus", "minus", "divider".
+// Own icons, drawn with a 1.5 px line in a 16 x 16 field: "turn-left", "turn-right", "close", "down", "check", "plus",
+// "minus", "divider".
 QIcon icon(const QString& name, const QColor& colour);
 QColor ticket_colour(const QString& role);
 

@@ -14,7 +14,8 @@ namespace {
 constexpr int mark_width = 26, row_height = 27, column_gap = 18, side = 12;
 }
 
-SheetRow::SheetRow(const QString& value, const QString& advice, bool chosen, QWidget* parent) : QAbstractButton(parent), advice_(advice), chosen_(chosen) {
+SheetRow::SheetRow(const QString& value, const QString& advice, bool chosen, QWidget* parent)
+    : QAbstractButton(parent), advice_(advice), chosen_(chosen) {
     setText(value);
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(advice.isEmpty() ? value : value + ", " + advice);
@@ -44,7 +45,8 @@ void SheetRow::paintEvent(QPaintEvent*) {
     painter.drawText(QRect(x, 0, width() - x, height()), Qt::AlignVCenter, advice_);
 }
 
-PhraseSheet::PhraseSheet(QWidget* parent) : QFrame(parent, Qt::Popup | Qt::FramelessWindowHint), layout_(new QVBoxLayout(this)) {
+PhraseSheet::PhraseSheet(QWidget* parent)
+    : QFrame(parent, Qt::Popup | Qt::FramelessWindowHint), layout_(new QVBoxLayout(this)) {
     setObjectName("sheet");
     setAttribute(Qt::WA_DeleteOnClose);
     layout_->setContentsMargins(1, 8, 1, 10);
@@ -94,15 +96,18 @@ void PhraseSheet::open_under(const QRect& anchor) {
     for (SheetRow* row : rows_) widest = std::max(widest, row->value_width());
     for (SheetRow* row : rows_) row->set_columns(std::min(widest, 200));
     adjustSize();
-    const QRect screen = parentWidget()->window()->geometry().intersected(parentWidget()->screen()->availableGeometry());
+    const QRect screen =
+        parentWidget()->window()->geometry().intersected(parentWidget()->screen()->availableGeometry());
     QPoint at(anchor.left() - 8, anchor.bottom() + 2);
     at.setX(std::clamp(at.x(), screen.left() + 4, std::max(screen.left() + 4, screen.right() - width() - 4)));
     at.setY(std::min(at.y(), std::max(screen.top(), screen.bottom() - height() - 4)));
     move(at);
     show();
     if (!focusWidget() || !isAncestorOf(focusWidget())) {
-        if (!rows_.isEmpty()) rows_.front()->setFocus();
-        else focusNextChild();
+        if (!rows_.isEmpty())
+            rows_.front()->setFocus();
+        else
+            focusNextChild();
     }
 }
 
@@ -129,8 +134,10 @@ bool PhraseSheet::eventFilter(QObject* watched, QEvent* event) {
 }
 
 void PhraseSheet::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Escape) close();
-    else QFrame::keyPressEvent(event);
+    if (event->key() == Qt::Key_Escape)
+        close();
+    else
+        QFrame::keyPressEvent(event);
 }
 
 }

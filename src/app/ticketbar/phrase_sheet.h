@@ -1,5 +1,5 @@
-// The small sheet that a phrase opens under itself: rows to choose from, anything else the phrase needs, and one line of
-// advice. Works with the mouse and with the arrow keys, Enter and Esc.
+// The small sheet that a phrase opens under itself: rows to choose from, anything else the phrase needs, and one line
+// of advice. Works with the mouse and with the arrow keys, Enter and Esc.
 #pragma once
 
 #include <QAbstractButton>

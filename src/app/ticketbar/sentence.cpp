@@ -23,11 +23,17 @@ QList<SentencePiece> pieces_of(const QString& pattern, const QList<Phrase>& phra
     QList<SentencePiece> pieces;
     QString plain;
     for (qsizetype i = 0; i < pattern.size(); ++i) {
-        if (pattern[i] != '%') { plain += pattern[i]; continue; }
+        if (pattern[i] != '%') {
+            plain += pattern[i];
+            continue;
+        }
         qsizetype end = i + 1;
         while (end < pattern.size() && end < i + 3 && pattern[end].isDigit()) ++end;
         const int place = pattern.mid(i + 1, end - i - 1).toInt() - 1;
-        if (place < 0) { plain += pattern[i]; continue; }
+        if (place < 0) {
+            plain += pattern[i];
+            continue;
+        }
         i = end - 1;
         if (place >= phrases.size()) continue;
         if (!plain.isEmpty()) pieces.append({plain, -1});
@@ -62,7 +68,8 @@ QString Sentence::text() const {
     QString out;
     for (const auto& piece : pieces_of(pattern_, phrases_)) {
         out += piece.words;
-        if (piece.phrase >= 0 && !phrases_[piece.phrase].became.isEmpty()) out += " (" + phrases_[piece.phrase].became + ")";
+        if (piece.phrase >= 0 && !phrases_[piece.phrase].became.isEmpty())
+            out += " (" + phrases_[piece.phrase].became + ")";
     }
     return out;
 }
@@ -79,10 +86,14 @@ int Sentence::lay_out(int width, QList<Run>& runs) const {
             end = end < 0 ? words.size() : end + 1;
             const QString word = words.mid(begin, end - begin);
             const QString bare = word.endsWith(' ') ? word.chopped(1) : word;
-            if (x > 0 && x + metrics.horizontalAdvance(bare) > width) { x = 0; y += line_height; }
+            if (x > 0 && x + metrics.horizontalAdvance(bare) > width) {
+                x = 0;
+                y += line_height;
+            }
             const int advance = metrics.horizontalAdvance(word);
             if (!(x == 0 && bare.isEmpty())) {
-                if (!runs.isEmpty() && runs.back().phrase == phrase && runs.back().quiet == quiet && runs.back().rect.top() == y && phrase >= 0) {
+                if (!runs.isEmpty() && runs.back().phrase == phrase && runs.back().quiet == quiet &&
+                    runs.back().rect.top() == y && phrase >= 0) {
                     runs.back().words += word;
                     runs.back().rect.setWidth(runs.back().rect.width() + advance);
                 } else {
@@ -95,7 +106,8 @@ int Sentence::lay_out(int width, QList<Run>& runs) const {
     };
     for (const auto& piece : pieces_of(pattern_, phrases_)) {
         place(piece.words, piece.phrase, false);
-        if (piece.phrase >= 0 && !phrases_[piece.phrase].became.isEmpty()) place(" (" + phrases_[piece.phrase].became + ")", piece.phrase, true);
+        if (piece.phrase >= 0 && !phrases_[piece.phrase].became.isEmpty())
+            place(" (" + phrases_[piece.phrase].became + ")", piece.phrase, true);
     }
     return y + line_height;
 }
@@ -115,14 +127,18 @@ void Sentence::paintEvent(QPaintEvent*) {
         const QFont font = sentence_font(phrase);
         const QString bare = run.words.endsWith(' ') ? run.words.chopped(1) : run.words;
         const int bare_width = QFontMetrics(font).horizontalAdvance(bare);
-        const bool lit = run.phrase >= 0 && (run.phrase == hovered_ || (hasFocus() && run.phrase == focused_) || phrases_[run.phrase].key == open_);
+        const bool lit = run.phrase >= 0 && (run.phrase == hovered_ || (hasFocus() && run.phrase == focused_) ||
+                                             phrases_[run.phrase].key == open_);
         if (lit && phrase) {
             painter.setPen(Qt::NoPen);
             painter.setBrush(c.plum_wash);
             painter.drawRoundedRect(QRect(run.rect.left() - 3, run.rect.top(), bare_width + 6, line_height - 1), 3, 3);
         }
         painter.setFont(font);
-        painter.setPen(run.quiet || run.phrase < 0 ? c.quiet : phrases_[run.phrase].wrong ? c.brick : lit ? c.plum : c.ink);
+        painter.setPen(run.quiet || run.phrase < 0  ? c.quiet
+                       : phrases_[run.phrase].wrong ? c.brick
+                       : lit                        ? c.plum
+                                                    : c.ink);
         painter.drawText(run.rect.adjusted(0, 0, 40, -3), Qt::AlignLeft | Qt::AlignVCenter, run.words);
         if (!phrase) continue;
         QPen dots(phrases_[run.phrase].wrong ? c.brick : lit ? c.plum : c.quiet, 1.4, Qt::DotLine, Qt::RoundCap);
@@ -190,10 +206,22 @@ bool Sentence::focusNextPrevChild(bool next) {
 
 void Sentence::keyPressEvent(QKeyEvent* event) {
     switch (event->key()) {
-    case Qt::Key_Return: case Qt::Key_Enter: case Qt::Key_Space: case Qt::Key_Down: press(focused_); break;
-    case Qt::Key_Right: focused_ = std::min<int>(focused_ + 1, static_cast<int>(phrases_.size()) - 1); update(); break;
-    case Qt::Key_Left: focused_ = std::max(0, focused_ - 1); update(); break;
-    default: QWidget::keyPressEvent(event);
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+    case Qt::Key_Space:
+    case Qt::Key_Down:
+        press(focused_);
+        break;
+    case Qt::Key_Right:
+        focused_ = std::min<int>(focused_ + 1, static_cast<int>(phrases_.size()) - 1);
+        update();
+        break;
+    case Qt::Key_Left:
+        focused_ = std::max(0, focused_ - 1);
+        update();
+        break;
+    default:
+        QWidget::keyPressEvent(event);
     }
 }
 
@@ -201,8 +229,10 @@ bool Sentence::event(QEvent* event) {
     if (event->type() == QEvent::ToolTip) {
         auto* help = static_cast<QHelpEvent*>(event);
         const int phrase = phrase_at(help->pos());
-        if (phrase >= 0) QToolTip::showText(help->globalPos(), tr("Change this: press, or Tab to it and Enter"), this);
-        else QToolTip::hideText();
+        if (phrase >= 0)
+            QToolTip::showText(help->globalPos(), tr("Change this: press, or Tab to it and Enter"), this);
+        else
+            QToolTip::hideText();
         return true;
     }
     return QWidget::event(event);

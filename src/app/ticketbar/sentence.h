@@ -1,5 +1,5 @@
-// The ticket as one sentence of words and phrases. The template is one translatable string with numbered places (%1 to %99),
-// so a translation may put them in another order; each place is a phrase that can be pressed.
+// The ticket as one sentence of words and phrases. The template is one translatable string with numbered places (%1 to
+// %99), so a translation may put them in another order; each place is a phrase that can be pressed.
 #pragma once
 
 #include <QList>
@@ -9,9 +9,9 @@
 namespace yelvin {
 
 struct Phrase {
-    QString key;    // what it changes: "source", "ink", …
-    QString words;  // "automatic colour"
-    QString became; // what the automatic value turned into, shown behind in quiet: "grey"
+    QString key;        // what it changes: "source", "ink", …
+    QString words;      // "automatic colour"
+    QString became;     // what the automatic value turned into, shown behind in quiet: "grey"
     bool wrong = false; // this choice cannot be carried out as it is
 };
 

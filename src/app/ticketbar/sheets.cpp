@@ -27,7 +27,8 @@ namespace {
 QString words(const char* text) { return QCoreApplication::translate("Sheets", text); }
 
 // A ticket with one thing changed.
-template <class Change> void change(Desk& desk, Change apply) {
+template <class Change>
+void change(Desk& desk, Change apply) {
     Ticket ticket = desk.ticket();
     apply(ticket);
     desk.set_ticket(ticket);
@@ -37,20 +38,25 @@ template <class Change> void change(Desk& desk, Change apply) {
 double scan_bytes(const Desk& desk, int dpi, const std::optional<Ink>& ink) {
     double bytes = 0;
     for (const RectMm& area : desk.areas_to_scan()) {
-        bytes += Desk::estimated_page_bytes({area.width, area.height}, dpi, ink.value_or(Ink::Grey), desk.ticket().make.format, desk.ticket().make.jpeg_quality);
+        bytes += Desk::estimated_page_bytes({area.width, area.height}, dpi, ink.value_or(Ink::Grey),
+                                            desk.ticket().make.format, desk.ticket().make.jpeg_quality);
     }
     return bytes;
 }
 
 void fill_source(PhraseSheet& sheet, Desk&) {
     sheet.add_row(words("the glass"), words("one sheet, a card, photographs, a book"), true, [] {});
-    sheet.add_advice(words("Lay the paper face down against the marked corner. Which way up it lies does not matter: the page is turned by its text."));
+    sheet.add_advice(words("Lay the paper face down against the marked corner. Which way up it lies does not matter: "
+                           "the page is turned by its text."));
 }
 
 void fill_scanner(PhraseSheet& sheet, Desk& desk, const std::function<void()>& open_bench) {
-    sheet.add_row(desk.scanner_name(), words("simulated, ready"), desk.has_scanner(), [&desk] { desk.use_bench_scanner(); });
-    if (desk.has_scanner()) sheet.add_row(words("what lies on its glass …"), words("demo papers or your own pictures"), false, open_bench);
-    sheet.add_advice(words("The bench scanner is not a real one: it scans drawings and pictures as a scanner would, so that everything can be tried."));
+    sheet.add_row(desk.scanner_name(), words("simulated, ready"), desk.has_scanner(),
+                  [&desk] { desk.use_bench_scanner(); });
+    if (desk.has_scanner())
+        sheet.add_row(words("what lies on its glass …"), words("demo papers or your own pictures"), false, open_bench);
+    sheet.add_advice(words("The bench scanner is not a real one: it scans drawings and pictures as a scanner would, so "
+                           "that everything can be tried."));
 }
 
 void fill_area(PhraseSheet& sheet, Desk& desk) {
@@ -58,13 +64,21 @@ void fill_area(PhraseSheet& sheet, Desk& desk) {
     const bool automatic = now.from.paper == "auto" && !now.from.own_paper;
     const auto frames = static_cast<int>(desk.frames().size());
     const auto from = [&desk](const QString& paper, Frames kind) {
-        change(desk, [&](Ticket& t) { t.from.paper = paper.toStdString(); t.from.own_paper.reset(); t.from.frames = kind; });
+        change(desk, [&](Ticket& t) {
+            t.from.paper = paper.toStdString();
+            t.from.own_paper.reset();
+            t.from.frames = kind;
+        });
     };
-    sheet.add_row(words("the frames drawn on the glass"), frames == 0 ? words("none drawn yet: all of it") : words("%1, a page each").arg(frames), automatic && now.from.frames == Frames::Drawn, [from] { from("auto", Frames::Drawn); });
-    sheet.add_row(words("all of it"), words("the whole glass"), automatic && now.from.frames == Frames::Whole, [from] { from("auto", Frames::Whole); });
+    sheet.add_row(words("the frames drawn on the glass"),
+                  frames == 0 ? words("none drawn yet: all of it") : words("%1, a page each").arg(frames),
+                  automatic && now.from.frames == Frames::Drawn, [from] { from("auto", Frames::Drawn); });
+    sheet.add_row(words("all of it"), words("the whole glass"), automatic && now.from.frames == Frames::Whole,
+                  [from] { from("auto", Frames::Whole); });
     for (const char* name : {"A4", "A5", "A6", "Letter", "Card"}) {
         const SizeMm size = find_paper(name)->size;
-        sheet.add_row(name, words("%1 × %2 mm from the marked corner").arg(mm_words(size.width), mm_words(size.height)), now.from.paper == name, [from, name] { from(name, Frames::Drawn); });
+        sheet.add_row(name, words("%1 × %2 mm from the marked corner").arg(mm_words(size.width), mm_words(size.height)),
+                      now.from.paper == name, [from, name] { from(name, Frames::Drawn); });
     }
     auto* own = new QWidget;
     auto* row = new QHBoxLayout(own);
@@ -89,7 +103,10 @@ void fill_area(PhraseSheet& sheet, Desk& desk) {
     QObject::connect(use, &QPushButton::clicked, &sheet, [&sheet, &desk, width, height] {
         const SizeMm chosen{width->value(), height->value()};
         sheet.close();
-        change(desk, [&](Ticket& t) { t.from.own_paper = chosen; t.from.paper = "own"; });
+        change(desk, [&](Ticket& t) {
+            t.from.own_paper = chosen;
+            t.from.paper = "own";
+        });
     });
     sheet.add_widget(own);
     sheet.add_advice(words("Draw frames on the glass with the mouse after a preview; each becomes a page of its own."));
@@ -97,7 +114,8 @@ void fill_area(PhraseSheet& sheet, Desk& desk) {
 
 void fill_ink(PhraseSheet& sheet, Desk& desk) {
     const auto row = [&](std::optional<Ink> ink, const QString& advice) {
-        sheet.add_row(wording::ink(ink), advice, desk.ticket().how.ink == ink, [&desk, ink] { change(desk, [&](Ticket& t) { t.how.ink = ink; }); });
+        sheet.add_row(wording::ink(ink), advice, desk.ticket().how.ink == ink,
+                      [&desk, ink] { change(desk, [&](Ticket& t) { t.how.ink = ink; }); });
     };
     const int dpi = desk.ticket().how.dpi;
     const auto size = [&](Ink ink) { return bytes_words(scan_bytes(desk, dpi, ink)); };
@@ -123,10 +141,13 @@ void fill_dpi(PhraseSheet& sheet, Desk& desk) {
                                : dpi > 600  ? words("tiny details, slow")
                                             : words("small print");
         const QString size = bytes_words(scan_bytes(desk, dpi, desk.ticket().how.ink));
-        sheet.add_row(words("%1 dpi").arg(dpi), QString("%1 · %2").arg(advice, size), desk.ticket().how.dpi == dpi, [&desk, dpi] { change(desk, [&](Ticket& t) { t.how.dpi = dpi; }); });
+        sheet.add_row(words("%1 dpi").arg(dpi), QString("%1 · %2").arg(advice, size), desk.ticket().how.dpi == dpi,
+                      [&desk, dpi] { change(desk, [&](Ticket& t) { t.how.dpi = dpi; }); });
     }
     const int now = desk.ticket().how.dpi;
-    sheet.add_advice(words("About %1 seconds at %2 dpi. Twice the resolution is four times the dots.").arg(seconds(now), 0, 'f', 0).arg(now));
+    sheet.add_advice(words("About %1 seconds at %2 dpi. Twice the resolution is four times the dots.")
+                         .arg(seconds(now), 0, 'f', 0)
+                         .arg(now));
 }
 
 QCheckBox* tick(const QString& text, bool on, QWidget* parent) {
@@ -143,11 +164,14 @@ void fill_pages(PhraseSheet& sheet, Desk& desk) {
     auto* upright = tick(words("turn upright by the text"), desk.ticket().pages.turn_upright, both);
     column->addWidget(straighten);
     column->addWidget(upright);
-    QObject::connect(straighten, &QCheckBox::toggled, &sheet, [&desk](bool on) { change(desk, [on](Ticket& t) { t.pages.straighten = on; }); });
-    QObject::connect(upright, &QCheckBox::toggled, &sheet, [&desk](bool on) { change(desk, [on](Ticket& t) { t.pages.turn_upright = on; }); });
+    QObject::connect(straighten, &QCheckBox::toggled, &sheet,
+                     [&desk](bool on) { change(desk, [on](Ticket& t) { t.pages.straighten = on; }); });
+    QObject::connect(upright, &QCheckBox::toggled, &sheet,
+                     [&desk](bool on) { change(desk, [on](Ticket& t) { t.pages.turn_upright = on; }); });
     sheet.add_heading(words("To every page, unasked"));
     sheet.add_widget(both);
-    sheet.add_advice(words("A page that is straight already stays as it was scanned, dot for dot. Each correction can be taken back on the page; the original is kept."));
+    sheet.add_advice(words("A page that is straight already stays as it was scanned, dot for dot. Each correction can "
+                           "be taken back on the page; the original is kept."));
 }
 
 void fill_read(PhraseSheet& sheet, Desk& desk) {
@@ -167,14 +191,20 @@ void fill_read(PhraseSheet& sheet, Desk& desk) {
     }
     sheet.add_heading(words("Read in"));
     sheet.add_widget(list);
-    sheet.add_advice(words("A PDF whose text was read can be searched, and its words selected. With no language ticked nothing is read. More languages come with the packages tesseract-ocr-…"));
+    sheet.add_advice(words("A PDF whose text was read can be searched, and its words selected. With no language ticked "
+                           "nothing is read. More languages come with the packages tesseract-ocr-…"));
 }
 
 void fill_make(PhraseSheet& sheet, Desk& desk) {
     const Ticket& now = desk.ticket();
     const auto row = [&](const QString& value, const QString& advice, Format format, Per per) {
         const bool chosen = now.make.format == format && (now.make.per == per || !holds_many_pages(format));
-        sheet.add_row(value, advice, chosen, [&desk, format, per] { change(desk, [&](Ticket& t) { t.make.format = format; t.make.per = per; }); });
+        sheet.add_row(value, advice, chosen, [&desk, format, per] {
+            change(desk, [&](Ticket& t) {
+                t.make.format = format;
+                t.make.per = per;
+            });
+        });
     };
     row(words("one PDF per document"), words("documents; searchable when read"), Format::Pdf, Per::Document);
     row(words("one PDF per page"), words("each sheet on its own"), Format::Pdf, Per::Page);
@@ -191,9 +221,11 @@ void fill_make(PhraseSheet& sheet, Desk& desk) {
     spin->setAccessibleName(words("JPEG quality"));
     line->addWidget(spin);
     line->addStretch();
-    QObject::connect(spin, &QSpinBox::valueChanged, &sheet, [&desk](int value) { change(desk, [value](Ticket& t) { t.make.jpeg_quality = value; }); });
+    QObject::connect(spin, &QSpinBox::valueChanged, &sheet,
+                     [&desk](int value) { change(desk, [value](Ticket& t) { t.make.jpeg_quality = value; }); });
     sheet.add_widget(quality);
-    sheet.add_advice(words("85 looks like the paper; under 60 letters get a halo. Black and white pages are stored without loss."));
+    sheet.add_advice(
+        words("85 looks like the paper; under 60 letters get a halo. Black and white pages are stored without loss."));
 }
 
 void fill_name(PhraseSheet& sheet, Desk& desk) {
@@ -206,7 +238,9 @@ void fill_name(PhraseSheet& sheet, Desk& desk) {
     edit->setMinimumWidth(320);
     auto* shown = new QLabel(box);
     shown->setFont(theme::strong());
-    const auto show = [shown, &desk] { shown->setText(desk.next_name() + "." + QString::fromUtf8(format_extension(desk.ticket().make.format).data())); };
+    const auto show = [shown, &desk] {
+        shown->setText(desk.next_name() + "." + QString::fromUtf8(format_extension(desk.ticket().make.format).data()));
+    };
     show();
     column->addWidget(edit);
     column->addWidget(shown);
@@ -231,7 +265,8 @@ void fill_name(PhraseSheet& sheet, Desk& desk) {
     });
     QObject::connect(edit, &QLineEdit::returnPressed, &sheet, &QWidget::close);
     sheet.add_widget(box);
-    sheet.add_advice(words("yyyy, mm and dd become the date, each # a digit of the counter. A name that exists is never overwritten: the next number is used."));
+    sheet.add_advice(words("yyyy, mm and dd become the date, each # a digit of the counter. A name that exists is "
+                           "never overwritten: the next number is used."));
     edit->setFocus();
 }
 
@@ -244,18 +279,26 @@ void set_folder(Desk& desk, const QString& folder) {
 void fill_folder(PhraseSheet& sheet, Desk& desk) {
     const QString now = desk.folder();
     QStringList folders{now};
-    for (const auto place : {QStandardPaths::DocumentsLocation, QStandardPaths::PicturesLocation, QStandardPaths::HomeLocation}) {
+    for (const auto place :
+         {QStandardPaths::DocumentsLocation, QStandardPaths::PicturesLocation, QStandardPaths::HomeLocation}) {
         const QString path = QStandardPaths::writableLocation(place);
         if (QDir(path).exists() && !folders.contains(path)) folders.append(path);
     }
     for (const QString& folder : folders) {
         const bool there = QDir(folder).exists();
-        sheet.add_row(QDir(folder).dirName().isEmpty() ? folder : QDir(folder).dirName(), there ? folder : words("%1 · not there").arg(folder), folder == now, [&desk, folder] { set_folder(desk, folder); });
+        sheet.add_row(QDir(folder).dirName().isEmpty() ? folder : QDir(folder).dirName(),
+                      there ? folder : words("%1 · not there").arg(folder), folder == now,
+                      [&desk, folder] { set_folder(desk, folder); });
     }
-    if (!QDir(now).exists()) sheet.add_row(words("make this folder"), now, false, [&desk, now] { QDir().mkpath(now); set_folder(desk, now); });
+    if (!QDir(now).exists())
+        sheet.add_row(words("make this folder"), now, false, [&desk, now] {
+            QDir().mkpath(now);
+            set_folder(desk, now);
+        });
     QWidget* window = sheet.parentWidget()->window();
     sheet.add_row(words("another folder …"), words("choose on this computer"), false, [&desk, window, now] {
-        const QString chosen = QFileDialog::getExistingDirectory(window, words("Where finished files go"), QDir(now).exists() ? now : QDir::homePath());
+        const QString chosen = QFileDialog::getExistingDirectory(window, words("Where finished files go"),
+                                                                 QDir(now).exists() ? now : QDir::homePath());
         if (!chosen.isEmpty()) set_folder(desk, chosen);
     });
     auto* edit = new QLineEdit(now);
@@ -276,7 +319,8 @@ void fill_folder(PhraseSheet& sheet, Desk& desk) {
 QString name_pattern(const std::vector<NamePart>& parts) {
     QStringList out;
     for (const NamePart& part : parts) {
-        out.append(part.kind == NamePart::Kind::Counter ? QString(part.digits, '#') : QString::fromStdString(part.text));
+        out.append(part.kind == NamePart::Kind::Counter ? QString(part.digits, '#')
+                                                        : QString::fromStdString(part.text));
     }
     return out.join(' ');
 }
@@ -286,26 +330,40 @@ std::vector<NamePart> parts_of(const QString& pattern) {
     static const QRegularExpression date("^(?=.*(yyyy|yy|mm|dd))[ymd._-]+$"), counter("^#{1,9}$");
     std::vector<NamePart> parts;
     for (const QString& run : pattern.split(' ', Qt::SkipEmptyParts)) {
-        if (counter.match(run).hasMatch()) parts.push_back({NamePart::Kind::Counter, "", static_cast<int>(run.size())});
-        else if (date.match(run).hasMatch()) parts.push_back({NamePart::Kind::Date, run.toStdString()});
-        else if (!parts.empty() && parts.back().kind == NamePart::Kind::Words) parts.back().text += " " + run.toStdString();
-        else parts.push_back({NamePart::Kind::Words, run.toStdString()});
+        if (counter.match(run).hasMatch())
+            parts.push_back({NamePart::Kind::Counter, "", static_cast<int>(run.size())});
+        else if (date.match(run).hasMatch())
+            parts.push_back({NamePart::Kind::Date, run.toStdString()});
+        else if (!parts.empty() && parts.back().kind == NamePart::Kind::Words)
+            parts.back().text += " " + run.toStdString();
+        else
+            parts.push_back({NamePart::Kind::Words, run.toStdString()});
     }
     return parts;
 }
 
 void fill(PhraseSheet& sheet, const QString& phrase, Desk& desk, const std::function<void()>& open_bench) {
     sheet.setAccessibleName(phrase);
-    if (phrase == "source") fill_source(sheet, desk);
-    else if (phrase == "scanner") fill_scanner(sheet, desk, open_bench);
-    else if (phrase == "area") fill_area(sheet, desk);
-    else if (phrase == "ink") fill_ink(sheet, desk);
-    else if (phrase == "dpi") fill_dpi(sheet, desk);
-    else if (phrase == "pages") fill_pages(sheet, desk);
-    else if (phrase == "read") fill_read(sheet, desk);
-    else if (phrase == "make") fill_make(sheet, desk);
-    else if (phrase == "name") fill_name(sheet, desk);
-    else if (phrase == "folder") fill_folder(sheet, desk);
+    if (phrase == "source")
+        fill_source(sheet, desk);
+    else if (phrase == "scanner")
+        fill_scanner(sheet, desk, open_bench);
+    else if (phrase == "area")
+        fill_area(sheet, desk);
+    else if (phrase == "ink")
+        fill_ink(sheet, desk);
+    else if (phrase == "dpi")
+        fill_dpi(sheet, desk);
+    else if (phrase == "pages")
+        fill_pages(sheet, desk);
+    else if (phrase == "read")
+        fill_read(sheet, desk);
+    else if (phrase == "make")
+        fill_make(sheet, desk);
+    else if (phrase == "name")
+        fill_name(sheet, desk);
+    else if (phrase == "folder")
+        fill_folder(sheet, desk);
 }
 
 void fill_stub(PhraseSheet& sheet, Desk& desk) {
@@ -319,7 +377,8 @@ void fill_stub(PhraseSheet& sheet, Desk& desk) {
     sheet.add_heading(words("Name of this ticket"));
     sheet.add_widget(edit);
     for (const char* colour : {"plum", "moss", "amber", "brick", "ink"}) {
-        sheet.add_row(words(colour), words("its colour at the edge"), desk.ticket().colour == colour, [&desk, colour] { change(desk, [&](Ticket& t) { t.colour = colour; }); });
+        sheet.add_row(words(colour), words("its colour at the edge"), desk.ticket().colour == colour,
+                      [&desk, colour] { change(desk, [&](Ticket& t) { t.colour = colour; }); });
     }
     sheet.add_advice(words("All choices in the sentence belong to the ticket and are there again after a restart."));
 }

@@ -44,7 +44,8 @@ class TicketStub : public QAbstractButton {
         painter.setFont(theme::title());
         painter.setPen(hasFocus() || underMouse() ? c.plum : c.ink);
         painter.drawText(QRect(18, 30, width() - 24, 22), Qt::AlignVCenter, shown);
-        theme::icon("down", hasFocus() || underMouse() ? c.plum : c.ink).paint(&painter, 18 + metrics.horizontalAdvance(shown) + 5, 35, 13, 13);
+        theme::icon("down", hasFocus() || underMouse() ? c.plum : c.ink)
+            .paint(&painter, 18 + metrics.horizontalAdvance(shown) + 5, 35, 13, 13);
         painter.setFont(theme::measure());
         painter.setPen(c.quiet);
         painter.drawText(QRect(18, 56, width() - 24, 16), Qt::AlignVCenter, QObject::tr("kept as you left it"));
@@ -117,10 +118,14 @@ void TicketBar::refresh_state() {
     scan_->setToolTip(running ? tr("Stop; pages that are in are kept (Esc)") : tr("Scan (Ctrl+Enter)"));
     const auto& c = theme::colours();
     const QString dot = QString("<span style='color:%1'>●</span> ");
-    if (!desk_.has_scanner()) state_->setText(dot.arg(c.brick.name()) + tr("no scanner"));
-    else if (desk_.previewing()) state_->setText(dot.arg(c.amber.name()) + tr("previewing"));
-    else if (desk_.scanning()) state_->setText(dot.arg(c.amber.name()) + tr("scanning"));
-    else state_->setText(dot.arg(c.moss.name()) + tr("ready, lid closed"));
+    if (!desk_.has_scanner())
+        state_->setText(dot.arg(c.brick.name()) + tr("no scanner"));
+    else if (desk_.previewing())
+        state_->setText(dot.arg(c.amber.name()) + tr("previewing"));
+    else if (desk_.scanning())
+        state_->setText(dot.arg(c.amber.name()) + tr("scanning"));
+    else
+        state_->setText(dot.arg(c.moss.name()) + tr("ready, lid closed"));
 }
 
 void TicketBar::paintEvent(QPaintEvent*) {

@@ -25,22 +25,29 @@ QString words(const char* text) { return QCoreApplication::translate("Sentence",
 }
 
 QString pattern(const Desk&) {
-    //: The ticket. 1 source, 2 scanner, 3 area, 4 ink, 5 resolution, 6 corrections, 7 reading, 8 format, 9 name, 10 folder
+    //: The ticket. 1 source, 2 scanner, 3 area, 4 ink, 5 resolution, 6 corrections, 7 reading, 8 format, 9 name, 10
+    //: folder
     return words("Scan %1 of %2, %3, in %4 at %5; %6, %7; make %8 named %9 in %10.");
 }
 
 QString ink(const std::optional<Ink>& ink) {
     if (!ink) return words("automatic colour");
     switch (*ink) {
-    case Ink::Colour: return words("colour");
-    case Ink::Grey: return words("grey");
-    case Ink::Black: break;
+    case Ink::Colour:
+        return words("colour");
+    case Ink::Grey:
+        return words("grey");
+    case Ink::Black:
+        break;
     }
     return words("black and white");
 }
 
 QString language(const std::string& name) {
-    static const QHash<QString, QString> names{{"eng", "English"}, {"deu", "German"}, {"fra", "French"}, {"spa", "Spanish"}, {"ita", "Italian"}, {"nld", "Dutch"}, {"por", "Portuguese"}, {"pol", "Polish"}, {"swe", "Swedish"}, {"dan", "Danish"}, {"cym", "Welsh"}};
+    static const QHash<QString, QString> names{{"eng", "English"},    {"deu", "German"},  {"fra", "French"},
+                                               {"spa", "Spanish"},    {"ita", "Italian"}, {"nld", "Dutch"},
+                                               {"por", "Portuguese"}, {"pol", "Polish"},  {"swe", "Swedish"},
+                                               {"dan", "Danish"},     {"cym", "Welsh"}};
     const QString key = QString::fromStdString(name);
     return names.value(key, key);
 }
@@ -55,14 +62,16 @@ QString languages(const std::vector<std::string>& list) {
 
 QString format(const Ticket& ticket) {
     const bool searchable = ticket.make.format == Format::Pdf && !ticket.read.languages.empty();
-    const QString kind = searchable ? words("searchable PDF") : QString::fromUtf8(format_words(ticket.make.format).data());
+    const QString kind =
+        searchable ? words("searchable PDF") : QString::fromUtf8(format_words(ticket.make.format).data());
     const bool per_document = ticket.make.per == Per::Document && holds_many_pages(ticket.make.format);
     return (per_document ? words("one %1 per document") : words("one %1 per page")).arg(kind);
 }
 
 QString area(const Desk& desk) {
     const Ticket& ticket = desk.ticket();
-    if (ticket.from.own_paper) return words("%1 × %2 mm").arg(mm_words(ticket.from.own_paper->width), mm_words(ticket.from.own_paper->height));
+    if (ticket.from.own_paper)
+        return words("%1 × %2 mm").arg(mm_words(ticket.from.own_paper->width), mm_words(ticket.from.own_paper->height));
     if (ticket.from.paper != "auto") return words("as %1").arg(QString::fromStdString(ticket.from.paper));
     const auto frames = static_cast<int>(desk.frames().size());
     if (ticket.from.frames == Frames::Whole || frames == 0) return words("all of it");
@@ -73,25 +82,30 @@ QList<Phrase> phrases(const Desk& desk) {
     const Ticket& ticket = desk.ticket();
     // What the automatic colour became, by the page that is looked at.
     QString became;
-    if (const PagePtr page = desk.current(); page && page->noticed && !ticket.how.ink) became = ink(page->recipe.ink.value_or(page->original.ink));
-    const QString corrections = ticket.pages.straighten && ticket.pages.turn_upright ? words("straighten and turn upright")
-                                : ticket.pages.straighten                            ? words("straighten")
-                                : ticket.pages.turn_upright                          ? words("turn upright")
-                                                                                     : words("change nothing");
+    if (const PagePtr page = desk.current(); page && page->noticed && !ticket.how.ink)
+        became = ink(page->recipe.ink.value_or(page->original.ink));
+    const QString corrections = ticket.pages.straighten && ticket.pages.turn_upright
+                                    ? words("straighten and turn upright")
+                                : ticket.pages.straighten   ? words("straighten")
+                                : ticket.pages.turn_upright ? words("turn upright")
+                                                            : words("change nothing");
     const bool reads = !ticket.read.languages.empty() && ticket.make.format == Format::Pdf;
     const QString folder = desk.folder();
     const bool folder_is_there = check_folder(folder.toStdString()).has_value();
-    const QString shown_folder = folder == QDir::homePath() ? words("the home folder") : QFileInfo(folder).fileName().isEmpty() ? folder : QFileInfo(folder).fileName();
-    return {{"source", words("the glass"), {}, false},
-            {"scanner", desk.has_scanner() ? desk.scanner_name() : words("no scanner yet"), {}, !desk.has_scanner()},
-            {"area", area(desk), {}, false},
-            {"ink", ink(ticket.how.ink), became, false},
-            {"dpi", words("%1 dpi").arg(ticket.how.dpi), {}, false},
-            {"pages", corrections, {}, false},
-            {"read", reads ? words("read %1").arg(languages(ticket.read.languages)) : words("read nothing"), {}, false},
-            {"make", format(ticket), {}, false},
-            {"name", desk.next_name(), {}, false},
-            {"folder", folder_is_there ? shown_folder : words("%1 (not there)").arg(shown_folder), {}, !folder_is_there}};
+    const QString shown_folder = folder == QDir::homePath()               ? words("the home folder")
+                                 : QFileInfo(folder).fileName().isEmpty() ? folder
+                                                                          : QFileInfo(folder).fileName();
+    return {
+        {"source", words("the glass"), {}, false},
+        {"scanner", desk.has_scanner() ? desk.scanner_name() : words("no scanner yet"), {}, !desk.has_scanner()},
+        {"area", area(desk), {}, false},
+        {"ink", ink(ticket.how.ink), became, false},
+        {"dpi", words("%1 dpi").arg(ticket.how.dpi), {}, false},
+        {"pages", corrections, {}, false},
+        {"read", reads ? words("read %1").arg(languages(ticket.read.languages)) : words("read nothing"), {}, false},
+        {"make", format(ticket), {}, false},
+        {"name", desk.next_name(), {}, false},
+        {"folder", folder_is_there ? shown_folder : words("%1 (not there)").arg(shown_folder), {}, !folder_is_there}};
 }
 
 }

@@ -14,7 +14,8 @@
 namespace yelvin {
 
 namespace {
-constexpr int tab_height = 30, thumb_height = 96, thumb_top = tab_height + 8, number_height = 16, between = 9, pad = 10, card_gap = 18, slip_width = 58, widest_thumb = 124;
+constexpr int tab_height = 30, thumb_height = 96, thumb_top = tab_height + 8, number_height = 16, between = 9, pad = 10,
+              card_gap = 18, slip_width = 68, widest_thumb = 124;
 
 int thumb_width(const Page& page) {
     const auto size = developed_size(page.recipe, {page.original.width_px, page.original.height_px}, page.original.dpi);
@@ -61,7 +62,8 @@ void TrayStrip::lay_out() {
         const auto pages = static_cast<int>(document.pages.size());
         const QString count = pages == 1 ? tr("1 page") : tr("%1 pages").arg(pages);
         const QString kind = QString::fromStdString(std::string(format_words(desk_.ticket().make.format)));
-        box.facts = box.saved ? tr("%1 · saved").arg(count) : tr("%1 · %2 about %3").arg(count, kind, bytes_words(desk_.estimated_bytes(document)));
+        box.facts = box.saved ? tr("%1 · saved").arg(count)
+                              : tr("%1 · %2 about %3").arg(count, kind, bytes_words(desk_.estimated_bytes(document)));
         box.progress = progress_.value(box.id, -1);
         int inner = x + pad;
         for (const auto& page : document.pages) {
@@ -75,7 +77,8 @@ void TrayStrip::lay_out() {
             next_slip_ = QRect(inner, thumb_top, slip_width, thumb_height);
             inner += slip_width + between;
         }
-        const int for_words = pad * 2 + std::min(230, title.horizontalAdvance(box.title)) + 10 + facts.horizontalAdvance(box.facts) + (box.saved ? 20 : 0);
+        const int for_words = pad * 2 + std::min(230, title.horizontalAdvance(box.title)) + 10 +
+                              facts.horizontalAdvance(box.facts) + (box.saved ? 20 : 0);
         const int width = std::max({inner - between + pad - x, for_words, 150});
         box.card = QRect(x, 0, width, height() - 1);
         box.tab = QRect(x, 0, width, tab_height);
@@ -112,8 +115,11 @@ void TrayStrip::paintEvent(QPaintEvent* event) {
         if (box.card.intersects(event->rect())) paint_document(painter, box);
     }
     const bool starts = desk_.next_page_starts_document();
-    if (!next_slip_.isNull()) paint_slip(painter, next_slip_, starts ? tr("add\nhere") : tr("next page\nlands here"), !starts);
-    const QString words = desk_.tray().documents.empty() ? tr("The first page\nlands here") : starts ? tr("next page starts\na document") : tr("start a new\ndocument");
+    if (!next_slip_.isNull())
+        paint_slip(painter, next_slip_, starts ? tr("add\nhere") : tr("next page\nlands here"), !starts);
+    const QString words = desk_.tray().documents.empty() ? tr("The first page\nlands here")
+                          : starts                       ? tr("next page starts\na document")
+                                                         : tr("start a new\ndocument");
     paint_slip(painter, new_slip_, words, starts);
     if (!dragging_.isEmpty()) {
         const Drop drop = drop_at(drag_at_);
@@ -121,7 +127,9 @@ void TrayStrip::paintEvent(QPaintEvent* event) {
         if (!drop.document.isEmpty()) painter.drawLine(drop.x, thumb_top - 2, drop.x, thumb_top + thumb_height + 2);
         painter.setOpacity(0.7);
         const QImage image = desk_.thumbnail(dragging_);
-        if (!image.isNull()) painter.drawImage(QRect(drag_at_ - QPoint(20, 30), image.size().scaled(60, 60, Qt::KeepAspectRatio)), image);
+        if (!image.isNull())
+            painter.drawImage(QRect(drag_at_ - QPoint(20, 30), image.size().scaled(60, 60, Qt::KeepAspectRatio)),
+                              image);
     }
 }
 
@@ -164,7 +172,8 @@ void TrayStrip::paint_document(QPainter& painter, const DocumentBox& box) {
     painter.setFont(theme::measure());
     painter.setPen(box.saved ? c.moss : c.quiet);
     painter.drawText(QRect(x, 2, box.card.right() - x, tab_height), Qt::AlignVCenter, box.facts);
-    if (box.progress >= 0) painter.fillRect(QRectF(r.left() + 1, tab_height - 1, (r.width() - 2) * box.progress, 2.5), c.moss);
+    if (box.progress >= 0)
+        painter.fillRect(QRectF(r.left() + 1, tab_height - 1, (r.width() - 2) * box.progress, 2.5), c.moss);
     int number = 1;
     for (const auto& page : box.pages) paint_page(painter, page, number++);
 }
@@ -175,7 +184,8 @@ void TrayStrip::paint_page(QPainter& painter, const PageBox& box, int number) {
     QRectF field(box.rect);
     if (!image.isNull()) {
         const QSizeF size = QSizeF(image.size()).scaled(field.size(), Qt::KeepAspectRatio);
-        field = QRectF(field.left() + (field.width() - size.width()) / 2, field.bottom() - size.height(), size.width(), size.height());
+        field = QRectF(field.left() + (field.width() - size.width()) / 2, field.bottom() - size.height(), size.width(),
+                       size.height());
         painter.drawImage(field, image);
     } else {
         painter.fillRect(field, c.desk);
@@ -192,8 +202,10 @@ void TrayStrip::paint_page(QPainter& painter, const PageBox& box, int number) {
     painter.setPen(current ? c.plum : c.quiet);
     const PagePtr page = page_at(desk_.tray(), box.id.toStdString());
     const bool corrected = page && page->recipe != Recipe{};
-    painter.drawText(QRect(box.rect.left() - 4, box.rect.bottom() + 2, box.rect.width() + 8, number_height), Qt::AlignHCenter | Qt::AlignVCenter, QString::number(number));
-    if (corrected) theme::icon("turn-right", c.quiet).paint(&painter, box.rect.center().x() + 8, box.rect.bottom() + 5, 10, 10);
+    painter.drawText(QRect(box.rect.left() - 4, box.rect.bottom() + 2, box.rect.width() + 8, number_height),
+                     Qt::AlignHCenter | Qt::AlignVCenter, QString::number(number));
+    if (corrected)
+        theme::icon("turn-right", c.quiet).paint(&painter, box.rect.center().x() + 8, box.rect.bottom() + 5, 10, 10);
 }
 
 void TrayStrip::paint_slip(QPainter& painter, const QRect& rect, const QString& words, bool active) {
@@ -237,7 +249,9 @@ void TrayStrip::mouseMoveEvent(QMouseEvent* event) {
 void TrayStrip::mouseReleaseEvent(QMouseEvent*) {
     if (!dragging_.isEmpty()) {
         const Drop drop = drop_at(drag_at_);
-        if (!drop.document.isEmpty()) desk_.edit(with_page_moved(desk_.tray(), dragging_.toStdString(), drop.document.toStdString(), drop.index), tr("move page"));
+        if (!drop.document.isEmpty())
+            desk_.edit(with_page_moved(desk_.tray(), dragging_.toStdString(), drop.document.toStdString(), drop.index),
+                       tr("move page"));
     }
     dragging_.clear();
     pressed_page_.clear();
@@ -290,7 +304,8 @@ void TrayStrip::rename(const QString& document_id) {
         const QString name = editor->text().trimmed();
         editor->deleteLater();
         setFocus();
-        if (!name.isEmpty() && name != before) desk_.edit(with_document_name(desk_.tray(), document_id.toStdString(), name.toStdString()), tr("rename"));
+        if (!name.isEmpty() && name != before)
+            desk_.edit(with_document_name(desk_.tray(), document_id.toStdString(), name.toStdString()), tr("rename"));
     });
 }
 
@@ -307,11 +322,20 @@ void TrayStrip::walk(int step) {
 
 void TrayStrip::keyPressEvent(QKeyEvent* event) {
     switch (event->key()) {
-    case Qt::Key_Left: walk(-1); break;
-    case Qt::Key_Right: walk(1); break;
-    case Qt::Key_Home: walk(-1000000); break;
-    case Qt::Key_End: walk(1000000); break;
-    default: QWidget::keyPressEvent(event);
+    case Qt::Key_Left:
+        walk(-1);
+        break;
+    case Qt::Key_Right:
+        walk(1);
+        break;
+    case Qt::Key_Home:
+        walk(-1000000);
+        break;
+    case Qt::Key_End:
+        walk(1000000);
+        break;
+    default:
+        QWidget::keyPressEvent(event);
     }
 }
 
@@ -319,7 +343,8 @@ bool TrayStrip::event(QEvent* event) {
     if (event->type() == QEvent::ToolTip) {
         auto* help = static_cast<QHelpEvent*>(event);
         for (const auto& box : boxes_) {
-            if (box.tab.contains(help->pos())) QToolTip::showText(help->globalPos(), box.title + "\n" + tr("Rename: F2 or double-click"), this);
+            if (box.tab.contains(help->pos()))
+                QToolTip::showText(help->globalPos(), box.title + "\n" + tr("Rename: F2 or double-click"), this);
         }
         return true;
     }

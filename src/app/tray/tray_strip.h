@@ -1,5 +1,6 @@
 // The out tray along the bottom: documents from left to right, each behind its divider tab, pages as thumbnails. The
-// dashed slip shows where the next scanned page will land; pressing the other one moves it. Pages are dragged; F2 renames.
+// dashed slip shows where the next scanned page will land; pressing the other one moves it. Pages are dragged; F2
+// renames.
 #pragma once
 
 #include "app/desk.h"

@@ -14,9 +14,15 @@ Result<EncodedPage> encode_page(const Raster& page, TextLayer text, Format forma
         out.coding = page.ink == Ink::Black ? ImageCoding::G4 : ImageCoding::Jpeg;
         bytes = page.ink == Ink::Black ? encode_g4(page) : encode_jpeg(page, jpeg_quality);
         break;
-    case Format::Jpeg: bytes = encode_jpeg(page, jpeg_quality); break;
-    case Format::Png: bytes = encode_png(page); break;
-    case Format::Tiff: bytes = encode_tiff(page); break;
+    case Format::Jpeg:
+        bytes = encode_jpeg(page, jpeg_quality);
+        break;
+    case Format::Png:
+        bytes = encode_png(page);
+        break;
+    case Format::Tiff:
+        bytes = encode_tiff(page);
+        break;
     }
     if (!bytes) return std::unexpected(bytes.error());
     out.image = std::move(*bytes);
@@ -51,11 +57,16 @@ class TiffWriter : public DocumentWriter {
 
 }
 
-std::unique_ptr<DocumentWriter> new_document_writer(const std::filesystem::path& file, Format format, const DocumentInfo& info) {
+std::unique_ptr<DocumentWriter> new_document_writer(const std::filesystem::path& file, Format format,
+                                                    const DocumentInfo& info) {
     switch (format) {
-    case Format::Pdf: return new_pdf_writer(file, info);
-    case Format::Tiff: return std::make_unique<TiffWriter>(file);
-    case Format::Jpeg: case Format::Png: break;
+    case Format::Pdf:
+        return new_pdf_writer(file, info);
+    case Format::Tiff:
+        return std::make_unique<TiffWriter>(file);
+    case Format::Jpeg:
+    case Format::Png:
+        break;
     }
     return std::make_unique<OnePictureWriter>(file);
 }

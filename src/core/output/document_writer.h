@@ -1,5 +1,5 @@
-// One writer per finished file. The heavy half of a page, encode_page(), depends on nothing but the page and may run on any
-// thread; append() takes the encoded pages in order. Memory does not grow with the number of pages.
+// One writer per finished file. The heavy half of a page, encode_page(), depends on nothing but the page and may run on
+// any thread; append() takes the encoded pages in order. Memory does not grow with the number of pages.
 #pragma once
 
 #include "core/error.h"
@@ -39,7 +39,8 @@ class DocumentWriter {
 };
 
 // A PDF or TIFF takes any number of pages, JPEG and PNG exactly one.
-std::unique_ptr<DocumentWriter> new_document_writer(const std::filesystem::path& file, Format format, const DocumentInfo& info);
+std::unique_ptr<DocumentWriter> new_document_writer(const std::filesystem::path& file, Format format,
+                                                    const DocumentInfo& info);
 std::unique_ptr<DocumentWriter> new_pdf_writer(const std::filesystem::path& file, const DocumentInfo& info);
 
 }

@@ -15,7 +15,10 @@ std::u32string decode_utf8(std::string_view text) {
     for (size_t i = 0; i < text.size();) {
         const auto first = static_cast<unsigned char>(text[i]);
         const size_t length = first < 0x80 ? 1 : first >> 5 == 6 ? 2 : first >> 4 == 14 ? 3 : first >> 3 == 30 ? 4 : 0;
-        if (length == 0 || i + length > text.size()) { ++i; continue; }
+        if (length == 0 || i + length > text.size()) {
+            ++i;
+            continue;
+        }
         char32_t value = length == 1 ? first : first & (0x7FU >> length);
         for (size_t k = 1; k < length; ++k) value = value << 6 | (static_cast<unsigned char>(text[i + k]) & 0x3FU);
         out += value;
@@ -51,7 +54,9 @@ class Bytes {
 uint32_t checksum(const std::string& table) {
     uint32_t sum = 0;
     for (size_t i = 0; i < table.size(); i += 4) {
-        for (size_t k = 0; k < 4; ++k) sum += static_cast<uint32_t>(i + k < table.size() ? static_cast<unsigned char>(table[i + k]) : 0) << (24 - 8 * k);
+        for (size_t k = 0; k < 4; ++k)
+            sum += static_cast<uint32_t>(i + k < table.size() ? static_cast<unsigned char>(table[i + k]) : 0)
+                   << (24 - 8 * k);
     }
     return sum;
 }
@@ -74,7 +79,8 @@ std::string GlyphlessCodes::to_unicode_map() const {
                       "/CMapName /Yelvin-Text def\n/CMapType 2 def\n"
                       "1 begincodespacerange\n<0000> <FFFF>\nendcodespacerange\n";
     std::vector<std::string> rows;
-    for (const auto& [character, code] : codes_) rows.push_back(fmt::format("<{:04X}> <{}>\n", code, utf16_hex(character)));
+    for (const auto& [character, code] : codes_)
+        rows.push_back(fmt::format("<{:04X}> <{}>\n", code, utf16_hex(character)));
     constexpr size_t most_in_a_block = 100; // ISO 32000-1, 9.10.3 by way of Adobe Technical Note 5014
     for (size_t i = 0; i < rows.size(); i += most_in_a_block) {
         const size_t end = std::min(rows.size(), i + most_in_a_block);
@@ -88,10 +94,40 @@ std::string GlyphlessCodes::to_unicode_map() const {
 std::string glyphless_truetype(int glyphs) {
     const int all = glyphs + 1;
     constexpr int ascent = static_cast<int>(1000 * font_ascent), descent = static_cast<int>(1000 * font_descent);
-    const std::string head = Bytes().u32(0x10000).u32(0x10000).u32(0).u32(0x5F0F3CF5).u16(3).u16(1000).zeros(16)
-                                 .u16(0).u16(-descent).u16(glyph_width).u16(ascent).u16(0).u16(8).u16(2).u16(0).u16(0).bytes;
-    const std::string hhea = Bytes().u32(0x10000).u16(ascent).u16(-descent).u16(0).u16(glyph_width).zeros(2).zeros(2).u16(0)
-                                 .u16(1).u16(0).u16(0).zeros(8).u16(0).u16(1).bytes;
+    const std::string head = Bytes()
+                                 .u32(0x10000)
+                                 .u32(0x10000)
+                                 .u32(0)
+                                 .u32(0x5F0F3CF5)
+                                 .u16(3)
+                                 .u16(1000)
+                                 .zeros(16)
+                                 .u16(0)
+                                 .u16(-descent)
+                                 .u16(glyph_width)
+                                 .u16(ascent)
+                                 .u16(0)
+                                 .u16(8)
+                                 .u16(2)
+                                 .u16(0)
+                                 .u16(0)
+                                 .bytes;
+    const std::string hhea = Bytes()
+                                 .u32(0x10000)
+                                 .u16(ascent)
+                                 .u16(-descent)
+                                 .u16(0)
+                                 .u16(glyph_width)
+                                 .zeros(2)
+                                 .zeros(2)
+                                 .u16(0)
+                                 .u16(1)
+                                 .u16(0)
+                                 .u16(0)
+                                 .zeros(8)
+                                 .u16(0)
+                                 .u16(1)
+                                 .bytes;
     const std::string maxp = Bytes().u32(0x10000).u16(all).zeros(8).u16(1).zeros(16).bytes;
     const std::string hmtx = Bytes().u16(glyph_width).u16(0).zeros(2 * static_cast<size_t>(glyphs)).bytes;
     const std::string loca = Bytes().zeros(2 * (static_cast<size_t>(all) + 1)).bytes;
@@ -101,14 +137,17 @@ std::string glyphless_truetype(int glyphs) {
         const char* tag;
         const std::string& data;
     };
-    const std::array<Table, 6> tables{{{"glyf", glyf}, {"head", head}, {"hhea", hhea}, {"hmtx", hmtx}, {"loca", loca}, {"maxp", maxp}}};
+    const std::array<Table, 6> tables{
+        {{"glyf", glyf}, {"head", head}, {"hhea", hhea}, {"hmtx", hmtx}, {"loca", loca}, {"maxp", maxp}}};
     Bytes directory;
     directory.u32(0x10000).u16(6).u16(64).u16(2).u16(32);
     auto offset = static_cast<uint32_t>(12 + 16 * tables.size());
     std::string body;
     for (const Table& table : tables) {
         directory.bytes += table.tag;
-        directory.u32(checksum(table.data)).u32(offset + static_cast<uint32_t>(body.size())).u32(static_cast<uint32_t>(table.data.size()));
+        directory.u32(checksum(table.data))
+            .u32(offset + static_cast<uint32_t>(body.size()))
+            .u32(static_cast<uint32_t>(table.data.size()));
         body += table.data;
         body.append((4 - table.data.size() % 4) % 4, '\0');
     }

@@ -1,5 +1,6 @@
-// The font of the invisible text: glyphs without outlines, all half an em wide, one for each character that occurs. Where a
-// character is on the page and how wide it is comes from the text operators alone, so any script can be searched.
+// The font of the invisible text: glyphs without outlines, all half an em wide, one for each character that occurs.
+// Where a character is on the page and how wide it is comes from the text operators alone, so any script can be
+// searched.
 #pragma once
 
 #include <map>
@@ -8,13 +9,14 @@
 
 namespace yelvin {
 
-inline constexpr int glyph_width = 500;    // in thousandths of an em
+inline constexpr int glyph_width = 500;                          // in thousandths of an em
 inline constexpr double font_ascent = 0.78, font_descent = 0.22; // in ems, as most text faces have
 
 // Gives each character its code as it first occurs.
 class GlyphlessCodes {
   public:
-    // The codes of a UTF-8 text as a PDF hexadecimal string without brackets, and how many there are. Invalid bytes are left out.
+    // The codes of a UTF-8 text as a PDF hexadecimal string without brackets, and how many there are. Invalid bytes are
+    // left out.
     struct Encoded {
         std::string hex;
         int count = 0;

@@ -22,14 +22,16 @@ std::string line_content(const TextLine& line, double height_pt, double dpi, Gly
     const cv::Point2d along = line.baseline_end - line.baseline_start;
     const double slope = along.x > 1 ? along.y / along.x : 0;
     const double stretch = std::hypot(1.0, slope), c = 1 / stretch, s = -slope / stretch; // y points up in PDF
-    const double size = std::max(1.0, pt(std::max(line.ascent_px / font_ascent, (line.ascent_px + line.descent_px) / (font_ascent + font_descent))));
+    const double size = std::max(1.0, pt(std::max(line.ascent_px / font_ascent,
+                                                  (line.ascent_px + line.descent_px) / (font_ascent + font_descent))));
     std::string out = fmt::format("/F0 {:.3f} Tf\n", size);
     for (size_t i = 0; i < line.words.size(); ++i) {
         const Word& word = line.words[i];
         const auto encoded = codes.encode(word.text);
         if (encoded.count == 0 || word.box.width <= 0) continue;
         const double base = line.baseline_start.y + slope * (word.box.x - line.baseline_start.x);
-        out += fmt::format("{:.5f} {:.5f} {:.5f} {:.5f} {:.3f} {:.3f} Tm ", c, s, -s, c, pt(word.box.x), height_pt - pt(base));
+        out += fmt::format("{:.5f} {:.5f} {:.5f} {:.5f} {:.3f} {:.3f} Tm ", c, s, -s, c, pt(word.box.x),
+                           height_pt - pt(base));
         out += stretched(encoded, pt(word.box.width) * stretch, size);
         if (i + 1 == line.words.size()) continue;
         const double gap = pt(line.words[i + 1].box.x - word.box.br().x) * stretch;

@@ -9,8 +9,9 @@
 namespace yelvin {
 
 // The content stream (ISO 32000-1, 8 and 9) of a page of `width_pt` x `height_pt`: picture /Im0, font /F0 in text
-// rendering mode 3. Each line is set in one size that spans its ascenders and descenders along its own baseline; each word is
-// stretched to its printed width, and the gap behind it is filled by a space, so that a selection runs along the line.
+// rendering mode 3. Each line is set in one size that spans its ascenders and descenders along its own baseline; each
+// word is stretched to its printed width, and the gap behind it is filled by a space, so that a selection runs along
+// the line.
 std::string page_content(double width_pt, double height_pt, double dpi, const TextLayer& text, GlyphlessCodes& codes);
 
 }

@@ -25,7 +25,8 @@ class SpooledImage : public QPDFObjectHandle::StreamDataProvider {
     SpooledImage(FilePtr spool, long offset, size_t size) : spool_(std::move(spool)), offset_(offset), size_(size) {}
     void provideStreamData(const QPDFObjGen&, Pipeline* pipeline) override {
         std::string bytes(size_, '\0');
-        if (std::fseek(spool_.get(), offset_, SEEK_SET) != 0 || std::fread(bytes.data(), 1, size_, spool_.get()) != size_) {
+        if (std::fseek(spool_.get(), offset_, SEEK_SET) != 0 ||
+            std::fread(bytes.data(), 1, size_, spool_.get()) != size_) {
             throw std::runtime_error("the temporary file could not be read back");
         }
         pipeline->write(reinterpret_cast<const unsigned char*>(bytes.data()), size_);
@@ -41,15 +42,20 @@ class SpooledImage : public QPDFObjectHandle::StreamDataProvider {
 std::unexpected<Error> pdf_failed(const std::filesystem::path& file, const std::string& detail) {
     const bool full = errno == ENOSPC || errno == EDQUOT;
     return fail(full ? ErrorKind::DiskFull : ErrorKind::NotWritable,
-                full ? fmt::format("The folder {} is full; make room or choose another folder. Nothing was saved there.", file.parent_path().string())
-                     : fmt::format("The PDF could not be written into {}; choose another folder or try again.", file.parent_path().string()),
+                full
+                    ? fmt::format("The folder {} is full; make room or choose another folder. Nothing was saved there.",
+                                  file.parent_path().string())
+                    : fmt::format("The PDF could not be written into {}; choose another folder or try again.",
+                                  file.parent_path().string()),
                 detail);
 }
 
 class PdfWriter : public DocumentWriter {
   public:
     PdfWriter(std::filesystem::path file, DocumentInfo info)
-        : file_(std::move(file)), info_(std::move(info)), spool_(std::tmpfile(), [](std::FILE* f) { if (f) std::fclose(f); }) {
+        : file_(std::move(file)), info_(std::move(info)), spool_(std::tmpfile(), [](std::FILE* f) {
+              if (f) std::fclose(f);
+          }) {
         pdf_.emptyPDF();
         font_ = pdf_.makeIndirectObject(QPDFObjectHandle::newDictionary());
     }
@@ -84,24 +90,31 @@ class PdfWriter : public DocumentWriter {
         if (!spool_) return pdf_failed(file_, "no temporary file");
         std::fseek(spool_.get(), 0, SEEK_END);
         const long offset = std::ftell(spool_.get());
-        if (std::fwrite(page.image.data(), 1, page.image.size(), spool_.get()) != page.image.size() || std::fflush(spool_.get()) != 0) {
+        if (std::fwrite(page.image.data(), 1, page.image.size(), spool_.get()) != page.image.size() ||
+            std::fflush(spool_.get()) != 0) {
             return pdf_failed(file_, std::strerror(errno));
         }
         QPDFObjectHandle image = QPDFObjectHandle::newStream(&pdf_);
-        image.replaceDict(QPDFObjectHandle::parse(fmt::format(
-            "<< /Type /XObject /Subtype /Image /Width {} /Height {} /ColorSpace {} /BitsPerComponent {} >>", page.width_px,
-            page.height_px, page.ink == Ink::Colour ? "/DeviceRGB" : "/DeviceGray", page.coding == ImageCoding::G4 ? 1 : 8)));
+        image.replaceDict(QPDFObjectHandle::parse(
+            fmt::format("<< /Type /XObject /Subtype /Image /Width {} /Height {} /ColorSpace {} /BitsPerComponent {} >>",
+                        page.width_px, page.height_px, page.ink == Ink::Colour ? "/DeviceRGB" : "/DeviceGray",
+                        page.coding == ImageCoding::G4 ? 1 : 8)));
         const bool g4 = page.coding == ImageCoding::G4;
-        image.replaceStreamData(std::make_shared<SpooledImage>(spool_, offset, page.image.size()),
-                                QPDFObjectHandle::newName(g4 ? "/CCITTFaxDecode" : "/DCTDecode"),
-                                g4 ? QPDFObjectHandle::parse(fmt::format("<< /K -1 /Columns {} /Rows {} >>", page.width_px, page.height_px)) : QPDFObjectHandle::newNull());
+        image.replaceStreamData(
+            std::make_shared<SpooledImage>(spool_, offset, page.image.size()),
+            QPDFObjectHandle::newName(g4 ? "/CCITTFaxDecode" : "/DCTDecode"),
+            g4 ? QPDFObjectHandle::parse(fmt::format("<< /K -1 /Columns {} /Rows {} >>", page.width_px, page.height_px))
+               : QPDFObjectHandle::newNull());
 
         const double width = px_to_pt(page.width_px, page.dpi), height = px_to_pt(page.height_px, page.dpi);
         const std::string content = page_content(width, height, page.dpi, page.text, codes_);
-        QPDFObjectHandle sheet = QPDFObjectHandle::parse(fmt::format("<< /Type /Page /MediaBox [0 0 {:.4f} {:.4f}] /Resources << /XObject << >> >> >>", width, height));
+        QPDFObjectHandle sheet = QPDFObjectHandle::parse(fmt::format(
+            "<< /Type /Page /MediaBox [0 0 {:.4f} {:.4f}] /Resources << /XObject << >> >> >>", width, height));
         QPDFObjectHandle resources = sheet.getKey("/Resources");
         resources.getKey("/XObject").replaceKey("/Im0", image);
-        if (!page.text.lines.empty()) resources.replaceKey("/Font", QPDFObjectHandle::parse("<< >>")), resources.getKey("/Font").replaceKey("/F0", font_);
+        if (!page.text.lines.empty())
+            resources.replaceKey("/Font", QPDFObjectHandle::parse("<< >>")),
+                resources.getKey("/Font").replaceKey("/F0", font_);
         sheet.replaceKey("/Contents", QPDFObjectHandle::newStream(&pdf_, content));
         pdf_.addPage(pdf_.makeIndirectObject(sheet), false);
         return {};
@@ -110,15 +123,18 @@ class PdfWriter : public DocumentWriter {
     void fill_font() {
         if (codes_.count() == 0) return;
         QPDFObjectHandle program = QPDFObjectHandle::newStream(&pdf_, glyphless_truetype(codes_.count()));
-        program.getDict().replaceKey("/Length1", QPDFObjectHandle::newInteger(static_cast<long long>(glyphless_truetype(codes_.count()).size())));
+        program.getDict().replaceKey("/Length1", QPDFObjectHandle::newInteger(static_cast<long long>(
+                                                     glyphless_truetype(codes_.count()).size())));
         const int ascent = static_cast<int>(1000 * font_ascent), descent = static_cast<int>(1000 * font_descent);
         QPDFObjectHandle descriptor = QPDFObjectHandle::parse(fmt::format(
             "<< /Type /FontDescriptor /FontName /YelvinText /Flags 4 /FontBBox [0 {} {} {}] /ItalicAngle 0 /Ascent {} "
-            "/Descent {} /CapHeight {} /StemV 80 >>", -descent, glyph_width, ascent, ascent, -descent, ascent));
+            "/Descent {} /CapHeight {} /StemV 80 >>",
+            -descent, glyph_width, ascent, ascent, -descent, ascent));
         descriptor.replaceKey("/FontFile2", program);
-        QPDFObjectHandle descendant = QPDFObjectHandle::parse(fmt::format(
-            "<< /Type /Font /Subtype /CIDFontType2 /BaseFont /YelvinText /CIDToGIDMap /Identity /DW {} "
-            "/CIDSystemInfo << /Registry (Adobe) /Ordering (Identity) /Supplement 0 >> >>", glyph_width));
+        QPDFObjectHandle descendant = QPDFObjectHandle::parse(
+            fmt::format("<< /Type /Font /Subtype /CIDFontType2 /BaseFont /YelvinText /CIDToGIDMap /Identity /DW {} "
+                        "/CIDSystemInfo << /Registry (Adobe) /Ordering (Identity) /Supplement 0 >> >>",
+                        glyph_width));
         descendant.replaceKey("/FontDescriptor", pdf_.makeIndirectObject(descriptor));
         font_.replaceKey("/Type", QPDFObjectHandle::newName("/Font"));
         font_.replaceKey("/Subtype", QPDFObjectHandle::newName("/Type0"));
@@ -135,7 +151,9 @@ class PdfWriter : public DocumentWriter {
         QPDFObjectHandle info = QPDFObjectHandle::newDictionary();
         if (!info_.title.empty()) info.replaceKey("/Title", QPDFObjectHandle::newUnicodeString(info_.title));
         info.replaceKey("/Creator", QPDFObjectHandle::newString("Yelvin"));
-        info.replaceKey("/CreationDate", QPDFObjectHandle::newString(fmt::format("D:{:04}{:02}{:02}{:02}{:02}{:02}Z", utc.tm_year + 1900, utc.tm_mon + 1, utc.tm_mday, utc.tm_hour, utc.tm_min, utc.tm_sec)));
+        info.replaceKey("/CreationDate", QPDFObjectHandle::newString(fmt::format(
+                                             "D:{:04}{:02}{:02}{:02}{:02}{:02}Z", utc.tm_year + 1900, utc.tm_mon + 1,
+                                             utc.tm_mday, utc.tm_hour, utc.tm_min, utc.tm_sec)));
         return info;
     }
 

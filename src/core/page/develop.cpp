@@ -40,7 +40,8 @@ Raster develop(const Raster& original, const Recipe& recipe) {
         const cv::Vec3d a = map * cv::Vec3d(0, 0, 1), b = map * cv::Vec3d(out_size.width - 1, out_size.height - 1, 1);
         const int left = cvRound(std::min(a[0], b[0])), top = cvRound(std::min(a[1], b[1]));
         const int right = cvRound(std::max(a[0], b[0])), bottom = cvRound(std::max(a[1], b[1]));
-        page.pixels = quarter_turned(original.pixels(cv::Rect(left, top, right - left + 1, bottom - top + 1)), recipe.turn_degrees);
+        page.pixels = quarter_turned(original.pixels(cv::Rect(left, top, right - left + 1, bottom - top + 1)),
+                                     recipe.turn_degrees);
     } else {
         cv::warpAffine(original.pixels, page.pixels, map.get_minor<2, 3>(0, 0), {out_size.width, out_size.height},
                        cv::INTER_CUBIC | cv::WARP_INVERSE_MAP, cv::BORDER_CONSTANT, paper_colour(original.pixels));

@@ -16,8 +16,11 @@ double coloured_mm2(const Raster& raster) {
     cv::split(small.pixels, planes);
     // Balanced so that this page's paper is neutral: yellowed paper is not a colour that has to be kept.
     int levels[3], brightest = 1;
-    for (int i = 0; i < 3; ++i) brightest = std::max(brightest, levels[i] = paper_level(planes[static_cast<size_t>(i)]));
-    for (int i = 0; i < 3; ++i) planes[static_cast<size_t>(i)].convertTo(planes[static_cast<size_t>(i)], -1, static_cast<double>(brightest) / std::max(1, levels[i]));
+    for (int i = 0; i < 3; ++i)
+        brightest = std::max(brightest, levels[i] = paper_level(planes[static_cast<size_t>(i)]));
+    for (int i = 0; i < 3; ++i)
+        planes[static_cast<size_t>(i)].convertTo(planes[static_cast<size_t>(i)], -1,
+                                                 static_cast<double>(brightest) / std::max(1, levels[i]));
     cv::Mat high, low, chroma;
     cv::max(planes[0], planes[1], high);
     cv::max(high, planes[2], high);
@@ -55,7 +58,8 @@ double faint_mm2(const Marks& marks) {
     const double longest = mm_to_px(60, marks.dpi), dot_mm = mm_per_inch / marks.dpi;
     double area = 0;
     for (int i = 1, count = cv::connectedComponentsWithStats(lost, labels, stats, centres, 8, CV_32S); i < count; ++i) {
-        if (std::max(stats.at<int>(i, cv::CC_STAT_WIDTH), stats.at<int>(i, cv::CC_STAT_HEIGHT)) < longest) area += stats.at<int>(i, cv::CC_STAT_AREA);
+        if (std::max(stats.at<int>(i, cv::CC_STAT_WIDTH), stats.at<int>(i, cv::CC_STAT_HEIGHT)) < longest)
+            area += stats.at<int>(i, cv::CC_STAT_AREA);
     }
     return area * dot_mm * dot_mm;
 }
@@ -67,9 +71,12 @@ InkNeed ink_need(const Raster& raster, const Marks& marks) {
     need.colour_mm2 = coloured_mm2(raster);
     need.tone_percent = tone_percent(marks);
     need.faint_mm2 = faint_mm2(marks);
-    if (need.colour_mm2 > 2.0) need.least = Ink::Colour;
-    else if (raster.ink == Ink::Black) need.least = Ink::Black;
-    else need.least = need.tone_percent > 0.3 || need.faint_mm2 > 1.0 ? Ink::Grey : Ink::Black;
+    if (need.colour_mm2 > 2.0)
+        need.least = Ink::Colour;
+    else if (raster.ink == Ink::Black)
+        need.least = Ink::Black;
+    else
+        need.least = need.tone_percent > 0.3 || need.faint_mm2 > 1.0 ? Ink::Grey : Ink::Black;
     return need;
 }
 

@@ -8,7 +8,8 @@ namespace yelvin {
 
 namespace {
 
-// The paper's brightness everywhere, marks removed: a closing (the brightest within 6 mm, shrunk back) at a coarse scale.
+// The paper's brightness everywhere, marks removed: a closing (the brightest within 6 mm, shrunk back) at a coarse
+// scale.
 cv::Mat background(const cv::Mat& grey, double dpi) {
     constexpr double coarse_dpi = 25;
     cv::Mat small;
@@ -65,7 +66,8 @@ Marks find_marks(const Raster& raster) {
     keep[0] = 0;
     for (int i = 1; i < count; ++i) {
         const int left = stats.at<int>(i, cv::CC_STAT_LEFT), top = stats.at<int>(i, cv::CC_STAT_TOP);
-        const bool at_rim = left <= 1 || top <= 1 || left + stats.at<int>(i, cv::CC_STAT_WIDTH) >= labels.cols - 1 || top + stats.at<int>(i, cv::CC_STAT_HEIGHT) >= labels.rows - 1;
+        const bool at_rim = left <= 1 || top <= 1 || left + stats.at<int>(i, cv::CC_STAT_WIDTH) >= labels.cols - 1 ||
+                            top + stats.at<int>(i, cv::CC_STAT_HEIGHT) >= labels.rows - 1;
         if (at_rim || stats.at<int>(i, cv::CC_STAT_AREA) < speck) keep[static_cast<size_t>(i)] = 0;
     }
     for (int y = 0; y < labels.rows; ++y) {
@@ -76,7 +78,10 @@ Marks find_marks(const Raster& raster) {
     int counts[256] = {}, marked = 0;
     for (int y = 0; y < out.mask.rows; ++y) {
         for (int x = 0; x < out.mask.cols; ++x) {
-            if (out.mask.at<uchar>(y, x)) { ++counts[out.grey.at<uchar>(y, x)]; ++marked; }
+            if (out.mask.at<uchar>(y, x)) {
+                ++counts[out.grey.at<uchar>(y, x)];
+                ++marked;
+            }
         }
     }
     for (int passed = 0; out.print < 255 && (passed += counts[out.print]) < marked / 100 + 1;) ++out.print;

@@ -14,8 +14,8 @@ struct Marks {
     cv::Mat mask;     // 255 where a mark is, specks and what runs into the rim (the lid beside a
                       // crooked sheet) left out
     double dpi = 0;
-    int paper = 255;  // grey level of the paper
-    int print = 0;    // grey level of the darker ink (the darkest percent of the marks)
+    int paper = 255; // grey level of the paper
+    int print = 0;   // grey level of the darker ink (the darkest percent of the marks)
 };
 
 Marks find_marks(const Raster& raster);

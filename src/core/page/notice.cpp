@@ -16,7 +16,8 @@ namespace {
 // The share of the marked page that lies in marks, a rim of 3 mm left out: there lie the shadows of the paper's edge.
 double ink_percent(const Marks& marks) {
     const int rim = static_cast<int>(mm_to_px(3, marks.dpi));
-    if (marks.mask.cols <= 4 * rim || marks.mask.rows <= 4 * rim) return 100.0 * cv::countNonZero(marks.mask) / static_cast<double>(marks.mask.total());
+    if (marks.mask.cols <= 4 * rim || marks.mask.rows <= 4 * rim)
+        return 100.0 * cv::countNonZero(marks.mask) / static_cast<double>(marks.mask.total());
     const cv::Mat inner = marks.mask(cv::Rect(rim, rim, marks.mask.cols - 2 * rim, marks.mask.rows - 2 * rim));
     return 100.0 * cv::countNonZero(inner) / static_cast<double>(inner.total());
 }
@@ -49,9 +50,12 @@ Notices notice(const Raster& original) {
 Recipe recipe_from(const Notices& notices, const Raster& original, const Applied& wanted) {
     Recipe recipe;
     if (wanted.turn_upright) recipe.turn_degrees = notices.turn_degrees.value_or(0);
-    if (wanted.straighten && std::abs(notices.tilt_degrees.value_or(0)) >= least_tilt_degrees) recipe.tilt_degrees = *notices.tilt_degrees;
-    if (wanted.ink) recipe.ink = *wanted.ink > original.ink ? wanted.ink : std::nullopt;
-    else if (original.ink == Ink::Colour && notices.ink.least != Ink::Colour) recipe.ink = Ink::Grey;
+    if (wanted.straighten && std::abs(notices.tilt_degrees.value_or(0)) >= least_tilt_degrees)
+        recipe.tilt_degrees = *notices.tilt_degrees;
+    if (wanted.ink)
+        recipe.ink = *wanted.ink > original.ink ? wanted.ink : std::nullopt;
+    else if (original.ink == Ink::Colour && notices.ink.least != Ink::Colour)
+        recipe.ink = Ink::Grey;
     return recipe;
 }
 

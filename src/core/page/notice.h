@@ -20,9 +20,10 @@ struct Notices {
     std::optional<double> tilt_degrees; // clockwise; nothing: neither lines of text nor a single edge to tell it by
     bool tilt_by_text = false;          // else by the paper's edge
     int letters = 0;
-    std::optional<int> turn_degrees; // clockwise turn that sets it upright: 0, 90, 180, 270; nothing: no text to tell by
-    double ink_percent = 0;          // share of the page covered by marks
-    bool writing = false;            // marks that look like letters: never blank
+    std::optional<int>
+        turn_degrees;       // clockwise turn that sets it upright: 0, 90, 180, 270; nothing: no text to tell by
+    double ink_percent = 0; // share of the page covered by marks
+    bool writing = false;   // marks that look like letters: never blank
     InkNeed ink;
     PageKind kind = PageKind::Text;
     std::vector<Region> regions;

@@ -6,8 +6,12 @@ using nlohmann::json;
 namespace yelvin {
 
 namespace {
-template <class T> json optional_json(const std::optional<T>& value) { return value ? json(*value) : json(); }
-template <class T> std::optional<T> optional_from(const json& object, const char* key) {
+template <class T>
+json optional_json(const std::optional<T>& value) {
+    return value ? json(*value) : json();
+}
+template <class T>
+std::optional<T> optional_from(const json& object, const char* key) {
     return object.contains(key) && !object[key].is_null() ? std::optional<T>(object[key].get<T>()) : std::nullopt;
 }
 }

@@ -14,8 +14,10 @@ bool lies_across(const Recipe& recipe) { return recipe.turn_degrees % 180 != 0; 
 cv::Rect crop_px(const Recipe& recipe, SizePx turned, double dpi) {
     if (!recipe.crop) return {0, 0, turned.width, turned.height};
     const auto px = [dpi](double mm) { return static_cast<int>(std::lround(mm_to_px(mm, dpi))); };
-    const int x = std::clamp(px(recipe.crop->x), 0, turned.width - 1), y = std::clamp(px(recipe.crop->y), 0, turned.height - 1);
-    return {x, y, std::clamp(px(recipe.crop->width), 1, turned.width - x), std::clamp(px(recipe.crop->height), 1, turned.height - y)};
+    const int x = std::clamp(px(recipe.crop->x), 0, turned.width - 1),
+              y = std::clamp(px(recipe.crop->y), 0, turned.height - 1);
+    return {x, y, std::clamp(px(recipe.crop->width), 1, turned.width - x),
+            std::clamp(px(recipe.crop->height), 1, turned.height - y)};
 }
 
 SizePx turned_size(const Recipe& recipe, SizePx original) {
@@ -33,10 +35,14 @@ cv::Matx33d clockwise(double degrees) {
 cv::Matx33d unturn(int turn_degrees, SizePx original) {
     const double right = original.width - 1, bottom = original.height - 1;
     switch (turn_degrees) {
-    case 90: return {0, 1, 0, -1, 0, bottom, 0, 0, 1};
-    case 180: return {-1, 0, right, 0, -1, bottom, 0, 0, 1};
-    case 270: return {0, -1, right, 1, 0, 0, 0, 0, 1};
-    default: return cv::Matx33d::eye();
+    case 90:
+        return {0, 1, 0, -1, 0, bottom, 0, 0, 1};
+    case 180:
+        return {-1, 0, right, 0, -1, bottom, 0, 0, 1};
+    case 270:
+        return {0, -1, right, 1, 0, 0, 0, 0, 1};
+    default:
+        return cv::Matx33d::eye();
     }
 }
 

@@ -16,7 +16,9 @@ cv::Scalar lid_colour(const cv::Mat& pixels) {
         std::vector<uchar> values;
         for (int y = 0; y < pixels.rows; ++y) {
             const bool whole_row = y < margin || y >= pixels.rows - margin;
-            for (int x = 0; x < pixels.cols; x += whole_row || x < margin - 1 || x >= pixels.cols - margin ? 1 : std::max(1, pixels.cols - 2 * margin)) {
+            for (int x = 0; x < pixels.cols; x += whole_row || x < margin - 1 || x >= pixels.cols - margin
+                                                      ? 1
+                                                      : std::max(1, pixels.cols - 2 * margin)) {
                 values.push_back(pixels.ptr(y)[x * pixels.channels() + channel]);
             }
         }
@@ -60,7 +62,8 @@ std::vector<Region> find_regions(const Raster& raster) {
         for (; region.angle_degrees < -45; region.angle_degrees += 90) std::swap(region.w_mm, region.h_mm);
         if (std::min(region.w_mm, region.h_mm) >= least_side_mm) regions.push_back(region);
     }
-    std::ranges::sort(regions, [](const Region& a, const Region& b) { return a.y_mm + a.x_mm / 1000 < b.y_mm + b.x_mm / 1000; });
+    std::ranges::sort(regions,
+                      [](const Region& a, const Region& b) { return a.y_mm + a.x_mm / 1000 < b.y_mm + b.x_mm / 1000; });
     return regions;
 }
 

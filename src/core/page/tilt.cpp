@@ -71,10 +71,16 @@ Fit fit_line(Points points) {
     for (const double tolerance : {2.5, 1.5, 1.2}) {
         if (points.size() < 5) return {};
         double mx = 0, my = 0, sxx = 0, sxy = 0;
-        for (const auto& p : points) { mx += p.x; my += p.y; }
+        for (const auto& p : points) {
+            mx += p.x;
+            my += p.y;
+        }
         mx /= static_cast<double>(points.size());
         my /= static_cast<double>(points.size());
-        for (const auto& p : points) { sxx += (p.x - mx) * (p.x - mx); sxy += (p.x - mx) * (p.y - my); }
+        for (const auto& p : points) {
+            sxx += (p.x - mx) * (p.x - mx);
+            sxy += (p.x - mx) * (p.y - my);
+        }
         if (sxx <= 0) return {};
         fit = {sxy / sxx, sxx};
         std::erase_if(points, [&](const auto& p) { return std::abs(p.y - my - fit.slope * (p.x - mx)) > tolerance; });
@@ -92,14 +98,19 @@ LineFits fit_lines(const Points& points, double degrees) {
     const double c = std::cos(radians(degrees)), s = std::sin(radians(degrees));
     Points level;
     level.reserve(points.size());
-    for (const auto& p : points) level.emplace_back(static_cast<float>(p.x * c + p.y * s), static_cast<float>(p.y * c - p.x * s));
+    for (const auto& p : points)
+        level.emplace_back(static_cast<float>(p.x * c + p.y * s), static_cast<float>(p.y * c - p.x * s));
     std::ranges::sort(level, {}, &cv::Point2f::y);
     std::vector<Fit> fits;
     for (size_t begin = 0; begin < level.size();) {
         size_t end = begin + 1;
-        while (end < level.size() && level[end].y - level[end - 1].y < 1.0F && level[end].y - level[begin].y < 8.0F) ++end;
+        while (end < level.size() && level[end].y - level[end - 1].y < 1.0F && level[end].y - level[begin].y < 8.0F)
+            ++end;
         if (end - begin >= 6) {
-            if (const Fit fit = fit_line({level.begin() + static_cast<ptrdiff_t>(begin), level.begin() + static_cast<ptrdiff_t>(end)}); fit.weight > 0) fits.push_back(fit);
+            if (const Fit fit = fit_line(
+                    {level.begin() + static_cast<ptrdiff_t>(begin), level.begin() + static_cast<ptrdiff_t>(end)});
+                fit.weight > 0)
+                fits.push_back(fit);
         }
         begin = end;
     }
@@ -111,11 +122,17 @@ LineFits fit_lines(const Points& points, double degrees) {
     double middle = 0;
     for (const Fit& fit : fits) {
         passed += fit.weight;
-        if (passed >= total / 2) { middle = fit.slope; break; }
+        if (passed >= total / 2) {
+            middle = fit.slope;
+            break;
+        }
     }
     double sum = 0, weight = 0;
     for (const Fit& fit : fits) {
-        if (std::abs(fit.slope - middle) < 0.006) { sum += fit.slope * fit.weight; weight += fit.weight; }
+        if (std::abs(fit.slope - middle) < 0.006) {
+            sum += fit.slope * fit.weight;
+            weight += fit.weight;
+        }
     }
     const double rest = std::atan(sum / weight) * 180 / std::numbers::pi;
     return {degrees + rest, static_cast<int>(fits.size())};
@@ -143,7 +160,8 @@ std::optional<TextTilt> text_tilt(const Raster& raster) {
     if (found.boxes.size() < fewest_letters) return std::nullopt;
     Points feet, heads, rights, lefts; // the latter two with x and y exchanged, so that lines run along x again
     for (const cv::Rect& box : found.boxes) {
-        const float x = static_cast<float>(box.x) + static_cast<float>(box.width) / 2, y = static_cast<float>(box.y) + static_cast<float>(box.height) / 2;
+        const float x = static_cast<float>(box.x) + static_cast<float>(box.width) / 2,
+                    y = static_cast<float>(box.y) + static_cast<float>(box.height) / 2;
         feet.emplace_back(x, static_cast<float>(box.y + box.height));
         heads.emplace_back(x, static_cast<float>(box.y));
         rights.emplace_back(y, static_cast<float>(box.x + box.width));

@@ -12,8 +12,8 @@
 namespace yelvin {
 
 struct TextTilt {
-    double degrees = 0;      // clockwise, within -15 to 15
-    bool across = false;     // the lines run up or down the page: it lies sideways
+    double degrees = 0;  // clockwise, within -15 to 15
+    bool across = false; // the lines run up or down the page: it lies sideways
     int lines = 0, letters = 0;
 };
 

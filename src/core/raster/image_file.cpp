@@ -61,26 +61,41 @@ Result<FileKind> kind_of(const fs::path& file, const std::string& bytes) {
     // Leptonica looks at the first 12 bytes and trusts that they are there.
     if (bytes.size() >= 12) findFileFormatBuffer(data(bytes), &format);
     switch (format) {
-    case IFF_TIFF: case IFF_TIFF_PACKBITS: case IFF_TIFF_RLE: case IFF_TIFF_G3: case IFF_TIFF_G4:
-    case IFF_TIFF_LZW: case IFF_TIFF_ZIP: case IFF_TIFF_JPEG:
+    case IFF_TIFF:
+    case IFF_TIFF_PACKBITS:
+    case IFF_TIFF_RLE:
+    case IFF_TIFF_G3:
+    case IFF_TIFF_G4:
+    case IFF_TIFF_LZW:
+    case IFF_TIFF_ZIP:
+    case IFF_TIFF_JPEG:
         return FileKind::Tiff;
-    case IFF_PNG: case IFF_JFIF_JPEG: case IFF_BMP: case IFF_PNM: case IFF_GIF: case IFF_WEBP: case IFF_JP2:
+    case IFF_PNG:
+    case IFF_JFIF_JPEG:
+    case IFF_BMP:
+    case IFF_PNM:
+    case IFF_GIF:
+    case IFF_WEBP:
+    case IFF_JP2:
         return FileKind::Picture;
     default:
-        return fail(ErrorKind::BadInput,
-                    fmt::format("{} is not a picture or PDF, whatever its name says; give PNG, JPEG, TIFF, WebP, BMP or PDF.",
-                                shown(file)));
+        return fail(
+            ErrorKind::BadInput,
+            fmt::format("{} is not a picture or PDF, whatever its name says; give PNG, JPEG, TIFF, WebP, BMP or PDF.",
+                        shown(file)));
     }
 }
 
 Result<void> check_size(const fs::path& file, double width, double height) {
     if (width < smallest_side_px || height < smallest_side_px) {
-        return fail(ErrorKind::BadInput, fmt::format("{} is only {:.0f} x {:.0f} px, too small to be a page; leave it out.",
-                                                     shown(file), width, height));
+        return fail(ErrorKind::BadInput,
+                    fmt::format("{} is only {:.0f} x {:.0f} px, too small to be a page; leave it out.", shown(file),
+                                width, height));
     }
     if (width * height > most_pixels) {
-        return fail(ErrorKind::BadInput, fmt::format("{} says it is {:.0f} x {:.0f} px, more than Yelvin can hold; make it smaller first.",
-                                                     shown(file), width, height));
+        return fail(ErrorKind::BadInput,
+                    fmt::format("{} says it is {:.0f} x {:.0f} px, more than Yelvin can hold; make it smaller first.",
+                                shown(file), width, height));
     }
     return {};
 }
@@ -93,7 +108,8 @@ Result<void> check_header(const fs::path& file, const std::string& bytes) {
         const auto header = jpeg_header(bytes);
         return header ? check_size(file, header->width_px, header->height_px) : damaged(file);
     }
-    if (pixReadHeaderMem(data(bytes), bytes.size(), &format, &width, &height, &bits, &samples, &map) != 0) return damaged(file);
+    if (pixReadHeaderMem(data(bytes), bytes.size(), &format, &width, &height, &bits, &samples, &map) != 0)
+        return damaged(file);
     return check_size(file, width, height);
 }
 
@@ -102,7 +118,8 @@ LoadedPage with_square_dots(Raster raster, double x, double y) {
     LoadedPage page{std::move(raster), x >= 10 && y >= 10};
     page.raster.dpi = page.resolution_known ? std::max(x, y) : customary_dpi;
     if (page.resolution_known && std::abs(x - y) * 50 > page.raster.dpi) { // fax pages: 204 x 98 dots
-        cv::resize(page.raster.pixels, page.raster.pixels, {}, page.raster.dpi / x, page.raster.dpi / y, page.raster.ink == Ink::Black ? cv::INTER_NEAREST : cv::INTER_LINEAR);
+        cv::resize(page.raster.pixels, page.raster.pixels, {}, page.raster.dpi / x, page.raster.dpi / y,
+                   page.raster.ink == Ink::Black ? cv::INTER_NEAREST : cv::INTER_LINEAR);
     }
     return page;
 }
@@ -117,7 +134,8 @@ std::optional<LoadedPage> decoded(PIX* pix) {
 std::optional<LoadedPage> decoded_picture(const std::string& bytes) {
     l_int32 format = IFF_UNKNOWN;
     findFileFormatBuffer(data(bytes), &format);
-    const bool own = format == IFF_PNG || (format == IFF_JFIF_JPEG && !jpeg_header(bytes).value_or(JpegHeader{}).four_colours);
+    const bool own =
+        format == IFF_PNG || (format == IFF_JFIF_JPEG && !jpeg_header(bytes).value_or(JpegHeader{}).four_colours);
     if (!own) return decoded(PixPtr{pixReadMem(data(bytes), bytes.size())}.get());
     auto picture = format == IFF_PNG ? decode_png(bytes) : decode_jpeg(bytes);
     if (!picture) return std::nullopt;
@@ -156,14 +174,16 @@ Result<LoadedPage> read_page(const fs::path& file, int index) {
     if (*kind == FileKind::Tiff) {
         const auto size = tiff_page_size(*bytes, index);
         if (!size) return damaged(file);
-        if (auto checked = check_size(file, size->width, size->height); !checked) return std::unexpected(checked.error());
+        if (auto checked = check_size(file, size->width, size->height); !checked)
+            return std::unexpected(checked.error());
         page = decoded(PixPtr{pixReadMemTiff(data(*bytes), bytes->size(), index)}.get());
     } else {
         if (auto checked = check_header(file, *bytes); !checked) return std::unexpected(checked.error());
         page = decoded_picture(*bytes);
     }
     if (!page) return damaged(file);
-    if (auto checked = check_size(file, page->raster.width_px(), page->raster.height_px()); !checked) return std::unexpected(checked.error());
+    if (auto checked = check_size(file, page->raster.width_px(), page->raster.height_px()); !checked)
+        return std::unexpected(checked.error());
     return std::move(*page);
 }
 

@@ -8,10 +8,21 @@ namespace yelvin {
 
 std::span<const PaperSize> paper_sizes() {
     static constexpr std::array<PaperSize, 15> sizes{{
-        {"A4", {210, 297}},         {"A5", {148, 210}},         {"A6", {105, 148}},       {"A7", {74, 105}},
-        {"A3", {297, 420}},         {"B4", {250, 353}},         {"B5", {176, 250}},       {"B6", {125, 176}},
-        {"Letter", {215.9, 279.4}}, {"Legal", {215.9, 355.6}},  {"Ledger", {279.4, 431.8}}, {"Statement", {139.7, 215.9}},
-        {"Card", {85.6, 53.98}},    {"Postcard", {100, 148}},   {"Till roll", {80, 297}},
+        {"A4", {210, 297}},
+        {"A5", {148, 210}},
+        {"A6", {105, 148}},
+        {"A7", {74, 105}},
+        {"A3", {297, 420}},
+        {"B4", {250, 353}},
+        {"B5", {176, 250}},
+        {"B6", {125, 176}},
+        {"Letter", {215.9, 279.4}},
+        {"Legal", {215.9, 355.6}},
+        {"Ledger", {279.4, 431.8}},
+        {"Statement", {139.7, 215.9}},
+        {"Card", {85.6, 53.98}},
+        {"Postcard", {100, 148}},
+        {"Till roll", {80, 297}},
     }};
     return sizes;
 }
@@ -32,7 +43,10 @@ std::optional<PaperSize> nearest_paper(SizeMm size, double tolerance_mm) {
             return std::max(std::abs(w - paper.size.width), std::abs(h - paper.size.height));
         };
         const double nearest = std::min(error(size.width, size.height), error(size.height, size.width));
-        if (nearest <= best_error) { best_error = nearest; best = paper; }
+        if (nearest <= best_error) {
+            best_error = nearest;
+            best = paper;
+        }
     }
     return best;
 }

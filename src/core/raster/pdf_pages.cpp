@@ -20,10 +20,12 @@ Result<std::unique_ptr<poppler::document>> open(const std::filesystem::path& fil
         poppler::document::load_from_raw_data(bytes.data(), static_cast<int>(bytes.size()))};
     const std::string name = file.filename().string();
     if (!document) {
-        return fail(ErrorKind::BadInput, fmt::format("{} is damaged or cut off and cannot be read as PDF; get it again.", name));
+        return fail(ErrorKind::BadInput,
+                    fmt::format("{} is damaged or cut off and cannot be read as PDF; get it again.", name));
     }
     if (document->is_locked()) {
-        return fail(ErrorKind::Encrypted, fmt::format("{} is locked with a password; save a copy without one and add that.", name));
+        return fail(ErrorKind::Encrypted,
+                    fmt::format("{} is locked with a password; save a copy without one and add that.", name));
     }
     if (document->pages() < 1) return fail(ErrorKind::BadInput, fmt::format("{} has no pages; leave it out.", name));
     return document;
@@ -74,8 +76,9 @@ Result<LoadedPage> read_pdf_page(const std::filesystem::path& file, const std::s
     const auto document = open(file, bytes);
     if (!document) return std::unexpected(document.error());
     const auto unreadable = [&] {
-        return fail(ErrorKind::BadInput, fmt::format("Page {} of {} cannot be drawn; leave it out or get the file again.",
-                                                     index + 1, file.filename().string()));
+        return fail(ErrorKind::BadInput,
+                    fmt::format("Page {} of {} cannot be drawn; leave it out or get the file again.", index + 1,
+                                file.filename().string()));
     };
     const std::unique_ptr<poppler::page> page{(*document)->create_page(index)};
     if (!page) return unreadable();
@@ -91,7 +94,8 @@ Result<LoadedPage> read_pdf_page(const std::filesystem::path& file, const std::s
     renderer.set_render_hint(poppler::page_renderer::text_antialiasing);
     poppler::image image = renderer.render_page(page.get(), dpi, dpi);
     if (!image.is_valid()) return unreadable();
-    const cv::Mat drawn(image.height(), image.width(), CV_8UC3, image.data(), static_cast<size_t>(image.bytes_per_row()));
+    const cv::Mat drawn(image.height(), image.width(), CV_8UC3, image.data(),
+                        static_cast<size_t>(image.bytes_per_row()));
     return LoadedPage{least_channels(drawn.clone(), dpi), true};
 }
 

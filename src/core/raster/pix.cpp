@@ -46,7 +46,9 @@ Raster from_pix(PIX* source, double dpi) {
     const int depth = pixGetDepth(pix.get());
     const int width = pixGetWidth(pix.get()), height = pixGetHeight(pix.get()), words = pixGetWpl(pix.get());
     Raster out{cv::Mat(height, width, depth == 32 ? CV_8UC3 : CV_8UC1), dpi,
-               depth == 32 ? Ink::Colour : depth == 8 ? Ink::Grey : Ink::Black};
+               depth == 32  ? Ink::Colour
+               : depth == 8 ? Ink::Grey
+                            : Ink::Black};
     for (int y = 0; y < height; ++y) {
         const l_uint32* line = pixGetData(pix.get()) + static_cast<ptrdiff_t>(y) * words;
         uchar* row = out.pixels.ptr(y);

@@ -40,7 +40,8 @@ cv::Mat on_white(const cv::Mat& with_alpha) {
         const uchar* in = with_alpha.ptr(y);
         uchar* to = out.ptr(y);
         for (int x = 0; x < out.cols; ++x, in += colours + 1) {
-            for (int c = 0; c < colours; ++c) *to++ = static_cast<uchar>((in[c] * in[colours] + 255 * (255 - in[colours]) + 127) / 255);
+            for (int c = 0; c < colours; ++c)
+                *to++ = static_cast<uchar>((in[c] * in[colours] + 255 * (255 - in[colours]) + 127) / 255);
         }
     }
     return out;
@@ -81,7 +82,8 @@ bool read_png(PngState& state, PngBytes& source) {
     png_set_bgr(state.png);
     png_set_interlace_handling(state.png);
     png_read_update_info(state.png, state.info);
-    const int width = static_cast<int>(png_get_image_width(state.png, state.info)), height = static_cast<int>(png_get_image_height(state.png, state.info));
+    const int width = static_cast<int>(png_get_image_width(state.png, state.info)),
+              height = static_cast<int>(png_get_image_height(state.png, state.info));
     state.pixels.create(height, width, CV_8UC(png_get_channels(state.png, state.info)));
     state.rows.resize(static_cast<size_t>(height));
     for (int y = 0; y < height; ++y) state.rows[static_cast<size_t>(y)] = state.pixels.ptr(y);
@@ -100,7 +102,10 @@ std::optional<DecodedPicture> decode_png(const std::string& bytes) {
     DecodedPicture out;
     cv::Mat pixels = on_white(state.pixels);
     if (state.to_grey && pixels.channels() == 3) cv::extractChannel(pixels, pixels, 0);
-    out.raster = {pixels, out.raster.dpi, pixels.channels() == 3 ? Ink::Colour : state.bilevel ? Ink::Black : Ink::Grey};
+    out.raster = {pixels, out.raster.dpi,
+                  pixels.channels() == 3 ? Ink::Colour
+                  : state.bilevel        ? Ink::Black
+                                         : Ink::Grey};
     out.x_dpi = whole_dpi(png_get_x_pixels_per_meter(state.png, state.info) * mm_per_inch / 1000);
     out.y_dpi = whole_dpi(png_get_y_pixels_per_meter(state.png, state.info) * mm_per_inch / 1000);
     return out;
@@ -115,7 +120,9 @@ struct JpegState {
     cv::Mat pixels;
     JpegState() {
         jpeg.err = jpeg_std_error(&errors);
-        errors.error_exit = [](j_common_ptr common) { longjmp(static_cast<JpegState*>(common->client_data)->way_out, 1); }; // NOLINT
+        errors.error_exit = [](j_common_ptr common) {
+            longjmp(static_cast<JpegState*>(common->client_data)->way_out, 1);
+        }; // NOLINT
         errors.output_message = [](j_common_ptr) {};
         jpeg.client_data = this;
         jpeg_create_decompress(&jpeg);
@@ -136,7 +143,8 @@ bool read_jpeg_rows(JpegState& state) {
     const bool grey = state.jpeg.jpeg_color_space == JCS_GRAYSCALE;
     state.jpeg.out_color_space = grey ? JCS_GRAYSCALE : JCS_EXT_BGR;
     jpeg_start_decompress(&state.jpeg);
-    state.pixels.create(static_cast<int>(state.jpeg.output_height), static_cast<int>(state.jpeg.output_width), grey ? CV_8UC1 : CV_8UC3);
+    state.pixels.create(static_cast<int>(state.jpeg.output_height), static_cast<int>(state.jpeg.output_width),
+                        grey ? CV_8UC1 : CV_8UC3);
     while (state.jpeg.output_scanline < state.jpeg.output_height) {
         JSAMPROW row = state.pixels.ptr(static_cast<int>(state.jpeg.output_scanline));
         jpeg_read_scanlines(&state.jpeg, &row, 1);
@@ -145,14 +153,17 @@ bool read_jpeg_rows(JpegState& state) {
     return state.errors.num_warnings == 0; // libjpeg fills what is missing with grey and only warns
 }
 
-bool four_colours(const JpegState& state) { return state.jpeg.jpeg_color_space == JCS_CMYK || state.jpeg.jpeg_color_space == JCS_YCCK; }
+bool four_colours(const JpegState& state) {
+    return state.jpeg.jpeg_color_space == JCS_CMYK || state.jpeg.jpeg_color_space == JCS_YCCK;
+}
 
 }
 
 std::optional<JpegHeader> jpeg_header(const std::string& bytes) {
     JpegState state;
     if (!read_jpeg_header(state, bytes)) return std::nullopt;
-    return JpegHeader{static_cast<int>(state.jpeg.image_width), static_cast<int>(state.jpeg.image_height), four_colours(state)};
+    return JpegHeader{static_cast<int>(state.jpeg.image_width), static_cast<int>(state.jpeg.image_height),
+                      four_colours(state)};
 }
 
 std::optional<DecodedPicture> decode_jpeg(const std::string& bytes) {
@@ -160,7 +171,9 @@ std::optional<DecodedPicture> decode_jpeg(const std::string& bytes) {
     if (!read_jpeg_header(state, bytes) || four_colours(state) || !read_jpeg_rows(state)) return std::nullopt;
     DecodedPicture out;
     out.raster = {state.pixels, out.raster.dpi, state.pixels.channels() == 3 ? Ink::Colour : Ink::Grey};
-    const double unit = state.jpeg.density_unit == 1 ? 1 : state.jpeg.density_unit == 2 ? mm_per_inch / 10 : 0; // JFIF 1.02, APP0
+    const double unit = state.jpeg.density_unit == 1   ? 1
+                        : state.jpeg.density_unit == 2 ? mm_per_inch / 10
+                                                       : 0; // JFIF 1.02, APP0
     if (state.jpeg.saw_JFIF_marker) {
         out.x_dpi = state.jpeg.X_density * unit;
         out.y_dpi = state.jpeg.Y_density * unit;

@@ -10,7 +10,7 @@
 namespace yelvin {
 
 struct DecodedPicture {
-    Raster raster;         // dpi left at its default
+    Raster raster;               // dpi left at its default
     double x_dpi = 0, y_dpi = 0; // 0: the file says none
 };
 

@@ -38,7 +38,10 @@ int paper_level(const cv::Mat& grey) {
     for (int level = 255; level >= 96; --level) {
         long sum = 0;
         for (int k = std::max(0, level - 2); k <= std::min(255, level + 2); ++k) sum += counts[static_cast<size_t>(k)];
-        if (sum > best_count) { best_count = sum; best = level; }
+        if (sum > best_count) {
+            best_count = sum;
+            best = level;
+        }
     }
     return best;
 }
@@ -65,7 +68,8 @@ Raster at_resolution(const Raster& raster, double dpi) {
     if (dpi >= raster.dpi) return raster;
     const SizeMm size = raster.size_mm();
     Raster out{{}, dpi, raster.ink};
-    cv::resize(raster.pixels, out.pixels, {scanned_px(size.width, dpi), scanned_px(size.height, dpi)}, 0, 0, cv::INTER_AREA);
+    cv::resize(raster.pixels, out.pixels, {scanned_px(size.width, dpi), scanned_px(size.height, dpi)}, 0, 0,
+               cv::INTER_AREA);
     if (raster.ink == Ink::Black) cv::threshold(out.pixels, out.pixels, 127, 255, cv::THRESH_BINARY);
     return out;
 }

@@ -39,7 +39,8 @@ int black_threshold(const cv::Mat& grey);
 // The raster with fewer ink kinds: colour to grey, either to black. Asking for more than there is changes nothing.
 Raster with_ink(const Raster& raster, Ink ink);
 
-// The raster at a lower resolution by area averaging, as a scanner with larger sensor cells would give it; never raised.
+// The raster at a lower resolution by area averaging, as a scanner with larger sensor cells would give it; never
+// raised.
 Raster at_resolution(const Raster& raster, double dpi);
 
 }

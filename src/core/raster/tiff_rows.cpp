@@ -62,13 +62,18 @@ Result<TiffRowWriter> TiffRowWriter::create(const std::filesystem::path& path, i
 
 Result<void> TiffRowWriter::append(const cv::Mat& rows) {
     if (rows.cols != width_ || rows.channels() != channels(ink_)) {
-        return fail(ErrorKind::Internal, "The scanner changed the width of the page in the middle of it; scan it again.");
+        return fail(ErrorKind::Internal,
+                    "The scanner changed the width of the page in the middle of it; scan it again.");
     }
     cv::Mat in_order;
-    if (ink_ == Ink::Colour) cv::cvtColor(rows, in_order, cv::COLOR_BGR2RGB);
-    else in_order = rows;
-    if (pending_.empty()) pending_ = in_order.clone();
-    else pending_.push_back(in_order);
+    if (ink_ == Ink::Colour)
+        cv::cvtColor(rows, in_order, cv::COLOR_BGR2RGB);
+    else
+        in_order = rows;
+    if (pending_.empty())
+        pending_ = in_order.clone();
+    else
+        pending_.push_back(in_order);
     rows_ += rows.rows;
     return write_strips(false);
 }
@@ -101,7 +106,8 @@ Result<void> TiffRowWriter::finish() {
 
 Result<Raster> read_own_tiff(const std::filesystem::path& path) {
     const auto broken = [&] {
-        return fail(ErrorKind::BadInput, fmt::format("The kept original {} cannot be read; scan this page again.", path.filename().string()));
+        return fail(ErrorKind::BadInput, fmt::format("The kept original {} cannot be read; scan this page again.",
+                                                     path.filename().string()));
     };
     const std::unique_ptr<TIFF, decltype([](TIFF* file) { TIFFClose(file); })> file{TIFFOpen(path.c_str(), "r")};
     if (!file) return broken();
@@ -119,9 +125,9 @@ Result<Raster> read_own_tiff(const std::filesystem::path& path) {
     if (width == 0 || height == 0 || bits != 8 || (samples != 1 && samples != 3) || dpi <= 0) return broken();
 
     Raster out{cv::Mat(static_cast<int>(height), static_cast<int>(width), samples == 3 ? CV_8UC3 : CV_8UC1), dpi,
-               samples == 3                                               ? Ink::Colour
+               samples == 3                                              ? Ink::Colour
                : description && std::string_view(description) == "black" ? Ink::Black
-                                                                          : Ink::Grey};
+                                                                         : Ink::Grey};
     for (uint32_t y = 0, strip = 0; y < height; y += strip_rows, ++strip) {
         cv::Mat rows = out.pixels.rowRange(static_cast<int>(y), static_cast<int>(std::min(height, y + strip_rows)));
         const auto bytes = static_cast<tmsize_t>(rows.total() * rows.elemSize());
@@ -133,7 +139,8 @@ Result<Raster> read_own_tiff(const std::filesystem::path& path) {
 
 namespace {
 // Calls `use` with the TIFF in `bytes`, or returns a default value when it is none.
-template <class Use> auto with_tiff(const std::string& bytes, Use use) -> decltype(use(static_cast<TIFF*>(nullptr))) {
+template <class Use>
+auto with_tiff(const std::string& bytes, Use use) -> decltype(use(static_cast<TIFF*>(nullptr))) {
     std::ispanstream stream{std::span<const char>(bytes)};
     const std::unique_ptr<TIFF, decltype([](TIFF* file) { TIFFClose(file); })> file{TIFFStreamOpen("memory", &stream)};
     if (!file) return {};
@@ -156,7 +163,8 @@ std::optional<TiffPageSize> tiff_page_size(const std::string& bytes, int index) 
 }
 
 namespace {
-template <class T> void copy_tag(TIFF* from, TIFF* to, uint32_t tag) {
+template <class T>
+void copy_tag(TIFF* from, TIFF* to, uint32_t tag) {
     T value{};
     if (TIFFGetField(from, tag, &value)) TIFFSetField(to, tag, value);
 }

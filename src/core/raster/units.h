@@ -15,9 +15,7 @@ inline double mm_to_pt(double mm) { return mm * points_per_inch / mm_per_inch; }
 inline double px_to_pt(double px, double dpi) { return px * points_per_inch / dpi; }
 
 // The pixel count a length has when it is scanned: the nearest whole pixel, never less than one.
-inline int scanned_px(double mm, double dpi) {
-    return std::max(1, static_cast<int>(std::lround(mm_to_px(mm, dpi))));
-}
+inline int scanned_px(double mm, double dpi) { return std::max(1, static_cast<int>(std::lround(mm_to_px(mm, dpi)))); }
 
 struct SizeMm {
     double width = 0, height = 0;

@@ -13,7 +13,8 @@ struct Vote {
     double confidence = 0; // in standard deviations
 };
 
-// Leptonica's ascender and descender count (Bloomberg, Kopec and Dasari, SPIE 2422, 1995) on an upright or upside-down page.
+// Leptonica's ascender and descender count (Bloomberg, Kopec and Dasari, SPIE 2422, 1995) on an upright or upside-down
+// page.
 Vote up_or_down(const Raster& page) {
     const Raster black = with_ink(at_resolution(page, 150), Ink::Black);
     const PixPtr pix = to_pix(black);
@@ -24,7 +25,8 @@ Vote up_or_down(const Raster& page) {
 
 }
 
-std::optional<int> text_turn(const Raster& original, const Notices& notices, Reader& reader, const std::vector<std::string>& languages) {
+std::optional<int> text_turn(const Raster& original, const Notices& notices, Reader& reader,
+                             const std::vector<std::string>& languages) {
     if (!notices.tilt_by_text || notices.letters < 12) return std::nullopt;
     const auto tilt = text_tilt(original);
     const bool across = tilt && tilt->across;
@@ -37,7 +39,8 @@ std::optional<int> text_turn(const Raster& original, const Notices& notices, Rea
     const auto answer = [&](int further) { return (level.turn_degrees + further) % 360; };
     const Vote vote = up_or_down(page);
     if (vote.confidence > 8) return answer(vote.turn_degrees);
-    if (const auto seen = reader.direction(page); seen && seen->confidence > 4 && seen->turn_degrees % 180 == 0) return answer(seen->turn_degrees);
+    if (const auto seen = reader.direction(page); seen && seen->confidence > 4 && seen->turn_degrees % 180 == 0)
+        return answer(seen->turn_degrees);
     if (languages.empty()) return vote.confidence > 4 ? std::optional(answer(vote.turn_degrees)) : std::nullopt;
     Recipe over;
     over.turn_degrees = 180;

@@ -47,7 +47,8 @@ void single_threaded() { omp_set_max_active_levels(0); }
 std::unique_ptr<TessBaseAPI> new_engine(const std::string& languages) {
     auto engine = std::make_unique<TessBaseAPI>();
     const std::vector<std::string> keys{"debug_file"}, values{"/dev/null"};
-    if (engine->Init(nullptr, languages.c_str(), tesseract::OEM_DEFAULT, nullptr, 0, &keys, &values, false) != 0) return nullptr;
+    if (engine->Init(nullptr, languages.c_str(), tesseract::OEM_DEFAULT, nullptr, 0, &keys, &values, false) != 0)
+        return nullptr;
     return engine;
 }
 
@@ -79,7 +80,8 @@ void add_word(TextLine& line, ResultIterator& at) {
     if (!text || text[0] == 0 || !at.BoundingBox(tesseract::RIL_WORD, &left, &top, &right, &bottom)) return;
     std::string word(text.get());
     if (word.find_first_not_of(" \t\n") == std::string::npos || right <= left || bottom <= top) return;
-    line.words.push_back({std::move(word), {left, top, right - left, bottom - top}, at.Confidence(tesseract::RIL_WORD)});
+    line.words.push_back(
+        {std::move(word), {left, top, right - left, bottom - top}, at.Confidence(tesseract::RIL_WORD)});
 }
 
 // The line's reach above and below its baseline, from the words' ink; Tesseract's row attributes smooth over the page.
@@ -124,7 +126,8 @@ std::vector<cv::Rect> ink_boxes(TessBaseAPI& engine) {
 int overlap(const cv::Rect& a, const cv::Rect& b) { return std::min(a.br().x, b.br().x) - std::max(a.x, b.x); }
 
 // The network that reads tells only roughly where a word begins and ends, most roughly for short ones. The letters' ink
-// tells exactly: each piece of ink goes to the word of its line that it overlaps most, and the word takes its ink's extent.
+// tells exactly: each piece of ink goes to the word of its line that it overlaps most, and the word takes its ink's
+// extent.
 void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink) {
     for (TextLine& line : layer.lines) {
         const cv::Point2d along = line.baseline_end - line.baseline_start;
@@ -139,14 +142,18 @@ void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink) {
             for (size_t i = 0; i < line.words.size(); ++i) {
                 const int shared = overlap(piece, line.words[i].box);
                 if (shared > piece.width / 5) ++touched;
-                if (shared > most) { most = shared; best = i; }
+                if (shared > most) {
+                    most = shared;
+                    best = i;
+                }
             }
             if (best == line.words.size() || touched > 1) continue; // a rule, or letters of two words that touch
             extents[best] = extents[best].empty() ? piece : extents[best] | piece;
         }
         for (size_t i = 0; i < line.words.size(); ++i) {
             cv::Rect& box = line.words[i].box;
-            const bool near = !extents[i].empty() && std::abs(extents[i].x - box.x) < tall && std::abs(extents[i].br().x - box.br().x) < tall;
+            const bool near = !extents[i].empty() && std::abs(extents[i].x - box.x) < tall &&
+                              std::abs(extents[i].br().x - box.br().x) < tall;
             if (near) box = {extents[i].x, box.y, extents[i].width, box.height};
         }
     }
@@ -173,17 +180,22 @@ TextLayer collect(TessBaseAPI& engine, const Raster& page) {
 
 }
 
-Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string>& languages, std::stop_token stop, const Progress& progress) {
+Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string>& languages, std::stop_token stop,
+                               const Progress& progress) {
     if (stop.stop_requested()) return stopped();
     const std::string joined = fmt::format("{}", fmt::join(languages, "+"));
     if (!engines_->text || engines_->languages != joined) {
         const auto there = installed_languages();
-        const bool all_there = !languages.empty() && std::ranges::all_of(languages, [&](const std::string& name) { return std::ranges::find(there, name) != there.end(); });
+        const bool all_there = !languages.empty() && std::ranges::all_of(languages, [&](const std::string& name) {
+            return std::ranges::find(there, name) != there.end();
+        });
         engines_->text = all_there ? new_engine(joined) : nullptr; // asked first: Tesseract complains on standard error
         engines_->languages = joined;
         if (!engines_->text) {
-            return fail(ErrorKind::Missing, fmt::format("Reading needs the language data for \"{}\"; installed are: {}. Choose one of them, or install the package tesseract-ocr-{}.",
-                                                        joined, fmt::join(there, ", "), languages.empty() ? "eng" : languages.front()));
+            return fail(ErrorKind::Missing,
+                        fmt::format("Reading needs the language data for \"{}\"; installed are: {}. Choose one of "
+                                    "them, or install the package tesseract-ocr-{}.",
+                                    joined, fmt::join(there, ", "), languages.empty() ? "eng" : languages.front()));
         }
     }
     single_threaded();
@@ -206,14 +218,17 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
     return layer;
 }
 
-Result<Reader::Legibility> Reader::legibility(const Raster& page, const std::vector<std::string>& languages, std::stop_token stop) {
+Result<Reader::Legibility> Reader::legibility(const Raster& page, const std::vector<std::string>& languages,
+                                              std::stop_token stop) {
     const auto layer = read(page, languages, stop);
     if (!layer) return std::unexpected(layer.error());
     Legibility out;
     for (const TextLine& line : layer->lines) {
         for (const Word& word : line.words) {
-            const auto letters = std::ranges::count_if(word.text, [](unsigned char c) { return std::isalnum(c) || c >= 0x80; });
-            if (word.confidence > 70 && letters >= 2) out.sure_letters += static_cast<double>(letters) * word.confidence / 100;
+            const auto letters =
+                std::ranges::count_if(word.text, [](unsigned char c) { return std::isalnum(c) || c >= 0x80; });
+            if (word.confidence > 70 && letters >= 2)
+                out.sure_letters += static_cast<double>(letters) * word.confidence / 100;
         }
     }
     return out;

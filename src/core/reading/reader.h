@@ -27,7 +27,8 @@ class Reader {
 
     // Languages by Tesseract's names ("eng"); at least one. An unknown one is named together with those there are.
     // A stop is answered within a line or two and gives ErrorKind::Stopped.
-    Result<TextLayer> read(const Raster& page, const std::vector<std::string>& languages, std::stop_token stop = {}, const Progress& progress = {});
+    Result<TextLayer> read(const Raster& page, const std::vector<std::string>& languages, std::stop_token stop = {},
+                           const Progress& progress = {});
 
     struct Direction {
         int turn_degrees = 0; // clockwise turn that sets the text upright: 0, 90, 180, 270
@@ -40,7 +41,8 @@ class Reader {
     struct Legibility {
         double sure_letters = 0;
     };
-    Result<Legibility> legibility(const Raster& page, const std::vector<std::string>& languages, std::stop_token stop = {});
+    Result<Legibility> legibility(const Raster& page, const std::vector<std::string>& languages,
+                                  std::stop_token stop = {});
 
   private:
     struct Engines;

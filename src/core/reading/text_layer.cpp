@@ -22,10 +22,12 @@ json to_json(const TextLayer& layer) {
     json lines = json::array();
     for (const TextLine& line : layer.lines) {
         json words = json::array();
-        for (const Word& w : line.words) words.push_back({w.text, w.box.x, w.box.y, w.box.width, w.box.height, w.confidence});
-        lines.push_back({{"base", {line.baseline_start.x, line.baseline_start.y, line.baseline_end.x, line.baseline_end.y}},
-                         {"reach", {line.ascent_px, line.descent_px}},
-                         {"words", std::move(words)}});
+        for (const Word& w : line.words)
+            words.push_back({w.text, w.box.x, w.box.y, w.box.width, w.box.height, w.confidence});
+        lines.push_back(
+            {{"base", {line.baseline_start.x, line.baseline_start.y, line.baseline_end.x, line.baseline_end.y}},
+             {"reach", {line.ascent_px, line.descent_px}},
+             {"words", std::move(words)}});
     }
     return {{"width", layer.width_px}, {"height", layer.height_px}, {"lines", std::move(lines)}};
 }

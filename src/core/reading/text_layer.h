@@ -11,9 +11,9 @@
 namespace yelvin {
 
 struct Word {
-    std::string text;       // UTF-8, not empty
-    cv::Rect box;           // px of the page that was read, around the ink
-    double confidence = 0;  // 0 to 100
+    std::string text;      // UTF-8, not empty
+    cv::Rect box;          // px of the page that was read, around the ink
+    double confidence = 0; // 0 to 100
     bool operator==(const Word&) const = default;
 };
 

@@ -18,7 +18,8 @@ constexpr size_t longest_name = 200; // bytes; most file systems take 255, and a
 std::string date_text(std::string pattern, std::chrono::year_month_day date) {
     const int year = static_cast<int>(date.year());
     const auto put = [&](std::string_view token, const std::string& text) {
-        for (size_t at = pattern.find(token); at != std::string::npos; at = pattern.find(token, at + text.size())) pattern.replace(at, token.size(), text);
+        for (size_t at = pattern.find(token); at != std::string::npos; at = pattern.find(token, at + text.size()))
+            pattern.replace(at, token.size(), text);
     };
     put("yyyy", fmt::format("{:04}", year));
     put("yy", fmt::format("{:02}", year % 100));
@@ -36,7 +37,8 @@ bool has_counter(const std::vector<NamePart>& parts) {
 std::string cleaned_name(std::string_view name) {
     std::string out;
     for (const char c : name) {
-        const bool refused = static_cast<unsigned char>(c) < 0x20 || c == 0x7F || std::string_view("/\\:*?\"<>|").find(c) != std::string_view::npos;
+        const bool refused = static_cast<unsigned char>(c) < 0x20 || c == 0x7F ||
+                             std::string_view("/\\:*?\"<>|").find(c) != std::string_view::npos;
         const char kept = refused ? ' ' : c;
         if (kept == ' ' && (out.empty() || out.back() == ' ')) continue;
         out += kept;
@@ -57,9 +59,15 @@ std::string made_name(const std::vector<NamePart>& parts, std::chrono::year_mont
     for (const NamePart& part : parts) {
         if (!name.empty()) name += ' ';
         switch (part.kind) {
-        case NamePart::Kind::Words: name += part.text; break;
-        case NamePart::Kind::Date: name += date_text(part.text, date); break;
-        case NamePart::Kind::Counter: name += fmt::format("{:0{}}", number, part.digits); break;
+        case NamePart::Kind::Words:
+            name += part.text;
+            break;
+        case NamePart::Kind::Date:
+            name += date_text(part.text, date);
+            break;
+        case NamePart::Kind::Counter:
+            name += fmt::format("{:0{}}", number, part.digits);
+            break;
         }
     }
     return cleaned_name(name);
@@ -70,7 +78,8 @@ std::string numbered_name(std::string_view fixed_name, int attempt) {
     return attempt == 0 ? name : fmt::format("{} ({})", name, attempt + 1);
 }
 
-std::string numbered_name(const std::vector<NamePart>& parts, std::chrono::year_month_day date, int first_number, int attempt) {
+std::string numbered_name(const std::vector<NamePart>& parts, std::chrono::year_month_day date, int first_number,
+                          int attempt) {
     if (has_counter(parts)) return made_name(parts, date, first_number + attempt);
     return numbered_name(made_name(parts, date, first_number), attempt);
 }
@@ -83,8 +92,11 @@ int next_number(const std::vector<NamePart>& parts, std::chrono::year_month_day 
     // Counted past the highest in use, so that a deleted file's number does not come back for another paper.
     if (!has_counter(parts)) return number;
     for (int candidate = 1, missing = 0; missing < 200 && candidate < 1000000; ++candidate) {
-        if (taken.contains(made_name(parts, date, candidate))) { number = candidate + 1; missing = 0; }
-        else ++missing;
+        if (taken.contains(made_name(parts, date, candidate))) {
+            number = candidate + 1;
+            missing = 0;
+        } else
+            ++missing;
     }
     return number;
 }
@@ -93,7 +105,8 @@ std::chrono::year_month_day today() {
     const std::time_t now = std::time(nullptr);
     std::tm local{};
     localtime_r(&now, &local);
-    return std::chrono::year(local.tm_year + 1900) / std::chrono::month(static_cast<unsigned>(local.tm_mon + 1)) / std::chrono::day(static_cast<unsigned>(local.tm_mday));
+    return std::chrono::year(local.tm_year + 1900) / std::chrono::month(static_cast<unsigned>(local.tm_mon + 1)) /
+           std::chrono::day(static_cast<unsigned>(local.tm_mday));
 }
 
 fs::path expanded_folder(const std::string& folder) {

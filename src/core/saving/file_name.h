@@ -15,12 +15,15 @@ namespace yelvin {
 std::string made_name(const std::vector<NamePart>& parts, std::chrono::year_month_day date, int number);
 std::string cleaned_name(std::string_view name);
 
-// The name as numbered `attempt` (from 0): a counter counts on from `first_number`; a name without one gets " (2)", " (3)", …
-std::string numbered_name(const std::vector<NamePart>& parts, std::chrono::year_month_day date, int first_number, int attempt);
+// The name as numbered `attempt` (from 0): a counter counts on from `first_number`; a name without one gets " (2)", "
+// (3)", …
+std::string numbered_name(const std::vector<NamePart>& parts, std::chrono::year_month_day date, int first_number,
+                          int attempt);
 std::string numbered_name(std::string_view fixed_name, int attempt);
 
 // The first number whose finished name, with any of our extensions, is free in the folder: one past the highest there.
-int next_number(const std::vector<NamePart>& parts, std::chrono::year_month_day date, const std::filesystem::path& folder);
+int next_number(const std::vector<NamePart>& parts, std::chrono::year_month_day date,
+                const std::filesystem::path& folder);
 
 std::chrono::year_month_day today(); // in local time
 

@@ -21,16 +21,29 @@ namespace {
 std::unexpected<Error> from_errno(const fs::path& folder, int code) {
     const std::string where = folder.string();
     switch (code) {
-    case ENOSPC: case EDQUOT:
-        return fail(ErrorKind::DiskFull, fmt::format("The folder {} is full; make room or choose another folder. Nothing was saved there.", where));
-    case EACCES: case EPERM: case EROFS:
-        return fail(ErrorKind::NotWritable, fmt::format("The folder {} may not be written to; choose another folder or ask for permission.", where));
-    case ENOENT: case ENOTDIR:
-        return fail(ErrorKind::Missing, fmt::format("The folder {} is not there; make it or choose another folder.", where));
+    case ENOSPC:
+    case EDQUOT:
+        return fail(
+            ErrorKind::DiskFull,
+            fmt::format("The folder {} is full; make room or choose another folder. Nothing was saved there.", where));
+    case EACCES:
+    case EPERM:
+    case EROFS:
+        return fail(
+            ErrorKind::NotWritable,
+            fmt::format("The folder {} may not be written to; choose another folder or ask for permission.", where));
+    case ENOENT:
+    case ENOTDIR:
+        return fail(ErrorKind::Missing,
+                    fmt::format("The folder {} is not there; make it or choose another folder.", where));
     case ENAMETOOLONG:
-        return fail(ErrorKind::NotWritable, fmt::format("The file name is too long for the folder {}; choose a shorter name.", where));
+        return fail(ErrorKind::NotWritable,
+                    fmt::format("The file name is too long for the folder {}; choose a shorter name.", where));
     default:
-        return fail(ErrorKind::NotWritable, fmt::format("Saving into {} failed: {}. Choose another folder or try again.", where, std::strerror(code)), std::to_string(code));
+        return fail(
+            ErrorKind::NotWritable,
+            fmt::format("Saving into {} failed: {}. Choose another folder or try again.", where, std::strerror(code)),
+            std::to_string(code));
     }
 }
 
@@ -74,11 +87,14 @@ Result<void> check_folder(const fs::path& folder, std::uint64_t bytes_needed) {
     if (!fs::is_directory(folder, failure)) return from_errno(folder, fs::exists(folder, failure) ? ENOTDIR : ENOENT);
     if (::access(folder.c_str(), W_OK | X_OK) != 0) return from_errno(folder, EACCES);
     struct statvfs space {};
-    if (::statvfs(folder.c_str(), &space) == 0 && static_cast<std::uint64_t>(space.f_bavail) * space.f_frsize < bytes_needed) return from_errno(folder, ENOSPC);
+    if (::statvfs(folder.c_str(), &space) == 0 &&
+        static_cast<std::uint64_t>(space.f_bavail) * space.f_frsize < bytes_needed)
+        return from_errno(folder, ENOSPC);
     return {};
 }
 
-Result<SavedFile> save_file(const fs::path& folder, const std::function<std::string(int)>& candidate, const std::function<Result<void>(const fs::path&)>& write) {
+Result<SavedFile> save_file(const fs::path& folder, const std::function<std::string(int)>& candidate,
+                            const std::function<Result<void>(const fs::path&)>& write) {
     if (auto checked = check_folder(folder); !checked) return std::unexpected(checked.error());
     const GrowingFile growing(folder);
     if (auto written = write(growing.path); !written) return std::unexpected(written.error());
@@ -95,18 +111,22 @@ Result<SavedFile> save_file(const fs::path& folder, const std::function<std::str
         synced(folder, O_RDONLY | O_DIRECTORY);
         return SavedFile{wanted, bytes};
     }
-    return fail(ErrorKind::NotWritable, fmt::format("Every number for this name is taken in {}; choose another name.", folder.string()));
+    return fail(ErrorKind::NotWritable,
+                fmt::format("Every number for this name is taken in {}; choose another name.", folder.string()));
 }
 
 Result<void> write_bytes(const fs::path& file, const std::string& bytes) {
-    const std::unique_ptr<std::FILE, decltype([](std::FILE* f) { std::fclose(f); })> out{std::fopen(file.c_str(), "wb")};
+    const std::unique_ptr<std::FILE, decltype([](std::FILE* f) { std::fclose(f); })> out{
+        std::fopen(file.c_str(), "wb")};
     if (!out) return from_errno(file.parent_path(), errno);
-    if (std::fwrite(bytes.data(), 1, bytes.size(), out.get()) != bytes.size() || std::fflush(out.get()) != 0) return from_errno(file.parent_path(), errno);
+    if (std::fwrite(bytes.data(), 1, bytes.size(), out.get()) != bytes.size() || std::fflush(out.get()) != 0)
+        return from_errno(file.parent_path(), errno);
     return {};
 }
 
 Result<void> sync_and_rename(const fs::path& growing, const fs::path& whole) {
-    if (!synced(growing, O_RDONLY) || ::rename(growing.c_str(), whole.c_str()) != 0) return from_errno(whole.parent_path(), errno);
+    if (!synced(growing, O_RDONLY) || ::rename(growing.c_str(), whole.c_str()) != 0)
+        return from_errno(whole.parent_path(), errno);
     synced(whole.parent_path(), O_RDONLY | O_DIRECTORY);
     return {};
 }

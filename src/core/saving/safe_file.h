@@ -21,7 +21,8 @@ struct SavedFile {
 
 // `write` fills the file it is given. The first name of `candidate(0)`, `candidate(1)`, … that is free is used; nothing
 // that exists is replaced. On any Error the folder is as it was.
-Result<SavedFile> save_file(const std::filesystem::path& folder, const std::function<std::string(int attempt)>& candidate,
+Result<SavedFile> save_file(const std::filesystem::path& folder,
+                            const std::function<std::string(int attempt)>& candidate,
                             const std::function<Result<void>(const std::filesystem::path& growing)>& write);
 
 Result<void> write_bytes(const std::filesystem::path& file, const std::string& bytes);

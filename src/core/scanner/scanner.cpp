@@ -6,7 +6,7 @@
 namespace yelvin {
 
 std::string_view state_words(ScannerState state) {
-    constexpr std::array<std::string_view, 7> words{"ready",    "warming up",   "busy", "offline",
+    constexpr std::array<std::string_view, 7> words{"ready",    "warming up",   "busy",     "offline",
                                                     "lid open", "feeder empty", "paper jam"};
     return words[static_cast<size_t>(state)];
 }
@@ -16,7 +16,8 @@ ScanRequest fitted(ScanRequest request, const Capabilities& capabilities) {
     const SizeMm glass = capabilities.glass;
     RectMm& area = request.area;
     if (area.width <= 0 || area.height <= 0) area = {0, 0, glass.width, glass.height};
-    const double right = std::min(area.x + area.width, glass.width), bottom = std::min(area.y + area.height, glass.height);
+    const double right = std::min(area.x + area.width, glass.width),
+                 bottom = std::min(area.y + area.height, glass.height);
     area.x = std::clamp(area.x, 0.0, glass.width - smallest_mm);
     area.y = std::clamp(area.y, 0.0, glass.height - smallest_mm);
     area.width = std::max(smallest_mm, right - area.x);

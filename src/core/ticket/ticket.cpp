@@ -8,7 +8,8 @@ namespace {
 struct FormatNames {
     std::string_view key, words, extension;
 };
-constexpr std::array<FormatNames, 4> formats{{{"pdf", "PDF", "pdf"}, {"jpeg", "JPEG", "jpg"}, {"png", "PNG", "png"}, {"tiff", "TIFF", "tif"}}};
+constexpr std::array<FormatNames, 4> formats{
+    {{"pdf", "PDF", "pdf"}, {"jpeg", "JPEG", "jpg"}, {"png", "PNG", "png"}, {"tiff", "TIFF", "tif"}}};
 }
 
 std::string_view format_key(Format format) { return formats[static_cast<size_t>(format)].key; }

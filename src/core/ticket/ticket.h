@@ -13,10 +13,10 @@
 
 namespace yelvin {
 
-enum class Flip { Book, Notepad };       // long edge, short edge
-enum class Frames { Drawn, Whole };      // the areas drawn on the glass; the whole glass
+enum class Flip { Book, Notepad };  // long edge, short edge
+enum class Frames { Drawn, Whole }; // the areas drawn on the glass; the whole glass
 enum class Format { Pdf, Jpeg, Png, Tiff };
-enum class Per { Document, Page };       // one file for each
+enum class Per { Document, Page }; // one file for each
 
 // One part of a file name. Dates are written with yyyy, yy, mm, dd; a counter has 1 to 9 digits.
 struct NamePart {
@@ -63,12 +63,13 @@ struct Ticket {
     } make;
     struct Save {
         std::string folder = "~/Documents"; // ~ is the home folder
-        std::vector<NamePart> name{{NamePart::Kind::Date, "yyyy-mm-dd"}, {NamePart::Kind::Words, "Scan"}, {NamePart::Kind::Counter, "", 3}};
+        std::vector<NamePart> name{
+            {NamePart::Kind::Date, "yyyy-mm-dd"}, {NamePart::Kind::Words, "Scan"}, {NamePart::Kind::Counter, "", 3}};
         bool operator==(const Save&) const = default;
     } save;
 
     nlohmann::json rest = nlohmann::json::object(); // the file as it was read, for the keys this version does not know
-    bool dpi_given = false;                         // the file or a --set named how.dpi, so finer pages are brought to it
+    bool dpi_given = false; // the file or a --set named how.dpi, so finer pages are brought to it
 
     bool same_choices(const Ticket& other) const {
         return from == other.from && how == other.how && pages == other.pages && read == other.read &&

@@ -15,16 +15,22 @@ namespace yelvin {
 
 namespace {
 
-template <class E> struct Choice {
+template <class E>
+struct Choice {
     std::string_view word;
     E value;
 };
 
-constexpr Choice<Source> sources[] = {{"glass", Source::Glass}, {"feeder-front", Source::FeederFront}, {"feeder-both", Source::FeederBoth}, {"hand-fed", Source::HandFed}};
+constexpr Choice<Source> sources[] = {{"glass", Source::Glass},
+                                      {"feeder-front", Source::FeederFront},
+                                      {"feeder-both", Source::FeederBoth},
+                                      {"hand-fed", Source::HandFed}};
 constexpr Choice<Flip> flips[] = {{"book", Flip::Book}, {"notepad", Flip::Notepad}};
 constexpr Choice<Frames> frames[] = {{"drawn", Frames::Drawn}, {"whole", Frames::Whole}};
-constexpr Choice<std::optional<Ink>> inks[] = {{"auto", std::nullopt}, {"colour", Ink::Colour}, {"grey", Ink::Grey}, {"black", Ink::Black}};
-constexpr Choice<Format> formats[] = {{"pdf", Format::Pdf}, {"jpeg", Format::Jpeg}, {"png", Format::Png}, {"tiff", Format::Tiff}};
+constexpr Choice<std::optional<Ink>> inks[] = {
+    {"auto", std::nullopt}, {"colour", Ink::Colour}, {"grey", Ink::Grey}, {"black", Ink::Black}};
+constexpr Choice<Format> formats[] = {
+    {"pdf", Format::Pdf}, {"jpeg", Format::Jpeg}, {"png", Format::Png}, {"tiff", Format::Tiff}};
 constexpr Choice<Per> pers[] = {{"document", Per::Document}, {"page", Per::Page}};
 
 // Reads the keys of one ticket; the first wrong one is remembered, the rest then read nothing.
@@ -45,36 +51,50 @@ class TicketReader {
     }
     void wrong(std::string_view key, const json& was, std::string_view allowed) {
         if (error) return;
-        error = Error{ErrorKind::BadInput, fmt::format("The ticket's {} is {}; allowed is {}.", key, was.dump(), allowed), {}};
+        error = Error{
+            ErrorKind::BadInput, fmt::format("The ticket's {} is {}; allowed is {}.", key, was.dump(), allowed), {}};
     }
-    template <class E, size_t N> void choice(std::string_view key, const Choice<E> (&choices)[N], E& out) {
+    template <class E, size_t N>
+    void choice(std::string_view key, const Choice<E> (&choices)[N], E& out) {
         const json* value = at(key);
         if (!value) return;
         for (const auto& [word, meaning] : choices) {
-            if (*value == word) { out = meaning; return; }
+            if (*value == word) {
+                out = meaning;
+                return;
+            }
         }
         std::string allowed;
-        for (const auto& [word, meaning] : choices) allowed += fmt::format("{}\"{}\"", allowed.empty() ? "" : ", ", word);
+        for (const auto& [word, meaning] : choices)
+            allowed += fmt::format("{}\"{}\"", allowed.empty() ? "" : ", ", word);
         wrong(key, *value, allowed);
     }
     void flag(std::string_view key, bool& out) {
         const json* value = at(key);
         if (!value) return;
-        if (value->is_boolean()) out = value->get<bool>();
-        else wrong(key, *value, "true or false");
+        if (value->is_boolean())
+            out = value->get<bool>();
+        else
+            wrong(key, *value, "true or false");
     }
-    template <class N> void number(std::string_view key, double least, double most, N& out) {
+    template <class N>
+    void number(std::string_view key, double least, double most, N& out) {
         const json* value = at(key);
         if (!value) return;
         const bool right_type = std::is_integral_v<N> ? value->is_number_integer() : value->is_number();
-        if (right_type && value->get<double>() >= least && value->get<double>() <= most) out = value->get<N>();
-        else wrong(key, *value, fmt::format("a {}number from {} to {}", std::is_integral_v<N> ? "whole " : "", least, most));
+        if (right_type && value->get<double>() >= least && value->get<double>() <= most)
+            out = value->get<N>();
+        else
+            wrong(key, *value,
+                  fmt::format("a {}number from {} to {}", std::is_integral_v<N> ? "whole " : "", least, most));
     }
     void words(std::string_view key, std::string& out) {
         const json* value = at(key);
         if (!value) return;
-        if (value->is_string() && !value->get<std::string>().empty()) out = value->get<std::string>();
-        else wrong(key, *value, "a text that is not empty");
+        if (value->is_string() && !value->get<std::string>().empty())
+            out = value->get<std::string>();
+        else
+            wrong(key, *value, "a text that is not empty");
     }
 
     std::optional<Error> error;
@@ -91,7 +111,11 @@ void read_paper(TicketReader& in, Ticket::From& from) {
         SizeMm own;
         in.number("from.paper.width_mm", 5, 2000, own.width);
         in.number("from.paper.height_mm", 5, 2000, own.height);
-        if (own.width > 0 && own.height > 0) { from.own_paper = own; from.paper = "own"; return; }
+        if (own.width > 0 && own.height > 0) {
+            from.own_paper = own;
+            from.paper = "own";
+            return;
+        }
     } else if (value->is_string()) {
         const auto name = value->get<std::string>();
         const auto paper = find_paper(name);
@@ -114,8 +138,10 @@ void read_languages(TicketReader& in, std::vector<std::string>& out) {
         const auto name = entry.get<std::string>();
         return std::ranges::all_of(name, [](unsigned char c) { return std::isalnum(c) || c == '_' || c == '-'; });
     };
-    if (value->is_array() && std::ranges::all_of(*value, good)) out = value->get<std::vector<std::string>>();
-    else in.wrong("read.languages", *value, "a list of language names such as [\"eng\"], or [] for none");
+    if (value->is_array() && std::ranges::all_of(*value, good))
+        out = value->get<std::vector<std::string>>();
+    else
+        in.wrong("read.languages", *value, "a list of language names such as [\"eng\"], or [] for none");
 }
 
 std::optional<NamePart> name_part(const json& entry) {
@@ -141,19 +167,25 @@ void read_name(TicketReader& in, std::vector<NamePart>& out) {
         parts = {{NamePart::Kind::Words, *value}};
     }
     const bool all_read = value->is_string() || (value->is_array() && parts.size() == value->size());
-    if (all_read && !parts.empty()) out = parts;
-    else in.wrong("save.name", *value, "a list of {\"date\": \"yyyy-mm-dd\"}, {\"words\": …} and {\"counter\": 1 to 9}");
+    if (all_read && !parts.empty())
+        out = parts;
+    else
+        in.wrong("save.name", *value, "a list of {\"date\": \"yyyy-mm-dd\"}, {\"words\": …} and {\"counter\": 1 to 9}");
 }
 
-template <class E, size_t N> std::string_view word_of(const Choice<E> (&choices)[N], const E& value) {
+template <class E, size_t N>
+std::string_view word_of(const Choice<E> (&choices)[N], const E& value) {
     return std::ranges::find_if(choices, [&](const auto& choice) { return choice.value == value; })->word;
 }
 
 json part_json(const NamePart& part) {
     switch (part.kind) {
-    case NamePart::Kind::Date: return {{"date", part.text}};
-    case NamePart::Kind::Counter: return {{"counter", part.digits}};
-    case NamePart::Kind::Words: break;
+    case NamePart::Kind::Date:
+        return {{"date", part.text}};
+    case NamePart::Kind::Counter:
+        return {{"counter", part.digits}};
+    case NamePart::Kind::Words:
+        break;
     }
     return {{"words", part.text}};
 }
@@ -161,7 +193,8 @@ json part_json(const NamePart& part) {
 }
 
 Result<Ticket> ticket_from_json(const json& source) {
-    if (!source.is_object()) return fail(ErrorKind::BadInput, "A ticket is a JSON object; this file holds something else.");
+    if (!source.is_object())
+        return fail(ErrorKind::BadInput, "A ticket is a JSON object; this file holds something else.");
     TicketReader in(source);
     int version = 1;
     in.number("yelvin_ticket", 1, 1, version);
@@ -202,11 +235,22 @@ json ticket_to_json(const Ticket& t) {
         {"yelvin_ticket", 1},
         {"name", t.name},
         {"colour", t.colour},
-        {"from", {{"source", word_of(sources, t.from.source)}, {"flip", word_of(flips, t.from.flip)}, {"paper", paper}, {"frames", word_of(frames, t.from.frames)}}},
+        {"from",
+         {{"source", word_of(sources, t.from.source)},
+          {"flip", word_of(flips, t.from.flip)},
+          {"paper", paper},
+          {"frames", word_of(frames, t.from.frames)}}},
         {"how", {{"ink", word_of(inks, t.how.ink)}, {"dpi", t.how.dpi}}},
-        {"pages", {{"straighten", t.pages.straighten}, {"turn_upright", t.pages.turn_upright}, {"drop_blank", t.pages.drop_blank}, {"blank_limit_percent", t.pages.blank_limit_percent}}},
+        {"pages",
+         {{"straighten", t.pages.straighten},
+          {"turn_upright", t.pages.turn_upright},
+          {"drop_blank", t.pages.drop_blank},
+          {"blank_limit_percent", t.pages.blank_limit_percent}}},
         {"read", {{"languages", t.read.languages}}},
-        {"make", {{"format", word_of(formats, t.make.format)}, {"per", word_of(pers, t.make.per)}, {"jpeg_quality", t.make.jpeg_quality}}},
+        {"make",
+         {{"format", word_of(formats, t.make.format)},
+          {"per", word_of(pers, t.make.per)},
+          {"jpeg_quality", t.make.jpeg_quality}}},
         {"save", {{"folder", t.save.folder}, {"name", name}}},
     };
     json out = t.rest;
@@ -217,18 +261,23 @@ json ticket_to_json(const Ticket& t) {
 
 Result<Ticket> load_ticket(const std::filesystem::path& file) {
     std::ifstream in(file);
-    if (!in) return fail(ErrorKind::Missing, fmt::format("The ticket {} cannot be opened; check the name.", file.string()));
+    if (!in)
+        return fail(ErrorKind::Missing, fmt::format("The ticket {} cannot be opened; check the name.", file.string()));
     const json parsed = json::parse(in, nullptr, false);
     if (parsed.is_discarded()) {
-        return fail(ErrorKind::BadInput, fmt::format("The ticket {} is not JSON; it is left as it is. Mend it or choose another.", file.string()));
+        return fail(
+            ErrorKind::BadInput,
+            fmt::format("The ticket {} is not JSON; it is left as it is. Mend it or choose another.", file.string()));
     }
     return ticket_from_json(parsed);
 }
 
 Result<Ticket> with_setting(const Ticket& ticket, std::string_view assignment) {
     const size_t equals = assignment.find('=');
-    if (equals == std::string_view::npos || equals == 0 || assignment.substr(0, equals).find_first_of("/~") != std::string_view::npos) {
-        return fail(ErrorKind::Usage, fmt::format("\"{}\" is not of the form key=value, such as how.dpi=200.", assignment));
+    if (equals == std::string_view::npos || equals == 0 ||
+        assignment.substr(0, equals).find_first_of("/~") != std::string_view::npos) {
+        return fail(ErrorKind::Usage,
+                    fmt::format("\"{}\" is not of the form key=value, such as how.dpi=200.", assignment));
     }
     const std::string_view key = assignment.substr(0, equals), text = assignment.substr(equals + 1);
     json value = json::parse(text, nullptr, false);
@@ -240,7 +289,9 @@ Result<Ticket> with_setting(const Ticket& ticket, std::string_view assignment) {
     try {
         const json::json_pointer at(pointer);
         if (!ticket_to_json(Ticket{}).contains(at)) {
-            return fail(ErrorKind::Usage, fmt::format("The ticket has no key \"{}\"; see the ticket's description for the keys there are.", key));
+            return fail(
+                ErrorKind::Usage,
+                fmt::format("The ticket has no key \"{}\"; see the ticket's description for the keys there are.", key));
         }
         whole[at] = std::move(value);
     } catch (const json::exception&) {

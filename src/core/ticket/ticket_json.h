@@ -1,5 +1,5 @@
-// The ticket's file: JSON, stable, one file a ticket. Keys this version does not know survive a load and a save. A wrong
-// value is an Error that names its key, what it was and what is allowed; the file is then left alone.
+// The ticket's file: JSON, stable, one file a ticket. Keys this version does not know survive a load and a save. A
+// wrong value is an Error that names its key, what it was and what is allowed; the file is then left alone.
 #pragma once
 
 #include "core/error.h"

@@ -36,12 +36,15 @@ std::string new_id() {
 namespace {
 
 // The tray with the document at `index` replaced by what `edit` makes of its copy; an emptied document goes.
-template <class Edit> Tray edited(const Tray& tray, size_t index, Edit edit) {
+template <class Edit>
+Tray edited(const Tray& tray, size_t index, Edit edit) {
     Tray out = tray;
     Document document = *tray.documents[index];
     edit(document);
-    if (document.pages.empty()) out.documents.erase(out.documents.begin() + static_cast<ptrdiff_t>(index));
-    else out.documents[index] = std::make_shared<const Document>(std::move(document));
+    if (document.pages.empty())
+        out.documents.erase(out.documents.begin() + static_cast<ptrdiff_t>(index));
+    else
+        out.documents[index] = std::make_shared<const Document>(std::move(document));
     return out;
 }
 
@@ -89,7 +92,8 @@ Tray with_divider_at(const Tray& tray, const std::string& page_id) {
     Tray out = tray;
     const Document& whole = *tray.documents[place->document];
     const auto middle = whole.pages.begin() + static_cast<ptrdiff_t>(place->page);
-    out.documents[place->document] = std::make_shared<const Document>(Document{whole.id, whole.name, {whole.pages.begin(), middle}, {}});
+    out.documents[place->document] =
+        std::make_shared<const Document>(Document{whole.id, whole.name, {whole.pages.begin(), middle}, {}});
     out.documents.insert(out.documents.begin() + static_cast<ptrdiff_t>(place->document) + 1,
                          std::make_shared<const Document>(Document{new_id(), {}, {middle, whole.pages.end()}, {}}));
     return out;

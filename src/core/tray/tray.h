@@ -41,7 +41,7 @@ struct Document {
 using DocumentPtr = std::shared_ptr<const Document>;
 
 struct Tray {
-    std::vector<DocumentPtr> documents; // left to right, none of them empty
+    std::vector<DocumentPtr> documents;           // left to right, none of them empty
     bool operator==(const Tray&) const = default; // the same documents, by identity
 
     size_t page_count() const;
@@ -59,7 +59,7 @@ std::string new_id();
 Tray with_page_added(const Tray& tray, PagePtr page, bool new_document);
 Tray with_page(const Tray& tray, PagePtr page); // in the place of the page with the same id
 Tray without_page(const Tray& tray, const std::string& page_id);
-Tray with_divider_at(const Tray& tray, const std::string& page_id);      // the page begins a document
+Tray with_divider_at(const Tray& tray, const std::string& page_id);        // the page begins a document
 Tray without_divider_at(const Tray& tray, const std::string& document_id); // joined to the document before
 Tray with_document_name(const Tray& tray, const std::string& document_id, const std::string& name);
 Tray with_document_saved(const Tray& tray, const std::string& document_id, const std::string& file);

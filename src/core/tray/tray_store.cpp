@@ -38,7 +38,8 @@ class Statement {
     }
     std::string text(int column) const {
         const auto* bytes = reinterpret_cast<const char*>(sqlite3_column_text(statement_, column));
-        return bytes ? std::string(bytes, static_cast<size_t>(sqlite3_column_bytes(statement_, column))) : std::string{};
+        return bytes ? std::string(bytes, static_cast<size_t>(sqlite3_column_bytes(statement_, column)))
+                     : std::string{};
     }
 
   private:
@@ -46,7 +47,12 @@ class Statement {
 };
 
 json page_json(const Page& page) {
-    return {{"original", {{"file", page.original.file}, {"width", page.original.width_px}, {"height", page.original.height_px}, {"dpi", page.original.dpi}, {"ink", static_cast<int>(page.original.ink)}}},
+    return {{"original",
+             {{"file", page.original.file},
+              {"width", page.original.width_px},
+              {"height", page.original.height_px},
+              {"dpi", page.original.dpi},
+              {"ink", static_cast<int>(page.original.ink)}}},
             {"noticed", page.noticed},
             {"notices", to_json(page.notices)},
             {"recipe", to_json(page.recipe)},
@@ -55,9 +61,12 @@ json page_json(const Page& page) {
 
 Page page_from_json(const std::string& id, const json& j) {
     const json& o = j.at("original");
-    return {id, {o.at("file"), o.at("width"), o.at("height"), o.at("dpi"), static_cast<Ink>(o.at("ink").get<int>())},
-            j.value("noticed", false), notices_from_json(j.value("notices", json::object())),
-            recipe_from_json(j.value("recipe", json::object())), j.value("touched", false)};
+    return {id,
+            {o.at("file"), o.at("width"), o.at("height"), o.at("dpi"), static_cast<Ink>(o.at("ink").get<int>())},
+            j.value("noticed", false),
+            notices_from_json(j.value("notices", json::object())),
+            recipe_from_json(j.value("recipe", json::object())),
+            j.value("touched", false)};
 }
 
 constexpr const char* schema = R"sql(
@@ -75,7 +84,9 @@ void TrayStore::Close::operator()(sqlite3* database) const { sqlite3_close(datab
 std::unexpected<Error> TrayStore::failed() const {
     const int code = sqlite3_errcode(database_.get());
     return fail(code == SQLITE_FULL ? ErrorKind::DiskFull : ErrorKind::NotWritable,
-                fmt::format("The out tray could not be kept in {}: {}. Make room or check the folder; the scanned pages are still there.", folder_.string(),
+                fmt::format("The out tray could not be kept in {}: {}. Make room or check the folder; the scanned "
+                            "pages are still there.",
+                            folder_.string(),
                             code == SQLITE_FULL ? "the disk is full" : sqlite3_errmsg(database_.get())));
 }
 
@@ -87,7 +98,9 @@ Result<void> TrayStore::run(const char* sql) {
 Result<TrayStore> TrayStore::open(const fs::path& folder) {
     std::error_code failure;
     fs::create_directories(folder, failure);
-    if (failure) return fail(ErrorKind::NotWritable, fmt::format("The folder {} for scanned pages cannot be made: {}.", folder.string(), failure.message()));
+    if (failure)
+        return fail(ErrorKind::NotWritable, fmt::format("The folder {} for scanned pages cannot be made: {}.",
+                                                        folder.string(), failure.message()));
     TrayStore store;
     store.folder_ = folder;
     sqlite3* database = nullptr;
@@ -116,18 +129,21 @@ Result<Tray> TrayStore::load() {
             try {
                 Page page = page_from_json(pages.text(0), data);
                 known.insert(page.original.file);
-                if (fs::exists(folder_ / page.original.file)) document.pages.push_back(std::make_shared<const Page>(std::move(page)));
+                if (fs::exists(folder_ / page.original.file))
+                    document.pages.push_back(std::make_shared<const Page>(std::move(page)));
             } catch (const json::exception&) {
                 continue; // its original is taken in again below
             }
         }
         if (!document.pages.empty()) tray.documents.push_back(std::make_shared<const Document>(std::move(document)));
     }
-    // Completed, but not in the database yet when the power went: they belong behind the last document they were scanned into.
+    // Completed, but not in the database yet when the power went: they belong behind the last document they were
+    // scanned into.
     std::vector<fs::path> found;
     std::error_code failure;
     for (const auto& entry : fs::directory_iterator(folder_, failure)) {
-        if (entry.path().extension() == ".tif" && !known.contains(entry.path().filename().string())) found.push_back(entry.path());
+        if (entry.path().extension() == ".tif" && !known.contains(entry.path().filename().string()))
+            found.push_back(entry.path());
     }
     std::ranges::sort(found, {}, [](const fs::path& file) { return fs::last_write_time(file); });
     bool first = true;
@@ -135,7 +151,8 @@ Result<Tray> TrayStore::load() {
         const auto raster = read_own_tiff(file);
         if (!raster) continue;
         Original original{file.filename().string(), raster->width_px(), raster->height_px(), raster->dpi, raster->ink};
-        tray = with_page_added(tray, std::make_shared<const Page>(Page{new_id(), std::move(original), false, {}, {}, false}), first);
+        tray = with_page_added(
+            tray, std::make_shared<const Page>(Page{new_id(), std::move(original), false, {}, {}, false}), first);
         first = false;
     }
     return tray;
@@ -147,10 +164,12 @@ Result<void> TrayStore::keep(const Tray& tray) {
     Statement page_row(database_.get(), "INSERT INTO pages VALUES (?, ?, ?, ?)");
     for (size_t d = 0; d < tray.documents.size(); ++d) {
         const Document& document = *tray.documents[d];
-        bool fine = document_row.bind(1, document.id).bind(2, d).bind(3, document.name).bind(4, document.saved_as).run();
+        bool fine =
+            document_row.bind(1, document.id).bind(2, d).bind(3, document.name).bind(4, document.saved_as).run();
         for (size_t p = 0; p < document.pages.size(); ++p) {
             const Page& page = *document.pages[p];
-            fine = page_row.bind(1, page.id).bind(2, document.id).bind(3, p).bind(4, page_json(page).dump()).run() && fine;
+            fine =
+                page_row.bind(1, page.id).bind(2, document.id).bind(3, p).bind(4, page_json(page).dump()).run() && fine;
         }
         if (!fine) {
             auto error = failed();
@@ -172,17 +191,21 @@ void TrayStore::remove_unused(const Tray& tray, const std::vector<Tray>& also_ke
     for (const Tray& other : also_keep) collect(other);
     std::error_code failure;
     for (const auto& entry : fs::directory_iterator(folder_, failure)) {
-        if (entry.path().extension() == ".tif" && !used.contains(entry.path().filename().string())) fs::remove(entry.path(), failure);
+        if (entry.path().extension() == ".tif" && !used.contains(entry.path().filename().string()))
+            fs::remove(entry.path(), failure);
     }
 }
 
-Result<void> TrayStore::keep_text(const std::string& page_id, const Recipe& recipe, const std::string& languages, const TextLayer& layer) {
+Result<void> TrayStore::keep_text(const std::string& page_id, const Recipe& recipe, const std::string& languages,
+                                  const TextLayer& layer) {
     Statement row(database_.get(), "INSERT OR REPLACE INTO texts VALUES (?, ?, ?, ?)");
-    if (!row.bind(1, page_id).bind(2, to_json(recipe).dump()).bind(3, languages).bind(4, to_json(layer).dump()).run()) return failed();
+    if (!row.bind(1, page_id).bind(2, to_json(recipe).dump()).bind(3, languages).bind(4, to_json(layer).dump()).run())
+        return failed();
     return {};
 }
 
-std::optional<TextLayer> TrayStore::text(const std::string& page_id, const Recipe& recipe, const std::string& languages) {
+std::optional<TextLayer> TrayStore::text(const std::string& page_id, const Recipe& recipe,
+                                         const std::string& languages) {
     Statement row(database_.get(), "SELECT layer FROM texts WHERE page = ? AND recipe = ? AND languages = ?");
     row.bind(1, page_id).bind(2, to_json(recipe).dump()).bind(3, languages);
     if (!row.next()) return std::nullopt;

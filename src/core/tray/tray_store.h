@@ -29,7 +29,8 @@ class TrayStore {
     void remove_unused(const Tray& tray, const std::vector<Tray>& also_keep);
 
     // The reading of a page as developed by `recipe`; a page developed otherwise has none.
-    Result<void> keep_text(const std::string& page_id, const Recipe& recipe, const std::string& languages, const TextLayer& layer);
+    Result<void> keep_text(const std::string& page_id, const Recipe& recipe, const std::string& languages,
+                           const TextLayer& layer);
     std::optional<TextLayer> text(const std::string& page_id, const Recipe& recipe, const std::string& languages);
 
     const std::filesystem::path& folder() const { return folder_; }

@@ -12,7 +12,8 @@ namespace yelvin {
 struct PaperOriginal::Content {
     std::unique_ptr<RsvgHandle, decltype([](RsvgHandle* handle) { g_object_unref(handle); })> drawing;
     cv::Mat picture; // BGRA, referred to by the surface
-    std::unique_ptr<cairo_surface_t, decltype([](cairo_surface_t* surface) { cairo_surface_destroy(surface); })> surface;
+    std::unique_ptr<cairo_surface_t, decltype([](cairo_surface_t* surface) { cairo_surface_destroy(surface); })>
+        surface;
 };
 
 Result<PaperOriginal> PaperOriginal::load(const std::filesystem::path& file) {
@@ -23,12 +24,17 @@ Result<PaperOriginal> PaperOriginal::load(const std::filesystem::path& file) {
         content->drawing.reset(rsvg_handle_new_from_file(file.c_str(), &error));
         const std::string detail = error ? error->message : "";
         g_clear_error(&error);
-        if (!content->drawing) return fail(ErrorKind::BadInput, fmt::format("The drawing {} cannot be read; choose another original.", file.string()), detail);
+        if (!content->drawing)
+            return fail(ErrorKind::BadInput,
+                        fmt::format("The drawing {} cannot be read; choose another original.", file.string()), detail);
         constexpr double css_dpi = 96; // CSS: 96 px are an inch
         rsvg_handle_set_dpi(content->drawing.get(), css_dpi);
         double width = 0, height = 0;
-        if (!rsvg_handle_get_intrinsic_size_in_pixels(content->drawing.get(), &width, &height) || width <= 0 || height <= 0) {
-            return fail(ErrorKind::BadInput, fmt::format("The drawing {} does not say its size in mm; give it a width and a height.", file.string()));
+        if (!rsvg_handle_get_intrinsic_size_in_pixels(content->drawing.get(), &width, &height) || width <= 0 ||
+            height <= 0) {
+            return fail(ErrorKind::BadInput,
+                        fmt::format("The drawing {} does not say its size in mm; give it a width and a height.",
+                                    file.string()));
         }
         original.size_ = {px_to_mm(width, css_dpi), px_to_mm(height, css_dpi)};
     } else {
@@ -36,8 +42,9 @@ Result<PaperOriginal> PaperOriginal::load(const std::filesystem::path& file) {
         if (!page) return std::unexpected(page.error());
         const int code = page->raster.pixels.channels() == 3 ? cv::COLOR_BGR2BGRA : cv::COLOR_GRAY2BGRA;
         cv::cvtColor(page->raster.pixels, content->picture, code);
-        content->surface.reset(cairo_image_surface_create_for_data(content->picture.data, CAIRO_FORMAT_RGB24, content->picture.cols,
-                                                                   content->picture.rows, static_cast<int>(content->picture.step)));
+        content->surface.reset(cairo_image_surface_create_for_data(content->picture.data, CAIRO_FORMAT_RGB24,
+                                                                   content->picture.cols, content->picture.rows,
+                                                                   static_cast<int>(content->picture.step)));
         original.size_ = page->raster.size_mm();
     }
     original.content_ = std::move(content);

@@ -8,11 +8,11 @@
 namespace yelvin {
 
 struct Sensor {
-    double white = 0.965;       // what white paper gives, of the full scale
-    double blur_mm = 0.03;      // standard deviation of the optics' blur
-    double grain = 1.5;         // standard deviation of the noise, in grey levels
-    double fall_off = 0.02;     // light lost at the glass's left and right edges
-    std::uint64_t seed = 2026;  // the same scan twice is the same to the dot
+    double white = 0.965;      // what white paper gives, of the full scale
+    double blur_mm = 0.03;     // standard deviation of the optics' blur
+    double grain = 1.5;        // standard deviation of the noise, in grey levels
+    double fall_off = 0.02;    // light lost at the glass's left and right edges
+    std::uint64_t seed = 2026; // the same scan twice is the same to the dot
     bool operator==(const Sensor&) const = default;
 };
 
@@ -21,8 +21,9 @@ inline constexpr Sensor ideal_sensor{1.0, 0, 0, 0, 0};
 // How many rows above and below a strip the blur looks at.
 int blur_reach_px(const Sensor& sensor, double dpi);
 
-// `light` is a strip with `reach` more rows above and below; what comes back is the strip alone. `first_row` counts from the
-// page's top, `x_mm` is the strip's left edge on a glass of `glass_width_mm`.
-cv::Mat sensed(const cv::Mat& light, const Sensor& sensor, double dpi, int reach, int first_row, double x_mm, double glass_width_mm);
+// `light` is a strip with `reach` more rows above and below; what comes back is the strip alone. `first_row` counts
+// from the page's top, `x_mm` is the strip's left edge on a glass of `glass_width_mm`.
+cv::Mat sensed(const cv::Mat& light, const Sensor& sensor, double dpi, int reach, int first_row, double x_mm,
+               double glass_width_mm);
 
 }

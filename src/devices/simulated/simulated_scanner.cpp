@@ -20,9 +20,11 @@ struct Laid {
 };
 
 // The light from `rows` rows of the area, starting at `first_row`, before the sensor.
-cv::Mat drawn_strip(const std::vector<Laid>& papers, const ScanRequest& request, int width, int first_row, int rows, int lid_level) {
+cv::Mat drawn_strip(const std::vector<Laid>& papers, const ScanRequest& request, int width, int first_row, int rows,
+                    int lid_level) {
     cv::Mat bgra(rows, width, CV_8UC4);
-    cairo_surface_t* surface = cairo_image_surface_create_for_data(bgra.data, CAIRO_FORMAT_RGB24, width, rows, static_cast<int>(bgra.step));
+    cairo_surface_t* surface =
+        cairo_image_surface_create_for_data(bgra.data, CAIRO_FORMAT_RGB24, width, rows, static_cast<int>(bgra.step));
     cairo_t* cairo = cairo_create(surface);
     const double lid = lid_level / 255.0;
     cairo_set_source_rgb(cairo, lid, lid, lid);
@@ -112,7 +114,8 @@ Result<void> SimulatedScanner::scan(const ScanRequest& asked, PageSink& sink, st
     BenchSetup setup;
     {
         const std::scoped_lock lock(mutex_);
-        if (busy_) return fail(ErrorKind::Device, "The bench scanner is busy with another scan; wait until it is done.");
+        if (busy_)
+            return fail(ErrorKind::Device, "The bench scanner is busy with another scan; wait until it is done.");
         busy_ = true;
         setup = setup_;
     }
@@ -124,7 +127,8 @@ Result<void> SimulatedScanner::scan(const ScanRequest& asked, PageSink& sink, st
         papers.push_back({std::move(*original), paper});
     }
     const ScanRequest request = fitted(asked, capabilities());
-    const int width = scanned_px(request.area.width, request.dpi), height = scanned_px(request.area.height, request.dpi);
+    const int width = scanned_px(request.area.width, request.dpi),
+              height = scanned_px(request.area.height, request.dpi);
     if (auto begun = sink.begin_page({width, height, request.dpi, request.ink}); !begun) return begun;
     const int reach = blur_reach_px(setup.sensor, request.dpi);
     const double seconds_per_row = setup.seconds_for_a4 / 3508 * std::max(0.3, request.dpi / 300);
