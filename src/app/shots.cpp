@@ -2,6 +2,7 @@
 
 #include "app/demo.h"
 #include "app/main_window.h"
+#include "app/theme/theme.h"
 #include "app/ticketbar/ticket_bar.h"
 
 #include <QApplication>
@@ -50,7 +51,23 @@ void shoot(MainWindow& window, const QString& file) {
 int take(const QString& folder) {
     QDir().mkpath(folder);
     const QDir out(folder);
-    const QTemporaryDir base, empty;
+    const QTemporaryDir base, empty, evening;
+    {
+        theme::use_dark(*qApp, true);
+        Desk desk(demo::places(evening.path()));
+        desk.use_bench_scanner();
+        demo::set_up(desk, evening.path());
+        MainWindow window(desk);
+        window.show();
+        desk.start_preview();
+        settle(desk);
+        bool filled = false;
+        demo::fill_tray(desk, [&] { filled = true; });
+        while (!filled) settle(desk);
+        settle(desk);
+        shoot(window, out.filePath("dark.png"));
+    }
+    theme::use_dark(*qApp, false);
     {
         Desk desk(demo::places(empty.path()));
         MainWindow window(desk);

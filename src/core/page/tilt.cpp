@@ -48,13 +48,17 @@ Peak sweep(const Points& feet, const Points& heads) {
     const auto score = [&](double degrees) { return std::max(crowding(feet, degrees), crowding(heads, degrees)); };
     Peak best;
     std::vector<double> scores;
-    for (double angle = -widest_degrees; angle <= widest_degrees; angle += coarse_step) {
+    const int coarse_steps = static_cast<int>(widest_degrees / coarse_step),
+              fine_steps = static_cast<int>(coarse_step / fine_step);
+    for (int step = -coarse_steps; step <= coarse_steps; ++step) {
+        const double angle = step * coarse_step;
         scores.push_back(score(angle));
         if (scores.back() > best.score) best = {angle, 0, scores.back()};
     }
     std::ranges::nth_element(scores, scores.begin() + static_cast<ptrdiff_t>(scores.size() / 2));
     const double median = scores[scores.size() / 2], coarse = best.degrees;
-    for (double angle = coarse - coarse_step; angle <= coarse + coarse_step; angle += fine_step) {
+    for (int step = -fine_steps; step <= fine_steps; ++step) {
+        const double angle = coarse + step * fine_step;
         if (const double s = score(angle); s > best.score) best = {angle, 0, s};
     }
     best.sharpness = best.score / std::max(1.0, median);
