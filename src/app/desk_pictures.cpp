@@ -1,0 +1,133 @@
+// The desk's pictures of pages, made in the background, and what documents are called and how large they will be.
+#include "app/desk.h"
+
+#include "core/page/develop.h"
+#include "core/saving/file_name.h"
+
+#include <opencv2/imgproc.hpp>
+
+namespace yelvin {
+
+QImage to_image(const Raster& raster) {
+    if (raster.empty()) return {};
+    const cv::Mat& m = raster.pixels;
+    const auto format = m.channels() == 3 ? QImage::Format_BGR888 : QImage::Format_Grayscale8;
+    return QImage(m.data, m.cols, m.rows, static_cast<qsizetype>(m.step), format).copy();
+}
+
+Levels levels_of(const Raster& raster) {
+    Levels levels{to_image(raster)};
+    cv::Mat pixels = raster.pixels;
+    while (std::max(pixels.cols, pixels.rows) > 1000) {
+        cv::Mat half;
+        cv::resize(pixels, half, {(pixels.cols + 1) / 2, (pixels.rows + 1) / 2}, 0, 0, cv::INTER_AREA);
+        pixels = half;
+        levels.append(to_image({pixels, raster.dpi, raster.ink}));
+    }
+    return levels;
+}
+
+// ---- pictures
+
+Levels Desk::picture(QHash<QString, Picture>& cache, const QString& page_id, const Recipe& recipe, int longest_side,
+                     const QString& kind) {
+    const PagePtr page = page_at(tray_, page_id.toStdString());
+    if (!page || !store_) return {};
+    const auto at = cache.constFind(page_id);
+    if (at != cache.constEnd() && at->recipe == recipe) return at->levels;
+    const QString asked = kind + page_id + QString::fromStdString(to_json(recipe).dump());
+    if (!asked_.contains(asked)) {
+        asked_.insert(asked);
+        const auto work = [this, &cache, page_id, file = page->original, recipe, longest_side, asked,
+                           folder = store_->folder(), stop = work_stop_.get_token()] {
+            if (stop.stop_requested()) return;
+            Levels levels;
+            if (auto original = read_original(folder, file)) {
+                if (longest_side > 0)
+                    *original = at_resolution(*original, original->dpi * 2.0 * longest_side /
+                                                             std::max(original->width_px(), original->height_px()));
+                const Raster developed = develop(*original, recipe);
+                levels = longest_side > 0
+                             ? Levels{to_image(developed).scaled(longest_side, longest_side, Qt::KeepAspectRatio,
+                                                                 Qt::SmoothTransformation)}
+                             : levels_of(developed);
+            }
+            on_desk([this, &cache, page_id, recipe, levels, asked, longest_side] {
+                asked_.remove(asked);
+                cache[page_id] = {recipe, levels};
+                if (longest_side == 0) forget_old_pictures(page_id);
+                emit picture_ready(page_id);
+            });
+        };
+        picture_pool_.start(work, longest_side == 0 ? 1 : 0); // what is looked at comes before thumbnails
+    }
+    // Until the new one is there the old one is better than nothing.
+    return at != cache.constEnd() ? at->levels : Levels();
+}
+
+// Large pictures take memory: the last few only.
+void Desk::forget_old_pictures(const QString& latest) {
+    picture_order_.removeAll(latest);
+    picture_order_.append(latest);
+    while (picture_order_.size() > 4) {
+        const QString oldest = picture_order_.takeFirst();
+        pictures_.remove(oldest);
+        originals_.remove(oldest);
+    }
+}
+
+Levels Desk::page_picture(const QString& page_id) {
+    const PagePtr page = page_at(tray_, page_id.toStdString());
+    return page ? picture(pictures_, page_id, page->recipe, 0, "page") : Levels();
+}
+Levels Desk::original_picture(const QString& page_id) { return picture(originals_, page_id, {}, 0, "original"); }
+QImage Desk::thumbnail(const QString& page_id) {
+    const PagePtr page = page_at(tray_, page_id.toStdString());
+    const Levels levels = page ? picture(thumbnails_, page_id, page->recipe, 192, "thumb") : Levels();
+    return levels.isEmpty() ? QImage() : levels.front();
+}
+
+std::optional<TextLayer> Desk::text_of(const QString& page_id) {
+    const PagePtr page = page_at(tray_, page_id.toStdString());
+    if (!page || !store_) return std::nullopt;
+    return store_->text(page->id, page->recipe, languages_key());
+}
+
+// ---- names and sizes
+
+QString Desk::title_of(const Document& document) const {
+    if (!document.name.empty()) return QString::fromStdString(document.name);
+    // Documents without a name of their own will be numbered in the order in which they lie.
+    int before = 0;
+    for (const auto& other : tray_.documents) {
+        if (other->id == document.id) break;
+        if (other->name.empty() && other->saved_as.empty()) ++before;
+    }
+    const auto date = today();
+    const int first = next_number(ticket_.save.name, date, expanded_folder(ticket_.save.folder));
+    return QString::fromStdString(numbered_name(ticket_.save.name, date, first, before));
+}
+
+// Measured on the demo's originals: bytes for each pixel at quality 85. They serve until pages have been made.
+double Desk::estimated_page_bytes(SizeMm size, int dpi, Ink ink, Format format, int quality) {
+    const double pixels = mm_to_px(size.width, dpi) * mm_to_px(size.height, dpi);
+    if (format == Format::Png || format == Format::Tiff)
+        return pixels * (ink == Ink::Colour ? 1.35 : ink == Ink::Grey ? 0.38 : 0.008);
+    const double by_quality = std::pow(2.0, (quality - 85) / 12.0);
+    return pixels * (ink == Ink::Colour       ? 0.085 * by_quality
+                     : ink == Ink::Grey       ? 0.062 * by_quality
+                     : format == Format::Jpeg ? 0.1
+                                              : 0.006);
+}
+
+double Desk::estimated_bytes(const Document& document) const {
+    double bytes = 0;
+    for (const auto& page : document.pages) {
+        const Ink ink = page->recipe.ink.value_or(page->original.ink);
+        bytes += estimated_page_bytes(page->original.size_mm(), static_cast<int>(page->original.dpi), ink,
+                                      ticket_.make.format, ticket_.make.jpeg_quality);
+    }
+    return bytes;
+}
+
+}

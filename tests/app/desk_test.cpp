@@ -1,0 +1,238 @@
+// The desk without its window: what it promises to the widgets, and the words that the sentence is made of.
+#include "app/desk.h"
+
+#include "app/demo.h"
+#include "app/ticketbar/wording.h"
+#include "core/raster/image_file.h"
+#include "support/support.h"
+
+#include <QTest>
+
+namespace yelvin::test {
+namespace {
+
+class DeskTest : public testing::Test {
+  protected:
+    TempFolder base_;
+    std::unique_ptr<Desk> desk_;
+    QStringList saved_, troubles_;
+
+    void SetUp() override {
+        DeskPlaces places = demo::places(QString::fromStdString(base_.path().string()));
+        places.originals = YELVIN_ORIGINALS;
+        desk_ = std::make_unique<Desk>(places);
+        desk_->use_bench_scanner();
+        QObject::connect(desk_.get(), &Desk::saved, [this](const QStringList& files) { saved_ += files; });
+        QObject::connect(desk_.get(), &Desk::trouble, [this](const QString& sentence) { troubles_.append(sentence); });
+        choose([](Ticket& ticket) {
+            ticket.how.dpi = 75;
+            ticket.read.languages.clear();
+            ticket.from.paper = "A6";
+            ticket.pages.turn_upright = false;
+        });
+    }
+    void choose(const std::function<void(Ticket&)>& how) {
+        Ticket ticket = desk_->ticket();
+        ticket.save.folder = base_.path().string();
+        how(ticket);
+        desk_->set_ticket(ticket);
+    }
+    bool wait(const std::function<bool()>& until) { return QTest::qWaitFor(until, 60000); }
+    bool at_rest() const {
+        return !desk_->scanning() && !desk_->previewing() && !desk_->saving() && desk_->pages_in_work() == 0;
+    }
+    void scan_page(const std::string& paper, bool new_document) {
+        BenchSetup bench;
+        if (!paper.empty()) bench.glass = {{original(paper), 52, 74, 0}};
+        desk_->set_bench(bench);
+        desk_->set_next_page_starts_document(new_document);
+        const size_t before = desk_->tray().page_count();
+        desk_->start_scan();
+        ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == before + 1 && at_rest(); }));
+    }
+    QString document(size_t index) const { return QString::fromStdString(desk_->tray().documents.at(index)->id); }
+};
+
+TEST_F(DeskTest, SavesAllDocumentsNumberedInTheOrderInWhichTheyLie) {
+    choose([](Ticket& ticket) {
+        ticket.save.name = {{NamePart::Kind::Words, "Mooring"}, {NamePart::Kind::Counter, "", 3}};
+    });
+    write_file(base_ / "Mooring 004.pdf", "somebody's");
+    scan_page("till-receipt", true);
+    scan_page("membership-card-front", true);
+    scan_page("membership-card-back", false);
+    EXPECT_EQ(desk_->next_name(), "Mooring 005");
+    EXPECT_EQ(desk_->title_of(*desk_->tray().documents[0]), "Mooring 005");
+    EXPECT_EQ(desk_->title_of(*desk_->tray().documents[1]), "Mooring 006") << "shown before it is saved";
+    desk_->save({document(0), document(1)});
+    ASSERT_TRUE(wait([&] { return saved_.size() == 2 && at_rest(); }));
+    EXPECT_TRUE(saved_[0].endsWith("Mooring 005.pdf"));
+    EXPECT_TRUE(saved_[1].endsWith("Mooring 006.pdf"));
+    EXPECT_EQ(read_file(base_ / "Mooring 004.pdf"), "somebody's");
+    EXPECT_EQ(*count_pages(base_ / "Mooring 006.pdf"), 2);
+    EXPECT_TRUE(desk_->next_page_starts_document()) << "nothing ends up behind a saved document";
+
+    desk_->put_away_saved();
+    EXPECT_EQ(desk_->tray().page_count(), 0U);
+    EXPECT_TRUE(std::filesystem::exists(base_ / "Mooring 005.pdf"));
+    desk_->undo();
+    EXPECT_EQ(desk_->tray().page_count(), 3U);
+}
+
+TEST_F(DeskTest, SavingAChangedDocumentAgainMakesANewFile) {
+    choose([](Ticket& ticket) { ticket.make.format = Format::Png; });
+    scan_page("till-receipt", true);
+    desk_->edit(with_document_name(desk_->tray(), desk_->tray().documents[0]->id, "Tea"), "rename");
+    desk_->save({document(0)});
+    ASSERT_TRUE(wait([&] { return saved_.size() == 1 && at_rest(); }));
+    EXPECT_FALSE(desk_->tray().documents[0]->saved_as.empty());
+    desk_->turn_current(1);
+    EXPECT_TRUE(desk_->tray().documents[0]->saved_as.empty()) << "what was saved is no longer what lies here";
+    desk_->save({document(0)});
+    ASSERT_TRUE(wait([&] { return saved_.size() == 2 && at_rest(); }));
+    EXPECT_TRUE(saved_[1].endsWith("Tea (2).png"));
+    const auto first = read_page(base_ / "Tea.png"), second = read_page(base_ / "Tea (2).png");
+    EXPECT_EQ(first->raster.width_px(), second->raster.height_px());
+}
+
+TEST_F(DeskTest, TakesInEveryPageOfFilesAsOneDocument) {
+    ASSERT_EQ(
+        run({"convert", "-size", "200x300", "xc:white", "xc:gray", "xc:black", "-depth", "8", "-type", "TrueColor",
+             "-compress", "None", "-units", "PixelsPerInch", "-density", "100", (base_ / "three.tif").string()})
+            .status,
+        0);
+    ASSERT_EQ(run({"tiff2pdf", "-o", (base_ / "three.pdf").string(), (base_ / "three.tif").string()}).status, 0);
+    desk_->add_files({QString::fromStdString(base_ / "three.tif"), QString::fromStdString(base_ / "three.pdf")});
+    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 6 && at_rest(); }));
+    EXPECT_EQ(desk_->tray().documents.size(), 1U);
+    EXPECT_TRUE(troubles_.isEmpty()) << qPrintable(troubles_.join('\n'));
+    for (const auto& page : desk_->tray().documents[0]->pages) {
+        EXPECT_NEAR(page->original.size_mm().width, 50.8, 0.3) << "its true size";
+        EXPECT_NEAR(page->original.size_mm().height, 76.2, 0.3);
+    }
+}
+
+TEST_F(DeskTest, AFileWithoutResolutionIsSaid) {
+    ASSERT_EQ(run({"convert", "-size", "90x90", "xc:white", "-strip", "-define", "png:exclude-chunks=pHYs",
+                   (base_ / "bare.png").string()})
+                  .status,
+              0);
+    desk_->add_files({QString::fromStdString(base_ / "bare.png")});
+    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 1 && at_rest(); }));
+    ASSERT_EQ(troubles_.size(), 1);
+    EXPECT_TRUE(troubles_[0].contains("bare.png carries no resolution")) << qPrintable(troubles_[0]);
+}
+
+TEST_F(DeskTest, UndoBringsBackTheTrayWithWhatWasNoticedSince) {
+    scan_page("till-receipt", true);
+    const PagePtr seen = desk_->current();
+    ASSERT_TRUE(seen->noticed);
+    scan_page("till-receipt", false);
+    desk_->undo();
+    ASSERT_EQ(desk_->tray().page_count(), 1U);
+    EXPECT_TRUE(desk_->tray().documents[0]->pages[0]->noticed);
+    EXPECT_EQ(desk_->undo_name(), "scan");
+    desk_->undo();
+    EXPECT_FALSE(desk_->can_undo());
+    EXPECT_EQ(desk_->tray().page_count(), 0U);
+    EXPECT_TRUE(desk_->current_page().isEmpty());
+    desk_->redo();
+    desk_->redo();
+    EXPECT_EQ(desk_->tray().page_count(), 2U);
+    EXPECT_FALSE(desk_->can_redo());
+}
+
+TEST_F(DeskTest, EveryFrameBecomesAPageOfItsSize) {
+    choose([](Ticket& ticket) { ticket.from.paper = "auto"; });
+    desk_->set_frames({{10, 10, 60, 40}, {10, 60, 30, 30}, {0, 0, 1, 50}});
+    EXPECT_EQ(desk_->frames().size(), 2U) << "what is narrower than 2 mm is no frame";
+    desk_->start_scan();
+    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 2 && at_rest(); }));
+    ASSERT_EQ(desk_->tray().documents.size(), 1U);
+    EXPECT_EQ(desk_->tray().documents[0]->pages[0]->original.width_px, scanned_px(60, 75));
+    EXPECT_EQ(desk_->tray().documents[0]->pages[1]->original.height_px, scanned_px(30, 75));
+}
+
+// Estimates are said before a choice is made; they must not be off by more than half.
+TEST_F(DeskTest, EstimatesAreNearWhatSavingGives) {
+    const Raster page = scan("lease-1", 0, 300, Ink::Colour);
+    for (const auto& [format, ink] : {std::pair{Format::Pdf, Ink::Grey},
+                                      {Format::Pdf, Ink::Black},
+                                      {Format::Jpeg, Ink::Colour},
+                                      {Format::Png, Ink::Grey}}) {
+        const auto real = static_cast<double>(encode_page(with_ink(page, ink), {}, format, 85)->image.size());
+        const double said = Desk::estimated_page_bytes({210, 297}, 300, ink, format, 85);
+        EXPECT_LT(said, 2 * real) << format_key(format) << " " << ink_word(ink);
+        EXPECT_GT(said, real / 2) << format_key(format) << " " << ink_word(ink);
+    }
+}
+
+TEST_F(DeskTest, PicturesComeInTheBackgroundAndFollowTheRecipe) {
+    scan_page("till-receipt", true);
+    const QString id = desk_->current_page();
+    ASSERT_TRUE(wait([&] { return !desk_->page_picture(id).isEmpty() && !desk_->thumbnail(id).isNull(); }));
+    const QSize upright = desk_->page_picture(id).front().size();
+    desk_->turn_current(1);
+    ASSERT_TRUE(wait([&] { return desk_->page_picture(id).front().size() == upright.transposed(); }));
+    ASSERT_TRUE(wait([&] { return !desk_->original_picture(id).isEmpty(); }));
+    EXPECT_EQ(desk_->original_picture(id).front().size(), upright) << "the original stays as it was";
+    EXPECT_LE(std::max(desk_->thumbnail(id).width(), desk_->thumbnail(id).height()), 192);
+}
+
+TEST_F(DeskTest, LevelsHalveDownToAboutAWindow) {
+    const Levels levels = levels_of({noisy(2480, 3508, CV_8UC1, 1), 300, Ink::Grey});
+    ASSERT_EQ(levels.size(), 3);
+    EXPECT_EQ(levels[0].size(), QSize(2480, 3508));
+    EXPECT_EQ(levels[1].size(), QSize(1240, 1754));
+    EXPECT_EQ(levels[2].size(), QSize(620, 877));
+}
+
+TEST_F(DeskTest, TheSentenceSaysTheTicket) {
+    const auto phrase = [&](const QString& key) {
+        for (const Phrase& each : wording::phrases(*desk_)) {
+            if (each.key == key) return each.words;
+        }
+        return QString();
+    };
+    EXPECT_EQ(phrase("area"), "as A6");
+    EXPECT_EQ(phrase("read"), "read nothing");
+    EXPECT_EQ(phrase("make"), "one PDF per document");
+    choose([](Ticket& ticket) {
+        ticket.read.languages = {"eng", "deu", "fra"};
+        ticket.from.paper = "own";
+        ticket.from.own_paper = SizeMm{100, 85.6};
+        ticket.how.ink = Ink::Black;
+        ticket.pages = {true, false, false, 0.15};
+    });
+    EXPECT_EQ(phrase("read"), "read English, German and French");
+    EXPECT_EQ(phrase("make"), "one searchable PDF per document");
+    EXPECT_EQ(phrase("area"), "100 × 85.6 mm");
+    EXPECT_EQ(phrase("ink"), "black and white");
+    EXPECT_EQ(phrase("pages"), "straighten");
+    choose([](Ticket& ticket) {
+        ticket.from = {};
+        ticket.pages = {false, false, false, 0.15};
+        ticket.make = {Format::Tiff, Per::Page, 85};
+    });
+    EXPECT_EQ(phrase("area"), "all of it");
+    EXPECT_EQ(phrase("pages"), "change nothing");
+    EXPECT_EQ(phrase("make"), "one TIFF per page");
+    EXPECT_EQ(phrase("read"), "read nothing") << "a TIFF holds no text";
+    desk_->set_frames({{10, 10, 60, 40}});
+    EXPECT_EQ(phrase("area"), "1 frame");
+}
+
+TEST_F(DeskTest, DamagedLastChoicesAreLeftAloneAndTheStandardTicketIsUsed) {
+    const TempFolder other;
+    std::filesystem::create_directories(other / "settings");
+    for (const char* damaged :
+         {"{ not json", "[]", R"({"ticket": {"how": {"dpi": -3}}})", R"({"frames": [[1], "x"]})"}) {
+        write_file(other / "settings/last.json", damaged);
+        const Desk fresh(demo::places(QString::fromStdString(other.path().string())));
+        EXPECT_EQ(fresh.ticket().how.dpi, 300) << damaged;
+        EXPECT_TRUE(fresh.frames().empty()) << damaged;
+    }
+}
+
+}
+}
