@@ -21,8 +21,10 @@ int exit_status(const Error& error);
 void complain(const Error& error); // the one line on standard error
 
 int run_devices(bool as_json);
-int run_scan(const std::string& device, const std::vector<std::string>& on_glass, const TicketArguments& ticket,
+struct BenchArguments;
+int run_scan(const std::string& device, const BenchArguments& papers, const TicketArguments& ticket,
              const std::filesystem::path& out);
+int run_separators(const std::filesystem::path& file, const std::vector<std::string>& texts);
 int run_make(const TicketArguments& ticket, const std::filesystem::path& out, const std::vector<std::string>& inputs);
 int run_inspect(const std::vector<std::string>& inputs);
 

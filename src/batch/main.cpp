@@ -1,5 +1,6 @@
 #include "batch/batch.h"
 
+#include "batch/scanners.h"
 #include "core/ticket/ticket_json.h"
 
 #include <CLI/CLI.hpp>
@@ -36,7 +37,8 @@ int main(int argc, char** argv) {
 
     TicketArguments ticket;
     std::string out, device;
-    std::vector<std::string> inputs, on_glass;
+    std::vector<std::string> inputs, texts;
+    BenchArguments papers;
     const auto with_ticket = [&](CLI::App* command) {
         command->add_option("--ticket", ticket.file, "The ticket's JSON file");
         command->add_option("--set", ticket.settings, "One choice of the ticket: key=value")->allow_extra_args(false);
@@ -44,7 +46,14 @@ int main(int argc, char** argv) {
     };
     CLI::App* scan = app.add_subcommand("scan", "Scan with a scanner and save");
     scan->add_option("--device", device, "The scanner's name")->required();
-    scan->add_option("--on-glass", on_glass, "For the simulated scanner: FILE or FILE@DEGREES laid on its glass")
+    scan->add_option("--on-glass", papers.on_glass,
+                     "For the simulated scanners: FILE or FILE@DEGREES laid on the glass")
+        ->allow_extra_args(false);
+    scan->add_option(
+            "--in-feeder", papers.in_feeder,
+            "For the simulated scanners: a sheet, FRONT or FRONT,BACK, either with @DEGREES; \"blank\" is bare")
+        ->allow_extra_args(false);
+    scan->add_option("--fault", papers.faults, "For the simulated scanners: a fault at a sheet, such as jam@3")
         ->allow_extra_args(false);
     with_ticket(scan);
     CLI::App* make = app.add_subcommand("make", "Save picture files and PDFs as one document");
@@ -53,13 +62,19 @@ int main(int argc, char** argv) {
     CLI::App* inspect = app.add_subcommand("inspect", "Say what is noticed about each page, as JSON");
     inspect->add_option("INPUT", inputs, "Picture files and PDFs")->required();
 
+    CLI::App* separators = app.add_subcommand("separators", "Write separator sheets to print, as a PDF");
+    separators->add_option("--out", out, "The PDF's name")->required();
+    separators->add_option("TEXT", texts,
+                           "A sheet for each text, which names the document behind it; none: one plain sheet");
+
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {
         return app.exit(error) == 0 ? 0 : 2;
     }
     if (*devices) return run_devices(as_json);
-    if (*scan) return run_scan(device, on_glass, ticket, out);
+    if (*scan) return run_scan(device, papers, ticket, out);
+    if (*separators) return run_separators(out, texts);
     if (*make) return run_make(ticket, out, inputs);
     return run_inspect(inputs);
 }

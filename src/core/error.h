@@ -8,7 +8,27 @@
 
 namespace yelvin {
 
-enum class ErrorKind { BadInput, Missing, NotWritable, DiskFull, Encrypted, Device, Stopped, Usage, Internal };
+enum class ErrorKind {
+    BadInput,
+    Missing,
+    NotWritable,
+    DiskFull,
+    Encrypted,
+    Stopped,
+    Usage,
+    Internal,
+    // What a scanner can report (core/scanner/faults.h).
+    Device, // whatever has no kind of its own
+    Jam,
+    TwoSheets,
+    FeederEmpty,
+    LidOpen,
+    Busy,
+    Offline,
+    AccessDenied,
+    NoMemory,
+    WrongSetting,
+};
 
 struct Error {
     ErrorKind kind = ErrorKind::Internal;

@@ -1,11 +1,24 @@
 #include "jobs/capture.h"
 
+#include <algorithm>
+
 namespace yelvin {
+
+bool looks_like_two_sheets(std::span<const int> before, int length) {
+    if (before.size() < 2) return false;
+    std::vector<int> sorted(before.begin(), before.end());
+    const auto middle = sorted.begin() + std::ssize(sorted) / 2;
+    std::ranges::nth_element(sorted, middle);
+    const int longest = std::ranges::max(before);
+    // A stack of mixed sheets has had one as long before.
+    return length > 1.3 * *middle && length > 1.05 * longest;
+}
 
 Result<void> CaptureSink::begin_page(const PageStart& start) {
     auto writer = OriginalWriter::begin(store_folder, start.width_px, start.dpi, start.ink);
     if (!writer) return std::unexpected(writer.error());
     writer_.emplace(std::move(*writer));
+    start_ = start;
     rows_ = 0;
     if (on_begin) on_begin(start);
     return {};
@@ -22,7 +35,11 @@ Result<void> CaptureSink::end_page() {
     auto original = writer_->finish();
     writer_.reset();
     if (!original) return std::unexpected(original.error());
-    if (on_page) on_page(*original);
+    if (on_page) on_page({*original, start_.sheet, start_.back});
+    if (!watch_lengths) return {};
+    const bool suspect = !start_.back && looks_like_two_sheets(lengths_px, rows_);
+    if (suspect) return fail(ErrorKind::TwoSheets, "");
+    if (!start_.back) lengths_px.push_back(rows_);
     return {};
 }
 

@@ -1,4 +1,5 @@
-// From the scanner's strips to originals in the store. What app and batch hand to Scanner::scan().
+// From the scanner's strips to originals in the store. What app and batch both hand to Scanner::scan(), behind a
+// QueuedSink.
 #pragma once
 
 #include "core/scanner/scanner.h"
@@ -6,15 +7,27 @@
 
 #include <functional>
 #include <optional>
+#include <span>
 
 namespace yelvin {
+
+// A page that is on disk, and where in the job it came from.
+struct Captured {
+    Original original;
+    int sheet = 1;
+    bool back = false;
+};
 
 class CaptureSink : public PageSink {
   public:
     std::filesystem::path store_folder;
     std::function<void(const PageStart&)> on_begin; // may be empty, as the next two
     std::function<void(const cv::Mat& rows, int first_row)> on_rows;
-    std::function<void(const Original&)> on_page; // the page is on disk
+    std::function<void(const Captured&)> on_page;
+    // Sheets that come as long as they are: one much longer than those before it may be two. The job then ends with
+    // TwoSheets; the page is in.
+    bool watch_lengths = false;
+    std::vector<int> lengths_px; // of the fronts so far; kept from job to job of one run
 
     explicit CaptureSink(std::filesystem::path folder) : store_folder(std::move(folder)) {}
     Result<void> begin_page(const PageStart& start) override;
@@ -23,7 +36,11 @@ class CaptureSink : public PageSink {
 
   private:
     std::optional<OriginalWriter> writer_;
+    PageStart start_;
     int rows_ = 0;
 };
+
+// Whether a sheet of `length` is likely to be two: more than 1.3 times the median of at least two before it.
+bool looks_like_two_sheets(std::span<const int> before, int length);
 
 }

@@ -7,9 +7,19 @@
 
 namespace yelvin {
 
-// All notices, which way up the text lies included (that part borrows a reader).
-Notices noticed(const Raster& original, const Ticket& ticket, ReaderPool& readers);
+// Where a page came from, as far as looking at it is concerned.
+struct PageOrigin {
+    bool from_stack = false; // the sheet may lie anywhere in the picture, on the feeder's roller
+    bool back = false;
+};
 
-Recipe recipe_for(const Notices& notices, const Raster& original, const Ticket& ticket);
+// All notices, which way up the text lies included (that part borrows a reader).
+Notices noticed(const Raster& original, const Ticket& ticket, ReaderPool& readers, PageOrigin origin = {});
+
+// A back that no text says how to turn is turned as the stack's sheets are.
+Recipe recipe_for(const Notices& notices, const Raster& original, const Ticket& ticket, PageOrigin origin = {});
+
+// What the ticket asks of the scanner. `paper` automatic: as long as the sheet from a feeder, all of the glass.
+ScanRequest request_for(const Ticket& ticket, const std::string& scanner, RectMm area);
 
 }

@@ -13,6 +13,8 @@ std::string_view kind_word(PageKind kind) {
 
 namespace {
 
+constexpr double edge_mm = 0.4;
+
 // The share of the marked page that lies in marks, a rim of 3 mm left out: there lie the shadows of the paper's edge.
 double ink_percent(const Marks& marks) {
     const int rim = static_cast<int>(mm_to_px(3, marks.dpi));
@@ -52,6 +54,25 @@ Recipe recipe_from(const Notices& notices, const Raster& original, const Applied
     if (wanted.turn_upright) recipe.turn_degrees = notices.turn_degrees.value_or(0);
     if (wanted.straighten && std::abs(notices.tilt_degrees.value_or(0)) >= least_tilt_degrees)
         recipe.tilt_degrees = *notices.tilt_degrees;
+    if (notices.sheet) {
+        const Region& sheet = *notices.sheet;
+        // Not straightened, the page shows all of a crooked sheet; straightened, it ends a little inside the edges, so
+        // that nothing of the roller is left where text and edges disagree by a fraction of a degree.
+        const double angle = (recipe.tilt_degrees - sheet.angle_degrees) * CV_PI / 180, s = std::abs(std::sin(angle)),
+                     c = std::abs(std::cos(angle));
+        double width = sheet.w_mm * c + sheet.h_mm * s, height = sheet.h_mm * c + sheet.w_mm * s;
+        if (recipe.tilt_degrees != 0) {
+            width = std::max(10.0, sheet.w_mm - sheet.h_mm * s - edge_mm);
+            height = std::max(10.0, sheet.h_mm - sheet.w_mm * s - edge_mm);
+        }
+        const SizeMm all = original.size_mm();
+        const int turn = recipe.turn_degrees;
+        recipe.turn_degrees = 0;
+        const double left = std::max(0.0, sheet.x_mm - width / 2), top = std::max(0.0, sheet.y_mm - height / 2);
+        recipe.crop = RectMm{left, top, std::min(all.width, sheet.x_mm + width / 2) - left,
+                             std::min(all.height, sheet.y_mm + height / 2) - top};
+        recipe = turned(recipe, turn / 90, all);
+    }
     if (wanted.ink)
         recipe.ink = *wanted.ink > original.ink ? wanted.ink : std::nullopt;
     else if (original.ink == Ink::Colour && notices.ink.least != Ink::Colour)

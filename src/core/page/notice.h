@@ -27,6 +27,8 @@ struct Notices {
     InkNeed ink;
     PageKind kind = PageKind::Text;
     std::vector<Region> regions;
+    std::optional<Region> sheet;       // in a feeder's picture: the sheet, which the page is cut to
+    std::vector<std::string> barcodes; // looked for only where the ticket wants them
 
     bool blank(double limit_percent) const { return !writing && ink_percent < limit_percent; }
 };

@@ -30,7 +30,10 @@ json to_json(const Notices& n) {
             {"tone_percent", n.ink.tone_percent},
             {"faint_mm2", n.ink.faint_mm2},
             {"kind", static_cast<int>(n.kind)},
-            {"regions", regions}};
+            {"regions", regions},
+            {"barcodes", n.barcodes},
+            {"sheet", n.sheet ? json{n.sheet->x_mm, n.sheet->y_mm, n.sheet->w_mm, n.sheet->h_mm, n.sheet->angle_degrees}
+                              : json()}};
 }
 
 Notices notices_from_json(const json& j) {
@@ -47,6 +50,9 @@ Notices notices_from_json(const json& j) {
     n.ink.faint_mm2 = j.value("faint_mm2", 0.0);
     n.kind = static_cast<PageKind>(j.value("kind", 0));
     for (const json& r : j.value("regions", json::array())) n.regions.push_back({r[0], r[1], r[2], r[3], r[4]});
+    n.barcodes = j.value("barcodes", std::vector<std::string>{});
+    if (const json r = j.value("sheet", json()); r.is_array() && r.size() == 5)
+        n.sheet = Region{r[0], r[1], r[2], r[3], r[4]};
     return n;
 }
 

@@ -57,7 +57,7 @@ std::string cleaned_name(std::string_view name) {
 std::string made_name(const std::vector<NamePart>& parts, std::chrono::year_month_day date, int number) {
     std::string name;
     for (const NamePart& part : parts) {
-        if (!name.empty()) name += ' ';
+        if (!name.empty() && part.kind != NamePart::Kind::Barcode) name += ' ';
         switch (part.kind) {
         case NamePart::Kind::Words:
             name += part.text;
@@ -68,9 +68,22 @@ std::string made_name(const std::vector<NamePart>& parts, std::chrono::year_mont
         case NamePart::Kind::Counter:
             name += fmt::format("{:0{}}", number, part.digits);
             break;
+        case NamePart::Kind::Barcode:
+            break; // there is none here
         }
     }
     return cleaned_name(name);
+}
+
+std::vector<NamePart> with_barcode(const std::vector<NamePart>& parts, const std::string& barcode) {
+    std::vector<NamePart> out;
+    for (const NamePart& part : parts) {
+        if (part.kind != NamePart::Kind::Barcode)
+            out.push_back(part);
+        else if (!barcode.empty())
+            out.push_back({NamePart::Kind::Words, barcode});
+    }
+    return out;
 }
 
 std::string numbered_name(std::string_view fixed_name, int attempt) {

@@ -25,6 +25,9 @@ std::string numbered_name(std::string_view fixed_name, int attempt);
 int next_number(const std::vector<NamePart>& parts, std::chrono::year_month_day date,
                 const std::filesystem::path& folder);
 
+// The parts with a barcode's place filled by its text; without one the place goes.
+std::vector<NamePart> with_barcode(const std::vector<NamePart>& parts, const std::string& barcode);
+
 std::chrono::year_month_day today(); // in local time
 
 std::filesystem::path expanded_folder(const std::string& folder); // a leading ~ is the home folder

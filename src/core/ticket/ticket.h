@@ -13,14 +13,15 @@
 
 namespace yelvin {
 
-enum class Flip { Book, Notepad };  // long edge, short edge
 enum class Frames { Drawn, Whole }; // the areas drawn on the glass; the whole glass
 enum class Format { Pdf, Jpeg, Png, Tiff };
-enum class Per { Document, Page }; // one file for each
+enum class Per { Document, Page };                          // one file for each
+enum class SplitAt { Never, BlankSheet, Separator, Every }; // where a stack's next document begins
 
-// One part of a file name. Dates are written with yyyy, yy, mm, dd; a counter has 1 to 9 digits.
+// One part of a file name. A barcode is the text of the separator sheet in front of the document. Dates are written
+// with yyyy, yy, mm, dd; a counter has 1 to 9 digits.
 struct NamePart {
-    enum class Kind { Words, Date, Counter };
+    enum class Kind { Words, Date, Counter, Barcode };
     Kind kind = Kind::Words;
     std::string text; // the words, or the date's pattern
     int digits = 3;
@@ -37,6 +38,8 @@ struct Ticket {
         std::string paper = "auto"; // "auto", a name of paper_sizes(), or own_paper
         std::optional<SizeMm> own_paper;
         Frames frames = Frames::Drawn;
+        int next_sheet_seconds = 6;               // hand-fed: go on by itself after so many, 1 to 600; 0: ask
+        std::map<std::string, OptionValues> more; // a scanner's own options, by its name
         bool operator==(const From&) const = default;
     } from;
     struct How {
@@ -49,6 +52,9 @@ struct Ticket {
         bool turn_upright = true;
         bool drop_blank = false;
         double blank_limit_percent = 0.15; // 0 to 100
+        SplitAt split = SplitAt::Never;
+        int split_every = 2;   // pages, 1 to 1000
+        std::string separator; // what the barcode on people's own separators begins with; empty: ours only
         bool operator==(const Pages&) const = default;
     } pages;
     struct Read {

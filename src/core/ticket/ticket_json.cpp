@@ -31,6 +31,10 @@ constexpr Choice<std::optional<Ink>> inks[] = {
     {"auto", std::nullopt}, {"colour", Ink::Colour}, {"grey", Ink::Grey}, {"black", Ink::Black}};
 constexpr Choice<Format> formats[] = {
     {"pdf", Format::Pdf}, {"jpeg", Format::Jpeg}, {"png", Format::Png}, {"tiff", Format::Tiff}};
+constexpr Choice<SplitAt> splits[] = {{"never", SplitAt::Never},
+                                      {"blank-sheet", SplitAt::BlankSheet},
+                                      {"separator", SplitAt::Separator},
+                                      {"every", SplitAt::Every}};
 constexpr Choice<Per> pers[] = {{"document", Per::Document}, {"page", Per::Page}};
 
 // Reads the keys of one ticket; the first wrong one is remembered, the rest then read nothing.
@@ -144,10 +148,41 @@ void read_languages(TicketReader& in, std::vector<std::string>& out) {
         in.wrong("read.languages", *value, "a list of language names such as [\"eng\"], or [] for none");
 }
 
+void read_more(TicketReader& in, std::map<std::string, OptionValues>& out) {
+    const json* value = in.at("from.more");
+    if (!value) return;
+    constexpr std::string_view allowed =
+        "an object of scanners, each an object of options that are true, false, numbers or texts";
+    if (!value->is_object()) return in.wrong("from.more", *value, allowed);
+    for (const auto& [scanner, options] : value->items()) {
+        if (!options.is_object()) return in.wrong("from.more", *value, allowed);
+        for (const auto& [name, option] : options.items()) {
+            if (option.is_boolean())
+                out[scanner][name] = option.get<bool>();
+            else if (option.is_number())
+                out[scanner][name] = option.get<double>();
+            else if (option.is_string())
+                out[scanner][name] = option.get<std::string>();
+            else
+                return in.wrong("from.more", *value, allowed);
+        }
+    }
+}
+
+json more_json(const std::map<std::string, OptionValues>& more) {
+    json out = json::object();
+    for (const auto& [scanner, options] : more) {
+        for (const auto& [name, option] : options)
+            std::visit([&](const auto& value) { out[scanner][name] = value; }, option);
+    }
+    return out;
+}
+
 std::optional<NamePart> name_part(const json& entry) {
     if (!entry.is_object()) return std::nullopt;
     if (entry.contains("words") && entry["words"].is_string()) return NamePart{NamePart::Kind::Words, entry["words"]};
     if (entry.contains("date") && entry["date"].is_string()) return NamePart{NamePart::Kind::Date, entry["date"]};
+    if (entry.contains("barcode") && entry["barcode"] == true) return NamePart{NamePart::Kind::Barcode, ""};
     if (entry.contains("counter") && entry["counter"].is_number_integer()) {
         const int digits = entry["counter"];
         if (digits >= 1 && digits <= 9) return NamePart{NamePart::Kind::Counter, "", digits};
@@ -170,7 +205,8 @@ void read_name(TicketReader& in, std::vector<NamePart>& out) {
     if (all_read && !parts.empty())
         out = parts;
     else
-        in.wrong("save.name", *value, "a list of {\"date\": \"yyyy-mm-dd\"}, {\"words\": …} and {\"counter\": 1 to 9}");
+        in.wrong("save.name", *value,
+                 "a list of {\"date\": \"yyyy-mm-dd\"}, {\"words\": …}, {\"barcode\": true} and {\"counter\": 1 to 9}");
 }
 
 template <class E, size_t N>
@@ -184,6 +220,8 @@ json part_json(const NamePart& part) {
         return {{"date", part.text}};
     case NamePart::Kind::Counter:
         return {{"counter", part.digits}};
+    case NamePart::Kind::Barcode:
+        return {{"barcode", true}};
     case NamePart::Kind::Words:
         break;
     }
@@ -209,6 +247,8 @@ Result<Ticket> ticket_from_json(const json& source) {
     in.choice("from.flip", flips, ticket.from.flip);
     in.choice("from.frames", frames, ticket.from.frames);
     read_paper(in, ticket.from);
+    in.number("from.next_sheet_seconds", 0, 600, ticket.from.next_sheet_seconds);
+    read_more(in, ticket.from.more);
     in.choice("how.ink", inks, ticket.how.ink);
     in.number("how.dpi", 50, 4800, ticket.how.dpi);
     ticket.dpi_given = in.at("how.dpi") != nullptr;
@@ -216,6 +256,12 @@ Result<Ticket> ticket_from_json(const json& source) {
     in.flag("pages.turn_upright", ticket.pages.turn_upright);
     in.flag("pages.drop_blank", ticket.pages.drop_blank);
     in.number("pages.blank_limit_percent", 0, 100, ticket.pages.blank_limit_percent);
+    in.choice("pages.split", splits, ticket.pages.split);
+    in.number("pages.split_every", 1, 1000, ticket.pages.split_every);
+    if (const json* value = in.at("pages.separator"); value && !value->is_string())
+        in.wrong("pages.separator", *value, "a text, or \"\" for this program's own separators only");
+    else if (value)
+        ticket.pages.separator = value->get<std::string>();
     read_languages(in, ticket.read.languages);
     in.choice("make.format", formats, ticket.make.format);
     in.choice("make.per", pers, ticket.make.per);
@@ -239,13 +285,18 @@ json ticket_to_json(const Ticket& t) {
          {{"source", word_of(sources, t.from.source)},
           {"flip", word_of(flips, t.from.flip)},
           {"paper", paper},
-          {"frames", word_of(frames, t.from.frames)}}},
+          {"frames", word_of(frames, t.from.frames)},
+          {"next_sheet_seconds", t.from.next_sheet_seconds},
+          {"more", more_json(t.from.more)}}},
         {"how", {{"ink", word_of(inks, t.how.ink)}, {"dpi", t.how.dpi}}},
         {"pages",
          {{"straighten", t.pages.straighten},
           {"turn_upright", t.pages.turn_upright},
           {"drop_blank", t.pages.drop_blank},
-          {"blank_limit_percent", t.pages.blank_limit_percent}}},
+          {"blank_limit_percent", t.pages.blank_limit_percent},
+          {"split", word_of(splits, t.pages.split)},
+          {"split_every", t.pages.split_every},
+          {"separator", t.pages.separator}}},
         {"read", {{"languages", t.read.languages}}},
         {"make",
          {{"format", word_of(formats, t.make.format)},
@@ -255,6 +306,7 @@ json ticket_to_json(const Ticket& t) {
     };
     json out = t.rest;
     out.merge_patch(known);
+    out["from"]["more"] = more_json(t.from.more);        // likewise: an option given up must not come back
     if (!t.from.own_paper) out["from"]["paper"] = paper; // a patch would merge an old size into it
     return out;
 }

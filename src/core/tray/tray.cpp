@@ -9,8 +9,15 @@ namespace yelvin {
 
 size_t Tray::page_count() const {
     size_t count = 0;
-    for (const auto& document : documents) count += document->pages.size();
+    for (const auto& document : documents) count += document->kept_pages().size();
     return count;
+}
+
+std::vector<PagePtr> Document::kept_pages() const {
+    std::vector<PagePtr> kept;
+    std::ranges::copy_if(pages, std::back_inserter(kept),
+                         [](const PagePtr& page) { return page->dropped == Dropped::No; });
+    return kept;
 }
 
 std::optional<PagePlace> find_page(const Tray& tray, const std::string& page_id) {
@@ -59,7 +66,7 @@ std::optional<size_t> find_document(const Tray& tray, const std::string& id) {
 Tray with_page_added(const Tray& tray, PagePtr page, bool new_document) {
     if (tray.documents.empty() || new_document) {
         Tray out = tray;
-        out.documents.push_back(std::make_shared<const Document>(Document{new_id(), {}, {std::move(page)}, {}}));
+        out.documents.push_back(std::make_shared<const Document>(Document{new_id(), {}, {std::move(page)}, {}, {}}));
         return out;
     }
     return edited(tray, tray.documents.size() - 1, [&](Document& document) {
@@ -72,7 +79,8 @@ Tray with_page(const Tray& tray, PagePtr page) {
     const auto place = find_page(tray, page->id);
     if (!place) return tray;
     return edited(tray, place->document, [&](Document& document) {
-        if (document.pages[place->page]->recipe != page->recipe) document.saved_as.clear();
+        const Page& before = *document.pages[place->page];
+        if (before.recipe != page->recipe || before.dropped != page->dropped) document.saved_as.clear();
         document.pages[place->page] = std::move(page);
     });
 }
@@ -92,10 +100,10 @@ Tray with_divider_at(const Tray& tray, const std::string& page_id) {
     Tray out = tray;
     const Document& whole = *tray.documents[place->document];
     const auto middle = whole.pages.begin() + static_cast<ptrdiff_t>(place->page);
-    out.documents[place->document] =
-        std::make_shared<const Document>(Document{whole.id, whole.name, {whole.pages.begin(), middle}, {}});
+    out.documents[place->document] = std::make_shared<const Document>(
+        Document{whole.id, whole.name, {whole.pages.begin(), middle}, {}, whole.barcode});
     out.documents.insert(out.documents.begin() + static_cast<ptrdiff_t>(place->document) + 1,
-                         std::make_shared<const Document>(Document{new_id(), {}, {middle, whole.pages.end()}, {}}));
+                         std::make_shared<const Document>(Document{new_id(), {}, {middle, whole.pages.end()}, {}, {}}));
     return out;
 }
 
@@ -119,6 +127,29 @@ Tray with_document_name(const Tray& tray, const std::string& document_id, const 
 Tray with_document_saved(const Tray& tray, const std::string& document_id, const std::string& file) {
     const auto index = find_document(tray, document_id);
     return index ? edited(tray, *index, [&](Document& document) { document.saved_as = file; }) : tray;
+}
+
+Tray with_document_barcode(const Tray& tray, const std::string& document_id, const std::string& barcode) {
+    const auto index = find_document(tray, document_id);
+    return index ? edited(tray, *index, [&](Document& document) { document.barcode = barcode; }) : tray;
+}
+
+Tray with_page_dropped(const Tray& tray, const std::string& page_id, Dropped dropped) {
+    const PagePtr page = page_at(tray, page_id);
+    if (!page) return tray;
+    Page changed = *page;
+    changed.dropped = dropped;
+    changed.dropped_by_hand = true;
+    return with_page(tray, std::make_shared<const Page>(std::move(changed)));
+}
+
+Tray with_document_pages(const Tray& tray, const std::string& document_id, std::vector<PagePtr> pages) {
+    const auto index = find_document(tray, document_id);
+    if (!index) return tray;
+    return edited(tray, *index, [&](Document& document) {
+        document.pages = std::move(pages);
+        document.saved_as.clear();
+    });
 }
 
 Tray without_document(const Tray& tray, const std::string& document_id) {

@@ -22,6 +22,9 @@ struct Original {
     SizeMm size_mm() const { return {px_to_mm(width_px, dpi), px_to_mm(height_px, dpi)}; }
 };
 
+// Why a page lies in the tray as a slip: it is kept and can be brought back, but does not go into the file.
+enum class Dropped { No, Blank, Separator };
+
 struct Page {
     std::string id; // unique for ever
     Original original;
@@ -29,6 +32,10 @@ struct Page {
     Notices notices;
     Recipe recipe;
     bool recipe_touched = false; // a person changed it: notices that come later leave it alone
+    int sheet = 0;               // of its run through the feeder, from 1; 0: not from a stack
+    bool back = false;           // the sheet's back
+    Dropped dropped = Dropped::No;
+    bool dropped_by_hand = false; // a person dropped it or brought it back: rules leave that alone
 };
 using PagePtr = std::shared_ptr<const Page>;
 
@@ -37,6 +44,9 @@ struct Document {
     std::string name; // chosen by the person; empty: made from the ticket's parts
     std::vector<PagePtr> pages;
     std::string saved_as; // the file it went to, empty while unsaved or changed since
+    std::string barcode;  // the text of the separator sheet in front of it; may be empty
+
+    std::vector<PagePtr> kept_pages() const; // those that go into the file
 };
 using DocumentPtr = std::shared_ptr<const Document>;
 
@@ -44,7 +54,7 @@ struct Tray {
     std::vector<DocumentPtr> documents;           // left to right, none of them empty
     bool operator==(const Tray&) const = default; // the same documents, by identity
 
-    size_t page_count() const;
+    size_t page_count() const; // slips left out
 };
 
 struct PagePlace {
@@ -63,6 +73,10 @@ Tray with_divider_at(const Tray& tray, const std::string& page_id);        // th
 Tray without_divider_at(const Tray& tray, const std::string& document_id); // joined to the document before
 Tray with_document_name(const Tray& tray, const std::string& document_id, const std::string& name);
 Tray with_document_saved(const Tray& tray, const std::string& document_id, const std::string& file);
+Tray with_document_barcode(const Tray& tray, const std::string& document_id, const std::string& barcode);
+Tray with_page_dropped(const Tray& tray, const std::string& page_id, Dropped dropped); // by hand
+// The document's pages in another order or changed; ids must be the same ones.
+Tray with_document_pages(const Tray& tray, const std::string& document_id, std::vector<PagePtr> pages);
 Tray without_document(const Tray& tray, const std::string& document_id);
 // The page before page `index` of the document (index may be one past the end).
 Tray with_page_moved(const Tray& tray, const std::string& page_id, const std::string& document_id, size_t index);

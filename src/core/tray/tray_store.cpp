@@ -56,7 +56,11 @@ json page_json(const Page& page) {
             {"noticed", page.noticed},
             {"notices", to_json(page.notices)},
             {"recipe", to_json(page.recipe)},
-            {"touched", page.recipe_touched}};
+            {"touched", page.recipe_touched},
+            {"sheet", page.sheet},
+            {"back", page.back},
+            {"dropped", static_cast<int>(page.dropped)},
+            {"dropped_by_hand", page.dropped_by_hand}};
 }
 
 Page page_from_json(const std::string& id, const json& j) {
@@ -66,13 +70,17 @@ Page page_from_json(const std::string& id, const json& j) {
             j.value("noticed", false),
             notices_from_json(j.value("notices", json::object())),
             recipe_from_json(j.value("recipe", json::object())),
-            j.value("touched", false)};
+            j.value("touched", false),
+            j.value("sheet", 0),
+            j.value("back", false),
+            static_cast<Dropped>(j.value("dropped", 0)),
+            j.value("dropped_by_hand", false)};
 }
 
 constexpr const char* schema = R"sql(
     PRAGMA journal_mode = WAL;
     PRAGMA synchronous = NORMAL;
-    CREATE TABLE IF NOT EXISTS documents (id TEXT PRIMARY KEY, place INTEGER, name TEXT, saved_as TEXT);
+    CREATE TABLE IF NOT EXISTS documents (id TEXT PRIMARY KEY, place INTEGER, name TEXT, saved_as TEXT, barcode TEXT);
     CREATE TABLE IF NOT EXISTS pages (id TEXT PRIMARY KEY, document TEXT, place INTEGER, data TEXT);
     CREATE TABLE IF NOT EXISTS texts (page TEXT PRIMARY KEY, recipe TEXT, languages TEXT, layer TEXT);
 )sql";
@@ -109,6 +117,9 @@ Result<TrayStore> TrayStore::open(const fs::path& folder) {
     if (code != SQLITE_OK) return store.failed();
     sqlite3_busy_timeout(database, 2000);
     if (auto made = store.run(schema); !made) return std::unexpected(made.error());
+    // A tray kept before documents had barcodes gets the column; where it is there already this fails and changes
+    // nothing.
+    sqlite3_exec(database, "ALTER TABLE documents ADD COLUMN barcode TEXT DEFAULT ''", nullptr, nullptr, nullptr);
     for (const auto& entry : fs::directory_iterator(folder, failure)) {
         if (entry.path().extension() == growing_suffix) fs::remove(entry.path(), failure);
     }
@@ -118,9 +129,9 @@ Result<TrayStore> TrayStore::open(const fs::path& folder) {
 Result<Tray> TrayStore::load() {
     Tray tray;
     std::set<std::string> known;
-    Statement documents(database_.get(), "SELECT id, name, saved_as FROM documents ORDER BY place");
+    Statement documents(database_.get(), "SELECT id, name, saved_as, barcode FROM documents ORDER BY place");
     while (documents.next()) {
-        Document document{documents.text(0), documents.text(1), {}, documents.text(2)};
+        Document document{documents.text(0), documents.text(1), {}, documents.text(2), documents.text(3)};
         Statement pages(database_.get(), "SELECT id, data FROM pages WHERE document = ? ORDER BY place");
         pages.bind(1, document.id);
         while (pages.next()) {
@@ -151,8 +162,7 @@ Result<Tray> TrayStore::load() {
         const auto raster = read_own_tiff(file);
         if (!raster) continue;
         Original original{file.filename().string(), raster->width_px(), raster->height_px(), raster->dpi, raster->ink};
-        tray = with_page_added(
-            tray, std::make_shared<const Page>(Page{new_id(), std::move(original), false, {}, {}, false}), first);
+        tray = with_page_added(tray, std::make_shared<const Page>(Page{new_id(), std::move(original)}), first);
         first = false;
     }
     return tray;
@@ -160,12 +170,17 @@ Result<Tray> TrayStore::load() {
 
 Result<void> TrayStore::keep(const Tray& tray) {
     if (auto begun = run("BEGIN IMMEDIATE; DELETE FROM documents; DELETE FROM pages;"); !begun) return begun;
-    Statement document_row(database_.get(), "INSERT INTO documents VALUES (?, ?, ?, ?)");
+    Statement document_row(database_.get(),
+                           "INSERT INTO documents (id, place, name, saved_as, barcode) VALUES (?, ?, ?, ?, ?)");
     Statement page_row(database_.get(), "INSERT INTO pages VALUES (?, ?, ?, ?)");
     for (size_t d = 0; d < tray.documents.size(); ++d) {
         const Document& document = *tray.documents[d];
-        bool fine =
-            document_row.bind(1, document.id).bind(2, d).bind(3, document.name).bind(4, document.saved_as).run();
+        bool fine = document_row.bind(1, document.id)
+                        .bind(2, d)
+                        .bind(3, document.name)
+                        .bind(4, document.saved_as)
+                        .bind(5, document.barcode)
+                        .run();
         for (size_t p = 0; p < document.pages.size(); ++p) {
             const Page& page = *document.pages[p];
             fine =

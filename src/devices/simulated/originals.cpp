@@ -16,7 +16,7 @@ struct PaperOriginal::Content {
         surface;
 };
 
-Result<PaperOriginal> PaperOriginal::load(const std::filesystem::path& file) {
+Result<PaperOriginal> PaperOriginal::load(const std::filesystem::path& file, int page_index) {
     auto content = std::make_shared<Content>();
     PaperOriginal original;
     if (file.extension() == ".svg") {
@@ -38,7 +38,7 @@ Result<PaperOriginal> PaperOriginal::load(const std::filesystem::path& file) {
         }
         original.size_ = {px_to_mm(width, css_dpi), px_to_mm(height, css_dpi)};
     } else {
-        const auto page = read_page(file);
+        const auto page = read_page(file, page_index);
         if (!page) return std::unexpected(page.error());
         const int code = page->raster.pixels.channels() == 3 ? cv::COLOR_BGR2BGRA : cv::COLOR_GRAY2BGRA;
         cv::cvtColor(page->raster.pixels, content->picture, code);

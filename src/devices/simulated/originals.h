@@ -14,7 +14,8 @@ namespace yelvin {
 
 class PaperOriginal {
   public:
-    static Result<PaperOriginal> load(const std::filesystem::path& file);
+    // `page` counts from 0 in files with several pages.
+    static Result<PaperOriginal> load(const std::filesystem::path& file, int page = 0);
     SizeMm size() const { return size_; }
     // Draws with the upper left corner at the origin, one unit being a millimetre.
     void draw(cairo_t* cairo) const;

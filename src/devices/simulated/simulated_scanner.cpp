@@ -1,6 +1,9 @@
 #include "devices/simulated/simulated_scanner.h"
 
-#include <cairo.h>
+#include "core/scanner/faults.h"
+#include "devices/simulated/picture.h"
+
+#include <fmt/format.h>
 #include <opencv2/imgproc.hpp>
 
 #include <chrono>
@@ -11,52 +14,9 @@ namespace yelvin {
 
 namespace {
 
-constexpr SizeMm a4_glass{216, 297};
+constexpr SizeMm a4_glass{216, 297}, feeder_width_and_longest{216, 900};
 constexpr int strip_rows = 128;
-
-struct Laid {
-    PaperOriginal original;
-    LaidPaper place;
-};
-
-// The light from `rows` rows of the area, starting at `first_row`, before the sensor.
-cv::Mat drawn_strip(const std::vector<Laid>& papers, const ScanRequest& request, int width, int first_row, int rows,
-                    int lid_level) {
-    cv::Mat bgra(rows, width, CV_8UC4);
-    cairo_surface_t* surface =
-        cairo_image_surface_create_for_data(bgra.data, CAIRO_FORMAT_RGB24, width, rows, static_cast<int>(bgra.step));
-    cairo_t* cairo = cairo_create(surface);
-    const double lid = lid_level / 255.0;
-    cairo_set_source_rgb(cairo, lid, lid, lid);
-    cairo_paint(cairo);
-    const double scale = request.dpi / mm_per_inch;
-    cairo_translate(cairo, 0, -first_row);
-    cairo_scale(cairo, scale, scale);
-    cairo_translate(cairo, -request.area.x, -request.area.y);
-    for (const Laid& paper : papers) {
-        const SizeMm size = paper.original.size();
-        cairo_save(cairo);
-        cairo_translate(cairo, paper.place.x_mm, paper.place.y_mm);
-        cairo_rotate(cairo, paper.place.angle_degrees * std::numbers::pi / 180);
-        cairo_translate(cairo, -size.width / 2, -size.height / 2);
-        // The lamp stands to one side: the paper's thickness throws a thin shadow.
-        cairo_rectangle(cairo, 0.15, 0.25, size.width, size.height);
-        cairo_set_source_rgba(cairo, 0, 0, 0, 0.18);
-        cairo_fill(cairo);
-        cairo_rectangle(cairo, 0, 0, size.width, size.height);
-        cairo_set_source_rgb(cairo, 1, 1, 1);
-        cairo_fill_preserve(cairo);
-        cairo_clip(cairo);
-        paper.original.draw(cairo);
-        cairo_restore(cairo);
-    }
-    cairo_destroy(cairo);
-    cairo_surface_flush(surface);
-    cairo_surface_destroy(surface);
-    cv::Mat bgr;
-    cv::cvtColor(bgra, bgr, cv::COLOR_BGRA2BGR);
-    return bgr;
-}
+constexpr size_t band_pixels = 4U << 20; // drawn at once
 
 cv::Mat in_ink(const cv::Mat& bgr, Ink ink) {
     if (ink == Ink::Colour) return bgr;
@@ -83,6 +43,65 @@ struct BusyMark {
     }
 };
 
+Result<PlacedPaper> side_of(const StackSheet& sheet, bool back) {
+    const SheetSide& side = back ? sheet.back : sheet.front;
+    const SheetSide& other = back ? sheet.front : sheet.back;
+    PlacedPaper paper;
+    paper.size = {210, 297};
+    std::optional<PaperOriginal> behind;
+    for (const auto& [from, to] : {std::pair{&other, &behind}, {&side, &paper.original}}) {
+        if (from->file.empty()) continue;
+        auto original = PaperOriginal::load(from->file, from->page);
+        if (!original) return std::unexpected(original.error());
+        paper.size = original->size(); // of the side itself where it has one, else of the other
+        *to = std::move(*original);
+    }
+    if (behind && sheet.show_through > 0) paper.shine_through = shine_through(*behind, paper.size, sheet.show_through);
+    paper.edge_shadow = sheet.edge_shadow;
+    paper.dust = sheet.dust;
+    return paper;
+}
+
+}
+
+struct SimulatedScanner::Job {
+    ScanRequest request;
+    BenchSetup setup;
+    PageSink& sink;
+    std::stop_token stop;
+
+    // Delivers rows of the scene up to `until_row` (all of them: -1). The page is begun; not ended.
+    Result<void> deliver(const Scene& scene, int sheet, bool back, bool length_known, double until = 1) const {
+        const double dpi = request.dpi;
+        const int width = scanned_px(scene.area.width, dpi), height = scanned_px(scene.area.height, dpi);
+        if (auto begun = sink.begin_page({width, length_known ? height : 0, dpi, request.ink, sheet, back}); !begun)
+            return begun;
+        const int reach = blur_reach_px(setup.sensor, dpi);
+        const double seconds_per_row = setup.seconds_for_a4 / 3508 * std::max(0.3, dpi / 300);
+        const int band =
+            std::max(strip_rows, static_cast<int>(band_pixels / static_cast<size_t>(width)) / strip_rows * strip_rows);
+        const int last = static_cast<int>(height * until);
+        for (int top = 0; top < last; top += band) {
+            const int rows = std::min(band, last - top);
+            const cv::Mat light = drawn(scene, dpi, width, top - reach, rows + 2 * reach);
+            const cv::Mat seen =
+                in_ink(sensed(light, setup.sensor, dpi, reach, top, scene.area.x, a4_glass.width), request.ink);
+            for (int row = 0; row < rows; row += strip_rows) {
+                if (stop.stop_requested()) return stopped();
+                const cv::Mat strip = seen.rowRange(row, std::min(rows, row + strip_rows));
+                if (setup.real_pace) pause(std::chrono::duration<double>(strip.rows * seconds_per_row), stop);
+                if (auto taken = sink.strip(strip); !taken) return taken;
+            }
+        }
+        if (stop.stop_requested()) return stopped();
+        return {};
+    }
+};
+
+BenchModel bench_scanner() { return {"Bench scanner"}; }
+
+BenchModel bench_feed_scanner() {
+    return {"Bench feeder", false, false, {Ink::Colour, Ink::Grey}, {150, 200, 300, 600}};
 }
 
 Result<SizeMm> original_size(const std::filesystem::path& file) {
@@ -93,6 +112,10 @@ Result<SizeMm> original_size(const std::filesystem::path& file) {
 
 void SimulatedScanner::set_bench(BenchSetup setup) {
     const std::scoped_lock lock(mutex_);
+    if (setup.stack != setup_.stack) {
+        pulled_ = 0;
+        trouble_ = ScannerState::Ready;
+    }
     setup_ = std::move(setup);
 }
 
@@ -101,47 +124,153 @@ BenchSetup SimulatedScanner::bench() const {
     return setup_;
 }
 
+void SimulatedScanner::press_button() {
+    const std::scoped_lock lock(mutex_);
+    button_ = true;
+}
+
+bool SimulatedScanner::take_button_press() {
+    const std::scoped_lock lock(mutex_);
+    return std::exchange(button_, false);
+}
+
 Capabilities SimulatedScanner::capabilities() const {
-    return {{Source::Glass}, {Ink::Colour, Ink::Grey, Ink::Black}, {75, 100, 150, 200, 300, 400, 600, 1200}, a4_glass};
+    Capabilities can;
+    if (model_.glass) {
+        can.sources.push_back(Source::Glass);
+        can.glass = a4_glass;
+    }
+    can.sources.push_back(Source::FeederFront);
+    if (model_.both_sides) can.sources.push_back(Source::FeederBoth);
+    can.feeder = feeder_width_and_longest;
+    can.inks = model_.inks;
+    can.resolutions = model_.resolutions;
+    return can;
 }
 
 ScannerState SimulatedScanner::state() const {
     const std::scoped_lock lock(mutex_);
-    return busy_ ? ScannerState::Busy : ScannerState::Ready;
+    return busy_ ? ScannerState::Busy : trouble_;
+}
+
+std::optional<int> SimulatedScanner::sheets_waiting() const {
+    const std::scoped_lock lock(mutex_);
+    return static_cast<int>(setup_.stack.size());
+}
+
+std::optional<BenchFault> SimulatedScanner::take_fault(int sheet, std::initializer_list<ErrorKind> kinds) {
+    const std::scoped_lock lock(mutex_);
+    const auto due = std::ranges::find_if(setup_.faults, [&](const BenchFault& fault) {
+        return fault.sheet == sheet && std::ranges::find(kinds, fault.kind) != kinds.end();
+    });
+    if (due == setup_.faults.end()) return std::nullopt;
+    const BenchFault fault = *due;
+    setup_.faults.erase(due);
+    return fault;
+}
+
+std::unexpected<Error> SimulatedScanner::faulted(ErrorKind kind, int sheet) {
+    const std::scoped_lock lock(mutex_);
+    trouble_ = kind == ErrorKind::Jam || kind == ErrorKind::TwoSheets ? ScannerState::Jam
+               : kind == ErrorKind::LidOpen                           ? ScannerState::LidOpen
+               : kind == ErrorKind::FeederEmpty                       ? ScannerState::FeederEmpty
+               : kind == ErrorKind::Offline                           ? ScannerState::Offline
+                                                                      : ScannerState::Ready;
+    return std::unexpected(scanner_fault(kind, model_.name, sheet));
 }
 
 Result<void> SimulatedScanner::scan(const ScanRequest& asked, PageSink& sink, std::stop_token stop) {
-    BenchSetup setup;
-    {
-        const std::scoped_lock lock(mutex_);
-        if (busy_)
-            return fail(ErrorKind::Device, "The bench scanner is busy with another scan; wait until it is done.");
-        busy_ = true;
-        setup = setup_;
-    }
+    std::unique_lock lock(mutex_);
+    if (busy_) return std::unexpected(scanner_fault(ErrorKind::Busy, model_.name, 0));
+    busy_ = true;
+    trouble_ = ScannerState::Ready; // whoever starts it has put things right
+    const BenchSetup setup = setup_;
+    lock.unlock();
     const BusyMark mark{mutex_, busy_};
-    std::vector<Laid> papers;
-    for (const LaidPaper& paper : setup.glass) {
+    const Job job{fitted(asked, capabilities()), setup, sink, std::move(stop)};
+    return job.request.source == Source::Glass ? scan_glass(job) : scan_stack(job);
+}
+
+Result<void> SimulatedScanner::scan_glass(const Job& job) {
+    if (const auto fault = take_fault(1, {ErrorKind::Busy, ErrorKind::LidOpen, ErrorKind::NoMemory}))
+        return faulted(fault->kind, 0);
+    Scene scene;
+    scene.background = job.setup.lid_level;
+    scene.area = job.request.area;
+    for (const LaidPaper& paper : job.setup.glass) {
         auto original = PaperOriginal::load(paper.file);
         if (!original) return std::unexpected(original.error());
-        papers.push_back({std::move(*original), paper});
+        const SizeMm size = original->size();
+        scene.papers.push_back({std::move(*original), size, paper.x_mm, paper.y_mm, paper.angle_degrees, {}, 0, 0});
     }
-    const ScanRequest request = fitted(asked, capabilities());
-    const int width = scanned_px(request.area.width, request.dpi),
-              height = scanned_px(request.area.height, request.dpi);
-    if (auto begun = sink.begin_page({width, height, request.dpi, request.ink}); !begun) return begun;
-    const int reach = blur_reach_px(setup.sensor, request.dpi);
-    const double seconds_per_row = setup.seconds_for_a4 / 3508 * std::max(0.3, request.dpi / 300);
-    for (int row = 0; row < height; row += strip_rows) {
-        if (stop.stop_requested()) return stopped();
-        const int rows = std::min(strip_rows, height - row);
-        const cv::Mat light = drawn_strip(papers, request, width, row - reach, rows + 2 * reach, setup.lid_level);
-        const cv::Mat strip = sensed(light, setup.sensor, request.dpi, reach, row, request.area.x, a4_glass.width);
-        if (setup.real_pace) pause(std::chrono::duration<double>(rows * seconds_per_row), stop);
-        if (auto taken = sink.strip(in_ink(strip, request.ink)); !taken) return taken;
+    const auto fault = take_fault(1, {ErrorKind::Offline, ErrorKind::Jam, ErrorKind::Device});
+    if (auto done = job.deliver(scene, 1, false, true, fault ? 0.5 : 1); !done) return done;
+    if (fault) return faulted(fault->kind, 0);
+    return job.sink.end_page();
+}
+
+Result<void> SimulatedScanner::scan_stack(const Job& job) {
+    const bool both = job.request.source == Source::FeederBoth;
+    for (int done = 0; job.request.sheets == 0 || done < job.request.sheets; ++done) {
+        std::unique_lock lock(mutex_);
+        const int number = pulled_ + 1, in_job = done + 1;
+        if (setup_.stack.empty()) {
+            lock.unlock();
+            auto empty = faulted(ErrorKind::FeederEmpty, 0);
+            if (done > 0) return {};
+            return empty;
+        }
+        const StackSheet sheet = setup_.stack.front();
+        const std::optional<StackSheet> under = setup_.stack.size() > 1 ? std::optional(setup_.stack[1]) : std::nullopt;
+        lock.unlock();
+
+        if (const auto fault = take_fault(number, {ErrorKind::Busy, ErrorKind::FeederEmpty, ErrorKind::NoMemory}))
+            return faulted(fault->kind, fault->kind == ErrorKind::Busy ? 0 : in_job);
+        const auto broken =
+            take_fault(number, {ErrorKind::Jam, ErrorKind::LidOpen, ErrorKind::Offline, ErrorKind::Device});
+        const auto two = take_fault(number, {ErrorKind::TwoSheets});
+        for (int side = 0; side < (both ? 2 : 1); ++side) {
+            auto paper = side_of(sheet, side == 1);
+            if (!paper) return std::unexpected(paper.error());
+            const SizeMm size = paper->size;
+            // A sheet lies in the middle of the feeder's width; the camera runs a little before and after it.
+            const double slack =
+                job.request.cut_to_sheet
+                    ? 4 + std::abs(std::sin(sheet.skew_degrees * std::numbers::pi / 180)) * size.width / 2
+                    : 0;
+            Scene scene;
+            scene.background = job.setup.roller_level;
+            scene.area = job.request.area;
+            paper->x_mm = scene.area.x + scene.area.width / 2;
+            paper->y_mm = slack + size.height / 2;
+            const bool over = sheet.upside_down != (side == 1 && job.setup.notepad);
+            paper->angle_degrees = sheet.skew_degrees + (over ? 180 : 0);
+            scene.papers.push_back(*paper);
+            double length = size.height;
+            if (two && under) {
+                auto second = side_of(*under, side == 1);
+                if (!second) return std::unexpected(second.error());
+                second->x_mm = paper->x_mm + 3;
+                second->y_mm = paper->y_mm + 0.62 * size.height;
+                scene.papers.insert(scene.papers.begin(), *second);
+                length *= 1.62;
+            }
+            if (job.request.cut_to_sheet) scene.area.height = length + 2 * slack;
+            const bool ends_here = broken || (two && two->sensed);
+            if (auto taken = job.deliver(scene, in_job, side == 1, !job.request.cut_to_sheet, ends_here ? 0.55 : 1);
+                !taken)
+                return taken;
+            // What went wrong comes to light in the sheet: it has to be put back, so it stays in the stack.
+            if (broken) return faulted(broken->kind, in_job);
+            if (two && two->sensed) return faulted(ErrorKind::TwoSheets, in_job);
+            if (auto ended = job.sink.end_page(); !ended) return ended;
+        }
+        lock.lock();
+        const auto through = std::min<ptrdiff_t>(two ? 2 : 1, std::ssize(setup_.stack));
+        setup_.stack.erase(setup_.stack.begin(), setup_.stack.begin() + through);
+        pulled_ += static_cast<int>(through);
     }
-    if (stop.stop_requested()) return stopped();
-    return sink.end_page();
+    return {};
 }
 
 }

@@ -1,5 +1,6 @@
-// A flatbed that is not there: paper originals lie on its A4 glass at their true size and any angle, and come back as a
-// sensor would deliver them, strip by strip. Ships with the program; the tests know the truth about what it scans.
+// Scanners that are not there. Paper originals lie on the A4 glass at their true size and any angle, or in the feeder
+// as a stack, and come back as a sensor would deliver them, strip by strip, with every fault on demand. They ship with
+// the program; the tests know the truth about what they scan.
 #pragma once
 
 #include "core/scanner/scanner.h"
@@ -8,6 +9,7 @@
 
 #include <filesystem>
 #include <mutex>
+#include <set>
 #include <vector>
 
 namespace yelvin {
@@ -19,31 +21,84 @@ struct LaidPaper {
     bool operator==(const LaidPaper&) const = default;
 };
 
+// One side of a sheet: a drawing, a picture, or a page of a PDF. An empty file is bare paper.
+struct SheetSide {
+    std::filesystem::path file;
+    int page = 0;
+    bool operator==(const SheetSide&) const = default;
+};
+
+struct StackSheet {
+    SheetSide front, back;
+    double skew_degrees = 0;  // clockwise, as it is pulled in
+    bool upside_down = false; // bottom edge first
+    double show_through = 0;  // how much of the other side's ink comes through, 0 to 1
+    double edge_shadow = 0;   // darkness along the left edge, 0 to 1
+    int dust = 0;             // specks
+    bool operator==(const StackSheet&) const = default;
+};
+
+// A fault that happens once: at the sheet of that number, counted from when the stack was put in.
+struct BenchFault {
+    ErrorKind kind = ErrorKind::Jam;
+    int sheet = 1;
+    bool sensed = true; // false, for two sheets: the scanner does not notice, the picture is just too long
+    bool operator==(const BenchFault&) const = default;
+};
+
 struct BenchSetup {
     std::vector<LaidPaper> glass;
+    std::vector<StackSheet> stack; // the uppermost first
+    std::vector<BenchFault> faults;
+    bool notepad = false; // the stack's sheets are printed to be turned over their short edge
     Sensor sensor;
     bool real_pace = false;      // false: as fast as it can be drawn
     double seconds_for_a4 = 4.0; // at 300 dpi colour, in real pace; other resolutions in proportion
     int lid_level = 232;         // brightness of the lid's underside, 0 to 255
+    int roller_level = 48;       // and of what is behind a sheet in the feeder
     bool operator==(const BenchSetup&) const = default;
 };
 
+struct BenchModel {
+    std::string name;
+    bool glass = true, both_sides = true;
+    std::vector<Ink> inks{Ink::Colour, Ink::Grey, Ink::Black};
+    std::vector<int> resolutions{75, 100, 150, 200, 300, 400, 600, 1200};
+};
+BenchModel bench_scanner();      // "Bench scanner": glass and a feeder for both sides
+BenchModel bench_feed_scanner(); // "Bench feeder": a feeder for one side, without glass, with fewer resolutions
+
 class SimulatedScanner : public Scanner {
   public:
-    explicit SimulatedScanner(BenchSetup setup = {}) : setup_(std::move(setup)) {}
+    explicit SimulatedScanner(BenchSetup setup = {}, BenchModel model = bench_scanner())
+        : model_(std::move(model)), setup_(std::move(setup)) {}
 
+    // Another stack is counted from its first sheet.
     void set_bench(BenchSetup setup);
-    BenchSetup bench() const;
+    BenchSetup bench() const; // with the sheets that are still to come
+    void press_button();
 
-    std::string name() const override { return "Bench scanner"; }
+    std::string name() const override { return model_.name; }
+    std::string kind() const override { return "simulated"; }
     Capabilities capabilities() const override;
     ScannerState state() const override;
+    std::optional<int> sheets_waiting() const override;
     Result<void> scan(const ScanRequest& request, PageSink& sink, std::stop_token stop) override;
+    bool take_button_press() override;
 
   private:
+    struct Job;
+    BenchModel model_;
     mutable std::mutex mutex_; // the bench is set from the window's thread
     BenchSetup setup_;
-    bool busy_ = false;
+    int pulled_ = 0; // sheets of this stack that are through
+    bool busy_ = false, button_ = false;
+    ScannerState trouble_ = ScannerState::Ready;
+
+    std::optional<BenchFault> take_fault(int sheet, std::initializer_list<ErrorKind> kinds);
+    std::unexpected<Error> faulted(ErrorKind kind, int sheet);
+    Result<void> scan_glass(const Job& job);
+    Result<void> scan_stack(const Job& job);
 };
 
 // The originals' true size, to lay them against a corner.

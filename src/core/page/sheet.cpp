@@ -1,0 +1,112 @@
+#include "core/page/sheet.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <algorithm>
+#include <numeric>
+
+namespace yelvin {
+
+namespace {
+
+struct Line {
+    double offset = 0, slope = 0; // position = offset + slope * along
+};
+
+// A line through edge points that a few strays (torn corners, dirt on the roller) do not bend: the median of the slopes
+// of all pairs (Theil and Sen; Sen, J. Amer. Statist. Assoc. 63, 1968, pp. 1379-1389), then the median offset.
+std::optional<Line> line_through(const std::vector<cv::Point2d>& points) {
+    if (points.size() < 8) return std::nullopt;
+    std::vector<double> slopes, offsets;
+    const size_t step = std::max<size_t>(1, points.size() / 60);
+    for (size_t i = 0; i < points.size(); i += step) {
+        for (size_t j = i + step; j < points.size(); j += step) {
+            if (points[j].x != points[i].x) slopes.push_back((points[j].y - points[i].y) / (points[j].x - points[i].x));
+        }
+    }
+    const auto median = [](std::vector<double>& values) {
+        const auto middle = values.begin() + std::ssize(values) / 2;
+        std::ranges::nth_element(values, middle);
+        return *middle;
+    };
+    if (slopes.empty()) return std::nullopt;
+    Line line;
+    line.slope = median(slopes);
+    for (const cv::Point2d& p : points) offsets.push_back(p.y - line.slope * p.x);
+    line.offset = median(offsets);
+    return line;
+}
+
+// Where each row of `paper` (255 on paper) first turns to paper and stays so for a few dots, from the left.
+std::vector<cv::Point2d> first_paper(const cv::Mat& paper) {
+    std::vector<cv::Point2d> points;
+    const int run = 6;
+    for (int y = 0; y < paper.rows; ++y) {
+        const uchar* row = paper.ptr(y);
+        for (int x = 0, light = 0; x < paper.cols / 2; ++x) {
+            light = row[x] ? light + 1 : 0;
+            if (light < run) continue;
+            points.emplace_back(y, x - run + 1);
+            break;
+        }
+    }
+    return points;
+}
+
+}
+
+std::optional<Region> find_sheet(const Raster& raster) {
+    constexpr double work_dpi = 100;
+    const Raster small = at_resolution(raster, work_dpi);
+    cv::Mat grey = grey_pixels(small), light, padded;
+    const int paper = paper_level(grey);
+    // Half way between the rim's darkest strip and paper.
+    std::vector<int> rims;
+    const int strip = std::max(2, static_cast<int>(small.dpi / 60));
+    for (const cv::Mat& rim : {grey.rowRange(0, strip), grey.rowRange(grey.rows - strip, grey.rows),
+                               grey.colRange(0, strip), grey.colRange(grey.cols - strip, grey.cols)})
+        rims.push_back(static_cast<int>(cv::mean(rim)[0]));
+    std::ranges::sort(rims);
+    if (rims[0] > paper - 60) return std::nullopt; // no dark rim at all
+    const int roller = rims[0];
+    cv::threshold(grey, light, (paper + roller) / 2.0, 255, cv::THRESH_BINARY);
+    // Print inside must not count as roller: everything enclosed by paper is paper.
+    cv::morphologyEx(light, light, cv::MORPH_CLOSE, cv::Mat::ones(3, 3, CV_8U));
+
+    // Each side: left and right by rows, top and bottom by the turned picture's rows.
+    cv::Mat mirrored, across, across_mirrored;
+    cv::flip(light, mirrored, 1);
+    cv::transpose(light, across);
+    cv::flip(across, across_mirrored, 1);
+    const auto middle = [](std::vector<cv::Point2d> points, int length) {
+        // Near the corners a skewed sheet's other edges answer.
+        std::erase_if(points, [&](const cv::Point2d& p) { return p.x < length * 0.12 || p.x > length * 0.88; });
+        return points;
+    };
+    const auto left = line_through(middle(first_paper(light), light.rows)),
+               right = line_through(middle(first_paper(mirrored), light.rows)),
+               top = line_through(middle(first_paper(across), light.cols)),
+               bottom = line_through(middle(first_paper(across_mirrored), light.cols));
+    if (!left || !right || !top || !bottom) return std::nullopt;
+    const double w = light.cols, h = light.rows;
+    // Corners: x = a + b y for the sides, y = c + d x for top and bottom; the far ones counted from the other rim.
+    const auto corner = [](const Line& side, const Line& level) {
+        const double x = (side.offset + side.slope * level.offset) / (1 - side.slope * level.slope);
+        return cv::Point2d(x, level.offset + level.slope * x);
+    };
+    const Line far_right{w - right->offset, -right->slope}, far_bottom{h - bottom->offset, -bottom->slope};
+    const cv::Point2d a = corner(*left, *top), b = corner(far_right, *top), c = corner(far_right, far_bottom),
+                      d = corner(*left, far_bottom);
+    const double width = (cv::norm(b - a) + cv::norm(c - d)) / 2, height = (cv::norm(d - a) + cv::norm(c - b)) / 2;
+    const cv::Point2d centre = (a + b + c + d) * 0.25;
+    // Both pairs of edges tell the angle; the longer ones more exactly.
+    const double along = std::atan2((b - a + c - d).y, (b - a + c - d).x),
+                 down = std::atan2(-(d - a + c - b).x, (d - a + c - b).y);
+    const double angle = (along * width + down * height) / (width + height) * 180 / CV_PI;
+    Region sheet{px_to_mm(centre.x, small.dpi), px_to_mm(centre.y, small.dpi), px_to_mm(width, small.dpi),
+                 px_to_mm(height, small.dpi), angle};
+    const bool sensible = sheet.w_mm > 20 && sheet.h_mm > 20 && std::abs(angle) < 20 && std::abs(along - down) < 0.03;
+    return sensible ? std::optional(sheet) : std::nullopt;
+}
+
+}

@@ -1,0 +1,90 @@
+#include "core/scanner/faults.h"
+
+#include <fmt/format.h>
+
+namespace yelvin {
+
+Error scanner_fault(ErrorKind kind, std::string_view scanner, int sheet, std::string detail) {
+    const std::string at = sheet > 0 ? fmt::format(" at sheet {}", sheet) : std::string();
+    const std::string back = sheet > 0 ? fmt::format("put sheet {} back on top of the stack", sheet) : "try again";
+    std::string words;
+    switch (kind) {
+    case ErrorKind::Jam:
+        words = fmt::format("Paper jam in {}{}. Open it, take the sheet out, {}, and go on.", scanner, at, back);
+        break;
+    case ErrorKind::TwoSheets:
+        words = fmt::format("{} pulled two sheets at once{}. Take both out, put sheets {} and {} back on top of the "
+                            "stack, and go on.",
+                            scanner, at, sheet, sheet + 1);
+        break;
+    case ErrorKind::FeederEmpty:
+        words = sheet > 1 ? fmt::format("The feeder of {} is empty after sheet {}. Put in more paper and go on, or "
+                                        "finish here.",
+                                        scanner, sheet - 1)
+                          : fmt::format("The feeder of {} is empty. Put the paper in, then scan.", scanner);
+        break;
+    case ErrorKind::LidOpen:
+        words = sheet > 0 ? fmt::format("The lid of {} was opened{}. Close it, {}, and go on.", scanner, at, back)
+                          : fmt::format("The lid of {} is open. Close it and scan again.", scanner);
+        break;
+    case ErrorKind::Busy:
+        words = fmt::format("{} is busy with another program. Wait until it is done, then go on.", scanner);
+        break;
+    case ErrorKind::Offline:
+        words = sheet > 0 ? fmt::format("{} stopped answering{}. Check its cable and its power, {}, and go on.",
+                                        scanner, at, back)
+                          : fmt::format("{} does not answer. Check its cable and its power, then scan again.", scanner);
+        break;
+    case ErrorKind::AccessDenied:
+        words =
+            fmt::format("{} may not be used by this user. Ask whoever looks after this computer to allow it.", scanner);
+        break;
+    case ErrorKind::NoMemory:
+        words = fmt::format("{} ran out of memory{}. Choose a lower resolution or a smaller area, {}, and go on.",
+                            scanner, at, back);
+        break;
+    case ErrorKind::WrongSetting:
+        words = fmt::format("{} does not take these settings together. Change the resolution, the colour or the area, "
+                            "and scan again.",
+                            scanner);
+        break;
+    default:
+        words = fmt::format("{} reported a fault{}. Switch it off and on, {}, and go on.", scanner, at, back);
+    }
+    return {kind, std::move(words), std::move(detail)};
+}
+
+bool can_go_on(ErrorKind kind) {
+    switch (kind) {
+    case ErrorKind::Jam:
+    case ErrorKind::TwoSheets:
+    case ErrorKind::FeederEmpty:
+    case ErrorKind::LidOpen:
+    case ErrorKind::Busy:
+    case ErrorKind::Offline:
+    case ErrorKind::NoMemory:
+    case ErrorKind::DiskFull:
+    case ErrorKind::NotWritable:
+    case ErrorKind::Device:
+        return true;
+    default:
+        return false;
+    }
+}
+
+Error with_sheet(const Error& fault, std::string_view scanner, int sheet) {
+    switch (fault.kind) {
+    case ErrorKind::Jam:
+    case ErrorKind::TwoSheets:
+    case ErrorKind::FeederEmpty:
+    case ErrorKind::LidOpen:
+    case ErrorKind::Offline:
+    case ErrorKind::NoMemory:
+    case ErrorKind::Device:
+        return scanner_fault(fault.kind, scanner, sheet, fault.detail);
+    default:
+        return fault;
+    }
+}
+
+}

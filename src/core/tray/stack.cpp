@@ -1,0 +1,123 @@
+#include "core/tray/stack.h"
+
+#include <algorithm>
+
+namespace yelvin {
+
+namespace {
+
+bool is_blank(const Page& page, const StackRules& rules) {
+    return page.noticed && page.notices.blank(rules.blank_limit_percent);
+}
+
+// The separator's own text, or nothing where the page carries none.
+std::optional<std::string> separator_text(const Page& page, const StackRules& rules) {
+    for (const std::string& text : page.notices.barcodes) {
+        if (text.starts_with(separator_mark)) {
+            std::string rest = text.substr(separator_mark.size());
+            rest.erase(0, rest.find_first_not_of(" :"));
+            return rest;
+        }
+        if (!rules.separator.empty() && text.starts_with(rules.separator)) return text;
+    }
+    return std::nullopt;
+}
+
+}
+
+StackRules stack_rules(const Ticket& ticket) {
+    const Ticket::Pages& pages = ticket.pages;
+    return {pages.drop_blank, pages.blank_limit_percent, pages.split, pages.split_every, pages.separator};
+}
+
+std::vector<Verdict> judged(std::span<const PagePtr> pages, const StackRules& rules) {
+    std::vector<Verdict> out(pages.size());
+    bool next_starts = false;
+    std::string barcode;
+    int in_document = 0;
+    for (size_t begin = 0; begin < pages.size();) {
+        size_t end = begin + 1;
+        while (end < pages.size() && pages[begin]->sheet > 0 && pages[end]->sheet == pages[begin]->sheet) ++end;
+        const auto sheet = pages.subspan(begin, end - begin);
+        bool all_blank = true;
+        std::optional<std::string> separator;
+        for (const PagePtr& page : sheet) {
+            all_blank = all_blank && is_blank(*page, rules);
+            if (auto text = separator_text(*page, rules); text && !separator) separator = std::move(text);
+        }
+        const bool divides = (rules.split == SplitAt::BlankSheet && all_blank) ||
+                             (rules.split == SplitAt::Separator && separator.has_value());
+        for (size_t i = begin; i < end; ++i) {
+            const Page& page = *pages[i];
+            Verdict& verdict = out[i];
+            if (divides)
+                verdict.dropped = Dropped::Separator;
+            else if (rules.drop_blank && is_blank(page, rules))
+                verdict.dropped = Dropped::Blank;
+            if (page.dropped_by_hand) verdict.dropped = page.dropped;
+            if (divides) continue;
+            const bool full = rules.split == SplitAt::Every && in_document >= std::max(1, rules.every);
+            // A document begins with a sheet's first side, blank or not: its slips lie on the right side of the
+            // divider.
+            if (next_starts || full) {
+                verdict.starts_document = true;
+                verdict.barcode = std::exchange(barcode, {});
+                next_starts = false;
+                in_document = 0;
+            }
+            ++in_document;
+        }
+        if (divides) {
+            next_starts = true;
+            barcode = separator.value_or("");
+        }
+        begin = end;
+    }
+    return out;
+}
+
+Tray with_verdicts(const Tray& tray, std::span<const std::string> page_ids, std::span<const Verdict> verdicts) {
+    Tray out = tray;
+    for (size_t i = 0; i < std::min(page_ids.size(), verdicts.size()); ++i) {
+        const PagePtr page = page_at(out, page_ids[i]);
+        if (!page) continue;
+        const Verdict& verdict = verdicts[i];
+        if (page->dropped != verdict.dropped) {
+            Page changed = *page;
+            changed.dropped = verdict.dropped;
+            out = with_page(out, std::make_shared<const Page>(std::move(changed)));
+        }
+        if (!verdict.starts_document) continue;
+        out = with_divider_at(out, page_ids[i]);
+        if (verdict.barcode.empty()) continue;
+        const auto place = find_page(out, page_ids[i]);
+        out = with_document_barcode(out, out.documents[place->document]->id, verdict.barcode);
+    }
+    return out;
+}
+
+std::vector<PagePtr> interleaved(std::span<const PagePtr> fronts, std::span<const PagePtr> backs, size_t gap) {
+    std::vector<PagePtr> in_order(backs.rbegin(), backs.rend()), out;
+    const size_t sheets = std::max(fronts.size(), in_order.size()),
+                 missing = sheets - std::min(fronts.size(), in_order.size());
+    gap = std::min(gap, sheets - missing);
+    // The side that is short has nothing for the sheets of the gap.
+    const auto side = [&](std::span<const PagePtr> pages, size_t sheet) -> PagePtr {
+        if (pages.size() == sheets) return pages[sheet];
+        if (sheet < gap) return pages[sheet];
+        return sheet < gap + missing ? nullptr : pages[sheet - missing];
+    };
+    for (size_t sheet = 0; sheet < sheets; ++sheet) {
+        for (bool back : {false, true}) {
+            const PagePtr page = side(back ? std::span<const PagePtr>(in_order) : fronts, sheet);
+            if (!page) continue;
+            Page placed = *page;
+            placed.sheet = static_cast<int>(sheet) + 1;
+            placed.back = back;
+            out.push_back(std::make_shared<const Page>(std::move(placed)));
+        }
+    }
+    return out;
+}
+
+}

@@ -1,0 +1,312 @@
+#include "devices/sane/sane_scanner.h"
+
+#include "core/scanner/faults.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+namespace yelvin {
+
+using sane::Arrival;
+using sane::Option;
+using namespace std::chrono_literals;
+
+namespace {
+
+// Devices warm up, move to the start, and talk over slow networks; only after this are they given up.
+constexpr std::chrono::milliseconds patience = 30s, stop_limit = 900ms;
+
+}
+
+SaneScanner::SaneScanner(sane::Listing listing) : listing_(std::move(listing)) {}
+
+std::string SaneScanner::title() const {
+    const std::string title = listing_.vendor.empty() ? listing_.model : listing_.vendor + " " + listing_.model;
+    return title.empty() ? listing_.name : title;
+}
+
+void SaneScanner::set_state(ScannerState state) {
+    const std::scoped_lock lock(mutex_);
+    state_ = state;
+}
+
+std::unexpected<Error> SaneScanner::fault(int status, int sheet) {
+    const ErrorKind kind = sane::fault_of(status).value_or(ErrorKind::Device);
+    switch (kind) {
+    case ErrorKind::Jam:
+        set_state(ScannerState::Jam);
+        break;
+    case ErrorKind::LidOpen:
+        set_state(ScannerState::LidOpen);
+        break;
+    case ErrorKind::FeederEmpty:
+        set_state(ScannerState::FeederEmpty);
+        break;
+    case ErrorKind::Busy:
+        set_state(ScannerState::Busy);
+        break;
+    case ErrorKind::Offline:
+        set_state(ScannerState::Offline);
+        break;
+    default:
+        break;
+    }
+    const std::string detail = fmt::format("{}: {}", listing_.name, sane::status_words(status));
+    if (kind == ErrorKind::Stopped)
+        return fail(kind, fmt::format("The scan was stopped at {} itself; pages that are in are kept.", title()),
+                    detail);
+    return std::unexpected(scanner_fault(kind, title(), sheet, detail));
+}
+
+Result<void> SaneScanner::prepare() {
+    std::shared_ptr<sane::Session> session;
+    {
+        const std::scoped_lock lock(mutex_);
+        if (session_ && !session_->lost()) return {};
+        session_.reset();
+    }
+    session = std::make_shared<sane::Session>(listing_.name);
+    if (const int status = session->open(patience); status != 0) return fault(status, 0);
+    sane::Meaning meaning = sane::meaning_of(session->options(patience));
+    const std::scoped_lock lock(mutex_);
+    session_ = std::move(session);
+    meaning_ = std::move(meaning);
+    state_ = ScannerState::Ready;
+    return {};
+}
+
+Capabilities SaneScanner::capabilities() const {
+    const std::scoped_lock lock(mutex_);
+    return meaning_.can;
+}
+
+ScannerState SaneScanner::state() const {
+    const std::scoped_lock lock(mutex_);
+    return state_;
+}
+
+bool SaneScanner::take_button_press() {
+    std::shared_ptr<sane::Session> session;
+    std::vector<std::string> buttons;
+    {
+        const std::scoped_lock lock(mutex_);
+        if (!session_ || state_ == ScannerState::Busy) return false;
+        session = session_;
+        buttons = meaning_.buttons;
+    }
+    const bool down = std::ranges::any_of(buttons, [&](const std::string& name) {
+        const auto value = session->get(name, patience);
+        return value && std::holds_alternative<bool>(*value) && std::get<bool>(*value);
+    });
+    const std::scoped_lock lock(mutex_);
+    const bool pressed = down && !button_down_;
+    button_down_ = down;
+    return pressed;
+}
+
+// Sets what the request says, in the order in which options tend to depend on each other.
+Result<void> SaneScanner::choose(sane::Session& session, const ScanRequest& request, const sane::Meaning& meaning,
+                                 double& dpi_in_force) {
+    int failed = 0;
+    const auto set = [&](const std::string& name, const OptionValue& value) {
+        if (failed == 0 && !name.empty()) failed = session.set(name, value, patience);
+    };
+    for (const auto& [source, word] : meaning.sources) {
+        if (source == request.source) set(meaning.source_option, word);
+    }
+    if (!meaning.duplex_option.empty()) {
+        const std::vector<Option> table = session.options(patience);
+        const Option* duplex = sane::find(table, meaning.duplex_option);
+        const bool both = request.source == Source::FeederBoth;
+        if (duplex && duplex->type == sane::Type::Flag) set(duplex->name, both);
+        for (const std::string& word : duplex ? duplex->words : std::vector<std::string>{}) {
+            if ((word.find("uplex") != std::string::npos) == both) set(duplex->name, word);
+        }
+    }
+    for (const auto& [ink, mode] : meaning.modes) {
+        if (ink != request.ink) continue;
+        if (!mode.word.empty()) set("mode", mode.word);
+        if (mode.depth) set("depth", static_cast<double>(*mode.depth));
+    }
+    set(meaning.resolution_option, request.dpi);
+    if (meaning.resolution_option == "x-resolution") set("y-resolution", request.dpi);
+    for (const auto& [name, value] : request.more) set(name, value);
+    if (failed != 0) return fault(failed, 0);
+    if (session.lost()) return fault(9, 0);
+
+    // What the device made of it, and the area in its own unit.
+    const std::vector<Option> table = session.options(patience);
+    dpi_in_force = request.dpi;
+    if (const Option* resolution = sane::find(table, meaning.resolution_option)) {
+        if (const auto* value = std::get_if<double>(&resolution->value); value && *value > 0) dpi_in_force = *value;
+    }
+    const auto in_unit = [&](const Option& option, double mm) {
+        return option.unit == sane::Unit::Pixel ? mm_to_px(mm, dpi_in_force) : mm;
+    };
+    const RectMm& a = request.area;
+    if (a.width > 0 && a.height > 0) {
+        for (const char* size : {"page-width", "page-height"}) {
+            if (const Option* option = sane::find(table, size); option && option->usable() && option->most > 0)
+                set(size,
+                    option->nearest(
+                        in_unit(*option, std::string(size) == "page-width" ? a.x + a.width : a.y + a.height), true));
+        }
+        const std::pair<const char*, double> edges[] = {
+            {"tl-x", a.x}, {"tl-y", a.y}, {"br-x", a.x + a.width}, {"br-y", a.y + a.height}};
+        for (const auto& [name, mm] : edges) {
+            if (const Option* option = sane::find(table, name); option && option->usable())
+                set(name, option->nearest(in_unit(*option, mm), name[0] == 'b'));
+        }
+    }
+    if (failed != 0) return fault(failed, 0);
+    return {};
+}
+
+namespace {
+
+// One page's way from frames to the sink.
+class PageTaker {
+  public:
+    PageTaker(PageSink& sink, double dpi, bool make_black, bool both_sides)
+        : sink_(sink), dpi_(dpi), make_black_(make_black), both_(both_sides) {}
+
+    Result<void> frame(const sane::FrameParameters& parameters) {
+        if (!open_) decoder_ = {};
+        if (auto begun = decoder_.begin(parameters); !begun) return begun;
+        last_frame_ = parameters.last_frame;
+        if (open_) return {};
+        open_ = true;
+        ink_ = make_black_ ? Ink::Black : decoder_.ink();
+        const int sheet = both_ ? pages / 2 + 1 : pages + 1;
+        return sink_.begin_page(
+            {decoder_.width_px(), std::max(0, decoder_.lines()), dpi_, ink_, sheet, both_ && pages % 2 == 1});
+    }
+    Result<void> bytes(std::span<const std::uint8_t> data) {
+        if (!open_) return {};
+        cv::Mat rows = decoder_.feed(data);
+        if (rows.empty()) return {};
+        // Some backends pad the last line with more than they announced.
+        if (decoder_.lines() > 0) rows = rows.rowRange(0, std::min(rows.rows, decoder_.lines() - rows_));
+        if (rows.empty()) return {};
+        if (make_black_ && decoder_.ink() == Ink::Grey) rows = rows >= 128;
+        rows_ += rows.rows;
+        return sink_.strip(rows);
+    }
+    Result<void> frame_end() {
+        if (!last_frame_ || !open_) return {};
+        open_ = false;
+        if (rows_ == 0) return fail(ErrorKind::Device, "");
+        rows_ = 0;
+        ++pages;
+        return sink_.end_page();
+    }
+    int sheet() const { return both_ ? pages / 2 + 1 : pages + 1; }
+    int pages = 0;
+
+  private:
+    PageSink& sink_;
+    double dpi_;
+    bool make_black_, both_;
+    sane::FrameDecoder decoder_;
+    Ink ink_ = Ink::Grey;
+    bool open_ = false, last_frame_ = true;
+    int rows_ = 0;
+};
+
+}
+
+Result<void> SaneScanner::take_pages(sane::Session& session, const ScanRequest& request, double dpi, bool black,
+                                     PageSink& sink, std::stop_token stop) {
+    const bool feeder = request.source != Source::Glass, both = request.source == Source::FeederBoth;
+    PageTaker taker(sink, dpi, black, both);
+    session.start_reading(feeder ? request.sheets * (both ? 2 : 1) : 1);
+    auto last_heard = std::chrono::steady_clock::now();
+    Result<void> outcome;
+    for (bool going = true; going;) {
+        if (stop.stop_requested()) {
+            outcome = stopped();
+            break;
+        }
+        const auto arrival = session.next(50ms);
+        const auto now = std::chrono::steady_clock::now();
+        if (!arrival) {
+            if (now - last_heard < patience) continue;
+            outcome = fault(9, taker.sheet()); // SANE_STATUS_IO_ERROR: it says nothing any more
+            break;
+        }
+        last_heard = now;
+        Result<void> taken;
+        switch (arrival->kind) {
+        case Arrival::Kind::Frame:
+            taken = taker.frame(arrival->frame);
+            break;
+        case Arrival::Kind::Bytes:
+            taken = taker.bytes(arrival->bytes);
+            break;
+        case Arrival::Kind::FrameEnd:
+            taken = taker.frame_end();
+            break;
+        case Arrival::Kind::Failed:
+            going = false;
+            // An empty feeder after some pages is how a stack ends.
+            if (arrival->at_start && taker.pages > 0 && sane::fault_of(arrival->status) == ErrorKind::FeederEmpty) {
+                set_state(ScannerState::FeederEmpty);
+                break;
+            }
+            taken = fault(arrival->status, feeder ? taker.sheet() : 0);
+            break;
+        case Arrival::Kind::Done:
+            going = false;
+            break;
+        }
+        if (!taken) {
+            outcome = taken;
+            if (outcome.error().sentence.empty()) {
+                const std::string detail = outcome.error().detail;
+                outcome = fail(ErrorKind::Device,
+                               fmt::format("{} delivered an empty or broken picture. Switch it off and on, and scan "
+                                           "again.",
+                                           title()),
+                               detail);
+            }
+            break;
+        }
+    }
+    if (!session.cancel(stop_limit)) set_state(ScannerState::Offline);
+    return outcome;
+}
+
+Result<void> SaneScanner::scan(const ScanRequest& asked, PageSink& sink, std::stop_token stop) {
+    if (auto ready = prepare(); !ready) return ready;
+    std::shared_ptr<sane::Session> session;
+    sane::Meaning meaning;
+    {
+        const std::scoped_lock lock(mutex_);
+        if (state_ == ScannerState::Busy) return std::unexpected(scanner_fault(ErrorKind::Busy, title(), 0));
+        session = session_;
+        meaning = meaning_;
+        state_ = ScannerState::Busy;
+    }
+    const ScanRequest request = fitted(asked, meaning.can);
+    double dpi = request.dpi;
+    Result<void> done = choose(*session, request, meaning, dpi);
+    if (done) {
+        const auto mode = std::ranges::find(meaning.modes, request.ink, &std::pair<Ink, sane::Mode>::first);
+        const bool black = mode != meaning.modes.end() && mode->second.brought_down;
+        done = take_pages(*session, request, dpi, black, sink, stop);
+    }
+    const std::scoped_lock lock(mutex_);
+    if (state_ == ScannerState::Busy) state_ = ScannerState::Ready;
+    if (session->lost()) session_.reset(); // the next scan connects anew
+    return done;
+}
+
+std::vector<std::shared_ptr<Scanner>> sane_scanners() {
+    std::vector<std::shared_ptr<Scanner>> out;
+    for (sane::Listing& listing : sane::list_devices())
+        out.push_back(std::make_shared<SaneScanner>(std::move(listing)));
+    return out;
+}
+
+}

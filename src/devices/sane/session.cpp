@@ -1,0 +1,423 @@
+#include "devices/sane/session.h"
+
+#include <sane/sane.h>
+#include <sane/saneopts.h>
+
+#include <poll.h>
+
+#include <algorithm>
+#include <array>
+#include <atomic>
+#include <cmath>
+#include <condition_variable>
+#include <cstring>
+#include <deque>
+#include <mutex>
+#include <thread>
+
+namespace yelvin::sane {
+
+namespace {
+
+// libsane is started once. Listing, opening and closing take turns; backends are not made for two at once.
+std::mutex& library() {
+    static std::mutex mutex;
+    static const bool started = [] {
+        SANE_Int version = 0;
+        return sane_init(&version, nullptr) == SANE_STATUS_GOOD;
+    }();
+    (void)started;
+    return mutex;
+}
+
+double number(SANE_Word word, SANE_Value_Type type) { return type == SANE_TYPE_FIXED ? SANE_UNFIX(word) : word; }
+
+std::string words(const char* text) { return text ? text : ""; }
+
+void read_constraint(const SANE_Option_Descriptor& from, Option& to) {
+    if (from.constraint_type == SANE_CONSTRAINT_RANGE && from.constraint.range) {
+        to.least = number(from.constraint.range->min, from.type);
+        to.most = number(from.constraint.range->max, from.type);
+        to.step = number(from.constraint.range->quant, from.type);
+    } else if (from.constraint_type == SANE_CONSTRAINT_WORD_LIST && from.constraint.word_list) {
+        for (SANE_Word i = 1; i <= from.constraint.word_list[0]; ++i)
+            to.numbers.push_back(number(from.constraint.word_list[i], from.type));
+    } else if (from.constraint_type == SANE_CONSTRAINT_STRING_LIST && from.constraint.string_list) {
+        for (auto* word = from.constraint.string_list; *word; ++word) to.words.emplace_back(*word);
+    }
+}
+
+void read_value(SANE_Handle handle, const SANE_Option_Descriptor& from, Option& to) {
+    if (!to.active || !to.detectable || from.type == SANE_TYPE_BUTTON || from.type == SANE_TYPE_GROUP) return;
+    std::vector<SANE_Byte> bytes(static_cast<size_t>(std::max<SANE_Int>(from.size, 8)) + 1, 0);
+    if (sane_control_option(handle, to.index, SANE_ACTION_GET_VALUE, bytes.data(), nullptr) != SANE_STATUS_GOOD) return;
+    SANE_Word word = 0;
+    std::memcpy(&word, bytes.data(), sizeof word);
+    switch (from.type) {
+    case SANE_TYPE_BOOL:
+        to.value = word != 0;
+        break;
+    case SANE_TYPE_STRING:
+        to.value = std::string(reinterpret_cast<const char*>(bytes.data()));
+        break;
+    default:
+        to.value = number(word, from.type);
+    }
+}
+
+std::vector<Option> read_table(SANE_Handle handle) {
+    std::vector<Option> table;
+    for (SANE_Int i = 1;; ++i) {
+        const SANE_Option_Descriptor* from = sane_get_option_descriptor(handle, i);
+        if (!from) break;
+        Option option;
+        option.index = i;
+        option.name = words(from->name);
+        option.title = words(from->title);
+        option.explanation = words(from->desc);
+        option.type = from->type == SANE_TYPE_BOOL     ? Type::Flag
+                      : from->type == SANE_TYPE_INT    ? Type::Int
+                      : from->type == SANE_TYPE_FIXED  ? Type::Fixed
+                      : from->type == SANE_TYPE_STRING ? Type::Text
+                      : from->type == SANE_TYPE_BUTTON ? Type::Button
+                                                       : Type::Group;
+        option.unit = static_cast<Unit>(std::clamp<int>(from->unit, 0, 6));
+        option.active = SANE_OPTION_IS_ACTIVE(from->cap);
+        option.settable = SANE_OPTION_IS_SETTABLE(from->cap);
+        option.detectable = (from->cap & SANE_CAP_SOFT_DETECT) != 0;
+        option.advanced = (from->cap & SANE_CAP_ADVANCED) != 0;
+        option.by_hand = (from->cap & SANE_CAP_HARD_SELECT) != 0;
+        if (from->type == SANE_TYPE_INT || from->type == SANE_TYPE_FIXED)
+            option.values = std::max(1, from->size / static_cast<SANE_Int>(sizeof(SANE_Word)));
+        read_constraint(*from, option);
+        if (option.values == 1) read_value(handle, *from, option);
+        table.push_back(std::move(option));
+    }
+    return table;
+}
+
+SANE_Status set_value(SANE_Handle handle, const Option& option, const OptionValue& value, SANE_Int& info) {
+    SANE_Word word = 0;
+    switch (option.type) {
+    case Type::Flag:
+        word = std::holds_alternative<bool>(value) && std::get<bool>(value) ? SANE_TRUE : SANE_FALSE;
+        break;
+    case Type::Int:
+    case Type::Fixed: {
+        const auto* wanted = std::get_if<double>(&value);
+        if (!wanted) return SANE_STATUS_INVAL;
+        word = option.type == Type::Fixed ? SANE_FIX(*wanted) : static_cast<SANE_Word>(std::lround(*wanted));
+        break;
+    }
+    case Type::Text: {
+        const auto* wanted = std::get_if<std::string>(&value);
+        if (!wanted) return SANE_STATUS_INVAL;
+        const SANE_Option_Descriptor* from = sane_get_option_descriptor(handle, option.index);
+        std::vector<char> text(static_cast<size_t>(std::max<SANE_Int>(from ? from->size : 1, 1)) + wanted->size() + 1,
+                               0);
+        std::ranges::copy(*wanted, text.begin());
+        return sane_control_option(handle, option.index, SANE_ACTION_SET_VALUE, text.data(), &info);
+    }
+    case Type::Button:
+        return sane_control_option(handle, option.index, SANE_ACTION_SET_VALUE, nullptr, &info);
+    case Type::Group:
+        return SANE_STATUS_GOOD;
+    }
+    return sane_control_option(handle, option.index, SANE_ACTION_SET_VALUE, &word, &info);
+}
+
+}
+
+std::vector<Listing> list_devices() {
+    const std::scoped_lock lock(library());
+    const SANE_Device** list = nullptr;
+    std::vector<Listing> out;
+    if (sane_get_devices(&list, SANE_FALSE) != SANE_STATUS_GOOD || !list) return out;
+    for (; *list; ++list)
+        out.push_back({words((*list)->name), words((*list)->vendor), words((*list)->model), words((*list)->type)});
+    return out;
+}
+
+std::string connection_of(const std::string& name) {
+    const auto has = [&](const char* part) { return name.find(part) != std::string::npos; };
+    if (has("usb")) return "USB";
+    if (name.starts_with("net:") || has("http") || has("tcp") || has("escl") || has("airscan") || has("ip="))
+        return "network";
+    return "local";
+}
+
+std::optional<ErrorKind> fault_of(int status) {
+    switch (status) {
+    case SANE_STATUS_GOOD:
+    case SANE_STATUS_EOF:
+        return std::nullopt;
+    case SANE_STATUS_CANCELLED:
+        return ErrorKind::Stopped;
+    case SANE_STATUS_DEVICE_BUSY:
+        return ErrorKind::Busy;
+    case SANE_STATUS_INVAL:
+    case SANE_STATUS_UNSUPPORTED:
+        return ErrorKind::WrongSetting;
+    case SANE_STATUS_JAMMED:
+        return ErrorKind::Jam;
+    case SANE_STATUS_NO_DOCS:
+        return ErrorKind::FeederEmpty;
+    case SANE_STATUS_COVER_OPEN:
+        return ErrorKind::LidOpen;
+    case SANE_STATUS_IO_ERROR:
+        return ErrorKind::Offline;
+    case SANE_STATUS_NO_MEM:
+        return ErrorKind::NoMemory;
+    case SANE_STATUS_ACCESS_DENIED:
+        return ErrorKind::AccessDenied;
+    default:
+        return ErrorKind::Device;
+    }
+}
+
+std::string status_words(int status) { return sane_strstatus(static_cast<SANE_Status>(status)); }
+
+struct Session::State {
+    std::string device;
+    SANE_Handle handle = nullptr; // the device's thread alone uses it, but for sane_cancel()
+    std::mutex mutex;
+    std::condition_variable tasks_changed, arrivals_changed, idle;
+    std::deque<std::function<void(State&)>> tasks;
+    std::deque<Arrival> arrivals;
+    size_t queued_bytes = 0;
+    bool busy = false, ended = false, lost = false;
+    std::atomic<bool> cancel = false;
+
+    void run();
+    void read_all(int pages);
+    int read_frame(bool& last_frame);
+    void push(Arrival arrival);
+    int take_bytes(std::vector<std::uint8_t>& bytes);
+};
+
+namespace {
+constexpr size_t read_size = 128 * 1024, chunk_size = 64 * 1024, queue_limit = 48U << 20;
+constexpr std::chrono::milliseconds growing_pace{50}; // a slow page is shown in steps of this
+
+FrameParameters parameters_of(const SANE_Parameters& p) {
+    constexpr std::array formats{Frame::Grey, Frame::Rgb, Frame::Red, Frame::Green, Frame::Blue};
+    const bool known = p.format >= SANE_FRAME_GRAY && p.format <= SANE_FRAME_BLUE;
+    return {known ? formats[static_cast<size_t>(p.format)] : Frame::Grey,
+            p.last_frame != SANE_FALSE,
+            p.bytes_per_line,
+            p.pixels_per_line,
+            p.lines,
+            known ? p.depth : 0};
+}
+}
+
+void Session::State::run() {
+    for (;;) {
+        std::function<void(State&)> task;
+        {
+            std::unique_lock lock(mutex);
+            tasks_changed.wait(lock, [&] { return ended || !tasks.empty(); });
+            if (ended) break;
+            task = std::move(tasks.front());
+            tasks.pop_front();
+            busy = true;
+        }
+        task(*this);
+        const std::scoped_lock lock(mutex);
+        busy = false;
+        idle.notify_all();
+    }
+    if (handle) {
+        const std::scoped_lock turn(library());
+        sane_close(handle);
+        handle = nullptr;
+    }
+    const std::scoped_lock lock(mutex);
+    busy = false;
+    lost = true;
+    idle.notify_all();
+}
+
+void Session::State::push(Arrival arrival) {
+    std::unique_lock lock(mutex);
+    arrivals_changed.wait(lock, [&] { return queued_bytes < queue_limit || cancel; });
+    queued_bytes += arrival.bytes.size();
+    arrivals.push_back(std::move(arrival));
+    arrivals_changed.notify_all();
+}
+
+// Reads what is there; waits a little where the device has nothing yet. Gives libsane's status.
+int Session::State::take_bytes(std::vector<std::uint8_t>& bytes) {
+    const size_t before = bytes.size();
+    bytes.resize(before + read_size);
+    SANE_Int length = 0;
+    const SANE_Status status = sane_read(handle, bytes.data() + before, static_cast<SANE_Int>(read_size), &length);
+    const bool good = status == SANE_STATUS_GOOD;
+    bytes.resize(before + (good ? static_cast<size_t>(std::max(0, length)) : 0));
+    return status;
+}
+
+int Session::State::read_frame(bool& last_frame) {
+    if (const SANE_Status status = sane_start(handle); status != SANE_STATUS_GOOD) {
+        push({Arrival::Kind::Failed, {}, {}, status, true});
+        return status;
+    }
+    SANE_Parameters parameters{};
+    if (const SANE_Status status = sane_get_parameters(handle, &parameters); status != SANE_STATUS_GOOD) {
+        push({Arrival::Kind::Failed, {}, {}, status, true});
+        return status;
+    }
+    last_frame = parameters.last_frame != SANE_FALSE;
+    push({Arrival::Kind::Frame, parameters_of(parameters), {}, 0, false});
+    // Where the device can tell that it has nothing yet, a stop need not wait for it.
+    SANE_Int ready = -1;
+    const bool waits = sane_set_io_mode(handle, SANE_TRUE) == SANE_STATUS_GOOD;
+    if (waits && sane_get_select_fd(handle, &ready) != SANE_STATUS_GOOD) ready = -1;
+    std::vector<std::uint8_t> bytes;
+    auto shown = std::chrono::steady_clock::now();
+    for (;;) {
+        if (cancel) return SANE_STATUS_CANCELLED;
+        if (ready >= 0) {
+            pollfd waiting{ready, POLLIN, 0};
+            if (poll(&waiting, 1, 50) == 0) continue;
+        }
+        const size_t before = bytes.size();
+        const int status = take_bytes(bytes);
+        if (status == SANE_STATUS_GOOD && bytes.size() == before && waits && ready < 0)
+            std::this_thread::sleep_for(std::chrono::milliseconds(2));
+        const auto now = std::chrono::steady_clock::now();
+        if (!bytes.empty() &&
+            (bytes.size() >= chunk_size || status != SANE_STATUS_GOOD || now - shown > growing_pace)) {
+            push({Arrival::Kind::Bytes, {}, std::move(bytes), 0, false});
+            bytes = {};
+            shown = now;
+        }
+        if (status == SANE_STATUS_GOOD) continue;
+        if (status == SANE_STATUS_EOF)
+            push({Arrival::Kind::FrameEnd, {}, {}, 0, false});
+        else
+            push({Arrival::Kind::Failed, {}, {}, status, false});
+        return status;
+    }
+}
+
+void Session::State::read_all(int pages) {
+    int done = 0;
+    while (!cancel && (pages == 0 || done < pages)) {
+        bool last_frame = true;
+        const int status = read_frame(last_frame);
+        if (status != SANE_STATUS_EOF) break;
+        if (last_frame) ++done;
+    }
+    sane_cancel(handle);
+    push({Arrival::Kind::Done, {}, {}, 0, false});
+}
+
+Session::Session(std::string device) : state_(std::make_shared<State>()) {
+    state_->device = std::move(device);
+    std::thread([state = state_] { state->run(); }).detach();
+}
+
+Session::~Session() {
+    state_->cancel = true;
+    std::unique_lock lock(state_->mutex);
+    state_->ended = true;
+    state_->tasks_changed.notify_all();
+    state_->arrivals_changed.notify_all();
+    state_->idle.wait_for(lock, std::chrono::seconds(1), [&] { return state_->lost; });
+}
+
+bool Session::lost() const {
+    const std::scoped_lock lock(state_->mutex);
+    return state_->lost;
+}
+
+bool Session::call(std::function<void(State&)> task, std::chrono::milliseconds limit) {
+    const auto done = std::make_shared<bool>(false);
+    std::unique_lock lock(state_->mutex);
+    if (state_->lost) return false;
+    state_->tasks.push_back([task = std::move(task), done](State& state) {
+        task(state);
+        const std::scoped_lock inner(state.mutex);
+        *done = true;
+    });
+    state_->tasks_changed.notify_all();
+    if (state_->idle.wait_for(lock, limit, [&] { return *done && !state_->busy; })) return true;
+    state_->lost = true; // nobody asks it again
+    return false;
+}
+
+int Session::open(std::chrono::milliseconds limit) {
+    const auto status = std::make_shared<int>(SANE_STATUS_IO_ERROR);
+    call(
+        [status](State& state) {
+            const std::scoped_lock turn(library());
+            *status = sane_open(state.device.c_str(), &state.handle);
+        },
+        limit);
+    return *status;
+}
+
+std::vector<Option> Session::options(std::chrono::milliseconds limit) {
+    const auto table = std::make_shared<std::vector<Option>>();
+    if (!call([table](State& state) { *table = read_table(state.handle); }, limit)) return {};
+    return std::move(*table);
+}
+
+int Session::set(const std::string& name, const OptionValue& value, std::chrono::milliseconds limit) {
+    const auto status = std::make_shared<int>(SANE_STATUS_IO_ERROR);
+    call(
+        [status, name, value](State& state) {
+            // Setting one option may change all others (SANE_INFO_RELOAD_OPTIONS), so each time the table is new.
+            const std::vector<Option> table = read_table(state.handle);
+            const Option* option = find(table, name);
+            SANE_Int info = 0;
+            *status = option && option->usable() ? set_value(state.handle, *option, value, info) : SANE_STATUS_GOOD;
+        },
+        limit);
+    return *status;
+}
+
+std::optional<OptionValue> Session::get(const std::string& name, std::chrono::milliseconds limit) {
+    const std::vector<Option> table = options(limit);
+    const Option* option = find(table, name);
+    return option && option->active ? std::optional(option->value) : std::nullopt;
+}
+
+void Session::start_reading(int pages) {
+    const std::scoped_lock lock(state_->mutex);
+    state_->cancel = false;
+    state_->arrivals.clear();
+    state_->queued_bytes = 0;
+    state_->tasks.push_back([pages](State& state) { state.read_all(pages); });
+    state_->tasks_changed.notify_all();
+}
+
+std::optional<Arrival> Session::next(std::chrono::milliseconds limit) {
+    std::unique_lock lock(state_->mutex);
+    if (!state_->arrivals_changed.wait_for(lock, limit, [&] { return !state_->arrivals.empty(); })) return std::nullopt;
+    Arrival arrival = std::move(state_->arrivals.front());
+    state_->arrivals.pop_front();
+    state_->queued_bytes -= arrival.bytes.size();
+    state_->arrivals_changed.notify_all();
+    return arrival;
+}
+
+bool Session::cancel(std::chrono::milliseconds limit) {
+    std::unique_lock lock(state_->mutex);
+    state_->cancel = true;
+    state_->arrivals_changed.notify_all();
+    const auto rests = [&] { return !state_->busy && state_->tasks.empty(); };
+    if (state_->idle.wait_for(lock, limit * 6 / 10, rests)) return true;
+    // It sits in a read. The standard lets sane_cancel() be called at any time (4.3.11), from elsewhere too.
+    if (state_->handle) {
+        lock.unlock();
+        sane_cancel(state_->handle);
+        lock.lock();
+    }
+    if (state_->idle.wait_for(lock, limit * 4 / 10, rests)) return true;
+    state_->lost = true;
+    return false;
+}
+
+}

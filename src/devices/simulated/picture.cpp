@@ -1,0 +1,95 @@
+#include "devices/simulated/picture.h"
+
+#include <cairo.h>
+#include <opencv2/imgproc.hpp>
+
+#include <numbers>
+
+namespace yelvin {
+
+namespace {
+
+void draw_paper(cairo_t* cairo, const PlacedPaper& paper) {
+    const SizeMm size = paper.size;
+    cairo_save(cairo);
+    cairo_translate(cairo, paper.x_mm, paper.y_mm);
+    cairo_rotate(cairo, paper.angle_degrees * std::numbers::pi / 180);
+    cairo_translate(cairo, -size.width / 2, -size.height / 2);
+    // The lamp stands to one side: the paper's thickness throws a thin shadow.
+    cairo_rectangle(cairo, 0.15, 0.25, size.width, size.height);
+    cairo_set_source_rgba(cairo, 0, 0, 0, 0.18);
+    cairo_fill(cairo);
+    cairo_rectangle(cairo, 0, 0, size.width, size.height);
+    cairo_set_source_rgb(cairo, 1, 1, 1);
+    cairo_fill_preserve(cairo);
+    cairo_clip(cairo);
+    if (paper.original) paper.original->draw(cairo);
+    if (!paper.shine_through.empty()) {
+        const cv::Mat& picture = paper.shine_through;
+        cairo_surface_t* surface = cairo_image_surface_create_for_data(picture.data, CAIRO_FORMAT_RGB24, picture.cols,
+                                                                       picture.rows, static_cast<int>(picture.step));
+        cairo_save(cairo);
+        cairo_scale(cairo, size.width / picture.cols, size.height / picture.rows);
+        cairo_set_source_surface(cairo, surface, 0, 0);
+        cairo_set_operator(cairo, CAIRO_OPERATOR_MULTIPLY);
+        cairo_paint(cairo);
+        cairo_restore(cairo);
+        cairo_surface_destroy(surface);
+    }
+    if (paper.edge_shadow > 0) {
+        cairo_pattern_t* shadow = cairo_pattern_create_linear(0, 0, 7, 0);
+        cairo_pattern_add_color_stop_rgba(shadow, 0, 0, 0, 0, paper.edge_shadow);
+        cairo_pattern_add_color_stop_rgba(shadow, 1, 0, 0, 0, 0);
+        cairo_set_source(cairo, shadow);
+        cairo_paint(cairo);
+        cairo_pattern_destroy(shadow);
+    }
+    cv::RNG random(static_cast<std::uint64_t>(paper.dust) * 77 + 5);
+    for (int i = 0; i < paper.dust; ++i) {
+        cairo_arc(cairo, random.uniform(0.0, size.width), random.uniform(0.0, size.height), random.uniform(0.04, 0.12),
+                  0, 2 * std::numbers::pi);
+        cairo_set_source_rgba(cairo, 0.2, 0.2, 0.2, 0.7);
+        cairo_fill(cairo);
+    }
+    cairo_restore(cairo);
+}
+
+}
+
+cv::Mat drawn(const Scene& scene, double dpi, int width_px, int first_row, int rows) {
+    cv::Mat bgra(rows, width_px, CV_8UC4);
+    cairo_surface_t* surface =
+        cairo_image_surface_create_for_data(bgra.data, CAIRO_FORMAT_RGB24, width_px, rows, static_cast<int>(bgra.step));
+    cairo_t* cairo = cairo_create(surface);
+    const double background = scene.background / 255.0;
+    cairo_set_source_rgb(cairo, background, background, background);
+    cairo_paint(cairo);
+    const double scale = dpi / mm_per_inch;
+    cairo_translate(cairo, 0, -first_row);
+    cairo_scale(cairo, scale, scale);
+    cairo_translate(cairo, -scene.area.x, -scene.area.y);
+    for (const PlacedPaper& paper : scene.papers) draw_paper(cairo, paper);
+    cairo_destroy(cairo);
+    cairo_surface_flush(surface);
+    cairo_surface_destroy(surface);
+    cv::Mat bgr;
+    cv::cvtColor(bgra, bgr, cv::COLOR_BGRA2BGR);
+    return bgr;
+}
+
+cv::Mat shine_through(const PaperOriginal& other_side, SizeMm size, double strength) {
+    constexpr double dpi = 60;
+    const int width = scanned_px(size.width, dpi), height = scanned_px(size.height, dpi);
+    Scene scene;
+    scene.background = 255;
+    scene.area = {0, 0, size.width, size.height};
+    scene.papers = {{other_side, size, size.width / 2, size.height / 2, 0, {}, 0, 0}};
+    cv::Mat picture = drawn(scene, dpi, width, 0, height);
+    cv::flip(picture, picture, 1);
+    cv::GaussianBlur(picture, picture, {0, 0}, mm_to_px(0.5, dpi));
+    picture.convertTo(picture, -1, strength, 255 * (1 - strength));
+    cv::cvtColor(picture, picture, cv::COLOR_BGR2BGRA);
+    return picture;
+}
+
+}
