@@ -32,6 +32,7 @@ void set_up(Desk& desk, const QString& base) {
     LaidPaper lease = laid_down(desk.originals_folder() + "/lease-1.svg", {});
     lease.angle_degrees = 1.4;
     bench.glass = {lease};
+    bench.stack = demo_stack(desk.originals_folder());
     desk.set_bench(bench);
 }
 

@@ -1,27 +1,36 @@
 #include "app/desk.h"
 
 #include "core/page/develop.h"
-#include "core/raster/image_file.h"
 #include "core/raster/paper.h"
 #include "core/saving/file_name.h"
 #include "core/ticket/ticket_json.h"
-#include "jobs/capture.h"
-
-#include <fmt/ranges.h>
-#include <opencv2/imgproc.hpp>
 
 #include <QDir>
 #include <QFile>
 #include <QFileInfo>
 #include <QPointer>
 #include <QSaveFile>
+#include <fmt/ranges.h>
+
+#include <sys/resource.h>
+#include <unistd.h>
 
 namespace yelvin {
 
 Desk::Desk(DeskPlaces places, QObject* parent)
-    : QObject(parent), places_(std::move(places)), bench_(std::make_unique<SimulatedScanner>()) {
+    : QObject(parent), places_(std::move(places)), bench_(std::make_shared<SimulatedScanner>()),
+      bench_feeder_(std::make_shared<SimulatedScanner>(BenchSetup{}, bench_feed_scanner())) {
+    scanners_ = {bench_, bench_feeder_};
+    can_ = bench_->capabilities();
     pool_.setMaxThreadCount(2);
+    reading_pool_.setMaxThreadCount(2);
     picture_pool_.setMaxThreadCount(1);
+    device_pool_.setMaxThreadCount(1);
+    countdown_.setInterval(1000);
+    connect(&countdown_, &QTimer::timeout, this, &Desk::tick);
+    button_watch_.setInterval(700);
+    connect(&button_watch_, &QTimer::timeout, this, &Desk::ask_for_button);
+    button_watch_.start();
     auto store = TrayStore::open(places_.data.toStdString());
     if (store) {
         store_.emplace(std::move(*store));
@@ -29,6 +38,14 @@ Desk::Desk(DeskPlaces places, QObject* parent)
         store_->remove_unused(tray_, {});
     }
     restore();
+    if (places_.real_scanners) {
+        look_for_scanners();
+        device_watch_.setInterval(20000);
+        connect(&device_watch_, &QTimer::timeout, this, [this] {
+            if (!scanning_ && !previewing_) look_for_scanners();
+        });
+        device_watch_.start();
+    }
     if (!tray_.documents.empty()) {
         current_ = QString::fromStdString(tray_.documents.front()->pages.front()->id);
         new_document_ = !tray_.documents.back()->saved_as.empty();
@@ -45,10 +62,8 @@ Desk::~Desk() {
     work_stop_.request_stop();
     scanner_thread_ = {};
     save_thread_ = {};
-    pool_.clear();
-    picture_pool_.clear();
-    pool_.waitForDone();
-    picture_pool_.waitForDone();
+    for (QThreadPool* pool : {&pool_, &reading_pool_, &picture_pool_, &device_pool_}) pool->clear();
+    for (QThreadPool* pool : {&pool_, &reading_pool_, &picture_pool_, &device_pool_}) pool->waitForDone();
 }
 
 void Desk::on_desk(std::function<void()> action) {
@@ -63,17 +78,20 @@ void Desk::restore() {
     const auto json = nlohmann::json::parse(file.readAll().toStdString(), nullptr, false);
     if (json.is_discarded() || !json.is_object()) return;
     if (auto ticket = ticket_from_json(json.value("ticket", nlohmann::json::object()))) ticket_ = std::move(*ticket);
-    has_scanner_ = json.value("bench_scanner", false);
     for (const auto& f : json.value("frames", nlohmann::json::array())) {
         if (f.is_array() && f.size() == 4) frames_.push_back({f[0], f[1], f[2], f[3]});
     }
+    wanted_scanner_ = QString::fromStdString(json.value("scanner", std::string()));
+    if (!wanted_scanner_.isEmpty()) use_scanner(wanted_scanner_); // a real one once it has been found
 }
 
 void Desk::remember() {
     QDir().mkpath(places_.settings);
     nlohmann::json frames = nlohmann::json::array();
     for (const RectMm& f : frames_) frames.push_back({f.x, f.y, f.width, f.height});
-    const nlohmann::json json{{"ticket", ticket_to_json(ticket_)}, {"bench_scanner", has_scanner_}, {"frames", frames}};
+    const nlohmann::json json{{"ticket", ticket_to_json(ticket_)},
+                              {"scanner", (scanner_ ? scanner_key() : wanted_scanner_).toStdString()},
+                              {"frames", frames}};
     QSaveFile file(places_.settings + "/last.json");
     if (!file.open(QIODevice::WriteOnly)) return;
     file.write(QByteArray::fromStdString(json.dump(2)));
@@ -84,20 +102,6 @@ void Desk::set_ticket(const Ticket& ticket) {
     ticket_ = ticket;
     remember();
     emit ticket_changed();
-}
-
-void Desk::use_bench_scanner() {
-    has_scanner_ = true;
-    remember();
-    emit scanner_changed();
-    emit glass_changed();
-}
-
-void Desk::set_bench(const BenchSetup& setup) {
-    const bool paper_changed = setup.glass != bench_->bench().glass;
-    bench_->set_bench(setup);
-    if (paper_changed && !preview_.isNull()) preview_stale_ = true;
-    emit glass_changed();
 }
 
 QString Desk::folder() const { return QString::fromStdString(expanded_folder(ticket_.save.folder).string()); }
@@ -126,94 +130,20 @@ std::vector<RectMm> Desk::areas_to_scan() const {
     return {RectMm{0, 0, glass.width, glass.height}};
 }
 
-// ---- scanning
+// ---- pages that come in
 
-void Desk::start_preview() {
-    if (scanning_ || previewing_ || !has_scanner_) return;
-    previewing_ = true;
-    emit busy_changed();
-    scan_stop_ = {};
-    scanner_thread_ = std::jthread([this, stop = scan_stop_.get_token()] {
-        RasterSink sink;
-        sink.on_strip = [this](const Raster& so_far, int) {
-            QImage image = to_image(so_far);
-            on_desk([this, image = std::move(image)] {
-                preview_ = image;
-                emit preview_growing();
-            });
-        };
-        const auto done = bench_->scan({Source::Glass, {}, 75, Ink::Colour}, sink, stop);
-        on_desk([this, done] {
-            previewing_ = false;
-            preview_stale_ = !done && done.error().kind == ErrorKind::Stopped;
-            if (!done && done.error().kind != ErrorKind::Stopped)
-                emit trouble(QString::fromStdString(done.error().sentence));
-            emit busy_changed();
-            emit glass_changed();
-        });
-    });
-}
-
-void Desk::start_scan() {
-    if (scanning_ || previewing_ || !has_scanner_ || !store_) return;
-    scanning_ = true;
-    emit busy_changed();
-    scan_stop_ = {};
-    scanner_thread_ = std::jthread([this, areas = areas_to_scan(), ticket = ticket_] { run_scan(areas, ticket); });
-}
-
-// On the scanner's thread: one pass for each area.
-void Desk::run_scan(const std::vector<RectMm>& areas, const Ticket& ticket) {
-    const std::stop_token stop = scan_stop_.get_token();
-    Result<void> done;
-    bool first = true;
-    for (const RectMm& area : areas) {
-        CaptureSink sink(store_->folder());
-        // What is shown while it grows is at most 1200 px high; it is made from the strips as they pass.
-        cv::Mat shown;
-        int total_rows = 0, step = 1;
-        sink.on_begin = [&](const PageStart& start) {
-            total_rows = start.height_px;
-            step = std::max(1, start.height_px / 1200);
-            shown = cv::Mat(std::max(1, start.height_px / step), std::max(1, start.width_px / step),
-                            start.ink == Ink::Colour ? CV_8UC3 : CV_8UC1, cv::Scalar::all(255));
-        };
-        sink.on_rows = [&](const cv::Mat& rows, int first_row) {
-            const int top = std::min(first_row / step, shown.rows),
-                      bottom = std::min((first_row + rows.rows) / step, shown.rows);
-            if (bottom <= top) return;
-            cv::resize(rows, shown.rowRange(top, bottom), {shown.cols, bottom - top}, 0, 0, cv::INTER_AREA);
-            QImage image = to_image({shown, 100, rows.channels() == 3 ? Ink::Colour : Ink::Grey});
-            on_desk(
-                [this, image = std::move(image), bottom, all = shown.rows] { emit page_growing(image, bottom, all); });
-        };
-        sink.on_page = [&](const Original& original) {
-            on_desk([this, original, ticket, first] { page_arrived(original, ticket, first); });
-        };
-        const ScanRequest request{Source::Glass, area, static_cast<double>(ticket.how.dpi),
-                                  ticket.how.ink.value_or(Ink::Colour)};
-        done = bench_->scan(request, sink, stop);
-        first = false;
-        if (!done) break;
-    }
-    on_desk([this, done] {
-        scanning_ = false;
-        if (!done && done.error().kind != ErrorKind::Stopped)
-            emit trouble(QString::fromStdString(done.error().sentence));
-        emit busy_changed();
-    });
-}
-
-void Desk::stop() { scan_stop_.request_stop(); }
-
-void Desk::page_arrived(const Original& original, const Ticket& ticket, bool first_of_scan) {
-    const auto page = std::make_shared<const Page>(Page{new_id(), original, false, {}, {}, false});
-    const bool starts = first_of_scan && next_page_starts_document();
-    current_ = QString::fromStdString(page->id);
-    edit(with_page_added(tray_, page, starts), tr("scan"));
+void Desk::add_page(const Page& page, const Ticket& ticket, bool new_document, bool new_step) {
+    const auto added = std::make_shared<const Page>(page);
+    current_ = QString::fromStdString(page.id);
+    const Tray with = with_page_added(tray_, added, new_document);
+    // One press of Scan is one step, however many sheets it brings.
+    if (new_step)
+        edit(with, tr("scan"));
+    else
+        change_tray(with);
     new_document_ = false;
     emit current_changed();
-    look_at(page, ticket);
+    look_at(added, ticket);
 }
 
 // Looks at a page in the background, applies what the ticket says, then reads it.
@@ -225,25 +155,40 @@ void Desk::look_at(const PagePtr& page, const Ticket& ticket) {
         const auto original = read_original(folder, page->original);
         std::optional<Notices> notices;
         Recipe recipe;
+        QImage small;
         if (original) {
-            notices = noticed(*original, ticket, readers_);
-            recipe = recipe_for(*notices, *original, ticket);
+            const PageOrigin origin{page->sheet > 0, page->back};
+            notices = noticed(*original, ticket, readers_, origin);
+            recipe = recipe_for(*notices, *original, ticket, origin);
+            small = thumbnail_of(*original, recipe);
         }
-        on_desk([this, id = page->id, notices, recipe, ticket] {
+        on_desk([this, id = page->id, notices, recipe, ticket, small = std::move(small)] {
             --in_work_;
             if (const PagePtr now = page_at(tray_, id); now && notices) {
                 Page looked = *now;
                 looked.noticed = true;
                 looked.notices = *notices;
-                if (!looked.recipe_touched) looked.recipe = recipe;
+                if (!looked.recipe_touched) {
+                    looked.recipe = recipe;
+                    thumbnails_[QString::fromStdString(id)] = {recipe, {small}};
+                }
                 const auto seen = std::make_shared<const Page>(std::move(looked));
                 // Not a step of its own: undoing the scan takes it along.
                 change_tray(with_page(tray_, seen));
                 read_in_background(seen, ticket);
+                judge_runs();
             }
             emit busy_changed();
         });
     });
+}
+
+namespace {
+// Reading takes what scanning and looking leave: this thread's share of the processor becomes the smallest.
+void step_back() {
+    constexpr int least = 15;
+    setpriority(PRIO_PROCESS, static_cast<id_t>(gettid()), least);
+}
 }
 
 std::string Desk::languages_key() const { return fmt::format("{}", fmt::join(ticket_.read.languages, "+")); }
@@ -253,9 +198,10 @@ void Desk::read_in_background(const PagePtr& page, const Ticket& ticket) {
         return;
     ++in_work_;
     emit busy_changed();
-    pool_.start([this, page, languages = ticket.read.languages, key = languages_key(), folder = store_->folder(),
-                 stop = work_stop_.get_token()] {
+    reading_pool_.start([this, page, languages = ticket.read.languages, key = languages_key(),
+                         folder = store_->folder(), stop = work_stop_.get_token()] {
         if (stop.stop_requested()) return;
+        step_back();
         std::optional<TextLayer> text;
         if (const auto original = read_original(folder, page->original)) {
             if (auto read = readers_.borrow()->read(develop(*original, page->recipe), languages, stop))
@@ -392,40 +338,6 @@ void Desk::put_away_saved() {
         if (!document->saved_as.empty()) left = without_document(left, document->id);
     }
     edit(left, tr("put away"));
-}
-
-void Desk::add_files(const QStringList& files) {
-    if (!store_) return;
-    ++in_work_;
-    emit busy_changed();
-    pool_.start([this, files, ticket = ticket_, folder = store_->folder(), stop = work_stop_.get_token()] {
-        bool first = true;
-        for (const QString& file : files) {
-            const auto path = std::filesystem::path(file.toStdString());
-            const auto count = count_pages(path);
-            if (!count) on_desk([this, e = count.error()] { emit trouble(QString::fromStdString(e.sentence)); });
-            for (int i = 0; count && i < *count && !stop.stop_requested(); ++i) {
-                const auto page = read_page(path, i);
-                const auto original = page ? keep_original(folder, page->raster) : std::unexpected(page.error());
-                if (!original) {
-                    on_desk([this, e = original.error()] { emit trouble(QString::fromStdString(e.sentence)); });
-                    continue;
-                }
-                if (!page->resolution_known) {
-                    on_desk([this, file] {
-                        emit trouble(
-                            tr("%1 carries no resolution and is taken as 300 dpi.").arg(QFileInfo(file).fileName()));
-                    });
-                }
-                on_desk([this, original = *original, ticket, first] { page_arrived(original, ticket, first); });
-                first = false;
-            }
-        }
-        on_desk([this] {
-            --in_work_;
-            emit busy_changed();
-        });
-    });
 }
 
 }

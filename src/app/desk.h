@@ -6,6 +6,7 @@
 #include "core/ticket/ticket.h"
 #include "core/tray/tray_store.h"
 #include "devices/simulated/simulated_scanner.h"
+#include "jobs/page_work.h"
 #include "jobs/reader_pool.h"
 #include "jobs/save_job.h"
 
@@ -15,10 +16,14 @@
 #include <QObject>
 #include <QSet>
 #include <QThreadPool>
+#include <QTimer>
 
+#include <atomic>
+#include <chrono>
 #include <condition_variable>
 #include <deque>
 #include <mutex>
+#include <set>
 #include <thread>
 
 namespace yelvin {
@@ -28,11 +33,32 @@ QImage to_image(const Raster& raster); // deep copy
 // A picture and its halves, down to about the size of a window: what is drawn is always near the size it is drawn at.
 using Levels = QList<QImage>;
 Levels levels_of(const Raster& raster);
+QImage thumbnail_of(const Raster& original, const Recipe& recipe);
 
 struct DeskPlaces {
-    QString data;      // the out tray's folder
-    QString settings;  // the folder of the last choices
-    QString originals; // the demo's SVG originals
+    QString data;               // the out tray's folder
+    QString settings;           // the folder of the last choices
+    QString originals;          // the demo's SVG originals
+    bool real_scanners = false; // look for those that libsane knows
+};
+
+// What a run with the scanner waits for: the person at the desk. Shown as a card above the page.
+struct Waiting {
+    enum class For { Nothing, FirstSheet, NextSheet, Backs, Counts, Fault };
+    For what = For::Nothing;
+    QString words;                      // what happened and what to do
+    int seconds_left = -1;              // hand-fed: until it goes on by itself; -1: it asks
+    bool paused = false;                // the countdown stands still
+    bool can_keep = false;              // a long sheet that may be one after all
+    int fronts = 0, backs = 0, gap = 0; // counts that differ; the sheet, from 1, whose other side is missing
+};
+
+// How far the run is, in words and numbers.
+struct Progress {
+    int sheet = 0, pages = 0; // the sheet under way and the pages that are in, from 1
+    bool back = false;
+    std::optional<int> sheets_waiting;
+    double pages_a_minute = 0; // 0: not known yet
 };
 
 class Desk : public QObject {
@@ -41,12 +67,20 @@ class Desk : public QObject {
     explicit Desk(DeskPlaces places, QObject* parent = nullptr);
     ~Desk() override;
 
-    // The scanner. Until one is chosen there is none; the simulated one is always there to be chosen.
-    bool has_scanner() const { return has_scanner_; }
+    // The scanners. Until one is chosen there is none; the simulated ones are always there to be chosen.
+    bool has_scanner() const { return scanner_ != nullptr; }
+    const std::vector<std::shared_ptr<Scanner>>& scanners() const { return scanners_; }
+    bool looking_for_scanners() const { return looking_; }
+    void look_for_scanners();              // in the background; ends with scanners_changed()
+    void use_scanner(const QString& name); // connects in the background; ends with scanner_changed() or trouble()
     void use_bench_scanner();
-    SimulatedScanner& bench() { return *bench_; }
-    Capabilities capabilities() const { return bench_->capabilities(); }
-    QString scanner_name() const { return QString::fromStdString(bench_->name()); }
+    QString connecting_to() const { return connecting_; } // the title of the scanner that is being connected
+    SimulatedScanner& bench() const;                      // the chosen simulated scanner, else the first
+    bool bench_chosen() const { return dynamic_cast<SimulatedScanner*>(scanner_.get()) != nullptr; }
+    const Capabilities& capabilities() const { return can_; }
+    QString scanner_name() const;            // on screen
+    QString scanner_key() const;             // in tickets
+    QString scanner_state() const;           // "ready, 12 sheets", "lid open"
     void set_bench(const BenchSetup& setup); // the paper changed: the preview is out of date
     QString originals_folder() const { return places_.originals; }
 
@@ -62,15 +96,27 @@ class Desk : public QObject {
     const std::vector<RectMm>& frames() const { return frames_; }
     void set_frames(std::vector<RectMm> frames); // none can be empty: smaller ones than 2 mm are left out
     std::vector<RectMm> areas_to_scan() const;   // by the ticket: the frames, the paper's size, or the whole glass
+    Source source() const;                       // the one the chosen scanner will use for this ticket
+    bool two_passes() const { return needs_two_passes(ticket_.from.source, can_); }
+    ScanRequest request() const; // the ticket's, as the chosen scanner can carry it out
 
     // What runs. One scan at a time; saving goes on beside it.
     bool scanning() const { return scanning_; }
     bool previewing() const { return previewing_; }
     bool saving() const { return saving_; }
     int pages_in_work() const { return in_work_; } // being looked at or read
-    void start_preview();
+    void start_preview();                          // of the glass; from a feeder, the first sheet as a test
     void start_scan();
-    void stop(); // keeps the pages that are in
+    void stop(); // keeps the pages that are in; ends a run that waits
+    const Waiting& waiting() const { return waiting_; }
+    const Progress& progress() const { return progress_; }
+    void go_on();            // with the run that waits
+    void keep_long_sheet();  // it was one sheet, not two
+    void scan_first_again(); // after a first-sheet test: without the page it gave
+    void scan_backs_again(); // the counts differ: without the backs that came
+    void pause_countdown(bool paused);
+    void set_gap(int sheet); // the sheet, from 1, where the missing side belongs
+    void tick();             // a second of the countdown has passed
 
     // The tray.
     const Tray& tray() const { return tray_; }
@@ -92,6 +138,17 @@ class Desk : public QObject {
     void undo();
     void redo();
     void add_files(const QStringList& files);
+    struct Unsized { // a picture that does not say how large it is
+        QString file;
+        int width_px = 0, height_px = 0;
+    };
+    const QList<Unsized>& files_without_resolution() const { return unsized_; }
+    void add_unsized(int dpi); // takes them in at this resolution
+    void leave_unsized();
+    void drop_current(); // to a slip, or back
+    void bring_back(const QString& page_id);
+    void set_blank_limit(double percent);      // and at once for the unsaved pages of the tray
+    std::vector<PagePtr> judged_pages() const; // those the limit decides about
 
     // Pictures of pages, made in the background; empty until picture_ready(id).
     Levels page_picture(const QString& page_id);
@@ -109,6 +166,9 @@ class Desk : public QObject {
   signals:
     void ticket_changed();
     void scanner_changed();
+    void scanners_changed();
+    void run_changed(); // waiting() or progress()
+    void resolution_wanted();
     void glass_changed();
     void tray_changed();
     void current_changed();
@@ -125,9 +185,27 @@ class Desk : public QObject {
         Tray tray;
         QString name;
     };
+    // A run: all the scanning that one press of Scan leads to, over faults and countdowns.
+    struct Run {
+        Ticket ticket;
+        std::vector<RectMm> areas; // glass: one pass each
+        enum class Pass { Only, Fronts, Backs } pass = Pass::Only;
+        std::vector<std::string> pages, fronts, backs; // ids in the order they came; the latter of two passes
+        Tray before_backs;
+        int sheets_before = 0; // complete in the jobs of this run before this one
+        int pages_of_job = 0;
+        std::vector<int> lengths_px;
+        bool both = false, from_stack = false, first_sheet_only = false, hand_fed = false, starts_document = false;
+        std::chrono::steady_clock::time_point began;
+        std::set<std::string> judged; // pages whose verdict was carried out
+    };
     DeskPlaces places_;
-    std::unique_ptr<SimulatedScanner> bench_;
-    bool has_scanner_ = false;
+    std::vector<std::shared_ptr<Scanner>> scanners_;
+    std::shared_ptr<SimulatedScanner> bench_, bench_feeder_;
+    std::shared_ptr<Scanner> scanner_;
+    Capabilities can_;
+    QString connecting_, wanted_scanner_;
+    bool looking_ = false;
     Ticket ticket_;
     std::optional<TrayStore> store_;
     Tray tray_;
@@ -138,9 +216,16 @@ class Desk : public QObject {
     bool preview_stale_ = false;
     std::vector<RectMm> frames_;
     bool scanning_ = false, previewing_ = false, saving_ = false;
+    std::optional<Run> run_;
+    std::vector<Run> ended_runs_; // with pages that are still being looked at
+    Waiting waiting_;
+    Progress progress_;
+    QTimer countdown_, button_watch_, device_watch_;
+    std::atomic<bool> asking_button_ = false;
+    QList<Unsized> unsized_;
     int in_work_ = 0;
     std::stop_source scan_stop_, work_stop_;
-    QThreadPool pool_, picture_pool_;
+    QThreadPool pool_, reading_pool_, picture_pool_, device_pool_;
     ReaderPool readers_;
     std::jthread scanner_thread_, save_thread_;
     std::deque<QStringList> waiting_saves_;
@@ -156,13 +241,29 @@ class Desk : public QObject {
     void remember();
     void restore();
     void change_tray(const Tray& tray);
-    void page_arrived(const Original& original, const Ticket& ticket, bool first_of_scan);
+    void add_page(const Page& page, const Ticket& ticket, bool new_document, bool new_step);
     void look_at(const PagePtr& page, const Ticket& ticket);
+    void choose(std::shared_ptr<Scanner> scanner);
+    void ask_for_button();
+    void start_pass();
+    void page_captured(const Original& original, int sheet, bool back, const QImage& small);
+    void pass_ended(const Result<void>& done);
+    void wait_for(Waiting waiting);
+    void forget_half_sheet();
+    void remove_pages(const std::vector<std::string>& ids);
+    void show_interleaved(int gap);
+    void end_run();
+    void begin_run(bool first_sheet_only);
+    void judge_runs();
+    bool judge(Run& run, bool all_in);
+    void fault(const Error& error);
+    void take_in(const QStringList& files, int dpi_if_unknown);
     void read_in_background(const PagePtr& page, const Ticket& ticket);
     Levels picture(QHash<QString, Picture>& cache, const QString& page_id, const Recipe& recipe, int longest_side,
                    const QString& kind);
     void forget_old_pictures(const QString& latest);
-    void run_scan(const std::vector<RectMm>& areas, const Ticket& ticket);
+    Result<void> scan_areas(const Ticket& ticket, const std::vector<RectMm>& areas, int sheets,
+                            std::vector<int>& lengths, std::stop_token stop);
     void run_next_save();
     std::string languages_key() const;
     void on_desk(std::function<void()> action); // on the window's thread, from any thread

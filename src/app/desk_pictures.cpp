@@ -27,6 +27,13 @@ Levels levels_of(const Raster& raster) {
     return levels;
 }
 
+QImage thumbnail_of(const Raster& original, const Recipe& recipe) {
+    constexpr int side = 192;
+    const double dpi = original.dpi * 2.0 * side / std::max(original.width_px(), original.height_px());
+    return to_image(develop(at_resolution(original, dpi), recipe))
+        .scaled(side, side, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+}
+
 // ---- pictures
 
 Levels Desk::picture(QHash<QString, Picture>& cache, const QString& page_id, const Recipe& recipe, int longest_side,
@@ -43,14 +50,8 @@ Levels Desk::picture(QHash<QString, Picture>& cache, const QString& page_id, con
             if (stop.stop_requested()) return;
             Levels levels;
             if (auto original = read_original(folder, file)) {
-                if (longest_side > 0)
-                    *original = at_resolution(*original, original->dpi * 2.0 * longest_side /
-                                                             std::max(original->width_px(), original->height_px()));
-                const Raster developed = develop(*original, recipe);
-                levels = longest_side > 0
-                             ? Levels{to_image(developed).scaled(longest_side, longest_side, Qt::KeepAspectRatio,
-                                                                 Qt::SmoothTransformation)}
-                             : levels_of(developed);
+                levels =
+                    longest_side > 0 ? Levels{thumbnail_of(*original, recipe)} : levels_of(develop(*original, recipe));
             }
             on_desk([this, &cache, page_id, recipe, levels, asked, longest_side] {
                 asked_.remove(asked);
@@ -104,8 +105,9 @@ QString Desk::title_of(const Document& document) const {
         if (other->name.empty() && other->saved_as.empty()) ++before;
     }
     const auto date = today();
-    const int first = next_number(ticket_.save.name, date, expanded_folder(ticket_.save.folder));
-    return QString::fromStdString(numbered_name(ticket_.save.name, date, first, before));
+    const auto parts = with_barcode(ticket_.save.name, document.barcode);
+    const int first = next_number(parts, date, expanded_folder(ticket_.save.folder));
+    return QString::fromStdString(numbered_name(parts, date, first, before));
 }
 
 // Measured on the demo's originals: bytes for each pixel at quality 85. They serve until pages have been made.
@@ -122,7 +124,7 @@ double Desk::estimated_page_bytes(SizeMm size, int dpi, Ink ink, Format format, 
 
 double Desk::estimated_bytes(const Document& document) const {
     double bytes = 0;
-    for (const auto& page : document.pages) {
+    for (const auto& page : document.kept_pages()) {
         const Ink ink = page->recipe.ink.value_or(page->original.ink);
         bytes += estimated_page_bytes(page->original.size_mm(), static_cast<int>(page->original.dpi), ink,
                                       ticket_.make.format, ticket_.make.jpeg_quality);

@@ -11,8 +11,9 @@ namespace yelvin {
 namespace {
 // Still what was saved: the same pages in the same order with the same corrections.
 bool same_pages(const Document& a, const Document& b) {
-    return std::ranges::equal(
-        a.pages, b.pages, [](const PagePtr& x, const PagePtr& y) { return x->id == y->id && x->recipe == y->recipe; });
+    return std::ranges::equal(a.pages, b.pages, [](const PagePtr& x, const PagePtr& y) {
+        return x->id == y->id && x->recipe == y->recipe && x->dropped == y->dropped;
+    });
 }
 }
 
@@ -34,14 +35,15 @@ void Desk::run_next_save() {
     emit busy_changed();
     struct Task {
         DocumentPtr document;
+        std::vector<PagePtr> pages; // those that go into the file
         std::vector<std::optional<TextLayer>> texts;
     };
     std::vector<Task> tasks;
     for (const QString& id : ids) {
         for (const auto& document : tray_.documents) {
             if (QString::fromStdString(document->id) != id) continue;
-            Task task{document, {}};
-            for (const auto& page : document->pages)
+            Task task{document, document->kept_pages(), {}};
+            for (const auto& page : task.pages)
                 task.texts.push_back(store_->text(page->id, page->recipe, languages_key()));
             tasks.push_back(std::move(task));
         }
@@ -52,20 +54,21 @@ void Desk::run_next_save() {
         for (const Task& task : tasks) {
             const Document& document = *task.document;
             SaveJob job;
-            job.page_count = document.pages.size();
+            job.page_count = task.pages.size();
             job.ticket = ticket;
+            job.ticket.save.name = with_barcode(ticket.save.name, document.barcode);
             job.folder = target;
             job.fixed_name = document.name;
             job.date = today();
-            job.first_number = next_number(ticket.save.name, job.date, target);
+            job.first_number = next_number(job.ticket.save.name, job.date, target);
             job.page = [&](size_t index) -> Result<std::optional<FinishedPage>> {
-                const Page& page = *document.pages[index];
+                const Page& page = *task.pages[index];
                 const auto original = read_original(folder, page.original);
                 if (!original) return std::unexpected(original.error());
                 return std::optional(FinishedPage{develop(*original, page.recipe), task.texts[index]});
             };
             job.on_read = [&](size_t index, const TextLayer& text) {
-                on_desk([this, page = document.pages[index], key, text] {
+                on_desk([this, page = task.pages[index], key, text] {
                     store_->keep_text(page->id, page->recipe, key, text);
                 });
             };

@@ -45,6 +45,7 @@ int main(int argc, char** argv) {
                              ? arguments.value(base_option)
                              : QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/yelvin-demo";
     if (demo || arguments.isSet(base_option)) places = demo::places(base);
+    places.real_scanners = true;
     Desk desk(places);
     if (demo) {
         desk.use_bench_scanner();

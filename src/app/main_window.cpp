@@ -4,11 +4,17 @@
 #include "app/glass/glass_view.h"
 #include "app/noticed/noticed_panel.h"
 #include "app/page/page_view.h"
+#include "app/run/blank_sheet.h"
+#include "app/run/resolution_card.h"
+#include "app/run/run_card.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "app/tray/tray_strip.h"
+#include "core/output/separator_sheet.h"
 #include "core/raster/paper.h"
+#include "core/saving/file_name.h"
+#include "core/saving/safe_file.h"
 
 #include <QApplication>
 #include <QDesktopServices>
@@ -17,6 +23,7 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
+#include <QInputDialog>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
@@ -59,6 +66,8 @@ MainWindow::MainWindow(Desk& desk) : desk_(desk) {
 
     connect(bar_, &TicketBar::scan_pressed, this, &MainWindow::press_scan);
     connect(bar_, &TicketBar::bench_wanted, this, &MainWindow::open_bench);
+    connect(bar_, &TicketBar::blank_sheet_wanted, this, &MainWindow::open_blank_sheet);
+    connect(bar_, &TicketBar::separators_wanted, this, &MainWindow::print_separators);
     connect(glass_, &GlassView::add_files_wanted, this, &MainWindow::add_files);
     connect(tray_, &TrayStrip::page_chosen, this, [this] { look_at(Look::Page); });
     connect(tray_, &TrayStrip::show_rect, this, [this](const QRect& rect) {
@@ -144,6 +153,10 @@ QWidget* MainWindow::make_table() {
     }
     connect(news_actions_[2], &QPushButton::clicked, news_, &QWidget::hide);
     news_->hide();
+    run_ = new RunCard(desk_, left);
+    column->addWidget(run_);
+    resolution_ = new ResolutionCard(desk_, left);
+    column->addWidget(resolution_);
     column->addWidget(news_);
     table_ = new QStackedWidget(left);
     glass_ = new GlassView(desk_, table_);
@@ -214,7 +227,10 @@ void MainWindow::make_keys() {
         if (!desk_.scanning()) press_scan();
     });
     key("Ctrl+L", [this] { desk_.start_preview(); });
-    key("Esc", [this] { desk_.scanning() || desk_.previewing() ? desk_.stop() : news_->hide(); });
+    key("Esc", [this] {
+        const bool runs = desk_.scanning() || desk_.previewing() || desk_.waiting().what != Waiting::For::Nothing;
+        runs ? desk_.stop() : news_->hide();
+    });
     key("Alt+1", [this] { look_at(Look::Glass); });
     key("Alt+2", [this] { look_at(Look::Page); });
     key("[", [this] { desk_.turn_current(-1); });
@@ -284,14 +300,18 @@ void MainWindow::look_at(Look look) {
 
 void MainWindow::refresh() {
     const bool glass = table_->currentWidget() == glass_;
-    preview_->setVisible(glass && desk_.has_scanner() && !desk_.preview().isNull());
+    preview_->setVisible(glass && desk_.has_scanner() && !desk_.preview().isNull() && desk_.source() == Source::Glass);
     preview_->setText(desk_.preview_out_of_date() ? tr("preview again") : tr("preview"));
     preview_->setEnabled(!desk_.previewing() && !desk_.scanning());
     zoom_->setVisible(!glass && !desk_.current_page().isEmpty());
     zoom_->setText(page_->zoom_words());
     const SizeMm size = desk_.capabilities().glass;
     if (glass) {
-        facts_->setText(desk_.has_scanner() ? tr("glass %1 × %2 mm").arg(size.width).arg(size.height) : QString());
+        const bool stack = desk_.source() != Source::Glass;
+        facts_->setText(!desk_.has_scanner() ? QString()
+                        : stack              ? tr("feeder, up to %1 mm wide").arg(desk_.capabilities().feeder.width)
+                                             : tr("glass %1 × %2 mm").arg(size.width).arg(size.height));
+        glass_tab_->setText(stack && desk_.has_scanner() ? tr("Feeder") : tr("Glass"));
     } else if (const PagePtr page = desk_.current()) {
         const auto place = find_page(desk_.tray(), page->id);
         const SizePx px =
@@ -407,6 +427,34 @@ void MainWindow::close_news() { news_->hide(); }
 void MainWindow::open_bench() {
     auto* sheet = new BenchSheet(desk_, this);
     sheet->open();
+}
+
+void MainWindow::open_blank_sheet() { (new BlankSheet(desk_, this))->open(); }
+
+void MainWindow::print_separators() {
+    bool wanted = false;
+    const QString typed = QInputDialog::getMultiLineText(
+        this, tr("Separator sheets"),
+        tr("A line for each sheet. Its words name the document behind it; an empty line only separates."), {}, &wanted);
+    if (!wanted) return;
+    const QString file = QFileDialog::getSaveFileName(this, tr("The PDF to print"),
+                                                      QDir::homePath() + "/Separators.pdf", tr("PDF (*.pdf)"));
+    if (!file.isEmpty()) write_separators(file, typed.split('\n'));
+}
+
+bool MainWindow::write_separators(const QString& file, const QStringList& texts) {
+    std::vector<std::string> lines;
+    for (const QString& text : texts) lines.push_back(text.trimmed().toStdString());
+    const std::filesystem::path path(file.toStdString());
+    const auto saved = save_file(
+        path.parent_path(), [&](int attempt) { return numbered_name(path.stem().string(), attempt) + ".pdf"; },
+        [&](const std::filesystem::path& growing) { return write_separator_sheets(growing, lines); });
+    if (saved)
+        say(tr("Separator sheets are in %1").arg(QString::fromStdString(saved->path.filename().string())), false,
+            {QString::fromStdString(saved->path.string())});
+    else
+        say(QString::fromStdString(saved.error().sentence), true);
+    return saved.has_value();
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {

@@ -17,6 +17,8 @@ namespace yelvin {
 class GlassView;
 class NoticedPanel;
 class PageView;
+class ResolutionCard;
+class RunCard;
 class TicketBar;
 class TrayStrip;
 
@@ -28,6 +30,8 @@ class MainWindow : public QMainWindow {
     void look_at(Look look);
     TicketBar& ticket_bar() { return *bar_; }
     void open_bench();
+    void open_blank_sheet();
+    bool write_separators(const QString& file, const QStringList& texts); // says what became of it
     void close_news(); // the line that says what was saved or went wrong
 
   protected:
@@ -47,6 +51,8 @@ class MainWindow : public QMainWindow {
     QPushButton *glass_tab_, *page_tab_, *preview_, *zoom_, *save_, *save_all_, *put_away_;
     QLabel *facts_, *summary_, *news_words_;
     QFrame* news_;
+    RunCard* run_;
+    ResolutionCard* resolution_;
     QList<QPushButton*> news_actions_;
 
     QWidget* make_table();
@@ -56,6 +62,7 @@ class MainWindow : public QMainWindow {
     void say(const QString& words, bool bad, const QStringList& files = {});
     void press_scan();
     void add_files();
+    void print_separators();
     void save_current();
     void save_all();
     void choose_zoom();

@@ -28,6 +28,7 @@ enum class ErrorKind {
     AccessDenied,
     NoMemory,
     WrongSetting,
+    Unsupported,
 };
 
 struct Error {

@@ -129,11 +129,11 @@ TEST(TrayStore, SurvivesBeingKilledAtAnyMoment) {
             Tray tray;
             for (unsigned n = 0;; ++n) {
                 CaptureSink sink(folder.path());
-                sink.on_page = [&](const Original& original) {
+                sink.on_page = [&](const Captured& captured) {
                     const char whole = 'p'; // reported only now: the page is on disk
                     if (write(ends[1], &whole, 1) != 1) _exit(1);
-                    tray = with_page_added(
-                        tray, std::make_shared<const Page>(Page{new_id(), original, false, {}, {}, false}), n % 3 == 0);
+                    tray = with_page_added(tray, std::make_shared<const Page>(Page{new_id(), captured.original}),
+                                           n % 3 == 0);
                     if (!store->keep(tray)) _exit(1);
                 };
                 const Raster page = any_page(n);

@@ -100,7 +100,7 @@ TEST(SimulatedScanner, IsBusyWhileItScans) {
             Collecting second;
             const auto refused = scanner.scan({}, second, {});
             EXPECT_FALSE(refused);
-            EXPECT_EQ(refused.error().kind, ErrorKind::Device);
+            EXPECT_EQ(refused.error().kind, ErrorKind::Busy);
             return Collecting::begin_page(start);
         }
     } sink(scanner);
@@ -123,7 +123,7 @@ TEST(SimulatedScanner, NamesAnOriginalThatCannotBeRead) {
     write_file(folder / "broken.svg", "<svg xmlns='http://www.w3.org/2000/svg'");
     write_file(folder / "sizeless.svg", "<svg xmlns='http://www.w3.org/2000/svg' width='0' height='0'/>");
     for (const char* name : {"broken.svg", "sizeless.svg", "absent.svg", "absent.png"}) {
-        SimulatedScanner scanner({{{folder / name}}, {}, false, 4, 232});
+        SimulatedScanner scanner(BenchSetup{{{folder / name}}});
         RasterSink sink;
         const auto done = scanner.scan({}, sink, {});
         ASSERT_FALSE(done) << name;
@@ -143,7 +143,16 @@ TEST(Request, IsFittedToTheScanner) {
     EXPECT_GE(outside.height, 2);
     EXPECT_EQ(fitted({Source::Glass, {}, 240, Ink::Grey}, can).dpi, 300) << "the next finer one";
     EXPECT_EQ(fitted({Source::Glass, {}, 9600, Ink::Grey}, can).dpi, 1200);
-    EXPECT_EQ(fitted({Source::Glass, {}, 300, Ink::Colour}, {{}, {Ink::Grey}, {300}, {100, 100}}).ink, Ink::Grey);
+    const Capabilities feeder = SimulatedScanner({}, bench_feed_scanner()).capabilities();
+    EXPECT_EQ(fitted({Source::FeederBoth, {}, 300, Ink::Grey}, feeder).source, Source::FeederFront);
+    EXPECT_TRUE(needs_two_passes(Source::FeederBoth, feeder));
+    EXPECT_FALSE(needs_two_passes(Source::FeederBoth, can));
+    EXPECT_EQ(fitted({Source::Glass, {}, 300, Ink::Grey}, feeder).source, Source::FeederFront) << "it has no glass";
+    EXPECT_EQ(fitted({Source::HandFed, {}, 300, Ink::Grey}, can).sheets, 1);
+    EXPECT_EQ(fitted({Source::FeederFront, {}, 75, Ink::Black}, feeder).dpi, 150);
+    EXPECT_EQ(fitted({Source::FeederFront, {}, 75, Ink::Black}, feeder).ink, Ink::Colour) << "made black afterwards";
+    EXPECT_EQ(fitted({Source::Glass, {}, 300, Ink::Colour}, {{Source::Glass}, {Ink::Grey}, {300}, {100, 100}}).ink,
+              Ink::Grey);
 }
 
 // A picture file on the glass comes out as large as its resolution says.
@@ -154,7 +163,10 @@ TEST(Originals, APictureFileLiesAtTheSizeItsResolutionGives) {
                   .status,
               0);
     EXPECT_NEAR(original_size(folder / "red.png")->width, 50.8, 0.01);
-    SimulatedScanner scanner({{{folder / "red.png", 100, 100, 0}}, ideal_sensor, false, 4, 232});
+    BenchSetup bench;
+    bench.glass = {{folder / "red.png", 100, 100, 0}};
+    bench.sensor = ideal_sensor;
+    SimulatedScanner scanner(bench);
     RasterSink sink;
     ASSERT_TRUE(scanner.scan({Source::Glass, {}, 100, Ink::Colour}, sink, {}));
     cv::Mat mask;

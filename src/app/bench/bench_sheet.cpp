@@ -1,15 +1,18 @@
 #include "app/bench/bench_sheet.h"
 
 #include "app/theme/theme.h"
+#include "core/raster/image_file.h"
 
 #include <QCheckBox>
+#include <QComboBox>
 #include <QDir>
 #include <QDoubleSpinBox>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
-#include <QScrollArea>
+#include <QRadioButton>
+#include <QSpinBox>
 #include <QVBoxLayout>
 
 namespace yelvin {
@@ -43,46 +46,169 @@ LaidPaper laid_down(const QString& file, const std::vector<LaidPaper>& already) 
     return paper;
 }
 
+std::vector<StackSheet> demo_stack(const QString& originals) {
+    const std::string folder = originals.toStdString() + "/";
+    const auto sheet = [&](const char* front, const char* back, double skew) {
+        StackSheet made;
+        made.front = {folder + front + ".svg"};
+        if (*back) made.back = {folder + back + ".svg"};
+        made.skew_degrees = skew;
+        made.show_through = 0.1;
+        return made;
+    };
+    std::vector<StackSheet> stack{sheet("lease-1", "lease-2", 0.7), sheet("invoice", "", -0.4),
+                                  sheet("log-sheet", "", 1.1),      sheet("towpath-form", "", 0.2),
+                                  sheet("till-receipt", "", -1.6),  sheet("lease-1", "lease-2", -0.3)};
+    stack[3].upside_down = true;
+    return stack;
+}
+
+namespace {
+struct FaultChoice {
+    const char* words;
+    ErrorKind kind;
+    bool sensed;
+};
+const FaultChoice fault_choices[] = {
+    {QT_TRANSLATE_NOOP("Bench", "paper jam"), ErrorKind::Jam, true},
+    {QT_TRANSLATE_NOOP("Bench", "two sheets at once, noticed"), ErrorKind::TwoSheets, true},
+    {QT_TRANSLATE_NOOP("Bench", "two sheets at once, not noticed"), ErrorKind::TwoSheets, false},
+    {QT_TRANSLATE_NOOP("Bench", "feeder empty"), ErrorKind::FeederEmpty, true},
+    {QT_TRANSLATE_NOOP("Bench", "lid opened"), ErrorKind::LidOpen, true},
+    {QT_TRANSLATE_NOOP("Bench", "busy"), ErrorKind::Busy, true},
+    {QT_TRANSLATE_NOOP("Bench", "unplugged"), ErrorKind::Offline, true},
+    {QT_TRANSLATE_NOOP("Bench", "out of memory"), ErrorKind::NoMemory, true}};
+
+QString fault_words(const BenchFault& fault) {
+    for (const FaultChoice& choice : fault_choices) {
+        if (choice.kind == fault.kind && choice.sensed == fault.sensed)
+            return QCoreApplication::translate("Bench", choice.words);
+    }
+    return {};
+}
+
+void clear(QLayout* layout) {
+    while (QLayoutItem* item = layout->takeAt(0)) {
+        if (item->widget()) {
+            item->widget()->hide();
+            item->widget()->deleteLater();
+        }
+        if (item->layout()) clear(item->layout());
+        delete item;
+    }
+}
+}
+
 BenchSheet::BenchSheet(Desk& desk, QWidget* parent) : QFrame(parent, Qt::Popup | Qt::FramelessWindowHint), desk_(desk) {
     setObjectName("sheet");
     setAttribute(Qt::WA_DeleteOnClose);
+    const bool has_glass = desk.bench().capabilities().has(Source::Glass);
+    into_feeder_ = !has_glass || desk.source() != Source::Glass;
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(16, 14, 16, 14);
-    columns->setSpacing(24);
+    columns->setSpacing(28);
     auto* left = new QVBoxLayout;
     auto* right = new QVBoxLayout;
     columns->addLayout(left);
-    columns->addLayout(right);
+    columns->addLayout(right, 1);
     const auto heading = [this](const QString& words) {
         auto* label = new QLabel(words, this);
         label->setFont(theme::strong());
         return label;
     };
-    left->addWidget(heading(tr("Papers to lay on the glass")));
+    left->addWidget(heading(tr("Papers")));
+    auto* where = new QHBoxLayout;
+    where->setContentsMargins(0, 0, 0, 6);
+    auto* on_glass = new QRadioButton(tr("on the glass"), this);
+    auto* in_feeder = new QRadioButton(tr("in the feeder"), this);
+    on_glass->setObjectName("to-glass");
+    in_feeder->setObjectName("to-feeder");
+    on_glass->setVisible(has_glass);
+    (into_feeder_ ? in_feeder : on_glass)->setChecked(true);
+    where->addWidget(on_glass);
+    where->addWidget(in_feeder);
+    where->addStretch();
+    left->addLayout(where);
+    connect(in_feeder, &QRadioButton::toggled, this, [this](bool on) { into_feeder_ = on; });
     papers_ = new QVBoxLayout;
     papers_->setSpacing(0);
     left->addLayout(papers_);
-    auto* own = link(tr("a picture file …"), this, "item");
+    auto* own = link(tr("own pictures or PDFs …"), this, "item");
     left->addWidget(own, 0, Qt::AlignLeft);
     left->addStretch();
     connect(own, &QPushButton::clicked, this, [this] {
-        const QString file = QFileDialog::getOpenFileName(
-            parentWidget(), tr("A picture to lay on the glass"), QDir::homePath(),
-            tr("Pictures and drawings (*.png *.jpg *.jpeg *.tif *.tiff *.bmp *.webp *.svg *.pdf)"));
-        if (!file.isEmpty()) lay(file);
+        const QStringList files = QFileDialog::getOpenFileNames(
+            parentWidget(), tr("Papers for the bench scanner"), QDir::homePath(),
+            tr("Pictures, drawings and PDFs (*.png *.jpg *.jpeg *.tif *.tiff *.bmp *.webp *.svg *.pdf)"));
+        for (const QString& file : files) into_feeder_ ? put_in(file) : lay(file);
     });
-    right->addWidget(heading(tr("On the glass now")));
+    if (has_glass) right->addWidget(heading(tr("On the glass now")));
     laid_ = new QVBoxLayout;
     right->addLayout(laid_);
+    right->addSpacing(10);
+    right->addWidget(heading(tr("In the feeder now, uppermost first")));
+    stack_ = new QVBoxLayout;
+    stack_->setSpacing(1);
+    right->addLayout(stack_);
+    auto* loads = new QHBoxLayout;
+    auto* day = link(tr("a day's stack"), this);
+    day->setObjectName("load-demo");
+    day->setToolTip(tr("Two-sided, crooked and mixed, with blank backs"));
+    auto* empty = link(tr("take all out"), this);
+    empty->setObjectName("empty-feeder");
+    loads->addWidget(day);
+    loads->addWidget(empty);
+    loads->addStretch();
+    right->addLayout(loads);
+    connect(day, &QPushButton::clicked, this, [this] {
+        change_bench([this](BenchSetup& bench) {
+            for (const StackSheet& sheet : demo_stack(desk_.originals_folder())) bench.stack.push_back(sheet);
+        });
+    });
+    connect(empty, &QPushButton::clicked, this,
+            [this] { change_bench([](BenchSetup& bench) { bench.stack.clear(); }); });
+    right->addSpacing(10);
+    right->addWidget(heading(tr("What goes wrong")));
+    faults_ = new QVBoxLayout;
+    faults_->setSpacing(1);
+    right->addLayout(faults_);
+    auto* add = new QHBoxLayout;
+    auto* kind = new QComboBox(this);
+    kind->setObjectName("fault-kind");
+    kind->setAccessibleName(tr("fault"));
+    for (const FaultChoice& choice : fault_choices) kind->addItem(QCoreApplication::translate("Bench", choice.words));
+    auto* at = new QSpinBox(this);
+    at->setObjectName("fault-sheet");
+    at->setRange(1, 200);
+    at->setValue(3);
+    at->setPrefix(tr("at sheet "));
+    at->setAccessibleName(tr("at which sheet"));
+    auto* put = link(tr("add"), this);
+    put->setObjectName("fault-add");
+    add->addWidget(kind, 1);
+    add->addWidget(at);
+    add->addWidget(put);
+    right->addLayout(add);
+    connect(put, &QPushButton::clicked, this, [this, kind, at] {
+        const FaultChoice& choice = fault_choices[kind->currentIndex()];
+        change_bench([&](BenchSetup& bench) { bench.faults.push_back({choice.kind, at->value(), choice.sensed}); });
+    });
     right->addStretch();
+    auto* foot = new QHBoxLayout;
     auto* pace = new QCheckBox(tr("at a real scanner's pace"), this);
     pace->setChecked(desk_.bench().bench().real_pace);
-    connect(pace, &QCheckBox::toggled, this, [this](bool on) {
-        BenchSetup setup = desk_.bench().bench();
-        setup.real_pace = on;
-        desk_.set_bench(setup);
+    connect(pace, &QCheckBox::toggled, this,
+            [this](bool on) { change_bench([on](BenchSetup& bench) { bench.real_pace = on; }); });
+    foot->addWidget(pace);
+    foot->addStretch();
+    auto* button = link(tr("press the scanner's own button"), this);
+    button->setObjectName("press-button");
+    connect(button, &QPushButton::clicked, this, [this] {
+        desk_.bench().press_button();
+        close();
     });
-    right->addWidget(pace);
+    foot->addWidget(button);
+    right->addLayout(foot);
     auto* note = new QLabel(tr("This is the simulated scanner's own sheet; a real one has paper."), this);
     note->setProperty("quiet", true);
     note->setWordWrap(true);
@@ -91,8 +217,67 @@ BenchSheet::BenchSheet(Desk& desk, QWidget* parent) : QFrame(parent, Qt::Popup |
     refresh();
 }
 
+void BenchSheet::change_bench(const std::function<void(BenchSetup&)>& how) {
+    BenchSetup setup = desk_.bench().bench();
+    how(setup);
+    desk_.set_bench(setup);
+    refresh();
+}
+
+void BenchSheet::put_in(const QString& file) {
+    change_bench([&](BenchSetup& bench) {
+        const auto pages = file.endsWith(".svg") ? 1 : count_pages(file.toStdString()).value_or(1);
+        for (int page = 0; page < pages; ++page) bench.stack.push_back({{file.toStdString(), page}, {}});
+    });
+}
+
+// Sheets in a row, equal neighbours said once.
+void BenchSheet::show_stack() {
+    clear(stack_);
+    const auto stack = desk_.bench().bench().stack;
+    const auto side = [](const SheetSide& s) {
+        return s.file.empty() ? tr("blank") : paper_name(QString::fromStdString(s.file.string())).toLower();
+    };
+    const size_t shown = std::min<size_t>(stack.size(), 8);
+    for (size_t i = 0; i < shown; ++i) {
+        QString words = tr("%1   %2").arg(i + 1).arg(side(stack[i].front));
+        words += stack[i].back.file.empty() ? tr(", back blank") : tr(", %1 on its back").arg(side(stack[i].back));
+        if (stack[i].skew_degrees != 0) words += tr(", %1°").arg(stack[i].skew_degrees, 0, 'f', 1);
+        if (stack[i].upside_down) words += tr(", upside down");
+        stack_->addWidget(new QLabel(words, this));
+    }
+    if (stack.size() > shown) {
+        auto* more = new QLabel(tr("and %1 more").arg(stack.size() - shown), this);
+        more->setProperty("quiet", true);
+        stack_->addWidget(more);
+    }
+    if (stack.empty()) {
+        auto* nothing = new QLabel(tr("Nothing."), this);
+        nothing->setProperty("quiet", true);
+        stack_->addWidget(nothing);
+    }
+}
+
+void BenchSheet::show_faults() {
+    clear(faults_);
+    const auto faults = desk_.bench().bench().faults;
+    for (size_t i = 0; i < faults.size(); ++i) {
+        auto* row = new QHBoxLayout;
+        row->addWidget(new QLabel(tr("%1 at sheet %2").arg(fault_words(faults[i])).arg(faults[i].sheet), this));
+        row->addStretch();
+        auto* away = link(tr("not after all"), this);
+        connect(away, &QPushButton::clicked, this, [this, i] {
+            change_bench([i](BenchSetup& bench) {
+                if (i < bench.faults.size()) bench.faults.erase(bench.faults.begin() + static_cast<ptrdiff_t>(i));
+            });
+        });
+        row->addWidget(away);
+        faults_->addLayout(row);
+    }
+}
+
 void BenchSheet::open() {
-    setMinimumSize(720, 340);
+    setMinimumSize(820, 420);
     adjustSize();
     const QRect around = parentWidget()->window()->geometry();
     move(around.center().x() - width() / 2, around.top() + theme::bar_height + 30);
@@ -104,7 +289,8 @@ void BenchSheet::fill_papers() {
     for (const QString& file : folder.entryList({"*.svg"}, QDir::Files, QDir::Name)) {
         auto* button = link(paper_name(file), this, "item");
         button->setObjectName("lay:" + file);
-        connect(button, &QPushButton::clicked, this, [this, path = folder.filePath(file)] { lay(path); });
+        connect(button, &QPushButton::clicked, this,
+                [this, path = folder.filePath(file)] { into_feeder_ ? put_in(path) : lay(path); });
         auto* row = new QHBoxLayout;
         row->addWidget(button, 0, Qt::AlignLeft);
         const auto size = original_size(folder.filePath(file).toStdString());
@@ -135,14 +321,11 @@ void BenchSheet::change(size_t index, const std::function<void(LaidPaper&)>& how
 }
 
 void BenchSheet::refresh() {
-    while (QLayoutItem* item = laid_->takeAt(0)) {
-        if (item->widget()) {
-            item->widget()->hide();
-            item->widget()->deleteLater();
-        }
-        delete item;
-    }
-    const auto& glass = desk_.bench().bench().glass;
+    clear(laid_);
+    show_stack();
+    show_faults();
+    if (!desk_.bench().capabilities().has(Source::Glass)) return fit();
+    const std::vector<LaidPaper> glass = desk_.bench().bench().glass;
     if (glass.empty()) {
         auto* nothing = new QLabel(tr("Nothing. Choose a paper on the left."), this);
         nothing->setProperty("quiet", true);
@@ -183,6 +366,14 @@ void BenchSheet::refresh() {
         row->addWidget(away);
         laid_->addWidget(holder);
     }
+    fit();
+}
+
+// Grown to what it holds; the popup does not do that by itself.
+void BenchSheet::fit() {
+    if (!isVisible()) return;
+    layout()->activate();
+    resize(sizeHint().expandedTo(minimumSize()));
 }
 
 }

@@ -1,6 +1,7 @@
 #include "app/glass/glass_view.h"
 
 #include "app/theme/theme.h"
+#include "app/ticketbar/placement.h"
 #include "app/ticketbar/ticket_bar.h"
 
 #include <QKeyEvent>
@@ -47,14 +48,22 @@ GlassView::GlassView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
     refresh();
 }
 
-QRectF GlassView::glass_rect() const {
+// A feeder-only scanner has no glass; its place is never divided by nothing.
+SizeMm GlassView::glass_size() const {
     const SizeMm glass = desk_.capabilities().glass;
+    return glass.width > 0 ? glass : SizeMm{216, 297};
+}
+
+bool GlassView::shows_feeder() const { return desk_.has_scanner() && desk_.source() != Source::Glass; }
+
+QRectF GlassView::glass_rect() const {
+    const SizeMm glass = glass_size();
     const double by = std::min((width() - 2.0 * room) / glass.width, (height() - 2.0 * room) / glass.height);
     const QSizeF size(glass.width * by, glass.height * by);
     return {QPointF(std::round((width() - size.width()) / 2), std::round((height() - size.height()) / 2)), size};
 }
 
-double GlassView::scale() const { return glass_rect().width() / desk_.capabilities().glass.width; }
+double GlassView::scale() const { return glass_rect().width() / glass_size().width; }
 QPointF GlassView::to_screen(double x_mm, double y_mm) const {
     return glass_rect().topLeft() + QPointF(x_mm, y_mm) * scale();
 }
@@ -74,12 +83,20 @@ std::vector<RectMm> GlassView::frames_now() const {
 
 void GlassView::refresh() {
     const bool empty = desk_.preview().isNull();
-    preview_button_->setVisible(desk_.has_scanner() && empty && !desk_.previewing());
+    const bool feeder = shows_feeder();
+    preview_button_->setVisible(desk_.has_scanner() && (empty || feeder) && !desk_.previewing() && !desk_.scanning());
+    preview_button_->setText(feeder ? tr("Try the first sheet") : tr("Preview the glass"));
+    preview_button_->setToolTip(feeder ? tr("Scans one sheet to look at, then the rest (Ctrl+L)")
+                                       : tr("A quick coarse look (Ctrl+L)"));
     bench_button_->setVisible(!desk_.has_scanner());
     files_button_->setVisible(!desk_.has_scanner());
     if (!desk_.has_scanner())
         hint_->setText(tr("No scanner is connected. Try everything with the bench scanner, which scans drawings, or "
                           "add picture files and PDFs."));
+    else if (feeder)
+        hint_->setText(
+            tr("A feeder cannot be previewed. Try the first sheet, look at it, and go on with the rest; or scan "
+               "at once."));
     else if (empty)
         hint_->setText(tr("Lay the paper face down against the marked corner; which way up does not matter. Then "
                           "preview, or scan at once."));
@@ -102,7 +119,8 @@ void GlassView::refresh() {
 void GlassView::resizeEvent(QResizeEvent*) { place_widgets(); }
 
 void GlassView::place_widgets() {
-    const QRectF glass = glass_rect();
+    QRectF glass = glass_rect();
+    if (shows_feeder()) glass.translate(0, 130);
     const int left_room = static_cast<int>(glass.left()) - 34;
     hint_->setGeometry(18, 22, std::clamp(left_room, 110, 210), 130);
     QList<QPushButton*> shown;
@@ -122,6 +140,7 @@ void GlassView::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
     const QRectF glass = glass_rect();
+    if (shows_feeder()) return paint_feeder(painter);
     painter.fillRect(glass, QColor("#F0EFEA"));
     if (!desk_.preview().isNull()) {
         painter.drawImage(glass, desk_.preview());
@@ -161,6 +180,36 @@ void GlassView::paintEvent(QPaintEvent*) {
             paint_frame(painter, frames[i], static_cast<int>(i) + 1,
                         static_cast<int>(i) == selected_ || (drawing_ && i + 1 == frames.size()));
     }
+    if (hasFocus()) {
+        painter.setPen(QPen(c.plum, 1));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRect(rect().adjusted(3, 3, -4, -4));
+    }
+}
+
+// How the paper lies in the feeder, and how much of it.
+void GlassView::paint_feeder(QPainter& painter) const {
+    const auto& c = theme::colours();
+    const bool two = desk_.two_passes();
+    const Flip flip = desk_.ticket().from.flip;
+    Placement drawing(desk_.source(), flip, two, nullptr);
+    constexpr double by = 1.6;
+    const QSizeF size = QSizeF(drawing.size()) * by;
+    const QPointF at((width() - size.width()) / 2, height() / 2.0 - size.height() - 20);
+    painter.save();
+    painter.translate(at);
+    painter.scale(by, by);
+    drawing.render(&painter, {}, {}, QWidget::DrawChildren);
+    painter.restore();
+    painter.setFont(theme::title());
+    painter.setPen(c.ink);
+    QString state = desk_.scanner_state();
+    if (!state.isEmpty()) state[0] = state[0].toUpper();
+    painter.drawText(QRectF(0, at.y() + size.height() + 14, width(), 24), Qt::AlignCenter, state);
+    painter.setFont(theme::body());
+    painter.setPen(c.quiet);
+    painter.drawText(QRectF(width() / 2.0 - 230, at.y() + size.height() + 42, 460, 60),
+                     Qt::AlignHCenter | Qt::TextWordWrap, placement_words(desk_.source(), flip, two));
     if (hasFocus()) {
         painter.setPen(QPen(c.plum, 1));
         painter.setBrush(Qt::NoBrush);
@@ -229,7 +278,7 @@ GlassView::Grip GlassView::grip_at(QPointF screen) const {
 }
 
 RectMm GlassView::dragged(QPointF mm) const {
-    const SizeMm glass = desk_.capabilities().glass;
+    const SizeMm glass = glass_size();
     double left = start_frame_.x, top = start_frame_.y, right = left + start_frame_.width,
            bottom = top + start_frame_.height;
     const QPointF by = mm - start_mm_;
@@ -251,7 +300,7 @@ RectMm GlassView::dragged(QPointF mm) const {
 }
 
 void GlassView::mousePressEvent(QMouseEvent* event) {
-    if (event->button() != Qt::LeftButton || !desk_.has_scanner()) return;
+    if (event->button() != Qt::LeftButton || !desk_.has_scanner() || shows_feeder()) return;
     const QPointF mm = to_mm(event->position());
     grip_ = grip_at(event->position());
     start_mm_ = mm;
@@ -261,7 +310,7 @@ void GlassView::mousePressEvent(QMouseEvent* event) {
     } else {
         drawing_ = true;
         selected_ = -1;
-        const SizeMm glass = desk_.capabilities().glass;
+        const SizeMm glass = glass_size();
         start_mm_ = {std::clamp(snapped(mm.x(), 0), 0.0, glass.width),
                      std::clamp(snapped(mm.y(), 0), 0.0, glass.height)};
     }
@@ -271,7 +320,7 @@ void GlassView::mousePressEvent(QMouseEvent* event) {
 void GlassView::mouseMoveEvent(QMouseEvent* event) {
     const QPointF mm = to_mm(event->position());
     if (drawing_) {
-        const SizeMm glass = desk_.capabilities().glass;
+        const SizeMm glass = glass_size();
         const double x = std::clamp(snapped(mm.x(), glass.width), 0.0, glass.width),
                      y = std::clamp(snapped(mm.y(), glass.height), 0.0, glass.height);
         changing_ = RectMm{std::min(x, start_mm_.x()), std::min(y, start_mm_.y()), std::abs(x - start_mm_.x()),
@@ -324,7 +373,7 @@ void GlassView::keyPressEvent(QKeyEvent* event) {
     auto frames = desk_.frames();
     const bool chosen = selected_ >= 0 && selected_ < static_cast<int>(frames.size());
     const double step = event->modifiers() & Qt::ShiftModifier ? 5 : 0.5;
-    const SizeMm glass = desk_.capabilities().glass;
+    const SizeMm glass = glass_size();
     const auto nudge = [&](double dx, double dy) {
         if (!chosen) return;
         RectMm& f = frames[static_cast<size_t>(selected_)];

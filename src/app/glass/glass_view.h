@@ -55,6 +55,9 @@ class GlassView : public QWidget {
     std::vector<RectMm> frames_now() const;
     void refresh();
     void place_widgets();
+    SizeMm glass_size() const;
+    bool shows_feeder() const;
+    void paint_feeder(QPainter& painter) const;
     void paint_frame(QPainter& painter, const RectMm& frame, int number, bool chosen) const;
     void keep(std::vector<RectMm> frames);
 };

@@ -125,11 +125,24 @@ QList<NoticeLine> notice_lines(Desk& desk, const Page& page) {
     QList<NoticeLine> lines;
     if (!page.noticed) return {{NoticeLine::Mark::Nothing, Desk::tr("Looking at the page …"), {}, {}, {}}};
     const Notices& n = page.notices;
+    const QString ink = Desk::tr("ink found: %1 % of the side").arg(n.ink_percent, 0, 'f', n.ink_percent < 0.1 ? 3 : 2);
+    if (page.dropped == Dropped::Separator)
+        return {{NoticeLine::Mark::Done, Desk::tr("Separator"),
+                 Desk::tr("left out; the next document starts behind it"), Desk::tr("bring back"),
+                 [&desk, id] { desk.bring_back(id); }}};
+    if (page.dropped == Dropped::Blank)
+        return {{NoticeLine::Mark::Done, Desk::tr("Dropped as blank"), ink, Desk::tr("bring back"),
+                 [&desk, id] { desk.bring_back(id); }}};
     if (n.blank(desk.ticket().pages.blank_limit_percent)) {
-        return {{NoticeLine::Mark::Proposed, Desk::tr("Blank"),
-                 Desk::tr("ink found: %1 % of the page").arg(n.ink_percent, 0, 'f', 2), Desk::tr("remove"),
-                 [&desk, id] { desk.edit(without_page(desk.tray(), id.toStdString()), Desk::tr("remove page")); }}};
+        return {
+            {NoticeLine::Mark::Proposed, Desk::tr("Blank"), ink, Desk::tr("drop"), [&desk] { desk.drop_current(); }}};
     }
+    if (n.sheet)
+        lines.append({NoticeLine::Mark::Done,
+                      Desk::tr("Cut to the sheet"),
+                      Desk::tr("%1 × %2 mm").arg(n.sheet->w_mm, 0, 'f', 0).arg(n.sheet->h_mm, 0, 'f', 0),
+                      {},
+                      {}});
     if (n.turn_degrees && *n.turn_degrees != 0) lines.append(turn_line(desk, page, id));
     if (n.tilt_degrees) lines.append(tilt_line(desk, page, id));
     lines.append(ink_line(desk, page, id));
@@ -210,7 +223,10 @@ void NoticedPanel::refresh() {
     } else if (page) {
         now += QString::fromStdString(page->id);
         for (const auto& line : notice_lines(desk_, *page)) now += line.seen + line.done + line.action;
-        now += QString("|%1|%2").arg(page->recipe.tilt_degrees).arg(page->recipe.turn_degrees);
+        now += QString("|%1|%2|%3")
+                   .arg(page->recipe.tilt_degrees)
+                   .arg(page->recipe.turn_degrees)
+                   .arg(static_cast<int>(page->dropped));
         if (const auto place = find_page(desk_.tray(), page->id)) now += QString("|%1").arg(place->page);
     }
     if (now == shown_) return;

@@ -11,7 +11,11 @@ class PhraseSheet;
 
 namespace yelvin::sheets {
 
-void fill(PhraseSheet& sheet, const QString& phrase, Desk& desk, const std::function<void()>& open_bench);
+// What leads on from a sheet to another one.
+struct Doors {
+    std::function<void()> bench, more, blank, separators;
+};
+void fill(PhraseSheet& sheet, const QString& phrase, Desk& desk, const Doors& doors);
 void fill_stub(PhraseSheet& sheet, Desk& desk);
 
 // The pattern people type for a name, "yyyy-mm-dd Mooring ###", and back.

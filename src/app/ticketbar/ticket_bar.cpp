@@ -14,6 +14,7 @@
 #include <QPushButton>
 #include <QScrollArea>
 #include <QScrollBar>
+#include <QTimer>
 #include <QVBoxLayout>
 
 namespace yelvin {
@@ -102,6 +103,7 @@ TicketBar::TicketBar(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
     connect(&desk_, &Desk::current_changed, this, &TicketBar::refresh);
     connect(&desk_, &Desk::tray_changed, this, &TicketBar::refresh);
     connect(&desk_, &Desk::busy_changed, this, &TicketBar::refresh_state);
+    connect(&desk_, &Desk::run_changed, this, &TicketBar::refresh_state);
     refresh();
 }
 
@@ -113,19 +115,19 @@ void TicketBar::refresh() {
 
 void TicketBar::refresh_state() {
     const bool running = desk_.scanning() || desk_.previewing();
-    scan_->setText(running ? tr("Stop") : tr("Scan"));
+    const bool waits = desk_.waiting().what != Waiting::For::Nothing;
+    scan_->setText(running ? tr("Stop") : waits ? tr("Go on") : tr("Scan"));
     scan_->setEnabled(desk_.has_scanner());
-    scan_->setToolTip(running ? tr("Stop; pages that are in are kept (Esc)") : tr("Scan (Ctrl+Enter)"));
+    scan_->setToolTip(running ? tr("Stop; pages that are in are kept (Esc)")
+                      : waits ? tr("Go on with this run (Ctrl+Enter)")
+                              : tr("Scan (Ctrl+Enter)"));
     const auto& c = theme::colours();
-    const QString dot = QString("<span style='color:%1'>●</span> ");
-    if (!desk_.has_scanner())
-        state_->setText(dot.arg(c.brick.name()) + tr("no scanner"));
-    else if (desk_.previewing())
-        state_->setText(dot.arg(c.amber.name()) + tr("previewing"));
-    else if (desk_.scanning())
-        state_->setText(dot.arg(c.amber.name()) + tr("scanning"));
-    else
-        state_->setText(dot.arg(c.moss.name()) + tr("ready, lid closed"));
+    const QString state = desk_.previewing() ? tr("previewing")
+                          : desk_.scanning() ? tr("scanning")
+                                             : desk_.scanner_state();
+    const bool ready = state.startsWith(QString::fromUtf8(state_words(ScannerState::Ready).data()));
+    const QColor mark = !desk_.has_scanner() ? c.brick : running || !ready ? c.amber : c.moss;
+    state_->setText(QString("<span style='color:%1'>●</span> %2").arg(mark.name(), state.toHtmlEscaped()));
 }
 
 void TicketBar::paintEvent(QPaintEvent*) {
@@ -152,13 +154,16 @@ void TicketBar::paintEvent(QPaintEvent*) {
 }
 
 void TicketBar::open_phrase(const QString& key) {
-    const QRect rect = sentence_->phrase_rect(key);
+    const QRect rect = sentence_->phrase_rect(key == "more" ? "scanner" : key);
     open_sheet(key, {sentence_->mapToGlobal(rect.topLeft()), rect.size()});
 }
 
 void TicketBar::open_sheet(const QString& key, const QRect& anchor) {
     auto* sheet = new PhraseSheet(this);
-    sheets::fill(*sheet, key, desk_, [this] { emit bench_wanted(); });
+    sheets::fill(*sheet, key, desk_,
+                 {[this] { emit bench_wanted(); },
+                  [this] { QTimer::singleShot(0, this, [this] { open_phrase("more"); }); },
+                  [this] { emit blank_sheet_wanted(); }, [this] { emit separators_wanted(); }});
     sentence_->set_open(key);
     connect(sheet, &QObject::destroyed, sentence_, [this] { sentence_->set_open({}); });
     sheet->open_under(anchor);

@@ -19,6 +19,8 @@ class TicketBar : public QWidget {
 
   signals:
     void bench_wanted();
+    void blank_sheet_wanted();
+    void separators_wanted();
     void scan_pressed();
 
   protected:

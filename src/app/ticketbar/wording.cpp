@@ -68,14 +68,62 @@ QString format(const Ticket& ticket) {
     return (per_document ? words("one %1 per document") : words("one %1 per page")).arg(kind);
 }
 
+QString source(Source wanted, Flip flip, bool two_passes) {
+    switch (wanted) {
+    case Source::Glass:
+        return words("the glass");
+    case Source::FeederFront:
+        return words("the feeder, front only");
+    case Source::FeederBoth:
+        if (two_passes) return words("the feeder, both sides in two passes");
+        return flip == Flip::Notepad ? words("the feeder, both sides like a notepad") : words("the feeder, both sides");
+    case Source::HandFed:
+        break;
+    }
+    return words("sheet by sheet");
+}
+
 QString area(const Desk& desk) {
     const Ticket& ticket = desk.ticket();
     if (ticket.from.own_paper)
         return words("%1 × %2 mm").arg(mm_words(ticket.from.own_paper->width), mm_words(ticket.from.own_paper->height));
     if (ticket.from.paper != "auto") return words("as %1").arg(QString::fromStdString(ticket.from.paper));
+    if (desk.source() != Source::Glass) return words("cut to each sheet");
     const auto frames = static_cast<int>(desk.frames().size());
     if (ticket.from.frames == Frames::Whole || frames == 0) return words("all of it");
     return frames == 1 ? words("1 frame") : words("%1 frames").arg(frames);
+}
+
+namespace {
+
+// What is done to the pages of a scan, as a list.
+QString corrections(const Ticket& ticket, bool from_stack) {
+    QStringList list;
+    if (ticket.pages.straighten && ticket.pages.turn_upright)
+        list.append(words("straighten and turn upright"));
+    else if (ticket.pages.straighten)
+        list.append(words("straighten"));
+    else if (ticket.pages.turn_upright)
+        list.append(words("turn upright"));
+    if (ticket.pages.drop_blank) list.append(words("drop blank sides"));
+    if (from_stack) {
+        switch (ticket.pages.split) {
+        case SplitAt::BlankSheet:
+            list.append(words("a new document at each blank sheet"));
+            break;
+        case SplitAt::Separator:
+            list.append(words("a new document at each separator"));
+            break;
+        case SplitAt::Every:
+            list.append(words("a new document every %1 pages").arg(ticket.pages.split_every));
+            break;
+        case SplitAt::Never:
+            break;
+        }
+    }
+    return list.isEmpty() ? words("change nothing") : list.join(", ");
+}
+
 }
 
 QList<Phrase> phrases(const Desk& desk) {
@@ -84,24 +132,35 @@ QList<Phrase> phrases(const Desk& desk) {
     QString became;
     if (const PagePtr page = desk.current(); page && page->noticed && !ticket.how.ink)
         became = ink(page->recipe.ink.value_or(page->original.ink));
-    const QString corrections = ticket.pages.straighten && ticket.pages.turn_upright
-                                    ? words("straighten and turn upright")
-                                : ticket.pages.straighten   ? words("straighten")
-                                : ticket.pages.turn_upright ? words("turn upright")
-                                                            : words("change nothing");
     const bool reads = !ticket.read.languages.empty() && ticket.make.format == Format::Pdf;
+    // What this scanner makes of the ticket, where that is something else.
+    const ScanRequest will = desk.request();
+    const Source wanted = ticket.from.source;
+    const bool other_source =
+        desk.has_scanner() && wanted != Source::HandFed && will.source != wanted && !desk.two_passes();
+    const int dpi = static_cast<int>(std::lround(will.dpi));
+    const bool other_ink =
+        ticket.how.ink && desk.has_scanner() && will.ink != *ticket.how.ink && will.ink > *ticket.how.ink;
+    const QString instead = words("instead of %1");
+    if (other_ink) became = instead.arg(ink(ticket.how.ink));
     const QString folder = desk.folder();
     const bool folder_is_there = check_folder(folder.toStdString()).has_value();
     const QString shown_folder = folder == QDir::homePath()               ? words("the home folder")
                                  : QFileInfo(folder).fileName().isEmpty() ? folder
                                                                           : QFileInfo(folder).fileName();
     return {
-        {"source", words("the glass"), {}, false},
-        {"scanner", desk.has_scanner() ? desk.scanner_name() : words("no scanner yet"), {}, !desk.has_scanner()},
+        {"source", source(other_source ? will.source : wanted, ticket.from.flip, desk.two_passes()),
+         other_source ? instead.arg(source(wanted, ticket.from.flip, false)) : QString(), false},
+        {"scanner",
+         !desk.connecting_to().isEmpty() ? words("%1 (connecting)").arg(desk.connecting_to())
+         : desk.has_scanner()            ? desk.scanner_name()
+                                         : words("no scanner yet"),
+         {},
+         !desk.has_scanner()},
         {"area", area(desk), {}, false},
-        {"ink", ink(ticket.how.ink), became, false},
-        {"dpi", words("%1 dpi").arg(ticket.how.dpi), {}, false},
-        {"pages", corrections, {}, false},
+        {"ink", other_ink ? ink(will.ink) : ink(ticket.how.ink), became, false},
+        {"dpi", words("%1 dpi").arg(dpi), dpi != ticket.how.dpi ? instead.arg(ticket.how.dpi) : QString(), false},
+        {"pages", corrections(ticket, will.source != Source::Glass), {}, false},
         {"read", reads ? words("read %1").arg(languages(ticket.read.languages)) : words("read nothing"), {}, false},
         {"make", format(ticket), {}, false},
         {"name", desk.next_name(), {}, false},

@@ -14,5 +14,6 @@ QString languages(const std::vector<std::string>& languages); // "English", "Eng
 QString language(const std::string& name);
 QString format(const Ticket& ticket);
 QString area(const Desk& desk);
+QString source(Source wanted, Flip flip, bool two_passes);
 
 }

@@ -15,7 +15,7 @@ namespace yelvin {
 
 namespace {
 constexpr int tab_height = 30, thumb_height = 96, thumb_top = tab_height + 8, number_height = 16, between = 9, pad = 10,
-              card_gap = 18, slip_width = 68, widest_thumb = 124;
+              card_gap = 18, slip_width = 68, widest_thumb = 124, dropped_width = 15;
 
 int thumb_width(const Page& page) {
     const auto size = developed_size(page.recipe, {page.original.width_px, page.original.height_px}, page.original.dpi);
@@ -59,16 +59,19 @@ void TrayStrip::lay_out() {
         box.saved = !document.saved_as.empty();
         box.title = desk_.title_of(document);
         if (box.saved) box.title = QString::fromStdString(std::filesystem::path(document.saved_as).stem().string());
-        const auto pages = static_cast<int>(document.pages.size());
+        const auto pages = static_cast<int>(document.kept_pages().size());
         const QString count = pages == 1 ? tr("1 page") : tr("%1 pages").arg(pages);
         const QString kind = QString::fromStdString(std::string(format_words(desk_.ticket().make.format)));
         box.facts = box.saved ? tr("%1 · saved").arg(count)
                               : tr("%1 · %2 about %3").arg(count, kind, bytes_words(desk_.estimated_bytes(document)));
         box.progress = progress_.value(box.id, -1);
-        int inner = x + pad;
+        int inner = x + pad, number = 0;
         for (const auto& page : document.pages) {
-            const int width = thumb_width(*page);
-            box.pages.append({QString::fromStdString(page->id), QRect(inner, thumb_top, width, thumb_height)});
+            const bool slip = page->dropped != Dropped::No;
+            const int width = slip ? dropped_width : thumb_width(*page);
+            number += slip ? 0 : 1;
+            box.pages.append({QString::fromStdString(page->id), QRect(inner, thumb_top, width, thumb_height),
+                              page->dropped, number});
             box.current = box.current || box.pages.back().id == desk_.current_page();
             inner += width + between;
         }
@@ -174,8 +177,12 @@ void TrayStrip::paint_document(QPainter& painter, const DocumentBox& box) {
     painter.drawText(QRect(x, 2, box.card.right() - x, tab_height), Qt::AlignVCenter, box.facts);
     if (box.progress >= 0)
         painter.fillRect(QRectF(r.left() + 1, tab_height - 1, (r.width() - 2) * box.progress, 2.5), c.moss);
-    int number = 1;
-    for (const auto& page : box.pages) paint_page(painter, page, number++);
+    for (const auto& page : box.pages) {
+        if (page.dropped == Dropped::No)
+            paint_page(painter, page, page.number);
+        else
+            paint_dropped(painter, page);
+    }
 }
 
 void TrayStrip::paint_page(QPainter& painter, const PageBox& box, int number) {
@@ -206,6 +213,23 @@ void TrayStrip::paint_page(QPainter& painter, const PageBox& box, int number) {
                      Qt::AlignHCenter | Qt::AlignVCenter, QString::number(number));
     if (corrected)
         theme::icon("turn-right", c.quiet).paint(&painter, box.rect.center().x() + 8, box.rect.bottom() + 5, 10, 10);
+}
+
+// A dropped side stands on edge: thin, with a word along it. One press looks at it, a double press brings it back.
+void TrayStrip::paint_dropped(QPainter& painter, const PageBox& box) {
+    const auto& c = theme::colours();
+    const bool current = box.id == desk_.current_page();
+    painter.setBrush(c.desk);
+    painter.setPen(QPen(current ? c.plum : c.quiet, current ? 2 : 1, Qt::DotLine));
+    painter.drawRect(QRectF(box.rect).adjusted(0.5, 0.5, -0.5, -0.5));
+    painter.save();
+    painter.translate(box.rect.center().x() + 1, box.rect.center().y());
+    painter.rotate(-90);
+    painter.setFont(theme::measure());
+    painter.setPen(current ? c.plum : c.quiet);
+    painter.drawText(QRect(-box.rect.height() / 2, -box.rect.width() / 2, box.rect.height(), box.rect.width()),
+                     Qt::AlignCenter, box.dropped == Dropped::Blank ? tr("blank side") : tr("separator"));
+    painter.restore();
 }
 
 void TrayStrip::paint_slip(QPainter& painter, const QRect& rect, const QString& words, bool active) {
@@ -277,6 +301,9 @@ TrayStrip::Drop TrayStrip::drop_at(QPoint at) const {
 void TrayStrip::mouseDoubleClickEvent(QMouseEvent* event) {
     for (const auto& box : boxes_) {
         if (box.tab.contains(event->pos())) return rename(box.id);
+        for (const auto& page : box.pages) {
+            if (page.dropped != Dropped::No && page.rect.contains(event->pos())) return desk_.bring_back(page.id);
+        }
     }
 }
 
@@ -345,6 +372,11 @@ bool TrayStrip::event(QEvent* event) {
         for (const auto& box : boxes_) {
             if (box.tab.contains(help->pos()))
                 QToolTip::showText(help->globalPos(), box.title + "\n" + tr("Rename: F2 or double-click"), this);
+            for (const auto& page : box.pages) {
+                if (page.dropped != Dropped::No && page.rect.contains(help->pos()))
+                    QToolTip::showText(help->globalPos(), tr("Left out of the file. Double-click brings it back."),
+                                       this);
+            }
         }
         return true;
     }

@@ -37,7 +37,9 @@ class TrayStrip : public QWidget {
   private:
     struct PageBox {
         QString id;
-        QRect rect; // of the thumbnail's field
+        QRect rect;                    // of the thumbnail's field
+        Dropped dropped = Dropped::No; // a thin slip
+        int number = 0;                // among those that go into the file
     };
     struct DocumentBox {
         QString id, title, facts;
@@ -64,6 +66,7 @@ class TrayStrip : public QWidget {
     void lay_out();
     void paint_document(QPainter& painter, const DocumentBox& box);
     void paint_page(QPainter& painter, const PageBox& box, int number);
+    void paint_dropped(QPainter& painter, const PageBox& box);
     void paint_slip(QPainter& painter, const QRect& rect, const QString& words, bool active);
     void rename(const QString& document_id);
     void walk(int step);

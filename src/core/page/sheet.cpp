@@ -37,6 +37,20 @@ std::optional<Line> line_through(const std::vector<cv::Point2d>& points) {
     return line;
 }
 
+cv::Scalar median_colour(const cv::Mat& pixels) {
+    std::vector<cv::Mat> planes;
+    cv::split(pixels, planes);
+    cv::Scalar colour;
+    for (size_t i = 0; i < planes.size(); ++i) {
+        std::vector<uchar> values;
+        for (int y = 0; y < planes[i].rows; ++y)
+            values.insert(values.end(), planes[i].ptr(y), planes[i].ptr(y) + planes[i].cols);
+        std::ranges::nth_element(values, values.begin() + std::ssize(values) / 2);
+        colour[static_cast<int>(i)] = values[values.size() / 2];
+    }
+    return colour;
+}
+
 // Where each row of `paper` (255 on paper) first turns to paper and stays so for a few dots, from the left.
 std::vector<cv::Point2d> first_paper(const cv::Mat& paper) {
     std::vector<cv::Point2d> points;
@@ -58,19 +72,31 @@ std::vector<cv::Point2d> first_paper(const cv::Mat& paper) {
 std::optional<Region> find_sheet(const Raster& raster) {
     constexpr double work_dpi = 100;
     const Raster small = at_resolution(raster, work_dpi);
-    cv::Mat grey = grey_pixels(small), light, padded;
-    const int paper = paper_level(grey);
-    // Half way between the rim's darkest strip and paper.
-    std::vector<int> rims;
-    const int strip = std::max(2, static_cast<int>(small.dpi / 60));
-    for (const cv::Mat& rim : {grey.rowRange(0, strip), grey.rowRange(grey.rows - strip, grey.rows),
-                               grey.colRange(0, strip), grey.colRange(grey.cols - strip, grey.cols)})
-        rims.push_back(static_cast<int>(cv::mean(rim)[0]));
-    std::ranges::sort(rims);
-    if (rims[0] > paper - 60) return std::nullopt; // no dark rim at all
-    const int roller = rims[0];
-    cv::threshold(grey, light, (paper + roller) / 2.0, 255, cv::THRESH_BINARY);
-    // Print inside must not count as roller: everything enclosed by paper is paper.
+    const cv::Mat grey = grey_pixels(small);
+    const int paper = paper_level(grey), strip = std::max(2, static_cast<int>(small.dpi / 60));
+    const cv::Mat rims[] = {small.pixels.rowRange(0, strip), small.pixels.rowRange(grey.rows - strip, grey.rows),
+                            small.pixels.colRange(0, strip), small.pixels.colRange(grey.cols - strip, grey.cols)};
+    const auto darkness = [](const cv::Mat& rim) {
+        const cv::Scalar mean = cv::mean(rim);
+        return std::max({mean[0], mean[1], mean[2]});
+    };
+    const cv::Mat& roller = *std::ranges::min_element(rims, {}, darkness);
+    if (darkness(roller) > paper - 60) return std::nullopt; // no dark rim at all
+    // The sheet is what is not roller: its print may reach its edges and be dark itself.
+    constexpr double least_difference = 18;
+    const cv::Scalar colour = median_colour(roller);
+    cv::Mat difference, light, even;
+    // A roller is even; the rim of a picture is not.
+    cv::inRange(roller, colour - cv::Scalar::all(least_difference), colour + cv::Scalar::all(least_difference), even);
+    if (cv::countNonZero(even) < 0.8 * static_cast<double>(even.total())) return std::nullopt;
+    cv::absdiff(small.pixels, colour, difference);
+    if (difference.channels() == 3) {
+        std::vector<cv::Mat> planes;
+        cv::split(difference, planes);
+        cv::max(planes[0], planes[1], difference);
+        cv::max(difference, planes[2], difference);
+    }
+    cv::threshold(difference, light, least_difference, 255, cv::THRESH_BINARY);
     cv::morphologyEx(light, light, cv::MORPH_CLOSE, cv::Mat::ones(3, 3, CV_8U));
 
     // Each side: left and right by rows, top and bottom by the turned picture's rows.

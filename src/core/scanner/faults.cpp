@@ -48,6 +48,9 @@ Error scanner_fault(ErrorKind kind, std::string_view scanner, int sheet, std::st
                             "and scan again.",
                             scanner);
         break;
+    case ErrorKind::Unsupported:
+        words = fmt::format("{} cannot do what was asked. Choose another source or colour, and scan again.", scanner);
+        break;
     default:
         words = fmt::format("{} reported a fault{}. Switch it off and on, {}, and go on.", scanner, at, back);
     }

@@ -110,7 +110,7 @@ Result<void> RasterSink::begin_page(const PageStart& start) {
 Result<void> RasterSink::strip(const cv::Mat& rows) {
     if (rows_ + rows.rows > page_.pixels.rows) {
         cv::Mat taller(2 * rows_ + rows.rows, page_.pixels.cols, page_.pixels.type(), cv::Scalar::all(255));
-        page_.pixels.rowRange(0, rows_).copyTo(taller.rowRange(0, rows_));
+        if (rows_ > 0) page_.pixels.rowRange(0, rows_).copyTo(taller.rowRange(0, rows_));
         page_.pixels = taller;
     }
     rows.copyTo(page_.pixels.rowRange(rows_, rows_ + rows.rows));

@@ -129,9 +129,9 @@ SizeMm read_area(const std::vector<Option>& table, Meaning& out) {
 }
 
 bool is_well_known(const std::string& name, const Meaning& meaning) {
-    constexpr std::array known{"source",       "mode",       "depth",       "tl-x",           "tl-y",
-                               "br-x",         "br-y",       "preview",     "resolution",     "x-resolution",
-                               "y-resolution", "page-width", "page-height", "preview-in-gray"};
+    constexpr std::array known{"source",     "mode",        "tl-x",           "tl-y",         "br-x",
+                               "br-y",       "preview",     "resolution",     "x-resolution", "y-resolution",
+                               "page-width", "page-height", "preview-in-gray"};
     return std::ranges::find(known, name) != known.end() || name == meaning.duplex_option;
 }
 

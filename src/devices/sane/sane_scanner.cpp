@@ -112,6 +112,11 @@ Result<void> SaneScanner::choose(sane::Session& session, const ScanRequest& requ
     const auto set = [&](const std::string& name, const OptionValue& value) {
         if (failed == 0 && !name.empty()) failed = session.set(name, value, patience);
     };
+    // What an earlier scan set and this one does not ask for goes back to how the device had it.
+    for (const std::string& name : std::exchange(touched_, {})) {
+        const auto at = std::ranges::find(meaning.can.more, name, &DeviceOption::name);
+        if (!request.more.contains(name) && at != meaning.can.more.end()) set(name, at->value);
+    }
     for (const auto& [source, word] : meaning.sources) {
         if (source == request.source) set(meaning.source_option, word);
     }
@@ -131,7 +136,10 @@ Result<void> SaneScanner::choose(sane::Session& session, const ScanRequest& requ
     }
     set(meaning.resolution_option, request.dpi);
     if (meaning.resolution_option == "x-resolution") set("y-resolution", request.dpi);
-    for (const auto& [name, value] : request.more) set(name, value);
+    for (const auto& [name, value] : request.more) {
+        set(name, value);
+        touched_.insert(name);
+    }
     if (failed != 0) return fault(failed, 0);
     if (session.lost()) return fault(9, 0);
 

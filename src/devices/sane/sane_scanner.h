@@ -5,6 +5,7 @@
 #include "devices/sane/session.h"
 
 #include <mutex>
+#include <set>
 
 namespace yelvin {
 
@@ -28,6 +29,7 @@ class SaneScanner : public Scanner {
     sane::Meaning meaning_;
     ScannerState state_ = ScannerState::Ready;
     bool button_down_ = false;
+    std::set<std::string> touched_; // further options that were set; used while scanning only
 
     std::unexpected<Error> fault(int status, int sheet);
     Result<void> choose(sane::Session& session, const ScanRequest& request, const sane::Meaning& meaning,

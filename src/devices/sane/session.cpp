@@ -155,8 +155,9 @@ std::optional<ErrorKind> fault_of(int status) {
         return ErrorKind::Stopped;
     case SANE_STATUS_DEVICE_BUSY:
         return ErrorKind::Busy;
-    case SANE_STATUS_INVAL:
     case SANE_STATUS_UNSUPPORTED:
+        return ErrorKind::Unsupported;
+    case SANE_STATUS_INVAL:
         return ErrorKind::WrongSetting;
     case SANE_STATUS_JAMMED:
         return ErrorKind::Jam;
@@ -269,10 +270,13 @@ int Session::State::read_frame(bool& last_frame) {
     }
     last_frame = parameters.last_frame != SANE_FALSE;
     push({Arrival::Kind::Frame, parameters_of(parameters), {}, 0, false});
-    // Where the device can tell that it has nothing yet, a stop need not wait for it.
+    // Where the device offers a descriptor to wait on, a stop need not wait for the device. Without one it is read
+    // blocking, even where it could do otherwise: there is nothing to tell "not yet" from the end by.
     SANE_Int ready = -1;
-    const bool waits = sane_set_io_mode(handle, SANE_TRUE) == SANE_STATUS_GOOD;
-    if (waits && sane_get_select_fd(handle, &ready) != SANE_STATUS_GOOD) ready = -1;
+    if (sane_get_select_fd(handle, &ready) == SANE_STATUS_GOOD)
+        sane_set_io_mode(handle, SANE_TRUE); // refused or not, a read behind poll() finds something
+    else
+        ready = -1;
     std::vector<std::uint8_t> bytes;
     auto shown = std::chrono::steady_clock::now();
     for (;;) {
@@ -281,10 +285,7 @@ int Session::State::read_frame(bool& last_frame) {
             pollfd waiting{ready, POLLIN, 0};
             if (poll(&waiting, 1, 50) == 0) continue;
         }
-        const size_t before = bytes.size();
         const int status = take_bytes(bytes);
-        if (status == SANE_STATUS_GOOD && bytes.size() == before && waits && ready < 0)
-            std::this_thread::sleep_for(std::chrono::milliseconds(2));
         const auto now = std::chrono::steady_clock::now();
         if (!bytes.empty() &&
             (bytes.size() >= chunk_size || status != SANE_STATUS_GOOD || now - shown > growing_pace)) {

@@ -114,6 +114,7 @@ void SimulatedScanner::set_bench(BenchSetup setup) {
     const std::scoped_lock lock(mutex_);
     if (setup.stack != setup_.stack) {
         pulled_ = 0;
+        through_.clear();
         trouble_ = ScannerState::Ready;
     }
     setup_ = std::move(setup);
@@ -127,6 +128,27 @@ BenchSetup SimulatedScanner::bench() const {
 void SimulatedScanner::press_button() {
     const std::scoped_lock lock(mutex_);
     button_ = true;
+}
+
+void SimulatedScanner::put_back(int sheets) {
+    const std::scoped_lock lock(mutex_);
+    const auto count = std::min<ptrdiff_t>(sheets > 0 ? sheets : last_pull_, std::ssize(through_));
+    setup_.stack.insert(setup_.stack.begin(), through_.end() - count, through_.end());
+    through_.resize(through_.size() - static_cast<size_t>(count));
+    pulled_ -= static_cast<int>(count);
+}
+
+void SimulatedScanner::turn_over() {
+    const std::scoped_lock lock(mutex_);
+    setup_.stack.clear();
+    for (auto sheet = through_.rbegin(); sheet != through_.rend(); ++sheet) {
+        setup_.stack.push_back(*sheet);
+        std::swap(setup_.stack.back().front, setup_.stack.back().back);
+        if (setup_.notepad) setup_.stack.back().upside_down = !setup_.stack.back().upside_down;
+    }
+    through_.clear();
+    pulled_ = 0;
+    trouble_ = ScannerState::Ready;
 }
 
 bool SimulatedScanner::take_button_press() {
@@ -267,6 +289,8 @@ Result<void> SimulatedScanner::scan_stack(const Job& job) {
         }
         lock.lock();
         const auto through = std::min<ptrdiff_t>(two ? 2 : 1, std::ssize(setup_.stack));
+        through_.insert(through_.end(), setup_.stack.begin(), setup_.stack.begin() + through);
+        last_pull_ = static_cast<int>(through);
         setup_.stack.erase(setup_.stack.begin(), setup_.stack.begin() + through);
         pulled_ += static_cast<int>(through);
     }

@@ -77,6 +77,9 @@ class SimulatedScanner : public Scanner {
     void set_bench(BenchSetup setup);
     BenchSetup bench() const; // with the sheets that are still to come
     void press_button();
+    void put_back(int sheets = 0); // what was pulled last goes back on the stack; 0: what the last pull took
+
+    void turn_over(); // all that went through goes back in, as a person turns a whole stack over
 
     std::string name() const override { return model_.name; }
     std::string kind() const override { return "simulated"; }
@@ -91,6 +94,8 @@ class SimulatedScanner : public Scanner {
     BenchModel model_;
     mutable std::mutex mutex_; // the bench is set from the window's thread
     BenchSetup setup_;
+    std::vector<StackSheet> through_; // the last one at the back
+    int last_pull_ = 0;
     int pulled_ = 0; // sheets of this stack that are through
     bool busy_ = false, button_ = false;
     ScannerState trouble_ = ScannerState::Ready;

@@ -1,0 +1,33 @@
+// The small sheet that moves the limit under which a side counts as blank: each side with the ink that was found on it,
+// and at once which of them would go.
+#pragma once
+
+#include "app/desk.h"
+
+#include <QFrame>
+
+class QLabel;
+class QSlider;
+
+namespace yelvin {
+
+class BlankSides;
+
+class BlankSheet : public QFrame {
+    Q_OBJECT
+  public:
+    BlankSheet(Desk& desk, QWidget* parent);
+    void open();
+    double limit() const; // percent
+    int going() const;    // sides that would be dropped
+
+  private:
+    Desk& desk_;
+    QSlider* slider_;
+    QLabel *value_, *count_;
+    BlankSides* sides_;
+    std::vector<PagePtr> pages_;
+    void refresh();
+};
+
+}

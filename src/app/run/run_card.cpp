@@ -1,0 +1,172 @@
+#include "app/run/run_card.h"
+
+#include "app/theme/theme.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPainter>
+#include <QPushButton>
+#include <QSpinBox>
+#include <QVBoxLayout>
+
+namespace yelvin {
+
+using For = Waiting::For;
+
+RunCard::RunCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
+    setObjectName("run");
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(18, 10, 12, 10);
+    row->setSpacing(10);
+    auto* text = new QVBoxLayout;
+    text->setSpacing(2);
+    title_ = new QLabel(this);
+    title_->setObjectName("run-title");
+    title_->setFont(theme::strong());
+    words_ = new QLabel(this);
+    words_->setObjectName("run-words");
+    words_->setWordWrap(true);
+    words_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::MinimumExpanding);
+    text->addWidget(title_);
+    text->addWidget(words_);
+    row->addLayout(text, 1);
+    gap_ = new QSpinBox(this);
+    gap_->setObjectName("run-gap");
+    gap_->setPrefix(tr("sheet "));
+    gap_->setAccessibleName(tr("the sheet where a side is missing"));
+    row->addWidget(gap_, 0, Qt::AlignVCenter);
+    const auto button = [&](const char* name, const char* kind) {
+        auto* made = new QPushButton(this);
+        made->setObjectName(name);
+        if (*kind) made->setProperty("kind", kind);
+        made->setCursor(Qt::PointingHandCursor);
+        row->addWidget(made, 0, Qt::AlignVCenter);
+        return made;
+    };
+    third_ = button("run-third", "link");
+    second_ = button("run-second", "link");
+    main_ = button("run-main", "");
+    connect(main_, &QPushButton::clicked, this, [this] { desk_.scanning() ? desk_.stop() : desk_.go_on(); });
+    connect(second_, &QPushButton::clicked, this, [this] {
+        const Waiting waiting = desk_.waiting();
+        if (waiting.what == For::NextSheet && waiting.seconds_left >= 0)
+            desk_.pause_countdown(!waiting.paused);
+        else if (waiting.can_keep)
+            desk_.keep_long_sheet();
+        else if (waiting.what == For::FirstSheet)
+            desk_.scan_first_again();
+        else if (waiting.what == For::Counts)
+            desk_.scan_backs_again();
+    });
+    connect(third_, &QPushButton::clicked, &desk_, &Desk::stop);
+    connect(gap_, &QSpinBox::valueChanged, &desk_, &Desk::set_gap);
+    connect(&desk_, &Desk::run_changed, this, &RunCard::refresh);
+    connect(&desk_, &Desk::busy_changed, this, &RunCard::refresh);
+    refresh();
+}
+
+void RunCard::set_button(QPushButton* button, const QString& words, const QString& tip) {
+    button->setVisible(!words.isEmpty());
+    button->setText(words);
+    button->setToolTip(tip);
+    button->setAccessibleName(words);
+}
+
+void RunCard::refresh() {
+    const bool waits = desk_.waiting().what != For::Nothing, runs = desk_.scanning();
+    setVisible(waits || runs);
+    if (waits)
+        show_waiting();
+    else if (runs)
+        show_progress();
+    update();
+}
+
+void RunCard::show_progress() {
+    const Progress& progress = desk_.progress();
+    gap_->hide();
+    QStringList facts;
+    if (progress.pages > 0)
+        facts.append(progress.pages == 1 ? tr("1 page is in") : tr("%1 pages are in").arg(progress.pages));
+    if (progress.sheets_waiting)
+        facts.append(*progress.sheets_waiting == 1 ? tr("1 sheet to come")
+                                                   : tr("%1 sheets to come").arg(*progress.sheets_waiting));
+    if (progress.pages_a_minute > 0) facts.append(tr("%1 pages a minute").arg(std::lround(progress.pages_a_minute)));
+    const bool stack = desk_.source() != Source::Glass;
+    title_->setText(!stack                ? tr("Scanning the glass")
+                    : progress.sheet == 0 ? tr("Pulling in the first sheet")
+                    : progress.back       ? tr("Sheet %1, back").arg(progress.sheet)
+                                          : tr("Sheet %1, front").arg(progress.sheet));
+    words_->setText(facts.isEmpty() ? tr("Pages that are in stay when you stop.") : facts.join("  ·  "));
+    set_button(main_, tr("Stop"), tr("Stop; pages that are in are kept (Esc)"));
+    set_button(second_, {}, {});
+    set_button(third_, {}, {});
+}
+
+void RunCard::show_waiting() {
+    const Waiting& waiting = desk_.waiting();
+    words_->setText(waiting.words);
+    gap_->setVisible(waiting.what == For::Counts);
+    const QString finish = tr("Finish here"), finish_tip = tr("End this run; pages that are in are kept (Esc)");
+    set_button(second_, {}, {});
+    set_button(third_, finish, finish_tip);
+    switch (waiting.what) {
+    case For::Fault:
+        title_->setText(waiting.can_keep ? tr("One sheet or two?") : tr("The scanner stopped"));
+        set_button(main_, tr("Go on"), tr("Go on with the sheet that was put back (Ctrl+Enter)"));
+        if (waiting.can_keep) set_button(second_, tr("It is one sheet"), tr("Keep the long page and go on"));
+        break;
+    case For::NextSheet:
+        title_->setText(waiting.seconds_left < 0 ? tr("Next sheet?")
+                        : waiting.paused         ? tr("Paused at %1 s").arg(waiting.seconds_left)
+                                                 : tr("Next sheet in %1 s").arg(waiting.seconds_left));
+        set_button(main_, tr("Scan it now"), tr("Do not wait (Ctrl+Enter)"));
+        if (waiting.seconds_left >= 0)
+            set_button(second_, waiting.paused ? tr("count on") : tr("pause"),
+                       tr("Let the countdown stand still or go on"));
+        set_button(third_, tr("That was the last"), finish_tip);
+        break;
+    case For::FirstSheet:
+        title_->setText(tr("First sheet"));
+        set_button(main_, tr("Scan the rest"), tr("Go on with the choices as they are now (Ctrl+Enter)"));
+        set_button(second_, tr("try it again"),
+                   tr("Put the sheet back: it is scanned anew, with the choices as they are now"));
+        break;
+    case For::Backs:
+        title_->setText(tr("Now the backs"));
+        set_button(main_, tr("Scan the backs"), tr("The stack is turned over and back in the feeder (Ctrl+Enter)"));
+        set_button(third_, tr("Fronts only"), finish_tip);
+        break;
+    case For::Counts: {
+        title_->setText(tr("%1 fronts, %2 backs").arg(waiting.fronts).arg(waiting.backs));
+        const QSignalBlocker quiet(gap_);
+        gap_->setRange(1, std::max(waiting.fronts, waiting.backs) - std::abs(waiting.fronts - waiting.backs) + 1);
+        gap_->setValue(waiting.gap);
+        set_button(main_, tr("This is right"), tr("Keep the order the tray shows (Ctrl+Enter)"));
+        set_button(second_, tr("scan the backs again"), tr("Put the turned stack back in first"));
+        set_button(third_, {}, {});
+        break;
+    }
+    case For::Nothing:
+        break;
+    }
+}
+
+// A strip of colour says how serious it is; the mark in it says the same without colour.
+void RunCard::paintEvent(QPaintEvent*) {
+    const auto& c = theme::colours();
+    QPainter painter(this);
+    const Waiting& waiting = desk_.waiting();
+    const QColor colour = waiting.what == For::Fault ? c.brick : waiting.what == For::Counts ? c.amber : c.plum;
+    painter.fillRect(rect(), c.paper);
+    painter.fillRect(QRect(0, 0, 5, height()), colour);
+    painter.setPen(QPen(c.hairline, 1));
+    painter.drawLine(0, height() - 1, width(), height() - 1);
+    if (waiting.what == For::NextSheet && waiting.seconds_left >= 0) {
+        const int whole = std::max(1, desk_.ticket().from.next_sheet_seconds);
+        painter.fillRect(QRectF(0, height() - 3, width() * static_cast<double>(waiting.seconds_left) / whole, 3),
+                         c.plum);
+    }
+}
+
+}

@@ -1,0 +1,35 @@
+// The card above the light table while a run goes on or waits: how far it is, what happened, what to do, and the two or
+// three things that can be done.
+#pragma once
+
+#include "app/desk.h"
+
+#include <QFrame>
+
+class QLabel;
+class QPushButton;
+class QSpinBox;
+
+namespace yelvin {
+
+class RunCard : public QFrame {
+    Q_OBJECT
+  public:
+    RunCard(Desk& desk, QWidget* parent);
+
+  protected:
+    void paintEvent(QPaintEvent*) override;
+
+  private:
+    Desk& desk_;
+    QLabel *title_, *words_;
+    QSpinBox* gap_;
+    QPushButton *main_, *second_, *third_;
+
+    void refresh();
+    void show_progress();
+    void show_waiting();
+    void set_button(QPushButton* button, const QString& words, const QString& tip);
+};
+
+}

@@ -1,0 +1,27 @@
+// A small drawing of how the paper lies: on the glass, in the feeder, and what happens to the stack in two passes.
+#pragma once
+
+#include "core/scanner/scanner.h"
+
+#include <QWidget>
+
+namespace yelvin {
+
+class Placement : public QWidget {
+  public:
+    Placement(Source source, Flip flip, bool two_passes, QWidget* parent);
+    QSize sizeHint() const override { return {230, 116}; }
+
+  protected:
+    void paintEvent(QPaintEvent*) override;
+
+  private:
+    Source source_;
+    Flip flip_;
+    bool two_passes_;
+};
+
+// What the drawing says, in words.
+QString placement_words(Source source, Flip flip, bool two_passes);
+
+}

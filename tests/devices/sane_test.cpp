@@ -1,0 +1,330 @@
+// The SANE scanner against libsane's own test backend (sane-test(5)) and its pnm backend, and against what pattern-tool
+// from sane-utils makes of the same device. The test pictures' values are those the backend documents and computes.
+#include "devices/sane/sane_scanner.h"
+#include "support/support.h"
+
+#include "core/raster/image_file.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <set>
+
+namespace yelvin {
+namespace {
+
+using test::TempFolder;
+
+// libsane reads its configuration when it is first used.
+void configure() {
+    static const TempFolder folder;
+    static const bool done = [] {
+        test::write_file(folder / "dll.conf", "test\npnm\n");
+        return setenv("SANE_CONFIG_DIR", folder.path().c_str(), 1) == 0;
+    }();
+    ASSERT_TRUE(done);
+}
+
+struct Sane : testing::Test {
+    std::unique_ptr<SaneScanner> scanner;
+    // The backend keeps what was set for as long as the program runs; each test starts from the same.
+    OptionValues more{{"test-picture", std::string("Color pattern")},
+                      {"hand-scanner", false},
+                      {"three-pass", false},
+                      {"read-limit", false},
+                      {"read-delay", false},
+                      {"non-blocking", false},
+                      {"select-fd", false},
+                      {"fuzzy-parameters", false},
+                      {"ppl-loss", 0.0},
+                      {"read-return-value", std::string("Default")}};
+    ScanRequest request{Source::Glass, {0, 0, 40, 30}, 100, Ink::Grey};
+
+    void SetUp() override {
+        configure();
+        scanner = std::make_unique<SaneScanner>(sane::Listing{"test:0", "Noname", "frontend-tester", "virtual device"});
+        const auto ready = scanner->prepare();
+        ASSERT_TRUE(ready) << ready.error().sentence;
+    }
+    Result<void> scan(RasterSink& sink, std::stop_token stop = {}) {
+        request.more = more;
+        return scanner->scan(request, sink, stop);
+    }
+    Raster one() {
+        RasterSink sink;
+        const auto done = scan(sink);
+        EXPECT_TRUE(done) << (done ? "" : done.error().sentence + " " + done.error().detail);
+        EXPECT_EQ(sink.pages.size(), 1U);
+        return sink.pages.empty() ? Raster{} : sink.pages.front();
+    }
+};
+
+void expect_same(const cv::Mat& ours, const cv::Mat& truth, const std::string& what) {
+    ASSERT_EQ(ours.size(), truth.size()) << what;
+    ASSERT_EQ(ours.type(), truth.type()) << what;
+    EXPECT_EQ(cv::norm(ours, truth, cv::NORM_INF), 0) << what;
+}
+
+// The backend's patterns, in millimetre squares or in dots.
+uchar grid(int x, int y, double dpi) {
+    const double square = 10 * dpi / 25.4;
+    const int lines = static_cast<int>(2 * square + 0.5);
+    const bool lower = y % lines > static_cast<int>(square + 0.5);
+    return (static_cast<int>(x / square) % 2 == 1) != lower ? 0 : 255;
+}
+uchar grey_steps(int x, int y) {
+    if (y % 5 == 0 || x % 5 == 0) return 0x55;
+    const int step = x / 5 & 0xFF;
+    return static_cast<uchar>(y % 10 > 5 ? 255 - step : step);
+}
+cv::Vec3b colour_steps(int x, int y) { // BGR
+    if (y % 5 == 0 || x % 5 == 0) return {0x55, 0x55, 0x55};
+    const int band = y % 30 / 5, step = x / 5 & 0xFF;
+    cv::Vec3b out{0, 0, 0};
+    out[2 - band / 2] = static_cast<uchar>(band % 2 ? 255 - step : step);
+    return out;
+}
+cv::Vec3b one_bit_colours(int x, int y) {
+    const int colour = y % 32 < 16 ? x / 16 % 8 : 7 - x / 16 % 8;
+    return {static_cast<uchar>(colour & 1 ? 255 : 0), static_cast<uchar>(colour & 2 ? 255 : 0),
+            static_cast<uchar>(colour & 4 ? 255 : 0)};
+}
+
+template <class Value>
+cv::Mat filled(cv::Size size, Value value) {
+    cv::Mat_<decltype(value(0, 0))> out(size);
+    for (int y = 0; y < size.height; ++y) {
+        for (int x = 0; x < size.width; ++x) out(y, x) = value(x, y);
+    }
+    return out;
+}
+
+const cv::Size area_px(157, 118); // 40 x 30 mm at 100 dpi, rounded down as the backend does
+
+TEST_F(Sane, EveryPictureComesOutToTheValueInGreyBlackAndColour) {
+    for (const Ink ink : {Ink::Grey, Ink::Black, Ink::Colour}) {
+        request.ink = ink;
+        const auto plain = [&](uchar level) {
+            return cv::Mat(area_px, ink == Ink::Colour ? CV_8UC3 : CV_8UC1, cv::Scalar::all(level));
+        };
+        more["test-picture"] = std::string("Solid black");
+        expect_same(one().pixels, plain(0), "black");
+        more["test-picture"] = std::string("Solid white");
+        expect_same(one().pixels, plain(255), "white");
+        more["test-picture"] = std::string("Grid");
+        cv::Mat squares = filled(area_px, [](int x, int y) { return grid(x, y, 100); });
+        // In one bit grey the backend counts a set bit as black and turns the pattern round with it.
+        if (ink == Ink::Colour) cv::cvtColor(squares, squares, cv::COLOR_GRAY2BGR);
+        const Raster page = one();
+        expect_same(page.pixels, squares, std::string("grid in ") + std::string(ink_word(ink)));
+        EXPECT_EQ(page.ink, ink);
+        EXPECT_EQ(page.dpi, 100);
+    }
+}
+
+TEST_F(Sane, PatternsInEightBitAndInOne) {
+    expect_same(one().pixels, filled(area_px, grey_steps), "grey");
+    request.ink = Ink::Colour;
+    expect_same(one().pixels, filled(area_px, colour_steps), "colour");
+    more["depth"] = 1.0;
+    expect_same(one().pixels, filled(area_px, one_bit_colours), "colour of one bit a channel");
+    request.ink = Ink::Black;
+    more.erase("depth");
+    expect_same(one().pixels,
+                filled(area_px, [](int x, int y) { return static_cast<uchar>((x / 16 + y / 16) % 2 ? 0 : 255); }),
+                "black");
+}
+
+// pattern-tool is another program on the same backend: what it writes is what the device delivers.
+TEST_F(Sane, SixteenBitsAndEveryPictureAgreeWithScanimage) {
+    const TempFolder folder;
+    for (const char* mode : {"Gray", "Color"}) {
+        for (const int depth : {1, 8, 16}) {
+            if (depth == 1 && mode[0] == 'C') continue; // pattern-tool has no file format for that
+            for (const char* picture : {"Solid black", "Solid white", "Color pattern", "Grid"}) {
+                const auto ran = test::run({"pattern-tool", "-d", "test:0", "--mode", mode, "--depth",
+                                            std::to_string(depth), "--test-picture", picture, "--resolution", "100",
+                                            "-x", "40", "-y", "30", "--format=pnm"});
+                ASSERT_EQ(ran.status, 0) << ran.err;
+                // P4, P5, P6: a header of three numbers (two for P4), comments, then the samples.
+                const bool colour = mode[0] == 'C';
+                const size_t samples = static_cast<size_t>(area_px.area()) * (colour ? 3 : 1);
+                const size_t bytes =
+                    depth == 1 ? static_cast<size_t>(area_px.height) * ((157 + 7) / 8) : samples * (depth / 8);
+                ASSERT_GT(ran.out.size(), bytes);
+                const auto* data = reinterpret_cast<const uchar*>(ran.out.data()) + ran.out.size() - bytes;
+                cv::Mat truth(area_px, colour ? CV_8UC3 : CV_8UC1);
+                for (size_t i = 0; i < samples; ++i) {
+                    const size_t x = i % 157, y = i / 157;
+                    truth.data[i] =
+                        depth == 1   ? (data[y * 20 + x / 8] >> (7 - x % 8) & 1 ? 0 : 255)
+                        : depth == 8 ? data[i]
+                                     : static_cast<uchar>(std::lround((data[2 * i] * 256 + data[2 * i + 1]) / 257.0));
+                }
+                if (colour) cv::cvtColor(truth, truth, cv::COLOR_RGB2BGR);
+                request.ink = colour ? Ink::Colour : depth == 1 ? Ink::Black : Ink::Grey;
+                more["test-picture"] = std::string(picture);
+                more["depth"] = static_cast<double>(depth);
+                expect_same(one().pixels, truth, std::string(mode) + " " + std::to_string(depth) + " " + picture);
+            }
+        }
+    }
+}
+
+TEST_F(Sane, ThreePassesInAllSixOrdersMakeOnePicture) {
+    request.ink = Ink::Colour;
+    more["three-pass"] = true;
+    for (const char* order : {"RGB", "RBG", "GBR", "GRB", "BRG", "BGR"}) {
+        more["three-pass-order"] = std::string(order);
+        expect_same(one().pixels, filled(area_px, colour_steps), order);
+    }
+}
+
+TEST_F(Sane, AHandScannerSaysItsLengthAtTheEnd) {
+    more["hand-scanner"] = true;
+    RasterSink sink;
+    ASSERT_TRUE(scan(sink));
+    EXPECT_EQ(sink.starts.front().height_px, 0) << "unknown at the start";
+    const cv::Size size(static_cast<int>(110 * 100 / 25.4), static_cast<int>(170 * 100 / 25.4)); // mm of sane-test(5)
+    expect_same(sink.pages.front().pixels, filled(size, grey_steps), "hand scanner");
+}
+
+TEST_F(Sane, TheFeederGivesTenSheetsAndIsEmpty) {
+    request.source = Source::FeederFront;
+    RasterSink sink;
+    ASSERT_TRUE(scan(sink));
+    EXPECT_EQ(sink.pages.size(), 10U);
+    EXPECT_EQ(sink.starts.back().sheet, 10);
+    EXPECT_EQ(scanner->state(), ScannerState::FeederEmpty);
+    expect_same(sink.pages.back().pixels, filled(area_px, grey_steps), "the tenth");
+    request.sheets = 3;
+    RasterSink some;
+    ASSERT_TRUE(scan(some));
+    EXPECT_EQ(some.pages.size(), 3U);
+}
+
+TEST_F(Sane, EachStatusOfTheDeviceIsASentenceOfItsOwn) {
+    const std::pair<const char*, ErrorKind> all[] = {{"SANE_STATUS_UNSUPPORTED", ErrorKind::Unsupported},
+                                                     {"SANE_STATUS_CANCELLED", ErrorKind::Stopped},
+                                                     {"SANE_STATUS_DEVICE_BUSY", ErrorKind::Busy},
+                                                     {"SANE_STATUS_INVAL", ErrorKind::WrongSetting},
+                                                     {"SANE_STATUS_EOF", ErrorKind::Device},
+                                                     {"SANE_STATUS_JAMMED", ErrorKind::Jam},
+                                                     {"SANE_STATUS_NO_DOCS", ErrorKind::FeederEmpty},
+                                                     {"SANE_STATUS_COVER_OPEN", ErrorKind::LidOpen},
+                                                     {"SANE_STATUS_IO_ERROR", ErrorKind::Offline},
+                                                     {"SANE_STATUS_NO_MEM", ErrorKind::NoMemory},
+                                                     {"SANE_STATUS_ACCESS_DENIED", ErrorKind::AccessDenied}};
+    std::set<std::string> sentences;
+    for (const auto& [status, kind] : all) {
+        more["read-return-value"] = std::string(status);
+        RasterSink sink;
+        const auto done = scan(sink);
+        ASSERT_FALSE(done) << status;
+        EXPECT_EQ(done.error().kind, kind) << status;
+        EXPECT_TRUE(sink.pages.empty()) << status << ": no half page";
+        EXPECT_TRUE(done.error().sentence.contains("frontend-tester")) << done.error().sentence;
+        sentences.insert(done.error().sentence);
+    }
+    EXPECT_EQ(sentences.size(), std::size(all));
+    more["read-return-value"] = std::string("Default");
+    one(); // and the next scan works
+}
+
+TEST_F(Sane, OneByteAtATimeDelaysAndEveryWayOfReadingGiveTheSamePicture) {
+    const cv::Mat truth = filled(area_px, grey_steps);
+    more["read-limit"] = true;
+    more["read-limit-size"] = 1.0;
+    expect_same(one().pixels, truth, "one byte");
+    more.erase("read-limit-size");
+    more["read-limit"] = false;
+    more["read-delay"] = true;
+    more["read-delay-duration"] = 1000.0;
+    expect_same(one().pixels, truth, "delays");
+    more["non-blocking"] = true;
+    expect_same(one().pixels, truth, "non-blocking");
+    more["select-fd"] = true;
+    expect_same(one().pixels, truth, "non-blocking with a descriptor");
+    more["fuzzy-parameters"] = true;
+    more["ppl-loss"] = 7.0; // lines padded with dots that do not belong to the picture
+    const Raster padded = one();
+    expect_same(padded.pixels, truth.colRange(0, 150), "padded lines");
+}
+
+TEST_F(Sane, AStopInTheMiddleEndsTheJobAndTheNextOneWorks) {
+    more["read-delay"] = true;
+    more["read-delay-duration"] = 200000.0;
+    request.area = {};
+    request.dpi = 300;
+    for (const bool non_blocking : {false, true}) {
+        more["non-blocking"] = non_blocking;
+        std::stop_source stop;
+        RasterSink sink;
+        sink.on_strip = [&](const Raster&, int) { stop.request_stop(); };
+        const auto done = scan(sink, stop.get_token());
+        ASSERT_FALSE(done);
+        EXPECT_EQ(done.error().kind, ErrorKind::Stopped);
+        EXPECT_TRUE(sink.pages.empty());
+    }
+    // Given up, they are again as the device had them.
+    more.erase("read-delay");
+    more.erase("read-delay-duration");
+    more.erase("non-blocking");
+    request.area = {0, 0, 40, 30};
+    request.dpi = 100;
+    expect_same(one().pixels, filled(area_px, grey_steps), "after the stops");
+}
+
+TEST_F(Sane, CapabilitiesComeFromTheOptions) {
+    const Capabilities can = scanner->capabilities();
+    EXPECT_EQ(can.sources, (std::vector{Source::Glass, Source::FeederFront}));
+    EXPECT_EQ(can.inks, (std::vector{Ink::Colour, Ink::Grey, Ink::Black}));
+    ASSERT_TRUE(can.range);
+    EXPECT_EQ(*can.range, (ResolutionRange{1, 1200, 1}));
+    EXPECT_EQ(can.glass, (SizeMm{200, 200}));
+    const auto option = [&](const char* name) {
+        const auto at = std::ranges::find(can.more, name, &DeviceOption::name);
+        return at == can.more.end() ? DeviceOption{} : *at;
+    };
+    EXPECT_EQ(option("hand-scanner").kind, DeviceOption::Kind::Flag);
+    EXPECT_EQ(option("test-picture").choices.size(), 4U);
+    EXPECT_EQ(option("ppl-loss").most, 128);
+    EXPECT_EQ(option("ppl-loss").unit, "px");
+    EXPECT_TRUE(option("resolution").name.empty()) << "what the ticket says is not offered twice";
+    EXPECT_EQ(scanner->title(), "Noname frontend-tester");
+}
+
+TEST_F(Sane, ListedDevicesCanBeUsed) {
+    const auto all = sane_scanners();
+    EXPECT_TRUE(std::ranges::any_of(all, [](const auto& s) { return s->name() == "test:0"; }));
+    EXPECT_TRUE(std::ranges::any_of(all, [](const auto& s) { return s->name() == "test:1"; }));
+    EXPECT_EQ(sane::connection_of("epson2:libusb:001:004"), "USB");
+    EXPECT_EQ(sane::connection_of("net:printhouse:test"), "network");
+    SaneScanner nobody(sane::Listing{"test:99", "", "", ""});
+    const auto opened = nobody.prepare();
+    ASSERT_FALSE(opened);
+    EXPECT_FALSE(opened.error().sentence.empty());
+}
+
+// The pnm backend scans a picture file, named by an option of its own.
+TEST_F(Sane, APictureThroughThePnmBackendIsThatPicture) {
+    const TempFolder folder;
+    std::string ppm = "P6\n120 90\n255\n";
+    for (int i = 0; i < 120 * 90; ++i)
+        ppm += {static_cast<char>(i % 251), static_cast<char>(i / 120 * 2), static_cast<char>(i * 7 % 256)};
+    test::write_file(folder / "picture.ppm", ppm);
+    SaneScanner pnm(sane::Listing{"pnm:0", "Noname", "PNM file reader", "virtual device"});
+    ASSERT_TRUE(pnm.prepare());
+    RasterSink sink;
+    ScanRequest all{Source::Glass, {}, 75, Ink::Colour};
+    all.more = {{"filename", (folder / "picture.ppm").string()}};
+    const auto done = pnm.scan(all, sink, {});
+    ASSERT_TRUE(done) << done.error().sentence << done.error().detail;
+    ASSERT_EQ(sink.pages.size(), 1U);
+    const cv::Mat rgb(90, 120, CV_8UC3, ppm.data() + ppm.size() - 120 * 90 * 3);
+    cv::Mat truth;
+    cv::cvtColor(rgb, truth, cv::COLOR_RGB2BGR);
+    expect_same(sink.pages.front().pixels, truth, "pnm");
+}
+
+}
+}
