@@ -188,8 +188,10 @@ TEST(Batch, SaysWrongUsageAndWhatCannotBeDone) {
         {{"make", "--out", out.path().string(), (folder / "nothing.png").string()}, "is not there"},
         {{"make", "--out", out.path().string(), "--ticket", page, page}, "not JSON"},
         {{"scan", "--device", "Nobody's scanner", "--out", out.path().string()}, "no scanner \"Nobody's scanner\""},
+        {{"scan", "--device", "Bench feeder", "--set", "from.source=feeder-both", "--out", out.path().string()},
+         "Bench feeder has no feeder-both; set from.source=feeder-front"},
         {{"scan", "--device", "simulated", "--set", "from.source=feeder-both", "--out", out.path().string()},
-         "only a glass"},
+         "The feeder of Bench scanner is empty"},
     };
     for (const auto& [arguments, words] : impossible) {
         const Ran ran = batch(arguments);
@@ -199,6 +201,102 @@ TEST(Batch, SaysWrongUsageAndWhatCannotBeDone) {
         EXPECT_TRUE(ran.out.empty()) << ran.out;
     }
     EXPECT_TRUE(out.files().empty());
+}
+
+// A stack from a ticket: blank sides dropped, documents at separators named by them.
+TEST(Batch, ScansAStackIntoDocuments) {
+    const TempFolder out;
+    const std::string separators = (out / "separators.pdf").string();
+    ASSERT_EQ(batch({"separators", "--out", separators, "Heron"}).status, 0);
+    const std::string lease = original("lease-1").string() + "," + original("lease-2").string() + "@1.2";
+    const Ran ran = batch({"scan",
+                           "--device",
+                           "Bench scanner",
+                           "--in-feeder",
+                           lease,
+                           "--in-feeder",
+                           separators,
+                           "--in-feeder",
+                           original("till-receipt").string() + "@-1.5",
+                           "--set",
+                           "from.source=feeder-both",
+                           "--set",
+                           "pages.drop_blank=true",
+                           "--set",
+                           "pages.split=separator",
+                           "--set",
+                           "read.languages=[]",
+                           "--set",
+                           R"(save.name=[{"barcode":true},{"words":"papers"}])",
+                           "--set",
+                           "how.dpi=150",
+                           "--out",
+                           out.path().string()});
+    ASSERT_EQ(ran.status, 0) << ran.err;
+    const auto made = lines(ran.out);
+    ASSERT_EQ(made.size(), 2U) << ran.out;
+    EXPECT_EQ(nlohmann::json::parse(made[0])["pages"], 2);
+    EXPECT_EQ(nlohmann::json::parse(made[1])["pages"], 1);
+    EXPECT_EQ(out.files(), (std::vector<std::string>{"Heron papers.pdf", "papers.pdf", "separators.pdf"}));
+    const Ran info = run({"pdfinfo", (out / "Heron papers.pdf").string()});
+    EXPECT_NE(info.out.find("Page size:      22"), std::string::npos)
+        << "an 80 mm receipt, cut to the sheet: " << info.out;
+}
+
+TEST(Batch, AFaultIsOneSentenceAndThePagesBeforeItAreSaved) {
+    for (const auto& [fault, words] : {std::pair{"jam@2", "Paper jam in Bench scanner at sheet 2"},
+                                       {"unplugged@2", "stopped answering at sheet 2"},
+                                       {"lid-open@2", "was opened at sheet 2"}}) {
+        const TempFolder out;
+        const std::string lease = original("lease-1").string();
+        const Ran ran = batch({"scan", "--device", "Bench scanner", "--in-feeder", lease, "--in-feeder", lease,
+                               "--fault", fault, "--set", "from.source=feeder-front", "--set", "read.languages=[]",
+                               "--set", "how.dpi=75", "--out", out.path().string()});
+        EXPECT_EQ(ran.status, 1);
+        EXPECT_EQ(lines(ran.err).size(), 1U) << ran.err;
+        EXPECT_NE(ran.err.find(words), std::string::npos) << ran.err;
+        EXPECT_EQ(out.files().size(), 1U) << "the sheet before it is saved";
+    }
+    EXPECT_EQ(batch({"scan", "--device", "Bench scanner", "--fault", "thunder@2", "--out", "/"}).status, 2);
+}
+
+// libsane's test backend, from a ticket file.
+TEST(Batch, ScansWithSaneFromATicket) {
+    const TempFolder folder, out;
+    write_file(folder / "dll.conf", "test\n");
+    setenv("SANE_CONFIG_DIR", folder.path().c_str(), 1);
+    write_file(folder / "ticket.json", R"({"yelvin_ticket": 1, "from": {"source": "feeder-front", "paper": "Card",
+        "more": {"test:0": {"test-picture": "Grid"}}}, "how": {"ink": "grey", "dpi": 75}, "read": {"languages": []},
+        "pages": {"turn_upright": false, "straighten": false}, "make": {"format": "tiff"}})");
+    const std::vector<std::string> scan{
+        "scan", "--device", "test:0", "--ticket", (folder / "ticket.json").string(), "--out", out.path().string()};
+    const Ran ran = batch(scan);
+    ASSERT_EQ(ran.status, 0) << ran.err;
+    EXPECT_EQ(nlohmann::json::parse(lines(ran.out).at(0))["pages"], 10) << "its feeder holds ten";
+    const auto page = read_page(out / out.files().front(), 9);
+    ASSERT_TRUE(page);
+    EXPECT_EQ(page->raster.pixels.at<uchar>(5, 5), 255) << "the grid's first square";
+    EXPECT_EQ(page->raster.pixels.at<uchar>(5, 35), 0);
+    const Ran devices = batch({"devices", "--json"});
+    ASSERT_EQ(devices.status, 0);
+    const auto list = nlohmann::json::parse(devices.out);
+    const auto found = std::ranges::find_if(list, [](const auto& entry) { return entry["name"] == "test:0"; });
+    ASSERT_NE(found, list.end());
+    EXPECT_EQ((*found)["sources"], (nlohmann::json{"glass", "feeder-front"}));
+    const std::pair<const char*, const char*> faults[] = {{"SANE_STATUS_JAMMED", "Paper jam"},
+                                                          {"SANE_STATUS_COVER_OPEN", "lid"},
+                                                          {"SANE_STATUS_NO_DOCS", "empty"},
+                                                          {"SANE_STATUS_ACCESS_DENIED", "may not be used"}};
+    for (const auto& [status, words] : faults) {
+        std::vector<std::string> faulty = scan;
+        faulty.insert(faulty.end(),
+                      {"--set", std::string(R"(from.more={"test:0":{"read-return-value":")") + status + "\"}}"});
+        const Ran failed = batch(faulty);
+        EXPECT_EQ(failed.status, 1) << status;
+        EXPECT_EQ(lines(failed.err).size(), 1U) << failed.err;
+        EXPECT_NE(failed.err.find(words), std::string::npos) << failed.err;
+    }
+    unsetenv("SANE_CONFIG_DIR");
 }
 
 }

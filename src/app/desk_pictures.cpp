@@ -98,14 +98,15 @@ std::optional<TextLayer> Desk::text_of(const QString& page_id) {
 
 QString Desk::title_of(const Document& document) const {
     if (!document.name.empty()) return QString::fromStdString(document.name);
-    // Documents without a name of their own will be numbered in the order in which they lie.
+    // Documents without a name of their own will be numbered in the order in which they lie, each kind by itself.
+    const auto parts = with_barcode(ticket_.save.name, document.barcode);
+    const auto date = today();
     int before = 0;
     for (const auto& other : tray_.documents) {
         if (other->id == document.id) break;
-        if (other->name.empty() && other->saved_as.empty()) ++before;
+        const bool counts = other->name.empty() && other->saved_as.empty() && !other->kept_pages().empty();
+        if (counts && with_barcode(ticket_.save.name, other->barcode) == parts) ++before;
     }
-    const auto date = today();
-    const auto parts = with_barcode(ticket_.save.name, document.barcode);
     const int first = next_number(parts, date, expanded_folder(ticket_.save.folder));
     return QString::fromStdString(numbered_name(parts, date, first, before));
 }

@@ -1,5 +1,6 @@
 #include "app/shots.h"
 
+#include "app/bench/bench_sheet.h"
 #include "app/demo.h"
 #include "app/main_window.h"
 #include "app/theme/theme.h"
@@ -8,6 +9,7 @@
 #include <QApplication>
 #include <QDir>
 #include <QEventLoop>
+#include <QFile>
 #include <QPainter>
 #include <QTemporaryDir>
 #include <QTimer>
@@ -35,6 +37,15 @@ void close_sheet() {
     QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
 }
 
+// Runs the event loop until it is so.
+void until(const std::function<bool()>& so) {
+    while (!so()) {
+        QEventLoop loop;
+        QTimer::singleShot(20, &loop, &QEventLoop::quit);
+        loop.exec();
+    }
+}
+
 // The window with whatever sheet is open over it.
 void shoot(MainWindow& window, const QString& file) {
     QPixmap picture = window.grab();
@@ -44,6 +55,99 @@ void shoot(MainWindow& window, const QString& file) {
     }
     std::printf("%s\n", qPrintable(file));
     picture.save(file);
+}
+
+}
+
+namespace {
+
+// The feeder: a run under way, a jam, the blank limit, hand-fed sheets, and the list of scanners.
+void take_feeder(const QDir& out) {
+    const QTemporaryDir base;
+    Desk desk(demo::places(base.path()));
+    desk.use_bench_scanner();
+    demo::set_up(desk, base.path());
+    MainWindow window(desk);
+    window.show();
+    Ticket ticket = desk.ticket();
+    ticket.name = "Day's post";
+    ticket.colour = "moss";
+    ticket.from.source = Source::FeederBoth;
+    ticket.from.paper = "auto";
+    ticket.how.dpi = 200;
+    ticket.pages.drop_blank = true;
+    ticket.read.languages.clear();
+    desk.set_ticket(ticket);
+    BenchSetup bench = desk.bench().bench();
+    bench.stack = demo_stack(desk.originals_folder());
+    bench.real_pace = false;
+    bench.faults = {{ErrorKind::Jam, 4, true}};
+    desk.set_bench(bench);
+    window.look_at(MainWindow::Look::Glass);
+    settle(desk);
+    shoot(window, out.filePath("feeder.png"));
+    desk.start_scan();
+    until([&] { return desk.waiting().what == Waiting::For::Fault; });
+    settle(desk);
+    shoot(window, out.filePath("jam.png"));
+    bench = desk.bench().bench();
+    bench.real_pace = true;
+    bench.seconds_for_a4 = 2.5;
+    desk.set_bench(bench);
+    int growing = 0;
+    QObject::connect(&desk, &Desk::page_growing, &window,
+                     [&](const QImage&, int rows, int of) { growing = 100 * rows / of; });
+    desk.go_on();
+    until([&] { return desk.progress().pages >= 8 && growing > 55 && growing < 90; });
+    shoot(window, out.filePath("feeder-run.png"));
+    until([&] { return !desk.scanning(); });
+    settle(desk);
+    window.open_blank_sheet();
+    settle(desk);
+    shoot(window, out.filePath("blank-sides.png"));
+    close_sheet();
+    ticket.from.source = Source::HandFed;
+    desk.set_ticket(ticket);
+    bench = desk.bench().bench();
+    bench.stack = demo_stack(desk.originals_folder());
+    bench.real_pace = false;
+    desk.set_bench(bench);
+    desk.set_next_page_starts_document(true);
+    desk.start_scan();
+    until([&] { return desk.waiting().what == Waiting::For::NextSheet; });
+    desk.tick();
+    desk.pause_countdown(true);
+    settle(desk);
+    desk.pause_countdown(false);
+    shoot(window, out.filePath("hand-fed.png"));
+    desk.stop();
+    window.ticket_bar().open_phrase("source");
+    settle(desk);
+    shoot(window, out.filePath("source.png"));
+    close_sheet();
+}
+
+// libsane's own test devices stand for real scanners in the list.
+void take_scanners(const QDir& out) {
+    const QTemporaryDir base;
+    QFile configuration(base.filePath("dll.conf"));
+    if (configuration.open(QIODevice::WriteOnly)) configuration.write("test\n");
+    configuration.close();
+    qputenv("SANE_CONFIG_DIR", base.path().toUtf8());
+    DeskPlaces places = demo::places(base.path());
+    places.real_scanners = true;
+    Desk desk(places);
+    desk.use_bench_scanner();
+    demo::set_up(desk, base.path());
+    MainWindow window(desk);
+    window.show();
+    until([&] { return !desk.looking_for_scanners(); });
+    settle(desk);
+    window.ticket_bar().open_phrase("scanner");
+    until([&] { return !desk.looking_for_scanners(); });
+    settle(desk);
+    shoot(window, out.filePath("scanners.png"));
+    close_sheet();
 }
 
 }
@@ -115,6 +219,8 @@ int take(const QString& folder) {
     settle(desk);
     shoot(window, out.filePath("bench.png"));
     close_sheet();
+    take_feeder(out);
+    take_scanners(out);
     return 0;
 }
 

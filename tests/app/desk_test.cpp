@@ -112,15 +112,25 @@ TEST_F(DeskTest, TakesInEveryPageOfFilesAsOneDocument) {
     }
 }
 
-TEST_F(DeskTest, AFileWithoutResolutionIsSaid) {
+TEST_F(DeskTest, AFileWithoutResolutionIsAskedAbout) {
     ASSERT_EQ(run({"convert", "-size", "90x90", "xc:white", "-strip", "-define", "png:exclude-chunks=pHYs",
                    (base_ / "bare.png").string()})
                   .status,
               0);
-    desk_->add_files({QString::fromStdString(base_ / "bare.png")});
+    const QStringList bare{QString::fromStdString(base_ / "bare.png")};
+    desk_->add_files(bare);
+    ASSERT_TRUE(wait([&] { return desk_->files_without_resolution().size() == 1 && at_rest(); }));
+    EXPECT_EQ(desk_->tray().page_count(), 0U) << "it waits for the answer";
+    EXPECT_EQ(desk_->files_without_resolution().front().width_px, 90);
+    desk_->add_unsized(600);
     ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 1 && at_rest(); }));
-    ASSERT_EQ(troubles_.size(), 1);
-    EXPECT_TRUE(troubles_[0].contains("bare.png carries no resolution")) << qPrintable(troubles_[0]);
+    EXPECT_EQ(desk_->current()->original.dpi, 600);
+    EXPECT_TRUE(desk_->files_without_resolution().isEmpty());
+    desk_->add_files(bare);
+    ASSERT_TRUE(wait([&] { return desk_->files_without_resolution().size() == 1 && at_rest(); }));
+    desk_->leave_unsized();
+    EXPECT_EQ(desk_->tray().page_count(), 1U);
+    EXPECT_TRUE(troubles_.isEmpty());
 }
 
 TEST_F(DeskTest, UndoBringsBackTheTrayWithWhatWasNoticedSince) {

@@ -73,7 +73,8 @@ class BlankSides : public QWidget {
             painter.setPen(goes ? c.brick : c.ink);
             const QRectF words(x, sheet.bottom() + 3, cell_width, 15);
             painter.drawText(words, Qt::AlignCenter,
-                             page.notices.writing ? QObject::tr("writing") : percent_words(page.notices.ink_percent));
+                             page.notices.writing ? QObject::tr("%1 ✎").arg(percent_words(page.notices.ink_percent))
+                                                  : percent_words(page.notices.ink_percent));
             painter.setPen(goes ? c.brick : c.quiet);
             const QString place =
                 page.sheet > 0
@@ -133,8 +134,8 @@ BlankSheet::BlankSheet(Desk& desk, QWidget* parent)
     foot->addWidget(apply);
     column->addLayout(foot);
     auto* note =
-        new QLabel(tr("Sides with anything that looks like writing never go. A side that goes stays in the tray "
-                      "as a slip; one press brings it back."),
+        new QLabel(tr("✎ has writing or a stamp on it, which counts as 0.15 % by itself: a lone page number or a faint "
+                      "pencil note stays. A side that goes stays in the tray as a slip; one press brings it back."),
                    this);
     note->setProperty("quiet", true);
     note->setWordWrap(true);

@@ -58,6 +58,7 @@ Marks find_marks(const Raster& raster) {
     cv::subtract(background(out.grey, raster.dpi), out.grey, out.strength);
     const double limit = std::clamp(12 + 2 * grain(out.strength), 12.0, 60.0);
     cv::threshold(out.strength, out.mask, limit, 255, cv::THRESH_BINARY);
+    out.all = out.mask.clone();
 
     cv::Mat labels, stats, centres;
     const int count = cv::connectedComponentsWithStats(out.mask, labels, stats, centres, 8, CV_32S);

@@ -13,6 +13,7 @@ struct Marks {
     cv::Mat strength; // how much darker than the paper around it, CV_8UC1
     cv::Mat mask;     // 255 where a mark is, specks and what runs into the rim (the lid beside a
                       // crooked sheet) left out
+    cv::Mat all;      // the mask before specks and what runs into the rim were left out
     double dpi = 0;
     int paper = 255; // grey level of the paper
     int print = 0;   // grey level of the darker ink (the darkest percent of the marks)

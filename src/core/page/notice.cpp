@@ -1,5 +1,7 @@
 #include "core/page/notice.h"
 
+#include "core/page/traces.h"
+
 #include <opencv2/imgproc.hpp>
 
 #include <array>
@@ -15,24 +17,16 @@ namespace {
 
 constexpr double edge_mm = 0.4;
 
-// The share of the marked page that lies in marks, a rim of 3 mm left out: there lie the shadows of the paper's edge.
-double ink_percent(const Marks& marks) {
-    const int rim = static_cast<int>(mm_to_px(3, marks.dpi));
-    if (marks.mask.cols <= 4 * rim || marks.mask.rows <= 4 * rim)
-        return 100.0 * cv::countNonZero(marks.mask) / static_cast<double>(marks.mask.total());
-    const cv::Mat inner = marks.mask(cv::Rect(rim, rim, marks.mask.cols - 2 * rim, marks.mask.rows - 2 * rim));
-    return 100.0 * cv::countNonZero(inner) / static_cast<double>(inner.total());
-}
-
 }
 
 Notices notice(const Raster& original) {
     const Raster work = at_resolution(original, 200);
     const Marks marks = find_marks(work);
     Notices out;
-    out.ink_percent = ink_percent(marks);
+    const Traces traces = find_traces(marks);
+    out.ink_percent = traces.ink_percent;
     out.letters = static_cast<int>(letters(marks).boxes.size());
-    out.writing = out.letters >= 2 && marks.paper - marks.print > 24;
+    out.writing = traces.crisp > 0;
     out.ink = ink_need(work, marks);
     out.regions = find_regions(original);
     if (const auto text = text_tilt(work)) {

@@ -16,21 +16,27 @@ namespace yelvin {
 enum class PageKind { Text, Photo, Mixed };
 std::string_view kind_word(PageKind kind); // "text", "photo", "mixed"
 
+inline constexpr double writing_counts_percent = 0.15;
+
 struct Notices {
     std::optional<double> tilt_degrees; // clockwise; nothing: neither lines of text nor a single edge to tell it by
     bool tilt_by_text = false;          // else by the paper's edge
     int letters = 0;
     std::optional<int>
         turn_degrees;       // clockwise turn that sets it upright: 0, 90, 180, 270; nothing: no text to tell by
-    double ink_percent = 0; // share of the page covered by marks
-    bool writing = false;   // marks that look like letters: never blank
+    double ink_percent = 0; // share of the side under traces of ink or pencil (core/page/traces.h)
+    bool writing = false;   // something crisp, as pens and printers make it
     InkNeed ink;
     PageKind kind = PageKind::Text;
     std::vector<Region> regions;
     std::optional<Region> sheet;       // in a feeder's picture: the sheet, which the page is cut to
     std::vector<std::string> barcodes; // looked for only where the ticket wants them
 
-    bool blank(double limit_percent) const { return !writing && ink_percent < limit_percent; }
+    // Writing counts for itself, so that a lone page number, which is hardly any ink, is not lost under the usual limit;
+    // a person who moves the limit further up means it.
+    bool blank(double limit_percent) const {
+        return ink_percent + (writing ? writing_counts_percent : 0) < limit_percent;
+    }
 };
 
 // Everything but turn_degrees, which takes a reading (core/reading/orientation.h).

@@ -88,7 +88,12 @@ Tray with_verdicts(const Tray& tray, std::span<const std::string> page_ids, std:
             out = with_page(out, std::make_shared<const Page>(std::move(changed)));
         }
         if (!verdict.starts_document) continue;
-        out = with_divider_at(out, page_ids[i]);
+        // Slips alone make no document: a separator at the very top lies in the document it names.
+        const auto at = find_page(out, page_ids[i]);
+        const auto& pages = out.documents[at->document]->pages;
+        const auto before = std::span(pages).first(at->page);
+        if (std::ranges::any_of(before, [](const PagePtr& p) { return p->dropped == Dropped::No; }))
+            out = with_divider_at(out, page_ids[i]);
         if (verdict.barcode.empty()) continue;
         const auto place = find_page(out, page_ids[i]);
         out = with_document_barcode(out, out.documents[place->document]->id, verdict.barcode);

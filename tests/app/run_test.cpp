@@ -1,0 +1,230 @@
+// Runs through the feeder in the real window: what can go wrong at a scanner, said and put right.
+#include "app/run/run_card.h"
+#include "app/window_fixture.h"
+
+#include <QSpinBox>
+
+namespace yelvin::test {
+namespace {
+
+using For = Waiting::For;
+
+class Run : public Window {
+  protected:
+    // A stack of leases at 75 dpi; what matters here is what happens to it.
+    void load(int sheets, std::vector<BenchFault> faults = {}, Source source = Source::FeederFront) {
+        BenchSetup bench;
+        for (int i = 0; i < sheets; ++i) bench.stack.push_back({{original("lease-1")}, {original("lease-2")}});
+        bench.faults = std::move(faults);
+        desk_->set_bench(bench);
+        choose([&](Ticket& t) {
+            t.from.source = source;
+            t.how.dpi = 75;
+            t.read.languages.clear();
+            t.pages.turn_upright = false;
+        });
+    }
+    bool ended() const { return at_rest() && desk_->waiting().what == For::Nothing; }
+    bool waits(For what) {
+        return wait([&] { return at_rest() && desk_->waiting().what == what; });
+    }
+    QString said() const { return part<QLabel>("run-words")->text(); }
+    // "1F 1B 2F": sheets and sides in the order of the tray.
+    std::string order() const {
+        std::string out;
+        for (const auto& document : desk_->tray().documents) {
+            for (const auto& page : document->pages) out += std::to_string(page->sheet) + (page->back ? "B " : "F ");
+        }
+        return out;
+    }
+};
+
+TEST_F(Run, EveryFaultIsSaidAndTheRunGoesOnWithNothingLost) {
+    const std::pair<ErrorKind, const char*> faults[] = {
+        {ErrorKind::Jam, "Paper jam in Bench scanner at sheet 2. Open it, take the sheet out, put sheet 2 back"},
+        {ErrorKind::TwoSheets, "pulled two sheets at once at sheet 2"},
+        {ErrorKind::FeederEmpty, "is empty after sheet 1"},
+        {ErrorKind::LidOpen, "The lid of Bench scanner was opened at sheet 2"},
+        {ErrorKind::Busy, "is busy with another program"},
+        {ErrorKind::Offline, "stopped answering at sheet 2. Check its cable"},
+        {ErrorKind::NoMemory, "ran out of memory at sheet 2"},
+        {ErrorKind::Device, "reported a fault at sheet 2"}};
+    start();
+    for (const auto& [kind, words] : faults) {
+        desk_->edit({}, "empty");
+        load(3, {{kind, 2}}, Source::FeederBoth);
+        press("scan");
+        ASSERT_TRUE(waits(For::Fault)) << words;
+        EXPECT_TRUE(part<RunCard>("run")->isVisible());
+        EXPECT_TRUE(said().contains(words)) << qPrintable(said());
+        EXPECT_EQ(order(), "1F 1B ") << words;
+        EXPECT_EQ(part<QPushButton>("scan")->text(), "Go on");
+        press("run-main");
+        ASSERT_TRUE(wait([&] { return ended(); })) << words;
+        EXPECT_EQ(order(), "1F 1B 2F 2B 3F 3B ") << words;
+        EXPECT_EQ(desk_->tray().documents.size(), 1U);
+        EXPECT_FALSE(part<RunCard>("run")->isVisible());
+    }
+    EXPECT_TRUE(trouble_.isEmpty()) << qPrintable(trouble_);
+}
+
+TEST_F(Run, AFaultCanEndTheRunAndKeepWhatIsIn) {
+    start();
+    load(3, {{ErrorKind::Jam, 3}});
+    key("Ctrl+Return");
+    ASSERT_TRUE(waits(For::Fault));
+    key("Esc");
+    EXPECT_TRUE(ended());
+    EXPECT_EQ(order(), "1F 2F ");
+    key("Ctrl+Z");
+    EXPECT_EQ(order(), "") << "one press of Scan is one step";
+    key("Ctrl+Shift+Z");
+    EXPECT_EQ(order(), "1F 2F ");
+}
+
+TEST_F(Run, AnEmptyFeederIsSaidAndThereIsNothingToGoOnWith) {
+    start();
+    load(0);
+    press("scan");
+    ASSERT_TRUE(wait([&] { return !trouble_.isEmpty() && ended(); }));
+    EXPECT_TRUE(trouble_.contains("Put the paper in, then scan")) << qPrintable(trouble_);
+}
+
+TEST_F(Run, TwoSheetsThatNobodySensedAreAskedAbout) {
+    start();
+    load(5, {{ErrorKind::TwoSheets, 3, false}});
+    press("scan");
+    ASSERT_TRUE(waits(For::Fault));
+    EXPECT_TRUE(said().contains("Sheet 3 is much longer")) << qPrintable(said());
+    EXPECT_EQ(order(), "1F 2F 3F ");
+    press("run-main"); // both are put back
+    ASSERT_TRUE(wait([&] { return ended(); }));
+    EXPECT_EQ(order(), "1F 2F 3F 4F 5F ");
+    const auto& pages = desk_->tray().documents.front()->pages;
+    EXPECT_NEAR(pages[2]->original.height_px, pages[0]->original.height_px, 3) << "one sheet again";
+
+    desk_->edit({}, "empty");
+    load(5, {{ErrorKind::TwoSheets, 3, false}});
+    press("scan");
+    ASSERT_TRUE(waits(For::Fault));
+    press("run-second"); // it is one long sheet
+    ASSERT_TRUE(wait([&] { return ended(); }));
+    EXPECT_EQ(order(), "1F 2F 3F 4F ");
+}
+
+TEST_F(Run, AStopKeepsTheSheetsThatAreIn) {
+    start();
+    load(4);
+    BenchSetup bench = desk_->bench().bench();
+    bench.real_pace = true;
+    bench.seconds_for_a4 = 0.6;
+    desk_->set_bench(bench);
+    QSignalSpy growing(desk_.get(), &Desk::page_growing);
+    press("scan");
+    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() >= 1 && growing.size() > 2; }))
+        << "pages grow as they arrive";
+    EXPECT_TRUE(part<QLabel>("run-title")->text().startsWith("Sheet "))
+        << qPrintable(part<QLabel>("run-title")->text());
+    press("run-main");
+    ASSERT_TRUE(wait([&] { return ended(); }));
+    EXPECT_GE(desk_->tray().page_count(), 1U);
+    EXPECT_LT(desk_->tray().page_count(), 4U);
+    EXPECT_TRUE(trouble_.isEmpty());
+}
+
+TEST_F(Run, FrontsThenBacksAreInterleaved) {
+    start();
+    desk_->use_scanner("Bench feeder");
+    load(3, {}, Source::FeederBoth);
+    EXPECT_TRUE(part<Sentence>("sentence")->text().contains("both sides in two passes"));
+    press("scan");
+    ASSERT_TRUE(waits(For::Backs));
+    EXPECT_TRUE(said().contains("3 sheets are in, fronts only. Take the stack out, turn it over"))
+        << qPrintable(said());
+    press("run-main"); // the simulated stack is turned over by itself
+    ASSERT_TRUE(wait([&] { return ended(); }));
+    EXPECT_EQ(order(), "1F 1B 2F 2B 3F 3B ");
+    EXPECT_EQ(desk_->tray().documents.size(), 1U);
+}
+
+TEST_F(Run, CountsThatDifferAreSetRight) {
+    start();
+    desk_->use_scanner("Bench feeder");
+    load(3, {}, Source::FeederBoth);
+    press("scan");
+    ASSERT_TRUE(waits(For::Backs));
+    BenchSetup turned; // one sheet less than there were
+    for (int i = 0; i < 2; ++i) turned.stack.push_back({{original("lease-2")}, {}});
+    desk_->set_bench(turned);
+    press("run-main");
+    ASSERT_TRUE(waits(For::Counts));
+    EXPECT_TRUE(said().contains("There are 3 fronts, but 2 backs")) << qPrintable(said());
+    EXPECT_EQ(order(), "1F 1B 2F 2B 3F ");
+    part<QSpinBox>("run-gap")->setValue(1);
+    EXPECT_EQ(order(), "1F 2F 2B 3F 3B ") << "the tray follows";
+    press("run-second"); // scan the backs again: put back, with the missing one
+    ASSERT_TRUE(waits(For::Counts));
+    EXPECT_EQ(desk_->tray().page_count(), 5U);
+    part<QSpinBox>("run-gap")->setValue(2);
+    press("run-main");
+    EXPECT_TRUE(ended());
+    EXPECT_EQ(order(), "1F 1B 2F 3F 3B ");
+}
+
+TEST_F(Run, HandFedSheetsComeByCountdownOrByPress) {
+    start();
+    load(4, {}, Source::HandFed);
+    EXPECT_TRUE(part<Sentence>("sentence")->text().contains("sheet by sheet"));
+    press("scan");
+    ASSERT_TRUE(waits(For::NextSheet));
+    auto* title = part<QLabel>("run-title");
+    EXPECT_EQ(title->text(), "Next sheet in 6 s") << "the customary six seconds";
+    desk_->tick();
+    EXPECT_EQ(title->text(), "Next sheet in 5 s");
+    press("run-second");
+    desk_->tick();
+    EXPECT_EQ(title->text(), "Paused at 5 s") << "it stands still";
+    press("run-second");
+    for (int i = 0; i < 5; ++i) desk_->tick();
+    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 2; }));
+    ASSERT_TRUE(waits(For::NextSheet));
+    press("run-main"); // do not wait
+    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 3; }));
+    ASSERT_TRUE(waits(For::NextSheet));
+    press("run-third"); // that was the last
+    EXPECT_TRUE(ended());
+    EXPECT_EQ(order(), "1F 2F 3F ");
+    EXPECT_EQ(desk_->tray().documents.size(), 1U);
+    choose([](Ticket& t) { t.from.next_sheet_seconds = 0; });
+    press("scan");
+    ASSERT_TRUE(waits(For::NextSheet));
+    EXPECT_EQ(title->text(), "Next sheet?");
+}
+
+TEST_F(Run, TheFirstSheetIsATest) {
+    start();
+    load(3, {}, Source::FeederBoth);
+    key("Alt+1");
+    EXPECT_EQ(part<QPushButton>("tab-glass")->text(), "Feeder");
+    key("Ctrl+L");
+    ASSERT_TRUE(waits(For::FirstSheet));
+    EXPECT_EQ(order(), "1F 1B ");
+    choose([](Ticket& t) { t.how.ink = Ink::Grey; });
+    press("run-second"); // again, in grey
+    ASSERT_TRUE(waits(For::FirstSheet));
+    EXPECT_EQ(order(), "1F 1B ");
+    EXPECT_EQ(desk_->current()->original.ink, Ink::Grey);
+    press("run-main");
+    ASSERT_TRUE(wait([&] { return ended(); }));
+    EXPECT_EQ(order(), "1F 1B 2F 2B 3F 3B ");
+}
+
+TEST_F(Run, TheScannersOwnButtonStartsTheTicket) {
+    start();
+    load(2);
+    desk_->bench().press_button();
+    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 2 && ended(); }));
+}
+
+}
+}

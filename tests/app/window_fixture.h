@@ -1,0 +1,122 @@
+// The real window with a desk in a folder of its own, driven as a person would drive it.
+#pragma once
+
+#include "app/bench/bench_sheet.h"
+#include "app/demo.h"
+#include "app/desk.h"
+#include "app/glass/glass_view.h"
+#include "app/main_window.h"
+#include "app/noticed/noticed_panel.h"
+#include "app/page/page_view.h"
+#include "app/ticketbar/phrase_sheet.h"
+#include "app/ticketbar/sentence.h"
+#include "app/ticketbar/ticket_bar.h"
+#include "app/tray/tray_strip.h"
+#include "core/raster/image_file.h"
+#include "support/support.h"
+
+#include <QApplication>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QSignalSpy>
+#include <QTest>
+
+namespace yelvin::test {
+
+class Window : public testing::Test {
+  protected:
+    TempFolder base_;
+    std::unique_ptr<Desk> desk_;
+    std::unique_ptr<MainWindow> window_;
+    QString trouble_;
+    QStringList saved_;
+
+    bool real_scanners_ = false; // those of libsane too
+
+    void start(bool with_scanner = true) {
+        window_.reset();
+        desk_.reset();
+        DeskPlaces places = demo::places(QString::fromStdString(base_.path().string()));
+        places.originals = YELVIN_ORIGINALS;
+        places.real_scanners = real_scanners_;
+        desk_ = std::make_unique<Desk>(places);
+        if (with_scanner) desk_->use_bench_scanner();
+        window_ = std::make_unique<MainWindow>(*desk_);
+        QObject::connect(desk_.get(), &Desk::trouble, [this](const QString& sentence) { trouble_ = sentence; });
+        QObject::connect(desk_.get(), &Desk::saved, [this](const QStringList& files) { saved_ = files; });
+        window_->show();
+        ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
+    }
+    void TearDown() override {
+        window_.reset();
+        desk_.reset();
+    }
+
+    static bool wait(const std::function<bool()>& until) { return QTest::qWaitFor(until, 60000); }
+    bool at_rest() const {
+        return !desk_->scanning() && !desk_->previewing() && !desk_->saving() && desk_->pages_in_work() == 0;
+    }
+    template <class W>
+    W* part(const QString& name = {}) const {
+        return window_->findChild<W*>(name);
+    }
+    void press(const QString& name) {
+        QApplication::processEvents();                                   // new widgets are laid out and shown by events
+        for (auto* button : window_->findChildren<QPushButton*>(name)) { // one that is going may bear the same name
+            if (!button->isVisible()) continue;
+            ASSERT_TRUE(button->isEnabled()) << qPrintable(name);
+            return QTest::mouseClick(button, Qt::LeftButton);
+        }
+        FAIL() << "no button " << qPrintable(name);
+    }
+    void key(const char* keys) { QTest::keySequence(window_.get(), QKeySequence(keys)); }
+
+    void lay(const std::string& paper, double angle) {
+        BenchSetup bench;
+        bench.glass = {{original(paper), 105, 148.5, angle}};
+        desk_->set_bench(bench);
+    }
+    void choose(const std::function<void(Ticket&)>& how) {
+        Ticket ticket = desk_->ticket();
+        ticket.save.folder = base_.path().string();
+        how(ticket);
+        desk_->set_ticket(ticket);
+    }
+    // A page at 75 dpi: what matters here is the window.
+    void scan_quickly(const std::string& paper = "till-receipt") {
+        lay(paper, 0);
+        choose([](Ticket& t) {
+            t.how.dpi = 75;
+            t.read.languages.clear();
+            t.from.paper = "A6";
+            t.pages.turn_upright = false;
+        });
+        const size_t before = desk_->tray().page_count();
+        key("Ctrl+Return");
+        ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == before + 1 && at_rest(); }));
+    }
+    void drag(QWidget* widget, QPointF from, QPointF to) {
+        QTest::mousePress(widget, Qt::LeftButton, {}, from.toPoint());
+        QTest::mouseMove(widget, ((from + to) / 2).toPoint());
+        // QTest's move carries no button, so the drag itself is sent as an event.
+        for (const QPointF& at : {from + (to - from) * 0.3, from + (to - from) * 0.7, to}) {
+            QMouseEvent move(QEvent::MouseMove, at, widget->mapToGlobal(at), Qt::NoButton, Qt::LeftButton, {});
+            QApplication::sendEvent(widget, &move);
+        }
+        QTest::mouseRelease(widget, Qt::LeftButton, {}, to.toPoint());
+    }
+    GlassView& glass() const { return *part<GlassView>("glass"); }
+    TrayStrip& tray() const { return *part<TrayStrip>("tray"); }
+    std::string shape() const {
+        std::string out;
+        for (const auto& document : desk_->tray().documents)
+            out += (out.empty() ? "" : "|") + std::to_string(document->pages.size());
+        return out;
+    }
+    QString page_id(size_t document, size_t page) const {
+        return QString::fromStdString(desk_->tray().documents.at(document)->pages.at(page)->id);
+    }
+};
+
+}
