@@ -239,7 +239,7 @@ TEST(Batch, ScansAStackIntoDocuments) {
     EXPECT_EQ(nlohmann::json::parse(made[1])["pages"], 1);
     EXPECT_EQ(out.files(), (std::vector<std::string>{"Heron papers.pdf", "papers.pdf", "separators.pdf"}));
     const Ran info = run({"pdfinfo", (out / "Heron papers.pdf").string()});
-    EXPECT_NE(info.out.find("Page size:      22"), std::string::npos)
+    EXPECT_NE(info.out.find("Page size:       22"), std::string::npos)
         << "an 80 mm receipt, cut to the sheet: " << info.out;
 }
 

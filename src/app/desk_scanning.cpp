@@ -267,6 +267,7 @@ void Desk::pass_ended(const Result<void>& done) {
 
 void Desk::wait_for(Waiting waiting) {
     waiting_ = std::move(waiting);
+    judge_runs();
     if (waiting_.seconds_left > 0) countdown_.start();
     emit busy_changed();
     emit run_changed();
@@ -469,7 +470,8 @@ void Desk::end_run() {
 
 void Desk::judge_runs() {
     std::erase_if(ended_runs_, [this](Run& run) { return judge(run, true); });
-    if (run_) judge(*run_, false);
+    // While the run waits, the sheets that are in are whole.
+    if (run_) judge(*run_, !scanning_ && run_->pass == Run::Pass::Only);
 }
 
 // Carries out the verdicts on the pages that are noticed so far; true when that was all of them.

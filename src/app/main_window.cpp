@@ -312,7 +312,7 @@ void MainWindow::refresh() {
                         : stack              ? tr("feeder, up to %1 mm wide").arg(desk_.capabilities().feeder.width)
                                              : tr("glass %1 × %2 mm").arg(size.width).arg(size.height));
         glass_tab_->setText(stack && desk_.has_scanner() ? tr("Feeder") : tr("Glass"));
-    } else if (const PagePtr page = desk_.current()) {
+    } else if (const PagePtr page = desk_.current(); page && !desk_.scanning()) {
         const auto place = find_page(desk_.tray(), page->id);
         const SizePx px =
             developed_size(page->recipe, {page->original.width_px, page->original.height_px}, page->original.dpi);

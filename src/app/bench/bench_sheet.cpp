@@ -107,10 +107,12 @@ BenchSheet::BenchSheet(Desk& desk, QWidget* parent) : QFrame(parent, Qt::Popup |
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(16, 14, 16, 14);
     columns->setSpacing(28);
+    columns->setSizeConstraint(QLayout::SetFixedSize); // grows with what it holds
     auto* left = new QVBoxLayout;
     auto* right = new QVBoxLayout;
     columns->addLayout(left);
     columns->addLayout(right, 1);
+    right->addItem(new QSpacerItem(500, 0));
     const auto heading = [this](const QString& words) {
         auto* label = new QLabel(words, this);
         label->setFont(theme::strong());
@@ -277,7 +279,6 @@ void BenchSheet::show_faults() {
 }
 
 void BenchSheet::open() {
-    setMinimumSize(820, 420);
     adjustSize();
     const QRect around = parentWidget()->window()->geometry();
     move(around.center().x() - width() / 2, around.top() + theme::bar_height + 30);
@@ -324,7 +325,7 @@ void BenchSheet::refresh() {
     clear(laid_);
     show_stack();
     show_faults();
-    if (!desk_.bench().capabilities().has(Source::Glass)) return fit();
+    if (!desk_.bench().capabilities().has(Source::Glass)) return;
     const std::vector<LaidPaper> glass = desk_.bench().bench().glass;
     if (glass.empty()) {
         auto* nothing = new QLabel(tr("Nothing. Choose a paper on the left."), this);
@@ -366,14 +367,6 @@ void BenchSheet::refresh() {
         row->addWidget(away);
         laid_->addWidget(holder);
     }
-    fit();
-}
-
-// Grown to what it holds; the popup does not do that by itself.
-void BenchSheet::fit() {
-    if (!isVisible()) return;
-    layout()->activate();
-    resize(sizeHint().expandedTo(minimumSize()));
 }
 
 }

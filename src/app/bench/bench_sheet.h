@@ -22,7 +22,6 @@ class BenchSheet : public QFrame {
     bool into_feeder_ = false; // where a paper goes when it is pressed
     void fill_papers();
     void refresh();
-    void fit();
     void lay(const QString& file);
     void put_in(const QString& file);
     void change_bench(const std::function<void(BenchSetup&)>& how);

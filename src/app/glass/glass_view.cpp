@@ -120,7 +120,7 @@ void GlassView::resizeEvent(QResizeEvent*) { place_widgets(); }
 
 void GlassView::place_widgets() {
     QRectF glass = glass_rect();
-    if (shows_feeder()) glass.translate(0, 130);
+    if (shows_feeder()) glass.translate(0, 92); // below the drawing and its words
     const int left_room = static_cast<int>(glass.left()) - 34;
     hint_->setGeometry(18, 22, std::clamp(left_room, 110, 210), 130);
     QList<QPushButton*> shown;
@@ -192,7 +192,8 @@ void GlassView::paint_feeder(QPainter& painter) const {
     const auto& c = theme::colours();
     const bool two = desk_.two_passes();
     const Flip flip = desk_.ticket().from.flip;
-    Placement drawing(desk_.source(), flip, two, nullptr);
+    const Source source = desk_.ticket().from.source == Source::HandFed ? Source::HandFed : desk_.source();
+    Placement drawing(source, flip, two, nullptr);
     constexpr double by = 1.6;
     const QSizeF size = QSizeF(drawing.size()) * by;
     const QPointF at((width() - size.width()) / 2, height() / 2.0 - size.height() - 20);
@@ -209,7 +210,7 @@ void GlassView::paint_feeder(QPainter& painter) const {
     painter.setFont(theme::body());
     painter.setPen(c.quiet);
     painter.drawText(QRectF(width() / 2.0 - 230, at.y() + size.height() + 42, 460, 60),
-                     Qt::AlignHCenter | Qt::TextWordWrap, placement_words(desk_.source(), flip, two));
+                     Qt::AlignHCenter | Qt::TextWordWrap, placement_words(source, flip, two));
     if (hasFocus()) {
         painter.setPen(QPen(c.plum, 1));
         painter.setBrush(Qt::NoBrush);

@@ -219,7 +219,8 @@ void NoticedPanel::refresh() {
                    .arg(desk_.ticket().how.dpi)
                    .arg(static_cast<int>(desk_.ticket().how.ink.value_or(Ink::Grey)))
                    .arg(desk_.frames().size()) +
-               QString::fromStdString(std::string(format_key(desk_.ticket().make.format)));
+               QString::fromStdString(std::string(format_key(desk_.ticket().make.format))) +
+               QString("|%1 %2").arg(static_cast<int>(desk_.source())).arg(desk_.request().cut_to_sheet);
     } else if (page) {
         now += QString::fromStdString(page->id);
         for (const auto& line : notice_lines(desk_, *page)) now += line.seen + line.done + line.action;
@@ -310,6 +311,16 @@ void NoticedPanel::add_frames() {
     const auto& frames = desk_.frames();
     const Ticket& ticket = desk_.ticket();
     if (!desk_.has_scanner()) return add_title(tr("Frames"), tr("none without a scanner"));
+    if (desk_.source() != Source::Glass) {
+        add_title(tr("To be scanned"), {});
+        const ScanRequest request = desk_.request();
+        const QString size = tr("%1 × %2 mm").arg(mm_words(request.area.width), mm_words(request.area.height));
+        return add_line({NoticeLine::Mark::Nothing,
+                         request.cut_to_sheet ? tr("Each sheet, cut to its size") : size,
+                         request.cut_to_sheet ? tr("crooked and mixed ones too") : tr("all sheets alike"),
+                         {},
+                         {}});
+    }
     const auto areas = desk_.areas_to_scan();
     const bool drawn = areas == frames;
     add_title(drawn ? tr("Frames") : tr("To be scanned"), drawn ? tr("%1 on the glass").arg(frames.size()) : QString());

@@ -112,7 +112,8 @@ BlankSheet::BlankSheet(Desk& desk, QWidget* parent)
     slider_->setAccessibleName(tr("ink limit in percent of the side"));
     line->addWidget(slider_, 1);
     value_ = new QLabel(this);
-    value_->setFixedWidth(64);
+    value_->setMinimumWidth(54);
+    value_->setAlignment(Qt::AlignCenter);
     line->addWidget(value_);
     line->addWidget(new QLabel(tr("goes"), this));
     column->addLayout(line);
@@ -167,7 +168,7 @@ void BlankSheet::open() {
     setFixedWidth(680);
     adjustSize();
     const QRect around = parentWidget()->window()->geometry();
-    move(around.center().x() - width() / 2, around.top() + theme::bar_height + 40);
+    move(around.center().x() - width() / 2, around.top() + theme::bar_height + 66);
     show();
 }
 

@@ -40,6 +40,7 @@ RunCard::RunCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
         made->setObjectName(name);
         if (*kind) made->setProperty("kind", kind);
         made->setCursor(Qt::PointingHandCursor);
+        made->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
         row->addWidget(made, 0, Qt::AlignVCenter);
         return made;
     };
@@ -70,6 +71,7 @@ void RunCard::set_button(QPushButton* button, const QString& words, const QStrin
     button->setText(words);
     button->setToolTip(tip);
     button->setAccessibleName(words);
+    button->setMinimumWidth(words.isEmpty() ? 0 : button->sizeHint().width());
 }
 
 void RunCard::refresh() {

@@ -98,6 +98,18 @@ QString sheet() {
         QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid QUIET; border-radius: 3px; background: PAPER; }
         QCheckBox::indicator:checked { background: PLUM; border: 1px solid PLUM; }
         QCheckBox:focus { color: PLUM; }
+        QRadioButton { color: INK; spacing: 8px; }
+        QRadioButton::indicator { width: 12px; height: 12px; border: 1px solid QUIET; border-radius: 7px; background: PAPER; }
+        QRadioButton::indicator:checked { background: PLUM; border: 1px solid PLUM; }
+        QRadioButton:focus { color: PLUM; }
+        QComboBox { background: DESKLIGHT; color: INK; border: 1px solid HAIRLINE; border-radius: 4px; padding: 4px 8px; }
+        QComboBox:focus, QComboBox:on { border: 1px solid PLUM; }
+        QComboBox::drop-down { width: 20px; border: none; }
+        QComboBox::down-arrow { image: url(:/fonts/down.svg); width: 12px; height: 12px; }
+        QComboBox QAbstractItemView { background: PAPER; color: INK; border: 1px solid HAIRLINE; selection-background-color: PLUMWASH; selection-color: PLUM; outline: none; }
+        QSlider::groove:horizontal { height: 4px; background: HAIRLINE; border-radius: 2px; }
+        QSlider::sub-page:horizontal { background: PLUM; border-radius: 2px; }
+        QSlider::handle:horizontal { width: 12px; margin: -5px 0; background: PAPER; border: 1.5px solid PLUM; border-radius: 6px; }
         QScrollArea { background: transparent; border: none; }
         QScrollBar:horizontal { height: 8px; background: transparent; margin: 0; }
         QScrollBar:vertical { width: 8px; background: transparent; margin: 0; }

@@ -94,7 +94,7 @@ QLabel* PhraseSheet::add_advice(const QString& words) {
 void PhraseSheet::open_under(const QRect& anchor) {
     int widest = 0;
     for (SheetRow* row : rows_) widest = std::max(widest, row->value_width());
-    for (SheetRow* row : rows_) row->set_columns(std::min(widest, 200));
+    for (SheetRow* row : rows_) row->set_columns(std::min(widest, 250));
     adjustSize();
     const QRect screen =
         parentWidget()->window()->geometry().intersected(parentWidget()->screen()->availableGeometry());

@@ -56,7 +56,8 @@ QString placement_words(Source source, Flip flip, bool two_passes) {
 
 Placement::Placement(Source source, Flip flip, bool two_passes, QWidget* parent)
     : QWidget(parent), source_(source), flip_(flip), two_passes_(two_passes) {
-    setFixedSize(sizeHint());
+    const bool narrow = source == Source::Glass || (source != Source::FeederBoth && !two_passes);
+    setFixedSize(narrow ? 112 : sizeHint().width(), sizeHint().height());
     setAccessibleName(placement_words(source, flip, two_passes));
 }
 
@@ -74,10 +75,6 @@ void Placement::paintEvent(QPaintEvent*) {
         painter.setBrush(c.plum);
         painter.drawPolygon(QPolygonF{glass.topLeft() + QPointF(-5, -5), glass.topLeft() + QPointF(15, -5),
                                       glass.topLeft() + QPointF(-5, 15)});
-        painter.setFont(theme::measure());
-        painter.setPen(c.quiet);
-        painter.drawText(QRectF(112, 16, 118, 40), Qt::TextWordWrap, words("marked corner"));
-        painter.drawText(QRectF(112, 54, 118, 50), Qt::TextWordWrap, words("face down: its back is seen"));
         return;
     }
     // The feeder from the side above: a tray, the stack on it, the way in.
@@ -105,11 +102,7 @@ void Placement::paintEvent(QPaintEvent*) {
         painter.setPen(c.quiet);
         painter.drawText(QRectF(112, 90, 60, 16), Qt::AlignHCenter, words("front"));
         painter.drawText(QRectF(170, 90, 60, 16), Qt::AlignHCenter, words("back"));
-    } else {
-        painter.setPen(c.quiet);
-        painter.drawText(QRectF(112, 20, 118, 80), Qt::TextWordWrap, words("face up, top edge first"));
     }
-    painter.setPen(c.quiet);
 }
 
 }

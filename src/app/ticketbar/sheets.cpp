@@ -95,12 +95,12 @@ void fill_source(PhraseSheet& sheet, Desk& desk) {
         });
         sheet.add_widget(box);
     }
-    const Source source = desk.source();
+    const bool by_hand = now.from.source == Source::HandFed && desk.source() != Source::Glass;
+    const Source source = by_hand ? Source::HandFed : desk.source();
     auto* placed = new QWidget;
     auto* line = new QHBoxLayout(placed);
     line->setContentsMargins(0, 4, 0, 0);
-    line->addWidget(new Placement(source == Source::FeederFront && desk.two_passes() ? Source::FeederFront : source,
-                                  now.from.flip, desk.two_passes(), placed));
+    line->addWidget(new Placement(source, now.from.flip, desk.two_passes(), placed));
     auto* text = new QLabel(placement_words(source, now.from.flip, desk.two_passes()), placed);
     text->setWordWrap(true);
     text->setProperty("quiet", true);
@@ -201,7 +201,6 @@ void fill_more(PhraseSheet& sheet, Desk& desk) {
 }
 
 void fill_scanner(PhraseSheet& sheet, Desk& desk, const Doors& doors) {
-    desk.look_for_scanners();
     for (const auto& scanner : desk.scanners()) {
         const QString name = QString::fromStdString(scanner->name()), title = QString::fromStdString(scanner->title());
         const bool chosen = desk.has_scanner() && desk.scanner_key() == name;

@@ -104,6 +104,13 @@ TicketBar::TicketBar(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
     connect(&desk_, &Desk::tray_changed, this, &TicketBar::refresh);
     connect(&desk_, &Desk::busy_changed, this, &TicketBar::refresh_state);
     connect(&desk_, &Desk::run_changed, this, &TicketBar::refresh_state);
+    connect(&desk_, &Desk::scanners_changed, this, [this] {
+        if (!open_ || open_key_ != "scanner" || desk_.looking_for_scanners()) return;
+        refilling_ = true;
+        open_->close();
+        open_sheet(open_key_, anchor_);
+        refilling_ = false;
+    });
     refresh();
 }
 
@@ -159,6 +166,8 @@ void TicketBar::open_phrase(const QString& key) {
 }
 
 void TicketBar::open_sheet(const QString& key, const QRect& anchor) {
+    // Looked for anew whenever somebody opens the list; what is found then comes into it.
+    if (key == "scanner" && !refilling_) desk_.look_for_scanners();
     auto* sheet = new PhraseSheet(this);
     sheets::fill(*sheet, key, desk_,
                  {[this] { emit bench_wanted(); },
@@ -166,6 +175,9 @@ void TicketBar::open_sheet(const QString& key, const QRect& anchor) {
                   [this] { emit blank_sheet_wanted(); }, [this] { emit separators_wanted(); }});
     sentence_->set_open(key);
     connect(sheet, &QObject::destroyed, sentence_, [this] { sentence_->set_open({}); });
+    open_ = sheet;
+    open_key_ = key;
+    anchor_ = anchor;
     sheet->open_under(anchor);
 }
 

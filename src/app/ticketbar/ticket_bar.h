@@ -4,11 +4,14 @@
 #include "app/desk.h"
 #include "app/ticketbar/sentence.h"
 
+#include <QPointer>
+
 class QLabel;
 class QPushButton;
 
 namespace yelvin {
 
+class PhraseSheet;
 class TicketStub;
 
 class TicketBar : public QWidget {
@@ -32,6 +35,11 @@ class TicketBar : public QWidget {
     Sentence* sentence_;
     QPushButton* scan_;
     QLabel* state_;
+
+    QPointer<PhraseSheet> open_;
+    QString open_key_;
+    QRect anchor_;
+    bool refilling_ = false;
 
     void refresh();
     void refresh_state();

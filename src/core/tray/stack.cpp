@@ -69,7 +69,7 @@ std::vector<Verdict> judged(std::span<const PagePtr> pages, const StackRules& ru
         }
         if (divides) {
             next_starts = true;
-            barcode = separator.value_or("");
+            if (separator && !separator->empty()) barcode = *separator; // of two in a row, the one that has a name
         }
         begin = end;
     }
