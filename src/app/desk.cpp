@@ -26,6 +26,7 @@ Desk::Desk(DeskPlaces places, QObject* parent)
     reading_pool_.setMaxThreadCount(2);
     picture_pool_.setMaxThreadCount(1);
     device_pool_.setMaxThreadCount(1);
+    keeping_pool_.setMaxThreadCount(1);
     countdown_.setInterval(1000);
     connect(&countdown_, &QTimer::timeout, this, &Desk::tick);
     button_watch_.setInterval(700);
@@ -36,7 +37,11 @@ Desk::Desk(DeskPlaces places, QObject* parent)
         store_.emplace(std::move(*store));
         if (auto tray = store_->load()) tray_ = std::move(*tray);
         store_->remove_unused(tray_, {});
+        if (auto keeper = TrayStore::open(places_.data.toStdString())) keeper_.emplace(std::move(*keeper));
     }
+    forget_numbers_.setInterval(1500);
+    connect(&forget_numbers_, &QTimer::timeout, this, [this] { next_numbers_.clear(); });
+    forget_numbers_.start();
     restore();
     if (places_.real_scanners) {
         look_for_scanners();
@@ -63,7 +68,8 @@ Desk::~Desk() {
     scanner_thread_ = {};
     save_thread_ = {};
     for (QThreadPool* pool : {&pool_, &reading_pool_, &picture_pool_, &device_pool_}) pool->clear();
-    for (QThreadPool* pool : {&pool_, &reading_pool_, &picture_pool_, &device_pool_}) pool->waitForDone();
+    for (QThreadPool* pool : {&pool_, &reading_pool_, &picture_pool_, &device_pool_, &keeping_pool_})
+        pool->waitForDone();
 }
 
 void Desk::on_desk(std::function<void()> action) {
@@ -106,10 +112,20 @@ void Desk::set_ticket(const Ticket& ticket) {
 
 QString Desk::folder() const { return QString::fromStdString(expanded_folder(ticket_.save.folder).string()); }
 
+// Listing a folder, a network's at times, for every document at every change would hold the window up.
+int Desk::next_number_of(const std::vector<NamePart>& parts) const {
+    const auto date = today();
+    const auto folder = expanded_folder(ticket_.save.folder);
+    for (const NextNumber& known : next_numbers_) {
+        if (known.parts == parts && known.folder == folder && known.date == date) return known.number;
+    }
+    next_numbers_.push_back({parts, folder, date, next_number(parts, date, folder)});
+    return next_numbers_.back().number;
+}
+
 QString Desk::next_name() const {
     const auto date = today();
-    return QString::fromStdString(
-        made_name(ticket_.save.name, date, next_number(ticket_.save.name, date, expanded_folder(ticket_.save.folder))));
+    return QString::fromStdString(made_name(ticket_.save.name, date, next_number_of(ticket_.save.name)));
 }
 
 // ---- the glass
@@ -146,12 +162,17 @@ void Desk::add_page(const Page& page, const Ticket& ticket, bool new_document, b
     look_at(added, ticket);
 }
 
+// The window comes first, then scanning, then looking at pages, then reading them: this thread's share of the processor
+// becomes smaller for good.
+void Desk::step_back(int niceness) { setpriority(PRIO_PROCESS, static_cast<id_t>(gettid()), niceness); }
+
 // Looks at a page in the background, applies what the ticket says, then reads it.
 void Desk::look_at(const PagePtr& page, const Ticket& ticket) {
     ++in_work_;
     emit busy_changed();
     pool_.start([this, page, ticket, folder = store_->folder(), stop = work_stop_.get_token()] {
         if (stop.stop_requested()) return;
+        step_back(8);
         const auto original = read_original(folder, page->original);
         std::optional<Notices> notices;
         Recipe recipe;
@@ -183,14 +204,6 @@ void Desk::look_at(const PagePtr& page, const Ticket& ticket) {
     });
 }
 
-namespace {
-// Reading takes what scanning and looking leave: this thread's share of the processor becomes the smallest.
-void step_back() {
-    constexpr int least = 15;
-    setpriority(PRIO_PROCESS, static_cast<id_t>(gettid()), least);
-}
-}
-
 std::string Desk::languages_key() const { return fmt::format("{}", fmt::join(ticket_.read.languages, "+")); }
 
 void Desk::read_in_background(const PagePtr& page, const Ticket& ticket) {
@@ -201,7 +214,7 @@ void Desk::read_in_background(const PagePtr& page, const Ticket& ticket) {
     reading_pool_.start([this, page, languages = ticket.read.languages, key = languages_key(),
                          folder = store_->folder(), stop = work_stop_.get_token()] {
         if (stop.stop_requested()) return;
-        step_back();
+        step_back(15);
         std::optional<TextLayer> text;
         if (const auto original = read_original(folder, page->original)) {
             if (auto read = readers_.borrow()->read(develop(*original, page->recipe), languages, stop))
@@ -230,15 +243,32 @@ void Desk::set_next_page_starts_document(bool starts) {
 
 void Desk::change_tray(const Tray& tray) {
     tray_ = tray;
-    if (store_) {
-        if (auto kept = store_->keep(tray_); !kept) emit trouble(QString::fromStdString(kept.error().sentence));
-    }
+    keep_tray();
     if (!page_at(tray_, current_.toStdString())) {
         current_ =
             tray_.documents.empty() ? QString() : QString::fromStdString(tray_.documents.back()->pages.back()->id);
         emit current_changed();
     }
     emit tray_changed();
+}
+
+// Written by the keeper, the latest tray only: while one is being written, those in between are passed over.
+void Desk::keep_tray() {
+    if (!keeper_) return;
+    {
+        const std::scoped_lock lock(to_keep_lock_);
+        if (std::exchange(to_keep_, tray_)) return; // somebody is on the way to write it
+    }
+    keeping_pool_.start([this] {
+        std::optional<Tray> latest;
+        {
+            const std::scoped_lock lock(to_keep_lock_);
+            latest = std::exchange(to_keep_, std::nullopt);
+        }
+        if (!latest) return;
+        if (auto kept = keeper_->keep(*latest); !kept)
+            on_desk([this, e = kept.error()] { emit trouble(QString::fromStdString(e.sentence)); });
+    });
 }
 
 void Desk::edit(const Tray& tray, const QString& name) {

@@ -74,6 +74,7 @@ class Desk : public QObject {
     void look_for_scanners();              // in the background; ends with scanners_changed()
     void use_scanner(const QString& name); // connects in the background; ends with scanner_changed() or trouble()
     void use_bench_scanner();
+    void add_scanner(std::shared_ptr<Scanner> scanner);   // one more to choose from
     QString connecting_to() const { return connecting_; } // the title of the scanner that is being connected
     SimulatedScanner& bench() const;                      // the chosen simulated scanner, else the first
     bool bench_chosen() const { return dynamic_cast<SimulatedScanner*>(scanner_.get()) != nullptr; }
@@ -207,7 +208,9 @@ class Desk : public QObject {
     QString connecting_, wanted_scanner_;
     bool looking_ = false;
     Ticket ticket_;
-    std::optional<TrayStore> store_;
+    std::optional<TrayStore> store_, keeper_; // the keeper writes the tray, on a thread of its own
+    std::mutex to_keep_lock_;
+    std::optional<Tray> to_keep_; // the latest that is not written yet
     Tray tray_;
     std::vector<Step> undo_, redo_;
     QString current_;
@@ -225,7 +228,7 @@ class Desk : public QObject {
     QList<Unsized> unsized_;
     int in_work_ = 0;
     std::stop_source scan_stop_, work_stop_;
-    QThreadPool pool_, reading_pool_, picture_pool_, device_pool_;
+    QThreadPool pool_, reading_pool_, picture_pool_, device_pool_, keeping_pool_;
     ReaderPool readers_;
     std::jthread scanner_thread_, save_thread_;
     std::deque<QStringList> waiting_saves_;
@@ -241,6 +244,16 @@ class Desk : public QObject {
     void remember();
     void restore();
     void change_tray(const Tray& tray);
+    void keep_tray();
+    int next_number_of(const std::vector<NamePart>& parts) const;
+    struct NextNumber {
+        std::vector<NamePart> parts;
+        std::filesystem::path folder;
+        std::chrono::year_month_day date;
+        int number = 1;
+    };
+    mutable std::vector<NextNumber> next_numbers_; // the folder was listed for them a moment ago
+    QTimer forget_numbers_;
     void add_page(const Page& page, const Ticket& ticket, bool new_document, bool new_step);
     void look_at(const PagePtr& page, const Ticket& ticket);
     void choose(std::shared_ptr<Scanner> scanner);
@@ -266,6 +279,7 @@ class Desk : public QObject {
                             std::vector<int>& lengths, std::stop_token stop);
     void run_next_save();
     std::string languages_key() const;
+    static void step_back(int niceness);
     void on_desk(std::function<void()> action); // on the window's thread, from any thread
 };
 

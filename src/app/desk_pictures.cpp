@@ -48,6 +48,7 @@ Levels Desk::picture(QHash<QString, Picture>& cache, const QString& page_id, con
         const auto work = [this, &cache, page_id, file = page->original, recipe, longest_side, asked,
                            folder = store_->folder(), stop = work_stop_.get_token()] {
             if (stop.stop_requested()) return;
+            step_back(5);
             Levels levels;
             if (auto original = read_original(folder, file)) {
                 levels =
@@ -100,15 +101,13 @@ QString Desk::title_of(const Document& document) const {
     if (!document.name.empty()) return QString::fromStdString(document.name);
     // Documents without a name of their own will be numbered in the order in which they lie, each kind by itself.
     const auto parts = with_barcode(ticket_.save.name, document.barcode);
-    const auto date = today();
     int before = 0;
     for (const auto& other : tray_.documents) {
         if (other->id == document.id) break;
         const bool counts = other->name.empty() && other->saved_as.empty() && !other->kept_pages().empty();
         if (counts && with_barcode(ticket_.save.name, other->barcode) == parts) ++before;
     }
-    const int first = next_number(parts, date, expanded_folder(ticket_.save.folder));
-    return QString::fromStdString(numbered_name(parts, date, first, before));
+    return QString::fromStdString(numbered_name(parts, today(), next_number_of(parts), before));
 }
 
 // Measured on the demo's originals: bytes for each pixel at quality 85. They serve until pages have been made.

@@ -93,6 +93,7 @@ void Desk::run_next_save() {
         }
         on_desk([this, files] {
             saving_ = false;
+            next_numbers_.clear();
             emit busy_changed();
             if (!files.isEmpty()) emit saved(files);
             emit ticket_changed(); // the next name has moved on

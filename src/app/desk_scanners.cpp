@@ -82,6 +82,11 @@ void Desk::use_scanner(const QString& name) {
     });
 }
 
+void Desk::add_scanner(std::shared_ptr<Scanner> scanner) {
+    scanners_.push_back(std::move(scanner));
+    emit scanners_changed();
+}
+
 void Desk::use_bench_scanner() { use_scanner(QString::fromStdString(bench_->name())); }
 
 void Desk::choose(std::shared_ptr<Scanner> scanner) {

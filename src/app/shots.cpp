@@ -119,6 +119,7 @@ void take_feeder(const QDir& out) {
     desk.pause_countdown(true);
     settle(desk);
     desk.pause_countdown(false);
+    QApplication::processEvents(); // the words of the buttons have changed
     shoot(window, out.filePath("hand-fed.png"));
     desk.stop();
     window.ticket_bar().open_phrase("source");

@@ -19,7 +19,7 @@ constexpr double edge_mm = 0.4;
 
 }
 
-Notices notice(const Raster& original) {
+Notices notice(const Raster& original, Items items) {
     const Raster work = at_resolution(original, 200);
     const Marks marks = find_marks(work);
     Notices out;
@@ -28,10 +28,11 @@ Notices notice(const Raster& original) {
     out.letters = static_cast<int>(letters(marks).boxes.size());
     out.writing = traces.crisp > 0;
     out.ink = ink_need(work, marks);
-    out.regions = find_regions(original);
+    if (items == Items::Find) out.regions = find_regions(original);
     if (const auto text = text_tilt(work)) {
         out.tilt_degrees = text->degrees;
         out.tilt_by_text = true;
+        out.lines_across = text->across;
     } else if (out.regions.size() == 1) {
         const Region& item = out.regions.front();
         const SizeMm page = original.size_mm();

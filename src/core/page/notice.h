@@ -21,6 +21,7 @@ inline constexpr double writing_counts_percent = 0.15;
 struct Notices {
     std::optional<double> tilt_degrees; // clockwise; nothing: neither lines of text nor a single edge to tell it by
     bool tilt_by_text = false;          // else by the paper's edge
+    bool lines_across = false;  // the lines of text run up or down the page: it lies sideways
     int letters = 0;
     std::optional<int>
         turn_degrees;       // clockwise turn that sets it upright: 0, 90, 180, 270; nothing: no text to tell by
@@ -39,8 +40,10 @@ struct Notices {
     }
 };
 
-// Everything but turn_degrees, which takes a reading (core/reading/orientation.h).
-Notices notice(const Raster& original);
+// Everything but turn_degrees, which takes a reading (core/reading/orientation.h). A page that was cut to its sheet has
+// no items to find.
+enum class Items { Find, None };
+Notices notice(const Raster& original, Items items = Items::Find);
 
 struct Applied {
     bool straighten = true, turn_upright = true;

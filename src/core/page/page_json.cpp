@@ -21,6 +21,7 @@ json to_json(const Notices& n) {
     for (const Region& r : n.regions) regions.push_back({r.x_mm, r.y_mm, r.w_mm, r.h_mm, r.angle_degrees});
     return {{"tilt", optional_json(n.tilt_degrees)},
             {"by_text", n.tilt_by_text},
+            {"across", n.lines_across},
             {"letters", n.letters},
             {"turn", optional_json(n.turn_degrees)},
             {"ink_percent", n.ink_percent},
@@ -40,6 +41,7 @@ Notices notices_from_json(const json& j) {
     Notices n;
     n.tilt_degrees = optional_from<double>(j, "tilt");
     n.tilt_by_text = j.value("by_text", false);
+    n.lines_across = j.value("across", false);
     n.letters = j.value("letters", 0);
     n.turn_degrees = optional_from<int>(j, "turn");
     n.ink_percent = j.value("ink_percent", 0.0);

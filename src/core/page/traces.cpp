@@ -43,26 +43,28 @@ Traces find_traces(const Marks& marks) {
     cv::Mat labels, stats, centres, steps;
     const int count = cv::connectedComponentsWithStats(mask, labels, stats, centres, 8, CV_32S);
     std::vector<Component> found(static_cast<size_t>(count));
-    for (int y = 0; y < mask.rows; ++y) {
-        const int* label = labels.ptr<int>(y);
-        const uchar* strength = marks.strength.ptr(y);
-        for (int x = 0; x < mask.cols; ++x) {
-            if (label[x]) {
-                int& peak = found[static_cast<size_t>(label[x])].peak;
-                peak = std::max<int>(peak, strength[x]);
-            }
-        }
-    }
     // How steep the edges are: the greatest difference within three dots, against how dark the mark is at all.
     cv::morphologyEx(marks.grey, steps, cv::MORPH_GRADIENT, cv::Mat::ones(3, 3, CV_8U));
+    // Only the dots of marks are looked at, twice; they are few.
+    struct Dot {
+        int label;
+        uchar strength, step;
+    };
+    std::vector<Dot> dots;
     for (int y = 0; y < mask.rows; ++y) {
         const int* label = labels.ptr<int>(y);
-        const uchar* step = steps.ptr(y);
+        const uchar *strength = marks.strength.ptr(y), *step = steps.ptr(y);
         for (int x = 0; x < mask.cols; ++x) {
-            if (!label[x]) continue;
-            Component& component = found[static_cast<size_t>(label[x])];
-            if (step[x] > 0.62 * component.peak) ++component.crisp_dots;
+            if (label[x]) dots.push_back({label[x], strength[x], step[x]});
         }
+    }
+    for (const Dot& dot : dots) {
+        int& peak = found[static_cast<size_t>(dot.label)].peak;
+        peak = std::max<int>(peak, dot.strength);
+    }
+    for (const Dot& dot : dots) {
+        Component& component = found[static_cast<size_t>(dot.label)];
+        if (dot.step > 0.62 * component.peak) ++component.crisp_dots;
     }
     const int rim = static_cast<int>(mm_to_px(3, dpi));
     const double speck = mm_to_px(1.1, dpi), dot_mm = mm_per_inch / dpi;
