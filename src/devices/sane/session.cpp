@@ -188,6 +188,7 @@ struct Session::State {
     size_t queued_bytes = 0;
     bool busy = false, ended = false, lost = false;
     std::atomic<bool> cancel = false;
+    std::chrono::steady_clock::time_point started; // of the frame being read
 
     void run();
     void read_all(int pages);
@@ -198,7 +199,8 @@ struct Session::State {
 
 namespace {
 constexpr size_t read_size = 128 * 1024, chunk_size = 64 * 1024, queue_limit = 48U << 20;
-constexpr std::chrono::milliseconds growing_pace{50}; // a slow page is shown in steps of this
+constexpr std::chrono::milliseconds growing_pace{50};   // a slow page is shown in steps of this
+constexpr std::chrono::milliseconds starting_time{150}; // a backend's reader is under way after this
 
 FrameParameters parameters_of(const SANE_Parameters& p) {
     constexpr std::array formats{Frame::Grey, Frame::Rgb, Frame::Red, Frame::Green, Frame::Blue};
@@ -268,6 +270,7 @@ int Session::State::read_frame(bool& last_frame) {
         push({Arrival::Kind::Failed, {}, {}, status, true});
         return status;
     }
+    started = std::chrono::steady_clock::now();
     last_frame = parameters.last_frame != SANE_FALSE;
     push({Arrival::Kind::Frame, parameters_of(parameters), {}, 0, false});
     // Where the device offers a descriptor to wait on, a stop need not wait for the device. Without one it is read
@@ -310,6 +313,9 @@ void Session::State::read_all(int pages) {
         if (status != SANE_STATUS_EOF) break;
         if (last_frame) ++done;
     }
+    // Many backends read with a thread of their own and stop it by cancelling it wherever it is. One that has only just
+    // started may be allocating, and would take the heap's lock with it for good.
+    std::this_thread::sleep_until(started + starting_time);
     sane_cancel(handle);
     push({Arrival::Kind::Done, {}, {}, 0, false});
 }
