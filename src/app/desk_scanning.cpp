@@ -13,8 +13,8 @@ namespace yelvin {
 
 namespace {
 
-constexpr int shown_height = 1200, thumbnail_side = 192;
-constexpr std::chrono::milliseconds growing_pace{70};
+constexpr int shown_height = 900, thumbnail_side = 192;
+constexpr std::chrono::milliseconds growing_pace{120};
 
 // The page as it grows, small enough to be drawn often, made from the strips as they pass.
 class GrowingPicture {

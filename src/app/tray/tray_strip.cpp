@@ -115,7 +115,7 @@ void TrayStrip::paintEvent(QPaintEvent* event) {
     QPainter painter(this);
     painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
     for (const auto& box : boxes_) {
-        if (box.card.intersects(event->rect())) paint_document(painter, box);
+        if (box.card.intersects(event->rect())) paint_document(painter, box, event->rect());
     }
     const bool starts = desk_.next_page_starts_document();
     if (!next_slip_.isNull())
@@ -136,7 +136,7 @@ void TrayStrip::paintEvent(QPaintEvent* event) {
     }
 }
 
-void TrayStrip::paint_document(QPainter& painter, const DocumentBox& box) {
+void TrayStrip::paint_document(QPainter& painter, const DocumentBox& box, const QRect& seen) {
     const auto& c = theme::colours();
     // A divider: the tab is higher at its left and cut round at its right, the card lies under it.
     QPainterPath shape;
@@ -178,11 +178,25 @@ void TrayStrip::paint_document(QPainter& painter, const DocumentBox& box) {
     if (box.progress >= 0)
         painter.fillRect(QRectF(r.left() + 1, tab_height - 1, (r.width() - 2) * box.progress, 2.5), c.moss);
     for (const auto& page : box.pages) {
+        if (!page.rect.adjusted(-4, -4, 4, number_height + 4).intersects(seen)) continue;
         if (page.dropped == Dropped::No)
             paint_page(painter, page, page.number);
         else
             paint_dropped(painter, page);
     }
+}
+
+// Scaling well takes longer than all the rest of painting; it is done once for each picture.
+const QPixmap& TrayStrip::scaled(const QString& id, const QImage& image, const QSizeF& size) {
+    const double ratio = devicePixelRatioF();
+    const QSize dots = (size * ratio).toSize();
+    Scaled& kept = scaled_[id];
+    if (kept.from != image.cacheKey() || kept.pixmap.size() != dots) {
+        kept = {image.cacheKey(),
+                QPixmap::fromImage(image.scaled(dots, Qt::IgnoreAspectRatio, Qt::SmoothTransformation))};
+        kept.pixmap.setDevicePixelRatio(ratio);
+    }
+    return kept.pixmap;
 }
 
 void TrayStrip::paint_page(QPainter& painter, const PageBox& box, int number) {
@@ -193,7 +207,7 @@ void TrayStrip::paint_page(QPainter& painter, const PageBox& box, int number) {
         const QSizeF size = QSizeF(image.size()).scaled(field.size(), Qt::KeepAspectRatio);
         field = QRectF(field.left() + (field.width() - size.width()) / 2, field.bottom() - size.height(), size.width(),
                        size.height());
-        painter.drawImage(field, image);
+        painter.drawPixmap(field.topLeft(), scaled(box.id, image, field.size()));
     } else {
         painter.fillRect(field, c.desk);
     }

@@ -64,7 +64,13 @@ class TrayStrip : public QWidget {
     };
     Drop drop_at(QPoint at) const;
     void lay_out();
-    void paint_document(QPainter& painter, const DocumentBox& box);
+    void paint_document(QPainter& painter, const DocumentBox& box, const QRect& seen);
+    struct Scaled {
+        qint64 from = 0; // the picture's key
+        QPixmap pixmap;
+    };
+    QHash<QString, Scaled> scaled_;
+    const QPixmap& scaled(const QString& id, const QImage& image, const QSizeF& size);
     void paint_page(QPainter& painter, const PageBox& box, int number);
     void paint_dropped(QPainter& painter, const PageBox& box);
     void paint_slip(QPainter& painter, const QRect& rect, const QString& words, bool active);
