@@ -11,6 +11,7 @@
 #include <QPointer>
 #include <QSaveFile>
 #include <fmt/ranges.h>
+#include <opencv2/core/utility.hpp>
 
 #include <sys/resource.h>
 #include <unistd.h>
@@ -22,6 +23,8 @@ Desk::Desk(DeskPlaces places, QObject* parent)
       bench_feeder_(std::make_shared<SimulatedScanner>(BenchSetup{}, bench_feed_scanner())) {
     scanners_ = {bench_, bench_feeder_};
     can_ = bench_->capabilities();
+    // Pages are worked on side by side; OpenCV's own threads on top of that only make everybody wait.
+    cv::setNumThreads(1);
     pool_.setMaxThreadCount(2);
     reading_pool_.setMaxThreadCount(2);
     picture_pool_.setMaxThreadCount(1);

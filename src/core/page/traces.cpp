@@ -8,17 +8,38 @@ namespace yelvin {
 
 namespace {
 
+// Marks the runs along rows that are at least `length` long, gaps of up to `gap` dots bridged.
+void mark_runs(const cv::Mat& mask, cv::Mat& lines, int length, int gap) {
+    for (int y = 0; y < mask.rows; ++y) {
+        const uchar* row = mask.ptr(y);
+        uchar* out = lines.ptr(y);
+        int begin = -1, last = -1; // of the run under way
+        for (int x = 0; x <= mask.cols; ++x) {
+            const bool ends = begin >= 0 && (x == mask.cols || x - last > gap);
+            if (ends) {
+                if (last - begin + 1 >= length) std::fill(out + begin, out + last + 1, uchar{255});
+                begin = -1;
+            }
+            if (x < mask.cols && row[x]) {
+                if (begin < 0) begin = x;
+                last = x;
+            }
+        }
+    }
+}
+
 // Creases, folds and rules: runs of 8 mm along or across, which no letter has. A little slant still counts.
 cv::Mat without_long_lines(const cv::Mat& mask, double dpi) {
     const int length = static_cast<int>(mm_to_px(8, dpi));
-    cv::Mat along, across, lines, left;
-    // Paper's grain breaks a faint line; a gap of half a millimetre is bridged first.
+    // Paper's grain breaks a faint line; a gap of half a millimetre is bridged.
     const int gap = std::max(1, static_cast<int>(mm_to_px(0.5, dpi)));
-    cv::morphologyEx(mask, along, cv::MORPH_CLOSE, cv::Mat::ones(1, gap, CV_8U));
-    cv::morphologyEx(along, along, cv::MORPH_OPEN, cv::Mat::ones(1, length, CV_8U));
-    cv::morphologyEx(mask, across, cv::MORPH_CLOSE, cv::Mat::ones(gap, 1, CV_8U));
-    cv::morphologyEx(across, across, cv::MORPH_OPEN, cv::Mat::ones(length, 1, CV_8U));
-    cv::bitwise_or(along, across, lines);
+    cv::Mat lines(mask.size(), CV_8UC1, cv::Scalar(0)), turned, across(mask.cols, mask.rows, CV_8UC1, cv::Scalar(0)),
+        left;
+    mark_runs(mask, lines, length, gap);
+    cv::transpose(mask, turned);
+    mark_runs(turned, across, length, gap);
+    cv::transpose(across, turned);
+    cv::bitwise_or(lines, turned, lines);
     // Thick areas hold long runs too; they are no lines.
     cv::Mat thick;
     const int broad = std::max(3, static_cast<int>(mm_to_px(1.5, dpi)));
