@@ -1,0 +1,286 @@
+// The sheets about where paper comes from: the source, the scanner with what it offers of its own, and the size.
+#include "app/ticketbar/phrase_sheet.h"
+#include "app/ticketbar/placement.h"
+#include "app/ticketbar/sheet_parts.h"
+#include "app/ticketbar/ticket_bar.h"
+#include "core/raster/paper.h"
+
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QSpinBox>
+
+namespace yelvin::sheets {
+
+void fill_source(PhraseSheet& sheet, Desk& desk) {
+    const Capabilities& can = desk.capabilities();
+    const Ticket& now = desk.ticket();
+    const auto row = [&](const QString& value, const QString& advice, Source source, Flip flip) {
+        const bool chosen = now.from.source == source && (source != Source::FeederBoth || now.from.flip == flip);
+        sheet.add_row(value, advice, chosen, [&desk, source, flip] {
+            change(desk, [&](Ticket& t) {
+                t.from.source = source;
+                t.from.flip = flip;
+            });
+        });
+    };
+    const bool feeder = can.has(Source::FeederFront) || can.has(Source::FeederBoth);
+    const bool two_passes = feeder && !can.has(Source::FeederBoth);
+    if (can.has(Source::Glass))
+        row(words("the glass"), words("one sheet, a card, photographs, a book"), Source::Glass, Flip::Book);
+    if (feeder) {
+        row(words("the feeder, front only"), words("a stack printed on one side"), Source::FeederFront, Flip::Book);
+        row(words("the feeder, both sides"),
+            two_passes ? words("in two passes: fronts, then backs") : words("turned like a book, over the long edge"),
+            Source::FeederBoth, Flip::Book);
+        row(words("the feeder, both sides like a notepad"), words("turned over the short edge"), Source::FeederBoth,
+            Flip::Notepad);
+    }
+    row(words("sheet by sheet, by hand"),
+        now.from.next_sheet_seconds > 0 ? words("goes on by itself after %1 s").arg(now.from.next_sheet_seconds)
+                                        : words("asks for each next one"),
+        Source::HandFed, Flip::Book);
+    if (now.from.source == Source::HandFed) {
+        auto* box = new QWidget;
+        auto* line = new QHBoxLayout(box);
+        line->setContentsMargins(0, 0, 0, 0);
+        line->addWidget(new QLabel(words("Go on by itself after"), box));
+        auto* seconds = new QSpinBox(box);
+        seconds->setObjectName("next-sheet-seconds");
+        seconds->setRange(0, 600);
+        seconds->setSuffix(words(" s"));
+        seconds->setSpecialValueText(words("never: ask"));
+        seconds->setValue(now.from.next_sheet_seconds);
+        seconds->setAccessibleName(words("seconds until the next sheet"));
+        line->addWidget(seconds);
+        line->addStretch();
+        QObject::connect(seconds, &QSpinBox::valueChanged, &sheet, [&desk](int value) {
+            change(desk, [value](Ticket& t) { t.from.next_sheet_seconds = value; });
+        });
+        sheet.add_widget(box);
+    }
+    const bool by_hand = now.from.source == Source::HandFed && desk.source() != Source::Glass;
+    const Source source = by_hand ? Source::HandFed : desk.source();
+    auto* placed = new QWidget;
+    auto* line = new QHBoxLayout(placed);
+    line->setContentsMargins(0, 4, 0, 0);
+    line->addWidget(new Placement(source, now.from.flip, desk.two_passes(), placed));
+    auto* text = new QLabel(placement_words(source, now.from.flip, desk.two_passes()), placed);
+    text->setWordWrap(true);
+    text->setProperty("quiet", true);
+    line->addWidget(text, 1);
+    sheet.add_widget(placed);
+}
+
+namespace {
+
+// What a scanner offers beyond the ticket: a control for each, kept in the ticket for that scanner.
+QWidget* control_for(const DeviceOption& option, const OptionValue& value, QWidget* parent,
+                     const std::function<void(const OptionValue&)>& set) {
+    using Kind = DeviceOption::Kind;
+    switch (option.kind) {
+    case Kind::Flag: {
+        auto* box = new QCheckBox(parent);
+        box->setChecked(std::holds_alternative<bool>(value) && std::get<bool>(value));
+        QObject::connect(box, &QCheckBox::toggled, parent, [set](bool on) { set(on); });
+        return box;
+    }
+    case Kind::Number: {
+        const double number = std::holds_alternative<double>(value) ? std::get<double>(value) : option.least;
+        const QString unit = option.unit.empty() ? QString() : " " + QString::fromStdString(option.unit);
+        if (!option.numbers.empty()) {
+            auto* box = new QComboBox(parent);
+            for (const double each : option.numbers) box->addItem(QString::number(each) + unit, each);
+            box->setCurrentIndex(box->findData(number));
+            QObject::connect(box, &QComboBox::activated, parent, [set, box] { set(box->currentData().toDouble()); });
+            return box;
+        }
+        auto* box = new QDoubleSpinBox(parent);
+        const bool bounded = option.most > option.least;
+        box->setRange(bounded ? option.least : -1e6, bounded ? option.most : 1e6);
+        box->setDecimals(option.step > 0 && option.step == std::floor(option.step) ? 0 : 2);
+        box->setSingleStep(option.step > 0 ? option.step : 1);
+        box->setSuffix(unit);
+        box->setValue(number);
+        QObject::connect(box, &QDoubleSpinBox::valueChanged, parent, [set](double now) { set(now); });
+        return box;
+    }
+    case Kind::Choice: {
+        auto* box = new QComboBox(parent);
+        for (const std::string& each : option.choices) box->addItem(QString::fromStdString(each));
+        box->setCurrentText(
+            std::holds_alternative<std::string>(value) ? QString::fromStdString(std::get<std::string>(value)) : "");
+        QObject::connect(box, &QComboBox::textActivated, parent,
+                         [set](const QString& text) { set(text.toStdString()); });
+        return box;
+    }
+    case Kind::Text: {
+        auto* edit = new QLineEdit(
+            std::holds_alternative<std::string>(value) ? QString::fromStdString(std::get<std::string>(value)) : "",
+            parent);
+        QObject::connect(edit, &QLineEdit::editingFinished, parent, [set, edit] { set(edit->text().toStdString()); });
+        return edit;
+    }
+    case Kind::Button:
+        break;
+    }
+    auto* press = new QCheckBox(words("at the next scan"), parent);
+    QObject::connect(press, &QCheckBox::toggled, parent, [set](bool on) { set(on); });
+    return press;
+}
+
+}
+
+void fill_more(PhraseSheet& sheet, Desk& desk) {
+    const std::string key = desk.scanner_key().toStdString();
+    auto* scroll = new QScrollArea;
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setWidgetResizable(true);
+    scroll->viewport()->setAutoFillBackground(false);
+    auto* list = new QWidget(scroll);
+    list->setAutoFillBackground(false);
+    auto* grid = new QGridLayout(list);
+    grid->setContentsMargins(0, 0, 8, 0);
+    grid->setColumnStretch(0, 1);
+    int row = 0;
+    for (const DeviceOption& option : desk.capabilities().more) {
+        const auto& kept = desk.ticket().from.more;
+        OptionValue value = option.value;
+        if (kept.contains(key) && kept.at(key).contains(option.name)) value = kept.at(key).at(option.name);
+        auto* label = new QLabel(QString::fromStdString(option.title), list);
+        label->setToolTip(QString::fromStdString(option.explanation));
+        auto* control = control_for(option, value, list, [&desk, key, name = option.name](const OptionValue& chosen) {
+            change(desk, [&](Ticket& t) { t.from.more[key][name] = chosen; });
+        });
+        control->setObjectName("more:" + QString::fromStdString(option.name));
+        control->setAccessibleName(QString::fromStdString(option.title));
+        control->setToolTip(QString::fromStdString(option.explanation));
+        grid->addWidget(label, row, 0);
+        grid->addWidget(control, row++, 1);
+    }
+    scroll->setWidget(list);
+    scroll->setMinimumSize(430, std::min(330, list->sizeHint().height() + 6));
+    sheet.add_heading(words("More of %1").arg(desk.scanner_name()));
+    sheet.add_widget(scroll);
+    sheet.add_row(words("as the scanner has them"), words("give up what was set here"), false,
+                  [&desk, key] { change(desk, [&](Ticket& t) { t.from.more.erase(key); }); });
+    sheet.add_advice(
+        words("These are the scanner's own words. What is set here stays in this ticket, for this scanner."));
+}
+
+void fill_scanner(PhraseSheet& sheet, Desk& desk, const Doors& doors) {
+    for (const auto& scanner : desk.scanners()) {
+        const QString name = QString::fromStdString(scanner->name()), title = QString::fromStdString(scanner->title());
+        const bool chosen = desk.has_scanner() && desk.scanner_key() == name;
+        const QString state = chosen ? desk.scanner_state() : QString::fromUtf8(state_words(scanner->state()).data());
+        const QString kind = scanner->kind() == "simulated" ? words("simulated")
+                             : scanner->kind() == "network" ? words("network")
+                             : scanner->kind() == "local"   ? words("this computer")
+                                                            : QString::fromStdString(scanner->kind());
+        const QString same = title == name ? QString() : words(" · %1").arg(name);
+        sheet.add_row(title, words("%1 · %2%3").arg(state, kind, same), chosen,
+                      [&desk, name] { desk.use_scanner(name); });
+    }
+    if (desk.bench_chosen())
+        sheet.add_row(words("its papers …"), words("what lies on the glass and in the feeder, and faults to try"),
+                      false, doors.bench);
+    if (desk.has_scanner() && !desk.capabilities().more.empty())
+        sheet.add_row(words("more of this scanner …"),
+                      words("%1 settings of its own").arg(desk.capabilities().more.size()), false, doors.more);
+    sheet.add_advice(
+        desk.looking_for_scanners()
+            ? words("Looking for scanners on USB and in the network …")
+            : words("The simulated scanners are not real ones: they scan drawings and pictures as a scanner "
+                    "would, so that everything can be tried."));
+}
+
+namespace {
+
+// The named sizes, then one of the person's own.
+void fill_sizes(PhraseSheet& sheet, Desk& desk, const QString& where) {
+    const Ticket& now = desk.ticket();
+    const auto from = [&desk](const QString& paper, Frames kind) {
+        change(desk, [&](Ticket& t) {
+            t.from.paper = paper.toStdString();
+            t.from.own_paper.reset();
+            t.from.frames = kind;
+        });
+    };
+    for (const char* name : {"A4", "A5", "A6", "Letter", "Card"}) {
+        const SizeMm size = find_paper(name)->size;
+        sheet.add_row(name, where.arg(mm_words(size.width), mm_words(size.height)), now.from.paper == name,
+                      [from, name] { from(name, Frames::Drawn); });
+    }
+    auto* own = new QWidget;
+    auto* row = new QHBoxLayout(own);
+    row->setContentsMargins(0, 0, 0, 0);
+    const SizeMm glass = desk.capabilities().largest(desk.source()),
+                 size = now.from.own_paper.value_or(SizeMm{100, 150});
+    const auto spin = [&](double value, double most, const QString& name) {
+        auto* box = new QDoubleSpinBox(own);
+        box->setRange(5, most);
+        box->setDecimals(1);
+        box->setValue(value);
+        box->setSuffix(" mm");
+        box->setAccessibleName(name);
+        row->addWidget(box);
+        return box;
+    };
+    auto* width = spin(size.width, glass.width, words("own width"));
+    row->addWidget(new QLabel("×", own));
+    auto* height = spin(size.height, glass.height, words("own height"));
+    auto* use = new QPushButton(words("use"), own);
+    use->setProperty("kind", "link");
+    row->addWidget(use);
+    QObject::connect(use, &QPushButton::clicked, &sheet, [&sheet, &desk, width, height] {
+        const SizeMm chosen{width->value(), height->value()};
+        sheet.close();
+        change(desk, [&](Ticket& t) {
+            t.from.own_paper = chosen;
+            t.from.paper = "own";
+        });
+    });
+    sheet.add_widget(own);
+}
+
+}
+
+void fill_area(PhraseSheet& sheet, Desk& desk) {
+    const Ticket& now = desk.ticket();
+    if (desk.source() != Source::Glass) {
+        sheet.add_row(words("cut to each sheet"), words("as long and as wide as it is; sizes may be mixed"),
+                      now.from.paper == "auto" && !now.from.own_paper, [&desk] {
+                          change(desk, [](Ticket& t) {
+                              t.from.paper = "auto";
+                              t.from.own_paper.reset();
+                          });
+                      });
+        fill_sizes(sheet, desk, words("%1 × %2 mm, all sheets alike"));
+        sheet.add_advice(words("Cut to each sheet, crooked ones too: the edges are found in the picture. A sheet much "
+                               "longer than those before it is asked about: two may have gone through at once."));
+        return;
+    }
+    const bool automatic = now.from.paper == "auto" && !now.from.own_paper;
+    const auto frames = static_cast<int>(desk.frames().size());
+    const auto from = [&desk](const QString& paper, Frames kind) {
+        change(desk, [&](Ticket& t) {
+            t.from.paper = paper.toStdString();
+            t.from.own_paper.reset();
+            t.from.frames = kind;
+        });
+    };
+    sheet.add_row(words("the frames drawn on the glass"),
+                  frames == 0 ? words("none drawn yet: all of it") : words("%1, a page each").arg(frames),
+                  automatic && now.from.frames == Frames::Drawn, [from] { from("auto", Frames::Drawn); });
+    sheet.add_row(words("all of it"), words("the whole glass"), automatic && now.from.frames == Frames::Whole,
+                  [from] { from("auto", Frames::Whole); });
+    fill_sizes(sheet, desk, words("%1 × %2 mm from the marked corner"));
+    sheet.add_advice(words("Draw frames on the glass with the mouse after a preview; each becomes a page of its own."));
+}
+
+}
