@@ -28,7 +28,7 @@ Desk::Desk(DeskPlaces places, QObject* parent)
     pool_.setMaxThreadCount(2);
     reading_pool_.setMaxThreadCount(2);
     picture_pool_.setMaxThreadCount(1);
-    device_pool_.setMaxThreadCount(1);
+    door_->desk = this;
     keeping_pool_.setMaxThreadCount(1);
     countdown_.setInterval(1000);
     connect(&countdown_, &QTimer::timeout, this, &Desk::tick);
@@ -66,13 +66,16 @@ Desk::Desk(DeskPlaces places, QObject* parent)
 }
 
 Desk::~Desk() {
+    {
+        const std::scoped_lock lock(door_->mutex);
+        door_->desk = nullptr;
+    }
     scan_stop_.request_stop();
     work_stop_.request_stop();
     scanner_thread_ = {};
     save_thread_ = {};
-    for (QThreadPool* pool : {&pool_, &reading_pool_, &picture_pool_, &device_pool_}) pool->clear();
-    for (QThreadPool* pool : {&pool_, &reading_pool_, &picture_pool_, &device_pool_, &keeping_pool_})
-        pool->waitForDone();
+    for (QThreadPool* pool : {&pool_, &reading_pool_, &picture_pool_}) pool->clear();
+    for (QThreadPool* pool : {&pool_, &reading_pool_, &picture_pool_, &keeping_pool_}) pool->waitForDone();
 }
 
 void Desk::on_desk(std::function<void()> action) {

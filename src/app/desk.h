@@ -18,13 +18,16 @@
 #include <QThreadPool>
 #include <QTimer>
 
-#include <atomic>
 #include <chrono>
 #include <condition_variable>
 #include <deque>
 #include <mutex>
 #include <set>
 #include <thread>
+
+namespace yelvin::sane {
+struct Listing;
+}
 
 namespace yelvin {
 
@@ -224,11 +227,11 @@ class Desk : public QObject {
     Waiting waiting_;
     Progress progress_;
     QTimer countdown_, button_watch_, device_watch_;
-    std::atomic<bool> asking_button_ = false;
+    bool asking_button_ = false;
     QList<Unsized> unsized_;
     int in_work_ = 0;
     std::stop_source scan_stop_, work_stop_;
-    QThreadPool pool_, reading_pool_, picture_pool_, device_pool_, keeping_pool_;
+    QThreadPool pool_, reading_pool_, picture_pool_, keeping_pool_;
     ReaderPool readers_;
     std::jthread scanner_thread_, save_thread_;
     std::deque<QStringList> waiting_saves_;
@@ -258,6 +261,7 @@ class Desk : public QObject {
     void look_at(const PagePtr& page, const Ticket& ticket);
     void choose(std::shared_ptr<Scanner> scanner);
     void ask_for_button();
+    void found_scanners(const std::vector<sane::Listing>& found);
     void start_pass();
     void page_captured(const Original& original, int sheet, bool back, const QImage& small);
     void pass_ended(const Result<void>& done);
@@ -280,6 +284,15 @@ class Desk : public QObject {
     void run_next_save();
     std::string languages_key() const;
     static void step_back(int niceness);
+    // Devices may hang for as long as they like: what asks them runs on a thread that nobody waits for, and its answer
+    // finds the desk only while there is one.
+    struct Door {
+        std::mutex mutex;
+        Desk* desk = nullptr;
+    };
+    std::shared_ptr<Door> door_ = std::make_shared<Door>();
+    using Answer = std::function<void(Desk&)>;
+    void ask_device(std::function<Answer()> question);
     void on_desk(std::function<void()> action); // on the window's thread, from any thread
 };
 

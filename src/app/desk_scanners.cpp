@@ -15,6 +15,14 @@ void keep_sorted(std::vector<std::shared_ptr<Scanner>>& scanners) {
 
 }
 
+void Desk::ask_device(std::function<Answer()> question) {
+    std::thread([door = door_, question = std::move(question)] {
+        Answer answer = question();
+        const std::scoped_lock lock(door->mutex);
+        if (Desk* desk = door->desk) desk->on_desk([desk, answer = std::move(answer)] { answer(*desk); });
+    }).detach();
+}
+
 SimulatedScanner& Desk::bench() const {
     if (auto* chosen = dynamic_cast<SimulatedScanner*>(scanner_.get())) return *chosen;
     return *bench_;
@@ -40,23 +48,22 @@ void Desk::look_for_scanners() {
     if (looking_ || !places_.real_scanners) return;
     looking_ = true;
     emit scanners_changed();
-    device_pool_.start([this] {
-        std::vector<sane::Listing> found = sane::list_devices();
-        on_desk([this, found = std::move(found)] {
-            looking_ = false;
-            // Those that stay keep their connection; those that are gone go, unless one is in use.
-            std::vector<std::shared_ptr<Scanner>> now{bench_, bench_feeder_};
-            for (const sane::Listing& listing : found) {
-                const auto known = std::ranges::find(scanners_, listing.name, [](const auto& s) { return s->name(); });
-                now.push_back(known != scanners_.end() ? *known : std::make_shared<SaneScanner>(listing));
-            }
-            if (scanner_ && std::ranges::find(now, scanner_) == now.end()) now.push_back(scanner_);
-            keep_sorted(now);
-            scanners_ = std::move(now);
-            if (!scanner_ && !wanted_scanner_.isEmpty()) use_scanner(wanted_scanner_); // the last one used is back
-            emit scanners_changed();
-        });
-    });
+    ask_device([]() -> Answer { return [found = sane::list_devices()](Desk& desk) { desk.found_scanners(found); }; });
+}
+
+void Desk::found_scanners(const std::vector<sane::Listing>& found) {
+    looking_ = false;
+    // Those that stay keep their connection; those that are gone go, unless one is in use.
+    std::vector<std::shared_ptr<Scanner>> now{bench_, bench_feeder_};
+    for (const sane::Listing& listing : found) {
+        const auto known = std::ranges::find(scanners_, listing.name, [](const auto& s) { return s->name(); });
+        now.push_back(known != scanners_.end() ? *known : std::make_shared<SaneScanner>(listing));
+    }
+    if (scanner_ && std::ranges::find(now, scanner_) == now.end()) now.push_back(scanner_);
+    keep_sorted(now);
+    scanners_ = std::move(now);
+    if (!scanner_ && !wanted_scanner_.isEmpty()) use_scanner(wanted_scanner_); // the last one used is back
+    emit scanners_changed();
 }
 
 void Desk::use_scanner(const QString& name) {
@@ -68,17 +75,13 @@ void Desk::use_scanner(const QString& name) {
     if (!connecting_.isEmpty()) return;
     connecting_ = QString::fromStdString((*found)->title());
     emit scanner_changed();
-    device_pool_.start([this, scanner = *found] {
-        const auto ready = scanner->prepare();
-        on_desk([this, scanner, ready] {
-            connecting_.clear();
-            if (ready)
-                choose(scanner);
-            else {
-                emit scanner_changed();
-                emit trouble(QString::fromStdString(ready.error().sentence));
-            }
-        });
+    ask_device([scanner = *found]() -> Answer {
+        return [scanner, ready = scanner->prepare()](Desk& desk) {
+            desk.connecting_.clear();
+            if (ready) return desk.choose(scanner);
+            emit desk.scanner_changed();
+            emit desk.trouble(QString::fromStdString(ready.error().sentence));
+        };
     });
 }
 
@@ -103,13 +106,16 @@ void Desk::choose(std::shared_ptr<Scanner> scanner) {
 // The scanner's own button starts the ticket as it stands.
 void Desk::ask_for_button() {
     if (!scanner_ || scanning_ || previewing_ || asking_button_ || !connecting_.isEmpty()) return;
+    if (bench_chosen()) { // which answers at once
+        if (scanner_->take_button_press()) start_scan();
+        return;
+    }
     asking_button_ = true;
-    device_pool_.start([this, scanner = scanner_] {
-        const bool pressed = scanner->take_button_press();
-        on_desk([this, pressed] {
-            asking_button_ = false;
-            if (pressed) start_scan();
-        });
+    ask_device([scanner = scanner_]() -> Answer {
+        return [pressed = scanner->take_button_press()](Desk& desk) {
+            desk.asking_button_ = false;
+            if (pressed) desk.start_scan();
+        };
     });
 }
 
