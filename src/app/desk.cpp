@@ -178,7 +178,7 @@ void Desk::look_at(const PagePtr& page, const Ticket& ticket) {
     emit busy_changed();
     pool_.start([this, page, ticket, folder = store_->folder(), stop = work_stop_.get_token()] {
         if (stop.stop_requested()) return;
-        step_back(8);
+        step_back(4);
         const auto original = read_original(folder, page->original);
         std::optional<Notices> notices;
         Recipe recipe;
@@ -220,7 +220,7 @@ void Desk::read_in_background(const PagePtr& page, const Ticket& ticket) {
     reading_pool_.start([this, page, languages = ticket.read.languages, key = languages_key(),
                          folder = store_->folder(), stop = work_stop_.get_token()] {
         if (stop.stop_requested()) return;
-        step_back(15);
+        step_back(7);
         std::optional<TextLayer> text;
         if (const auto original = read_original(folder, page->original)) {
             if (auto read = readers_.borrow()->read(develop(*original, page->recipe), languages, stop))

@@ -119,8 +119,9 @@ class Desk : public QObject {
     void scan_first_again(); // after a first-sheet test: without the page it gave
     void scan_backs_again(); // the counts differ: without the backs that came
     void pause_countdown(bool paused);
-    void set_gap(int sheet); // the sheet, from 1, where the missing side belongs
-    void tick();             // a second of the countdown has passed
+    void set_gap(int sheet);                          // the sheet, from 1, where the missing side belongs
+    void tick();                                      // a second of the countdown has passed
+    void set_clock(bool runs) { clock_runs_ = runs; } // not: seconds pass by tick() alone, as in tests
 
     // The tray.
     const Tray& tray() const { return tray_; }
@@ -227,7 +228,7 @@ class Desk : public QObject {
     Waiting waiting_;
     Progress progress_;
     QTimer countdown_, button_watch_, device_watch_;
-    bool asking_button_ = false;
+    bool asking_button_ = false, clock_runs_ = true;
     QList<Unsized> unsized_;
     int in_work_ = 0;
     std::stop_source scan_stop_, work_stop_;

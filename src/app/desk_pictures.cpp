@@ -48,7 +48,7 @@ Levels Desk::picture(QHash<QString, Picture>& cache, const QString& page_id, con
         const auto work = [this, &cache, page_id, file = page->original, recipe, longest_side, asked,
                            folder = store_->folder(), stop = work_stop_.get_token()] {
             if (stop.stop_requested()) return;
-            step_back(5);
+            step_back(2);
             Levels levels;
             if (auto original = read_original(folder, file)) {
                 levels =

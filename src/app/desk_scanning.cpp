@@ -224,7 +224,7 @@ void Desk::pass_ended(const Result<void>& done) {
 void Desk::wait_for(Waiting waiting) {
     waiting_ = std::move(waiting);
     judge_runs();
-    if (waiting_.seconds_left > 0) countdown_.start();
+    if (waiting_.seconds_left > 0 && clock_runs_) countdown_.start();
     emit busy_changed();
     emit run_changed();
     emit scanner_changed();
@@ -390,7 +390,7 @@ void Desk::show_interleaved(int gap) {
 void Desk::pause_countdown(bool paused) {
     if (waiting_.seconds_left < 0) return;
     waiting_.paused = paused;
-    if (paused)
+    if (paused || !clock_runs_)
         countdown_.stop();
     else
         countdown_.start();

@@ -174,6 +174,7 @@ TEST_F(Run, CountsThatDifferAreSetRight) {
 TEST_F(Run, HandFedSheetsComeByCountdownOrByPress) {
     start();
     load(4, {}, Source::HandFed);
+    desk_->set_clock(false);
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains("sheet by sheet"));
     press("scan");
     ASSERT_TRUE(waits(For::NextSheet));
