@@ -240,7 +240,7 @@ Result<void> SaneScanner::take_pages(sane::Session& session, const ScanRequest& 
         const auto now = std::chrono::steady_clock::now();
         if (!arrival) {
             if (now - last_heard < patience) continue;
-            outcome = fault(9, taker.sheet()); // SANE_STATUS_IO_ERROR: it says nothing any more
+            outcome = fault(9, feeder ? taker.sheet() : 0); // SANE_STATUS_IO_ERROR: it says nothing any more
             break;
         }
         last_heard = now;

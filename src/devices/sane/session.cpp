@@ -199,6 +199,8 @@ struct Session::State {
 
 namespace {
 constexpr size_t read_size = 128 * 1024, chunk_size = 64 * 1024, queue_limit = 48U << 20;
+constexpr std::int64_t pipe_size = 60 * 1024;
+constexpr std::chrono::milliseconds tidying_time{25};
 constexpr std::chrono::milliseconds growing_pace{50};   // a slow page is shown in steps of this
 constexpr std::chrono::milliseconds starting_time{150}; // a backend's reader is under way after this
 
@@ -280,6 +282,9 @@ int Session::State::read_frame(bool& last_frame) {
         sane_set_io_mode(handle, SANE_TRUE); // refused or not, a read behind poll() finds something
     else
         ready = -1;
+    const std::int64_t whole = parameters.lines > 0 ? std::int64_t{parameters.lines} * parameters.bytes_per_line : 0;
+    std::int64_t taken = 0;
+    bool tail_awaited = false;
     std::vector<std::uint8_t> bytes;
     auto shown = std::chrono::steady_clock::now();
     for (;;) {
@@ -288,7 +293,15 @@ int Session::State::read_frame(bool& last_frame) {
             pollfd waiting{ready, POLLIN, 0};
             if (poll(&waiting, 1, 50) == 0) continue;
         }
+        // A frame's last bytes end it at once, and a backend's reader that has just written them would be cancelled in
+        // the middle of tidying up. They fit into a pipe; it is given a moment to be through with them.
+        if (!tail_awaited && whole > 0 && whole - taken <= pipe_size) {
+            tail_awaited = true;
+            std::this_thread::sleep_for(tidying_time);
+        }
+        const size_t had = bytes.size();
         const int status = take_bytes(bytes);
+        taken += static_cast<std::int64_t>(bytes.size() - had);
         const auto now = std::chrono::steady_clock::now();
         if (!bytes.empty() &&
             (bytes.size() >= chunk_size || status != SANE_STATUS_GOOD || now - shown > growing_pace)) {
