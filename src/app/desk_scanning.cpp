@@ -102,8 +102,6 @@ Result<void> Desk::scan_areas(const Ticket& ticket, const std::vector<RectMm>& a
         request.sheets = sheets;
         request = fitted(request, can_);
         CaptureSink capture(store_->folder());
-        capture.watch_lengths = request.cut_to_sheet;
-        capture.lengths_px = lengths;
         GrowingPicture growing;
         auto shown = std::chrono::steady_clock::now() - growing_pace;
         capture.on_begin = [&](const PageStart& start) {
@@ -129,9 +127,11 @@ Result<void> Desk::scan_areas(const Ticket& ticket, const std::vector<RectMm>& a
                 [this, page, small = growing.small()] { page_captured(page.original, page.sheet, page.back, small); });
         };
         QueuedSink queue(capture);
-        done = scanner->scan(request, queue, stop);
+        LengthWatch watch(queue, request.cut_to_sheet);
+        watch.lengths_px = lengths;
+        done = scanner->scan(request, watch, stop);
         if (auto kept = queue.finish(); !kept) done = kept;
-        lengths = capture.lengths_px;
+        lengths = watch.lengths_px;
         if (!done) break;
     }
     return done;

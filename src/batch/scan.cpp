@@ -64,10 +64,10 @@ std::vector<PagePtr> scanned_pages(Scanner& scanner, const Ticket& ticket, const
                                    const fs::path& folder, ReaderPool& readers, bool& left_out) {
     std::vector<Captured> captured;
     CaptureSink capture(folder);
-    capture.watch_lengths = request.cut_to_sheet;
     capture.on_page = [&](const Captured& page) { captured.push_back(page); };
     QueuedSink queue(capture);
-    Result<void> done = scanner.scan(request, queue, {});
+    LengthWatch watch(queue, request.cut_to_sheet);
+    Result<void> done = scanner.scan(request, watch, {});
     if (auto kept = queue.finish(); !kept) done = kept;
     if (!done) {
         Error error = done.error();

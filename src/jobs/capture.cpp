@@ -36,10 +36,24 @@ Result<void> CaptureSink::end_page() {
     writer_.reset();
     if (!original) return std::unexpected(original.error());
     if (on_page) on_page({*original, start_.sheet, start_.back});
-    if (!watch_lengths) return {};
-    const bool suspect = !start_.back && looks_like_two_sheets(lengths_px, rows_);
-    if (suspect) return fail(ErrorKind::TwoSheets, "");
-    if (!start_.back) lengths_px.push_back(rows_);
+    return {};
+}
+
+Result<void> LengthWatch::begin_page(const PageStart& start) {
+    back_ = start.back;
+    rows_ = 0;
+    return behind_.begin_page(start);
+}
+
+Result<void> LengthWatch::strip(const cv::Mat& rows) {
+    rows_ += rows.rows;
+    return behind_.strip(rows);
+}
+
+Result<void> LengthWatch::end_page() {
+    if (auto ended = behind_.end_page(); !ended || !watches_ || back_) return ended;
+    if (looks_like_two_sheets(lengths_px, rows_)) return fail(ErrorKind::TwoSheets, "");
+    lengths_px.push_back(rows_);
     return {};
 }
 

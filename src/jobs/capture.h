@@ -24,10 +24,6 @@ class CaptureSink : public PageSink {
     std::function<void(const PageStart&)> on_begin; // may be empty, as the next two
     std::function<void(const cv::Mat& rows, int first_row)> on_rows;
     std::function<void(const Captured&)> on_page;
-    // Sheets that come as long as they are: one much longer than those before it may be two. The job then ends with
-    // TwoSheets; the page is in.
-    bool watch_lengths = false;
-    std::vector<int> lengths_px; // of the fronts so far; kept from job to job of one run
 
     explicit CaptureSink(std::filesystem::path folder) : store_folder(std::move(folder)) {}
     Result<void> begin_page(const PageStart& start) override;
@@ -37,6 +33,24 @@ class CaptureSink : public PageSink {
   private:
     std::optional<OriginalWriter> writer_;
     PageStart start_;
+    int rows_ = 0;
+};
+
+// In front of everything, on the scanner's own thread, so that no further sheet is pulled: where sheets come as long as
+// they are, one much longer than those before it may be two. Its page still goes on; then the job ends with TwoSheets
+// and an empty sentence.
+class LengthWatch : public PageSink {
+  public:
+    std::vector<int> lengths_px; // of the fronts so far; kept from job to job of one run
+
+    LengthWatch(PageSink& behind, bool watches) : behind_(behind), watches_(watches) {}
+    Result<void> begin_page(const PageStart& start) override;
+    Result<void> strip(const cv::Mat& rows) override;
+    Result<void> end_page() override;
+
+  private:
+    PageSink& behind_;
+    bool watches_, back_ = false;
     int rows_ = 0;
 };
 

@@ -101,10 +101,13 @@ TEST(Capture, EndsTheJobAtASuspiciousSheetWhosePageIsKept) {
     bench.faults = {{ErrorKind::TwoSheets, 4, false}};
     SimulatedScanner scanner(bench);
     CaptureSink capture(folder.path());
-    capture.watch_lengths = true;
     std::vector<Captured> pages;
     capture.on_page = [&](const Captured& page) { pages.push_back(page); };
-    const auto done = scanner.scan({Source::FeederFront, {}, 50, Ink::Grey, true}, capture, {});
+    QueuedSink queue(capture);
+    LengthWatch watch(queue, true);
+    const auto done = scanner.scan({Source::FeederFront, {}, 50, Ink::Grey, true}, watch, {});
+    ASSERT_TRUE(queue.finish());
+    EXPECT_EQ(scanner.sheets_waiting(), 1) << "nothing further is pulled";
     ASSERT_FALSE(done);
     EXPECT_EQ(done.error().kind, ErrorKind::TwoSheets);
     ASSERT_EQ(pages.size(), 4U);
