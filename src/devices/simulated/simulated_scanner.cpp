@@ -251,6 +251,7 @@ Result<void> SimulatedScanner::scan_stack(const Job& job) {
         const auto broken =
             take_fault(number, {ErrorKind::Jam, ErrorKind::LidOpen, ErrorKind::Offline, ErrorKind::Device});
         const auto two = take_fault(number, {ErrorKind::TwoSheets});
+        Result<void> ended;
         for (int side = 0; side < (both ? 2 : 1); ++side) {
             auto paper = side_of(sheet, side == 1);
             if (!paper) return std::unexpected(paper.error());
@@ -285,7 +286,8 @@ Result<void> SimulatedScanner::scan_stack(const Job& job) {
             // What went wrong comes to light in the sheet: it has to be put back, so it stays in the stack.
             if (broken) return faulted(broken->kind, in_job);
             if (two && two->sensed) return faulted(ErrorKind::TwoSheets, in_job);
-            if (auto ended = job.sink.end_page(); !ended) return ended;
+            ended = job.sink.end_page();
+            if (!ended) break; // the sheet is through all the same
         }
         lock.lock();
         const auto through = std::min<ptrdiff_t>(two ? 2 : 1, std::ssize(setup_.stack));
@@ -293,6 +295,8 @@ Result<void> SimulatedScanner::scan_stack(const Job& job) {
         last_pull_ = static_cast<int>(through);
         setup_.stack.erase(setup_.stack.begin(), setup_.stack.begin() + through);
         pulled_ += static_cast<int>(through);
+        if (!ended) return ended;
+        lock.unlock();
     }
     return {};
 }
