@@ -89,6 +89,7 @@ void take_feeder(const QDir& out) {
     desk.start_scan();
     until([&] { return desk.waiting().what == Waiting::For::Fault; });
     settle(desk);
+    settle(desk); // the page as it is cut comes a moment later
     shoot(window, out.filePath("jam.png"));
     bench = desk.bench().bench();
     bench.real_pace = true;

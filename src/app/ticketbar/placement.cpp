@@ -45,6 +45,7 @@ QString placement_words(Source source, Flip flip, bool two_passes) {
         return words(
             "Face down, against the marked corner. Which way up it lies does not matter: the page is turned by its "
             "text.");
+    if (source == Source::HandFed) return words("One sheet at a time, face up, top edge first.");
     if (two_passes)
         return words(
             "Face up, top edge first: the fronts. Then turn the stack over as a whole, without sorting it, and put "
