@@ -1,4 +1,5 @@
-// Separate items on the glass: what stands out from the lid, each as a turned rectangle.
+// Separate items on the glass: photographs, cards, receipts and sheets, each as a turned rectangle. Found against the
+// lid, whatever its colour, by what differs from it and by the straight edges of that.
 #pragma once
 
 #include "core/raster/raster.h"
@@ -14,6 +15,14 @@ struct Region {
     bool operator==(const Region&) const = default;
 };
 
+// From a preview or any finer picture; those of a finer picture are refined on it. In reading order. Empty where no
+// lid is to be seen around anything: the page fills the picture.
 std::vector<Region> find_regions(const Raster& raster);
+
+// The same item in a finer picture, its edges found anew within `reach_mm`. `region` is in mm of that picture.
+Region refined_region(const Raster& raster, const Region& region, double reach_mm = 1.5);
+
+// The least upright rectangle around all of them.
+RectMm hull_of(const std::vector<Region>& regions);
 
 }

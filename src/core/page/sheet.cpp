@@ -1,5 +1,7 @@
 #include "core/page/sheet.h"
 
+#include "core/page/straight_line.h"
+
 #include <opencv2/imgproc.hpp>
 
 #include <algorithm>
@@ -8,34 +10,6 @@
 namespace yelvin {
 
 namespace {
-
-struct Line {
-    double offset = 0, slope = 0; // position = offset + slope * along
-};
-
-// A line through edge points that a few strays (torn corners, dirt on the roller) do not bend: the median of the slopes
-// of all pairs (Theil and Sen; Sen, J. Amer. Statist. Assoc. 63, 1968, pp. 1379-1389), then the median offset.
-std::optional<Line> line_through(const std::vector<cv::Point2d>& points) {
-    if (points.size() < 8) return std::nullopt;
-    std::vector<double> slopes, offsets;
-    const size_t step = std::max<size_t>(1, points.size() / 60);
-    for (size_t i = 0; i < points.size(); i += step) {
-        for (size_t j = i + step; j < points.size(); j += step) {
-            if (points[j].x != points[i].x) slopes.push_back((points[j].y - points[i].y) / (points[j].x - points[i].x));
-        }
-    }
-    const auto median = [](std::vector<double>& values) {
-        const auto middle = values.begin() + std::ssize(values) / 2;
-        std::ranges::nth_element(values, middle);
-        return *middle;
-    };
-    if (slopes.empty()) return std::nullopt;
-    Line line;
-    line.slope = median(slopes);
-    for (const cv::Point2d& p : points) offsets.push_back(p.y - line.slope * p.x);
-    line.offset = median(offsets);
-    return line;
-}
 
 cv::Scalar median_colour(const cv::Mat& pixels) {
     std::vector<cv::Mat> planes;
@@ -116,11 +90,11 @@ std::optional<Region> find_sheet(const Raster& raster) {
     if (!left || !right || !top || !bottom) return std::nullopt;
     const double w = light.cols, h = light.rows;
     // Corners: x = a + b y for the sides, y = c + d x for top and bottom; the far ones counted from the other rim.
-    const auto corner = [](const Line& side, const Line& level) {
+    const auto corner = [](const StraightLine& side, const StraightLine& level) {
         const double x = (side.offset + side.slope * level.offset) / (1 - side.slope * level.slope);
         return cv::Point2d(x, level.offset + level.slope * x);
     };
-    const Line far_right{w - right->offset, -right->slope}, far_bottom{h - bottom->offset, -bottom->slope};
+    const StraightLine far_right{w - right->offset, -right->slope}, far_bottom{h - bottom->offset, -bottom->slope};
     const cv::Point2d a = corner(*left, *top), b = corner(far_right, *top), c = corner(far_right, far_bottom),
                       d = corner(*left, far_bottom);
     const double width = (cv::norm(b - a) + cv::norm(c - d)) / 2, height = (cv::norm(d - a) + cv::norm(c - b)) / 2;
