@@ -1,5 +1,6 @@
 #include "app/desk.h"
 
+#include "core/output/document_writer.h"
 #include "core/page/develop.h"
 #include "core/raster/paper.h"
 #include "core/saving/file_name.h"
@@ -46,6 +47,10 @@ Desk::Desk(DeskPlaces places, QObject* parent)
     connect(&forget_numbers_, &QTimer::timeout, this, [this] { next_numbers_.clear(); });
     forget_numbers_.start();
     restore();
+    start_tickets();
+    preview_age_.setSingleShot(true);
+    preview_age_.setInterval(std::chrono::minutes(10));
+    connect(&preview_age_, &QTimer::timeout, this, &Desk::paper_changed);
     if (places_.real_scanners) {
         look_for_scanners();
         device_watch_.setInterval(20000);
@@ -90,9 +95,16 @@ void Desk::restore() {
     const auto json = nlohmann::json::parse(file.readAll().toStdString(), nullptr, false);
     if (json.is_discarded() || !json.is_object()) return;
     if (auto ticket = ticket_from_json(json.value("ticket", nlohmann::json::object()))) ticket_ = std::move(*ticket);
-    for (const auto& f : json.value("frames", nlohmann::json::array())) {
-        if (f.is_array() && f.size() == 4) frames_.push_back({f[0], f[1], f[2], f[3]});
+    // Frames that were drawn; those that were found belong to a paper that may be gone.
+    if (ticket_.from.frames == Frames::Drawn) {
+        for (const auto& f : json.value("frames", nlohmann::json::array())) {
+            const bool numbers =
+                f.is_array() && f.size() == 5 && std::ranges::all_of(f, [](const auto& n) { return n.is_number(); });
+            if (numbers) frames_.push_back({Region{f[0], f[1], f[2], f[3], f[4]}});
+        }
     }
+    estimates_ = Estimates::from_json(json.value("learnt", nlohmann::json::object()));
+    ticket_file_ = QString::fromStdString(json.value("ticket_file", std::string()));
     wanted_scanner_ = QString::fromStdString(json.value("scanner", std::string()));
     if (!wanted_scanner_.isEmpty()) use_scanner(wanted_scanner_); // a real one once it has been found
 }
@@ -100,10 +112,12 @@ void Desk::restore() {
 void Desk::remember() {
     QDir().mkpath(places_.settings);
     nlohmann::json frames = nlohmann::json::array();
-    for (const RectMm& f : frames_) frames.push_back({f.x, f.y, f.width, f.height});
+    for (const Frame& f : frames_) frames.push_back({f.at.x_mm, f.at.y_mm, f.at.w_mm, f.at.h_mm, f.at.angle_degrees});
     const nlohmann::json json{{"ticket", ticket_to_json(ticket_)},
                               {"scanner", (scanner_ ? scanner_key() : wanted_scanner_).toStdString()},
-                              {"frames", frames}};
+                              {"frames", frames},
+                              {"ticket_file", ticket_file_.toStdString()},
+                              {"learnt", estimates_.to_json()}};
     QSaveFile file(places_.settings + "/last.json");
     if (!file.open(QIODevice::WriteOnly)) return;
     file.write(QByteArray::fromStdString(json.dump(2)));
@@ -134,24 +148,6 @@ QString Desk::next_name() const {
     return QString::fromStdString(made_name(ticket_.save.name, date, next_number_of(ticket_.save.name)));
 }
 
-// ---- the glass
-
-void Desk::set_frames(std::vector<RectMm> frames) {
-    std::erase_if(frames, [](const RectMm& frame) { return frame.width < 2 || frame.height < 2; });
-    frames_ = std::move(frames);
-    remember();
-    emit glass_changed();
-    emit ticket_changed(); // the sentence counts the frames
-}
-
-std::vector<RectMm> Desk::areas_to_scan() const {
-    if (ticket_.from.own_paper) return {RectMm{0, 0, ticket_.from.own_paper->width, ticket_.from.own_paper->height}};
-    if (const auto paper = find_paper(ticket_.from.paper)) return {RectMm{0, 0, paper->size.width, paper->size.height}};
-    if (ticket_.from.frames == Frames::Drawn && !frames_.empty()) return frames_;
-    const SizeMm glass = capabilities().glass;
-    return {RectMm{0, 0, glass.width, glass.height}};
-}
-
 // ---- pages that come in
 
 void Desk::add_page(const Page& page, const Ticket& ticket, bool new_document, bool new_step) {
@@ -172,25 +168,59 @@ void Desk::add_page(const Page& page, const Ticket& ticket, bool new_document, b
 // becomes smaller for good.
 void Desk::step_back(int niceness) { setpriority(PRIO_PROCESS, static_cast<id_t>(gettid()), niceness); }
 
+PageOrigin Desk::origin_of(const Page& page) const {
+    PageOrigin origin{page.sheet > 0, page.back};
+    if (page.sheet == 0) {
+        origin.item = page.notices.sheet;
+        origin.framed = page.notices.framed;
+    }
+    return origin;
+}
+
+namespace {
+struct Sample { // of a page as its file would hold it
+    Ticket::Make make;
+    Ink ink = Ink::Grey;
+    double dpi = 300, bytes = 0, pixels = 0;
+};
+std::optional<Sample> sample_of(const Raster& page, const Ticket::Make& make) {
+    const auto encoded = encode_page(page, {}, make.format, make.jpeg_quality);
+    if (!encoded) return std::nullopt;
+    return Sample{make, page.ink, page.dpi, static_cast<double>(encoded->image.size()),
+                  static_cast<double>(page.pixels.total())};
+}
+}
+
 // Looks at a page in the background, applies what the ticket says, then reads it.
 void Desk::look_at(const PagePtr& page, const Ticket& ticket) {
     ++in_work_;
     emit busy_changed();
-    pool_.start([this, page, ticket, folder = store_->folder(), stop = work_stop_.get_token()] {
+    // The first pages tell how large files become; encoding every one would cost a feeder its pace.
+    const bool learn =
+        ++pages_learnt_[QString::fromStdString(ticket.name + ticket_to_json(ticket)["make"].dump())] <= 3;
+    pool_.start([this, page, ticket, learn, origin = origin_of(*page), folder = store_->folder(),
+                 stop = work_stop_.get_token()] {
         if (stop.stop_requested()) return;
         step_back(4);
         const auto original = read_original(folder, page->original);
         std::optional<Notices> notices;
         Recipe recipe;
         QImage small;
+        std::optional<Sample> sample;
         if (original) {
-            const PageOrigin origin{page->sheet > 0, page->back};
             notices = noticed(*original, ticket, readers_, origin);
             recipe = recipe_for(*notices, *original, ticket, origin);
             small = thumbnail_of(*original, recipe);
+            if (learn)
+                sample = sample_of(develop(*original, recipe), make_for(ticket.make, notices->kind == PageKind::Photo));
         }
-        on_desk([this, id = page->id, notices, recipe, ticket, small = std::move(small)] {
+        on_desk([this, id = page->id, notices, recipe, ticket, sample, small = std::move(small)] {
             --in_work_;
+            if (sample) {
+                estimates_.learn_page(sample->make, ticket.name, sample->ink, sample->dpi, sample->bytes,
+                                      sample->pixels);
+                emit ticket_changed(); // the sizes said are other ones now
+            }
             if (const PagePtr now = page_at(tray_, id); now && notices) {
                 Page looked = *now;
                 looked.noticed = true;
@@ -213,7 +243,8 @@ void Desk::look_at(const PagePtr& page, const Ticket& ticket) {
 std::string Desk::languages_key() const { return fmt::format("{}", fmt::join(ticket_.read.languages, "+")); }
 
 void Desk::read_in_background(const PagePtr& page, const Ticket& ticket) {
-    if (ticket.read.languages.empty() || ticket.make.format != Format::Pdf || page->notices.kind == PageKind::Photo)
+    if (ticket.read.languages.empty() || page->notices.kind == PageKind::Photo ||
+        make_for(ticket.make, false).format != Format::Pdf)
         return;
     ++in_work_;
     emit busy_changed();

@@ -3,7 +3,10 @@
 // its values and call its intents; they decide nothing.
 #pragma once
 
-#include "core/ticket/ticket.h"
+#include "core/page/frame.h"
+#include "core/strip/test_strip.h"
+#include "core/ticket/estimates.h"
+#include "core/ticket/ticket_folder.h"
 #include "core/tray/tray_store.h"
 #include "devices/simulated/simulated_scanner.h"
 #include "jobs/page_work.h"
@@ -64,6 +67,21 @@ struct Progress {
     double pages_a_minute = 0; // 0: not known yet
 };
 
+// The test strip as far as it is worked out.
+struct Strip {
+    Raster best; // the one fine scan, cut to the page; empty: there is none
+    std::vector<StripCell> cells;
+    std::vector<StripAdvice> advice; // once all cells are known
+    Notices notices;
+    TextLayer truth; // read at the best
+    Ticket::Make page;
+    std::string ticket;
+    QString words; // where it is from
+    bool scanning = false;
+    int percent = 0; // of the scan
+    int left = 0;    // resolutions still being worked out
+};
+
 class Desk : public QObject {
     Q_OBJECT
   public:
@@ -91,16 +109,46 @@ class Desk : public QObject {
     // The ticket.
     const Ticket& ticket() const { return ticket_; }
     void set_ticket(const Ticket& ticket);
-    QString next_name() const; // the finished name of the next document, without extension
-    QString folder() const;    // the ticket's folder, ~ expanded
+    // The kept tickets, one file each; `file` as in tickets().
+    const TicketFolder& tickets() const { return kept_tickets_; }
+    void read_ticket_folder();                // anew: files come and go
+    std::optional<Ticket> kept_state() const; // of the chosen ticket; nothing: it was never kept
+    QString ticket_file() const { return ticket_file_; }
+    std::vector<std::string> changed_since_kept() const; // keys of choices
+    void choose_ticket(const QString& file);
+    void keep_ticket();                        // the choices as they are, in the chosen ticket's file
+    void keep_ticket_as(const QString& name);  // in a file of its own, which is then the chosen one
+    void name_ticket(const QString& name);     // both the kept and the present state, its other choices untouched
+    void colour_ticket(const QString& colour); // likewise
+    void restore_ticket();                     // as it was kept
+    void remove_ticket(const QString& file);   // to where it can be brought back from
+    QStringList removed_tickets() const;       // names, the latest first
+    void bring_back_ticket(const QString& name);
+    bool import_ticket(const QString& file); // false where it is no ticket at all; says what is wrong with a wrong one
+    QString next_name() const;               // the finished name of the next document, without extension
+    QString folder() const;                  // the ticket's folder, ~ expanded
 
     // The glass.
     const QImage& preview() const { return preview_; }
     bool preview_out_of_date() const { return preview_stale_; }
-    const std::vector<RectMm>& frames() const { return frames_; }
-    void set_frames(std::vector<RectMm> frames); // none can be empty: smaller ones than 2 mm are left out
-    std::vector<RectMm> areas_to_scan() const;   // by the ticket: the frames, the paper's size, or the whole glass
-    Source source() const;                       // the one the chosen scanner will use for this ticket
+    void paper_changed();                                       // the preview is out of date from now on
+    const std::vector<Region>& found() const { return found_; } // things seen on the current preview
+    const std::vector<Frame>& frames() const { return frames_; }
+    void set_frames(std::vector<Frame> frames);        // none can be empty: smaller ones than 2 mm are left out
+    int chosen_frame() const { return chosen_frame_; } // -1: none
+    void choose_frame(int index);
+    void renumber_frame(int index, int to); // and choose it
+    bool frames_count() const;              // the ticket scans the frames, not a paper's size or all of the glass
+    // What becomes pages, by the ticket: the frames, the paper's size, or the whole glass. Never empty.
+    std::vector<Frame> frames_to_scan() const;
+    bool finds_in_scan() const; // no current preview: what lies on the glass is found in the scan itself
+    int dpi_for(const Frame& frame) const;
+    int dpi_now() const; // of the next scan: the finest that one of its frames needs
+    std::vector<GlassPass> passes() const;
+    double seconds_to_scan(int dpi) const;
+    double page_bytes(SizeMm size, double dpi, const std::optional<Ink>& ink, bool photograph = false) const;
+    bool bytes_are_learnt() const; // from pages scanned with this ticket
+    Source source() const;         // the one the chosen scanner will use for this ticket
     bool two_passes() const { return needs_two_passes(ticket_.from.source, can_); }
     ScanRequest request() const; // the ticket's, as the chosen scanner can carry it out
 
@@ -122,6 +170,14 @@ class Desk : public QObject {
     void set_gap(int sheet);                          // the sheet, from 1, where the missing side belongs
     void tick();                                      // a second of the countdown has passed
     void set_clock(bool runs) { clock_runs_ = runs; } // not: seconds pass by tick() alone, as in tests
+
+    // The test strip.
+    const Strip& strip() const { return strip_; }
+    int strip_dpi() const; // the scanner's best useful resolution
+    void start_strip();    // of the chosen frame, else of the first that would be scanned
+    bool page_can_be_strip() const;
+    void start_strip_from_page();
+    void use_strip(int dpi, Ink ink); // puts the choice into the ticket
 
     // The tray.
     const Tray& tray() const { return tray_; }
@@ -162,11 +218,10 @@ class Desk : public QObject {
     std::optional<TextLayer> text_of(const QString& page_id);
     QString title_of(const Document& document) const; // its own name, or what it will be called
     double estimated_bytes(const Document& document) const;
+    Ticket::Make make_of(const Document& document) const; // what it will be saved as
 
     // Saving. The files appear whole; the outcome comes as saved() or trouble().
     void save(const QStringList& document_ids);
-
-    static double estimated_page_bytes(SizeMm size, int dpi, Ink ink, Format format, int quality);
 
   signals:
     void ticket_changed();
@@ -180,6 +235,7 @@ class Desk : public QObject {
     void picture_ready(const QString& page_id);
     void page_growing(const QImage& so_far, int rows, int of_rows); // while scanning
     void preview_growing();
+    void strip_changed();
     void busy_changed();
     void saving_progress(const QString& document_id, double done);
     void saved(const QStringList& files);
@@ -193,7 +249,12 @@ class Desk : public QObject {
     // A run: all the scanning that one press of Scan leads to, over faults and countdowns.
     struct Run {
         Ticket ticket;
-        std::vector<RectMm> areas; // glass: one pass each
+        RectMm area;                   // of the feeder's sheets
+        std::vector<Frame> frames;     // glass: what becomes pages
+        std::vector<GlassPass> passes; // glass
+        bool finds = false;            // glass: the items are looked for in the scan
+        std::map<size_t, Page> ready;  // pages of frames that wait for those with lower numbers
+        size_t next_frame = 0;
         enum class Pass { Only, Fronts, Backs } pass = Pass::Only;
         std::vector<std::string> pages, fronts, backs; // ids in the order they came; the latter of two passes
         Tray before_backs;
@@ -220,8 +281,22 @@ class Desk : public QObject {
     QString current_;
     bool new_document_ = true;
     QImage preview_;
-    bool preview_stale_ = false;
-    std::vector<RectMm> frames_;
+    bool preview_stale_ = false, scan_after_preview_ = false;
+    std::vector<Frame> frames_;
+    std::vector<Region> found_;
+    int chosen_frame_ = -1;
+    Strip strip_;
+    int strip_generation_ = 0;
+    QTimer preview_age_;
+    TicketFolder kept_tickets_;
+    QString ticket_file_;
+    struct RemovedTicket {
+        Ticket ticket;
+        std::filesystem::path file;
+    };
+    std::vector<RemovedTicket> removed_tickets_;
+    Estimates estimates_;
+    QHash<QString, int> pages_learnt_; // by ticket and what it makes
     bool scanning_ = false, previewing_ = false, saving_ = false;
     std::optional<Run> run_;
     std::vector<Run> ended_runs_; // with pages that are still being looked at
@@ -265,6 +340,22 @@ class Desk : public QObject {
     void found_scanners(const std::vector<sane::Listing>& found);
     void start_pass();
     void page_captured(const Original& original, int sheet, bool back, const QImage& small);
+    void count_page(const Page& page);
+    // A pass of the glass is in: its picture, and what of it becomes pages, by number.
+    struct OnPicture {
+        size_t number = 0;
+        std::optional<Region> at; // nothing: all of the picture
+        bool framed = false;
+    };
+    void glass_captured(const Original& original, const std::vector<OnPicture>& items, const QImage& small);
+    void add_ready_pages(bool all);
+    void work_out_strip(const Raster& best);
+    void work_out_resolution(int dpi, const std::vector<std::string>& languages);
+    void preview_ended(const Result<void>& done, std::vector<Region> found, std::vector<Frame> frames);
+    void start_tickets();
+    QString tickets_folder() const { return places_.settings + "/tickets"; }
+    void write_ticket(const Ticket& ticket, const QString& file);
+    PageOrigin origin_of(const Page& page) const;
     void pass_ended(const Result<void>& done);
     void wait_for(Waiting waiting);
     void forget_half_sheet();
@@ -280,8 +371,16 @@ class Desk : public QObject {
     Levels picture(QHash<QString, Picture>& cache, const QString& page_id, const Recipe& recipe, int longest_side,
                    const QString& kind);
     void forget_old_pictures(const QString& latest);
-    Result<void> scan_areas(const Ticket& ticket, const std::vector<RectMm>& areas, int sheets,
-                            std::vector<int>& lengths, std::stop_token stop);
+    struct PassPlan {
+        Ticket ticket;
+        RectMm area;
+        std::vector<Frame> frames;
+        std::vector<GlassPass> passes;
+        bool finds = false, from_stack = false;
+        int sheets = 0;
+    };
+    Result<void> scan_pass(const PassPlan& plan, std::vector<int>& lengths, std::stop_token stop);
+    Result<void> scan_job(const PassPlan& plan, const GlassPass& pass, std::vector<int>& lengths, std::stop_token stop);
     void run_next_save();
     std::string languages_key() const;
     static void step_back(int niceness);

@@ -110,24 +110,22 @@ QString Desk::title_of(const Document& document) const {
     return QString::fromStdString(numbered_name(parts, today(), next_number_of(parts), before));
 }
 
-// Measured on the demo's originals: bytes for each pixel at quality 85. They serve until pages have been made.
-double Desk::estimated_page_bytes(SizeMm size, int dpi, Ink ink, Format format, int quality) {
-    const double pixels = mm_to_px(size.width, dpi) * mm_to_px(size.height, dpi);
-    if (format == Format::Png || format == Format::Tiff)
-        return pixels * (ink == Ink::Colour ? 1.35 : ink == Ink::Grey ? 0.38 : 0.008);
-    const double by_quality = std::pow(2.0, (quality - 85) / 12.0);
-    return pixels * (ink == Ink::Colour       ? 0.085 * by_quality
-                     : ink == Ink::Grey       ? 0.062 * by_quality
-                     : format == Format::Jpeg ? 0.1
-                                              : 0.006);
+Ticket::Make Desk::make_of(const Document& document) const {
+    const auto pages = document.kept_pages();
+    const bool photographs = !pages.empty() && std::ranges::all_of(pages, [](const PagePtr& page) {
+        return page->noticed && page->notices.kind == PageKind::Photo;
+    });
+    return make_for(ticket_.make, photographs);
 }
 
 double Desk::estimated_bytes(const Document& document) const {
     double bytes = 0;
+    const Ticket::Make make = make_of(document);
     for (const auto& page : document.kept_pages()) {
-        const Ink ink = page->recipe.ink.value_or(page->original.ink);
-        bytes += estimated_page_bytes(page->original.size_mm(), static_cast<int>(page->original.dpi), ink,
-                                      ticket_.make.format, ticket_.make.jpeg_quality);
+        const Original& o = page->original;
+        const SizePx px = developed_size(page->recipe, {o.width_px, o.height_px}, o.dpi);
+        bytes += estimates_.page_bytes(make, ticket_.name, {px_to_mm(px.width, o.dpi), px_to_mm(px.height, o.dpi)},
+                                       o.dpi, page->recipe.ink.value_or(o.ink));
     }
     return bytes;
 }

@@ -37,12 +37,13 @@ void Desk::run_next_save() {
         DocumentPtr document;
         std::vector<PagePtr> pages; // those that go into the file
         std::vector<std::optional<TextLayer>> texts;
+        Ticket::Make make;
     };
     std::vector<Task> tasks;
     for (const QString& id : ids) {
         for (const auto& document : tray_.documents) {
             if (QString::fromStdString(document->id) != id) continue;
-            Task task{document, document->kept_pages(), {}};
+            Task task{document, document->kept_pages(), {}, make_of(*document)};
             for (const auto& page : task.pages)
                 task.texts.push_back(store_->text(page->id, page->recipe, languages_key()));
             tasks.push_back(std::move(task));
@@ -56,6 +57,7 @@ void Desk::run_next_save() {
             SaveJob job;
             job.page_count = task.pages.size();
             job.ticket = ticket;
+            job.ticket.make = task.make;
             job.ticket.save.name = with_barcode(ticket.save.name, document.barcode);
             job.folder = target;
             job.fixed_name = document.name;

@@ -94,7 +94,10 @@ void Desk::use_bench_scanner() { use_scanner(QString::fromStdString(bench_->name
 
 void Desk::choose(std::shared_ptr<Scanner> scanner) {
     if (scanning_ || previewing_) return;
-    if (scanner_ != scanner) preview_ = {};
+    if (scanner_ != scanner) {
+        preview_ = {};
+        found_.clear();
+    }
     scanner_ = std::move(scanner);
     can_ = scanner_->capabilities();
     remember();
@@ -120,9 +123,9 @@ void Desk::ask_for_button() {
 }
 
 void Desk::set_bench(const BenchSetup& setup) {
-    const bool paper_changed = setup.glass != bench().bench().glass;
+    const bool other_paper = setup.glass != bench().bench().glass;
     bench().set_bench(setup);
-    if (paper_changed && !preview_.isNull()) preview_stale_ = true;
+    if (other_paper && !preview_.isNull()) this->paper_changed();
     emit glass_changed();
     emit scanner_changed();
 }

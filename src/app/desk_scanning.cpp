@@ -20,39 +20,15 @@ QString sheets_words(int count) { return count == 1 ? Desk::tr("1 sheet") : Desk
 
 // ---- starting
 
-void Desk::start_preview() {
-    if (scanning_ || previewing_ || !scanner_) return;
-    if (source() != Source::Glass) { // a feeder cannot be previewed; one sheet of it can be tried
-        if (waiting_.what == Waiting::For::Nothing) begin_run(true);
-        return;
-    }
-    previewing_ = true;
-    emit busy_changed();
-    scan_stop_ = {};
-    scanner_thread_ = std::jthread([this, scanner = scanner_, stop = scan_stop_.get_token()] {
-        RasterSink sink;
-        sink.on_strip = [this](const Raster& so_far, int) {
-            QImage image = to_image(so_far);
-            on_desk([this, image = std::move(image)] {
-                preview_ = image;
-                emit preview_growing();
-            });
-        };
-        const auto done = scanner->scan({Source::Glass, {}, 75, Ink::Colour}, sink, stop);
-        on_desk([this, done] {
-            previewing_ = false;
-            preview_stale_ = !done && done.error().kind == ErrorKind::Stopped;
-            if (!done && done.error().kind != ErrorKind::Stopped)
-                emit trouble(QString::fromStdString(done.error().sentence));
-            emit busy_changed();
-            emit glass_changed();
-        });
-    });
-}
-
 void Desk::start_scan() {
     if (waiting_.what != Waiting::For::Nothing) return go_on();
-    if (!scanning_ && !previewing_) begin_run(false);
+    if (scanning_ || previewing_) return;
+    // How fine it has to be depends on what lies there.
+    if (ticket_.how.dpi_auto && source() == Source::Glass && finds_in_scan() && scanner_) {
+        scan_after_preview_ = true;
+        return start_preview();
+    }
+    begin_run(false);
 }
 
 void Desk::begin_run(bool first_sheet_only) {
@@ -64,7 +40,14 @@ void Desk::begin_run(bool first_sheet_only) {
     run.from_stack = from != Source::Glass;
     run.hand_fed = ticket_.from.source == Source::HandFed;
     run.both = from == Source::FeederBoth;
-    run.areas = run.from_stack ? std::vector<RectMm>{request().area} : areas_to_scan();
+    if (run.from_stack) {
+        run.area = request().area;
+    } else {
+        run.frames = frames_to_scan();
+        run.finds = finds_in_scan();
+        run.passes = passes();
+    }
+    run.ticket.how.dpi = dpi_now();
     if (two_passes()) run.pass = Run::Pass::Fronts;
     run.starts_document = next_page_starts_document();
     run.began = std::chrono::steady_clock::now();
@@ -78,13 +61,15 @@ void Desk::start_pass() {
     countdown_.stop();
     scanning_ = true;
     run_->pages_of_job = 0;
+    run_->next_frame = 0;
     emit busy_changed();
     emit run_changed();
     scan_stop_ = {};
-    scanner_thread_ =
-        std::jthread([this, ticket = run_->ticket, areas = run_->areas, lengths = run_->lengths_px,
-                      one = run_->hand_fed || run_->first_sheet_only, stop = scan_stop_.get_token()]() mutable {
-            const Result<void> done = scan_areas(ticket, areas, one ? 1 : 0, lengths, stop);
+    const bool one = run_->hand_fed || run_->first_sheet_only;
+    PassPlan plan{run_->ticket, run_->area, run_->frames, run_->passes, run_->finds, run_->from_stack, one ? 1 : 0};
+    scanner_thread_ = std::jthread(
+        [this, plan = std::move(plan), lengths = run_->lengths_px, stop = scan_stop_.get_token()]() mutable {
+            const Result<void> done = scan_pass(plan, lengths, stop);
             on_desk([this, done, lengths = std::move(lengths)] {
                 if (run_) run_->lengths_px = lengths;
                 pass_ended(done);
@@ -92,58 +77,117 @@ void Desk::start_pass() {
         });
 }
 
-// On the scanner's thread: one job of a feeder, or one pass of the glass for each area.
-Result<void> Desk::scan_areas(const Ticket& ticket, const std::vector<RectMm>& areas, int sheets,
-                              std::vector<int>& lengths, std::stop_token stop) {
-    Result<void> done;
-    const std::shared_ptr<Scanner> scanner = scanner_;
-    for (const RectMm& area : areas) {
-        ScanRequest request = request_for(ticket, scanner->name(), area);
-        request.sheets = sheets;
-        request = fitted(request, can_);
-        CaptureSink capture(store_->folder());
-        GrowingPicture growing;
-        auto shown = std::chrono::steady_clock::now() - growing_pace;
-        capture.on_begin = [&](const PageStart& start) {
-            growing.begin(start);
-            on_desk([this, sheet = start.sheet, back = start.back] {
-                if (!run_) return;
-                progress_.sheet = run_->sheets_before + sheet;
-                progress_.back = back || run_->pass == Run::Pass::Backs;
-                emit run_changed();
-            });
-        };
-        capture.on_rows = [&](const cv::Mat& rows, int) {
-            growing.add(rows);
-            const auto now = std::chrono::steady_clock::now();
-            if (now - shown < growing_pace) return;
-            shown = now;
-            on_desk([this, image = growing.image(), rows = growing.rows(), all = growing.expected_rows()] {
-                emit page_growing(image, rows, all);
-            });
-        };
-        capture.on_page = [&](const Captured& page) {
-            on_desk(
-                [this, page, small = growing.small()] { page_captured(page.original, page.sheet, page.back, small); });
-        };
-        QueuedSink queue(capture);
-        LengthWatch watch(queue, request.cut_to_sheet);
-        watch.lengths_px = lengths;
-        done = scanner->scan(request, watch, stop);
-        if (auto kept = queue.finish(); !kept) done = kept;
-        lengths = watch.lengths_px;
-        if (!done) break;
+// On the scanner's thread: one job of a feeder, or the jobs that the frames on the glass take.
+Result<void> Desk::scan_pass(const PassPlan& plan, std::vector<int>& lengths, std::stop_token stop) {
+    if (plan.from_stack) return scan_job(plan, {plan.area, {}}, lengths, stop);
+    for (const GlassPass& pass : plan.passes) {
+        if (auto done = scan_job(plan, pass, lengths, stop); !done) return done;
     }
+    return {};
+}
+
+Result<void> Desk::scan_job(const PassPlan& plan, const GlassPass& pass, std::vector<int>& lengths,
+                            std::stop_token stop) {
+    const std::shared_ptr<Scanner> scanner = scanner_;
+    ScanRequest request = request_for(plan.ticket, scanner->name(), pass.area);
+    request.sheets = plan.sheets;
+    request = fitted(request, can_);
+    CaptureSink capture(store_->folder());
+    GrowingPicture growing;
+    auto shown = std::chrono::steady_clock::now() - growing_pace;
+    capture.on_begin = [&](const PageStart& start) {
+        growing.begin(start);
+        on_desk([this, sheet = start.sheet, back = start.back] {
+            if (!run_) return;
+            progress_.sheet = run_->sheets_before + sheet;
+            progress_.back = back || run_->pass == Run::Pass::Backs;
+            emit run_changed();
+        });
+    };
+    capture.on_rows = [&](const cv::Mat& rows, int) {
+        growing.add(rows);
+        const auto now = std::chrono::steady_clock::now();
+        if (now - shown < growing_pace) return;
+        shown = now;
+        on_desk([this, image = growing.image(), rows = growing.rows(), all = growing.expected_rows()] {
+            emit page_growing(image, rows, all);
+        });
+    };
+    std::optional<Original> on_glass;
+    capture.on_page = [&](const Captured& page) {
+        if (!plan.from_stack) {
+            on_glass = page.original;
+            return;
+        }
+        on_desk([this, page, small = growing.small()] { page_captured(page.original, page.sheet, page.back, small); });
+    };
+    QueuedSink queue(capture);
+    LengthWatch watch(queue, request.cut_to_sheet);
+    watch.lengths_px = lengths;
+    const auto began = std::chrono::steady_clock::now();
+    Result<void> done = scanner->scan(request, watch, stop);
+    const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - began).count();
+    if (auto kept = queue.finish(); !kept) done = kept;
+    lengths = watch.lengths_px;
+    if (!on_glass) return done;
+    if (done)
+        on_desk([this, name = scanner->name(), request, mm = on_glass->size_mm().height, seconds] {
+            estimates_.learn_pass(name, request.dpi, request.ink, mm, seconds);
+        });
+    std::vector<OnPicture> items;
+    if (plan.finds) {
+        if (const auto picture = read_original(store_->folder(), *on_glass)) {
+            for (const Region& region : items_on(*picture, plan.ticket.from.frames))
+                items.push_back({items.size(), region, false});
+        }
+        if (items.empty()) items.push_back({0, std::nullopt, false});
+    } else {
+        for (const size_t number : pass.frames) {
+            Region at = plan.frames[number].at;
+            at.x_mm -= request.area.x;
+            at.y_mm -= request.area.y;
+            const bool all = at.angle_degrees == 0 && std::abs(at.w_mm - request.area.width) < 0.01 &&
+                             std::abs(at.h_mm - request.area.height) < 0.01;
+            items.push_back({number, all ? std::nullopt : std::optional(at), !plan.frames[number].found});
+        }
+    }
+    on_desk([this, original = *on_glass, items, small = growing.small()] { glass_captured(original, items, small); });
     return done;
+}
+
+void Desk::glass_captured(const Original& original, const std::vector<OnPicture>& items, const QImage& small) {
+    if (!run_) return;
+    for (const OnPicture& item : items) {
+        Page page{new_id(), original};
+        page.notices.sheet = item.at;
+        page.notices.framed = item.framed;
+        if (item.at) page.recipe = frame_recipe(*item.at, original.size_mm());
+        if (!item.at && !small.isNull()) thumbnails_[QString::fromStdString(page.id)] = {page.recipe, {small}};
+        run_->ready.emplace(item.number, std::move(page));
+    }
+    add_ready_pages(false);
+}
+
+// Frames keep their order, whichever pass brought them.
+void Desk::add_ready_pages(bool all) {
+    if (!run_) return;
+    while (!run_->ready.empty() && (all || run_->ready.begin()->first == run_->next_frame)) {
+        const auto next = run_->ready.extract(run_->ready.begin());
+        run_->next_frame = next.key() + 1;
+        count_page(next.mapped());
+    }
 }
 
 void Desk::page_captured(const Original& original, int sheet, bool back, const QImage& small) {
     if (!run_) return;
     Page page{new_id(), original};
-    if (run_->from_stack) {
-        page.sheet = run_->sheets_before + sheet;
-        page.back = back || run_->pass == Run::Pass::Backs;
-    }
+    page.sheet = run_->sheets_before + sheet;
+    page.back = back || run_->pass == Run::Pass::Backs;
+    if (!small.isNull()) thumbnails_[QString::fromStdString(page.id)] = {page.recipe, {small}};
+    count_page(page);
+}
+
+void Desk::count_page(const Page& page) {
     const bool first = run_->pages.empty();
     run_->pages.push_back(page.id);
     if (run_->pass == Run::Pass::Fronts) run_->fronts.push_back(page.id);
@@ -153,8 +197,6 @@ void Desk::page_captured(const Original& original, int sheet, bool back, const Q
     const double minutes = std::chrono::duration<double>(std::chrono::steady_clock::now() - run_->began).count() / 60;
     if (progress_.pages >= 3 && minutes > 0) progress_.pages_a_minute = progress_.pages / minutes;
     progress_.sheets_waiting = scanner_->sheets_waiting();
-    const QString id = QString::fromStdString(page.id);
-    if (!small.isNull()) thumbnails_[id] = {page.recipe, {small}};
     add_page(page, run_->ticket, first && run_->starts_document, first);
     emit run_changed();
 }
@@ -163,11 +205,13 @@ void Desk::page_captured(const Original& original, int sheet, bool back, const Q
 
 void Desk::pass_ended(const Result<void>& done) {
     scanning_ = false;
+    add_ready_pages(true);
+    if (run_ && !run_->from_stack) paper_changed(); // who has scanned it takes it off the glass
     if (!run_) {
         emit busy_changed();
         return;
     }
-    const int sheets = run_->both ? run_->pages_of_job / 2 : run_->pages_of_job;
+    const int sheets = !run_->from_stack ? 1 : run_->both ? run_->pages_of_job / 2 : run_->pages_of_job;
     const bool by_person = !done && done.error().kind == ErrorKind::Stopped;
     if (run_->first_sheet_only && done) {
         run_->first_sheet_only = false;
@@ -185,6 +229,11 @@ void Desk::pass_ended(const Result<void>& done) {
     }
     run_->sheets_before += sheets;
     if (run_->hand_fed) {
+        if (!run_->from_stack && !run_->finds) { // another paper: what was found on the last one says nothing about it
+            run_->frames = frames_to_scan();
+            run_->finds = finds_in_scan();
+            run_->passes = passes();
+        }
         Waiting waiting{Waiting::For::NextSheet};
         waiting.seconds_left = run_->ticket.from.next_sheet_seconds > 0 ? run_->ticket.from.next_sheet_seconds : -1;
         waiting.words = run_->from_stack ? tr("Sheet %1 is in. Feed the next one.").arg(run_->sheets_before)
@@ -292,7 +341,7 @@ void Desk::go_on() {
         break;
     case Waiting::For::FirstSheet:
         run_->ticket = ticket_; // what was changed after looking at it
-        run_->areas = {request().area};
+        run_->area = request().area;
         break;
     case Waiting::For::Backs:
         run_->pass = Run::Pass::Backs;
@@ -326,7 +375,7 @@ void Desk::scan_first_again() {
     run_->sheets_before = 0;
     run_->first_sheet_only = true;
     run_->ticket = ticket_;
-    run_->areas = {request().area};
+    run_->area = request().area;
     start_pass();
 }
 

@@ -1,12 +1,15 @@
 #include "app/main_window.h"
 
 #include "app/bench/bench_sheet.h"
+#include "app/glass/frame_panel.h"
 #include "app/glass/glass_view.h"
 #include "app/noticed/noticed_panel.h"
 #include "app/page/page_view.h"
 #include "app/run/blank_sheet.h"
 #include "app/run/resolution_card.h"
 #include "app/run/run_card.h"
+#include "app/strip/advice_panel.h"
+#include "app/strip/strip_view.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/ticket_bar.h"
@@ -67,6 +70,7 @@ MainWindow::MainWindow(Desk& desk) : desk_(desk) {
     connect(bar_, &TicketBar::scan_pressed, this, &MainWindow::press_scan);
     connect(bar_, &TicketBar::bench_wanted, this, &MainWindow::open_bench);
     connect(bar_, &TicketBar::blank_sheet_wanted, this, &MainWindow::open_blank_sheet);
+    connect(bar_, &TicketBar::strip_wanted, this, [this] { look_at(Look::Strip); });
     connect(bar_, &TicketBar::separators_wanted, this, &MainWindow::print_separators);
     connect(glass_, &GlassView::add_files_wanted, this, &MainWindow::add_files);
     connect(tray_, &TrayStrip::page_chosen, this, [this] { look_at(Look::Page); });
@@ -83,10 +87,10 @@ MainWindow::MainWindow(Desk& desk) : desk_(desk) {
     });
     connect(&desk_, &Desk::busy_changed, this, [this] {
         if (desk_.scanning()) look_at(Look::Page);
-        if (desk_.previewing()) look_at(Look::Glass);
+        if (desk_.previewing()) look_at(desk_.strip().scanning ? Look::Strip : Look::Glass);
     });
     for (auto signal : {&Desk::busy_changed, &Desk::tray_changed, &Desk::current_changed, &Desk::glass_changed,
-                        &Desk::ticket_changed, &Desk::scanner_changed})
+                        &Desk::ticket_changed, &Desk::scanner_changed, &Desk::strip_changed})
         connect(&desk_, signal, this, &MainWindow::refresh);
     make_keys();
     qApp->installEventFilter(this);
@@ -121,7 +125,9 @@ QWidget* MainWindow::make_table() {
     page_tab_ = button(tr("Page"), "tab", "tab-page", head);
     glass_tab_->setToolTip(tr("What lies on the glass (Alt+1)"));
     page_tab_->setToolTip(tr("The chosen page (Alt+2)"));
-    for (QPushButton* tab : {glass_tab_, page_tab_}) {
+    strip_tab_ = button(tr("Test strip"), "tab", "tab-strip", head);
+    strip_tab_->setToolTip(tr("One detail at every resolution (Alt+4)"));
+    for (QPushButton* tab : {glass_tab_, page_tab_, strip_tab_}) {
         tab->setCheckable(true);
         tabs->addWidget(tab, 0, Qt::AlignBottom);
     }
@@ -161,12 +167,20 @@ QWidget* MainWindow::make_table() {
     table_ = new QStackedWidget(left);
     glass_ = new GlassView(desk_, table_);
     page_ = new PageView(desk_, table_);
+    strip_ = new StripView(desk_, table_);
     table_->addWidget(glass_);
     table_->addWidget(page_);
+    table_->addWidget(strip_);
     column->addWidget(table_, 1);
     row->addWidget(left, 1);
-    noticed_ = new NoticedPanel(desk_, frame);
-    row->addWidget(noticed_);
+    side_ = new QStackedWidget(frame);
+    side_->setFixedWidth(theme::side_width);
+    noticed_ = new NoticedPanel(desk_, side_);
+    frame_panel_ = new FramePanel(desk_, side_);
+    advice_ = new AdvicePanel(desk_, side_);
+    for (QWidget* panel : std::initializer_list<QWidget*>{noticed_, frame_panel_, advice_}) side_->addWidget(panel);
+    row->addWidget(side_);
+    connect(strip_tab_, &QPushButton::clicked, this, [this] { look_at(Look::Strip); });
     connect(glass_tab_, &QPushButton::clicked, this, [this] { look_at(Look::Glass); });
     connect(page_tab_, &QPushButton::clicked, this, [this] { look_at(Look::Page); });
     connect(preview_, &QPushButton::clicked, &desk_, &Desk::start_preview);
@@ -233,10 +247,13 @@ void MainWindow::make_keys() {
     });
     key("Alt+1", [this] { look_at(Look::Glass); });
     key("Alt+2", [this] { look_at(Look::Page); });
-    key("[", [this] { desk_.turn_current(-1); });
-    key("]", [this] { desk_.turn_current(1); });
-    key("Alt+,", [this] { desk_.tilt_current(-0.1); });
-    key("Alt+.", [this] { desk_.tilt_current(0.1); });
+    key("Alt+4", [this] { look_at(Look::Strip); });
+    const auto on_glass = [this] { return table_->currentWidget() == glass_; };
+    key("[", [this, on_glass] { on_glass() ? glass_->turn_chosen_quarter(-1) : desk_.turn_current(-1); });
+    key("]", [this, on_glass] { on_glass() ? glass_->turn_chosen_quarter(1) : desk_.turn_current(1); });
+    key("Alt+,", [this, on_glass] { on_glass() ? glass_->turn_chosen(-0.1) : desk_.tilt_current(-0.1); });
+    key("Alt+.", [this, on_glass] { on_glass() ? glass_->turn_chosen(0.1) : desk_.tilt_current(0.1); });
+    key("Ctrl+Shift+T", [this] { bar_->open_phrase("keep-as"); });
     key("Ctrl+D", [this] { desk_.divide_at_current(); });
     key("F2", [this] { tray_->rename_current(); });
     key("Ctrl+Z", [this] { desk_.undo(); });
@@ -249,8 +266,7 @@ void MainWindow::make_keys() {
 }
 
 void MainWindow::next_region(int step) {
-    const QList<QWidget*> regions{bar_->findChild<QWidget*>("sentence"), table_->currentWidget(), noticed_, tray_,
-                                  save_};
+    const QList<QWidget*> regions{bar_->findChild<QWidget*>("sentence"), table_->currentWidget(), side_, tray_, save_};
     qsizetype at = -1;
     for (qsizetype i = 0; i < regions.size(); ++i) {
         if (regions[i] == focusWidget() || (focusWidget() && regions[i]->isAncestorOf(focusWidget()))) at = i;
@@ -258,8 +274,8 @@ void MainWindow::next_region(int step) {
     for (qsizetype tries = 0; tries < regions.size(); ++tries) {
         at = (at + step + regions.size()) % regions.size();
         QWidget* region = regions[at];
-        if (region == noticed_) {
-            const auto actions = noticed_->findChildren<QPushButton*>();
+        if (region == side_) {
+            const auto actions = side_->currentWidget()->findChildren<QPushButton*>();
             const auto shown = std::ranges::find_if(actions, [](QPushButton* b) { return b->isVisible(); });
             if (shown == actions.end()) continue;
             region = *shown;
@@ -291,19 +307,25 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
 }
 
 void MainWindow::look_at(Look look) {
-    table_->setCurrentWidget(look == Look::Glass ? static_cast<QWidget*>(glass_) : page_);
+    const auto show = [&](QWidget* view, QWidget* beside) {
+        table_->setCurrentWidget(view);
+        side_->setCurrentWidget(beside);
+    };
+    if (look == Look::Glass) show(glass_, frame_panel_);
+    if (look == Look::Page) show(page_, noticed_);
+    if (look == Look::Strip) show(strip_, advice_);
     glass_tab_->setChecked(look == Look::Glass);
     page_tab_->setChecked(look == Look::Page);
-    noticed_->show_frames(look == Look::Glass);
+    strip_tab_->setChecked(look == Look::Strip);
     refresh();
 }
 
 void MainWindow::refresh() {
-    const bool glass = table_->currentWidget() == glass_;
+    const bool glass = table_->currentWidget() == glass_, strip = table_->currentWidget() == strip_;
     preview_->setVisible(glass && desk_.has_scanner() && !desk_.preview().isNull() && desk_.source() == Source::Glass);
     preview_->setText(desk_.preview_out_of_date() ? tr("preview again") : tr("preview"));
     preview_->setEnabled(!desk_.previewing() && !desk_.scanning());
-    zoom_->setVisible(!glass && !desk_.current_page().isEmpty());
+    zoom_->setVisible(!glass && !strip && !desk_.current_page().isEmpty());
     zoom_->setText(page_->zoom_words());
     const SizeMm size = desk_.capabilities().glass;
     if (glass) {
@@ -312,6 +334,8 @@ void MainWindow::refresh() {
                         : stack              ? tr("feeder, up to %1 mm wide").arg(desk_.capabilities().feeder.width)
                                              : tr("glass %1 × %2 mm").arg(size.width).arg(size.height));
         glass_tab_->setText(stack && desk_.has_scanner() ? tr("Feeder") : tr("Glass"));
+    } else if (strip) {
+        facts_->setText(desk_.strip().best.empty() ? QString() : desk_.strip().words);
     } else if (const PagePtr page = desk_.current(); page && !desk_.scanning()) {
         const auto place = find_page(desk_.tray(), page->id);
         const SizePx px =
@@ -464,7 +488,7 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 void MainWindow::dropEvent(QDropEvent* event) {
     QStringList files;
     for (const QUrl& url : event->mimeData()->urls()) {
-        if (url.isLocalFile()) files.append(url.toLocalFile());
+        if (url.isLocalFile() && !desk_.import_ticket(url.toLocalFile())) files.append(url.toLocalFile());
     }
     if (!files.isEmpty()) desk_.add_files(files);
 }

@@ -14,11 +14,14 @@ class QStackedWidget;
 
 namespace yelvin {
 
+class AdvicePanel;
+class FramePanel;
 class GlassView;
 class NoticedPanel;
 class PageView;
 class ResolutionCard;
 class RunCard;
+class StripView;
 class TicketBar;
 class TrayStrip;
 
@@ -26,7 +29,7 @@ class MainWindow : public QMainWindow {
     Q_OBJECT
   public:
     explicit MainWindow(Desk& desk);
-    enum class Look { Glass, Page };
+    enum class Look { Glass, Page, Strip };
     void look_at(Look look);
     TicketBar& ticket_bar() { return *bar_; }
     void open_bench();
@@ -44,11 +47,15 @@ class MainWindow : public QMainWindow {
     TicketBar* bar_;
     GlassView* glass_;
     PageView* page_;
+    StripView* strip_;
     NoticedPanel* noticed_;
+    FramePanel* frame_panel_;
+    AdvicePanel* advice_;
+    QStackedWidget* side_;
     TrayStrip* tray_;
     QScrollArea* tray_scroll_;
     QStackedWidget* table_;
-    QPushButton *glass_tab_, *page_tab_, *preview_, *zoom_, *save_, *save_all_, *put_away_;
+    QPushButton *glass_tab_, *page_tab_, *strip_tab_, *preview_, *zoom_, *save_, *save_all_, *put_away_;
     QLabel *facts_, *summary_, *news_words_;
     QFrame* news_;
     RunCard* run_;

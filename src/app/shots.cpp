@@ -129,6 +129,70 @@ void take_feeder(const QDir& out) {
     close_sheet();
 }
 
+// Choosing: frames on the glass, the sheets of phrases and tickets, the test strip.
+void take_choices(Desk& desk, MainWindow& window, const QDir& out) {
+    BenchSetup bench = desk.bench().bench();
+    const auto paper = [&](const char* file, double x, double y, double angle) {
+        return LaidPaper{desk.originals_folder().toStdString() + "/" + file, x, y, angle};
+    };
+    bench.glass = {paper("photo-top-lock.svg", 84, 66, 1.5), paper("photo-patient-heron.svg", 112, 178, -3),
+                   paper("membership-card-front.svg", 62, 262, 90.6)};
+    desk.set_bench(bench);
+    window.look_at(MainWindow::Look::Glass);
+    for (const KeptTicket& kept : desk.tickets().tickets) {
+        if (kept.ticket.name == "Photographs") desk.choose_ticket(QString::fromStdString(kept.file.string()));
+    }
+    window.close_news();
+    desk.start_preview();
+    settle(desk);
+    desk.choose_frame(1);
+    settle(desk);
+    shoot(window, out.filePath("glass.png"));
+    const auto sheet = [&](const QString& phrase, const QString& file) {
+        window.ticket_bar().open_phrase(phrase);
+        settle(desk);
+        shoot(window, out.filePath(file));
+        close_sheet();
+    };
+    sheet("dpi", "phrase.png");
+    sheet("tickets", "tickets.png");
+    // Every phrase's sheet by itself, in one picture.
+    QList<QPixmap> sheets;
+    for (const char* phrase :
+         {"source", "scanner", "area", "ink", "dpi", "pages", "read", "make", "name", "folder", "quality", "and"}) {
+        window.ticket_bar().open_phrase(phrase);
+        settle(desk);
+        if (QWidget* open = QApplication::activePopupWidget()) sheets.append(open->grab());
+        close_sheet();
+    }
+    constexpr int columns = 3, width = 440, gap = 14;
+    int tops[columns] = {gap, gap, gap};
+    QList<QRect> places;
+    for (const QPixmap& each : sheets) {
+        const auto column = static_cast<int>(std::ranges::min_element(tops) - tops);
+        places.append({gap + column * (width + gap), tops[column], each.width(), each.height()});
+        tops[column] += each.height() + gap;
+    }
+    QPixmap all(gap + columns * (width + gap), std::ranges::max(tops));
+    all.fill(theme::colours().desk);
+    QPainter painter(&all);
+    for (qsizetype i = 0; i < sheets.size(); ++i) painter.drawPixmap(places[i].topLeft(), sheets[i]);
+    painter.end();
+    std::printf("%s\n", qPrintable(out.filePath("phrases.png")));
+    all.save(out.filePath("phrases.png"));
+
+    bench.glass = {paper("log-sheet.svg", 105, 148.5, 0)};
+    desk.set_bench(bench);
+    for (const KeptTicket& kept : desk.tickets().tickets) {
+        if (kept.ticket.name == "Everyday paper") desk.choose_ticket(QString::fromStdString(kept.file.string()));
+    }
+    window.look_at(MainWindow::Look::Strip);
+    desk.start_strip();
+    until([&] { return !desk.strip().advice.empty(); });
+    settle(desk);
+    shoot(window, out.filePath("test-strip.png"));
+}
+
 // libsane's own test devices stand for real scanners in the list.
 void take_scanners(const QDir& out) {
     const QTemporaryDir base;
@@ -153,7 +217,6 @@ void take_scanners(const QDir& out) {
 }
 
 }
-
 int take(const QString& folder) {
     QDir().mkpath(folder);
     const QDir out(folder);
@@ -198,25 +261,7 @@ int take(const QString& folder) {
     settle(desk);
     shoot(window, out.filePath("tray.png"));
 
-    BenchSetup bench = desk.bench().bench();
-    bench.glass = {{desk.originals_folder().toStdString() + "/photo-top-lock.svg", 92, 74, 1.5},
-                   {desk.originals_folder().toStdString() + "/photo-patient-heron.svg", 104, 200, -2}};
-    desk.set_bench(bench);
-    window.look_at(MainWindow::Look::Glass);
-    Ticket ticket = desk.ticket();
-    ticket.from.paper = "auto";
-    ticket.how.ink = Ink::Colour;
-    ticket.make.format = Format::Jpeg;
-    desk.set_ticket(ticket);
-    desk.set_frames({{14.0, 19.5, 156.0, 109.0}, {27.0, 146.0, 155.0, 108.0}});
-    window.close_news();
-    desk.start_preview();
-    settle(desk);
-    shoot(window, out.filePath("glass.png"));
-    window.ticket_bar().open_phrase("dpi");
-    settle(desk);
-    shoot(window, out.filePath("phrase.png"));
-    close_sheet();
+    take_choices(desk, window, out);
     window.open_bench();
     settle(desk);
     shoot(window, out.filePath("bench.png"));

@@ -2,7 +2,9 @@
 
 #include "core/page/barcode.h"
 #include "core/page/develop.h"
+#include "core/page/frame.h"
 #include "core/page/sheet.h"
+#include "core/raster/paper.h"
 #include "core/reading/orientation.h"
 
 #include <opencv2/imgproc.hpp>
@@ -13,12 +15,11 @@ namespace {
 
 // The sheet alone, level. For looking only, so interpolated quickly.
 Raster cut_out(const Raster& work, const Region& sheet) {
-    Recipe cut;
-    const SizeMm all = work.size_mm();
-    const double left = std::max(0.0, sheet.x_mm - sheet.w_mm / 2), top = std::max(0.0, sheet.y_mm - sheet.h_mm / 2);
-    cut.crop = RectMm{left, top, std::min(all.width - left, sheet.w_mm), std::min(all.height - top, sheet.h_mm)};
-    if (std::abs(sheet.angle_degrees) < least_tilt_degrees) return develop(work, cut);
-    cut.tilt_degrees = sheet.angle_degrees;
+    Recipe cut = frame_recipe(sheet, work.size_mm());
+    if (std::abs(cut.tilt_degrees) < least_tilt_degrees) {
+        cut.tilt_degrees = 0;
+        return develop(work, cut);
+    }
     const SizePx size{work.width_px(), work.height_px()}, out = developed_size(cut, size, work.dpi);
     Raster page{{}, work.dpi, work.ink};
     cv::warpAffine(work.pixels, page.pixels, page_to_original(cut, size, work.dpi).get_minor<2, 3>(0, 0),
@@ -37,17 +38,25 @@ void look(Notices& notices, const Raster& page, const Ticket& ticket, ReaderPool
 
 Notices noticed(const Raster& original, const Ticket& ticket, ReaderPool& readers, PageOrigin origin) {
     Notices notices;
-    const Raster work = origin.from_stack ? at_resolution(original, 200) : original;
-    const auto sheet = origin.from_stack ? find_sheet(work) : std::nullopt;
+    const Raster work = origin.from_stack || origin.item ? at_resolution(original, 200) : original;
+    std::optional<Region> sheet = origin.from_stack ? find_sheet(work) : origin.item;
+    if (origin.item && !origin.framed) sheet = refined_region(original, *origin.item);
     if (!sheet) {
         look(notices, work, ticket, readers, Items::Find);
         return notices;
     }
     look(notices, cut_out(work, *sheet), ticket, readers, Items::None);
     // What was seen on the level sheet holds for the picture, but for the angle between the two.
-    const double level = std::abs(sheet->angle_degrees) < least_tilt_degrees ? 0 : sheet->angle_degrees;
-    notices.tilt_degrees = notices.tilt_by_text ? level + notices.tilt_degrees.value_or(0) : sheet->angle_degrees;
+    const double angle = std::remainder(sheet->angle_degrees, 90.0);
+    const double level = std::abs(angle) < least_tilt_degrees ? 0 : angle;
+    // A photograph's edges say more than what looks like lines of text in it.
+    if (notices.kind == PageKind::Photo) notices.tilt_by_text = false;
+    notices.tilt_degrees = notices.tilt_by_text ? level + notices.tilt_degrees.value_or(0) : angle;
     notices.sheet = sheet;
+    notices.framed = origin.framed;
+    const bool automatic = ticket.from.paper == "auto" && !ticket.from.own_paper;
+    if (const auto paper = nearest_paper({sheet->w_mm, sheet->h_mm}); paper && automatic && !origin.framed)
+        notices.paper = paper->name;
     notices.regions = {*sheet};
     return notices;
 }
@@ -57,6 +66,14 @@ Recipe recipe_for(const Notices& notices, const Raster& original, const Ticket& 
     Notices seen = notices;
     seen.turn_degrees = ticket.pages.turn_upright ? notices.turn_degrees.value_or(as_printed) : as_printed;
     return recipe_from(seen, original, {ticket.pages.straighten, true, ticket.how.ink});
+}
+
+std::vector<Region> items_on(const Raster& picture, Frames frames) {
+    if (frames != Frames::EachItem && frames != Frames::OneItem) return {};
+    std::vector<Region> items = find_regions(picture);
+    if (frames == Frames::EachItem || items.size() < 2) return items;
+    const RectMm hull = hull_of(items);
+    return {Region{hull.x + hull.width / 2, hull.y + hull.height / 2, hull.width, hull.height, 0}};
 }
 
 ScanRequest request_for(const Ticket& ticket, const std::string& scanner, RectMm area) {

@@ -153,14 +153,23 @@ TEST_F(DeskTest, UndoBringsBackTheTrayWithWhatWasNoticedSince) {
 }
 
 TEST_F(DeskTest, EveryFrameBecomesAPageOfItsSize) {
-    choose([](Ticket& ticket) { ticket.from.paper = "auto"; });
-    desk_->set_frames({{10, 10, 60, 40}, {10, 60, 30, 30}, {0, 0, 1, 50}});
+    choose([](Ticket& ticket) {
+        ticket.from.paper = "auto";
+        ticket.from.frames = Frames::Drawn;
+    });
+    desk_->set_frames(
+        {Frame::upright({10, 10, 60, 40}), Frame::upright({10, 60, 30, 30}), Frame::upright({0, 0, 1, 50})});
     EXPECT_EQ(desk_->frames().size(), 2U) << "what is narrower than 2 mm is no frame";
     desk_->start_scan();
     ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 2 && at_rest(); }));
     ASSERT_EQ(desk_->tray().documents.size(), 1U);
-    EXPECT_EQ(desk_->tray().documents[0]->pages[0]->original.width_px, scanned_px(60, 75));
-    EXPECT_EQ(desk_->tray().documents[0]->pages[1]->original.height_px, scanned_px(30, 75));
+    const auto size = [&](size_t page) {
+        const Page& p = *desk_->tray().documents[0]->pages[page];
+        return developed_size(p.recipe, {p.original.width_px, p.original.height_px}, p.original.dpi);
+    };
+    EXPECT_EQ(size(0), (SizePx{scanned_px(60, 75), scanned_px(40, 75)}));
+    EXPECT_EQ(size(1).width, scanned_px(30, 75));
+    EXPECT_NEAR(size(1).height, scanned_px(30, 75), 1) << "cut out of one picture of both";
 }
 
 // Estimates are said before a choice is made; they must not be off by more than half.
@@ -171,7 +180,7 @@ TEST_F(DeskTest, EstimatesAreNearWhatSavingGives) {
                                       {Format::Jpeg, Ink::Colour},
                                       {Format::Png, Ink::Grey}}) {
         const auto real = static_cast<double>(encode_page(with_ink(page, ink), {}, format, 85)->image.size());
-        const double said = Desk::estimated_page_bytes({210, 297}, 300, ink, format, 85);
+        const double said = Estimates{}.page_bytes({format, Per::Page, 85}, "", {210, 297}, 300, ink);
         EXPECT_LT(said, 2 * real) << format_key(format) << " " << ink_word(ink);
         EXPECT_GT(said, real / 2) << format_key(format) << " " << ink_word(ink);
     }
@@ -224,11 +233,11 @@ TEST_F(DeskTest, TheSentenceSaysTheTicket) {
         ticket.pages = {false, false, false, 0.15};
         ticket.make = {Format::Tiff, Per::Page, 85};
     });
-    EXPECT_EQ(phrase("area"), "all of it");
+    EXPECT_EQ(phrase("area"), "each item on it");
     EXPECT_EQ(phrase("pages"), "change nothing");
     EXPECT_EQ(phrase("make"), "one TIFF per page");
     EXPECT_EQ(phrase("read"), "read nothing") << "a TIFF holds no text";
-    desk_->set_frames({{10, 10, 60, 40}});
+    desk_->set_frames({Frame::upright({10, 10, 60, 40})});
     EXPECT_EQ(phrase("area"), "1 frame");
 }
 

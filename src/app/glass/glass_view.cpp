@@ -10,13 +10,12 @@
 #include <QPainter>
 #include <QPushButton>
 
+#include <numbers>
+
 namespace yelvin {
 
 namespace {
-constexpr int room = 22, mount = 14;
-constexpr double snap_mm = 1.5, smallest_mm = 2;
-
-double snapped(double value, double to) { return std::abs(value - to) < snap_mm ? to : value; }
+constexpr int room = 22;
 }
 
 GlassView::GlassView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
@@ -36,6 +35,10 @@ GlassView::GlassView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
     preview_button_ = button(tr("Preview the glass"), "preview");
     bench_button_ = button(tr("Use the bench scanner"), "use-bench");
     files_button_ = button(tr("Add files"), "add-files");
+    new_paper_ = button(tr("new paper"), "new-paper");
+    new_paper_->setProperty("kind", "link");
+    new_paper_->setToolTip(tr("Other paper lies on the glass now: this preview is out of date"));
+    connect(new_paper_, &QPushButton::clicked, &desk_, &Desk::paper_changed);
     preview_button_->setToolTip(tr("A quick coarse look (Ctrl+L)"));
     connect(preview_button_, &QPushButton::clicked, &desk_, &Desk::start_preview);
     connect(bench_button_, &QPushButton::clicked, &desk_, &Desk::use_bench_scanner);
@@ -68,16 +71,15 @@ QPointF GlassView::to_screen(double x_mm, double y_mm) const {
     return glass_rect().topLeft() + QPointF(x_mm, y_mm) * scale();
 }
 QPointF GlassView::to_mm(QPointF screen) const { return (screen - glass_rect().topLeft()) / scale(); }
-QRectF GlassView::screen_rect(const RectMm& f) const {
-    return {to_screen(f.x, f.y), QSizeF(f.width, f.height) * scale()};
-}
 
-std::vector<RectMm> GlassView::frames_now() const {
-    std::vector<RectMm> frames = desk_.frames();
+double GlassView::mm_per_px() const { return 1 / scale(); }
+
+std::vector<Frame> GlassView::frames_now() const {
+    std::vector<Frame> frames = desk_.frames();
     if (changing_ && grip_.frame >= 0 && grip_.frame < static_cast<int>(frames.size()))
-        frames[static_cast<size_t>(grip_.frame)] = *changing_;
+        frames[static_cast<size_t>(grip_.frame)].at = changing_->at;
     else if (changing_ && drawing_)
-        frames.push_back(*changing_);
+        frames.push_back({changing_->at});
     return frames;
 }
 
@@ -101,17 +103,25 @@ void GlassView::refresh() {
         hint_->setText(tr("Lay the paper face down against the marked corner; which way up does not matter. Then "
                           "preview, or scan at once."));
     else if (desk_.preview_out_of_date())
-        hint_->setText(tr("The paper has been changed since this preview. Preview again to see it (Ctrl+L)."));
-    else if (desk_.areas_to_scan() != desk_.frames() && desk_.ticket().from.paper != "auto")
+        hint_->setText(
+            desk_.finds_in_scan()
+                ? tr("The paper may have been changed since this preview. Preview again to see it (Ctrl+L), or "
+                     "scan at once: what lies there is found in the scan.")
+                : tr("The paper may have been changed since this preview. Preview again to see it (Ctrl+L)."));
+    else if (!desk_.frames_count())
         hint_->setText(
             tr("The dashed area is scanned. Drag on the glass to draw a frame instead; each frame becomes a page."));
+    else if (desk_.frames().empty() && desk_.ticket().from.frames != Frames::Drawn)
+        hint_->setText(tr("Nothing was found on the glass, so all of it is scanned. Drag to draw a frame."));
     else if (desk_.frames().empty())
         hint_->setText(
             tr("Drag on the glass to draw a frame. Each frame becomes a page; without one, all of it is scanned."));
     else
         hint_->setText(
-            tr("Drag a mount to resize a frame, an edge to move that edge, the inside to move it. Delete removes it."));
-    if (selected_ >= static_cast<int>(desk_.frames().size())) selected_ = -1;
+            tr("Mounts resize a frame, the bar outside its top turns it, the inside moves it. Alt: no snapping. "
+               "[ and ] turn by quarters, D doubles, a digit numbers, Delete removes."));
+    new_paper_->setVisible(desk_.has_scanner() && !feeder && !empty && !desk_.preview_out_of_date() &&
+                           !desk_.previewing() && !desk_.scanning());
     place_widgets();
     update();
 }
@@ -122,7 +132,9 @@ void GlassView::place_widgets() {
     QRectF glass = glass_rect();
     if (shows_feeder()) glass.translate(0, 92); // below the drawing and its words
     const int left_room = static_cast<int>(glass.left()) - 34;
-    hint_->setGeometry(18, 22, std::clamp(left_room, 110, 210), 130);
+    hint_->setGeometry(18, 22, std::clamp(left_room, 110, 210), 190);
+    new_paper_->adjustSize();
+    new_paper_->move(18, 22 + std::min(190, hint_->heightForWidth(hint_->width())) + 8);
     QList<QPushButton*> shown;
     for (QPushButton* button : {preview_button_, bench_button_, files_button_}) {
         if (!button->isHidden()) shown.append(button);
@@ -135,281 +147,139 @@ void GlassView::place_widgets() {
     }
 }
 
-void GlassView::paintEvent(QPaintEvent*) {
-    const auto& c = theme::colours();
-    QPainter painter(this);
-    painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
-    const QRectF glass = glass_rect();
-    if (shows_feeder()) return paint_feeder(painter);
-    painter.fillRect(glass, QColor("#F0EFEA"));
-    if (!desk_.preview().isNull()) {
-        painter.drawImage(glass, desk_.preview());
-        if (desk_.preview_out_of_date()) {
-            QColor veil = c.table;
-            veil.setAlpha(150);
-            painter.fillRect(glass, veil);
-        }
-    }
-    painter.setPen(QPen(c.hairline, 1));
-    painter.setBrush(Qt::NoBrush);
-    painter.drawRect(glass);
-    // The marked corner, as on the scanner's rim.
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(c.ink);
-    painter.drawPolygon(QPolygonF{glass.topLeft() + QPointF(-2, -2), glass.topLeft() + QPointF(18, -2),
-                                  glass.topLeft() + QPointF(-2, 18)});
-    if (desk_.preview_out_of_date()) {
-        const QString words = tr("? out of date");
-        painter.setFont(theme::strong());
-        const QRectF tag(glass.center().x() - 60, glass.top() + 16, 120, 26);
-        painter.setBrush(c.paper);
-        painter.setPen(c.amber);
-        painter.drawRoundedRect(tag, theme::corner, theme::corner);
-        painter.drawText(tag, Qt::AlignCenter, words);
-    }
-    const auto frames = frames_now();
-    const bool by_frames = desk_.ticket().from.paper == "auto" && !desk_.ticket().from.own_paper &&
-                           desk_.ticket().from.frames == Frames::Drawn;
-    if (!by_frames) {
-        const RectMm area = desk_.areas_to_scan().front();
-        painter.setPen(QPen(c.plum, 1.2, Qt::DashLine));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawRect(screen_rect(area).intersected(glass));
-    } else {
-        for (size_t i = 0; i < frames.size(); ++i)
-            paint_frame(painter, frames[i], static_cast<int>(i) + 1,
-                        static_cast<int>(i) == selected_ || (drawing_ && i + 1 == frames.size()));
-    }
-    if (hasFocus()) {
-        painter.setPen(QPen(c.plum, 1));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawRect(rect().adjusted(3, 3, -4, -4));
-    }
-}
+// ---- the mouse
 
-// How the paper lies in the feeder, and how much of it.
-void GlassView::paint_feeder(QPainter& painter) const {
-    const auto& c = theme::colours();
-    const bool two = desk_.two_passes();
-    const Flip flip = desk_.ticket().from.flip;
-    const Source source = desk_.ticket().from.source == Source::HandFed ? Source::HandFed : desk_.source();
-    Placement drawing(source, flip, two, nullptr);
-    constexpr double by = 1.6;
-    const QSizeF size = QSizeF(drawing.size()) * by;
-    const QPointF at((width() - size.width()) / 2, height() / 2.0 - size.height() - 20);
-    painter.save();
-    painter.translate(at);
-    painter.scale(by, by);
-    drawing.render(&painter, {}, {}, QWidget::DrawChildren);
-    painter.restore();
-    painter.setFont(theme::title());
-    painter.setPen(c.ink);
-    QString state = desk_.scanner_state();
-    if (!state.isEmpty()) state[0] = state[0].toUpper();
-    painter.drawText(QRectF(0, at.y() + size.height() + 14, width(), 24), Qt::AlignCenter, state);
-    painter.setFont(theme::body());
-    painter.setPen(c.quiet);
-    painter.drawText(QRectF(width() / 2.0 - 230, at.y() + size.height() + 42, 460, 60),
-                     Qt::AlignHCenter | Qt::TextWordWrap, placement_words(source, flip, two));
-    if (hasFocus()) {
-        painter.setPen(QPen(c.plum, 1));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawRect(rect().adjusted(3, 3, -4, -4));
-    }
-}
-
-// Corner mounts as in a photo album, a thin line between them, the frame's number and, while it is dragged, its size.
-void GlassView::paint_frame(QPainter& painter, const RectMm& frame, int number, bool chosen) const {
-    const auto& c = theme::colours();
-    const QRectF r = screen_rect(frame);
-    const QColor plum("#7A2E5D"); // on the picture, which is light in the dark look too
-    painter.setPen(QPen(plum, 1, Qt::DashLine));
-    painter.setBrush(Qt::NoBrush);
-    painter.drawRect(r);
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(plum);
-    const double size = std::min<double>(mount, std::min(r.width(), r.height()) / 2), thick = chosen ? 4.5 : 3.5;
-    for (const int sx : {0, 1}) {
-        for (const int sy : {0, 1}) {
-            const QPointF corner(sx ? r.right() : r.left(), sy ? r.bottom() : r.top());
-            const double dx = sx ? -1 : 1, dy = sy ? -1 : 1;
-            const QPointF at = corner - QPointF(dx, dy) * 3;
-            painter.drawPolygon(QPolygonF{at, at + QPointF(dx * size, 0), at + QPointF(dx * size, dy * thick),
-                                          at + QPointF(dx * thick, dy * thick), at + QPointF(dx * thick, dy * size),
-                                          at + QPointF(0, dy * size)});
-        }
-    }
-    painter.setFont(theme::measure());
-    const QRectF badge(r.left() + 7, r.bottom() - 24, 19, 17);
-    if (r.width() > 34 && r.height() > 34) {
-        painter.drawRoundedRect(badge, 2, 2);
-        painter.setPen(Qt::white);
-        painter.drawText(badge, Qt::AlignCenter, QString::number(number));
-    }
-    if (!changing_ || !chosen) return;
-    const QString size_words = tr("%1 × %2 mm").arg(mm_words(frame.width), mm_words(frame.height));
-    const int words_width = QFontMetrics(theme::measure()).horizontalAdvance(size_words) + 14;
-    QRectF tag(r.center().x() - words_width / 2.0, r.bottom() + 8, words_width, 19);
-    if (tag.bottom() > height() - 4) tag.moveBottom(r.bottom() - 8);
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(c.paper);
-    painter.drawRoundedRect(tag, 3, 3);
-    painter.setPen(c.ink);
-    painter.drawText(tag, Qt::AlignCenter, size_words);
-}
-
-GlassView::Grip GlassView::grip_at(QPointF screen) const {
-    const auto& frames = desk_.frames();
-    for (int i = static_cast<int>(frames.size()) - 1; i >= 0; --i) {
-        const QRectF r = screen_rect(frames[static_cast<size_t>(i)]);
-        if (!r.adjusted(-8, -8, 8, 8).contains(screen)) continue;
-        const auto near = [](double a, double b, double reach) { return std::abs(a - b) <= reach; };
-        const double reach = std::min(12.0, std::min(r.width(), r.height()) / 3);
-        Grip grip{i, near(screen.x(), r.left(), reach), near(screen.y(), r.top(), reach),
-                  near(screen.x(), r.right(), reach), near(screen.y(), r.bottom(), reach)};
-        const bool corner = (grip.left || grip.right) && (grip.top || grip.bottom);
-        if (!corner) { // an edge is a narrower target than a mount
-            grip = {i, near(screen.x(), r.left(), 6), near(screen.y(), r.top(), 6), near(screen.x(), r.right(), 6),
-                    near(screen.y(), r.bottom(), 6)};
-        }
-        if (!grip.any()) grip = {i, true, true, true, true};
-        return grip;
-    }
-    return {};
-}
-
-RectMm GlassView::dragged(QPointF mm) const {
+Snapping GlassView::snapping(Qt::KeyboardModifiers keys) const {
     const SizeMm glass = glass_size();
-    double left = start_frame_.x, top = start_frame_.y, right = left + start_frame_.width,
-           bottom = top + start_frame_.height;
-    const QPointF by = mm - start_mm_;
-    if (grip_.left && grip_.right && grip_.top && grip_.bottom) {
-        double x = snapped(start_frame_.x + by.x(), 0), y = snapped(start_frame_.y + by.y(), 0);
-        x = std::clamp(snapped(x, glass.width - start_frame_.width), 0.0,
-                       std::max(0.0, glass.width - start_frame_.width));
-        y = std::clamp(snapped(y, glass.height - start_frame_.height), 0.0,
-                       std::max(0.0, glass.height - start_frame_.height));
-        return {x, y, start_frame_.width, start_frame_.height};
-    }
-    const auto side = [](double value, double most) { return std::clamp(snapped(snapped(value, 0), most), 0.0, most); };
-    if (grip_.left) left = side(left + by.x(), glass.width);
-    if (grip_.right) right = side(right + by.x(), glass.width);
-    if (grip_.top) top = side(top + by.y(), glass.height);
-    if (grip_.bottom) bottom = side(bottom + by.y(), glass.height);
-    return {std::min(left, right), std::min(top, bottom), std::max(smallest_mm, std::abs(right - left)),
-            std::max(smallest_mm, std::abs(bottom - top))};
+    const double reach = keys & Qt::AltModifier ? 0 : std::max(1.2, 7 * mm_per_px());
+    return {guides_for(glass, desk_.found()), desk_.found(), glass, reach};
 }
 
 void GlassView::mousePressEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton || !desk_.has_scanner() || shows_feeder()) return;
     const QPointF mm = to_mm(event->position());
-    grip_ = grip_at(event->position());
-    start_mm_ = mm;
-    if (grip_.frame >= 0) {
-        selected_ = grip_.frame;
-        start_frame_ = desk_.frames()[static_cast<size_t>(grip_.frame)];
-    } else {
-        drawing_ = true;
-        selected_ = -1;
-        const SizeMm glass = glass_size();
-        start_mm_ = {std::clamp(snapped(mm.x(), 0), 0.0, glass.width),
-                     std::clamp(snapped(mm.y(), 0), 0.0, glass.height)};
-    }
+    start_mm_ = {mm.x(), mm.y()};
+    grip_ = grip_at(desk_.frames(), start_mm_, mm_per_px());
+    drawing_ = grip_.frame < 0;
+    desk_.choose_frame(grip_.frame);
+    if (grip_.frame >= 0) start_frame_ = desk_.frames()[static_cast<size_t>(grip_.frame)].at;
     update();
 }
 
 void GlassView::mouseMoveEvent(QMouseEvent* event) {
-    const QPointF mm = to_mm(event->position());
-    if (drawing_) {
-        const SizeMm glass = glass_size();
-        const double x = std::clamp(snapped(mm.x(), glass.width), 0.0, glass.width),
-                     y = std::clamp(snapped(mm.y(), glass.height), 0.0, glass.height);
-        changing_ = RectMm{std::min(x, start_mm_.x()), std::min(y, start_mm_.y()), std::abs(x - start_mm_.x()),
-                           std::abs(y - start_mm_.y())};
-    } else if (grip_.frame >= 0 && (event->buttons() & Qt::LeftButton)) {
-        changing_ = dragged(mm);
-    } else {
-        const Grip under = grip_at(event->position());
-        const bool inside = under.left && under.right && under.top && under.bottom;
-        const bool falls = (under.left && under.top) || (under.right && under.bottom),
-                   rises = (under.right && under.top) || (under.left && under.bottom);
-        setCursor(under.frame < 0             ? Qt::CrossCursor
-                  : inside                    ? Qt::SizeAllCursor
-                  : falls                     ? Qt::SizeFDiagCursor
-                  : rises                     ? Qt::SizeBDiagCursor
-                  : under.left || under.right ? Qt::SizeHorCursor
-                                              : Qt::SizeVerCursor);
-    }
+    const QPointF at = to_mm(event->position());
+    const cv::Point2d mm(at.x(), at.y());
+    if (drawing_)
+        changing_ = drawn(start_mm_, mm, snapping(event->modifiers()));
+    else if (grip_.frame >= 0 && (event->buttons() & Qt::LeftButton))
+        changing_ = dragged(start_frame_, grip_, start_mm_, mm, snapping(event->modifiers()));
+    else
+        return show_cursor(grip_at(desk_.frames(), mm, mm_per_px()));
     update();
+}
+
+void GlassView::show_cursor(const Grip& under) {
+    using Part = Grip::Part;
+    if (under.part == Part::None) return setCursor(Qt::CrossCursor);
+    if (under.part == Part::Inside) return setCursor(Qt::SizeAllCursor);
+    if (under.part == Part::Bar) return setCursor(Qt::PointingHandCursor);
+    // The direction in which the side or corner moves, on screen.
+    const double angle = desk_.frames()[static_cast<size_t>(under.frame)].at.angle_degrees +
+                         std::atan2(under.side_y, under.side_x) * 180 / std::numbers::pi;
+    const int eighth = static_cast<int>(std::lround(angle / 45)) & 3;
+    constexpr Qt::CursorShape shapes[] = {Qt::SizeHorCursor, Qt::SizeFDiagCursor, Qt::SizeVerCursor,
+                                          Qt::SizeBDiagCursor};
+    setCursor(shapes[eighth]);
 }
 
 void GlassView::mouseReleaseEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton) return;
-    const auto frames = frames_now();
-    const bool changed = changing_ && changing_->width >= smallest_mm && changing_->height >= smallest_mm;
-    const bool drawn = drawing_;
-    drawing_ = false;
+    auto frames = frames_now();
+    const bool changed = changing_ && changing_->at.w_mm >= least_frame_mm && changing_->at.h_mm >= least_frame_mm;
+    const int touched = std::exchange(drawing_, false) ? static_cast<int>(frames.size()) - 1 : grip_.frame;
     grip_ = {};
     changing_.reset();
     if (changed) {
-        if (drawn) selected_ = static_cast<int>(frames.size()) - 1;
-        keep(frames);
+        frames[static_cast<size_t>(touched)].found = false;
+        keep(std::move(frames));
+        desk_.choose_frame(touched);
     }
     refresh();
 }
 
-void GlassView::keep(std::vector<RectMm> frames) {
-    Ticket ticket = desk_.ticket();
-    const bool switches = ticket.from.paper != "auto" || ticket.from.own_paper || ticket.from.frames != Frames::Drawn;
+void GlassView::keep(std::vector<Frame> frames) {
+    const bool switches = !desk_.frames_count();
     desk_.set_frames(std::move(frames));
-    if (switches) { // whoever draws a frame wants it scanned
-        ticket.from.paper = "auto";
-        ticket.from.own_paper.reset();
-        ticket.from.frames = Frames::Drawn;
-        desk_.set_ticket(ticket);
-    }
+    if (!switches) return;
+    Ticket ticket = desk_.ticket(); // whoever draws a frame wants it scanned
+    ticket.from.paper = "auto";
+    ticket.from.own_paper.reset();
+    ticket.from.frames = Frames::Drawn;
+    desk_.set_ticket(ticket);
+}
+
+// ---- keys
+
+void GlassView::change_chosen(const std::function<void(Frame&)>& how) {
+    const int chosen = desk_.chosen_frame();
+    if (chosen < 0) return;
+    auto frames = desk_.frames();
+    Frame& frame = frames[static_cast<size_t>(chosen)];
+    how(frame);
+    frame.at = kept_on(frame.at, glass_size());
+    frame.found = false;
+    keep(std::move(frames));
+}
+
+void GlassView::turn_chosen(double degrees) {
+    change_chosen([degrees](Frame& frame) { frame.at = turned_by(frame.at, degrees); });
+}
+
+// The page stays what it is; another of its sides is up.
+void GlassView::turn_chosen_quarter(int quarters) {
+    change_chosen([quarters](Frame& frame) {
+        frame.at = turned_by(frame.at, 90.0 * quarters);
+        std::swap(frame.at.w_mm, frame.at.h_mm);
+    });
 }
 
 void GlassView::keyPressEvent(QKeyEvent* event) {
     auto frames = desk_.frames();
-    const bool chosen = selected_ >= 0 && selected_ < static_cast<int>(frames.size());
-    const double step = event->modifiers() & Qt::ShiftModifier ? 5 : 0.5;
-    const SizeMm glass = glass_size();
+    const int chosen = desk_.chosen_frame();
+    const double step = event->modifiers() & Qt::ShiftModifier     ? 5
+                        : event->modifiers() & Qt::ControlModifier ? 0.1
+                                                                   : 0.5;
     const auto nudge = [&](double dx, double dy) {
-        if (!chosen) return;
-        RectMm& f = frames[static_cast<size_t>(selected_)];
-        f.x = std::clamp(f.x + dx, 0.0, glass.width - f.width);
-        f.y = std::clamp(f.y + dy, 0.0, glass.height - f.height);
-        keep(frames);
+        change_chosen([&](Frame& frame) {
+            frame.at.x_mm += dx * step;
+            frame.at.y_mm += dy * step;
+        });
     };
-    switch (event->key()) {
-    case Qt::Key_Left:
-        nudge(-step, 0);
-        break;
-    case Qt::Key_Right:
-        nudge(step, 0);
-        break;
-    case Qt::Key_Up:
-        nudge(0, -step);
-        break;
-    case Qt::Key_Down:
-        nudge(0, step);
-        break;
-    case Qt::Key_Delete:
-    case Qt::Key_Backspace:
-        if (chosen) {
-            frames.erase(frames.begin() + selected_);
-            selected_ = std::min<int>(selected_, static_cast<int>(frames.size()) - 1);
-            keep(frames);
-        }
-        break;
-    case Qt::Key_Space:
-        if (!frames.empty()) selected_ = (selected_ + 1) % static_cast<int>(frames.size());
-        update();
-        break;
-    default:
-        QWidget::keyPressEvent(event);
+    const int key = event->key();
+    if (key == Qt::Key_Left) return nudge(-1, 0);
+    if (key == Qt::Key_Right) return nudge(1, 0);
+    if (key == Qt::Key_Up) return nudge(0, -1);
+    if (key == Qt::Key_Down) return nudge(0, 1);
+    if (key == Qt::Key_Space && !frames.empty())
+        return desk_.choose_frame((chosen + 1) % static_cast<int>(frames.size()));
+    if (chosen < 0) return QWidget::keyPressEvent(event);
+    if (key == Qt::Key_Delete || key == Qt::Key_Backspace) {
+        frames.erase(frames.begin() + chosen);
+        keep(frames);
+        return desk_.choose_frame(std::min(chosen, static_cast<int>(frames.size()) - 1));
     }
+    if (key == Qt::Key_D) {
+        Frame copy = frames[static_cast<size_t>(chosen)];
+        copy.at.x_mm += 8;
+        copy.at.y_mm += 8;
+        copy.at = kept_on(copy.at, glass_size());
+        copy.found = false;
+        frames.push_back(copy);
+        keep(frames);
+        return desk_.choose_frame(static_cast<int>(frames.size()) - 1);
+    }
+    if (key >= Qt::Key_1 && key <= Qt::Key_9) return desk_.renumber_frame(chosen, key - Qt::Key_1);
+    QWidget::keyPressEvent(event);
 }
 
 }

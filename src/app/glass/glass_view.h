@@ -1,8 +1,10 @@
 // The glass: its preview, and the frames drawn on it. A frame is drawn by dragging on the empty glass; its corner
-// mounts resize it, its edges move alone, its inside moves it. All lengths are mm from the marked corner (upper left).
+// mounts resize it, its edges move alone, its inside moves it, the bar outside its top turns it. All lengths are mm
+// from the marked corner (upper left).
 #pragma once
 
 #include "app/desk.h"
+#include "app/glass/frame_drag.h"
 
 #include <QWidget>
 
@@ -16,7 +18,9 @@ class GlassView : public QWidget {
   public:
     GlassView(Desk& desk, QWidget* parent);
     QPointF to_screen(double x_mm, double y_mm) const;
-    int selected() const { return selected_; }
+    double mm_per_px() const;
+    void turn_chosen(double degrees);
+    void turn_chosen_quarter(int quarters);
 
   signals:
     void add_files_wanted();
@@ -30,36 +34,34 @@ class GlassView : public QWidget {
     void keyPressEvent(QKeyEvent*) override;
 
   private:
-    // Which sides of the frame follow the mouse; all of them when it is moved.
-    struct Grip {
-        int frame = -1;
-        bool left = false, top = false, right = false, bottom = false;
-        bool any() const { return left || top || right || bottom; }
-    };
     Desk& desk_;
-    QPushButton *preview_button_, *bench_button_, *files_button_;
+    QPushButton *preview_button_, *bench_button_, *files_button_, *new_paper_;
     QLabel* hint_;
-    int selected_ = -1;
     Grip grip_;
     bool drawing_ = false;
-    QPointF start_mm_;
-    RectMm start_frame_;
-    std::optional<RectMm> changing_; // the frame while it is dragged
+    cv::Point2d start_mm_;
+    Region start_frame_;
+    std::optional<Dragged> changing_; // the frame while it is dragged
+    QImage scaled_;                   // the preview as large as it is shown
+    qint64 scaled_of_ = 0;
 
     QRectF glass_rect() const;
     double scale() const; // screen px for a mm
     QPointF to_mm(QPointF screen) const;
-    QRectF screen_rect(const RectMm& frame) const;
-    Grip grip_at(QPointF screen) const;
-    RectMm dragged(QPointF mm) const;
-    std::vector<RectMm> frames_now() const;
+    std::vector<Frame> frames_now() const;
+    Snapping snapping(Qt::KeyboardModifiers keys) const;
+    void show_cursor(const Grip& under);
+    void change_chosen(const std::function<void(Frame&)>& how);
     void refresh();
     void place_widgets();
     SizeMm glass_size() const;
     bool shows_feeder() const;
+    void paint_glass(QPainter& painter);
     void paint_feeder(QPainter& painter) const;
-    void paint_frame(QPainter& painter, const RectMm& frame, int number, bool chosen) const;
-    void keep(std::vector<RectMm> frames);
+    void paint_frame(QPainter& painter, const Region& frame, int number, bool chosen) const;
+    void paint_guides(QPainter& painter) const;
+    void paint_magnifier(QPainter& painter) const;
+    void keep(std::vector<Frame> frames);
 };
 
 }

@@ -185,11 +185,6 @@ NoticedPanel::NoticedPanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_
     refresh();
 }
 
-void NoticedPanel::show_frames(bool frames) {
-    frames_ = frames;
-    refresh();
-}
-
 namespace {
 void clear(QLayout* layout) {
     while (QLayoutItem* item = layout->takeAt(0)) {
@@ -212,16 +207,8 @@ QFrame* hairline(QWidget* parent) {
 
 void NoticedPanel::refresh() {
     const PagePtr page = desk_.current();
-    QString now = frames_ ? desk_.has_scanner() ? "frames" : "none" : "page";
-    if (frames_) {
-        for (const RectMm& f : desk_.areas_to_scan()) now += QString("|%1 %2 %3").arg(f.width).arg(f.height).arg(f.x);
-        now += QString("|%1 %2 %3")
-                   .arg(desk_.ticket().how.dpi)
-                   .arg(static_cast<int>(desk_.ticket().how.ink.value_or(Ink::Grey)))
-                   .arg(desk_.frames().size()) +
-               QString::fromStdString(std::string(format_key(desk_.ticket().make.format))) +
-               QString("|%1 %2").arg(static_cast<int>(desk_.source())).arg(desk_.request().cut_to_sheet);
-    } else if (page) {
+    QString now = "page";
+    if (page) {
         now += QString::fromStdString(page->id);
         for (const auto& line : notice_lines(desk_, *page)) now += line.seen + line.done + line.action;
         now += QString("|%1|%2|%3")
@@ -233,9 +220,7 @@ void NoticedPanel::refresh() {
     if (now == shown_) return;
     shown_ = now;
     clear(column_);
-    if (frames_) {
-        add_frames();
-    } else if (!page) {
+    if (!page) {
         add_title(tr("Noticed"), {});
         add_line({NoticeLine::Mark::Nothing,
                   tr("Nothing yet"),
@@ -305,47 +290,6 @@ void NoticedPanel::add_line(const NoticeLine& line) {
         row->addWidget(action, 0, Qt::AlignTop);
     }
     column_->addLayout(row);
-}
-
-void NoticedPanel::add_frames() {
-    const auto& frames = desk_.frames();
-    const Ticket& ticket = desk_.ticket();
-    if (!desk_.has_scanner()) return add_title(tr("Frames"), tr("none without a scanner"));
-    if (desk_.source() != Source::Glass) {
-        add_title(tr("To be scanned"), {});
-        const ScanRequest request = desk_.request();
-        const QString size = tr("%1 × %2 mm").arg(mm_words(request.area.width), mm_words(request.area.height));
-        return add_line({NoticeLine::Mark::Nothing,
-                         request.cut_to_sheet ? tr("Each sheet, cut to its size") : size,
-                         request.cut_to_sheet ? tr("crooked and mixed ones too") : tr("all sheets alike"),
-                         {},
-                         {}});
-    }
-    const auto areas = desk_.areas_to_scan();
-    const bool drawn = areas == frames;
-    add_title(drawn ? tr("Frames") : tr("To be scanned"), drawn ? tr("%1 on the glass").arg(frames.size()) : QString());
-    for (size_t i = 0; i < areas.size(); ++i) {
-        const RectMm area = areas[i];
-        const Ink ink = ticket.how.ink.value_or(Ink::Colour);
-        const QString bytes = bytes_words(Desk::estimated_page_bytes({area.width, area.height}, ticket.how.dpi, ink,
-                                                                     ticket.make.format, ticket.make.jpeg_quality));
-        NoticeLine line;
-        line.seen = tr("%1%2 × %3 mm")
-                        .arg(drawn ? tr("%1:  ").arg(i + 1) : QString(), mm_words(area.width), mm_words(area.height));
-        line.done = tr("%1 × %2 px · %3 about %4")
-                        .arg(scanned_px(area.width, ticket.how.dpi))
-                        .arg(scanned_px(area.height, ticket.how.dpi))
-                        .arg(QString::fromStdString(std::string(format_words(ticket.make.format))), bytes);
-        if (drawn) {
-            line.action = tr("remove");
-            line.act = [this, i] {
-                auto left = desk_.frames();
-                if (i < left.size()) left.erase(left.begin() + static_cast<ptrdiff_t>(i));
-                desk_.set_frames(left);
-            };
-        }
-        add_line(line);
-    }
 }
 
 void NoticedPanel::add_hand_tools(const Page& page) {

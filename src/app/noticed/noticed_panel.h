@@ -1,5 +1,5 @@
 // The narrow column: what was noticed about the chosen page, one line each with its measure and one action, and the
-// turning and tilting by hand. Beside the glass it lists the frames instead.
+// turning and tilting by hand.
 #pragma once
 
 #include "app/desk.h"
@@ -25,18 +25,15 @@ class NoticedPanel : public QWidget {
     Q_OBJECT
   public:
     NoticedPanel(Desk& desk, QWidget* parent);
-    void show_frames(bool frames); // beside the glass
 
   private:
     Desk& desk_;
     QVBoxLayout* column_;
-    bool frames_ = true;
     QString shown_; // what is on it, to leave it alone when nothing changed
 
     void refresh();
     void add_title(const QString& strong, const QString& quiet);
     void add_line(const NoticeLine& line);
-    void add_frames();
     void add_hand_tools(const Page& page);
 };
 

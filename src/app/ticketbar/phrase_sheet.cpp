@@ -23,6 +23,11 @@ SheetRow::SheetRow(const QString& value, const QString& advice, bool chosen, QWi
     setObjectName("row:" + value);
 }
 
+void SheetRow::set_colour(const QColor& colour) {
+    colour_ = colour;
+    update();
+}
+
 int SheetRow::value_width() const { return QFontMetrics(theme::strong()).horizontalAdvance(text()); }
 
 QSize SheetRow::sizeHint() const {
@@ -35,7 +40,8 @@ void SheetRow::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     if (underMouse() || hasFocus()) painter.fillRect(rect(), c.plum_wash);
     if (hasFocus()) painter.fillRect(QRect(0, 0, 2, height()), c.plum);
-    if (chosen_) theme::icon("check", c.ink).paint(&painter, 6, (height() - 14) / 2, 14, 14);
+    if (colour_.isValid()) painter.fillRect(QRect(0, 4, 5, height() - 8), colour_);
+    if (chosen_) theme::icon("check", c.ink).paint(&painter, 8, (height() - 14) / 2, 14, 14);
     painter.setFont(theme::strong());
     painter.setPen(chosen_ ? c.plum : c.ink);
     painter.drawText(QRect(mark_width, 0, width() - mark_width, height()), Qt::AlignVCenter, text());

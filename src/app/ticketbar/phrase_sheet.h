@@ -19,6 +19,7 @@ class SheetRow : public QAbstractButton {
     SheetRow(const QString& value, const QString& advice, bool chosen, QWidget* parent);
     QSize sizeHint() const override;
     void set_columns(int value_width) { value_width_ = value_width; }
+    void set_colour(const QColor& colour); // a mark in front, as tickets have
     int value_width() const;
 
   protected:
@@ -29,6 +30,7 @@ class SheetRow : public QAbstractButton {
   private:
     QString advice_;
     bool chosen_;
+    QColor colour_;
     int value_width_ = 0;
 };
 

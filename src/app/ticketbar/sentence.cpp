@@ -35,7 +35,8 @@ QList<SentencePiece> pieces_of(const QString& pattern, const QList<Phrase>& phra
             continue;
         }
         i = end - 1;
-        if (place >= phrases.size()) continue;
+        if (place >= phrases.size() || phrases[place].words.isEmpty()) continue;
+        plain += phrases[place].lead;
         if (!plain.isEmpty()) pieces.append({plain, -1});
         plain.clear();
         pieces.append({phrases[place].words, place});
@@ -189,14 +190,21 @@ void Sentence::leaveEvent(QEvent*) {
 
 void Sentence::focusInEvent(QFocusEvent* event) {
     if (event->reason() == Qt::TabFocusReason) focused_ = 0;
-    if (event->reason() == Qt::BacktabFocusReason) focused_ = std::max<int>(0, static_cast<int>(phrases_.size()) - 1);
+    if (event->reason() == Qt::BacktabFocusReason) focused_ = next_phrase(static_cast<int>(phrases_.size()), -1);
     update();
+}
+
+int Sentence::next_phrase(int from, int step) const {
+    for (int at = from + step; at >= 0 && at < phrases_.size(); at += step) {
+        if (!phrases_[at].words.isEmpty()) return at;
+    }
+    return std::clamp<int>(from, 0, std::max<int>(0, static_cast<int>(phrases_.size()) - 1));
 }
 
 // Tab walks the phrases before it leaves the sentence.
 bool Sentence::focusNextPrevChild(bool next) {
-    const int to = focused_ + (next ? 1 : -1);
-    if (hasFocus() && to >= 0 && to < phrases_.size()) {
+    const int to = next_phrase(focused_, next ? 1 : -1);
+    if (hasFocus() && to != focused_) {
         focused_ = to;
         update();
         return true;
@@ -213,11 +221,11 @@ void Sentence::keyPressEvent(QKeyEvent* event) {
         press(focused_);
         break;
     case Qt::Key_Right:
-        focused_ = std::min<int>(focused_ + 1, static_cast<int>(phrases_.size()) - 1);
+        focused_ = next_phrase(focused_, 1);
         update();
         break;
     case Qt::Key_Left:
-        focused_ = std::max(0, focused_ - 1);
+        focused_ = next_phrase(focused_, -1);
         update();
         break;
     default:

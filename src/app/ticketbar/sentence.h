@@ -13,13 +13,14 @@ struct Phrase {
     QString words;      // "automatic colour"
     QString became;     // what the automatic value turned into, shown behind in quiet: "grey"
     bool wrong = false; // this choice cannot be carried out as it is
+    QString lead = {};  // plain words in front of it, which go where the phrase is empty
 };
 
 struct SentencePiece {
     QString words;
     int phrase = -1; // index of the phrase; -1: plain words
 };
-// Splits a template at its places. Places that have no phrase are dropped.
+// Splits a template at its places. Places whose phrase is missing or empty are dropped.
 QList<SentencePiece> pieces_of(const QString& pattern, const QList<Phrase>& phrases);
 
 class Sentence : public QWidget {
@@ -63,6 +64,7 @@ class Sentence : public QWidget {
 
     int lay_out(int width, QList<Run>& runs) const;
     int phrase_at(QPoint at) const;
+    int next_phrase(int from, int step) const; // `from` itself where there is none
     void press(int phrase);
 };
 

@@ -22,5 +22,10 @@ void fill_source(PhraseSheet& sheet, Desk& desk);
 void fill_scanner(PhraseSheet& sheet, Desk& desk, const Doors& doors);
 void fill_more(PhraseSheet& sheet, Desk& desk); // what the scanner offers beyond the ticket
 void fill_area(PhraseSheet& sheet, Desk& desk);
+void fill_ink(PhraseSheet& sheet, Desk& desk);
+void fill_dpi(PhraseSheet& sheet, Desk& desk, const Doors& doors);
+void fill_quality(PhraseSheet& sheet, Desk& desk);
+void fill_and(PhraseSheet& sheet, Desk& desk, const Doors& doors); // the rarer choices
+QWidget* quality_box(PhraseSheet& sheet, Desk& desk);
 
 }

@@ -22,56 +22,6 @@ namespace yelvin::sheets {
 
 namespace {
 
-// The bytes of all that one scan would make, with this resolution and ink.
-double scan_bytes(const Desk& desk, int dpi, const std::optional<Ink>& ink) {
-    double bytes = 0;
-    for (const RectMm& area : desk.areas_to_scan()) {
-        bytes += Desk::estimated_page_bytes({area.width, area.height}, dpi, ink.value_or(Ink::Grey),
-                                            desk.ticket().make.format, desk.ticket().make.jpeg_quality);
-    }
-    return bytes;
-}
-
-void fill_ink(PhraseSheet& sheet, Desk& desk) {
-    const auto row = [&](std::optional<Ink> ink, const QString& advice) {
-        sheet.add_row(wording::ink(ink), advice, desk.ticket().how.ink == ink,
-                      [&desk, ink] { change(desk, [&](Ticket& t) { t.how.ink = ink; }); });
-    };
-    const int dpi = desk.ticket().how.dpi;
-    const auto size = [&](Ink ink) { return bytes_words(scan_bytes(desk, dpi, ink)); };
-    row(std::nullopt, words("grey where nothing on the page has colour"));
-    row(Ink::Colour, words("always in colour · about %1").arg(size(Ink::Colour)));
-    row(Ink::Grey, words("for text, pencil and stamps · about %1").arg(size(Ink::Grey)));
-    row(Ink::Black, words("smallest; faint marks can be lost · about %1").arg(size(Ink::Black)));
-    sheet.add_advice(words("A coloured stamp or a blue signature keeps a page in colour; yellowed paper does not."));
-}
-
-void fill_dpi(PhraseSheet& sheet, Desk& desk) {
-    // A customary pace; a real scanner's is not known before it has scanned.
-    const double seconds_for_a4 = desk.bench_chosen() ? desk.bench().bench().seconds_for_a4 : 8;
-    const auto seconds = [&](int dpi) {
-        double area = 0;
-        for (const RectMm& a : desk.areas_to_scan()) area += a.height / 297;
-        return std::max(1.0, area * seconds_for_a4 * std::max(0.3, dpi / 300.0));
-    };
-    for (const int dpi : desk.capabilities().resolutions) {
-        const QString advice = dpi == 150   ? words("quick copies")
-                               : dpi == 200 ? words("office paper, small files")
-                               : dpi == 300 ? words("everyday choice")
-                               : dpi == 600 ? words("photographs that matter")
-                               : dpi < 150  ? words("coarse, for a look")
-                               : dpi > 600  ? words("tiny details, slow")
-                                            : words("small print");
-        const QString size = bytes_words(scan_bytes(desk, dpi, desk.ticket().how.ink));
-        sheet.add_row(words("%1 dpi").arg(dpi), QString("%1 · %2").arg(advice, size), desk.ticket().how.dpi == dpi,
-                      [&desk, dpi] { change(desk, [&](Ticket& t) { t.how.dpi = dpi; }); });
-    }
-    const int now = desk.ticket().how.dpi;
-    sheet.add_advice(words("About %1 seconds at %2 dpi. Twice the resolution is four times the dots.")
-                         .arg(seconds(now), 0, 'f', 0)
-                         .arg(now));
-}
-
 QCheckBox* tick(const QString& text, bool on, QWidget* parent) {
     auto* box = new QCheckBox(text, parent);
     box->setChecked(on);
@@ -163,19 +113,11 @@ void fill_make(PhraseSheet& sheet, Desk& desk) {
     row(words("one JPEG per page"), words("photographs"), Format::Jpeg, Per::Page);
     row(words("one PNG per page"), words("every dot as scanned, large"), Format::Png, Per::Page);
     row(words("one TIFF per document"), words("every dot as scanned, many pages"), Format::Tiff, Per::Document);
-    auto* quality = new QWidget;
-    auto* line = new QHBoxLayout(quality);
-    line->setContentsMargins(0, 0, 0, 0);
-    line->addWidget(new QLabel(words("JPEG quality, in PDF too"), quality));
-    auto* spin = new QSpinBox(quality);
-    spin->setRange(1, 100);
-    spin->setValue(now.make.jpeg_quality);
-    spin->setAccessibleName(words("JPEG quality"));
-    line->addWidget(spin);
-    line->addStretch();
-    QObject::connect(spin, &QSpinBox::valueChanged, &sheet,
-                     [&desk](int value) { change(desk, [value](Ticket& t) { t.make.jpeg_quality = value; }); });
-    sheet.add_widget(quality);
+    const bool automatic = now.make.format == Format::Auto;
+    sheet.add_row(words("by what it is"), words("text a PDF, photographs a JPEG each"), automatic, [&desk] {
+        change(desk, [](Ticket& t) { t.make.format = Format::Auto, t.make.per = Per::Document; });
+    });
+    sheet.add_widget(quality_box(sheet, desk));
     sheet.add_advice(
         words("85 looks like the paper; under 60 letters get a halo. Black and white pages are stored without loss."));
 }
@@ -293,7 +235,7 @@ std::vector<NamePart> parts_of(const QString& pattern) {
         else if (date.match(run).hasMatch())
             parts.push_back({NamePart::Kind::Date, run.toStdString()});
         else if (!parts.empty() && parts.back().kind == NamePart::Kind::Words)
-            parts.back().text += " " + run.toStdString();
+            parts.back().text.append(" ").append(run.toStdString());
         else
             parts.push_back({NamePart::Kind::Words, run.toStdString()});
     }
@@ -311,7 +253,7 @@ void fill(PhraseSheet& sheet, const QString& phrase, Desk& desk, const Doors& do
     else if (phrase == "ink")
         fill_ink(sheet, desk);
     else if (phrase == "dpi")
-        fill_dpi(sheet, desk);
+        fill_dpi(sheet, desk, doors);
     else if (phrase == "pages")
         fill_pages(sheet, desk, doors);
     else if (phrase == "read")
@@ -324,23 +266,10 @@ void fill(PhraseSheet& sheet, const QString& phrase, Desk& desk, const Doors& do
         fill_more(sheet, desk);
     else if (phrase == "folder")
         fill_folder(sheet, desk);
-}
-
-void fill_stub(PhraseSheet& sheet, Desk& desk) {
-    auto* edit = new QLineEdit(QString::fromStdString(desk.ticket().name));
-    edit->setAccessibleName(words("ticket name"));
-    edit->setMinimumWidth(220);
-    QObject::connect(edit, &QLineEdit::textChanged, &sheet, [&desk](const QString& text) {
-        if (!text.trimmed().isEmpty()) change(desk, [&](Ticket& t) { t.name = text.trimmed().toStdString(); });
-    });
-    QObject::connect(edit, &QLineEdit::returnPressed, &sheet, &QWidget::close);
-    sheet.add_heading(words("Name of this ticket"));
-    sheet.add_widget(edit);
-    for (const char* colour : {"plum", "moss", "amber", "brick", "ink"}) {
-        sheet.add_row(words(colour), words("its colour at the edge"), desk.ticket().colour == colour,
-                      [&desk, colour] { change(desk, [&](Ticket& t) { t.colour = colour; }); });
-    }
-    sheet.add_advice(words("All choices in the sentence belong to the ticket and are there again after a restart."));
+    else if (phrase == "quality")
+        fill_quality(sheet, desk);
+    else if (phrase == "and")
+        fill_and(sheet, desk, doors);
 }
 
 }

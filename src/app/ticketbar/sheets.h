@@ -13,10 +13,11 @@ namespace yelvin::sheets {
 
 // What leads on from a sheet to another one.
 struct Doors {
-    std::function<void()> bench, more, blank, separators;
+    std::function<void()> bench, more, blank, separators, strip, quality;
 };
 void fill(PhraseSheet& sheet, const QString& phrase, Desk& desk, const Doors& doors);
-void fill_stub(PhraseSheet& sheet, Desk& desk);
+// The tickets: to choose, keep, copy, name, colour, remove. `again` opens the sheet anew.
+void fill_tickets(PhraseSheet& sheet, Desk& desk, const std::function<void(const QString& focus)>& again);
 
 // The pattern people type for a name, "yyyy-mm-dd Mooring ###", and back.
 QString name_pattern(const std::vector<NamePart>& parts);

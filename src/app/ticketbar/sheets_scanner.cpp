@@ -274,13 +274,23 @@ void fill_area(PhraseSheet& sheet, Desk& desk) {
             t.from.frames = kind;
         });
     };
+    const auto found = static_cast<int>(desk.found().size());
+    sheet.add_row(words("each item on it"),
+                  desk.preview_out_of_date() || desk.preview().isNull()
+                      ? words("photographs, cards, receipts: a page each")
+                      : words("%1 found, a page each").arg(found),
+                  automatic && now.from.frames == Frames::EachItem, [from] { from("auto", Frames::EachItem); });
+    sheet.add_row(words("all that lies there as one"), words("one page around everything"),
+                  automatic && now.from.frames == Frames::OneItem, [from] { from("auto", Frames::OneItem); });
     sheet.add_row(words("the frames drawn on the glass"),
                   frames == 0 ? words("none drawn yet: all of it") : words("%1, a page each").arg(frames),
                   automatic && now.from.frames == Frames::Drawn, [from] { from("auto", Frames::Drawn); });
     sheet.add_row(words("all of it"), words("the whole glass"), automatic && now.from.frames == Frames::Whole,
                   [from] { from("auto", Frames::Whole); });
     fill_sizes(sheet, desk, words("%1 × %2 mm from the marked corner"));
-    sheet.add_advice(words("Draw frames on the glass with the mouse after a preview; each becomes a page of its own."));
+    sheet.add_advice(
+        words("Items are found in the preview, or in the scan itself, cut out and straightened; a size within "
+              "2 mm of a standard one becomes just that. What is found can be corrected on the glass."));
 }
 
 }

@@ -5,16 +5,20 @@
 #include "app/ticketbar/sheets.h"
 #include "app/ticketbar/wording.h"
 
+#include <QApplication>
+#include <QDrag>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMimeData>
 #include <QPainter>
 #include <QPainterPath>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QScrollBar>
 #include <QTimer>
+#include <QUrl>
 #include <QVBoxLayout>
 
 namespace yelvin {
@@ -28,7 +32,7 @@ class TicketStub : public QAbstractButton {
         setFocusPolicy(Qt::StrongFocus);
         setCursor(Qt::PointingHandCursor);
         setObjectName("stub");
-        setToolTip(QObject::tr("Name and colour of this ticket (Ctrl+T)"));
+        setToolTip(QObject::tr("The tickets: choose, save, copy, rename (Ctrl+T)"));
         setShortcut(QKeySequence("Ctrl+T"));
     }
 
@@ -47,14 +51,34 @@ class TicketStub : public QAbstractButton {
         painter.drawText(QRect(18, 30, width() - 24, 22), Qt::AlignVCenter, shown);
         theme::icon("down", hasFocus() || underMouse() ? c.plum : c.ink)
             .paint(&painter, 18 + metrics.horizontalAdvance(shown) + 5, 35, 13, 13);
+        const bool kept = desk_.kept_state().has_value(), changed = !desk_.changed_since_kept().empty();
+        const QString state = !kept     ? QObject::tr("not saved as a ticket")
+                              : changed ? QObject::tr("changed since saved")
+                                        : QObject::tr("saved");
         painter.setFont(theme::measure());
         painter.setPen(c.quiet);
-        painter.drawText(QRect(18, 56, width() - 24, 16), Qt::AlignVCenter, QObject::tr("kept as you left it"));
-        setAccessibleName(QObject::tr("Ticket: %1").arg(name));
+        painter.drawText(QRect(18, 56, width() - 24, 16), Qt::AlignVCenter, state);
+        setAccessibleName(QObject::tr("Ticket: %1, %2").arg(name, state));
+    }
+    void mousePressEvent(QMouseEvent* event) override {
+        pressed_at_ = event->pos();
+        QAbstractButton::mousePressEvent(event);
+    }
+    // Dragged out, it gives its file away.
+    void mouseMoveEvent(QMouseEvent* event) override {
+        const bool far = (event->pos() - pressed_at_).manhattanLength() > 3 * QApplication::startDragDistance();
+        if (!(event->buttons() & Qt::LeftButton) || !far || !desk_.kept_state()) return;
+        setDown(false);
+        auto* drag = new QDrag(this);
+        auto* file = new QMimeData;
+        file->setUrls({QUrl::fromLocalFile(desk_.ticket_file())});
+        drag->setMimeData(file);
+        drag->exec(Qt::CopyAction);
     }
 
   private:
     Desk& desk_;
+    QPoint pressed_at_;
 };
 
 TicketBar::TicketBar(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
@@ -95,10 +119,11 @@ TicketBar::TicketBar(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
     row->addLayout(right);
     setFixedHeight(theme::bar_height);
 
-    connect(stub_, &QAbstractButton::clicked, this, [this] { open_stub_sheet(); });
+    connect(stub_, &QAbstractButton::clicked, this, [this] { open_stub_sheet({}); });
     connect(scan_, &QPushButton::clicked, this, &TicketBar::scan_pressed);
     connect(sentence_, &Sentence::pressed, this, &TicketBar::open_sheet);
     connect(&desk_, &Desk::ticket_changed, this, &TicketBar::refresh);
+    connect(&desk_, &Desk::glass_changed, this, &TicketBar::refresh);
     connect(&desk_, &Desk::scanner_changed, this, &TicketBar::refresh);
     connect(&desk_, &Desk::current_changed, this, &TicketBar::refresh);
     connect(&desk_, &Desk::tray_changed, this, &TicketBar::refresh);
@@ -161,7 +186,10 @@ void TicketBar::paintEvent(QPaintEvent*) {
 }
 
 void TicketBar::open_phrase(const QString& key) {
-    const QRect rect = sentence_->phrase_rect(key == "more" ? "scanner" : key);
+    if (key == "tickets" || key == "keep-as") return open_stub_sheet(key == "keep-as" ? "ticket-copy" : QString());
+    QRect rect = sentence_->phrase_rect(key);
+    // A rare choice that is not set has no place in the sentence.
+    if (rect.isEmpty()) rect = sentence_->phrase_rect("and");
     open_sheet(key, {sentence_->mapToGlobal(rect.topLeft()), rect.size()});
 }
 
@@ -169,10 +197,12 @@ void TicketBar::open_sheet(const QString& key, const QRect& anchor) {
     // Looked for anew whenever somebody opens the list; what is found then comes into it.
     if (key == "scanner" && !refilling_) desk_.look_for_scanners();
     auto* sheet = new PhraseSheet(this);
+    const auto later = [this](const char* phrase) {
+        return [this, phrase] { QTimer::singleShot(0, this, [this, phrase] { open_phrase(phrase); }); };
+    };
     sheets::fill(*sheet, key, desk_,
-                 {[this] { emit bench_wanted(); },
-                  [this] { QTimer::singleShot(0, this, [this] { open_phrase("more"); }); },
-                  [this] { emit blank_sheet_wanted(); }, [this] { emit separators_wanted(); }});
+                 {[this] { emit bench_wanted(); }, later("more"), [this] { emit blank_sheet_wanted(); },
+                  [this] { emit separators_wanted(); }, [this] { emit strip_wanted(); }, later("quality")});
     sentence_->set_open(key);
     connect(sheet, &QObject::destroyed, sentence_, [this] { sentence_->set_open({}); });
     open_ = sheet;
@@ -181,11 +211,18 @@ void TicketBar::open_sheet(const QString& key, const QRect& anchor) {
     sheet->open_under(anchor);
 }
 
-void TicketBar::open_stub_sheet() {
+void TicketBar::open_stub_sheet(const QString& focus) {
     auto* sheet = new PhraseSheet(this);
-    sheets::fill_stub(*sheet, desk_);
-    const QPoint at = stub_->mapToGlobal(QPoint(14, 46));
-    sheet->open_under({at, QSize(10, 10)});
+    sheets::fill_tickets(*sheet, desk_, [this](const QString& again) {
+        QTimer::singleShot(0, this, [this, again] { open_stub_sheet(again); });
+    });
+    open_ = sheet;
+    open_key_ = "tickets";
+    sheet->open_under({stub_->mapToGlobal(QPoint(14, 46)), QSize(10, 10)});
+    if (auto* edit = sheet->findChild<QLineEdit*>(focus); edit && !focus.isEmpty()) {
+        edit->setFocus();
+        edit->selectAll();
+    }
 }
 
 }

@@ -24,6 +24,7 @@ class TicketBar : public QWidget {
     void bench_wanted();
     void blank_sheet_wanted();
     void separators_wanted();
+    void strip_wanted();
     void scan_pressed();
 
   protected:
@@ -44,7 +45,7 @@ class TicketBar : public QWidget {
     void refresh();
     void refresh_state();
     void open_sheet(const QString& key, const QRect& anchor);
-    void open_stub_sheet();
+    void open_stub_sheet(const QString& focus);
 };
 
 // Sizes as people say them: "240 kB", "1.2 MB".

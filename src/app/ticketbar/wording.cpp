@@ -26,8 +26,8 @@ QString words(const char* text) { return QCoreApplication::translate("Sentence",
 
 QString pattern(const Desk&) {
     //: The ticket. 1 source, 2 scanner, 3 area, 4 ink, 5 resolution, 6 corrections, 7 reading, 8 format, 9 name, 10
-    //: folder
-    return words("Scan %1 of %2, %3, in %4 at %5; %6, %7; make %8 named %9 in %10.");
+    //: folder; 11 JPEG quality and 12 the scanner's own settings, each with its words in front, where set; 13 more
+    return words("Scan %1 of %2, %3, in %4 at %5; %6, %7; make %8 named %9 in %10%11%12, %13.");
 }
 
 QString ink(const std::optional<Ink>& ink) {
@@ -62,8 +62,10 @@ QString languages(const std::vector<std::string>& list) {
 
 QString format(const Ticket& ticket) {
     const bool searchable = ticket.make.format == Format::Pdf && !ticket.read.languages.empty();
-    const QString kind =
-        searchable ? words("searchable PDF") : QString::fromUtf8(format_words(ticket.make.format).data());
+    const QString kind = searchable ? words("searchable PDF")
+                         : ticket.make.format == Format::Auto
+                             ? words("PDF, or JPEG of photographs,")
+                             : QString::fromUtf8(format_words(ticket.make.format).data());
     const bool per_document = ticket.make.per == Per::Document && holds_many_pages(ticket.make.format);
     return (per_document ? words("one %1 per document") : words("one %1 per page")).arg(kind);
 }
@@ -90,8 +92,20 @@ QString area(const Desk& desk) {
     if (ticket.from.paper != "auto") return words("as %1").arg(QString::fromStdString(ticket.from.paper));
     if (desk.source() != Source::Glass) return words("cut to each sheet");
     const auto frames = static_cast<int>(desk.frames().size());
-    if (ticket.from.frames == Frames::Whole || frames == 0) return words("all of it");
-    return frames == 1 ? words("1 frame") : words("%1 frames").arg(frames);
+    if (ticket.from.frames == Frames::Whole) return words("all of it");
+    if (frames > 0) return frames == 1 ? words("1 frame") : words("%1 frames").arg(frames);
+    if (ticket.from.frames == Frames::EachItem) return words("each item on it");
+    if (ticket.from.frames == Frames::OneItem) return words("what lies on it as one page");
+    return words("all of it");
+}
+
+QString why_ink(const Page& page) {
+    const InkNeed& need = page.notices.ink;
+    if (page.original.ink == Ink::Colour && need.least == Ink::Colour)
+        return words("kept in colour: %1 mm² of it are coloured")
+            .arg(need.colour_mm2, 0, 'f', need.colour_mm2 < 10 ? 1 : 0);
+    if (page.original.ink == Ink::Colour) return words("made grey: nothing on it has a colour but its paper");
+    return words("scanned without colour");
 }
 
 namespace {
@@ -130,9 +144,15 @@ QList<Phrase> phrases(const Desk& desk) {
     const Ticket& ticket = desk.ticket();
     // What the automatic colour became, by the page that is looked at.
     QString became;
-    if (const PagePtr page = desk.current(); page && page->noticed && !ticket.how.ink)
-        became = ink(page->recipe.ink.value_or(page->original.ink));
-    const bool reads = !ticket.read.languages.empty() && ticket.make.format == Format::Pdf;
+    QString paper, made_as;
+    if (const PagePtr page = desk.current(); page && page->noticed) {
+        if (!ticket.how.ink) became = ink(page->recipe.ink.value_or(page->original.ink));
+        if (ticket.from.paper == "auto" && !ticket.from.own_paper) paper = QString::fromStdString(page->notices.paper);
+        if (ticket.make.format == Format::Auto)
+            made_as = QString::fromUtf8(
+                format_words(make_for(ticket.make, page->notices.kind == PageKind::Photo).format).data());
+    }
+    const bool reads = !ticket.read.languages.empty() && make_for(ticket.make, false).format == Format::Pdf;
     // What this scanner makes of the ticket, where that is something else.
     const ScanRequest will = desk.request();
     const Source wanted = ticket.from.source;
@@ -148,6 +168,15 @@ QList<Phrase> phrases(const Desk& desk) {
     const QString shown_folder = folder == QDir::homePath()               ? words("the home folder")
                                  : QFileInfo(folder).fileName().isEmpty() ? folder
                                                                           : QFileInfo(folder).fileName();
+    // The rarer ones stand in the sentence once they are set.
+    const QString quality = ticket.make.jpeg_quality == Ticket::Make{}.jpeg_quality
+                                ? QString()
+                                : words("JPEG quality %1").arg(ticket.make.jpeg_quality);
+    const auto more = ticket.from.more.find(desk.scanner_key().toStdString());
+    const int settings = more == ticket.from.more.end() ? 0 : static_cast<int>(more->second.size());
+    const QString own = settings == 0   ? QString()
+                        : settings == 1 ? words("a setting of the scanner's own")
+                                        : words("%1 settings of the scanner's own").arg(settings);
     return {
         {"source", source(other_source ? will.source : wanted, ticket.from.flip, desk.two_passes()),
          other_source ? instead.arg(source(wanted, ticket.from.flip, false)) : QString(), false},
@@ -157,14 +186,21 @@ QList<Phrase> phrases(const Desk& desk) {
                                          : words("no scanner yet"),
          {},
          !desk.has_scanner()},
-        {"area", area(desk), {}, false},
+        {"area", area(desk), paper, false},
         {"ink", other_ink ? ink(will.ink) : ink(ticket.how.ink), became, false},
-        {"dpi", words("%1 dpi").arg(dpi), dpi != ticket.how.dpi ? instead.arg(ticket.how.dpi) : QString(), false},
+        {"dpi", ticket.how.dpi_auto ? words("automatic resolution") : words("%1 dpi").arg(dpi),
+         ticket.how.dpi_auto     ? words("%1 dpi").arg(dpi)
+         : dpi != ticket.how.dpi ? instead.arg(ticket.how.dpi)
+                                 : QString(),
+         false},
         {"pages", corrections(ticket, will.source != Source::Glass), {}, false},
         {"read", reads ? words("read %1").arg(languages(ticket.read.languages)) : words("read nothing"), {}, false},
-        {"make", format(ticket), {}, false},
+        {"make", format(ticket), made_as, false},
         {"name", desk.next_name(), {}, false},
-        {"folder", folder_is_there ? shown_folder : words("%1 (not there)").arg(shown_folder), {}, !folder_is_there}};
+        {"folder", folder_is_there ? shown_folder : words("%1 (not there)").arg(shown_folder), {}, !folder_is_there},
+        {"quality", quality, {}, false, words(", at ")},
+        {"more", own, {}, false, words(", with ")},
+        {"and", words("and …"), {}, false}};
 }
 
 }

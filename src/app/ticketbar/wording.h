@@ -14,6 +14,7 @@ QString languages(const std::vector<std::string>& languages); // "English", "Eng
 QString language(const std::string& name);
 QString format(const Ticket& ticket);
 QString area(const Desk& desk);
+QString why_ink(const Page& page); // why automatic colour became what it did
 QString source(Source wanted, Flip flip, bool two_passes);
 
 }

@@ -61,7 +61,7 @@ void TrayStrip::lay_out() {
         if (box.saved) box.title = QString::fromStdString(std::filesystem::path(document.saved_as).stem().string());
         const auto pages = static_cast<int>(document.kept_pages().size());
         const QString count = pages == 1 ? tr("1 page") : tr("%1 pages").arg(pages);
-        const QString kind = QString::fromStdString(std::string(format_words(desk_.ticket().make.format)));
+        const QString kind = QString::fromStdString(std::string(format_words(desk_.make_of(document).format)));
         box.facts = box.saved ? tr("%1 · saved").arg(count)
                               : tr("%1 · %2 about %3").arg(count, kind, bytes_words(desk_.estimated_bytes(document)));
         box.progress = progress_.value(box.id, -1);

@@ -10,6 +10,7 @@ Result<EncodedPage> encode_page(const Raster& page, TextLayer text, Format forma
     EncodedPage out{{}, ImageCoding::Whole, page.width_px(), page.height_px(), page.dpi, page.ink, std::move(text)};
     Result<std::string> bytes;
     switch (format) {
+    case Format::Auto: // callers decide by the page; else it is a document
     case Format::Pdf:
         out.coding = page.ink == Ink::Black ? ImageCoding::G4 : ImageCoding::Jpeg;
         bytes = page.ink == Ink::Black ? encode_g4(page) : encode_jpeg(page, jpeg_quality);
@@ -60,6 +61,7 @@ class TiffWriter : public DocumentWriter {
 std::unique_ptr<DocumentWriter> new_document_writer(const std::filesystem::path& file, Format format,
                                                     const DocumentInfo& info) {
     switch (format) {
+    case Format::Auto:
     case Format::Pdf:
         return new_pdf_writer(file, info);
     case Format::Tiff:

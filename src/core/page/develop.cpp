@@ -47,6 +47,12 @@ Raster develop(const Raster& original, const Recipe& recipe) {
                        cv::INTER_CUBIC | cv::WARP_INVERSE_MAP, cv::BORDER_CONSTANT, paper_colour(original.pixels));
         if (page.ink == Ink::Black) cv::threshold(page.pixels, page.pixels, 127, 255, cv::THRESH_BINARY);
     }
+    if (const int rim = static_cast<int>(std::lround(mm_to_px(recipe.rim_mm, page.dpi)));
+        rim > 0 && 4 * rim < std::min(page.width_px(), page.height_px())) {
+        const cv::Mat inside =
+            page.pixels(cv::Rect(rim, rim, page.width_px() - 2 * rim, page.height_px() - 2 * rim)).clone();
+        cv::copyMakeBorder(inside, page.pixels, rim, rim, rim, rim, cv::BORDER_REPLICATE);
+    }
     return recipe.ink ? with_ink(page, *recipe.ink) : page;
 }
 

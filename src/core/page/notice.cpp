@@ -1,6 +1,8 @@
 #include "core/page/notice.h"
 
+#include "core/page/frame.h"
 #include "core/page/traces.h"
+#include "core/raster/paper.h"
 
 #include <opencv2/imgproc.hpp>
 
@@ -44,7 +46,46 @@ Notices notice(const Raster& original, Items items) {
     return out;
 }
 
+namespace {
+
+// The page of a frame that a person drew; straightened by its text, and turned by it where the person did not say.
+Recipe framed_recipe(const Notices& notices, const Raster& original, const Applied& wanted) {
+    const SizeMm all = original.size_mm();
+    Recipe recipe = frame_recipe(*notices.sheet, all);
+    const bool up_is_said = recipe.turn_degrees != 0;
+    if (wanted.straighten && notices.tilt_by_text) recipe.tilt_degrees = notices.tilt_degrees.value_or(0);
+    if (std::abs(recipe.tilt_degrees) < least_tilt_degrees) recipe.tilt_degrees = 0;
+    if (wanted.turn_upright && !up_is_said) recipe = turned(recipe, notices.turn_degrees.value_or(0) / 90, all);
+    return recipe;
+}
+
+// A standard sheet is cut to exactly its size. `disagreement` is the sine of the angle between edges and page.
+void cut_to_paper(const Notices& notices, double disagreement, double& width, double& height, double& rim_mm) {
+    const Region& sheet = *notices.sheet;
+    const auto paper = find_paper(notices.paper);
+    if (!paper) return;
+    SizeMm size = paper->size;
+    if ((size.width > size.height) != (sheet.w_mm > sheet.h_mm)) std::swap(size.width, size.height);
+    const double missing = std::max({0.0, size.width - sheet.w_mm, size.height - sheet.h_mm}) / 2;
+    const double rim = missing + std::max(sheet.w_mm, sheet.h_mm) * disagreement / 2 + edge_mm / 2;
+    constexpr double most_rim_mm = 1.5;
+    if (rim > most_rim_mm) return;
+    width = size.width;
+    height = size.height;
+    rim_mm = rim;
+}
+
+}
+
 Recipe recipe_from(const Notices& notices, const Raster& original, const Applied& wanted) {
+    const auto inked = [&](Recipe recipe) {
+        if (wanted.ink)
+            recipe.ink = *wanted.ink > original.ink ? wanted.ink : std::nullopt;
+        else if (original.ink == Ink::Colour && notices.ink.least != Ink::Colour)
+            recipe.ink = Ink::Grey;
+        return recipe;
+    };
+    if (notices.sheet && notices.framed) return inked(framed_recipe(notices, original, wanted));
     Recipe recipe;
     if (wanted.turn_upright) recipe.turn_degrees = notices.turn_degrees.value_or(0);
     if (wanted.straighten && std::abs(notices.tilt_degrees.value_or(0)) >= least_tilt_degrees)
@@ -60,6 +101,7 @@ Recipe recipe_from(const Notices& notices, const Raster& original, const Applied
             width = std::max(10.0, sheet.w_mm - sheet.h_mm * s - edge_mm);
             height = std::max(10.0, sheet.h_mm - sheet.w_mm * s - edge_mm);
         }
+        cut_to_paper(notices, s, width, height, recipe.rim_mm);
         const SizeMm all = original.size_mm();
         const int turn = recipe.turn_degrees;
         recipe.turn_degrees = 0;
@@ -68,11 +110,7 @@ Recipe recipe_from(const Notices& notices, const Raster& original, const Applied
                              std::min(all.height, sheet.y_mm + height / 2) - top};
         recipe = turned(recipe, turn / 90, all);
     }
-    if (wanted.ink)
-        recipe.ink = *wanted.ink > original.ink ? wanted.ink : std::nullopt;
-    else if (original.ink == Ink::Colour && notices.ink.least != Ink::Colour)
-        recipe.ink = Ink::Grey;
-    return recipe;
+    return inked(recipe);
 }
 
 }

@@ -21,7 +21,7 @@ inline constexpr double writing_counts_percent = 0.15;
 struct Notices {
     std::optional<double> tilt_degrees; // clockwise; nothing: neither lines of text nor a single edge to tell it by
     bool tilt_by_text = false;          // else by the paper's edge
-    bool lines_across = false;  // the lines of text run up or down the page: it lies sideways
+    bool lines_across = false;          // the lines of text run up or down the page: it lies sideways
     int letters = 0;
     std::optional<int>
         turn_degrees;       // clockwise turn that sets it upright: 0, 90, 180, 270; nothing: no text to tell by
@@ -30,11 +30,13 @@ struct Notices {
     InkNeed ink;
     PageKind kind = PageKind::Text;
     std::vector<Region> regions;
-    std::optional<Region> sheet;       // in a feeder's picture: the sheet, which the page is cut to
+    std::optional<Region> sheet;       // in a picture that shows more: the sheet or item that the page is cut to
+    bool framed = false;               // `sheet` was drawn by a person: cut exactly so, its top the page's top
+    std::string paper;                 // the standard size that `sheet` has within 2 mm; may be empty
     std::vector<std::string> barcodes; // looked for only where the ticket wants them
 
-    // Writing counts for itself, so that a lone page number, which is hardly any ink, is not lost under the usual limit;
-    // a person who moves the limit further up means it.
+    // Writing counts for itself, so that a lone page number, which is hardly any ink, is not lost under the usual
+    // limit; a person who moves the limit further up means it.
     bool blank(double limit_percent) const {
         return ink_percent + (writing ? writing_counts_percent : 0) < limit_percent;
     }

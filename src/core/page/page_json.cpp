@@ -33,6 +33,8 @@ json to_json(const Notices& n) {
             {"kind", static_cast<int>(n.kind)},
             {"regions", regions},
             {"barcodes", n.barcodes},
+            {"framed", n.framed},
+            {"paper", n.paper},
             {"sheet", n.sheet ? json{n.sheet->x_mm, n.sheet->y_mm, n.sheet->w_mm, n.sheet->h_mm, n.sheet->angle_degrees}
                               : json()}};
 }
@@ -52,6 +54,8 @@ Notices notices_from_json(const json& j) {
     n.ink.faint_mm2 = j.value("faint_mm2", 0.0);
     n.kind = static_cast<PageKind>(j.value("kind", 0));
     for (const json& r : j.value("regions", json::array())) n.regions.push_back({r[0], r[1], r[2], r[3], r[4]});
+    n.framed = j.value("framed", false);
+    n.paper = j.value("paper", std::string());
     n.barcodes = j.value("barcodes", std::vector<std::string>{});
     if (const json r = j.value("sheet", json()); r.is_array() && r.size() == 5)
         n.sheet = Region{r[0], r[1], r[2], r[3], r[4]};
@@ -61,6 +65,7 @@ Notices notices_from_json(const json& j) {
 json to_json(const Recipe& r) {
     json out = {{"turn", r.turn_degrees}, {"tilt", r.tilt_degrees}};
     if (r.crop) out["crop"] = {r.crop->x, r.crop->y, r.crop->width, r.crop->height};
+    if (r.rim_mm > 0) out["rim"] = r.rim_mm;
     if (r.ink) out["ink"] = static_cast<int>(*r.ink);
     return out;
 }
@@ -70,6 +75,7 @@ Recipe recipe_from_json(const json& j) {
     r.turn_degrees = j.value("turn", 0);
     r.tilt_degrees = j.value("tilt", 0.0);
     if (j.contains("crop")) r.crop = RectMm{j["crop"][0], j["crop"][1], j["crop"][2], j["crop"][3]};
+    r.rim_mm = j.value("rim", 0.0);
     if (const auto ink = optional_from<int>(j, "ink")) r.ink = static_cast<Ink>(*ink);
     return r;
 }

@@ -13,8 +13,9 @@
 
 namespace yelvin {
 
-enum class Frames { Drawn, Whole }; // the areas drawn on the glass; the whole glass
-enum class Format { Pdf, Jpeg, Png, Tiff };
+// What becomes a page: each thing that is found on the glass, all of them together, the areas drawn by hand, all of it.
+enum class Frames { EachItem, OneItem, Drawn, Whole };
+enum class Format { Pdf, Jpeg, Png, Tiff, Auto };           // Auto: PDF for text, JPEG for photographs
 enum class Per { Document, Page };                          // one file for each
 enum class SplitAt { Never, BlankSheet, Separator, Every }; // where a stack's next document begins
 
@@ -37,7 +38,7 @@ struct Ticket {
         Flip flip = Flip::Book;
         std::string paper = "auto"; // "auto", a name of paper_sizes(), or own_paper
         std::optional<SizeMm> own_paper;
-        Frames frames = Frames::Drawn;
+        Frames frames = Frames::EachItem;
         int next_sheet_seconds = 6;               // hand-fed: go on by itself after so many, 1 to 600; 0: ask
         std::map<std::string, OptionValues> more; // a scanner's own options, by its name
         bool operator==(const From&) const = default;
@@ -45,6 +46,7 @@ struct Ticket {
     struct How {
         std::optional<Ink> ink; // nothing: automatic
         int dpi = 300;          // 50 to 4800
+        bool dpi_auto = false;  // by what lies on the glass; `dpi` where that cannot be told
         bool operator==(const How&) const = default;
     } how;
     struct Pages {
@@ -82,6 +84,12 @@ struct Ticket {
                make == other.make && save == other.save;
     }
 };
+
+// How photographs differ from text, where the ticket leaves it to the page. `small`: a print up to 180 mm long.
+int resolution_for(const Ticket::How& how, bool photograph, bool small);
+inline constexpr double small_photograph_mm = 180;
+// The format and files of a document, all of whose pages are photographs or not. Never Auto.
+Ticket::Make make_for(const Ticket::Make& make, bool photographs);
 
 std::string_view format_key(Format format);       // "pdf", "jpeg", …
 std::string_view format_words(Format format);     // "PDF", "JPEG", …

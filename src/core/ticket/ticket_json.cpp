@@ -26,11 +26,12 @@ constexpr Choice<Source> sources[] = {{"glass", Source::Glass},
                                       {"feeder-both", Source::FeederBoth},
                                       {"hand-fed", Source::HandFed}};
 constexpr Choice<Flip> flips[] = {{"book", Flip::Book}, {"notepad", Flip::Notepad}};
-constexpr Choice<Frames> frames[] = {{"drawn", Frames::Drawn}, {"whole", Frames::Whole}};
+constexpr Choice<Frames> frames[] = {
+    {"each-item", Frames::EachItem}, {"one-item", Frames::OneItem}, {"drawn", Frames::Drawn}, {"whole", Frames::Whole}};
 constexpr Choice<std::optional<Ink>> inks[] = {
     {"auto", std::nullopt}, {"colour", Ink::Colour}, {"grey", Ink::Grey}, {"black", Ink::Black}};
 constexpr Choice<Format> formats[] = {
-    {"pdf", Format::Pdf}, {"jpeg", Format::Jpeg}, {"png", Format::Png}, {"tiff", Format::Tiff}};
+    {"pdf", Format::Pdf}, {"jpeg", Format::Jpeg}, {"png", Format::Png}, {"tiff", Format::Tiff}, {"auto", Format::Auto}};
 constexpr Choice<SplitAt> splits[] = {{"never", SplitAt::Never},
                                       {"blank-sheet", SplitAt::BlankSheet},
                                       {"separator", SplitAt::Separator},
@@ -82,15 +83,16 @@ class TicketReader {
             wrong(key, *value, "true or false");
     }
     template <class N>
-    void number(std::string_view key, double least, double most, N& out) {
+    void number(std::string_view key, double least, double most, N& out, std::string_view or_else = {}) {
         const json* value = at(key);
         if (!value) return;
         const bool right_type = std::is_integral_v<N> ? value->is_number_integer() : value->is_number();
         if (right_type && value->get<double>() >= least && value->get<double>() <= most)
             out = value->get<N>();
         else
-            wrong(key, *value,
-                  fmt::format("a {}number from {} to {}", std::is_integral_v<N> ? "whole " : "", least, most));
+            wrong(
+                key, *value,
+                fmt::format("a {}number from {} to {}{}", std::is_integral_v<N> ? "whole " : "", least, most, or_else));
     }
     void words(std::string_view key, std::string& out) {
         const json* value = at(key);
@@ -250,8 +252,12 @@ Result<Ticket> ticket_from_json(const json& source) {
     in.number("from.next_sheet_seconds", 0, 600, ticket.from.next_sheet_seconds);
     read_more(in, ticket.from.more);
     in.choice("how.ink", inks, ticket.how.ink);
-    in.number("how.dpi", 50, 4800, ticket.how.dpi);
-    ticket.dpi_given = in.at("how.dpi") != nullptr;
+    if (const json* dpi = in.at("how.dpi"); dpi && *dpi == "auto") {
+        ticket.how.dpi_auto = true;
+    } else {
+        in.number("how.dpi", 50, 4800, ticket.how.dpi, " or \"auto\"");
+        ticket.dpi_given = dpi != nullptr;
+    }
     in.flag("pages.straighten", ticket.pages.straighten);
     in.flag("pages.turn_upright", ticket.pages.turn_upright);
     in.flag("pages.drop_blank", ticket.pages.drop_blank);
@@ -288,7 +294,7 @@ json ticket_to_json(const Ticket& t) {
           {"frames", word_of(frames, t.from.frames)},
           {"next_sheet_seconds", t.from.next_sheet_seconds},
           {"more", more_json(t.from.more)}}},
-        {"how", {{"ink", word_of(inks, t.how.ink)}, {"dpi", t.how.dpi}}},
+        {"how", {{"ink", word_of(inks, t.how.ink)}, {"dpi", t.how.dpi_auto ? json("auto") : json(t.how.dpi)}}},
         {"pages",
          {{"straighten", t.pages.straighten},
           {"turn_upright", t.pages.turn_upright},
@@ -321,7 +327,9 @@ Result<Ticket> load_ticket(const std::filesystem::path& file) {
             ErrorKind::BadInput,
             fmt::format("The ticket {} is not JSON; it is left as it is. Mend it or choose another.", file.string()));
     }
-    return ticket_from_json(parsed);
+    auto ticket = ticket_from_json(parsed);
+    if (!ticket) return fail(ticket.error().kind, fmt::format("{} In {}.", ticket.error().sentence, file.string()));
+    return ticket;
 }
 
 Result<Ticket> with_setting(const Ticket& ticket, std::string_view assignment) {
@@ -335,7 +343,8 @@ Result<Ticket> with_setting(const Ticket& ticket, std::string_view assignment) {
     json value = json::parse(text, nullptr, false);
     if (value.is_discarded()) value = std::string(text);
     json whole = ticket_to_json(ticket);
-    if (!ticket.dpi_given) whole["how"].erase("dpi"); // so that only a dpi that somebody gave counts as given
+    if (!ticket.dpi_given && !ticket.how.dpi_auto)
+        whole["how"].erase("dpi"); // so that only a dpi that somebody gave counts as given
     std::string pointer = "/" + std::string(key);
     std::ranges::replace(pointer, '.', '/');
     try {

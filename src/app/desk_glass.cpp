@@ -1,0 +1,190 @@
+// The desk's glass: its preview, what was found on it, and the frames that become pages.
+#include "app/desk.h"
+
+#include "core/page/develop.h"
+#include "core/raster/paper.h"
+
+#include <opencv2/imgproc.hpp>
+
+namespace yelvin {
+
+namespace {
+
+constexpr double preview_dpi = 100;
+
+// Whether a frame holds a photograph, as far as a preview can tell.
+bool shows_photograph(const Raster& preview, const Region& at) {
+    Recipe cut = frame_recipe(at, preview.size_mm());
+    cut.tilt_degrees = std::abs(cut.tilt_degrees) < least_tilt_degrees ? 0 : cut.tilt_degrees;
+    return notice(develop(preview, cut), Items::None).kind == PageKind::Photo;
+}
+
+bool looks_for_items(Frames frames) { return frames == Frames::EachItem || frames == Frames::OneItem; }
+
+std::vector<Frame> frames_around(const std::vector<Region>& items, Frames kind, const Raster& preview) {
+    std::vector<Frame> frames;
+    if (kind == Frames::EachItem || items.size() == 1) {
+        for (const Region& item : items) frames.push_back({item, true, shows_photograph(preview, item)});
+    } else if (!items.empty()) {
+        frames.push_back(Frame::upright(hull_of(items)));
+    }
+    return frames;
+}
+
+}
+
+// ---- the preview
+
+void Desk::start_preview() {
+    if (scanning_ || previewing_ || !scanner_) return;
+    if (source() != Source::Glass) { // a feeder cannot be previewed; one sheet of it can be tried
+        if (waiting_.what == Waiting::For::Nothing) begin_run(true);
+        return;
+    }
+    previewing_ = true;
+    emit busy_changed();
+    scan_stop_ = {};
+    const ScanRequest request = fitted({Source::Glass, {}, preview_dpi, Ink::Colour}, can_);
+    scanner_thread_ =
+        std::jthread([this, scanner = scanner_, request, kind = ticket_.from.frames, stop = scan_stop_.get_token()] {
+            RasterSink sink;
+            auto shown = std::chrono::steady_clock::now();
+            sink.on_strip = [&](const Raster& so_far, int) {
+                const auto now = std::chrono::steady_clock::now();
+                if (now - shown < std::chrono::milliseconds(60)) return;
+                shown = now;
+                on_desk([this, image = to_image(so_far)] {
+                    preview_ = image;
+                    emit preview_growing();
+                });
+            };
+            const auto done = scanner->scan(request, sink, stop);
+            if (!done || sink.pages.empty()) return on_desk([this, done] { preview_ended(done, {}, {}); });
+            const Raster& preview = sink.pages.front();
+            // On screen first; then what lies there is looked for.
+            on_desk([this, image = to_image(preview)] {
+                preview_ = image;
+                emit preview_growing();
+            });
+            std::vector<Region> found = find_regions(preview);
+            std::vector<Frame> frames = frames_around(found, kind, preview);
+            on_desk([this, done, found = std::move(found), frames = std::move(frames)] {
+                preview_ended(done, found, frames);
+            });
+        });
+}
+
+void Desk::preview_ended(const Result<void>& done, std::vector<Region> found, std::vector<Frame> frames) {
+    previewing_ = false;
+    const bool scan_now = std::exchange(scan_after_preview_, false) && done;
+    preview_stale_ = !done && done.error().kind == ErrorKind::Stopped;
+    found_ = std::move(found);
+    if (done) {
+        preview_age_.start();
+        if (looks_for_items(ticket_.from.frames)) frames_ = std::move(frames);
+        chosen_frame_ = -1;
+        remember();
+    } else if (done.error().kind != ErrorKind::Stopped) {
+        emit trouble(QString::fromStdString(done.error().sentence));
+    }
+    emit busy_changed();
+    emit glass_changed();
+    emit ticket_changed(); // the sentence counts the frames
+    if (scan_now) begin_run(false);
+}
+
+void Desk::paper_changed() {
+    preview_age_.stop();
+    if (preview_.isNull() || preview_stale_) return;
+    preview_stale_ = true;
+    found_.clear();
+    if (looks_for_items(ticket_.from.frames)) frames_.clear(), chosen_frame_ = -1; // they were around what lay there
+    emit glass_changed();
+    emit ticket_changed();
+}
+
+// ---- frames
+
+void Desk::set_frames(std::vector<Frame> frames) {
+    std::erase_if(frames, [](const Frame& f) { return f.at.w_mm < least_frame_mm || f.at.h_mm < least_frame_mm; });
+    frames_ = std::move(frames);
+    if (chosen_frame_ >= static_cast<int>(frames_.size())) chosen_frame_ = -1;
+    remember();
+    emit glass_changed();
+    emit ticket_changed(); // the sentence counts the frames
+}
+
+void Desk::choose_frame(int index) {
+    const int chosen = index >= 0 && index < static_cast<int>(frames_.size()) ? index : -1;
+    if (chosen == chosen_frame_) return;
+    chosen_frame_ = chosen;
+    emit glass_changed();
+}
+
+void Desk::renumber_frame(int index, int to) {
+    const int last = static_cast<int>(frames_.size()) - 1;
+    if (index < 0 || index > last) return;
+    to = std::clamp(to, 0, last);
+    auto frames = frames_;
+    const Frame moved = frames[static_cast<size_t>(index)];
+    frames.erase(frames.begin() + index);
+    frames.insert(frames.begin() + to, moved);
+    chosen_frame_ = to;
+    set_frames(std::move(frames));
+}
+
+bool Desk::frames_count() const {
+    return ticket_.from.paper == "auto" && !ticket_.from.own_paper && ticket_.from.frames != Frames::Whole;
+}
+
+std::vector<Frame> Desk::frames_to_scan() const {
+    const auto from_corner = [](SizeMm size) {
+        return std::vector<Frame>{Frame::upright({0, 0, size.width, size.height})};
+    };
+    if (ticket_.from.own_paper) return from_corner(*ticket_.from.own_paper);
+    if (const auto paper = find_paper(ticket_.from.paper)) return from_corner(paper->size);
+    if (frames_count() && !frames_.empty()) return frames_;
+    return from_corner(capabilities().glass);
+}
+
+bool Desk::finds_in_scan() const {
+    const bool current = !preview_.isNull() && !preview_stale_;
+    return frames_count() && looks_for_items(ticket_.from.frames) && frames_.empty() && !current;
+}
+
+std::vector<GlassPass> Desk::passes() const {
+    const SizeMm glass = capabilities().glass;
+    const double seconds = estimates_.seconds_per_mm(scanner_key().toStdString(), dpi_now(), request().ink);
+    if (finds_in_scan()) return {{{0, 0, glass.width, glass.height}, {0}}};
+    return quickest_passes(frames_to_scan(), glass, seconds, Estimates::seconds_per_pass);
+}
+
+// ---- what it comes to
+
+int Desk::dpi_for(const Frame& frame) const {
+    const bool small = std::max(frame.at.w_mm, frame.at.h_mm) <= small_photograph_mm;
+    return resolution_for(ticket_.how, frame.photograph.value_or(false), small);
+}
+
+int Desk::dpi_now() const {
+    if (source() != Source::Glass) return resolution_for(ticket_.how, false, false);
+    int finest = 0;
+    for (const Frame& frame : frames_to_scan()) finest = std::max(finest, dpi_for(frame));
+    return finest;
+}
+
+double Desk::seconds_to_scan(int dpi) const {
+    const double per_mm = estimates_.seconds_per_mm(scanner_key().toStdString(), dpi, request().ink);
+    return seconds_for(passes(), per_mm, Estimates::seconds_per_pass);
+}
+
+double Desk::page_bytes(SizeMm size, double dpi, const std::optional<Ink>& ink, bool photograph) const {
+    const Ink likely = ink.value_or(photograph ? Ink::Colour : Ink::Grey);
+    return estimates_.page_bytes(make_for(ticket_.make, photograph), ticket_.name, size, dpi, likely);
+}
+
+bool Desk::bytes_are_learnt() const {
+    return estimates_.learnt(make_for(ticket_.make, false), ticket_.name, ticket_.how.ink.value_or(Ink::Grey));
+}
+
+}

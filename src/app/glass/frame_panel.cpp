@@ -1,0 +1,344 @@
+#include "app/glass/frame_panel.h"
+
+#include "app/theme/theme.h"
+#include "app/ticketbar/ticket_bar.h"
+
+#include <QDoubleSpinBox>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMouseEvent>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+namespace yelvin {
+
+namespace {
+
+void clear(QLayout* layout) {
+    while (QLayoutItem* item = layout->takeAt(0)) {
+        if (QWidget* widget = item->widget()) {
+            widget->hide();
+            widget->deleteLater();
+        }
+        if (QLayout* inner = item->layout()) clear(inner);
+        delete item;
+    }
+}
+
+QFrame* hairline(QWidget* parent) {
+    auto* line = new QFrame(parent);
+    line->setFixedHeight(1);
+    line->setStyleSheet(QString("background: %1").arg(theme::colours().hairline.name()));
+    return line;
+}
+
+// An entry of the list: pressing it chooses its frame.
+class Entry : public QWidget {
+  public:
+    std::function<void()> press;
+    using QWidget::QWidget;
+
+  protected:
+    void mousePressEvent(QMouseEvent*) override {
+        if (press) press();
+    }
+};
+
+QPushButton* link(const QString& words, const QString& name, QWidget* parent) {
+    auto* button = new QPushButton(words, parent);
+    button->setProperty("kind", "link");
+    button->setObjectName(name);
+    button->setCursor(Qt::PointingHandCursor);
+    return button;
+}
+
+}
+
+FramePanel::FramePanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+    setFixedWidth(theme::side_width);
+    setObjectName("frame-panel");
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(14, 13, 14, 12);
+    outer->setSpacing(0);
+    title_ = new QLabel(this);
+    title_->setContentsMargins(0, 0, 0, 10);
+    outer->addWidget(title_);
+    auto* scroll = new QScrollArea(this);
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setFocusPolicy(Qt::NoFocus);
+    auto* inside = new QWidget(scroll);
+    list_ = new QVBoxLayout(inside);
+    list_->setContentsMargins(0, 0, 0, 0);
+    list_->setSpacing(0);
+    scroll->setWidget(inside);
+    scroll->viewport()->setAutoFillBackground(false);
+    inside->setAutoFillBackground(false);
+    outer->addWidget(scroll, 1);
+
+    fields_ = new QWidget(this);
+    auto* grid = new QGridLayout(fields_);
+    grid->setContentsMargins(0, 8, 0, 8);
+    grid->setHorizontalSpacing(8);
+    grid->setVerticalSpacing(5);
+    chosen_title_ = new QLabel(fields_);
+    chosen_title_->setFont(theme::strong());
+    unit_ = link({}, "frame-unit", fields_);
+    auto* head = new QHBoxLayout;
+    head->addWidget(chosen_title_, 1);
+    head->addWidget(unit_);
+    grid->addLayout(head, 0, 0, 1, 4);
+    const auto spin = [&](const QString& words, const char* name, int row, int column) {
+        auto* label = new QLabel(words, fields_);
+        label->setProperty("quiet", true);
+        auto* box = new QDoubleSpinBox(fields_);
+        box->setObjectName(name);
+        box->setAccessibleName(words);
+        box->setKeyboardTracking(false);
+        box->setButtonSymbols(QAbstractSpinBox::NoButtons);
+        grid->addWidget(label, row, column);
+        grid->addWidget(box, row, column + 1);
+        connect(box, &QDoubleSpinBox::valueChanged, this, &FramePanel::take_fields);
+        return box;
+    };
+    width_ = spin(tr("wide"), "frame-width", 1, 0);
+    height_ = spin(tr("high"), "frame-height", 1, 2);
+    x_ = spin(tr("left"), "frame-x", 2, 0);
+    y_ = spin(tr("top"), "frame-y", 2, 2);
+    angle_ = spin(tr("turned"), "frame-angle", 3, 0);
+    angle_->setRange(-180, 180);
+    angle_->setSuffix("°");
+    angle_->setDecimals(2);
+    auto* order = new QHBoxLayout;
+    earlier_ = link(tr("earlier"), "frame-earlier", fields_);
+    later_ = link(tr("later"), "frame-later", fields_);
+    earlier_->setToolTip(tr("One number lower (or type its number on the glass)"));
+    later_->setToolTip(tr("One number higher (or type its number on the glass)"));
+    order->addStretch();
+    order->addWidget(earlier_);
+    order->addWidget(later_);
+    grid->addLayout(order, 3, 2, 1, 2);
+    outer->addWidget(hairline(this));
+    outer->addWidget(fields_);
+    total_ = new QLabel(this);
+    total_->setObjectName("frames-total");
+    total_->setProperty("quiet", true);
+    total_->setWordWrap(true);
+    outer->addWidget(total_);
+
+    connect(unit_, &QPushButton::clicked, this, [this] {
+        inches_ = !inches_;
+        refresh();
+    });
+    connect(earlier_, &QPushButton::clicked, this,
+            [this] { desk_.renumber_frame(desk_.chosen_frame(), desk_.chosen_frame() - 1); });
+    connect(later_, &QPushButton::clicked, this,
+            [this] { desk_.renumber_frame(desk_.chosen_frame(), desk_.chosen_frame() + 1); });
+    for (auto signal : {&Desk::glass_changed, &Desk::ticket_changed, &Desk::busy_changed, &Desk::scanner_changed})
+        connect(&desk_, signal, this, &FramePanel::refresh);
+    refresh();
+}
+
+QString FramePanel::length_words(double mm) const {
+    return inches_ ? QString::number(mm / mm_per_inch, 'f', 2) : mm_words(mm);
+}
+
+void FramePanel::refresh() {
+    refresh_list();
+    refresh_fields();
+    if (!desk_.has_scanner()) return total_->clear();
+    if (desk_.source() != Source::Glass) return total_->clear();
+    const double seconds = std::max(1.0, desk_.seconds_to_scan(desk_.dpi_now()));
+    const auto passes = static_cast<int>(desk_.passes().size()),
+               frames = static_cast<int>(desk_.frames_to_scan().size());
+    QString words = tr("About %1 s to scan").arg(std::lround(seconds));
+    if (frames > 1) words += passes == 1 ? tr(", all in one go") : tr(", in %1 goes").arg(passes);
+    total_->setText(words + ".");
+}
+
+void FramePanel::refresh_list() {
+    QString now = inches_ ? "in" : "mm";
+    const auto frames = desk_.frames_to_scan();
+    const bool drawn = desk_.frames_count() && !desk_.frames().empty();
+    for (const Frame& f : frames)
+        now += QString("|%1 %2 %3 %4 %5 %6")
+                   .arg(f.at.w_mm)
+                   .arg(f.at.h_mm)
+                   .arg(f.at.x_mm)
+                   .arg(f.at.y_mm)
+                   .arg(f.at.angle_degrees)
+                   .arg(desk_.dpi_for(f)) +
+               bytes_words(
+                   desk_.page_bytes(f.size(), desk_.dpi_for(f), desk_.ticket().how.ink, f.photograph.value_or(false)));
+    const ScanRequest request = desk_.request();
+    now += QString("|%1 %2 %3 %4 %5 %6")
+               .arg(desk_.chosen_frame())
+               .arg(drawn)
+               .arg(static_cast<int>(request.source))
+               .arg(request.cut_to_sheet)
+               .arg(desk_.has_scanner())
+               .arg(desk_.finds_in_scan()) +
+           QString("%1 %2").arg(request.area.width).arg(request.area.height);
+    if (now == shown_) return;
+    shown_ = now;
+    clear(list_);
+    const auto title = [&](const QString& strong, const QString& quiet) {
+        title_->setText(QString("<b>%1</b>%2")
+                            .arg(strong, quiet.isEmpty()
+                                             ? QString()
+                                             : QString(" <span style='font-weight:400;color:%1'>· %2</span>")
+                                                   .arg(theme::colours().quiet.name(), quiet)));
+    };
+    if (!desk_.has_scanner()) {
+        title(tr("Frames"), tr("none without a scanner"));
+    } else if (desk_.source() != Source::Glass) {
+        title(tr("To be scanned"), {});
+        const QString size = tr("%1 × %2 mm").arg(mm_words(request.area.width), mm_words(request.area.height));
+        add_plain(request.cut_to_sheet ? tr("Each sheet, cut to its size") : size,
+                  request.cut_to_sheet ? tr("crooked and mixed ones too") : tr("all sheets alike"));
+    } else if (desk_.finds_in_scan()) {
+        title(tr("To be scanned"), {});
+        add_plain(desk_.ticket().from.frames == Frames::EachItem ? tr("Each item that lies there")
+                                                                 : tr("All that lies there, as one page"),
+                  tr("found in the scan itself; preview to see it before"));
+    } else {
+        title(drawn ? tr("Frames") : tr("To be scanned"), drawn ? tr("%1 on the glass").arg(frames.size()) : QString());
+        for (int i = 0; i < static_cast<int>(frames.size()); ++i)
+            add_entry(i + 1, frames[static_cast<size_t>(i)], drawn);
+    }
+    list_->addStretch();
+}
+
+void FramePanel::add_plain(const QString& strong, const QString& quiet) {
+    list_->addWidget(hairline(this));
+    auto* words = new QLabel(strong, this);
+    words->setFont(theme::strong());
+    words->setWordWrap(true);
+    words->setContentsMargins(0, 9, 0, 2);
+    list_->addWidget(words);
+    auto* more = new QLabel(quiet, this);
+    more->setProperty("quiet", true);
+    more->setWordWrap(true);
+    list_->addWidget(more);
+}
+
+void FramePanel::add_entry(int number, const Frame& frame, bool drawn) {
+    const auto& c = theme::colours();
+    const Ticket& ticket = desk_.ticket();
+    list_->addWidget(hairline(this));
+    auto* entry = new Entry(this);
+    auto* row = new QHBoxLayout(entry);
+    row->setContentsMargins(0, 8, 0, 8);
+    row->setSpacing(8);
+    if (drawn) {
+        auto* badge = new QLabel(QString::number(number), entry);
+        badge->setFixedSize(17, 17);
+        badge->setAlignment(Qt::AlignCenter);
+        badge->setFont(theme::measure());
+        badge->setStyleSheet(
+            QString("background: %1; color: %2; border-radius: 2px;").arg(c.plum.name(), c.on_plum.name()));
+        row->addWidget(badge, 0, Qt::AlignTop);
+    }
+    auto* words = new QVBoxLayout;
+    words->setSpacing(2);
+    auto* size = new QLabel(inches_ ? tr("%1 × %2 in").arg(length_words(frame.at.w_mm), length_words(frame.at.h_mm))
+                                    : tr("%1 × %2 mm").arg(length_words(frame.at.w_mm), length_words(frame.at.h_mm)),
+                            entry);
+    size->setFont(theme::strong());
+    if (drawn && number - 1 == desk_.chosen_frame()) size->setStyleSheet(QString("color: %1").arg(c.plum.name()));
+    words->addWidget(size);
+    const int dpi = desk_.dpi_for(frame);
+    const bool photograph = frame.photograph.value_or(false);
+    QStringList facts{tr("%1 × %2 px").arg(scanned_px(frame.at.w_mm, dpi)).arg(scanned_px(frame.at.h_mm, dpi))};
+    if (photograph) facts.append(tr("a photograph"));
+    if (ticket.how.dpi_auto) facts.append(tr("%1 dpi").arg(dpi));
+    const double tilt = std::remainder(frame.at.angle_degrees, 90.0);
+    const int quarters = static_cast<int>(std::lround(frame.at.angle_degrees / 90)) & 3;
+    if (quarters == 1) facts.append(tr("its right side up"));
+    if (quarters == 2) facts.append(tr("its lower side up"));
+    if (quarters == 3) facts.append(tr("its left side up"));
+    if (std::abs(tilt) >= least_tilt_degrees)
+        facts.append(tr("tilted %1°, will be straightened").arg(std::abs(tilt), 0, 'f', 1));
+    const QString kind = QString::fromUtf8(format_words(make_for(ticket.make, photograph).format).data());
+    facts.append(
+        tr("%1 about %2").arg(kind, bytes_words(desk_.page_bytes(frame.size(), dpi, ticket.how.ink, photograph))));
+    auto* more = new QLabel(facts.join(" · "), entry);
+    more->setProperty("quiet", true);
+    more->setWordWrap(true);
+    words->addWidget(more);
+    row->addLayout(words, 1);
+    if (drawn) {
+        entry->press = [this, number] { desk_.choose_frame(number - 1); };
+        entry->setCursor(Qt::PointingHandCursor);
+        auto* remove = link(tr("remove"), QString("frame-remove:%1").arg(number), entry);
+        remove->setAccessibleName(tr("remove frame %1").arg(number));
+        row->addWidget(remove, 0, Qt::AlignTop);
+        connect(remove, &QPushButton::clicked, this, [this, number] {
+            auto left = desk_.frames();
+            if (number <= static_cast<int>(left.size())) left.erase(left.begin() + number - 1);
+            desk_.set_frames(left);
+        });
+    }
+    list_->addWidget(entry);
+}
+
+void FramePanel::refresh_fields() {
+    const int chosen = desk_.chosen_frame();
+    const bool shown = chosen >= 0 && desk_.frames_count() && desk_.source() == Source::Glass;
+    fields_->setVisible(shown);
+    if (!shown) return;
+    filling_ = true;
+    const Region& at = desk_.frames()[static_cast<size_t>(chosen)].at;
+    chosen_title_->setText(tr("Frame %1").arg(chosen + 1));
+    unit_->setText(inches_ ? tr("in mm") : tr("in inches"));
+    const SizeMm glass = desk_.capabilities().glass;
+    const double by = inches_ ? 1 / mm_per_inch : 1;
+    const auto fill = [&](QDoubleSpinBox* box, double mm, double least, double most) {
+        box->setDecimals(inches_ ? 3 : 1);
+        box->setSuffix(inches_ ? tr(" in") : tr(" mm"));
+        box->setRange(least * by, most * by);
+        if (std::abs(box->value() - mm * by) > (inches_ ? 0.0006 : 0.06)) box->setValue(mm * by);
+    };
+    const double longest = std::hypot(glass.width, glass.height);
+    fill(width_, at.w_mm, least_frame_mm, longest);
+    fill(height_, at.h_mm, least_frame_mm, longest);
+    const cv::Point2d corner = corners_of(at).front();
+    fill(x_, corner.x, -longest, longest);
+    fill(y_, corner.y, -longest, longest);
+    if (std::abs(angle_->value() - at.angle_degrees) > 0.006) angle_->setValue(at.angle_degrees);
+    earlier_->setEnabled(chosen > 0);
+    later_->setEnabled(chosen + 1 < static_cast<int>(desk_.frames().size()));
+    filling_ = false;
+}
+
+// What was typed: the upper left corner stays where the fields say.
+void FramePanel::take_fields() {
+    const int chosen = desk_.chosen_frame();
+    if (filling_ || chosen < 0) return;
+    const double by = inches_ ? mm_per_inch : 1;
+    auto frames = desk_.frames();
+    Frame& frame = frames[static_cast<size_t>(chosen)];
+    const QObject* typed = sender();
+    if (typed == angle_) {
+        frame.at.angle_degrees = angle_->value();
+    } else {
+        Region at = frame.at;
+        if (typed == width_) at.w_mm = width_->value() * by;
+        if (typed == height_) at.h_mm = height_->value() * by;
+        cv::Point2d corner = corners_of(frame.at).front();
+        if (typed == x_) corner.x = x_->value() * by;
+        if (typed == y_) corner.y = y_->value() * by;
+        const cv::Point2d off = corner - corners_of(at).front();
+        at.x_mm += off.x;
+        at.y_mm += off.y;
+        frame.at = at;
+    }
+    frame.at = kept_on(frame.at, desk_.capabilities().glass);
+    frame.found = false;
+    desk_.set_frames(std::move(frames));
+}
+
+}

@@ -1,0 +1,39 @@
+// Beside the glass: the frames in their order, what each comes to, and the chosen one's exact place and size.
+#pragma once
+
+#include "app/desk.h"
+
+#include <QWidget>
+
+class QDoubleSpinBox;
+class QLabel;
+class QPushButton;
+class QVBoxLayout;
+
+namespace yelvin {
+
+class FramePanel : public QWidget {
+    Q_OBJECT
+  public:
+    FramePanel(Desk& desk, QWidget* parent);
+
+  private:
+    Desk& desk_;
+    QVBoxLayout* list_;
+    QLabel *title_, *total_, *chosen_title_;
+    QWidget* fields_;
+    QDoubleSpinBox *x_, *y_, *width_, *height_, *angle_;
+    QPushButton *unit_, *earlier_, *later_;
+    bool inches_ = false, filling_ = false;
+    QString shown_; // what the list shows, to leave it alone when nothing changed
+
+    void refresh();
+    void refresh_list();
+    void refresh_fields();
+    void add_entry(int number, const Frame& frame, bool drawn);
+    void add_plain(const QString& strong, const QString& quiet);
+    void take_fields();
+    QString length_words(double mm) const;
+};
+
+}

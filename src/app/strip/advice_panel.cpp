@@ -1,0 +1,141 @@
+#include "app/strip/advice_panel.h"
+
+#include "app/theme/theme.h"
+#include "app/ticketbar/wording.h"
+
+#include <QFrame>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace yelvin {
+
+QString advice_title(const StripAdvice& advice) {
+    QString ink = advice.ink == Ink::Black ? Desk::tr("black") : wording::ink(advice.ink);
+    ink[0] = ink[0].toUpper();
+    return Desk::tr("%1 at %2 dpi").arg(ink).arg(advice.dpi);
+}
+
+namespace {
+// "a fifteenth of the size", "10 times the size"
+QString ratio_words(double ratio) {
+    if (ratio <= 0) return Desk::tr("another size");
+    if (ratio > 0.85 && ratio < 1.2) return Desk::tr("about the same size");
+    if (ratio < 1) return Desk::tr("1/%1 of the size").arg(std::max(2L, std::lround(1 / ratio)));
+    return ratio < 2 ? Desk::tr("%1 times the size").arg(ratio, 0, 'f', 1)
+                     : Desk::tr("%1 times the size").arg(std::lround(ratio));
+}
+}
+
+QString advice_reason(const StripAdvice& advice) {
+    using Reason = StripAdvice::Reason;
+    switch (advice.reason) {
+    case Reason::SmallestThatReads:
+        return advice.ink == Ink::Black
+                   ? Desk::tr("the smallest in which the words of this page still read and no mark is lost")
+               : advice.ink == Ink::Grey ? Desk::tr("the smallest in which the words still read and faint marks stay")
+                                         : Desk::tr("the smallest in which the words still read and the colours stay");
+    case Reason::Photograph:
+        return advice.dpi >= 600 ? Desk::tr("a small photograph: it can be printed twice as large")
+                                 : Desk::tr("a photograph: fine enough to print it as large as it is");
+    case Reason::NoWords:
+        return Desk::tr("no words to read by: the everyday choice");
+    case Reason::BlackLosesFaint:
+        return Desk::tr("%1; pencil, stamps or tones are lost").arg(ratio_words(advice.size_ratio));
+    case Reason::BlackLosesNothing:
+        return Desk::tr("%1; letters get hard edges").arg(ratio_words(advice.size_ratio));
+    case Reason::GreyLosesColour:
+        return Desk::tr("%1; what is coloured goes grey").arg(ratio_words(advice.size_ratio));
+    case Reason::NothingMore:
+        break;
+    }
+    return Desk::tr("nothing more to read; %1").arg(ratio_words(advice.size_ratio));
+}
+
+AdvicePanel::AdvicePanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+    setFixedWidth(theme::side_width);
+    setObjectName("advice-panel");
+    column_ = new QVBoxLayout(this);
+    column_->setContentsMargins(14, 13, 14, 14);
+    column_->setSpacing(0);
+    connect(&desk_, &Desk::strip_changed, this, &AdvicePanel::refresh);
+    connect(&desk_, &Desk::ticket_changed, this, &AdvicePanel::refresh);
+    refresh();
+}
+
+void AdvicePanel::refresh() {
+    while (QLayoutItem* item = column_->takeAt(0)) {
+        if (QWidget* widget = item->widget()) {
+            widget->hide();
+            widget->deleteLater();
+        }
+        delete item;
+    }
+    const auto& c = theme::colours();
+    const Strip& strip = desk_.strip();
+    auto* title = new QLabel(QString("<b>%1</b>").arg(tr("What to choose")), this);
+    title->setContentsMargins(0, 0, 0, 10);
+    column_->addWidget(title);
+    const auto quiet = [&](const QString& words) {
+        auto* label = new QLabel(words, this);
+        label->setProperty("quiet", true);
+        label->setWordWrap(true);
+        label->setObjectName("advice-words");
+        column_->addWidget(label);
+    };
+    if (strip.best.empty())
+        quiet(tr("The recommendation stands here, with its reason, once there is a test strip."));
+    else if (strip.advice.empty())
+        quiet(tr("Weighing and reading … %1 to go").arg(strip.left));
+    const Ticket& ticket = desk_.ticket();
+    for (size_t i = 0; i < strip.advice.size(); ++i) {
+        const StripAdvice& advice = strip.advice[i];
+        auto* entry = new QWidget(this);
+        auto* row = new QHBoxLayout(entry);
+        row->setContentsMargins(0, 9, 0, 9);
+        row->setSpacing(8);
+        auto* mark = new QLabel(entry);
+        mark->setFixedWidth(14);
+        mark->setAlignment(Qt::AlignTop);
+        if (i == 0) mark->setPixmap(theme::icon("check", c.moss).pixmap(13, 13));
+        row->addWidget(mark);
+        auto* words = new QVBoxLayout;
+        words->setSpacing(2);
+        auto* what = new QLabel(advice_title(advice), entry);
+        what->setFont(theme::strong());
+        words->addWidget(what);
+        auto* why = new QLabel(advice_reason(advice), entry);
+        why->setProperty("quiet", true);
+        why->setWordWrap(true);
+        words->addWidget(why);
+        row->addLayout(words, 1);
+        const bool in_use = !ticket.how.dpi_auto && ticket.how.dpi == advice.dpi && ticket.how.ink == advice.ink;
+        if (in_use) {
+            auto* used = new QLabel(tr("in use"), entry);
+            used->setProperty("quiet", true);
+            row->addWidget(used, 0, Qt::AlignTop);
+        } else {
+            auto* use = new QPushButton(tr("use it"), entry);
+            use->setProperty("kind", "link");
+            use->setObjectName(QString("use-advice:%1").arg(i));
+            use->setAccessibleName(tr("use %1").arg(advice_title(advice)));
+            use->setCursor(Qt::PointingHandCursor);
+            connect(use, &QPushButton::clicked, this, [this, advice] { desk_.use_strip(advice.dpi, advice.ink); });
+            row->addWidget(use, 0, Qt::AlignTop);
+        }
+        auto* line = new QFrame(this);
+        line->setFixedHeight(1);
+        line->setStyleSheet(QString("background: %1").arg(c.hairline.name()));
+        column_->addWidget(line);
+        column_->addWidget(entry);
+    }
+    if (!strip.best.empty()) {
+        quiet(tr("Sizes are those of the finished file with this one page. Drag a picture to move the detail, turn the "
+                 "wheel "
+                 "to enlarge it, press one twice to use it."));
+    }
+    column_->addStretch();
+}
+
+}

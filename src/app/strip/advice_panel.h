@@ -1,0 +1,27 @@
+// Beside the test strip: what to choose and why, each with the press that puts it into the ticket.
+#pragma once
+
+#include "app/desk.h"
+
+#include <QWidget>
+
+class QVBoxLayout;
+
+namespace yelvin {
+
+class AdvicePanel : public QWidget {
+    Q_OBJECT
+  public:
+    AdvicePanel(Desk& desk, QWidget* parent);
+
+  private:
+    Desk& desk_;
+    QVBoxLayout* column_;
+    void refresh();
+};
+
+// The choice and its reason in words.
+QString advice_title(const StripAdvice& advice);
+QString advice_reason(const StripAdvice& advice);
+
+}

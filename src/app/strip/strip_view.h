@@ -1,0 +1,53 @@
+// The test strip: the same detail at every resolution and ink, side by side. The detail is moved by dragging, in any of
+// the pictures, and enlarged with the wheel; all show the same part.
+#pragma once
+
+#include "app/desk.h"
+
+#include <QWidget>
+
+class QLabel;
+class QPushButton;
+
+namespace yelvin {
+
+class StripView : public QWidget {
+    Q_OBJECT
+  public:
+    StripView(Desk& desk, QWidget* parent);
+    QRectF cell_rect(int dpi, Ink ink) const; // of its picture; empty where there is none
+    RectMm detail() const;                    // mm of the page
+    QImage cell_picture(int dpi, Ink ink);
+
+  protected:
+    void paintEvent(QPaintEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
+    void mousePressEvent(QMouseEvent*) override;
+    void mouseMoveEvent(QMouseEvent*) override;
+    void mouseReleaseEvent(QMouseEvent*) override;
+    void mouseDoubleClickEvent(QMouseEvent*) override;
+    void wheelEvent(QWheelEvent*) override;
+    void keyPressEvent(QKeyEvent*) override;
+
+  private:
+    Desk& desk_;
+    QLabel* words_;
+    QPushButton *make_, *from_page_;
+    cv::Point2d centre_mm_;
+    double width_mm_ = 34;
+    QPointF pressed_at_;
+    cv::Point2d centre_at_press_;
+    bool dragging_ = false;
+    const uchar* of_ = nullptr; // whose pictures they are
+    QHash<int, QImage> pictures_;
+    RectMm pictured_;
+    QHash<int, int> thresholds_;
+
+    std::vector<int> columns() const;
+    std::vector<Ink> rows() const;
+    const StripCell* cell_at(QPointF at) const;
+    void refresh();
+    void move_to(cv::Point2d centre);
+};
+
+}

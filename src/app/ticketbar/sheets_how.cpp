@@ -1,0 +1,146 @@
+// The sheets about how a page is scanned, ink and resolution, and the rarer choices.
+#include "app/ticketbar/phrase_sheet.h"
+#include "app/ticketbar/sheet_parts.h"
+#include "app/ticketbar/ticket_bar.h"
+#include "app/ticketbar/wording.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QSpinBox>
+
+namespace yelvin::sheets {
+
+namespace {
+
+// The bytes of all that one scan would make, with this resolution and ink.
+double scan_bytes(const Desk& desk, int dpi, const std::optional<Ink>& ink) {
+    double bytes = 0;
+    for (const Frame& frame : desk.frames_to_scan())
+        bytes += desk.page_bytes(frame.size(), dpi, ink, frame.photograph.value_or(false));
+    return bytes;
+}
+
+QString learnt_words(const Desk& desk) {
+    return desk.bytes_are_learnt() ? words(" Sizes as with this ticket's last pages.") : QString();
+}
+
+}
+
+void fill_ink(PhraseSheet& sheet, Desk& desk) {
+    const auto row = [&](std::optional<Ink> ink, const QString& advice) {
+        sheet.add_row(wording::ink(ink), advice, desk.ticket().how.ink == ink,
+                      [&desk, ink] { change(desk, [&](Ticket& t) { t.how.ink = ink; }); });
+    };
+    const int dpi = desk.dpi_now();
+    const auto size = [&](Ink ink) { return bytes_words(scan_bytes(desk, dpi, ink)); };
+    row(std::nullopt, words("grey where nothing on the page has colour"));
+    row(Ink::Colour, words("always in colour · about %1").arg(size(Ink::Colour)));
+    row(Ink::Grey, words("for text, pencil and stamps · about %1").arg(size(Ink::Grey)));
+    row(Ink::Black, words("smallest; faint marks can be lost · about %1").arg(size(Ink::Black)));
+    QString advice = words("A coloured stamp or a blue signature keeps a page in colour; yellowed paper does not.");
+    if (const PagePtr page = desk.current(); page && page->noticed && !desk.ticket().how.ink)
+        advice += words(" The page looked at was %1.").arg(wording::why_ink(*page));
+    sheet.add_advice(advice + learnt_words(desk));
+}
+
+void fill_dpi(PhraseSheet& sheet, Desk& desk, const Doors& doors) {
+    const Ticket& now = desk.ticket();
+    const auto set = [&desk](int dpi) {
+        change(desk, [dpi](Ticket& t) {
+            t.how.dpi = dpi;
+            t.how.dpi_auto = false;
+        });
+    };
+    sheet.add_row(words("automatic"), words("300 for text, 600 for small photographs"), now.how.dpi_auto,
+                  [&desk] { change(desk, [](Ticket& t) { t.how.dpi_auto = true, t.how.dpi = 300; }); });
+    for (const int dpi : desk.capabilities().resolutions) {
+        const QString advice = dpi == 150   ? words("quick copies")
+                               : dpi == 200 ? words("office paper, small files")
+                               : dpi == 300 ? words("everyday choice")
+                               : dpi == 600 ? words("photographs that matter")
+                               : dpi < 150  ? words("coarse, for a look")
+                               : dpi > 600  ? words("tiny details, slow")
+                                            : words("small print");
+        const QString size = bytes_words(scan_bytes(desk, dpi, now.how.ink));
+        sheet.add_row(words("%1 dpi").arg(dpi), QString("%1 · %2").arg(advice, size),
+                      !now.how.dpi_auto && now.how.dpi == dpi, [set, dpi] { set(dpi); });
+    }
+    if (const auto& range = desk.capabilities().range) {
+        auto* box = new QWidget;
+        auto* line = new QHBoxLayout(box);
+        line->setContentsMargins(0, 0, 0, 0);
+        line->addWidget(new QLabel(words("another"), box));
+        auto* other = new QSpinBox(box);
+        other->setObjectName("other-dpi");
+        other->setAccessibleName(words("another resolution"));
+        other->setRange(std::max(50, range->least), std::min(4800, range->most));
+        other->setSuffix(words(" dpi"));
+        other->setValue(now.how.dpi);
+        other->setKeyboardTracking(false);
+        line->addWidget(other);
+        line->addStretch();
+        QObject::connect(other, &QSpinBox::valueChanged, &sheet, set);
+        sheet.add_widget(box);
+    }
+    if (desk.has_scanner())
+        sheet.add_row(words("make a test strip …"), words("see the same detail at each of them"), false, doors.strip);
+    const auto frames = static_cast<int>(desk.frames_to_scan().size());
+    const QString seconds = QString::number(std::max(1.0, desk.seconds_to_scan(desk.dpi_now())), 'f', 0);
+    const QString time =
+        frames == 1
+            ? words("About %1 seconds at %2 dpi.").arg(seconds).arg(desk.dpi_now())
+            : words("About %1 seconds at %2 dpi for these %3 frames.").arg(seconds).arg(desk.dpi_now()).arg(frames);
+    sheet.add_advice(time + words(" Twice the resolution is four times the dots.") + learnt_words(desk));
+}
+
+QWidget* quality_box(PhraseSheet& sheet, Desk& desk) {
+    auto* quality = new QWidget;
+    auto* line = new QHBoxLayout(quality);
+    line->setContentsMargins(0, 0, 0, 0);
+    line->addWidget(new QLabel(words("JPEG quality, in PDF too"), quality));
+    auto* spin = new QSpinBox(quality);
+    spin->setObjectName("jpeg-quality");
+    spin->setRange(1, 100);
+    spin->setValue(desk.ticket().make.jpeg_quality);
+    spin->setAccessibleName(words("JPEG quality"));
+    line->addWidget(spin);
+    line->addStretch();
+    QObject::connect(spin, &QSpinBox::valueChanged, &sheet,
+                     [&desk](int value) { change(desk, [value](Ticket& t) { t.make.jpeg_quality = value; }); });
+    return quality;
+}
+
+void fill_quality(PhraseSheet& sheet, Desk& desk) {
+    const auto row = [&](int quality, const QString& advice) {
+        sheet.add_row(QString::number(quality), advice, desk.ticket().make.jpeg_quality == quality,
+                      [&desk, quality] { change(desk, [quality](Ticket& t) { t.make.jpeg_quality = quality; }); });
+    };
+    row(60, words("small; letters get a halo"));
+    row(75, words("fair, for looking at"));
+    row(85, words("looks like the paper: the usual one"));
+    row(92, words("for photographs that matter"));
+    row(98, words("hardly any loss, large"));
+    sheet.add_widget(quality_box(sheet, desk));
+    sheet.add_advice(
+        words("How closely a JPEG keeps to the scan, in a PDF too. At 85 a page takes about %1.").arg(bytes_words([&] {
+            double bytes = 0;
+            for (const Frame& f : desk.frames_to_scan())
+                bytes += desk.page_bytes(f.size(), desk.dpi_now(), desk.ticket().how.ink);
+            return bytes * std::pow(2.0, (85 - desk.ticket().make.jpeg_quality) / 12.0);
+        }())));
+}
+
+void fill_and(PhraseSheet& sheet, Desk& desk, const Doors& doors) {
+    sheet.add_heading(words("Choices that are made rarely"));
+    sheet.add_row(words("JPEG quality …"), words("now %1; 85 is usual").arg(desk.ticket().make.jpeg_quality), false,
+                  doors.quality);
+    const auto own = desk.capabilities().more.size();
+    if (desk.has_scanner() && own > 0)
+        sheet.add_row(words("the scanner's own settings …"), words("%1 that only it has").arg(own), false, doors.more);
+    sheet.add_row(words("what counts as blank …"),
+                  words("less than %1 % ink").arg(desk.ticket().pages.blank_limit_percent), false, doors.blank);
+    sheet.add_advice(
+        words("What is set here joins the sentence, and belongs to the ticket like everything else in it."));
+}
+
+}

@@ -1,0 +1,175 @@
+// The sheet under the stub: the tickets.
+#include "app/ticketbar/phrase_sheet.h"
+#include "app/ticketbar/sheet_parts.h"
+#include "app/ticketbar/wording.h"
+
+#include "app/theme/theme.h"
+
+#include <QDesktopServices>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QUrl>
+
+namespace yelvin::sheets {
+
+namespace {
+
+// "glass, automatic colour, 300 dpi, PDF"
+QString summary(const Ticket& ticket) {
+    const QString source = ticket.from.source == Source::Glass     ? words("glass")
+                           : ticket.from.source == Source::HandFed ? words("by hand")
+                                                                   : words("feeder");
+    const QString dpi = ticket.how.dpi_auto ? words("automatic resolution") : words("%1 dpi").arg(ticket.how.dpi);
+    return QStringList{source, wording::ink(ticket.how.ink), dpi,
+                       QString::fromUtf8(format_words(ticket.make.format).data())}
+        .join(", ");
+}
+
+// What a key of the file is called on screen.
+QString choice_words(const std::string& key) {
+    static const QHash<QString, const char*> names{{"from.source", "source"},
+                                                   {"from.flip", "how sheets are turned"},
+                                                   {"from.paper", "paper"},
+                                                   {"from.frames", "frames"},
+                                                   {"from.next_sheet_seconds", "countdown"},
+                                                   {"from.more", "the scanner's own settings"},
+                                                   {"how.ink", "colour"},
+                                                   {"how.dpi", "resolution"},
+                                                   {"pages.straighten", "straightening"},
+                                                   {"pages.turn_upright", "turning"},
+                                                   {"pages.drop_blank", "blank sides"},
+                                                   {"pages.blank_limit_percent", "blank limit"},
+                                                   {"pages.split", "new documents"},
+                                                   {"pages.split_every", "pages a document"},
+                                                   {"pages.separator", "separators"},
+                                                   {"read.languages", "reading"},
+                                                   {"make.format", "format"},
+                                                   {"make.per", "files"},
+                                                   {"make.jpeg_quality", "JPEG quality"},
+                                                   {"save.folder", "folder"},
+                                                   {"save.name", "name"}};
+    const QString name = QString::fromStdString(key);
+    return names.contains(name) ? words(names[name]) : name;
+}
+
+QPushButton* link(const QString& text, const QString& name, QWidget* parent) {
+    auto* button = new QPushButton(text, parent);
+    button->setProperty("kind", "link");
+    button->setObjectName(name);
+    return button;
+}
+
+// A field and its button, for a name.
+QLineEdit* name_line(PhraseSheet& sheet, const QString& text, const QString& button, const QString& name,
+                     const std::function<void(const QString&)>& use) {
+    auto* box = new QWidget;
+    auto* line = new QHBoxLayout(box);
+    line->setContentsMargins(0, 0, 0, 0);
+    auto* edit = new QLineEdit(text, box);
+    edit->setObjectName(name);
+    edit->setAccessibleName(button);
+    edit->setMinimumWidth(200);
+    auto* press = link(button, name + "-use", box);
+    line->addWidget(edit, 1);
+    line->addWidget(press);
+    const auto take = [&sheet, edit, use] {
+        const QString typed = edit->text().trimmed();
+        if (typed.isEmpty()) return;
+        sheet.close();
+        use(typed);
+    };
+    QObject::connect(edit, &QLineEdit::returnPressed, &sheet, take);
+    QObject::connect(press, &QPushButton::clicked, &sheet, take);
+    sheet.add_widget(box);
+    return edit;
+}
+
+void add_colours(PhraseSheet& sheet, Desk& desk, const std::function<void(const QString&)>& again) {
+    auto* box = new QWidget;
+    auto* line = new QHBoxLayout(box);
+    line->setContentsMargins(0, 0, 0, 0);
+    line->setSpacing(8);
+    for (const char* colour : {"plum", "moss", "amber", "brick", "ink"}) {
+        auto* swatch = new QPushButton(box);
+        const bool chosen = desk.ticket().colour == colour;
+        swatch->setFixedSize(30, 20);
+        swatch->setText(chosen ? QString::fromUtf8("✓") : QString());
+        swatch->setObjectName(QString("colour:") + colour);
+        swatch->setAccessibleName(words(colour));
+        swatch->setToolTip(words(colour));
+        swatch->setStyleSheet(
+            QString("QPushButton { background: %1; color: %2; border: 1px solid %3; border-radius: 3px; "
+                    "padding: 0; } QPushButton:focus { border: 2px solid %4; }")
+                .arg(theme::ticket_colour(colour).name(), theme::colours().paper.name(),
+                     theme::colours().hairline.name(), theme::colours().ink.name()));
+        QObject::connect(swatch, &QPushButton::clicked, &sheet, [&sheet, &desk, colour, again] {
+            sheet.close();
+            desk.colour_ticket(colour);
+            again({});
+        });
+        line->addWidget(swatch);
+    }
+    line->addStretch();
+    sheet.add_widget(box);
+}
+
+}
+
+void fill_tickets(PhraseSheet& sheet, Desk& desk, const std::function<void(const QString& focus)>& again) {
+    desk.read_ticket_folder();
+    sheet.setAccessibleName(words("tickets"));
+    for (const KeptTicket& kept : desk.tickets().tickets) {
+        const QString file = QString::fromStdString(kept.file.string());
+        auto* row = sheet.add_row(QString::fromStdString(kept.ticket.name), summary(kept.ticket),
+                                  file == desk.ticket_file(), [&desk, file] { desk.choose_ticket(file); });
+        row->set_colour(theme::ticket_colour(QString::fromStdString(kept.ticket.colour)));
+    }
+    for (const DamagedTicket& damaged : desk.tickets().damaged) {
+        const QString file = QString::fromStdString(damaged.file.string());
+        auto* row =
+            sheet.add_row(QFileInfo(file).fileName(), words("cannot be used; press to see where it is"), false,
+                          [file] { QDesktopServices::openUrl(QUrl::fromLocalFile(QFileInfo(file).absolutePath())); });
+        row->setToolTip(QString::fromStdString(damaged.error.sentence));
+        row->set_colour(theme::colours().brick);
+        auto* why = sheet.add_advice(QString::fromStdString(damaged.error.sentence));
+        why->setObjectName("damaged-ticket");
+    }
+    const auto kept = desk.kept_state();
+    const auto changed = desk.changed_since_kept();
+    sheet.add_heading(words("This ticket"));
+    if (kept && !changed.empty()) {
+        QStringList what;
+        for (const std::string& key : changed) what.append(choice_words(key));
+        sheet.add_row(words("save the changes"), what.join(", "), false, [&desk] { desk.keep_ticket(); });
+        sheet.add_row(words("back to what was saved"), words("gives the changes up"), false,
+                      [&desk] { desk.restore_ticket(); });
+    } else if (!kept) {
+        sheet.add_row(words("save it"), words("as %1").arg(QString::fromStdString(desk.ticket().name)), false,
+                      [&desk] { desk.keep_ticket(); });
+    }
+    name_line(sheet, QString::fromStdString(desk.ticket().name), words("rename"), "ticket-name",
+              [&desk](const QString& name) { desk.name_ticket(name); });
+    add_colours(sheet, desk, again);
+    name_line(sheet, words("Copy of %1").arg(QString::fromStdString(desk.ticket().name)), words("save as another"),
+              "ticket-copy", [&desk](const QString& name) { desk.keep_ticket_as(name); });
+    if (kept) {
+        const QString file = desk.ticket_file();
+        sheet.add_row(words("remove it"), words("it can be brought back until Yelvin is closed"), false,
+                      [&desk, file, again] {
+                          desk.remove_ticket(file);
+                          again({});
+                      });
+    }
+    for (const QString& name : desk.removed_tickets())
+        sheet.add_row(words("bring back %1").arg(name), words("removed a while ago"), false, [&desk, name, again] {
+            desk.bring_back_ticket(name);
+            again({});
+        });
+    sheet.add_advice(
+        words("Each ticket is a file. Drop one on the window to take it in; drag the stub out to give it away."));
+}
+
+}

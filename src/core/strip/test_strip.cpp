@@ -1,0 +1,167 @@
+#include "core/strip/test_strip.h"
+
+#include "core/output/document_writer.h"
+
+#include <fmt/format.h>
+#include <opencv2/imgproc.hpp>
+
+#include <algorithm>
+#include <filesystem>
+#include <random>
+
+namespace yelvin {
+
+std::vector<StripCell> strip_cells(const Raster& best) {
+    std::vector<StripCell> cells;
+    for (const Ink ink : strip_inks) {
+        if (ink < best.ink) continue;
+        for (const int dpi : strip_resolutions) {
+            if (dpi <= best.dpi + 0.5) cells.push_back({dpi, ink});
+        }
+    }
+    return cells;
+}
+
+Raster strip_picture(const Raster& best, int dpi, Ink ink) {
+    // A scanner throws colour away first and tells black from white last, at the resolution it scans at.
+    return with_ink(at_resolution(ink == Ink::Colour ? best : with_ink(best, Ink::Grey), dpi), ink);
+}
+
+int black_threshold_at(const Raster& best, int dpi) {
+    return black_threshold(at_resolution(with_ink(best, Ink::Grey), dpi).pixels);
+}
+
+Raster strip_detail(const Raster& best, int dpi, Ink ink, const RectMm& detail, int threshold) {
+    // Whole dots of the coarser picture, so that they are averaged from the same dots as in all of it.
+    const double step = best.dpi / dpi;
+    const int width = scanned_px(best.size_mm().width, dpi), height = scanned_px(best.size_mm().height, dpi);
+    const auto dot = [dpi](double mm) { return static_cast<int>(std::lround(mm_to_px(mm, dpi))); };
+    const int left = std::clamp(dot(detail.x), 0, width - 1), top = std::clamp(dot(detail.y), 0, height - 1),
+              right = std::clamp(dot(detail.x + detail.width), left + 1, width),
+              bottom = std::clamp(dot(detail.y + detail.height), top + 1, height);
+    const int x = std::min(best.width_px() - 1, static_cast<int>(std::lround(left * step))),
+              y = std::min(best.height_px() - 1, static_cast<int>(std::lround(top * step)));
+    const int w = std::clamp(static_cast<int>(std::lround((right - left) * step)), 1, best.width_px() - x),
+              h = std::clamp(static_cast<int>(std::lround((bottom - top) * step)), 1, best.height_px() - y);
+    Raster part{best.pixels(cv::Rect(x, y, w, h)), best.dpi, best.ink};
+    if (ink != Ink::Colour) part = with_ink(part, Ink::Grey);
+    Raster out{{}, static_cast<double>(dpi), part.ink};
+    cv::resize(part.pixels, out.pixels, {right - left, bottom - top}, 0, 0, cv::INTER_AREA);
+    if (ink == Ink::Black) {
+        cv::threshold(out.pixels, out.pixels, threshold, 255, cv::THRESH_BINARY);
+        out.ink = Ink::Black;
+    }
+    return out;
+}
+
+Result<double> finished_bytes(const Raster& page, const TextLayer& text, const Ticket::Make& make) {
+    auto encoded = encode_page(page, text, make.format, make.jpeg_quality);
+    if (!encoded) return std::unexpected(encoded.error());
+    if (make.format != Format::Pdf) return static_cast<double>(encoded->image.size());
+    // A PDF has more than its picture; written once, it is known to the byte.
+    std::random_device random;
+    const auto file =
+        std::filesystem::temp_directory_path() / fmt::format("yelvin-strip-{:08x}{:08x}.pdf", random(), random());
+    const auto writer = new_pdf_writer(file, {"Test strip"});
+    Result<void> done = writer->append(std::move(*encoded));
+    if (done) done = writer->finish();
+    std::error_code error;
+    const auto bytes = std::filesystem::file_size(file, error);
+    std::filesystem::remove(file, error);
+    if (!done) return std::unexpected(done.error());
+    return static_cast<double>(bytes);
+}
+
+std::optional<ReadsAs> reads_as(const TextLayer& truth, const TextLayer& reading) {
+    struct Read {
+        std::string text;
+        double confidence = 0;
+    };
+    const auto words = [](const TextLayer& layer, double least) {
+        std::vector<Read> out;
+        for (const TextLine& line : layer.lines) {
+            for (const Word& word : line.words) {
+                if (word.confidence >= least) out.push_back({word.text, word.confidence});
+            }
+        }
+        return out;
+    };
+    const std::vector<Read> a = words(truth, doubtful_confidence), b = words(reading, 0);
+    if (a.size() < 3) return std::nullopt;
+    // The longest common subsequence, and the confidences along it.
+    std::vector<std::vector<int>> length(a.size() + 1, std::vector<int>(b.size() + 1, 0));
+    for (size_t i = a.size(); i-- > 0;) {
+        for (size_t j = b.size(); j-- > 0;)
+            length[i][j] =
+                a[i].text == b[j].text ? length[i + 1][j + 1] + 1 : std::max(length[i + 1][j], length[i][j + 1]);
+    }
+    ReadsAs out;
+    for (size_t i = 0, j = 0; i < a.size() && j < b.size();) {
+        if (a[i].text == b[j].text) {
+            out.confidence += b[j].confidence;
+            ++i;
+            ++j;
+        } else if (length[i + 1][j] >= length[i][j + 1]) {
+            ++i;
+        } else {
+            ++j;
+        }
+    }
+    const int same = length[0][0];
+    out.share = static_cast<double>(same) / static_cast<double>(a.size());
+    out.confidence = same > 0 ? out.confidence / same : 0;
+    return out;
+}
+
+namespace {
+
+const StripCell* cell_at(const std::vector<StripCell>& cells, int dpi, Ink ink) {
+    const auto at = std::ranges::find_if(cells, [&](const StripCell& c) { return c.dpi == dpi && c.ink == ink; });
+    return at == cells.end() ? nullptr : &*at;
+}
+
+// The coarsest cell of this ink in which the words still read; nothing where there are none to tell by.
+const StripCell* coarsest_that_reads(const std::vector<StripCell>& cells, Ink ink, int floor_dpi) {
+    constexpr double enough = 0.98;
+    double best = 0;
+    for (const StripCell& cell : cells) best = std::max(best, cell.reads.value_or(0));
+    if (best <= 0) return nullptr;
+    for (const StripCell& cell : cells) {
+        if (cell.ink == ink && cell.dpi >= floor_dpi && cell.reads.value_or(0) >= enough * best) return &cell;
+    }
+    return nullptr;
+}
+
+}
+
+std::vector<StripAdvice> strip_advice(const std::vector<StripCell>& cells, const Notices& notices, SizeMm size) {
+    using Reason = StripAdvice::Reason;
+    if (cells.empty()) return {};
+    // 200 dpi is the least for text that is kept, 300 for pencil and for photographs, 600 for small ones (common
+    // practice, no source).
+    const bool photograph = notices.kind == PageKind::Photo;
+    const bool faint = notices.ink.least != Ink::Black;
+    const Ink ink = std::max(notices.ink.least, cells.front().ink);
+    const bool small = std::max(size.width, size.height) <= small_photograph_mm;
+    const int finest = std::ranges::max(cells, {}, &StripCell::dpi).dpi;
+    const StripCell* first = photograph ? nullptr : coarsest_that_reads(cells, ink, faint ? 300 : 200);
+    Reason reason = Reason::SmallestThatReads;
+    if (!first && !photograph && ink == Ink::Black) first = coarsest_that_reads(cells, Ink::Grey, 200);
+    if (!first) {
+        reason = photograph ? Reason::Photograph : Reason::NoWords;
+        first = cell_at(cells, std::min(finest, photograph && small ? 600 : 300), ink);
+    }
+    if (!first) first = &cells.back();
+    std::vector<StripAdvice> advice{{first->dpi, first->ink, reason, 1}};
+    const auto ratio = [&](const StripCell& cell) { return first->bytes > 0 ? cell.bytes / first->bytes : 0; };
+    const auto add = [&](const StripCell* cell, Reason why) {
+        if (cell) advice.push_back({cell->dpi, cell->ink, why, ratio(*cell)});
+    };
+    if (first->ink == Ink::Colour) add(cell_at(cells, first->dpi, Ink::Grey), Reason::GreyLosesColour);
+    if (first->ink != Ink::Black)
+        add(cell_at(cells, first->dpi, Ink::Black), faint ? Reason::BlackLosesFaint : Reason::BlackLosesNothing);
+    if (first->dpi < finest) add(cell_at(cells, finest, first->ink), Reason::NothingMore);
+    return advice;
+}
+
+}

@@ -1,0 +1,43 @@
+// The tickets a person has: a folder of JSON files, one each, that can be copied and shared. A file that cannot be read
+// is named and left alone.
+#pragma once
+
+#include "core/ticket/ticket_json.h"
+
+#include <filesystem>
+#include <string>
+#include <vector>
+
+namespace yelvin {
+
+struct KeptTicket {
+    std::filesystem::path file;
+    Ticket ticket;
+};
+struct DamagedTicket {
+    std::filesystem::path file;
+    Error error; // names the file, what is wrong in it and what to do
+};
+struct TicketFolder {
+    std::vector<KeptTicket> tickets; // by name
+    std::vector<DamagedTicket> damaged;
+};
+
+// A folder that is not there has no tickets.
+TicketFolder read_tickets(const std::filesystem::path& folder);
+
+// What a new user finds: everyday paper, photographs, receipts, archive.
+std::vector<Ticket> first_tickets();
+
+// Written whole or not at all. With an empty `file`, under a free name made from the ticket's own; else in the place of
+// that file, which keeps its name. Gives the file.
+Result<std::filesystem::path> keep_ticket(const std::filesystem::path& folder, const Ticket& ticket,
+                                          const std::filesystem::path& file = {});
+
+// The name, or the name with the first free number behind it.
+std::string free_ticket_name(const TicketFolder& folder, const std::string& name);
+
+// The keys of the choices that differ, as in the file: "how.dpi", "save.name" …
+std::vector<std::string> changed_choices(const Ticket& before, const Ticket& now);
+
+}
