@@ -42,7 +42,8 @@ Notices notice(const Raster& original, Items items) {
         if (!fills && std::abs(item.angle_degrees) < 15) out.tilt_degrees = item.angle_degrees;
     }
     const bool many_letters = out.letters >= 60 || (out.tilt_by_text && out.letters >= 20);
-    out.kind = out.ink.tone_percent < 4 ? PageKind::Text : many_letters ? PageKind::Mixed : PageKind::Photo;
+    const bool covered = out.ink.tone_percent >= 4 || out.ink.solid_percent >= 30;
+    out.kind = !covered ? PageKind::Text : many_letters ? PageKind::Mixed : PageKind::Photo;
     return out;
 }
 

@@ -29,6 +29,7 @@ json to_json(const Notices& n) {
             {"least_ink", static_cast<int>(n.ink.least)},
             {"colour_mm2", n.ink.colour_mm2},
             {"tone_percent", n.ink.tone_percent},
+            {"solid_percent", n.ink.solid_percent},
             {"faint_mm2", n.ink.faint_mm2},
             {"kind", static_cast<int>(n.kind)},
             {"regions", regions},
@@ -51,6 +52,7 @@ Notices notices_from_json(const json& j) {
     n.ink.least = static_cast<Ink>(j.value("least_ink", 1));
     n.ink.colour_mm2 = j.value("colour_mm2", 0.0);
     n.ink.tone_percent = j.value("tone_percent", 0.0);
+    n.ink.solid_percent = j.value("solid_percent", 0.0);
     n.ink.faint_mm2 = j.value("faint_mm2", 0.0);
     n.kind = static_cast<PageKind>(j.value("kind", 0));
     for (const json& r : j.value("regions", json::array())) n.regions.push_back({r[0], r[1], r[2], r[3], r[4]});
