@@ -104,6 +104,7 @@ class Desk : public QObject {
     QString scanner_key() const;             // in tickets
     QString scanner_state() const;           // "ready, 12 sheets", "lid open"
     void set_bench(const BenchSetup& setup); // the paper changed: the preview is out of date
+    const DeskPlaces& places() const { return places_; }
     QString originals_folder() const { return places_.originals; }
 
     // The ticket.
@@ -240,6 +241,7 @@ class Desk : public QObject {
     void saving_progress(const QString& document_id, double done);
     void saved(const QStringList& files);
     void trouble(const QString& sentence);
+    void told(const QString& sentence); // something that went well and is worth a word
 
   private:
     struct Step {

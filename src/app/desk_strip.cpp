@@ -155,7 +155,7 @@ void Desk::work_out_resolution(int dpi, const std::vector<std::string>& language
                 cell.reads = reads->share;
                 cell.confidence = reads->confidence;
             }
-            cell.bytes = finished_bytes(page, searchable ? text : TextLayer{}, make).value_or(0);
+            cell.bytes = finished_bytes(strip_weighed(best, dpi, ink), searchable ? text : TextLayer{}, make).value_or(0);
             cells.push_back(cell);
         }
         on_desk([this, cells, generation] {

@@ -99,6 +99,9 @@ void Desk::remove_ticket(const QString& file) {
             removed_tickets_.pop_back();
             emit trouble(
                 tr("%1 cannot be removed; check who may write in its folder.").arg(QFileInfo(file).fileName()));
+        } else {
+            emit told(tr("The ticket %1 is removed; the list of tickets can bring it back.")
+                          .arg(QString::fromStdString(kept.ticket.name)));
         }
         break;
     }

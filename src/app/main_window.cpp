@@ -79,6 +79,7 @@ MainWindow::MainWindow(Desk& desk) : desk_(desk) {
     });
     connect(page_, &PageView::zoom_changed, this, &MainWindow::refresh);
     connect(&desk_, &Desk::trouble, this, [this](const QString& sentence) { say(sentence, true); });
+    connect(&desk_, &Desk::told, this, [this](const QString& sentence) { say(sentence, false); });
     connect(&desk_, &Desk::saved, this, [this](const QStringList& files) {
         const QFileInfo first(files.front());
         say(files.size() == 1 ? tr("Saved %1 in %2").arg(first.fileName(), first.dir().dirName())

@@ -10,6 +10,7 @@
 #include <QDir>
 #include <QEventLoop>
 #include <QFile>
+#include <QFileInfo>
 #include <QPainter>
 #include <QTemporaryDir>
 #include <QTimer>
@@ -129,19 +130,30 @@ void take_feeder(const QDir& out) {
     close_sheet();
 }
 
+// The ticket of that name, its files going into a folder of the demo's.
+void choose_ticket(Desk& desk, const std::string& name, const QString& folder) {
+    for (const KeptTicket& kept : desk.tickets().tickets) {
+        if (kept.ticket.name == name) desk.choose_ticket(QString::fromStdString(kept.file.string()));
+    }
+    const QString whole = QFileInfo(desk.places().data).path() + "/" + folder;
+    QDir().mkpath(whole);
+    Ticket ticket = desk.ticket();
+    ticket.save.folder = whole.toStdString();
+    desk.set_ticket(ticket);
+    desk.keep_ticket();
+}
+
 // Choosing: frames on the glass, the sheets of phrases and tickets, the test strip.
 void take_choices(Desk& desk, MainWindow& window, const QDir& out) {
     BenchSetup bench = desk.bench().bench();
     const auto paper = [&](const char* file, double x, double y, double angle) {
         return LaidPaper{desk.originals_folder().toStdString() + "/" + file, x, y, angle};
     };
-    bench.glass = {paper("photo-top-lock.svg", 84, 66, 1.5), paper("photo-patient-heron.svg", 112, 178, -3),
-                   paper("membership-card-front.svg", 62, 262, 90.6)};
+    bench.glass = {paper("photo-top-lock.svg", 84, 60, 1.5), paper("photo-patient-heron.svg", 126, 174, -3),
+                   paper("membership-card-front.svg", 62, 261, 4)};
     desk.set_bench(bench);
     window.look_at(MainWindow::Look::Glass);
-    for (const KeptTicket& kept : desk.tickets().tickets) {
-        if (kept.ticket.name == "Photographs") desk.choose_ticket(QString::fromStdString(kept.file.string()));
-    }
+    choose_ticket(desk, "Photographs", "Photographs");
     window.close_news();
     desk.start_preview();
     settle(desk);
@@ -165,7 +177,7 @@ void take_choices(Desk& desk, MainWindow& window, const QDir& out) {
         if (QWidget* open = QApplication::activePopupWidget()) sheets.append(open->grab());
         close_sheet();
     }
-    constexpr int columns = 3, width = 440, gap = 14;
+    constexpr int columns = 3, width = 500, gap = 14;
     int tops[columns] = {gap, gap, gap};
     QList<QRect> places;
     for (const QPixmap& each : sheets) {
@@ -183,9 +195,7 @@ void take_choices(Desk& desk, MainWindow& window, const QDir& out) {
 
     bench.glass = {paper("log-sheet.svg", 105, 148.5, 0)};
     desk.set_bench(bench);
-    for (const KeptTicket& kept : desk.tickets().tickets) {
-        if (kept.ticket.name == "Everyday paper") desk.choose_ticket(QString::fromStdString(kept.file.string()));
-    }
+    choose_ticket(desk, "Everyday paper", "Post");
     window.look_at(MainWindow::Look::Strip);
     desk.start_strip();
     until([&] { return !desk.strip().advice.empty(); });

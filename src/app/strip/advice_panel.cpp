@@ -131,6 +131,7 @@ void AdvicePanel::refresh() {
         column_->addWidget(entry);
     }
     if (!strip.best.empty()) {
+        column_->addSpacing(10);
         quiet(tr("Sizes are those of the finished file with this one page. Drag a picture to move the detail, turn the "
                  "wheel "
                  "to enlarge it, press one twice to use it."));

@@ -16,8 +16,8 @@ struct Doors {
     std::function<void()> bench, more, blank, separators, strip, quality;
 };
 void fill(PhraseSheet& sheet, const QString& phrase, Desk& desk, const Doors& doors);
-// The tickets: to choose, keep, copy, name, colour, remove. `again` opens the sheet anew.
-void fill_tickets(PhraseSheet& sheet, Desk& desk, const std::function<void(const QString& focus)>& again);
+// The tickets: to choose, keep, copy, name, colour, remove.
+void fill_tickets(PhraseSheet& sheet, Desk& desk);
 
 // The pattern people type for a name, "yyyy-mm-dd Mooring ###", and back.
 QString name_pattern(const std::vector<NamePart>& parts);

@@ -73,6 +73,7 @@ QLineEdit* name_line(PhraseSheet& sheet, const QString& text, const QString& but
     edit->setAccessibleName(button);
     edit->setMinimumWidth(200);
     auto* press = link(button, name + "-use", box);
+    press->setFixedWidth(118);
     line->addWidget(edit, 1);
     line->addWidget(press);
     const auto take = [&sheet, edit, use] {
@@ -87,7 +88,7 @@ QLineEdit* name_line(PhraseSheet& sheet, const QString& text, const QString& but
     return edit;
 }
 
-void add_colours(PhraseSheet& sheet, Desk& desk, const std::function<void(const QString&)>& again) {
+void add_colours(PhraseSheet& sheet, Desk& desk) {
     auto* box = new QWidget;
     auto* line = new QHBoxLayout(box);
     line->setContentsMargins(0, 0, 0, 0);
@@ -105,10 +106,9 @@ void add_colours(PhraseSheet& sheet, Desk& desk, const std::function<void(const 
                     "padding: 0; } QPushButton:focus { border: 2px solid %4; }")
                 .arg(theme::ticket_colour(colour).name(), theme::colours().paper.name(),
                      theme::colours().hairline.name(), theme::colours().ink.name()));
-        QObject::connect(swatch, &QPushButton::clicked, &sheet, [&sheet, &desk, colour, again] {
+        QObject::connect(swatch, &QPushButton::clicked, &sheet, [&sheet, &desk, colour] {
             sheet.close();
             desk.colour_ticket(colour);
-            again({});
         });
         line->addWidget(swatch);
     }
@@ -118,7 +118,7 @@ void add_colours(PhraseSheet& sheet, Desk& desk, const std::function<void(const 
 
 }
 
-void fill_tickets(PhraseSheet& sheet, Desk& desk, const std::function<void(const QString& focus)>& again) {
+void fill_tickets(PhraseSheet& sheet, Desk& desk) {
     desk.read_ticket_folder();
     sheet.setAccessibleName(words("tickets"));
     for (const KeptTicket& kept : desk.tickets().tickets) {
@@ -152,21 +152,19 @@ void fill_tickets(PhraseSheet& sheet, Desk& desk, const std::function<void(const
     }
     name_line(sheet, QString::fromStdString(desk.ticket().name), words("rename"), "ticket-name",
               [&desk](const QString& name) { desk.name_ticket(name); });
-    add_colours(sheet, desk, again);
+    add_colours(sheet, desk);
     name_line(sheet, words("Copy of %1").arg(QString::fromStdString(desk.ticket().name)), words("save as another"),
               "ticket-copy", [&desk](const QString& name) { desk.keep_ticket_as(name); });
     if (kept) {
         const QString file = desk.ticket_file();
         sheet.add_row(words("remove it"), words("it can be brought back until Yelvin is closed"), false,
-                      [&desk, file, again] {
+                      [&desk, file] {
                           desk.remove_ticket(file);
-                          again({});
-                      });
+                                    });
     }
     for (const QString& name : desk.removed_tickets())
-        sheet.add_row(words("bring back %1").arg(name), words("removed a while ago"), false, [&desk, name, again] {
+        sheet.add_row(words("bring back %1").arg(name), words("removed a while ago"), false, [&desk, name] {
             desk.bring_back_ticket(name);
-            again({});
         });
     sheet.add_advice(
         words("Each ticket is a file. Drop one on the window to take it in; drag the stub out to give it away."));

@@ -213,9 +213,7 @@ void TicketBar::open_sheet(const QString& key, const QRect& anchor) {
 
 void TicketBar::open_stub_sheet(const QString& focus) {
     auto* sheet = new PhraseSheet(this);
-    sheets::fill_tickets(*sheet, desk_, [this](const QString& again) {
-        QTimer::singleShot(0, this, [this, again] { open_stub_sheet(again); });
-    });
+    sheets::fill_tickets(*sheet, desk_);
     open_ = sheet;
     open_key_ = "tickets";
     sheet->open_under({stub_->mapToGlobal(QPoint(14, 46)), QSize(10, 10)});

@@ -27,7 +27,7 @@ QString words(const char* text) { return QCoreApplication::translate("Sentence",
 QString pattern(const Desk&) {
     //: The ticket. 1 source, 2 scanner, 3 area, 4 ink, 5 resolution, 6 corrections, 7 reading, 8 format, 9 name, 10
     //: folder; 11 JPEG quality and 12 the scanner's own settings, each with its words in front, where set; 13 more
-    return words("Scan %1 of %2, %3, in %4 at %5; %6, %7; make %8 named %9 in %10%11%12, %13.");
+    return words("Scan %1 of %2, %3, in %4 at %5; %6, %7; make %8 named %9 in %10%11%12, %13");
 }
 
 QString ink(const std::optional<Ink>& ink) {

@@ -12,9 +12,9 @@ struct Recipe {
     int turn_degrees = 0;       // clockwise: 0, 90, 180 or 270
     std::optional<RectMm> crop; // on the turned page; nothing: all of it
     double tilt_degrees = 0;    // how far the content is turned clockwise from straight; it is turned back by as much
+    std::optional<Ink> ink;     // brought to this ink kind, if the original has more
     double rim_mm = 0;          // so wide a rim of the page is given what lies just inside it: a sheet that is cut to a
                                 // standard size is never quite that size
-    std::optional<Ink> ink;     // brought to this ink kind, if the original has more
     bool operator==(const Recipe&) const = default;
 };
 

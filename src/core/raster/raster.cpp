@@ -68,8 +68,23 @@ Raster at_resolution(const Raster& raster, double dpi) {
     if (dpi >= raster.dpi) return raster;
     const SizeMm size = raster.size_mm();
     Raster out{{}, dpi, raster.ink};
-    cv::resize(raster.pixels, out.pixels, {scanned_px(size.width, dpi), scanned_px(size.height, dpi)}, 0, 0,
-               cv::INTER_AREA);
+    const double steps = raster.dpi / dpi;
+    const int whole = static_cast<int>(std::lround(steps));
+    if (std::abs(steps - whole) < 1e-6) {
+        // Whole blocks of dots, so that nothing is smeared over their borders; less than half a block at the end goes,
+        // more is filled up.
+        const auto blocks = [whole](int length) { return std::max(1, (length + (whole - 1) / 2) / whole); };
+        const int width = blocks(raster.width_px()), height = blocks(raster.height_px());
+        const int right = width * whole - raster.width_px(), bottom = height * whole - raster.height_px();
+        cv::Mat all = raster.pixels(cv::Rect(0, 0, std::min(raster.width_px(), width * whole),
+                                             std::min(raster.height_px(), height * whole)));
+        if (right > 0 || bottom > 0)
+            cv::copyMakeBorder(all, all, 0, std::max(0, bottom), 0, std::max(0, right), cv::BORDER_REPLICATE);
+        cv::resize(all, out.pixels, {width, height}, 0, 0, cv::INTER_AREA);
+    } else {
+        cv::resize(raster.pixels, out.pixels, {scanned_px(size.width, dpi), scanned_px(size.height, dpi)}, 0, 0,
+                   cv::INTER_AREA);
+    }
     if (raster.ink == Ink::Black) cv::threshold(out.pixels, out.pixels, 127, 255, cv::THRESH_BINARY);
     return out;
 }

@@ -6,6 +6,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include <algorithm>
+#include <cmath>
 #include <filesystem>
 #include <random>
 
@@ -25,6 +26,42 @@ std::vector<StripCell> strip_cells(const Raster& best) {
 Raster strip_picture(const Raster& best, int dpi, Ink ink) {
     // A scanner throws colour away first and tells black from white last, at the resolution it scans at.
     return with_ink(at_resolution(ink == Ink::Colour ? best : with_ink(best, Ink::Grey), dpi), ink);
+}
+
+double grain_of(const Raster& raster) {
+    const int channels = raster.pixels.channels();
+    double sum = 0, count = 0;
+    for (int y = 1; y < raster.height_px(); y += 5) {
+        const uchar* row = raster.pixels.ptr(y);
+        for (int x = 2 * channels; x < raster.width_px() * channels; ++x) {
+            // What is even two dots away as well; the middle one is not asked, so that grain itself does not choose.
+            if (std::abs(row[x] - row[x - 2 * channels]) > 12) continue;
+            const int step = std::abs(row[x] - row[x - channels]);
+            if (step > 12) continue;
+            sum += step;
+            ++count;
+        }
+    }
+    // The mean of |difference| of two normal values is 2/sqrt(pi) of one's standard deviation.
+    return count > 0 ? sum / count * std::sqrt(CV_PI) / 2 : 0;
+}
+
+Raster strip_weighed(const Raster& best, int dpi, Ink ink) {
+    Raster page = strip_picture(best, dpi, ink);
+    if (ink == Ink::Black || dpi >= best.dpi) return page;
+    const double fine = grain_of(ink == Ink::Colour ? best : with_ink(best, Ink::Grey)), coarse = grain_of(page);
+    const double lacking = std::sqrt(std::max(0.0, fine * fine - coarse * coarse));
+    if (lacking < 0.2) return page;
+    cv::Mat noise(1, page.width_px(), CV_MAKETYPE(CV_32F, page.pixels.channels())), row;
+    cv::RNG random(2026);
+    page.pixels = page.pixels.clone();
+    for (int y = 0; y < page.height_px(); ++y) {
+        random.fill(noise, cv::RNG::NORMAL, cv::Scalar::all(0), cv::Scalar::all(lacking));
+        page.pixels.row(y).convertTo(row, CV_32F);
+        row += noise;
+        row.convertTo(page.pixels.row(y), CV_8U);
+    }
+    return page;
 }
 
 int black_threshold_at(const Raster& best, int dpi) {

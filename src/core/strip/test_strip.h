@@ -57,6 +57,11 @@ Raster strip_picture(const Raster& best, int dpi, Ink ink);
 Raster strip_detail(const Raster& best, int dpi, Ink ink, const RectMm& detail, int threshold);
 int black_threshold_at(const Raster& best, int dpi);
 
+// The same with the grain of the fine scan: averaging takes a sensor's grain away, which a scan at that resolution would
+// have, and grain takes room in a file. For weighing, not for looking.
+Raster strip_weighed(const Raster& best, int dpi, Ink ink);
+double grain_of(const Raster& raster); // standard deviation of single dots where the picture is even, in grey levels
+
 // The bytes of the finished file that saving would give this one page; with `text` where a searchable PDF is made.
 Result<double> finished_bytes(const Raster& page, const TextLayer& text, const Ticket::Make& make);
 

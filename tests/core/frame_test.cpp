@@ -1,0 +1,87 @@
+// Frames on the glass: what of a picture they are, in which passes they are scanned, and what they snap to.
+#include "core/page/develop.h"
+#include "core/page/frame.h"
+#include "support/support.h"
+
+#include <opencv2/imgproc.hpp>
+
+namespace yelvin::test {
+namespace {
+
+// A picture whose dots say where they are: x in green, y in red.
+Raster where_is_it(double dpi) {
+    Raster raster{cv::Mat(scanned_px(120, dpi), scanned_px(100, dpi), CV_8UC3), dpi, Ink::Colour};
+    for (int y = 0; y < raster.height_px(); ++y) {
+        for (int x = 0; x < raster.width_px(); ++x)
+            raster.pixels.at<cv::Vec3b>(y, x) = {0, cv::saturate_cast<uchar>(2.0 * px_to_mm(x, dpi)),
+                                                 cv::saturate_cast<uchar>(2.0 * px_to_mm(y, dpi))};
+    }
+    return raster;
+}
+
+TEST(Frame, BecomesThePageThatLiesUnderItWhicheverOfItsSidesIsUp) {
+    const Raster picture = where_is_it(200);
+    for (const double angle : {0.0, 5.0, 44.0, 90.0, 120.0, -90.0, 180.0, -170.0}) {
+        const Region at{50, 60, 30, 20, angle};
+        const Raster page = develop(picture, frame_recipe(at, picture.size_mm()));
+        EXPECT_NEAR(page.size_mm().width, 30, 0.2) << angle;
+        EXPECT_NEAR(page.size_mm().height, 20, 0.2) << angle;
+        // Two millimetres inside each corner of the page lies what lies so inside the frame's corner.
+        const Region inner{50, 60, 26, 16, angle};
+        const auto truth = corners_of(inner);
+        const double w = page.size_mm().width, h = page.size_mm().height;
+        const cv::Point2d seen[] = {{2, 2}, {w - 2, 2}, {w - 2, h - 2}, {2, h - 2}};
+        for (size_t i = 0; i < 4; ++i) {
+            const auto dot = page.pixels.at<cv::Vec3b>(cvRound(mm_to_px(seen[i].y, 200)), cvRound(mm_to_px(seen[i].x, 200)));
+            EXPECT_NEAR(dot[1] / 2.0, truth[i].x, 0.6) << "corner " << i << " turned " << angle;
+            EXPECT_NEAR(dot[2] / 2.0, truth[i].y, 0.6) << "corner " << i << " turned " << angle;
+        }
+    }
+}
+
+TEST(Frame, IsNeverEmptyAndItsUprightOnesStayOnTheGlass) {
+    const SizeMm glass{216, 297};
+    const Region far = kept_on({400, -30, 0, 500, 0}, glass);
+    EXPECT_EQ(far.w_mm, least_frame_mm);
+    EXPECT_EQ(far.h_mm, 297);
+    EXPECT_NEAR(far.x_mm, 215, 1e-9);
+    EXPECT_NEAR(far.y_mm, 148.5, 1e-9);
+    const Region across = kept_on({10, 10, 100, 40, 90}, glass);
+    EXPECT_NEAR(across.x_mm, 20, 1e-9) << "40 mm wide as it lies";
+    EXPECT_NEAR(across.y_mm, 50, 1e-9);
+    EXPECT_NEAR(turned_by({0, 0, 1, 1, 170}, 20).angle_degrees, -170, 1e-9);
+}
+
+TEST(GlassPasses, TakeFramesBesideEachOtherTogetherAndThoseFarApartAlone) {
+    const SizeMm glass{216, 297};
+    const auto frame = [](double x, double y) { return Frame::upright({x, y, 60, 40}); };
+    const double pace = 0.03, start = 1.5;
+    const auto beside = quickest_passes({frame(10, 10), frame(120, 20)}, glass, pace, start);
+    ASSERT_EQ(beside.size(), 1U);
+    EXPECT_EQ(beside[0].area, (RectMm{10, 10, 170, 50}));
+    // 200 mm of nothing between them take six seconds, starting again a second and a half.
+    const auto apart = quickest_passes({frame(10, 255), frame(10, 5)}, glass, pace, start);
+    ASSERT_EQ(apart.size(), 2U);
+    EXPECT_EQ(apart[0].frames, std::vector<size_t>{1}) << "from the top of the glass, whatever their numbers";
+    EXPECT_EQ(apart[0].area, (RectMm{10, 5, 60, 40})) << "nothing but the frame is scanned";
+    EXPECT_LT(seconds_for(apart, pace, start), start + 290 * pace);
+    const auto quick = quickest_passes({frame(10, 255), frame(10, 5)}, glass, 0.001, start);
+    EXPECT_EQ(quick.size(), 1U) << "where the carriage is fast, one pass is faster";
+    Frame found{{100, 100, 50, 50, 3}, true};
+    const auto margin = quickest_passes({found}, glass, pace, start);
+    const RectMm box = hull_of({found.at});
+    EXPECT_NEAR(margin[0].area.x, box.x - 3, 1e-9) << "room to look for its edges in";
+    EXPECT_NEAR(margin[0].area.height, box.height + 6, 1e-9);
+}
+
+TEST(Guides, AreTheGlassAndTheEdgesOfWhatWasFound) {
+    const Guides guides = guides_for({216, 297}, {Region{100, 100, 40, 20, 0}});
+    EXPECT_EQ(snapped_to(0.9, guides.x_mm, 1.5), 0.0);
+    EXPECT_EQ(snapped_to(79.2, guides.x_mm, 1.5), 80.0);
+    EXPECT_EQ(snapped_to(111.1, guides.y_mm, 1.5), 110.0);
+    EXPECT_FALSE(snapped_to(60, guides.x_mm, 1.5));
+    EXPECT_FALSE(snapped_to(79.2, guides.x_mm, 0.5));
+}
+
+}
+}
