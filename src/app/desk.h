@@ -147,6 +147,7 @@ class Desk : public QObject {
     int dpi_now() const; // of the next scan: the finest that one of its frames needs
     std::vector<GlassPass> passes() const;
     double seconds_to_scan(int dpi) const;
+    double seconds_alone(const Frame& frame) const; // if nothing else were scanned
     double page_bytes(SizeMm size, double dpi, const std::optional<Ink>& ink, bool photograph = false) const;
     bool bytes_are_learnt() const; // from pages scanned with this ticket
     Source source() const;         // the one the chosen scanner will use for this ticket

@@ -178,6 +178,12 @@ double Desk::seconds_to_scan(int dpi) const {
     return seconds_for(passes(), per_mm, Estimates::seconds_per_pass);
 }
 
+double Desk::seconds_alone(const Frame& frame) const {
+    const double per_mm =
+        estimates_.seconds_per_mm(scanner_key().toStdString(), dpi_for(frame), ticket_.how.ink.value_or(Ink::Colour));
+    return Estimates::seconds_per_pass + hull_of({frame.at}).height * per_mm;
+}
+
 double Desk::page_bytes(SizeMm size, double dpi, const std::optional<Ink>& ink, bool photograph) const {
     const Ink likely = ink.value_or(photograph ? Ink::Colour : Ink::Grey);
     return estimates_.page_bytes(make_for(ticket_.make, photograph), ticket_.name, size, dpi, likely);

@@ -21,6 +21,16 @@ struct InputPage {
 
 }
 
+namespace {
+// By a look at each of them; pages that cannot be read are named later.
+bool all_photographs(const std::vector<InputPage>& pages) {
+    return std::ranges::all_of(pages, [](const InputPage& input) {
+        const auto loaded = read_page(input.file, input.index);
+        return loaded && notice(loaded->raster, Items::None).kind == PageKind::Photo;
+    });
+}
+}
+
 int save_and_print(SaveJob job, bool& anything_left_out) {
     ReaderPool readers;
     job.date = today();
@@ -67,7 +77,7 @@ int run_make(const TicketArguments& arguments, const std::filesystem::path& out,
 
     // The languages are tried before any work, so that a missing one is one sentence and not one for each page.
     ReaderPool readers;
-    if (ticket->make.format == Format::Pdf && !ticket->read.languages.empty()) {
+    if (make_for(ticket->make, false).format == Format::Pdf && !ticket->read.languages.empty()) {
         const Raster nothing{cv::Mat(64, 64, CV_8UC1, cv::Scalar(255)), 300, Ink::Grey};
         if (const auto tried = readers.borrow()->read(nothing, ticket->read.languages);
             !tried && tried.error().kind == ErrorKind::Missing) {
@@ -75,11 +85,12 @@ int run_make(const TicketArguments& arguments, const std::filesystem::path& out,
             return 1;
         }
     }
-    std::mutex standard_error;
     SaveJob job;
     job.page_count = pages.size();
     job.ticket = *ticket;
+    if (ticket->make.format == Format::Auto) job.ticket.make = make_for(ticket->make, all_photographs(pages));
     job.folder = out;
+    std::mutex standard_error;
     job.leave_out = [&](size_t, const Error& error) {
         const std::scoped_lock lock(standard_error);
         complain(error);

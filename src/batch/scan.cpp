@@ -79,12 +79,25 @@ std::vector<PagePtr> scanned_pages(Scanner& scanner, const Ticket& ticket, const
         complain(error);
         left_out = true;
     }
+    // On the glass each item may be a page of its own, cut out of the one picture.
+    const bool finds = request.source == Source::Glass && ticket.from.paper == "auto" && !ticket.from.own_paper;
+    std::vector<std::optional<Region>> items(captured.size());
+    if (finds && captured.size() == 1) {
+        const Captured whole = captured.front();
+        if (const auto picture = read_original(folder, whole.original)) {
+            const std::vector<Region> found = items_on(*picture, ticket.from.frames);
+            if (!found.empty()) {
+                captured.assign(found.size(), whole);
+                items.assign(found.begin(), found.end());
+            }
+        }
+    }
     std::vector<PagePtr> pages(captured.size());
     tbb::task_arena arena(static_cast<int>(std::max(1U, std::thread::hardware_concurrency())));
     arena.execute([&] {
         tbb::parallel_for(size_t{0}, captured.size(), [&](size_t i) {
             Page page{new_id(), captured[i].original};
-            const PageOrigin origin{request.source != Source::Glass, captured[i].back};
+            const PageOrigin origin{request.source != Source::Glass, captured[i].back, items[i]};
             page.sheet = request.source == Source::Glass ? 0 : captured[i].sheet;
             page.back = captured[i].back;
             if (const auto original = read_original(folder, page.original)) {
@@ -182,6 +195,9 @@ int run_scan(const std::string& device, const BenchArguments& papers, const Tick
         SaveJob job;
         job.page_count = kept.size();
         job.ticket = *ticket;
+        job.ticket.make = make_for(ticket->make, std::ranges::all_of(kept, [](const PagePtr& page) {
+                                       return page->noticed && page->notices.kind == PageKind::Photo;
+                                   }));
         job.ticket.save.name = with_barcode(ticket->save.name, barcode);
         job.folder = out;
         job.page = [&](size_t index) -> Result<std::optional<FinishedPage>> {

@@ -265,6 +265,8 @@ void FramePanel::add_entry(int number, const Frame& frame, bool drawn) {
     const QString kind = QString::fromUtf8(format_words(make_for(ticket.make, photograph).format).data());
     facts.append(
         tr("%1 about %2").arg(kind, bytes_words(desk_.page_bytes(frame.size(), dpi, ticket.how.ink, photograph))));
+    const double seconds = desk_.seconds_alone(frame);
+    if (seconds >= 1) facts.append(tr("%1 s").arg(std::lround(seconds)));
     auto* more = new QLabel(facts.join(" · "), entry);
     more->setProperty("quiet", true);
     more->setWordWrap(true);

@@ -139,7 +139,9 @@ QList<NoticeLine> notice_lines(Desk& desk, const Page& page) {
     }
     if (n.sheet)
         lines.append({NoticeLine::Mark::Done,
-                      Desk::tr("Cut to the sheet"),
+                      n.framed          ? Desk::tr("Cut to its frame")
+                      : n.paper.empty() ? Desk::tr("Cut to its edges")
+                                        : Desk::tr("Cut to %1").arg(QString::fromStdString(n.paper)),
                       Desk::tr("%1 × %2 mm").arg(n.sheet->w_mm, 0, 'f', 0).arg(n.sheet->h_mm, 0, 'f', 0),
                       {},
                       {}});

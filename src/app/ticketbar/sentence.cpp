@@ -238,7 +238,10 @@ bool Sentence::event(QEvent* event) {
         auto* help = static_cast<QHelpEvent*>(event);
         const int phrase = phrase_at(help->pos());
         if (phrase >= 0)
-            QToolTip::showText(help->globalPos(), tr("Change this: press, or Tab to it and Enter"), this);
+            QToolTip::showText(help->globalPos(),
+                               phrases_[phrase].why + (phrases_[phrase].why.isEmpty() ? "" : "\n") +
+                                   tr("Change this: press, or Tab to it and Enter"),
+                               this);
         else
             QToolTip::hideText();
         return true;

@@ -13,6 +13,7 @@ struct Phrase {
     QString words;      // "automatic colour"
     QString became;     // what the automatic value turned into, shown behind in quiet: "grey"
     bool wrong = false; // this choice cannot be carried out as it is
+    QString why = {};   // said in its tooltip: why the automatic value became this
     QString lead = {};  // plain words in front of it, which go where the phrase is empty
 };
 

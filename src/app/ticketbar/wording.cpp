@@ -144,13 +144,24 @@ QList<Phrase> phrases(const Desk& desk) {
     const Ticket& ticket = desk.ticket();
     // What the automatic colour became, by the page that is looked at.
     QString became;
-    QString paper, made_as;
+    QString paper, made_as, ink_why, paper_why, made_why;
     if (const PagePtr page = desk.current(); page && page->noticed) {
-        if (!ticket.how.ink) became = ink(page->recipe.ink.value_or(page->original.ink));
+        if (!ticket.how.ink) {
+            became = ink(page->recipe.ink.value_or(page->original.ink));
+            ink_why = words("The page looked at was %1.").arg(why_ink(*page));
+        }
         if (ticket.from.paper == "auto" && !ticket.from.own_paper) paper = QString::fromStdString(page->notices.paper);
-        if (ticket.make.format == Format::Auto)
+        if (!paper.isEmpty() && page->notices.sheet)
+            paper_why = words("Its edges lie %1 × %2 mm apart: %3.")
+                            .arg(page->notices.sheet->w_mm, 0, 'f', 1)
+                            .arg(page->notices.sheet->h_mm, 0, 'f', 1)
+                            .arg(paper);
+        if (ticket.make.format == Format::Auto) {
+            made_why = page->notices.kind == PageKind::Photo ? words("The page looked at is a photograph.")
+                                                             : words("The page looked at is not only a photograph.");
             made_as = QString::fromUtf8(
                 format_words(make_for(ticket.make, page->notices.kind == PageKind::Photo).format).data());
+        }
     }
     const bool reads = !ticket.read.languages.empty() && make_for(ticket.make, false).format == Format::Pdf;
     // What this scanner makes of the ticket, where that is something else.
@@ -186,8 +197,8 @@ QList<Phrase> phrases(const Desk& desk) {
                                          : words("no scanner yet"),
          {},
          !desk.has_scanner()},
-        {"area", area(desk), paper, false},
-        {"ink", other_ink ? ink(will.ink) : ink(ticket.how.ink), became, false},
+        {"area", area(desk), paper, false, paper_why},
+        {"ink", other_ink ? ink(will.ink) : ink(ticket.how.ink), became, false, ink_why},
         {"dpi", ticket.how.dpi_auto ? words("automatic resolution") : words("%1 dpi").arg(dpi),
          ticket.how.dpi_auto     ? words("%1 dpi").arg(dpi)
          : dpi != ticket.how.dpi ? instead.arg(ticket.how.dpi)
@@ -195,11 +206,11 @@ QList<Phrase> phrases(const Desk& desk) {
          false},
         {"pages", corrections(ticket, will.source != Source::Glass), {}, false},
         {"read", reads ? words("read %1").arg(languages(ticket.read.languages)) : words("read nothing"), {}, false},
-        {"make", format(ticket), made_as, false},
+        {"make", format(ticket), made_as, false, made_why},
         {"name", desk.next_name(), {}, false},
         {"folder", folder_is_there ? shown_folder : words("%1 (not there)").arg(shown_folder), {}, !folder_is_there},
-        {"quality", quality, {}, false, words(", at ")},
-        {"more", own, {}, false, words(", with ")},
+        {"quality", quality, {}, false, {}, words(", at ")},
+        {"more", own, {}, false, {}, words(", with ")},
         {"and", words("and …"), {}, false}};
 }
 

@@ -21,7 +21,7 @@ cv::Mat ellipse(double mm, double dpi) {
 }
 
 // Grain that was averaged over nine dots; a lid is never quite even either.
-double least_off(const Lid& lid) { return std::max(3.0, 2 * lid.grain); }
+double least_off(const Lid& lid) { return std::max(2.4, 1.7 * lid.grain); }
 
 Region upright(Region region) {
     while (region.angle_degrees > 45) {
@@ -67,6 +67,27 @@ cv::Mat items_mask(const cv::Mat& off, double dpi, double least) {
     // Dust, hairs and the thin shadows that join things go.
     cv::morphologyEx(filled, filled, cv::MORPH_OPEN, ellipse(1.2, dpi));
     return filled;
+}
+
+// A hair or a speck that clings to an item must not widen it: sides come in until a tenth of their length lies on it.
+Region without_bristles(const cv::Mat& own, double dpi, Region r) {
+    const double scale = dpi / mm_per_inch, a = r.angle_degrees * std::numbers::pi / 180, c = std::cos(a),
+                 s = std::sin(a);
+    const int w = std::max(4, static_cast<int>(r.w_mm * scale)), h = std::max(4, static_cast<int>(r.h_mm * scale));
+    const cv::Matx23d map{c, -s, r.x_mm * scale - (c * w - s * h) / 2, s, c, r.y_mm * scale - (s * w + c * h) / 2};
+    cv::Mat level, rows, columns;
+    cv::warpAffine(own, level, map, {w, h}, cv::INTER_NEAREST | cv::WARP_INVERSE_MAP);
+    cv::reduce(level, rows, 1, cv::REDUCE_AVG, CV_32F);
+    cv::reduce(level, columns, 0, cv::REDUCE_AVG, CV_32F);
+    const auto filled = [](const cv::Mat& line, int i) { return line.at<float>(i) > 25; };
+    int left = 0, right = w, top = 0, bottom = h;
+    while (left < w / 3 && !filled(columns, left)) ++left;
+    while (right > 2 * w / 3 && !filled(columns, right - 1)) --right;
+    while (top < h / 3 && !filled(rows, top)) ++top;
+    while (bottom > 2 * h / 3 && !filled(rows, bottom - 1)) --bottom;
+    const double x = ((left + right) - w) / 2.0 / scale, y = ((top + bottom) - h) / 2.0 / scale;
+    return {r.x_mm + x * c - y * s, r.y_mm + x * s + y * c, (right - left) / scale, (bottom - top) / scale,
+            r.angle_degrees};
 }
 
 // Rectangles that an outline may have: the least one around it, and those along its longest straight stretches, for
@@ -131,7 +152,7 @@ std::vector<Region> found_on(const Raster& small, const Lid& lid) {
         for (Region guess : guesses(outlines[i], dpi)) {
             guess.x_mm -= px_to_mm(room.x, dpi);
             guess.y_mm -= px_to_mm(room.y, dpi);
-            FittedRegion fitted = fit_edges(mine, dpi, guess, 3, least);
+            FittedRegion fitted = fit_edges(mine, dpi, without_bristles(own, dpi, guess), 3, least);
             fitted = fit_edges(mine, dpi, fitted.region, 1.5, least);
             if (fitted.seen() > best_score) {
                 best_score = fitted.seen();
@@ -149,11 +170,13 @@ std::vector<Region> found_on(const Raster& small, const Lid& lid) {
     return out;
 }
 
+bool covers_most(const std::vector<Region>& regions, SizeMm glass, double share) {
+    return regions.size() == 1 && regions.front().w_mm * regions.front().h_mm > share * glass.width * glass.height;
+}
+
 // One sheet of paper that takes up most of the glass.
 bool is_sheet(const std::vector<Region>& regions, SizeMm glass) {
-    if (regions.size() != 1) return false;
-    const SizeMm size{regions.front().w_mm, regions.front().h_mm};
-    return size.width * size.height > 0.6 * glass.width * glass.height && nearest_paper(size);
+    return covers_most(regions, glass, 0.6) && nearest_paper({regions.front().w_mm, regions.front().h_mm});
 }
 
 Region refined(const Raster& fine, const std::vector<Lid>& lids, const Region& region, double reach_mm) {
@@ -193,8 +216,11 @@ std::vector<Region> find_regions(const Raster& raster) {
     std::vector<Region> best;
     for (const Lid& lid : lids) {
         std::vector<Region> found = found_on(small, lid);
-        // The lid is what most of the rim shows, unless a sheet lies against the corner and covers nearly all of it.
-        if (best.empty() || is_sheet(found, small.size_mm())) best = std::move(found);
+        if (found.empty()) continue;
+        // The lid is what most of the rim shows, unless a sheet lies against the corner and covers nearly all of it;
+        // what takes up the whole picture without being a sheet is the lid itself, seen inside the glass's surround.
+        const bool whole = covers_most(best, small.size_mm(), 0.8) && !is_sheet(best, small.size_mm());
+        if (best.empty() || whole || is_sheet(found, small.size_mm())) best = std::move(found);
     }
     if (raster.dpi > 1.3 * work_dpi) {
         const Raster fine = at_resolution(raster, fine_dpi);

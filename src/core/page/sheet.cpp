@@ -57,11 +57,11 @@ std::optional<Region> find_sheet(const Raster& raster) {
     const cv::Mat& roller = *std::ranges::min_element(rims, {}, darkness);
     if (darkness(roller) > paper - 60) return std::nullopt; // no dark rim at all
     // The sheet is what is not roller: its print may reach its edges and be dark itself.
-    constexpr double least_difference = 18;
+    constexpr double least_difference = 12, unevenness = 18;
     const cv::Scalar colour = median_colour(roller);
     cv::Mat difference, light, even;
     // A roller is even; the rim of a picture is not.
-    cv::inRange(roller, colour - cv::Scalar::all(least_difference), colour + cv::Scalar::all(least_difference), even);
+    cv::inRange(roller, colour - cv::Scalar::all(unevenness), colour + cv::Scalar::all(unevenness), even);
     if (cv::countNonZero(even) < 0.8 * static_cast<double>(even.total())) return std::nullopt;
     cv::absdiff(small.pixels, colour, difference);
     if (difference.channels() == 3) {
