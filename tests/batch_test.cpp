@@ -173,6 +173,68 @@ TEST(Batch, ScansFromTheSimulatedGlass) {
               std::string::npos);
 }
 
+// What lies on the glass, each a page and a file of its own, or all of it as one; formats by what it is.
+TEST(Batch, CutsOutWhatLiesOnTheGlass) {
+    const TempFolder out;
+    const std::string photo = original("photo-top-lock").string() + "@2", receipt = original("till-receipt").string();
+    const auto scanned = [&](const std::vector<std::string>& settings) {
+        std::vector<std::string> arguments{"scan",  "--device",          "Bench scanner", "--on-glass", photo,
+                                           "--out", out.path().string(), "--set",         "how.dpi=150"};
+        for (const std::string& setting : settings) arguments.insert(arguments.end(), {"--set", setting});
+        const Ran ran = batch(arguments);
+        EXPECT_EQ(ran.status, 0) << ran.err;
+        return lines(ran.out);
+    };
+    const auto found = scanned({"make.format=auto"});
+    ASSERT_EQ(found.size(), 1U);
+    const json file = json::parse(found[0]);
+    EXPECT_EQ(file["format"], "jpeg") << "a photograph";
+    const auto page = read_page(file["path"].get<std::string>());
+    ASSERT_TRUE(page);
+    EXPECT_NEAR(page->raster.size_mm().width, 150, 0.7); // the drawing's own size
+    EXPECT_NEAR(page->raster.size_mm().height, 102, 0.7);
+    const auto whole = scanned({"make.format=png", "from.frames=whole"});
+    ASSERT_EQ(whole.size(), 1U);
+    EXPECT_NEAR(read_page(json::parse(whole[0])["path"].get<std::string>())->raster.size_mm().height, 297, 0.5);
+
+    const Ran wrong = batch({"scan", "--device", "Bench scanner", "--on-glass", photo, "--out", out.path().string(),
+                             "--set", "from.frames=some"});
+    EXPECT_EQ(wrong.status, 1);
+    EXPECT_NE(wrong.err.find("\"each-item\", \"one-item\", \"drawn\", \"whole\""), std::string::npos) << wrong.err;
+}
+
+TEST(Batch, MakesPdfOrJpegByWhatThePagesAre) {
+    const TempFolder folder, out;
+    const auto png = [&](const std::string& name, RectMm area) {
+        const auto file = folder / (name + ".png");
+        write_file(file, *encode_png(scan(name, 0, 150, Ink::Colour, area)));
+        return file.string();
+    };
+    const RectMm inside{35, 102, 140, 92}; // of the print as it lies in the middle of the glass
+    const std::string photo = png("photo-top-lock", inside), letter = png("lease-1", a4_area);
+    const std::vector<std::string> make{"make",
+                                        "--out",
+                                        out.path().string(),
+                                        "--set",
+                                        "make.format=auto",
+                                        "--set",
+                                        "read.languages=[]",
+                                        "--set",
+                                        "pages.turn_upright=false"};
+    const auto formats = [&](std::vector<std::string> inputs) {
+        std::vector<std::string> arguments = make;
+        arguments.insert(arguments.end(), inputs.begin(), inputs.end());
+        std::string all;
+        for (const std::string& line : lines(batch(arguments).out))
+            all += json::parse(line)["format"].get<std::string>() + " ";
+        return all;
+    };
+    EXPECT_EQ(formats({photo}), "jpeg ");
+    EXPECT_EQ(formats({letter}), "pdf ");
+    EXPECT_EQ(formats({photo, letter}), "pdf ") << "one document of both";
+    EXPECT_EQ(formats({photo, photo}), "jpeg jpeg ");
+}
+
 TEST(Batch, SaysWrongUsageAndWhatCannotBeDone) {
     const TempFolder folder, out;
     const std::string page = scanned_png(folder, "page.png", "till-receipt", 0, 75);

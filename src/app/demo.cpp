@@ -27,6 +27,10 @@ void set_up(Desk& desk, const QString& base) {
     ticket.save.name = {
         {NamePart::Kind::Date, "yyyy-mm-dd"}, {NamePart::Kind::Words, "Mooring"}, {NamePart::Kind::Counter, "", 3}};
     desk.set_ticket(ticket);
+    for (const KeptTicket& kept : desk.tickets().tickets) {
+        if (kept.ticket.name == ticket.name) desk.choose_ticket(QString::fromStdString(kept.file.string()));
+    }
+    if (!desk.kept_state() || desk.kept_state()->name != ticket.name) desk.keep_ticket_as("Mooring leases");
     BenchSetup bench;
     bench.real_pace = true;
     LaidPaper lease = laid_down(desk.originals_folder() + "/lease-1.svg", {});

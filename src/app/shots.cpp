@@ -177,7 +177,7 @@ void take_choices(Desk& desk, MainWindow& window, const QDir& out) {
         if (QWidget* open = QApplication::activePopupWidget()) sheets.append(open->grab());
         close_sheet();
     }
-    constexpr int columns = 3, width = 500, gap = 14;
+    constexpr int columns = 3, width = 530, gap = 14;
     int tops[columns] = {gap, gap, gap};
     QList<QRect> places;
     for (const QPixmap& each : sheets) {
@@ -231,6 +231,7 @@ int take(const QString& folder) {
     QDir().mkpath(folder);
     const QDir out(folder);
     const QTemporaryDir base, empty, evening;
+    qputenv("HOME", base.path().toUtf8()); // folders are shown from it
     {
         theme::use_dark(*qApp, true);
         Desk desk(demo::places(evening.path()));

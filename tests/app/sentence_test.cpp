@@ -32,6 +32,28 @@ TEST(Sentence, IsSplitAtItsNumberedPlacesInAnyOrder) {
     EXPECT_EQ(joined(pieces_of("%10%1", ten)), "[9:j][0:a]");
 }
 
+TEST(Sentence, RareChoicesBringTheirWordsAlongAndAreSteppedOverWhereTheyAreNotSet) {
+    Phrase folder{"folder", "Leases"}, quality{"quality", ""}, and_more{"and", "and …"};
+    quality.lead = ", at ";
+    EXPECT_EQ(joined(pieces_of("in %1%2, %3", {folder, quality, and_more})), "in [0:Leases], [2:and …]");
+    quality.words = "JPEG quality 60";
+    EXPECT_EQ(joined(pieces_of("in %1%2, %3", {folder, quality, and_more})),
+              "in [0:Leases], at [1:JPEG quality 60], [2:and …]");
+    quality.words.clear();
+    Sentence sentence(nullptr);
+    sentence.resize(500, 60);
+    sentence.set("in %1%2, %3", {folder, quality, and_more});
+    QString pressed;
+    QObject::connect(&sentence, &Sentence::pressed, [&](const QString& key) { pressed = key; });
+    QTest::keyClick(&sentence, Qt::Key_Right);
+    QTest::keyClick(&sentence, Qt::Key_Return);
+    EXPECT_EQ(pressed, "and");
+    QTest::keyClick(&sentence, Qt::Key_Right);
+    QTest::keyClick(&sentence, Qt::Key_Left);
+    QTest::keyClick(&sentence, Qt::Key_Return);
+    EXPECT_EQ(pressed, "folder");
+}
+
 TEST(Sentence, WrapsIntoTheWidthItHasAndKeepsEveryPhraseReachable) {
     Sentence sentence(nullptr);
     QList<Phrase> phrases;
@@ -75,6 +97,7 @@ TEST(Words, SaySizesAsPeopleDo) {
     EXPECT_EQ(bytes_words(41000), "41 kB");
     EXPECT_EQ(bytes_words(243000), "240 kB");
     EXPECT_EQ(bytes_words(1234567), "1.2 MB");
+    EXPECT_EQ(bytes_words(998000), "1.0 MB");
     EXPECT_EQ(mm_words(210), "210");
     EXPECT_EQ(mm_words(85.6), "85.6");
 }

@@ -1,3 +1,4 @@
+#include "core/page/develop.h"
 #include "core/page/notice.h"
 
 #include "support/support.h"
@@ -83,6 +84,72 @@ TEST(Notice, FindsSeparateItemsOnTheGlass) {
     EXPECT_NEAR(regions[0].angle_degrees, 3, 0.4);
     EXPECT_NEAR(regions[1].w_mm, 85.6, 1.5);
     EXPECT_NEAR(regions[1].angle_degrees, -8, 0.6);
+}
+
+// A picture that is all page shows no lid; a lid that is seen only along one side is still one.
+TEST(Notice, APageThatFillsThePictureHasNoItemsOnIt) {
+    EXPECT_TRUE(find_regions(scan("lease-1", 0, 100, Ink::Colour, a4_area)).empty());
+    EXPECT_TRUE(find_regions({cv::Mat(400, 300, CV_8UC3, cv::Scalar(240, 240, 240)), 100, Ink::Colour}).empty());
+    EXPECT_TRUE(find_regions({cv::Mat(3, 2, CV_8UC1, cv::Scalar(0)), 100, Ink::Grey}).empty());
+    EXPECT_TRUE(find_regions({noisy(800, 900, CV_8UC3, 4), 100, Ink::Colour}).empty()) << "nothing has edges in noise";
+
+    cv::Mat glass(1169, 850, CV_8UC3, cv::Scalar(205, 205, 205)); // A4 in the corner of a glass 6 mm wider
+    cv::rectangle(glass, cv::Rect(0, 0, 827, 1169), cv::Scalar(248, 248, 248), cv::FILLED);
+    for (int y = 100; y < 1000; y += 40)
+        cv::rectangle(glass, cv::Rect(90, y, 560, 9), cv::Scalar(40, 40, 40), cv::FILLED);
+    const auto sheet = find_regions({glass, 100, Ink::Colour});
+    ASSERT_EQ(sheet.size(), 1U);
+    EXPECT_NEAR(sheet[0].w_mm, 210, 0.5);
+    EXPECT_NEAR(sheet[0].h_mm, 297, 0.5);
+}
+
+TEST(Notice, AnItemIsFoundAgainInAFinerPictureAndAStrayEdgeIsNotFollowed) {
+    const Raster fine = scan("membership-card-front", 7, 300, Ink::Colour);
+    const Region truth{105, 148.5, 85.6, 53.98, 7}; // ISO/IEC 7810 ID-1, where it was laid
+    const Region rough{105.6, 148, 86.4, 54.6, 6.6};
+    const Region found = refined_region(fine, rough);
+    EXPECT_NEAR(found.x_mm, truth.x_mm, 0.2);
+    EXPECT_NEAR(found.y_mm, truth.y_mm, 0.2);
+    EXPECT_NEAR(found.w_mm, truth.w_mm, 0.35);
+    EXPECT_NEAR(found.h_mm, truth.h_mm, 0.35);
+    EXPECT_NEAR(found.angle_degrees, truth.angle_degrees, 0.05);
+    const Region nowhere{40, 40, 50, 30, 0}; // bare lid
+    EXPECT_EQ(refined_region(fine, nowhere), nowhere);
+}
+
+TEST(RecipeFrom, ASheetNearAStandardSizeBecomesJustThatWithAWholeRim) {
+    Notices notices;
+    notices.sheet = Region{110, 150, 209.5, 296.6, 1.2};
+    notices.tilt_degrees = 1.2;
+    notices.paper = "A4"; // ISO 216: 210 x 297 mm
+    Raster original{cv::Mat(scanned_px(300, 100), scanned_px(220, 100), CV_8UC1, cv::Scalar(20)), 100, Ink::Grey};
+    const Recipe recipe = recipe_from(notices, original, {});
+    ASSERT_TRUE(recipe.crop);
+    EXPECT_NEAR(recipe.crop->width, 210, 1e-9);
+    EXPECT_NEAR(recipe.crop->height, 297, 1e-9);
+    EXPECT_GT(recipe.rim_mm, 0.25) << "the quarter millimetre that is not there, and a little more";
+    EXPECT_LT(recipe.rim_mm, 1);
+    EXPECT_EQ(recipe_from_json(to_json(recipe)), recipe);
+    // What lies just inside goes into the rim; nothing of the roller is left.
+    cv::rectangle(original.pixels,
+                  cv::Rect(cvRound(mm_to_px(5.3, 100)), cvRound(mm_to_px(1.8, 100)), cvRound(mm_to_px(209.5, 100)),
+                           cvRound(mm_to_px(296.6, 100))),
+                  cv::Scalar(250), cv::FILLED);
+    Recipe upright = recipe;
+    upright.tilt_degrees = 0;
+    double darkest = 0;
+    cv::minMaxLoc(develop(original, upright).pixels, &darkest);
+    EXPECT_GT(darkest, 240);
+    // Not straightened, a crooked sheet is shown whole instead.
+    EXPECT_EQ(recipe_from(notices, original, {false, true, {}}).rim_mm, 0);
+    EXPECT_GT(recipe_from(notices, original, {false, true, {}}).crop->width, 212);
+    // What a person drew is cut as drawn.
+    notices.framed = true;
+    notices.sheet = Region{100, 100, 60, 40, 90};
+    const Recipe framed = recipe_from(notices, original, {});
+    EXPECT_EQ(framed.turn_degrees, 270);
+    EXPECT_EQ(framed.rim_mm, 0);
+    EXPECT_EQ(notices_from_json(to_json(notices)).framed, true);
 }
 
 TEST(RecipeFrom, FollowsTheTicketAndNeverAltersMoreThanAsked) {

@@ -267,7 +267,8 @@ void FramePanel::add_entry(int number, const Frame& frame, bool drawn) {
         tr("%1 about %2").arg(kind, bytes_words(desk_.page_bytes(frame.size(), dpi, ticket.how.ink, photograph))));
     const double seconds = desk_.seconds_alone(frame);
     if (seconds >= 1) facts.append(tr("%1 s").arg(std::lround(seconds)));
-    auto* more = new QLabel(facts.join(" · "), entry);
+    for (QString& fact : facts) fact.replace(' ', QChar::Nbsp); // lines break between facts
+    auto* more = new QLabel(facts.join(QString(QChar::Nbsp) + "· "), entry);
     more->setProperty("quiet", true);
     more->setWordWrap(true);
     words->addWidget(more);

@@ -181,14 +181,17 @@ void fill_folder(PhraseSheet& sheet, Desk& desk) {
         const QString path = QStandardPaths::writableLocation(place);
         if (QDir(path).exists() && !folders.contains(path)) folders.append(path);
     }
+    const auto shown = [home = QDir::homePath()](const QString& path) {
+        return path.startsWith(home + "/") ? "~" + path.mid(home.size()) : path;
+    };
     for (const QString& folder : folders) {
         const bool there = QDir(folder).exists();
         sheet.add_row(QDir(folder).dirName().isEmpty() ? folder : QDir(folder).dirName(),
-                      there ? folder : words("%1 · not there").arg(folder), folder == now,
+                      there ? shown(folder) : words("%1 · not there").arg(shown(folder)), folder == now,
                       [&desk, folder] { set_folder(desk, folder); });
     }
     if (!QDir(now).exists())
-        sheet.add_row(words("make this folder"), now, false, [&desk, now] {
+        sheet.add_row(words("make this folder"), shown(now), false, [&desk, now] {
             QDir().mkpath(now);
             set_folder(desk, now);
         });
@@ -198,7 +201,7 @@ void fill_folder(PhraseSheet& sheet, Desk& desk) {
                                                                  QDir(now).exists() ? now : QDir::homePath());
         if (!chosen.isEmpty()) set_folder(desk, chosen);
     });
-    auto* edit = new QLineEdit(now);
+    auto* edit = new QLineEdit(shown(now));
     edit->setAccessibleName(words("folder"));
     edit->setObjectName("folder-path");
     edit->setMinimumWidth(320);

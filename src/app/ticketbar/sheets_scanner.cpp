@@ -237,6 +237,7 @@ void fill_sizes(PhraseSheet& sheet, Desk& desk, const QString& where) {
     auto* use = new QPushButton(words("use"), own);
     use->setProperty("kind", "link");
     row->addWidget(use);
+    row->addStretch();
     QObject::connect(use, &QPushButton::clicked, &sheet, [&sheet, &desk, width, height] {
         const SizeMm chosen{width->value(), height->value()};
         sheet.close();

@@ -12,7 +12,8 @@ namespace yelvin {
 
 QString bytes_words(double bytes) {
     if (bytes < 1e3) return QString("%1 B").arg(bytes, 0, 'f', 0);
-    if (bytes < 1e6) return QString("%1 kB").arg(bytes < 1e5 ? bytes / 1e3 : std::round(bytes / 1e4) * 10, 0, 'f', 0);
+    if (bytes < 9.95e5)
+        return QString("%1 kB").arg(bytes < 1e5 ? bytes / 1e3 : std::round(bytes / 1e4) * 10, 0, 'f', 0);
     return QString("%1 MB").arg(bytes / 1e6, 0, 'f', bytes < 1e8 ? 1 : 0);
 }
 
