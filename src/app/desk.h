@@ -132,8 +132,9 @@ class Desk : public QObject {
     // The glass.
     const QImage& preview() const { return preview_; }
     bool preview_out_of_date() const { return preview_stale_; }
-    void paper_changed();                                       // the preview is out of date from now on
-    const std::vector<Region>& found() const { return found_; } // things seen on the current preview
+    void set_preview_lifetime(std::chrono::milliseconds lifetime); // ten minutes, if nobody says otherwise
+    void paper_changed();                                          // the preview is out of date from now on
+    const std::vector<Region>& found() const { return found_; }    // things seen on the current preview
     const std::vector<Frame>& frames() const { return frames_; }
     void set_frames(std::vector<Frame> frames);        // none can be empty: smaller ones than 2 mm are left out
     int chosen_frame() const { return chosen_frame_; } // -1: none
@@ -149,8 +150,9 @@ class Desk : public QObject {
     double seconds_to_scan(int dpi) const;
     double seconds_alone(const Frame& frame) const; // if nothing else were scanned
     double page_bytes(SizeMm size, double dpi, const std::optional<Ink>& ink, bool photograph = false) const;
-    bool bytes_are_learnt() const; // from pages scanned with this ticket
-    Source source() const;         // the one the chosen scanner will use for this ticket
+    double scan_bytes(const Ticket::Make& make) const; // of all that the next scan of the glass makes
+    bool bytes_are_learnt() const;                     // from pages scanned with this ticket
+    Source source() const;                             // the one the chosen scanner will use for this ticket
     bool two_passes() const { return needs_two_passes(ticket_.from.source, can_); }
     ScanRequest request() const; // the ticket's, as the chosen scanner can carry it out
 

@@ -93,6 +93,8 @@ void Desk::preview_ended(const Result<void>& done, std::vector<Region> found, st
     if (scan_now) begin_run(false);
 }
 
+void Desk::set_preview_lifetime(std::chrono::milliseconds lifetime) { preview_age_.setInterval(lifetime); }
+
 void Desk::paper_changed() {
     preview_age_.stop();
     if (preview_.isNull() || preview_stale_) return;
@@ -187,6 +189,16 @@ double Desk::seconds_alone(const Frame& frame) const {
 double Desk::page_bytes(SizeMm size, double dpi, const std::optional<Ink>& ink, bool photograph) const {
     const Ink likely = ink.value_or(photograph ? Ink::Colour : Ink::Grey);
     return estimates_.page_bytes(make_for(ticket_.make, photograph), ticket_.name, size, dpi, likely);
+}
+
+double Desk::scan_bytes(const Ticket::Make& make) const {
+    double bytes = 0;
+    for (const Frame& frame : frames_to_scan()) {
+        const bool photograph = frame.photograph.value_or(false);
+        const Ink likely = ticket_.how.ink.value_or(photograph ? Ink::Colour : Ink::Grey);
+        bytes += estimates_.page_bytes(make_for(make, photograph), ticket_.name, frame.size(), dpi_for(frame), likely);
+    }
+    return bytes;
 }
 
 bool Desk::bytes_are_learnt() const {

@@ -62,7 +62,8 @@ class Choosing : public Window {
     }
     void lay_three() {
         BenchSetup bench;
-        bench.glass = {{original("photo-top-lock"), 84, 60, 2}, {original("photo-patient-heron"), 120, 172, -4},
+        bench.glass = {{original("photo-top-lock"), 84, 60, 2},
+                       {original("photo-patient-heron"), 120, 172, -4},
                        {original("membership-card-front"), 60, 262, 0}};
         desk_->set_bench(bench);
     }
@@ -95,9 +96,10 @@ TEST_F(Choosing, ATicketIsBuiltWithTheKeyboardAloneAndIsThereAfterARestart) {
     EXPECT_EQ(desk_->ticket().how.ink, Ink::Grey);
     EXPECT_EQ(desk_->ticket().how.dpi, 200);
     EXPECT_EQ(desk_->ticket().make.format, Format::Tiff);
-    EXPECT_TRUE(part<Sentence>("sentence")->text().contains("at JPEG quality 60")) << "a rare choice joins the sentence";
-    EXPECT_EQ(desk_->changed_since_kept(), (std::vector<std::string>{"from.source", "how.dpi", "how.ink", "make.format",
-                                                                     "make.jpeg_quality"}));
+    EXPECT_TRUE(part<Sentence>("sentence")->text().contains("at JPEG quality 60"))
+        << "a rare choice joins the sentence";
+    EXPECT_EQ(desk_->changed_since_kept(),
+              (std::vector<std::string>{"from.source", "how.dpi", "how.ink", "make.format", "make.jpeg_quality"}));
 
     auto* name = qobject_cast<QLineEdit*>(open_tickets("Ctrl+Shift+T")->focusWidget());
     ASSERT_TRUE(name) << "its name can be typed at once";
@@ -157,7 +159,8 @@ TEST_F(Choosing, AWrongTicketFileIsNamedAndLeftAlone) {
     write_file(folder + "/odd.json", wrong);
     auto* said = open_tickets()->findChild<QLabel*>("damaged-ticket");
     ASSERT_TRUE(said);
-    EXPECT_TRUE(said->text().contains("odd.json") && said->text().contains("how.dpi is \"fast\"")) << qPrintable(said->text());
+    EXPECT_TRUE(said->text().contains("odd.json") && said->text().contains("how.dpi is \"fast\""))
+        << qPrintable(said->text());
     EXPECT_EQ(read_file(folder + "/odd.json"), wrong);
     QApplication::activePopupWidget()->close();
     // Dropped on the window, a right one is taken in and chosen; a wrong one is said.
@@ -333,6 +336,10 @@ TEST_F(Choosing, AnA4SheetBecomesAnA4PageAndThePreviewGoesOutOfDate) {
     press("new-paper");
     EXPECT_TRUE(desk_->preview_out_of_date());
     EXPECT_FALSE(part<QPushButton>("new-paper")->isVisible());
+    desk_->set_preview_lifetime(std::chrono::milliseconds(1)); // for ten minutes
+    press("preview-again");
+    ASSERT_TRUE(desk_->previewing());
+    ASSERT_TRUE(wait([&] { return at_rest() && desk_->preview_out_of_date(); })) << "it grows old by itself";
 }
 
 TEST_F(Choosing, AutomaticResolutionAndFormatFollowWhatLiesThere) {
@@ -372,7 +379,8 @@ TEST_F(Choosing, TheTestStripAnswersAndItsAdviceGoesIntoTheTicket) {
     EXPECT_GT(view->detail().y, before.y + 3) << "the picture follows the mouse";
     EXPECT_NEAR(view->detail().y - before.y, 40 * before.width / cell.width(), 0.5);
     EXPECT_NEAR(px_to_mm(view->cell_picture(75, Ink::Grey).width(), 75), view->detail().width, 0.4);
-    EXPECT_NEAR(px_to_mm(view->cell_picture(600, Ink::Colour).width(), 600), view->detail().width, 0.1) << "all the same part";
+    EXPECT_NEAR(px_to_mm(view->cell_picture(600, Ink::Colour).width(), 600), view->detail().width, 0.1)
+        << "all the same part";
 
     const StripAdvice first = desk_->strip().advice.front();
     press("use-advice:0");

@@ -271,6 +271,11 @@ void FramePanel::add_entry(int number, const Frame& frame, bool drawn) {
     auto* more = new QLabel(facts.join(QString(QChar::Nbsp) + "· "), entry);
     more->setProperty("quiet", true);
     more->setWordWrap(true);
+    more->ensurePolished();
+    // As high as its lines are, so that a long list scrolls instead of being squeezed.
+    constexpr int words_width = theme::side_width - 2 * 14 - 25 - 58;
+    more->setFixedWidth(words_width);
+    more->setMinimumHeight(more->heightForWidth(words_width));
     words->addWidget(more);
     row->addLayout(words, 1);
     if (drawn) {

@@ -101,12 +101,15 @@ void fill_make(PhraseSheet& sheet, Desk& desk) {
     const Ticket& now = desk.ticket();
     const auto row = [&](const QString& value, const QString& advice, Format format, Per per) {
         const bool chosen = now.make.format == format && (now.make.per == per || !holds_many_pages(format));
-        sheet.add_row(value, advice, chosen, [&desk, format, per] {
-            change(desk, [&](Ticket& t) {
-                t.make.format = format;
-                t.make.per = per;
-            });
-        });
+        Ticket::Make make = now.make;
+        make.format = format;
+        sheet.add_row(value, words("%1 · about %2").arg(advice, bytes_words(desk.scan_bytes(make))), chosen,
+                      [&desk, format, per] {
+                          change(desk, [&](Ticket& t) {
+                              t.make.format = format;
+                              t.make.per = per;
+                          });
+                      });
     };
     row(words("one PDF per document"), words("documents; searchable when read"), Format::Pdf, Per::Document);
     row(words("one PDF per page"), words("each sheet on its own"), Format::Pdf, Per::Page);

@@ -63,10 +63,9 @@ QString languages(const std::vector<std::string>& list) {
 
 QString format(const Ticket& ticket) {
     const bool searchable = ticket.make.format == Format::Pdf && !ticket.read.languages.empty();
-    const QString kind = searchable ? words("searchable PDF")
-                         : ticket.make.format == Format::Auto
-                             ? words("PDF, or JPEG of photographs,")
-                             : QString::fromUtf8(format_words(ticket.make.format).data());
+    if (ticket.make.format == Format::Auto) return words("one PDF per document, or a JPEG per photograph");
+    const QString kind =
+        searchable ? words("searchable PDF") : QString::fromUtf8(format_words(ticket.make.format).data());
     const bool per_document = ticket.make.per == Per::Document && holds_many_pages(ticket.make.format);
     return (per_document ? words("one %1 per document") : words("one %1 per page")).arg(kind);
 }
