@@ -58,6 +58,7 @@ int main(int argc, char** argv) {
     window.look_at(MainWindow::Look::Glass);
     QApplication::processEvents();
 
+    auto& glass = *window.findChild<GlassView*>("glass");
     QElapsedTimer clock;
     clock.start();
     Nowhere nowhere;
@@ -67,7 +68,7 @@ int main(int argc, char** argv) {
     clock.restart();
     double painted = 0;
     QObject::connect(&desk, &Desk::preview_growing, &window, [&] {
-        window.grab();
+        glass.repaint();
         painted = static_cast<double>(clock.elapsed());
     });
     desk.start_preview();
@@ -79,7 +80,6 @@ int main(int argc, char** argv) {
                painted, device, painted / device, desk.frames().size(), found);
     if (!alone || desk.frames().empty()) return 1;
 
-    auto& glass = *window.findChild<GlassView*>("glass");
     const Region frame = desk.frames().front().at;
     const auto corner = corners_of(frame)[2];
     std::vector<double> times[2];

@@ -126,6 +126,7 @@ void Desk::remember() {
 
 void Desk::set_ticket(const Ticket& ticket) {
     ticket_ = ticket;
+    compare_with_kept();
     remember();
     emit ticket_changed();
 }
@@ -195,8 +196,10 @@ std::optional<Sample> sample_of(const Raster& page, const Ticket::Make& make) {
 void Desk::look_at(const PagePtr& page, const Ticket& ticket) {
     ++in_work_;
     emit busy_changed();
-    // The first pages tell how large files become; encoding every one would cost a feeder its pace.
+    // The first pages from the glass tell how large files become; a stack is learnt from when it is saved, because
+    // encoding would cost the feeder its pace.
     const bool learn =
+        page->sheet == 0 &&
         ++pages_learnt_[QString::fromStdString(ticket.name + ticket_to_json(ticket)["make"].dump())] <= 3;
     pool_.start([this, page, ticket, learn, origin = origin_of(*page), folder = store_->folder(),
                  stop = work_stop_.get_token()] {

@@ -114,8 +114,9 @@ class Desk : public QObject {
     const TicketFolder& tickets() const { return kept_tickets_; }
     void read_ticket_folder();                // anew: files come and go
     std::optional<Ticket> kept_state() const; // of the chosen ticket; nothing: it was never kept
+    bool is_kept() const { return is_kept_; }
     QString ticket_file() const { return ticket_file_; }
-    std::vector<std::string> changed_since_kept() const; // keys of choices
+    const std::vector<std::string>& changed_since_kept() const { return changed_; } // keys of choices
     void choose_ticket(const QString& file);
     void keep_ticket();                        // the choices as they are, in the chosen ticket's file
     void keep_ticket_as(const QString& name);  // in a file of its own, which is then the chosen one
@@ -295,6 +296,9 @@ class Desk : public QObject {
     QTimer preview_age_;
     TicketFolder kept_tickets_;
     QString ticket_file_;
+    bool is_kept_ = false;
+    std::vector<std::string> changed_;
+    void compare_with_kept();
     struct RemovedTicket {
         Ticket ticket;
         std::filesystem::path file;
@@ -387,6 +391,8 @@ class Desk : public QObject {
     Result<void> scan_pass(const PassPlan& plan, std::vector<int>& lengths, std::stop_token stop);
     Result<void> scan_job(const PassPlan& plan, const GlassPass& pass, std::vector<int>& lengths, std::stop_token stop);
     void run_next_save();
+    void learn_from_saved(const std::string& ticket, const Ticket::Make& make, const std::vector<PagePtr>& pages,
+                          const std::vector<MadeFile>& made);
     std::string languages_key() const;
     static void step_back(int niceness);
     // Devices may hang for as long as they like: what asks them runs on a thread that nobody waits for, and its answer

@@ -51,7 +51,7 @@ void Desk::start_preview() {
             auto shown = std::chrono::steady_clock::now();
             sink.on_strip = [&](const Raster& so_far, int) {
                 const auto now = std::chrono::steady_clock::now();
-                if (now - shown < std::chrono::milliseconds(60)) return;
+                if (now - shown < std::chrono::milliseconds(100)) return;
                 shown = now;
                 on_desk([this, image = to_image(so_far)] {
                     preview_ = image;

@@ -17,6 +17,22 @@ bool same_pages(const Document& a, const Document& b) {
 }
 }
 
+// Pages of one ink and resolution tell what such pages take.
+void Desk::learn_from_saved(const std::string& ticket, const Ticket::Make& make, const std::vector<PagePtr>& pages,
+                            const std::vector<MadeFile>& made) {
+    double bytes = 0, pixels = 0;
+    for (const MadeFile& file : made) bytes += static_cast<double>(file.bytes);
+    const auto ink_of = [](const Page& page) { return page.recipe.ink.value_or(page.original.ink); };
+    for (const PagePtr& page : pages) {
+        const Original& o = page->original;
+        if (ink_of(*page) != ink_of(*pages.front()) || o.dpi != pages.front()->original.dpi) return;
+        const SizePx size = developed_size(page->recipe, {o.width_px, o.height_px}, o.dpi);
+        pixels += static_cast<double>(size.width) * size.height;
+    }
+    if (!pages.empty())
+        estimates_.learn_page(make, ticket, ink_of(*pages.front()), pages.front()->original.dpi, bytes, pixels);
+}
+
 void Desk::save(const QStringList& document_ids) {
     waiting_saves_.push_back(document_ids);
     if (!saving_) run_next_save();
@@ -83,6 +99,9 @@ void Desk::run_next_save() {
                     on_desk([this, e = made.error()] { emit trouble(QString::fromStdString(e.sentence)); });
                 break;
             }
+            on_desk([this, name = ticket.name, make = task.make, pages = task.pages, made = *made] {
+                learn_from_saved(name, make, pages, made);
+            });
             for (const MadeFile& file : *made) files.append(QString::fromStdString(file.path.string()));
             on_desk([this, saved_document = task.document, file = made->front().path.string()] {
                 for (const auto& now : tray_.documents) {

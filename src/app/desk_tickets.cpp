@@ -20,7 +20,10 @@ void Desk::start_tickets() {
     read_ticket_folder();
 }
 
-void Desk::read_ticket_folder() { kept_tickets_ = read_tickets(tickets_folder().toStdString()); }
+void Desk::read_ticket_folder() {
+    kept_tickets_ = read_tickets(tickets_folder().toStdString());
+    compare_with_kept();
+}
 
 std::optional<Ticket> Desk::kept_state() const {
     for (const KeptTicket& kept : kept_tickets_.tickets) {
@@ -29,9 +32,11 @@ std::optional<Ticket> Desk::kept_state() const {
     return std::nullopt;
 }
 
-std::vector<std::string> Desk::changed_since_kept() const {
+// Once for every change, not for every time it is shown.
+void Desk::compare_with_kept() {
     const auto kept = kept_state();
-    return kept ? changed_choices(*kept, ticket_) : std::vector<std::string>{};
+    is_kept_ = kept.has_value();
+    changed_ = kept ? changed_choices(*kept, ticket_) : std::vector<std::string>{};
 }
 
 void Desk::write_ticket(const Ticket& ticket, const QString& file) {
@@ -44,7 +49,7 @@ void Desk::write_ticket(const Ticket& ticket, const QString& file) {
 void Desk::choose_ticket(const QString& file) {
     for (const KeptTicket& kept : kept_tickets_.tickets) {
         if (QString::fromStdString(kept.file.string()) != file) continue;
-        ticket_file_ = file;
+        ticket_file_ = file; // set_ticket() compares
         if (kept.ticket.from.frames != ticket_.from.frames) {
             frames_.clear();
             if (!preview_.isNull()) preview_stale_ = true; // found anew, as the other ticket wants it
@@ -127,6 +132,7 @@ void Desk::bring_back_ticket(const QString& name) {
     const bool free = !std::filesystem::exists(old, error);
     write_ticket(at->ticket, free ? QString::fromStdString(old.string()) : QString());
     if (!free) ticket_file_ = chosen;
+    compare_with_kept();
     removed_tickets_.erase(at);
     emit ticket_changed();
 }

@@ -147,6 +147,7 @@ QString FramePanel::length_words(double mm) const {
 }
 
 void FramePanel::refresh() {
+    if (!isVisible()) return;
     refresh_list();
     refresh_fields();
     if (!desk_.has_scanner()) return total_->clear();

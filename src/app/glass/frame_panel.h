@@ -17,6 +17,9 @@ class FramePanel : public QWidget {
   public:
     FramePanel(Desk& desk, QWidget* parent);
 
+  protected:
+    void showEvent(QShowEvent*) override { refresh(); }
+
   private:
     Desk& desk_;
     QVBoxLayout* list_;

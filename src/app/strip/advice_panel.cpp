@@ -65,6 +65,7 @@ AdvicePanel::AdvicePanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_(d
 }
 
 void AdvicePanel::refresh() {
+    if (!isVisible()) return;
     while (QLayoutItem* item = column_->takeAt(0)) {
         if (QWidget* widget = item->widget()) {
             widget->hide();

@@ -14,6 +14,9 @@ class AdvicePanel : public QWidget {
   public:
     AdvicePanel(Desk& desk, QWidget* parent);
 
+  protected:
+    void showEvent(QShowEvent*) override { refresh(); }
+
   private:
     Desk& desk_;
     QVBoxLayout* column_;

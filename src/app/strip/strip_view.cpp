@@ -37,6 +37,7 @@ StripView::StripView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
 }
 
 void StripView::refresh() {
+    if (!isVisible()) return;
     const Strip& strip = desk_.strip();
     const bool empty = strip.best.empty();
     const bool glass = desk_.has_scanner() && desk_.source() == Source::Glass;

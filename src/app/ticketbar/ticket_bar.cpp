@@ -51,7 +51,7 @@ class TicketStub : public QAbstractButton {
         painter.drawText(QRect(18, 30, width() - 24, 22), Qt::AlignVCenter, shown);
         theme::icon("down", hasFocus() || underMouse() ? c.plum : c.ink)
             .paint(&painter, 18 + metrics.horizontalAdvance(shown) + 5, 35, 13, 13);
-        const bool kept = desk_.kept_state().has_value(), changed = !desk_.changed_since_kept().empty();
+        const bool kept = desk_.is_kept(), changed = !desk_.changed_since_kept().empty();
         const QString state = !kept     ? QObject::tr("not saved as a ticket")
                               : changed ? QObject::tr("changed since saved")
                                         : QObject::tr("saved");

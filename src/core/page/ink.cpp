@@ -36,39 +36,39 @@ double coloured_mm2(const Raster& raster) {
 // What white would be on this page: the paper, or in a picture that fills the page, its lights.
 int lightest(const Marks& marks) {
     int counts[256] = {}, passed = 0, level = 255;
-    for (int y = 0; y < marks.grey.rows; y += 2) {
+    for (int y = 0; y < marks.grey.rows; y += 4) {
         const uchar* row = marks.grey.ptr(y);
         for (int x = 0; x < marks.grey.cols; ++x) ++counts[row[x]];
     }
-    const int wanted = static_cast<int>(marks.grey.total() / 2 / 33); // three percent
+    const int wanted = static_cast<int>(marks.grey.total() / 4 / 33); // three percent
     while (level > 0 && (passed += counts[level]) <= wanted) --level;
     return std::max(level, marks.paper);
 }
 
-// Middle tones in places without an edge; the blurred rims of letters are not tones.
-double tone_percent(const Marks& marks) {
+struct Covered {
+    double tone_percent = 0, solid_percent = 0;
+};
+
+// Middle tones in places without an edge (the blurred rims of letters are not tones), and areas that are dark all over:
+// pictures cover the page; letters and lines do not, however many there are.
+Covered covered(const Marks& marks) {
     const int white = lightest(marks);
-    if (white - marks.print < 40) return 0;
-    cv::Mat small, rim, tones;
-    const double scale = std::min(1.0, 150 / marks.dpi);
+    cv::Mat small, rim, tones, coarse, dark;
+    constexpr double tone_dpi = 150, solid_dpi = 50;
+    const double scale = std::min(1.0, tone_dpi / marks.dpi), again = std::min(1.0, solid_dpi / (marks.dpi * scale));
     cv::resize(marks.grey, small, {}, scale, scale, cv::INTER_AREA);
+    cv::resize(small, coarse, {}, again, again, cv::INTER_AREA);
+    cv::threshold(coarse, dark, white - 25, 255, cv::THRESH_BINARY_INV);
+    cv::morphologyEx(dark, dark, cv::MORPH_OPEN, cv::Mat::ones(5, 5, CV_8U));
+    Covered out;
+    out.solid_percent = 100.0 * cv::countNonZero(dark) / static_cast<double>(dark.total());
+    if (white - marks.print < 40) return out;
     cv::morphologyEx(small, rim, cv::MORPH_GRADIENT, cv::Mat::ones(5, 5, CV_8U));
     cv::inRange(small, marks.print + 30, white - 25, tones);
     tones.setTo(0, rim > 40);
     cv::morphologyEx(tones, tones, cv::MORPH_OPEN, cv::Mat::ones(5, 5, CV_8U));
-    return 100.0 * cv::countNonZero(tones) / static_cast<double>(tones.total());
-}
-
-// Pictures cover the page; letters and lines do not, however many there are.
-double solid_percent(const Marks& marks) {
-    const int white = lightest(marks);
-    cv::Mat small, dark;
-    constexpr double coarse_dpi = 50;
-    const double scale = std::min(1.0, coarse_dpi / marks.dpi);
-    cv::resize(marks.grey, small, {}, scale, scale, cv::INTER_AREA);
-    cv::threshold(small, dark, white - 25, 255, cv::THRESH_BINARY_INV);
-    cv::morphologyEx(dark, dark, cv::MORPH_OPEN, cv::Mat::ones(5, 5, CV_8U));
-    return 100.0 * cv::countNonZero(dark) / static_cast<double>(dark.total());
+    out.tone_percent = 100.0 * cv::countNonZero(tones) / static_cast<double>(tones.total());
+    return out;
 }
 
 double faint_mm2(const Marks& marks) {
@@ -80,7 +80,8 @@ double faint_mm2(const Marks& marks) {
     cv::morphologyEx(lost, lost, cv::MORPH_OPEN, cv::Mat::ones(2, 2, CV_8U));
     // Words, notes and stamps; a longer thin line is a sheet's edge with its shadow.
     cv::Mat labels, stats, centres;
-    const double longest = mm_to_px(60, marks.dpi), thinnest = mm_to_px(2.5, marks.dpi), dot_mm = mm_per_inch / marks.dpi;
+    const double longest = mm_to_px(60, marks.dpi), thinnest = mm_to_px(2.5, marks.dpi),
+                 dot_mm = mm_per_inch / marks.dpi;
     double area = 0;
     for (int i = 1, count = cv::connectedComponentsWithStats(lost, labels, stats, centres, 8, CV_32S); i < count; ++i) {
         const int wide = stats.at<int>(i, cv::CC_STAT_WIDTH), high = stats.at<int>(i, cv::CC_STAT_HEIGHT);
@@ -95,8 +96,9 @@ double faint_mm2(const Marks& marks) {
 InkNeed ink_need(const Raster& raster, const Marks& marks) {
     InkNeed need;
     need.colour_mm2 = coloured_mm2(raster);
-    need.tone_percent = tone_percent(marks);
-    need.solid_percent = solid_percent(marks);
+    const Covered cover = covered(marks);
+    need.tone_percent = cover.tone_percent;
+    need.solid_percent = cover.solid_percent;
     need.faint_mm2 = faint_mm2(marks);
     if (need.colour_mm2 > 2.0)
         need.least = Ink::Colour;
