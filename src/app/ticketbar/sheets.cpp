@@ -185,11 +185,14 @@ void fill_folder(PhraseSheet& sheet, Desk& desk) {
         if (QDir(path).exists() && !folders.contains(path)) folders.append(path);
     }
     const auto shown = [home = QDir::homePath()](const QString& path) {
-        return path.startsWith(home + "/") ? "~" + path.mid(home.size()) : path;
+        return path == home ? QString("~") : path.startsWith(home + "/") ? "~" + path.mid(home.size()) : path;
     };
     for (const QString& folder : folders) {
         const bool there = QDir(folder).exists();
-        sheet.add_row(QDir(folder).dirName().isEmpty() ? folder : QDir(folder).dirName(),
+        const QString name = QDir(folder).dirName();
+        sheet.add_row(folder == QDir::homePath() ? words("the home folder")
+                      : name.isEmpty()           ? folder
+                                                 : name,
                       there ? shown(folder) : words("%1 · not there").arg(shown(folder)), folder == now,
                       [&desk, folder] { set_folder(desk, folder); });
     }
