@@ -125,7 +125,9 @@ void Desk::remember() {
 }
 
 void Desk::set_ticket(const Ticket& ticket) {
+    const bool other_frames = ticket.from.frames != ticket_.from.frames;
     ticket_ = ticket;
+    if (other_frames) frame_what_was_found();
     compare_with_kept();
     remember();
     emit ticket_changed();

@@ -290,6 +290,8 @@ class Desk : public QObject {
     bool preview_stale_ = false, scan_after_preview_ = false;
     std::vector<Frame> frames_;
     std::vector<Region> found_;
+    std::vector<Frame> found_frames_; // around each of them
+    void frame_what_was_found();      // as the ticket wants it
     int chosen_frame_ = -1;
     Strip strip_;
     int strip_generation_ = 0;
@@ -360,7 +362,7 @@ class Desk : public QObject {
     void add_ready_pages(bool all);
     void work_out_strip(const Raster& best);
     void work_out_resolution(int dpi, const std::vector<std::string>& languages);
-    void preview_ended(const Result<void>& done, std::vector<Region> found, std::vector<Frame> frames);
+    void preview_ended(const Result<void>& done, std::vector<Frame> found);
     void start_tickets();
     QString tickets_folder() const { return places_.settings + "/tickets"; }
     void write_ticket(const Ticket& ticket, const QString& file);

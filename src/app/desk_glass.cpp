@@ -21,13 +21,9 @@ bool shows_photograph(const Raster& preview, const Region& at) {
 
 bool looks_for_items(Frames frames) { return frames == Frames::EachItem || frames == Frames::OneItem; }
 
-std::vector<Frame> frames_around(const std::vector<Region>& items, Frames kind, const Raster& preview) {
+std::vector<Frame> frames_around(const std::vector<Region>& items, const Raster& preview) {
     std::vector<Frame> frames;
-    if (kind == Frames::EachItem || items.size() == 1) {
-        for (const Region& item : items) frames.push_back({item, true, shows_photograph(preview, item)});
-    } else if (!items.empty()) {
-        frames.push_back(Frame::upright(hull_of(items)));
-    }
+    for (const Region& item : items) frames.push_back({item, true, shows_photograph(preview, item)});
     return frames;
 }
 
@@ -45,52 +41,55 @@ void Desk::start_preview() {
     emit busy_changed();
     scan_stop_ = {};
     const ScanRequest request = fitted({Source::Glass, {}, preview_dpi, Ink::Colour}, can_);
-    scanner_thread_ =
-        std::jthread([this, scanner = scanner_, request, kind = ticket_.from.frames, stop = scan_stop_.get_token()] {
-            RasterSink sink;
-            auto shown = std::chrono::steady_clock::now();
-            sink.on_strip = [&](const Raster& so_far, int) {
-                const auto now = std::chrono::steady_clock::now();
-                if (now - shown < std::chrono::milliseconds(100)) return;
-                shown = now;
-                on_desk([this, image = to_image(so_far)] {
-                    preview_ = image;
-                    emit preview_growing();
-                });
-            };
-            const auto done = scanner->scan(request, sink, stop);
-            if (!done || sink.pages.empty()) return on_desk([this, done] { preview_ended(done, {}, {}); });
-            const Raster& preview = sink.pages.front();
-            // On screen first; then what lies there is looked for.
-            on_desk([this, image = to_image(preview)] {
+    scanner_thread_ = std::jthread([this, scanner = scanner_, request, stop = scan_stop_.get_token()] {
+        RasterSink sink;
+        auto shown = std::chrono::steady_clock::now();
+        sink.on_strip = [&](const Raster& so_far, int) {
+            const auto now = std::chrono::steady_clock::now();
+            if (now - shown < std::chrono::milliseconds(100)) return;
+            shown = now;
+            on_desk([this, image = to_image(so_far)] {
                 preview_ = image;
                 emit preview_growing();
             });
-            std::vector<Region> found = find_regions(preview);
-            std::vector<Frame> frames = frames_around(found, kind, preview);
-            on_desk([this, done, found = std::move(found), frames = std::move(frames)] {
-                preview_ended(done, found, frames);
-            });
+        };
+        const auto done = scanner->scan(request, sink, stop);
+        if (!done || sink.pages.empty()) return on_desk([this, done] { preview_ended(done, {}); });
+        const Raster& preview = sink.pages.front();
+        // On screen first; then what lies there is looked for.
+        on_desk([this, image = to_image(preview)] {
+            preview_ = image;
+            emit preview_growing();
         });
+        on_desk([this, done, found = frames_around(find_regions(preview), preview)] { preview_ended(done, found); });
+    });
 }
 
-void Desk::preview_ended(const Result<void>& done, std::vector<Region> found, std::vector<Frame> frames) {
+void Desk::preview_ended(const Result<void>& done, std::vector<Frame> found) {
     previewing_ = false;
     const bool scan_now = std::exchange(scan_after_preview_, false) && done;
-    preview_stale_ = !done && done.error().kind == ErrorKind::Stopped;
-    found_ = std::move(found);
-    if (done) {
+    preview_stale_ = !done; // what there is of it is half of it
+    found_frames_ = std::move(found);
+    found_.clear();
+    for (const Frame& frame : found_frames_) found_.push_back(frame.at);
+    frame_what_was_found();
+    if (done)
         preview_age_.start();
-        if (looks_for_items(ticket_.from.frames)) frames_ = std::move(frames);
-        chosen_frame_ = -1;
-        remember();
-    } else if (done.error().kind != ErrorKind::Stopped) {
+    else if (done.error().kind != ErrorKind::Stopped)
         emit trouble(QString::fromStdString(done.error().sentence));
-    }
+    remember();
     emit busy_changed();
     emit glass_changed();
     emit ticket_changed(); // the sentence counts the frames
     if (scan_now) begin_run(false);
+}
+
+// Frames that were drawn stay as they are.
+void Desk::frame_what_was_found() {
+    if (!looks_for_items(ticket_.from.frames)) return;
+    chosen_frame_ = -1;
+    frames_ = found_frames_;
+    if (ticket_.from.frames == Frames::OneItem && found_.size() > 1) frames_ = {Frame::upright(hull_of(found_))};
 }
 
 void Desk::set_preview_lifetime(std::chrono::milliseconds lifetime) { preview_age_.setInterval(lifetime); }
@@ -100,7 +99,8 @@ void Desk::paper_changed() {
     if (preview_.isNull() || preview_stale_) return;
     preview_stale_ = true;
     found_.clear();
-    if (looks_for_items(ticket_.from.frames)) frames_.clear(), chosen_frame_ = -1; // they were around what lay there
+    found_frames_.clear();
+    frame_what_was_found(); // nothing any more
     emit glass_changed();
     emit ticket_changed();
 }

@@ -31,6 +31,7 @@ void Desk::learn_from_saved(const std::string& ticket, const Ticket::Make& make,
     }
     if (!pages.empty())
         estimates_.learn_page(make, ticket, ink_of(*pages.front()), pages.front()->original.dpi, bytes, pixels);
+    remember();
 }
 
 void Desk::save(const QStringList& document_ids) {

@@ -97,6 +97,7 @@ void Desk::choose(std::shared_ptr<Scanner> scanner) {
     if (scanner_ != scanner) {
         preview_ = {};
         found_.clear();
+        found_frames_.clear();
     }
     scanner_ = std::move(scanner);
     can_ = scanner_->capabilities();

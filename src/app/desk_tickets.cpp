@@ -50,10 +50,6 @@ void Desk::choose_ticket(const QString& file) {
     for (const KeptTicket& kept : kept_tickets_.tickets) {
         if (QString::fromStdString(kept.file.string()) != file) continue;
         ticket_file_ = file; // set_ticket() compares
-        if (kept.ticket.from.frames != ticket_.from.frames) {
-            frames_.clear();
-            if (!preview_.isNull()) preview_stale_ = true; // found anew, as the other ticket wants it
-        }
         set_ticket(kept.ticket);
         emit glass_changed();
     }

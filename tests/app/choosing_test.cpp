@@ -286,6 +286,11 @@ TEST_F(Choosing, WhatLiesOnTheGlassIsFoundAndCutOutStraightEachAPage) {
     ASSERT_EQ(desk_->frames().size(), 3U);
     EXPECT_EQ(desk_->frames()[0].photograph, true);
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains("3 frames"));
+    choose([](Ticket& t) { t.from.frames = Frames::OneItem; }); // the same preview serves either way
+    ASSERT_EQ(desk_->frames().size(), 1U);
+    EXPECT_NEAR(desk_->frames()[0].at.h_mm, 281, 4);
+    choose([](Ticket& t) { t.from.frames = Frames::EachItem; });
+    ASSERT_EQ(desk_->frames().size(), 3U);
     press("scan");
     ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 3 && at_rest(); }));
     const SizeMm truth[] = {{150, 102}, {150, 102}, {85.6, 53.98}};
