@@ -278,7 +278,8 @@ void FramePanel::add_entry(int number, const Frame& frame, bool drawn) {
     more->setFixedWidth(words_width);
     more->setMinimumHeight(more->heightForWidth(words_width));
     words->addWidget(more);
-    row->addLayout(words, 1);
+    row->addLayout(words);
+    row->addStretch();
     if (drawn) {
         entry->press = [this, number] { desk_.choose_frame(number - 1); };
         entry->setCursor(Qt::PointingHandCursor);
