@@ -75,7 +75,6 @@ struct Strip {
     Notices notices;
     TextLayer truth; // read at the best
     Ticket::Make page;
-    std::string ticket;
     QString words; // where it is from
     bool scanning = false;
     int percent = 0; // of the scan

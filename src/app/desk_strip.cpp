@@ -99,7 +99,6 @@ void Desk::work_out_strip(const Raster& best) {
     strip_.best = best;
     strip_.cells = strip_cells(best);
     strip_.page = make_for(ticket_.make, false);
-    strip_.ticket = ticket_.name;
     const int generation = ++strip_generation_;
     strip_.left = 1;
     emit strip_changed();
@@ -155,7 +154,9 @@ void Desk::work_out_resolution(int dpi, const std::vector<std::string>& language
                 cell.reads = reads->share;
                 cell.confidence = reads->confidence;
             }
-            cell.bytes = finished_bytes(strip_weighed(best, dpi, ink), searchable ? text : TextLayer{}, make).value_or(0);
+            cell.bytes =
+                finished_bytes(strip_weighed(best, dpi, ink), searchable ? text : TextLayer{}, make).value_or(0);
+            if (ink == Ink::Black) cell.threshold = black_threshold_at(best, dpi);
             cells.push_back(cell);
         }
         on_desk([this, cells, generation] {

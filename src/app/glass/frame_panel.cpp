@@ -1,6 +1,6 @@
 #include "app/glass/frame_panel.h"
 
-#include "app/theme/theme.h"
+#include "app/theme/parts.h"
 #include "app/ticketbar/ticket_bar.h"
 
 #include <QDoubleSpinBox>
@@ -15,24 +15,6 @@
 namespace yelvin {
 
 namespace {
-
-void clear(QLayout* layout) {
-    while (QLayoutItem* item = layout->takeAt(0)) {
-        if (QWidget* widget = item->widget()) {
-            widget->hide();
-            widget->deleteLater();
-        }
-        if (QLayout* inner = item->layout()) clear(inner);
-        delete item;
-    }
-}
-
-QFrame* hairline(QWidget* parent) {
-    auto* line = new QFrame(parent);
-    line->setFixedHeight(1);
-    line->setStyleSheet(QString("background: %1").arg(theme::colours().hairline.name()));
-    return line;
-}
 
 // An entry of the list: pressing it chooses its frame.
 class Entry : public QWidget {
@@ -121,7 +103,7 @@ FramePanel::FramePanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
     order->addWidget(earlier_);
     order->addWidget(later_);
     grid->addLayout(order, 3, 2, 1, 2);
-    outer->addWidget(hairline(this));
+    outer->addWidget(theme::hairline(this));
     outer->addWidget(fields_);
     total_ = new QLabel(this);
     total_->setObjectName("frames-total");
@@ -185,7 +167,7 @@ void FramePanel::refresh_list() {
            QString("%1 %2").arg(request.area.width).arg(request.area.height);
     if (now == shown_) return;
     shown_ = now;
-    clear(list_);
+    theme::clear(list_);
     const auto title = [&](const QString& strong, const QString& quiet) {
         title_->setText(QString("<b>%1</b>%2")
                             .arg(strong, quiet.isEmpty()
@@ -214,7 +196,7 @@ void FramePanel::refresh_list() {
 }
 
 void FramePanel::add_plain(const QString& strong, const QString& quiet) {
-    list_->addWidget(hairline(this));
+    list_->addWidget(theme::hairline(this));
     auto* words = new QLabel(strong, this);
     words->setFont(theme::strong());
     words->setWordWrap(true);
@@ -229,7 +211,7 @@ void FramePanel::add_plain(const QString& strong, const QString& quiet) {
 void FramePanel::add_entry(int number, const Frame& frame, bool drawn) {
     const auto& c = theme::colours();
     const Ticket& ticket = desk_.ticket();
-    list_->addWidget(hairline(this));
+    list_->addWidget(theme::hairline(this));
     auto* entry = new Entry(this);
     auto* row = new QHBoxLayout(entry);
     row->setContentsMargins(0, 8, 0, 8);

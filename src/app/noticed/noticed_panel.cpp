@@ -1,6 +1,6 @@
 #include "app/noticed/noticed_panel.h"
 
-#include "app/theme/theme.h"
+#include "app/theme/parts.h"
 #include "app/ticketbar/ticket_bar.h"
 
 #include <QHBoxLayout>
@@ -187,26 +187,6 @@ NoticedPanel::NoticedPanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_
     refresh();
 }
 
-namespace {
-void clear(QLayout* layout) {
-    while (QLayoutItem* item = layout->takeAt(0)) {
-        if (QWidget* widget = item->widget()) {
-            widget->hide();
-            widget->deleteLater();
-        }
-        if (QLayout* inner = item->layout()) clear(inner);
-        delete item;
-    }
-}
-
-QFrame* hairline(QWidget* parent) {
-    auto* line = new QFrame(parent);
-    line->setFixedHeight(1);
-    line->setStyleSheet(QString("background: %1").arg(theme::colours().hairline.name()));
-    return line;
-}
-}
-
 void NoticedPanel::refresh() {
     const PagePtr page = desk_.current();
     QString now = "page";
@@ -221,7 +201,7 @@ void NoticedPanel::refresh() {
     }
     if (now == shown_) return;
     shown_ = now;
-    clear(column_);
+    theme::clear(column_);
     if (!page) {
         add_title(tr("Noticed"), {});
         add_line({NoticeLine::Mark::Nothing,
@@ -251,7 +231,7 @@ void NoticedPanel::add_title(const QString& strong, const QString& quiet) {
 
 void NoticedPanel::add_line(const NoticeLine& line) {
     const auto& c = theme::colours();
-    column_->addWidget(hairline(this));
+    column_->addWidget(theme::hairline(this));
     auto* row = new QHBoxLayout;
     row->setContentsMargins(0, 9, 0, 9);
     row->setSpacing(8);
@@ -296,7 +276,7 @@ void NoticedPanel::add_line(const NoticeLine& line) {
 
 void NoticedPanel::add_hand_tools(const Page& page) {
     const auto& c = theme::colours();
-    column_->addWidget(hairline(this));
+    column_->addWidget(theme::hairline(this));
     auto* heading = new QLabel(tr("By hand"), this);
     heading->setFont(theme::strong());
     heading->setContentsMargins(0, 10, 0, 6);

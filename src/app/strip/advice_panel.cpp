@@ -1,6 +1,6 @@
 #include "app/strip/advice_panel.h"
 
-#include "app/theme/theme.h"
+#include "app/theme/parts.h"
 #include "app/ticketbar/wording.h"
 
 #include <QFrame>
@@ -66,13 +66,7 @@ AdvicePanel::AdvicePanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_(d
 
 void AdvicePanel::refresh() {
     if (!isVisible()) return;
-    while (QLayoutItem* item = column_->takeAt(0)) {
-        if (QWidget* widget = item->widget()) {
-            widget->hide();
-            widget->deleteLater();
-        }
-        delete item;
-    }
+    theme::clear(column_);
     const auto& c = theme::colours();
     const Strip& strip = desk_.strip();
     auto* title = new QLabel(QString("<b>%1</b>").arg(tr("What to choose")), this);
@@ -125,10 +119,7 @@ void AdvicePanel::refresh() {
             connect(use, &QPushButton::clicked, this, [this, advice] { desk_.use_strip(advice.dpi, advice.ink); });
             row->addWidget(use, 0, Qt::AlignTop);
         }
-        auto* line = new QFrame(this);
-        line->setFixedHeight(1);
-        line->setStyleSheet(QString("background: %1").arg(c.hairline.name()));
-        column_->addWidget(line);
+        column_->addWidget(theme::hairline(this));
         column_->addWidget(entry);
     }
     if (!strip.best.empty()) {

@@ -58,7 +58,6 @@ void StripView::refresh() {
                "Choose the glass in the sentence above, or such a page in the tray."));
     if (!empty && of_ != strip.best.pixels.data) {
         of_ = strip.best.pixels.data;
-        thresholds_.clear();
         const SizeMm size = strip.best.size_mm();
         centre_mm_ = {size.width * 0.35, size.height * 0.3};
     }
@@ -125,8 +124,11 @@ QImage StripView::cell_picture(int dpi, Ink ink) {
     pictured_ = detail();
     const int key = dpi * 4 + static_cast<int>(ink);
     if (const auto at = pictures_.constFind(key); at != pictures_.constEnd()) return *at;
-    if (ink == Ink::Black && !thresholds_.contains(dpi)) thresholds_[dpi] = black_threshold_at(strip.best, dpi);
-    return pictures_[key] = to_image(strip_detail(strip.best, dpi, ink, pictured_, thresholds_.value(dpi, 127)));
+    const auto cell =
+        std::ranges::find_if(strip.cells, [&](const StripCell& c) { return c.dpi == dpi && c.ink == ink; });
+    // Where black ends is known once the whole page has been looked at, in the background.
+    if (cell == strip.cells.end() || (ink == Ink::Black && cell->bytes <= 0)) return {};
+    return pictures_[key] = to_image(strip_detail(strip.best, dpi, ink, pictured_, cell->threshold));
 }
 
 void StripView::paintEvent(QPaintEvent*) {

@@ -42,7 +42,6 @@ class StripView : public QWidget {
     const uchar* of_ = nullptr; // whose pictures they are
     QHash<int, QImage> pictures_;
     RectMm pictured_;
-    QHash<int, int> thresholds_;
 
     std::vector<int> columns() const;
     std::vector<Ink> rows() const;

@@ -26,6 +26,7 @@ struct StripCell {
     // 100. Nothing: not read yet, or there are no words.
     std::optional<double> reads;
     double confidence = 0;
+    int threshold = 127; // black: the grey level under which all of the page turns black
     bool operator==(const StripCell&) const = default;
 };
 
@@ -57,8 +58,8 @@ Raster strip_picture(const Raster& best, int dpi, Ink ink);
 Raster strip_detail(const Raster& best, int dpi, Ink ink, const RectMm& detail, int threshold);
 int black_threshold_at(const Raster& best, int dpi);
 
-// The same with the grain of the fine scan: averaging takes a sensor's grain away, which a scan at that resolution would
-// have, and grain takes room in a file. For weighing, not for looking.
+// The same with the grain of the fine scan: averaging takes a sensor's grain away, which a scan at that resolution
+// would have, and grain takes room in a file. For weighing, not for looking.
 Raster strip_weighed(const Raster& best, int dpi, Ink ink);
 double grain_of(const Raster& raster); // standard deviation of single dots where the picture is even, in grey levels
 
