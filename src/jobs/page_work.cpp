@@ -65,7 +65,7 @@ Recipe recipe_for(const Notices& notices, const Raster& original, const Ticket& 
     const int as_printed = origin.back && ticket.from.flip == Flip::Notepad ? 180 : 0;
     Notices seen = notices;
     seen.turn_degrees = ticket.pages.turn_upright ? notices.turn_degrees.value_or(as_printed) : as_printed;
-    return recipe_from(seen, original, {ticket.pages.straighten, true, ticket.how.ink});
+    return recipe_from(seen, original, {ticket.pages.straighten, true, ticket.how.ink, ticket.pages.adjust});
 }
 
 std::vector<Region> items_on(const Raster& picture, Frames frames) {

@@ -80,6 +80,7 @@ void cut_to_paper(const Notices& notices, double disagreement, double& width, do
 
 Recipe recipe_from(const Notices& notices, const Raster& original, const Applied& wanted) {
     const auto inked = [&](Recipe recipe) {
+        recipe.adjust = wanted.adjust;
         if (wanted.ink)
             recipe.ink = *wanted.ink > original.ink ? wanted.ink : std::nullopt;
         else if (original.ink == Ink::Colour && notices.ink.least != Ink::Colour)

@@ -50,6 +50,7 @@ Notices notice(const Raster& original, Items items = Items::Find);
 struct Applied {
     bool straighten = true, turn_upright = true;
     std::optional<Ink> ink; // nothing: colour is dropped where none is needed
+    Adjust adjust = {};
 };
 
 // The corrections that follow from the notices. Colour is given up for grey where there is none; never grey for black
@@ -58,6 +59,10 @@ Recipe recipe_from(const Notices& notices, const Raster& original, const Applied
 
 nlohmann::json to_json(const Notices& notices);
 Notices notices_from_json(const nlohmann::json& json);
+// Only what is not at rest; switches as true. The names are those of the table in core/page/adjust.h.
+nlohmann::json to_json(const Adjust& adjust);
+Adjust adjust_from_json(const nlohmann::json& json);
+std::optional<PickedColour> colour_from_text(const std::string& text); // "#rrggbb"
 nlohmann::json to_json(const Recipe& recipe);
 Recipe recipe_from_json(const nlohmann::json& json);
 

@@ -1,6 +1,10 @@
 // The stored form of notices and recipes, in the tray's database.
 #include "core/page/notice.h"
 
+#include <fmt/format.h>
+
+#include <charconv>
+
 using nlohmann::json;
 
 namespace yelvin {
@@ -64,11 +68,64 @@ Notices notices_from_json(const json& j) {
     return n;
 }
 
+json to_json(const Adjust& adjust) {
+    json out = json::object();
+    for (const AdjustField& field : adjust_fields()) {
+        const double value = adjust.*field.value;
+        if (value == field.rest) continue;
+        if (field.is_switch())
+            out[std::string(field.key)] = true;
+        else
+            out[std::string(field.key)] = value;
+    }
+    if (adjust.drop_colour) {
+        const PickedColour& c = *adjust.drop_colour;
+        out["drop_colour"] = fmt::format("#{:02x}{:02x}{:02x}", c.red, c.green, c.blue);
+    }
+    for (const Spot& eye : adjust.eyes) out["eyes"].push_back({eye.x_mm, eye.y_mm, eye.radius_mm});
+    return out;
+}
+
+std::optional<PickedColour> colour_from_text(const std::string& text) {
+    unsigned all = 0;
+    if (text.size() != 7 || text[0] != '#') return std::nullopt;
+    const auto end = std::from_chars(text.data() + 1, text.data() + 7, all, 16);
+    if (end.ec != std::errc{} || end.ptr != text.data() + 7) return std::nullopt;
+    return PickedColour{static_cast<int>(all >> 16), static_cast<int>(all >> 8 & 255), static_cast<int>(all & 255)};
+}
+
+Adjust adjust_from_json(const json& j) {
+    Adjust adjust;
+    if (!j.is_object()) return adjust;
+    for (const AdjustField& field : adjust_fields()) {
+        const auto at = j.find(field.key);
+        if (at == j.end()) continue;
+        if (at->is_boolean())
+            adjust.*field.value = at->get<bool>() ? field.most : field.rest;
+        else if (at->is_number())
+            adjust.*field.value = at->get<double>();
+    }
+    if (const auto at = j.find("drop_colour"); at != j.end() && at->is_string())
+        adjust.drop_colour = colour_from_text(at->get<std::string>());
+    for (const json& eye : j.value("eyes", json::array())) {
+        if (eye.is_array() && eye.size() == 3) adjust.eyes.push_back({eye[0], eye[1], eye[2]});
+    }
+    return kept_in_range(std::move(adjust));
+}
+
 json to_json(const Recipe& r) {
     json out = {{"turn", r.turn_degrees}, {"tilt", r.tilt_degrees}};
     if (r.crop) out["crop"] = {r.crop->x, r.crop->y, r.crop->width, r.crop->height};
     if (r.rim_mm > 0) out["rim"] = r.rim_mm;
     if (r.ink) out["ink"] = static_cast<int>(*r.ink);
+    if (r.adjust != Adjust{}) out["adjust"] = to_json(r.adjust);
+    if (r.flatten) {
+        out["flatten"] = {r.flatten->size.width, r.flatten->size.height};
+        for (const PointMm& corner : r.flatten->corners) {
+            out["flatten"].push_back(corner.x);
+            out["flatten"].push_back(corner.y);
+        }
+    }
     return out;
 }
 
@@ -79,6 +136,9 @@ Recipe recipe_from_json(const json& j) {
     if (j.contains("crop")) r.crop = RectMm{j["crop"][0], j["crop"][1], j["crop"][2], j["crop"][3]};
     r.rim_mm = j.value("rim", 0.0);
     if (const auto ink = optional_from<int>(j, "ink")) r.ink = static_cast<Ink>(*ink);
+    if (j.contains("adjust")) r.adjust = adjust_from_json(j["adjust"]);
+    if (const json f = j.value("flatten", json()); f.is_array() && f.size() == 10)
+        r.flatten = Flatten{{PointMm{f[2], f[3]}, {f[4], f[5]}, {f[6], f[7]}, {f[8], f[9]}}, {f[0], f[1]}};
     return r;
 }
 

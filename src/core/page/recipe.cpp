@@ -1,5 +1,7 @@
 #include "core/page/recipe.h"
 
+#include "core/page/flatten.h"
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -48,12 +50,38 @@ cv::Matx33d unturn(int turn_degrees, SizePx original) {
 
 }
 
+SizePx flat_size(const Flatten& flatten, double dpi) {
+    const auto px = [dpi](double mm) { return std::clamp(scanned_px(mm, dpi), 1, 60000); };
+    return {px(flatten.size.width), px(flatten.size.height)};
+}
+
+// From dots of the flat page to those of the turned original: the middles of the outermost dots lie half a dot inside
+// the corners.
+cv::Matx33d unflatten(const Flatten& flatten, double dpi) {
+    const SizePx size = flat_size(flatten, dpi);
+    const std::array<cv::Point2d, 4> page{cv::Point2d(-0.5, -0.5),
+                                          {size.width - 0.5, -0.5},
+                                          {size.width - 0.5, size.height - 0.5},
+                                          {-0.5, size.height - 0.5}};
+    std::array<cv::Point2d, 4> on_original;
+    for (size_t i = 0; i < 4; ++i)
+        on_original[i] = {mm_to_px(flatten.corners[i].x, dpi) - 0.5, mm_to_px(flatten.corners[i].y, dpi) - 0.5};
+    return projection(page, on_original);
+}
+
 SizePx developed_size(const Recipe& recipe, SizePx original, double dpi) {
+    if (recipe.flatten) return flat_size(*recipe.flatten, dpi);
     const cv::Rect crop = crop_px(recipe, turned_size(recipe, original), dpi);
     return {crop.width, crop.height};
 }
 
 cv::Matx33d page_to_original(const Recipe& recipe, SizePx original, double dpi) {
+    if (recipe.flatten) {
+        const SizePx size = flat_size(*recipe.flatten, dpi);
+        const double x = (size.width - 1) / 2.0, y = (size.height - 1) / 2.0;
+        return unturn(recipe.turn_degrees, original) * unflatten(*recipe.flatten, dpi) * shift(x, y) *
+               clockwise(recipe.tilt_degrees) * shift(-x, -y);
+    }
     const cv::Rect crop = crop_px(recipe, turned_size(recipe, original), dpi);
     const double x = (crop.width - 1) / 2.0, y = (crop.height - 1) / 2.0;
     const cv::Matx33d straighten = shift(crop.x + x, crop.y + y) * clockwise(recipe.tilt_degrees) * shift(-x, -y);
@@ -67,9 +95,24 @@ Recipe turned(Recipe recipe, int quarters, SizeMm original_size) {
             const RectMm c = *recipe.crop;
             recipe.crop = RectMm{height - c.y - c.height, c.x, c.height, c.width};
         }
+        if (recipe.flatten) {
+            std::array<PointMm, 4> moved;
+            for (size_t k = 0; k < 4; ++k) {
+                const PointMm& c = recipe.flatten->corners[k];
+                moved[(k + 1) % 4] = {height - c.y, c.x};
+            }
+            recipe.flatten = Flatten{moved, {recipe.flatten->size.height, recipe.flatten->size.width}};
+        }
         recipe.turn_degrees = (recipe.turn_degrees + 90) % 360;
     }
     return recipe;
+}
+
+Recipe geometry_of(const Recipe& recipe) {
+    Recipe geometry = recipe;
+    geometry.adjust = {};
+    geometry.ink.reset();
+    return geometry;
 }
 
 }

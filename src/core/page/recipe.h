@@ -2,11 +2,21 @@
 // page is always develop(original, recipe), so taking a correction back is setting its member back.
 #pragma once
 
+#include "core/page/adjust.h"
 #include "core/raster/raster.h"
 
+#include <array>
 #include <optional>
 
 namespace yelvin {
+
+// A page that was photographed askew: where its corners lie on the turned original (upper left, upper right, lower
+// right, lower left; mm), and how large the flat page is.
+struct Flatten {
+    std::array<PointMm, 4> corners;
+    SizeMm size;
+    bool operator==(const Flatten&) const = default;
+};
 
 struct Recipe {
     int turn_degrees = 0;       // clockwise: 0, 90, 180 or 270
@@ -15,6 +25,8 @@ struct Recipe {
     std::optional<Ink> ink;     // brought to this ink kind, if the original has more
     double rim_mm = 0;          // so wide a rim of the page is given what lies just inside it: a sheet that is cut to a
                                 // standard size is never quite that size
+    Adjust adjust;              // tones, edges, cleaning
+    std::optional<Flatten> flatten; // instead of a crop
     bool operator==(const Recipe&) const = default;
 };
 
@@ -27,10 +39,15 @@ struct SizePx {
 
 SizePx developed_size(const Recipe& recipe, SizePx original, double dpi);
 
-// From pixels of the developed page (centre of the first pixel at 0,0) to pixels of the original; 3x3, rigid.
+// From pixels of the developed page (centre of the first pixel at 0,0) to pixels of the original; 3x3, rigid but
+// for a flattened page.
 cv::Matx33d page_to_original(const Recipe& recipe, SizePx original, double dpi);
 
-// The recipe with one more quarter turn (clockwise, or back for quarters = -1); a crop stays on the same paper.
+// The recipe with one more quarter turn (clockwise, or back for quarters = -1); a crop and corners stay
+// on the same paper.
 Recipe turned(Recipe recipe, int quarters, SizeMm original_size);
+
+// The geometry alone: what two recipes must have in common to show the same part of the original in the same place.
+Recipe geometry_of(const Recipe& recipe);
 
 }

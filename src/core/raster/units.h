@@ -22,6 +22,11 @@ struct SizeMm {
     bool operator==(const SizeMm&) const = default;
 };
 
+struct PointMm {
+    double x = 0, y = 0;
+    bool operator==(const PointMm&) const = default;
+};
+
 // An upright rectangle on the glass or a page; origin at the upper left, y downwards.
 struct RectMm {
     double x = 0, y = 0, width = 0, height = 0;

@@ -2,6 +2,7 @@
 // its file form is in ticket_json.h.
 #pragma once
 
+#include "core/page/adjust.h"
 #include "core/raster/raster.h"
 #include "core/scanner/scanner.h"
 
@@ -57,6 +58,7 @@ struct Ticket {
         SplitAt split = SplitAt::Never;
         int split_every = 2;   // pages, 1 to 1000
         std::string separator; // what the barcode on people's own separators begins with; empty: ours only
+        Adjust adjust;         // corrections that every page gets unasked; none by default
         bool operator==(const Pages&) const = default;
     } pages;
     struct Read {

@@ -1,5 +1,6 @@
 #include "core/ticket/ticket_json.h"
 
+#include "core/page/notice.h"
 #include "core/raster/paper.h"
 
 #include <fmt/format.h>
@@ -136,6 +137,28 @@ void read_paper(TicketReader& in, Ticket::From& from) {
     in.wrong(key, *value, allowed + " or {\"width_mm\": …, \"height_mm\": …} from 5 to 2000");
 }
 
+// Corrections that every page gets; spots belong to single pages and are no choice.
+void read_adjust(TicketReader& in, Adjust& out) {
+    const json* value = in.at("pages.adjust");
+    if (!value) return;
+    if (!value->is_object()) return in.wrong("pages.adjust", *value, "an object of corrections");
+    for (const AdjustField& field : adjust_fields()) {
+        const std::string key = fmt::format("pages.adjust.{}", field.key);
+        bool on = out.*field.value > 0;
+        if (field.is_switch()) {
+            in.flag(key, on);
+            out.*field.value = on ? 1 : 0;
+        } else {
+            in.number(key, field.least, field.most, out.*field.value);
+        }
+    }
+    if (const json* colour = in.at("pages.adjust.drop_colour")) {
+        out.drop_colour = colour->is_string() ? colour_from_text(colour->get<std::string>()) : std::nullopt;
+        if (!out.drop_colour) in.wrong("pages.adjust.drop_colour", *colour, "a colour such as \"#c03028\"");
+    }
+    out = kept_in_range(std::move(out));
+}
+
 void read_languages(TicketReader& in, std::vector<std::string>& out) {
     const json* value = in.at("read.languages");
     if (!value) return;
@@ -268,6 +291,7 @@ Result<Ticket> ticket_from_json(const json& source) {
         in.wrong("pages.separator", *value, "a text, or \"\" for this program's own separators only");
     else if (value)
         ticket.pages.separator = value->get<std::string>();
+    read_adjust(in, ticket.pages.adjust);
     read_languages(in, ticket.read.languages);
     in.choice("make.format", formats, ticket.make.format);
     in.choice("make.per", pers, ticket.make.per);
@@ -302,7 +326,8 @@ json ticket_to_json(const Ticket& t) {
           {"blank_limit_percent", t.pages.blank_limit_percent},
           {"split", word_of(splits, t.pages.split)},
           {"split_every", t.pages.split_every},
-          {"separator", t.pages.separator}}},
+          {"separator", t.pages.separator},
+          {"adjust", to_json(t.pages.adjust)}}},
         {"read", {{"languages", t.read.languages}}},
         {"make",
          {{"format", word_of(formats, t.make.format)},
@@ -312,7 +337,8 @@ json ticket_to_json(const Ticket& t) {
     };
     json out = t.rest;
     out.merge_patch(known);
-    out["from"]["more"] = more_json(t.from.more);        // likewise: an option given up must not come back
+    out["from"]["more"] = more_json(t.from.more); // likewise: an option given up must not come back
+    out["pages"]["adjust"] = to_json(t.pages.adjust);
     if (!t.from.own_paper) out["from"]["paper"] = paper; // a patch would merge an old size into it
     return out;
 }
@@ -349,7 +375,10 @@ Result<Ticket> with_setting(const Ticket& ticket, std::string_view assignment) {
     std::ranges::replace(pointer, '.', '/');
     try {
         const json::json_pointer at(pointer);
-        if (!ticket_to_json(Ticket{}).contains(at)) {
+        constexpr std::string_view adjust = "pages.adjust.";
+        const bool correction = key.starts_with(adjust) && (find_adjust_field(key.substr(adjust.size())) ||
+                                                            key.substr(adjust.size()) == "drop_colour");
+        if (!correction && !ticket_to_json(Ticket{}).contains(at)) {
             return fail(
                 ErrorKind::Usage,
                 fmt::format("The ticket has no key \"{}\"; see the ticket's description for the keys there are.", key));

@@ -1,0 +1,163 @@
+#include "core/page/flatten.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace yelvin {
+
+cv::Matx33d projection(const std::array<cv::Point2d, 4>& from, const std::array<cv::Point2d, 4>& to) {
+    cv::Matx<double, 8, 8> a = cv::Matx<double, 8, 8>::zeros();
+    cv::Vec<double, 8> b;
+    for (int i = 0; i < 4; ++i) {
+        const cv::Point2d &p = from[static_cast<size_t>(i)], &q = to[static_cast<size_t>(i)];
+        const std::array<double, 8> x{p.x, p.y, 1, 0, 0, 0, -p.x * q.x, -p.y * q.x},
+            y{0, 0, 0, p.x, p.y, 1, -p.x * q.y, -p.y * q.y};
+        for (int k = 0; k < 8; ++k) {
+            a(2 * i, k) = x[static_cast<size_t>(k)];
+            a(2 * i + 1, k) = y[static_cast<size_t>(k)];
+        }
+        b[2 * i] = q.x;
+        b[2 * i + 1] = q.y;
+    }
+    cv::Mat h;
+    if (!cv::solve(a, b, h, cv::DECOMP_SVD)) return cv::Matx33d::eye();
+    const auto at = [&](int i) { return h.at<double>(i); };
+    return {at(0), at(1), at(2), at(3), at(4), at(5), at(6), at(7), 1};
+}
+
+namespace {
+
+double length(const PointMm& a, const PointMm& b) { return std::hypot(a.x - b.x, a.y - b.y); }
+
+// Upper left first, clockwise: the corner nearest to the picture's upper left in the sense of x + y.
+std::array<cv::Point2d, 4> in_order(std::array<cv::Point2d, 4> corners) {
+    const cv::Point2d middle = (corners[0] + corners[1] + corners[2] + corners[3]) * 0.25;
+    std::ranges::sort(corners, {}, [&](const cv::Point2d& p) { return std::atan2(p.y - middle.y, p.x - middle.x); });
+    const auto first = std::ranges::min_element(corners, {}, [](const cv::Point2d& p) { return p.x + p.y; });
+    std::ranges::rotate(corners, first);
+    return corners;
+}
+
+// The four sides that hold the most of the hull: its outline simplified more and more until four are left.
+std::optional<std::array<cv::Point2d, 4>> four_corners(const std::vector<cv::Point>& outline) {
+    std::vector<cv::Point> hull, simple;
+    cv::convexHull(outline, hull);
+    const double around = cv::arcLength(hull, true);
+    for (double share = 0.01; share < 0.12; share += 0.005) {
+        cv::approxPolyDP(hull, simple, share * around, true);
+        if (simple.size() == 4) return in_order({simple[0], simple[1], simple[2], simple[3]});
+        if (simple.size() < 4) break;
+    }
+    return std::nullopt;
+}
+
+// Each side moved to where the outline's points near it lie, and the corners to where those lines meet.
+std::array<cv::Point2d, 4> refined(const std::array<cv::Point2d, 4>& corners, const std::vector<cv::Point>& outline) {
+    std::array<cv::Vec4f, 4> lines;
+    for (size_t i = 0; i < 4; ++i) {
+        const cv::Point2d a = corners[i], along = corners[(i + 1) % 4] - a;
+        const double size = cv::norm(along);
+        std::vector<cv::Point2f> near;
+        for (const cv::Point& point : outline) {
+            const cv::Point2d d = cv::Point2d(point) - a;
+            const double t = d.dot(along) / (size * size), off = std::abs(d.cross(along)) / size;
+            if (t > 0.06 && t < 0.94 && off < 0.015 * size) near.emplace_back(point);
+        }
+        if (near.size() < 12) return corners;
+        cv::fitLine(near, lines[i], cv::DIST_HUBER, 0, 0.01, 0.01);
+    }
+    std::array<cv::Point2d, 4> out = corners;
+    for (size_t i = 0; i < 4; ++i) {
+        const cv::Vec4f &p = lines[(i + 3) % 4], &q = lines[i];
+        const double det = static_cast<double>(p[0]) * q[1] - static_cast<double>(p[1]) * q[0];
+        if (std::abs(det) < 1e-3) return corners;
+        const double t = ((q[2] - p[2]) * q[1] - (q[3] - p[3]) * q[0]) / det;
+        out[i] = {p[2] + t * p[0], p[3] + t * p[1]};
+    }
+    return out;
+}
+
+}
+
+std::optional<Corners> find_corners(const Raster& raster) {
+    constexpr double work_px = 1000;
+    const double scale = std::min(1.0, work_px / std::max(raster.width_px(), raster.height_px()));
+    cv::Mat small;
+    cv::resize(grey_pixels(raster), small, {}, scale, scale, cv::INTER_AREA);
+    cv::GaussianBlur(small, small, {0, 0}, 2);
+    std::optional<std::array<cv::Point2d, 4>> best;
+    double best_area = 0.2 * static_cast<double>(small.total());
+    for (const int kind : {cv::THRESH_BINARY, cv::THRESH_BINARY_INV}) {
+        cv::Mat mask;
+        cv::threshold(small, mask, 0, 255, kind | cv::THRESH_OTSU);
+        cv::morphologyEx(mask, mask, cv::MORPH_CLOSE, cv::Mat::ones(15, 15, CV_8U));
+        std::vector<std::vector<cv::Point>> outlines;
+        cv::findContours(mask, outlines, cv::RETR_EXTERNAL, cv::CHAIN_APPROX_NONE);
+        for (const auto& outline : outlines) {
+            const double area = cv::contourArea(outline);
+            const cv::Rect box = cv::boundingRect(outline);
+            const bool whole = box.width >= small.cols - 2 && box.height >= small.rows - 2;
+            if (area <= best_area || whole) continue;
+            const auto corners = four_corners(outline);
+            if (!corners) continue;
+            const std::vector<cv::Point2f> shape(corners->begin(), corners->end());
+            if (std::abs(cv::contourArea(shape) / area - 1) > 0.08) continue; // not four-sided
+            best_area = area;
+            best = refined(*corners, outline);
+        }
+    }
+    if (!best) return std::nullopt;
+    Corners out;
+    for (size_t i = 0; i < 4; ++i)
+        out[i] = {px_to_mm(((*best)[i].x + 0.5) / scale, raster.dpi),
+                  px_to_mm(((*best)[i].y + 0.5) / scale, raster.dpi)};
+    if (!makes_a_page(out)) return std::nullopt;
+    return out;
+}
+
+bool makes_a_page(const Corners& corners) {
+    for (size_t i = 0; i < 4; ++i) {
+        const PointMm &a = corners[i], &b = corners[(i + 1) % 4], &c = corners[(i + 2) % 4];
+        const double turn = (b.x - a.x) * (c.y - b.y) - (b.y - a.y) * (c.x - b.x);
+        constexpr double least_side_mm = 5;
+        if (length(a, b) < least_side_mm || turn <= 0.02 * length(a, b) * length(b, c)) return false;
+    }
+    return true;
+}
+
+SizeMm flat_page_size(const Corners& corners, SizeMm picture) {
+    const double wide = (length(corners[0], corners[1]) + length(corners[3], corners[2])) / 2,
+                 high = (length(corners[0], corners[3]) + length(corners[1], corners[2])) / 2;
+    double ratio = wide / high;
+    // The paper's notation: m1 upper left, m2 upper right, m3 lower left, m4 lower right, about the picture's middle.
+    const auto point = [&](size_t i) {
+        return cv::Vec3d(corners[i].x - picture.width / 2, corners[i].y - picture.height / 2, 1);
+    };
+    const cv::Vec3d m1 = point(0), m2 = point(1), m3 = point(3), m4 = point(2);
+    const double k2 = m1.cross(m4).dot(m3) / m2.cross(m4).dot(m3), k3 = m1.cross(m4).dot(m2) / m3.cross(m4).dot(m2);
+    const cv::Vec3d n2 = k2 * m2 - m1, n3 = k3 * m3 - m1;
+    constexpr double slight = 0.02; // perspective that the sides hardly show
+    if (std::abs(n2[2]) > slight && std::abs(n3[2]) > slight) {
+        const double f2 = -(n2[0] * n3[0] + n2[1] * n3[1]) / (n2[2] * n3[2]);
+        if (f2 > 0) {
+            const auto squared = [&](const cv::Vec3d& n) { return (n[0] * n[0] + n[1] * n[1]) / f2 + n[2] * n[2]; };
+            const double seen = std::sqrt(squared(n2) / squared(n3));
+            if (seen > ratio / 1.6 && seen < ratio * 1.6) ratio = seen;
+        }
+    }
+    for (const double sheet : {std::numbers::sqrt2, 11 / 8.5}) {
+        for (const double standard : {sheet, 1 / sheet}) {
+            if (std::abs(ratio / standard - 1) < 0.025) {
+                const double width = std::max(wide, high * standard);
+                return {width, width / standard};
+            }
+        }
+    }
+    const double width = std::max(wide, high * ratio);
+    return {width, width / ratio};
+}
+
+}
