@@ -40,7 +40,9 @@ Desk::Desk(DeskPlaces places, QObject* parent)
     if (store) {
         store_.emplace(std::move(*store));
         if (auto tray = store_->load()) tray_ = std::move(*tray);
-        store_->remove_unused(tray_, {});
+        history_ = store_->load_history();
+        store_->remove_unused(tray_, history_);
+        pictures_ = std::make_unique<PagePictures>(store_->folder());
         if (auto keeper = TrayStore::open(places_.data.toStdString())) keeper_.emplace(std::move(*keeper));
     }
     forget_numbers_.setInterval(1500);
@@ -156,7 +158,16 @@ QString Desk::next_name() const {
 void Desk::add_page(const Page& page, const Ticket& ticket, bool new_document, bool new_step) {
     const auto added = std::make_shared<const Page>(page);
     current_ = QString::fromStdString(page.id);
-    const Tray with = with_page_added(tray_, added, new_document);
+    chosen_.clear();
+    Tray with;
+    if (landing_ && page_at(tray_, landing_->page)) {
+        with = landing_->how == Landing::How::Instead  ? with_page_replaced(tray_, landing_->page, added)
+               : landing_->how == Landing::How::Before ? with_page_inserted(tray_, landing_->page, added)
+                                                       : with_page_behind(tray_, landing_->page, added);
+        landing_ = Landing{page.id, Landing::How::Behind}; // more pages of this run follow it
+    } else {
+        with = with_page_added(tray_, added, new_document);
+    }
     // One press of Scan is one step, however many sheets it brings.
     if (new_step)
         edit(with, tr("scan"));
@@ -232,7 +243,7 @@ void Desk::look_at(const PagePtr& page, const Ticket& ticket) {
                 looked.notices = *notices;
                 if (!looked.recipe_touched) {
                     looked.recipe = recipe;
-                    thumbnails_[QString::fromStdString(id)] = {recipe, {small}};
+                    keep_thumbnail(looked, small);
                 }
                 const auto seen = std::make_shared<const Page>(std::move(looked));
                 // Not a step of its own: undoing the scan takes it along.
@@ -270,146 +281,6 @@ void Desk::read_in_background(const PagePtr& page, const Ticket& ticket) {
             emit current_changed();
         });
     });
-}
-
-// ---- the tray
-
-bool Desk::next_page_starts_document() const {
-    return new_document_ || tray_.documents.empty() || !tray_.documents.back()->saved_as.empty();
-}
-
-void Desk::set_next_page_starts_document(bool starts) {
-    new_document_ = starts;
-    emit tray_changed();
-}
-
-void Desk::change_tray(const Tray& tray) {
-    tray_ = tray;
-    keep_tray();
-    if (!page_at(tray_, current_.toStdString())) {
-        current_ =
-            tray_.documents.empty() ? QString() : QString::fromStdString(tray_.documents.back()->pages.back()->id);
-        emit current_changed();
-    }
-    emit tray_changed();
-}
-
-// Written by the keeper, the latest tray only: while one is being written, those in between are passed over.
-void Desk::keep_tray() {
-    if (!keeper_) return;
-    {
-        const std::scoped_lock lock(to_keep_lock_);
-        if (std::exchange(to_keep_, tray_)) return; // somebody is on the way to write it
-    }
-    keeping_pool_.start([this] {
-        std::optional<Tray> latest;
-        {
-            const std::scoped_lock lock(to_keep_lock_);
-            latest = std::exchange(to_keep_, std::nullopt);
-        }
-        if (!latest) return;
-        if (auto kept = keeper_->keep(*latest); !kept)
-            on_desk([this, e = kept.error()] { emit trouble(QString::fromStdString(e.sentence)); });
-    });
-}
-
-void Desk::edit(const Tray& tray, const QString& name) {
-    if (tray == tray_) return;
-    undo_.push_back({tray_, name});
-    redo_.clear();
-    change_tray(tray);
-}
-
-namespace {
-// What was noticed about a page since then stays with it when an older tray comes back.
-Tray with_notices_of(Tray older, const Tray& newer) {
-    for (const auto& document : older.documents) {
-        for (const auto& page : document->pages) {
-            const PagePtr seen = page_at(newer, page->id);
-            if (!page->noticed && seen && seen->noticed) older = with_page(older, seen);
-        }
-    }
-    return older;
-}
-}
-
-void Desk::undo() {
-    if (undo_.empty()) return;
-    const Step step = std::move(undo_.back());
-    undo_.pop_back();
-    redo_.push_back({tray_, step.name});
-    change_tray(with_notices_of(step.tray, tray_));
-    emit current_changed();
-}
-
-void Desk::redo() {
-    if (redo_.empty()) return;
-    const Step step = std::move(redo_.back());
-    redo_.pop_back();
-    undo_.push_back({tray_, step.name});
-    change_tray(with_notices_of(step.tray, tray_));
-    emit current_changed();
-}
-
-void Desk::set_current_page(const QString& id) {
-    if (current_ == id) return;
-    current_ = id;
-    emit current_changed();
-}
-
-void Desk::set_recipe(const QString& page_id, const Recipe& recipe, const QString& name) {
-    const PagePtr page = page_at(tray_, page_id.toStdString());
-    if (!page || page->recipe == recipe) return;
-    Page changed = *page;
-    changed.recipe = recipe;
-    changed.recipe_touched = true;
-    edit(with_page(tray_, std::make_shared<const Page>(std::move(changed))), name);
-    emit current_changed();
-}
-
-void Desk::turn_current(int quarters) {
-    if (const PagePtr page = current())
-        set_recipe(current_, turned(page->recipe, quarters, page->original.size_mm()), tr("turn"));
-}
-
-void Desk::tilt_current(double by_degrees) {
-    const PagePtr page = current();
-    if (!page) return;
-    Recipe recipe = page->recipe;
-    // The content is turned by what is asked: clockwise means that less clockwise tilt is left to take out.
-    recipe.tilt_degrees = std::clamp(std::round((recipe.tilt_degrees - by_degrees) * 100) / 100, -45.0, 45.0);
-    set_recipe(current_, recipe, tr("tilt"));
-}
-
-void Desk::remove_current() {
-    const auto place = find_page(tray_, current_.toStdString());
-    if (!place) return;
-    // The next page is looked at afterwards, or the one before.
-    const auto& pages = tray_.documents[place->document]->pages;
-    const QString after = place->page + 1 < pages.size() ? QString::fromStdString(pages[place->page + 1]->id)
-                          : place->page > 0              ? QString::fromStdString(pages[place->page - 1]->id)
-                                                         : QString();
-    const Tray left = without_page(tray_, current_.toStdString());
-    if (!after.isEmpty()) current_ = after;
-    edit(left, tr("remove page"));
-    emit current_changed();
-}
-
-void Desk::divide_at_current() {
-    const auto place = find_page(tray_, current_.toStdString());
-    if (!place) return;
-    if (place->page > 0)
-        edit(with_divider_at(tray_, current_.toStdString()), tr("new document"));
-    else
-        edit(without_divider_at(tray_, tray_.documents[place->document]->id), tr("join documents"));
-}
-
-void Desk::put_away_saved() {
-    Tray left = tray_;
-    for (const auto& document : tray_.documents) {
-        if (!document->saved_as.empty()) left = without_document(left, document->id);
-    }
-    edit(left, tr("put away"));
 }
 
 }

@@ -3,10 +3,13 @@
 // its values and call its intents; they decide nothing.
 #pragma once
 
+#include "app/page_pictures.h"
 #include "core/page/frame.h"
+#include "core/page/join.h"
 #include "core/strip/test_strip.h"
 #include "core/ticket/estimates.h"
 #include "core/ticket/ticket_folder.h"
+#include "core/tray/tray_edits.h"
 #include "core/tray/tray_store.h"
 #include "devices/simulated/simulated_scanner.h"
 #include "jobs/page_work.h"
@@ -34,11 +37,6 @@ struct Listing;
 
 namespace yelvin {
 
-QImage to_image(const Raster& raster); // deep copy
-
-// A picture and its halves, down to about the size of a window: what is drawn is always near the size it is drawn at.
-using Levels = QList<QImage>;
-Levels levels_of(const Raster& raster);
 QImage thumbnail_of(const Raster& original, const Recipe& recipe);
 
 struct DeskPlaces {
@@ -188,18 +186,54 @@ class Desk : public QObject {
     QString current_page() const { return current_; } // id; empty when there is none
     void set_current_page(const QString& id);
     PagePtr current() const { return page_at(tray_, current_.toStdString()); }
+    // The chosen pages, the current one among them; none only where there is no page.
+    PageIds chosen() const;
+    bool several_chosen() const { return chosen().size() > 1; }
+    void toggle_chosen(const QString& id); // and make it the current one
+    void choose_up_to(const QString& id);  // all from the current page to this one
+    void choose_pages(const PageIds& ids); // the first of them becomes the current one, unless it is among them
+    void choose_all();
+    void choose_every_other(bool odd);        // of the current document, by the numbers on the pages
+    void choose_others();                     // those that are not chosen now
+    bool choose_numbers(const QString& text); // "1-3, 7" of the current document; false: it is not that
+    void step_page(int by, bool extend);      // to the next page or the one before
     bool next_page_starts_document() const;
     void set_next_page_starts_document(bool starts);
     void edit(const Tray& tray, const QString& name); // an undoable step
-    void set_recipe(const QString& page_id, const Recipe& recipe, const QString& name);
+    // `one_gesture`: with the step before it, where that was of the same kind on the same page a moment ago.
+    void set_recipe(const QString& page_id, const Recipe& recipe, const QString& name, bool one_gesture = false);
+    // A recipe that is only looked at, while something is dragged; the current page's until it is set or given up.
+    void try_recipe(const Recipe& recipe);
+    void stop_trying();
+    Recipe shown_recipe() const; // of the current page
+    void pick_colour(PointMm on_original); // the colour there is dropped from the current page
+    // Tones, edges, cleaning and colour mode of the current page for others: where eyes are red is each page's own.
+    void do_the_same(const PageIds& pages);
+    void do_the_same_from_now_on();    // into the ticket
+    PageIds pages_of_document() const; // the current one
+    // These do it to all chosen pages.
     void turn_current(int quarters);
     void tilt_current(double by_degrees);
     void remove_current();
+    void shift_chosen(int by);
+    void move_chosen(const QString& document_id, size_t index);
+    void part_chosen();
+    void double_chosen();
+    void join_chosen(Joined how); // several pages become one, in the background
     void divide_at_current();
+    void move_divider(const QString& document_id, size_t index);
+    // The next scan takes the current page's place, or comes before it.
+    struct Landing {
+        std::string page;
+        enum class How { Instead, Before, Behind } how = How::Instead;
+    };
+    const std::optional<Landing>& landing() const { return landing_; }
+    void scan_at_current(Landing::How how);
     void put_away_saved();
-    bool can_undo() const { return !undo_.empty(); }
-    bool can_redo() const { return !redo_.empty(); }
-    QString undo_name() const { return undo_.empty() ? QString() : undo_.back().name; }
+    bool can_undo() const { return !history_.undo.empty(); }
+    bool can_redo() const { return !history_.redo.empty(); }
+    QString undo_name() const { return can_undo() ? QString::fromStdString(history_.undo.back().name) : QString(); }
+    QString redo_name() const { return can_redo() ? QString::fromStdString(history_.redo.back().name) : QString(); }
     void undo();
     void redo();
     void add_files(const QStringList& files);
@@ -215,9 +249,8 @@ class Desk : public QObject {
     void set_blank_limit(double percent);      // and at once for the unsaved pages of the tray
     std::vector<PagePtr> judged_pages() const; // those the limit decides about
 
-    // Pictures of pages, made in the background; empty until picture_ready(id).
-    Levels page_picture(const QString& page_id);
-    Levels original_picture(const QString& page_id);
+    PagePictures* pictures() { return pictures_.get(); } // null without a place to keep pages
+    // Made in the background and kept on disk; an older one, or none, until picture_ready(id).
     QImage thumbnail(const QString& page_id);
     std::optional<TextLayer> text_of(const QString& page_id);
     QString title_of(const Document& document) const; // its own name, or what it will be called
@@ -235,7 +268,8 @@ class Desk : public QObject {
     void resolution_wanted();
     void glass_changed();
     void tray_changed();
-    void current_changed();
+    void current_changed(); // the page, its recipe, or which pages are chosen
+    void trial_changed();
     void picture_ready(const QString& page_id);
     void page_growing(const QImage& so_far, int rows, int of_rows); // while scanning
     void preview_growing();
@@ -247,10 +281,6 @@ class Desk : public QObject {
     void told(const QString& sentence); // something that went well and is worth a word
 
   private:
-    struct Step {
-        Tray tray;
-        QString name;
-    };
     // A run: all the scanning that one press of Scan leads to, over faults and countdowns.
     struct Run {
         Ticket ticket;
@@ -280,10 +310,20 @@ class Desk : public QObject {
     Ticket ticket_;
     std::optional<TrayStore> store_, keeper_; // the keeper writes the tray, on a thread of its own
     std::mutex to_keep_lock_;
-    std::optional<Tray> to_keep_; // the latest that is not written yet
+    struct ToKeep {
+        Tray tray;
+        std::optional<TrayHistory> history; // where it has changed
+    };
+    std::optional<ToKeep> to_keep_; // the latest that is not written yet
     Tray tray_;
-    std::vector<Step> undo_, redo_;
+    TrayHistory history_;
+    bool history_changed_ = false;
+    std::string gesture_;                              // what the last step was about …
+    std::chrono::steady_clock::time_point gesture_at_; // … and when
     QString current_;
+    PageIds chosen_;
+    std::optional<Recipe> trial_;
+    std::optional<Landing> landing_;
     bool new_document_ = true;
     QImage preview_;
     bool preview_stale_ = false, scan_after_preview_ = false;
@@ -322,13 +362,16 @@ class Desk : public QObject {
     std::jthread scanner_thread_, save_thread_;
     std::deque<QStringList> waiting_saves_;
 
-    struct Picture {
+    struct Thumbnail {
         Recipe recipe;
-        Levels levels;
+        QImage image;
+        quint64 used = 0;
     };
-    QHash<QString, Picture> pictures_, originals_, thumbnails_;
-    QStringList picture_order_;
+    QHash<QString, Thumbnail> thumbnails_;
+    quint64 thumbnail_uses_ = 0;
     QSet<QString> asked_;
+    std::unique_ptr<PagePictures> pictures_;
+    void keep_thumbnail(const Page& page, const QImage& image);
 
     void remember();
     void restore();
@@ -378,9 +421,8 @@ class Desk : public QObject {
     void fault(const Error& error);
     void take_in(const QStringList& files, int dpi_if_unknown);
     void read_in_background(const PagePtr& page, const Ticket& ticket);
-    Levels picture(QHash<QString, Picture>& cache, const QString& page_id, const Recipe& recipe, int longest_side,
-                   const QString& kind);
-    void forget_old_pictures(const QString& latest);
+    QString thumbnail_file(const Original& original, const Recipe& recipe) const;
+    void step_in_history(std::vector<TrayStep>& from, std::vector<TrayStep>& to);
     struct PassPlan {
         Ticket ticket;
         RectMm area;

@@ -96,7 +96,7 @@ void Desk::glass_captured(const Original& original, const std::vector<OnPicture>
         page.notices.sheet = item.at;
         page.notices.framed = item.framed;
         if (item.at) page.recipe = frame_recipe(*item.at, original.size_mm());
-        if (!item.at && !small.isNull()) thumbnails_[QString::fromStdString(page.id)] = {page.recipe, {small}};
+        if (!item.at && !small.isNull()) keep_thumbnail(page, small);
         run_->ready.emplace(item.number, std::move(page));
     }
     add_ready_pages(false);
@@ -117,7 +117,7 @@ void Desk::page_captured(const Original& original, int sheet, bool back, const Q
     Page page{new_id(), original};
     page.sheet = run_->sheets_before + sheet;
     page.back = back || run_->pass == Run::Pass::Backs;
-    if (!small.isNull()) thumbnails_[QString::fromStdString(page.id)] = {page.recipe, {small}};
+    if (!small.isNull()) keep_thumbnail(page, small);
     count_page(page);
 }
 

@@ -4,89 +4,75 @@
 #include "core/page/develop.h"
 #include "core/saving/file_name.h"
 
-#include <opencv2/imgproc.hpp>
+#include <QCryptographicHash>
+#include <QDir>
+#include <QFileInfo>
+#include <QSaveFile>
 
 namespace yelvin {
 
-QImage to_image(const Raster& raster) {
-    if (raster.empty()) return {};
-    const cv::Mat& m = raster.pixels;
-    const auto format = m.channels() == 3 ? QImage::Format_BGR888 : QImage::Format_Grayscale8;
-    return QImage(m.data, m.cols, m.rows, static_cast<qsizetype>(m.step), format).copy();
-}
-
-Levels levels_of(const Raster& raster) {
-    Levels levels{to_image(raster)};
-    cv::Mat pixels = raster.pixels;
-    while (std::max(pixels.cols, pixels.rows) > 1000) {
-        cv::Mat half;
-        cv::resize(pixels, half, {(pixels.cols + 1) / 2, (pixels.rows + 1) / 2}, 0, 0, cv::INTER_AREA);
-        pixels = half;
-        levels.append(to_image({pixels, raster.dpi, raster.ink}));
-    }
-    return levels;
+namespace {
+constexpr int thumbnail_side = 192, most_thumbnails = 400;
 }
 
 QImage thumbnail_of(const Raster& original, const Recipe& recipe) {
-    constexpr int side = 192;
-    const double dpi = original.dpi * 2.0 * side / std::max(original.width_px(), original.height_px());
+    const double dpi = original.dpi * 2.0 * thumbnail_side / std::max(original.width_px(), original.height_px());
     return to_image(develop(at_resolution(original, dpi), recipe))
-        .scaled(side, side, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+        .scaled(thumbnail_side, thumbnail_side, Qt::KeepAspectRatio, Qt::SmoothTransformation);
 }
 
-// ---- pictures
+// ---- thumbnails
 
-Levels Desk::picture(QHash<QString, Picture>& cache, const QString& page_id, const Recipe& recipe, int longest_side,
-                     const QString& kind) {
-    const PagePtr page = page_at(tray_, page_id.toStdString());
-    if (!page || !store_) return {};
-    const auto at = cache.constFind(page_id);
-    if (at != cache.constEnd() && at->recipe == recipe) return at->levels;
-    const QString asked = kind + page_id + QString::fromStdString(to_json(recipe).dump());
-    if (!asked_.contains(asked)) {
-        asked_.insert(asked);
-        const auto work = [this, &cache, page_id, file = page->original, recipe, longest_side, asked,
-                           folder = store_->folder(), stop = work_stop_.get_token()] {
-            if (stop.stop_requested()) return;
-            step_back(2);
-            Levels levels;
-            if (auto original = read_original(folder, file)) {
-                levels =
-                    longest_side > 0 ? Levels{thumbnail_of(*original, recipe)} : levels_of(develop(*original, recipe));
-            }
-            on_desk([this, &cache, page_id, recipe, levels, asked, longest_side] {
-                asked_.remove(asked);
-                cache[page_id] = {recipe, levels};
-                if (longest_side == 0) forget_old_pictures(page_id);
-                emit picture_ready(page_id);
-            });
-        };
-        picture_pool_.start(work, longest_side == 0 ? 1 : 0); // what is looked at comes before thumbnails
+// Named by what it shows, so that a page that is turned back finds its old one.
+QString Desk::thumbnail_file(const Original& original, const Recipe& recipe) const {
+    const std::string key = original.file + to_json(recipe).dump();
+    const QByteArray hash = QCryptographicHash::hash(QByteArrayView(key.data(), static_cast<qsizetype>(key.size())),
+                                                     QCryptographicHash::Sha1);
+    return QString::fromStdString((store_->folder() / "thumbnails").string()) + "/" + hash.toHex() + ".png";
+}
+
+void Desk::keep_thumbnail(const Page& page, const QImage& image) {
+    if (image.isNull()) return;
+    thumbnails_[QString::fromStdString(page.id)] = {page.recipe, image, ++thumbnail_uses_};
+    if (thumbnails_.size() <= most_thumbnails) return;
+    // Those that were not looked at for longest are on disk.
+    auto oldest = thumbnails_.begin();
+    for (auto at = thumbnails_.begin(); at != thumbnails_.end(); ++at) {
+        if (at->used < oldest->used) oldest = at;
     }
-    // Until the new one is there the old one is better than nothing.
-    return at != cache.constEnd() ? at->levels : Levels();
+    thumbnails_.erase(oldest);
 }
 
-// Large pictures take memory: the last few only.
-void Desk::forget_old_pictures(const QString& latest) {
-    picture_order_.removeAll(latest);
-    picture_order_.append(latest);
-    while (picture_order_.size() > 4) {
-        const QString oldest = picture_order_.takeFirst();
-        pictures_.remove(oldest);
-        originals_.remove(oldest);
-    }
-}
-
-Levels Desk::page_picture(const QString& page_id) {
-    const PagePtr page = page_at(tray_, page_id.toStdString());
-    return page ? picture(pictures_, page_id, page->recipe, 0, "page") : Levels();
-}
-Levels Desk::original_picture(const QString& page_id) { return picture(originals_, page_id, {}, 0, "original"); }
 QImage Desk::thumbnail(const QString& page_id) {
     const PagePtr page = page_at(tray_, page_id.toStdString());
-    const Levels levels = page ? picture(thumbnails_, page_id, page->recipe, 192, "thumb") : Levels();
-    return levels.isEmpty() ? QImage() : levels.front();
+    if (!page || !store_) return {};
+    const auto at = thumbnails_.find(page_id);
+    if (at != thumbnails_.end()) at->used = ++thumbnail_uses_;
+    if (at != thumbnails_.end() && at->recipe == page->recipe) return at->image;
+    const QString file = thumbnail_file(page->original, page->recipe);
+    if (!asked_.contains(file)) {
+        asked_.insert(file);
+        picture_pool_.start([this, page, file, folder = store_->folder(), stop = work_stop_.get_token()] {
+            if (stop.stop_requested()) return;
+            step_back(2);
+            QImage image(file);
+            if (image.isNull()) {
+                const auto original = is_large(page->original) ? read_coarse(folder, page->original, 16)
+                                                               : read_original(folder, page->original);
+                if (original) image = thumbnail_of(*original, page->recipe);
+                QDir().mkpath(QFileInfo(file).path());
+                QSaveFile kept(file);
+                if (!image.isNull() && kept.open(QIODevice::WriteOnly) && image.save(&kept, "PNG")) kept.commit();
+            }
+            on_desk([this, page, file, image] {
+                asked_.remove(file);
+                keep_thumbnail(*page, image);
+                if (!image.isNull()) emit picture_ready(QString::fromStdString(page->id));
+            });
+        });
+    }
+    // Until the new one is there the old one is better than nothing.
+    return at != thumbnails_.end() ? at->image : QImage();
 }
 
 std::optional<TextLayer> Desk::text_of(const QString& page_id) {

@@ -44,7 +44,7 @@ void Desk::begin_run(bool first_sheet_only) {
     }
     run.ticket.how.dpi = dpi_now();
     if (two_passes()) run.pass = Run::Pass::Fronts;
-    run.starts_document = next_page_starts_document();
+    run.starts_document = next_page_starts_document() && !landing_;
     run.began = std::chrono::steady_clock::now();
     run_ = std::move(run);
     progress_ = {};
@@ -331,6 +331,7 @@ void Desk::stop() {
 void Desk::end_run() {
     countdown_.stop();
     waiting_ = {};
+    landing_.reset();
     if (run_) {
         // Pages still being looked at are judged as they come in.
         ended_runs_.push_back(std::move(*run_));

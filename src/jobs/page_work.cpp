@@ -46,6 +46,15 @@ Notices noticed(const Raster& original, const Ticket& ticket, ReaderPool& reader
         return notices;
     }
     look(notices, cut_out(work, *sheet), ticket, readers, Items::None);
+    // The cut-out is coarser and level; eyes and the print's screen are the original's.
+    const Recipe cut = frame_recipe(*sheet, work.size_mm());
+    const cv::Matx33d map = page_to_original(cut, {work.width_px(), work.height_px()}, work.dpi);
+    for (Spot& eye : notices.red_eyes) {
+        const cv::Vec3d at = map * cv::Vec3d(mm_to_px(eye.x_mm, work.dpi) - 0.5, mm_to_px(eye.y_mm, work.dpi) - 0.5, 1);
+        eye.x_mm = px_to_mm(at[0] + 0.5, work.dpi);
+        eye.y_mm = px_to_mm(at[1] + 0.5, work.dpi);
+    }
+    if (notices.kind != PageKind::Text) notices.blemishes.screen_lpi = screen_of(original);
     // What was seen on the level sheet holds for the picture, but for the angle between the two.
     const double angle = std::remainder(sheet->angle_degrees, 90.0);
     const double level = std::abs(angle) < least_tilt_degrees ? 0 : angle;
@@ -65,7 +74,14 @@ Recipe recipe_for(const Notices& notices, const Raster& original, const Ticket& 
     const int as_printed = origin.back && ticket.from.flip == Flip::Notepad ? 180 : 0;
     Notices seen = notices;
     seen.turn_degrees = ticket.pages.turn_upright ? notices.turn_degrees.value_or(as_printed) : as_printed;
-    return recipe_from(seen, original, {ticket.pages.straighten, true, ticket.how.ink, ticket.pages.adjust});
+    Applied wanted{ticket.pages.straighten, true, ticket.how.ink, ticket.pages.adjust};
+    // What belongs to one page only: where its eyes are, and corrections that this kind of page has no use for.
+    wanted.adjust.eyes = wanted.adjust.red_eyes > 0 ? notices.red_eyes : std::vector<Spot>{};
+    if (notices.red_eyes.empty()) wanted.adjust.red_eyes = 0;
+    if (notices.blemishes.screen_lpi == 0) wanted.adjust.screen_lpi = 0;
+    if (wanted.adjust.screen_lpi > 0) wanted.adjust.screen_lpi = std::min(250.0, notices.blemishes.screen_lpi);
+    if (notices.kind != PageKind::Photo) wanted.adjust.dust_mm = 0;
+    return recipe_from(seen, original, wanted);
 }
 
 std::vector<Region> items_on(const Raster& picture, Frames frames) {

@@ -3,14 +3,17 @@
 #include "app/theme/theme.h"
 
 #include <QKeyEvent>
+#include <QLocale>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QPainterPath>
 #include <QWheelEvent>
 
 namespace yelvin {
 
 namespace {
-constexpr int room = 18;
+constexpr int room = 18, ruler = 18, loupe_size = 200;
+constexpr double loupe_power = 3;
 
 void paint_sheet(QPainter& painter, const QRectF& sheet) {
     // The only shadow in the window: paper lying on the table.
@@ -19,7 +22,7 @@ void paint_sheet(QPainter& painter, const QRectF& sheet) {
         painter.setBrush(QColor(0, 0, 0, 12));
         painter.drawRect(sheet.adjusted(-i + 1, -i + 2, i - 1, i + 1));
     }
-    painter.setBrush(Qt::NoBrush);
+    painter.setBrush(Qt::white);
     painter.setPen(QPen(theme::colours().hairline, 1));
     painter.drawRect(sheet.adjusted(-0.5, -0.5, 0.5, 0.5));
 }
@@ -28,16 +31,33 @@ void paint_sheet(QPainter& painter, const QRectF& sheet) {
 PageView::PageView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
     setFocusPolicy(Qt::StrongFocus);
     setObjectName("page");
+    setAccessibleName(tr("Page"));
+    setMouseTracking(true);
+    inches_ = QLocale().measurementSystem() == QLocale::ImperialUSSystem;
     connect(&desk_, &Desk::current_changed, this, [this] {
-        centre_ = {0.5, 0.5};
+        if (const PagePtr page = desk_.current(); !page || !whole_ || whole_->look.page != page->id) {
+            centre_ = {0.5, 0.5};
+            part_.reset();
+            if (tool_ != PageTool::None) use_tool(PageTool::None);
+        }
+        ask();
         update();
         emit zoom_changed();
     });
+    connect(&desk_, &Desk::trial_changed, this, [this] {
+        ask();
+        update();
+    });
+    connect(&desk_, &Desk::tray_changed, this, &PageView::ask);
     connect(&desk_, &Desk::picture_ready, this, [this](const QString& id) {
-        if (id != desk_.current_page()) return;
-        update();
-        emit zoom_changed();
+        if (id == desk_.current_page() && !whole_) update(); // the thumbnail, until there is more
     });
+    if (PagePictures* pictures = desk_.pictures()) {
+        connect(pictures, &PagePictures::ready, this, &PageView::take);
+        connect(pictures, &PagePictures::unreadable, this, [this](const PageLook& look, const QString& sentence) {
+            if (look == asked_) emit desk_.trouble(sentence);
+        });
+    }
     connect(&desk_, &Desk::page_growing, this, [this](const QImage& so_far, int rows, int) {
         growing_ = so_far;
         rows_ = rows;
@@ -49,74 +69,236 @@ PageView::PageView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
     });
 }
 
+// ---- what is shown
+
+Recipe PageView::viewed_recipe() const {
+    if (held_) return {};
+    Recipe recipe = desk_.shown_recipe();
+    if (tool_ == PageTool::Crop || tool_ == PageTool::Corners) {
+        // All of the turned original, so that there is something to cut.
+        recipe.crop.reset();
+        recipe.flatten.reset();
+        recipe.tilt_degrees = 0;
+        recipe.rim_mm = 0;
+    }
+    return recipe;
+}
+
+SizePx PageView::page_px() const {
+    const PagePtr page = desk_.current();
+    if (!page) return {1, 1};
+    return developed_size(viewed_recipe(), {page->original.width_px, page->original.height_px}, page->original.dpi);
+}
+
+double PageView::page_dpi() const {
+    const PagePtr page = desk_.current();
+    return page ? page->original.dpi : 300;
+}
+
+double PageView::scale() const {
+    const SizePx full = page_px();
+    const double by_width = (width() - 2.0 * room) / full.width, by_height = (height() - 2.0 * room) / full.height;
+    if (fit_ == Fit::Page) return std::max(1e-4, std::min(by_width, by_height));
+    if (fit_ == Fit::Width) return std::max(1e-4, by_width);
+    return zoom_ / devicePixelRatioF();
+}
+
+QRectF PageView::sheet_rect() const {
+    const SizePx full = page_px();
+    const QSizeF size = QSizeF(full.width, full.height) * scale();
+    // Kept in view: a page smaller than the view is centred, a larger one never leaves it.
+    const auto origin = [](double view, double page, double centre) {
+        return page <= view - room
+                   ? (view - page) / 2
+                   : std::clamp(view / 2 - centre * page, view - page - room, static_cast<double>(room));
+    };
+    return {QPointF(std::round(origin(width(), size.width(), centre_.x())),
+                    std::round(origin(height(), size.height(), centre_.y()))),
+            size};
+}
+
+QPointF PageView::to_screen(PointMm on_page) const {
+    const double by = scale() * page_dpi() / mm_per_inch;
+    return sheet_rect().topLeft() + QPointF(on_page.x, on_page.y) * by;
+}
+
+cv::Point2d PageView::to_mm(QPointF screen) const {
+    const QPointF off = (screen - sheet_rect().topLeft()) / (scale() * page_dpi() / mm_per_inch);
+    return {off.x(), off.y()};
+}
+
+PointMm PageView::on_original(QPointF screen) const {
+    const PagePtr page = desk_.current();
+    if (!page) return {};
+    const Original& o = page->original;
+    const QPointF dot = (screen - sheet_rect().topLeft()) / scale();
+    const cv::Vec3d at = page_to_original(viewed_recipe(), {o.width_px, o.height_px}, o.dpi) *
+                         cv::Vec3d(dot.x() - 0.5, dot.y() - 0.5, 1);
+    return {px_to_mm(at[0] / at[2] + 0.5, o.dpi), px_to_mm(at[1] / at[2] + 0.5, o.dpi)};
+}
+
+// What is visible, and a quarter more on each side, so that a short way of panning shows nothing blurred.
+void PageView::ask() {
+    const PagePtr page = desk_.current();
+    PagePictures* pictures = desk_.pictures();
+    if (!page || !pictures || !isVisible()) return;
+    const QRectF sheet = sheet_rect();
+    const double shown = scale() * devicePixelRatioF(), wanted = std::min(1.0, shown);
+    const double to_picture = wanted / scale();
+    const QRectF seen = sheet.intersected(QRectF(rect()));
+    if (seen.isEmpty()) return;
+    const auto dots = [&](double at) { return static_cast<int>(std::lround(at * to_picture)); };
+    const SizePx full = page_px();
+    const cv::Rect all(0, 0, std::max(1, static_cast<int>(std::lround(full.width * wanted))),
+                       std::max(1, static_cast<int>(std::lround(full.height * wanted))));
+    const int margin_x = all.width > dots(width()) ? dots(width() / 4.0) : all.width,
+              margin_y = all.height > dots(height()) ? dots(height() / 4.0) : all.height;
+    const cv::Rect part =
+        cv::Rect(dots(seen.left() - sheet.left()) - margin_x, dots(seen.top() - sheet.top()) - margin_y,
+                 dots(seen.width()) + 2 * margin_x, dots(seen.height()) + 2 * margin_y) &
+        all;
+    const PageLook look{page->id, page->original, viewed_recipe(), wanted, part};
+    if (asked_ == look) return;
+    // What was developed already may hold all that is visible now.
+    const cv::Rect visible = cv::Rect(dots(seen.left() - sheet.left()), dots(seen.top() - sheet.top()),
+                                      dots(seen.width()), dots(seen.height())) &
+                             all;
+    for (const auto* held : {&part_, &whole_}) {
+        if (*held && (*held)->look.page == look.page && (*held)->look.recipe == look.recipe &&
+            (*held)->look.scale == look.scale && ((*held)->look.part & visible) == visible)
+            return;
+    }
+    asked_ = look;
+    pictures->look(look);
+}
+
+void PageView::take(const PageLook& look, const QImage& image) {
+    if (look == loupe_asked_) {
+        under_loupe_ = Shown{look, image};
+        return update();
+    }
+    const PagePtr page = desk_.current();
+    if (!page || look.page != page->id) return;
+    const SizePx full =
+        developed_size(look.recipe, {look.original.width_px, look.original.height_px}, look.original.dpi);
+    const bool all = look.part.width >= std::lround(full.width * look.scale) &&
+                     look.part.height >= std::lround(full.height * look.scale);
+    (all ? whole_ : part_) = Shown{look, image};
+    if (look == asked_) asked_.reset();
+    ask(); // something may have changed while it was made
+    update();
+    emit zoom_changed();
+}
+
+bool PageView::is_sharp() const {
+    const PagePtr page = desk_.current();
+    if (!page || asked_) return false;
+    const Recipe recipe = viewed_recipe();
+    const double wanted = std::min(1.0, scale() * devicePixelRatioF());
+    for (const auto* held : {&part_, &whole_}) {
+        if (*held && (*held)->look.page == page->id && (*held)->look.recipe == recipe && (*held)->look.scale == wanted)
+            return true;
+    }
+    return false;
+}
+
 void PageView::show_original(bool held) {
     held_ = held;
+    ask();
     update();
 }
 
-Levels PageView::picture() const {
-    Levels shown = held_ ? desk_.original_picture(desk_.current_page()) : desk_.page_picture(desk_.current_page());
-    return shown.isEmpty() && held_ ? desk_.page_picture(desk_.current_page()) : shown;
+void PageView::show_loupe(bool held) {
+    loupe_ = held;
+    under_loupe_.reset();
+    loupe_asked_.reset();
+    if (held) {
+        QMouseEvent here(QEvent::MouseMove, mouse_, mapToGlobal(mouse_), Qt::NoButton, Qt::NoButton, Qt::NoModifier);
+        mouseMoveEvent(&here);
+    }
+    update();
 }
 
-double PageView::scale(QSize full) const {
-    if (zoom_ > 0) return zoom_ / devicePixelRatioF();
-    return std::min({(width() - 2.0 * room) / full.width(), (height() - 2.0 * room) / full.height()});
+void PageView::show_rulers(bool shown) {
+    rulers_ = shown;
+    update();
+}
+
+void PageView::show_grid(bool shown) {
+    grid_ = shown;
+    update();
 }
 
 void PageView::set_fit() {
-    zoom_ = 0;
+    fit_ = Fit::Page;
     centre_ = {0.5, 0.5};
+    ask();
+    update();
+    emit zoom_changed();
+}
+
+void PageView::set_fit_width() {
+    fit_ = Fit::Width;
+    centre_ = {0.5, 0};
+    ask();
     update();
     emit zoom_changed();
 }
 
 void PageView::set_zoom(double zoom) {
-    zoom_ = std::clamp(zoom, 0.02, 16.0);
+    fit_ = Fit::Zoom;
+    zoom_ = std::clamp(zoom, 0.01, 16.0);
+    ask();
     update();
     emit zoom_changed();
 }
 
 QString PageView::zoom_words() const {
-    if (zoom_ <= 0) return tr("fit");
+    if (fit_ == Fit::Page) return tr("fit");
+    if (fit_ == Fit::Width) return tr("width");
     return tr("%1 %").arg(std::lround(zoom_ * 100));
 }
+
+void PageView::use_tool(PageTool tool) {
+    tool_ = tool;
+    grip_ = {};
+    changing_.reset();
+    moving_.reset();
+    pointing_.reset();
+    corner_ = -1;
+    setCursor(tool == PageTool::PickColour || tool == PageTool::PointEyes ? Qt::CrossCursor : Qt::ArrowCursor);
+    if (tool != PageTool::None) {
+        if (tool == PageTool::Crop || tool == PageTool::Corners) fit_ = Fit::Page;
+        setFocus(Qt::OtherFocusReason);
+    }
+    ask();
+    update();
+    emit tool_changed();
+    emit zoom_changed();
+}
+
+// ---- painting
 
 void PageView::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     if (!growing_.isNull()) return paint_growing(painter);
-    const Levels levels = picture();
     const auto& c = theme::colours();
-    if (levels.isEmpty()) {
+    if (!desk_.current()) {
         painter.setFont(theme::body());
         painter.setPen(c.quiet);
-        const QString words = desk_.current_page().isEmpty()
-                                  ? tr("No page yet. Scan one (Ctrl+Enter), or drop picture files and PDFs here.")
-                                  : tr("Developing the page …");
-        painter.drawText(rect(), Qt::AlignCenter, words);
+        painter.drawText(rect(), Qt::AlignCenter,
+                         tr("No page yet. Scan one (Ctrl+Enter), or drop picture files and PDFs here."));
         return;
     }
-    const QSize full = levels.front().size();
-    const double by = scale(full);
-    const QSizeF size = QSizeF(full) * by;
-    // Kept in view: a page smaller than the view is centred, a larger one never leaves it.
-    const auto origin = [](double view, double page, double centre) {
-        return page <= view ? (view - page) / 2
-                            : std::clamp(view / 2 - centre * page, view - page - room, static_cast<double>(room));
-    };
-    const QRectF sheet(std::round(origin(width(), size.width(), centre_.x())),
-                       std::round(origin(height(), size.height(), centre_.y())), size.width(), size.height());
+    const QRectF sheet = sheet_rect();
     paint_sheet(painter, sheet);
-    int level = 0;
-    while (level + 1 < levels.size() && levels[level + 1].width() >= size.width() * devicePixelRatioF()) ++level;
-    const QImage& image = levels[level];
-    const double image_scale = image.width() / size.width();
-    painter.setRenderHint(QPainter::SmoothPixmapTransform, by * devicePixelRatioF() < 2);
-    const QRectF seen = sheet.intersected(QRectF(rect()));
-    const QRectF part((seen.left() - sheet.left()) * image_scale, (seen.top() - sheet.top()) * image_scale,
-                      seen.width() * image_scale, seen.height() * image_scale);
-    painter.drawImage(seen, image, part);
+    paint_picture(painter, sheet);
+    const PagePtr page = desk_.current();
+    const bool tilting = desk_.shown_recipe().tilt_degrees != page->recipe.tilt_degrees;
+    if (grid_ || tilting) paint_grid(painter, sheet);
+    paint_tool(painter, sheet);
+    if (rulers_) paint_rulers(painter, sheet);
     if (held_) {
         painter.setFont(theme::measure());
         const QRectF tag(sheet.center().x() - 50, std::max(8.0, sheet.top() + 8), 100, 20);
@@ -126,11 +308,135 @@ void PageView::paintEvent(QPaintEvent*) {
         painter.setPen(c.on_plum);
         painter.drawText(tag, Qt::AlignCenter, tr("as scanned"));
     }
+    if (loupe_) paint_loupe(painter);
     if (hasFocus()) {
         painter.setPen(QPen(c.plum, 1));
         painter.setBrush(Qt::NoBrush);
         painter.drawRect(rect().adjusted(3, 3, -4, -4));
     }
+}
+
+// The whole page from the last fit under what was developed for here; before there is either, the thumbnail.
+void PageView::paint_picture(QPainter& painter, const QRectF& sheet) const {
+    const PagePtr page = desk_.current();
+    const Recipe now = viewed_recipe();
+    painter.save();
+    painter.setClipRect(sheet);
+    const auto draw = [&](const Shown& shown) {
+        const double by = scale() / shown.look.scale;
+        const QRectF to(sheet.left() + shown.look.part.x * by, sheet.top() + shown.look.part.y * by,
+                        shown.image.width() * by, shown.image.height() * by);
+        painter.setRenderHint(QPainter::SmoothPixmapTransform, by * devicePixelRatioF() < 2);
+        painter.drawImage(to, shown.image);
+    };
+    const auto fits = [&](const std::optional<Shown>& shown) {
+        return shown && shown->look.page == page->id && geometry_of(shown->look.recipe) == geometry_of(now);
+    };
+    if (fits(whole_)) {
+        draw(*whole_);
+    } else if (const QImage small = desk_.thumbnail(desk_.current_page());
+               !small.isNull() && geometry_of(now) == geometry_of(page->recipe)) {
+        painter.setRenderHint(QPainter::SmoothPixmapTransform);
+        painter.drawImage(sheet, small);
+    }
+    if (fits(part_) && part_->look.recipe == now &&
+        (!whole_ || part_->look.scale > whole_->look.scale || !fits(whole_)))
+        draw(*part_);
+    painter.restore();
+}
+
+QColor PageView::colour_at(QPointF screen) const {
+    const QRectF sheet = sheet_rect();
+    for (const auto* shown : {&part_, &whole_}) {
+        if (!*shown) continue;
+        const double by = (*shown)->look.scale / scale();
+        const QPoint at(cvFloor((screen.x() - sheet.left()) * by) - (*shown)->look.part.x,
+                        cvFloor((screen.y() - sheet.top()) * by) - (*shown)->look.part.y);
+        if ((*shown)->image.rect().contains(at)) return (*shown)->image.pixelColor(at);
+    }
+    return {};
+}
+
+void PageView::paint_grid(QPainter& painter, const QRectF& sheet) const {
+    QColor line = theme::colours().plum;
+    line.setAlpha(90);
+    painter.setPen(QPen(line, 1));
+    double step = 10 * scale() * page_dpi() / mm_per_inch;
+    while (step < 16) step *= 2;
+    for (double x = sheet.left() + step; x < sheet.right(); x += step)
+        painter.drawLine(QPointF(x, sheet.top()), QPointF(x, sheet.bottom()));
+    for (double y = sheet.top() + step; y < sheet.bottom(); y += step)
+        painter.drawLine(QPointF(sheet.left(), y), QPointF(sheet.right(), y));
+}
+
+// Along the top and the left: as long as the page, counted from its corner, in mm or inches.
+void PageView::paint_rulers(QPainter& painter, const QRectF& sheet) const {
+    const auto& c = theme::colours();
+    const double unit = (inches_ ? mm_per_inch : 10.0) * scale() * page_dpi() / mm_per_inch; // px of an inch or a cm
+    double labelled = 1;
+    for (const double step : {1.0, 2.0, 5.0, 10.0, 20.0, 50.0}) {
+        labelled = step;
+        if (step * unit >= 34) break;
+    }
+    const int parts = inches_ ? 8 : 10;
+    painter.fillRect(QRectF(0, 0, width(), ruler), c.paper);
+    painter.fillRect(QRectF(0, 0, ruler, height()), c.paper);
+    painter.setFont(theme::measure());
+    const auto along = [&](bool across) {
+        const double begin = across ? sheet.left() : sheet.top(), end = across ? sheet.right() : sheet.bottom();
+        const double room_end = across ? width() : height();
+        for (int i = 0; begin + i * unit / parts <= end + 0.5; ++i) {
+            const double at = begin + i * unit / parts;
+            if (at < ruler || at > room_end) continue;
+            const bool whole = i % parts == 0,
+                       named = whole && std::fmod(static_cast<double>(i) / parts, labelled) < 1e-6;
+            if (!whole && unit / parts < 4) continue;
+            const double length = named ? 8 : whole ? 6 : 3;
+            painter.setPen(QPen(c.quiet, 1));
+            painter.drawLine(across ? QLineF(at, ruler - length, at, ruler) : QLineF(ruler - length, at, ruler, at));
+            if (!named) continue;
+            const QString words = QString::number(inches_ ? i / parts : i / parts * 10);
+            painter.setPen(c.ink);
+            if (across) {
+                painter.drawText(QRectF(at + 2, -1, 40, 13), Qt::AlignLeft | Qt::AlignVCenter, words);
+            } else {
+                painter.save();
+                painter.translate(0, at + 2);
+                painter.rotate(90);
+                painter.drawText(QRectF(0, -12, 40, 12), Qt::AlignLeft | Qt::AlignVCenter, words);
+                painter.restore();
+            }
+        }
+    };
+    along(true);
+    along(false);
+    painter.fillRect(QRectF(0, 0, ruler, ruler), c.desk);
+    painter.setPen(c.ink);
+    painter.drawText(QRectF(0, 0, ruler, ruler), Qt::AlignCenter, inches_ ? tr("in") : tr("mm"));
+    painter.setPen(QPen(c.hairline, 1));
+    painter.drawLine(QPointF(0, ruler), QPointF(width(), ruler));
+    painter.drawLine(QPointF(ruler, 0), QPointF(ruler, height()));
+}
+
+void PageView::paint_loupe(QPainter& painter) const {
+    const auto& c = theme::colours();
+    const QRectF at(mouse_.x() - loupe_size / 2.0, mouse_.y() - loupe_size / 2.0, loupe_size, loupe_size);
+    painter.save();
+    QPainterPath round;
+    round.addEllipse(at);
+    painter.setClipPath(round);
+    painter.fillRect(at, c.table);
+    if (under_loupe_) {
+        const double by = scale() * loupe_power / under_loupe_->look.scale;
+        const QPointF dot = (mouse_ - sheet_rect().topLeft()) / scale() * under_loupe_->look.scale -
+                            QPointF(under_loupe_->look.part.x, under_loupe_->look.part.y);
+        painter.setRenderHint(QPainter::SmoothPixmapTransform, by < 2);
+        painter.drawImage(QRectF(mouse_ - dot * by, QSizeF(under_loupe_->image.size()) * by), under_loupe_->image);
+    }
+    painter.restore();
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(c.ink, 2));
+    painter.drawEllipse(at);
 }
 
 void PageView::paint_growing(QPainter& painter) {
@@ -150,58 +456,116 @@ void PageView::paint_growing(QPainter& painter) {
                      tr("%1 %").arg(100 * rows_ / std::max(1, growing_.height())));
 }
 
+// ---- mouse and keys
+
+void PageView::resizeEvent(QResizeEvent*) { ask(); }
+
 void PageView::zoom_at(QPointF screen, double factor) {
-    const Levels levels = picture();
-    if (levels.isEmpty()) return;
-    const QSize full = levels.front().size();
-    const double before = scale(full),
-                 after = std::clamp(before * devicePixelRatioF() * factor, 0.02, 16.0) / devicePixelRatioF();
-    const QPointF from_middle = screen - QPointF(width() / 2.0, height() / 2.0);
+    if (!desk_.current()) return;
+    const SizePx full = page_px();
+    const double before = scale(),
+                 after = std::clamp(before * devicePixelRatioF() * factor, 0.01, 16.0) / devicePixelRatioF();
+    const QRectF sheet = sheet_rect();
     // The dot under the mouse stays under it.
-    const QPointF centre_px(centre_.x() * full.width(), centre_.y() * full.height());
-    const QPointF moved = centre_px + from_middle / before - from_middle / after;
-    centre_ = {std::clamp(moved.x() / full.width(), 0.0, 1.0), std::clamp(moved.y() / full.height(), 0.0, 1.0)};
+    const QPointF dot = (screen - sheet.topLeft()) / before;
+    const QPointF middle = dot + (QPointF(width() / 2.0, height() / 2.0) - screen) / after;
+    centre_ = {std::clamp(middle.x() / full.width, 0.0, 1.0), std::clamp(middle.y() / full.height, 0.0, 1.0)};
     set_zoom(after * devicePixelRatioF());
+}
+
+void PageView::pan(QPointF by) {
+    const QRectF sheet = sheet_rect();
+    centre_ = {std::clamp(centre_.x() - by.x() / sheet.width(), 0.0, 1.0),
+               std::clamp(centre_.y() - by.y() / sheet.height(), 0.0, 1.0)};
+    ask();
+    update();
 }
 
 void PageView::wheelEvent(QWheelEvent* event) { zoom_at(event->position(), std::pow(1.0015, event->angleDelta().y())); }
 
-void PageView::mousePressEvent(QMouseEvent* event) { dragged_from_ = event->position(); }
+void PageView::mousePressEvent(QMouseEvent* event) {
+    dragged_from_ = event->position();
+    if (event->button() != Qt::LeftButton) return;
+    if (rulers_ && event->position().x() < ruler && event->position().y() < ruler) {
+        inches_ = !inches_;
+        return update();
+    }
+    press_tool(event->position());
+}
 
 void PageView::mouseMoveEvent(QMouseEvent* event) {
-    if (!(event->buttons() & Qt::LeftButton)) return;
-    const Levels levels = picture();
-    if (levels.isEmpty()) return;
-    const QSizeF size = QSizeF(levels.front().size()) * scale(levels.front().size());
+    mouse_ = event->position();
+    if (loupe_) {
+        if (const PagePtr page = desk_.current(); page && desk_.pictures()) {
+            const double wanted = std::min(1.0, scale() * devicePixelRatioF() * loupe_power);
+            const QPointF dot = (mouse_ - sheet_rect().topLeft()) / scale() * wanted;
+            const int half = static_cast<int>(loupe_size * wanted / (scale() * loupe_power)) / 2 + 40;
+            loupe_asked_ = PageLook{page->id, page->original, viewed_recipe(), wanted,
+                                    cv::Rect(cvRound(dot.x()) - half, cvRound(dot.y()) - half, 2 * half, 2 * half)};
+            // Kept on the page by develop_part(); asked for like that, so that the answer is known again.
+            const SizePx full = page_px();
+            loupe_asked_->part &= cv::Rect(0, 0, std::max(1, static_cast<int>(std::lround(full.width * wanted))),
+                                           std::max(1, static_cast<int>(std::lround(full.height * wanted))));
+            if (!loupe_asked_->part.empty()) desk_.pictures()->look(*loupe_asked_);
+        }
+        update();
+    }
+    if (tool_ != PageTool::None) {
+        move_tool(event->position(), event->modifiers());
+        if (grip_.part != Grip::Part::None || corner_ >= 0 || pointing_) return;
+    }
+    if (!(event->buttons() & Qt::LeftButton) || !desk_.current()) return;
     const QPointF by = event->position() - dragged_from_;
     dragged_from_ = event->position();
-    centre_ = {std::clamp(centre_.x() - by.x() / size.width(), 0.0, 1.0),
-               std::clamp(centre_.y() - by.y() / size.height(), 0.0, 1.0)};
-    update();
+    pan(by);
+}
+
+void PageView::mouseReleaseEvent(QMouseEvent* event) {
+    if (tool_ != PageTool::None) release_tool(event->position());
 }
 
 void PageView::mouseDoubleClickEvent(QMouseEvent* event) {
-    if (zoom_ > 0) return set_fit();
-    const Levels levels = picture();
-    if (!levels.isEmpty()) zoom_at(event->position(), 1 / (scale(levels.front().size()) * devicePixelRatioF()));
+    if (tool_ != PageTool::None) return;
+    if (fit_ != Fit::Page) return set_fit();
+    if (desk_.current()) zoom_at(event->position(), 1 / (scale() * devicePixelRatioF()));
 }
 
 void PageView::keyPressEvent(QKeyEvent* event) {
     const QPointF middle(width() / 2.0, height() / 2.0);
+    const bool larger = sheet_rect().height() > height() || sheet_rect().width() > width();
+    const bool extend = event->modifiers() & Qt::ShiftModifier;
     switch (event->key()) {
     case Qt::Key_Plus:
     case Qt::Key_Equal:
-        zoom_at(middle, 1.25);
-        break;
+        return zoom_at(middle, 1.25);
     case Qt::Key_Minus:
-        zoom_at(middle, 0.8);
-        break;
+        return zoom_at(middle, 0.8);
     case Qt::Key_0:
-        set_fit();
-        break;
+        return set_fit();
     case Qt::Key_1:
-        set_zoom(1);
-        break;
+        return set_zoom(1);
+    case Qt::Key_W:
+        return set_fit_width();
+    case Qt::Key_R:
+        return show_rulers(!rulers_);
+    case Qt::Key_G:
+        return show_grid(!grid_);
+    case Qt::Key_PageDown:
+        return desk_.step_page(1, extend);
+    case Qt::Key_PageUp:
+        return desk_.step_page(-1, extend);
+    case Qt::Key_Left:
+        return larger ? pan({60, 0}) : desk_.step_page(-1, extend);
+    case Qt::Key_Right:
+        return larger ? pan({-60, 0}) : desk_.step_page(1, extend);
+    case Qt::Key_Up:
+        return larger ? pan({0, 60}) : desk_.step_page(-1, extend);
+    case Qt::Key_Down:
+        return larger ? pan({0, -60}) : desk_.step_page(1, extend);
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+        if (tool_ != PageTool::None) return use_tool(PageTool::None);
+        [[fallthrough]];
     default:
         QWidget::keyPressEvent(event);
     }

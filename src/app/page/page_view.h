@@ -1,14 +1,17 @@
-// The chosen page as large as possible: zoom down to single dots, pan by dragging, the original while B is held. While
-// a page is being scanned it shows that page growing.
+// The chosen page as large as possible: zoom down to single dots, pan by dragging, the original while B is held, a
+// loupe while L is held, rulers on demand. On it the tools that need the page: cutting by corner mounts, the corners of
+// a photographed page, picking a colour, pointing at red eyes. While a page is being scanned it shows that page
+// growing.
 #pragma once
 
 #include "app/desk.h"
+#include "app/glass/frame_drag.h"
 
 #include <QWidget>
 
-class QLabel;
-
 namespace yelvin {
+
+enum class PageTool { None, Crop, Corners, PickColour, PointEyes };
 
 class PageView : public QWidget {
     Q_OBJECT
@@ -16,34 +19,96 @@ class PageView : public QWidget {
     PageView(Desk& desk, QWidget* parent);
     void show_original(bool held);
     bool shows_original() const { return held_; }
+    void show_loupe(bool held);
     void set_fit();
+    void set_fit_width();
     void set_zoom(double page_pixels_to_screen); // 1: one dot of the page is one of the screen
     QString zoom_words() const;
+    void use_tool(PageTool tool);
+    PageTool tool() const { return tool_; }
+    void show_rulers(bool shown);
+    bool shows_rulers() const { return rulers_; }
+    void show_grid(bool shown);
+
+    // What is shown where: for those who point at it.
+    QRectF sheet_rect() const;                // of the whole page, on this widget
+    QPointF to_screen(PointMm on_page) const; // of the page as it is shown
+    bool is_sharp() const;                    // what is visible is developed at the scale it is shown at
+    QColor colour_at(QPointF screen) const;   // of the picture
 
   signals:
     void zoom_changed();
+    void tool_changed();
 
   protected:
     void paintEvent(QPaintEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
     void wheelEvent(QWheelEvent*) override;
     void mousePressEvent(QMouseEvent*) override;
     void mouseMoveEvent(QMouseEvent*) override;
+    void mouseReleaseEvent(QMouseEvent*) override;
     void mouseDoubleClickEvent(QMouseEvent*) override;
     void keyPressEvent(QKeyEvent*) override;
 
   private:
     Desk& desk_;
-    double zoom_ = 0;          // 0: fit
+    enum class Fit { Page, Width, Zoom } fit_ = Fit::Page;
+    double zoom_ = 1;
     QPointF centre_{0.5, 0.5}; // of the page, in parts of its size
     QPointF dragged_from_;
-    bool held_ = false;
+    bool held_ = false, rulers_ = false, grid_ = false, inches_ = false;
     QImage growing_;
     int rows_ = 0;
+    struct Shown {
+        PageLook look;
+        QImage image;
+    };
+    std::optional<Shown> whole_, part_; // the page at the scale of a fit, and what was looked at last
+    std::optional<PageLook> asked_;
+    // The loupe.
+    bool loupe_ = false;
+    QPointF mouse_;
+    std::optional<Shown> under_loupe_;
+    std::optional<PageLook> loupe_asked_;
+    // The tools.
+    PageTool tool_ = PageTool::None;
+    Grip grip_;
+    int corner_ = -1;
+    cv::Point2d start_mm_;
+    Region start_frame_;
+    std::optional<Region> changing_;
+    std::optional<Corners> moving_;
+    std::optional<Spot> pointing_;
 
-    Levels picture() const;
-    double scale(QSize full) const;
+    Recipe viewed_recipe() const;
+    SizePx page_px() const;  // of what is shown
+    double page_dpi() const; // likewise
+    double scale() const;    // screen px for a dot of the page
+    void ask();
+    void take(const PageLook& look, const QImage& image);
     void zoom_at(QPointF screen, double factor);
+    void pan(QPointF by);
     void paint_growing(QPainter& painter);
+    void paint_picture(QPainter& painter, const QRectF& sheet) const;
+    void paint_rulers(QPainter& painter, const QRectF& sheet) const;
+    void paint_grid(QPainter& painter, const QRectF& sheet) const;
+    void paint_loupe(QPainter& painter) const;
+    void paint_tool(QPainter& painter, const QRectF& sheet) const;
+    // page_tools.cpp
+    Region crop_frame() const;
+    Corners corners() const;
+    cv::Point2d to_mm(QPointF screen) const; // of the page as it is shown
+    bool press_tool(QPointF at);
+    void move_tool(QPointF at, Qt::KeyboardModifiers keys);
+    void release_tool(QPointF at);
+    void paint_crop(QPainter& painter, const QRectF& sheet) const;
+    void paint_corners(QPainter& painter, const QRectF& sheet) const;
+    void paint_eyes(QPainter& painter) const;
+    PointMm on_original(QPointF screen) const;
 };
+
+// A frame on the turned original, as the crop and the tilt of a recipe, and back.
+Region frame_of(const Recipe& recipe, SizeMm original);
+Recipe with_frame(Recipe recipe, const Region& frame, SizeMm original);
 
 }

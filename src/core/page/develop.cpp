@@ -10,8 +10,6 @@ namespace yelvin {
 
 namespace {
 
-constexpr double measuring_dpi = 100;
-
 // What a straightened page shows where it reaches beyond the original: the colour of its paper.
 cv::Scalar paper_colour(const cv::Mat& pixels) {
     cv::Mat small;
@@ -130,10 +128,11 @@ int threshold_for(const Raster& original, const Recipe& recipe, const PageMeasur
 
 }
 
-PageMeasure measured(const Raster& original, const Recipe& recipe) {
+PageMeasure measured(const Raster& original, const Recipe& recipe, const Raster* coarse) {
     PageMeasure measure;
     if (needs_measure(recipe))
-        measure = measure_page(laid(at_resolution(original, measuring_dpi), geometry_of(recipe)), recipe.adjust);
+        measure = measure_page(laid(coarse ? *coarse : at_resolution(original, measuring_dpi), geometry_of(recipe)),
+                               recipe.adjust);
     if (makes_black(recipe, original.ink) && recipe.adjust.local_threshold == 0)
         measure.threshold = threshold_for(original, recipe, measure);
     return measure;
@@ -159,48 +158,91 @@ Raster develop(const Raster& original, const Recipe& recipe) {
     return inked(std::move(page), recipe, measure);
 }
 
+namespace {
+
+// A part on screen: what of the page is needed for it, and where that comes from.
+struct PartPlan {
+    SizePx page;             // at the scale
+    cv::Rect part, seen;     // kept on the page; `seen` with the margin that filters look at
+    cv::Matx33d to_original; // dots of `seen` to those of the original
+};
+
+cv::Matx33d scale_map(double by_x, double by_y) {
+    return {by_x, 0, 0.5 * by_x - 0.5, 0, by_y, 0.5 * by_y - 0.5, 0, 0, 1};
+}
+
+PartPlan plan_of(const PartWanted& wanted, const Recipe& recipe) {
+    const SizePx page = developed_size(recipe, wanted.original, wanted.dpi);
+    PartPlan plan;
+    plan.page = {std::max(1, static_cast<int>(std::lround(page.width * wanted.scale))),
+                 std::max(1, static_cast<int>(std::lround(page.height * wanted.scale)))};
+    // Filters see a little more than the part, so that its rim is as it will be on the whole page.
+    const Adjust& a = recipe.adjust;
+    const bool filters = a.screen_lpi > 0 || a.dust_mm > 0 || a.specks_mm > 0 || a.sharpen > 0 || a.local_threshold > 0;
+    const int margin = filters ? cvCeil(mm_to_px(4, wanted.dpi * wanted.scale)) : 0;
+    const cv::Rect all(0, 0, plan.page.width, plan.page.height);
+    plan.part = wanted.part & all;
+    plan.seen = cv::Rect(plan.part.x - margin, plan.part.y - margin, plan.part.width + 2 * margin,
+                         plan.part.height + 2 * margin) &
+                all;
+    plan.to_original = page_to_original(recipe, wanted.original, wanted.dpi) *
+                       scale_map(1 / wanted.scale, 1 / wanted.scale) *
+                       cv::Matx33d(1, 0, plan.seen.x, 0, 1, plan.seen.y, 0, 0, 1);
+    return plan;
+}
+
+// The rim that gets what lies just inside it, as far as the part shows it.
+void replicate_rim(cv::Mat& pixels, const PartPlan& plan, int rim) {
+    const cv::Rect& seen = plan.seen;
+    const int left = std::max(0, rim - seen.x), top = std::max(0, rim - seen.y),
+              right = std::max(0, seen.br().x - (plan.page.width - rim)),
+              bottom = std::max(0, seen.br().y - (plan.page.height - rim));
+    const cv::Rect inside(left, top, seen.width - left - right, seen.height - top - bottom);
+    if (inside.width <= 0 || inside.height <= 0) return;
+    const cv::Mat kept = pixels(inside).clone();
+    cv::copyMakeBorder(kept, pixels, top, bottom, left, right, cv::BORDER_REPLICATE);
+}
+
+}
+
+cv::Rect original_part(const PartWanted& wanted, const Recipe& recipe) {
+    const PartPlan plan = plan_of(wanted, recipe);
+    double left = 1e9, top = 1e9, right = -1e9, bottom = -1e9;
+    for (const auto& [x, y] :
+         {std::pair(0, 0), {plan.seen.width, 0}, {0, plan.seen.height}, {plan.seen.width, plan.seen.height}}) {
+        const cv::Vec3d at = plan.to_original * cv::Vec3d(x, y, 1);
+        left = std::min(left, at[0] / at[2]);
+        right = std::max(right, at[0] / at[2]);
+        top = std::min(top, at[1] / at[2]);
+        bottom = std::max(bottom, at[1] / at[2]);
+    }
+    constexpr int margin = 4; // the kernel's reach
+    const cv::Rect all(0, 0, wanted.original.width, wanted.original.height);
+    return cv::Rect(cv::Point(cvFloor(left) - margin, cvFloor(top) - margin),
+                    cv::Point(cvCeil(right) + margin, cvCeil(bottom) + margin)) &
+           all;
+}
+
 Raster develop_part(const Raster& level, const PartWanted& wanted, const Recipe& recipe, const PageMeasure& measure) {
     const double dpi = wanted.dpi * wanted.scale;
-    const SizePx page = developed_size(recipe, wanted.original, wanted.dpi);
-    const SizePx scaled{std::max(1, static_cast<int>(std::lround(page.width * wanted.scale))),
-                        std::max(1, static_cast<int>(std::lround(page.height * wanted.scale)))};
-    // Filters see a little more than the part, so that its rim is as it will be on the whole page.
-    const bool filters = recipe.adjust.screen_lpi > 0 || recipe.adjust.dust_mm > 0 || recipe.adjust.specks_mm > 0 ||
-                         recipe.adjust.sharpen > 0 || recipe.adjust.local_threshold > 0;
-    const int margin = filters ? cvCeil(mm_to_px(4, dpi)) : 0;
-    const cv::Rect all(0, 0, scaled.width, scaled.height);
-    const cv::Rect part = wanted.part & all, seen = cv::Rect(part.x - margin, part.y - margin, part.width + 2 * margin,
-                                                             part.height + 2 * margin) &
-                                                    all;
+    const PartPlan plan = plan_of(wanted, recipe);
     Raster out{{}, dpi, level.ink};
-    if (part.empty()) return out;
-    // Dots of the part -> of the page -> of the original -> of the level.
-    const auto scale_map = [](double by_x, double by_y) {
-        return cv::Matx33d(by_x, 0, 0.5 * by_x - 0.5, 0, by_y, 0.5 * by_y - 0.5, 0, 0, 1);
-    };
-    const cv::Matx33d map = scale_map(static_cast<double>(level.width_px()) / wanted.original.width,
-                                      static_cast<double>(level.height_px()) / wanted.original.height) *
-                            page_to_original(recipe, wanted.original, wanted.dpi) *
-                            scale_map(1 / wanted.scale, 1 / wanted.scale) *
-                            cv::Matx33d(1, 0, seen.x, 0, 1, seen.y, 0, 0, 1);
-    out.pixels.create(seen.size(), level.pixels.type());
+    if (plan.part.empty()) return out;
+    const bool all = wanted.level_scale == 0;
+    const double by_x = all ? static_cast<double>(level.width_px()) / wanted.original.width : wanted.level_scale,
+                 by_y = all ? static_cast<double>(level.height_px()) / wanted.original.height : wanted.level_scale;
+    const cv::Matx33d map = cv::Matx33d(1, 0, -wanted.level_origin.x, 0, 1, -wanted.level_origin.y, 0, 0, 1) *
+                            scale_map(by_x, by_y) * plan.to_original;
+    out.pixels.create(plan.seen.size(), level.pixels.type());
     resample(level.pixels, out.pixels, map, paper_colour(level.pixels));
-    if (const int rim = static_cast<int>(std::lround(mm_to_px(recipe.rim_mm, dpi))); rim > 0) {
-        const int left = std::max(0, rim - seen.x), top = std::max(0, rim - seen.y),
-                  right = std::max(0, seen.br().x - (scaled.width - rim)),
-                  bottom = std::max(0, seen.br().y - (scaled.height - rim));
-        const cv::Rect inside(left, top, seen.width - left - right, seen.height - top - bottom);
-        if (inside.width > 0 && inside.height > 0) {
-            const cv::Mat kept = out.pixels(inside).clone();
-            cv::copyMakeBorder(kept, out.pixels, top, bottom, left, right, cv::BORDER_REPLICATE);
-        }
-    }
+    if (const int rim = static_cast<int>(std::lround(mm_to_px(recipe.rim_mm, dpi))); rim > 0)
+        replicate_rim(out.pixels, plan, rim);
     if (level.ink != Ink::Black) {
-        retouch(out.pixels, recipe, measure, {dpi, seen.tl(), scaled},
+        retouch(out.pixels, recipe, measure, {dpi, plan.seen.tl(), plan.page},
                 on_page(recipe.adjust.eyes, recipe, wanted.original, wanted.dpi));
         clean(out.pixels, recipe.adjust, dpi);
     }
-    out.pixels = out.pixels(cv::Rect(part.tl() - seen.tl(), part.size()));
+    out.pixels = out.pixels(cv::Rect(plan.part.tl() - plan.seen.tl(), plan.part.size()));
     return inked(std::move(out), recipe, measure);
 }
 

@@ -13,7 +13,9 @@ namespace yelvin {
 Raster develop(const Raster& original, const Recipe& recipe);
 
 // What the corrections need to know of the whole page. From the original, or for looking from a coarser copy of it.
-PageMeasure measured(const Raster& original, const Recipe& recipe);
+// `coarse` is the original at `measuring_dpi`, where somebody has it already.
+inline constexpr double measuring_dpi = 100;
+PageMeasure measured(const Raster& original, const Recipe& recipe, const Raster* coarse = nullptr);
 
 // A part of the page at another scale, for looking: `level` is the original or a coarser copy of it, `original` the
 // size of the original at `dpi`. `part` is in dots of the page at `scale` (1: its own dots) and may reach beyond it.
@@ -22,7 +24,12 @@ struct PartWanted {
     double dpi = 300;
     double scale = 1;
     cv::Rect part;
+    // Where `level` is a part of a copy: dots of it for one of the original, and what of it comes first.
+    double level_scale = 0; // 0: `level` is all of it
+    cv::Point level_origin;
 };
+// The part of the original that is needed for it, in dots of the original, a little margin with it.
+cv::Rect original_part(const PartWanted& wanted, const Recipe& recipe);
 Raster develop_part(const Raster& level, const PartWanted& wanted, const Recipe& recipe, const PageMeasure& measure);
 
 }

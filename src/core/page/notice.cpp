@@ -1,6 +1,7 @@
 #include "core/page/notice.h"
 
 #include "core/page/frame.h"
+#include "core/page/red_eyes.h"
 #include "core/page/traces.h"
 #include "core/raster/paper.h"
 
@@ -18,6 +19,20 @@ std::string_view kind_word(PageKind kind) {
 namespace {
 
 constexpr double edge_mm = 0.4;
+
+// A sheet in the picture whose corners are no rectangle's: a camera saw it from the side.
+std::optional<Corners> seen_askew(const Raster& raster) {
+    const auto corners = find_corners(raster);
+    if (!corners) return std::nullopt;
+    double worst = 0;
+    for (size_t i = 0; i < 4; ++i) {
+        const PointMm &a = (*corners)[(i + 3) % 4], &b = (*corners)[i], &c = (*corners)[(i + 1) % 4];
+        const cv::Point2d p(a.x - b.x, a.y - b.y), q(c.x - b.x, c.y - b.y);
+        worst = std::max(worst, std::abs(p.dot(q)) / (cv::norm(p) * cv::norm(q)));
+    }
+    constexpr double clearly = 0.025; // the sine of 1.4 degrees
+    return worst > clearly ? corners : std::nullopt;
+}
 
 }
 
@@ -43,7 +58,15 @@ Notices notice(const Raster& original, Items items) {
     }
     const bool many_letters = out.letters >= 60 || (out.tilt_by_text && out.letters >= 20);
     const bool covered = out.ink.tone_percent >= 4 || out.ink.solid_percent >= 30;
+    out.blemishes = find_blemishes(work, marks);
     out.kind = !covered ? PageKind::Text : many_letters ? PageKind::Mixed : PageKind::Photo;
+    // Pictures have edges, lights and depths of their own; none of this is a fault there.
+    if (out.kind == PageKind::Photo) out.blemishes = {};
+    if (covered) {
+        out.blemishes.screen_lpi = screen_of(original);
+        out.red_eyes = find_red_eyes(work);
+    }
+    if (items == Items::Find) out.askew = seen_askew(work);
     return out;
 }
 

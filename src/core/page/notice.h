@@ -2,6 +2,8 @@
 #pragma once
 
 #include "core/error.h"
+#include "core/page/blemishes.h"
+#include "core/page/flatten.h"
 #include "core/page/ink.h"
 #include "core/page/recipe.h"
 #include "core/page/regions.h"
@@ -30,9 +32,12 @@ struct Notices {
     InkNeed ink;
     PageKind kind = PageKind::Text;
     std::vector<Region> regions;
-    std::optional<Region> sheet;       // in a picture that shows more: the sheet or item that the page is cut to
-    bool framed = false;               // `sheet` was drawn by a person: cut exactly so, its top the page's top
-    std::string paper;                 // the standard size that `sheet` has within 2 mm; may be empty
+    std::optional<Region> sheet; // in a picture that shows more: the sheet or item that the page is cut to
+    bool framed = false;         // `sheet` was drawn by a person: cut exactly so, its top the page's top
+    std::string paper;           // the standard size that `sheet` has within 2 mm; may be empty
+    Blemishes blemishes;
+    std::vector<Spot> red_eyes;        // mm of the original
+    std::optional<Corners> askew;      // mm of the original: a sheet that was photographed from the side
     std::vector<std::string> barcodes; // looked for only where the ticket wants them
 
     // Writing counts for itself, so that a lone page number, which is hardly any ink, is not lost under the usual

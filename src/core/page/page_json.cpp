@@ -20,6 +20,47 @@ std::optional<T> optional_from(const json& object, const char* key) {
 }
 }
 
+namespace {
+json spots_json(const std::vector<Spot>& spots) {
+    json out = json::array();
+    for (const Spot& spot : spots) out.push_back({spot.x_mm, spot.y_mm, spot.radius_mm});
+    return out;
+}
+std::vector<Spot> spots_from_json(const json& array) {
+    std::vector<Spot> out;
+    for (const json& spot : array) {
+        if (spot.is_array() && spot.size() == 3) out.push_back({spot[0], spot[1], spot[2]});
+    }
+    return out;
+}
+json corners_json(const std::optional<Corners>& corners) {
+    if (!corners) return {};
+    json out = json::array();
+    for (const PointMm& corner : *corners) {
+        out.push_back(corner.x);
+        out.push_back(corner.y);
+    }
+    return out;
+}
+json blemishes_json(const Blemishes& b) {
+    return {{"contrast", b.contrast_percent}, {"show_through", b.show_through_percent},
+            {"cut_off", b.cut_off},           {"shadow", b.shadow_mm},
+            {"holes", b.punch_holes},         {"uneven", b.uneven_percent},
+            {"screen", b.screen_lpi}};
+}
+Blemishes blemishes_from_json(const json& j) {
+    Blemishes b;
+    b.contrast_percent = j.value("contrast", 0.0);
+    b.show_through_percent = j.value("show_through", 0.0);
+    b.cut_off = j.value("cut_off", b.cut_off);
+    b.shadow_mm = j.value("shadow", b.shadow_mm);
+    b.punch_holes = j.value("holes", 0);
+    b.uneven_percent = j.value("uneven", 0.0);
+    b.screen_lpi = j.value("screen", 0.0);
+    return b;
+}
+}
+
 json to_json(const Notices& n) {
     json regions = json::array();
     for (const Region& r : n.regions) regions.push_back({r.x_mm, r.y_mm, r.w_mm, r.h_mm, r.angle_degrees});
@@ -40,6 +81,9 @@ json to_json(const Notices& n) {
             {"barcodes", n.barcodes},
             {"framed", n.framed},
             {"paper", n.paper},
+            {"blemishes", blemishes_json(n.blemishes)},
+            {"eyes", spots_json(n.red_eyes)},
+            {"askew", corners_json(n.askew)},
             {"sheet", n.sheet ? json{n.sheet->x_mm, n.sheet->y_mm, n.sheet->w_mm, n.sheet->h_mm, n.sheet->angle_degrees}
                               : json()}};
 }
@@ -63,6 +107,10 @@ Notices notices_from_json(const json& j) {
     n.framed = j.value("framed", false);
     n.paper = j.value("paper", std::string());
     n.barcodes = j.value("barcodes", std::vector<std::string>{});
+    n.blemishes = blemishes_from_json(j.value("blemishes", json::object()));
+    n.red_eyes = spots_from_json(j.value("eyes", json::array()));
+    if (const json c = j.value("askew", json()); c.is_array() && c.size() == 8)
+        n.askew = Corners{PointMm{c[0], c[1]}, {c[2], c[3]}, {c[4], c[5]}, {c[6], c[7]}};
     if (const json r = j.value("sheet", json()); r.is_array() && r.size() == 5)
         n.sheet = Region{r[0], r[1], r[2], r[3], r[4]};
     return n;
@@ -82,7 +130,7 @@ json to_json(const Adjust& adjust) {
         const PickedColour& c = *adjust.drop_colour;
         out["drop_colour"] = fmt::format("#{:02x}{:02x}{:02x}", c.red, c.green, c.blue);
     }
-    for (const Spot& eye : adjust.eyes) out["eyes"].push_back({eye.x_mm, eye.y_mm, eye.radius_mm});
+    if (!adjust.eyes.empty()) out["eyes"] = spots_json(adjust.eyes);
     return out;
 }
 
@@ -107,9 +155,7 @@ Adjust adjust_from_json(const json& j) {
     }
     if (const auto at = j.find("drop_colour"); at != j.end() && at->is_string())
         adjust.drop_colour = colour_from_text(at->get<std::string>());
-    for (const json& eye : j.value("eyes", json::array())) {
-        if (eye.is_array() && eye.size() == 3) adjust.eyes.push_back({eye[0], eye[1], eye[2]});
-    }
+    adjust.eyes = spots_from_json(j.value("eyes", json::array()));
     return kept_in_range(std::move(adjust));
 }
 

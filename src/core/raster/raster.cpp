@@ -76,8 +76,8 @@ Raster at_resolution(const Raster& raster, double dpi) {
         const auto blocks = [whole](int length) { return std::max(1, (length + (whole - 1) / 2) / whole); };
         const int width = blocks(raster.width_px()), height = blocks(raster.height_px());
         const int right = width * whole - raster.width_px(), bottom = height * whole - raster.height_px();
-        cv::Mat all = raster.pixels(cv::Rect(0, 0, std::min(raster.width_px(), width * whole),
-                                             std::min(raster.height_px(), height * whole)));
+        cv::Mat all = raster.pixels(
+            cv::Rect(0, 0, std::min(raster.width_px(), width * whole), std::min(raster.height_px(), height * whole)));
         if (right > 0 || bottom > 0)
             cv::copyMakeBorder(all, all, 0, std::max(0, bottom), 0, std::max(0, right), cv::BORDER_REPLICATE);
         cv::resize(all, out.pixels, {width, height}, 0, 0, cv::INTER_AREA);

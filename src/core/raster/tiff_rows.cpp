@@ -6,6 +6,7 @@
 #include <tiffio.hxx>
 
 #include <cerrno>
+#include <limits>
 #include <spanstream>
 
 namespace yelvin {
@@ -105,6 +106,10 @@ Result<void> TiffRowWriter::finish() {
 }
 
 Result<Raster> read_own_tiff(const std::filesystem::path& path) {
+    return read_own_tiff_rows(path, 0, std::numeric_limits<int>::max());
+}
+
+Result<Raster> read_own_tiff_rows(const std::filesystem::path& path, int first, int count) {
     const auto broken = [&] {
         return fail(ErrorKind::BadInput, fmt::format("The kept original {} cannot be read; scan this page again.",
                                                      path.filename().string()));
@@ -124,16 +129,23 @@ Result<Raster> read_own_tiff(const std::filesystem::path& path) {
     TIFFGetField(file.get(), TIFFTAG_IMAGEDESCRIPTION, &description);
     if (width == 0 || height == 0 || bits != 8 || (samples != 1 && samples != 3) || dpi <= 0) return broken();
 
-    Raster out{cv::Mat(static_cast<int>(height), static_cast<int>(width), samples == 3 ? CV_8UC3 : CV_8UC1), dpi,
-               samples == 3                                              ? Ink::Colour
-               : description && std::string_view(description) == "black" ? Ink::Black
-                                                                         : Ink::Grey};
-    for (uint32_t y = 0, strip = 0; y < height; y += strip_rows, ++strip) {
-        cv::Mat rows = out.pixels.rowRange(static_cast<int>(y), static_cast<int>(std::min(height, y + strip_rows)));
+    const int all = static_cast<int>(height), each = static_cast<int>(strip_rows);
+    first = std::clamp(first, 0, all - 1);
+    const int end = count < all - first ? first + std::max(1, count) : all;
+    const Ink ink = samples == 3                                              ? Ink::Colour
+                    : description && std::string_view(description) == "black" ? Ink::Black
+                                                                              : Ink::Grey;
+    const int begin = first / each * each; // of the strip that holds the first row
+    const int last = std::min(all, (end + each - 1) / each * each);
+    Raster out{cv::Mat(last - begin, static_cast<int>(width), samples == 3 ? CV_8UC3 : CV_8UC1), dpi, ink};
+    for (int y = begin; y < last; y += each) {
+        cv::Mat rows = out.pixels.rowRange(y - begin, std::min(last, y + each) - begin);
         const auto bytes = static_cast<tmsize_t>(rows.total() * rows.elemSize());
-        if (TIFFReadEncodedStrip(file.get(), strip, rows.data, bytes) != bytes) return broken();
+        if (TIFFReadEncodedStrip(file.get(), static_cast<uint32_t>(y / each), rows.data, bytes) != bytes)
+            return broken();
         if (samples == 3) cv::cvtColor(rows, rows, cv::COLOR_RGB2BGR);
     }
+    if (first != begin || end != last) out.pixels = out.pixels.rowRange(first - begin, end - begin);
     return out;
 }
 

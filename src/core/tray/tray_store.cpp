@@ -1,9 +1,8 @@
 #include "core/tray/tray_store.h"
 
-#include "core/saving/safe_file.h"
+#include "core/tray/rows.h"
 
 #include <fmt/format.h>
-#include <sqlite3.h>
 
 #include <set>
 
@@ -14,74 +13,13 @@ namespace yelvin {
 
 namespace {
 
-constexpr const char* growing_suffix = ".growing";
-
-class Statement {
-  public:
-    Statement(sqlite3* database, const char* sql) { sqlite3_prepare_v2(database, sql, -1, &statement_, nullptr); }
-    ~Statement() { sqlite3_finalize(statement_); }
-    Statement(const Statement&) = delete;
-    Statement& operator=(const Statement&) = delete;
-    Statement& bind(int at, const std::string& text) {
-        sqlite3_bind_text(statement_, at, text.data(), static_cast<int>(text.size()), SQLITE_TRANSIENT);
-        return *this;
-    }
-    Statement& bind(int at, size_t number) {
-        sqlite3_bind_int64(statement_, at, static_cast<sqlite3_int64>(number));
-        return *this;
-    }
-    bool next() { return sqlite3_step(statement_) == SQLITE_ROW; }
-    bool run() {
-        const int code = sqlite3_step(statement_);
-        sqlite3_reset(statement_);
-        return code == SQLITE_DONE || code == SQLITE_ROW;
-    }
-    std::string text(int column) const {
-        const auto* bytes = reinterpret_cast<const char*>(sqlite3_column_text(statement_, column));
-        return bytes ? std::string(bytes, static_cast<size_t>(sqlite3_column_bytes(statement_, column)))
-                     : std::string{};
-    }
-
-  private:
-    sqlite3_stmt* statement_ = nullptr;
-};
-
-json page_json(const Page& page) {
-    return {{"original",
-             {{"file", page.original.file},
-              {"width", page.original.width_px},
-              {"height", page.original.height_px},
-              {"dpi", page.original.dpi},
-              {"ink", static_cast<int>(page.original.ink)}}},
-            {"noticed", page.noticed},
-            {"notices", to_json(page.notices)},
-            {"recipe", to_json(page.recipe)},
-            {"touched", page.recipe_touched},
-            {"sheet", page.sheet},
-            {"back", page.back},
-            {"dropped", static_cast<int>(page.dropped)},
-            {"dropped_by_hand", page.dropped_by_hand}};
-}
-
-Page page_from_json(const std::string& id, const json& j) {
-    const json& o = j.at("original");
-    return {id,
-            {o.at("file"), o.at("width"), o.at("height"), o.at("dpi"), static_cast<Ink>(o.at("ink").get<int>())},
-            j.value("noticed", false),
-            notices_from_json(j.value("notices", json::object())),
-            recipe_from_json(j.value("recipe", json::object())),
-            j.value("touched", false),
-            j.value("sheet", 0),
-            j.value("back", false),
-            static_cast<Dropped>(j.value("dropped", 0)),
-            j.value("dropped_by_hand", false)};
-}
-
 constexpr const char* schema = R"sql(
     PRAGMA journal_mode = WAL;
     PRAGMA synchronous = NORMAL;
     CREATE TABLE IF NOT EXISTS documents (id TEXT PRIMARY KEY, place INTEGER, name TEXT, saved_as TEXT, barcode TEXT);
     CREATE TABLE IF NOT EXISTS pages (id TEXT PRIMARY KEY, document TEXT, place INTEGER, data TEXT);
+    CREATE TABLE IF NOT EXISTS states (id INTEGER PRIMARY KEY, page TEXT, data TEXT);
+    CREATE TABLE IF NOT EXISTS steps (side INTEGER, place INTEGER, name TEXT, documents TEXT);
     CREATE TABLE IF NOT EXISTS texts (page TEXT PRIMARY KEY, recipe TEXT, languages TEXT, layer TEXT);
 )sql";
 
@@ -168,7 +106,7 @@ Result<Tray> TrayStore::load() {
     return tray;
 }
 
-Result<void> TrayStore::keep(const Tray& tray) {
+Result<void> TrayStore::keep(const Tray& tray, const TrayHistory* history) {
     if (auto begun = run("BEGIN IMMEDIATE; DELETE FROM documents; DELETE FROM pages;"); !begun) return begun;
     Statement document_row(database_.get(),
                            "INSERT INTO documents (id, place, name, saved_as, barcode) VALUES (?, ?, ?, ?, ?)");
@@ -192,10 +130,98 @@ Result<void> TrayStore::keep(const Tray& tray) {
             return error;
         }
     }
+    if (history) {
+        if (auto kept = keep_steps(*history); !kept) {
+            sqlite3_exec(database_.get(), "ROLLBACK", nullptr, nullptr, nullptr);
+            states_.clear();
+            return kept;
+        }
+    }
     return run("COMMIT");
 }
 
-void TrayStore::remove_unused(const Tray& tray, const std::vector<Tray>& also_keep) {
+Result<long> TrayStore::keep_state(const PagePtr& page) {
+    if (const auto at = states_.find(page); at != states_.end()) return at->second;
+    Statement row(database_.get(), "INSERT INTO states (page, data) VALUES (?, ?)");
+    if (!row.bind(1, page->id).bind(2, page_json(*page).dump()).run()) return std::unexpected(failed().error());
+    return states_[page] = static_cast<long>(sqlite3_last_insert_rowid(database_.get()));
+}
+
+Result<void> TrayStore::keep_steps(const TrayHistory& history) {
+    // The first time, what an earlier run left goes: all of it is in `history`.
+    if (auto cleared = run(states_.empty() ? "DELETE FROM steps; DELETE FROM states;" : "DELETE FROM steps;"); !cleared)
+        return cleared;
+    std::set<PagePtr> used;
+    for (const bool redo : {false, true}) {
+        const auto& steps = redo ? history.redo : history.undo;
+        for (size_t place = steps.size() > most_steps ? steps.size() - most_steps : 0; place < steps.size(); ++place) {
+            json documents = json::array();
+            for (const DocumentPtr& document : steps[place].tray.documents) {
+                json pages = json::array();
+                for (const PagePtr& page : document->pages) {
+                    const auto state = keep_state(page);
+                    if (!state) return std::unexpected(state.error());
+                    pages.push_back(*state);
+                    used.insert(page);
+                }
+                documents.push_back({document->id, document->name, document->saved_as, document->barcode, pages});
+            }
+            Statement row(database_.get(), "INSERT INTO steps VALUES (?, ?, ?, ?)");
+            if (!row.bind(1, size_t{redo}).bind(2, place).bind(3, steps[place].name).bind(4, documents.dump()).run())
+                return failed();
+        }
+    }
+    Statement remove(database_.get(), "DELETE FROM states WHERE id = ?");
+    for (auto at = states_.begin(); at != states_.end();) {
+        if (used.contains(at->first)) {
+            ++at;
+            continue;
+        }
+        remove.bind(1, static_cast<size_t>(at->second)).run();
+        at = states_.erase(at);
+    }
+    return {};
+}
+
+TrayHistory TrayStore::load_history() {
+    TrayHistory history;
+    std::map<long, PagePtr> pages;
+    Statement states(database_.get(), "SELECT id, page, data FROM states");
+    while (states.next()) {
+        const json data = json::parse(states.text(2), nullptr, false);
+        try {
+            pages[std::stol(states.text(0))] = std::make_shared<const Page>(page_from_json(states.text(1), data));
+        } catch (const std::exception&) {
+            continue; // the steps that need it are left out below
+        }
+    }
+    Statement steps(database_.get(), "SELECT side, name, documents FROM steps ORDER BY side, place");
+    while (steps.next()) {
+        TrayStep step{{}, steps.text(1)};
+        bool whole = true;
+        try {
+            for (const json& d : json::parse(steps.text(2))) {
+                Document document{d.at(0), d.at(1), {}, d.at(2), d.at(3)};
+                for (const json& id : d.at(4)) {
+                    const auto page = pages.find(id.get<long>());
+                    whole = whole && page != pages.end() && fs::exists(folder_ / page->second->original.file);
+                    if (whole) document.pages.push_back(page->second);
+                }
+                step.tray.documents.push_back(std::make_shared<const Document>(std::move(document)));
+            }
+        } catch (const json::exception&) {
+            whole = false;
+        }
+        auto& side = steps.text(0) == "1" ? history.redo : history.undo;
+        if (whole)
+            side.push_back(std::move(step));
+        else
+            side.clear(); // a step that cannot be taken ends what lies behind it
+    }
+    return history;
+}
+
+void TrayStore::remove_unused(const Tray& tray, const TrayHistory& history) {
     std::set<std::string> used;
     const auto collect = [&](const Tray& in) {
         for (const auto& document : in.documents) {
@@ -203,11 +229,15 @@ void TrayStore::remove_unused(const Tray& tray, const std::vector<Tray>& also_ke
         }
     };
     collect(tray);
-    for (const Tray& other : also_keep) collect(other);
+    for (const auto* steps : {&history.undo, &history.redo}) {
+        for (const TrayStep& step : *steps) collect(step.tray);
+    }
     std::error_code failure;
     for (const auto& entry : fs::directory_iterator(folder_, failure)) {
-        if (entry.path().extension() == ".tif" && !used.contains(entry.path().filename().string()))
-            fs::remove(entry.path(), failure);
+        const fs::path& file = entry.path();
+        const bool original = file.extension() == ".tif", coarse = file.extension().string().starts_with(".by");
+        if ((original && !used.contains(file.filename().string())) || (coarse && !used.contains(file.stem().string())))
+            fs::remove(file, failure);
     }
 }
 
@@ -226,39 +256,6 @@ std::optional<TextLayer> TrayStore::text(const std::string& page_id, const Recip
     if (!row.next()) return std::nullopt;
     const json layer = json::parse(row.text(0), nullptr, false);
     return layer.is_discarded() ? std::nullopt : std::optional(text_layer_from_json(layer));
-}
-
-Result<OriginalWriter> OriginalWriter::begin(const fs::path& store_folder, int width_px, double dpi, Ink ink) {
-    Original original{new_id() + ".tif", width_px, 0, dpi, ink};
-    fs::path growing = store_folder / (original.file + growing_suffix);
-    auto rows = TiffRowWriter::create(growing, width_px, dpi, ink);
-    if (!rows) return std::unexpected(rows.error());
-    return OriginalWriter(std::move(*rows), std::move(growing), std::move(original));
-}
-
-OriginalWriter::~OriginalWriter() {
-    std::error_code failure;
-    if (!growing_.empty()) fs::remove(growing_, failure);
-}
-
-Result<Original> OriginalWriter::finish() {
-    original_.height_px = rows_.rows_written();
-    if (auto done = rows_.finish(); !done) return std::unexpected(done.error());
-    const fs::path whole = growing_.parent_path() / original_.file;
-    if (auto moved = sync_and_rename(growing_, whole); !moved) return std::unexpected(moved.error());
-    growing_.clear();
-    return original_;
-}
-
-Result<Original> keep_original(const fs::path& store_folder, const Raster& raster) {
-    auto writer = OriginalWriter::begin(store_folder, raster.width_px(), raster.dpi, raster.ink);
-    if (!writer) return std::unexpected(writer.error());
-    if (auto done = writer->append(raster.pixels); !done) return std::unexpected(done.error());
-    return writer->finish();
-}
-
-Result<Raster> read_original(const fs::path& store_folder, const Original& original) {
-    return read_own_tiff(store_folder / original.file);
 }
 
 }
