@@ -276,7 +276,16 @@ void Desk::read_in_background(const PagePtr& page, const Ticket& ticket) {
         on_desk([this, page, text, key] {
             --in_work_;
             // A page turned meanwhile keeps no reading of how it lay before; saving reads it then.
-            if (text) store_->keep_text(page->id, page->recipe, key, *text);
+            if (text) {
+                store_->keep_text(page->id, page->recipe, key, *text);
+                int doubtful = 0;
+                for (const TextLine& line : text->lines) {
+                    doubtful += static_cast<int>(std::ranges::count_if(
+                        line.words, [](const Word& w) { return w.confidence < doubtful_confidence; }));
+                }
+                doubtful_[QString::fromStdString(page->id)] = doubtful;
+                emit tray_changed();
+            }
             emit busy_changed();
             emit current_changed();
         });

@@ -205,8 +205,10 @@ class Desk : public QObject {
     // A recipe that is only looked at, while something is dragged; the current page's until it is set or given up.
     void try_recipe(const Recipe& recipe);
     void stop_trying();
-    Recipe shown_recipe() const; // of the current page
+    Recipe shown_recipe() const;           // of the current page
     void pick_colour(PointMm on_original); // the colour there is dropped from the current page
+    void
+    count_levels(const QString& page_id); // of the page as it lies, its tones untouched; ends with levels_counted()
     // Tones, edges, cleaning and colour mode of the current page for others: where eyes are red is each page's own.
     void do_the_same(const PageIds& pages);
     void do_the_same_from_now_on();    // into the ticket
@@ -233,6 +235,7 @@ class Desk : public QObject {
     bool can_undo() const { return !history_.undo.empty(); }
     bool can_redo() const { return !history_.redo.empty(); }
     QString undo_name() const { return can_undo() ? QString::fromStdString(history_.undo.back().name) : QString(); }
+    QStringList undo_names(int most) const; // the latest first
     QString redo_name() const { return can_redo() ? QString::fromStdString(history_.redo.back().name) : QString(); }
     void undo();
     void redo();
@@ -253,6 +256,7 @@ class Desk : public QObject {
     // Made in the background and kept on disk; an older one, or none, until picture_ready(id).
     QImage thumbnail(const QString& page_id);
     std::optional<TextLayer> text_of(const QString& page_id);
+    int doubtful_words(const QString& page_id) const { return doubtful_.value(page_id, 0); } // as far as it was read
     QString title_of(const Document& document) const; // its own name, or what it will be called
     double estimated_bytes(const Document& document) const;
     Ticket::Make make_of(const Document& document) const; // what it will be saved as
@@ -270,6 +274,7 @@ class Desk : public QObject {
     void tray_changed();
     void current_changed(); // the page, its recipe, or which pages are chosen
     void trial_changed();
+    void levels_counted(const QString& page_id, const QList<int>& counts); // 256
     void picture_ready(const QString& page_id);
     void page_growing(const QImage& so_far, int rows, int of_rows); // while scanning
     void preview_growing();
@@ -370,6 +375,7 @@ class Desk : public QObject {
     QHash<QString, Thumbnail> thumbnails_;
     quint64 thumbnail_uses_ = 0;
     QSet<QString> asked_;
+    QHash<QString, int> doubtful_;
     std::unique_ptr<PagePictures> pictures_;
     void keep_thumbnail(const Page& page, const QImage& image);
 

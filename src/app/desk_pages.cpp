@@ -68,6 +68,26 @@ void Desk::pick_colour(PointMm on_original) {
     });
 }
 
+void Desk::count_levels(const QString& page_id) {
+    const PagePtr page = page_at(tray_, page_id.toStdString());
+    if (!page || !pictures_) return;
+    picture_pool_.start([this, page, stop = work_stop_.get_token()] {
+        if (stop.stop_requested()) return;
+        const Original& o = page->original;
+        const Recipe lying = geometry_of(page->recipe);
+        const SizePx size = developed_size(lying, {o.width_px, o.height_px}, o.dpi);
+        const double scale = std::min(1.0, 500.0 / std::max(size.width, size.height));
+        const auto picture = pictures_->picture_of({page->id, o, lying, scale, {0, 0, 500, 500}});
+        if (!picture || picture->empty()) return;
+        QList<int> counts(256, 0);
+        const cv::Mat grey = grey_pixels(*picture);
+        for (int y = 0; y < grey.rows; ++y) {
+            for (int x = 0; x < grey.cols; ++x) ++counts[grey.ptr(y)[x]];
+        }
+        on_desk([this, id = QString::fromStdString(page->id), counts] { emit levels_counted(id, counts); });
+    });
+}
+
 void Desk::turn_current(int quarters) {
     edit(with_changed(tray_, chosen(),
                       [&](Page& page) {

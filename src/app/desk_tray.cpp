@@ -90,6 +90,13 @@ void Desk::step_in_history(std::vector<TrayStep>& from, std::vector<TrayStep>& t
     emit current_changed();
 }
 
+QStringList Desk::undo_names(int most) const {
+    QStringList names;
+    for (auto at = history_.undo.rbegin(); at != history_.undo.rend() && names.size() < most; ++at)
+        names.append(QString::fromStdString(at->name));
+    return names;
+}
+
 void Desk::undo() { step_in_history(history_.undo, history_.redo); }
 void Desk::redo() { step_in_history(history_.redo, history_.undo); }
 

@@ -3,6 +3,7 @@
 #include "app/bench/bench_sheet.h"
 #include "app/glass/frame_panel.h"
 #include "app/glass/glass_view.h"
+#include "app/noticed/adjust_panel.h"
 #include "app/noticed/noticed_panel.h"
 #include "app/page/page_view.h"
 #include "app/run/blank_sheet.h"
@@ -78,6 +79,8 @@ MainWindow::MainWindow(Desk& desk) : desk_(desk) {
         if (!rect.isNull()) tray_scroll_->ensureVisible(rect.center().x(), rect.center().y(), rect.width() / 2 + 30, 0);
     });
     connect(page_, &PageView::zoom_changed, this, &MainWindow::refresh);
+    connect(&noticed_->adjust(), &AdjustPanel::tool_wanted, page_, &PageView::use_tool);
+    connect(page_, &PageView::tool_changed, this, [this] { noticed_->adjust().set_tool(page_->tool()); });
     connect(&desk_, &Desk::trouble, this, [this](const QString& sentence) { say(sentence, true); });
     connect(&desk_, &Desk::told, this, [this](const QString& sentence) { say(sentence, false); });
     connect(&desk_, &Desk::saved, this, [this](const QStringList& files) {
@@ -213,6 +216,19 @@ QWidget* MainWindow::make_tray() {
     summary_->setWordWrap(true);
     summary_->setFixedWidth(132);
     column->addWidget(summary_);
+    choose_ = button(tr("choose …"), "link", "choose", holder);
+    choose_->setToolTip(tr("Pages: all, odd, even, by number"));
+    steps_ = button(tr("undo …"), "link", "history", holder);
+    auto* links = new QHBoxLayout;
+    links->setSpacing(10);
+    links->addWidget(choose_);
+    links->addWidget(steps_);
+    links->addStretch();
+    column->addLayout(links);
+    connect(steps_, &QPushButton::clicked, this, &MainWindow::open_history);
+    connect(choose_, &QPushButton::clicked, this, [this] {
+        tray_->open_choose_sheet({choose_->mapToGlobal(QPoint(0, 0)), choose_->size()});
+    });
     put_away_ = button(tr("put saved ones away"), "link", "put-away", holder);
     put_away_->setToolTip(tr("Saved documents leave the tray; the files stay"));
     column->addWidget(put_away_, 0, Qt::AlignLeft);
@@ -243,6 +259,7 @@ void MainWindow::make_keys() {
     });
     key("Ctrl+L", [this] { desk_.start_preview(); });
     key("Esc", [this] {
+        if (page_->tool() != PageTool::None && table_->currentWidget() == page_) return page_->use_tool(PageTool::None);
         const bool runs = desk_.scanning() || desk_.previewing() || desk_.waiting().what != Waiting::For::Nothing;
         runs ? desk_.stop() : news_->hide();
     });
@@ -257,6 +274,10 @@ void MainWindow::make_keys() {
     key("Ctrl+Shift+T", [this] { bar_->open_phrase("keep-as"); });
     key("Ctrl+D", [this] { desk_.divide_at_current(); });
     key("F2", [this] { tray_->rename_current(); });
+    key("Ctrl+A", [this] { desk_.choose_all(); });
+    key("Ctrl+I", [this] { desk_.choose_others(); });
+    key("Alt+Left", [this] { desk_.shift_chosen(-1); });
+    key("Alt+Right", [this] { desk_.shift_chosen(1); });
     key("Ctrl+Z", [this] { desk_.undo(); });
     key("Ctrl+Shift+Z", [this] { desk_.redo(); });
     key("Ctrl+S", [this] { save_current(); });
@@ -296,6 +317,19 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
         if (key->key() == Qt::Key_B && key->modifiers() == Qt::NoModifier && !typing &&
             table_->currentWidget() == page_) {
             if (!key->isAutoRepeat()) page_->show_original(event->type() == QEvent::KeyPress);
+            return true;
+        }
+        const bool on_page = !typing && key->modifiers() == Qt::NoModifier && table_->currentWidget() == page_;
+        if (key->key() == Qt::Key_L && on_page) {
+            if (!key->isAutoRepeat()) page_->show_loupe(event->type() == QEvent::KeyPress);
+            return true;
+        }
+        const PageTool tool = key->key() == Qt::Key_C   ? PageTool::Crop
+                              : key->key() == Qt::Key_F ? PageTool::Corners
+                                                        : PageTool::None;
+        if (tool != PageTool::None && on_page && desk_.current()) {
+            if (event->type() == QEvent::KeyPress && !key->isAutoRepeat() && qobject_cast<QWidget*>(watched))
+                page_->use_tool(page_->tool() == tool ? PageTool::None : tool);
             return true;
         }
         if (key->key() == Qt::Key_Delete && event->type() == QEvent::KeyPress && !typing &&
@@ -370,7 +404,12 @@ void MainWindow::refresh() {
         words = tr("Looking at %1 …")
                     .arg(desk_.pages_in_work() == 1 ? tr("1 page") : tr("%1 pages").arg(desk_.pages_in_work()));
     if (desk_.saving()) words = tr("Saving …");
+    if (desk_.several_chosen()) words = tr("%1 pages chosen").arg(desk_.chosen().size());
     summary_->setText(words);
+    choose_->setVisible(page_ids(desk_.tray()).size() > 1);
+    steps_->setVisible(desk_.can_undo() || desk_.can_redo());
+    steps_->setToolTip(desk_.can_undo() ? tr("Undo %1 (Ctrl+Z), and the steps before").arg(desk_.undo_name())
+                                        : tr("Redo %1 (Ctrl+Shift+Z)").arg(desk_.redo_name()));
     put_away_->setVisible(saved > 0 && !desk_.saving());
     save_all_->setEnabled(unsaved > 0 && !desk_.saving());
     save_all_->setVisible(unsaved > 1);
@@ -439,12 +478,35 @@ void MainWindow::save_all() {
 void MainWindow::choose_zoom() {
     auto* sheet = new PhraseSheet(this);
     sheet->add_row(tr("fit"), tr("the whole page (0)"), page_->zoom_words() == tr("fit"), [this] { page_->set_fit(); });
+    sheet->add_row(tr("width"), tr("as wide as the view (W)"), page_->zoom_words() == tr("width"),
+                   [this] { page_->set_fit_width(); });
     for (const int percent : {25, 50, 100, 200, 400}) {
         sheet->add_row(tr("%1 %").arg(percent), percent == 100 ? tr("dot by dot (1)") : QString(),
                        page_->zoom_words() == tr("%1 %").arg(percent),
                        [this, percent] { page_->set_zoom(percent / 100.0); });
     }
+    sheet->add_row(tr("rulers"), tr("in mm or inches (R)"), page_->shows_rulers(),
+                   [this] { page_->show_rulers(!page_->shows_rulers()); });
+    sheet->add_advice(tr("Hold B for the page as scanned, L for a loupe. G shows a grid."));
     sheet->open_under({zoom_->mapToGlobal(QPoint(0, 0)), zoom_->size()});
+}
+
+void MainWindow::open_history() {
+    auto* sheet = new PhraseSheet(this);
+    sheet->setObjectName("history-sheet");
+    if (desk_.can_redo())
+        sheet->add_row(tr("redo %1").arg(desk_.redo_name()), "Ctrl+Shift+Z", false, [this] { desk_.redo(); });
+    // The latest steps; one further up takes those after it back too.
+    constexpr int shown = 8;
+    const QStringList names = desk_.undo_names(shown);
+    for (int i = 0; i < names.size(); ++i) {
+        sheet->add_row(tr("undo %1").arg(names[i]), i == 0 ? QString("Ctrl+Z") : tr("%1 steps").arg(i + 1), false,
+                       [this, i] {
+                           for (int step = 0; step <= i; ++step) desk_.undo();
+                       });
+    }
+    sheet->add_advice(tr("Steps are kept, across saving and after a restart."));
+    sheet->open_under({steps_->mapToGlobal(QPoint(0, 0)), steps_->size()});
 }
 
 void MainWindow::close_news() { news_->hide(); }

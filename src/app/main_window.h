@@ -32,6 +32,9 @@ class MainWindow : public QMainWindow {
     enum class Look { Glass, Page, Strip };
     void look_at(Look look);
     TicketBar& ticket_bar() { return *bar_; }
+    PageView& page_view() { return *page_; }
+    NoticedPanel& noticed() { return *noticed_; }
+    TrayStrip& tray_strip() { return *tray_; }
     void open_bench();
     void open_blank_sheet();
     bool write_separators(const QString& file, const QStringList& texts); // says what became of it
@@ -55,7 +58,7 @@ class MainWindow : public QMainWindow {
     TrayStrip* tray_;
     QScrollArea* tray_scroll_;
     QStackedWidget* table_;
-    QPushButton *glass_tab_, *page_tab_, *strip_tab_, *preview_, *zoom_, *save_, *save_all_, *put_away_;
+    QPushButton *glass_tab_, *page_tab_, *strip_tab_, *preview_, *zoom_, *save_, *save_all_, *put_away_, *choose_, *steps_;
     QLabel *facts_, *summary_, *news_words_;
     QFrame* news_;
     RunCard* run_;
@@ -73,6 +76,7 @@ class MainWindow : public QMainWindow {
     void save_current();
     void save_all();
     void choose_zoom();
+    void open_history();
     void next_region(int step);
     QString current_document() const;
 };

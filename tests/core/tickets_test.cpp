@@ -20,7 +20,8 @@ TEST(TicketFolder, KeepsEachTicketInAFileOfItsOwnAndLeavesDamagedOnesAlone) {
     ASSERT_EQ(read.damaged.size(), 2U);
     EXPECT_NE(read.damaged[0].error.sentence.find("broken.json"), std::string::npos) << read.damaged[0].error.sentence;
     EXPECT_NE(read.damaged[1].error.sentence.find("wrong.json"), std::string::npos) << read.damaged[1].error.sentence;
-    EXPECT_NE(read.damaged[1].error.sentence.find("how.dpi is 99999"), std::string::npos) << read.damaged[1].error.sentence;
+    EXPECT_NE(read.damaged[1].error.sentence.find("how.dpi is 99999"), std::string::npos)
+        << read.damaged[1].error.sentence;
     EXPECT_EQ(read_file(folder / "broken.json"), "{ \"name\": ");
 
     Ticket changed = read.tickets[1].ticket;

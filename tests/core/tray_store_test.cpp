@@ -1,7 +1,10 @@
+#include "core/tray/tray_edits.h"
 #include "core/tray/tray_store.h"
 
 #include "jobs/capture.h"
 #include "support/support.h"
+
+#include <opencv2/imgproc.hpp>
 
 #include <sys/wait.h>
 #include <unistd.h>
@@ -100,10 +103,77 @@ TEST(TrayStore, ForgetsOriginalsThatNothingNeeds) {
     const auto originals = [&] {
         return std::ranges::count_if(folder.files(), [](const std::string& name) { return name.ends_with(".tif"); });
     };
-    store->remove_unused(tray, {older});
+    store->remove_unused(tray, {{{older, "scan"}}, {}});
     EXPECT_EQ(originals(), 2) << "undo still needs it";
     store->remove_unused(tray, {});
     EXPECT_EQ(originals(), 1);
+}
+
+TEST(TrayStore, HistoryIsKeptEachStateOfAPageOnce) {
+    const TempFolder folder;
+    auto store = TrayStore::open(folder.path());
+    Tray tray;
+    for (unsigned i = 0; i < 3; ++i)
+        tray = with_page_added(
+            tray, std::make_shared<const Page>(Page{new_id(), *keep_original(folder.path(), any_page(i))}), i == 2);
+    TrayHistory history;
+    for (int i = 0; i < 130; ++i) {
+        history.undo.push_back({tray, "tilt " + std::to_string(i)});
+        tray = with_changed(tray, {tray.documents[0]->pages[1]->id},
+                            [&](Page& page) { page.recipe.tilt_degrees = 0.1 * (i + 1); });
+    }
+    history.redo.push_back({without_pages(tray, {tray.documents[1]->pages[0]->id}), "remove page"});
+    ASSERT_TRUE(store->keep(tray, &history));
+    ASSERT_TRUE(store->keep(tray)) << "the history stays as it is";
+
+    auto again = TrayStore::open(folder.path());
+    const TrayHistory back = again->load_history();
+    ASSERT_EQ(back.undo.size(), most_steps);
+    EXPECT_EQ(back.undo.back().name, "tilt 129");
+    ASSERT_EQ(back.redo.size(), 1U);
+    EXPECT_EQ(back.redo[0].tray.documents.size(), 1U);
+    const auto recipe_at = [&](size_t step) { return back.undo[step].tray.documents[0]->pages[1]->recipe; };
+    EXPECT_NEAR(recipe_at(most_steps - 1).tilt_degrees, 12.9, 1e-9);
+    EXPECT_NEAR(recipe_at(0).tilt_degrees, 3.0, 1e-9);
+    EXPECT_EQ(back.undo[3].tray.documents[1]->pages[0], back.undo[9].tray.documents[1]->pages[0])
+        << "the same state, shared";
+    EXPECT_LT(std::filesystem::file_size(folder / "tray.sqlite"), 600'000U);
+    // The store after a restart writes all of it anew.
+    ASSERT_TRUE(again->keep(tray, &back));
+    EXPECT_EQ(TrayStore::open(folder.path())->load_history().undo.size(), most_steps);
+}
+
+// While a wide page comes in, its coarse copies are written along; lost, they are made anew, dot for dot.
+TEST(TrayStore, LargeOriginalsHaveCoarseCopiesAndTheirRowsAreReadAlone) {
+    const TempFolder folder;
+    const Raster page{noisy(6400, 1203, CV_8UC3, 8), 1200, Ink::Colour};
+    auto writer = OriginalWriter::begin(folder.path(), page.width_px(), page.dpi, page.ink);
+    ASSERT_TRUE(writer);
+    for (int top = 0; top < page.height_px(); top += 77)
+        ASSERT_TRUE(writer->append(page.pixels.rowRange(top, std::min(page.height_px(), top + 77))));
+    const auto original = writer->finish();
+    ASSERT_TRUE(original);
+    EXPECT_TRUE(is_large(*original));
+    const auto quarter = read_coarse(folder.path(), *original, 4);
+    ASSERT_TRUE(quarter);
+    EXPECT_EQ(quarter->pixels.size(), cv::Size(1600, 300));
+    EXPECT_EQ(quarter->dpi, 300);
+    cv::Mat expected;
+    cv::resize(page.pixels.rowRange(0, 1200), expected, {1600, 300}, 0, 0, cv::INTER_AREA);
+    EXPECT_EQ(cv::norm(quarter->pixels, expected, cv::NORM_INF), 0);
+    std::filesystem::remove(coarse_file(folder.path(), *original, 4));
+    const auto anew = read_coarse(folder.path(), *original, 4);
+    ASSERT_TRUE(anew);
+    EXPECT_EQ(cv::norm(anew->pixels, expected, cv::NORM_INF), 0);
+    for (const auto& [first, count] : {std::pair(0, 5), {70, 300}, {1190, 900}}) {
+        const auto rows = read_own_tiff_rows(folder / original->file, first, count);
+        ASSERT_TRUE(rows);
+        const int end = std::min(1203, first + count);
+        ASSERT_EQ(rows->height_px(), end - first);
+        EXPECT_EQ(cv::norm(rows->pixels, page.pixels.rowRange(first, end), cv::NORM_INF), 0);
+    }
+    TrayStore::open(folder.path())->remove_unused({});
+    EXPECT_FALSE(std::filesystem::exists(coarse_file(folder.path(), *original, 16)));
 }
 
 TEST(TrayStore, SaysWhereItCannotBe) {

@@ -1,5 +1,5 @@
-// The narrow column: what was noticed about the chosen page, one line each with its measure and one action, and the
-// turning and tilting by hand.
+// The narrow column: what was noticed about the chosen page, one line each with its measure and one action, and under
+// it Adjust.
 #pragma once
 
 #include "app/desk.h"
@@ -21,20 +21,23 @@ struct NoticeLine {
 // The lines for a page as it is now. Pure but for the actions.
 QList<NoticeLine> notice_lines(Desk& desk, const Page& page);
 
+class AdjustPanel;
+
 class NoticedPanel : public QWidget {
     Q_OBJECT
   public:
     NoticedPanel(Desk& desk, QWidget* parent);
+    AdjustPanel& adjust() { return *adjust_; }
 
   private:
     Desk& desk_;
     QVBoxLayout* column_;
+    AdjustPanel* adjust_;
     QString shown_; // what is on it, to leave it alone when nothing changed
 
     void refresh();
     void add_title(const QString& strong, const QString& quiet);
     void add_line(const NoticeLine& line);
-    void add_hand_tools(const Page& page);
 };
 
 }

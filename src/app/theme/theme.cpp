@@ -48,6 +48,8 @@ const QHash<QString, QString>& icon_paths() {
         {"check", "M3.5 8.5 L6.7 11.6 L12.5 4.8"},
         {"plus", "M8 3.5 V12.5 M3.5 8 H12.5"},
         {"minus", "M3.5 8 H12.5"},
+        {"pen", "M3.5 12.5 L4.3 9.6 L11 3 L13 5 L6.4 11.7 Z"},
+        {"photo", "M2.5 3.5 H13.5 V12.5 H2.5 Z M4 11 L7 7.5 L9 9.5 L10.5 8 L12.5 11"},
         {"divider", "M8 2.5 V13.5 M3 4.5 H8 M8 4.5 H13 V7 H8"},
     };
     return paths;
@@ -81,6 +83,14 @@ QString sheet() {
         QPushButton[kind="item"] { border: none; color: PLUM; padding: 3px 2px; font-weight: 500; text-align: left; }
         QPushButton[kind="item"]:hover, QPushButton[kind="item"]:focus { border: none; padding: 3px 2px; text-decoration: underline; }
         QPushButton[kind="link"]:disabled { color: QUIET; }
+        QPushButton[kind="fold"] { border: none; padding: 2px 0; font-weight: 500; text-align: left; }
+        QPushButton[kind="fold"]:hover, QPushButton[kind="fold"]:focus { border: none; padding: 2px 0; color: PLUM; background: transparent; }
+        QPushButton[kind="number"] { border: none; padding: 0 1px; font-size: 11px; font-weight: 500; color: PLUM; text-align: right; }
+        QPushButton[kind="number"]:disabled { color: QUIET; font-weight: 400; }
+        QPushButton[kind="number"]:hover, QPushButton[kind="number"]:focus { border: none; padding: 0 1px; text-decoration: underline; background: transparent; }
+        QPushButton[kind="choice"] { border: 1px solid HAIRLINE; padding: 4px 6px; font-weight: 500; }
+        QPushButton[kind="choice"]:checked { background: PLUMWASH; border: 1px solid PLUM; color: PLUM; }
+        QPushButton[kind="choice"]:focus { border: 1px solid PLUM; padding: 4px 6px; text-decoration: underline; }
         QPushButton[kind="main"] { background: PLUM; color: ONPLUM; border: 1px solid PLUM; font-size: 17px; }
         QPushButton[kind="main"]:hover { border: 2px solid INK; }
         QPushButton[kind="main"]:focus { border: 2px solid INK; }
@@ -108,7 +118,8 @@ QString sheet() {
         QComboBox::down-arrow { image: url(:/fonts/down.svg); width: 12px; height: 12px; }
         QComboBox QAbstractItemView { background: PAPER; color: INK; border: 1px solid HAIRLINE; selection-background-color: PLUMWASH; selection-color: PLUM; outline: none; }
         QSlider::groove:horizontal { height: 4px; background: HAIRLINE; border-radius: 2px; }
-        QSlider::sub-page:horizontal { background: PLUM; border-radius: 2px; }
+        QSlider::sub-page:horizontal { background: HAIRLINE; }
+        QSlider::handle:horizontal:focus { background: PLUM; }
         QSlider::handle:horizontal { width: 12px; margin: -5px 0; background: PAPER; border: 1.5px solid PLUM; border-radius: 6px; }
         QScrollArea { background: transparent; border: none; }
         QScrollBar:horizontal { height: 8px; background: transparent; margin: 0; }

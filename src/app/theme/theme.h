@@ -27,7 +27,7 @@ QFont title();   // 15 px, semibold
 QFont measure(); // 11 px, tabular figures
 
 // Own icons, drawn with a 1.5 px line in a 16 x 16 field: "turn-left", "turn-right", "close", "down", "check", "plus",
-// "minus", "divider".
+// "minus", "pen", "photo", "divider".
 QIcon icon(const QString& name, const QColor& colour);
 QColor ticket_colour(const QString& role);
 

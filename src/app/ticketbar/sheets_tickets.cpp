@@ -158,14 +158,11 @@ void fill_tickets(PhraseSheet& sheet, Desk& desk) {
     if (kept) {
         const QString file = desk.ticket_file();
         sheet.add_row(words("remove it"), words("it can be brought back until Yelvin is closed"), false,
-                      [&desk, file] {
-                          desk.remove_ticket(file);
-                                    });
+                      [&desk, file] { desk.remove_ticket(file); });
     }
     for (const QString& name : desk.removed_tickets())
-        sheet.add_row(words("bring back %1").arg(name), words("removed a while ago"), false, [&desk, name] {
-            desk.bring_back_ticket(name);
-        });
+        sheet.add_row(words("bring back %1").arg(name), words("removed a while ago"), false,
+                      [&desk, name] { desk.bring_back_ticket(name); });
     sheet.add_advice(
         words("Each ticket is a file. Drop one on the window to take it in; drag the stub out to give it away."));
 }

@@ -2,6 +2,7 @@
 
 #include "app/theme/theme.h"
 #include "app/ticketbar/ticket_bar.h"
+#include "app/tray/tray_metrics.h"
 
 #include <QHelpEvent>
 #include <QKeyEvent>
@@ -13,10 +14,9 @@
 
 namespace yelvin {
 
-namespace {
-constexpr int tab_height = 30, thumb_height = 96, thumb_top = tab_height + 8, number_height = 16, between = 9, pad = 10,
-              card_gap = 18, slip_width = 68, widest_thumb = 124, dropped_width = 15;
+using namespace tray;
 
+namespace {
 int thumb_width(const Page& page) {
     const auto size = developed_size(page.recipe, {page.original.width_px, page.original.height_px}, page.original.dpi);
     return std::clamp(thumb_height * size.width / std::max(1, size.height), 30, widest_thumb);
@@ -111,165 +111,30 @@ QRect TrayStrip::tab_rect(const QString& document_id) const {
     return {};
 }
 
-void TrayStrip::paintEvent(QPaintEvent* event) {
-    QPainter painter(this);
-    painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
-    for (const auto& box : boxes_) {
-        if (box.card.intersects(event->rect())) paint_document(painter, box, event->rect());
-    }
-    const bool starts = desk_.next_page_starts_document();
-    if (!next_slip_.isNull())
-        paint_slip(painter, next_slip_, starts ? tr("add\nhere") : tr("next page\nlands here"), !starts);
-    const QString words = desk_.tray().documents.empty() ? tr("The first page\nlands here")
-                          : starts                       ? tr("next page starts\na document")
-                                                         : tr("start a new\ndocument");
-    paint_slip(painter, new_slip_, words, starts);
-    if (!dragging_.isEmpty()) {
-        const Drop drop = drop_at(drag_at_);
-        painter.setPen(QPen(theme::colours().plum, 3));
-        if (!drop.document.isEmpty()) painter.drawLine(drop.x, thumb_top - 2, drop.x, thumb_top + thumb_height + 2);
-        painter.setOpacity(0.7);
-        const QImage image = desk_.thumbnail(dragging_);
-        if (!image.isNull())
-            painter.drawImage(QRect(drag_at_ - QPoint(20, 30), image.size().scaled(60, 60, Qt::KeepAspectRatio)),
-                              image);
-    }
-}
-
-void TrayStrip::paint_document(QPainter& painter, const DocumentBox& box, const QRect& seen) {
-    const auto& c = theme::colours();
-    // A divider: the tab is higher at its left and cut round at its right, the card lies under it.
-    QPainterPath shape;
-    const QRectF r = QRectF(box.card).adjusted(0.5, 1.5, -0.5, -0.5);
-    shape.moveTo(r.left(), r.bottom() - 4);
-    shape.lineTo(r.left(), r.top());
-    shape.lineTo(r.right() - 14, r.top());
-    shape.quadTo(r.right(), r.top(), r.right(), r.top() + 14);
-    shape.lineTo(r.right(), r.bottom() - 4);
-    shape.quadTo(r.right(), r.bottom(), r.right() - 4, r.bottom());
-    shape.lineTo(r.left() + 4, r.bottom());
-    shape.quadTo(r.left(), r.bottom(), r.left(), r.bottom() - 4);
-    painter.setPen(QPen(c.hairline, 1));
-    painter.setBrush(c.paper);
-    painter.drawPath(shape);
-    painter.drawLine(QPointF(r.left(), tab_height + 0.5), QPointF(r.right(), tab_height + 0.5));
-    if (box.current) {
-        painter.save();
-        painter.setClipRect(QRectF(r.left() - 1, 0, r.width() + 2, 4.5));
-        painter.setPen(QPen(c.plum, 3));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawPath(shape);
-        painter.restore();
-    }
-    int x = box.tab.left() + pad;
-    if (box.saved) {
-        theme::icon("check", c.moss).paint(&painter, x - 2, 9, 14, 14);
-        x += 18;
-    }
-    const QFontMetrics title(theme::body());
-    const QString shown = title.elidedText(box.title, Qt::ElideMiddle, 230);
-    painter.setFont(theme::body());
-    painter.setPen(c.ink);
-    painter.drawText(QRect(x, 1, 240, tab_height), Qt::AlignVCenter, shown);
-    x += title.horizontalAdvance(shown) + 10;
-    painter.setFont(theme::measure());
-    painter.setPen(box.saved ? c.moss : c.quiet);
-    painter.drawText(QRect(x, 2, box.card.right() - x, tab_height), Qt::AlignVCenter, box.facts);
-    if (box.progress >= 0)
-        painter.fillRect(QRectF(r.left() + 1, tab_height - 1, (r.width() - 2) * box.progress, 2.5), c.moss);
-    for (const auto& page : box.pages) {
-        if (!page.rect.adjusted(-4, -4, 4, number_height + 4).intersects(seen)) continue;
-        if (page.dropped == Dropped::No)
-            paint_page(painter, page, page.number);
-        else
-            paint_dropped(painter, page);
-    }
-}
-
-// Scaling well takes longer than all the rest of painting; it is done once for each picture.
-const QPixmap& TrayStrip::scaled(const QString& id, const QImage& image, const QSizeF& size) {
-    const double ratio = devicePixelRatioF();
-    const QSize dots = (size * ratio).toSize();
-    Scaled& kept = scaled_[id];
-    if (kept.from != image.cacheKey() || kept.pixmap.size() != dots) {
-        kept = {image.cacheKey(),
-                QPixmap::fromImage(image.scaled(dots, Qt::IgnoreAspectRatio, Qt::SmoothTransformation))};
-        kept.pixmap.setDevicePixelRatio(ratio);
-    }
-    return kept.pixmap;
-}
-
-void TrayStrip::paint_page(QPainter& painter, const PageBox& box, int number) {
-    const auto& c = theme::colours();
-    const QImage image = desk_.thumbnail(box.id);
-    QRectF field(box.rect);
-    if (!image.isNull()) {
-        const QSizeF size = QSizeF(image.size()).scaled(field.size(), Qt::KeepAspectRatio);
-        field = QRectF(field.left() + (field.width() - size.width()) / 2, field.bottom() - size.height(), size.width(),
-                       size.height());
-        painter.drawPixmap(field.topLeft(), scaled(box.id, image, field.size()));
-    } else {
-        painter.fillRect(field, c.desk);
-    }
-    const bool current = box.id == desk_.current_page();
-    painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(current ? c.plum : c.hairline, current ? 2.5 : 1));
-    painter.drawRect(field.adjusted(0, 0, -0.5, -0.5));
-    if (current && hasFocus()) {
-        painter.setPen(QPen(c.plum, 1));
-        painter.drawRect(field.adjusted(-3, -3, 2.5, 2.5));
-    }
-    painter.setFont(theme::measure());
-    painter.setPen(current ? c.plum : c.quiet);
-    const PagePtr page = page_at(desk_.tray(), box.id.toStdString());
-    const bool corrected = page && page->recipe != Recipe{};
-    painter.drawText(QRect(box.rect.left() - 4, box.rect.bottom() + 2, box.rect.width() + 8, number_height),
-                     Qt::AlignHCenter | Qt::AlignVCenter, QString::number(number));
-    if (corrected)
-        theme::icon("turn-right", c.quiet).paint(&painter, box.rect.center().x() + 8, box.rect.bottom() + 5, 10, 10);
-}
-
-// A dropped side stands on edge: thin, with a word along it. One press looks at it, a double press brings it back.
-void TrayStrip::paint_dropped(QPainter& painter, const PageBox& box) {
-    const auto& c = theme::colours();
-    const bool current = box.id == desk_.current_page();
-    painter.setBrush(c.desk);
-    painter.setPen(QPen(current ? c.plum : c.quiet, current ? 2 : 1, Qt::DotLine));
-    painter.drawRect(QRectF(box.rect).adjusted(0.5, 0.5, -0.5, -0.5));
-    painter.save();
-    painter.translate(box.rect.center().x() + 1, box.rect.center().y());
-    painter.rotate(-90);
-    painter.setFont(theme::measure());
-    painter.setPen(current ? c.plum : c.quiet);
-    painter.drawText(QRect(-box.rect.height() / 2, -box.rect.width() / 2, box.rect.height(), box.rect.width()),
-                     Qt::AlignCenter, box.dropped == Dropped::Blank ? tr("blank side") : tr("separator"));
-    painter.restore();
-}
-
-void TrayStrip::paint_slip(QPainter& painter, const QRect& rect, const QString& words, bool active) {
-    const auto& c = theme::colours();
-    painter.setBrush(active ? c.plum_wash : Qt::transparent);
-    painter.setPen(QPen(active ? c.plum : c.quiet, 1.2, Qt::DashLine));
-    painter.drawRoundedRect(QRectF(rect).adjusted(0.5, 0.5, -0.5, -0.5), theme::corner, theme::corner);
-    painter.setFont(theme::measure());
-    painter.setPen(active ? c.plum : c.quiet);
-    painter.drawText(rect.adjusted(3, 3, -3, -3), Qt::AlignCenter | Qt::TextWordWrap, words);
-}
-
 void TrayStrip::mousePressEvent(QMouseEvent* event) {
     pressed_page_.clear();
+    pressed_divider_.clear();
+    choose_on_release_ = false;
     if (event->button() != Qt::LeftButton) return;
+    pressed_at_ = drag_at_ = event->pos();
     if (next_slip_.contains(event->pos())) return desk_.set_next_page_starts_document(false);
     if (new_slip_.contains(event->pos())) return desk_.set_next_page_starts_document(true);
     for (const auto& box : boxes_) {
         for (const auto& page : box.pages) {
             if (!page.rect.adjusted(-3, -3, 3, number_height).contains(event->pos())) continue;
             pressed_page_ = page.id;
-            pressed_at_ = event->pos();
-            desk_.set_current_page(page.id);
+            if (event->modifiers() & Qt::ControlModifier)
+                desk_.toggle_chosen(page.id);
+            else if (event->modifiers() & Qt::ShiftModifier)
+                desk_.choose_up_to(page.id);
+            else if (desk_.several_chosen() && desk_.chosen().contains(page.id.toStdString()))
+                choose_on_release_ = true; // all of them may be about to be dragged
+            else
+                desk_.set_current_page(page.id);
             emit page_chosen();
             return;
         }
+        if (box.tab.contains(event->pos())) pressed_divider_ = box.id;
         if (box.card.contains(event->pos()) && !box.pages.isEmpty()) {
             desk_.set_current_page(box.pages.front().id);
             emit page_chosen();
@@ -278,22 +143,55 @@ void TrayStrip::mousePressEvent(QMouseEvent* event) {
 }
 
 void TrayStrip::mouseMoveEvent(QMouseEvent* event) {
-    if (pressed_page_.isEmpty() || (event->pos() - pressed_at_).manhattanLength() < 8) return;
-    dragging_ = pressed_page_;
+    const bool far = (event->pos() - pressed_at_).manhattanLength() >= 8;
+    if (!(event->buttons() & Qt::LeftButton) || (!far && dragging_.isEmpty() && !divider_moves_)) return;
     drag_at_ = event->pos();
+    if (!pressed_page_.isEmpty()) {
+        dragging_ = pressed_page_;
+    } else if (!pressed_divider_.isEmpty() && !boxes_.isEmpty() && pressed_divider_ != boxes_.front().id) {
+        divider_moves_ = true;
+    } else {
+        return;
+    }
+    emit show_rect(QRect(drag_at_.x() - 20, thumb_top, 40, 10)); // scrolls on at the strip's ends
     update();
 }
 
 void TrayStrip::mouseReleaseEvent(QMouseEvent*) {
-    if (!dragging_.isEmpty()) {
-        const Drop drop = drop_at(drag_at_);
-        if (!drop.document.isEmpty())
-            desk_.edit(with_page_moved(desk_.tray(), dragging_.toStdString(), drop.document.toStdString(), drop.index),
-                       tr("move page"));
-    }
+    const bool page_moves = !dragging_.isEmpty(), divider = std::exchange(divider_moves_, false);
+    const Drop drop = page_moves ? drop_at(drag_at_) : divider ? divider_drop() : Drop{};
+    const QString pressed = std::exchange(pressed_page_, {}), document = std::exchange(pressed_divider_, {});
     dragging_.clear();
-    pressed_page_.clear();
+    if (page_moves && new_slip_.contains(drag_at_))
+        desk_.part_chosen();
+    else if (page_moves && !drop.document.isEmpty())
+        desk_.move_chosen(drop.document, drop.index);
+    else if (divider && !drop.document.isEmpty())
+        desk_.move_divider(document, drop.index);
+    else if (choose_on_release_)
+        desk_.set_current_page(pressed);
+    choose_on_release_ = false;
     update();
+}
+
+// Between which two pages of the documents on both sides the divider would come to stand.
+TrayStrip::Drop TrayStrip::divider_drop() const {
+    const auto at = std::ranges::find_if(boxes_, [&](const auto& box) { return box.id == pressed_divider_; });
+    if (at == boxes_.end() || at == boxes_.begin()) return {};
+    Drop best;
+    int nearest = 1 << 30;
+    size_t index = 0;
+    for (const auto* box : {&*(at - 1), &*at}) {
+        for (const auto& page : box->pages) {
+            const int x = page.rect.left() - between / 2;
+            if (index > 0 && std::abs(x - drag_at_.x()) < nearest) {
+                nearest = std::abs(x - drag_at_.x());
+                best = {pressed_divider_, index, x};
+            }
+            ++index;
+        }
+    }
+    return best;
 }
 
 // The place between two pages that is nearest to the mouse, in the document under it or nearest to it.
@@ -350,31 +248,30 @@ void TrayStrip::rename(const QString& document_id) {
     });
 }
 
-void TrayStrip::walk(int step) {
-    QStringList ids;
-    for (const auto& box : boxes_) {
-        for (const auto& page : box.pages) ids.append(page.id);
-    }
-    if (ids.isEmpty()) return;
-    const auto at = std::clamp<qsizetype>(ids.indexOf(desk_.current_page()) + step, 0, ids.size() - 1);
-    desk_.set_current_page(ids[at]);
+void TrayStrip::walk(int step, bool extend) {
+    const auto all = page_ids(desk_.tray());
+    const auto at = std::ranges::find(all, desk_.current_page().toStdString());
+    if (at == all.end()) return;
+    const auto place = at - all.begin();
+    desk_.step_page(
+        static_cast<int>(std::clamp<ptrdiff_t>(place + step, 0, static_cast<ptrdiff_t>(all.size()) - 1) - place),
+        extend);
     emit page_chosen();
 }
 
 void TrayStrip::keyPressEvent(QKeyEvent* event) {
+    const bool extend = event->modifiers() & Qt::ShiftModifier, moves = event->modifiers() & Qt::ControlModifier;
     switch (event->key()) {
     case Qt::Key_Left:
-        walk(-1);
-        break;
+        return moves ? desk_.shift_chosen(-1) : walk(-1, extend);
     case Qt::Key_Right:
-        walk(1);
-        break;
+        return moves ? desk_.shift_chosen(1) : walk(1, extend);
     case Qt::Key_Home:
-        walk(-1000000);
-        break;
+        return walk(-1000000, extend);
     case Qt::Key_End:
-        walk(1000000);
-        break;
+        return walk(1000000, extend);
+    case Qt::Key_Space:
+        return desk_.toggle_chosen(desk_.current_page());
     default:
         QWidget::keyPressEvent(event);
     }
@@ -387,6 +284,10 @@ bool TrayStrip::event(QEvent* event) {
             if (box.tab.contains(help->pos()))
                 QToolTip::showText(help->globalPos(), box.title + "\n" + tr("Rename: F2 or double-click"), this);
             for (const auto& page : box.pages) {
+                if (page.dropped == Dropped::No && page.rect.contains(help->pos()))
+                    QToolTip::showText(
+                        help->globalPos(),
+                        tr("Ctrl and Shift choose several. A right press says what can be done with them."), this);
                 if (page.dropped != Dropped::No && page.rect.contains(help->pos()))
                     QToolTip::showText(help->globalPos(), tr("Left out of the file. Double-click brings it back."),
                                        this);

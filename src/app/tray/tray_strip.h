@@ -1,6 +1,7 @@
 // The out tray along the bottom: documents from left to right, each behind its divider tab, pages as thumbnails. The
-// dashed slip shows where the next scanned page will land; pressing the other one moves it. Pages are dragged; F2
-// renames.
+// dashed slip shows where the next scanned page will land; pressing the other one moves it. Pages are chosen with the
+// mouse, Ctrl and Shift, and dragged; so are dividers. F2 renames; a right press, or the menu key, says what else there
+// is.
 #pragma once
 
 #include "app/desk.h"
@@ -19,6 +20,8 @@ class TrayStrip : public QWidget {
     QRect page_rect(const QString& page_id) const; // in the strip
     QRect tab_rect(const QString& document_id) const;
     QRect new_document_rect() const { return new_slip_; }
+    void open_choose_sheet(const QRect& anchor); // global coordinates
+    void open_page_sheet(const QRect& anchor);
     QSize sizeHint() const override { return {content_width_, 154}; }
 
   signals:
@@ -32,6 +35,7 @@ class TrayStrip : public QWidget {
     void mouseReleaseEvent(QMouseEvent*) override;
     void mouseDoubleClickEvent(QMouseEvent*) override;
     void keyPressEvent(QKeyEvent*) override;
+    void contextMenuEvent(QContextMenuEvent*) override;
     bool event(QEvent* event) override;
 
   private:
@@ -45,7 +49,7 @@ class TrayStrip : public QWidget {
         QString id, title, facts;
         QRect card, tab;
         QList<PageBox> pages;
-        bool saved = false, current = false;
+        bool saved = false, current = false; // holds the current page
         double progress = -1;
     };
     Desk& desk_;
@@ -54,7 +58,9 @@ class TrayStrip : public QWidget {
     int content_width_ = 200;
     QHash<QString, double> progress_;
     QLineEdit* editor_ = nullptr;
-    QString pressed_page_, dragging_;
+    QString pressed_page_, dragging_; // the page under the mouse; while it moves, with all chosen ones
+    QString pressed_divider_;         // the document whose divider is pressed …
+    bool divider_moves_ = false, choose_on_release_ = false; // … and moves; a press on one of several chosen pages
     QPoint pressed_at_, drag_at_;
 
     struct Drop {
@@ -63,6 +69,7 @@ class TrayStrip : public QWidget {
         int x = 0;
     };
     Drop drop_at(QPoint at) const;
+    Drop divider_drop() const; // `index` counts through both documents beside the divider
     void lay_out();
     void paint_document(QPainter& painter, const DocumentBox& box, const QRect& seen);
     struct Scaled {
@@ -75,7 +82,9 @@ class TrayStrip : public QWidget {
     void paint_dropped(QPainter& painter, const PageBox& box);
     void paint_slip(QPainter& painter, const QRect& rect, const QString& words, bool active);
     void rename(const QString& document_id);
-    void walk(int step);
+    void paint_marks(QPainter& painter, const PageBox& box, const Page& page);
+    void paint_drag(QPainter& painter);
+    void walk(int step, bool extend);
 };
 
 }

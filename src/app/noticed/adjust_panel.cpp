@@ -1,0 +1,382 @@
+#include "app/noticed/adjust_panel.h"
+
+#include "app/theme/parts.h"
+#include "app/ticketbar/phrase_sheet.h"
+
+#include <QCheckBox>
+#include <QDoubleSpinBox>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QVBoxLayout>
+
+namespace yelvin {
+
+namespace {
+QPushButton* link(const QString& words, const QString& name, QWidget* parent) {
+    auto* made = new QPushButton(words, parent);
+    made->setProperty("kind", "link");
+    made->setObjectName(name);
+    made->setCursor(Qt::PointingHandCursor);
+    return made;
+}
+
+const AdjustField& field_of(double Adjust::*value) {
+    return *std::ranges::find_if(adjust_fields(), [&](const AdjustField& field) { return field.value == value; });
+}
+}
+
+AdjustPanel::AdjustPanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+    setObjectName("adjust");
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    const auto add_fold = [&](const QString& title, bool open) {
+        column->addWidget(theme::hairline(this));
+        auto* fold = new Fold(title, open, this);
+        column->addWidget(fold);
+        return fold;
+    };
+    tone_ = add_fold(tr("Tone"), true);
+    edges_ = add_fold(tr("Edges"), false);
+    cleaning_ = add_fold(tr("Cleaning"), false);
+    make_tone();
+    make_edges();
+    make_cleaning();
+    column->addWidget(theme::hairline(this));
+    auto* foot = new QHBoxLayout;
+    foot->setContentsMargins(0, 8, 0, 0);
+    back_ = link(tr("as scanned"), "as-scanned", this);
+    back_->setToolTip(tr("Takes every correction of this page back"));
+    same_ = link(tr("do the same to …"), "do-the-same", this);
+    same_->setToolTip(tr("The same tones, edges, cleaning and colour mode for other pages"));
+    foot->addWidget(back_);
+    foot->addStretch();
+    foot->addWidget(same_);
+    column->addLayout(foot);
+    connect(back_, &QPushButton::clicked, this,
+            [this] { desk_.set_recipe(desk_.current_page(), {}, tr("as scanned")); });
+    connect(same_, &QPushButton::clicked, this, &AdjustPanel::open_same_sheet);
+    for (auto signal : {&Desk::current_changed, &Desk::trial_changed, &Desk::tray_changed})
+        connect(&desk_, signal, this, &AdjustPanel::refresh);
+    connect(&desk_, &Desk::levels_counted, this, [this](const QString& id, const QList<int>& counts) {
+        if (id == desk_.current_page()) levels_->set_counts(counts);
+    });
+    refresh();
+}
+
+SliderRow* AdjustPanel::add_row(Fold* fold, double Adjust::*value, const QString& name, const QString& unit) {
+    auto* row = new SliderRow(field_of(value), name, unit, this);
+    fold->inside()->addWidget(row);
+    rows_.append(row);
+    connect(row, &SliderRow::tried, this, [this, value, name](double to) {
+        change([=](Recipe& recipe) { recipe.adjust.*value = to; }, name.toLower(), true, false);
+    });
+    connect(row, &SliderRow::kept, this, [this, value, name](double to) {
+        change([=](Recipe& recipe) { recipe.adjust.*value = to; }, name.toLower(), false, true);
+    });
+    return row;
+}
+
+QCheckBox* AdjustPanel::add_switch(QVBoxLayout* into, double Adjust::*value, const QString& name) {
+    auto* box = new QCheckBox(name, this);
+    const AdjustField& field = field_of(value);
+    box->setObjectName("adjust:" + QString::fromUtf8(field.key.data(), static_cast<qsizetype>(field.key.size())));
+    into->addWidget(box);
+    switches_.append({box, field});
+    connect(box, &QCheckBox::toggled, this, [this, value, name](bool on) {
+        if (showing_) return;
+        change([=](Recipe& recipe) { recipe.adjust.*value = on ? 1 : 0; }, name.toLower(), false, false);
+    });
+    return box;
+}
+
+void AdjustPanel::make_tone() {
+    levels_ = new LevelsView(this);
+    tone_->inside()->addWidget(levels_);
+    const auto points = [this](double black, double white, bool only_try) {
+        change(
+            [=](Recipe& recipe) {
+                recipe.adjust.black_point = black;
+                recipe.adjust.white_point = white;
+            },
+            tr("black and white point"), only_try, true);
+    };
+    connect(levels_, &LevelsView::tried, this, [points](double black, double white) { points(black, white, true); });
+    connect(levels_, &LevelsView::kept, this, [points](double black, double white) { points(black, white, false); });
+    add_row(tone_, &Adjust::brightness, tr("Brightness"));
+    add_row(tone_, &Adjust::contrast, tr("Contrast"));
+    add_row(tone_, &Adjust::gamma, tr("Gamma"));
+    add_row(tone_, &Adjust::fading, tr("Fading"), tr(" %"));
+    add_row(tone_, &Adjust::cast, tr("Colour cast"), tr(" %"));
+    auto* row = new QHBoxLayout;
+    row->setSpacing(4);
+    const QStringList names{tr("Colour"), tr("Grey"), tr("Black")};
+    for (int i = 0; i < 3; ++i) {
+        auto* button = new QPushButton(names[i], this);
+        button->setProperty("kind", "choice");
+        button->setCheckable(true);
+        button->setObjectName(QString("ink:%1").arg(i));
+        connect(button, &QPushButton::clicked, this, [this, i] {
+            const PagePtr page = desk_.current();
+            if (!page) return;
+            const Ink wanted = static_cast<Ink>(i);
+            change(
+                [&](Recipe& recipe) {
+                    recipe.ink = wanted > page->original.ink ? std::optional(wanted) : std::nullopt;
+                },
+                tr("colour mode"), false, false);
+        });
+        row->addWidget(button, 1);
+        inks_.append(button);
+    }
+    tone_->inside()->addSpacing(3);
+    tone_->inside()->addLayout(row);
+    black_box_ = new QWidget(this);
+    auto* black = new QVBoxLayout(black_box_);
+    black->setContentsMargins(0, 4, 0, 0);
+    black->setSpacing(5);
+    SliderRow* threshold = add_row(tone_, &Adjust::threshold, tr("Threshold"));
+    threshold->set_rest_words(tr("auto"));
+    threshold->show_value(0);
+    black->addWidget(threshold);
+    add_switch(black, &Adjust::local_threshold, tr("a threshold for each place"));
+    tone_->inside()->addWidget(black_box_);
+}
+
+void AdjustPanel::make_edges() {
+    const auto& c = theme::colours();
+    auto* row = new QHBoxLayout;
+    row->setSpacing(6);
+    const auto tool = [&](const QString& icon, const QString& words, std::function<void()> action) {
+        auto* button = new QPushButton(this);
+        button->setProperty("kind", "tool");
+        button->setIcon(theme::icon(icon, c.ink));
+        button->setToolTip(words);
+        button->setAccessibleName(words);
+        button->setFixedSize(34, 28);
+        connect(button, &QPushButton::clicked, this, std::move(action));
+        row->addWidget(button);
+    };
+    tool("turn-left", tr("Quarter turn left ([)"), [this] { desk_.turn_current(-1); });
+    tool("turn-right", tr("Quarter turn right (])"), [this] { desk_.turn_current(1); });
+    row->addStretch();
+    tool("minus", tr("Tilt to the left by a tenth (Alt+,)"), [this] { desk_.tilt_current(-0.1); });
+    tilt_ = new QPushButton(this);
+    tilt_->setProperty("kind", "number");
+    tilt_->setFixedWidth(56);
+    tilt_->setToolTip(tr("Press to put it back"));
+    connect(tilt_, &QPushButton::clicked, this,
+            [this] { change([](Recipe& recipe) { recipe.tilt_degrees = 0; }, tr("tilt"), false, false); });
+    row->addWidget(tilt_);
+    tool("plus", tr("Tilt to the right by a tenth (Alt+.)"), [this] { desk_.tilt_current(0.1); });
+    edges_->inside()->addLayout(row);
+    auto* tools = new QHBoxLayout;
+    tools->setSpacing(6);
+    crop_button_ = new QPushButton(tr("Crop"), this);
+    crop_button_->setToolTip(tr("Cut by the corner mounts (C)"));
+    corners_button_ = new QPushButton(tr("Flatten"), this);
+    corners_button_->setToolTip(tr("Straighten out a photographed page by its corners (F)"));
+    for (const auto& [button, tool_kind] :
+         {std::pair{crop_button_, PageTool::Crop}, {corners_button_, PageTool::Corners}}) {
+        button->setProperty("kind", "choice");
+        button->setCheckable(true);
+        button->setObjectName(tool_kind == PageTool::Crop ? "crop" : "flatten");
+        tools->addWidget(button, 1);
+        connect(button, &QPushButton::clicked, this,
+                [this, tool_kind = tool_kind](bool on) { emit tool_wanted(on ? tool_kind : PageTool::None); });
+    }
+    edges_->inside()->addSpacing(3);
+    edges_->inside()->addLayout(tools);
+    crop_box_ = new QWidget(this);
+    auto* grid = new QGridLayout(crop_box_);
+    grid->setContentsMargins(0, 4, 0, 2);
+    grid->setHorizontalSpacing(8);
+    grid->setVerticalSpacing(4);
+    const QStringList names{tr("left"), tr("top"), tr("width"), tr("height")};
+    for (int i = 0; i < 4; ++i) {
+        auto* label = new QLabel(names[i], crop_box_);
+        label->setProperty("quiet", true);
+        crop_[i] = new QDoubleSpinBox(crop_box_);
+        crop_[i]->setObjectName("crop:" + QString::number(i));
+        crop_[i]->setAccessibleName(tr("crop, %1 in mm").arg(names[i]));
+        crop_[i]->setDecimals(1);
+        crop_[i]->setRange(i < 2 ? 0 : 2, 2000);
+        crop_[i]->setSuffix(tr(" mm"));
+        crop_[i]->setKeyboardTracking(false);
+        grid->addWidget(label, i / 2, (i % 2) * 2);
+        grid->addWidget(crop_[i], i / 2, (i % 2) * 2 + 1);
+        connect(crop_[i], &QDoubleSpinBox::valueChanged, this, [this] {
+            const PagePtr page = desk_.current();
+            if (showing_ || !page) return;
+            const double x = crop_[0]->value(), y = crop_[1]->value(), w = crop_[2]->value(), h = crop_[3]->value();
+            const Region frame{x + w / 2, y + h / 2, w, h, page->recipe.tilt_degrees};
+            desk_.set_recipe(desk_.current_page(), with_frame(page->recipe, frame, page->original.size_mm()),
+                             tr("crop"), true);
+        });
+    }
+    edges_->inside()->addWidget(crop_box_);
+    add_switch(edges_->inside(), &Adjust::even_light, tr("Even out the light"));
+    add_switch(edges_->inside(), &Adjust::edge_shadow, tr("Lift shadows along the edges"));
+    add_row(edges_, &Adjust::sharpen, tr("Sharpen"), tr(" %"));
+    add_row(edges_, &Adjust::screen_lpi, tr("Print screen"));
+}
+
+void AdjustPanel::make_cleaning() {
+    auto* row = new QHBoxLayout;
+    row->setSpacing(8);
+    swatch_ = new QLabel(this);
+    swatch_->setFixedSize(16, 16);
+    auto* words = new QLabel(tr("Drop a colour"), this);
+    pick_ = link(tr("pick it"), "pick-colour", this);
+    pick_->setToolTip(tr("Press on the page where the colour is, such as a form's lines"));
+    row->addWidget(words);
+    row->addWidget(swatch_);
+    row->addStretch();
+    row->addWidget(pick_);
+    cleaning_->inside()->addLayout(row);
+    connect(pick_, &QPushButton::clicked, this, [this] { emit tool_wanted(PageTool::PickColour); });
+    add_row(cleaning_, &Adjust::drop_reach, tr("Reach"), tr(" %"));
+    add_row(cleaning_, &Adjust::paper_white, tr("Paper to white"), tr(" %"));
+    add_row(cleaning_, &Adjust::specks_mm, tr("Specks up to"), tr(" mm"));
+    add_row(cleaning_, &Adjust::dust_mm, tr("Dust up to"), tr(" mm"));
+    add_switch(cleaning_->inside(), &Adjust::punch_holes, tr("Fill punch holes"));
+    auto* eyes = new QHBoxLayout;
+    auto* eyes_words = new QVBoxLayout;
+    add_switch(eyes_words, &Adjust::red_eyes, tr("Red eyes"));
+    eyes->addLayout(eyes_words);
+    eyes->addStretch();
+    point_ = link(tr("point at them"), "point-eyes", this);
+    eyes->addWidget(point_);
+    cleaning_->inside()->addLayout(eyes);
+    connect(point_, &QPushButton::clicked, this, [this] { emit tool_wanted(PageTool::PointEyes); });
+}
+
+void AdjustPanel::set_tool(PageTool tool) {
+    crop_button_->setChecked(tool == PageTool::Crop);
+    corners_button_->setChecked(tool == PageTool::Corners);
+    crop_box_->setVisible(tool == PageTool::Crop);
+    if (tool == PageTool::Crop || tool == PageTool::Corners) edges_->set_open(true);
+}
+
+void AdjustPanel::open_fold(int index, bool alone) {
+    Fold* folds[] = {tone_, edges_, cleaning_};
+    for (int i = 0; i < 3; ++i) {
+        if (i == index || alone) folds[i]->set_open(i == index);
+    }
+}
+
+void AdjustPanel::change(const std::function<void(Recipe&)>& how, const QString& name, bool only_try,
+                         bool one_gesture) {
+    const PagePtr page = desk_.current();
+    if (!page) return;
+    Recipe recipe = page->recipe;
+    how(recipe);
+    // Switched on, the eyes are those that were found; pointed at, they are there already.
+    if (recipe.adjust.red_eyes > 0 && recipe.adjust.eyes.empty()) recipe.adjust.eyes = page->notices.red_eyes;
+    recipe.adjust = kept_in_range(recipe.adjust);
+    if (only_try)
+        desk_.try_recipe(recipe);
+    else
+        desk_.set_recipe(desk_.current_page(), recipe, name, one_gesture);
+}
+
+void AdjustPanel::refresh() {
+    const PagePtr page = desk_.current();
+    if (!page) return;
+    showing_ = true;
+    const Recipe recipe = desk_.shown_recipe();
+    const Adjust& a = recipe.adjust;
+    for (SliderRow* row : rows_) row->show_value(a.*row->field().value);
+    for (const auto& [box, field] : switches_) box->setChecked(a.*field.value > 0);
+    levels_->set_points(a.black_point, a.white_point);
+    const Ink now = recipe.ink.value_or(page->original.ink);
+    for (int i = 0; i < 3; ++i) {
+        inks_[i]->setChecked(static_cast<int>(now) == i);
+        inks_[i]->setEnabled(i >= static_cast<int>(page->original.ink));
+    }
+    black_box_->setVisible(now == Ink::Black && page->original.ink != Ink::Black);
+    const double tilt = recipe.tilt_degrees;
+    tilt_->setText(tilt == 0 ? tr("no tilt")
+                             : QString("%1%2°").arg(tilt > 0 ? "−" : "+").arg(std::abs(tilt), 0, 'f', 1));
+    tilt_->setEnabled(tilt != 0);
+    const Region frame = frame_of(page->recipe, page->original.size_mm());
+    const double numbers[] = {frame.x_mm - frame.w_mm / 2, frame.y_mm - frame.h_mm / 2, frame.w_mm, frame.h_mm};
+    for (int i = 0; i < 4; ++i) {
+        if (!crop_[i]->hasFocus() || std::abs(crop_[i]->value() - numbers[i]) > 0.051) crop_[i]->setValue(numbers[i]);
+    }
+    crop_box_->setVisible(crop_button_->isChecked());
+    swatch_->setVisible(a.drop_colour.has_value());
+    if (a.drop_colour)
+        swatch_->setStyleSheet(QString("background: rgb(%1,%2,%3); border: 1px solid %4; border-radius: 3px;")
+                                   .arg(a.drop_colour->red)
+                                   .arg(a.drop_colour->green)
+                                   .arg(a.drop_colour->blue)
+                                   .arg(theme::colours().hairline.name()));
+    for (SliderRow* row : rows_) {
+        if (row->field().value == &Adjust::drop_reach) row->setEnabled(a.drop_colour.has_value());
+        if (row->field().value == &Adjust::cast) row->setEnabled(page->original.ink == Ink::Colour);
+    }
+    back_->setEnabled(recipe != Recipe{});
+    refresh_states(recipe);
+    showing_ = false;
+    const QString counted = QString::fromStdString(page->id + to_json(geometry_of(page->recipe)).dump());
+    if (counted != counted_ && isVisible()) {
+        counted_ = counted;
+        desk_.count_levels(desk_.current_page());
+    }
+}
+
+// What each fold has changed, in words.
+void AdjustPanel::refresh_states(const Recipe& recipe) {
+    const Adjust& a = recipe.adjust;
+    const auto state = [](const QStringList& words, const QString& nothing) {
+        return words.isEmpty() ? nothing : words.size() > 2 ? tr("%1 changes").arg(words.size()) : words.join(", ");
+    };
+    QStringList tone, edges, cleaning;
+    if (a.black_point != 0 || a.white_point != 255) tone << tr("points");
+    if (a.brightness != 0) tone << tr("brightness");
+    if (a.contrast != 0) tone << tr("contrast");
+    if (a.gamma != 1) tone << tr("gamma");
+    if (a.fading != 0) tone << tr("fading");
+    if (a.cast != 0) tone << tr("cast");
+    if (recipe.ink) tone << (*recipe.ink == Ink::Grey ? tr("grey") : tr("black"));
+    if (recipe.turn_degrees != 0) edges << tr("turned");
+    if (recipe.flatten) edges << tr("flattened");
+    if (recipe.crop) edges << tr("cut");
+    if (recipe.tilt_degrees != 0) edges << tr("straightened");
+    if (a.even_light > 0) edges << tr("light");
+    if (a.edge_shadow > 0) edges << tr("shadow");
+    if (a.sharpen > 0) edges << tr("sharpened");
+    if (a.screen_lpi > 0) edges << tr("screen");
+    if (a.drop_reach > 0 && a.drop_colour) cleaning << tr("colour");
+    if (a.paper_white > 0) cleaning << tr("paper");
+    if (a.specks_mm > 0) cleaning << tr("specks");
+    if (a.dust_mm > 0) cleaning << tr("dust");
+    if (a.punch_holes > 0) cleaning << tr("holes");
+    if (a.red_eyes > 0) cleaning << tr("eyes");
+    tone_->say(state(tone, tr("as scanned")));
+    edges_->say(state(edges, tr("as scanned")));
+    cleaning_->say(state(cleaning, tr("nothing")));
+}
+
+void AdjustPanel::open_same_sheet() {
+    auto* sheet = new PhraseSheet(this);
+    sheet->setObjectName("same-sheet");
+    const PageIds chosen = desk_.chosen(), document = desk_.pages_of_document();
+    const auto all = page_ids(desk_.tray());
+    const auto others = [](size_t count) { return count == 1 ? tr("1 page") : tr("%1 pages").arg(count); };
+    if (chosen.size() > 1)
+        sheet->add_row(tr("chosen pages"), others(chosen.size() - 1), false,
+                       [this, chosen] { desk_.do_the_same(chosen); });
+    if (document.size() > 1)
+        sheet->add_row(tr("this document"), others(document.size() - 1), false,
+                       [this, document] { desk_.do_the_same(document); });
+    if (all.size() > document.size())
+        sheet->add_row(tr("all pages"), others(all.size() - 1), false,
+                       [this, all] { desk_.do_the_same(PageIds(all.begin(), all.end())); });
+    sheet->add_row(tr("all that follow"), tr("into the ticket"), false, [this] { desk_.do_the_same_from_now_on(); });
+    sheet->add_advice(tr("Tones, edges, cleaning and colour mode. Turning and cutting stay each page's own."));
+    sheet->open_under({same_->mapToGlobal(QPoint(0, 0)), same_->size()});
+}
+
+}

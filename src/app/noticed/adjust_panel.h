@@ -1,0 +1,49 @@
+// Adjust: what can be changed about the chosen page by hand, in three folds. Nothing is on by itself; everything can be
+// put back alone or all together, and done to other pages too.
+#pragma once
+
+#include "app/desk.h"
+#include "app/noticed/adjust_parts.h"
+#include "app/page/page_view.h"
+
+class QCheckBox;
+class QDoubleSpinBox;
+
+namespace yelvin {
+
+class AdjustPanel : public QWidget {
+    Q_OBJECT
+  public:
+    AdjustPanel(Desk& desk, QWidget* parent);
+    void set_tool(PageTool tool); // the one in use on the page
+    void open_fold(int index, bool alone);
+
+  signals:
+    void tool_wanted(PageTool tool);
+
+  private:
+    Desk& desk_;
+    Fold *tone_, *edges_, *cleaning_;
+    LevelsView* levels_;
+    QList<SliderRow*> rows_;
+    QList<std::pair<QCheckBox*, AdjustField>> switches_;
+    QList<QPushButton*> inks_;
+    QWidget *black_box_, *crop_box_;
+    QDoubleSpinBox* crop_[4];
+    QPushButton *tilt_, *crop_button_, *corners_button_, *pick_, *point_, *back_, *same_;
+    QLabel* swatch_;
+    QString counted_; // the page whose levels were counted, and how it lies
+    bool showing_ = false;
+
+    void make_tone();
+    void make_edges();
+    void make_cleaning();
+    SliderRow* add_row(Fold* fold, double Adjust::*value, const QString& name, const QString& unit = {});
+    QCheckBox* add_switch(QVBoxLayout* into, double Adjust::*value, const QString& name);
+    void refresh();
+    void refresh_states(const Recipe& recipe);
+    void change(const std::function<void(Recipe&)>& how, const QString& name, bool only_try, bool one_gesture);
+    void open_same_sheet();
+};
+
+}
