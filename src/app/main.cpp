@@ -36,7 +36,8 @@ int main(int argc, char** argv) {
     arguments.process(application);
     theme::apply(application);
 
-    if (arguments.isSet(shots_option)) return shots::take(arguments.value(shots_option));
+    if (arguments.isSet(shots_option))
+        return shots::take(arguments.value(shots_option), arguments.positionalArguments().value(0));
 
     const bool demo = arguments.isSet(demo_option);
     DeskPlaces places{QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/tray",

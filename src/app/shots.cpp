@@ -3,8 +3,13 @@
 #include "app/bench/bench_sheet.h"
 #include "app/demo.h"
 #include "app/main_window.h"
+#include "app/noticed/adjust_panel.h"
+#include "app/noticed/noticed_panel.h"
+#include "app/page/page_view.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/ticket_bar.h"
+#include "core/page/resample.h"
+#include "core/raster/image_file.h"
 
 #include <QApplication>
 #include <QDir>
@@ -124,10 +129,6 @@ void take_feeder(const QDir& out) {
     QApplication::processEvents(); // the words of the buttons have changed
     shoot(window, out.filePath("hand-fed.png"));
     desk.stop();
-    window.ticket_bar().open_phrase("source");
-    settle(desk);
-    shoot(window, out.filePath("source.png"));
-    close_sheet();
 }
 
 // The ticket of that name, its files going into a folder of the demo's.
@@ -166,7 +167,6 @@ void take_choices(Desk& desk, MainWindow& window, const QDir& out) {
         shoot(window, out.filePath(file));
         close_sheet();
     };
-    sheet("dpi", "phrase.png");
     sheet("tickets", "tickets.png");
     // Every phrase's sheet by itself, in one picture.
     QList<QPixmap> sheets;
@@ -203,6 +203,117 @@ void take_choices(Desk& desk, MainWindow& window, const QDir& out) {
     shoot(window, out.filePath("test-strip.png"));
 }
 
+// A page of the demo as a camera sees it from the side: lit from a corner, on a dark desk.
+QString photographed(Desk& desk, const QDir& folder) {
+    const PagePtr page = desk.current();
+    const auto seen = desk.pictures()->picture_of({page->id, page->original, {}, 1, {0, 0, 99999, 99999}});
+    if (!seen) return {};
+    const double w = seen->width_px(), h = seen->height_px();
+    const std::array<cv::Point2d, 4> from{cv::Point2d(0, 0), {w, 0}, {w, h}, {0, h}},
+        to{cv::Point2d(685.4, 282.7), {1515.9, 385.2}, {1441.4, 1645.9}, {325.3, 1457.8}};
+    cv::Mat photo(1700, 2000, seen->pixels.type());
+    resample(seen->pixels, photo, projection(to, from), cv::Scalar(52, 60, 68));
+    for (int y = 0; y < photo.rows; ++y) {
+        for (int x = 0; x < photo.cols; ++x) {
+            const double lit = 1.04 - 0.42 * (x / 2000.0) * (0.4 + y / 1700.0);
+            uchar* dot = photo.ptr(y) + static_cast<ptrdiff_t>(x) * photo.channels();
+            for (int c = 0; c < photo.channels(); ++c) dot[c] = cv::saturate_cast<uchar>(dot[c] * lit);
+        }
+    }
+    const QString file = folder.filePath("photographed.png");
+    const auto png = encode_png({photo, 200, seen->ink});
+    QFile out(file);
+    if (png && out.open(QIODevice::WriteOnly)) out.write(png->data(), static_cast<qint64>(png->size()));
+    return file;
+}
+
+// Checking and correcting: what is noticed, the folds of Adjust, cutting, flattening, and a full tray.
+void take_checking(const QDir& out) {
+    const QTemporaryDir base;
+    Desk desk(demo::places(base.path()));
+    desk.use_bench_scanner();
+    demo::set_up(desk, base.path());
+    MainWindow window(desk);
+    window.show();
+    const auto scan = [&](const char* file, double angle, int dpi) {
+        BenchSetup bench = desk.bench().bench();
+        bench.real_pace = false;
+        bench.glass = {LaidPaper{desk.originals_folder().toStdString() + "/" + file, 105, 148.5, angle}};
+        desk.set_bench(bench);
+        Ticket ticket = desk.ticket();
+        ticket.how.dpi = dpi;
+        ticket.from.paper = "auto";
+        ticket.read.languages = {"eng"};
+        desk.set_ticket(ticket);
+        desk.set_next_page_starts_document(true);
+        desk.start_scan();
+        settle(desk);
+    };
+    AdjustPanel& adjust = window.noticed().adjust();
+    PageView& view = window.page_view();
+    scan("minutes-punched.svg", 0.7, 200);
+    const QString minutes = desk.current_page();
+    scan("towpath-form.svg", 0, 200);
+    const QString form = desk.current_page();
+    scan("photo-lock-keeper.svg", 2, 300);
+    const QString portrait = desk.current_page();
+    scan("invoice.svg", 0, 150);
+    const QString camera = photographed(desk, QDir(base.path()));
+    scan("postcard.svg", 0, 300);
+    desk.set_next_page_starts_document(true);
+    desk.add_files({camera});
+    settle(desk);
+    const QString askew = desk.current_page();
+    const auto sharp = [&] {
+        settle(desk);
+        until([&] { return view.is_sharp(); });
+    };
+    window.look_at(MainWindow::Look::Page);
+    desk.set_current_page(minutes);
+    adjust.open_fold(0, true);
+    sharp();
+    shoot(window, out.filePath("noticed.png"));
+
+    desk.set_current_page(portrait);
+    adjust.open_fold(2, true);
+    sharp();
+    shoot(window, out.filePath("cleaning.png"));
+
+    desk.set_current_page(form);
+    adjust.open_fold(1, true);
+    view.use_tool(PageTool::Crop);
+    sharp();
+    view.show_rulers(true);
+    shoot(window, out.filePath("crop.png"));
+    view.show_rulers(false);
+    view.use_tool(PageTool::None);
+
+    desk.set_current_page(askew);
+    view.use_tool(PageTool::Corners);
+    sharp();
+    shoot(window, out.filePath("flatten.png"));
+    view.use_tool(PageTool::None);
+
+    // Sixty pages in twelve documents.
+    desk.choose_pages({portrait.toStdString()});
+    desk.remove_current();
+    while (page_ids(desk.tray()).size() < 60) {
+        const auto all = page_ids(desk.tray());
+        const size_t wanted = std::min<size_t>(all.size(), 60 - all.size());
+        desk.choose_pages(PageIds(all.begin(), all.begin() + static_cast<ptrdiff_t>(wanted)));
+        desk.double_chosen();
+    }
+    while (desk.tray().documents.size() > 1)
+        desk.edit(without_divider_at(desk.tray(), desk.tray().documents.back()->id), "join");
+    const auto all = page_ids(desk.tray());
+    for (size_t i = 5; i < all.size(); i += 5) desk.edit(with_divider_at(desk.tray(), all[i]), "divide");
+    desk.set_current_page(QString::fromStdString(all[1]));
+    desk.choose_every_other(true);
+    desk.toggle_chosen(QString::fromStdString(all[6]));
+    sharp();
+    shoot(window, out.filePath("tray-sixty.png"));
+}
+
 // libsane's own test devices stand for real scanners in the list.
 void take_scanners(const QDir& out) {
     const QTemporaryDir base;
@@ -227,9 +338,13 @@ void take_scanners(const QDir& out) {
 }
 
 }
-int take(const QString& folder) {
+int take(const QString& folder, const QString& only) {
     QDir().mkpath(folder);
     const QDir out(folder);
+    if (only == "checking") {
+        take_checking(out);
+        return 0;
+    }
     const QTemporaryDir base, empty, evening;
     qputenv("HOME", base.path().toUtf8()); // folders are shown from it
     {
@@ -277,6 +392,7 @@ int take(const QString& folder) {
     settle(desk);
     shoot(window, out.filePath("bench.png"));
     close_sheet();
+    take_checking(out);
     take_feeder(out);
     take_scanners(out);
     return 0;

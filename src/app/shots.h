@@ -5,6 +5,7 @@
 
 namespace yelvin::shots {
 
-int take(const QString& folder); // the program's exit status
+// The program's exit status. `only` "checking": the pictures of checking and correcting alone.
+int take(const QString& folder, const QString& only = {});
 
 }

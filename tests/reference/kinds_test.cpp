@@ -12,7 +12,8 @@ TEST(Kinds, TheLeastInkThatLosesNothingAndWhatThePageIs) {
         const Notices seen = notice(scan_page(page, 300), Items::None);
         const std::string figures = page.name + ": colour " + std::to_string(seen.ink.colour_mm2) + " mm², tones " +
                                     std::to_string(seen.ink.tone_percent) + " %, faint " +
-                                    std::to_string(seen.ink.faint_mm2) + " mm², letters " + std::to_string(seen.letters);
+                                    std::to_string(seen.ink.faint_mm2) + " mm², letters " +
+                                    std::to_string(seen.letters);
         EXPECT_EQ(ink_word(seen.ink.least), ink_word(page.ink)) << figures;
         const bool neighbour = std::ranges::find(page.also, seen.kind) != page.also.end();
         EXPECT_TRUE(neighbour || seen.kind == page.kind) << figures << ", told as " << kind_word(seen.kind);

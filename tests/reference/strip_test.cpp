@@ -1,5 +1,5 @@
-// The test strip against the simulated scanner's own delivery, against finished files, and on a page with something that
-// is easily lost.
+// The test strip against the simulated scanner's own delivery, against finished files, and on a page with something
+// that is easily lost.
 #include "core/strip/test_strip.h"
 #include "jobs/save_job.h"
 #include "support/support.h"
@@ -36,7 +36,8 @@ TEST(TestStrip, ADetailHasTheDotsOfTheWholePicture) {
             const Raster whole = strip_picture(best, dpi, ink);
             const RectMm detail{25.4, 25.4, 30, 20};
             const Raster part = strip_detail(best, dpi, ink, detail, black_threshold_at(best, dpi));
-            const Raster same{whole.pixels(cv::Rect(dpi, dpi, part.width_px(), part.height_px())), whole.dpi, whole.ink};
+            const Raster same{whole.pixels(cv::Rect(dpi, dpi, part.width_px(), part.height_px())), whole.dpi,
+                              whole.ink};
             EXPECT_NEAR(part.size_mm().width, 30, 0.4) << dpi;
             EXPECT_EQ(mean_difference(part, same), 0) << dpi << " " << ink_word(ink);
         }
@@ -70,7 +71,8 @@ TEST(TestStrip, SizesAreThoseOfSavedFilesWithinATenth) {
                 job.ticket = ticket;
                 job.folder = out.path();
                 job.fixed_name = fmt::format("{} {} {}", format_key(format), dpi, ink_word(ink));
-                // What a scan at that resolution gives, not what the strip made of the fine one; the ink by the program.
+                // What a scan at that resolution gives, not what the strip made of the fine one; the ink by the
+                // program.
                 job.page = [&](size_t) -> Result<std::optional<FinishedPage>> {
                     const Raster scanned = scan("invoice", 0, dpi, ink == Ink::Black ? Ink::Grey : ink);
                     return std::optional(FinishedPage{with_ink(scanned, ink), std::nullopt});
@@ -97,10 +99,12 @@ TEST(TestStrip, SmallPrintAndAPencilNoteAreBothKept) {
         body += fmt::format("<text x='10' y='{}' font-family='Inter,sans-serif' font-size='{}' fill='#222'>{}</text>",
                             20 + i * 4.0, six_pt, lines[i]);
     std::string pencil = "M20 70";
-    for (int i = 0; i < 14; ++i) pencil += fmt::format(" q0.6 {} 1.3 0.4 q0.8 0.9 1.5 {}", i % 3 ? -2.6 : -4.4, i % 2 ? 0.2 : -0.2);
+    for (int i = 0; i < 14; ++i)
+        pencil += fmt::format(" q0.6 {} 1.3 0.4 q0.8 0.9 1.5 {}", i % 3 ? -2.6 : -4.4, i % 2 ? 0.2 : -0.2);
     body += "<path d='" + pencil + "' fill='none' stroke='#b4b4b4' stroke-width='0.4'/>";
-    write_file(folder / "note.svg", "<svg xmlns='http://www.w3.org/2000/svg' width='120mm' height='90mm' viewBox='0 0 120 90'>" +
-                                        body + "</svg>");
+    write_file(folder / "note.svg",
+               "<svg xmlns='http://www.w3.org/2000/svg' width='120mm' height='90mm' viewBox='0 0 120 90'>" + body +
+                   "</svg>");
     BenchSetup bench;
     bench.glass = {{folder / "note.svg", 60, 45, 0}};
     SimulatedScanner scanner(bench);
@@ -157,7 +161,11 @@ TEST(TestStrip, AdviceFollowsFromWhatReads) {
     std::vector<StripCell> cells;
     for (const Ink ink : strip_inks) {
         for (const int dpi : strip_resolutions)
-            cells.push_back({dpi, ink, dpi * 1000.0 / (1 << static_cast<int>(ink)), dpi < 150 ? 0.5 : dpi < 200 ? 0.9 : 1.0, 90});
+            cells.push_back({dpi, ink, dpi * 1000.0 / (1 << static_cast<int>(ink)),
+                             dpi < 150   ? 0.5
+                             : dpi < 200 ? 0.9
+                                         : 1.0,
+                             90});
     }
     Notices plain;
     plain.ink.least = Ink::Black;

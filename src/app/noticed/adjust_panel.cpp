@@ -190,7 +190,7 @@ void AdjustPanel::make_edges() {
     crop_box_ = new QWidget(this);
     auto* grid = new QGridLayout(crop_box_);
     grid->setContentsMargins(0, 4, 0, 2);
-    grid->setHorizontalSpacing(8);
+    grid->setHorizontalSpacing(6);
     grid->setVerticalSpacing(4);
     const QStringList names{tr("left"), tr("top"), tr("width"), tr("height")};
     for (int i = 0; i < 4; ++i) {
@@ -201,7 +201,8 @@ void AdjustPanel::make_edges() {
         crop_[i]->setAccessibleName(tr("crop, %1 in mm").arg(names[i]));
         crop_[i]->setDecimals(1);
         crop_[i]->setRange(i < 2 ? 0 : 2, 2000);
-        crop_[i]->setSuffix(tr(" mm"));
+        crop_[i]->setFixedWidth(66);
+        crop_[i]->setToolTip(tr("in mm"));
         crop_[i]->setKeyboardTracking(false);
         grid->addWidget(label, i / 2, (i % 2) * 2);
         grid->addWidget(crop_[i], i / 2, (i % 2) * 2 + 1);

@@ -55,7 +55,7 @@ SliderRow::SliderRow(const AdjustField& field, const QString& name, const QStrin
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(8);
     auto* label = new QLabel(name, this);
-    label->setFixedWidth(84);
+    label->setFixedWidth(94);
     row->addWidget(label);
     slider_ = new QSlider(Qt::Horizontal, this);
     slider_->setObjectName("adjust:" + QString::fromUtf8(field.key.data(), static_cast<qsizetype>(field.key.size())));

@@ -120,7 +120,8 @@ QString sheet() {
         QSlider::groove:horizontal { height: 4px; background: HAIRLINE; border-radius: 2px; }
         QSlider::sub-page:horizontal { background: HAIRLINE; }
         QSlider::handle:horizontal:focus { background: PLUM; }
-        QSlider::handle:horizontal { width: 12px; margin: -5px 0; background: PAPER; border: 1.5px solid PLUM; border-radius: 6px; }
+        QSlider::handle:horizontal { width: 10px; margin: -5px 0; background: PAPER; border: 2px solid PLUM; border-radius: 7px; }
+        QSlider::handle:horizontal:disabled { border-color: HAIRLINE; }
         QScrollArea { background: transparent; border: none; }
         QScrollBar:horizontal { height: 8px; background: transparent; margin: 0; }
         QScrollBar:vertical { width: 8px; background: transparent; margin: 0; }

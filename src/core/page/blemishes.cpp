@@ -76,6 +76,20 @@ std::array<bool, 4> cut_off(const Marks& marks) {
     return out;
 }
 
+// How dark the darkest stroke of the middle letter is against the paper around it.
+double contrast_of(const Marks& marks, const Letters& letters) {
+    if (letters.boxes.empty()) return 0;
+    std::vector<double> darkest;
+    for (const cv::Rect& box : letters.boxes) {
+        double most = 0;
+        cv::minMaxLoc(marks.strength(box), nullptr, &most);
+        darkest.push_back(most);
+    }
+    const auto middle = darkest.begin() + static_cast<ptrdiff_t>(darkest.size() / 2);
+    std::ranges::nth_element(darkest, middle);
+    return 100 * *middle / std::max(1, marks.paper);
+}
+
 double uneven_light(const Marks& marks) {
     cv::Mat light, sorted;
     const double scale = std::min(1.0, mm_per_inch / 3 / marks.dpi); // a dot for each 3 mm
@@ -91,9 +105,9 @@ double uneven_light(const Marks& marks) {
 
 }
 
-Blemishes find_blemishes(const Raster& raster, const Marks& marks) {
+Blemishes find_blemishes(const Raster& raster, const Marks& marks, const Letters& letters) {
     Blemishes out;
-    out.contrast_percent = 100.0 * std::max(0, marks.paper - marks.print) / std::max(1, marks.paper);
+    out.contrast_percent = contrast_of(marks, letters);
     out.show_through_percent = show_through(marks);
     out.cut_off = cut_off(marks);
     out.uneven_percent = uneven_light(marks);

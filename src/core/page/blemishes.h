@@ -18,8 +18,8 @@ struct Blemishes {
 };
 inline constexpr double faint_contrast_percent = 45, much_show_through_percent = 0.4, uneven_from_percent = 15;
 
-// `marks` are those of `raster`, 100 to 200 dpi. The screen takes the full resolution: screen_of().
-Blemishes find_blemishes(const Raster& raster, const Marks& marks);
+// `marks` and `letters` are those of `raster`, 100 to 200 dpi. The screen takes the full resolution: screen_of().
+Blemishes find_blemishes(const Raster& raster, const Marks& marks, const Letters& letters);
 
 // The screen of a printed picture, as lines per inch; 0 where there is none, or where the resolution does not show it.
 double screen_of(const Raster& original);

@@ -1,5 +1,7 @@
 #include "core/page/measure.h"
 
+#include "core/page/retouch.h"
+
 #include <opencv2/imgproc.hpp>
 
 #include <algorithm>
@@ -79,8 +81,13 @@ double shadow_depth_mm(const std::vector<double>& side) { return static_cast<dou
 // ISO 838 punches 6 mm wide, 12 mm from the edge, 80 mm apart; other punches 5 to 8 mm. Round places of one even tone
 // that is not the paper's, at least two of them in a row along an edge.
 std::vector<Spot> punch_holes(const Raster& page) {
-    const cv::Mat grey = grey_pixels(page);
+    cv::Mat grey = grey_pixels(page).clone();
     const int paper = paper_level(grey);
+    // Holes are where shadows fall, too.
+    PageMeasure shadows;
+    shadows.paper = {paper, paper, paper};
+    shadows.shadow = edge_shadows(page);
+    lift_edge_shadows(grey, shadows, {page.dpi, {}, {grey.cols, grey.rows}});
     cv::Mat smooth, other, labels, stats, centres;
     cv::GaussianBlur(grey, smooth, {0, 0}, 0.6);
     cv::absdiff(smooth, cv::Scalar(paper), other);

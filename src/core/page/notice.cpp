@@ -24,6 +24,12 @@ constexpr double edge_mm = 0.4;
 std::optional<Corners> seen_askew(const Raster& raster) {
     const auto corners = find_corners(raster);
     if (!corners) return std::nullopt;
+    // A page that fills its picture may have shadows along its edges; a photograph shows what the sheet lies on.
+    std::vector<cv::Point2f> shape;
+    for (const PointMm& corner : *corners)
+        shape.emplace_back(static_cast<float>(corner.x), static_cast<float>(corner.y));
+    const SizeMm all = raster.size_mm();
+    if (cv::contourArea(shape) > 0.88 * all.width * all.height) return std::nullopt;
     double worst = 0;
     for (size_t i = 0; i < 4; ++i) {
         const PointMm &a = (*corners)[(i + 3) % 4], &b = (*corners)[i], &c = (*corners)[(i + 1) % 4];
@@ -42,7 +48,8 @@ Notices notice(const Raster& original, Items items) {
     Notices out;
     const Traces traces = find_traces(marks);
     out.ink_percent = traces.ink_percent;
-    out.letters = static_cast<int>(letters(marks).boxes.size());
+    const Letters letters = yelvin::letters(marks);
+    out.letters = static_cast<int>(letters.boxes.size());
     out.writing = traces.crisp > 0;
     out.ink = ink_need(work, marks);
     if (items == Items::Find) out.regions = find_regions(original);
@@ -58,7 +65,7 @@ Notices notice(const Raster& original, Items items) {
     }
     const bool many_letters = out.letters >= 60 || (out.tilt_by_text && out.letters >= 20);
     const bool covered = out.ink.tone_percent >= 4 || out.ink.solid_percent >= 30;
-    out.blemishes = find_blemishes(work, marks);
+    out.blemishes = find_blemishes(work, marks, letters);
     out.kind = !covered ? PageKind::Text : many_letters ? PageKind::Mixed : PageKind::Photo;
     // Pictures have edges, lights and depths of their own; none of this is a fault there.
     if (out.kind == PageKind::Photo) out.blemishes = {};

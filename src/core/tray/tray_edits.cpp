@@ -185,6 +185,7 @@ std::optional<std::set<int>> numbers_in(const std::string& text, int last) {
     };
     const auto number = [&](int otherwise) {
         int value = otherwise;
+        if (at < end && *at == '-') return otherwise; // the dash of a range, not a sign
         const auto read = std::from_chars(at, end, value);
         if (read.ec == std::errc{}) at = read.ptr;
         skip();

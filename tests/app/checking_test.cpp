@@ -1,0 +1,324 @@
+// Checking and correcting in the real window, as a person does it.
+#include "app/noticed/adjust_panel.h"
+#include "app/window_fixture.h"
+#include "core/page/develop.h"
+
+#include <QCheckBox>
+#include <QDoubleSpinBox>
+#include <QSlider>
+
+namespace yelvin::test {
+namespace {
+
+class Checking : public Window {
+  protected:
+    // Documents of pages that were once scanned: as many as `shape` says.
+    void fill(const std::vector<size_t>& shape) {
+        start();
+        scan_quickly();
+        size_t pages = 0;
+        for (const size_t count : shape) pages += count;
+        while (page_ids(desk_->tray()).size() < pages) {
+            const auto all = page_ids(desk_->tray());
+            const size_t more = std::min(all.size(), pages - all.size());
+            desk_->choose_pages(PageIds(all.begin(), all.begin() + static_cast<ptrdiff_t>(more)));
+            desk_->double_chosen();
+        }
+        const auto all = page_ids(desk_->tray());
+        size_t at = 0;
+        for (const size_t count : shape) {
+            if (at > 0) desk_->edit(with_divider_at(desk_->tray(), all[at]), "divider");
+            at += count;
+        }
+        desk_->set_current_page(QString::fromStdString(all.front()));
+        QApplication::processEvents();
+    }
+    PageView& view() const { return *part<PageView>("page"); }
+    bool sharp() const {
+        return wait([&] { return view().is_sharp(); });
+    }
+    QSlider& slider(const QString& key) const { return *part<QSlider>("adjust:" + key); }
+    QPoint middle(const QString& id) const { return tray().page_rect(id).center(); }
+    void click(const QString& id, Qt::KeyboardModifiers keys = {}) {
+        QTest::mouseClick(&tray(), Qt::LeftButton, keys, middle(id));
+    }
+    const Recipe& recipe() const { return desk_->current()->recipe; }
+    double brightness_at(QPointF at) const { return view().colour_at(at).lightnessF(); }
+};
+
+TEST_F(Checking, OddPagesAreChosenDeletedAndBroughtBackByUndo) {
+    fill({5, 2});
+    const auto before = page_ids(desk_->tray());
+    press("choose");
+    auto* sheet = part<PhraseSheet>("choose-sheet");
+    ASSERT_TRUE(sheet);
+    for (auto* row : sheet->findChildren<SheetRow*>()) {
+        if (row->text() == "odd pages") QTest::mouseClick(row, Qt::LeftButton);
+    }
+    EXPECT_EQ(desk_->chosen().size(), 3U);
+    key("Del");
+    EXPECT_EQ(shape(), "2|2");
+    EXPECT_EQ(page_id(0, 0).toStdString(), before[1]);
+    EXPECT_EQ(desk_->undo_name(), "remove 3 pages");
+    key("Ctrl+Z");
+    EXPECT_EQ(shape(), "5|2");
+    EXPECT_EQ(page_ids(desk_->tray()), before);
+    key("Ctrl+Shift+Z");
+    EXPECT_EQ(shape(), "2|2");
+}
+
+TEST_F(Checking, PagesAreChosenByMouseAndDraggedTogetherIntoAnotherDocument) {
+    fill({3, 2});
+    const QString a = page_id(0, 0), b = page_id(0, 1), c = page_id(0, 2), d = page_id(1, 0), e = page_id(1, 1);
+    click(a);
+    click(c, Qt::ControlModifier);
+    EXPECT_EQ(desk_->chosen(), (PageIds{a.toStdString(), c.toStdString()}));
+    drag(&tray(), middle(a), tray().page_rect(e).topLeft() + QPointF(-3, 40));
+    EXPECT_EQ(shape(), "1|4");
+    EXPECT_EQ(page_id(1, 0), d);
+    EXPECT_EQ(page_id(1, 1), a);
+    EXPECT_EQ(page_id(1, 2), c);
+    // A plain press on one of several chosen ones chooses it alone; Shift takes all between.
+    click(a);
+    EXPECT_EQ(desk_->chosen().size(), 1U);
+    click(b);
+    click(c, Qt::ShiftModifier);
+    EXPECT_EQ(desk_->chosen().size(), 4U);
+    key("Ctrl+I");
+    EXPECT_EQ(desk_->chosen(), PageIds{e.toStdString()});
+    key("Alt+Left");
+    EXPECT_EQ(page_id(1, 2), e);
+}
+
+TEST_F(Checking, ADividerIsDraggedPutAndRemoved) {
+    fill({4, 2});
+    const QString second = QString::fromStdString(desk_->tray().documents[1]->id);
+    const QRect tab = tray().tab_rect(second);
+    drag(&tray(), QPointF(tab.left() + 30, tab.center().y()),
+         tray().page_rect(page_id(0, 2)).topLeft() + QPointF(-4, 20));
+    EXPECT_EQ(shape(), "2|4");
+    EXPECT_EQ(desk_->undo_name(), "move divider");
+    desk_->set_current_page(page_id(1, 1));
+    key("Ctrl+D");
+    EXPECT_EQ(shape(), "2|1|3");
+    key("Ctrl+D");
+    EXPECT_EQ(shape(), "2|4");
+    key("Ctrl+Z");
+    key("Ctrl+Z");
+    key("Ctrl+Z");
+    EXPECT_EQ(shape(), "4|2");
+}
+
+TEST_F(Checking, TheHistoryOutlivesARestart) {
+    fill({3});
+    const auto before = page_ids(desk_->tray());
+    desk_->turn_current(1);
+    desk_->choose_all();
+    key("Del");
+    EXPECT_TRUE(desk_->tray().documents.empty());
+    start();
+    EXPECT_TRUE(desk_->tray().documents.empty());
+    EXPECT_EQ(desk_->undo_name(), "remove 3 pages");
+    key("Ctrl+Z");
+    EXPECT_EQ(page_ids(desk_->tray()), before);
+    EXPECT_EQ(page_at(desk_->tray(), before[0])->recipe.turn_degrees, 90);
+    ASSERT_TRUE(wait([&] { return !desk_->thumbnail(QString::fromStdString(before[0])).isNull(); }));
+    press("history");
+    auto* sheet = part<PhraseSheet>("history-sheet");
+    ASSERT_TRUE(sheet);
+    QStringList rows;
+    for (auto* row : sheet->findChildren<SheetRow*>()) rows.append(row->text());
+    EXPECT_TRUE(rows.contains("redo remove 3 pages")) << rows.join(", ").toStdString();
+    EXPECT_TRUE(rows.contains("undo turn")) << rows.join(", ").toStdString();
+    sheet->close();
+}
+
+TEST_F(Checking, TheCornerMountsCutThePageAndTheNumbersDoToo) {
+    fill({1});
+    const Raster original = *read_original(
+        desk_->pictures() ? std::filesystem::path(desk_->places().data.toStdString()) : "", desk_->current()->original);
+    ASSERT_TRUE(sharp());
+    view().setFocus();
+    key("C");
+    ASSERT_EQ(view().tool(), PageTool::Crop);
+    ASSERT_TRUE(sharp());
+    const SizeMm all = desk_->current()->original.size_mm();
+    drag(&view(), view().to_screen({0, 0}), view().to_screen({20, 30}));
+    drag(&view(), view().to_screen({all.width, all.height}), view().to_screen({all.width - 15, all.height - 25}));
+    ASSERT_TRUE(recipe().crop);
+    const double dot = 2 / view().sheet_rect().width() * all.width; // of the screen, in mm
+    EXPECT_NEAR(recipe().crop->x, 20, dot);
+    EXPECT_NEAR(recipe().crop->y, 30, dot);
+    EXPECT_NEAR(recipe().crop->width, all.width - 35, 2 * dot);
+    EXPECT_NEAR(recipe().crop->height, all.height - 55, 2 * dot);
+    auto* width = part<QDoubleSpinBox>("crop:2");
+    ASSERT_TRUE(width && width->isVisible());
+    width->setFocus();
+    width->selectAll();
+    QTest::keyClicks(width, "40.5");
+    QTest::keyClick(width, Qt::Key_Return);
+    EXPECT_NEAR(recipe().crop->width, 40.5, 0.01);
+    view().setFocus();
+    key("Esc");
+    EXPECT_EQ(view().tool(), PageTool::None);
+    ASSERT_TRUE(sharp());
+    const SizePx size = developed_size(recipe(), {original.width_px(), original.height_px()}, original.dpi);
+    EXPECT_NEAR(view().sheet_rect().width() / view().sheet_rect().height(),
+                static_cast<double>(size.width) / size.height, 0.01);
+    key("Ctrl+Z");
+    key("Ctrl+Z");
+    key("Ctrl+Z");
+    EXPECT_FALSE(recipe().crop);
+}
+
+TEST_F(Checking, HoldingBShowsThePageAsScannedUntilItIsLetGo) {
+    fill({1});
+    Recipe dark = recipe();
+    dark.adjust.brightness = -80;
+    desk_->set_recipe(desk_->current_page(), dark, "brightness");
+    ASSERT_TRUE(sharp());
+    const QPointF at = view().sheet_rect().topLeft() + QPointF(6, 6);
+    const double darkened = brightness_at(at);
+    QTest::keyPress(&view(), Qt::Key_B);
+    EXPECT_TRUE(view().shows_original());
+    ASSERT_TRUE(wait([&] { return view().is_sharp() && brightness_at(at) > darkened + 0.2; }));
+    QTest::keyRelease(&view(), Qt::Key_B);
+    ASSERT_TRUE(wait([&] { return view().is_sharp() && brightness_at(at) < darkened + 0.05; }));
+}
+
+TEST_F(Checking, ASliderIsTriedWhileDraggedKeptWhenLetGoAndPutBackByItsNumber) {
+    fill({1});
+    QSlider& slider = this->slider("contrast");
+    const auto steps = [&] { return desk_->undo_names(99).size(); };
+    const auto before = steps();
+    slider.setSliderDown(true);
+    slider.setSliderPosition(30);
+    slider.setSliderPosition(44);
+    EXPECT_EQ(desk_->shown_recipe().adjust.contrast, 44);
+    EXPECT_EQ(recipe().adjust.contrast, 0) << "only tried";
+    slider.setSliderDown(false);
+    EXPECT_EQ(recipe().adjust.contrast, 44);
+    EXPECT_EQ(steps(), before + 1) << "one drag is one step";
+    // What is on the screen is what the file will hold.
+    view().set_zoom(1);
+    ASSERT_TRUE(sharp());
+    const Raster page =
+        develop(*read_original(desk_->places().data.toStdString(), desk_->current()->original), recipe());
+    const QPointF corner = view().sheet_rect().topLeft();
+    for (const auto& [x, y] : {std::pair(20, 30), {90, 41}, {133, 77}, {60, 120}})
+        EXPECT_NEAR(view().colour_at(corner + QPointF(x + 0.5, y + 0.5)).red(),
+                    page.pixels.channels() == 3 ? page.pixels.at<cv::Vec3b>(y, x)[2] : page.pixels.at<uchar>(y, x), 1);
+    key("Ctrl+Z");
+    EXPECT_EQ(recipe().adjust.contrast, 0);
+    EXPECT_EQ(slider.value(), 0);
+}
+
+TEST_F(Checking, DoTheSameToAllAndToThoseThatFollow) {
+    fill({2, 2});
+    QSlider& slider = this->slider("brightness");
+    slider.setFocus();
+    QTest::keyClick(&slider, Qt::Key_Right);
+    QTest::keyClick(&slider, Qt::Key_Right);
+    EXPECT_EQ(recipe().adjust.brightness, 2);
+    const auto choose_row = [&](const QString& words) {
+        press("do-the-same");
+        auto* sheet = part<PhraseSheet>("same-sheet");
+        ASSERT_TRUE(sheet);
+        for (auto* row : sheet->findChildren<SheetRow*>()) {
+            if (row->text() == words) return QTest::mouseClick(row, Qt::LeftButton);
+        }
+        FAIL() << "no row " << words.toStdString();
+    };
+    choose_row("all pages");
+    for (const std::string& id : page_ids(desk_->tray()))
+        EXPECT_EQ(page_at(desk_->tray(), id)->recipe.adjust.brightness, 2);
+    choose_row("all that follow");
+    scan_quickly();
+    EXPECT_EQ(desk_->ticket().pages.adjust.brightness, 2);
+    EXPECT_EQ(recipe().adjust.brightness, 2) << "the page that followed";
+    key("Ctrl+Z"); // the scan
+    key("Ctrl+Z"); // the same for all
+    EXPECT_EQ(page_at(desk_->tray(), page_id(1, 1).toStdString())->recipe.adjust.brightness, 0);
+}
+
+TEST_F(Checking, AFormsColourIsPickedOnThePageAndDropped) {
+    start();
+    lay("towpath-form", 0);
+    choose([](Ticket& t) {
+        t.how.dpi = 100;
+        t.how.ink = Ink::Colour;
+        t.from.paper = "A4";
+        t.read.languages.clear();
+    });
+    key("Ctrl+Return");
+    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 1 && at_rest(); }));
+    ASSERT_TRUE(sharp());
+    const QPointF on_heading = view().to_screen({105, 12});
+    const double before = brightness_at(on_heading);
+    window_->noticed().adjust().open_fold(2, true);
+    press("pick-colour");
+    ASSERT_EQ(view().tool(), PageTool::PickColour);
+    QTest::mouseClick(&view(), Qt::LeftButton, {}, on_heading.toPoint());
+    ASSERT_TRUE(wait([&] { return recipe().adjust.drop_colour.has_value(); }));
+    EXPECT_GT(recipe().adjust.drop_colour->green, recipe().adjust.drop_colour->red + 40);
+    ASSERT_TRUE(wait([&] { return view().is_sharp() && brightness_at(on_heading) > before + 0.3; }));
+}
+
+TEST_F(Checking, ANewScanTakesThePagesPlaceOrComesBeforeIt) {
+    fill({3});
+    const QString a = page_id(0, 0), b = page_id(0, 1), c = page_id(0, 2);
+    desk_->set_current_page(b);
+    desk_->scan_at_current(Desk::Landing::How::Instead);
+    ASSERT_TRUE(wait([&] { return at_rest() && page_id(0, 1) != b; }));
+    EXPECT_EQ(shape(), "3");
+    EXPECT_EQ(page_id(0, 0), a);
+    EXPECT_EQ(page_id(0, 2), c);
+    desk_->set_current_page(a);
+    desk_->scan_at_current(Desk::Landing::How::Before);
+    ASSERT_TRUE(wait([&] { return at_rest() && desk_->tray().page_count() == 4; }));
+    EXPECT_EQ(page_id(0, 1), a);
+    key("Ctrl+Z");
+    key("Ctrl+Z");
+    EXPECT_EQ(page_id(0, 1), b);
+}
+
+TEST_F(Checking, BothSidesOfACardComeOntoOnePage) {
+    fill({2});
+    const SizeMm side = desk_->current()->original.size_mm();
+    desk_->choose_all();
+    desk_->join_chosen(Joined::Above);
+    ASSERT_TRUE(wait([&] { return at_rest() && shape() == "1"; }));
+    EXPECT_NEAR(desk_->current()->original.size_mm().height, 2 * side.height, 0.5);
+    key("Ctrl+Z");
+    EXPECT_EQ(shape(), "2");
+}
+
+TEST_F(Checking, ALargePageIsSeenFromItsCoarseCopyAndItsDotsFromTheDisk) {
+    start();
+    // 7000 x 4000 dots: a checkerboard of single dots in the middle, which no coarse copy can hold.
+    Raster large{cv::Mat(4000, 7000, CV_8UC1, cv::Scalar(240)), 600, Ink::Grey};
+    for (int y = 1800; y < 2200; ++y) {
+        for (int x = 3300; x < 3700; ++x) large.pixels.at<uchar>(y, x) = (x + y) % 2 ? 255 : 0;
+    }
+    const auto png = encode_png(large);
+    write_file(base_ / "plan.png", *png);
+    choose([](Ticket& t) {
+        t.pages.straighten = t.pages.turn_upright = false;
+        t.read.languages.clear();
+    });
+    desk_->add_files({QString::fromStdString((base_ / "plan.png").string())});
+    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 1 && at_rest(); }));
+    window_->look_at(MainWindow::Look::Page);
+    EXPECT_TRUE(is_large(desk_->current()->original));
+    ASSERT_TRUE(sharp());
+    EXPECT_NEAR(view().colour_at(view().sheet_rect().center()).red(), 128, 12) << "the mean of black and white";
+    view().set_zoom(1);
+    ASSERT_TRUE(sharp());
+    const QPointF corner = view().sheet_rect().topLeft();
+    for (const int x : {3400, 3401, 3402})
+        EXPECT_EQ(view().colour_at(corner + QPointF(x + 0.5, 2000.5)).red(), x % 2 ? 255 : 0) << x;
+    EXPECT_LT(desk_->pictures()->bytes_held(), 28'000'000U) << "less than the picture itself";
+}
+
+}
+}
