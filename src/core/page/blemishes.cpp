@@ -137,7 +137,7 @@ double screen_of(const Raster& original) {
             cv::Scalar mean, spread;
             cv::meanStdDev(grey, mean, spread);
             if (mean[0] < 40 || mean[0] > 225 || spread[0] < 4) continue;
-            grey.convertTo(values, CV_32F, 1 / spread[0], -mean[0] / spread[0]);
+            grey.convertTo(values, CV_32F, 1, -mean[0]);
             cv::Mat spectrum, parts[2], magnitude;
             cv::dft(values.mul(window), spectrum, cv::DFT_COMPLEX_OUTPUT);
             cv::split(spectrum, parts);
@@ -149,7 +149,7 @@ double screen_of(const Raster& original) {
     if (patches < 3) return 0;
     // The upper half holds every frequency once; in cycles for each dot.
     const auto frequency = [](int i) { return static_cast<double>(i <= side / 2 ? i : i - side) / side; };
-    const double least = 45 / original.dpi, most = std::min(0.45, 260 / original.dpi);
+    const double least = 55 / original.dpi, most = std::min(0.45, 260 / original.dpi);
     std::vector<float> all;
     float highest = 0;
     double found = 0;
@@ -169,8 +169,13 @@ double screen_of(const Raster& original) {
     }
     if (all.size() < 50) return 0;
     std::ranges::nth_element(all, all.begin() + static_cast<ptrdiff_t>(all.size() / 2));
-    constexpr float stands_out = 9;
-    return highest > stands_out * all[all.size() / 2] ? std::round(found * original.dpi) : 0;
+    // A wave of one grey level in every patch adds up to an eighth of the patch's dots: half of it at each of its two
+    // places, and the window takes its two directions down to a half each.
+    constexpr float stands_out = 9, least_levels = 1.5F;
+    const float level = static_cast<float>(patches) * side * side / 8;
+    return highest > stands_out * all[all.size() / 2] && highest > least_levels * level
+               ? std::round(found * original.dpi)
+               : 0;
 }
 
 }

@@ -8,6 +8,7 @@
 
 namespace fs = std::filesystem;
 using nlohmann::json;
+using namespace nlohmann::literals;
 
 namespace yelvin {
 
@@ -86,6 +87,12 @@ Result<Tray> TrayStore::load() {
         }
         if (!document.pages.empty()) tray.documents.push_back(std::make_shared<const Document>(std::move(document)));
     }
+    // What only the history refers to is no page that was left behind.
+    Statement states(database_.get(), "SELECT data FROM states");
+    while (states.next()) {
+        const json data = json::parse(states.text(0), nullptr, false);
+        if (data.is_object()) known.insert(data.value("/original/file"_json_pointer, std::string()));
+    }
     // Completed, but not in the database yet when the power went: they belong behind the last document they were
     // scanned into.
     std::vector<fs::path> found;
@@ -131,7 +138,7 @@ Result<void> TrayStore::keep(const Tray& tray, const TrayHistory* history) {
         }
     }
     if (history) {
-        if (auto kept = keep_steps(*history); !kept) {
+        if (auto kept = keep_steps(tray, *history); !kept) {
             sqlite3_exec(database_.get(), "ROLLBACK", nullptr, nullptr, nullptr);
             states_.clear();
             return kept;
@@ -147,7 +154,7 @@ Result<long> TrayStore::keep_state(const PagePtr& page) {
     return states_[page] = static_cast<long>(sqlite3_last_insert_rowid(database_.get()));
 }
 
-Result<void> TrayStore::keep_steps(const TrayHistory& history) {
+Result<void> TrayStore::keep_steps(const Tray& tray, const TrayHistory& history) {
     // The first time, what an earlier run left goes: all of it is in `history`.
     if (auto cleared = run(states_.empty() ? "DELETE FROM steps; DELETE FROM states;" : "DELETE FROM steps;"); !cleared)
         return cleared;
@@ -172,13 +179,24 @@ Result<void> TrayStore::keep_steps(const TrayHistory& history) {
         }
     }
     Statement remove(database_.get(), "DELETE FROM states WHERE id = ?");
+    std::set<std::string> gone;
     for (auto at = states_.begin(); at != states_.end();) {
         if (used.contains(at->first)) {
             ++at;
             continue;
         }
         remove.bind(1, static_cast<size_t>(at->second)).run();
+        gone.insert(at->first->original.file);
         at = states_.erase(at);
+    }
+    // Nothing leads back to these originals any more.
+    for (const PagePtr& page : used) gone.erase(page->original.file);
+    for (const DocumentPtr& document : tray.documents) {
+        for (const PagePtr& page : document->pages) gone.erase(page->original.file);
+    }
+    std::error_code failure;
+    for (const std::string& file : gone) {
+        for (const char* copy : {"", ".by4", ".by16"}) fs::remove(folder_ / (file + copy), failure);
     }
     return {};
 }

@@ -59,7 +59,7 @@ class TrayStore {
     // States of pages that are in the database, by the page that is held here to stay at its address.
     std::map<PagePtr, long> states_;
     Result<long> keep_state(const PagePtr& page);
-    Result<void> keep_steps(const TrayHistory& history);
+    Result<void> keep_steps(const Tray& tray, const TrayHistory& history);
     Result<void> run(const char* sql);
     std::unexpected<Error> failed() const;
 };
