@@ -23,7 +23,7 @@ void Desk::set_recipe(const QString& page_id, const Recipe& recipe, const QStrin
         change_tray(now);
     else
         edit(now, name);
-    gesture_ = gesture;
+    gesture_ = one_gesture ? gesture : std::string();
     gesture_at_ = time;
     emit current_changed();
 }

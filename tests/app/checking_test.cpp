@@ -35,7 +35,7 @@ class Checking : public Window {
     }
     PageView& view() const { return *part<PageView>("page"); }
     bool sharp() const {
-        return wait([&] { return view().is_sharp(); });
+        return QTest::qWaitFor([&] { return view().is_sharp(); }, 20000);
     }
     QSlider& slider(const QString& key) const { return *part<QSlider>("adjust:" + key); }
     QPoint middle(const QString& id) const { return tray().page_rect(id).center(); }
@@ -221,6 +221,7 @@ TEST_F(Checking, DoTheSameToAllAndToThoseThatFollow) {
     QTest::keyClick(&slider, Qt::Key_Right);
     EXPECT_EQ(recipe().adjust.brightness, 2);
     const auto choose_row = [&](const QString& words) {
+        window_->activateWindow();
         press("do-the-same");
         auto* sheet = part<PhraseSheet>("same-sheet");
         ASSERT_TRUE(sheet);
@@ -233,6 +234,8 @@ TEST_F(Checking, DoTheSameToAllAndToThoseThatFollow) {
     for (const std::string& id : page_ids(desk_->tray()))
         EXPECT_EQ(page_at(desk_->tray(), id)->recipe.adjust.brightness, 2);
     choose_row("all that follow");
+    window_->activateWindow();
+    ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
     scan_quickly();
     EXPECT_EQ(desk_->ticket().pages.adjust.brightness, 2);
     EXPECT_EQ(recipe().adjust.brightness, 2) << "the page that followed";
@@ -313,7 +316,7 @@ TEST_F(Checking, ALargePageIsSeenFromItsCoarseCopyAndItsDotsFromTheDisk) {
     ASSERT_TRUE(sharp());
     EXPECT_NEAR(view().colour_at(view().sheet_rect().center()).red(), 128, 12) << "the mean of black and white";
     view().set_zoom(1);
-    ASSERT_TRUE(sharp());
+    ASSERT_TRUE(sharp()) << trouble_.toStdString() << view().sheet_rect().x() << " " << view().sheet_rect().width() << " " << view().width();
     const QPointF corner = view().sheet_rect().topLeft();
     for (const int x : {3400, 3401, 3402})
         EXPECT_EQ(view().colour_at(corner + QPointF(x + 0.5, 2000.5)).red(), x % 2 ? 255 : 0) << x;
