@@ -29,7 +29,8 @@ Raster scanned(const std::string& originals, int index, Ink ink) {
     return sink.pages.front();
 }
 
-template <class Work> double seconds(Work work) {
+template <class Work>
+double seconds(Work work) {
     std::vector<double> times;
     for (int i = 0; i < 7; ++i) {
         const auto start = std::chrono::steady_clock::now();
@@ -53,13 +54,22 @@ int main(int argc, char** argv) {
     }
     if (words.size() == 2 && words[0] == "develop") {
         const Raster page = scanned(words[1], 0, Ink::Colour);
-        Recipe straighten;
-        straighten.tilt_degrees = 1.7;
-        const cv::Matx23d map = page_to_original(straighten, {page.width_px(), page.height_px()}, 300).get_minor<2, 3>(0, 0);
+        Recipe recipe;
+        recipe.tilt_degrees = 1.7;
+        const cv::Matx23d map =
+            page_to_original(recipe, {page.width_px(), page.height_px()}, 300).get_minor<2, 3>(0, 0);
         cv::Mat out;
         const double plain = seconds([&] { cv::warpAffine(page.pixels, out, map, page.pixels.size()); });
-        const double ours = seconds([&] { develop(page, straighten); });
-        fmt::print("develop A4 colour 300 dpi, straightened: {:.0f} ms, {:.2f} of one plain warpAffine ({:.0f} ms)\n", 1000 * ours, ours / plain, 1000 * plain);
+        const double cubic =
+            seconds([&] { cv::warpAffine(page.pixels, out, map, page.pixels.size(), cv::INTER_CUBIC); });
+        const double straightened = seconds([&] { develop(page, recipe); });
+        recipe.adjust.brightness = 10;
+        recipe.adjust.contrast = 20;
+        const double toned = seconds([&] { develop(page, recipe); });
+        fmt::print("develop A4 colour 300 dpi: straightened {:.0f} ms, {:.2f} of one plain warpAffine ({:.0f} ms); "
+                   "with tone {:.0f} ms, {:.2f} "
+                   "(goal: 2.5; a cubic warpAffine takes {:.2f})\n",
+                   1000 * straightened, straightened / plain, 1000 * plain, 1000 * toned, toned / plain, cubic / plain);
         return 0;
     }
     fmt::print(stderr, "usage: yelvin-bench pages FOLDER COUNT ORIGINALS | develop ORIGINALS\n");

@@ -162,10 +162,14 @@ Result<PagePictures::PyramidPtr> PagePictures::pyramid_of(const Original& origin
     return made;
 }
 
+// Measured once for all tones that are tried on a page; the threshold of a black page is found for each.
 PageMeasure PagePictures::measure_of(const Pyramid& pyramid, const Recipe& recipe) {
-    if (measured_ && measured_->file == pyramid.original.file && measured_->recipe == recipe) return measured_->measure;
-    measured_ = {pyramid.original.file, recipe, yelvin::measured(pyramid.levels.front(), recipe, &pyramid.coarse)};
-    return measured_->measure;
+    const Recipe key = measured_by(recipe);
+    if (!measured_ || measured_->file != pyramid.original.file || measured_->by != key)
+        measured_ = {pyramid.original.file, key, measured_on(pyramid.coarse, recipe)};
+    PageMeasure measure = measured_->measure;
+    measure_threshold(measure, pyramid.levels.front(), recipe);
+    return measure;
 }
 
 }

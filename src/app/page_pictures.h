@@ -62,7 +62,7 @@ class PagePictures : public QObject {
     std::mutex work_; // one look at a time
     struct Measured {
         std::string file;
-        Recipe recipe;
+        Recipe by; // measured_by()
         PageMeasure measure;
     };
     std::optional<Measured> measured_;

@@ -106,5 +106,31 @@ TEST(Ticket, ADamagedFileIsNamed) {
     EXPECT_FALSE(load_ticket(folder / "absent.json"));
 }
 
+TEST(Ticket, CorrectionsForEveryPageAreKeptSetOneByOneAndWrongOnesNamed) {
+    Ticket ticket;
+    EXPECT_EQ(ticket_to_json(ticket)["pages"]["adjust"], nlohmann::json::object());
+    auto set = with_setting(ticket, "pages.adjust.brightness=12");
+    ASSERT_TRUE(set);
+    set = with_setting(*set, "pages.adjust.punch_holes=true");
+    ASSERT_TRUE(set);
+    set = with_setting(*set, "pages.adjust.drop_colour=#c03028");
+    ASSERT_TRUE(set);
+    EXPECT_EQ(set->pages.adjust.brightness, 12);
+    EXPECT_EQ(set->pages.adjust.punch_holes, 1);
+    EXPECT_EQ(ticket_from_json(ticket_to_json(*set))->pages, set->pages);
+    // Given up again it does not come back from the file.
+    Ticket off = *set;
+    off.pages.adjust = {};
+    EXPECT_EQ(ticket_from_json(ticket_to_json(off))->pages.adjust, Adjust{});
+    for (const char* wrong : {"pages.adjust.brightness=999", "pages.adjust.gamma=0", "pages.adjust.punch_holes=2",
+                              "pages.adjust.drop_colour=red"}) {
+        const auto refused = with_setting(ticket, wrong);
+        ASSERT_FALSE(refused) << wrong;
+        const std::string key = std::string(wrong).substr(0, std::string(wrong).find('='));
+        EXPECT_NE(refused.error().sentence.find(key), std::string::npos) << refused.error().sentence;
+    }
+    EXPECT_FALSE(with_setting(ticket, "pages.adjust.nonsense=1"));
+}
+
 }
 }

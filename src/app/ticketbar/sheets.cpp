@@ -28,6 +28,44 @@ QCheckBox* tick(const QString& text, bool on, QWidget* parent) {
     return box;
 }
 
+// Corrections that are off unless somebody wants them on every page.
+void add_corrections(PhraseSheet& sheet, Desk& desk) {
+    auto* box = new QWidget;
+    auto* grid = new QGridLayout(box);
+    grid->setContentsMargins(0, 2, 0, 2);
+    grid->setHorizontalSpacing(18);
+    constexpr double screen_as_noticed = 133; // what is noticed on the page takes its place
+    const std::tuple<QString, double Adjust::*, double> offered[] = {
+        {words("lift shadows at edges"), &Adjust::edge_shadow, 1},
+        {words("fill punch holes"), &Adjust::punch_holes, 1},
+        {words("even out the light"), &Adjust::even_light, 1},
+        {words("restore faded print"), &Adjust::fading, 100},
+        {words("darken red eyes"), &Adjust::red_eyes, 1},
+        {words("smooth print screens"), &Adjust::screen_lpi, screen_as_noticed},
+        {words("clean specks to 0.5 mm"), &Adjust::specks_mm, 0.5}};
+    int at = 0;
+    for (const auto& [name, value, on] : offered) {
+        auto* box_for = tick(name, desk.ticket().pages.adjust.*value > 0, box);
+        box_for->setObjectName("unasked:" + QString::number(at));
+        grid->addWidget(box_for, at / 2, at % 2);
+        ++at;
+        QObject::connect(box_for, &QCheckBox::toggled, &sheet, [&desk, value = value, on = on](bool wanted) {
+            change(desk, [&](Ticket& t) { t.pages.adjust.*value = wanted ? on : 0; });
+        });
+    }
+    if (desk.ticket().pages.adjust != Adjust{}) {
+        auto* none = new QPushButton(words("none of these"), box);
+        none->setProperty("kind", "item");
+        none->setObjectName("unasked-none");
+        grid->addWidget(none, at / 2, at % 2);
+        QObject::connect(none, &QPushButton::clicked, &sheet, [&desk, &sheet] {
+            change(desk, [](Ticket& t) { t.pages.adjust = {}; });
+            sheet.close();
+        });
+    }
+    sheet.add_widget(box);
+}
+
 void fill_pages(PhraseSheet& sheet, Desk& desk, const Doors& doors) {
     auto* both = new QWidget;
     auto* column = new QVBoxLayout(both);
@@ -47,6 +85,7 @@ void fill_pages(PhraseSheet& sheet, Desk& desk, const Doors& doors) {
     column->addWidget(blank);
     QObject::connect(blank, &QCheckBox::toggled, &sheet,
                      [&desk](bool on) { change(desk, [on](Ticket& t) { t.pages.drop_blank = on; }); });
+    add_corrections(sheet, desk);
     sheet.add_row(words("what counts as blank …"),
                   words("now: less than %1 % ink").arg(desk.ticket().pages.blank_limit_percent), false, doors.blank);
     sheet.add_heading(words("Start a new document"));

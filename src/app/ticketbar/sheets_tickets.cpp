@@ -45,6 +45,7 @@ QString choice_words(const std::string& key) {
                                                    {"pages.split", "new documents"},
                                                    {"pages.split_every", "pages a document"},
                                                    {"pages.separator", "separators"},
+                                                   {"pages.adjust", "corrections"},
                                                    {"read.languages", "reading"},
                                                    {"make.format", "format"},
                                                    {"make.per", "files"},

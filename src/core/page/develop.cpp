@@ -128,13 +128,28 @@ int threshold_for(const Raster& original, const Recipe& recipe, const PageMeasur
 
 }
 
-PageMeasure measured(const Raster& original, const Recipe& recipe, const Raster* coarse) {
-    PageMeasure measure;
-    if (needs_measure(recipe))
-        measure = measure_page(laid(coarse ? *coarse : at_resolution(original, measuring_dpi), geometry_of(recipe)),
-                               recipe.adjust);
+Recipe measured_by(const Recipe& recipe) {
+    Recipe out = geometry_of(recipe);
+    const Adjust& a = recipe.adjust;
+    out.adjust.even_light = a.even_light > 0 ? 1 : 0;
+    out.adjust.edge_shadow = a.edge_shadow > 0 ? 1 : 0;
+    out.adjust.punch_holes = a.punch_holes > 0 ? 1 : 0;
+    return out;
+}
+
+PageMeasure measured_on(const Raster& coarse, const Recipe& recipe) {
+    return measure_page(laid(coarse, geometry_of(recipe)), recipe.adjust);
+}
+
+void measure_threshold(PageMeasure& measure, const Raster& original, const Recipe& recipe) {
     if (makes_black(recipe, original.ink) && recipe.adjust.local_threshold == 0)
         measure.threshold = threshold_for(original, recipe, measure);
+}
+
+PageMeasure measured(const Raster& original, const Recipe& recipe) {
+    PageMeasure measure;
+    if (needs_measure(recipe)) measure = measured_on(at_resolution(original, measuring_dpi), recipe);
+    measure_threshold(measure, original, recipe);
     return measure;
 }
 

@@ -13,9 +13,14 @@ namespace yelvin {
 Raster develop(const Raster& original, const Recipe& recipe);
 
 // What the corrections need to know of the whole page. From the original, or for looking from a coarser copy of it.
-// `coarse` is the original at `measuring_dpi`, where somebody has it already.
+PageMeasure measured(const Raster& original, const Recipe& recipe);
+
+// The same in its two steps, for those who look at one page again and again: what `coarse`, the original at
+// `measuring_dpi`, says, which is the same for all recipes with the same measured_by(); and the threshold.
 inline constexpr double measuring_dpi = 100;
-PageMeasure measured(const Raster& original, const Recipe& recipe, const Raster* coarse = nullptr);
+Recipe measured_by(const Recipe& recipe);
+PageMeasure measured_on(const Raster& coarse, const Recipe& recipe);
+void measure_threshold(PageMeasure& measure, const Raster& original, const Recipe& recipe); // where it is asked for
 
 // A part of the page at another scale, for looking: `level` is the original or a coarser copy of it, `original` the
 // size of the original at `dpi`. `part` is in dots of the page at `scale` (1: its own dots) and may reach beyond it.
