@@ -361,5 +361,45 @@ TEST(Batch, ScansWithSaneFromATicket) {
     unsetenv("SANE_CONFIG_DIR");
 }
 
+// Corrections are the ticket's; without them every kind of page comes out dot for dot, however odd its size.
+TEST(Batch, CorrectsWhatTheTicketAsksForAndElseNothing) {
+    const TempFolder folder, out, plain;
+    const std::string minutes = scanned_png(folder, "minutes.png", "minutes-punched", 0, 100);
+    const Ran corrected = batch({"make", "--out", out.path().string(), "--set", "make.format=png", "--set",
+                                 "pages.adjust.punch_holes=true", "--set", "pages.adjust.brightness=-10", "--set",
+                                 "how.ink=colour", "--set", "save.name=minutes", minutes});
+    ASSERT_EQ(corrected.status, 0) << corrected.err;
+    const Raster before = read_page(minutes)->raster,
+                 after = read_page(json::parse(lines(corrected.out)[0])["path"].get<std::string>())->raster;
+    ASSERT_EQ(after.pixels.size(), before.pixels.size());
+    const cv::Point hole(static_cast<int>(mm_to_px(12, 100)), static_cast<int>(mm_to_px(108.5, 100)));
+    EXPECT_LT(before.pixels.at<cv::Vec3b>(hole)[1], 110);
+    EXPECT_GT(after.pixels.at<cv::Vec3b>(hole)[1], 190);
+    const cv::Point paper(500, 1100);
+    EXPECT_NEAR(after.pixels.at<cv::Vec3b>(paper)[1], before.pixels.at<cv::Vec3b>(paper)[1] - 12.7, 4);
+
+    int number = 0;
+    for (const Ink ink : {Ink::Colour, Ink::Grey, Ink::Black}) {
+        Raster odd{noisy(301 + number, 417, ink == Ink::Colour ? CV_8UC3 : CV_8UC1, 5), 240, ink};
+        if (ink == Ink::Black) odd.pixels = (odd.pixels > 127);
+        const auto file = folder / ("odd-" + std::to_string(number) + ".png");
+        write_file(file, *encode_png(odd));
+        for (const char* format : {"png", "tiff"}) {
+            const Ran made = batch({"make", "--out", plain.path().string(), "--set",
+                                    std::string("make.format=") + format, "--set", "how.ink=colour", file.string()});
+            ASSERT_EQ(made.status, 0) << made.err;
+            const Raster back = read_page(json::parse(lines(made.out)[0])["path"].get<std::string>())->raster;
+            ASSERT_EQ(back.pixels.size(), odd.pixels.size());
+            ASSERT_EQ(back.pixels.channels(), odd.pixels.channels());
+            EXPECT_EQ(cv::norm(back.pixels, odd.pixels, cv::NORM_INF), 0) << format << " " << ink_word(ink);
+            EXPECT_NEAR(back.dpi, 240, 0.1);
+        }
+        ++number;
+    }
+    const Ran wrong = batch({"make", "--out", out.path().string(), "--set", "pages.adjust.sharpen=9999", minutes});
+    EXPECT_NE(wrong.status, 0);
+    EXPECT_NE(wrong.err.find("pages.adjust.sharpen"), std::string::npos);
+}
+
 }
 }

@@ -19,6 +19,18 @@
 
 namespace yelvin {
 
+namespace {
+// Those that nobody made or needed for a month; a page that is still there gets a new one.
+void forget_old_thumbnails(const std::filesystem::path& folder) {
+    std::error_code failure;
+    const auto month = std::chrono::hours(24 * 30);
+    for (const auto& entry : std::filesystem::directory_iterator(folder, failure)) {
+        if (std::filesystem::file_time_type::clock::now() - entry.last_write_time(failure) > month)
+            std::filesystem::remove(entry.path(), failure);
+    }
+}
+}
+
 Desk::Desk(DeskPlaces places, QObject* parent)
     : QObject(parent), places_(std::move(places)), bench_(std::make_shared<SimulatedScanner>()),
       bench_feeder_(std::make_shared<SimulatedScanner>(BenchSetup{}, bench_feed_scanner())) {
@@ -45,6 +57,7 @@ Desk::Desk(DeskPlaces places, QObject* parent)
         pictures_ = std::make_unique<PagePictures>(store_->folder());
         if (auto keeper = TrayStore::open(places_.data.toStdString())) keeper_.emplace(std::move(*keeper));
     }
+    if (store_) picture_pool_.start([folder = store_->folder()] { forget_old_thumbnails(folder / "thumbnails"); });
     forget_numbers_.setInterval(1500);
     connect(&forget_numbers_, &QTimer::timeout, this, [this] { next_numbers_.clear(); });
     forget_numbers_.start();

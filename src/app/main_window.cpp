@@ -20,6 +20,7 @@
 #include "core/saving/file_name.h"
 #include "core/saving/safe_file.h"
 
+#include <QAbstractSpinBox>
 #include <QApplication>
 #include <QDesktopServices>
 #include <QDir>
@@ -312,8 +313,9 @@ void MainWindow::next_region(int step) {
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
     if ((event->type() == QEvent::KeyPress || event->type() == QEvent::KeyRelease) && isActiveWindow()) {
         auto* key = static_cast<QKeyEvent*>(event);
-        const bool typing =
-            qobject_cast<QLineEdit*>(QApplication::focusWidget()) != nullptr || QApplication::activePopupWidget();
+        const bool typing = qobject_cast<QLineEdit*>(QApplication::focusWidget()) ||
+                            qobject_cast<QAbstractSpinBox*>(QApplication::focusWidget()) ||
+                            QApplication::activePopupWidget();
         if (key->key() == Qt::Key_B && key->modifiers() == Qt::NoModifier && !typing &&
             table_->currentWidget() == page_) {
             if (!key->isAutoRepeat()) page_->show_original(event->type() == QEvent::KeyPress);

@@ -67,7 +67,7 @@ void shoot(MainWindow& window, const QString& file) {
 
 namespace {
 
-// The feeder: a run under way, a jam, the blank limit, hand-fed sheets, and the list of scanners.
+// The feeder: a run under way, a jam, and the blank limit.
 void take_feeder(const QDir& out) {
     const QTemporaryDir base;
     Desk desk(demo::places(base.path()));
@@ -113,22 +113,6 @@ void take_feeder(const QDir& out) {
     settle(desk);
     shoot(window, out.filePath("blank-sides.png"));
     close_sheet();
-    ticket.from.source = Source::HandFed;
-    desk.set_ticket(ticket);
-    bench = desk.bench().bench();
-    bench.stack = demo_stack(desk.originals_folder());
-    bench.real_pace = false;
-    desk.set_bench(bench);
-    desk.set_next_page_starts_document(true);
-    desk.start_scan();
-    until([&] { return desk.waiting().what == Waiting::For::NextSheet; });
-    desk.tick();
-    desk.pause_countdown(true);
-    settle(desk);
-    desk.pause_countdown(false);
-    QApplication::processEvents(); // the words of the buttons have changed
-    shoot(window, out.filePath("hand-fed.png"));
-    desk.stop();
 }
 
 // The ticket of that name, its files going into a folder of the demo's.
@@ -235,14 +219,14 @@ void take_checking(const QDir& out) {
     demo::set_up(desk, base.path());
     MainWindow window(desk);
     window.show();
-    const auto scan = [&](const char* file, double angle, int dpi) {
+    const auto take_in = [&](const char* file, double angle, int dpi) {
         BenchSetup bench = desk.bench().bench();
         bench.real_pace = false;
         bench.glass = {LaidPaper{desk.originals_folder().toStdString() + "/" + file, 105, 148.5, angle}};
         desk.set_bench(bench);
         Ticket ticket = desk.ticket();
         ticket.how.dpi = dpi;
-        ticket.from.paper = "auto";
+        ticket.from.paper = std::string_view(file).starts_with("minutes") ? "A4" : "auto";
         ticket.read.languages = {"eng"};
         desk.set_ticket(ticket);
         desk.set_next_page_starts_document(true);
@@ -251,15 +235,15 @@ void take_checking(const QDir& out) {
     };
     AdjustPanel& adjust = window.noticed().adjust();
     PageView& view = window.page_view();
-    scan("minutes-punched.svg", 0.7, 200);
+    take_in("minutes-punched.svg", 0.7, 200);
     const QString minutes = desk.current_page();
-    scan("towpath-form.svg", 0, 200);
+    take_in("towpath-form.svg", 0, 200);
     const QString form = desk.current_page();
-    scan("photo-lock-keeper.svg", 2, 300);
+    take_in("photo-lock-keeper.svg", 2, 300);
     const QString portrait = desk.current_page();
-    scan("invoice.svg", 0, 150);
+    take_in("invoice.svg", 0, 150);
     const QString camera = photographed(desk, QDir(base.path()));
-    scan("postcard.svg", 0, 300);
+    take_in("postcard.svg", 0, 300);
     desk.set_next_page_starts_document(true);
     desk.add_files({camera});
     settle(desk);

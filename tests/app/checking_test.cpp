@@ -1,5 +1,4 @@
 // Checking and correcting in the real window, as a person does it.
-#include "app/noticed/adjust_panel.h"
 #include "app/window_fixture.h"
 #include "core/page/develop.h"
 
@@ -158,6 +157,8 @@ TEST_F(Checking, TheCornerMountsCutThePageAndTheNumbersDoToo) {
     QTest::keyClicks(width, "40.5");
     QTest::keyClick(width, Qt::Key_Return);
     EXPECT_NEAR(recipe().crop->width, 40.5, 0.01);
+    QTest::keyClick(width, Qt::Key_Delete);
+    EXPECT_EQ(desk_->tray().page_count(), 1U) << "who types a number removes no page";
     view().setFocus();
     key("Esc");
     EXPECT_EQ(view().tool(), PageTool::None);
@@ -316,7 +317,8 @@ TEST_F(Checking, ALargePageIsSeenFromItsCoarseCopyAndItsDotsFromTheDisk) {
     ASSERT_TRUE(sharp());
     EXPECT_NEAR(view().colour_at(view().sheet_rect().center()).red(), 128, 12) << "the mean of black and white";
     view().set_zoom(1);
-    ASSERT_TRUE(sharp()) << trouble_.toStdString() << view().sheet_rect().x() << " " << view().sheet_rect().width() << " " << view().width();
+    ASSERT_TRUE(sharp()) << trouble_.toStdString() << view().sheet_rect().x() << " " << view().sheet_rect().width()
+                         << " " << view().width();
     const QPointF corner = view().sheet_rect().topLeft();
     for (const int x : {3400, 3401, 3402})
         EXPECT_EQ(view().colour_at(corner + QPointF(x + 0.5, 2000.5)).red(), x % 2 ? 255 : 0) << x;

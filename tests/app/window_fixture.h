@@ -6,6 +6,7 @@
 #include "app/desk.h"
 #include "app/glass/glass_view.h"
 #include "app/main_window.h"
+#include "app/noticed/adjust_panel.h"
 #include "app/noticed/noticed_panel.h"
 #include "app/page/page_view.h"
 #include "app/ticketbar/phrase_sheet.h"

@@ -1,5 +1,6 @@
 // How the glass and its frames are drawn.
 #include "app/glass/glass_view.h"
+#include "app/glass/mounts.h"
 
 #include "app/theme/theme.h"
 #include "app/ticketbar/placement.h"
@@ -9,12 +10,6 @@
 #include <QPainterPath>
 
 namespace yelvin {
-
-namespace {
-constexpr int mount = 14;
-const QColor on_picture("#7A2E5D"); // plum on the picture, which is light in the dark look too
-
-}
 
 void GlassView::paintEvent(QPaintEvent*) {
     const auto& c = theme::colours();
@@ -93,19 +88,7 @@ void GlassView::paint_frame(QPainter& painter, const Region& frame, int number, 
     painter.setPen(QPen(on_picture, 1, Qt::DashLine));
     painter.setBrush(Qt::NoBrush);
     painter.drawRect(r);
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(on_picture);
-    const double size = std::min<double>(mount, std::min(w, h) / 2), thick = chosen ? 4.5 : 3.5;
-    for (const int sx : {0, 1}) {
-        for (const int sy : {0, 1}) {
-            const QPointF corner(sx ? r.right() : r.left(), sy ? r.bottom() : r.top());
-            const double dx = sx ? -1 : 1, dy = sy ? -1 : 1;
-            const QPointF at = corner - QPointF(dx, dy) * 3;
-            painter.drawPolygon(QPolygonF{at, at + QPointF(dx * size, 0), at + QPointF(dx * size, dy * thick),
-                                          at + QPointF(dx * thick, dy * thick), at + QPointF(dx * thick, dy * size),
-                                          at + QPointF(0, dy * size)});
-        }
-    }
+    paint_mounts(painter, r, chosen ? 4.5 : 3.5);
     if (h > 12) {
         const double half = std::clamp(w * 0.2, 11.0, 45.0);
         painter.drawRoundedRect(QRectF(-half, r.top() - bar_distance_px - 2, 2 * half, 4), 2, 2);

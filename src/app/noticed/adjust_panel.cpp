@@ -256,7 +256,10 @@ void AdjustPanel::set_tool(PageTool tool) {
     crop_button_->setChecked(tool == PageTool::Crop);
     corners_button_->setChecked(tool == PageTool::Corners);
     crop_box_->setVisible(tool == PageTool::Crop);
-    if (tool == PageTool::Crop || tool == PageTool::Corners) edges_->set_open(true);
+    if (tool == PageTool::Crop || tool == PageTool::Corners) {
+        edges_->set_open(true);
+        edges_->bring_into_view();
+    }
 }
 
 void AdjustPanel::open_fold(int index, bool alone) {
@@ -264,6 +267,7 @@ void AdjustPanel::open_fold(int index, bool alone) {
     for (int i = 0; i < 3; ++i) {
         if (i == index || alone) folds[i]->set_open(i == index);
     }
+    folds[index]->bring_into_view();
 }
 
 void AdjustPanel::change(const std::function<void(Recipe&)>& how, const QString& name, bool only_try,

@@ -6,6 +6,8 @@
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QScrollArea>
+#include <QTimer>
 #include <QVBoxLayout>
 
 #include <cmath>
@@ -33,8 +35,21 @@ Fold::Fold(const QString& title, bool open, QWidget* parent) : QWidget(parent), 
     inside_layout_->setContentsMargins(0, 0, 0, 10);
     inside_layout_->setSpacing(5);
     column->addWidget(inside_);
-    connect(heading_, &QPushButton::clicked, this, [this] { set_open(inside_->isHidden()); });
+    connect(heading_, &QPushButton::clicked, this, [this] {
+        set_open(inside_->isHidden());
+        bring_into_view();
+    });
     set_open(open);
+}
+
+// Once it is laid out: what was opened is to be seen.
+void Fold::bring_into_view() {
+    if (inside_->isHidden()) return;
+    QTimer::singleShot(0, this, [this] {
+        for (QWidget* above = parentWidget(); above; above = above->parentWidget()) {
+            if (auto* area = qobject_cast<QScrollArea*>(above)) return area->ensureWidgetVisible(this, 0, 4);
+        }
+    });
 }
 
 void Fold::set_open(bool open) {

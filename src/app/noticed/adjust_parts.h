@@ -20,6 +20,7 @@ class Fold : public QWidget {
     QVBoxLayout* inside() { return inside_layout_; }
     void say(const QString& state) { state_->setText(state); }
     void set_open(bool open);
+    void bring_into_view();
 
   private:
     QPushButton* heading_;

@@ -280,7 +280,8 @@ QList<NoticeLine> notice_lines(Desk& desk, const Page& page) {
         lines.append({NoticeLine::Mark::Proposed, Desk::tr("Black would do"),
                       Desk::tr("no tones, nothing faint: a tenth of the size"), Desk::tr("make black"),
                       [&desk, id, black] { desk.set_recipe(id, black, Desk::tr("colour mode")); }});
-    } else if (n.ink.faint_mm2 > 1 && n.ink.tone_percent < 4) {
+    } else if (n.ink.faint_mm2 > 1 && n.ink.tone_percent < 4 &&
+               n.blemishes.contrast_percent >= faint_contrast_percent) {
         lines.append(switched_line(desk, page, {&Adjust::gamma, 0.6, Desk::tr("gamma")}, Desk::tr("Faint marks"),
                                    Desk::tr("black and white would lose them"), Desk::tr("darkened"),
                                    Desk::tr("darken")));

@@ -1,6 +1,7 @@
 // The tools on the page: what they draw, and what dragging does. Every drag is one step that can be undone.
 #include "app/page/page_view.h"
 
+#include "app/glass/mounts.h"
 #include "app/theme/theme.h"
 
 #include <QPainter>
@@ -9,8 +10,6 @@
 namespace yelvin {
 
 namespace {
-constexpr int mount = 14;
-const QColor on_picture("#7A2E5D");
 constexpr double plain_click_radius_mm = 1.5;
 
 SizeMm turned_size(const Recipe& recipe, SizeMm original) {
@@ -217,19 +216,7 @@ void PageView::paint_crop(QPainter& painter, const QRectF& sheet) const {
         for (double y = r.top() + 10 * by; y < r.bottom(); y += 10 * by)
             painter.drawLine(QPointF(r.left(), y), QPointF(r.right(), y));
     }
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(on_picture);
-    const double size = std::min<double>(mount, std::min(w, h) / 2), thick = 4.5;
-    for (const int sx : {0, 1}) {
-        for (const int sy : {0, 1}) {
-            const QPointF corner(sx ? r.right() : r.left(), sy ? r.bottom() : r.top());
-            const double dx = sx ? -1 : 1, dy = sy ? -1 : 1;
-            const QPointF at = corner - QPointF(dx, dy) * 3;
-            painter.drawPolygon(QPolygonF{at, at + QPointF(dx * size, 0), at + QPointF(dx * size, dy * thick),
-                                          at + QPointF(dx * thick, dy * thick), at + QPointF(dx * thick, dy * size),
-                                          at + QPointF(0, dy * size)});
-        }
-    }
+    paint_mounts(painter, r, 4.5);
     const double half = std::clamp(w * 0.2, 11.0, 45.0);
     painter.drawRoundedRect(QRectF(-half, r.top() - bar_distance_px - 2, 2 * half, 4), 2, 2);
     painter.restore();

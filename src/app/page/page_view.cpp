@@ -12,7 +12,7 @@
 namespace yelvin {
 
 namespace {
-constexpr int room = 18, ruler = 18, loupe_size = 200;
+constexpr int room = 18, ruler = 21, loupe_size = 200;
 constexpr double loupe_power = 3;
 
 void paint_sheet(QPainter& painter, const QRectF& sheet) {

@@ -1,0 +1,160 @@
+// What Noticed proposes is done by one press and taken back by another; what the ticket asks for unasked is done to
+// every page; and what the screen shows is what the file holds.
+#include "app/page_pictures.h"
+#include "app/ticketbar/wording.h"
+#include "app/window_fixture.h"
+#include "core/page/develop.h"
+
+#include <QCheckBox>
+
+#include <opencv2/imgproc.hpp>
+
+namespace yelvin::test {
+namespace {
+
+class NoticedTest : public Window {
+  protected:
+    void scan_paper(const std::string& paper, int dpi, const std::function<void(Ticket&)>& how = {}) {
+        start();
+        lay(paper, 0);
+        choose([&](Ticket& t) {
+            t.how.dpi = dpi;
+            t.from.paper = "auto";
+            t.read.languages.clear();
+            if (how) how(t);
+        });
+        key("Ctrl+Return");
+        ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 1 && at_rest() && desk_->current()->noticed; }));
+        QApplication::processEvents();
+    }
+    std::vector<std::string> seen() const {
+        std::vector<std::string> out;
+        for (const NoticeLine& line : notice_lines(*desk_, *desk_->current())) out.push_back(line.seen.toStdString());
+        return out;
+    }
+    const Adjust& adjust() const { return desk_->current()->recipe.adjust; }
+    // The button of the line that says so.
+    void act_on(const QString& seen) {
+        QApplication::processEvents();
+        for (auto* button : window_->noticed().findChildren<QPushButton*>()) {
+            if (button->isVisible() && button->accessibleName().startsWith(seen + ":"))
+                return QTest::mouseClick(button, Qt::LeftButton);
+        }
+        FAIL() << "no action on " << seen.toStdString() << "; there is: " << testing::PrintToString(this->seen());
+    }
+};
+
+TEST_F(NoticedTest, EveryFaultOfThePunchedMinutesHasOnePressThatMendsItAndOneThatTakesItBack) {
+    scan_paper("minutes-punched", 200, [](Ticket& t) { t.from.paper = "A4"; });
+    EXPECT_EQ(adjust(), Adjust{}) << "nothing of it is done unasked";
+    const std::pair<const char*, double Adjust::*> lines[] = {{"2 punch holes", &Adjust::punch_holes},
+                                                              {"Shadow along the left edge", &Adjust::edge_shadow},
+                                                              {"Print shines through", &Adjust::paper_white},
+                                                              {"Faint print", &Adjust::fading}};
+    for (const auto& [line, value] : lines) {
+        act_on(line);
+        EXPECT_GT(adjust().*value, 0) << line;
+        act_on(line);
+        EXPECT_EQ(adjust(), Adjust{}) << line;
+    }
+    act_on("Faint print");
+    act_on("2 punch holes");
+    press("as-scanned");
+    EXPECT_EQ(desk_->current()->recipe, Recipe{});
+    key("Ctrl+Z");
+    EXPECT_GT(adjust().punch_holes, 0);
+    EXPECT_GT(adjust().fading, 0);
+}
+
+TEST_F(NoticedTest, RedEyesAreFoundMadeDarkAndPointedAt) {
+    scan_paper("photo-lock-keeper", 300);
+    ASSERT_EQ(desk_->current()->notices.red_eyes.size(), 2U);
+    act_on("2 red eyes");
+    EXPECT_EQ(adjust().eyes.size(), 2U);
+    auto& view = window_->page_view();
+    ASSERT_TRUE(wait([&] { return view.is_sharp(); }));
+    // On the page the found ones lie where the eyes are: a press on one takes it back, one beside it adds one.
+    const Original& o = desk_->current()->original;
+    const cv::Matx33d back = page_to_original(desk_->current()->recipe, {o.width_px, o.height_px}, o.dpi).inv();
+    const Spot eye = adjust().eyes[0];
+    const cv::Vec3d at = back * cv::Vec3d(mm_to_px(eye.x_mm, o.dpi), mm_to_px(eye.y_mm, o.dpi), 1);
+    const QPointF on_screen = view.to_screen({px_to_mm(at[0], o.dpi), px_to_mm(at[1], o.dpi)});
+    EXPECT_LT(view.colour_at(on_screen).red(), 110) << "dark, no longer red";
+    window_->noticed().adjust().open_fold(2, true);
+    press("point-eyes");
+    QTest::mouseClick(&view, Qt::LeftButton, {}, on_screen.toPoint());
+    EXPECT_EQ(adjust().eyes.size(), 1U);
+    drag(&view, on_screen, on_screen + QPointF(12, 0));
+    ASSERT_EQ(adjust().eyes.size(), 2U);
+    key("Esc");
+    EXPECT_EQ(view.tool(), PageTool::None);
+    act_on("2 red eyes");
+    EXPECT_EQ(adjust(), Adjust{});
+}
+
+TEST_F(NoticedTest, WhatTheSentenceAsksForIsDoneToEveryPageUnasked) {
+    start();
+    window_->ticket_bar().open_phrase("pages");
+    QApplication::processEvents();
+    QWidget* sheet = QApplication::activePopupWidget();
+    ASSERT_TRUE(sheet);
+    for (auto* box : sheet->findChildren<QCheckBox*>()) {
+        if (box->text() == "fill punch holes" || box->text() == "lift shadows at edges" ||
+            box->text() == "darken red eyes")
+            box->click();
+    }
+    sheet->close();
+    QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+    EXPECT_EQ(desk_->ticket().pages.adjust.punch_holes, 1);
+    bool said = false;
+    for (const Phrase& phrase : wording::phrases(*desk_))
+        said = said || phrase.words.contains("lift shadows, fill punch holes, darken red eyes");
+    EXPECT_TRUE(said);
+    const Ticket wanted = desk_->ticket();
+    scan_paper("minutes-punched", 150, [&](Ticket& t) {
+        t.pages.adjust = wanted.pages.adjust;
+        t.from.paper = "A4";
+    });
+    EXPECT_EQ(adjust().punch_holes, 1);
+    EXPECT_EQ(adjust().edge_shadow, 1);
+    EXPECT_EQ(adjust().red_eyes, 0) << "there are none on this page";
+}
+
+// Parts at every scale against the whole page developed and brought to that scale.
+TEST(PagePicturesTest, ShowAnyPartAtAnyScaleAsTheWholePageHasIt) {
+    const TempFolder folder;
+    const Raster original = scan("invoice", 1.3, 200, Ink::Colour);
+    const Original kept = *keep_original(folder.path(), original);
+    PagePictures pictures(folder.path());
+    Recipe recipe;
+    recipe.tilt_degrees = 1.3;
+    recipe.turn_degrees = 90;
+    recipe.adjust.contrast = 30;
+    recipe.adjust.fading = 60;
+    const Raster whole = develop(original, recipe);
+    for (const double scale : {1.0, 0.5, 0.31, 0.12}) {
+        cv::Mat expected;
+        cv::resize(whole.pixels, expected,
+                   {static_cast<int>(std::lround(whole.width_px() * scale)),
+                    static_cast<int>(std::lround(whole.height_px() * scale))},
+                   0, 0, cv::INTER_AREA);
+        const cv::Rect part(expected.cols / 5, expected.rows / 4, expected.cols / 2, expected.rows / 3);
+        const auto seen = pictures.picture_of({"page", kept, recipe, scale, part});
+        ASSERT_TRUE(seen);
+        ASSERT_EQ(seen->pixels.size(), part.size());
+        cv::Mat off;
+        cv::absdiff(seen->pixels, expected(part), off);
+        EXPECT_LT(cv::mean(off)[0], scale == 1 ? 0.2 : 4) << scale;
+    }
+    const auto beyond = pictures.picture_of({"page", kept, recipe, 1, {99999, 0, 10, 10}});
+    EXPECT_TRUE(!beyond || beyond->empty());
+    std::filesystem::remove(folder / kept.file);
+    EXPECT_TRUE(pictures.picture_of({"page", kept, {}, 1, {0, 0, 10, 10}})) << "still in memory";
+    PagePictures fresh(folder.path());
+    const auto gone = fresh.picture_of({"page", kept, {}, 1, {0, 0, 10, 10}});
+    ASSERT_FALSE(gone);
+    EXPECT_NE(gone.error().sentence.find(kept.file), std::string::npos);
+}
+
+}
+}
