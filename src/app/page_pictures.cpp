@@ -5,7 +5,7 @@
 namespace yelvin {
 
 namespace {
-constexpr size_t most_bytes = 450U << 20, bytes_in_use = 2; // pyramids that stay whatever they take
+constexpr size_t most_bytes = 160U << 20, bytes_in_use = 2; // pyramids that stay whatever they take
 constexpr int smallest_side = 1000;
 
 // A picture and its halves, down to about the size of a window.

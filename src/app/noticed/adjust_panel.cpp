@@ -56,7 +56,7 @@ AdjustPanel::AdjustPanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_(d
     connect(back_, &QPushButton::clicked, this,
             [this] { desk_.set_recipe(desk_.current_page(), {}, tr("as scanned")); });
     connect(same_, &QPushButton::clicked, this, &AdjustPanel::open_same_sheet);
-    for (auto signal : {&Desk::current_changed, &Desk::trial_changed, &Desk::tray_changed})
+    for (auto signal : {&Desk::current_changed, &Desk::trial_changed, &Desk::busy_changed})
         connect(&desk_, signal, this, &AdjustPanel::refresh);
     connect(&desk_, &Desk::levels_counted, this, [this](const QString& id, const QList<int>& counts) {
         if (id == desk_.current_page()) levels_->set_counts(counts);
@@ -325,7 +325,7 @@ void AdjustPanel::refresh() {
     refresh_states(recipe);
     showing_ = false;
     const QString counted = QString::fromStdString(page->id + to_json(geometry_of(page->recipe)).dump());
-    if (counted != counted_ && isVisible()) {
+    if (counted != counted_ && isVisible() && !desk_.scanning()) {
         counted_ = counted;
         desk_.count_levels(desk_.current_page());
     }

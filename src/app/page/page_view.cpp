@@ -65,6 +65,7 @@ PageView::PageView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
     });
     connect(&desk_, &Desk::busy_changed, this, [this] {
         if (!desk_.scanning()) growing_ = {};
+        ask();
         update();
     });
 }
@@ -141,7 +142,8 @@ PointMm PageView::on_original(QPointF screen) const {
 void PageView::ask() {
     const PagePtr page = desk_.current();
     PagePictures* pictures = desk_.pictures();
-    if (!page || !pictures || !isVisible()) return;
+    // While pages come in, the growing one is shown; the scanner's pace comes first.
+    if (!page || !pictures || !isVisible() || desk_.scanning()) return;
     const QRectF sheet = sheet_rect();
     const double shown = scale() * devicePixelRatioF(), wanted = std::min(1.0, shown);
     const double to_picture = wanted / scale();

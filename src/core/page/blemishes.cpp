@@ -19,6 +19,8 @@ double show_through(const Marks& marks) {
     cv::dilate(strong, strong, cv::Mat::ones(away, away, CV_8U));
     weak.setTo(0, strong);
     cv::morphologyEx(weak, weak, cv::MORPH_OPEN, cv::Mat::ones(2, 2, CV_8U));
+    // Most pages have hardly any; they are done with.
+    if (100.0 * cv::countNonZero(weak) / static_cast<double>(weak.total()) < much_show_through_percent) return 0;
     const int count = cv::connectedComponentsWithStats(weak, labels, stats, centres, 8, CV_32S);
     cv::Mat soft;
     cv::blur(marks.grey, soft, {3, 3});
@@ -57,6 +59,11 @@ std::array<bool, 4> cut_off(const Marks& marks) {
     for (size_t side = 0; side < 4; ++side) {
         const cv::Rect strip = strips[side] & all;
         if (strip.empty()) continue;
+        const cv::Mat rim = side == 0   ? print.col(0)
+                            : side == 1 ? print.row(0)
+                            : side == 2 ? print.col(print.cols - 1)
+                                        : print.row(print.rows - 1);
+        if (cv::countNonZero(rim) < 3) continue;
         const int count = cv::connectedComponentsWithStats(print(strip), labels, stats, centres, 8, CV_32S);
         int cut = 0, whole = 0;
         for (int i = 1; i < count; ++i) {

@@ -53,7 +53,7 @@ Notices notice(const Raster& original, Items items) {
     out.writing = traces.crisp > 0;
     out.ink = ink_need(work, marks);
     if (items == Items::Find) out.regions = find_regions(original);
-    if (const auto text = text_tilt(work)) {
+    if (const auto text = text_tilt(letters)) {
         out.tilt_degrees = text->degrees;
         out.tilt_by_text = true;
         out.lines_across = text->across;

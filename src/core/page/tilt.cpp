@@ -159,8 +159,10 @@ Candidate along(const Points& feet, const Points& heads) {
 }
 
 std::optional<TextTilt> text_tilt(const Raster& raster) {
-    const Raster small = at_resolution(raster, 200);
-    const Letters found = letters(find_marks(small));
+    return text_tilt(letters(find_marks(at_resolution(raster, 200))));
+}
+
+std::optional<TextTilt> text_tilt(const Letters& found) {
     if (found.boxes.size() < fewest_letters) return std::nullopt;
     Points feet, heads, rights, lefts; // the latter two with x and y exchanged, so that lines run along x again
     for (const cv::Rect& box : found.boxes) {

@@ -5,7 +5,7 @@
 // fitted by least squares without its outliers (descenders), and the lines' slopes are averaged by their spread.
 #pragma once
 
-#include "core/raster/raster.h"
+#include "core/page/marks.h"
 
 #include <optional>
 
@@ -19,5 +19,6 @@ struct TextTilt {
 
 // Nothing where there are too few letters in lines to tell.
 std::optional<TextTilt> text_tilt(const Raster& raster);
+std::optional<TextTilt> text_tilt(const Letters& found); // at up to 200 dpi
 
 }
