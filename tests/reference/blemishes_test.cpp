@@ -22,6 +22,11 @@ TEST(Blemishes, ThePunchedMinutesHaveAllTheirs) {
     EXPECT_GT(b.show_through_percent, much_show_through_percent);
     EXPECT_NEAR(b.contrast_percent, 39, 5); // #979289 on #f4f1e8
     EXPECT_FALSE(notices.askew);
+    for (const double tilt : {-0.5, 0.7}) { // shadow and holes lie crooked too
+        const Notices tilted = notice(scan("minutes-punched", tilt, 200, Ink::Colour));
+        EXPECT_EQ(tilted.blemishes.punch_holes, 2) << tilt;
+        EXPECT_FALSE(tilted.askew) << tilt;
+    }
 
     // Each correction takes its fault away and leaves the print.
     Recipe recipe;

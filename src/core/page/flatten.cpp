@@ -91,9 +91,9 @@ std::optional<Corners> find_corners(const Raster& raster) {
     std::optional<std::array<cv::Point2d, 4>> best;
     double best_area = 0.2 * static_cast<double>(small.total());
     for (const int kind : {cv::THRESH_BINARY, cv::THRESH_BINARY_INV}) {
-        cv::Mat mask;
-        cv::threshold(small, mask, 0, 255, kind | cv::THRESH_OTSU);
-        cv::morphologyEx(mask, mask, cv::MORPH_CLOSE, cv::Mat::ones(15, 15, CV_8U));
+        cv::Mat seen, mask;
+        cv::threshold(small, seen, 0, 255, kind | cv::THRESH_OTSU);
+        cv::morphologyEx(seen, mask, cv::MORPH_CLOSE, cv::Mat::ones(15, 15, CV_8U));
         std::vector<std::vector<cv::Point>> outlines;
         cv::findContours(mask, outlines, cv::RETR_EXTERNAL, cv::CHAIN_APPROX_NONE);
         for (const auto& outline : outlines) {
@@ -105,6 +105,11 @@ std::optional<Corners> find_corners(const Raster& raster) {
             if (!corners) continue;
             const std::vector<cv::Point2f> shape(corners->begin(), corners->end());
             if (std::abs(cv::contourArea(shape) / area - 1) > 0.08) continue; // not four-sided
+            // A sheet is one tone but for its print; a block of print is not.
+            cv::Mat inside(mask.size(), CV_8UC1, cv::Scalar(0));
+            cv::fillPoly(inside, std::vector<std::vector<cv::Point>>{outline}, cv::Scalar(255));
+            constexpr double least_filled = 0.8;
+            if (cv::countNonZero(seen & inside) < least_filled * area) continue;
             best_area = area;
             best = refined(*corners, outline);
         }

@@ -1,10 +1,9 @@
 #include "core/page/measure.h"
 
-#include "core/page/retouch.h"
-
 #include <opencv2/imgproc.hpp>
 
 #include <algorithm>
+#include <iterator>
 #include <numbers>
 #include <numeric>
 
@@ -30,6 +29,36 @@ int level_at(const std::array<int, 256>& counts, double share) {
         if (passed >= wanted && passed > 0) return level;
     }
     return 255;
+}
+
+struct Disc {
+    Spot spot;
+    double to_edge[4]; // left, top, right, bottom; mm
+};
+
+// Round places of the mask, 4.2 to 9 mm wide, of one even tone on the page.
+std::vector<Disc> discs_in(const cv::Mat& mask, const Raster& page) {
+    const cv::Mat grey = grey_pixels(page);
+    cv::Mat labels, stats, centres;
+    const int count = cv::connectedComponentsWithStats(mask, labels, stats, centres, 4, CV_32S);
+    std::vector<Disc> discs;
+    const double mm = mm_per_inch / page.dpi;
+    const SizeMm size = page.size_mm();
+    for (int i = 1; i < count; ++i) {
+        const int w = stats.at<int>(i, cv::CC_STAT_WIDTH), h = stats.at<int>(i, cv::CC_STAT_HEIGHT);
+        const double wide = w * mm, high = h * mm,
+                     filled = stats.at<int>(i, cv::CC_STAT_AREA) / static_cast<double>(w * h);
+        if (wide < 4.2 || wide > 9 || high < 4.2 || high > 9 || std::abs(wide - high) > 0.9) continue;
+        if (std::abs(filled - std::numbers::pi / 4) > 0.09) continue;
+        const cv::Rect box(stats.at<int>(i, cv::CC_STAT_LEFT), stats.at<int>(i, cv::CC_STAT_TOP), w, h);
+        cv::Scalar mean, spread;
+        const cv::Rect core(box.x + w / 4, box.y + h / 4, w / 2, h / 2);
+        cv::meanStdDev(grey(core), mean, spread);
+        if (spread[0] > 14) continue;
+        const double x = (centres.at<double>(i, 0) + 0.5) * mm, y = (centres.at<double>(i, 1) + 0.5) * mm;
+        discs.push_back({{x, y, (wide + high) / 4}, {x, y, size.width - x, size.height - y}});
+    }
+    return discs;
 }
 
 // The paper's brightness, marks removed by a closing of 10 mm, one dot for each 2 mm.
@@ -81,39 +110,17 @@ double shadow_depth_mm(const std::vector<double>& side) { return static_cast<dou
 // ISO 838 punches 6 mm wide, 12 mm from the edge, 80 mm apart; other punches 5 to 8 mm. Round places of one even tone
 // that is not the paper's, at least two of them in a row along an edge.
 std::vector<Spot> punch_holes(const Raster& page) {
-    cv::Mat grey = grey_pixels(page).clone();
-    const int paper = paper_level(grey);
-    // Holes are where shadows fall, too.
-    PageMeasure shadows;
-    shadows.paper = {paper, paper, paper};
-    shadows.shadow = edge_shadows(page);
-    lift_edge_shadows(grey, shadows, {page.dpi, {}, {grey.cols, grey.rows}});
-    cv::Mat smooth, other, labels, stats, centres;
+    const cv::Mat grey = grey_pixels(page);
+    cv::Mat smooth, filled, emptied;
     cv::GaussianBlur(grey, smooth, {0, 0}, 0.6);
-    cv::absdiff(smooth, cv::Scalar(paper), other);
-    cv::threshold(other, other, 22, 255, cv::THRESH_BINARY);
-    const int count = cv::connectedComponentsWithStats(other, labels, stats, centres, 4, CV_32S);
-    struct Disc {
-        Spot spot;
-        double to_edge[4];
-    };
-    std::vector<Disc> discs;
-    const double mm = mm_per_inch / page.dpi;
-    const SizeMm size = page.size_mm();
-    for (int i = 1; i < count; ++i) {
-        const int w = stats.at<int>(i, cv::CC_STAT_WIDTH), h = stats.at<int>(i, cv::CC_STAT_HEIGHT);
-        const double wide = w * mm, high = h * mm,
-                     filled = stats.at<int>(i, cv::CC_STAT_AREA) / static_cast<double>(w * h);
-        if (wide < 4.2 || wide > 9 || high < 4.2 || high > 9 || std::abs(wide - high) > 0.9) continue;
-        if (std::abs(filled - std::numbers::pi / 4) > 0.09) continue;
-        const cv::Rect box(stats.at<int>(i, cv::CC_STAT_LEFT), stats.at<int>(i, cv::CC_STAT_TOP), w, h);
-        cv::Scalar mean, spread;
-        const cv::Rect core(box.x + w / 4, box.y + h / 4, w / 2, h / 2);
-        cv::meanStdDev(grey(core), mean, spread);
-        if (spread[0] > 14) continue;
-        const double x = (centres.at<double>(i, 0) + 0.5) * mm, y = (centres.at<double>(i, 1) + 0.5) * mm;
-        discs.push_back({{x, y, (wide + high) / 4}, {x, y, size.width - x, size.height - y}});
-    }
+    // What a brush wider than any hole does not get into, dark or light. Shadows along edges stay as they are.
+    const int brush = 2 * static_cast<int>(mm_to_px(5, page.dpi)) + 1;
+    const cv::Mat square = cv::getStructuringElement(cv::MORPH_RECT, {brush, brush});
+    cv::morphologyEx(smooth, filled, cv::MORPH_CLOSE, square);
+    cv::morphologyEx(smooth, emptied, cv::MORPH_OPEN, square);
+    constexpr int clearly = 22; // levels
+    std::vector<Disc> discs = discs_in(cv::Mat(filled - smooth) > clearly, page);
+    std::ranges::copy(discs_in(cv::Mat(smooth - emptied) > clearly, page), std::back_inserter(discs));
     std::vector<Spot> out;
     for (size_t side = 0; side < 4; ++side) {
         const auto along = [&](const Disc& d) { return side % 2 == 0 ? d.spot.y_mm : d.spot.x_mm; };

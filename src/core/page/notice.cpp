@@ -24,12 +24,15 @@ constexpr double edge_mm = 0.4;
 std::optional<Corners> seen_askew(const Raster& raster) {
     const auto corners = find_corners(raster);
     if (!corners) return std::nullopt;
-    // A page that fills its picture may have shadows along its edges; a photograph shows what the sheet lies on.
-    std::vector<cv::Point2f> shape;
-    for (const PointMm& corner : *corners)
-        shape.emplace_back(static_cast<float>(corner.x), static_cast<float>(corner.y));
+    // A page that fills its picture may have shadows along its edges; a photograph shows what the sheet lies on, all
+    // around it.
     const SizeMm all = raster.size_mm();
-    if (cv::contourArea(shape) > 0.88 * all.width * all.height) return std::nullopt;
+    constexpr double rim_share = 0.015;
+    for (const PointMm& corner : *corners) {
+        const double rim = rim_share * std::max(all.width, all.height);
+        if (corner.x < rim || corner.y < rim || corner.x > all.width - rim || corner.y > all.height - rim)
+            return std::nullopt;
+    }
     double worst = 0;
     for (size_t i = 0; i < 4; ++i) {
         const PointMm &a = (*corners)[(i + 3) % 4], &b = (*corners)[i], &c = (*corners)[(i + 1) % 4];
