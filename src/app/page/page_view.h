@@ -52,6 +52,9 @@ class PageView : public QWidget {
     void keyPressEvent(QKeyEvent*) override;
 
   private:
+    // Around the page; a ruler's breadth; the loupe's size and how much larger it shows.
+    static constexpr int room = 18, ruler = 21, loupe_size = 200;
+    static constexpr double loupe_power = 3;
     Desk& desk_;
     enum class Fit { Page, Width, Zoom } fit_ = Fit::Page;
     double zoom_ = 1;

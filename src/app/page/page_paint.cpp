@@ -1,0 +1,190 @@
+// How the page is drawn.
+#include "app/page/page_view.h"
+
+#include "app/theme/theme.h"
+
+#include <QPainter>
+#include <QPainterPath>
+
+namespace yelvin {
+
+namespace {
+void paint_sheet(QPainter& painter, const QRectF& sheet) {
+    // The only shadow in the window: paper lying on the table.
+    for (int i = 3; i > 0; --i) {
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(QColor(0, 0, 0, 12));
+        painter.drawRect(sheet.adjusted(-i + 1, -i + 2, i - 1, i + 1));
+    }
+    painter.setBrush(Qt::white);
+    painter.setPen(QPen(theme::colours().hairline, 1));
+    painter.drawRect(sheet.adjusted(-0.5, -0.5, 0.5, 0.5));
+}
+}
+
+void PageView::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    if (!growing_.isNull()) return paint_growing(painter);
+    const auto& c = theme::colours();
+    if (!desk_.current()) {
+        painter.setFont(theme::body());
+        painter.setPen(c.quiet);
+        painter.drawText(rect(), Qt::AlignCenter,
+                         tr("No page yet. Scan one (Ctrl+Enter), or drop picture files and PDFs here."));
+        return;
+    }
+    const QRectF sheet = sheet_rect();
+    paint_sheet(painter, sheet);
+    paint_picture(painter, sheet);
+    const PagePtr page = desk_.current();
+    const bool tilting = desk_.shown_recipe().tilt_degrees != page->recipe.tilt_degrees;
+    if (grid_ || tilting) paint_grid(painter, sheet);
+    paint_tool(painter, sheet);
+    if (rulers_) paint_rulers(painter, sheet);
+    if (held_) {
+        painter.setFont(theme::measure());
+        const QRectF tag(sheet.center().x() - 50, std::max(8.0, sheet.top() + 8), 100, 20);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(c.plum);
+        painter.drawRoundedRect(tag, 3, 3);
+        painter.setPen(c.on_plum);
+        painter.drawText(tag, Qt::AlignCenter, tr("as scanned"));
+    }
+    if (loupe_) paint_loupe(painter);
+    if (hasFocus()) {
+        painter.setPen(QPen(c.plum, 1));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRect(rect().adjusted(3, 3, -4, -4));
+    }
+}
+
+// The whole page from the last fit under what was developed for here; before there is either, the thumbnail.
+void PageView::paint_picture(QPainter& painter, const QRectF& sheet) const {
+    const PagePtr page = desk_.current();
+    const Recipe now = viewed_recipe();
+    painter.save();
+    painter.setClipRect(sheet);
+    const auto draw = [&](const Shown& shown) {
+        const double by = scale() / shown.look.scale;
+        const QRectF to(sheet.left() + shown.look.part.x * by, sheet.top() + shown.look.part.y * by,
+                        shown.image.width() * by, shown.image.height() * by);
+        painter.setRenderHint(QPainter::SmoothPixmapTransform, by * devicePixelRatioF() < 2);
+        painter.drawImage(to, shown.image);
+    };
+    const auto fits = [&](const std::optional<Shown>& shown) {
+        return shown && shown->look.page == page->id && geometry_of(shown->look.recipe) == geometry_of(now);
+    };
+    if (fits(whole_)) {
+        draw(*whole_);
+    } else if (const QImage small = desk_.thumbnail(desk_.current_page());
+               !small.isNull() && geometry_of(now) == geometry_of(page->recipe)) {
+        painter.setRenderHint(QPainter::SmoothPixmapTransform);
+        painter.drawImage(sheet, small);
+    }
+    if (fits(part_) && part_->look.recipe == now &&
+        (!whole_ || part_->look.scale > whole_->look.scale || !fits(whole_)))
+        draw(*part_);
+    painter.restore();
+}
+
+void PageView::paint_grid(QPainter& painter, const QRectF& sheet) const {
+    QColor line = theme::colours().plum;
+    line.setAlpha(90);
+    painter.setPen(QPen(line, 1));
+    double step = 10 * scale() * page_dpi() / mm_per_inch;
+    while (step < 16) step *= 2;
+    for (double x = sheet.left() + step; x < sheet.right(); x += step)
+        painter.drawLine(QPointF(x, sheet.top()), QPointF(x, sheet.bottom()));
+    for (double y = sheet.top() + step; y < sheet.bottom(); y += step)
+        painter.drawLine(QPointF(sheet.left(), y), QPointF(sheet.right(), y));
+}
+
+// Along the top and the left: as long as the page, counted from its corner, in mm or inches.
+void PageView::paint_rulers(QPainter& painter, const QRectF& sheet) const {
+    const auto& c = theme::colours();
+    const double unit = (inches_ ? mm_per_inch : 10.0) * scale() * page_dpi() / mm_per_inch; // px of an inch or a cm
+    double labelled = 1;
+    for (const double step : {1.0, 2.0, 5.0, 10.0, 20.0, 50.0}) {
+        labelled = step;
+        if (step * unit >= 34) break;
+    }
+    const int parts = inches_ ? 8 : 10;
+    painter.fillRect(QRectF(0, 0, width(), ruler), c.paper);
+    painter.fillRect(QRectF(0, 0, ruler, height()), c.paper);
+    painter.setFont(theme::measure());
+    const auto along = [&](bool across) {
+        const double begin = across ? sheet.left() : sheet.top(), end = across ? sheet.right() : sheet.bottom();
+        const double room_end = across ? width() : height();
+        for (int i = 0; begin + i * unit / parts <= end + 0.5; ++i) {
+            const double at = begin + i * unit / parts;
+            if (at < ruler || at > room_end) continue;
+            const bool whole = i % parts == 0,
+                       named = whole && std::fmod(static_cast<double>(i) / parts, labelled) < 1e-6;
+            if (!whole && unit / parts < 4) continue;
+            const double length = named ? 8 : whole ? 6 : 3;
+            painter.setPen(QPen(c.quiet, 1));
+            painter.drawLine(across ? QLineF(at, ruler - length, at, ruler) : QLineF(ruler - length, at, ruler, at));
+            if (!named) continue;
+            const QString words = QString::number(inches_ ? i / parts : i / parts * 10);
+            painter.setPen(c.ink);
+            if (across) {
+                painter.drawText(QRectF(at + 2, -1, 40, 13), Qt::AlignLeft | Qt::AlignVCenter, words);
+            } else {
+                painter.save();
+                painter.translate(0, at + 2);
+                painter.rotate(90);
+                painter.drawText(QRectF(0, -12, 40, 12), Qt::AlignLeft | Qt::AlignVCenter, words);
+                painter.restore();
+            }
+        }
+    };
+    along(true);
+    along(false);
+    painter.fillRect(QRectF(0, 0, ruler, ruler), c.desk);
+    painter.setPen(c.ink);
+    painter.drawText(QRectF(0, 0, ruler, ruler), Qt::AlignCenter, inches_ ? tr("in") : tr("mm"));
+    painter.setPen(QPen(c.hairline, 1));
+    painter.drawLine(QPointF(0, ruler), QPointF(width(), ruler));
+    painter.drawLine(QPointF(ruler, 0), QPointF(ruler, height()));
+}
+
+void PageView::paint_loupe(QPainter& painter) const {
+    const auto& c = theme::colours();
+    const QRectF at(mouse_.x() - loupe_size / 2.0, mouse_.y() - loupe_size / 2.0, loupe_size, loupe_size);
+    painter.save();
+    QPainterPath round;
+    round.addEllipse(at);
+    painter.setClipPath(round);
+    painter.fillRect(at, c.table);
+    if (under_loupe_) {
+        const double by = scale() * loupe_power / under_loupe_->look.scale;
+        const QPointF dot = (mouse_ - sheet_rect().topLeft()) / scale() * under_loupe_->look.scale -
+                            QPointF(under_loupe_->look.part.x, under_loupe_->look.part.y);
+        painter.setRenderHint(QPainter::SmoothPixmapTransform, by < 2);
+        painter.drawImage(QRectF(mouse_ - dot * by, QSizeF(under_loupe_->image.size()) * by), under_loupe_->image);
+    }
+    painter.restore();
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(c.ink, 2));
+    painter.drawEllipse(at);
+}
+
+void PageView::paint_growing(QPainter& painter) {
+    const double by = std::min((width() - 2.0 * room) / growing_.width(), (height() - 2.0 * room) / growing_.height());
+    const QRectF sheet((width() - growing_.width() * by) / 2, room, growing_.width() * by, growing_.height() * by);
+    const auto& c = theme::colours();
+    painter.setPen(QPen(c.hairline, 1, Qt::DashLine));
+    painter.drawRect(sheet);
+    const QRectF done(sheet.left(), sheet.top(), sheet.width(), rows_ * by);
+    painter.setRenderHint(QPainter::SmoothPixmapTransform);
+    painter.drawImage(done, growing_, QRectF(0, 0, growing_.width(), rows_));
+    painter.setPen(QPen(c.plum, 2));
+    painter.drawLine(done.bottomLeft(), done.bottomRight());
+    painter.setFont(theme::measure());
+    painter.setPen(c.quiet);
+    painter.drawText(QRectF(sheet.right() + 12, done.bottom() - 10, 120, 20), Qt::AlignVCenter,
+                     tr("%1 %").arg(100 * rows_ / std::max(1, growing_.height())));
+}
+
+}
