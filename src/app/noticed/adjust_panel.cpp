@@ -287,7 +287,8 @@ void AdjustPanel::change(const std::function<void(Recipe&)>& how, const QString&
 
 void AdjustPanel::refresh() {
     const PagePtr page = desk_.current();
-    if (!page) return;
+    // Pages that come in follow each other quickly; the last of them is shown when all are in.
+    if (!page || desk_.scanning()) return;
     showing_ = true;
     const Recipe recipe = desk_.shown_recipe();
     const Adjust& a = recipe.adjust;

@@ -177,6 +177,10 @@ QFont title() { return sized(15, QFont::DemiBold); }
 QFont measure() { return sized(11, QFont::Normal); }
 
 QIcon icon(const QString& name, const QColor& colour) {
+    // Drawn once: the tray paints several for each page.
+    static QHash<QString, QIcon> drawn;
+    QIcon& kept = drawn[name + colour.name()];
+    if (!kept.isNull()) return kept;
     const QString drawing =
         QString(
             R"(<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 16 16"><path d="%1" fill="none" stroke="%2" stroke-width="1.5" stroke-linecap="round" stroke-linejoin="round"/></svg>)")
@@ -190,7 +194,7 @@ QIcon icon(const QString& name, const QColor& colour) {
         renderer.render(&painter);
         out.addPixmap(pixmap);
     }
-    return out;
+    return kept = out;
 }
 
 QColor ticket_colour(const QString& role) {
