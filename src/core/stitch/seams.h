@@ -1,0 +1,36 @@
+// Whose dots the picture takes where pieces overlap, and how each piece's tones are evened out with its neighbours'.
+#pragma once
+
+#include "core/stitch/layout.h"
+
+#include <array>
+
+namespace yelvin {
+
+// value = gain · value + offset, for each channel (blue, green, red; grey is the first).
+struct Tones {
+    std::array<double, 3> gain{1, 1, 1};
+    std::array<double, 3> offset{};
+    bool untouched() const { return *this == Tones{}; }
+    bool operator==(const Tones&) const = default;
+};
+
+// One for each piece: least squares over all overlaps, held near 1 and 0. Differences nobody can see are left alone.
+std::vector<Tones> even_tones(const std::vector<PieceLookPtr>& looks, const Layout& layout);
+
+// The picture in cells, each with the number of the piece it is taken from.
+struct SeamMap {
+    static constexpr uchar nobody = 255;
+    cv::Mat owner; // CV_8U
+    double cell_mm = 0.6;
+};
+
+// Seams run where both pieces show the same and hardly anything is there: a minimal cut (Y. Boykov, V. Kolmogorov, IEEE
+// Trans. PAMI 26(9), 2004), piece by piece.
+SeamMap choose_seams(const std::vector<PieceLookPtr>& looks, const Layout& layout, const std::vector<Tones>& tones);
+
+// The places along the seam between two pieces, in order, about every `step_mm`; mm of the picture. Empty where the two
+// do not touch.
+std::vector<cv::Point2d> along_seam(const SeamMap& map, size_t a, size_t b, double step_mm);
+
+}

@@ -1,0 +1,56 @@
+// Things larger than the glass, scanned in pieces by the simulated scanner, with the truth about where each piece lies.
+// Every kind that is hard in its own way: text, drawings, photographs, tables, plans that are nearly empty. Always the
+// same.
+#pragma once
+
+#include "core/stitch/layout.h"
+#include "support/support.h"
+
+namespace yelvin::test {
+
+struct TruePiece {
+    Raster raster;
+    Pose to_object;      // from mm of the piece to mm of the thing itself
+    bool belongs = true; // false: of something else
+};
+
+struct PieceSet {
+    std::string name;
+    std::filesystem::path file; // the thing itself
+    SizeMm size;
+    std::vector<TruePiece> pieces;
+};
+
+enum class ObjectKind { Text, Drawing, Photograph, Table, Plan };
+
+// How it is laid on the glass.
+struct Laying {
+    int columns = 2, rows = 1;
+    double overlap = 0.12; // of a piece
+    double most_tilt = 4;  // degrees, either way
+    bool any_way_round = true;
+    double most_brighter = 0.08;
+    double grain = 2.5; // grey levels
+    double dpi = 150;
+    Ink ink = Ink::Colour;
+    int strangers = 0; // pieces of something else among them
+    SizeMm glass{150, 210};
+};
+
+PieceSet laid_in_pieces(const std::filesystem::path& folder, const std::string& name, ObjectKind kind, unsigned seed,
+                        const Laying& laying);
+
+// The thing itself without grain and evenly lit, as one scan: what the stitched picture should be.
+Raster whole(const PieceSet& set, double dpi, Ink ink);
+
+// The sets that stitching is measured by.
+std::vector<PieceSet> hard_sets(const std::filesystem::path& folder);
+
+// How far a layout sets the corners of the pieces wrong, in mm, after the best rigid alignment of all of them together.
+struct CornerErrors {
+    double worst_mm = 0, mean_mm = 0;
+};
+CornerErrors corner_errors(const std::vector<Pose>& found, const std::vector<Pose>& truth,
+                           const std::vector<SizeMm>& sizes);
+
+}
