@@ -50,31 +50,35 @@ class Held {
     std::list<std::pair<size_t, cv::Mat>> held_;
 };
 
-cv::Mat tone_table(const Tones& tones, int channels) {
-    cv::Mat table(1, 256, channels == 3 ? CV_8UC3 : CV_8UC1);
-    for (int v = 0; v < 256; ++v) {
-        for (int c = 0; c < channels; ++c) {
-            const auto i = static_cast<size_t>(c);
-            // Grey comes of all three.
-            const double gain = channels == 3 ? tones.gain[i] : (tones.gain[0] + tones.gain[1] + tones.gain[2]) / 3;
-            const double offset =
-                channels == 3 ? tones.offset[i] : (tones.offset[0] + tones.offset[1] + tones.offset[2]) / 3;
-            table.data[v * channels + c] = cv::saturate_cast<uchar>(gain * v + offset);
+// The piece's tones evened, on a part of the picture: `back` leads to dots of the piece.
+void even(cv::Mat& pixels, cv::Rect part, const Tones& tones, const cv::Matx33d& back, const PieceLook& look) {
+    const int channels = pixels.channels();
+    cv::parallel_for_({0, pixels.rows}, [&](const cv::Range& range) {
+        for (int y = range.start; y < range.end; ++y) {
+            uchar* row = pixels.ptr(y);
+            for (int x = 0; x < pixels.cols; ++x) {
+                const double px = part.x + x, py = part.y + y;
+                const double u = 2 * (back(0, 0) * px + back(0, 1) * py + back(0, 2)) / look.width_px - 1;
+                const double v = 2 * (back(1, 0) * px + back(1, 1) * py + back(1, 2)) / look.height_px - 1;
+                for (int c = 0; c < channels; ++c) {
+                    const size_t k = channels == 3 ? static_cast<size_t>(c) : 1;
+                    uchar& value = row[x * channels + c];
+                    value = cv::saturate_cast<uchar>(tones.gain_at(k, u, v) * value + tones.offset[k]);
+                }
+            }
         }
-    }
-    return table;
+    });
 }
 
 class Composing {
   public:
     Composing(const Looks& looks, const Layout& layout, const std::vector<Tones>& tones, const SeamMap& seams,
               const StitchSource& source)
-        : looks_(looks), layout_(layout), seams_(seams), ink_(stitched_ink(looks, layout)), held_(source, ink_),
-          channels_(ink_ == Ink::Colour ? 3 : 1) {
+        : looks_(looks), layout_(layout), tones_(tones), seams_(seams), ink_(stitched_ink(looks, layout)),
+          held_(source, ink_), channels_(ink_ == Ink::Colour ? 3 : 1) {
         share_.resize(looks.size());
         for (size_t i = 0; i < looks.size(); ++i) {
             maps_.push_back(layout.pieces[i].placed ? to_picture(layout, looks, i) : cv::Matx33d::eye());
-            tables_.push_back(tones[i].untouched() ? cv::Mat() : tone_table(tones[i], channels_));
             if (!layout.pieces[i].placed) continue;
             // Its share of each cell, softened.
             cv::Mat owned = (seams.owner == static_cast<double>(i)), share;
@@ -104,12 +108,13 @@ class Composing {
   private:
     const Looks& looks_;
     const Layout& layout_;
+    const std::vector<Tones>& tones_;
     const SeamMap& seams_;
     Ink ink_;
     Held held_;
     int channels_;
     std::vector<cv::Matx33d> maps_; // pieces to the picture
-    std::vector<cv::Mat> tables_, share_;
+    std::vector<cv::Mat> share_;
 
     cv::Rect cells_under(cv::Rect tile) const {
         const double cells = mm_per_inch / layout_.dpi / seams_.cell_mm;
@@ -125,7 +130,7 @@ class Composing {
         if (!pixels) return std::unexpected(pixels.error());
         const cv::Matx33d shift(1, 0, tile.x, 0, 1, tile.y, 0, 0, 1);
         resample(**pixels, to, maps_[i].inv() * shift, cv::Scalar::all(outside));
-        if (!tables_[i].empty()) cv::LUT(to, tables_[i], to);
+        if (!tones_[i].untouched()) even(to, tile, tones_[i], maps_[i].inv(), *looks_[i]);
         return {};
     }
 

@@ -417,102 +417,6 @@ void judge_seams(const Looks& looks, Layout& layout, const std::vector<TiedPair>
     }
 }
 
-// How far the picture's own lines, and without any the pieces' edges, are turned; radians, -45 to 45 degrees, put
-// upright as most pieces lie.
-double picture_turn(const Looks& looks, const Layout& layout) {
-    std::array<double, 4> quarters{};
-    cv::Point2d tilts;
-    std::vector<double> directions(direction_bins, 0.0);
-    double pieces = 0;
-    for (size_t i = 0; i < looks.size(); ++i) {
-        if (!layout.pieces[i].placed) continue;
-        const double angle = layout.pieces[i].pose.radians;
-        const int quarter = static_cast<int>(std::lround(angle / (CV_PI / 2)));
-        quarters[static_cast<size_t>((quarter + 8) % 4)] += pieces == 0 ? 1.5 : 1; // the first one decides a draw
-        tilts += {std::cos(4 * angle), std::sin(4 * angle)};
-        const int shift = static_cast<int>(std::lround(angle * 180 / CV_PI * 4));
-        const auto of_piece = edge_directions(*looks[i]);
-        for (int k = 0; k < direction_bins; ++k)
-            directions[static_cast<size_t>(((k + shift) % direction_bins + direction_bins) % direction_bins)] +=
-                of_piece[static_cast<size_t>(k)];
-        pieces += 1;
-    }
-    if (pieces == 0) return 0;
-    for (double& d : directions) d /= pieces;
-    const double tilt = std::atan2(tilts.y, tilts.x) / 4;
-    double turn = tilt;
-    const MainDirection lines = main_direction(directions);
-    const double off = std::remainder(lines.degrees * CV_PI / 180 - tilt, CV_PI / 2);
-    if (lines.share > clear_direction && std::abs(off) < 6 * CV_PI / 180) turn = tilt + off;
-    const auto most = std::ranges::max_element(quarters) - quarters.begin();
-    // Upright is where most pieces' own upper edge is up.
-    return turn + std::remainder(static_cast<double>(most) * CV_PI / 2 - std::round(turn / (CV_PI / 2)) * (CV_PI / 2),
-                                 2 * CV_PI);
-}
-
-// The straight rectangle: what is covered, cut where a corner would stay empty, but never where something would be lost
-// beyond a narrow rim.
-cv::Rect2d picture_rectangle(const Looks& looks, const std::vector<PlacedPiece>& pieces) {
-    constexpr double most_lost = 0.025; // of the picture's width or height at one side
-    cv::Rect2d bounds;
-    for (size_t i = 0; i < looks.size(); ++i)
-        if (pieces[i].placed) bounds |= bounds_of(pieces[i].pose, looks[i]->size);
-    const int width = static_cast<int>(std::ceil(bounds.width)), height = static_cast<int>(std::ceil(bounds.height));
-    cv::Mat covered(height, width, CV_8U, cv::Scalar(0)), detail(height, width, CV_8U, cv::Scalar(0));
-    for (size_t i = 0; i < looks.size(); ++i) {
-        if (!pieces[i].placed) continue;
-        const PieceLook& look = *looks[i];
-        const Pose back = pieces[i].pose.inverse();
-        for (int y = 0; y < height; ++y) {
-            for (int x = 0; x < width; ++x) {
-                const cv::Point2d at = back(bounds.tl() + cv::Point2d(x + 0.5, y + 0.5));
-                if (at.x < 0.4 || at.y < 0.4 || at.x > look.size.width - 0.4 || at.y > look.size.height - 0.4) continue;
-                covered.at<uchar>(y, x) = 1;
-                const cv::Point2d dot = look.coarse.dot(at);
-                const int cx = std::clamp(static_cast<int>(dot.x), 2, look.coarse.pixels.cols - 3);
-                const int cy = std::clamp(static_cast<int>(dot.y), 2, look.coarse.pixels.rows - 3);
-                const float dx = look.coarse.pixels.at<float>(cy, cx + 2) - look.coarse.pixels.at<float>(cy, cx - 2);
-                const float dy = look.coarse.pixels.at<float>(cy + 2, cx) - look.coarse.pixels.at<float>(cy - 2, cx);
-                if (std::abs(dx) + std::abs(dy) > 12) detail.at<uchar>(y, x) = 1;
-            }
-        }
-    }
-    cv::Rect box(0, 0, width, height);
-    std::array<double, 4> lost{};
-    std::array<bool, 4> fixed{};
-    while (box.width > 20 && box.height > 20) {
-        const std::array<cv::Rect, 4> sides{cv::Rect(box.x, box.y, 1, box.height),
-                                            {box.x, box.y, box.width, 1},
-                                            {box.br().x - 1, box.y, 1, box.height},
-                                            {box.x, box.br().y - 1, box.width, 1}};
-        int worst = -1;
-        double most = 0;
-        for (int s = 0; s < 4; ++s) {
-            if (fixed[static_cast<size_t>(s)]) continue;
-            const double share = 1 - static_cast<double>(cv::countNonZero(covered(sides[static_cast<size_t>(s)]))) /
-                                         sides[static_cast<size_t>(s)].area();
-            if (share > most + 1e-9) {
-                most = share;
-                worst = s;
-            }
-        }
-        if (worst < 0) break;
-        const auto s = static_cast<size_t>(worst);
-        if (cv::countNonZero(detail(sides[s])) > 0) {
-            lost[s] += 1;
-            if (lost[s] > most_lost * (worst % 2 == 0 ? width : height)) {
-                fixed[s] = true;
-                continue;
-            }
-        }
-        if (worst == 0 || worst == 1) (worst == 0 ? box.x : box.y) += 1;
-        (worst % 2 == 0 ? box.width : box.height) -= 1;
-    }
-    return cv::Rect2d(bounds.x + box.x, bounds.y + box.y,
-                      std::min<double>(box.width, bounds.x + bounds.width - bounds.x - box.x),
-                      std::min<double>(box.height, bounds.height - box.y));
-}
-
 }
 
 double Seam::quality() const {
@@ -536,23 +440,6 @@ cv::Matx33d to_picture(const Layout& layout, const Looks& looks, size_t index) {
     const cv::Matx33d pose(m(0, 0), m(0, 1), m(0, 2), m(1, 0), m(1, 1), m(1, 2), 0, 0, 1);
     const double dots = layout.dpi / mm_per_inch;
     return cv::Matx33d(dots, 0, -0.5, 0, dots, -0.5, 0, 0, 1) * pose * to_mm;
-}
-
-Layout finished(const Looks& looks, Layout layout) {
-    layout.dpi = 0;
-    for (size_t i = 0; i < looks.size(); ++i)
-        if (layout.pieces[i].placed) layout.dpi = std::max(layout.dpi, looks[i]->dpi);
-    if (layout.dpi <= 0) return layout;
-    const double turn = picture_turn(looks, layout);
-    const Pose upright{-turn, 0, 0, 1};
-    for (PlacedPiece& piece : layout.pieces) piece.pose = upright * piece.pose;
-    const cv::Rect2d box = picture_rectangle(looks, layout.pieces);
-    for (PlacedPiece& piece : layout.pieces) {
-        piece.pose.x -= box.x;
-        piece.pose.y -= box.y;
-    }
-    layout.size = {scanned_px(box.width, layout.dpi), scanned_px(box.height, layout.dpi)};
-    return layout;
 }
 
 Result<Layout> find_layout(const Looks& looks, const StitchOptions& options, std::stop_token stop,

@@ -12,10 +12,19 @@ namespace {
 
 using Looks = std::vector<PieceLookPtr>;
 
+struct ToneSample {
+    std::array<double, 3> of_a, of_b; // by channel
+    cv::Point2d at_a, at_b;           // -1 to 1 across each piece
+};
+
 struct PairOfTones {
     size_t a = 0, b = 0;
-    std::vector<std::array<std::array<double, 3>, 2>> samples; // of a and of b, by channel
+    std::vector<ToneSample> samples;
 };
+
+cv::Point2d across(const PieceLook& look, cv::Point2d mm) {
+    return {2 * mm.x / look.size.width - 1, 2 * mm.y / look.size.height - 1};
+}
 
 std::array<double, 3> tone_at(const LookLevel& level, cv::Point2d mm) {
     const cv::Point2d dot = level.dot(mm);
@@ -49,7 +58,7 @@ double slope_at(const LookLevel& level, cv::Point2d mm) {
 // Flat places of the overlap; those that are brighter than the scanner can say only where there is nothing else.
 PairOfTones tones_of(const Looks& looks, const Layout& layout, const Seam& seam) {
     PairOfTones out{seam.a, seam.b, {}};
-    std::vector<std::array<std::array<double, 3>, 2>> clipped;
+    std::vector<ToneSample> clipped;
     const PieceLook &a = *looks[seam.a], &b = *looks[seam.b];
     const Pose back_a = layout.pieces[seam.a].pose.inverse(), back_b = layout.pieces[seam.b].pose.inverse();
     const cv::Rect2d box =
@@ -66,7 +75,7 @@ PairOfTones tones_of(const Looks& looks, const Layout& layout, const Seam& seam)
                 differs = differs || std::abs(ta[c] - tb[c]) > 12 + 0.2 * std::max(ta[c], tb[c]);
                 over = over || std::max(ta[c], tb[c]) > 251;
             }
-            if (!differs) (over ? clipped : out.samples).push_back({ta, tb});
+            if (!differs) (over ? clipped : out.samples).push_back({ta, tb, across(a, in_a), across(b, in_b)});
         }
     }
     if (out.samples.size() < 200) out.samples.insert(out.samples.end(), clipped.begin(), clipped.end());
@@ -82,42 +91,59 @@ std::vector<Tones> even_tones(const Looks& looks, const Layout& layout) {
         if (looks[seam.a]->ink == Ink::Black || looks[seam.b]->ink == Ink::Black) return out;
         if (seam.agreement > 0.5 || seam.empty) pairs.push_back(tones_of(looks, layout, seam));
     }
-    constexpr double usual_gain = 0.06, usual_offset = 5, usual_off = 3;
-    const int n = static_cast<int>(looks.size());
-    for (int channel = 0; channel < 3; ++channel) {
-        const auto c = static_cast<size_t>(channel);
-        cv::Mat normal = cv::Mat::zeros(2 * n, 2 * n, CV_64F), right = cv::Mat::zeros(2 * n, 1, CV_64F);
-        for (int i = 0; i < n; ++i) {
-            normal.at<double>(i, i) = 1 / (usual_gain * usual_gain);
-            right.at<double>(i) = normal.at<double>(i, i);
-            normal.at<double>(n + i, n + i) = 1 / (usual_offset * usual_offset);
+    constexpr double usual_gain = 0.06, usual_slope = 0.02, usual_offset = 2.5, usual_off = 3;
+    constexpr int each = 6; // five of the gain, and the offset
+    const int unknown = static_cast<int>(looks.size()) * each;
+    for (size_t c = 0; c < 3; ++c) {
+        cv::Mat normal = cv::Mat::zeros(unknown, unknown, CV_64F), right = cv::Mat::zeros(unknown, 1, CV_64F);
+        for (int i = 0; i < unknown; ++i) {
+            const int k = i % each;
+            const double usual = k == 0 ? usual_gain : k < 5 ? usual_slope : usual_offset;
+            normal.at<double>(i, i) = 1 / (usual * usual);
+            if (k == 0) right.at<double>(i) = normal.at<double>(i, i);
         }
         for (const PairOfTones& pair : pairs) {
             if (pair.samples.size() < 50) continue;
             // Neighbours say much the same: they count as at most 400 in all.
             const double weight =
                 std::min(1.0, 400.0 / static_cast<double>(pair.samples.size())) / (usual_off * usual_off);
-            const int a = static_cast<int>(pair.a), b = static_cast<int>(pair.b);
-            for (const auto& [ta, tb] : pair.samples) {
-                const std::array<int, 4> at{a, n + a, b, n + b};
-                const std::array<double, 4> j{ta[c], 1, -tb[c], -1};
-                for (size_t p = 0; p < 4; ++p)
-                    for (size_t q = 0; q < 4; ++q) normal.at<double>(at[p], at[q]) += weight * j[p] * j[q];
+            for (const ToneSample& s : pair.samples) {
+                const auto terms = [](double value, cv::Point2d at, double sign) {
+                    return std::array<double, each>{sign * value,
+                                                    sign * value * at.x,
+                                                    sign * value * at.y,
+                                                    sign * value * at.x * at.x,
+                                                    sign * value * at.y * at.y,
+                                                    sign};
+                };
+                const auto ja = terms(s.of_a[c], s.at_a, 1), jb = terms(s.of_b[c], s.at_b, -1);
+                const int a = static_cast<int>(pair.a) * each, b = static_cast<int>(pair.b) * each;
+                const auto at = [&](size_t p) {
+                    return p < each ? a + static_cast<int>(p) : b + static_cast<int>(p) - each;
+                };
+                const auto j = [&](size_t p) { return p < each ? ja[p] : jb[p - each]; };
+                for (size_t p = 0; p < 2 * each; ++p)
+                    for (size_t q = 0; q < 2 * each; ++q) normal.at<double>(at(p), at(q)) += weight * j(p) * j(q);
             }
         }
         cv::Mat solution;
         if (!cv::solve(normal, right, solution, cv::DECOMP_CHOLESKY)) continue;
         // The whole keeps its brightness.
         double mean = 0;
-        for (int i = 0; i < n; ++i) mean += solution.at<double>(i) / n;
-        for (int i = 0; i < n; ++i) {
-            out[static_cast<size_t>(i)].gain[c] = solution.at<double>(i) / mean;
-            out[static_cast<size_t>(i)].offset[c] = solution.at<double>(n + i);
+        const auto n = static_cast<double>(looks.size());
+        for (int i = 0; i < unknown; i += each)
+            mean += (solution.at<double>(i) + (solution.at<double>(i + 3) + solution.at<double>(i + 4)) / 3) / n;
+        for (size_t i = 0; i < looks.size(); ++i) {
+            const double* own = solution.ptr<double>(static_cast<int>(i) * each);
+            for (size_t k = 0; k < 5; ++k) out[i].gain[c][k] = own[k] / mean;
+            out[i].offset[c] = own[5] / mean;
         }
     }
     const bool seen = std::ranges::any_of(out, [](const Tones& t) {
         for (size_t c = 0; c < 3; ++c)
-            if (std::abs(t.gain[c] * 200 + t.offset[c] - 200) > 0.7) return true;
+            for (const double x : {-1.0, 0.0, 1.0})
+                for (const double y : {-1.0, 0.0, 1.0})
+                    if (std::abs(t.gain_at(c, x, y) * 200 + t.offset[c] - 200) > 0.7) return true;
         return false;
     });
     if (!seen) out.assign(looks.size(), {});
@@ -148,10 +174,16 @@ CellPiece on_cells(const PieceLook& look, const Pose& pose, const Tones& tones, 
     };
     const cv::Point2d origin = dot_of(0, 0), dx = dot_of(1, 0) - origin, dy = dot_of(0, 1) - origin;
     const cv::Matx23d map(dx.x, dy.x, origin.x, dx.y, dy.y, origin.y);
-    const double gain = (tones.gain[0] + tones.gain[1] + tones.gain[2]) / 3;
-    const double offset = (tones.offset[0] + tones.offset[1] + tones.offset[2]) / 3;
-    cv::Mat even;
-    look.coarse.pixels.convertTo(even, CV_32F, gain, offset);
+    cv::Mat even = look.coarse.pixels.clone();
+    if (!tones.untouched()) {
+        for (int y = 0; y < even.rows; ++y) {
+            for (int x = 0; x < even.cols; ++x) {
+                const double px = 2.0 * x / even.cols - 1, py = 2.0 * y / even.rows - 1;
+                even.at<float>(y, x) =
+                    static_cast<float>(tones.gain_at(1, px, py) * even.at<float>(y, x) + tones.offset[1]);
+            }
+        }
+    }
     // What is going on anywhere within a cell counts for it: the range of values in it.
     cv::Mat high, low;
     const cv::Mat square = cv::Mat::ones(3, 3, CV_8U);

@@ -7,11 +7,17 @@
 
 namespace yelvin {
 
-// value = gain · value + offset, for each channel (blue, green, red; grey is the first).
+// value = (c0 + c1 x + c2 y + c3 x² + c4 y²) · value + offset for each channel (blue, green, red; grey takes the green
+// one), x and y from -1 to 1 across the piece: lamps are not even, and each piece lay under them in its own way.
 struct Tones {
-    std::array<double, 3> gain{1, 1, 1};
+    using Gain = std::array<double, 5>;
+    std::array<Gain, 3> gain{Gain{1, 0, 0, 0, 0}, Gain{1, 0, 0, 0, 0}, Gain{1, 0, 0, 0, 0}};
     std::array<double, 3> offset{};
     bool untouched() const { return *this == Tones{}; }
+    double gain_at(size_t channel, double x, double y) const {
+        const Gain& g = gain[channel];
+        return g[0] + g[1] * x + g[2] * y + g[3] * x * x + g[4] * y * y;
+    }
     bool operator==(const Tones&) const = default;
 };
 
