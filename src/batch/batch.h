@@ -26,6 +26,8 @@ int run_scan(const std::string& device, const BenchArguments& papers, const Tick
              const std::filesystem::path& out);
 int run_separators(const std::filesystem::path& file, const std::vector<std::string>& texts);
 int run_make(const TicketArguments& ticket, const std::filesystem::path& out, const std::vector<std::string>& inputs);
+// Sizes differ only where `free_scale` says so.
+int run_stitch(const std::vector<std::string>& inputs, const std::filesystem::path& out, bool free_scale);
 int run_inspect(const std::vector<std::string>& inputs);
 
 // Writes the pages' file(s) into `out` and prints a JSON line for each; shared by make and scan.

@@ -62,6 +62,12 @@ int main(int argc, char** argv) {
     CLI::App* inspect = app.add_subcommand("inspect", "Say what is noticed about each page, as JSON");
     inspect->add_option("INPUT", inputs, "Picture files and PDFs")->required();
 
+    bool free_scale = false;
+    CLI::App* stitch = app.add_subcommand("stitch", "Put scans of parts of one thing into one picture");
+    stitch->add_option("INPUT", inputs, "Picture files and PDFs, in any order")->required();
+    stitch->add_option("--out", out, "The picture's name, ending in .png, .tif, .jpg or .pdf")->required();
+    stitch->add_flag("--free-scale", free_scale, "Let the pieces differ a little in size, as photographs of them do");
+
     CLI::App* separators = app.add_subcommand("separators", "Write separator sheets to print, as a PDF");
     separators->add_option("--out", out, "The PDF's name")->required();
     separators->add_option("TEXT", texts,
@@ -75,6 +81,7 @@ int main(int argc, char** argv) {
     if (*devices) return run_devices(as_json);
     if (*scan) return run_scan(device, papers, ticket, out);
     if (*separators) return run_separators(out, texts);
+    if (*stitch) return run_stitch(inputs, out, free_scale);
     if (*make) return run_make(ticket, out, inputs);
     return run_inspect(inputs);
 }

@@ -1,0 +1,161 @@
+#include "batch/batch.h"
+
+#include "core/output/document_writer.h"
+#include "core/raster/image_file.h"
+#include "core/saving/file_name.h"
+#include "core/saving/safe_file.h"
+#include "core/stitch/compose.h"
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+#include <opencv2/core.hpp>
+
+#include <algorithm>
+#include <mutex>
+
+namespace yelvin {
+
+namespace {
+
+struct PieceInput {
+    std::string file;
+    int index = 0, count = 1;
+    std::string name() const { return count > 1 ? fmt::format("{}, page {}", file, index + 1) : file; }
+};
+
+double rounded(double value, double to) { return std::round(value / to) * to; }
+
+Result<Format> format_by_name(const std::filesystem::path& out) {
+    std::string ending = out.extension().string();
+    std::ranges::transform(ending, ending.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+    if (ending == ".png") return Format::Png;
+    if (ending == ".jpg" || ending == ".jpeg") return Format::Jpeg;
+    if (ending == ".tif" || ending == ".tiff") return Format::Tiff;
+    if (ending == ".pdf") return Format::Pdf;
+    return fail(ErrorKind::Usage, fmt::format("{}: no file is made with this ending. Use .png, .tif, .jpg or .pdf.",
+                                              out.string()));
+}
+
+nlohmann::json described(const std::vector<PieceInput>& inputs, const std::vector<PieceLookPtr>& looks,
+                         const Layout& layout) {
+    nlohmann::json pieces = nlohmann::json::array(), seams = nlohmann::json::array();
+    for (size_t i = 0; i < inputs.size(); ++i) {
+        nlohmann::json piece{{"file", inputs[i].file}};
+        if (inputs[i].count > 1) piece["page"] = inputs[i].index + 1;
+        if (layout.pieces[i].placed) {
+            const cv::Matx33d m = to_picture(layout, looks, i);
+            piece["matrix"] = {{m(0, 0), m(0, 1), m(0, 2)}, {m(1, 0), m(1, 1), m(1, 2)}, {m(2, 0), m(2, 1), m(2, 2)}};
+        } else {
+            piece["reason"] = layout.pieces[i].reason;
+        }
+        pieces.push_back(std::move(piece));
+    }
+    for (const Seam& seam : layout.seams) {
+        nlohmann::json one{{"pieces", {seam.a, seam.b}},
+                           {"files", {inputs[seam.a].file, inputs[seam.b].file}},
+                           {"quality", rounded(seam.quality(), 0.001)},
+                           {"agreement", rounded(seam.agreement, 0.001)},
+                           {"off_px", rounded(mm_to_px(seam.off_mm, layout.dpi), 0.001)},
+                           {"overlap_mm2", rounded(seam.area_mm2, 1)}};
+        if (!seam.doubt.empty()) one["doubt"] = seam.doubt;
+        seams.push_back(std::move(one));
+    }
+    const bool any = layout.placed() > 1;
+    return {{"width_px", any ? layout.size.width : 0},
+            {"height_px", any ? layout.size.height : 0},
+            {"dpi", layout.dpi},
+            {"pieces", std::move(pieces)},
+            {"seams", std::move(seams)},
+            {"warnings", layout.warnings}};
+}
+
+// The finished file, whole or not at all; where the name is taken, with a number behind it.
+Result<SavedFile> write_picture(const Raster& picture, const std::filesystem::path& out, Format format) {
+    const std::filesystem::path folder = out.has_parent_path() ? out.parent_path() : ".";
+    if (auto there = check_folder(folder); !there) return std::unexpected(there.error());
+    return save_file(
+        folder, [&](int attempt) { return numbered_name(out.stem().string(), attempt) + out.extension().string(); },
+        [&](const std::filesystem::path& growing) -> Result<void> {
+            const auto writer = new_document_writer(growing, format, {out.stem().string()});
+            auto page = encode_page(picture, {}, format, 90);
+            if (!page) return std::unexpected(page.error());
+            if (auto done = writer->append(std::move(*page)); !done) return done;
+            return writer->finish();
+        });
+}
+
+}
+
+int run_stitch(const std::vector<std::string>& files, const std::filesystem::path& out, bool free_scale) {
+    const auto format = format_by_name(out);
+    if (!format) {
+        complain(format.error());
+        return exit_status(format.error());
+    }
+    int status = 0;
+    std::vector<PieceInput> named, inputs;
+    for (const std::string& file : files) {
+        const auto count = count_pages(file);
+        if (!count) {
+            complain(count.error());
+            status = 1;
+            continue;
+        }
+        for (int i = 0; i < *count; ++i) named.push_back({file, i, *count});
+    }
+    std::vector<PieceLookPtr> all(named.size()), looks;
+    std::mutex standard_error;
+    cv::parallel_for_({0, static_cast<int>(named.size())}, [&](const cv::Range& range) {
+        for (int i = range.start; i < range.end; ++i) {
+            const auto& input = named[static_cast<size_t>(i)];
+            const auto loaded = read_page(input.file, input.index);
+            if (loaded) all[static_cast<size_t>(i)] = look_at_piece(input.name(), loaded->raster);
+            const std::scoped_lock lock(standard_error);
+            if (!loaded) {
+                complain(loaded.error());
+                status = 1;
+            } else if (!loaded->resolution_known) {
+                fmt::print(stderr, "Note: {} carries no resolution and is taken as {:.0f} dpi.\n", input.file,
+                           customary_dpi);
+            }
+        }
+    });
+    for (size_t i = 0; i < named.size(); ++i) {
+        if (!all[i]) continue;
+        inputs.push_back(named[i]);
+        looks.push_back(all[i]);
+    }
+    const auto layout = find_layout(looks, {free_scale ? Scale::Free : Scale::Known});
+    if (!layout) {
+        complain(layout.error());
+        return 1;
+    }
+    for (size_t i = 0; i < inputs.size(); ++i) {
+        if (layout->pieces[i].placed) continue;
+        status = 1;
+        fmt::print(stderr, "{} is left out. {}\n", inputs[i].name(), layout->pieces[i].reason);
+    }
+    for (const std::string& warning : layout->warnings) fmt::print(stderr, "Note: {}\n", warning);
+    nlohmann::json all_of_it = described(inputs, looks, *layout);
+    if (layout->placed() > 1) {
+        const StitchSource source{[&](size_t i) -> Result<Raster> {
+            auto loaded = read_page(inputs[i].file, inputs[i].index);
+            if (!loaded) return std::unexpected(loaded.error());
+            return std::move(loaded->raster);
+        }};
+        const auto picture = composed(looks, *layout, source);
+        const auto written = picture ? write_picture(*picture, out, *format) : std::unexpected(picture.error());
+        if (!written) {
+            complain(written.error());
+            return exit_status(written.error());
+        }
+        all_of_it["path"] = written->path.string();
+    } else {
+        fmt::print(stderr, "No two of these fit each other; nothing was made.\n");
+        status = 1;
+    }
+    fmt::print("{}\n", all_of_it.dump(2, ' ', false, nlohmann::json::error_handler_t::replace));
+    return status;
+}
+
+}
