@@ -151,6 +151,7 @@ class Desk : public QObject {
     double scan_bytes(const Ticket::Make& make) const; // of all that the next scan of the glass makes
     bool bytes_are_learnt() const;                     // from pages scanned with this ticket
     Source source() const;                             // the one the chosen scanner will use for this ticket
+    std::optional<SizeMm> larger_than_glass() const;   // the ticket's paper, where it takes several pieces
     bool two_passes() const { return needs_two_passes(ticket_.from.source, can_); }
     ScanRequest request() const; // the ticket's, as the chosen scanner can carry it out
 
@@ -222,6 +223,11 @@ class Desk : public QObject {
     void part_chosen();
     void double_chosen();
     void join_chosen(Joined how); // several pages become one, in the background
+    // The picture stitched from pages takes their place; they stay with it and can be taken out again.
+    void put_together(const std::vector<PagePtr>& pieces, const Original& picture);
+    void take_pieces_out(const QString& page_id);
+    void scan_piece(); // all of the glass, as it is: one part of something larger; ends with piece_scanned()
+    std::filesystem::path store_folder() const { return store_ ? store_->folder() : std::filesystem::path(); }
     void divide_at_current();
     void move_divider(const QString& document_id, size_t index);
     // The next scan takes the current page's place, or comes before it.
@@ -276,6 +282,7 @@ class Desk : public QObject {
     void trial_changed();
     void levels_counted(const QString& page_id, const QList<int>& counts); // 256
     void picture_ready(const QString& page_id);
+    void piece_scanned(const QString& page_id);
     void page_growing(const QImage& so_far, int rows, int of_rows); // while scanning
     void preview_growing();
     void strip_changed();
@@ -302,6 +309,7 @@ class Desk : public QObject {
         int pages_of_job = 0;
         std::vector<int> lengths_px;
         bool both = false, from_stack = false, first_sheet_only = false, hand_fed = false, starts_document = false;
+        bool piece = false; // of something larger than the glass
         std::chrono::steady_clock::time_point began;
         std::set<std::string> judged; // pages whose verdict was carried out
     };

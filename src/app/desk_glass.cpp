@@ -149,6 +149,17 @@ std::vector<Frame> Desk::frames_to_scan() const {
     return from_corner(capabilities().glass);
 }
 
+std::optional<SizeMm> Desk::larger_than_glass() const {
+    const auto paper = find_paper(ticket_.from.paper);
+    const SizeMm glass = can_.glass;
+    if (!paper || ticket_.from.own_paper || source() != Source::Glass || !scanner_) return std::nullopt;
+    const SizeMm size = paper->size;
+    const double longer = std::max(size.width, size.height), shorter = std::min(size.width, size.height);
+    const bool fits =
+        longer <= std::max(glass.width, glass.height) + 2 && shorter <= std::min(glass.width, glass.height) + 2;
+    return fits ? std::nullopt : std::optional(size);
+}
+
 bool Desk::finds_in_scan() const {
     const bool current = !preview_.isNull() && !preview_stale_;
     return frames_count() && looks_for_items(ticket_.from.frames) && frames_.empty() && !current;

@@ -194,4 +194,36 @@ void Desk::join_chosen(Joined how) {
     });
 }
 
+void Desk::put_together(const std::vector<PagePtr>& pieces, const Original& picture) {
+    Page page{new_id(), picture};
+    page.recipe_touched = true; // it is as it was put together
+    std::vector<PagePtr> there;
+    for (const PagePtr& piece : pieces) {
+        if (const PagePtr now = page_at(tray_, piece->id)) there.push_back(now);
+    }
+    if (there.empty()) return;
+    page.pieces = there;
+    const auto added = std::make_shared<const Page>(page);
+    PageIds rest;
+    for (const PagePtr& each : there) rest.insert(each->id);
+    rest.erase(there.front()->id);
+    current_ = QString::fromStdString(page.id);
+    chosen_.clear();
+    edit(without_pages(with_page_replaced(tray_, there.front()->id, added), rest), tr("stitch"));
+    emit current_changed();
+    look_at(added, ticket_);
+}
+
+void Desk::take_pieces_out(const QString& page_id) {
+    const PagePtr page = page_at(tray_, page_id.toStdString());
+    if (!page || page->pieces.empty()) return;
+    const std::string first = page->pieces.front()->id;
+    PageIds ids;
+    for (const PagePtr& piece : page->pieces) ids.insert(piece->id);
+    current_ = QString::fromStdString(first);
+    edit(with_pieces_taken_out(tray_, page->id), tr("take pieces out"));
+    choose_pages(ids);
+    emit current_changed();
+}
+
 }

@@ -132,6 +132,7 @@ void Desk::count_page(const Page& page) {
     if (progress_.pages >= 3 && minutes > 0) progress_.pages_a_minute = progress_.pages / minutes;
     progress_.sheets_waiting = scanner_->sheets_waiting();
     add_page(page, run_->ticket, first && run_->starts_document, first);
+    if (run_->piece) emit piece_scanned(QString::fromStdString(page.id));
     emit run_changed();
 }
 

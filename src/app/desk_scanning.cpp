@@ -26,6 +26,27 @@ void Desk::start_scan() {
     begin_run(false);
 }
 
+void Desk::scan_piece() {
+    if (scanning_ || previewing_ || !scanner_ || !store_) return;
+    Run run;
+    run.piece = true;
+    run.ticket = ticket_;
+    run.ticket.from.source = Source::Glass;
+    run.ticket.from.paper = "auto";
+    run.ticket.from.frames = Frames::Whole;
+    run.ticket.pages.straighten = run.ticket.pages.turn_upright = run.ticket.pages.drop_blank = false;
+    run.ticket.read.languages.clear(); // the whole is read, not its parts
+    const SizeMm glass = can_.glass;
+    const RectMm all{0, 0, glass.width, glass.height};
+    run.frames = {Frame::upright(all)};
+    run.passes = {GlassPass{all, {0}}};
+    run.starts_document = next_page_starts_document() && !landing_;
+    run.began = std::chrono::steady_clock::now();
+    run_ = std::move(run);
+    progress_ = {};
+    start_pass();
+}
+
 void Desk::begin_run(bool first_sheet_only) {
     if (scanning_ || previewing_ || !scanner_ || !store_) return;
     Run run;

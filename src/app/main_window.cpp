@@ -1,6 +1,7 @@
 #include "app/main_window.h"
 
 #include "app/bench/bench_sheet.h"
+#include "app/bench/parts.h"
 #include "app/glass/frame_panel.h"
 #include "app/glass/glass_view.h"
 #include "app/noticed/adjust_panel.h"
@@ -9,6 +10,8 @@
 #include "app/run/blank_sheet.h"
 #include "app/run/resolution_card.h"
 #include "app/run/run_card.h"
+#include "app/stitch/stitch_panel.h"
+#include "app/stitch/stitch_view.h"
 #include "app/strip/advice_panel.h"
 #include "app/strip/strip_view.h"
 #include "app/theme/theme.h"
@@ -75,6 +78,7 @@ MainWindow::MainWindow(Desk& desk) : desk_(desk) {
     connect(bar_, &TicketBar::strip_wanted, this, [this] { look_at(Look::Strip); });
     connect(bar_, &TicketBar::separators_wanted, this, &MainWindow::print_separators);
     connect(glass_, &GlassView::add_files_wanted, this, &MainWindow::add_files);
+    connect(tray_, &TrayStrip::stitch_wanted, this, &MainWindow::stitch_chosen);
     connect(tray_, &TrayStrip::page_chosen, this, [this] { look_at(Look::Page); });
     connect(tray_, &TrayStrip::show_rect, this, [this](const QRect& rect) {
         if (!rect.isNull()) tray_scroll_->ensureVisible(rect.center().x(), rect.center().y(), rect.width() / 2 + 30, 0);
@@ -91,7 +95,8 @@ MainWindow::MainWindow(Desk& desk) : desk_(desk) {
             false, files);
     });
     connect(&desk_, &Desk::busy_changed, this, [this] {
-        if (desk_.scanning()) look_at(Look::Page);
+        const bool in_pieces = stitching_->is_open() && table_->currentWidget() == stitch_;
+        if (desk_.scanning() && !in_pieces) look_at(Look::Page);
         if (desk_.previewing()) look_at(desk_.strip().scanning ? Look::Strip : Look::Glass);
     });
     for (auto signal : {&Desk::busy_changed, &Desk::tray_changed, &Desk::current_changed, &Desk::glass_changed,
@@ -132,7 +137,9 @@ QWidget* MainWindow::make_table() {
     page_tab_->setToolTip(tr("The chosen page (Alt+2)"));
     strip_tab_ = button(tr("Test strip"), "tab", "tab-strip", head);
     strip_tab_->setToolTip(tr("One detail at every resolution (Alt+4)"));
-    for (QPushButton* tab : {glass_tab_, page_tab_, strip_tab_}) {
+    pieces_tab_ = button(tr("Pieces"), "tab", "tab-pieces", head);
+    pieces_tab_->setToolTip(tr("The pieces that are being stitched"));
+    for (QPushButton* tab : {glass_tab_, page_tab_, strip_tab_, pieces_tab_}) {
         tab->setCheckable(true);
         tabs->addWidget(tab, 0, Qt::AlignBottom);
     }
@@ -176,6 +183,9 @@ QWidget* MainWindow::make_table() {
     table_->addWidget(glass_);
     table_->addWidget(page_);
     table_->addWidget(strip_);
+    stitching_ = new Stitching(desk_, this);
+    stitch_ = new StitchView(desk_, *stitching_, table_);
+    table_->addWidget(stitch_);
     column->addWidget(table_, 1);
     row->addWidget(left, 1);
     side_ = new QStackedWidget(frame);
@@ -183,7 +193,20 @@ QWidget* MainWindow::make_table() {
     noticed_ = new NoticedPanel(desk_, side_);
     frame_panel_ = new FramePanel(desk_, side_);
     advice_ = new AdvicePanel(desk_, side_);
-    for (QWidget* panel : std::initializer_list<QWidget*>{noticed_, frame_panel_, advice_}) side_->addWidget(panel);
+    stitch_panel_ = new StitchPanel(desk_, *stitching_, side_);
+    for (QWidget* panel : std::initializer_list<QWidget*>{noticed_, frame_panel_, advice_, stitch_panel_})
+        side_->addWidget(panel);
+    connect(pieces_tab_, &QPushButton::clicked, this, [this] { look_at(Look::Pieces); });
+    connect(frame_panel_, &FramePanel::pieces_wanted, this, &MainWindow::scan_in_pieces);
+    connect(stitching_, &Stitching::changed, this, [this] {
+        // Left, or made: back to the page.
+        if (!stitching_->is_open() && table_->currentWidget() == stitch_) return look_at(Look::Page);
+        refresh();
+    });
+    // What a person does with a real map between two parts.
+    connect(&desk_, &Desk::piece_scanned, this, [this] { lay_next_part(desk_); });
+    connect(stitching_, &Stitching::accepted, this,
+            [this] { say(tr("The pieces are one page now; they are kept with it."), false); });
     row->addWidget(side_);
     connect(strip_tab_, &QPushButton::clicked, this, [this] { look_at(Look::Strip); });
     connect(glass_tab_, &QPushButton::clicked, this, [this] { look_at(Look::Glass); });
@@ -261,6 +284,11 @@ void MainWindow::make_keys() {
     key("Ctrl+L", [this] { desk_.start_preview(); });
     key("Esc", [this] {
         if (page_->tool() != PageTool::None && table_->currentWidget() == page_) return page_->use_tool(PageTool::None);
+        if (table_->currentWidget() == stitch_ && !desk_.scanning()) {
+            if (stitching_->composing()) return stitching_->stop();
+            if (!stitch_->step_out()) stitching_->leave();
+            return;
+        }
         const bool runs = desk_.scanning() || desk_.previewing() || desk_.waiting().what != Waiting::For::Nothing;
         runs ? desk_.stop() : news_->hide();
     });
@@ -268,10 +296,20 @@ void MainWindow::make_keys() {
     key("Alt+2", [this] { look_at(Look::Page); });
     key("Alt+4", [this] { look_at(Look::Strip); });
     const auto on_glass = [this] { return table_->currentWidget() == glass_; };
-    key("[", [this, on_glass] { on_glass() ? glass_->turn_chosen_quarter(-1) : desk_.turn_current(-1); });
-    key("]", [this, on_glass] { on_glass() ? glass_->turn_chosen_quarter(1) : desk_.turn_current(1); });
-    key("Alt+,", [this, on_glass] { on_glass() ? glass_->turn_chosen(-0.1) : desk_.tilt_current(-0.1); });
-    key("Alt+.", [this, on_glass] { on_glass() ? glass_->turn_chosen(0.1) : desk_.tilt_current(0.1); });
+    const auto in_pieces = [this] { return table_->currentWidget() == stitch_; };
+    const auto turn = [this, on_glass, in_pieces](int quarters) {
+        if (in_pieces()) return stitch_->turn_chosen(90 * quarters);
+        on_glass() ? glass_->turn_chosen_quarter(quarters) : desk_.turn_current(quarters);
+    };
+    const auto tilt = [this, on_glass, in_pieces](double degrees) {
+        if (in_pieces()) return stitch_->turn_chosen(degrees);
+        on_glass() ? glass_->turn_chosen(degrees) : desk_.tilt_current(degrees);
+    };
+    key("[", [turn] { turn(-1); });
+    key("]", [turn] { turn(1); });
+    key("Alt+,", [tilt] { tilt(-0.1); });
+    key("Alt+.", [tilt] { tilt(0.1); });
+    key("Ctrl+G", [this] { stitch_chosen(); });
     key("Ctrl+Shift+T", [this] { bar_->open_phrase("keep-as"); });
     key("Ctrl+D", [this] { desk_.divide_at_current(); });
     key("F2", [this] { tray_->rename_current(); });
@@ -351,6 +389,11 @@ void MainWindow::look_at(Look look) {
     if (look == Look::Glass) show(glass_, frame_panel_);
     if (look == Look::Page) show(page_, noticed_);
     if (look == Look::Strip) show(strip_, advice_);
+    if (look == Look::Pieces) {
+        show(stitch_, stitch_panel_);
+        stitch_->setFocus(Qt::OtherFocusReason);
+    }
+    pieces_tab_->setChecked(look == Look::Pieces);
     glass_tab_->setChecked(look == Look::Glass);
     page_tab_->setChecked(look == Look::Page);
     strip_tab_->setChecked(look == Look::Strip);
@@ -359,10 +402,12 @@ void MainWindow::look_at(Look look) {
 
 void MainWindow::refresh() {
     const bool glass = table_->currentWidget() == glass_, strip = table_->currentWidget() == strip_;
+    const bool pieces = table_->currentWidget() == stitch_;
+    pieces_tab_->setVisible(stitching_->is_open());
     preview_->setVisible(glass && desk_.has_scanner() && !desk_.preview().isNull() && desk_.source() == Source::Glass);
     preview_->setText(desk_.preview_out_of_date() ? tr("preview again") : tr("preview"));
     preview_->setEnabled(!desk_.previewing() && !desk_.scanning());
-    zoom_->setVisible(!glass && !strip && !desk_.current_page().isEmpty());
+    zoom_->setVisible(!glass && !strip && !pieces && !desk_.current_page().isEmpty());
     zoom_->setText(page_->zoom_words());
     const SizeMm size = desk_.capabilities().glass;
     if (glass) {
@@ -371,6 +416,15 @@ void MainWindow::refresh() {
                         : stack              ? tr("feeder, up to %1 mm wide").arg(desk_.capabilities().feeder.width)
                                              : tr("glass %1 × %2 mm").arg(size.width).arg(size.height));
         glass_tab_->setText(stack && desk_.has_scanner() ? tr("Feeder") : tr("Glass"));
+    } else if (pieces) {
+        const Layout& layout = stitching_->layout();
+        const SizeMm mm{px_to_mm(layout.size.width, layout.dpi), px_to_mm(layout.size.height, layout.dpi)};
+        facts_->setText(layout.placed() < 2 ? QString()
+                                            : tr("%1 × %2 mm · %3 dpi · %4 × %5")
+                                                  .arg(mm_words(mm.width), mm_words(mm.height))
+                                                  .arg(layout.dpi)
+                                                  .arg(layout.size.width)
+                                                  .arg(layout.size.height));
     } else if (strip) {
         facts_->setText(desk_.strip().best.empty() ? QString() : desk_.strip().words);
     } else if (const PagePtr page = desk_.current(); page && !desk_.scanning()) {
@@ -450,7 +504,25 @@ void MainWindow::say(const QString& words, bool bad, const QStringList& files) {
 void MainWindow::press_scan() {
     if (desk_.scanning() || desk_.previewing()) return desk_.stop();
     news_->hide();
-    desk_.start_scan();
+    if (const auto whole = desk_.larger_than_glass(); whole && table_->currentWidget() != stitch_) {
+        if (!stitching_->is_open()) stitching_->begin_guided(whole);
+        look_at(Look::Pieces);
+    }
+    table_->currentWidget() == stitch_ ? desk_.scan_piece() : desk_.start_scan();
+}
+
+void MainWindow::stitch_chosen() {
+    if (!desk_.several_chosen())
+        return say(tr("Choose the pages that are pieces of one thing (Ctrl and a press adds one), then stitch them."),
+                   false);
+    news_->hide();
+    stitching_->begin(desk_.chosen());
+    look_at(Look::Pieces);
+}
+
+void MainWindow::scan_in_pieces() {
+    if (!stitching_->is_open()) stitching_->begin_guided();
+    look_at(Look::Pieces);
 }
 
 void MainWindow::add_files() {

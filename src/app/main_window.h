@@ -21,6 +21,9 @@ class NoticedPanel;
 class PageView;
 class ResolutionCard;
 class RunCard;
+class StitchPanel;
+class StitchView;
+class Stitching;
 class StripView;
 class TicketBar;
 class TrayStrip;
@@ -29,12 +32,16 @@ class MainWindow : public QMainWindow {
     Q_OBJECT
   public:
     explicit MainWindow(Desk& desk);
-    enum class Look { Glass, Page, Strip };
+    enum class Look { Glass, Page, Strip, Pieces };
     void look_at(Look look);
     TicketBar& ticket_bar() { return *bar_; }
     PageView& page_view() { return *page_; }
     NoticedPanel& noticed() { return *noticed_; }
     TrayStrip& tray_strip() { return *tray_; }
+    Stitching& stitching() { return *stitching_; }
+    StitchView& stitch_view() { return *stitch_; }
+    void stitch_chosen();
+    void scan_in_pieces();
     void open_bench();
     void open_blank_sheet();
     bool write_separators(const QString& file, const QStringList& texts); // says what became of it
@@ -51,6 +58,9 @@ class MainWindow : public QMainWindow {
     GlassView* glass_;
     PageView* page_;
     StripView* strip_;
+    Stitching* stitching_;
+    StitchView* stitch_;
+    StitchPanel* stitch_panel_;
     NoticedPanel* noticed_;
     FramePanel* frame_panel_;
     AdvicePanel* advice_;
@@ -58,7 +68,8 @@ class MainWindow : public QMainWindow {
     TrayStrip* tray_;
     QScrollArea* tray_scroll_;
     QStackedWidget* table_;
-    QPushButton *glass_tab_, *page_tab_, *strip_tab_, *preview_, *zoom_, *save_, *save_all_, *put_away_, *choose_, *steps_;
+    QPushButton *glass_tab_, *page_tab_, *strip_tab_, *pieces_tab_, *preview_, *zoom_, *save_, *save_all_, *put_away_,
+        *choose_, *steps_;
     QLabel *facts_, *summary_, *news_words_;
     QFrame* news_;
     RunCard* run_;

@@ -1,11 +1,13 @@
 #include "app/shots.h"
 
 #include "app/bench/bench_sheet.h"
+#include "app/bench/parts.h"
 #include "app/demo.h"
 #include "app/main_window.h"
 #include "app/noticed/adjust_panel.h"
 #include "app/noticed/noticed_panel.h"
 #include "app/page/page_view.h"
+#include "app/stitch/stitch_view.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "core/page/resample.h"
@@ -91,7 +93,6 @@ void take_feeder(const QDir& out) {
     desk.set_bench(bench);
     window.look_at(MainWindow::Look::Glass);
     settle(desk);
-    shoot(window, out.filePath("feeder.png"));
     desk.start_scan();
     until([&] { return desk.waiting().what == Waiting::For::Fault; });
     settle(desk);
@@ -298,6 +299,43 @@ void take_checking(const QDir& out) {
     shoot(window, out.filePath("tray-sixty.png"));
 }
 
+// The canal map, nine times as large as the glass.
+void take_stitching(const QDir& out) {
+    const QTemporaryDir base;
+    Desk desk(demo::places(base.path()));
+    desk.use_bench_scanner();
+    demo::set_up(desk, base.path());
+    MainWindow window(desk);
+    window.show();
+    const auto parts = parts_of(desk.originals_folder().toStdString() + "/canal-map.svg", desk.capabilities().glass);
+    BenchSetup bench = desk.bench().bench();
+    bench.glass = {parts.front()};
+    bench.real_pace = false;
+    desk.set_bench(bench);
+    Ticket ticket = desk.ticket();
+    ticket.how.dpi = 150;
+    desk.set_ticket(ticket);
+    window.scan_in_pieces();
+    Stitching& stitching = window.stitching();
+    for (size_t part = 0; part < parts.size(); ++part) {
+        desk.scan_piece();
+        until([&] { return stitching.pieces().size() > part && !stitching.working(); });
+        settle(desk);
+        if (part == 3) shoot(window, out.filePath("guided-scan.png"));
+    }
+    stitching.choose(4);
+    settle(desk);
+    shoot(window, out.filePath("stitch.png"));
+    until([&] { return !stitching.places().empty(); });
+    stitching.choose(-1);
+    bool shown = false;
+    QObject::connect(&stitching, &Stitching::part_ready, &window, [&] { shown = true; });
+    stitching.walk_to(std::min(3, static_cast<int>(stitching.places().size()) - 1));
+    until([&] { return shown; });
+    settle(desk);
+    shoot(window, out.filePath("seam-walk.png"));
+}
+
 // libsane's own test devices stand for real scanners in the list.
 void take_scanners(const QDir& out) {
     const QTemporaryDir base;
@@ -327,6 +365,10 @@ int take(const QString& folder, const QString& only) {
     const QDir out(folder);
     if (only == "checking") {
         take_checking(out);
+        return 0;
+    }
+    if (only == "stitching") {
+        take_stitching(out);
         return 0;
     }
     const QTemporaryDir base, empty, evening;
@@ -369,14 +411,10 @@ int take(const QString& folder, const QString& only) {
     shoot(window, out.filePath("page.png"));
     desk.save({QString::fromStdString(desk.tray().documents.back()->id)});
     settle(desk);
-    shoot(window, out.filePath("tray.png"));
 
     take_choices(desk, window, out);
-    window.open_bench();
-    settle(desk);
-    shoot(window, out.filePath("bench.png"));
-    close_sheet();
     take_checking(out);
+    take_stitching(out);
     take_feeder(out);
     take_scanners(out);
     return 0;

@@ -5,7 +5,7 @@
 
 namespace yelvin::shots {
 
-// The program's exit status. `only` "checking": the pictures of checking and correcting alone.
+// The program's exit status. `only` "checking" or "stitching": the pictures of that alone.
 int take(const QString& folder, const QString& only = {});
 
 }

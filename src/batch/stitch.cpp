@@ -32,8 +32,8 @@ Result<Format> format_by_name(const std::filesystem::path& out) {
     if (ending == ".jpg" || ending == ".jpeg") return Format::Jpeg;
     if (ending == ".tif" || ending == ".tiff") return Format::Tiff;
     if (ending == ".pdf") return Format::Pdf;
-    return fail(ErrorKind::Usage, fmt::format("{}: no file is made with this ending. Use .png, .tif, .jpg or .pdf.",
-                                              out.string()));
+    return fail(ErrorKind::Usage,
+                fmt::format("{}: no file is made with this ending. Use .png, .tif, .jpg or .pdf.", out.string()));
 }
 
 nlohmann::json described(const std::vector<PieceInput>& inputs, const std::vector<PieceLookPtr>& looks,

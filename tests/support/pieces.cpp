@@ -252,6 +252,17 @@ std::vector<PieceSet> hard_sets(const std::filesystem::path& folder) {
     return out;
 }
 
+CornerErrors corner_errors(const std::vector<cv::Point2d>& found, const std::vector<cv::Point2d>& truth) {
+    const Pose best = rigid_between(found, truth);
+    CornerErrors out;
+    for (size_t i = 0; i < found.size(); ++i) {
+        const double off = cv::norm(best(found[i]) - truth[i]);
+        out.worst_mm = std::max(out.worst_mm, off);
+        out.mean_mm += off / static_cast<double>(found.size());
+    }
+    return out;
+}
+
 CornerErrors corner_errors(const std::vector<Pose>& found, const std::vector<Pose>& truth,
                            const std::vector<SizeMm>& sizes) {
     std::vector<cv::Point2d> from, to;
@@ -259,14 +270,7 @@ CornerErrors corner_errors(const std::vector<Pose>& found, const std::vector<Pos
         for (const cv::Point2d& c : corners_of(found[i], sizes[i])) from.push_back(c);
         for (const cv::Point2d& c : corners_of(truth[i], sizes[i])) to.push_back(c);
     }
-    const Pose best = rigid_between(from, to);
-    CornerErrors out;
-    for (size_t i = 0; i < from.size(); ++i) {
-        const double off = cv::norm(best(from[i]) - to[i]);
-        out.worst_mm = std::max(out.worst_mm, off);
-        out.mean_mm += off / static_cast<double>(from.size());
-    }
-    return out;
+    return corner_errors(from, to);
 }
 
 }

@@ -50,6 +50,7 @@ std::vector<PieceSet> hard_sets(const std::filesystem::path& folder);
 struct CornerErrors {
     double worst_mm = 0, mean_mm = 0;
 };
+CornerErrors corner_errors(const std::vector<cv::Point2d>& found, const std::vector<cv::Point2d>& truth);
 CornerErrors corner_errors(const std::vector<Pose>& found, const std::vector<Pose>& truth,
                            const std::vector<SizeMm>& sizes);
 

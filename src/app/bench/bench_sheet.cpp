@@ -1,5 +1,7 @@
 #include "app/bench/bench_sheet.h"
 
+#include "app/bench/parts.h"
+
 #include "app/theme/theme.h"
 #include "core/raster/image_file.h"
 
@@ -310,7 +312,8 @@ void BenchSheet::lay(const QString& file) {
     const auto size = original_size(file.toStdString());
     // A sheet as large as the glass takes the place of what lay there.
     if (size && size->width > 180) setup.glass.clear();
-    setup.glass.push_back(laid_down(file, setup.glass));
+    const auto parts = parts_of(file.toStdString(), desk_.bench().capabilities().glass);
+    setup.glass.push_back(parts.empty() ? laid_down(file, setup.glass) : parts.front());
     desk_.set_bench(setup);
     refresh();
 }
@@ -352,6 +355,18 @@ void BenchSheet::refresh() {
             change(i, [degrees](LaidPaper& paper) { paper.angle_degrees = degrees; });
         });
         row->addWidget(angle);
+        if (const auto parts = parts_of(glass[i].file.string(), desk_.bench().capabilities().glass); !parts.empty()) {
+            const int part = part_laid(glass[i], parts);
+            auto* on = link(
+                part < 0 ? tr("first part") : tr("part %1 of %2, move it on").arg(part + 1).arg(parts.size()), holder);
+            on->setObjectName("next-part");
+            on->setToolTip(tr("It is larger than the glass: its next part comes to lie on it"));
+            connect(on, &QPushButton::clicked, this, [this] {
+                lay_next_part(desk_);
+                refresh();
+            });
+            row->addWidget(on);
+        }
         auto* over = link(tr("other way up"), holder);
         over->setToolTip(tr("Lay it the other way up"));
         connect(over, &QPushButton::clicked, angle,

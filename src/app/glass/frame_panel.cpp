@@ -110,6 +110,11 @@ FramePanel::FramePanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
     total_->setProperty("quiet", true);
     total_->setWordWrap(true);
     outer->addWidget(total_);
+    pieces_ = link(tr("larger than the glass? scan it in pieces"), "scan-in-pieces", this);
+    pieces_->setToolTip(tr("A map, a poster, an A3 sheet: part by part, put together by themselves"));
+    outer->addSpacing(4);
+    outer->addWidget(pieces_, 0, Qt::AlignLeft);
+    connect(pieces_, &QPushButton::clicked, this, &FramePanel::pieces_wanted);
 
     connect(unit_, &QPushButton::clicked, this, [this] {
         inches_ = !inches_;
@@ -132,6 +137,7 @@ void FramePanel::refresh() {
     if (!isVisible()) return;
     refresh_list();
     refresh_fields();
+    pieces_->setVisible(desk_.has_scanner() && desk_.source() == Source::Glass);
     if (!desk_.has_scanner()) return total_->clear();
     if (desk_.source() != Source::Glass) return total_->clear();
     const double seconds = std::max(1.0, desk_.seconds_to_scan(desk_.dpi_now()));

@@ -17,6 +17,9 @@ class FramePanel : public QWidget {
   public:
     FramePanel(Desk& desk, QWidget* parent);
 
+  signals:
+    void pieces_wanted(); // it is larger than the glass
+
   protected:
     void showEvent(QShowEvent*) override { refresh(); }
 
@@ -26,7 +29,7 @@ class FramePanel : public QWidget {
     QLabel *title_, *total_, *chosen_title_;
     QWidget* fields_;
     QDoubleSpinBox *x_, *y_, *width_, *height_, *angle_;
-    QPushButton *unit_, *earlier_, *later_;
+    QPushButton *unit_, *earlier_, *later_, *pieces_;
     bool inches_ = false, filling_ = false;
     QString shown_; // what the list shows, to leave it alone when nothing changed
 

@@ -258,6 +258,10 @@ QList<NoticeLine> notice_lines(Desk& desk, const Page& page) {
         return {
             {NoticeLine::Mark::Proposed, Desk::tr("Blank"), ink, Desk::tr("drop"), [&desk] { desk.drop_current(); }}};
     }
+    if (!page.pieces.empty())
+        lines.append({NoticeLine::Mark::Done, Desk::tr("Stitched from %1 pieces").arg(page.pieces.size()),
+                      Desk::tr("they are kept with it"), Desk::tr("take them out"),
+                      [&desk, id] { desk.take_pieces_out(id); }});
     if (n.sheet)
         lines.append({NoticeLine::Mark::Done,
                       n.framed          ? Desk::tr("Cut to its frame")

@@ -289,6 +289,13 @@ void fill_area(PhraseSheet& sheet, Desk& desk) {
     sheet.add_row(words("all of it"), words("the whole glass"), automatic && now.from.frames == Frames::Whole,
                   [from] { from("auto", Frames::Whole); });
     fill_sizes(sheet, desk, words("%1 × %2 mm from the marked corner"));
+    for (const char* name : {"A3", "Ledger"}) {
+        const SizeMm size = find_paper(name)->size, glass = desk.capabilities().glass;
+        if (size.width <= glass.width && size.height <= glass.height) continue;
+        sheet.add_row(
+            name, words("%1 × %2 mm, in pieces that are put together").arg(mm_words(size.width), mm_words(size.height)),
+            now.from.paper == name, [from, name] { from(name, Frames::Whole); });
+    }
     sheet.add_advice(
         words("Items are found in the preview, or in the scan itself, cut out and straightened; a size within "
               "2 mm of a standard one becomes just that. What is found can be corrected on the glass."));

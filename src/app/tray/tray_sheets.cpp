@@ -49,6 +49,7 @@ void TrayStrip::open_page_sheet(const QRect& anchor) {
         sheet->add_row(tr("one above the other"), {}, false, [this] { desk_.join_chosen(Joined::Above); });
         sheet->add_row(tr("on an A4 page"), tr("both sides of a card"), false,
                        [this] { desk_.join_chosen(Joined::OnA4); });
+        sheet->add_row(tr("stitched, as pieces of one thing"), "Ctrl+G", false, [this] { emit stitch_wanted(); });
     } else {
         sheet->add_row(tr("divider here"), "Ctrl+D", false, [this] { desk_.divide_at_current(); });
         if (desk_.has_scanner()) {

@@ -26,6 +26,7 @@ class TrayStrip : public QWidget {
 
   signals:
     void page_chosen();
+    void stitch_wanted(); // of the chosen pages
     void show_rect(const QRect& rect); // to be scrolled into view
 
   protected:

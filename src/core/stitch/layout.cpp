@@ -59,7 +59,7 @@ struct Grown {
 
 class Finding {
   public:
-    Finding(const Looks& looks, std::stop_token stop, const Progress& progress)
+    Finding(const Looks& looks, std::stop_token stop, const TellShare& progress)
         : looks_(looks), stop_(std::move(stop)), progress_(progress), near_misses_(looks.size()) {}
 
     Grown found() {
@@ -108,7 +108,7 @@ class Finding {
     static constexpr double least_narrow_mm = 3;
     const Looks& looks_;
     std::stop_token stop_;
-    const Progress& progress_;
+    const TellShare& progress_;
     std::vector<Candidate> candidates_;
     std::vector<std::vector<Candidate>> near_misses_;
     std::set<std::pair<size_t, size_t>> searched_;
@@ -443,7 +443,7 @@ cv::Matx33d to_picture(const Layout& layout, const Looks& looks, size_t index) {
 }
 
 Result<Layout> find_layout(const Looks& looks, const StitchOptions& options, std::stop_token stop,
-                           const Progress& progress) {
+                           const TellShare& progress) {
     if (looks.size() < 2)
         return fail(ErrorKind::BadInput, "Stitching needs two pieces or more. Choose them and try again.");
     Finding finding(looks, stop, progress);

@@ -46,7 +46,7 @@ struct Layout {
 // From pixels of piece `index` to pixels of the picture; centre of the first pixel at 0,0 in both.
 cv::Matx33d to_picture(const Layout& layout, const std::vector<PieceLookPtr>& looks, size_t index);
 
-using Progress = std::function<void(double)>; // 0 to 1
+using TellShare = std::function<void(double)>; // 0 to 1
 
 struct StitchOptions {
     Scale scale = Scale::Known;
@@ -55,7 +55,7 @@ struct StitchOptions {
 // Two pieces or more. An Error only where it was stopped or fewer than two are given; where nothing fits, every piece
 // but one has its reason.
 Result<Layout> find_layout(const std::vector<PieceLookPtr>& looks, const StitchOptions& options = {},
-                           std::stop_token stop = {}, const Progress& progress = {});
+                           std::stop_token stop = {}, const TellShare& progress = {});
 
 // A person put `piece` near its place: the nearest good fit to the others where it lies now (within about 10 mm and 3
 // degrees), then its seams. Without one it stays where it was put, and its seams say so.

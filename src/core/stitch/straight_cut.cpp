@@ -158,7 +158,8 @@ void fill_from_beside(cv::Mat& pixels, const cv::Mat& covered) {
     for (int y = 0; y < pixels.rows; ++y) {
         for (int x = 0; x < pixels.cols; ++x) {
             const auto label = static_cast<size_t>(labels.at<int>(y, x));
-            if (well_inside.at<uchar>(y, x) == 0 && label < of_label.size()) pixels.at<cv::Vec3b>(y, x) = of_label[label];
+            if (well_inside.at<uchar>(y, x) == 0 && label < of_label.size())
+                pixels.at<cv::Vec3b>(y, x) = of_label[label];
         }
     }
 }

@@ -94,6 +94,18 @@ Tray without_page(const Tray& tray, const std::string& page_id) {
     });
 }
 
+Tray with_pieces_taken_out(const Tray& tray, const std::string& page_id) {
+    const auto place = find_page(tray, page_id);
+    if (!place || tray.documents[place->document]->pages[place->page]->pieces.empty()) return tray;
+    return edited(tray, place->document, [&](Document& document) {
+        const auto at = document.pages.begin() + static_cast<ptrdiff_t>(place->page);
+        const std::vector<PagePtr> pieces = (*at)->pieces;
+        const auto after = document.pages.erase(at);
+        document.pages.insert(after, pieces.begin(), pieces.end());
+        document.saved_as.clear();
+    });
+}
+
 Tray with_divider_at(const Tray& tray, const std::string& page_id) {
     const auto place = find_page(tray, page_id);
     if (!place || place->page == 0) return tray;

@@ -25,6 +25,9 @@ struct Original {
 // Why a page lies in the tray as a slip: it is kept and can be brought back, but does not go into the file.
 enum class Dropped { No, Blank, Separator };
 
+struct Page;
+using PagePtr = std::shared_ptr<const Page>;
+
 struct Page {
     std::string id; // unique for ever
     Original original;
@@ -36,8 +39,8 @@ struct Page {
     bool back = false;           // the sheet's back
     Dropped dropped = Dropped::No;
     bool dropped_by_hand = false; // a person dropped it or brought it back: rules leave that alone
+    std::vector<PagePtr> pieces;  // what it was stitched from, as they lay in the tray; kept with it
 };
-using PagePtr = std::shared_ptr<const Page>;
 
 struct Document {
     std::string id;
@@ -65,10 +68,19 @@ PagePtr page_at(const Tray& tray, const std::string& page_id); // null when gone
 
 std::string new_id();
 
+// Calls `each` with the names of all originals that a page needs, those of its pieces too.
+template <class Each>
+void for_originals(const Page& page, const Each& each) {
+    each(page.original.file);
+    for (const PagePtr& piece : page.pieces) for_originals(*piece, each);
+}
+
 // Edits. Ids that are not in the tray change nothing.
 Tray with_page_added(const Tray& tray, PagePtr page, bool new_document);
 Tray with_page(const Tray& tray, PagePtr page); // in the place of the page with the same id
 Tray without_page(const Tray& tray, const std::string& page_id);
+// The page's pieces in its place; a page without any stays.
+Tray with_pieces_taken_out(const Tray& tray, const std::string& page_id);
 Tray with_divider_at(const Tray& tray, const std::string& page_id);        // the page begins a document
 Tray without_divider_at(const Tray& tray, const std::string& document_id); // joined to the document before
 Tray with_document_name(const Tray& tray, const std::string& document_id, const std::string& name);

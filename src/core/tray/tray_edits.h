@@ -29,7 +29,8 @@ Tray with_changed(const Tray& tray, const PageIds& ids, const std::function<void
 // The document begins at page `index` of the run of pages that it and the one before it make up; nothing is emptied.
 Tray with_divider_moved(const Tray& tray, const std::string& document_id, size_t index);
 
-// `page` in the place of the one with `page_id`, before it, or behind it; with an empty id or one that is gone, at the end.
+// `page` in the place of the one with `page_id`, before it, or behind it; with an empty id or one that is gone, at the
+// end.
 Tray with_page_replaced(const Tray& tray, const std::string& page_id, PagePtr page);
 Tray with_page_inserted(const Tray& tray, const std::string& before_id, PagePtr page);
 Tray with_page_behind(const Tray& tray, const std::string& after_id, PagePtr page);

@@ -78,7 +78,7 @@ Result<Tray> TrayStore::load() {
             if (data.is_discarded()) continue;
             try {
                 Page page = page_from_json(pages.text(0), data);
-                known.insert(page.original.file);
+                for_originals(page, [&](const std::string& file) { known.insert(file); });
                 if (fs::exists(folder_ / page.original.file))
                     document.pages.push_back(std::make_shared<const Page>(std::move(page)));
             } catch (const json::exception&) {
@@ -91,7 +91,10 @@ Result<Tray> TrayStore::load() {
     Statement states(database_.get(), "SELECT data FROM states");
     while (states.next()) {
         const json data = json::parse(states.text(0), nullptr, false);
-        if (data.is_object()) known.insert(data.value("/original/file"_json_pointer, std::string()));
+        if (!data.is_object()) continue;
+        known.insert(data.value("/original/file"_json_pointer, std::string()));
+        for (const json& piece : data.value("pieces", json::array()))
+            known.insert(piece.value("/original/file"_json_pointer, std::string()));
     }
     // Completed, but not in the database yet when the power went: they belong behind the last document they were
     // scanned into.
@@ -186,13 +189,14 @@ Result<void> TrayStore::keep_steps(const Tray& tray, const TrayHistory& history)
             continue;
         }
         remove.bind(1, static_cast<size_t>(at->second)).run();
-        gone.insert(at->first->original.file);
+        for_originals(*at->first, [&](const std::string& file) { gone.insert(file); });
         at = states_.erase(at);
     }
     // Nothing leads back to these originals any more.
-    for (const PagePtr& page : used) gone.erase(page->original.file);
+    const auto stays = [&](const std::string& file) { gone.erase(file); };
+    for (const PagePtr& page : used) for_originals(*page, stays);
     for (const DocumentPtr& document : tray.documents) {
-        for (const PagePtr& page : document->pages) gone.erase(page->original.file);
+        for (const PagePtr& page : document->pages) for_originals(*page, stays);
     }
     std::error_code failure;
     for (const std::string& file : gone) {
@@ -243,7 +247,8 @@ void TrayStore::remove_unused(const Tray& tray, const TrayHistory& history) {
     std::set<std::string> used;
     const auto collect = [&](const Tray& in) {
         for (const auto& document : in.documents) {
-            for (const auto& page : document->pages) used.insert(page->original.file);
+            for (const auto& page : document->pages)
+                for_originals(*page, [&](const std::string& file) { used.insert(file); });
         }
     };
     collect(tray);

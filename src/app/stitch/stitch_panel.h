@@ -1,0 +1,33 @@
+// Beside the pieces: what the newest one did, what is doubtful, what was left out and why, and what to do next.
+#pragma once
+
+#include "app/stitch/stitching.h"
+
+#include <QWidget>
+
+class QLabel;
+class QPushButton;
+class QVBoxLayout;
+
+namespace yelvin {
+
+class StitchPanel : public QWidget {
+    Q_OBJECT
+  public:
+    StitchPanel(Desk& desk, Stitching& stitching, QWidget* parent);
+
+  protected:
+    void showEvent(QShowEvent* event) override;
+
+  private:
+    Desk& desk_;
+    Stitching& stitching_;
+    QLabel *title_, *advice_;
+    QVBoxLayout* list_;
+    QPushButton *make_, *walk_, *scale_, *leave_;
+
+    void refresh();
+    void refresh_list();
+};
+
+}
