@@ -5,6 +5,8 @@
 #include "core/raster/paper.h"
 
 #include <algorithm>
+#include <list>
+#include <mutex>
 
 namespace yelvin {
 
@@ -29,6 +31,37 @@ Result<Raster> piece_raster(const std::filesystem::path& folder, const Page& pag
 
 }
 
+// A few pieces, so that a walk along a seam does not read them anew at every step.
+struct Stitching::Shelf {
+    static constexpr size_t most_bytes = 256U << 20;
+    std::mutex lock;
+    std::list<std::pair<std::string, Raster>> pieces; // by the page's id, the latest first
+
+    Result<Raster> take(const std::filesystem::path& folder, const Piece& piece) {
+        {
+            const std::scoped_lock held(lock);
+            for (auto at = pieces.begin(); at != pieces.end(); ++at) {
+                if (at->first != piece.page->id) continue;
+                pieces.splice(pieces.begin(), pieces, at);
+                return pieces.front().second;
+            }
+        }
+        auto raster = piece_raster(folder, *piece.page, piece.recipe);
+        if (!raster) return raster;
+        const std::scoped_lock held(lock);
+        pieces.emplace_front(piece.page->id, *raster);
+        size_t bytes = 0;
+        for (auto at = pieces.begin(); at != pieces.end();) {
+            bytes += at->second.pixels.total() * at->second.pixels.elemSize();
+            if (bytes > most_bytes && at != pieces.begin())
+                at = pieces.erase(at);
+            else
+                ++at;
+        }
+        return raster;
+    }
+};
+
 Recipe piece_recipe(const Page& page, bool alone) {
     Recipe out;
     out.turn_degrees = page.recipe.turn_degrees;
@@ -36,7 +69,7 @@ Recipe piece_recipe(const Page& page, bool alone) {
     return out;
 }
 
-Stitching::Stitching(Desk& desk, QObject* parent) : QObject(parent), desk_(desk) {
+Stitching::Stitching(Desk& desk, QObject* parent) : QObject(parent), desk_(desk), shelf_(std::make_shared<Shelf>()) {
     pool_.setMaxThreadCount(1);
     connect(&desk_, &Desk::piece_scanned, this, [this](const QString& id) {
         if (open_) add(id);
@@ -47,6 +80,7 @@ Stitching::Stitching(Desk& desk, QObject* parent) : QObject(parent), desk_(desk)
         const auto gone = [this](const Piece& piece) { return page_at(desk_.tray(), piece.page->id) == nullptr; };
         if (std::ranges::none_of(pieces_, gone)) return;
         std::erase_if(pieces_, gone);
+        memory_ = std::make_shared<PairMemory>(); // it knows pieces by addresses that are free now
         chosen_ = -1;
         start_work();
     });
@@ -62,6 +96,8 @@ void Stitching::clear() {
     stop_ = {};
     ++round_;
     pieces_.clear();
+    shelf_ = std::make_shared<Shelf>();
+    memory_ = std::make_shared<PairMemory>();
     by_hand_.clear();
     layout_ = {};
     places_.clear();
@@ -125,9 +161,11 @@ std::vector<PieceLookPtr> Stitching::looks() const {
 }
 
 StitchSource Stitching::source() const {
-    return {[folder = desk_.store_folder(), pieces = pieces_](size_t index) {
-        return piece_raster(folder, *pieces[index].page, pieces[index].recipe);
-    }};
+    // Reading ahead is the shelf's; the composing itself holds one at a time.
+    return {[folder = desk_.store_folder(), pieces = pieces_, shelf = shelf_](size_t index) {
+                return shelf->take(folder, pieces[index]);
+            },
+            size_t{1}};
 }
 
 // Looks at the pieces that are new, then lays all of them out.
@@ -137,6 +175,7 @@ void Stitching::start_work() {
     ++round_;
     place_ = -1;
     places_.clear();
+    shelf_ = std::make_shared<Shelf>(); // how a page is taken as a piece may change
     layout_.pieces.resize(pieces_.size());
     for (size_t i = 0; i < pieces_.size(); ++i) {
         const bool alone = std::ranges::count_if(pieces_, [&](const Piece& p) {
@@ -153,7 +192,7 @@ void Stitching::start_work() {
     working_ = true;
     percent_ = 0;
     emit changed();
-    pool_.start([this, round = round_, stop = stop_.get_token(), pieces = pieces_, scale = scale_,
+    pool_.start([this, round = round_, stop = stop_.get_token(), pieces = pieces_, scale = scale_, memory = memory_,
                  folder = desk_.store_folder(), names = [this] {
                      QStringList out;
                      for (const Piece& piece : pieces_) out.append(tr("page %1").arg(page_number(desk_, *piece.page)));
@@ -191,7 +230,7 @@ void Stitching::start_work() {
         Layout layout;
         layout.pieces.resize(pieces.size());
         if (whole && pieces.size() > 1) {
-            auto found = find_layout(seen, {scale}, stop, [&](double share) { say(0.3 + 0.7 * share); });
+            auto found = find_layout(seen, {scale, memory}, stop, [&](double share) { say(0.3 + 0.7 * share); });
             if (!found) return; // stopped: somebody wants something else
             layout = std::move(*found);
         } else if (whole) {
@@ -288,6 +327,7 @@ void Stitching::turn(int piece, double degrees) {
 void Stitching::take_out(int piece) {
     if (piece < 0 || composing_) return;
     pieces_.erase(pieces_.begin() + piece);
+    memory_ = std::make_shared<PairMemory>();
     chosen_ = -1;
     start_work();
 }
@@ -433,6 +473,7 @@ void Stitching::start_walk() {
 void Stitching::walk_to(int place) {
     const int last = static_cast<int>(places_.size()) - 1;
     place_ = place > last ? -1 : std::max(-1, place);
+    if (place_ < 0) ++part_wanted_; // nothing is looked at any more
     walk_wanted_ = false;
     emit changed();
 }
@@ -442,7 +483,9 @@ void Stitching::show_part(cv::Point2d middle_mm, QSize size) {
     const int x = cvRound(mm_to_px(middle_mm.x, layout_.dpi)) - size.width() / 2;
     const int y = cvRound(mm_to_px(middle_mm.y, layout_.dpi)) - size.height() / 2;
     pool_.start([this, round = round_, looks = looks(), layout = layout_, tones = tones_, seams = seams_,
-                 source = source(), part = cv::Rect(x, y, size.width(), size.height()), middle_mm] {
+                 source = source(), part = cv::Rect(x, y, size.width(), size.height()), middle_mm,
+                 wanted = ++part_wanted_] {
+        if (wanted != part_wanted_) return;
         const auto picture = composed_part(looks, layout, tones, seams, source, part);
         QMetaObject::invokeMethod(this, [this, round, picture, middle_mm] {
             if (round != round_) return;

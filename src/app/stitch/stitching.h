@@ -9,6 +9,8 @@
 #include <QObject>
 #include <QThreadPool>
 
+#include <atomic>
+#include <memory>
 #include <optional>
 #include <stop_token>
 
@@ -106,7 +108,11 @@ class Stitching : public QObject {
     std::vector<Place> places_;
     QImage part_;
     cv::Point2d part_middle_;
-    int round_ = 0; // what was begun before is out of date
+    int round_ = 0;                    // what was begun before is out of date
+    std::atomic<int> part_wanted_ = 0; // the latest; those before need not be made any more
+    struct Shelf;
+    std::shared_ptr<Shelf> shelf_; // pieces that were read a moment ago
+    std::shared_ptr<PairMemory> memory_;
     std::stop_source stop_;
     QThreadPool pool_;
 

@@ -159,6 +159,7 @@ Fit judged(const PieceLook& a, const PieceLook& b, const Pose& pose) {
         dots += 1;
     });
     fit.area_mm2 = dots * level.mm_x * level.mm_y;
+    fit.share = fit.area_mm2 / std::min(a.size.width * a.size.height, b.size.width * b.size.height);
     // Half of what a whole overlap as long as the shorter piece would be wide.
     fit.narrow_mm =
         fit.area_mm2 / std::min(std::max(a.size.width, a.size.height), std::max(b.size.width, b.size.height));
@@ -181,6 +182,7 @@ Fit judged(const PieceLook& a, const PieceLook& b, const Pose& pose) {
         weights += weight;
         sum += weight * correlation;
         ++fit.details;
+        if (correlation < 0.35 && spread > 3 * least_spread) ++fit.contradicting;
         if (correlation < least_correlation) continue;
         ++fit.agreeing;
         constexpr double grain = 3; // grey levels
@@ -209,14 +211,22 @@ Fit fitted(const PieceLook& a, const PieceLook& b, const Pose& from) {
     return best;
 }
 
+namespace {
+// Two sheets of one form agree in most that is on them, and are not one thing.
+bool contradicts(const Fit& fit, double allowed) {
+    if (fit.share > 0.8 && fit.contradicting > 2) return true;
+    return fit.contradicting > std::max(1.0, allowed * fit.details);
+}
+}
+
 bool fits(const Fit& fit) {
     return fit.agreeing >= 5 && fit.agreement >= 0.9 && fit.evidence() > 0 && fit.narrow_mm >= 3 &&
-           fit.weakest_mm < 0.08;
+           fit.weakest_mm < 0.08 && !contradicts(fit, 0.03);
 }
 
 bool may_fit(const Fit& fit) {
     return fit.agreeing >= 5 && fit.agreement >= 0.8 && fit.agreeing >= 0.8 * fit.details && fit.narrow_mm >= 3 &&
-           fit.weakest_mm < 0.15;
+           fit.weakest_mm < 0.15 && !contradicts(fit, 0.06);
 }
 
 namespace {

@@ -22,6 +22,8 @@ struct Fit {
     double narrow_mm = 0;    // how wide it is across
     int details = 0;         // cells of it, 4 mm each way, in which there is something to compare
     int agreeing = 0;        // those of them in which both pieces show the same
+    int contradicting = 0;   // and those in which one shows plainly what the other does not
+    double share = 0;        // of the smaller piece that lies in the overlap
     double agreement = 0;    // mean correlation of the cells, -1 to 1, by how much is in them
     double weakest_mm = 1e9; // how far the pose could be off in its least certain direction
     std::vector<Tie> ties;   // one for each agreeing cell

@@ -59,8 +59,9 @@ struct Grown {
 
 class Finding {
   public:
-    Finding(const Looks& looks, std::stop_token stop, const TellShare& progress)
-        : looks_(looks), stop_(std::move(stop)), progress_(progress), near_misses_(looks.size()) {}
+    Finding(const Looks& looks, const StitchOptions& options, std::stop_token stop, const TellShare& progress)
+        : looks_(looks), memory_(options.memory), stop_(std::move(stop)), progress_(progress),
+          near_misses_(looks.size()) {}
 
     Grown found() {
         match_all();
@@ -106,7 +107,9 @@ class Finding {
 
   private:
     static constexpr double least_narrow_mm = 3;
+    static constexpr int sure_cells = 250; // more of them do not agree by chance, whatever repeats itself
     const Looks& looks_;
+    std::shared_ptr<PairMemory> memory_;
     std::stop_token stop_;
     const TellShare& progress_;
     std::vector<Candidate> candidates_;
@@ -128,21 +131,42 @@ class Finding {
         cv::parallel_for_({0, static_cast<int>(pairs.size())}, [&](const cv::Range& range) {
             for (int i = range.start; i < range.end && !stop_.stop_requested(); ++i) {
                 const auto [a, b] = pairs[static_cast<size_t>(i)];
-                take_up(a, b, guesses(*looks_[a], *looks_[b]));
+                take_up(a, b, false);
                 const std::scoped_lock lock(guard_);
                 tell(0.6 * static_cast<double>(++done) / static_cast<double>(pairs.size()));
             }
         });
     }
 
-    void take_up(size_t a, size_t b, const std::vector<Guess>& guesses) {
-        std::vector<Candidate> fitting, missing;
-        std::vector<Fit> fits_found(guesses.size());
-        cv::parallel_for_({0, static_cast<int>(guesses.size())}, [&](const cv::Range& range) {
+    std::vector<Fit> fits_of(size_t a, size_t b, bool by_search) {
+        const PieceLook &first = *looks_[a], &second = *looks_[b];
+        if (memory_) {
+            if (auto known = memory_->recall(&first, &second, by_search)) return *known;
+        }
+        std::vector<Fit> out = fits_at(first, second, by_search ? searched(first, second) : guesses(first, second));
+        // What is made of lines may repeat itself: whether it fits elsewhere too is looked for everywhere.
+        const auto fit = std::ranges::find_if(out, [](const Fit& f) { return fits(f); });
+        if (!by_search && fit != out.end() && fit->agreeing < sure_cells && made_of_lines(first) &&
+            made_of_lines(second)) {
+            const auto more = fits_at(first, second, searched(first, second, 24));
+            out.insert(out.end(), more.begin(), more.end());
+        }
+        if (memory_) memory_->keep(&first, &second, by_search, out);
+        return out;
+    }
+
+    static std::vector<Fit> fits_at(const PieceLook& first, const PieceLook& second, const std::vector<Guess>& tried) {
+        std::vector<Fit> out(tried.size());
+        cv::parallel_for_({0, static_cast<int>(tried.size())}, [&](const cv::Range& range) {
             for (int i = range.start; i < range.end; ++i)
-                fits_found[static_cast<size_t>(i)] =
-                    fitted(*looks_[a], *looks_[b], guesses[static_cast<size_t>(i)].pose);
+                out[static_cast<size_t>(i)] = fitted(first, second, tried[static_cast<size_t>(i)].pose);
         });
+        return out;
+    }
+
+    void take_up(size_t a, size_t b, bool by_search) {
+        std::vector<Fit> fits_found = fits_of(a, b, by_search);
+        std::vector<Candidate> fitting, missing;
         for (Fit& fit : fits_found) {
             Candidate one{a, b, std::move(fit)};
             const bool known = std::ranges::any_of(fitting, [&](const Candidate& c) {
@@ -189,7 +213,8 @@ class Finding {
                 if (overlap_mm2(poses[i], looks_[i]->size, pj, looks_[j]->size) < 300) continue;
                 const Pose pose = poses[i].inverse() * pj;
                 const Fit& fit = overlap_at(i, j, pose);
-                if (fit.details >= 6 && (fit.agreement < 0.6 || fit.agreeing < 0.55 * fit.details)) {
+                const bool unlike = fit.agreement < 0.6 || fit.agreeing < 0.55 * fit.details;
+                if ((fit.details >= 6 && unlike) || (fit.details >= 3 && fit.contradicting > 0.6 * fit.details)) {
                     culprit = {i, j};
                     return true;
                 }
@@ -313,7 +338,7 @@ class Finding {
             for (const auto& [i, j] : todo) {
                 if (stop_.stop_requested()) return;
                 searched_.insert({i, j});
-                take_up(i, j, searched(*looks_[i], *looks_[j]));
+                take_up(i, j, true);
                 tell(0.6 + 0.2 * static_cast<double>(searched_.size()) /
                                static_cast<double>(looks_.size() * (looks_.size() - 1) / 2 + 1));
             }
@@ -375,7 +400,6 @@ void warn_of_scale(const Looks& looks, Layout& layout, const std::vector<TiedPai
 
 std::string doubt_of(const PieceLook& a, const PieceLook& b, const Fit& fit, const Seam& seam, bool ambiguous,
                      bool alone) {
-    if (seam.empty) return alone ? "Nothing is in their overlap to fit by." : "";
     if (fit.agreement < 0.6 || fit.agreeing < 0.65 * fit.details)
         return "What is in their overlap does not look the same.";
     if (seam.off_mm > 0.35) return fmt::format("They are {:.1f} mm off each other in places.", seam.off_mm);
@@ -387,7 +411,8 @@ std::string doubt_of(const PieceLook& a, const PieceLook& b, const Fit& fit, con
 }
 
 void judge_seams(const Looks& looks, Layout& layout, const std::vector<TiedPair>& pairs,
-                 const std::set<std::pair<size_t, size_t>>& ambiguous) {
+                 const std::set<std::pair<size_t, size_t>>& ambiguous = {},
+                 const std::set<std::pair<size_t, size_t>>& likely = {}) {
     layout.seams.clear();
     std::vector<int> held(looks.size(), 0); // by how many others a piece is held
     std::vector<std::pair<Seam, Fit>> found;
@@ -412,11 +437,29 @@ void judge_seams(const Looks& looks, Layout& layout, const std::vector<TiedPair>
     }
     for (auto& [seam, fit] : found) {
         const bool alone = held[seam.a] < 2 || held[seam.b] < 2;
+        if (seam.empty) { // then others have to hold its pieces
+            if (held[seam.a] == 0 || held[seam.b] == 0) seam.doubt = "Nothing is in their overlap to fit by.";
+            layout.seams.push_back(seam);
+            continue;
+        }
         seam.doubt = doubt_of(*looks[seam.a], *looks[seam.b], fit, seam, ambiguous.contains({seam.a, seam.b}), alone);
+        if (seam.doubt.empty() && likely.contains({seam.a, seam.b}))
+            seam.doubt = "They probably belong together so, but it is not sure.";
         layout.seams.push_back(seam);
     }
 }
 
+}
+
+std::optional<std::vector<Fit>> PairMemory::recall(const PieceLook* a, const PieceLook* b, bool searched) {
+    const std::scoped_lock held(lock_);
+    const auto at = fits_.find({a, b, searched});
+    return at == fits_.end() ? std::nullopt : std::optional(at->second);
+}
+
+void PairMemory::keep(const PieceLook* a, const PieceLook* b, bool searched, const std::vector<Fit>& fits) {
+    const std::scoped_lock held(lock_);
+    fits_[{a, b, searched}] = fits;
 }
 
 double Seam::quality() const {
@@ -446,7 +489,7 @@ Result<Layout> find_layout(const Looks& looks, const StitchOptions& options, std
                            const TellShare& progress) {
     if (looks.size() < 2)
         return fail(ErrorKind::BadInput, "Stitching needs two pieces or more. Choose them and try again.");
-    Finding finding(looks, stop, progress);
+    Finding finding(looks, options, stop, progress);
     const Grown grown = finding.found();
     if (stop.stop_requested()) return stopped();
     const std::vector<size_t> placed = grown.largest();
@@ -461,11 +504,12 @@ Result<Layout> find_layout(const Looks& looks, const StitchOptions& options, std
     solve_exactly(looks, layout, options.scale, stop, pairs);
     if (stop.stop_requested()) return stopped();
     if (options.scale == Scale::Known) warn_of_scale(looks, layout, pairs);
-    std::set<std::pair<size_t, size_t>> ambiguous;
+    std::set<std::pair<size_t, size_t>> ambiguous, likely;
     for (const Candidate& c : grown.taken) {
         if (c.ambiguous) ambiguous.insert({c.a, c.b});
+        if (c.likely) likely.insert({c.a, c.b});
     }
-    judge_seams(looks, layout, pairs, ambiguous);
+    judge_seams(looks, layout, pairs, ambiguous, likely);
     if (progress) progress(1);
     return finished(looks, std::move(layout));
 }
@@ -500,9 +544,9 @@ Layout with_piece_put(const Looks& looks, Layout layout, size_t piece, const Pos
             solve_exactly(looks, layout, Scale::Known, {}, pairs);
         else
             pairs = exact_pairs(looks, layout.pieces, {});
-        judge_seams(looks, layout, pairs, {});
+        judge_seams(looks, layout, pairs);
     } else {
-        judge_seams(looks, layout, exact_pairs(looks, layout.pieces, {}), {});
+        judge_seams(looks, layout, exact_pairs(looks, layout.pieces, {}));
     }
     layout.warnings.clear();
     return finished(looks, std::move(layout));

@@ -9,7 +9,10 @@
 #include "core/stitch/solve.h"
 
 #include <functional>
+#include <map>
+#include <mutex>
 #include <stop_token>
+#include <tuple>
 
 namespace yelvin {
 
@@ -48,8 +51,21 @@ cv::Matx33d to_picture(const Layout& layout, const std::vector<PieceLookPtr>& lo
 
 using TellShare = std::function<void(double)>; // 0 to 1
 
+// What was found out about pairs, so that with one more piece only its own pairs are new. Pieces are told apart by
+// their looks' addresses: it lives as long as they do. From any thread.
+class PairMemory {
+  public:
+    std::optional<std::vector<Fit>> recall(const PieceLook* a, const PieceLook* b, bool searched);
+    void keep(const PieceLook* a, const PieceLook* b, bool searched, const std::vector<Fit>& fits);
+
+  private:
+    std::mutex lock_;
+    std::map<std::tuple<const PieceLook*, const PieceLook*, bool>, std::vector<Fit>> fits_;
+};
+
 struct StitchOptions {
     Scale scale = Scale::Known;
+    std::shared_ptr<PairMemory> memory = nullptr;
 };
 
 // Two pieces or more. An Error only where it was stopped or fewer than two are given; where nothing fits, every piece

@@ -100,20 +100,25 @@ class Voting {
     cv::Point2d at_a(size_t i) const { return a_.features[all_[i].a].at; }
     cv::Point2d at_b(size_t i) const { return b_.features[all_[i].b].at; }
 
-    // All that point the same way as `i`, in both directions around the circle.
+    // All that point about the same way, in both directions around the circle.
     template <class Each>
-    void for_near(size_t i, Each each) const {
+    void for_turned_by(double angle, Each each) const {
         const auto range = [&](double from, double to) {
             auto at = std::ranges::lower_bound(all_, from, {}, &Alike::radians);
             for (; at != all_.end() && at->radians <= to; ++at) {
                 const auto j = static_cast<size_t>(at - all_.begin());
-                if (j != i && !used_[j]) each(j);
+                if (!used_[j]) each(j);
             }
         };
-        const double angle = all_[i].radians;
         range(angle - direction, angle + direction);
         if (angle - direction < -CV_PI) range(angle - direction + 2 * CV_PI, CV_PI);
         if (angle + direction > CV_PI) range(-CV_PI, angle + direction - 2 * CV_PI);
+    }
+    template <class Each>
+    void for_near(size_t i, Each each) const {
+        for_turned_by(all_[i].radians, [&](size_t j) {
+            if (j != i) each(j);
+        });
     }
 
     bool keeps_distance(size_t i, size_t j) const {
@@ -140,12 +145,13 @@ class Voting {
 
     std::vector<size_t> inliers(const Pose& pose) const {
         std::vector<size_t> out;
-        for (size_t i = 0; i < all_.size(); ++i) {
-            if (used_[i]) continue;
-            if (std::abs(std::remainder(all_[i].radians - pose.radians, 2 * CV_PI)) > direction) continue;
-            const cv::Point2d off = pose(at_b(i)) - at_a(i);
-            if (off.dot(off) < reach_mm * reach_mm) out.push_back(i);
-        }
+        const cv::Matx23d m = pose.matrix();
+        for_turned_by(pose.radians, [&](size_t i) {
+            const cv::Point2d a = at_a(i), b = at_b(i);
+            const double dx = m(0, 0) * b.x + m(0, 1) * b.y + m(0, 2) - a.x;
+            const double dy = m(1, 0) * b.x + m(1, 1) * b.y + m(1, 2) - a.y;
+            if (dx * dx + dy * dy < reach_mm * reach_mm) out.push_back(i);
+        });
         return out;
     }
 
@@ -177,6 +183,8 @@ std::vector<Guess> guesses(const PieceLook& a, const PieceLook& b, size_t most) 
     while (out.size() < most) {
         const Guess guess = voting.best();
         if (guess.agreed < least_agreed) break;
+        // Chance agrees a little everywhere; what repeats itself agrees nearly as well as what is true.
+        if (!out.empty() && guess.agreed < 0.35 * out.front().agreed) break;
         out.push_back(guess);
         voting.strike_out(guess.pose);
     }

@@ -215,23 +215,32 @@ class Cutting {
         number_ = cv::Mat(piece.box.size(), CV_32S, cv::Scalar(-1));
         int both = 0;
         bool alone = false;
+        std::vector<cv::Point> mine;
         for (int y = 0; y < piece.box.height; ++y) {
             for (int x = 0; x < piece.box.width; ++x) {
                 if (piece.inside.at<float>(y, x) <= 0) continue;
-                if (owner(piece, x, y) == SeamMap::nobody)
+                const uchar now = owner(piece, x, y);
+                if (now == SeamMap::nobody) {
                     alone = true;
-                else
+                    mine.emplace_back(x, y);
+                    continue;
+                }
+                // In a wide overlap the seam keeps to its middle; beyond that each has its own.
+                const float ahead = piece.inside.at<float>(y, x) - value(&CellPiece::inside, now, piece, x, y);
+                if (ahead > half_band_mm)
+                    mine.emplace_back(x, y);
+                else if (ahead > -half_band_mm)
                     number_.at<int>(y, x) = both++;
             }
         }
-        if (both > 0 && alone) cut(piece, static_cast<uchar>(index), both);
-        for (int y = 0; y < piece.box.height; ++y)
-            for (int x = 0; x < piece.box.width; ++x)
-                if (piece.inside.at<float>(y, x) > 0 && owner(piece, x, y) == SeamMap::nobody)
-                    owner(piece, x, y) = static_cast<uchar>(index);
+        if (!alone) return; // it shows nothing new
+        const auto own = static_cast<uchar>(index);
+        for (const cv::Point& p : mine) owner(piece, p.x, p.y) = own;
+        if (both > 0) cut(piece, own, both);
     }
 
   private:
+    static constexpr float half_band_mm = 14;
     SeamMap& map_;
     const std::vector<CellPiece>& pieces_;
     cv::Mat number_; // of the cells that are open, within the piece's box
@@ -279,10 +288,11 @@ class Cutting {
                         }
                         continue;
                     }
-                    const bool theirs_only = map_.owner.at<uchar>(gy, gx) != SeamMap::nobody;
-                    const bool mine_only = in_box && !theirs_only && piece.inside.at<float>(ny, nx) > 0;
-                    if (theirs_only) graph.addTermWeights(i, fixed, 0);
-                    if (mine_only) graph.addTermWeights(i, 0, fixed);
+                    const uchar fixed_to = map_.owner.at<uchar>(gy, gx);
+                    if (fixed_to == index)
+                        graph.addTermWeights(i, 0, fixed);
+                    else if (fixed_to != SeamMap::nobody)
+                        graph.addTermWeights(i, fixed, 0);
                 }
             }
         }

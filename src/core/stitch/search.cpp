@@ -43,6 +43,8 @@ MainDirection main_direction(const std::vector<double>& bins) {
     return best;
 }
 
+bool made_of_lines(const PieceLook& look) { return main_direction(edge_directions(look)).share > clear_direction; }
+
 namespace {
 
 // The edges of a piece at some resolution: slopes as complex numbers, and where there is anything.
@@ -136,12 +138,21 @@ class Searching {
         const cv::Mat in_b = correlation(covered_, spectrum(edges.strength, padded_));
         const cv::Mat area = correlation(covered_, covered);
         cv::Mat weight(padded_, CV_32F, cv::Scalar(0));
-        for (int y = 0; y < padded_.height; ++y) {
-            for (int x = 0; x < padded_.width; ++x) {
+        for (int y = 1; y < padded_.height - 1; ++y) {
+            for (int x = 1; x < padded_.width - 1; ++x) {
+                const float here = same.at<float>(y, x);
+                const float left = same.at<float>(y, x - 1), right = same.at<float>(y, x + 1);
+                const float up = same.at<float>(y - 1, x), low = same.at<float>(y + 1, x);
+                if (here <= 0 || here < left || here < right || here < up || here < low) continue;
                 const float all = in_a.at<float>(y, x) + in_b.at<float>(y, x);
-                const float alike = same.at<float>(y, x);
-                if (area.at<float>(y, x) < least_dots_ || all < 100 || alike <= 0) continue;
-                const float share = 2 * alike / all; // 1: every edge of the one is there in the other
+                if (area.at<float>(y, x) < least_dots_ || all < 100) continue;
+                // The top lies between the dots: thin lines half a dot off would count for much less.
+                const auto above = [&](float before, float after) {
+                    const float bend = 2 * here - before - after;
+                    return bend > 0 ? (before - after) * (before - after) / (8 * bend) : 0;
+                };
+                const float alike = here + above(left, right) + above(up, low);
+                const float share = std::min(1.0F, 2 * alike / all); // 1: every edge of the one is there in the other
                 if (share > 0.25F) weight.at<float>(y, x) = std::pow(share, 6.0F) * std::sqrt(std::sqrt(alike));
             }
         }
@@ -220,7 +231,7 @@ std::vector<Guess> searched(const PieceLook& a, const PieceLook& b, size_t most)
     std::vector<std::vector<Searching::Peak>> by_turn(turns.size());
     cv::parallel_for_({0, static_cast<int>(turns.size())}, [&](const cv::Range& range) {
         for (int i = range.start; i < range.end; ++i)
-            searching.at_turn(turns[static_cast<size_t>(i)] * CV_PI / 180, known ? 12 : 3,
+            searching.at_turn(turns[static_cast<size_t>(i)] * CV_PI / 180, known ? 16 : 3,
                               by_turn[static_cast<size_t>(i)]);
     });
     std::vector<Searching::Peak> peaks;
@@ -229,7 +240,7 @@ std::vector<Guess> searched(const PieceLook& a, const PieceLook& b, size_t most)
     std::vector<Guess> out;
     for (const Searching::Peak& peak : peaks) {
         const bool known_already =
-            std::ranges::any_of(out, [&](const Guess& g) { return corner_distance(g.pose, peak.pose, b.size) < 12; });
+            std::ranges::any_of(out, [&](const Guess& g) { return corner_distance(g.pose, peak.pose, b.size) < 4; });
         if (known_already) continue;
         out.push_back({peak.pose, 0});
         if (out.size() >= most) break;

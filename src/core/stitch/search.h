@@ -17,6 +17,7 @@ struct MainDirection {
 };
 MainDirection main_direction(const std::vector<double>& directions);
 inline constexpr double clear_direction = 0.12;
+bool made_of_lines(const PieceLook& look);
 
 // Any quarter turn and tilt up to 9 degrees against each other; the best ones first. `agreed` is 0.
 std::vector<Guess> searched(const PieceLook& a, const PieceLook& b, size_t most = 14);
