@@ -1,6 +1,9 @@
 // yelvin-batch as it is called from outside: what it prints, what it leaves, how it ends.
 #include "core/raster/image_file.h"
+#include "support/pieces.h"
 #include "support/support.h"
+
+#include <fmt/format.h>
 
 #include <nlohmann/json.hpp>
 
@@ -399,6 +402,70 @@ TEST(Batch, CorrectsWhatTheTicketAsksForAndElseNothing) {
     const Ran wrong = batch({"make", "--out", out.path().string(), "--set", "pages.adjust.sharpen=9999", minutes});
     EXPECT_NE(wrong.status, 0);
     EXPECT_NE(wrong.err.find("pages.adjust.sharpen"), std::string::npos);
+}
+
+// The contract: size, resolution, a 3x3 matrix for each piece from its pixels into the result's, or a reason.
+TEST(Batch, StitchesPiecesAndNamesWhatDoesNotBelong) {
+    const TempFolder folder;
+    const PieceSet set = laid_in_pieces(folder.path(), "map", ObjectKind::Drawing, 7, {.columns = 2, .rows = 2});
+    std::vector<std::string> files;
+    for (size_t i = 0; i < set.pieces.size(); ++i) {
+        files.push_back((folder / fmt::format("piece-{}.png", i)).string());
+        write_file(files.back(), *encode_png(set.pieces[i].raster));
+    }
+    const std::string stranger = scanned_png(folder, "stranger.png", "till-receipt", 2);
+    write_file(folder / "broken.png", read_file(stranger).substr(0, 4000));
+    const std::string out = (folder / "whole.png").string();
+    std::vector<std::string> call{"stitch", files[2], files[0], stranger, (folder / "broken.png").string(),
+                                  files[3], files[1], "--out",  out};
+    const Ran ran = batch(call);
+    EXPECT_EQ(ran.status, 1) << "two could not be used";
+    EXPECT_EQ(lines(ran.err).size(), 2U) << ran.err;
+    const json said = json::parse(ran.out);
+    const auto picture = read_page(out);
+    ASSERT_TRUE(picture);
+    EXPECT_EQ(said["width_px"], picture->raster.width_px());
+    EXPECT_EQ(said["height_px"], picture->raster.height_px());
+    EXPECT_EQ(said["dpi"], 150);
+    EXPECT_NEAR(picture->raster.dpi, 150, 0.1);
+    ASSERT_EQ(said["pieces"].size(), 5U);
+    EXPECT_EQ(said["pieces"][2]["file"], stranger);
+    EXPECT_FALSE(said["pieces"][2].contains("matrix"));
+    EXPECT_FALSE(said["pieces"][2]["reason"].get<std::string>().empty());
+    EXPECT_GE(said["seams"].size(), 4U);
+    for (const json& seam : said["seams"]) EXPECT_GT(seam["quality"].get<double>(), 0.9) << seam;
+    // A piece's pixels are where its matrix says, in the picture that was written.
+    const std::vector<size_t> order{2, 0, 99, 3, 1};
+    for (size_t k : {0U, 1U, 3U, 4U}) {
+        const json& m = said["pieces"][k]["matrix"];
+        const cv::Mat& piece = set.pieces[order[k]].raster.pixels;
+        double off = 0;
+        int count = 0;
+        for (int y = piece.rows / 3; y < piece.rows * 2 / 3; y += 7) {
+            for (int x = piece.cols / 3; x < piece.cols * 2 / 3; x += 7) {
+                const auto to = [&](int row) {
+                    return m[row][0].get<double>() * x + m[row][1].get<double>() * y + m[row][2].get<double>();
+                };
+                const int px = cvRound(to(0)), py = cvRound(to(1));
+                if (px < 0 || py < 0 || px >= picture->raster.width_px() || py >= picture->raster.height_px()) continue;
+                off += std::abs(piece.at<cv::Vec3b>(y, x)[1] - picture->raster.pixels.at<cv::Vec3b>(py, px)[1]);
+                ++count;
+            }
+        }
+        ASSERT_GT(count, 500);
+        EXPECT_LT(off / count, 14) << k;
+    }
+    // Nothing that exists is replaced, and what cannot be written is said.
+    const Ran again = batch({"stitch", files[0], files[1], "--out", out});
+    EXPECT_EQ(again.status, 0) << again.err;
+    EXPECT_NE(json::parse(again.out)["path"], out);
+    EXPECT_EQ(batch({"stitch", files[0], "--out", out}).status, 1);
+    EXPECT_EQ(batch({"stitch", files[0], files[1], "--out", (folder / "whole.xyz").string()}).status, 2);
+    EXPECT_EQ(batch({"stitch", files[0], files[1], "--out", "/no/such/folder/whole.png"}).status, 1);
+    const Ran none = batch({"stitch", files[0], stranger, "--out", (folder / "none.png").string()});
+    EXPECT_EQ(none.status, 1);
+    EXPECT_FALSE(std::filesystem::exists(folder / "none.png"));
+    EXPECT_EQ(json::parse(none.out)["width_px"], 0);
 }
 
 }

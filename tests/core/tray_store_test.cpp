@@ -109,6 +109,44 @@ TEST(TrayStore, ForgetsOriginalsThatNothingNeeds) {
     EXPECT_EQ(originals(), 1);
 }
 
+TEST(TrayStore, PiecesStayWithWhatWasStitchedFromThem) {
+    const TempFolder folder;
+    Tray tray;
+    std::vector<PagePtr> pieces;
+    {
+        auto store = TrayStore::open(folder.path());
+        ASSERT_TRUE(store);
+        for (unsigned i = 0; i < 3; ++i) {
+            Page piece{new_id(), *keep_original(folder.path(), any_page(i)), true};
+            piece.recipe.turn_degrees = 90;
+            pieces.push_back(std::make_shared<const Page>(piece));
+        }
+        Page picture{new_id(), *keep_original(folder.path(), any_page(9))};
+        picture.pieces = pieces;
+        tray = with_page_added(tray, std::make_shared<const Page>(picture), true);
+        ASSERT_TRUE(store->keep(tray));
+    }
+    auto store = TrayStore::open(folder.path());
+    const auto back = store->load();
+    ASSERT_TRUE(back);
+    ASSERT_EQ(back->page_count(), 1U) << "pieces are no pages of their own";
+    const Page& picture = *back->documents[0]->pages[0];
+    ASSERT_EQ(picture.pieces.size(), 3U);
+    store->remove_unused(*back);
+    for (size_t i = 0; i < 3; ++i) {
+        EXPECT_EQ(picture.pieces[i]->id, pieces[i]->id);
+        EXPECT_EQ(picture.pieces[i]->recipe, pieces[i]->recipe);
+        EXPECT_TRUE(read_original(folder.path(), picture.pieces[i]->original));
+    }
+    // Taken out they are pages again, in its place.
+    const Tray out = with_pieces_taken_out(*back, picture.id);
+    EXPECT_EQ(out.page_count(), 3U);
+    EXPECT_EQ(out.documents[0]->pages[1]->id, pieces[1]->id);
+    EXPECT_EQ(with_pieces_taken_out(out, pieces[0]->id), out) << "it has none";
+    store->remove_unused(out);
+    EXPECT_FALSE(read_original(folder.path(), picture.original)) << "only the picture is gone";
+}
+
 TEST(TrayStore, HistoryIsKeptEachStateOfAPageOnce) {
     const TempFolder folder;
     auto store = TrayStore::open(folder.path());

@@ -51,7 +51,11 @@ void StitchView::paintEvent(QPaintEvent*) {
     if (stitching_.place() >= 0) return paint_walk(painter);
     paint_pieces(painter);
     if (!drag_) paint_seams(painter);
-    if (stitching_.working() || stitching_.composing()) {
+    if (desk_.scanning()) {
+        paint_slip(painter, QPointF(width() / 2.0, height() - 24),
+                   tr("Scanning piece %1, %2 %").arg(stitching_.pieces().size() + 1).arg(scanned_percent_),
+                   theme::colours().plum);
+    } else if (stitching_.working() || stitching_.composing()) {
         const QString words = stitching_.composing() ? tr("Putting it together, %1 %").arg(stitching_.percent())
                                                      : tr("Looking where they belong, %1 %").arg(stitching_.percent());
         paint_slip(painter, QPointF(width() / 2.0, height() - 24), words, theme::colours().plum);
@@ -62,7 +66,8 @@ void StitchView::paint_empty(QPainter& painter) {
     const auto& c = theme::colours();
     painter.setPen(c.quiet);
     painter.setFont(theme::title());
-    const QString words = stitching_.working() ? tr("Looking at the pieces …")
+    const QString words = desk_.scanning()       ? tr("Scanning the first piece, %1 %").arg(scanned_percent_)
+                          : stitching_.working() ? tr("Looking at the pieces …")
                           : stitching_.pieces().empty()
                               ? tr("Lay one piece of it on the glass, straight or not, any way round, and press Scan.")
                               : tr("None of these pages can be read.");

@@ -23,6 +23,14 @@ StitchView::StitchView(Desk& desk, Stitching& stitching, QWidget* parent)
         ask_for_part();
         update();
     });
+    connect(&desk_, &Desk::page_growing, this, [this](const QImage&, int rows, int of) {
+        scanned_percent_ = of > 0 ? std::min(100, 100 * rows / of) : 0;
+        update();
+    });
+    connect(&desk_, &Desk::busy_changed, this, [this] {
+        if (!desk_.scanning()) scanned_percent_ = 0;
+        update();
+    });
     connect(&stitching_, &Stitching::part_ready, this, [this] { update(); });
 }
 

@@ -46,6 +46,7 @@ class StitchView : public QWidget {
     QPointF origin_;           // of the picture, on screen
     bool marks_seam_ = false;  // on the walk
     int asked_place_ = -2;
+    int scanned_percent_ = 0; // of the piece that comes in
 
     void lay_out();
     Pose pose_of(size_t piece) const;
