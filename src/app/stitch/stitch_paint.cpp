@@ -28,6 +28,17 @@ void paint_slip(QPainter& painter, QPointF at, const QString& words, const QColo
     painter.drawText(slip, Qt::AlignCenter, words);
 }
 
+// All the same way round, so that areas on each other do not take each other away.
+QPolygonF turned_clockwise(QPolygonF polygon) {
+    double area = 0;
+    for (qsizetype i = 0; i < polygon.size(); ++i) {
+        const QPointF p = polygon[i], q = polygon[(i + 1) % polygon.size()];
+        area += p.x() * q.y() - q.x() * p.y();
+    }
+    if (area < 0) std::ranges::reverse(polygon);
+    return polygon;
+}
+
 QColor seam_colour(const Seam& seam) {
     const auto& c = theme::colours();
     if (seam.doubt.empty()) return c.moss;
@@ -51,6 +62,7 @@ void StitchView::paintEvent(QPaintEvent*) {
     if (stitching_.place() >= 0) return paint_walk(painter);
     paint_pieces(painter);
     if (!drag_) paint_seams(painter);
+    paint_numbers(painter);
     if (desk_.scanning()) {
         paint_slip(painter, QPointF(width() / 2.0, height() - 24),
                    tr("Scanning piece %1, %2 %").arg(stitching_.pieces().size() + 1).arg(scanned_percent_),
@@ -103,14 +115,6 @@ void StitchView::paint_pieces(QPainter& painter) {
         painter.setPen(pen);
         painter.drawPolygon(outline);
     }
-    for (size_t i = 0; i < pieces.size(); ++i) {
-        if (!pieces[i].look) continue;
-        const bool placed = i < layout.pieces.size() && layout.pieces[i].placed;
-        const QColor mark = i == chosen ? c.plum : placed || stitching_.working() ? c.ink : c.amber;
-        paint_slip(painter, middle_of(static_cast<int>(i)),
-                   placed || stitching_.working() ? QString::number(i + 1) : tr("%1 has no place").arg(i + 1), mark,
-                   true);
-    }
     if (chosen < pieces.size() && pieces[chosen].look) { // which side is up, and what it is turned by
         const SizeMm size = pieces[chosen].look->size;
         const Pose pose = pose_of(chosen);
@@ -124,29 +128,67 @@ void StitchView::paint_pieces(QPainter& painter) {
     }
 }
 
+void StitchView::paint_numbers(QPainter& painter) {
+    const auto& c = theme::colours();
+    const auto& pieces = stitching_.pieces();
+    const Layout& layout = stitching_.layout();
+    const auto chosen = static_cast<size_t>(stitching_.chosen());
+    for (size_t i = 0; i < pieces.size(); ++i) {
+        if (!pieces[i].look) continue;
+        const bool placed = i < layout.pieces.size() && layout.pieces[i].placed;
+        const QColor mark = i == chosen ? c.plum : placed || stitching_.working() ? c.ink : c.amber;
+        paint_slip(painter, middle_of(static_cast<int>(i)),
+                   placed || stitching_.working() ? QString::number(i + 1) : tr("%1 has no place").arg(i + 1), mark,
+                   true);
+    }
+}
+
 void StitchView::paint_seams(QPainter& painter) {
     const Layout& layout = stitching_.layout();
     const auto& pieces = stitching_.pieces();
     if (stitching_.working()) return;
+    // What is shared is tinted once, however many pieces share it; what is doubtful lies above.
+    QPainterPath sure;
+    sure.setFillRule(Qt::WindingFill);
+    std::vector<std::pair<const Seam*, QPolygonF>> doubtful;
+    QList<std::pair<QRectF, const Seam*>> wordy;
     for (const Seam& seam : layout.seams) {
         if (seam.a >= pieces.size() || seam.b >= pieces.size() || !pieces[seam.a].look || !pieces[seam.b].look)
             continue;
         const QPolygonF shared = outline_of(seam.a).intersected(outline_of(seam.b));
         if (shared.isEmpty()) continue;
-        QColor tint = seam_colour(seam);
+        if (seam.doubt.empty())
+            sure.addPolygon(turned_clockwise(shared));
+        else
+            doubtful.emplace_back(&seam, shared);
+        if (!seam_words(seam).isEmpty()) wordy.append({shared.boundingRect(), &seam});
+    }
+    const auto tint = [&](QColor colour, int strength) {
+        colour.setAlpha(strength);
         painter.setPen(Qt::NoPen);
-        tint.setAlpha(seam.doubt.empty() ? 46 : 80);
-        painter.setBrush(tint);
+        painter.setBrush(colour);
+    };
+    tint(theme::colours().moss, 46);
+    painter.drawPath(sure);
+    for (const auto& [seam, shared] : doubtful) {
+        tint(seam_colour(*seam), 80);
         painter.drawPolygon(shared);
     }
-    for (const Seam& seam : layout.seams) {
-        if (seam.a >= pieces.size() || seam.b >= pieces.size() || !pieces[seam.a].look || !pieces[seam.b].look)
-            continue;
-        const QRectF box = outline_of(seam.a).intersected(outline_of(seam.b)).boundingRect();
-        const QString words = seam_words(seam);
-        // Corners where four pieces meet share little: their words would lie on others.
-        if (words.isEmpty() || (seam.narrow_mm < 8 && seam.doubt.empty())) continue;
-        paint_slip(painter, box.center(), words, seam_colour(seam));
+    // Words where there is room: the doubtful first, then the widest; numbers of pieces stay readable.
+    std::ranges::stable_sort(
+        wordy, {}, [](const auto& entry) { return std::pair(entry.second->doubt.empty(), -entry.second->area_mm2); });
+    QList<QRectF> taken;
+    for (size_t i = 0; i < pieces.size(); ++i) {
+        if (!pieces[i].look) continue;
+        const QPointF at = middle_of(static_cast<int>(i));
+        taken.append(QRectF(at.x() - 16, at.y() - 13, 32, 26));
+    }
+    for (const auto& [box, seam] : wordy) {
+        const QRectF slip(box.center().x() - 24, box.center().y() - 12, 48, 24);
+        const bool room = std::ranges::none_of(taken, [&](const QRectF& other) { return other.intersects(slip); });
+        if (!room && seam->doubt.empty()) continue;
+        taken.append(slip);
+        paint_slip(painter, box.center(), seam_words(*seam), seam_colour(*seam));
     }
 }
 
@@ -164,6 +206,14 @@ void StitchView::paint_walk(QPainter& painter) {
         painter.drawImage(middle + QPointF(off.x, off.y) * dots - QPointF(part.width(), part.height()) / ratio / 2,
                           part);
     }
+    // Beyond the picture is the table.
+    const QPointF corner = middle - QPointF(place.at.x, place.at.y) * dots;
+    const QRectF picture(corner, QSizeF(layout.size.width, layout.size.height) / ratio);
+    QPainterPath beyond;
+    beyond.addRect(rect());
+    QPainterPath inside;
+    inside.addRect(picture);
+    painter.fillPath(beyond.subtracted(inside), c.table);
     // Where one piece ends and the other begins: marked at the rim only, and all along while B is held.
     const SeamMap& map = stitching_.seam_map();
     const auto owner = [&](QPointF at) {
@@ -180,7 +230,8 @@ void StitchView::paint_walk(QPainter& painter) {
         for (int x = 0; x < width(); x += step) {
             if (!marks_seam_ && !rim_row && x > 14 && x < width() - 14) continue;
             const int here = owner(QPointF(x, y));
-            if (here != owner(QPointF(x + step, y)) || here != owner(QPointF(x, y + step)))
+            const int right = owner(QPointF(x + step, y)), below = owner(QPointF(x, y + step));
+            if (std::max({here, right, below}) < SeamMap::nobody && (here != right || here != below))
                 painter.drawRect(QRectF(x, y, 2.5, 2.5));
         }
     }

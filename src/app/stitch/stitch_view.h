@@ -56,6 +56,7 @@ class StitchView : public QWidget {
     void ask_for_part();
     void paint_pieces(QPainter& painter);
     void paint_seams(QPainter& painter);
+    void paint_numbers(QPainter& painter);
     void paint_walk(QPainter& painter);
     void paint_empty(QPainter& painter);
 };

@@ -62,7 +62,7 @@ cv::Rect2d picture_rectangle(const Looks& looks, const std::vector<PlacedPiece>&
         for (int y = 0; y < height; ++y) {
             for (int x = 0; x < width; ++x) {
                 const cv::Point2d at = back(bounds.tl() + cv::Point2d(x + 0.5, y + 0.5));
-                if (at.x < 0.4 || at.y < 0.4 || at.x > look.size.width - 0.4 || at.y > look.size.height - 0.4) continue;
+                if (at.x < 0.8 || at.y < 0.8 || at.x > look.size.width - 0.8 || at.y > look.size.height - 0.8) continue;
                 covered.at<uchar>(y, x) = 1;
                 const cv::Point2d dot = look.coarse.dot(at);
                 const int cx = std::clamp(static_cast<int>(dot.x), 2, look.coarse.pixels.cols - 3);
