@@ -214,7 +214,9 @@ class Finding {
                 const Pose pose = poses[i].inverse() * pj;
                 const Fit& fit = overlap_at(i, j, pose);
                 const bool unlike = fit.agreement < 0.6 || fit.agreeing < 0.55 * fit.details;
-                if ((fit.details >= 6 && unlike) || (fit.details >= 3 && fit.contradicting > 0.6 * fit.details)) {
+                const bool contradicting = fit.contradicting > std::max(2.0, 0.08 * fit.details);
+                if ((fit.details >= 6 && (unlike || contradicting)) ||
+                    (fit.details >= 3 && fit.contradicting > 0.6 * fit.details)) {
                     culprit = {i, j};
                     return true;
                 }
@@ -294,21 +296,39 @@ class Finding {
         for (size_t k = 0; k < members.size(); ++k) grown.poses[members[k]] = poses[k];
     }
 
-    // Where pieces contradict each other, the ambiguous pair that was taken may have been the wrong one of its ways:
-    // without it the rest may fit better.
+    // Where pieces contradict each other, a pair that was taken may have been a wrong one: without it the rest may fit
+    // better. The least sure ones are tried first, then what that leads to.
     Grown best_grown() {
-        Grown best = grown_from({});
-        for (int round = 0; round < 8; ++round) {
+        constexpr size_t most_tries = 24;
+        constexpr double overwhelming = 80;
+        std::set<size_t> banned;
+        Grown best = grown_from(banned);
+        for (int round = 0; round < 6; ++round) {
             if (std::ranges::all_of(best.conflict, [](const std::string& c) { return c.empty(); })) break;
+            std::vector<size_t> tries;
+            for (size_t i = 0; i < candidates_.size(); ++i) {
+                const Candidate& c = candidates_[i];
+                if (banned.contains(i) || (c.likely && !likely_too_)) continue;
+                if (c.ambiguous || c.fit.contradicting > 0 || c.fit.evidence() < overwhelming) tries.push_back(i);
+            }
+            std::ranges::stable_sort(tries, {}, [&](size_t i) {
+                const Fit& fit = candidates_[i].fit;
+                return std::pair(fit.agreeing == fit.details, fit.evidence());
+            });
+            if (tries.size() > most_tries) tries.resize(most_tries);
             bool better = false;
-            for (size_t i = 0; i < candidates_.size() && !better; ++i) {
-                if (!candidates_[i].ambiguous || stop_.stop_requested()) continue;
-                Grown other = grown_from({i});
-                if (std::pair(other.largest().size(), other.evidence) >
-                    std::pair(best.largest().size(), best.evidence * 1.02)) {
-                    best = std::move(other);
-                    better = true;
-                }
+            for (const size_t i : tries) {
+                if (stop_.stop_requested()) return best;
+                std::set<size_t> without = banned;
+                without.insert(i);
+                Grown other = grown_from(without);
+                if (std::pair(other.largest().size(), other.evidence) <=
+                    std::pair(best.largest().size(), best.evidence * 1.02))
+                    continue;
+                best = std::move(other);
+                banned = std::move(without);
+                better = true;
+                break;
             }
             if (!better) break;
         }
