@@ -95,79 +95,53 @@ Differences differences(const PieceSet& set, const std::vector<PieceLookPtr>& lo
     return {cv::mean(off, band & usable)[0], cv::mean(off, ~band & usable)[0]};
 }
 
+// A set as it was scanned, looked at and laid out.
+struct Solved {
+    PieceSet set;
+    std::vector<PieceLookPtr> looks;
+    Result<Layout> layout;
+};
+
 class StitchSets : public testing::Test {
   protected:
-    static void SetUpTestSuite() {
-        folder_ = new TempFolder;
-        sets_ = new std::vector<PieceSet>(hard_sets(folder_->path()));
-        solved_ = new std::vector<Solved>;
-        for (const PieceSet& set : *sets_) {
-            auto looks = looks_of(set.pieces);
-            auto layout = find_layout(looks);
-            solved_->push_back({std::move(looks), std::move(layout)});
-        }
+    TempFolder folder_;
+    Solved solved(HardSet which) {
+        PieceSet set = hard_set(folder_.path(), which);
+        auto looks = looks_of(set.pieces);
+        auto layout = find_layout(looks);
+        return {std::move(set), std::move(looks), std::move(layout)};
     }
-    static void TearDownTestSuite() {
-        delete solved_;
-        delete sets_;
-        delete folder_;
-    }
-    static TempFolder* folder_;
-    static std::vector<PieceSet>* sets_;
-    struct Solved {
-        std::vector<PieceLookPtr> looks;
-        Result<Layout> layout;
-    };
-    static std::vector<Solved>* solved_;
 };
-std::vector<StitchSets::Solved>* StitchSets::solved_ = nullptr;
-TempFolder* StitchSets::folder_ = nullptr;
-std::vector<PieceSet>* StitchSets::sets_ = nullptr;
 
-TEST_F(StitchSets, EveryPieceHasItsPlaceAndWhatDoesNotBelongIsNamed) {
-    ASSERT_GE(sets_->size(), 12U);
-    double sum = 0;
-    int strangers = 0;
-    for (size_t k = 0; k < sets_->size(); ++k) {
-        const PieceSet& set = (*sets_)[k];
-        SCOPED_TRACE(set.name);
-        const auto& [looks, layout] = (*solved_)[k];
-        ASSERT_TRUE(layout);
-        for (size_t i = 0; i < set.pieces.size(); ++i) {
-            EXPECT_EQ(layout->pieces[i].placed, set.pieces[i].belongs) << "piece " << i + 1 << layout->pieces[i].reason;
-            EXPECT_EQ(layout->pieces[i].reason.empty(), layout->pieces[i].placed);
-            strangers += set.pieces[i].belongs ? 0 : 1;
-        }
-        const CornerErrors errors = errors_of(set.pieces, looks, *layout);
-        EXPECT_LT(errors.worst_mm, 1.0 * dot_mm);
-        EXPECT_LT(errors.mean_mm, 0.4 * dot_mm);
-        sum += errors.mean_mm / dot_mm;
-        // Every pair that really shares something is a seam, and no other.
-        for (const Seam& seam : layout->seams) {
-            EXPECT_TRUE(set.pieces[seam.a].belongs && set.pieces[seam.b].belongs);
-            if (!seam.empty) {
-                EXPECT_GT(seam.agreement, 0.9) << seam.a << " " << seam.b;
-            }
+class EachStitchSet : public StitchSets, public testing::WithParamInterface<int> {};
+
+TEST_P(EachStitchSet, HasEveryPieceInItsPlaceItsStrangerNamedAndSeamsNoWorseThanTheRest) {
+    const auto [set, looks, layout] = solved(static_cast<HardSet>(GetParam()));
+    SCOPED_TRACE(set.name);
+    ASSERT_TRUE(layout);
+    for (size_t i = 0; i < set.pieces.size(); ++i) {
+        EXPECT_EQ(layout->pieces[i].placed, set.pieces[i].belongs) << "piece " << i + 1 << layout->pieces[i].reason;
+        EXPECT_EQ(layout->pieces[i].reason.empty(), layout->pieces[i].placed);
+    }
+    const CornerErrors errors = errors_of(set.pieces, looks, *layout);
+    EXPECT_LT(errors.worst_mm, 1.0 * dot_mm);
+    EXPECT_LT(errors.mean_mm, 0.4 * dot_mm);
+    // Every pair that really shares something is a seam, and no other.
+    for (const Seam& seam : layout->seams) {
+        EXPECT_TRUE(set.pieces[seam.a].belongs && set.pieces[seam.b].belongs);
+        if (!seam.empty) {
+            EXPECT_GT(seam.agreement, 0.9) << seam.a << " " << seam.b;
         }
     }
-    EXPECT_EQ(strangers, 2);
-    EXPECT_LT(sum / static_cast<double>(sets_->size()), 0.1) << "mean over all sets, in dots";
+    const Differences off = differences(set, looks, *layout);
+    EXPECT_LT(off.at_seams, 1.3 * off.elsewhere) << off.at_seams << " against " << off.elsewhere;
+    EXPECT_LT(off.elsewhere, 14) << "the picture is not the thing";
 }
 
-TEST_F(StitchSets, SeamsAreNoWorseThanTheRest) {
-    for (size_t k = 0; k < sets_->size(); ++k) {
-        const PieceSet& set = (*sets_)[k];
-        SCOPED_TRACE(set.name);
-        const auto& [looks, layout] = (*solved_)[k];
-        ASSERT_TRUE(layout);
-        const Differences off = differences(set, looks, *layout);
-        EXPECT_LT(off.at_seams, 1.3 * off.elsewhere) << off.at_seams << " against " << off.elsewhere;
-        EXPECT_LT(off.elsewhere, 14) << "the picture is not the thing";
-    }
-}
+INSTANTIATE_TEST_SUITE_P(All, EachStitchSet, testing::Range(0, hard_set_count));
 
 TEST_F(StitchSets, TheOrderOfThePiecesDoesNotMatter) {
-    const PieceSet& set = (*sets_)[3]; // the drawing of nine
+    const PieceSet set = hard_set(folder_.path(), HardSet::DrawingOfNine);
     std::vector<TruePiece> turned_around(set.pieces.rbegin(), set.pieces.rend());
     std::swap(turned_around[1], turned_around[5]);
     const auto looks = looks_of(turned_around);
@@ -178,8 +152,7 @@ TEST_F(StitchSets, TheOrderOfThePiecesDoesNotMatter) {
 }
 
 TEST_F(StitchSets, AThingSeenAllAroundIsCutToItsEdges) {
-    const PieceSet& set = (*sets_)[5]; // the photograph of two, its edges against the lid
-    const auto& [looks, layout] = (*solved_)[5];
+    const auto [set, looks, layout] = solved(HardSet::PhotographOfTwo); // its edges against the lid
     ASSERT_TRUE(layout);
     const double width = px_to_mm(layout->size.width, layout->dpi), height = px_to_mm(layout->size.height, layout->dpi);
     EXPECT_NEAR(std::min(width, height), std::min(set.size.width, set.size.height), 5);
@@ -191,7 +164,7 @@ TEST_F(StitchSets, AThingSeenAllAroundIsCutToItsEdges) {
 
 TEST_F(StitchSets, APieceThatOverlapsTooLittleIsNamedWithItsNeighbour) {
     // Ten millimetres are wanted; two are left of what the two pieces share.
-    const PieceSet& set = (*sets_)[5];
+    const PieceSet set = hard_set(folder_.path(), HardSet::PhotographOfTwo);
     std::vector<TruePiece> pieces = set.pieces;
     for (TruePiece& piece : pieces) { // each cut to its own half of the thing
         const bool left = piece.to_object({piece.raster.size_mm().width / 2, piece.raster.size_mm().height / 2}).x <
@@ -213,7 +186,7 @@ TEST_F(StitchSets, APieceThatOverlapsTooLittleIsNamedWithItsNeighbour) {
 }
 
 TEST_F(StitchSets, AWrongResolutionIsWarnedOfAndAFreeScaleAllowsForIt) {
-    std::vector<TruePiece> pieces = (*sets_)[6].pieces; // the photograph of four
+    std::vector<TruePiece> pieces = hard_set(folder_.path(), HardSet::PhotographOfFourAndAStranger).pieces;
     pieces.erase(std::ranges::find(pieces, false, &TruePiece::belongs));
     const auto honest = find_layout(looks_of(pieces));
     ASSERT_TRUE(honest);
@@ -231,8 +204,7 @@ TEST_F(StitchSets, AWrongResolutionIsWarnedOfAndAFreeScaleAllowsForIt) {
 }
 
 TEST_F(StitchSets, WhatIsComposedRowByRowIsTheSameAsAPart) {
-    const PieceSet& set = (*sets_)[2];
-    const auto& [looks, layout] = (*solved_)[2];
+    const auto [set, looks, layout] = solved(HardSet::DrawingOfTwo);
     ASSERT_TRUE(layout);
     const auto tones = even_tones(looks, *layout);
     const SeamMap seams = choose_seams(looks, *layout, tones);
@@ -257,7 +229,7 @@ TEST_F(StitchSets, WhatIsComposedRowByRowIsTheSameAsAPart) {
 }
 
 TEST_F(StitchSets, APiecePutNearItsPlaceClicksIn) {
-    const auto& [looks, layout] = (*solved_)[4]; // the drawing of twelve
+    const auto [set, looks, layout] = solved(HardSet::DrawingOfTwelve);
     ASSERT_TRUE(layout);
     const SizeMm size = looks[5]->size;
     const Pose right = layout->pieces[5].pose;

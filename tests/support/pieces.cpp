@@ -228,27 +228,49 @@ Raster whole(const PieceSet& set, double dpi, Ink ink) {
     return scanned({set.file, set.size.width / 2, set.size.height / 2, 0}, set.size, dpi, ink, 0, 1);
 }
 
-std::vector<PieceSet> hard_sets(const std::filesystem::path& folder) {
+PieceSet hard_set(const std::filesystem::path& folder, HardSet which) {
     using enum ObjectKind;
-    const auto laid = [&](const char* name, ObjectKind kind, unsigned seed, Laying laying) {
+    using enum HardSet;
+    const auto laid = [&](const char* name, ObjectKind kind, unsigned seed, const Laying& laying) {
         return laid_in_pieces(folder, name, kind, seed, laying);
     };
+    switch (which) {
+    case TextOfTwo:
+        return laid("text of two", Text, 1, {.columns = 2, .rows = 1});
+    case TextOfSixAndAStranger:
+        return laid("text of six with a stranger", Text, 2, {.columns = 3, .rows = 2, .strangers = 1});
+    case DrawingOfTwo:
+        return laid("drawing of two, 8 % overlap", Drawing, 3,
+                    {.columns = 1, .rows = 2, .overlap = 0.08, .most_tilt = 1});
+    case DrawingOfNine:
+        return laid("drawing of nine", Drawing, 4, {.columns = 3, .rows = 3});
+    case DrawingOfTwelve:
+        return laid("drawing of twelve", Drawing, 5, {.columns = 4, .rows = 3, .overlap = 0.15});
+    case PhotographOfTwo:
+        return laid("photograph of two", Photograph, 6, {.columns = 2, .rows = 1});
+    case PhotographOfFourAndAStranger:
+        return laid("photograph of four with a stranger", Photograph, 7, {.columns = 2, .rows = 2, .strangers = 1});
+    case PhotographOfSix:
+        return laid("photograph of six, grey", Photograph, 8, {.columns = 2, .rows = 3, .ink = Ink::Grey});
+    case TableOfTwo:
+        return laid("table of two", Table, 9, {.columns = 2, .rows = 1});
+    case TableOfFour:
+        return laid("table of four", Table, 10, {.columns = 2, .rows = 2});
+    case TableOfEight:
+        return laid("table of eight", Table, 11, {.columns = 4, .rows = 2, .ink = Ink::Grey});
+    case PlanOfTwo:
+        return laid("plan of two", Plan, 12, {.columns = 2, .rows = 1});
+    case PlanOfFour:
+        return laid("plan of four", Plan, 13, {.columns = 2, .rows = 2, .overlap = 0.2});
+    case PlanOfNine:
+        break;
+    }
+    return laid("plan of nine", Plan, 14, {.columns = 3, .rows = 3, .overlap = 0.2});
+}
+
+std::vector<PieceSet> hard_sets(const std::filesystem::path& folder) {
     std::vector<PieceSet> out;
-    out.push_back(laid("text of two", Text, 1, {.columns = 2, .rows = 1}));
-    out.push_back(laid("text of six with a stranger", Text, 2, {.columns = 3, .rows = 2, .strangers = 1}));
-    out.push_back(
-        laid("drawing of two, 8 % overlap", Drawing, 3, {.columns = 1, .rows = 2, .overlap = 0.08, .most_tilt = 1}));
-    out.push_back(laid("drawing of nine", Drawing, 4, {.columns = 3, .rows = 3}));
-    out.push_back(laid("drawing of twelve", Drawing, 5, {.columns = 4, .rows = 3, .overlap = 0.15}));
-    out.push_back(laid("photograph of two", Photograph, 6, {.columns = 2, .rows = 1}));
-    out.push_back(laid("photograph of four with a stranger", Photograph, 7, {.columns = 2, .rows = 2, .strangers = 1}));
-    out.push_back(laid("photograph of six, grey", Photograph, 8, {.columns = 2, .rows = 3, .ink = Ink::Grey}));
-    out.push_back(laid("table of two", Table, 9, {.columns = 2, .rows = 1}));
-    out.push_back(laid("table of four", Table, 10, {.columns = 2, .rows = 2}));
-    out.push_back(laid("table of eight", Table, 11, {.columns = 4, .rows = 2, .ink = Ink::Grey}));
-    out.push_back(laid("plan of two", Plan, 12, {.columns = 2, .rows = 1}));
-    out.push_back(laid("plan of four", Plan, 13, {.columns = 2, .rows = 2, .overlap = 0.2}));
-    out.push_back(laid("plan of nine", Plan, 14, {.columns = 3, .rows = 3, .overlap = 0.2}));
+    for (int i = 0; i < hard_set_count; ++i) out.push_back(hard_set(folder, static_cast<HardSet>(i)));
     return out;
 }
 

@@ -43,7 +43,25 @@ PieceSet laid_in_pieces(const std::filesystem::path& folder, const std::string& 
 // The thing itself without grain and evenly lit, as one scan: what the stitched picture should be.
 Raster whole(const PieceSet& set, double dpi, Ink ink);
 
-// The sets that stitching is measured by.
+// The sets that stitching is measured by, one by one or all.
+enum class HardSet {
+    TextOfTwo,
+    TextOfSixAndAStranger,
+    DrawingOfTwo,
+    DrawingOfNine,
+    DrawingOfTwelve,
+    PhotographOfTwo,
+    PhotographOfFourAndAStranger,
+    PhotographOfSix,
+    TableOfTwo,
+    TableOfFour,
+    TableOfEight,
+    PlanOfTwo,
+    PlanOfFour,
+    PlanOfNine
+};
+inline constexpr int hard_set_count = 14;
+PieceSet hard_set(const std::filesystem::path& folder, HardSet which);
 std::vector<PieceSet> hard_sets(const std::filesystem::path& folder);
 
 // How far a layout sets the corners of the pieces wrong, in mm, after the best rigid alignment of all of them together.
