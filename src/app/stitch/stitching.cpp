@@ -193,7 +193,7 @@ void Stitching::start_work() {
     percent_ = 0;
     emit changed();
     pool_.start([this, round = round_, stop = stop_.get_token(), pieces = pieces_, scale = scale_, memory = memory_,
-                 folder = desk_.store_folder(), names = [this] {
+                 hands = by_hand_, folder = desk_.store_folder(), names = [this] {
                      QStringList out;
                      for (const Piece& piece : pieces_) out.append(tr("page %1").arg(page_number(desk_, *piece.page)));
                      return out;
@@ -232,26 +232,26 @@ void Stitching::start_work() {
         if (whole && pieces.size() > 1) {
             auto found = find_layout(seen, {scale, memory}, stop, [&](double share) { say(0.3 + 0.7 * share); });
             if (!found) return; // stopped: somebody wants something else
-            layout = std::move(*found);
+            layout = with_hands(hands, seen, std::move(*found), pieces);
         } else if (whole) {
             layout.pieces[0].placed = true;
             layout = finished(seen, layout);
         }
-        QMetaObject::invokeMethod(this, [this, round, seen, layout = std::move(layout)] {
+        QMetaObject::invokeMethod(this, [this, round, layout = std::move(layout)] {
             if (round != round_) return;
             working_ = false;
-            set_layout(with_hands(seen, layout, pieces_));
+            set_layout(layout);
         });
     });
 }
 
 // What a person put somewhere stays there, as long as its neighbour has a place.
-Layout Stitching::with_hands(const std::vector<PieceLookPtr>& looks, Layout layout,
-                             const std::vector<Piece>& pieces) const {
+Layout Stitching::with_hands(const std::vector<ByHand>& hands, const std::vector<PieceLookPtr>& looks, Layout layout,
+                             const std::vector<Piece>& pieces) {
     const auto number = [&](const std::string& id) {
         return std::ranges::find(pieces, id, [](const Piece& p) { return p.page->id; }) - pieces.begin();
     };
-    for (const ByHand& hand : by_hand_) {
+    for (const ByHand& hand : hands) {
         const auto piece = static_cast<size_t>(number(hand.piece)), beside = static_cast<size_t>(number(hand.beside));
         if (piece >= pieces.size() || beside >= pieces.size()) continue;
         if (layout.pieces[piece].placed || !layout.pieces[beside].placed) continue;

@@ -123,7 +123,8 @@ class Stitching : public QObject {
     std::vector<PieceLookPtr> looks() const;
     StitchSource source() const;
     void remember_by_hand(size_t piece);
-    Layout with_hands(const std::vector<PieceLookPtr>& looks, Layout layout, const std::vector<Piece>& pieces) const;
+    static Layout with_hands(const std::vector<ByHand>& hands, const std::vector<PieceLookPtr>& looks, Layout layout,
+                             const std::vector<Piece>& pieces);
 };
 
 }
