@@ -1,7 +1,7 @@
 // The measuring program behind ./dev bench.
 //   yelvin-bench pages FOLDER COUNT      writes COUNT scanned A4 pages (300 dpi, grey PNG), each a little different
 //   yelvin-bench develop                 prints develop()'s time against one plain warpAffine of the same page
-#include "core/page/develop.h"
+#include "core/developing/develop.h"
 #include "core/raster/image_file.h"
 #include "core/saving/safe_file.h"
 #include "devices/simulated/simulated_scanner.h"

@@ -2,7 +2,7 @@
 // long the window's events wait while a tray of 500 pages scrolls and is reordered, and how much memory it takes.
 //   yelvin-checking-bench ORIGINALS
 #include "app/desk.h"
-#include "app/main_window.h"
+#include "app/window/main_window.h"
 #include "app/page/page_view.h"
 #include "app/theme/theme.h"
 #include "app/tray/tray_strip.h"
@@ -94,18 +94,18 @@ int main(int argc, char** argv) {
     if (auto kept = TrayStore::open(store)->keep(tray); !kept) return 1;
 
     Desk desk({base.filePath("tray"), base.filePath("settings"), argv[1]});
-    MainWindow window(desk);
+    MainWindow window(desk.for_window());
     window.resize(1280, 800);
     window.show();
     window.look_at(MainWindow::Look::Page);
-    const auto all = page_ids(desk.tray());
+    const auto all = page_ids(desk.tray.tray());
     PageView& view = window.page_view();
-    desk.set_current_page(QString::fromStdString(all[1]));
+    desk.choice.set_current(QString::fromStdString(all[1]));
     until([&] { return view.is_sharp(); });
     const double before_mb = resident_mb();
     QElapsedTimer clock;
     clock.start();
-    desk.set_current_page(QString::fromStdString(all[0]));
+    desk.choice.set_current(QString::fromStdString(all[0]));
     until([&] { return view.is_sharp(); });
     const double opened = ms(clock);
     view.repaint();
@@ -133,9 +133,9 @@ int main(int argc, char** argv) {
     random.fill(colour, cv::RNG::NORMAL, cv::Scalar(230, 236, 238), cv::Scalar(3, 3, 3));
     for (int y = 200; y < 3300; y += 50)
         colour(cv::Rect(240, y, 1200 + random.uniform(0, 700), 18)).setTo(cv::Scalar(50, 45, 40));
-    Tray with = with_page_added(desk.tray(), page_of(*keep_original(store, {colour, 300, Ink::Colour})), true);
-    desk.edit(with, "add");
-    desk.set_current_page(QString::fromStdString(page_ids(desk.tray()).back()));
+    Tray with = with_page_added(desk.tray.tray(), page_of(*keep_original(store, {colour, 300, Ink::Colour})), true);
+    desk.tray.edit(with, "add");
+    desk.choice.set_current(QString::fromStdString(page_ids(desk.tray.tray()).back()));
     view.set_fit();
     until([&] { return view.is_sharp(); });
     for (const auto& [name, all_on] : {std::pair{"brightness, fading", false}, {"every correction at once", true}}) {
@@ -152,7 +152,7 @@ int main(int argc, char** argv) {
                 recipe.adjust.paper_white = 30;
             }
             clock.restart();
-            desk.try_recipe(recipe);
+            desk.choice.try_recipe(recipe);
             until([&] { return view.is_sharp(); });
             view.repaint();
             times.push_back(ms(clock));
@@ -161,7 +161,7 @@ int main(int argc, char** argv) {
         fmt::print("  Adjust on A4 colour 300 dpi, {}: median {:.0f}, worst {:.0f} ms (goal: 50)\n", name, times[20],
                    times.back());
     }
-    desk.stop_trying();
+    desk.choice.stop_trying();
 
     // The tray: scrolled from end to end, and pages moved about in it.
     auto* scroll = window.tray_strip().parentWidget()->parentWidget();
@@ -178,15 +178,15 @@ int main(int argc, char** argv) {
     }
     double edit = 0;
     for (int i = 0; i < 30; ++i) {
-        const auto ids = page_ids(desk.tray());
+        const auto ids = page_ids(desk.tray.tray());
         clock.restart();
-        desk.choose_pages({ids[static_cast<size_t>(i * 13 + 5)], ids[static_cast<size_t>(i * 11 + 9)]});
-        desk.move_chosen(QString::fromStdString(desk.tray().documents[static_cast<size_t>(i)]->id), 2);
+        desk.choice.choose({ids[static_cast<size_t>(i * 13 + 5)], ids[static_cast<size_t>(i * 11 + 9)]});
+        desk.edits.move_to(QString::fromStdString(desk.tray.tray().documents[static_cast<size_t>(i)]->id), 2);
         edit = std::max(edit, ms(clock));
         QApplication::processEvents();
     }
     clock.restart();
-    desk.undo();
+    desk.tray.undo();
     edit = std::max(edit, ms(clock));
     until([&] { return view.is_sharp(); });
     fmt::print("  500 pages: scrolling paints in {:.0f} ms at worst, a move takes {:.0f} ms at worst, worst event "

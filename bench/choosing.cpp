@@ -3,7 +3,7 @@
 //   yelvin-choosing-bench ORIGINALS
 #include "app/desk.h"
 #include "app/glass/glass_view.h"
-#include "app/main_window.h"
+#include "app/window/main_window.h"
 #include "app/theme/theme.h"
 
 #include <fmt/format.h>
@@ -45,14 +45,14 @@ int main(int argc, char** argv) {
     theme::apply(application);
     const QTemporaryDir base;
     Desk desk({base.filePath("tray"), base.filePath("settings"), QString::fromStdString(originals)});
-    desk.use_bench_scanner();
+    desk.scanners.use_bench();
     BenchSetup bench;
     bench.real_pace = true;
     bench.glass = {{originals + "/photo-top-lock.svg", 84, 60, 1.5},
                    {originals + "/photo-patient-heron.svg", 126, 174, -3},
                    {originals + "/membership-card-front.svg", 62, 261, 4}};
-    desk.set_bench(bench);
-    MainWindow window(desk);
+    desk.scanners.set_bench(bench);
+    MainWindow window(desk.for_window());
     window.resize(1280, 800);
     window.show();
     window.look_at(MainWindow::Look::Glass);
@@ -63,24 +63,24 @@ int main(int argc, char** argv) {
     clock.start();
     Nowhere nowhere;
     const auto alone =
-        desk.bench().scan(fitted({Source::Glass, {}, 100, Ink::Colour}, desk.capabilities()), nowhere, {});
+        desk.scanners.bench().scan(fitted({Source::Glass, {}, 100, Ink::Colour}, desk.scanners.capabilities()), nowhere, {});
     const double device = static_cast<double>(clock.elapsed());
     clock.restart();
     double painted = 0;
-    QObject::connect(&desk, &Desk::preview_growing, &window, [&] {
+    QObject::connect(&desk.glass, &Glass::preview_growing, &window, [&] {
         glass.repaint();
         painted = static_cast<double>(clock.elapsed());
     });
-    desk.start_preview();
-    until([&] { return !desk.previewing(); });
+    desk.run.preview();
+    until([&] { return !desk.scanners.in_use(); });
     const double found = static_cast<double>(clock.elapsed());
     fmt::print("  preview on screen {:.0f} ms, of the scanner alone {:.0f} ms: {:.2f} (goal: at most 1.2); its {} "
                "items framed "
                "after {:.0f} ms\n",
-               painted, device, painted / device, desk.frames().size(), found);
-    if (!alone || desk.frames().empty()) return 1;
+               painted, device, painted / device, desk.glass.frames().size(), found);
+    if (!alone || desk.glass.frames().empty()) return 1;
 
-    const Region frame = desk.frames().front().at;
+    const Region frame = desk.glass.frames().front().at;
     const auto corner = corners_of(frame)[2];
     std::vector<double> times[2];
     for (const int what : {0, 1}) { // the inside, a corner with its magnifier

@@ -3,7 +3,7 @@
 //   yelvin-feeder-bench ORIGINALS SHEETS
 // The sides are rendered beforehand and read back as raw rows, so that the simulator's own cost is not in it.
 #include "app/desk.h"
-#include "app/main_window.h"
+#include "app/window/main_window.h"
 #include "app/theme/theme.h"
 #include "devices/simulated/simulated_scanner.h"
 
@@ -115,26 +115,26 @@ int main(int argc, char** argv) {
     const int sheets = std::atoi(argv[2]);
     const auto scanner = std::make_shared<RawSides>(raw, argv[1], sheets);
     Desk desk({base.path() + "/tray", base.path() + "/settings", argv[1]});
-    desk.add_scanner(scanner);
-    desk.use_scanner("Raw sides");
-    Ticket ticket = desk.ticket();
+    desk.scanners.add(scanner);
+    desk.scanners.use("Raw sides");
+    Ticket ticket = desk.tickets.ticket();
     ticket.from.source = Source::FeederBoth;
     ticket.read.languages.clear();
     ticket.pages.drop_blank = true;
     ticket.save.folder = base.path().toStdString();
-    desk.set_ticket(ticket);
-    MainWindow window(desk);
+    desk.tickets.set(ticket);
+    MainWindow window(desk.for_window());
     window.show();
     QApplication::processEvents();
     Waits waits;
     QElapsedTimer time;
     time.start();
-    desk.start_scan();
+    desk.run.start();
     double scanned = 0;
     QEventLoop loop;
-    QObject::connect(&desk, &Desk::busy_changed, &loop, [&] {
-        if (!desk.scanning() && scanned == 0) scanned = static_cast<double>(time.elapsed()) / 1000;
-        if (!desk.scanning() && desk.pages_in_work() == 0) loop.quit();
+    QObject::connect(&desk.looking, &Looking::changed, &loop, [&] {
+        if (!desk.run.passing() && scanned == 0) scanned = static_cast<double>(time.elapsed()) / 1000;
+        if (!desk.run.passing() && desk.looking.in_work() == 0) loop.quit();
     });
     loop.exec();
     const double seconds = static_cast<double>(time.elapsed()) / 1000;
@@ -144,6 +144,6 @@ int main(int argc, char** argv) {
                "{:.1f} s); "
                "worst wait of an event {:.0f} ms; peak memory {} MB; {} pages in the tray\n",
                sheets, 2 * sheets / seconds * 60, scanned, seconds, waits.worst_ms.load(), used.ru_maxrss / 1024,
-               desk.tray().page_count());
+               desk.tray.tray().page_count());
     return 0;
 }

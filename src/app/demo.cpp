@@ -1,6 +1,6 @@
 #include "app/demo.h"
 
-#include "app/bench/bench_sheet.h"
+#include "app/bench/papers.h"
 
 #include <QCoreApplication>
 #include <QDir>
@@ -20,24 +20,24 @@ DeskPlaces places(const QString& base) { return {base + "/tray", base + "/settin
 
 void set_up(Desk& desk, const QString& base) {
     QDir().mkpath(base + "/Leases");
-    Ticket ticket = desk.ticket();
+    Ticket ticket = desk.tickets.ticket();
     ticket.name = "Mooring leases";
     ticket.from.paper = "A4";
     ticket.save.folder = (base + "/Leases").toStdString();
     ticket.save.name = {
         {NamePart::Kind::Date, "yyyy-mm-dd"}, {NamePart::Kind::Words, "Mooring"}, {NamePart::Kind::Counter, "", 3}};
-    desk.set_ticket(ticket);
-    for (const KeptTicket& kept : desk.tickets().tickets) {
-        if (kept.ticket.name == ticket.name) desk.choose_ticket(QString::fromStdString(kept.file.string()));
+    desk.tickets.set(ticket);
+    for (const KeptTicket& kept : desk.tickets.kept().tickets) {
+        if (kept.ticket.name == ticket.name) desk.tickets.choose(QString::fromStdString(kept.file.string()));
     }
-    if (!desk.kept_state() || desk.kept_state()->name != ticket.name) desk.keep_ticket_as("Mooring leases");
+    if (!desk.tickets.as_kept() || desk.tickets.as_kept()->name != ticket.name) desk.tickets.keep_as("Mooring leases");
     BenchSetup bench;
     bench.real_pace = true;
-    LaidPaper lease = laid_down(desk.originals_folder() + "/lease-1.svg", {});
+    LaidPaper lease = laid_down(desk.places.originals + "/lease-1.svg", {});
     lease.angle_degrees = 1.4;
     bench.glass = {lease};
-    bench.stack = demo_stack(desk.originals_folder());
-    desk.set_bench(bench);
+    bench.stack = demo_stack(desk.places.originals);
+    desk.scanners.set_bench(bench);
 }
 
 namespace {
@@ -50,21 +50,21 @@ constexpr Lay order[] = {{"lease-1.svg", 1.4, true}, {"lease-2.svg", -0.8, false
 
 void scan_next(Desk& desk, size_t index, std::function<void()> done) {
     if (index >= std::size(order)) return done();
-    BenchSetup bench = desk.bench().bench();
+    BenchSetup bench = desk.scanners.bench().bench();
     bench.real_pace = false;
-    LaidPaper paper = laid_down(desk.originals_folder() + "/" + order[index].file, {});
+    LaidPaper paper = laid_down(desk.places.originals + "/" + order[index].file, {});
     paper.angle_degrees = order[index].angle;
     bench.glass = {paper};
-    desk.set_bench(bench);
-    if (order[index].new_document) desk.set_next_page_starts_document(true);
-    auto* once = new QObject(&desk);
-    QObject::connect(&desk, &Desk::busy_changed, once, [&desk, index, done, once] {
-        if (desk.scanning() || desk.pages_in_work() > 0) return;
+    desk.scanners.set_bench(bench);
+    if (order[index].new_document) desk.tray.set_next_page_starts_document(true);
+    auto* once = new QObject(&desk.run);
+    QObject::connect(&desk.looking, &Looking::changed, once, [&desk, index, done, once] {
+        if (desk.run.passing() || desk.looking.in_work() > 0) return;
         once->deleteLater();
-        QObject::disconnect(&desk, nullptr, once, nullptr);
+        QObject::disconnect(&desk.looking, nullptr, once, nullptr);
         scan_next(desk, index + 1, done);
     });
-    desk.start_scan();
+    desk.run.start();
 }
 }
 

@@ -1,7 +1,7 @@
 #include "app/demo.h"
-#include "app/main_window.h"
 #include "app/shots.h"
 #include "app/theme/theme.h"
+#include "app/window/main_window.h"
 
 #include <QApplication>
 #include <QCommandLineParser>
@@ -49,10 +49,10 @@ int main(int argc, char** argv) {
     places.real_scanners = true;
     Desk desk(places);
     if (demo) {
-        desk.use_bench_scanner();
+        desk.scanners.use_bench();
         demo::set_up(desk, base);
     }
-    MainWindow window(desk);
+    MainWindow window(desk.for_window());
     window.show();
     if (arguments.isSet(time_option)) {
         QTimer::singleShot(0, &window, [&] { // after the first paint, which show() queued before
@@ -60,6 +60,6 @@ int main(int argc, char** argv) {
             QApplication::quit();
         });
     }
-    if (!arguments.positionalArguments().isEmpty()) desk.add_files(arguments.positionalArguments());
+    if (!arguments.positionalArguments().isEmpty()) desk.files.add(arguments.positionalArguments());
     return QApplication::exec();
 }

@@ -1,16 +1,15 @@
 #include "app/shots.h"
 
-#include "app/bench/bench_sheet.h"
-#include "app/bench/parts.h"
+#include "app/bench/papers.h"
 #include "app/demo.h"
-#include "app/main_window.h"
 #include "app/noticed/adjust_panel.h"
 #include "app/noticed/noticed_panel.h"
 #include "app/page/page_view.h"
 #include "app/stitch/stitch_view.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/ticket_bar.h"
-#include "core/page/resample.h"
+#include "app/window/main_window.h"
+#include "core/developing/resample.h"
 #include "core/raster/image_file.h"
 
 #include <QApplication>
@@ -35,7 +34,8 @@ void settle(Desk& desk) {
         QEventLoop loop;
         QTimer::singleShot(50, &loop, &QEventLoop::quit);
         loop.exec();
-        const bool busy = desk.scanning() || desk.previewing() || desk.saving() || desk.pages_in_work() > 0;
+        const bool busy = !desk.tray.is_loaded() || desk.run.passing() || desk.scanners.in_use() ||
+                          desk.saving.at_work() || desk.looking.in_work() > 0;
         calm = busy ? 0 : calm + 1;
     }
 }
@@ -73,11 +73,11 @@ namespace {
 void take_feeder(const QDir& out) {
     const QTemporaryDir base;
     Desk desk(demo::places(base.path()));
-    desk.use_bench_scanner();
+    desk.scanners.use_bench();
     demo::set_up(desk, base.path());
-    MainWindow window(desk);
+    MainWindow window(desk.for_window());
     window.show();
-    Ticket ticket = desk.ticket();
+    Ticket ticket = desk.tickets.ticket();
     ticket.name = "Day's post";
     ticket.colour = "moss";
     ticket.from.source = Source::FeederBoth;
@@ -85,30 +85,30 @@ void take_feeder(const QDir& out) {
     ticket.how.dpi = 200;
     ticket.pages.drop_blank = true;
     ticket.read.languages.clear();
-    desk.set_ticket(ticket);
-    BenchSetup bench = desk.bench().bench();
-    bench.stack = demo_stack(desk.originals_folder());
+    desk.tickets.set(ticket);
+    BenchSetup bench = desk.scanners.bench().bench();
+    bench.stack = demo_stack(desk.places.originals);
     bench.real_pace = false;
     bench.faults = {{ErrorKind::Jam, 4, true}};
-    desk.set_bench(bench);
+    desk.scanners.set_bench(bench);
     window.look_at(MainWindow::Look::Glass);
     settle(desk);
-    desk.start_scan();
-    until([&] { return desk.waiting().what == Waiting::For::Fault; });
+    desk.run.start();
+    until([&] { return desk.run.waiting().what == Waiting::For::Fault; });
     settle(desk);
     settle(desk); // the page as it is cut comes a moment later
     shoot(window, out.filePath("jam.png"));
-    bench = desk.bench().bench();
+    bench = desk.scanners.bench().bench();
     bench.real_pace = true;
     bench.seconds_for_a4 = 2.5;
-    desk.set_bench(bench);
+    desk.scanners.set_bench(bench);
     int growing = 0;
-    QObject::connect(&desk, &Desk::page_growing, &window,
+    QObject::connect(&desk.run, &Scanning::page_growing, &window,
                      [&](const QImage&, int rows, int of) { growing = 100 * rows / of; });
-    desk.go_on();
-    until([&] { return desk.progress().pages >= 8 && growing > 55 && growing < 90; });
+    desk.run.go_on();
+    until([&] { return desk.run.progress().pages >= 8 && growing > 55 && growing < 90; });
     shoot(window, out.filePath("feeder-run.png"));
-    until([&] { return !desk.scanning(); });
+    until([&] { return !desk.run.passing(); });
     settle(desk);
     window.open_blank_sheet();
     settle(desk);
@@ -118,32 +118,32 @@ void take_feeder(const QDir& out) {
 
 // The ticket of that name, its files going into a folder of the demo's.
 void choose_ticket(Desk& desk, const std::string& name, const QString& folder) {
-    for (const KeptTicket& kept : desk.tickets().tickets) {
-        if (kept.ticket.name == name) desk.choose_ticket(QString::fromStdString(kept.file.string()));
+    for (const KeptTicket& kept : desk.tickets.kept().tickets) {
+        if (kept.ticket.name == name) desk.tickets.choose(QString::fromStdString(kept.file.string()));
     }
-    const QString whole = QFileInfo(desk.places().data).path() + "/" + folder;
+    const QString whole = QFileInfo(desk.places.data).path() + "/" + folder;
     QDir().mkpath(whole);
-    Ticket ticket = desk.ticket();
+    Ticket ticket = desk.tickets.ticket();
     ticket.save.folder = whole.toStdString();
-    desk.set_ticket(ticket);
-    desk.keep_ticket();
+    desk.tickets.set(ticket);
+    desk.tickets.keep();
 }
 
 // Choosing: frames on the glass, the sheets of phrases and tickets, the test strip.
 void take_choices(Desk& desk, MainWindow& window, const QDir& out) {
-    BenchSetup bench = desk.bench().bench();
+    BenchSetup bench = desk.scanners.bench().bench();
     const auto paper = [&](const char* file, double x, double y, double angle) {
-        return LaidPaper{desk.originals_folder().toStdString() + "/" + file, x, y, angle};
+        return LaidPaper{desk.places.originals.toStdString() + "/" + file, x, y, angle};
     };
     bench.glass = {paper("photo-top-lock.svg", 84, 60, 1.5), paper("photo-patient-heron.svg", 126, 174, -3),
                    paper("membership-card-front.svg", 62, 261, 4)};
-    desk.set_bench(bench);
+    desk.scanners.set_bench(bench);
     window.look_at(MainWindow::Look::Glass);
     choose_ticket(desk, "Photographs", "Photographs");
     window.close_news();
-    desk.start_preview();
+    desk.run.preview();
     settle(desk);
-    desk.choose_frame(1);
+    desk.glass.choose_frame(1);
     settle(desk);
     shoot(window, out.filePath("glass.png"));
     const auto sheet = [&](const QString& phrase, const QString& file) {
@@ -179,19 +179,19 @@ void take_choices(Desk& desk, MainWindow& window, const QDir& out) {
     all.save(out.filePath("phrases.png"));
 
     bench.glass = {paper("log-sheet.svg", 105, 148.5, 0)};
-    desk.set_bench(bench);
+    desk.scanners.set_bench(bench);
     choose_ticket(desk, "Everyday paper", "Post");
     window.look_at(MainWindow::Look::Strip);
-    desk.start_strip();
-    until([&] { return !desk.strip().advice.empty(); });
+    desk.strip.start();
+    until([&] { return !desk.strip.strip().advice.empty(); });
     settle(desk);
     shoot(window, out.filePath("test-strip.png"));
 }
 
 // A page of the demo as a camera sees it from the side: lit from a corner, on a dark desk.
 QString photographed(Desk& desk, const QDir& folder) {
-    const PagePtr page = desk.current();
-    const auto seen = desk.pictures()->picture_of({page->id, page->original, {}, 1, {0, 0, 99999, 99999}});
+    const PagePtr page = desk.choice.current();
+    const auto seen = desk.pictures.parts()->picture_of({page->id, page->original, {}, 1, {0, 0, 99999, 99999}});
     if (!seen) return {};
     const double w = seen->width_px(), h = seen->height_px();
     const std::array<cv::Point2d, 4> from{cv::Point2d(0, 0), {w, 0}, {w, h}, {0, h}},
@@ -216,55 +216,55 @@ QString photographed(Desk& desk, const QDir& folder) {
 void take_checking(const QDir& out) {
     const QTemporaryDir base;
     Desk desk(demo::places(base.path()));
-    desk.use_bench_scanner();
+    desk.scanners.use_bench();
     demo::set_up(desk, base.path());
-    MainWindow window(desk);
+    MainWindow window(desk.for_window());
     window.show();
     const auto take_in = [&](const char* file, double angle, int dpi) {
-        BenchSetup bench = desk.bench().bench();
+        BenchSetup bench = desk.scanners.bench().bench();
         bench.real_pace = false;
-        bench.glass = {LaidPaper{desk.originals_folder().toStdString() + "/" + file, 105, 148.5, angle}};
-        desk.set_bench(bench);
-        Ticket ticket = desk.ticket();
+        bench.glass = {LaidPaper{desk.places.originals.toStdString() + "/" + file, 105, 148.5, angle}};
+        desk.scanners.set_bench(bench);
+        Ticket ticket = desk.tickets.ticket();
         ticket.how.dpi = dpi;
         ticket.from.paper = std::string_view(file).starts_with("minutes") ? "A4" : "auto";
         ticket.read.languages = {"eng"};
-        desk.set_ticket(ticket);
-        desk.set_next_page_starts_document(true);
-        desk.start_scan();
+        desk.tickets.set(ticket);
+        desk.tray.set_next_page_starts_document(true);
+        desk.run.start();
         settle(desk);
     };
     AdjustPanel& adjust = window.noticed().adjust();
     PageView& view = window.page_view();
     take_in("minutes-punched.svg", 0.7, 200);
-    const QString minutes = desk.current_page();
+    const QString minutes = desk.choice.current_id();
     take_in("towpath-form.svg", 0, 200);
-    const QString form = desk.current_page();
+    const QString form = desk.choice.current_id();
     take_in("photo-lock-keeper.svg", 2, 300);
-    const QString portrait = desk.current_page();
+    const QString portrait = desk.choice.current_id();
     take_in("invoice.svg", 0, 150);
     const QString camera = photographed(desk, QDir(base.path()));
     take_in("postcard.svg", 0, 300);
-    desk.set_next_page_starts_document(true);
-    desk.add_files({camera});
+    desk.tray.set_next_page_starts_document(true);
+    desk.files.add({camera});
     settle(desk);
-    const QString askew = desk.current_page();
+    const QString askew = desk.choice.current_id();
     const auto sharp = [&] {
         settle(desk);
         until([&] { return view.is_sharp(); });
     };
     window.look_at(MainWindow::Look::Page);
-    desk.set_current_page(minutes);
+    desk.choice.set_current(minutes);
     adjust.open_fold(0, true);
     sharp();
     shoot(window, out.filePath("noticed.png"));
 
-    desk.set_current_page(portrait);
+    desk.choice.set_current(portrait);
     adjust.open_fold(2, true);
     sharp();
     shoot(window, out.filePath("cleaning.png"));
 
-    desk.set_current_page(form);
+    desk.choice.set_current(form);
     adjust.open_fold(1, true);
     view.use_tool(PageTool::Crop);
     sharp();
@@ -273,28 +273,28 @@ void take_checking(const QDir& out) {
     view.show_rulers(false);
     view.use_tool(PageTool::None);
 
-    desk.set_current_page(askew);
+    desk.choice.set_current(askew);
     view.use_tool(PageTool::Corners);
     sharp();
     shoot(window, out.filePath("flatten.png"));
     view.use_tool(PageTool::None);
 
     // Sixty pages in twelve documents.
-    desk.choose_pages({portrait.toStdString()});
-    desk.remove_current();
-    while (page_ids(desk.tray()).size() < 60) {
-        const auto all = page_ids(desk.tray());
+    desk.choice.choose({portrait.toStdString()});
+    desk.edits.remove();
+    while (page_ids(desk.tray.tray()).size() < 60) {
+        const auto all = page_ids(desk.tray.tray());
         const size_t wanted = std::min<size_t>(all.size(), 60 - all.size());
-        desk.choose_pages(PageIds(all.begin(), all.begin() + static_cast<ptrdiff_t>(wanted)));
-        desk.double_chosen();
+        desk.choice.choose(PageIds(all.begin(), all.begin() + static_cast<ptrdiff_t>(wanted)));
+        desk.edits.duplicate();
     }
-    while (desk.tray().documents.size() > 1)
-        desk.edit(without_divider_at(desk.tray(), desk.tray().documents.back()->id), "join");
-    const auto all = page_ids(desk.tray());
-    for (size_t i = 5; i < all.size(); i += 5) desk.edit(with_divider_at(desk.tray(), all[i]), "divide");
-    desk.set_current_page(QString::fromStdString(all[1]));
-    desk.choose_every_other(true);
-    desk.toggle_chosen(QString::fromStdString(all[6]));
+    while (desk.tray.tray().documents.size() > 1)
+        desk.tray.edit(without_divider_at(desk.tray.tray(), desk.tray.tray().documents.back()->id), "join");
+    const auto all = page_ids(desk.tray.tray());
+    for (size_t i = 5; i < all.size(); i += 5) desk.tray.edit(with_divider_at(desk.tray.tray(), all[i]), "divide");
+    desk.choice.set_current(QString::fromStdString(all[1]));
+    desk.choice.choose_every_other(true);
+    desk.choice.toggle(QString::fromStdString(all[6]));
     sharp();
     shoot(window, out.filePath("tray-sixty.png"));
 }
@@ -303,22 +303,23 @@ void take_checking(const QDir& out) {
 void take_stitching(const QDir& out) {
     const QTemporaryDir base;
     Desk desk(demo::places(base.path()));
-    desk.use_bench_scanner();
+    desk.scanners.use_bench();
     demo::set_up(desk, base.path());
-    MainWindow window(desk);
+    MainWindow window(desk.for_window());
     window.show();
-    const auto parts = parts_of(desk.originals_folder().toStdString() + "/canal-map.svg", desk.capabilities().glass);
-    BenchSetup bench = desk.bench().bench();
+    const auto parts =
+        parts_of(desk.places.originals.toStdString() + "/canal-map.svg", desk.scanners.capabilities().glass);
+    BenchSetup bench = desk.scanners.bench().bench();
     bench.glass = {parts.front()};
     bench.real_pace = false;
-    desk.set_bench(bench);
-    Ticket ticket = desk.ticket();
+    desk.scanners.set_bench(bench);
+    Ticket ticket = desk.tickets.ticket();
     ticket.how.dpi = 150;
-    desk.set_ticket(ticket);
+    desk.tickets.set(ticket);
     window.scan_in_pieces();
-    Stitching& stitching = window.stitching();
+    Stitching& stitching = desk.stitching;
     for (size_t part = 0; part < parts.size(); ++part) {
-        desk.scan_piece();
+        desk.run.scan_piece();
         until([&] { return stitching.pieces().size() > part && !stitching.working(); });
         settle(desk);
         if (part == 3) shoot(window, out.filePath("guided-scan.png"));
@@ -346,14 +347,14 @@ void take_scanners(const QDir& out) {
     DeskPlaces places = demo::places(base.path());
     places.real_scanners = true;
     Desk desk(places);
-    desk.use_bench_scanner();
+    desk.scanners.use_bench();
     demo::set_up(desk, base.path());
-    MainWindow window(desk);
+    MainWindow window(desk.for_window());
     window.show();
-    until([&] { return !desk.looking_for_scanners(); });
+    until([&] { return !desk.scanners.looking(); });
     settle(desk);
     window.ticket_bar().open_phrase("scanner");
-    until([&] { return !desk.looking_for_scanners(); });
+    until([&] { return !desk.scanners.looking(); });
     settle(desk);
     shoot(window, out.filePath("scanners.png"));
     close_sheet();
@@ -376,11 +377,11 @@ int take(const QString& folder, const QString& only) {
     {
         theme::use_dark(*qApp, true);
         Desk desk(demo::places(evening.path()));
-        desk.use_bench_scanner();
+        desk.scanners.use_bench();
         demo::set_up(desk, evening.path());
-        MainWindow window(desk);
+        MainWindow window(desk.for_window());
         window.show();
-        desk.start_preview();
+        desk.run.preview();
         settle(desk);
         bool filled = false;
         demo::fill_tray(desk, [&] { filled = true; });
@@ -391,25 +392,25 @@ int take(const QString& folder, const QString& only) {
     theme::use_dark(*qApp, false);
     {
         Desk desk(demo::places(empty.path()));
-        MainWindow window(desk);
+        MainWindow window(desk.for_window());
         window.show();
         settle(desk);
         shoot(window, out.filePath("first-start.png"));
     }
     Desk desk(demo::places(base.path()));
-    desk.use_bench_scanner();
+    desk.scanners.use_bench();
     demo::set_up(desk, base.path());
-    MainWindow window(desk);
+    MainWindow window(desk.for_window());
     window.show();
     bool filled = false;
     demo::fill_tray(desk, [&] { filled = true; });
     while (!filled) settle(desk);
     settle(desk);
-    desk.set_current_page(QString::fromStdString(desk.tray().documents.front()->pages.front()->id));
+    desk.choice.set_current(QString::fromStdString(desk.tray.tray().documents.front()->pages.front()->id));
     window.look_at(MainWindow::Look::Page);
     settle(desk);
     shoot(window, out.filePath("page.png"));
-    desk.save({QString::fromStdString(desk.tray().documents.back()->id)});
+    desk.saving.save({QString::fromStdString(desk.tray.tray().documents.back()->id)});
     settle(desk);
 
     take_choices(desk, window, out);

@@ -1,6 +1,6 @@
 #include "batch/batch.h"
 
-#include "core/page/develop.h"
+#include "core/developing/develop.h"
 #include "core/raster/image_file.h"
 #include "core/saving/file_name.h"
 #include "jobs/save_job.h"

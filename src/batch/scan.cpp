@@ -1,13 +1,13 @@
 #include "batch/batch.h"
 
 #include "batch/scanners.h"
+#include "core/developing/develop.h"
 #include "core/output/separator_sheet.h"
-#include "core/page/develop.h"
 #include "core/raster/paper.h"
 #include "core/saving/file_name.h"
 #include "core/tray/stack.h"
-#include "jobs/capture.h"
-#include "jobs/queued_sink.h"
+#include "jobs/page_looker.h"
+#include "jobs/pass.h"
 #include "jobs/save_job.h"
 
 #include <fmt/format.h>
@@ -59,56 +59,84 @@ std::string_view source_word(Source source) {
     return "hand-fed";
 }
 
-// All pages the scanner delivers, noticed; what went wrong goes to standard error.
-std::vector<PagePtr> scanned_pages(Scanner& scanner, const Ticket& ticket, const ScanRequest& request,
-                                   const fs::path& folder, ReaderPool& readers, bool& left_out) {
-    std::vector<Captured> captured;
-    CaptureSink capture(folder);
-    capture.on_page = [&](const Captured& page) { captured.push_back(page); };
-    QueuedSink queue(capture);
-    LengthWatch watch(queue, request.cut_to_sheet);
-    Result<void> done = scanner.scan(request, watch, {});
-    if (auto kept = queue.finish(); !kept) done = kept;
-    if (!done) {
-        Error error = done.error();
-        if (error.sentence.empty() && !captured.empty())
-            error.sentence =
-                fmt::format("Sheet {} is much longer than those before it and may be two; its page is kept. "
-                            "Look at it, and scan the rest again.",
-                            captured.back().sheet);
-        complain(error);
-        left_out = true;
-    }
+PassPlan plan_for(const Ticket& ticket, const ScanRequest& request, const Capabilities& can) {
+    PassPlan plan{.ticket = ticket, .from_stack = request.source != Source::Glass, .area = area_for(ticket.from)};
+    if (plan.from_stack) return plan;
+    const bool automatic = ticket.from.paper == "auto" && !ticket.from.own_paper;
     // On the glass each item may be a page of its own, cut out of the one picture.
-    const bool finds = request.source == Source::Glass && ticket.from.paper == "auto" && !ticket.from.own_paper;
-    std::vector<std::optional<Region>> items(captured.size());
-    if (finds && captured.size() == 1) {
-        const Captured whole = captured.front();
-        if (const auto picture = read_original(folder, whole.original)) {
-            const std::vector<Region> found = items_on(*picture, ticket.from.frames);
-            if (!found.empty()) {
-                captured.assign(found.size(), whole);
-                items.assign(found.begin(), found.end());
-            }
-        }
-    }
-    std::vector<PagePtr> pages(captured.size());
+    plan.finds = automatic && (ticket.from.frames == Frames::EachItem || ticket.from.frames == Frames::OneItem);
+    if (plan.area.width == 0) plan.area = {0, 0, can.glass.width, can.glass.height};
+    plan.frames = {Frame::upright(plan.area)};
+    plan.jobs = {GlassPass{plan.area, {0}}};
+    return plan;
+}
+
+// All pages the scanner delivers, in order and not looked at; what went wrong goes to standard error.
+std::vector<Page> scanned_pages(Scanner& scanner, const PassPlan& plan, const fs::path& folder, bool& left_out) {
+    std::vector<Page> pages;
+    PassEvents events;
+    events.side = [&](const Captured& side) { pages.push_back(page_of(side, 0, false)); };
+    events.picture = [&](const Original& picture, const std::vector<OnGlass>& parts) {
+        for (auto& [number, page] : pages_of(picture, parts)) pages.push_back(std::move(page));
+    };
+    const PassEnd end = carry_out(scanner, plan, folder, events, {});
+    if (end.outcome) return pages;
+    Error error = end.outcome.error();
+    if (error.sentence.empty() && !pages.empty())
+        error.sentence = fmt::format("Sheet {} is much longer than those before it and may be two; its page is kept. "
+                                     "Look at it, and scan the rest again.",
+                                     pages.back().sheet);
+    complain(error);
+    left_out = true;
+    return pages;
+}
+
+std::vector<PagePtr> looked_at(std::vector<Page> pages, const Ticket& ticket, const fs::path& folder) {
+    ReaderPool readers;
+    std::vector<PagePtr> out(pages.size());
     tbb::task_arena arena(static_cast<int>(std::max(1U, std::thread::hardware_concurrency())));
     arena.execute([&] {
-        tbb::parallel_for(size_t{0}, captured.size(), [&](size_t i) {
-            Page page{new_id(), captured[i].original};
-            const PageOrigin origin{request.source != Source::Glass, captured[i].back, items[i]};
-            page.sheet = request.source == Source::Glass ? 0 : captured[i].sheet;
-            page.back = captured[i].back;
+        tbb::parallel_for(size_t{0}, pages.size(), [&](size_t i) {
+            Page& page = pages[i];
+            const PageOrigin origin = origin_of(page);
             if (const auto original = read_original(folder, page.original)) {
                 page.notices = noticed(*original, ticket, readers, origin);
                 page.recipe = recipe_for(page.notices, *original, ticket, origin);
                 page.noticed = true;
             }
-            pages[i] = std::make_shared<const Page>(std::move(page));
+            out[i] = std::make_shared<const Page>(std::move(page));
         });
     });
-    return pages;
+    return out;
+}
+
+// What is wrong with asking this scanner for this ticket; a sentence that says what to ask for.
+Result<void> can_scan(const Scanner& scanner, const Ticket& ticket) {
+    const Capabilities can = scanner.capabilities();
+    const Source wanted = ticket.from.source;
+    if (wanted == Source::HandFed || can.has(wanted)) return {};
+    std::string there;
+    for (const Source source : can.sources)
+        there += fmt::format("{}{}", there.empty() ? "" : " or ", source_word(source));
+    return fail(ErrorKind::Device,
+                fmt::format("{} has no {}; set from.source={}.", scanner.title(), source_word(wanted), there));
+}
+
+// A document of the run, as its files; gives the exit status.
+int save_document_of(const std::vector<PagePtr>& kept, const std::string& barcode, const Ticket& ticket,
+                     const fs::path& originals, const fs::path& out, bool& left_out) {
+    SaveJob job;
+    job.page_count = kept.size();
+    job.ticket = ticket;
+    job.ticket.make = make_for(ticket.make, all_photographs(kept));
+    job.ticket.save.name = with_barcode(ticket.save.name, barcode);
+    job.folder = out;
+    job.page = [&](size_t index) -> Result<std::optional<FinishedPage>> {
+        const auto original = read_original(originals, kept[index]->original);
+        if (!original) return std::unexpected(original.error());
+        return std::optional(FinishedPage{develop(*original, kept[index]->recipe), std::nullopt});
+    };
+    return save_and_print(std::move(job), left_out);
 }
 
 }
@@ -154,30 +182,21 @@ int run_scan(const std::string& device, const BenchArguments& papers, const Tick
         complain(scanner.error());
         return 1;
     }
-    const Capabilities can = (*scanner)->capabilities();
-    const Source wanted = ticket->from.source;
-    if (wanted != Source::HandFed && !can.has(wanted)) {
-        std::string there;
-        for (const Source source : can.sources)
-            there += fmt::format("{}{}", there.empty() ? "" : " or ", source_word(source));
-        complain({ErrorKind::Device,
-                  fmt::format("{} has no {}; set from.source={}.", (*scanner)->title(), source_word(wanted), there),
-                  {}});
-        return 1;
-    }
-    if (auto checked = check_folder(out); !checked) {
+    for (const Result<void>& checked : {can_scan(**scanner, *ticket), check_folder(out)}) {
+        if (checked) continue;
         complain(checked.error());
         return 1;
     }
+    const Capabilities can = (*scanner)->capabilities();
     const ScanRequest request = fitted(request_for(*ticket, (*scanner)->name(), area_for(ticket->from)), can);
     if (std::lround(request.dpi) != ticket->how.dpi)
         fmt::print(stderr, "Note: {} scans at {:.0f} dpi instead of {}.\n", (*scanner)->title(), request.dpi,
                    ticket->how.dpi);
 
     const RunFolder originals;
-    ReaderPool readers;
     bool left_out = false;
-    const std::vector<PagePtr> pages = scanned_pages(**scanner, *ticket, request, originals.path, readers, left_out);
+    const std::vector<PagePtr> pages = looked_at(
+        scanned_pages(**scanner, plan_for(*ticket, request, can), originals.path, left_out), *ticket, originals.path);
     if (pages.empty()) return 1;
     const auto verdicts = judged(pages, stack_rules(*ticket));
     int status = left_out ? 1 : 0;
@@ -189,23 +208,9 @@ int run_scan(const std::string& device, const BenchArguments& papers, const Tick
             if (verdicts[i].dropped == Dropped::No) kept.push_back(pages[i]);
         }
         const std::string barcode = verdicts[begin].barcode;
-        const bool only_slips = kept.empty() && pages.size() > 1;
         begin = end;
-        if (only_slips) continue; // a blank sheet at the very start or end
-        SaveJob job;
-        job.page_count = kept.size();
-        job.ticket = *ticket;
-        job.ticket.make = make_for(ticket->make, std::ranges::all_of(kept, [](const PagePtr& page) {
-                                       return page->noticed && page->notices.kind == PageKind::Photo;
-                                   }));
-        job.ticket.save.name = with_barcode(ticket->save.name, barcode);
-        job.folder = out;
-        job.page = [&](size_t index) -> Result<std::optional<FinishedPage>> {
-            const auto original = read_original(originals.path, kept[index]->original);
-            if (!original) return std::unexpected(original.error());
-            return std::optional(FinishedPage{develop(*original, kept[index]->recipe), std::nullopt});
-        };
-        status = std::max(status, save_and_print(std::move(job), left_out));
+        if (kept.empty() && pages.size() > 1) continue; // only slips: a blank sheet at the very start or end
+        status = std::max(status, save_document_of(kept, barcode, *ticket, originals.path, out, left_out));
     }
     return status;
 }

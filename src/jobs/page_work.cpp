@@ -1,11 +1,11 @@
 #include "jobs/page_work.h"
 
-#include "core/page/barcode.h"
-#include "core/page/develop.h"
-#include "core/page/frame.h"
-#include "core/page/sheet.h"
+#include "core/developing/develop.h"
 #include "core/raster/paper.h"
 #include "core/reading/orientation.h"
+#include "core/seeing/barcode.h"
+#include "core/seeing/frame.h"
+#include "core/seeing/sheet.h"
 
 #include <opencv2/imgproc.hpp>
 

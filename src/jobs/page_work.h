@@ -1,7 +1,7 @@
 // What is done to every page as it comes in: look at it, and decide its corrections by the ticket.
 #pragma once
 
-#include "core/page/notice.h"
+#include "core/seeing/notice.h"
 #include "core/ticket/ticket.h"
 #include "jobs/reader_pool.h"
 

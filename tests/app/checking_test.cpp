@@ -1,6 +1,6 @@
 // Checking and correcting in the real window, as a person does it.
 #include "app/window_fixture.h"
-#include "core/page/develop.h"
+#include "core/developing/develop.h"
 
 #include <QCheckBox>
 #include <QDoubleSpinBox>
@@ -17,19 +17,19 @@ class Checking : public Window {
         scan_quickly();
         size_t pages = 0;
         for (const size_t count : shape) pages += count;
-        while (page_ids(desk_->tray()).size() < pages) {
-            const auto all = page_ids(desk_->tray());
+        while (page_ids(desk_->tray.tray()).size() < pages) {
+            const auto all = page_ids(desk_->tray.tray());
             const size_t more = std::min(all.size(), pages - all.size());
-            desk_->choose_pages(PageIds(all.begin(), all.begin() + static_cast<ptrdiff_t>(more)));
-            desk_->double_chosen();
+            desk_->choice.choose(PageIds(all.begin(), all.begin() + static_cast<ptrdiff_t>(more)));
+            desk_->edits.duplicate();
         }
-        const auto all = page_ids(desk_->tray());
+        const auto all = page_ids(desk_->tray.tray());
         size_t at = 0;
         for (const size_t count : shape) {
-            if (at > 0) desk_->edit(with_divider_at(desk_->tray(), all[at]), "divider");
+            if (at > 0) desk_->tray.edit(with_divider_at(desk_->tray.tray(), all[at]), "divider");
             at += count;
         }
-        desk_->set_current_page(QString::fromStdString(all.front()));
+        desk_->choice.set_current(QString::fromStdString(all.front()));
         QApplication::processEvents();
     }
     PageView& view() const { return *part<PageView>("page"); }
@@ -41,27 +41,27 @@ class Checking : public Window {
     void click(const QString& id, Qt::KeyboardModifiers keys = {}) {
         QTest::mouseClick(&tray(), Qt::LeftButton, keys, middle(id));
     }
-    const Recipe& recipe() const { return desk_->current()->recipe; }
+    const Recipe& recipe() const { return desk_->choice.current()->recipe; }
     double brightness_at(QPointF at) const { return view().colour_at(at).lightnessF(); }
 };
 
 TEST_F(Checking, OddPagesAreChosenDeletedAndBroughtBackByUndo) {
     fill({5, 2});
-    const auto before = page_ids(desk_->tray());
+    const auto before = page_ids(desk_->tray.tray());
     press("choose");
     auto* sheet = part<PhraseSheet>("choose-sheet");
     ASSERT_TRUE(sheet);
     for (auto* row : sheet->findChildren<SheetRow*>()) {
         if (row->text() == "odd pages") QTest::mouseClick(row, Qt::LeftButton);
     }
-    EXPECT_EQ(desk_->chosen().size(), 3U);
+    EXPECT_EQ(desk_->choice.chosen().size(), 3U);
     key("Del");
     EXPECT_EQ(shape(), "2|2");
     EXPECT_EQ(page_id(0, 0).toStdString(), before[1]);
-    EXPECT_EQ(desk_->undo_name(), "remove 3 pages");
+    EXPECT_EQ(desk_->tray.undo_name(), "remove 3 pages");
     key("Ctrl+Z");
     EXPECT_EQ(shape(), "5|2");
-    EXPECT_EQ(page_ids(desk_->tray()), before);
+    EXPECT_EQ(page_ids(desk_->tray.tray()), before);
     key("Ctrl+Shift+Z");
     EXPECT_EQ(shape(), "2|2");
 }
@@ -71,7 +71,7 @@ TEST_F(Checking, PagesAreChosenByMouseAndDraggedTogetherIntoAnotherDocument) {
     const QString a = page_id(0, 0), b = page_id(0, 1), c = page_id(0, 2), d = page_id(1, 0), e = page_id(1, 1);
     click(a);
     click(c, Qt::ControlModifier);
-    EXPECT_EQ(desk_->chosen(), (PageIds{a.toStdString(), c.toStdString()}));
+    EXPECT_EQ(desk_->choice.chosen(), (PageIds{a.toStdString(), c.toStdString()}));
     drag(&tray(), middle(a), tray().page_rect(e).topLeft() + QPointF(-3, 40));
     EXPECT_EQ(shape(), "1|4");
     EXPECT_EQ(page_id(1, 0), d);
@@ -79,25 +79,25 @@ TEST_F(Checking, PagesAreChosenByMouseAndDraggedTogetherIntoAnotherDocument) {
     EXPECT_EQ(page_id(1, 2), c);
     // A plain press on one of several chosen ones chooses it alone; Shift takes all between.
     click(a);
-    EXPECT_EQ(desk_->chosen().size(), 1U);
+    EXPECT_EQ(desk_->choice.chosen().size(), 1U);
     click(b);
     click(c, Qt::ShiftModifier);
-    EXPECT_EQ(desk_->chosen().size(), 4U);
+    EXPECT_EQ(desk_->choice.chosen().size(), 4U);
     key("Ctrl+I");
-    EXPECT_EQ(desk_->chosen(), PageIds{e.toStdString()});
+    EXPECT_EQ(desk_->choice.chosen(), PageIds{e.toStdString()});
     key("Alt+Left");
     EXPECT_EQ(page_id(1, 2), e);
 }
 
 TEST_F(Checking, ADividerIsDraggedPutAndRemoved) {
     fill({4, 2});
-    const QString second = QString::fromStdString(desk_->tray().documents[1]->id);
+    const QString second = QString::fromStdString(desk_->tray.tray().documents[1]->id);
     const QRect tab = tray().tab_rect(second);
     drag(&tray(), QPointF(tab.left() + 30, tab.center().y()),
          tray().page_rect(page_id(0, 2)).topLeft() + QPointF(-4, 20));
     EXPECT_EQ(shape(), "2|4");
-    EXPECT_EQ(desk_->undo_name(), "move divider");
-    desk_->set_current_page(page_id(1, 1));
+    EXPECT_EQ(desk_->tray.undo_name(), "move divider");
+    desk_->choice.set_current(page_id(1, 1));
     key("Ctrl+D");
     EXPECT_EQ(shape(), "2|1|3");
     key("Ctrl+D");
@@ -110,18 +110,18 @@ TEST_F(Checking, ADividerIsDraggedPutAndRemoved) {
 
 TEST_F(Checking, TheHistoryOutlivesARestart) {
     fill({3});
-    const auto before = page_ids(desk_->tray());
-    desk_->turn_current(1);
-    desk_->choose_all();
+    const auto before = page_ids(desk_->tray.tray());
+    desk_->edits.turn(1);
+    desk_->choice.choose_all();
     key("Del");
-    EXPECT_TRUE(desk_->tray().documents.empty());
+    EXPECT_TRUE(desk_->tray.tray().documents.empty());
     start();
-    EXPECT_TRUE(desk_->tray().documents.empty());
-    EXPECT_EQ(desk_->undo_name(), "remove 3 pages");
+    EXPECT_TRUE(desk_->tray.tray().documents.empty());
+    EXPECT_EQ(desk_->tray.undo_name(), "remove 3 pages");
     key("Ctrl+Z");
-    EXPECT_EQ(page_ids(desk_->tray()), before);
-    EXPECT_EQ(page_at(desk_->tray(), before[0])->recipe.turn_degrees, 90);
-    ASSERT_TRUE(wait([&] { return !desk_->thumbnail(QString::fromStdString(before[0])).isNull(); }));
+    EXPECT_EQ(page_ids(desk_->tray.tray()), before);
+    EXPECT_EQ(page_at(desk_->tray.tray(), before[0])->recipe.turn_degrees, 90);
+    ASSERT_TRUE(wait([&] { return !desk_->pictures.thumbnail(QString::fromStdString(before[0])).isNull(); }));
     press("history");
     auto* sheet = part<PhraseSheet>("history-sheet");
     ASSERT_TRUE(sheet);
@@ -135,13 +135,13 @@ TEST_F(Checking, TheHistoryOutlivesARestart) {
 TEST_F(Checking, TheCornerMountsCutThePageAndTheNumbersDoToo) {
     fill({1});
     const Raster original = *read_original(
-        desk_->pictures() ? std::filesystem::path(desk_->places().data.toStdString()) : "", desk_->current()->original);
+        desk_->pictures.parts() ? std::filesystem::path(desk_->places.data.toStdString()) : "", desk_->choice.current()->original);
     ASSERT_TRUE(sharp());
     view().setFocus();
     key("C");
     ASSERT_EQ(view().tool(), PageTool::Crop);
     ASSERT_TRUE(sharp());
-    const SizeMm all = desk_->current()->original.size_mm();
+    const SizeMm all = desk_->choice.current()->original.size_mm();
     drag(&view(), view().to_screen({0, 0}), view().to_screen({20, 30}));
     drag(&view(), view().to_screen({all.width, all.height}), view().to_screen({all.width - 15, all.height - 25}));
     ASSERT_TRUE(recipe().crop);
@@ -158,7 +158,7 @@ TEST_F(Checking, TheCornerMountsCutThePageAndTheNumbersDoToo) {
     QTest::keyClick(width, Qt::Key_Return);
     EXPECT_NEAR(recipe().crop->width, 40.5, 0.01);
     QTest::keyClick(width, Qt::Key_Delete);
-    EXPECT_EQ(desk_->tray().page_count(), 1U) << "who types a number removes no page";
+    EXPECT_EQ(desk_->tray.tray().page_count(), 1U) << "who types a number removes no page";
     view().setFocus();
     key("Esc");
     EXPECT_EQ(view().tool(), PageTool::None);
@@ -176,7 +176,7 @@ TEST_F(Checking, HoldingBShowsThePageAsScannedUntilItIsLetGo) {
     fill({1});
     Recipe dark = recipe();
     dark.adjust.brightness = -80;
-    desk_->set_recipe(desk_->current_page(), dark, "brightness");
+    desk_->edits.set_recipe(desk_->choice.current_id(), dark, "brightness");
     ASSERT_TRUE(sharp());
     const QPointF at = view().sheet_rect().topLeft() + QPointF(6, 6);
     const double darkened = brightness_at(at);
@@ -190,12 +190,12 @@ TEST_F(Checking, HoldingBShowsThePageAsScannedUntilItIsLetGo) {
 TEST_F(Checking, ASliderIsTriedWhileDraggedKeptWhenLetGoAndPutBackByItsNumber) {
     fill({1});
     QSlider& slider = this->slider("contrast");
-    const auto steps = [&] { return desk_->undo_names(99).size(); };
+    const auto steps = [&] { return desk_->tray.undo_names(99).size(); };
     const auto before = steps();
     slider.setSliderDown(true);
     slider.setSliderPosition(30);
     slider.setSliderPosition(44);
-    EXPECT_EQ(desk_->shown_recipe().adjust.contrast, 44);
+    EXPECT_EQ(desk_->choice.shown_recipe().adjust.contrast, 44);
     EXPECT_EQ(recipe().adjust.contrast, 0) << "only tried";
     slider.setSliderDown(false);
     EXPECT_EQ(recipe().adjust.contrast, 44);
@@ -204,7 +204,7 @@ TEST_F(Checking, ASliderIsTriedWhileDraggedKeptWhenLetGoAndPutBackByItsNumber) {
     view().set_zoom(1);
     ASSERT_TRUE(sharp());
     const Raster page =
-        develop(*read_original(desk_->places().data.toStdString(), desk_->current()->original), recipe());
+        develop(*read_original(desk_->places.data.toStdString(), desk_->choice.current()->original), recipe());
     const QPointF corner = view().sheet_rect().topLeft();
     for (const auto& [x, y] : {std::pair(20, 30), {90, 41}, {133, 77}, {60, 120}})
         EXPECT_NEAR(view().colour_at(corner + QPointF(x + 0.5, y + 0.5)).red(),
@@ -232,17 +232,17 @@ TEST_F(Checking, DoTheSameToAllAndToThoseThatFollow) {
         FAIL() << "no row " << words.toStdString();
     };
     choose_row("all pages");
-    for (const std::string& id : page_ids(desk_->tray()))
-        EXPECT_EQ(page_at(desk_->tray(), id)->recipe.adjust.brightness, 2);
+    for (const std::string& id : page_ids(desk_->tray.tray()))
+        EXPECT_EQ(page_at(desk_->tray.tray(), id)->recipe.adjust.brightness, 2);
     choose_row("all that follow");
     window_->activateWindow();
     ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
     scan_quickly();
-    EXPECT_EQ(desk_->ticket().pages.adjust.brightness, 2);
+    EXPECT_EQ(desk_->tickets.ticket().pages.adjust.brightness, 2);
     EXPECT_EQ(recipe().adjust.brightness, 2) << "the page that followed";
     key("Ctrl+Z"); // the scan
     key("Ctrl+Z"); // the same for all
-    EXPECT_EQ(page_at(desk_->tray(), page_id(1, 1).toStdString())->recipe.adjust.brightness, 0);
+    EXPECT_EQ(page_at(desk_->tray.tray(), page_id(1, 1).toStdString())->recipe.adjust.brightness, 0);
 }
 
 TEST_F(Checking, AFormsColourIsPickedOnThePageAndDropped) {
@@ -255,7 +255,7 @@ TEST_F(Checking, AFormsColourIsPickedOnThePageAndDropped) {
         t.read.languages.clear();
     });
     key("Ctrl+Return");
-    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 1 && at_rest(); }));
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
     ASSERT_TRUE(sharp());
     const QPointF on_heading = view().to_screen({105, 12});
     const double before = brightness_at(on_heading);
@@ -271,15 +271,15 @@ TEST_F(Checking, AFormsColourIsPickedOnThePageAndDropped) {
 TEST_F(Checking, ANewScanTakesThePagesPlaceOrComesBeforeIt) {
     fill({3});
     const QString a = page_id(0, 0), b = page_id(0, 1), c = page_id(0, 2);
-    desk_->set_current_page(b);
-    desk_->scan_at_current(Desk::Landing::How::Instead);
+    desk_->choice.set_current(b);
+    desk_->run.scan_at_current(Landing::How::Instead);
     ASSERT_TRUE(wait([&] { return at_rest() && page_id(0, 1) != b; }));
     EXPECT_EQ(shape(), "3");
     EXPECT_EQ(page_id(0, 0), a);
     EXPECT_EQ(page_id(0, 2), c);
-    desk_->set_current_page(a);
-    desk_->scan_at_current(Desk::Landing::How::Before);
-    ASSERT_TRUE(wait([&] { return at_rest() && desk_->tray().page_count() == 4; }));
+    desk_->choice.set_current(a);
+    desk_->run.scan_at_current(Landing::How::Before);
+    ASSERT_TRUE(wait([&] { return at_rest() && desk_->tray.tray().page_count() == 4; }));
     EXPECT_EQ(page_id(0, 1), a);
     key("Ctrl+Z");
     key("Ctrl+Z");
@@ -288,11 +288,11 @@ TEST_F(Checking, ANewScanTakesThePagesPlaceOrComesBeforeIt) {
 
 TEST_F(Checking, BothSidesOfACardComeOntoOnePage) {
     fill({2});
-    const SizeMm side = desk_->current()->original.size_mm();
-    desk_->choose_all();
-    desk_->join_chosen(Joined::Above);
+    const SizeMm side = desk_->choice.current()->original.size_mm();
+    desk_->choice.choose_all();
+    desk_->edits.join(Joined::Above);
     ASSERT_TRUE(wait([&] { return at_rest() && shape() == "1"; }));
-    EXPECT_NEAR(desk_->current()->original.size_mm().height, 2 * side.height, 0.5);
+    EXPECT_NEAR(desk_->choice.current()->original.size_mm().height, 2 * side.height, 0.5);
     key("Ctrl+Z");
     EXPECT_EQ(shape(), "2");
 }
@@ -310,10 +310,10 @@ TEST_F(Checking, ALargePageIsSeenFromItsCoarseCopyAndItsDotsFromTheDisk) {
         t.pages.straighten = t.pages.turn_upright = false;
         t.read.languages.clear();
     });
-    desk_->add_files({QString::fromStdString((base_ / "plan.png").string())});
-    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 1 && at_rest(); }));
+    desk_->files.add({QString::fromStdString((base_ / "plan.png").string())});
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
     window_->look_at(MainWindow::Look::Page);
-    EXPECT_TRUE(is_large(desk_->current()->original));
+    EXPECT_TRUE(is_large(desk_->choice.current()->original));
     ASSERT_TRUE(sharp());
     EXPECT_NEAR(view().colour_at(view().sheet_rect().center()).red(), 128, 12) << "the mean of black and white";
     view().set_zoom(1);
@@ -322,7 +322,7 @@ TEST_F(Checking, ALargePageIsSeenFromItsCoarseCopyAndItsDotsFromTheDisk) {
     const QPointF corner = view().sheet_rect().topLeft();
     for (const int x : {3400, 3401, 3402})
         EXPECT_EQ(view().colour_at(corner + QPointF(x + 0.5, 2000.5)).red(), x % 2 ? 255 : 0) << x;
-    EXPECT_LT(desk_->pictures()->bytes_held(), 28'000'000U) << "less than the picture itself";
+    EXPECT_LT(desk_->pictures.parts()->bytes_held(), 28'000'000U) << "less than the picture itself";
 }
 
 }

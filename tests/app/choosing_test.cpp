@@ -3,7 +3,7 @@
 
 #include "app/strip/strip_view.h"
 #include "app/ticketbar/wording.h"
-#include "core/page/develop.h"
+#include "core/developing/develop.h"
 
 #include <QDoubleSpinBox>
 #include <QDragEnterEvent>
@@ -31,7 +31,7 @@ class Choosing : public Window {
         ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
         sentence->setFocus(Qt::OtherFocusReason);
         for (int i = 0; i < 20; ++i) type(Qt::Key_Left);
-        const auto phrases = wording::phrases(*desk_);
+        const auto phrases = wording::phrases(desk_->for_window().for_ticket());
         int at = 0;
         for (const Phrase& phrase : phrases) {
             if (phrase.key == words) break;
@@ -65,16 +65,16 @@ class Choosing : public Window {
         bench.glass = {{original("photo-top-lock"), 84, 60, 2},
                        {original("photo-patient-heron"), 120, 172, -4},
                        {original("membership-card-front"), 60, 262, 0}};
-        desk_->set_bench(bench);
+        desk_->scanners.set_bench(bench);
     }
     SizeMm page_size(size_t document, size_t page) const {
-        const Page& p = *desk_->tray().documents.at(document)->pages.at(page);
+        const Page& p = *desk_->tray.tray().documents.at(document)->pages.at(page);
         const SizePx px = developed_size(p.recipe, {p.original.width_px, p.original.height_px}, p.original.dpi);
         return {px_to_mm(px.width, p.original.dpi), px_to_mm(px.height, p.original.dpi)};
     }
     void preview() {
         key("Ctrl+L");
-        ASSERT_TRUE(wait([&] { return at_rest() && !desk_->preview().isNull() && !desk_->preview_out_of_date(); }));
+        ASSERT_TRUE(wait([&] { return at_rest() && !desk_->glass.preview().isNull() && !desk_->glass.is_out_of_date(); }));
     }
 };
 
@@ -92,44 +92,44 @@ TEST_F(Choosing, ATicketIsBuiltWithTheKeyboardAloneAndIsThereAfterARestart) {
     pick("JPEG quality …");
     ASSERT_TRUE(wait([] { return QApplication::activePopupWidget() != nullptr; }));
     pick("60");
-    EXPECT_EQ(desk_->ticket().from.source, Source::FeederBoth);
-    EXPECT_EQ(desk_->ticket().how.ink, Ink::Grey);
-    EXPECT_EQ(desk_->ticket().how.dpi, 200);
-    EXPECT_EQ(desk_->ticket().make.format, Format::Tiff);
+    EXPECT_EQ(desk_->tickets.ticket().from.source, Source::FeederBoth);
+    EXPECT_EQ(desk_->tickets.ticket().how.ink, Ink::Grey);
+    EXPECT_EQ(desk_->tickets.ticket().how.dpi, 200);
+    EXPECT_EQ(desk_->tickets.ticket().make.format, Format::Tiff);
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains("at JPEG quality 60"))
         << "a rare choice joins the sentence";
-    EXPECT_EQ(desk_->changed_since_kept(),
+    EXPECT_EQ(desk_->tickets.changed_since_kept(),
               (std::vector<std::string>{"from.source", "how.dpi", "how.ink", "make.format", "make.jpeg_quality"}));
 
     auto* name = qobject_cast<QLineEdit*>(open_tickets("Ctrl+Shift+T")->focusWidget());
     ASSERT_TRUE(name) << "its name can be typed at once";
     QTest::keyClicks(name, "Log sheets");
     type(Qt::Key_Return);
-    EXPECT_EQ(desk_->ticket().name, "Log sheets");
-    EXPECT_TRUE(desk_->changed_since_kept().empty());
-    const QString file = desk_->ticket_file();
+    EXPECT_EQ(desk_->tickets.ticket().name, "Log sheets");
+    EXPECT_TRUE(desk_->tickets.changed_since_kept().empty());
+    const QString file = desk_->tickets.chosen_file();
     EXPECT_EQ(load_ticket(file.toStdString())->how.dpi, 200);
 
     open("dpi");
     pick("400 dpi");
     start(); // again
-    EXPECT_EQ(desk_->ticket().name, "Log sheets");
-    EXPECT_EQ(desk_->ticket().how.dpi, 400) << "the last choices, kept in the ticket or not";
-    EXPECT_EQ(desk_->ticket_file(), file);
-    EXPECT_EQ(desk_->changed_since_kept(), std::vector<std::string>{"how.dpi"});
+    EXPECT_EQ(desk_->tickets.ticket().name, "Log sheets");
+    EXPECT_EQ(desk_->tickets.ticket().how.dpi, 400) << "the last choices, kept in the ticket or not";
+    EXPECT_EQ(desk_->tickets.chosen_file(), file);
+    EXPECT_EQ(desk_->tickets.changed_since_kept(), std::vector<std::string>{"how.dpi"});
     open_tickets();
     pick("back to what was saved");
-    EXPECT_EQ(desk_->ticket().how.dpi, 200);
+    EXPECT_EQ(desk_->tickets.ticket().how.dpi, 200);
     open_tickets();
     pick("Photographs");
-    EXPECT_EQ(desk_->ticket().make.format, Format::Jpeg);
+    EXPECT_EQ(desk_->tickets.ticket().make.format, Format::Jpeg);
 }
 
 TEST_F(Choosing, TicketsAreRenamedRecolouredRemovedAndBroughtBack) {
     start();
     const auto names = [&] {
         QStringList out;
-        for (const KeptTicket& kept : desk_->tickets().tickets) out.append(QString::fromStdString(kept.ticket.name));
+        for (const KeptTicket& kept : desk_->tickets.kept().tickets) out.append(QString::fromStdString(kept.ticket.name));
         return out.join(", ");
     };
     EXPECT_EQ(names(), "Archive, Everyday paper, Photographs, Receipts") << "four come with it";
@@ -140,16 +140,16 @@ TEST_F(Choosing, TicketsAreRenamedRecolouredRemovedAndBroughtBack) {
     QTest::keyClick(name, Qt::Key_Return);
     EXPECT_EQ(names(), "Archive, Day's post, Photographs, Receipts");
     QTest::mouseClick(open_tickets()->findChild<QPushButton*>("colour:brick"), Qt::LeftButton);
-    EXPECT_EQ(desk_->kept_state()->colour, "brick");
-    EXPECT_TRUE(desk_->changed_since_kept().empty());
+    EXPECT_EQ(desk_->tickets.as_kept()->colour, "brick");
+    EXPECT_TRUE(desk_->tickets.changed_since_kept().empty());
     open_tickets();
     pick("remove it");
     EXPECT_EQ(names(), "Archive, Photographs, Receipts");
-    EXPECT_EQ(desk_->ticket().name, "Day's post") << "the choices stay in the sentence";
+    EXPECT_EQ(desk_->tickets.ticket().name, "Day's post") << "the choices stay in the sentence";
     open_tickets();
     pick("bring back Day's post");
     EXPECT_EQ(names(), "Archive, Day's post, Photographs, Receipts");
-    EXPECT_TRUE(desk_->kept_state());
+    EXPECT_TRUE(desk_->tickets.as_kept());
 }
 
 TEST_F(Choosing, AWrongTicketFileIsNamedAndLeftAlone) {
@@ -176,10 +176,10 @@ TEST_F(Choosing, AWrongTicketFileIsNamedAndLeftAlone) {
         QDropEvent drop(QPointF(300, 300), Qt::CopyAction, &data, Qt::LeftButton, {});
         QApplication::sendEvent(window_.get(), &drop);
     }
-    EXPECT_EQ(desk_->ticket().name, "Maps");
-    EXPECT_EQ(desk_->ticket().how.dpi, 400);
+    EXPECT_EQ(desk_->tickets.ticket().name, "Maps");
+    EXPECT_EQ(desk_->tickets.ticket().how.dpi, 400);
     EXPECT_TRUE(trouble_.contains("odd.json")) << qPrintable(trouble_);
-    EXPECT_EQ(desk_->tray().page_count(), 0U) << "a ticket is no page";
+    EXPECT_EQ(desk_->tray.tray().page_count(), 0U) << "a ticket is no page";
 }
 
 TEST_F(Choosing, ThreeFramesAreDrawnSnappedTurnedAndNumberedWithTheMouse) {
@@ -193,58 +193,58 @@ TEST_F(Choosing, ThreeFramesAreDrawnSnappedTurnedAndNumberedWithTheMouse) {
         t.pages = {false, false, false, 0.15};
     });
     preview();
-    EXPECT_TRUE(desk_->frames().empty()) << "finding is switched off";
-    ASSERT_EQ(desk_->found().size(), 3U) << "but edges are there to snap to";
+    EXPECT_TRUE(desk_->glass.frames().empty()) << "finding is switched off";
+    ASSERT_EQ(desk_->glass.found().size(), 3U) << "but edges are there to snap to";
     auto& view = glass();
     // The card's own edges, missed by a millimetre: 85.6 x 53.98 mm (ISO/IEC 7810 ID-1) around 60, 262.
     drag(&view, view.to_screen(17.2 + 0.9, 235 - 0.8), view.to_screen(102.8 + 0.8, 289 + 0.9));
-    ASSERT_EQ(desk_->frames().size(), 1U);
-    const Region card = desk_->frames()[0].at;
+    ASSERT_EQ(desk_->glass.frames().size(), 1U);
+    const Region card = desk_->glass.frames()[0].at;
     EXPECT_NEAR(card.w_mm, 85.6, 0.4);
     EXPECT_NEAR(card.h_mm, 53.98, 0.4);
     EXPECT_NEAR(card.x_mm, 60, 0.3);
 
     drag(&view, view.to_screen(130, 250), view.to_screen(190, 290));
     drag(&view, view.to_screen(30, 130), view.to_screen(90, 160));
-    ASSERT_EQ(desk_->frames().size(), 3U);
+    ASSERT_EQ(desk_->glass.frames().size(), 3U);
     // The bar of the third, drawn outside its top edge, is dragged to the right: the frame turns clockwise.
-    const Region before = desk_->frames()[2].at;
+    const Region before = desk_->glass.frames()[2].at;
     const auto [from, to] = bar_of(before, view.mm_per_px());
     const QPointF bar = (view.to_screen(from.x, from.y) + view.to_screen(to.x, to.y)) / 2;
     const QPointF centre = view.to_screen(before.x_mm, before.y_mm);
     const double reach = centre.y() - bar.y(), angle = 20 * CV_PI / 180;
     drag(&view, bar, centre + QPointF(reach * std::sin(angle), -reach * std::cos(angle)));
-    EXPECT_NEAR(desk_->frames()[2].at.angle_degrees, 20, 1.5);
-    EXPECT_EQ(desk_->frames()[2].at.w_mm, before.w_mm) << "turning changes no size";
+    EXPECT_NEAR(desk_->glass.frames()[2].at.angle_degrees, 20, 1.5);
+    EXPECT_EQ(desk_->glass.frames()[2].at.w_mm, before.w_mm) << "turning changes no size";
     // Its mount, dragged along the turned frame's own directions, leaves the opposite corner where it is.
-    const auto corners = corners_of(desk_->frames()[2].at);
+    const auto corners = corners_of(desk_->glass.frames()[2].at);
     drag(&view, view.to_screen(corners[2].x, corners[2].y), view.to_screen(corners[2].x + 6, corners[2].y + 12));
-    EXPECT_NEAR(corners_of(desk_->frames()[2].at)[0].x, corners[0].x, 0.01);
-    EXPECT_NEAR(corners_of(desk_->frames()[2].at)[2].y, corners[2].y + 12, 1.6);
+    EXPECT_NEAR(corners_of(desk_->glass.frames()[2].at)[0].x, corners[0].x, 0.01);
+    EXPECT_NEAR(corners_of(desk_->glass.frames()[2].at)[2].y, corners[2].y + 12, 1.6);
 
     press("frame-earlier"); // the third is the second now
-    EXPECT_EQ(desk_->chosen_frame(), 1);
-    EXPECT_NEAR(desk_->frames()[1].at.angle_degrees, 20, 1.5);
+    EXPECT_EQ(desk_->glass.chosen_frame(), 1);
+    EXPECT_NEAR(desk_->glass.frames()[1].at.angle_degrees, 20, 1.5);
     view.setFocus();
     QTest::keyClick(&view, Qt::Key_1);
-    EXPECT_NEAR(desk_->frames()[0].at.angle_degrees, 20, 1.5);
-    const Region turned = desk_->frames()[0].at;
+    EXPECT_NEAR(desk_->glass.frames()[0].at.angle_degrees, 20, 1.5);
+    const Region turned = desk_->glass.frames()[0].at;
     key("]"); // another side is up
-    EXPECT_NEAR(desk_->frames()[0].at.angle_degrees, turned.angle_degrees + 90, 0.01);
-    EXPECT_EQ(desk_->frames()[0].at.w_mm, turned.h_mm);
+    EXPECT_NEAR(desk_->glass.frames()[0].at.angle_degrees, turned.angle_degrees + 90, 0.01);
+    EXPECT_EQ(desk_->glass.frames()[0].at.w_mm, turned.h_mm);
     QTest::keyClick(&view, Qt::Key_D);
-    ASSERT_EQ(desk_->frames().size(), 4U);
+    ASSERT_EQ(desk_->glass.frames().size(), 4U);
     QTest::keyClick(&view, Qt::Key_Delete);
-    ASSERT_EQ(desk_->frames().size(), 3U);
+    ASSERT_EQ(desk_->glass.frames().size(), 3U);
 
-    const std::vector<Frame> drawn = desk_->frames();
+    const std::vector<Frame> drawn = desk_->glass.frames();
     press("scan");
-    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 3 && at_rest(); }));
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 3 && at_rest(); }));
     for (size_t i = 0; i < 3; ++i) {
         EXPECT_NEAR(page_size(0, i).width, drawn[i].at.w_mm, 0.5) << i;
         EXPECT_NEAR(page_size(0, i).height, drawn[i].at.h_mm, 0.5) << i;
     }
-    EXPECT_TRUE(desk_->preview_out_of_date()) << "the paper may be another one now";
+    EXPECT_TRUE(desk_->glass.is_out_of_date()) << "the paper may be another one now";
 }
 
 TEST_F(Choosing, TheChosenFramesPlaceAndSizeCanBeTypedInMmAndInches) {
@@ -262,16 +262,16 @@ TEST_F(Choosing, TheChosenFramesPlaceAndSizeCanBeTypedInMmAndInches) {
     enter("frame-width", "80.5");
     enter("frame-x", "12");
     enter("frame-angle", "7.5");
-    const Region at = desk_->frames()[0].at;
+    const Region at = desk_->glass.frames()[0].at;
     EXPECT_NEAR(at.w_mm, 80.5, 1e-6);
     EXPECT_NEAR(at.angle_degrees, 7.5, 1e-6);
     press("frame-unit");
     enter("frame-height", "2.5");
-    EXPECT_NEAR(desk_->frames()[0].at.h_mm, 63.5, 0.01);
+    EXPECT_NEAR(desk_->glass.frames()[0].at.h_mm, 63.5, 0.01);
     enter("frame-width", "0");
-    EXPECT_GE(desk_->frames()[0].at.w_mm, least_frame_mm) << "no frame is empty";
+    EXPECT_GE(desk_->glass.frames()[0].at.w_mm, least_frame_mm) << "no frame is empty";
     press("frame-remove:1");
-    EXPECT_TRUE(desk_->frames().empty());
+    EXPECT_TRUE(desk_->glass.frames().empty());
 }
 
 TEST_F(Choosing, WhatLiesOnTheGlassIsFoundAndCutOutStraightEachAPage) {
@@ -283,39 +283,39 @@ TEST_F(Choosing, WhatLiesOnTheGlassIsFoundAndCutOutStraightEachAPage) {
         t.pages.turn_upright = false;
     });
     preview();
-    ASSERT_EQ(desk_->frames().size(), 3U);
-    EXPECT_EQ(desk_->frames()[0].photograph, true);
+    ASSERT_EQ(desk_->glass.frames().size(), 3U);
+    EXPECT_EQ(desk_->glass.frames()[0].photograph, true);
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains("3 frames"));
     choose([](Ticket& t) { t.from.frames = Frames::OneItem; }); // the same preview serves either way
-    ASSERT_EQ(desk_->frames().size(), 1U);
-    EXPECT_NEAR(desk_->frames()[0].at.h_mm, 281, 4);
+    ASSERT_EQ(desk_->glass.frames().size(), 1U);
+    EXPECT_NEAR(desk_->glass.frames()[0].at.h_mm, 281, 4);
     choose([](Ticket& t) { t.from.frames = Frames::EachItem; });
-    ASSERT_EQ(desk_->frames().size(), 3U);
+    ASSERT_EQ(desk_->glass.frames().size(), 3U);
     press("scan");
-    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 3 && at_rest(); }));
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 3 && at_rest(); }));
     const SizeMm truth[] = {{150, 102}, {150, 102}, {85.6, 53.98}};
     const double turned[] = {2, -4, 0};
     for (size_t i = 0; i < 3; ++i) {
-        const Page& page = *desk_->tray().documents[0]->pages[i];
+        const Page& page = *desk_->tray.tray().documents[0]->pages[i];
         EXPECT_NEAR(page_size(0, i).width, truth[i].width, 0.7) << i;
         EXPECT_NEAR(page_size(0, i).height, truth[i].height, 0.7) << i;
         EXPECT_NEAR(page.recipe.tilt_degrees, turned[i], 0.1) << i;
     }
-    EXPECT_EQ(desk_->tray().documents[0]->pages[2]->notices.paper, "Card") << "snapped to ISO/IEC 7810 ID-1";
+    EXPECT_EQ(desk_->tray.tray().documents[0]->pages[2]->notices.paper, "Card") << "snapped to ISO/IEC 7810 ID-1";
     EXPECT_NEAR(page_size(0, 2).width, 85.6, 0.1);
-    EXPECT_TRUE(desk_->preview_out_of_date());
-    EXPECT_TRUE(desk_->frames().empty()) << "what was found belongs to that paper";
+    EXPECT_TRUE(desk_->glass.is_out_of_date());
+    EXPECT_TRUE(desk_->glass.frames().empty()) << "what was found belongs to that paper";
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains("each item on it"));
 
     // One press on the same paper, without a preview: found in the scan itself.
     press("scan");
-    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 6 && at_rest(); }));
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 6 && at_rest(); }));
     EXPECT_NEAR(page_size(0, 4).width, 150, 0.7);
-    EXPECT_NEAR(desk_->tray().documents[0]->pages[4]->recipe.tilt_degrees, -4, 0.1);
+    EXPECT_NEAR(desk_->tray.tray().documents[0]->pages[4]->recipe.tilt_degrees, -4, 0.1);
     // And all of it as one page.
     choose([](Ticket& t) { t.from.frames = Frames::OneItem; });
     press("scan");
-    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 7 && at_rest(); }));
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 7 && at_rest(); }));
     EXPECT_NEAR(page_size(0, 6).height, 289 - 8, 4);
 }
 
@@ -323,28 +323,28 @@ TEST_F(Choosing, AnA4SheetBecomesAnA4PageAndThePreviewGoesOutOfDate) {
     start();
     BenchSetup bench;
     bench.glass = {{original("lease-1"), 106.5, 148.5, 0.4}};
-    desk_->set_bench(bench);
+    desk_->scanners.set_bench(bench);
     choose([](Ticket& t) {
         t.how.dpi = 150;
         t.read.languages.clear();
     });
     press("scan");
-    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 1 && at_rest(); }));
-    EXPECT_EQ(desk_->current()->notices.paper, "A4"); // ISO 216
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
+    EXPECT_EQ(desk_->choice.current()->notices.paper, "A4"); // ISO 216
     EXPECT_NEAR(page_size(0, 0).width, 210, 0.2);
     EXPECT_NEAR(page_size(0, 0).height, 297, 0.6);
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains("(A4)")) << qPrintable(part<Sentence>("sentence")->text());
 
     window_->look_at(MainWindow::Look::Glass);
     preview();
-    EXPECT_FALSE(desk_->preview_out_of_date());
+    EXPECT_FALSE(desk_->glass.is_out_of_date());
     press("new-paper");
-    EXPECT_TRUE(desk_->preview_out_of_date());
+    EXPECT_TRUE(desk_->glass.is_out_of_date());
     EXPECT_FALSE(part<QPushButton>("new-paper")->isVisible());
-    desk_->set_preview_lifetime(std::chrono::milliseconds(1)); // for ten minutes
+    desk_->glass.set_preview_lifetime(std::chrono::milliseconds(1)); // for ten minutes
     press("preview-again");
-    ASSERT_TRUE(desk_->previewing());
-    ASSERT_TRUE(wait([&] { return at_rest() && desk_->preview_out_of_date(); })) << "it grows old by itself";
+    ASSERT_TRUE(desk_->scanners.in_use());
+    ASSERT_TRUE(wait([&] { return at_rest() && desk_->glass.is_out_of_date(); })) << "it grows old by itself";
 }
 
 TEST_F(Choosing, AutomaticResolutionAndFormatFollowWhatLiesThere) {
@@ -356,13 +356,13 @@ TEST_F(Choosing, AutomaticResolutionAndFormatFollowWhatLiesThere) {
     });
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains("automatic resolution (300 dpi)"));
     press("scan"); // it looks first
-    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 1 && at_rest(); }));
-    EXPECT_EQ(desk_->current()->original.dpi, 600) << "a small photograph";
-    EXPECT_EQ(desk_->make_of(*desk_->tray().documents[0]).format, Format::Jpeg);
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
+    EXPECT_EQ(desk_->choice.current()->original.dpi, 600) << "a small photograph";
+    EXPECT_EQ(make_for(desk_->tickets.ticket().make, all_photographs(desk_->tray.tray().documents[0]->kept_pages())).format, Format::Jpeg);
     key("Ctrl+S");
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty(); })) << qPrintable(trouble_);
     EXPECT_TRUE(saved_.front().endsWith(".jpg"));
-    EXPECT_TRUE(desk_->bytes_are_learnt() || desk_->page_bytes({150, 102}, 600, std::nullopt, true) > 0);
+    EXPECT_TRUE(desk_->next_scan.bytes_are_learnt() || desk_->next_scan.page_bytes({150, 102}, 600, std::nullopt, true) > 0);
 }
 
 TEST_F(Choosing, TheTestStripAnswersAndItsAdviceGoesIntoTheTicket) {
@@ -371,11 +371,11 @@ TEST_F(Choosing, TheTestStripAnswersAndItsAdviceGoesIntoTheTicket) {
     choose([](Ticket& t) { t.read.languages = {"eng"}; });
     key("Alt+4");
     press("make-strip");
-    ASSERT_TRUE(wait([&] { return !desk_->strip().advice.empty(); })) << qPrintable(trouble_);
-    EXPECT_EQ(desk_->strip().best.dpi, 600);
-    EXPECT_EQ(desk_->tray().page_count(), 0U) << "a test is no page";
-    ASSERT_EQ(desk_->strip().cells.size(), 18U);
-    for (const StripCell& cell : desk_->strip().cells) EXPECT_GT(cell.bytes, 0) << cell.dpi << ink_word(cell.ink);
+    ASSERT_TRUE(wait([&] { return !desk_->strip.strip().advice.empty(); })) << qPrintable(trouble_);
+    EXPECT_EQ(desk_->strip.strip().best.dpi, 600);
+    EXPECT_EQ(desk_->tray.tray().page_count(), 0U) << "a test is no page";
+    ASSERT_EQ(desk_->strip.strip().cells.size(), 18U);
+    for (const StripCell& cell : desk_->strip.strip().cells) EXPECT_GT(cell.bytes, 0) << cell.dpi << ink_word(cell.ink);
     auto* view = part<StripView>("strip");
     ASSERT_TRUE(view->isVisible());
     const RectMm before = view->detail();
@@ -387,10 +387,10 @@ TEST_F(Choosing, TheTestStripAnswersAndItsAdviceGoesIntoTheTicket) {
     EXPECT_NEAR(px_to_mm(view->cell_picture(600, Ink::Colour).width(), 600), view->detail().width, 0.1)
         << "all the same part";
 
-    const StripAdvice first = desk_->strip().advice.front();
+    const StripAdvice first = desk_->strip.strip().advice.front();
     press("use-advice:0");
-    EXPECT_EQ(desk_->ticket().how.dpi, first.dpi);
-    EXPECT_EQ(desk_->ticket().how.ink, first.ink);
+    EXPECT_EQ(desk_->tickets.ticket().how.dpi, first.dpi);
+    EXPECT_EQ(desk_->tickets.ticket().how.ink, first.ink);
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains(QString("%1 dpi").arg(first.dpi)));
 }
 

@@ -21,9 +21,10 @@ class DeskTest : public testing::Test {
         DeskPlaces places = demo::places(QString::fromStdString(base_.path().string()));
         places.originals = YELVIN_ORIGINALS;
         desk_ = std::make_unique<Desk>(places);
-        desk_->use_bench_scanner();
-        QObject::connect(desk_.get(), &Desk::saved, [this](const QStringList& files) { saved_ += files; });
-        QObject::connect(desk_.get(), &Desk::trouble, [this](const QString& sentence) { troubles_.append(sentence); });
+        desk_->scanners.use_bench();
+        ASSERT_TRUE(wait([&] { return desk_->tray.is_loaded(); }));
+        QObject::connect(&desk_->saving, &Saving::saved, [this](const QStringList& files) { saved_ += files; });
+        QObject::connect(&desk_->messages, &Messages::trouble, [this](const QString& sentence) { troubles_.append(sentence); });
         choose([](Ticket& ticket) {
             ticket.how.dpi = 75;
             ticket.read.languages.clear();
@@ -32,25 +33,25 @@ class DeskTest : public testing::Test {
         });
     }
     void choose(const std::function<void(Ticket&)>& how) {
-        Ticket ticket = desk_->ticket();
+        Ticket ticket = desk_->tickets.ticket();
         ticket.save.folder = base_.path().string();
         how(ticket);
-        desk_->set_ticket(ticket);
+        desk_->tickets.set(ticket);
     }
     bool wait(const std::function<bool()>& until) { return QTest::qWaitFor(until, 60000); }
     bool at_rest() const {
-        return !desk_->scanning() && !desk_->previewing() && !desk_->saving() && desk_->pages_in_work() == 0;
+        return !desk_->run.passing() && !desk_->scanners.in_use() && !desk_->saving.at_work() && desk_->looking.in_work() == 0;
     }
     void scan_page(const std::string& paper, bool new_document) {
         BenchSetup bench;
         if (!paper.empty()) bench.glass = {{original(paper), 52, 74, 0}};
-        desk_->set_bench(bench);
-        desk_->set_next_page_starts_document(new_document);
-        const size_t before = desk_->tray().page_count();
-        desk_->start_scan();
-        ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == before + 1 && at_rest(); }));
+        desk_->scanners.set_bench(bench);
+        desk_->tray.set_next_page_starts_document(new_document);
+        const size_t before = desk_->tray.tray().page_count();
+        desk_->run.start();
+        ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == before + 1 && at_rest(); }));
     }
-    QString document(size_t index) const { return QString::fromStdString(desk_->tray().documents.at(index)->id); }
+    QString document(size_t index) const { return QString::fromStdString(desk_->tray.tray().documents.at(index)->id); }
 };
 
 TEST_F(DeskTest, SavesAllDocumentsNumberedInTheOrderInWhichTheyLie) {
@@ -61,34 +62,34 @@ TEST_F(DeskTest, SavesAllDocumentsNumberedInTheOrderInWhichTheyLie) {
     scan_page("till-receipt", true);
     scan_page("membership-card-front", true);
     scan_page("membership-card-back", false);
-    EXPECT_EQ(desk_->next_name(), "Mooring 005");
-    EXPECT_EQ(desk_->title_of(*desk_->tray().documents[0]), "Mooring 005");
-    EXPECT_EQ(desk_->title_of(*desk_->tray().documents[1]), "Mooring 006") << "shown before it is saved";
-    desk_->save({document(0), document(1)});
+    EXPECT_EQ(desk_->names.next(), "Mooring 005");
+    EXPECT_EQ(desk_->names.title_of(*desk_->tray.tray().documents[0]), "Mooring 005");
+    EXPECT_EQ(desk_->names.title_of(*desk_->tray.tray().documents[1]), "Mooring 006") << "shown before it is saved";
+    desk_->saving.save({document(0), document(1)});
     ASSERT_TRUE(wait([&] { return saved_.size() == 2 && at_rest(); }));
     EXPECT_TRUE(saved_[0].endsWith("Mooring 005.pdf"));
     EXPECT_TRUE(saved_[1].endsWith("Mooring 006.pdf"));
     EXPECT_EQ(read_file(base_ / "Mooring 004.pdf"), "somebody's");
     EXPECT_EQ(*count_pages(base_ / "Mooring 006.pdf"), 2);
-    EXPECT_TRUE(desk_->next_page_starts_document()) << "nothing ends up behind a saved document";
+    EXPECT_TRUE(desk_->tray.next_page_starts_document()) << "nothing ends up behind a saved document";
 
-    desk_->put_away_saved();
-    EXPECT_EQ(desk_->tray().page_count(), 0U);
+    desk_->tray.put_away_saved();
+    EXPECT_EQ(desk_->tray.tray().page_count(), 0U);
     EXPECT_TRUE(std::filesystem::exists(base_ / "Mooring 005.pdf"));
-    desk_->undo();
-    EXPECT_EQ(desk_->tray().page_count(), 3U);
+    desk_->tray.undo();
+    EXPECT_EQ(desk_->tray.tray().page_count(), 3U);
 }
 
 TEST_F(DeskTest, SavingAChangedDocumentAgainMakesANewFile) {
     choose([](Ticket& ticket) { ticket.make.format = Format::Png; });
     scan_page("till-receipt", true);
-    desk_->edit(with_document_name(desk_->tray(), desk_->tray().documents[0]->id, "Tea"), "rename");
-    desk_->save({document(0)});
+    desk_->tray.edit(with_document_name(desk_->tray.tray(), desk_->tray.tray().documents[0]->id, "Tea"), "rename");
+    desk_->saving.save({document(0)});
     ASSERT_TRUE(wait([&] { return saved_.size() == 1 && at_rest(); }));
-    EXPECT_FALSE(desk_->tray().documents[0]->saved_as.empty());
-    desk_->turn_current(1);
-    EXPECT_TRUE(desk_->tray().documents[0]->saved_as.empty()) << "what was saved is no longer what lies here";
-    desk_->save({document(0)});
+    EXPECT_FALSE(desk_->tray.tray().documents[0]->saved_as.empty());
+    desk_->edits.turn(1);
+    EXPECT_TRUE(desk_->tray.tray().documents[0]->saved_as.empty()) << "what was saved is no longer what lies here";
+    desk_->saving.save({document(0)});
     ASSERT_TRUE(wait([&] { return saved_.size() == 2 && at_rest(); }));
     EXPECT_TRUE(saved_[1].endsWith("Tea (2).png"));
     const auto first = read_page(base_ / "Tea.png"), second = read_page(base_ / "Tea (2).png");
@@ -102,11 +103,11 @@ TEST_F(DeskTest, TakesInEveryPageOfFilesAsOneDocument) {
             .status,
         0);
     ASSERT_EQ(run({"tiff2pdf", "-o", (base_ / "three.pdf").string(), (base_ / "three.tif").string()}).status, 0);
-    desk_->add_files({QString::fromStdString(base_ / "three.tif"), QString::fromStdString(base_ / "three.pdf")});
-    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 6 && at_rest(); }));
-    EXPECT_EQ(desk_->tray().documents.size(), 1U);
+    desk_->files.add({QString::fromStdString(base_ / "three.tif"), QString::fromStdString(base_ / "three.pdf")});
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 6 && at_rest(); }));
+    EXPECT_EQ(desk_->tray.tray().documents.size(), 1U);
     EXPECT_TRUE(troubles_.isEmpty()) << qPrintable(troubles_.join('\n'));
-    for (const auto& page : desk_->tray().documents[0]->pages) {
+    for (const auto& page : desk_->tray.tray().documents[0]->pages) {
         EXPECT_NEAR(page->original.size_mm().width, 50.8, 0.3) << "its true size";
         EXPECT_NEAR(page->original.size_mm().height, 76.2, 0.3);
     }
@@ -118,38 +119,38 @@ TEST_F(DeskTest, AFileWithoutResolutionIsAskedAbout) {
                   .status,
               0);
     const QStringList bare{QString::fromStdString(base_ / "bare.png")};
-    desk_->add_files(bare);
-    ASSERT_TRUE(wait([&] { return desk_->files_without_resolution().size() == 1 && at_rest(); }));
-    EXPECT_EQ(desk_->tray().page_count(), 0U) << "it waits for the answer";
-    EXPECT_EQ(desk_->files_without_resolution().front().width_px, 90);
-    desk_->add_unsized(600);
-    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 1 && at_rest(); }));
-    EXPECT_EQ(desk_->current()->original.dpi, 600);
-    EXPECT_TRUE(desk_->files_without_resolution().isEmpty());
-    desk_->add_files(bare);
-    ASSERT_TRUE(wait([&] { return desk_->files_without_resolution().size() == 1 && at_rest(); }));
-    desk_->leave_unsized();
-    EXPECT_EQ(desk_->tray().page_count(), 1U);
+    desk_->files.add(bare);
+    ASSERT_TRUE(wait([&] { return desk_->files.without_resolution().size() == 1 && at_rest(); }));
+    EXPECT_EQ(desk_->tray.tray().page_count(), 0U) << "it waits for the answer";
+    EXPECT_EQ(desk_->files.without_resolution().front().width_px, 90);
+    desk_->files.add_unsized(600);
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
+    EXPECT_EQ(desk_->choice.current()->original.dpi, 600);
+    EXPECT_TRUE(desk_->files.without_resolution().isEmpty());
+    desk_->files.add(bare);
+    ASSERT_TRUE(wait([&] { return desk_->files.without_resolution().size() == 1 && at_rest(); }));
+    desk_->files.leave_unsized();
+    EXPECT_EQ(desk_->tray.tray().page_count(), 1U);
     EXPECT_TRUE(troubles_.isEmpty());
 }
 
 TEST_F(DeskTest, UndoBringsBackTheTrayWithWhatWasNoticedSince) {
     scan_page("till-receipt", true);
-    const PagePtr seen = desk_->current();
+    const PagePtr seen = desk_->choice.current();
     ASSERT_TRUE(seen->noticed);
     scan_page("till-receipt", false);
-    desk_->undo();
-    ASSERT_EQ(desk_->tray().page_count(), 1U);
-    EXPECT_TRUE(desk_->tray().documents[0]->pages[0]->noticed);
-    EXPECT_EQ(desk_->undo_name(), "scan");
-    desk_->undo();
-    EXPECT_FALSE(desk_->can_undo());
-    EXPECT_EQ(desk_->tray().page_count(), 0U);
-    EXPECT_TRUE(desk_->current_page().isEmpty());
-    desk_->redo();
-    desk_->redo();
-    EXPECT_EQ(desk_->tray().page_count(), 2U);
-    EXPECT_FALSE(desk_->can_redo());
+    desk_->tray.undo();
+    ASSERT_EQ(desk_->tray.tray().page_count(), 1U);
+    EXPECT_TRUE(desk_->tray.tray().documents[0]->pages[0]->noticed);
+    EXPECT_EQ(desk_->tray.undo_name(), "scan");
+    desk_->tray.undo();
+    EXPECT_FALSE(desk_->tray.can_undo());
+    EXPECT_EQ(desk_->tray.tray().page_count(), 0U);
+    EXPECT_TRUE(desk_->choice.current_id().isEmpty());
+    desk_->tray.redo();
+    desk_->tray.redo();
+    EXPECT_EQ(desk_->tray.tray().page_count(), 2U);
+    EXPECT_FALSE(desk_->tray.can_redo());
 }
 
 TEST_F(DeskTest, EveryFrameBecomesAPageOfItsSize) {
@@ -157,14 +158,14 @@ TEST_F(DeskTest, EveryFrameBecomesAPageOfItsSize) {
         ticket.from.paper = "auto";
         ticket.from.frames = Frames::Drawn;
     });
-    desk_->set_frames(
+    desk_->glass.set_frames(
         {Frame::upright({10, 10, 60, 40}), Frame::upright({10, 60, 30, 30}), Frame::upright({0, 0, 1, 50})});
-    EXPECT_EQ(desk_->frames().size(), 2U) << "what is narrower than 2 mm is no frame";
-    desk_->start_scan();
-    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 2 && at_rest(); }));
-    ASSERT_EQ(desk_->tray().documents.size(), 1U);
+    EXPECT_EQ(desk_->glass.frames().size(), 2U) << "what is narrower than 2 mm is no frame";
+    desk_->run.start();
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 2 && at_rest(); }));
+    ASSERT_EQ(desk_->tray.tray().documents.size(), 1U);
     const auto size = [&](size_t page) {
-        const Page& p = *desk_->tray().documents[0]->pages[page];
+        const Page& p = *desk_->tray.tray().documents[0]->pages[page];
         return developed_size(p.recipe, {p.original.width_px, p.original.height_px}, p.original.dpi);
     };
     EXPECT_EQ(size(0), (SizePx{scanned_px(60, 75), scanned_px(40, 75)}));
@@ -188,16 +189,16 @@ TEST_F(DeskTest, EstimatesAreNearWhatSavingGives) {
 
 TEST_F(DeskTest, ThumbnailsComeInTheBackgroundFollowTheRecipeAndStayOnDisk) {
     scan_page("till-receipt", true);
-    const QString id = desk_->current_page();
-    ASSERT_TRUE(wait([&] { return !desk_->thumbnail(id).isNull(); }));
-    const QSize upright = desk_->thumbnail(id).size();
+    const QString id = desk_->choice.current_id();
+    ASSERT_TRUE(wait([&] { return !desk_->pictures.thumbnail(id).isNull(); }));
+    const QSize upright = desk_->pictures.thumbnail(id).size();
     EXPECT_LE(std::max(upright.width(), upright.height()), 192);
-    desk_->turn_current(1);
-    ASSERT_TRUE(wait([&] { return desk_->thumbnail(id).size() == upright.transposed(); }));
+    desk_->edits.turn(1);
+    ASSERT_TRUE(wait([&] { return desk_->pictures.thumbnail(id).size() == upright.transposed(); }));
     const auto kept = [&] {
         std::error_code none;
         return std::distance(std::filesystem::directory_iterator(
-                                 std::filesystem::path(desk_->places().data.toStdString()) / "thumbnails", none),
+                                 std::filesystem::path(desk_->places.data.toStdString()) / "thumbnails", none),
                              {});
     };
     EXPECT_GE(kept(), 1);
@@ -205,7 +206,7 @@ TEST_F(DeskTest, ThumbnailsComeInTheBackgroundFollowTheRecipeAndStayOnDisk) {
 
 TEST_F(DeskTest, TheSentenceSaysTheTicket) {
     const auto phrase = [&](const QString& key) {
-        for (const Phrase& each : wording::phrases(*desk_)) {
+        for (const Phrase& each : wording::phrases(desk_->for_window().for_ticket())) {
             if (each.key == key) return each.words;
         }
         return QString();
@@ -234,7 +235,7 @@ TEST_F(DeskTest, TheSentenceSaysTheTicket) {
     EXPECT_EQ(phrase("pages"), "change nothing");
     EXPECT_EQ(phrase("make"), "one TIFF per page");
     EXPECT_EQ(phrase("read"), "read nothing") << "a TIFF holds no text";
-    desk_->set_frames({Frame::upright({10, 10, 60, 40})});
+    desk_->glass.set_frames({Frame::upright({10, 10, 60, 40})});
     EXPECT_EQ(phrase("area"), "1 frame");
 }
 
@@ -245,8 +246,8 @@ TEST_F(DeskTest, DamagedLastChoicesAreLeftAloneAndTheStandardTicketIsUsed) {
          {"{ not json", "[]", R"({"ticket": {"how": {"dpi": -3}}})", R"({"frames": [[1], "x"]})"}) {
         write_file(other / "settings/last.json", damaged);
         const Desk fresh(demo::places(QString::fromStdString(other.path().string())));
-        EXPECT_EQ(fresh.ticket().how.dpi, 300) << damaged;
-        EXPECT_TRUE(fresh.frames().empty()) << damaged;
+        EXPECT_EQ(fresh.tickets.ticket().how.dpi, 300) << damaged;
+        EXPECT_TRUE(fresh.glass.frames().empty()) << damaged;
     }
 }
 

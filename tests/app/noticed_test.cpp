@@ -1,9 +1,9 @@
 // What Noticed proposes is done by one press and taken back by another; what the ticket asks for unasked is done to
 // every page; and what the screen shows is what the file holds.
-#include "app/page_pictures.h"
+#include "app/models/page_pictures.h"
 #include "app/ticketbar/wording.h"
 #include "app/window_fixture.h"
-#include "core/page/develop.h"
+#include "core/developing/develop.h"
 
 #include <QCheckBox>
 
@@ -24,15 +24,15 @@ class NoticedTest : public Window {
             if (how) how(t);
         });
         key("Ctrl+Return");
-        ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 1 && at_rest() && desk_->current()->noticed; }));
+        ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest() && desk_->choice.current()->noticed; }));
         QApplication::processEvents();
     }
     std::vector<std::string> seen() const {
         std::vector<std::string> out;
-        for (const NoticeLine& line : notice_lines(*desk_, *desk_->current())) out.push_back(line.seen.toStdString());
+        for (const NoticeLine& line : notice_lines(desk_->for_window().for_page(), *desk_->choice.current())) out.push_back(line.seen.toStdString());
         return out;
     }
-    const Adjust& adjust() const { return desk_->current()->recipe.adjust; }
+    const Adjust& adjust() const { return desk_->choice.current()->recipe.adjust; }
     // The button of the line that says so.
     void act_on(const QString& seen) {
         QApplication::processEvents();
@@ -60,7 +60,7 @@ TEST_F(NoticedTest, EveryFaultOfThePunchedMinutesHasOnePressThatMendsItAndOneTha
     act_on("Faint print");
     act_on("2 punch holes");
     press("as-scanned");
-    EXPECT_EQ(desk_->current()->recipe, Recipe{});
+    EXPECT_EQ(desk_->choice.current()->recipe, Recipe{});
     key("Ctrl+Z");
     EXPECT_GT(adjust().punch_holes, 0);
     EXPECT_GT(adjust().fading, 0);
@@ -68,14 +68,14 @@ TEST_F(NoticedTest, EveryFaultOfThePunchedMinutesHasOnePressThatMendsItAndOneTha
 
 TEST_F(NoticedTest, RedEyesAreFoundMadeDarkAndPointedAt) {
     scan_paper("photo-lock-keeper", 300);
-    ASSERT_EQ(desk_->current()->notices.red_eyes.size(), 2U);
+    ASSERT_EQ(desk_->choice.current()->notices.red_eyes.size(), 2U);
     act_on("2 red eyes");
     EXPECT_EQ(adjust().eyes.size(), 2U);
     auto& view = window_->page_view();
     ASSERT_TRUE(wait([&] { return view.is_sharp(); }));
     // On the page the found ones lie where the eyes are: a press on one takes it back, one beside it adds one.
-    const Original& o = desk_->current()->original;
-    const cv::Matx33d back = page_to_original(desk_->current()->recipe, {o.width_px, o.height_px}, o.dpi).inv();
+    const Original& o = desk_->choice.current()->original;
+    const cv::Matx33d back = page_to_original(desk_->choice.current()->recipe, {o.width_px, o.height_px}, o.dpi).inv();
     const Spot eye = adjust().eyes[0];
     const cv::Vec3d at = back * cv::Vec3d(mm_to_px(eye.x_mm, o.dpi), mm_to_px(eye.y_mm, o.dpi), 1);
     const QPointF on_screen = view.to_screen({px_to_mm(at[0], o.dpi), px_to_mm(at[1], o.dpi)});
@@ -105,12 +105,12 @@ TEST_F(NoticedTest, WhatTheSentenceAsksForIsDoneToEveryPageUnasked) {
     }
     sheet->close();
     QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
-    EXPECT_EQ(desk_->ticket().pages.adjust.punch_holes, 1);
+    EXPECT_EQ(desk_->tickets.ticket().pages.adjust.punch_holes, 1);
     bool said = false;
-    for (const Phrase& phrase : wording::phrases(*desk_))
+    for (const Phrase& phrase : wording::phrases(desk_->for_window().for_ticket()))
         said = said || phrase.words.contains("lift shadows, fill punch holes, darken red eyes");
     EXPECT_TRUE(said);
-    const Ticket wanted = desk_->ticket();
+    const Ticket wanted = desk_->tickets.ticket();
     scan_paper("minutes-punched", 150, [&](Ticket& t) {
         t.pages.adjust = wanted.pages.adjust;
         t.from.paper = "A4";

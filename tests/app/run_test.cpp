@@ -16,7 +16,7 @@ class Run : public Window {
         BenchSetup bench;
         for (int i = 0; i < sheets; ++i) bench.stack.push_back({{original("lease-1")}, {original("lease-2")}});
         bench.faults = std::move(faults);
-        desk_->set_bench(bench);
+        desk_->scanners.set_bench(bench);
         choose([&](Ticket& t) {
             t.from.source = source;
             t.how.dpi = 75;
@@ -24,15 +24,15 @@ class Run : public Window {
             t.pages.turn_upright = false;
         });
     }
-    bool ended() const { return at_rest() && desk_->waiting().what == For::Nothing; }
+    bool ended() const { return at_rest() && desk_->run.waiting().what == For::Nothing; }
     bool waits(For what) {
-        return wait([&] { return at_rest() && desk_->waiting().what == what; });
+        return wait([&] { return at_rest() && desk_->run.waiting().what == what; });
     }
     QString said() const { return part<QLabel>("run-words")->text(); }
     // "1F 1B 2F": sheets and sides in the order of the tray.
     std::string order() const {
         std::string out;
-        for (const auto& document : desk_->tray().documents) {
+        for (const auto& document : desk_->tray.tray().documents) {
             for (const auto& page : document->pages) out += std::to_string(page->sheet) + (page->back ? "B " : "F ");
         }
         return out;
@@ -51,7 +51,7 @@ TEST_F(Run, EveryFaultIsSaidAndTheRunGoesOnWithNothingLost) {
         {ErrorKind::Device, "reported a fault at sheet 2"}};
     start();
     for (const auto& [kind, words] : faults) {
-        desk_->edit({}, "empty");
+        desk_->tray.edit({}, "empty");
         load(3, {{kind, 2}}, Source::FeederBoth);
         press("scan");
         ASSERT_TRUE(waits(For::Fault)) << words;
@@ -62,7 +62,7 @@ TEST_F(Run, EveryFaultIsSaidAndTheRunGoesOnWithNothingLost) {
         press("run-main");
         ASSERT_TRUE(wait([&] { return ended(); })) << words;
         EXPECT_EQ(order(), "1F 1B 2F 2B 3F 3B ") << words;
-        EXPECT_EQ(desk_->tray().documents.size(), 1U);
+        EXPECT_EQ(desk_->tray.tray().documents.size(), 1U);
         EXPECT_FALSE(part<RunCard>("run")->isVisible());
     }
     EXPECT_TRUE(trouble_.isEmpty()) << qPrintable(trouble_);
@@ -100,10 +100,10 @@ TEST_F(Run, TwoSheetsThatNobodySensedAreAskedAbout) {
     press("run-main"); // both are put back
     ASSERT_TRUE(wait([&] { return ended(); }));
     EXPECT_EQ(order(), "1F 2F 3F 4F 5F ");
-    const auto& pages = desk_->tray().documents.front()->pages;
+    const auto& pages = desk_->tray.tray().documents.front()->pages;
     EXPECT_NEAR(pages[2]->original.height_px, pages[0]->original.height_px, 3) << "one sheet again";
 
-    desk_->edit({}, "empty");
+    desk_->tray.edit({}, "empty");
     load(5, {{ErrorKind::TwoSheets, 3, false}});
     press("scan");
     ASSERT_TRUE(waits(For::Fault));
@@ -115,26 +115,26 @@ TEST_F(Run, TwoSheetsThatNobodySensedAreAskedAbout) {
 TEST_F(Run, AStopKeepsTheSheetsThatAreIn) {
     start();
     load(4);
-    BenchSetup bench = desk_->bench().bench();
+    BenchSetup bench = desk_->scanners.bench().bench();
     bench.real_pace = true;
     bench.seconds_for_a4 = 0.6;
-    desk_->set_bench(bench);
-    QSignalSpy growing(desk_.get(), &Desk::page_growing);
+    desk_->scanners.set_bench(bench);
+    QSignalSpy growing(&desk_->run, &Scanning::page_growing);
     press("scan");
-    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() >= 1 && growing.size() > 2; }))
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() >= 1 && growing.size() > 2; }))
         << "pages grow as they arrive";
     EXPECT_TRUE(part<QLabel>("run-title")->text().startsWith("Sheet "))
         << qPrintable(part<QLabel>("run-title")->text());
     press("run-main");
     ASSERT_TRUE(wait([&] { return ended(); }));
-    EXPECT_GE(desk_->tray().page_count(), 1U);
-    EXPECT_LT(desk_->tray().page_count(), 4U);
+    EXPECT_GE(desk_->tray.tray().page_count(), 1U);
+    EXPECT_LT(desk_->tray.tray().page_count(), 4U);
     EXPECT_TRUE(trouble_.isEmpty());
 }
 
 TEST_F(Run, FrontsThenBacksAreInterleaved) {
     start();
-    desk_->use_scanner("Bench feeder");
+    desk_->scanners.use("Bench feeder");
     load(3, {}, Source::FeederBoth);
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains("both sides in two passes"));
     press("scan");
@@ -144,18 +144,18 @@ TEST_F(Run, FrontsThenBacksAreInterleaved) {
     press("run-main"); // the simulated stack is turned over by itself
     ASSERT_TRUE(wait([&] { return ended(); }));
     EXPECT_EQ(order(), "1F 1B 2F 2B 3F 3B ");
-    EXPECT_EQ(desk_->tray().documents.size(), 1U);
+    EXPECT_EQ(desk_->tray.tray().documents.size(), 1U);
 }
 
 TEST_F(Run, CountsThatDifferAreSetRight) {
     start();
-    desk_->use_scanner("Bench feeder");
+    desk_->scanners.use("Bench feeder");
     load(3, {}, Source::FeederBoth);
     press("scan");
     ASSERT_TRUE(waits(For::Backs));
     BenchSetup turned; // one sheet less than there were
     for (int i = 0; i < 2; ++i) turned.stack.push_back({{original("lease-2")}, {}});
-    desk_->set_bench(turned);
+    desk_->scanners.set_bench(turned);
     press("run-main");
     ASSERT_TRUE(waits(For::Counts));
     EXPECT_TRUE(said().contains("There are 3 fronts, but 2 backs")) << qPrintable(said());
@@ -164,7 +164,7 @@ TEST_F(Run, CountsThatDifferAreSetRight) {
     EXPECT_EQ(order(), "1F 2F 2B 3F 3B ") << "the tray follows";
     press("run-second"); // scan the backs again: put back, with the missing one
     ASSERT_TRUE(waits(For::Counts));
-    EXPECT_EQ(desk_->tray().page_count(), 5U);
+    EXPECT_EQ(desk_->tray.tray().page_count(), 5U);
     part<QSpinBox>("run-gap")->setValue(2);
     press("run-main");
     EXPECT_TRUE(ended());
@@ -174,28 +174,28 @@ TEST_F(Run, CountsThatDifferAreSetRight) {
 TEST_F(Run, HandFedSheetsComeByCountdownOrByPress) {
     start();
     load(4, {}, Source::HandFed);
-    desk_->set_clock(false);
+    desk_->run.set_clock(false);
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains("sheet by sheet"));
     press("scan");
     ASSERT_TRUE(waits(For::NextSheet));
     auto* title = part<QLabel>("run-title");
     EXPECT_EQ(title->text(), "Next sheet in 6 s") << "the customary six seconds";
-    desk_->tick();
+    desk_->run.tick();
     EXPECT_EQ(title->text(), "Next sheet in 5 s");
     press("run-second");
-    desk_->tick();
+    desk_->run.tick();
     EXPECT_EQ(title->text(), "Paused at 5 s") << "it stands still";
     press("run-second");
-    for (int i = 0; i < 5; ++i) desk_->tick();
-    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 2; }));
+    for (int i = 0; i < 5; ++i) desk_->run.tick();
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 2; }));
     ASSERT_TRUE(waits(For::NextSheet));
     press("run-main"); // do not wait
-    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 3; }));
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 3; }));
     ASSERT_TRUE(waits(For::NextSheet));
     press("run-third"); // that was the last
     EXPECT_TRUE(ended());
     EXPECT_EQ(order(), "1F 2F 3F ");
-    EXPECT_EQ(desk_->tray().documents.size(), 1U);
+    EXPECT_EQ(desk_->tray.tray().documents.size(), 1U);
     choose([](Ticket& t) { t.from.next_sheet_seconds = 0; });
     press("scan");
     ASSERT_TRUE(waits(For::NextSheet));
@@ -214,7 +214,7 @@ TEST_F(Run, TheFirstSheetIsATest) {
     press("run-second"); // again, in grey
     ASSERT_TRUE(waits(For::FirstSheet));
     EXPECT_EQ(order(), "1F 1B ");
-    EXPECT_EQ(desk_->current()->original.ink, Ink::Grey);
+    EXPECT_EQ(desk_->choice.current()->original.ink, Ink::Grey);
     press("run-main");
     ASSERT_TRUE(wait([&] { return ended(); }));
     EXPECT_EQ(order(), "1F 1B 2F 2B 3F 3B ");
@@ -223,8 +223,8 @@ TEST_F(Run, TheFirstSheetIsATest) {
 TEST_F(Run, TheScannersOwnButtonStartsTheTicket) {
     start();
     load(2);
-    desk_->bench().press_button();
-    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 2 && ended(); }));
+    desk_->scanners.bench().press_button();
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 2 && ended(); }));
 }
 
 }

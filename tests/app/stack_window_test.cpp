@@ -25,7 +25,7 @@ class Stack : public Window {
     void scan_stack(std::vector<StackSheet> stack, const std::function<void(Ticket&)>& how) {
         BenchSetup bench;
         bench.stack = std::move(stack);
-        desk_->set_bench(bench);
+        desk_->scanners.set_bench(bench);
         choose([&](Ticket& t) {
             t.from.source = Source::FeederBoth;
             t.how.dpi = 100;
@@ -34,12 +34,12 @@ class Stack : public Window {
             how(t);
         });
         press("scan");
-        ASSERT_TRUE(wait([&] { return at_rest() && desk_->tray().page_count() > 0; }));
+        ASSERT_TRUE(wait([&] { return at_rest() && desk_->tray.tray().page_count() > 0; }));
     }
     // "p-|px": pages, blank slips and separators by document.
     std::string slips() const {
         std::string out;
-        for (const auto& document : desk_->tray().documents) {
+        for (const auto& document : desk_->tray.tray().documents) {
             out += out.empty() ? "" : "|";
             for (const auto& page : document->pages)
                 out += page->dropped == Dropped::No ? "p" : page->dropped == Dropped::Blank ? "-" : "x";
@@ -53,7 +53,7 @@ TEST_F(Stack, BlankSidesBecomeSlipsThatComeBackWithOnePress) {
     scan_stack({sheet("lease-1", "lease-2"), sheet("invoice"), sheet("till-receipt")},
                [](Ticket& t) { t.pages.drop_blank = true; });
     EXPECT_EQ(slips(), "ppp-p-");
-    EXPECT_NEAR(desk_->tray().documents[0]->pages[4]->recipe.crop->width, 79.6, 1) << "cut to the sheet";
+    EXPECT_NEAR(desk_->tray.tray().documents[0]->pages[4]->recipe.crop->width, 79.6, 1) << "cut to the sheet";
     const QString blank = page_id(0, 3);
     EXPECT_LT(tray().page_rect(blank).width(), 20) << "a thin slip";
     QTest::mouseClick(&tray(), Qt::LeftButton, {}, tray().page_rect(blank).center());
@@ -91,7 +91,7 @@ TEST_F(Stack, TheLimitMovesAndShowsAtOnceWhichPagesGo) {
     EXPECT_EQ(card->going(), 3) << "with half a percent the lone page number goes too";
     QTest::mouseClick(card->findChild<QPushButton*>("blank-apply"), Qt::LeftButton);
     EXPECT_EQ(slips(), "p---");
-    EXPECT_TRUE(desk_->ticket().pages.drop_blank);
+    EXPECT_TRUE(desk_->tickets.ticket().pages.drop_blank);
     key("Ctrl+Z");
     EXPECT_EQ(slips(), "pppp");
 }
@@ -123,9 +123,9 @@ TEST_F(Stack, SeparatorsPrintedHereDivideAndName) {
             {NamePart::Kind::Barcode, ""}, {NamePart::Kind::Words, "bill"}, {NamePart::Kind::Counter, "", 2}};
     });
     EXPECT_EQ(slips(), "xxp-xx|p-");
-    EXPECT_EQ(desk_->title_of(*desk_->tray().documents[0]), "Top Lock bill 01");
-    EXPECT_EQ(desk_->title_of(*desk_->tray().documents[1]), "bill 01") << "each name counts by itself";
-    desk_->save({QString::fromStdString(desk_->tray().documents[0]->id)});
+    EXPECT_EQ(desk_->names.title_of(*desk_->tray.tray().documents[0]), "Top Lock bill 01");
+    EXPECT_EQ(desk_->names.title_of(*desk_->tray.tray().documents[1]), "bill 01") << "each name counts by itself";
+    desk_->saving.save({QString::fromStdString(desk_->tray.tray().documents[0]->id)});
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty(); }));
     EXPECT_TRUE(saved_.front().endsWith("/Top Lock bill 01.pdf")) << qPrintable(saved_.front());
 }
@@ -147,7 +147,7 @@ TEST_F(Stack, ADiskThatIsFullIsSaidAndTheRunGoesOn) {
     getrlimit(RLIMIT_FSIZE, &before);
     BenchSetup bench;
     bench.stack = {sheet("photo-top-lock"), sheet("photo-top-lock")};
-    desk_->set_bench(bench);
+    desk_->scanners.set_bench(bench);
     choose([](Ticket& t) {
         t.from.source = Source::FeederFront;
         t.how.dpi = 300;
@@ -157,12 +157,12 @@ TEST_F(Stack, ADiskThatIsFullIsSaidAndTheRunGoesOn) {
     const rlimit full{300 * 1024, before.rlim_max}; // a page at 300 dpi is more, the tray's database less
     setrlimit(RLIMIT_FSIZE, &full);
     press("scan");
-    const bool waited = wait([&] { return at_rest() && desk_->waiting().what == Waiting::For::Fault; });
+    const bool waited = wait([&] { return at_rest() && desk_->run.waiting().what == Waiting::For::Fault; });
     setrlimit(RLIMIT_FSIZE, &before);
     ASSERT_TRUE(waited);
     EXPECT_TRUE(part<QLabel>("run-words")->text().contains("Put sheet 1 back"))
         << qPrintable(part<QLabel>("run-words")->text());
-    EXPECT_EQ(desk_->tray().page_count(), 0U);
+    EXPECT_EQ(desk_->tray.tray().page_count(), 0U);
 }
 
 TEST_F(Stack, ATicketIsAdaptedToTheScannerAndSaysSo) {
@@ -185,7 +185,7 @@ TEST_F(Stack, ATicketIsAdaptedToTheScannerAndSaysSo) {
     EXPECT_FALSE(sheet->findChild<SheetRow*>("row:75 dpi")) << "only what the scanner can do is offered";
     sheet->close();
     start();
-    EXPECT_EQ(desk_->ticket().how.dpi, 240) << "the ticket itself stays as it was";
+    EXPECT_EQ(desk_->tickets.ticket().how.dpi, 240) << "the ticket itself stays as it was";
 }
 
 // libsane's test backend as any other scanner: chosen in the sheet, its own options set, ten sheets fed.
@@ -194,7 +194,7 @@ TEST_F(Stack, ARealScannerIsFoundChosenAndUsed) {
     setenv("SANE_CONFIG_DIR", base_.path().c_str(), 1);
     real_scanners_ = true;
     start(false);
-    ASSERT_TRUE(wait([&] { return !desk_->looking_for_scanners() && desk_->scanners().size() == 4; }));
+    ASSERT_TRUE(wait([&] { return !desk_->scanners.looking() && desk_->scanners.all().size() == 4; }));
     auto* sentence = part<Sentence>("sentence");
     QTest::mouseClick(sentence, Qt::LeftButton, {}, sentence->phrase_rect("scanner").center());
     QWidget* list = QApplication::activePopupWidget();
@@ -202,8 +202,8 @@ TEST_F(Stack, ARealScannerIsFoundChosenAndUsed) {
     const auto rows = list->findChildren<SheetRow*>("row:Noname frontend-tester");
     ASSERT_EQ(rows.size(), 2) << "test:0 and test:1";
     QTest::mouseClick(rows.front(), Qt::LeftButton);
-    ASSERT_TRUE(wait([&] { return desk_->has_scanner() && desk_->connecting_to().isEmpty(); }));
-    EXPECT_EQ(desk_->scanner_key(), "test:0");
+    ASSERT_TRUE(wait([&] { return desk_->scanners.chosen() && desk_->scanners.connecting_to().isEmpty(); }));
+    EXPECT_EQ(desk_->scanners.key(), "test:0");
     EXPECT_TRUE(sentence->text().contains("Noname frontend-tester")) << qPrintable(sentence->text());
     window_->ticket_bar().open_phrase("more");
     QWidget* more = QApplication::activePopupWidget();
@@ -214,7 +214,7 @@ TEST_F(Stack, ARealScannerIsFoundChosenAndUsed) {
     emit picture->textActivated("Grid");
     EXPECT_TRUE(more->findChild<QCheckBox*>("more:hand-scanner"));
     more->close();
-    EXPECT_EQ(std::get<std::string>(desk_->ticket().from.more.at("test:0").at("test-picture")), "Grid");
+    EXPECT_EQ(std::get<std::string>(desk_->tickets.ticket().from.more.at("test:0").at("test-picture")), "Grid");
     choose([](Ticket& t) {
         t.from.source = Source::FeederFront;
         t.from.paper = "Card";
@@ -224,11 +224,11 @@ TEST_F(Stack, ARealScannerIsFoundChosenAndUsed) {
         t.pages.turn_upright = false;
     });
     press("scan");
-    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 10 && at_rest(); })) << qPrintable(trouble_);
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 10 && at_rest(); })) << qPrintable(trouble_);
     EXPECT_TRUE(trouble_.isEmpty()) << qPrintable(trouble_);
     choose([](Ticket& t) { t.from.more["test:0"]["read-return-value"] = std::string("SANE_STATUS_COVER_OPEN"); });
     press("scan");
-    ASSERT_TRUE(wait([&] { return desk_->waiting().what == Waiting::For::Fault; }));
+    ASSERT_TRUE(wait([&] { return desk_->run.waiting().what == Waiting::For::Fault; }));
     EXPECT_TRUE(part<QLabel>("run-words")->text().contains("The lid of Noname frontend-tester was opened at sheet 1"));
     choose([](Ticket& t) { t.from.more["test:0"]["read-return-value"] = std::string("Default"); });
     key("Esc");
@@ -240,7 +240,7 @@ TEST_F(Stack, PicturesWithoutASizeAreAskedAboutInTheWindow) {
                    (base_ / "camera.png").string()})
                   .status,
               0);
-    desk_->add_files({QString::fromStdString(base_ / "camera.png")});
+    desk_->files.add({QString::fromStdString(base_ / "camera.png")});
     auto* card = part<ResolutionCard>("resolution");
     ASSERT_TRUE(wait([&] { return card->isVisible(); }));
     auto* words = part<QLabel>("resolution-words");
@@ -250,8 +250,8 @@ TEST_F(Stack, PicturesWithoutASizeAreAskedAboutInTheWindow) {
     part<QSpinBox>("resolution-dpi")->setValue(100);
     EXPECT_TRUE(words->text().contains("76.2 × 50.8 mm at 100 dpi"));
     press("resolution-take");
-    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 1 && at_rest(); }));
-    EXPECT_EQ(desk_->current()->original.dpi, 100);
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
+    EXPECT_EQ(desk_->choice.current()->original.dpi, 100);
     EXPECT_FALSE(card->isVisible());
 }
 

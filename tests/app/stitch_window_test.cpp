@@ -1,6 +1,6 @@
 // Things larger than the glass, put together through the window as a person would: an A3 sheet with two presses, a map
 // from nine pieces, a piece moved by hand.
-#include "app/bench/parts.h"
+#include "app/bench/papers.h"
 #include "app/stitch/stitch_view.h"
 #include "app/window_fixture.h"
 
@@ -12,20 +12,20 @@ class StitchWindow : public Window {
     std::vector<LaidPaper> parts_;
 
     void lay_parts(const std::string& name, int dpi) {
-        parts_ = parts_of(original(name).string(), desk_->capabilities().glass);
+        parts_ = parts_of(original(name).string(), desk_->scanners.capabilities().glass);
         BenchSetup bench;
         bench.glass = {parts_.front()};
-        desk_->set_bench(bench);
-        Ticket ticket = desk_->ticket();
+        desk_->scanners.set_bench(bench);
+        Ticket ticket = desk_->tickets.ticket();
         ticket.how.dpi = dpi;
         ticket.read.languages.clear();
-        desk_->set_ticket(ticket);
+        desk_->tickets.set(ticket);
     }
-    Stitching& stitching() { return window_->stitching(); }
+    Stitching& stitching() { return desk_->stitching; }
     bool settled() {
         return wait([this] { return at_rest() && !stitching().working() && !stitching().composing(); });
     }
-    const Page& page() { return *desk_->current(); }
+    const Page& page() { return *desk_->choice.current(); }
     QString said() { return part<QLabel>("stitch-advice")->text(); }
     QStringList lines() {
         QApplication::processEvents(); // new lines are shown by events
@@ -51,18 +51,18 @@ TEST_F(StitchWindow, AnA3SheetOnAnA4GlassIsTwoPresses) {
     start();
     lay_parts("open-days-a3", 100);
     ASSERT_EQ(parts_.size(), 2U);
-    Ticket ticket = desk_->ticket();
+    Ticket ticket = desk_->tickets.ticket();
     ticket.from.paper = "A3";
-    desk_->set_ticket(ticket);
+    desk_->tickets.set(ticket);
     key("Ctrl+Return");
     ASSERT_TRUE(wait([this] { return stitching().pieces().size() == 1; }));
     ASSERT_TRUE(settled());
     EXPECT_TRUE(said().contains("Move the paper on")) << qPrintable(said());
     key("Ctrl+Return");
-    ASSERT_TRUE(wait([this] { return desk_->current() && !page().pieces.empty(); })) << qPrintable(said());
+    ASSERT_TRUE(wait([this] { return desk_->choice.current() && !page().pieces.empty(); })) << qPrintable(said());
     ASSERT_TRUE(settled());
     EXPECT_FALSE(stitching().is_open());
-    EXPECT_EQ(desk_->tray().page_count(), 1U);
+    EXPECT_EQ(desk_->tray.tray().page_count(), 1U);
     EXPECT_EQ(page().pieces.size(), 2U);
     const SizeMm size = page().original.size_mm();
     EXPECT_NEAR(std::max(size.width, size.height), 420, 10);
@@ -70,12 +70,12 @@ TEST_F(StitchWindow, AnA3SheetOnAnA4GlassIsTwoPresses) {
     // The pieces stay with it, over a restart as well, and can be had again.
     start();
     ASSERT_EQ(page().pieces.size(), 2U);
-    desk_->take_pieces_out(desk_->current_page());
-    EXPECT_EQ(desk_->tray().page_count(), 2U);
-    for (const std::string& id : page_ids(desk_->tray()))
-        EXPECT_TRUE(read_original(desk_->store_folder(), page_at(desk_->tray(), id)->original));
+    desk_->edits.take_pieces_out(desk_->choice.current_id());
+    EXPECT_EQ(desk_->tray.tray().page_count(), 2U);
+    for (const std::string& id : page_ids(desk_->tray.tray()))
+        EXPECT_TRUE(read_original(desk_->tray.store_folder(), page_at(desk_->tray.tray(), id)->original));
     key("Ctrl+Z");
-    EXPECT_EQ(desk_->tray().page_count(), 1U);
+    EXPECT_EQ(desk_->tray.tray().page_count(), 1U);
 }
 
 TEST_F(StitchWindow, AMapIsScannedInNinePiecesWalkedAndMade) {
@@ -103,15 +103,15 @@ TEST_F(StitchWindow, AMapIsScannedInNinePiecesWalkedAndMade) {
     for (size_t i = 0; i < stitching().places().size(); ++i) QTest::keyClick(&window_->stitch_view(), Qt::Key_Space);
     EXPECT_EQ(stitching().place(), -1) << "behind the last place the pieces are seen again";
     QTest::keyClick(&window_->stitch_view(), Qt::Key_Return);
-    ASSERT_TRUE(wait([this] { return desk_->current() && page().pieces.size() == 9; }));
+    ASSERT_TRUE(wait([this] { return desk_->choice.current() && page().pieces.size() == 9; }));
     ASSERT_TRUE(settled());
-    EXPECT_EQ(desk_->tray().page_count(), 1U);
+    EXPECT_EQ(desk_->tray.tray().page_count(), 1U);
     const SizeMm size = page().original.size_mm();
     EXPECT_NEAR(size.width, 420, 12);
     EXPECT_NEAR(size.height, 594, 12);
     press("action:take them out");
-    EXPECT_EQ(desk_->tray().page_count(), 9U);
-    EXPECT_EQ(desk_->chosen().size(), 9U);
+    EXPECT_EQ(desk_->tray.tray().page_count(), 9U);
+    EXPECT_EQ(desk_->choice.chosen().size(), 9U);
 }
 
 TEST_F(StitchWindow, AGuidedPieceThatDoesNotBelongSaysSo) {
@@ -125,7 +125,7 @@ TEST_F(StitchWindow, AGuidedPieceThatDoesNotBelongSaysSo) {
     ASSERT_TRUE(settled());
     BenchSetup bench;
     bench.glass = {{original("invoice").string(), 105, 148.5, 0}};
-    desk_->set_bench(bench);
+    desk_->scanners.set_bench(bench);
     key("Ctrl+Return");
     ASSERT_TRUE(wait([this] { return stitching().pieces().size() == 2; }));
     ASSERT_TRUE(settled());
@@ -137,10 +137,10 @@ TEST_F(StitchWindow, AGuidedPieceThatDoesNotBelongSaysSo) {
     press("stitch-act"); // out of the picture; its page stays
     ASSERT_TRUE(settled());
     EXPECT_EQ(stitching().pieces().size(), 1U);
-    EXPECT_EQ(desk_->tray().page_count(), 2U);
+    EXPECT_EQ(desk_->tray.tray().page_count(), 2U);
     key("Esc");
     EXPECT_FALSE(stitching().is_open());
-    EXPECT_EQ(desk_->tray().page_count(), 2U);
+    EXPECT_EQ(desk_->tray.tray().page_count(), 2U);
 }
 
 TEST_F(StitchWindow, ChosenPagesAreStitchedAndAPieceDraggedAwayClicksBack) {
@@ -148,19 +148,19 @@ TEST_F(StitchWindow, ChosenPagesAreStitchedAndAPieceDraggedAwayClicksBack) {
     key("Ctrl+G");
     EXPECT_TRUE(part<QLabel>("news-words")->property("plain").toString().contains("Choose the pages"));
     lay_parts("open-days-a3", 75);
-    Ticket ticket = desk_->ticket();
+    Ticket ticket = desk_->tickets.ticket();
     ticket.from.paper = "auto";
     ticket.from.frames = Frames::Whole;
     ticket.pages.straighten = ticket.pages.turn_upright = false;
-    desk_->set_ticket(ticket);
+    desk_->tickets.set(ticket);
     for (int i = 0; i < 2; ++i) {
         BenchSetup bench;
         bench.glass = {parts_[static_cast<size_t>(i)]};
-        desk_->set_bench(bench);
-        desk_->start_scan();
-        ASSERT_TRUE(wait([&] { return at_rest() && desk_->tray().page_count() == static_cast<size_t>(i) + 1; }));
+        desk_->scanners.set_bench(bench);
+        desk_->run.start();
+        ASSERT_TRUE(wait([&] { return at_rest() && desk_->tray.tray().page_count() == static_cast<size_t>(i) + 1; }));
     }
-    desk_->choose_all();
+    desk_->choice.choose_all();
     key("Ctrl+G");
     ASSERT_TRUE(settled());
     ASSERT_EQ(stitching().layout().placed(), 2U);
@@ -194,7 +194,7 @@ TEST_F(StitchWindow, ChosenPagesAreStitchedAndAPieceDraggedAwayClicksBack) {
     EXPECT_GT(corner_distance(lies(), right, size), 10);
     for (const Seam& seam : stitching().layout().seams) EXPECT_FALSE(seam.doubt.empty());
     press("stitch-leave");
-    EXPECT_EQ(desk_->tray().page_count(), 2U);
+    EXPECT_EQ(desk_->tray.tray().page_count(), 2U);
 }
 
 }

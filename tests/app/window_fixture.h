@@ -5,7 +5,7 @@
 #include "app/demo.h"
 #include "app/desk.h"
 #include "app/glass/glass_view.h"
-#include "app/main_window.h"
+#include "app/window/main_window.h"
 #include "app/noticed/adjust_panel.h"
 #include "app/noticed/noticed_panel.h"
 #include "app/page/page_view.h"
@@ -42,11 +42,12 @@ class Window : public testing::Test {
         places.originals = YELVIN_ORIGINALS;
         places.real_scanners = real_scanners_;
         desk_ = std::make_unique<Desk>(places);
-        if (with_scanner) desk_->use_bench_scanner();
-        window_ = std::make_unique<MainWindow>(*desk_);
-        QObject::connect(desk_.get(), &Desk::trouble, [this](const QString& sentence) { trouble_ = sentence; });
-        QObject::connect(desk_.get(), &Desk::saved, [this](const QStringList& files) { saved_ = files; });
+        if (with_scanner) desk_->scanners.use_bench();
+        window_ = std::make_unique<MainWindow>(desk_->for_window());
+        QObject::connect(&desk_->messages, &Messages::trouble, [this](const QString& sentence) { trouble_ = sentence; });
+        QObject::connect(&desk_->saving, &Saving::saved, [this](const QStringList& files) { saved_ = files; });
         window_->show();
+        ASSERT_TRUE(wait([&] { return desk_->tray.is_loaded(); }));
         ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
     }
     void TearDown() override {
@@ -56,7 +57,7 @@ class Window : public testing::Test {
 
     static bool wait(const std::function<bool()>& until) { return QTest::qWaitFor(until, 60000); }
     bool at_rest() const {
-        return !desk_->scanning() && !desk_->previewing() && !desk_->saving() && desk_->pages_in_work() == 0;
+        return !desk_->run.passing() && !desk_->scanners.in_use() && !desk_->saving.at_work() && desk_->looking.in_work() == 0;
     }
     template <class W>
     W* part(const QString& name = {}) const {
@@ -76,13 +77,13 @@ class Window : public testing::Test {
     void lay(const std::string& paper, double angle) {
         BenchSetup bench;
         bench.glass = {{original(paper), 105, 148.5, angle}};
-        desk_->set_bench(bench);
+        desk_->scanners.set_bench(bench);
     }
     void choose(const std::function<void(Ticket&)>& how) {
-        Ticket ticket = desk_->ticket();
+        Ticket ticket = desk_->tickets.ticket();
         ticket.save.folder = base_.path().string();
         how(ticket);
-        desk_->set_ticket(ticket);
+        desk_->tickets.set(ticket);
     }
     // A page at 75 dpi: what matters here is the window.
     void scan_quickly(const std::string& paper = "till-receipt") {
@@ -93,9 +94,9 @@ class Window : public testing::Test {
             t.from.paper = "A6";
             t.pages.turn_upright = false;
         });
-        const size_t before = desk_->tray().page_count();
+        const size_t before = desk_->tray.tray().page_count();
         key("Ctrl+Return");
-        ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == before + 1 && at_rest(); }));
+        ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == before + 1 && at_rest(); }));
     }
     void drag(QWidget* widget, QPointF from, QPointF to) {
         QTest::mousePress(widget, Qt::LeftButton, {}, from.toPoint());
@@ -111,12 +112,12 @@ class Window : public testing::Test {
     TrayStrip& tray() const { return *part<TrayStrip>("tray"); }
     std::string shape() const {
         std::string out;
-        for (const auto& document : desk_->tray().documents)
+        for (const auto& document : desk_->tray.tray().documents)
             out += (out.empty() ? "" : "|") + std::to_string(document->pages.size());
         return out;
     }
     QString page_id(size_t document, size_t page) const {
-        return QString::fromStdString(desk_->tray().documents.at(document)->pages.at(page)->id);
+        return QString::fromStdString(desk_->tray.tray().documents.at(document)->pages.at(page)->id);
     }
 };
 

@@ -9,39 +9,39 @@ TEST_F(Window, FromTheGlassToASearchablePdfWithAChosenName) {
     lay("lease-1", 181.4); // upside down and crooked
     choose([](Ticket& ticket) { ticket.from.frames = Frames::Drawn; });
     press("preview");
-    ASSERT_TRUE(wait([&] { return at_rest() && !desk_->preview().isNull(); }));
+    ASSERT_TRUE(wait([&] { return at_rest() && !desk_->glass.preview().isNull(); }));
 
     drag(&glass(), glass().to_screen(6, 105), glass().to_screen(206, 292));
-    ASSERT_EQ(desk_->frames().size(), 1U);
-    const RectMm frame = hull_of({desk_->frames().front().at});
+    ASSERT_EQ(desk_->glass.frames().size(), 1U);
+    const RectMm frame = hull_of({desk_->glass.frames().front().at});
     EXPECT_NEAR(frame.width, 200, 1.5);
 
     press("scan");
-    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 1 && at_rest(); }));
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
     EXPECT_TRUE(part<PageView>("page")->isVisible()) << "the page is looked at as it comes";
-    const PagePtr page = desk_->current();
+    const PagePtr page = desk_->choice.current();
     ASSERT_TRUE(page);
     EXPECT_EQ(page->recipe.turn_degrees, 180);
     EXPECT_NEAR(page->recipe.tilt_degrees, 1.4, 0.1);
     EXPECT_EQ(page->recipe.ink, Ink::Grey);
 
     key("]");
-    EXPECT_EQ(desk_->current()->recipe.turn_degrees, 270);
+    EXPECT_EQ(desk_->choice.current()->recipe.turn_degrees, 270);
     key("[");
-    EXPECT_EQ(desk_->current()->recipe.turn_degrees, 180);
+    EXPECT_EQ(desk_->choice.current()->recipe.turn_degrees, 180);
 
     key("F2");
     auto* name = part<QLineEdit>("rename");
     ASSERT_TRUE(name);
     QTest::keyClicks(name, "Patient Heron, lease");
     QTest::keyClick(name, Qt::Key_Return);
-    EXPECT_EQ(desk_->tray().documents.front()->name, "Patient Heron, lease");
+    EXPECT_EQ(desk_->tray.tray().documents.front()->name, "Patient Heron, lease");
 
     key("Ctrl+S");
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty(); })) << qPrintable(trouble_);
     const std::string pdf = base_ / "Patient Heron, lease.pdf";
     EXPECT_EQ(saved_, QStringList{QString::fromStdString(pdf)});
-    EXPECT_FALSE(desk_->tray().documents.front()->saved_as.empty());
+    EXPECT_FALSE(desk_->tray.tray().documents.front()->saved_as.empty());
 
     EXPECT_EQ(run({"qpdf", "--check", pdf}).status, 0);
     const Ran text = run({"pdftotext", pdf, "-"});
@@ -58,11 +58,11 @@ TEST_F(Window, FramesAreDrawnMovedResizedAndNeverEmpty) {
     start();
     auto& view = glass();
     QTest::mouseClick(&view, Qt::LeftButton, {}, view.to_screen(60, 60).toPoint());
-    EXPECT_TRUE(desk_->frames().empty()) << "a click draws nothing";
+    EXPECT_TRUE(desk_->glass.frames().empty()) << "a click draws nothing";
     drag(&view, view.to_screen(50, 50), view.to_screen(110, 130));
-    ASSERT_EQ(desk_->frames().size(), 1U);
+    ASSERT_EQ(desk_->glass.frames().size(), 1U);
     drag(&view, view.to_screen(80, 90), view.to_screen(100, 120)); // the inside
-    const auto front = [&] { return hull_of({desk_->frames().front().at}); };
+    const auto front = [&] { return hull_of({desk_->glass.frames().front().at}); };
     RectMm frame = front();
     EXPECT_NEAR(frame.x, 70, 1);
     EXPECT_NEAR(frame.y, 80, 1);
@@ -76,15 +76,15 @@ TEST_F(Window, FramesAreDrawnMovedResizedAndNeverEmpty) {
     EXPECT_NEAR(front().y, frame.y, 0.01);
     drag(&view, view.to_screen(40, front().y + 60), view.to_screen(400, 300)); // the edge dragged past the other
     EXPECT_GE(front().width, 2);
-    EXPECT_LE(front().x + front().width, desk_->capabilities().glass.width + 0.01);
+    EXPECT_LE(front().x + front().width, desk_->scanners.capabilities().glass.width + 0.01);
     drag(&view, view.to_screen(10, 220), view.to_screen(60, 280));
-    EXPECT_EQ(desk_->frames().size(), 2U);
-    EXPECT_EQ(desk_->frames_to_scan().size(), 2U) << "a page each";
+    EXPECT_EQ(desk_->glass.frames().size(), 2U);
+    EXPECT_EQ(desk_->next_scan.frames().size(), 2U) << "a page each";
     view.setFocus();
     QTest::keyClick(&view, Qt::Key_Delete);
-    EXPECT_EQ(desk_->frames().size(), 1U);
+    EXPECT_EQ(desk_->glass.frames().size(), 1U);
     drag(&view, view.to_screen(20, 0.8), view.to_screen(60, 296.5));
-    EXPECT_NEAR(hull_of({desk_->frames().back().at}).y, 0, 1e-9) << "snapped to the glass";
+    EXPECT_NEAR(hull_of({desk_->glass.frames().back().at}).y, 0, 1e-9) << "snapped to the glass";
 }
 
 TEST_F(Window, APhraseIsChangedInPlaceAndTheChoiceIsThereAfterARestart) {
@@ -97,7 +97,7 @@ TEST_F(Window, APhraseIsChangedInPlaceAndTheChoiceIsThereAfterARestart) {
     ASSERT_TRUE(chosen && chosen->hasFocus()) << "the chosen value has the focus";
     QTest::keyClick(chosen, Qt::Key_Down);
     QTest::keyClick(sheet->findChild<SheetRow*>("row:400 dpi"), Qt::Key_Return);
-    EXPECT_EQ(desk_->ticket().how.dpi, 400);
+    EXPECT_EQ(desk_->tickets.ticket().how.dpi, 400);
     EXPECT_TRUE(sentence->text().contains("at 400 dpi")) << qPrintable(sentence->text());
 
     QTest::mouseClick(sentence, Qt::LeftButton, {}, sentence->phrase_rect("make").center());
@@ -112,8 +112,8 @@ TEST_F(Window, APhraseIsChangedInPlaceAndTheChoiceIsThereAfterARestart) {
     EXPECT_TRUE(sentence->text().contains("named Lock 01 of 20")) << qPrintable(sentence->text());
 
     start();
-    EXPECT_EQ(desk_->ticket().how.dpi, 400);
-    EXPECT_EQ(desk_->ticket().make.format, Format::Jpeg);
+    EXPECT_EQ(desk_->tickets.ticket().how.dpi, 400);
+    EXPECT_EQ(desk_->tickets.ticket().make.format, Format::Jpeg);
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains("Lock 01 of 20"));
 }
 
@@ -139,7 +139,7 @@ TEST_F(Window, PagesAreRemovedAndBroughtBack) {
     EXPECT_EQ(shape(), "2");
     const QString first = page_id(0, 0);
     QTest::mouseClick(&tray(), Qt::LeftButton, {}, tray().page_rect(first).center());
-    EXPECT_EQ(desk_->current_page(), first);
+    EXPECT_EQ(desk_->choice.current_id(), first);
     QTest::keyClick(&tray(), Qt::Key_Delete);
     EXPECT_EQ(shape(), "1");
     key("Ctrl+Z");
@@ -175,9 +175,9 @@ TEST_F(Window, DividersAndDraggingGroupPages) {
 TEST_F(Window, AMissingFolderIsSaidAndNothingIsLost) {
     start();
     scan_quickly();
-    Ticket ticket = desk_->ticket();
+    Ticket ticket = desk_->tickets.ticket();
     ticket.save.folder = base_ / "not there";
-    desk_->set_ticket(ticket);
+    desk_->tickets.set(ticket);
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains("(not there)"));
     press("save");
     ASSERT_TRUE(wait([&] { return !trouble_.isEmpty(); }));
@@ -185,7 +185,7 @@ TEST_F(Window, AMissingFolderIsSaidAndNothingIsLost) {
     auto* news = part<QLabel>("news-words");
     EXPECT_TRUE(news->isVisible() && news->text().contains("not there"));
     EXPECT_EQ(shape(), "1");
-    EXPECT_TRUE(desk_->tray().documents.front()->saved_as.empty());
+    EXPECT_TRUE(desk_->tray.tray().documents.front()->saved_as.empty());
     choose([](Ticket& t) { t.make.format = Format::Png; });
     press("save");
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty(); }));
@@ -201,22 +201,22 @@ TEST_F(Window, NoticedCorrectionsAreTakenBackOneByOne) {
         t.from.paper = "A4";
     });
     press("scan");
-    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 1 && at_rest(); }));
-    EXPECT_NEAR(desk_->current()->recipe.tilt_degrees, 2, 0.1);
-    EXPECT_EQ(desk_->current()->recipe.ink, Ink::Grey);
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
+    EXPECT_NEAR(desk_->choice.current()->recipe.tilt_degrees, 2, 0.1);
+    EXPECT_EQ(desk_->choice.current()->recipe.ink, Ink::Grey);
     press("action:undo");
-    EXPECT_EQ(desk_->current()->recipe.tilt_degrees, 0);
+    EXPECT_EQ(desk_->choice.current()->recipe.tilt_degrees, 0);
     press("action:keep colour");
-    EXPECT_FALSE(desk_->current()->recipe.ink);
-    EXPECT_EQ(desk_->current()->recipe, Recipe{});
+    EXPECT_FALSE(desk_->choice.current()->recipe.ink);
+    EXPECT_EQ(desk_->choice.current()->recipe, Recipe{});
     press("action:straighten");
-    EXPECT_NEAR(desk_->current()->recipe.tilt_degrees, 2, 0.1);
+    EXPECT_NEAR(desk_->choice.current()->recipe.tilt_degrees, 2, 0.1);
     key("Alt+.");
-    EXPECT_NEAR(desk_->current()->recipe.tilt_degrees, 1.9, 0.06);
+    EXPECT_NEAR(desk_->choice.current()->recipe.tilt_degrees, 1.9, 0.06);
     press("as-scanned");
-    EXPECT_EQ(desk_->current()->recipe, Recipe{});
+    EXPECT_EQ(desk_->choice.current()->recipe, Recipe{});
     key("Ctrl+Z");
-    EXPECT_NEAR(desk_->current()->recipe.tilt_degrees, 1.9, 0.06);
+    EXPECT_NEAR(desk_->choice.current()->recipe.tilt_degrees, 1.9, 0.06);
 }
 
 TEST_F(Window, TheOriginalShowsWhileBIsHeld) {
@@ -233,11 +233,11 @@ TEST_F(Window, TheOriginalShowsWhileBIsHeld) {
 TEST_F(Window, AStoppedScanKeepsWhatIsInAndTheNextOneWorks) {
     start();
     scan_quickly();
-    BenchSetup bench = desk_->bench().bench();
+    BenchSetup bench = desk_->scanners.bench().bench();
     bench.real_pace = true;
     bench.seconds_for_a4 = 60;
-    desk_->set_bench(bench);
-    QSignalSpy growing(desk_.get(), &Desk::page_growing);
+    desk_->scanners.set_bench(bench);
+    QSignalSpy growing(&desk_->run, &Scanning::page_growing);
     key("Ctrl+Return");
     ASSERT_TRUE(wait([&] { return !growing.isEmpty(); })) << "the page is shown as it grows";
     key("Esc");
@@ -252,11 +252,11 @@ TEST_F(Window, TheTrayIsThereAfterARestart) {
     start();
     scan_quickly();
     key("]");
-    const QString id = desk_->current_page();
+    const QString id = desk_->choice.current_id();
     start();
     EXPECT_EQ(shape(), "1");
-    EXPECT_EQ(desk_->current_page(), id);
-    EXPECT_EQ(desk_->current()->recipe.turn_degrees, 90);
+    EXPECT_EQ(desk_->choice.current_id(), id);
+    EXPECT_EQ(desk_->choice.current()->recipe.turn_degrees, 90);
 }
 
 TEST_F(Window, FirstStartOffersTheBenchScannerAndFiles) {
@@ -274,29 +274,29 @@ TEST_F(Window, FilesComeInAndABadOneIsNamed) {
     start(false);
     write_file(base_ / "good.png", *encode_png(scan("till-receipt", 0, 75, Ink::Grey, {60, 90, 90, 110})));
     write_file(base_ / "bad.png", "nothing of the kind");
-    desk_->add_files({QString::fromStdString(base_ / "bad.png"), QString::fromStdString(base_ / "good.png")});
-    ASSERT_TRUE(wait([&] { return desk_->tray().page_count() == 1 && at_rest(); }));
+    desk_->files.add({QString::fromStdString(base_ / "bad.png"), QString::fromStdString(base_ / "good.png")});
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
     EXPECT_TRUE(trouble_.contains("bad.png is not a picture")) << qPrintable(trouble_);
-    EXPECT_EQ(desk_->current()->original.dpi, 75);
+    EXPECT_EQ(desk_->choice.current()->original.dpi, 75);
 }
 
 TEST_F(Window, AChangedPaperPutsThePreviewOutOfDate) {
     start();
     lay("invoice", 0);
     key("Ctrl+L");
-    ASSERT_TRUE(wait([&] { return at_rest() && !desk_->preview().isNull(); }));
-    EXPECT_FALSE(desk_->preview_out_of_date());
+    ASSERT_TRUE(wait([&] { return at_rest() && !desk_->glass.preview().isNull(); }));
+    EXPECT_FALSE(desk_->glass.is_out_of_date());
     window_->open_bench();
     auto* sheet = qobject_cast<BenchSheet*>(QApplication::activePopupWidget());
     ASSERT_TRUE(sheet);
     QTest::mouseClick(sheet->findChild<QPushButton*>("lay:lease-2.svg"), Qt::LeftButton);
-    EXPECT_EQ(desk_->bench().bench().glass.size(), 1U) << "a sheet takes the place of a sheet";
-    EXPECT_EQ(desk_->bench().bench().glass.front().file.filename(), "lease-2.svg");
-    EXPECT_TRUE(desk_->preview_out_of_date());
+    EXPECT_EQ(desk_->scanners.bench().bench().glass.size(), 1U) << "a sheet takes the place of a sheet";
+    EXPECT_EQ(desk_->scanners.bench().bench().glass.front().file.filename(), "lease-2.svg");
+    EXPECT_TRUE(desk_->glass.is_out_of_date());
     sheet->close();
     key("Ctrl+L");
     ASSERT_TRUE(wait([&] { return at_rest(); }));
-    EXPECT_FALSE(desk_->preview_out_of_date());
+    EXPECT_FALSE(desk_->glass.is_out_of_date());
 }
 
 TEST_F(Window, F6WalksTheRegionsAndAltNumbersChangeTheLook) {

@@ -1,4 +1,4 @@
-#include "core/page/develop.h"
+#include "core/developing/develop.h"
 
 #include "support/support.h"
 

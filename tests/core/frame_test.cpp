@@ -1,6 +1,6 @@
 // Frames on the glass: what of a picture they are, in which passes they are scanned, and what they snap to.
-#include "core/page/develop.h"
-#include "core/page/frame.h"
+#include "core/developing/develop.h"
+#include "core/seeing/frame.h"
 #include "support/support.h"
 
 #include <opencv2/imgproc.hpp>

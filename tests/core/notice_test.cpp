@@ -1,5 +1,6 @@
-#include "core/page/develop.h"
-#include "core/page/notice.h"
+#include "core/developing/develop.h"
+#include "core/developing/recipe_json.h"
+#include "core/seeing/notices_json.h"
 
 #include "support/support.h"
 

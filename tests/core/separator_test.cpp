@@ -1,9 +1,9 @@
 // Separator sheets: what is printed is found again, however it went through; and the new keys of ticket and name.
 #include "core/output/separator_sheet.h"
-#include "core/page/barcode.h"
 #include "core/raster/image_file.h"
 #include "core/saving/file_name.h"
 #include "core/scanner/faults.h"
+#include "core/seeing/barcode.h"
 #include "core/ticket/ticket_json.h"
 #include "support/support.h"
 

@@ -1,6 +1,8 @@
 // What becomes of a stack's pages.
 #include "core/tray/stack.h"
 
+#include "core/tray/tray_edits.h"
+
 #include <gtest/gtest.h>
 
 namespace yelvin {
@@ -26,11 +28,31 @@ std::string words(const std::vector<Verdict>& verdicts) {
                                               : "x");
     return out;
 }
-std::string ids(const std::vector<PagePtr>& pages) {
+// "1a1F 3b1B|2a2F": ids with their sheets and sides, documents parted by bars.
+std::string ids(const Tray& tray) {
     std::string out;
-    for (const PagePtr& page : pages) out += page->id + std::to_string(page->sheet) + (page->back ? "B " : "F ");
+    for (const DocumentPtr& document : tray.documents) {
+        if (!out.empty()) out.back() = '|';
+        for (const PagePtr& page : document->pages)
+            out += page->id + std::to_string(page->sheet) + (page->back ? "B " : "F ");
+    }
     return out;
 }
+
+// A tray with fronts 1a, 2a, … and the backs 1b, 2b, … behind them, as two passes bring them.
+struct TwoPasses {
+    Tray tray;
+    std::vector<std::string> fronts, backs;
+    TwoPasses(int front_count, int back_count) {
+        for (int sheet = 1; sheet <= front_count; ++sheet) fronts.push_back(add(side(sheet, false, 5)));
+        for (int sheet = 1; sheet <= back_count; ++sheet) backs.push_back(add(side(sheet, true, 5)));
+    }
+    std::string add(const PagePtr& page) {
+        tray = with_page_added(tray, page, false);
+        return page->id;
+    }
+    std::string paired(size_t gap) const { return ids(with_sides_paired(tray, fronts, backs, gap)); }
+};
 
 TEST(Stack, BlankSidesAreDroppedByTheMeasuredInk) {
     const std::vector<PagePtr> pages{side(1, false, 5), side(1, true, 0.1), side(2, false, 5), side(2, true, 0.2)};
@@ -109,22 +131,28 @@ TEST(Stack, VerdictsBecomeDocumentsAndSlips) {
     EXPECT_EQ(with_verdicts(back, names, judged(pages, rules)).documents.size(), 2U) << "twice is as good as once";
 }
 
-TEST(Stack, BacksInReverseFindTheirFronts) {
-    const std::vector<PagePtr> fronts{side(1, false, 5), side(2, false, 5), side(3, false, 5)};
-    const std::vector<PagePtr> backs{side(1, true, 5), side(2, true, 5),
-                                     side(3, true, 5)}; // as they came: of sheets 3, 2, 1
-    EXPECT_EQ(ids(interleaved(fronts, backs, 0)), "1a1F 3b1B 2a2F 2b2B 3a3F 1b3B ");
-}
+TEST(Stack, BacksInReverseFindTheirFronts) { EXPECT_EQ(TwoPasses(3, 3).paired(0), "1a1F 3b1B 2a2F 2b2B 3a3F 1b3B "); }
 
 TEST(Stack, AMissingSideLeavesAGapWhereItIsSaid) {
-    const std::vector<PagePtr> fronts{side(1, false, 5), side(2, false, 5), side(3, false, 5)};
-    const std::vector<PagePtr> backs{side(1, true, 5), side(2, true, 5)};
-    EXPECT_EQ(ids(interleaved(fronts, backs, 0)), "1a1F 2a2F 2b2B 3a3F 1b3B ") << "the first sheet has no back";
-    EXPECT_EQ(ids(interleaved(fronts, backs, 1)), "1a1F 2b1B 2a2F 3a3F 1b3B ");
-    EXPECT_EQ(ids(interleaved(fronts, backs, 2)), "1a1F 2b1B 2a2F 1b2B 3a3F ");
-    EXPECT_EQ(ids(interleaved(fronts, backs, 99)), "1a1F 2b1B 2a2F 1b2B 3a3F ");
-    const std::vector<PagePtr> one{fronts[0]};
-    EXPECT_EQ(ids(interleaved(one, backs, 0)), "2b1B 1a2F 1b2B ") << "a front is missing";
+    const TwoPasses two(3, 2);
+    EXPECT_EQ(two.paired(0), "1a1F 2a2F 2b2B 3a3F 1b3B ") << "the first sheet has no back";
+    EXPECT_EQ(two.paired(1), "1a1F 2b1B 2a2F 3a3F 1b3B ");
+    EXPECT_EQ(two.paired(2), "1a1F 2b1B 2a2F 1b2B 3a3F ");
+    EXPECT_EQ(two.paired(99), "1a1F 2b1B 2a2F 1b2B 3a3F ");
+    EXPECT_EQ(TwoPasses(1, 2).paired(0), "2b1B 1a2F 1b2B ") << "a front is missing";
+    EXPECT_EQ(TwoPasses(0, 2).paired(0), "1b1B 2b2B ") << "nothing to pair with";
+}
+
+TEST(Stack, BacksFollowTheirFrontsIntoEveryDocumentAndNoPageStandsTwice) {
+    TwoPasses two(3, 3);
+    two.tray = with_divider_at(two.tray, "2a"); // between the passes
+    two.tray = with_divider_at(two.tray, "3a");
+    EXPECT_EQ(two.paired(0), "1a1F 3b1B|2a2F 2b2B|3a3F 1b3B ");
+    EXPECT_EQ(ids(with_sides_paired(with_sides_paired(two.tray, two.fronts, two.backs, 0), two.fronts, two.backs, 0)),
+              two.paired(0))
+        << "twice is as good as once";
+    two.tray = without_page(two.tray, "2a"); // its back stays, behind the sheet before it
+    EXPECT_EQ(two.paired(0), "1a1F 3b1B 2b2B|3a3F 1b3B ");
 }
 
 }

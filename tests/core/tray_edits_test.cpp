@@ -1,7 +1,7 @@
 // Edits of several pages at once: nothing is lost, nothing is doubled, and documents are never empty.
 #include "core/tray/tray_edits.h"
 
-#include "core/page/join.h"
+#include "core/developing/join.h"
 #include "support/support.h"
 
 #include <random>

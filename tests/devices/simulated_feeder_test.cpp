@@ -1,6 +1,6 @@
 // The simulated feeder: what it delivers, with known truth, and each of its faults.
-#include "core/page/sheet.h"
 #include "core/scanner/faults.h"
+#include "core/seeing/sheet.h"
 #include "support/support.h"
 
 #include <opencv2/imgproc.hpp>

@@ -1,6 +1,6 @@
 #include "devices/simulated/simulated_scanner.h"
 
-#include "core/page/regions.h"
+#include "core/seeing/regions.h"
 #include "support/support.h"
 
 #include <opencv2/imgproc.hpp>

@@ -1,8 +1,8 @@
 // What is noticed about faults of a page, on pages whose faults are known; and that clean pages have none.
-#include "core/page/blemishes.h"
-#include "core/page/develop.h"
-#include "core/page/notice.h"
-#include "core/page/red_eyes.h"
+#include "core/developing/develop.h"
+#include "core/seeing/blemishes.h"
+#include "core/seeing/notice.h"
+#include "core/seeing/red_eyes.h"
 #include "support/kinds.h"
 #include "support/support.h"
 

@@ -1,7 +1,7 @@
 // develop()'s geometry against other programs' on the same pages.
-#include "core/page/develop.h"
-#include "core/page/marks.h"
+#include "core/developing/develop.h"
 #include "core/raster/image_file.h"
+#include "core/seeing/marks.h"
 #include "support/support.h"
 
 #include <opencv2/imgproc.hpp>

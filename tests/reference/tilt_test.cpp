@@ -1,7 +1,7 @@
 // Tilt against known angles of the simulated scanner, and against Leptonica's own skew finder on the same pages.
-#include "core/page/develop.h"
-#include "core/page/notice.h"
+#include "core/developing/develop.h"
 #include "core/raster/pix.h"
+#include "core/seeing/notice.h"
 #include "support/support.h"
 
 #include <algorithm>

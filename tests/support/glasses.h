@@ -3,7 +3,7 @@
 // Always the same.
 #pragma once
 
-#include "core/page/regions.h"
+#include "core/seeing/regions.h"
 #include "support/support.h"
 
 namespace yelvin::test {

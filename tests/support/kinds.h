@@ -1,7 +1,7 @@
 // Pages of every kind an office gets, with the truth about the ink they need and what they are. Always the same.
 #pragma once
 
-#include "core/page/notice.h"
+#include "core/seeing/notice.h"
 #include "support/support.h"
 
 namespace yelvin::test {

@@ -1,8 +1,8 @@
 #include "app/bench/bench_sheet.h"
 
-#include "app/bench/parts.h"
-
-#include "app/theme/theme.h"
+#include "app/bench/papers.h"
+#include "app/models/scanners.h"
+#include "app/theme/parts.h"
 #include "core/raster/image_file.h"
 
 #include <QCheckBox>
@@ -34,35 +34,6 @@ QPushButton* link(const QString& words, QWidget* parent, const char* kind = "lin
     return button;
 }
 
-}
-
-LaidPaper laid_down(const QString& file, const std::vector<LaidPaper>& already) {
-    LaidPaper paper{file.toStdString()};
-    if (const auto size = original_size(paper.file)) {
-        const double shift = 6.0 * static_cast<double>(already.size());
-        const bool sheet = size->width > 180;
-        const double x = sheet ? 0 : 12 + shift, y = sheet ? 0 : 14 + shift * 12;
-        paper.x_mm = x + size->width / 2;
-        paper.y_mm = std::min(y, std::max(0.0, 297 - size->height)) + size->height / 2;
-    }
-    return paper;
-}
-
-std::vector<StackSheet> demo_stack(const QString& originals) {
-    const std::string folder = originals.toStdString() + "/";
-    const auto sheet = [&](const char* front, const char* back, double skew) {
-        StackSheet made;
-        made.front = {folder + front + ".svg"};
-        if (*back) made.back = {folder + back + ".svg"};
-        made.skew_degrees = skew;
-        made.show_through = 0.1;
-        return made;
-    };
-    std::vector<StackSheet> stack{sheet("lease-1", "lease-2", 0.7), sheet("invoice", "", -0.4),
-                                  sheet("log-sheet", "", 1.1),      sheet("towpath-form", "", 0.2),
-                                  sheet("till-receipt", "", -1.6),  sheet("lease-1", "lease-2", -0.3)};
-    stack[3].upside_down = true;
-    return stack;
 }
 
 namespace {
@@ -101,11 +72,12 @@ void clear(QLayout* layout) {
 }
 }
 
-BenchSheet::BenchSheet(Desk& desk, QWidget* parent) : QFrame(parent, Qt::Popup | Qt::FramelessWindowHint), desk_(desk) {
+BenchSheet::BenchSheet(Scanners& scanners, Source source, const QString& originals, QWidget* parent)
+    : QFrame(parent, Qt::Popup | Qt::FramelessWindowHint), scanners_(scanners), originals_(originals) {
     setObjectName("sheet");
     setAttribute(Qt::WA_DeleteOnClose);
-    const bool has_glass = desk.bench().capabilities().has(Source::Glass);
-    into_feeder_ = !has_glass || desk.source() != Source::Glass;
+    const bool has_glass = scanners.bench().capabilities().has(Source::Glass);
+    into_feeder_ = !has_glass || source != Source::Glass;
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(16, 14, 16, 14);
     columns->setSpacing(28);
@@ -166,7 +138,7 @@ BenchSheet::BenchSheet(Desk& desk, QWidget* parent) : QFrame(parent, Qt::Popup |
     right->addLayout(loads);
     connect(day, &QPushButton::clicked, this, [this] {
         change_bench([this](BenchSetup& bench) {
-            for (const StackSheet& sheet : demo_stack(desk_.originals_folder())) bench.stack.push_back(sheet);
+            for (const StackSheet& sheet : demo_stack(originals_)) bench.stack.push_back(sheet);
         });
     });
     connect(empty, &QPushButton::clicked, this,
@@ -200,7 +172,7 @@ BenchSheet::BenchSheet(Desk& desk, QWidget* parent) : QFrame(parent, Qt::Popup |
     right->addStretch();
     auto* foot = new QHBoxLayout;
     auto* pace = new QCheckBox(tr("at a real scanner's pace"), this);
-    pace->setChecked(desk_.bench().bench().real_pace);
+    pace->setChecked(scanners_.bench().bench().real_pace);
     connect(pace, &QCheckBox::toggled, this,
             [this](bool on) { change_bench([on](BenchSetup& bench) { bench.real_pace = on; }); });
     foot->addWidget(pace);
@@ -208,7 +180,7 @@ BenchSheet::BenchSheet(Desk& desk, QWidget* parent) : QFrame(parent, Qt::Popup |
     auto* button = link(tr("press the scanner's own button"), this);
     button->setObjectName("press-button");
     connect(button, &QPushButton::clicked, this, [this] {
-        desk_.bench().press_button();
+        scanners_.bench().press_button();
         close();
     });
     foot->addWidget(button);
@@ -222,9 +194,9 @@ BenchSheet::BenchSheet(Desk& desk, QWidget* parent) : QFrame(parent, Qt::Popup |
 }
 
 void BenchSheet::change_bench(const std::function<void(BenchSetup&)>& how) {
-    BenchSetup setup = desk_.bench().bench();
+    BenchSetup setup = scanners_.bench().bench();
     how(setup);
-    desk_.set_bench(setup);
+    scanners_.set_bench(setup);
     refresh();
 }
 
@@ -238,7 +210,7 @@ void BenchSheet::put_in(const QString& file) {
 // Sheets in a row, equal neighbours said once.
 void BenchSheet::show_stack() {
     clear(stack_);
-    const auto stack = desk_.bench().bench().stack;
+    const auto stack = scanners_.bench().bench().stack;
     const auto side = [](const SheetSide& s) {
         return s.file.empty() ? tr("blank") : paper_name(QString::fromStdString(s.file.string())).toLower();
     };
@@ -264,7 +236,7 @@ void BenchSheet::show_stack() {
 
 void BenchSheet::show_faults() {
     clear(faults_);
-    const auto faults = desk_.bench().bench().faults;
+    const auto faults = scanners_.bench().bench().faults;
     for (size_t i = 0; i < faults.size(); ++i) {
         auto* row = new QHBoxLayout;
         row->addWidget(new QLabel(tr("%1 at sheet %2").arg(fault_words(faults[i])).arg(faults[i].sheet), this));
@@ -288,7 +260,7 @@ void BenchSheet::open() {
 }
 
 void BenchSheet::fill_papers() {
-    const QDir folder(desk_.originals_folder());
+    const QDir folder(originals_);
     for (const QString& file : folder.entryList({"*.svg"}, QDir::Files, QDir::Name)) {
         auto* button = link(paper_name(file), this, "item");
         button->setObjectName("lay:" + file);
@@ -308,28 +280,28 @@ void BenchSheet::fill_papers() {
 }
 
 void BenchSheet::lay(const QString& file) {
-    BenchSetup setup = desk_.bench().bench();
+    BenchSetup setup = scanners_.bench().bench();
     const auto size = original_size(file.toStdString());
     // A sheet as large as the glass takes the place of what lay there.
     if (size && size->width > 180) setup.glass.clear();
-    const auto parts = parts_of(file.toStdString(), desk_.bench().capabilities().glass);
+    const auto parts = parts_of(file.toStdString(), scanners_.bench().capabilities().glass);
     setup.glass.push_back(parts.empty() ? laid_down(file, setup.glass) : parts.front());
-    desk_.set_bench(setup);
+    scanners_.set_bench(setup);
     refresh();
 }
 
 void BenchSheet::change(size_t index, const std::function<void(LaidPaper&)>& how) {
-    BenchSetup setup = desk_.bench().bench();
+    BenchSetup setup = scanners_.bench().bench();
     if (index < setup.glass.size()) how(setup.glass[index]);
-    desk_.set_bench(setup);
+    scanners_.set_bench(setup);
 }
 
 void BenchSheet::refresh() {
     clear(laid_);
     show_stack();
     show_faults();
-    if (!desk_.bench().capabilities().has(Source::Glass)) return;
-    const std::vector<LaidPaper> glass = desk_.bench().bench().glass;
+    if (!scanners_.bench().capabilities().has(Source::Glass)) return;
+    const std::vector<LaidPaper> glass = scanners_.bench().bench().glass;
     if (glass.empty()) {
         auto* nothing = new QLabel(tr("Nothing. Choose a paper on the left."), this);
         nothing->setProperty("quiet", true);
@@ -355,14 +327,15 @@ void BenchSheet::refresh() {
             change(i, [degrees](LaidPaper& paper) { paper.angle_degrees = degrees; });
         });
         row->addWidget(angle);
-        if (const auto parts = parts_of(glass[i].file.string(), desk_.bench().capabilities().glass); !parts.empty()) {
+        if (const auto parts = parts_of(glass[i].file.string(), scanners_.bench().capabilities().glass);
+            !parts.empty()) {
             const int part = part_laid(glass[i], parts);
             auto* on = link(
                 part < 0 ? tr("first part") : tr("part %1 of %2, move it on").arg(part + 1).arg(parts.size()), holder);
             on->setObjectName("next-part");
             on->setToolTip(tr("It is larger than the glass: its next part comes to lie on it"));
             connect(on, &QPushButton::clicked, this, [this] {
-                lay_next_part(desk_);
+                lay_next_part(scanners_);
                 refresh();
             });
             row->addWidget(on);
@@ -374,9 +347,9 @@ void BenchSheet::refresh() {
         row->addWidget(over);
         auto* away = link(tr("take away"), holder);
         connect(away, &QPushButton::clicked, this, [this, i] {
-            BenchSetup setup = desk_.bench().bench();
+            BenchSetup setup = scanners_.bench().bench();
             if (i < setup.glass.size()) setup.glass.erase(setup.glass.begin() + static_cast<ptrdiff_t>(i));
-            desk_.set_bench(setup);
+            scanners_.set_bench(setup);
             refresh();
         });
         row->addWidget(away);

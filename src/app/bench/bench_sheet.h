@@ -2,22 +2,27 @@
 // down, against the corner or in the middle. Only there for the simulated scanner.
 #pragma once
 
-#include "app/desk.h"
+#include "devices/simulated/simulated_scanner.h"
 
 #include <QFrame>
+
+#include <functional>
 
 class QVBoxLayout;
 
 namespace yelvin {
 
+class Scanners;
+
 class BenchSheet : public QFrame {
     Q_OBJECT
   public:
-    BenchSheet(Desk& desk, QWidget* parent);
+    BenchSheet(Scanners& scanners, Source source, const QString& originals, QWidget* parent);
     void open();
 
   private:
-    Desk& desk_;
+    Scanners& scanners_;
+    QString originals_; // the demo's, a folder
     QVBoxLayout *papers_, *laid_, *stack_, *faults_;
     bool into_feeder_ = false; // where a paper goes when it is pressed
     void fill_papers();
@@ -29,11 +34,5 @@ class BenchSheet : public QFrame {
     void show_faults();
     void change(size_t index, const std::function<void(LaidPaper&)>& how);
 };
-
-// A stack as a day brings it: two-sided leases, some with blank backs, crooked ones, receipts among them.
-std::vector<StackSheet> demo_stack(const QString& originals);
-
-// Where a paper goes when it is laid down: its upper left corner in the marked corner, a little beside what lies there.
-LaidPaper laid_down(const QString& file, const std::vector<LaidPaper>& already);
 
 }

@@ -1,7 +1,7 @@
 // What dragging does to a frame: pure geometry in mm of the glass, no widget.
 #pragma once
 
-#include "core/page/frame.h"
+#include "core/seeing/frame.h"
 
 #include <optional>
 #include <vector>

@@ -1,5 +1,9 @@
 #include "app/glass/frame_panel.h"
 
+#include "app/models/glass.h"
+#include "app/models/next_scan.h"
+#include "app/models/scanners.h"
+#include "app/models/tickets.h"
 #include "app/theme/parts.h"
 #include "app/ticketbar/ticket_bar.h"
 
@@ -28,17 +32,10 @@ class Entry : public QWidget {
     }
 };
 
-QPushButton* link(const QString& words, const QString& name, QWidget* parent) {
-    auto* button = new QPushButton(words, parent);
-    button->setProperty("kind", "link");
-    button->setObjectName(name);
-    button->setCursor(Qt::PointingHandCursor);
-    return button;
 }
 
-}
-
-FramePanel::FramePanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+FramePanel::FramePanel(Glass& glass, Scanners& scanners, Tickets& tickets, NextScan& next_scan, QWidget* parent)
+    : QWidget(parent), glass_(glass), scanners_(scanners), tickets_(tickets), next_scan_(next_scan) {
     setFixedWidth(theme::side_width);
     setObjectName("frame-panel");
     auto* outer = new QVBoxLayout(this);
@@ -47,19 +44,11 @@ FramePanel::FramePanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
     title_ = new QLabel(this);
     title_->setContentsMargins(0, 0, 0, 10);
     outer->addWidget(title_);
-    auto* scroll = new QScrollArea(this);
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setFocusPolicy(Qt::NoFocus);
-    auto* inside = new QWidget(scroll);
+    auto* inside = new QWidget;
     list_ = new QVBoxLayout(inside);
     list_->setContentsMargins(0, 0, 0, 0);
     list_->setSpacing(0);
-    scroll->setWidget(inside);
-    scroll->viewport()->setAutoFillBackground(false);
-    inside->setAutoFillBackground(false);
-    outer->addWidget(scroll, 1);
+    outer->addWidget(theme::scrolled(inside, this), 1);
 
     fields_ = new QWidget(this);
     auto* grid = new QGridLayout(fields_);
@@ -68,7 +57,7 @@ FramePanel::FramePanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
     grid->setVerticalSpacing(5);
     chosen_title_ = new QLabel(fields_);
     chosen_title_->setFont(theme::strong());
-    unit_ = link({}, "frame-unit", fields_);
+    unit_ = theme::link({}, "frame-unit", fields_);
     auto* head = new QHBoxLayout;
     head->addWidget(chosen_title_, 1);
     head->addWidget(unit_);
@@ -95,8 +84,8 @@ FramePanel::FramePanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
     angle_->setSuffix("°");
     angle_->setDecimals(2);
     auto* order = new QHBoxLayout;
-    earlier_ = link(tr("earlier"), "frame-earlier", fields_);
-    later_ = link(tr("later"), "frame-later", fields_);
+    earlier_ = theme::link(tr("earlier"), "frame-earlier", fields_);
+    later_ = theme::link(tr("later"), "frame-later", fields_);
     earlier_->setToolTip(tr("One number lower (or type its number on the glass)"));
     later_->setToolTip(tr("One number higher (or type its number on the glass)"));
     order->addStretch();
@@ -110,7 +99,7 @@ FramePanel::FramePanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
     total_->setProperty("quiet", true);
     total_->setWordWrap(true);
     outer->addWidget(total_);
-    pieces_ = link(tr("larger than the glass? scan it in pieces"), "scan-in-pieces", this);
+    pieces_ = theme::link(tr("larger than the glass? scan it in pieces"), "scan-in-pieces", this);
     pieces_->setToolTip(tr("A map, a poster, an A3 sheet: part by part, put together by themselves"));
     outer->addSpacing(4);
     outer->addWidget(pieces_, 0, Qt::AlignLeft);
@@ -121,11 +110,13 @@ FramePanel::FramePanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
         refresh();
     });
     connect(earlier_, &QPushButton::clicked, this,
-            [this] { desk_.renumber_frame(desk_.chosen_frame(), desk_.chosen_frame() - 1); });
+            [this] { glass_.renumber_frame(glass_.chosen_frame(), glass_.chosen_frame() - 1); });
     connect(later_, &QPushButton::clicked, this,
-            [this] { desk_.renumber_frame(desk_.chosen_frame(), desk_.chosen_frame() + 1); });
-    for (auto signal : {&Desk::glass_changed, &Desk::ticket_changed, &Desk::busy_changed, &Desk::scanner_changed})
-        connect(&desk_, signal, this, &FramePanel::refresh);
+            [this] { glass_.renumber_frame(glass_.chosen_frame(), glass_.chosen_frame() + 1); });
+    connect(&glass_, &Glass::changed, this, &FramePanel::refresh);
+    connect(&tickets_, &Tickets::changed, this, &FramePanel::refresh);
+    for (auto signal : {&Scanners::changed, &Scanners::lease_changed})
+        connect(&scanners_, signal, this, &FramePanel::refresh);
     refresh();
 }
 
@@ -137,12 +128,12 @@ void FramePanel::refresh() {
     if (!isVisible()) return;
     refresh_list();
     refresh_fields();
-    pieces_->setVisible(desk_.has_scanner() && desk_.source() == Source::Glass);
-    if (!desk_.has_scanner()) return total_->clear();
-    if (desk_.source() != Source::Glass) return total_->clear();
-    const double seconds = std::max(1.0, desk_.seconds_to_scan(desk_.dpi_now()));
-    const auto passes = static_cast<int>(desk_.passes().size()),
-               frames = static_cast<int>(desk_.frames_to_scan().size());
+    pieces_->setVisible(scanners_.chosen() && next_scan_.source() == Source::Glass);
+    if (!scanners_.chosen()) return total_->clear();
+    if (next_scan_.source() != Source::Glass) return total_->clear();
+    const double seconds = std::max(1.0, next_scan_.seconds(next_scan_.dpi()));
+    const auto passes = static_cast<int>(next_scan_.passes().size()),
+               frames = static_cast<int>(next_scan_.frames().size());
     QString words = tr("About %1 s to scan").arg(std::lround(seconds));
     if (frames > 1) words += passes == 1 ? tr(", all in one go") : tr(", in %1 goes").arg(passes);
     total_->setText(words + ".");
@@ -150,8 +141,8 @@ void FramePanel::refresh() {
 
 void FramePanel::refresh_list() {
     QString now = inches_ ? "in" : "mm";
-    const auto frames = desk_.frames_to_scan();
-    const bool drawn = desk_.frames_count() && !desk_.frames().empty();
+    const auto frames = next_scan_.frames();
+    const bool drawn = next_scan_.frames_count() && !glass_.frames().empty();
     for (const Frame& f : frames)
         now += QString("|%1 %2 %3 %4 %5 %6")
                    .arg(f.at.w_mm)
@@ -159,17 +150,17 @@ void FramePanel::refresh_list() {
                    .arg(f.at.x_mm)
                    .arg(f.at.y_mm)
                    .arg(f.at.angle_degrees)
-                   .arg(desk_.dpi_for(f)) +
-               bytes_words(
-                   desk_.page_bytes(f.size(), desk_.dpi_for(f), desk_.ticket().how.ink, f.photograph.value_or(false)));
-    const ScanRequest request = desk_.request();
+                   .arg(next_scan_.dpi_for(f)) +
+               bytes_words(next_scan_.page_bytes(f.size(), next_scan_.dpi_for(f), tickets_.ticket().how.ink,
+                                                 f.photograph.value_or(false)));
+    const ScanRequest request = next_scan_.request();
     now += QString("|%1 %2 %3 %4 %5 %6")
-               .arg(desk_.chosen_frame())
+               .arg(glass_.chosen_frame())
                .arg(drawn)
                .arg(static_cast<int>(request.source))
                .arg(request.cut_to_sheet)
-               .arg(desk_.has_scanner())
-               .arg(desk_.finds_in_scan()) +
+               .arg(scanners_.chosen())
+               .arg(next_scan_.finds_in_scan()) +
            QString("%1 %2").arg(request.area.width).arg(request.area.height);
     if (now == shown_) return;
     shown_ = now;
@@ -181,17 +172,17 @@ void FramePanel::refresh_list() {
                                              : QString(" <span style='font-weight:400;color:%1'>· %2</span>")
                                                    .arg(theme::colours().quiet.name(), quiet)));
     };
-    if (!desk_.has_scanner()) {
+    if (!scanners_.chosen()) {
         title(tr("Frames"), tr("none without a scanner"));
-    } else if (desk_.source() != Source::Glass) {
+    } else if (next_scan_.source() != Source::Glass) {
         title(tr("To be scanned"), {});
         const QString size = tr("%1 × %2 mm").arg(mm_words(request.area.width), mm_words(request.area.height));
         add_plain(request.cut_to_sheet ? tr("Each sheet, cut to its size") : size,
                   request.cut_to_sheet ? tr("crooked and mixed ones too") : tr("all sheets alike"));
-    } else if (desk_.finds_in_scan()) {
+    } else if (next_scan_.finds_in_scan()) {
         title(tr("To be scanned"), {});
-        add_plain(desk_.ticket().from.frames == Frames::EachItem ? tr("Each item that lies there")
-                                                                 : tr("All that lies there, as one page"),
+        add_plain(tickets_.ticket().from.frames == Frames::EachItem ? tr("Each item that lies there")
+                                                                    : tr("All that lies there, as one page"),
                   tr("found in the scan itself; preview to see it before"));
     } else {
         title(drawn ? tr("Frames") : tr("To be scanned"), drawn ? tr("%1 on the glass").arg(frames.size()) : QString());
@@ -216,7 +207,7 @@ void FramePanel::add_plain(const QString& strong, const QString& quiet) {
 
 void FramePanel::add_entry(int number, const Frame& frame, bool drawn) {
     const auto& c = theme::colours();
-    const Ticket& ticket = desk_.ticket();
+    const Ticket& ticket = tickets_.ticket();
     list_->addWidget(theme::hairline(this));
     auto* entry = new Entry(this);
     auto* row = new QHBoxLayout(entry);
@@ -237,9 +228,9 @@ void FramePanel::add_entry(int number, const Frame& frame, bool drawn) {
                                     : tr("%1 × %2 mm").arg(length_words(frame.at.w_mm), length_words(frame.at.h_mm)),
                             entry);
     size->setFont(theme::strong());
-    if (drawn && number - 1 == desk_.chosen_frame()) size->setStyleSheet(QString("color: %1").arg(c.plum.name()));
+    if (drawn && number - 1 == glass_.chosen_frame()) size->setStyleSheet(QString("color: %1").arg(c.plum.name()));
     words->addWidget(size);
-    const int dpi = desk_.dpi_for(frame);
+    const int dpi = next_scan_.dpi_for(frame);
     const bool photograph = frame.photograph.value_or(false);
     QStringList facts{tr("%1 × %2 px").arg(scanned_px(frame.at.w_mm, dpi)).arg(scanned_px(frame.at.h_mm, dpi))};
     if (photograph) facts.append(tr("a photograph"));
@@ -253,8 +244,8 @@ void FramePanel::add_entry(int number, const Frame& frame, bool drawn) {
         facts.append(tr("tilted %1°, will be straightened").arg(std::abs(tilt), 0, 'f', 1));
     const QString kind = QString::fromUtf8(format_words(make_for(ticket.make, photograph).format).data());
     facts.append(
-        tr("%1 about %2").arg(kind, bytes_words(desk_.page_bytes(frame.size(), dpi, ticket.how.ink, photograph))));
-    const double seconds = desk_.seconds_alone(frame);
+        tr("%1 about %2").arg(kind, bytes_words(next_scan_.page_bytes(frame.size(), dpi, ticket.how.ink, photograph))));
+    const double seconds = next_scan_.seconds_alone(frame);
     if (seconds >= 1) facts.append(tr("%1 s").arg(std::lround(seconds)));
     for (QString& fact : facts) fact.replace(' ', QChar::Nbsp); // lines break between facts
     auto* more = new QLabel(facts.join(QString(QChar::Nbsp) + "· "), entry);
@@ -269,30 +260,30 @@ void FramePanel::add_entry(int number, const Frame& frame, bool drawn) {
     row->addLayout(words);
     row->addStretch();
     if (drawn) {
-        entry->press = [this, number] { desk_.choose_frame(number - 1); };
+        entry->press = [this, number] { glass_.choose_frame(number - 1); };
         entry->setCursor(Qt::PointingHandCursor);
-        auto* remove = link(tr("remove"), QString("frame-remove:%1").arg(number), entry);
+        auto* remove = theme::link(tr("remove"), QString("frame-remove:%1").arg(number), entry);
         remove->setAccessibleName(tr("remove frame %1").arg(number));
         row->addWidget(remove, 0, Qt::AlignTop);
         connect(remove, &QPushButton::clicked, this, [this, number] {
-            auto left = desk_.frames();
+            auto left = glass_.frames();
             if (number <= static_cast<int>(left.size())) left.erase(left.begin() + number - 1);
-            desk_.set_frames(left);
+            glass_.set_frames(left);
         });
     }
     list_->addWidget(entry);
 }
 
 void FramePanel::refresh_fields() {
-    const int chosen = desk_.chosen_frame();
-    const bool shown = chosen >= 0 && desk_.frames_count() && desk_.source() == Source::Glass;
+    const int chosen = glass_.chosen_frame();
+    const bool shown = chosen >= 0 && next_scan_.frames_count() && next_scan_.source() == Source::Glass;
     fields_->setVisible(shown);
     if (!shown) return;
     filling_ = true;
-    const Region& at = desk_.frames()[static_cast<size_t>(chosen)].at;
+    const Region& at = glass_.frames()[static_cast<size_t>(chosen)].at;
     chosen_title_->setText(tr("Frame %1").arg(chosen + 1));
     unit_->setText(inches_ ? tr("in mm") : tr("in inches"));
-    const SizeMm glass = desk_.capabilities().glass;
+    const SizeMm glass = scanners_.capabilities().glass;
     const double by = inches_ ? 1 / mm_per_inch : 1;
     const auto fill = [&](QDoubleSpinBox* box, double mm, double least, double most) {
         box->setDecimals(inches_ ? 3 : 1);
@@ -308,16 +299,16 @@ void FramePanel::refresh_fields() {
     fill(y_, corner.y, -longest, longest);
     if (std::abs(angle_->value() - at.angle_degrees) > 0.006) angle_->setValue(at.angle_degrees);
     earlier_->setEnabled(chosen > 0);
-    later_->setEnabled(chosen + 1 < static_cast<int>(desk_.frames().size()));
+    later_->setEnabled(chosen + 1 < static_cast<int>(glass_.frames().size()));
     filling_ = false;
 }
 
 // What was typed: the upper left corner stays where the fields say.
 void FramePanel::take_fields() {
-    const int chosen = desk_.chosen_frame();
+    const int chosen = glass_.chosen_frame();
     if (filling_ || chosen < 0) return;
     const double by = inches_ ? mm_per_inch : 1;
-    auto frames = desk_.frames();
+    auto frames = glass_.frames();
     Frame& frame = frames[static_cast<size_t>(chosen)];
     const QObject* typed = sender();
     if (typed == angle_) {
@@ -334,9 +325,9 @@ void FramePanel::take_fields() {
         at.y_mm += off.y;
         frame.at = at;
     }
-    frame.at = kept_on(frame.at, desk_.capabilities().glass);
+    frame.at = kept_on(frame.at, scanners_.capabilities().glass);
     frame.found = false;
-    desk_.set_frames(std::move(frames));
+    glass_.set_frames(std::move(frames));
 }
 
 }

@@ -1,7 +1,7 @@
 // Beside the glass: the frames in their order, what each comes to, and the chosen one's exact place and size.
 #pragma once
 
-#include "app/desk.h"
+#include "core/seeing/frame.h"
 
 #include <QWidget>
 
@@ -12,10 +12,15 @@ class QVBoxLayout;
 
 namespace yelvin {
 
+class Glass;
+class NextScan;
+class Scanners;
+class Tickets;
+
 class FramePanel : public QWidget {
     Q_OBJECT
   public:
-    FramePanel(Desk& desk, QWidget* parent);
+    FramePanel(Glass& glass, Scanners& scanners, Tickets& tickets, NextScan& next_scan, QWidget* parent);
 
   signals:
     void pieces_wanted(); // it is larger than the glass
@@ -24,7 +29,10 @@ class FramePanel : public QWidget {
     void showEvent(QShowEvent*) override { refresh(); }
 
   private:
-    Desk& desk_;
+    Glass& glass_;
+    Scanners& scanners_;
+    Tickets& tickets_;
+    NextScan& next_scan_;
     QVBoxLayout* list_;
     QLabel *title_, *total_, *chosen_title_;
     QWidget* fields_;

@@ -2,6 +2,10 @@
 #include "app/glass/glass_view.h"
 #include "app/glass/mounts.h"
 
+#include "app/models/glass.h"
+#include "app/models/next_scan.h"
+#include "app/models/scanners.h"
+#include "app/models/tickets.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/placement.h"
 #include "app/ticketbar/ticket_bar.h"
@@ -18,15 +22,15 @@ void GlassView::paintEvent(QPaintEvent*) {
     if (shows_feeder()) return paint_feeder(painter);
     paint_glass(painter);
     const auto frames = frames_now();
-    if (!desk_.frames_count() || (frames.empty() && !desk_.preview().isNull())) {
-        const RectMm area = hull_of({desk_.frames_to_scan().front().at});
+    if (!next_scan_.frames_count() || (frames.empty() && !glass_.preview().isNull())) {
+        const RectMm area = hull_of({next_scan_.frames().front().at});
         const QRectF at(to_screen(area.x, area.y), QSizeF(area.width, area.height) * scale());
         painter.setPen(QPen(on_picture, 1.2, Qt::DashLine));
         painter.setBrush(Qt::NoBrush);
         painter.drawRect(at.intersected(glass_rect()));
     } else {
         for (int i = 0; i < static_cast<int>(frames.size()); ++i) {
-            const bool chosen = i == desk_.chosen_frame() || (drawing_ && i + 1 == static_cast<int>(frames.size()));
+            const bool chosen = i == glass_.chosen_frame() || (drawing_ && i + 1 == static_cast<int>(frames.size()));
             paint_frame(painter, frames[static_cast<size_t>(i)].at, i + 1, chosen);
         }
     }
@@ -44,16 +48,16 @@ void GlassView::paint_glass(QPainter& painter) {
     const auto& c = theme::colours();
     const QRectF glass = glass_rect();
     painter.fillRect(glass, QColor("#F0EFEA"));
-    if (!desk_.preview().isNull()) {
+    if (!glass_.preview().isNull()) {
         const QSize shown = (glass.size() * devicePixelRatioF()).toSize();
-        if (scaled_of_ != desk_.preview().cacheKey() || scaled_.size() != shown) {
-            scaled_of_ = desk_.preview().cacheKey();
-            scaled_ = desk_.preview()
+        if (scaled_of_ != glass_.preview().cacheKey() || scaled_.size() != shown) {
+            scaled_of_ = glass_.preview().cacheKey();
+            scaled_ = glass_.preview()
                           .scaled(shown, Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
                           .convertToFormat(QImage::Format_RGB32);
         }
         painter.drawImage(glass, scaled_);
-        if (desk_.preview_out_of_date()) {
+        if (glass_.is_out_of_date()) {
             QColor veil = c.table;
             veil.setAlpha(150);
             painter.fillRect(glass, veil);
@@ -67,7 +71,7 @@ void GlassView::paint_glass(QPainter& painter) {
     painter.setBrush(c.ink);
     painter.drawPolygon(QPolygonF{glass.topLeft() + QPointF(-2, -2), glass.topLeft() + QPointF(18, -2),
                                   glass.topLeft() + QPointF(-2, 18)});
-    if (!desk_.preview_out_of_date()) return;
+    if (!glass_.is_out_of_date()) return;
     painter.setFont(theme::strong());
     const QRectF tag(glass.center().x() - 60, glass.top() + 16, 120, 26);
     painter.setBrush(c.paper);
@@ -139,7 +143,7 @@ void GlassView::paint_guides(QPainter& painter) const {
 
 // What lies under the corner that is being dragged, four times as large, beside it.
 void GlassView::paint_magnifier(QPainter& painter) const {
-    if (desk_.preview().isNull()) return;
+    if (glass_.preview().isNull()) return;
     constexpr double lens = 124, larger = 4;
     const Region& frame = changing_->at;
     const auto corners = corners_of(frame);
@@ -155,10 +159,10 @@ void GlassView::paint_magnifier(QPainter& painter) const {
     painter.save();
     painter.setClipPath(path);
     painter.fillRect(round, theme::colours().table);
-    const double px = desk_.preview().width() / glass_size().width; // of the preview, a mm
+    const double px = glass_.preview().width() / glass_size().width; // of the preview, a mm
     const double half_mm = lens / 2 / larger / scale();
     const QRectF source((at_mm.x - half_mm) * px, (at_mm.y - half_mm) * px, 2 * half_mm * px, 2 * half_mm * px);
-    painter.drawImage(round, desk_.preview(), source);
+    painter.drawImage(round, glass_.preview(), source);
     painter.translate(centre);
     painter.rotate(frame.angle_degrees);
     painter.setPen(QPen(on_picture, 1.5));
@@ -173,9 +177,9 @@ void GlassView::paint_magnifier(QPainter& painter) const {
 // How the paper lies in the feeder, and how much of it.
 void GlassView::paint_feeder(QPainter& painter) const {
     const auto& c = theme::colours();
-    const bool two = desk_.two_passes();
-    const Flip flip = desk_.ticket().from.flip;
-    const Source source = desk_.ticket().from.source == Source::HandFed ? Source::HandFed : desk_.source();
+    const bool two = next_scan_.two_passes();
+    const Flip flip = tickets_.ticket().from.flip;
+    const Source source = tickets_.ticket().from.source == Source::HandFed ? Source::HandFed : next_scan_.source();
     Placement drawing(source, flip, two, nullptr);
     constexpr double by = 1.6;
     const QSizeF size = QSizeF(drawing.size()) * by;
@@ -187,7 +191,7 @@ void GlassView::paint_feeder(QPainter& painter) const {
     painter.restore();
     painter.setFont(theme::title());
     painter.setPen(c.ink);
-    QString state = desk_.scanner_state();
+    QString state = scanners_.state_words(next_scan_.source());
     if (!state.isEmpty()) state[0] = state[0].toUpper();
     painter.drawText(QRectF(0, at.y() + size.height() + 14, width(), 24), Qt::AlignCenter, state);
     painter.setFont(theme::body());

@@ -1,5 +1,9 @@
 #include "app/glass/glass_view.h"
 
+#include "app/models/glass.h"
+#include "app/models/next_scan.h"
+#include "app/models/scanners.h"
+#include "app/models/tickets.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/placement.h"
 #include "app/ticketbar/ticket_bar.h"
@@ -18,7 +22,8 @@ namespace {
 constexpr int room = 22;
 }
 
-GlassView::GlassView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+GlassView::GlassView(Glass& glass, Scanners& scanners, Tickets& tickets, NextScan& next_scan, QWidget* parent)
+    : QWidget(parent), glass_(glass), scanners_(scanners), tickets_(tickets), next_scan_(next_scan) {
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
     setObjectName("glass");
@@ -38,26 +43,26 @@ GlassView::GlassView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
     new_paper_ = button(tr("new paper"), "new-paper");
     new_paper_->setProperty("kind", "link");
     new_paper_->setToolTip(tr("Other paper lies on the glass now: this preview is out of date"));
-    connect(new_paper_, &QPushButton::clicked, &desk_, &Desk::paper_changed);
+    connect(new_paper_, &QPushButton::clicked, &glass_, &Glass::papers_changed);
     preview_button_->setToolTip(tr("A quick coarse look (Ctrl+L)"));
-    connect(preview_button_, &QPushButton::clicked, &desk_, &Desk::start_preview);
-    connect(bench_button_, &QPushButton::clicked, &desk_, &Desk::use_bench_scanner);
+    connect(preview_button_, &QPushButton::clicked, this, &GlassView::preview_wanted);
+    connect(bench_button_, &QPushButton::clicked, &scanners_, &Scanners::use_bench);
     connect(files_button_, &QPushButton::clicked, this, &GlassView::add_files_wanted);
-    connect(&desk_, &Desk::glass_changed, this, &GlassView::refresh);
-    connect(&desk_, &Desk::ticket_changed, this, &GlassView::refresh);
-    connect(&desk_, &Desk::busy_changed, this, &GlassView::refresh);
-    connect(&desk_, &Desk::preview_growing, this, &GlassView::refresh);
-    connect(&desk_, &Desk::scanner_changed, this, &GlassView::refresh);
+    connect(&glass_, &Glass::changed, this, &GlassView::refresh);
+    connect(&tickets_, &Tickets::changed, this, &GlassView::refresh);
+    connect(&scanners_, &Scanners::lease_changed, this, &GlassView::refresh);
+    connect(&glass_, &Glass::preview_growing, this, &GlassView::refresh);
+    connect(&scanners_, &Scanners::changed, this, &GlassView::refresh);
     refresh();
 }
 
 // A feeder-only scanner has no glass; its place is never divided by nothing.
 SizeMm GlassView::glass_size() const {
-    const SizeMm glass = desk_.capabilities().glass;
+    const SizeMm glass = scanners_.capabilities().glass;
     return glass.width > 0 ? glass : SizeMm{216, 297};
 }
 
-bool GlassView::shows_feeder() const { return desk_.has_scanner() && desk_.source() != Source::Glass; }
+bool GlassView::shows_feeder() const { return scanners_.chosen() && next_scan_.source() != Source::Glass; }
 
 QRectF GlassView::glass_rect() const {
     const SizeMm glass = glass_size();
@@ -75,7 +80,7 @@ QPointF GlassView::to_mm(QPointF screen) const { return (screen - glass_rect().t
 double GlassView::mm_per_px() const { return 1 / scale(); }
 
 std::vector<Frame> GlassView::frames_now() const {
-    std::vector<Frame> frames = desk_.frames();
+    std::vector<Frame> frames = glass_.frames();
     if (changing_ && grip_.frame >= 0 && grip_.frame < static_cast<int>(frames.size()))
         frames[static_cast<size_t>(grip_.frame)].at = changing_->at;
     else if (changing_ && drawing_)
@@ -84,15 +89,15 @@ std::vector<Frame> GlassView::frames_now() const {
 }
 
 void GlassView::refresh() {
-    const bool empty = desk_.preview().isNull();
+    const bool empty = glass_.preview().isNull();
     const bool feeder = shows_feeder();
-    preview_button_->setVisible(desk_.has_scanner() && (empty || feeder) && !desk_.previewing() && !desk_.scanning());
+    preview_button_->setVisible(scanners_.chosen() && (empty || feeder) && !scanners_.in_use());
     preview_button_->setText(feeder ? tr("Try the first sheet") : tr("Preview the glass"));
     preview_button_->setToolTip(feeder ? tr("Scans one sheet to look at, then the rest (Ctrl+L)")
                                        : tr("A quick coarse look (Ctrl+L)"));
-    bench_button_->setVisible(!desk_.has_scanner());
-    files_button_->setVisible(!desk_.has_scanner());
-    if (!desk_.has_scanner())
+    bench_button_->setVisible(!scanners_.chosen());
+    files_button_->setVisible(!scanners_.chosen());
+    if (!scanners_.chosen())
         hint_->setText(tr("No scanner is connected. Try everything with the bench scanner, which scans drawings, or "
                           "add picture files and PDFs."));
     else if (feeder)
@@ -102,26 +107,25 @@ void GlassView::refresh() {
     else if (empty)
         hint_->setText(tr("Lay the paper face down against the marked corner; which way up does not matter. Then "
                           "preview, or scan at once."));
-    else if (desk_.preview_out_of_date())
+    else if (glass_.is_out_of_date())
         hint_->setText(
-            desk_.finds_in_scan()
+            next_scan_.finds_in_scan()
                 ? tr("The paper may have been changed since this preview. Preview again to see it (Ctrl+L), or "
                      "scan at once: what lies there is found in the scan.")
                 : tr("The paper may have been changed since this preview. Preview again to see it (Ctrl+L)."));
-    else if (!desk_.frames_count())
+    else if (!next_scan_.frames_count())
         hint_->setText(
             tr("The dashed area is scanned. Drag on the glass to draw a frame instead; each frame becomes a page."));
-    else if (desk_.frames().empty() && desk_.ticket().from.frames != Frames::Drawn)
+    else if (glass_.frames().empty() && tickets_.ticket().from.frames != Frames::Drawn)
         hint_->setText(tr("Nothing was found on the glass, so all of it is scanned. Drag to draw a frame."));
-    else if (desk_.frames().empty())
+    else if (glass_.frames().empty())
         hint_->setText(
             tr("Drag on the glass to draw a frame. Each frame becomes a page; without one, all of it is scanned."));
     else
         hint_->setText(
             tr("Mounts resize a frame, the bar outside its top turns it, the inside moves it. Alt: no snapping. "
                "[ and ] turn by quarters, D doubles, a digit numbers, Delete removes."));
-    new_paper_->setVisible(desk_.has_scanner() && !feeder && !empty && !desk_.preview_out_of_date() &&
-                           !desk_.previewing() && !desk_.scanning());
+    new_paper_->setVisible(scanners_.chosen() && !feeder && !empty && !glass_.is_out_of_date() && !scanners_.in_use());
     place_widgets();
     update();
 }
@@ -152,17 +156,17 @@ void GlassView::place_widgets() {
 Snapping GlassView::snapping(Qt::KeyboardModifiers keys) const {
     const SizeMm glass = glass_size();
     const double reach = keys & Qt::AltModifier ? 0 : std::max(1.2, 7 * mm_per_px());
-    return {guides_for(glass, desk_.found()), desk_.found(), glass, reach};
+    return {guides_for(glass, glass_.found()), glass_.found(), glass, reach};
 }
 
 void GlassView::mousePressEvent(QMouseEvent* event) {
-    if (event->button() != Qt::LeftButton || !desk_.has_scanner() || shows_feeder()) return;
+    if (event->button() != Qt::LeftButton || !scanners_.chosen() || shows_feeder()) return;
     const QPointF mm = to_mm(event->position());
     start_mm_ = {mm.x(), mm.y()};
-    grip_ = grip_at(desk_.frames(), start_mm_, mm_per_px());
+    grip_ = grip_at(glass_.frames(), start_mm_, mm_per_px());
     drawing_ = grip_.frame < 0;
-    desk_.choose_frame(grip_.frame);
-    if (grip_.frame >= 0) start_frame_ = desk_.frames()[static_cast<size_t>(grip_.frame)].at;
+    glass_.choose_frame(grip_.frame);
+    if (grip_.frame >= 0) start_frame_ = glass_.frames()[static_cast<size_t>(grip_.frame)].at;
     update();
 }
 
@@ -174,7 +178,7 @@ void GlassView::mouseMoveEvent(QMouseEvent* event) {
     else if (grip_.frame >= 0 && (event->buttons() & Qt::LeftButton))
         changing_ = dragged(start_frame_, grip_, start_mm_, mm, snapping(event->modifiers()));
     else
-        return show_cursor(grip_at(desk_.frames(), mm, mm_per_px()));
+        return show_cursor(grip_at(glass_.frames(), mm, mm_per_px()));
     update();
 }
 
@@ -184,7 +188,7 @@ void GlassView::show_cursor(const Grip& under) {
     if (under.part == Part::Inside) return setCursor(Qt::SizeAllCursor);
     if (under.part == Part::Bar) return setCursor(Qt::PointingHandCursor);
     // The direction in which the side or corner moves, on screen.
-    const double angle = desk_.frames()[static_cast<size_t>(under.frame)].at.angle_degrees +
+    const double angle = glass_.frames()[static_cast<size_t>(under.frame)].at.angle_degrees +
                          std::atan2(under.side_y, under.side_x) * 180 / std::numbers::pi;
     const int eighth = static_cast<int>(std::lround(angle / 45)) & 3;
     constexpr Qt::CursorShape shapes[] = {Qt::SizeHorCursor, Qt::SizeFDiagCursor, Qt::SizeVerCursor,
@@ -202,28 +206,28 @@ void GlassView::mouseReleaseEvent(QMouseEvent* event) {
     if (changed) {
         frames[static_cast<size_t>(touched)].found = false;
         keep(std::move(frames));
-        desk_.choose_frame(touched);
+        glass_.choose_frame(touched);
     }
     refresh();
 }
 
 void GlassView::keep(std::vector<Frame> frames) {
-    const bool switches = !desk_.frames_count();
-    desk_.set_frames(std::move(frames));
+    const bool switches = !next_scan_.frames_count();
+    glass_.set_frames(std::move(frames));
     if (!switches) return;
-    Ticket ticket = desk_.ticket(); // whoever draws a frame wants it scanned
+    Ticket ticket = tickets_.ticket(); // whoever draws a frame wants it scanned
     ticket.from.paper = "auto";
     ticket.from.own_paper.reset();
     ticket.from.frames = Frames::Drawn;
-    desk_.set_ticket(ticket);
+    tickets_.set(ticket);
 }
 
 // ---- keys
 
 void GlassView::change_chosen(const std::function<void(Frame&)>& how) {
-    const int chosen = desk_.chosen_frame();
+    const int chosen = glass_.chosen_frame();
     if (chosen < 0) return;
-    auto frames = desk_.frames();
+    auto frames = glass_.frames();
     Frame& frame = frames[static_cast<size_t>(chosen)];
     how(frame);
     frame.at = kept_on(frame.at, glass_size());
@@ -244,8 +248,8 @@ void GlassView::turn_chosen_quarter(int quarters) {
 }
 
 void GlassView::keyPressEvent(QKeyEvent* event) {
-    auto frames = desk_.frames();
-    const int chosen = desk_.chosen_frame();
+    auto frames = glass_.frames();
+    const int chosen = glass_.chosen_frame();
     const double step = event->modifiers() & Qt::ShiftModifier     ? 5
                         : event->modifiers() & Qt::ControlModifier ? 0.1
                                                                    : 0.5;
@@ -261,12 +265,12 @@ void GlassView::keyPressEvent(QKeyEvent* event) {
     if (key == Qt::Key_Up) return nudge(0, -1);
     if (key == Qt::Key_Down) return nudge(0, 1);
     if (key == Qt::Key_Space && !frames.empty())
-        return desk_.choose_frame((chosen + 1) % static_cast<int>(frames.size()));
+        return glass_.choose_frame((chosen + 1) % static_cast<int>(frames.size()));
     if (chosen < 0) return QWidget::keyPressEvent(event);
     if (key == Qt::Key_Delete || key == Qt::Key_Backspace) {
         frames.erase(frames.begin() + chosen);
         keep(frames);
-        return desk_.choose_frame(std::min(chosen, static_cast<int>(frames.size()) - 1));
+        return glass_.choose_frame(std::min(chosen, static_cast<int>(frames.size()) - 1));
     }
     if (key == Qt::Key_D) {
         Frame copy = frames[static_cast<size_t>(chosen)];
@@ -276,9 +280,9 @@ void GlassView::keyPressEvent(QKeyEvent* event) {
         copy.found = false;
         frames.push_back(copy);
         keep(frames);
-        return desk_.choose_frame(static_cast<int>(frames.size()) - 1);
+        return glass_.choose_frame(static_cast<int>(frames.size()) - 1);
     }
-    if (key >= Qt::Key_1 && key <= Qt::Key_9) return desk_.renumber_frame(chosen, key - Qt::Key_1);
+    if (key >= Qt::Key_1 && key <= Qt::Key_9) return glass_.renumber_frame(chosen, key - Qt::Key_1);
     QWidget::keyPressEvent(event);
 }
 

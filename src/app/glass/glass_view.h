@@ -3,7 +3,6 @@
 // from the marked corner (upper left).
 #pragma once
 
-#include "app/desk.h"
 #include "app/glass/frame_drag.h"
 
 #include <QWidget>
@@ -13,16 +12,22 @@ class QLabel;
 
 namespace yelvin {
 
+class Glass;
+class NextScan;
+class Scanners;
+class Tickets;
+
 class GlassView : public QWidget {
     Q_OBJECT
   public:
-    GlassView(Desk& desk, QWidget* parent);
+    GlassView(Glass& glass, Scanners& scanners, Tickets& tickets, NextScan& next_scan, QWidget* parent);
     QPointF to_screen(double x_mm, double y_mm) const;
     double mm_per_px() const;
     void turn_chosen(double degrees);
     void turn_chosen_quarter(int quarters);
 
   signals:
+    void preview_wanted();
     void add_files_wanted();
 
   protected:
@@ -34,7 +39,10 @@ class GlassView : public QWidget {
     void keyPressEvent(QKeyEvent*) override;
 
   private:
-    Desk& desk_;
+    Glass& glass_;
+    Scanners& scanners_;
+    Tickets& tickets_;
+    NextScan& next_scan_;
     QPushButton *preview_button_, *bench_button_, *files_button_, *new_paper_;
     QLabel* hint_;
     Grip grip_;

@@ -1,7 +1,13 @@
 #include "app/noticed/adjust_panel.h"
 
+#include "app/models/choice.h"
+#include "app/models/out_tray.h"
+#include "app/models/page_edits.h"
+#include "app/models/pictures.h"
+#include "app/models/scanning.h"
 #include "app/theme/parts.h"
 #include "app/ticketbar/phrase_sheet.h"
+#include "core/developing/recipe_json.h"
 
 #include <QCheckBox>
 #include <QDoubleSpinBox>
@@ -12,20 +18,14 @@
 namespace yelvin {
 
 namespace {
-QPushButton* link(const QString& words, const QString& name, QWidget* parent) {
-    auto* made = new QPushButton(words, parent);
-    made->setProperty("kind", "link");
-    made->setObjectName(name);
-    made->setCursor(Qt::PointingHandCursor);
-    return made;
-}
-
 const AdjustField& field_of(double Adjust::*value) {
     return *std::ranges::find_if(adjust_fields(), [&](const AdjustField& field) { return field.value == value; });
 }
 }
 
-AdjustPanel::AdjustPanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+AdjustPanel::AdjustPanel(const PageModels& models, QWidget* parent)
+    : QWidget(parent), tray_(models.tray), choice_(models.choice), edits_(models.edits), pictures_(models.pictures),
+      run_(models.run) {
     setObjectName("adjust");
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -45,21 +45,22 @@ AdjustPanel::AdjustPanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_(d
     column->addWidget(theme::hairline(this));
     auto* foot = new QHBoxLayout;
     foot->setContentsMargins(0, 8, 0, 0);
-    back_ = link(tr("as scanned"), "as-scanned", this);
+    back_ = theme::link(tr("as scanned"), "as-scanned", this);
     back_->setToolTip(tr("Takes every correction of this page back"));
-    same_ = link(tr("do the same to …"), "do-the-same", this);
+    same_ = theme::link(tr("do the same to …"), "do-the-same", this);
     same_->setToolTip(tr("The same tones, edges, cleaning and colour mode for other pages"));
     foot->addWidget(back_);
     foot->addStretch();
     foot->addWidget(same_);
     column->addLayout(foot);
     connect(back_, &QPushButton::clicked, this,
-            [this] { desk_.set_recipe(desk_.current_page(), {}, tr("as scanned")); });
+            [this] { edits_.set_recipe(choice_.current_id(), {}, tr("as scanned")); });
     connect(same_, &QPushButton::clicked, this, &AdjustPanel::open_same_sheet);
-    for (auto signal : {&Desk::current_changed, &Desk::trial_changed, &Desk::busy_changed})
-        connect(&desk_, signal, this, &AdjustPanel::refresh);
-    connect(&desk_, &Desk::levels_counted, this, [this](const QString& id, const QList<int>& counts) {
-        if (id == desk_.current_page()) levels_->set_counts(counts);
+    for (auto signal : {&Choice::changed, &Choice::trial_changed})
+        connect(&choice_, signal, this, &AdjustPanel::refresh);
+    connect(&run_, &Scanning::changed, this, &AdjustPanel::refresh);
+    connect(&pictures_, &Pictures::levels_counted, this, [this](const QString& id, const QList<int>& counts) {
+        if (id == choice_.current_id()) levels_->set_counts(counts);
     });
     refresh();
 }
@@ -69,10 +70,10 @@ SliderRow* AdjustPanel::add_row(Fold* fold, double Adjust::*value, const QString
     fold->inside()->addWidget(row);
     rows_.append(row);
     connect(row, &SliderRow::tried, this, [this, value, name](double to) {
-        change([=](Recipe& recipe) { recipe.adjust.*value = to; }, name.toLower(), true, false);
+        change([=](Recipe& recipe) { recipe.adjust.*value = to; }, name.toLower(), Way::Try);
     });
     connect(row, &SliderRow::kept, this, [this, value, name](double to) {
-        change([=](Recipe& recipe) { recipe.adjust.*value = to; }, name.toLower(), false, true);
+        change([=](Recipe& recipe) { recipe.adjust.*value = to; }, name.toLower(), Way::Continue);
     });
     return row;
 }
@@ -85,7 +86,7 @@ QCheckBox* AdjustPanel::add_switch(QVBoxLayout* into, double Adjust::*value, con
     switches_.append({box, field});
     connect(box, &QCheckBox::toggled, this, [this, value, name](bool on) {
         if (showing_) return;
-        change([=](Recipe& recipe) { recipe.adjust.*value = on ? 1 : 0; }, name.toLower(), false, false);
+        change([=](Recipe& recipe) { recipe.adjust.*value = on ? 1 : 0; }, name.toLower());
     });
     return box;
 }
@@ -93,16 +94,18 @@ QCheckBox* AdjustPanel::add_switch(QVBoxLayout* into, double Adjust::*value, con
 void AdjustPanel::make_tone() {
     levels_ = new LevelsView(this);
     tone_->inside()->addWidget(levels_);
-    const auto points = [this](double black, double white, bool only_try) {
+    const auto points = [this](double black, double white, Way way) {
         change(
             [=](Recipe& recipe) {
                 recipe.adjust.black_point = black;
                 recipe.adjust.white_point = white;
             },
-            tr("black and white point"), only_try, true);
+            tr("black and white point"), way);
     };
-    connect(levels_, &LevelsView::tried, this, [points](double black, double white) { points(black, white, true); });
-    connect(levels_, &LevelsView::kept, this, [points](double black, double white) { points(black, white, false); });
+    connect(levels_, &LevelsView::tried, this,
+            [points](double black, double white) { points(black, white, Way::Try); });
+    connect(levels_, &LevelsView::kept, this,
+            [points](double black, double white) { points(black, white, Way::Continue); });
     add_row(tone_, &Adjust::brightness, tr("Brightness"));
     add_row(tone_, &Adjust::contrast, tr("Contrast"));
     add_row(tone_, &Adjust::gamma, tr("Gamma"));
@@ -117,14 +120,14 @@ void AdjustPanel::make_tone() {
         button->setCheckable(true);
         button->setObjectName(QString("ink:%1").arg(i));
         connect(button, &QPushButton::clicked, this, [this, i] {
-            const PagePtr page = desk_.current();
+            const PagePtr page = choice_.current();
             if (!page) return;
             const Ink wanted = static_cast<Ink>(i);
             change(
                 [&](Recipe& recipe) {
                     recipe.ink = wanted > page->original.ink ? std::optional(wanted) : std::nullopt;
                 },
-                tr("colour mode"), false, false);
+                tr("colour mode"));
         });
         row->addWidget(button, 1);
         inks_.append(button);
@@ -157,18 +160,18 @@ void AdjustPanel::make_edges() {
         connect(button, &QPushButton::clicked, this, std::move(action));
         row->addWidget(button);
     };
-    tool("turn-left", tr("Quarter turn left ([)"), [this] { desk_.turn_current(-1); });
-    tool("turn-right", tr("Quarter turn right (])"), [this] { desk_.turn_current(1); });
+    tool("turn-left", tr("Quarter turn left ([)"), [this] { edits_.turn(-1); });
+    tool("turn-right", tr("Quarter turn right (])"), [this] { edits_.turn(1); });
     row->addStretch();
-    tool("minus", tr("Tilt to the left by a tenth (Alt+,)"), [this] { desk_.tilt_current(-0.1); });
+    tool("minus", tr("Tilt to the left by a tenth (Alt+,)"), [this] { edits_.tilt(-0.1); });
     tilt_ = new QPushButton(this);
     tilt_->setProperty("kind", "number");
     tilt_->setFixedWidth(56);
     tilt_->setToolTip(tr("Press to put it back"));
     connect(tilt_, &QPushButton::clicked, this,
-            [this] { change([](Recipe& recipe) { recipe.tilt_degrees = 0; }, tr("tilt"), false, false); });
+            [this] { change([](Recipe& recipe) { recipe.tilt_degrees = 0; }, tr("tilt")); });
     row->addWidget(tilt_);
-    tool("plus", tr("Tilt to the right by a tenth (Alt+.)"), [this] { desk_.tilt_current(0.1); });
+    tool("plus", tr("Tilt to the right by a tenth (Alt+.)"), [this] { edits_.tilt(0.1); });
     edges_->inside()->addLayout(row);
     auto* tools = new QHBoxLayout;
     tools->setSpacing(6);
@@ -207,12 +210,12 @@ void AdjustPanel::make_edges() {
         grid->addWidget(label, i / 2, (i % 2) * 2);
         grid->addWidget(crop_[i], i / 2, (i % 2) * 2 + 1);
         connect(crop_[i], &QDoubleSpinBox::valueChanged, this, [this] {
-            const PagePtr page = desk_.current();
+            const PagePtr page = choice_.current();
             if (showing_ || !page) return;
             const double x = crop_[0]->value(), y = crop_[1]->value(), w = crop_[2]->value(), h = crop_[3]->value();
             const Region frame{x + w / 2, y + h / 2, w, h, page->recipe.tilt_degrees};
-            desk_.set_recipe(desk_.current_page(), with_frame(page->recipe, frame, page->original.size_mm()),
-                             tr("crop"), true);
+            edits_.set_recipe(choice_.current_id(), with_frame(page->recipe, frame, page->original.size_mm()),
+                              tr("crop"), PageEdits::Gesture::Continuing);
         });
     }
     edges_->inside()->addWidget(crop_box_);
@@ -228,7 +231,7 @@ void AdjustPanel::make_cleaning() {
     swatch_ = new QLabel(this);
     swatch_->setFixedSize(16, 16);
     auto* words = new QLabel(tr("Drop a colour"), this);
-    pick_ = link(tr("pick it"), "pick-colour", this);
+    pick_ = theme::link(tr("pick it"), "pick-colour", this);
     pick_->setToolTip(tr("Press on the page where the colour is, such as a form's lines"));
     row->addWidget(words);
     row->addWidget(swatch_);
@@ -246,7 +249,7 @@ void AdjustPanel::make_cleaning() {
     add_switch(eyes_words, &Adjust::red_eyes, tr("Red eyes"));
     eyes->addLayout(eyes_words);
     eyes->addStretch();
-    point_ = link(tr("point at them"), "point-eyes", this);
+    point_ = theme::link(tr("point at them"), "point-eyes", this);
     eyes->addWidget(point_);
     cleaning_->inside()->addLayout(eyes);
     connect(point_, &QPushButton::clicked, this, [this] { emit tool_wanted(PageTool::PointEyes); });
@@ -270,27 +273,25 @@ void AdjustPanel::open_fold(int index, bool alone) {
     folds[index]->bring_into_view();
 }
 
-void AdjustPanel::change(const std::function<void(Recipe&)>& how, const QString& name, bool only_try,
-                         bool one_gesture) {
-    const PagePtr page = desk_.current();
+void AdjustPanel::change(const std::function<void(Recipe&)>& how, const QString& name, Way way) {
+    const PagePtr page = choice_.current();
     if (!page) return;
     Recipe recipe = page->recipe;
     how(recipe);
     // Switched on, the eyes are those that were found; pointed at, they are there already.
     if (recipe.adjust.red_eyes > 0 && recipe.adjust.eyes.empty()) recipe.adjust.eyes = page->notices.red_eyes;
     recipe.adjust = kept_in_range(recipe.adjust);
-    if (only_try)
-        desk_.try_recipe(recipe);
-    else
-        desk_.set_recipe(desk_.current_page(), recipe, name, one_gesture);
+    if (way == Way::Try) return choice_.try_recipe(recipe);
+    edits_.set_recipe(choice_.current_id(), recipe, name,
+                      way == Way::Continue ? PageEdits::Gesture::Continuing : PageEdits::Gesture::Single);
 }
 
 void AdjustPanel::refresh() {
-    const PagePtr page = desk_.current();
+    const PagePtr page = choice_.current();
     // Pages that come in follow each other quickly; the last of them is shown when all are in.
-    if (!page || desk_.scanning()) return;
+    if (!page || run_.passing()) return;
     showing_ = true;
-    const Recipe recipe = desk_.shown_recipe();
+    const Recipe recipe = choice_.shown_recipe();
     const Adjust& a = recipe.adjust;
     for (SliderRow* row : rows_) row->show_value(a.*row->field().value);
     for (const auto& [box, field] : switches_) box->setChecked(a.*field.value > 0);
@@ -326,9 +327,9 @@ void AdjustPanel::refresh() {
     refresh_states(recipe);
     showing_ = false;
     const QString counted = QString::fromStdString(page->id + to_json(geometry_of(page->recipe)).dump());
-    if (counted != counted_ && isVisible() && !desk_.scanning()) {
+    if (counted != counted_ && isVisible() && !run_.passing()) {
         counted_ = counted;
-        desk_.count_levels(desk_.current_page());
+        pictures_.count_levels(choice_.current_id());
     }
 }
 
@@ -368,19 +369,19 @@ void AdjustPanel::refresh_states(const Recipe& recipe) {
 void AdjustPanel::open_same_sheet() {
     auto* sheet = new PhraseSheet(this);
     sheet->setObjectName("same-sheet");
-    const PageIds chosen = desk_.chosen(), document = desk_.pages_of_document();
-    const auto all = page_ids(desk_.tray());
+    const PageIds chosen = choice_.chosen(), document = choice_.pages_of_document();
+    const auto all = page_ids(tray_.tray());
     const auto others = [](size_t count) { return count == 1 ? tr("1 page") : tr("%1 pages").arg(count); };
     if (chosen.size() > 1)
         sheet->add_row(tr("chosen pages"), others(chosen.size() - 1), false,
-                       [this, chosen] { desk_.do_the_same(chosen); });
+                       [this, chosen] { edits_.do_the_same(chosen); });
     if (document.size() > 1)
         sheet->add_row(tr("this document"), others(document.size() - 1), false,
-                       [this, document] { desk_.do_the_same(document); });
+                       [this, document] { edits_.do_the_same(document); });
     if (all.size() > document.size())
         sheet->add_row(tr("all pages"), others(all.size() - 1), false,
-                       [this, all] { desk_.do_the_same(PageIds(all.begin(), all.end())); });
-    sheet->add_row(tr("all that follow"), tr("into the ticket"), false, [this] { desk_.do_the_same_from_now_on(); });
+                       [this, all] { edits_.do_the_same(PageIds(all.begin(), all.end())); });
+    sheet->add_row(tr("all that follow"), tr("into the ticket"), false, [this] { edits_.do_the_same_from_now_on(); });
     sheet->add_advice(tr("Tones, edges, cleaning and colour mode. Turning and cutting stay each page's own."));
     sheet->open_under({same_->mapToGlobal(QPoint(0, 0)), same_->size()});
 }

@@ -2,7 +2,7 @@
 // put back alone or all together, and done to other pages too.
 #pragma once
 
-#include "app/desk.h"
+#include "app/models/groups.h"
 #include "app/noticed/adjust_parts.h"
 #include "app/page/page_view.h"
 
@@ -14,7 +14,7 @@ namespace yelvin {
 class AdjustPanel : public QWidget {
     Q_OBJECT
   public:
-    AdjustPanel(Desk& desk, QWidget* parent);
+    AdjustPanel(const PageModels& models, QWidget* parent);
     void set_tool(PageTool tool); // the one in use on the page
     void open_fold(int index, bool alone);
 
@@ -22,7 +22,11 @@ class AdjustPanel : public QWidget {
     void tool_wanted(PageTool tool);
 
   private:
-    Desk& desk_;
+    OutTray& tray_;
+    Choice& choice_;
+    PageEdits& edits_;
+    Pictures& pictures_;
+    Scanning& run_;
     Fold *tone_, *edges_, *cleaning_;
     LevelsView* levels_;
     QList<SliderRow*> rows_;
@@ -42,7 +46,8 @@ class AdjustPanel : public QWidget {
     QCheckBox* add_switch(QVBoxLayout* into, double Adjust::*value, const QString& name);
     void refresh();
     void refresh_states(const Recipe& recipe);
-    void change(const std::function<void(Recipe&)>& how, const QString& name, bool only_try, bool one_gesture);
+    enum class Way { Try, Set, Continue }; // only looked at; a step; one with the step before
+    void change(const std::function<void(Recipe&)>& how, const QString& name, Way way = Way::Set);
     void open_same_sheet();
 };
 

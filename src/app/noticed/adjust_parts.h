@@ -1,7 +1,7 @@
 // The pieces Adjust is made of: a fold, a row with a slider, the histogram with its two points.
 #pragma once
 
-#include "core/page/adjust.h"
+#include "core/developing/adjust.h"
 
 #include <QLabel>
 #include <QPushButton>

@@ -1,85 +1,92 @@
 // The lines of Noticed: what was seen on a page, its measure, what was done or is proposed, and the one action.
+#include "app/models/choice.h"
+#include "app/models/out_tray.h"
+#include "app/models/page_edits.h"
+#include "app/models/scanning.h"
+#include "app/models/tickets.h"
 #include "app/noticed/noticed_panel.h"
+
+#include <QCoreApplication>
 
 namespace yelvin {
 
 namespace {
 
+QString say(const char* text) { return QCoreApplication::translate("Notices", text); }
+
 QString degrees_words(double degrees) { return QString("%1°").arg(std::abs(degrees), 0, 'f', 1); }
 
-NoticeLine tilt_line(Desk& desk, const Page& page, const QString& id) {
+NoticeLine tilt_line(const PageModels& models, const Page& page, const QString& id) {
     const double tilt = page.notices.tilt_degrees.value_or(0);
-    const QString by = page.notices.tilt_by_text ? Desk::tr("by its lines of text") : Desk::tr("by its edge");
+    const QString by = page.notices.tilt_by_text ? say("by its lines of text") : say("by its edge");
     if (std::abs(tilt) < least_tilt_degrees)
-        return {NoticeLine::Mark::Nothing, Desk::tr("Straight"), Desk::tr("left as scanned, dot for dot"), {}, {}};
-    const QString seen =
-        Desk::tr("Tilted %1 %2").arg(degrees_words(tilt), tilt > 0 ? Desk::tr("clockwise") : Desk::tr("to the left"));
+        return {NoticeLine::Mark::Nothing, say("Straight"), say("left as scanned, dot for dot"), {}, {}};
+    const QString seen = say("Tilted %1 %2").arg(degrees_words(tilt), tilt > 0 ? say("clockwise") : say("to the left"));
     Recipe changed = page.recipe;
     if (page.recipe.tilt_degrees != 0) {
         changed.tilt_degrees = 0;
         const bool as_noticed = std::abs(page.recipe.tilt_degrees - tilt) < 0.005;
         return {NoticeLine::Mark::Done, seen,
-                as_noticed ? Desk::tr("straightened %1").arg(by)
-                           : Desk::tr("straightened by hand, %1").arg(degrees_words(page.recipe.tilt_degrees)),
-                Desk::tr("undo"), [&desk, id, changed] { desk.set_recipe(id, changed, Desk::tr("straighten")); }};
+                as_noticed ? say("straightened %1").arg(by)
+                           : say("straightened by hand, %1").arg(degrees_words(page.recipe.tilt_degrees)),
+                say("undo"), [models, id, changed] { models.edits.set_recipe(id, changed, say("straighten")); }};
     }
     changed.tilt_degrees = tilt;
-    return {NoticeLine::Mark::Proposed, seen, Desk::tr("left as scanned"), Desk::tr("straighten"),
-            [&desk, id, changed] { desk.set_recipe(id, changed, Desk::tr("straighten")); }};
+    return {NoticeLine::Mark::Proposed, seen, say("left as scanned"), say("straighten"),
+            [models, id, changed] { models.edits.set_recipe(id, changed, say("straighten")); }};
 }
 
-NoticeLine turn_line(Desk& desk, const Page& page, const QString& id) {
+NoticeLine turn_line(const PageModels& models, const Page& page, const QString& id) {
     const int turn = *page.notices.turn_degrees;
-    const QString seen = turn == 180 ? Desk::tr("Upside down") : Desk::tr("Lying sideways");
+    const QString seen = turn == 180 ? say("Upside down") : say("Lying sideways");
     Recipe changed = page.recipe;
     if (page.recipe.turn_degrees == turn) {
         changed.turn_degrees = 0;
-        return {NoticeLine::Mark::Done, seen, Desk::tr("turned upright by its text"), Desk::tr("undo"),
-                [&desk, id, changed] { desk.set_recipe(id, changed, Desk::tr("turn")); }};
+        return {NoticeLine::Mark::Done, seen, say("turned upright by its text"), say("undo"),
+                [models, id, changed] { models.edits.set_recipe(id, changed, say("turn")); }};
     }
     changed.turn_degrees = turn;
-    return {NoticeLine::Mark::Proposed, seen, Desk::tr("its text says so"), Desk::tr("turn"),
-            [&desk, id, changed] { desk.set_recipe(id, changed, Desk::tr("turn")); }};
+    return {NoticeLine::Mark::Proposed, seen, say("its text says so"), say("turn"),
+            [models, id, changed] { models.edits.set_recipe(id, changed, say("turn")); }};
 }
 
-NoticeLine ink_line(Desk& desk, const Page& page, const QString& id) {
+NoticeLine ink_line(const PageModels& models, const Page& page, const QString& id) {
     const Ink now = page.recipe.ink.value_or(page.original.ink), least = page.notices.ink.least;
-    const auto change = [&desk, id, recipe = page.recipe](std::optional<Ink> ink) {
-        return [&desk, id, recipe, ink]() mutable {
+    const auto change = [models, id, recipe = page.recipe](std::optional<Ink> ink) {
+        return [models, id, recipe, ink]() mutable {
             recipe.ink = ink;
-            desk.set_recipe(id, recipe, Desk::tr("colour mode"));
+            models.edits.set_recipe(id, recipe, say("colour mode"));
         };
     };
     if (page.original.ink == Ink::Colour && least == Ink::Colour) {
         if (now == Ink::Colour)
-            return {NoticeLine::Mark::Nothing, Desk::tr("Colour on it"), Desk::tr("kept in colour"),
-                    Desk::tr("make grey"), change(Ink::Grey)};
-        return {NoticeLine::Mark::Done, Desk::tr("Colour on it"),
-                Desk::tr("made %1").arg(now == Ink::Grey ? Desk::tr("grey") : Desk::tr("black and white")),
-                Desk::tr("keep colour"), change(std::nullopt)};
+            return {NoticeLine::Mark::Nothing, say("Colour on it"), say("kept in colour"), say("make grey"),
+                    change(Ink::Grey)};
+        return {NoticeLine::Mark::Done, say("Colour on it"),
+                say("made %1").arg(now == Ink::Grey ? say("grey") : say("black and white")), say("keep colour"),
+                change(std::nullopt)};
     }
     if (now == Ink::Black && page.original.ink != Ink::Black) {
-        return {NoticeLine::Mark::Done, Desk::tr("Black and white"),
-                least == Ink::Black ? Desk::tr("loses nothing here") : Desk::tr("faint marks or tones are lost"),
-                Desk::tr("keep grey"),
-                change(page.original.ink == Ink::Colour ? std::optional(Ink::Grey) : std::nullopt)};
+        return {NoticeLine::Mark::Done, say("Black and white"),
+                least == Ink::Black ? say("loses nothing here") : say("faint marks or tones are lost"),
+                say("keep grey"), change(page.original.ink == Ink::Colour ? std::optional(Ink::Grey) : std::nullopt)};
     }
     if (page.original.ink == Ink::Colour && now == Ink::Grey)
-        return {NoticeLine::Mark::Done, Desk::tr("No colour on it"), Desk::tr("kept as grey, smaller"),
-                Desk::tr("keep colour"), change(std::nullopt)};
+        return {NoticeLine::Mark::Done, say("No colour on it"), say("kept as grey, smaller"), say("keep colour"),
+                change(std::nullopt)};
     if (page.original.ink == Ink::Colour)
-        return {NoticeLine::Mark::Proposed, Desk::tr("No colour on it"), Desk::tr("kept in colour all the same"),
-                Desk::tr("make grey"), change(Ink::Grey)};
-    return {
-        NoticeLine::Mark::Nothing,
-        Desk::tr("Scanned in %1").arg(page.original.ink == Ink::Grey ? Desk::tr("grey") : Desk::tr("black and white")),
-        {},
-        {},
-        {}};
+        return {NoticeLine::Mark::Proposed, say("No colour on it"), say("kept in colour all the same"),
+                say("make grey"), change(Ink::Grey)};
+    return {NoticeLine::Mark::Nothing,
+            say("Scanned in %1").arg(page.original.ink == Ink::Grey ? say("grey") : say("black and white")),
+            {},
+            {},
+            {}};
 }
 
-QList<NoticeLine> reading_lines(Desk& desk, const QString& id) {
-    const auto text = desk.text_of(id);
+QList<NoticeLine> reading_lines(const PageModels& models, const QString& id) {
+    const PagePtr page = models.tray.page(id.toStdString());
+    const auto text = page ? models.tray.text_of(*page, models.tickets.languages()) : std::nullopt;
     if (!text) return {};
     int words = 0, doubtful = 0;
     double sure = 0;
@@ -93,18 +100,13 @@ QList<NoticeLine> reading_lines(Desk& desk, const QString& id) {
         }
     }
     if (words == 0)
-        return {{NoticeLine::Mark::Nothing,
-                 Desk::tr("No words read"),
-                 Desk::tr("nothing to search for on this page"),
-                 {},
-                 {}}};
-    const QString share =
-        Desk::tr("%1 % sure of them").arg(words > doubtful ? std::lround(sure / (words - doubtful)) : 0);
-    QList<NoticeLine> lines{{NoticeLine::Mark::Done, Desk::tr("%1 words read").arg(words - doubtful), share, {}, {}}};
+        return {{NoticeLine::Mark::Nothing, say("No words read"), say("nothing to search for on this page"), {}, {}}};
+    const QString share = say("%1 % sure of them").arg(words > doubtful ? std::lround(sure / (words - doubtful)) : 0);
+    QList<NoticeLine> lines{{NoticeLine::Mark::Done, say("%1 words read").arg(words - doubtful), share, {}, {}}};
     if (doubtful > 0)
         lines.append({NoticeLine::Mark::Proposed,
-                      doubtful == 1 ? Desk::tr("1 doubtful word") : Desk::tr("%1 doubtful words").arg(doubtful),
-                      Desk::tr("they can be searched, but may be wrong"),
+                      doubtful == 1 ? say("1 doubtful word") : say("%1 doubtful words").arg(doubtful),
+                      say("they can be searched, but may be wrong"),
                       {},
                       {}});
     return lines;
@@ -120,7 +122,7 @@ struct Switched {
     double on;
     QString step; // its name in the history
 };
-NoticeLine switched_line(Desk& desk, const Page& page, const Switched& what, const QString& seen,
+NoticeLine switched_line(const PageModels& models, const Page& page, const Switched& what, const QString& seen,
                          const QString& measure, const QString& done, const QString& action) {
     const QString id = QString::fromStdString(page.id);
     Recipe changed = page.recipe;
@@ -131,63 +133,61 @@ NoticeLine switched_line(Desk& desk, const Page& page, const Switched& what, con
     const bool is_on = page.recipe.adjust.*what.value != rest;
     changed.adjust.*what.value = is_on ? rest : what.on;
     return {is_on ? NoticeLine::Mark::Done : NoticeLine::Mark::Proposed, seen, is_on ? done : measure,
-            is_on ? Desk::tr("undo") : action,
-            [&desk, id, changed, step = what.step] { desk.set_recipe(id, changed, step); }};
+            is_on ? say("undo") : action,
+            [models, id, changed, step = what.step] { models.edits.set_recipe(id, changed, step); }};
 }
 
 QString sides_words(const std::array<bool, 4>& sides) {
-    const std::array<QString, 4> names{Desk::tr("left"), Desk::tr("top"), Desk::tr("right"), Desk::tr("bottom")};
+    const std::array<QString, 4> names{say("left"), say("top"), say("right"), say("bottom")};
     QStringList words;
     for (size_t i = 0; i < 4; ++i) {
         if (sides[i]) words.append(names[i]);
     }
     const QString last = words.takeLast();
-    return words.isEmpty() ? Desk::tr("the %1 edge").arg(last)
-                           : Desk::tr("the %1 and %2 edges").arg(words.join(", "), last);
+    return words.isEmpty() ? say("the %1 edge").arg(last) : say("the %1 and %2 edges").arg(words.join(", "), last);
 }
 
-NoticeLine cut_off_line(Desk& desk, const Page& page) {
+NoticeLine cut_off_line(const PageModels& models, const Page& page) {
     const QString id = QString::fromStdString(page.id);
-    const QString seen = Desk::tr("Writing runs off %1").arg(sides_words(page.notices.blemishes.cut_off));
+    const QString seen = say("Writing runs off %1").arg(sides_words(page.notices.blemishes.cut_off));
     if (page.recipe.crop) {
         Recipe whole = page.recipe;
         whole.crop.reset();
         whole.rim_mm = 0;
-        return {NoticeLine::Mark::Proposed, seen, Desk::tr("there may be more on the original"), Desk::tr("show all"),
-                [&desk, id, whole] { desk.set_recipe(id, whole, Desk::tr("crop")); }};
+        return {NoticeLine::Mark::Proposed, seen, say("there may be more on the original"), say("show all"),
+                [models, id, whole] { models.edits.set_recipe(id, whole, say("crop")); }};
     }
-    return {NoticeLine::Mark::Proposed, seen, Desk::tr("lay it further from the rim"), Desk::tr("scan again"),
-            [&desk, id] {
-                desk.set_current_page(id);
-                desk.scan_at_current(Desk::Landing::How::Instead);
+    return {NoticeLine::Mark::Proposed, seen, say("lay it further from the rim"), say("scan again"), [models, id] {
+                models.choice.set_current(id);
+                models.run.scan_at_current(Landing::How::Instead);
             }};
 }
 
-NoticeLine eyes_line(Desk& desk, const Page& page) {
+NoticeLine eyes_line(const PageModels& models, const Page& page) {
     const QString id = QString::fromStdString(page.id);
     const auto count = page.notices.red_eyes.size();
-    const QString seen = count == 1 ? Desk::tr("1 red eye") : Desk::tr("%1 red eyes").arg(count);
+    const QString seen = count == 1 ? say("1 red eye") : say("%1 red eyes").arg(count);
     Recipe changed = page.recipe;
     if (page.recipe.adjust.red_eyes > 0) {
         changed.adjust.red_eyes = 0;
         changed.adjust.eyes.clear();
-        return {NoticeLine::Mark::Done, seen, Desk::tr("made dark"), Desk::tr("undo"),
-                [&desk, id, changed] { desk.set_recipe(id, changed, Desk::tr("red eyes")); }};
+        return {NoticeLine::Mark::Done, seen, say("made dark"), say("undo"),
+                [models, id, changed] { models.edits.set_recipe(id, changed, say("red eyes")); }};
     }
     changed.adjust.red_eyes = 1;
     changed.adjust.eyes = page.notices.red_eyes;
     changed.adjust = kept_in_range(changed.adjust);
-    return {NoticeLine::Mark::Proposed, seen, Desk::tr("from the flash"), Desk::tr("make dark"),
-            [&desk, id, changed] { desk.set_recipe(id, changed, Desk::tr("red eyes")); }};
+    return {NoticeLine::Mark::Proposed, seen, say("from the flash"), say("make dark"),
+            [models, id, changed] { models.edits.set_recipe(id, changed, say("red eyes")); }};
 }
 
-NoticeLine askew_line(Desk& desk, const Page& page) {
-    const QString id = QString::fromStdString(page.id), seen = Desk::tr("Photographed askew");
+NoticeLine askew_line(const PageModels& models, const Page& page) {
+    const QString id = QString::fromStdString(page.id), seen = say("Photographed askew");
     Recipe changed = page.recipe;
     if (page.recipe.flatten) {
         changed.flatten.reset();
-        return {NoticeLine::Mark::Done, seen, Desk::tr("flattened by its corners"), Desk::tr("undo"),
-                [&desk, id, changed] { desk.set_recipe(id, changed, Desk::tr("flatten")); }};
+        return {NoticeLine::Mark::Done, seen, say("flattened by its corners"), say("undo"),
+                [models, id, changed] { models.edits.set_recipe(id, changed, say("flatten")); }};
     }
     const SizeMm size = page.original.size_mm();
     changed = {};
@@ -195,105 +195,98 @@ NoticeLine askew_line(Desk& desk, const Page& page) {
     changed.ink = page.recipe.ink;
     changed.flatten = Flatten{*page.notices.askew, flat_page_size(*page.notices.askew, size)};
     changed = turned(changed, page.recipe.turn_degrees / 90, size);
-    return {NoticeLine::Mark::Proposed, seen, Desk::tr("four corners found"), Desk::tr("flatten"),
-            [&desk, id, changed] { desk.set_recipe(id, changed, Desk::tr("flatten")); }};
+    return {NoticeLine::Mark::Proposed, seen, say("four corners found"), say("flatten"),
+            [models, id, changed] { models.edits.set_recipe(id, changed, say("flatten")); }};
 }
 
-QList<NoticeLine> blemish_lines(Desk& desk, const Page& page) {
+QList<NoticeLine> blemish_lines(const PageModels& models, const Page& page) {
     const Notices& n = page.notices;
     const Blemishes& b = n.blemishes;
     QList<NoticeLine> lines;
     const auto percent = [](double value) { return QString::number(value, 'f', value < 3 ? 1 : 0); };
-    if (std::ranges::any_of(b.cut_off, [](bool off) { return off; })) lines.append(cut_off_line(desk, page));
+    if (std::ranges::any_of(b.cut_off, [](bool off) { return off; })) lines.append(cut_off_line(models, page));
     if (n.letters >= 20 && b.contrast_percent < faint_contrast_percent)
-        lines.append(switched_line(desk, page, {&Adjust::fading, 100, Desk::tr("fading")}, Desk::tr("Faint print"),
-                                   Desk::tr("contrast %1 %").arg(percent(b.contrast_percent)),
-                                   Desk::tr("darkened to full range"), Desk::tr("darken")));
+        lines.append(switched_line(models, page, {&Adjust::fading, 100, say("fading")}, say("Faint print"),
+                                   say("contrast %1 %").arg(percent(b.contrast_percent)), say("darkened to full range"),
+                                   say("darken")));
     if (b.show_through_percent > much_show_through_percent)
-        lines.append(switched_line(desk, page, {&Adjust::paper_white, 60, Desk::tr("paper to white")},
-                                   Desk::tr("Print shines through"),
-                                   Desk::tr("on %1 % of the page").arg(percent(b.show_through_percent)),
-                                   Desk::tr("paper made white"), Desk::tr("whiten")));
+        lines.append(switched_line(
+            models, page, {&Adjust::paper_white, 60, say("paper to white")}, say("Print shines through"),
+            say("on %1 % of the page").arg(percent(b.show_through_percent)), say("paper made white"), say("whiten")));
     std::array<bool, 4> shadowed{};
     for (size_t i = 0; i < 4; ++i) shadowed[i] = b.shadow_mm[i] > 0;
     if (const double deepest = *std::ranges::max_element(b.shadow_mm); deepest > 0)
-        lines.append(switched_line(desk, page, {&Adjust::edge_shadow, 1, Desk::tr("edge shadow")},
-                                   Desk::tr("Shadow along %1").arg(sides_words(shadowed)),
-                                   Desk::tr("%1 mm deep").arg(deepest, 0, 'f', 1), Desk::tr("lifted"),
-                                   Desk::tr("lift")));
+        lines.append(switched_line(models, page, {&Adjust::edge_shadow, 1, say("edge shadow")},
+                                   say("Shadow along %1").arg(sides_words(shadowed)),
+                                   say("%1 mm deep").arg(deepest, 0, 'f', 1), say("lifted"), say("lift")));
     if (b.punch_holes > 0)
-        lines.append(switched_line(desk, page, {&Adjust::punch_holes, 1, Desk::tr("punch holes")},
-                                   Desk::tr("%1 punch holes").arg(b.punch_holes), Desk::tr("along an edge"),
-                                   Desk::tr("filled with the paper"), Desk::tr("fill")));
+        lines.append(switched_line(models, page, {&Adjust::punch_holes, 1, say("punch holes")},
+                                   say("%1 punch holes").arg(b.punch_holes), say("along an edge"),
+                                   say("filled with the paper"), say("fill")));
     if (b.uneven_percent > uneven_from_percent && n.kind == PageKind::Text)
-        lines.append(switched_line(desk, page, {&Adjust::even_light, 1, Desk::tr("even light")},
-                                   Desk::tr("Uneven light"),
-                                   Desk::tr("up to %1 % darker").arg(percent(b.uneven_percent)), Desk::tr("evened out"),
-                                   Desk::tr("even out")));
+        lines.append(switched_line(models, page, {&Adjust::even_light, 1, say("even light")}, say("Uneven light"),
+                                   say("up to %1 % darker").arg(percent(b.uneven_percent)), say("evened out"),
+                                   say("even out")));
     if (b.screen_lpi > 0)
-        lines.append(
-            switched_line(desk, page, {&Adjust::screen_lpi, std::min(250.0, b.screen_lpi), Desk::tr("print screen")},
-                          Desk::tr("A print's screen"), Desk::tr("%1 lines per inch").arg(b.screen_lpi, 0, 'f', 0),
-                          Desk::tr("smoothed"), Desk::tr("smooth")));
-    if (!n.red_eyes.empty()) lines.append(eyes_line(desk, page));
+        lines.append(switched_line(models, page,
+                                   {&Adjust::screen_lpi, std::min(250.0, b.screen_lpi), say("print screen")},
+                                   say("A print's screen"), say("%1 lines per inch").arg(b.screen_lpi, 0, 'f', 0),
+                                   say("smoothed"), say("smooth")));
+    if (!n.red_eyes.empty()) lines.append(eyes_line(models, page));
     return lines;
 }
 
 }
 
-QList<NoticeLine> notice_lines(Desk& desk, const Page& page) {
+QList<NoticeLine> notice_lines(const PageModels& models, const Page& page) {
     const QString id = QString::fromStdString(page.id);
     QList<NoticeLine> lines;
-    if (!page.noticed) return {{NoticeLine::Mark::Nothing, Desk::tr("Looking at the page …"), {}, {}, {}}};
+    if (!page.noticed) return {{NoticeLine::Mark::Nothing, say("Looking at the page …"), {}, {}, {}}};
     const Notices& n = page.notices;
-    const QString ink = Desk::tr("ink found: %1 % of the side").arg(n.ink_percent, 0, 'f', n.ink_percent < 0.1 ? 3 : 2);
+    const QString ink = say("ink found: %1 % of the side").arg(n.ink_percent, 0, 'f', n.ink_percent < 0.1 ? 3 : 2);
     if (page.dropped == Dropped::Separator)
-        return {{NoticeLine::Mark::Done, Desk::tr("Separator"),
-                 Desk::tr("left out; the next document starts behind it"), Desk::tr("bring back"),
-                 [&desk, id] { desk.bring_back(id); }}};
+        return {{NoticeLine::Mark::Done, say("Separator"), say("left out; the next document starts behind it"),
+                 say("bring back"), [models, id] { models.edits.bring_back(id); }}};
     if (page.dropped == Dropped::Blank)
-        return {{NoticeLine::Mark::Done, Desk::tr("Dropped as blank"), ink, Desk::tr("bring back"),
-                 [&desk, id] { desk.bring_back(id); }}};
-    if (n.blank(desk.ticket().pages.blank_limit_percent)) {
-        return {
-            {NoticeLine::Mark::Proposed, Desk::tr("Blank"), ink, Desk::tr("drop"), [&desk] { desk.drop_current(); }}};
+        return {{NoticeLine::Mark::Done, say("Dropped as blank"), ink, say("bring back"),
+                 [models, id] { models.edits.bring_back(id); }}};
+    if (n.blank(models.tickets.ticket().pages.blank_limit_percent)) {
+        return {{NoticeLine::Mark::Proposed, say("Blank"), ink, say("drop"), [models] { models.edits.drop(); }}};
     }
     if (!page.pieces.empty())
-        lines.append({NoticeLine::Mark::Done, Desk::tr("Stitched from %1 pieces").arg(page.pieces.size()),
-                      Desk::tr("they are kept with it"), Desk::tr("take them out"),
-                      [&desk, id] { desk.take_pieces_out(id); }});
+        lines.append({NoticeLine::Mark::Done, say("Stitched from %1 pieces").arg(page.pieces.size()),
+                      say("they are kept with it"), say("take them out"),
+                      [models, id] { models.edits.take_pieces_out(id); }});
     if (n.sheet)
         lines.append({NoticeLine::Mark::Done,
-                      n.framed          ? Desk::tr("Cut to its frame")
-                      : n.paper.empty() ? Desk::tr("Cut to its edges")
-                                        : Desk::tr("Cut to %1").arg(QString::fromStdString(n.paper)),
-                      Desk::tr("%1 × %2 mm").arg(n.sheet->w_mm, 0, 'f', 0).arg(n.sheet->h_mm, 0, 'f', 0),
+                      n.framed          ? say("Cut to its frame")
+                      : n.paper.empty() ? say("Cut to its edges")
+                                        : say("Cut to %1").arg(QString::fromStdString(n.paper)),
+                      say("%1 × %2 mm").arg(n.sheet->w_mm, 0, 'f', 0).arg(n.sheet->h_mm, 0, 'f', 0),
                       {},
                       {}});
-    if (n.askew) lines.append(askew_line(desk, page));
-    if (n.turn_degrees && *n.turn_degrees != 0) lines.append(turn_line(desk, page, id));
-    if (!n.turn_degrees && n.kind == PageKind::Text && desk.ticket().pages.turn_upright)
-        lines.append(
-            {NoticeLine::Mark::Nothing, Desk::tr("No text to turn it by"), Desk::tr("left the way it lay"), {}, {}});
-    if (n.tilt_degrees) lines.append(tilt_line(desk, page, id));
-    lines.append(ink_line(desk, page, id));
+    if (n.askew) lines.append(askew_line(models, page));
+    if (n.turn_degrees && *n.turn_degrees != 0) lines.append(turn_line(models, page, id));
+    if (!n.turn_degrees && n.kind == PageKind::Text && models.tickets.ticket().pages.turn_upright)
+        lines.append({NoticeLine::Mark::Nothing, say("No text to turn it by"), say("left the way it lay"), {}, {}});
+    if (n.tilt_degrees) lines.append(tilt_line(models, page, id));
+    lines.append(ink_line(models, page, id));
     const Ink now = page.recipe.ink.value_or(page.original.ink);
     if (now != Ink::Black && n.ink.least == Ink::Black) {
         Recipe black = page.recipe;
         black.ink = Ink::Black;
-        lines.append({NoticeLine::Mark::Proposed, Desk::tr("Black would do"),
-                      Desk::tr("no tones, nothing faint: a tenth of the size"), Desk::tr("make black"),
-                      [&desk, id, black] { desk.set_recipe(id, black, Desk::tr("colour mode")); }});
+        lines.append({NoticeLine::Mark::Proposed, say("Black would do"),
+                      say("no tones, nothing faint: a tenth of the size"), say("make black"),
+                      [models, id, black] { models.edits.set_recipe(id, black, say("colour mode")); }});
     } else if (n.ink.faint_mm2 > 1 && n.ink.tone_percent < 4 &&
                n.blemishes.contrast_percent >= faint_contrast_percent) {
-        lines.append(switched_line(desk, page, {&Adjust::gamma, 0.6, Desk::tr("gamma")}, Desk::tr("Faint marks"),
-                                   Desk::tr("black and white would lose them"), Desk::tr("darkened"),
-                                   Desk::tr("darken")));
+        lines.append(switched_line(models, page, {&Adjust::gamma, 0.6, say("gamma")}, say("Faint marks"),
+                                   say("black and white would lose them"), say("darkened"), say("darken")));
     }
     if (n.kind == PageKind::Photo)
-        lines.append({NoticeLine::Mark::Nothing, Desk::tr("A photograph"), Desk::tr("kept in full tones"), {}, {}});
-    lines.append(blemish_lines(desk, page));
-    lines.append(reading_lines(desk, id));
+        lines.append({NoticeLine::Mark::Nothing, say("A photograph"), say("kept in full tones"), {}, {}});
+    lines.append(blemish_lines(models, page));
+    lines.append(reading_lines(models, id));
     return lines;
 }
 

@@ -1,7 +1,10 @@
 #include "app/noticed/noticed_panel.h"
 
+#include "app/models/choice.h"
+#include "app/models/looking.h"
+#include "app/models/out_tray.h"
+#include "app/models/tickets.h"
 #include "app/noticed/adjust_panel.h"
-
 #include "app/theme/parts.h"
 
 #include <QHBoxLayout>
@@ -12,47 +15,40 @@
 
 namespace yelvin {
 
-NoticedPanel::NoticedPanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+NoticedPanel::NoticedPanel(const PageModels& models, QWidget* parent) : QWidget(parent), models_(models) {
     setFixedWidth(theme::side_width);
     setObjectName("noticed");
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
-    auto* scroll = new QScrollArea(this);
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setFocusPolicy(Qt::NoFocus);
-    auto* inside = new QWidget(scroll);
+    auto* inside = new QWidget;
     auto* all = new QVBoxLayout(inside);
     all->setContentsMargins(14, 13, 14, 14);
     all->setSpacing(0);
     column_ = new QVBoxLayout;
     column_->setSpacing(0);
     all->addLayout(column_);
-    adjust_ = new AdjustPanel(desk_, inside);
+    adjust_ = new AdjustPanel(models_, inside);
     all->addWidget(adjust_);
     all->addStretch();
-    scroll->setWidget(inside);
-    scroll->viewport()->setAutoFillBackground(false);
-    inside->setAutoFillBackground(false);
-    outer->addWidget(scroll);
-    for (auto signal : {&Desk::current_changed, &Desk::tray_changed, &Desk::busy_changed, &Desk::glass_changed,
-                        &Desk::ticket_changed})
-        connect(&desk_, signal, this, &NoticedPanel::refresh);
+    outer->addWidget(theme::scrolled(inside, this));
+    connect(&models_.choice, &Choice::changed, this, &NoticedPanel::refresh);
+    connect(&models_.tray, &OutTray::changed, this, &NoticedPanel::refresh);
+    connect(&models_.looking, &Looking::changed, this, &NoticedPanel::refresh);
+    connect(&models_.tickets, &Tickets::changed, this, &NoticedPanel::refresh);
     refresh();
 }
 
 void NoticedPanel::refresh() {
-    const PagePtr page = desk_.current();
+    const PagePtr page = models_.choice.current();
     QString now = "page";
     if (page) {
         now += QString::fromStdString(page->id);
-        for (const auto& line : notice_lines(desk_, *page)) now += line.seen + line.done + line.action;
+        for (const auto& line : notice_lines(models_, *page)) now += line.seen + line.done + line.action;
         now += QString("|%1|%2|%3")
                    .arg(page->recipe.tilt_degrees)
                    .arg(page->recipe.turn_degrees)
                    .arg(static_cast<int>(page->dropped));
-        if (const auto place = find_page(desk_.tray(), page->id)) now += QString("|%1").arg(place->page);
+        if (const auto place = find_page(models_.tray.tray(), page->id)) now += QString("|%1").arg(place->page);
     }
     if (now == shown_) return;
     shown_ = now;
@@ -65,9 +61,9 @@ void NoticedPanel::refresh() {
                   {},
                   {}});
     } else {
-        const auto place = find_page(desk_.tray(), page->id);
+        const auto place = find_page(models_.tray.tray(), page->id);
         add_title(tr("Noticed"), tr("page %1").arg(place ? place->page + 1 : 1));
-        for (const auto& line : notice_lines(desk_, *page)) add_line(line);
+        for (const auto& line : notice_lines(models_, *page)) add_line(line);
     }
     adjust_->setVisible(page != nullptr);
 }

@@ -2,9 +2,12 @@
 // it Adjust.
 #pragma once
 
-#include "app/desk.h"
+#include "app/models/groups.h"
+#include "core/tray/tray.h"
 
 #include <QWidget>
+
+#include <functional>
 
 class QVBoxLayout;
 
@@ -19,18 +22,18 @@ struct NoticeLine {
 };
 
 // The lines for a page as it is now. Pure but for the actions.
-QList<NoticeLine> notice_lines(Desk& desk, const Page& page);
+QList<NoticeLine> notice_lines(const PageModels& models, const Page& page);
 
 class AdjustPanel;
 
 class NoticedPanel : public QWidget {
     Q_OBJECT
   public:
-    NoticedPanel(Desk& desk, QWidget* parent);
+    NoticedPanel(const PageModels& models, QWidget* parent);
     AdjustPanel& adjust() { return *adjust_; }
 
   private:
-    Desk& desk_;
+    PageModels models_;
     QVBoxLayout* column_;
     AdjustPanel* adjust_;
     QString shown_; // what is on it, to leave it alone when nothing changed

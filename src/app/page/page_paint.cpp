@@ -1,6 +1,10 @@
 // How the page is drawn.
 #include "app/page/page_view.h"
 
+#include "app/models/choice.h"
+#include "app/models/page_edits.h"
+#include "app/models/pictures.h"
+#include "app/models/scanning.h"
 #include "app/theme/theme.h"
 
 #include <QPainter>
@@ -27,7 +31,7 @@ void PageView::paintEvent(QPaintEvent*) {
     painter.setRenderHint(QPainter::Antialiasing);
     if (!growing_.isNull()) return paint_growing(painter);
     const auto& c = theme::colours();
-    if (!desk_.current()) {
+    if (!choice_.current()) {
         painter.setFont(theme::body());
         painter.setPen(c.quiet);
         painter.drawText(rect(), Qt::AlignCenter,
@@ -37,8 +41,8 @@ void PageView::paintEvent(QPaintEvent*) {
     const QRectF sheet = sheet_rect();
     paint_sheet(painter, sheet);
     paint_picture(painter, sheet);
-    const PagePtr page = desk_.current();
-    const bool tilting = desk_.shown_recipe().tilt_degrees != page->recipe.tilt_degrees;
+    const PagePtr page = choice_.current();
+    const bool tilting = choice_.shown_recipe().tilt_degrees != page->recipe.tilt_degrees;
     if (grid_ || tilting) paint_grid(painter, sheet);
     paint_tool(painter, sheet);
     if (rulers_) paint_rulers(painter, sheet);
@@ -61,7 +65,7 @@ void PageView::paintEvent(QPaintEvent*) {
 
 // The whole page from the last fit under what was developed for here; before there is either, the thumbnail.
 void PageView::paint_picture(QPainter& painter, const QRectF& sheet) const {
-    const PagePtr page = desk_.current();
+    const PagePtr page = choice_.current();
     const Recipe now = viewed_recipe();
     painter.save();
     painter.setClipRect(sheet);
@@ -77,7 +81,7 @@ void PageView::paint_picture(QPainter& painter, const QRectF& sheet) const {
     };
     if (fits(whole_)) {
         draw(*whole_);
-    } else if (const QImage small = desk_.thumbnail(desk_.current_page());
+    } else if (const QImage small = pictures_.thumbnail(choice_.current_id());
                !small.isNull() && geometry_of(now) == geometry_of(page->recipe)) {
         painter.setRenderHint(QPainter::SmoothPixmapTransform);
         painter.drawImage(sheet, small);

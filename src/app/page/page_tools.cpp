@@ -2,6 +2,10 @@
 #include "app/page/page_view.h"
 
 #include "app/glass/mounts.h"
+#include "app/models/choice.h"
+#include "app/models/page_edits.h"
+#include "app/models/pictures.h"
+#include "app/models/scanning.h"
 #include "app/theme/theme.h"
 
 #include <QPainter>
@@ -41,14 +45,14 @@ Recipe with_frame(Recipe recipe, const Region& frame, SizeMm original) {
 
 Region PageView::crop_frame() const {
     if (changing_) return *changing_;
-    const PagePtr page = desk_.current();
+    const PagePtr page = choice_.current();
     return page ? frame_of(page->recipe, page->original.size_mm()) : Region{};
 }
 
 // Those of the recipe, else those that were found, else a frame to begin with.
 Corners PageView::corners() const {
     if (moving_) return *moving_;
-    const PagePtr page = desk_.current();
+    const PagePtr page = choice_.current();
     if (!page) return {};
     if (page->recipe.flatten) return page->recipe.flatten->corners;
     const SizeMm size = page->original.size_mm(), all = turned_size(page->recipe, size);
@@ -64,7 +68,7 @@ Corners PageView::corners() const {
 }
 
 bool PageView::press_tool(QPointF at) {
-    const PagePtr page = desk_.current();
+    const PagePtr page = choice_.current();
     if (!page) return false;
     start_mm_ = to_mm(at);
     const double mm_per_px = mm_per_inch / page_dpi() / scale();
@@ -83,7 +87,7 @@ bool PageView::press_tool(QPointF at) {
         return corner_ >= 0;
     }
     case PageTool::PickColour:
-        desk_.pick_colour(on_original(at));
+        edits_.pick_colour(on_original(at));
         use_tool(PageTool::None);
         return true;
     case PageTool::PointEyes: {
@@ -96,7 +100,7 @@ bool PageView::press_tool(QPointF at) {
         if (there != recipe.adjust.eyes.end()) {
             recipe.adjust.eyes.erase(there);
             if (recipe.adjust.eyes.empty()) recipe.adjust.red_eyes = 0;
-            desk_.set_recipe(desk_.current_page(), recipe, tr("red eyes"));
+            edits_.set_recipe(choice_.current_id(), recipe, tr("red eyes"));
         } else {
             pointing_ = Spot{centre.x, centre.y, 0};
         }
@@ -109,7 +113,7 @@ bool PageView::press_tool(QPointF at) {
 }
 
 void PageView::move_tool(QPointF at, Qt::KeyboardModifiers keys) {
-    const PagePtr page = desk_.current();
+    const PagePtr page = choice_.current();
     if (!page) return;
     const SizeMm all = turned_size(page->recipe, page->original.size_mm());
     const double mm_per_px = mm_per_inch / page_dpi() / scale();
@@ -133,17 +137,17 @@ void PageView::move_tool(QPointF at, Qt::KeyboardModifiers keys) {
 }
 
 void PageView::release_tool(QPointF) {
-    const PagePtr page = desk_.current();
+    const PagePtr page = choice_.current();
     const SizeMm size = page ? page->original.size_mm() : SizeMm{};
     if (page && changing_)
-        desk_.set_recipe(desk_.current_page(), with_frame(page->recipe, *changing_, size), tr("crop"));
+        edits_.set_recipe(choice_.current_id(), with_frame(page->recipe, *changing_, size), tr("crop"));
     if (page && moving_) {
         Recipe recipe = page->recipe;
         recipe.flatten = Flatten{*moving_, flat_page_size(*moving_, turned_size(recipe, size))};
         recipe.crop.reset();
         recipe.tilt_degrees = 0;
         recipe.rim_mm = 0;
-        desk_.set_recipe(desk_.current_page(), recipe, tr("flatten"));
+        edits_.set_recipe(choice_.current_id(), recipe, tr("flatten"));
     }
     if (page && pointing_) {
         Recipe recipe = page->recipe;
@@ -152,7 +156,7 @@ void PageView::release_tool(QPointF) {
         recipe.adjust.eyes.push_back(eye);
         recipe.adjust.red_eyes = 1;
         recipe.adjust = kept_in_range(recipe.adjust);
-        desk_.set_recipe(desk_.current_page(), recipe, tr("red eyes"));
+        edits_.set_recipe(choice_.current_id(), recipe, tr("red eyes"));
     }
     grip_ = {};
     corner_ = -1;
@@ -229,7 +233,7 @@ void PageView::paint_crop(QPainter& painter, const QRectF& sheet) const {
 }
 
 void PageView::paint_corners(QPainter& painter, const QRectF& sheet) const {
-    const PagePtr page = desk_.current();
+    const PagePtr page = choice_.current();
     if (!page) return;
     const Corners now = corners();
     QPolygonF shape;
@@ -254,7 +258,7 @@ void PageView::paint_corners(QPainter& painter, const QRectF& sheet) const {
 }
 
 void PageView::paint_eyes(QPainter& painter) const {
-    const PagePtr page = desk_.current();
+    const PagePtr page = choice_.current();
     if (!page) return;
     const Original& o = page->original;
     const cv::Matx33d back = page_to_original(viewed_recipe(), {o.width_px, o.height_px}, o.dpi).inv();

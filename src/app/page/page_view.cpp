@@ -1,5 +1,9 @@
 #include "app/page/page_view.h"
 
+#include "app/models/choice.h"
+#include "app/models/page_edits.h"
+#include "app/models/pictures.h"
+#include "app/models/scanning.h"
 #include "app/theme/theme.h"
 
 #include <QKeyEvent>
@@ -9,14 +13,15 @@
 
 namespace yelvin {
 
-PageView::PageView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+PageView::PageView(Choice& choice, PageEdits& edits, Pictures& pictures, Scanning& run, QWidget* parent)
+    : QWidget(parent), choice_(choice), edits_(edits), pictures_(pictures), run_(run) {
     setFocusPolicy(Qt::StrongFocus);
     setObjectName("page");
     setAccessibleName(tr("Page"));
     setMouseTracking(true);
     inches_ = QLocale().measurementSystem() == QLocale::ImperialUSSystem;
-    connect(&desk_, &Desk::current_changed, this, [this] {
-        if (const PagePtr page = desk_.current(); !page || !whole_ || whole_->look.page != page->id) {
+    connect(&choice_, &Choice::changed, this, [this] {
+        if (const PagePtr page = choice_.current(); !page || !whole_ || whole_->look.page != page->id) {
             centre_ = {0.5, 0.5};
             part_.reset();
             if (tool_ != PageTool::None) use_tool(PageTool::None);
@@ -25,27 +30,27 @@ PageView::PageView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
         update();
         emit zoom_changed();
     });
-    connect(&desk_, &Desk::trial_changed, this, [this] {
+    connect(&choice_, &Choice::trial_changed, this, [this] {
         ask();
         update();
     });
-    connect(&desk_, &Desk::tray_changed, this, &PageView::ask);
-    connect(&desk_, &Desk::picture_ready, this, [this](const QString& id) {
-        if (id == desk_.current_page() && !whole_) update(); // the thumbnail, until there is more
+    connect(&pictures_, &Pictures::ready, this, [this](const QString& id) {
+        if (id == choice_.current_id() && !whole_) update(); // the thumbnail, until there is more
     });
-    if (PagePictures* pictures = desk_.pictures()) {
+    if (PagePictures* pictures = pictures_.parts()) {
         connect(pictures, &PagePictures::ready, this, &PageView::take);
         connect(pictures, &PagePictures::unreadable, this, [this](const PageLook& look, const QString& sentence) {
-            if (look == asked_) emit desk_.trouble(sentence);
+            if (look == asked_) emit unreadable(sentence);
         });
     }
-    connect(&desk_, &Desk::page_growing, this, [this](const QImage& so_far, int rows, int) {
+    connect(&run_, &Scanning::page_growing, this, [this](const QImage& so_far, int rows, int) {
         growing_ = so_far;
         rows_ = rows;
         update();
     });
-    connect(&desk_, &Desk::busy_changed, this, [this] {
-        if (!desk_.scanning()) growing_ = {};
+    connect(&run_, &Scanning::changed, this, [this] {
+        if (run_.passing() || growing_.isNull()) return;
+        growing_ = {};
         ask();
         update();
     });
@@ -55,7 +60,7 @@ PageView::PageView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
 
 Recipe PageView::viewed_recipe() const {
     if (held_) return {};
-    Recipe recipe = desk_.shown_recipe();
+    Recipe recipe = choice_.shown_recipe();
     if (tool_ == PageTool::Crop || tool_ == PageTool::Corners) {
         // All of the turned original, so that there is something to cut.
         recipe.crop.reset();
@@ -67,13 +72,13 @@ Recipe PageView::viewed_recipe() const {
 }
 
 SizePx PageView::page_px() const {
-    const PagePtr page = desk_.current();
+    const PagePtr page = choice_.current();
     if (!page) return {1, 1};
     return developed_size(viewed_recipe(), {page->original.width_px, page->original.height_px}, page->original.dpi);
 }
 
 double PageView::page_dpi() const {
-    const PagePtr page = desk_.current();
+    const PagePtr page = choice_.current();
     return page ? page->original.dpi : 300;
 }
 
@@ -110,7 +115,7 @@ cv::Point2d PageView::to_mm(QPointF screen) const {
 }
 
 PointMm PageView::on_original(QPointF screen) const {
-    const PagePtr page = desk_.current();
+    const PagePtr page = choice_.current();
     if (!page) return {};
     const Original& o = page->original;
     const QPointF dot = (screen - sheet_rect().topLeft()) / scale();
@@ -121,10 +126,10 @@ PointMm PageView::on_original(QPointF screen) const {
 
 // What is visible, and a quarter more on each side, so that a short way of panning shows nothing blurred.
 void PageView::ask() {
-    const PagePtr page = desk_.current();
-    PagePictures* pictures = desk_.pictures();
+    const PagePtr page = choice_.current();
+    PagePictures* pictures = pictures_.parts();
     // While pages come in, the growing one is shown; the scanner's pace comes first.
-    if (!page || !pictures || !isVisible() || desk_.scanning()) return;
+    if (!page || !pictures || !isVisible() || run_.passing()) return;
     const QRectF sheet = sheet_rect();
     const double shown = scale() * devicePixelRatioF(), wanted = std::min(1.0, shown);
     const double to_picture = wanted / scale();
@@ -160,7 +165,7 @@ void PageView::take(const PageLook& look, const QImage& image) {
         under_loupe_ = Shown{look, image};
         return update();
     }
-    const PagePtr page = desk_.current();
+    const PagePtr page = choice_.current();
     if (!page || look.page != page->id) return;
     const SizePx full =
         developed_size(look.recipe, {look.original.width_px, look.original.height_px}, look.original.dpi);
@@ -174,7 +179,7 @@ void PageView::take(const PageLook& look, const QImage& image) {
 }
 
 bool PageView::is_sharp() const {
-    const PagePtr page = desk_.current();
+    const PagePtr page = choice_.current();
     if (!page || asked_) return false;
     const Recipe recipe = viewed_recipe();
     const double wanted = std::min(1.0, scale() * devicePixelRatioF());
@@ -277,7 +282,7 @@ QColor PageView::colour_at(QPointF screen) const {
 void PageView::resizeEvent(QResizeEvent*) { ask(); }
 
 void PageView::zoom_at(QPointF screen, double factor) {
-    if (!desk_.current()) return;
+    if (!choice_.current()) return;
     const SizePx full = page_px();
     const double before = scale(),
                  after = std::clamp(before * devicePixelRatioF() * factor, 0.01, 16.0) / devicePixelRatioF();
@@ -312,7 +317,7 @@ void PageView::mousePressEvent(QMouseEvent* event) {
 void PageView::mouseMoveEvent(QMouseEvent* event) {
     mouse_ = event->position();
     if (loupe_) {
-        if (const PagePtr page = desk_.current(); page && desk_.pictures()) {
+        if (const PagePtr page = choice_.current(); page && pictures_.parts()) {
             const double wanted = std::min(1.0, scale() * devicePixelRatioF() * loupe_power);
             const QPointF dot = (mouse_ - sheet_rect().topLeft()) / scale() * wanted;
             const int half = static_cast<int>(loupe_size * wanted / (scale() * loupe_power)) / 2 + 40;
@@ -322,7 +327,7 @@ void PageView::mouseMoveEvent(QMouseEvent* event) {
             const SizePx full = page_px();
             loupe_asked_->part &= cv::Rect(0, 0, std::max(1, static_cast<int>(std::lround(full.width * wanted))),
                                            std::max(1, static_cast<int>(std::lround(full.height * wanted))));
-            if (!loupe_asked_->part.empty()) desk_.pictures()->look(*loupe_asked_);
+            if (!loupe_asked_->part.empty()) pictures_.parts()->look(*loupe_asked_);
         }
         update();
     }
@@ -330,7 +335,7 @@ void PageView::mouseMoveEvent(QMouseEvent* event) {
         move_tool(event->position(), event->modifiers());
         if (grip_.part != Grip::Part::None || corner_ >= 0 || pointing_) return;
     }
-    if (!(event->buttons() & Qt::LeftButton) || !desk_.current()) return;
+    if (!(event->buttons() & Qt::LeftButton) || !choice_.current()) return;
     const QPointF by = event->position() - dragged_from_;
     dragged_from_ = event->position();
     pan(by);
@@ -343,7 +348,7 @@ void PageView::mouseReleaseEvent(QMouseEvent* event) {
 void PageView::mouseDoubleClickEvent(QMouseEvent* event) {
     if (tool_ != PageTool::None) return;
     if (fit_ != Fit::Page) return set_fit();
-    if (desk_.current()) zoom_at(event->position(), 1 / (scale() * devicePixelRatioF()));
+    if (choice_.current()) zoom_at(event->position(), 1 / (scale() * devicePixelRatioF()));
 }
 
 void PageView::keyPressEvent(QKeyEvent* event) {
@@ -367,17 +372,17 @@ void PageView::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_G:
         return show_grid(!grid_);
     case Qt::Key_PageDown:
-        return desk_.step_page(1, extend);
+        return choice_.step(1, extend);
     case Qt::Key_PageUp:
-        return desk_.step_page(-1, extend);
+        return choice_.step(-1, extend);
     case Qt::Key_Left:
-        return larger ? pan({60, 0}) : desk_.step_page(-1, extend);
+        return larger ? pan({60, 0}) : choice_.step(-1, extend);
     case Qt::Key_Right:
-        return larger ? pan({-60, 0}) : desk_.step_page(1, extend);
+        return larger ? pan({-60, 0}) : choice_.step(1, extend);
     case Qt::Key_Up:
-        return larger ? pan({0, 60}) : desk_.step_page(-1, extend);
+        return larger ? pan({0, 60}) : choice_.step(-1, extend);
     case Qt::Key_Down:
-        return larger ? pan({0, -60}) : desk_.step_page(1, extend);
+        return larger ? pan({0, -60}) : choice_.step(1, extend);
     case Qt::Key_Return:
     case Qt::Key_Enter:
         if (tool_ != PageTool::None) return use_tool(PageTool::None);

@@ -4,19 +4,24 @@
 // growing.
 #pragma once
 
-#include "app/desk.h"
+#include "app/models/page_pictures.h"
 #include "app/glass/frame_drag.h"
 
 #include <QWidget>
 
 namespace yelvin {
 
+class Choice;
+class PageEdits;
+class Pictures;
+class Scanning;
+
 enum class PageTool { None, Crop, Corners, PickColour, PointEyes };
 
 class PageView : public QWidget {
     Q_OBJECT
   public:
-    PageView(Desk& desk, QWidget* parent);
+    PageView(Choice& choice, PageEdits& edits, Pictures& pictures, Scanning& run, QWidget* parent);
     void show_original(bool held);
     bool shows_original() const { return held_; }
     void show_loupe(bool held);
@@ -37,6 +42,7 @@ class PageView : public QWidget {
     QColor colour_at(QPointF screen) const;   // of the picture
 
   signals:
+    void unreadable(const QString& sentence); // the page looked at cannot be shown
     void zoom_changed();
     void tool_changed();
 
@@ -55,7 +61,10 @@ class PageView : public QWidget {
     // Around the page; a ruler's breadth; the loupe's size and how much larger it shows.
     static constexpr int room = 18, ruler = 21, loupe_size = 200;
     static constexpr double loupe_power = 3;
-    Desk& desk_;
+    Choice& choice_;
+    PageEdits& edits_;
+    Pictures& pictures_;
+    Scanning& run_;
     enum class Fit { Page, Width, Zoom } fit_ = Fit::Page;
     double zoom_ = 1;
     QPointF centre_{0.5, 0.5}; // of the page, in parts of its size

@@ -1,5 +1,8 @@
 #include "app/run/blank_sheet.h"
 
+#include "app/models/pictures.h"
+#include "app/models/scanning.h"
+#include "app/models/tickets.h"
 #include "app/theme/theme.h"
 
 #include <QHBoxLayout>
@@ -32,10 +35,10 @@ QString percent_words(double percent) { return QString("%1 %").arg(percent, 0, '
 // The sides as small pictures, least ink first; those that would go are struck through.
 class BlankSides : public QWidget {
   public:
-    BlankSides(Desk& desk, std::vector<PagePtr> pages, QWidget* parent)
-        : QWidget(parent), desk_(desk), pages_(std::move(pages)) {
+    BlankSides(Pictures& pictures, std::vector<PagePtr> pages, QWidget* parent)
+        : QWidget(parent), pictures_(pictures), pages_(std::move(pages)) {
         setObjectName("blank-sides");
-        connect(&desk_, &Desk::picture_ready, this, [this] { update(); });
+        connect(&pictures_, &Pictures::ready, this, [this] { update(); });
         const int rows = (static_cast<int>(pages_.size()) + columns - 1) / columns;
         setMinimumSize(columns * cell_width, std::max(1, rows) * cell_height);
     }
@@ -53,7 +56,7 @@ class BlankSides : public QWidget {
             const Page& page = *pages_[i];
             const int x = static_cast<int>(i) % columns * cell_width, y = static_cast<int>(i) / columns * cell_height;
             const QRectF field(x + 8, y + 6, cell_width - 16, cell_height - 44);
-            const QImage image = desk_.thumbnail(QString::fromStdString(page.id));
+            const QImage image = pictures_.thumbnail(QString::fromStdString(page.id));
             const QSizeF size = image.isNull() ? QSizeF(field.height() * 0.7, field.height())
                                                : QSizeF(image.size()).scaled(field.size(), Qt::KeepAspectRatio);
             const QRectF sheet(field.center().x() - size.width() / 2, field.top(), size.width(), size.height());
@@ -87,13 +90,14 @@ class BlankSides : public QWidget {
 
   private:
     static constexpr int columns = 7, cell_width = 88, cell_height = 136;
-    Desk& desk_;
+    Pictures& pictures_;
     std::vector<PagePtr> pages_;
     double limit_ = 0;
 };
 
-BlankSheet::BlankSheet(Desk& desk, QWidget* parent)
-    : QFrame(parent, Qt::Popup | Qt::FramelessWindowHint), desk_(desk), pages_(desk.judged_pages()) {
+BlankSheet::BlankSheet(Scanning& run, Pictures& pictures, Tickets& tickets, QWidget* parent)
+    : QFrame(parent, Qt::Popup | Qt::FramelessWindowHint), run_(run), pictures_(pictures), tickets_(tickets),
+      pages_(run.judged_pages()) {
     setObjectName("sheet");
     setAttribute(Qt::WA_DeleteOnClose);
     std::ranges::stable_sort(
@@ -108,7 +112,7 @@ BlankSheet::BlankSheet(Desk& desk, QWidget* parent)
     slider_ = new QSlider(Qt::Horizontal, this);
     slider_->setObjectName("blank-limit");
     slider_->setRange(0, slider_steps);
-    slider_->setValue(step_at(desk.ticket().pages.blank_limit_percent));
+    slider_->setValue(step_at(tickets.ticket().pages.blank_limit_percent));
     slider_->setAccessibleName(tr("ink limit in percent of the side"));
     line->addWidget(slider_, 1);
     value_ = new QLabel(this);
@@ -121,7 +125,7 @@ BlankSheet::BlankSheet(Desk& desk, QWidget* parent)
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setWidgetResizable(true);
     scroll->viewport()->setAutoFillBackground(false);
-    sides_ = new BlankSides(desk, pages_, scroll);
+    sides_ = new BlankSides(pictures, pages_, scroll);
     sides_->setAutoFillBackground(false);
     scroll->setWidget(sides_);
     scroll->setMinimumHeight(std::min(292, sides_->minimumHeight() + 8));
@@ -143,7 +147,7 @@ BlankSheet::BlankSheet(Desk& desk, QWidget* parent)
     column->addWidget(note);
     connect(slider_, &QSlider::valueChanged, this, &BlankSheet::refresh);
     connect(apply, &QPushButton::clicked, this, [this] {
-        desk_.set_blank_limit(limit());
+        run_.set_blank_limit(limit());
         close();
     });
     refresh();

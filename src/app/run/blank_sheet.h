@@ -2,7 +2,7 @@
 // and at once which of them would go.
 #pragma once
 
-#include "app/desk.h"
+#include "core/tray/tray.h"
 
 #include <QFrame>
 
@@ -11,18 +11,24 @@ class QSlider;
 
 namespace yelvin {
 
+class Pictures;
+class Scanning;
+class Tickets;
+
 class BlankSides;
 
 class BlankSheet : public QFrame {
     Q_OBJECT
   public:
-    BlankSheet(Desk& desk, QWidget* parent);
+    BlankSheet(Scanning& run, Pictures& pictures, Tickets& tickets, QWidget* parent);
     void open();
     double limit() const; // percent
     int going() const;    // sides that would be dropped
 
   private:
-    Desk& desk_;
+    Scanning& run_;
+    Pictures& pictures_;
+    Tickets& tickets_;
     QSlider* slider_;
     QLabel *value_, *count_;
     BlankSides* sides_;

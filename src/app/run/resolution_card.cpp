@@ -1,5 +1,7 @@
 #include "app/run/resolution_card.h"
 
+#include "core/raster/units.h"
+#include "app/models/incoming.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/ticket_bar.h"
 
@@ -12,7 +14,7 @@
 
 namespace yelvin {
 
-ResolutionCard::ResolutionCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
+ResolutionCard::ResolutionCard(Incoming& files, QWidget* parent) : QFrame(parent), files_(files) {
     setObjectName("resolution");
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(18, 10, 12, 10);
@@ -35,18 +37,18 @@ ResolutionCard::ResolutionCard(Desk& desk, QWidget* parent) : QFrame(parent), de
     take->setObjectName("resolution-take");
     row->addWidget(leave);
     row->addWidget(take);
-    connect(take, &QPushButton::clicked, this, [this] { desk_.add_unsized(dpi_->value()); });
-    connect(leave, &QPushButton::clicked, &desk_, &Desk::leave_unsized);
+    connect(take, &QPushButton::clicked, this, [this] { files_.add_unsized(dpi_->value()); });
+    connect(leave, &QPushButton::clicked, &files_, &Incoming::leave_unsized);
     connect(dpi_, &QSpinBox::valueChanged, this, &ResolutionCard::refresh);
-    connect(&desk_, &Desk::resolution_wanted, this, &ResolutionCard::refresh);
+    connect(&files_, &Incoming::resolution_wanted, this, &ResolutionCard::refresh);
     refresh();
 }
 
 void ResolutionCard::refresh() {
-    const auto& files = desk_.files_without_resolution();
+    const auto& files = files_.without_resolution();
     setVisible(!files.isEmpty());
     if (files.isEmpty()) return;
-    const Desk::Unsized& first = files.front();
+    const Incoming::Unsized& first = files.front();
     const QString size =
         tr("%1 × %2 dots: %3 × %4 mm at %5 dpi")
             .arg(first.width_px)

@@ -1,8 +1,6 @@
 // The card that asks how large pictures are that do not say it: at which resolution they were made.
 #pragma once
 
-#include "app/desk.h"
-
 #include <QFrame>
 
 class QLabel;
@@ -10,16 +8,18 @@ class QSpinBox;
 
 namespace yelvin {
 
+class Incoming;
+
 class ResolutionCard : public QFrame {
     Q_OBJECT
   public:
-    ResolutionCard(Desk& desk, QWidget* parent);
+    ResolutionCard(Incoming& files, QWidget* parent);
 
   protected:
     void paintEvent(QPaintEvent*) override;
 
   private:
-    Desk& desk_;
+    Incoming& files_;
     QLabel* words_;
     QSpinBox* dpi_;
     void refresh();

@@ -1,6 +1,8 @@
 #include "app/run/run_card.h"
 
-#include "app/theme/theme.h"
+#include "app/models/scanning.h"
+#include "app/run/run_words.h"
+#include "app/theme/parts.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -13,7 +15,7 @@ namespace yelvin {
 
 using For = Waiting::For;
 
-RunCard::RunCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
+RunCard::RunCard(Scanning& run, QWidget* parent) : QFrame(parent), run_(run) {
     setObjectName("run");
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(18, 10, 12, 10);
@@ -35,34 +37,28 @@ RunCard::RunCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
     gap_->setPrefix(tr("sheet "));
     gap_->setAccessibleName(tr("the sheet where a side is missing"));
     row->addWidget(gap_, 0, Qt::AlignVCenter);
-    const auto button = [&](const char* name, const char* kind) {
-        auto* made = new QPushButton(this);
-        made->setObjectName(name);
-        if (*kind) made->setProperty("kind", kind);
-        made->setCursor(Qt::PointingHandCursor);
+    const auto button = [&](const char* name, theme::Kind kind) {
+        auto* made = theme::button({}, kind, name, this);
         made->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
         row->addWidget(made, 0, Qt::AlignVCenter);
         return made;
     };
-    third_ = button("run-third", "link");
-    second_ = button("run-second", "link");
-    main_ = button("run-main", "");
-    connect(main_, &QPushButton::clicked, this, [this] { desk_.scanning() ? desk_.stop() : desk_.go_on(); });
+    third_ = button("run-third", theme::Kind::Link);
+    second_ = button("run-second", theme::Kind::Link);
+    main_ = button("run-main", theme::Kind::Plain);
+    connect(main_, &QPushButton::clicked, this, [this] { run_.passing() ? run_.stop() : run_.go_on(); });
     connect(second_, &QPushButton::clicked, this, [this] {
-        const Waiting waiting = desk_.waiting();
+        const Waiting waiting = run_.waiting();
         if (waiting.what == For::NextSheet && waiting.seconds_left >= 0)
-            desk_.pause_countdown(!waiting.paused);
+            run_.pause_countdown(!waiting.paused);
         else if (waiting.can_keep)
-            desk_.keep_long_sheet();
-        else if (waiting.what == For::FirstSheet)
-            desk_.scan_first_again();
-        else if (waiting.what == For::Counts)
-            desk_.scan_backs_again();
+            run_.keep_long_sheet();
+        else
+            run_.scan_again();
     });
-    connect(third_, &QPushButton::clicked, &desk_, &Desk::stop);
-    connect(gap_, &QSpinBox::valueChanged, &desk_, &Desk::set_gap);
-    connect(&desk_, &Desk::run_changed, this, &RunCard::refresh);
-    connect(&desk_, &Desk::busy_changed, this, &RunCard::refresh);
+    connect(third_, &QPushButton::clicked, &run_, &Scanning::stop);
+    connect(gap_, &QSpinBox::valueChanged, &run_, &Scanning::set_gap);
+    connect(&run_, &Scanning::changed, this, &RunCard::refresh);
     refresh();
 }
 
@@ -75,7 +71,7 @@ void RunCard::set_button(QPushButton* button, const QString& words, const QStrin
 }
 
 void RunCard::refresh() {
-    const bool waits = desk_.waiting().what != For::Nothing, runs = desk_.scanning();
+    const bool waits = run_.waiting().what != For::Nothing, runs = run_.passing();
     setVisible(waits || runs);
     if (waits)
         show_waiting();
@@ -85,7 +81,7 @@ void RunCard::refresh() {
 }
 
 void RunCard::show_progress() {
-    const Progress& progress = desk_.progress();
+    const Progress& progress = run_.progress();
     gap_->hide();
     QStringList facts;
     if (progress.pages > 0)
@@ -94,7 +90,7 @@ void RunCard::show_progress() {
         facts.append(*progress.sheets_waiting == 1 ? tr("1 sheet to come")
                                                    : tr("%1 sheets to come").arg(*progress.sheets_waiting));
     if (progress.pages_a_minute > 0) facts.append(tr("%1 pages a minute").arg(std::lround(progress.pages_a_minute)));
-    const bool stack = desk_.source() != Source::Glass;
+    const bool stack = progress.from_stack;
     title_->setText(!stack                ? tr("Scanning the glass")
                     : progress.sheet == 0 ? tr("Pulling in the first sheet")
                     : progress.back       ? tr("Sheet %1, back").arg(progress.sheet)
@@ -106,8 +102,8 @@ void RunCard::show_progress() {
 }
 
 void RunCard::show_waiting() {
-    const Waiting& waiting = desk_.waiting();
-    words_->setText(waiting.words);
+    const Waiting& waiting = run_.waiting();
+    words_->setText(words_of(waiting));
     gap_->setVisible(waiting.what == For::Counts);
     const QString finish = tr("Finish here"), finish_tip = tr("End this run; pages that are in are kept (Esc)");
     set_button(second_, {}, {});
@@ -158,14 +154,14 @@ void RunCard::show_waiting() {
 void RunCard::paintEvent(QPaintEvent*) {
     const auto& c = theme::colours();
     QPainter painter(this);
-    const Waiting& waiting = desk_.waiting();
+    const Waiting& waiting = run_.waiting();
     const QColor colour = waiting.what == For::Fault ? c.brick : waiting.what == For::Counts ? c.amber : c.plum;
     painter.fillRect(rect(), c.paper);
     painter.fillRect(QRect(0, 0, 5, height()), colour);
     painter.setPen(QPen(c.hairline, 1));
     painter.drawLine(0, height() - 1, width(), height() - 1);
     if (waiting.what == For::NextSheet && waiting.seconds_left >= 0) {
-        const int whole = std::max(1, desk_.ticket().from.next_sheet_seconds);
+        const int whole = std::max(1, waiting.seconds_in_all);
         painter.fillRect(QRectF(0, height() - 3, width() * static_cast<double>(waiting.seconds_left) / whole, 3),
                          c.plum);
     }

@@ -2,8 +2,6 @@
 // three things that can be done.
 #pragma once
 
-#include "app/desk.h"
-
 #include <QFrame>
 
 class QLabel;
@@ -12,16 +10,18 @@ class QSpinBox;
 
 namespace yelvin {
 
+class Scanning;
+
 class RunCard : public QFrame {
     Q_OBJECT
   public:
-    RunCard(Desk& desk, QWidget* parent);
+    RunCard(Scanning& run, QWidget* parent);
 
   protected:
     void paintEvent(QPaintEvent*) override;
 
   private:
-    Desk& desk_;
+    Scanning& run_;
     QLabel *title_, *words_;
     QSpinBox* gap_;
     QPushButton *main_, *second_, *third_;

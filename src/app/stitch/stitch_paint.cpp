@@ -1,8 +1,8 @@
 // How the pieces, their overlaps and the walk along the seams are drawn.
 #include "app/stitch/stitch_view.h"
 
-#include "app/desk.h"
 #include "app/glass/mounts.h"
+#include "app/models/scanning.h"
 #include "app/theme/theme.h"
 
 #include <QPainter>
@@ -63,7 +63,7 @@ void StitchView::paintEvent(QPaintEvent*) {
     paint_pieces(painter);
     if (!drag_) paint_seams(painter);
     paint_numbers(painter);
-    if (desk_.scanning()) {
+    if (run_.passing()) {
         paint_slip(painter, QPointF(width() / 2.0, height() - 24),
                    tr("Scanning piece %1, %2 %").arg(stitching_.pieces().size() + 1).arg(scanned_percent_),
                    theme::colours().plum);
@@ -78,7 +78,7 @@ void StitchView::paint_empty(QPainter& painter) {
     const auto& c = theme::colours();
     painter.setPen(c.quiet);
     painter.setFont(theme::title());
-    const QString words = desk_.scanning()       ? tr("Scanning the first piece, %1 %").arg(scanned_percent_)
+    const QString words = run_.passing()         ? tr("Scanning the first piece, %1 %").arg(scanned_percent_)
                           : stitching_.working() ? tr("Looking at the pieces …")
                           : stitching_.pieces().empty()
                               ? tr("Lay one piece of it on the glass, straight or not, any way round, and press Scan.")

@@ -1,6 +1,5 @@
 #include "app/stitch/stitch_panel.h"
 
-#include "app/desk.h"
 #include "app/theme/parts.h"
 
 #include <QHBoxLayout>
@@ -11,20 +10,7 @@
 
 namespace yelvin {
 
-namespace {
-
-QPushButton* button(const QString& words, const char* kind, const char* name, QWidget* parent) {
-    auto* made = new QPushButton(words, parent);
-    if (*kind) made->setProperty("kind", kind);
-    made->setObjectName(name);
-    made->setCursor(Qt::PointingHandCursor);
-    return made;
-}
-
-}
-
-StitchPanel::StitchPanel(Desk& desk, Stitching& stitching, QWidget* parent)
-    : QWidget(parent), desk_(desk), stitching_(stitching) {
+StitchPanel::StitchPanel(Stitching& stitching, QWidget* parent) : QWidget(parent), stitching_(stitching) {
     setFixedWidth(theme::side_width);
     setObjectName("stitch-panel");
     auto* column = new QVBoxLayout(this);
@@ -39,27 +25,19 @@ StitchPanel::StitchPanel(Desk& desk, Stitching& stitching, QWidget* parent)
     column->addWidget(title_);
     column->addWidget(advice_);
     column->addWidget(theme::hairline(this));
-    auto* scroll = new QScrollArea(this);
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setFocusPolicy(Qt::NoFocus);
-    auto* inside = new QWidget(scroll);
+    auto* inside = new QWidget;
     list_ = new QVBoxLayout(inside);
     list_->setContentsMargins(0, 6, 0, 6);
     list_->setSpacing(0);
-    scroll->setWidget(inside);
-    scroll->viewport()->setAutoFillBackground(false);
-    inside->setAutoFillBackground(false);
-    column->addWidget(scroll, 1);
+    column->addWidget(theme::scrolled(inside, this), 1);
     column->addWidget(theme::hairline(this));
-    walk_ = button(tr("walk the seams"), "link", "stitch-walk", this);
+    walk_ = theme::link(tr("walk the seams"), "stitch-walk", this);
     walk_->setToolTip(tr("Look along every seam, dot for dot (Space)"));
-    scale_ = button({}, "link", "stitch-scale", this);
+    scale_ = theme::link({}, "stitch-scale", this);
     scale_->setToolTip(tr("Scans of one scanner are all of one size. Photographs of the pieces are not."));
-    leave_ = button(tr("leave"), "link", "stitch-leave", this);
+    leave_ = theme::link(tr("leave"), "stitch-leave", this);
     leave_->setToolTip(tr("The pieces stay in the tray as they are (Esc)"));
-    make_ = button(tr("Make one page"), "", "stitch-make", this);
+    make_ = theme::button(tr("Make one page"), theme::Kind::Plain, "stitch-make", this);
     make_->setFixedHeight(36);
     make_->setToolTip(tr("The pieces become one page and stay with it (Enter)"));
     auto* links = new QHBoxLayout;
@@ -127,7 +105,7 @@ void StitchPanel::refresh_list() {
         label->setContentsMargins(0, 4, 0, action.isEmpty() ? 4 : 0);
         list_->addWidget(label);
         if (action.isEmpty()) return;
-        auto* link = button(action, "link", "stitch-act", this);
+        auto* link = theme::link(action, "stitch-act", this);
         auto* row = new QHBoxLayout;
         row->setContentsMargins(18, 0, 0, 4);
         row->addWidget(link);

@@ -14,13 +14,12 @@ namespace yelvin {
 class StitchPanel : public QWidget {
     Q_OBJECT
   public:
-    StitchPanel(Desk& desk, Stitching& stitching, QWidget* parent);
+    StitchPanel(Stitching& stitching, QWidget* parent);
 
   protected:
     void showEvent(QShowEvent* event) override;
 
   private:
-    Desk& desk_;
     Stitching& stitching_;
     QLabel *title_, *advice_;
     QVBoxLayout* list_;

@@ -1,6 +1,6 @@
 #include "app/stitch/stitch_view.h"
 
-#include "app/desk.h"
+#include "app/models/scanning.h"
 #include "app/theme/theme.h"
 
 #include <QHelpEvent>
@@ -12,8 +12,8 @@
 
 namespace yelvin {
 
-StitchView::StitchView(Desk& desk, Stitching& stitching, QWidget* parent)
-    : QWidget(parent), desk_(desk), stitching_(stitching) {
+StitchView::StitchView(Scanning& run, Stitching& stitching, QWidget* parent)
+    : QWidget(parent), run_(run), stitching_(stitching) {
     setObjectName("stitch-view");
     setAccessibleName(tr("The pieces, as they lie on each other"));
     setFocusPolicy(Qt::StrongFocus);
@@ -23,12 +23,12 @@ StitchView::StitchView(Desk& desk, Stitching& stitching, QWidget* parent)
         ask_for_part();
         update();
     });
-    connect(&desk_, &Desk::page_growing, this, [this](const QImage&, int rows, int of) {
+    connect(&run_, &Scanning::page_growing, this, [this](const QImage&, int rows, int of) {
         scanned_percent_ = of > 0 ? std::min(100, 100 * rows / of) : 0;
         update();
     });
-    connect(&desk_, &Desk::busy_changed, this, [this] {
-        if (!desk_.scanning()) scanned_percent_ = 0;
+    connect(&run_, &Scanning::changed, this, [this] {
+        if (!run_.passing()) scanned_percent_ = 0;
         update();
     });
     connect(&stitching_, &Stitching::part_ready, this, [this] { update(); });

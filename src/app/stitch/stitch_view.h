@@ -11,7 +11,7 @@ namespace yelvin {
 class StitchView : public QWidget {
     Q_OBJECT
   public:
-    StitchView(Desk& desk, Stitching& stitching, QWidget* parent);
+    StitchView(Scanning& run, Stitching& stitching, QWidget* parent);
 
     void turn_chosen(double degrees);
     bool step_out(); // of the walk; false: there is none
@@ -32,7 +32,7 @@ class StitchView : public QWidget {
     bool event(QEvent* event) override;
 
   private:
-    Desk& desk_;
+    Scanning& run_;
     Stitching& stitching_;
     struct Drag {
         int piece = -1;

@@ -1,7 +1,11 @@
 #include "app/stitch/stitching.h"
 
-#include "app/desk.h"
-#include "core/page/develop.h"
+#include "app/models/choice.h"
+#include "app/models/messages.h"
+#include "app/models/out_tray.h"
+#include "app/models/page_edits.h"
+#include "app/models/scanning.h"
+#include "core/developing/develop.h"
 #include "core/raster/paper.h"
 
 #include <algorithm>
@@ -18,8 +22,8 @@ QImage image_of(const cv::Mat& pixels) {
     return QImage(pixels.data, pixels.cols, pixels.rows, static_cast<qsizetype>(pixels.step), format).copy();
 }
 
-QString page_number(const Desk& desk, const Page& page) {
-    const auto place = find_page(desk.tray(), page.id);
+QString page_number(const OutTray& tray, const Page& page) {
+    const auto place = find_page(tray.tray(), page.id);
     return place ? QString::number(place->page + 1) : QString("?");
 }
 
@@ -69,15 +73,18 @@ Recipe piece_recipe(const Page& page, bool alone) {
     return out;
 }
 
-Stitching::Stitching(Desk& desk, QObject* parent) : QObject(parent), desk_(desk), shelf_(std::make_shared<Shelf>()) {
+Stitching::Stitching(Messages& messages, OutTray& tray, Choice& choice, PageEdits& edits, Scanning& run,
+                     QObject* parent)
+    : QObject(parent), messages_(messages), tray_(tray), choice_(choice), edits_(edits),
+      shelf_(std::make_shared<Shelf>()) {
     pool_.setMaxThreadCount(1);
-    connect(&desk_, &Desk::piece_scanned, this, [this](const QString& id) {
+    connect(&run, &Scanning::piece_scanned, this, [this](const QString& id) {
         if (open_) add(id);
     });
     // Pages that leave the tray leave the picture.
-    connect(&desk_, &Desk::tray_changed, this, [this] {
+    connect(&tray_, &OutTray::changed, this, [this] {
         if (!open_ || composing_) return;
-        const auto gone = [this](const Piece& piece) { return page_at(desk_.tray(), piece.page->id) == nullptr; };
+        const auto gone = [this](const Piece& piece) { return page_at(tray_.tray(), piece.page->id) == nullptr; };
         if (std::ranges::none_of(pieces_, gone)) return;
         std::erase_if(pieces_, gone);
         memory_ = std::make_shared<PairMemory>(); // it knows pieces by addresses that are free now
@@ -121,7 +128,7 @@ bool Stitching::covers_whole() const {
 void Stitching::begin(const PageIds& pages) {
     clear();
     open_ = true;
-    for (const std::string& id : in_tray_order(desk_.tray(), pages)) pieces_.push_back({page_at(desk_.tray(), id)});
+    for (const std::string& id : in_tray_order(tray_.tray(), pages)) pieces_.push_back({page_at(tray_.tray(), id)});
     start_work();
 }
 
@@ -133,7 +140,7 @@ void Stitching::begin_guided(std::optional<SizeMm> whole) {
 }
 
 void Stitching::add(const QString& page_id) {
-    const PagePtr page = page_at(desk_.tray(), page_id.toStdString());
+    const PagePtr page = page_at(tray_.tray(), page_id.toStdString());
     if (!page || std::ranges::any_of(pieces_, [&](const Piece& p) { return p.page->id == page->id; })) return;
     pieces_.push_back({page});
     chosen_ = static_cast<int>(pieces_.size()) - 1;
@@ -162,7 +169,7 @@ std::vector<PieceLookPtr> Stitching::looks() const {
 
 StitchSource Stitching::source() const {
     // Reading ahead is the shelf's; the composing itself holds one at a time.
-    return {[folder = desk_.store_folder(), pieces = pieces_, shelf = shelf_](size_t index) {
+    return {[folder = tray_.store_folder(), pieces = pieces_, shelf = shelf_](size_t index) {
                 return shelf->take(folder, pieces[index]);
             },
             size_t{1}};
@@ -193,9 +200,9 @@ void Stitching::start_work() {
     percent_ = 0;
     emit changed();
     pool_.start([this, round = round_, stop = stop_.get_token(), pieces = pieces_, scale = scale_, memory = memory_,
-                 hands = by_hand_, folder = desk_.store_folder(), names = [this] {
+                 hands = by_hand_, folder = tray_.store_folder(), names = [this] {
                      QStringList out;
-                     for (const Piece& piece : pieces_) out.append(tr("page %1").arg(page_number(desk_, *piece.page)));
+                     for (const Piece& piece : pieces_) out.append(tr("page %1").arg(page_number(tray_, *piece.page)));
                      return out;
                  }()]() mutable {
         const auto say = [&](double share) {
@@ -344,7 +351,7 @@ void Stitching::accept() {
     percent_ = 0;
     emit changed();
     pool_.start([this, round = round_, stop = stop_.get_token(), looks = looks(), layout = layout_, source = source(),
-                 folder = desk_.store_folder(), pieces = pieces_] {
+                 folder = tray_.store_folder(), pieces = pieces_] {
         const auto tones = even_tones(looks, layout);
         const SeamMap seams = choose_seams(looks, layout, tones);
         auto writer = OriginalWriter::begin(folder, layout.size.width, layout.dpi, stitched_ink(looks, layout));
@@ -374,11 +381,11 @@ void Stitching::accept() {
         for (size_t i = 0; i < pieces.size(); ++i)
             if (layout.pieces[i].placed) used.push_back(pieces[i].page);
         QMetaObject::invokeMethod(this, [this, round, error, made, used] {
-            if (error && error->kind != ErrorKind::Stopped) emit desk_.trouble(QString::fromStdString(error->sentence));
+            if (error && error->kind != ErrorKind::Stopped) messages_.complain(*error);
             if (round != round_) return;
             if (made) {
-                desk_.put_together(used, *made);
-                const QString id = desk_.current_page();
+                edits_.put_together(used, *made);
+                const QString id = choice_.current_id();
                 clear();
                 open_ = false;
                 emit changed();
@@ -490,7 +497,7 @@ void Stitching::show_part(cv::Point2d middle_mm, QSize size) {
         QMetaObject::invokeMethod(this, [this, round, picture, middle_mm] {
             if (round != round_) return;
             if (!picture) {
-                emit desk_.trouble(QString::fromStdString(picture.error().sentence));
+                messages_.complain(picture.error());
                 return;
             }
             part_ = image_of(picture->pixels);

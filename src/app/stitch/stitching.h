@@ -16,7 +16,11 @@
 
 namespace yelvin {
 
-class Desk;
+class Choice;
+class Messages;
+class OutTray;
+class PageEdits;
+class Scanning;
 
 // How a page is taken as a piece: as it was scanned, with what a person cut off cut off; all else would only blur it.
 // `alone`: no other piece is of the same scan.
@@ -25,7 +29,8 @@ Recipe piece_recipe(const Page& page, bool alone);
 class Stitching : public QObject {
     Q_OBJECT
   public:
-    explicit Stitching(Desk& desk, QObject* parent = nullptr);
+    Stitching(Messages& messages, OutTray& tray, Choice& choice, PageEdits& edits, Scanning& run,
+              QObject* parent = nullptr);
     ~Stitching() override;
 
     struct Piece {
@@ -90,7 +95,10 @@ class Stitching : public QObject {
     void accepted(const QString& page_id);
 
   private:
-    Desk& desk_;
+    Messages& messages_;
+    OutTray& tray_;
+    Choice& choice_;
+    PageEdits& edits_;
     bool open_ = false, guided_ = false, working_ = false, composing_ = false, walk_wanted_ = false;
     std::optional<SizeMm> whole_;
     bool covers_whole() const;

@@ -1,8 +1,11 @@
 #include "app/strip/advice_panel.h"
 
+#include "app/models/strip_model.h"
+#include "app/models/tickets.h"
 #include "app/theme/parts.h"
 #include "app/ticketbar/wording.h"
 
+#include <QCoreApplication>
 #include <QFrame>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -11,20 +14,24 @@
 
 namespace yelvin {
 
+namespace {
+QString words(const char* text) { return QCoreApplication::translate("Advice", text); }
+}
+
 QString advice_title(const StripAdvice& advice) {
-    QString ink = advice.ink == Ink::Black ? Desk::tr("black") : wording::ink(advice.ink);
+    QString ink = advice.ink == Ink::Black ? words("black") : wording::ink(advice.ink);
     ink[0] = ink[0].toUpper();
-    return Desk::tr("%1 at %2 dpi").arg(ink).arg(advice.dpi);
+    return words("%1 at %2 dpi").arg(ink).arg(advice.dpi);
 }
 
 namespace {
 // "a fifteenth of the size", "10 times the size"
 QString ratio_words(double ratio) {
-    if (ratio <= 0) return Desk::tr("another size");
-    if (ratio > 0.85 && ratio < 1.2) return Desk::tr("about the same size");
-    if (ratio < 1) return Desk::tr("1/%1 of the size").arg(std::max(2L, std::lround(1 / ratio)));
-    return ratio < 2 ? Desk::tr("%1 times the size").arg(ratio, 0, 'f', 1)
-                     : Desk::tr("%1 times the size").arg(std::lround(ratio));
+    if (ratio <= 0) return words("another size");
+    if (ratio > 0.85 && ratio < 1.2) return words("about the same size");
+    if (ratio < 1) return words("1/%1 of the size").arg(std::max(2L, std::lround(1 / ratio)));
+    return ratio < 2 ? words("%1 times the size").arg(ratio, 0, 'f', 1)
+                     : words("%1 times the size").arg(std::lround(ratio));
 }
 }
 
@@ -33,34 +40,35 @@ QString advice_reason(const StripAdvice& advice) {
     switch (advice.reason) {
     case Reason::SmallestThatReads:
         return advice.ink == Ink::Black
-                   ? Desk::tr("the smallest in which the words of this page still read and no mark is lost")
-               : advice.ink == Ink::Grey ? Desk::tr("the smallest in which the words still read and faint marks stay")
-                                         : Desk::tr("the smallest in which the words still read and the colours stay");
+                   ? words("the smallest in which the words of this page still read and no mark is lost")
+               : advice.ink == Ink::Grey ? words("the smallest in which the words still read and faint marks stay")
+                                         : words("the smallest in which the words still read and the colours stay");
     case Reason::Photograph:
-        return advice.dpi >= 600 ? Desk::tr("a small photograph: it can be printed twice as large")
-                                 : Desk::tr("a photograph: fine enough to print it as large as it is");
+        return advice.dpi >= 600 ? words("a small photograph: it can be printed twice as large")
+                                 : words("a photograph: fine enough to print it as large as it is");
     case Reason::NoWords:
-        return Desk::tr("no words to read by: the everyday choice");
+        return words("no words to read by: the everyday choice");
     case Reason::BlackLosesFaint:
-        return Desk::tr("%1; pencil, stamps or tones are lost").arg(ratio_words(advice.size_ratio));
+        return words("%1; pencil, stamps or tones are lost").arg(ratio_words(advice.size_ratio));
     case Reason::BlackLosesNothing:
-        return Desk::tr("%1; letters get hard edges").arg(ratio_words(advice.size_ratio));
+        return words("%1; letters get hard edges").arg(ratio_words(advice.size_ratio));
     case Reason::GreyLosesColour:
-        return Desk::tr("%1; what is coloured goes grey").arg(ratio_words(advice.size_ratio));
+        return words("%1; what is coloured goes grey").arg(ratio_words(advice.size_ratio));
     case Reason::NothingMore:
         break;
     }
-    return Desk::tr("nothing more to read; %1").arg(ratio_words(advice.size_ratio));
+    return words("nothing more to read; %1").arg(ratio_words(advice.size_ratio));
 }
 
-AdvicePanel::AdvicePanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+AdvicePanel::AdvicePanel(StripModel& strip, Tickets& tickets, QWidget* parent)
+    : QWidget(parent), strip_(strip), tickets_(tickets) {
     setFixedWidth(theme::side_width);
     setObjectName("advice-panel");
     column_ = new QVBoxLayout(this);
     column_->setContentsMargins(14, 13, 14, 14);
     column_->setSpacing(0);
-    connect(&desk_, &Desk::strip_changed, this, &AdvicePanel::refresh);
-    connect(&desk_, &Desk::ticket_changed, this, &AdvicePanel::refresh);
+    connect(&strip_, &StripModel::changed, this, &AdvicePanel::refresh);
+    connect(&tickets_, &Tickets::changed, this, &AdvicePanel::refresh);
     refresh();
 }
 
@@ -68,7 +76,7 @@ void AdvicePanel::refresh() {
     if (!isVisible()) return;
     theme::clear(column_);
     const auto& c = theme::colours();
-    const Strip& strip = desk_.strip();
+    const Strip& strip = strip_.strip();
     auto* title = new QLabel(QString("<b>%1</b>").arg(tr("What to choose")), this);
     title->setContentsMargins(0, 0, 0, 10);
     column_->addWidget(title);
@@ -83,7 +91,7 @@ void AdvicePanel::refresh() {
         quiet(tr("The recommendation stands here, with its reason, once there is a test strip."));
     else if (strip.advice.empty())
         quiet(tr("Weighing and reading … %1 to go").arg(strip.left));
-    const Ticket& ticket = desk_.ticket();
+    const Ticket& ticket = tickets_.ticket();
     for (size_t i = 0; i < strip.advice.size(); ++i) {
         const StripAdvice& advice = strip.advice[i];
         auto* entry = new QWidget(this);
@@ -116,7 +124,7 @@ void AdvicePanel::refresh() {
             use->setObjectName(QString("use-advice:%1").arg(i));
             use->setAccessibleName(tr("use %1").arg(advice_title(advice)));
             use->setCursor(Qt::PointingHandCursor);
-            connect(use, &QPushButton::clicked, this, [this, advice] { desk_.use_strip(advice.dpi, advice.ink); });
+            connect(use, &QPushButton::clicked, this, [this, advice] { strip_.use(advice.dpi, advice.ink); });
             row->addWidget(use, 0, Qt::AlignTop);
         }
         column_->addWidget(theme::hairline(this));

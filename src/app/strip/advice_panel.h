@@ -1,7 +1,7 @@
 // Beside the test strip: what to choose and why, each with the press that puts it into the ticket.
 #pragma once
 
-#include "app/desk.h"
+#include "core/strip/test_strip.h"
 
 #include <QWidget>
 
@@ -9,16 +9,20 @@ class QVBoxLayout;
 
 namespace yelvin {
 
+class StripModel;
+class Tickets;
+
 class AdvicePanel : public QWidget {
     Q_OBJECT
   public:
-    AdvicePanel(Desk& desk, QWidget* parent);
+    AdvicePanel(StripModel& strip, Tickets& tickets, QWidget* parent);
 
   protected:
     void showEvent(QShowEvent*) override { refresh(); }
 
   private:
-    Desk& desk_;
+    StripModel& strip_;
+    Tickets& tickets_;
     QVBoxLayout* column_;
     void refresh();
 };

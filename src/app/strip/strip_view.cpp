@@ -1,5 +1,10 @@
 #include "app/strip/strip_view.h"
 
+#include "app/models/page_pictures.h"
+#include "app/models/next_scan.h"
+#include "app/models/scanners.h"
+#include "app/models/strip_model.h"
+#include "app/models/tickets.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "app/ticketbar/wording.h"
@@ -17,7 +22,8 @@ namespace {
 constexpr int left_room = 74, top_room = 36, side = 16, gap = 8, caption = 22;
 }
 
-StripView::StripView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+StripView::StripView(StripModel& strip, Scanners& scanners, Tickets& tickets, NextScan& next_scan, QWidget* parent)
+    : QWidget(parent), strip_(strip), scanners_(scanners), tickets_(tickets), next_scan_(next_scan) {
     setObjectName("strip");
     setFocusPolicy(Qt::StrongFocus);
     words_ = new QLabel(this);
@@ -28,30 +34,31 @@ StripView::StripView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
     make_->setObjectName("make-strip");
     from_page_ = new QPushButton(tr("from the chosen page"), this);
     from_page_->setObjectName("strip-from-page");
-    connect(make_, &QPushButton::clicked, &desk_, &Desk::start_strip);
-    connect(from_page_, &QPushButton::clicked, &desk_, &Desk::start_strip_from_page);
-    for (auto signal : {&Desk::strip_changed, &Desk::busy_changed, &Desk::scanner_changed, &Desk::ticket_changed,
-                        &Desk::current_changed})
-        connect(&desk_, signal, this, &StripView::refresh);
+    connect(make_, &QPushButton::clicked, &strip_, &StripModel::start);
+    connect(from_page_, &QPushButton::clicked, &strip_, &StripModel::start_from_page);
+    connect(&strip_, &StripModel::changed, this, &StripView::refresh);
+    connect(&tickets_, &Tickets::changed, this, &StripView::refresh);
+    for (auto signal : {&Scanners::changed, &Scanners::lease_changed})
+        connect(&scanners_, signal, this, &StripView::refresh);
     refresh();
 }
 
 void StripView::refresh() {
     if (!isVisible()) return;
-    const Strip& strip = desk_.strip();
+    const Strip& strip = strip_.strip();
     const bool empty = strip.best.empty();
-    const bool glass = desk_.has_scanner() && desk_.source() == Source::Glass;
+    const bool glass = scanners_.chosen() && next_scan_.source() == Source::Glass;
     words_->setVisible(empty);
     make_->setVisible(empty && !strip.scanning && glass);
-    from_page_->setVisible(empty && !strip.scanning && desk_.page_can_be_strip());
+    from_page_->setVisible(empty && !strip.scanning && strip_.page_will_do());
     if (strip.scanning)
-        words_->setText(strip.percent > 0 ? tr("Scanning at %1 dpi … %2 %").arg(desk_.strip_dpi()).arg(strip.percent)
+        words_->setText(strip.percent > 0 ? tr("Scanning at %1 dpi … %2 %").arg(strip_.best_dpi()).arg(strip.percent)
                                           : tr("Getting the page …"));
-    else if (glass || desk_.page_can_be_strip())
+    else if (glass || strip_.page_will_do())
         words_->setText(
             tr("Which resolution does this paper need? One scan at %1 dpi shows the same detail at every "
                "resolution, in colour, grey and black, with the size of the file and how well the words read.")
-                .arg(desk_.strip_dpi() > 0 ? desk_.strip_dpi() : 600));
+                .arg(strip_.best_dpi() > 0 ? strip_.best_dpi() : 600));
     else
         words_->setText(
             tr("A test strip takes one fine scan from the glass, or a page that was scanned at 300 dpi or more. "
@@ -81,7 +88,7 @@ void StripView::resizeEvent(QResizeEvent*) {
 
 std::vector<int> StripView::columns() const {
     std::vector<int> out;
-    for (const StripCell& cell : desk_.strip().cells) {
+    for (const StripCell& cell : strip_.strip().cells) {
         if (std::ranges::find(out, cell.dpi) == out.end()) out.push_back(cell.dpi);
     }
     return out;
@@ -89,7 +96,7 @@ std::vector<int> StripView::columns() const {
 
 std::vector<Ink> StripView::rows() const {
     std::vector<Ink> out;
-    for (const StripCell& cell : desk_.strip().cells) {
+    for (const StripCell& cell : strip_.strip().cells) {
         if (std::ranges::find(out, cell.ink) == out.end()) out.push_back(cell.ink);
     }
     return out;
@@ -111,14 +118,14 @@ RectMm StripView::detail() const {
     if (across.empty()) return {};
     const QRectF cell = cell_rect(across.front(), rows().front());
     const double height_mm = width_mm_ * cell.height() / std::max(1.0, cell.width());
-    const SizeMm page = desk_.strip().best.size_mm();
+    const SizeMm page = strip_.strip().best.size_mm();
     const double w = std::min(width_mm_, page.width), h = std::min(height_mm, page.height);
     return {std::clamp(centre_mm_.x - w / 2, 0.0, page.width - w),
             std::clamp(centre_mm_.y - h / 2, 0.0, page.height - h), w, h};
 }
 
 QImage StripView::cell_picture(int dpi, Ink ink) {
-    const Strip& strip = desk_.strip();
+    const Strip& strip = strip_.strip();
     if (strip.best.empty()) return {};
     if (pictured_ != detail()) pictures_.clear();
     pictured_ = detail();
@@ -133,12 +140,12 @@ QImage StripView::cell_picture(int dpi, Ink ink) {
 
 void StripView::paintEvent(QPaintEvent*) {
     const auto& c = theme::colours();
-    const Strip& strip = desk_.strip();
+    const Strip& strip = strip_.strip();
     QPainter painter(this);
     painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
     if (strip.best.empty()) return;
     const StripAdvice first = strip.advice.empty() ? StripAdvice{0} : strip.advice.front();
-    const Ticket& ticket = desk_.ticket();
+    const Ticket& ticket = tickets_.ticket();
     painter.setFont(theme::strong());
     painter.setPen(c.ink);
     for (const int dpi : columns()) {
@@ -185,14 +192,14 @@ void StripView::paintEvent(QPaintEvent*) {
 }
 
 const StripCell* StripView::cell_at(QPointF at) const {
-    for (const StripCell& cell : desk_.strip().cells) {
+    for (const StripCell& cell : strip_.strip().cells) {
         if (cell_rect(cell.dpi, cell.ink).adjusted(0, 0, 0, caption).contains(at)) return &cell;
     }
     return nullptr;
 }
 
 void StripView::move_to(cv::Point2d centre) {
-    const SizeMm page = desk_.strip().best.size_mm();
+    const SizeMm page = strip_.strip().best.size_mm();
     const RectMm now = detail();
     centre_mm_ = {std::clamp(centre.x, now.width / 2, std::max(now.width / 2, page.width - now.width / 2)),
                   std::clamp(centre.y, now.height / 2, std::max(now.height / 2, page.height - now.height / 2))};
@@ -221,7 +228,7 @@ void StripView::mouseReleaseEvent(QMouseEvent*) {
 }
 
 void StripView::mouseDoubleClickEvent(QMouseEvent* event) {
-    if (const StripCell* cell = cell_at(event->position())) desk_.use_strip(cell->dpi, cell->ink);
+    if (const StripCell* cell = cell_at(event->position())) strip_.use(cell->dpi, cell->ink);
 }
 
 void StripView::wheelEvent(QWheelEvent* event) {

@@ -2,7 +2,7 @@
 // the pictures, and enlarged with the wheel; all show the same part.
 #pragma once
 
-#include "app/desk.h"
+#include "core/strip/test_strip.h"
 
 #include <QWidget>
 
@@ -11,10 +11,15 @@ class QPushButton;
 
 namespace yelvin {
 
+class NextScan;
+class Scanners;
+class StripModel;
+class Tickets;
+
 class StripView : public QWidget {
     Q_OBJECT
   public:
-    StripView(Desk& desk, QWidget* parent);
+    StripView(StripModel& strip, Scanners& scanners, Tickets& tickets, NextScan& next_scan, QWidget* parent);
     QRectF cell_rect(int dpi, Ink ink) const; // of its picture; empty where there is none
     RectMm detail() const;                    // mm of the page
     QImage cell_picture(int dpi, Ink ink);
@@ -31,7 +36,10 @@ class StripView : public QWidget {
     void keyPressEvent(QKeyEvent*) override;
 
   private:
-    Desk& desk_;
+    StripModel& strip_;
+    Scanners& scanners_;
+    Tickets& tickets_;
+    NextScan& next_scan_;
     QLabel* words_;
     QPushButton *make_, *from_page_;
     cv::Point2d centre_mm_;

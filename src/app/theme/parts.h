@@ -3,28 +3,29 @@
 
 #include "app/theme/theme.h"
 
-#include <QFrame>
-#include <QLayout>
+#include <QString>
+
+class QFrame;
+class QLabel;
+class QLayout;
+class QPushButton;
+class QScrollArea;
+class QWidget;
 
 namespace yelvin::theme {
 
-inline QFrame* hairline(QWidget* parent) {
-    auto* line = new QFrame(parent);
-    line->setFixedHeight(1);
-    line->setStyleSheet(QString("background: %1").arg(colours().hairline.name()));
-    return line;
-}
+enum class Kind { Plain, Main, Link, Item, Tab };
+// `name` is the object's, by which tests and the style sheet find it.
+QPushButton* button(const QString& words, Kind kind, const QString& name, QWidget* parent);
+QPushButton* link(const QString& words, const QString& name, QWidget* parent);
+
+QLabel* quiet(const QString& words, QWidget* parent); // wrapped
+QFrame* hairline(QWidget* parent);
+
+// Scrolls what is in it up and down, without a frame and without taking part in Tab's walk. `inside` fills its width.
+QScrollArea* scrolled(QWidget* inside, QWidget* parent);
 
 // Everything in the layout goes, inner layouts too.
-inline void clear(QLayout* layout) {
-    while (QLayoutItem* item = layout->takeAt(0)) {
-        if (QWidget* widget = item->widget()) {
-            widget->hide();
-            widget->deleteLater();
-        }
-        if (QLayout* inner = item->layout()) clear(inner);
-        delete item;
-    }
-}
+void clear(QLayout* layout);
 
 }

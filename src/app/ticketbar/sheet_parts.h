@@ -1,6 +1,12 @@
 // What the files of sheets share: a ticket with one thing changed, a tick, and the sheets about where paper comes from.
 #pragma once
 
+#include "app/models/choice.h"
+#include "app/models/document_names.h"
+#include "app/models/glass.h"
+#include "app/models/next_scan.h"
+#include "app/models/scanners.h"
+#include "app/models/tickets.h"
 #include "app/ticketbar/sheets.h"
 
 #include <QCheckBox>
@@ -12,20 +18,20 @@ inline QString words(const char* text) { return QCoreApplication::translate("She
 
 // A ticket with one thing changed.
 template <class Change>
-void change(Desk& desk, Change apply) {
-    Ticket ticket = desk.ticket();
+void change(const TicketModels& models, Change apply) {
+    Ticket ticket = models.tickets.ticket();
     apply(ticket);
-    desk.set_ticket(ticket);
+    models.tickets.set(ticket);
 }
 
-void fill_source(PhraseSheet& sheet, Desk& desk);
-void fill_scanner(PhraseSheet& sheet, Desk& desk, const Doors& doors);
-void fill_more(PhraseSheet& sheet, Desk& desk); // what the scanner offers beyond the ticket
-void fill_area(PhraseSheet& sheet, Desk& desk);
-void fill_ink(PhraseSheet& sheet, Desk& desk);
-void fill_dpi(PhraseSheet& sheet, Desk& desk, const Doors& doors);
-void fill_quality(PhraseSheet& sheet, Desk& desk);
-void fill_and(PhraseSheet& sheet, Desk& desk, const Doors& doors); // the rarer choices
-QWidget* quality_box(PhraseSheet& sheet, Desk& desk);
+void fill_source(PhraseSheet& sheet, const TicketModels& models);
+void fill_scanner(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
+void fill_more(PhraseSheet& sheet, const TicketModels& models); // what the scanner offers beyond the ticket
+void fill_area(PhraseSheet& sheet, const TicketModels& models);
+void fill_ink(PhraseSheet& sheet, const TicketModels& models);
+void fill_dpi(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
+void fill_quality(PhraseSheet& sheet, const TicketModels& models);
+void fill_and(PhraseSheet& sheet, const TicketModels& models, const Doors& doors); // the rarer choices
+QWidget* quality_box(PhraseSheet& sheet, const TicketModels& models);
 
 }

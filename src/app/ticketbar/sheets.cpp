@@ -1,5 +1,6 @@
 #include "app/ticketbar/sheets.h"
 
+#include "core/reading/reader.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
@@ -29,7 +30,7 @@ QCheckBox* tick(const QString& text, bool on, QWidget* parent) {
 }
 
 // Corrections that are off unless somebody wants them on every page.
-void add_corrections(PhraseSheet& sheet, Desk& desk) {
+void add_corrections(PhraseSheet& sheet, const TicketModels& models) {
     auto* box = new QWidget;
     auto* grid = new QGridLayout(box);
     grid->setContentsMargins(0, 2, 0, 2);
@@ -45,68 +46,69 @@ void add_corrections(PhraseSheet& sheet, Desk& desk) {
         {words("clean specks to 0.5 mm"), &Adjust::specks_mm, 0.5}};
     int at = 0;
     for (const auto& [name, value, on] : offered) {
-        auto* box_for = tick(name, desk.ticket().pages.adjust.*value > 0, box);
+        auto* box_for = tick(name, models.tickets.ticket().pages.adjust.*value > 0, box);
         box_for->setObjectName("unasked:" + QString::number(at));
         grid->addWidget(box_for, at / 2, at % 2);
         ++at;
-        QObject::connect(box_for, &QCheckBox::toggled, &sheet, [&desk, value = value, on = on](bool wanted) {
-            change(desk, [&](Ticket& t) { t.pages.adjust.*value = wanted ? on : 0; });
+        QObject::connect(box_for, &QCheckBox::toggled, &sheet, [&models, value = value, on = on](bool wanted) {
+            change(models, [&](Ticket& t) { t.pages.adjust.*value = wanted ? on : 0; });
         });
     }
-    if (desk.ticket().pages.adjust != Adjust{}) {
+    if (models.tickets.ticket().pages.adjust != Adjust{}) {
         auto* none = new QPushButton(words("none of these"), box);
         none->setProperty("kind", "item");
         none->setObjectName("unasked-none");
         grid->addWidget(none, at / 2, at % 2);
-        QObject::connect(none, &QPushButton::clicked, &sheet, [&desk, &sheet] {
-            change(desk, [](Ticket& t) { t.pages.adjust = {}; });
+        QObject::connect(none, &QPushButton::clicked, &sheet, [&models, &sheet] {
+            change(models, [](Ticket& t) { t.pages.adjust = {}; });
             sheet.close();
         });
     }
     sheet.add_widget(box);
 }
 
-void fill_pages(PhraseSheet& sheet, Desk& desk, const Doors& doors) {
+void fill_pages(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     auto* both = new QWidget;
     auto* column = new QVBoxLayout(both);
     column->setContentsMargins(0, 0, 0, 0);
-    auto* straighten = tick(words("straighten by the lines of text"), desk.ticket().pages.straighten, both);
-    auto* upright = tick(words("turn upright by the text"), desk.ticket().pages.turn_upright, both);
+    auto* straighten = tick(words("straighten by the lines of text"), models.tickets.ticket().pages.straighten, both);
+    auto* upright = tick(words("turn upright by the text"), models.tickets.ticket().pages.turn_upright, both);
     column->addWidget(straighten);
     column->addWidget(upright);
     QObject::connect(straighten, &QCheckBox::toggled, &sheet,
-                     [&desk](bool on) { change(desk, [on](Ticket& t) { t.pages.straighten = on; }); });
+                     [&models](bool on) { change(models, [on](Ticket& t) { t.pages.straighten = on; }); });
     QObject::connect(upright, &QCheckBox::toggled, &sheet,
-                     [&desk](bool on) { change(desk, [on](Ticket& t) { t.pages.turn_upright = on; }); });
+                     [&models](bool on) { change(models, [on](Ticket& t) { t.pages.turn_upright = on; }); });
     sheet.add_heading(words("To every page, unasked"));
     sheet.add_widget(both);
-    auto* blank = tick(words("drop blank sides"), desk.ticket().pages.drop_blank, both);
+    auto* blank = tick(words("drop blank sides"), models.tickets.ticket().pages.drop_blank, both);
     blank->setObjectName("drop-blank");
     column->addWidget(blank);
     QObject::connect(blank, &QCheckBox::toggled, &sheet,
-                     [&desk](bool on) { change(desk, [on](Ticket& t) { t.pages.drop_blank = on; }); });
-    add_corrections(sheet, desk);
+                     [&models](bool on) { change(models, [on](Ticket& t) { t.pages.drop_blank = on; }); });
+    add_corrections(sheet, models);
     sheet.add_row(words("what counts as blank …"),
-                  words("now: less than %1 % ink").arg(desk.ticket().pages.blank_limit_percent), false, doors.blank);
+                  words("now: less than %1 % ink").arg(models.tickets.ticket().pages.blank_limit_percent), false,
+                  doors.blank);
     sheet.add_heading(words("Start a new document"));
     const auto split = [&](const QString& value, const QString& advice, SplitAt at) {
-        sheet.add_row(value, advice, desk.ticket().pages.split == at,
-                      [&desk, at] { change(desk, [at](Ticket& t) { t.pages.split = at; }); });
+        sheet.add_row(value, advice, models.tickets.ticket().pages.split == at,
+                      [&models, at] { change(models, [at](Ticket& t) { t.pages.split = at; }); });
     };
     split(words("never by itself"), words("a divider is put by hand, Ctrl+D"), SplitAt::Never);
     split(words("at each blank sheet"), words("blank on all its sides; it is left out"), SplitAt::BlankSheet);
     split(words("at each separator sheet"), words("with a code that is printed here; it is left out"),
           SplitAt::Separator);
     split(words("every so many pages"), words("blank ones counted"), SplitAt::Every);
-    if (desk.ticket().pages.split == SplitAt::Every) {
+    if (models.tickets.ticket().pages.split == SplitAt::Every) {
         auto* every = new QSpinBox;
         every->setObjectName("split-every");
         every->setRange(1, 1000);
         every->setSuffix(words(" pages"));
-        every->setValue(desk.ticket().pages.split_every);
+        every->setValue(models.tickets.ticket().pages.split_every);
         every->setAccessibleName(words("pages a document"));
         QObject::connect(every, &QSpinBox::valueChanged, &sheet,
-                         [&desk](int value) { change(desk, [value](Ticket& t) { t.pages.split_every = value; }); });
+                         [&models](int value) { change(models, [value](Ticket& t) { t.pages.split_every = value; }); });
         sheet.add_widget(every);
     }
     sheet.add_row(words("print separator sheets …"), words("writes a PDF to print; a text on them can name documents"),
@@ -115,16 +117,16 @@ void fill_pages(PhraseSheet& sheet, Desk& desk, const Doors& doors) {
                            "be taken back on the page; the original is kept."));
 }
 
-void fill_read(PhraseSheet& sheet, Desk& desk) {
-    const auto& chosen = desk.ticket().read.languages;
+void fill_read(PhraseSheet& sheet, const TicketModels& models) {
+    const auto& chosen = models.tickets.ticket().read.languages;
     auto* list = new QWidget;
     auto* column = new QVBoxLayout(list);
     column->setContentsMargins(0, 0, 0, 0);
     for (const std::string& name : installed_languages()) {
         auto* box = tick(wording::language(name), std::ranges::find(chosen, name) != chosen.end(), list);
         column->addWidget(box);
-        QObject::connect(box, &QCheckBox::toggled, &sheet, [&desk, name](bool on) {
-            change(desk, [&](Ticket& t) {
+        QObject::connect(box, &QCheckBox::toggled, &sheet, [&models, name](bool on) {
+            change(models, [&](Ticket& t) {
                 std::erase(t.read.languages, name);
                 if (on) t.read.languages.push_back(name);
             });
@@ -136,15 +138,15 @@ void fill_read(PhraseSheet& sheet, Desk& desk) {
                            "nothing is read. More languages come with the packages tesseract-ocr-…"));
 }
 
-void fill_make(PhraseSheet& sheet, Desk& desk) {
-    const Ticket& now = desk.ticket();
+void fill_make(PhraseSheet& sheet, const TicketModels& models) {
+    const Ticket& now = models.tickets.ticket();
     const auto row = [&](const QString& value, const QString& advice, Format format, Per per) {
         const bool chosen = now.make.format == format && (now.make.per == per || !holds_many_pages(format));
         Ticket::Make make = now.make;
         make.format = format;
-        sheet.add_row(value, words("%1 · about %2").arg(advice, bytes_words(desk.scan_bytes(make))), chosen,
-                      [&desk, format, per] {
-                          change(desk, [&](Ticket& t) {
+        sheet.add_row(value, words("%1 · about %2").arg(advice, bytes_words(models.next_scan.bytes(make))), chosen,
+                      [&models, format, per] {
+                          change(models, [&](Ticket& t) {
                               t.make.format = format;
                               t.make.per = per;
                           });
@@ -156,26 +158,27 @@ void fill_make(PhraseSheet& sheet, Desk& desk) {
     row(words("one PNG per page"), words("every dot as scanned, large"), Format::Png, Per::Page);
     row(words("one TIFF per document"), words("every dot as scanned, many pages"), Format::Tiff, Per::Document);
     const bool automatic = now.make.format == Format::Auto;
-    sheet.add_row(words("by what it is"), words("text a PDF, photographs a JPEG each"), automatic, [&desk] {
-        change(desk, [](Ticket& t) { t.make.format = Format::Auto, t.make.per = Per::Document; });
+    sheet.add_row(words("by what it is"), words("text a PDF, photographs a JPEG each"), automatic, [&models] {
+        change(models, [](Ticket& t) { t.make.format = Format::Auto, t.make.per = Per::Document; });
     });
-    sheet.add_widget(quality_box(sheet, desk));
+    sheet.add_widget(quality_box(sheet, models));
     sheet.add_advice(
         words("85 looks like the paper; under 60 letters get a halo. Black and white pages are stored without loss."));
 }
 
-void fill_name(PhraseSheet& sheet, Desk& desk) {
+void fill_name(PhraseSheet& sheet, const TicketModels& models) {
     auto* box = new QWidget;
     auto* column = new QVBoxLayout(box);
     column->setContentsMargins(0, 0, 0, 0);
-    auto* edit = new QLineEdit(name_pattern(desk.ticket().save.name), box);
+    auto* edit = new QLineEdit(name_pattern(models.tickets.ticket().save.name), box);
     edit->setObjectName("name-pattern");
     edit->setAccessibleName(words("name pattern"));
     edit->setMinimumWidth(320);
     auto* shown = new QLabel(box);
     shown->setFont(theme::strong());
-    const auto show = [shown, &desk] {
-        shown->setText(desk.next_name() + "." + QString::fromUtf8(format_extension(desk.ticket().make.format).data()));
+    const auto show = [shown, &models] {
+        shown->setText(models.names.next() + "." +
+                       QString::fromUtf8(format_extension(models.tickets.ticket().make.format).data()));
     };
     show();
     column->addWidget(edit);
@@ -195,10 +198,10 @@ void fill_name(PhraseSheet& sheet, Desk& desk) {
     }
     inserts->addStretch();
     column->addLayout(inserts);
-    QObject::connect(edit, &QLineEdit::textChanged, &sheet, [&desk, show](const QString& text) {
+    QObject::connect(edit, &QLineEdit::textChanged, &sheet, [&models, show](const QString& text) {
         const auto parts = parts_of(text);
         if (parts.empty()) return;
-        change(desk, [&](Ticket& t) { t.save.name = parts; });
+        change(models, [&](Ticket& t) { t.save.name = parts; });
         show();
     });
     QObject::connect(edit, &QLineEdit::returnPressed, &sheet, &QWidget::close);
@@ -209,14 +212,14 @@ void fill_name(PhraseSheet& sheet, Desk& desk) {
     edit->setFocus();
 }
 
-void set_folder(Desk& desk, const QString& folder) {
+void set_folder(const TicketModels& models, const QString& folder) {
     const QString home = QDir::homePath();
     const QString kept = folder == home ? "~" : folder.startsWith(home + "/") ? "~" + folder.mid(home.size()) : folder;
-    change(desk, [&](Ticket& t) { t.save.folder = kept.toStdString(); });
+    change(models, [&](Ticket& t) { t.save.folder = kept.toStdString(); });
 }
 
-void fill_folder(PhraseSheet& sheet, Desk& desk) {
-    const QString now = desk.folder();
+void fill_folder(PhraseSheet& sheet, const TicketModels& models) {
+    const QString now = models.tickets.folder();
     QStringList folders{now};
     for (const auto place :
          {QStandardPaths::DocumentsLocation, QStandardPaths::PicturesLocation, QStandardPaths::HomeLocation}) {
@@ -233,27 +236,27 @@ void fill_folder(PhraseSheet& sheet, Desk& desk) {
                       : name.isEmpty()           ? folder
                                                  : name,
                       there ? shown(folder) : words("%1 · not there").arg(shown(folder)), folder == now,
-                      [&desk, folder] { set_folder(desk, folder); });
+                      [&models, folder] { set_folder(models, folder); });
     }
     if (!QDir(now).exists())
-        sheet.add_row(words("make this folder"), shown(now), false, [&desk, now] {
+        sheet.add_row(words("make this folder"), shown(now), false, [&models, now] {
             QDir().mkpath(now);
-            set_folder(desk, now);
+            set_folder(models, now);
         });
     QWidget* window = sheet.parentWidget()->window();
-    sheet.add_row(words("another folder …"), words("choose on this computer"), false, [&desk, window, now] {
+    sheet.add_row(words("another folder …"), words("choose on this computer"), false, [&models, window, now] {
         const QString chosen = QFileDialog::getExistingDirectory(window, words("Where finished files go"),
                                                                  QDir(now).exists() ? now : QDir::homePath());
-        if (!chosen.isEmpty()) set_folder(desk, chosen);
+        if (!chosen.isEmpty()) set_folder(models, chosen);
     });
     auto* edit = new QLineEdit(shown(now));
     edit->setAccessibleName(words("folder"));
     edit->setObjectName("folder-path");
     edit->setMinimumWidth(320);
-    QObject::connect(edit, &QLineEdit::returnPressed, &sheet, [&sheet, &desk, edit] {
+    QObject::connect(edit, &QLineEdit::returnPressed, &sheet, [&sheet, &models, edit] {
         const QString typed = edit->text().trimmed();
         sheet.close();
-        if (!typed.isEmpty()) set_folder(desk, QString::fromStdString(expanded_folder(typed.toStdString()).string()));
+        if (!typed.isEmpty()) set_folder(models, QString::fromStdString(expanded_folder(typed.toStdString()).string()));
     });
     sheet.add_widget(edit);
     sheet.add_advice(words("Files appear there whole or not at all."));
@@ -290,34 +293,34 @@ std::vector<NamePart> parts_of(const QString& pattern) {
     return parts;
 }
 
-void fill(PhraseSheet& sheet, const QString& phrase, Desk& desk, const Doors& doors) {
+void fill(PhraseSheet& sheet, const QString& phrase, const TicketModels& models, const Doors& doors) {
     sheet.setAccessibleName(phrase);
     if (phrase == "source")
-        fill_source(sheet, desk);
+        fill_source(sheet, models);
     else if (phrase == "scanner")
-        fill_scanner(sheet, desk, doors);
+        fill_scanner(sheet, models, doors);
     else if (phrase == "area")
-        fill_area(sheet, desk);
+        fill_area(sheet, models);
     else if (phrase == "ink")
-        fill_ink(sheet, desk);
+        fill_ink(sheet, models);
     else if (phrase == "dpi")
-        fill_dpi(sheet, desk, doors);
+        fill_dpi(sheet, models, doors);
     else if (phrase == "pages")
-        fill_pages(sheet, desk, doors);
+        fill_pages(sheet, models, doors);
     else if (phrase == "read")
-        fill_read(sheet, desk);
+        fill_read(sheet, models);
     else if (phrase == "make")
-        fill_make(sheet, desk);
+        fill_make(sheet, models);
     else if (phrase == "name")
-        fill_name(sheet, desk);
+        fill_name(sheet, models);
     else if (phrase == "more")
-        fill_more(sheet, desk);
+        fill_more(sheet, models);
     else if (phrase == "folder")
-        fill_folder(sheet, desk);
+        fill_folder(sheet, models);
     else if (phrase == "quality")
-        fill_quality(sheet, desk);
+        fill_quality(sheet, models);
     else if (phrase == "and")
-        fill_and(sheet, desk, doors);
+        fill_and(sheet, models, doors);
 }
 
 }

@@ -1,7 +1,10 @@
 // What each phrase's sheet holds.
 #pragma once
 
-#include "app/desk.h"
+#include "app/models/groups.h"
+#include "core/ticket/ticket.h"
+
+#include <QString>
 
 #include <functional>
 
@@ -15,9 +18,9 @@ namespace yelvin::sheets {
 struct Doors {
     std::function<void()> bench, more, blank, separators, strip, quality;
 };
-void fill(PhraseSheet& sheet, const QString& phrase, Desk& desk, const Doors& doors);
+void fill(PhraseSheet& sheet, const QString& phrase, const TicketModels& models, const Doors& doors);
 // The tickets: to choose, keep, copy, name, colour, remove.
-void fill_tickets(PhraseSheet& sheet, Desk& desk);
+void fill_tickets(PhraseSheet& sheet, const TicketModels& models);
 
 // The pattern people type for a name, "yyyy-mm-dd Mooring ###", and back.
 QString name_pattern(const std::vector<NamePart>& parts);

@@ -13,47 +13,47 @@ namespace yelvin::sheets {
 namespace {
 
 // The bytes of all that one scan would make, with this resolution and ink.
-double scan_bytes(const Desk& desk, int dpi, const std::optional<Ink>& ink) {
+double scan_bytes(const TicketModels& models, int dpi, const std::optional<Ink>& ink) {
     double bytes = 0;
-    for (const Frame& frame : desk.frames_to_scan())
-        bytes += desk.page_bytes(frame.size(), dpi, ink, frame.photograph.value_or(false));
+    for (const Frame& frame : models.next_scan.frames())
+        bytes += models.next_scan.page_bytes(frame.size(), dpi, ink, frame.photograph.value_or(false));
     return bytes;
 }
 
-QString learnt_words(const Desk& desk) {
-    return desk.bytes_are_learnt() ? words(" Sizes as with this ticket's last pages.") : QString();
+QString learnt_words(const TicketModels& models) {
+    return models.next_scan.bytes_are_learnt() ? words(" Sizes as with this ticket's last pages.") : QString();
 }
 
 }
 
-void fill_ink(PhraseSheet& sheet, Desk& desk) {
+void fill_ink(PhraseSheet& sheet, const TicketModels& models) {
     const auto row = [&](std::optional<Ink> ink, const QString& advice) {
-        sheet.add_row(wording::ink(ink), advice, desk.ticket().how.ink == ink,
-                      [&desk, ink] { change(desk, [&](Ticket& t) { t.how.ink = ink; }); });
+        sheet.add_row(wording::ink(ink), advice, models.tickets.ticket().how.ink == ink,
+                      [&models, ink] { change(models, [&](Ticket& t) { t.how.ink = ink; }); });
     };
-    const int dpi = desk.dpi_now();
-    const auto size = [&](Ink ink) { return bytes_words(scan_bytes(desk, dpi, ink)); };
+    const int dpi = models.next_scan.dpi();
+    const auto size = [&](Ink ink) { return bytes_words(scan_bytes(models, dpi, ink)); };
     row(std::nullopt, words("grey where nothing on the page has colour"));
     row(Ink::Colour, words("always in colour · about %1").arg(size(Ink::Colour)));
     row(Ink::Grey, words("for text, pencil and stamps · about %1").arg(size(Ink::Grey)));
     row(Ink::Black, words("smallest; faint marks can be lost · about %1").arg(size(Ink::Black)));
     QString advice = words("A coloured stamp or a blue signature keeps a page in colour; yellowed paper does not.");
-    if (const PagePtr page = desk.current(); page && page->noticed && !desk.ticket().how.ink)
+    if (const PagePtr page = models.choice.current(); page && page->noticed && !models.tickets.ticket().how.ink)
         advice += words(" The page looked at was %1.").arg(wording::why_ink(*page));
-    sheet.add_advice(advice + learnt_words(desk));
+    sheet.add_advice(advice + learnt_words(models));
 }
 
-void fill_dpi(PhraseSheet& sheet, Desk& desk, const Doors& doors) {
-    const Ticket& now = desk.ticket();
-    const auto set = [&desk](int dpi) {
-        change(desk, [dpi](Ticket& t) {
+void fill_dpi(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
+    const Ticket& now = models.tickets.ticket();
+    const auto set = [&models](int dpi) {
+        change(models, [dpi](Ticket& t) {
             t.how.dpi = dpi;
             t.how.dpi_auto = false;
         });
     };
     sheet.add_row(words("automatic"), words("300 for text, 600 for small photographs"), now.how.dpi_auto,
-                  [&desk] { change(desk, [](Ticket& t) { t.how.dpi_auto = true, t.how.dpi = 300; }); });
-    for (const int dpi : desk.capabilities().resolutions) {
+                  [&models] { change(models, [](Ticket& t) { t.how.dpi_auto = true, t.how.dpi = 300; }); });
+    for (const int dpi : models.scanners.capabilities().resolutions) {
         const QString advice = dpi == 150   ? words("quick copies")
                                : dpi == 200 ? words("office paper, small files")
                                : dpi == 300 ? words("everyday choice")
@@ -61,11 +61,11 @@ void fill_dpi(PhraseSheet& sheet, Desk& desk, const Doors& doors) {
                                : dpi < 150  ? words("coarse, for a look")
                                : dpi > 600  ? words("tiny details, slow")
                                             : words("small print");
-        const QString size = bytes_words(scan_bytes(desk, dpi, now.how.ink));
+        const QString size = bytes_words(scan_bytes(models, dpi, now.how.ink));
         sheet.add_row(words("%1 dpi").arg(dpi), QString("%1 · %2").arg(advice, size),
                       !now.how.dpi_auto && now.how.dpi == dpi, [set, dpi] { set(dpi); });
     }
-    if (const auto& range = desk.capabilities().range) {
+    if (const auto& range = models.scanners.capabilities().range) {
         auto* box = new QWidget;
         auto* line = new QHBoxLayout(box);
         line->setContentsMargins(0, 0, 0, 0);
@@ -82,18 +82,19 @@ void fill_dpi(PhraseSheet& sheet, Desk& desk, const Doors& doors) {
         QObject::connect(other, &QSpinBox::valueChanged, &sheet, set);
         sheet.add_widget(box);
     }
-    if (desk.has_scanner())
+    if (models.scanners.chosen())
         sheet.add_row(words("make a test strip …"), words("see the same detail at each of them"), false, doors.strip);
-    const auto frames = static_cast<int>(desk.frames_to_scan().size());
-    const QString seconds = QString::number(std::max(1.0, desk.seconds_to_scan(desk.dpi_now())), 'f', 0);
-    const QString time =
-        frames == 1
-            ? words("About %1 seconds at %2 dpi.").arg(seconds).arg(desk.dpi_now())
-            : words("About %1 seconds at %2 dpi for these %3 frames.").arg(seconds).arg(desk.dpi_now()).arg(frames);
-    sheet.add_advice(time + words(" Twice the resolution is four times the dots.") + learnt_words(desk));
+    const auto frames = static_cast<int>(models.next_scan.frames().size());
+    const QString seconds = QString::number(std::max(1.0, models.next_scan.seconds(models.next_scan.dpi())), 'f', 0);
+    const QString time = frames == 1 ? words("About %1 seconds at %2 dpi.").arg(seconds).arg(models.next_scan.dpi())
+                                     : words("About %1 seconds at %2 dpi for these %3 frames.")
+                                           .arg(seconds)
+                                           .arg(models.next_scan.dpi())
+                                           .arg(frames);
+    sheet.add_advice(time + words(" Twice the resolution is four times the dots.") + learnt_words(models));
 }
 
-QWidget* quality_box(PhraseSheet& sheet, Desk& desk) {
+QWidget* quality_box(PhraseSheet& sheet, const TicketModels& models) {
     auto* quality = new QWidget;
     auto* line = new QHBoxLayout(quality);
     line->setContentsMargins(0, 0, 0, 0);
@@ -101,44 +102,45 @@ QWidget* quality_box(PhraseSheet& sheet, Desk& desk) {
     auto* spin = new QSpinBox(quality);
     spin->setObjectName("jpeg-quality");
     spin->setRange(1, 100);
-    spin->setValue(desk.ticket().make.jpeg_quality);
+    spin->setValue(models.tickets.ticket().make.jpeg_quality);
     spin->setAccessibleName(words("JPEG quality"));
     line->addWidget(spin);
     line->addStretch();
     QObject::connect(spin, &QSpinBox::valueChanged, &sheet,
-                     [&desk](int value) { change(desk, [value](Ticket& t) { t.make.jpeg_quality = value; }); });
+                     [&models](int value) { change(models, [value](Ticket& t) { t.make.jpeg_quality = value; }); });
     return quality;
 }
 
-void fill_quality(PhraseSheet& sheet, Desk& desk) {
+void fill_quality(PhraseSheet& sheet, const TicketModels& models) {
     const auto row = [&](int quality, const QString& advice) {
-        sheet.add_row(QString::number(quality), advice, desk.ticket().make.jpeg_quality == quality,
-                      [&desk, quality] { change(desk, [quality](Ticket& t) { t.make.jpeg_quality = quality; }); });
+        sheet.add_row(QString::number(quality), advice, models.tickets.ticket().make.jpeg_quality == quality,
+                      [&models, quality] { change(models, [quality](Ticket& t) { t.make.jpeg_quality = quality; }); });
     };
     row(60, words("small; letters get a halo"));
     row(75, words("fair, for looking at"));
     row(85, words("looks like the paper: the usual one"));
     row(92, words("for photographs that matter"));
     row(98, words("hardly any loss, large"));
-    sheet.add_widget(quality_box(sheet, desk));
+    sheet.add_widget(quality_box(sheet, models));
     sheet.add_advice(
         words("How closely a JPEG keeps to the scan, in a PDF too. At 85 a page takes about %1.").arg(bytes_words([&] {
             double bytes = 0;
-            for (const Frame& f : desk.frames_to_scan())
-                bytes += desk.page_bytes(f.size(), desk.dpi_now(), desk.ticket().how.ink);
-            return bytes * std::pow(2.0, (85 - desk.ticket().make.jpeg_quality) / 12.0);
+            for (const Frame& f : models.next_scan.frames())
+                bytes += models.next_scan.page_bytes(f.size(), models.next_scan.dpi(), models.tickets.ticket().how.ink);
+            return bytes * std::pow(2.0, (85 - models.tickets.ticket().make.jpeg_quality) / 12.0);
         }())));
 }
 
-void fill_and(PhraseSheet& sheet, Desk& desk, const Doors& doors) {
+void fill_and(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     sheet.add_heading(words("Choices that are made rarely"));
-    sheet.add_row(words("JPEG quality …"), words("now %1; 85 is usual").arg(desk.ticket().make.jpeg_quality), false,
-                  doors.quality);
-    const auto own = desk.capabilities().more.size();
-    if (desk.has_scanner() && own > 0)
+    sheet.add_row(words("JPEG quality …"), words("now %1; 85 is usual").arg(models.tickets.ticket().make.jpeg_quality),
+                  false, doors.quality);
+    const auto own = models.scanners.capabilities().more.size();
+    if (models.scanners.chosen() && own > 0)
         sheet.add_row(words("the scanner's own settings …"), words("%1 that only it has").arg(own), false, doors.more);
     sheet.add_row(words("what counts as blank …"),
-                  words("less than %1 % ink").arg(desk.ticket().pages.blank_limit_percent), false, doors.blank);
+                  words("less than %1 % ink").arg(models.tickets.ticket().pages.blank_limit_percent), false,
+                  doors.blank);
     sheet.add_advice(
         words("What is set here joins the sentence, and belongs to the ticket like everything else in it."));
 }

@@ -17,13 +17,13 @@
 
 namespace yelvin::sheets {
 
-void fill_source(PhraseSheet& sheet, Desk& desk) {
-    const Capabilities& can = desk.capabilities();
-    const Ticket& now = desk.ticket();
+void fill_source(PhraseSheet& sheet, const TicketModels& models) {
+    const Capabilities& can = models.scanners.capabilities();
+    const Ticket& now = models.tickets.ticket();
     const auto row = [&](const QString& value, const QString& advice, Source source, Flip flip) {
         const bool chosen = now.from.source == source && (source != Source::FeederBoth || now.from.flip == flip);
-        sheet.add_row(value, advice, chosen, [&desk, source, flip] {
-            change(desk, [&](Ticket& t) {
+        sheet.add_row(value, advice, chosen, [&models, source, flip] {
+            change(models, [&](Ticket& t) {
                 t.from.source = source;
                 t.from.flip = flip;
             });
@@ -59,18 +59,18 @@ void fill_source(PhraseSheet& sheet, Desk& desk) {
         seconds->setAccessibleName(words("seconds until the next sheet"));
         line->addWidget(seconds);
         line->addStretch();
-        QObject::connect(seconds, &QSpinBox::valueChanged, &sheet, [&desk](int value) {
-            change(desk, [value](Ticket& t) { t.from.next_sheet_seconds = value; });
+        QObject::connect(seconds, &QSpinBox::valueChanged, &sheet, [&models](int value) {
+            change(models, [value](Ticket& t) { t.from.next_sheet_seconds = value; });
         });
         sheet.add_widget(box);
     }
-    const bool by_hand = now.from.source == Source::HandFed && desk.source() != Source::Glass;
-    const Source source = by_hand ? Source::HandFed : desk.source();
+    const bool by_hand = now.from.source == Source::HandFed && models.next_scan.source() != Source::Glass;
+    const Source source = by_hand ? Source::HandFed : models.next_scan.source();
     auto* placed = new QWidget;
     auto* line = new QHBoxLayout(placed);
     line->setContentsMargins(0, 4, 0, 0);
-    line->addWidget(new Placement(source, now.from.flip, desk.two_passes(), placed));
-    auto* text = new QLabel(placement_words(source, now.from.flip, desk.two_passes()), placed);
+    line->addWidget(new Placement(source, now.from.flip, models.next_scan.two_passes(), placed));
+    auto* text = new QLabel(placement_words(source, now.from.flip, models.next_scan.two_passes()), placed);
     text->setWordWrap(true);
     text->setProperty("quiet", true);
     line->addWidget(text, 1);
@@ -136,8 +136,8 @@ QWidget* control_for(const DeviceOption& option, const OptionValue& value, QWidg
 
 }
 
-void fill_more(PhraseSheet& sheet, Desk& desk) {
-    const std::string key = desk.scanner_key().toStdString();
+void fill_more(PhraseSheet& sheet, const TicketModels& models) {
+    const std::string key = models.scanners.key().toStdString();
     auto* scroll = new QScrollArea;
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setWidgetResizable(true);
@@ -148,14 +148,14 @@ void fill_more(PhraseSheet& sheet, Desk& desk) {
     grid->setContentsMargins(0, 0, 8, 0);
     grid->setColumnStretch(0, 1);
     int row = 0;
-    for (const DeviceOption& option : desk.capabilities().more) {
-        const auto& kept = desk.ticket().from.more;
+    for (const DeviceOption& option : models.scanners.capabilities().more) {
+        const auto& kept = models.tickets.ticket().from.more;
         OptionValue value = option.value;
         if (kept.contains(key) && kept.at(key).contains(option.name)) value = kept.at(key).at(option.name);
         auto* label = new QLabel(QString::fromStdString(option.title), list);
         label->setToolTip(QString::fromStdString(option.explanation));
-        auto* control = control_for(option, value, list, [&desk, key, name = option.name](const OptionValue& chosen) {
-            change(desk, [&](Ticket& t) { t.from.more[key][name] = chosen; });
+        auto* control = control_for(option, value, list, [&models, key, name = option.name](const OptionValue& chosen) {
+            change(models, [&](Ticket& t) { t.from.more[key][name] = chosen; });
         });
         control->setObjectName("more:" + QString::fromStdString(option.name));
         control->setAccessibleName(QString::fromStdString(option.title));
@@ -165,35 +165,37 @@ void fill_more(PhraseSheet& sheet, Desk& desk) {
     }
     scroll->setWidget(list);
     scroll->setMinimumSize(430, std::min(330, list->sizeHint().height() + 6));
-    sheet.add_heading(words("More of %1").arg(desk.scanner_name()));
+    sheet.add_heading(words("More of %1").arg(models.scanners.title()));
     sheet.add_widget(scroll);
     sheet.add_row(words("as the scanner has them"), words("give up what was set here"), false,
-                  [&desk, key] { change(desk, [&](Ticket& t) { t.from.more.erase(key); }); });
+                  [&models, key] { change(models, [&](Ticket& t) { t.from.more.erase(key); }); });
     sheet.add_advice(
         words("These are the scanner's own words. What is set here stays in this ticket, for this scanner."));
 }
 
-void fill_scanner(PhraseSheet& sheet, Desk& desk, const Doors& doors) {
-    for (const auto& scanner : desk.scanners()) {
+void fill_scanner(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
+    for (const auto& scanner : models.scanners.all()) {
         const QString name = QString::fromStdString(scanner->name()), title = QString::fromStdString(scanner->title());
-        const bool chosen = desk.has_scanner() && desk.scanner_key() == name;
-        const QString state = chosen ? desk.scanner_state() : QString::fromUtf8(state_words(scanner->state()).data());
+        const bool chosen = models.scanners.chosen() && models.scanners.key() == name;
+        const QString state = chosen ? models.scanners.state_words(models.next_scan.source())
+                                     : QString::fromUtf8(state_words(scanner->state()).data());
         const QString kind = scanner->kind() == "simulated" ? words("simulated")
                              : scanner->kind() == "network" ? words("network")
                              : scanner->kind() == "local"   ? words("this computer")
                                                             : QString::fromStdString(scanner->kind());
         const QString same = title == name ? QString() : words(" · %1").arg(name);
         sheet.add_row(title, words("%1 · %2%3").arg(state, kind, same), chosen,
-                      [&desk, name] { desk.use_scanner(name); });
+                      [&models, name] { models.scanners.use(name); });
     }
-    if (desk.bench_chosen())
+    if (models.scanners.bench_chosen())
         sheet.add_row(words("its papers …"), words("what lies on the glass and in the feeder, and faults to try"),
                       false, doors.bench);
-    if (desk.has_scanner() && !desk.capabilities().more.empty())
+    if (models.scanners.chosen() && !models.scanners.capabilities().more.empty())
         sheet.add_row(words("more of this scanner …"),
-                      words("%1 settings of its own").arg(desk.capabilities().more.size()), false, doors.more);
+                      words("%1 settings of its own").arg(models.scanners.capabilities().more.size()), false,
+                      doors.more);
     sheet.add_advice(
-        desk.looking_for_scanners()
+        models.scanners.looking()
             ? words("Looking for scanners on USB and in the network …")
             : words("The simulated scanners are not real ones: they scan drawings and pictures as a scanner "
                     "would, so that everything can be tried."));
@@ -202,10 +204,10 @@ void fill_scanner(PhraseSheet& sheet, Desk& desk, const Doors& doors) {
 namespace {
 
 // The named sizes, then one of the person's own.
-void fill_sizes(PhraseSheet& sheet, Desk& desk, const QString& where) {
-    const Ticket& now = desk.ticket();
-    const auto from = [&desk](const QString& paper, Frames kind) {
-        change(desk, [&](Ticket& t) {
+void fill_sizes(PhraseSheet& sheet, const TicketModels& models, const QString& where) {
+    const Ticket& now = models.tickets.ticket();
+    const auto from = [&models](const QString& paper, Frames kind) {
+        change(models, [&](Ticket& t) {
             t.from.paper = paper.toStdString();
             t.from.own_paper.reset();
             t.from.frames = kind;
@@ -219,7 +221,7 @@ void fill_sizes(PhraseSheet& sheet, Desk& desk, const QString& where) {
     auto* own = new QWidget;
     auto* row = new QHBoxLayout(own);
     row->setContentsMargins(0, 0, 0, 0);
-    const SizeMm glass = desk.capabilities().largest(desk.source()),
+    const SizeMm glass = models.scanners.capabilities().largest(models.next_scan.source()),
                  size = now.from.own_paper.value_or(SizeMm{100, 150});
     const auto spin = [&](double value, double most, const QString& name) {
         auto* box = new QDoubleSpinBox(own);
@@ -238,10 +240,10 @@ void fill_sizes(PhraseSheet& sheet, Desk& desk, const QString& where) {
     use->setProperty("kind", "link");
     row->addWidget(use);
     row->addStretch();
-    QObject::connect(use, &QPushButton::clicked, &sheet, [&sheet, &desk, width, height] {
+    QObject::connect(use, &QPushButton::clicked, &sheet, [&sheet, &models, width, height] {
         const SizeMm chosen{width->value(), height->value()};
         sheet.close();
-        change(desk, [&](Ticket& t) {
+        change(models, [&](Ticket& t) {
             t.from.own_paper = chosen;
             t.from.paper = "own";
         });
@@ -251,33 +253,33 @@ void fill_sizes(PhraseSheet& sheet, Desk& desk, const QString& where) {
 
 }
 
-void fill_area(PhraseSheet& sheet, Desk& desk) {
-    const Ticket& now = desk.ticket();
-    if (desk.source() != Source::Glass) {
+void fill_area(PhraseSheet& sheet, const TicketModels& models) {
+    const Ticket& now = models.tickets.ticket();
+    if (models.next_scan.source() != Source::Glass) {
         sheet.add_row(words("cut to each sheet"), words("as long and as wide as it is; sizes may be mixed"),
-                      now.from.paper == "auto" && !now.from.own_paper, [&desk] {
-                          change(desk, [](Ticket& t) {
+                      now.from.paper == "auto" && !now.from.own_paper, [&models] {
+                          change(models, [](Ticket& t) {
                               t.from.paper = "auto";
                               t.from.own_paper.reset();
                           });
                       });
-        fill_sizes(sheet, desk, words("%1 × %2 mm, all sheets alike"));
+        fill_sizes(sheet, models, words("%1 × %2 mm, all sheets alike"));
         sheet.add_advice(words("Cut to each sheet, crooked ones too: the edges are found in the picture. A sheet much "
                                "longer than those before it is asked about: two may have gone through at once."));
         return;
     }
     const bool automatic = now.from.paper == "auto" && !now.from.own_paper;
-    const auto frames = static_cast<int>(desk.frames().size());
-    const auto from = [&desk](const QString& paper, Frames kind) {
-        change(desk, [&](Ticket& t) {
+    const auto frames = static_cast<int>(models.glass.frames().size());
+    const auto from = [&models](const QString& paper, Frames kind) {
+        change(models, [&](Ticket& t) {
             t.from.paper = paper.toStdString();
             t.from.own_paper.reset();
             t.from.frames = kind;
         });
     };
-    const auto found = static_cast<int>(desk.found().size());
+    const auto found = static_cast<int>(models.glass.found().size());
     sheet.add_row(words("each item on it"),
-                  desk.preview_out_of_date() || desk.preview().isNull()
+                  models.glass.is_out_of_date() || models.glass.preview().isNull()
                       ? words("photographs, cards, receipts: a page each")
                       : words("%1 found, a page each").arg(found),
                   automatic && now.from.frames == Frames::EachItem, [from] { from("auto", Frames::EachItem); });
@@ -288,9 +290,9 @@ void fill_area(PhraseSheet& sheet, Desk& desk) {
                   automatic && now.from.frames == Frames::Drawn, [from] { from("auto", Frames::Drawn); });
     sheet.add_row(words("all of it"), words("the whole glass"), automatic && now.from.frames == Frames::Whole,
                   [from] { from("auto", Frames::Whole); });
-    fill_sizes(sheet, desk, words("%1 × %2 mm from the marked corner"));
+    fill_sizes(sheet, models, words("%1 × %2 mm from the marked corner"));
     for (const char* name : {"A3", "Ledger"}) {
-        const SizeMm size = find_paper(name)->size, glass = desk.capabilities().glass;
+        const SizeMm size = find_paper(name)->size, glass = models.scanners.capabilities().glass;
         if (size.width <= glass.width && size.height <= glass.height) continue;
         sheet.add_row(
             name, words("%1 × %2 mm, in pieces that are put together").arg(mm_words(size.width), mm_words(size.height)),

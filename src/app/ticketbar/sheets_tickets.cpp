@@ -89,14 +89,14 @@ QLineEdit* name_line(PhraseSheet& sheet, const QString& text, const QString& but
     return edit;
 }
 
-void add_colours(PhraseSheet& sheet, Desk& desk) {
+void add_colours(PhraseSheet& sheet, const TicketModels& models) {
     auto* box = new QWidget;
     auto* line = new QHBoxLayout(box);
     line->setContentsMargins(0, 0, 0, 0);
     line->setSpacing(8);
     for (const char* colour : {"plum", "moss", "amber", "brick", "ink"}) {
         auto* swatch = new QPushButton(box);
-        const bool chosen = desk.ticket().colour == colour;
+        const bool chosen = models.tickets.ticket().colour == colour;
         swatch->setFixedSize(30, 20);
         swatch->setText(chosen ? QString::fromUtf8("✓") : QString());
         swatch->setObjectName(QString("colour:") + colour);
@@ -107,9 +107,9 @@ void add_colours(PhraseSheet& sheet, Desk& desk) {
                     "padding: 0; } QPushButton:focus { border: 2px solid %4; }")
                 .arg(theme::ticket_colour(colour).name(), theme::colours().paper.name(),
                      theme::colours().hairline.name(), theme::colours().ink.name()));
-        QObject::connect(swatch, &QPushButton::clicked, &sheet, [&sheet, &desk, colour] {
+        QObject::connect(swatch, &QPushButton::clicked, &sheet, [&sheet, &models, colour] {
             sheet.close();
-            desk.colour_ticket(colour);
+            models.tickets.recolour(colour);
         });
         line->addWidget(swatch);
     }
@@ -119,16 +119,17 @@ void add_colours(PhraseSheet& sheet, Desk& desk) {
 
 }
 
-void fill_tickets(PhraseSheet& sheet, Desk& desk) {
-    desk.read_ticket_folder();
+void fill_tickets(PhraseSheet& sheet, const TicketModels& models) {
+    models.tickets.read_folder();
     sheet.setAccessibleName(words("tickets"));
-    for (const KeptTicket& kept : desk.tickets().tickets) {
+    for (const KeptTicket& kept : models.tickets.kept().tickets) {
         const QString file = QString::fromStdString(kept.file.string());
-        auto* row = sheet.add_row(QString::fromStdString(kept.ticket.name), summary(kept.ticket),
-                                  file == desk.ticket_file(), [&desk, file] { desk.choose_ticket(file); });
+        auto* row =
+            sheet.add_row(QString::fromStdString(kept.ticket.name), summary(kept.ticket),
+                          file == models.tickets.chosen_file(), [&models, file] { models.tickets.choose(file); });
         row->set_colour(theme::ticket_colour(QString::fromStdString(kept.ticket.colour)));
     }
-    for (const DamagedTicket& damaged : desk.tickets().damaged) {
+    for (const DamagedTicket& damaged : models.tickets.kept().damaged) {
         const QString file = QString::fromStdString(damaged.file.string());
         auto* row =
             sheet.add_row(QFileInfo(file).fileName(), words("cannot be used; press to see where it is"), false,
@@ -138,32 +139,33 @@ void fill_tickets(PhraseSheet& sheet, Desk& desk) {
         auto* why = sheet.add_advice(QString::fromStdString(damaged.error.sentence));
         why->setObjectName("damaged-ticket");
     }
-    const auto kept = desk.kept_state();
-    const auto changed = desk.changed_since_kept();
+    const auto kept = models.tickets.as_kept();
+    const auto changed = models.tickets.changed_since_kept();
     sheet.add_heading(words("This ticket"));
     if (kept && !changed.empty()) {
         QStringList what;
         for (const std::string& key : changed) what.append(choice_words(key));
-        sheet.add_row(words("save the changes"), what.join(", "), false, [&desk] { desk.keep_ticket(); });
+        sheet.add_row(words("save the changes"), what.join(", "), false, [&models] { models.tickets.keep(); });
         sheet.add_row(words("back to what was saved"), words("gives the changes up"), false,
-                      [&desk] { desk.restore_ticket(); });
+                      [&models] { models.tickets.restore(); });
     } else if (!kept) {
-        sheet.add_row(words("save it"), words("as %1").arg(QString::fromStdString(desk.ticket().name)), false,
-                      [&desk] { desk.keep_ticket(); });
+        sheet.add_row(words("save it"), words("as %1").arg(QString::fromStdString(models.tickets.ticket().name)), false,
+                      [&models] { models.tickets.keep(); });
     }
-    name_line(sheet, QString::fromStdString(desk.ticket().name), words("rename"), "ticket-name",
-              [&desk](const QString& name) { desk.name_ticket(name); });
-    add_colours(sheet, desk);
-    name_line(sheet, words("Copy of %1").arg(QString::fromStdString(desk.ticket().name)), words("save as another"),
-              "ticket-copy", [&desk](const QString& name) { desk.keep_ticket_as(name); });
+    name_line(sheet, QString::fromStdString(models.tickets.ticket().name), words("rename"), "ticket-name",
+              [&models](const QString& name) { models.tickets.rename(name); });
+    add_colours(sheet, models);
+    name_line(sheet, words("Copy of %1").arg(QString::fromStdString(models.tickets.ticket().name)),
+              words("save as another"), "ticket-copy",
+              [&models](const QString& name) { models.tickets.keep_as(name); });
     if (kept) {
-        const QString file = desk.ticket_file();
+        const QString file = models.tickets.chosen_file();
         sheet.add_row(words("remove it"), words("it can be brought back until Yelvin is closed"), false,
-                      [&desk, file] { desk.remove_ticket(file); });
+                      [&models, file] { models.tickets.remove(file); });
     }
-    for (const QString& name : desk.removed_tickets())
+    for (const QString& name : models.tickets.removed())
         sheet.add_row(words("bring back %1").arg(name), words("removed a while ago"), false,
-                      [&desk, name] { desk.bring_back_ticket(name); });
+                      [&models, name] { models.tickets.bring_back(name); });
     sheet.add_advice(
         words("Each ticket is a file. Drop one on the window to take it in; drag the stub out to give it away."));
 }

@@ -1,5 +1,11 @@
 #include "app/ticketbar/ticket_bar.h"
 
+#include "app/models/choice.h"
+#include "app/models/glass.h"
+#include "app/models/next_scan.h"
+#include "app/models/scanners.h"
+#include "app/models/scanning.h"
+#include "app/models/tickets.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/sheets.h"
@@ -26,7 +32,7 @@ namespace yelvin {
 // The ticket's name with its colour along the edge.
 class TicketStub : public QAbstractButton {
   public:
-    TicketStub(Desk& desk, QWidget* parent) : QAbstractButton(parent), desk_(desk) {
+    TicketStub(const TicketModels& models, QWidget* parent) : QAbstractButton(parent), models_(models) {
         setFixedWidth(176);
         setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Expanding);
         setFocusPolicy(Qt::StrongFocus);
@@ -43,7 +49,7 @@ class TicketStub : public QAbstractButton {
         painter.setFont(theme::measure());
         painter.setPen(c.quiet);
         painter.drawText(QRect(18, 12, width() - 24, 16), Qt::AlignVCenter, QObject::tr("Ticket"));
-        const QString name = QString::fromStdString(desk_.ticket().name);
+        const QString name = QString::fromStdString(models_.tickets.ticket().name);
         const QFontMetrics metrics(theme::title());
         const QString shown = metrics.elidedText(name, Qt::ElideRight, width() - 48);
         painter.setFont(theme::title());
@@ -51,7 +57,7 @@ class TicketStub : public QAbstractButton {
         painter.drawText(QRect(18, 30, width() - 24, 22), Qt::AlignVCenter, shown);
         theme::icon("down", hasFocus() || underMouse() ? c.plum : c.ink)
             .paint(&painter, 18 + metrics.horizontalAdvance(shown) + 5, 35, 13, 13);
-        const bool kept = desk_.is_kept(), changed = !desk_.changed_since_kept().empty();
+        const bool kept = models_.tickets.is_kept(), changed = !models_.tickets.changed_since_kept().empty();
         const QString state = !kept     ? QObject::tr("not saved as a ticket")
                               : changed ? QObject::tr("changed since saved")
                                         : QObject::tr("saved");
@@ -67,25 +73,26 @@ class TicketStub : public QAbstractButton {
     // Dragged out, it gives its file away.
     void mouseMoveEvent(QMouseEvent* event) override {
         const bool far = (event->pos() - pressed_at_).manhattanLength() > 3 * QApplication::startDragDistance();
-        if (!(event->buttons() & Qt::LeftButton) || !far || !desk_.kept_state()) return;
+        if (!(event->buttons() & Qt::LeftButton) || !far || !models_.tickets.as_kept()) return;
         setDown(false);
         auto* drag = new QDrag(this);
         auto* file = new QMimeData;
-        file->setUrls({QUrl::fromLocalFile(desk_.ticket_file())});
+        file->setUrls({QUrl::fromLocalFile(models_.tickets.chosen_file())});
         drag->setMimeData(file);
         drag->exec(Qt::CopyAction);
     }
 
   private:
-    Desk& desk_;
+    TicketModels models_;
     QPoint pressed_at_;
 };
 
-TicketBar::TicketBar(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+TicketBar::TicketBar(const TicketModels& models, Scanning& run, QWidget* parent)
+    : QWidget(parent), models_(models), run_(run) {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(0);
-    stub_ = new TicketStub(desk, this);
+    stub_ = new TicketStub(models, this);
     row->addWidget(stub_);
     auto* scroll = new QScrollArea(this);
     scroll->setWidgetResizable(true);
@@ -122,15 +129,14 @@ TicketBar::TicketBar(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
     connect(stub_, &QAbstractButton::clicked, this, [this] { open_stub_sheet({}); });
     connect(scan_, &QPushButton::clicked, this, &TicketBar::scan_pressed);
     connect(sentence_, &Sentence::pressed, this, &TicketBar::open_sheet);
-    connect(&desk_, &Desk::ticket_changed, this, &TicketBar::refresh);
-    connect(&desk_, &Desk::glass_changed, this, &TicketBar::refresh);
-    connect(&desk_, &Desk::scanner_changed, this, &TicketBar::refresh);
-    connect(&desk_, &Desk::current_changed, this, &TicketBar::refresh);
-    connect(&desk_, &Desk::tray_changed, this, &TicketBar::refresh);
-    connect(&desk_, &Desk::busy_changed, this, &TicketBar::refresh_state);
-    connect(&desk_, &Desk::run_changed, this, &TicketBar::refresh_state);
-    connect(&desk_, &Desk::scanners_changed, this, [this] {
-        if (!open_ || open_key_ != "scanner" || desk_.looking_for_scanners()) return;
+    connect(&models_.tickets, &Tickets::changed, this, &TicketBar::refresh);
+    connect(&models_.glass, &Glass::changed, this, &TicketBar::refresh);
+    connect(&models_.scanners, &Scanners::changed, this, &TicketBar::refresh);
+    connect(&models_.choice, &Choice::changed, this, &TicketBar::refresh);
+    connect(&models_.scanners, &Scanners::lease_changed, this, &TicketBar::refresh_state);
+    connect(&run_, &Scanning::changed, this, &TicketBar::refresh_state);
+    connect(&models_.scanners, &Scanners::list_changed, this, [this] {
+        if (!open_ || open_key_ != "scanner" || models_.scanners.looking()) return;
         refilling_ = true;
         open_->close();
         open_sheet(open_key_, anchor_);
@@ -140,25 +146,25 @@ TicketBar::TicketBar(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
 }
 
 void TicketBar::refresh() {
-    sentence_->set(wording::pattern(desk_), wording::phrases(desk_));
+    sentence_->set(wording::pattern(), wording::phrases(models_));
     stub_->update();
     refresh_state();
 }
 
 void TicketBar::refresh_state() {
-    const bool running = desk_.scanning() || desk_.previewing();
-    const bool waits = desk_.waiting().what != Waiting::For::Nothing;
+    const bool running = run_.passing() || models_.scanners.in_use();
+    const bool waits = run_.waiting().what != Waiting::For::Nothing;
     scan_->setText(running ? tr("Stop") : waits ? tr("Go on") : tr("Scan"));
-    scan_->setEnabled(desk_.has_scanner());
+    scan_->setEnabled(models_.scanners.chosen());
     scan_->setToolTip(running ? tr("Stop; pages that are in are kept (Esc)")
                       : waits ? tr("Go on with this run (Ctrl+Enter)")
                               : tr("Scan (Ctrl+Enter)"));
     const auto& c = theme::colours();
-    const QString state = desk_.previewing() ? tr("previewing")
-                          : desk_.scanning() ? tr("scanning")
-                                             : desk_.scanner_state();
+    const QString state = run_.passing()              ? tr("scanning")
+                          : models_.scanners.in_use() ? tr("previewing")
+                                                      : models_.scanners.state_words(models_.next_scan.source());
     const bool ready = state.startsWith(QString::fromUtf8(state_words(ScannerState::Ready).data()));
-    const QColor mark = !desk_.has_scanner() ? c.brick : running || !ready ? c.amber : c.moss;
+    const QColor mark = !models_.scanners.chosen() ? c.brick : running || !ready ? c.amber : c.moss;
     state_->setText(QString("<span style='color:%1'>●</span> %2").arg(mark.name(), state.toHtmlEscaped()));
 }
 
@@ -181,7 +187,8 @@ void TicketBar::paintEvent(QPaintEvent*) {
     painter.drawLine(QPointF(fold, card.top() + notch + 3), QPointF(fold, card.bottom() - notch - 3));
     painter.save();
     painter.setClipPath(shape);
-    painter.fillRect(QRectF(0, 0, 6, height()), theme::ticket_colour(QString::fromStdString(desk_.ticket().colour)));
+    painter.fillRect(QRectF(0, 0, 6, height()),
+                     theme::ticket_colour(QString::fromStdString(models_.tickets.ticket().colour)));
     painter.restore();
 }
 
@@ -195,12 +202,12 @@ void TicketBar::open_phrase(const QString& key) {
 
 void TicketBar::open_sheet(const QString& key, const QRect& anchor) {
     // Looked for anew whenever somebody opens the list; what is found then comes into it.
-    if (key == "scanner" && !refilling_) desk_.look_for_scanners();
+    if (key == "scanner" && !refilling_) models_.scanners.look_for();
     auto* sheet = new PhraseSheet(this);
     const auto later = [this](const char* phrase) {
         return [this, phrase] { QTimer::singleShot(0, this, [this, phrase] { open_phrase(phrase); }); };
     };
-    sheets::fill(*sheet, key, desk_,
+    sheets::fill(*sheet, key, models_,
                  {[this] { emit bench_wanted(); }, later("more"), [this] { emit blank_sheet_wanted(); },
                   [this] { emit separators_wanted(); }, [this] { emit strip_wanted(); }, later("quality")});
     sentence_->set_open(key);
@@ -213,7 +220,7 @@ void TicketBar::open_sheet(const QString& key, const QRect& anchor) {
 
 void TicketBar::open_stub_sheet(const QString& focus) {
     auto* sheet = new PhraseSheet(this);
-    sheets::fill_tickets(*sheet, desk_);
+    sheets::fill_tickets(*sheet, models_);
     open_ = sheet;
     open_key_ = "tickets";
     sheet->open_under({stub_->mapToGlobal(QPoint(14, 46)), QSize(10, 10)});

@@ -1,7 +1,7 @@
 // The bar along the top: the ticket's stub, its sentence, and the Scan button with the scanner's state in words.
 #pragma once
 
-#include "app/desk.h"
+#include "app/models/groups.h"
 #include "app/ticketbar/sentence.h"
 
 #include <QPointer>
@@ -17,7 +17,7 @@ class TicketStub;
 class TicketBar : public QWidget {
     Q_OBJECT
   public:
-    TicketBar(Desk& desk, QWidget* parent);
+    TicketBar(const TicketModels& models, Scanning& run, QWidget* parent);
     void open_phrase(const QString& key); // as if it had been pressed
 
   signals:
@@ -31,7 +31,8 @@ class TicketBar : public QWidget {
     void paintEvent(QPaintEvent*) override;
 
   private:
-    Desk& desk_;
+    TicketModels models_;
+    Scanning& run_;
     TicketStub* stub_;
     Sentence* sentence_;
     QPushButton* scan_;

@@ -1,5 +1,11 @@
 #include "app/ticketbar/wording.h"
 
+#include "app/models/choice.h"
+#include "app/models/document_names.h"
+#include "app/models/glass.h"
+#include "app/models/next_scan.h"
+#include "app/models/scanners.h"
+#include "app/models/tickets.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "core/saving/safe_file.h"
 
@@ -25,7 +31,7 @@ namespace {
 QString words(const char* text) { return QCoreApplication::translate("Sentence", text); }
 }
 
-QString pattern(const Desk&) {
+QString pattern() {
     //: The ticket. 1 source, 2 scanner, 3 area, 4 ink, 5 resolution, 6 corrections, 7 reading, 8 format, 9 name, 10
     //: folder; 11 JPEG quality and 12 the scanner's own settings, each with its words in front, where set; 13 more
     return words("Scan %1 of %2, %3, in %4 at %5; %6, %7; make %8 named %9 in %10%11%12, %13");
@@ -85,13 +91,13 @@ QString source(Source wanted, Flip flip, bool two_passes) {
     return words("sheet by sheet");
 }
 
-QString area(const Desk& desk) {
-    const Ticket& ticket = desk.ticket();
+QString area(const TicketModels& models) {
+    const Ticket& ticket = models.tickets.ticket();
     if (ticket.from.own_paper)
         return words("%1 × %2 mm").arg(mm_words(ticket.from.own_paper->width), mm_words(ticket.from.own_paper->height));
     if (ticket.from.paper != "auto") return words("as %1").arg(QString::fromStdString(ticket.from.paper));
-    if (desk.source() != Source::Glass) return words("cut to each sheet");
-    const auto frames = static_cast<int>(desk.frames().size());
+    if (models.next_scan.source() != Source::Glass) return words("cut to each sheet");
+    const auto frames = static_cast<int>(models.glass.frames().size());
     if (ticket.from.frames == Frames::Whole) return words("all of it");
     if (frames > 0) return frames == 1 ? words("1 frame") : words("%1 frames").arg(frames);
     if (ticket.from.frames == Frames::EachItem) return words("each item on it");
@@ -164,12 +170,12 @@ QString corrections(const Ticket& ticket, bool from_stack) {
 
 }
 
-QList<Phrase> phrases(const Desk& desk) {
-    const Ticket& ticket = desk.ticket();
+QList<Phrase> phrases(const TicketModels& models) {
+    const Ticket& ticket = models.tickets.ticket();
     // What the automatic colour became, by the page that is looked at.
     QString became;
     QString paper, made_as, ink_why, paper_why, made_why;
-    if (const PagePtr page = desk.current(); page && page->noticed) {
+    if (const PagePtr page = models.choice.current(); page && page->noticed) {
         if (!ticket.how.ink) {
             became = ink(page->recipe.ink.value_or(page->original.ink));
             ink_why = words("The page looked at was %1.").arg(why_ink(*page));
@@ -189,16 +195,16 @@ QList<Phrase> phrases(const Desk& desk) {
     }
     const bool reads = !ticket.read.languages.empty() && make_for(ticket.make, false).format == Format::Pdf;
     // What this scanner makes of the ticket, where that is something else.
-    const ScanRequest will = desk.request();
+    const ScanRequest will = models.next_scan.request();
     const Source wanted = ticket.from.source;
-    const bool other_source =
-        desk.has_scanner() && wanted != Source::HandFed && will.source != wanted && !desk.two_passes();
+    const bool other_source = models.scanners.chosen() && wanted != Source::HandFed && will.source != wanted &&
+                              !models.next_scan.two_passes();
     const int dpi = static_cast<int>(std::lround(will.dpi));
     const bool other_ink =
-        ticket.how.ink && desk.has_scanner() && will.ink != *ticket.how.ink && will.ink > *ticket.how.ink;
+        ticket.how.ink && models.scanners.chosen() && will.ink != *ticket.how.ink && will.ink > *ticket.how.ink;
     const QString instead = words("instead of %1");
     if (other_ink) became = instead.arg(ink(ticket.how.ink));
-    const QString folder = desk.folder();
+    const QString folder = models.tickets.folder();
     const bool folder_is_there = check_folder(folder.toStdString()).has_value();
     const QString shown_folder = folder == QDir::homePath()               ? words("the home folder")
                                  : QFileInfo(folder).fileName().isEmpty() ? folder
@@ -207,21 +213,21 @@ QList<Phrase> phrases(const Desk& desk) {
     const QString quality = ticket.make.jpeg_quality == Ticket::Make{}.jpeg_quality
                                 ? QString()
                                 : words("JPEG quality %1").arg(ticket.make.jpeg_quality);
-    const auto more = ticket.from.more.find(desk.scanner_key().toStdString());
+    const auto more = ticket.from.more.find(models.scanners.key().toStdString());
     const int settings = more == ticket.from.more.end() ? 0 : static_cast<int>(more->second.size());
     const QString own = settings == 0   ? QString()
                         : settings == 1 ? words("a setting of the scanner's own")
                                         : words("%1 settings of the scanner's own").arg(settings);
     return {
-        {"source", source(other_source ? will.source : wanted, ticket.from.flip, desk.two_passes()),
+        {"source", source(other_source ? will.source : wanted, ticket.from.flip, models.next_scan.two_passes()),
          other_source ? instead.arg(source(wanted, ticket.from.flip, false)) : QString(), false},
         {"scanner",
-         !desk.connecting_to().isEmpty() ? words("%1 (connecting)").arg(desk.connecting_to())
-         : desk.has_scanner()            ? desk.scanner_name()
-                                         : words("no scanner yet"),
+         !models.scanners.connecting_to().isEmpty() ? words("%1 (connecting)").arg(models.scanners.connecting_to())
+         : models.scanners.chosen()                 ? models.scanners.title()
+                                                    : words("no scanner yet"),
          {},
-         !desk.has_scanner()},
-        {"area", area(desk), paper, false, paper_why},
+         !models.scanners.chosen()},
+        {"area", area(models), paper, false, paper_why},
         {"ink", other_ink ? ink(will.ink) : ink(ticket.how.ink), became, false, ink_why},
         {"dpi", ticket.how.dpi_auto ? words("automatic resolution") : words("%1 dpi").arg(dpi),
          ticket.how.dpi_auto     ? words("%1 dpi").arg(dpi)
@@ -231,7 +237,7 @@ QList<Phrase> phrases(const Desk& desk) {
         {"pages", corrections(ticket, will.source != Source::Glass), {}, false},
         {"read", reads ? words("read %1").arg(languages(ticket.read.languages)) : words("read nothing"), {}, false},
         {"make", format(ticket), made_as, false, made_why},
-        {"name", desk.next_name(), {}, false},
+        {"name", models.names.next(), {}, false},
         {"folder", folder_is_there ? shown_folder : words("%1 (not there)").arg(shown_folder), {}, !folder_is_there},
         {"quality", quality, {}, false, {}, words(", at ")},
         {"more", own, {}, false, {}, words(", with ")},

@@ -1,19 +1,22 @@
 // The words of the ticket's sentence: what each choice is called, and how sizes are said.
 #pragma once
 
-#include "app/desk.h"
+#include "app/models/groups.h"
 #include "app/ticketbar/sentence.h"
+#include "core/scanner/scanner.h"
+#include "core/ticket/ticket.h"
+#include "core/tray/tray.h"
 
 namespace yelvin::wording {
 
-QString pattern(const Desk& desk);
-QList<Phrase> phrases(const Desk& desk); // in the order of the pattern's places
+QString pattern();
+QList<Phrase> phrases(const TicketModels& models); // in the order of the pattern's places
 
 QString ink(const std::optional<Ink>& ink);
 QString languages(const std::vector<std::string>& languages); // "English", "English and German"
 QString language(const std::string& name);
 QString format(const Ticket& ticket);
-QString area(const Desk& desk);
+QString area(const TicketModels& models);
 QString why_ink(const Page& page); // why automatic colour became what it did
 QString source(Source wanted, Flip flip, bool two_passes);
 

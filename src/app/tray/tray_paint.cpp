@@ -1,4 +1,15 @@
 // How the out tray is drawn.
+#include "app/models/choice.h"
+#include "app/models/document_names.h"
+#include "app/models/experience.h"
+#include "app/models/looking.h"
+#include "app/models/out_tray.h"
+#include "app/models/page_edits.h"
+#include "app/models/pictures.h"
+#include "app/models/saving.h"
+#include "app/models/scanners.h"
+#include "app/models/scanning.h"
+#include "app/models/tickets.h"
 #include "app/theme/theme.h"
 #include "app/tray/tray_metrics.h"
 #include "app/tray/tray_strip.h"
@@ -16,12 +27,12 @@ void TrayStrip::paintEvent(QPaintEvent* event) {
     for (const auto& box : boxes_) {
         if (box.card.intersects(event->rect())) paint_document(painter, box, event->rect());
     }
-    const bool starts = desk_.next_page_starts_document();
+    const bool starts = models_.tray.next_page_starts_document();
     if (!next_slip_.isNull())
         paint_slip(painter, next_slip_, starts ? tr("add\nhere") : tr("next page\nlands here"), !starts);
-    const QString words = desk_.tray().documents.empty() ? tr("The first page\nlands here")
-                          : starts                       ? tr("next page starts\na document")
-                                                         : tr("start a new\ndocument");
+    const QString words = models_.tray.tray().documents.empty() ? tr("The first page\nlands here")
+                          : starts                              ? tr("next page starts\na document")
+                                                                : tr("start a new\ndocument");
     paint_slip(painter, new_slip_, words, starts);
     if (!dragging_.isEmpty() || divider_moves_) paint_drag(painter);
 }
@@ -36,13 +47,13 @@ void TrayStrip::paint_drag(QPainter& painter) {
     else if (!drop.document.isEmpty())
         painter.drawLine(drop.x, thumb_top - (divider_moves_ ? tab_height : 2), drop.x, thumb_top + thumb_height + 2);
     if (divider_moves_) return;
-    const QImage image = desk_.thumbnail(dragging_);
+    const QImage image = models_.pictures.thumbnail(dragging_);
     if (image.isNull()) return;
     const QRect at(drag_at_ - QPoint(20, 30), image.size().scaled(60, 60, Qt::KeepAspectRatio));
     painter.setOpacity(0.75);
     painter.drawImage(at, image);
     painter.setOpacity(1);
-    if (const auto count = desk_.chosen().size(); count > 1) {
+    if (const auto count = models_.choice.chosen().size(); count > 1) {
         const QRectF tag(at.right() - 12, at.top() - 8, 24, 18);
         painter.setPen(Qt::NoPen);
         painter.setBrush(c.plum);
@@ -118,7 +129,7 @@ const QPixmap& TrayStrip::scaled(const QString& id, const QImage& image, const Q
 
 void TrayStrip::paint_page(QPainter& painter, const PageBox& box, int number) {
     const auto& c = theme::colours();
-    const QImage image = desk_.thumbnail(box.id);
+    const QImage image = models_.pictures.thumbnail(box.id);
     QRectF field(box.rect);
     if (!image.isNull()) {
         const QSizeF size = QSizeF(image.size()).scaled(field.size(), Qt::KeepAspectRatio);
@@ -128,8 +139,8 @@ void TrayStrip::paint_page(QPainter& painter, const PageBox& box, int number) {
     } else {
         painter.fillRect(field, c.desk);
     }
-    const bool current = box.id == desk_.current_page();
-    const bool chosen = desk_.several_chosen() && desk_.chosen().contains(box.id.toStdString());
+    const bool current = box.id == models_.choice.current_id();
+    const bool chosen = models_.choice.several() && models_.choice.chosen().contains(box.id.toStdString());
     if (chosen) {
         QColor wash = c.plum;
         wash.setAlpha(45);
@@ -145,11 +156,11 @@ void TrayStrip::paint_page(QPainter& painter, const PageBox& box, int number) {
         painter.drawEllipse(mark);
         theme::icon("check", c.on_plum).paint(&painter, mark.toRect().adjusted(2, 2, -2, -2));
     }
-    if (const auto& landing = desk_.landing(); landing && landing->page == box.id.toStdString()) {
+    if (const auto& landing = models_.tray.landing(); landing && landing->page == box.id.toStdString()) {
         painter.setPen(QPen(c.plum, 2, Qt::DashLine));
-        if (landing->how == Desk::Landing::How::Instead)
+        if (landing->how == Landing::How::Instead)
             paint_slip(painter, box.rect, tr("the new scan\nlands here"), true);
-        else if (landing->how == Desk::Landing::How::Before)
+        else if (landing->how == Landing::How::Before)
             painter.drawLine(QPointF(box.rect.left() - between / 2.0, thumb_top),
                              QPointF(box.rect.left() - between / 2.0, thumb_top + thumb_height));
     }
@@ -159,7 +170,7 @@ void TrayStrip::paint_page(QPainter& painter, const PageBox& box, int number) {
     }
     painter.setFont(theme::measure());
     painter.setPen(current ? c.plum : c.quiet);
-    const PagePtr page = page_at(desk_.tray(), box.id.toStdString());
+    const PagePtr page = page_at(models_.tray.tray(), box.id.toStdString());
     painter.drawText(QRect(box.rect.left() - 4, box.rect.bottom() + 2, box.rect.width() + 8, number_height),
                      Qt::AlignHCenter | Qt::AlignVCenter, QString::number(number));
     if (page) paint_marks(painter, box, *page);
@@ -178,7 +189,7 @@ void TrayStrip::paint_marks(QPainter& painter, const PageBox& box, const Page& p
         theme::icon("photo", c.quiet).paint(&painter, x, y, 10, 10);
         x += 12;
     }
-    if (desk_.doubtful_words(box.id) > 0) {
+    if (models_.looking.doubtful_words(box.id) > 0) {
         painter.setPen(c.amber);
         painter.drawText(QRect(x, y - 2, 10, 14), Qt::AlignCenter, "?");
     }
@@ -187,7 +198,7 @@ void TrayStrip::paint_marks(QPainter& painter, const PageBox& box, const Page& p
 // A dropped side stands on edge: thin, with a word along it. One press looks at it, a double press brings it back.
 void TrayStrip::paint_dropped(QPainter& painter, const PageBox& box) {
     const auto& c = theme::colours();
-    const bool current = box.id == desk_.current_page();
+    const bool current = box.id == models_.choice.current_id();
     painter.setBrush(c.desk);
     painter.setPen(QPen(current ? c.plum : c.quiet, current ? 2 : 1, Qt::DotLine));
     painter.drawRect(QRectF(box.rect).adjusted(0.5, 0.5, -0.5, -0.5));

@@ -1,4 +1,15 @@
 // The sheets of the out tray: choosing pages, and what can be done with the chosen ones.
+#include "app/models/choice.h"
+#include "app/models/document_names.h"
+#include "app/models/experience.h"
+#include "app/models/looking.h"
+#include "app/models/out_tray.h"
+#include "app/models/page_edits.h"
+#include "app/models/pictures.h"
+#include "app/models/saving.h"
+#include "app/models/scanners.h"
+#include "app/models/scanning.h"
+#include "app/models/tickets.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/tray/tray_strip.h"
 
@@ -10,18 +21,21 @@ namespace yelvin {
 void TrayStrip::open_choose_sheet(const QRect& anchor) {
     auto* sheet = new PhraseSheet(this);
     sheet->setObjectName("choose-sheet");
-    sheet->add_row(tr("all pages"), tr("of the tray (Ctrl+A)"), false, [this] { desk_.choose_all(); });
-    sheet->add_row(tr("this document"), {}, false, [this] { desk_.choose_pages(desk_.pages_of_document()); });
-    sheet->add_row(tr("odd pages"), tr("of this document"), false, [this] { desk_.choose_every_other(true); });
-    sheet->add_row(tr("even pages"), tr("of this document"), false, [this] { desk_.choose_every_other(false); });
-    sheet->add_row(tr("the others"), tr("those not chosen now (Ctrl+I)"), false, [this] { desk_.choose_others(); });
+    sheet->add_row(tr("all pages"), tr("of the tray (Ctrl+A)"), false, [this] { models_.choice.choose_all(); });
+    sheet->add_row(tr("this document"), {}, false,
+                   [this] { models_.choice.choose(models_.choice.pages_of_document()); });
+    sheet->add_row(tr("odd pages"), tr("of this document"), false, [this] { models_.choice.choose_every_other(true); });
+    sheet->add_row(tr("even pages"), tr("of this document"), false,
+                   [this] { models_.choice.choose_every_other(false); });
+    sheet->add_row(tr("the others"), tr("those not chosen now (Ctrl+I)"), false,
+                   [this] { models_.choice.choose_others(); });
     auto* numbers = new QLineEdit(sheet);
     numbers->setObjectName("numbers");
     numbers->setPlaceholderText(tr("by number: 1-3, 7"));
     numbers->setAccessibleName(tr("numbers of pages of this document"));
     sheet->add_widget(numbers);
     connect(numbers, &QLineEdit::returnPressed, sheet, [this, numbers, sheet] {
-        if (desk_.choose_numbers(numbers->text()))
+        if (models_.choice.choose_numbers(numbers->text()))
             sheet->close();
         else
             numbers->selectAll();
@@ -32,32 +46,32 @@ void TrayStrip::open_choose_sheet(const QRect& anchor) {
 }
 
 void TrayStrip::open_page_sheet(const QRect& anchor) {
-    const PageIds chosen = desk_.chosen();
+    const PageIds chosen = models_.choice.chosen();
     if (chosen.empty()) return;
     const bool several = chosen.size() > 1;
     auto* sheet = new PhraseSheet(this);
     sheet->setObjectName("page-sheet");
     sheet->add_heading(several ? tr("%1 chosen pages").arg(chosen.size()) : tr("This page"));
-    sheet->add_row(tr("turn left"), "[", false, [this] { desk_.turn_current(-1); });
-    sheet->add_row(tr("turn right"), "]", false, [this] { desk_.turn_current(1); });
-    sheet->add_row(tr("remove"), tr("Delete; Ctrl+Z brings back"), false, [this] { desk_.remove_current(); });
-    sheet->add_row(tr("duplicate"), {}, false, [this] { desk_.double_chosen(); });
-    sheet->add_row(tr("a document of their own"), {}, false, [this] { desk_.part_chosen(); });
+    sheet->add_row(tr("turn left"), "[", false, [this] { models_.edits.turn(-1); });
+    sheet->add_row(tr("turn right"), "]", false, [this] { models_.edits.turn(1); });
+    sheet->add_row(tr("remove"), tr("Delete; Ctrl+Z brings back"), false, [this] { models_.edits.remove(); });
+    sheet->add_row(tr("duplicate"), {}, false, [this] { models_.edits.duplicate(); });
+    sheet->add_row(tr("a document of their own"), {}, false, [this] { models_.edits.part(); });
     if (several) {
         sheet->add_heading(tr("On one page"));
-        sheet->add_row(tr("side by side"), {}, false, [this] { desk_.join_chosen(Joined::Beside); });
-        sheet->add_row(tr("one above the other"), {}, false, [this] { desk_.join_chosen(Joined::Above); });
+        sheet->add_row(tr("side by side"), {}, false, [this] { models_.edits.join(Joined::Beside); });
+        sheet->add_row(tr("one above the other"), {}, false, [this] { models_.edits.join(Joined::Above); });
         sheet->add_row(tr("on an A4 page"), tr("both sides of a card"), false,
-                       [this] { desk_.join_chosen(Joined::OnA4); });
+                       [this] { models_.edits.join(Joined::OnA4); });
         sheet->add_row(tr("stitched, as pieces of one thing"), "Ctrl+G", false, [this] { emit stitch_wanted(); });
     } else {
-        sheet->add_row(tr("divider here"), "Ctrl+D", false, [this] { desk_.divide_at_current(); });
-        if (desk_.has_scanner()) {
+        sheet->add_row(tr("divider here"), "Ctrl+D", false, [this] { models_.edits.divide(); });
+        if (models_.scanners.chosen()) {
             sheet->add_heading(tr("Scan"));
             sheet->add_row(tr("in its place"), tr("this one is kept by undo"), false,
-                           [this] { desk_.scan_at_current(Desk::Landing::How::Instead); });
-            sheet->add_row(tr("before it"), {}, false, [this] { desk_.scan_at_current(Desk::Landing::How::Before); });
-            sheet->add_row(tr("behind it"), {}, false, [this] { desk_.scan_at_current(Desk::Landing::How::Behind); });
+                           [this] { models_.run.scan_at_current(Landing::How::Instead); });
+            sheet->add_row(tr("before it"), {}, false, [this] { models_.run.scan_at_current(Landing::How::Before); });
+            sheet->add_row(tr("behind it"), {}, false, [this] { models_.run.scan_at_current(Landing::How::Behind); });
         }
     }
     sheet->open_under(anchor);
@@ -67,13 +81,13 @@ void TrayStrip::contextMenuEvent(QContextMenuEvent* event) {
     if (event->reason() == QContextMenuEvent::Mouse) {
         for (const auto& box : boxes_) {
             for (const auto& page : box.pages) {
-                if (page.rect.contains(event->pos()) && !desk_.chosen().contains(page.id.toStdString()))
-                    desk_.set_current_page(page.id);
+                if (page.rect.contains(event->pos()) && !models_.choice.chosen().contains(page.id.toStdString()))
+                    models_.choice.set_current(page.id);
             }
         }
         return open_page_sheet({event->globalPos(), QSize(1, 1)});
     }
-    const QRect at = page_rect(desk_.current_page());
+    const QRect at = page_rect(models_.choice.current_id());
     open_page_sheet({mapToGlobal(at.topLeft()), at.size()});
 }
 

@@ -1,5 +1,16 @@
 #include "app/tray/tray_strip.h"
 
+#include "app/models/choice.h"
+#include "app/models/document_names.h"
+#include "app/models/experience.h"
+#include "app/models/looking.h"
+#include "app/models/out_tray.h"
+#include "app/models/page_edits.h"
+#include "app/models/pictures.h"
+#include "app/models/saving.h"
+#include "app/models/scanners.h"
+#include "app/models/scanning.h"
+#include "app/models/tickets.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "app/tray/tray_metrics.h"
@@ -23,26 +34,28 @@ int thumb_width(const Page& page) {
 }
 }
 
-TrayStrip::TrayStrip(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+TrayStrip::TrayStrip(const TrayModels& models, QWidget* parent) : QWidget(parent), models_(models) {
     setFocusPolicy(Qt::StrongFocus);
     setObjectName("tray");
     setAccessibleName(tr("Out tray"));
     setFixedHeight(theme::tray_height);
-    connect(&desk_, &Desk::tray_changed, this, &TrayStrip::lay_out);
-    connect(&desk_, &Desk::ticket_changed, this, &TrayStrip::lay_out);
-    connect(&desk_, &Desk::current_changed, this, [this] {
+    connect(&models_.tray, &OutTray::changed, this, &TrayStrip::lay_out);
+    connect(&models_.tickets, &Tickets::changed, this, &TrayStrip::lay_out);
+    connect(&models_.choice, &Choice::changed, this, [this] {
         lay_out();
-        emit show_rect(page_rect(desk_.current_page()));
+        emit show_rect(page_rect(models_.choice.current_id()));
     });
-    connect(&desk_, &Desk::picture_ready, this, [this] { update(); });
-    connect(&desk_, &Desk::saving_progress, this, [this](const QString& id, double done) {
+    connect(&models_.pictures, &Pictures::ready, this, [this] { update(); });
+    connect(&models_.saving, &Saving::progress, this, [this](const QString& id, double done) {
         progress_[id] = done;
         lay_out();
     });
-    connect(&desk_, &Desk::busy_changed, this, [this] {
-        if (!desk_.saving()) progress_.clear();
+    connect(&models_.saving, &Saving::changed, this, [this] {
+        if (!models_.saving.at_work()) progress_.clear();
         lay_out();
     });
+    connect(&models_.looking, &Looking::changed, this, [this] { update(); });
+    connect(&models_.experience, &Experience::changed, this, &TrayStrip::lay_out);
     lay_out();
 }
 
@@ -50,20 +63,23 @@ void TrayStrip::lay_out() {
     boxes_.clear();
     int x = 0;
     const QFontMetrics title(theme::body()), facts(theme::measure());
-    const auto& documents = desk_.tray().documents;
+    const auto& documents = models_.tray.tray().documents;
     next_slip_ = {};
     for (size_t d = 0; d < documents.size(); ++d) {
         const Document& document = *documents[d];
         DocumentBox box;
         box.id = QString::fromStdString(document.id);
         box.saved = !document.saved_as.empty();
-        box.title = desk_.title_of(document);
+        box.title = models_.names.title_of(document);
         if (box.saved) box.title = QString::fromStdString(std::filesystem::path(document.saved_as).stem().string());
         const auto pages = static_cast<int>(document.kept_pages().size());
+        const Ticket::Make make = make_for(models_.tickets.ticket().make, all_photographs(document.kept_pages()));
         const QString count = pages == 1 ? tr("1 page") : tr("%1 pages").arg(pages);
-        const QString kind = QString::fromStdString(std::string(format_words(desk_.make_of(document).format)));
+        const QString kind = QString::fromStdString(std::string(format_words(make.format)));
         box.facts = box.saved ? tr("%1 · saved").arg(count)
-                              : tr("%1 · %2 about %3").arg(count, kind, bytes_words(desk_.estimated_bytes(document)));
+                              : tr("%1 · %2 about %3")
+                                    .arg(count, kind,
+                                         bytes_words(models_.experience.bytes_of(document, models_.tickets.ticket())));
         box.progress = progress_.value(box.id, -1);
         int inner = x + pad, number = 0;
         for (const auto& page : document.pages) {
@@ -72,7 +88,7 @@ void TrayStrip::lay_out() {
             number += slip ? 0 : 1;
             box.pages.append({QString::fromStdString(page->id), QRect(inner, thumb_top, width, thumb_height),
                               page->dropped, number});
-            box.current = box.current || box.pages.back().id == desk_.current_page();
+            box.current = box.current || box.pages.back().id == models_.choice.current_id();
             inner += width + between;
         }
         const bool last = d + 1 == documents.size();
@@ -117,26 +133,26 @@ void TrayStrip::mousePressEvent(QMouseEvent* event) {
     choose_on_release_ = false;
     if (event->button() != Qt::LeftButton) return;
     pressed_at_ = drag_at_ = event->pos();
-    if (next_slip_.contains(event->pos())) return desk_.set_next_page_starts_document(false);
-    if (new_slip_.contains(event->pos())) return desk_.set_next_page_starts_document(true);
+    if (next_slip_.contains(event->pos())) return models_.tray.set_next_page_starts_document(false);
+    if (new_slip_.contains(event->pos())) return models_.tray.set_next_page_starts_document(true);
     for (const auto& box : boxes_) {
         for (const auto& page : box.pages) {
             if (!page.rect.adjusted(-3, -3, 3, number_height).contains(event->pos())) continue;
             pressed_page_ = page.id;
             if (event->modifiers() & Qt::ControlModifier)
-                desk_.toggle_chosen(page.id);
+                models_.choice.toggle(page.id);
             else if (event->modifiers() & Qt::ShiftModifier)
-                desk_.choose_up_to(page.id);
-            else if (desk_.several_chosen() && desk_.chosen().contains(page.id.toStdString()))
+                models_.choice.choose_up_to(page.id);
+            else if (models_.choice.several() && models_.choice.chosen().contains(page.id.toStdString()))
                 choose_on_release_ = true; // all of them may be about to be dragged
             else
-                desk_.set_current_page(page.id);
+                models_.choice.set_current(page.id);
             emit page_chosen();
             return;
         }
         if (box.tab.contains(event->pos())) pressed_divider_ = box.id;
         if (box.card.contains(event->pos()) && !box.pages.isEmpty()) {
-            desk_.set_current_page(box.pages.front().id);
+            models_.choice.set_current(box.pages.front().id);
             emit page_chosen();
         }
     }
@@ -163,13 +179,13 @@ void TrayStrip::mouseReleaseEvent(QMouseEvent*) {
     const QString pressed = std::exchange(pressed_page_, {}), document = std::exchange(pressed_divider_, {});
     dragging_.clear();
     if (page_moves && new_slip_.contains(drag_at_))
-        desk_.part_chosen();
+        models_.edits.part();
     else if (page_moves && !drop.document.isEmpty())
-        desk_.move_chosen(drop.document, drop.index);
+        models_.edits.move_to(drop.document, drop.index);
     else if (divider && !drop.document.isEmpty())
-        desk_.move_divider(document, drop.index);
+        models_.edits.move_divider(document, drop.index);
     else if (choose_on_release_)
-        desk_.set_current_page(pressed);
+        models_.choice.set_current(pressed);
     choose_on_release_ = false;
     update();
 }
@@ -214,7 +230,8 @@ void TrayStrip::mouseDoubleClickEvent(QMouseEvent* event) {
     for (const auto& box : boxes_) {
         if (box.tab.contains(event->pos())) return rename(box.id);
         for (const auto& page : box.pages) {
-            if (page.dropped != Dropped::No && page.rect.contains(event->pos())) return desk_.bring_back(page.id);
+            if (page.dropped != Dropped::No && page.rect.contains(event->pos()))
+                return models_.edits.bring_back(page.id);
         }
     }
 }
@@ -243,17 +260,16 @@ void TrayStrip::rename(const QString& document_id) {
         const QString name = editor->text().trimmed();
         editor->deleteLater();
         setFocus();
-        if (!name.isEmpty() && name != before)
-            desk_.edit(with_document_name(desk_.tray(), document_id.toStdString(), name.toStdString()), tr("rename"));
+        if (!name.isEmpty() && name != before) models_.edits.rename_document(document_id, name);
     });
 }
 
 void TrayStrip::walk(int step, bool extend) {
-    const auto all = page_ids(desk_.tray());
-    const auto at = std::ranges::find(all, desk_.current_page().toStdString());
+    const auto all = page_ids(models_.tray.tray());
+    const auto at = std::ranges::find(all, models_.choice.current_id().toStdString());
     if (at == all.end()) return;
     const auto place = at - all.begin();
-    desk_.step_page(
+    models_.choice.step(
         static_cast<int>(std::clamp<ptrdiff_t>(place + step, 0, static_cast<ptrdiff_t>(all.size()) - 1) - place),
         extend);
     emit page_chosen();
@@ -263,15 +279,15 @@ void TrayStrip::keyPressEvent(QKeyEvent* event) {
     const bool extend = event->modifiers() & Qt::ShiftModifier, moves = event->modifiers() & Qt::ControlModifier;
     switch (event->key()) {
     case Qt::Key_Left:
-        return moves ? desk_.shift_chosen(-1) : walk(-1, extend);
+        return moves ? models_.edits.shift(-1) : walk(-1, extend);
     case Qt::Key_Right:
-        return moves ? desk_.shift_chosen(1) : walk(1, extend);
+        return moves ? models_.edits.shift(1) : walk(1, extend);
     case Qt::Key_Home:
         return walk(-1000000, extend);
     case Qt::Key_End:
         return walk(1000000, extend);
     case Qt::Key_Space:
-        return desk_.toggle_chosen(desk_.current_page());
+        return models_.choice.toggle(models_.choice.current_id());
     default:
         QWidget::keyPressEvent(event);
     }

@@ -4,8 +4,11 @@
 // is.
 #pragma once
 
-#include "app/desk.h"
+#include "app/models/groups.h"
+#include "core/tray/tray.h"
 
+#include <QHash>
+#include <QPixmap>
 #include <QWidget>
 
 class QLineEdit;
@@ -15,7 +18,7 @@ namespace yelvin {
 class TrayStrip : public QWidget {
     Q_OBJECT
   public:
-    TrayStrip(Desk& desk, QWidget* parent);
+    TrayStrip(const TrayModels& models, QWidget* parent);
     void rename_current();
     QRect page_rect(const QString& page_id) const; // in the strip
     QRect tab_rect(const QString& document_id) const;
@@ -26,7 +29,7 @@ class TrayStrip : public QWidget {
 
   signals:
     void page_chosen();
-    void stitch_wanted(); // of the chosen pages
+    void stitch_wanted();              // of the chosen pages
     void show_rect(const QRect& rect); // to be scrolled into view
 
   protected:
@@ -53,7 +56,7 @@ class TrayStrip : public QWidget {
         bool saved = false, current = false; // holds the current page
         double progress = -1;
     };
-    Desk& desk_;
+    TrayModels models_;
     QList<DocumentBox> boxes_;
     QRect next_slip_, new_slip_;
     int content_width_ = 200;

@@ -1,6 +1,6 @@
 #include "core/output/separator_sheet.h"
 
-#include "core/page/barcode.h"
+#include "core/seeing/barcode.h"
 #include "core/tray/stack.h"
 
 #include <cairo-pdf.h>

@@ -1,6 +1,6 @@
 #include "core/reading/orientation.h"
 
-#include "core/page/develop.h"
+#include "core/developing/develop.h"
 #include "core/raster/pix.h"
 
 namespace yelvin {

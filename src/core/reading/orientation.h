@@ -1,8 +1,8 @@
 // Which way up the text of a page lies.
 #pragma once
 
-#include "core/page/notice.h"
 #include "core/reading/reader.h"
+#include "core/seeing/notice.h"
 
 namespace yelvin {
 

@@ -1,6 +1,6 @@
 #include "core/stitch/compose.h"
 
-#include "core/page/resample.h"
+#include "core/developing/resample.h"
 
 #include <opencv2/imgproc.hpp>
 

@@ -4,8 +4,8 @@
 // on. Then all places are solved together, the ties between pieces measured at full resolution.
 #pragma once
 
+#include "core/developing/recipe.h"
 #include "core/error.h"
-#include "core/page/recipe.h"
 #include "core/stitch/solve.h"
 
 #include <functional>

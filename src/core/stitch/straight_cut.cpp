@@ -1,4 +1,4 @@
-#include "core/page/regions.h"
+#include "core/seeing/regions.h"
 #include "core/stitch/layout.h"
 #include "core/stitch/search.h"
 

@@ -4,8 +4,8 @@
 #pragma once
 
 #include "core/error.h"
-#include "core/page/notice.h"
 #include "core/reading/text_layer.h"
+#include "core/seeing/notice.h"
 #include "core/ticket/ticket.h"
 
 #include <functional>

@@ -2,7 +2,7 @@
 // its file form is in ticket_json.h.
 #pragma once
 
-#include "core/page/adjust.h"
+#include "core/developing/adjust.h"
 #include "core/raster/raster.h"
 #include "core/scanner/scanner.h"
 

@@ -1,6 +1,6 @@
 #include "core/ticket/ticket_json.h"
 
-#include "core/page/notice.h"
+#include "core/developing/recipe_json.h"
 #include "core/raster/paper.h"
 
 #include <fmt/format.h>

@@ -1,5 +1,8 @@
 #include "core/tray/rows.h"
 
+#include "core/developing/recipe_json.h"
+#include "core/seeing/notices_json.h"
+
 using nlohmann::json;
 
 namespace yelvin {

@@ -1,5 +1,7 @@
 #include "core/tray/stack.h"
 
+#include "core/tray/tray_edits.h"
+
 #include <algorithm>
 
 namespace yelvin {
@@ -101,25 +103,51 @@ Tray with_verdicts(const Tray& tray, std::span<const std::string> page_ids, std:
     return out;
 }
 
-std::vector<PagePtr> interleaved(std::span<const PagePtr> fronts, std::span<const PagePtr> backs, size_t gap) {
-    std::vector<PagePtr> in_order(backs.rbegin(), backs.rend()), out;
-    const size_t sheets = std::max(fronts.size(), in_order.size()),
-                 missing = sheets - std::min(fronts.size(), in_order.size());
+std::vector<SheetSides> paired(size_t fronts, size_t backs, size_t gap) {
+    const size_t sheets = std::max(fronts, backs), missing = sheets - std::min(fronts, backs);
     gap = std::min(gap, sheets - missing);
     // The side that is short has nothing for the sheets of the gap.
-    const auto side = [&](std::span<const PagePtr> pages, size_t sheet) -> PagePtr {
-        if (pages.size() == sheets) return pages[sheet];
-        if (sheet < gap) return pages[sheet];
-        return sheet < gap + missing ? nullptr : pages[sheet - missing];
+    const auto side = [&](size_t count, size_t sheet) -> std::optional<size_t> {
+        if (count == sheets || sheet < gap) return sheet;
+        return sheet < gap + missing ? std::nullopt : std::optional(sheet - missing);
     };
+    std::vector<SheetSides> out;
     for (size_t sheet = 0; sheet < sheets; ++sheet) {
-        for (bool back : {false, true}) {
-            const PagePtr page = side(back ? std::span<const PagePtr>(in_order) : fronts, sheet);
-            if (!page) continue;
-            Page placed = *page;
-            placed.sheet = static_cast<int>(sheet) + 1;
-            placed.back = back;
-            out.push_back(std::make_shared<const Page>(std::move(placed)));
+        SheetSides sides{side(fronts, sheet), side(backs, sheet)};
+        if (sides.back) sides.back = backs - 1 - *sides.back;
+        out.push_back(sides);
+    }
+    return out;
+}
+
+namespace {
+
+PagePtr side_of_sheet(const PagePtr& page, size_t sheet, bool back) {
+    Page placed = *page;
+    placed.sheet = static_cast<int>(sheet) + 1;
+    placed.back = back;
+    return std::make_shared<const Page>(std::move(placed));
+}
+
+}
+
+Tray with_sides_paired(const Tray& tray, std::span<const std::string> fronts, std::span<const std::string> backs,
+                       size_t gap) {
+    const auto there = [&](const std::string& id) { return page_at(tray, id) != nullptr; };
+    const auto first = std::ranges::find_if(fronts, there);
+    if (first == fronts.end()) return tray;
+    const std::vector<SheetSides> sheets = paired(fronts.size(), backs.size(), gap);
+    Tray out = without_pages(tray, PageIds(backs.begin(), backs.end()));
+    std::string last; // the page that the next one goes behind
+    for (size_t sheet = 0; sheet < sheets.size(); ++sheet) {
+        if (const auto front = sheets[sheet].front; front && there(fronts[*front])) {
+            out = with_page(out, side_of_sheet(page_at(tray, fronts[*front]), sheet, false));
+            last = fronts[*front];
+        }
+        if (const auto back = sheets[sheet].back; back && there(backs[*back])) {
+            const PagePtr page = side_of_sheet(page_at(tray, backs[*back]), sheet, true);
+            out = last.empty() ? with_page_inserted(out, *first, page) : with_page_behind(out, last, page);
+            last = backs[*back];
         }
     }
     return out;

@@ -37,9 +37,19 @@ std::vector<Verdict> judged(std::span<const PagePtr> pages, const StackRules& ru
 // slips where they lie, dividers go in front of pages that start a document.
 Tray with_verdicts(const Tray& tray, std::span<const std::string> page_ids, std::span<const Verdict> verdicts);
 
-// Fronts in order and backs as they came from the turned stack, the last sheet's first, as sheets: front, back, front,
-// back. Where the counts differ, the sheets from `gap` on (counted from 0) are those without a back, or the backs from
-// there on those without a front.
-std::vector<PagePtr> interleaved(std::span<const PagePtr> fronts, std::span<const PagePtr> backs, size_t gap);
+// The sides of one sheet from two passes: indices into the fronts and into the backs as they came.
+struct SheetSides {
+    std::optional<size_t> front, back;
+    bool operator==(const SheetSides&) const = default;
+};
+// Fronts come in order, backs as they lie in the turned stack, the last sheet's first. Where the counts differ, the
+// sheets from `gap` on (counted from 0) are those without a back, or the backs from there on those without a front.
+std::vector<SheetSides> paired(size_t fronts, size_t backs, size_t gap);
+
+// Each back behind its front, in whichever document that lies now, and both numbered by their sheet. A back without a
+// front goes behind the sheet before it. Pages that are not in the tray any more leave their place empty; without a
+// single front nothing changes.
+Tray with_sides_paired(const Tray& tray, std::span<const std::string> fronts, std::span<const std::string> backs,
+                       size_t gap);
 
 }

@@ -20,6 +20,12 @@ std::vector<PagePtr> Document::kept_pages() const {
     return kept;
 }
 
+bool all_photographs(std::span<const PagePtr> pages) {
+    return !pages.empty() && std::ranges::all_of(pages, [](const PagePtr& page) {
+        return page->noticed && page->notices.kind == PageKind::Photo;
+    });
+}
+
 std::optional<PagePlace> find_page(const Tray& tray, const std::string& page_id) {
     for (size_t d = 0; d < tray.documents.size(); ++d) {
         const auto& pages = tray.documents[d]->pages;

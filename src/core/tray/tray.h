@@ -2,11 +2,12 @@
 // const, an edit gives a new tray, and undo is keeping the old one.
 #pragma once
 
-#include "core/page/notice.h"
 #include "core/reading/text_layer.h"
+#include "core/seeing/notice.h"
 
 #include <memory>
 #include <optional>
+#include <span>
 #include <string>
 #include <vector>
 
@@ -59,6 +60,9 @@ struct Tray {
 
     size_t page_count() const; // slips left out
 };
+
+// Whether they are, as far as they were looked at; none are not.
+bool all_photographs(std::span<const PagePtr> pages);
 
 struct PagePlace {
     size_t document = 0, page = 0;

@@ -1,5 +1,6 @@
 #include "core/tray/tray_store.h"
 
+#include "core/developing/recipe_json.h"
 #include "core/tray/rows.h"
 
 #include <fmt/format.h>

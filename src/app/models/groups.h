@@ -1,0 +1,90 @@
+// Models that several panels of one place need together.
+#pragma once
+
+#include <QString>
+
+namespace yelvin {
+
+class Choice;
+class DocumentNames;
+class Experience;
+class Glass;
+class Incoming;
+class Looking;
+class Messages;
+class NextScan;
+class OutTray;
+class PageEdits;
+class Pictures;
+class Saving;
+class Scanners;
+class Scanning;
+class Stitching;
+class StripModel;
+class Tickets;
+
+// What the ticket's sentence says and its sheets change.
+struct TicketModels {
+    Tickets& tickets;
+    Scanners& scanners;
+    Glass& glass;
+    NextScan& next_scan;
+    DocumentNames& names;
+    Choice& choice;
+};
+
+// What is said about a page and what can be done to it.
+struct PageModels {
+    OutTray& tray;
+    Choice& choice;
+    PageEdits& edits;
+    Pictures& pictures;
+    Looking& looking;
+    Tickets& tickets;
+    Scanning& run;
+};
+
+// What the out tray shows, beside its pages.
+struct TrayModels {
+    OutTray& tray;
+    Choice& choice;
+    PageEdits& edits;
+    Pictures& pictures;
+    Looking& looking;
+    DocumentNames& names;
+    Experience& experience;
+    Tickets& tickets;
+    Saving& saving;
+    Scanners& scanners;
+    Scanning& run;
+};
+
+// All of them, for what is put together of panels. A panel takes what it shows.
+struct WindowModels {
+    Messages& messages;
+    Experience& experience;
+    Scanners& scanners;
+    Tickets& tickets;
+    Glass& glass;
+    NextScan& next_scan;
+    OutTray& tray;
+    Choice& choice;
+    Pictures& pictures;
+    Looking& looking;
+    PageEdits& edits;
+    Incoming& files;
+    DocumentNames& names;
+    Saving& saving;
+    StripModel& strip;
+    Scanning& run;
+    Stitching& stitching;
+    QString originals; // the demo's drawings, a folder; may be empty
+
+    TicketModels for_ticket() const { return {tickets, scanners, glass, next_scan, names, choice}; }
+    PageModels for_page() const { return {tray, choice, edits, pictures, looking, tickets, run}; }
+    TrayModels for_tray() const {
+        return {tray, choice, edits, pictures, looking, names, experience, tickets, saving, scanners, run};
+    }
+};
+
+}

@@ -1,0 +1,94 @@
+#include "app/models/incoming.h"
+
+#include "app/models/choice.h"
+#include "app/models/looking.h"
+#include "app/models/messages.h"
+#include "app/models/out_tray.h"
+#include "app/models/pools.h"
+#include "app/models/tickets.h"
+#include "core/raster/image_file.h"
+
+namespace yelvin {
+
+struct Incoming::Batch {
+    std::filesystem::path store_folder;
+    Ticket ticket;
+    int dpi_if_unknown = 0; // 0: pictures that do not say their resolution wait
+    bool first = true;      // no page of it is in the tray yet
+};
+
+Incoming::Incoming(Messages& messages, Tickets& tickets, OutTray& tray, Choice& choice, Looking& looking, Pools& pools,
+                   QObject* parent)
+    : QObject(parent), messages_(messages), tickets_(tickets), tray_(tray), choice_(choice), looking_(looking),
+      background_(pools.pages()), here_(on_thread_of(this)), stop_(pools.stop_token()) {}
+
+void Incoming::add(const QStringList& files) {
+    tray_.when_loaded([this, files] { take_in(files, 0); });
+}
+
+void Incoming::take_in(const QStringList& files, int dpi_if_unknown) {
+    if (files.isEmpty()) return;
+    looking_.work_begins();
+    const auto batch = std::make_shared<Batch>(Batch{tray_.store_folder(), tickets_.ticket(), dpi_if_unknown});
+    background_([this, files, batch] {
+        for (const QString& file : files) take_in_file(file, batch);
+        here_([this] { looking_.work_ends(); });
+    });
+}
+
+// In the background.
+void Incoming::take_in_file(const QString& file, const std::shared_ptr<Batch>& batch) {
+    const auto complain = [this](const Error& error) { here_([this, error] { messages_.complain(error); }); };
+    const auto path = std::filesystem::path(file.toStdString());
+    const auto count = count_pages(path);
+    if (!count) return complain(count.error());
+    for (int i = 0; i < *count && !stop_.stop_requested(); ++i) {
+        auto page = read_page(path, i);
+        if (!page) {
+            complain(page.error());
+            continue;
+        }
+        if (!page->resolution_known && batch->dpi_if_unknown == 0) {
+            here_([this, unsized = Unsized{file, page->raster.width_px(), page->raster.height_px()}] {
+                ask_for_resolution(unsized);
+            });
+            return;
+        }
+        if (!page->resolution_known) page->raster.dpi = batch->dpi_if_unknown;
+        const auto original = keep_original(batch->store_folder, page->raster);
+        if (original)
+            here_([this, original = *original, batch] { put_into_tray(original, *batch); });
+        else
+            complain(original.error());
+    }
+}
+
+void Incoming::put_into_tray(const Original& original, Batch& batch) {
+    const bool first = std::exchange(batch.first, false);
+    const auto page = std::make_shared<const Page>(Page{new_id(), original});
+    choice_.look_next_at(page->id);
+    tray_.add_page(page, first && tray_.next_page_starts_document(),
+                   first ? OutTray::Step::New : OutTray::Step::SameAsBefore, tr("add files"));
+    looking_.look_at(page, batch.ticket);
+}
+
+// ---- how large they are
+
+void Incoming::ask_for_resolution(const Unsized& unsized) {
+    if (std::ranges::find(unsized_, unsized.file, &Unsized::file) == unsized_.end()) unsized_.append(unsized);
+    emit resolution_wanted();
+}
+
+void Incoming::add_unsized(int dpi) {
+    QStringList files;
+    for (const Unsized& unsized : std::exchange(unsized_, {})) files.append(unsized.file);
+    emit resolution_wanted();
+    take_in(files, dpi);
+}
+
+void Incoming::leave_unsized() {
+    unsized_.clear();
+    emit resolution_wanted();
+}
+
+}

@@ -1,0 +1,62 @@
+// The other door: picture files and PDFs, taken in as if they had been scanned. Those that do not say how large they
+// are wait until somebody has said it.
+#pragma once
+
+#include "jobs/executor.h"
+
+#include <QList>
+#include <QObject>
+#include <QStringList>
+
+#include <memory>
+#include <stop_token>
+
+namespace yelvin {
+
+class Choice;
+class Looking;
+class Messages;
+class OutTray;
+class Pools;
+class Tickets;
+struct Original;
+struct Ticket;
+
+class Incoming : public QObject {
+    Q_OBJECT
+  public:
+    Incoming(Messages& messages, Tickets& tickets, OutTray& tray, Choice& choice, Looking& looking, Pools& pools,
+             QObject* parent = nullptr);
+
+    // In the background, all pages of them as one document, if the next page starts one. What cannot be used is said.
+    void add(const QStringList& files);
+
+    struct Unsized {
+        QString file;
+        int width_px = 0, height_px = 0;
+    };
+    const QList<Unsized>& without_resolution() const { return unsized_; }
+    void add_unsized(int dpi); // takes them in at this resolution
+    void leave_unsized();
+
+  signals:
+    void resolution_wanted(); // without_resolution() is other than before
+
+  private:
+    Messages& messages_;
+    Tickets& tickets_;
+    OutTray& tray_;
+    Choice& choice_;
+    Looking& looking_;
+    Executor background_, here_;
+    std::stop_token stop_;
+    QList<Unsized> unsized_;
+
+    struct Batch; // files that were added together
+    void take_in(const QStringList& files, int dpi_if_unknown);
+    void take_in_file(const QString& file, const std::shared_ptr<Batch>& batch);
+    void ask_for_resolution(const Unsized& unsized);
+    void put_into_tray(const Original& original, Batch& batch);
+};
+
+}

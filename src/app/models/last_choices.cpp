@@ -1,0 +1,26 @@
+#include "app/models/last_choices.h"
+
+#include <QDir>
+#include <QFile>
+#include <QSaveFile>
+
+namespace yelvin {
+
+LastChoices::LastChoices(const QString& settings_folder) : folder_(settings_folder) {
+    QFile file(folder_ + "/last.json");
+    if (!file.open(QIODevice::ReadOnly)) return;
+    auto json = nlohmann::json::parse(file.readAll().toStdString(), nullptr, false);
+    if (json.is_object()) values_ = std::move(json);
+}
+
+void LastChoices::set(const char* key, nlohmann::json value) {
+    if (const auto at = values_.find(key); at != values_.end() && *at == value) return;
+    values_[key] = std::move(value);
+    QDir().mkpath(folder_);
+    QSaveFile file(folder_ + "/last.json");
+    if (!file.open(QIODevice::WriteOnly)) return;
+    file.write(QByteArray::fromStdString(values_.dump(2, ' ', false, nlohmann::json::error_handler_t::replace)));
+    file.commit();
+}
+
+}

@@ -1,0 +1,86 @@
+// The out tray with its history: every edit is a step that can be undone, and all of it is kept on disk as it changes.
+// The store is read off the window's thread; until loaded() nothing may be added or edited.
+#pragma once
+
+#include "core/tray/tray_edits.h"
+#include "jobs/tray_keeper.h"
+
+#include <QObject>
+#include <QStringList>
+
+#include <chrono>
+#include <memory>
+
+namespace yelvin {
+
+class Messages;
+class Pools;
+
+// Where the next scanned page goes, if not to the end.
+struct Landing {
+    std::string page;
+    enum class How { Instead, Before, Behind } how = How::Instead;
+};
+
+class OutTray : public QObject {
+    Q_OBJECT
+  public:
+    OutTray(Messages& messages, Pools& pools, const QString& store_folder, QObject* parent = nullptr);
+
+    bool has_store() const { return keeper_ != nullptr; } // else what is wrong with it was said
+    std::filesystem::path store_folder() const { return has_store() ? keeper_->folder() : std::filesystem::path(); }
+    bool is_loaded() const { return is_loaded_; }
+    void when_loaded(std::function<void()> then); // at once if it is; never without a store
+
+    const Tray& tray() const { return tray_; }
+    PagePtr page(const std::string& id) const { return page_at(tray_, id); } // null when gone
+
+    // Each ends with changed(), if it changes anything.
+    // A step of its own. Steps of one `gesture` within two seconds of each other join; an empty one joins nothing.
+    void edit(const Tray& tray, const QString& name, const std::string& gesture = {});
+    void change(const Tray& tray); // belongs to the step before it
+    bool can_undo() const { return !history_.undo.empty(); }
+    bool can_redo() const { return !history_.redo.empty(); }
+    QString undo_name() const { return can_undo() ? QString::fromStdString(history_.undo.back().name) : QString(); }
+    QString redo_name() const { return can_redo() ? QString::fromStdString(history_.redo.back().name) : QString(); }
+    QStringList undo_names(int most) const; // the latest first
+    void undo();                            // ends with stepped() too, as the next
+    void redo();
+
+    // Pages that come in.
+    bool next_page_starts_document() const;
+    void set_next_page_starts_document(bool starts);
+    const std::optional<Landing>& landing() const { return landing_; }
+    void set_landing(std::optional<Landing> landing);
+    enum class Step { New, SameAsBefore };
+    void add_page(const PagePtr& page, bool starts_document, Step step, const QString& step_name);
+
+    void put_away_saved();
+
+    // The reading of a page as it is developed now.
+    std::optional<TextLayer> text_of(const Page& page, const std::string& languages) const;
+    void keep_text(const PagePtr& page, const std::string& languages, const TextLayer& text);
+
+  signals:
+    void loaded();
+    void changed(); // the pages, or where the next one goes
+    void stepped(); // by undo or redo
+
+  private:
+    Messages& messages_;
+    std::unique_ptr<TrayKeeper> keeper_;
+    bool is_loaded_ = false;
+    std::vector<std::function<void()>> waiting_;
+    Tray tray_;
+    TrayHistory history_;
+    bool history_changed_ = false;
+    std::string gesture_;                              // what the last step was about …
+    std::chrono::steady_clock::time_point gesture_at_; // … and when
+    std::optional<Landing> landing_;
+    bool new_document_ = true;
+
+    void take_over(TrayKeeper::Loaded loaded);
+    void step(std::vector<TrayStep>& from, std::vector<TrayStep>& to);
+};
+
+}

@@ -1,0 +1,75 @@
+// What is seen of a page: any part of it at any scale, developed in the background from a pyramid of the original. The
+// last few originals stay in memory; of a large one only coarse copies do, and its single dots are read from the disk
+// where they are looked at.
+#pragma once
+
+#include "core/developing/develop.h"
+#include "core/tray/tray_store.h"
+
+#include <QImage>
+#include <QObject>
+#include <QThreadPool>
+
+#include <list>
+#include <mutex>
+#include <optional>
+
+namespace yelvin {
+
+QImage to_image(const Raster& raster); // deep copy
+
+struct PageLook {
+    std::string page; // id; only passed through
+    Original original;
+    Recipe recipe;
+    double scale = 1; // dots of the picture for one of the page, up to 1
+    cv::Rect part;    // in dots of the picture
+    bool operator==(const PageLook&) const = default;
+};
+
+class PagePictures : public QObject {
+    Q_OBJECT
+  public:
+    explicit PagePictures(std::filesystem::path store_folder, QObject* parent = nullptr);
+    ~PagePictures() override;
+    // The latest look wins: one that has not been begun is given up for it. Ends with ready(), or unreadable().
+    void look(const PageLook& look);
+    size_t bytes_held() const;
+
+    // On any thread; what look() does.
+    Result<Raster> picture_of(const PageLook& look);
+
+  signals:
+    void ready(const PageLook& look, const QImage& image);
+    void unreadable(const PageLook& look, const QString& sentence);
+
+  private:
+    struct Pyramid {
+        Original original;
+        std::vector<Raster> levels; // each half the one before; of a large original the coarse ones only
+        Raster coarse;              // at measuring_dpi
+        bool closer = false;        // of a large one: the finer copy is there
+        Raster band;                // of a large one: the rows that were looked at last …
+        int band_top = 0;           // … and where they begin
+        size_t bytes() const;
+    };
+    using PyramidPtr = std::shared_ptr<Pyramid>;
+    std::filesystem::path folder_;
+    QThreadPool pool_;
+    mutable std::mutex lock_;
+    std::list<PyramidPtr> pyramids_; // the latest first
+    std::optional<PageLook> wanted_;
+    std::mutex work_; // one look at a time
+    struct Measured {
+        std::string file;
+        Recipe by; // measured_by()
+        PageMeasure measure;
+    };
+    std::optional<Measured> measured_;
+
+    Result<PyramidPtr> pyramid_of(const Original& original);
+    PageMeasure measure_of(const Pyramid& pyramid, const Recipe& recipe);
+    void work();
+};
+
+}

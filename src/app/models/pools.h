@@ -1,0 +1,36 @@
+// The threads behind the window, a pool for each kind of work, and how they come to an end together.
+#pragma once
+
+#include "jobs/executor.h"
+
+#include <QThreadPool>
+
+#include <stop_token>
+
+class QObject;
+
+namespace yelvin {
+
+class Pools {
+  public:
+    Pools();
+    Executor pages() { return on(pages_); }       // looking at pages and working on them
+    Executor reading() { return on(reading_); }   // their text
+    Executor pictures() { return on(pictures_); } // thumbnails and the like
+    Executor keeping() { return on(keeping_); }   // the tray's database; in order
+    Executor saving() { return on(saving_); }     // documents; in order
+    std::stop_token stop_token() const { return stop_.get_token(); }
+    // What has not begun is given up, but for what is to be kept; then waits for the rest. Before what it works on
+    // goes.
+    void stop();
+
+  private:
+    QThreadPool pages_, reading_, pictures_, keeping_, saving_;
+    std::stop_source stop_;
+    static Executor on(QThreadPool& pool);
+};
+
+// On the thread of `object`, by its event loop; not at all once it is gone.
+Executor on_thread_of(QObject* object);
+
+}

@@ -1,0 +1,100 @@
+#include "app/models/saving.h"
+
+#include "app/models/document_names.h"
+#include "app/models/experience.h"
+#include "app/models/messages.h"
+#include "app/models/out_tray.h"
+#include "app/models/pools.h"
+#include "app/models/tickets.h"
+
+#include <fmt/ranges.h>
+
+namespace yelvin {
+
+namespace {
+// Still what was saved: the same pages in the same order with the same corrections.
+bool same_pages(const Document& a, const Document& b) {
+    return std::ranges::equal(a.pages, b.pages, [](const PagePtr& x, const PagePtr& y) {
+        return x->id == y->id && x->recipe == y->recipe && x->dropped == y->dropped;
+    });
+}
+}
+
+Saving::Saving(Messages& messages, Tickets& tickets, Experience& experience, OutTray& tray, DocumentNames& names,
+               ReaderPool& readers, Pools& pools, QObject* parent)
+    : QObject(parent), messages_(messages), tickets_(tickets), experience_(experience), tray_(tray), names_(names) {
+    if (!tray_.has_store()) return;
+    SaveQueue::Tell tell;
+    tell.progress = [this](const DocumentPtr& document, double done) {
+        emit progress(QString::fromStdString(document->id), done);
+    };
+    tell.read = [this](const PagePtr& page, const TextLayer& text) {
+        tray_.keep_text(page, tickets_.languages(), text);
+    };
+    tell.outcome = [this](const SaveOutcome& outcome) { take(outcome); };
+    tell.together = [this](const std::vector<SaveOutcome>& outcomes) { report(outcomes); };
+    queue_ = std::make_unique<SaveQueue>(tray_.store_folder(), readers,
+                                         SaveQueue::Executors{pools.saving(), on_thread_of(this)}, std::move(tell),
+                                         pools.stop_token());
+}
+
+void Saving::save(const QStringList& document_ids) {
+    if (!queue_) return;
+    const auto folder = expanded_folder(tickets_.ticket().save.folder);
+    if (auto checked = check_folder(folder); !checked) return messages_.complain(checked.error());
+    std::vector<SaveOrder> orders;
+    for (const QString& id : document_ids) {
+        for (const auto& document : tray_.tray().documents) {
+            if (QString::fromStdString(document->id) != id) continue;
+            SaveOrder order{document, tickets_.ticket(), folder, document->kept_pages(), {}};
+            order.ticket.make = make_for(order.ticket.make, all_photographs(order.pages));
+            for (const auto& page : order.pages) order.texts.push_back(tray_.text_of(*page, tickets_.languages()));
+            orders.push_back(std::move(order));
+        }
+    }
+    if (orders.empty()) return;
+    queue_->add(std::move(orders));
+    emit changed();
+}
+
+void Saving::save_all() {
+    QStringList ids;
+    for (const auto& document : tray_.tray().documents) {
+        if (document->saved_as.empty()) ids.append(QString::fromStdString(document->id));
+    }
+    save(ids);
+}
+
+void Saving::take(const SaveOutcome& outcome) {
+    if (!outcome.files) return;
+    const SaveOrder& order = *outcome.order;
+    experience_.learn_saved(order.ticket, order.pages, *outcome.files);
+    for (const auto& now : tray_.tray().documents) {
+        if (now->id != order.document->id || !same_pages(*now, *order.document)) continue;
+        return tray_.change(with_document_saved(tray_.tray(), now->id, outcome.files->front().path.string()));
+    }
+}
+
+void Saving::report(const std::vector<SaveOutcome>& outcomes) {
+    QStringList files;
+    std::optional<Error> first;
+    int failed = 0;
+    for (const SaveOutcome& outcome : outcomes) {
+        if (outcome.files) {
+            for (const MadeFile& file : *outcome.files) files.append(QString::fromStdString(file.path.string()));
+        } else if (outcome.files.error().kind != ErrorKind::Stopped) {
+            if (failed++ == 0) first = outcome.files.error();
+        }
+    }
+    names_.forget();
+    emit changed();
+    if (!files.isEmpty()) emit saved(files);
+    if (!first) return;
+    const QString sentence = QString::fromStdString(first->sentence);
+    messages_.complain(
+        outcomes.size() == 1
+            ? sentence
+            : tr("%1 of %2 documents could not be saved: %3").arg(failed).arg(outcomes.size()).arg(sentence));
+}
+
+}

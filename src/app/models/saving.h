@@ -1,0 +1,49 @@
+// Documents become files. Each appears whole or not at all, and has its own outcome.
+#pragma once
+
+#include "jobs/save_queue.h"
+
+#include <QObject>
+#include <QStringList>
+
+#include <memory>
+
+namespace yelvin {
+
+class DocumentNames;
+class Experience;
+class Messages;
+class OutTray;
+class Pools;
+class Tickets;
+
+class Saving : public QObject {
+    Q_OBJECT
+  public:
+    Saving(Messages& messages, Tickets& tickets, Experience& experience, OutTray& tray, DocumentNames& names,
+           ReaderPool& readers, Pools& pools, QObject* parent = nullptr);
+
+    // In the background, as the ticket says now. Ends with saved() for those that could be, and with trouble said for
+    // those that could not; they hold the others up no longer.
+    void save(const QStringList& document_ids);
+    void save_all(); // that are not saved yet
+    bool at_work() const { return queue_ && queue_->at_work(); }
+
+  signals:
+    void changed();                                         // at_work()
+    void progress(const QString& document_id, double done); // 0 to 1
+    void saved(const QStringList& files);
+
+  private:
+    Messages& messages_;
+    Tickets& tickets_;
+    Experience& experience_;
+    OutTray& tray_;
+    DocumentNames& names_;
+    std::unique_ptr<SaveQueue> queue_; // none without a store
+
+    void take(const SaveOutcome& outcome);
+    void report(const std::vector<SaveOutcome>& outcomes);
+};
+
+}

@@ -1,0 +1,180 @@
+#include "app/models/scanners.h"
+
+#include "app/models/last_choices.h"
+#include "app/models/messages.h"
+#include "devices/sane/sane_scanner.h"
+
+#include <algorithm>
+#include <chrono>
+#include <thread>
+
+namespace yelvin {
+
+namespace {
+constexpr std::chrono::milliseconds button_pace{700}, device_pace{20000};
+
+void keep_sorted(std::vector<std::shared_ptr<Scanner>>& scanners) {
+    // Real ones first.
+    std::ranges::stable_sort(scanners, {}, [](const auto& scanner) { return scanner->kind() == "simulated"; });
+}
+
+}
+
+Scanners::Scanners(Messages& messages, LastChoices& last, Look look, QObject* parent)
+    : QObject(parent), messages_(messages), last_(last), real_ones_(look == Look::ForRealOnes),
+      bench_(std::make_shared<SimulatedScanner>()),
+      bench_feeder_(std::make_shared<SimulatedScanner>(BenchSetup{}, bench_feed_scanner())) {
+    door_->scanners = this;
+    all_ = {bench_, bench_feeder_};
+    can_ = bench_->capabilities();
+    button_watch_.setInterval(button_pace);
+    connect(&button_watch_, &QTimer::timeout, this, &Scanners::ask_for_button);
+    button_watch_.start();
+    const QString kept = QString::fromStdString(last.get("scanner", std::string()));
+    if (!kept.isEmpty()) use(kept); // a real one once it has been found
+    wanted_ = kept;
+    if (!real_ones_) return;
+    look_for();
+    device_watch_.setInterval(device_pace);
+    connect(&device_watch_, &QTimer::timeout, this, &Scanners::look_for);
+    device_watch_.start();
+}
+
+Scanners::~Scanners() {
+    const std::scoped_lock lock(door_->mutex);
+    door_->scanners = nullptr;
+}
+
+void Scanners::ask_device(std::function<Answer()> question) {
+    std::thread([door = door_, question = std::move(question)] {
+        Answer answer = question();
+        const std::scoped_lock lock(door->mutex);
+        Scanners* asking = door->scanners;
+        if (!asking) return;
+        QMetaObject::invokeMethod(
+            asking, [asking, answer = std::move(answer)] { answer(*asking); }, Qt::QueuedConnection);
+    }).detach();
+}
+
+// ---- the lease
+
+std::optional<std::stop_token> Scanners::take(ScannerLease::For what) {
+    if (!scanner_) return std::nullopt;
+    const auto kind = scanner_->kind() == "simulated" ? ScannerLease::Kind::Simulated : ScannerLease::Kind::Real;
+    if (!lease_.take(what, kind)) return std::nullopt;
+    stop_ = {};
+    emit lease_changed();
+    return stop_.get_token();
+}
+
+void Scanners::give_back(ScannerLease::For what) {
+    lease_.give_back(what);
+    emit lease_changed();
+}
+
+// ---- which there are
+
+void Scanners::look_for() {
+    if (!real_ones_ || !lease_.take(ScannerLease::For::Listing)) return;
+    emit list_changed();
+    ask_device([]() -> Answer { return [found = sane::list_devices()](Scanners& here) { here.found(found); }; });
+}
+
+void Scanners::found(const std::vector<sane::Listing>& listings) {
+    // Those that stay keep their connection; those that are gone go, unless one is in use.
+    std::vector<std::shared_ptr<Scanner>> now{bench_, bench_feeder_};
+    for (const sane::Listing& listing : listings) {
+        const auto known = std::ranges::find(all_, listing.name, [](const auto& s) { return s->name(); });
+        now.push_back(known != all_.end() ? *known : std::make_shared<SaneScanner>(listing));
+    }
+    if (scanner_ && std::ranges::find(now, scanner_) == now.end()) now.push_back(scanner_);
+    keep_sorted(now);
+    all_ = std::move(now);
+    give_back(ScannerLease::For::Listing);
+    if (!scanner_ && !wanted_.isEmpty()) use(wanted_); // the last one used is back
+    emit list_changed();
+}
+
+void Scanners::add(std::shared_ptr<Scanner> scanner) {
+    all_.push_back(std::move(scanner));
+    emit list_changed();
+}
+
+// ---- the one in use
+
+void Scanners::use(const QString& name) {
+    const auto found = std::ranges::find(all_, name.toStdString(), [](const auto& scanner) { return scanner->name(); });
+    if (found == all_.end()) return;
+    wanted_ = name;
+    if (dynamic_cast<SimulatedScanner*>(found->get())) return choose(*found);
+    if (!connecting_.isEmpty()) return;
+    connecting_ = QString::fromStdString((*found)->title());
+    emit changed();
+    ask_device([scanner = *found]() -> Answer {
+        return [scanner, ready = scanner->prepare()](Scanners& here) {
+            here.connecting_.clear();
+            if (ready) return here.choose(scanner);
+            emit here.changed();
+            here.messages_.complain(ready.error());
+        };
+    });
+}
+
+void Scanners::choose(std::shared_ptr<Scanner> scanner) {
+    if (lease_.held()) return;
+    const bool other = scanner_ != scanner;
+    scanner_ = std::move(scanner);
+    can_ = scanner_->capabilities();
+    last_.set("scanner", scanner_->name());
+    if (other) emit exchanged();
+    emit changed();
+}
+
+QString Scanners::title() const { return QString::fromStdString(scanner_ ? scanner_->title() : bench_->title()); }
+QString Scanners::key() const { return QString::fromStdString(scanner_ ? scanner_->name() : bench_->name()); }
+
+QString Scanners::state_words(Source source) const {
+    if (!connecting_.isEmpty()) return tr("connecting");
+    if (!scanner_) return tr("no scanner");
+    const ScannerState state = scanner_->state();
+    const auto sheets = scanner_->sheets_waiting();
+    const bool counts = state == ScannerState::Ready || state == ScannerState::FeederEmpty;
+    if (!sheets || source == Source::Glass || !counts) return QString::fromUtf8(yelvin::state_words(state).data());
+    return *sheets == 0   ? tr("feeder empty")
+           : *sheets == 1 ? tr("ready, 1 sheet")
+                          : tr("ready, %1 sheets").arg(*sheets);
+}
+
+// The scanner's own button starts the ticket as it stands.
+void Scanners::ask_for_button() {
+    if (!scanner_ || lease_.held() || asking_button_ || !connecting_.isEmpty()) return;
+    if (bench_chosen()) { // which answers at once
+        if (scanner_->take_button_press()) emit button_pressed();
+        return;
+    }
+    asking_button_ = true;
+    ask_device([scanner = scanner_]() -> Answer {
+        return [pressed = scanner->take_button_press()](Scanners& here) {
+            here.asking_button_ = false;
+            if (pressed) emit here.button_pressed();
+        };
+    });
+}
+
+// ---- the simulated ones
+
+void Scanners::use_bench() { use(QString::fromStdString(bench_->name())); }
+
+SimulatedScanner& Scanners::bench() const {
+    if (auto* chosen = dynamic_cast<SimulatedScanner*>(scanner_.get())) return *chosen;
+    return *bench_;
+}
+
+void Scanners::set_bench(const BenchSetup& setup) {
+    const bool other_papers = setup.glass != bench().bench().glass;
+    bench().set_bench(setup);
+    if (other_papers) emit papers_changed();
+    emit changed();
+}
+
+}

@@ -1,0 +1,177 @@
+#include "app/models/tickets.h"
+
+#include "app/models/last_choices.h"
+#include "app/models/messages.h"
+#include "core/saving/file_name.h"
+#include "core/ticket/ticket_json.h"
+
+#include <QDir>
+#include <QFile>
+#include <QFileInfo>
+#include <fmt/ranges.h>
+
+#include <algorithm>
+
+namespace yelvin {
+
+Tickets::Tickets(Messages& messages, LastChoices& last, const QString& settings_folder, QObject* parent)
+    : QObject(parent), messages_(messages), last_(last), tickets_folder_(settings_folder + "/tickets"),
+      chosen_file_(QString::fromStdString(last.get("ticket_file", std::string()))) {
+    if (auto kept = ticket_from_json(last.get("ticket", nlohmann::json::object()))) ticket_ = std::move(*kept);
+    if (!QDir(tickets_folder_).exists()) make_first_ones();
+    read_folder();
+}
+
+void Tickets::make_first_ones() {
+    for (const Ticket& ticket : first_tickets()) {
+        const auto kept = keep_ticket(tickets_folder_.toStdString(), ticket);
+        if (kept && chosen_file_.isEmpty() && ticket.name == ticket_.name)
+            chosen_file_ = QString::fromStdString(kept->string());
+    }
+}
+
+void Tickets::remember() {
+    last_.set("ticket", ticket_to_json(ticket_));
+    last_.set("ticket_file", chosen_file_.toStdString());
+}
+
+void Tickets::set(const Ticket& ticket) {
+    ticket_ = ticket;
+    compare_with_kept();
+    remember();
+    emit changed();
+}
+
+QString Tickets::folder() const { return QString::fromStdString(expanded_folder(ticket_.save.folder).string()); }
+
+std::string Tickets::languages() const { return fmt::format("{}", fmt::join(ticket_.read.languages, "+")); }
+
+// ---- the kept ones
+
+void Tickets::read_folder() {
+    kept_ = read_tickets(tickets_folder_.toStdString());
+    compare_with_kept();
+}
+
+std::optional<Ticket> Tickets::as_kept() const {
+    for (const KeptTicket& kept : kept_.tickets) {
+        if (QString::fromStdString(kept.file.string()) == chosen_file_) return kept.ticket;
+    }
+    return std::nullopt;
+}
+
+// Once for every change, not for every time it is shown.
+void Tickets::compare_with_kept() {
+    const auto kept = as_kept();
+    is_kept_ = kept.has_value();
+    changed_keys_ = kept ? changed_choices(*kept, ticket_) : std::vector<std::string>{};
+}
+
+void Tickets::write(const Ticket& ticket, const QString& file) {
+    const auto kept = keep_ticket(tickets_folder_.toStdString(), ticket, file.toStdString());
+    if (!kept) messages_.complain(kept.error());
+    if (kept && file.isEmpty()) chosen_file_ = QString::fromStdString(kept->string());
+    read_folder();
+}
+
+void Tickets::choose(const QString& file) {
+    for (const KeptTicket& kept : kept_.tickets) {
+        if (QString::fromStdString(kept.file.string()) != file) continue;
+        chosen_file_ = file;
+        return set(Ticket(kept.ticket));
+    }
+}
+
+void Tickets::keep() {
+    write(ticket_, is_kept_ ? chosen_file_ : QString());
+    set(Ticket(ticket_));
+}
+
+void Tickets::keep_as(const QString& name) {
+    Ticket ticket = ticket_;
+    ticket.name = free_ticket_name(kept_, name.trimmed().toStdString());
+    write(ticket, {});
+    set(ticket);
+}
+
+void Tickets::rename(const QString& name) {
+    if (name.trimmed().isEmpty()) return;
+    if (auto kept = as_kept()) {
+        kept->name = name.trimmed().toStdString();
+        write(*kept, chosen_file_);
+    }
+    Ticket ticket = ticket_;
+    ticket.name = name.trimmed().toStdString();
+    set(ticket);
+}
+
+void Tickets::recolour(const QString& role) {
+    if (auto kept = as_kept()) {
+        kept->colour = role.toStdString();
+        write(*kept, chosen_file_);
+    }
+    Ticket ticket = ticket_;
+    ticket.colour = role.toStdString();
+    set(ticket);
+}
+
+void Tickets::restore() {
+    if (const auto kept = as_kept()) set(*kept);
+}
+
+// ---- removed, brought back, from elsewhere
+
+void Tickets::remove(const QString& file) {
+    for (const KeptTicket& kept : kept_.tickets) {
+        if (QString::fromStdString(kept.file.string()) != file) continue;
+        if (QFile::remove(file)) {
+            removed_.push_back({kept.ticket, kept.file});
+            messages_.tell(tr("The ticket %1 is removed; the list of tickets can bring it back.")
+                               .arg(QString::fromStdString(kept.ticket.name)));
+        } else {
+            messages_.complain(
+                tr("%1 cannot be removed; check who may write in its folder.").arg(QFileInfo(file).fileName()));
+        }
+        break;
+    }
+    read_folder();
+    // The choices in the sentence stay as they are; they only belong to no kept ticket now.
+    remember();
+    emit changed();
+}
+
+QStringList Tickets::removed() const {
+    QStringList names;
+    for (const Removed& removed : removed_) names.prepend(QString::fromStdString(removed.ticket.name));
+    return names;
+}
+
+void Tickets::bring_back(const QString& name) {
+    const auto at = std::ranges::find(removed_, name.toStdString(), [](const Removed& r) { return r.ticket.name; });
+    if (at == removed_.end()) return;
+    const QString chosen = chosen_file_;
+    const std::filesystem::path old = at->file;
+    std::error_code error;
+    const bool free = !std::filesystem::exists(old, error);
+    write(at->ticket, free ? QString::fromStdString(old.string()) : QString());
+    if (!free) chosen_file_ = chosen;
+    compare_with_kept();
+    removed_.erase(at);
+    emit changed();
+}
+
+bool Tickets::import(const QString& file) {
+    QFile in(file);
+    if (!file.endsWith(".json", Qt::CaseInsensitive) || !in.open(QIODevice::ReadOnly)) return false;
+    auto ticket = load_ticket(file.toStdString());
+    if (!ticket) {
+        messages_.complain(ticket.error());
+        return true;
+    }
+    ticket->name = free_ticket_name(kept_, ticket->name);
+    write(*ticket, {});
+    set(*ticket);
+    return true;
+}
+
+}

@@ -1,0 +1,12 @@
+// What a run that waits says to the person: what happened and what to do.
+#pragma once
+
+#include "jobs/scan_run.h"
+
+#include <QString>
+
+namespace yelvin {
+
+QString words_of(const Waiting& waiting);
+
+}

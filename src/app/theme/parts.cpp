@@ -1,0 +1,78 @@
+#include "app/theme/parts.h"
+
+#include <QFrame>
+#include <QLabel>
+#include <QLayout>
+#include <QPushButton>
+#include <QScrollArea>
+
+namespace yelvin::theme {
+
+namespace {
+const char* word_of(Kind kind) {
+    switch (kind) {
+    case Kind::Main:
+        return "main";
+    case Kind::Link:
+        return "link";
+    case Kind::Item:
+        return "item";
+    case Kind::Tab:
+        return "tab";
+    case Kind::Plain:
+        break;
+    }
+    return "";
+}
+}
+
+QPushButton* button(const QString& words, Kind kind, const QString& name, QWidget* parent) {
+    auto* made = new QPushButton(words, parent);
+    if (kind != Kind::Plain) made->setProperty("kind", word_of(kind));
+    made->setObjectName(name);
+    made->setCursor(Qt::PointingHandCursor);
+    return made;
+}
+
+QPushButton* link(const QString& words, const QString& name, QWidget* parent) {
+    return button(words, Kind::Link, name, parent);
+}
+
+QLabel* quiet(const QString& words, QWidget* parent) {
+    auto* label = new QLabel(words, parent);
+    label->setProperty("quiet", true);
+    label->setWordWrap(true);
+    return label;
+}
+
+QFrame* hairline(QWidget* parent) {
+    auto* line = new QFrame(parent);
+    line->setFixedHeight(1);
+    line->setStyleSheet(QString("background: %1").arg(colours().hairline.name()));
+    return line;
+}
+
+QScrollArea* scrolled(QWidget* inside, QWidget* parent) {
+    auto* scroll = new QScrollArea(parent);
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setFocusPolicy(Qt::NoFocus);
+    scroll->setWidget(inside);
+    scroll->viewport()->setAutoFillBackground(false);
+    inside->setAutoFillBackground(false);
+    return scroll;
+}
+
+void clear(QLayout* layout) {
+    while (QLayoutItem* item = layout->takeAt(0)) {
+        if (QWidget* widget = item->widget()) {
+            widget->hide();
+            widget->deleteLater();
+        }
+        if (QLayout* inner = item->layout()) clear(inner);
+        delete item;
+    }
+}
+
+}

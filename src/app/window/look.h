@@ -1,0 +1,8 @@
+// The ways of looking, in the view.
+#pragma once
+
+namespace yelvin {
+
+enum class Look { Glass, Page, Strip, Pieces };
+
+}

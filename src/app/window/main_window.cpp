@@ -1,0 +1,284 @@
+#include "app/window/main_window.h"
+
+#include "app/bench/bench_sheet.h"
+#include "app/bench/papers.h"
+#include "app/glass/glass_view.h"
+#include "app/keys.h"
+#include "app/models/choice.h"
+#include "app/models/incoming.h"
+#include "app/models/next_scan.h"
+#include "app/models/out_tray.h"
+#include "app/models/page_edits.h"
+#include "app/models/saving.h"
+#include "app/models/scanners.h"
+#include "app/models/scanning.h"
+#include "app/models/tickets.h"
+#include "app/page/page_view.h"
+#include "app/run/blank_sheet.h"
+#include "app/stitch/stitch_view.h"
+#include "app/stitch/stitching.h"
+#include "app/theme/theme.h"
+#include "app/ticketbar/ticket_bar.h"
+#include "app/tray/tray_strip.h"
+#include "app/window/news_bar.h"
+#include "app/window/page_keys.h"
+#include "app/window/tray_foot.h"
+#include "app/window/view.h"
+#include "core/output/separator_sheet.h"
+#include "core/saving/file_name.h"
+#include "core/saving/safe_file.h"
+
+#include <QDir>
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QInputDialog>
+#include <QMimeData>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QShortcut>
+#include <QVBoxLayout>
+
+namespace yelvin {
+
+MainWindow::MainWindow(const WindowModels& models) : models_(models) {
+    setWindowTitle("Yelvin");
+    setAcceptDrops(true);
+    auto* central = new QWidget(this);
+    central->setObjectName("desk");
+    setCentralWidget(central);
+    auto* column = new QVBoxLayout(central);
+    column->setContentsMargins(theme::margin, 10, theme::margin, 12);
+    column->setSpacing(theme::gap);
+    bar_ = new TicketBar(models_.for_ticket(), models_.run, this);
+    view_ = new View(models_, this);
+    column->addWidget(bar_);
+    column->addWidget(view_, 1);
+    column->addWidget(make_tray());
+    setMinimumSize(1024, 700);
+    resize(1280, 800);
+    join();
+    make_keys();
+    new PageKeys(*view_, models_.choice, models_.edits); // goes with the view
+    look_at(models_.choice.current_id().isEmpty() ? Look::Glass : Look::Page);
+    connect(&models_.tray, &OutTray::loaded, this, [this] {
+        if (!models_.choice.current_id().isEmpty()) look_at(Look::Page);
+    });
+    central->setFocusPolicy(Qt::ClickFocus); // nothing is lit until somebody uses the keys
+    central->setFocus();
+}
+
+QWidget* MainWindow::make_tray() {
+    auto* holder = new QWidget(this);
+    auto* row = new QHBoxLayout(holder);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(theme::margin);
+    tray_scroll_ = new QScrollArea(holder);
+    tray_scroll_->setFrameShape(QFrame::NoFrame);
+    tray_scroll_->setWidgetResizable(true);
+    tray_scroll_->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    tray_scroll_->setFixedHeight(theme::tray_height + 8);
+    tray_scroll_->setFocusPolicy(Qt::NoFocus);
+    tray_scroll_->viewport()->setAutoFillBackground(false);
+    tray_ = new TrayStrip(models_.for_tray(), tray_scroll_);
+    tray_->setAutoFillBackground(false);
+    tray_scroll_->setWidget(tray_);
+    foot_ = new TrayFoot(models_.for_tray(), holder);
+    row->addWidget(tray_scroll_, 1);
+    row->addWidget(foot_);
+    return holder;
+}
+
+void MainWindow::join() {
+    connect(bar_, &TicketBar::scan_pressed, this, &MainWindow::press_scan);
+    connect(bar_, &TicketBar::bench_wanted, this, &MainWindow::open_bench);
+    connect(bar_, &TicketBar::blank_sheet_wanted, this, &MainWindow::open_blank_sheet);
+    connect(bar_, &TicketBar::strip_wanted, this, [this] { look_at(Look::Strip); });
+    connect(bar_, &TicketBar::separators_wanted, this, &MainWindow::print_separators);
+    connect(view_, &View::add_files_wanted, this, &MainWindow::add_files);
+    connect(view_, &View::pieces_wanted, this, &MainWindow::scan_in_pieces);
+    connect(tray_, &TrayStrip::stitch_wanted, this, &MainWindow::stitch_chosen);
+    connect(tray_, &TrayStrip::page_chosen, this, [this] { look_at(Look::Page); });
+    connect(tray_, &TrayStrip::show_rect, this, [this](const QRect& rect) {
+        if (!rect.isNull()) tray_scroll_->ensureVisible(rect.center().x(), rect.center().y(), rect.width() / 2 + 30, 0);
+    });
+    connect(foot_, &TrayFoot::choose_wanted, tray_, &TrayStrip::open_choose_sheet);
+    // What a person does with a real map between two parts.
+    connect(&models_.run, &Scanning::piece_scanned, this, [this] { lay_next_part(models_.scanners); });
+}
+
+void MainWindow::look_at(Look look) { view_->look_at(look); }
+PageView& MainWindow::page_view() { return view_->page(); }
+NoticedPanel& MainWindow::noticed() { return view_->noticed(); }
+StitchView& MainWindow::stitch_view() { return view_->pieces(); }
+void MainWindow::close_news() { view_->news().hide(); }
+
+// ---- keys
+
+void MainWindow::key(Do what, const std::function<void()>& action) {
+    for (const QString& keys : QString(key_of(what).keys).split(' '))
+        connect(new QShortcut(QKeySequence(keys), this), &QShortcut::activated, this, action);
+}
+
+void MainWindow::make_keys() {
+    key(Do::Scan, [this] {
+        if (!models_.run.passing()) press_scan();
+    });
+    key(Do::Preview, [this] { models_.run.preview(); });
+    key(Do::Stop, [this] { press_escape(); });
+    key(Do::LookAtGlass, [this] { look_at(Look::Glass); });
+    key(Do::LookAtPage, [this] { look_at(Look::Page); });
+    key(Do::LookAtStrip, [this] { look_at(Look::Strip); });
+    key(Do::KeepTicketAs, [this] { bar_->open_phrase("keep-as"); });
+    key(Do::AddFiles, [this] { add_files(); });
+    key(Do::Save, [this] { foot_->save_current(); });
+    key(Do::SaveAll, [this] { models_.saving.save_all(); });
+    key(Do::NextRegion, [this] { next_region(1); });
+    key(Do::RegionBefore, [this] { next_region(-1); });
+    make_page_keys();
+}
+
+void MainWindow::make_page_keys() {
+    key(Do::TurnLeft, [this] { turn(-1); });
+    key(Do::TurnRight, [this] { turn(1); });
+    key(Do::TiltLeft, [this] { tilt(-0.1); });
+    key(Do::TiltRight, [this] { tilt(0.1); });
+    key(Do::Stitch, [this] { stitch_chosen(); });
+    key(Do::Divide, [this] { models_.edits.divide(); });
+    key(Do::Rename, [this] { tray_->rename_current(); });
+    key(Do::ChooseAll, [this] { models_.choice.choose_all(); });
+    key(Do::ChooseOthers, [this] { models_.choice.choose_others(); });
+    key(Do::MovePageBack, [this] { models_.edits.shift(-1); });
+    key(Do::MovePageOn, [this] { models_.edits.shift(1); });
+    key(Do::Undo, [this] { models_.tray.undo(); });
+    key(Do::Redo, [this] { models_.tray.redo(); });
+}
+
+void MainWindow::press_escape() {
+    PageView& page = view_->page();
+    if (view_->look() == Look::Page && page.tool() != PageTool::None) return page.use_tool(PageTool::None);
+    if (view_->look() == Look::Pieces && !models_.run.passing()) {
+        if (models_.stitching.composing()) return models_.stitching.stop();
+        if (!view_->pieces().step_out()) models_.stitching.leave();
+        return;
+    }
+    const bool waits = models_.run.waiting().what != Waiting::For::Nothing;
+    if (models_.run.passing() || models_.scanners.in_use() || waits) return models_.run.stop();
+    close_news();
+}
+
+void MainWindow::turn(int quarters) {
+    if (view_->look() == Look::Pieces) return view_->pieces().turn_chosen(90 * quarters);
+    if (view_->look() == Look::Glass) return view_->glass().turn_chosen_quarter(quarters);
+    models_.edits.turn(quarters);
+}
+
+void MainWindow::tilt(double degrees) {
+    if (view_->look() == Look::Pieces) return view_->pieces().turn_chosen(degrees);
+    if (view_->look() == Look::Glass) return view_->glass().turn_chosen(degrees);
+    models_.edits.tilt(degrees);
+}
+
+void MainWindow::next_region(int step) {
+    const QList<QWidget*> regions{bar_->findChild<QWidget*>("sentence"), view_->shown(), view_->side(), tray_,
+                                  foot_->save_button()};
+    const QWidget* focus = focusWidget();
+    qsizetype at = -1;
+    for (qsizetype i = 0; i < regions.size(); ++i) {
+        if (regions[i] == focus || (focus && regions[i]->isAncestorOf(focus))) at = i;
+    }
+    for (qsizetype tries = 0; tries < regions.size(); ++tries) {
+        at = (at + step + regions.size()) % regions.size();
+        QWidget* region = regions[at];
+        if (region == view_->side()) {
+            const auto actions = region->findChildren<QPushButton*>();
+            const auto shown = std::ranges::find_if(actions, [](QPushButton* b) { return b->isVisible(); });
+            if (shown == actions.end()) continue;
+            region = *shown;
+        }
+        if (!region->isEnabled()) continue;
+        return region->setFocus(Qt::TabFocusReason);
+    }
+}
+
+// ---- scanning
+
+void MainWindow::press_scan() {
+    if (models_.run.passing() || models_.scanners.in_use()) return models_.run.stop();
+    close_news();
+    if (const auto whole = models_.next_scan.larger_than_glass(); whole && view_->look() != Look::Pieces) {
+        if (!models_.stitching.is_open()) models_.stitching.begin_guided(whole);
+        look_at(Look::Pieces);
+    }
+    view_->look() == Look::Pieces ? models_.run.scan_piece() : models_.run.start();
+}
+
+void MainWindow::stitch_chosen() {
+    if (!models_.choice.several())
+        return view_->news().say(
+            tr("Choose the pages that are pieces of one thing (Ctrl and a press adds one), then stitch them."),
+            NewsBar::News::Good);
+    close_news();
+    models_.stitching.begin(models_.choice.chosen());
+    look_at(Look::Pieces);
+}
+
+void MainWindow::scan_in_pieces() {
+    if (!models_.stitching.is_open()) models_.stitching.begin_guided();
+    look_at(Look::Pieces);
+}
+
+void MainWindow::open_bench() {
+    (new BenchSheet(models_.scanners, models_.next_scan.source(), models_.originals, this))->open();
+}
+
+void MainWindow::open_blank_sheet() { (new BlankSheet(models_.run, models_.pictures, models_.tickets, this))->open(); }
+
+// ---- files
+
+void MainWindow::add_files() {
+    const QStringList files = QFileDialog::getOpenFileNames(
+        this, tr("Pictures and PDFs to add"), QDir::homePath(),
+        tr("Pictures and PDFs (*.png *.jpg *.jpeg *.tif *.tiff *.bmp *.webp *.pdf);;All files (*)"));
+    if (!files.isEmpty()) models_.files.add(files);
+}
+
+void MainWindow::print_separators() {
+    bool wanted = false;
+    const QString typed = QInputDialog::getMultiLineText(
+        this, tr("Separator sheets"),
+        tr("A line for each sheet. Its words name the document behind it; an empty line only separates."), {}, &wanted);
+    if (!wanted) return;
+    const QString file = QFileDialog::getSaveFileName(this, tr("The PDF to print"),
+                                                      QDir::homePath() + "/Separators.pdf", tr("PDF (*.pdf)"));
+    if (!file.isEmpty()) write_separators(file, typed.split('\n'));
+}
+
+bool MainWindow::write_separators(const QString& file, const QStringList& texts) {
+    std::vector<std::string> lines;
+    for (const QString& text : texts) lines.push_back(text.trimmed().toStdString());
+    const std::filesystem::path path(file.toStdString());
+    const auto saved = save_file(
+        path.parent_path(), [&](int attempt) { return numbered_name(path.stem().string(), attempt) + ".pdf"; },
+        [&](const std::filesystem::path& growing) { return write_separator_sheets(growing, lines); });
+    if (saved)
+        view_->news().say(tr("Separator sheets are in %1").arg(QString::fromStdString(saved->path.filename().string())),
+                          NewsBar::News::Good, {QString::fromStdString(saved->path.string())});
+    else
+        view_->news().say(QString::fromStdString(saved.error().sentence), NewsBar::News::Bad);
+    return saved.has_value();
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+    QStringList files;
+    for (const QUrl& url : event->mimeData()->urls()) {
+        if (url.isLocalFile() && !models_.tickets.import(url.toLocalFile())) files.append(url.toLocalFile());
+    }
+    if (!files.isEmpty()) models_.files.add(files);
+}
+
+}

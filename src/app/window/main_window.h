@@ -1,0 +1,68 @@
+// The window: the ticket bar, the view, the out tray and what is beside it. It joins them and holds the keys.
+#pragma once
+
+#include "app/models/groups.h"
+#include "app/window/look.h"
+
+#include <QMainWindow>
+
+#include <functional>
+
+class QScrollArea;
+
+namespace yelvin {
+
+class NoticedPanel;
+class PageView;
+class StitchView;
+class TicketBar;
+class TrayFoot;
+class TrayStrip;
+class View;
+enum class Do;
+
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+  public:
+    using Look = yelvin::Look;
+    explicit MainWindow(const WindowModels& models);
+    void look_at(Look look);
+    TicketBar& ticket_bar() { return *bar_; }
+    PageView& page_view();
+    NoticedPanel& noticed();
+    TrayStrip& tray_strip() { return *tray_; }
+    StitchView& stitch_view();
+    void stitch_chosen();
+    void scan_in_pieces();
+    void open_bench();
+    void open_blank_sheet();
+    bool write_separators(const QString& file, const QStringList& texts); // says what became of it
+    void close_news(); // the line that says what was saved or went wrong
+
+  protected:
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
+
+  private:
+    WindowModels models_;
+    TicketBar* bar_;
+    View* view_;
+    TrayStrip* tray_;
+    QScrollArea* tray_scroll_;
+    TrayFoot* foot_;
+
+    QWidget* make_tray();
+    void join();
+    void make_keys();
+    void make_page_keys();
+    void key(Do what, const std::function<void()>& action);
+    void press_scan();
+    void press_escape();
+    void turn(int quarters);
+    void tilt(double degrees);
+    void add_files();
+    void print_separators();
+    void next_region(int step);
+};
+
+}

@@ -1,0 +1,59 @@
+#include "app/window/news_bar.h"
+
+#include "app/models/messages.h"
+#include "app/models/saving.h"
+#include "app/theme/parts.h"
+
+#include <QDesktopServices>
+#include <QDir>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QUrl>
+
+namespace yelvin {
+
+NewsBar::NewsBar(Messages& messages, Saving& saving, QWidget* parent) : QFrame(parent) {
+    setObjectName("news");
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(14, 7, 10, 7);
+    words_ = new QLabel(this);
+    words_->setWordWrap(true);
+    words_->setObjectName("news-words");
+    row->addWidget(words_, 1);
+    open_ = theme::link(tr("open"), "news-open", this);
+    folder_ = theme::link(tr("show in folder"), "news-folder", this);
+    auto* close = theme::link(tr("close"), "news-close", this);
+    for (QPushButton* each : {open_, folder_, close}) row->addWidget(each);
+    connect(close, &QPushButton::clicked, this, &QWidget::hide);
+    connect(open_, &QPushButton::clicked, this,
+            [this] { QDesktopServices::openUrl(QUrl::fromLocalFile(files_.value(0))); });
+    connect(folder_, &QPushButton::clicked, this,
+            [this] { QDesktopServices::openUrl(QUrl::fromLocalFile(QFileInfo(files_.value(0)).absolutePath())); });
+    connect(&messages, &Messages::trouble, this, [this](const QString& sentence) { say(sentence, News::Bad); });
+    connect(&messages, &Messages::told, this, [this](const QString& sentence) { say(sentence, News::Good); });
+    connect(&saving, &Saving::saved, this, [this](const QStringList& files) {
+        const QFileInfo first(files.front());
+        say(files.size() == 1 ? tr("Saved %1 in %2").arg(first.fileName(), first.dir().dirName())
+                              : tr("Saved %1 files in %2").arg(files.size()).arg(first.dir().dirName()),
+            News::Good, files);
+    });
+    hide();
+}
+
+void NewsBar::say(const QString& words, News news, const QStringList& files) {
+    const auto& c = theme::colours();
+    const QColor mark = news == News::Bad ? c.brick : c.moss;
+    setStyleSheet(QString("QFrame#news { background: %1; border-bottom: 1px solid %2; border-left: 3px solid %3; }")
+                      .arg(c.paper.name(), c.hairline.name(), mark.name()));
+    words_->setText(QString("<span style='color:%1'><b>%2</b></span>&nbsp; %3")
+                        .arg(mark.name(), news == News::Bad ? "!" : "✓", words.toHtmlEscaped()));
+    words_->setProperty("plain", words);
+    files_ = files;
+    open_->setVisible(!files.isEmpty());
+    folder_->setVisible(!files.isEmpty());
+    show();
+}
+
+}

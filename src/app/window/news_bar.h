@@ -1,0 +1,29 @@
+// The line above the view that says what was saved or went wrong, with what can be done about it.
+#pragma once
+
+#include <QFrame>
+#include <QStringList>
+
+class QLabel;
+class QPushButton;
+
+namespace yelvin {
+
+class Messages;
+class Saving;
+
+class NewsBar : public QFrame {
+    Q_OBJECT
+  public:
+    NewsBar(Messages& messages, Saving& saving, QWidget* parent);
+    enum class News { Good, Bad };
+    // `files`: the first of them can be opened, or shown in its folder.
+    void say(const QString& words, News news, const QStringList& files = {});
+
+  private:
+    QLabel* words_;
+    QPushButton *open_, *folder_;
+    QStringList files_;
+};
+
+}

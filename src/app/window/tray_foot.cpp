@@ -1,0 +1,147 @@
+#include "app/window/tray_foot.h"
+
+#include "app/keys.h"
+#include "app/models/choice.h"
+#include "app/models/document_names.h"
+#include "app/models/looking.h"
+#include "app/models/out_tray.h"
+#include "app/models/saving.h"
+#include "app/models/tickets.h"
+#include "app/theme/parts.h"
+#include "app/ticketbar/phrase_sheet.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace yelvin {
+
+namespace {
+
+constexpr int foot_width = 132, button_height = 36;
+
+QRect on_screen(const QWidget* widget) { return {widget->mapToGlobal(QPoint(0, 0)), widget->size()}; }
+
+}
+
+TrayFoot::TrayFoot(const TrayModels& models, QWidget* parent) : QWidget(parent), models_(models) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(6);
+    column->addStretch();
+    summary_ = theme::quiet({}, this);
+    summary_->setFixedWidth(foot_width);
+    column->addWidget(summary_);
+    choose_ = theme::link(tr("choose …"), "choose", this);
+    choose_->setToolTip(tr("Pages: all, odd, even, by number"));
+    steps_ = theme::link(tr("undo …"), "history", this);
+    auto* links = new QHBoxLayout;
+    links->setSpacing(10);
+    links->addWidget(choose_);
+    links->addWidget(steps_);
+    links->addStretch();
+    column->addLayout(links);
+    put_away_ = theme::link(tr("put saved ones away"), "put-away", this);
+    put_away_->setToolTip(tr("Saved documents leave the tray; the files stay"));
+    column->addWidget(put_away_, 0, Qt::AlignLeft);
+    save_all_ = theme::button(tr("Save all"), theme::Kind::Plain, "save-all", this);
+    save_all_->setToolTip(with_key(tr("Save every document"), Do::SaveAll));
+    save_ = theme::button(tr("Save"), theme::Kind::Plain, "save", this);
+    save_->setToolTip(with_key(tr("Save this document"), Do::Save));
+    for (QPushButton* each : {save_all_, save_}) {
+        each->setFixedSize(foot_width, button_height);
+        column->addWidget(each);
+    }
+    connect(steps_, &QPushButton::clicked, this, &TrayFoot::open_history);
+    connect(choose_, &QPushButton::clicked, this, [this] { emit choose_wanted(on_screen(choose_)); });
+    connect(save_, &QPushButton::clicked, this, &TrayFoot::save_current);
+    connect(save_all_, &QPushButton::clicked, &models_.saving, &Saving::save_all);
+    connect(put_away_, &QPushButton::clicked, &models_.tray, &OutTray::put_away_saved);
+    connect(&models_.tray, &OutTray::changed, this, &TrayFoot::refresh);
+    connect(&models_.choice, &Choice::changed, this, &TrayFoot::refresh);
+    connect(&models_.looking, &Looking::changed, this, &TrayFoot::refresh);
+    connect(&models_.saving, &Saving::changed, this, &TrayFoot::refresh);
+    connect(&models_.tickets, &Tickets::changed, this, &TrayFoot::refresh);
+    refresh();
+}
+
+QWidget* TrayFoot::save_button() const { return save_; }
+
+void TrayFoot::save_current() {
+    const Tray& tray = models_.tray.tray();
+    if (const auto place = find_page(tray, models_.choice.current_id().toStdString()))
+        models_.saving.save({QString::fromStdString(tray.documents[place->document]->id)});
+}
+
+void TrayFoot::refresh() {
+    size_t unsaved = 0, saved = 0;
+    for (const auto& document : models_.tray.tray().documents) ++(document->saved_as.empty() ? unsaved : saved);
+    refresh_summary(unsaved, saved);
+    const bool saving = models_.saving.at_work();
+    choose_->setVisible(page_ids(models_.tray.tray()).size() > 1);
+    steps_->setVisible(models_.tray.can_undo() || models_.tray.can_redo());
+    steps_->setToolTip(
+        models_.tray.can_undo()
+            ? tr("%1, and the steps before").arg(with_key(tr("Undo %1").arg(models_.tray.undo_name()), Do::Undo))
+            : with_key(tr("Redo %1").arg(models_.tray.redo_name()), Do::Redo));
+    put_away_->setVisible(saved > 0 && !saving);
+    save_all_->setEnabled(unsaved > 0 && !saving);
+    save_all_->setVisible(unsaved > 1);
+    refresh_save();
+}
+
+void TrayFoot::refresh_summary(size_t unsaved, size_t saved) {
+    const auto pages_words = [](size_t count) { return count == 1 ? tr("1 page") : tr("%1 pages").arg(count); };
+    const size_t pages = models_.tray.tray().page_count(), documents = unsaved + saved;
+    const int in_work = models_.looking.in_work();
+    QString words;
+    if (models_.choice.several())
+        words = tr("%1 pages chosen").arg(models_.choice.chosen().size());
+    else if (models_.saving.at_work())
+        words = tr("Saving …");
+    else if (in_work > 0)
+        words = tr("Looking at %1 …").arg(pages_words(static_cast<size_t>(in_work)));
+    else if (models_.tray.has_store() && !models_.tray.is_loaded())
+        words = tr("Reading the out tray …");
+    else if (pages == 0)
+        words = tr("The out tray is empty.");
+    else
+        words = tr("%1 in %2, %3")
+                    .arg(pages_words(pages), documents == 1 ? tr("1 document") : tr("%1 documents").arg(documents),
+                         saved == 0     ? tr("none saved yet")
+                         : unsaved == 0 ? tr("all saved")
+                                        : tr("%1 saved").arg(saved));
+    summary_->setText(words);
+}
+
+void TrayFoot::refresh_save() {
+    const Tray& tray = models_.tray.tray();
+    const auto place = find_page(tray, models_.choice.current_id().toStdString());
+    save_->setEnabled(place && !models_.saving.at_work());
+    if (!place) return;
+    const QString title = models_.names.title_of(*tray.documents[place->document]);
+    save_->setToolTip(with_key(tr("Save %1").arg(title), Do::Save));
+    save_->setAccessibleName(tr("Save %1").arg(title));
+}
+
+void TrayFoot::open_history() {
+    auto* sheet = new PhraseSheet(window());
+    sheet->setObjectName("history-sheet");
+    if (models_.tray.can_redo())
+        sheet->add_row(tr("redo %1").arg(models_.tray.redo_name()), key_of(Do::Redo).keys, false,
+                       [this] { models_.tray.redo(); });
+    // The latest steps; one further up takes those after it back too.
+    constexpr int shown = 8;
+    const QStringList names = models_.tray.undo_names(shown);
+    for (int i = 0; i < names.size(); ++i) {
+        sheet->add_row(tr("undo %1").arg(names[i]), i == 0 ? QString(key_of(Do::Undo).keys) : tr("%1 steps").arg(i + 1),
+                       false, [this, i] {
+                           for (int step = 0; step <= i; ++step) models_.tray.undo();
+                       });
+    }
+    sheet->add_advice(tr("Steps are kept, across saving and after a restart."));
+    sheet->open_under(on_screen(steps_));
+}
+
+}

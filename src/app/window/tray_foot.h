@@ -1,0 +1,34 @@
+// Beside the out tray: what is in it, in words, and what is done with all of it: choosing, undoing, saving.
+#pragma once
+
+#include "app/models/groups.h"
+
+#include <QWidget>
+
+class QLabel;
+class QPushButton;
+
+namespace yelvin {
+
+class TrayFoot : public QWidget {
+    Q_OBJECT
+  public:
+    TrayFoot(const TrayModels& models, QWidget* parent);
+    void save_current();
+    QWidget* save_button() const;
+
+  signals:
+    void choose_wanted(const QRect& anchor); // global coordinates
+
+  private:
+    TrayModels models_;
+    QLabel* summary_;
+    QPushButton *choose_, *steps_, *put_away_, *save_all_, *save_;
+
+    void refresh();
+    void refresh_summary(size_t unsaved, size_t saved);
+    void refresh_save();
+    void open_history();
+};
+
+}

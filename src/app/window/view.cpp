@@ -1,0 +1,162 @@
+#include "app/window/view.h"
+
+#include "app/glass/frame_panel.h"
+#include "app/glass/glass_view.h"
+#include "app/keys.h"
+#include "app/models/choice.h"
+#include "app/models/glass.h"
+#include "app/models/incoming.h"
+#include "app/models/messages.h"
+#include "app/models/next_scan.h"
+#include "app/models/out_tray.h"
+#include "app/models/scanners.h"
+#include "app/models/scanning.h"
+#include "app/models/strip_model.h"
+#include "app/models/tickets.h"
+#include "app/noticed/adjust_panel.h"
+#include "app/noticed/noticed_panel.h"
+#include "app/page/page_view.h"
+#include "app/run/resolution_card.h"
+#include "app/run/run_card.h"
+#include "app/stitch/stitch_panel.h"
+#include "app/stitch/stitch_view.h"
+#include "app/stitch/stitching.h"
+#include "app/strip/advice_panel.h"
+#include "app/strip/strip_view.h"
+#include "app/theme/theme.h"
+#include "app/ticketbar/phrase_sheet.h"
+#include "app/window/news_bar.h"
+#include "app/window/view_head.h"
+
+#include <QHBoxLayout>
+#include <QStackedWidget>
+#include <QVBoxLayout>
+
+namespace yelvin {
+
+View::View(const WindowModels& models, QWidget* parent) : QFrame(parent), models_(models) {
+    setProperty("panel", true);
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(0);
+    auto* left = new QWidget(this);
+    left->setObjectName("view");
+    const auto& c = theme::colours();
+    left->setStyleSheet(QString("QWidget#view { background: %1; border-right: 1px solid %3; border-top-left-radius: "
+                                "3px; border-bottom-left-radius: 3px; } QWidget#head { background: %2; border-bottom: "
+                                "1px solid %3; border-top-left-radius: 3px; }")
+                            .arg(c.table.name(), c.desk.name(), c.hairline.name()));
+    auto* column = new QVBoxLayout(left);
+    column->setContentsMargins(0, 0, 1, 0);
+    column->setSpacing(0);
+    make_looks(column);
+    row->addWidget(left, 1);
+    make_side();
+    row->addWidget(side_);
+    join();
+}
+
+void View::make_looks(QVBoxLayout* column) {
+    head_ = new ViewHead(models_, this);
+    news_ = new NewsBar(models_.messages, models_.saving, this);
+    column->addWidget(head_);
+    column->addWidget(new RunCard(models_.run, this));
+    column->addWidget(new ResolutionCard(models_.files, this));
+    column->addWidget(news_);
+    looks_ = new QStackedWidget(this);
+    glass_ = new GlassView(models_.glass, models_.scanners, models_.tickets, models_.next_scan, looks_);
+    page_ = new PageView(models_.choice, models_.edits, models_.pictures, models_.run, looks_);
+    strip_ = new StripView(models_.strip, models_.scanners, models_.tickets, models_.next_scan, looks_);
+    pieces_ = new StitchView(models_.run, models_.stitching, looks_);
+    for (QWidget* look : std::initializer_list<QWidget*>{glass_, page_, strip_, pieces_}) looks_->addWidget(look);
+    column->addWidget(looks_, 1);
+}
+
+void View::make_side() {
+    side_ = new QStackedWidget(this);
+    side_->setFixedWidth(theme::side_width);
+    frames_ = new FramePanel(models_.glass, models_.scanners, models_.tickets, models_.next_scan, side_);
+    noticed_ = new NoticedPanel(models_.for_page(), side_);
+    advice_ = new AdvicePanel(models_.strip, models_.tickets, side_);
+    beside_pieces_ = new StitchPanel(models_.stitching, side_);
+    for (QWidget* panel : std::initializer_list<QWidget*>{noticed_, frames_, advice_, beside_pieces_})
+        side_->addWidget(panel);
+}
+
+void View::join() {
+    connect(head_, &ViewHead::look_wanted, this, &View::look_at);
+    connect(head_, &ViewHead::zoom_wanted, this, &View::choose_zoom);
+    connect(glass_, &GlassView::preview_wanted, &models_.run, &Scanning::preview);
+    connect(glass_, &GlassView::add_files_wanted, this, &View::add_files_wanted);
+    connect(frames_, &FramePanel::pieces_wanted, this, &View::pieces_wanted);
+    connect(page_, &PageView::zoom_changed, this, &View::refresh);
+    connect(page_, &PageView::unreadable, &models_.messages,
+            [this](const QString& sentence) { models_.messages.complain(sentence); });
+    connect(&noticed_->adjust(), &AdjustPanel::tool_wanted, page_, &PageView::use_tool);
+    connect(page_, &PageView::tool_changed, this, [this] { noticed_->adjust().set_tool(page_->tool()); });
+    connect(&models_.stitching, &Stitching::changed, this, [this] {
+        // Left, or made: back to the page.
+        if (!models_.stitching.is_open() && look_ == Look::Pieces) return look_at(Look::Page);
+        refresh();
+    });
+    connect(&models_.stitching, &Stitching::accepted, this,
+            [this] { news_->say(tr("The pieces are one page now; they are kept with it."), NewsBar::News::Good); });
+    connect(&models_.scanners, &Scanners::lease_changed, this, &View::follow_work);
+    connect(&models_.tray, &OutTray::changed, this, &View::refresh);
+    connect(&models_.choice, &Choice::changed, this, &View::refresh);
+    connect(&models_.glass, &Glass::changed, this, &View::refresh);
+    connect(&models_.tickets, &Tickets::changed, this, &View::refresh);
+    connect(&models_.scanners, &Scanners::changed, this, &View::refresh);
+    connect(&models_.strip, &StripModel::changed, this, &View::refresh);
+    connect(&models_.run, &Scanning::changed, this, &View::refresh);
+}
+
+// What begins is looked at.
+void View::follow_work() {
+    const ScannerLease& lease = models_.scanners.lease();
+    using For = ScannerLease::For;
+    if (lease.held_for(For::Scan) || (lease.held_for(For::Piece) && look_ != Look::Pieces)) look_at(Look::Page);
+    if (lease.held_for(For::Preview)) look_at(Look::Glass);
+    if (lease.held_for(For::Strip)) look_at(Look::Strip);
+    refresh();
+}
+
+void View::look_at(Look look) {
+    look_ = look;
+    const auto show = [&](QWidget* view, QWidget* beside) {
+        looks_->setCurrentWidget(view);
+        side_->setCurrentWidget(beside);
+    };
+    if (look == Look::Glass) show(glass_, frames_);
+    if (look == Look::Page) show(page_, noticed_);
+    if (look == Look::Strip) show(strip_, advice_);
+    if (look == Look::Pieces) {
+        show(pieces_, beside_pieces_);
+        pieces_->setFocus(Qt::OtherFocusReason);
+    }
+    refresh();
+}
+
+QWidget* View::shown() const { return looks_->currentWidget(); }
+QWidget* View::side() const { return side_->currentWidget(); }
+
+void View::refresh() { head_->show_for(look_, page_->zoom_words()); }
+
+void View::choose_zoom() {
+    auto* sheet = new PhraseSheet(this);
+    sheet->add_row(tr("fit"), with_key(tr("the whole page"), Do::FitPage), page_->zoom_words() == tr("fit"),
+                   [this] { page_->set_fit(); });
+    sheet->add_row(tr("width"), with_key(tr("as wide as the view"), Do::FitWidth), page_->zoom_words() == tr("width"),
+                   [this] { page_->set_fit_width(); });
+    for (const int percent : {25, 50, 100, 200, 400}) {
+        sheet->add_row(tr("%1 %").arg(percent), percent == 100 ? with_key(tr("dot by dot"), Do::DotByDot) : QString(),
+                       page_->zoom_words() == tr("%1 %").arg(percent),
+                       [this, percent] { page_->set_zoom(percent / 100.0); });
+    }
+    sheet->add_row(tr("rulers"), with_key(tr("in mm or inches"), Do::Rulers), page_->shows_rulers(),
+                   [this] { page_->show_rulers(!page_->shows_rulers()); });
+    sheet->add_advice(tr("Hold B for the page as scanned, L for a loupe. G shows a grid."));
+    sheet->open_under(head_->zoom_rect());
+}
+
+}

@@ -1,0 +1,67 @@
+// The view: whatever is being looked at, as large as possible, in one of four ways; above it what is under way or has
+// happened, beside it what belongs to it.
+#pragma once
+
+#include "app/models/groups.h"
+#include "app/window/look.h"
+
+#include <QFrame>
+
+class QStackedWidget;
+class QVBoxLayout;
+
+namespace yelvin {
+
+class AdvicePanel;
+class FramePanel;
+class GlassView;
+class NewsBar;
+class NoticedPanel;
+class PageView;
+class StitchPanel;
+class StitchView;
+class StripView;
+class ViewHead;
+
+class View : public QFrame {
+    Q_OBJECT
+  public:
+    View(const WindowModels& models, QWidget* parent);
+    Look look() const { return look_; }
+    void look_at(Look look);
+    NewsBar& news() { return *news_; }
+    GlassView& glass() { return *glass_; }
+    PageView& page() { return *page_; }
+    StitchView& pieces() { return *pieces_; }
+    NoticedPanel& noticed() { return *noticed_; }
+    QWidget* shown() const; // of the looks
+    QWidget* side() const;  // the panel beside it
+
+  signals:
+    void add_files_wanted();
+    void pieces_wanted(); // to be scanned
+
+  private:
+    WindowModels models_;
+    Look look_ = Look::Glass;
+    ViewHead* head_;
+    NewsBar* news_;
+    QStackedWidget *looks_, *side_;
+    GlassView* glass_;
+    PageView* page_;
+    StripView* strip_;
+    StitchView* pieces_;
+    NoticedPanel* noticed_;
+    FramePanel* frames_;
+    AdvicePanel* advice_;
+    StitchPanel* beside_pieces_;
+
+    void make_looks(QVBoxLayout* column);
+    void make_side();
+    void join();
+    void refresh();
+    void follow_work();
+    void choose_zoom();
+};
+
+}

@@ -1,0 +1,132 @@
+#include "app/window/view_head.h"
+
+#include "app/keys.h"
+#include "app/models/choice.h"
+#include "app/models/glass.h"
+#include "app/models/next_scan.h"
+#include "app/models/out_tray.h"
+#include "app/models/scanners.h"
+#include "app/models/scanning.h"
+#include "app/models/strip_model.h"
+#include "app/stitch/stitching.h"
+#include "app/theme/parts.h"
+#include "app/ticketbar/ticket_bar.h"
+#include "core/raster/paper.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+
+namespace yelvin {
+
+namespace {
+
+constexpr int head_height = 37;
+
+QString glass_facts(const WindowModels& models) {
+    if (!models.scanners.chosen()) return {};
+    const Capabilities& can = models.scanners.capabilities();
+    if (models.next_scan.source() != Source::Glass)
+        return ViewHead::tr("feeder, up to %1 mm wide").arg(can.feeder.width);
+    return ViewHead::tr("glass %1 × %2 mm").arg(can.glass.width).arg(can.glass.height);
+}
+
+QString pieces_facts(const WindowModels& models) {
+    const Layout& layout = models.stitching.layout();
+    if (layout.placed() < 2) return {};
+    const SizeMm mm{px_to_mm(layout.size.width, layout.dpi), px_to_mm(layout.size.height, layout.dpi)};
+    return ViewHead::tr("%1 × %2 mm · %3 dpi · %4 × %5")
+        .arg(mm_words(mm.width), mm_words(mm.height))
+        .arg(layout.dpi)
+        .arg(layout.size.width)
+        .arg(layout.size.height);
+}
+
+QString page_facts(const WindowModels& models) {
+    const PagePtr page = models.choice.current();
+    if (!page || models.run.passing()) return {};
+    const Original& o = page->original;
+    const auto place = find_page(models.tray.tray(), page->id);
+    const SizePx px = developed_size(page->recipe, {o.width_px, o.height_px}, o.dpi);
+    const SizeMm mm{px_to_mm(px.width, o.dpi), px_to_mm(px.height, o.dpi)};
+    const auto paper = nearest_paper(mm);
+    const QString called = paper ? QString::fromUtf8(paper->name.data())
+                                 : ViewHead::tr("%1 × %2 mm").arg(mm_words(mm.width), mm_words(mm.height));
+    return ViewHead::tr("%1 of %2   %3 · %4 dpi · %5 × %6")
+        .arg(place->page + 1)
+        .arg(models.tray.tray().documents[place->document]->pages.size())
+        .arg(called)
+        .arg(o.dpi)
+        .arg(px.width)
+        .arg(px.height);
+}
+
+QString facts(const WindowModels& models, Look look) {
+    switch (look) {
+    case Look::Glass:
+        return glass_facts(models);
+    case Look::Pieces:
+        return pieces_facts(models);
+    case Look::Strip:
+        return models.strip.strip().best.empty() ? QString() : models.strip.strip().words;
+    case Look::Page:
+        break;
+    }
+    return page_facts(models);
+}
+
+}
+
+ViewHead::ViewHead(const WindowModels& models, QWidget* parent) : QWidget(parent), models_(models) {
+    setObjectName("head");
+    setFixedHeight(head_height);
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(10, 5, 12, 0);
+    row->setSpacing(4);
+    const auto tab = [&](const QString& words, const char* name, const QString& tip, Look look) {
+        auto* made = theme::button(words, theme::Kind::Tab, name, this);
+        made->setToolTip(tip);
+        made->setCheckable(true);
+        row->addWidget(made, 0, Qt::AlignBottom);
+        connect(made, &QPushButton::clicked, this, [this, look] { emit look_wanted(look); });
+        return made;
+    };
+    glass_ = tab(tr("Glass"), "tab-glass", with_key(tr("What lies on the glass"), Do::LookAtGlass), Look::Glass);
+    page_ = tab(tr("Page"), "tab-page", with_key(tr("The chosen page"), Do::LookAtPage), Look::Page);
+    strip_ = tab(tr("Test strip"), "tab-strip", with_key(tr("One detail at every resolution"), Do::LookAtStrip),
+                 Look::Strip);
+    pieces_ = tab(tr("Pieces"), "tab-pieces", tr("The pieces that are being stitched"), Look::Pieces);
+    row->addStretch();
+    facts_ = new QLabel(this);
+    facts_->setProperty("quiet", true);
+    row->addWidget(facts_);
+    row->addSpacing(12);
+    preview_ = theme::link(tr("preview"), "preview-again", this);
+    preview_->setToolTip(with_key(tr("A quick coarse look at the glass"), Do::Preview));
+    zoom_ = theme::link("fit", "zoom", this);
+    zoom_->setToolTip(tr("How large the page is shown (wheel, + and −, 0 for fit, 1 for dot by dot)"));
+    row->addWidget(preview_);
+    row->addWidget(zoom_);
+    connect(preview_, &QPushButton::clicked, &models_.run, &Scanning::preview);
+    connect(zoom_, &QPushButton::clicked, this, &ViewHead::zoom_wanted);
+}
+
+void ViewHead::show_for(Look look, const QString& zoom) {
+    const bool chosen = models_.scanners.chosen(), stack = models_.next_scan.source() != Source::Glass;
+    glass_->setChecked(look == Look::Glass);
+    page_->setChecked(look == Look::Page);
+    strip_->setChecked(look == Look::Strip);
+    pieces_->setChecked(look == Look::Pieces);
+    pieces_->setVisible(models_.stitching.is_open());
+    if (look == Look::Glass) glass_->setText(stack && chosen ? tr("Feeder") : tr("Glass"));
+    preview_->setVisible(look == Look::Glass && chosen && !models_.glass.preview().isNull() && !stack);
+    preview_->setText(models_.glass.is_out_of_date() ? tr("preview again") : tr("preview"));
+    preview_->setEnabled(!models_.scanners.in_use());
+    zoom_->setVisible(look == Look::Page && !models_.choice.current_id().isEmpty());
+    zoom_->setText(zoom);
+    facts_->setText(facts(models_, look));
+}
+
+QRect ViewHead::zoom_rect() const { return {zoom_->mapToGlobal(QPoint(0, 0)), zoom_->size()}; }
+
+}

@@ -1,0 +1,31 @@
+// Above the view: the ways of looking as tabs, the facts about what is looked at, and what can be pressed beside them.
+#pragma once
+
+#include "app/models/groups.h"
+#include "app/window/look.h"
+
+#include <QWidget>
+
+class QLabel;
+class QPushButton;
+
+namespace yelvin {
+
+class ViewHead : public QWidget {
+    Q_OBJECT
+  public:
+    ViewHead(const WindowModels& models, QWidget* parent);
+    void show_for(Look look, const QString& zoom);
+    QRect zoom_rect() const; // global coordinates
+
+  signals:
+    void look_wanted(Look look);
+    void zoom_wanted();
+
+  private:
+    WindowModels models_;
+    QPushButton *glass_, *page_, *strip_, *pieces_, *preview_, *zoom_;
+    QLabel* facts_;
+};
+
+}

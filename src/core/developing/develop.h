@@ -1,0 +1,40 @@
+// develop(original, recipe): the page. Pure. All geometry is one resampling (cubic); where the recipe only turns by
+// quarters and crops, pixels are copied, and an empty recipe gives back exactly the original's pixels.
+//
+// The order is fixed, whatever was switched on first: turn, flatten or crop, straighten; red eyes, light, edge shadows,
+// punch holes, the dropped colour; tones; the print's screen, dust, specks, sharpening; ink.
+#pragma once
+
+#include "core/developing/measure.h"
+#include "core/developing/recipe.h"
+
+namespace yelvin {
+
+Raster develop(const Raster& original, const Recipe& recipe);
+
+// What the corrections need to know of the whole page. From the original, or for looking from a coarser copy of it.
+PageMeasure measured(const Raster& original, const Recipe& recipe);
+
+// The same in its two steps, for those who look at one page again and again: what `coarse`, the original at
+// `measuring_dpi`, says, which is the same for all recipes with the same measured_by(); and the threshold.
+inline constexpr double measuring_dpi = 100;
+Recipe measured_by(const Recipe& recipe);
+PageMeasure measured_on(const Raster& coarse, const Recipe& recipe);
+void measure_threshold(PageMeasure& measure, const Raster& original, const Recipe& recipe); // where it is asked for
+
+// A part of the page at another scale, for looking: `level` is the original or a coarser copy of it, `original` the
+// size of the original at `dpi`. `part` is in dots of the page at `scale` (1: its own dots) and may reach beyond it.
+struct PartWanted {
+    SizePx original;
+    double dpi = 300;
+    double scale = 1;
+    cv::Rect part;
+    // Where `level` is a part of a copy: dots of it for one of the original, and what of it comes first.
+    double level_scale = 0; // 0: `level` is all of it
+    cv::Point level_origin;
+};
+// The part of the original that is needed for it, in dots of the original, a little margin with it.
+cv::Rect original_part(const PartWanted& wanted, const Recipe& recipe);
+Raster develop_part(const Raster& level, const PartWanted& wanted, const Recipe& recipe, const PageMeasure& measure);
+
+}

@@ -1,0 +1,299 @@
+#include "core/developing/retouch.h"
+
+#include "core/raster/srgb.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <algorithm>
+
+namespace yelvin {
+
+namespace {
+
+// Levels times a gain in light, by two tables.
+class Gain {
+  public:
+    static constexpr int steps = 4096;
+    Gain() {
+        for (int i = 0; i < 256; ++i) light_[static_cast<size_t>(i)] = static_cast<float>(light_of(i / 255.0));
+        for (int i = 0; i <= steps; ++i)
+            stored_[static_cast<size_t>(i)] = cv::saturate_cast<uchar>(255 * stored_of(static_cast<double>(i) / steps));
+    }
+    uchar operator()(uchar level, float gain) const {
+        const float light = std::min(1.0F, light_[level] * gain) * steps;
+        return stored_[static_cast<size_t>(light + 0.5F)];
+    }
+
+  private:
+    std::array<float, 256> light_{};
+    std::array<uchar, steps + 1> stored_{};
+};
+const Gain& in_light() {
+    static const Gain gain;
+    return gain;
+}
+
+}
+
+void even_out_light(cv::Mat& pixels, const PageMeasure& measure, const Lay& lay) {
+    if (measure.light.empty() || measure.light.channels() != pixels.channels()) return;
+    // The gain at each cell, then between the cells.
+    cv::Mat gain(measure.light.size(), CV_32FC(pixels.channels()));
+    std::array<double, 3> wanted{};
+    std::vector<cv::Mat> planes;
+    cv::split(measure.light, planes);
+    for (size_t c = 0; c < planes.size(); ++c) {
+        cv::Mat sorted = planes[c].reshape(1, 1).clone();
+        cv::sort(sorted, sorted, cv::SORT_ASCENDING);
+        wanted[c] = sorted.at<uchar>(static_cast<int>(0.95 * (sorted.cols - 1)));
+    }
+    for (int y = 0; y < gain.rows; ++y) {
+        for (int x = 0; x < gain.cols * gain.channels(); ++x) {
+            const double seen = light_of(std::max<int>(1, measure.light.ptr(y)[x]) / 255.0),
+                         white = light_of(wanted[static_cast<size_t>(x % gain.channels())] / 255.0);
+            gain.ptr<float>(y)[x] = static_cast<float>(std::clamp(white / seen, 1.0, 6.0));
+        }
+    }
+    const double sx = static_cast<double>(gain.cols) / lay.page.width,
+                 sy = static_cast<double>(gain.rows) / lay.page.height;
+    const cv::Matx23d map(sx, 0, (lay.origin.x + 0.5) * sx - 0.5, 0, sy, (lay.origin.y + 0.5) * sy - 0.5);
+    const Gain& lit = in_light();
+    constexpr int band = 64; // rows at once, so that no gain for all of the page has to be held
+    for (int top = 0; top < pixels.rows; top += band) {
+        cv::Mat rows = pixels.rowRange(top, std::min(pixels.rows, top + band)), gains;
+        cv::Matx23d here = map;
+        here(1, 2) += top * sy;
+        cv::warpAffine(gain, gains, here, rows.size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP, cv::BORDER_REPLICATE);
+        for (int y = 0; y < rows.rows; ++y) {
+            uchar* row = rows.ptr(y);
+            const float* by = gains.ptr<float>(y);
+            for (int x = 0; x < rows.cols * rows.channels(); ++x) row[x] = lit(row[x], by[x]);
+        }
+    }
+}
+
+void lift_edge_shadows(cv::Mat& pixels, const PageMeasure& measure, const Lay& lay) {
+    const double step = mm_to_px(shadow_step_mm, lay.dpi);
+    const Gain& lit = in_light();
+    constexpr double hopeless = 0.3; // so dark that nothing written can be told from it
+    const auto seen_at = [&](const std::vector<double>& side, double depth_px) {
+        const double at = std::max(0.0, depth_px / step);
+        const auto i = static_cast<size_t>(at);
+        if (side.empty() || i >= side.size()) return 1.0;
+        const double next = i + 1 < side.size() ? side[i + 1] : 1.0, t = at - static_cast<double>(i);
+        return std::min(1.0, side[i] * (1 - t) + next * t);
+    };
+    const auto darkest = [&](int x, int y) {
+        const int px = x + lay.origin.x, py = y + lay.origin.y;
+        return std::min({seen_at(measure.shadow[0], px), seen_at(measure.shadow[1], py),
+                         seen_at(measure.shadow[2], lay.page.width - 1 - px),
+                         seen_at(measure.shadow[3], lay.page.height - 1 - py)});
+    };
+    const auto depth = [&](size_t side) {
+        return static_cast<int>(static_cast<double>(measure.shadow[side].size()) * step) + 1;
+    };
+    const std::array<int, 4> inner{depth(0) - lay.origin.x, depth(1) - lay.origin.y,
+                                   lay.page.width - depth(2) - lay.origin.x, lay.page.height - depth(3) - lay.origin.y};
+    const double paper = *std::ranges::max_element(measure.paper) / 255.0;
+    for (int y = 0; y < pixels.rows; ++y) {
+        uchar* row = pixels.ptr(y);
+        const bool across = y < inner[1] || y >= inner[3];
+        for (int x = 0; x < pixels.cols; ++x) {
+            if (!across && x >= inner[0] && x < inner[2]) { // nothing falls on the middle of the row
+                x = inner[2] - 1;
+                continue;
+            }
+            const double seen = darkest(x, y);
+            if (seen >= 1) continue;
+            uchar* dot = row + x * pixels.channels();
+            const auto gain = static_cast<float>(light_of(paper) / std::max(1e-4, light_of(paper * seen)));
+            for (int c = 0; c < pixels.channels(); ++c)
+                dot[c] = seen < hopeless ? cv::saturate_cast<uchar>(measure.paper[static_cast<size_t>(c)])
+                                         : lit(dot[c], gain);
+        }
+    }
+}
+
+void fill_holes(cv::Mat& pixels, const PageMeasure& measure, const Lay& lay) {
+    for (const Spot& hole : measure.holes) {
+        const double x = mm_to_px(hole.x_mm, lay.dpi) - lay.origin.x, y = mm_to_px(hole.y_mm, lay.dpi) - lay.origin.y,
+                     radius = mm_to_px(hole.radius_mm + 0.5, lay.dpi), soft = std::max(1.0, mm_to_px(0.4, lay.dpi));
+        const cv::Rect box = cv::Rect(cvFloor(x - radius - soft), cvFloor(y - radius - soft),
+                                      cvCeil(2 * (radius + soft)) + 2, cvCeil(2 * (radius + soft)) + 2) &
+                             cv::Rect(0, 0, pixels.cols, pixels.rows);
+        for (int py = box.y; py < box.br().y; ++py) {
+            for (int px = box.x; px < box.br().x; ++px) {
+                const double share = std::clamp((radius - std::hypot(px + 0.5 - x, py + 0.5 - y)) / soft + 1, 0.0, 1.0);
+                uchar* dot = pixels.ptr(py) + px * pixels.channels();
+                for (int c = 0; c < pixels.channels(); ++c)
+                    dot[c] =
+                        cv::saturate_cast<uchar>(dot[c] + share * (measure.paper[static_cast<size_t>(c)] - dot[c]));
+            }
+        }
+    }
+}
+
+void calm_red_eyes(cv::Mat& pixels, const std::vector<Spot>& on_page, const Lay& lay) {
+    if (pixels.channels() != 3) return;
+    for (const Spot& eye : on_page) {
+        const double x = mm_to_px(eye.x_mm, lay.dpi) - lay.origin.x, y = mm_to_px(eye.y_mm, lay.dpi) - lay.origin.y,
+                     radius = mm_to_px(eye.radius_mm * 1.3, lay.dpi);
+        const cv::Rect box =
+            cv::Rect(cvFloor(x - radius), cvFloor(y - radius), cvCeil(2 * radius) + 2, cvCeil(2 * radius) + 2) &
+            cv::Rect(0, 0, pixels.cols, pixels.rows);
+        for (int py = box.y; py < box.br().y; ++py) {
+            for (int px = box.x; px < box.br().x; ++px) {
+                uchar* dot = pixels.ptr(py) + px * 3;
+                const double away = std::hypot(px + 0.5 - x, py + 0.5 - y) / radius;
+                const double other = (dot[0] + dot[1]) / 2.0,
+                             redness = (dot[2] - other) / std::max(30.0, static_cast<double>(dot[2]));
+                if (away > 1 || redness < 0.2) continue;
+                const double share = std::min(1.0, (1 - away) * 4) * std::min(1.0, (redness - 0.2) * 6);
+                // A pupil is dark and has no tint; what is lost is what the flash threw back.
+                const double pupil = other * 0.75;
+                for (int c = 0; c < 3; ++c) dot[c] = cv::saturate_cast<uchar>(dot[c] + share * (pupil - dot[c]));
+            }
+        }
+    }
+}
+
+void drop_colour(cv::Mat& pixels, const PickedColour& colour, double reach_percent, const PageMeasure& measure) {
+    if (pixels.channels() != 3 || reach_percent <= 0) return;
+    // In parts of the paper's own brightness, tint is what lies off the grey axis.
+    const std::array<double, 3> picked{static_cast<double>(colour.blue), static_cast<double>(colour.green),
+                                       static_cast<double>(colour.red)};
+    std::array<float, 3> scale{}, want{};
+    for (size_t c = 0; c < 3; ++c) {
+        scale[c] = 1.0F / static_cast<float>(std::max(40, measure.paper[c]));
+        want[c] = static_cast<float>(std::min(1.0, picked[c] * static_cast<double>(scale[c])));
+    }
+    const auto tint = [](const std::array<float, 3>& v) {
+        const float mean = (v[0] + v[1] + v[2]) / 3;
+        return std::array<float, 3>{v[0] - mean, v[1] - mean, v[2] - mean};
+    };
+    const auto dot = [](const std::array<float, 3>& a, const std::array<float, 3>& b) {
+        return a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+    };
+    const auto wanted = tint(want);
+    const float wanted_size = std::sqrt(dot(wanted, wanted));
+    if (wanted_size < 0.03F) return; // a grey has no tint to tell it by
+    // Directions up to this far apart count: from 10 to 60 degrees.
+    const auto least_cosine = static_cast<float>(std::cos((10 + reach_percent / 2) * CV_PI / 180));
+    for (int y = 0; y < pixels.rows; ++y) {
+        uchar* row = pixels.ptr(y);
+        for (int x = 0; x < pixels.cols; ++x, row += 3) {
+            const std::array<float, 3> v{row[0] * scale[0], row[1] * scale[1], row[2] * scale[2]};
+            const auto t = tint(v);
+            const float size = std::sqrt(dot(t, t));
+            if (size < 0.02F) continue;
+            const float cosine = dot(t, wanted) / (size * wanted_size);
+            if (cosine < least_cosine) continue;
+            // As through a filter of that colour: the channel that it leaves brightest tells how much black is on it.
+            const float seen =
+                std::min(1.0F, std::max({v[0] + (1 - want[0]), v[1] + (1 - want[1]), v[2] + (1 - want[2])}));
+            const float sure =
+                std::min(1.0F, (cosine - least_cosine) / (1.001F - least_cosine) * 3) * std::min(1.0F, size / 0.06F);
+            for (int c = 0; c < 3; ++c) {
+                const auto paper = static_cast<float>(measure.paper[static_cast<size_t>(c)]);
+                row[c] = cv::saturate_cast<uchar>(row[c] + sure * (seen * paper - row[c]));
+            }
+        }
+    }
+}
+
+void take_out_screen(cv::Mat& pixels, double screen_lpi, double dpi) {
+    const double period = screen_lpi > 0 ? dpi / screen_lpi : 0;
+    if (period < 1.2) return; // at this resolution there is nothing of it
+    // A Gaussian of sigma = period / 2 leaves exp(-2 (pi / 2)^2) = 0.7 % of the screen's first frequency.
+    cv::GaussianBlur(pixels, pixels, {0, 0}, period / 2, period / 2, cv::BORDER_REPLICATE);
+}
+
+void remove_dust(cv::Mat& pixels, double widest_mm, double dpi) {
+    const int reach = static_cast<int>(std::lround(mm_to_px(widest_mm, dpi)));
+    if (reach < 1) return;
+    // Dust is light or dark and thinner than a brush of its width: what an opening or a closing takes away, in all
+    // channels alike, and stands out against the grain there.
+    const cv::Mat brush = cv::getStructuringElement(cv::MORPH_ELLIPSE, {2 * reach + 1, 2 * reach + 1});
+    cv::Mat grey = pixels, opened, closed, off, grain;
+    if (pixels.channels() == 3) cv::cvtColor(pixels, grey, cv::COLOR_BGR2GRAY);
+    cv::morphologyEx(grey, opened, cv::MORPH_OPEN, brush);
+    cv::morphologyEx(grey, closed, cv::MORPH_CLOSE, brush);
+    off = cv::max(cv::Mat(grey - opened), cv::Mat(closed - grey));
+    cv::blur(off, grain, {8 * reach + 1, 8 * reach + 1}, {-1, -1}, cv::BORDER_REPLICATE);
+    cv::Mat dust = off > grain * 3 + 18;
+    cv::dilate(dust, dust, cv::Mat::ones(3, 3, CV_8U));
+    // Filled from around, inwards.
+    cv::Mat known, weight, filled, weights;
+    cv::Mat clean;
+    dust.convertTo(weight, CV_32F, -1.0 / 255, 1);
+    pixels.convertTo(known, CV_32F);
+    std::vector<cv::Mat> planes;
+    cv::split(known, planes);
+    const int around = 2 * (2 * reach + 2) + 1;
+    cv::boxFilter(weight, weights, CV_32F, {around, around}, {-1, -1}, false, cv::BORDER_REPLICATE);
+    for (cv::Mat& plane : planes) {
+        cv::multiply(plane, weight, plane);
+        cv::boxFilter(plane, plane, CV_32F, {around, around}, {-1, -1}, false, cv::BORDER_REPLICATE);
+        cv::divide(plane, cv::Mat(cv::max(weights, 1e-3)), plane);
+    }
+    cv::merge(planes, filled);
+    filled.convertTo(clean, pixels.type());
+    clean.copyTo(pixels, dust & (weights > 0.5));
+}
+
+void remove_specks(cv::Mat& pixels, double largest_mm, double dpi) {
+    const int largest = static_cast<int>(std::lround(mm_to_px(largest_mm, dpi)));
+    if (largest < 1) return;
+    cv::Mat grey = pixels, smooth, dark, labels, stats, centres;
+    if (pixels.channels() == 3) cv::cvtColor(pixels, grey, cv::COLOR_BGR2GRAY);
+    // Darker than what is around them, small, and alone: the dot of an i stands a letter's height from its letter.
+    const int around = 6 * largest + 1;
+    cv::blur(grey, smooth, {around, around}, {-1, -1}, cv::BORDER_REPLICATE);
+    cv::subtract(smooth, grey, dark);
+    cv::threshold(dark, dark, 14, 255, cv::THRESH_BINARY);
+    const int count = cv::connectedComponentsWithStats(dark, labels, stats, centres, 8, CV_32S);
+    cv::Mat large(dark.size(), CV_8UC1, cv::Scalar(0)), specks(dark.size(), CV_8UC1, cv::Scalar(0));
+    std::vector<uchar> small(static_cast<size_t>(count), 0);
+    for (int i = 1; i < count; ++i)
+        small[static_cast<size_t>(i)] =
+            std::max(stats.at<int>(i, cv::CC_STAT_WIDTH), stats.at<int>(i, cv::CC_STAT_HEIGHT)) <= largest + 1;
+    for (int y = 0; y < dark.rows; ++y) {
+        const int* label = labels.ptr<int>(y);
+        for (int x = 0; x < dark.cols; ++x) {
+            if (label[x] > 0) (small[static_cast<size_t>(label[x])] ? specks : large).ptr(y)[x] = 255;
+        }
+    }
+    const int apart = 2 * static_cast<int>(std::lround(mm_to_px(1.2, dpi))) + 1;
+    cv::dilate(large, large, cv::Mat::ones(apart, apart, CV_8U));
+    cv::Mat at_letters;
+    cv::bitwise_and(specks, large, at_letters);
+    for (int y = 0; y < dark.rows; ++y) {
+        const int* label = labels.ptr<int>(y);
+        const uchar* row = at_letters.ptr(y);
+        for (int x = 0; x < dark.cols; ++x) {
+            if (row[x]) small[static_cast<size_t>(label[x])] = 0;
+        }
+    }
+    for (int i = 1; i < count; ++i) {
+        if (!small[static_cast<size_t>(i)]) continue;
+        const cv::Rect all(0, 0, pixels.cols, pixels.rows);
+        const cv::Rect box =
+            cv::Rect(stats.at<int>(i, cv::CC_STAT_LEFT) - 2, stats.at<int>(i, cv::CC_STAT_TOP) - 2,
+                     stats.at<int>(i, cv::CC_STAT_WIDTH) + 4, stats.at<int>(i, cv::CC_STAT_HEIGHT) + 4) &
+            all;
+        const cv::Rect ring = cv::Rect(box.x - 2, box.y - 2, box.width + 4, box.height + 4) & all;
+        cv::Mat outside(ring.size(), CV_8UC1, cv::Scalar(255));
+        outside(cv::Rect(box.tl() - ring.tl(), box.size())).setTo(0);
+        if (cv::countNonZero(outside) > 0) pixels(box).setTo(cv::mean(pixels(ring), outside));
+    }
+}
+
+void sharpen(cv::Mat& pixels, double percent, double dpi) {
+    const double sigma = mm_to_px(0.085, dpi); // one dot at 300 dpi
+    if (percent <= 0 || sigma < 0.3) return;
+    cv::Mat soft;
+    cv::GaussianBlur(pixels, soft, {0, 0}, sigma, sigma, cv::BORDER_REPLICATE);
+    cv::addWeighted(pixels, 1 + percent / 100, soft, -percent / 100, 0, pixels);
+}
+
+}

@@ -1,0 +1,28 @@
+// The corrections that change pixels in place: of a whole page, or of a part of it.
+#pragma once
+
+#include "core/developing/measure.h"
+
+namespace yelvin {
+
+// Where the pixels lie on the page, in dots at their own resolution.
+struct Lay {
+    double dpi = 300;
+    cv::Point origin;
+    SizePx page;
+};
+
+// Light is divided out where it is linear (core/raster/srgb.h): reflectance times illumination is what a sensor sees.
+void even_out_light(cv::Mat& pixels, const PageMeasure& measure, const Lay& lay);
+void lift_edge_shadows(cv::Mat& pixels, const PageMeasure& measure, const Lay& lay);
+void fill_holes(cv::Mat& pixels, const PageMeasure& measure, const Lay& lay);
+void calm_red_eyes(cv::Mat& pixels, const std::vector<Spot>& on_page, const Lay& lay);
+// What is tinted like the picked colour becomes as light as the paper; black on top of it stays.
+void drop_colour(cv::Mat& pixels, const PickedColour& colour, double reach_percent, const PageMeasure& measure);
+// A low pass that a period of the screen does not come through.
+void take_out_screen(cv::Mat& pixels, double screen_lpi, double dpi);
+void remove_dust(cv::Mat& pixels, double widest_mm, double dpi);
+void remove_specks(cv::Mat& pixels, double largest_mm, double dpi);
+void sharpen(cv::Mat& pixels, double percent, double dpi);
+
+}

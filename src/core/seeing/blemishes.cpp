@@ -1,0 +1,188 @@
+#include "core/seeing/blemishes.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <algorithm>
+#include <cmath>
+
+namespace yelvin {
+
+namespace {
+
+// Print on the other side: letters that are pale and soft, away from this side's own.
+double show_through(const Marks& marks) {
+    const int range = std::max(60, marks.paper - marks.print);
+    cv::Mat weak, strong, labels, stats, centres, steps;
+    cv::inRange(marks.strength, 7, std::max(12, range * 3 / 10), weak);
+    cv::threshold(marks.strength, strong, range * 0.35, 255, cv::THRESH_BINARY);
+    const int away = 2 * static_cast<int>(mm_to_px(0.7, marks.dpi)) + 1;
+    cv::dilate(strong, strong, cv::Mat::ones(away, away, CV_8U));
+    weak.setTo(0, strong);
+    cv::morphologyEx(weak, weak, cv::MORPH_OPEN, cv::Mat::ones(2, 2, CV_8U));
+    // Most pages have hardly any; they are done with.
+    if (100.0 * cv::countNonZero(weak) / static_cast<double>(weak.total()) < much_show_through_percent) return 0;
+    const int count = cv::connectedComponentsWithStats(weak, labels, stats, centres, 8, CV_32S);
+    cv::Mat soft;
+    cv::blur(marks.grey, soft, {3, 3});
+    cv::morphologyEx(soft, steps, cv::MORPH_GRADIENT, cv::Mat::ones(3, 3, CV_8U));
+    const double least = mm_to_px(1.0, marks.dpi), most = mm_to_px(12, marks.dpi);
+    int letters = 0;
+    double area = 0;
+    for (int i = 1; i < count; ++i) {
+        const cv::Rect box(stats.at<int>(i, cv::CC_STAT_LEFT), stats.at<int>(i, cv::CC_STAT_TOP),
+                           stats.at<int>(i, cv::CC_STAT_WIDTH), stats.at<int>(i, cv::CC_STAT_HEIGHT));
+        const int longer = std::max(box.width, box.height), dots = stats.at<int>(i, cv::CC_STAT_AREA);
+        if (longer < least || longer > most || dots > 0.9 * box.area()) continue;
+        const cv::Mat mine = labels(box) == i;
+        double deepest = 0, steepest = 0;
+        cv::minMaxLoc(marks.strength(box), nullptr, &deepest, nullptr, nullptr, mine);
+        cv::minMaxLoc(steps(box), nullptr, &steepest, nullptr, nullptr, mine);
+        // A pencil is as pale, but its edge falls within a dot or two.
+        if (deepest < 9 || steepest > 0.75 * deepest) continue;
+        ++letters;
+        area += dots;
+    }
+    constexpr int enough_letters = 25;
+    return letters < enough_letters ? 0 : 100 * area / static_cast<double>(weak.total());
+}
+
+// Letters that the picture's rim cuts through, at least three along a side.
+std::array<bool, 4> cut_off(const Marks& marks) {
+    cv::Mat print, labels, stats, centres;
+    cv::threshold(marks.strength, print, std::max(30, (marks.paper - marks.print) / 2), 255, cv::THRESH_BINARY);
+    const int reach = static_cast<int>(mm_to_px(14, marks.dpi));
+    std::array<bool, 4> out{};
+    const cv::Rect all(0, 0, print.cols, print.rows);
+    const std::array<cv::Rect, 4> strips{cv::Rect(0, 0, reach, print.rows), cv::Rect(0, 0, print.cols, reach),
+                                         cv::Rect(print.cols - reach, 0, reach, print.rows),
+                                         cv::Rect(0, print.rows - reach, print.cols, reach)};
+    for (size_t side = 0; side < 4; ++side) {
+        const cv::Rect strip = strips[side] & all;
+        if (strip.empty()) continue;
+        const cv::Mat rim = side == 0   ? print.col(0)
+                            : side == 1 ? print.row(0)
+                            : side == 2 ? print.col(print.cols - 1)
+                                        : print.row(print.rows - 1);
+        if (cv::countNonZero(rim) < 3) continue;
+        const int count = cv::connectedComponentsWithStats(print(strip), labels, stats, centres, 8, CV_32S);
+        int cut = 0, whole = 0;
+        for (int i = 1; i < count; ++i) {
+            const int left = stats.at<int>(i, cv::CC_STAT_LEFT), top = stats.at<int>(i, cv::CC_STAT_TOP),
+                      w = stats.at<int>(i, cv::CC_STAT_WIDTH), h = stats.at<int>(i, cv::CC_STAT_HEIGHT);
+            const double longer = px_to_mm(std::max(w, h), marks.dpi), shorter = px_to_mm(std::min(w, h), marks.dpi);
+            if (longer < 0.8 || longer > 8 || shorter * 8 < longer || stats.at<int>(i, cv::CC_STAT_AREA) > 0.85 * w * h)
+                continue;
+            const bool touches = side == 0   ? left == 0
+                                 : side == 1 ? top == 0
+                                 : side == 2 ? left + w == strip.width
+                                             : top + h == strip.height;
+            ++(touches ? cut : whole);
+        }
+        out[side] = cut >= 3 && whole >= cut;
+    }
+    return out;
+}
+
+// How dark the darkest stroke of the middle letter is against the paper around it.
+double contrast_of(const Marks& marks, const Letters& letters) {
+    if (letters.boxes.empty()) return 0;
+    std::vector<double> darkest;
+    for (const cv::Rect& box : letters.boxes) {
+        double most = 0;
+        cv::minMaxLoc(marks.strength(box), nullptr, &most);
+        darkest.push_back(most);
+    }
+    const auto middle = darkest.begin() + static_cast<ptrdiff_t>(darkest.size() / 2);
+    std::ranges::nth_element(darkest, middle);
+    return 100 * *middle / std::max(1, marks.paper);
+}
+
+double uneven_light(const Marks& marks) {
+    cv::Mat light, sorted;
+    const double scale = std::min(1.0, mm_per_inch / 3 / marks.dpi); // a dot for each 3 mm
+    cv::resize(marks.grey, light, {}, scale, scale, cv::INTER_AREA);
+    cv::morphologyEx(light, light, cv::MORPH_CLOSE, cv::Mat::ones(7, 7, CV_8U));
+    const int rim = 3; // shadows along the edges are seen by themselves
+    if (light.cols < 4 * rim || light.rows < 4 * rim) return 0;
+    sorted = light(cv::Rect(rim, rim, light.cols - 2 * rim, light.rows - 2 * rim)).clone().reshape(1, 1);
+    cv::sort(sorted, sorted, cv::SORT_ASCENDING);
+    const double dark = sorted.at<uchar>(sorted.cols / 20), bright = sorted.at<uchar>(sorted.cols * 19 / 20);
+    return bright > 0 ? 100 * (1 - dark / bright) : 0;
+}
+
+}
+
+Blemishes find_blemishes(const Raster& raster, const Marks& marks, const Letters& letters) {
+    Blemishes out;
+    out.contrast_percent = contrast_of(marks, letters);
+    out.show_through_percent = show_through(marks);
+    out.cut_off = cut_off(marks);
+    out.uneven_percent = uneven_light(marks);
+    const Raster coarse = at_resolution(raster, 100);
+    const auto shadows = edge_shadows(coarse);
+    for (size_t side = 0; side < 4; ++side) out.shadow_mm[side] = shadow_depth_mm(shadows[side]);
+    out.punch_holes = static_cast<int>(punch_holes(coarse).size());
+    return out;
+}
+
+// A screen is a lattice of dots: in the spectrum of a patch of middle tones it stands out as single peaks, at the same
+// place in patch after patch, which no picture and no line of text does.
+double screen_of(const Raster& original) {
+    constexpr int side = 128;
+    if (original.dpi < 140 || original.width_px() < 3 * side || original.height_px() < 3 * side) return 0;
+    if (original.ink == Ink::Black) return 0;
+    cv::Mat window, sum(side, side, CV_32F, cv::Scalar(0));
+    cv::createHanningWindow(window, {side, side}, CV_32F);
+    int patches = 0;
+    constexpr int across = 9;
+    for (int gy = 0; gy < across && patches < 24; ++gy) {
+        for (int gx = 0; gx < across; ++gx) {
+            const cv::Rect at((original.width_px() - side) * gx / (across - 1),
+                              (original.height_px() - side) * gy / (across - 1), side, side);
+            cv::Mat grey = original.pixels(at), values;
+            if (grey.channels() == 3) cv::cvtColor(grey, grey, cv::COLOR_BGR2GRAY);
+            cv::Scalar mean, spread;
+            cv::meanStdDev(grey, mean, spread);
+            if (mean[0] < 40 || mean[0] > 225 || spread[0] < 4) continue;
+            grey.convertTo(values, CV_32F, 1, -mean[0]);
+            cv::Mat spectrum, parts[2], magnitude;
+            cv::dft(values.mul(window), spectrum, cv::DFT_COMPLEX_OUTPUT);
+            cv::split(spectrum, parts);
+            cv::magnitude(parts[0], parts[1], magnitude);
+            sum += magnitude;
+            ++patches;
+        }
+    }
+    if (patches < 3) return 0;
+    // The upper half holds every frequency once; in cycles for each dot.
+    const auto frequency = [](int i) { return static_cast<double>(i <= side / 2 ? i : i - side) / side; };
+    const double least = 55 / original.dpi, most = std::min(0.45, 260 / original.dpi);
+    std::vector<float> all;
+    float highest = 0;
+    double found = 0;
+    for (int y = 0; y < side; ++y) {
+        for (int x = 0; x <= side / 2; ++x) {
+            const double fx = frequency(x), fy = frequency(y), f = std::hypot(fx, fy);
+            if (f < least || f > most) continue;
+            // Rules, tables and the scanner's own lines lie along the axes.
+            if (std::abs(fx) < 1.5 / side || std::abs(fy) < 1.5 / side) continue;
+            const float value = sum.at<float>(y, x);
+            all.push_back(value);
+            if (value > highest) {
+                highest = value;
+                found = f;
+            }
+        }
+    }
+    if (all.size() < 50) return 0;
+    std::ranges::nth_element(all, all.begin() + static_cast<ptrdiff_t>(all.size() / 2));
+    // A wave of one grey level in every patch adds up to an eighth of the patch's dots: half of it at each of its two
+    // places, and the window takes its two directions down to a half each.
+    constexpr float stands_out = 9, least_levels = 1.5F;
+    const float level = static_cast<float>(patches) * side * side / 8;
+    return highest > stands_out * all[all.size() / 2] && highest > least_levels * level
+               ? std::round(found * original.dpi)
+               : 0;
+}
+
+}

@@ -1,0 +1,112 @@
+#include "core/seeing/marks.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <algorithm>
+
+namespace yelvin {
+
+namespace {
+
+// The paper's brightness everywhere, marks removed: a closing (the brightest within 6 mm, shrunk back) at a coarse
+// scale.
+cv::Mat background(const cv::Mat& grey, double dpi) {
+    constexpr double coarse_dpi = 25;
+    cv::Mat small;
+    const double scale = std::min(1.0, coarse_dpi / dpi);
+    cv::resize(grey, small, {}, scale, scale, cv::INTER_AREA);
+    const int reach = 2 * static_cast<int>(std::lround(mm_to_px(3.0, coarse_dpi))) + 1;
+    cv::morphologyEx(small, small, cv::MORPH_CLOSE, cv::getStructuringElement(cv::MORPH_RECT, {reach, reach}));
+    cv::blur(small, small, {5, 5});
+    cv::Mat out;
+    cv::resize(small, out, grey.size(), 0, 0, cv::INTER_LINEAR);
+    return out;
+}
+
+// The level that one percent of the page is darker than.
+int dark_level(const cv::Mat& grey) {
+    int counts[256] = {}, passed = 0, level = 0;
+    for (int y = 0; y < grey.rows; ++y) {
+        const uchar* row = grey.ptr(y);
+        for (int x = 0; x < grey.cols; ++x) ++counts[row[x]];
+    }
+    const int wanted = static_cast<int>(grey.total() / 100);
+    while (level < 255 && (passed += counts[level]) <= wanted) ++level;
+    return level;
+}
+
+// The spread of the paper's own grain: the median of the small differences, as a standard deviation.
+double grain(const cv::Mat& strength) {
+    int counts[256] = {};
+    for (int y = 0; y < strength.rows; y += 3) {
+        const uchar* row = strength.ptr(y);
+        for (int x = 0; x < strength.cols; x += 3) ++counts[row[x]];
+    }
+    const int all = ((strength.rows + 2) / 3) * ((strength.cols + 2) / 3);
+    int passed = 0, level = 0;
+    while (level < 255 && (passed += counts[level]) < all / 2) ++level;
+    return level;
+}
+
+}
+
+Marks find_marks(const Raster& raster) {
+    Marks out;
+    out.grey = grey_pixels(raster);
+    out.dpi = raster.dpi;
+    out.paper = paper_level(out.grey);
+    cv::subtract(background(out.grey, raster.dpi), out.grey, out.strength);
+    const double limit = std::clamp(12 + 2 * grain(out.strength), 12.0, 60.0);
+    cv::threshold(out.strength, out.mask, limit, 255, cv::THRESH_BINARY);
+    out.all = out.mask.clone();
+
+    cv::Mat labels, stats, centres;
+    const int count = cv::connectedComponentsWithStats(out.mask, labels, stats, centres, 8, CV_32S);
+    const double speck = std::max(2.0, 0.02 * out.dpi * out.dpi / (mm_per_inch * mm_per_inch)); // 0.02 mm²
+    std::vector<uchar> keep(static_cast<size_t>(count), 255);
+    keep[0] = 0;
+    for (int i = 1; i < count; ++i) {
+        const int left = stats.at<int>(i, cv::CC_STAT_LEFT), top = stats.at<int>(i, cv::CC_STAT_TOP);
+        const bool at_rim = left <= 1 || top <= 1 || left + stats.at<int>(i, cv::CC_STAT_WIDTH) >= labels.cols - 1 ||
+                            top + stats.at<int>(i, cv::CC_STAT_HEIGHT) >= labels.rows - 1;
+        if (at_rim || stats.at<int>(i, cv::CC_STAT_AREA) < speck) keep[static_cast<size_t>(i)] = 0;
+    }
+    for (int y = 0; y < labels.rows; ++y) {
+        const int* label = labels.ptr<int>(y);
+        uchar* row = out.mask.ptr(y);
+        for (int x = 0; x < labels.cols; ++x) row[x] = keep[static_cast<size_t>(label[x])];
+    }
+    int counts[256] = {}, marked = 0;
+    for (int y = 0; y < out.mask.rows; ++y) {
+        for (int x = 0; x < out.mask.cols; ++x) {
+            if (out.mask.at<uchar>(y, x)) {
+                ++counts[out.grey.at<uchar>(y, x)];
+                ++marked;
+            }
+        }
+    }
+    for (int passed = 0; out.print < 255 && (passed += counts[out.print]) < marked / 100 + 1;) ++out.print;
+    out.print = std::min(out.print, dark_level(out.grey)); // a picture that fills the page has no marks on paper
+    return out;
+}
+
+Letters letters(const Marks& marks) {
+    // Print is found at half its own strength, so that letters do not run into each other.
+    cv::Mat print, labels, stats, centres;
+    const int strong = std::max(20, (marks.paper - marks.print) / 2);
+    cv::threshold(marks.strength, print, strong, 255, cv::THRESH_BINARY);
+    const int count = cv::connectedComponentsWithStats(print, labels, stats, centres, 8, CV_32S);
+    Letters out;
+    const double least = mm_to_px(0.8, marks.dpi), most = mm_to_px(12, marks.dpi);
+    for (int i = 1; i < count; ++i) {
+        const cv::Rect box(stats.at<int>(i, cv::CC_STAT_LEFT), stats.at<int>(i, cv::CC_STAT_TOP),
+                           stats.at<int>(i, cv::CC_STAT_WIDTH), stats.at<int>(i, cv::CC_STAT_HEIGHT));
+        const int longer = std::max(box.width, box.height), shorter = std::min(box.width, box.height);
+        const double filled = static_cast<double>(stats.at<int>(i, cv::CC_STAT_AREA)) / box.area();
+        const bool letter_sized = longer >= least && longer <= most && shorter * 8 >= longer;
+        if (letter_sized && filled > 0.12 && filled < 0.98) out.boxes.push_back(box);
+    }
+    return out;
+}
+
+}

@@ -1,0 +1,152 @@
+#include "core/seeing/notice.h"
+
+#include "core/raster/paper.h"
+#include "core/seeing/corners.h"
+#include "core/seeing/frame.h"
+#include "core/seeing/red_eyes.h"
+#include "core/seeing/traces.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <array>
+
+namespace yelvin {
+
+std::string_view kind_word(PageKind kind) {
+    constexpr std::array<std::string_view, 3> words{"text", "photo", "mixed"};
+    return words[static_cast<size_t>(kind)];
+}
+
+namespace {
+
+constexpr double edge_mm = 0.4;
+
+// A sheet in the picture whose corners are no rectangle's: a camera saw it from the side.
+std::optional<Corners> seen_askew(const Raster& raster) {
+    const auto corners = find_corners(raster);
+    if (!corners) return std::nullopt;
+    // A page that fills its picture may have shadows along its edges; a photograph shows what the sheet lies on, all
+    // around it.
+    const SizeMm all = raster.size_mm();
+    constexpr double rim_share = 0.015;
+    for (const PointMm& corner : *corners) {
+        const double rim = rim_share * std::max(all.width, all.height);
+        if (corner.x < rim || corner.y < rim || corner.x > all.width - rim || corner.y > all.height - rim)
+            return std::nullopt;
+    }
+    double worst = 0;
+    for (size_t i = 0; i < 4; ++i) {
+        const PointMm &a = (*corners)[(i + 3) % 4], &b = (*corners)[i], &c = (*corners)[(i + 1) % 4];
+        const cv::Point2d p(a.x - b.x, a.y - b.y), q(c.x - b.x, c.y - b.y);
+        worst = std::max(worst, std::abs(p.dot(q)) / (cv::norm(p) * cv::norm(q)));
+    }
+    constexpr double clearly = 0.025; // the sine of 1.4 degrees
+    return worst > clearly ? corners : std::nullopt;
+}
+
+}
+
+Notices notice(const Raster& original, Items items) {
+    const Raster work = at_resolution(original, 200);
+    const Marks marks = find_marks(work);
+    Notices out;
+    const Traces traces = find_traces(marks);
+    out.ink_percent = traces.ink_percent;
+    const Letters letters = yelvin::letters(marks);
+    out.letters = static_cast<int>(letters.boxes.size());
+    out.writing = traces.crisp > 0;
+    out.ink = ink_need(work, marks);
+    if (items == Items::Find) out.regions = find_regions(original);
+    if (const auto text = text_tilt(letters)) {
+        out.tilt_degrees = text->degrees;
+        out.tilt_by_text = true;
+        out.lines_across = text->across;
+    } else if (out.regions.size() == 1) {
+        const Region& item = out.regions.front();
+        const SizeMm page = original.size_mm();
+        const bool fills = item.w_mm > page.width - 4 && item.h_mm > page.height - 4;
+        if (!fills && std::abs(item.angle_degrees) < 15) out.tilt_degrees = item.angle_degrees;
+    }
+    const bool many_letters = out.letters >= 60 || (out.tilt_by_text && out.letters >= 20);
+    const bool covered = out.ink.tone_percent >= 4 || out.ink.solid_percent >= 30;
+    out.blemishes = find_blemishes(work, marks, letters);
+    out.kind = !covered ? PageKind::Text : many_letters ? PageKind::Mixed : PageKind::Photo;
+    // Pictures have edges, lights and depths of their own; none of this is a fault there.
+    if (out.kind == PageKind::Photo) out.blemishes = {};
+    if (covered) {
+        out.blemishes.screen_lpi = screen_of(original);
+        out.red_eyes = find_red_eyes(work);
+    }
+    if (items == Items::Find) out.askew = seen_askew(work);
+    return out;
+}
+
+namespace {
+
+// The page of a frame that a person drew; straightened by its text, and turned by it where the person did not say.
+Recipe framed_recipe(const Notices& notices, const Raster& original, const Applied& wanted) {
+    const SizeMm all = original.size_mm();
+    Recipe recipe = frame_recipe(*notices.sheet, all);
+    const bool up_is_said = recipe.turn_degrees != 0;
+    if (wanted.straighten && notices.tilt_by_text) recipe.tilt_degrees = notices.tilt_degrees.value_or(0);
+    if (std::abs(recipe.tilt_degrees) < least_tilt_degrees) recipe.tilt_degrees = 0;
+    if (wanted.turn_upright && !up_is_said) recipe = turned(recipe, notices.turn_degrees.value_or(0) / 90, all);
+    return recipe;
+}
+
+// A standard sheet is cut to exactly its size. `disagreement` is the sine of the angle between edges and page.
+void cut_to_paper(const Notices& notices, double disagreement, double& width, double& height, double& rim_mm) {
+    const Region& sheet = *notices.sheet;
+    const auto paper = find_paper(notices.paper);
+    if (!paper) return;
+    SizeMm size = paper->size;
+    if ((size.width > size.height) != (sheet.w_mm > sheet.h_mm)) std::swap(size.width, size.height);
+    const double missing = std::max({0.0, size.width - sheet.w_mm, size.height - sheet.h_mm}) / 2;
+    const double rim = missing + std::max(sheet.w_mm, sheet.h_mm) * disagreement / 2 + edge_mm / 2;
+    constexpr double most_rim_mm = 1.5;
+    if (rim > most_rim_mm) return;
+    width = size.width;
+    height = size.height;
+    rim_mm = rim;
+}
+
+}
+
+Recipe recipe_from(const Notices& notices, const Raster& original, const Applied& wanted) {
+    const auto inked = [&](Recipe recipe) {
+        recipe.adjust = wanted.adjust;
+        if (wanted.ink)
+            recipe.ink = *wanted.ink > original.ink ? wanted.ink : std::nullopt;
+        else if (original.ink == Ink::Colour && notices.ink.least != Ink::Colour)
+            recipe.ink = Ink::Grey;
+        return recipe;
+    };
+    if (notices.sheet && notices.framed) return inked(framed_recipe(notices, original, wanted));
+    Recipe recipe;
+    if (wanted.turn_upright) recipe.turn_degrees = notices.turn_degrees.value_or(0);
+    if (wanted.straighten && std::abs(notices.tilt_degrees.value_or(0)) >= least_tilt_degrees)
+        recipe.tilt_degrees = *notices.tilt_degrees;
+    if (notices.sheet) {
+        const Region& sheet = *notices.sheet;
+        // Not straightened, the page shows all of a crooked sheet; straightened, it ends a little inside the edges, so
+        // that nothing of the roller is left where text and edges disagree by a fraction of a degree.
+        const double angle = (recipe.tilt_degrees - sheet.angle_degrees) * CV_PI / 180, s = std::abs(std::sin(angle)),
+                     c = std::abs(std::cos(angle));
+        double width = sheet.w_mm * c + sheet.h_mm * s, height = sheet.h_mm * c + sheet.w_mm * s;
+        if (recipe.tilt_degrees != 0) {
+            width = std::max(10.0, sheet.w_mm - sheet.h_mm * s - edge_mm);
+            height = std::max(10.0, sheet.h_mm - sheet.w_mm * s - edge_mm);
+        }
+        cut_to_paper(notices, s, width, height, recipe.rim_mm);
+        const SizeMm all = original.size_mm();
+        const int turn = recipe.turn_degrees;
+        recipe.turn_degrees = 0;
+        const double left = std::max(0.0, sheet.x_mm - width / 2), top = std::max(0.0, sheet.y_mm - height / 2);
+        recipe.crop = RectMm{left, top, std::min(all.width, sheet.x_mm + width / 2) - left,
+                             std::min(all.height, sheet.y_mm + height / 2) - top};
+        recipe = turned(recipe, turn / 90, all);
+    }
+    return inked(recipe);
+}
+
+}

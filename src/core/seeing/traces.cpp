@@ -1,0 +1,121 @@
+#include "core/seeing/traces.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <algorithm>
+
+namespace yelvin {
+
+namespace {
+
+// Marks the runs along rows that are at least `length` long, gaps of up to `gap` dots bridged.
+void mark_runs(const cv::Mat& mask, cv::Mat& lines, int length, int gap) {
+    for (int y = 0; y < mask.rows; ++y) {
+        const uchar* row = mask.ptr(y);
+        uchar* out = lines.ptr(y);
+        int begin = -1, last = -1; // of the run under way
+        for (int x = 0; x <= mask.cols; ++x) {
+            const bool ends = begin >= 0 && (x == mask.cols || x - last > gap);
+            if (ends) {
+                if (last - begin + 1 >= length) std::fill(out + begin, out + last + 1, uchar{255});
+                begin = -1;
+            }
+            if (x < mask.cols && row[x]) {
+                if (begin < 0) begin = x;
+                last = x;
+            }
+        }
+    }
+}
+
+// Creases, folds and rules: runs of 8 mm along or across, which no letter has. A little slant still counts.
+cv::Mat without_long_lines(const cv::Mat& mask, double dpi) {
+    const int length = static_cast<int>(mm_to_px(8, dpi));
+    // Paper's grain breaks a faint line; a gap of half a millimetre is bridged.
+    const int gap = std::max(1, static_cast<int>(mm_to_px(0.5, dpi)));
+    cv::Mat lines(mask.size(), CV_8UC1, cv::Scalar(0)), turned, across(mask.cols, mask.rows, CV_8UC1, cv::Scalar(0)),
+        left;
+    mark_runs(mask, lines, length, gap);
+    cv::transpose(mask, turned);
+    mark_runs(turned, across, length, gap);
+    cv::transpose(across, turned);
+    cv::bitwise_or(lines, turned, lines);
+    // Thick areas hold long runs too; they are no lines.
+    cv::Mat thick;
+    const int broad = std::max(3, static_cast<int>(mm_to_px(1.5, dpi)));
+    cv::morphologyEx(mask, thick, cv::MORPH_OPEN, cv::Mat::ones(broad, broad, CV_8U));
+    lines.setTo(0, thick);
+    cv::dilate(lines, lines, cv::Mat::ones(3, 3, CV_8U));
+    mask.copyTo(left);
+    left.setTo(0, lines);
+    return left;
+}
+
+struct Component {
+    cv::Rect box;
+    int area = 0, peak = 0, crisp_dots = 0;
+};
+
+}
+
+Traces find_traces(const Marks& marks) {
+    const double dpi = marks.dpi;
+    const cv::Mat mask = without_long_lines(marks.all, dpi);
+    cv::Mat labels, stats, centres, steps;
+    const int count = cv::connectedComponentsWithStats(mask, labels, stats, centres, 8, CV_32S);
+    std::vector<Component> found(static_cast<size_t>(count));
+    // How steep the edges are: the greatest difference within three dots, against how dark the mark is at all.
+    cv::morphologyEx(marks.grey, steps, cv::MORPH_GRADIENT, cv::Mat::ones(3, 3, CV_8U));
+    // Only the dots of marks are looked at, twice; they are few.
+    struct Dot {
+        int label;
+        uchar strength, step;
+    };
+    std::vector<Dot> dots;
+    for (int y = 0; y < mask.rows; ++y) {
+        const int* label = labels.ptr<int>(y);
+        const uchar *strength = marks.strength.ptr(y), *step = steps.ptr(y);
+        for (int x = 0; x < mask.cols; ++x) {
+            if (label[x]) dots.push_back({label[x], strength[x], step[x]});
+        }
+    }
+    for (const Dot& dot : dots) {
+        int& peak = found[static_cast<size_t>(dot.label)].peak;
+        peak = std::max<int>(peak, dot.strength);
+    }
+    for (const Dot& dot : dots) {
+        Component& component = found[static_cast<size_t>(dot.label)];
+        if (dot.step > 0.62 * component.peak) ++component.crisp_dots;
+    }
+    const int rim = static_cast<int>(mm_to_px(3, dpi));
+    const double speck = mm_to_px(1.1, dpi), dot_mm = mm_per_inch / dpi;
+    // Coarse scans show soft edges as steep ones: there only what is clearly dark counts.
+    const int least_peak = dpi < 140 ? 45 : 14;
+    Traces out;
+    double area = 0;
+    for (int i = 1; i < count; ++i) {
+        Component& c = found[static_cast<size_t>(i)];
+        c.box = {stats.at<int>(i, cv::CC_STAT_LEFT), stats.at<int>(i, cv::CC_STAT_TOP),
+                 stats.at<int>(i, cv::CC_STAT_WIDTH), stats.at<int>(i, cv::CC_STAT_HEIGHT)};
+        c.area = stats.at<int>(i, cv::CC_STAT_AREA);
+        const bool at_rim =
+            c.box.x < rim || c.box.y < rim || c.box.br().x > mask.cols - rim || c.box.br().y > mask.rows - rim;
+        const int longer = std::max(c.box.width, c.box.height), shorter = std::min(c.box.width, c.box.height);
+        if (at_rim || longer < speck || c.peak < least_peak) continue;
+        // Hole punches cut 5.5 to 8 mm, 8 to 15 mm from the edge (ISO 838 has 6 mm at 12 mm).
+        const cv::Point middle = (c.box.tl() + c.box.br()) / 2;
+        const int to_edge = std::min({middle.x, middle.y, mask.cols - middle.x, mask.rows - middle.y});
+        const bool hole = longer * dot_mm > 4.5 && longer * dot_mm < 9 && shorter > 0.8 * longer &&
+                          c.area > 0.62 * c.box.area() && to_edge * dot_mm < 20;
+        if (hole) continue;
+        const bool line = longer * dot_mm > 40 && shorter * dot_mm < 2;
+        const bool crisp = c.crisp_dots >= std::max<int>(4, static_cast<int>(0.5 * longer)) && !line;
+        constexpr int dark = 60; // a picture may be soft all over, but it is not pale
+        if (crisp) ++out.crisp;
+        if (crisp || c.peak >= dark) area += c.area;
+    }
+    out.ink_percent = 100.0 * area / static_cast<double>(mask.total());
+    return out;
+}
+
+}

@@ -1,0 +1,40 @@
+#include "core/tray/store_lock.h"
+
+#include <fmt/format.h>
+
+#include <fcntl.h>
+#include <sys/file.h>
+#include <unistd.h>
+
+#include <cerrno>
+#include <cstring>
+
+namespace fs = std::filesystem;
+
+namespace yelvin {
+
+Result<StoreLock> StoreLock::take(const fs::path& folder) {
+    std::error_code failure;
+    fs::create_directories(folder, failure);
+    if (failure)
+        return fail(ErrorKind::NotWritable, fmt::format("The folder {} for scanned pages cannot be made: {}.",
+                                                        folder.string(), failure.message()));
+    const int descriptor = ::open((folder / "lock").c_str(), O_CREAT | O_RDWR | O_CLOEXEC, 0666);
+    if (descriptor < 0)
+        return fail(ErrorKind::NotWritable,
+                    fmt::format("The folder {} for scanned pages may not be written to: {}. Ask for permission.",
+                                folder.string(), std::strerror(errno)));
+    StoreLock lock(descriptor);
+    // A file system without locks (some network ones) lets everybody in, as before.
+    if (::flock(descriptor, LOCK_EX | LOCK_NB) != 0 && errno == EWOULDBLOCK)
+        return fail(ErrorKind::Busy,
+                    fmt::format("Another Yelvin has the out tray in {} open. Use its window, or close it first.",
+                                folder.string()));
+    return lock;
+}
+
+StoreLock::~StoreLock() {
+    if (descriptor_ >= 0) ::close(descriptor_);
+}
+
+}

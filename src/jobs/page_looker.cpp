@@ -1,0 +1,107 @@
+#include "jobs/page_looker.h"
+
+#include "core/developing/develop.h"
+#include "core/output/document_writer.h"
+#include "core/tray/tray_store.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <sys/resource.h>
+#include <unistd.h>
+
+#include <algorithm>
+
+namespace yelvin {
+
+namespace {
+
+std::optional<EncodedSample> sample_of(const Raster& page, const Ticket::Make& make) {
+    const auto encoded = encode_page(page, {}, make.format, make.jpeg_quality);
+    if (!encoded) return std::nullopt;
+    return EncodedSample{make, page.ink, page.dpi, static_cast<double>(encoded->image.size()),
+                         static_cast<double>(page.pixels.total())};
+}
+
+std::optional<LookedAt> looked_at(const Raster& original, const PageOrigin& origin, const Ticket& ticket,
+                                  ReaderPool& readers, PageLooker::Learn learn) {
+    LookedAt out;
+    out.notices = noticed(original, ticket, readers, origin);
+    out.recipe = recipe_for(out.notices, original, ticket, origin);
+    out.small = thumbnail_of(original, out.recipe);
+    if (learn == PageLooker::Learn::Size)
+        out.sample =
+            sample_of(develop(original, out.recipe), make_for(ticket.make, out.notices.kind == PageKind::Photo));
+    return out;
+}
+
+}
+
+PageLooker::PageLooker(std::filesystem::path store_folder, ReaderPool& readers, Executors executors,
+                       std::stop_token stop)
+    : store_folder_(std::move(store_folder)), readers_(readers), executors_(std::move(executors)),
+      stop_(std::move(stop)) {}
+
+void PageLooker::look_at(const PagePtr& page, const Ticket& ticket, Learn learn,
+                         std::function<void(std::optional<LookedAt>)> done) {
+    executors_.looking([this, page, ticket, learn, done = std::move(done)] {
+        if (stop_.stop_requested()) return;
+        step_back(4);
+        std::optional<LookedAt> found;
+        if (const auto original = read_original(store_folder_, page->original))
+            found = looked_at(*original, origin_of(*page), ticket, readers_, learn);
+        executors_.here([done, found = std::move(found)] { done(found); });
+    });
+}
+
+void PageLooker::read(const PagePtr& page, const std::vector<std::string>& languages,
+                      std::function<void(std::optional<TextLayer>)> done) {
+    executors_.reading([this, page, languages, done = std::move(done)] {
+        if (stop_.stop_requested()) return;
+        step_back(7);
+        std::optional<TextLayer> text;
+        if (const auto original = read_original(store_folder_, page->original)) {
+            if (auto read = readers_.borrow()->read(develop(*original, page->recipe), languages, stop_))
+                text = std::move(*read);
+        }
+        executors_.here([done, text = std::move(text)] { done(text); });
+    });
+}
+
+PageOrigin origin_of(const Page& page) {
+    PageOrigin origin{page.sheet > 0, page.back};
+    if (page.sheet == 0) {
+        origin.item = page.notices.sheet;
+        origin.framed = page.notices.framed;
+    }
+    return origin;
+}
+
+bool is_read_at_once(const Page& page, const Ticket& ticket) {
+    return !ticket.read.languages.empty() && page.notices.kind != PageKind::Photo &&
+           make_for(ticket.make, false).format == Format::Pdf;
+}
+
+int doubtful_words(const TextLayer& text) {
+    int doubtful = 0;
+    for (const TextLine& line : text.lines) {
+        doubtful += static_cast<int>(
+            std::ranges::count_if(line.words, [](const Word& w) { return w.confidence < doubtful_confidence; }));
+    }
+    return doubtful;
+}
+
+Raster thumbnail_of(const Raster& original, const Recipe& recipe) {
+    const int longer = std::max(original.width_px(), original.height_px());
+    Raster page = develop(at_resolution(original, original.dpi * 2.0 * thumbnail_side / longer), recipe);
+    const double by = static_cast<double>(thumbnail_side) / std::max(page.width_px(), page.height_px());
+    const cv::Size size(std::max(1, cvRound(page.width_px() * by)), std::max(1, cvRound(page.height_px() * by)));
+    cv::Mat small;
+    cv::resize(page.pixels, small, size, 0, 0, by < 1 ? cv::INTER_AREA : cv::INTER_LINEAR);
+    page.pixels = small;
+    page.dpi *= by;
+    return page;
+}
+
+void step_back(int niceness) { setpriority(PRIO_PROCESS, static_cast<id_t>(gettid()), niceness); }
+
+}

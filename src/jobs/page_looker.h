@@ -1,0 +1,64 @@
+// Looks at pages that have come in and reads them, elsewhere, and says later what was found. Scanning goes first:
+// looking and reading take ever smaller shares of the processor.
+#pragma once
+
+#include "core/tray/tray.h"
+#include "jobs/executor.h"
+#include "jobs/page_work.h"
+
+#include <stop_token>
+
+namespace yelvin {
+
+// How large a page became that was encoded as its ticket says.
+struct EncodedSample {
+    Ticket::Make make;
+    Ink ink = Ink::Grey;
+    double dpi = 300, bytes = 0, pixels = 0;
+};
+
+struct LookedAt {
+    Notices notices;
+    Recipe recipe; // that follows from them and the ticket
+    Raster small;  // a thumbnail of the page developed so
+    std::optional<EncodedSample> sample;
+};
+
+class PageLooker {
+  public:
+    // Work is handed to `looking` and `reading`; what was found comes by `here`. All must outlive what is under way.
+    struct Executors {
+        Executor looking, reading, here;
+    };
+    PageLooker(std::filesystem::path store_folder, ReaderPool& readers, Executors executors, std::stop_token stop);
+
+    enum class Learn { No, Size };
+    // `done` gets nothing where the original cannot be read.
+    void look_at(const PagePtr& page, const Ticket& ticket, Learn learn,
+                 std::function<void(std::optional<LookedAt>)> done);
+    // The text of the page as it is developed now; nothing where it cannot be read.
+    void read(const PagePtr& page, const std::vector<std::string>& languages,
+              std::function<void(std::optional<TextLayer>)> done);
+
+  private:
+    std::filesystem::path store_folder_;
+    ReaderPool& readers_;
+    Executors executors_;
+    std::stop_token stop_;
+};
+
+// What a page is told apart by when it is looked at.
+PageOrigin origin_of(const Page& page);
+// Whether a page of this kind is read as soon as it was looked at.
+bool is_read_at_once(const Page& page, const Ticket& ticket);
+int doubtful_words(const TextLayer& text);
+
+// A picture of the page that fits into a square of thumbnail_side dots.
+inline constexpr int thumbnail_side = 192;
+Raster thumbnail_of(const Raster& original, const Recipe& recipe);
+
+// This thread's share of the processor becomes smaller for good: the window comes first, then scanning, then looking at
+// pages (4), then reading them (7).
+void step_back(int niceness);
+
+}

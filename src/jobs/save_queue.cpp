@@ -1,0 +1,70 @@
+#include "jobs/save_queue.h"
+
+#include "core/developing/develop.h"
+#include "core/saving/file_name.h"
+#include "core/tray/tray_store.h"
+
+namespace yelvin {
+
+SaveQueue::SaveQueue(std::filesystem::path store_folder, ReaderPool& readers, Executors executors, Tell tell,
+                     std::stop_token stop)
+    : store_folder_(std::move(store_folder)), readers_(readers), executors_(std::move(executors)),
+      tell_(std::move(tell)), stop_(std::move(stop)) {}
+
+void SaveQueue::add(std::vector<SaveOrder> together) {
+    std::vector<std::shared_ptr<const SaveOrder>> orders;
+    for (SaveOrder& order : together) orders.push_back(std::make_shared<const SaveOrder>(std::move(order)));
+    waiting_.push_back(std::move(orders));
+    if (!at_work_) begin_next();
+}
+
+void SaveQueue::begin_next() {
+    at_work_ = !waiting_.empty();
+    if (!at_work_) return;
+    auto orders = std::move(waiting_.front());
+    waiting_.pop_front();
+    executors_.saving([this, orders = std::move(orders)] {
+        std::vector<SaveOutcome> outcomes;
+        for (const auto& order : orders) {
+            if (stop_.stop_requested()) return;
+            outcomes.push_back(saved(order));
+            executors_.here([this, outcome = outcomes.back()] {
+                if (tell_.outcome) tell_.outcome(outcome);
+            });
+        }
+        executors_.here([this, outcomes = std::move(outcomes)] {
+            begin_next();
+            if (tell_.together) tell_.together(outcomes);
+        });
+    });
+}
+
+SaveOutcome SaveQueue::saved(const std::shared_ptr<const SaveOrder>& about) {
+    const SaveOrder& order = *about;
+    SaveJob job;
+    job.page_count = order.pages.size();
+    job.ticket = order.ticket;
+    job.ticket.save.name = with_barcode(order.ticket.save.name, order.document->barcode);
+    job.folder = order.folder;
+    job.fixed_name = order.document->name;
+    job.date = today();
+    job.first_number = next_number(job.ticket.save.name, job.date, order.folder);
+    job.page = [&](size_t index) -> Result<std::optional<FinishedPage>> {
+        const auto original = read_original(store_folder_, order.pages[index]->original);
+        if (!original) return std::unexpected(original.error());
+        return std::optional(FinishedPage{develop(*original, order.pages[index]->recipe), order.texts[index]});
+    };
+    job.on_read = [&](size_t index, const TextLayer& text) {
+        executors_.here([this, page = order.pages[index], text] {
+            if (tell_.read) tell_.read(page, text);
+        });
+    };
+    job.progress = [&](double done) {
+        executors_.here([this, document = order.document, done] {
+            if (tell_.progress) tell_.progress(document, done);
+        });
+    };
+    return {about, save_document(job, readers_, stop_)};
+}
+
+}

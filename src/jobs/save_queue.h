@@ -1,0 +1,58 @@
+// Documents that are to be saved, one after another, elsewhere. Each has its own outcome: one that fails holds nobody
+// up.
+#pragma once
+
+#include "core/tray/tray.h"
+#include "jobs/executor.h"
+#include "jobs/save_job.h"
+
+#include <deque>
+
+namespace yelvin {
+
+struct SaveOrder {
+    DocumentPtr document;
+    Ticket ticket; // make.format is not Auto
+    std::filesystem::path folder;
+    std::vector<PagePtr> pages;                  // those that go into the file
+    std::vector<std::optional<TextLayer>> texts; // a reading each, where there is one
+};
+
+struct SaveOutcome {
+    std::shared_ptr<const SaveOrder> order;
+    Result<std::vector<MadeFile>> files;
+};
+
+class SaveQueue {
+  public:
+    struct Executors {
+        Executor saving; // one after the other
+        Executor here;   // on which everything below is told
+    };
+    struct Tell {                                                      // each may be empty
+        std::function<void(const DocumentPtr&, double done)> progress; // 0 to 1
+        std::function<void(const PagePtr&, const TextLayer&)> read;    // a new reading, to be kept
+        std::function<void(const SaveOutcome&)> outcome;               // a document is through
+        std::function<void(const std::vector<SaveOutcome>&)> together; // all that were added together are
+    };
+    // All that is given must outlive what is under way.
+    SaveQueue(std::filesystem::path store_folder, ReaderPool& readers, Executors executors, Tell tell,
+              std::stop_token stop);
+
+    void add(std::vector<SaveOrder> together);
+    bool at_work() const { return at_work_; } // until the last `together` was told
+
+  private:
+    std::filesystem::path store_folder_;
+    ReaderPool& readers_;
+    Executors executors_;
+    Tell tell_;
+    std::stop_token stop_;
+    std::deque<std::vector<std::shared_ptr<const SaveOrder>>> waiting_;
+    bool at_work_ = false;
+
+    void begin_next();
+    SaveOutcome saved(const std::shared_ptr<const SaveOrder>& order);
+};
+
+}

@@ -1,0 +1,62 @@
+// The out tray's store, as the window uses it: read once at the start, then kept after every change by a writer that
+// nobody waits for. One program at a time has a store: it is locked while a keeper is open.
+#pragma once
+
+#include "core/tray/store_lock.h"
+#include "core/tray/tray_store.h"
+#include "jobs/executor.h"
+
+#include <mutex>
+
+namespace yelvin {
+
+class TrayKeeper {
+  public:
+    // Opens or makes the store. What is kept is handed to `writing`, one after the other; `failed` is called there with
+    // what went wrong. Errors: Busy where another program has the store, NotWritable.
+    static Result<std::unique_ptr<TrayKeeper>> open(const std::filesystem::path& folder, Executor writing,
+                                                    std::function<void(const Error&)> failed);
+
+    struct Loaded {
+        Tray tray;
+        TrayHistory history;
+    };
+    // As it was kept last. Blocks; on any thread, once, before anything is kept.
+    Loaded load();
+
+    // The latest tray wins: while one is being written, those in between are passed over. The history is given where it
+    // has changed.
+    void keep(const Tray& tray, const TrayHistory* history);
+
+    // The reading of a page as developed by its recipe.
+    void keep_text(const PagePtr& page, const std::string& languages, const TextLayer& text);
+    std::optional<TextLayer> text(const Page& page, const std::string& languages);
+
+    const std::filesystem::path& folder() const { return reading_store_.folder(); }
+
+  private:
+    struct ToKeep {
+        Tray tray;
+        std::optional<TrayHistory> history;
+    };
+    struct Text {
+        PagePtr page;
+        std::string languages;
+        TextLayer layer;
+    };
+    StoreLock lock_;
+    TrayStore reading_store_; // of whoever calls
+    TrayStore writing_store_; // of the writer
+    Executor writing_;
+    std::function<void(const Error&)> failed_;
+    std::mutex guard_; // of what follows
+    std::optional<ToKeep> tray_;
+    std::map<std::string, Text> texts_; // by page; those that are not written yet
+
+    TrayKeeper(StoreLock lock, TrayStore reading, TrayStore writing, Executor executor,
+               std::function<void(const Error&)> failed);
+    void write_tray();
+    void write_text(const std::string& page_id);
+};
+
+}

@@ -1,0 +1,235 @@
+// The scanner's lease, saving one document after another, keeping the tray and looking at pages, all by executors that
+// the test drives by hand.
+#include "jobs/page_looker.h"
+#include "jobs/save_queue.h"
+#include "jobs/scanner_lease.h"
+#include "jobs/tray_keeper.h"
+
+#include "core/raster/image_file.h"
+#include "core/tray/tray_edits.h"
+#include "support/support.h"
+
+#include <deque>
+#include <sstream>
+
+namespace yelvin::test {
+namespace {
+
+// Runs what it was given when it is told to.
+class ByHand {
+  public:
+    Executor executor() {
+        return [this](Task task) { tasks_.push_back(std::move(task)); };
+    }
+    size_t waiting() const { return tasks_.size(); }
+    void run_one() {
+        const Task task = std::move(tasks_.front());
+        tasks_.pop_front();
+        task();
+    }
+    void run_all() {
+        while (!tasks_.empty()) run_one();
+    }
+
+  private:
+    std::deque<Task> tasks_;
+};
+
+const Executor at_once = [](const Task& task) { task(); };
+
+// ---- the lease
+
+using Lease = ScannerLease;
+
+TEST(ScannerLease, OneUserAtATime) {
+    Lease lease;
+    EXPECT_TRUE(lease.take(Lease::For::Preview));
+    for (const auto what : {Lease::For::Scan, Lease::For::Preview, Lease::For::Strip, Lease::For::Piece})
+        EXPECT_FALSE(lease.take(what));
+    lease.give_back(Lease::For::Scan); // whoever does not have it gives nothing back
+    EXPECT_TRUE(lease.held_for(Lease::For::Preview));
+    lease.give_back(Lease::For::Preview);
+    EXPECT_TRUE(lease.take(Lease::For::Scan));
+}
+
+TEST(ScannerLease, AListingAndARealScannerKeepEachOtherOut) {
+    Lease lease;
+    EXPECT_TRUE(lease.take(Lease::For::Listing));
+    EXPECT_FALSE(lease.take(Lease::For::Scan, Lease::Kind::Real));
+    EXPECT_FALSE(lease.take(Lease::For::Listing)) << "one is enough";
+    EXPECT_TRUE(lease.take(Lease::For::Scan, Lease::Kind::Simulated)) << "a network that hangs holds nobody up";
+    lease.give_back(Lease::For::Listing);
+    EXPECT_TRUE(lease.take(Lease::For::Listing)) << "beside the simulated one";
+    lease.give_back(Lease::For::Listing);
+    lease.give_back(Lease::For::Scan);
+    EXPECT_TRUE(lease.take(Lease::For::Piece, Lease::Kind::Real));
+    EXPECT_FALSE(lease.take(Lease::For::Listing));
+}
+
+TEST(ScannerLease, WhoWaitsIsCalledOnce) {
+    Lease lease;
+    ASSERT_TRUE(lease.take(Lease::For::Preview));
+    int called = 0;
+    lease.when_given_back([&] {
+        ++called;
+        EXPECT_TRUE(lease.take(Lease::For::Scan));
+    });
+    lease.give_back(Lease::For::Preview);
+    lease.give_back(Lease::For::Scan);
+    EXPECT_EQ(called, 1);
+    EXPECT_FALSE(lease.somebody_waits());
+}
+
+// ---- a store with pages
+
+class Store : public testing::Test {
+  protected:
+    TempFolder base_;
+    ReaderPool readers_;
+
+    // A page of one grey value, without text.
+    PagePtr page(int value) const {
+        std::filesystem::create_directories(base_ / "tray");
+        const Raster raster{cv::Mat(120, 90, CV_8UC1, cv::Scalar(value)), 100, Ink::Grey};
+        const auto original = keep_original(base_ / "tray", raster);
+        EXPECT_TRUE(original.has_value());
+        return std::make_shared<const Page>(Page{new_id(), *original});
+    }
+    std::unique_ptr<TrayKeeper> open(const Executor& writing, std::vector<Error>* failed = nullptr) const {
+        auto keeper = TrayKeeper::open(base_ / "tray", writing, [failed](const Error& error) {
+            if (failed) failed->push_back(error);
+        });
+        EXPECT_TRUE(keeper.has_value());
+        return keeper ? std::move(*keeper) : nullptr;
+    }
+};
+
+TEST_F(Store, OnlyTheLatestTrayIsWrittenAndAllOfItsHistory) {
+    ByHand writing;
+    Tray first, second;
+    TrayHistory history;
+    {
+        const auto keeper = open(writing.executor());
+        first = with_page_added({}, page(10), true);
+        second = with_page_added(first, page(20), false);
+        history.undo.push_back({first, "scan"});
+        keeper->keep(first, &history);
+        keeper->keep(second, nullptr);
+        EXPECT_EQ(writing.waiting(), 1U) << "the one under way writes the latest";
+        writing.run_all();
+    }
+    const auto keeper = open(at_once);
+    const TrayKeeper::Loaded loaded = keeper->load();
+    EXPECT_EQ(page_ids(loaded.tray), page_ids(second));
+    ASSERT_EQ(loaded.history.undo.size(), 1U);
+    EXPECT_EQ(page_ids(loaded.history.undo[0].tray), page_ids(first));
+}
+
+TEST_F(Store, AReadingIsThereAtOnceAndStaysOnDisk) {
+    ByHand writing;
+    const PagePtr read = page(200);
+    TextLayer text;
+    text.lines.push_back({});
+    {
+        const auto keeper = open(writing.executor());
+        keeper->keep_text(read, "eng", text);
+        EXPECT_TRUE(keeper->text(*read, "eng").has_value()) << "before it is written";
+        EXPECT_FALSE(keeper->text(*read, "deu").has_value());
+        Page turned = *read;
+        turned.recipe.turn_degrees = 90;
+        EXPECT_FALSE(keeper->text(turned, "eng").has_value()) << "developed otherwise it has none";
+        writing.run_all();
+        EXPECT_TRUE(keeper->text(*read, "eng").has_value());
+    }
+    EXPECT_TRUE(open(at_once)->text(*read, "eng").has_value());
+}
+
+TEST_F(Store, OneProgramAtATimeHasTheStore) {
+    const auto first = open(at_once);
+    write_file(base_ / "tray/half.tif.growing", "a page that is being scanned");
+    const auto second = TrayKeeper::open(base_ / "tray", at_once, {});
+    ASSERT_FALSE(second.has_value());
+    EXPECT_EQ(second.error().kind, ErrorKind::Busy);
+    EXPECT_NE(second.error().sentence.find("Another Yelvin"), std::string::npos);
+    EXPECT_TRUE(std::filesystem::exists(base_ / "tray/half.tif.growing")) << "nothing of the first one's is touched";
+}
+
+TEST_F(Store, EachDocumentHasItsOwnOutcomeAndOneThatFailsHoldsNobodyUp) {
+    ByHand saving;
+    std::vector<SaveOutcome> outcomes;
+    size_t together = 0;
+    SaveQueue::Tell tell;
+    tell.outcome = [&](const SaveOutcome& outcome) { outcomes.push_back(outcome); };
+    tell.together = [&](const std::vector<SaveOutcome>& all) { together = all.size(); };
+    SaveQueue queue(base_ / "tray", readers_, {saving.executor(), at_once}, tell, {});
+    std::vector<SaveOrder> orders;
+    for (const char* name : {"first", "lost", "third"}) {
+        const PagePtr one = page(150);
+        SaveOrder order;
+        order.document = std::make_shared<const Document>(Document{new_id(), name, {one}, {}, {}});
+        order.ticket.make.format = Format::Png;
+        order.ticket.read.languages.clear();
+        order.folder = base_.path();
+        order.pages = {one};
+        order.texts = {std::nullopt};
+        if (std::string(name) == "lost") std::filesystem::remove(base_ / "tray" / one->original.file);
+        orders.push_back(std::move(order));
+    }
+    queue.add(std::move(orders));
+    EXPECT_TRUE(queue.at_work());
+    saving.run_all();
+    EXPECT_FALSE(queue.at_work());
+    ASSERT_EQ(outcomes.size(), 3U);
+    EXPECT_TRUE(outcomes[0].files.has_value());
+    EXPECT_FALSE(outcomes[1].files.has_value());
+    EXPECT_TRUE(outcomes[2].files.has_value());
+    EXPECT_EQ(together, 3U);
+    EXPECT_TRUE(read_page(base_ / "third.png").has_value());
+    EXPECT_FALSE(std::filesystem::exists(base_ / "lost.png"));
+}
+
+TEST_F(Store, AStopEndsTheQueueWithoutAWord) {
+    std::stop_source stop;
+    ByHand saving;
+    int told = 0;
+    SaveQueue::Tell tell;
+    tell.outcome = [&](const SaveOutcome&) { ++told; };
+    SaveQueue queue(base_ / "tray", readers_, {saving.executor(), at_once}, tell, stop.get_token());
+    queue.add({SaveOrder{std::make_shared<const Document>(), {}, base_.path(), {}, {}}});
+    stop.request_stop();
+    saving.run_all();
+    EXPECT_EQ(told, 0);
+}
+
+TEST_F(Store, PagesAreLookedAtElsewhereAndWhatWasFoundComesHere) {
+    ByHand looking, here;
+    PageLooker looker(base_ / "tray", readers_, {looking.executor(), looking.executor(), here.executor()}, {});
+    Ticket ticket;
+    ticket.pages.turn_upright = ticket.pages.straighten = false;
+    std::optional<LookedAt> found;
+    int answers = 0;
+    const auto take = [&](const std::optional<LookedAt>& what) {
+        found = what;
+        ++answers;
+    };
+    looker.look_at(page(255), ticket, PageLooker::Learn::Size, take);
+    EXPECT_EQ(here.waiting(), 0U);
+    looking.run_all();
+    EXPECT_EQ(answers, 0) << "not on the thread that looked";
+    here.run_all();
+    ASSERT_TRUE(found.has_value());
+    EXPECT_TRUE(found->notices.blank(0.15));
+    EXPECT_EQ(std::max(found->small.width_px(), found->small.height_px()), thumbnail_side);
+    ASSERT_TRUE(found->sample.has_value());
+    EXPECT_GT(found->sample->bytes, 0);
+    Page gone = *page(255);
+    std::filesystem::remove(base_ / "tray" / gone.original.file);
+    looker.look_at(std::make_shared<const Page>(gone), ticket, PageLooker::Learn::No, take);
+    looking.run_all();
+    here.run_all();
+    EXPECT_EQ(answers, 2);
+    EXPECT_FALSE(found.has_value()) << "nothing is made up for an original that cannot be read";
+}
+
+}
+}

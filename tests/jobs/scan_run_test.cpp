@@ -1,0 +1,478 @@
+// A run decided by events alone: no device, no thread, no window. A script says what each pass brings; what the run
+// wants done is carried out on a tray that is a value.
+#include "jobs/scan_run.h"
+
+#include "core/scanner/faults.h"
+#include "core/tray/tray_edits.h"
+
+#include <gtest/gtest.h>
+
+#include <functional>
+
+namespace yelvin {
+namespace {
+
+using For = Waiting::For;
+using Clock = std::chrono::steady_clock;
+
+Error fault(ErrorKind kind) { return scanner_fault(kind, "Bench scanner", 1); }
+const Error two_by_length{ErrorKind::TwoSheets, "", ""};
+
+// What one pass through the feeder brings: so many sides, then its end.
+struct Pass {
+    int sides = 0;
+    std::optional<Error> error;
+};
+
+RunPlan stack_plan(bool both = false) {
+    RunPlan plan;
+    plan.pass.from_stack = true;
+    plan.scanner = "Bench scanner";
+    plan.both = both;
+    plan.starts_document = true;
+    return plan;
+}
+
+RunPlan two_pass_plan() {
+    RunPlan plan = stack_plan();
+    plan.two_passes = true;
+    return plan;
+}
+
+// The desk of a test: carries out what the run wants, and remembers it.
+class Bench {
+  public:
+    explicit Bench(const RunPlan& plan, ScanRun::Kind kind = ScanRun::Kind::Everyday)
+        : plan(plan), run(plan, kind, Clock::time_point{}) {
+        carry(run.start());
+    }
+
+    RunPlan plan;
+    ScanRun run;
+    Tray tray;
+    std::vector<std::string> log; // "pass", "put back 2", "turn over", "say …", "end", "step"
+    PassPlan last_pass;
+
+    void carry(RunActions actions) {
+        for (RunAction& action : actions) std::visit([this](auto& what) { do_it(what); }, action);
+    }
+
+    // A pass as the script says. Each page has a name of its own: p1, p2, … in the order in which they come.
+    void bring(const Pass& pass) {
+        ASSERT_TRUE(run.passing());
+        for (int i = 0; i < pass.sides; ++i) {
+            const int sheet = plan.both ? i / 2 + 1 : i + 1;
+            const bool back = plan.both && i % 2 == 1;
+            run.sheet_begins(sheet, back);
+            Page page = page_of({Original{"f" + std::to_string(++pages_) + ".tif"}, sheet, back}, run.sheets_before(),
+                                run.all_are_backs());
+            page.id = "p" + std::to_string(pages_);
+            carry(run.page_in(page, std::nullopt, now()));
+        }
+        end_pass(pass.error);
+    }
+    void end_pass(const std::optional<Error>& error = std::nullopt) {
+        PassEnd end;
+        if (error) end.outcome = std::unexpected(*error);
+        carry(run.pass_ended(end, tray, 4));
+    }
+    void go_on() { carry(run.go_on(tray, plan)); }
+    void again() { carry(run.scan_again(tray, plan)); }
+    void end() { carry(run.end(tray)); }
+    For waits() const { return run.waiting().what; }
+
+    // "1F 1B|2F": sheets and sides, documents parted by bars.
+    std::string order() const {
+        std::string out;
+        for (const DocumentPtr& document : tray.documents) {
+            if (!out.empty()) out.back() = '|';
+            for (const PagePtr& page : document->pages) out += std::to_string(page->sheet) + (page->back ? "B " : "F ");
+        }
+        return out;
+    }
+    std::string names() const {
+        std::string out;
+        for (const std::string& id : page_ids(tray)) out += id + " ";
+        return out;
+    }
+    // What may never happen: a page twice.
+    void expect_no_page_twice() const {
+        const auto all = page_ids(tray);
+        EXPECT_EQ(PageIds(all.begin(), all.end()).size(), all.size()) << names();
+    }
+    std::string logged() {
+        std::string out;
+        for (const std::string& line : std::exchange(log, {})) out += line + "; ";
+        return out;
+    }
+    void notice_all(double ink_percent) {
+        for (const std::string& id : page_ids(tray)) {
+            Page seen = *page_at(tray, id);
+            seen.noticed = true;
+            seen.notices.ink_percent = ink_percent;
+            tray = with_page(tray, std::make_shared<const Page>(seen));
+        }
+    }
+
+  private:
+    int pages_ = 0;
+    Clock::time_point now() const { return Clock::time_point{} + std::chrono::seconds(pages_); }
+
+    void do_it(run::StartPass& start) {
+        last_pass = start.plan;
+        log.emplace_back("pass");
+    }
+    void do_it(run::AddPage& add) {
+        if (add.new_step) log.emplace_back("step");
+        tray = with_page_added(tray, std::make_shared<const Page>(add.page), add.starts_document);
+    }
+    void do_it(run::ChangeTray& change) {
+        if (change.new_step) log.emplace_back("step");
+        tray = change.tray;
+        expect_no_page_twice();
+    }
+    void do_it(run::PutBack& put) { log.push_back("put back " + std::to_string(put.sheets)); }
+    void do_it(run::TurnOver&) { log.emplace_back("turn over"); }
+    void do_it(run::Say& say) { log.push_back("say " + say.error.sentence); }
+    void do_it(run::End&) { log.emplace_back("end"); }
+};
+
+// ---- the plain ways
+
+TEST(ScanRun, AStackIsOnePassAndOneStep) {
+    Bench bench(stack_plan());
+    EXPECT_TRUE(bench.run.passing());
+    bench.bring({3});
+    EXPECT_EQ(bench.order(), "1F 2F 3F ");
+    EXPECT_EQ(bench.logged(), "pass; step; end; ");
+    EXPECT_TRUE(bench.run.ended());
+    EXPECT_EQ(bench.run.progress().pages, 3);
+    EXPECT_NEAR(bench.run.progress().pages_a_minute, 60, 1e-9) << "a page a second, by the test's clock";
+    EXPECT_EQ(bench.tray.documents.size(), 1U);
+}
+
+TEST(ScanRun, FramesKeepTheirOrderWhicheverJobBroughtThem) {
+    RunPlan plan;
+    plan.starts_document = true;
+    Bench bench(plan);
+    const auto frame = [](size_t number) { return std::pair(number, Page{"frame " + std::to_string(number)}); };
+    bench.carry(bench.run.pages_in({frame(1), frame(3)}, Clock::time_point{}));
+    EXPECT_EQ(bench.names(), "") << "they wait for the first";
+    bench.carry(bench.run.pages_in({frame(0)}, Clock::time_point{}));
+    EXPECT_EQ(bench.names(), "frame 0 frame 1 ");
+    bench.end_pass(fault(ErrorKind::Offline)); // the job with frame 2 broke off
+    EXPECT_EQ(bench.names(), "frame 0 frame 1 frame 3 ") << "what is in stays";
+    EXPECT_TRUE(bench.run.ended()) << "on the glass there is nothing to put back";
+    EXPECT_NE(bench.logged().find("say "), std::string::npos);
+}
+
+TEST(ScanRun, SheetsFedByHandComeByTheClockOrByPress) {
+    RunPlan plan = stack_plan();
+    plan.hand_fed = true;
+    plan.pass.ticket.from.next_sheet_seconds = 3;
+    Bench bench(plan);
+    EXPECT_EQ(bench.last_pass.sheets, 1);
+    bench.bring({1});
+    ASSERT_EQ(bench.waits(), For::NextSheet);
+    EXPECT_EQ(bench.run.waiting().seconds_left, 3);
+    EXPECT_FALSE(bench.run.second_passed());
+    bench.run.pause_countdown(true);
+    EXPECT_FALSE(bench.run.second_passed());
+    EXPECT_EQ(bench.run.waiting().seconds_left, 2) << "it stands still";
+    bench.run.pause_countdown(false);
+    EXPECT_FALSE(bench.run.second_passed());
+    EXPECT_TRUE(bench.run.second_passed());
+    bench.go_on();
+    EXPECT_FALSE(bench.run.second_passed()) << "not while a sheet is on its way";
+    bench.bring({0, fault(ErrorKind::FeederEmpty)}); // it was not fed in time
+    ASSERT_EQ(bench.waits(), For::Fault);
+    EXPECT_NE(bench.run.waiting().fault.sentence.find("empty after sheet 1"), std::string::npos);
+    bench.go_on();
+    bench.bring({1});
+    EXPECT_EQ(bench.order(), "1F 2F ");
+    bench.end();
+    EXPECT_TRUE(bench.run.ended());
+    EXPECT_EQ(bench.tray.documents.size(), 1U);
+}
+
+TEST(ScanRun, PapersLaidOnTheGlassByHandSurviveAFaultToo) {
+    RunPlan plan;
+    plan.hand_fed = true;
+    plan.pass.ticket.from.next_sheet_seconds = 0;
+    Bench bench(plan);
+    bench.carry(bench.run.pages_in({{0, Page{"first"}}}, Clock::time_point{}));
+    bench.end_pass();
+    EXPECT_EQ(bench.run.waiting().seconds_left, -1) << "it asks";
+    plan.pass.frames = {Frame::upright({0, 0, 50, 50})};
+    bench.plan = plan;
+    bench.go_on();
+    EXPECT_EQ(bench.last_pass.frames.size(), 1U) << "as the glass is now";
+    bench.end_pass(fault(ErrorKind::LidOpen));
+    EXPECT_EQ(bench.waits(), For::Fault) << "the run is not over";
+    bench.go_on();
+    EXPECT_TRUE(bench.run.passing());
+}
+
+TEST(ScanRun, TheFirstSheetIsATestWithTheChoicesOfTheMoment) {
+    Bench bench(stack_plan(true), ScanRun::Kind::FirstSheet);
+    EXPECT_EQ(bench.last_pass.sheets, 1);
+    bench.bring({2});
+    ASSERT_EQ(bench.waits(), For::FirstSheet);
+    EXPECT_EQ(bench.run.waiting().sheets_left, 4);
+    bench.logged();
+    bench.plan.pass.ticket.how.dpi = 600;
+    bench.again();
+    EXPECT_EQ(bench.logged(), "step; put back 0; pass; ");
+    EXPECT_EQ(bench.order(), "") << "without the page it gave";
+    EXPECT_EQ(bench.last_pass.ticket.how.dpi, 600);
+    bench.bring({2});
+    bench.go_on();
+    EXPECT_EQ(bench.last_pass.sheets, 0) << "now all of them";
+    bench.bring({4});
+    EXPECT_EQ(bench.order(), "1F 1B 2F 2B 3F 3B ");
+}
+
+// ---- faults
+
+struct FaultCase {
+    ErrorKind kind;
+    bool can_go_on;
+};
+
+class EveryFault : public testing::TestWithParam<FaultCase> {};
+
+INSTANTIATE_TEST_SUITE_P(ScanRun, EveryFault,
+                         testing::Values(FaultCase{ErrorKind::Jam, true}, FaultCase{ErrorKind::TwoSheets, true},
+                                         FaultCase{ErrorKind::FeederEmpty, true}, FaultCase{ErrorKind::LidOpen, true},
+                                         FaultCase{ErrorKind::Busy, true}, FaultCase{ErrorKind::Offline, true},
+                                         FaultCase{ErrorKind::NoMemory, true}, FaultCase{ErrorKind::Device, true},
+                                         FaultCase{ErrorKind::DiskFull, true}, FaultCase{ErrorKind::NotWritable, true},
+                                         FaultCase{ErrorKind::AccessDenied, false},
+                                         FaultCase{ErrorKind::WrongSetting, false},
+                                         FaultCase{ErrorKind::Unsupported, false},
+                                         FaultCase{ErrorKind::Internal, false}),
+                         [](const auto& info) { return "Kind" + std::to_string(static_cast<int>(info.param.kind)); });
+
+// After so many sides: of the only pass, of the fronts, of the backs.
+TEST_P(EveryFault, InTheOnlyPassLosesNoWholeSheet) {
+    for (const int sides : {1, 2, 3}) {
+        Bench bench(stack_plan(true));
+        bench.bring({sides, fault(GetParam().kind)});
+        const std::string there = bench.order();
+        EXPECT_EQ(there, sides == 1 ? "1F " : sides == 2 ? "1F 1B " : "1F 1B 2F ");
+        if (!GetParam().can_go_on) {
+            EXPECT_TRUE(bench.run.ended());
+            continue;
+        }
+        ASSERT_EQ(bench.waits(), For::Fault);
+        EXPECT_EQ(bench.run.waiting().sheet, sides / 2 + 1) << "the one to be put back";
+        bench.go_on();
+        EXPECT_EQ(bench.order(), sides / 2 == 1 ? "1F 1B " : "") << "a half sheet is scanned again, both its sides";
+        bench.bring({4});
+        EXPECT_EQ(bench.order(), sides / 2 == 1 ? "1F 1B 2F 2B 3F 3B " : "1F 1B 2F 2B ");
+        EXPECT_TRUE(bench.run.ended());
+    }
+}
+
+TEST_P(EveryFault, AmongTheFrontsAndAmongTheBacks) {
+    Bench bench(two_pass_plan());
+    bench.bring({1, fault(GetParam().kind)});
+    if (!GetParam().can_go_on) {
+        EXPECT_TRUE(bench.run.ended());
+        EXPECT_EQ(bench.order(), "1F ");
+        return;
+    }
+    bench.go_on();
+    bench.bring({2});
+    ASSERT_EQ(bench.waits(), For::Backs);
+    bench.go_on();
+    bench.bring({1, fault(GetParam().kind)}); // the back of sheet 3 is in
+    ASSERT_EQ(bench.waits(), For::Fault);
+    bench.go_on();
+    bench.bring({2});
+    EXPECT_EQ(bench.order(), "1F 1B 2F 2B 3F 3B ");
+    EXPECT_EQ(bench.names(), "p1 p6 p2 p5 p3 p4 ") << "backs come the last sheet's first";
+}
+
+TEST_P(EveryFault, BeforeTheFirstBackLeavesTheBacksToCome) {
+    Bench bench(two_pass_plan());
+    bench.bring({2});
+    bench.go_on();
+    bench.bring({0, fault(GetParam().kind)});
+    EXPECT_FALSE(bench.run.ended()) << "the fronts are in: the run is not lost";
+    EXPECT_TRUE(bench.waits() == For::Backs || bench.waits() == For::Fault);
+    bench.go_on();
+    bench.bring({2});
+    EXPECT_EQ(bench.order(), "1F 1B 2F 2B ");
+    EXPECT_TRUE(bench.run.ended());
+}
+
+TEST_P(EveryFault, AtTheVeryBeginningIsSaidAndThereIsNothingToGoOnWith) {
+    Bench bench(stack_plan());
+    bench.end_pass(fault(GetParam().kind));
+    EXPECT_TRUE(bench.run.ended());
+    EXPECT_NE(bench.logged().find("say "), std::string::npos);
+    EXPECT_EQ(bench.order(), "");
+}
+
+TEST(ScanRun, ALongSheetIsAskedAbout) {
+    for (const bool both : {false, true}) {
+        Bench bench(stack_plan(both));
+        bench.bring({both ? 5 : 3, two_by_length}); // the suspect's front is in
+        ASSERT_EQ(bench.waits(), For::Fault);
+        EXPECT_TRUE(bench.run.waiting().can_keep);
+        EXPECT_EQ(bench.run.waiting().sheet, 3);
+        bench.logged();
+        bench.go_on(); // it was two: both are put back
+        EXPECT_EQ(bench.logged(), "step; put back 0; pass; ");
+        EXPECT_EQ(bench.order(), both ? "1F 1B 2F 2B " : "1F 2F ");
+        bench.bring({both ? 4 : 2});
+        EXPECT_EQ(bench.order(), both ? "1F 1B 2F 2B 3F 3B 4F 4B " : "1F 2F 3F 4F ");
+    }
+    Bench kept(stack_plan());
+    kept.bring({3, two_by_length});
+    kept.carry(kept.run.keep_long_sheet());
+    EXPECT_TRUE(kept.last_pass.lengths_px.empty()) << "one as long as this is nothing to ask about any more";
+    kept.bring({1});
+    EXPECT_EQ(kept.order(), "1F 2F 3F 4F ");
+    // A suspect whose back has come as well goes with it.
+    Bench whole(stack_plan(true));
+    whole.bring({6, two_by_length});
+    whole.go_on();
+    EXPECT_EQ(whole.order(), "1F 1B 2F 2B ");
+}
+
+TEST(ScanRun, AStopKeepsWhatIsInAndPutsBacksToTheirFronts) {
+    Bench bench(stack_plan());
+    bench.bring({2, stopped().error()});
+    EXPECT_TRUE(bench.run.ended());
+    EXPECT_EQ(bench.order(), "1F 2F ");
+    Bench two(two_pass_plan());
+    two.bring({3});
+    two.go_on();
+    two.bring({1, stopped().error()}); // of the last sheet
+    EXPECT_TRUE(two.run.ended());
+    EXPECT_EQ(two.order(), "1F 2F 3F 3B ");
+    Bench jammed(two_pass_plan());
+    jammed.bring({3});
+    jammed.go_on();
+    jammed.bring({2, fault(ErrorKind::Jam)});
+    jammed.end(); // finish here
+    EXPECT_EQ(jammed.order(), "1F 2F 2B 3F 3B ");
+}
+
+// ---- fronts, then backs
+
+TEST(ScanRun, BacksFewerThanFrontsAreSetRightBySheet) {
+    Bench bench(two_pass_plan());
+    bench.bring({3});
+    bench.go_on();
+    bench.bring({2});
+    ASSERT_EQ(bench.waits(), For::Counts);
+    EXPECT_EQ(bench.run.waiting().fronts, 3);
+    EXPECT_EQ(bench.run.waiting().backs, 2);
+    EXPECT_EQ(bench.order(), "1F 1B 2F 2B 3F ");
+    bench.carry(bench.run.set_gap(1, bench.tray));
+    EXPECT_EQ(bench.order(), "1F 2F 2B 3F 3B ") << "the tray follows";
+    bench.go_on();
+    EXPECT_TRUE(bench.run.ended());
+    EXPECT_EQ(bench.order(), "1F 2F 2B 3F 3B ");
+}
+
+TEST(ScanRun, BacksMoreThanFrontsLoseNone) {
+    Bench bench(two_pass_plan());
+    bench.bring({2});
+    bench.go_on();
+    bench.bring({3});
+    ASSERT_EQ(bench.waits(), For::Counts);
+    EXPECT_EQ(page_ids(bench.tray).size(), 5U);
+    bench.carry(bench.run.set_gap(2, bench.tray));
+    EXPECT_EQ(bench.order(), "1F 1B 2B 3F 3B ");
+    bench.end();
+    EXPECT_EQ(bench.order(), "1F 1B 2B 3F 3B ") << "as it was left";
+}
+
+TEST(ScanRun, ADividerBetweenThePassesStaysAndNoPageStandsTwice) {
+    Bench bench(two_pass_plan());
+    bench.bring({3});
+    bench.tray = with_divider_at(bench.tray, "p2"); // while the run waits for the backs
+    bench.go_on();
+    bench.bring({3});
+    EXPECT_EQ(bench.order(), "1F 1B|2F 2B 3F 3B ");
+    bench.expect_no_page_twice();
+}
+
+TEST(ScanRun, BacksScannedAgainAreAStepAndKeepWhatWasEditedMeanwhile) {
+    Bench bench(two_pass_plan());
+    bench.bring({3});
+    bench.go_on();
+    bench.bring({2});
+    ASSERT_EQ(bench.waits(), For::Counts);
+    bench.tray = with_document_name(bench.tray, bench.tray.documents.front()->id, "Leases");
+    bench.tray = without_page(bench.tray, "p1"); // the person sorts it out
+    bench.logged();
+    bench.again();
+    EXPECT_EQ(bench.logged(), "step; put back 2; pass; ") << "it can be undone";
+    EXPECT_EQ(bench.names(), "p2 p3 ");
+    EXPECT_EQ(bench.tray.documents.front()->name, "Leases");
+    bench.bring({3});
+    EXPECT_TRUE(bench.run.ended());
+    EXPECT_EQ(bench.names(), "p8 p2 p7 p3 p6 ") << "the back of the sheet that lost its front stays";
+    EXPECT_EQ(bench.tray.documents.front()->name, "Leases");
+}
+
+TEST(ScanRun, FrontsAloneCanBeEnough) {
+    Bench bench(two_pass_plan());
+    bench.bring({2});
+    bench.logged();
+    bench.end();
+    EXPECT_EQ(bench.order(), "1F 2F ");
+    EXPECT_EQ(bench.logged(), "end; ");
+}
+
+// ---- judging
+
+TEST(ScanRun, BlankSidesAreDroppedOnceTheirSheetsAreWholeAndEachVerdictHoldsOnce) {
+    RunPlan plan = stack_plan(true);
+    plan.pass.ticket.pages.drop_blank = true;
+    Bench bench(plan);
+    const auto judged = [&] {
+        RunActions actions;
+        const bool settled = bench.run.judge(bench.tray, actions);
+        bench.carry(std::move(actions));
+        return settled;
+    };
+    bench.bring({3, fault(ErrorKind::Jam)});
+    EXPECT_FALSE(judged()) << "nothing was looked at";
+    bench.notice_all(0);
+    EXPECT_FALSE(judged()) << "the run is not over";
+    EXPECT_EQ(bench.tray.page_count(), 0U);
+    bench.go_on();
+    bench.bring({2});
+    bench.notice_all(0);
+    bench.tray = with_page_dropped(bench.tray, "p1", Dropped::No); // brought back by hand
+    EXPECT_TRUE(judged());
+    EXPECT_EQ(bench.tray.page_count(), 1U) << "what a person brought back stays";
+}
+
+TEST(ScanRun, TwoPassesAreJudgedOnlyWhenBothAreIn) {
+    RunPlan plan = two_pass_plan();
+    plan.pass.ticket.pages.split = SplitAt::Every;
+    plan.pass.ticket.pages.split_every = 2;
+    Bench bench(plan);
+    bench.bring({2});
+    bench.notice_all(5);
+    RunActions early;
+    EXPECT_FALSE(bench.run.judge(bench.tray, early));
+    EXPECT_TRUE(early.empty());
+    bench.go_on();
+    bench.bring({2});
+    bench.notice_all(5);
+    RunActions actions;
+    EXPECT_TRUE(bench.run.judge(bench.tray, actions));
+    bench.carry(std::move(actions));
+    EXPECT_EQ(bench.order(), "1F 1B|2F 2B ");
+}
+
+}
+}
