@@ -1,5 +1,5 @@
 #include "app/demo.h"
-#include "app/shots.h"
+#include "app/shots/shots.h"
 #include "app/theme/theme.h"
 #include "app/window/main_window.h"
 

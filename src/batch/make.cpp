@@ -19,9 +19,6 @@ struct InputPage {
     int index = 0;
 };
 
-}
-
-namespace {
 // By a look at each of them; pages that cannot be read are named later.
 bool all_photographs(const std::vector<InputPage>& pages) {
     return std::ranges::all_of(pages, [](const InputPage& input) {
@@ -51,6 +48,47 @@ int save_and_print(SaveJob job, bool& anything_left_out) {
     return anything_left_out ? 1 : 0;
 }
 
+namespace {
+
+std::vector<InputPage> pages_of(const std::vector<std::string>& files, bool& left_out) {
+    std::vector<InputPage> pages;
+    for (const std::string& file : files) {
+        const auto count = count_pages(file);
+        if (!count) {
+            complain(count.error());
+            left_out = true;
+            continue;
+        }
+        for (int i = 0; i < *count; ++i) pages.push_back({file, i});
+    }
+    return pages;
+}
+
+// Tried before any work, so that a missing language is one sentence and not one for each page.
+Result<void> can_read(const Ticket& ticket, ReaderPool& readers) {
+    if (make_for(ticket.make, false).format != Format::Pdf || ticket.read.languages.empty()) return {};
+    const Raster nothing{cv::Mat(64, 64, CV_8UC1, cv::Scalar(255)), 300, Ink::Grey};
+    const auto tried = readers.borrow()->read(nothing, ticket.read.languages);
+    if (!tried && tried.error().kind == ErrorKind::Missing) return std::unexpected(tried.error());
+    return {};
+}
+
+// A page as the ticket wants it; nothing where it is blank and those are dropped.
+std::optional<FinishedPage> finished(Raster original, const Ticket& ticket, ReaderPool& readers) {
+    if (ticket.dpi_given) original = at_resolution(original, ticket.how.dpi);
+    const bool looks =
+        ticket.pages.straighten || ticket.pages.turn_upright || ticket.pages.drop_blank || !ticket.how.ink;
+    Recipe recipe = recipe_for({}, original, ticket);
+    if (looks) {
+        const Notices notices = noticed(original, ticket, readers);
+        if (ticket.pages.drop_blank && notices.blank(ticket.pages.blank_limit_percent)) return std::nullopt;
+        recipe = recipe_for(notices, original, ticket);
+    }
+    return FinishedPage{develop(original, recipe), std::nullopt};
+}
+
+}
+
 int run_make(const TicketArguments& arguments, const std::filesystem::path& out,
              const std::vector<std::string>& inputs) {
     const auto ticket = ticket_from(arguments);
@@ -63,27 +101,12 @@ int run_make(const TicketArguments& arguments, const std::filesystem::path& out,
         return 1;
     }
     bool left_out = false;
-    std::vector<InputPage> pages;
-    for (const std::string& file : inputs) {
-        const auto count = count_pages(file);
-        if (!count) {
-            complain(count.error());
-            left_out = true;
-            continue;
-        }
-        for (int i = 0; i < *count; ++i) pages.push_back({file, i});
-    }
+    const std::vector<InputPage> pages = pages_of(inputs, left_out);
     if (pages.empty()) return 1;
-
-    // The languages are tried before any work, so that a missing one is one sentence and not one for each page.
     ReaderPool readers;
-    if (make_for(ticket->make, false).format == Format::Pdf && !ticket->read.languages.empty()) {
-        const Raster nothing{cv::Mat(64, 64, CV_8UC1, cv::Scalar(255)), 300, Ink::Grey};
-        if (const auto tried = readers.borrow()->read(nothing, ticket->read.languages);
-            !tried && tried.error().kind == ErrorKind::Missing) {
-            complain(tried.error());
-            return 1;
-        }
+    if (auto can = can_read(*ticket, readers); !can) {
+        complain(can.error());
+        return 1;
     }
     SaveJob job;
     job.page_count = pages.size();
@@ -105,18 +128,7 @@ int run_make(const TicketArguments& arguments, const std::filesystem::path& out,
             fmt::print(stderr, "Note: {} carries no resolution and is taken as {:.0f} dpi.\n", input.file,
                        customary_dpi);
         }
-        Raster original = std::move(loaded->raster);
-        if (ticket->dpi_given) original = at_resolution(original, ticket->how.dpi);
-        const bool looks =
-            ticket->pages.straighten || ticket->pages.turn_upright || ticket->pages.drop_blank || !ticket->how.ink;
-        Recipe recipe = recipe_for({}, original, *ticket);
-        if (looks) {
-            const Notices notices = noticed(original, *ticket, readers);
-            if (ticket->pages.drop_blank && notices.blank(ticket->pages.blank_limit_percent))
-                return std::optional<FinishedPage>{};
-            recipe = recipe_for(notices, original, *ticket);
-        }
-        return std::optional(FinishedPage{develop(original, recipe), std::nullopt});
+        return finished(std::move(loaded->raster), *ticket, readers);
     };
     return save_and_print(std::move(job), left_out);
 }

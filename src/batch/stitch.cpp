@@ -84,16 +84,9 @@ Result<SavedFile> write_picture(const Raster& picture, const std::filesystem::pa
         });
 }
 
-}
-
-int run_stitch(const std::vector<std::string>& files, const std::filesystem::path& out, bool free_scale) {
-    const auto format = format_by_name(out);
-    if (!format) {
-        complain(format.error());
-        return exit_status(format.error());
-    }
-    int status = 0;
-    std::vector<PieceInput> named, inputs;
+// The pages of the files, in order; a file that cannot be used is complained of.
+std::vector<PieceInput> pages_of(const std::vector<std::string>& files, int& status) {
+    std::vector<PieceInput> pages;
     for (const std::string& file : files) {
         const auto count = count_pages(file);
         if (!count) {
@@ -101,13 +94,18 @@ int run_stitch(const std::vector<std::string>& files, const std::filesystem::pat
             status = 1;
             continue;
         }
-        for (int i = 0; i < *count; ++i) named.push_back({file, i, *count});
+        for (int i = 0; i < *count; ++i) pages.push_back({file, i, *count});
     }
-    std::vector<PieceLookPtr> all(named.size()), looks;
+    return pages;
+}
+
+// Those that can be read, and how they look, in step.
+std::vector<PieceLookPtr> looked_at(std::vector<PieceInput>& pages, int& status) {
+    std::vector<PieceLookPtr> all(pages.size()), looks;
     std::mutex standard_error;
-    cv::parallel_for_({0, static_cast<int>(named.size())}, [&](const cv::Range& range) {
+    cv::parallel_for_({0, static_cast<int>(pages.size())}, [&](const cv::Range& range) {
         for (int i = range.start; i < range.end; ++i) {
-            const auto& input = named[static_cast<size_t>(i)];
+            const auto& input = pages[static_cast<size_t>(i)];
             const auto loaded = read_page(input.file, input.index);
             if (loaded) all[static_cast<size_t>(i)] = look_at_piece(input.name(), loaded->raster);
             const std::scoped_lock lock(standard_error);
@@ -120,11 +118,39 @@ int run_stitch(const std::vector<std::string>& files, const std::filesystem::pat
             }
         }
     });
-    for (size_t i = 0; i < named.size(); ++i) {
+    std::vector<PieceInput> read;
+    for (size_t i = 0; i < pages.size(); ++i) {
         if (!all[i]) continue;
-        inputs.push_back(named[i]);
+        read.push_back(pages[i]);
         looks.push_back(all[i]);
     }
+    pages = std::move(read);
+    return looks;
+}
+
+Result<SavedFile> make_picture(const std::vector<PieceInput>& inputs, const std::vector<PieceLookPtr>& looks,
+                               const Layout& layout, const std::filesystem::path& out, Format format) {
+    const StitchSource source{[&](size_t i) -> Result<Raster> {
+        auto loaded = read_page(inputs[i].file, inputs[i].index);
+        if (!loaded) return std::unexpected(loaded.error());
+        return std::move(loaded->raster);
+    }};
+    const auto picture = composed(looks, layout, source);
+    if (!picture) return std::unexpected(picture.error());
+    return write_picture(*picture, out, format);
+}
+
+}
+
+int run_stitch(const std::vector<std::string>& files, const std::filesystem::path& out, bool free_scale) {
+    const auto format = format_by_name(out);
+    if (!format) {
+        complain(format.error());
+        return exit_status(format.error());
+    }
+    int status = 0;
+    std::vector<PieceInput> inputs = pages_of(files, status);
+    const std::vector<PieceLookPtr> looks = looked_at(inputs, status);
     const auto layout = find_layout(looks, {free_scale ? Scale::Free : Scale::Known});
     if (!layout) {
         complain(layout.error());
@@ -138,13 +164,7 @@ int run_stitch(const std::vector<std::string>& files, const std::filesystem::pat
     for (const std::string& warning : layout->warnings) fmt::print(stderr, "Note: {}\n", warning);
     nlohmann::json all_of_it = described(inputs, looks, *layout);
     if (layout->placed() > 1) {
-        const StitchSource source{[&](size_t i) -> Result<Raster> {
-            auto loaded = read_page(inputs[i].file, inputs[i].index);
-            if (!loaded) return std::unexpected(loaded.error());
-            return std::move(loaded->raster);
-        }};
-        const auto picture = composed(looks, *layout, source);
-        const auto written = picture ? write_picture(*picture, out, *format) : std::unexpected(picture.error());
+        const auto written = make_picture(inputs, looks, *layout, out, *format);
         if (!written) {
             complain(written.error());
             return exit_status(written.error());

@@ -27,13 +27,6 @@ QString paper_name(const QString& file) {
     return name;
 }
 
-QPushButton* link(const QString& words, QWidget* parent, const char* kind = "link") {
-    auto* button = new QPushButton(words, parent);
-    button->setProperty("kind", kind);
-    button->setCursor(Qt::PointingHandCursor);
-    return button;
-}
-
 }
 
 namespace {
@@ -60,16 +53,6 @@ QString fault_words(const BenchFault& fault) {
     return {};
 }
 
-void clear(QLayout* layout) {
-    while (QLayoutItem* item = layout->takeAt(0)) {
-        if (item->widget()) {
-            item->widget()->hide();
-            item->widget()->deleteLater();
-        }
-        if (item->layout()) clear(item->layout());
-        delete item;
-    }
-}
 }
 
 BenchSheet::BenchSheet(Scanners& scanners, Source source, const QString& originals, QWidget* parent)
@@ -86,12 +69,29 @@ BenchSheet::BenchSheet(Scanners& scanners, Source source, const QString& origina
     auto* right = new QVBoxLayout;
     columns->addLayout(left);
     columns->addLayout(right, 1);
-    right->addItem(new QSpacerItem(500, 0));
-    const auto heading = [this](const QString& words) {
-        auto* label = new QLabel(words, this);
-        label->setFont(theme::strong());
-        return label;
-    };
+    make_papers(left, has_glass);
+    constexpr int right_width = 500;
+    right->addItem(new QSpacerItem(right_width, 0));
+    if (has_glass) right->addWidget(heading(tr("On the glass now")));
+    laid_ = new QVBoxLayout;
+    right->addLayout(laid_);
+    right->addSpacing(10);
+    make_stack(right);
+    right->addSpacing(10);
+    make_faults(right);
+    right->addStretch();
+    make_foot(right);
+    fill_papers();
+    refresh();
+}
+
+QLabel* BenchSheet::heading(const QString& words) {
+    auto* label = new QLabel(words, this);
+    label->setFont(theme::strong());
+    return label;
+}
+
+void BenchSheet::make_papers(QVBoxLayout* left, bool has_glass) {
     left->addWidget(heading(tr("Papers")));
     auto* where = new QHBoxLayout;
     where->setContentsMargins(0, 0, 0, 6);
@@ -109,7 +109,7 @@ BenchSheet::BenchSheet(Scanners& scanners, Source source, const QString& origina
     papers_ = new QVBoxLayout;
     papers_->setSpacing(0);
     left->addLayout(papers_);
-    auto* own = link(tr("own pictures or PDFs …"), this, "item");
+    auto* own = theme::button(tr("own pictures or PDFs …"), theme::Kind::Item, {}, this);
     left->addWidget(own, 0, Qt::AlignLeft);
     left->addStretch();
     connect(own, &QPushButton::clicked, this, [this] {
@@ -118,20 +118,17 @@ BenchSheet::BenchSheet(Scanners& scanners, Source source, const QString& origina
             tr("Pictures, drawings and PDFs (*.png *.jpg *.jpeg *.tif *.tiff *.bmp *.webp *.svg *.pdf)"));
         for (const QString& file : files) into_feeder_ ? put_in(file) : lay(file);
     });
-    if (has_glass) right->addWidget(heading(tr("On the glass now")));
-    laid_ = new QVBoxLayout;
-    right->addLayout(laid_);
-    right->addSpacing(10);
+}
+
+void BenchSheet::make_stack(QVBoxLayout* right) {
     right->addWidget(heading(tr("In the feeder now, uppermost first")));
     stack_ = new QVBoxLayout;
     stack_->setSpacing(1);
     right->addLayout(stack_);
     auto* loads = new QHBoxLayout;
-    auto* day = link(tr("a day's stack"), this);
-    day->setObjectName("load-demo");
+    auto* day = theme::link(tr("a day's stack"), "load-demo", this);
     day->setToolTip(tr("Two-sided, crooked and mixed, with blank backs"));
-    auto* empty = link(tr("take all out"), this);
-    empty->setObjectName("empty-feeder");
+    auto* empty = theme::link(tr("take all out"), "empty-feeder", this);
     loads->addWidget(day);
     loads->addWidget(empty);
     loads->addStretch();
@@ -143,7 +140,9 @@ BenchSheet::BenchSheet(Scanners& scanners, Source source, const QString& origina
     });
     connect(empty, &QPushButton::clicked, this,
             [this] { change_bench([](BenchSetup& bench) { bench.stack.clear(); }); });
-    right->addSpacing(10);
+}
+
+void BenchSheet::make_faults(QVBoxLayout* right) {
     right->addWidget(heading(tr("What goes wrong")));
     faults_ = new QVBoxLayout;
     faults_->setSpacing(1);
@@ -159,8 +158,7 @@ BenchSheet::BenchSheet(Scanners& scanners, Source source, const QString& origina
     at->setValue(3);
     at->setPrefix(tr("at sheet "));
     at->setAccessibleName(tr("at which sheet"));
-    auto* put = link(tr("add"), this);
-    put->setObjectName("fault-add");
+    auto* put = theme::link(tr("add"), "fault-add", this);
     add->addWidget(kind, 1);
     add->addWidget(at);
     add->addWidget(put);
@@ -169,7 +167,9 @@ BenchSheet::BenchSheet(Scanners& scanners, Source source, const QString& origina
         const FaultChoice& choice = fault_choices[kind->currentIndex()];
         change_bench([&](BenchSetup& bench) { bench.faults.push_back({choice.kind, at->value(), choice.sensed}); });
     });
-    right->addStretch();
+}
+
+void BenchSheet::make_foot(QVBoxLayout* right) {
     auto* foot = new QHBoxLayout;
     auto* pace = new QCheckBox(tr("at a real scanner's pace"), this);
     pace->setChecked(scanners_.bench().bench().real_pace);
@@ -177,20 +177,14 @@ BenchSheet::BenchSheet(Scanners& scanners, Source source, const QString& origina
             [this](bool on) { change_bench([on](BenchSetup& bench) { bench.real_pace = on; }); });
     foot->addWidget(pace);
     foot->addStretch();
-    auto* button = link(tr("press the scanner's own button"), this);
-    button->setObjectName("press-button");
+    auto* button = theme::link(tr("press the scanner's own button"), "press-button", this);
     connect(button, &QPushButton::clicked, this, [this] {
         scanners_.bench().press_button();
         close();
     });
     foot->addWidget(button);
     right->addLayout(foot);
-    auto* note = new QLabel(tr("This is the simulated scanner's own sheet; a real one has paper."), this);
-    note->setProperty("quiet", true);
-    note->setWordWrap(true);
-    right->addWidget(note);
-    fill_papers();
-    refresh();
+    right->addWidget(theme::quiet(tr("This is the simulated scanner's own sheet; a real one has paper."), this));
 }
 
 void BenchSheet::change_bench(const std::function<void(BenchSetup&)>& how) {
@@ -209,7 +203,7 @@ void BenchSheet::put_in(const QString& file) {
 
 // Sheets in a row, equal neighbours said once.
 void BenchSheet::show_stack() {
-    clear(stack_);
+    theme::clear(stack_);
     const auto stack = scanners_.bench().bench().stack;
     const auto side = [](const SheetSide& s) {
         return s.file.empty() ? tr("blank") : paper_name(QString::fromStdString(s.file.string())).toLower();
@@ -235,13 +229,13 @@ void BenchSheet::show_stack() {
 }
 
 void BenchSheet::show_faults() {
-    clear(faults_);
+    theme::clear(faults_);
     const auto faults = scanners_.bench().bench().faults;
     for (size_t i = 0; i < faults.size(); ++i) {
         auto* row = new QHBoxLayout;
         row->addWidget(new QLabel(tr("%1 at sheet %2").arg(fault_words(faults[i])).arg(faults[i].sheet), this));
         row->addStretch();
-        auto* away = link(tr("not after all"), this);
+        auto* away = theme::link(tr("not after all"), {}, this);
         connect(away, &QPushButton::clicked, this, [this, i] {
             change_bench([i](BenchSetup& bench) {
                 if (i < bench.faults.size()) bench.faults.erase(bench.faults.begin() + static_cast<ptrdiff_t>(i));
@@ -262,8 +256,7 @@ void BenchSheet::open() {
 void BenchSheet::fill_papers() {
     const QDir folder(originals_);
     for (const QString& file : folder.entryList({"*.svg"}, QDir::Files, QDir::Name)) {
-        auto* button = link(paper_name(file), this, "item");
-        button->setObjectName("lay:" + file);
+        auto* button = theme::button(paper_name(file), theme::Kind::Item, "lay:" + file, this);
         connect(button, &QPushButton::clicked, this,
                 [this, path = folder.filePath(file)] { into_feeder_ ? put_in(path) : lay(path); });
         auto* row = new QHBoxLayout;
@@ -297,7 +290,7 @@ void BenchSheet::change(size_t index, const std::function<void(LaidPaper&)>& how
 }
 
 void BenchSheet::refresh() {
-    clear(laid_);
+    theme::clear(laid_);
     show_stack();
     show_faults();
     if (!scanners_.bench().capabilities().has(Source::Glass)) return;
@@ -330,9 +323,9 @@ void BenchSheet::refresh() {
         if (const auto parts = parts_of(glass[i].file.string(), scanners_.bench().capabilities().glass);
             !parts.empty()) {
             const int part = part_laid(glass[i], parts);
-            auto* on = link(
-                part < 0 ? tr("first part") : tr("part %1 of %2, move it on").arg(part + 1).arg(parts.size()), holder);
-            on->setObjectName("next-part");
+            auto* on = theme::link(part < 0 ? tr("first part")
+                                            : tr("part %1 of %2, move it on").arg(part + 1).arg(parts.size()),
+                                   "next-part", holder);
             on->setToolTip(tr("It is larger than the glass: its next part comes to lie on it"));
             connect(on, &QPushButton::clicked, this, [this] {
                 lay_next_part(scanners_);
@@ -340,12 +333,12 @@ void BenchSheet::refresh() {
             });
             row->addWidget(on);
         }
-        auto* over = link(tr("other way up"), holder);
+        auto* over = theme::link(tr("other way up"), {}, holder);
         over->setToolTip(tr("Lay it the other way up"));
         connect(over, &QPushButton::clicked, angle,
                 [angle] { angle->setValue(angle->value() > 0 ? angle->value() - 180 : angle->value() + 180); });
         row->addWidget(over);
-        auto* away = link(tr("take away"), holder);
+        auto* away = theme::link(tr("take away"), {}, holder);
         connect(away, &QPushButton::clicked, this, [this, i] {
             BenchSetup setup = scanners_.bench().bench();
             if (i < setup.glass.size()) setup.glass.erase(setup.glass.begin() + static_cast<ptrdiff_t>(i));

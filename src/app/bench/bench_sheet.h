@@ -8,6 +8,7 @@
 
 #include <functional>
 
+class QLabel;
 class QVBoxLayout;
 
 namespace yelvin {
@@ -25,6 +26,11 @@ class BenchSheet : public QFrame {
     QString originals_; // the demo's, a folder
     QVBoxLayout *papers_, *laid_, *stack_, *faults_;
     bool into_feeder_ = false; // where a paper goes when it is pressed
+    QLabel* heading(const QString& words);
+    void make_papers(QVBoxLayout* left, bool has_glass);
+    void make_stack(QVBoxLayout* right);
+    void make_faults(QVBoxLayout* right);
+    void make_foot(QVBoxLayout* right);
     void fill_papers();
     void refresh();
     void lay(const QString& file);

@@ -50,6 +50,32 @@ FramePanel::FramePanel(Glass& glass, Scanners& scanners, Tickets& tickets, NextS
     list_->setSpacing(0);
     outer->addWidget(theme::scrolled(inside, this), 1);
 
+    make_fields();
+    outer->addWidget(theme::hairline(this));
+    outer->addWidget(fields_);
+    total_ = new QLabel(this);
+    total_->setObjectName("frames-total");
+    total_->setProperty("quiet", true);
+    total_->setWordWrap(true);
+    outer->addWidget(total_);
+    pieces_ = theme::link(tr("larger than the glass? scan it in pieces"), "scan-in-pieces", this);
+    pieces_->setToolTip(tr("A map, a poster, an A3 sheet: part by part, put together by themselves"));
+    outer->addSpacing(4);
+    outer->addWidget(pieces_, 0, Qt::AlignLeft);
+    connect(pieces_, &QPushButton::clicked, this, &FramePanel::pieces_wanted);
+
+    connect(&glass_, &Glass::changed, this, &FramePanel::refresh);
+    connect(&tickets_, &Tickets::changed, this, &FramePanel::refresh);
+    for (auto signal : {&Scanners::changed, &Scanners::lease_changed})
+        connect(&scanners_, signal, this, &FramePanel::refresh);
+    refresh();
+}
+
+QString FramePanel::length_words(double mm) const {
+    return inches_ ? QString::number(mm / mm_per_inch, 'f', 2) : mm_words(mm);
+}
+
+void FramePanel::make_fields() {
     fields_ = new QWidget(this);
     auto* grid = new QGridLayout(fields_);
     grid->setContentsMargins(0, 8, 0, 8);
@@ -92,19 +118,6 @@ FramePanel::FramePanel(Glass& glass, Scanners& scanners, Tickets& tickets, NextS
     order->addWidget(earlier_);
     order->addWidget(later_);
     grid->addLayout(order, 3, 2, 1, 2);
-    outer->addWidget(theme::hairline(this));
-    outer->addWidget(fields_);
-    total_ = new QLabel(this);
-    total_->setObjectName("frames-total");
-    total_->setProperty("quiet", true);
-    total_->setWordWrap(true);
-    outer->addWidget(total_);
-    pieces_ = theme::link(tr("larger than the glass? scan it in pieces"), "scan-in-pieces", this);
-    pieces_->setToolTip(tr("A map, a poster, an A3 sheet: part by part, put together by themselves"));
-    outer->addSpacing(4);
-    outer->addWidget(pieces_, 0, Qt::AlignLeft);
-    connect(pieces_, &QPushButton::clicked, this, &FramePanel::pieces_wanted);
-
     connect(unit_, &QPushButton::clicked, this, [this] {
         inches_ = !inches_;
         refresh();
@@ -113,15 +126,6 @@ FramePanel::FramePanel(Glass& glass, Scanners& scanners, Tickets& tickets, NextS
             [this] { glass_.renumber_frame(glass_.chosen_frame(), glass_.chosen_frame() - 1); });
     connect(later_, &QPushButton::clicked, this,
             [this] { glass_.renumber_frame(glass_.chosen_frame(), glass_.chosen_frame() + 1); });
-    connect(&glass_, &Glass::changed, this, &FramePanel::refresh);
-    connect(&tickets_, &Tickets::changed, this, &FramePanel::refresh);
-    for (auto signal : {&Scanners::changed, &Scanners::lease_changed})
-        connect(&scanners_, signal, this, &FramePanel::refresh);
-    refresh();
-}
-
-QString FramePanel::length_words(double mm) const {
-    return inches_ ? QString::number(mm / mm_per_inch, 'f', 2) : mm_words(mm);
 }
 
 void FramePanel::refresh() {
@@ -205,9 +209,32 @@ void FramePanel::add_plain(const QString& strong, const QString& quiet) {
     list_->addWidget(more);
 }
 
+// What is to be said of a frame; lines break between the facts.
+QStringList FramePanel::facts_of(const Frame& frame) const {
+    const Ticket& ticket = tickets_.ticket();
+    const int dpi = next_scan_.dpi_for(frame);
+    const bool photograph = frame.photograph.value_or(false);
+    QStringList facts{tr("%1 × %2 px").arg(scanned_px(frame.at.w_mm, dpi)).arg(scanned_px(frame.at.h_mm, dpi))};
+    if (photograph) facts.append(tr("a photograph"));
+    if (ticket.how.dpi_auto) facts.append(tr("%1 dpi").arg(dpi));
+    const double tilt = std::remainder(frame.at.angle_degrees, 90.0);
+    const int quarters = static_cast<int>(std::lround(frame.at.angle_degrees / 90)) & 3;
+    if (quarters == 1) facts.append(tr("its right side up"));
+    if (quarters == 2) facts.append(tr("its lower side up"));
+    if (quarters == 3) facts.append(tr("its left side up"));
+    if (std::abs(tilt) >= least_tilt_degrees)
+        facts.append(tr("tilted %1°, will be straightened").arg(std::abs(tilt), 0, 'f', 1));
+    const QString kind = QString::fromUtf8(format_words(make_for(ticket.make, photograph).format).data());
+    facts.append(
+        tr("%1 about %2").arg(kind, bytes_words(next_scan_.page_bytes(frame.size(), dpi, ticket.how.ink, photograph))));
+    const double seconds = next_scan_.seconds_alone(frame);
+    if (seconds >= 1) facts.append(tr("%1 s").arg(std::lround(seconds)));
+    for (QString& fact : facts) fact.replace(' ', QChar::Nbsp);
+    return facts;
+}
+
 void FramePanel::add_entry(int number, const Frame& frame, bool drawn) {
     const auto& c = theme::colours();
-    const Ticket& ticket = tickets_.ticket();
     list_->addWidget(theme::hairline(this));
     auto* entry = new Entry(this);
     auto* row = new QHBoxLayout(entry);
@@ -230,25 +257,7 @@ void FramePanel::add_entry(int number, const Frame& frame, bool drawn) {
     size->setFont(theme::strong());
     if (drawn && number - 1 == glass_.chosen_frame()) size->setStyleSheet(QString("color: %1").arg(c.plum.name()));
     words->addWidget(size);
-    const int dpi = next_scan_.dpi_for(frame);
-    const bool photograph = frame.photograph.value_or(false);
-    QStringList facts{tr("%1 × %2 px").arg(scanned_px(frame.at.w_mm, dpi)).arg(scanned_px(frame.at.h_mm, dpi))};
-    if (photograph) facts.append(tr("a photograph"));
-    if (ticket.how.dpi_auto) facts.append(tr("%1 dpi").arg(dpi));
-    const double tilt = std::remainder(frame.at.angle_degrees, 90.0);
-    const int quarters = static_cast<int>(std::lround(frame.at.angle_degrees / 90)) & 3;
-    if (quarters == 1) facts.append(tr("its right side up"));
-    if (quarters == 2) facts.append(tr("its lower side up"));
-    if (quarters == 3) facts.append(tr("its left side up"));
-    if (std::abs(tilt) >= least_tilt_degrees)
-        facts.append(tr("tilted %1°, will be straightened").arg(std::abs(tilt), 0, 'f', 1));
-    const QString kind = QString::fromUtf8(format_words(make_for(ticket.make, photograph).format).data());
-    facts.append(
-        tr("%1 about %2").arg(kind, bytes_words(next_scan_.page_bytes(frame.size(), dpi, ticket.how.ink, photograph))));
-    const double seconds = next_scan_.seconds_alone(frame);
-    if (seconds >= 1) facts.append(tr("%1 s").arg(std::lround(seconds)));
-    for (QString& fact : facts) fact.replace(' ', QChar::Nbsp); // lines break between facts
-    auto* more = new QLabel(facts.join(QString(QChar::Nbsp) + "· "), entry);
+    auto* more = new QLabel(facts_of(frame).join(QString(QChar::Nbsp) + "· "), entry);
     more->setProperty("quiet", true);
     more->setWordWrap(true);
     more->ensurePolished();

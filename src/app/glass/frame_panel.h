@@ -44,6 +44,8 @@ class FramePanel : public QWidget {
     void refresh();
     void refresh_list();
     void refresh_fields();
+    void make_fields();
+    QStringList facts_of(const Frame& frame) const;
     void add_entry(int number, const Frame& frame, bool drawn);
     void add_plain(const QString& strong, const QString& quiet);
     void take_fields();

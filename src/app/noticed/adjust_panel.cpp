@@ -1,5 +1,6 @@
 #include "app/noticed/adjust_panel.h"
 
+#include "app/keys.h"
 #include "app/models/choice.h"
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
@@ -160,10 +161,10 @@ void AdjustPanel::make_edges() {
         connect(button, &QPushButton::clicked, this, std::move(action));
         row->addWidget(button);
     };
-    tool("turn-left", tr("Quarter turn left ([)"), [this] { edits_.turn(-1); });
-    tool("turn-right", tr("Quarter turn right (])"), [this] { edits_.turn(1); });
+    tool("turn-left", with_key(tr("Quarter turn left"), Do::TurnLeft), [this] { edits_.turn(-1); });
+    tool("turn-right", with_key(tr("Quarter turn right"), Do::TurnRight), [this] { edits_.turn(1); });
     row->addStretch();
-    tool("minus", tr("Tilt to the left by a tenth (Alt+,)"), [this] { edits_.tilt(-0.1); });
+    tool("minus", with_key(tr("Tilt to the left by a tenth"), Do::TiltLeft), [this] { edits_.tilt(-0.1); });
     tilt_ = new QPushButton(this);
     tilt_->setProperty("kind", "number");
     tilt_->setFixedWidth(56);
@@ -171,14 +172,24 @@ void AdjustPanel::make_edges() {
     connect(tilt_, &QPushButton::clicked, this,
             [this] { change([](Recipe& recipe) { recipe.tilt_degrees = 0; }, tr("tilt")); });
     row->addWidget(tilt_);
-    tool("plus", tr("Tilt to the right by a tenth (Alt+.)"), [this] { edits_.tilt(0.1); });
+    tool("plus", with_key(tr("Tilt to the right by a tenth"), Do::TiltRight), [this] { edits_.tilt(0.1); });
     edges_->inside()->addLayout(row);
+    make_tools();
+    make_crop_box();
+    edges_->inside()->addWidget(crop_box_);
+    add_switch(edges_->inside(), &Adjust::even_light, tr("Even out the light"));
+    add_switch(edges_->inside(), &Adjust::edge_shadow, tr("Lift shadows along the edges"));
+    add_row(edges_, &Adjust::sharpen, tr("Sharpen"), tr(" %"));
+    add_row(edges_, &Adjust::screen_lpi, tr("Print screen"));
+}
+
+void AdjustPanel::make_tools() {
     auto* tools = new QHBoxLayout;
     tools->setSpacing(6);
     crop_button_ = new QPushButton(tr("Crop"), this);
-    crop_button_->setToolTip(tr("Cut by the corner mounts (C)"));
+    crop_button_->setToolTip(with_key(tr("Cut by the corner mounts"), Do::Crop));
     corners_button_ = new QPushButton(tr("Flatten"), this);
-    corners_button_->setToolTip(tr("Straighten out a photographed page by its corners (F)"));
+    corners_button_->setToolTip(with_key(tr("Straighten out a photographed page by its corners"), Do::Flatten));
     for (const auto& [button, tool_kind] :
          {std::pair{crop_button_, PageTool::Crop}, {corners_button_, PageTool::Corners}}) {
         button->setProperty("kind", "choice");
@@ -190,6 +201,9 @@ void AdjustPanel::make_edges() {
     }
     edges_->inside()->addSpacing(3);
     edges_->inside()->addLayout(tools);
+}
+
+void AdjustPanel::make_crop_box() {
     crop_box_ = new QWidget(this);
     auto* grid = new QGridLayout(crop_box_);
     grid->setContentsMargins(0, 4, 0, 2);
@@ -218,11 +232,6 @@ void AdjustPanel::make_edges() {
                               tr("crop"), PageEdits::Gesture::Continuing);
         });
     }
-    edges_->inside()->addWidget(crop_box_);
-    add_switch(edges_->inside(), &Adjust::even_light, tr("Even out the light"));
-    add_switch(edges_->inside(), &Adjust::edge_shadow, tr("Lift shadows along the edges"));
-    add_row(edges_, &Adjust::sharpen, tr("Sharpen"), tr(" %"));
-    add_row(edges_, &Adjust::screen_lpi, tr("Print screen"));
 }
 
 void AdjustPanel::make_cleaning() {

@@ -41,6 +41,8 @@ class AdjustPanel : public QWidget {
 
     void make_tone();
     void make_edges();
+    void make_tools();
+    void make_crop_box();
     void make_cleaning();
     SliderRow* add_row(Fold* fold, double Adjust::*value, const QString& name, const QString& unit = {});
     QCheckBox* add_switch(QVBoxLayout* into, double Adjust::*value, const QString& name);

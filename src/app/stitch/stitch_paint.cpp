@@ -57,7 +57,8 @@ void StitchView::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
     painter.fillRect(rect(), theme::colours().table);
-    if (stitching_.pieces().empty() || std::ranges::none_of(stitching_.pieces(), &Stitching::Piece::laid_out))
+    if (stitching_.pieces().empty() ||
+        std::ranges::none_of(stitching_.pieces(), [](const auto& piece) { return piece.look != nullptr; }))
         return paint_empty(painter);
     if (stitching_.place() >= 0) return paint_walk(painter);
     paint_pieces(painter);
@@ -106,7 +107,7 @@ void StitchView::paint_pieces(QPainter& painter) {
         to_screen *= QTransform(scale_, 0, 0, scale_, origin_.x(), origin_.y());
         painter.setTransform(to_screen);
         const SizeMm size = pieces[i].look->size;
-        painter.drawImage(QRectF(0, 0, size.width, size.height), pieces[i].image);
+        painter.drawImage(QRectF(0, 0, size.width, size.height), stitching_.image(i));
         painter.restore();
         const bool placed = i < layout.pieces.size() && layout.pieces[i].placed;
         painter.setBrush(Qt::NoBrush);
@@ -192,6 +193,56 @@ void StitchView::paint_seams(QPainter& painter) {
     }
 }
 
+// Where one piece ends and the other begins: marked at the rim only, and all along while B is held.
+void StitchView::paint_seam_marks(QPainter& painter, const Stitching::Place& place, QPointF middle, double dots) {
+    const SeamMap& map = stitching_.seam_map();
+    const auto owner = [&](QPointF at) {
+        const cv::Point2d mm = place.at + cv::Point2d((at.x() - middle.x()) / dots, (at.y() - middle.y()) / dots);
+        const int x = static_cast<int>(mm.x / map.cell_mm), y = static_cast<int>(mm.y / map.cell_mm);
+        return x < 0 || y < 0 || x >= map.owner.cols || y >= map.owner.rows ? int{SeamMap::nobody}
+                                                                            : int{map.owner.at<uchar>(y, x)};
+    };
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(on_picture);
+    constexpr int step = 3;
+    for (int y = 0; y < height(); y += step) {
+        const bool rim_row = y < 14 || y > height() - 14;
+        for (int x = 0; x < width(); x += step) {
+            if (!marks_seam_ && !rim_row && x > 14 && x < width() - 14) continue;
+            const int here = owner(QPointF(x, y));
+            const int right = owner(QPointF(x + step, y)), below = owner(QPointF(x, y + step));
+            if (std::max({here, right, below}) < SeamMap::nobody && (here != right || here != below))
+                painter.drawRect(QRectF(x, y, 2.5, 2.5));
+        }
+    }
+}
+
+// The whole, small, with the place.
+void StitchView::paint_overview(QPainter& painter, const Stitching::Place& place) {
+    const auto& c = theme::colours();
+    const Layout& layout = stitching_.layout();
+    const double small = std::min(150.0 / layout.size.width, 130.0 / layout.size.height) * layout.dpi / mm_per_inch;
+    const QSizeF whole(px_to_mm(layout.size.width, layout.dpi) * small,
+                       px_to_mm(layout.size.height, layout.dpi) * small);
+    const QRectF map_box(width() - whole.width() - 18, 16, whole.width(), whole.height());
+    painter.setPen(QPen(c.hairline, 1));
+    painter.setBrush(c.paper);
+    painter.drawRect(map_box.adjusted(-4, -4, 4, 4));
+    painter.setBrush(Qt::NoBrush);
+    for (size_t i = 0; i < layout.pieces.size(); ++i) {
+        if (!layout.pieces[i].placed) continue;
+        QPolygonF outline;
+        for (const cv::Point2d& corner : corners_of(layout.pieces[i].pose, stitching_.pieces()[i].look->size))
+            outline << map_box.topLeft() + QPointF(corner.x, corner.y) * small;
+        const Seam& seam = layout.seams[place.seam];
+        painter.setPen(QPen(i == seam.a || i == seam.b ? c.ink : c.hairline, 1));
+        painter.drawPolygon(outline);
+    }
+    const QPointF here = map_box.topLeft() + QPointF(place.at.x, place.at.y) * small;
+    painter.setPen(QPen(c.plum, 2));
+    painter.drawEllipse(here, 5, 5);
+}
+
 void StitchView::paint_walk(QPainter& painter) {
     const auto& c = theme::colours();
     const auto& place = stitching_.places()[static_cast<size_t>(stitching_.place())];
@@ -214,48 +265,8 @@ void StitchView::paint_walk(QPainter& painter) {
     QPainterPath inside;
     inside.addRect(picture);
     painter.fillPath(beyond.subtracted(inside), c.table);
-    // Where one piece ends and the other begins: marked at the rim only, and all along while B is held.
-    const SeamMap& map = stitching_.seam_map();
-    const auto owner = [&](QPointF at) {
-        const cv::Point2d mm = place.at + cv::Point2d((at.x() - middle.x()) / dots, (at.y() - middle.y()) / dots);
-        const int x = static_cast<int>(mm.x / map.cell_mm), y = static_cast<int>(mm.y / map.cell_mm);
-        return x < 0 || y < 0 || x >= map.owner.cols || y >= map.owner.rows ? int{SeamMap::nobody}
-                                                                            : int{map.owner.at<uchar>(y, x)};
-    };
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(on_picture);
-    constexpr int step = 3;
-    for (int y = 0; y < height(); y += step) {
-        const bool rim_row = y < 14 || y > height() - 14;
-        for (int x = 0; x < width(); x += step) {
-            if (!marks_seam_ && !rim_row && x > 14 && x < width() - 14) continue;
-            const int here = owner(QPointF(x, y));
-            const int right = owner(QPointF(x + step, y)), below = owner(QPointF(x, y + step));
-            if (std::max({here, right, below}) < SeamMap::nobody && (here != right || here != below))
-                painter.drawRect(QRectF(x, y, 2.5, 2.5));
-        }
-    }
-    // The whole, small, with the place.
-    const double small = std::min(150.0 / layout.size.width, 130.0 / layout.size.height) * layout.dpi / mm_per_inch;
-    const QSizeF whole(px_to_mm(layout.size.width, layout.dpi) * small,
-                       px_to_mm(layout.size.height, layout.dpi) * small);
-    const QRectF map_box(width() - whole.width() - 18, 16, whole.width(), whole.height());
-    painter.setPen(QPen(c.hairline, 1));
-    painter.setBrush(c.paper);
-    painter.drawRect(map_box.adjusted(-4, -4, 4, 4));
-    painter.setBrush(Qt::NoBrush);
-    for (size_t i = 0; i < layout.pieces.size(); ++i) {
-        if (!layout.pieces[i].placed) continue;
-        QPolygonF outline;
-        for (const cv::Point2d& corner : corners_of(layout.pieces[i].pose, stitching_.pieces()[i].look->size))
-            outline << map_box.topLeft() + QPointF(corner.x, corner.y) * small;
-        const Seam& seam = layout.seams[place.seam];
-        painter.setPen(QPen(i == seam.a || i == seam.b ? c.ink : c.hairline, 1));
-        painter.drawPolygon(outline);
-    }
-    const QPointF here = map_box.topLeft() + QPointF(place.at.x, place.at.y) * small;
-    painter.setPen(QPen(c.plum, 2));
-    painter.drawEllipse(here, 5, 5);
+    paint_seam_marks(painter, place, middle, dots);
+    paint_overview(painter, place);
     const Seam& seam = layout.seams[place.seam];
     const QString words =
         tr("Seam of %1 and %2, place %3 of %4   ·   100 %   ·   %5 of %6 in all   ·   hold B to see the seam")

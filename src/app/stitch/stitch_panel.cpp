@@ -115,7 +115,7 @@ void StitchPanel::refresh_list() {
     };
     for (size_t i = 0; i < stitching_.pieces().size(); ++i) {
         const auto& piece = stitching_.pieces()[i];
-        if (!piece.failed.isEmpty()) line("!", c.brick, tr("Piece %1").arg(i + 1), piece.failed);
+        if (!piece.failed.empty()) line("!", c.brick, tr("Piece %1").arg(i + 1), QString::fromStdString(piece.failed));
         if (stitching_.working() || i >= layout.pieces.size() || layout.pieces[i].placed || !piece.look) continue;
         line("!", c.amber, tr("Piece %1 is left out").arg(i + 1),
              QString::fromStdString(layout.pieces[i].reason) + " " + tr("Or drag it to its place."), tr("take it out"),

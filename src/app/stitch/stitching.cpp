@@ -5,12 +5,9 @@
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
 #include "app/models/scanning.h"
-#include "core/developing/develop.h"
 #include "core/raster/paper.h"
 
 #include <algorithm>
-#include <list>
-#include <mutex>
 
 namespace yelvin {
 
@@ -22,61 +19,19 @@ QImage image_of(const cv::Mat& pixels) {
     return QImage(pixels.data, pixels.cols, pixels.rows, static_cast<qsizetype>(pixels.step), format).copy();
 }
 
+bool is_looked_at(const StitchPiece& piece) { return piece.look != nullptr; }
+
 QString page_number(const OutTray& tray, const Page& page) {
     const auto place = find_page(tray.tray(), page.id);
     return place ? QString::number(place->page + 1) : QString("?");
 }
 
-Result<Raster> piece_raster(const std::filesystem::path& folder, const Page& page, const Recipe& recipe) {
-    auto original = read_original(folder, page.original);
-    if (!original) return original;
-    return develop(*original, recipe);
-}
-
-}
-
-// A few pieces, so that a walk along a seam does not read them anew at every step.
-struct Stitching::Shelf {
-    static constexpr size_t most_bytes = 256U << 20;
-    std::mutex lock;
-    std::list<std::pair<std::string, Raster>> pieces; // by the page's id, the latest first
-
-    Result<Raster> take(const std::filesystem::path& folder, const Piece& piece) {
-        {
-            const std::scoped_lock held(lock);
-            for (auto at = pieces.begin(); at != pieces.end(); ++at) {
-                if (at->first != piece.page->id) continue;
-                pieces.splice(pieces.begin(), pieces, at);
-                return pieces.front().second;
-            }
-        }
-        auto raster = piece_raster(folder, *piece.page, piece.recipe);
-        if (!raster) return raster;
-        const std::scoped_lock held(lock);
-        pieces.emplace_front(piece.page->id, *raster);
-        size_t bytes = 0;
-        for (auto at = pieces.begin(); at != pieces.end();) {
-            bytes += at->second.pixels.total() * at->second.pixels.elemSize();
-            if (bytes > most_bytes && at != pieces.begin())
-                at = pieces.erase(at);
-            else
-                ++at;
-        }
-        return raster;
-    }
-};
-
-Recipe piece_recipe(const Page& page, bool alone) {
-    Recipe out;
-    out.turn_degrees = page.recipe.turn_degrees;
-    if (page.recipe.crop && (page.notices.framed || !alone || !page.notices.sheet)) out.crop = page.recipe.crop;
-    return out;
 }
 
 Stitching::Stitching(Messages& messages, OutTray& tray, Choice& choice, PageEdits& edits, Scanning& run,
                      QObject* parent)
     : QObject(parent), messages_(messages), tray_(tray), choice_(choice), edits_(edits),
-      shelf_(std::make_shared<Shelf>()) {
+      shelf_(std::make_shared<PieceShelf>()) {
     pool_.setMaxThreadCount(1);
     connect(&run, &Scanning::piece_scanned, this, [this](const QString& id) {
         if (open_) add(id);
@@ -103,9 +58,10 @@ void Stitching::clear() {
     stop_ = {};
     ++round_;
     pieces_.clear();
-    shelf_ = std::make_shared<Shelf>();
+    shelf_ = std::make_shared<PieceShelf>();
     memory_ = std::make_shared<PairMemory>();
     by_hand_.clear();
+    images_.clear();
     layout_ = {};
     places_.clear();
     chosen_ = place_ = -1;
@@ -182,14 +138,9 @@ void Stitching::start_work() {
     ++round_;
     place_ = -1;
     places_.clear();
-    shelf_ = std::make_shared<Shelf>(); // how a page is taken as a piece may change
+    shelf_ = std::make_shared<PieceShelf>(); // how a page is taken as a piece may change
     layout_.pieces.resize(pieces_.size());
-    for (size_t i = 0; i < pieces_.size(); ++i) {
-        const bool alone = std::ranges::count_if(pieces_, [&](const Piece& p) {
-                               return p.page->original.file == pieces_[i].page->original.file;
-                           }) == 1;
-        pieces_[i].recipe = piece_recipe(*pieces_[i].page, alone);
-    }
+    choose_recipes(pieces_);
     if (pieces_.empty()) {
         layout_ = {};
         working_ = false;
@@ -199,52 +150,24 @@ void Stitching::start_work() {
     working_ = true;
     percent_ = 0;
     emit changed();
-    pool_.start([this, round = round_, stop = stop_.get_token(), pieces = pieces_, scale = scale_, memory = memory_,
-                 hands = by_hand_, folder = tray_.store_folder(), names = [this] {
-                     QStringList out;
-                     for (const Piece& piece : pieces_) out.append(tr("page %1").arg(page_number(tray_, *piece.page)));
-                     return out;
-                 }()]() mutable {
-        const auto say = [&](double share) {
-            QMetaObject::invokeMethod(this, [this, round, percent = static_cast<int>(share * 100)] {
-                if (round != round_ || percent == percent_) return;
-                percent_ = percent;
-                emit changed();
-            });
-        };
-        cv::parallel_for_({0, static_cast<int>(pieces.size())}, [&](const cv::Range& range) {
-            for (int i = range.start; i < range.end && !stop.stop_requested(); ++i) {
-                Piece& piece = pieces[static_cast<size_t>(i)];
-                if (piece.look) continue;
-                const auto raster = piece_raster(folder, *piece.page, piece.recipe);
-                if (!raster) {
-                    piece.failed = QString::fromStdString(raster.error().sentence);
-                    continue;
-                }
-                piece.look = look_at_piece(names[i].toStdString(), *raster);
-                piece.image = image_of(piece.look->colour.pixels);
-            }
-        });
+    std::vector<std::string> names;
+    for (const Piece& piece : pieces_)
+        names.push_back(tr("page %1").arg(page_number(tray_, *piece.page)).toStdString());
+    pool_.start([this, names, round = round_, stop = stop_.get_token(), pieces = pieces_, hands = by_hand_,
+                 options = StitchOptions{scale_, memory_}, folder = tray_.store_folder()]() mutable {
+        constexpr double looking = 0.3; // of the work
+        look_at_pieces(pieces, names, folder, stop);
         if (stop.stop_requested()) return;
-        const bool whole = std::ranges::all_of(pieces, &Piece::laid_out);
         QMetaObject::invokeMethod(this, [this, round, pieces] {
             if (round != round_) return;
             pieces_ = pieces;
+            make_images();
             emit changed();
         });
-        std::vector<PieceLookPtr> seen;
-        for (const Piece& piece : pieces) seen.push_back(piece.look);
-        Layout layout;
-        layout.pieces.resize(pieces.size());
-        if (whole && pieces.size() > 1) {
-            auto found = find_layout(seen, {scale, memory}, stop, [&](double share) { say(0.3 + 0.7 * share); });
-            if (!found) return; // stopped: somebody wants something else
-            layout = with_hands(hands, seen, std::move(*found), pieces);
-        } else if (whole) {
-            layout.pieces[0].placed = true;
-            layout = finished(seen, layout);
-        }
-        QMetaObject::invokeMethod(this, [this, round, layout = std::move(layout)] {
+        const auto layout = laid_out(pieces, hands, options, stop,
+                                     [&](double share) { tell_percent(round, looking + (1 - looking) * share); });
+        if (!layout) return; // stopped: somebody wants something else
+        QMetaObject::invokeMethod(this, [this, round, layout = *layout] {
             if (round != round_) return;
             working_ = false;
             set_layout(layout);
@@ -252,19 +175,25 @@ void Stitching::start_work() {
     });
 }
 
-// What a person put somewhere stays there, as long as its neighbour has a place.
-Layout Stitching::with_hands(const std::vector<ByHand>& hands, const std::vector<PieceLookPtr>& looks, Layout layout,
-                             const std::vector<Piece>& pieces) {
-    const auto number = [&](const std::string& id) {
-        return std::ranges::find(pieces, id, [](const Piece& p) { return p.page->id; }) - pieces.begin();
-    };
-    for (const ByHand& hand : hands) {
-        const auto piece = static_cast<size_t>(number(hand.piece)), beside = static_cast<size_t>(number(hand.beside));
-        if (piece >= pieces.size() || beside >= pieces.size()) continue;
-        if (layout.pieces[piece].placed || !layout.pieces[beside].placed) continue;
-        layout = with_piece_put(looks, layout, piece, layout.pieces[beside].pose * hand.to_beside, false);
+// From any thread.
+void Stitching::tell_percent(int round, double share) {
+    QMetaObject::invokeMethod(this, [this, round, percent = static_cast<int>(share * 100)] {
+        if (round != round_ || percent == percent_) return;
+        percent_ = percent;
+        emit changed();
+    });
+}
+
+void Stitching::make_images() {
+    for (const Piece& piece : pieces_) {
+        if (piece.look && !images_.contains(piece.page->id))
+            images_[piece.page->id] = image_of(piece.look->colour.pixels);
     }
-    return layout;
+}
+
+QImage Stitching::image(size_t piece) const {
+    const auto at = images_.find(pieces_[piece].page->id);
+    return at == images_.end() ? QImage() : at->second;
 }
 
 void Stitching::set_layout(Layout layout) {
@@ -281,7 +210,7 @@ void Stitching::choose(int piece) {
 }
 
 void Stitching::remember_by_hand(size_t piece) {
-    std::erase_if(by_hand_, [&](const ByHand& hand) { return hand.piece == pieces_[piece].page->id; });
+    std::erase_if(by_hand_, [&](const PutByHand& hand) { return hand.piece == pieces_[piece].page->id; });
     // Against the one it shares most with, else the first.
     const Seam* best = nullptr;
     for (const Seam& seam : layout_.seams) {
@@ -300,7 +229,7 @@ void Stitching::remember_by_hand(size_t piece) {
 }
 
 void Stitching::put(int piece, const Pose& pose) {
-    if (working_ || composing_ || piece < 0 || !std::ranges::all_of(pieces_, &Piece::laid_out)) return;
+    if (working_ || composing_ || piece < 0 || !std::ranges::all_of(pieces_, is_looked_at)) return;
     working_ = true;
     percent_ = 0;
     place_ = -1;
@@ -350,92 +279,32 @@ void Stitching::accept() {
     composing_ = true;
     percent_ = 0;
     emit changed();
-    pool_.start([this, round = round_, stop = stop_.get_token(), looks = looks(), layout = layout_, source = source(),
-                 folder = tray_.store_folder(), pieces = pieces_] {
-        const auto tones = even_tones(looks, layout);
-        const SeamMap seams = choose_seams(looks, layout, tones);
-        auto writer = OriginalWriter::begin(folder, layout.size.width, layout.dpi, stitched_ink(looks, layout));
-        std::optional<Error> error;
-        std::optional<Original> made;
-        if (!writer) {
-            error = writer.error();
-        } else {
-            const auto done = compose(
-                looks, layout, tones, seams, source, [&](const cv::Mat& rows) { return writer->append(rows); }, stop,
-                [&](double share) {
-                    QMetaObject::invokeMethod(this, [this, round, percent = static_cast<int>(share * 100)] {
-                        if (round != round_ || percent == percent_) return;
-                        percent_ = percent;
-                        emit changed();
-                    });
-                });
-            if (!done) {
-                error = done.error();
-            } else if (auto whole = writer->finish()) {
-                made = *whole;
-            } else {
-                error = whole.error();
-            }
-        }
-        std::vector<PagePtr> used;
-        for (size_t i = 0; i < pieces.size(); ++i)
-            if (layout.pieces[i].placed) used.push_back(pieces[i].page);
-        QMetaObject::invokeMethod(this, [this, round, error, made, used] {
-            if (error && error->kind != ErrorKind::Stopped) messages_.complain(*error);
-            if (round != round_) return;
-            if (made) {
-                edits_.put_together(used, *made);
-                const QString id = choice_.current_id();
-                clear();
-                open_ = false;
-                emit changed();
-                emit accepted(id);
-            } else {
-                composing_ = false;
-                emit changed();
-            }
+    std::vector<PagePtr> used;
+    for (size_t i = 0; i < pieces_.size(); ++i)
+        if (layout_.pieces[i].placed) used.push_back(pieces_[i].page);
+    pool_.start([this, used, round = round_, stop = stop_.get_token(), looks = looks(), layout = layout_,
+                 source = source(), folder = tray_.store_folder()] {
+        const auto made =
+            composed_original(looks, layout, source, folder, stop, [&](double share) { tell_percent(round, share); });
+        QMetaObject::invokeMethod(this, [this, round, made, used] {
+            if (!made && made.error().kind != ErrorKind::Stopped) messages_.complain(made.error());
+            if (round == round_) take_picture(made, used);
         });
     });
 }
 
-bool Stitching::advice_is_good() const {
-    if (pieces_.empty() || working_) return true;
-    if (pieces_.size() == 1) return true;
-    if (!layout_.pieces.back().placed) return false;
-    const size_t last = pieces_.size() - 1;
-    return std::ranges::none_of(layout_.seams,
-                                [&](const Seam& s) { return (s.a == last || s.b == last) && !s.doubt.empty(); });
-}
-
-QString Stitching::advice() const {
-    if (pieces_.empty()) return tr("Lay one piece of it on the glass, straight or not, any way round, and press Scan.");
-    if (working_) return tr("Looking where it belongs …");
-    const size_t last = pieces_.size() - 1;
-    if (pieces_.size() == 1) {
-        const double wanted = pieces_[0].look ? wanted_overlap_mm(*pieces_[0].look) : 20;
-        return tr("The first piece is in. Move the paper on, leave a good %1 mm of it on the glass, and press Scan.")
-            .arg(std::ceil(wanted / 5) * 5);
+void Stitching::take_picture(const Result<Original>& made, const std::vector<PagePtr>& used) {
+    if (!made) {
+        composing_ = false;
+        emit changed();
+        return;
     }
-    if (!layout_.pieces[last].placed)
-        return tr("The last piece has no place yet: %1").arg(QString::fromStdString(layout_.pieces[last].reason));
-    const Seam* widest = nullptr;
-    for (const Seam& seam : layout_.seams) {
-        if ((seam.a == last || seam.b == last) && (widest == nullptr || seam.area_mm2 > widest->area_mm2))
-            widest = &seam;
-    }
-    if (widest == nullptr) return {};
-    const size_t other = widest->a == last ? widest->b : widest->a;
-    if (!widest->doubt.empty())
-        return tr("The last piece lies on piece %1, but look at it: %2")
-            .arg(other + 1)
-            .arg(QString::fromStdString(widest->doubt));
-    if (!guided_)
-        return layout_.placed() == pieces_.size()
-                   ? tr("All pieces have found their places. Walk the seams, or make the page.")
-                   : tr("Some pieces have no place; the others fit.");
-    return tr("The last piece fits: it shares %1 mm with piece %2. Lay the next one, or make the page.")
-        .arg(std::lround(widest->narrow_mm))
-        .arg(other + 1);
+    edits_.put_together(used, *made);
+    const QString id = choice_.current_id();
+    clear();
+    open_ = false;
+    emit changed();
+    emit accepted(id);
 }
 
 // ---- the walk along the seams
@@ -446,17 +315,8 @@ void Stitching::look_at_seams() {
     pool_.start([this, round = round_, looks = looks(), layout = layout_] {
         std::vector<Tones> tones = even_tones(looks, layout);
         SeamMap map = choose_seams(looks, layout, tones);
-        std::vector<size_t> order(layout.seams.size());
-        for (size_t i = 0; i < order.size(); ++i) order[i] = i;
-        std::ranges::stable_sort(
-            order, {}, [&](size_t i) { return std::pair(layout.seams[i].doubt.empty(), layout.seams[i].quality()); });
-        std::vector<Place> places;
-        for (const size_t i : order) {
-            const double step = 600 * mm_per_inch / layout.dpi * 0.6; // most of what a view shows
-            const auto along = along_seam(map, layout.seams[i].a, layout.seams[i].b, step);
-            for (size_t k = 0; k < along.size(); ++k)
-                places.push_back({i, static_cast<int>(k), static_cast<int>(along.size()), along[k]});
-        }
+        constexpr double step_px = 600 * 0.6; // most of what a view shows
+        const auto places = places_along(layout, map, px_to_mm(step_px, layout.dpi));
         QMetaObject::invokeMethod(this, [this, round, tones, map, places] {
             if (round != round_) return;
             tones_ = tones;

@@ -2,8 +2,8 @@
 // seams. All work is done off the window's thread; whatever is known so far can be shown at any time.
 #pragma once
 
-#include "core/stitch/compose.h"
 #include "core/tray/tray_edits.h"
+#include "jobs/stitch_work.h"
 
 #include <QImage>
 #include <QObject>
@@ -22,10 +22,6 @@ class OutTray;
 class PageEdits;
 class Scanning;
 
-// How a page is taken as a piece: as it was scanned, with what a person cut off cut off; all else would only blur it.
-// `alone`: no other piece is of the same scan.
-Recipe piece_recipe(const Page& page, bool alone);
-
 class Stitching : public QObject {
     Q_OBJECT
   public:
@@ -33,14 +29,7 @@ class Stitching : public QObject {
               QObject* parent = nullptr);
     ~Stitching() override;
 
-    struct Piece {
-        PagePtr page;
-        Recipe recipe;     // as a piece
-        PieceLookPtr look; // null until it was looked at
-        QImage image;      // 75 dpi
-        QString failed;    // why it cannot be read
-        bool laid_out() const { return look != nullptr; }
-    };
+    using Piece = StitchPiece;
 
     bool is_open() const { return open_; }
     void begin(const PageIds& pages); // anew
@@ -50,6 +39,7 @@ class Stitching : public QObject {
     void leave(); // the pages stay as they are
 
     const std::vector<Piece>& pieces() const { return pieces_; }
+    QImage image(size_t piece) const; // 75 dpi; null until it was looked at
     // Poses and seams by the numbers of pieces(); before anything is known no piece is placed.
     const Layout& layout() const { return layout_; }
     bool working() const { return working_; }
@@ -73,11 +63,7 @@ class Stitching : public QObject {
     bool advice_is_good() const;
 
     // The walk: places along all seams, the doubtful seams first.
-    struct Place {
-        size_t seam = 0;
-        int step = 0, steps = 0; // of its seam
-        cv::Point2d at;          // mm of the picture
-    };
+    using Place = SeamPlace;
     const std::vector<Place>& places() const { return places_; } // empty while they are not known
     int place() const { return place_; }                         // -1: not walking
     void walk_to(int place);                                     // -1: no more
@@ -104,11 +90,8 @@ class Stitching : public QObject {
     bool covers_whole() const;
     std::vector<Piece> pieces_;
     Layout layout_;
-    struct ByHand {
-        std::string piece, beside; // ids
-        Pose to_beside;
-    };
-    std::vector<ByHand> by_hand_; // what was put somewhere by a person, against a neighbour
+    std::map<std::string, QImage> images_; // of pieces, by page
+    std::vector<PutByHand> by_hand_;
     Scale scale_ = Scale::Known;
     int chosen_ = -1, percent_ = 0, place_ = -1;
     std::vector<Tones> tones_;
@@ -118,8 +101,7 @@ class Stitching : public QObject {
     cv::Point2d part_middle_;
     int round_ = 0;                    // what was begun before is out of date
     std::atomic<int> part_wanted_ = 0; // the latest; those before need not be made any more
-    struct Shelf;
-    std::shared_ptr<Shelf> shelf_; // pieces that were read a moment ago
+    std::shared_ptr<PieceShelf> shelf_;
     std::shared_ptr<PairMemory> memory_;
     std::stop_source stop_;
     QThreadPool pool_;
@@ -131,8 +113,9 @@ class Stitching : public QObject {
     std::vector<PieceLookPtr> looks() const;
     StitchSource source() const;
     void remember_by_hand(size_t piece);
-    static Layout with_hands(const std::vector<ByHand>& hands, const std::vector<PieceLookPtr>& looks, Layout layout,
-                             const std::vector<Piece>& pieces);
+    void make_images();
+    void tell_percent(int round, double share);
+    void take_picture(const Result<Original>& made, const std::vector<PagePtr>& used);
 };
 
 }

@@ -75,7 +75,6 @@ AdvicePanel::AdvicePanel(StripModel& strip, Tickets& tickets, QWidget* parent)
 void AdvicePanel::refresh() {
     if (!isVisible()) return;
     theme::clear(column_);
-    const auto& c = theme::colours();
     const Strip& strip = strip_.strip();
     auto* title = new QLabel(QString("<b>%1</b>").arg(tr("What to choose")), this);
     title->setContentsMargins(0, 0, 0, 10);
@@ -91,45 +90,7 @@ void AdvicePanel::refresh() {
         quiet(tr("The recommendation stands here, with its reason, once there is a test strip."));
     else if (strip.advice.empty())
         quiet(tr("Weighing and reading … %1 to go").arg(strip.left));
-    const Ticket& ticket = tickets_.ticket();
-    for (size_t i = 0; i < strip.advice.size(); ++i) {
-        const StripAdvice& advice = strip.advice[i];
-        auto* entry = new QWidget(this);
-        auto* row = new QHBoxLayout(entry);
-        row->setContentsMargins(0, 9, 0, 9);
-        row->setSpacing(8);
-        auto* mark = new QLabel(entry);
-        mark->setFixedWidth(14);
-        mark->setAlignment(Qt::AlignTop);
-        if (i == 0) mark->setPixmap(theme::icon("check", c.moss).pixmap(13, 13));
-        row->addWidget(mark);
-        auto* words = new QVBoxLayout;
-        words->setSpacing(2);
-        auto* what = new QLabel(advice_title(advice), entry);
-        what->setFont(theme::strong());
-        words->addWidget(what);
-        auto* why = new QLabel(advice_reason(advice), entry);
-        why->setProperty("quiet", true);
-        why->setWordWrap(true);
-        words->addWidget(why);
-        row->addLayout(words, 1);
-        const bool in_use = !ticket.how.dpi_auto && ticket.how.dpi == advice.dpi && ticket.how.ink == advice.ink;
-        if (in_use) {
-            auto* used = new QLabel(tr("in use"), entry);
-            used->setProperty("quiet", true);
-            row->addWidget(used, 0, Qt::AlignTop);
-        } else {
-            auto* use = new QPushButton(tr("use it"), entry);
-            use->setProperty("kind", "link");
-            use->setObjectName(QString("use-advice:%1").arg(i));
-            use->setAccessibleName(tr("use %1").arg(advice_title(advice)));
-            use->setCursor(Qt::PointingHandCursor);
-            connect(use, &QPushButton::clicked, this, [this, advice] { strip_.use(advice.dpi, advice.ink); });
-            row->addWidget(use, 0, Qt::AlignTop);
-        }
-        column_->addWidget(theme::hairline(this));
-        column_->addWidget(entry);
-    }
+    for (size_t i = 0; i < strip.advice.size(); ++i) add_entry(strip.advice[i], i);
     if (!strip.best.empty()) {
         column_->addSpacing(10);
         quiet(tr("Sizes are those of the finished file with this one page. Drag a picture to move the detail, turn the "
@@ -137,6 +98,44 @@ void AdvicePanel::refresh() {
                  "to enlarge it, press one twice to use it."));
     }
     column_->addStretch();
+}
+
+// The first one is recommended.
+void AdvicePanel::add_entry(const StripAdvice& advice, size_t i) {
+    const Ticket& ticket = tickets_.ticket();
+    const auto& c = theme::colours();
+    auto* entry = new QWidget(this);
+    auto* row = new QHBoxLayout(entry);
+    row->setContentsMargins(0, 9, 0, 9);
+    row->setSpacing(8);
+    auto* mark = new QLabel(entry);
+    mark->setFixedWidth(14);
+    mark->setAlignment(Qt::AlignTop);
+    if (i == 0) mark->setPixmap(theme::icon("check", c.moss).pixmap(13, 13));
+    row->addWidget(mark);
+    auto* words = new QVBoxLayout;
+    words->setSpacing(2);
+    auto* what = new QLabel(advice_title(advice), entry);
+    what->setFont(theme::strong());
+    words->addWidget(what);
+    auto* why = new QLabel(advice_reason(advice), entry);
+    why->setProperty("quiet", true);
+    why->setWordWrap(true);
+    words->addWidget(why);
+    row->addLayout(words, 1);
+    const bool in_use = !ticket.how.dpi_auto && ticket.how.dpi == advice.dpi && ticket.how.ink == advice.ink;
+    if (in_use) {
+        auto* used = new QLabel(tr("in use"), entry);
+        used->setProperty("quiet", true);
+        row->addWidget(used, 0, Qt::AlignTop);
+    } else {
+        auto* use = theme::link(tr("use it"), QString("use-advice:%1").arg(i), entry);
+        use->setAccessibleName(tr("use %1").arg(advice_title(advice)));
+        connect(use, &QPushButton::clicked, this, [this, advice] { strip_.use(advice.dpi, advice.ink); });
+        row->addWidget(use, 0, Qt::AlignTop);
+    }
+    column_->addWidget(theme::hairline(this));
+    column_->addWidget(entry);
 }
 
 }

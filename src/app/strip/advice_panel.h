@@ -25,6 +25,7 @@ class AdvicePanel : public QWidget {
     Tickets& tickets_;
     QVBoxLayout* column_;
     void refresh();
+    void add_entry(const StripAdvice& advice, size_t number);
 };
 
 // The choice and its reason in words.

@@ -9,12 +9,12 @@
 namespace yelvin {
 
 struct Phrase {
-    QString key;        // what it changes: "source", "ink", …
-    QString words;      // "automatic colour"
-    QString became;     // what the automatic value turned into, shown behind in quiet: "grey"
-    bool wrong = false; // this choice cannot be carried out as it is
-    QString why = {};   // said in its tooltip: why the automatic value became this
-    QString lead = {};  // plain words in front of it, which go where the phrase is empty
+    QString key;         // what it changes: "source", "ink", …
+    QString words;       // "automatic colour"
+    QString became = {}; // what the automatic value turned into, shown behind in quiet: "grey"
+    bool wrong = false;  // this choice cannot be carried out as it is
+    QString why = {};    // said in its tooltip: why the automatic value became this
+    QString lead = {};   // plain words in front of it, which go where the phrase is empty
 };
 
 struct SentencePiece {

@@ -170,78 +170,111 @@ QString corrections(const Ticket& ticket, bool from_stack) {
 
 }
 
+namespace {
+
+// What automatic choices became, by the page that is looked at, and why.
+struct Became {
+    QString ink, ink_why, paper, paper_why, format, format_why;
+};
+
+Became became_of(const Page& page, const Ticket& ticket) {
+    Became became;
+    if (!ticket.how.ink) {
+        became.ink = ink(page.recipe.ink.value_or(page.original.ink));
+        became.ink_why = words("The page looked at was %1.").arg(why_ink(page));
+    }
+    if (ticket.from.paper == "auto" && !ticket.from.own_paper)
+        became.paper = QString::fromStdString(page.notices.paper);
+    if (!became.paper.isEmpty() && page.notices.sheet)
+        became.paper_why = words("Its edges lie %1 × %2 mm apart: %3.")
+                               .arg(page.notices.sheet->w_mm, 0, 'f', 1)
+                               .arg(page.notices.sheet->h_mm, 0, 'f', 1)
+                               .arg(became.paper);
+    if (ticket.make.format == Format::Auto) {
+        const bool photograph = page.notices.kind == PageKind::Photo;
+        became.format_why = photograph ? words("The page looked at is a photograph.")
+                                       : words("The page looked at is not only a photograph.");
+        became.format = QString::fromUtf8(format_words(make_for(ticket.make, photograph).format).data());
+    }
+    return became;
+}
+
+Phrase source_phrase(const TicketModels& models, const ScanRequest& will) {
+    const Ticket::From& from = models.tickets.ticket().from;
+    const bool two_passes = models.next_scan.two_passes();
+    const bool other =
+        models.scanners.chosen() && from.source != Source::HandFed && will.source != from.source && !two_passes;
+    return {"source", source(other ? will.source : from.source, from.flip, two_passes),
+            other ? words("instead of %1").arg(source(from.source, from.flip, false)) : QString()};
+}
+
+Phrase scanner_phrase(const Scanners& scanners) {
+    const QString name = !scanners.connecting_to().isEmpty() ? words("%1 (connecting)").arg(scanners.connecting_to())
+                         : scanners.chosen()                 ? scanners.title()
+                                                             : words("no scanner yet");
+    return {"scanner", name, {}, !scanners.chosen()};
+}
+
+Phrase ink_phrase(const TicketModels& models, const ScanRequest& will, const Became& became) {
+    const auto& wanted = models.tickets.ticket().how.ink;
+    const bool other = wanted && models.scanners.chosen() && will.ink > *wanted;
+    if (other) return {"ink", ink(will.ink), words("instead of %1").arg(ink(wanted))};
+    return {"ink", ink(wanted), became.ink, false, became.ink_why};
+}
+
+Phrase dpi_phrase(const Ticket::How& how, int will) {
+    if (how.dpi_auto) return {"dpi", words("automatic resolution"), words("%1 dpi").arg(will)};
+    return {"dpi", words("%1 dpi").arg(will), will != how.dpi ? words("instead of %1").arg(how.dpi) : QString()};
+}
+
+Phrase folder_phrase(const QString& folder) {
+    const QString name = QFileInfo(folder).fileName();
+    const QString shown = folder == QDir::homePath() ? words("the home folder") : name.isEmpty() ? folder : name;
+    const bool there = check_folder(folder.toStdString()).has_value();
+    return {"folder", there ? shown : words("%1 (not there)").arg(shown), {}, !there};
+}
+
+// The rarer ones stand in the sentence once they are set.
+Phrase quality_phrase(const Ticket::Make& make) {
+    const bool usual = make.jpeg_quality == Ticket::Make{}.jpeg_quality;
+    return {"quality",     usual ? QString() : words("JPEG quality %1").arg(make.jpeg_quality), {}, false, {},
+            words(", at ")};
+}
+
+Phrase more_phrase(const Ticket::From& from, const std::string& scanner) {
+    const auto more = from.more.find(scanner);
+    const size_t settings = more == from.more.end() ? 0 : more->second.size();
+    return {"more",
+            settings == 0   ? QString()
+            : settings == 1 ? words("a setting of the scanner's own")
+                            : words("%1 settings of the scanner's own").arg(settings),
+            {},
+            false,
+            {},
+            words(", with ")};
+}
+
+}
+
 QList<Phrase> phrases(const TicketModels& models) {
     const Ticket& ticket = models.tickets.ticket();
-    // What the automatic colour became, by the page that is looked at.
-    QString became;
-    QString paper, made_as, ink_why, paper_why, made_why;
-    if (const PagePtr page = models.choice.current(); page && page->noticed) {
-        if (!ticket.how.ink) {
-            became = ink(page->recipe.ink.value_or(page->original.ink));
-            ink_why = words("The page looked at was %1.").arg(why_ink(*page));
-        }
-        if (ticket.from.paper == "auto" && !ticket.from.own_paper) paper = QString::fromStdString(page->notices.paper);
-        if (!paper.isEmpty() && page->notices.sheet)
-            paper_why = words("Its edges lie %1 × %2 mm apart: %3.")
-                            .arg(page->notices.sheet->w_mm, 0, 'f', 1)
-                            .arg(page->notices.sheet->h_mm, 0, 'f', 1)
-                            .arg(paper);
-        if (ticket.make.format == Format::Auto) {
-            made_why = page->notices.kind == PageKind::Photo ? words("The page looked at is a photograph.")
-                                                             : words("The page looked at is not only a photograph.");
-            made_as = QString::fromUtf8(
-                format_words(make_for(ticket.make, page->notices.kind == PageKind::Photo).format).data());
-        }
-    }
+    const PagePtr page = models.choice.current();
+    const Became became = page && page->noticed ? became_of(*page, ticket) : Became{};
     const bool reads = !ticket.read.languages.empty() && make_for(ticket.make, false).format == Format::Pdf;
-    // What this scanner makes of the ticket, where that is something else.
-    const ScanRequest will = models.next_scan.request();
-    const Source wanted = ticket.from.source;
-    const bool other_source = models.scanners.chosen() && wanted != Source::HandFed && will.source != wanted &&
-                              !models.next_scan.two_passes();
-    const int dpi = static_cast<int>(std::lround(will.dpi));
-    const bool other_ink =
-        ticket.how.ink && models.scanners.chosen() && will.ink != *ticket.how.ink && will.ink > *ticket.how.ink;
-    const QString instead = words("instead of %1");
-    if (other_ink) became = instead.arg(ink(ticket.how.ink));
-    const QString folder = models.tickets.folder();
-    const bool folder_is_there = check_folder(folder.toStdString()).has_value();
-    const QString shown_folder = folder == QDir::homePath()               ? words("the home folder")
-                                 : QFileInfo(folder).fileName().isEmpty() ? folder
-                                                                          : QFileInfo(folder).fileName();
-    // The rarer ones stand in the sentence once they are set.
-    const QString quality = ticket.make.jpeg_quality == Ticket::Make{}.jpeg_quality
-                                ? QString()
-                                : words("JPEG quality %1").arg(ticket.make.jpeg_quality);
-    const auto more = ticket.from.more.find(models.scanners.key().toStdString());
-    const int settings = more == ticket.from.more.end() ? 0 : static_cast<int>(more->second.size());
-    const QString own = settings == 0   ? QString()
-                        : settings == 1 ? words("a setting of the scanner's own")
-                                        : words("%1 settings of the scanner's own").arg(settings);
-    return {
-        {"source", source(other_source ? will.source : wanted, ticket.from.flip, models.next_scan.two_passes()),
-         other_source ? instead.arg(source(wanted, ticket.from.flip, false)) : QString(), false},
-        {"scanner",
-         !models.scanners.connecting_to().isEmpty() ? words("%1 (connecting)").arg(models.scanners.connecting_to())
-         : models.scanners.chosen()                 ? models.scanners.title()
-                                                    : words("no scanner yet"),
-         {},
-         !models.scanners.chosen()},
-        {"area", area(models), paper, false, paper_why},
-        {"ink", other_ink ? ink(will.ink) : ink(ticket.how.ink), became, false, ink_why},
-        {"dpi", ticket.how.dpi_auto ? words("automatic resolution") : words("%1 dpi").arg(dpi),
-         ticket.how.dpi_auto     ? words("%1 dpi").arg(dpi)
-         : dpi != ticket.how.dpi ? instead.arg(ticket.how.dpi)
-                                 : QString(),
-         false},
-        {"pages", corrections(ticket, will.source != Source::Glass), {}, false},
-        {"read", reads ? words("read %1").arg(languages(ticket.read.languages)) : words("read nothing"), {}, false},
-        {"make", format(ticket), made_as, false, made_why},
-        {"name", models.names.next(), {}, false},
-        {"folder", folder_is_there ? shown_folder : words("%1 (not there)").arg(shown_folder), {}, !folder_is_there},
-        {"quality", quality, {}, false, {}, words(", at ")},
-        {"more", own, {}, false, {}, words(", with ")},
-        {"and", words("and …"), {}, false}};
+    const ScanRequest will = models.next_scan.request(); // what this scanner makes of the ticket
+    return {source_phrase(models, will),
+            scanner_phrase(models.scanners),
+            {"area", area(models), became.paper, false, became.paper_why},
+            ink_phrase(models, will, became),
+            dpi_phrase(ticket.how, static_cast<int>(std::lround(will.dpi))),
+            {"pages", corrections(ticket, will.source != Source::Glass)},
+            {"read", reads ? words("read %1").arg(languages(ticket.read.languages)) : words("read nothing")},
+            {"make", format(ticket), became.format, false, became.format_why},
+            {"name", models.names.next()},
+            folder_phrase(models.tickets.folder()),
+            quality_phrase(ticket.make),
+            more_phrase(ticket.from, models.scanners.key().toStdString()),
+            {"and", words("and …")}};
 }
 
 }

@@ -91,57 +91,38 @@ std::string GlyphlessCodes::to_unicode_map() const {
     return out + "endcmap\nCMapName currentdict /CMap defineresource pop\nend\nend\n";
 }
 
-std::string glyphless_truetype(int glyphs) {
-    const int all = glyphs + 1;
-    constexpr int ascent = static_cast<int>(1000 * font_ascent), descent = static_cast<int>(1000 * font_descent);
-    const std::string head = Bytes()
-                                 .u32(0x10000)
-                                 .u32(0x10000)
-                                 .u32(0)
-                                 .u32(0x5F0F3CF5)
-                                 .u16(3)
-                                 .u16(1000)
-                                 .zeros(16)
-                                 .u16(0)
-                                 .u16(-descent)
-                                 .u16(glyph_width)
-                                 .u16(ascent)
-                                 .u16(0)
-                                 .u16(8)
-                                 .u16(2)
-                                 .u16(0)
-                                 .u16(0)
-                                 .bytes;
-    const std::string hhea = Bytes()
-                                 .u32(0x10000)
-                                 .u16(ascent)
-                                 .u16(-descent)
-                                 .u16(0)
-                                 .u16(glyph_width)
-                                 .zeros(2)
-                                 .zeros(2)
-                                 .u16(0)
-                                 .u16(1)
-                                 .u16(0)
-                                 .u16(0)
-                                 .zeros(8)
-                                 .u16(0)
-                                 .u16(1)
-                                 .bytes;
-    const std::string maxp = Bytes().u32(0x10000).u16(all).zeros(8).u16(1).zeros(16).bytes;
-    const std::string hmtx = Bytes().u16(glyph_width).u16(0).zeros(2 * static_cast<size_t>(glyphs)).bytes;
-    const std::string loca = Bytes().zeros(2 * (static_cast<size_t>(all) + 1)).bytes;
-    const std::string glyf(4, '\0');
+namespace {
 
-    struct Table {
-        const char* tag;
-        const std::string& data;
-    };
-    const std::array<Table, 6> tables{
-        {{"glyf", glyf}, {"head", head}, {"hhea", hhea}, {"hmtx", hmtx}, {"loca", loca}, {"maxp", maxp}}};
+constexpr int ascent = static_cast<int>(1000 * font_ascent), descent = static_cast<int>(1000 * font_descent);
+
+// The tables' members in order, as OpenType 1.9 names them under "head" and "hhea".
+std::string head_table() {
+    Bytes head;
+    head.u32(0x10000).u32(0x10000).u32(0).u32(0x5F0F3CF5); // version, revision, checksum (later), magic number
+    head.u16(3).u16(1000).zeros(16);                       // flags, units per em, dates
+    head.u16(0).u16(-descent).u16(glyph_width).u16(ascent);
+    head.u16(0).u16(8).u16(2).u16(0).u16(0); // style, smallest size, direction, short offsets, format
+    return head.bytes;
+}
+
+std::string hhea_table() {
+    Bytes hhea;
+    hhea.u32(0x10000).u16(ascent).u16(-descent).u16(0).u16(glyph_width);
+    hhea.zeros(2).zeros(2).u16(0).u16(1).u16(0).u16(0); // bearings, extent, caret
+    hhea.zeros(8).u16(0).u16(1);                        // reserved, format, widths given
+    return hhea.bytes;
+}
+
+struct Table {
+    const char* tag;
+    std::string data;
+};
+
+// All tables behind their directory, with the checksum that "head" carries.
+std::string font_of(const std::array<Table, 6>& tables) {
     Bytes directory;
     directory.u32(0x10000).u16(6).u16(64).u16(2).u16(32);
-    auto offset = static_cast<uint32_t>(12 + 16 * tables.size());
+    const auto offset = static_cast<uint32_t>(12 + 16 * tables.size());
     std::string body;
     for (const Table& table : tables) {
         directory.bytes += table.tag;
@@ -153,9 +134,24 @@ std::string glyphless_truetype(int glyphs) {
     }
     std::string font = directory.bytes + body;
     const uint32_t adjustment = 0xB1B0AFBAU - checksum(font); // head.checkSumAdjustment
-    const size_t at = 12 + 16 * tables.size() + 4 + 8;        // after glyf (4 bytes), 8 bytes into head
+    const size_t at = offset + 4 + 8;                         // after glyf (4 bytes), 8 bytes into head
     for (size_t k = 0; k < 4; ++k) font[at + k] = static_cast<char>(adjustment >> (24 - 8 * k));
     return font;
+}
+
+}
+
+std::string glyphless_truetype(int glyphs) {
+    const int all = glyphs + 1;
+    const std::string maxp = Bytes().u32(0x10000).u16(all).zeros(8).u16(1).zeros(16).bytes;
+    const std::string hmtx = Bytes().u16(glyph_width).u16(0).zeros(2 * static_cast<size_t>(glyphs)).bytes;
+    const std::string loca = Bytes().zeros(2 * (static_cast<size_t>(all) + 1)).bytes;
+    return font_of({{{"glyf", std::string(4, '\0')},
+                     {"head", head_table()},
+                     {"hhea", hhea_table()},
+                     {"hmtx", hmtx},
+                     {"loca", loca},
+                     {"maxp", maxp}}});
 }
 
 }

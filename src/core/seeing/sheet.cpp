@@ -5,6 +5,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include <algorithm>
+#include <array>
 #include <numeric>
 
 namespace yelvin {
@@ -43,27 +44,34 @@ std::vector<cv::Point2d> first_paper(const cv::Mat& paper) {
 
 }
 
-std::optional<Region> find_sheet(const Raster& raster) {
-    constexpr double work_dpi = 100;
-    const Raster small = at_resolution(raster, work_dpi);
-    const cv::Mat grey = grey_pixels(small);
-    const int paper = paper_level(grey), strip = std::max(2, static_cast<int>(small.dpi / 60));
-    const cv::Mat rims[] = {small.pixels.rowRange(0, strip), small.pixels.rowRange(grey.rows - strip, grey.rows),
-                            small.pixels.colRange(0, strip), small.pixels.colRange(grey.cols - strip, grey.cols)};
+namespace {
+
+// The darkest rim of the picture, where it is an even roller; else the paper fills the picture.
+std::optional<cv::Mat> roller_of(const Raster& small, int paper) {
+    constexpr double least_darker = 60, unevenness = 18, mostly = 0.8;
+    const cv::Mat& p = small.pixels;
+    const int strip = std::max(2, static_cast<int>(small.dpi / 60));
+    const cv::Mat rims[] = {p.rowRange(0, strip), p.rowRange(p.rows - strip, p.rows), p.colRange(0, strip),
+                            p.colRange(p.cols - strip, p.cols)};
     const auto darkness = [](const cv::Mat& rim) {
         const cv::Scalar mean = cv::mean(rim);
         return std::max({mean[0], mean[1], mean[2]});
     };
     const cv::Mat& roller = *std::ranges::min_element(rims, {}, darkness);
-    if (darkness(roller) > paper - 60) return std::nullopt; // no dark rim at all
-    // The sheet is what is not roller: its print may reach its edges and be dark itself.
-    constexpr double least_difference = 12, unevenness = 18;
-    const cv::Scalar colour = median_colour(roller);
-    cv::Mat difference, light, even;
+    if (darkness(roller) > paper - least_darker) return std::nullopt; // no dark rim at all
     // A roller is even; the rim of a picture is not.
+    const cv::Scalar colour = median_colour(roller);
+    cv::Mat even;
     cv::inRange(roller, colour - cv::Scalar::all(unevenness), colour + cv::Scalar::all(unevenness), even);
-    if (cv::countNonZero(even) < 0.8 * static_cast<double>(even.total())) return std::nullopt;
-    cv::absdiff(small.pixels, colour, difference);
+    if (cv::countNonZero(even) < mostly * static_cast<double>(even.total())) return std::nullopt;
+    return roller;
+}
+
+// What is not roller: the sheet's print may reach its edges and be dark itself.
+cv::Mat unlike(const cv::Mat& pixels, const cv::Scalar& roller) {
+    constexpr double least_difference = 12;
+    cv::Mat difference, light;
+    cv::absdiff(pixels, roller, difference);
     if (difference.channels() == 3) {
         std::vector<cv::Mat> planes;
         cv::split(difference, planes);
@@ -72,31 +80,49 @@ std::optional<Region> find_sheet(const Raster& raster) {
     }
     cv::threshold(difference, light, least_difference, 255, cv::THRESH_BINARY);
     cv::morphologyEx(light, light, cv::MORPH_CLOSE, cv::Mat::ones(3, 3, CV_8U));
+    return light;
+}
 
+// Left, right, top, bottom: lines x = a + b y for the sides, y = c + d x for top and bottom; right and bottom counted
+// from their own rim.
+std::optional<std::array<StraightLine, 4>> sides_of(const cv::Mat& light) {
     // Each side: left and right by rows, top and bottom by the turned picture's rows.
     cv::Mat mirrored, across, across_mirrored;
     cv::flip(light, mirrored, 1);
     cv::transpose(light, across);
     cv::flip(across, across_mirrored, 1);
-    const auto middle = [](std::vector<cv::Point2d> points, int length) {
+    const auto side = [](const cv::Mat& seen, int length) {
+        std::vector<cv::Point2d> points = first_paper(seen);
         // Near the corners a skewed sheet's other edges answer.
         std::erase_if(points, [&](const cv::Point2d& p) { return p.x < length * 0.12 || p.x > length * 0.88; });
-        return points;
+        return line_through(points);
     };
-    const auto left = line_through(middle(first_paper(light), light.rows)),
-               right = line_through(middle(first_paper(mirrored), light.rows)),
-               top = line_through(middle(first_paper(across), light.cols)),
-               bottom = line_through(middle(first_paper(across_mirrored), light.cols));
+    const auto left = side(light, light.rows), right = side(mirrored, light.rows), top = side(across, light.cols),
+               bottom = side(across_mirrored, light.cols);
     if (!left || !right || !top || !bottom) return std::nullopt;
-    const double w = light.cols, h = light.rows;
-    // Corners: x = a + b y for the sides, y = c + d x for top and bottom; the far ones counted from the other rim.
-    const auto corner = [](const StraightLine& side, const StraightLine& level) {
-        const double x = (side.offset + side.slope * level.offset) / (1 - side.slope * level.slope);
-        return cv::Point2d(x, level.offset + level.slope * x);
-    };
-    const StraightLine far_right{w - right->offset, -right->slope}, far_bottom{h - bottom->offset, -bottom->slope};
-    const cv::Point2d a = corner(*left, *top), b = corner(far_right, *top), c = corner(far_right, far_bottom),
-                      d = corner(*left, far_bottom);
+    return std::array{*left, *right, *top, *bottom};
+}
+
+cv::Point2d corner(const StraightLine& side, const StraightLine& level) {
+    const double x = (side.offset + side.slope * level.offset) / (1 - side.slope * level.slope);
+    return {x, level.offset + level.slope * x};
+}
+
+}
+
+std::optional<Region> find_sheet(const Raster& raster) {
+    constexpr double work_dpi = 100;
+    const Raster small = at_resolution(raster, work_dpi);
+    const auto roller = roller_of(small, paper_level(grey_pixels(small)));
+    if (!roller) return std::nullopt;
+    const cv::Mat light = unlike(small.pixels, median_colour(*roller));
+    const auto sides = sides_of(light);
+    if (!sides) return std::nullopt;
+    const auto& [left, right, top, bottom] = *sides;
+    const StraightLine far_right{light.cols - right.offset, -right.slope},
+        far_bottom{light.rows - bottom.offset, -bottom.slope};
+    const cv::Point2d a = corner(left, top), b = corner(far_right, top), c = corner(far_right, far_bottom),
+                      d = corner(left, far_bottom);
     const double width = (cv::norm(b - a) + cv::norm(c - d)) / 2, height = (cv::norm(d - a) + cv::norm(c - b)) / 2;
     const cv::Point2d centre = (a + b + c + d) * 0.25;
     // Both pairs of edges tell the angle; the longer ones more exactly.

@@ -141,32 +141,31 @@ Result<void> SaneScanner::choose(sane::Session& session, const ScanRequest& requ
         touched_.insert(name);
     }
     if (failed != 0) return fault(failed, 0);
-    if (session.lost()) return fault(9, 0);
+    if (session.lost()) return fault(sane::no_answer, 0);
+    return choose_area(session, request.area, meaning, dpi_in_force = request.dpi);
+}
 
-    // What the device made of it, and the area in its own unit.
+// What the device made of the resolution, and the area in its own unit.
+Result<void> SaneScanner::choose_area(sane::Session& session, const RectMm& area, const sane::Meaning& meaning,
+                                      double& dpi_in_force) {
+    int failed = 0;
     const std::vector<Option> table = session.options(patience);
-    dpi_in_force = request.dpi;
     if (const Option* resolution = sane::find(table, meaning.resolution_option)) {
         if (const auto* value = std::get_if<double>(&resolution->value); value && *value > 0) dpi_in_force = *value;
     }
-    const auto in_unit = [&](const Option& option, double mm) {
-        return option.unit == sane::Unit::Pixel ? mm_to_px(mm, dpi_in_force) : mm;
+    if (area.width <= 0 || area.height <= 0) return {};
+    const auto set = [&](const char* name, double mm, bool up, bool needs_range) {
+        const Option* option = sane::find(table, name);
+        if (failed != 0 || !option || !option->usable() || (needs_range && option->most <= 0)) return;
+        const double in_unit = option->unit == sane::Unit::Pixel ? mm_to_px(mm, dpi_in_force) : mm;
+        failed = session.set(name, option->nearest(in_unit, up), patience);
     };
-    const RectMm& a = request.area;
-    if (a.width > 0 && a.height > 0) {
-        for (const char* size : {"page-width", "page-height"}) {
-            if (const Option* option = sane::find(table, size); option && option->usable() && option->most > 0)
-                set(size,
-                    option->nearest(
-                        in_unit(*option, std::string(size) == "page-width" ? a.x + a.width : a.y + a.height), true));
-        }
-        const std::pair<const char*, double> edges[] = {
-            {"tl-x", a.x}, {"tl-y", a.y}, {"br-x", a.x + a.width}, {"br-y", a.y + a.height}};
-        for (const auto& [name, mm] : edges) {
-            if (const Option* option = sane::find(table, name); option && option->usable())
-                set(name, option->nearest(in_unit(*option, mm), name[0] == 'b'));
-        }
-    }
+    set("page-width", area.x + area.width, true, true);
+    set("page-height", area.y + area.height, true, true);
+    set("tl-x", area.x, false, false);
+    set("tl-y", area.y, false, false);
+    set("br-x", area.x + area.width, true, false);
+    set("br-y", area.y + area.height, true, false);
     if (failed != 0) return fault(failed, 0);
     return {};
 }
@@ -240,7 +239,7 @@ Result<void> SaneScanner::take_pages(sane::Session& session, const ScanRequest& 
         const auto now = std::chrono::steady_clock::now();
         if (!arrival) {
             if (now - last_heard < patience) continue;
-            outcome = fault(9, feeder ? taker.sheet() : 0); // SANE_STATUS_IO_ERROR: it says nothing any more
+            outcome = fault(sane::no_answer, feeder ? taker.sheet() : 0);
             break;
         }
         last_heard = now;

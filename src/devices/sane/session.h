@@ -25,6 +25,7 @@ std::string connection_of(const std::string& name); // "USB", "network" or "loca
 // What libsane's status becomes. Nothing for success.
 std::optional<ErrorKind> fault_of(int status);
 std::string status_words(int status);
+inline constexpr int no_answer = 9; // SANE_STATUS_IO_ERROR: also for a device that was given up
 
 // What arrives from a scan, in order.
 struct Arrival {

@@ -231,74 +231,100 @@ Result<void> SimulatedScanner::scan_glass(const Job& job) {
     return job.sink.end_page();
 }
 
+namespace {
+
+// A sheet of the stack as the camera sees one of its sides; `under`: pulled along with it.
+Result<Scene> scene_of(const StackSheet& sheet, bool back, const std::optional<StackSheet>& under,
+                       const ScanRequest& request, const BenchSetup& setup) {
+    auto paper = side_of(sheet, back);
+    if (!paper) return std::unexpected(paper.error());
+    const SizeMm size = paper->size;
+    // A sheet lies in the middle of the feeder's width; the camera runs a little before and after it.
+    const double slack =
+        request.cut_to_sheet ? 4 + std::abs(std::sin(sheet.skew_degrees * std::numbers::pi / 180)) * size.width / 2 : 0;
+    Scene scene;
+    scene.background = setup.roller_level;
+    scene.area = request.area;
+    paper->x_mm = scene.area.x + scene.area.width / 2;
+    paper->y_mm = slack + size.height / 2;
+    const bool over = sheet.upside_down != (back && setup.notepad);
+    paper->angle_degrees = sheet.skew_degrees + (over ? 180 : 0);
+    scene.papers.push_back(*paper);
+    double length = size.height;
+    if (under) {
+        constexpr double aside_mm = 3, further = 0.62; // of the sheet's height
+        auto second = side_of(*under, back);
+        if (!second) return std::unexpected(second.error());
+        second->x_mm = paper->x_mm + aside_mm;
+        second->y_mm = paper->y_mm + further * size.height;
+        scene.papers.insert(scene.papers.begin(), *second);
+        length *= 1 + further;
+    }
+    if (request.cut_to_sheet) scene.area.height = length + 2 * slack;
+    return scene;
+}
+
+}
+
 Result<void> SimulatedScanner::scan_stack(const Job& job) {
-    const bool both = job.request.source == Source::FeederBoth;
     for (int done = 0; job.request.sheets == 0 || done < job.request.sheets; ++done) {
         std::unique_lock lock(mutex_);
-        const int number = pulled_ + 1, in_job = done + 1;
         if (setup_.stack.empty()) {
             lock.unlock();
             auto empty = faulted(ErrorKind::FeederEmpty, 0);
             if (done > 0) return {};
             return empty;
         }
+        const int number = pulled_ + 1;
         const StackSheet sheet = setup_.stack.front();
-        const std::optional<StackSheet> under = setup_.stack.size() > 1 ? std::optional(setup_.stack[1]) : std::nullopt;
+        const std::optional<StackSheet> next = setup_.stack.size() > 1 ? std::optional(setup_.stack[1]) : std::nullopt;
         lock.unlock();
-
         if (const auto fault = take_fault(number, {ErrorKind::Busy, ErrorKind::FeederEmpty, ErrorKind::NoMemory}))
-            return faulted(fault->kind, fault->kind == ErrorKind::Busy ? 0 : in_job);
+            return faulted(fault->kind, fault->kind == ErrorKind::Busy ? 0 : done + 1);
         const auto broken =
             take_fault(number, {ErrorKind::Jam, ErrorKind::LidOpen, ErrorKind::Offline, ErrorKind::Device});
         const auto two = take_fault(number, {ErrorKind::TwoSheets});
-        Result<void> ended;
-        for (int side = 0; side < (both ? 2 : 1); ++side) {
-            auto paper = side_of(sheet, side == 1);
-            if (!paper) return std::unexpected(paper.error());
-            const SizeMm size = paper->size;
-            // A sheet lies in the middle of the feeder's width; the camera runs a little before and after it.
-            const double slack =
-                job.request.cut_to_sheet
-                    ? 4 + std::abs(std::sin(sheet.skew_degrees * std::numbers::pi / 180)) * size.width / 2
-                    : 0;
-            Scene scene;
-            scene.background = job.setup.roller_level;
-            scene.area = job.request.area;
-            paper->x_mm = scene.area.x + scene.area.width / 2;
-            paper->y_mm = slack + size.height / 2;
-            const bool over = sheet.upside_down != (side == 1 && job.setup.notepad);
-            paper->angle_degrees = sheet.skew_degrees + (over ? 180 : 0);
-            scene.papers.push_back(*paper);
-            double length = size.height;
-            if (two && under) {
-                auto second = side_of(*under, side == 1);
-                if (!second) return std::unexpected(second.error());
-                second->x_mm = paper->x_mm + 3;
-                second->y_mm = paper->y_mm + 0.62 * size.height;
-                scene.papers.insert(scene.papers.begin(), *second);
-                length *= 1.62;
-            }
-            if (job.request.cut_to_sheet) scene.area.height = length + 2 * slack;
-            const bool ends_here = broken || (two && two->sensed);
-            if (auto taken = job.deliver(scene, in_job, side == 1, !job.request.cut_to_sheet, ends_here ? 0.55 : 1);
-                !taken)
-                return taken;
-            // What went wrong comes to light in the sheet: it has to be put back, so it stays in the stack.
-            if (broken) return faulted(broken->kind, in_job);
-            if (two && two->sensed) return faulted(ErrorKind::TwoSheets, in_job);
-            ended = job.sink.end_page();
-            if (!ended) break; // the sheet is through all the same
-        }
-        lock.lock();
-        const auto through = std::min<ptrdiff_t>(two ? 2 : 1, std::ssize(setup_.stack));
-        through_.insert(through_.end(), setup_.stack.begin(), setup_.stack.begin() + through);
-        last_pull_ = static_cast<int>(through);
-        setup_.stack.erase(setup_.stack.begin(), setup_.stack.begin() + through);
-        pulled_ += static_cast<int>(through);
-        if (!ended) return ended;
-        lock.unlock();
+        bool through = false;
+        const auto pulled = pull(job, sheet, two ? next : std::nullopt, done + 1, broken, two, through);
+        if (through) count_through(two ? 2 : 1);
+        if (!pulled) return pulled;
     }
     return {};
+}
+
+// Both sides of one sheet, or its front. `through`: it has left the stack, whatever became of its picture.
+Result<void> SimulatedScanner::pull(const Job& job, const StackSheet& sheet, const std::optional<StackSheet>& under,
+                                    int in_job, const std::optional<BenchFault>& broken,
+                                    const std::optional<BenchFault>& two, bool& through) {
+    const int sides = job.request.source == Source::FeederBoth ? 2 : 1;
+    for (int side = 0; side < sides; ++side) {
+        const auto scene = scene_of(sheet, side == 1, under, job.request, job.setup);
+        if (!scene) return std::unexpected(scene.error());
+        const bool ends_here = broken || (two && two->sensed);
+        constexpr double share_of_broken = 0.55;
+        if (auto taken =
+                job.deliver(*scene, in_job, side == 1, !job.request.cut_to_sheet, ends_here ? share_of_broken : 1);
+            !taken)
+            return taken;
+        // What went wrong comes to light in the sheet: it has to be put back, so it stays in the stack.
+        if (broken) return faulted(broken->kind, in_job);
+        if (two && two->sensed) return faulted(ErrorKind::TwoSheets, in_job);
+        if (auto ended = job.sink.end_page(); !ended) {
+            through = true;
+            return ended;
+        }
+    }
+    through = true;
+    return {};
+}
+
+void SimulatedScanner::count_through(int sheets) {
+    const std::scoped_lock lock(mutex_);
+    const auto through = std::min<ptrdiff_t>(sheets, std::ssize(setup_.stack));
+    through_.insert(through_.end(), setup_.stack.begin(), setup_.stack.begin() + through);
+    last_pull_ = static_cast<int>(through);
+    setup_.stack.erase(setup_.stack.begin(), setup_.stack.begin() + through);
+    pulled_ += static_cast<int>(through);
 }
 
 }

@@ -104,6 +104,9 @@ class SimulatedScanner : public Scanner {
     std::unexpected<Error> faulted(ErrorKind kind, int sheet);
     Result<void> scan_glass(const Job& job);
     Result<void> scan_stack(const Job& job);
+    Result<void> pull(const Job& job, const StackSheet& sheet, const std::optional<StackSheet>& under, int in_job,
+                      const std::optional<BenchFault>& broken, const std::optional<BenchFault>& two, bool& through);
+    void count_through(int sheets);
 };
 
 // The originals' true size, to lay them against a corner.

@@ -1,0 +1,73 @@
+#include "app/shots/shots.h"
+
+#include "app/demo.h"
+#include "app/shots/scenes.h"
+#include "app/theme/theme.h"
+
+#include <QApplication>
+#include <QDir>
+#include <QTemporaryDir>
+
+namespace yelvin::shots {
+
+int take(const QString& folder, const QString& only) {
+    QDir().mkpath(folder);
+    const QDir out(folder);
+    if (only == "checking") {
+        take_checking(out);
+        return 0;
+    }
+    if (only == "stitching") {
+        take_stitching(out);
+        return 0;
+    }
+    const QTemporaryDir base, empty, evening;
+    qputenv("HOME", base.path().toUtf8()); // folders are shown from it
+    {
+        theme::use_dark(*qApp, true);
+        Desk desk(demo::places(evening.path()));
+        desk.scanners.use_bench();
+        demo::set_up(desk, evening.path());
+        MainWindow window(desk.for_window());
+        window.show();
+        desk.run.preview();
+        settle(desk);
+        bool filled = false;
+        demo::fill_tray(desk, [&] { filled = true; });
+        while (!filled) settle(desk);
+        settle(desk);
+        shoot(window, out.filePath("dark.png"));
+    }
+    theme::use_dark(*qApp, false);
+    {
+        Desk desk(demo::places(empty.path()));
+        MainWindow window(desk.for_window());
+        window.show();
+        settle(desk);
+        shoot(window, out.filePath("first-start.png"));
+    }
+    Desk desk(demo::places(base.path()));
+    desk.scanners.use_bench();
+    demo::set_up(desk, base.path());
+    MainWindow window(desk.for_window());
+    window.show();
+    bool filled = false;
+    demo::fill_tray(desk, [&] { filled = true; });
+    while (!filled) settle(desk);
+    settle(desk);
+    desk.choice.set_current(QString::fromStdString(desk.tray.tray().documents.front()->pages.front()->id));
+    window.look_at(MainWindow::Look::Page);
+    settle(desk);
+    shoot(window, out.filePath("page.png"));
+    desk.saving.save({QString::fromStdString(desk.tray.tray().documents.back()->id)});
+    settle(desk);
+
+    take_choices(desk, window, out);
+    take_checking(out);
+    take_stitching(out);
+    take_feeder(out);
+    take_scanners(out);
+    return 0;
+}
+
+}

@@ -1,0 +1,48 @@
+// What the newest piece did for the picture, in words.
+#include "app/stitch/stitching.h"
+
+#include <algorithm>
+
+namespace yelvin {
+
+bool Stitching::advice_is_good() const {
+    if (pieces_.empty() || working_) return true;
+    if (pieces_.size() == 1) return true;
+    if (!layout_.pieces.back().placed) return false;
+    const size_t last = pieces_.size() - 1;
+    return std::ranges::none_of(layout_.seams,
+                                [&](const Seam& s) { return (s.a == last || s.b == last) && !s.doubt.empty(); });
+}
+
+QString Stitching::advice() const {
+    if (pieces_.empty()) return tr("Lay one piece of it on the glass, straight or not, any way round, and press Scan.");
+    if (working_) return tr("Looking where it belongs …");
+    const size_t last = pieces_.size() - 1;
+    if (pieces_.size() == 1) {
+        const double wanted = pieces_[0].look ? wanted_overlap_mm(*pieces_[0].look) : 20;
+        return tr("The first piece is in. Move the paper on, leave a good %1 mm of it on the glass, and press Scan.")
+            .arg(std::ceil(wanted / 5) * 5);
+    }
+    if (!layout_.pieces[last].placed)
+        return tr("The last piece has no place yet: %1").arg(QString::fromStdString(layout_.pieces[last].reason));
+    const Seam* widest = nullptr;
+    for (const Seam& seam : layout_.seams) {
+        if ((seam.a == last || seam.b == last) && (widest == nullptr || seam.area_mm2 > widest->area_mm2))
+            widest = &seam;
+    }
+    if (widest == nullptr) return {};
+    const size_t other = widest->a == last ? widest->b : widest->a;
+    if (!widest->doubt.empty())
+        return tr("The last piece lies on piece %1, but look at it: %2")
+            .arg(other + 1)
+            .arg(QString::fromStdString(widest->doubt));
+    if (!guided_)
+        return layout_.placed() == pieces_.size()
+                   ? tr("All pieces have found their places. Walk the seams, or make the page.")
+                   : tr("Some pieces have no place; the others fit.");
+    return tr("The last piece fits: it shares %1 mm with piece %2. Lay the next one, or make the page.")
+        .arg(std::lround(widest->narrow_mm))
+        .arg(other + 1);
+}
+
+}
