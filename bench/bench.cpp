@@ -1,10 +1,19 @@
 // The measuring program behind ./dev bench.
 //   yelvin-bench pages FOLDER COUNT      writes COUNT scanned A4 pages (300 dpi, grey PNG), each a little different
-//   yelvin-bench develop                 prints develop()'s time against one plain warpAffine of the same page
+//   yelvin-bench develop ORIGINALS       prints develop()'s time against one plain warpAffine of the same page
+//   yelvin-bench observe ORIGINALS       prints what each observation of a page costs, against encoding it losslessly
+//   yelvin-bench tray FOLDER COUNT       makes an out tray of so many pages in FOLDER/tray
 #include "core/developing/develop.h"
 #include "core/raster/image_file.h"
 #include "core/saving/safe_file.h"
+#include "core/seeing/barcode.h"
+#include "core/seeing/red_eyes.h"
+#include "core/seeing/sheet.h"
+#include "core/seeing/traces.h"
+#include "core/tray/tray_edits.h"
+#include "core/tray/tray_store.h"
 #include "devices/simulated/simulated_scanner.h"
+#include "jobs/page_work.h"
 
 #include <fmt/format.h>
 #include <opencv2/imgproc.hpp>
@@ -41,10 +50,82 @@ double seconds(Work work) {
     return times[3];
 }
 
+struct TempStore {
+    std::filesystem::path path = std::filesystem::temp_directory_path() / ("yelvin-bench-" + new_id());
+    TempStore() { std::filesystem::create_directories(path); }
+    ~TempStore() { std::filesystem::remove_all(path); }
+};
+
+// Each observation alone, on a colour page of a feeder at 300 dpi; what is shared by several stands by itself.
+void print_observations(const std::string& originals) {
+    BenchSetup setup;
+    setup.stack = {{{originals + "/invoice.svg"}, {}, 0.8}};
+    SimulatedScanner scanner(setup);
+    RasterSink sink;
+    if (!scanner.scan({Source::FeederFront, {}, 300, Ink::Colour, true}, sink, {})) std::abort();
+    const Raster original = sink.pages.front();
+    const Raster work = at_resolution(original, 200);
+    const Marks marks = find_marks(work);
+    const Letters letters_found = letters(marks);
+    ReaderPool readers;
+    const TempStore store;
+    const double kept = seconds([&] {
+        if (!keep_original(store.path, original)) std::abort();
+    });
+    fmt::print("observing an A4 page from the feeder, 300 dpi colour; keeping it (compress, write, sync) takes {:.0f} "
+               "ms\n",
+               1000 * kept);
+    const auto print = [&](const char* what, double took) {
+        fmt::print("  {:<34} {:5.1f} ms, {:.2f} of keeping it\n", what, 1000 * took, took / kept);
+    };
+    print("brought to 200 dpi", seconds([&] { at_resolution(original, 200); }));
+    print("where the sheet lies", seconds([&] { find_sheet(work); }));
+    print("marks", seconds([&] { find_marks(work); }));
+    print("letters", seconds([&] { letters(marks); }));
+    print("tilt by the text", seconds([&] { text_tilt(letters_found); }));
+    print("traces of ink (blank or used)", seconds([&] { find_traces(marks); }));
+    print("which ink it needs", seconds([&] { ink_need(work, marks); }));
+    print("blemishes", seconds([&] { find_blemishes(work, marks, letters_found); }));
+    print("a print's screen", seconds([&] { screen_of(original); }));
+    print("red eyes", seconds([&] { find_red_eyes(work); }));
+    print("barcodes (only where asked for)", seconds([&] { barcodes(work); }));
+    Ticket ticket;
+    const PageOrigin origin{true, false};
+    print("all of it, with which way is up", seconds([&] { noticed(original, ticket, readers, origin); }));
+    ticket.pages.turn_upright = ticket.pages.straighten = false;
+    print("all of it, without", seconds([&] { noticed(original, ticket, readers, origin); }));
+}
+
+// An out tray as a busy day leaves it.
+void make_tray(const std::filesystem::path& folder, int count) {
+    auto store = TrayStore::open(folder);
+    if (!store) std::abort();
+    Tray tray;
+    for (int i = 0; i < count; ++i) {
+        const Raster page{cv::Mat(877, 620, CV_8UC1, cv::Scalar(200 + i % 50)), 75, Ink::Grey};
+        const auto original = keep_original(folder, page);
+        if (!original) std::abort();
+        Page looked{new_id(), *original};
+        looked.noticed = true;
+        tray = with_page_added(tray, std::make_shared<const Page>(std::move(looked)), i % 5 == 0);
+    }
+    TrayHistory history;
+    history.undo.push_back({{}, "scan"});
+    if (!store->keep(tray, &history)) std::abort();
+}
+
 }
 
 int main(int argc, char** argv) {
     const std::vector<std::string> words(argv + 1, argv + argc);
+    if (words.size() == 2 && words[0] == "observe") {
+        print_observations(words[1]);
+        return 0;
+    }
+    if (words.size() == 3 && words[0] == "tray") {
+        make_tray(std::filesystem::path(words[1]) / "tray", std::atoi(words[2].c_str()));
+        return 0;
+    }
     if (words.size() == 4 && words[0] == "pages") {
         for (int i = 0; i < std::atoi(words[2].c_str()); ++i) {
             const auto png = encode_png(scanned(words[3], i, Ink::Grey));
@@ -72,6 +153,7 @@ int main(int argc, char** argv) {
                    1000 * straightened, straightened / plain, 1000 * plain, 1000 * toned, toned / plain, cubic / plain);
         return 0;
     }
-    fmt::print(stderr, "usage: yelvin-bench pages FOLDER COUNT ORIGINALS | develop ORIGINALS\n");
+    fmt::print(stderr, "usage: yelvin-bench pages FOLDER COUNT ORIGINALS | develop ORIGINALS | observe ORIGINALS | "
+                       "tray FOLDER COUNT\n");
     return 2;
 }

@@ -2,10 +2,10 @@
 // long the window's events wait while a tray of 500 pages scrolls and is reordered, and how much memory it takes.
 //   yelvin-checking-bench ORIGINALS
 #include "app/desk.h"
-#include "app/window/main_window.h"
 #include "app/page/page_view.h"
 #include "app/theme/theme.h"
 #include "app/tray/tray_strip.h"
+#include "app/window/main_window.h"
 
 #include <fmt/format.h>
 

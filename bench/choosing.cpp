@@ -3,8 +3,8 @@
 //   yelvin-choosing-bench ORIGINALS
 #include "app/desk.h"
 #include "app/glass/glass_view.h"
-#include "app/window/main_window.h"
 #include "app/theme/theme.h"
+#include "app/window/main_window.h"
 
 #include <fmt/format.h>
 
@@ -62,8 +62,8 @@ int main(int argc, char** argv) {
     QElapsedTimer clock;
     clock.start();
     Nowhere nowhere;
-    const auto alone =
-        desk.scanners.bench().scan(fitted({Source::Glass, {}, 100, Ink::Colour}, desk.scanners.capabilities()), nowhere, {});
+    const auto alone = desk.scanners.bench().scan(
+        fitted({Source::Glass, {}, 100, Ink::Colour}, desk.scanners.capabilities()), nowhere, {});
     const double device = static_cast<double>(clock.elapsed());
     clock.restart();
     double painted = 0;

@@ -3,9 +3,10 @@
 //   yelvin-feeder-bench ORIGINALS SHEETS
 // The sides are rendered beforehand and read back as raw rows, so that the simulator's own cost is not in it.
 #include "app/desk.h"
-#include "app/window/main_window.h"
 #include "app/theme/theme.h"
+#include "app/window/main_window.h"
 #include "devices/simulated/simulated_scanner.h"
+#include "jobs/capture.h"
 
 #include <fmt/format.h>
 
@@ -104,17 +105,15 @@ class Waits {
     }
 };
 
-}
+struct Figures {
+    double fed_s = 0, all_s = 0, worst_ms = 0;
+    size_t pages = 0;
+};
 
-int main(int argc, char** argv) {
-    if (argc != 3) return 2;
-    qputenv("QT_QPA_PLATFORM", "offscreen");
-    QApplication application(argc, argv);
-    theme::apply(application);
-    const QTemporaryDir raw, base;
-    const int sheets = std::atoi(argv[2]);
-    const auto scanner = std::make_shared<RawSides>(raw, argv[1], sheets);
-    Desk desk({base.path() + "/tray", base.path() + "/settings", argv[1]});
+// One run through a window of its own.
+Figures run_once(const std::shared_ptr<RawSides>& scanner, const QString& originals) {
+    const QTemporaryDir base;
+    Desk desk({base.path() + "/tray", base.path() + "/settings", originals});
     desk.scanners.add(scanner);
     desk.scanners.use("Raw sides");
     Ticket ticket = desk.tickets.ticket();
@@ -125,25 +124,59 @@ int main(int argc, char** argv) {
     desk.tickets.set(ticket);
     MainWindow window(desk.for_window());
     window.show();
-    QApplication::processEvents();
+    QEventLoop loop;
+    desk.tray.when_loaded([&] { QTimer::singleShot(0, &loop, &QEventLoop::quit); });
+    loop.exec();
+    Figures figures;
     Waits waits;
     QElapsedTimer time;
     time.start();
-    desk.run.start();
-    double scanned = 0;
-    QEventLoop loop;
+    const auto seconds = [&] { return static_cast<double>(time.elapsed()) / 1000; };
     QObject::connect(&desk.looking, &Looking::changed, &loop, [&] {
-        if (!desk.run.passing() && scanned == 0) scanned = static_cast<double>(time.elapsed()) / 1000;
         if (!desk.run.passing() && desk.looking.in_work() == 0) loop.quit();
     });
+    QObject::connect(&desk.run, &Scanning::changed, &loop, [&] {
+        if (!desk.run.passing() && figures.fed_s == 0) figures.fed_s = seconds();
+    });
+    desk.run.start();
     loop.exec();
-    const double seconds = static_cast<double>(time.elapsed()) / 1000;
+    figures.all_s = seconds();
+    figures.worst_ms = waits.worst_ms.load();
+    figures.pages = desk.tray.tray().page_count();
+    return figures;
+}
+
+// What a side takes at the least: read back, compressed, written and synced, with nothing else going on.
+double seconds_to_keep(RawSides& scanner, int sides) {
+    const QTemporaryDir folder;
+    CaptureSink sink(folder.path().toStdString());
+    QElapsedTimer time;
+    time.start();
+    if (!scanner.scan({}, sink, {})) std::abort();
+    return static_cast<double>(time.elapsed()) / 1000 / sides;
+}
+
+}
+
+int main(int argc, char** argv) {
+    if (argc != 3) return 2;
+    qputenv("QT_QPA_PLATFORM", "offscreen");
+    QApplication application(argc, argv);
+    theme::apply(application);
+    const QTemporaryDir raw;
+    const int sheets = std::atoi(argv[2]), sides = 2 * sheets;
+    const auto scanner = std::make_shared<RawSides>(raw, argv[1], sheets);
+    // The machine's own pace swings: the better of two runs, and beside it what keeping alone took in this minute.
+    const double kept = seconds_to_keep(*scanner, sides);
+    Figures best = run_once(scanner, argv[1]);
+    if (const Figures again = run_once(scanner, argv[1]); again.all_s < best.all_s) best = again;
     rusage used{};
     getrusage(RUSAGE_SELF, &used);
+    const double each = best.all_s / sides;
     fmt::print("  {} sheets, both sides, A4 colour 300 dpi: {:.0f} sides a minute (fed in {:.1f} s, all noticed after "
-               "{:.1f} s); "
+               "{:.1f} s); a side takes {:.0f} ms, {:.2f} of compressing and writing it with nothing else ({:.0f} ms); "
                "worst wait of an event {:.0f} ms; peak memory {} MB; {} pages in the tray\n",
-               sheets, 2 * sheets / seconds * 60, scanned, seconds, waits.worst_ms.load(), used.ru_maxrss / 1024,
-               desk.tray.tray().page_count());
+               sheets, 60 / each, best.fed_s, best.all_s, 1000 * each, each / kept, 1000 * kept, best.worst_ms,
+               used.ru_maxrss / 1024, best.pages);
     return 0;
 }

@@ -54,13 +54,52 @@ TEST(Architecture, DevicesKnowRastersAndTheScannerInterfaceOnly) {
     }
 }
 
-TEST(Architecture, TheBatchHasNoWindow) {
-    for (const auto& [in, what] : includes_under("batch"))
-        EXPECT_FALSE(is_qt(what) || what.starts_with("app/")) << in << " includes " << what;
+TEST(Architecture, WhatIsDoneToAPageDoesNotKnowWhatWasSeenOnIt) {
+    for (const auto& [in, what] : includes_under("core/developing")) {
+        for (const char* later : {"core/seeing/", "core/reading/", "core/tray/", "core/output/", "core/stitch/"})
+            EXPECT_FALSE(what.starts_with(later)) << in << " includes " << what;
+    }
+    for (const auto& [in, what] : includes_under("core/seeing")) {
+        for (const char* later : {"core/reading/", "core/tray/", "core/output/", "core/stitch/", "core/ticket/"})
+            EXPECT_FALSE(what.starts_with(later)) << in << " includes " << what;
+    }
+}
+
+TEST(Architecture, JobsKnowTheCoreOnly) {
     for (const auto& [in, what] : includes_under("jobs"))
         EXPECT_FALSE(is_qt(what) || what.starts_with("app/") || what.starts_with("batch/") ||
                      what.starts_with("devices/"))
             << in << " includes " << what;
+}
+
+TEST(Architecture, TheBatchHasNoWindow) {
+    for (const auto& [in, what] : includes_under("batch"))
+        EXPECT_FALSE(is_qt(what) || what.starts_with("app/")) << in << " includes " << what;
+}
+
+// A model says what is; how it looks is for the widgets, which are told what they show.
+TEST(Architecture, ModelsKnowNoWidget) {
+    for (const auto& [in, what] : includes_under("app/models"))
+        EXPECT_TRUE(!what.starts_with("app/") || what.starts_with("app/models/")) << in << " includes " << what;
+}
+
+TEST(Architecture, NoWidgetKnowsTheDesk) {
+    for (const auto& [in, what] : includes_under("app")) {
+        const bool puts_together = in == "app/main.cpp" || in == "app/demo.cpp" || in == "app/demo.h" ||
+                                   in == "app/desk.cpp" || in.starts_with("app/shots/");
+        EXPECT_TRUE(puts_together || what != "app/desk.h") << in << " includes " << what;
+    }
+}
+
+TEST(Architecture, FilesAreShort) {
+    constexpr int most = 400;
+    for (const auto& entry : fs::recursive_directory_iterator(YELVIN_SOURCES)) {
+        if (entry.path().extension() != ".cpp" && entry.path().extension() != ".h") continue;
+        std::ifstream in(entry.path());
+        int lines = 0;
+        for (std::string line; std::getline(in, line);) ++lines;
+        EXPECT_LE(lines, most) << fs::relative(entry.path(), YELVIN_SOURCES).string();
+    }
 }
 
 }

@@ -13,7 +13,7 @@ Desk::Desk(const DeskPlaces& where)
       saving(messages, tickets, experience, tray, names, readers, pools),
       strip({messages, scanners, tickets, glass, next_scan, tray, choice}, readers, pools),
       run({messages, experience, scanners, tickets, glass, next_scan, tray, choice, pictures, looking}),
-      stitching(messages, tray, choice, edits, run) {}
+      stitching(messages, tray, choice, edits, run, pools) {}
 
 Desk::~Desk() { pools.stop(); }
 

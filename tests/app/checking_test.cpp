@@ -134,8 +134,9 @@ TEST_F(Checking, TheHistoryOutlivesARestart) {
 
 TEST_F(Checking, TheCornerMountsCutThePageAndTheNumbersDoToo) {
     fill({1});
-    const Raster original = *read_original(
-        desk_->pictures.parts() ? std::filesystem::path(desk_->places.data.toStdString()) : "", desk_->choice.current()->original);
+    const Raster original =
+        *read_original(desk_->pictures.parts() ? std::filesystem::path(desk_->places.data.toStdString()) : "",
+                       desk_->choice.current()->original);
     ASSERT_TRUE(sharp());
     view().setFocus();
     key("C");

@@ -74,7 +74,8 @@ class Choosing : public Window {
     }
     void preview() {
         key("Ctrl+L");
-        ASSERT_TRUE(wait([&] { return at_rest() && !desk_->glass.preview().isNull() && !desk_->glass.is_out_of_date(); }));
+        ASSERT_TRUE(
+            wait([&] { return at_rest() && !desk_->glass.preview().isNull() && !desk_->glass.is_out_of_date(); }));
     }
 };
 
@@ -129,7 +130,8 @@ TEST_F(Choosing, TicketsAreRenamedRecolouredRemovedAndBroughtBack) {
     start();
     const auto names = [&] {
         QStringList out;
-        for (const KeptTicket& kept : desk_->tickets.kept().tickets) out.append(QString::fromStdString(kept.ticket.name));
+        for (const KeptTicket& kept : desk_->tickets.kept().tickets)
+            out.append(QString::fromStdString(kept.ticket.name));
         return out.join(", ");
     };
     EXPECT_EQ(names(), "Archive, Everyday paper, Photographs, Receipts") << "four come with it";
@@ -358,11 +360,14 @@ TEST_F(Choosing, AutomaticResolutionAndFormatFollowWhatLiesThere) {
     press("scan"); // it looks first
     ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
     EXPECT_EQ(desk_->choice.current()->original.dpi, 600) << "a small photograph";
-    EXPECT_EQ(make_for(desk_->tickets.ticket().make, all_photographs(desk_->tray.tray().documents[0]->kept_pages())).format, Format::Jpeg);
+    EXPECT_EQ(
+        make_for(desk_->tickets.ticket().make, all_photographs(desk_->tray.tray().documents[0]->kept_pages())).format,
+        Format::Jpeg);
     key("Ctrl+S");
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty(); })) << qPrintable(trouble_);
     EXPECT_TRUE(saved_.front().endsWith(".jpg"));
-    EXPECT_TRUE(desk_->next_scan.bytes_are_learnt() || desk_->next_scan.page_bytes({150, 102}, 600, std::nullopt, true) > 0);
+    EXPECT_TRUE(desk_->next_scan.bytes_are_learnt() ||
+                desk_->next_scan.page_bytes({150, 102}, 600, std::nullopt, true) > 0);
 }
 
 TEST_F(Choosing, TheTestStripAnswersAndItsAdviceGoesIntoTheTicket) {

@@ -24,7 +24,8 @@ class DeskTest : public testing::Test {
         desk_->scanners.use_bench();
         ASSERT_TRUE(wait([&] { return desk_->tray.is_loaded(); }));
         QObject::connect(&desk_->saving, &Saving::saved, [this](const QStringList& files) { saved_ += files; });
-        QObject::connect(&desk_->messages, &Messages::trouble, [this](const QString& sentence) { troubles_.append(sentence); });
+        QObject::connect(&desk_->messages, &Messages::trouble,
+                         [this](const QString& sentence) { troubles_.append(sentence); });
         choose([](Ticket& ticket) {
             ticket.how.dpi = 75;
             ticket.read.languages.clear();
@@ -40,7 +41,8 @@ class DeskTest : public testing::Test {
     }
     bool wait(const std::function<bool()>& until) { return QTest::qWaitFor(until, 60000); }
     bool at_rest() const {
-        return !desk_->run.passing() && !desk_->scanners.in_use() && !desk_->saving.at_work() && desk_->looking.in_work() == 0;
+        return !desk_->run.passing() && !desk_->scanners.in_use() && !desk_->saving.at_work() &&
+               desk_->looking.in_work() == 0;
     }
     void scan_page(const std::string& paper, bool new_document) {
         BenchSetup bench;

@@ -24,12 +24,14 @@ class NoticedTest : public Window {
             if (how) how(t);
         });
         key("Ctrl+Return");
-        ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest() && desk_->choice.current()->noticed; }));
+        ASSERT_TRUE(wait(
+            [&] { return desk_->tray.tray().page_count() == 1 && at_rest() && desk_->choice.current()->noticed; }));
         QApplication::processEvents();
     }
     std::vector<std::string> seen() const {
         std::vector<std::string> out;
-        for (const NoticeLine& line : notice_lines(desk_->for_window().for_page(), *desk_->choice.current())) out.push_back(line.seen.toStdString());
+        for (const NoticeLine& line : notice_lines(desk_->for_window().for_page(), *desk_->choice.current()))
+            out.push_back(line.seen.toStdString());
         return out;
     }
     const Adjust& adjust() const { return desk_->choice.current()->recipe.adjust; }
@@ -125,7 +127,7 @@ TEST(PagePicturesTest, ShowAnyPartAtAnyScaleAsTheWholePageHasIt) {
     const TempFolder folder;
     const Raster original = scan("invoice", 1.3, 200, Ink::Colour);
     const Original kept = *keep_original(folder.path(), original);
-    PagePictures pictures(folder.path());
+    PagePictures pictures(folder.path(), [](const Task& task) { task(); });
     Recipe recipe;
     recipe.tilt_degrees = 1.3;
     recipe.turn_degrees = 90;
@@ -150,7 +152,7 @@ TEST(PagePicturesTest, ShowAnyPartAtAnyScaleAsTheWholePageHasIt) {
     EXPECT_TRUE(!beyond || beyond->empty());
     std::filesystem::remove(folder / kept.file);
     EXPECT_TRUE(pictures.picture_of({"page", kept, {}, 1, {0, 0, 10, 10}})) << "still in memory";
-    PagePictures fresh(folder.path());
+    PagePictures fresh(folder.path(), [](const Task& task) { task(); });
     const auto gone = fresh.picture_of({"page", kept, {}, 1, {0, 0, 10, 10}});
     ASSERT_FALSE(gone);
     EXPECT_NE(gone.error().sentence.find(kept.file), std::string::npos);

@@ -9,6 +9,26 @@ namespace {
 
 using For = Waiting::For;
 
+// The bench scanner without its feeder.
+class GlassOnly : public Scanner {
+  public:
+    explicit GlassOnly(SimulatedScanner& bench) : bench_(bench) {}
+    std::string name() const override { return "Glass only"; }
+    std::string kind() const override { return "simulated"; }
+    Capabilities capabilities() const override {
+        Capabilities can = bench_.capabilities();
+        can.sources = {Source::Glass};
+        return can;
+    }
+    ScannerState state() const override { return bench_.state(); }
+    Result<void> scan(const ScanRequest& request, PageSink& sink, std::stop_token stop) override {
+        return bench_.scan(request, sink, stop);
+    }
+
+  private:
+    SimulatedScanner& bench_;
+};
+
 class Run : public Window {
   protected:
     // A stack of leases at 75 dpi; what matters here is what happens to it.
@@ -200,6 +220,61 @@ TEST_F(Run, HandFedSheetsComeByCountdownOrByPress) {
     press("scan");
     ASSERT_TRUE(waits(For::NextSheet));
     EXPECT_EQ(title->text(), "Next sheet?");
+}
+
+TEST_F(Run, TheGlassCanBeLookedAtWhileAHandFedRunWaits) {
+    start();
+    BenchSetup bench;
+    bench.glass = {{original("till-receipt"), 52, 74, 0}};
+    bench.real_pace = true;
+    bench.seconds_for_a4 = 1.5;
+    desk_->scanners.set_bench(bench);
+    choose([](Ticket& t) {
+        t.from.source = Source::HandFed;
+        t.from.paper = "A6";
+        t.how.dpi = 75;
+        t.read.languages.clear();
+        t.pages.turn_upright = false;
+    });
+    // A scanner with a glass only: papers are laid on it one after the other.
+    desk_->scanners.add(std::make_shared<GlassOnly>(desk_->scanners.bench()));
+    desk_->scanners.use("Glass only");
+    ASSERT_TRUE(wait([&] { return desk_->scanners.key() == "Glass only"; }));
+    desk_->run.set_clock(false);
+    press("scan");
+    ASSERT_TRUE(waits(For::NextSheet));
+    const int left = desk_->run.waiting().seconds_left;
+    key("Ctrl+L");
+    ASSERT_TRUE(wait([&] { return desk_->glass.previewing(); }));
+    for (int i = 0; i < 20; ++i) desk_->run.tick();
+    EXPECT_EQ(desk_->run.waiting().seconds_left, left) << "the countdown stands still meanwhile";
+    desk_->run.go_on(); // at once: the preview gives way
+    EXPECT_TRUE(desk_->run.passing()) << "it waits for the scanner, the window for nothing";
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 2; }));
+    ASSERT_TRUE(waits(For::NextSheet));
+    desk_->glass.start_preview();
+    ASSERT_TRUE(wait([&] { return desk_->glass.previewing(); }));
+    desk_->run.go_on();
+    key("Esc"); // what has not begun does not begin
+    ASSERT_TRUE(wait([&] { return ended(); }));
+    EXPECT_EQ(desk_->tray.tray().page_count(), 2U);
+    EXPECT_TRUE(trouble_.isEmpty()) << qPrintable(trouble_);
+}
+
+TEST_F(Run, ADividerBetweenThePassesStays) {
+    start();
+    desk_->scanners.use("Bench feeder");
+    load(3, {}, Source::FeederBoth);
+    press("scan");
+    ASSERT_TRUE(waits(For::Backs));
+    desk_->choice.set_current(page_id(0, 1));
+    key("Ctrl+D");
+    press("run-main");
+    ASSERT_TRUE(wait([&] { return ended(); }));
+    EXPECT_EQ(shape(), "2|4");
+    EXPECT_EQ(order(), "1F 1B 2F 2B 3F 3B ");
+    start(); // after a restart everything is there: the tray could be kept
+    EXPECT_EQ(shape(), "2|4");
 }
 
 TEST_F(Run, TheFirstSheetIsATest) {

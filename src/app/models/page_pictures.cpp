@@ -1,5 +1,7 @@
 #include "app/models/page_pictures.h"
 
+#include "app/models/pools.h"
+
 #include <opencv2/imgproc.hpp>
 
 namespace yelvin {
@@ -29,17 +31,8 @@ QImage to_image(const Raster& raster) {
     return QImage(m.data, m.cols, m.rows, static_cast<qsizetype>(m.step), format).copy();
 }
 
-PagePictures::PagePictures(std::filesystem::path store_folder, QObject* parent)
-    : QObject(parent), folder_(std::move(store_folder)) {
-    pool_.setMaxThreadCount(1);
-}
-
-PagePictures::~PagePictures() {
-    {
-        const std::scoped_lock lock(lock_);
-        wanted_.reset();
-    }
-    pool_.waitForDone();
+PagePictures::PagePictures(std::filesystem::path store_folder, Executor background, QObject* parent)
+    : QObject(parent), folder_(std::move(store_folder)), background_(std::move(background)), here_(on_thread_of(this)) {
 }
 
 void PagePictures::look(const PageLook& look) {
@@ -47,7 +40,7 @@ void PagePictures::look(const PageLook& look) {
         const std::scoped_lock lock(lock_);
         if (std::exchange(wanted_, look)) return; // somebody is on the way to do it
     }
-    pool_.start([this] { work(); });
+    background_([this] { work(); });
 }
 
 void PagePictures::work() {
@@ -59,15 +52,11 @@ void PagePictures::work() {
     if (!look) return;
     const auto picture = picture_of(*look);
     if (picture)
-        QMetaObject::invokeMethod(
-            this, [this, look = *look, image = to_image(*picture)] { emit ready(look, image); }, Qt::QueuedConnection);
+        here_([this, look = *look, image = to_image(*picture)] { emit ready(look, image); });
     else
-        QMetaObject::invokeMethod(
-            this,
-            [this, look = *look, words = QString::fromStdString(picture.error().sentence)] {
-                emit unreadable(look, words);
-            },
-            Qt::QueuedConnection);
+        here_([this, look = *look, words = QString::fromStdString(picture.error().sentence)] {
+            emit unreadable(look, words);
+        });
 }
 
 Result<Raster> PagePictures::picture_of(const PageLook& look) {

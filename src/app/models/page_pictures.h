@@ -5,10 +5,10 @@
 
 #include "core/developing/develop.h"
 #include "core/tray/tray_store.h"
+#include "jobs/executor.h"
 
 #include <QImage>
 #include <QObject>
-#include <QThreadPool>
 
 #include <list>
 #include <mutex>
@@ -30,8 +30,8 @@ struct PageLook {
 class PagePictures : public QObject {
     Q_OBJECT
   public:
-    explicit PagePictures(std::filesystem::path store_folder, QObject* parent = nullptr);
-    ~PagePictures() override;
+    // Looks are developed by `background`, one at a time, which must have ended before this goes.
+    PagePictures(std::filesystem::path store_folder, Executor background, QObject* parent = nullptr);
     // The latest look wins: one that has not been begun is given up for it. Ends with ready(), or unreadable().
     void look(const PageLook& look);
     size_t bytes_held() const;
@@ -55,7 +55,7 @@ class PagePictures : public QObject {
     };
     using PyramidPtr = std::shared_ptr<Pyramid>;
     std::filesystem::path folder_;
-    QThreadPool pool_;
+    Executor background_, here_;
     mutable std::mutex lock_;
     std::list<PyramidPtr> pyramids_; // the latest first
     std::optional<PageLook> wanted_;

@@ -48,7 +48,7 @@ Pictures::Pictures(OutTray& tray, Pools& pools, QObject* parent)
     : QObject(parent), tray_(tray), background_(pools.pictures()), here_(on_thread_of(this)),
       stop_(pools.stop_token()) {
     if (!tray_.has_store()) return;
-    parts_ = std::make_unique<PagePictures>(tray_.store_folder());
+    parts_ = std::make_unique<PagePictures>(tray_.store_folder(), pools.parts());
     background_([folder = tray_.store_folder() / "thumbnails"] { forget_old_thumbnails(folder); });
 }
 

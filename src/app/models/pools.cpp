@@ -3,6 +3,9 @@
 #include <QObject>
 #include <opencv2/core/utility.hpp>
 
+#include <atomic>
+#include <memory>
+
 namespace yelvin {
 
 Pools::Pools() {
@@ -10,21 +13,37 @@ Pools::Pools() {
     cv::setNumThreads(1);
     pages_.setMaxThreadCount(2);
     reading_.setMaxThreadCount(2);
-    for (QThreadPool* pool : {&pictures_, &keeping_, &saving_}) pool->setMaxThreadCount(1);
+    for (QThreadPool* pool : {&pictures_, &parts_, &pieces_, &keeping_, &saving_}) pool->setMaxThreadCount(1);
 }
 
 void Pools::stop() {
     stop_.request_stop();
-    for (QThreadPool* pool : {&pages_, &reading_, &pictures_, &saving_}) pool->clear();
-    for (QThreadPool* pool : {&pages_, &reading_, &pictures_, &saving_, &keeping_}) pool->waitForDone();
+    for (QThreadPool* pool : {&pages_, &reading_, &pictures_, &parts_, &pieces_, &saving_}) pool->clear();
+    for (QThreadPool* pool : {&pages_, &reading_, &pictures_, &parts_, &pieces_, &saving_, &keeping_})
+        pool->waitForDone();
+}
+
+namespace {
+
+// What the one thread did before it handed the task over has happened for the other. Qt sees to that as well, but not
+// in a way that the thread sanitizer sees.
+Task handed_over(Task task) {
+    auto handed = std::make_shared<std::atomic<bool>>(false);
+    handed->store(true, std::memory_order_release);
+    return [handed = std::move(handed), task = std::move(task)] {
+        if (handed->load(std::memory_order_acquire)) task();
+    };
+}
+
 }
 
 Executor Pools::on(QThreadPool& pool) {
-    return [&pool](Task task) { pool.start(std::move(task)); };
+    return [&pool](Task task) { pool.start(handed_over(std::move(task))); };
 }
 
 Executor on_thread_of(QObject* object) {
-    return [object](Task task) { QMetaObject::invokeMethod(object, std::move(task), Qt::QueuedConnection); };
+    return
+        [object](Task task) { QMetaObject::invokeMethod(object, handed_over(std::move(task)), Qt::QueuedConnection); };
 }
 
 }

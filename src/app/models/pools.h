@@ -17,6 +17,8 @@ class Pools {
     Executor pages() { return on(pages_); }       // looking at pages and working on them
     Executor reading() { return on(reading_); }   // their text
     Executor pictures() { return on(pictures_); } // thumbnails and the like
+    Executor parts() { return on(parts_); }       // what of a page is on screen; one at a time
+    Executor pieces() { return on(pieces_); }     // putting pieces together; in order
     Executor keeping() { return on(keeping_); }   // the tray's database; in order
     Executor saving() { return on(saving_); }     // documents; in order
     std::stop_token stop_token() const { return stop_.get_token(); }
@@ -25,7 +27,7 @@ class Pools {
     void stop();
 
   private:
-    QThreadPool pages_, reading_, pictures_, keeping_, saving_;
+    QThreadPool pages_, reading_, pictures_, parts_, pieces_, keeping_, saving_;
     std::stop_source stop_;
     static Executor on(QThreadPool& pool);
 };

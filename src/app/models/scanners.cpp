@@ -2,6 +2,7 @@
 
 #include "app/models/last_choices.h"
 #include "app/models/messages.h"
+#include "app/models/pools.h"
 #include "devices/sane/sane_scanner.h"
 
 #include <algorithm>
@@ -51,8 +52,7 @@ void Scanners::ask_device(std::function<Answer()> question) {
         const std::scoped_lock lock(door->mutex);
         Scanners* asking = door->scanners;
         if (!asking) return;
-        QMetaObject::invokeMethod(
-            asking, [asking, answer = std::move(answer)] { answer(*asking); }, Qt::QueuedConnection);
+        on_thread_of(asking)([asking, answer = std::move(answer)] { answer(*asking); });
     }).detach();
 }
 

@@ -4,6 +4,7 @@
 #include "app/models/messages.h"
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
+#include "app/models/pools.h"
 #include "app/models/scanning.h"
 #include "core/raster/paper.h"
 
@@ -28,11 +29,11 @@ QString page_number(const OutTray& tray, const Page& page) {
 
 }
 
-Stitching::Stitching(Messages& messages, OutTray& tray, Choice& choice, PageEdits& edits, Scanning& run,
+Stitching::Stitching(Messages& messages, OutTray& tray, Choice& choice, PageEdits& edits, Scanning& run, Pools& pools,
                      QObject* parent)
     : QObject(parent), messages_(messages), tray_(tray), choice_(choice), edits_(edits),
-      shelf_(std::make_shared<PieceShelf>()) {
-    pool_.setMaxThreadCount(1);
+      shelf_(std::make_shared<PieceShelf>()), background_(pools.pieces()), here_(on_thread_of(this)),
+      end_(pools.stop_token(), [this] { stop_.request_stop(); }) {
     connect(&run, &Scanning::piece_scanned, this, [this](const QString& id) {
         if (open_) add(id);
     });
@@ -46,11 +47,6 @@ Stitching::Stitching(Messages& messages, OutTray& tray, Choice& choice, PageEdit
         chosen_ = -1;
         start_work();
     });
-}
-
-Stitching::~Stitching() {
-    stop_.request_stop();
-    pool_.waitForDone();
 }
 
 void Stitching::clear() {
@@ -153,12 +149,12 @@ void Stitching::start_work() {
     std::vector<std::string> names;
     for (const Piece& piece : pieces_)
         names.push_back(tr("page %1").arg(page_number(tray_, *piece.page)).toStdString());
-    pool_.start([this, names, round = round_, stop = stop_.get_token(), pieces = pieces_, hands = by_hand_,
+    background_([this, names, round = round_, stop = stop_.get_token(), pieces = pieces_, hands = by_hand_,
                  options = StitchOptions{scale_, memory_}, folder = tray_.store_folder()]() mutable {
         constexpr double looking = 0.3; // of the work
         look_at_pieces(pieces, names, folder, stop);
         if (stop.stop_requested()) return;
-        QMetaObject::invokeMethod(this, [this, round, pieces] {
+        here_([this, round, pieces] {
             if (round != round_) return;
             pieces_ = pieces;
             make_images();
@@ -167,7 +163,7 @@ void Stitching::start_work() {
         const auto layout = laid_out(pieces, hands, options, stop,
                                      [&](double share) { tell_percent(round, looking + (1 - looking) * share); });
         if (!layout) return; // stopped: somebody wants something else
-        QMetaObject::invokeMethod(this, [this, round, layout = *layout] {
+        here_([this, round, layout = *layout] {
             if (round != round_) return;
             working_ = false;
             set_layout(layout);
@@ -177,7 +173,7 @@ void Stitching::start_work() {
 
 // From any thread.
 void Stitching::tell_percent(int round, double share) {
-    QMetaObject::invokeMethod(this, [this, round, percent = static_cast<int>(share * 100)] {
+    here_([this, round, percent = static_cast<int>(share * 100)] {
         if (round != round_ || percent == percent_) return;
         percent_ = percent;
         emit changed();
@@ -239,9 +235,9 @@ void Stitching::put(int piece, const Pose& pose) {
     const auto index = static_cast<size_t>(piece);
     layout_.pieces[index] = {true, pose, {}};
     emit changed();
-    pool_.start([this, round = round_, looks = looks(), layout = layout_, index, pose] {
+    background_([this, round = round_, looks = looks(), layout = layout_, index, pose] {
         Layout put = with_piece_put(looks, layout, index, pose);
-        QMetaObject::invokeMethod(this, [this, round, index, put = std::move(put)] {
+        here_([this, round, index, put = std::move(put)] {
             if (round != round_) return;
             working_ = false;
             layout_ = put;
@@ -282,11 +278,11 @@ void Stitching::accept() {
     std::vector<PagePtr> used;
     for (size_t i = 0; i < pieces_.size(); ++i)
         if (layout_.pieces[i].placed) used.push_back(pieces_[i].page);
-    pool_.start([this, used, round = round_, stop = stop_.get_token(), looks = looks(), layout = layout_,
+    background_([this, used, round = round_, stop = stop_.get_token(), looks = looks(), layout = layout_,
                  source = source(), folder = tray_.store_folder()] {
         const auto made =
             composed_original(looks, layout, source, folder, stop, [&](double share) { tell_percent(round, share); });
-        QMetaObject::invokeMethod(this, [this, round, made, used] {
+        here_([this, round, made, used] {
             if (!made && made.error().kind != ErrorKind::Stopped) messages_.complain(made.error());
             if (round == round_) take_picture(made, used);
         });
@@ -312,12 +308,12 @@ void Stitching::take_picture(const Result<Original>& made, const std::vector<Pag
 // Which seam is where, worked out beside everything else.
 void Stitching::look_at_seams() {
     if (layout_.placed() < 2) return;
-    pool_.start([this, round = round_, looks = looks(), layout = layout_] {
+    background_([this, round = round_, looks = looks(), layout = layout_] {
         std::vector<Tones> tones = even_tones(looks, layout);
         SeamMap map = choose_seams(looks, layout, tones);
         constexpr double step_px = 600 * 0.6; // most of what a view shows
         const auto places = places_along(layout, map, px_to_mm(step_px, layout.dpi));
-        QMetaObject::invokeMethod(this, [this, round, tones, map, places] {
+        here_([this, round, tones, map, places] {
             if (round != round_) return;
             tones_ = tones;
             seams_ = map;
@@ -349,12 +345,12 @@ void Stitching::show_part(cv::Point2d middle_mm, QSize size) {
     if (places_.empty()) return;
     const int x = cvRound(mm_to_px(middle_mm.x, layout_.dpi)) - size.width() / 2;
     const int y = cvRound(mm_to_px(middle_mm.y, layout_.dpi)) - size.height() / 2;
-    pool_.start([this, round = round_, looks = looks(), layout = layout_, tones = tones_, seams = seams_,
+    background_([this, round = round_, looks = looks(), layout = layout_, tones = tones_, seams = seams_,
                  source = source(), part = cv::Rect(x, y, size.width(), size.height()), middle_mm,
                  wanted = ++part_wanted_] {
         if (wanted != part_wanted_) return;
         const auto picture = composed_part(looks, layout, tones, seams, source, part);
-        QMetaObject::invokeMethod(this, [this, round, picture, middle_mm] {
+        here_([this, round, picture, middle_mm] {
             if (round != round_) return;
             if (!picture) {
                 messages_.complain(picture.error());

@@ -3,11 +3,11 @@
 #pragma once
 
 #include "core/tray/tray_edits.h"
+#include "jobs/executor.h"
 #include "jobs/stitch_work.h"
 
 #include <QImage>
 #include <QObject>
-#include <QThreadPool>
 
 #include <atomic>
 #include <memory>
@@ -20,14 +20,14 @@ class Choice;
 class Messages;
 class OutTray;
 class PageEdits;
+class Pools;
 class Scanning;
 
 class Stitching : public QObject {
     Q_OBJECT
   public:
-    Stitching(Messages& messages, OutTray& tray, Choice& choice, PageEdits& edits, Scanning& run,
+    Stitching(Messages& messages, OutTray& tray, Choice& choice, PageEdits& edits, Scanning& run, Pools& pools,
               QObject* parent = nullptr);
-    ~Stitching() override;
 
     using Piece = StitchPiece;
 
@@ -104,7 +104,8 @@ class Stitching : public QObject {
     std::shared_ptr<PieceShelf> shelf_;
     std::shared_ptr<PairMemory> memory_;
     std::stop_source stop_;
-    QThreadPool pool_;
+    Executor background_, here_;
+    std::stop_callback<std::function<void()>> end_; // of everything
 
     void clear();
     void start_work();

@@ -10,6 +10,9 @@
 
 namespace yelvin {
 
+// Fails never: an original without pixels gives a page without pixels, and what is out of range in the recipe is for
+// kept_in_range(). The page may share its pixels with the original where nothing is changed; neither is written to
+// afterwards. Throws cv::Exception where there is no memory for the page.
 Raster develop(const Raster& original, const Recipe& recipe);
 
 // What the corrections need to know of the whole page. From the original, or for looking from a coarser copy of it.

@@ -37,7 +37,9 @@ class TrayStore {
     // The tray as last kept, originals found without a row added in a document of their own.
     Result<Tray> load();
     // Keeps the whole tray in one transaction, and the history with it where it is given: each state of a page once,
-    // however many steps hold it.
+    // however many steps hold it. Deletes what the history no longer needs: the rows of states that no step holds, and
+    // the original files (and their coarse copies) that neither the tray nor the history leads back to. Without a
+    // history nothing is deleted but rows of documents and pages that are not in the tray.
     Result<void> keep(const Tray& tray, const TrayHistory* history = nullptr);
     TrayHistory load_history();
     // Removes the originals that neither `tray` nor its history refers to, and what belonged to them.
