@@ -48,7 +48,7 @@ struct Lay {
 };
 constexpr Lay order[] = {{"lease-1.svg", 1.4, true}, {"lease-2.svg", -0.8, false}, {"towpath-form.svg", 180.6, true}};
 
-void scan_next(Desk& desk, size_t index, std::function<void()> done) {
+void scan_next(Desk& desk, size_t index, const std::function<void()>& done) {
     if (index >= std::size(order)) return done();
     BenchSetup bench = desk.scanners.bench().bench();
     bench.real_pace = false;
@@ -68,6 +68,6 @@ void scan_next(Desk& desk, size_t index, std::function<void()> done) {
 }
 }
 
-void fill_tray(Desk& desk, std::function<void()> done) { scan_next(desk, 0, std::move(done)); }
+void fill_tray(Desk& desk, const std::function<void()>& done) { scan_next(desk, 0, done); }
 
 }

@@ -12,6 +12,6 @@ DeskPlaces places(const QString& base);
 // A lease lying a little crooked, and a folder to save into.
 void set_up(Desk& desk, const QString& base);
 // Scans two documents through the scanner, then calls `done`.
-void fill_tray(Desk& desk, std::function<void()> done);
+void fill_tray(Desk& desk, const std::function<void()>& done);
 
 }

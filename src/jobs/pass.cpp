@@ -52,7 +52,7 @@ Result<void> carry_out_job(Scanner& scanner, const PassPlan& plan, const GlassPa
     LengthWatch watch(queue, request.cut_to_sheet);
     watch.lengths_px = std::move(lengths_px);
     const auto began = std::chrono::steady_clock::now();
-    Result<void> done = scanner.scan(request, watch, stop);
+    Result<void> done = scanner.scan(request, watch, std::move(stop));
     const std::chrono::duration<double> took = std::chrono::steady_clock::now() - began;
     if (auto kept = queue.finish(); !kept) done = kept;
     lengths_px = std::move(watch.lengths_px);
@@ -65,7 +65,7 @@ Result<void> carry_out_job(Scanner& scanner, const PassPlan& plan, const GlassPa
 }
 
 PassEnd carry_out(Scanner& scanner, const PassPlan& plan, const std::filesystem::path& store_folder,
-                  const PassEvents& events, std::stop_token stop) {
+                  const PassEvents& events, const std::stop_token& stop) {
     PassEnd end{{}, plan.lengths_px};
     const std::vector<GlassPass> jobs = plan.from_stack ? std::vector{GlassPass{plan.area, {}}} : plan.jobs;
     for (const GlassPass& job : jobs) {

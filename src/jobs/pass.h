@@ -45,7 +45,7 @@ struct PassEnd {
 
 // Blocks until the pass is through.
 PassEnd carry_out(Scanner& scanner, const PassPlan& plan, const std::filesystem::path& store_folder,
-                  const PassEvents& events, std::stop_token stop);
+                  const PassEvents& events, const std::stop_token& stop);
 
 // The pages that a picture of the glass gives, each with its number; not looked at yet.
 std::vector<std::pair<size_t, Page>> pages_of(const Original& picture, const std::vector<OnGlass>& parts);

@@ -110,7 +110,7 @@ Result<std::vector<MadeFile>> save_document(const SaveJob& job, ReaderPool& read
     };
     const std::string title =
         job.fixed_name.empty() ? made_name(job.ticket.save.name, job.date, job.first_number) : job.fixed_name;
-    Run run(job, readers, stop);
+    Run run(job, readers, std::move(stop));
     std::vector<MadeFile> made;
 
     if (job.ticket.make.per == Per::Document && holds_many_pages(format)) {

@@ -53,8 +53,9 @@ RunActions ScanRun::page_in(Page page, std::optional<int> sheets_waiting, std::c
     return {counted(std::move(page), now)};
 }
 
-RunActions ScanRun::pages_in(std::vector<std::pair<size_t, Page>> pages, std::chrono::steady_clock::time_point now) {
-    for (auto& [number, page] : pages) ready_.emplace(number, std::move(page));
+RunActions ScanRun::pages_in(const std::vector<std::pair<size_t, Page>>& pages,
+                             std::chrono::steady_clock::time_point now) {
+    for (const auto& [number, page] : pages) ready_.emplace(number, page);
     RunActions actions;
     while (!ready_.empty() && ready_.begin()->first == next_frame_) {
         actions.push_back(counted(std::move(ready_.extract(ready_.begin()).mapped()), now));

@@ -96,7 +96,7 @@ class ScanRun {
     // A side of a stack's sheet, as page_of() gives it.
     RunActions page_in(Page page, std::optional<int> sheets_waiting, std::chrono::steady_clock::time_point now);
     // Pages of a picture of the glass, as pages_of() gives them. Frames keep their order, whichever job brought them.
-    RunActions pages_in(std::vector<std::pair<size_t, Page>> pages, std::chrono::steady_clock::time_point now);
+    RunActions pages_in(const std::vector<std::pair<size_t, Page>>& pages, std::chrono::steady_clock::time_point now);
     // For page_of().
     int sheets_before() const { return sheets_before_; }
     bool all_are_backs() const { return side_ == Side::Backs; }

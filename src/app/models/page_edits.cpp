@@ -173,7 +173,7 @@ void PageEdits::bring_back(const QString& page_id) {
 // In the place of the first of them; the others go.
 PagePtr PageEdits::in_place_of(const std::vector<PagePtr>& pages, Page made, const QString& name) {
     made.recipe_touched = true; // it is as it was put together
-    const auto added = std::make_shared<const Page>(std::move(made));
+    auto added = std::make_shared<const Page>(std::move(made));
     PageIds rest;
     for (const PagePtr& each : pages) rest.insert(each->id);
     rest.erase(pages.front()->id);

@@ -21,6 +21,7 @@ void Pools::stop() {
     for (QThreadPool* pool : {&pages_, &reading_, &pictures_, &parts_, &pieces_, &saving_}) pool->clear();
     for (QThreadPool* pool : {&pages_, &reading_, &pictures_, &parts_, &pieces_, &saving_, &keeping_})
         pool->waitForDone();
+    done_.load(std::memory_order_acquire); // as with what is handed over
 }
 
 namespace {
@@ -38,7 +39,12 @@ Task handed_over(Task task) {
 }
 
 Executor Pools::on(QThreadPool& pool) {
-    return [&pool](Task task) { pool.start(handed_over(std::move(task))); };
+    return [this, &pool](Task task) {
+        pool.start([this, task = handed_over(std::move(task))] {
+            task();
+            done_.fetch_add(1, std::memory_order_release);
+        });
+    };
 }
 
 Executor on_thread_of(QObject* object) {

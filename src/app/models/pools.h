@@ -5,6 +5,7 @@
 
 #include <QThreadPool>
 
+#include <atomic>
 #include <stop_token>
 
 class QObject;
@@ -29,7 +30,8 @@ class Pools {
   private:
     QThreadPool pages_, reading_, pictures_, parts_, pieces_, keeping_, saving_;
     std::stop_source stop_;
-    static Executor on(QThreadPool& pool);
+    std::atomic<int> done_ = 0; // tasks
+    Executor on(QThreadPool& pool);
 };
 
 // On the thread of `object`, by its event loop; not at all once it is gone.

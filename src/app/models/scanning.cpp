@@ -145,10 +145,10 @@ void Scanning::do_it(run::End&) {
 
 // ---- a pass
 
-void Scanning::pass_on_thread(const PassPlan& plan, std::stop_token stop) {
+void Scanning::pass_on_thread(const PassPlan& plan, const std::stop_token& stop) {
     GrowingPicture growing;
     const PassEnd end =
-        carry_out(*around_.scanners.scanner(), plan, around_.tray.store_folder(), events_of(growing), std::move(stop));
+        carry_out(*around_.scanners.scanner(), plan, around_.tray.store_folder(), events_of(growing), stop);
     here_([this, end, of_glass = !plan.from_stack] { end_pass(end, of_glass); });
 }
 

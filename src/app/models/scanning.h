@@ -2,9 +2,9 @@
 // from a scanner into the tray.
 #pragma once
 
-#include "jobs/scanner_lease.h"
 #include "app/models/out_tray.h"
 #include "jobs/scan_run.h"
+#include "jobs/scanner_lease.h"
 
 #include <QImage>
 #include <QObject>
@@ -94,7 +94,7 @@ class Scanning : public QObject {
     void do_it(run::Say& say);
     void do_it(run::End& end);
     ScannerLease::For purpose() const;
-    void pass_on_thread(const PassPlan& plan, std::stop_token stop);
+    void pass_on_thread(const PassPlan& plan, const std::stop_token& stop);
     PassEvents events_of(GrowingPicture& growing);
     void end_pass(const PassEnd& end, bool of_glass);
     void judge();

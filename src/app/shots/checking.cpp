@@ -34,7 +34,7 @@ QString photographed(Desk& desk, const QDir& folder) {
             for (int c = 0; c < photo.channels(); ++c) dot[c] = cv::saturate_cast<uchar>(dot[c] * lit);
         }
     }
-    const QString file = folder.filePath("photographed.png");
+    QString file = folder.filePath("photographed.png");
     const auto png = encode_png({photo, 200, seen->ink});
     QFile out(file);
     if (png && out.open(QIODevice::WriteOnly)) out.write(png->data(), static_cast<qint64>(png->size()));

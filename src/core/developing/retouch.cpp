@@ -20,8 +20,9 @@ class Gain {
             stored_[static_cast<size_t>(i)] = cv::saturate_cast<uchar>(255 * stored_of(static_cast<double>(i) / steps));
     }
     uchar operator()(uchar level, float gain) const {
+        // Rounded: a call for every dot of the page would take longer than all the rest.
         const float light = std::min(1.0F, light_[level] * gain) * steps;
-        return stored_[static_cast<size_t>(light + 0.5F)];
+        return stored_[static_cast<size_t>(light + 0.5F)]; // NOLINT(bugprone-incorrect-roundings)
     }
 
   private:

@@ -35,7 +35,7 @@ Raster densest_part(const Raster& page) {
     }
     int best = 0;
     const auto crossed = [&](int top) {
-        return before[static_cast<size_t>(top + height)] - before[static_cast<size_t>(top)];
+        return before[static_cast<size_t>(top) + static_cast<size_t>(height)] - before[static_cast<size_t>(top)];
     };
     for (int top = 0; top + height <= page.height_px(); ++top) {
         if (crossed(top) > crossed(best)) best = top;

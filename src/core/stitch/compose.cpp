@@ -238,7 +238,8 @@ Ink stitched_ink(const Looks& looks, const Layout& layout) {
 }
 
 Result<void> compose(const Looks& looks, const Layout& layout, const std::vector<Tones>& tones, const SeamMap& seams,
-                     const StitchSource& source, const RowSink& sink, std::stop_token stop, const TellShare& progress) {
+                     const StitchSource& source, const RowSink& sink, const std::stop_token& stop,
+                     const TellShare& progress) {
     Composing composing(looks, layout, tones, seams, source);
     for (int y = 0; y < layout.size.height; y += band_rows) {
         if (stop.stop_requested()) return stopped();

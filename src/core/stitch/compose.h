@@ -20,8 +20,8 @@ using RowSink = std::function<Result<void>(const cv::Mat& rows)>;
 Ink stitched_ink(const std::vector<PieceLookPtr>& looks, const Layout& layout);
 
 Result<void> compose(const std::vector<PieceLookPtr>& looks, const Layout& layout, const std::vector<Tones>& tones,
-                     const SeamMap& seams, const StitchSource& source, const RowSink& sink, std::stop_token stop = {},
-                     const TellShare& progress = {});
+                     const SeamMap& seams, const StitchSource& source, const RowSink& sink,
+                     const std::stop_token& stop = {}, const TellShare& progress = {});
 
 // All of it at once, for what fits into memory; and a part of it (in dots of the picture), for looking.
 Result<Raster> composed(const std::vector<PieceLookPtr>& looks, const Layout& layout, const StitchSource& source);

@@ -145,7 +145,8 @@ Fit judged(const PieceLook& a, const PieceLook& b, const Pose& pose) {
     std::vector<CellSums> cells(static_cast<size_t>(across * down));
     double dots = 0;
     for_shared(level, b.coarse, pose, 1, [&](int x, int y, float va, float vb) {
-        CellSums& c = cells[static_cast<size_t>(y / cell * across + x / cell)];
+        CellSums& c =
+            cells[static_cast<size_t>(y / cell) * static_cast<size_t>(across) + static_cast<size_t>(x / cell)];
         c.n += 1;
         c.a += va;
         c.b += vb;
@@ -200,7 +201,7 @@ Fit fitted(const PieceLook& a, const PieceLook& b, const Pose& from) {
     for (int i = 0; i < 6; ++i) {
         if (!step_closer(a.soft, b.soft, pose, 3, 1.5, moved_mm) || moved_mm < 0.03) break;
     }
-    const Fit first = judged(a, b, pose);
+    Fit first = judged(a, b, pose);
     if (first.agreement < 0.35 && first.details > 10) return first;
     for (int i = 0; i < 8; ++i) {
         if (!step_closer(a.coarse, b.coarse, pose, first.area_mm2 > 8000 ? 2 : 1, 0.5, moved_mm) || moved_mm < 0.004)

@@ -177,7 +177,7 @@ cv::Matx33d to_picture(const Layout& layout, const Looks& looks, size_t index) {
     return cv::Matx33d(dots, 0, -0.5, 0, dots, -0.5, 0, 0, 1) * pose * to_mm;
 }
 
-Result<Layout> find_layout(const Looks& looks, const StitchOptions& options, std::stop_token stop,
+Result<Layout> find_layout(const Looks& looks, const StitchOptions& options, const std::stop_token& stop,
                            const TellShare& progress) {
     if (looks.size() < 2)
         return fail(ErrorKind::BadInput, "Stitching needs two pieces or more. Choose them and try again.");

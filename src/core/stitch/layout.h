@@ -71,7 +71,7 @@ struct StitchOptions {
 // Two pieces or more. An Error only where it was stopped or fewer than two are given; where nothing fits, every piece
 // but one has its reason.
 Result<Layout> find_layout(const std::vector<PieceLookPtr>& looks, const StitchOptions& options = {},
-                           std::stop_token stop = {}, const TellShare& progress = {});
+                           const std::stop_token& stop = {}, const TellShare& progress = {});
 
 // A person put `piece` near its place: the nearest good fit to the others where it lies now (within about 10 mm and 3
 // degrees), then its seams. Without one it stays where it was put, and its seams say so.

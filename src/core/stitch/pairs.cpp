@@ -46,7 +46,8 @@ void Pairs::search(size_t a, size_t b) {
 }
 
 double Pairs::searched_share() const {
-    return static_cast<double>(searched_.size()) / static_cast<double>(looks_.size() * (looks_.size() - 1) / 2 + 1);
+    const size_t all = looks_.size() * (looks_.size() - 1) / 2;
+    return static_cast<double>(searched_.size()) / static_cast<double>(all + 1);
 }
 
 const Candidate* Pairs::near_miss(size_t piece, const std::vector<size_t>& others) const {

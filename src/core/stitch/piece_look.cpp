@@ -36,13 +36,13 @@ LookLevel softened(const LookLevel& from, double dots) {
 }
 
 // The strongest of every cell, so that a busy corner leaves some for the rest, and an overlap of any side has its own.
-std::vector<cv::KeyPoint> spread(std::vector<cv::KeyPoint> points, cv::Size size) {
+std::vector<cv::KeyPoint> spread(const std::vector<cv::KeyPoint>& points, cv::Size size) {
     constexpr int cells = cells_across * cells_across;
     std::array<std::vector<cv::KeyPoint>, cells> by_cell;
     for (const cv::KeyPoint& p : points) {
         const int x = std::clamp(static_cast<int>(p.pt.x) * cells_across / size.width, 0, cells_across - 1);
         const int y = std::clamp(static_cast<int>(p.pt.y) * cells_across / size.height, 0, cells_across - 1);
-        by_cell[static_cast<size_t>(y * cells_across + x)].push_back(p);
+        by_cell[static_cast<size_t>(y) * cells_across + static_cast<size_t>(x)].push_back(p);
     }
     // What poor cells leave, rich ones may have.
     for (auto& cell : by_cell)
@@ -121,7 +121,7 @@ void find_features(PieceLook& look, const LookLevel& from) {
     const auto sift = cv::SIFT::create(0, 3, 0.01, 25, 1.6, CV_8U);
     std::vector<cv::KeyPoint> points;
     sift->detect(from.pixels, points);
-    points = spread(std::move(points), from.pixels.size());
+    points = spread(points, from.pixels.size());
     sift->compute(from.pixels, points, look.descriptors);
     look.features.reserve(points.size());
     for (const cv::KeyPoint& p : points)

@@ -197,8 +197,9 @@ void read_more(TicketReader& in, std::map<std::string, OptionValues>& out) {
 json more_json(const std::map<std::string, OptionValues>& more) {
     json out = json::object();
     for (const auto& [scanner, options] : more) {
+        json& of_scanner = out[scanner];
         for (const auto& [name, option] : options)
-            std::visit([&](const auto& value) { out[scanner][name] = value; }, option);
+            std::visit([&at = of_scanner[name]](const auto& value) { at = value; }, option);
     }
     return out;
 }

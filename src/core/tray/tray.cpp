@@ -185,7 +185,7 @@ Tray with_page_moved(const Tray& tray, const std::string& page_id, const std::st
     std::vector<PagePtr> pages = tray.documents[*to]->pages;
     std::erase(pages, page);
     pages.insert(pages.begin() + static_cast<ptrdiff_t>(std::min(index, pages.size())), page);
-    const Tray placed = edited(tray, *to, [&](Document& document) {
+    Tray placed = edited(tray, *to, [&](Document& document) {
         document.pages = std::move(pages);
         document.saved_as.clear();
     });

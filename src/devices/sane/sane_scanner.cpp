@@ -224,7 +224,7 @@ class PageTaker {
 }
 
 Result<void> SaneScanner::take_pages(sane::Session& session, const ScanRequest& request, double dpi, bool black,
-                                     PageSink& sink, std::stop_token stop) {
+                                     PageSink& sink, const std::stop_token& stop) {
     const bool feeder = request.source != Source::Glass, both = request.source == Source::FeederBoth;
     PageTaker taker(sink, dpi, black, both);
     session.start_reading(feeder ? request.sheets * (both ? 2 : 1) : 1);

@@ -37,7 +37,7 @@ class SaneScanner : public Scanner {
     Result<void> choose_area(sane::Session& session, const RectMm& area, const sane::Meaning& meaning,
                              double& dpi_in_force);
     Result<void> take_pages(sane::Session& session, const ScanRequest& request, double dpi, bool black, PageSink& sink,
-                            std::stop_token stop);
+                            const std::stop_token& stop);
     void set_state(ScannerState state);
 };
 
