@@ -11,6 +11,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <mutex>
+#include <utility>
 
 namespace yelvin {
 
@@ -28,7 +30,17 @@ Reader::~Reader() = default;
 Reader::Reader(Reader&&) noexcept = default;
 Reader& Reader::operator=(Reader&&) noexcept = default;
 
+namespace {
+// Starting an engine writes settings that all engines of the program share, names of files among them: two at once tear
+// them (the thread sanitizer sees it).
+std::mutex& starting() {
+    static std::mutex mutex;
+    return mutex;
+}
+}
+
 std::vector<std::string> installed_languages() {
+    const std::scoped_lock lock(starting());
     TessBaseAPI engine;
     std::vector<std::string> names;
     // Initialised with the orientation data, which Yelvin always needs, to learn the folder of the rest.
@@ -47,6 +59,7 @@ void single_threaded() { omp_set_max_active_levels(0); }
 std::unique_ptr<TessBaseAPI> new_engine(const std::string& languages) {
     auto engine = std::make_unique<TessBaseAPI>();
     const std::vector<std::string> keys{"debug_file"}, values{"/dev/null"};
+    const std::scoped_lock lock(starting());
     if (engine->Init(nullptr, languages.c_str(), tesseract::OEM_DEFAULT, nullptr, 0, &keys, &values, false) != 0)
         return nullptr;
     return engine;
@@ -203,12 +216,12 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
     engine.SetPageSegMode(tesseract::PSM_AUTO);
     set_page(engine, page);
     tesseract::ETEXT_DESC monitor;
-    Watch watch{stop, progress};
+    Watch watch{std::move(stop), progress};
     monitor.cancel = cancelled;
     monitor.cancel_this = &watch;
     monitor.progress_callback2 = progressed;
     const int failed = engine.Recognize(&monitor);
-    if (stop.stop_requested()) {
+    if (watch.stop.stop_requested()) {
         engine.Clear();
         return stopped();
     }
@@ -220,7 +233,7 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
 
 Result<Reader::Legibility> Reader::legibility(const Raster& page, const std::vector<std::string>& languages,
                                               std::stop_token stop) {
-    const auto layer = read(page, languages, stop);
+    const auto layer = read(page, languages, std::move(stop));
     if (!layer) return std::unexpected(layer.error());
     Legibility out;
     for (const TextLine& line : layer->lines) {
