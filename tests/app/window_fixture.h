@@ -5,7 +5,6 @@
 #include "app/demo.h"
 #include "app/desk.h"
 #include "app/glass/glass_view.h"
-#include "app/window/main_window.h"
 #include "app/noticed/adjust_panel.h"
 #include "app/noticed/noticed_panel.h"
 #include "app/page/page_view.h"
@@ -13,6 +12,7 @@
 #include "app/ticketbar/sentence.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "app/tray/tray_strip.h"
+#include "app/window/main_window.h"
 #include "core/raster/image_file.h"
 #include "support/support.h"
 
@@ -44,7 +44,8 @@ class Window : public testing::Test {
         desk_ = std::make_unique<Desk>(places);
         if (with_scanner) desk_->scanners.use_bench();
         window_ = std::make_unique<MainWindow>(desk_->for_window());
-        QObject::connect(&desk_->messages, &Messages::trouble, [this](const QString& sentence) { trouble_ = sentence; });
+        QObject::connect(&desk_->messages, &Messages::trouble,
+                         [this](const QString& sentence) { trouble_ = sentence; });
         QObject::connect(&desk_->saving, &Saving::saved, [this](const QStringList& files) { saved_ = files; });
         window_->show();
         ASSERT_TRUE(wait([&] { return desk_->tray.is_loaded(); }));
@@ -57,7 +58,8 @@ class Window : public testing::Test {
 
     static bool wait(const std::function<bool()>& until) { return QTest::qWaitFor(until, 60000); }
     bool at_rest() const {
-        return !desk_->run.passing() && !desk_->scanners.in_use() && !desk_->saving.at_work() && desk_->looking.in_work() == 0;
+        return !desk_->run.passing() && !desk_->scanners.in_use() && !desk_->saving.at_work() &&
+               desk_->looking.in_work() == 0;
     }
     template <class W>
     W* part(const QString& name = {}) const {

@@ -1,13 +1,13 @@
 // The corrections: faithful when off, the same every time and in every order, and checked against published values and
 // reference libraries.
 #include "core/developing/develop.h"
-#include "core/seeing/corners.h"
 #include "core/developing/flatten.h"
 #include "core/developing/recipe_json.h"
 #include "core/developing/retouch.h"
 #include "core/developing/tone.h"
 #include "core/raster/pix.h"
 #include "core/raster/srgb.h"
+#include "core/seeing/corners.h"
 #include "core/seeing/notices_json.h"
 #include "support/support.h"
 

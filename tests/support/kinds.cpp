@@ -14,11 +14,14 @@ class Pages {
     std::vector<KindOfPage> all;
 
     double between(double least, double most) { return std::uniform_real_distribution(least, most)(random_); }
-    KindOfPage& add(const std::string& name, Ink ink, PageKind kind, const std::string& body, double w = 148, double h = 210) {
+    KindOfPage& add(const std::string& name, Ink ink, PageKind kind, const std::string& body, double w = 148,
+                    double h = 210) {
         const auto file = folder_ / fmt::format("page-{:02}.svg", all.size());
-        write_file(file, fmt::format("<svg xmlns='http://www.w3.org/2000/svg' width='{0}mm' height='{1}mm' viewBox='0 0 {0} {1}'>"
-                                     "{2}</svg>",
-                                     w, h, body));
+        write_file(
+            file,
+            fmt::format("<svg xmlns='http://www.w3.org/2000/svg' width='{0}mm' height='{1}mm' viewBox='0 0 {0} {1}'>"
+                        "{2}</svg>",
+                        w, h, body));
         all.push_back({name, file, 1.5, ink, kind});
         return all.back();
     }
@@ -35,8 +38,8 @@ class Pages {
                 words += ' ';
                 used += (letters + 1) * size * 0.5;
             }
-            out += fmt::format("<text x='{}' y='{}' font-family='Inter,sans-serif' font-size='{}' fill='{}'>{}</text>", x, at,
-                               size, colour, words);
+            out += fmt::format("<text x='{}' y='{}' font-family='Inter,sans-serif' font-size='{}' fill='{}'>{}</text>",
+                               x, at, size, colour, words);
         }
         return out;
     }
@@ -48,9 +51,10 @@ class Pages {
         return fmt::format("<path d='{}' fill='none' stroke='{}' stroke-width='{}'/>", path, colour, width);
     }
     static std::string stamp(double x, double y, double r, const char* colour) {
-        return fmt::format("<circle cx='{0}' cy='{1}' r='{2}' fill='none' stroke='{3}' stroke-width='0.8'/><text x='{0}' y='{4}' "
-                           "text-anchor='middle' font-size='{5}' font-family='Inter,sans-serif' fill='{3}'>PAID</text>",
-                           x, y, r, colour, y + r * 0.2, r * 0.55);
+        return fmt::format(
+            "<circle cx='{0}' cy='{1}' r='{2}' fill='none' stroke='{3}' stroke-width='0.8'/><text x='{0}' y='{4}' "
+            "text-anchor='middle' font-size='{5}' font-family='Inter,sans-serif' fill='{3}'>PAID</text>",
+            x, y, r, colour, y + r * 0.2, r * 0.55);
     }
     // Sky, land and water; `grey` without any colour.
     std::string picture(double x, double y, double w, double h, bool grey, int variant) {
@@ -58,19 +62,22 @@ class Pages {
         static constexpr const char* lands[] = {"#5d6f42", "#7a6448", "#49604f"};
         const char* sky = grey ? "#b9b9b9" : skies[variant % 3];
         const char* land = grey ? "#5f5f5f" : lands[variant % 3];
-        std::string out = fmt::format("<linearGradient id='g{0}' x1='0' y1='0' x2='0' y2='1'><stop offset='0' stop-color='{1}'/>"
-                                      "<stop offset='1' stop-color='#e6e6e6'/></linearGradient><rect x='{2}' y='{3}' width='{4}' "
-                                      "height='{5}' fill='url(#g{0})'/>",
-                                      made_++, sky, x, y, w, h);
+        std::string out =
+            fmt::format("<linearGradient id='g{0}' x1='0' y1='0' x2='0' y2='1'><stop offset='0' stop-color='{1}'/>"
+                        "<stop offset='1' stop-color='#e6e6e6'/></linearGradient><rect x='{2}' y='{3}' width='{4}' "
+                        "height='{5}' fill='url(#g{0})'/>",
+                        made_++, sky, x, y, w, h);
         const double ground = y + h * 0.55;
-        out += fmt::format("<path d='M{} {} Q{} {} {} {} L{} {} L{} {} Z' fill='{}'/>", x, ground, x + w * between(0.3, 0.7),
-                           ground - h * 0.25, x + w, ground + h * 0.04, x + w, y + h, x, y + h, land);
+        out += fmt::format("<path d='M{} {} Q{} {} {} {} L{} {} L{} {} Z' fill='{}'/>", x, ground,
+                           x + w * between(0.3, 0.7), ground - h * 0.25, x + w, ground + h * 0.04, x + w, y + h, x,
+                           y + h, land);
         for (int i = 0; i < 30; ++i) {
             const int level = static_cast<int>(between(60, 190));
             const std::string colour = grey ? fmt::format("rgb({0},{0},{0})", level)
                                             : fmt::format("rgb({},{},{})", level, level * 9 / 10, level * 6 / 10);
-            out += fmt::format("<ellipse cx='{}' cy='{}' rx='{}' ry='{}' fill='{}' opacity='0.8'/>", x + w * between(0.06, 0.94),
-                               y + h * between(0.6, 0.94), w * between(0.01, 0.05), h * between(0.01, 0.04), colour);
+            out += fmt::format("<ellipse cx='{}' cy='{}' rx='{}' ry='{}' fill='{}' opacity='0.8'/>",
+                               x + w * between(0.06, 0.94), y + h * between(0.6, 0.94), w * between(0.01, 0.05),
+                               h * between(0.01, 0.04), colour);
         }
         return out;
     }
@@ -86,14 +93,17 @@ void add_text_pages(Pages& p) {
     for (int i = 0; i < 4; ++i) p.add("printed letter", Ink::Black, PageKind::Text, white + p.letter());
     p.add("small print", Ink::Black, PageKind::Text, white + p.text(14, 14, 120, 170, 2.2));
     p.add("a few lines", Ink::Black, PageKind::Text, white + p.text(20, 30, 90, 20, 4));
-    p.add("large heading", Ink::Black, PageKind::Text, white + p.text(15, 20, 120, 30, 12) + p.text(18, 70, 110, 60, 3.6));
+    p.add("large heading", Ink::Black, PageKind::Text,
+          white + p.text(15, 20, 120, 30, 12) + p.text(18, 70, 110, 60, 3.6));
     p.add("ruled table", Ink::Black, PageKind::Text,
           white + p.text(20, 20, 100, 120, 3.6) +
-              "<g stroke='#222' stroke-width='0.3'><path d='M15 20H133M15 60H133M15 100H133M15 140H133M15 20V140M75 20V140M133 "
+              "<g stroke='#222' stroke-width='0.3'><path d='M15 20H133M15 60H133M15 100H133M15 140H133M15 20V140M75 "
+              "20V140M133 "
               "20V140'/></g>");
     p.add("line drawing", Ink::Black, PageKind::Text,
           white + p.text(20, 160, 100, 20, 3.6) +
-              "<g fill='none' stroke='#222' stroke-width='0.5'><circle cx='74' cy='80' r='40'/><path d='M20 40L130 120M20 120L130 "
+              "<g fill='none' stroke='#222' stroke-width='0.5'><circle cx='74' cy='80' r='40'/><path d='M20 40L130 "
+              "120M20 120L130 "
               "40'/></g>");
     // Yellowed and tinted paper is not a colour that has to be kept.
     for (const char* tint : {"#f6ecd2", "#efe2c0", "#e9dcc0", "#f2f2e4"})
@@ -111,7 +121,8 @@ void add_text_pages(Pages& p) {
     p.add("grey stamp", Ink::Grey, PageKind::Text, white + p.letter() + Pages::stamp(110, 180, 12, "#aaaaaa"));
     // Faded as a whole, it is dark enough against its paper: black keeps it.
     p.add("faded receipt with a total in black", Ink::Black, PageKind::Text,
-          Pages::paper("#ffffff", 80, 160) + p.text(6, 8, 66, 100, 3.2, "#b0b0b0") + p.text(6, 120, 50, 12, 6), 80, 160);
+          Pages::paper("#ffffff", 80, 160) + p.text(6, 8, 66, 100, 3.2, "#b0b0b0") + p.text(6, 120, 50, 12, 6), 80,
+          160);
 }
 
 void add_coloured_pages(Pages& p) {
@@ -126,7 +137,8 @@ void add_coloured_pages(Pages& p) {
           Pages::paper("#f1e6cb") + p.letter() + p.handwriting(30, 188, 20, "#2b3f9b", 0.5));
     p.add("red stamp on yellowed paper", Ink::Colour, PageKind::Text,
           Pages::paper("#efe2c0") + p.letter() + Pages::stamp(112, 185, 7, "#b5342b"));
-    p.add("red stamp under colour noise", Ink::Colour, PageKind::Text, white + p.letter() + Pages::stamp(112, 185, 7, "#b5342b"))
+    p.add("red stamp under colour noise", Ink::Colour, PageKind::Text,
+          white + p.letter() + Pages::stamp(112, 185, 7, "#b5342b"))
         .grain = 6;
     p.add("highlighter", Ink::Colour, PageKind::Text,
           white + "<rect x='18' y='40' width='70' height='5' fill='#f7ef6a'/>" + p.letter());

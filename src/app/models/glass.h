@@ -1,9 +1,9 @@
 // The glass: its preview, what was found on it, and the frames that become pages.
 #pragma once
 
-#include "core/ticket/ticket.h"
 #include "core/error.h"
 #include "core/seeing/frame.h"
+#include "core/ticket/ticket.h"
 #include "jobs/executor.h"
 
 #include <QImage>

@@ -2,9 +2,9 @@
 // ones.
 #pragma once
 
-#include "core/ticket/ticket.h"
 #include "app/models/out_tray.h"
 #include "core/developing/join.h"
+#include "core/ticket/ticket.h"
 
 #include <QObject>
 

@@ -4,8 +4,8 @@
 // growing.
 #pragma once
 
-#include "app/models/page_pictures.h"
 #include "app/glass/frame_drag.h"
+#include "app/models/page_pictures.h"
 
 #include <QWidget>
 

@@ -1,9 +1,9 @@
 #include "app/run/resolution_card.h"
 
-#include "core/raster/units.h"
 #include "app/models/incoming.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/ticket_bar.h"
+#include "core/raster/units.h"
 
 #include <QFileInfo>
 #include <QHBoxLayout>

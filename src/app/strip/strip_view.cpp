@@ -1,7 +1,7 @@
 #include "app/strip/strip_view.h"
 
-#include "app/models/page_pictures.h"
 #include "app/models/next_scan.h"
+#include "app/models/page_pictures.h"
 #include "app/models/scanners.h"
 #include "app/models/strip_model.h"
 #include "app/models/tickets.h"

@@ -1,11 +1,11 @@
 #include "app/ticketbar/sheets.h"
 
-#include "core/reading/reader.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "app/ticketbar/wording.h"
+#include "core/reading/reader.h"
 #include "core/saving/file_name.h"
 
 #include <QDir>

@@ -14,6 +14,7 @@
 #include "app/tray/tray_metrics.h"
 #include "app/tray/tray_strip.h"
 
+#include <QPaintEvent>
 #include <QPainter>
 #include <QPainterPath>
 
