@@ -23,7 +23,9 @@ TrayKeeper::TrayKeeper(StoreLock lock, TrayStore reading, TrayStore writer, Exec
 
 TrayKeeper::Loaded TrayKeeper::load() {
     Loaded loaded;
-    if (auto tray = reading_store_.load()) loaded.tray = std::move(*tray);
+    auto tray = reading_store_.load();
+    if (!tray) return loaded; // what was not read is not removed either
+    loaded.tray = std::move(*tray);
     loaded.history = reading_store_.load_history();
     reading_store_.remove_unused(loaded.tray, loaded.history);
     return loaded;

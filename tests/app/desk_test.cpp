@@ -241,6 +241,28 @@ TEST_F(DeskTest, TheSentenceSaysTheTicket) {
     EXPECT_EQ(phrase("area"), "1 frame");
 }
 
+TEST_F(DeskTest, ASecondYelvinSaysEachTimeWhyItTakesNothingIn) {
+    scan_page("till-receipt", true);
+    const Tray before = desk_->tray.tray();
+    const QString file = desk_->places.originals + "/till-receipt.svg";
+    {
+        Desk second(desk_->places);
+        second.scanners.use_bench();
+        QStringList said;
+        QObject::connect(&second.messages, &Messages::trouble, [&](const QString& sentence) { said.append(sentence); });
+        ASSERT_TRUE(wait([&] { return said.size() == 1; })) << "at the start";
+        second.run.start();
+        ASSERT_TRUE(wait([&] { return said.size() == 2; })) << "when it shall scan";
+        second.files.add({file});
+        ASSERT_TRUE(wait([&] { return said.size() == 3; })) << "when it shall take in a file";
+        for (const QString& sentence : said) EXPECT_TRUE(sentence.contains("Another Yelvin")) << qPrintable(sentence);
+        EXPECT_FALSE(second.run.passing());
+        EXPECT_EQ(second.tray.tray().page_count(), 0U);
+    }
+    EXPECT_EQ(desk_->tray.tray(), before);
+    scan_page("membership-card-front", false); // the first goes on as before
+}
+
 TEST_F(DeskTest, DamagedLastChoicesAreLeftAloneAndTheStandardTicketIsUsed) {
     const TempFolder other;
     std::filesystem::create_directories(other / "settings");

@@ -12,7 +12,8 @@ OutTray::OutTray(Messages& messages, Pools& pools, const QString& store_folder, 
         here([this, error] { messages_.complain(error); });
     });
     if (!opened) { // said once somebody can see it
-        here([this, error = opened.error()] { messages_.complain(error); });
+        no_store_ = opened.error();
+        here([this] { messages_.complain(*no_store_); });
         return;
     }
     keeper_ = std::move(*opened);
@@ -31,7 +32,8 @@ void OutTray::take_over(TrayKeeper::Loaded read) {
 
 void OutTray::when_loaded(std::function<void()> then) {
     if (is_loaded_) return then();
-    if (has_store()) waiting_.push_back(std::move(then));
+    if (no_store_) return messages_.complain(*no_store_);
+    waiting_.push_back(std::move(then));
 }
 
 // ---- edits and their history

@@ -30,7 +30,7 @@ class OutTray : public QObject {
     bool has_store() const { return keeper_ != nullptr; } // else what is wrong with it was said
     std::filesystem::path store_folder() const { return has_store() ? keeper_->folder() : std::filesystem::path(); }
     bool is_loaded() const { return is_loaded_; }
-    void when_loaded(std::function<void()> then); // at once if it is; never without a store
+    void when_loaded(std::function<void()> then); // at once if it is; without a store that is said
 
     const Tray& tray() const { return tray_; }
     PagePtr page(const std::string& id) const { return page_at(tray_, id); } // null when gone
@@ -69,6 +69,7 @@ class OutTray : public QObject {
   private:
     Messages& messages_;
     std::unique_ptr<TrayKeeper> keeper_;
+    std::optional<Error> no_store_; // why there is none
     bool is_loaded_ = false;
     std::vector<std::function<void()>> waiting_;
     Tray tray_;

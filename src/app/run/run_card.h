@@ -1,4 +1,4 @@
-// The card above the light table while a run goes on or waits: how far it is, what happened, what to do, and the two or
+// The card above the view while a run goes on or waits: how far it is, what happened, what to do, and the two or
 // three things that can be done.
 #pragma once
 

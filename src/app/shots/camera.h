@@ -2,12 +2,31 @@
 // it.
 #pragma once
 
+#include "app/demo.h"
 #include "app/desk.h"
 #include "app/window/main_window.h"
+
+#include <QTemporaryDir>
 
 #include <functional>
 
 namespace yelvin::shots {
+
+// A desk of its own with the demo's things and the simulated scanner, and its window, shown.
+struct Stage {
+    QTemporaryDir base;
+    Desk desk{demo::places(base.path())};
+    MainWindow window{desk_as_in_the_demo()};
+
+    Stage() { window.show(); }
+
+  private:
+    WindowModels desk_as_in_the_demo() {
+        desk.scanners.use_bench();
+        demo::set_up(desk, base.path());
+        return desk.for_window();
+    }
+};
 
 // Runs the event loop until the desk is at rest and its pictures are there.
 void settle(Desk& desk);

@@ -80,12 +80,9 @@ void fill_with_sixty(Desk& desk, const QString& without) {
 
 // Checking and correcting: what is noticed, the folds of Adjust, cutting, flattening, and a full tray.
 void take_checking(const QDir& out) {
-    const QTemporaryDir base;
-    Desk desk(demo::places(base.path()));
-    desk.scanners.use_bench();
-    demo::set_up(desk, base.path());
-    MainWindow window(desk.for_window());
-    window.show();
+    Stage stage;
+    Desk& desk = stage.desk;
+    MainWindow& window = stage.window;
     const auto take_in = [&](const char* file, double angle, int dpi) { scan_paper(desk, file, angle, dpi); };
     AdjustPanel& adjust = window.noticed().adjust();
     PageView& view = window.page_view();
@@ -96,7 +93,7 @@ void take_checking(const QDir& out) {
     take_in("photo-lock-keeper.svg", 2, 300);
     const QString portrait = desk.choice.current_id();
     take_in("invoice.svg", 0, 150);
-    const QString camera = photographed(desk, QDir(base.path()));
+    const QString camera = photographed(desk, QDir(stage.base.path()));
     take_in("postcard.svg", 0, 300);
     desk.tray.set_next_page_starts_document(true);
     desk.files.add({camera});

@@ -12,12 +12,9 @@ namespace yelvin::shots {
 
 // The feeder: a run under way, a jam, and the blank limit.
 void take_feeder(const QDir& out) {
-    const QTemporaryDir base;
-    Desk desk(demo::places(base.path()));
-    desk.scanners.use_bench();
-    demo::set_up(desk, base.path());
-    MainWindow window(desk.for_window());
-    window.show();
+    Stage stage;
+    Desk& desk = stage.desk;
+    MainWindow& window = stage.window;
     Ticket ticket = desk.tickets.ticket();
     ticket.name = "Day's post";
     ticket.colour = "moss";
@@ -59,12 +56,9 @@ void take_feeder(const QDir& out) {
 
 // The canal map, nine times as large as the glass.
 void take_stitching(const QDir& out) {
-    const QTemporaryDir base;
-    Desk desk(demo::places(base.path()));
-    desk.scanners.use_bench();
-    demo::set_up(desk, base.path());
-    MainWindow window(desk.for_window());
-    window.show();
+    Stage stage;
+    Desk& desk = stage.desk;
+    MainWindow& window = stage.window;
     const auto parts =
         parts_of(desk.places.originals.toStdString() + "/canal-map.svg", desk.scanners.capabilities().glass);
     BenchSetup bench = desk.scanners.bench().bench();

@@ -1,4 +1,4 @@
-// The pieces laid out on the light table as they lie on each other: dragged and turned by hand, they click into the
+// The pieces laid out in the view as they lie on each other: dragged and turned by hand, they click into the
 // nearest good fit. And the walk along the seams, dot for dot.
 #pragma once
 

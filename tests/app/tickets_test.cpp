@@ -1,0 +1,116 @@
+// Tickets in the real window, by the keyboard alone.
+#include "app/choosing.h"
+
+#include <QDragEnterEvent>
+#include <QMimeData>
+
+namespace yelvin::test {
+namespace {
+
+TEST_F(Choosing, ATicketIsBuiltWithTheKeyboardAloneAndIsThereAfterARestart) {
+    start();
+    open("source");
+    pick("the feeder, both sides");
+    open("ink");
+    pick("grey");
+    open("dpi");
+    pick("200 dpi");
+    open("make");
+    pick("one TIFF per document");
+    open("and");
+    pick("JPEG quality …");
+    ASSERT_TRUE(wait([] { return QApplication::activePopupWidget() != nullptr; }));
+    pick("60");
+    EXPECT_EQ(desk_->tickets.ticket().from.source, Source::FeederBoth);
+    EXPECT_EQ(desk_->tickets.ticket().how.ink, Ink::Grey);
+    EXPECT_EQ(desk_->tickets.ticket().how.dpi, 200);
+    EXPECT_EQ(desk_->tickets.ticket().make.format, Format::Tiff);
+    EXPECT_TRUE(part<Sentence>("sentence")->text().contains("at JPEG quality 60"))
+        << "a rare choice joins the sentence";
+    EXPECT_EQ(desk_->tickets.changed_since_kept(),
+              (std::vector<std::string>{"from.source", "how.dpi", "how.ink", "make.format", "make.jpeg_quality"}));
+
+    auto* name = qobject_cast<QLineEdit*>(open_tickets("Ctrl+Shift+T")->focusWidget());
+    ASSERT_TRUE(name) << "its name can be typed at once";
+    QTest::keyClicks(name, "Log sheets");
+    type(Qt::Key_Return);
+    EXPECT_EQ(desk_->tickets.ticket().name, "Log sheets");
+    EXPECT_TRUE(desk_->tickets.changed_since_kept().empty());
+    const QString file = desk_->tickets.chosen_file();
+    EXPECT_EQ(load_ticket(file.toStdString())->how.dpi, 200);
+
+    open("dpi");
+    pick("400 dpi");
+    start(); // again
+    EXPECT_EQ(desk_->tickets.ticket().name, "Log sheets");
+    EXPECT_EQ(desk_->tickets.ticket().how.dpi, 400) << "the last choices, kept in the ticket or not";
+    EXPECT_EQ(desk_->tickets.chosen_file(), file);
+    EXPECT_EQ(desk_->tickets.changed_since_kept(), std::vector<std::string>{"how.dpi"});
+    open_tickets();
+    pick("back to what was saved");
+    EXPECT_EQ(desk_->tickets.ticket().how.dpi, 200);
+    open_tickets();
+    pick("Photographs");
+    EXPECT_EQ(desk_->tickets.ticket().make.format, Format::Jpeg);
+}
+
+TEST_F(Choosing, TicketsAreRenamedRecolouredRemovedAndBroughtBack) {
+    start();
+    const auto names = [&] {
+        QStringList out;
+        for (const KeptTicket& kept : desk_->tickets.kept().tickets)
+            out.append(QString::fromStdString(kept.ticket.name));
+        return out.join(", ");
+    };
+    EXPECT_EQ(names(), "Archive, Everyday paper, Photographs, Receipts") << "four come with it";
+    auto* name = open_tickets()->findChild<QLineEdit*>("ticket-name");
+    ASSERT_TRUE(name);
+    name->selectAll();
+    QTest::keyClicks(name, "Day's post");
+    QTest::keyClick(name, Qt::Key_Return);
+    EXPECT_EQ(names(), "Archive, Day's post, Photographs, Receipts");
+    QTest::mouseClick(open_tickets()->findChild<QPushButton*>("colour:brick"), Qt::LeftButton);
+    EXPECT_EQ(desk_->tickets.as_kept()->colour, "brick");
+    EXPECT_TRUE(desk_->tickets.changed_since_kept().empty());
+    open_tickets();
+    pick("remove it");
+    EXPECT_EQ(names(), "Archive, Photographs, Receipts");
+    EXPECT_EQ(desk_->tickets.ticket().name, "Day's post") << "the choices stay in the sentence";
+    open_tickets();
+    pick("bring back Day's post");
+    EXPECT_EQ(names(), "Archive, Day's post, Photographs, Receipts");
+    EXPECT_TRUE(desk_->tickets.as_kept());
+}
+
+TEST_F(Choosing, AWrongTicketFileIsNamedAndLeftAlone) {
+    start();
+    const std::string wrong = R"({"yelvin_ticket": 1, "name": "Odd", "how": {"dpi": "fast"}})";
+    const std::string folder = base_ / "settings/tickets";
+    write_file(folder + "/odd.json", wrong);
+    auto* said = open_tickets()->findChild<QLabel*>("damaged-ticket");
+    ASSERT_TRUE(said);
+    EXPECT_TRUE(said->text().contains("odd.json") && said->text().contains("how.dpi is \"fast\""))
+        << qPrintable(said->text());
+    EXPECT_EQ(read_file(folder + "/odd.json"), wrong);
+    QApplication::activePopupWidget()->close();
+    // Dropped on the window, a right one is taken in and chosen; a wrong one is said.
+    Ticket maps;
+    maps.name = "Maps";
+    maps.how.dpi = 400;
+    write_file(base_ / "given.json", ticket_to_json(maps).dump());
+    for (const std::string file : {base_ / "given.json", std::filesystem::path(folder + "/odd.json")}) {
+        QMimeData data;
+        data.setUrls({QUrl::fromLocalFile(QString::fromStdString(file))});
+        QDragEnterEvent enter(QPoint(300, 300), Qt::CopyAction, &data, Qt::LeftButton, {});
+        QApplication::sendEvent(window_.get(), &enter);
+        QDropEvent drop(QPointF(300, 300), Qt::CopyAction, &data, Qt::LeftButton, {});
+        QApplication::sendEvent(window_.get(), &drop);
+    }
+    EXPECT_EQ(desk_->tickets.ticket().name, "Maps");
+    EXPECT_EQ(desk_->tickets.ticket().how.dpi, 400);
+    EXPECT_TRUE(trouble_.contains("odd.json")) << qPrintable(trouble_);
+    EXPECT_EQ(desk_->tray.tray().page_count(), 0U) << "a ticket is no page";
+}
+
+}
+}

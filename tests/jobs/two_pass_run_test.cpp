@@ -1,0 +1,121 @@
+// A run decided by events alone: both sides in two passes, and the judging of what is in.
+#include "jobs/run_script.h"
+
+namespace yelvin {
+namespace {
+
+// ---- fronts, then backs
+
+TEST(ScanRun, BacksFewerThanFrontsAreSetRightBySheet) {
+    Bench bench(two_pass_plan());
+    bench.bring({3});
+    bench.go_on();
+    bench.bring({2});
+    ASSERT_EQ(bench.waits(), For::Counts);
+    EXPECT_EQ(bench.run.waiting().fronts, 3);
+    EXPECT_EQ(bench.run.waiting().backs, 2);
+    EXPECT_EQ(bench.order(), "1F 1B 2F 2B 3F ");
+    bench.carry(bench.run.set_gap(1, bench.tray));
+    EXPECT_EQ(bench.order(), "1F 2F 2B 3F 3B ") << "the tray follows";
+    bench.go_on();
+    EXPECT_TRUE(bench.run.ended());
+    EXPECT_EQ(bench.order(), "1F 2F 2B 3F 3B ");
+}
+
+TEST(ScanRun, BacksMoreThanFrontsLoseNone) {
+    Bench bench(two_pass_plan());
+    bench.bring({2});
+    bench.go_on();
+    bench.bring({3});
+    ASSERT_EQ(bench.waits(), For::Counts);
+    EXPECT_EQ(page_ids(bench.tray).size(), 5U);
+    bench.carry(bench.run.set_gap(2, bench.tray));
+    EXPECT_EQ(bench.order(), "1F 1B 2B 3F 3B ");
+    bench.end();
+    EXPECT_EQ(bench.order(), "1F 1B 2B 3F 3B ") << "as it was left";
+}
+
+TEST(ScanRun, ADividerBetweenThePassesStaysAndNoPageStandsTwice) {
+    Bench bench(two_pass_plan());
+    bench.bring({3});
+    bench.tray = with_divider_at(bench.tray, "p2"); // while the run waits for the backs
+    bench.go_on();
+    bench.bring({3});
+    EXPECT_EQ(bench.order(), "1F 1B|2F 2B 3F 3B ");
+    bench.expect_no_page_twice();
+}
+
+TEST(ScanRun, BacksScannedAgainAreAStepAndKeepWhatWasEditedMeanwhile) {
+    Bench bench(two_pass_plan());
+    bench.bring({3});
+    bench.go_on();
+    bench.bring({2});
+    ASSERT_EQ(bench.waits(), For::Counts);
+    bench.tray = with_document_name(bench.tray, bench.tray.documents.front()->id, "Leases");
+    bench.tray = without_page(bench.tray, "p1"); // the person sorts it out
+    bench.logged();
+    bench.again();
+    EXPECT_EQ(bench.logged(), "step; put back 2; pass; ") << "it can be undone";
+    EXPECT_EQ(bench.names(), "p2 p3 ");
+    EXPECT_EQ(bench.tray.documents.front()->name, "Leases");
+    bench.bring({3});
+    EXPECT_TRUE(bench.run.ended());
+    EXPECT_EQ(bench.names(), "p8 p2 p7 p3 p6 ") << "the back of the sheet that lost its front stays";
+    EXPECT_EQ(bench.tray.documents.front()->name, "Leases");
+}
+
+TEST(ScanRun, FrontsAloneCanBeEnough) {
+    Bench bench(two_pass_plan());
+    bench.bring({2});
+    bench.logged();
+    bench.end();
+    EXPECT_EQ(bench.order(), "1F 2F ");
+    EXPECT_EQ(bench.logged(), "end; ");
+}
+
+// ---- judging
+
+TEST(ScanRun, BlankSidesAreDroppedOnceTheirSheetsAreWholeAndEachVerdictHoldsOnce) {
+    RunPlan plan = stack_plan(true);
+    plan.pass.ticket.pages.drop_blank = true;
+    Bench bench(plan);
+    const auto judged = [&] {
+        RunActions actions;
+        const bool settled = bench.run.judge(bench.tray, actions);
+        bench.carry(std::move(actions));
+        return settled;
+    };
+    bench.bring({3, fault(ErrorKind::Jam)});
+    EXPECT_FALSE(judged()) << "nothing was looked at";
+    bench.notice_all(0);
+    EXPECT_FALSE(judged()) << "the run is not over";
+    EXPECT_EQ(bench.tray.page_count(), 0U);
+    bench.go_on();
+    bench.bring({2});
+    bench.notice_all(0);
+    bench.tray = with_page_dropped(bench.tray, "p1", Dropped::No); // brought back by hand
+    EXPECT_TRUE(judged());
+    EXPECT_EQ(bench.tray.page_count(), 1U) << "what a person brought back stays";
+}
+
+TEST(ScanRun, TwoPassesAreJudgedOnlyWhenBothAreIn) {
+    RunPlan plan = two_pass_plan();
+    plan.pass.ticket.pages.split = SplitAt::Every;
+    plan.pass.ticket.pages.split_every = 2;
+    Bench bench(plan);
+    bench.bring({2});
+    bench.notice_all(5);
+    RunActions early;
+    EXPECT_FALSE(bench.run.judge(bench.tray, early));
+    EXPECT_TRUE(early.empty());
+    bench.go_on();
+    bench.bring({2});
+    bench.notice_all(5);
+    RunActions actions;
+    EXPECT_TRUE(bench.run.judge(bench.tray, actions));
+    bench.carry(std::move(actions));
+    EXPECT_EQ(bench.order(), "1F 1B|2F 2B ");
+}
+
+}
+}
