@@ -34,11 +34,36 @@ TEST(FileName, LeavesOutWhatFileSystemsRefuse) {
     EXPECT_EQ(cleaned_name("../../etc/passwd"), "etc passwd");
     EXPECT_EQ(cleaned_name("..."), "Scan");
     EXPECT_EQ(cleaned_name("Schleuse Größe 水門"), "Schleuse Größe 水門");
-    std::string longest;
-    for (int i = 0; i < 120; ++i) longest += "水"; // 3 bytes each
-    const std::string cut = cleaned_name(longest);
-    EXPECT_EQ(cut.size(), 198U) << "cut between characters";
-    EXPECT_EQ(cut, longest.substr(0, 198));
+}
+
+// 255 bytes are what file systems take (POSIX NAME_MAX, as on ext4), the extension among them.
+TEST(FileName, LongNamesGiveWayToTheirNumber) {
+    std::string hundred;
+    for (int i = 0; i < 100; ++i) hundred += "水"; // 3 bytes each
+    const std::vector<NamePart> counted{{Kind::Date, "yyyy-mm-dd"}, {Kind::Words, hundred}, {Kind::Counter, "", 3}};
+    const std::string first = made_name(counted, date, 1), second = made_name(counted, date, 2);
+    EXPECT_TRUE(first.starts_with("2026-11-05 水水") && first.ends_with("水 001")) << first;
+    EXPECT_TRUE(second.ends_with("水 002"));
+    EXPECT_LE(first.size() + 5, 255U);
+    EXPECT_GT(first.size() + 5, 245U) << "no shorter than it has to be";
+    EXPECT_EQ((first.size() - 10 - 5) % 3, 0U) << "cut between characters";
+    const std::string again = numbered_name(hundred, 11);
+    EXPECT_TRUE(again.ends_with("水 (12)")) << again;
+    EXPECT_LE(again.size() + 5, 255U);
+    // An accent of its own stays with its letter, a family with its members.
+    std::string accents, families;
+    for (int i = 0; i < 200; ++i) accents += "e\u0301";
+    for (int i = 0; i < 60; ++i) families += "\U0001F468\u200D\U0001F467";
+    EXPECT_EQ(cleaned_name(accents, 100), accents.substr(0, 99));
+    EXPECT_EQ(cleaned_name(families, 30), families.substr(0, 22));
+
+    // Saved again and again, each finds its number.
+    const TempFolder folder;
+    for (int i = 1; i <= 3; ++i) {
+        const int number = next_number(counted, date, folder.path());
+        EXPECT_EQ(number, i);
+        write_file(folder / (made_name(counted, date, number) + ".jpeg"), "x");
+    }
 }
 
 TEST(FileName, CountsOnWhereTheFolderIs) {

@@ -34,28 +34,37 @@ namespace {
 
 class OnePictureWriter : public DocumentWriter {
   public:
-    explicit OnePictureWriter(std::filesystem::path file) : file_(std::move(file)) {}
-    Result<void> append(EncodedPage page) override { return write_bytes(file_, page.image); }
-    Result<void> finish() override { return {}; }
+    using DocumentWriter::DocumentWriter;
 
   private:
-    std::filesystem::path file_;
+    Result<void> add(EncodedPage page) override { return write_bytes(file(), page.image); }
+    Result<void> complete() override { return {}; }
 };
 
 class TiffWriter : public DocumentWriter {
   public:
-    explicit TiffWriter(std::filesystem::path file) : file_(std::move(file)) {}
-    Result<void> append(EncodedPage page) override {
-        if (pages_++ == 0) return write_bytes(file_, page.image);
-        return append_tiff_page(file_, page.image);
-    }
-    Result<void> finish() override { return {}; }
+    explicit TiffWriter(std::filesystem::path file) : DocumentWriter(std::move(file), Format::Tiff) {}
 
   private:
-    std::filesystem::path file_;
-    int pages_ = 0;
+    Result<void> add(EncodedPage page) override {
+        if (!std::exchange(begun_, true)) return write_bytes(file(), page.image);
+        if (const int code = append_tiff_page(file(), page.image)) return folder_error(file().parent_path(), code);
+        return {};
+    }
+    Result<void> complete() override { return {}; }
+    bool begun_ = false;
 };
 
+}
+
+Result<void> DocumentWriter::append(EncodedPage page) {
+    ++pages_;
+    return add(std::move(page));
+}
+
+Result<void> DocumentWriter::finish() {
+    if (auto completed = complete(); !completed) return completed;
+    return opens_again(file_, format_, pages_);
 }
 
 std::unique_ptr<DocumentWriter> new_document_writer(const std::filesystem::path& file, Format format,
@@ -70,7 +79,7 @@ std::unique_ptr<DocumentWriter> new_document_writer(const std::filesystem::path&
     case Format::Png:
         break;
     }
-    return std::make_unique<OnePictureWriter>(file);
+    return std::make_unique<OnePictureWriter>(file, format);
 }
 
 }

@@ -33,10 +33,29 @@ struct DocumentInfo {
 
 class DocumentWriter {
   public:
+    DocumentWriter(std::filesystem::path file, Format format) : file_(std::move(file)), format_(format) {}
+    DocumentWriter(const DocumentWriter&) = delete;
+    DocumentWriter& operator=(const DocumentWriter&) = delete;
     virtual ~DocumentWriter() = default;
-    virtual Result<void> append(EncodedPage page) = 0;
-    virtual Result<void> finish() = 0; // afterwards the file is complete
+
+    Result<void> append(EncodedPage page);
+    // Afterwards the file is complete, and was opened again to see that it is.
+    Result<void> finish();
+
+  protected:
+    virtual Result<void> add(EncodedPage page) = 0;
+    virtual Result<void> complete() = 0; // every write, flush and close checked
+    const std::filesystem::path& file() const { return file_; }
+
+  private:
+    std::filesystem::path file_;
+    Format format_;
+    int pages_ = 0;
 };
+
+// Whether a finished file can be read by others: its structure by QPDF, libtiff, libpng or libjpeg, the number of its
+// pages, and that it goes on to its end. The dots are not decoded. An Error says that it was not written whole.
+Result<void> opens_again(const std::filesystem::path& file, Format format, int pages);
 
 // A PDF or TIFF takes any number of pages, JPEG and PNG exactly one.
 std::unique_ptr<DocumentWriter> new_document_writer(const std::filesystem::path& file, Format format,

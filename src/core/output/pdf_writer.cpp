@@ -4,15 +4,22 @@
 #include "core/output/pdf_page.h"
 
 #include "core/raster/units.h"
+#include "core/saving/safe_file.h"
 
 #include <fmt/format.h>
 #include <qpdf/QPDF.hh>
 #include <qpdf/QPDFWriter.hh>
 
+#include <fcntl.h>
+#include <unistd.h>
+
 #include <cerrno>
 #include <cstdio>
 #include <cstring>
+#include <cstdlib>
 #include <ctime>
+
+namespace fs = std::filesystem;
 
 namespace yelvin {
 
@@ -39,60 +46,93 @@ class SpooledImage : public QPDFObjectHandle::StreamDataProvider {
     size_t size_;
 };
 
-std::unexpected<Error> pdf_failed(const std::filesystem::path& file, const std::string& detail) {
-    const bool full = errno == ENOSPC || errno == EDQUOT;
-    return fail(full ? ErrorKind::DiskFull : ErrorKind::NotWritable,
-                full
-                    ? fmt::format("The folder {} is full; make room or choose another folder. Nothing was saved there.",
-                                  file.parent_path().string())
-                    : fmt::format("The PDF could not be written into {}; choose another folder or try again.",
-                                  file.parent_path().string()),
+bool is_full(int code) { return code == ENOSPC || code == EDQUOT; }
+
+// `code`: the errno, 0 where there is none.
+std::unexpected<Error> pdf_failed(const fs::path& file, int code, const std::string& detail) {
+    if (is_full(code) || code == EFBIG) return folder_error(file.parent_path(), code);
+    return fail(ErrorKind::NotWritable,
+                fmt::format("The PDF could not be written into {}; choose another folder or try again.",
+                            file.parent_path().string()),
                 detail);
+}
+
+std::unexpected<Error> spool_failed(int code) {
+    const std::string folder = temporary_folder().string();
+    return fail(is_full(code) ? ErrorKind::DiskFull : ErrorKind::NotWritable,
+                fmt::format("The folder for temporary files, {}, {}. Nothing was saved.", folder,
+                            is_full(code) ? "is full; make room there"
+                                          : "cannot be written to; ask for permission, or set TMPDIR to another"),
+                std::strerror(code));
+}
+
+FilePtr nameless_file() {
+    std::string name = (temporary_folder() / "yelvin-XXXXXX").string();
+    const int descriptor = ::mkostemp(name.data(), O_CLOEXEC);
+    if (descriptor < 0) return nullptr;
+    ::unlink(name.c_str());
+    return {::fdopen(descriptor, "w+b"), [](std::FILE* file) {
+                if (file) std::fclose(file);
+            }};
 }
 
 class PdfWriter : public DocumentWriter {
   public:
-    PdfWriter(std::filesystem::path file, DocumentInfo info)
-        : file_(std::move(file)), info_(std::move(info)), spool_(std::tmpfile(), [](std::FILE* f) {
-              if (f) std::fclose(f);
-          }) {
+    PdfWriter(fs::path file, DocumentInfo info)
+        : DocumentWriter(std::move(file), Format::Pdf), info_(std::move(info)), spool_(nameless_file()),
+          spool_code_(spool_ ? 0 : errno) {
         pdf_.emptyPDF();
         font_ = pdf_.makeIndirectObject(QPDFObjectHandle::newDictionary());
     }
 
-    Result<void> append(EncodedPage page) override {
-        errno = 0;
+  private:
+    Result<void> add(EncodedPage page) override {
         try {
-            return add(page);
+            return with_page(page);
         } catch (const std::exception& failure) {
-            return pdf_failed(file_, failure.what());
+            return pdf_failed(file(), 0, failure.what());
         }
     }
 
-    Result<void> finish() override {
+    Result<void> complete() override {
+        if (spool_code_ != 0) return spool_failed(spool_code_);
+        // QPDF does not look at how closing its own file ends.
+        std::FILE* out = std::fopen(file().c_str(), "wb");
+        if (!out) return pdf_failed(file(), errno, "cannot be opened");
+        int code = 0;
+        std::string detail;
         errno = 0;
         try {
             fill_font();
             pdf_.getTrailer().replaceKey("/Info", pdf_.makeIndirectObject(information()));
-            QPDFWriter writer(pdf_, file_.c_str());
+            QPDFWriter writer(pdf_, file().c_str(), out, false);
             writer.setMinimumPDFVersion("1.5");
             writer.setObjectStreamMode(qpdf_o_generate);
             writer.setStreamDataMode(qpdf_s_compress);
             writer.write();
         } catch (const std::exception& failure) {
-            return pdf_failed(file_, failure.what());
+            code = errno;
+            detail = failure.what();
         }
+        if (detail.empty() && (std::fflush(out) != 0 || std::ferror(out) != 0)) {
+            code = errno;
+            detail = "flush";
+        }
+        if (std::fclose(out) != 0 && detail.empty()) {
+            code = errno;
+            detail = "close";
+        }
+        if (!detail.empty()) return pdf_failed(file(), code, detail);
         return {};
     }
 
-  private:
-    Result<void> add(const EncodedPage& page) {
-        if (!spool_) return pdf_failed(file_, "no temporary file");
-        std::fseek(spool_.get(), 0, SEEK_END);
-        const long offset = std::ftell(spool_.get());
-        if (std::fwrite(page.image.data(), 1, page.image.size(), spool_.get()) != page.image.size() ||
+    Result<void> with_page(const EncodedPage& page) {
+        if (spool_code_ != 0) return spool_failed(spool_code_);
+        long offset = 0;
+        if (std::fseek(spool_.get(), 0, SEEK_END) != 0 || (offset = std::ftell(spool_.get())) < 0 ||
+            std::fwrite(page.image.data(), 1, page.image.size(), spool_.get()) != page.image.size() ||
             std::fflush(spool_.get()) != 0) {
-            return pdf_failed(file_, std::strerror(errno));
+            return spool_failed(errno);
         }
         QPDFObjectHandle image = QPDFObjectHandle::newStream(&pdf_);
         image.replaceDict(QPDFObjectHandle::parse(
@@ -157,9 +197,9 @@ class PdfWriter : public DocumentWriter {
         return info;
     }
 
-    std::filesystem::path file_;
     DocumentInfo info_;
-    FilePtr spool_;
+    FilePtr spool_; // the pictures, one after the other
+    int spool_code_ = 0;
     QPDF pdf_;
     QPDFObjectHandle font_;
     GlyphlessCodes codes_;

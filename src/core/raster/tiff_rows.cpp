@@ -206,12 +206,13 @@ bool copy_page(TIFF* from, TIFF* to) {
 }
 }
 
-Result<void> append_tiff_page(const std::filesystem::path& file, const std::string& one_page_tiff) {
+int append_tiff_page(const std::filesystem::path& file, const std::string& one_page_tiff) {
     errno = 0;
-    const std::unique_ptr<TIFF, decltype([](TIFF* f) { TIFFClose(f); })> to{TIFFOpen(file.c_str(), "a")};
-    const bool copied = to && with_tiff(one_page_tiff, [&](TIFF* from) { return copy_page(from, to.get()); });
-    if (!copied) return write_failed(file);
-    return {};
+    std::unique_ptr<TIFF, decltype([](TIFF* f) { TIFFClose(f); })> to{TIFFOpen(file.c_str(), "a")};
+    const bool copied = to && with_tiff(one_page_tiff, [&](TIFF* from) { return copy_page(from, to.get()); }) &&
+                        TIFFFlush(to.get()) == 1;
+    if (copied) return 0;
+    return errno != 0 ? errno : EIO; // a write that came out short says nothing more
 }
 
 }

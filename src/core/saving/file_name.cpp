@@ -1,6 +1,6 @@
 #include "core/saving/file_name.h"
 
-#include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include <algorithm>
 #include <cstdlib>
@@ -12,8 +12,6 @@ namespace fs = std::filesystem;
 namespace yelvin {
 
 namespace {
-
-constexpr size_t longest_name = 200; // bytes; most file systems take 255, and an extension and a number come to it
 
 std::string date_text(std::string pattern, std::chrono::year_month_day date) {
     const int year = static_cast<int>(date.year());
@@ -34,7 +32,40 @@ bool has_counter(const std::vector<NamePart>& parts) {
 
 }
 
-std::string cleaned_name(std::string_view name) {
+namespace {
+
+// A code point of UTF-8 and where the next begins; what is no UTF-8 counts byte by byte.
+std::pair<char32_t, size_t> code_point(std::string_view text, size_t at) {
+    const auto lead = static_cast<unsigned char>(text[at]);
+    const size_t length = lead < 0xC0 ? 1 : lead < 0xE0 ? 2 : lead < 0xF0 ? 3 : 4;
+    char32_t value = length == 1 ? lead : lead & (0xFFU >> (length + 1));
+    for (size_t i = 1; i < length && at + i < text.size(); ++i)
+        value = value << 6 | (static_cast<unsigned char>(text[at + i]) & 0x3F);
+    return {value, std::min(text.size(), at + length)};
+}
+
+// Belongs to the character before it: accents on their own, the signs that choose or join pictures.
+bool continues_character(char32_t c) {
+    return (c >= 0x300 && c <= 0x36F) || (c >= 0x1AB0 && c <= 0x1AFF) || (c >= 0x1DC0 && c <= 0x1DFF) ||
+           (c >= 0x20D0 && c <= 0x20FF) || (c >= 0xFE00 && c <= 0xFE0F) || (c >= 0xFE20 && c <= 0xFE2F) ||
+           (c >= 0x1F3FB && c <= 0x1F3FF) || c == 0x200D;
+}
+
+// The whole characters at the beginning that fit.
+std::string_view cut_to(std::string_view text, size_t most_bytes) {
+    size_t end = 0;
+    bool joined = false; // a joiner takes the next character along
+    for (size_t at = 0; at < text.size();) {
+        const auto [c, next] = code_point(text, at);
+        if (!continues_character(c) && !joined) end = at;
+        if (next > most_bytes) return text.substr(0, end);
+        joined = c == 0x200D;
+        at = next;
+    }
+    return text;
+}
+
+std::string without_refused(std::string_view name) {
     std::string out;
     for (const char c : name) {
         const bool refused = static_cast<unsigned char>(c) < 0x20 || c == 0x7F ||
@@ -43,11 +74,28 @@ std::string cleaned_name(std::string_view name) {
         if (kept == ' ' && (out.empty() || out.back() == ' ')) continue;
         out += kept;
     }
-    if (out.size() > longest_name) {
-        size_t cut = longest_name;
-        while (cut > 0 && (static_cast<unsigned char>(out[cut]) & 0xC0) == 0x80) --cut; // not inside a UTF-8 character
-        out.resize(cut);
+    return out;
+}
+
+std::string part_text(const NamePart& part, std::chrono::year_month_day date, int number) {
+    switch (part.kind) {
+    case NamePart::Kind::Words:
+        return part.text;
+    case NamePart::Kind::Date:
+        return date_text(part.text, date);
+    case NamePart::Kind::Counter:
+        return fmt::format("{:0{}}", number, part.digits);
+    case NamePart::Kind::Barcode:
+        break; // there is none here
     }
+    return {};
+}
+
+}
+
+std::string cleaned_name(std::string_view name, size_t most_bytes) {
+    std::string out = without_refused(name);
+    out = cut_to(out, most_bytes);
     while (!out.empty() && (out.back() == ' ' || out.back() == '.')) out.pop_back();
     const size_t begin = out.find_first_not_of(". ");
     if (begin == std::string::npos) return "Scan";
@@ -55,24 +103,26 @@ std::string cleaned_name(std::string_view name) {
 }
 
 std::string made_name(const std::vector<NamePart>& parts, std::chrono::year_month_day date, int number) {
-    std::string name;
+    std::vector<std::string> texts;
+    std::vector<bool> gives_way;
+    size_t bytes = 0;
     for (const NamePart& part : parts) {
-        if (!name.empty() && part.kind != NamePart::Kind::Barcode) name += ' ';
-        switch (part.kind) {
-        case NamePart::Kind::Words:
-            name += part.text;
-            break;
-        case NamePart::Kind::Date:
-            name += date_text(part.text, date);
-            break;
-        case NamePart::Kind::Counter:
-            name += fmt::format("{:0{}}", number, part.digits);
-            break;
-        case NamePart::Kind::Barcode:
-            break; // there is none here
-        }
+        if (part.kind == NamePart::Kind::Barcode) continue;
+        texts.push_back(without_refused(part_text(part, date, number)));
+        gives_way.push_back(part.kind != NamePart::Kind::Counter);
+        bytes += texts.back().size() + 1;
     }
-    return cleaned_name(name);
+    for (; bytes > longest_name + 1;) {
+        size_t longest = texts.size();
+        for (size_t i = 0; i < texts.size(); ++i) {
+            if (gives_way[i] && (longest == texts.size() || texts[i].size() > texts[longest].size())) longest = i;
+        }
+        if (longest == texts.size() || texts[longest].empty()) break;
+        const size_t before = texts[longest].size(), too_many = bytes - longest_name - 1;
+        texts[longest] = cut_to(texts[longest], before > too_many ? before - too_many : 0);
+        bytes -= before - texts[longest].size();
+    }
+    return cleaned_name(fmt::format("{}", fmt::join(texts, " ")));
 }
 
 std::vector<NamePart> with_barcode(const std::vector<NamePart>& parts, const std::string& barcode) {
@@ -87,8 +137,9 @@ std::vector<NamePart> with_barcode(const std::vector<NamePart>& parts, const std
 }
 
 std::string numbered_name(std::string_view fixed_name, int attempt) {
-    const std::string name = cleaned_name(fixed_name);
-    return attempt == 0 ? name : fmt::format("{} ({})", name, attempt + 1);
+    if (attempt == 0) return cleaned_name(fixed_name);
+    const std::string number = fmt::format(" ({})", attempt + 1);
+    return cleaned_name(fixed_name, longest_name - number.size()) + number;
 }
 
 std::string numbered_name(const std::vector<NamePart>& parts, std::chrono::year_month_day date, int first_number,

@@ -9,11 +9,16 @@
 
 namespace yelvin {
 
+// The most bytes a name may have, with its number and an extension of up to six characters: what file systems take.
+inline constexpr size_t longest_file_name = 255;
+inline constexpr size_t longest_name = longest_file_name - 7;
+
 // The name without its extension: the parts with spaces between them. `number` fills the counter. Characters that file
 // systems or colleagues' computers refuse (/ \ : * ? " < > |, control characters, dots and spaces at the ends) become
-// spaces or go; a name is never empty and at most 200 bytes long, cut between characters.
+// spaces or go; a name is never empty and at most longest_name bytes long: its words give way, the longest first and by
+// whole characters, never its counter.
 std::string made_name(const std::vector<NamePart>& parts, std::chrono::year_month_day date, int number);
-std::string cleaned_name(std::string_view name);
+std::string cleaned_name(std::string_view name, size_t most_bytes = longest_name);
 
 // The name as numbered `attempt` (from 0): a counter counts on from `first_number`; a name without one gets " (2)", "
 // (3)", …

@@ -3,29 +3,37 @@
 #include <fmt/format.h>
 
 #include <fcntl.h>
+#include <sys/file.h>
+#include <sys/stat.h>
 #include <sys/statvfs.h>
 #include <unistd.h>
 
 #include <cerrno>
 #include <cstdio>
+#include <cstdlib>
 #include <cstring>
-#include <memory>
 #include <random>
 
 namespace fs = std::filesystem;
 
 namespace yelvin {
 
-namespace {
-
-std::unexpected<Error> from_errno(const fs::path& folder, int code) {
+std::unexpected<Error> folder_error(const fs::path& folder, int code) {
     const std::string where = folder.string();
+    struct statvfs space {};
+    constexpr std::uint64_t next_to_none = 256 * 1024;
+    if (code == EIO && ::statvfs(folder.c_str(), &space) == 0 && space.f_bavail * space.f_frsize < next_to_none)
+        code = ENOSPC;
     switch (code) {
     case ENOSPC:
     case EDQUOT:
         return fail(
             ErrorKind::DiskFull,
             fmt::format("The folder {} is full; make room or choose another folder. Nothing was saved there.", where));
+    case EFBIG:
+        return fail(ErrorKind::DiskFull, fmt::format("The file grew larger than the folder {} takes; choose another "
+                                                     "folder or save fewer pages at once. Nothing was saved there.",
+                                                     where));
     case EACCES:
     case EPERM:
     case EROFS:
@@ -47,68 +55,99 @@ std::unexpected<Error> from_errno(const fs::path& folder, int code) {
     }
 }
 
-bool synced(const fs::path& path, int flags) {
-    const int descriptor = ::open(path.c_str(), flags | O_CLOEXEC);
-    if (descriptor < 0) return false;
-    const bool fine = ::fsync(descriptor) == 0 || errno == EINVAL; // EINVAL: this file system cannot sync folders
-    const int code = errno;
-    ::close(descriptor);
-    errno = code;
-    return fine;
-}
+namespace {
 
-// A unique name beside the final one; removed at the end whatever happened.
-struct GrowingFile {
-    fs::path path;
+constexpr const char* part_begin = ".yelvin-";
+constexpr const char* part_end = ".part";
+
+// A unique name beside the final one, locked as long as it is written; removed at the end whatever happened.
+class GrowingFile {
+  public:
     explicit GrowingFile(const fs::path& folder) {
         std::random_device random;
-        path = folder / fmt::format(".yelvin-{:08x}{:08x}.part", random(), random());
+        for (int attempt = 0; attempt < 8; ++attempt) {
+            path_ = folder / fmt::format("{}{:08x}{:08x}{}", part_begin, random(), random(), part_end);
+            descriptor_ = ::open(path_.c_str(), O_CREAT | O_EXCL | O_WRONLY | O_CLOEXEC, 0666);
+            code_ = descriptor_ < 0 ? errno : 0;
+            if (descriptor_ < 0) return;
+            ::flock(descriptor_, LOCK_EX | LOCK_NB);
+            struct stat made {};
+            // Whoever cleans the folder just then may have taken it for left behind.
+            if (::fstat(descriptor_, &made) == 0 && made.st_nlink > 0) return;
+            ::close(descriptor_);
+        }
+        descriptor_ = -1;
+        code_ = EAGAIN;
     }
     GrowingFile(const GrowingFile&) = delete;
     GrowingFile& operator=(const GrowingFile&) = delete;
-    ~GrowingFile() { ::unlink(path.c_str()); }
+    ~GrowingFile() {
+        if (descriptor_ < 0) return;
+        ::unlink(path_.c_str());
+        ::close(descriptor_);
+    }
+    const fs::path& path() const { return path_; }
+    int code() const { return code_; } // an errno where it could not be made
+
+  private:
+    fs::path path_;
+    int descriptor_ = -1, code_ = 0;
 };
 
-// Gives the file a second name that nobody has; where the file system knows no links, an exclusively made empty file
-// reserves the name and is then replaced.
-int name_exclusively(const fs::path& growing, const fs::path& wanted) {
-    if (::link(growing.c_str(), wanted.c_str()) == 0) return 0;
-    if (errno != EPERM && errno != EOPNOTSUPP && errno != ENOSYS && errno != EMLINK) return errno;
-    const int descriptor = ::open(wanted.c_str(), O_CREAT | O_EXCL | O_WRONLY | O_CLOEXEC, 0666);
-    if (descriptor < 0) return errno;
-    ::close(descriptor);
-    return ::rename(growing.c_str(), wanted.c_str()) == 0 ? 0 : errno;
+// Half written files whose writers are no more.
+void remove_left_behind(const fs::path& folder) {
+    std::error_code failure;
+    for (fs::directory_iterator at(folder, failure), end; !failure && at != end; at.increment(failure)) {
+        const std::string name = at->path().filename().string();
+        if (name.starts_with(part_begin) && name.ends_with(part_end) && !is_in_use(at->path()))
+            ::unlink(at->path().c_str());
+    }
 }
 
+}
+
+fs::path temporary_folder() {
+    const char* wanted = std::getenv("TMPDIR"); // NOLINT(concurrency-mt-unsafe): never set by this program
+    return wanted && *wanted ? wanted : "/tmp";
+}
+
+bool is_in_use(const fs::path& file) {
+    const int descriptor = ::open(file.c_str(), O_RDONLY | O_CLOEXEC);
+    if (descriptor < 0) return true; // who knows
+    const bool locked = ::flock(descriptor, LOCK_EX | LOCK_NB) != 0;
+    ::close(descriptor);
+    return locked;
 }
 
 Result<void> check_folder(const fs::path& folder, std::uint64_t bytes_needed) {
     std::error_code failure;
-    if (!fs::is_directory(folder, failure)) return from_errno(folder, fs::exists(folder, failure) ? ENOTDIR : ENOENT);
-    if (::access(folder.c_str(), W_OK | X_OK) != 0) return from_errno(folder, EACCES);
+    if (!fs::is_directory(folder, failure)) return folder_error(folder, fs::exists(folder, failure) ? ENOTDIR : ENOENT);
+    if (::access(folder.c_str(), W_OK | X_OK) != 0) return folder_error(folder, EACCES);
     struct statvfs space {};
     if (::statvfs(folder.c_str(), &space) == 0 &&
         static_cast<std::uint64_t>(space.f_bavail) * space.f_frsize < bytes_needed)
-        return from_errno(folder, ENOSPC);
+        return folder_error(folder, ENOSPC);
     return {};
 }
 
 Result<SavedFile> save_file(const fs::path& folder, const std::function<std::string(int)>& candidate,
-                            const std::function<Result<void>(const fs::path&)>& write) {
+                            const std::function<Result<void>(const fs::path&)>& write, FileSteps& steps) {
     if (auto checked = check_folder(folder); !checked) return std::unexpected(checked.error());
+    remove_left_behind(folder);
     const GrowingFile growing(folder);
-    if (auto written = write(growing.path); !written) return std::unexpected(written.error());
-    if (!synced(growing.path, O_RDONLY)) return from_errno(folder, errno);
+    if (growing.code() != 0) return folder_error(folder, growing.code());
+    if (auto written = write(growing.path()); !written) return std::unexpected(written.error());
+    if (const int code = steps.sync(growing.path())) return folder_error(folder, code);
     std::error_code failure;
-    const std::uint64_t bytes = fs::file_size(growing.path, failure);
-    if (failure) return from_errno(folder, failure.value());
+    const std::uint64_t bytes = fs::file_size(growing.path(), failure);
+    if (failure) return folder_error(folder, failure.value());
     constexpr int most_attempts = 100000;
     for (int attempt = 0; attempt < most_attempts; ++attempt) {
         const fs::path wanted = folder / candidate(attempt);
-        const int code = name_exclusively(growing.path, wanted);
+        const int code = steps.give_name(growing.path(), wanted);
         if (code == EEXIST) continue;
-        if (code != 0) return from_errno(folder, code);
-        synced(folder, O_RDONLY | O_DIRECTORY);
+        if (code != 0) return folder_error(folder, code);
+        steps.sync_folder(folder); // not every file system can; the file itself is on disk
         return SavedFile{wanted, bytes};
     }
     return fail(ErrorKind::NotWritable,
@@ -116,19 +155,27 @@ Result<SavedFile> save_file(const fs::path& folder, const std::function<std::str
 }
 
 Result<void> write_bytes(const fs::path& file, const std::string& bytes) {
-    const std::unique_ptr<std::FILE, decltype([](std::FILE* f) { std::fclose(f); })> out{
-        std::fopen(file.c_str(), "wb")};
-    if (!out) return from_errno(file.parent_path(), errno);
-    if (std::fwrite(bytes.data(), 1, bytes.size(), out.get()) != bytes.size() || std::fflush(out.get()) != 0)
-        return from_errno(file.parent_path(), errno);
+    std::FILE* out = std::fopen(file.c_str(), "wb");
+    if (!out) return folder_error(file.parent_path(), errno);
+    int code = std::fwrite(bytes.data(), 1, bytes.size(), out) == bytes.size() && std::fflush(out) == 0 ? 0 : errno;
+    if (std::fclose(out) != 0 && code == 0) code = errno;
+    if (code != 0) return folder_error(file.parent_path(), code);
     return {};
 }
 
-Result<void> sync_and_rename(const fs::path& growing, const fs::path& whole) {
-    if (!synced(growing, O_RDONLY) || ::rename(growing.c_str(), whole.c_str()) != 0)
-        return from_errno(whole.parent_path(), errno);
-    synced(whole.parent_path(), O_RDONLY | O_DIRECTORY);
+Result<void> sync_and_rename(const fs::path& growing, const fs::path& whole, FileSteps& steps) {
+    int code = steps.sync(growing);
+    if (code == 0) code = steps.rename(growing, whole);
+    if (code == 0) steps.sync_folder(whole.parent_path()); // as above
+    if (code != 0) return folder_error(whole.parent_path(), code);
     return {};
+}
+
+Result<void> replace_file(const fs::path& file, const std::string& bytes) {
+    const GrowingFile growing(file.parent_path());
+    if (growing.code() != 0) return folder_error(file.parent_path(), growing.code());
+    if (auto written = write_bytes(growing.path(), bytes); !written) return written;
+    return sync_and_rename(growing.path(), file);
 }
 
 }

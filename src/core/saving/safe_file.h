@@ -1,8 +1,9 @@
 // Files appear whole or not at all, and never in the place of another: written under a temporary name in the same
-// folder, synced, then given their name by a link that fails where the name is taken.
+// folder, synced, then given their name, which fails where it is taken.
 #pragma once
 
 #include "core/error.h"
+#include "core/saving/file_steps.h"
 
 #include <cstdint>
 #include <filesystem>
@@ -20,14 +21,29 @@ struct SavedFile {
 };
 
 // `write` fills the file it is given. The first name of `candidate(0)`, `candidate(1)`, … that is free is used; nothing
-// that exists is replaced. On any Error the folder is as it was.
+// that exists is replaced. On any Error the folder is as it was. What killed programs left half written there goes.
 Result<SavedFile> save_file(const std::filesystem::path& folder,
                             const std::function<std::string(int attempt)>& candidate,
-                            const std::function<Result<void>(const std::filesystem::path& growing)>& write);
+                            const std::function<Result<void>(const std::filesystem::path& growing)>& write,
+                            FileSteps& steps = disk());
 
+// Whole, or an Error that says what is wrong with the folder.
 Result<void> write_bytes(const std::filesystem::path& file, const std::string& bytes);
 
 // Makes a finished file durable under its final name, in the same folder. Replaces what bears the name.
-Result<void> sync_and_rename(const std::filesystem::path& growing, const std::filesystem::path& whole);
+Result<void> sync_and_rename(const std::filesystem::path& growing, const std::filesystem::path& whole,
+                             FileSteps& steps = disk());
+
+// The file with other contents: it is as it was until they are on disk.
+Result<void> replace_file(const std::filesystem::path& file, const std::string& bytes);
+
+// What stands in the way of writing into a folder, as a sentence; `code` is an errno. EIO with next to no room left is
+// taken for a full disk: a write that comes out short says no more.
+std::unexpected<Error> folder_error(const std::filesystem::path& folder, int code);
+
+std::filesystem::path temporary_folder(); // TMPDIR, or /tmp; it need not be there
+
+// Whether a file's maker still holds its lock on it; yes where that cannot be told.
+bool is_in_use(const std::filesystem::path& file);
 
 }

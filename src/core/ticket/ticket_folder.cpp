@@ -67,9 +67,7 @@ Result<fs::path> keep_ticket(const fs::path& folder, const Ticket& ticket, const
     const std::string text = ticket_to_json(ticket).dump(2) + "\n";
     const auto write = [&](const fs::path& growing) { return write_bytes(growing, text); };
     if (!file.empty()) {
-        const fs::path growing = folder / ("." + file.filename().string() + ".part");
-        if (auto written = write(growing); !written) return std::unexpected(written.error());
-        if (auto moved = sync_and_rename(growing, file); !moved) return std::unexpected(moved.error());
+        if (auto replaced = replace_file(file, text); !replaced) return std::unexpected(replaced.error());
         return file;
     }
     const std::string stem = cleaned_name(ticket.name);

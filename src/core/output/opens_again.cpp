@@ -1,0 +1,145 @@
+// A file that was just written, seen by the libraries that others will open it with.
+#include "core/output/document_writer.h"
+#include "core/raster/png_jpeg.h"
+
+#include <fmt/format.h>
+#include <png.h>
+#include <qpdf/QPDF.hh>
+#include <tiffio.h>
+
+#include <csetjmp>
+#include <cstdarg>
+#include <cstdio>
+#include <fstream>
+#include <limits>
+
+namespace fs = std::filesystem;
+
+namespace yelvin {
+
+namespace {
+
+std::string end_of(const fs::path& file, std::uintmax_t bytes, size_t count) {
+    std::ifstream in(file, std::ios::binary);
+    std::string out(std::min<std::uintmax_t>(bytes, count), '\0');
+    in.seekg(-static_cast<std::streamoff>(out.size()), std::ios::end);
+    in.read(out.data(), static_cast<std::streamsize>(out.size()));
+    return in ? out : std::string();
+}
+
+// Structure, and that every picture lies where the structure says.
+bool pdf_is_whole(const fs::path& file, std::uintmax_t bytes, int pages) {
+    if (end_of(file, bytes, 6) != "%%EOF\n") return false;
+    try {
+        QPDF pdf;
+        pdf.setSuppressWarnings(true);
+        pdf.processFile(file.c_str());
+        auto sheets = pdf.getAllPages();
+        if (static_cast<int>(sheets.size()) != pages) return false;
+        for (QPDFObjectHandle& sheet : sheets) {
+            if (!sheet.getKey("/Contents").isStream()) return false;
+            for (auto& [name, picture] : sheet.getKey("/Resources").getKey("/XObject").ditems()) {
+                if (!picture.isStream()) return false;
+            }
+        }
+        return !pdf.anyWarnings(); // a damaged file is mended as it is read, with a warning
+    } catch (const std::exception&) {
+        return false;
+    }
+}
+
+// A directory ends with where the next begins (TIFF 6.0, section 2: 2 bytes, 12 an entry, 4 bytes).
+bool has_whole_directory(TIFF* tiff, const fs::path& file, std::uintmax_t bytes) {
+    std::ifstream in(file, std::ios::binary);
+    uint16_t entries = 0;
+    const uint64_t at = TIFFCurrentDirOffset(tiff);
+    in.seekg(static_cast<std::streamoff>(at));
+    in.read(reinterpret_cast<char*>(&entries), sizeof entries);
+    if (TIFFIsByteSwapped(tiff)) TIFFSwabShort(&entries);
+    return in && at + 2 + 12ULL * entries + 4 <= bytes;
+}
+
+// Whatever libtiff complains of counts: a tag that was cut off is only a warning to it.
+int count_complaint(TIFF*, void* complaints, const char*, const char*, va_list) {
+    ++*static_cast<int*>(complaints);
+    return 1;
+}
+
+bool tiff_is_whole(const fs::path& file, std::uintmax_t bytes, int pages) {
+    int complaints = 0, count = 0;
+    const std::unique_ptr<TIFFOpenOptions, decltype([](TIFFOpenOptions* o) { TIFFOpenOptionsFree(o); })> options{
+        TIFFOpenOptionsAlloc()};
+    TIFFOpenOptionsSetErrorHandlerExtR(options.get(), count_complaint, &complaints);
+    TIFFOpenOptionsSetWarningHandlerExtR(options.get(), count_complaint, &complaints);
+    const std::unique_ptr<TIFF, decltype([](TIFF* tiff) { TIFFClose(tiff); })> tiff{
+        TIFFOpenExt(file.c_str(), "r", options.get())};
+    if (!tiff) return false;
+    do {
+        ++count;
+        if (!has_whole_directory(tiff.get(), file, bytes)) return false;
+        for (uint32_t i = 0; i < TIFFNumberOfStrips(tiff.get()); ++i) {
+            const uint64_t size = TIFFGetStrileByteCount(tiff.get(), i);
+            if (size == 0 || TIFFGetStrileOffset(tiff.get(), i) + size > bytes) return false;
+        }
+    } while (TIFFReadDirectory(tiff.get()) == 1);
+    return count == pages && complaints == 0;
+}
+
+void png_fail(png_structp png, png_const_charp) { longjmp(png_jmpbuf(png), 1); } // NOLINT: libpng's way out
+void png_hush(png_structp, png_const_charp) {}
+
+bool png_header_is_read(std::FILE* in, png_structp png, png_infop info) {
+    if (setjmp(png_jmpbuf(png))) return false; // NOLINT: libpng's error handling
+    png_init_io(png, in);
+    png_read_info(png, info);
+    return png_get_image_width(png, info) > 0 && png_get_image_height(png, info) > 0;
+}
+
+bool png_is_whole(const fs::path& file, std::uintmax_t bytes) {
+    const std::unique_ptr<std::FILE, decltype([](std::FILE* f) { std::fclose(f); })> in{
+        std::fopen(file.c_str(), "rb")};
+    if (!in) return false;
+    png_structp png = png_create_read_struct(PNG_LIBPNG_VER_STRING, nullptr, png_fail, png_hush);
+    png_infop info = png ? png_create_info_struct(png) : nullptr;
+    const bool header = info && png_header_is_read(in.get(), png, info);
+    png_destroy_read_struct(&png, &info, nullptr);
+    // The last chunk with its checksum: PNG (ISO/IEC 15948), 11.2.5.
+    return header && end_of(file, bytes, 12) == std::string("\0\0\0\0IEND\xAE\x42\x60\x82", 12);
+}
+
+bool jpeg_is_whole(const fs::path& file, std::uintmax_t bytes) {
+    std::ifstream in(file, std::ios::binary);
+    const std::string all{std::istreambuf_iterator<char>(in), {}};
+    // From start to end of image: ITU-T T.81, B.1.1.3.
+    return all.size() == bytes && jpeg_header(all) && all.ends_with("\xFF\xD9");
+}
+
+}
+
+Result<void> opens_again(const fs::path& file, Format format, int pages) {
+    std::error_code failure;
+    const std::uintmax_t bytes = fs::file_size(file, failure);
+    bool whole = !failure && bytes > 0;
+    switch (format) {
+    case Format::Auto:
+    case Format::Pdf:
+        whole = whole && pdf_is_whole(file, bytes, pages);
+        break;
+    case Format::Tiff:
+        whole = whole && tiff_is_whole(file, bytes, pages);
+        break;
+    case Format::Png:
+        whole = whole && pages == 1 && png_is_whole(file, bytes);
+        break;
+    case Format::Jpeg:
+        whole = whole && pages == 1 && jpeg_is_whole(file, bytes);
+        break;
+    }
+    if (whole) return {};
+    return fail(ErrorKind::NotWritable,
+                fmt::format("What was written into {} does not open again: its disk or network lost a part of it. "
+                            "Nothing was saved there; choose another folder or try again.",
+                            file.parent_path().string()));
+}
+
+}

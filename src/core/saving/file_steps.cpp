@@ -1,0 +1,58 @@
+#include "core/saving/file_steps.h"
+
+#include <fcntl.h>
+#include <unistd.h>
+
+#include <cerrno>
+#include <cstdio>
+
+namespace fs = std::filesystem;
+
+namespace yelvin {
+
+namespace {
+
+int synced(const fs::path& path, int flags) {
+    const int descriptor = ::open(path.c_str(), flags | O_CLOEXEC);
+    if (descriptor < 0) return errno;
+    const int code = ::fsync(descriptor) == 0 ? 0 : errno;
+    ::close(descriptor);
+    return code;
+}
+
+int result(int returned) { return returned == 0 ? 0 : errno; }
+
+}
+
+int FileSteps::sync(const fs::path& file) { return synced(file, O_RDONLY); }
+
+int FileSteps::sync_folder(const fs::path& folder) {
+    const int code = synced(folder, O_RDONLY | O_DIRECTORY);
+    return code == EINVAL ? 0 : code; // this file system cannot sync folders
+}
+
+int FileSteps::give_name(const fs::path& growing, const fs::path& wanted) {
+    if (::link(growing.c_str(), wanted.c_str()) == 0) return result(::unlink(growing.c_str()));
+    if (errno != EPERM && errno != EOPNOTSUPP && errno != ENOSYS && errno != EMLINK) return errno;
+    // No links here. What is there is not replaced either way.
+    if (::renameat2(AT_FDCWD, growing.c_str(), AT_FDCWD, wanted.c_str(), RENAME_NOREPLACE) == 0) return 0;
+    if (errno != EINVAL && errno != ENOSYS && errno != EOPNOTSUPP) return errno;
+    // The last resort of network file systems: between these two lines somebody else may take the name, which nobody
+    // has seen happen; a name reserved by an empty file would be left behind by every kill.
+    if (::access(wanted.c_str(), F_OK) == 0) return EEXIST;
+    return result(::rename(growing.c_str(), wanted.c_str()));
+}
+
+int FileSteps::rename(const fs::path& from, const fs::path& to) { return result(::rename(from.c_str(), to.c_str())); }
+
+int FileSteps::remove(const fs::path& file) {
+    const int code = result(::unlink(file.c_str()));
+    return code == ENOENT ? 0 : code;
+}
+
+FileSteps& disk() {
+    static FileSteps steps;
+    return steps;
+}
+
+}
