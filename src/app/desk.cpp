@@ -1,21 +1,32 @@
 #include "app/desk.h"
 
+#include "app/models/tray_folder.h"
+
 namespace yelvin {
 
 Desk::Desk(const DeskPlaces& where)
     : places(where), last(places.settings), experience(last),
       scanners(messages, last, places.real_scanners ? Scanners::Look::ForRealOnes : Scanners::Look::OnlySimulated),
       tickets(messages, last, places.settings), glass(messages, last, scanners, tickets),
-      next_scan(scanners, tickets, glass, experience), tray(messages, pools, places.data), choice(tray),
-      pictures(tray, pools), looking(tray, pictures, experience, tickets, readers, pools),
+      next_scan(scanners, tickets, glass, experience), tray(messages, pools, tray_folder(places.data, last)), choice(tray),
+      pictures(tray, pools), looking(messages, tray, pictures, experience, tickets, readers, pools, places.crashed_before),
       edits(messages, tickets, tray, choice, pictures, looking, pools),
       files(messages, tickets, tray, choice, looking, pools), names(tickets, tray),
       saving(messages, tickets, experience, tray, names, readers, pools),
       strip({messages, scanners, tickets, glass, next_scan, tray, choice}, readers, pools),
       run({messages, experience, scanners, tickets, glass, next_scan, tray, choice, pictures, looking}),
-      stitching(messages, tray, choice, edits, run, pools) {}
+      stitching(messages, tray, choice, edits, run, pools) {
+    pools.on_trouble = [this, here = on_thread_of(&messages)](const Error& error) {
+        here([this, error] { messages.complain(error); });
+    };
+}
 
-Desk::~Desk() { pools.stop(); }
+Desk::~Desk() {
+    tray.keep_what_is_left();
+    pools.stop();
+}
+
+void Desk::choose_fresh_tray() { yelvin::choose_fresh_tray(places.data, last); }
 
 WindowModels Desk::for_window() {
     return {messages, experience, scanners, tickets, glass,  next_scan, tray, choice,    pictures,

@@ -29,7 +29,8 @@ struct DeskPlaces {
     QString data;               // the out tray's folder
     QString settings;           // the folder of the last choices
     QString originals;          // the demo's SVG originals
-    bool real_scanners = false; // look for those that libsane knows
+    bool real_scanners = false;  // look for those that libsane knows
+    bool crashed_before = false; // the program broke down the last time
 };
 
 class Desk {
@@ -60,6 +61,8 @@ class Desk {
     Stitching stitching;
 
     WindowModels for_window();
+    // The next desk keeps its pages in a new folder beside one that cannot be opened.
+    void choose_fresh_tray();
 };
 
 }

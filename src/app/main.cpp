@@ -1,14 +1,17 @@
+#include "app/application.h"
 #include "app/demo.h"
+#include "app/models/tray_folder.h"
+#include "app/one_window.h"
 #include "app/shots/shots.h"
 #include "app/theme/theme.h"
 #include "app/window/main_window.h"
+#include "jobs/trouble.h"
 
-#include <QApplication>
 #include <QCommandLineParser>
 #include <QDir>
 #include <QElapsedTimer>
+#include <QFileInfo>
 #include <QStandardPaths>
-#include <QTemporaryDir>
 #include <QTimer>
 
 #include <cstdio>
@@ -30,48 +33,95 @@ void print_times(Desk& desk, const QElapsedTimer& since_start) {
         [&desk, print_then] { desk.tray.when_loaded([print_then] { print_then([] { QApplication::quit(); }); }); });
 }
 
+struct Arguments {
+    bool demo = false, prints_times = false;
+    QString shots, data; // folders; empty: not given
+    QStringList files;
+};
+
+Arguments arguments_of(const QApplication& application) {
+    QCommandLineParser parser;
+    parser.setApplicationDescription("Scan paper, read it, save it under a good name.");
+    parser.addHelpOption();
+    const QCommandLineOption demo("demo", "Start with the demo's papers and the simulated scanner.");
+    const QCommandLineOption shots("shots", "Write the documentation's pictures into a folder and end.", "folder");
+    const QCommandLineOption times("time-to-window",
+                                   "Print the milliseconds to the first painted window, and to its tray's pages, and "
+                                   "end.");
+    const QCommandLineOption data("data", "Keep everything under this folder.", "folder");
+    parser.addOptions({demo, shots, times, data});
+    parser.addPositionalArgument("files", "Pictures and PDFs to add.", "[files…]");
+    parser.process(application);
+    return {parser.isSet(demo), parser.isSet(times), parser.value(shots), parser.value(data),
+            parser.positionalArguments()};
+}
+
+DeskPlaces places_of(const Arguments& arguments) {
+    if (!arguments.demo && arguments.data.isEmpty())
+        return {QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/tray",
+                QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation), demo::originals_folder()};
+    return demo::places(arguments.data);
+}
+
+// The XDG Base Directory Specification's place for logs; Qt knows it from 6.7 on.
+QString state_folder(const Arguments& arguments) {
+    if (arguments.demo || !arguments.data.isEmpty()) return arguments.data + "/state";
+    const QString given = qEnvironmentVariable("XDG_STATE_HOME");
+    return (given.startsWith('/') ? given : QDir::homePath() + "/.local/state") + "/yelvin";
+}
+
+constexpr int another_tray = 1000; // an exit code: the person begins another out tray
+
+int run_window(Application& application, const Arguments& arguments, const DeskPlaces& places,
+               const QElapsedTimer& since_start) {
+    const QString tray = tray_folder(places.data, LastChoices(places.settings));
+    const auto one = OneWindow::become_or_hand_over(tray, arguments.files, std::chrono::seconds(10));
+    if (!one) return 0;
+    Desk desk(places);
+    application.set_messages(&desk.messages);
+    if (arguments.demo) {
+        desk.scanners.use_bench();
+        demo::set_up(desk, arguments.data);
+    }
+    MainWindow window(desk.for_window());
+    QObject::connect(&desk.tray, &OutTray::fresh_tray_wanted, [&desk] {
+        desk.choose_fresh_tray();
+        QApplication::exit(another_tray);
+    });
+    QObject::connect(one.get(), &OneWindow::asked_for, [&](const QStringList& files) {
+        window.come_forward();
+        if (!files.isEmpty()) desk.files.add(files);
+    });
+    window.show();
+    if (arguments.prints_times) print_times(desk, since_start);
+    if (!arguments.files.isEmpty()) desk.files.add(arguments.files);
+    const int status = QApplication::exec();
+    application.set_messages(nullptr);
+    return status;
+}
+
 }
 
 int main(int argc, char** argv) {
     QElapsedTimer since_start;
     since_start.start();
-    QApplication application(argc, argv);
+    Application application(argc, argv);
     QApplication::setApplicationName("yelvin");
     QApplication::setApplicationDisplayName("Yelvin");
     QApplication::setDesktopFileName("yelvin");
-    QCommandLineParser arguments;
-    arguments.setApplicationDescription("Scan paper, read it, save it under a good name.");
-    arguments.addHelpOption();
-    const QCommandLineOption demo_option("demo", "Start with the demo's papers and the simulated scanner.");
-    const QCommandLineOption shots_option("shots", "Write the documentation's pictures into a folder and end.",
-                                          "folder");
-    const QCommandLineOption time_option(
-        "time-to-window", "Print the milliseconds to the first painted window, and to its tray's pages, and end.");
-    const QCommandLineOption base_option("data", "Keep everything under this folder.", "folder");
-    arguments.addOptions({demo_option, shots_option, time_option, base_option});
-    arguments.addPositionalArgument("files", "Pictures and PDFs to add.", "[files…]");
-    arguments.process(application);
     theme::apply(application);
+    Arguments arguments = arguments_of(application);
+    if (!arguments.shots.isEmpty()) return shots::take(arguments.shots, arguments.files.value(0));
 
-    if (arguments.isSet(shots_option))
-        return shots::take(arguments.value(shots_option), arguments.positionalArguments().value(0));
-
-    const bool demo = arguments.isSet(demo_option);
-    DeskPlaces places{QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/tray",
-                      QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation), demo::originals_folder()};
-    const QString base = arguments.isSet(base_option)
-                             ? arguments.value(base_option)
-                             : QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/yelvin-demo";
-    if (demo || arguments.isSet(base_option)) places = demo::places(base);
+    if (arguments.demo && arguments.data.isEmpty())
+        arguments.data = QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/yelvin-demo";
+    for (QString& file : arguments.files) file = QFileInfo(file).absoluteFilePath(); // the other window is elsewhere
+    DeskPlaces places = places_of(arguments);
     places.real_scanners = true;
-    Desk desk(places);
-    if (demo) {
-        desk.scanners.use_bench();
-        demo::set_up(desk, base);
-    }
-    MainWindow window(desk.for_window());
-    window.show();
-    if (arguments.isSet(time_option)) print_times(desk, since_start);
-    if (!arguments.positionalArguments().isEmpty()) desk.files.add(arguments.positionalArguments());
-    return QApplication::exec();
+    const std::filesystem::path state = state_folder(arguments).toStdString();
+    places.crashed_before = crashed_last_time(state);
+    start_log(state);
+    int status = another_tray;
+    while (status == another_tray) status = run_window(application, arguments, places, since_start);
+    return status;
 }

@@ -2,6 +2,7 @@
 
 #include "batch/scanners.h"
 #include "core/ticket/ticket_json.h"
+#include "jobs/trouble.h"
 
 #include <CLI/CLI.hpp>
 #include <fmt/format.h>
@@ -25,8 +26,10 @@ void complain(const Error& error) { fmt::print(stderr, "{}\n", error.sentence); 
 
 }
 
-int main(int argc, char** argv) {
-    using namespace yelvin;
+namespace yelvin {
+namespace {
+
+int run_command(int argc, char** argv) {
     CLI::App app{"Scans, reads and saves paper without a window."};
     app.set_version_flag("--version", YELVIN_VERSION);
     app.require_subcommand(1);
@@ -84,4 +87,26 @@ int main(int argc, char** argv) {
     if (*stitch) return run_stitch(inputs, out, free_scale);
     if (*make) return run_make(ticket, out, inputs);
     return run_inspect(inputs);
+}
+
+// What was printed has to arrive: a full disk behind standard output is no success.
+bool printed() { return std::fflush(stdout) == 0 && std::ferror(stdout) == 0; }
+
+}
+}
+
+int main(int argc, char** argv) {
+    using namespace yelvin;
+    const Result<int> status = caught("yelvin-batch", [&]() -> Result<int> { return run_command(argc, argv); });
+    if (!status) {
+        complain({status.error().kind, fmt::format("{} ({})", status.error().sentence, status.error().detail), {}});
+        return 1;
+    }
+    if (!printed()) {
+        complain({ErrorKind::NotWritable,
+                  "What was done could not be printed: standard output is full or closed. The files were saved.",
+                  {}});
+        return 1;
+    }
+    return *status;
 }

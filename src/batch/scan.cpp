@@ -5,7 +5,9 @@
 #include "core/output/separator_sheet.h"
 #include "core/raster/paper.h"
 #include "core/saving/file_name.h"
+#include "core/saving/safe_file.h"
 #include "core/tray/stack.h"
+#include "core/tray/store_lock.h"
 #include "jobs/page_looker.h"
 #include "jobs/pass.h"
 #include "jobs/save_job.h"
@@ -14,7 +16,6 @@
 #include <tbb/parallel_for.h>
 #include <tbb/task_arena.h>
 
-#include <random>
 #include <thread>
 
 namespace fs = std::filesystem;
@@ -23,19 +24,40 @@ namespace yelvin {
 
 namespace {
 
-// A folder of its own for the originals of this run, gone with it.
-struct RunFolder {
-    fs::path path;
-    RunFolder() {
-        std::random_device random;
-        path = fs::temp_directory_path() / fmt::format("yelvin-scan-{:08x}{:08x}", random(), random());
-        fs::create_directories(path);
+// A folder of its own for the originals of this run, gone with it. Locked while the run lasts, so that the next one can
+// tell what a killed one left.
+class RunFolder {
+  public:
+    static Result<RunFolder> make() {
+        remove_left_behind();
+        const fs::path path = temporary_folder() / (name_begin + new_id());
+        auto lock = StoreLock::take(path);
+        if (!lock) return std::unexpected(lock.error());
+        return RunFolder(path, std::move(*lock));
     }
-    RunFolder(const RunFolder&) = delete;
-    RunFolder& operator=(const RunFolder&) = delete;
+    RunFolder(RunFolder&& other) noexcept : path_(std::exchange(other.path_, {})), lock_(std::move(other.lock_)) {}
+    RunFolder& operator=(RunFolder&&) = delete;
     ~RunFolder() {
         std::error_code ignored;
-        fs::remove_all(path, ignored);
+        if (!path_.empty()) fs::remove_all(path_, ignored);
+    }
+    const fs::path& path() const { return path_; }
+
+  private:
+    static inline const std::string name_begin = "yelvin-scan-";
+    fs::path path_;
+    StoreLock lock_;
+
+    RunFolder(fs::path path, StoreLock lock) : path_(std::move(path)), lock_(std::move(lock)) {}
+
+    static void remove_left_behind() {
+        std::error_code failure;
+        for (fs::directory_iterator at(temporary_folder(), failure), end; !failure && at != end; at.increment(failure)) {
+            std::error_code ignored;
+            const bool ours = at->path().filename().string().starts_with(name_begin);
+            if (ours && fs::exists(at->path() / "lock", ignored) && !is_in_use(at->path() / "lock"))
+                fs::remove_all(at->path(), ignored);
+        }
     }
 };
 
@@ -193,10 +215,15 @@ int run_scan(const std::string& device, const BenchArguments& papers, const Tick
         fmt::print(stderr, "Note: {} scans at {:.0f} dpi instead of {}.\n", (*scanner)->title(), request.dpi,
                    ticket->how.dpi);
 
-    const RunFolder originals;
+    const auto folder = RunFolder::make();
+    if (!folder) {
+        complain(folder.error());
+        return 1;
+    }
+    const fs::path& originals = folder->path();
     bool left_out = false;
     const std::vector<PagePtr> pages = looked_at(
-        scanned_pages(**scanner, plan_for(*ticket, request, can), originals.path, left_out), *ticket, originals.path);
+        scanned_pages(**scanner, plan_for(*ticket, request, can), originals, left_out), *ticket, originals);
     if (pages.empty()) return 1;
     const auto verdicts = judged(pages, stack_rules(*ticket));
     int status = left_out ? 1 : 0;
@@ -210,7 +237,7 @@ int run_scan(const std::string& device, const BenchArguments& papers, const Tick
         const std::string barcode = verdicts[begin].barcode;
         begin = end;
         if (kept.empty() && pages.size() > 1) continue; // only slips: a blank sheet at the very start or end
-        status = std::max(status, save_document_of(kept, barcode, *ticket, originals.path, out, left_out));
+        status = std::max(status, save_document_of(kept, barcode, *ticket, originals, out, left_out));
     }
     return status;
 }

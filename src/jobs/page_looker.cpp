@@ -3,6 +3,7 @@
 #include "core/developing/develop.h"
 #include "core/output/document_writer.h"
 #include "core/tray/tray_store.h"
+#include "jobs/trouble.h"
 
 #include <opencv2/imgproc.hpp>
 
@@ -10,6 +11,7 @@
 #include <unistd.h>
 
 #include <algorithm>
+#include <fstream>
 
 namespace yelvin {
 
@@ -22,8 +24,8 @@ std::optional<EncodedSample> sample_of(const Raster& page, const Ticket::Make& m
                          static_cast<double>(page.pixels.total())};
 }
 
-std::optional<LookedAt> looked_at(const Raster& original, const PageOrigin& origin, const Ticket& ticket,
-                                  ReaderPool& readers, PageLooker::Learn learn) {
+LookedAt looked_at(const Raster& original, const PageOrigin& origin, const Ticket& ticket, ReaderPool& readers,
+                   PageLooker::Learn learn) {
     LookedAt out;
     out.notices = noticed(original, ticket, readers, origin);
     out.recipe = recipe_for(out.notices, original, ticket, origin);
@@ -34,6 +36,42 @@ std::optional<LookedAt> looked_at(const Raster& original, const PageOrigin& orig
     return out;
 }
 
+constexpr const char* under_way_file = "being looked at";
+
+}
+
+// A page while work is done on it that might take the whole program along.
+class PageLooker::UnderWay {
+  public:
+    UnderWay(PageLooker& looker, std::string page_id) : looker_(looker), page_id_(std::move(page_id)) {
+        const std::scoped_lock lock(looker_.guard_);
+        looker_.under_way_.insert(page_id_);
+        looker_.write_under_way();
+    }
+    UnderWay(const UnderWay&) = delete;
+    UnderWay& operator=(const UnderWay&) = delete;
+    ~UnderWay() {
+        const std::scoped_lock lock(looker_.guard_);
+        looker_.under_way_.erase(looker_.under_way_.find(page_id_));
+        looker_.write_under_way();
+    }
+
+  private:
+    PageLooker& looker_;
+    std::string page_id_;
+};
+
+// Not synced: it is for programs that crash, not for when the power goes.
+void PageLooker::write_under_way() const {
+    std::ofstream out(store_folder_ / under_way_file, std::ios::trunc);
+    for (const std::string& id : under_way_) out << id << '\n';
+}
+
+std::vector<std::string> PageLooker::left_unfinished() const {
+    std::ifstream in(store_folder_ / under_way_file);
+    std::vector<std::string> ids;
+    for (std::string id; std::getline(in, id);) ids.push_back(id);
+    return ids;
 }
 
 PageLooker::PageLooker(std::filesystem::path store_folder, ReaderPool& readers, Executors executors,
@@ -42,27 +80,31 @@ PageLooker::PageLooker(std::filesystem::path store_folder, ReaderPool& readers, 
       stop_(std::move(stop)) {}
 
 void PageLooker::look_at(const PagePtr& page, const Ticket& ticket, Learn learn,
-                         std::function<void(std::optional<LookedAt>)> done) {
+                         std::function<void(Result<LookedAt>)> done) {
     executors_.looking([this, page, ticket, learn, done = std::move(done)] {
         if (stop_.stop_requested()) return;
         step_back(4);
-        std::optional<LookedAt> found;
-        if (const auto original = read_original(store_folder_, page->original))
-            found = looked_at(*original, origin_of(*page), ticket, readers_, learn);
+        auto found = caught("looking at a page", [&]() -> Result<LookedAt> {
+            const auto original = read_original(store_folder_, page->original);
+            if (!original) return std::unexpected(original.error());
+            const UnderWay under_way(*this, page->id);
+            return looked_at(*original, origin_of(*page), ticket, readers_, learn);
+        });
         executors_.here([done, found = std::move(found)] { done(found); });
     });
 }
 
 void PageLooker::read(const PagePtr& page, const std::vector<std::string>& languages,
-                      std::function<void(std::optional<TextLayer>)> done) {
+                      std::function<void(Result<TextLayer>)> done) {
     executors_.reading([this, page, languages, done = std::move(done)] {
         if (stop_.stop_requested()) return;
         step_back(7);
-        std::optional<TextLayer> text;
-        if (const auto original = read_original(store_folder_, page->original)) {
-            if (auto read = readers_.borrow()->read(develop(*original, page->recipe), languages, stop_))
-                text = std::move(*read);
-        }
+        auto text = caught("reading a page", [&]() -> Result<TextLayer> {
+            const auto original = read_original(store_folder_, page->original);
+            if (!original) return std::unexpected(original.error());
+            const UnderWay under_way(*this, page->id);
+            return readers_.borrow()->read(develop(*original, page->recipe), languages, stop_);
+        });
         executors_.here([done, text = std::move(text)] { done(text); });
     });
 }

@@ -6,6 +6,8 @@
 #include "jobs/executor.h"
 #include "jobs/page_work.h"
 
+#include <mutex>
+#include <set>
 #include <stop_token>
 
 namespace yelvin {
@@ -33,18 +35,24 @@ class PageLooker {
     PageLooker(std::filesystem::path store_folder, ReaderPool& readers, Executors executors, std::stop_token stop);
 
     enum class Learn { No, Size };
-    // `done` gets nothing where the original cannot be read.
-    void look_at(const PagePtr& page, const Ticket& ticket, Learn learn,
-                 std::function<void(std::optional<LookedAt>)> done);
-    // The text of the page as it is developed now; nothing where it cannot be read.
+    // `done` gets an Error where the original cannot be read, and where looking at it broke down.
+    void look_at(const PagePtr& page, const Ticket& ticket, Learn learn, std::function<void(Result<LookedAt>)> done);
+    // The text of the page as it is developed now.
     void read(const PagePtr& page, const std::vector<std::string>& languages,
-              std::function<void(std::optional<TextLayer>)> done);
+              std::function<void(Result<TextLayer>)> done);
+
+    // The pages that were being looked at or read when the program ended without finishing; asked before any look.
+    std::vector<std::string> left_unfinished() const;
 
   private:
     std::filesystem::path store_folder_;
     ReaderPool& readers_;
     Executors executors_;
     std::stop_token stop_;
+    std::mutex guard_;
+    std::multiset<std::string> under_way_; // pages, also in a file of the store as long as they are
+    class UnderWay;
+    void write_under_way() const;
 };
 
 // What a page is told apart by when it is looked at.

@@ -2,6 +2,7 @@
 
 #include "jobs/page_work.h"
 #include "jobs/queued_sink.h"
+#include "jobs/trouble.h"
 
 #include <chrono>
 #include <cmath>
@@ -58,8 +59,13 @@ Result<void> carry_out_job(Scanner& scanner, const PassPlan& plan, const GlassPa
     lengths_px = std::move(watch.lengths_px);
     if (!on_glass) return done;
     if (done && events.timed) events.timed(request, on_glass->size_mm().height, took.count());
-    if (events.picture) events.picture(*on_glass, parts_of(plan, job, request.area, *on_glass, store_folder));
-    return done;
+    if (!events.picture) return done;
+    // Whatever looking for items comes to, the picture is there.
+    const auto parts = caught("looking for items", [&]() -> Result<std::vector<OnGlass>> {
+        return parts_of(plan, job, request.area, *on_glass, store_folder);
+    });
+    events.picture(*on_glass, parts.value_or(std::vector{OnGlass{0, std::nullopt, false}}));
+    return parts ? done : std::unexpected(parts.error());
 }
 
 }
@@ -69,7 +75,9 @@ PassEnd carry_out(Scanner& scanner, const PassPlan& plan, const std::filesystem:
     PassEnd end{{}, plan.lengths_px};
     const std::vector<GlassPass> jobs = plan.from_stack ? std::vector{GlassPass{plan.area, {}}} : plan.jobs;
     for (const GlassPass& job : jobs) {
-        end.outcome = carry_out_job(scanner, plan, job, end.lengths_px, store_folder, events, stop);
+        end.outcome = caught("scanning", [&] {
+            return carry_out_job(scanner, plan, job, end.lengths_px, store_folder, events, stop);
+        });
         if (!end.outcome) break;
     }
     return end;

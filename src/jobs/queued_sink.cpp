@@ -1,5 +1,7 @@
 #include "jobs/queued_sink.h"
 
+#include "jobs/trouble.h"
+
 namespace yelvin {
 
 namespace {
@@ -56,7 +58,8 @@ void QueuedSink::run() {
             working_ = true;
         }
         Result<void> taken;
-        if (outcome_) taken = take(item); // written on this thread only
+        if (outcome_) // written on this thread only
+            taken = caught("keeping a page", [&] { return take(item); });
         const std::scoped_lock lock(mutex_);
         if (const auto* rows = std::get_if<cv::Mat>(&item)) bytes_ -= bytes_of(*rows);
         if (!taken && outcome_) outcome_ = taken;

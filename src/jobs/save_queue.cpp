@@ -3,6 +3,7 @@
 #include "core/developing/develop.h"
 #include "core/saving/file_name.h"
 #include "core/tray/tray_store.h"
+#include "jobs/trouble.h"
 
 namespace yelvin {
 
@@ -64,7 +65,7 @@ SaveOutcome SaveQueue::saved(const std::shared_ptr<const SaveOrder>& about) {
             if (tell_.progress) tell_.progress(document, done);
         });
     };
-    return {about, save_document(job, readers_, stop_)};
+    return {about, caught("saving a document", [&] { return save_document(job, readers_, stop_); })};
 }
 
 }

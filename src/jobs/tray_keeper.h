@@ -13,26 +13,29 @@ namespace yelvin {
 class TrayKeeper {
   public:
     // Opens or makes the store. What is kept is handed to `writing`, one after the other; `failed` is called there with
-    // what went wrong. Errors: Busy where another program has the store, NotWritable.
+    // what went wrong. Errors: Busy where another program has the store, NotWritable, Unsupported. A list that is none
+    // is set aside, which load() then says.
     static Result<std::unique_ptr<TrayKeeper>> open(const std::filesystem::path& folder, Executor writing,
                                                     std::function<void(const Error&)> failed);
 
-    struct Loaded {
-        Tray tray;
-        TrayHistory history;
-    };
     // As it was kept last. Blocks; on any thread, once, before anything is kept.
-    Loaded load();
+    Result<LoadedTray> load();
 
     // The latest tray wins: while one is being written, those in between are passed over. The history is given where it
-    // has changed.
+    // has changed. What could not be kept waits for retry() or the next tray.
     void keep(const Tray& tray, const TrayHistory* history);
+
+    void retry();
+    bool is_all_kept() const; // what was given so far is on disk
+
+    // An original that no tray will hold: what came too late, or belongs to nobody.
+    void discard(const Original& original);
 
     // The reading of a page as developed by its recipe.
     void keep_text(const PagePtr& page, const std::string& languages, const TextLayer& text);
     std::optional<TextLayer> text(const Page& page, const std::string& languages);
 
-    const std::filesystem::path& folder() const { return reading_store_.folder(); }
+    const std::filesystem::path& folder() const { return store_.folder(); }
 
   private:
     struct ToKeep {
@@ -45,17 +48,18 @@ class TrayKeeper {
         TextLayer layer;
     };
     StoreLock lock_;
-    TrayStore reading_store_; // of whoever calls
-    TrayStore writing_store_; // of the writer
+    TrayStore store_;                       // of load() and then the writer
+    std::optional<TrayStore> reading_store_; // of whoever asks for a text; open once the other was read
     Executor writing_;
     std::function<void(const Error&)> failed_;
-    std::mutex guard_; // of what follows
+    mutable std::mutex guard_; // of what follows
     std::optional<ToKeep> tray_;
+    bool is_on_the_way_ = false, is_writing_ = false; // handed to the writer; it is at it
     std::map<std::string, Text> texts_; // by page; those that are not written yet
 
-    TrayKeeper(StoreLock lock, TrayStore reading, TrayStore writing, Executor executor,
-               std::function<void(const Error&)> failed);
+    TrayKeeper(StoreLock lock, TrayStore store, Executor executor, std::function<void(const Error&)> failed);
     void write_tray();
+    void wait_again(ToKeep unkept);
     void write_text(const std::string& page_id);
 };
 

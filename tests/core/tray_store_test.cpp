@@ -3,6 +3,7 @@
 
 #include "jobs/capture.h"
 #include "support/support.h"
+#include "support/trials.h"
 
 #include <opencv2/imgproc.hpp>
 
@@ -21,6 +22,9 @@ namespace yelvin::test {
 namespace {
 
 Raster any_page(unsigned seed) { return {noisy(90, 130, CV_8UC3, seed), 200, Ink::Colour}; }
+PagePtr page_in(const TempFolder& folder, unsigned seed) {
+    return std::make_shared<const Page>(Page{new_id(), *keep_original(folder.path(), any_page(seed))});
+}
 
 TEST(TrayStore, KeepsDocumentsPagesAndWhatIsKnownOfThem) {
     const TempFolder folder;
@@ -50,8 +54,10 @@ TEST(TrayStore, KeepsDocumentsPagesAndWhatIsKnownOfThem) {
         EXPECT_FALSE(store->text(page.id, page.recipe, "deu"));
     }
     auto store = TrayStore::open(folder.path());
-    const auto back = store->load();
-    ASSERT_TRUE(back);
+    const auto loaded = store->load();
+    ASSERT_TRUE(loaded);
+    EXPECT_EQ(loaded->trouble, "");
+    const Tray* back = &loaded->tray;
     ASSERT_EQ(back->documents.size(), 2U);
     EXPECT_EQ(back->documents[1]->name, "Größe \"quoted\"; DROP TABLE pages");
     const Page& before = *tray.documents[0]->pages[0];
@@ -82,31 +88,37 @@ TEST(TrayStore, TakesInOriginalsThatNoRowKnowsYet) {
     }
     write_file(folder / "deadbeef.tif.growing", "half a page from a crash");
     auto store = TrayStore::open(folder.path());
-    const auto tray = store->load();
-    ASSERT_TRUE(tray);
-    EXPECT_EQ(tray->page_count(), 2U);
-    EXPECT_EQ(tray->documents.size(), 1U);
+    const auto loaded = store->load();
+    ASSERT_TRUE(loaded);
+    EXPECT_EQ(loaded->trouble, "") << "as after any crash";
+    EXPECT_EQ(loaded->tray.page_count(), 2U);
+    EXPECT_EQ(loaded->tray.documents.size(), 1U);
     for (const std::string& name : folder.files()) EXPECT_EQ(name.find(".growing"), std::string::npos) << name;
 }
 
-TEST(TrayStore, ForgetsOriginalsThatNothingNeeds) {
+TEST(TrayStore, OriginalsGoOnlyWithTheStepThatLetsGoOfThem) {
     const TempFolder folder;
     auto store = TrayStore::open(folder.path());
-    Tray tray = with_page_added(
-        {},
-        std::make_shared<const Page>(Page{new_id(), *keep_original(folder.path(), any_page(1)), false, {}, {}, false}),
-        true);
-    const Tray older = with_page_added(
-        tray,
-        std::make_shared<const Page>(Page{new_id(), *keep_original(folder.path(), any_page(2)), false, {}, {}, false}),
-        false);
+    Tray tray = with_page_added({}, page_in(folder, 1), true);
+    const Tray both = with_page_added(tray, page_in(folder, 2), false);
     const auto originals = [&] {
         return std::ranges::count_if(folder.files(), [](const std::string& name) { return name.ends_with(".tif"); });
     };
-    store->remove_unused(tray, {{{older, "scan"}}, {}});
+    const TrayHistory leads_back{{{both, "remove page"}}, {}}, forgotten;
+    ASSERT_TRUE(store->keep(both, &forgotten));
+    ASSERT_TRUE(store->keep(tray, &leads_back));
     EXPECT_EQ(originals(), 2) << "undo still needs it";
-    store->remove_unused(tray, {});
+    ASSERT_TRUE(store->keep(tray));
+    EXPECT_EQ(originals(), 2) << "without a history nothing goes";
+    // Started again, nothing goes either; it goes with the first step that forgets it.
+    store = TrayStore::open(folder.path());
+    const auto loaded = store->load();
+    ASSERT_TRUE(loaded);
+    EXPECT_EQ(loaded->trouble, "");
+    EXPECT_EQ(originals(), 2);
+    ASSERT_TRUE(store->keep(loaded->tray, &forgotten));
     EXPECT_EQ(originals(), 1);
+    EXPECT_EQ(TrayStore::open(folder.path())->load()->tray.page_count(), 1U) << "and does not come back";
 }
 
 TEST(TrayStore, PiecesStayWithWhatWasStitchedFromThem) {
@@ -127,12 +139,13 @@ TEST(TrayStore, PiecesStayWithWhatWasStitchedFromThem) {
         ASSERT_TRUE(store->keep(tray));
     }
     auto store = TrayStore::open(folder.path());
-    const auto back = store->load();
-    ASSERT_TRUE(back);
+    const auto loaded = store->load();
+    ASSERT_TRUE(loaded);
+    EXPECT_EQ(loaded->trouble, "");
+    const Tray* back = &loaded->tray;
     ASSERT_EQ(back->page_count(), 1U) << "pieces are no pages of their own";
     const Page& picture = *back->documents[0]->pages[0];
     ASSERT_EQ(picture.pieces.size(), 3U);
-    store->remove_unused(*back);
     for (size_t i = 0; i < 3; ++i) {
         EXPECT_EQ(picture.pieces[i]->id, pieces[i]->id);
         EXPECT_EQ(picture.pieces[i]->recipe, pieces[i]->recipe);
@@ -143,7 +156,8 @@ TEST(TrayStore, PiecesStayWithWhatWasStitchedFromThem) {
     EXPECT_EQ(out.page_count(), 3U);
     EXPECT_EQ(out.documents[0]->pages[1]->id, pieces[1]->id);
     EXPECT_EQ(with_pieces_taken_out(out, pieces[0]->id), out) << "it has none";
-    store->remove_unused(out);
+    const TrayHistory nothing;
+    ASSERT_TRUE(store->keep(out, &nothing));
     EXPECT_FALSE(read_original(folder.path(), picture.original)) << "only the picture is gone";
 }
 
@@ -165,7 +179,10 @@ TEST(TrayStore, HistoryIsKeptEachStateOfAPageOnce) {
     ASSERT_TRUE(store->keep(tray)) << "the history stays as it is";
 
     auto again = TrayStore::open(folder.path());
-    const TrayHistory back = again->load_history();
+    const auto loaded = again->load();
+    ASSERT_TRUE(loaded);
+    EXPECT_EQ(loaded->trouble, "");
+    const TrayHistory& back = loaded->history;
     ASSERT_EQ(back.undo.size(), most_steps);
     EXPECT_EQ(back.undo.back().name, "tilt 129");
     ASSERT_EQ(back.redo.size(), 1U);
@@ -176,9 +193,8 @@ TEST(TrayStore, HistoryIsKeptEachStateOfAPageOnce) {
     EXPECT_EQ(back.undo[3].tray.documents[1]->pages[0], back.undo[9].tray.documents[1]->pages[0])
         << "the same state, shared";
     EXPECT_LT(std::filesystem::file_size(folder / "tray.sqlite"), 600'000U);
-    // The store after a restart writes all of it anew.
     ASSERT_TRUE(again->keep(tray, &back));
-    EXPECT_EQ(TrayStore::open(folder.path())->load_history().undo.size(), most_steps);
+    EXPECT_EQ(TrayStore::open(folder.path())->load()->history.undo.size(), most_steps);
 }
 
 // While a wide page comes in, its coarse copies are written along; lost, they are made anew, dot for dot.
@@ -210,7 +226,8 @@ TEST(TrayStore, LargeOriginalsHaveCoarseCopiesAndTheirRowsAreReadAlone) {
         ASSERT_EQ(rows->height_px(), end - first);
         EXPECT_EQ(cv::norm(rows->pixels, page.pixels.rowRange(first, end), cv::NORM_INF), 0);
     }
-    TrayStore::open(folder.path())->remove_unused({});
+    TrayStore::open(folder.path())->discard(*original);
+    EXPECT_FALSE(std::filesystem::exists(folder / original->file));
     EXPECT_FALSE(std::filesystem::exists(coarse_file(folder.path(), *original, 16)));
 }
 
@@ -226,7 +243,7 @@ TEST(TrayStore, SaysWhereItCannotBe) {
 // afterwards, and nothing half.
 TEST(TrayStore, SurvivesBeingKilledAtAnyMoment) {
     std::mt19937 random(2026);
-    for (int round = 0; round < 10; ++round) {
+    for (int round = 0; round < trials(10); ++round) {
         const TempFolder folder;
         int ends[2];
         ASSERT_EQ(pipe(ends), 0);
@@ -266,11 +283,12 @@ TEST(TrayStore, SurvivesBeingKilledAtAnyMoment) {
 
         auto store = TrayStore::open(folder.path());
         ASSERT_TRUE(store);
-        const auto tray = store->load();
-        ASSERT_TRUE(tray);
-        EXPECT_GE(tray->page_count(), complete);
-        EXPECT_LE(tray->page_count(), complete + 1) << "one may have been complete and not yet reported";
-        for (const auto& document : tray->documents) {
+        const auto loaded = store->load();
+        ASSERT_TRUE(loaded);
+        EXPECT_EQ(loaded->trouble, "");
+        EXPECT_GE(loaded->tray.page_count(), complete);
+        EXPECT_LE(loaded->tray.page_count(), complete + 1) << "one may have been complete and not yet reported";
+        for (const auto& document : loaded->tray.documents) {
             for (const auto& page : document->pages) {
                 const auto raster = read_original(folder.path(), page->original);
                 ASSERT_TRUE(raster);

@@ -158,8 +158,10 @@ TEST(FeederRun, SurvivesBeingKilledAtAnyMoment) {
 
         auto store = TrayStore::open(folder.path());
         ASSERT_TRUE(store);
-        const auto tray = store->load();
-        ASSERT_TRUE(tray);
+        const auto loaded = store->load();
+        ASSERT_TRUE(loaded);
+        EXPECT_EQ(loaded->trouble, "");
+        const Tray* tray = &loaded->tray;
         EXPECT_GE(tray->page_count(), complete) << "every completed page is there";
         EXPECT_LE(tray->page_count(), complete + 1);
         const int height = read_original(folder.path(), tray->documents[0]->pages[0]->original)->height_px();

@@ -119,7 +119,7 @@ TEST_F(Store, OnlyTheLatestTrayIsWrittenAndAllOfItsHistory) {
         writing.run_all();
     }
     const auto keeper = open(at_once);
-    const TrayKeeper::Loaded loaded = keeper->load();
+    const LoadedTray loaded = keeper->load().value();
     EXPECT_EQ(page_ids(loaded.tray), page_ids(second));
     ASSERT_EQ(loaded.history.undo.size(), 1U);
     EXPECT_EQ(page_ids(loaded.history.undo[0].tray), page_ids(first));
@@ -132,6 +132,7 @@ TEST_F(Store, AReadingIsThereAtOnceAndStaysOnDisk) {
     text.lines.push_back({});
     {
         const auto keeper = open(writing.executor());
+        ASSERT_TRUE(keeper->load());
         keeper->keep_text(read, "eng", text);
         EXPECT_TRUE(keeper->text(*read, "eng").has_value()) << "before it is written";
         EXPECT_FALSE(keeper->text(*read, "deu").has_value());
@@ -141,7 +142,9 @@ TEST_F(Store, AReadingIsThereAtOnceAndStaysOnDisk) {
         writing.run_all();
         EXPECT_TRUE(keeper->text(*read, "eng").has_value());
     }
-    EXPECT_TRUE(open(at_once)->text(*read, "eng").has_value());
+    const auto again = open(at_once);
+    ASSERT_TRUE(again->load());
+    EXPECT_TRUE(again->text(*read, "eng").has_value());
 }
 
 TEST_F(Store, OneProgramAtATimeHasTheStore) {
@@ -208,8 +211,8 @@ TEST_F(Store, PagesAreLookedAtElsewhereAndWhatWasFoundComesHere) {
     ticket.pages.turn_upright = ticket.pages.straighten = false;
     std::optional<LookedAt> found;
     int answers = 0;
-    const auto take = [&](const std::optional<LookedAt>& what) {
-        found = what;
+    const auto take = [&](const Result<LookedAt>& what) {
+        found = what ? std::optional(*what) : std::nullopt;
         ++answers;
     };
     looker.look_at(page(255), ticket, PageLooker::Learn::Size, take);

@@ -8,6 +8,7 @@
 #include "app/models/tickets.h"
 #include "core/developing/develop.h"
 #include "core/seeing/notice.h"
+#include "jobs/trouble.h"
 
 #include <algorithm>
 
@@ -95,13 +96,14 @@ void Glass::scan_preview(std::stop_token stop, const Executor& here) {
         shown = now;
         show(so_far);
     };
-    const auto done = scanner->scan(request, sink, std::move(stop));
+    const auto done = caught("the preview", [&] { return scanner->scan(request, sink, std::move(stop)); });
     if (!done || sink.pages.empty()) return here([this, done] { end_preview(done, {}); });
     // On screen first; then what lies there is looked for.
     show(sink.pages.front());
-    here([this, done, found = frames_around(find_regions(sink.pages.front()), sink.pages.front())] {
-        end_preview(done, found);
+    const auto found = caught("looking for items", [&]() -> Result<std::vector<Frame>> {
+        return frames_around(find_regions(sink.pages.front()), sink.pages.front());
     });
+    here([this, done, found = found.value_or(std::vector<Frame>{})] { end_preview(done, found); });
 }
 
 void Glass::end_preview(const Result<void>& done, std::vector<Frame> found) {

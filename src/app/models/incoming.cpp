@@ -7,6 +7,7 @@
 #include "app/models/pools.h"
 #include "app/models/tickets.h"
 #include "core/raster/image_file.h"
+#include "jobs/trouble.h"
 
 namespace yelvin {
 
@@ -31,7 +32,10 @@ void Incoming::take_in(const QStringList& files, int dpi_if_unknown) {
     looking_.work_begins();
     const auto batch = std::make_shared<Batch>(Batch{tray_.store_folder(), tickets_.ticket(), dpi_if_unknown});
     background_([this, files, batch] {
-        for (const QString& file : files) take_in_file(file, batch);
+        for (const QString& file : files) {
+            const auto taken = caught("taking a file in", [&] { take_in_file(file, batch); });
+            if (!taken) here_([this, error = taken.error()] { messages_.complain(error); });
+        }
         here_([this] { looking_.work_ends(); });
     });
 }

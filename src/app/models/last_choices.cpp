@@ -1,5 +1,7 @@
 #include "app/models/last_choices.h"
 
+#include "core/json_text.h"
+
 #include <QDir>
 #include <QFile>
 #include <QSaveFile>
@@ -9,8 +11,7 @@ namespace yelvin {
 LastChoices::LastChoices(const QString& settings_folder) : folder_(settings_folder) {
     QFile file(folder_ + "/last.json");
     if (!file.open(QIODevice::ReadOnly)) return;
-    auto json = nlohmann::json::parse(file.readAll().toStdString(), nullptr, false);
-    if (json.is_object()) values_ = std::move(json);
+    if (auto json = json_from_text(file.readAll().toStdString()); json && json->is_object()) values_ = std::move(*json);
 }
 
 void LastChoices::set(const char* key, nlohmann::json value) {

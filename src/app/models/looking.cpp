@@ -1,6 +1,7 @@
 #include "app/models/looking.h"
 
 #include "app/models/experience.h"
+#include "app/models/messages.h"
 #include "app/models/out_tray.h"
 #include "app/models/pictures.h"
 #include "app/models/pools.h"
@@ -10,9 +11,10 @@
 
 namespace yelvin {
 
-Looking::Looking(OutTray& tray, Pictures& pictures, Experience& experience, Tickets& tickets, ReaderPool& readers,
-                 Pools& pools, QObject* parent)
-    : QObject(parent), tray_(tray), pictures_(pictures), experience_(experience) {
+Looking::Looking(Messages& messages, OutTray& tray, Pictures& pictures, Experience& experience, Tickets& tickets,
+                 ReaderPool& readers, Pools& pools, bool crashed_before, QObject* parent)
+    : QObject(parent), messages_(messages), tray_(tray), pictures_(pictures), experience_(experience),
+      crashed_before_(crashed_before) {
     if (!tray_.has_store()) return;
     looker_ = std::make_unique<PageLooker>(tray_.store_folder(), readers,
                                            PageLooker::Executors{pools.pages(), pools.reading(), on_thread_of(this)},
@@ -37,17 +39,49 @@ void Looking::look_at(const PagePtr& page, const Ticket& ticket) {
     const bool learn = page->sheet == 0 && experience_.wants_sample_of(ticket);
     work_begins();
     looker_->look_at(page, ticket, learn ? PageLooker::Learn::Size : PageLooker::Learn::No,
-                     [this, id = page->id, ticket](const std::optional<LookedAt>& found) {
-                         if (found) take(id, *found, ticket);
+                     [this, id = page->id, ticket](const Result<LookedAt>& found) {
+                         if (found)
+                             take(id, *found, ticket);
+                         else
+                             failed(id, found.error());
                          work_ends();
                      });
 }
 
+void Looking::failed(const std::string& page_id, const Error& why) {
+    const bool broke_down = why.kind == ErrorKind::Internal || why.kind == ErrorKind::NoMemory;
+    if (broke_down)
+        leave_alone({page_id}, why);
+    else if (why.kind != ErrorKind::Stopped)
+        messages_.complain(why);
+}
+
+// A page that looking broke down at stays as it was scanned, and is not tried again at every start.
+void Looking::leave_alone(const std::vector<std::string>& page_ids, const Error& why) {
+    Tray tray = tray_.tray();
+    for (const std::string& id : page_ids) {
+        const PagePtr page = tray_.page(id);
+        if (!page || page->left_alone) continue;
+        Page left = *page;
+        left.left_alone = true;
+        tray = with_page(tray, std::make_shared<const Page>(std::move(left)));
+    }
+    if (tray == tray_.tray()) return;
+    tray_.change(tray);
+    messages_.complain(why);
+}
+
 // Pages of an earlier day that nobody came to look at.
 void Looking::look_at_rest(const Ticket& ticket) {
+    if (crashed_before_)
+        leave_alone(looker_->left_unfinished(),
+                    {ErrorKind::Internal,
+                     "Yelvin broke down last time while it looked at a page; that page is left as it was scanned, and "
+                     "nothing was lost.",
+                     {}});
     for (const auto& document : tray_.tray().documents) {
         for (const auto& page : document->pages) {
-            if (!page->noticed) look_at(page, ticket);
+            if (!page->noticed && !page->left_alone) look_at(page, ticket);
         }
     }
 }
@@ -70,14 +104,16 @@ void Looking::take(const std::string& page_id, const LookedAt& found, const Tick
 }
 
 void Looking::read(const PagePtr& page, const Ticket& ticket) {
-    if (!is_read_at_once(*page, ticket)) return;
+    if (page->left_alone || !is_read_at_once(*page, ticket)) return;
     const std::string languages = fmt::format("{}", fmt::join(ticket.read.languages, "+"));
     work_begins();
-    looker_->read(page, ticket.read.languages, [this, page, languages](const std::optional<TextLayer>& text) {
+    looker_->read(page, ticket.read.languages, [this, page, languages](const Result<TextLayer>& text) {
         // A page turned meanwhile keeps no reading of how it lay before; saving reads it then.
         if (text) {
             tray_.keep_text(page, languages, *text);
             doubtful_[QString::fromStdString(page->id)] = yelvin::doubtful_words(*text);
+        } else if (text.error().kind != ErrorKind::Missing) { // a language that is not there is said when saving
+            failed(page->id, text.error());
         }
         work_ends();
     });

@@ -11,6 +11,7 @@
 namespace yelvin {
 
 class Experience;
+class Messages;
 class OutTray;
 class Pictures;
 class Pools;
@@ -19,8 +20,9 @@ class Tickets;
 class Looking : public QObject {
     Q_OBJECT
   public:
-    Looking(OutTray& tray, Pictures& pictures, Experience& experience, Tickets& tickets, ReaderPool& readers,
-            Pools& pools, QObject* parent = nullptr);
+    // `crashed_before`: the program broke down the last time; pages that were being looked at then are left alone.
+    Looking(Messages& messages, OutTray& tray, Pictures& pictures, Experience& experience, Tickets& tickets,
+            ReaderPool& readers, Pools& pools, bool crashed_before, QObject* parent = nullptr);
 
     // Ends with looked_at(), unless the page is gone by then or cannot be read. The ticket decides what is corrected
     // and whether it is read at once.
@@ -38,15 +40,19 @@ class Looking : public QObject {
     void looked_at(const QString& page_id);
 
   private:
+    Messages& messages_;
     OutTray& tray_;
     Pictures& pictures_;
     Experience& experience_;
     std::unique_ptr<PageLooker> looker_; // none without a store
+    bool crashed_before_;
     int in_work_ = 0;
     QHash<QString, int> doubtful_;
 
     void look_at_rest(const Ticket& ticket);
     void take(const std::string& page_id, const LookedAt& found, const Ticket& ticket);
+    void failed(const std::string& page_id, const Error& why);
+    void leave_alone(const std::vector<std::string>& page_ids, const Error& why);
     void read(const PagePtr& page, const Ticket& ticket);
 };
 

@@ -2,25 +2,60 @@
 
 #include "app/models/messages.h"
 #include "app/models/pools.h"
+#include "jobs/trouble.h"
+
+#include <QDesktopServices>
+#include <QUrl>
 
 namespace yelvin {
 
 OutTray::OutTray(Messages& messages, Pools& pools, const QString& store_folder, QObject* parent)
     : QObject(parent), messages_(messages) {
     const Executor here = on_thread_of(this);
+    retry_.setInterval(std::chrono::seconds(5));
+    retry_.setSingleShot(true);
+    connect(&retry_, &QTimer::timeout, this, [this] { keeper_->retry(); });
     auto opened = TrayKeeper::open(store_folder.toStdString(), pools.keeping(), [this, here](const Error& error) {
-        here([this, error] { messages_.complain(error); });
+        here([this, error] {
+            // Said once, not with every further try.
+            if (!std::exchange(said_unkept_, true)) messages_.complain(error);
+            retry_.start();
+        });
     });
     if (!opened) { // said once somebody can see it
+        here([this, why = opened.error()] { have_no_store(why); });
         no_store_ = opened.error();
-        here([this] { messages_.complain(*no_store_); });
         return;
     }
     keeper_ = std::move(*opened);
-    pools.keeping()([this, here] { here([this, read = keeper_->load()] { take_over(read); }); });
+    pools.keeping()([this, here] {
+        const auto read = caught("reading the out tray", [&] { return keeper_->load(); });
+        here([this, read] {
+            if (read)
+                take_over(*read);
+            else
+                have_no_store(read.error());
+        });
+    });
 }
 
-void OutTray::take_over(TrayKeeper::Loaded read) {
+void OutTray::keep_what_is_left() {
+    if (keeper_) keeper_->retry();
+}
+
+void OutTray::have_no_store(const Error& why) {
+    no_store_ = why;
+    waiting_.clear();
+    complain_of_no_store();
+}
+
+void OutTray::complain_of_no_store() {
+    // Where another window has it, there is nothing wrong with it.
+    if (no_store_->kind == ErrorKind::Busy) return messages_.complain(*no_store_);
+    messages_.complain(*no_store_, {tr("begin another out tray"), [this] { emit fresh_tray_wanted(); }});
+}
+
+void OutTray::take_over(LoadedTray read) {
     tray_ = std::move(read.tray);
     history_ = std::move(read.history);
     new_document_ = tray_.documents.empty() || !tray_.documents.back()->saved_as.empty();
@@ -28,25 +63,42 @@ void OutTray::take_over(TrayKeeper::Loaded read) {
     emit changed();
     emit loaded();
     for (const auto& then : std::exchange(waiting_, {})) then();
+    if (read.trouble.empty()) return;
+    Offer show;
+    if (!read.set_aside.empty())
+        show = {tr("show"), [folder = QString::fromStdString(read.set_aside.string())] {
+                    QDesktopServices::openUrl(QUrl::fromLocalFile(folder));
+                }};
+    messages_.complain(Error{ErrorKind::BadInput, read.trouble, {}}, show);
 }
 
 void OutTray::when_loaded(std::function<void()> then) {
     if (is_loaded_) return then();
-    if (no_store_) return messages_.complain(*no_store_);
+    if (no_store_) return complain_of_no_store();
     waiting_.push_back(std::move(then));
 }
 
 // ---- edits and their history
 
+// A page stands once, in a document or among a page's pieces: another tray could not be kept.
+bool OutTray::refuses(const Tray& tray) {
+    const std::string contradiction = contradiction_in(tray);
+    if (contradiction.empty()) return false;
+    log_trouble("a step was refused: " + contradiction);
+    messages_.complain(tr("This step was not taken, because it would put a page into the out tray twice."));
+    return true;
+}
+
 void OutTray::change(const Tray& tray) {
-    if (tray == tray_) return;
+    if (tray == tray_ || refuses(tray)) return;
     tray_ = tray;
     if (keeper_) keeper_->keep(tray_, std::exchange(history_changed_, false) ? &history_ : nullptr);
+    said_unkept_ = false; // another try, another word
     emit changed();
 }
 
 void OutTray::edit(const Tray& tray, const QString& name, const std::string& gesture) {
-    if (tray == tray_) return;
+    if (tray == tray_ || refuses(tray)) return;
     constexpr std::chrono::seconds together{2};
     const auto now = std::chrono::steady_clock::now();
     const bool joins = !gesture.empty() && gesture == gesture_ && now - gesture_at_ < together;
@@ -148,6 +200,10 @@ void OutTray::add_page(const PagePtr& page, bool starts_document, Step step, con
 
 std::optional<TextLayer> OutTray::text_of(const Page& page, const std::string& languages) const {
     return keeper_ ? keeper_->text(page, languages) : std::nullopt;
+}
+
+void OutTray::discard(const Original& original) {
+    if (keeper_) keeper_->discard(original);
 }
 
 void OutTray::keep_text(const PagePtr& page, const std::string& languages, const TextLayer& text) {

@@ -7,6 +7,7 @@
 
 #include <QObject>
 #include <QStringList>
+#include <QTimer>
 
 #include <chrono>
 #include <memory>
@@ -26,6 +27,7 @@ class OutTray : public QObject {
     Q_OBJECT
   public:
     OutTray(Messages& messages, Pools& pools, const QString& store_folder, QObject* parent = nullptr);
+    void keep_what_is_left(); // at the end: what could not be kept is tried once more
 
     bool has_store() const { return keeper_ != nullptr; } // else what is wrong with it was said
     std::filesystem::path store_folder() const { return has_store() ? keeper_->folder() : std::filesystem::path(); }
@@ -61,7 +63,11 @@ class OutTray : public QObject {
     std::optional<TextLayer> text_of(const Page& page, const std::string& languages) const;
     void keep_text(const PagePtr& page, const std::string& languages, const TextLayer& text);
 
+    // A picture that came too late to become a page.
+    void discard(const Original& original);
+
   signals:
+    void fresh_tray_wanted(); // the person asks for another store beside one that cannot be opened
     void loaded();
     void changed(); // the pages, or where the next one goes
     void stepped(); // by undo or redo
@@ -80,7 +86,13 @@ class OutTray : public QObject {
     std::optional<Landing> landing_;
     bool new_document_ = true;
 
-    void take_over(TrayKeeper::Loaded loaded);
+    QTimer retry_; // of what could not be kept
+    bool said_unkept_ = false;
+
+    void have_no_store(const Error& why);
+    void complain_of_no_store();
+    void take_over(LoadedTray loaded);
+    bool refuses(const Tray& tray);
     void step(std::vector<TrayStep>& from, std::vector<TrayStep>& to);
 };
 

@@ -7,6 +7,7 @@
 #include "app/models/pools.h"
 #include "app/models/tickets.h"
 #include "core/developing/develop.h"
+#include "jobs/trouble.h"
 
 #include <algorithm>
 
@@ -202,7 +203,7 @@ void PageEdits::join(Joined how) {
     if (pages.size() < 2 || !tray_.has_store()) return;
     looking_.work_begins();
     background_([this, pages, how, folder = tray_.store_folder(), ticket = tickets_.ticket()] {
-        here_([this, pages, ticket, made = joined_original(pages, how, folder)] {
+        here_([this, pages, ticket, made = caught("joining pages", [&] { return joined_original(pages, how, folder); })] {
             if (made)
                 put_joined(pages, *made, ticket);
             else
@@ -214,7 +215,7 @@ void PageEdits::join(Joined how) {
 
 void PageEdits::put_joined(const std::vector<PagePtr>& pages, const Original& made, const Ticket& ticket) {
     const auto is_there = [this](const PagePtr& page) { return tray_.page(page->id) != nullptr; };
-    if (!std::ranges::all_of(pages, is_there)) return;
+    if (!std::ranges::all_of(pages, is_there)) return tray_.discard(made);
     looking_.look_at(in_place_of(pages, Page{new_id(), made}, tr("join pages")), ticket);
 }
 
@@ -223,7 +224,10 @@ bool PageEdits::put_together(const std::vector<PagePtr>& pieces, const Original&
     for (const PagePtr& piece : pieces) {
         if (const PagePtr now = tray_.page(piece->id)) page.pieces.push_back(now);
     }
-    if (page.pieces.empty()) return false;
+    if (page.pieces.empty()) {
+        tray_.discard(picture);
+        return false;
+    }
     const std::vector<PagePtr> there = page.pieces;
     looking_.look_at(in_place_of(there, std::move(page), tr("stitch")), tickets_.ticket());
     return true;

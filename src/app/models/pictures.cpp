@@ -5,6 +5,7 @@
 #include "core/developing/develop.h"
 #include "core/developing/recipe_json.h"
 #include "jobs/page_looker.h"
+#include "jobs/trouble.h"
 
 #include <QCryptographicHash>
 #include <QDir>
@@ -93,7 +94,10 @@ void Pictures::make(const PagePtr& page, const QString& file) {
     background_([this, page, file, folder = tray_.store_folder()] {
         if (stop_.stop_requested()) return;
         step_back(2);
-        here_([this, page, file, image = kept_or_made(*page, file, folder)] {
+        const auto made = caught("drawing a small picture", [&]() -> Result<QImage> {
+            return kept_or_made(*page, file, folder);
+        });
+        here_([this, page, file, image = made.value_or(QImage())] {
             asked_.remove(file);
             keep_thumbnail(*page, image);
             if (!image.isNull()) emit ready(QString::fromStdString(page->id));

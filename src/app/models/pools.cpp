@@ -1,5 +1,7 @@
 #include "app/models/pools.h"
 
+#include "jobs/trouble.h"
+
 #include <QObject>
 #include <opencv2/core/utility.hpp>
 
@@ -41,7 +43,7 @@ Task handed_over(Task task) {
 Executor Pools::on(QThreadPool& pool) {
     return [this, &pool](Task task) {
         pool.start([this, task = handed_over(std::move(task))] {
-            task();
+            if (const auto done = caught("work in the background", task); !done && on_trouble) on_trouble(done.error());
             done_.fetch_add(1, std::memory_order_release);
         });
     };

@@ -1,6 +1,7 @@
 // The threads behind the window, a pool for each kind of work, and how they come to an end together.
 #pragma once
 
+#include "core/error.h"
 #include "jobs/executor.h"
 
 #include <QThreadPool>
@@ -26,6 +27,9 @@ class Pools {
     // What has not begun is given up, but for what is to be kept; then waits for the rest. Before what it works on
     // goes.
     void stop();
+
+    // Told, on whatever thread, of what a task let escape. Set before anything is handed over.
+    std::function<void(const Error&)> on_trouble;
 
   private:
     QThreadPool pages_, reading_, pictures_, parts_, pieces_, keeping_, saving_;

@@ -77,24 +77,30 @@ void Saving::take(const SaveOutcome& outcome) {
 
 void Saving::report(const std::vector<SaveOutcome>& outcomes) {
     QStringList files;
-    std::optional<Error> first;
+    // Documents by what kept them from being saved, in the order in which it was met.
+    std::vector<std::pair<QString, QStringList>> reasons;
     int failed = 0;
     for (const SaveOutcome& outcome : outcomes) {
         if (outcome.files) {
             for (const MadeFile& file : *outcome.files) files.append(QString::fromStdString(file.path.string()));
-        } else if (outcome.files.error().kind != ErrorKind::Stopped) {
-            if (failed++ == 0) first = outcome.files.error();
+            continue;
         }
+        if (outcome.files.error().kind == ErrorKind::Stopped) continue;
+        ++failed;
+        const QString sentence = QString::fromStdString(outcome.files.error().sentence);
+        auto at = std::ranges::find(reasons, sentence, &std::pair<QString, QStringList>::first);
+        if (at == reasons.end()) at = reasons.insert(reasons.end(), {sentence, {}});
+        at->second.append(names_.title_of(*outcome.order->document));
     }
     names_.forget();
     emit changed();
     if (!files.isEmpty()) emit saved(files);
-    if (!first) return;
-    const QString sentence = QString::fromStdString(first->sentence);
+    if (reasons.empty()) return;
+    if (outcomes.size() == 1) return messages_.complain(reasons.front().first);
+    QStringList said;
+    for (const auto& [sentence, documents] : reasons) said.append(documents.join(", ") + ": " + sentence);
     messages_.complain(
-        outcomes.size() == 1
-            ? sentence
-            : tr("%1 of %2 documents could not be saved: %3").arg(failed).arg(outcomes.size()).arg(sentence));
+        tr("%1 of %2 documents could not be saved. %3").arg(failed).arg(outcomes.size()).arg(said.join(" ")));
 }
 
 }

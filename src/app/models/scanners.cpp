@@ -4,6 +4,7 @@
 #include "app/models/messages.h"
 #include "app/models/pools.h"
 #include "devices/sane/sane_scanner.h"
+#include "jobs/trouble.h"
 
 #include <algorithm>
 #include <chrono>
@@ -48,11 +49,12 @@ Scanners::~Scanners() {
 
 void Scanners::ask_device(std::function<Answer()> question) {
     std::thread([door = door_, question = std::move(question)] {
-        Answer answer = question();
+        auto answer = caught("asking for scanners", [&]() -> Result<Answer> { return question(); });
+        if (!answer) return;
         const std::scoped_lock lock(door->mutex);
         Scanners* asking = door->scanners;
         if (!asking) return;
-        on_thread_of(asking)([asking, answer = std::move(answer)] { answer(*asking); });
+        on_thread_of(asking)([asking, answer = std::move(*answer)] { answer(*asking); });
     }).detach();
 }
 

@@ -10,6 +10,7 @@
 #include "app/models/tickets.h"
 #include "core/developing/develop.h"
 #include "jobs/page_looker.h"
+#include "jobs/trouble.h"
 
 #include <cmath>
 
@@ -141,14 +142,16 @@ void StripModel::scan_best(const ScanRequest& request, const Frame& frame, bool 
             emit changed();
         });
     };
-    const auto done = around_.scanners.scanner()->scan(request, sink, std::move(stop));
     Raster best;
-    if (done && !sink.pages.empty()) {
+    const auto done = caught("the test strip", [&]() -> Result<void> {
+        if (auto scanned = around_.scanners.scanner()->scan(request, sink, std::move(stop)); !scanned) return scanned;
+        if (sink.pages.empty()) return {};
         Region at = frame.at;
         at.x_mm -= request.area.x;
         at.y_mm -= request.area.y;
         best = cut_to(sink.pages.front(), at, finds);
-    }
+        return {};
+    });
     here_([this, done, best] {
         strip_.scanning = false;
         around_.scanners.give_back(ScannerLease::For::Strip);

@@ -7,6 +7,7 @@
 #include "app/models/pools.h"
 #include "app/models/scanning.h"
 #include "core/raster/paper.h"
+#include "jobs/trouble.h"
 
 #include <algorithm>
 
@@ -152,23 +153,34 @@ void Stitching::start_work() {
     background_([this, names, round = round_, stop = stop_.get_token(), pieces = pieces_, hands = by_hand_,
                  options = StitchOptions{scale_, memory_}, folder = tray_.store_folder()]() mutable {
         constexpr double looking = 0.3; // of the work
-        look_at_pieces(pieces, names, folder, stop);
-        if (stop.stop_requested()) return;
+        const auto looked = caught("looking at pieces", [&] { look_at_pieces(pieces, names, folder, stop); });
+        if (!looked) here_([this, round, error = looked.error()] { end_work(round, error); });
+        if (!looked || stop.stop_requested()) return;
         here_([this, round, pieces] {
             if (round != round_) return;
             pieces_ = pieces;
             make_images();
             emit changed();
         });
-        const auto layout = laid_out(pieces, hands, options, stop,
-                                     [&](double share) { tell_percent(round, looking + (1 - looking) * share); });
-        if (!layout) return; // stopped: somebody wants something else
-        here_([this, round, layout = *layout] {
+        const auto layout = caught("laying pieces together", [&]() -> Result<std::optional<Layout>> {
+            return laid_out(pieces, hands, options, stop,
+                            [&](double share) { tell_percent(round, looking + (1 - looking) * share); });
+        });
+        if (!layout) here_([this, round, error = layout.error()] { end_work(round, error); });
+        if (!layout || !*layout) return; // or stopped: somebody wants something else
+        here_([this, round, layout = **layout] {
             if (round != round_) return;
             working_ = false;
             set_layout(layout);
         });
     });
+}
+
+void Stitching::end_work(int round, const Error& error) {
+    messages_.complain(error);
+    if (round != round_) return;
+    working_ = false;
+    emit changed();
 }
 
 // From any thread.
@@ -280,11 +292,16 @@ void Stitching::accept() {
         if (layout_.pieces[i].placed) used.push_back(pieces_[i].page);
     background_([this, used, round = round_, stop = stop_.get_token(), looks = looks(), layout = layout_,
                  source = source(), folder = tray_.store_folder()] {
-        const auto made =
-            composed_original(looks, layout, source, folder, stop, [&](double share) { tell_percent(round, share); });
+        const auto made = caught("putting pieces together", [&] {
+            return composed_original(looks, layout, source, folder, stop,
+                                     [&](double share) { tell_percent(round, share); });
+        });
         here_([this, round, made, used] {
             if (!made && made.error().kind != ErrorKind::Stopped) messages_.complain(made.error());
-            if (round == round_) take_picture(made, used);
+            if (round == round_)
+                take_picture(made, used);
+            else if (made)
+                tray_.discard(*made); // nobody waits for it any more
         });
     });
 }

@@ -115,6 +115,7 @@ class Stitching : public QObject {
     StitchSource source() const;
     void remember_by_hand(size_t piece);
     void make_images();
+    void end_work(int round, const Error& error);
     void tell_percent(int round, double share);
     void take_picture(const Result<Original>& made, const std::vector<PagePtr>& used);
 };

@@ -234,6 +234,13 @@ void MainWindow::open_bench() {
 
 void MainWindow::open_blank_sheet() { (new BlankSheet(models_.run, models_.pictures, models_.tickets, this))->open(); }
 
+void MainWindow::come_forward() {
+    setWindowState(windowState() & ~Qt::WindowMinimized);
+    show();
+    raise();
+    activateWindow();
+}
+
 // ---- files
 
 void MainWindow::add_files() {

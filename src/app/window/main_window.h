@@ -26,6 +26,7 @@ class MainWindow : public QMainWindow {
   public:
     using Look = yelvin::Look;
     explicit MainWindow(const WindowModels& models);
+    void come_forward(); // of whatever else is on the screen
     void look_at(Look look);
     TicketBar& ticket_bar() { return *bar_; }
     PageView& page_view();

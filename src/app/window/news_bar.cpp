@@ -1,6 +1,5 @@
 #include "app/window/news_bar.h"
 
-#include "app/models/messages.h"
 #include "app/models/saving.h"
 #include "app/theme/parts.h"
 
@@ -25,13 +24,20 @@ NewsBar::NewsBar(Messages& messages, Saving& saving, QWidget* parent) : QFrame(p
     open_ = theme::link(tr("open"), "news-open", this);
     folder_ = theme::link(tr("show in folder"), "news-folder", this);
     auto* close = theme::link(tr("close"), "news-close", this);
-    for (QPushButton* each : {open_, folder_, close}) row->addWidget(each);
+    offer_button_ = theme::link({}, "news-offer", this);
+    for (QPushButton* each : {open_, folder_, offer_button_, close}) row->addWidget(each);
     connect(close, &QPushButton::clicked, this, &QWidget::hide);
     connect(open_, &QPushButton::clicked, this,
             [this] { QDesktopServices::openUrl(QUrl::fromLocalFile(files_.value(0))); });
     connect(folder_, &QPushButton::clicked, this,
             [this] { QDesktopServices::openUrl(QUrl::fromLocalFile(QFileInfo(files_.value(0)).absolutePath())); });
-    connect(&messages, &Messages::trouble, this, [this](const QString& sentence) { say(sentence, News::Bad); });
+    connect(offer_button_, &QPushButton::clicked, this, [this] {
+        const Offer offer = offer_;
+        hide();
+        if (offer.take) offer.take();
+    });
+    connect(&messages, &Messages::trouble, this,
+            [this](const QString& sentence, const Offer& offer) { say(sentence, News::Bad, {}, offer); });
     connect(&messages, &Messages::told, this, [this](const QString& sentence) { say(sentence, News::Good); });
     connect(&saving, &Saving::saved, this, [this](const QStringList& files) {
         const QFileInfo first(files.front());
@@ -42,7 +48,7 @@ NewsBar::NewsBar(Messages& messages, Saving& saving, QWidget* parent) : QFrame(p
     hide();
 }
 
-void NewsBar::say(const QString& words, News news, const QStringList& files) {
+void NewsBar::say(const QString& words, News news, const QStringList& files, const Offer& offer) {
     const auto& c = theme::colours();
     const QColor mark = news == News::Bad ? c.brick : c.moss;
     setStyleSheet(QString("QFrame#news { background: %1; border-bottom: 1px solid %2; border-left: 3px solid %3; }")
@@ -51,6 +57,9 @@ void NewsBar::say(const QString& words, News news, const QStringList& files) {
                         .arg(mark.name(), news == News::Bad ? "!" : "✓", words.toHtmlEscaped()));
     words_->setProperty("plain", words);
     files_ = files;
+    offer_ = offer;
+    offer_button_->setText(offer.word);
+    offer_button_->setVisible(!offer.word.isEmpty());
     open_->setVisible(!files.isEmpty());
     folder_->setVisible(!files.isEmpty());
     show();

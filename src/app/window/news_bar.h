@@ -1,6 +1,8 @@
 // The line above the view that says what was saved or went wrong, with what can be done about it.
 #pragma once
 
+#include "app/models/messages.h"
+
 #include <QFrame>
 #include <QStringList>
 
@@ -9,7 +11,6 @@ class QPushButton;
 
 namespace yelvin {
 
-class Messages;
 class Saving;
 
 class NewsBar : public QFrame {
@@ -18,12 +19,13 @@ class NewsBar : public QFrame {
     NewsBar(Messages& messages, Saving& saving, QWidget* parent);
     enum class News { Good, Bad };
     // `files`: the first of them can be opened, or shown in its folder.
-    void say(const QString& words, News news, const QStringList& files = {});
+    void say(const QString& words, News news, const QStringList& files = {}, const Offer& offer = {});
 
   private:
     QLabel* words_;
-    QPushButton *open_, *folder_;
+    QPushButton *open_, *folder_, *offer_button_;
     QStringList files_;
+    Offer offer_;
 };
 
 }

@@ -1,5 +1,7 @@
 #include "core/developing/recipe_json.h"
 
+#include "core/json_text.h"
+
 #include <fmt/format.h>
 
 #include <charconv>
@@ -84,9 +86,9 @@ Recipe recipe_from_json(const json& j) {
     Recipe r;
     r.turn_degrees = j.value("turn", 0);
     r.tilt_degrees = j.value("tilt", 0.0);
-    if (j.contains("crop")) r.crop = RectMm{j["crop"][0], j["crop"][1], j["crop"][2], j["crop"][3]};
+    if (j.contains("crop")) r.crop = RectMm{j["crop"].at(0), j["crop"].at(1), j["crop"].at(2), j["crop"].at(3)};
     r.rim_mm = j.value("rim", 0.0);
-    if (j.contains("ink") && !j["ink"].is_null()) r.ink = static_cast<Ink>(j["ink"].get<int>());
+    if (j.contains("ink") && !j["ink"].is_null()) r.ink = choice_from_json(j["ink"], Ink::Black);
     if (j.contains("adjust")) r.adjust = adjust_from_json(j["adjust"]);
     if (const json f = j.value("flatten", json()); f.is_array() && f.size() == 10)
         r.flatten = Flatten{{PointMm{f[2], f[3]}, {f[4], f[5]}, {f[6], f[7]}, {f[8], f[9]}}, {f[0], f[1]}};

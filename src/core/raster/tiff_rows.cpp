@@ -109,41 +109,80 @@ Result<Raster> read_own_tiff(const std::filesystem::path& path) {
     return read_own_tiff_rows(path, 0, std::numeric_limits<int>::max());
 }
 
+namespace {
+
+using TiffPtr = std::unique_ptr<TIFF, decltype([](TIFF* file) { TIFFClose(file); })>;
+
+struct OwnHeader : OwnTiff {
+    int strip_rows = 1;
+};
+
+std::optional<OwnHeader> header_of(TIFF* file) {
+    if (!file) return std::nullopt;
+    uint32_t width = 0, height = 0, strip_rows = 0;
+    uint16_t samples = 1, bits = 0;
+    float dpi = 0;
+    char* description = nullptr;
+    TIFFGetField(file, TIFFTAG_IMAGEWIDTH, &width);
+    TIFFGetField(file, TIFFTAG_IMAGELENGTH, &height);
+    TIFFGetFieldDefaulted(file, TIFFTAG_SAMPLESPERPIXEL, &samples);
+    TIFFGetFieldDefaulted(file, TIFFTAG_BITSPERSAMPLE, &bits);
+    TIFFGetFieldDefaulted(file, TIFFTAG_ROWSPERSTRIP, &strip_rows);
+    TIFFGetField(file, TIFFTAG_XRESOLUTION, &dpi);
+    TIFFGetField(file, TIFFTAG_IMAGEDESCRIPTION, &description);
+    constexpr uint32_t longest = 1U << 24;
+    if (width == 0 || height == 0 || width > longest || height > longest || strip_rows == 0 || bits != 8 ||
+        (samples != 1 && samples != 3) || !(dpi > 0) || TIFFIsTiled(file))
+        return std::nullopt;
+    OwnHeader out;
+    out.width_px = static_cast<int>(width);
+    out.height_px = static_cast<int>(height);
+    out.dpi = dpi;
+    out.ink = samples == 3                                                 ? Ink::Colour
+              : description && std::string_view(description) == "black" ? Ink::Black
+                                                                           : Ink::Grey;
+    out.strip_rows = static_cast<int>(std::min(strip_rows, height));
+    return out;
+}
+
+}
+
+std::optional<OwnTiff> own_tiff_header(const std::filesystem::path& path) {
+    const TiffPtr file{TIFFOpen(path.c_str(), "r")};
+    const auto header = header_of(file.get());
+    std::error_code failure;
+    const std::uintmax_t bytes = std::filesystem::file_size(path, failure);
+    if (!header || failure) return std::nullopt;
+    const auto strips = static_cast<uint32_t>((header->height_px + header->strip_rows - 1) / header->strip_rows);
+    if (TIFFNumberOfStrips(file.get()) != strips) return std::nullopt;
+    for (uint32_t i = 0; i < strips; ++i) {
+        const uint64_t size = TIFFGetStrileByteCount(file.get(), i);
+        if (size == 0 || TIFFGetStrileOffset(file.get(), i) + size > bytes) return std::nullopt;
+    }
+    return *header;
+}
+
 Result<Raster> read_own_tiff_rows(const std::filesystem::path& path, int first, int count) {
     const auto broken = [&] {
         return fail(ErrorKind::BadInput, fmt::format("The kept original {} cannot be read; scan this page again.",
                                                      path.filename().string()));
     };
-    const std::unique_ptr<TIFF, decltype([](TIFF* file) { TIFFClose(file); })> file{TIFFOpen(path.c_str(), "r")};
-    if (!file) return broken();
-    uint32_t width = 0, height = 0, strip_rows = 0;
-    uint16_t samples = 1, bits = 0;
-    float dpi = 0;
-    char* description = nullptr;
-    TIFFGetField(file.get(), TIFFTAG_IMAGEWIDTH, &width);
-    TIFFGetField(file.get(), TIFFTAG_IMAGELENGTH, &height);
-    TIFFGetFieldDefaulted(file.get(), TIFFTAG_SAMPLESPERPIXEL, &samples);
-    TIFFGetFieldDefaulted(file.get(), TIFFTAG_BITSPERSAMPLE, &bits);
-    TIFFGetFieldDefaulted(file.get(), TIFFTAG_ROWSPERSTRIP, &strip_rows);
-    TIFFGetField(file.get(), TIFFTAG_XRESOLUTION, &dpi);
-    TIFFGetField(file.get(), TIFFTAG_IMAGEDESCRIPTION, &description);
-    if (width == 0 || height == 0 || bits != 8 || (samples != 1 && samples != 3) || dpi <= 0) return broken();
-
-    const int all = static_cast<int>(height), each = static_cast<int>(strip_rows);
+    const TiffPtr file{TIFFOpen(path.c_str(), "r")};
+    const auto header = header_of(file.get());
+    if (!header) return broken();
+    const int all = header->height_px, each = header->strip_rows;
     first = std::clamp(first, 0, all - 1);
     const int end = count < all - first ? first + std::max(1, count) : all;
-    const Ink ink = samples == 3                                              ? Ink::Colour
-                    : description && std::string_view(description) == "black" ? Ink::Black
-                                                                              : Ink::Grey;
     const int begin = first / each * each; // of the strip that holds the first row
     const int last = std::min(all, (end + each - 1) / each * each);
-    Raster out{cv::Mat(last - begin, static_cast<int>(width), samples == 3 ? CV_8UC3 : CV_8UC1), dpi, ink};
+    const bool colour = header->ink == Ink::Colour;
+    Raster out{cv::Mat(last - begin, header->width_px, colour ? CV_8UC3 : CV_8UC1), header->dpi, header->ink};
     for (int y = begin; y < last; y += each) {
         cv::Mat rows = out.pixels.rowRange(y - begin, std::min(last, y + each) - begin);
         const auto bytes = static_cast<tmsize_t>(rows.total() * rows.elemSize());
         if (TIFFReadEncodedStrip(file.get(), static_cast<uint32_t>(y / each), rows.data, bytes) != bytes)
             return broken();
-        if (samples == 3) cv::cvtColor(rows, rows, cv::COLOR_RGB2BGR);
+        if (colour) cv::cvtColor(rows, rows, cv::COLOR_RGB2BGR);
     }
     if (first != begin || end != last) out.pixels = out.pixels.rowRange(first - begin, end - begin);
     return out;
@@ -154,7 +193,7 @@ namespace {
 template <class Use>
 auto with_tiff(const std::string& bytes, Use use) -> decltype(use(static_cast<TIFF*>(nullptr))) {
     std::ispanstream stream{std::span<const char>(bytes)};
-    const std::unique_ptr<TIFF, decltype([](TIFF* file) { TIFFClose(file); })> file{TIFFStreamOpen("memory", &stream)};
+    const TiffPtr file{TIFFStreamOpen("memory", &stream)};
     if (!file) return {};
     return use(file.get());
 }
@@ -208,7 +247,7 @@ bool copy_page(TIFF* from, TIFF* to) {
 
 int append_tiff_page(const std::filesystem::path& file, const std::string& one_page_tiff) {
     errno = 0;
-    std::unique_ptr<TIFF, decltype([](TIFF* f) { TIFFClose(f); })> to{TIFFOpen(file.c_str(), "a")};
+    const TiffPtr to{TIFFOpen(file.c_str(), "a")};
     const bool copied = to && with_tiff(one_page_tiff, [&](TIFF* from) { return copy_page(from, to.get()); }) &&
                         TIFFFlush(to.get()) == 1;
     if (copied) return 0;

@@ -38,6 +38,14 @@ class TiffRowWriter {
     Result<void> write_strips(bool last);
 };
 
+// What a file of this store's kind says of itself; nothing where it is none, or not all of it is there.
+struct OwnTiff {
+    int width_px = 0, height_px = 0;
+    double dpi = 0;
+    Ink ink = Ink::Grey;
+};
+std::optional<OwnTiff> own_tiff_header(const std::filesystem::path& file);
+
 Result<Raster> read_own_tiff(const std::filesystem::path& file);
 // Only `count` rows from row `first` on; fewer at the end. The strips that hold them are all that is decoded.
 Result<Raster> read_own_tiff_rows(const std::filesystem::path& file, int first, int count);

@@ -37,8 +37,10 @@ TextLayer text_layer_from_json(const json& j) {
     layer.width_px = j.value("width", 0);
     layer.height_px = j.value("height", 0);
     for (const json& l : j.value("lines", json::array())) {
-        TextLine line{{}, {l["base"][0], l["base"][1]}, {l["base"][2], l["base"][3]}, l["reach"][0], l["reach"][1]};
-        for (const json& w : l["words"]) line.words.push_back({w[0], {w[1], w[2], w[3], w[4]}, w[5]});
+        const json &base = l.at("base"), &reach = l.at("reach");
+        TextLine line{{}, {base.at(0), base.at(1)}, {base.at(2), base.at(3)}, reach.at(0), reach.at(1)};
+        for (const json& w : l.at("words"))
+            line.words.push_back({w.at(0), {w.at(1), w.at(2), w.at(3), w.at(4)}, w.at(5)});
         layer.lines.push_back(std::move(line));
     }
     return layer;

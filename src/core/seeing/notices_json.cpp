@@ -1,6 +1,7 @@
 #include "core/seeing/notices_json.h"
 
 #include "core/developing/recipe_json.h"
+#include "core/json_text.h"
 
 using nlohmann::json;
 
@@ -79,13 +80,13 @@ Notices notices_from_json(const json& j) {
     n.turn_degrees = optional_from<int>(j, "turn");
     n.ink_percent = j.value("ink_percent", 0.0);
     n.writing = j.value("writing", false);
-    n.ink.least = static_cast<Ink>(j.value("least_ink", 1));
+    n.ink.least = choice_from_json(j.value("least_ink", json(1)), Ink::Black);
     n.ink.colour_mm2 = j.value("colour_mm2", 0.0);
     n.ink.tone_percent = j.value("tone_percent", 0.0);
     n.ink.solid_percent = j.value("solid_percent", 0.0);
     n.ink.faint_mm2 = j.value("faint_mm2", 0.0);
-    n.kind = static_cast<PageKind>(j.value("kind", 0));
-    for (const json& r : j.value("regions", json::array())) n.regions.push_back({r[0], r[1], r[2], r[3], r[4]});
+    n.kind = choice_from_json(j.value("kind", json(0)), PageKind::Mixed);
+    for (const json& r : j.value("regions", json::array())) n.regions.push_back({r.at(0), r.at(1), r.at(2), r.at(3), r.at(4)});
     n.framed = j.value("framed", false);
     n.paper = j.value("paper", std::string());
     n.barcodes = j.value("barcodes", std::vector<std::string>{});

@@ -2,6 +2,7 @@
 
 #include "core/developing/recipe_json.h"
 #include "core/raster/paper.h"
+#include "core/json_text.h"
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -346,15 +347,19 @@ json ticket_to_json(const Ticket& t) {
 
 Result<Ticket> load_ticket(const std::filesystem::path& file) {
     std::ifstream in(file);
+    std::error_code failure;
+    if (std::filesystem::is_directory(file, failure))
+        return fail(ErrorKind::BadInput,
+                    fmt::format("{} is a folder; give the ticket's file in it.", file.string()));
     if (!in)
         return fail(ErrorKind::Missing, fmt::format("The ticket {} cannot be opened; check the name.", file.string()));
-    const json parsed = json::parse(in, nullptr, false);
-    if (parsed.is_discarded()) {
+    const auto parsed = json_from_text(std::string{std::istreambuf_iterator<char>(in), {}});
+    if (!parsed) {
         return fail(
             ErrorKind::BadInput,
             fmt::format("The ticket {} is not JSON; it is left as it is. Mend it or choose another.", file.string()));
     }
-    auto ticket = ticket_from_json(parsed);
+    auto ticket = ticket_from_json(*parsed);
     if (!ticket) return fail(ticket.error().kind, fmt::format("{} In {}.", ticket.error().sentence, file.string()));
     return ticket;
 }
@@ -367,8 +372,7 @@ Result<Ticket> with_setting(const Ticket& ticket, std::string_view assignment) {
                     fmt::format("\"{}\" is not of the form key=value, such as how.dpi=200.", assignment));
     }
     const std::string_view key = assignment.substr(0, equals), text = assignment.substr(equals + 1);
-    json value = json::parse(text, nullptr, false);
-    if (value.is_discarded()) value = std::string(text);
+    json value = json_from_text(text).value_or(json(std::string(text)));
     json whole = ticket_to_json(ticket);
     if (!ticket.dpi_given && !ticket.how.dpi_auto)
         whole["how"].erase("dpi"); // so that only a dpi that somebody gave counts as given

@@ -13,12 +13,13 @@ namespace {
 constexpr int coarse_steps[] = {4, 16};
 }
 
-Result<OriginalWriter> OriginalWriter::begin(const fs::path& store_folder, int width_px, double dpi, Ink ink) {
+Result<OriginalWriter> OriginalWriter::begin(const fs::path& store_folder, int width_px, double dpi, Ink ink,
+                                             FileSteps& steps) {
     Original original{new_id() + ".tif", width_px, 0, dpi, ink};
     fs::path growing = store_folder / (original.file + growing_suffix);
     auto rows = TiffRowWriter::create(growing, width_px, dpi, ink);
     if (!rows) return std::unexpected(rows.error());
-    OriginalWriter writer(std::move(*rows), std::move(growing), std::move(original));
+    OriginalWriter writer(std::move(*rows), std::move(growing), std::move(original), steps);
     if (width_px < large_width_px) return writer;
     for (const int by : coarse_steps) {
         const fs::path file = coarse_file(store_folder, writer.original_, by);
@@ -68,14 +69,14 @@ Result<Original> OriginalWriter::finish() {
     }
     if (auto done = rows_.finish(); !done) return std::unexpected(done.error());
     const fs::path whole = growing_.parent_path() / original_.file;
-    if (auto moved = sync_and_rename(growing_, whole); !moved) return std::unexpected(moved.error());
+    if (auto moved = sync_and_rename(growing_, whole, *steps_); !moved) return std::unexpected(moved.error());
     growing_.clear();
     coarse_.clear();
     return original_;
 }
 
-Result<Original> keep_original(const fs::path& store_folder, const Raster& raster) {
-    auto writer = OriginalWriter::begin(store_folder, raster.width_px(), raster.dpi, raster.ink);
+Result<Original> keep_original(const fs::path& store_folder, const Raster& raster, FileSteps& steps) {
+    auto writer = OriginalWriter::begin(store_folder, raster.width_px(), raster.dpi, raster.ink, steps);
     if (!writer) return std::unexpected(writer.error());
     if (auto done = writer->append(raster.pixels); !done) return std::unexpected(done.error());
     return writer->finish();

@@ -11,7 +11,7 @@ namespace yelvin {
 class StoreLock {
   public:
     // Makes the folder where it is not there. Errors: Busy where another program has the store; NotWritable.
-    static Result<StoreLock> take(const std::filesystem::path& folder);
+    static Result<StoreLock> take(const std::filesystem::path& folder, const char* name = "lock");
     StoreLock(StoreLock&& other) noexcept : descriptor_(std::exchange(other.descriptor_, -1)) {}
     StoreLock& operator=(StoreLock&&) = delete;
     ~StoreLock();

@@ -2,8 +2,12 @@
 
 #include <fmt/format.h>
 
+#include <sys/random.h>
+
 #include <algorithm>
 #include <random>
+#include <string_view>
+#include <unordered_set>
 
 namespace yelvin {
 
@@ -42,8 +46,31 @@ PagePtr page_at(const Tray& tray, const std::string& page_id) {
 }
 
 std::string new_id() {
-    static thread_local std::mt19937_64 random{std::random_device{}()};
-    return fmt::format("{:016x}", random());
+    std::uint64_t id = 0;
+    if (getrandom(&id, sizeof id, 0) != sizeof id) { // never with so few bytes
+        std::random_device random;
+        id = std::uint64_t{random()} << 32 | random();
+    }
+    return fmt::format("{:016x}", id);
+}
+
+namespace {
+bool takes_ids(const Page& page, std::unordered_set<std::string_view>& taken) {
+    return taken.insert(page.id).second &&
+           std::ranges::all_of(page.pieces, [&](const PagePtr& piece) { return takes_ids(*piece, taken); });
+}
+}
+
+std::string contradiction_in(const Tray& tray) {
+    std::unordered_set<std::string_view> documents, pages;
+    for (const DocumentPtr& document : tray.documents) {
+        if (!documents.insert(document->id).second) return "a document stands in the tray twice";
+        if (document->pages.empty()) return "a document has no pages";
+        for (const PagePtr& page : document->pages) {
+            if (!takes_ids(*page, pages)) return "a page stands in the tray twice";
+        }
+    }
+    return {};
 }
 
 namespace {

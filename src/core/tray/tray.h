@@ -41,6 +41,7 @@ struct Page {
     Dropped dropped = Dropped::No;
     bool dropped_by_hand = false; // a person dropped it or brought it back: rules leave that alone
     std::vector<PagePtr> pieces;  // what it was stitched from, as they lay in the tray; kept with it
+    bool left_alone = false;      // looking at it broke the program once: it is not looked at again by itself
 };
 
 struct Document {
@@ -70,7 +71,10 @@ struct PagePlace {
 std::optional<PagePlace> find_page(const Tray& tray, const std::string& page_id);
 PagePtr page_at(const Tray& tray, const std::string& page_id); // null when gone
 
-std::string new_id();
+std::string new_id(); // 64 bits of the system's randomness
+
+// What keeps a tray from being kept: a document or page that stands in it twice, its pieces counted. Empty: nothing.
+std::string contradiction_in(const Tray& tray);
 
 // Calls `each` with the names of all originals that a page needs, those of its pieces too.
 template <class Each>

@@ -35,6 +35,14 @@ std::vector<PagePtr> pages_of(const Tray& tray, const PageIds& ids) {
     return out;
 }
 
+// Another page of the same original, with other pieces of theirs.
+PagePtr copy_of(const Page& page) {
+    Page copy = page;
+    copy.id = new_id();
+    for (PagePtr& piece : copy.pieces) piece = copy_of(*piece);
+    return std::make_shared<const Page>(std::move(copy));
+}
+
 ptrdiff_t offset(size_t index) { return static_cast<ptrdiff_t>(index); }
 
 }
@@ -111,9 +119,7 @@ Tray with_pages_doubled(const Tray& tray, const PageIds& ids) {
         for (const PagePtr& page : pages) {
             doubled.push_back(page);
             if (!ids.contains(page->id)) continue;
-            Page copy = *page;
-            copy.id = new_id();
-            doubled.push_back(std::make_shared<const Page>(std::move(copy)));
+            doubled.push_back(copy_of(*page));
         }
         pages = std::move(doubled);
     });

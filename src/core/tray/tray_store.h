@@ -3,17 +3,24 @@
 // A page counts as scanned when its file has its final name: files grow under a temporary name, are synced and then
 // renamed. So after a crash at any moment the folder holds only whole originals, and load() takes in those that the
 // database does not know yet.
+//
+// Nothing is deleted that was not understood: an original goes only after the commit of a step that leads back to it no
+// more, and what cannot be read is set aside in a folder beside the store.
 #pragma once
 
 #include "core/error.h"
 #include "core/raster/tiff_rows.h"
+#include "core/saving/file_steps.h"
 #include "core/tray/tray.h"
 
 #include <filesystem>
 #include <map>
 #include <memory>
+#include <set>
 
-struct sqlite3;
+namespace SQLite {
+class Database;
+}
 
 namespace yelvin {
 
@@ -29,41 +36,66 @@ inline constexpr size_t most_steps = 100;
 
 inline constexpr const char* growing_suffix = ".growing"; // of files that are not whole yet
 
+// What load() found.
+struct LoadedTray {
+    Tray tray;
+    TrayHistory history;
+    std::string trouble;             // what could not be read, in one sentence; empty: all of it could
+    std::filesystem::path set_aside; // the folder that keeps it, where there is something to keep
+};
+
 class TrayStore {
   public:
-    // Opens or makes the store; leftovers of pages that were never completed are removed.
-    static Result<TrayStore> open(const std::filesystem::path& folder);
+    // Opens or makes the store. Errors: NotWritable; BadInput where the database is none (see open_afresh());
+    // Unsupported where a newer version wrote it.
+    static Result<TrayStore> open(const std::filesystem::path& folder, FileSteps& steps = disk());
+    // As open(), with the database set aside and another begun; load() then takes all originals in anew.
+    static Result<TrayStore> open_afresh(const std::filesystem::path& folder, FileSteps& steps = disk());
+    TrayStore(TrayStore&&) noexcept;
+    TrayStore& operator=(TrayStore&&) noexcept;
+    ~TrayStore();
 
-    // The tray as last kept, originals found without a row added in a document of their own.
-    Result<Tray> load();
+    // The tray and its history as last kept, originals found without a row added in a document of their own. Once,
+    // before anything is kept, by the only program that has the store: what a killed one left half goes. What is not
+    // understood is set aside. An Error: it could neither be read nor set aside, and nothing was touched.
+    Result<LoadedTray> load();
+
     // Keeps the whole tray in one transaction, and the history with it where it is given: each state of a page once,
-    // however many steps hold it. Deletes what the history no longer needs: the rows of states that no step holds, and
-    // the original files (and their coarse copies) that neither the tray nor the history leads back to. Without a
-    // history nothing is deleted but rows of documents and pages that are not in the tray.
+    // however many steps hold it. Deletes what the history no longer needs: the rows of states that no step holds, and,
+    // after the commit, the original files (and their coarse copies) that neither the tray nor the history leads back
+    // to. Without a history no file is deleted. On an Error all is as it was.
     Result<void> keep(const Tray& tray, const TrayHistory* history = nullptr);
-    TrayHistory load_history();
-    // Removes the originals that neither `tray` nor its history refers to, and what belonged to them.
-    void remove_unused(const Tray& tray, const TrayHistory& history = {});
 
     // The reading of a page as developed by `recipe`; a page developed otherwise has none.
     Result<void> keep_text(const std::string& page_id, const Recipe& recipe, const std::string& languages,
                            const TextLayer& layer);
     std::optional<TextLayer> text(const std::string& page_id, const Recipe& recipe, const std::string& languages);
 
+    // An original that no tray ever held and nobody wants any more.
+    void discard(const Original& original);
+
     const std::filesystem::path& folder() const { return folder_; }
 
   private:
-    struct Close {
-        void operator()(sqlite3* database) const;
-    };
     std::filesystem::path folder_;
-    std::unique_ptr<sqlite3, Close> database_;
+    FileSteps* steps_ = nullptr;
+    std::unique_ptr<SQLite::Database> database_;
+    std::filesystem::path set_aside_; // made as soon as it is needed
+    bool afresh_ = false;
     // States of pages that are in the database, by the page that is held here to stay at its address.
     std::map<PagePtr, long> states_;
-    Result<long> keep_state(const PagePtr& page);
-    Result<void> keep_steps(const Tray& tray, const TrayHistory& history);
-    Result<void> run(const char* sql);
-    std::unexpected<Error> failed() const;
+    // What was in a tray that was kept since originals were last looked through.
+    std::set<std::string> held_;
+    std::vector<std::string> removed_; // files that are gone; their rows go with the next commit
+
+    struct Reading;  // load() under way (tray_load.cpp)
+    struct Change;   // keep() under way
+    TrayStore();
+    Result<void> connect();
+    Result<std::filesystem::path> set_aside_folder();
+    Result<void> set_database_aside(bool move);
+    void remove_file_of(const std::string& original);
+    std::unexpected<Error> failed(const std::exception& what) const;
 };
 
 // Takes one page in, row by row, and gives the Original once it is whole and on disk.
@@ -78,7 +110,8 @@ class OriginalWriter {
     };
 
   public:
-    static Result<OriginalWriter> begin(const std::filesystem::path& store_folder, int width_px, double dpi, Ink ink);
+    static Result<OriginalWriter> begin(const std::filesystem::path& store_folder, int width_px, double dpi, Ink ink,
+                                        FileSteps& steps = disk());
     OriginalWriter(OriginalWriter&&) noexcept = default;
     OriginalWriter& operator=(OriginalWriter&&) noexcept = default;
     ~OriginalWriter(); // an unfinished page is removed
@@ -87,8 +120,9 @@ class OriginalWriter {
     Result<Original> finish();
 
   private:
-    OriginalWriter(TiffRowWriter rows, std::filesystem::path growing, Original original)
-        : rows_(std::move(rows)), growing_(std::move(growing)), original_(std::move(original)) {}
+    OriginalWriter(TiffRowWriter rows, std::filesystem::path growing, Original original, FileSteps& steps)
+        : steps_(&steps), rows_(std::move(rows)), growing_(std::move(growing)), original_(std::move(original)) {}
+    FileSteps* steps_;
     TiffRowWriter rows_;
     std::vector<CoarseRows> coarse_;
     std::filesystem::path growing_;
@@ -102,7 +136,8 @@ bool is_large(const Original& original);
 std::filesystem::path coarse_file(const std::filesystem::path& store_folder, const Original& original, int by);
 Result<Raster> read_coarse(const std::filesystem::path& store_folder, const Original& original, int by);
 
-Result<Original> keep_original(const std::filesystem::path& store_folder, const Raster& raster);
+Result<Original> keep_original(const std::filesystem::path& store_folder, const Raster& raster,
+                               FileSteps& steps = disk());
 Result<Raster> read_original(const std::filesystem::path& store_folder, const Original& original);
 
 }

@@ -92,10 +92,16 @@ void Session::State::run() {
             tasks.pop_front();
             busy = true;
         }
-        task(*this);
+        bool threw = false;
+        try {
+            task(*this);
+        } catch (const std::exception&) {
+            threw = true; // whoever waits for it gives the device up
+        }
         const std::scoped_lock lock(mutex);
         busy = false;
         idle.notify_all();
+        if (threw) break;
     }
     if (handle) {
         const std::scoped_lock turn(library());

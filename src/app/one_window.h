@@ -1,0 +1,35 @@
+// One window for an out tray: whoever starts Yelvin again brings the window that is there forward and hands it the files.
+#pragma once
+
+#include "core/tray/store_lock.h"
+
+#include <QLocalServer>
+#include <QObject>
+#include <QStringList>
+
+#include <chrono>
+#include <memory>
+
+namespace yelvin {
+
+class OneWindow : public QObject {
+    Q_OBJECT
+  public:
+    // Becomes the window of the store in this folder, or hands `files` (absolute names) to the one that is: then there
+    // is nothing left to do, and null is given. While one is just opening it is waited for, `patience` long.
+    static std::unique_ptr<OneWindow> become_or_hand_over(const QString& store_folder, const QStringList& files,
+                                                          std::chrono::milliseconds patience);
+
+  signals:
+    void asked_for(const QStringList& files); // somebody started Yelvin again
+
+  private:
+    std::optional<StoreLock> lock_;
+    QLocalServer server_;
+
+    OneWindow() = default;
+    void listen(const QString& name);
+    void answer();
+};
+
+}

@@ -1,0 +1,90 @@
+#include "jobs/trouble.h"
+
+#include <fmt/format.h>
+#include <spdlog/sinks/rotating_file_sink.h>
+#include <spdlog/spdlog.h>
+
+#include <fcntl.h>
+#include <unistd.h>
+
+#include <array>
+#include <csignal>
+#include <cstring>
+#include <new>
+
+namespace fs = std::filesystem;
+
+namespace yelvin {
+
+namespace {
+
+constexpr const char* crash_file = "crashed";
+std::array<char, 4096> crash_path{}; // ready for a signal handler, which may not allocate
+
+void note_crash(int signal) {
+    const int file = ::open(crash_path.data(), O_CREAT | O_WRONLY | O_TRUNC | O_CLOEXEC, 0600);
+    if (file >= 0) ::close(file);
+    ::raise(signal); // the handler is reset: the crash goes on as it would have
+}
+
+std::shared_ptr<spdlog::logger>& log() {
+    static std::shared_ptr<spdlog::logger> logger;
+    return logger;
+}
+
+}
+
+void start_log(const fs::path& folder) {
+    std::error_code failure;
+    fs::create_directories(folder, failure);
+    const std::string path = (folder / crash_file).string();
+    if (path.size() < crash_path.size()) {
+        std::memcpy(crash_path.data(), path.c_str(), path.size() + 1);
+        struct sigaction action {};
+        action.sa_handler = note_crash;
+        action.sa_flags = static_cast<int>(SA_RESETHAND | SA_NODEFER);
+        for (const int signal : {SIGSEGV, SIGABRT, SIGBUS, SIGFPE, SIGILL}) ::sigaction(signal, &action, nullptr);
+    }
+    try {
+        constexpr size_t bytes = 1'000'000, files = 3;
+        log() = spdlog::rotating_logger_mt("yelvin", (folder / "yelvin.log").string(), bytes, files);
+        log()->flush_on(spdlog::level::info);
+        log()->set_pattern("%Y-%m-%d %H:%M:%S %v");
+    } catch (const spdlog::spdlog_ex&) {
+        log().reset(); // a log that cannot be written keeps nobody from scanning
+    }
+}
+
+void log_trouble(const std::string& what) {
+    if (log()) log()->error(what);
+}
+
+bool crashed_last_time(const fs::path& folder) {
+    std::error_code failure;
+    return fs::remove(folder / crash_file, failure);
+}
+
+Error error_of(const std::exception_ptr& thrown, const char* where) {
+    Error error{ErrorKind::Internal, {}, {}};
+    try {
+        std::rethrow_exception(thrown);
+    } catch (const std::bad_alloc&) {
+        error.kind = ErrorKind::NoMemory;
+        error.detail = "out of memory";
+        error.sentence = fmt::format("There is too little memory for {}; close other programs or use fewer dots. "
+                                     "Nothing was lost.",
+                                     where);
+    } catch (const std::exception& failure) {
+        error.detail = failure.what();
+    } catch (...) {
+        error.detail = "an exception of no known kind";
+    }
+    if (error.sentence.empty())
+        error.sentence = fmt::format("Something went wrong in the program at {}; nothing was lost. The log says more; "
+                                     "please report it.",
+                                     where);
+    log_trouble(fmt::format("{}: {}", where, error.detail));
+    return error;
+}
+
+}
