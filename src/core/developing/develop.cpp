@@ -12,9 +12,8 @@ namespace {
 
 // What a straightened page shows where it reaches beyond the original: the colour of its paper.
 cv::Scalar paper_colour(const cv::Mat& pixels) {
-    cv::Mat small;
     const double scale = std::min(1.0, 400.0 / std::max(pixels.cols, pixels.rows));
-    cv::resize(pixels, small, {}, scale, scale, cv::INTER_NEAREST);
+    cv::Mat small = scaled(pixels, scale, scale, cv::INTER_NEAREST);
     std::vector<cv::Mat> planes;
     cv::split(small, planes);
     cv::Scalar colour;

@@ -12,8 +12,7 @@ Raster brought_to(const Raster& page, double dpi, Ink ink) {
     Raster out = page;
     if (page.dpi < dpi) {
         const double scale = dpi / page.dpi;
-        cv::resize(page.pixels, out.pixels, {}, scale, scale,
-                   page.ink == Ink::Black ? cv::INTER_NEAREST : cv::INTER_CUBIC);
+        out.pixels = scaled(page.pixels, scale, scale, page.ink == Ink::Black ? cv::INTER_NEAREST : cv::INTER_CUBIC);
         out.dpi = dpi;
     }
     if (ink == Ink::Colour && out.pixels.channels() == 1)

@@ -63,10 +63,9 @@ std::vector<Disc> discs_in(const cv::Mat& mask, const Raster& page) {
 
 // The paper's brightness, marks removed by a closing of 10 mm, one dot for each 2 mm.
 cv::Mat light_of_paper(const Raster& page) {
-    cv::Mat small;
     const double cells = mm_per_inch / 2;
     const double scale = std::min(1.0, cells / page.dpi);
-    cv::resize(page.pixels, small, {}, scale, scale, cv::INTER_AREA);
+    cv::Mat small = scaled(page.pixels, scale, scale, cv::INTER_AREA);
     cv::morphologyEx(small, small, cv::MORPH_CLOSE, cv::Mat::ones(5, 5, CV_8U));
     cv::GaussianBlur(small, small, {0, 0}, 3);
     return small;

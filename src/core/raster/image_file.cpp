@@ -118,8 +118,8 @@ LoadedPage with_square_dots(Raster raster, double x, double y) {
     LoadedPage page{std::move(raster), x >= 10 && y >= 10};
     page.raster.dpi = page.resolution_known ? std::max(x, y) : customary_dpi;
     if (page.resolution_known && std::abs(x - y) * 50 > page.raster.dpi) { // fax pages: 204 x 98 dots
-        cv::resize(page.raster.pixels, page.raster.pixels, {}, page.raster.dpi / x, page.raster.dpi / y,
-                   page.raster.ink == Ink::Black ? cv::INTER_NEAREST : cv::INTER_LINEAR);
+        page.raster.pixels = scaled(page.raster.pixels, page.raster.dpi / x, page.raster.dpi / y,
+                                    page.raster.ink == Ink::Black ? cv::INTER_NEAREST : cv::INTER_LINEAR);
     }
     return page;
 }

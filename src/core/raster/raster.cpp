@@ -64,6 +64,16 @@ Raster with_ink(const Raster& raster, Ink ink) {
     return out;
 }
 
+cv::Mat scaled(const cv::Mat& dots, double across, double down, int interpolation) {
+    const cv::Size size(cvRound(dots.cols * across), cvRound(dots.rows * down));
+    cv::Mat out;
+    if (size.width > 0 && size.height > 0)
+        cv::resize(dots, out, {}, across, down, interpolation); // by exactly these factors
+    else
+        cv::resize(dots, out, {std::max(1, size.width), std::max(1, size.height)}, 0, 0, interpolation);
+    return out;
+}
+
 Raster at_resolution(const Raster& raster, double dpi) {
     if (dpi >= raster.dpi) return raster;
     const SizeMm size = raster.size_mm();
@@ -82,7 +92,8 @@ Raster at_resolution(const Raster& raster, double dpi) {
             cv::copyMakeBorder(all, all, 0, std::max(0, bottom), 0, std::max(0, right), cv::BORDER_REPLICATE);
         cv::resize(all, out.pixels, {width, height}, 0, 0, cv::INTER_AREA);
     } else {
-        cv::resize(raster.pixels, out.pixels, {scanned_px(size.width, dpi), scanned_px(size.height, dpi)}, 0, 0,
+        cv::resize(raster.pixels, out.pixels,
+                   {std::max(1, scanned_px(size.width, dpi)), std::max(1, scanned_px(size.height, dpi))}, 0, 0,
                    cv::INTER_AREA);
     }
     if (raster.ink == Ink::Black) cv::threshold(out.pixels, out.pixels, 127, 255, cv::THRESH_BINARY);

@@ -39,6 +39,9 @@ int black_threshold(const cv::Mat& grey);
 // The raster with fewer ink kinds: colour to grey, either to black. Asking for more than there is changes nothing.
 Raster with_ink(const Raster& raster, Ink ink);
 
+// The dots made larger or smaller by a factor each way, to one dot at least. `interpolation` is OpenCV's.
+cv::Mat scaled(const cv::Mat& dots, double across, double down, int interpolation);
+
 // The raster at a lower resolution by area averaging, as a scanner with larger sensor cells would give it; never
 // raised.
 Raster at_resolution(const Raster& raster, double dpi);

@@ -100,7 +100,7 @@ double contrast_of(const Marks& marks, const Letters& letters) {
 double uneven_light(const Marks& marks) {
     cv::Mat light, sorted;
     const double scale = std::min(1.0, mm_per_inch / 3 / marks.dpi); // a dot for each 3 mm
-    cv::resize(marks.grey, light, {}, scale, scale, cv::INTER_AREA);
+    light = scaled(marks.grey, scale, scale, cv::INTER_AREA);
     cv::morphologyEx(light, light, cv::MORPH_CLOSE, cv::Mat::ones(7, 7, CV_8U));
     const int rim = 3; // shadows along the edges are seen by themselves
     if (light.cols < 4 * rim || light.rows < 4 * rim) return 0;

@@ -62,8 +62,7 @@ std::array<cv::Point2d, 4> refined(const std::array<cv::Point2d, 4>& corners, co
 std::optional<Corners> find_corners(const Raster& raster) {
     constexpr double work_px = 1000;
     const double scale = std::min(1.0, work_px / std::max(raster.width_px(), raster.height_px()));
-    cv::Mat small;
-    cv::resize(grey_pixels(raster), small, {}, scale, scale, cv::INTER_AREA);
+    cv::Mat small = scaled(grey_pixels(raster), scale, scale, cv::INTER_AREA);
     cv::GaussianBlur(small, small, {0, 0}, 2);
     std::optional<std::array<cv::Point2d, 4>> best;
     double best_area = 0.2 * static_cast<double>(small.total());

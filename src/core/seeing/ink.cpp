@@ -56,8 +56,8 @@ Covered covered(const Marks& marks) {
     cv::Mat small, rim, tones, coarse, dark;
     constexpr double tone_dpi = 150, solid_dpi = 50;
     const double scale = std::min(1.0, tone_dpi / marks.dpi), again = std::min(1.0, solid_dpi / (marks.dpi * scale));
-    cv::resize(marks.grey, small, {}, scale, scale, cv::INTER_AREA);
-    cv::resize(small, coarse, {}, again, again, cv::INTER_AREA);
+    small = scaled(marks.grey, scale, scale, cv::INTER_AREA);
+    coarse = scaled(small, again, again, cv::INTER_AREA);
     cv::threshold(coarse, dark, white - 25, 255, cv::THRESH_BINARY_INV);
     cv::morphologyEx(dark, dark, cv::MORPH_OPEN, cv::Mat::ones(5, 5, CV_8U));
     Covered out;

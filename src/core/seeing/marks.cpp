@@ -12,9 +12,8 @@ namespace {
 // scale.
 cv::Mat background(const cv::Mat& grey, double dpi) {
     constexpr double coarse_dpi = 25;
-    cv::Mat small;
     const double scale = std::min(1.0, coarse_dpi / dpi);
-    cv::resize(grey, small, {}, scale, scale, cv::INTER_AREA);
+    cv::Mat small = scaled(grey, scale, scale, cv::INTER_AREA);
     const int reach = 2 * static_cast<int>(std::lround(mm_to_px(3.0, coarse_dpi))) + 1;
     cv::morphologyEx(small, small, cv::MORPH_CLOSE, cv::getStructuringElement(cv::MORPH_RECT, {reach, reach}));
     cv::blur(small, small, {5, 5});

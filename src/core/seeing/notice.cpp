@@ -46,7 +46,27 @@ std::optional<Corners> seen_askew(const Raster& raster) {
 
 }
 
+namespace {
+
+bool is_too_small_to_see(const Raster& page) {
+    constexpr double least_mm = 2;
+    const SizeMm size = page.size_mm();
+    return std::min(size.width, size.height) < least_mm;
+}
+
+// Nothing can be told of it, so nothing is done to it: it keeps its ink and is not blank.
+Notices of_unseen(const Raster& page) {
+    Notices out;
+    out.writing = true;
+    out.ink_percent = 100;
+    out.ink.least = page.ink;
+    return out;
+}
+
+}
+
 Notices notice(const Raster& original, Items items) {
+    if (is_too_small_to_see(original)) return of_unseen(original);
     const Raster work = at_resolution(original, 200);
     const Marks marks = find_marks(work);
     Notices out;

@@ -111,7 +111,8 @@ cv::Point2d corner(const StraightLine& side, const StraightLine& level) {
 }
 
 std::optional<Region> find_sheet(const Raster& raster) {
-    constexpr double work_dpi = 100;
+    constexpr double work_dpi = 100, least_mm = 5;
+    if (std::min(raster.size_mm().width, raster.size_mm().height) < least_mm) return std::nullopt;
     const Raster small = at_resolution(raster, work_dpi);
     const auto roller = roller_of(small, paper_level(grey_pixels(small)));
     if (!roller) return std::nullopt;

@@ -118,6 +118,8 @@ void find_outline(PieceLook& look) {
 }
 
 void find_features(PieceLook& look, const LookLevel& from) {
+    constexpr int least_side = 16; // with less the library has no octave to look in
+    if (std::min(from.pixels.cols, from.pixels.rows) < least_side) return;
     const auto sift = cv::SIFT::create(0, 3, 0.01, 25, 1.6, CV_8U);
     std::vector<cv::KeyPoint> points;
     sift->detect(from.pixels, points);
