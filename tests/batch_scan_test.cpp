@@ -152,5 +152,19 @@ TEST(Batch, ScansWithSaneFromATicket) {
     unsetenv("SANE_CONFIG_DIR");
 }
 
+// What a killed run left in the folder for temporary files goes with the next one; a run that is at work keeps its own.
+TEST(Batch, CleansUpAfterAKilledRun) {
+    const TempFolder out;
+    setenv("TMPDIR", out.path().c_str(), 1); // NOLINT(concurrency-mt-unsafe)
+    std::filesystem::create_directories(out / "yelvin-scan-0123");
+    write_file(out / "yelvin-scan-0123/lock", "");
+    write_file(out / "yelvin-scan-0123/page.tif", "left behind");
+    const Ran ran = batch({"scan", "--device", "Bench scanner", "--on-glass", original("till-receipt").string(),
+                           "--set", "how.dpi=75", "--set", "read.languages=[]", "--out", out.path().string()});
+    unsetenv("TMPDIR"); // NOLINT(concurrency-mt-unsafe)
+    EXPECT_EQ(ran.status, 0) << ran.err;
+    for (const std::string& name : out.files()) EXPECT_EQ(name.find("yelvin-scan"), std::string::npos) << name;
+}
+
 }
 }

@@ -305,5 +305,45 @@ TEST(Batch, StitchesPiecesAndNamesWhatDoesNotBelong) {
     EXPECT_EQ(json::parse(none.out)["width_px"], 0);
 }
 
+// Standard output on a full disk, settings that are no text, folders in the place of files: a sentence each, and never
+// an end with 0.
+TEST(Batch, WhatCannotBeDoneIsSaidAndNeverEndsWithNought) {
+    const TempFolder folder, out;
+    const std::string good = scanned_png(folder, "good.png", "till-receipt", 0, 75);
+    const auto shell = [&](const std::string& arguments, const std::string& behind = {}) {
+        return run({"bash", "-c", std::string(YELVIN_BATCH) + " " + arguments + " " + behind});
+    };
+    const std::string make = "make --set read.languages=[] --out " + out.path().string() + " ";
+    const Ran full = shell(make + good, "> /dev/full");
+    EXPECT_EQ(full.status, 1);
+    EXPECT_NE(full.err.find("could not be printed"), std::string::npos) << full.err;
+    const Ran bytes = shell(make + "--set make.format=$'\\xff' " + good);
+    EXPECT_EQ(bytes.status, 2);
+    EXPECT_EQ(lines(bytes.err).size(), 1U) << bytes.err;
+    const Ran ticket = shell(make + "--ticket " + folder.path().string() + " " + good);
+    EXPECT_EQ(ticket.status, 1);
+    EXPECT_NE(ticket.err.find("is a folder"), std::string::npos) << ticket.err;
+    write_file(folder / "deep.json", std::string(100'000, '['));
+    EXPECT_EQ(shell(make + "--ticket " + (folder / "deep.json").string() + " " + good).status, 1);
+    const Ran memory = shell(make + good, "2>&1; ulimit -v 150000; " + std::string(YELVIN_BATCH) + " " + make + good);
+    EXPECT_EQ(memory.status, 1) << "out of memory is an end with a sentence: " << memory.out;
+}
+
+// Smaller than a millimetre: saved as it is, or refused with a sentence.
+TEST(Batch, HardlyAnyPictureIsSavedLikeOthers) {
+    const TempFolder folder, out;
+    std::vector<std::string> make{"make", "--out", out.path().string(), "--set", "read.languages=[\"eng\"]"};
+    for (const auto& [width, height, dpi] : {std::tuple(9, 9, 300.0), {1000, 12, 600.0}, {8, 8, 1200.0}}) {
+        const auto file = folder / fmt::format("{}x{}.png", width, height);
+        write_file(file, *encode_png({noisy(width, height, CV_8UC3, 1), dpi, Ink::Colour}));
+        const Ran inspected = batch({"inspect", file.string()});
+        EXPECT_EQ(inspected.status, 0) << inspected.err;
+        make.push_back(file.string());
+    }
+    const Ran made = batch(make);
+    ASSERT_EQ(made.status, 0) << made.err;
+    EXPECT_EQ(json::parse(made.out)["pages"], 3);
+}
+
 }
 }

@@ -1,6 +1,7 @@
 // The real window with a desk in a folder of its own, driven as a person would drive it.
 #pragma once
 
+#include "app/application.h"
 #include "app/bench/bench_sheet.h"
 #include "app/demo.h"
 #include "app/desk.h"
@@ -44,6 +45,7 @@ class Window : public testing::Test {
         desk_ = std::make_unique<Desk>(places);
         if (with_scanner) desk_->scanners.use_bench();
         window_ = std::make_unique<MainWindow>(desk_->for_window());
+        static_cast<Application*>(qApp)->set_messages(&desk_->messages);
         QObject::connect(&desk_->messages, &Messages::trouble,
                          [this](const QString& sentence) { trouble_ = sentence; });
         QObject::connect(&desk_->saving, &Saving::saved, [this](const QStringList& files) { saved_ = files; });
@@ -52,6 +54,7 @@ class Window : public testing::Test {
         ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
     }
     void TearDown() override {
+        static_cast<Application*>(qApp)->set_messages(nullptr);
         window_.reset();
         desk_.reset();
     }

@@ -364,6 +364,16 @@ Result<Ticket> load_ticket(const std::filesystem::path& file) {
     return ticket;
 }
 
+namespace {
+bool is_text(std::string_view bytes) {
+    try {
+        return !json(std::string(bytes)).dump().empty();
+    } catch (const json::exception&) {
+        return false;
+    }
+}
+}
+
 Result<Ticket> with_setting(const Ticket& ticket, std::string_view assignment) {
     const size_t equals = assignment.find('=');
     if (equals == std::string_view::npos || equals == 0 ||
@@ -372,6 +382,8 @@ Result<Ticket> with_setting(const Ticket& ticket, std::string_view assignment) {
                     fmt::format("\"{}\" is not of the form key=value, such as how.dpi=200.", assignment));
     }
     const std::string_view key = assignment.substr(0, equals), text = assignment.substr(equals + 1);
+    if (!is_text(assignment))
+        return fail(ErrorKind::Usage, "A --set holds bytes that are no text (UTF-8); type it again.");
     json value = json_from_text(text).value_or(json(std::string(text)));
     json whole = ticket_to_json(ticket);
     if (!ticket.dpi_given && !ticket.how.dpi_auto)
