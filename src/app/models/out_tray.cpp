@@ -46,6 +46,7 @@ void OutTray::keep_what_is_left() {
 void OutTray::have_no_store(const Error& why) {
     no_store_ = why;
     waiting_.clear();
+    emit changed();
     complain_of_no_store();
 }
 

@@ -32,6 +32,7 @@ class OutTray : public QObject {
     bool has_store() const { return keeper_ != nullptr; } // else what is wrong with it was said
     std::filesystem::path store_folder() const { return has_store() ? keeper_->folder() : std::filesystem::path(); }
     bool is_loaded() const { return is_loaded_; }
+    bool cannot_be_opened() const { return no_store_.has_value(); }
     void when_loaded(std::function<void()> then); // at once if it is; without a store that is said
 
     const Tray& tray() const { return tray_; }

@@ -31,10 +31,12 @@ void TrayStrip::paintEvent(QPaintEvent* event) {
     const bool starts = models_.tray.next_page_starts_document();
     if (!next_slip_.isNull())
         paint_slip(painter, next_slip_, starts ? tr("add\nhere") : tr("next page\nlands here"), !starts);
-    const QString words = models_.tray.tray().documents.empty() ? tr("The first page\nlands here")
-                          : starts                              ? tr("next page starts\na document")
-                                                                : tr("start a new\ndocument");
-    paint_slip(painter, new_slip_, words, starts);
+    const bool opens = !models_.tray.cannot_be_opened();
+    const QString words = !opens                                  ? tr("no page\ncan land here")
+                          : models_.tray.tray().documents.empty() ? tr("The first page\nlands here")
+                          : starts                                ? tr("next page starts\na document")
+                                                                  : tr("start a new\ndocument");
+    paint_slip(painter, new_slip_, words, starts && opens);
     if (!dragging_.isEmpty() || divider_moves_) paint_drag(painter);
 }
 

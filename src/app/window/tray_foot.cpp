@@ -102,7 +102,9 @@ void TrayFoot::refresh_summary(size_t unsaved, size_t saved) {
         words = tr("Saving …");
     else if (in_work > 0)
         words = tr("Looking at %1 …").arg(pages_words(static_cast<size_t>(in_work)));
-    else if (models_.tray.has_store() && !models_.tray.is_loaded())
+    else if (models_.tray.cannot_be_opened())
+        words = tr("The out tray cannot be opened.");
+    else if (!models_.tray.is_loaded())
         words = tr("Reading the out tray …");
     else if (pages == 0)
         words = tr("The out tray is empty.");

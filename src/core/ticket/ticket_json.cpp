@@ -1,8 +1,8 @@
 #include "core/ticket/ticket_json.h"
 
 #include "core/developing/recipe_json.h"
-#include "core/raster/paper.h"
 #include "core/json_text.h"
+#include "core/raster/paper.h"
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -349,8 +349,7 @@ Result<Ticket> load_ticket(const std::filesystem::path& file) {
     std::ifstream in(file);
     std::error_code failure;
     if (std::filesystem::is_directory(file, failure))
-        return fail(ErrorKind::BadInput,
-                    fmt::format("{} is a folder; give the ticket's file in it.", file.string()));
+        return fail(ErrorKind::BadInput, fmt::format("{} is a folder; give the ticket's file in it.", file.string()));
     if (!in)
         return fail(ErrorKind::Missing, fmt::format("The ticket {} cannot be opened; check the name.", file.string()));
     const auto parsed = json_from_text(std::string{std::istreambuf_iterator<char>(in), {}});
@@ -362,49 +361,6 @@ Result<Ticket> load_ticket(const std::filesystem::path& file) {
     auto ticket = ticket_from_json(*parsed);
     if (!ticket) return fail(ticket.error().kind, fmt::format("{} In {}.", ticket.error().sentence, file.string()));
     return ticket;
-}
-
-namespace {
-bool is_text(std::string_view bytes) {
-    try {
-        return !json(std::string(bytes)).dump().empty();
-    } catch (const json::exception&) {
-        return false;
-    }
-}
-}
-
-Result<Ticket> with_setting(const Ticket& ticket, std::string_view assignment) {
-    const size_t equals = assignment.find('=');
-    if (equals == std::string_view::npos || equals == 0 ||
-        assignment.substr(0, equals).find_first_of("/~") != std::string_view::npos) {
-        return fail(ErrorKind::Usage,
-                    fmt::format("\"{}\" is not of the form key=value, such as how.dpi=200.", assignment));
-    }
-    const std::string_view key = assignment.substr(0, equals), text = assignment.substr(equals + 1);
-    if (!is_text(assignment))
-        return fail(ErrorKind::Usage, "A --set holds bytes that are no text (UTF-8); type it again.");
-    json value = json_from_text(text).value_or(json(std::string(text)));
-    json whole = ticket_to_json(ticket);
-    if (!ticket.dpi_given && !ticket.how.dpi_auto)
-        whole["how"].erase("dpi"); // so that only a dpi that somebody gave counts as given
-    std::string pointer = "/" + std::string(key);
-    std::ranges::replace(pointer, '.', '/');
-    try {
-        const json::json_pointer at(pointer);
-        constexpr std::string_view adjust = "pages.adjust.";
-        const bool correction = key.starts_with(adjust) && (find_adjust_field(key.substr(adjust.size())) ||
-                                                            key.substr(adjust.size()) == "drop_colour");
-        if (!correction && !ticket_to_json(Ticket{}).contains(at)) {
-            return fail(
-                ErrorKind::Usage,
-                fmt::format("The ticket has no key \"{}\"; see the ticket's description for the keys there are.", key));
-        }
-        whole[at] = std::move(value);
-    } catch (const json::exception&) {
-        return fail(ErrorKind::Usage, fmt::format("The ticket has no key \"{}\".", key));
-    }
-    return ticket_from_json(whole);
 }
 
 }
