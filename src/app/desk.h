@@ -26,9 +26,9 @@
 namespace yelvin {
 
 struct DeskPlaces {
-    QString data;               // the out tray's folder
-    QString settings;           // the folder of the last choices
-    QString originals;          // the demo's SVG originals
+    QString data;                // the out tray's folder
+    QString settings;            // the folder of the last choices
+    QString originals;           // the demo's SVG originals
     bool real_scanners = false;  // look for those that libsane knows
     bool crashed_before = false; // the program broke down the last time
 };

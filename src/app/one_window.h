@@ -1,4 +1,5 @@
-// One window for an out tray: whoever starts Yelvin again brings the window that is there forward and hands it the files.
+// One window for an out tray: whoever starts Yelvin again brings the window that is there forward and hands it the
+// files.
 #pragma once
 
 #include "core/tray/store_lock.h"

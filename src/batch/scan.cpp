@@ -52,7 +52,8 @@ class RunFolder {
 
     static void remove_left_behind() {
         std::error_code failure;
-        for (fs::directory_iterator at(temporary_folder(), failure), end; !failure && at != end; at.increment(failure)) {
+        for (fs::directory_iterator at(temporary_folder(), failure), end; !failure && at != end;
+             at.increment(failure)) {
             std::error_code ignored;
             const bool ours = at->path().filename().string().starts_with(name_begin);
             if (ours && fs::exists(at->path() / "lock", ignored) && !is_in_use(at->path() / "lock"))
@@ -222,8 +223,8 @@ int run_scan(const std::string& device, const BenchArguments& papers, const Tick
     }
     const fs::path& originals = folder->path();
     bool left_out = false;
-    const std::vector<PagePtr> pages = looked_at(
-        scanned_pages(**scanner, plan_for(*ticket, request, can), originals, left_out), *ticket, originals);
+    const std::vector<PagePtr> pages =
+        looked_at(scanned_pages(**scanner, plan_for(*ticket, request, can), originals, left_out), *ticket, originals);
     if (pages.empty()) return 1;
     const auto verdicts = judged(pages, stack_rules(*ticket));
     int status = left_out ? 1 : 0;

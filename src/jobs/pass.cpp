@@ -75,9 +75,8 @@ PassEnd carry_out(Scanner& scanner, const PassPlan& plan, const std::filesystem:
     PassEnd end{{}, plan.lengths_px};
     const std::vector<GlassPass> jobs = plan.from_stack ? std::vector{GlassPass{plan.area, {}}} : plan.jobs;
     for (const GlassPass& job : jobs) {
-        end.outcome = caught("scanning", [&] {
-            return carry_out_job(scanner, plan, job, end.lengths_px, store_folder, events, stop);
-        });
+        end.outcome = caught(
+            "scanning", [&] { return carry_out_job(scanner, plan, job, end.lengths_px, store_folder, events, stop); });
         if (!end.outcome) break;
     }
     return end;

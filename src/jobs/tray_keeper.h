@@ -48,14 +48,14 @@ class TrayKeeper {
         TextLayer layer;
     };
     StoreLock lock_;
-    TrayStore store_;                       // of load() and then the writer
+    TrayStore store_;                        // of load() and then the writer
     std::optional<TrayStore> reading_store_; // of whoever asks for a text; open once the other was read
     Executor writing_;
     std::function<void(const Error&)> failed_;
     mutable std::mutex guard_; // of what follows
     std::optional<ToKeep> tray_;
     bool is_on_the_way_ = false, is_writing_ = false; // handed to the writer; it is at it
-    std::map<std::string, Text> texts_; // by page; those that are not written yet
+    std::map<std::string, Text> texts_;               // by page; those that are not written yet
 
     TrayKeeper(StoreLock lock, TrayStore store, Executor executor, std::function<void(const Error&)> failed);
     void write_tray();

@@ -1,5 +1,5 @@
-// No exception leaves its room: where work begins (a task of a pool, a thread, an event) whatever it throws ends, becomes
-// a sentence for the person and a line in the log.
+// No exception leaves its room: where work begins (a task of a pool, a thread, an event) whatever it throws ends,
+// becomes a sentence for the person and a line in the log.
 #pragma once
 
 #include "core/error.h"
@@ -11,8 +11,9 @@
 
 namespace yelvin {
 
-// From now on troubles are written into yelvin.log in this folder: three files of 1 MB at most, the latest last. Nothing
-// that was read from a page is in them. A crash leaves its signal in a file of its own there. Once, at the start.
+// From now on troubles are written into yelvin.log in this folder: three files of 1 MB at most, the latest last.
+// Nothing that was read from a page is in them. A crash leaves its signal in a file of its own there. Once, at the
+// start.
 void start_log(const std::filesystem::path& folder);
 void log_trouble(const std::string& what);
 // Whether the program crashed the last time it had this log; asked once, it is forgotten.

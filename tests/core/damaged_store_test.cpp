@@ -62,8 +62,7 @@ class DamagedStore : public testing::Test {
     static std::multiset<std::string> pictures_in(const fs::path& folder) {
         std::multiset<std::string> contents;
         for (const auto& entry : fs::recursive_directory_iterator(folder)) {
-            if (entry.is_regular_file() && entry.path().extension() == ".tif")
-                contents.insert(read_file(entry.path()));
+            if (entry.is_regular_file() && entry.path().extension() == ".tif") contents.insert(read_file(entry.path()));
         }
         return contents;
     }
@@ -135,10 +134,9 @@ TEST_F(DamagedStore, AListThatIsNoneIsSetAsideAndThePagesComeBack) {
     EXPECT_NE(loaded.trouble.find("its list was damaged"), std::string::npos) << loaded.trouble;
     EXPECT_EQ(loaded.tray.page_count(), 11U) << "all pictures, of whatever step";
     EXPECT_EQ(read_file(loaded.set_aside / "tray.sqlite"), std::string(5000, 'g')) << "untouched";
-    EXPECT_EQ(started(damaged("gone", [](const fs::path& store) {
-                  fs::remove(store / "tray.sqlite");
-              })).tray.page_count(),
-              11U);
+    EXPECT_EQ(
+        started(damaged("gone", [](const fs::path& store) { fs::remove(store / "tray.sqlite"); })).tray.page_count(),
+        11U);
 }
 
 TEST_F(DamagedStore, RowsThatMakeNoSenseTakeNothingWithThem) {
@@ -148,22 +146,30 @@ TEST_F(DamagedStore, RowsThatMakeNoSenseTakeNothingWithThem) {
         return "UPDATE pages SET data = json_set(data, " + original + ") WHERE place = 0";
     };
     for (const std::string& sql :
-         {std::string("UPDATE pages SET data = 5 WHERE place = 0"), std::string("UPDATE pages SET data = x'00ff'"),
+         {std::string("UPDATE pages SET data = 5 WHERE place = 0"),
+          std::string("UPDATE pages SET data = x'00ff'"),
           std::string("UPDATE pages SET data = NULL; DELETE FROM states"),
-          with_original("'$.original.width', 2000000000"), with_original("'$.original.height', 'tall'"),
-          with_original("'$.original.file', '../../etc/passwd'"), with_original("'$.original.ink', 77"),
-          with_original("'$.original.file', '" + std::string(300, 'n') + ".tif'"), with_original("'$.recipe.crop', 3"),
+          with_original("'$.original.width', 2000000000"),
+          with_original("'$.original.height', 'tall'"),
+          with_original("'$.original.file', '../../etc/passwd'"),
+          with_original("'$.original.ink', 77"),
+          with_original("'$.original.file', '" + std::string(300, 'n') + ".tif'"),
+          with_original("'$.recipe.crop', 3"),
           "UPDATE pages SET data = '" + deep + "' WHERE id = '" + id + "'",
-          std::string("UPDATE pages SET document = 'nowhere'"), std::string("DELETE FROM documents"),
-          std::string("UPDATE documents SET id = place"), std::string("DELETE FROM steps WHERE place = 3"),
+          std::string("UPDATE pages SET document = 'nowhere'"),
+          std::string("DELETE FROM documents"),
+          std::string("UPDATE documents SET id = place"),
+          std::string("DELETE FROM steps WHERE place = 3"),
           std::string("UPDATE steps SET documents = '[[1]]'; UPDATE pages SET data = '{}' WHERE place = 1"),
-          std::string("DELETE FROM states WHERE id % 2"), std::string("UPDATE states SET data = 'x' WHERE id = 2"),
-          std::string("INSERT INTO going VALUES ('../whole/x.tif')"), std::string("DROP TABLE states"),
+          std::string("DELETE FROM states WHERE id % 2"),
+          std::string("UPDATE states SET data = 'x' WHERE id = 2"),
+          std::string("INSERT INTO going VALUES ('../whole/x.tif')"),
+          std::string("DROP TABLE states"),
           std::string("DROP TABLE pages")}) {
         SCOPED_TRACE(sql.substr(0, 90));
         static int number = 0;
-        const LoadedTray loaded = started(damaged("rows" + std::to_string(++number),
-                                                  [&](const fs::path& store) { run_sql(store, sql); }));
+        const LoadedTray loaded =
+            started(damaged("rows" + std::to_string(++number), [&](const fs::path& store) { run_sql(store, sql); }));
         EXPECT_NE(loaded.trouble, "");
         EXPECT_GE(loaded.tray.page_count(), tray_.page_count());
     }
@@ -235,7 +241,8 @@ TEST_F(DamagedStore, WhateverHappensToItsBytesNoPictureGoes) {
                         bytes[random() % bytes.size()] ^= static_cast<char>(1U << random() % 8);
                     break;
                 case 1: // a page of the database
-                    for (size_t at = random() % (bytes.size() / 4096 + 1) * 4096, end = std::min(bytes.size(), at + 4096);
+                    for (size_t at = random() % (bytes.size() / 4096 + 1) * 4096,
+                                end = std::min(bytes.size(), at + 4096);
                          at < end; ++at)
                         bytes[at] = 0;
                     break;

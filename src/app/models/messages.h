@@ -28,7 +28,7 @@ class Messages : public QObject {
 
   signals:
     void trouble(const QString& sentence, const Offer& offer); // what happened, where, what to do
-    void told(const QString& sentence);    // something that went well and is worth a word
+    void told(const QString& sentence);                        // something that went well and is worth a word
 };
 
 }

@@ -203,13 +203,14 @@ void PageEdits::join(Joined how) {
     if (pages.size() < 2 || !tray_.has_store()) return;
     looking_.work_begins();
     background_([this, pages, how, folder = tray_.store_folder(), ticket = tickets_.ticket()] {
-        here_([this, pages, ticket, made = caught("joining pages", [&] { return joined_original(pages, how, folder); })] {
-            if (made)
-                put_joined(pages, *made, ticket);
-            else
-                messages_.complain(made.error());
-            looking_.work_ends();
-        });
+        here_(
+            [this, pages, ticket, made = caught("joining pages", [&] { return joined_original(pages, how, folder); })] {
+                if (made)
+                    put_joined(pages, *made, ticket);
+                else
+                    messages_.complain(made.error());
+                looking_.work_ends();
+            });
     });
 }
 

@@ -94,9 +94,8 @@ void Pictures::make(const PagePtr& page, const QString& file) {
     background_([this, page, file, folder = tray_.store_folder()] {
         if (stop_.stop_requested()) return;
         step_back(2);
-        const auto made = caught("drawing a small picture", [&]() -> Result<QImage> {
-            return kept_or_made(*page, file, folder);
-        });
+        const auto made =
+            caught("drawing a small picture", [&]() -> Result<QImage> { return kept_or_made(*page, file, folder); });
         here_([this, page, file, image = made.value_or(QImage())] {
             asked_.remove(file);
             keep_thumbnail(*page, image);

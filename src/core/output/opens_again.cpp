@@ -96,8 +96,7 @@ bool png_header_is_read(std::FILE* in, png_structp png, png_infop info) {
 }
 
 bool png_is_whole(const fs::path& file, std::uintmax_t bytes) {
-    const std::unique_ptr<std::FILE, decltype([](std::FILE* f) { std::fclose(f); })> in{
-        std::fopen(file.c_str(), "rb")};
+    const std::unique_ptr<std::FILE, decltype([](std::FILE* f) { std::fclose(f); })> in{std::fopen(file.c_str(), "rb")};
     if (!in) return false;
     png_structp png = png_create_read_struct(PNG_LIBPNG_VER_STRING, nullptr, png_fail, png_hush);
     png_infop info = png ? png_create_info_struct(png) : nullptr;

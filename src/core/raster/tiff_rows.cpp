@@ -138,9 +138,9 @@ std::optional<OwnHeader> header_of(TIFF* file) {
     out.width_px = static_cast<int>(width);
     out.height_px = static_cast<int>(height);
     out.dpi = dpi;
-    out.ink = samples == 3                                                 ? Ink::Colour
+    out.ink = samples == 3                                              ? Ink::Colour
               : description && std::string_view(description) == "black" ? Ink::Black
-                                                                           : Ink::Grey;
+                                                                        : Ink::Grey;
     out.strip_rows = static_cast<int>(std::min(strip_rows, height));
     return out;
 }

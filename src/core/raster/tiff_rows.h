@@ -50,8 +50,8 @@ Result<Raster> read_own_tiff(const std::filesystem::path& file);
 // Only `count` rows from row `first` on; fewer at the end. The strips that hold them are all that is decoded.
 Result<Raster> read_own_tiff_rows(const std::filesystem::path& file, int first, int count);
 
-// Adds the one page of `one_page_tiff` (a file's bytes) behind the pages of `file`, its compressed data untouched. Gives
-// 0, or an errno.
+// Adds the one page of `one_page_tiff` (a file's bytes) behind the pages of `file`, its compressed data untouched.
+// Gives 0, or an errno.
 int append_tiff_page(const std::filesystem::path& file, const std::string& one_page_tiff);
 
 int count_tiff_pages(const std::string& bytes); // 0: not a readable TIFF

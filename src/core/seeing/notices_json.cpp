@@ -86,7 +86,8 @@ Notices notices_from_json(const json& j) {
     n.ink.solid_percent = j.value("solid_percent", 0.0);
     n.ink.faint_mm2 = j.value("faint_mm2", 0.0);
     n.kind = choice_from_json(j.value("kind", json(0)), PageKind::Mixed);
-    for (const json& r : j.value("regions", json::array())) n.regions.push_back({r.at(0), r.at(1), r.at(2), r.at(3), r.at(4)});
+    for (const json& r : j.value("regions", json::array()))
+        n.regions.push_back({r.at(0), r.at(1), r.at(2), r.at(3), r.at(4)});
     n.framed = j.value("framed", false);
     n.paper = j.value("paper", std::string());
     n.barcodes = j.value("barcodes", std::vector<std::string>{});

@@ -44,7 +44,8 @@ constexpr int deepest_pieces = 16; // a stitched picture may be a piece itself
 constexpr int longest_side_px = 1 << 20;
 
 Original original_from_json(const json& o) {
-    Original original{o.at("file"), o.at("width"), o.at("height"), o.at("dpi"), choice_from_json(o.at("ink"), Ink::Black)};
+    Original original{o.at("file"), o.at("width"), o.at("height"), o.at("dpi"),
+                      choice_from_json(o.at("ink"), Ink::Black)};
     const auto side = [](int px) { return px > 0 && px <= longest_side_px; };
     if (!is_original_name(original.file) || !side(original.width_px) || !side(original.height_px) ||
         !(original.dpi >= 1 && original.dpi <= 100'000))

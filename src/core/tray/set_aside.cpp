@@ -27,7 +27,8 @@ fs::path free_name(const fs::path& wanted) {
     if (!is_there(wanted)) return wanted;
     int number = 2;
     const auto numbered = [&] {
-        return wanted.parent_path() / fmt::format("{} ({}){}", wanted.stem().string(), number, wanted.extension().string());
+        return wanted.parent_path() /
+               fmt::format("{} ({}){}", wanted.stem().string(), number, wanted.extension().string());
     };
     while (is_there(numbered())) ++number;
     return numbered();

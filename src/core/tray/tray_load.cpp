@@ -48,8 +48,8 @@ struct TrayStore::Reading {
     int odd_rows = 0, found = 0;
 
     bool perfect() const {
-        return !list_damaged && !history_lost && !pages_lost && missing.empty() && odd_rows == 0 &&
-               odd_going.empty() && unreadable.empty();
+        return !list_damaged && !history_lost && !pages_lost && missing.empty() && odd_rows == 0 && odd_going.empty() &&
+               unreadable.empty();
     }
 
     void read_rows() {
@@ -96,7 +96,8 @@ struct TrayStore::Reading {
         std::vector<std::string> what;
         if (list_damaged) what.emplace_back("its list was damaged");
         if (!missing.empty())
-            what.push_back(counted(static_cast<int>(missing.size()), "{} picture is missing", "{} pictures are missing"));
+            what.push_back(
+                counted(static_cast<int>(missing.size()), "{} picture is missing", "{} pictures are missing"));
         if (!unreadable.empty())
             what.push_back(counted(static_cast<int>(unreadable.size()), "{} file is no whole picture",
                                    "{} files are no whole pictures"));
@@ -175,7 +176,10 @@ struct TrayStore::Reading {
             return at->second;
         };
         each_row("SELECT id, name, saved_as, barcode FROM documents ORDER BY place", [&](SQLite::Statement& row) {
-            place_of({row.getColumn(0).getString(), row.getColumn(1).getString(), {}, row.getColumn(2).getString(),
+            place_of({row.getColumn(0).getString(),
+                      row.getColumn(1).getString(),
+                      {},
+                      row.getColumn(2).getString(),
                       row.getColumn(3).getString()});
         });
         std::set<std::string> ids;

@@ -88,8 +88,8 @@ class TrayStore {
     std::set<std::string> held_;
     std::vector<std::string> removed_; // files that are gone; their rows go with the next commit
 
-    struct Reading;  // load() under way (tray_load.cpp)
-    struct Change;   // keep() under way
+    struct Reading; // load() under way (tray_load.cpp)
+    struct Change;  // keep() under way
     TrayStore();
     Result<void> connect();
     Result<std::filesystem::path> set_aside_folder();
