@@ -98,6 +98,7 @@ int main(int argc, char** argv) {
     window.resize(1280, 800);
     window.show();
     window.look_at(MainWindow::Look::Page);
+    until([&] { return desk.tray.is_loaded(); });
     const auto all = page_ids(desk.tray.tray());
     PageView& view = window.page_view();
     desk.choice.set_current(QString::fromStdString(all[1]));
