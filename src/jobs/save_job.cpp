@@ -101,6 +101,7 @@ class Run {
 
 Result<std::vector<MadeFile>> save_document(const SaveJob& job, ReaderPool& readers, std::stop_token stop) {
     if (auto checked = check_folder(job.folder); !checked) return std::unexpected(checked.error());
+    remove_left_behind(job.folder);
     const Format format = job.ticket.make.format;
     const auto candidate = [&](int attempt) {
         const std::string name = job.fixed_name.empty()

@@ -267,11 +267,13 @@ TEST_F(DeskTest, DamagedLastChoicesAreLeftAloneAndTheStandardTicketIsUsed) {
     const TempFolder other;
     std::filesystem::create_directories(other / "settings");
     for (const char* damaged :
-         {"{ not json", "[]", R"({"ticket": {"how": {"dpi": -3}}})", R"({"frames": [[1], "x"]})"}) {
+         {"{ not json", "[]", R"({"ticket": {"how": {"dpi": -3}}})", R"({"frames": [[1], "x"]})",
+          R"({"scanner": 5, "tray": 7, "learnt": [], "ticket_file": {}})", R"({"tray": "../../elsewhere"})"}) {
         write_file(other / "settings/last.json", damaged);
         const Desk fresh(demo::places(QString::fromStdString(other.path().string())));
         EXPECT_EQ(fresh.tickets.ticket().how.dpi, 300) << damaged;
         EXPECT_TRUE(fresh.glass.frames().empty()) << damaged;
+        EXPECT_EQ(fresh.tray.store_folder(), other / "tray") << damaged;
     }
 }
 

@@ -171,6 +171,7 @@ TEST(SafeFile, CleansUpAfterTheKilledOnly) {
         folder.path(), [](int) { return std::string("a.pdf"); },
         [&](const fs::path& growing) {
             EXPECT_TRUE(is_in_use(growing));
+            remove_left_behind(folder.path());
             return write_bytes(growing, "contents");
         });
     ASSERT_TRUE(saved) << saved.error().sentence;

@@ -32,7 +32,10 @@ int FileSteps::sync_folder(const fs::path& folder) {
 }
 
 int FileSteps::give_name(const fs::path& growing, const fs::path& wanted) {
-    if (::link(growing.c_str(), wanted.c_str()) == 0) return result(::unlink(growing.c_str()));
+    if (::link(growing.c_str(), wanted.c_str()) == 0) {
+        ::unlink(growing.c_str()); // should it stay, the next save takes it away
+        return 0;
+    }
     if (errno != EPERM && errno != EOPNOTSUPP && errno != ENOSYS && errno != EMLINK) return errno;
     // No links here. What is there is not replaced either way.
     if (::renameat2(AT_FDCWD, growing.c_str(), AT_FDCWD, wanted.c_str(), RENAME_NOREPLACE) == 0) return 0;

@@ -94,7 +94,16 @@ class GrowingFile {
     int descriptor_ = -1, code_ = 0;
 };
 
-// Half written files whose writers are no more.
+}
+
+bool is_in_use(const fs::path& file) {
+    const int descriptor = ::open(file.c_str(), O_RDONLY | O_CLOEXEC);
+    if (descriptor < 0) return true; // who knows
+    const bool locked = ::flock(descriptor, LOCK_EX | LOCK_NB) != 0;
+    ::close(descriptor);
+    return locked;
+}
+
 void remove_left_behind(const fs::path& folder) {
     std::error_code failure;
     for (fs::directory_iterator at(folder, failure), end; !failure && at != end; at.increment(failure)) {
@@ -104,19 +113,9 @@ void remove_left_behind(const fs::path& folder) {
     }
 }
 
-}
-
 fs::path temporary_folder() {
     const char* wanted = std::getenv("TMPDIR"); // NOLINT(concurrency-mt-unsafe): never set by this program
     return wanted && *wanted ? wanted : "/tmp";
-}
-
-bool is_in_use(const fs::path& file) {
-    const int descriptor = ::open(file.c_str(), O_RDONLY | O_CLOEXEC);
-    if (descriptor < 0) return true; // who knows
-    const bool locked = ::flock(descriptor, LOCK_EX | LOCK_NB) != 0;
-    ::close(descriptor);
-    return locked;
 }
 
 Result<void> check_folder(const fs::path& folder, std::uint64_t bytes_needed) {
@@ -133,7 +132,6 @@ Result<void> check_folder(const fs::path& folder, std::uint64_t bytes_needed) {
 Result<SavedFile> save_file(const fs::path& folder, const std::function<std::string(int)>& candidate,
                             const std::function<Result<void>(const fs::path&)>& write, FileSteps& steps) {
     if (auto checked = check_folder(folder); !checked) return std::unexpected(checked.error());
-    remove_left_behind(folder);
     const GrowingFile growing(folder);
     if (growing.code() != 0) return folder_error(folder, growing.code());
     if (auto written = write(growing.path()); !written) return std::unexpected(written.error());

@@ -21,11 +21,15 @@ struct SavedFile {
 };
 
 // `write` fills the file it is given. The first name of `candidate(0)`, `candidate(1)`, … that is free is used; nothing
-// that exists is replaced. On any Error the folder is as it was. What killed programs left half written there goes.
+// that exists is replaced. On any Error the folder is as it was.
 Result<SavedFile> save_file(const std::filesystem::path& folder,
                             const std::function<std::string(int attempt)>& candidate,
                             const std::function<Result<void>(const std::filesystem::path& growing)>& write,
                             FileSteps& steps = disk());
+
+// Takes away what killed programs left half written in the folder; what somebody is writing stays. Lists the folder, so
+// once a document and not once a file.
+void remove_left_behind(const std::filesystem::path& folder);
 
 // Whole, or an Error that says what is wrong with the folder.
 Result<void> write_bytes(const std::filesystem::path& file, const std::string& bytes);
