@@ -11,7 +11,6 @@
 #include "core/seeing/sheet.h"
 #include "core/seeing/traces.h"
 #include "core/tray/tray_edits.h"
-#include "core/tray/tray_edits.h"
 #include "core/tray/tray_store.h"
 #include "devices/simulated/simulated_scanner.h"
 #include "jobs/page_work.h"
