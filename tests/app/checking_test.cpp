@@ -326,5 +326,16 @@ TEST_F(Checking, ALargePageIsSeenFromItsCoarseCopyAndItsDotsFromTheDisk) {
     EXPECT_LT(desk_->pictures.parts()->bytes_held(), 28'000'000U) << "less than the picture itself";
 }
 
+TEST_F(Checking, ThePagesLevelsAreThereFromTheStart) {
+    fill({1});
+    window_.reset();
+    desk_.reset();
+    desk_ = std::make_unique<Desk>(demo::places(QString::fromStdString(base_.path().string())));
+    window_ = std::make_unique<MainWindow>(desk_->for_window());
+    const QSignalSpy counted(&desk_->pictures, &Pictures::levels_counted);
+    window_->show();
+    EXPECT_TRUE(wait([&] { return !counted.isEmpty(); }));
+}
+
 }
 }

@@ -21,6 +21,13 @@ class AdjustPanel : public QWidget {
   signals:
     void tool_wanted(PageTool tool);
 
+  protected:
+    // Out of sight no levels are counted; they are as soon as it comes into view.
+    void showEvent(QShowEvent* event) override {
+        QWidget::showEvent(event);
+        refresh();
+    }
+
   private:
     OutTray& tray_;
     Choice& choice_;
