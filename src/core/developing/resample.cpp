@@ -135,6 +135,10 @@ void projective_row(const cv::Mat& from, uchar* out, int width, cv::Vec3d at, co
 
 // The part of a row, from first to one past the last dot, in which `begin` + x * `step` stays within `least` to `most`.
 void keep_within(double begin, double step, double least, double most, int& first, int& last) {
+    if (most < least) { // a picture of fewer dots than are read at once
+        last = first;
+        return;
+    }
     if (std::abs(step) < 1e-12) {
         if (begin < least || begin > most) last = first;
         return;
