@@ -91,6 +91,20 @@ TEST(Architecture, NoWidgetKnowsTheDesk) {
     }
 }
 
+// Qt forgets a widget's style by a connection of its own: who cuts all of them leaves a style that outlives its widget,
+// and the next change of the look reads it.
+TEST(Architecture, NoWidgetIsCutOffFromEverybody) {
+    int read = 0;
+    for (const auto& entry : fs::recursive_directory_iterator(fs::path(YELVIN_SOURCES) / "app")) {
+        if (entry.path().extension() != ".cpp") continue;
+        std::ifstream in(entry.path());
+        const std::string text{std::istreambuf_iterator<char>(in), {}};
+        EXPECT_EQ(text.find("disconnect()"), std::string::npos) << entry.path();
+        ++read;
+    }
+    EXPECT_GT(read, 50);
+}
+
 TEST(Architecture, FilesAreShort) {
     constexpr int most = 400;
     for (const auto& entry : fs::recursive_directory_iterator(YELVIN_SOURCES)) {

@@ -50,7 +50,8 @@ StitchPanel::StitchPanel(Stitching& stitching, QWidget* parent) : QWidget(parent
     column->addWidget(scale_, 0, Qt::AlignLeft);
     column->addSpacing(8);
     column->addWidget(make_);
-    connect(walk_, &QPushButton::clicked, &stitching_, &Stitching::start_walk);
+    connect(walk_, &QPushButton::clicked, this,
+            [this] { stitching_.place() >= 0 ? stitching_.walk_to(stitching_.place() + 1) : stitching_.start_walk(); });
     connect(leave_, &QPushButton::clicked, &stitching_, &Stitching::leave);
     connect(make_, &QPushButton::clicked, &stitching_, &Stitching::accept);
     connect(scale_, &QPushButton::clicked, this,
@@ -75,9 +76,6 @@ void StitchPanel::refresh() {
     make_->setEnabled(stitching_.can_accept());
     walk_->setEnabled(stitching_.can_accept());
     walk_->setText(stitching_.place() >= 0 ? tr("next place") : tr("walk the seams"));
-    walk_->disconnect();
-    connect(walk_, &QPushButton::clicked, this,
-            [this] { stitching_.place() >= 0 ? stitching_.walk_to(stitching_.place() + 1) : stitching_.start_walk(); });
     scale_->setText(stitching_.scale() == Scale::Known ? tr("sizes are alike · let them differ")
                                                        : tr("sizes may differ · keep them alike"));
     scale_->setVisible(pieces > 1);
