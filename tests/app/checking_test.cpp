@@ -34,7 +34,7 @@ class Checking : public Window {
     }
     PageView& view() const { return *part<PageView>("page"); }
     bool sharp() const {
-        return QTest::qWaitFor([&] { return view().is_sharp(); }, 20000);
+        return QTest::qWaitFor([&] { return view().is_sharp(); }, patience_ms);
     }
     QSlider& slider(const QString& key) const { return *part<QSlider>("adjust:" + key); }
     QPoint middle(const QString& id) const { return tray().page_rect(id).center(); }

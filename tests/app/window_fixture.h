@@ -26,6 +26,12 @@
 
 namespace yelvin::test {
 
+#if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
+inline constexpr int patience_ms = 600'000; // a sanitizer takes ten times as long
+#else
+inline constexpr int patience_ms = 60'000;
+#endif
+
 class Window : public testing::Test {
   protected:
     TempFolder base_;
@@ -59,7 +65,7 @@ class Window : public testing::Test {
         desk_.reset();
     }
 
-    static bool wait(const std::function<bool()>& until) { return QTest::qWaitFor(until, 60000); }
+    static bool wait(const std::function<bool()>& until) { return QTest::qWaitFor(until, patience_ms); }
     bool at_rest() const {
         return !desk_->run.passing() && !desk_->scanners.in_use() && !desk_->saving.at_work() &&
                desk_->looking.in_work() == 0;
