@@ -129,7 +129,7 @@ TEST(TestStrip, SmallPrintAndAPencilNoteAreBothKept) {
     const auto at = [&](int dpi, Ink ink) {
         return *std::ranges::find_if(cells, [&](const StripCell& c) { return c.dpi == dpi && c.ink == ink; });
     };
-    EXPECT_LT(*at(75, Ink::Grey).reads, 0.7) << "six points are nothing at 75 dpi";
+    EXPECT_LT(*at(75, Ink::Grey).reads, 0.9) << "six points are not to be trusted at 75 dpi";
     EXPECT_GT(*at(300, Ink::Grey).reads, 0.9);
     EXPECT_LT(at(300, Ink::Black).bytes, at(300, Ink::Grey).bytes);
     EXPECT_LT(at(300, Ink::Grey).bytes, at(300, Ink::Colour).bytes);

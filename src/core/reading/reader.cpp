@@ -1,28 +1,21 @@
 #include "core/reading/reader.h"
 
-#include "core/raster/pix.h"
+#include "core/reading/line_picture.h"
+#include "core/reading/reading_copy.h"
+#include "core/reading/second_reading.h"
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
-#include <omp.h>
-#include <tesseract/baseapi.h>
-#include <tesseract/ocrclass.h>
-#include <tesseract/resultiterator.h>
 
 #include <algorithm>
-#include <cmath>
-#include <mutex>
 #include <utility>
 
 namespace yelvin {
 
-using tesseract::PageIteratorLevel;
-using tesseract::ResultIterator;
-using tesseract::TessBaseAPI;
-
 struct Reader::Engines {
-    std::unique_ptr<TessBaseAPI> text, direction;
+    std::unique_ptr<Engine> text, direction;
     std::string languages;
+    std::unique_ptr<WordList> words; // of these languages
 };
 
 Reader::Reader() : engines_(std::make_unique<Engines>()) {}
@@ -31,179 +24,76 @@ Reader::Reader(Reader&&) noexcept = default;
 Reader& Reader::operator=(Reader&&) noexcept = default;
 
 namespace {
-// Starting an engine writes settings that all engines of the program share, names of files among them: two at once tear
-// them (the thread sanitizer sees it).
-std::mutex& starting() {
-    static std::mutex mutex;
-    return mutex;
-}
-}
 
-std::vector<std::string> installed_languages() {
-    const std::scoped_lock lock(starting());
-    TessBaseAPI engine;
-    std::vector<std::string> names;
-    // Initialised with the orientation data, which Yelvin always needs, to learn the folder of the rest.
-    if (engine.Init(nullptr, "osd") == 0) engine.GetAvailableLanguagesAsVector(&names);
-    std::erase(names, "osd");
-    std::ranges::sort(names);
-    return names;
-}
-
-namespace {
-
-// Tesseract asks for four threads by number, which omp_set_num_threads() does not override; regions that may not become
-// active do. The setting belongs to the calling thread, so it is made where the work runs.
-void single_threaded() { omp_set_max_active_levels(0); }
-
-std::unique_ptr<TessBaseAPI> new_engine(const std::string& languages) {
-    auto engine = std::make_unique<TessBaseAPI>();
-    const std::vector<std::string> keys{"debug_file"}, values{"/dev/null"};
-    const std::scoped_lock lock(starting());
-    if (engine->Init(nullptr, languages.c_str(), tesseract::OEM_DEFAULT, nullptr, 0, &keys, &values, false) != 0)
-        return nullptr;
-    return engine;
-}
-
-// Black pages go in as one bit; everything else lets Tesseract find its own threshold.
-void set_page(TessBaseAPI& engine, const Raster& page) {
-    const Raster grey{grey_pixels(page), page.dpi, page.ink == Ink::Black ? Ink::Black : Ink::Grey};
-    const PixPtr pix = to_pix(grey);
-    engine.SetImage(pix.get());
-    engine.SetSourceResolution(static_cast<int>(std::lround(page.dpi)));
-}
-
-struct Watch {
-    std::stop_token stop;
-    const Reader::Progress& progress;
-    int last = -1;
-};
-
-bool cancelled(void* watch, int) { return static_cast<Watch*>(watch)->stop.stop_requested(); }
-bool progressed(tesseract::ETEXT_DESC* monitor, int, int, int, int) {
-    auto* watch = static_cast<Watch*>(monitor->cancel_this);
-    const int percent = std::clamp<int>(monitor->progress, 0, 100);
-    if (watch->progress && percent != watch->last) watch->progress(watch->last = percent);
-    return false;
-}
-
-void add_word(TextLine& line, ResultIterator& at) {
-    const std::unique_ptr<char[]> text{at.GetUTF8Text(tesseract::RIL_WORD)};
-    int left = 0, top = 0, right = 0, bottom = 0;
-    if (!text || text[0] == 0 || !at.BoundingBox(tesseract::RIL_WORD, &left, &top, &right, &bottom)) return;
-    std::string word(text.get());
-    if (word.find_first_not_of(" \t\n") == std::string::npos || right <= left || bottom <= top) return;
-    line.words.push_back(
-        {std::move(word), {left, top, right - left, bottom - top}, at.Confidence(tesseract::RIL_WORD)});
-}
-
-// The line's reach above and below its baseline, from the words' ink; Tesseract's row attributes smooth over the page.
-void measure_line(TextLine& line, ResultIterator& at) {
-    int x1 = 0, y1 = 0, x2 = 0, y2 = 0;
-    const cv::Rect first = line.words.front().box, last = line.words.back().box;
-    if (at.Baseline(tesseract::RIL_TEXTLINE, &x1, &y1, &x2, &y2) && x2 > x1) {
-        line.baseline_start = {static_cast<double>(x1), static_cast<double>(y1)};
-        line.baseline_end = {static_cast<double>(x2), static_cast<double>(y2)};
-    } else {
-        line.baseline_start = {static_cast<double>(first.x), static_cast<double>(first.br().y)};
-        line.baseline_end = {static_cast<double>(last.br().x), static_cast<double>(last.br().y)};
-    }
-    float height = 0, descenders = 0, ascenders = 0;
-    at.RowAttributes(&height, &descenders, &ascenders);
-    const cv::Point2d along = line.baseline_end - line.baseline_start;
-    double ascent = 0, descent = 0;
-    for (const Word& word : line.words) {
-        const double x = word.box.x + word.box.width / 2.0;
-        const double base = line.baseline_start.y + along.y * (x - line.baseline_start.x) / std::max(1.0, along.x);
-        ascent = std::max(ascent, base - word.box.y);
-        descent = std::max(descent, word.box.br().y - base);
-    }
-    const double row = static_cast<double>(height) - std::abs(static_cast<double>(descenders));
-    line.ascent_px = row > 0 ? std::clamp(ascent, 0.6 * row, 1.4 * row) : std::max(4.0, ascent);
-    line.descent_px = std::clamp(descent, 0.0, 0.5 * line.ascent_px);
-}
-
-std::vector<cv::Rect> ink_boxes(TessBaseAPI& engine) {
-    std::vector<cv::Rect> boxes;
-    const PixPtr black{engine.GetThresholdedImage()};
-    BOXA* found = black ? pixConnCompBB(black.get(), 8) : nullptr;
-    for (l_int32 i = 0; found && i < boxaGetCount(found); ++i) {
-        l_int32 x = 0, y = 0, width = 0, height = 0;
-        boxaGetBoxGeometry(found, i, &x, &y, &width, &height);
-        if (width > 1 && height > 1) boxes.emplace_back(x, y, width, height);
-    }
-    boxaDestroy(&found);
-    return boxes;
-}
-
-int overlap(const cv::Rect& a, const cv::Rect& b) { return std::min(a.br().x, b.br().x) - std::max(a.x, b.x); }
-
-// The network that reads tells only roughly where a word begins and ends, most roughly for short ones. The letters' ink
-// tells exactly: each piece of ink goes to the word of its line that it overlaps most, and the word takes its ink's
-// extent.
-void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink) {
+// From the dots of a copy to those of its page, outwards to whole ones.
+void carry_back(TextLayer& layer, double scale, cv::Size page) {
+    const auto back = [&](cv::Point2d p) { return cv::Point2d{p.x / scale, p.y / scale}; };
     for (TextLine& line : layer.lines) {
-        const cv::Point2d along = line.baseline_end - line.baseline_start;
-        const double tall = line.ascent_px + line.descent_px;
-        std::vector<cv::Rect> extents(line.words.size());
-        for (const cv::Rect& piece : ink) {
-            const double x = piece.x + piece.width / 2.0, y = piece.y + piece.height / 2.0;
-            const double base = line.baseline_start.y + along.y * (x - line.baseline_start.x) / std::max(1.0, along.x);
-            if (y < base - line.ascent_px || y > base + line.descent_px || piece.height > 1.5 * tall) continue;
-            size_t best = line.words.size();
-            int most = 0, touched = 0;
-            for (size_t i = 0; i < line.words.size(); ++i) {
-                const int shared = overlap(piece, line.words[i].box);
-                if (shared > piece.width / 5) ++touched;
-                if (shared > most) {
-                    most = shared;
-                    best = i;
-                }
-            }
-            if (best == line.words.size() || touched > 1) continue; // a rule, or letters of two words that touch
-            extents[best] = extents[best].empty() ? piece : extents[best] | piece;
+        line.baseline_start = back(line.baseline_start);
+        line.baseline_end = back(line.baseline_end);
+        line.ascent_px /= scale;
+        line.descent_px /= scale;
+        for (Word& word : line.words) {
+            const cv::Point2d a = back(word.box.tl()), b = back(word.box.br());
+            word.box = cv::Rect{cv::Point{static_cast<int>(std::lround(a.x)), static_cast<int>(std::lround(a.y))},
+                                cv::Point{static_cast<int>(std::lround(b.x)), static_cast<int>(std::lround(b.y))}} &
+                       cv::Rect{{}, page};
+            word.box.width = std::max(1, word.box.width);
+            word.box.height = std::max(1, word.box.height);
         }
-        for (size_t i = 0; i < line.words.size(); ++i) {
-            cv::Rect& box = line.words[i].box;
-            const bool near = !extents[i].empty() && std::abs(extents[i].x - box.x) < tall &&
-                              std::abs(extents[i].br().x - box.br().x) < tall;
-            if (near) box = {extents[i].x, box.y, extents[i].width, box.height};
+    }
+    layer.width_px = page.width;
+    layer.height_px = page.height;
+}
+
+// The most doubtful lines are read again from other pictures, as long as that is not too much of the page.
+constexpr double most_again = 0.4; // of the width of all lines
+
+void read_doubtful_again(TextLayer& layer, const Raster& page, Engine& engine, WordList& words,
+                         const std::stop_token& stop) {
+    struct Doubt {
+        TextLine* line;
+        int px, width;
+    };
+    std::vector<Doubt> doubts;
+    double all = 0;
+    for (TextLine& line : layer.lines) {
+        const int width = line.words.back().box.br().x - line.words.front().box.x;
+        all += width;
+        if (const int px = doubtful_px(line, words); px > 0) doubts.push_back({&line, px, width});
+    }
+    std::ranges::stable_sort(doubts, std::greater{}, [](const Doubt& d) { return d.px; });
+    double left = std::max(most_again * all, 1.0);
+    std::vector<std::vector<TextLine>> others(doubts.size());
+    std::vector<TextLine> first;
+    for (const Doubt& doubt : doubts) first.push_back(*doubt.line);
+    for (int round = 0; round < preparations; ++round) {
+        for (size_t i = 0; i < doubts.size(); ++i) {
+            TextLine& line = *doubts[i].line;
+            if (left < 0 || stop.stop_requested()) return;
+            if (doubtful_px(line, words) == 0) continue;
+            const LinePicture picture = line_picture(page, first[i], static_cast<Preparation>(round));
+            if (picture.picture.empty()) continue;
+            others[i].push_back(on_page(engine.read_line(picture.picture, words), picture, first[i]));
+            line = surest(first[i], others[i], words);
+            left -= doubts[i].width;
         }
     }
 }
 
-TextLayer collect(TessBaseAPI& engine, const Raster& page) {
-    TextLayer layer{{}, page.width_px(), page.height_px()};
-    const std::unique_ptr<ResultIterator> at{engine.GetIterator()};
-    if (!at) return layer;
-    TextLine line;
-    do {
-        if (at->Empty(tesseract::RIL_WORD)) continue;
-        if (at->IsAtBeginningOf(tesseract::RIL_TEXTLINE)) line = {};
-        add_word(line, *at);
-        if (at->IsAtFinalElement(tesseract::RIL_TEXTLINE, tesseract::RIL_WORD) && !line.words.empty()) {
-            measure_line(line, *at);
-            layer.lines.push_back(std::move(line));
-            line = {};
-        }
-    } while (at->Next(tesseract::RIL_WORD));
-    fit_words_to_ink(layer, ink_boxes(engine));
-    return layer;
 }
 
-}
-
-Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string>& languages, std::stop_token stop,
-                               const Progress& progress) {
-    if (stop.stop_requested()) return stopped();
+Result<Engine*> Reader::engine_for(const std::vector<std::string>& languages) {
     const std::string joined = fmt::format("{}", fmt::join(languages, "+"));
     if (!engines_->text || engines_->languages != joined) {
         const auto there = installed_languages();
         const bool all_there = !languages.empty() && std::ranges::all_of(languages, [&](const std::string& name) {
             return std::ranges::find(there, name) != there.end();
         });
-        engines_->text = all_there ? new_engine(joined) : nullptr; // asked first: Tesseract complains on standard error
+        engines_->text =
+            all_there ? Engine::start(joined) : nullptr; // asked first: Tesseract complains on standard error
         engines_->languages = joined;
+        engines_->words = std::make_unique<WordList>(languages);
         if (!engines_->text) {
             return fail(ErrorKind::Missing,
                         fmt::format("Reading needs the language data for \"{}\"; installed are: {}. Choose one of "
@@ -211,23 +101,20 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
                                     joined, fmt::join(there, ", "), languages.empty() ? "eng" : languages.front()));
         }
     }
-    single_threaded();
-    TessBaseAPI& engine = *engines_->text;
-    engine.SetPageSegMode(tesseract::PSM_AUTO);
-    set_page(engine, page);
-    tesseract::ETEXT_DESC monitor;
-    Watch watch{std::move(stop), progress};
-    monitor.cancel = cancelled;
-    monitor.cancel_this = &watch;
-    monitor.progress_callback2 = progressed;
-    const int failed = engine.Recognize(&monitor);
-    if (watch.stop.stop_requested()) {
-        engine.Clear();
-        return stopped();
-    }
-    if (failed) return fail(ErrorKind::Internal, "The page could not be read; save it without reading, or try again.");
-    TextLayer layer = collect(engine, page);
-    engine.Clear();
+    return engines_->text.get();
+}
+
+Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string>& languages, std::stop_token stop,
+                               const Progress& progress) {
+    if (stop.stop_requested()) return stopped();
+    const auto engine = engine_for(languages);
+    if (!engine) return std::unexpected(engine.error());
+    const ReadingCopy copy = copy_for_reading(page);
+    const Raster prepared{copy.grey, copy.dpi, page.ink == Ink::Black ? Ink::Black : Ink::Grey};
+    auto layer = (*engine)->read_page(prepared, *engines_->words, stop, progress);
+    if (layer) read_doubtful_again(*layer, prepared, **engine, *engines_->words, stop);
+    if (stop.stop_requested()) return stopped();
+    if (layer) carry_back(*layer, copy.scale, page.pixels.size());
     return layer;
 }
 
@@ -247,20 +134,9 @@ Result<Reader::Legibility> Reader::legibility(const Raster& page, const std::vec
     return out;
 }
 
-std::optional<Reader::Direction> Reader::direction(const Raster& page) {
-    if (!engines_->direction) engines_->direction = new_engine("osd");
-    if (!engines_->direction) return std::nullopt;
-    single_threaded();
-    TessBaseAPI& engine = *engines_->direction;
-    set_page(engine, page);
-    int degrees = 0;
-    float confidence = 0, script_confidence = 0;
-    const char* script = nullptr;
-    const bool found = engine.DetectOrientationScript(&degrees, &confidence, &script, &script_confidence);
-    engine.Clear();
-    if (!found) return std::nullopt;
-    // Tesseract tells how far the page is turned clockwise from upright, anticlockwise turns as 270.
-    return Direction{((360 - degrees) % 360 + 360) % 360, static_cast<double>(confidence)};
+std::optional<Engine::Direction> Reader::direction(const Raster& page) {
+    if (!engines_->direction) engines_->direction = Engine::start("osd");
+    return engines_->direction ? engines_->direction->direction(page) : std::nullopt;
 }
 
 }

@@ -1,0 +1,85 @@
+// How many words of hard pages are read: clean ones by the engine, hard ones by the engine alone and by us, with the
+// times.
+#include "core/raster/pix.h"
+#include "core/reading/reader.h"
+#include "support/hard_pages.h"
+
+#include <fmt/format.h>
+#include <omp.h>
+#include <tesseract/baseapi.h>
+
+#include <chrono>
+#include <sstream>
+
+namespace {
+
+using namespace yelvin;
+using namespace yelvin::test;
+
+struct Reading {
+    WordCount words;
+    double seconds = 0;
+    void add(const WordCount& count, double took) { words += count, seconds += took; }
+};
+
+template <class Read>
+void measure(Reading& into, const HardPage& page, Read read) {
+    const auto start = std::chrono::steady_clock::now();
+    std::istringstream text(read());
+    const double took = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    std::vector<std::string> words;
+    for (std::string word; text >> word;) words.push_back(word);
+    into.add(count_words(page.words, words), took);
+}
+
+// As its own command line does it.
+std::string alone(tesseract::TessBaseAPI& engine, const Raster& page) {
+    const PixPtr pix = to_pix(page);
+    engine.SetPageSegMode(tesseract::PSM_AUTO);
+    engine.SetImage(pix.get());
+    engine.SetSourceResolution(static_cast<int>(page.dpi));
+    engine.Recognize(nullptr);
+    const std::unique_ptr<char[]> text{engine.GetUTF8Text()};
+    engine.Clear();
+    return text ? text.get() : "";
+}
+
+}
+
+int main(int count, char** arguments) {
+    const unsigned seeds = count > 1 ? static_cast<unsigned>(std::stoi(arguments[1])) : 1;
+    const std::string only = count > 2 ? arguments[2] : "";
+    omp_set_max_active_levels(0);
+    tesseract::TessBaseAPI engine;
+    if (engine.Init(nullptr, "eng") != 0) return 1;
+    engine.SetVariable("debug_file", "/dev/null");
+    Reader reader;
+    Reading clean, clean_ours, theirs, ours;
+    const auto words = [&](const Raster& page) { return reader.read(page, {"eng"}).value_or(TextLayer{}).text(); };
+    const auto line = [](const std::string& name, const Reading& c, const Reading& b, const Reading& t,
+                         const Reading& o) {
+        fmt::print("{:29}", name);
+        for (const Reading* r : {&c, &b, &t, &o})
+            fmt::print("  {:6.4f} +{:<3} {:5.2f} s", r->words.share(), r->words.invented, r->seconds);
+        fmt::print("  {:4.2f} {:4.2f}\n", b.seconds / c.seconds, o.seconds / t.seconds);
+        fflush(stdout);
+    };
+    fmt::print("{:29}  {:20}{:20}{:20}{:20}{}\n", "words found, invented", "clean, engine", "clean, ours",
+               "hard, engine alone", "hard, ours", "times");
+    for (size_t kind = 0; kind < hard_kinds(); ++kind) {
+        if (hard_kind(kind).find(only) == std::string::npos) continue;
+        Reading c, b, t, o;
+        for (unsigned seed = 1; seed <= seeds; ++seed) {
+            const HardPage page = hard_page(kind, seed);
+            measure(c, page, [&] { return alone(engine, page.clean); });
+            measure(b, page, [&] { return words(page.clean); });
+            measure(t, page, [&] { return alone(engine, page.scanned); });
+            measure(o, page, [&] { return words(page.scanned); });
+        }
+        line(hard_kind(kind), c, b, t, o);
+        clean.add(c.words, c.seconds), clean_ours.add(b.words, b.seconds), theirs.add(t.words, t.seconds),
+            ours.add(o.words, o.seconds);
+    }
+    line("all", clean, clean_ours, theirs, ours);
+    return 0;
+}

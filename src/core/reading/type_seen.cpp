@@ -1,0 +1,92 @@
+#include "core/reading/type_seen.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <algorithm>
+#include <cmath>
+#include <vector>
+
+namespace yelvin {
+
+namespace {
+
+struct Spot {
+    cv::Rect box;
+    int area = 0;
+};
+
+std::vector<Spot> spots_of(const cv::Mat& ink, cv::Mat& labels) {
+    cv::Mat stats, centres;
+    const int count = cv::connectedComponentsWithStats(ink, labels, stats, centres, 8, CV_32S);
+    std::vector<Spot> spots;
+    spots.reserve(static_cast<size_t>(std::max(0, count - 1)));
+    for (int i = 1; i < count; ++i) {
+        const int* s = stats.ptr<int>(i);
+        spots.push_back({{s[cv::CC_STAT_LEFT], s[cv::CC_STAT_TOP], s[cv::CC_STAT_WIDTH], s[cv::CC_STAT_HEIGHT]},
+                         s[cv::CC_STAT_AREA]});
+    }
+    return spots;
+}
+
+// The distance between dots that fill whole areas evenly, as nothing but a printed screen does.
+double screen_among(const std::vector<Spot>& spots, cv::Size page, double dpi) {
+    const double largest = 0.3 * dpi / 25.4, cell = 4 * dpi / 25.4;
+    cv::Mat dots =
+        cv::Mat::zeros(static_cast<int>(page.height / cell) + 1, static_cast<int>(page.width / cell) + 1, CV_32S);
+    for (const Spot& spot : spots) {
+        if (spot.box.width > largest || spot.box.height > largest || spot.area < 2) continue;
+        ++dots.at<int>(static_cast<int>(spot.box.y / cell), static_cast<int>(spot.box.x / cell));
+    }
+    std::vector<double> dense; // dots a square millimetre
+    for (int y = 0; y < dots.rows; ++y)
+        for (int x = 0; x < dots.cols; ++x)
+            if (const double per_mm2 = dots.at<int>(y, x) / 16.0; per_mm2 > 1.5) dense.push_back(per_mm2);
+    if (static_cast<double>(dense.size()) < std::max(12.0, 0.02 * dots.rows * dots.cols)) return 0;
+    const auto upper = dense.begin() + static_cast<std::ptrdiff_t>(dense.size() * 3 / 4);
+    std::ranges::nth_element(dense, upper);
+    return dpi / 25.4 / std::sqrt(*upper);
+}
+
+bool is_speck(const Spot& spot, double x_height) { return std::max(spot.box.width, spot.box.height) < 0.17 * x_height; }
+
+}
+
+TypeSeen look_at_type(const cv::Mat& ink, double dpi) {
+    TypeSeen seen;
+    cv::Mat labels;
+    const auto spots = spots_of(ink, labels);
+    seen.screen_px = screen_among(spots, ink.size(), dpi);
+    // Most letters of most scripts are as high as an x; what is far from a letter's shape or size does not count.
+    std::vector<double> heights;
+    double area = 0, around = 0;
+    for (const Spot& spot : spots) {
+        const double height = spot.box.height, width = spot.box.width;
+        if (height < 5 || height > 9 * dpi / 25.4 || width > 3 * height || height > 5 * width) continue;
+        if (height < 0.5 * dpi / 25.4) continue;
+        heights.push_back(height);
+        area += spot.area;
+        around += 2 * (width + height);
+    }
+    if (heights.size() < 20) return seen;
+    std::ranges::sort(heights);
+    // The lower quarter: below it are dots and marks, above the letters with ascenders.
+    seen.x_height_px = heights[heights.size() * 2 / 5];
+    seen.stroke_px = area / around;
+    size_t specks = 0;
+    for (const Spot& spot : spots) specks += is_speck(spot, seen.x_height_px) ? 1 : 0;
+    seen.specks = specks > spots.size() / 4 + 10;
+    return seen;
+}
+
+cv::Mat specks_among(const cv::Mat& ink, double x_height_px) {
+    cv::Mat labels, mask;
+    const auto spots = spots_of(ink, labels);
+    std::vector<uchar> speck(spots.size() + 1, 0);
+    for (size_t i = 0; i < spots.size(); ++i) speck[i + 1] = is_speck(spots[i], x_height_px) ? 255 : 0;
+    mask.create(ink.size(), CV_8U);
+    for (int y = 0; y < ink.rows; ++y)
+        for (int x = 0; x < ink.cols; ++x) mask.at<uchar>(y, x) = speck[static_cast<size_t>(labels.at<int>(y, x))];
+    return mask;
+}
+
+}

@@ -1,0 +1,21 @@
+// What the printing of a page is like, as far as it matters for reading.
+#pragma once
+
+#include <opencv2/core.hpp>
+
+namespace yelvin {
+
+struct TypeSeen {
+    double x_height_px = 0; // of most of the letters; 0: too few to tell
+    double stroke_px = 0;   // how thick their strokes are
+    double screen_px = 0;   // from dot to dot of a printed screen behind the type; 0: none
+    bool specks = false;    // among the letters lie many spots much smaller than a full stop
+};
+
+// `ink` is 255 where there is ink.
+TypeSeen look_at_type(const cv::Mat& ink, double dpi);
+
+// The spots much smaller than the full stop of type with this x-height, as a mask.
+cv::Mat specks_among(const cv::Mat& ink, double x_height_px);
+
+}

@@ -1,0 +1,111 @@
+#include "core/reading/word_list.h"
+
+#include <hunspell/hunspell.hxx>
+#include <unicode/uchar.h>
+#include <unicode/unistr.h>
+
+#include <array>
+#include <filesystem>
+#include <map>
+#include <unordered_map>
+#include <utility>
+
+namespace yelvin {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+// Which file names a language's dictionaries have; the first that is there is taken.
+const std::map<std::string, std::vector<std::string>>& file_names() {
+    static const std::map<std::string, std::vector<std::string>> names{
+        {"bul", {"bg_BG"}},       {"cat", {"ca"}},    {"ces", {"cs_CZ"}},          {"dan", {"da_DK"}},
+        {"deu", {"de_DE"}},       {"ell", {"el_GR"}}, {"eng", {"en_GB", "en_US"}}, {"est", {"et_EE"}},
+        {"fra", {"fr_FR", "fr"}}, {"heb", {"he_IL"}}, {"hrv", {"hr_HR"}},          {"hun", {"hu_HU"}},
+        {"ita", {"it_IT"}},       {"lav", {"lv_LV"}}, {"lit", {"lt_LT"}},          {"nld", {"nl_NL"}},
+        {"nor", {"nb_NO"}},       {"pol", {"pl_PL"}}, {"por", {"pt_PT"}},          {"ron", {"ro_RO"}},
+        {"rus", {"ru_RU"}},       {"slk", {"sk_SK"}}, {"slv", {"sl_SI"}},          {"spa", {"es_ES"}},
+        {"swe", {"sv_SE"}},       {"tur", {"tr_TR"}}, {"ukr", {"uk_UA"}}};
+    return names;
+}
+
+bool is_letter(UChar32 c) { return u_isalpha(c) || u_charType(c) == U_NON_SPACING_MARK; }
+
+}
+
+struct WordList::Dictionaries {
+    std::vector<std::unique_ptr<Hunspell>> all;
+    std::unordered_map<std::string, bool> asked; // a page says the same words again and again
+
+    bool has(const icu::UnicodeString& word) {
+        std::string utf8;
+        word.toUTF8String(utf8);
+        if (const auto at = asked.find(utf8); at != asked.end()) return at->second;
+        bool found = false;
+        for (const auto& dictionary : all) {
+            const std::string& encoding = dictionary->get_dict_encoding();
+            std::string own = utf8;
+            if (encoding != "UTF-8") {
+                std::array<char, 400> bytes{};
+                const int length = word.extract(0, word.length(), bytes.data(), bytes.size() - 1, encoding.c_str());
+                own.assign(bytes.data(), static_cast<size_t>(std::min<int>(length, bytes.size() - 1)));
+            }
+            if ((found = dictionary->spell(own))) break;
+        }
+        if (asked.size() > 50000) asked.clear();
+        asked.emplace(std::move(utf8), found);
+        return found;
+    }
+};
+
+WordList::WordList(const std::vector<std::string>& languages) : dictionaries_(std::make_unique<Dictionaries>()) {
+    const fs::path folder = "/usr/share/hunspell";
+    for (const std::string& language : languages) {
+        const auto names = file_names().find(language);
+        if (names == file_names().end()) continue;
+        for (const std::string& name : names->second) {
+            const fs::path rules = folder / (name + ".aff"), words = folder / (name + ".dic");
+            std::error_code none;
+            if (!fs::exists(rules, none) || !fs::exists(words, none)) continue;
+            dictionaries_->all.push_back(std::make_unique<Hunspell>(rules.c_str(), words.c_str()));
+            break;
+        }
+    }
+}
+WordList::~WordList() = default;
+WordList::WordList(WordList&&) noexcept = default;
+WordList& WordList::operator=(WordList&&) noexcept = default;
+
+WordList::Known WordList::knows(std::string_view word) {
+    if (dictionaries_->all.empty() || word.size() > 100) return Known::CannotTell;
+    const auto text = icu::UnicodeString::fromUTF8({word.data(), static_cast<int>(word.size())});
+    int first = 0, last = text.length();
+    while (first < last && !u_isalnum(text.char32At(first))) ++first;
+    while (last > first && !u_isalnum(text.char32At(last - 1))) --last;
+    icu::UnicodeString part;
+    int parts = 0, capitals = 0;
+    bool all_known = true;
+    const auto ask = [&] {
+        if (part.length() > 1) {
+            ++parts;
+            all_known = all_known && dictionaries_->has(part);
+        }
+        part.remove();
+    };
+    for (int i = first; i < last; i = text.moveIndex32(i, 1)) {
+        const UChar32 c = text.char32At(i);
+        if (u_isdigit(c)) return Known::CannotTell;
+        capitals += u_isupper(c) ? 1 : 0;
+        if (is_letter(c))
+            part.append(c);
+        else if (c == '-' || c == '\'' || c == 0x2019 || c == '/')
+            ask();
+        else
+            return Known::No; // a mark within a word
+    }
+    ask();
+    if (parts == 0 || last - first < 2 || (capitals == last - first && last - first < 5)) return Known::CannotTell;
+    return all_known ? Known::Yes : Known::No;
+}
+
+}

@@ -1,0 +1,105 @@
+// Hard pages, drawn with known words, read as a person would wish: as the clean ones, and never worse than the engine
+// by itself.
+#include "core/raster/pix.h"
+#include "core/reading/letter_choices.h"
+#include "core/reading/reader.h"
+#include "core/reading/second_reading.h"
+#include "support/hard_pages.h"
+#include "support/support.h"
+
+#include <omp.h>
+#include <tesseract/baseapi.h>
+
+#include <sstream>
+
+namespace yelvin::test {
+namespace {
+
+std::vector<std::string> words_in(const std::string& text) {
+    std::istringstream in(text);
+    return {std::istream_iterator<std::string>(in), {}};
+}
+
+// The reference: Tesseract on the same picture, as its own command line reads it.
+class EngineAlone {
+  public:
+    EngineAlone() {
+        omp_set_max_active_levels(0);
+        engine_.SetVariable("debug_file", "/dev/null");
+        EXPECT_EQ(engine_.Init(nullptr, "eng"), 0);
+    }
+    std::vector<std::string> read(const Raster& page) {
+        const PixPtr pix = to_pix(page);
+        engine_.SetImage(pix.get());
+        engine_.SetSourceResolution(static_cast<int>(page.dpi));
+        engine_.SetPageSegMode(tesseract::PSM_AUTO);
+        const std::unique_ptr<char[]> text{engine_.GetUTF8Text()};
+        return words_in(text ? text.get() : "");
+    }
+
+  private:
+    tesseract::TessBaseAPI engine_;
+};
+
+constexpr size_t groups = 6; // so that they can run side by side
+
+class HardPages : public testing::TestWithParam<size_t> {};
+
+TEST_P(HardPages, AreReadLikeCleanOnesAndNeverWorseThanByTheEngineAlone) {
+    EngineAlone alone;
+    Reader reader;
+    WordCount ours, engine;
+    int pages = 0;
+    for (size_t kind = GetParam(); kind < hard_kinds(); kind += groups) {
+        const HardPage page = hard_page(kind, 7);
+        const auto read = reader.read(page.scanned, {"eng"});
+        ASSERT_TRUE(read) << read.error().sentence;
+        const WordCount mine = count_words(page.words, words_in(read->text()));
+        const WordCount theirs = count_words(page.words, alone.read(page.scanned));
+        EXPECT_GE(mine.found, theirs.found - 1) << page.kind << ": the engine alone finds more";
+        EXPECT_GE(mine.share(), 0.95) << page.kind << ": " << read->text();
+        ours += mine;
+        engine += theirs;
+        ++pages;
+    }
+    EXPECT_GE(pages, 5);
+    EXPECT_GE(ours.share(), 0.985);
+    EXPECT_LE(ours.invented, ours.of / 100);
+    EXPECT_LT(engine.share(), ours.share()) << "these pages are not hard";
+}
+
+INSTANTIATE_TEST_SUITE_P(All, HardPages, testing::Range<size_t>(0, groups));
+
+// Words that nobody would call doubtful stay, names too.
+TEST(SecondReading, TheSurerWordWinsAndNamesStay) {
+    WordList words({"eng"});
+    ASSERT_EQ(words.knows("mooring,"), WordList::Known::Yes) << "no dictionary is installed";
+    EXPECT_EQ(words.knows("m00ring"), WordList::Known::CannotTell);
+    EXPECT_EQ(words.knows("moorlng"), WordList::Known::No);
+    EXPECT_EQ(words.knows("lock-keeper's"), WordList::Known::Yes);
+    const auto line = [](std::vector<Word> read) { return TextLine{std::move(read), {0, 30}, {400, 30}, 20, 5}; };
+    const Word the{"The", {0, 10, 50, 20}, 96}, name{"Quillfeather", {60, 10, 150, 20}, 96};
+    const TextLine first = line({the, name, {"moorlng", {220, 10, 100, 25}, 88}});
+    EXPECT_FALSE(is_doubtful(name, words));
+    EXPECT_TRUE(is_doubtful(first.words.back(), words));
+    const TextLine again = line({the, {"Quill", {60, 10, 60, 20}, 70}, {"mooring", {220, 10, 100, 25}, 86}});
+    const TextLine best = surest(first, {again}, words);
+    ASSERT_EQ(best.words.size(), 3U);
+    EXPECT_EQ(best.words[1].text, "Quillfeather") << "a reading that passes over ink counts for less";
+    EXPECT_EQ(best.words[2].text, "mooring");
+}
+
+TEST(LetterChoices, AWordIsTakenThatTheLanguageHasWhereTheEngineSeesItsLetters) {
+    WordList words({"eng"});
+    const LetterChoices vour{{{"v", 88}, {"y", 37}}, {{"o", 92}}, {{"u", 95}}, {{"r", 90}}};
+    const auto better = known_instead({"vour", {0, 0, 40, 20}, 88}, vour, words);
+    ASSERT_TRUE(better);
+    EXPECT_EQ(better->text, "your");
+    EXPECT_LT(better->confidence, 88);
+    LetterChoices sure = vour;
+    sure[0].pop_back();
+    EXPECT_FALSE(known_instead({"vour", {0, 0, 40, 20}, 88}, sure, words)) << "no letter is made up";
+}
+
+}
+}

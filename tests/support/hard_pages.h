@@ -1,0 +1,32 @@
+// Printed pages of the kinds that are hard to read, with the truth from their own drawing: every word as it was set.
+// Always the same for one kind and seed.
+#pragma once
+
+#include "core/raster/raster.h"
+
+#include <string>
+#include <vector>
+
+namespace yelvin::test {
+
+struct HardPage {
+    std::string kind;
+    Raster scanned, clean;          // the same text: as it comes in, and black on white at 300 dpi
+    std::vector<std::string> words; // in reading order, with their punctuation
+};
+
+size_t hard_kinds();
+std::string hard_kind(size_t index);
+// A page of about 110 words, 150 x 110 mm; `index` is 0 to hard_kinds() - 1.
+HardPage hard_page(size_t index, unsigned seed);
+
+// How many of `truth` are among `read`, each as often as it stands there, and how many of `read` are not among `truth`.
+// Marks before and after the letters do not count.
+struct WordCount {
+    int found = 0, of = 0, invented = 0;
+    WordCount& operator+=(const WordCount& other);
+    double share() const { return of ? static_cast<double>(found) / of : 1; }
+};
+WordCount count_words(const std::vector<std::string>& truth, const std::vector<std::string>& read);
+
+}
