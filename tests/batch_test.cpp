@@ -347,5 +347,36 @@ TEST(Batch, HardlyAnyPictureIsSavedLikeOthers) {
     EXPECT_EQ(json::parse(made.out)["pages"], 3);
 }
 
+// The text of pages, and with --json each word with where it is in points, how sure, and in which paragraph.
+TEST(Batch, ReadsPagesAsTextAndAsWordsWithPlaces) {
+    const TempFolder folder;
+    const Raster page = scan("lease-1", 0, 200, Ink::Grey);
+    write_file(folder / "lease.png", encode_png(page).value());
+    const std::string file = (folder / "lease.png").string();
+    const Ran text = batch({"read", file});
+    EXPECT_EQ(text.status, 0) << text.err;
+    EXPECT_NE(text.out.find("Lease of a mooring"), std::string::npos) << text.out;
+    const Ran ran = batch({"read", "--json", file});
+    ASSERT_EQ(ran.status, 0) << ran.err;
+    const auto read = nlohmann::json::parse(ran.out).at(0);
+    EXPECT_NEAR(read.at("width").get<double>(), 595, 2);
+    // By poppler, from the original's own drawing.
+    const auto truth = words_of_original("lease-1");
+    std::vector<PrintedWord> words;
+    for (const auto& word : read.at("words")) {
+        const auto box = word.at("box");
+        const auto mm = [&](int i) { return box.at(static_cast<size_t>(i)).get<double>() * 25.4 / 72; };
+        words.push_back({word.at("text"), {mm(0), mm(1), mm(2), mm(3)}});
+        EXPECT_LT(word.at("paragraph").get<size_t>(), read.at("paragraphs").size());
+    }
+    const auto pairs = common_in_order(truth, words);
+    EXPECT_GT(pairs.size(), truth.size() * 95 / 100) << "in the order of the original";
+    for (const auto& [a, b] : pairs) EXPECT_NEAR(truth[a].box.x, words[b].box.x, 1) << truth[a].text;
+    EXPECT_EQ(batch({"read", "--set", "read.languages=[]", file}).status, 2);
+    const Ran missing = batch({"read", "--set", "read.languages=eng+xxx", file, file});
+    EXPECT_EQ(missing.status, 1);
+    EXPECT_NE(missing.err.find("tesseract-ocr-xxx"), std::string::npos) << missing.err;
+}
+
 }
 }

@@ -28,6 +28,8 @@ int run_separators(const std::filesystem::path& file, const std::vector<std::str
 int run_make(const TicketArguments& ticket, const std::filesystem::path& out, const std::vector<std::string>& inputs);
 // Sizes differ only where `free_scale` says so.
 int run_stitch(const std::vector<std::string>& inputs, const std::filesystem::path& out, bool free_scale);
+// Prints the pages' text, a form feed between them, or as JSON each word with its place and certainty.
+int run_read(const TicketArguments& ticket, bool as_json, const std::vector<std::string>& inputs);
 int run_inspect(const std::vector<std::string>& inputs);
 
 // Writes the pages' file(s) into `out` and prints a JSON line for each; shared by make and scan.

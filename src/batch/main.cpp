@@ -42,9 +42,12 @@ int run_command(int argc, char** argv) {
     std::string out, device;
     std::vector<std::string> inputs, texts;
     BenchArguments papers;
-    const auto with_ticket = [&](CLI::App* command) {
+    const auto with_choices = [&](CLI::App* command) {
         command->add_option("--ticket", ticket.file, "The ticket's JSON file");
         command->add_option("--set", ticket.settings, "One choice of the ticket: key=value")->allow_extra_args(false);
+    };
+    const auto with_ticket = [&](CLI::App* command) {
+        with_choices(command);
         command->add_option("--out", out, "The folder for the files")->required();
     };
     CLI::App* scan = app.add_subcommand("scan", "Scan with a scanner and save");
@@ -62,6 +65,10 @@ int run_command(int argc, char** argv) {
     CLI::App* make = app.add_subcommand("make", "Save picture files and PDFs as one document");
     with_ticket(make);
     make->add_option("INPUT", inputs, "Picture files and PDFs")->required();
+    CLI::App* read = app.add_subcommand("read", "Print the text of picture files and PDFs");
+    with_choices(read);
+    read->add_flag("--json", as_json, "Each word with its place in points, its certainty, paragraph and line");
+    read->add_option("INPUT", inputs, "Picture files and PDFs")->required();
     CLI::App* inspect = app.add_subcommand("inspect", "Say what is noticed about each page, as JSON");
     inspect->add_option("INPUT", inputs, "Picture files and PDFs")->required();
 
@@ -85,6 +92,7 @@ int run_command(int argc, char** argv) {
     if (*scan) return run_scan(device, papers, ticket, out);
     if (*separators) return run_separators(out, texts);
     if (*stitch) return run_stitch(inputs, out, free_scale);
+    if (*read) return run_read(ticket, as_json, inputs);
     if (*make) return run_make(ticket, out, inputs);
     return run_inspect(inputs);
 }

@@ -1,5 +1,6 @@
 #include "batch/batch.h"
 
+#include "batch/pages.h"
 #include "core/developing/develop.h"
 #include "core/raster/image_file.h"
 #include "core/saving/file_name.h"
@@ -13,11 +14,6 @@
 namespace yelvin {
 
 namespace {
-
-struct InputPage {
-    std::string file;
-    int index = 0;
-};
 
 // By a look at each of them; pages that cannot be read are named later.
 bool all_photographs(const std::vector<InputPage>& pages) {
@@ -48,8 +44,6 @@ int save_and_print(SaveJob job, bool& anything_left_out) {
     return anything_left_out ? 1 : 0;
 }
 
-namespace {
-
 std::vector<InputPage> pages_of(const std::vector<std::string>& files, bool& left_out) {
     std::vector<InputPage> pages;
     for (const std::string& file : files) {
@@ -64,6 +58,8 @@ std::vector<InputPage> pages_of(const std::vector<std::string>& files, bool& lef
     return pages;
 }
 
+namespace {
+
 // Tried before any work, so that a missing language is one sentence and not one for each page.
 Result<void> can_read(const Ticket& ticket, ReaderPool& readers) {
     if (make_for(ticket.make, false).format != Format::Pdf || ticket.read.languages.empty()) return {};
@@ -73,7 +69,8 @@ Result<void> can_read(const Ticket& ticket, ReaderPool& readers) {
     return {};
 }
 
-// A page as the ticket wants it; nothing where it is blank and those are dropped.
+}
+
 std::optional<FinishedPage> finished(Raster original, const Ticket& ticket, ReaderPool& readers) {
     if (ticket.dpi_given) original = at_resolution(original, ticket.how.dpi);
     const bool looks =
@@ -85,8 +82,6 @@ std::optional<FinishedPage> finished(Raster original, const Ticket& ticket, Read
         recipe = recipe_for(notices, original, ticket);
     }
     return FinishedPage{develop(original, recipe), std::nullopt};
-}
-
 }
 
 int run_make(const TicketArguments& arguments, const std::filesystem::path& out,

@@ -1,13 +1,14 @@
 #include "app/models/growing_picture.h"
 
 #include "app/models/page_pictures.h"
+#include "jobs/page_looker.h"
 
 #include <opencv2/imgproc.hpp>
 
 namespace yelvin {
 
 namespace {
-constexpr int shown_height = 900, thumbnail_side = 192;
+constexpr int shown_height = 900;
 }
 
 void GrowingPicture::begin(const PageStart& start) {

@@ -11,7 +11,7 @@
 namespace yelvin {
 
 namespace {
-constexpr int mark_width = 26, row_height = 27, column_gap = 18, side = 12;
+constexpr int mark_width = 26, row_height = 27, column_gap = 18, side_margin = 12;
 }
 
 SheetRow::SheetRow(const QString& value, const QString& advice, bool chosen, QWidget* parent)
@@ -32,7 +32,7 @@ int SheetRow::value_width() const { return QFontMetrics(theme::strong()).horizon
 
 QSize SheetRow::sizeHint() const {
     const int advice = advice_.isEmpty() ? 0 : column_gap + QFontMetrics(theme::measure()).horizontalAdvance(advice_);
-    return {mark_width + std::max(value_width_, value_width()) + advice + side, row_height};
+    return {mark_width + std::max(value_width_, value_width()) + advice + side_margin, row_height};
 }
 
 void SheetRow::paintEvent(QPaintEvent*) {
@@ -75,7 +75,7 @@ SheetRow* PhraseSheet::add_row(const QString& value, const QString& advice, bool
 void PhraseSheet::add_widget(QWidget* widget) {
     auto* holder = new QWidget(this);
     auto* inside = new QVBoxLayout(holder);
-    inside->setContentsMargins(mark_width, 6, side, 2);
+    inside->setContentsMargins(mark_width, 6, side_margin, 2);
     inside->addWidget(widget);
     layout_->addWidget(holder);
 }
@@ -83,7 +83,7 @@ void PhraseSheet::add_widget(QWidget* widget) {
 void PhraseSheet::add_heading(const QString& words) {
     auto* label = new QLabel(words, this);
     label->setFont(theme::strong());
-    label->setContentsMargins(mark_width, 4, side, 4);
+    label->setContentsMargins(mark_width, 4, side_margin, 4);
     layout_->addWidget(label);
 }
 
@@ -91,7 +91,7 @@ QLabel* PhraseSheet::add_advice(const QString& words) {
     auto* label = new QLabel(words, this);
     label->setProperty("quiet", true);
     label->setWordWrap(true);
-    label->setContentsMargins(12, 8, side, 0);
+    label->setContentsMargins(12, 8, side_margin, 0);
     label->setMinimumWidth(280);
     layout_->addWidget(label);
     return label;

@@ -10,7 +10,7 @@ namespace yelvin {
 
 namespace {
 
-QString words(const char* text) { return QCoreApplication::translate("Placement", text); }
+QString placement_text(const char* text) { return QCoreApplication::translate("Placement", text); }
 
 void arrow(QPainter& painter, QPointF from, QPointF to) {
     painter.drawLine(from, to);
@@ -42,17 +42,17 @@ void sheet(QPainter& painter, const QRectF& r, bool printed, bool head_down = fa
 
 QString placement_words(Source source, Flip flip, bool two_passes) {
     if (source == Source::Glass)
-        return words(
+        return placement_text(
             "Face down, against the marked corner. Which way up it lies does not matter: the page is turned by its "
             "text.");
-    if (source == Source::HandFed) return words("One sheet at a time, face up, top edge first.");
+    if (source == Source::HandFed) return placement_text("One sheet at a time, face up, top edge first.");
     if (two_passes)
-        return words(
+        return placement_text(
             "Face up, top edge first: the fronts. Then turn the stack over as a whole, without sorting it, and put "
             "it back: the backs come in reverse and are put in their places.");
     if (source == Source::FeederBoth && flip == Flip::Notepad)
-        return words("Face up, top edge first. Backs are printed the other way up, as in a notepad, and are turned.");
-    return words("Face up, top edge first, the stack pushed together. Sizes may be mixed.");
+        return placement_text("Face up, top edge first. Backs are printed the other way up, as in a notepad, and are turned.");
+    return placement_text("Face up, top edge first, the stack pushed together. Sizes may be mixed.");
 }
 
 Placement::Placement(Source source, Flip flip, bool two_passes, QWidget* parent)
@@ -96,13 +96,13 @@ void Placement::paintEvent(QPaintEvent*) {
         painter.drawPath(turn);
         arrow(painter, {150, 46}, {157, 58});
         painter.setPen(c.quiet);
-        painter.drawText(QRectF(84, 72, 80, 30), Qt::AlignHCenter, words("turn over"));
+        painter.drawText(QRectF(84, 72, 80, 30), Qt::AlignHCenter, placement_text("turn over"));
     } else if (source_ == Source::FeederBoth) {
         sheet(painter, QRectF(120, 26, 44, 60), true);
         sheet(painter, QRectF(178, 26, 44, 60), true, flip_ == Flip::Notepad);
         painter.setPen(c.quiet);
-        painter.drawText(QRectF(112, 90, 60, 16), Qt::AlignHCenter, words("front"));
-        painter.drawText(QRectF(170, 90, 60, 16), Qt::AlignHCenter, words("back"));
+        painter.drawText(QRectF(112, 90, 60, 16), Qt::AlignHCenter, placement_text("front"));
+        painter.drawText(QRectF(170, 90, 60, 16), Qt::AlignHCenter, placement_text("back"));
     }
 }
 

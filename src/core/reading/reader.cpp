@@ -2,6 +2,7 @@
 
 #include "core/reading/line_picture.h"
 #include "core/reading/reading_copy.h"
+#include "core/reading/reading_order.h"
 #include "core/reading/second_reading.h"
 
 #include <fmt/format.h>
@@ -114,6 +115,7 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
     auto layer = (*engine)->read_page(prepared, *engines_->words, stop, progress);
     if (layer) read_doubtful_again(*layer, prepared, **engine, *engines_->words, stop);
     if (stop.stop_requested()) return stopped();
+    if (layer) layer->lines = in_reading_order(std::move(layer->lines));
     if (layer) carry_back(*layer, copy.scale, page.pixels.size());
     return layer;
 }

@@ -18,6 +18,18 @@ bool is_text(std::string_view bytes) {
         return false;
     }
 }
+
+// Languages as they are said without JSON: eng, eng+deu, eng,deu.
+json named_languages(const std::string& text) {
+    json names = json::array();
+    size_t from = 0;
+    while (from <= text.size()) {
+        const size_t to = std::min(text.find_first_of("+,", from), text.size());
+        names.push_back(text.substr(from, to - from));
+        from = to + 1;
+    }
+    return names;
+}
 }
 
 Result<Ticket> with_setting(const Ticket& ticket, std::string_view assignment) {
@@ -31,6 +43,7 @@ Result<Ticket> with_setting(const Ticket& ticket, std::string_view assignment) {
     if (!is_text(assignment))
         return fail(ErrorKind::Usage, "A --set holds bytes that are no text (UTF-8); type it again.");
     json value = json_from_text(text).value_or(json(std::string(text)));
+    if (key == "read.languages" && value.is_string()) value = named_languages(value.get<std::string>());
     json whole = ticket_to_json(ticket);
     if (!ticket.dpi_given && !ticket.how.dpi_auto)
         whole["how"].erase("dpi"); // so that only a dpi that somebody gave counts as given

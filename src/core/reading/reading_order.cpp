@@ -1,0 +1,135 @@
+#include "core/reading/reading_order.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+#include <optional>
+
+namespace yelvin {
+
+namespace {
+
+struct Box {
+    cv::Rect at;
+    double tall = 0, base = 0; // px above the baseline; the baseline's y in the middle
+    size_t line = 0, words = 0;
+};
+using Boxes = std::vector<Box>;
+
+double median_of(std::vector<double> values) {
+    if (values.empty()) return 0;
+    const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
+    std::ranges::nth_element(values, middle);
+    return *middle;
+}
+
+double median_height(const Boxes& boxes) {
+    std::vector<double> heights;
+    for (const Box& box : boxes) heights.push_back(box.tall);
+    return median_of(heights);
+}
+
+Boxes boxes_of(const std::vector<TextLine>& lines) {
+    Boxes boxes;
+    for (size_t i = 0; i < lines.size(); ++i) {
+        Box box{lines[i].words.front().box, lines[i].ascent_px,
+                (lines[i].baseline_start.y + lines[i].baseline_end.y) / 2, i, lines[i].words.size()};
+        for (const Word& word : lines[i].words) box.at |= word.box;
+        boxes.push_back(box);
+    }
+    return boxes;
+}
+
+// Cells of a table rather than lines of two columns: few words, and side by side with others.
+bool are_cells(const Boxes& left, const Boxes& right, double tall) {
+    const Boxes &fewer = left.size() < right.size() ? left : right, &more = &fewer == &left ? right : left;
+    size_t beside = 0;
+    std::vector<double> words;
+    for (const Box& box : fewer)
+        beside += std::ranges::any_of(more, [&](const Box& b) { return std::abs(b.base - box.base) < 0.4 * tall; });
+    for (const Boxes* side : {&left, &right})
+        for (const Box& box : *side) words.push_back(static_cast<double>(box.words));
+    return beside * 5 >= fewer.size() * 4 && median_of(words) < 3.5;
+}
+
+struct Cut {
+    Boxes left, right;
+    int gap = 0;
+};
+
+// The widest gap between columns that no line crosses; nothing where there is only one column.
+std::optional<Cut> columns_of(Boxes boxes, double tall) {
+    std::ranges::sort(boxes, {}, [](const Box& b) { return b.at.x; });
+    int reach = 0, best_gap = 0;
+    size_t best = 0;
+    for (size_t i = 0; i < boxes.size(); ++i) {
+        if (const int gap = boxes[i].at.x - reach; i > 0 && gap > best_gap) best_gap = gap, best = i;
+        reach = std::max(reach, boxes[i].at.br().x);
+    }
+    const size_t other = boxes.size() - best;
+    if (best < 2 || other < 2 || best_gap < 1.1 * tall) return std::nullopt;
+    Cut cut{{boxes.begin(), boxes.begin() + static_cast<std::ptrdiff_t>(best)},
+            {boxes.begin() + static_cast<std::ptrdiff_t>(best), boxes.end()},
+            best_gap};
+    const auto reach_of = [](const Boxes& side) {
+        int top = side.front().at.y, bottom = side.front().at.br().y;
+        for (const Box& b : side) top = std::min(top, b.at.y), bottom = std::max(bottom, b.at.br().y);
+        return std::pair{top, bottom};
+    };
+    const auto [left_top, left_bottom] = reach_of(cut.left);
+    const auto [right_top, right_bottom] = reach_of(cut.right);
+    const int shared = std::min(left_bottom, right_bottom) - std::max(left_top, right_top);
+    if (shared < 1.5 * tall || are_cells(cut.left, cut.right, tall)) return std::nullopt;
+    return cut;
+}
+
+// Lines that stand beside each other, from the top: each step of the outer list is a row of them.
+std::vector<Boxes> rows_of(Boxes boxes) {
+    std::ranges::sort(boxes, {}, [](const Box& b) { return b.base; });
+    std::vector<Boxes> rows;
+    for (const Box& box : boxes) {
+        if (!rows.empty() && box.base - rows.back().back().base < 0.5 * std::min(box.tall, rows.back().back().tall))
+            rows.back().push_back(box);
+        else
+            rows.push_back({box});
+    }
+    for (Boxes& row : rows) std::ranges::sort(row, {}, [](const Box& b) { return b.at.x; });
+    return rows;
+}
+
+void put_in_order(const Boxes& boxes, std::vector<size_t>& order) {
+    const auto rows = rows_of(boxes);
+    const double tall = median_height(boxes);
+    for (size_t from = 0; from < rows.size();) {
+        // As many rows as can be parted into columns together.
+        size_t to = from;
+        std::optional<Cut> cut;
+        Boxes together = rows[from];
+        for (size_t end = from + 1; end < rows.size(); ++end) {
+            together.insert(together.end(), rows[end].begin(), rows[end].end());
+            auto parted = columns_of(together, tall);
+            // What reaches far into the gap between them is no line of either column.
+            if (parted && (!cut || parted->gap > 0.7 * cut->gap)) cut = std::move(parted), to = end;
+        }
+        if (cut && cut->left.size() + cut->right.size() < boxes.size() + 1) {
+            put_in_order(cut->left, order);
+            put_in_order(cut->right, order);
+        } else {
+            for (const Box& box : rows[from]) order.push_back(box.line);
+        }
+        from = to + 1;
+    }
+}
+
+}
+
+std::vector<TextLine> in_reading_order(std::vector<TextLine> lines) {
+    std::erase_if(lines, [](const TextLine& line) { return line.words.empty(); });
+    std::vector<size_t> order;
+    put_in_order(boxes_of(lines), order);
+    std::vector<TextLine> out;
+    for (const size_t i : order) out.push_back(std::move(lines[i]));
+    return out;
+}
+
+}
