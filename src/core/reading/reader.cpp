@@ -86,22 +86,25 @@ void read_doubtful_again(TextLayer& layer, const Raster& page, Engine& engine, W
 
 Result<Engine*> Reader::engine_for(const std::vector<std::string>& languages) {
     const std::string joined = fmt::format("{}", fmt::join(languages, "+"));
-    if (!engines_->text || engines_->languages != joined) {
-        const auto there = installed_languages();
-        const bool all_there = !languages.empty() && std::ranges::all_of(languages, [&](const std::string& name) {
-            return std::ranges::find(there, name) != there.end();
-        });
-        engines_->text =
-            all_there ? Engine::start(joined) : nullptr; // asked first: Tesseract complains on standard error
-        engines_->languages = joined;
-        engines_->words = std::make_unique<WordList>(languages);
-        if (!engines_->text) {
-            return fail(ErrorKind::Missing,
-                        fmt::format("Reading needs the language data for \"{}\"; installed are: {}. Choose one of "
-                                    "them, or install the package tesseract-ocr-{}.",
-                                    joined, fmt::join(there, ", "), languages.empty() ? "eng" : languages.front()));
-        }
+    if (engines_->text && engines_->languages == joined) return engines_->text.get();
+    // Asked first: Tesseract complains on standard error.
+    const auto there = installed_languages();
+    std::vector<std::string> missing, packages;
+    for (const std::string& name : languages) {
+        if (std::ranges::find(there, name) != there.end()) continue;
+        missing.push_back(name);
+        packages.push_back("tesseract-ocr-" + name);
+        std::ranges::replace(packages.back(), '_', '-');
     }
+    engines_->text = missing.empty() && !languages.empty() ? Engine::start(joined) : nullptr;
+    engines_->languages = joined;
+    engines_->words = std::make_unique<WordList>(languages);
+    if (!engines_->text)
+        return fail(ErrorKind::Missing,
+                    fmt::format("Reading needs the language data for \"{}\"; installed are: {}. Choose one of them, or "
+                                "install the package {}.",
+                                fmt::join(missing.empty() ? languages : missing, "+"), fmt::join(there, ", "),
+                                missing.empty() ? "tesseract-ocr-eng" : fmt::format("{}", fmt::join(packages, " "))));
     return engines_->text.get();
 }
 
