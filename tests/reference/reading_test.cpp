@@ -1,6 +1,7 @@
 // Hard pages, drawn with known words, read as a person would wish: as the clean ones, and never worse than the engine
 // by itself.
 #include "core/raster/pix.h"
+#include "core/reading/check_digits.h"
 #include "core/reading/letter_choices.h"
 #include "core/reading/reader.h"
 #include "core/reading/second_reading.h"
@@ -87,6 +88,29 @@ TEST(SecondReading, TheSurerWordWinsAndNamesStay) {
     ASSERT_EQ(best.words.size(), 3U);
     EXPECT_EQ(best.words[1].text, "Quillfeather") << "a reading that passes over ink counts for less";
     EXPECT_EQ(best.words[2].text, "mooring");
+}
+
+// The standards' own examples: ISO 13616-1 (the German one of its registry), ISO/IEC 15420 (from memory).
+TEST(CheckDigits, SayWhichReadingIsRight) {
+    EXPECT_EQ(check_digits("DE89 3704 0044 0532 0130 00"), CheckDigits::Right);
+    EXPECT_EQ(check_digits("DE89 3704 0044 0532 0180 00"), CheckDigits::Wrong);
+    EXPECT_EQ(check_digits("5901234123457"), CheckDigits::Right);
+    EXPECT_EQ(check_digits("5901284123457"), CheckDigits::Wrong);
+    EXPECT_EQ(check_digits("2026"), CheckDigits::None);
+    EXPECT_EQ(check_digits("Quillfeather 14"), CheckDigits::None);
+    const auto line = [](const std::vector<const char*>& groups, double confidence) {
+        TextLine out{{}, {0, 30}, {400, 30}, 20, 5};
+        for (const char* group : groups)
+            out.words.push_back({group, {static_cast<int>(out.words.size()) * 70, 10, 60, 20}, confidence});
+        return out;
+    };
+    WordList words({"eng"});
+    const TextLine wrong = line({"IBAN", "DE89", "3704", "0044", "0582", "0130", "00"}, 97);
+    EXPECT_GT(doubtful_px(wrong, words), 300) << "read surely, and yet wrong";
+    const TextLine best = surest(wrong, {line({"IBAN", "DE89", "3704", "0044", "0532", "0130", "00"}, 80)}, words);
+    EXPECT_EQ(best.words[4].text, "0532");
+    EXPECT_EQ(best.words.size(), 7U);
+    EXPECT_EQ(doubtful_px(best, words), 0);
 }
 
 TEST(LetterChoices, AWordIsTakenThatTheLanguageHasWhereTheEngineSeesItsLetters) {

@@ -114,7 +114,8 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
     const auto engine = engine_for(languages);
     if (!engine) return std::unexpected(engine.error());
     const ReadingCopy copy = copy_for_reading(page);
-    const Raster prepared{copy.grey, copy.dpi, page.ink == Ink::Black ? Ink::Black : Ink::Grey};
+    const bool black = page.ink == Ink::Black && copy.scale == 1;
+    const Raster prepared{copy.grey, copy.dpi, black ? Ink::Black : Ink::Grey};
     auto layer = (*engine)->read_page(prepared, *engines_->words, stop, progress);
     if (layer) read_doubtful_again(*layer, prepared, **engine, *engines_->words, stop);
     if (stop.stop_requested()) return stopped();

@@ -9,7 +9,6 @@
 
 #include <algorithm>
 #include <array>
-#include <cmath>
 
 namespace yelvin {
 
@@ -136,7 +135,10 @@ ReadingCopy copy_for_reading(const Raster& page) {
     }
     const double contrast = levels.white - levels.black;
     const bool ruled = quiet_ruled_lines(even, page.dpi, paper.level, paper.spread);
-    // Black on even white: the engine gets it as it is.
+    // Black on even white: the engine gets it as it is. So it does what has hardly a letter on it, whose paper would
+    // only be made to look like some.
+    const bool bare = type.x_height_px <= 0 && contrast < 60;
+    if (bare) return copy;
     if (was_needed || ruled || !reversed.empty() || type.specks || levels.white - levels.darkest < 110 ||
         contrast < 25 * paper.spread) {
         if (type.specks) even.setTo(paper.level, specks_among(even < levels.white - 10, type.x_height_px));

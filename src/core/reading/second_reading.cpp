@@ -1,5 +1,7 @@
 #include "core/reading/second_reading.h"
 
+#include "core/reading/check_digits.h"
+
 #include <algorithm>
 #include <map>
 
@@ -47,6 +49,52 @@ std::string text_of(const std::vector<const Word*>& stretch) {
     return text;
 }
 
+// Numbers with check digits, also in groups, as IBANs are printed.
+struct Numbered {
+    size_t first = 0, count = 0;
+    int px = 0;
+    CheckDigits check = CheckDigits::None;
+};
+
+std::vector<Numbered> numbers_in(const TextLine& line) {
+    std::vector<Numbered> found;
+    for (size_t first = 0; first < line.words.size(); ++first) {
+        Numbered best;
+        std::string text;
+        for (size_t i = first; i < line.words.size() && text.size() < 44; ++i) {
+            text += line.words[i].text;
+            const CheckDigits check = check_digits(text);
+            if (check == CheckDigits::None) continue;
+            if (best.check == CheckDigits::Right && check == CheckDigits::Wrong) continue;
+            best = {first, i - first + 1, line.words[i].box.br().x - line.words[first].box.x, check};
+        }
+        if (best.check == CheckDigits::None) continue;
+        found.push_back(best);
+        first += best.count - 1;
+    }
+    return found;
+}
+
+// A number whose check digits are right in one reading is taken whole from it.
+void take_right_numbers(TextLine& line, const std::vector<TextLine>& others) {
+    for (const TextLine& other : others) {
+        for (const Numbered& right : numbers_in(other)) {
+            if (right.check != CheckDigits::Right) continue;
+            const Word &from = other.words[right.first], &to = other.words[right.first + right.count - 1];
+            const auto inside = [&](const Word& word) {
+                const int middle = word.box.x + word.box.width / 2;
+                return middle >= from.box.x && middle <= to.box.br().x;
+            };
+            const auto first = std::ranges::find_if(line.words, inside);
+            if (first == line.words.end()) continue;
+            const auto last = std::find_if_not(first, line.words.end(), inside);
+            const auto at = line.words.erase(first, last);
+            const auto begin = other.words.begin() + static_cast<std::ptrdiff_t>(right.first);
+            line.words.insert(at, begin, begin + static_cast<std::ptrdiff_t>(right.count));
+        }
+    }
+}
+
 // The places where no reading has a word: there the line can be cut into stretches that correspond.
 std::vector<std::pair<int, int>> stretches_of(const std::vector<const TextLine*>& readings) {
     std::vector<std::pair<int, int>> spans;
@@ -85,6 +133,8 @@ int doubtful_px(const TextLine& line, WordList& words) {
     int px = 0;
     for (const Word& word : line.words)
         if (is_doubtful(word, words)) px += word.box.width;
+    for (const Numbered& number : numbers_in(line))
+        if (number.check == CheckDigits::Wrong) px += number.px;
     return px;
 }
 
@@ -120,7 +170,11 @@ TextLine surest(const TextLine& first, const std::vector<TextLine>& others, Word
             if (best->votes > 1) out.words.back().confidence = std::min(100.0, word->confidence + 4);
         }
     }
-    return out.words.empty() ? first : out;
+    if (out.words.empty()) return first;
+    const auto already = numbers_in(out);
+    if (std::ranges::none_of(already, [](const Numbered& n) { return n.check == CheckDigits::Right; }))
+        take_right_numbers(out, others);
+    return out;
 }
 
 }
