@@ -1,5 +1,7 @@
 #include "core/reading/ruled_lines.h"
 
+#include "core/raster/raster.h"
+
 #include <opencv2/imgproc.hpp>
 
 #include <algorithm>
@@ -99,9 +101,26 @@ void quieten(cv::Mat& even, const cv::Mat& runs, double dpi) {
 
 }
 
+namespace {
+
+// A look at a coarse copy, which is enough to say that there are none.
+bool may_have_lines(const cv::Mat& even, double dpi, double under) {
+    constexpr double coarse = 100;
+    if (dpi <= coarse) return true;
+    const cv::Mat small = scaled(even, coarse / dpi, coarse / dpi, cv::INTER_AREA);
+    const cv::Mat ink = small < under + 4; // a line is thinner than a dot here
+    const cv::Mat rows = lines_along_rows(ink, coarse);
+    if (!rows.empty() && cv::countNonZero(rows) > 0) return true;
+    const cv::Mat columns = lines_along_rows(cv::Mat(ink.t()), coarse);
+    return !columns.empty() && cv::countNonZero(columns) > 0;
+}
+
+}
+
 bool quiet_ruled_lines(cv::Mat& even, double dpi, double paper, double spread) {
     const double under = paper - std::max(14.0, 3 * spread);
     bool any = false;
+    if (!may_have_lines(even, dpi, under)) return false;
     for (const bool columns : {false, true}) {
         cv::Mat turned = columns ? cv::Mat(even.t()) : even;
         const cv::Mat mask = lines_along_rows(turned < under, dpi);
