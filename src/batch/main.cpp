@@ -29,6 +29,21 @@ void complain(const Error& error) { fmt::print(stderr, "{}\n", error.sentence); 
 namespace yelvin {
 namespace {
 
+CLI::App* add_scan(CLI::App& app, std::string& device, BenchArguments& papers) {
+    CLI::App* scan = app.add_subcommand("scan", "Scan with a scanner and save");
+    scan->add_option("--device", device, "The scanner's name")->required();
+    scan->add_option("--on-glass", papers.on_glass,
+                     "For the simulated scanners: FILE or FILE@DEGREES laid on the glass")
+        ->allow_extra_args(false);
+    scan->add_option(
+            "--in-feeder", papers.in_feeder,
+            "For the simulated scanners: a sheet, FRONT or FRONT,BACK, either with @DEGREES; \"blank\" is bare")
+        ->allow_extra_args(false);
+    scan->add_option("--fault", papers.faults, "For the simulated scanners: a fault at a sheet, such as jam@3")
+        ->allow_extra_args(false);
+    return scan;
+}
+
 int run_command(int argc, char** argv) {
     CLI::App app{"Scans, reads and saves paper without a window."};
     app.set_version_flag("--version", YELVIN_VERSION);
@@ -50,17 +65,7 @@ int run_command(int argc, char** argv) {
         with_choices(command);
         command->add_option("--out", out, "The folder for the files")->required();
     };
-    CLI::App* scan = app.add_subcommand("scan", "Scan with a scanner and save");
-    scan->add_option("--device", device, "The scanner's name")->required();
-    scan->add_option("--on-glass", papers.on_glass,
-                     "For the simulated scanners: FILE or FILE@DEGREES laid on the glass")
-        ->allow_extra_args(false);
-    scan->add_option(
-            "--in-feeder", papers.in_feeder,
-            "For the simulated scanners: a sheet, FRONT or FRONT,BACK, either with @DEGREES; \"blank\" is bare")
-        ->allow_extra_args(false);
-    scan->add_option("--fault", papers.faults, "For the simulated scanners: a fault at a sheet, such as jam@3")
-        ->allow_extra_args(false);
+    CLI::App* scan = add_scan(app, device, papers);
     with_ticket(scan);
     CLI::App* make = app.add_subcommand("make", "Save picture files and PDFs as one document");
     with_ticket(make);

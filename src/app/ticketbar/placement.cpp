@@ -51,7 +51,8 @@ QString placement_words(Source source, Flip flip, bool two_passes) {
             "Face up, top edge first: the fronts. Then turn the stack over as a whole, without sorting it, and put "
             "it back: the backs come in reverse and are put in their places.");
     if (source == Source::FeederBoth && flip == Flip::Notepad)
-        return placement_text("Face up, top edge first. Backs are printed the other way up, as in a notepad, and are turned.");
+        return placement_text(
+            "Face up, top edge first. Backs are printed the other way up, as in a notepad, and are turned.");
     return placement_text("Face up, top edge first, the stack pushed together. Sizes may be mixed.");
 }
 

@@ -108,8 +108,8 @@ Result<Engine*> Reader::engine_for(const std::vector<std::string>& languages) {
     return engines_->text.get();
 }
 
-Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string>& languages, std::stop_token stop,
-                               const Progress& progress) {
+Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string>& languages,
+                               const std::stop_token& stop, const Progress& progress) {
     if (stop.stop_requested()) return stopped();
     const auto engine = engine_for(languages);
     if (!engine) return std::unexpected(engine.error());
@@ -125,8 +125,8 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
 }
 
 Result<Reader::Legibility> Reader::legibility(const Raster& page, const std::vector<std::string>& languages,
-                                              std::stop_token stop) {
-    const auto layer = read(page, languages, std::move(stop));
+                                              const std::stop_token& stop) {
+    const auto layer = read(page, languages, stop);
     if (!layer) return std::unexpected(layer.error());
     Legibility out;
     for (const TextLine& line : layer->lines) {

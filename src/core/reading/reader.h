@@ -24,8 +24,8 @@ class Reader {
 
     // Languages by Tesseract's names ("eng"); at least one. An unknown one is named together with those there are.
     // A stop is answered within a line or two and gives ErrorKind::Stopped.
-    Result<TextLayer> read(const Raster& page, const std::vector<std::string>& languages, std::stop_token stop = {},
-                           const Progress& progress = {});
+    Result<TextLayer> read(const Raster& page, const std::vector<std::string>& languages,
+                           const std::stop_token& stop = {}, const Progress& progress = {});
 
     // Tesseract's orientation detection; nothing where it finds too little text.
     std::optional<Engine::Direction> direction(const Raster& page);
@@ -35,7 +35,7 @@ class Reader {
         double sure_letters = 0;
     };
     Result<Legibility> legibility(const Raster& page, const std::vector<std::string>& languages,
-                                  std::stop_token stop = {});
+                                  const std::stop_token& stop = {});
 
   private:
     struct Engines;
