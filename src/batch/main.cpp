@@ -116,9 +116,10 @@ int main(int argc, char** argv) {
         return 1;
     }
     if (!printed()) {
-        complain({ErrorKind::NotWritable,
-                  "What was done could not be printed: standard output is full or closed. The files were saved.",
-                  {}});
+        complain(
+            {ErrorKind::NotWritable,
+             "What was done could not be printed: standard output is full or closed. Files that were made are saved.",
+             {}});
         return 1;
     }
     return *status;

@@ -2,10 +2,10 @@
 
 #include "core/raster/image_file.h"
 #include "core/raster/png_jpeg.h"
+#include "support/sheet.h"
 
 #include <opencv2/imgproc.hpp>
 
-#include <cairo.h>
 #include <fmt/format.h>
 
 #include <functional>
@@ -16,161 +16,6 @@
 namespace yelvin::test {
 
 namespace {
-
-constexpr double width_mm = 150, height_mm = 110;
-
-// Invented for these pages: the everyday writing of a harbour office.
-constexpr const char* sentences[] = {
-    "The lower basin will be drained on Monday for the yearly inspection of its walls.",
-    "Please move your boat to the upper landing before seven in the evening.",
-    "A deposit of 240.50 is held until the mooring is returned in good order.",
-    "Keys to the wash house are kept by the warden, who lives at the second lock.",
-    "We thank you for your letter of 14 March and answer its questions one by one.",
-    "Every vessel longer than 18 metres needs a written permit for the tunnel.",
-    "Coal, peat and paraffin are delivered on the first Thursday of each month.",
-    "The committee resolved to raise the rent by four per cent from October.",
-    "No fires may be lit on the towpath, nor within nine yards of the timber store.",
-    "Our records show an unpaid balance of 1,386 for the winter quarter.",
-    "Water points at bridges 31, 47 and 52 are shut off during frost.",
-    "He found the gate beam cracked and the paddle gear without any grease.",
-    "Members who wish to vote by post should ask the secretary for a form.",
-    "The crane lifts six tons at most; heavier loads go by the railway yard.",
-    "Two windlasses, a life ring and three fenders were handed in as lost property.",
-    "Dredging begins at the junction and will take about eleven weeks.",
-    "Insurance against fire and collision must be shown when the lease is signed.",
-    "The keeper opens at eight, closes at dusk and rests an hour at noon.",
-    "Geese have nested under the footbridge again, so dogs stay on the lead.",
-    "A copy of this notice hangs beside the office door and at both wharves.",
-    "Prices include the toll for one passage upstream and one downstream.",
-    "Repairs to the culvert were finished within budget by a local builder.",
-    "The surveyor measured a depth of 1.65 metres over the sill in August.",
-    "Visitors may stay fourteen nights, after which the full charge applies.",
-    "Rope, varnish and lamp oil can be bought from the chandler next to the inn.",
-    "Should the siren sound twice, leave the chamber at once by the nearest ladder.",
-    "Last year 3,927 boats passed the flight, which is 212 more than the year before.",
-    "The map overleaf gives each winding hole with its greatest turning length.",
-    "Fishing from the aqueduct is forbidden because of the wires above it.",
-    "Young people under sixteen row free of charge on Sunday mornings.",
-};
-
-struct Look {
-    const char* face = "Liberation Serif";
-    double points = 10;
-    bool bold = false, italic = false;
-    double dpi = 300;
-    cv::Vec3d paper{1, 1, 1}, ink{0.08, 0.08, 0.08}; // shares of white, BGR
-};
-
-using Surface = std::unique_ptr<cairo_surface_t, decltype(&cairo_surface_destroy)>;
-using Pen = std::unique_ptr<cairo_t, decltype(&cairo_destroy)>;
-
-// A page being drawn at twice its resolution, in millimetres; `take` gives it at its own, as shares of white.
-class Sheet {
-  public:
-    explicit Sheet(double dpi)
-        : dpi_(dpi), surface_(cairo_image_surface_create(CAIRO_FORMAT_RGB24, to_px(width_mm), to_px(height_mm)),
-                              cairo_surface_destroy),
-          pen_(cairo_create(surface_.get()), cairo_destroy) {
-        cairo_scale(pen_.get(), 2 * dpi / 25.4, 2 * dpi / 25.4);
-        colour({1, 1, 1});
-        cairo_paint(pen_.get());
-    }
-    cairo_t* pen() { return pen_.get(); }
-    void colour(const cv::Vec3d& c) { cairo_set_source_rgb(pen_.get(), c[2], c[1], c[0]); }
-    void box(const cv::Rect2d& r) {
-        cairo_rectangle(pen_.get(), r.x, r.y, r.width, r.height);
-        cairo_fill(pen_.get());
-    }
-    void rule(cv::Point2d a, cv::Point2d b, double width) {
-        cairo_set_line_width(pen_.get(), width);
-        cairo_move_to(pen_.get(), a.x, a.y);
-        cairo_line_to(pen_.get(), b.x, b.y);
-        cairo_stroke(pen_.get());
-    }
-    void face(const Look& look) {
-        cairo_select_font_face(pen_.get(), look.face, look.italic ? CAIRO_FONT_SLANT_ITALIC : CAIRO_FONT_SLANT_NORMAL,
-                               look.bold ? CAIRO_FONT_WEIGHT_BOLD : CAIRO_FONT_WEIGHT_NORMAL);
-        cairo_set_font_size(pen_.get(), look.points * 25.4 / 72);
-    }
-    double wide(const std::string& word) {
-        cairo_text_extents_t extents;
-        cairo_text_extents(pen_.get(), word.c_str(), &extents);
-        return extents.x_advance;
-    }
-    void word(double x, double y, const std::string& text) {
-        cairo_move_to(pen_.get(), x, y);
-        cairo_show_text(pen_.get(), text.c_str());
-    }
-    cv::Mat take() {
-        cairo_surface_flush(surface_.get());
-        const cv::Mat drawn(to_px(height_mm), to_px(width_mm), CV_8UC4, cairo_image_surface_get_data(surface_.get()),
-                            static_cast<size_t>(cairo_image_surface_get_stride(surface_.get())));
-        cv::Mat bgr, small;
-        cv::cvtColor(drawn, bgr, cv::COLOR_BGRA2BGR);
-        cv::resize(bgr, small, {bgr.cols / 2, bgr.rows / 2}, 0, 0, cv::INTER_AREA);
-        small.convertTo(small, CV_32FC3, 1 / 255.0);
-        return small;
-    }
-
-  private:
-    double dpi_;
-    Surface surface_;
-    Pen pen_;
-    int to_px(double mm) const { return 2 * static_cast<int>(mm * dpi_ / 25.4); }
-};
-
-struct Placed {
-    std::string text;
-    double x, y;
-    int line;
-};
-
-// Words set ragged in a column, until it is full.
-std::vector<Placed> set_words(const Look& look, unsigned seed) {
-    Sheet measure(72);
-    measure.face(look);
-    std::mt19937 random(seed);
-    std::vector<const char*> order(std::begin(sentences), std::end(sentences));
-    std::shuffle(order.begin(), order.end(), random);
-    std::vector<Placed> placed;
-    const double size = look.points * 25.4 / 72, lead = 1.45 * size, space = measure.wide(" ");
-    const double left = 14, right = std::min(width_mm - 12, left + 110 * measure.wide("n"));
-    double x = left, y = 14 + size;
-    int line = 0, in_paragraph = 0;
-    for (const char* sentence : order) {
-        std::istringstream words(sentence);
-        for (std::string word; words >> word;) {
-            const double w = measure.wide(word);
-            if (x + w > right) x = left, y += lead, ++line;
-            if (y > height_mm - 10 || placed.size() > 140) return placed;
-            placed.push_back({word, x, y, line});
-            x += w + space;
-        }
-        if (++in_paragraph == 3) x = left, y += 1.7 * lead, line += 2, in_paragraph = 0;
-    }
-    return placed;
-}
-
-std::vector<std::string> words_of(const std::vector<Placed>& placed) {
-    std::vector<std::string> words;
-    for (const Placed& word : placed) words.push_back(word.text);
-    return words;
-}
-
-cv::Mat draw(const Look& look, const std::vector<Placed>& placed, const std::function<void(Sheet&)>& before = {},
-             const std::function<void(Sheet&, const Placed&)>& each = {}) {
-    Sheet sheet(look.dpi);
-    sheet.colour(look.paper);
-    sheet.box({0, 0, width_mm, height_mm});
-    if (before) before(sheet);
-    sheet.face(look);
-    for (const Placed& word : placed) {
-        sheet.colour(look.ink);
-        if (each) each(sheet, word);
-        sheet.word(word.x, word.y, word.text);
-    }
-    return sheet.take();
-}
 
 // Spots of a size in dots and a strength in shares of white.
 cv::Mat grain(const cv::Size& size, double spot, double strength, unsigned seed) {
