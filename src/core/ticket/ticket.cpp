@@ -8,16 +8,16 @@ namespace {
 struct FormatNames {
     std::string_view key, words, extension;
 };
-constexpr std::array<FormatNames, 5> formats{{{"pdf", "PDF", "pdf"},
-                                              {"jpeg", "JPEG", "jpg"},
-                                              {"png", "PNG", "png"},
-                                              {"tiff", "TIFF", "tif"},
-                                              {"auto", "PDF or JPEG", "pdf"}}};
+constexpr std::array<FormatNames, 5> format_names{{{"pdf", "PDF", "pdf"},
+                                                   {"jpeg", "JPEG", "jpg"},
+                                                   {"png", "PNG", "png"},
+                                                   {"tiff", "TIFF", "tif"},
+                                                   {"auto", "PDF or JPEG", "pdf"}}};
 }
 
-std::string_view format_key(Format format) { return formats[static_cast<size_t>(format)].key; }
-std::string_view format_words(Format format) { return formats[static_cast<size_t>(format)].words; }
-std::string_view format_extension(Format format) { return formats[static_cast<size_t>(format)].extension; }
+std::string_view format_key(Format format) { return format_names[static_cast<size_t>(format)].key; }
+std::string_view format_words(Format format) { return format_names[static_cast<size_t>(format)].words; }
+std::string_view format_extension(Format format) { return format_names[static_cast<size_t>(format)].extension; }
 bool holds_many_pages(Format format) { return format != Format::Jpeg && format != Format::Png; }
 
 int resolution_for(const Ticket::How& how, bool photograph, bool small) {

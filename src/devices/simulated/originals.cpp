@@ -10,10 +10,13 @@
 namespace yelvin {
 
 struct PaperOriginal::Content {
-    std::unique_ptr<RsvgHandle, decltype([](RsvgHandle* handle) { g_object_unref(handle); })> drawing;
+    struct Release {
+        void operator()(RsvgHandle* handle) const { g_object_unref(handle); }
+        void operator()(cairo_surface_t* surface) const { cairo_surface_destroy(surface); }
+    };
+    std::unique_ptr<RsvgHandle, Release> drawing;
     cv::Mat picture; // BGRA, referred to by the surface
-    std::unique_ptr<cairo_surface_t, decltype([](cairo_surface_t* surface) { cairo_surface_destroy(surface); })>
-        surface;
+    std::unique_ptr<cairo_surface_t, Release> surface;
 };
 
 Result<PaperOriginal> PaperOriginal::load(const std::filesystem::path& file, int page_index) {
