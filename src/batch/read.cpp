@@ -20,7 +20,7 @@ struct ReadPage {
     InputPage input;
     double dpi = 300;
     TextLayer text;
-    std::string languages;
+    std::string asked; // the ticket's languages
 };
 
 json in_points(const cv::Rect& box, double dpi) {
@@ -39,17 +39,18 @@ json to_json(const ReadPage& page) {
                                  {"certainty", std::round(word.confidence) / 100},
                                  {"paragraph", paragraphs.size()},
                                  {"line", i},
-                                 {"language", page.languages}});
+                                 {"language", page.text.lines[i].language}});
         paragraphs.push_back({{"order", paragraphs.size()},
                               {"kind", paragraph_word(paragraph.kind)},
-                              {"language", page.languages},
+                              {"language", page.text.lines[paragraph.first].language},
                               {"box", in_points(paragraph.box, page.dpi)}});
     }
     return {{"file", page.input.file},
             {"page", page.input.index + 1},
             {"width", page.text.width_px * 72 / page.dpi},
             {"height", page.text.height_px * 72 / page.dpi},
-            {"languages", page.languages},
+            {"language", page.text.language},
+            {"languages", page.asked},
             {"paragraphs", std::move(paragraphs)},
             {"words", std::move(words)}};
 }

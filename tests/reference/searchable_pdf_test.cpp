@@ -1,6 +1,7 @@
 // The main job against its truth: a lease lies straight, crooked or upside down on the glass, is scanned in each ink
 // kind, and the PDF's words stand where the original has them. Truth and result are both read by poppler's pdftotext.
 #include "core/developing/develop.h"
+#include "core/reading/carried_words.h"
 #include "jobs/save_job.h"
 #include "support/support.h"
 
@@ -77,6 +78,41 @@ INSTANTIATE_TEST_SUITE_P(EveryWayOfLyingAndInk, SearchablePdf,
                                          Case{"over_colour", 180, Ink::Colour}, Case{"over_grey", 180, Ink::Grey},
                                          Case{"over_black", 180, Ink::Black}),
                          [](const auto& info) { return std::string(info.param.name); });
+
+// Read once, and turned after that: the words go along.
+TEST(SearchablePdfText, GoesAlongWhenItsPageIsTurned) {
+    const TempFolder folder;
+    const Raster original = scan("lease-1", 0, 200, Ink::Grey);
+    Reader reader;
+    const auto read = reader.read(original, {"eng"});
+    ASSERT_TRUE(read);
+    const auto truth = words_of_original("lease-1");
+    for (const int turn : {90, 180, 270}) {
+        const Recipe turned{turn};
+        const SizePx size{original.width_px(), original.height_px()};
+        ASSERT_TRUE(words_stay(read_as({}, *read), turned, size, original.dpi));
+        const auto file = folder / ("turned" + std::to_string(turn) + ".pdf");
+        const auto writer = new_document_writer(file, Format::Pdf, {"turned"});
+        auto page = encode_page(develop(original, turned), carried_words(*read, {}, turned, size, original.dpi),
+                                Format::Pdf, 80);
+        ASSERT_TRUE(writer->append(std::move(*page)));
+        ASSERT_TRUE(writer->finish());
+        // Poppler tells the places on the page as it is turned; each word once, near where it is printed.
+        const auto found = words_of_pdf(file);
+        EXPECT_GE(static_cast<double>(found.size()), 0.97 * static_cast<double>(truth.size())) << turn;
+        size_t there = 0;
+        for (const PrintedWord& word : truth) {
+            const double x = word.box.x + word.box.width / 2, y = word.box.y + word.box.height / 2;
+            const double at_x = turn == 90 ? 297 - y : turn == 180 ? 210 - x : y;
+            const double at_y = turn == 90 ? x : turn == 180 ? 297 - y : 210 - x;
+            there += std::ranges::any_of(found, [&](const PrintedWord& f) {
+                return f.text == word.text && std::abs(f.box.x + f.box.width / 2 - at_x) < 0.7 &&
+                       std::abs(f.box.y + f.box.height / 2 - at_y) < 0.7;
+            });
+        }
+        EXPECT_GE(static_cast<double>(there), 0.97 * static_cast<double>(truth.size())) << turn;
+    }
+}
 
 // Several scripts in one document: each character is found again, whatever plane it is in.
 TEST(SearchablePdfText, HoldsAnyScript) {

@@ -102,6 +102,12 @@ std::vector<PrintedWord> words_of_pdf(const fs::path& pdf) {
     return words;
 }
 
+std::string text_of_pdf(const fs::path& pdf) {
+    const Ran ran = run({"pdftotext", pdf.string(), "-"});
+    EXPECT_EQ(ran.status, 0) << ran.err;
+    return ran.out;
+}
+
 std::vector<PrintedWord> words_of_original(const std::string& name) {
     const TempFolder folder;
     const fs::path pdf = folder / "truth.pdf";

@@ -49,6 +49,7 @@ struct PrintedWord {
 };
 // By poppler's pdftotext: one program's word on where words are, for originals and for what we write.
 std::vector<PrintedWord> words_of_pdf(const std::filesystem::path& pdf);
+std::string text_of_pdf(const std::filesystem::path& pdf); // its lines in order, as poppler copies them
 // The truth: the original's own drawing, turned into a PDF by librsvg and cairo.
 std::vector<PrintedWord> words_of_original(const std::string& name);
 

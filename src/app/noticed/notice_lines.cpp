@@ -5,6 +5,7 @@
 #include "app/models/scanning.h"
 #include "app/models/tickets.h"
 #include "app/noticed/noticed_panel.h"
+#include "core/reading/languages.h"
 
 #include <QCoreApplication>
 
@@ -101,8 +102,17 @@ QList<NoticeLine> reading_lines(const PageModels& models, const QString& id) {
     }
     if (words == 0)
         return {{NoticeLine::Mark::Nothing, say("No words read"), say("nothing to search for on this page"), {}, {}}};
+    // Where it was found and not given, it is said.
+    const std::string asked = models.tickets.languages();
+    QStringList in;
+    for (const TextLine& line : text->lines) {
+        const QString name = QString::fromStdString(language_words(line.language));
+        if (!line.language.empty() && line.language != asked && !in.contains(name)) in.append(name);
+    }
+    const QString read = in.isEmpty() ? say("%1 words read").arg(words - doubtful)
+                                      : say("%1 words read in %2").arg(words - doubtful).arg(in.join(say(" and ")));
     const QString share = say("%1 % sure of them").arg(words > doubtful ? std::lround(sure / (words - doubtful)) : 0);
-    QList<NoticeLine> lines{{NoticeLine::Mark::Done, say("%1 words read").arg(words - doubtful), share, {}, {}}};
+    QList<NoticeLine> lines{{NoticeLine::Mark::Done, read, share, {}, {}}};
     if (doubtful > 0)
         lines.append({NoticeLine::Mark::Proposed,
                       doubtful == 1 ? say("1 doubtful word") : say("%1 doubtful words").arg(doubtful),

@@ -5,6 +5,7 @@
 #include "app/ticketbar/sheet_parts.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "app/ticketbar/wording.h"
+#include "core/reading/languages.h"
 #include "core/reading/reader.h"
 #include "core/saving/file_name.h"
 
@@ -119,23 +120,46 @@ void fill_pages(PhraseSheet& sheet, const TicketModels& models, const Doors& doo
 
 void fill_read(PhraseSheet& sheet, const TicketModels& models) {
     const auto& chosen = models.tickets.ticket().read.languages;
+    const auto is_chosen = [&](std::string_view name) { return std::ranges::find(chosen, name) != chosen.end(); };
+    const auto installed = installed_languages();
     auto* list = new QWidget;
     auto* column = new QVBoxLayout(list);
     column->setContentsMargins(0, 0, 0, 0);
-    for (const std::string& name : installed_languages()) {
-        auto* box = tick(wording::language(name), std::ranges::find(chosen, name) != chosen.end(), list);
+    auto* any = tick(words("whichever each page is in"), is_chosen(automatic_language), list);
+    any->setEnabled(installed.size() > 1);
+    column->addWidget(any);
+    // Either any language or those that are ticked.
+    const auto boxes = std::make_shared<QList<QCheckBox*>>();
+    for (const std::string& name : installed) {
+        auto* box = tick(wording::language(name), is_chosen(name), list);
         column->addWidget(box);
-        QObject::connect(box, &QCheckBox::toggled, &sheet, [&models, name](bool on) {
+        boxes->append(box);
+        QObject::connect(box, &QCheckBox::toggled, &sheet, [&models, name, any](bool on) {
+            const QSignalBlocker quiet(any);
+            if (on) any->setChecked(false);
             change(models, [&](Ticket& t) {
                 std::erase(t.read.languages, name);
+                std::erase(t.read.languages, automatic_language);
                 if (on) t.read.languages.push_back(name);
             });
         });
     }
+    QObject::connect(any, &QCheckBox::toggled, &sheet, [&models, boxes](bool on) {
+        for (QCheckBox* box : *boxes) {
+            const QSignalBlocker quiet(box);
+            box->setChecked(false);
+        }
+        change(models, [&](Ticket& t) {
+            t.read.languages.clear();
+            if (on) t.read.languages.emplace_back(automatic_language);
+        });
+    });
     sheet.add_heading(words("Read in"));
     sheet.add_widget(list);
-    sheet.add_advice(words("A PDF whose text was read can be searched, and its words selected. With no language ticked "
-                           "nothing is read. More languages come with the packages tesseract-ocr-…"));
+    sheet.add_advice(
+        words("A PDF whose text was read can be searched, and its words selected. Where several are ticked, "
+              "each page's own is found, and that of each paragraph. With none ticked nothing is read. "
+              "More languages come with the packages tesseract-ocr-…"));
 }
 
 void fill_make(PhraseSheet& sheet, const TicketModels& models) {

@@ -1,5 +1,7 @@
 #include "app/ticketbar/wording.h"
 
+#include "core/reading/languages.h"
+
 #include "app/models/choice.h"
 #include "app/models/document_names.h"
 #include "app/models/glass.h"
@@ -51,12 +53,8 @@ QString ink(const std::optional<Ink>& ink) {
 }
 
 QString language(const std::string& name) {
-    static const QHash<QString, QString> names{{"eng", "English"},    {"deu", "German"},  {"fra", "French"},
-                                               {"spa", "Spanish"},    {"ita", "Italian"}, {"nld", "Dutch"},
-                                               {"por", "Portuguese"}, {"pol", "Polish"},  {"swe", "Swedish"},
-                                               {"dan", "Danish"},     {"cym", "Welsh"}};
-    const QString key = QString::fromStdString(name);
-    return names.value(key, key);
+    if (name == automatic_language) return words("any language");
+    return QString::fromStdString(language_words(name));
 }
 
 QString languages(const std::vector<std::string>& list) {

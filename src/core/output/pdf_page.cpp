@@ -1,6 +1,7 @@
 #include "core/output/pdf_page.h"
 
 #include "core/raster/units.h"
+#include "core/reading/word_order.h"
 
 #include <fmt/format.h>
 
@@ -17,6 +18,14 @@ std::string stretched(const GlyphlessCodes::Encoded& text, double width_pt, doub
     return fmt::format("{:.3f} Tz <{}> Tj\n", 100 * width_pt / natural, text.hex);
 }
 
+// As other programs expect them, who put right-to-left text in order themselves.
+std::vector<const Word*> from_left_to_right(const TextLine& line) {
+    std::vector<const Word*> words;
+    for (const Word& word : line.words) words.push_back(&word);
+    if (runs_right_to_left(line)) std::ranges::stable_sort(words, {}, [](const Word* w) { return w->box.x; });
+    return words;
+}
+
 std::string line_content(const TextLine& line, double height_pt, double dpi, GlyphlessCodes& codes) {
     const auto pt = [dpi](double px) { return px_to_pt(px, dpi); };
     const cv::Point2d along = line.baseline_end - line.baseline_start;
@@ -25,19 +34,37 @@ std::string line_content(const TextLine& line, double height_pt, double dpi, Gly
     const double size = std::max(1.0, pt(std::max(line.ascent_px / font_ascent,
                                                   (line.ascent_px + line.descent_px) / (font_ascent + font_descent))));
     std::string out = fmt::format("/F0 {:.3f} Tf\n", size);
-    for (size_t i = 0; i < line.words.size(); ++i) {
-        const Word& word = line.words[i];
-        const auto encoded = codes.encode(word.text);
+    const auto words = from_left_to_right(line);
+    for (size_t i = 0; i < words.size(); ++i) {
+        const Word& word = *words[i];
+        const auto encoded = codes.encode(in_visual_order(word.text));
         if (encoded.count == 0 || word.box.width <= 0) continue;
         const double base = line.baseline_start.y + slope * (word.box.x - line.baseline_start.x);
         out += fmt::format("{:.5f} {:.5f} {:.5f} {:.5f} {:.3f} {:.3f} Tm ", c, s, -s, c, pt(word.box.x),
                            height_pt - pt(base));
-        out += stretched(encoded, pt(word.box.width) * stretch, size);
-        if (i + 1 == line.words.size()) continue;
-        const double gap = pt(line.words[i + 1].box.x - word.box.br().x) * stretch;
-        if (gap > 0) out += stretched(codes.encode(" "), gap, size);
+        const bool last = i + 1 == words.size();
+        const int gap_px = last ? 0 : words[i + 1]->box.x - word.box.br().x;
+        const double wide = pt(word.box.width) * stretch, gap = pt(gap_px) * stretch;
+        // Where no space belongs between two words the first reaches to the second, so that none is seen there.
+        const bool adjoins = !last && gap_px < line.ascent_px && space_between(word, *words[i + 1]).empty();
+        out += stretched(encoded, adjoins && gap > 0 ? wide + gap : wide, size);
+        if (gap > 0 && !adjoins) out += stretched(codes.encode(" "), gap, size);
     }
     return out;
+}
+
+// The matrix that turns a page of this size clockwise into its place.
+std::string turn(int degrees, double width_pt, double height_pt) {
+    switch (degrees) {
+    case 90:
+        return fmt::format("0 -1 1 0 0 {:.4f}", width_pt);
+    case 180:
+        return fmt::format("-1 0 0 -1 {:.4f} {:.4f}", width_pt, height_pt);
+    case 270:
+        return fmt::format("0 1 -1 0 {:.4f} 0", height_pt);
+    default:
+        return "1 0 0 1 0 0";
+    }
 }
 
 }
@@ -45,9 +72,12 @@ std::string line_content(const TextLine& line, double height_pt, double dpi, Gly
 std::string page_content(double width_pt, double height_pt, double dpi, const TextLayer& text, GlyphlessCodes& codes) {
     std::string out = fmt::format("q {:.4f} 0 0 {:.4f} 0 0 cm /Im0 Do Q\n", width_pt, height_pt);
     if (text.lines.empty()) return out;
-    out += "BT 3 Tr\n";
-    for (const TextLine& line : text.lines) out += line_content(line, height_pt, dpi, codes);
-    return out + "ET\n";
+    // Lines of a page that was turned since it was read are set upright, and turned along.
+    const bool sideways = text.turned_degrees % 180 != 0;
+    const double upright_width = sideways ? height_pt : width_pt, upright_height = sideways ? width_pt : height_pt;
+    out += fmt::format("q {} cm BT 3 Tr\n", turn(text.turned_degrees, upright_width, upright_height));
+    for (const TextLine& line : text.lines) out += line_content(line, upright_height, dpi, codes);
+    return out + "ET Q\n";
 }
 
 }

@@ -2,6 +2,7 @@
 
 #include "core/raster/pix.h"
 #include "core/reading/letter_choices.h"
+#include "core/reading/word_order.h"
 
 #include <omp.h>
 #include <tesseract/baseapi.h>
@@ -21,7 +22,7 @@ using tesseract::TessBaseAPI;
 
 struct Engine::Api : TessBaseAPI {};
 
-Engine::Engine(std::unique_ptr<Api> api) : api_(std::move(api)) {}
+Engine::Engine(std::unique_ptr<Api> api, std::string language) : api_(std::move(api)), language_(std::move(language)) {}
 Engine::~Engine() = default;
 
 namespace {
@@ -109,13 +110,14 @@ void add_word(TextLine& line, ResultIterator& at, WordList& words) {
 // The line's reach above and below its baseline, from the words' ink; Tesseract's row attributes smooth over the page.
 void measure_line(TextLine& line, ResultIterator& at) {
     int x1 = 0, y1 = 0, x2 = 0, y2 = 0;
-    const cv::Rect first = line.words.front().box, last = line.words.back().box;
+    cv::Rect all = line.words.front().box;
+    for (const Word& word : line.words) all |= word.box;
     if (at.Baseline(tesseract::RIL_TEXTLINE, &x1, &y1, &x2, &y2) && x2 > x1) {
         line.baseline_start = {static_cast<double>(x1), static_cast<double>(y1)};
         line.baseline_end = {static_cast<double>(x2), static_cast<double>(y2)};
     } else {
-        line.baseline_start = {static_cast<double>(first.x), static_cast<double>(first.br().y)};
-        line.baseline_end = {static_cast<double>(last.br().x), static_cast<double>(last.br().y)};
+        line.baseline_start = {static_cast<double>(all.x), static_cast<double>(all.br().y)};
+        line.baseline_end = {static_cast<double>(all.br().x), static_cast<double>(all.br().y)};
     }
     float height = 0, descenders = 0, ascenders = 0;
     at.RowAttributes(&height, &descenders, &ascenders);
@@ -181,8 +183,8 @@ void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink) {
     }
 }
 
-TextLayer collect(TessBaseAPI& engine, const Raster& page, WordList& words) {
-    TextLayer layer{{}, page.width_px(), page.height_px()};
+TextLayer collect(TessBaseAPI& engine, const Raster& page, WordList& words, const std::string& language) {
+    TextLayer layer{{}, page.width_px(), page.height_px(), language};
     const std::unique_ptr<ResultIterator> at{engine.GetIterator()};
     if (!at) return layer;
     TextLine line;
@@ -197,18 +199,22 @@ TextLayer collect(TessBaseAPI& engine, const Raster& page, WordList& words) {
         }
     } while (at->Next(tesseract::RIL_WORD));
     fit_words_to_ink(layer, ink_boxes(engine));
+    for (TextLine& each : layer.lines) {
+        each.language = language;
+        put_in_logical_order(each);
+    }
     return layer;
 }
 
 }
 
-std::unique_ptr<Engine> Engine::start(const std::string& languages) {
+std::unique_ptr<Engine> Engine::start(const std::string& language) {
     auto api = std::make_unique<Api>();
     const std::vector<std::string> keys{"debug_file"}, values{"/dev/null"};
     const std::scoped_lock lock(starting());
-    if (api->Init(nullptr, languages.c_str(), tesseract::OEM_DEFAULT, nullptr, 0, &keys, &values, false) != 0)
+    if (api->Init(nullptr, language.c_str(), tesseract::OEM_DEFAULT, nullptr, 0, &keys, &values, false) != 0)
         return nullptr;
-    return std::unique_ptr<Engine>(new Engine(std::move(api)));
+    return std::unique_ptr<Engine>(new Engine(std::move(api), language));
 }
 
 Result<TextLayer> Engine::read_page(const Raster& page, WordList& words, std::stop_token stop,
@@ -228,7 +234,7 @@ Result<TextLayer> Engine::read_page(const Raster& page, WordList& words, std::st
         return stopped();
     }
     if (failed) return fail(ErrorKind::Internal, "The page could not be read; save it without reading, or try again.");
-    TextLayer layer = collect(*api_, page, words);
+    TextLayer layer = collect(*api_, page, words, language_);
     api_->Clear();
     return layer;
 }
@@ -239,7 +245,7 @@ TextLayer Engine::read_line(const Raster& line, WordList& words) {
     api_->SetVariable("lstm_choice_mode", "2");
     set_page(*api_, line);
     TextLayer layer;
-    if (api_->Recognize(nullptr) == 0) layer = collect(*api_, line, words);
+    if (api_->Recognize(nullptr) == 0) layer = collect(*api_, line, words, language_);
     api_->Clear();
     return layer;
 }

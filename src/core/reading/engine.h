@@ -17,8 +17,8 @@ namespace yelvin {
 
 class Engine {
   public:
-    // Languages by Tesseract's names, joined by "+"; null where their data cannot be loaded.
-    static std::unique_ptr<Engine> start(const std::string& languages);
+    // A language by Tesseract's name; null where its data cannot be loaded.
+    static std::unique_ptr<Engine> start(const std::string& language);
     ~Engine();
 
     using Progress = std::function<void(int percent)>;
@@ -37,7 +37,8 @@ class Engine {
   private:
     struct Api;
     std::unique_ptr<Api> api_;
-    explicit Engine(std::unique_ptr<Api> api);
+    std::string language_;
+    Engine(std::unique_ptr<Api> api, std::string language);
 };
 
 std::vector<std::string> installed_languages();

@@ -10,8 +10,9 @@ enum class Preparation {
     Smoothed, // larger, with smooth edges: for type that is ragged
     Small,    // as small as can be read: what is between the dots does not matter there
     Bolder,   // strokes thickened: for type that is broken
+    Plain,    // as it is, for another language
 };
-inline constexpr int preparations = 3;
+inline constexpr int preparations = 3; // of a doubtful line
 
 struct LinePicture {
     Raster picture;

@@ -2,6 +2,11 @@
 
 #include "core/developing/develop.h"
 #include "core/raster/pix.h"
+#include "core/reading/densest_part.h"
+#include "core/reading/engine.h"
+#include "core/reading/languages.h"
+
+#include <algorithm>
 
 namespace yelvin {
 
@@ -22,25 +27,12 @@ Vote up_or_down(const Raster& page) {
     return {confidence < 0 ? 180 : 0, std::abs(static_cast<double>(confidence))};
 }
 
-// The 90 mm of the page's height where the most strokes are crossed: where the text is, not where a picture is.
-Raster densest_part(const Raster& page) {
-    const int height = std::min(page.height_px(), static_cast<int>(mm_to_px(90, page.dpi)));
-    const int dark = std::max(1, paper_level(page.pixels) - 60);
-    std::vector<int> before(1, 0); // strokes crossed by all rows above
-    for (int y = 0; y < page.height_px(); ++y) {
-        const uchar* row = page.pixels.ptr(y);
-        int strokes = 0;
-        for (int x = 1; x < page.width_px(); ++x) strokes += row[x] < dark && row[x - 1] >= dark ? 1 : 0;
-        before.push_back(before.back() + strokes);
-    }
-    int best = 0;
-    const auto crossed = [&](int top) {
-        return before[static_cast<size_t>(top) + static_cast<size_t>(height)] - before[static_cast<size_t>(top)];
-    };
-    for (int top = 0; top + height <= page.height_px(); ++top) {
-        if (crossed(top) > crossed(best)) best = top;
-    }
-    return {page.pixels.rowRange(best, best + height), page.dpi, page.ink};
+// The count holds for scripts whose small letters rise above the line oftener than they reach below it.
+bool ascenders_tell(const std::vector<std::string>& languages) {
+    return std::ranges::all_of(languages_meant(languages, installed_languages()), [](const std::string& language) {
+        const Script script = script_of(language);
+        return script == Script::Latin || script == Script::Greek || script == Script::Cyrillic;
+    });
 }
 
 }
@@ -55,7 +47,7 @@ std::optional<int> text_turn(const Raster& original, const Notices& notices, Rea
     const Raster page = develop(with_ink(at_resolution(original, 200), Ink::Grey), level);
 
     const auto answer = [&](int further) { return (level.turn_degrees + further) % 360; };
-    const Vote vote = up_or_down(page);
+    const Vote vote = ascenders_tell(languages) ? up_or_down(page) : Vote{};
     // Most pages come upright, so less is needed to believe that than to turn one.
     const bool stays = answer(vote.turn_degrees) == 0;
     if (vote.confidence > (stays ? 4 : 8)) return answer(vote.turn_degrees);
@@ -65,7 +57,7 @@ std::optional<int> text_turn(const Raster& original, const Notices& notices, Rea
         return std::nullopt;
     };
     // The densest part first: it has letters enough, and takes a fraction of the time.
-    if (const auto seen = seen_in(densest_part(page))) return seen;
+    if (const auto seen = seen_in(densest_part(page, 90))) return seen;
     if (const auto seen = seen_in(page)) return seen;
     if (languages.empty()) return vote.confidence > 4 ? std::optional(answer(vote.turn_degrees)) : std::nullopt;
     Recipe over;

@@ -1,5 +1,7 @@
 #include "core/reading/reading_order.h"
 
+#include "core/reading/word_order.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -29,6 +31,8 @@ bool starts_item(const std::string& word) {
     return at + 1 == word.size() && (word[at] == ')' || (word[at] == '.' && !letter));
 }
 
+int gap_between(const cv::Rect& a, const cv::Rect& b) { return std::max(a.x, b.x) - std::min(a.br().x, b.br().x); }
+
 Measured measured(const TextLine& line) {
     Measured out{line.words.front().box,
                  line.ascent_px,
@@ -38,7 +42,7 @@ Measured measured(const TextLine& line) {
                  line.words.back().text};
     for (size_t i = 0; i < line.words.size(); ++i) {
         out.box |= line.words[i].box;
-        if (i > 0 && line.words[i].box.x - line.words[i - 1].box.br().x > 2.2 * line.ascent_px) ++out.gaps;
+        if (i > 0 && gap_between(line.words[i - 1].box, line.words[i].box) > 2.2 * line.ascent_px) ++out.gaps;
     }
     return out;
 }
@@ -117,6 +121,12 @@ std::vector<Paragraph> paragraphs_of(const TextLayer& layer) {
     if (layer.lines.empty()) return out;
     std::vector<Measured> lines;
     for (const TextLine& line : layer.lines) lines.push_back(measured(line));
+    // Lines from right to left begin, and are indented, at their right end.
+    const auto leftwards = static_cast<size_t>(std::ranges::count_if(layer.lines, runs_right_to_left));
+    const bool mirrored = 2 * leftwards > lines.size();
+    const auto mirror = [&](cv::Rect& box) { box.x = layer.width_px - box.br().x; };
+    if (mirrored)
+        for (Measured& line : lines) mirror(line.box);
     const double lead = usual_lead(lines), body = median_over(lines, [](const Measured&m) { return m.tall; });
     for (size_t i = 0; i < lines.size(); ++i) {
         // Rows of a table follow each other however far apart they are.
@@ -127,7 +137,10 @@ std::vector<Paragraph> paragraphs_of(const TextLayer& layer) {
         ++out.back().count;
         out.back().box |= lines[i].box;
     }
-    for (Paragraph& paragraph : out) paragraph.kind = kind_of(lines, paragraph, body);
+    for (Paragraph& paragraph : out) {
+        paragraph.kind = kind_of(lines, paragraph, body);
+        if (mirrored) mirror(paragraph.box);
+    }
     return out;
 }
 
@@ -142,7 +155,7 @@ std::string running_text(const TextLayer& layer) {
             const auto& words = layer.lines[i].words;
             for (size_t k = 0; k < words.size(); ++k) {
                 out += words[k].text;
-                if (k + 1 < words.size()) out += ' ';
+                if (k + 1 < words.size()) out += space_between(words[k], words[k + 1]);
             }
             const bool last = i + 1 == paragraph.first + paragraph.count;
             if (last || paragraph.kind == ParagraphKind::Table)
@@ -151,7 +164,7 @@ std::string running_text(const TextLayer& layer) {
                      is_small_letter(layer.lines[i + 1].words.front().text))
                 out.pop_back();
             else
-                out += ' ';
+                out += space_between(words.back(), layer.lines[i + 1].words.front());
         }
     }
     return out;

@@ -1,22 +1,43 @@
 #include "core/reading/reader.h"
 
+#include "core/reading/language_finder.h"
+#include "core/reading/languages.h"
 #include "core/reading/line_picture.h"
 #include "core/reading/reading_copy.h"
 #include "core/reading/reading_order.h"
 #include "core/reading/second_reading.h"
+#include "core/reading/word_order.h"
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
 #include <algorithm>
+#include <set>
 #include <utility>
 
 namespace yelvin {
 
+// What reads one language.
+struct LoadedLanguage {
+    std::string name;
+    std::unique_ptr<Engine> engine;
+    WordList words;
+};
+
+constexpr size_t languages_kept = 3; // each takes some 20 MB
+
 struct Reader::Engines {
-    std::unique_ptr<Engine> text, direction;
-    std::string languages;
-    std::unique_ptr<WordList> words; // of these languages
+    std::unique_ptr<Engine> direction;
+    std::vector<std::unique_ptr<LoadedLanguage>> loaded; // the one used last at the end
+    std::vector<std::string> installed;
+
+    // Those that are meant by what is asked, all of them there.
+    Result<std::vector<std::string>> languages(const std::vector<std::string>& asked);
+    Result<LoadedLanguage*> language(const std::string& name);
+    Result<std::string> found(const Raster& prepared, const std::vector<std::string>& among,
+                              const std::stop_token& stop);
+    Result<void> read_other_paragraphs(TextLayer& layer, const Raster& page, const std::vector<std::string>& among,
+                                       const std::stop_token& stop);
 };
 
 Reader::Reader() : engines_(std::make_unique<Engines>()) {}
@@ -47,11 +68,16 @@ void carry_back(TextLayer& layer, double scale, cv::Size page) {
     layer.height_px = page.height;
 }
 
+cv::Rect extent_of(const TextLine& line) {
+    cv::Rect all;
+    for (const Word& word : line.words) all |= word.box;
+    return all;
+}
+
 // The most doubtful lines are read again from other pictures, as long as that is not too much of the page.
 constexpr double most_again = 0.4; // of the width of all lines
 
-void read_doubtful_again(TextLayer& layer, const Raster& page, Engine& engine, WordList& words,
-                         const std::stop_token& stop) {
+void read_doubtful_again(TextLayer& layer, const Raster& page, LoadedLanguage& language, const std::stop_token& stop) {
     struct Doubt {
         TextLine* line;
         int px, width;
@@ -59,9 +85,10 @@ void read_doubtful_again(TextLayer& layer, const Raster& page, Engine& engine, W
     std::vector<Doubt> doubts;
     double all = 0;
     for (TextLine& line : layer.lines) {
-        const int width = line.words.back().box.br().x - line.words.front().box.x;
+        const int width = extent_of(line).width;
         all += width;
-        if (const int px = doubtful_px(line, words); px > 0) doubts.push_back({&line, px, width});
+        if (line.language != language.name) continue;
+        if (const int px = doubtful_px(line, language.words); px > 0) doubts.push_back({&line, px, width});
     }
     std::ranges::stable_sort(doubts, std::greater{}, [](const Doubt& d) { return d.px; });
     double left = std::max(most_again * all, 1.0);
@@ -72,11 +99,12 @@ void read_doubtful_again(TextLayer& layer, const Raster& page, Engine& engine, W
         for (size_t i = 0; i < doubts.size(); ++i) {
             TextLine& line = *doubts[i].line;
             if (left < 0 || stop.stop_requested()) return;
-            if (doubtful_px(line, words) == 0) continue;
+            if (doubtful_px(line, language.words) == 0) continue;
             const LinePicture picture = line_picture(page, first[i], static_cast<Preparation>(round));
             if (picture.picture.empty()) continue;
-            others[i].push_back(on_page(engine.read_line(picture.picture, words), picture, first[i]));
-            line = surest(first[i], others[i], words);
+            others[i].push_back(
+                on_page(language.engine->read_line(picture.picture, language.words), picture, first[i]));
+            line = surest(first[i], others[i], language.words);
             left -= doubts[i].width;
         }
     }
@@ -84,49 +112,146 @@ void read_doubtful_again(TextLayer& layer, const Raster& page, Engine& engine, W
 
 }
 
-Result<Engine*> Reader::engine_for(const std::vector<std::string>& languages) {
-    const std::string joined = fmt::format("{}", fmt::join(languages, "+"));
-    if (engines_->text && engines_->languages == joined) return engines_->text.get();
+Result<std::vector<std::string>> Reader::Engines::languages(const std::vector<std::string>& asked) {
+    const auto is_missing = [&](const std::string& name) {
+        return std::ranges::find(installed, name) == installed.end();
+    };
+    auto meant = languages_meant(asked, installed);
     // Asked first: Tesseract complains on standard error.
-    const auto there = installed_languages();
+    if (meant.empty() || std::ranges::any_of(meant, is_missing)) {
+        installed = installed_languages();
+        meant = languages_meant(asked, installed);
+    }
     std::vector<std::string> missing, packages;
-    for (const std::string& name : languages) {
-        if (std::ranges::find(there, name) != there.end()) continue;
-        missing.push_back(name);
+    std::ranges::copy_if(meant, std::back_inserter(missing), is_missing);
+    if (meant.empty()) missing = {"eng"};
+    if (missing.empty()) return meant;
+    for (const std::string& name : missing) {
         packages.push_back("tesseract-ocr-" + name);
         std::ranges::replace(packages.back(), '_', '-');
     }
-    engines_->text = missing.empty() && !languages.empty() ? Engine::start(joined) : nullptr;
-    engines_->languages = joined;
-    engines_->words = std::make_unique<WordList>(languages);
-    if (!engines_->text)
+    return fail(ErrorKind::Missing,
+                fmt::format("Reading needs the language data for \"{}\"; installed are: {}. Choose one of them, or "
+                            "install the package {}.",
+                            fmt::join(missing, "+"), fmt::join(installed, ", "), fmt::join(packages, " ")));
+}
+
+Result<LoadedLanguage*> Reader::Engines::language(const std::string& name) {
+    const auto known = std::ranges::find(loaded, name, [](const auto& language) { return language->name; });
+    if (known != loaded.end()) {
+        std::rotate(known, known + 1, loaded.end());
+        return loaded.back().get();
+    }
+    auto engine = Engine::start(name);
+    if (!engine)
         return fail(ErrorKind::Missing,
-                    fmt::format("Reading needs the language data for \"{}\"; installed are: {}. Choose one of them, or "
-                                "install the package {}.",
-                                fmt::join(missing.empty() ? languages : missing, "+"), fmt::join(there, ", "),
-                                missing.empty() ? "tesseract-ocr-eng" : fmt::format("{}", fmt::join(packages, " "))));
-    return engines_->text.get();
+                    fmt::format("The language data for \"{}\" cannot be loaded; install the package tesseract-ocr-{} "
+                                "again, or choose another language.",
+                                name, name));
+    if (loaded.size() >= languages_kept) loaded.erase(loaded.begin());
+    loaded.push_back(std::make_unique<LoadedLanguage>(name, std::move(engine), WordList({name})));
+    return loaded.back().get();
+}
+
+namespace {
+
+// The lines once more in another language, with their places on the page.
+std::vector<TextLine> in_another(const std::vector<TextLine>& lines, const Raster& page, LoadedLanguage& language) {
+    std::vector<TextLine> again;
+    for (const TextLine& line : lines) {
+        const LinePicture picture = line_picture(page, line, Preparation::Plain);
+        if (picture.picture.empty()) return {};
+        again.push_back(on_page(language.engine->read_line(picture.picture, language.words), picture, line));
+        again.back().language = language.name;
+        put_in_logical_order(again.back());
+    }
+    std::erase_if(again, [](const TextLine& line) { return line.words.empty(); });
+    return again;
+}
+
+}
+
+// A paragraph that was hardly read, or whose words are another language's, is read in that one, and stays so if that
+// went better.
+Result<void> Reader::Engines::read_other_paragraphs(TextLayer& layer, const Raster& page,
+                                                    const std::vector<std::string>& among,
+                                                    const std::stop_token& stop) {
+    std::vector<TextLine> lines;
+    for (const Paragraph& paragraph : paragraphs_of(layer)) {
+        const auto from = layer.lines.begin() + static_cast<std::ptrdiff_t>(paragraph.first);
+        std::vector<TextLine> best(from, from + static_cast<std::ptrdiff_t>(paragraph.count));
+        const auto first = best;
+        for (const std::string& name : rather_in(first, layer.language, among)) {
+            if (stop.stop_requested()) return stopped();
+            const auto other = language(name);
+            if (!other) return std::unexpected(other.error());
+            auto again = in_another(first, page, **other);
+            // Its own accents make it surer; as sure is enough where the words have spoken for it.
+            const double needed = script_of(name) == script_of(layer.language) ? 0.97 : 1.3;
+            if (sure_px(again) > needed * sure_px(best)) best = std::move(again);
+        }
+        lines.insert(lines.end(), std::make_move_iterator(best.begin()), std::make_move_iterator(best.end()));
+    }
+    layer.lines = std::move(lines);
+    return {};
+}
+
+namespace {
+
+Raster prepared_from(const ReadingCopy& copy, const Raster& page) {
+    const bool black = page.ink == Ink::Black && copy.scale == 1;
+    return {copy.grey, copy.dpi, black ? Ink::Black : Ink::Grey};
+}
+
+}
+
+Result<std::string> Reader::Engines::found(const Raster& prepared, const std::vector<std::string>& among,
+                                           const std::stop_token& stop) {
+    return yelvin::language_of(prepared, among, [&](const Raster& part, const std::string& name) -> Result<TextLayer> {
+        const auto of_name = language(name);
+        if (!of_name) return std::unexpected(of_name.error());
+        return (*of_name)->engine->read_page(part, (*of_name)->words, stop, {});
+    });
+}
+
+Result<std::string> Reader::language_of(const Raster& page, const std::vector<std::string>& languages,
+                                        const std::stop_token& stop) {
+    const auto among = engines_->languages(languages);
+    if (!among) return std::unexpected(among.error());
+    return engines_->found(prepared_from(copy_for_reading(page), page), *among, stop);
 }
 
 Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string>& languages,
                                const std::stop_token& stop, const Progress& progress) {
     if (stop.stop_requested()) return stopped();
-    const auto engine = engine_for(languages);
-    if (!engine) return std::unexpected(engine.error());
+    const auto among = engines_->languages(languages);
+    if (!among) return std::unexpected(among.error());
     const ReadingCopy copy = copy_for_reading(page);
-    const bool black = page.ink == Ink::Black && copy.scale == 1;
-    const Raster prepared{copy.grey, copy.dpi, black ? Ink::Black : Ink::Grey};
-    auto layer = (*engine)->read_page(prepared, *engines_->words, stop, progress);
-    if (layer) read_doubtful_again(*layer, prepared, **engine, *engines_->words, stop);
+    const Raster prepared = prepared_from(copy, page);
+    const auto main = engines_->found(prepared, *among, stop);
+    if (!main) return std::unexpected(main.error());
+    const auto language = engines_->language(*main);
+    if (!language) return std::unexpected(language.error());
+    auto layer = (*language)->engine->read_page(prepared, (*language)->words, stop, progress);
+    if (!layer) return layer;
+    layer->lines = in_reading_order(std::move(layer->lines));
+    if (among->size() > 1)
+        if (const auto done = engines_->read_other_paragraphs(*layer, prepared, *among, stop); !done)
+            return std::unexpected(done.error());
+    std::set<std::string> in_use;
+    for (const TextLine& line : layer->lines) in_use.insert(line.language);
+    for (const std::string& name : in_use)
+        if (const auto of_lines = engines_->language(name)) read_doubtful_again(*layer, prepared, **of_lines, stop);
     if (stop.stop_requested()) return stopped();
-    if (layer) layer->lines = in_reading_order(std::move(layer->lines));
-    if (layer) carry_back(*layer, copy.scale, page.pixels.size());
+    carry_back(*layer, copy.scale, page.pixels.size());
     return layer;
 }
 
 Result<Reader::Legibility> Reader::legibility(const Raster& page, const std::vector<std::string>& languages,
                                               const std::stop_token& stop) {
-    const auto layer = read(page, languages, stop);
+    const auto among = engines_->languages(languages);
+    if (!among) return std::unexpected(among.error());
+    const auto layer = read(page, {among->front()}, stop); // both ways in the same language
     if (!layer) return std::unexpected(layer.error());
     Legibility out;
     for (const TextLine& line : layer->lines) {

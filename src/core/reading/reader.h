@@ -22,10 +22,15 @@ class Reader {
 
     using Progress = Engine::Progress;
 
-    // Languages by Tesseract's names ("eng"); at least one. An unknown one is named together with those there are.
-    // A stop is answered within a line or two and gives ErrorKind::Stopped.
+    // Languages by Tesseract's names ("eng"), or "auto" for those installed; at least one. Among several the page's is
+    // found, and those of paragraphs in another one. One that is not installed is named together with its package
+    // (ErrorKind::Missing). A stop is answered within a line or two and gives ErrorKind::Stopped.
     Result<TextLayer> read(const Raster& page, const std::vector<std::string>& languages,
                            const std::stop_token& stop = {}, const Progress& progress = {});
+
+    // Which of the languages the page is in: quicker than reading it. Errors as of read().
+    Result<std::string> language_of(const Raster& page, const std::vector<std::string>& languages,
+                                    const std::stop_token& stop = {});
 
     // Tesseract's orientation detection; nothing where it finds too little text.
     std::optional<Engine::Direction> direction(const Raster& page);
@@ -40,7 +45,6 @@ class Reader {
   private:
     struct Engines;
     std::unique_ptr<Engines> engines_;
-    Result<Engine*> engine_for(const std::vector<std::string>& languages);
 };
 
 }

@@ -1,5 +1,7 @@
 #include "core/reading/reading_order.h"
 
+#include "core/reading/word_order.h"
+
 #include <algorithm>
 #include <cmath>
 #include <numeric>
@@ -38,6 +40,13 @@ Boxes boxes_of(const std::vector<TextLine>& lines) {
         boxes.push_back(box);
     }
     return boxes;
+}
+
+// The right column of a page in Hebrew or Arabic is read first.
+void mirror(Boxes& boxes) {
+    int right = 0;
+    for (const Box& box : boxes) right = std::max(right, box.at.br().x);
+    for (Box& box : boxes) box.at.x = right - box.at.br().x;
 }
 
 // Cells of a table rather than lines of two columns: few words, and side by side with others.
@@ -126,7 +135,10 @@ void put_in_order(const Boxes& boxes, std::vector<size_t>& order) {
 std::vector<TextLine> in_reading_order(std::vector<TextLine> lines) {
     std::erase_if(lines, [](const TextLine& line) { return line.words.empty(); });
     std::vector<size_t> order;
-    put_in_order(boxes_of(lines), order);
+    Boxes boxes = boxes_of(lines);
+    const auto leftwards = static_cast<size_t>(std::ranges::count_if(lines, runs_right_to_left));
+    if (2 * leftwards > lines.size()) mirror(boxes);
+    put_in_order(boxes, order);
     std::vector<TextLine> out;
     for (const size_t i : order) out.push_back(std::move(lines[i]));
     return out;

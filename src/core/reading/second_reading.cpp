@@ -1,6 +1,7 @@
 #include "core/reading/second_reading.h"
 
 #include "core/reading/check_digits.h"
+#include "core/reading/word_order.h"
 
 #include <algorithm>
 #include <map>
@@ -171,6 +172,7 @@ TextLine surest(const TextLine& first, const std::vector<TextLine>& others, Word
         }
     }
     if (out.words.empty()) return first;
+    put_in_logical_order(out);
     const auto already = numbers_in(out);
     if (std::ranges::none_of(already, [](const Numbered& n) { return n.check == CheckDigits::Right; }))
         take_right_numbers(out, others);

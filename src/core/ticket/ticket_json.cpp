@@ -171,7 +171,8 @@ void read_languages(TicketReader& in, std::vector<std::string>& out) {
     if (value->is_array() && std::ranges::all_of(*value, good))
         out = value->get<std::vector<std::string>>();
     else
-        in.wrong("read.languages", *value, "a list of language names such as [\"eng\"], or [] for none");
+        in.wrong("read.languages", *value,
+                 "a list of language names such as [\"eng\"], [\"auto\"] for any, or [] for none");
 }
 
 void read_more(TicketReader& in, std::map<std::string, OptionValues>& out) {

@@ -1,0 +1,136 @@
+#include "core/reading/language_finder.h"
+
+#include "core/reading/densest_part.h"
+#include "core/reading/languages.h"
+
+#include <algorithm>
+#include <map>
+
+namespace yelvin {
+
+namespace {
+
+constexpr double sample_mm = 22;
+constexpr double surely_read = 0.8; // of the ink's width: no other script needs to be tried
+constexpr int few_words = 5;
+constexpr size_t tried_at_most = 4; // languages of one script, where common words say nothing
+
+std::vector<std::string> words_of(const std::vector<TextLine>& lines) {
+    std::vector<std::string> words;
+    for (const TextLine& line : lines)
+        for (const Word& word : line.words) words.push_back(word.text);
+    return words;
+}
+
+std::vector<TextLine> in_script(std::vector<TextLine> lines, Script script) {
+    for (TextLine& line : lines)
+        std::erase_if(line.words,
+                      [&](const Word& word) { return script_of_letters(word.text).value_or(script) != script; });
+    return lines;
+}
+
+// Readings of the sample, each made once.
+class Sample {
+  public:
+    Sample(Raster part, const ReadIn& read) : part_(std::move(part)), read_(read) {}
+    const Result<TextLayer>& in(const std::string& language) {
+        const auto known = readings_.find(language);
+        return known != readings_.end() ? known->second
+                                        : readings_.emplace(language, read_(part_, language)).first->second;
+    }
+    // Only words in the language's own script count: data for Japanese read Latin letters as well.
+    double sure_in(const std::string& language) {
+        const auto& layer = in(language);
+        return layer ? sure_px(in_script(layer->lines, script_of(language))) : 0;
+    }
+    double width_in(const std::string& language) {
+        const auto& layer = in(language);
+        double width = 0;
+        for (const TextLine& line : layer ? layer->lines : std::vector<TextLine>{})
+            for (const Word& word : line.words) width += word.box.width;
+        return width;
+    }
+
+  private:
+    Raster part_;
+    const ReadIn& read_;
+    std::map<std::string, Result<TextLayer>> readings_;
+};
+
+// The first language of each script.
+std::vector<std::string> one_of_each_script(const std::vector<std::string>& among) {
+    std::vector<std::string> firsts;
+    for (const std::string& language : among) {
+        const auto same = [&](const std::string& other) { return script_of(other) == script_of(language); };
+        const bool by_itself = script_of(language) == Script::Other; // each of these has a script of its own
+        if (by_itself || std::ranges::none_of(firsts, same)) firsts.push_back(language);
+    }
+    return firsts;
+}
+
+std::string surest_of(Sample& sample, const std::vector<std::string>& languages) {
+    return *std::ranges::max_element(languages, {}, [&](const std::string& l) { return sample.sure_in(l); });
+}
+
+}
+
+double sure_px(const std::vector<TextLine>& lines) {
+    double sum = 0;
+    for (const TextLine& line : lines)
+        for (const Word& word : line.words)
+            if (word.confidence > 60) sum += word.box.width * word.confidence / 100;
+    return sum;
+}
+
+Result<std::string> language_of(const Raster& page, const std::vector<std::string>& among, const ReadIn& read) {
+    if (among.size() < 2 || page.pixels.empty()) return among.empty() ? "" : among.front();
+    Sample sample(densest_part(page, sample_mm), read);
+    const auto scripts = one_of_each_script(among);
+    const bool at_once = sample.sure_in(scripts.front()) > surely_read * sample.width_in(scripts.front());
+    const std::string first = at_once ? scripts.front() : surest_of(sample, scripts);
+    const Result<TextLayer>& layer = sample.in(first);
+    if (!layer) return std::unexpected(layer.error());
+    std::vector<std::string> alike;
+    std::ranges::copy_if(among, std::back_inserter(alike), [&](const std::string& l) {
+        return l == first || (script_of(l) == script_of(first) && script_of(l) != Script::Other);
+    });
+    const auto words = words_of(layer->lines);
+    if (alike.size() == 1) return first;
+    if (words.size() < few_words) return first;
+    const auto votes = votes_for(words, alike);
+    if (is_clear(votes)) return votes.front().language;
+    // Those that the votes leave, and those that have none.
+    std::vector<std::string> left;
+    for (const LanguageVote& vote : votes)
+        if (vote.words > 0 && 2 * vote.words >= votes.front().words) left.push_back(vote.language);
+    for (const std::string& language : alike)
+        if (std::ranges::find(votes, language, &LanguageVote::language) == votes.end()) left.push_back(language);
+    if (left.empty()) left = alike;
+    if (left.size() > tried_at_most) left.resize(tried_at_most);
+    return surest_of(sample, left);
+}
+
+std::vector<std::string> rather_in(const std::vector<TextLine>& lines, const std::string& now,
+                                   const std::vector<std::string>& among) {
+    std::vector<std::string> others;
+    const auto words = words_of(lines);
+    double all = 0;
+    for (const TextLine& line : lines)
+        for (const Word& word : line.words) all += word.box.width;
+    if (words.size() < 3) return others;
+    const bool hardly = sure_px(lines) < 0.6 * all;
+    if (hardly) {
+        for (const std::string& language : one_of_each_script(among))
+            if (script_of(language) != script_of(now)) others.push_back(language);
+    }
+    std::vector<std::string> alike;
+    std::ranges::copy_if(among, std::back_inserter(alike),
+                         [&](const std::string& l) { return script_of(l) == script_of(now); });
+    const auto votes = votes_for(words, alike);
+    const auto own = std::ranges::find(votes, now, &LanguageVote::language);
+    if (is_clear(votes) && own != votes.begin() && (own == votes.end() || votes.front().words >= 2 * own->words))
+        others.insert(others.begin(), votes.front().language);
+    return others;
+}
+
+}

@@ -1,0 +1,26 @@
+// Printed pages in languages whose data are in Debian, drawn with known words: accents, other scripts, lines from right
+// to left, and without spaces.
+#pragma once
+
+#include "core/raster/raster.h"
+
+#include <string>
+#include <vector>
+
+namespace yelvin::test {
+
+struct LanguagePage {
+    std::string language;                        // Tesseract's name
+    Raster page;                                 // 150 x 110 mm, 300 dpi, black on white
+    std::vector<std::vector<std::string>> lines; // of words, as they are said
+    std::string text() const;                    // words with spaces, or without where the language has none
+};
+
+// eng, deu, fra, pol, ell, heb, jpn.
+std::vector<std::string> page_languages();
+// The same for the same seed.
+LanguagePage language_page(const std::string& language, unsigned seed);
+// Both on one page: a paragraph in each.
+LanguagePage two_languages(const std::string& first, const std::string& second, unsigned seed);
+
+}
