@@ -13,7 +13,8 @@ Desk::Desk(const DeskPlaces& where)
       looking(messages, tray, pictures, experience, tickets, readers, pools, places.crashed_before),
       edits(messages, tickets, tray, choice, pictures, looking, pools),
       files(messages, tickets, tray, choice, looking, pools), names(tickets, tray),
-      saving(messages, tickets, experience, tray, names, readers, pools),
+      reading(tray, choice, looking, tickets, pools),
+      saving(messages, tickets, experience, tray, names, reading, readers, pools),
       strip({messages, scanners, tickets, glass, next_scan, tray, choice}, readers, pools),
       run({messages, experience, scanners, tickets, glass, next_scan, tray, choice, pictures, looking}),
       stitching(messages, tray, choice, edits, run, pools) {
@@ -30,8 +31,8 @@ Desk::~Desk() {
 void Desk::choose_fresh_tray() { yelvin::choose_fresh_tray(places.data, last); }
 
 WindowModels Desk::for_window() {
-    return {messages, experience, scanners, tickets, glass,  next_scan, tray, choice,    pictures,
-            looking,  edits,      files,    names,   saving, strip,     run,  stitching, places.originals};
+    return {messages, experience, scanners, tickets, glass,  next_scan, tray, choice,    pictures,        looking,
+            edits,    files,      names,    reading, saving, strip,     run,  stitching, places.originals};
 }
 
 }

@@ -16,6 +16,7 @@
 #include "app/models/page_edits.h"
 #include "app/models/pictures.h"
 #include "app/models/pools.h"
+#include "app/models/reading.h"
 #include "app/models/saving.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
@@ -55,6 +56,7 @@ class Desk {
     PageEdits edits;
     Incoming files;
     DocumentNames names;
+    Reading reading;
     Saving saving;
     StripModel strip;
     Scanning run;

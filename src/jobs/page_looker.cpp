@@ -10,7 +10,6 @@
 #include <sys/resource.h>
 #include <unistd.h>
 
-#include <algorithm>
 #include <fstream>
 
 namespace yelvin {
@@ -94,19 +93,13 @@ void PageLooker::look_at(const PagePtr& page, const Ticket& ticket, Learn learn,
     });
 }
 
-void PageLooker::read(const PagePtr& page, const std::vector<std::string>& languages,
-                      std::function<void(Result<TextLayer>)> done) {
-    executors_.reading([this, page, languages, done = std::move(done)] {
-        if (stop_.stop_requested()) return;
-        step_back(7);
-        auto text = caught("reading a page", [&]() -> Result<TextLayer> {
-            const auto original = read_original(store_folder_, page->original);
-            if (!original) return std::unexpected(original.error());
-            const UnderWay under_way(*this, page->id);
-            return readers_.borrow()->read(develop(*original, page->recipe), languages, stop_);
-        });
-        executors_.here([done, text = std::move(text)] { done(text); });
-    });
+Result<TextLayer> PageLooker::read(const PagePtr& page, const std::vector<std::string>& languages,
+                                   const std::stop_token& stop, const Reader::Progress& progress) {
+    step_back(7);
+    const auto original = read_original(store_folder_, page->original);
+    if (!original) return std::unexpected(original.error());
+    const UnderWay under_way(*this, page->id);
+    return readers_.borrow()->read(develop(*original, page->recipe), languages, stop, progress);
 }
 
 PageOrigin origin_of(const Page& page) {
@@ -121,15 +114,6 @@ PageOrigin origin_of(const Page& page) {
 bool is_read_at_once(const Page& page, const Ticket& ticket) {
     return !ticket.read.languages.empty() && page.notices.kind != PageKind::Photo &&
            make_for(ticket.make, false).format == Format::Pdf;
-}
-
-int doubtful_words(const TextLayer& text) {
-    int doubtful = 0;
-    for (const TextLine& line : text.lines) {
-        doubtful += static_cast<int>(
-            std::ranges::count_if(line.words, [](const Word& w) { return w.confidence < doubtful_confidence; }));
-    }
-    return doubtful;
 }
 
 Raster thumbnail_of(const Raster& original, const Recipe& recipe) {

@@ -1,4 +1,4 @@
-// Looks at pages that have come in and reads them, elsewhere, and says later what was found. Scanning goes first:
+// Looks at pages that have come in, elsewhere, and says later what was found; and reads them. Scanning goes first:
 // looking and reading take ever smaller shares of the processor.
 #pragma once
 
@@ -28,18 +28,18 @@ struct LookedAt {
 
 class PageLooker {
   public:
-    // Work is handed to `looking` and `reading`; what was found comes by `here`. All must outlive what is under way.
+    // Looking is handed to `looking`; what was found comes by `here`. All must outlive what is under way.
     struct Executors {
-        Executor looking, reading, here;
+        Executor looking, here;
     };
     PageLooker(std::filesystem::path store_folder, ReaderPool& readers, Executors executors, std::stop_token stop);
 
     enum class Learn { No, Size };
     // `done` gets an Error where the original cannot be read, and where looking at it broke down.
     void look_at(const PagePtr& page, const Ticket& ticket, Learn learn, std::function<void(Result<LookedAt>)> done);
-    // The text of the page as it is developed now.
-    void read(const PagePtr& page, const std::vector<std::string>& languages,
-              std::function<void(Result<TextLayer>)> done);
+    // The text of the page as it is developed now. Blocks; on any thread, whose share of the processor becomes smaller.
+    Result<TextLayer> read(const PagePtr& page, const std::vector<std::string>& languages, const std::stop_token& stop,
+                           const Reader::Progress& progress);
 
     // The pages that were being looked at or read when the program ended without finishing; asked before any look.
     std::vector<std::string> left_unfinished() const;
@@ -59,7 +59,6 @@ class PageLooker {
 PageOrigin origin_of(const Page& page);
 // Whether a page of this kind is read as soon as it was looked at.
 bool is_read_at_once(const Page& page, const Ticket& ticket);
-int doubtful_words(const TextLayer& text);
 
 // A picture of the page that fits into a square of thumbnail_side dots.
 inline constexpr int thumbnail_side = 192;

@@ -40,6 +40,19 @@ void SaveQueue::begin_next() {
     });
 }
 
+namespace {
+
+// A reading that is under way elsewhere; nothing where it was stopped or failed there: then the page is read here.
+std::optional<TextLayer> awaited(const ReadingQueue::Coming& coming, const std::stop_token& stop) {
+    constexpr std::chrono::milliseconds a_while{50};
+    while (coming.wait_for(a_while) != std::future_status::ready)
+        if (stop.stop_requested()) return std::nullopt;
+    const Result<TextLayer>& text = coming.get();
+    return text ? std::optional(*text) : std::nullopt;
+}
+
+}
+
 SaveOutcome SaveQueue::saved(const std::shared_ptr<const SaveOrder>& about) {
     const SaveOrder& order = *about;
     SaveJob job;
@@ -53,11 +66,14 @@ SaveOutcome SaveQueue::saved(const std::shared_ptr<const SaveOrder>& about) {
     job.page = [&](size_t index) -> Result<std::optional<FinishedPage>> {
         const auto original = read_original(store_folder_, order.pages[index]->original);
         if (!original) return std::unexpected(original.error());
-        return std::optional(FinishedPage{develop(*original, order.pages[index]->recipe), order.texts[index]});
+        FinishedPage page{develop(*original, order.pages[index]->recipe), order.texts[index]};
+        if (!page.text && index < order.coming.size() && order.coming[index])
+            page.text = awaited(*order.coming[index], stop_);
+        return std::optional(std::move(page));
     };
     job.on_read = [&](size_t index, const TextLayer& text) {
-        executors_.here([this, page = order.pages[index], text] {
-            if (tell_.read) tell_.read(page, text);
+        executors_.here([this, page = order.pages[index], languages = order.ticket.read.languages, text] {
+            if (tell_.read) tell_.read(page, languages, text);
         });
     };
     job.progress = [&](double done) {

@@ -4,6 +4,7 @@
 
 #include "core/tray/tray.h"
 #include "jobs/executor.h"
+#include "jobs/reading_queue.h"
 #include "jobs/save_job.h"
 
 #include <deque>
@@ -14,8 +15,9 @@ struct SaveOrder {
     DocumentPtr document;
     Ticket ticket; // make.format is not Auto
     std::filesystem::path folder;
-    std::vector<PagePtr> pages;                  // those that go into the file
-    std::vector<std::optional<TextLayer>> texts; // a reading each, where there is one
+    std::vector<PagePtr> pages;                              // those that go into the file
+    std::vector<std::optional<TextLayer>> texts;             // a reading each, where there is one
+    std::vector<std::optional<ReadingQueue::Coming>> coming; // one that is under way; may be shorter than `pages`
 };
 
 struct SaveOutcome {
@@ -31,7 +33,8 @@ class SaveQueue {
     };
     struct Tell {                                                      // each may be empty
         std::function<void(const DocumentPtr&, double done)> progress; // 0 to 1
-        std::function<void(const PagePtr&, const TextLayer&)> read;    // a new reading, to be kept
+        // A new reading, to be kept.
+        std::function<void(const PagePtr&, const std::vector<std::string>& languages, const TextLayer&)> read;
         std::function<void(const SaveOutcome&)> outcome;               // a document is through
         std::function<void(const std::vector<SaveOutcome>&)> together; // all that were added together are
     };

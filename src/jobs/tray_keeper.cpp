@@ -81,34 +81,45 @@ void TrayKeeper::discard(const Original& original) {
 }
 
 void TrayKeeper::keep_text(const PagePtr& page, const std::string& languages, const TextLayer& text) {
+    const PageAndLanguages which{page->id, languages};
     {
         const std::scoped_lock lock(guard_);
-        texts_.insert_or_assign(page->id, Text{page, languages, text});
+        texts_.insert_or_assign(which, Text{page, languages, text});
     }
-    writing_([this, id = page->id] { write_text(id); });
+    writing_([this, which] { write_text(which); });
 }
 
-void TrayKeeper::write_text(const std::string& page_id) {
+void TrayKeeper::write_text(const PageAndLanguages& which) {
     std::optional<Text> text;
     {
         const std::scoped_lock lock(guard_);
-        if (const auto at = texts_.find(page_id); at != texts_.end()) text = at->second;
+        if (const auto at = texts_.find(which); at != texts_.end()) text = at->second;
     }
     if (!text) return;
-    if (auto kept = store_.keep_text(page_id, text->page->recipe, text->languages, text->layer); !kept)
+    if (auto kept = store_.keep_text(which.first, text->page->recipe, text->languages, text->layer); !kept)
         failed_(kept.error());
     const std::scoped_lock lock(guard_);
-    if (const auto at = texts_.find(page_id); at != texts_.end() && at->second.page == text->page) texts_.erase(at);
+    if (const auto at = texts_.find(which); at != texts_.end() && at->second.page == text->page) texts_.erase(at);
 }
 
 std::optional<TextLayer> TrayKeeper::text(const Page& page, const std::string& languages) {
+    std::optional<TrayStore::KeptText> reading;
     {
         const std::scoped_lock lock(guard_);
-        const auto at = texts_.find(page.id);
-        if (at != texts_.end() && at->second.page->recipe == page.recipe && at->second.languages == languages)
-            return at->second.layer;
+        if (const auto at = texts_.find({page.id, languages}); at != texts_.end())
+            reading = TrayStore::KeptText{at->second.page->recipe, at->second.layer};
     }
-    return !reading_store_ ? std::nullopt : reading_store_->text(page.id, page.recipe, languages);
+    if (!reading && reading_store_) reading = reading_store_->text(page.id, languages);
+    if (!reading) return std::nullopt;
+    if (reading->read_as == page.recipe) return std::move(reading->layer);
+    const SizePx size{page.original.width_px, page.original.height_px};
+    if (!words_stay(read_as(reading->read_as, reading->layer), page.recipe, size, page.original.dpi))
+        return std::nullopt;
+    return carried_words(reading->layer, reading->read_as, page.recipe, size, page.original.dpi);
+}
+
+void TrayKeeper::tell_read_pages(std::function<void(std::vector<TrayStore::ReadPage>)> then) {
+    writing_([this, then = std::move(then)] { then(store_.read_pages()); });
 }
 
 }

@@ -31,9 +31,12 @@ class TrayKeeper {
     // An original that no tray will hold: what came too late, or belongs to nobody.
     void discard(const Original& original);
 
-    // The reading of a page as developed by its recipe.
+    // The reading of a page as developed by its recipe. A page that was changed since keeps its words, carried along,
+    // where words_stay() holds.
     void keep_text(const PagePtr& page, const std::string& languages, const TextLayer& text);
     std::optional<TextLayer> text(const Page& page, const std::string& languages);
+    // How pages were read, those of earlier days too; asked for on the writer's thread, once.
+    void tell_read_pages(std::function<void(std::vector<TrayStore::ReadPage>)> then);
 
     const std::filesystem::path& folder() const { return store_.folder(); }
 
@@ -55,12 +58,13 @@ class TrayKeeper {
     mutable std::mutex guard_; // of what follows
     std::optional<ToKeep> tray_;
     bool is_on_the_way_ = false, is_writing_ = false; // handed to the writer; it is at it
-    std::map<std::string, Text> texts_;               // by page; those that are not written yet
+    using PageAndLanguages = std::pair<std::string, std::string>;
+    std::map<PageAndLanguages, Text> texts_; // those that are not written yet
 
     TrayKeeper(StoreLock lock, TrayStore store, Executor executor, std::function<void(const Error&)> failed);
     void write_tray();
     void wait_again(ToKeep unkept);
-    void write_text(const std::string& page_id);
+    void write_text(const PageAndLanguages& which);
 };
 
 }

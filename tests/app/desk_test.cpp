@@ -42,7 +42,7 @@ class DeskTest : public testing::Test {
     bool wait(const std::function<bool()>& until) { return QTest::qWaitFor(until, 60000); }
     bool at_rest() const {
         return !desk_->run.passing() && !desk_->scanners.in_use() && !desk_->saving.at_work() &&
-               desk_->looking.in_work() == 0;
+               desk_->looking.in_work() == 0 && !desk_->reading.at_work();
     }
     void scan_page(const std::string& paper, bool new_document) {
         BenchSetup bench;
@@ -237,6 +237,11 @@ TEST_F(DeskTest, TheSentenceSaysTheTicket) {
     EXPECT_EQ(phrase("pages"), "change nothing");
     EXPECT_EQ(phrase("make"), "one TIFF per page");
     EXPECT_EQ(phrase("read"), "read nothing") << "a TIFF holds no text";
+    choose([](Ticket& ticket) {
+        ticket.make.format = Format::Pdf;
+        ticket.read.languages = {"auto"};
+    });
+    EXPECT_EQ(phrase("read"), "read any language");
     desk_->glass.set_frames({Frame::upright({10, 10, 60, 40})});
     EXPECT_EQ(phrase("area"), "1 frame");
 }

@@ -187,7 +187,7 @@ TEST_F(Run, CountsThatDifferAreSetRight) {
     EXPECT_EQ(desk_->tray.tray().page_count(), 5U);
     part<QSpinBox>("run-gap")->setValue(2);
     press("run-main");
-    EXPECT_TRUE(ended());
+    ASSERT_TRUE(wait([&] { return ended(); }));
     EXPECT_EQ(order(), "1F 1B 2F 3F 3B ");
 }
 

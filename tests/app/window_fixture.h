@@ -68,7 +68,7 @@ class Window : public testing::Test {
     static bool wait(const std::function<bool()>& until) { return QTest::qWaitFor(until, patience_ms); }
     bool at_rest() const {
         return !desk_->run.passing() && !desk_->scanners.in_use() && !desk_->saving.at_work() &&
-               desk_->looking.in_work() == 0;
+               desk_->looking.in_work() == 0 && !desk_->reading.at_work();
     }
     template <class W>
     W* part(const QString& name = {}) const {

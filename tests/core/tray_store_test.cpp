@@ -49,9 +49,11 @@ TEST(TrayStore, KeepsDocumentsPagesAndWhatIsKnownOfThem) {
         ASSERT_TRUE(store->keep(tray));
         const TextLayer text{{{{{"lock", {1, 2, 3, 4}, 91.5}}, {0, 5}, {9, 6}, 4, 1}}, 90, 130};
         ASSERT_TRUE(store->keep_text(page.id, page.recipe, "eng", text));
-        EXPECT_EQ(store->text(page.id, page.recipe, "eng"), text);
-        EXPECT_FALSE(store->text(page.id, {}, "eng")) << "not of the page as it lies otherwise";
-        EXPECT_FALSE(store->text(page.id, page.recipe, "deu"));
+        const auto reading = store->text(page.id, "eng");
+        ASSERT_TRUE(reading);
+        EXPECT_EQ(reading->layer, text);
+        EXPECT_EQ(reading->read_as, page.recipe);
+        EXPECT_FALSE(store->text(page.id, "deu"));
     }
     auto store = TrayStore::open(folder.path());
     const auto loaded = store->load();

@@ -7,35 +7,13 @@
 
 #include "core/raster/image_file.h"
 #include "core/tray/tray_edits.h"
+#include "jobs/by_hand.h"
 #include "support/support.h"
 
-#include <deque>
 #include <sstream>
 
 namespace yelvin::test {
 namespace {
-
-// Runs what it was given when it is told to.
-class ByHand {
-  public:
-    Executor executor() {
-        return [this](Task task) { tasks_.push_back(std::move(task)); };
-    }
-    size_t waiting() const { return tasks_.size(); }
-    void run_one() {
-        const Task task = std::move(tasks_.front());
-        tasks_.pop_front();
-        task();
-    }
-    void run_all() {
-        while (!tasks_.empty()) run_one();
-    }
-
-  private:
-    std::deque<Task> tasks_;
-};
-
-const Executor at_once = [](const Task& task) { task(); };
 
 // ---- the lease
 
@@ -198,7 +176,7 @@ TEST_F(Store, AStopEndsTheQueueWithoutAWord) {
     SaveQueue::Tell tell;
     tell.outcome = [&](const SaveOutcome&) { ++told; };
     SaveQueue queue(base_ / "tray", readers_, {saving.executor(), at_once}, tell, stop.get_token());
-    queue.add({SaveOrder{std::make_shared<const Document>(), {}, base_.path(), {}, {}}});
+    queue.add({SaveOrder{std::make_shared<const Document>(), {}, base_.path()}});
     stop.request_stop();
     saving.run_all();
     EXPECT_EQ(told, 0);
@@ -206,7 +184,7 @@ TEST_F(Store, AStopEndsTheQueueWithoutAWord) {
 
 TEST_F(Store, PagesAreLookedAtElsewhereAndWhatWasFoundComesHere) {
     ByHand looking, here;
-    PageLooker looker(base_ / "tray", readers_, {looking.executor(), looking.executor(), here.executor()}, {});
+    PageLooker looker(base_ / "tray", readers_, {looking.executor(), here.executor()}, {});
     Ticket ticket;
     ticket.pages.turn_upright = ticket.pages.straighten = false;
     std::optional<LookedAt> found;

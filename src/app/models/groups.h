@@ -16,6 +16,7 @@ class NextScan;
 class OutTray;
 class PageEdits;
 class Pictures;
+class Reading;
 class Saving;
 class Scanners;
 class Scanning;
@@ -40,6 +41,7 @@ struct PageModels {
     PageEdits& edits;
     Pictures& pictures;
     Looking& looking;
+    Reading& reading;
     Tickets& tickets;
     Scanning& run;
 };
@@ -51,6 +53,7 @@ struct TrayModels {
     PageEdits& edits;
     Pictures& pictures;
     Looking& looking;
+    Reading& reading;
     DocumentNames& names;
     Experience& experience;
     Tickets& tickets;
@@ -74,6 +77,7 @@ struct WindowModels {
     PageEdits& edits;
     Incoming& files;
     DocumentNames& names;
+    Reading& reading;
     Saving& saving;
     StripModel& strip;
     Scanning& run;
@@ -81,9 +85,9 @@ struct WindowModels {
     QString originals; // the demo's drawings, a folder; may be empty
 
     TicketModels for_ticket() const { return {tickets, scanners, glass, next_scan, names, choice}; }
-    PageModels for_page() const { return {tray, choice, edits, pictures, looking, tickets, run}; }
+    PageModels for_page() const { return {tray, choice, edits, pictures, looking, reading, tickets, run}; }
     TrayModels for_tray() const {
-        return {tray, choice, edits, pictures, looking, names, experience, tickets, saving, scanners, run};
+        return {tray, choice, edits, pictures, looking, reading, names, experience, tickets, saving, scanners, run};
     }
 };
 

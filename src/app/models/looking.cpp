@@ -7,8 +7,6 @@
 #include "app/models/pools.h"
 #include "app/models/tickets.h"
 
-#include <fmt/ranges.h>
-
 namespace yelvin {
 
 Looking::Looking(Messages& messages, OutTray& tray, Pictures& pictures, Experience& experience, Tickets& tickets,
@@ -16,9 +14,8 @@ Looking::Looking(Messages& messages, OutTray& tray, Pictures& pictures, Experien
     : QObject(parent), messages_(messages), tray_(tray), pictures_(pictures), experience_(experience),
       crashed_before_(crashed_before) {
     if (!tray_.has_store()) return;
-    looker_ = std::make_unique<PageLooker>(tray_.store_folder(), readers,
-                                           PageLooker::Executors{pools.pages(), pools.reading(), on_thread_of(this)},
-                                           pools.stop_token());
+    looker_ = std::make_unique<PageLooker>(
+        tray_.store_folder(), readers, PageLooker::Executors{pools.pages(), on_thread_of(this)}, pools.stop_token());
     connect(&tray_, &OutTray::loaded, this, [this, &tickets] { look_at_rest(tickets.ticket()); });
 }
 
@@ -99,24 +96,7 @@ void Looking::take(const std::string& page_id, const LookedAt& found, const Tick
     }
     const auto seen = std::make_shared<const Page>(std::move(looked));
     tray_.change(with_page(tray_.tray(), seen)); // not a step of its own: undoing the scan takes it along
-    read(seen, ticket);
     emit looked_at(QString::fromStdString(page_id));
-}
-
-void Looking::read(const PagePtr& page, const Ticket& ticket) {
-    if (page->left_alone || !is_read_at_once(*page, ticket)) return;
-    const std::string languages = fmt::format("{}", fmt::join(ticket.read.languages, "+"));
-    work_begins();
-    looker_->read(page, ticket.read.languages, [this, page, languages](const Result<TextLayer>& text) {
-        // A page turned meanwhile keeps no reading of how it lay before; saving reads it then.
-        if (text) {
-            tray_.keep_text(page, languages, *text);
-            doubtful_[QString::fromStdString(page->id)] = yelvin::doubtful_words(*text);
-        } else if (text.error().kind != ErrorKind::Missing) { // a language that is not there is said when saving
-            failed(page->id, text.error());
-        }
-        work_ends();
-    });
 }
 
 }

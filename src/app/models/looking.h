@@ -1,9 +1,8 @@
-// Pages that have come in are looked at in the background, their corrections decided by the ticket, and read.
+// Pages that have come in are looked at in the background, and their corrections decided by the ticket.
 #pragma once
 
 #include "jobs/page_looker.h"
 
-#include <QHash>
 #include <QObject>
 
 #include <memory>
@@ -24,19 +23,20 @@ class Looking : public QObject {
     Looking(Messages& messages, OutTray& tray, Pictures& pictures, Experience& experience, Tickets& tickets,
             ReaderPool& readers, Pools& pools, bool crashed_before, QObject* parent = nullptr);
 
-    // Ends with looked_at(), unless the page is gone by then or cannot be read. The ticket decides what is corrected
-    // and whether it is read at once.
+    // Ends with looked_at(), unless the page is gone by then or cannot be read. The ticket decides what is corrected.
     void look_at(const PagePtr& page, const Ticket& ticket);
 
-    // Pages being looked at or read, and files being taken in or put together: whatever ends with more to see.
+    // Pages being looked at, and files being taken in or put together: whatever ends with more to see.
     int in_work() const { return in_work_; }
     void work_begins();
     void work_ends();
 
-    int doubtful_words(const QString& page_id) const { return doubtful_.value(page_id, 0); } // as far as it was read
+    // Work on the page failed: where it broke down the page is left alone from now on, else it is said.
+    void failed(const std::string& page_id, const Error& why);
+    PageLooker* looker() { return looker_.get(); } // null without a store
 
   signals:
-    void changed(); // in_work() or doubtful_words()
+    void changed(); // in_work()
     void looked_at(const QString& page_id);
 
   private:
@@ -47,13 +47,10 @@ class Looking : public QObject {
     std::unique_ptr<PageLooker> looker_; // none without a store
     bool crashed_before_;
     int in_work_ = 0;
-    QHash<QString, int> doubtful_;
 
     void look_at_rest(const Ticket& ticket);
     void take(const std::string& page_id, const LookedAt& found, const Ticket& ticket);
-    void failed(const std::string& page_id, const Error& why);
     void leave_alone(const std::vector<std::string>& page_ids, const Error& why);
-    void read(const PagePtr& page, const Ticket& ticket);
 };
 
 }

@@ -208,7 +208,13 @@ void OutTray::discard(const Original& original) {
 }
 
 void OutTray::keep_text(const PagePtr& page, const std::string& languages, const TextLayer& text) {
-    if (keeper_) keeper_->keep_text(page, languages, text);
+    if (!keeper_) return;
+    keeper_->keep_text(page, languages, text);
+    emit text_kept(page, languages, text);
+}
+
+void OutTray::tell_read_pages(std::function<void(std::vector<TrayStore::ReadPage>)> then) {
+    if (keeper_) keeper_->tell_read_pages(std::move(then));
 }
 
 }

@@ -60,9 +60,13 @@ class OutTray : public QObject {
 
     void put_away_saved();
 
-    // The reading of a page as it is developed now.
+    // What was read of a page, as it is developed now: carried along where it was changed since, nothing where it has
+    // to be read again.
     std::optional<TextLayer> text_of(const Page& page, const std::string& languages) const;
+    // Of the page as it is given. Ends with text_kept().
     void keep_text(const PagePtr& page, const std::string& languages, const TextLayer& text);
+    // How pages were read, on earlier days too. `then` is called on the writer's thread; never without a store.
+    void tell_read_pages(std::function<void(std::vector<TrayStore::ReadPage>)> then);
 
     // A picture that came too late to become a page.
     void discard(const Original& original);
@@ -72,6 +76,7 @@ class OutTray : public QObject {
     void loaded();
     void changed(); // the pages, or where the next one goes
     void stepped(); // by undo or redo
+    void text_kept(const PagePtr& page, const std::string& languages, const TextLayer& text);
 
   private:
     Messages& messages_;

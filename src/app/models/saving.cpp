@@ -5,6 +5,7 @@
 #include "app/models/messages.h"
 #include "app/models/out_tray.h"
 #include "app/models/pools.h"
+#include "app/models/reading.h"
 #include "app/models/tickets.h"
 
 #include <fmt/ranges.h>
@@ -21,15 +22,16 @@ bool same_pages(const Document& a, const Document& b) {
 }
 
 Saving::Saving(Messages& messages, Tickets& tickets, Experience& experience, OutTray& tray, DocumentNames& names,
-               ReaderPool& readers, Pools& pools, QObject* parent)
-    : QObject(parent), messages_(messages), tickets_(tickets), experience_(experience), tray_(tray), names_(names) {
+               Reading& reading, ReaderPool& readers, Pools& pools, QObject* parent)
+    : QObject(parent), messages_(messages), tickets_(tickets), experience_(experience), tray_(tray), names_(names),
+      reading_(reading) {
     if (!tray_.has_store()) return;
     SaveQueue::Tell tell;
     tell.progress = [this](const DocumentPtr& document, double done) {
         emit progress(QString::fromStdString(document->id), done);
     };
-    tell.read = [this](const PagePtr& page, const TextLayer& text) {
-        tray_.keep_text(page, tickets_.languages(), text);
+    tell.read = [this](const PagePtr& page, const std::vector<std::string>& languages, const TextLayer& text) {
+        tray_.keep_text(page, fmt::format("{}", fmt::join(languages, "+")), text);
     };
     tell.outcome = [this](const SaveOutcome& outcome) { take(outcome); };
     tell.together = [this](const std::vector<SaveOutcome>& outcomes) { report(outcomes); };
@@ -48,7 +50,10 @@ void Saving::save(const QStringList& document_ids) {
             if (QString::fromStdString(document->id) != id) continue;
             SaveOrder order{document, tickets_.ticket(), folder, document->kept_pages(), {}};
             order.ticket.make = make_for(order.ticket.make, all_photographs(order.pages));
-            for (const auto& page : order.pages) order.texts.push_back(tray_.text_of(*page, tickets_.languages()));
+            for (const auto& page : order.pages) {
+                order.texts.push_back(tray_.text_of(*page, tickets_.languages()));
+                order.coming.push_back(reading_.hand_over(page->id));
+            }
             orders.push_back(std::move(order));
         }
     }
@@ -93,6 +98,7 @@ void Saving::report(const std::vector<SaveOutcome>& outcomes) {
         at->second.append(names_.title_of(*outcome.order->document));
     }
     names_.forget();
+    if (!at_work()) reading_.see_what_is_left();
     emit changed();
     if (!files.isEmpty()) emit saved(files);
     if (reasons.empty()) return;

@@ -15,13 +15,14 @@ class Experience;
 class Messages;
 class OutTray;
 class Pools;
+class Reading;
 class Tickets;
 
 class Saving : public QObject {
     Q_OBJECT
   public:
     Saving(Messages& messages, Tickets& tickets, Experience& experience, OutTray& tray, DocumentNames& names,
-           ReaderPool& readers, Pools& pools, QObject* parent = nullptr);
+           Reading& reading, ReaderPool& readers, Pools& pools, QObject* parent = nullptr);
 
     // In the background, as the ticket says now. Ends with saved() for those that could be, and with trouble said for
     // those that could not; they hold the others up no longer.
@@ -40,6 +41,7 @@ class Saving : public QObject {
     Experience& experience_;
     OutTray& tray_;
     DocumentNames& names_;
+    Reading& reading_;
     std::unique_ptr<SaveQueue> queue_; // none without a store
 
     void take(const SaveOutcome& outcome);

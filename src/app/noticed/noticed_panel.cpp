@@ -34,6 +34,9 @@ NoticedPanel::NoticedPanel(const PageModels& models, QWidget* parent) : QWidget(
     connect(&models_.choice, &Choice::changed, this, &NoticedPanel::refresh);
     connect(&models_.tray, &OutTray::changed, this, &NoticedPanel::refresh);
     connect(&models_.looking, &Looking::changed, this, &NoticedPanel::refresh);
+    connect(&models_.tray, &OutTray::text_kept, this, [this](const PagePtr& page) {
+        if (page->id == models_.choice.current_id().toStdString()) refresh();
+    });
     connect(&models_.tickets, &Tickets::changed, this, &NoticedPanel::refresh);
     refresh();
 }

@@ -16,7 +16,7 @@ void settle(Desk& desk) {
         QTimer::singleShot(50, &loop, &QEventLoop::quit);
         loop.exec();
         const bool busy = !desk.tray.is_loaded() || desk.run.passing() || desk.scanners.in_use() ||
-                          desk.saving.at_work() || desk.looking.in_work() > 0;
+                          desk.saving.at_work() || desk.looking.in_work() > 0 || desk.reading.at_work();
         calm = busy ? 0 : calm + 1;
     }
 }

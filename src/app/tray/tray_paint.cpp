@@ -6,6 +6,7 @@
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
 #include "app/models/pictures.h"
+#include "app/models/reading.h"
 #include "app/models/saving.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
@@ -108,6 +109,8 @@ void TrayStrip::paint_document(QPainter& painter, const DocumentBox& box, const 
     painter.drawText(QRect(x, 2, box.card.right() - x, tab_height), Qt::AlignVCenter, box.facts);
     if (box.progress >= 0)
         painter.fillRect(QRectF(r.left() + 1, tab_height - 1, (r.width() - 2) * box.progress, 2.5), c.moss);
+    else if (const auto read = share_read(box.id))
+        painter.fillRect(QRectF(r.left() + 1, tab_height - 1, (r.width() - 2) * *read, 2.5), c.plum);
     for (const auto& page : box.pages) {
         if (!page.rect.adjusted(-4, -4, 4, number_height + 4).intersects(seen)) continue;
         if (page.dropped == Dropped::No)
@@ -149,6 +152,7 @@ void TrayStrip::paint_page(QPainter& painter, const PageBox& box, int number) {
         wash.setAlpha(45);
         painter.fillRect(field, wash);
     }
+    if (const auto percent = models_.reading.percent_of(box.id)) paint_reading(painter, field, *percent);
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(current || chosen ? c.plum : c.hairline, current ? 2.5 : chosen ? 1.5 : 1));
     painter.drawRect(field.adjusted(0, 0, -0.5, -0.5));
@@ -179,6 +183,21 @@ void TrayStrip::paint_page(QPainter& painter, const PageBox& box, int number) {
     if (page) paint_marks(painter, box, *page);
 }
 
+std::optional<double> TrayStrip::share_read(const QString& document_id) const {
+    for (const auto& document : models_.tray.tray().documents)
+        if (QString::fromStdString(document->id) == document_id) return models_.reading.share_of(*document);
+    return std::nullopt;
+}
+
+// At the page's foot: how much of it is read.
+void TrayStrip::paint_reading(QPainter& painter, const QRectF& field, int percent) {
+    const auto& c = theme::colours();
+    constexpr double high = 4;
+    const QRectF bar(field.left(), field.bottom() - high, field.width(), high);
+    painter.fillRect(bar, c.hairline);
+    painter.fillRect(QRectF(bar.topLeft(), QSizeF(bar.width() * percent / 100, high)), c.plum);
+}
+
 // Beside the number: corrected, a photograph, a doubtful reading.
 void TrayStrip::paint_marks(QPainter& painter, const PageBox& box, const Page& page) {
     const auto& c = theme::colours();
@@ -192,7 +211,7 @@ void TrayStrip::paint_marks(QPainter& painter, const PageBox& box, const Page& p
         theme::icon("photo", c.quiet).paint(&painter, x, y, 10, 10);
         x += 12;
     }
-    if (models_.looking.doubtful_words(box.id) > 0) {
+    if (models_.reading.doubtful_words(box.id) > 0) {
         painter.setPen(c.amber);
         painter.drawText(QRect(x, y - 2, 10, 14), Qt::AlignCenter, "?");
     }

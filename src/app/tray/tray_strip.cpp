@@ -7,6 +7,7 @@
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
 #include "app/models/pictures.h"
+#include "app/models/reading.h"
 #include "app/models/saving.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
@@ -55,6 +56,7 @@ TrayStrip::TrayStrip(const TrayModels& models, QWidget* parent) : QWidget(parent
         lay_out();
     });
     connect(&models_.looking, &Looking::changed, this, [this] { update(); });
+    connect(&models_.reading, &Reading::changed, this, [this] { update(); });
     connect(&models_.experience, &Experience::changed, this, &TrayStrip::lay_out);
     lay_out();
 }

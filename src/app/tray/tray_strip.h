@@ -86,6 +86,8 @@ class TrayStrip : public QWidget {
     void paint_dropped(QPainter& painter, const PageBox& box);
     void paint_slip(QPainter& painter, const QRect& rect, const QString& words, bool active);
     void rename(const QString& document_id);
+    std::optional<double> share_read(const QString& document_id) const;
+    static void paint_reading(QPainter& painter, const QRectF& field, int percent);
     void paint_marks(QPainter& painter, const PageBox& box, const Page& page);
     void paint_drag(QPainter& painter);
     void walk(int step, bool extend);

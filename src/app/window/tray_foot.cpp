@@ -5,6 +5,7 @@
 #include "app/models/document_names.h"
 #include "app/models/looking.h"
 #include "app/models/out_tray.h"
+#include "app/models/reading.h"
 #include "app/models/saving.h"
 #include "app/models/tickets.h"
 #include "app/theme/parts.h"
@@ -33,6 +34,8 @@ TrayFoot::TrayFoot(const TrayModels& models, QWidget* parent) : QWidget(parent),
     summary_ = theme::quiet({}, this);
     summary_->setFixedWidth(foot_width);
     column->addWidget(summary_);
+    reading_ = theme::link({}, "reading", this);
+    column->addWidget(reading_, 0, Qt::AlignLeft);
     choose_ = theme::link(tr("choose …"), "choose", this);
     choose_->setToolTip(tr("Pages: all, odd, even, by number"));
     steps_ = theme::link(tr("undo …"), "history", this);
@@ -54,6 +57,8 @@ TrayFoot::TrayFoot(const TrayModels& models, QWidget* parent) : QWidget(parent),
         column->addWidget(each);
     }
     connect(steps_, &QPushButton::clicked, this, &TrayFoot::open_history);
+    connect(reading_, &QPushButton::clicked, this,
+            [this] { models_.reading.is_stopped() ? models_.reading.go_on() : models_.reading.stop(); });
     connect(choose_, &QPushButton::clicked, this, [this] { emit choose_wanted(on_screen(choose_)); });
     connect(save_, &QPushButton::clicked, this, &TrayFoot::save_current);
     connect(save_all_, &QPushButton::clicked, &models_.saving, &Saving::save_all);
@@ -61,6 +66,7 @@ TrayFoot::TrayFoot(const TrayModels& models, QWidget* parent) : QWidget(parent),
     connect(&models_.tray, &OutTray::changed, this, &TrayFoot::refresh);
     connect(&models_.choice, &Choice::changed, this, &TrayFoot::refresh);
     connect(&models_.looking, &Looking::changed, this, &TrayFoot::refresh);
+    connect(&models_.reading, &Reading::changed, this, &TrayFoot::refresh_reading);
     connect(&models_.saving, &Saving::changed, this, &TrayFoot::refresh);
     connect(&models_.tickets, &Tickets::changed, this, &TrayFoot::refresh);
     refresh();
@@ -78,6 +84,7 @@ void TrayFoot::refresh() {
     size_t unsaved = 0, saved = 0;
     for (const auto& document : models_.tray.tray().documents) ++(document->saved_as.empty() ? unsaved : saved);
     refresh_summary(unsaved, saved);
+    refresh_reading();
     const bool saving = models_.saving.at_work();
     choose_->setVisible(page_ids(models_.tray.tray()).size() > 1);
     steps_->setVisible(models_.tray.can_undo() || models_.tray.can_redo());
@@ -115,6 +122,17 @@ void TrayFoot::refresh_summary(size_t unsaved, size_t saved) {
                          : unsaved == 0 ? tr("all saved")
                                         : tr("%1 saved").arg(saved));
     summary_->setText(words);
+}
+
+// While pages are read in the background: how many are left, and stop or go on.
+void TrayFoot::refresh_reading() {
+    const int left = models_.reading.left();
+    const bool stopped = models_.reading.is_stopped();
+    reading_->setVisible(left > 0);
+    reading_->setText(stopped ? tr("read %1 more").arg(left) : tr("reading %1, stop").arg(left));
+    reading_->setToolTip(stopped ? tr("Goes on reading the text of pages; saving reads what is left")
+                                 : tr("Reading the text of pages in the background; pages left out are read when they "
+                                      "are saved"));
 }
 
 void TrayFoot::refresh_save() {

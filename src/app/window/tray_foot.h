@@ -23,10 +23,11 @@ class TrayFoot : public QWidget {
   private:
     TrayModels models_;
     QLabel* summary_;
-    QPushButton *choose_, *steps_, *put_away_, *save_all_, *save_;
+    QPushButton *reading_, *choose_, *steps_, *put_away_, *save_all_, *save_;
 
     void refresh();
     void refresh_summary(size_t unsaved, size_t saved);
+    void refresh_reading();
     void refresh_save();
     void open_history();
 };

@@ -16,13 +16,13 @@ namespace yelvin {
 
 namespace {
 
-constexpr int schema_version = 1;
+constexpr int schema_version = 2;
 constexpr const char* schema = R"sql(
     CREATE TABLE IF NOT EXISTS documents (id TEXT PRIMARY KEY, place INTEGER, name TEXT, saved_as TEXT, barcode TEXT);
     CREATE TABLE IF NOT EXISTS pages (id TEXT PRIMARY KEY, document TEXT, place INTEGER, data TEXT);
     CREATE TABLE IF NOT EXISTS states (id INTEGER PRIMARY KEY, page TEXT, data TEXT);
     CREATE TABLE IF NOT EXISTS steps (side INTEGER, place INTEGER, name TEXT, documents TEXT);
-    CREATE TABLE IF NOT EXISTS texts (page TEXT PRIMARY KEY, recipe TEXT, languages TEXT, layer TEXT);
+    CREATE TABLE IF NOT EXISTS readings (page TEXT, languages TEXT, recipe TEXT, layer TEXT, PRIMARY KEY (page, languages));
     CREATE TABLE IF NOT EXISTS going (file TEXT PRIMARY KEY);
 )sql";
 
@@ -91,6 +91,9 @@ Result<void> TrayStore::connect() {
         database_->exec(schema);
         if (!has_column(*database_, "documents", "barcode")) // a tray kept before documents had any
             database_->exec("ALTER TABLE documents ADD COLUMN barcode TEXT DEFAULT ''");
+        if (has_column(*database_, "texts", "layer")) // one reading a page, whatever its languages
+            database_->exec("INSERT OR IGNORE INTO readings SELECT page, languages, recipe, layer FROM texts; DROP "
+                            "TABLE texts");
         database_->exec(fmt::format("PRAGMA user_version = {}", schema_version));
         made.commit();
         return {};
@@ -204,7 +207,7 @@ struct TrayStore::Change {
             going.exec();
         }
         if (!dropped.empty())
-            store.database_->exec("DELETE FROM texts WHERE page NOT IN (SELECT id FROM pages UNION SELECT page FROM "
+            store.database_->exec("DELETE FROM readings WHERE page NOT IN (SELECT id FROM pages UNION SELECT page FROM "
                                   "states)");
     }
 };
@@ -289,13 +292,13 @@ void TrayStore::discard(const Original& original) { remove_file_of(original.file
 
 // ---- readings
 
-Result<void> TrayStore::keep_text(const std::string& page_id, const Recipe& recipe, const std::string& languages,
+Result<void> TrayStore::keep_text(const std::string& page_id, const Recipe& read_as, const std::string& languages,
                                   const TextLayer& layer) {
     try {
-        SQLite::Statement row(*database_, "INSERT OR REPLACE INTO texts VALUES (?, ?, ?, ?)");
+        SQLite::Statement row(*database_, "INSERT OR REPLACE INTO readings VALUES (?, ?, ?, ?)");
         row.bind(1, page_id);
-        row.bind(2, to_json(recipe).dump());
-        row.bind(3, languages);
+        row.bind(2, languages);
+        row.bind(3, to_json(read_as).dump());
         row.bind(4, to_json(layer).dump(-1, ' ', false, json::error_handler_t::replace));
         row.exec();
         return {};
@@ -304,19 +307,43 @@ Result<void> TrayStore::keep_text(const std::string& page_id, const Recipe& reci
     }
 }
 
-std::optional<TextLayer> TrayStore::text(const std::string& page_id, const Recipe& recipe,
-                                         const std::string& languages) {
+namespace {
+
+// A reading that is damaged is none: the page is read again when it is needed.
+std::optional<TrayStore::KeptText> reading_in(const SQLite::Column& recipe, const SQLite::Column& layer) {
     try {
-        SQLite::Statement row(*database_, "SELECT layer FROM texts WHERE page = ? AND recipe = ? AND languages = ?");
-        row.bind(1, page_id);
-        row.bind(2, to_json(recipe).dump());
-        row.bind(3, languages);
-        if (!row.executeStep()) return std::nullopt;
-        if (const auto layer = json_from_text(row.getColumn(0).getString())) return text_layer_from_json(*layer);
+        const auto how = json_from_text(recipe.getString()), what = json_from_text(layer.getString());
+        if (how && what) return TrayStore::KeptText{recipe_from_json(*how), text_layer_from_json(*what)};
     } catch (const std::exception&) {
-        // A reading that is damaged is none: the page is read again when it is needed.
     }
     return std::nullopt;
+}
+
+}
+
+std::optional<TrayStore::KeptText> TrayStore::text(const std::string& page_id, const std::string& languages) {
+    try {
+        SQLite::Statement row(*database_, "SELECT recipe, layer FROM readings WHERE page = ? AND languages = ?");
+        row.bind(1, page_id);
+        row.bind(2, languages);
+        if (row.executeStep()) return reading_in(row.getColumn(0), row.getColumn(1));
+    } catch (const std::exception&) {
+    }
+    return std::nullopt;
+}
+
+std::vector<TrayStore::ReadPage> TrayStore::read_pages() {
+    std::vector<ReadPage> pages;
+    try {
+        SQLite::Statement rows(*database_, "SELECT page, languages, recipe, layer FROM readings");
+        while (rows.executeStep()) {
+            if (const auto reading = reading_in(rows.getColumn(2), rows.getColumn(3)))
+                pages.push_back({rows.getColumn(0).getString(), rows.getColumn(1).getString(),
+                                 read_as(reading->read_as, reading->layer)});
+        }
+    } catch (const std::exception&) {
+    }
+    return pages;
 }
 
 }

@@ -10,6 +10,7 @@
 
 #include "core/error.h"
 #include "core/raster/tiff_rows.h"
+#include "core/reading/carried_words.h"
 #include "core/saving/file_steps.h"
 #include "core/tray/tray.h"
 
@@ -66,10 +67,20 @@ class TrayStore {
     // to. Without a history no file is deleted. On an Error all is as it was.
     Result<void> keep(const Tray& tray, const TrayHistory* history = nullptr);
 
-    // The reading of a page as developed by `recipe`; a page developed otherwise has none.
-    Result<void> keep_text(const std::string& page_id, const Recipe& recipe, const std::string& languages,
+    // The latest reading of a page in these languages, with the recipe that the page was developed by.
+    struct KeptText {
+        Recipe read_as;
+        TextLayer layer;
+    };
+    Result<void> keep_text(const std::string& page_id, const Recipe& read_as, const std::string& languages,
                            const TextLayer& layer);
-    std::optional<TextLayer> text(const std::string& page_id, const Recipe& recipe, const std::string& languages);
+    std::optional<KeptText> text(const std::string& page_id, const std::string& languages);
+    // All of them, without their words. Damaged ones are left out.
+    struct ReadPage {
+        std::string page_id, languages;
+        ReadAs read;
+    };
+    std::vector<ReadPage> read_pages();
 
     // An original that no tray ever held and nobody wants any more.
     void discard(const Original& original);

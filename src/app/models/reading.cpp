@@ -1,0 +1,157 @@
+#include "app/models/reading.h"
+
+#include "app/models/choice.h"
+#include "app/models/looking.h"
+#include "app/models/out_tray.h"
+#include "app/models/pools.h"
+#include "app/models/tickets.h"
+
+#include <fmt/ranges.h>
+
+namespace yelvin {
+
+namespace {
+
+constexpr int settled_ms = 250; // after the last change
+
+SizePx size_of(const Original& original) { return {original.width_px, original.height_px}; }
+
+}
+
+Reading::Reading(OutTray& tray, Choice& choice, Looking& looking, Tickets& tickets, Pools& pools, QObject* parent)
+    : QObject(parent), tray_(tray), choice_(choice), looking_(looking), tickets_(tickets) {
+    PageLooker* looker = looking.looker();
+    if (!looker) return;
+    ReadingQueue::Tell tell;
+    tell.changed = [this] { emit changed(); };
+    tell.done = [this](const PagePtr& page, const std::vector<std::string>& languages, const Result<TextLayer>& text) {
+        end(page, languages, text);
+    };
+    const auto read = [looker](const PagePtr& page, const std::vector<std::string>& languages,
+                               const std::stop_token& stop, const ReadingQueue::Progress& progress) {
+        return looker->read(page, languages, stop, progress);
+    };
+    queue_ = std::make_unique<ReadingQueue>(read, ReadingQueue::Executors{pools.reading(), on_thread_of(this)}, 2,
+                                            std::move(tell), pools.stop_token());
+    settle_.setSingleShot(true);
+    settle_.setInterval(settled_ms);
+    connect(&settle_, &QTimer::timeout, this, &Reading::see);
+    connect(&tray_, &OutTray::text_kept, this, &Reading::note);
+    tray_.when_loaded([this] {
+        tray_.tell_read_pages([this, here = on_thread_of(this)](std::vector<TrayStore::ReadPage> pages) {
+            here([this, pages = std::move(pages)] {
+                for (const auto& page : pages) read_.try_emplace({page.page_id, page.languages}, page.read);
+                knows_earlier_ = true;
+                settle_.start();
+            });
+        });
+    });
+    const auto again = [this] { settle_.start(); };
+    connect(&tray_, &OutTray::changed, this, again);
+    connect(&tickets_, &Tickets::changed, this, again);
+    connect(&choice_, &Choice::changed, this, [this] { queue_->look_at(choice_.current_id().toStdString()); });
+}
+
+void Reading::stop() {
+    if (queue_) queue_->stop();
+}
+
+void Reading::go_on() {
+    if (queue_) queue_->go_on();
+}
+
+std::optional<int> Reading::percent_of(const QString& page_id) const {
+    return queue_ ? queue_->percent_of(page_id.toStdString()) : std::nullopt;
+}
+
+std::optional<double> Reading::share_of(const Document& document) const {
+    double done = 0;
+    bool any = false;
+    const auto pages = document.kept_pages();
+    for (const PagePtr& page : pages) {
+        const auto percent = percent_of(QString::fromStdString(page->id));
+        any = any || percent;
+        done += percent ? *percent / 100.0 : 1;
+    }
+    return any ? std::optional(done / static_cast<double>(pages.size())) : std::nullopt;
+}
+
+int Reading::doubtful_words(const QString& page_id) const {
+    const auto at = read_.find({page_id.toStdString(), tickets_.languages()});
+    return at == read_.end() ? 0 : at->second.doubtful;
+}
+
+std::optional<ReadingQueue::Coming> Reading::hand_over(const std::string& page_id) {
+    if (!queue_) return std::nullopt;
+    auto coming = queue_->hand_over(page_id);
+    if (!coming) handed_over_.insert(page_id);
+    return coming;
+}
+
+void Reading::see_what_is_left() {
+    handed_over_.clear();
+    settle_.start();
+}
+
+void Reading::note(const PagePtr& page, const std::string& languages, const TextLayer& text) {
+    read_.insert_or_assign({page->id, languages}, read_as(page->recipe, text));
+    emit changed();
+}
+
+void Reading::end(const PagePtr& page, const std::vector<std::string>& languages, const Result<TextLayer>& text) {
+    const std::string joined = fmt::format("{}", fmt::join(languages, "+"));
+    if (text) {
+        tray_.keep_text(page, joined, *text);
+        settle_.start(); // it may have been changed meanwhile
+    } else {
+        failed_.insert({page->id, joined});
+        // A language that is not there is said when saving.
+        if (text.error().kind != ErrorKind::Missing) looking_.failed(page->id, text.error());
+    }
+}
+
+bool Reading::is_to_be_read(const Page& page, const Ticket& ticket) const {
+    if (!page.noticed || page.left_alone || !is_read_at_once(page, ticket) || handed_over_.contains(page.id))
+        return false;
+    const PageAndLanguages which{page.id, tickets_.languages()};
+    if (failed_.contains(which)) return false;
+    const auto read = read_.find(which);
+    return read == read_.end() || !words_stay(read->second, page.recipe, size_of(page.original), page.original.dpi);
+}
+
+// A copy of a page, and another part of the same scan, may have been read with it.
+bool Reading::takes_from_another(const PagePtr& page, const std::string& languages) {
+    for (const auto& document : tray_.tray().documents) {
+        for (const PagePtr& other : document->pages) {
+            if (other == page || other->original != page->original) continue;
+            const auto read = read_.find({other->id, languages});
+            if (read == read_.end() ||
+                !words_stay(read->second, page->recipe, size_of(page->original), page->original.dpi))
+                continue;
+            Page as_this = *other;
+            as_this.recipe = page->recipe;
+            if (const auto text = tray_.text_of(as_this, languages)) {
+                tray_.keep_text(page, languages, *text);
+                return true;
+            }
+        }
+    }
+    return false;
+}
+
+// What is to be read, as the tray and the ticket are now.
+void Reading::see() {
+    if (!knows_earlier_) return;
+    const Ticket& ticket = tickets_.ticket();
+    std::vector<PagePtr> wanted;
+    const Tray tray = tray_.tray();
+    for (const auto& document : tray.documents) {
+        if (!document->saved_as.empty()) continue;
+        for (const PagePtr& page : document->kept_pages()) {
+            if (is_to_be_read(*page, ticket) && !takes_from_another(page, tickets_.languages())) wanted.push_back(page);
+        }
+    }
+    queue_->want(std::move(wanted), ticket.read.languages);
+}
+
+}

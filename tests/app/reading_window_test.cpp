@@ -1,0 +1,122 @@
+// The text of pages is read behind the window: stopped, gone on with, carried along, kept over a restart, never twice.
+#include "app/window_fixture.h"
+
+namespace yelvin::test {
+namespace {
+
+class ReadingWindow : public Window {
+  protected:
+    int read_ = 0; // new readings, copies of them too
+
+    void begin() {
+        start();
+        QObject::connect(&desk_->tray, &OutTray::text_kept, [this] { ++read_; });
+    }
+    // Leases from the feeder; the first of them is looked at.
+    void scan(int sheets) {
+        BenchSetup bench;
+        for (int i = 0; i < sheets; ++i) bench.stack.push_back({{original("lease-1")}, {}});
+        desk_->scanners.set_bench(bench);
+        choose([](Ticket& t) {
+            t.from.source = Source::FeederFront;
+            t.how.dpi = 150;
+            t.how.ink = Ink::Grey;
+            t.read.languages = {"eng"};
+            t.make.format = Format::Pdf;
+        });
+        press("scan");
+        ASSERT_TRUE(wait(
+            [&] { return desk_->tray.tray().page_count() == static_cast<size_t>(sheets) && !desk_->run.passing(); }));
+    }
+    std::optional<TextLayer> text(size_t page) const {
+        return desk_->tray.text_of(*desk_->tray.tray().documents.at(0)->pages.at(page), "eng");
+    }
+    QPushButton* link() const { return part<QPushButton>("reading"); }
+};
+
+TEST_F(ReadingWindow, IsStoppedGoesOnAndIsTakenUpAfterARestart) {
+    begin();
+    scan(4);
+    ASSERT_TRUE(wait([&] { return link()->isVisible() && link()->text().contains("stop"); }));
+    press("reading");
+    ASSERT_TRUE(desk_->reading.is_stopped());
+    ASSERT_TRUE(wait([&] { return at_rest(); }));
+    const int left = desk_->reading.left();
+    ASSERT_GE(left, 2);
+    EXPECT_EQ(link()->text(), QString("read %1 more").arg(left));
+    EXPECT_EQ(read_, 4 - left);
+    // Tomorrow.
+    begin();
+    ASSERT_TRUE(wait([&] { return read_ == 4 && at_rest(); }));
+    EXPECT_FALSE(link()->isVisible());
+    for (size_t page = 0; page < 4; ++page) {
+        const auto layer = text(page);
+        ASSERT_TRUE(layer) << page;
+        EXPECT_NE(layer->text().find("mooring"), std::string::npos);
+    }
+}
+
+TEST_F(ReadingWindow, ThePageLookedAtIsReadFirst) {
+    begin();
+    scan(6);
+    ASSERT_TRUE(wait([&] { return link()->isVisible(); }));
+    press("reading");
+    ASSERT_TRUE(wait([&] { return at_rest(); }));
+    ASSERT_FALSE(text(5)) << "the last would not have been read yet";
+    const int before = read_;
+    desk_->choice.set_current(page_id(0, 5));
+    press("reading");
+    ASSERT_TRUE(wait([&] { return text(5).has_value(); }));
+    EXPECT_LE(read_, before + 2) << "it came first, beside one other at most";
+}
+
+TEST_F(ReadingWindow, WordsGoAlongWithTheirPageAndNothingIsReadTwice) {
+    begin();
+    scan(2);
+    ASSERT_TRUE(wait([&] { return read_ == 2 && at_rest(); }));
+    const auto upright = text(0);
+    ASSERT_TRUE(upright);
+    const ReadAs how = read_as({}, *upright);
+    EXPECT_TRUE(how.surely) << how.doubtful << " of " << how.words;
+    desk_->choice.set_current(page_id(0, 0));
+    key("]");
+    const auto turned = text(0);
+    ASSERT_TRUE(turned) << "at once";
+    EXPECT_EQ(turned->turned_degrees, 90);
+    EXPECT_EQ(turned->word_count(), upright->word_count());
+    ASSERT_TRUE(wait([&] { return at_rest(); }));
+    key("Ctrl+Z");
+    EXPECT_EQ(text(0), upright);
+    desk_->edits.duplicate();
+    ASSERT_TRUE(wait([&] { return at_rest(); }));
+    ASSERT_EQ(shape(), "3");
+    ASSERT_TRUE(text(1));
+    EXPECT_EQ(text(1)->text(), upright->text()) << "the copy has it from the page it was made of";
+    EXPECT_EQ(read_, 3);
+    // A part of the page has its words, and no others.
+    Recipe part = desk_->tray.tray().documents[0]->pages[0]->recipe;
+    ASSERT_TRUE(part.crop);
+    part.crop->height = 120;
+    desk_->edits.set_recipe(page_id(0, 0), part, "crop");
+    ASSERT_TRUE(text(0));
+    EXPECT_LT(text(0)->word_count(), upright->word_count() * 2 / 3);
+    ASSERT_TRUE(wait([&] { return at_rest(); }));
+    press("save");
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); }));
+    EXPECT_EQ(read_, 3) << "saving reads nothing again";
+    const std::string words = text_of_pdf(saved_.front().toStdString());
+    EXPECT_NE(words.find("mooring"), std::string::npos);
+}
+
+TEST_F(ReadingWindow, SavingWhileItReadsTakesItsReadingsOver) {
+    begin();
+    scan(3);
+    ASSERT_TRUE(wait([&] { return desk_->reading.left() > 0; }));
+    press("save");
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); }));
+    EXPECT_EQ(read_, 3) << "each page once";
+    EXPECT_EQ(desk_->reading.left(), 0);
+}
+
+}
+}
