@@ -43,7 +43,7 @@ TEST_F(ReadingWindow, IsStoppedGoesOnAndIsTakenUpAfterARestart) {
     ASSERT_TRUE(wait([&] { return at_rest(); }));
     const int left = desk_->reading.left();
     ASSERT_GE(left, 2);
-    EXPECT_EQ(link()->text(), QString("read %1 more").arg(left));
+    EXPECT_EQ(link()->text(), left == 1 ? "read 1 more page" : QString("read %1 more pages").arg(left));
     EXPECT_EQ(read_, 4 - left);
     // Tomorrow.
     begin();

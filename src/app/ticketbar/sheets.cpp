@@ -121,7 +121,8 @@ void fill_pages(PhraseSheet& sheet, const TicketModels& models, const Doors& doo
 void fill_read(PhraseSheet& sheet, const TicketModels& models) {
     const auto& chosen = models.tickets.ticket().read.languages;
     const auto is_chosen = [&](std::string_view name) { return std::ranges::find(chosen, name) != chosen.end(); };
-    const auto installed = installed_languages();
+    auto installed = installed_languages();
+    std::ranges::sort(installed, {}, language_words);
     auto* list = new QWidget;
     auto* column = new QVBoxLayout(list);
     column->setContentsMargins(0, 0, 0, 0);

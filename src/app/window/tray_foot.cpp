@@ -66,7 +66,7 @@ TrayFoot::TrayFoot(const TrayModels& models, QWidget* parent) : QWidget(parent),
     connect(&models_.tray, &OutTray::changed, this, &TrayFoot::refresh);
     connect(&models_.choice, &Choice::changed, this, &TrayFoot::refresh);
     connect(&models_.looking, &Looking::changed, this, &TrayFoot::refresh);
-    connect(&models_.reading, &Reading::changed, this, &TrayFoot::refresh_reading);
+    connect(&models_.reading, &Reading::changed, this, &TrayFoot::refresh);
     connect(&models_.saving, &Saving::changed, this, &TrayFoot::refresh);
     connect(&models_.tickets, &Tickets::changed, this, &TrayFoot::refresh);
     refresh();
@@ -109,6 +109,8 @@ void TrayFoot::refresh_summary(size_t unsaved, size_t saved) {
         words = tr("Saving …");
     else if (in_work > 0)
         words = tr("Looking at %1 …").arg(pages_words(static_cast<size_t>(in_work)));
+    else if (const int left = models_.reading.left(); left > 0 && !models_.reading.is_stopped())
+        words = tr("Reading the text of %1 …").arg(pages_words(static_cast<size_t>(left)));
     else if (models_.tray.cannot_be_opened())
         words = tr("The out tray cannot be opened.");
     else if (!models_.tray.is_loaded())
@@ -129,7 +131,9 @@ void TrayFoot::refresh_reading() {
     const int left = models_.reading.left();
     const bool stopped = models_.reading.is_stopped();
     reading_->setVisible(left > 0);
-    reading_->setText(stopped ? tr("read %1 more").arg(left) : tr("reading %1, stop").arg(left));
+    reading_->setText(!stopped    ? tr("stop reading")
+                      : left == 1 ? tr("read 1 more page")
+                                  : tr("read %1 more pages").arg(left));
     reading_->setToolTip(stopped ? tr("Goes on reading the text of pages; saving reads what is left")
                                  : tr("Reading the text of pages in the background; pages left out are read when they "
                                       "are saved"));
