@@ -111,6 +111,18 @@ std::vector<Layout> layouts() {
     all.push_back(Layout("minutes: names in the margin").line(200, 200, 1300, 44).column(700, 320, 1400, 12));
     all.push_back(
         Layout("page number below").column(200, 300, 900, 20).column(1200, 300, 900, 20).line(1100, 1500, 60, 30, 1));
+    // Beside the paragraph that they belong to.
+    Layout names("names of paragraphs in the left margin"), notes("notes in the right margin");
+    for (int part = 0; part < 3; ++part) {
+        const int y = 320 + part * 500;
+        names.line(150, y, 280, 26, 2);
+        if (part == 1) names.line(150, y + 45, 240, 26, 2);
+        names.column(600, y, 1500, 6);
+        notes.column(200, y, 1400, 6);
+        notes.line(1720, y + 52, 350, 24, 3).line(1720, y + 92, 300, 24, 3);
+    }
+    all.push_back(names);
+    all.push_back(notes);
     return all;
 }
 

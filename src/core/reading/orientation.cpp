@@ -3,7 +3,6 @@
 #include "core/developing/develop.h"
 #include "core/raster/pix.h"
 #include "core/reading/densest_part.h"
-#include "core/reading/engine.h"
 #include "core/reading/languages.h"
 
 #include <algorithm>
@@ -29,7 +28,7 @@ Vote up_or_down(const Raster& page) {
 
 // The count holds for scripts whose small letters rise above the line oftener than they reach below it.
 bool ascenders_tell(const std::vector<std::string>& languages) {
-    return std::ranges::all_of(languages_meant(languages, installed_languages()), [](const std::string& language) {
+    return std::ranges::all_of(languages, [](const std::string& language) {
         const Script script = script_of(language);
         return script == Script::Latin || script == Script::Greek || script == Script::Cyrillic;
     });
@@ -47,7 +46,7 @@ std::optional<int> text_turn(const Raster& original, const Notices& notices, Rea
     const Raster page = develop(with_ink(at_resolution(original, 200), Ink::Grey), level);
 
     const auto answer = [&](int further) { return (level.turn_degrees + further) % 360; };
-    const Vote vote = ascenders_tell(languages) ? up_or_down(page) : Vote{};
+    const Vote vote = ascenders_tell(reader.languages_meant(languages)) ? up_or_down(page) : Vote{};
     // Most pages come upright, so less is needed to believe that than to turn one.
     const bool stays = answer(vote.turn_degrees) == 0;
     if (vote.confidence > (stays ? 4 : 8)) return answer(vote.turn_degrees);

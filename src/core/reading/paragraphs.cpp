@@ -13,7 +13,7 @@ struct Measured {
     cv::Rect box;
     double tall = 0, base = 0;
     int gaps = 0; // wide ones, between words
-    bool starts_item = false;
+    bool starts_item = false, bold = false;
     std::string_view last;
 };
 
@@ -39,6 +39,7 @@ Measured measured(const TextLine& line) {
                  (line.baseline_start.y + line.baseline_end.y) / 2,
                  0,
                  starts_item(line.words.front().text) && line.words.size() > 1,
+                 std::ranges::all_of(line.words, &Word::bold),
                  line.words.back().text};
     for (size_t i = 0; i < line.words.size(); ++i) {
         out.box |= line.words[i].box;
@@ -76,6 +77,7 @@ bool goes_on(const std::vector<Measured>& lines, size_t i, double lead, const cv
         return above.gaps + line.gaps > 0 || line.tall < 0.9 * above.tall;
     if (down < 0.5 || down > 1.3 * lead || line.starts_item) return false;
     if (std::max(line.tall, above.tall) > 1.25 * std::min(line.tall, above.tall)) return false;
+    if (line.bold != above.bold) return false;
     if (line.box.x > so_far.br().x || line.box.br().x < so_far.x) return false;
     const bool indented = line.box.x > so_far.x + 1.2 * line.tall && above.box.x < line.box.x - 1.2 * line.tall;
     const bool ended =
@@ -83,12 +85,16 @@ bool goes_on(const std::vector<Measured>& lines, size_t i, double lead, const cv
     return !indented && !ended;
 }
 
-ParagraphKind kind_of(const std::vector<Measured>& lines, const Paragraph& p, double body) {
+ParagraphKind kind_of(const std::vector<Measured>& lines, const Paragraph& p, double body, bool some_are_not_bold) {
     const Measured& first = lines[p.first];
     int gaps = 0;
     double tall = 0;
     for (size_t i = p.first; i < p.first + p.count; ++i) gaps += lines[i].gaps, tall = std::max(tall, lines[i].tall);
     if (p.count > 1 && gaps >= static_cast<int>(p.count)) return ParagraphKind::Table;
+    const auto all_lines = std::ranges::subrange(lines.begin() + static_cast<std::ptrdiff_t>(p.first),
+                                                 lines.begin() + static_cast<std::ptrdiff_t>(p.first + p.count));
+    if (p.count <= 2 && some_are_not_bold && std::ranges::all_of(all_lines, &Measured::bold))
+        return ParagraphKind::Heading;
     if (first.starts_item) return ParagraphKind::ListItem;
     const bool sentence = lines[p.first + p.count - 1].last.ends_with('.');
     if (p.count <= 3 && tall > 1.22 * body && !sentence) return ParagraphKind::Heading;
@@ -137,8 +143,9 @@ std::vector<Paragraph> paragraphs_of(const TextLayer& layer) {
         ++out.back().count;
         out.back().box |= lines[i].box;
     }
+    const bool some_are_not_bold = !std::ranges::all_of(lines, &Measured::bold);
     for (Paragraph& paragraph : out) {
-        paragraph.kind = kind_of(lines, paragraph, body);
+        paragraph.kind = kind_of(lines, paragraph, body, some_are_not_bold);
         if (mirrored) mirror(paragraph.box);
     }
     return out;

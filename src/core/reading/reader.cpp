@@ -1,5 +1,6 @@
 #include "core/reading/reader.h"
 
+#include "core/reading/boldness.h"
 #include "core/reading/language_finder.h"
 #include "core/reading/languages.h"
 #include "core/reading/line_picture.h"
@@ -31,7 +32,8 @@ struct Reader::Engines {
     std::vector<std::unique_ptr<LoadedLanguage>> loaded; // the one used last at the end
     std::vector<std::string> installed;
 
-    // Those that are meant by what is asked, all of them there.
+    std::vector<std::string> meant(const std::vector<std::string>& asked);
+    // The same, all of them there.
     Result<std::vector<std::string>> languages(const std::vector<std::string>& asked);
     Result<LoadedLanguage*> language(const std::string& name);
     Result<std::string> found(const Raster& prepared, const std::vector<std::string>& among,
@@ -112,20 +114,26 @@ void read_doubtful_again(TextLayer& layer, const Raster& page, LoadedLanguage& l
 
 }
 
+std::vector<std::string> Reader::Engines::meant(const std::vector<std::string>& asked) {
+    const bool any = std::ranges::find(asked, automatic_language) != asked.end();
+    if (any && installed.empty()) installed = installed_languages(); // takes a while
+    return yelvin::languages_meant(asked, installed);
+}
+
 Result<std::vector<std::string>> Reader::Engines::languages(const std::vector<std::string>& asked) {
     const auto is_missing = [&](const std::string& name) {
         return std::ranges::find(installed, name) == installed.end();
     };
-    auto meant = languages_meant(asked, installed);
+    auto wanted = meant(asked);
     // Asked first: Tesseract complains on standard error.
-    if (meant.empty() || std::ranges::any_of(meant, is_missing)) {
+    if (wanted.empty() || std::ranges::any_of(wanted, is_missing)) {
         installed = installed_languages();
-        meant = languages_meant(asked, installed);
+        wanted = meant(asked);
     }
     std::vector<std::string> missing, packages;
-    std::ranges::copy_if(meant, std::back_inserter(missing), is_missing);
-    if (meant.empty()) missing = {"eng"};
-    if (missing.empty()) return meant;
+    std::ranges::copy_if(wanted, std::back_inserter(missing), is_missing);
+    if (wanted.empty()) missing = {"eng"};
+    if (missing.empty()) return wanted;
     for (const std::string& name : missing) {
         packages.push_back("tesseract-ocr-" + name);
         std::ranges::replace(packages.back(), '_', '-');
@@ -243,6 +251,7 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
     for (const std::string& name : in_use)
         if (const auto of_lines = engines_->language(name)) read_doubtful_again(*layer, prepared, **of_lines, stop);
     if (stop.stop_requested()) return stopped();
+    tell_bold(*layer, prepared.pixels);
     carry_back(*layer, copy.scale, page.pixels.size());
     return layer;
 }
@@ -263,6 +272,10 @@ Result<Reader::Legibility> Reader::legibility(const Raster& page, const std::vec
         }
     }
     return out;
+}
+
+std::vector<std::string> Reader::languages_meant(const std::vector<std::string>& asked) {
+    return engines_->meant(asked);
 }
 
 std::optional<Engine::Direction> Reader::direction(const Raster& page) {

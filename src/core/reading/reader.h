@@ -32,6 +32,9 @@ class Reader {
     Result<std::string> language_of(const Raster& page, const std::vector<std::string>& languages,
                                     const std::stop_token& stop = {});
 
+    // Those that are read: what is asked, or for "auto" all that are installed.
+    std::vector<std::string> languages_meant(const std::vector<std::string>& asked);
+
     // Tesseract's orientation detection; nothing where it finds too little text.
     std::optional<Engine::Direction> direction(const Raster& page);
 

@@ -106,6 +106,55 @@ std::vector<Boxes> rows_of(Boxes boxes) {
     return rows;
 }
 
+// Notes in a margin: a narrow side with fewer lines than the text beside it.
+bool are_notes(const Boxes& side, const Boxes& text) {
+    const auto width = [](const Boxes& boxes) {
+        cv::Rect all = boxes.front().at;
+        for (const Box& box : boxes) all |= box.at;
+        return all.width;
+    };
+    return 3 * side.size() <= 2 * text.size() && 5 * width(side) < 2 * width(text);
+}
+
+// Notes are read with the paragraph that they begin beside: those in the left margin, which name it, before it, those
+// in the right one behind it. Both from the top; the text is a single column.
+void put_notes_in_order(const Boxes& notes, const Boxes& text, bool at_left, double tall, std::vector<size_t>& order) {
+    std::vector<double> leads;
+    for (size_t i = 1; i < text.size(); ++i) leads.push_back(text[i].base - text[i - 1].base);
+    const double paragraph_gap = 1.35 * median_of(std::move(leads));
+    const auto begins = [&](size_t i) { return i == 0 || text[i].base - text[i - 1].base > paragraph_gap; };
+    std::vector<std::vector<size_t>> before(text.size() + 1); // notes to be read before the text's line
+    size_t place = 0;
+    for (size_t i = 0; i < notes.size(); ++i) {
+        if (i == 0 || notes[i].base - notes[i - 1].base > 2.2 * tall) {
+            place = 0;
+            while (place < text.size() && text[place].base < notes[i].base - 0.6 * tall) ++place;
+            if (at_left)
+                while (place > 0 && place < text.size() && !begins(place)) --place;
+            else
+                while (place < text.size() && (++place < text.size() && !begins(place))) {
+                }
+        }
+        before[place].push_back(notes[i].line);
+    }
+    for (size_t i = 0; i <= text.size(); ++i) {
+        order.insert(order.end(), before[i].begin(), before[i].end());
+        if (i < text.size()) order.push_back(text[i].line);
+    }
+}
+
+// Whether one side of the cut was notes, and both were put in order.
+bool notes_put_in_order(const Cut& cut, double tall, std::vector<size_t>& order) {
+    const bool at_left = are_notes(cut.left, cut.right);
+    if (!at_left && !are_notes(cut.right, cut.left)) return false;
+    Boxes notes = at_left ? cut.left : cut.right, text = at_left ? cut.right : cut.left;
+    if (columns_of(text, tall)) return false;
+    std::ranges::sort(notes, {}, &Box::base);
+    std::ranges::sort(text, {}, &Box::base);
+    put_notes_in_order(notes, text, at_left, tall, order);
+    return true;
+}
+
 void put_in_order(const Boxes& boxes, std::vector<size_t>& order) {
     const auto rows = rows_of(boxes);
     const double tall = median_height(boxes);
@@ -121,8 +170,10 @@ void put_in_order(const Boxes& boxes, std::vector<size_t>& order) {
             if (parted && (!cut || parted->gap > 0.7 * cut->gap)) cut = std::move(parted), to = end;
         }
         if (cut && cut->left.size() + cut->right.size() < boxes.size() + 1) {
-            put_in_order(cut->left, order);
-            put_in_order(cut->right, order);
+            if (!notes_put_in_order(*cut, tall, order)) {
+                put_in_order(cut->left, order);
+                put_in_order(cut->right, order);
+            }
         } else {
             for (const Box& box : rows[from]) order.push_back(box.line);
         }

@@ -28,7 +28,7 @@ json to_json(const TextLayer& layer) {
     for (const TextLine& line : layer.lines) {
         json words = json::array();
         for (const Word& w : line.words)
-            words.push_back({w.text, w.box.x, w.box.y, w.box.width, w.box.height, w.confidence});
+            words.push_back({w.text, w.box.x, w.box.y, w.box.width, w.box.height, w.confidence, w.bold});
         lines.push_back(
             {{"base", {line.baseline_start.x, line.baseline_start.y, line.baseline_end.x, line.baseline_end.y}},
              {"reach", {line.ascent_px, line.descent_px}},
@@ -53,7 +53,8 @@ TextLayer text_layer_from_json(const json& j) {
         TextLine line{{},          {base.at(0), base.at(1)}, {base.at(2), base.at(3)}, reach.at(0),
                       reach.at(1), l.value("language", "")};
         for (const json& w : l.at("words"))
-            line.words.push_back({w.at(0), {w.at(1), w.at(2), w.at(3), w.at(4)}, w.at(5)});
+            line.words.push_back(
+                {w.at(0), {w.at(1), w.at(2), w.at(3), w.at(4)}, w.at(5), w.size() > 6 && w.at(6).get<bool>()});
         layer.lines.push_back(std::move(line));
     }
     return layer;

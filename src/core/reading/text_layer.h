@@ -14,6 +14,7 @@ struct Word {
     std::string text;      // UTF-8, not empty, as it is said: right-to-left letters too stand in the order of reading
     cv::Rect box;          // px of the page that was read, around the ink
     double confidence = 0; // 0 to 100
+    bool bold = false;
     bool operator==(const Word&) const = default;
 };
 

@@ -10,15 +10,15 @@ namespace yelvin {
 
 namespace {
 
-struct Spot {
+struct Fleck {
     cv::Rect box;
     int area = 0;
 };
 
-std::vector<Spot> spots_of(const cv::Mat& ink, cv::Mat& labels) {
+std::vector<Fleck> spots_of(const cv::Mat& ink, cv::Mat& labels) {
     cv::Mat stats, centres;
     const int count = cv::connectedComponentsWithStats(ink, labels, stats, centres, 8, CV_32S);
-    std::vector<Spot> spots;
+    std::vector<Fleck> spots;
     spots.reserve(static_cast<size_t>(std::max(0, count - 1)));
     for (int i = 1; i < count; ++i) {
         const int* s = stats.ptr<int>(i);
@@ -29,11 +29,11 @@ std::vector<Spot> spots_of(const cv::Mat& ink, cv::Mat& labels) {
 }
 
 // The distance between dots that fill whole areas evenly, as nothing but a printed screen does.
-double screen_among(const std::vector<Spot>& spots, cv::Size page, double dpi) {
+double screen_among(const std::vector<Fleck>& spots, cv::Size page, double dpi) {
     const double largest = 0.3 * dpi / 25.4, cell = 4 * dpi / 25.4;
     cv::Mat dots =
         cv::Mat::zeros(static_cast<int>(page.height / cell) + 1, static_cast<int>(page.width / cell) + 1, CV_32S);
-    for (const Spot& spot : spots) {
+    for (const Fleck& spot : spots) {
         if (spot.box.width > largest || spot.box.height > largest || spot.area < 2) continue;
         ++dots.at<int>(static_cast<int>(spot.box.y / cell), static_cast<int>(spot.box.x / cell));
     }
@@ -47,7 +47,9 @@ double screen_among(const std::vector<Spot>& spots, cv::Size page, double dpi) {
     return dpi / 25.4 / std::sqrt(*upper);
 }
 
-bool is_speck(const Spot& spot, double x_height) { return std::max(spot.box.width, spot.box.height) < 0.17 * x_height; }
+bool is_speck(const Fleck& spot, double x_height) {
+    return std::max(spot.box.width, spot.box.height) < 0.17 * x_height;
+}
 
 }
 
@@ -59,7 +61,7 @@ TypeSeen look_at_type(const cv::Mat& ink, double dpi) {
     // Most letters of most scripts are as high as an x; what is far from a letter's shape or size does not count.
     std::vector<double> heights;
     double area = 0, around = 0;
-    for (const Spot& spot : spots) {
+    for (const Fleck& spot : spots) {
         const double height = spot.box.height, width = spot.box.width;
         if (height < 5 || height > 9 * dpi / 25.4 || width > 3 * height || height > 5 * width) continue;
         if (height < 0.5 * dpi / 25.4) continue;
@@ -73,7 +75,7 @@ TypeSeen look_at_type(const cv::Mat& ink, double dpi) {
     seen.x_height_px = heights[heights.size() * 2 / 5];
     seen.stroke_px = area / around;
     size_t specks = 0;
-    for (const Spot& spot : spots) specks += is_speck(spot, seen.x_height_px) ? 1 : 0;
+    for (const Fleck& spot : spots) specks += is_speck(spot, seen.x_height_px) ? 1 : 0;
     seen.specks = specks > spots.size() / 4 + 10;
     return seen;
 }

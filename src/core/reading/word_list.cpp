@@ -29,6 +29,19 @@ const std::map<std::string, std::vector<std::string>>& file_names() {
     return names;
 }
 
+// An e-mail or web address, or a name of a file.
+bool is_address(std::string_view word) {
+    if (word.contains('@') || word.contains("://") || word.starts_with("www.")) return true;
+    while (!word.empty() && !std::isalnum(static_cast<unsigned char>(word.back()))) word.remove_suffix(1);
+    const size_t dot = word.rfind('.');
+    if (dot == std::string_view::npos || dot == 0) return false;
+    const std::string_view last = word.substr(dot + 1);
+    for (const char* known : {"com", "org", "net", "eu", "info", "gov", "edu", "example", "pdf", "jpg", "doc", "txt"})
+        if (last == known) return true;
+    return last.size() == 2 && std::islower(static_cast<unsigned char>(last[0])) &&
+           std::islower(static_cast<unsigned char>(last[1]));
+}
+
 bool is_letter(UChar32 c) { return u_isalpha(c) || u_charType(c) == U_NON_SPACING_MARK; }
 
 }
@@ -101,7 +114,7 @@ WordList::Known WordList::knows(std::string_view word) {
         else if (c == '-' || c == '\'' || c == 0x2019 || c == '/')
             ask();
         else
-            return Known::No; // a mark within a word
+            return is_address(word) ? Known::CannotTell : Known::No; // a mark within a word
     }
     ask();
     if (parts == 0 || last - first < 2 || (capitals == last - first && last - first < 5)) return Known::CannotTell;

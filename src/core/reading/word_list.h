@@ -18,7 +18,8 @@ class WordList {
     WordList& operator=(WordList&&) noexcept;
 
     enum class Known { Yes, No, CannotTell };
-    // CannotTell: no letters, digits among them, a single letter, an abbreviation, or a language without a dictionary.
+    // CannotTell: no letters, digits among them, a single letter, an abbreviation, an address, or a language without a
+    // dictionary.
     // Marks before and after the letters do not count; a word with a hyphen or an apostrophe is known by its parts.
     Known knows(std::string_view word);
 

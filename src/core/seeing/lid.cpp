@@ -8,7 +8,7 @@ namespace yelvin {
 
 namespace {
 
-struct Sample {
+struct LidSample {
     double x = 0, y = 0;
     std::array<double, 3> level{};
 };
@@ -16,15 +16,15 @@ struct Sample {
 std::array<double, 5> terms(double x, double y) { return {1, x, x * x, y, y * y}; }
 
 // A band along the rim, each dot smoothed with its neighbours.
-std::vector<Sample> rim_samples(const Raster& raster) {
+std::vector<LidSample> rim_samples(const Raster& raster) {
     const cv::Mat& m = raster.pixels;
     cv::Mat smooth;
     cv::blur(m, smooth, {3, 3});
     const int begin = std::max(1, static_cast<int>(mm_to_px(0.8, raster.dpi))),
               end = std::max(begin + 2, static_cast<int>(mm_to_px(3.0, raster.dpi))), step = 2;
-    std::vector<Sample> samples;
+    std::vector<LidSample> samples;
     const auto take = [&](int x, int y) {
-        Sample s{2.0 * x / m.cols - 1, 2.0 * y / m.rows - 1, {}};
+        LidSample s{2.0 * x / m.cols - 1, 2.0 * y / m.rows - 1, {}};
         const uchar* at = smooth.ptr(y) + x * m.channels();
         for (int c = 0; c < 3; ++c) s.level[static_cast<size_t>(c)] = at[m.channels() == 3 ? c : 0];
         samples.push_back(s);
@@ -42,7 +42,7 @@ std::vector<Sample> rim_samples(const Raster& raster) {
     return samples;
 }
 
-double farthest(const Lid& lid, const Sample& s) {
+double farthest(const Lid& lid, const LidSample& s) {
     const auto t = terms(s.x, s.y);
     double most = 0;
     for (size_t c = 0; c < 3; ++c) {
@@ -55,11 +55,11 @@ double farthest(const Lid& lid, const Sample& s) {
 
 // Least squares over those samples that lie within `reach` of the surface so far. A small weight on the bends keeps a
 // rim that is seen on one side only from bending the rest.
-void fit(Lid& lid, const std::vector<Sample>& samples, double reach) {
+void fit(Lid& lid, const std::vector<LidSample>& samples, double reach) {
     cv::Matx<double, 5, 5> normal = cv::Matx<double, 5, 5>::zeros();
     std::array<cv::Matx<double, 5, 1>, 3> right{};
     double used = 0;
-    for (const Sample& s : samples) {
+    for (const LidSample& s : samples) {
         if (farthest(lid, s) > reach) continue;
         const auto t = terms(s.x, s.y);
         for (int i = 0; i < 5; ++i) {
@@ -77,20 +77,20 @@ void fit(Lid& lid, const std::vector<Sample>& samples, double reach) {
 }
 
 // The most frequent colour, found coarsely and then exactly.
-std::array<double, 3> most_frequent(const std::vector<Sample>& samples) {
+std::array<double, 3> most_frequent(const std::vector<LidSample>& samples) {
     constexpr int bins = 32, width = 256 / bins;
     std::vector<int> counts(bins * bins * bins);
-    const auto bin = [](const Sample& s) {
+    const auto bin = [](const LidSample& s) {
         size_t at = 0;
         for (const double level : s.level)
             at = at * bins + static_cast<size_t>(std::clamp(static_cast<int>(level) / width, 0, bins - 1));
         return at;
     };
-    for (const Sample& s : samples) ++counts[bin(s)];
+    for (const LidSample& s : samples) ++counts[bin(s)];
     const auto best = static_cast<size_t>(std::ranges::max_element(counts) - counts.begin());
     std::array<double, 3> sum{};
     int count = 0;
-    for (const Sample& s : samples) {
+    for (const LidSample& s : samples) {
         if (bin(s) != best) continue;
         for (size_t c = 0; c < 3; ++c) sum[c] += s.level[c];
         ++count;
@@ -120,7 +120,7 @@ double grain_of(const Raster& raster, const Lid& lid) {
 }
 
 std::vector<Lid> lids_at_rim(const Raster& raster) {
-    std::vector<Sample> samples = rim_samples(raster);
+    std::vector<LidSample> samples = rim_samples(raster);
     const auto all = static_cast<double>(samples.size());
     std::vector<Lid> lids;
     while (lids.size() < 3 && static_cast<double>(samples.size()) > 0.05 * all) {
@@ -129,7 +129,7 @@ std::vector<Lid> lids_at_rim(const Raster& raster) {
         for (size_t c = 0; c < 3; ++c) lid.surface[c][0] = level[c];
         for (const double reach : {9.0, 7.0, 5.0, 4.0}) fit(lid, samples, reach);
         const size_t before = samples.size();
-        std::erase_if(samples, [&](const Sample& s) { return farthest(lid, s) < 6; });
+        std::erase_if(samples, [&](const LidSample& s) { return farthest(lid, s) < 6; });
         lid.share = static_cast<double>(before - samples.size()) / all;
         if (before == samples.size()) break;
         if (lid.share < 0.05) continue;

@@ -8,7 +8,7 @@ namespace yelvin {
 
 namespace {
 
-struct Candidate {
+struct EyeCandidate {
     cv::Point2d at; // px
     double radius = 0;
 };
@@ -27,7 +27,7 @@ bool is_skin(const cv::Vec3b& dot) {
 struct Ring {
     double red = 0, white = 0, dark = 0, skin = 0; // shares
 };
-Ring ring_around(const cv::Mat& colour, const Candidate& c, double inner, double outer) {
+Ring ring_around(const cv::Mat& colour, const EyeCandidate& c, double inner, double outer) {
     Ring ring;
     int count = 0;
     const double far = c.radius * outer, near = c.radius * inner;
@@ -62,11 +62,11 @@ std::vector<Spot> find_red_eyes(const Raster& raster) {
     // The flash's glint in the middle of a pupil is white.
     cv::morphologyEx(red, red, cv::MORPH_CLOSE, cv::getStructuringElement(cv::MORPH_ELLIPSE, {5, 5}));
     const int count = cv::connectedComponentsWithStats(red, labels, stats, centres, 8, CV_32S);
-    std::vector<Candidate> candidates;
+    std::vector<EyeCandidate> candidates;
     for (int i = 1; i < count; ++i) {
         const double w = stats.at<int>(i, cv::CC_STAT_WIDTH), h = stats.at<int>(i, cv::CC_STAT_HEIGHT),
                      area = stats.at<int>(i, cv::CC_STAT_AREA);
-        const Candidate c{{centres.at<double>(i, 0), centres.at<double>(i, 1)}, std::sqrt(area / CV_PI)};
+        const EyeCandidate c{{centres.at<double>(i, 0), centres.at<double>(i, 1)}, std::sqrt(area / CV_PI)};
         const double radius_mm = px_to_mm(c.radius, raster.dpi);
         if (radius_mm < 0.2 || radius_mm > 8 || c.radius < 1.6) continue;
         if (w > 1.5 * h || h > 1.5 * w || area < 0.6 * w * h) continue;
@@ -75,8 +75,8 @@ std::vector<Spot> find_red_eyes(const Raster& raster) {
         candidates.push_back(c);
     }
     std::vector<Spot> out;
-    for (const Candidate& a : candidates) {
-        const bool has_partner = std::ranges::any_of(candidates, [&](const Candidate& b) {
+    for (const EyeCandidate& a : candidates) {
+        const bool has_partner = std::ranges::any_of(candidates, [&](const EyeCandidate& b) {
             const double apart = std::hypot(a.at.x - b.at.x, a.at.y - b.at.y), larger = std::max(a.radius, b.radius),
                          smaller = std::min(a.radius, b.radius);
             return apart > 5 * larger && apart < 26 * larger && larger < 1.7 * smaller;

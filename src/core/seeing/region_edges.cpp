@@ -18,13 +18,13 @@ Vec rotated(Vec v, double degrees) { // clockwise, y downwards
     return {v.x * c - v.y * s, v.x * s + v.y * c};
 }
 
-struct Side {
+struct EdgeSide {
     double shift_mm = 0, slope = 0; // of the edge at the side's middle, outwards; and along the side
     double support = 0;
 };
 
 // One side, looked at with its outside up: `normal_degrees` turns the region's top to it.
-Side fit_side(const cv::Mat& off, double dpi, const Region& guess, int quarter, double reach_mm, double least) {
+EdgeSide fit_side(const cv::Mat& off, double dpi, const Region& guess, int quarter, double reach_mm, double least) {
     const double length_mm = quarter % 2 == 0 ? guess.w_mm : guess.h_mm,
                  depth_mm = quarter % 2 == 0 ? guess.h_mm : guess.w_mm;
     const double angle = guess.angle_degrees + 90.0 * quarter;
@@ -67,7 +67,7 @@ Side fit_side(const cv::Mat& off, double dpi, const Region& guess, int quarter, 
         const double part = lower > upper ? std::clamp((level - upper) / (lower - upper), 0.0F, 1.0F) : 1.0;
         points.emplace_back(u - (across - 1) / 2.0, v - 1 + part - (down - 1) / 2.0);
     }
-    Side side;
+    EdgeSide side;
     auto line = line_through(points);
     if (!line || columns == 0) return side;
     const double close = std::max(1.0, mm_to_px(0.4, dpi));
@@ -84,11 +84,11 @@ Side fit_side(const cv::Mat& off, double dpi, const Region& guess, int quarter, 
 FittedRegion fit_edges(const cv::Mat& off, double dpi, const Region& guess, double reach_mm, double least) {
     constexpr double enough = 0.25;
     FittedRegion out{guess, {}};
-    std::array<Side, 4> sides;
+    std::array<EdgeSide, 4> sides;
     double slope = 0, weight = 0;
     for (int i = 0; i < 4; ++i) {
         const auto at = static_cast<size_t>(i);
-        Side& side = sides[at] = fit_side(off, dpi, guess, i, reach_mm, least);
+        EdgeSide& side = sides[at] = fit_side(off, dpi, guess, i, reach_mm, least);
         out.support[at] = side.support;
         if (side.support < enough) {
             side = {};

@@ -65,13 +65,13 @@ Peak sweep(const Points& feet, const Points& heads) {
     return best;
 }
 
-struct Fit {
+struct LineFit {
     double slope = 0, weight = 0;
 };
 
 // A straight line through the points, dropping those farther than a pixel or so (descenders, commas) in three rounds.
-Fit fit_line(Points points) {
-    Fit fit;
+LineFit fit_line(Points points) {
+    LineFit fit;
     for (const double tolerance : {2.5, 1.5, 1.2}) {
         if (points.size() < 5) return {};
         double mx = 0, my = 0, sxx = 0, sxy = 0;
@@ -89,7 +89,7 @@ Fit fit_line(Points points) {
         fit = {sxy / sxx, sxx};
         std::erase_if(points, [&](const auto& p) { return std::abs(p.y - my - fit.slope * (p.x - mx)) > tolerance; });
     }
-    return points.size() < 5 ? Fit{} : fit;
+    return points.size() < 5 ? LineFit{} : fit;
 }
 
 struct LineFits {
@@ -105,13 +105,13 @@ LineFits fit_lines(const Points& points, double degrees) {
     for (const auto& p : points)
         level.emplace_back(static_cast<float>(p.x * c + p.y * s), static_cast<float>(p.y * c - p.x * s));
     std::ranges::sort(level, {}, &cv::Point2f::y);
-    std::vector<Fit> fits;
+    std::vector<LineFit> fits;
     for (size_t begin = 0; begin < level.size();) {
         size_t end = begin + 1;
         while (end < level.size() && level[end].y - level[end - 1].y < 1.0F && level[end].y - level[begin].y < 8.0F)
             ++end;
         if (end - begin >= 6) {
-            if (const Fit fit = fit_line(
+            if (const LineFit fit = fit_line(
                     {level.begin() + static_cast<ptrdiff_t>(begin), level.begin() + static_cast<ptrdiff_t>(end)});
                 fit.weight > 0)
                 fits.push_back(fit);
@@ -120,11 +120,11 @@ LineFits fit_lines(const Points& points, double degrees) {
     }
     if (fits.empty()) return {degrees, 0};
     // The weighted median of the slopes, then the weighted mean of those near it.
-    std::ranges::sort(fits, {}, &Fit::slope);
+    std::ranges::sort(fits, {}, &LineFit::slope);
     double total = 0, passed = 0;
-    for (const Fit& fit : fits) total += fit.weight;
+    for (const LineFit& fit : fits) total += fit.weight;
     double middle = 0;
-    for (const Fit& fit : fits) {
+    for (const LineFit& fit : fits) {
         passed += fit.weight;
         if (passed >= total / 2) {
             middle = fit.slope;
@@ -132,7 +132,7 @@ LineFits fit_lines(const Points& points, double degrees) {
         }
     }
     double sum = 0, weight = 0;
-    for (const Fit& fit : fits) {
+    for (const LineFit& fit : fits) {
         if (std::abs(fit.slope - middle) < 0.006) {
             sum += fit.slope * fit.weight;
             weight += fit.weight;
@@ -142,13 +142,13 @@ LineFits fit_lines(const Points& points, double degrees) {
     return {degrees + rest, static_cast<int>(fits.size())};
 }
 
-struct Candidate {
+struct TiltCandidate {
     Peak peak;
     LineFits fits;
 };
 
-Candidate along(const Points& feet, const Points& heads) {
-    Candidate out;
+TiltCandidate along(const Points& feet, const Points& heads) {
+    TiltCandidate out;
     out.peak = sweep(feet, heads);
     const LineFits by_feet = fit_lines(feet, out.peak.degrees), by_heads = fit_lines(heads, out.peak.degrees);
     const bool feet_crowd_more = crowding(feet, out.peak.degrees) >= crowding(heads, out.peak.degrees);
@@ -173,9 +173,9 @@ std::optional<TextTilt> text_tilt(const Letters& found) {
         rights.emplace_back(y, static_cast<float>(box.x + box.width));
         lefts.emplace_back(y, static_cast<float>(box.x));
     }
-    const Candidate level = along(feet, heads), upright = along(rights, lefts);
+    const TiltCandidate level = along(feet, heads), upright = along(rights, lefts);
     const bool across = upright.peak.score > level.peak.score;
-    const Candidate& best = across ? upright : level;
+    const TiltCandidate& best = across ? upright : level;
     if (best.fits.lines < 1 || best.peak.sharpness < 1.15) return std::nullopt;
     // Exchanging the axes turns the sense of rotation round.
     const double degrees = across ? -best.fits.degrees : best.fits.degrees;

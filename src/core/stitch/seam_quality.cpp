@@ -11,7 +11,7 @@ namespace yelvin {
 
 namespace {
 
-constexpr double least_overlap_mm2 = 60, scale_warning = 0.002, least_reach_mm = 40;
+constexpr double least_seam_mm2 = 60, scale_warning = 0.002, least_reach_mm = 40;
 
 std::string doubt_of(const PieceLook& a, const PieceLook& b, const Fit& fit, const Seam& seam, bool ambiguous,
                      bool alone) {
@@ -31,7 +31,7 @@ std::optional<std::pair<Seam, Fit>> seam_between(const std::vector<PieceLookPtr>
     const PlacedPiece &pa = layout.pieces[a], &pb = layout.pieces[b];
     if (!pa.placed || !pb.placed) return std::nullopt;
     Seam seam{a, b, overlap_mm2(pa.pose, looks[a]->size, pb.pose, looks[b]->size)};
-    if (seam.area_mm2 < least_overlap_mm2) return std::nullopt;
+    if (seam.area_mm2 < least_seam_mm2) return std::nullopt;
     const Fit fit = judged(*looks[a], *looks[b], pa.pose.inverse() * pb.pose);
     seam.narrow_mm = fit.narrow_mm;
     seam.agreement = fit.agreement;

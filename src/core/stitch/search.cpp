@@ -48,19 +48,19 @@ bool made_of_lines(const PieceLook& look) { return main_direction(edge_direction
 namespace {
 
 // The edges of a piece at some resolution: slopes as complex numbers, and where there is anything.
-struct Edges {
+struct EdgePicture {
     cv::Mat slopes;   // CV_32FC2
     cv::Mat strength; // CV_32F, |slopes|²
     cv::Mat covered;  // CV_32F, 0 or 1
 };
 
-Edges edges_of(const cv::Mat& pixels, const cv::Mat& covered) {
+EdgePicture edges_of(const cv::Mat& pixels, const cv::Mat& covered) {
     cv::Mat gx, gy;
     cv::Sobel(pixels, gx, CV_32F, 1, 0, 3, 1 / 8.0);
     cv::Sobel(pixels, gy, CV_32F, 0, 1, 3, 1 / 8.0);
     cv::Mat inside;
     cv::erode(covered, inside, cv::Mat::ones(5, 5, CV_8U), {-1, -1}, 1, cv::BORDER_CONSTANT, 0);
-    Edges out;
+    EdgePicture out;
     out.slopes = cv::Mat::zeros(pixels.size(), CV_32FC2);
     out.strength = cv::Mat::zeros(pixels.size(), CV_32F);
     inside.convertTo(out.covered, CV_32F);
@@ -129,7 +129,7 @@ class Searching {
         std::vector<cv::Point> outline;
         for (const cv::Point2d& c : corners_of(turned, b_.size)) outline.emplace_back(c * (1 / mm_));
         cv::fillConvexPoly(mask, outline, 1);
-        Edges edges = edges_of(at_scale(b_, turned, size), mask);
+        EdgePicture edges = edges_of(at_scale(b_, turned, size), mask);
         without_outline(edges, b_, turned);
         const cv::Mat of_b = spectrum(edges.slopes, padded_);
         const cv::Mat same = correlation(slopes_, of_b);
@@ -174,7 +174,7 @@ class Searching {
   private:
     const PieceLook& b_;
     double mm_;
-    Edges edges_;
+    EdgePicture edges_;
     cv::Size padded_;
     cv::Mat slopes_, strength_, covered_;
     double least_dots_ = 0;
@@ -184,7 +184,7 @@ class Searching {
     }
 
     // The edge of the paper fits any other: it is as if it were not there.
-    void without_outline(Edges& edges, const PieceLook& look, const Pose& pose) const {
+    void without_outline(EdgePicture& edges, const PieceLook& look, const Pose& pose) const {
         const double size = look.cell_dots * look.coarse.mm_x;
         for (int y = 0; y < look.outline.rows; ++y) {
             for (int x = 0; x < look.outline.cols; ++x) {

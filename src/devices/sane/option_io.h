@@ -8,6 +8,9 @@
 
 namespace yelvin::sane {
 
+// A backend's text, which may be null.
+inline std::string words(const char* text) { return text ? text : ""; }
+
 std::vector<Option> read_table(SANE_Handle handle);
 // `info` gets libsane's flags about what else has changed. A value of another type is refused.
 SANE_Status set_value(SANE_Handle handle, const Option& option, const OptionValue& value, SANE_Int& info);

@@ -29,7 +29,6 @@ std::mutex& library() {
     return mutex;
 }
 
-std::string words(const char* text) { return text ? text : ""; }
 
 }
 
