@@ -7,6 +7,10 @@
 
 namespace yelvin {
 
+namespace {
+constexpr int progress_step = 5; // percent; a page is not painted anew for less
+}
+
 ReadingQueue::ReadingQueue(Read read, Executors executors, int at_once, Tell tell, std::stop_token stop)
     : read_(std::move(read)), executors_(std::move(executors)), at_once_(static_cast<size_t>(at_once)),
       tell_(std::move(tell)), stop_(std::move(stop)) {}
@@ -87,7 +91,9 @@ void ReadingQueue::begin(const PagePtr& page) {
     executors_.reading([this, item] {
         const std::stop_callback with_all(stop_, [&item] { item->stop.request_stop(); });
         const std::stop_token stop = item->stop.get_token();
-        const Progress progress = [this, &item](int percent) {
+        const Progress progress = [this, &item, told = 0](int percent) mutable {
+            if (percent < told + progress_step) return;
+            told = percent;
             executors_.here([this, item, percent] {
                 item->percent = percent;
                 changed();

@@ -22,6 +22,16 @@ namespace {
 
 constexpr int foot_width = 132, button_height = 36;
 
+// Documents.
+struct Counted {
+    size_t unsaved = 0, saved = 0;
+};
+Counted counted(const Tray& tray) {
+    Counted count;
+    for (const auto& document : tray.documents) ++(document->saved_as.empty() ? count.unsaved : count.saved);
+    return count;
+}
+
 QRect on_screen(const QWidget* widget) { return {widget->mapToGlobal(QPoint(0, 0)), widget->size()}; }
 
 }
@@ -66,7 +76,10 @@ TrayFoot::TrayFoot(const TrayModels& models, QWidget* parent) : QWidget(parent),
     connect(&models_.tray, &OutTray::changed, this, &TrayFoot::refresh);
     connect(&models_.choice, &Choice::changed, this, &TrayFoot::refresh);
     connect(&models_.looking, &Looking::changed, this, &TrayFoot::refresh);
-    connect(&models_.reading, &Reading::changed, this, &TrayFoot::refresh);
+    connect(&models_.reading, &Reading::changed, this, [this] {
+        refresh_summary();
+        refresh_reading();
+    });
     connect(&models_.saving, &Saving::changed, this, &TrayFoot::refresh);
     connect(&models_.tickets, &Tickets::changed, this, &TrayFoot::refresh);
     refresh();
@@ -81,9 +94,8 @@ void TrayFoot::save_current() {
 }
 
 void TrayFoot::refresh() {
-    size_t unsaved = 0, saved = 0;
-    for (const auto& document : models_.tray.tray().documents) ++(document->saved_as.empty() ? unsaved : saved);
-    refresh_summary(unsaved, saved);
+    const auto [unsaved, saved] = counted(models_.tray.tray());
+    refresh_summary();
     refresh_reading();
     const bool saving = models_.saving.at_work();
     choose_->setVisible(page_ids(models_.tray.tray()).size() > 1);
@@ -98,7 +110,8 @@ void TrayFoot::refresh() {
     refresh_save();
 }
 
-void TrayFoot::refresh_summary(size_t unsaved, size_t saved) {
+void TrayFoot::refresh_summary() {
+    const auto [unsaved, saved] = counted(models_.tray.tray());
     const auto pages_words = [](size_t count) { return count == 1 ? tr("1 page") : tr("%1 pages").arg(count); };
     const size_t pages = models_.tray.tray().page_count(), documents = unsaved + saved;
     const int in_work = models_.looking.in_work();

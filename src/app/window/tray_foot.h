@@ -26,7 +26,7 @@ class TrayFoot : public QWidget {
     QPushButton *reading_, *choose_, *steps_, *put_away_, *save_all_, *save_;
 
     void refresh();
-    void refresh_summary(size_t unsaved, size_t saved);
+    void refresh_summary();
     void refresh_reading();
     void refresh_save();
     void open_history();

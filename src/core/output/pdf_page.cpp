@@ -53,17 +53,15 @@ std::string line_content(const TextLine& line, double height_pt, double dpi, Gly
     return out;
 }
 
-// The matrix that turns a page of this size clockwise into its place.
+// The matrix that turns a page of this size clockwise, by 90, 180 or 270 degrees, into its place.
 std::string turn(int degrees, double width_pt, double height_pt) {
     switch (degrees) {
     case 90:
         return fmt::format("0 -1 1 0 0 {:.4f}", width_pt);
     case 180:
         return fmt::format("-1 0 0 -1 {:.4f} {:.4f}", width_pt, height_pt);
-    case 270:
-        return fmt::format("0 1 -1 0 {:.4f} 0", height_pt);
     default:
-        return "1 0 0 1 0 0";
+        return fmt::format("0 1 -1 0 {:.4f} 0", height_pt);
     }
 }
 
@@ -75,9 +73,11 @@ std::string page_content(double width_pt, double height_pt, double dpi, const Te
     // Lines of a page that was turned since it was read are set upright, and turned along.
     const bool sideways = text.turned_degrees % 180 != 0;
     const double upright_width = sideways ? height_pt : width_pt, upright_height = sideways ? width_pt : height_pt;
-    out += fmt::format("q {} cm BT 3 Tr\n", turn(text.turned_degrees, upright_width, upright_height));
+    const bool turned = text.turned_degrees != 0;
+    if (turned) out += fmt::format("q {} cm\n", turn(text.turned_degrees, upright_width, upright_height));
+    out += "BT 3 Tr\n";
     for (const TextLine& line : text.lines) out += line_content(line, upright_height, dpi, codes);
-    return out + "ET Q\n";
+    return out + (turned ? "ET\nQ\n" : "ET\n");
 }
 
 }

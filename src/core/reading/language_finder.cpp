@@ -1,5 +1,6 @@
 #include "core/reading/language_finder.h"
 
+#include "core/raster/units.h"
 #include "core/reading/densest_part.h"
 #include "core/reading/languages.h"
 
@@ -13,6 +14,7 @@ namespace {
 constexpr double sample_mm = 22;
 constexpr double surely_read = 0.8; // of the ink's width: no other script needs to be tried
 constexpr int few_words = 5;
+constexpr double least_sure_mm = 15, hardly_read = 0.6;
 constexpr size_t tried_at_most = 4; // languages of one script, where common words say nothing
 
 std::vector<std::string> words_of(const std::vector<TextLine>& lines) {
@@ -20,6 +22,22 @@ std::vector<std::string> words_of(const std::vector<TextLine>& lines) {
     for (const TextLine& line : lines)
         for (const Word& word : line.words) words.push_back(word.text);
     return words;
+}
+
+// How much of a text was read surely: dots of width, weighed by certainty.
+double sure_px(const std::vector<TextLine>& lines) {
+    double sum = 0;
+    for (const TextLine& line : lines)
+        for (const Word& word : line.words)
+            if (word.confidence > 60) sum += word.box.width * word.confidence / 100;
+    return sum;
+}
+
+double width_of(const std::vector<TextLine>& lines) {
+    double width = 0;
+    for (const TextLine& line : lines)
+        for (const Word& word : line.words) width += word.box.width;
+    return width;
 }
 
 std::vector<TextLine> in_script(std::vector<TextLine> lines, Script script) {
@@ -45,10 +63,7 @@ class Sample {
     }
     double width_in(const std::string& language) {
         const auto& layer = in(language);
-        double width = 0;
-        for (const TextLine& line : layer ? layer->lines : std::vector<TextLine>{})
-            for (const Word& word : line.words) width += word.box.width;
-        return width;
+        return layer ? width_of(layer->lines) : 0;
     }
 
   private:
@@ -74,20 +89,16 @@ std::string surest_of(Sample& sample, const std::vector<std::string>& languages)
 
 }
 
-double sure_px(const std::vector<TextLine>& lines) {
-    double sum = 0;
-    for (const TextLine& line : lines)
-        for (const Word& word : line.words)
-            if (word.confidence > 60) sum += word.box.width * word.confidence / 100;
-    return sum;
-}
-
 Result<std::string> language_of(const Raster& page, const std::vector<std::string>& among, const ReadIn& read) {
     if (among.size() < 2 || page.pixels.empty()) return among.empty() ? "" : among.front();
     Sample sample(densest_part(page, sample_mm), read);
     const auto scripts = one_of_each_script(among);
     const bool at_once = sample.sure_in(scripts.front()) > surely_read * sample.width_in(scripts.front());
-    const std::string first = at_once ? scripts.front() : surest_of(sample, scripts);
+    // Noise is something in any script: another one than the first must say much more than that.
+    const std::string surest = at_once ? scripts.front() : surest_of(sample, scripts);
+    const bool much_more = sample.sure_in(surest) > 1.3 * sample.sure_in(scripts.front()) &&
+                           sample.sure_in(surest) > mm_to_px(least_sure_mm, page.dpi);
+    const std::string first = much_more ? surest : scripts.front();
     const Result<TextLayer>& layer = sample.in(first);
     if (!layer) return std::unexpected(layer.error());
     std::vector<std::string> alike;
@@ -114,12 +125,8 @@ std::vector<std::string> rather_in(const std::vector<TextLine>& lines, const std
                                    const std::vector<std::string>& among) {
     std::vector<std::string> others;
     const auto words = words_of(lines);
-    double all = 0;
-    for (const TextLine& line : lines)
-        for (const Word& word : line.words) all += word.box.width;
     if (words.size() < 3) return others;
-    const bool hardly = sure_px(lines) < 0.6 * all;
-    if (hardly) {
+    if (sure_px(lines) < hardly_read * width_of(lines)) {
         for (const std::string& language : one_of_each_script(among))
             if (script_of(language) != script_of(now)) others.push_back(language);
     }
@@ -131,6 +138,15 @@ std::vector<std::string> rather_in(const std::vector<TextLine>& lines, const std
     if (is_clear(votes) && own != votes.begin() && (own == votes.end() || votes.front().words >= 2 * own->words))
         others.insert(others.begin(), votes.front().language);
     return others;
+}
+
+bool is_rather(const std::vector<TextLine>& again, const std::string& language, const std::vector<TextLine>& before) {
+    if (again.empty()) return false;
+    const double sure = sure_px(in_script(again, script_of(language)));
+    const std::string& was = before.front().language;
+    // Its own accents make it surer; as sure is enough where the words have spoken for it.
+    if (script_of(was) == script_of(language)) return sure > 0.97 * sure_px(before);
+    return sure > 1.3 * sure_px(in_script(before, script_of(was))) && sure > hardly_read * width_of(before);
 }
 
 }

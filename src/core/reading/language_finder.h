@@ -23,7 +23,8 @@ Result<std::string> language_of(const Raster& page, const std::vector<std::strin
 std::vector<std::string> rather_in(const std::vector<TextLine>& lines, const std::string& now,
                                    const std::vector<std::string>& among);
 
-// How much of a text was read surely: dots of width, weighed by certainty.
-double sure_px(const std::vector<TextLine>& lines);
+// Whether `again`, the same lines read in `language`, is what they say rather than `before`, read in another one. In
+// another script most of it must have been read surely: noise is something in any script.
+bool is_rather(const std::vector<TextLine>& again, const std::string& language, const std::vector<TextLine>& before);
 
 }

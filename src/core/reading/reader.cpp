@@ -70,6 +70,11 @@ void carry_back(TextLayer& layer, double scale, cv::Size page) {
     layer.height_px = page.height;
 }
 
+std::string package_of(std::string language) {
+    std::ranges::replace(language, '_', '-');
+    return "tesseract-ocr-" + language;
+}
+
 cv::Rect extent_of(const TextLine& line) {
     cv::Rect all;
     for (const Word& word : line.words) all |= word.box;
@@ -134,10 +139,7 @@ Result<std::vector<std::string>> Reader::Engines::languages(const std::vector<st
     std::ranges::copy_if(wanted, std::back_inserter(missing), is_missing);
     if (wanted.empty()) missing = {"eng"};
     if (missing.empty()) return wanted;
-    for (const std::string& name : missing) {
-        packages.push_back("tesseract-ocr-" + name);
-        std::ranges::replace(packages.back(), '_', '-');
-    }
+    std::ranges::transform(missing, std::back_inserter(packages), package_of);
     return fail(ErrorKind::Missing,
                 fmt::format("Reading needs the language data for \"{}\"; installed are: {}. Choose one of them, or "
                             "install the package {}.",
@@ -153,9 +155,9 @@ Result<LoadedLanguage*> Reader::Engines::language(const std::string& name) {
     auto engine = Engine::start(name);
     if (!engine)
         return fail(ErrorKind::Missing,
-                    fmt::format("The language data for \"{}\" cannot be loaded; install the package tesseract-ocr-{} "
-                                "again, or choose another language.",
-                                name, name));
+                    fmt::format("The language data for \"{}\" cannot be loaded; install the package {} again, or "
+                                "choose another language.",
+                                name, package_of(name)));
     if (loaded.size() >= languages_kept) loaded.erase(loaded.begin());
     loaded.push_back(std::make_unique<LoadedLanguage>(name, std::move(engine), WordList({name})));
     return loaded.back().get();
@@ -194,9 +196,7 @@ Result<void> Reader::Engines::read_other_paragraphs(TextLayer& layer, const Rast
             const auto other = language(name);
             if (!other) return std::unexpected(other.error());
             auto again = in_another(first, page, **other);
-            // Its own accents make it surer; as sure is enough where the words have spoken for it.
-            const double needed = script_of(name) == script_of(layer.language) ? 0.97 : 1.3;
-            if (sure_px(again) > needed * sure_px(best)) best = std::move(again);
+            if (is_rather(again, name, best)) best = std::move(again);
         }
         lines.insert(lines.end(), std::make_move_iterator(best.begin()), std::make_move_iterator(best.end()));
     }
