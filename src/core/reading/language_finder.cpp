@@ -83,8 +83,37 @@ std::vector<std::string> one_of_each_script(const std::vector<std::string>& amon
     return firsts;
 }
 
-std::string surest_of(Sample& sample, const std::vector<std::string>& languages) {
-    return *std::ranges::max_element(languages, {}, [&](const std::string& l) { return sample.sure_in(l); });
+}
+
+namespace {
+
+std::vector<std::string> of_the_same_script(const std::vector<std::string>& among, const std::string& as) {
+    std::vector<std::string> alike;
+    std::ranges::copy_if(among, std::back_inserter(alike), [&](const std::string& language) {
+        return language == as || (script_of(language) == script_of(as) && script_of(as) != Script::Other);
+    });
+    return alike;
+}
+
+// A language of the script that the sample is in: the first one's, unless another says much more than that, since noise
+// is something in any script.
+std::string script_seen(Sample& sample, const std::vector<std::string>& among, double least_sure_px) {
+    const auto scripts = one_of_each_script(among);
+    const std::string& first = scripts.front();
+    const auto is_sure = [&](const std::string& language) {
+        return sample.sure_in(language) > surely_read * sample.width_in(language);
+    };
+    const auto& layer = sample.in(first);
+    if (!layer || is_sure(first) || is_clear(votes_for(words_of(layer->lines), of_the_same_script(among, first))))
+        return first;
+    std::string best = first;
+    for (const std::string& other : scripts) {
+        const double sure = sample.sure_in(other);
+        if (sure < least_sure_px || sure < 1.3 * sample.sure_in(first) || sure < sample.sure_in(best)) continue;
+        best = other;
+        if (is_sure(other)) break;
+    }
+    return best;
 }
 
 }
@@ -92,22 +121,12 @@ std::string surest_of(Sample& sample, const std::vector<std::string>& languages)
 Result<std::string> language_of(const Raster& page, const std::vector<std::string>& among, const ReadIn& read) {
     if (among.size() < 2 || page.pixels.empty()) return among.empty() ? "" : among.front();
     Sample sample(densest_part(page, sample_mm), read);
-    const auto scripts = one_of_each_script(among);
-    const bool at_once = sample.sure_in(scripts.front()) > surely_read * sample.width_in(scripts.front());
-    // Noise is something in any script: another one than the first must say much more than that.
-    const std::string surest = at_once ? scripts.front() : surest_of(sample, scripts);
-    const bool much_more = sample.sure_in(surest) > 1.3 * sample.sure_in(scripts.front()) &&
-                           sample.sure_in(surest) > mm_to_px(least_sure_mm, page.dpi);
-    const std::string first = much_more ? surest : scripts.front();
+    const std::string first = script_seen(sample, among, mm_to_px(least_sure_mm, page.dpi));
     const Result<TextLayer>& layer = sample.in(first);
     if (!layer) return std::unexpected(layer.error());
-    std::vector<std::string> alike;
-    std::ranges::copy_if(among, std::back_inserter(alike), [&](const std::string& l) {
-        return l == first || (script_of(l) == script_of(first) && script_of(l) != Script::Other);
-    });
+    const auto alike = of_the_same_script(among, first);
     const auto words = words_of(layer->lines);
-    if (alike.size() == 1) return first;
-    if (words.size() < few_words) return first;
+    if (alike.size() == 1 || words.size() < few_words) return first;
     const auto votes = votes_for(words, alike);
     if (is_clear(votes)) return votes.front().language;
     // Those that the votes leave, and those that have none.
@@ -118,7 +137,7 @@ Result<std::string> language_of(const Raster& page, const std::vector<std::strin
         if (std::ranges::find(votes, language, &LanguageVote::language) == votes.end()) left.push_back(language);
     if (left.empty()) left = alike;
     if (left.size() > tried_at_most) left.resize(tried_at_most);
-    return surest_of(sample, left);
+    return *std::ranges::max_element(left, {}, [&](const std::string& l) { return sample.sure_in(l); });
 }
 
 std::vector<std::string> rather_in(const std::vector<TextLine>& lines, const std::string& now,
@@ -130,10 +149,7 @@ std::vector<std::string> rather_in(const std::vector<TextLine>& lines, const std
         for (const std::string& language : one_of_each_script(among))
             if (script_of(language) != script_of(now)) others.push_back(language);
     }
-    std::vector<std::string> alike;
-    std::ranges::copy_if(among, std::back_inserter(alike),
-                         [&](const std::string& l) { return script_of(l) == script_of(now); });
-    const auto votes = votes_for(words, alike);
+    const auto votes = votes_for(words, of_the_same_script(among, now));
     const auto own = std::ranges::find(votes, now, &LanguageVote::language);
     if (is_clear(votes) && own != votes.begin() && (own == votes.end() || votes.front().words >= 2 * own->words))
         others.insert(others.begin(), votes.front().language);

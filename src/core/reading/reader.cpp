@@ -218,7 +218,8 @@ Result<std::string> Reader::Engines::found(const Raster& prepared, const std::ve
     return yelvin::language_of(prepared, among, [&](const Raster& part, const std::string& name) -> Result<TextLayer> {
         const auto of_name = language(name);
         if (!of_name) return std::unexpected(of_name.error());
-        return (*of_name)->engine->read_page(part, (*of_name)->words, stop, {});
+        WordList none({}); // what the words are is asked later, of one language alone
+        return (*of_name)->engine->read_page(part, none, stop, {});
     });
 }
 

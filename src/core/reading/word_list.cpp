@@ -47,8 +47,24 @@ bool is_letter(UChar32 c) { return u_isalpha(c) || u_charType(c) == U_NON_SPACIN
 }
 
 struct WordList::Dictionaries {
+    std::vector<std::string> languages; // those that are not loaded yet
     std::vector<std::unique_ptr<Hunspell>> all;
     std::unordered_map<std::string, bool> asked; // a page says the same words again and again
+
+    void load() {
+        const fs::path folder = "/usr/share/hunspell";
+        for (const std::string& language : std::exchange(languages, {})) {
+            const auto names = file_names().find(language);
+            if (names == file_names().end()) continue;
+            for (const std::string& name : names->second) {
+                const fs::path rules = folder / (name + ".aff"), words = folder / (name + ".dic");
+                std::error_code none;
+                if (!fs::exists(rules, none) || !fs::exists(words, none)) continue;
+                all.push_back(std::make_unique<Hunspell>(rules.c_str(), words.c_str()));
+                break;
+            }
+        }
+    }
 
     bool has(const icu::UnicodeString& word) {
         std::string utf8;
@@ -72,24 +88,14 @@ struct WordList::Dictionaries {
 };
 
 WordList::WordList(const std::vector<std::string>& languages) : dictionaries_(std::make_unique<Dictionaries>()) {
-    const fs::path folder = "/usr/share/hunspell";
-    for (const std::string& language : languages) {
-        const auto names = file_names().find(language);
-        if (names == file_names().end()) continue;
-        for (const std::string& name : names->second) {
-            const fs::path rules = folder / (name + ".aff"), words = folder / (name + ".dic");
-            std::error_code none;
-            if (!fs::exists(rules, none) || !fs::exists(words, none)) continue;
-            dictionaries_->all.push_back(std::make_unique<Hunspell>(rules.c_str(), words.c_str()));
-            break;
-        }
-    }
+    dictionaries_->languages = languages;
 }
 WordList::~WordList() = default;
 WordList::WordList(WordList&&) noexcept = default;
 WordList& WordList::operator=(WordList&&) noexcept = default;
 
 WordList::Known WordList::knows(std::string_view word) {
+    dictionaries_->load();
     if (dictionaries_->all.empty() || word.size() > 100) return Known::CannotTell;
     const auto text = icu::UnicodeString::fromUTF8({word.data(), static_cast<int>(word.size())});
     int first = 0, last = text.length();

@@ -11,7 +11,7 @@ namespace yelvin {
 
 class WordList {
   public:
-    // By Tesseract's names of languages ("eng").
+    // By Tesseract's names of languages ("eng"). The first question loads them, which takes up to a second.
     explicit WordList(const std::vector<std::string>& languages);
     ~WordList();
     WordList(WordList&&) noexcept;
