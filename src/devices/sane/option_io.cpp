@@ -10,7 +10,6 @@ namespace {
 
 double number(SANE_Word word, SANE_Value_Type type) { return type == SANE_TYPE_FIXED ? SANE_UNFIX(word) : word; }
 
-
 void read_constraint(const SANE_Option_Descriptor& from, Option& to) {
     if (from.constraint_type == SANE_CONSTRAINT_RANGE && from.constraint.range) {
         to.least = number(from.constraint.range->min, from.type);

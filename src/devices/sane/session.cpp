@@ -29,7 +29,6 @@ std::mutex& library() {
     return mutex;
 }
 
-
 }
 
 std::vector<Listing> list_devices() {
