@@ -120,20 +120,18 @@ bool Reading::is_to_be_read(const Page& page, const Ticket& ticket) const {
 }
 
 // A copy of a page, and another part of the same scan, may have been read with it.
-bool Reading::takes_from_another(const PagePtr& page, const std::string& languages) {
-    for (const auto& document : tray_.tray().documents) {
-        for (const PagePtr& other : document->pages) {
-            if (other == page || other->original != page->original) continue;
-            const auto read = read_.find({other->id, languages});
-            if (read == read_.end() ||
-                !words_stay(read->second, page->recipe, size_of(page->original), page->original.dpi))
-                continue;
-            Page as_this = *other;
-            as_this.recipe = page->recipe;
-            if (const auto text = tray_.text_of(as_this, languages)) {
-                tray_.keep_text(page, languages, *text);
-                return true;
-            }
+bool Reading::takes_from_another(const PagePtr& page, const ByOriginal& read_ones) {
+    const std::string languages = tickets_.languages();
+    const auto [from, to] = read_ones.equal_range(page->original.file);
+    for (auto at = from; at != to; ++at) {
+        const PagePtr& other = at->second;
+        const ReadAs& read = read_.at({other->id, languages});
+        if (other == page || !words_stay(read, page->recipe, size_of(page->original), page->original.dpi)) continue;
+        Page as_this = *other;
+        as_this.recipe = page->recipe;
+        if (const auto text = tray_.text_of(as_this, languages)) {
+            tray_.keep_text(page, languages, *text);
+            return true;
         }
     }
     return false;
@@ -143,12 +141,16 @@ bool Reading::takes_from_another(const PagePtr& page, const std::string& languag
 void Reading::see() {
     if (!knows_earlier_) return;
     const Ticket& ticket = tickets_.ticket();
-    std::vector<PagePtr> wanted;
     const Tray tray = tray_.tray();
+    ByOriginal read_ones;
+    for (const auto& document : tray.documents)
+        for (const PagePtr& page : document->pages)
+            if (read_.contains({page->id, tickets_.languages()})) read_ones.emplace(page->original.file, page);
+    std::vector<PagePtr> wanted;
     for (const auto& document : tray.documents) {
         if (!document->saved_as.empty()) continue;
         for (const PagePtr& page : document->kept_pages()) {
-            if (is_to_be_read(*page, ticket) && !takes_from_another(page, tickets_.languages())) wanted.push_back(page);
+            if (is_to_be_read(*page, ticket) && !takes_from_another(page, read_ones)) wanted.push_back(page);
         }
     }
     queue_->want(std::move(wanted), ticket.read.languages);

@@ -12,6 +12,7 @@
 #include <map>
 #include <memory>
 #include <set>
+#include <unordered_map>
 
 namespace yelvin {
 
@@ -59,12 +60,12 @@ class Reading : public QObject {
     std::set<PageAndLanguages> failed_; // not tried again until the next start
     std::set<std::string> handed_over_; // read by whoever saves them
 
-    void begin(const Pools& pools);
     void note(const PagePtr& page, const std::string& languages, const TextLayer& text);
     void end(const PagePtr& page, const std::vector<std::string>& languages, const Result<TextLayer>& text);
     void see();
     bool is_to_be_read(const Page& page, const Ticket& ticket) const;
-    bool takes_from_another(const PagePtr& page, const std::string& languages);
+    using ByOriginal = std::unordered_multimap<std::string, PagePtr>; // the store's file
+    bool takes_from_another(const PagePtr& page, const ByOriginal& read_ones);
 };
 
 }
