@@ -1,6 +1,7 @@
 #include "app/demo.h"
 
 #include "app/bench/papers.h"
+#include "core/ticket/ticket_folder.h"
 
 #include <QCoreApplication>
 #include <QDir>
@@ -20,6 +21,14 @@ DeskPlaces places(const QString& base) { return {base + "/tray", base + "/settin
 
 void set_up(Desk& desk, const QString& base) {
     QDir().mkpath(base + "/Leases");
+    // The other tickets save beside it, not into a person's own folders.
+    QDir().mkpath(base + "/Papers");
+    for (KeptTicket kept : desk.tickets.kept().tickets) {
+        kept.ticket.save.folder = (base + "/Papers").toStdString();
+        const auto written = keep_ticket(kept.file.parent_path(), kept.ticket, kept.file);
+        if (!written) desk.messages.complain(written.error());
+    }
+    desk.tickets.read_folder();
     Ticket ticket = desk.tickets.ticket();
     ticket.name = "Mooring leases";
     ticket.from.paper = "A4";

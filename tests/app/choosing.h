@@ -44,15 +44,17 @@ class Choosing : public Window {
         EXPECT_TRUE(wait([] { return QApplication::activePopupWidget() != nullptr; }));
         return QApplication::activePopupWidget();
     }
-    // Chooses a row of the open sheet with the arrow keys.
+    // Chooses a row of the open sheet with the arrow keys, and with Tab from one list to the next.
     void pick(const QString& row) {
         QWidget* sheet = QApplication::activePopupWidget();
         ASSERT_TRUE(sheet);
         for (int i = 0; i < 30; ++i) type(Qt::Key_Up);
-        for (int i = 0; i < 30; ++i) {
-            auto* here = qobject_cast<SheetRow*>(sheet->focusWidget());
-            if (here && here->text() == row) return type(Qt::Key_Return);
+        for (int i = 0; i < 60; ++i) {
+            const QWidget* here = sheet->focusWidget();
+            if (const auto* at = qobject_cast<const SheetRow*>(here); at && at->text() == row)
+                return type(Qt::Key_Return);
             type(Qt::Key_Down);
+            if (sheet->focusWidget() == here) type(Qt::Key_Tab);
         }
         FAIL() << "no row " << qPrintable(row);
     }

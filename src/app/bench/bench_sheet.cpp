@@ -59,6 +59,7 @@ QString fault_words(const BenchFault& fault) {
 BenchSheet::BenchSheet(Scanners& scanners, Source source, const QString& originals, QWidget* parent)
     : QFrame(parent, Qt::Popup | Qt::FramelessWindowHint), scanners_(scanners), originals_(originals) {
     setObjectName("sheet");
+    setProperty("sheet", true);
     setAttribute(Qt::WA_DeleteOnClose);
     const bool has_glass = scanners.bench().capabilities().has(Source::Glass);
     into_feeder_ = !has_glass || source != Source::Glass;
@@ -250,7 +251,7 @@ void BenchSheet::show_faults() {
 void BenchSheet::open() {
     adjustSize();
     const QRect around = parentWidget()->window()->geometry();
-    move(around.center().x() - width() / 2, around.top() + theme::bar_height + 30);
+    move(around.center().x() - width() / 2, around.top() + 110);
     show();
 }
 
@@ -279,7 +280,7 @@ void BenchSheet::lay(const QString& file) {
     // A sheet as large as the glass takes the place of what lay there.
     if (size && size->width > 180) setup.glass.clear();
     const auto parts = parts_of(file.toStdString(), scanners_.bench().capabilities().glass);
-    setup.glass.push_back(parts.empty() ? laid_down(file, setup.glass) : parts.front());
+    setup.glass.push_back(parts.empty() ? laid_down(file, setup.glass, scanners_.capabilities().glass) : parts.front());
     scanners_.set_bench(setup);
     refresh();
 }

@@ -46,15 +46,44 @@ std::vector<LaidPaper> parts_of(const std::string& file, SizeMm glass) {
     return out;
 }
 
-LaidPaper laid_down(const QString& file, const std::vector<LaidPaper>& already) {
-    LaidPaper paper{file.toStdString()};
-    if (const auto size = original_size(paper.file)) {
-        const double shift = 6.0 * static_cast<double>(already.size());
-        const bool sheet = size->width > 180;
-        const double x = sheet ? 0 : 12 + shift, y = sheet ? 0 : 14 + shift * 12;
-        paper.x_mm = x + size->width / 2;
-        paper.y_mm = std::min(y, std::max(0.0, 297 - size->height)) + size->height / 2;
+namespace {
+
+// Upright around a paper however it lies; mm of the glass.
+cv::Rect2d around(const LaidPaper& paper) {
+    const auto size = original_size(paper.file);
+    if (!size) return {};
+    const double a = paper.angle_degrees * M_PI / 180, c = std::abs(std::cos(a)), s = std::abs(std::sin(a));
+    const double w = size->width * c + size->height * s, h = size->width * s + size->height * c;
+    return {paper.x_mm - w / 2, paper.y_mm - h / 2, w, h};
+}
+
+// Where something of that size lies beside all of `taken`, nearest to the glass's corner; nothing where it is full.
+std::optional<cv::Point2d> free_place(SizeMm size, SizeMm glass, const std::vector<cv::Rect2d>& taken) {
+    constexpr double step = 4, gap = 8, from_edge = 10;
+    for (double y = from_edge; y + size.height <= glass.height; y += step) {
+        for (double x = from_edge; x + size.width <= glass.width; x += step) {
+            const cv::Rect2d at(x - gap, y - gap, size.width + 2 * gap, size.height + 2 * gap);
+            if (std::ranges::none_of(taken, [&](const cv::Rect2d& other) { return (at & other).area() > 0; }))
+                return cv::Point2d{x, y};
+        }
     }
+    return std::nullopt;
+}
+
+}
+
+LaidPaper laid_down(const QString& file, const std::vector<LaidPaper>& already, SizeMm glass) {
+    LaidPaper paper{file.toStdString()};
+    const auto size = original_size(paper.file);
+    if (!size) return paper;
+    std::vector<cv::Rect2d> taken;
+    std::ranges::transform(already, std::back_inserter(taken), around);
+    // A sheet lies in the corner; anything else beside what is there, or on top of it where there is no room.
+    const bool sheet = size->width > 180;
+    const auto place = sheet ? std::nullopt : free_place(*size, glass, taken);
+    const double over = sheet ? 0 : std::min(12.0, std::max(0.0, glass.height - size->height));
+    paper.x_mm = (place ? place->x : over) + size->width / 2;
+    paper.y_mm = (place ? place->y : over) + size->height / 2;
     return paper;
 }
 

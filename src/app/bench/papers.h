@@ -12,8 +12,9 @@ class Scanners;
 // A stack as a day brings it: two-sided leases, some with blank backs, crooked ones, receipts among them.
 std::vector<StackSheet> demo_stack(const QString& originals);
 
-// Where a paper goes when it is laid down: its upper left corner in the marked corner, a little beside what lies there.
-LaidPaper laid_down(const QString& file, const std::vector<LaidPaper>& already);
+// Where a paper goes when it is laid down: a sheet with its upper left corner in the marked corner, anything smaller
+// beside what lies there.
+LaidPaper laid_down(const QString& file, const std::vector<LaidPaper>& already, SizeMm glass = {216, 297});
 
 // A paper larger than the simulated glass, laid on it part by part as a person would: moved on by a little less than
 // the glass is large, never quite straight, one part upside down.

@@ -229,7 +229,6 @@ QStringList FramePanel::facts_of(const Frame& frame) const {
         tr("%1 about %2").arg(kind, bytes_words(next_scan_.page_bytes(frame.size(), dpi, ticket.how.ink, photograph))));
     const double seconds = next_scan_.seconds_alone(frame);
     if (seconds >= 1) facts.append(tr("%1 s").arg(std::lround(seconds)));
-    for (QString& fact : facts) fact.replace(' ', QChar::Nbsp);
     return facts;
 }
 
@@ -257,12 +256,12 @@ void FramePanel::add_entry(int number, const Frame& frame, bool drawn) {
     size->setFont(theme::strong());
     if (drawn && number - 1 == glass_.chosen_frame()) size->setStyleSheet(QString("color: %1").arg(c.plum.name()));
     words->addWidget(size);
-    auto* more = new QLabel(facts_of(frame).join(QString(QChar::Nbsp) + "· "), entry);
+    // As high as its lines are, so that a long list scrolls instead of being squeezed.
+    constexpr int words_width = theme::side_width - 2 * 14 - 25 - 58;
+    auto* more = new QLabel(theme::facts_in_lines(facts_of(frame), theme::measure(), words_width), entry);
     more->setProperty("quiet", true);
     more->setWordWrap(true);
     more->ensurePolished();
-    // As high as its lines are, so that a long list scrolls instead of being squeezed.
-    constexpr int words_width = theme::side_width - 2 * 14 - 25 - 58;
     more->setFixedWidth(words_width);
     more->setMinimumHeight(more->heightForWidth(words_width));
     words->addWidget(more);

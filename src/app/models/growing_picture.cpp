@@ -13,7 +13,7 @@ constexpr int shown_height = 900;
 
 void GrowingPicture::begin(const PageStart& start) {
     const int expected = start.height_px > 0 ? start.height_px : static_cast<int>(start.width_px * 1.42);
-    step_ = std::max(1, expected / shown_height);
+    step_ = std::max(1, (expected + shown_height / 2) / shown_height);
     expected_rows_ = std::max(1, expected / step_);
     type_ = start.ink == Ink::Colour ? CV_8UC3 : CV_8UC1;
     picture_ = cv::Mat(expected_rows_, std::max(1, start.width_px / step_), type_, cv::Scalar::all(255));

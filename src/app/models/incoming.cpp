@@ -74,6 +74,7 @@ void Incoming::put_into_tray(const Original& original, Batch& batch) {
     tray_.add_page(page, first && tray_.next_page_starts_document(),
                    first ? OutTray::Step::New : OutTray::Step::SameAsBefore, tr("add files"));
     looking_.look_at(page, batch.ticket);
+    if (first) emit came_in();
 }
 
 // ---- how large they are

@@ -29,6 +29,7 @@ class Incoming : public QObject {
              QObject* parent = nullptr);
 
     // In the background, all pages of them as one document, if the next page starts one. What cannot be used is said.
+    // Every page ends with OutTray::changed(), all of them with Looking::changed().
     void add(const QStringList& files);
 
     struct Unsized {
@@ -40,6 +41,7 @@ class Incoming : public QObject {
     void leave_unsized();
 
   signals:
+    void came_in();           // the first page of what was added is in the tray
     void resolution_wanted(); // without_resolution() is other than before
 
   private:

@@ -1,5 +1,6 @@
 // What a person does to pages: each is one step that can be undone. Those without a page named do it to the chosen
-// ones.
+// ones. Each ends with OutTray::changed() before it returns, if it changes anything; those in the background end with
+// it later, or with trouble said.
 #pragma once
 
 #include "app/models/out_tray.h"

@@ -99,6 +99,7 @@ BlankSheet::BlankSheet(Scanning& run, Pictures& pictures, Tickets& tickets, QWid
     : QFrame(parent, Qt::Popup | Qt::FramelessWindowHint), run_(run), pictures_(pictures), tickets_(tickets),
       pages_(run.judged_pages()) {
     setObjectName("sheet");
+    setProperty("sheet", true);
     setAttribute(Qt::WA_DeleteOnClose);
     std::ranges::stable_sort(
         pages_, {}, [](const PagePtr& page) { return std::pair(page->notices.writing, page->notices.ink_percent); });
@@ -172,7 +173,7 @@ void BlankSheet::open() {
     setFixedWidth(680);
     adjustSize();
     const QRect around = parentWidget()->window()->geometry();
-    move(around.center().x() - width() / 2, around.top() + theme::bar_height + 66);
+    move(around.center().x() - width() / 2, around.top() + 150);
     show();
 }
 

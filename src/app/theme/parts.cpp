@@ -1,5 +1,6 @@
 #include "app/theme/parts.h"
 
+#include <QFontMetrics>
 #include <QFrame>
 #include <QLabel>
 #include <QLayout>
@@ -50,6 +51,21 @@ QFrame* hairline(QWidget* parent) {
     line->setFixedHeight(1);
     line->setStyleSheet(QString("background: %1").arg(colours().hairline.name()));
     return line;
+}
+
+QString facts_in_lines(const QStringList& facts, const QFont& font, int width_px) {
+    const QFontMetrics metrics(font);
+    QString out, line;
+    for (const QString& fact : facts) {
+        const QString longer = line.isEmpty() ? fact : line + " · " + fact;
+        if (!line.isEmpty() && metrics.horizontalAdvance(longer) > width_px) {
+            out += line + '\n';
+            line = fact;
+        } else {
+            line = longer;
+        }
+    }
+    return out + line;
 }
 
 QScrollArea* scrolled(QWidget* inside, QWidget* parent) {

@@ -4,6 +4,7 @@
 #include "app/theme/theme.h"
 
 #include <QString>
+#include <QStringList>
 
 class QFrame;
 class QLabel;
@@ -21,6 +22,9 @@ QPushButton* link(const QString& words, const QString& name, QWidget* parent);
 
 QLabel* quiet(const QString& words, QWidget* parent); // wrapped
 QFrame* hairline(QWidget* parent);
+
+// Facts with dots between them in lines of `width_px`; no line begins or ends with a dot.
+QString facts_in_lines(const QStringList& facts, const QFont& font, int width_px);
 
 // Scrolls what is in it up and down, without a frame and without taking part in Tab's walk. `inside` fills its width.
 QScrollArea* scrolled(QWidget* inside, QWidget* parent);

@@ -9,7 +9,7 @@ const char* const style = R"(
         QLabel[quiet="true"] { color: QUIET; font-size: 11px; }
         QLabel[bad="true"] { color: BRICK; }
         QFrame[panel="true"] { background: PAPER; border: 1px solid HAIRLINE; border-radius: 4px; }
-        QFrame#sheet { background: PAPER; border: 1px solid HAIRLINE; border-top: 2px solid PLUM; border-bottom-left-radius: 4px; border-bottom-right-radius: 4px; }
+        QFrame[sheet="true"] { background: PAPER; border: 1px solid HAIRLINE; border-top: 2px solid PLUM; border-bottom-left-radius: 4px; border-bottom-right-radius: 4px; }
         QPushButton { background: transparent; color: INK; border: 1px solid INK; border-radius: 4px; padding: 6px 12px; font-weight: 600; }
         QPushButton:hover { background: PLUMWASH; }
         QPushButton:focus { border: 2px solid PLUM; padding: 5px 11px; }

@@ -54,6 +54,7 @@ void SheetRow::paintEvent(QPaintEvent*) {
 PhraseSheet::PhraseSheet(QWidget* parent)
     : QFrame(parent, Qt::Popup | Qt::FramelessWindowHint), layout_(new QVBoxLayout(this)) {
     setObjectName("sheet");
+    setProperty("sheet", true);
     setAttribute(Qt::WA_DeleteOnClose);
     layout_->setContentsMargins(1, 8, 1, 10);
     layout_->setSpacing(0);
@@ -106,7 +107,10 @@ void PhraseSheet::open_under(const QRect& anchor) {
         parentWidget()->window()->geometry().intersected(parentWidget()->screen()->availableGeometry());
     QPoint at(anchor.left() - 8, anchor.bottom() + 2);
     at.setX(std::clamp(at.x(), screen.left() + 4, std::max(screen.left() + 4, screen.right() - width() - 4)));
-    at.setY(std::min(at.y(), std::max(screen.top(), screen.bottom() - height() - 4)));
+    // Where there is no room below, above: what is at the window's foot stays in sight.
+    if (at.y() + height() > screen.bottom() - 4 && anchor.top() - height() - 2 >= screen.top())
+        at.setY(anchor.top() - height() - 2);
+    at.setY(std::clamp(at.y(), screen.top(), std::max(screen.top(), screen.bottom() - height() - 4)));
     move(at);
     show();
     if (!focusWidget() || !isAncestorOf(focusWidget())) {
@@ -120,7 +124,9 @@ void PhraseSheet::open_under(const QRect& anchor) {
 void PhraseSheet::walk(int step) {
     if (rows_.isEmpty()) return;
     const auto at = rows_.indexOf(qobject_cast<SheetRow*>(focusWidget()));
-    const auto next = std::clamp<qsizetype>(at + step, 0, rows_.size() - 1);
+    qsizetype first = 0, end = rows_.size();
+    for (const qsizetype list_end : lists_) (at < list_end ? end : first) = list_end;
+    const auto next = std::clamp<qsizetype>(at + step, first, end - 1);
     rows_[next]->setFocus();
 }
 

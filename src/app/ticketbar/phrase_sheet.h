@@ -43,6 +43,8 @@ class PhraseSheet : public QFrame {
     void add_widget(QWidget* widget);
     void add_heading(const QString& words);
     QLabel* add_advice(const QString& words);
+    // The rows so far are a list of their own: the arrow keys stay in it, Tab goes on.
+    void end_list() { lists_.append(rows_.size()); }
     // Opens under `anchor` (global coordinates of the phrase), kept on the screen.
     void open_under(const QRect& anchor);
 
@@ -53,6 +55,7 @@ class PhraseSheet : public QFrame {
   private:
     QVBoxLayout* layout_;
     QList<SheetRow*> rows_;
+    QList<qsizetype> lists_; // where each ends
     void walk(int step);
 };
 

@@ -141,6 +141,7 @@ void fill_tickets(PhraseSheet& sheet, const TicketModels& models) {
     }
     const auto kept = models.tickets.as_kept();
     const auto changed = models.tickets.changed_since_kept();
+    sheet.end_list();
     sheet.add_heading(words("This ticket"));
     if (kept && !changed.empty()) {
         QStringList what;
