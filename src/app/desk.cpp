@@ -5,7 +5,7 @@
 namespace yelvin {
 
 Desk::Desk(const DeskPlaces& where)
-    : places(where), last(places.settings), experience(last),
+    : places(where), last(places.settings), room(last), experience(last),
       scanners(messages, last, places.real_scanners ? Scanners::Look::ForRealOnes : Scanners::Look::OnlySimulated),
       tickets(messages, last, places.settings), glass(messages, last, scanners, tickets),
       next_scan(scanners, tickets, glass, experience), tray(messages, pools, tray_folder(places.data, last)),
@@ -31,8 +31,8 @@ Desk::~Desk() {
 void Desk::choose_fresh_tray() { yelvin::choose_fresh_tray(places.data, last); }
 
 WindowModels Desk::for_window() {
-    return {messages, experience, scanners, tickets, glass,  next_scan, tray, choice,    pictures,        looking,
-            edits,    files,      names,    reading, saving, strip,     run,  stitching, places.originals};
+    return {room,    messages, experience, scanners, tickets, glass,  next_scan, tray, choice,    pictures,
+            looking, edits,    files,      names,    reading, saving, strip,     run,  stitching, places.originals};
 }
 
 }

@@ -17,6 +17,7 @@
 #include "app/models/pictures.h"
 #include "app/models/pools.h"
 #include "app/models/reading.h"
+#include "app/models/room.h"
 #include "app/models/saving.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
@@ -43,6 +44,7 @@ class Desk {
     Pools pools;
     ReaderPool readers;
     LastChoices last;
+    Room room;
     Messages messages;
     Experience experience;
     Scanners scanners;

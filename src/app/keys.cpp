@@ -23,6 +23,9 @@ constexpr Key table[] = {
      "on the glass: nudge the chosen frame (Shift: 5 mm, Ctrl: 0.1 mm), choose the next, double it, give it that "
      "number",
      part},
+    {Do::FoldSide, "F7", "fold the side column away, or back"},
+    {Do::TrayRest, "F8", "the out tray slim, or with its pages"},
+    {Do::OnlyView, "F11", "only the view; Esc brings the rest back"},
     {Do::NextRegion, "F6", "next region of the window; Tab walks inside it"},
     {Do::RegionBefore, "Shift+F6", "the region before"},
     {Do::TurnLeft, "[", "quarter turn left, of the page or the chosen frame"},
@@ -35,6 +38,7 @@ constexpr Key table[] = {
     {Do::HoldLoupe, "L", "while held: a loupe", part},
     {Do::FitPage, "0", "the whole page", part},
     {Do::FitWidth, "W", "as wide as the view", part},
+    {Do::TwoPages, "2", "two pages beside each other, where there is room", part},
     {Do::DotByDot, "1", "dot by dot", part},
     {Do::Rulers, "R", "rulers", part},
     {Do::Grid, "G", "a grid", part},

@@ -41,6 +41,7 @@ class Window : public testing::Test {
     QStringList saved_;
 
     bool real_scanners_ = false; // those of libsane too
+    bool tray_full_ = true;      // beside a page as well, as somebody left it who works in the tray
 
     void start(bool with_scanner = true) {
         window_.reset();
@@ -50,6 +51,7 @@ class Window : public testing::Test {
         places.real_scanners = real_scanners_;
         desk_ = std::make_unique<Desk>(places);
         if (with_scanner) desk_->scanners.use_bench();
+        if (tray_full_) desk_->room.set_tray_full(Room::Beside::Page, true);
         window_ = std::make_unique<MainWindow>(desk_->for_window());
         static_cast<Application*>(qApp)->set_messages(&desk_->messages);
         QObject::connect(&desk_->messages, &Messages::trouble,

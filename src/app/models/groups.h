@@ -17,6 +17,7 @@ class OutTray;
 class PageEdits;
 class Pictures;
 class Reading;
+class Room;
 class Saving;
 class Scanners;
 class Scanning;
@@ -64,6 +65,7 @@ struct TrayModels {
 
 // All of them, for what is put together of panels. A panel takes what it shows.
 struct WindowModels {
+    Room& room;
     Messages& messages;
     Experience& experience;
     Scanners& scanners;

@@ -39,8 +39,11 @@ void PageView::paintEvent(QPaintEvent*) {
         return;
     }
     const QRectF sheet = sheet_rect();
+    const auto two = pair();
+    if (two) paint_sheet(painter, other_rect(*two));
     paint_sheet(painter, sheet);
     paint_picture(painter, sheet);
+    if (two) paint_other(painter, *two);
     const PagePtr page = choice_.current();
     const bool tilting = choice_.shown_recipe().tilt_degrees != page->recipe.tilt_degrees;
     if (grid_ || tilting) paint_grid(painter, sheet);

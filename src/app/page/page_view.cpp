@@ -3,18 +3,17 @@
 #include "app/models/choice.h"
 #include "app/models/page_edits.h"
 #include "app/models/pictures.h"
+#include "app/models/room.h"
 #include "app/models/scanning.h"
 #include "app/theme/theme.h"
 
-#include <QKeyEvent>
 #include <QLocale>
-#include <QMouseEvent>
-#include <QWheelEvent>
 
 namespace yelvin {
 
-PageView::PageView(Choice& choice, PageEdits& edits, Pictures& pictures, Scanning& run, QWidget* parent)
-    : QWidget(parent), choice_(choice), edits_(edits), pictures_(pictures), run_(run) {
+PageView::PageView(const Around& around, QWidget* parent)
+    : QWidget(parent), room_(around.room), tray_(around.tray), choice_(around.choice), edits_(around.edits),
+      pictures_(around.pictures), run_(around.run) {
     setFocusPolicy(Qt::StrongFocus);
     setObjectName("page");
     setAccessibleName(tr("Page"));
@@ -29,6 +28,10 @@ PageView::PageView(Choice& choice, PageEdits& edits, Pictures& pictures, Scannin
         ask();
         update();
         emit zoom_changed();
+    });
+    connect(&room_, &Room::changed, this, [this] {
+        ask();
+        update();
     });
     connect(&choice_, &Choice::trial_changed, this, [this] {
         ask();
@@ -93,6 +96,11 @@ double PageView::scale() const {
 QRectF PageView::sheet_rect() const {
     const SizePx full = page_px();
     const QSizeF size = QSizeF(full.width, full.height) * scale();
+    if (const auto two = pair()) {
+        const double left = (width() - size.width() - two->size.width() - between) / 2;
+        const double x = two->other_is_right ? left : left + two->size.width() + between;
+        return {QPointF(std::round(x), std::round((height() - size.height()) / 2)), size};
+    }
     // Kept in view: a page smaller than the view is centred, a larger one never leaves it.
     const auto origin = [](double view, double page, double centre) {
         return page <= view - room
@@ -124,17 +132,21 @@ PointMm PageView::on_original(QPointF screen) const {
     return {px_to_mm(at[0] / at[2] + 0.5, o.dpi), px_to_mm(at[1] / at[2] + 0.5, o.dpi)};
 }
 
-// What is visible, and a quarter more on each side, so that a short way of panning shows nothing blurred.
 void PageView::ask() {
-    const PagePtr page = choice_.current();
-    PagePictures* pictures = pictures_.parts();
     // While pages come in, the growing one is shown; the scanner's pace comes first.
-    if (!page || !pictures || !isVisible() || run_.passing()) return;
+    if (!choice_.current() || !pictures_.parts() || !isVisible() || run_.passing()) return;
+    if (!ask_for_page()) ask_for_other();
+}
+
+// What is visible, and a quarter more on each side, so that a short way of panning shows nothing blurred. False: it is
+// there already.
+bool PageView::ask_for_page() {
+    const PagePtr page = choice_.current();
     const QRectF sheet = sheet_rect();
     const double shown = scale() * devicePixelRatioF(), wanted = std::min(1.0, shown);
     const double to_picture = wanted / scale();
     const QRectF seen = sheet.intersected(QRectF(rect()));
-    if (seen.isEmpty()) return;
+    if (seen.isEmpty()) return false;
     const auto dots = [&](double at) { return static_cast<int>(std::lround(at * to_picture)); };
     const SizePx full = page_px();
     const cv::Rect all(0, 0, std::max(1, static_cast<int>(std::lround(full.width * wanted))),
@@ -146,7 +158,7 @@ void PageView::ask() {
                  dots(seen.width()) + 2 * margin_x, dots(seen.height()) + 2 * margin_y) &
         all;
     const PageLook look{page->id, page->original, viewed_recipe(), wanted, part};
-    if (asked_ == look) return;
+    if (asked_ == look) return true;
     // What was developed already may hold all that is visible now.
     const cv::Rect visible = cv::Rect(dots(seen.left() - sheet.left()), dots(seen.top() - sheet.top()),
                                       dots(seen.width()), dots(seen.height())) &
@@ -154,15 +166,22 @@ void PageView::ask() {
     for (const auto* held : {&part_, &whole_}) {
         if (*held && (*held)->look.page == look.page && (*held)->look.recipe == look.recipe &&
             (*held)->look.scale == look.scale && ((*held)->look.part & visible) == visible)
-            return;
+            return false;
     }
     asked_ = look;
-    pictures->look(look);
+    other_asked_.reset(); // given up for this one
+    pictures_.parts()->look(look);
+    return true;
 }
 
 void PageView::take(const PageLook& look, const QImage& image) {
     if (look == loupe_asked_) {
         under_loupe_ = Shown{look, image};
+        return update();
+    }
+    if (look == other_asked_) {
+        other_ = Shown{look, image};
+        other_asked_.reset();
         return update();
     }
     const PagePtr page = choice_.current();
@@ -300,96 +319,6 @@ void PageView::pan(QPointF by) {
                std::clamp(centre_.y() - by.y() / sheet.height(), 0.0, 1.0)};
     ask();
     update();
-}
-
-void PageView::wheelEvent(QWheelEvent* event) { zoom_at(event->position(), std::pow(1.0015, event->angleDelta().y())); }
-
-void PageView::mousePressEvent(QMouseEvent* event) {
-    dragged_from_ = event->position();
-    if (event->button() != Qt::LeftButton) return;
-    if (rulers_ && event->position().x() < ruler && event->position().y() < ruler) {
-        inches_ = !inches_;
-        return update();
-    }
-    press_tool(event->position());
-}
-
-void PageView::mouseMoveEvent(QMouseEvent* event) {
-    mouse_ = event->position();
-    if (loupe_) {
-        if (const PagePtr page = choice_.current(); page && pictures_.parts()) {
-            const double wanted = std::min(1.0, scale() * devicePixelRatioF() * loupe_power);
-            const QPointF dot = (mouse_ - sheet_rect().topLeft()) / scale() * wanted;
-            const int half = static_cast<int>(loupe_size * wanted / (scale() * loupe_power)) / 2 + 40;
-            loupe_asked_ = PageLook{page->id, page->original, viewed_recipe(), wanted,
-                                    cv::Rect(cvRound(dot.x()) - half, cvRound(dot.y()) - half, 2 * half, 2 * half)};
-            // Kept on the page by develop_part(); asked for like that, so that the answer is known again.
-            const SizePx full = page_px();
-            loupe_asked_->part &= cv::Rect(0, 0, std::max(1, static_cast<int>(std::lround(full.width * wanted))),
-                                           std::max(1, static_cast<int>(std::lround(full.height * wanted))));
-            if (!loupe_asked_->part.empty()) pictures_.parts()->look(*loupe_asked_);
-        }
-        update();
-    }
-    if (tool_ != PageTool::None) {
-        move_tool(event->position(), event->modifiers());
-        if (grip_.part != Grip::Part::None || corner_ >= 0 || pointing_) return;
-    }
-    if (!(event->buttons() & Qt::LeftButton) || !choice_.current()) return;
-    const QPointF by = event->position() - dragged_from_;
-    dragged_from_ = event->position();
-    pan(by);
-}
-
-void PageView::mouseReleaseEvent(QMouseEvent* event) {
-    if (tool_ != PageTool::None) release_tool(event->position());
-}
-
-void PageView::mouseDoubleClickEvent(QMouseEvent* event) {
-    if (tool_ != PageTool::None) return;
-    if (fit_ != Fit::Page) return set_fit();
-    if (choice_.current()) zoom_at(event->position(), 1 / (scale() * devicePixelRatioF()));
-}
-
-void PageView::keyPressEvent(QKeyEvent* event) {
-    const QPointF middle(width() / 2.0, height() / 2.0);
-    const bool larger = sheet_rect().height() > height() || sheet_rect().width() > width();
-    const bool extend = event->modifiers() & Qt::ShiftModifier;
-    switch (event->key()) {
-    case Qt::Key_Plus:
-    case Qt::Key_Equal:
-        return zoom_at(middle, 1.25);
-    case Qt::Key_Minus:
-        return zoom_at(middle, 0.8);
-    case Qt::Key_0:
-        return set_fit();
-    case Qt::Key_1:
-        return set_zoom(1);
-    case Qt::Key_W:
-        return set_fit_width();
-    case Qt::Key_R:
-        return show_rulers(!rulers_);
-    case Qt::Key_G:
-        return show_grid(!grid_);
-    case Qt::Key_PageDown:
-        return choice_.step(1, extend);
-    case Qt::Key_PageUp:
-        return choice_.step(-1, extend);
-    case Qt::Key_Left:
-        return larger ? pan({60, 0}) : choice_.step(-1, extend);
-    case Qt::Key_Right:
-        return larger ? pan({-60, 0}) : choice_.step(1, extend);
-    case Qt::Key_Up:
-        return larger ? pan({0, 60}) : choice_.step(-1, extend);
-    case Qt::Key_Down:
-        return larger ? pan({0, -60}) : choice_.step(1, extend);
-    case Qt::Key_Return:
-    case Qt::Key_Enter:
-        if (tool_ != PageTool::None) return use_tool(PageTool::None);
-        [[fallthrough]];
-    default:
-        QWidget::keyPressEvent(event);
-    }
 }
 
 }

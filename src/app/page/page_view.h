@@ -6,14 +6,17 @@
 
 #include "app/glass/frame_drag.h"
 #include "app/models/page_pictures.h"
+#include "core/tray/tray.h"
 
 #include <QWidget>
 
 namespace yelvin {
 
 class Choice;
+class OutTray;
 class PageEdits;
 class Pictures;
+class Room;
 class Scanning;
 
 enum class PageTool { None, Crop, Corners, PickColour, PointEyes };
@@ -21,7 +24,16 @@ enum class PageTool { None, Crop, Corners, PickColour, PointEyes };
 class PageView : public QWidget {
     Q_OBJECT
   public:
-    PageView(Choice& choice, PageEdits& edits, Pictures& pictures, Scanning& run, QWidget* parent);
+    // What it knows of the rest.
+    struct Around {
+        Room& room;
+        OutTray& tray;
+        Choice& choice;
+        PageEdits& edits;
+        Pictures& pictures;
+        Scanning& run;
+    };
+    PageView(const Around& around, QWidget* parent);
     void show_original(bool held);
     bool shows_original() const { return held_; }
     void show_loupe(bool held);
@@ -37,6 +49,7 @@ class PageView : public QWidget {
 
     // What is shown where: for those who point at it.
     QRectF sheet_rect() const;                // of the whole page, on this widget
+    QRectF other_sheet_rect() const;          // of the page beside it; empty where there is none
     QPointF to_screen(PointMm on_page) const; // of the page as it is shown
     bool is_sharp() const;                    // what is visible is developed at the scale it is shown at
     QColor colour_at(QPointF screen) const;   // of the picture
@@ -58,9 +71,12 @@ class PageView : public QWidget {
     void keyPressEvent(QKeyEvent*) override;
 
   private:
-    // Around the page; a ruler's breadth; the loupe's size and how much larger it shows.
-    static constexpr int room = 18, ruler = 21, loupe_size = 200;
+    // Around the page and between two; a ruler's breadth; the loupe's size and how much larger it shows.
+    static constexpr int room = 3, between = 14, ruler = 21, loupe_size = 200;
+    static constexpr int wide = 1100; // from here on two pages stand beside each other
     static constexpr double loupe_power = 3;
+    Room& room_;
+    OutTray& tray_;
     Choice& choice_;
     PageEdits& edits_;
     Pictures& pictures_;
@@ -78,6 +94,9 @@ class PageView : public QWidget {
     };
     std::optional<Shown> whole_, part_; // the page at the scale of a fit, and what was looked at last
     std::optional<PageLook> asked_;
+    // The page beside it.
+    std::optional<Shown> other_;
+    std::optional<PageLook> other_asked_;
     // The loupe.
     bool loupe_ = false;
     QPointF mouse_;
@@ -98,6 +117,7 @@ class PageView : public QWidget {
     double page_dpi() const; // likewise
     double scale() const;    // screen px for a dot of the page
     void ask();
+    bool ask_for_page();
     void take(const PageLook& look, const QImage& image);
     void zoom_at(QPointF screen, double factor);
     void pan(QPointF by);
@@ -107,6 +127,17 @@ class PageView : public QWidget {
     void paint_grid(QPainter& painter, const QRectF& sheet) const;
     void paint_loupe(QPainter& painter) const;
     void paint_tool(QPainter& painter, const QRectF& sheet) const;
+    // page_pair.cpp
+    struct Pair {
+        PagePtr other;
+        bool other_is_right = false;
+        double scale = 1; // screen px for a dot of the other page
+        QSizeF size;      // on the screen
+    };
+    std::optional<Pair> pair() const;
+    QRectF other_rect(const Pair& two) const;
+    void ask_for_other();
+    void paint_other(QPainter& painter, const Pair& two) const;
     // page_tools.cpp
     Region crop_frame() const;
     Corners corners() const;

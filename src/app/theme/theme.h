@@ -14,7 +14,7 @@ struct Colours {
     QColor desk, table, paper, ink, quiet, hairline, plum, plum_wash, on_plum, moss, amber, brick;
 };
 
-inline constexpr int margin = 14, gap = 10, corner = 4, tray_height = 154, side_width = 268, bar_height = 94;
+inline constexpr int margin = 10, gap = 5, corner = 4, side_width = 268;
 
 const Colours& colours(); // of the look in use
 const Colours& look(bool in_the_dark);

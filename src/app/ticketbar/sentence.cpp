@@ -10,8 +10,6 @@
 namespace yelvin {
 
 namespace {
-constexpr int line_height = 25;
-
 QFont sentence_font(bool phrase) {
     QFont font = theme::title();
     font.setWeight(phrase ? QFont::Medium : QFont::Normal);

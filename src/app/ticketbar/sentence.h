@@ -28,6 +28,7 @@ class Sentence : public QWidget {
     Q_OBJECT
   public:
     explicit Sentence(QWidget* parent);
+    static constexpr int line_height = 23;
     void set(const QString& pattern, const QList<Phrase>& phrases);
     QString text() const; // the whole sentence, as read aloud
     QRect phrase_rect(const QString& key) const;

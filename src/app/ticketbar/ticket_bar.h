@@ -6,12 +6,10 @@
 
 #include <QPointer>
 
-class QLabel;
-class QPushButton;
-
 namespace yelvin {
 
 class PhraseSheet;
+class ScanButton;
 class TicketStub;
 
 class TicketBar : public QWidget {
@@ -29,20 +27,21 @@ class TicketBar : public QWidget {
 
   protected:
     void paintEvent(QPaintEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
 
   private:
     TicketModels models_;
     Scanning& run_;
     TicketStub* stub_;
     Sentence* sentence_;
-    QPushButton* scan_;
-    QLabel* state_;
+    ScanButton* scan_;
 
     QPointer<PhraseSheet> open_;
     QString open_key_;
     QRect anchor_;
     bool refilling_ = false;
 
+    void fit_height();
     void refresh();
     void refresh_state();
     void open_sheet(const QString& key, const QRect& anchor);

@@ -3,7 +3,7 @@
 
 namespace yelvin::tray {
 
-inline constexpr int tab_height = 30, thumb_height = 96, thumb_top = tab_height + 8, number_height = 16, between = 9,
-                     pad = 10, card_gap = 18, slip_width = 68, widest_thumb = 124, dropped_width = 15;
+inline constexpr int tab_height = 30, slim_height = 32, thumb_top = tab_height + 8, number_height = 16, foot = 4,
+                     between = 9, pad = 10, card_gap = 18, slim_gap = 8, slip_width = 68, dropped_width = 15;
 
 }

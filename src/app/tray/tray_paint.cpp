@@ -30,15 +30,22 @@ void TrayStrip::paintEvent(QPaintEvent* event) {
         if (box.card.intersects(event->rect())) paint_document(painter, box, event->rect());
     }
     const bool starts = models_.tray.next_page_starts_document();
+    if (slim_) return paint_new_slip(painter);
     if (!next_slip_.isNull())
         paint_slip(painter, next_slip_, starts ? tr("add\nhere") : tr("next page\nlands here"), !starts);
-    const bool opens = !models_.tray.cannot_be_opened();
-    const QString words = !opens                                  ? tr("no page\ncan land here")
-                          : models_.tray.tray().documents.empty() ? tr("The first page\nlands here")
-                          : starts                                ? tr("next page starts\na document")
-                                                                  : tr("start a new\ndocument");
-    paint_slip(painter, new_slip_, words, starts && opens);
+    paint_new_slip(painter);
     if (!dragging_.isEmpty() || divider_moves_) paint_drag(painter);
+}
+
+void TrayStrip::paint_new_slip(QPainter& painter) {
+    const bool starts = models_.tray.next_page_starts_document(), opens = !models_.tray.cannot_be_opened();
+    const bool empty = models_.tray.tray().documents.empty();
+    QString words = !opens   ? tr("no page\ncan land here")
+                    : empty  ? tr("The first page\nlands here")
+                    : starts ? tr("next page starts\na document")
+                             : tr("start a new\ndocument");
+    if (slim_) words = empty ? words.replace('\n', ' ') : QStringLiteral("+");
+    paint_slip(painter, new_slip_, words, starts && opens);
 }
 
 // Where what is dragged would come to lie, and what it is.
@@ -49,7 +56,7 @@ void TrayStrip::paint_drag(QPainter& painter) {
     if (!divider_moves_ && new_slip_.contains(drag_at_))
         painter.drawRoundedRect(new_slip_, theme::corner, theme::corner);
     else if (!drop.document.isEmpty())
-        painter.drawLine(drop.x, thumb_top - (divider_moves_ ? tab_height : 2), drop.x, thumb_top + thumb_height + 2);
+        painter.drawLine(drop.x, thumb_top - (divider_moves_ ? tab_height : 2), drop.x, thumb_top + thumb_height() + 2);
     if (divider_moves_) return;
     const QImage image = models_.pictures.thumbnail(dragging_);
     if (image.isNull()) return;
@@ -84,7 +91,7 @@ void TrayStrip::paint_document(QPainter& painter, const DocumentBox& box, const 
     painter.setPen(QPen(c.hairline, 1));
     painter.setBrush(c.paper);
     painter.drawPath(shape);
-    painter.drawLine(QPointF(r.left(), tab_height + 0.5), QPointF(r.right(), tab_height + 0.5));
+    if (!slim_) painter.drawLine(QPointF(r.left(), tab_height + 0.5), QPointF(r.right(), tab_height + 0.5));
     if (box.current) {
         painter.save();
         painter.setClipRect(QRectF(r.left() - 1, 0, r.width() + 2, 4.5));
@@ -93,20 +100,7 @@ void TrayStrip::paint_document(QPainter& painter, const DocumentBox& box, const 
         painter.drawPath(shape);
         painter.restore();
     }
-    int x = box.tab.left() + pad;
-    if (box.saved) {
-        theme::icon("check", c.moss).paint(&painter, x - 2, 9, 14, 14);
-        x += 18;
-    }
-    const QFontMetrics title(theme::body());
-    const QString shown = title.elidedText(box.title, Qt::ElideMiddle, 230);
-    painter.setFont(theme::body());
-    painter.setPen(c.ink);
-    painter.drawText(QRect(x, 1, 240, tab_height), Qt::AlignVCenter, shown);
-    x += title.horizontalAdvance(shown) + 10;
-    painter.setFont(theme::measure());
-    painter.setPen(box.saved ? c.moss : c.quiet);
-    painter.drawText(QRect(x, 2, box.card.right() - x, tab_height), Qt::AlignVCenter, box.facts);
+    paint_tab(painter, box);
     if (box.progress >= 0)
         painter.fillRect(QRectF(r.left() + 1, tab_height - 1, (r.width() - 2) * box.progress, 2.5), c.moss);
     else if (const auto read = share_read(box.id))
@@ -118,6 +112,26 @@ void TrayStrip::paint_document(QPainter& painter, const DocumentBox& box, const 
         else
             paint_dropped(painter, page);
     }
+}
+
+// Its name, which stays in sight while its pages are scrolled past.
+void TrayStrip::paint_tab(QPainter& painter, const DocumentBox& box) {
+    const auto& c = theme::colours();
+    const QFontMetrics title(theme::body()), facts(theme::measure());
+    const QString shown = title.elidedText(box.title, Qt::ElideMiddle, 230);
+    const int wide = title.horizontalAdvance(shown) + 10 + facts.horizontalAdvance(box.facts) + (box.saved ? 18 : 0);
+    int x = std::clamp(left_seen(), box.tab.left(), std::max(box.tab.left(), box.tab.right() - wide - 2 * pad)) + pad;
+    if (box.saved) {
+        theme::icon("check", c.moss).paint(&painter, x - 2, 9, 14, 14);
+        x += 18;
+    }
+    painter.setFont(theme::body());
+    painter.setPen(c.ink);
+    painter.drawText(QRect(x, 1, 240, tab_height), Qt::AlignVCenter, shown);
+    x += title.horizontalAdvance(shown) + 10;
+    painter.setFont(theme::measure());
+    painter.setPen(box.saved ? c.moss : c.quiet);
+    painter.drawText(QRect(x, 2, box.card.right() - x, tab_height), Qt::AlignVCenter, box.facts);
 }
 
 // Scaling well takes longer than all the rest of painting; it is done once for each picture.
@@ -169,7 +183,7 @@ void TrayStrip::paint_page(QPainter& painter, const PageBox& box, int number) {
             paint_slip(painter, box.rect, tr("the new scan\nlands here"), true);
         else if (landing->how == Landing::How::Before)
             painter.drawLine(QPointF(box.rect.left() - between / 2.0, thumb_top),
-                             QPointF(box.rect.left() - between / 2.0, thumb_top + thumb_height));
+                             QPointF(box.rect.left() - between / 2.0, thumb_top + thumb_height()));
     }
     if (current && hasFocus()) {
         painter.setPen(QPen(c.plum, 1));

@@ -28,23 +28,16 @@ namespace yelvin {
 
 using namespace tray;
 
-namespace {
-int thumb_width(const Page& page) {
-    const auto size = developed_size(page.recipe, {page.original.width_px, page.original.height_px}, page.original.dpi);
-    return std::clamp(thumb_height * size.width / std::max(1, size.height), 30, widest_thumb);
-}
-}
-
 TrayStrip::TrayStrip(const TrayModels& models, QWidget* parent) : QWidget(parent), models_(models) {
     setFocusPolicy(Qt::StrongFocus);
     setObjectName("tray");
     setAccessibleName(tr("Out tray"));
-    setFixedHeight(theme::tray_height);
+    setFixedHeight(slim_height);
     connect(&models_.tray, &OutTray::changed, this, &TrayStrip::lay_out);
     connect(&models_.tickets, &Tickets::changed, this, &TrayStrip::lay_out);
     connect(&models_.choice, &Choice::changed, this, [this] {
         lay_out();
-        emit show_rect(page_rect(models_.choice.current_id()));
+        show_current();
     });
     connect(&models_.pictures, &Pictures::ready, this, [this] { update(); });
     connect(&models_.saving, &Saving::progress, this, [this](const QString& id, double done) {
@@ -61,6 +54,69 @@ TrayStrip::TrayStrip(const TrayModels& models, QWidget* parent) : QWidget(parent
     lay_out();
 }
 
+int TrayStrip::thumb_height() const { return height() - thumb_top - number_height - foot; }
+
+int TrayStrip::thumb_width(const Page& page) const {
+    const auto size = developed_size(page.recipe, {page.original.width_px, page.original.height_px}, page.original.dpi);
+    return std::clamp(thumb_height() * size.width / std::max(1, size.height), 30, widest_thumb());
+}
+
+void TrayStrip::set_slim() {
+    slim_ = true;
+    setFixedHeight(slim_height);
+    lay_out();
+}
+
+void TrayStrip::set_full(int height_px) {
+    slim_ = false;
+    setFixedHeight(height_px);
+    lay_out();
+    show_current();
+}
+
+void TrayStrip::show_current() {
+    if (!slim_) return emit show_rect(page_rect(models_.choice.current_id()));
+    for (const auto& box : boxes_)
+        if (box.current) emit show_rect(box.tab);
+}
+
+TrayStrip::DocumentBox TrayStrip::box_of(const Document& document) const {
+    DocumentBox box;
+    box.id = QString::fromStdString(document.id);
+    box.saved = !document.saved_as.empty();
+    box.title = models_.names.title_of(document);
+    if (box.saved) box.title = QString::fromStdString(std::filesystem::path(document.saved_as).stem().string());
+    const auto pages = static_cast<int>(document.kept_pages().size());
+    const Ticket::Make make = make_for(models_.tickets.ticket().make, all_photographs(document.kept_pages()));
+    const QString count = pages == 1 ? tr("1 page") : tr("%1 pages").arg(pages);
+    const QString kind = QString::fromStdString(std::string(format_words(make.format)));
+    box.facts =
+        box.saved ? tr("%1 · saved").arg(count)
+                  : tr("%1 · %2 about %3")
+                        .arg(count, kind, bytes_words(models_.experience.bytes_of(document, models_.tickets.ticket())));
+    box.progress = progress_.value(box.id, -1);
+    const std::string current = models_.choice.current_id().toStdString();
+    box.current = std::ranges::any_of(document.pages, [&](const PagePtr& page) { return page->id == current; });
+    return box;
+}
+
+int TrayStrip::lay_out_pages(DocumentBox& box, const Document& document, int x, bool last) {
+    int number = 0;
+    for (const auto& page : document.pages) {
+        const bool slip = page->dropped != Dropped::No;
+        const int width = slip ? dropped_width : thumb_width(*page);
+        number += slip ? 0 : 1;
+        box.pages.append(
+            {QString::fromStdString(page->id), QRect(x, thumb_top, width, thumb_height()), page->dropped, number});
+        x += width + between;
+    }
+    if (last && !box.saved) {
+        next_slip_ = QRect(x, thumb_top, slip_width, thumb_height());
+        x += slip_width + between;
+    }
+    return x;
+}
+
 void TrayStrip::lay_out() {
     boxes_.clear();
     int x = 0;
@@ -68,50 +124,28 @@ void TrayStrip::lay_out() {
     const auto& documents = models_.tray.tray().documents;
     next_slip_ = {};
     for (size_t d = 0; d < documents.size(); ++d) {
-        const Document& document = *documents[d];
-        DocumentBox box;
-        box.id = QString::fromStdString(document.id);
-        box.saved = !document.saved_as.empty();
-        box.title = models_.names.title_of(document);
-        if (box.saved) box.title = QString::fromStdString(std::filesystem::path(document.saved_as).stem().string());
-        const auto pages = static_cast<int>(document.kept_pages().size());
-        const Ticket::Make make = make_for(models_.tickets.ticket().make, all_photographs(document.kept_pages()));
-        const QString count = pages == 1 ? tr("1 page") : tr("%1 pages").arg(pages);
-        const QString kind = QString::fromStdString(std::string(format_words(make.format)));
-        box.facts = box.saved ? tr("%1 · saved").arg(count)
-                              : tr("%1 · %2 about %3")
-                                    .arg(count, kind,
-                                         bytes_words(models_.experience.bytes_of(document, models_.tickets.ticket())));
-        box.progress = progress_.value(box.id, -1);
-        int inner = x + pad, number = 0;
-        for (const auto& page : document.pages) {
-            const bool slip = page->dropped != Dropped::No;
-            const int width = slip ? dropped_width : thumb_width(*page);
-            number += slip ? 0 : 1;
-            box.pages.append({QString::fromStdString(page->id), QRect(inner, thumb_top, width, thumb_height),
-                              page->dropped, number});
-            box.current = box.current || box.pages.back().id == models_.choice.current_id();
-            inner += width + between;
-        }
-        const bool last = d + 1 == documents.size();
-        if (last && !box.saved) {
-            next_slip_ = QRect(inner, thumb_top, slip_width, thumb_height);
-            inner += slip_width + between;
-        }
+        DocumentBox box = box_of(*documents[d]);
         const int for_words = pad * 2 + std::min(230, title.horizontalAdvance(box.title)) + 10 +
                               facts.horizontalAdvance(box.facts) + (box.saved ? 20 : 0);
-        const int width = std::max({inner - between + pad - x, for_words, 150});
+        const int for_pages =
+            slim_ ? 0 : lay_out_pages(box, *documents[d], x + pad, d + 1 == documents.size()) - between + pad - x;
+        const int width = std::max({for_pages, for_words, 150});
         box.card = QRect(x, 0, width, height() - 1);
         box.tab = QRect(x, 0, width, tab_height);
         boxes_.append(box);
-        x += width + card_gap;
+        x += width + (slim_ ? slim_gap : card_gap);
     }
-    new_slip_ = QRect(x, thumb_top, documents.empty() ? 150 : 92, thumb_height);
+    new_slip_ = slim_ ? QRect(x, 3, documents.empty() ? 150 : 30, height() - 6)
+                      : QRect(x, thumb_top, documents.empty() ? 150 : 92, thumb_height());
     content_width_ = new_slip_.right() + 4;
     setMinimumWidth(content_width_);
     updateGeometry();
     update();
 }
+
+// The names of dividers stand at the left edge of what is seen.
+void TrayStrip::moveEvent(QMoveEvent*) { update(0, 0, width(), tab_height + 1); }
+int TrayStrip::left_seen() const { return std::max(0, -pos().x()); }
 
 QRect TrayStrip::page_rect(const QString& page_id) const {
     for (const auto& box : boxes_) {
@@ -153,10 +187,16 @@ void TrayStrip::mousePressEvent(QMouseEvent* event) {
             return;
         }
         if (box.tab.contains(event->pos())) pressed_divider_ = box.id;
-        if (box.card.contains(event->pos()) && !box.pages.isEmpty()) {
-            models_.choice.set_current(box.pages.front().id);
-            emit page_chosen();
-        }
+        if (box.card.contains(event->pos())) choose_first_of(box.id);
+    }
+}
+
+void TrayStrip::choose_first_of(const QString& document_id) {
+    for (const auto& document : models_.tray.tray().documents) {
+        if (QString::fromStdString(document->id) != document_id || document->pages.empty()) continue;
+        models_.choice.set_current(QString::fromStdString(document->pages.front()->id));
+        emit page_chosen();
+        return;
     }
 }
 
@@ -164,6 +204,7 @@ void TrayStrip::mouseMoveEvent(QMouseEvent* event) {
     const bool far = (event->pos() - pressed_at_).manhattanLength() >= 8;
     if (!(event->buttons() & Qt::LeftButton) || (!far && dragging_.isEmpty() && !divider_moves_)) return;
     drag_at_ = event->pos();
+    const bool begins = dragging_.isEmpty() && !divider_moves_;
     if (!pressed_page_.isEmpty()) {
         dragging_ = pressed_page_;
     } else if (!pressed_divider_.isEmpty() && !boxes_.isEmpty() && pressed_divider_ != boxes_.front().id) {
@@ -171,6 +212,7 @@ void TrayStrip::mouseMoveEvent(QMouseEvent* event) {
     } else {
         return;
     }
+    if (begins) emit dragging(true);
     emit show_rect(QRect(drag_at_.x() - 20, thumb_top, 40, 10)); // scrolls on at the strip's ends
     update();
 }
@@ -190,6 +232,7 @@ void TrayStrip::mouseReleaseEvent(QMouseEvent*) {
         models_.choice.set_current(pressed);
     choose_on_release_ = false;
     update();
+    if (page_moves || divider) emit dragging(false);
 }
 
 // Between which two pages of the documents on both sides the divider would come to stand.
@@ -246,7 +289,8 @@ void TrayStrip::rename_current() {
 
 void TrayStrip::rename(const QString& document_id) {
     const auto box = std::ranges::find_if(boxes_, [&](const auto& b) { return b.id == document_id; });
-    if (box == boxes_.end() || box->saved) return;
+    if (box == boxes_.end()) return;
+    if (box->saved) return emit said(tr("%1 is saved, so its name is the file's.").arg(box->title));
     delete editor_;
     editor_ = new QLineEdit(box->title, this);
     editor_->setObjectName("rename");

@@ -1,7 +1,7 @@
 // The out tray along the bottom: documents from left to right, each behind its divider tab, pages as thumbnails. The
 // dashed slip shows where the next scanned page will land; pressing the other one moves it. Pages are chosen with the
 // mouse, Ctrl and Shift, and dragged; so are dividers. F2 renames; a right press, or the menu key, says what else there
-// is.
+// is. Slim, only the dividers' tabs are left.
 #pragma once
 
 #include "app/models/groups.h"
@@ -19,21 +19,27 @@ class TrayStrip : public QWidget {
     Q_OBJECT
   public:
     TrayStrip(const TrayModels& models, QWidget* parent);
+    void set_slim();
+    void set_full(int height_px);
+    bool is_slim() const { return slim_; }
     void rename_current();
     QRect page_rect(const QString& page_id) const; // in the strip
     QRect tab_rect(const QString& document_id) const;
     QRect new_document_rect() const { return new_slip_; }
     void open_choose_sheet(const QRect& anchor); // global coordinates
     void open_page_sheet(const QRect& anchor);
-    QSize sizeHint() const override { return {content_width_, 154}; }
+    QSize sizeHint() const override { return {content_width_, height()}; }
 
   signals:
     void page_chosen();
-    void stitch_wanted();              // of the chosen pages
+    void stitch_wanted();       // of the chosen pages
+    void dragging(bool begins); // a divider or pages; ends with false
+    void said(const QString& words);
     void show_rect(const QRect& rect); // to be scrolled into view
 
   protected:
     void paintEvent(QPaintEvent*) override;
+    void moveEvent(QMoveEvent*) override;
     void mousePressEvent(QMouseEvent*) override;
     void mouseMoveEvent(QMouseEvent*) override;
     void mouseReleaseEvent(QMouseEvent*) override;
@@ -56,6 +62,7 @@ class TrayStrip : public QWidget {
         bool saved = false, current = false; // holds the current page
         double progress = -1;
     };
+    bool slim_ = false;
     TrayModels models_;
     QList<DocumentBox> boxes_;
     QRect next_slip_, new_slip_;
@@ -74,8 +81,15 @@ class TrayStrip : public QWidget {
     };
     Drop drop_at(QPoint at) const;
     Drop divider_drop() const; // `index` counts through both documents beside the divider
+    int thumb_height() const;
+    int widest_thumb() const { return thumb_height() * 4 / 3; }
+    int thumb_width(const Page& page) const;
     void lay_out();
+    DocumentBox box_of(const Document& document) const;                              // its words
+    int lay_out_pages(DocumentBox& box, const Document& document, int x, bool last); // where they end
     void paint_document(QPainter& painter, const DocumentBox& box, const QRect& seen);
+    void paint_tab(QPainter& painter, const DocumentBox& box);
+    int left_seen() const; // of what is scrolled
     struct Scaled {
         qint64 from = 0; // the picture's key
         QPixmap pixmap;
@@ -84,8 +98,11 @@ class TrayStrip : public QWidget {
     const QPixmap& scaled(const QString& id, const QImage& image, const QSizeF& size);
     void paint_page(QPainter& painter, const PageBox& box, int number);
     void paint_dropped(QPainter& painter, const PageBox& box);
+    void paint_new_slip(QPainter& painter);
     void paint_slip(QPainter& painter, const QRect& rect, const QString& words, bool active);
     void rename(const QString& document_id);
+    void show_current();
+    void choose_first_of(const QString& document_id);
     std::optional<double> share_read(const QString& document_id) const;
     static void paint_reading(QPainter& painter, const QRectF& field, int percent);
     void paint_marks(QPainter& painter, const PageBox& box, const Page& page);

@@ -9,6 +9,7 @@
 #include "app/models/next_scan.h"
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
+#include "app/models/room.h"
 #include "app/models/saving.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
@@ -23,6 +24,7 @@
 #include "app/window/news_bar.h"
 #include "app/window/page_keys.h"
 #include "app/window/tray_foot.h"
+#include "app/window/tray_panel.h"
 #include "app/window/view.h"
 #include "core/output/separator_sheet.h"
 #include "core/saving/file_name.h"
@@ -31,11 +33,9 @@
 #include <QDir>
 #include <QDragEnterEvent>
 #include <QFileDialog>
-#include <QHBoxLayout>
 #include <QInputDialog>
 #include <QMimeData>
 #include <QPushButton>
-#include <QScrollArea>
 #include <QShortcut>
 #include <QVBoxLayout>
 
@@ -48,16 +48,19 @@ MainWindow::MainWindow(const WindowModels& models) : models_(models) {
     central->setObjectName("desk");
     setCentralWidget(central);
     auto* column = new QVBoxLayout(central);
-    column->setContentsMargins(theme::margin, 10, theme::margin, 12);
-    column->setSpacing(theme::gap);
+    column->setContentsMargins(theme::margin, theme::gap, theme::margin, 0);
+    column->setSpacing(0);
     bar_ = new TicketBar(models_.for_ticket(), models_.run, this);
     view_ = new View(models_, this);
+    tray_ = new TrayPanel(models_.for_tray(), models_.room, this);
     column->addWidget(bar_);
+    column->addSpacing(theme::gap);
     column->addWidget(view_, 1);
-    column->addWidget(make_tray());
-    setMinimumSize(1024, 700);
+    column->addWidget(tray_);
+    setMinimumSize(1024, 640);
     resize(1280, 800);
     join();
+    join_room();
     make_keys();
     new PageKeys(*view_, models_.choice, models_.edits); // goes with the view
     look_at(models_.choice.current_id().isEmpty() ? Look::Glass : Look::Page);
@@ -68,27 +71,6 @@ MainWindow::MainWindow(const WindowModels& models) : models_(models) {
     central->setFocus();
 }
 
-QWidget* MainWindow::make_tray() {
-    auto* holder = new QWidget(this);
-    auto* row = new QHBoxLayout(holder);
-    row->setContentsMargins(0, 0, 0, 0);
-    row->setSpacing(theme::margin);
-    tray_scroll_ = new QScrollArea(holder);
-    tray_scroll_->setFrameShape(QFrame::NoFrame);
-    tray_scroll_->setWidgetResizable(true);
-    tray_scroll_->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    tray_scroll_->setFixedHeight(theme::tray_height + 8);
-    tray_scroll_->setFocusPolicy(Qt::NoFocus);
-    tray_scroll_->viewport()->setAutoFillBackground(false);
-    tray_ = new TrayStrip(models_.for_tray(), tray_scroll_);
-    tray_->setAutoFillBackground(false);
-    tray_scroll_->setWidget(tray_);
-    foot_ = new TrayFoot(models_.for_tray(), holder);
-    row->addWidget(tray_scroll_, 1);
-    row->addWidget(foot_);
-    return holder;
-}
-
 void MainWindow::join() {
     connect(bar_, &TicketBar::scan_pressed, this, &MainWindow::press_scan);
     connect(bar_, &TicketBar::bench_wanted, this, &MainWindow::open_bench);
@@ -97,19 +79,36 @@ void MainWindow::join() {
     connect(bar_, &TicketBar::separators_wanted, this, &MainWindow::print_separators);
     connect(view_, &View::add_files_wanted, this, &MainWindow::add_files);
     connect(view_, &View::pieces_wanted, this, &MainWindow::scan_in_pieces);
-    connect(tray_, &TrayStrip::stitch_wanted, this, &MainWindow::stitch_chosen);
-    connect(tray_, &TrayStrip::page_chosen, this, [this] { look_at(Look::Page); });
-    connect(tray_, &TrayStrip::show_rect, this, [this](const QRect& rect) {
-        if (!rect.isNull()) tray_scroll_->ensureVisible(rect.center().x(), rect.center().y(), rect.width() / 2 + 30, 0);
-    });
-    connect(foot_, &TrayFoot::choose_wanted, tray_, &TrayStrip::open_choose_sheet);
+    connect(&tray_->strip(), &TrayStrip::stitch_wanted, this, &MainWindow::stitch_chosen);
+    connect(&tray_->strip(), &TrayStrip::page_chosen, this, [this] { look_at(Look::Page); });
+    connect(&tray_->strip(), &TrayStrip::said, this,
+            [this](const QString& words) { view_->news().say(words, NewsBar::News::Good); });
     // What a person does with a real map between two parts.
     connect(&models_.run, &Scanning::piece_scanned, this, [this] { lay_next_part(models_.scanners); });
+}
+
+// Whatever is around the view gives way to it.
+void MainWindow::join_room() {
+    const auto stand = [this] {
+        tray_->stand_beside(view_->look() == Look::Page ? Room::Beside::Page : Room::Beside::TheRest);
+    };
+    const auto follow = [this] {
+        const bool alone = models_.room.is_view_alone();
+        bar_->setVisible(!alone);
+        tray_->setVisible(!alone);
+        auto* column = static_cast<QVBoxLayout*>(centralWidget()->layout());
+        column->setContentsMargins(alone ? 0 : theme::margin, alone ? 0 : theme::gap, alone ? 0 : theme::margin, 0);
+    };
+    connect(view_, &View::look_changed, this, stand);
+    connect(&models_.room, &Room::changed, this, follow);
+    stand();
+    follow();
 }
 
 void MainWindow::look_at(Look look) { view_->look_at(look); }
 PageView& MainWindow::page_view() { return view_->page(); }
 NoticedPanel& MainWindow::noticed() { return view_->noticed(); }
+TrayStrip& MainWindow::tray_strip() { return tray_->strip(); }
 StitchView& MainWindow::stitch_view() { return view_->pieces(); }
 void MainWindow::close_news() { view_->news().hide(); }
 
@@ -131,8 +130,11 @@ void MainWindow::make_keys() {
     key(Do::LookAtStrip, [this] { look_at(Look::Strip); });
     key(Do::KeepTicketAs, [this] { bar_->open_phrase("keep-as"); });
     key(Do::AddFiles, [this] { add_files(); });
-    key(Do::Save, [this] { foot_->save_current(); });
+    key(Do::Save, [this] { tray_->foot().save_current(); });
     key(Do::SaveAll, [this] { models_.saving.save_all(); });
+    key(Do::FoldSide, [this] { models_.room.fold_side(!models_.room.side_is_folded()); });
+    key(Do::TrayRest, [this] { tray_->change_rest(); });
+    key(Do::OnlyView, [this] { models_.room.leave_view_alone(!models_.room.is_view_alone()); });
     key(Do::NextRegion, [this] { next_region(1); });
     key(Do::RegionBefore, [this] { next_region(-1); });
     make_page_keys();
@@ -145,7 +147,7 @@ void MainWindow::make_page_keys() {
     key(Do::TiltRight, [this] { tilt(0.1); });
     key(Do::Stitch, [this] { stitch_chosen(); });
     key(Do::Divide, [this] { models_.edits.divide(); });
-    key(Do::Rename, [this] { tray_->rename_current(); });
+    key(Do::Rename, [this] { tray_->strip().rename_current(); });
     key(Do::ChooseAll, [this] { models_.choice.choose_all(); });
     key(Do::ChooseOthers, [this] { models_.choice.choose_others(); });
     key(Do::MovePageBack, [this] { models_.edits.shift(-1); });
@@ -159,11 +161,12 @@ void MainWindow::press_escape() {
     if (view_->look() == Look::Page && page.tool() != PageTool::None) return page.use_tool(PageTool::None);
     if (view_->look() == Look::Pieces && !models_.run.passing()) {
         if (models_.stitching.composing()) return models_.stitching.stop();
-        if (!view_->pieces().step_out()) models_.stitching.leave();
-        return;
+        if (view_->pieces().step_out()) return;
+        return models_.room.is_view_alone() ? models_.room.leave_view_alone(false) : models_.stitching.leave();
     }
     const bool waits = models_.run.waiting().what != Waiting::For::Nothing;
     if (models_.run.passing() || models_.scanners.in_use() || waits) return models_.run.stop();
+    if (models_.room.is_view_alone()) return models_.room.leave_view_alone(false);
     close_news();
 }
 
@@ -180,8 +183,8 @@ void MainWindow::tilt(double degrees) {
 }
 
 void MainWindow::next_region(int step) {
-    const QList<QWidget*> regions{bar_->findChild<QWidget*>("sentence"), view_->shown(), view_->side(), tray_,
-                                  foot_->save_button()};
+    const QList<QWidget*> regions{bar_->findChild<QWidget*>("sentence"), view_->shown(), view_->side(), &tray_->strip(),
+                                  tray_->foot().save_button()};
     const QWidget* focus = focusWidget();
     qsizetype at = -1;
     for (qsizetype i = 0; i < regions.size(); ++i) {
@@ -196,7 +199,7 @@ void MainWindow::next_region(int step) {
             if (shown == actions.end()) continue;
             region = *shown;
         }
-        if (!region->isEnabled()) continue;
+        if (!region->isEnabled() || !region->isVisible()) continue;
         return region->setFocus(Qt::TabFocusReason);
     }
 }

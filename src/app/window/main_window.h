@@ -8,15 +8,13 @@
 
 #include <functional>
 
-class QScrollArea;
-
 namespace yelvin {
 
 class NoticedPanel;
 class PageView;
 class StitchView;
 class TicketBar;
-class TrayFoot;
+class TrayPanel;
 class TrayStrip;
 class View;
 enum class Do;
@@ -31,7 +29,7 @@ class MainWindow : public QMainWindow {
     TicketBar& ticket_bar() { return *bar_; }
     PageView& page_view();
     NoticedPanel& noticed();
-    TrayStrip& tray_strip() { return *tray_; }
+    TrayStrip& tray_strip();
     StitchView& stitch_view();
     void stitch_chosen();
     void scan_in_pieces();
@@ -48,12 +46,10 @@ class MainWindow : public QMainWindow {
     WindowModels models_;
     TicketBar* bar_;
     View* view_;
-    TrayStrip* tray_;
-    QScrollArea* tray_scroll_;
-    TrayFoot* foot_;
+    TrayPanel* tray_;
 
-    QWidget* make_tray();
     void join();
+    void join_room();
     void make_keys();
     void make_page_keys();
     void key(Do what, const std::function<void()>& action);

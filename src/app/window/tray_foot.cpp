@@ -20,7 +20,7 @@ namespace yelvin {
 
 namespace {
 
-constexpr int foot_width = 132, button_height = 36;
+constexpr int foot_width = 132, button_height = 36, slim_button_width = 84, slim_button_height = 28;
 
 // Documents.
 struct Counted {
@@ -37,15 +37,13 @@ QRect on_screen(const QWidget* widget) { return {widget->mapToGlobal(QPoint(0, 0
 }
 
 TrayFoot::TrayFoot(const TrayModels& models, QWidget* parent) : QWidget(parent), models_(models) {
-    auto* column = new QVBoxLayout(this);
-    column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(6);
-    column->addStretch();
+    column_ = new QVBoxLayout(this);
+    column_->setContentsMargins(0, 0, 0, 0);
+    column_->addStretch();
     summary_ = theme::quiet({}, this);
-    summary_->setFixedWidth(foot_width);
-    column->addWidget(summary_);
+    column_->addWidget(summary_);
     reading_ = theme::link({}, "reading", this);
-    column->addWidget(reading_, 0, Qt::AlignLeft);
+    column_->addWidget(reading_, 0, Qt::AlignLeft);
     choose_ = theme::link(tr("choose …"), "choose", this);
     choose_->setToolTip(tr("Pages: all, odd, even, by number"));
     steps_ = theme::link(tr("undo …"), "history", this);
@@ -54,18 +52,16 @@ TrayFoot::TrayFoot(const TrayModels& models, QWidget* parent) : QWidget(parent),
     links->addWidget(choose_);
     links->addWidget(steps_);
     links->addStretch();
-    column->addLayout(links);
+    column_->addLayout(links);
     put_away_ = theme::link(tr("put saved ones away"), "put-away", this);
     put_away_->setToolTip(tr("Saved documents leave the tray; the files stay"));
-    column->addWidget(put_away_, 0, Qt::AlignLeft);
+    column_->addWidget(put_away_, 0, Qt::AlignLeft);
     save_all_ = theme::button(tr("Save all"), theme::Kind::Plain, "save-all", this);
     save_all_->setToolTip(with_key(tr("Save every document"), Do::SaveAll));
     save_ = theme::button(tr("Save"), theme::Kind::Plain, "save", this);
     save_->setToolTip(with_key(tr("Save this document"), Do::Save));
-    for (QPushButton* each : {save_all_, save_}) {
-        each->setFixedSize(foot_width, button_height);
-        column->addWidget(each);
-    }
+    column_->addWidget(save_all_);
+    column_->addWidget(save_);
     connect(steps_, &QPushButton::clicked, this, &TrayFoot::open_history);
     connect(reading_, &QPushButton::clicked, this,
             [this] { models_.reading.is_stopped() ? models_.reading.go_on() : models_.reading.stop(); });
@@ -82,6 +78,22 @@ TrayFoot::TrayFoot(const TrayModels& models, QWidget* parent) : QWidget(parent),
     });
     connect(&models_.saving, &Saving::changed, this, &TrayFoot::refresh);
     connect(&models_.tickets, &Tickets::changed, this, &TrayFoot::refresh);
+    set_slim(false);
+}
+
+void TrayFoot::set_slim(bool slim) {
+    slim_ = slim;
+    column_->setDirection(slim ? QBoxLayout::LeftToRight : QBoxLayout::TopToBottom);
+    column_->setSpacing(slim ? 10 : 6);
+    summary_->setWordWrap(!slim);
+    if (slim) {
+        summary_->setMinimumWidth(0);
+        summary_->setMaximumWidth(QWIDGETSIZE_MAX);
+    } else {
+        summary_->setFixedWidth(foot_width);
+    }
+    for (QPushButton* each : {save_all_, save_})
+        each->setFixedSize(slim ? slim_button_width : foot_width, slim ? slim_button_height : button_height);
     refresh();
 }
 
@@ -137,6 +149,9 @@ void TrayFoot::refresh_summary() {
                          : unsaved == 0 ? tr("all saved")
                                         : tr("%1 saved").arg(saved));
     summary_->setText(words);
+    // Slim there is room only for what is under way.
+    const bool news = models_.choice.several() || models_.saving.at_work() || in_work > 0 || models_.reading.left() > 0;
+    summary_->setVisible(!slim_ || news || !models_.tray.is_loaded());
 }
 
 // While pages are read in the background: how many are left, and stop or go on.

@@ -5,6 +5,7 @@
 
 #include <QWidget>
 
+class QBoxLayout;
 class QLabel;
 class QPushButton;
 
@@ -16,12 +17,15 @@ class TrayFoot : public QWidget {
     TrayFoot(const TrayModels& models, QWidget* parent);
     void save_current();
     QWidget* save_button() const;
+    void set_slim(bool slim); // in a row rather than above each other
 
   signals:
     void choose_wanted(const QRect& anchor); // global coordinates
 
   private:
     TrayModels models_;
+    QBoxLayout* column_;
+    bool slim_ = false;
     QLabel* summary_;
     QPushButton *reading_, *choose_, *steps_, *put_away_, *save_all_, *save_;
 

@@ -9,6 +9,7 @@
 #include "app/models/messages.h"
 #include "app/models/next_scan.h"
 #include "app/models/out_tray.h"
+#include "app/models/room.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
 #include "app/models/strip_model.h"
@@ -25,6 +26,7 @@
 #include "app/strip/strip_view.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/phrase_sheet.h"
+#include "app/window/fold_edge.h"
 #include "app/window/news_bar.h"
 #include "app/window/view_head.h"
 
@@ -52,8 +54,11 @@ View::View(const WindowModels& models, QWidget* parent) : QFrame(parent), models
     make_looks(column);
     row->addWidget(left, 1);
     make_side();
+    fold_ = new FoldEdge(models_.room, this);
+    row->addWidget(fold_);
     row->addWidget(side_);
     join();
+    join_room();
 }
 
 void View::make_looks(QVBoxLayout* column) {
@@ -65,7 +70,8 @@ void View::make_looks(QVBoxLayout* column) {
     column->addWidget(news_);
     looks_ = new QStackedWidget(this);
     glass_ = new GlassView(models_.glass, models_.scanners, models_.tickets, models_.next_scan, looks_);
-    page_ = new PageView(models_.choice, models_.edits, models_.pictures, models_.run, looks_);
+    page_ = new PageView({models_.room, models_.tray, models_.choice, models_.edits, models_.pictures, models_.run},
+                         looks_);
     strip_ = new StripView(models_.strip, models_.scanners, models_.tickets, models_.next_scan, looks_);
     pieces_ = new StitchView(models_.run, models_.stitching, looks_);
     for (QWidget* look : std::initializer_list<QWidget*>{glass_, page_, strip_, pieces_}) looks_->addWidget(look);
@@ -89,6 +95,9 @@ void View::join() {
     connect(glass_, &GlassView::preview_wanted, &models_.run, &Scanning::preview);
     connect(glass_, &GlassView::add_files_wanted, this, &View::add_files_wanted);
     connect(frames_, &FramePanel::pieces_wanted, this, &View::pieces_wanted);
+    connect(&models_.files, &Incoming::came_in, this, [this] {
+        if (look_ == Look::Glass || look_ == Look::Strip) look_at(Look::Page);
+    });
     connect(page_, &PageView::zoom_changed, this, &View::refresh);
     connect(page_, &PageView::unreadable, &models_.messages,
             [this](const QString& sentence) { models_.messages.complain(sentence); });
@@ -111,6 +120,17 @@ void View::join() {
     connect(&models_.run, &Scanning::changed, this, &View::refresh);
 }
 
+void View::join_room() {
+    const auto follow = [this] {
+        const Room& room = models_.room;
+        side_->setVisible(!room.side_is_folded() && !room.is_view_alone());
+        fold_->setVisible(!room.is_view_alone());
+        refresh();
+    };
+    connect(&models_.room, &Room::changed, this, follow);
+    follow();
+}
+
 // What begins is looked at.
 void View::follow_work() {
     const ScannerLease& lease = models_.scanners.lease();
@@ -122,7 +142,7 @@ void View::follow_work() {
 }
 
 void View::look_at(Look look) {
-    look_ = look;
+    const bool other = std::exchange(look_, look) != look;
     const auto show = [&](QWidget* view, QWidget* beside) {
         looks_->setCurrentWidget(view);
         side_->setCurrentWidget(beside);
@@ -135,6 +155,7 @@ void View::look_at(Look look) {
         pieces_->setFocus(Qt::OtherFocusReason);
     }
     refresh();
+    if (other) emit look_changed();
 }
 
 QWidget* View::shown() const { return looks_->currentWidget(); }
@@ -153,6 +174,8 @@ void View::choose_zoom() {
                        page_->zoom_words() == tr("%1 %").arg(percent),
                        [this, percent] { page_->set_zoom(percent / 100.0); });
     }
+    sheet->add_row(tr("two pages"), with_key(tr("beside each other, where there is room"), Do::TwoPages),
+                   models_.room.two_pages(), [this] { models_.room.set_two_pages(!models_.room.two_pages()); });
     sheet->add_row(tr("rulers"), with_key(tr("in mm or inches"), Do::Rulers), page_->shows_rulers(),
                    [this] { page_->show_rulers(!page_->shows_rulers()); });
     sheet->add_advice(tr("Hold B for the page as scanned, L for a loupe. G shows a grid."));

@@ -7,6 +7,7 @@
 
 #include <QFrame>
 
+class QAbstractButton;
 class QStackedWidget;
 class QVBoxLayout;
 
@@ -38,6 +39,7 @@ class View : public QFrame {
     QWidget* side() const;  // the panel beside it
 
   signals:
+    void look_changed();
     void add_files_wanted();
     void pieces_wanted(); // to be scanned
 
@@ -47,6 +49,7 @@ class View : public QFrame {
     ViewHead* head_;
     NewsBar* news_;
     QStackedWidget *looks_, *side_;
+    QAbstractButton* fold_;
     GlassView* glass_;
     PageView* page_;
     StripView* strip_;
@@ -59,6 +62,7 @@ class View : public QFrame {
     void make_looks(QVBoxLayout* column);
     void make_side();
     void join();
+    void join_room();
     void refresh();
     void follow_work();
     void choose_zoom();

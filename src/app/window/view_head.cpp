@@ -5,6 +5,7 @@
 #include "app/models/glass.h"
 #include "app/models/next_scan.h"
 #include "app/models/out_tray.h"
+#include "app/models/room.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
 #include "app/models/strip_model.h"
@@ -21,7 +22,7 @@ namespace yelvin {
 
 namespace {
 
-constexpr int head_height = 37;
+constexpr int head_height = 29;
 
 QString glass_facts(const WindowModels& models) {
     if (!models.scanners.chosen()) return {};
@@ -81,7 +82,7 @@ ViewHead::ViewHead(const WindowModels& models, QWidget* parent) : QWidget(parent
     setObjectName("head");
     setFixedHeight(head_height);
     auto* row = new QHBoxLayout(this);
-    row->setContentsMargins(10, 5, 12, 0);
+    row->setContentsMargins(6, 1, 10, 0);
     row->setSpacing(4);
     const auto tab = [&](const QString& words, const char* name, const QString& tip, Look look) {
         auto* made = theme::button(words, theme::Kind::Tab, name, this);
@@ -107,6 +108,10 @@ ViewHead::ViewHead(const WindowModels& models, QWidget* parent) : QWidget(parent
     zoom_->setToolTip(tr("How large the page is shown (wheel, + and −, 0 for fit, 1 for dot by dot)"));
     row->addWidget(preview_);
     row->addWidget(zoom_);
+    all_ = theme::link(tr("bring the rest back"), "bring-back", this);
+    all_->setToolTip(with_key(tr("The ticket, the out tray and the side column"), Do::OnlyView));
+    row->addWidget(all_);
+    connect(all_, &QPushButton::clicked, this, [this] { models_.room.leave_view_alone(false); });
     connect(preview_, &QPushButton::clicked, &models_.run, &Scanning::preview);
     connect(zoom_, &QPushButton::clicked, this, &ViewHead::zoom_wanted);
 }
@@ -124,6 +129,7 @@ void ViewHead::show_for(Look look, const QString& zoom) {
     preview_->setEnabled(!models_.scanners.in_use());
     zoom_->setVisible(look == Look::Page && !models_.choice.current_id().isEmpty());
     zoom_->setText(zoom);
+    all_->setVisible(models_.room.is_view_alone());
     facts_->setText(facts(models_, look));
 }
 

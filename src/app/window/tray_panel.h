@@ -1,0 +1,38 @@
+// The out tray's place at the window's foot: the strip of documents, what is done with all of it, and the upper edge by
+// which it is dragged between slim, full and taller. While something is dragged in it it opens by itself.
+#pragma once
+
+#include "app/models/groups.h"
+#include "app/models/room.h"
+
+#include <QWidget>
+
+class QScrollArea;
+
+namespace yelvin {
+
+class TrayFoot;
+class TrayStrip;
+
+class TrayPanel : public QWidget {
+    Q_OBJECT
+  public:
+    TrayPanel(const TrayModels& models, Room& room, QWidget* parent);
+    TrayStrip& strip() { return *strip_; }
+    TrayFoot& foot() { return *foot_; }
+    void stand_beside(Room::Beside beside);
+    void change_rest();         // slim becomes full, full slim
+    void drag_to(int strip_px); // so high that the strip would be; low enough, it is slim
+
+  private:
+    Room& room_;
+    Room::Beside beside_ = Room::Beside::TheRest;
+    bool opened_for_drag_ = false;
+    TrayStrip* strip_;
+    QScrollArea* scroll_;
+    TrayFoot* foot_;
+
+    void refresh();
+};
+
+}
