@@ -63,10 +63,7 @@ namespace {
 // Tried before any work, so that a missing language is one sentence and not one for each page.
 Result<void> can_read(const Ticket& ticket, ReaderPool& readers) {
     if (make_for(ticket.make, false).format != Format::Pdf || ticket.read.languages.empty()) return {};
-    const Raster nothing{cv::Mat(64, 64, CV_8UC1, cv::Scalar(255)), 300, Ink::Grey};
-    const auto tried = readers.borrow()->read(nothing, ticket.read.languages);
-    if (!tried && tried.error().kind == ErrorKind::Missing) return std::unexpected(tried.error());
-    return {};
+    return readers.borrow()->can_read(ticket.read.languages);
 }
 
 }

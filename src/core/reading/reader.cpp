@@ -181,23 +181,50 @@ std::vector<TextLine> in_another(const std::vector<TextLine>& lines, const Raste
 
 }
 
+namespace {
+
+// What is hardly to be read at all is so in every script: a drawing, a signature, a form filled in by hand. Two lines
+// tell, and after three paragraphs that were none of them the rest are not tried.
+constexpr size_t tried_lines = 2;
+constexpr int most_in_vain = 3;
+
+std::vector<TextLine> widest(std::vector<TextLine> lines) {
+    if (lines.size() <= tried_lines) return lines;
+    std::ranges::stable_sort(lines, std::greater{}, [](const TextLine& line) { return extent_of(line).width; });
+    lines.resize(tried_lines);
+    return lines;
+}
+
+bool is_worth_reading(const std::vector<TextLine>& lines, const Raster& page, LoadedLanguage& language) {
+    if (script_of(language.name) == script_of(lines.front().language)) return true;
+    const auto some = widest(lines);
+    return is_rather(in_another(some, page, language), language.name, some);
+}
+
+}
+
 // A paragraph that was hardly read, or whose words are another language's, is read in that one, and stays so if that
 // went better.
 Result<void> Reader::Engines::read_other_paragraphs(TextLayer& layer, const Raster& page,
                                                     const std::vector<std::string>& among,
                                                     const std::stop_token& stop) {
     std::vector<TextLine> lines;
+    int in_vain = 0;
     for (const Paragraph& paragraph : paragraphs_of(layer)) {
         const auto from = layer.lines.begin() + static_cast<std::ptrdiff_t>(paragraph.first);
         std::vector<TextLine> best(from, from + static_cast<std::ptrdiff_t>(paragraph.count));
         const auto first = best;
-        for (const std::string& name : rather_in(first, layer.language, among)) {
+        const auto others =
+            in_vain < most_in_vain ? rather_in(first, layer.language, among) : std::vector<std::string>{};
+        for (const std::string& name : others) {
             if (stop.stop_requested()) return stopped();
             const auto other = language(name);
             if (!other) return std::unexpected(other.error());
+            if (!is_worth_reading(first, page, **other)) continue;
             auto again = in_another(first, page, **other);
             if (is_rather(again, name, best)) best = std::move(again);
         }
+        if (!others.empty()) in_vain = best.front().language == layer.language ? in_vain + 1 : 0;
         lines.insert(lines.end(), std::make_move_iterator(best.begin()), std::make_move_iterator(best.end()));
     }
     layer.lines = std::move(lines);
@@ -221,6 +248,13 @@ Result<std::string> Reader::Engines::found(const Raster& prepared, const std::ve
         WordList none({}); // what the words are is asked later, of one language alone
         return (*of_name)->engine->read_page(part, none, stop, {});
     });
+}
+
+Result<void> Reader::can_read(const std::vector<std::string>& languages) {
+    const auto among = engines_->languages(languages);
+    if (!among) return std::unexpected(among.error());
+    const auto first = engines_->language(among->front());
+    return first ? Result<void>{} : std::unexpected(first.error());
 }
 
 Result<std::string> Reader::language_of(const Raster& page, const std::vector<std::string>& languages,

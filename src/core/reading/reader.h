@@ -28,6 +28,9 @@ class Reader {
     Result<TextLayer> read(const Raster& page, const std::vector<std::string>& languages,
                            const std::stop_token& stop = {}, const Progress& progress = {});
 
+    // Whether all of them are there: the error of read(), before there is a page.
+    Result<void> can_read(const std::vector<std::string>& languages);
+
     // Which of the languages the page is in: quicker than reading it. Errors as of read().
     Result<std::string> language_of(const Raster& page, const std::vector<std::string>& languages,
                                     const std::stop_token& stop = {});
