@@ -1,13 +1,15 @@
 // How many words of hard pages are read: clean ones by the engine, hard ones by the engine alone and by us, with the
-// times.
+// times. Arguments: seeds, part of a kind's name, anything to have the words told that differ.
 #include "core/raster/pix.h"
 #include "core/reading/reader.h"
 #include "support/hard_pages.h"
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 #include <omp.h>
 #include <tesseract/baseapi.h>
 
+#include <algorithm>
 #include <chrono>
 #include <sstream>
 
@@ -22,6 +24,18 @@ struct Reading {
     void add(const WordCount& count, double took) { words += count, seconds += took; }
 };
 
+// The words that are not the page's, and the page's that were not read.
+bool tell_words = false;
+
+void tell(const HardPage& page, std::vector<std::string> read) {
+    std::vector<std::string> truth = page.words, lost, invented;
+    std::ranges::sort(truth);
+    std::ranges::sort(read);
+    std::ranges::set_difference(truth, read, std::back_inserter(lost));
+    std::ranges::set_difference(read, truth, std::back_inserter(invented));
+    fmt::print("  not read: {}; not there: {}\n", fmt::join(lost, " "), fmt::join(invented, " "));
+}
+
 template <class Read>
 void measure(Reading& into, const HardPage& page, Read read) {
     const auto start = std::chrono::steady_clock::now();
@@ -30,6 +44,7 @@ void measure(Reading& into, const HardPage& page, Read read) {
     std::vector<std::string> words;
     for (std::string word; text >> word;) words.push_back(word);
     into.add(count_words(page.words, words), took);
+    if (tell_words) tell(page, std::move(words));
 }
 
 // As its own command line does it.
@@ -49,6 +64,7 @@ std::string alone(tesseract::TessBaseAPI& engine, const Raster& page) {
 int main(int count, char** arguments) {
     const unsigned seeds = count > 1 ? static_cast<unsigned>(std::stoi(arguments[1])) : 1;
     const std::string only = count > 2 ? arguments[2] : "";
+    tell_words = count > 3;
     omp_set_max_active_levels(0);
     tesseract::TessBaseAPI engine;
     if (engine.Init(nullptr, "eng") != 0) return 1;

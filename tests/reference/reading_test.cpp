@@ -3,6 +3,7 @@
 #include "core/raster/pix.h"
 #include "core/reading/check_digits.h"
 #include "core/reading/letter_choices.h"
+#include "core/reading/letter_shapes.h"
 #include "core/reading/reader.h"
 #include "core/reading/second_reading.h"
 #include "support/hard_pages.h"
@@ -123,6 +124,41 @@ TEST(LetterChoices, AWordIsTakenThatTheLanguageHasWhereTheEngineSeesItsLetters) 
     LetterChoices sure = vour;
     sure[0].pop_back();
     EXPECT_FALSE(known_instead({"vour", {0, 0, 40, 20}, 88}, sure, words)) << "no letter is made up";
+}
+
+// Heights in dots: a low letter 20, a large one 29.
+TEST(LetterShapes, SmallAndLargeAreToldByHeightWhereTheyLookAlike) {
+    const cv::Rect low{0, 9, 16, 20}, large{0, 0, 18, 29};
+    const auto word = [](cv::Rect first, cv::Rect second, cv::Rect third) {
+        return std::vector<cv::Rect>{first, second + cv::Point(40, 0), third + cv::Point(20, 0)};
+    };
+    EXPECT_EQ(case_by_height("One", word(low, low, low), 29), "one");
+    EXPECT_EQ(case_by_height("one", word(large, low, low), 29), "One");
+    EXPECT_EQ(case_by_height("One", word(large, low, low), 29), "One");
+    EXPECT_EQ(case_by_height("Che", word(low, large, low), 29), "che") << "h is as high as a large letter";
+    EXPECT_EQ(case_by_height("Toe", word(low, low, low), 29), "Toe") << "t is another shape";
+    EXPECT_EQ(case_by_height("USA", word(large, large, large), 29), "USA") << "nothing to measure against";
+    EXPECT_EQ(case_by_height("One", {{0, 9, 50, 20}}, 29), "one") << "letters that touch";
+    EXPECT_EQ(case_by_height("Who", {{0, 0, 50, 29}}, 29), "Who");
+    EXPECT_EQ(case_by_height("One", {}, 29), "One");
+}
+
+TEST(LetterShapes, AWornWordIsTheOnlyKnownOneThatLooksLikeIt) {
+    WordList words({"eng"});
+    const auto shaped = [&](const char* text, double confidence) {
+        const auto found = known_by_shape({text, {0, 0, 40, 20}, confidence}, words);
+        return found ? found->text : "";
+    };
+    EXPECT_EQ(shaped("Jetter", 80), "letter");
+    EXPECT_EQ(shaped("downstreani.", 70), "downstream.");
+    EXPECT_EQ(shaped("meires", 60), "metres");
+    EXPECT_EQ(shaped("Jetter", 97), "") << "a name that is there to be read";
+    EXPECT_EQ(shaped("letter", 60), "") << "known as it is";
+    EXPECT_EQ(shaped("Quillfather", 60), "");
+    EXPECT_EQ(shaped("J4tter", 60), "") << "codes keep their characters";
+    const auto doubtful = known_by_shape({"Jetter", {0, 0, 40, 20}, 90}, words);
+    ASSERT_TRUE(doubtful);
+    EXPECT_LE(doubtful->confidence, 60);
 }
 
 }

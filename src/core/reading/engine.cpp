@@ -2,6 +2,7 @@
 
 #include "core/raster/pix.h"
 #include "core/reading/letter_choices.h"
+#include "core/reading/letter_shapes.h"
 #include "core/reading/word_order.h"
 
 #include <omp.h>
@@ -157,6 +158,7 @@ void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink) {
         const cv::Point2d along = line.baseline_end - line.baseline_start;
         const double tall = line.ascent_px + line.descent_px;
         std::vector<cv::Rect> extents(line.words.size());
+        std::vector<std::vector<cv::Rect>> pieces(line.words.size());
         for (const cv::Rect& piece : ink) {
             const double x = piece.x + piece.width / 2.0, y = piece.y + piece.height / 2.0;
             const double base = line.baseline_start.y + along.y * (x - line.baseline_start.x) / std::max(1.0, along.x);
@@ -173,12 +175,14 @@ void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink) {
             }
             if (best == line.words.size() || touched > 1) continue; // a rule, or letters of two words that touch
             extents[best] = extents[best].empty() ? piece : extents[best] | piece;
+            pieces[best].push_back(piece);
         }
         for (size_t i = 0; i < line.words.size(); ++i) {
             cv::Rect& box = line.words[i].box;
             const bool near = !extents[i].empty() && std::abs(extents[i].x - box.x) < tall &&
                               std::abs(extents[i].br().x - box.br().x) < tall;
             if (near) box = {extents[i].x, box.y, extents[i].width, box.height};
+            if (near) line.words[i].text = case_by_height(line.words[i].text, std::move(pieces[i]), line.ascent_px);
         }
     }
 }

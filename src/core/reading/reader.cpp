@@ -3,6 +3,7 @@
 #include "core/reading/boldness.h"
 #include "core/reading/language_finder.h"
 #include "core/reading/languages.h"
+#include "core/reading/letter_shapes.h"
 #include "core/reading/line_picture.h"
 #include "core/reading/reading_copy.h"
 #include "core/reading/reading_order.h"
@@ -287,6 +288,10 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
         if (const auto of_lines = engines_->language(name)) read_doubtful_again(*layer, prepared, **of_lines, stop);
     if (stop.stop_requested()) return stopped();
     tell_bold(*layer, prepared.pixels);
+    for (TextLine& line : layer->lines)
+        if (const auto of_line = engines_->language(line.language))
+            for (Word& word : line.words)
+                if (auto better = known_by_shape(word, (*of_line)->words)) word = std::move(*better);
     carry_back(*layer, copy.scale, page.pixels.size());
     return layer;
 }

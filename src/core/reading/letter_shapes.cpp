@@ -1,0 +1,89 @@
+#include "core/reading/letter_shapes.h"
+
+#include <algorithm>
+#include <array>
+#include <cctype>
+#include <string_view>
+
+namespace yelvin {
+
+namespace {
+
+constexpr std::string_view alike = "cosuvwxz", low = "acemnorsuvwxz";
+constexpr std::string_view in_pieces = "ij"; // a dot apart
+
+bool is_letter(char c) { return std::isalpha(static_cast<unsigned char>(c)) != 0; }
+char small(char c) { return static_cast<char>(std::tolower(static_cast<unsigned char>(c))); }
+char large(char c) { return static_cast<char>(std::toupper(static_cast<unsigned char>(c))); }
+
+// Of letters without anything above or below; 0 where there is none.
+int low_height(const std::string& word, const std::vector<cv::Rect>& ink) {
+    std::vector<int> heights;
+    for (size_t i = 1; i < word.size(); ++i)
+        if (low.contains(word[i])) heights.push_back(ink[i].height);
+    if (heights.empty()) return 0;
+    std::ranges::nth_element(heights, heights.begin() + static_cast<std::ptrdiff_t>(heights.size() / 2));
+    return heights[heights.size() / 2];
+}
+
+}
+
+std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, double ascent_px) {
+    const bool plain = word.size() >= 2 && std::ranges::all_of(word, is_letter) &&
+                       std::ranges::none_of(word, [](char c) { return in_pieces.contains(c); });
+    if (!plain || ink.empty() || !alike.contains(small(word.front()))) return word;
+    std::string out = word;
+    if (ink.size() != word.size()) {
+        const bool all_low = std::all_of(word.begin() + 1, word.end(), [](char c) { return low.contains(c); });
+        cv::Rect all;
+        for (const cv::Rect& piece : ink) all |= piece;
+        if (all_low && all.height < 0.8 * ascent_px) out.front() = small(out.front());
+        return out;
+    }
+    std::ranges::sort(ink, {}, &cv::Rect::x);
+    const int low_px = low_height(word, ink);
+    if (low_px < 5) return word;
+    // A large letter is some 1.4 times as high as a low one; between, what was read stays.
+    const double ratio = static_cast<double>(ink.front().height) / low_px;
+    if (ratio < 1.12) out.front() = small(out.front());
+    if (ratio > 1.28) out.front() = large(out.front());
+    return out;
+}
+
+std::optional<Word> known_by_shape(const Word& word, WordList& words) {
+    constexpr double clear = 95, doubtful = 60;
+    constexpr size_t least_letters = 4;
+    // Common practice, no source.
+    static constexpr std::array<std::pair<std::string_view, std::string_view>, 13> confusions{{{"ni", "m"},
+                                                                                               {"rn", "m"},
+                                                                                               {"nn", "m"},
+                                                                                               {"J", "l"},
+                                                                                               {"I", "l"},
+                                                                                               {"v", "y"},
+                                                                                               {"cl", "d"},
+                                                                                               {"vv", "w"},
+                                                                                               {"h", "b"},
+                                                                                               {"c", "e"},
+                                                                                               {"a", "o"},
+                                                                                               {"ii", "u"},
+                                                                                               {"i", "t"}}};
+    if (word.confidence >= clear || word.text.size() < least_letters || words.knows(word.text) != WordList::Known::No)
+        return std::nullopt;
+    std::optional<std::string> only;
+    const auto tried = [&](std::string_view from, std::string_view to) { // false: there are several
+        for (size_t at = word.text.find(from); at != std::string::npos; at = word.text.find(from, at + 1)) {
+            std::string other = word.text;
+            other.replace(at, from.size(), to);
+            if (words.knows(other) != WordList::Known::Yes || other == only) continue;
+            if (only) return false;
+            only = std::move(other);
+        }
+        return true;
+    };
+    for (const auto& [one, another] : confusions)
+        if (!tried(one, another) || !tried(another, one)) return std::nullopt;
+    if (!only) return std::nullopt;
+    return Word{*only, word.box, std::min(word.confidence, doubtful), word.bold};
+}
+
+}

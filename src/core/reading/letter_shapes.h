@@ -1,0 +1,25 @@
+// What the shapes of letters say about a word, where the engine took one for another. Internal.
+#pragma once
+
+#include "core/reading/text_layer.h"
+#include "core/reading/word_list.h"
+
+#include <opencv2/core.hpp>
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace yelvin {
+
+// "One" or "one": the first letter, where large and small ones differ in size alone (c o s u v w x z), by its height
+// against that of the letters after it. `ink` is the word's, a piece for each letter; where letters touch, a word of
+// low ones is small if it is clearly lower than its line's letters are above the baseline (`ascent_px`). The word as it
+// was where there is nothing to measure against.
+std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, double ascent_px);
+
+// A word that is not known and not clearly read, as the only known one of those that look like it by a single confusion
+// of worn print (ni and m, J and l, v and y …); doubtful then. Nothing where there are none or several of them.
+std::optional<Word> known_by_shape(const Word& word, WordList& words);
+
+}
