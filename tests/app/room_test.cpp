@@ -137,6 +137,29 @@ TEST_F(RoomWindow, ADocumentIsChosenByItsTab) {
     EXPECT_TRUE(desk_->tray.next_page_starts_document());
 }
 
+TEST_F(RoomWindow, TheTabOfThePageLookedAtIsInSight) {
+    start();
+    scan_sheet();
+    for (int i = 0; i < 5; ++i) {
+        desk_->edits.duplicate();
+        desk_->choice.set_current(page_id(desk_->tray.tray().documents.size() - 1, 1));
+        desk_->edits.divide();
+    }
+    ASSERT_EQ(shape(), "1|1|1|1|1|1");
+    const auto in_sight = [&](size_t document) {
+        const QRect tab = tray().tab_rect(QString::fromStdString(desk_->tray.tray().documents[document]->id));
+        return wait([&] { return tray().visibleRegion().boundingRect().contains(tab.center()); });
+    };
+    size_to(1024, 640);
+    EXPECT_TRUE(in_sight(5));
+    desk_->choice.set_current(page_id(0, 0));
+    EXPECT_TRUE(in_sight(0));
+    key("F8");
+    desk_->choice.set_current(page_id(5, 0));
+    key("F8");
+    EXPECT_TRUE(in_sight(5));
+}
+
 // A divider is dragged between pages, so they come into sight.
 TEST_F(RoomWindow, ItOpensWhileADividerIsDragged) {
     start();

@@ -65,6 +65,7 @@ void TrayStrip::set_slim() {
     slim_ = true;
     setFixedHeight(slim_height);
     lay_out();
+    show_current();
 }
 
 void TrayStrip::set_full(int height_px) {

@@ -22,6 +22,7 @@ class TrayStrip : public QWidget {
     void set_slim();
     void set_full(int height_px);
     bool is_slim() const { return slim_; }
+    void show_current(); // the page looked at, or its document; ends with show_rect()
     void rename_current();
     QRect page_rect(const QString& page_id) const; // in the strip
     QRect tab_rect(const QString& document_id) const;
@@ -101,7 +102,6 @@ class TrayStrip : public QWidget {
     void paint_new_slip(QPainter& painter);
     void paint_slip(QPainter& painter, const QRect& rect, const QString& words, bool active);
     void rename(const QString& document_id);
-    void show_current();
     void choose_first_of(const QString& document_id);
     std::optional<double> share_read(const QString& document_id) const;
     static void paint_reading(QPainter& painter, const QRectF& field, int percent);

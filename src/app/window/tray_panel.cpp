@@ -3,7 +3,6 @@
 #include "app/keys.h"
 #include "app/theme/theme.h"
 #include "app/tray/tray_metrics.h"
-#include "app/tray/tray_strip.h"
 #include "app/window/tray_foot.h"
 
 #include <QHBoxLayout>
@@ -75,9 +74,11 @@ TrayPanel::TrayPanel(const TrayModels& models, Room& room, QWidget* parent) : QW
     row->addWidget(foot_);
     column->addWidget(new TrayEdge(*this));
     column->addLayout(row);
-    connect(strip_, &TrayStrip::show_rect, this, [this](const QRect& rect) {
-        if (!rect.isNull()) scroll_->ensureVisible(rect.center().x(), rect.center().y(), rect.width() / 2 + 30, 0);
-    });
+    // Once the strip has its new size.
+    const auto show = [this](const QRect& rect) {
+        if (!rect.isNull()) scroll_->ensureVisible(rect.center().x(), rect.center().y(), rect.width() / 2 + 44, 0);
+    };
+    connect(strip_, &TrayStrip::show_rect, this, show, Qt::QueuedConnection);
     connect(strip_, &TrayStrip::dragging, this, [this](bool begins) {
         opened_for_drag_ = begins && !room_.tray_is_full(beside_);
         refresh();

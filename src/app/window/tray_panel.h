@@ -4,6 +4,7 @@
 
 #include "app/models/groups.h"
 #include "app/models/room.h"
+#include "app/tray/tray_strip.h"
 
 #include <QWidget>
 
@@ -12,7 +13,6 @@ class QScrollArea;
 namespace yelvin {
 
 class TrayFoot;
-class TrayStrip;
 
 class TrayPanel : public QWidget {
     Q_OBJECT
@@ -23,6 +23,9 @@ class TrayPanel : public QWidget {
     void stand_beside(Room::Beside beside);
     void change_rest();         // slim becomes full, full slim
     void drag_to(int strip_px); // so high that the strip would be; low enough, it is slim
+
+  protected:
+    void resizeEvent(QResizeEvent*) override { strip_->show_current(); }
 
   private:
     Room& room_;
