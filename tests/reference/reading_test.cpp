@@ -126,6 +126,24 @@ TEST(LetterChoices, AWordIsTakenThatTheLanguageHasWhereTheEngineSeesItsLetters) 
     EXPECT_FALSE(known_instead({"vour", {0, 0, 40, 20}, 88}, sure, words)) << "no letter is made up";
 }
 
+// A form: white on a dark band, what is filled in between thin lines that are never quite level.
+TEST(Forms, AreReadWithoutTheirLines) {
+    Reader reader;
+    std::vector<std::string> truth;
+    for (const PrintedWord& word : words_of_original("towpath-form")) truth.push_back(word.text);
+    ASSERT_GT(truth.size(), 40U);
+    WordCount all;
+    for (const double angle : {0.0, 0.3, -0.6}) {
+        const auto read = reader.read(scan("towpath-form", angle, 300, Ink::Colour), {"eng"});
+        ASSERT_TRUE(read) << read.error().sentence;
+        const WordCount count = count_words(truth, words_in(read->text()));
+        EXPECT_GE(count.share(), 0.93) << angle << ": " << read->text();
+        EXPECT_LE(count.invented, 6) << angle << ": " << read->text();
+        all += count;
+    }
+    std::cout << all.found << " of " << all.of << " words, " << all.invented << " invented\n";
+}
+
 // Heights in dots: a low letter 20, a large one 29.
 TEST(LetterShapes, SmallAndLargeAreToldByHeightWhereTheyLookAlike) {
     const cv::Rect low{0, 9, 16, 20}, large{0, 0, 18, 29};

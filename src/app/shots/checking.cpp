@@ -129,6 +129,7 @@ void take_checking(const QDir& out) {
     shoot(window, out.filePath("flatten.png"));
     view.use_tool(PageTool::None);
 
+    desk.room.set_tray_full(Room::Beside::Page, true);
     fill_with_sixty(desk, portrait);
     sharp();
     shoot(window, out.filePath("tray-sixty.png"));

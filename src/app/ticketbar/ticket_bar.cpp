@@ -164,7 +164,7 @@ void TicketBar::open_stub_sheet(const QString& focus) {
     sheets::fill_tickets(*sheet, models_);
     open_ = sheet;
     open_key_ = "tickets";
-    sheet->open_under({stub_->mapToGlobal(QPoint(12, stub_->height() / 2)), QSize(10, 10)});
+    sheet->open_under({stub_->mapToGlobal(QPoint(12, stub_->height() - 10)), QSize(10, 10)});
     if (auto* edit = sheet->findChild<QLineEdit*>(focus); edit && !focus.isEmpty()) {
         edit->setFocus();
         edit->selectAll();

@@ -11,6 +11,7 @@
 #include <tesseract/resultiterator.h>
 
 #include <algorithm>
+#include <cctype>
 #include <cmath>
 #include <mutex>
 #include <utility>
@@ -150,10 +151,26 @@ std::vector<cv::Rect> ink_boxes(TessBaseAPI& engine) {
 
 int overlap(const cv::Rect& a, const cv::Rect& b) { return std::min(a.br().x, b.br().x) - std::max(a.x, b.x); }
 
+// The edge of a form's field is read as a letter or a mark: one that no ink of a letter's size belongs to, or that is a
+// hairline.
+bool is_a_rule(const Word& word, const std::vector<cv::Rect>& ink, double dpi) {
+    const double thin = 0.3 * dpi / mm_per_inch, across = word.box.width, down = word.box.height;
+    if (down <= thin && across > 20 * down) return true;
+    const bool upright = word.text.find_first_not_of("|!IilTt[](){}/\\'`\"+") == std::string::npos;
+    return upright && (ink.empty() || (across <= thin && across < 0.1 * down));
+}
+
+// "| have": a stroke of a letter's size before a small word is the English I.
+bool is_the_word_i(const TextLine& line, size_t at, const std::string& language) {
+    const bool small_follows =
+        at + 1 < line.words.size() && std::islower(static_cast<unsigned char>(line.words[at + 1].text.front()));
+    return language == "eng" && line.words[at].text == "|" && small_follows;
+}
+
 // The network that reads tells only roughly where a word begins and ends, most roughly for short ones. The letters' ink
 // tells exactly: each piece of ink goes to the word of its line that it overlaps most, and the word takes its ink's
 // extent.
-void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink) {
+void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink, double dpi) {
     for (TextLine& line : layer.lines) {
         const cv::Point2d along = line.baseline_end - line.baseline_start;
         const double tall = line.ascent_px + line.descent_px;
@@ -179,12 +196,19 @@ void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink) {
         }
         for (size_t i = 0; i < line.words.size(); ++i) {
             cv::Rect& box = line.words[i].box;
+            if (is_a_rule(line.words[i], pieces[i], dpi)) {
+                line.words[i].text.clear();
+                continue;
+            }
+            if (is_the_word_i(line, i, layer.language)) line.words[i].text = "I";
             const bool near = !extents[i].empty() && std::abs(extents[i].x - box.x) < tall &&
                               std::abs(extents[i].br().x - box.br().x) < tall;
             if (near) box = {extents[i].x, box.y, extents[i].width, box.height};
             if (near) line.words[i].text = case_by_height(line.words[i].text, std::move(pieces[i]), line.ascent_px);
         }
+        std::erase_if(line.words, [](const Word& word) { return word.text.empty(); });
     }
+    std::erase_if(layer.lines, [](const TextLine& line) { return line.words.empty(); });
 }
 
 TextLayer collect(TessBaseAPI& engine, const Raster& page, WordList& words, const std::string& language) {
@@ -202,7 +226,7 @@ TextLayer collect(TessBaseAPI& engine, const Raster& page, WordList& words, cons
             line = {};
         }
     } while (at->Next(tesseract::RIL_WORD));
-    fit_words_to_ink(layer, ink_boxes(engine));
+    fit_words_to_ink(layer, ink_boxes(engine), page.dpi);
     for (TextLine& each : layer.lines) {
         each.language = language;
         put_in_logical_order(each);

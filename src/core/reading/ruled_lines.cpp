@@ -46,13 +46,16 @@ void keep_what_stands_alone(cv::Mat& runs, const cv::Mat& ink, double dpi) {
 
 // Where lines run along rows, as far as they are thin and long.
 cv::Mat lines_along_rows(const cv::Mat& ink, double dpi) {
-    cv::Mat joined, runs, thick;
-    // A line may be broken by grain, and by being a little tilted between two rows.
+    cv::Mat joined, taller, runs, thick;
+    // A line may be broken by grain. A little tilted, it goes on in the next row: with a dot more above and below, its
+    // parts in each row are long enough to be seen up to a degree or so.
     cv::morphologyEx(ink, joined, cv::MORPH_CLOSE, bar(dots(0.12, dpi), 1));
-    cv::morphologyEx(joined, runs, cv::MORPH_OPEN, bar(dots(shortest_mm, dpi), 1));
+    cv::dilate(joined, taller, bar(1, 3));
+    cv::morphologyEx(taller, runs, cv::MORPH_OPEN, bar(dots(shortest_mm, dpi), 1));
     if (cv::countNonZero(runs) == 0) return {};
-    cv::morphologyEx(runs, thick, cv::MORPH_OPEN, bar(1, dots(thickest_mm, dpi)));
+    cv::morphologyEx(runs, thick, cv::MORPH_OPEN, bar(1, dots(thickest_mm, dpi) + 2));
     runs &= ~thick;
+    runs &= joined;
     keep_what_stands_alone(runs, ink, dpi);
     return runs;
 }
