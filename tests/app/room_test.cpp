@@ -218,6 +218,12 @@ TEST_F(RoomWindow, OnlyTheViewAndAllBack) {
     EXPECT_FALSE(window_->ticket_bar().isVisible()); // as it was left
     press("bring-back");
     EXPECT_TRUE(window_->ticket_bar().isVisible());
+    auto* head = part<QWidget>("head");
+    const QPoint between(head->width() / 2, head->height() / 2); // the tabs and the facts
+    QTest::mouseDClick(head, Qt::LeftButton, {}, between);
+    EXPECT_FALSE(window_->ticket_bar().isVisible());
+    QTest::mouseDClick(head, Qt::LeftButton, {}, between);
+    EXPECT_TRUE(window_->ticket_bar().isVisible());
 }
 
 TEST_F(RoomWindow, TwoPagesStandBesideEachOtherWhereThatShowsMore) {

@@ -79,15 +79,21 @@ void TrayStrip::open_page_sheet(const QRect& anchor) {
 
 void TrayStrip::contextMenuEvent(QContextMenuEvent* event) {
     if (event->reason() == QContextMenuEvent::Mouse) {
+        QString document, other; // choosing lays the boxes out anew
         for (const auto& box : boxes_) {
+            if (!box.current && box.tab.contains(event->pos())) document = box.id;
             for (const auto& page : box.pages) {
                 if (page.rect.contains(event->pos()) && !models_.choice.chosen().contains(page.id.toStdString()))
-                    models_.choice.set_current(page.id);
+                    other = page.id;
             }
         }
+        if (!document.isEmpty()) choose_first_of(document);
+        if (!other.isEmpty()) models_.choice.set_current(other);
         return open_page_sheet({event->globalPos(), QSize(1, 1)});
     }
-    const QRect at = page_rect(models_.choice.current_id());
+    QRect at = page_rect(models_.choice.current_id());
+    for (const auto& box : boxes_)
+        if (slim_ && box.current) at = box.tab;
     open_page_sheet({mapToGlobal(at.topLeft()), at.size()});
 }
 

@@ -188,7 +188,10 @@ void TrayStrip::mousePressEvent(QMouseEvent* event) {
             return;
         }
         if (box.tab.contains(event->pos())) pressed_divider_ = box.id;
-        if (box.card.contains(event->pos())) choose_first_of(box.id);
+        if (box.card.contains(event->pos())) {
+            const QString id = box.id; // the boxes are laid out anew
+            return choose_first_of(id);
+        }
     }
 }
 

@@ -176,6 +176,8 @@ void View::choose_zoom() {
     }
     sheet->add_row(tr("two pages"), with_key(tr("beside each other, where there is room"), Do::TwoPages),
                    models_.room.two_pages(), [this] { models_.room.set_two_pages(!models_.room.two_pages()); });
+    sheet->add_row(tr("only the view"), with_key(tr("the rest away"), Do::OnlyView), models_.room.is_view_alone(),
+                   [this] { models_.room.leave_view_alone(!models_.room.is_view_alone()); });
     sheet->add_row(tr("rulers"), with_key(tr("in mm or inches"), Do::Rulers), page_->shows_rulers(),
                    [this] { page_->show_rulers(!page_->shows_rulers()); });
     sheet->add_advice(tr("Hold B for the page as scanned, L for a loupe. G shows a grid."));

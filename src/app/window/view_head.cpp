@@ -81,6 +81,7 @@ QString facts(const WindowModels& models, Look look) {
 ViewHead::ViewHead(const WindowModels& models, QWidget* parent) : QWidget(parent), models_(models) {
     setObjectName("head");
     setFixedHeight(head_height);
+    setToolTip(with_key(tr("Press twice here: only the view, and the rest back"), Do::OnlyView));
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(6, 1, 10, 0);
     row->setSpacing(4);
@@ -115,6 +116,8 @@ ViewHead::ViewHead(const WindowModels& models, QWidget* parent) : QWidget(parent
     connect(preview_, &QPushButton::clicked, &models_.run, &Scanning::preview);
     connect(zoom_, &QPushButton::clicked, this, &ViewHead::zoom_wanted);
 }
+
+void ViewHead::mouseDoubleClickEvent(QMouseEvent*) { models_.room.leave_view_alone(!models_.room.is_view_alone()); }
 
 void ViewHead::show_for(Look look, const QString& zoom) {
     const bool chosen = models_.scanners.chosen(), stack = models_.next_scan.source() != Source::Glass;

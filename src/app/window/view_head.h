@@ -22,6 +22,9 @@ class ViewHead : public QWidget {
     void look_wanted(Look look);
     void zoom_wanted();
 
+  protected:
+    void mouseDoubleClickEvent(QMouseEvent*) override;
+
   private:
     WindowModels models_;
     QPushButton *glass_, *page_, *strip_, *pieces_, *preview_, *zoom_, *all_;
