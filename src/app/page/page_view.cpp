@@ -8,6 +8,7 @@
 #include "app/theme/theme.h"
 
 #include <QLocale>
+#include <QMouseEvent>
 
 namespace yelvin {
 
