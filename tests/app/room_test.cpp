@@ -52,6 +52,17 @@ TEST_F(RoomWindow, ALargePartOfItIsThePage) {
     }
 }
 
+TEST_F(RoomWindow, RulersAndMountsStandBesideThePage) {
+    start();
+    scan_sheet();
+    auto& page = window_->page_view();
+    page.use_tool(PageTool::Crop);
+    page.show_rulers(true);
+    EXPECT_TRUE(QRectF(page.rect()).adjusted(21, 21, -10, -10).contains(page.sheet_rect()));
+    page.show_rulers(false);
+    EXPECT_TRUE(QRectF(page.rect()).adjusted(10, 10, -10, -10).contains(page.sheet_rect()));
+}
+
 TEST_F(RoomWindow, EveryControlIsInsideASmallWindow) {
     start();
     demo::set_up(*desk_, QString::fromStdString(base_.path().string()));

@@ -178,8 +178,9 @@ void PageView::paint_loupe(QPainter& painter) const {
 }
 
 void PageView::paint_growing(QPainter& painter) {
-    const double by = std::min((width() - 2.0 * room) / growing_.width(), (height() - 2.0 * room) / growing_.height());
-    const QRectF sheet((width() - growing_.width() * by) / 2, room, growing_.width() * by, growing_.height() * by);
+    const double by =
+        std::min((width() - 2.0 * room_px()) / growing_.width(), (height() - 2.0 * room_px()) / growing_.height());
+    const QRectF sheet((width() - growing_.width() * by) / 2, room_px(), growing_.width() * by, growing_.height() * by);
     const auto& c = theme::colours();
     painter.setPen(QPen(c.hairline, 1, Qt::DashLine));
     painter.drawRect(sheet);

@@ -26,10 +26,10 @@ std::optional<PageView::Pair> PageView::pair() const {
     const Original& o = other->original;
     const SizePx own = page_px(), others = developed_size(other->recipe, {o.width_px, o.height_px}, o.dpi);
     // Both as large as they are on paper; one that is hardly higher than the view takes its height.
-    const double alike = scale() * page_dpi() / o.dpi, highest = (height() - 2.0 * room) / others.height;
+    const double alike = scale() * page_dpi() / o.dpi, highest = (height() - 2.0 * room_px()) / others.height;
     const double by = std::min(alike, highest);
     const QSizeF size = QSizeF(others.width, others.height) * by;
-    const bool fits = by > 0.95 * alike && own.width * scale() + size.width() + between + 2 * room <= width();
+    const bool fits = by > 0.95 * alike && own.width * scale() + size.width() + between + 2 * room_px() <= width();
     return fits ? std::optional(Pair{other, beside > static_cast<size_t>(at), by, size}) : std::nullopt;
 }
 

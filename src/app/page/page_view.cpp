@@ -86,9 +86,15 @@ double PageView::page_dpi() const {
     return page ? page->original.dpi : 300;
 }
 
+int PageView::room_px() const {
+    const bool mounts = tool_ == PageTool::Crop || tool_ == PageTool::Corners;
+    return (mounts ? 18 : 3) + (rulers_ ? ruler : 0);
+}
+
 double PageView::scale() const {
     const SizePx full = page_px();
-    const double by_width = (width() - 2.0 * room) / full.width, by_height = (height() - 2.0 * room) / full.height;
+    const double by_width = (width() - 2.0 * room_px()) / full.width,
+                 by_height = (height() - 2.0 * room_px()) / full.height;
     if (fit_ == Fit::Page) return std::max(1e-4, std::min(by_width, by_height));
     if (fit_ == Fit::Width) return std::max(1e-4, by_width);
     return zoom_ / devicePixelRatioF();
@@ -103,10 +109,10 @@ QRectF PageView::sheet_rect() const {
         return {QPointF(std::round(x), std::round((height() - size.height()) / 2)), size};
     }
     // Kept in view: a page smaller than the view is centred, a larger one never leaves it.
-    const auto origin = [](double view, double page, double centre) {
-        return page <= view - room
-                   ? (view - page) / 2
-                   : std::clamp(view / 2 - centre * page, view - page - room, static_cast<double>(room));
+    const double around = room_px();
+    const auto origin = [around](double view, double page, double centre) {
+        return page <= view - around ? (view - page) / 2
+                                     : std::clamp(view / 2 - centre * page, view - page - around, around);
     };
     return {QPointF(std::round(origin(width(), size.width(), centre_.x())),
                     std::round(origin(height(), size.height(), centre_.y()))),
@@ -229,6 +235,7 @@ void PageView::show_loupe(bool held) {
 
 void PageView::show_rulers(bool shown) {
     rulers_ = shown;
+    ask();
     update();
 }
 

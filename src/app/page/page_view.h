@@ -71,8 +71,8 @@ class PageView : public QWidget {
     void keyPressEvent(QKeyEvent*) override;
 
   private:
-    // Around the page and between two; a ruler's breadth; the loupe's size and how much larger it shows.
-    static constexpr int room = 3, between = 14, ruler = 21, loupe_size = 200;
+    // Between two pages; a ruler's breadth; the loupe's size and how much larger it shows.
+    static constexpr int between = 14, ruler = 21, loupe_size = 200;
     static constexpr int wide = 1100; // from here on two pages stand beside each other
     static constexpr double loupe_power = 3;
     Room& room_;
@@ -116,6 +116,7 @@ class PageView : public QWidget {
     SizePx page_px() const;  // of what is shown
     double page_dpi() const; // likewise
     double scale() const;    // screen px for a dot of the page
+    int room_px() const;     // around it: for the mounts that cut it, and for rulers
     void ask();
     bool ask_for_page();
     void take(const PageLook& look, const QImage& image);
