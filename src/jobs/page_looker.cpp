@@ -5,6 +5,7 @@
 #include "core/tray/tray_store.h"
 #include "jobs/trouble.h"
 
+#include <fmt/ranges.h>
 #include <opencv2/imgproc.hpp>
 
 #include <sys/resource.h>
@@ -111,7 +112,14 @@ PageOrigin origin_of(const Page& page) {
     return origin;
 }
 
+const std::vector<std::string>& reading_languages(const Page& page, const Ticket& ticket) {
+    return page.text.languages.empty() ? ticket.read.languages : page.text.languages;
+}
+
+std::string joined(const std::vector<std::string>& languages) { return fmt::format("{}", fmt::join(languages, "+")); }
+
 bool is_read_at_once(const Page& page, const Ticket& ticket) {
+    if (!page.text.languages.empty()) return true;
     return !ticket.read.languages.empty() && page.notices.kind != PageKind::Photo &&
            make_for(ticket.make, false).format == Format::Pdf;
 }

@@ -57,7 +57,10 @@ class PageLooker {
 
 // What a page is told apart by when it is looked at.
 PageOrigin origin_of(const Page& page);
-// Whether a page of this kind is read as soon as it was looked at.
+// In which the page is read: its own, else the ticket's; none: it is not read.
+const std::vector<std::string>& reading_languages(const Page& page, const Ticket& ticket);
+std::string joined(const std::vector<std::string>& languages); // "eng+deu"
+// Whether a page of this kind is read as soon as it was looked at: also one that somebody asked to be read.
 bool is_read_at_once(const Page& page, const Ticket& ticket);
 
 // A picture of the page that fits into a square of thumbnail_side dots.

@@ -9,6 +9,8 @@ namespace yelvin {
 
 namespace {
 constexpr int progress_step = 5; // percent; a page is not painted anew for less
+
+const std::string& id_of(const ReadingQueue::Wanted& wanted) { return wanted.page->id; }
 }
 
 ReadingQueue::ReadingQueue(Read read, Executors executors, int at_once, Tell tell, std::stop_token stop)
@@ -19,21 +21,22 @@ void ReadingQueue::changed() const {
     if (tell_.changed) tell_.changed();
 }
 
-void ReadingQueue::want(std::vector<PagePtr> pages, const std::vector<std::string>& languages) {
-    languages_ = languages;
+void ReadingQueue::want(std::vector<Wanted> pages) {
     const auto goes_on = [&](const ItemPtr& item) {
-        const auto page = std::ranges::find(pages, item->page->id, [](const PagePtr& p) { return p->id; });
-        return page != pages.end() && (*page)->recipe == item->page->recipe && item->languages == languages;
+        const auto wanted = std::ranges::find(pages, item->what.page->id, id_of);
+        return wanted != pages.end() && wanted->page->recipe == item->what.page->recipe &&
+               wanted->languages == item->what.languages;
     };
     for (const ItemPtr& item : under_way_)
         if (!goes_on(item)) item->stop.request_stop();
     std::erase_if(under_way_, [](const ItemPtr& item) { return item->stop.stop_requested(); });
-    std::erase_if(pages, [&](const PagePtr& page) {
-        return std::ranges::any_of(under_way_, [&](const ItemPtr& item) { return item->page->id == page->id; });
+    std::erase_if(pages, [&](const Wanted& wanted) {
+        return std::ranges::any_of(under_way_,
+                                   [&](const ItemPtr& item) { return item->what.page->id == wanted.page->id; });
     });
-    waiting_.assign(pages.begin(), pages.end());
+    waiting_.assign(std::make_move_iterator(pages.begin()), std::make_move_iterator(pages.end()));
     waiting_ids_.clear();
-    for (const PagePtr& page : waiting_) waiting_ids_.insert(page->id);
+    for (const Wanted& wanted : waiting_) waiting_ids_.insert(wanted.page->id);
     begin_more();
     changed();
 }
@@ -44,8 +47,8 @@ void ReadingQueue::stop() {
     if (std::exchange(is_stopped_, true)) return;
     for (auto at = under_way_.rbegin(); at != under_way_.rend(); ++at) {
         (*at)->stop.request_stop();
-        waiting_.push_front((*at)->page);
-        waiting_ids_.insert((*at)->page->id);
+        waiting_.push_front((*at)->what);
+        waiting_ids_.insert((*at)->what.page->id);
     }
     under_way_.clear();
     changed();
@@ -59,34 +62,33 @@ void ReadingQueue::go_on() {
 
 std::optional<int> ReadingQueue::percent_of(const std::string& page_id) const {
     for (const ItemPtr& item : under_way_)
-        if (item->page->id == page_id) return item->percent;
+        if (item->what.page->id == page_id) return item->percent;
     return waiting_ids_.contains(page_id) ? std::optional(0) : std::nullopt;
 }
 
 std::optional<ReadingQueue::Coming> ReadingQueue::hand_over(const std::string& page_id) {
     for (const ItemPtr& item : under_way_)
-        if (item->page->id == page_id) return item->coming;
+        if (item->what.page->id == page_id) return item->coming;
     if (waiting_ids_.erase(page_id) == 0) return std::nullopt;
-    std::erase_if(waiting_, [&](const PagePtr& page) { return page->id == page_id; });
+    std::erase_if(waiting_, [&](const Wanted& wanted) { return id_of(wanted) == page_id; });
     changed();
     return std::nullopt;
 }
 
 void ReadingQueue::begin_more() {
     while (!is_stopped_ && !stop_.stop_requested() && !waiting_.empty() && under_way_.size() < at_once_) {
-        auto next = std::ranges::find(waiting_, looked_at_, [](const PagePtr& page) { return page->id; });
+        auto next = std::ranges::find(waiting_, looked_at_, id_of);
         if (next == waiting_.end()) next = waiting_.begin();
-        const PagePtr page = *next;
+        Wanted what = std::move(*next);
         waiting_.erase(next);
-        waiting_ids_.erase(page->id);
-        begin(page);
+        waiting_ids_.erase(what.page->id);
+        begin(std::move(what));
     }
 }
 
-void ReadingQueue::begin(const PagePtr& page) {
+void ReadingQueue::begin(Wanted what) {
     auto item = std::make_shared<Item>();
-    item->page = page;
-    item->languages = languages_;
+    item->what = std::move(what);
     under_way_.push_back(item);
     executors_.reading([this, item] {
         const std::stop_callback with_all(stop_, [&item] { item->stop.request_stop(); });
@@ -99,9 +101,9 @@ void ReadingQueue::begin(const PagePtr& page) {
                 changed();
             });
         };
-        auto text = stop.stop_requested()
-                        ? stopped()
-                        : caught("reading a page", [&] { return read_(item->page, item->languages, stop, progress); });
+        auto text = stop.stop_requested() ? stopped() : caught("reading a page", [&] {
+            return read_(item->what.page, item->what.languages, stop, progress);
+        });
         item->promise.set_value(text);
         executors_.here([this, item, text = std::move(text)] { end(item, text); });
     });
@@ -110,7 +112,8 @@ void ReadingQueue::begin(const PagePtr& page) {
 void ReadingQueue::end(const ItemPtr& item, const Result<TextLayer>& text) {
     std::erase(under_way_, item);
     begin_more();
-    if (tell_.done && (text || text.error().kind != ErrorKind::Stopped)) tell_.done(item->page, item->languages, text);
+    if (tell_.done && (text || text.error().kind != ErrorKind::Stopped))
+        tell_.done(item->what.page, item->what.languages, text);
     changed();
 }
 

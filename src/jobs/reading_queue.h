@@ -35,8 +35,12 @@ class ReadingQueue {
     // `stop` ends what is under way for good. All that is given must outlive it.
     ReadingQueue(Read read, Executors executors, int at_once, Tell tell, std::stop_token stop);
 
+    struct Wanted {
+        PagePtr page;
+        std::vector<std::string> languages;
+    };
     // In the order in which they are to be read. A page under way goes on if it is among them as it was.
-    void want(std::vector<PagePtr> pages, const std::vector<std::string>& languages);
+    void want(std::vector<Wanted> pages);
     void look_at(const std::string& page_id); // is read next, if it is wanted
 
     void stop(); // until go_on(); what is under way is begun anew then
@@ -52,8 +56,7 @@ class ReadingQueue {
 
   private:
     struct Item {
-        PagePtr page;
-        std::vector<std::string> languages;
+        Wanted what;
         int percent = 0;
         std::stop_source stop;
         std::promise<Result<TextLayer>> promise;
@@ -68,13 +71,12 @@ class ReadingQueue {
     std::stop_token stop_;
     bool is_stopped_ = false;
     std::string looked_at_;
-    std::deque<PagePtr> waiting_;
+    std::deque<Wanted> waiting_;
     std::unordered_set<std::string> waiting_ids_; // the same
-    std::vector<std::string> languages_;
     std::vector<ItemPtr> under_way_;
 
     void begin_more();
-    void begin(const PagePtr& page);
+    void begin(Wanted what);
     void end(const ItemPtr& item, const Result<TextLayer>& text);
     void changed() const;
 };

@@ -84,13 +84,14 @@ class Run {
         if (!*finished) return std::optional<EncodedPage>{};
         FinishedPage page = std::move(**finished);
         const Ticket& ticket = job_.ticket;
-        if (ticket.make.format == Format::Pdf && !ticket.read.languages.empty() && !page.text) {
-            auto read = readers_.borrow()->read(page.raster, ticket.read.languages, stop_);
+        const auto& languages = page.languages ? *page.languages : ticket.read.languages;
+        if (ticket.make.format == Format::Pdf && !languages.empty() && !page.text) {
+            auto read = readers_.borrow()->read(page.raster, languages, stop_);
             if (!read) return std::unexpected(read.error());
             if (job_.on_read) job_.on_read(index, *read);
-            page.text = std::move(*read);
+            page.text = page.put_right ? page.put_right(std::move(*read)) : std::move(*read);
         }
-        TextLayer text = ticket.read.languages.empty() ? TextLayer{} : std::move(page.text).value_or(TextLayer{});
+        TextLayer text = languages.empty() ? TextLayer{} : std::move(page.text).value_or(TextLayer{});
         auto done = encode_page(page.raster, std::move(text), ticket.make.format, ticket.make.jpeg_quality);
         if (!done) return std::unexpected(done.error());
         return std::optional(std::move(*done));

@@ -16,7 +16,9 @@ namespace yelvin {
 // A page as it shall be in the file. Nothing: it is left out (a blank one).
 struct FinishedPage {
     Raster raster;
-    std::optional<TextLayer> text; // nothing: to be read, if the ticket wants reading
+    std::optional<TextLayer> text;                          // nothing: to be read, if there are languages
+    std::optional<std::vector<std::string>> languages = {}; // its own; nothing: the ticket's
+    std::function<TextLayer(TextLayer)> put_right = {};     // what a person said about it; may be empty
 };
 
 struct SaveJob {

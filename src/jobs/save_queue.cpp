@@ -3,6 +3,7 @@
 #include "core/developing/develop.h"
 #include "core/saving/file_name.h"
 #include "core/tray/tray_store.h"
+#include "jobs/page_looker.h"
 #include "jobs/trouble.h"
 
 namespace yelvin {
@@ -66,15 +67,20 @@ SaveOutcome SaveQueue::saved(const std::shared_ptr<const SaveOrder>& about) {
     job.page = [&](size_t index) -> Result<std::optional<FinishedPage>> {
         const auto original = read_original(store_folder_, order.pages[index]->original);
         if (!original) return std::unexpected(original.error());
-        FinishedPage page{develop(*original, order.pages[index]->recipe), order.texts[index]};
-        if (!page.text && index < order.coming.size() && order.coming[index])
-            page.text = awaited(*order.coming[index], stop_);
-        return std::optional(std::move(page));
+        const PagePtr& page = order.pages[index];
+        FinishedPage finished{develop(*original, page->recipe), order.texts[index]};
+        if (!finished.text && index < order.coming.size() && order.coming[index])
+            finished.text = awaited(*order.coming[index], stop_);
+        finished.languages = reading_languages(*page, order.ticket);
+        finished.put_right = [page](TextLayer read) { return text_for_file(*page, std::move(read)); };
+        if (finished.text) finished.text = finished.put_right(std::move(*finished.text));
+        return std::optional(std::move(finished));
     };
     job.on_read = [&](size_t index, const TextLayer& text) {
-        executors_.here([this, page = order.pages[index], languages = order.ticket.read.languages, text] {
-            if (tell_.read) tell_.read(page, languages, text);
-        });
+        executors_.here(
+            [this, page = order.pages[index], languages = reading_languages(*order.pages[index], order.ticket), text] {
+                if (tell_.read) tell_.read(page, languages, text);
+            });
     };
     job.progress = [&](double done) {
         executors_.here([this, document = order.document, done] {

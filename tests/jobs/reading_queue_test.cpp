@@ -37,6 +37,11 @@ class ReadingQueueTest : public testing::Test {
         page.recipe.turn_degrees = turn;
         return std::make_shared<const Page>(page);
     }
+    static std::vector<ReadingQueue::Wanted> wanted(const std::vector<PagePtr>& pages, const std::string& language) {
+        std::vector<ReadingQueue::Wanted> out;
+        for (const PagePtr& page : pages) out.push_back({page, {language}});
+        return out;
+    }
     void run_out() {
         while (reading_.waiting() > 0 || here_.waiting() > 0) {
             reading_.run_all();
@@ -48,7 +53,7 @@ class ReadingQueueTest : public testing::Test {
 TEST_F(ReadingQueueTest, ThePageLookedAtIsReadFirstAndEachOnce) {
     ReadingQueue queue = this->queue(1);
     queue.look_at("c");
-    queue.want({page("a"), page("b"), page("c"), page("d")}, {"eng"});
+    queue.want(wanted({page("a"), page("b"), page("c"), page("d")}, "eng"));
     EXPECT_EQ(queue.left(), 4U);
     EXPECT_EQ(queue.percent_of("b"), 0);
     EXPECT_FALSE(queue.percent_of("x"));
@@ -64,30 +69,30 @@ TEST_F(ReadingQueueTest, ThePageLookedAtIsReadFirstAndEachOnce) {
 
 TEST_F(ReadingQueueTest, WhatChangedIsReadAnewAndWhatDidNotGoesOn) {
     ReadingQueue queue = this->queue(2);
-    queue.want({page("a"), page("b"), page("c")}, {"eng"});
+    queue.want(wanted({page("a"), page("b"), page("c")}, "eng"));
     EXPECT_EQ(reading_.waiting(), 2U);
-    queue.want({page("a"), page("b", 90), page("c")}, {"eng"}); // while both are under way
+    queue.want(wanted({page("a"), page("b", 90), page("c")}, "eng")); // while both are under way
     run_out();
     EXPECT_EQ(done_, (Ids{"a", "b", "c"})) << "b as it lies now, and none twice";
-    queue.want({page("d")}, {"eng"});
-    queue.want({page("d")}, {"deu"});
+    queue.want(wanted({page("d")}, "eng"));
+    queue.want(wanted({page("d")}, "deu"));
     run_out();
     EXPECT_EQ(done_.back(), "d otherwise");
     EXPECT_EQ(done_.size(), 4U) << "in the other languages alone";
-    queue.want({page("e")}, {"eng"});
-    queue.want({}, {"eng"}); // it was removed
+    queue.want(wanted({page("e")}, "eng"));
+    queue.want(wanted({}, "eng")); // it was removed
     run_out();
     EXPECT_EQ(done_.size(), 4U);
 }
 
 TEST_F(ReadingQueueTest, StopsAndGoesOn) {
     ReadingQueue queue = this->queue(1);
-    queue.want({page("a"), page("b")}, {"eng"});
+    queue.want(wanted({page("a"), page("b")}, "eng"));
     queue.stop();
     run_out();
     EXPECT_TRUE(done_.empty());
     EXPECT_EQ(queue.left(), 2U) << "what was under way waits again";
-    queue.want({page("a"), page("b"), page("c")}, {"eng"});
+    queue.want(wanted({page("a"), page("b"), page("c")}, "eng"));
     run_out();
     EXPECT_TRUE(done_.empty()) << "more pages do not set it going";
     queue.go_on();
@@ -97,7 +102,7 @@ TEST_F(ReadingQueueTest, StopsAndGoesOn) {
 
 TEST_F(ReadingQueueTest, WhoeverSavesAPageTakesItsReadingOver) {
     ReadingQueue queue = this->queue(1);
-    queue.want({page("a"), page("b"), page("c")}, {"eng"});
+    queue.want(wanted({page("a"), page("b"), page("c")}, "eng"));
     const auto coming = queue.hand_over("a");
     ASSERT_TRUE(coming);
     EXPECT_FALSE(queue.hand_over("b"));
@@ -105,7 +110,7 @@ TEST_F(ReadingQueueTest, WhoeverSavesAPageTakesItsReadingOver) {
     ASSERT_EQ(coming->wait_for(std::chrono::seconds(0)), std::future_status::ready);
     EXPECT_TRUE(coming->get().has_value());
     EXPECT_EQ(done_, (Ids{"a", "c"})) << "b is the other one's to read";
-    queue.want({page("d")}, {"eng"});
+    queue.want(wanted({page("d")}, "eng"));
     const auto given_up = queue.hand_over("d");
     queue.stop();
     run_out();
@@ -121,7 +126,7 @@ TEST_F(ReadingQueueTest, FailuresAreToldProgressIsSeenAndTheEndStopsAll) {
         return fail(ErrorKind::Missing, "no data");
     };
     ReadingQueue queue = this->queue(1);
-    queue.want({page("a"), page("b"), page("c")}, {"eng"});
+    queue.want(wanted({page("a"), page("b"), page("c")}, "eng"));
     reading_.run_one();
     here_.run_one();
     EXPECT_EQ(queue.percent_of("a"), 40);

@@ -6,8 +6,6 @@
 #include "app/models/pools.h"
 #include "app/models/tickets.h"
 
-#include <fmt/ranges.h>
-
 namespace yelvin {
 
 namespace {
@@ -77,9 +75,14 @@ std::optional<double> Reading::share_of(const Document& document) const {
 }
 
 int Reading::doubtful_words(const QString& page_id) const {
-    const auto at = read_.find({page_id.toStdString(), tickets_.languages()});
-    return at == read_.end() ? 0 : at->second.doubtful;
+    const PagePtr page = tray_.page(page_id.toStdString());
+    const auto at = page ? read_.find({page->id, languages_of(*page)}) : read_.end();
+    if (at == read_.end()) return 0;
+    const auto said = std::ranges::count_if(page->text.words, &WordEdit::was_doubtful);
+    return std::max(0, at->second.doubtful - static_cast<int>(said));
 }
+
+std::string Reading::languages_of(const Page& page) const { return joined(reading_languages(page, tickets_.ticket())); }
 
 std::optional<ReadingQueue::Coming> Reading::hand_over(const std::string& page_id) {
     if (!queue_) return std::nullopt;
@@ -99,12 +102,11 @@ void Reading::note(const PagePtr& page, const std::string& languages, const Text
 }
 
 void Reading::end(const PagePtr& page, const std::vector<std::string>& languages, const Result<TextLayer>& text) {
-    const std::string joined = fmt::format("{}", fmt::join(languages, "+"));
     if (text) {
-        tray_.keep_text(page, joined, *text);
+        tray_.keep_text(page, joined(languages), *text);
         settle_.start(); // it may have been changed meanwhile
     } else {
-        failed_.insert({page->id, joined});
+        failed_.insert({page->id, joined(languages)});
         // A language that is not there is said when saving.
         if (text.error().kind != ErrorKind::Missing) looking_.failed(page->id, text.error());
     }
@@ -113,7 +115,7 @@ void Reading::end(const PagePtr& page, const std::vector<std::string>& languages
 bool Reading::is_to_be_read(const Page& page, const Ticket& ticket) const {
     if (!page.noticed || page.left_alone || !is_read_at_once(page, ticket) || handed_over_.contains(page.id))
         return false;
-    const PageAndLanguages which{page.id, tickets_.languages()};
+    const PageAndLanguages which{page.id, languages_of(page)};
     if (failed_.contains(which)) return false;
     const auto read = read_.find(which);
     return read == read_.end() || !words_stay(read->second, page.recipe, size_of(page.original), page.original.dpi);
@@ -121,12 +123,14 @@ bool Reading::is_to_be_read(const Page& page, const Ticket& ticket) const {
 
 // A copy of a page, and another part of the same scan, may have been read with it.
 bool Reading::takes_from_another(const PagePtr& page, const ByOriginal& read_ones) {
-    const std::string languages = tickets_.languages();
+    const std::string languages = languages_of(*page);
     const auto [from, to] = read_ones.equal_range(page->original.file);
     for (auto at = from; at != to; ++at) {
         const PagePtr& other = at->second;
-        const ReadAs& read = read_.at({other->id, languages});
-        if (other == page || !words_stay(read, page->recipe, size_of(page->original), page->original.dpi)) continue;
+        const auto read = read_.find({other->id, languages});
+        if (other == page || read == read_.end() ||
+            !words_stay(read->second, page->recipe, size_of(page->original), page->original.dpi))
+            continue;
         Page as_this = *other;
         as_this.recipe = page->recipe;
         if (const auto text = tray_.text_of(as_this, languages)) {
@@ -145,15 +149,16 @@ void Reading::see() {
     ByOriginal read_ones;
     for (const auto& document : tray.documents)
         for (const PagePtr& page : document->pages)
-            if (read_.contains({page->id, tickets_.languages()})) read_ones.emplace(page->original.file, page);
-    std::vector<PagePtr> wanted;
+            if (read_.contains({page->id, languages_of(*page)})) read_ones.emplace(page->original.file, page);
+    std::vector<ReadingQueue::Wanted> wanted;
     for (const auto& document : tray.documents) {
         if (!document->saved_as.empty()) continue;
         for (const PagePtr& page : document->kept_pages()) {
-            if (is_to_be_read(*page, ticket) && !takes_from_another(page, read_ones)) wanted.push_back(page);
+            if (is_to_be_read(*page, ticket) && !takes_from_another(page, read_ones))
+                wanted.push_back({page, reading_languages(*page, ticket)});
         }
     }
-    queue_->want(std::move(wanted), ticket.read.languages);
+    queue_->want(std::move(wanted));
 }
 
 }

@@ -38,7 +38,8 @@ class Reading : public QObject {
     std::optional<int> percent_of(const QString& page_id) const;
     // 0 to 1; nothing where no page of it is to be read.
     std::optional<double> share_of(const Document& document) const;
-    int doubtful_words(const QString& page_id) const; // as far as it was read
+    int doubtful_words(const QString& page_id) const; // as far as it was read; about as many, without its words
+    std::string languages_of(const Page& page) const; // in which it is read, as one word
 
     // For a page that is about to be saved: it waits no longer to be read; its reading where that is under way.
     std::optional<ReadingQueue::Coming> hand_over(const std::string& page_id);

@@ -8,15 +8,13 @@
 #include "app/models/reading.h"
 #include "app/models/tickets.h"
 
-#include <fmt/ranges.h>
-
 namespace yelvin {
 
 namespace {
 // Still what was saved: the same pages in the same order with the same corrections.
 bool same_pages(const Document& a, const Document& b) {
     return std::ranges::equal(a.pages, b.pages, [](const PagePtr& x, const PagePtr& y) {
-        return x->id == y->id && x->recipe == y->recipe && x->dropped == y->dropped;
+        return x->id == y->id && x->recipe == y->recipe && x->dropped == y->dropped && same_words(x->text, y->text);
     });
 }
 }
@@ -31,7 +29,7 @@ Saving::Saving(Messages& messages, Tickets& tickets, Experience& experience, Out
         emit progress(QString::fromStdString(document->id), done);
     };
     tell.read = [this](const PagePtr& page, const std::vector<std::string>& languages, const TextLayer& text) {
-        tray_.keep_text(page, fmt::format("{}", fmt::join(languages, "+")), text);
+        tray_.keep_text(page, joined(languages), text);
     };
     tell.outcome = [this](const SaveOutcome& outcome) { take(outcome); };
     tell.together = [this](const std::vector<SaveOutcome>& outcomes) { report(outcomes); };
@@ -51,7 +49,7 @@ void Saving::save(const QStringList& document_ids) {
             SaveOrder order{document, tickets_.ticket(), folder, document->kept_pages(), {}};
             order.ticket.make = make_for(order.ticket.make, all_photographs(order.pages));
             for (const auto& page : order.pages) {
-                order.texts.push_back(tray_.text_of(*page, tickets_.languages()));
+                order.texts.push_back(tray_.text_of(*page, joined(reading_languages(*page, tickets_.ticket()))));
                 order.coming.push_back(reading_.hand_over(page->id));
             }
             orders.push_back(std::move(order));

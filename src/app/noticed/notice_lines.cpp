@@ -2,6 +2,7 @@
 #include "app/models/choice.h"
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
+#include "app/models/reading.h"
 #include "app/models/scanning.h"
 #include "app/models/tickets.h"
 #include "app/noticed/noticed_panel.h"
@@ -87,11 +88,13 @@ NoticeLine ink_line(const PageModels& models, const Page& page, const QString& i
 
 QList<NoticeLine> reading_lines(const PageModels& models, const QString& id) {
     const PagePtr page = models.tray.page(id.toStdString());
-    const auto text = page ? models.tray.text_of(*page, models.tickets.languages()) : std::nullopt;
-    if (!text) return {};
+    const std::string asked = page ? models.reading.languages_of(*page) : std::string();
+    auto read = page ? models.tray.text_of(*page, asked) : std::nullopt;
+    if (!read) return {};
+    const TextLayer text = text_for_file(*page, std::move(*read));
     int words = 0, doubtful = 0;
     double sure = 0;
-    for (const TextLine& line : text->lines) {
+    for (const TextLine& line : text.lines) {
         for (const Word& word : line.words) {
             ++words;
             if (word.confidence < doubtful_confidence)
@@ -103,16 +106,15 @@ QList<NoticeLine> reading_lines(const PageModels& models, const QString& id) {
     if (words == 0)
         return {{NoticeLine::Mark::Nothing, say("No words read"), say("nothing to search for on this page"), {}, {}}};
     // Where it was found and not given, it is said.
-    const std::string asked = models.tickets.languages();
     QStringList in;
-    for (const TextLine& line : text->lines) {
+    for (const TextLine& line : text.lines) {
         const QString name = QString::fromStdString(language_words(line.language));
         if (!line.language.empty() && line.language != asked && !in.contains(name)) in.append(name);
     }
-    const QString read = in.isEmpty() ? say("%1 words read").arg(words - doubtful)
-                                      : say("%1 words read in %2").arg(words - doubtful).arg(in.join(say(" and ")));
+    const QString in_words = in.isEmpty() ? say("%1 words read").arg(words - doubtful)
+                                          : say("%1 words read in %2").arg(words - doubtful).arg(in.join(say(" and ")));
     const QString share = say("%1 % sure of them").arg(words > doubtful ? std::lround(sure / (words - doubtful)) : 0);
-    QList<NoticeLine> lines{{NoticeLine::Mark::Done, read, share, {}, {}}};
+    QList<NoticeLine> lines{{NoticeLine::Mark::Done, in_words, share, {}, {}}};
     if (doubtful > 0)
         lines.append({NoticeLine::Mark::Proposed,
                       doubtful == 1 ? say("1 doubtful word") : say("%1 doubtful words").arg(doubtful),

@@ -1,6 +1,7 @@
 #include "core/reading/carried_words.h"
 
 #include "core/raster/units.h"
+#include "core/reading/text_places.h"
 
 #include <algorithm>
 #include <array>
@@ -14,11 +15,6 @@ constexpr double sure_confidence = 75, sure_share = 0.9; // of the letters
 constexpr double unread_rim_mm = 2;                      // so little paper more holds no words
 constexpr double same_tilt_degrees = 0.5;
 
-cv::Point2d mapped(const cv::Matx33d& map, cv::Point2d p) {
-    const cv::Vec3d at = map * cv::Vec3d(p.x, p.y, 1);
-    return {at[0] / at[2], at[1] / at[2]};
-}
-
 // From dots of the page as it was read to dots of the page now.
 cv::Matx33d map_between(const Recipe& before, const Recipe& now, SizePx original, double dpi) {
     return page_to_original(now, original, dpi).inv() * page_to_original(before, original, dpi);
@@ -29,21 +25,6 @@ int quarters_of(const cv::Matx33d& map, SizePx page) {
     const cv::Point2d middle{page.width / 2.0, page.height / 2.0};
     const cv::Point2d along = mapped(map, middle + cv::Point2d{100, 0}) - mapped(map, middle);
     return (static_cast<int>(std::lround(std::atan2(along.y, along.x) / (CV_PI / 2))) + 4) % 4;
-}
-
-// From dots of a page that was turned back by so many degrees to dots of the page; `page` is the latter's size.
-cv::Matx33d turned_by(int degrees, SizePx page) {
-    const double w = page.width - 1, h = page.height - 1;
-    switch (degrees) {
-    case 90:
-        return {0, -1, w, 1, 0, 0, 0, 0, 1};
-    case 180:
-        return {-1, 0, w, 0, -1, h, 0, 0, 1};
-    case 270:
-        return {0, 1, 0, -1, 0, h, 0, 0, 1};
-    default:
-        return cv::Matx33d::eye();
-    }
 }
 
 bool shows_more(const Recipe& recipe, const Recipe& now, SizePx original, double dpi) {

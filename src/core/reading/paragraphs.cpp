@@ -1,5 +1,6 @@
 #include "core/reading/reading_order.h"
 
+#include "core/reading/page_text.h"
 #include "core/reading/word_order.h"
 
 #include <algorithm>
@@ -101,11 +102,6 @@ ParagraphKind kind_of(const std::vector<Measured>& lines, const Paragraph& p, do
     return ParagraphKind::Paragraph;
 }
 
-bool is_small_letter(std::string_view text) {
-    return !text.empty() &&
-           (std::islower(static_cast<unsigned char>(text[0])) || static_cast<unsigned char>(text[0]) >= 0xC3);
-}
-
 }
 
 std::string_view paragraph_word(ParagraphKind kind) {
@@ -152,29 +148,9 @@ std::vector<Paragraph> paragraphs_of(const TextLayer& layer) {
 }
 
 std::string running_text(const TextLayer& layer) {
-    std::string out;
-    ParagraphKind before = ParagraphKind::Paragraph;
-    for (const Paragraph& paragraph : paragraphs_of(layer)) {
-        const bool both_items = paragraph.kind == ParagraphKind::ListItem && before == ParagraphKind::ListItem;
-        if (!out.empty() && !both_items) out += "\n";
-        before = paragraph.kind;
-        for (size_t i = paragraph.first; i < paragraph.first + paragraph.count; ++i) {
-            const auto& words = layer.lines[i].words;
-            for (size_t k = 0; k < words.size(); ++k) {
-                out += words[k].text;
-                if (k + 1 < words.size()) out += space_between(words[k], words[k + 1]);
-            }
-            const bool last = i + 1 == paragraph.first + paragraph.count;
-            if (last || paragraph.kind == ParagraphKind::Table)
-                out += '\n';
-            else if (words.back().text.size() > 1 && out.ends_with('-') &&
-                     is_small_letter(layer.lines[i + 1].words.front().text))
-                out.pop_back();
-            else
-                out += space_between(words.back(), layer.lines[i + 1].words.front());
-        }
-    }
-    return out;
+    const PageText text = as_it_was_read(layer);
+    const int words = text.layer.word_count();
+    return words == 0 ? "" : running_text(text, 0, static_cast<size_t>(words) - 1) + "\n";
 }
 
 }

@@ -96,6 +96,14 @@ std::optional<size_t> find_document(const Tray& tray, const std::string& id) {
 
 }
 
+PageLies lies_of(const Page& page) {
+    return {page.recipe, {page.original.width_px, page.original.height_px}, page.original.dpi};
+}
+
+TextLayer text_for_file(const Page& page, TextLayer read) {
+    return page.text.empty() ? std::move(read) : text_with(read, page.text, lies_of(page)).kept();
+}
+
 Tray with_page_added(const Tray& tray, PagePtr page, bool new_document) {
     if (tray.documents.empty() || new_document) {
         Tray out = tray;
@@ -113,7 +121,8 @@ Tray with_page(const Tray& tray, PagePtr page) {
     if (!place) return tray;
     return edited(tray, place->document, [&](Document& document) {
         const Page& before = *document.pages[place->page];
-        if (before.recipe != page->recipe || before.dropped != page->dropped) document.saved_as.clear();
+        if (before.recipe != page->recipe || before.dropped != page->dropped || !same_words(before.text, page->text))
+            document.saved_as.clear();
         document.pages[place->page] = std::move(page);
     });
 }

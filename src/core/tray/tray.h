@@ -2,7 +2,7 @@
 // const, an edit gives a new tray, and undo is keeping the old one.
 #pragma once
 
-#include "core/reading/text_layer.h"
+#include "core/reading/page_text.h"
 #include "core/seeing/notice.h"
 
 #include <memory>
@@ -42,7 +42,12 @@ struct Page {
     bool dropped_by_hand = false; // a person dropped it or brought it back: rules leave that alone
     std::vector<PagePtr> pieces;  // what it was stitched from, as they lay in the tray; kept with it
     bool left_alone = false;      // looking at it broke the program once: it is not looked at again by itself
+    TextEdits text = {};          // what a person said about its words
 };
+
+PageLies lies_of(const Page& page);
+// What a file gets of a reading of the page: as a person put it right, without what is left out.
+TextLayer text_for_file(const Page& page, TextLayer read);
 
 struct Document {
     std::string id;
