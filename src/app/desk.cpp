@@ -13,7 +13,9 @@ Desk::Desk(const DeskPlaces& where)
       looking(messages, tray, pictures, experience, tickets, readers, pools, places.crashed_before),
       edits(messages, tickets, tray, choice, pictures, looking, pools),
       files(messages, tickets, tray, choice, looking, pools), names(tickets, tray),
-      reading(tray, choice, looking, tickets, pools),
+      reading(tray, choice, looking, tickets, pools), texts(messages, tray, tickets, reading, looking, pools),
+      words(tray, choice, texts), search(tray, choice, texts, words),
+      aloud(tray, choice, words, where.voice ? where.voice() : std::make_unique<SystemVoice>()),
       saving(messages, tickets, experience, tray, names, reading, readers, pools),
       strip({messages, scanners, tickets, glass, next_scan, tray, choice}, readers, pools),
       run({messages, experience, scanners, tickets, glass, next_scan, tray, choice, pictures, looking}),
@@ -31,8 +33,9 @@ Desk::~Desk() {
 void Desk::choose_fresh_tray() { yelvin::choose_fresh_tray(places.data, last); }
 
 WindowModels Desk::for_window() {
-    return {room,    messages, experience, scanners, tickets, glass,  next_scan, tray, choice,    pictures,
-            looking, edits,    files,      names,    reading, saving, strip,     run,  stitching, places.originals};
+    return {room,   messages, experience, scanners, tickets, glass, next_scan, tray,
+            choice, pictures, looking,    edits,    files,   names, reading,   texts,
+            words,  search,   aloud,      saving,   strip,   run,   stitching, places.originals};
 }
 
 }

@@ -14,14 +14,18 @@
 #include "app/models/next_scan.h"
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
+#include "app/models/page_texts.h"
 #include "app/models/pictures.h"
 #include "app/models/pools.h"
 #include "app/models/reading.h"
+#include "app/models/reading_aloud.h"
 #include "app/models/room.h"
 #include "app/models/saving.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
 #include "app/models/strip_model.h"
+#include "app/models/text_choice.h"
+#include "app/models/text_search.h"
 #include "app/models/tickets.h"
 #include "app/stitch/stitching.h"
 
@@ -33,6 +37,8 @@ struct DeskPlaces {
     QString originals;           // the demo's SVG originals
     bool real_scanners = false;  // look for those that libsane knows
     bool crashed_before = false; // the program broke down the last time
+    // Whoever reads aloud; none given: the system's voice.
+    std::function<std::unique_ptr<Voice>()> voice = {};
 };
 
 class Desk {
@@ -59,6 +65,10 @@ class Desk {
     Incoming files;
     DocumentNames names;
     Reading reading;
+    PageTexts texts;
+    TextChoice words;
+    TextSearch search;
+    ReadingAloud aloud;
     Saving saving;
     StripModel strip;
     Scanning run;

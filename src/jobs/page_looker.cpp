@@ -17,6 +17,8 @@ namespace yelvin {
 
 namespace {
 
+constexpr double part_margin_mm = 1.5; // around a paragraph that is read by itself
+
 std::optional<EncodedSample> sample_of(const Raster& page, const Ticket::Make& make) {
     const auto encoded = encode_page(page, {}, make.format, make.jpeg_quality);
     if (!encoded) return std::nullopt;
@@ -101,6 +103,44 @@ Result<TextLayer> PageLooker::read(const PagePtr& page, const std::vector<std::s
     if (!original) return std::unexpected(original.error());
     const UnderWay under_way(*this, page->id);
     return readers_.borrow()->read(develop(*original, page->recipe), languages, stop, progress);
+}
+
+namespace {
+
+// Turned back, so that the lines of the reading lie level.
+cv::Mat as_it_was_read(const cv::Mat& page, int turned_degrees) {
+    cv::Mat out = page;
+    if (turned_degrees == 90) cv::rotate(page, out, cv::ROTATE_90_COUNTERCLOCKWISE);
+    if (turned_degrees == 180) cv::rotate(page, out, cv::ROTATE_180);
+    if (turned_degrees == 270) cv::rotate(page, out, cv::ROTATE_90_CLOCKWISE);
+    return out;
+}
+
+}
+
+Result<TextLayer> PageLooker::read_part(const PagePtr& page, const TextLayer& of, const cv::Rect& box,
+                                        const std::vector<std::string>& languages, const std::stop_token& stop) {
+    step_back(7);
+    const auto original = read_original(store_folder_, page->original);
+    if (!original) return std::unexpected(original.error());
+    const UnderWay under_way(*this, page->id);
+    Raster whole = develop(*original, page->recipe);
+    whole.pixels = as_it_was_read(whole.pixels, of.turned_degrees);
+    const int around = cvRound(mm_to_px(part_margin_mm, whole.dpi));
+    const cv::Rect part = cv::Rect(box.x - around, box.y - around, box.width + 2 * around, box.height + 2 * around) &
+                          cv::Rect({0, 0}, whole.pixels.size());
+    whole.pixels = whole.pixels(part).clone();
+    auto read = readers_.borrow()->read(whole, languages, stop);
+    if (!read) return read;
+    for (TextLine& line : read->lines) {
+        line.baseline_start += cv::Point2d(part.tl());
+        line.baseline_end += cv::Point2d(part.tl());
+        for (Word& word : line.words) word.box += part.tl();
+    }
+    read->width_px = of.width_px;
+    read->height_px = of.height_px;
+    read->turned_degrees = of.turned_degrees;
+    return read;
 }
 
 PageOrigin origin_of(const Page& page) {

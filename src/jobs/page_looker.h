@@ -41,6 +41,11 @@ class PageLooker {
     Result<TextLayer> read(const PagePtr& page, const std::vector<std::string>& languages, const std::stop_token& stop,
                            const Reader::Progress& progress);
 
+    // What stands in a part of the page, its box in dots of `of`, the page's reading, as are the lines that are given
+    // back. Blocks, as read().
+    Result<TextLayer> read_part(const PagePtr& page, const TextLayer& of, const cv::Rect& box,
+                                const std::vector<std::string>& languages, const std::stop_token& stop);
+
     // The pages that were being looked at or read when the program ended without finishing; asked before any look.
     std::vector<std::string> left_unfinished() const;
 

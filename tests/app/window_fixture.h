@@ -40,8 +40,9 @@ class Window : public testing::Test {
     QString trouble_;
     QStringList saved_;
 
-    bool real_scanners_ = false; // those of libsane too
-    bool tray_full_ = true;      // beside a page as well, as somebody left it who works in the tray
+    bool real_scanners_ = false;                         // those of libsane too
+    std::function<std::unique_ptr<Voice>()> voice_made_; // who reads aloud
+    bool tray_full_ = true; // beside a page as well, as somebody left it who works in the tray
 
     void start(bool with_scanner = true) {
         window_.reset();
@@ -49,6 +50,7 @@ class Window : public testing::Test {
         DeskPlaces places = demo::places(QString::fromStdString(base_.path().string()));
         places.originals = YELVIN_ORIGINALS;
         places.real_scanners = real_scanners_;
+        places.voice = voice_made_;
         desk_ = std::make_unique<Desk>(places);
         if (with_scanner) desk_->scanners.use_bench();
         if (tray_full_) desk_->room.set_tray_full(Room::Beside::Page, true);

@@ -16,13 +16,17 @@ class NextScan;
 class OutTray;
 class PageEdits;
 class Pictures;
+class PageTexts;
 class Reading;
+class ReadingAloud;
 class Room;
 class Saving;
 class Scanners;
 class Scanning;
 class Stitching;
 class StripModel;
+class TextChoice;
+class TextSearch;
 class Tickets;
 
 // What the ticket's sentence says and its sheets change.
@@ -63,6 +67,20 @@ struct TrayModels {
     Scanning& run;
 };
 
+// The text of pages, and what is said about it.
+struct TextModels {
+    PageTexts& texts;
+    TextChoice& words;
+    TextSearch& search;
+    ReadingAloud& aloud;
+    OutTray& tray;
+    Choice& choice;
+    Pictures& pictures;
+    Reading& reading;
+    Tickets& tickets;
+    Messages& messages;
+};
+
 // All of them, for what is put together of panels. A panel takes what it shows.
 struct WindowModels {
     Room& room;
@@ -80,6 +98,10 @@ struct WindowModels {
     Incoming& files;
     DocumentNames& names;
     Reading& reading;
+    PageTexts& texts;
+    TextChoice& words;
+    TextSearch& search;
+    ReadingAloud& aloud;
     Saving& saving;
     StripModel& strip;
     Scanning& run;
@@ -88,6 +110,9 @@ struct WindowModels {
 
     TicketModels for_ticket() const { return {tickets, scanners, glass, next_scan, names, choice}; }
     PageModels for_page() const { return {tray, choice, edits, pictures, looking, reading, tickets, run}; }
+    TextModels for_text() const {
+        return {texts, words, search, aloud, tray, choice, pictures, reading, tickets, messages};
+    }
     TrayModels for_tray() const {
         return {tray, choice, edits, pictures, looking, reading, names, experience, tickets, saving, scanners, run};
     }

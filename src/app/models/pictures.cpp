@@ -104,6 +104,18 @@ void Pictures::make(const PagePtr& page, const QString& file) {
     });
 }
 
+// ---- parts
+
+void Pictures::cut_out(const PageLook& look, std::function<void(const QImage&)> then) {
+    if (!parts_) return;
+    background_([this, look, then = std::move(then)] {
+        if (stop_.stop_requested()) return;
+        const auto picture = caught("cutting a picture out", [&] { return parts_->picture_of(look); });
+        if (!picture || picture->empty()) return;
+        here_([then, image = to_image(*picture)] { then(image); });
+    });
+}
+
 // ---- levels
 
 void Pictures::count_levels(const QString& page_id) {

@@ -29,6 +29,9 @@ class Pictures : public QObject {
     void keep_thumbnail(const Page& page, const QImage& image); // of the page as its recipe makes it
     PagePictures* parts() { return parts_.get(); }              // null without a place to keep pages
 
+    // That part of the page in the background, and here then. Never where it cannot be read.
+    void cut_out(const PageLook& look, std::function<void(const QImage&)> then);
+
     // How many dots of each brightness the page has as it lies, its tones untouched. Ends with levels_counted().
     void count_levels(const QString& page_id);
 

@@ -82,6 +82,11 @@ int Reading::doubtful_words(const QString& page_id) const {
     return std::max(0, at->second.doubtful - static_cast<int>(said));
 }
 
+QString Reading::why_not(const Page& page) const {
+    const auto at = failed_.find({page.id, languages_of(page)});
+    return at == failed_.end() ? QString() : at->second;
+}
+
 std::string Reading::languages_of(const Page& page) const { return joined(reading_languages(page, tickets_.ticket())); }
 
 std::optional<ReadingQueue::Coming> Reading::hand_over(const std::string& page_id) {
@@ -106,7 +111,7 @@ void Reading::end(const PagePtr& page, const std::vector<std::string>& languages
         tray_.keep_text(page, joined(languages), *text);
         settle_.start(); // it may have been changed meanwhile
     } else {
-        failed_.insert({page->id, joined(languages)});
+        failed_.insert_or_assign({page->id, joined(languages)}, QString::fromStdString(text.error().sentence));
         // A language that is not there is said when saving.
         if (text.error().kind != ErrorKind::Missing) looking_.failed(page->id, text.error());
     }

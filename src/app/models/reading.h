@@ -38,6 +38,7 @@ class Reading : public QObject {
     std::optional<int> percent_of(const QString& page_id) const;
     // 0 to 1; nothing where no page of it is to be read.
     std::optional<double> share_of(const Document& document) const;
+    QString why_not(const Page& page) const; // it could not be read, in one sentence; empty: nothing went wrong
     int doubtful_words(const QString& page_id) const; // as far as it was read; about as many, without its words
     std::string languages_of(const Page& page) const; // in which it is read, as one word
 
@@ -58,8 +59,8 @@ class Reading : public QObject {
     QTimer settle_;                       // an edit seldom comes alone
     using PageAndLanguages = std::pair<std::string, std::string>;
     std::map<PageAndLanguages, ReadAs> read_;
-    std::set<PageAndLanguages> failed_; // not tried again until the next start
-    std::set<std::string> handed_over_; // read by whoever saves them
+    std::map<PageAndLanguages, QString> failed_; // why; not tried again until the next start
+    std::set<std::string> handed_over_;          // read by whoever saves them
 
     void note(const PagePtr& page, const std::string& languages, const TextLayer& text);
     void end(const PagePtr& page, const std::vector<std::string>& languages, const Result<TextLayer>& text);

@@ -3,6 +3,7 @@
 #include "app/models/page_edits.h"
 #include "app/models/pictures.h"
 #include "app/models/room.h"
+#include "app/page/page_over.h"
 #include "app/page/page_view.h"
 
 #include <QKeyEvent>
@@ -15,6 +16,7 @@ void PageView::wheelEvent(QWheelEvent* event) { zoom_at(event->position(), std::
 
 void PageView::mousePressEvent(QMouseEvent* event) {
     dragged_from_ = event->position();
+    if (over_ && over_->press(*event)) return;
     if (event->button() != Qt::LeftButton) return;
     if (rulers_ && event->position().x() < ruler && event->position().y() < ruler) {
         inches_ = !inches_;
@@ -27,6 +29,7 @@ void PageView::mousePressEvent(QMouseEvent* event) {
 
 void PageView::mouseMoveEvent(QMouseEvent* event) {
     mouse_ = event->position();
+    if (over_ && over_->move(*event)) return;
     if (loupe_) {
         if (const PagePtr page = choice_.current(); page && pictures_.parts()) {
             const double wanted = std::min(1.0, scale() * devicePixelRatioF() * loupe_power);
@@ -53,10 +56,12 @@ void PageView::mouseMoveEvent(QMouseEvent* event) {
 }
 
 void PageView::mouseReleaseEvent(QMouseEvent* event) {
+    if (over_ && over_->release(*event)) return;
     if (tool_ != PageTool::None) release_tool(event->position());
 }
 
 void PageView::mouseDoubleClickEvent(QMouseEvent* event) {
+    if (over_ && over_->double_press(*event)) return;
     if (tool_ != PageTool::None) return;
     if (fit_ != Fit::Page) return set_fit();
     if (choice_.current()) zoom_at(event->position(), 1 / (scale() * devicePixelRatioF()));

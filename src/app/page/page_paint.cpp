@@ -5,6 +5,7 @@
 #include "app/models/page_edits.h"
 #include "app/models/pictures.h"
 #include "app/models/scanning.h"
+#include "app/page/page_over.h"
 #include "app/theme/theme.h"
 
 #include <QPainter>
@@ -48,6 +49,7 @@ void PageView::paintEvent(QPaintEvent*) {
     const bool tilting = choice_.shown_recipe().tilt_degrees != page->recipe.tilt_degrees;
     if (grid_ || tilting) paint_grid(painter, sheet);
     paint_tool(painter, sheet);
+    if (over_) over_->paint(painter);
     if (rulers_) paint_rulers(painter, sheet);
     if (held_) {
         painter.setFont(theme::measure());

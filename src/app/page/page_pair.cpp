@@ -14,7 +14,7 @@ namespace yelvin {
 
 std::optional<PageView::Pair> PageView::pair() const {
     const PagePtr page = choice_.current();
-    if (!page || width() < wide || fit_ != Fit::Page || tool_ != PageTool::None || !room_.two_pages())
+    if (!page || over_ || width() < wide || fit_ != Fit::Page || tool_ != PageTool::None || !room_.two_pages())
         return std::nullopt;
     const auto place = find_page(tray_.tray(), page->id);
     if (!place) return std::nullopt;

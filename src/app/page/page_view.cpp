@@ -9,6 +9,7 @@
 
 #include <QLocale>
 #include <QMouseEvent>
+#include <QPainter>
 
 namespace yelvin {
 
@@ -123,6 +124,12 @@ QPointF PageView::to_screen(PointMm on_page) const {
     const double by = scale() * page_dpi() / mm_per_inch;
     return sheet_rect().topLeft() + QPointF(on_page.x, on_page.y) * by;
 }
+
+QRectF PageView::to_screen(const cv::Rect2d& dots) const {
+    return {sheet_rect().topLeft() + QPointF(dots.x, dots.y) * scale(), QSizeF(dots.width, dots.height) * scale()};
+}
+
+QPointF PageView::to_dots(QPointF screen) const { return (screen - sheet_rect().topLeft()) / scale(); }
 
 cv::Point2d PageView::to_mm(QPointF screen) const {
     const QPointF off = (screen - sheet_rect().topLeft()) / (scale() * page_dpi() / mm_per_inch);
@@ -304,6 +311,17 @@ QColor PageView::colour_at(QPointF screen) const {
     return {};
 }
 
+QImage PageView::seen_at(const cv::Rect2d& dots) const {
+    const QRectF at = to_screen(dots);
+    QImage image((at.size() * devicePixelRatioF()).toSize().expandedTo({1, 1}), QImage::Format_RGB32);
+    image.fill(Qt::white);
+    QPainter painter(&image);
+    painter.scale(devicePixelRatioF(), devicePixelRatioF());
+    painter.translate(-at.topLeft());
+    if (choice_.current()) paint_picture(painter, sheet_rect());
+    return image;
+}
+
 // ---- mouse and keys
 
 void PageView::resizeEvent(QResizeEvent*) { ask(); }
@@ -325,6 +343,25 @@ void PageView::pan(QPointF by) {
     const QRectF sheet = sheet_rect();
     centre_ = {std::clamp(centre_.x() - by.x() / sheet.width(), 0.0, 1.0),
                std::clamp(centre_.y() - by.y() / sheet.height(), 0.0, 1.0)};
+    ask();
+    update();
+    emit moved();
+}
+
+void PageView::show_dots(const cv::Rect2d& dots) {
+    constexpr double around = 24;
+    const QRectF at = to_screen(dots).adjusted(-around, -around, around, around);
+    const SizePx full = page_px();
+    if (at.left() < 0 || at.right() > width()) centre_.setX((dots.x + dots.width / 2) / full.width);
+    if (at.top() < 0 || at.bottom() > height()) centre_.setY((dots.y + dots.height / 2) / full.height);
+    ask();
+    update();
+}
+
+void PageView::scroll_to(double top) {
+    const QRectF sheet = sheet_rect();
+    if (sheet.height() <= height()) return;
+    centre_.setY(std::clamp((top + height() / 2.0) / sheet.height(), 0.0, 1.0));
     ask();
     update();
 }

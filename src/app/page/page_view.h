@@ -15,6 +15,7 @@ namespace yelvin {
 class Choice;
 class OutTray;
 class PageEdits;
+class PageOver;
 class Pictures;
 class Room;
 class Scanning;
@@ -46,17 +47,24 @@ class PageView : public QWidget {
     void show_rulers(bool shown);
     bool shows_rulers() const { return rulers_; }
     void show_grid(bool shown);
+    void lay_over(PageOver* over) { over_ = over; } // outlives it, or is taken off
+    void show_dots(const cv::Rect2d& dots);         // moves the page so that they are seen
+    void scroll_to(double top);                     // of the page, in screen px above the view's own top
 
     // What is shown where: for those who point at it.
     QRectF sheet_rect() const;                // of the whole page, on this widget
     QRectF other_sheet_rect() const;          // of the page beside it; empty where there is none
     QPointF to_screen(PointMm on_page) const; // of the page as it is shown
-    bool is_sharp() const;                    // what is visible is developed at the scale it is shown at
-    QColor colour_at(QPointF screen) const;   // of the picture
+    QRectF to_screen(const cv::Rect2d& dots) const;
+    QPointF to_dots(QPointF screen) const;
+    bool is_sharp() const;                        // what is visible is developed at the scale it is shown at
+    QColor colour_at(QPointF screen) const;       // of the picture
+    QImage seen_at(const cv::Rect2d& dots) const; // as it is shown, without what lies over it
 
   signals:
     void unreadable(const QString& sentence); // the page looked at cannot be shown
     void zoom_changed();
+    void moved(); // the page, by a person
     void tool_changed();
 
   protected:
@@ -111,6 +119,7 @@ class PageView : public QWidget {
     std::optional<Region> changing_;
     std::optional<Corners> moving_;
     std::optional<Spot> pointing_;
+    PageOver* over_ = nullptr;
 
     Recipe viewed_recipe() const;
     SizePx page_px() const;  // of what is shown

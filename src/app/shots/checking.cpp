@@ -109,11 +109,6 @@ void take_checking(const QDir& out) {
     sharp();
     shoot(window, out.filePath("noticed.png"));
 
-    desk.choice.set_current(portrait);
-    adjust.open_fold(2, true);
-    sharp();
-    shoot(window, out.filePath("cleaning.png"));
-
     desk.choice.set_current(form);
     adjust.open_fold(1, true);
     view.use_tool(PageTool::Crop);

@@ -9,6 +9,7 @@ namespace yelvin::shots {
 
 void take_feeder(const QDir& out);                                  // a run under way, a jam, and the blank limit
 void take_choices(Desk& desk, MainWindow& window, const QDir& out); // frames, the sheets of phrases, the test strip
+void take_text(Desk& desk, MainWindow& window, const QDir& out);    // what was read of the page looked at
 void take_checking(const QDir& out);  // what is noticed, Adjust, cutting, flattening, a full tray
 void take_stitching(const QDir& out); // the canal map, nine times as large as the glass
 void take_scanners(const QDir& out);  // libsane's own test devices stand for real ones

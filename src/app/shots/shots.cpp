@@ -59,6 +59,8 @@ int take(const QString& folder, const QString& only) {
     window.look_at(MainWindow::Look::Page);
     settle(desk);
     shoot(window, out.filePath("page.png"));
+    take_text(desk, window, out);
+    window.look_at(MainWindow::Look::Page);
     desk.saving.save({QString::fromStdString(desk.tray.tray().documents.back()->id)});
     settle(desk);
 

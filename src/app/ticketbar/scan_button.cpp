@@ -8,7 +8,7 @@
 namespace yelvin {
 
 namespace {
-constexpr int word_height = 21, state_height = 14, mark = 6;
+constexpr int word_height = 21, bar_height = 14, mark = 6;
 }
 
 ScanButton::ScanButton(QWidget* parent) : QPushButton(parent) {
@@ -34,7 +34,7 @@ void ScanButton::paintEvent(QPaintEvent*) {
     style()->drawControl(QStyle::CE_PushButton, &option, &painter, this);
     painter.setRenderHint(QPainter::Antialiasing);
     const QColor words = isEnabled() ? c.on_plum : c.quiet;
-    const int top = (height() - word_height - state_height) / 2;
+    const int top = (height() - word_height - bar_height) / 2;
     QFont big = theme::title();
     big.setPixelSize(17);
     painter.setFont(big);
@@ -44,7 +44,7 @@ void ScanButton::paintEvent(QPaintEvent*) {
     const QFontMetrics metrics(theme::measure());
     const QString shown = metrics.elidedText(scanner_, Qt::ElideRight, width() - 2 * 8 - mark - 5);
     const double wide = mark + 5 + metrics.horizontalAdvance(shown), x = (width() - wide) / 2;
-    const QRectF at(x, top + word_height + (state_height - mark) / 2.0, mark, mark);
+    const QRectF at(x, top + word_height + (bar_height - mark) / 2.0, mark, mark);
     painter.setPen(QPen(words, 1.2));
     painter.setBrush(state_ == State::Ready ? QBrush(words) : Qt::NoBrush);
     if (state_ == State::Wrong)
@@ -53,7 +53,7 @@ void ScanButton::paintEvent(QPaintEvent*) {
         painter.drawEllipse(at.adjusted(0.6, 0.6, -0.6, -0.6));
     if (state_ == State::Wrong) painter.drawLine(at.topRight(), at.bottomLeft());
     painter.setFont(theme::measure());
-    painter.drawText(QRectF(at.right() + 5, top + word_height, width(), state_height), Qt::AlignVCenter, shown);
+    painter.drawText(QRectF(at.right() + 5, top + word_height, width(), bar_height), Qt::AlignVCenter, shown);
 }
 
 }

@@ -49,7 +49,10 @@ TrayStrip::TrayStrip(const TrayModels& models, QWidget* parent) : QWidget(parent
         lay_out();
     });
     connect(&models_.looking, &Looking::changed, this, [this] { update(); });
-    connect(&models_.reading, &Reading::changed, this, [this] { update(); });
+    connect(&models_.reading, &Reading::changed, this, [this] {
+        if (slim_) lay_out(); // how many words are doubtful
+        update();
+    });
     connect(&models_.experience, &Experience::changed, this, &TrayStrip::lay_out);
     lay_out();
 }
@@ -95,6 +98,10 @@ TrayStrip::DocumentBox TrayStrip::box_of(const Document& document) const {
         box.saved ? tr("%1 · saved").arg(count)
                   : tr("%1 · %2 about %3")
                         .arg(count, kind, bytes_words(models_.experience.bytes_of(document, models_.tickets.ticket())));
+    int doubtful = 0;
+    for (const PagePtr& page : document.kept_pages())
+        doubtful += models_.reading.doubtful_words(QString::fromStdString(page->id));
+    if (doubtful > 0 && slim_ && !box.saved) box.facts += tr(" · %1 doubtful").arg(doubtful);
     box.progress = progress_.value(box.id, -1);
     const std::string current = models_.choice.current_id().toStdString();
     box.current = std::ranges::any_of(document.pages, [&](const PagePtr& page) { return page->id == current; });

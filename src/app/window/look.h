@@ -3,6 +3,6 @@
 
 namespace yelvin {
 
-enum class Look { Glass, Page, Strip, Pieces };
+enum class Look { Glass, Page, Text, Strip, Pieces };
 
 }

@@ -18,6 +18,7 @@
 #include "app/run/blank_sheet.h"
 #include "app/stitch/stitch_view.h"
 #include "app/stitch/stitching.h"
+#include "app/text/text_look.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "app/tray/tray_strip.h"
@@ -80,7 +81,9 @@ void MainWindow::join() {
     connect(view_, &View::add_files_wanted, this, &MainWindow::add_files);
     connect(view_, &View::pieces_wanted, this, &MainWindow::scan_in_pieces);
     connect(&tray_->strip(), &TrayStrip::stitch_wanted, this, &MainWindow::stitch_chosen);
-    connect(&tray_->strip(), &TrayStrip::page_chosen, this, [this] { look_at(Look::Page); });
+    connect(&tray_->strip(), &TrayStrip::page_chosen, this, [this] {
+        if (view_->look() != Look::Text) look_at(Look::Page);
+    });
     connect(&tray_->strip(), &TrayStrip::said, this,
             [this](const QString& words) { view_->news().say(words, NewsBar::News::Good); });
     // What a person does with a real map between two parts.
@@ -90,7 +93,8 @@ void MainWindow::join() {
 // Whatever is around the view gives way to it.
 void MainWindow::join_room() {
     const auto stand = [this] {
-        tray_->stand_beside(view_->look() == Look::Page ? Room::Beside::Page : Room::Beside::TheRest);
+        tray_->stand_beside(view_->look() == Look::Page || view_->look() == Look::Text ? Room::Beside::Page
+                                                                                       : Room::Beside::TheRest);
     };
     const auto follow = [this] {
         const bool alone = models_.room.is_view_alone();
@@ -107,6 +111,7 @@ void MainWindow::join_room() {
 
 void MainWindow::look_at(Look look) { view_->look_at(look); }
 PageView& MainWindow::page_view() { return view_->page(); }
+TextLook& MainWindow::text_look() { return view_->text(); }
 NoticedPanel& MainWindow::noticed() { return view_->noticed(); }
 TrayStrip& MainWindow::tray_strip() { return tray_->strip(); }
 StitchView& MainWindow::stitch_view() { return view_->pieces(); }
@@ -127,6 +132,15 @@ void MainWindow::make_keys() {
     key(Do::Stop, [this] { press_escape(); });
     key(Do::LookAtGlass, [this] { look_at(Look::Glass); });
     key(Do::LookAtPage, [this] { look_at(Look::Page); });
+    key(Do::LookAtText, [this] { look_at(Look::Text); });
+    key(Do::FindInText, [this] {
+        look_at(Look::Text);
+        view_->text().find();
+    });
+    key(Do::ReadAloud, [this] {
+        look_at(Look::Text);
+        view_->text().read_aloud();
+    });
     key(Do::LookAtStrip, [this] { look_at(Look::Strip); });
     key(Do::KeepTicketAs, [this] { bar_->open_phrase("keep-as"); });
     key(Do::AddFiles, [this] { add_files(); });
@@ -159,6 +173,7 @@ void MainWindow::make_page_keys() {
 void MainWindow::press_escape() {
     PageView& page = view_->page();
     if (view_->look() == Look::Page && page.tool() != PageTool::None) return page.use_tool(PageTool::None);
+    if (view_->look() == Look::Text && view_->text().step_out()) return;
     if (view_->look() == Look::Pieces && !models_.run.passing()) {
         if (models_.stitching.composing()) return models_.stitching.stop();
         if (view_->pieces().step_out()) return;

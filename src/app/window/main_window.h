@@ -13,6 +13,7 @@ namespace yelvin {
 class NoticedPanel;
 class PageView;
 class StitchView;
+class TextLook;
 class TicketBar;
 class TrayPanel;
 class TrayStrip;
@@ -28,6 +29,7 @@ class MainWindow : public QMainWindow {
     void look_at(Look look);
     TicketBar& ticket_bar() { return *bar_; }
     PageView& page_view();
+    TextLook& text_look();
     NoticedPanel& noticed();
     TrayStrip& tray_strip();
     StitchView& stitch_view();

@@ -13,6 +13,7 @@
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
 #include "app/models/strip_model.h"
+#include "app/models/text_choice.h"
 #include "app/models/tickets.h"
 #include "app/noticed/adjust_panel.h"
 #include "app/noticed/noticed_panel.h"
@@ -24,6 +25,7 @@
 #include "app/stitch/stitching.h"
 #include "app/strip/advice_panel.h"
 #include "app/strip/strip_view.h"
+#include "app/text/text_look.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/window/fold_edge.h"
@@ -70,11 +72,14 @@ void View::make_looks(QVBoxLayout* column) {
     column->addWidget(news_);
     looks_ = new QStackedWidget(this);
     glass_ = new GlassView(models_.glass, models_.scanners, models_.tickets, models_.next_scan, looks_);
-    page_ = new PageView({models_.room, models_.tray, models_.choice, models_.edits, models_.pictures, models_.run},
-                         looks_);
+    const PageView::Around around{models_.room,  models_.tray,     models_.choice,
+                                  models_.edits, models_.pictures, models_.run};
+    page_ = new PageView(around, looks_);
+    text_ = new TextLook(models_.for_text(), around, looks_);
     strip_ = new StripView(models_.strip, models_.scanners, models_.tickets, models_.next_scan, looks_);
     pieces_ = new StitchView(models_.run, models_.stitching, looks_);
-    for (QWidget* look : std::initializer_list<QWidget*>{glass_, page_, strip_, pieces_}) looks_->addWidget(look);
+    for (QWidget* look : std::initializer_list<QWidget*>{glass_, page_, text_, strip_, pieces_})
+        looks_->addWidget(look);
     column->addWidget(looks_, 1);
 }
 
@@ -98,9 +103,13 @@ void View::join() {
     connect(&models_.files, &Incoming::came_in, this, [this] {
         if (look_ == Look::Glass || look_ == Look::Strip) look_at(Look::Page);
     });
-    connect(page_, &PageView::zoom_changed, this, &View::refresh);
-    connect(page_, &PageView::unreadable, &models_.messages,
-            [this](const QString& sentence) { models_.messages.complain(sentence); });
+    for (PageView* page : {page_, &text_->page()}) {
+        connect(page, &PageView::zoom_changed, this, &View::refresh);
+        connect(page, &PageView::unreadable, &models_.messages,
+                [this](const QString& sentence) { models_.messages.complain(sentence); });
+    }
+    connect(&models_.words, &TextChoice::changed, this, &View::refresh);
+    connect(&models_.texts, &PageTexts::changed, this, &View::refresh);
     connect(&noticed_->adjust(), &AdjustPanel::tool_wanted, page_, &PageView::use_tool);
     connect(page_, &PageView::tool_changed, this, [this] { noticed_->adjust().set_tool(page_->tool()); });
     connect(&models_.stitching, &Stitching::changed, this, [this] {
@@ -121,14 +130,19 @@ void View::join() {
 }
 
 void View::join_room() {
-    const auto follow = [this] {
-        const Room& room = models_.room;
-        side_->setVisible(!room.side_is_folded() && !room.is_view_alone());
-        fold_->setVisible(!room.is_view_alone());
+    connect(&models_.room, &Room::changed, this, [this] {
+        stand();
         refresh();
-    };
-    connect(&models_.room, &Room::changed, this, follow);
-    follow();
+    });
+    stand();
+}
+
+// The text stands beside its page already.
+void View::stand() {
+    const Room& room = models_.room;
+    const bool beside = look_ != Look::Text && !room.is_view_alone();
+    side_->setVisible(beside && !room.side_is_folded());
+    fold_->setVisible(beside);
 }
 
 // What begins is looked at.
@@ -149,11 +163,16 @@ void View::look_at(Look look) {
     };
     if (look == Look::Glass) show(glass_, frames_);
     if (look == Look::Page) show(page_, noticed_);
+    if (look == Look::Text) {
+        show(text_, noticed_);
+        text_->setFocus(Qt::OtherFocusReason);
+    }
     if (look == Look::Strip) show(strip_, advice_);
     if (look == Look::Pieces) {
         show(pieces_, beside_pieces_);
         pieces_->setFocus(Qt::OtherFocusReason);
     }
+    stand();
     refresh();
     if (other) emit look_changed();
 }
@@ -161,25 +180,28 @@ void View::look_at(Look look) {
 QWidget* View::shown() const { return looks_->currentWidget(); }
 QWidget* View::side() const { return side_->currentWidget(); }
 
-void View::refresh() { head_->show_for(look_, page_->zoom_words()); }
+PageView& View::zoomed() { return look_ == Look::Text ? text_->page() : *page_; }
+
+void View::refresh() { head_->show_for(look_, zoomed().zoom_words()); }
 
 void View::choose_zoom() {
+    PageView* page = &zoomed();
     auto* sheet = new PhraseSheet(this);
-    sheet->add_row(tr("fit"), with_key(tr("the whole page"), Do::FitPage), page_->zoom_words() == tr("fit"),
-                   [this] { page_->set_fit(); });
-    sheet->add_row(tr("width"), with_key(tr("as wide as the view"), Do::FitWidth), page_->zoom_words() == tr("width"),
-                   [this] { page_->set_fit_width(); });
+    sheet->add_row(tr("fit"), with_key(tr("the whole page"), Do::FitPage), page->zoom_words() == tr("fit"),
+                   [page] { page->set_fit(); });
+    sheet->add_row(tr("width"), with_key(tr("as wide as the view"), Do::FitWidth), page->zoom_words() == tr("width"),
+                   [page] { page->set_fit_width(); });
     for (const int percent : {25, 50, 100, 200, 400}) {
         sheet->add_row(tr("%1 %").arg(percent), percent == 100 ? with_key(tr("dot by dot"), Do::DotByDot) : QString(),
-                       page_->zoom_words() == tr("%1 %").arg(percent),
-                       [this, percent] { page_->set_zoom(percent / 100.0); });
+                       page->zoom_words() == tr("%1 %").arg(percent),
+                       [page, percent] { page->set_zoom(percent / 100.0); });
     }
     sheet->add_row(tr("two pages"), with_key(tr("beside each other, where there is room"), Do::TwoPages),
                    models_.room.two_pages(), [this] { models_.room.set_two_pages(!models_.room.two_pages()); });
     sheet->add_row(tr("only the view"), with_key(tr("the rest away"), Do::OnlyView), models_.room.is_view_alone(),
                    [this] { models_.room.leave_view_alone(!models_.room.is_view_alone()); });
-    sheet->add_row(tr("rulers"), with_key(tr("in mm or inches"), Do::Rulers), page_->shows_rulers(),
-                   [this] { page_->show_rulers(!page_->shows_rulers()); });
+    sheet->add_row(tr("rulers"), with_key(tr("in mm or inches"), Do::Rulers), page->shows_rulers(),
+                   [page] { page->show_rulers(!page->shows_rulers()); });
     sheet->add_advice(tr("Hold B for the page as scanned, L for a loupe. G shows a grid."));
     sheet->open_under(head_->zoom_rect());
 }

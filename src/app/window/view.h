@@ -22,6 +22,7 @@ class PageView;
 class StitchPanel;
 class StitchView;
 class StripView;
+class TextLook;
 class ViewHead;
 
 class View : public QFrame {
@@ -33,6 +34,7 @@ class View : public QFrame {
     NewsBar& news() { return *news_; }
     GlassView& glass() { return *glass_; }
     PageView& page() { return *page_; }
+    TextLook& text() { return *text_; }
     StitchView& pieces() { return *pieces_; }
     NoticedPanel& noticed() { return *noticed_; }
     QWidget* shown() const; // of the looks
@@ -52,6 +54,7 @@ class View : public QFrame {
     QAbstractButton* fold_;
     GlassView* glass_;
     PageView* page_;
+    TextLook* text_;
     StripView* strip_;
     StitchView* pieces_;
     NoticedPanel* noticed_;
@@ -65,7 +68,9 @@ class View : public QFrame {
     void join_room();
     void refresh();
     void follow_work();
+    PageView& zoomed(); // the page whose size is chosen
     void choose_zoom();
+    void stand();
 };
 
 }

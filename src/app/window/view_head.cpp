@@ -5,14 +5,18 @@
 #include "app/models/glass.h"
 #include "app/models/next_scan.h"
 #include "app/models/out_tray.h"
+#include "app/models/page_texts.h"
+#include "app/models/reading.h"
 #include "app/models/room.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
 #include "app/models/strip_model.h"
+#include "app/models/text_choice.h"
 #include "app/stitch/stitching.h"
 #include "app/theme/parts.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "core/raster/paper.h"
+#include "core/reading/languages.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -62,6 +66,31 @@ QString page_facts(const WindowModels& models) {
         .arg(px.height);
 }
 
+// As rich text: what is left to be looked at is in its colour.
+QString text_facts(const WindowModels& models) {
+    const PagePtr page = models.choice.current();
+    const auto place = page ? find_page(models.tray.tray(), page->id) : std::nullopt;
+    if (!place || models.run.passing()) return {};
+    const Document& document = *models.tray.tray().documents[place->document];
+    QStringList facts{ViewHead::tr("%1 of %2").arg(place->page + 1).arg(document.pages.size())};
+    const ShownTextPtr text = models.words.shown();
+    if (!text) return facts.front();
+    const size_t here = text->doubtful.size();
+    const auto all = static_cast<size_t>(models.texts.doubtful_left(document));
+    facts.append(ViewHead::tr("%1 words").arg(text->words.size()));
+    QString left = here == 0 ? ViewHead::tr("none doubtful here") : ViewHead::tr("%1 doubtful left").arg(here);
+    if (all > here) left += ViewHead::tr(", %1 in the document").arg(all);
+    facts.append(here == 0 && all == 0
+                     ? ViewHead::tr("none doubtful")
+                     : QString("<span style='color:%1'>%2</span>").arg(theme::colours().amber.name(), left));
+    if (!text->text.layer.language.empty()) {
+        const bool found = models.reading.languages_of(*page) != text->text.layer.language;
+        const QString language = QString::fromStdString(language_words(text->text.layer.language));
+        facts.append(found ? ViewHead::tr("%1, by itself").arg(language) : language);
+    }
+    return facts.join(" · ");
+}
+
 QString facts(const WindowModels& models, Look look) {
     switch (look) {
     case Look::Glass:
@@ -70,6 +99,8 @@ QString facts(const WindowModels& models, Look look) {
         return pieces_facts(models);
     case Look::Strip:
         return models.strip.strip().best.empty() ? QString() : models.strip.strip().words;
+    case Look::Text:
+        return text_facts(models);
     case Look::Page:
         break;
     }
@@ -95,11 +126,13 @@ ViewHead::ViewHead(const WindowModels& models, QWidget* parent) : QWidget(parent
     };
     glass_ = tab(tr("Glass"), "tab-glass", with_key(tr("What lies on the glass"), Do::LookAtGlass), Look::Glass);
     page_ = tab(tr("Page"), "tab-page", with_key(tr("The chosen page"), Do::LookAtPage), Look::Page);
+    text_ = tab(tr("Text"), "tab-text", with_key(tr("What was read on the page"), Do::LookAtText), Look::Text);
     strip_ = tab(tr("Test strip"), "tab-strip", with_key(tr("One detail at every resolution"), Do::LookAtStrip),
                  Look::Strip);
     pieces_ = tab(tr("Pieces"), "tab-pieces", tr("The pieces that are being stitched"), Look::Pieces);
     row->addStretch();
     facts_ = new QLabel(this);
+    facts_->setObjectName("head-facts");
     facts_->setProperty("quiet", true);
     row->addWidget(facts_);
     row->addSpacing(12);
@@ -123,6 +156,7 @@ void ViewHead::show_for(Look look, const QString& zoom) {
     const bool chosen = models_.scanners.chosen(), stack = models_.next_scan.source() != Source::Glass;
     glass_->setChecked(look == Look::Glass);
     page_->setChecked(look == Look::Page);
+    text_->setChecked(look == Look::Text);
     strip_->setChecked(look == Look::Strip);
     pieces_->setChecked(look == Look::Pieces);
     pieces_->setVisible(models_.stitching.is_open());
@@ -130,7 +164,7 @@ void ViewHead::show_for(Look look, const QString& zoom) {
     preview_->setVisible(look == Look::Glass && chosen && !models_.glass.preview().isNull() && !stack);
     preview_->setText(models_.glass.is_out_of_date() ? tr("preview again") : tr("preview"));
     preview_->setEnabled(!models_.scanners.in_use());
-    zoom_->setVisible(look == Look::Page && !models_.choice.current_id().isEmpty());
+    zoom_->setVisible((look == Look::Page || look == Look::Text) && !models_.choice.current_id().isEmpty());
     zoom_->setText(zoom);
     all_->setVisible(models_.room.is_view_alone());
     facts_->setText(facts(models_, look));

@@ -27,7 +27,7 @@ class ViewHead : public QWidget {
 
   private:
     WindowModels models_;
-    QPushButton *glass_, *page_, *strip_, *pieces_, *preview_, *zoom_, *all_;
+    QPushButton *glass_, *page_, *text_, *strip_, *pieces_, *preview_, *zoom_, *all_;
     QLabel* facts_;
 };
 

@@ -1,0 +1,80 @@
+// What was read of the page, set as running text, paragraph beside paragraph with the page where there is room.
+#pragma once
+
+#include "app/models/text_choice.h"
+
+#include <QAbstractScrollArea>
+#include <QElapsedTimer>
+#include <QHash>
+#include <QStaticText>
+
+namespace yelvin {
+
+class TextColumn : public QAbstractScrollArea {
+    Q_OBJECT
+  public:
+    explicit TextColumn(TextChoice& choice, QWidget* parent);
+    // `tops`: where each paragraph begins on the page, px below the page's own top as it is shown. The column's top is
+    // `page_top` above or below the page's.
+    void set_page(const std::vector<double>& tops, double page_top);
+    // Instead of a text: why there is none, and what can be done about it.
+    void set_sentence(const QString& sentence, const QString& action);
+
+    QRectF word_rect(size_t word) const;          // on the viewport
+    double paragraph_top(size_t paragraph) const; // of the whole column
+    void show_word(size_t word);                  // scrolls so that it is seen
+    int paragraph_in_view() const;                // the first of which the beginning is seen; -1: there is none
+
+  signals:
+    void word_pressed();
+    void paragraph_pressed(size_t paragraph, const QRect& anchor); // global coordinates
+    void action_wanted();
+    void scrolled(); // by a person
+
+  protected:
+    void paintEvent(QPaintEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
+    void scrollContentsBy(int dx, int dy) override;
+    void mousePressEvent(QMouseEvent*) override;
+    void mouseMoveEvent(QMouseEvent*) override;
+    void mouseReleaseEvent(QMouseEvent*) override;
+    void mouseDoubleClickEvent(QMouseEvent*) override;
+    void leaveEvent(QEvent*) override;
+
+  private:
+    struct Placed {
+        QRectF box; // of the paragraph
+        QString note;
+    };
+    TextChoice& choice_;
+    ShownTextPtr text_;
+    std::vector<QRectF> words_; // of the column
+    // Words as they were set once: half a thousand of them are laid out and painted at every press.
+    struct Drawn {
+        QStaticText text;
+        double width = 0;
+    };
+    QHash<QString, Drawn> drawn_; // by font and word
+    std::vector<Placed> paragraphs_;
+    std::vector<double> tops_;
+    double page_top_ = 0, height_ = 0, larger_ = 1;
+    QString sentence_, action_;
+    QRectF action_rect_;
+    std::optional<size_t> pressed_;
+    QPointF pressed_at_;
+    bool stretches_ = false;
+    QElapsedTimer doubled_;
+
+    void follow();
+    void lay_out();
+    const Drawn& drawn(size_t word);
+    double lay_paragraph(size_t paragraph, double top, double width);
+    double lay_table(size_t paragraph, double top, double width);
+    void point_at(QPointF at);
+    std::optional<size_t> word_at(QPointF at, bool nearest) const; // on the viewport
+    void paint_sentence(QPainter& painter);
+    void paint_words(QPainter& painter);
+    QPointF offset() const;
+};
+
+}

@@ -1,0 +1,79 @@
+// The Text look: the page on the left, what was read of it on the right; doubtful words one after the other with their
+// slip, what can be said of paragraphs, and what can be done with the text.
+#pragma once
+
+#include "app/models/groups.h"
+#include "app/models/text_choice.h"
+#include "app/page/page_view.h"
+
+#include <QWidget>
+
+class QLabel;
+class QLineEdit;
+class QPushButton;
+
+namespace yelvin {
+
+class FindBar;
+class PageWalk;
+class TextColumn;
+class TextOnPage;
+class WordSlip;
+
+class TextLook : public QWidget {
+    Q_OBJECT
+  public:
+    TextLook(const TextModels& models, const PageView::Around& around, QWidget* parent);
+    PageView& page() { return *page_; }
+    const TextOnPage& on_page() const { return *on_page_; }
+    const TextColumn& column() const { return *column_; }
+    bool step_out(); // of the slip, the search, what is chosen; false: of none
+    void find();
+    void read_aloud(); // begins, or stops
+    void copy();       // what is chosen
+
+  protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+    void resizeEvent(QResizeEvent*) override;
+    void showEvent(QShowEvent*) override;
+
+  private:
+    TextModels models_;
+    PageView* page_;
+    TextOnPage* on_page_;
+    TextColumn* column_;
+    WordSlip* slip_;
+    FindBar* find_bar_;
+    QWidget* links_;
+    QPushButton *copy_all_, *find_, *aloud_, *again_;
+    struct Slipped {
+        QString page_id;
+        size_t word = 0;
+        std::string said;
+        bool operator==(const Slipped&) const = default;
+    };
+    std::optional<Slipped> slipped_; // what the slip is about
+    bool syncing_ = false;           // one side follows the other
+    PageWalk* copying_ = nullptr;
+
+    QWidget* make_right();
+    QWidget* make_links(QWidget* parent);
+    void join();
+    void follow();
+    void follow_page(); // it moved, or is shown larger
+    void follow_column();
+    void follow_slip(const ShownTextPtr& text);
+    void show_picture(const ShownTextPtr& text, size_t word);
+    void say_why_not();
+    void do_what_helps();
+    void copy_all();
+    bool take_key(const QKeyEvent& key, bool in_slip);
+    bool take_paragraph_key(const QKeyEvent& key);
+    void extend(int by);
+    std::optional<size_t> chosen_paragraph();
+    void open_paragraph_sheet(size_t paragraph, const QRect& anchor);
+    void open_again_sheet();
+    void read_again(const std::vector<std::string>& languages);
+};
+
+}
