@@ -480,5 +480,25 @@ TEST_F(TextWindow, WhereThereIsNoTextItSaysWhyAndHelps) {
     EXPECT_TRUE(desk_->tickets.ticket().read.languages.empty()) << "the ticket reads nothing else for that";
 }
 
+TEST_F(TextWindow, ItHasItsRoomInASmallWindowAndIsReachedFromWhatIsNoticed) {
+    scan(1);
+    plant(0, {{"Parties.", "Panies."}});
+    EXPECT_GE(page().sheet_rect().width(), 440) << "at 1280 x 800";
+    key("Alt+2");
+    EXPECT_TRUE(part<NoticedPanel>()->isVisible());
+    press("action:put right");
+    EXPECT_EQ(entry().text(), "Panies.");
+    EXPECT_FALSE(part<NoticedPanel>()->isVisible());
+    window_->resize(1024, 640);
+    QApplication::processEvents();
+    EXPECT_GE(page().sheet_rect().width(), 320);
+    const QRect inside = window_->rect();
+    for (const char* name : {"copy-all", "find", "read-aloud", "read-again", "zoom", "tab-text", "word-slip"}) {
+        const auto* widget = part<QWidget>(name);
+        EXPECT_TRUE(widget->isVisible() && inside.contains(QRect(widget->mapTo(window_.get(), QPoint()), widget->size())))
+            << name;
+    }
+}
+
 }
 }

@@ -47,6 +47,7 @@ struct PageModels {
     Pictures& pictures;
     Looking& looking;
     Reading& reading;
+    TextChoice& words;
     Tickets& tickets;
     Scanning& run;
 };
@@ -109,7 +110,7 @@ struct WindowModels {
     QString originals; // the demo's drawings, a folder; may be empty
 
     TicketModels for_ticket() const { return {tickets, scanners, glass, next_scan, names, choice}; }
-    PageModels for_page() const { return {tray, choice, edits, pictures, looking, reading, tickets, run}; }
+    PageModels for_page() const { return {tray, choice, edits, pictures, looking, reading, words, tickets, run}; }
     TextModels for_text() const {
         return {texts, words, search, aloud, tray, choice, pictures, reading, tickets, messages};
     }

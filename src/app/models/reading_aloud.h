@@ -4,6 +4,8 @@
 #include "app/models/text_choice.h"
 #include "app/models/voice.h"
 
+#include <memory>
+
 namespace yelvin {
 
 class ReadingAloud : public QObject {
@@ -11,6 +13,7 @@ class ReadingAloud : public QObject {
   public:
     ReadingAloud(OutTray& tray, Choice& choice, TextChoice& words, std::unique_ptr<Voice> voice,
                  QObject* parent = nullptr);
+    void look_for_voice() { voice_->look_for(); }
     bool has_voice() const { return voice_->is_there(); }
     bool speaks() const { return speaks_; }
     void begin(); // at the chosen word, the first chosen one, or the page's beginning

@@ -54,7 +54,10 @@ class TextChoice : public QObject {
     void point_at(std::optional<size_t> paragraph);
     std::optional<size_t> pointed_at() const { return pointed_at_; }
 
+    void want_look() { emit look_wanted(); }
+
   signals:
+    void look_wanted(); // where words are put right
     void changed();
     void pointed(); // pointed_at()
 

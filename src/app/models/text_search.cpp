@@ -44,7 +44,7 @@ TextSearch::TextSearch(OutTray& tray, Choice& choice, PageTexts& texts, TextChoi
         const qsizetype page = of_page->page;
         std::erase_if(matches_, [&](const Match& match) { return match.page_id == id; });
         at_ = -1;
-        take(page, id);
+        take(page, id, Then::Stay);
     });
 }
 
@@ -62,7 +62,7 @@ void TextSearch::look_for(const QString& words) {
     QStringList turned = ids.mid(from) + ids.first(from);
     if (!turned.isEmpty())
         walk_ = new PageWalk(
-            turned, [this, ids](const QString& id) { take(ids.indexOf(id), id); },
+            turned, [this, ids](const QString& id) { take(ids.indexOf(id), id, Then::Show); },
             [this] {
                 walk_ = nullptr;
                 emit changed();
@@ -72,7 +72,7 @@ void TextSearch::look_for(const QString& words) {
     emit changed();
 }
 
-void TextSearch::take(qsizetype page, const QString& page_id) {
+void TextSearch::take(qsizetype page, const QString& page_id, Then then) {
     const ShownTextPtr text = texts_.of(page_id);
     if (!text) return;
     std::vector<Match> found;
@@ -83,7 +83,7 @@ void TextSearch::take(qsizetype page, const QString& page_id) {
     matches_.insert(behind, found.begin(), found.end());
     if (at_ >= first) at_ += static_cast<int>(found.size());
     if (page_id == choice_.current_id()) mark();
-    if (at_ < 0)
+    if (at_ < 0 && then == Then::Show)
         show(first);
     else
         emit changed();

@@ -41,7 +41,8 @@ class TextSearch : public QObject {
     int at_ = -1;
     QPointer<PageWalk> walk_;
 
-    void take(qsizetype page, const QString& page_id);
+    enum class Then { Show, Stay };
+    void take(qsizetype page, const QString& page_id, Then then);
     void mark();
     void show(int match);
 };

@@ -3,7 +3,7 @@
 
 #include <QObject>
 
-#include <memory>
+#include <QThread>
 
 class QTextToSpeech;
 
@@ -13,6 +13,7 @@ class Voice : public QObject {
     Q_OBJECT
   public:
     using QObject::QObject;
+    virtual void look_for() {} // ends with found(), if there is one
     virtual bool is_there() const = 0;
     // `language` by Tesseract's name; ends with ended(), unless stop() comes first.
     virtual void say(const QString& words, const std::string& language) = 0;
@@ -23,21 +24,25 @@ class Voice : public QObject {
     void ended();
 };
 
-// Looked for some time after it was made, since that may take a while. Without a plug-in of Qt's or a voice of the
-// system there is none.
+// On a thread of its own, since the system may have to wake its speaker first. Without a plug-in of Qt's or a voice of
+// the system there is none.
 class SystemVoice : public Voice {
     Q_OBJECT
   public:
-    explicit SystemVoice(QObject* parent = nullptr);
+    explicit SystemVoice(QObject* parent = nullptr) : Voice(parent) {}
     ~SystemVoice() override;
-    bool is_there() const override { return speech_ != nullptr; }
+    void look_for() override;
+    bool is_there() const override { return is_there_; }
     void say(const QString& words, const std::string& language) override;
     void stop() override;
 
   private:
-    std::unique_ptr<QTextToSpeech> speech_;
-    bool speaks_ = false;
-    void look();
+    QThread thread_;
+    QObject* there_ = nullptr;        // lives on it, as does …
+    QTextToSpeech* speech_ = nullptr; // … its child
+    bool is_there_ = false, speaks_ = false;
+
+    void begin();
 };
 
 }

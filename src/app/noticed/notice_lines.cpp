@@ -4,6 +4,7 @@
 #include "app/models/page_edits.h"
 #include "app/models/reading.h"
 #include "app/models/scanning.h"
+#include "app/models/text_choice.h"
 #include "app/models/tickets.h"
 #include "app/noticed/noticed_panel.h"
 #include "core/reading/languages.h"
@@ -118,9 +119,10 @@ QList<NoticeLine> reading_lines(const PageModels& models, const QString& id) {
     if (doubtful > 0)
         lines.append({NoticeLine::Mark::Proposed,
                       doubtful == 1 ? say("1 doubtful word") : say("%1 doubtful words").arg(doubtful),
-                      say("they can be searched, but may be wrong"),
-                      {},
-                      {}});
+                      say("they can be searched, but may be wrong"), say("put right"), [&words = models.words] {
+                          words.want_look();
+                          words.next_doubtful(1);
+                      }});
     return lines;
 }
 

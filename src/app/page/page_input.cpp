@@ -16,7 +16,7 @@ void PageView::wheelEvent(QWheelEvent* event) { zoom_at(event->position(), std::
 
 void PageView::mousePressEvent(QMouseEvent* event) {
     dragged_from_ = event->position();
-    if (over_ && over_->press(*event)) return;
+    if (over() && over()->press(*event)) return;
     if (event->button() != Qt::LeftButton) return;
     if (rulers_ && event->position().x() < ruler && event->position().y() < ruler) {
         inches_ = !inches_;
@@ -29,7 +29,7 @@ void PageView::mousePressEvent(QMouseEvent* event) {
 
 void PageView::mouseMoveEvent(QMouseEvent* event) {
     mouse_ = event->position();
-    if (over_ && over_->move(*event)) return;
+    if (over() && over()->move(*event)) return;
     if (loupe_) {
         if (const PagePtr page = choice_.current(); page && pictures_.parts()) {
             const double wanted = std::min(1.0, scale() * devicePixelRatioF() * loupe_power);
@@ -56,12 +56,12 @@ void PageView::mouseMoveEvent(QMouseEvent* event) {
 }
 
 void PageView::mouseReleaseEvent(QMouseEvent* event) {
-    if (over_ && over_->release(*event)) return;
+    if (over() && over()->release(*event)) return;
     if (tool_ != PageTool::None) release_tool(event->position());
 }
 
 void PageView::mouseDoubleClickEvent(QMouseEvent* event) {
-    if (over_ && over_->double_press(*event)) return;
+    if (over() && over()->double_press(*event)) return;
     if (tool_ != PageTool::None) return;
     if (fit_ != Fit::Page) return set_fit();
     if (choice_.current()) zoom_at(event->position(), 1 / (scale() * devicePixelRatioF()));

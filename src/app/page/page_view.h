@@ -120,6 +120,7 @@ class PageView : public QWidget {
     std::optional<Corners> moving_;
     std::optional<Spot> pointing_;
     PageOver* over_ = nullptr;
+    PageOver* over() const { return growing_.isNull() ? over_ : nullptr; }
 
     Recipe viewed_recipe() const;
     SizePx page_px() const;  // of what is shown

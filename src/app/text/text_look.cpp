@@ -117,7 +117,10 @@ void TextLook::join() {
 
 // ---- what is shown
 
-void TextLook::showEvent(QShowEvent*) { follow(); }
+void TextLook::showEvent(QShowEvent*) {
+    models_.aloud.look_for_voice();
+    follow();
+}
 void TextLook::resizeEvent(QResizeEvent*) { follow_page(); }
 
 void TextLook::follow() {

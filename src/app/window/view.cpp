@@ -109,6 +109,7 @@ void View::join() {
                 [this](const QString& sentence) { models_.messages.complain(sentence); });
     }
     connect(&models_.words, &TextChoice::changed, this, &View::refresh);
+    connect(&models_.words, &TextChoice::look_wanted, this, [this] { look_at(Look::Text); });
     connect(&models_.texts, &PageTexts::changed, this, &View::refresh);
     connect(&noticed_->adjust(), &AdjustPanel::tool_wanted, page_, &PageView::use_tool);
     connect(page_, &PageView::tool_changed, this, [this] { noticed_->adjust().set_tool(page_->tool()); });
