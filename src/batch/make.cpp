@@ -62,8 +62,9 @@ namespace {
 
 // Tried before any work, so that a missing language is one sentence and not one for each page.
 Result<void> can_read(const Ticket& ticket, ReaderPool& readers) {
-    if (make_for(ticket.make, false).format != Format::Pdf || ticket.read.languages.empty()) return {};
-    return readers.borrow()->can_read(ticket.read.languages);
+    const auto languages = languages_for(ticket, ticket.read.languages);
+    if (!takes_words(make_for(ticket.make, false).format) || languages.empty()) return {};
+    return readers.borrow()->can_read(languages);
 }
 
 }

@@ -152,16 +152,17 @@ PageOrigin origin_of(const Page& page) {
     return origin;
 }
 
-const std::vector<std::string>& reading_languages(const Page& page, const Ticket& ticket) {
-    return page.text.languages.empty() ? ticket.read.languages : page.text.languages;
+std::vector<std::string> reading_languages(const Page& page, const Ticket& ticket) {
+    return page.text.languages.empty() ? languages_for(ticket, ticket.read.languages) : page.text.languages;
 }
 
 std::string joined(const std::vector<std::string>& languages) { return fmt::format("{}", fmt::join(languages, "+")); }
 
 bool is_read_at_once(const Page& page, const Ticket& ticket) {
     if (!page.text.languages.empty()) return true;
-    return !ticket.read.languages.empty() && page.notices.kind != PageKind::Photo &&
-           make_for(ticket.make, false).format == Format::Pdf;
+    const Format format = make_for(ticket.make, false).format;
+    return !languages_for(ticket, ticket.read.languages).empty() && page.notices.kind != PageKind::Photo &&
+           takes_words(format);
 }
 
 Raster thumbnail_of(const Raster& original, const Recipe& recipe) {

@@ -63,7 +63,7 @@ class PageLooker {
 // What a page is told apart by when it is looked at.
 PageOrigin origin_of(const Page& page);
 // In which the page is read: its own, else the ticket's; none: it is not read.
-const std::vector<std::string>& reading_languages(const Page& page, const Ticket& ticket);
+std::vector<std::string> reading_languages(const Page& page, const Ticket& ticket);
 std::string joined(const std::vector<std::string>& languages); // "eng+deu"
 // Whether a page of this kind is read as soon as it was looked at: also one that somebody asked to be read.
 bool is_read_at_once(const Page& page, const Ticket& ticket);

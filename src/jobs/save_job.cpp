@@ -84,15 +84,17 @@ class Run {
         if (!*finished) return std::optional<EncodedPage>{};
         FinishedPage page = std::move(**finished);
         const Ticket& ticket = job_.ticket;
-        const auto& languages = page.languages ? *page.languages : ticket.read.languages;
-        if (ticket.make.format == Format::Pdf && !languages.empty() && !page.text) {
+        const auto languages = languages_for(ticket, page.languages ? *page.languages : ticket.read.languages);
+        const bool reads = takes_words(ticket.make.format) && !languages.empty();
+        if (reads && !page.text) {
             auto read = readers_.borrow()->read(page.raster, languages, stop_);
             if (!read) return std::unexpected(read.error());
             if (job_.on_read) job_.on_read(index, *read);
-            page.text = page.put_right ? page.put_right(std::move(*read)) : std::move(*read);
+            page.text = std::move(*read);
         }
-        TextLayer text = languages.empty() ? TextLayer{} : std::move(page.text).value_or(TextLayer{});
-        auto done = encode_page(page.raster, std::move(text), ticket.make.format, ticket.make.jpeg_quality);
+        PageText text;
+        if (reads) text = page.put_right ? page.put_right(*page.text) : as_it_was_read(*page.text);
+        auto done = encode_page(page.raster, std::move(text), ticket.make);
         if (!done) return std::unexpected(done.error());
         return std::optional(std::move(*done));
     }

@@ -18,7 +18,8 @@ struct FinishedPage {
     Raster raster;
     std::optional<TextLayer> text;                          // nothing: to be read, if there are languages
     std::optional<std::vector<std::string>> languages = {}; // its own; nothing: the ticket's
-    std::function<TextLayer(TextLayer)> put_right = {};     // what a person said about it; may be empty
+    // With what a person said about it; empty: as it was read.
+    std::function<PageText(const TextLayer&)> put_right = {};
 };
 
 struct SaveJob {

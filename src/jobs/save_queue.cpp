@@ -72,8 +72,7 @@ SaveOutcome SaveQueue::saved(const std::shared_ptr<const SaveOrder>& about) {
         if (!finished.text && index < order.coming.size() && order.coming[index])
             finished.text = awaited(*order.coming[index], stop_);
         finished.languages = reading_languages(*page, order.ticket);
-        finished.put_right = [page](TextLayer read) { return text_for_file(*page, std::move(read)); };
-        if (finished.text) finished.text = finished.put_right(std::move(*finished.text));
+        finished.put_right = [page](const TextLayer& read) { return text_for_file(*page, read); };
         return std::optional(std::move(finished));
     };
     job.on_read = [&](size_t index, const TextLayer& text) {

@@ -134,8 +134,14 @@ TEST(ReadingOrder, TwentyLayoutsAreReadWordForWord) {
         auto shuffled = layout.lines;
         std::ranges::shuffle(shuffled, random);
         const auto ordered = in_reading_order(std::move(shuffled));
-        ASSERT_EQ(ordered.size(), layout.lines.size()) << layout.name;
-        EXPECT_TRUE(ordered == layout.lines) << layout.name << ": " << TextLayer{ordered}.text();
+        // Word for word: the rows of a table have become lines.
+        const auto words_of = [](const std::vector<TextLine>& lines) {
+            std::vector<std::string> words;
+            for (const TextLine& line : lines)
+                for (const Word& word : line.words) words.push_back(word.text);
+            return words;
+        };
+        EXPECT_EQ(words_of(ordered), words_of(layout.lines)) << layout.name << ": " << TextLayer{ordered}.text();
     }
 }
 

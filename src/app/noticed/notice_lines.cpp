@@ -90,9 +90,9 @@ NoticeLine ink_line(const PageModels& models, const Page& page, const QString& i
 QList<NoticeLine> reading_lines(const PageModels& models, const QString& id) {
     const PagePtr page = models.tray.page(id.toStdString());
     const std::string asked = page ? models.reading.languages_of(*page) : std::string();
-    auto read = page ? models.tray.text_of(*page, asked) : std::nullopt;
+    const auto read = page ? models.tray.text_of(*page, asked) : std::nullopt;
     if (!read) return {};
-    const TextLayer text = text_for_file(*page, std::move(*read));
+    const TextLayer text = text_for_file(*page, *read).layer;
     int words = 0, doubtful = 0;
     double sure = 0;
     for (const TextLine& line : text.lines) {

@@ -3,8 +3,8 @@
 #pragma once
 
 #include "core/error.h"
+#include "core/output/flow.h"
 #include "core/raster/raster.h"
-#include "core/reading/text_layer.h"
 #include "core/ticket/ticket.h"
 
 #include <filesystem>
@@ -21,11 +21,16 @@ struct EncodedPage {
     int width_px = 0, height_px = 0;
     double dpi = 300;
     Ink ink = Ink::Grey;
-    TextLayer text; // used by PDF
+    PageText text;     // as it goes into the file
+    FlowPage flow;     // of what can be edited
+    std::string cover; // of an e-book: the page as a small JPEG
+    bool lines_as_printed = false;
 };
 
-// JPEG quality as in Ticket::Make.
-Result<EncodedPage> encode_page(const Raster& page, TextLayer text, Format format, int jpeg_quality);
+// The text without what is left out.
+Result<EncodedPage> encode_page(const Raster& page, PageText text, const Ticket::Make& make);
+// As it was read.
+Result<EncodedPage> encode_page(const Raster& page, const TextLayer& text, Format format, int jpeg_quality);
 
 struct DocumentInfo {
     std::string title;
@@ -53,11 +58,11 @@ class DocumentWriter {
     int pages_ = 0;
 };
 
-// Whether a finished file can be read by others: its structure by QPDF, libtiff, libpng or libjpeg, the number of its
-// pages, and that it goes on to its end. The dots are not decoded. An Error says that it was not written whole.
+// Whether a finished file can be read by others: its structure by QPDF, libtiff, libpng, libjpeg or libzip, the number
+// of its pages, and that it goes on to its end. The dots are not decoded. An Error says that it was not written whole.
 Result<void> opens_again(const std::filesystem::path& file, Format format, int pages);
 
-// A PDF or TIFF takes any number of pages, JPEG and PNG exactly one.
+// Any number of pages where holds_many_pages(), else exactly one.
 std::unique_ptr<DocumentWriter> new_document_writer(const std::filesystem::path& file, Format format,
                                                     const DocumentInfo& info);
 std::unique_ptr<DocumentWriter> new_pdf_writer(const std::filesystem::path& file, const DocumentInfo& info);

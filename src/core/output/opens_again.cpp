@@ -1,5 +1,6 @@
 // A file that was just written, seen by the libraries that others will open it with.
-#include "core/output/document_writer.h"
+#include "core/output/crafts.h"
+#include "core/output/zip_file.h"
 #include "core/raster/png_jpeg.h"
 
 #include <fmt/format.h>
@@ -25,6 +26,20 @@ std::string end_of(const fs::path& file, std::uintmax_t bytes, size_t count) {
     in.seekg(-static_cast<std::streamoff>(out.size()), std::ios::end);
     in.read(out.data(), static_cast<std::streamsize>(out.size()));
     return in ? out : std::string();
+}
+
+std::string begin_of(const fs::path& file, size_t count) {
+    std::ifstream in(file, std::ios::binary);
+    std::string out(count, '\0');
+    in.read(out.data(), static_cast<std::streamsize>(count));
+    return in ? out : std::string();
+}
+
+// Four bytes, the lowest first.
+std::uintmax_t number_at(const std::string& bytes, size_t at) {
+    std::uintmax_t number = 0;
+    for (size_t i = 4; i-- > 0;) number = number << 8U | static_cast<unsigned char>(bytes[at + i]);
+    return number;
 }
 
 // Structure, and that every picture lies where the structure says.
@@ -114,28 +129,39 @@ bool jpeg_is_whole(const fs::path& file, std::uintmax_t bytes) {
     return in && jpeg_header(beginning) && end_of(file, bytes, 2) == "\xFF\xD9";
 }
 
+// Text that ends as it should.
+bool ends_with(const fs::path& file, std::uintmax_t bytes, std::string_view end) {
+    return end_of(file, bytes, end.size()) == end;
 }
+
+}
+
+bool pdf_opens(const Finished& made) { return pdf_is_whole(made.file, made.bytes, made.pages); }
+bool tiff_opens(const Finished& made) { return tiff_is_whole(made.file, made.bytes, made.pages); }
+bool png_opens(const Finished& made) { return made.pages == 1 && png_is_whole(made.file, made.bytes); }
+bool jpeg_opens(const Finished& made) { return made.pages == 1 && jpeg_is_whole(made.file, made.bytes); }
+
+// RIFF (WebP's container) and BMP say in their header how long the file is.
+bool webp_opens(const Finished& made) {
+    const std::string begin = begin_of(made.file, 12);
+    return made.pages == 1 && begin.size() == 12 && begin.starts_with("RIFF") && begin.ends_with("WEBP") &&
+           number_at(begin, 4) + 8 == made.bytes;
+}
+bool bmp_opens(const Finished& made) {
+    const std::string begin = begin_of(made.file, 6);
+    return made.pages == 1 && begin.size() == 6 && begin.starts_with("BM") && number_at(begin, 2) == made.bytes;
+}
+
+bool text_opens(const Finished& made) { return ends_with(made.file, made.bytes, "\n"); }
+bool html_opens(const Finished& made) { return ends_with(made.file, made.bytes, "</html>\n"); }
+bool alto_opens(const Finished& made) { return ends_with(made.file, made.bytes, "</alto>\n"); }
+bool zip_with_kind_opens(const Finished& made) { return zip_is_whole(made.file, "mimetype"); }
+bool docx_opens(const Finished& made) { return zip_is_whole(made.file, "[Content_Types].xml"); }
 
 Result<void> opens_again(const fs::path& file, Format format, int pages) {
     std::error_code failure;
     const std::uintmax_t bytes = fs::file_size(file, failure);
-    bool whole = !failure && bytes > 0;
-    switch (format) {
-    case Format::Auto:
-    case Format::Pdf:
-        whole = whole && pdf_is_whole(file, bytes, pages);
-        break;
-    case Format::Tiff:
-        whole = whole && tiff_is_whole(file, bytes, pages);
-        break;
-    case Format::Png:
-        whole = whole && pages == 1 && png_is_whole(file, bytes);
-        break;
-    case Format::Jpeg:
-        whole = whole && pages == 1 && jpeg_is_whole(file, bytes);
-        break;
-    }
-    if (whole) return {};
+    if (!failure && bytes > 0 && craft_of(format).opens({file, bytes, pages})) return {};
     return fail(ErrorKind::NotWritable,
                 fmt::format("What was written into {} does not open again: its disk or network lost a part of it. "
                             "Nothing was saved there; choose another folder or try again.",

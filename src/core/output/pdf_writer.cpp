@@ -2,6 +2,7 @@
 // pages take no more memory than one.
 #include "core/output/document_writer.h"
 #include "core/output/pdf_page.h"
+#include "core/output/spool.h"
 
 #include "core/raster/units.h"
 #include "core/saving/safe_file.h"
@@ -10,13 +11,8 @@
 #include <qpdf/QPDF.hh>
 #include <qpdf/QPDFWriter.hh>
 
-#include <fcntl.h>
-#include <unistd.h>
-
 #include <cerrno>
 #include <cstdio>
-#include <cstdlib>
-#include <cstring>
 #include <ctime>
 
 namespace fs = std::filesystem;
@@ -25,25 +21,19 @@ namespace yelvin {
 
 namespace {
 
-using FilePtr = std::shared_ptr<std::FILE>;
-
 class SpooledImage : public QPDFObjectHandle::StreamDataProvider {
   public:
-    SpooledImage(FilePtr spool, long offset, size_t size) : spool_(std::move(spool)), offset_(offset), size_(size) {}
+    explicit SpooledImage(Spooled bytes) : bytes_(std::move(bytes)) {}
     void provideStreamData(const QPDFObjGen&, Pipeline* pipeline) override {
-        std::string bytes(size_, '\0');
-        if (std::fseek(spool_.get(), offset_, SEEK_SET) != 0 ||
-            std::fread(bytes.data(), 1, size_, spool_.get()) != size_) {
+        std::string out(bytes_.size, '\0');
+        if (bytes_.spool->read(bytes_.offset, out.data(), out.size()) != static_cast<std::int64_t>(out.size()))
             throw std::runtime_error("the temporary file could not be read back");
-        }
-        pipeline->write(reinterpret_cast<const unsigned char*>(bytes.data()), size_);
+        pipeline->write(reinterpret_cast<const unsigned char*>(out.data()), out.size());
         pipeline->finish();
     }
 
   private:
-    FilePtr spool_;
-    long offset_;
-    size_t size_;
+    Spooled bytes_;
 };
 
 bool is_full(int code) { return code == ENOSPC || code == EDQUOT; }
@@ -57,30 +47,9 @@ std::unexpected<Error> pdf_failed(const fs::path& file, int code, const std::str
                 detail);
 }
 
-std::unexpected<Error> spool_failed(int code) {
-    const std::string folder = temporary_folder().string();
-    return fail(is_full(code) ? ErrorKind::DiskFull : ErrorKind::NotWritable,
-                fmt::format("The folder for temporary files, {}, {}. Nothing was saved.", folder,
-                            is_full(code) ? "is full; make room there"
-                                          : "cannot be written to; ask for permission, or set TMPDIR to another"),
-                std::strerror(code));
-}
-
-FilePtr nameless_file() {
-    std::string name = (temporary_folder() / "yelvin-XXXXXX").string();
-    const int descriptor = ::mkostemp(name.data(), O_CLOEXEC);
-    if (descriptor < 0) return nullptr;
-    ::unlink(name.c_str());
-    return {::fdopen(descriptor, "w+b"), [](std::FILE* file) {
-                if (file) std::fclose(file);
-            }};
-}
-
 class PdfWriter : public DocumentWriter {
   public:
-    PdfWriter(fs::path file, DocumentInfo info)
-        : DocumentWriter(std::move(file), Format::Pdf), info_(std::move(info)), spool_(nameless_file()),
-          spool_code_(spool_ ? 0 : errno) {
+    PdfWriter(fs::path file, DocumentInfo info) : DocumentWriter(std::move(file), Format::Pdf), info_(std::move(info)) {
         pdf_.emptyPDF();
         font_ = pdf_.makeIndirectObject(QPDFObjectHandle::newDictionary());
     }
@@ -95,7 +64,6 @@ class PdfWriter : public DocumentWriter {
     }
 
     Result<void> complete() override {
-        if (spool_code_ != 0) return spool_failed(spool_code_);
         // QPDF does not look at how closing its own file ends.
         std::FILE* out = std::fopen(file().c_str(), "wb");
         if (!out) return pdf_failed(file(), errno, "cannot be opened");
@@ -127,13 +95,8 @@ class PdfWriter : public DocumentWriter {
     }
 
     Result<void> with_page(const EncodedPage& page) {
-        if (spool_code_ != 0) return spool_failed(spool_code_);
-        long offset = 0;
-        if (std::fseek(spool_.get(), 0, SEEK_END) != 0 || (offset = std::ftell(spool_.get())) < 0 ||
-            std::fwrite(page.image.data(), 1, page.image.size(), spool_.get()) != page.image.size() ||
-            std::fflush(spool_.get()) != 0) {
-            return spool_failed(errno);
-        }
+        auto kept = spooled(spool_, page.image);
+        if (!kept) return std::unexpected(kept.error());
         QPDFObjectHandle image = QPDFObjectHandle::newStream(&pdf_);
         image.replaceDict(QPDFObjectHandle::parse(
             fmt::format("<< /Type /XObject /Subtype /Image /Width {} /Height {} /ColorSpace {} /BitsPerComponent {} >>",
@@ -141,18 +104,18 @@ class PdfWriter : public DocumentWriter {
                         page.coding == ImageCoding::G4 ? 1 : 8)));
         const bool g4 = page.coding == ImageCoding::G4;
         image.replaceStreamData(
-            std::make_shared<SpooledImage>(spool_, offset, page.image.size()),
+            std::make_shared<SpooledImage>(std::move(*kept)),
             QPDFObjectHandle::newName(g4 ? "/CCITTFaxDecode" : "/DCTDecode"),
             g4 ? QPDFObjectHandle::parse(fmt::format("<< /K -1 /Columns {} /Rows {} >>", page.width_px, page.height_px))
                : QPDFObjectHandle::newNull());
 
         const double width = px_to_pt(page.width_px, page.dpi), height = px_to_pt(page.height_px, page.dpi);
-        const std::string content = page_content(width, height, page.dpi, page.text, codes_);
+        const std::string content = page_content(width, height, page.dpi, page.text.layer, codes_);
         QPDFObjectHandle sheet = QPDFObjectHandle::parse(fmt::format(
             "<< /Type /Page /MediaBox [0 0 {:.4f} {:.4f}] /Resources << /XObject << >> >> >>", width, height));
         QPDFObjectHandle resources = sheet.getKey("/Resources");
         resources.getKey("/XObject").replaceKey("/Im0", image);
-        if (!page.text.lines.empty())
+        if (!page.text.layer.lines.empty())
             resources.replaceKey("/Font", QPDFObjectHandle::parse("<< >>")),
                 resources.getKey("/Font").replaceKey("/F0", font_);
         sheet.replaceKey("/Contents", QPDFObjectHandle::newStream(&pdf_, content));
@@ -198,8 +161,7 @@ class PdfWriter : public DocumentWriter {
     }
 
     DocumentInfo info_;
-    FilePtr spool_; // the pictures, one after the other
-    int spool_code_ = 0;
+    std::shared_ptr<Spool> spool_ = std::make_shared<Spool>(); // the pictures, one after the other
     QPDF pdf_;
     QPDFObjectHandle font_;
     GlyphlessCodes codes_;

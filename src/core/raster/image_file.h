@@ -30,6 +30,9 @@ Result<std::string> encode_png(const Raster& raster);
 Result<std::string> encode_jpeg(const Raster& raster, int quality); // quality 1 to 100; black is stored as grey
 // One page of a TIFF: CCITT G4 (ITU-T T.6) for black, Deflate for the rest.
 Result<std::string> encode_tiff(const Raster& raster);
+// Quality 1 to 100; black without loss. At most 16383 dots a side.
+Result<std::string> encode_webp(const Raster& raster, int quality);
+Result<std::string> encode_bmp(const Raster& raster);
 // The bare CCITT G4 data of a black raster, one strip, 1 = white as in PDF's BlackIs1 false.
 Result<std::string> encode_g4(const Raster& raster);
 

@@ -242,12 +242,18 @@ std::vector<WordPlace> PageText::words() const {
     return out;
 }
 
-TextLayer PageText::kept() const {
-    TextLayer out{{}, layer.width_px, layer.height_px, layer.language, layer.turned_degrees};
-    for (const TextParagraph& paragraph : paragraphs) {
+TextLayer PageText::kept() const { return without_left_out(*this).layer; }
+
+PageText without_left_out(PageText text) {
+    PageText out;
+    out.layer = std::exchange(text.layer, {});
+    const auto lines = std::exchange(out.layer.lines, {});
+    for (TextParagraph paragraph : text.paragraphs) {
         if (paragraph.left_out) continue;
-        const auto from = layer.lines.begin() + static_cast<std::ptrdiff_t>(paragraph.first);
-        out.lines.insert(out.lines.end(), from, from + static_cast<std::ptrdiff_t>(paragraph.count));
+        const auto from = lines.begin() + static_cast<std::ptrdiff_t>(paragraph.first);
+        paragraph.first = out.layer.lines.size();
+        out.layer.lines.insert(out.layer.lines.end(), from, from + static_cast<std::ptrdiff_t>(paragraph.count));
+        out.paragraphs.push_back(std::move(paragraph));
     }
     return out;
 }

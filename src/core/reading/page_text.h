@@ -26,6 +26,8 @@ struct PageText {
     TextLayer kept() const; // what goes into outputs
 };
 
+PageText without_left_out(PageText text);
+
 // How a page lies that was read.
 struct PageLies {
     const Recipe& recipe;

@@ -133,7 +133,7 @@ std::vector<Paragraph> paragraphs_of(const TextLayer& layer) {
     for (size_t i = 0; i < lines.size(); ++i) {
         // Rows of a table follow each other however far apart they are.
         const bool row = i > 0 && lines[i].gaps > 0 && lines[i - 1].gaps > 0 && lines[i].base > lines[i - 1].base &&
-                         lines[i].base - lines[i - 1].base < 4 * lines[i].tall;
+                         lines[i].base - lines[i - 1].base < 5.5 * lines[i].tall;
         if (i == 0 || !(row || goes_on(lines, i, lead, out.back().box)))
             out.push_back({ParagraphKind::Paragraph, i, 0, lines[i].box});
         ++out.back().count;

@@ -1,5 +1,6 @@
 #include "core/reading/reading_order.h"
 
+#include "core/reading/table_rows.h"
 #include "core/reading/word_order.h"
 
 #include <algorithm>
@@ -186,9 +187,11 @@ void put_in_order(const Boxes& boxes, std::vector<size_t>& order) {
 std::vector<TextLine> in_reading_order(std::vector<TextLine> lines) {
     std::erase_if(lines, [](const TextLine& line) { return line.words.empty(); });
     std::vector<size_t> order;
-    Boxes boxes = boxes_of(lines);
     const auto leftwards = static_cast<size_t>(std::ranges::count_if(lines, runs_right_to_left));
-    if (2 * leftwards > lines.size()) mirror(boxes);
+    const bool mirrored = 2 * leftwards > lines.size();
+    if (!mirrored) lines = with_table_rows(std::move(lines));
+    Boxes boxes = boxes_of(lines);
+    if (mirrored) mirror(boxes);
     put_in_order(boxes, order);
     std::vector<TextLine> out;
     for (const size_t i : order) out.push_back(std::move(lines[i]));

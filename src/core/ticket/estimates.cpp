@@ -30,6 +30,9 @@ std::string page_key(const Ticket::Make& make, const std::string& ticket, Ink in
 
 // Measured on the demo's originals at 300 dpi and quality 85; they serve until pages have been made.
 double customary_bytes(const Ticket::Make& make, Ink ink) {
+    constexpr double words = 0.0006; // a page of 300 dpi in 5 kB
+    if (is_made_of_words(make.format)) return words;
+    if (make.format == Format::Bmp) return ink == Ink::Colour ? 3 : ink == Ink::Grey ? 1 : 0.125;
     if (make.format == Format::Png || make.format == Format::Tiff)
         return ink == Ink::Colour ? 1.35 : ink == Ink::Grey ? 0.38 : 0.008;
     const double by_quality = std::pow(2.0, (make.jpeg_quality - 85) / 12.0);

@@ -1,24 +1,63 @@
 #include "core/ticket/ticket.h"
 
-#include <array>
+#include <algorithm>
 
 namespace yelvin {
 
 namespace {
-struct FormatNames {
+
+enum class Holds { OnePage, ManyPages };
+enum class Words { None, Some, Only }; // it takes none, takes them if there are any, or is made of them
+
+struct FormatFacts {
+    Format format;
     std::string_view key, words, extension;
+    Holds holds;
+    Words takes;
 };
-constexpr std::array<FormatNames, 5> format_names{{{"pdf", "PDF", "pdf"},
-                                                   {"jpeg", "JPEG", "jpg"},
-                                                   {"png", "PNG", "png"},
-                                                   {"tiff", "TIFF", "tif"},
-                                                   {"auto", "PDF or JPEG", "pdf"}}};
+constexpr FormatFacts format_table[] = {
+    {Format::Pdf, "pdf", "PDF", "pdf", Holds::ManyPages, Words::Some},
+    {Format::Jpeg, "jpeg", "JPEG", "jpg", Holds::OnePage, Words::None},
+    {Format::Png, "png", "PNG", "png", Holds::OnePage, Words::None},
+    {Format::Tiff, "tiff", "TIFF", "tif", Holds::ManyPages, Words::None},
+    {Format::Webp, "webp", "WebP", "webp", Holds::OnePage, Words::None},
+    {Format::Bmp, "bmp", "BMP", "bmp", Holds::OnePage, Words::None},
+    {Format::Text, "text", "text file", "txt", Holds::ManyPages, Words::Only},
+    {Format::Docx, "docx", "Word document", "docx", Holds::ManyPages, Words::Only},
+    {Format::Odt, "odt", "OpenDocument text", "odt", Holds::ManyPages, Words::Only},
+    {Format::Html, "html", "web page", "html", Holds::ManyPages, Words::Only},
+    {Format::Epub, "epub", "e-book", "epub", Holds::ManyPages, Words::Only},
+    {Format::Csv, "csv", "CSV of its tables", "csv", Holds::ManyPages, Words::Only},
+    {Format::Hocr, "hocr", "hOCR file", "hocr", Holds::ManyPages, Words::Only},
+    {Format::Alto, "alto", "ALTO file", "xml", Holds::ManyPages, Words::Only},
+    {Format::Auto, "auto", "PDF or JPEG", "pdf", Holds::ManyPages, Words::Some},
+};
+
+const FormatFacts& facts(Format format) { return *std::ranges::find(format_table, format, &FormatFacts::format); }
+
 }
 
-std::string_view format_key(Format format) { return format_names[static_cast<size_t>(format)].key; }
-std::string_view format_words(Format format) { return format_names[static_cast<size_t>(format)].words; }
-std::string_view format_extension(Format format) { return format_names[static_cast<size_t>(format)].extension; }
-bool holds_many_pages(Format format) { return format != Format::Jpeg && format != Format::Png; }
+std::string_view format_key(Format format) { return facts(format).key; }
+std::string_view format_words(Format format) { return facts(format).words; }
+std::string_view format_extension(Format format) { return facts(format).extension; }
+bool holds_many_pages(Format format) { return facts(format).holds == Holds::ManyPages; }
+bool takes_words(Format format) { return facts(format).takes != Words::None; }
+bool is_made_of_words(Format format) { return facts(format).takes == Words::Only; }
+
+std::optional<Format> format_of_key(std::string_view key) {
+    const auto* at = std::ranges::find(format_table, key, &FormatFacts::key);
+    return at == std::end(format_table) ? std::nullopt : std::optional(at->format);
+}
+
+std::vector<Format> all_formats() {
+    std::vector<Format> formats;
+    for (const FormatFacts& each : format_table) formats.push_back(each.format);
+    return formats;
+}
+
+std::vector<std::string> languages_for(const Ticket& ticket, const std::vector<std::string>& wished) {
+    return wished.empty() && is_made_of_words(ticket.make.format) ? std::vector<std::string>{"auto"} : wished;
+}
 
 int resolution_for(const Ticket::How& how, bool photograph, bool small) {
     constexpr int of_text = 300, of_small_photographs = 600;

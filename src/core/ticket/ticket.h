@@ -16,7 +16,8 @@ namespace yelvin {
 
 // What becomes a page: each thing that is found on the glass, all of them together, the areas drawn by hand, all of it.
 enum class Frames { EachItem, OneItem, Drawn, Whole };
-enum class Format { Pdf, Jpeg, Png, Tiff, Auto };           // Auto: PDF for text, JPEG for photographs
+// Auto: PDF for text, JPEG for photographs. Each has a line in the table of ticket.cpp, and one in output/crafts.cpp.
+enum class Format { Pdf, Jpeg, Png, Tiff, Auto, Webp, Bmp, Text, Docx, Odt, Html, Epub, Csv, Hocr, Alto };
 enum class Per { Document, Page };                          // one file for each
 enum class SplitAt { Never, BlankSheet, Separator, Every }; // where a stack's next document begins
 
@@ -68,7 +69,8 @@ struct Ticket {
     struct Make {
         Format format = Format::Pdf;
         Per per = Per::Document;
-        int jpeg_quality = 85; // 1 to 100
+        int jpeg_quality = 85;         // 1 to 100
+        bool lines_as_printed = false; // of a text file; else its paragraphs are joined
         bool operator==(const Make&) const = default;
     } make;
     struct Save {
@@ -93,9 +95,16 @@ inline constexpr double small_photograph_mm = 180;
 // The format and files of a document, all of whose pages are photographs or not. Never Auto.
 Ticket::Make make_for(const Ticket::Make& make, bool photographs);
 
+// In which pages are read: `wished`, or whichever it is in ("auto") where the file would be empty without words.
+std::vector<std::string> languages_for(const Ticket& ticket, const std::vector<std::string>& wished);
+
 std::string_view format_key(Format format);       // "pdf", "jpeg", …
 std::string_view format_words(Format format);     // "PDF", "JPEG", …
 std::string_view format_extension(Format format); // "pdf", "jpg", …
 bool holds_many_pages(Format format);
+bool takes_words(Format format);      // what was read goes into it
+bool is_made_of_words(Format format); // it would be empty without them
+std::optional<Format> format_of_key(std::string_view key);
+std::vector<Format> all_formats(); // in the order of the table
 
 }

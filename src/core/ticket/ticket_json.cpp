@@ -32,8 +32,6 @@ constexpr Choice<Frames> frames[] = {
     {"each-item", Frames::EachItem}, {"one-item", Frames::OneItem}, {"drawn", Frames::Drawn}, {"whole", Frames::Whole}};
 constexpr Choice<std::optional<Ink>> inks[] = {
     {"auto", std::nullopt}, {"colour", Ink::Colour}, {"grey", Ink::Grey}, {"black", Ink::Black}};
-constexpr Choice<Format> formats[] = {
-    {"pdf", Format::Pdf}, {"jpeg", Format::Jpeg}, {"png", Format::Png}, {"tiff", Format::Tiff}, {"auto", Format::Auto}};
 constexpr Choice<SplitAt> splits[] = {{"never", SplitAt::Never},
                                       {"blank-sheet", SplitAt::BlankSheet},
                                       {"separator", SplitAt::Separator},
@@ -110,6 +108,20 @@ class TicketReader {
   private:
     const json& ticket_;
 };
+
+void read_format(TicketReader& in, Format& format) {
+    const json* value = in.at("make.format");
+    if (!value) return;
+    const auto named = value->is_string() ? format_of_key(value->get<std::string>()) : std::nullopt;
+    if (named) {
+        format = *named;
+        return;
+    }
+    std::string allowed;
+    for (const Format each : all_formats())
+        allowed += fmt::format("{}\"{}\"", allowed.empty() ? "" : ", ", format_key(each));
+    in.wrong("make.format", *value, allowed);
+}
 
 void read_paper(TicketReader& in, Ticket::From& from) {
     constexpr std::string_view key = "from.paper";
@@ -296,9 +308,10 @@ Result<Ticket> ticket_from_json(const json& source) {
         ticket.pages.separator = value->get<std::string>();
     read_adjust(in, ticket.pages.adjust);
     read_languages(in, ticket.read.languages);
-    in.choice("make.format", formats, ticket.make.format);
+    read_format(in, ticket.make.format);
     in.choice("make.per", pers, ticket.make.per);
     in.number("make.jpeg_quality", 1, 100, ticket.make.jpeg_quality);
+    in.flag("make.lines_as_printed", ticket.make.lines_as_printed);
     in.words("save.folder", ticket.save.folder);
     read_name(in, ticket.save.name);
     if (in.error) return std::unexpected(*in.error);
@@ -333,9 +346,10 @@ json ticket_to_json(const Ticket& t) {
           {"adjust", to_json(t.pages.adjust)}}},
         {"read", {{"languages", t.read.languages}}},
         {"make",
-         {{"format", word_of(formats, t.make.format)},
+         {{"format", format_key(t.make.format)},
           {"per", word_of(pers, t.make.per)},
-          {"jpeg_quality", t.make.jpeg_quality}}},
+          {"jpeg_quality", t.make.jpeg_quality},
+          {"lines_as_printed", t.make.lines_as_printed}}},
         {"save", {{"folder", t.save.folder}, {"name", name}}},
     };
     json out = t.rest;

@@ -100,8 +100,8 @@ PageLies lies_of(const Page& page) {
     return {page.recipe, {page.original.width_px, page.original.height_px}, page.original.dpi};
 }
 
-TextLayer text_for_file(const Page& page, TextLayer read) {
-    return page.text.empty() ? std::move(read) : text_with(read, page.text, lies_of(page)).kept();
+PageText text_for_file(const Page& page, const TextLayer& read) {
+    return without_left_out(text_with(read, page.text, lies_of(page)));
 }
 
 Tray with_page_added(const Tray& tray, PagePtr page, bool new_document) {

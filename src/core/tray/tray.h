@@ -47,7 +47,7 @@ struct Page {
 
 PageLies lies_of(const Page& page);
 // What a file gets of a reading of the page: as a person put it right, without what is left out.
-TextLayer text_for_file(const Page& page, TextLayer read);
+PageText text_for_file(const Page& page, const TextLayer& read);
 
 struct Document {
     std::string id;

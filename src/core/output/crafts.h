@@ -1,0 +1,36 @@
+// How each format is made: one line a format (crafts.cpp).
+#pragma once
+
+#include "core/output/document_writer.h"
+
+namespace yelvin {
+
+struct Finished {
+    const std::filesystem::path& file;
+    std::uintmax_t bytes = 0;
+    int pages = 0;
+};
+
+struct Craft {
+    Format format;
+    // The heavy half, of a page whose measures and text are there already.
+    Result<void> (*encode)(const Raster& page, const Ticket::Make& make, EncodedPage& out);
+    std::unique_ptr<DocumentWriter> (*writer)(const std::filesystem::path& file, const DocumentInfo& info);
+    bool (*opens)(const Finished& made); // others can open it
+};
+const Craft& craft_of(Format format);
+
+// opens_again.cpp
+bool pdf_opens(const Finished& made);
+bool tiff_opens(const Finished& made);
+bool png_opens(const Finished& made);
+bool jpeg_opens(const Finished& made);
+bool webp_opens(const Finished& made);
+bool bmp_opens(const Finished& made);
+bool text_opens(const Finished& made);
+bool html_opens(const Finished& made);
+bool alto_opens(const Finished& made);
+bool zip_with_kind_opens(const Finished& made); // ODT, EPUB
+bool docx_opens(const Finished& made);
+
+}

@@ -1,0 +1,61 @@
+// The tables alone (RFC 4180: commas, lines that end with CR and LF, quotes where they are needed), an empty line
+// between two of them.
+#include "core/output/joined_writer.h"
+
+#include "core/reading/tables.h"
+
+#include <algorithm>
+
+namespace yelvin {
+
+namespace {
+
+std::string field(const std::string& cell) {
+    if (cell.find_first_of(",\"\r\n") == std::string::npos) return cell;
+    std::string out(1, '"');
+    for (const char c : cell) {
+        if (c == '"') out += '"';
+        out += c;
+    }
+    out += '"';
+    return out;
+}
+
+class CsvWriter : public JoinedWriter {
+  public:
+    explicit CsvWriter(std::filesystem::path file) : JoinedWriter(std::move(file), Format::Csv) {}
+
+  private:
+    std::string head(const EncodedPage&) override { return {}; }
+    std::string page(const EncodedPage& page, int) override {
+        std::string out;
+        for (const TextParagraph& paragraph : page.text.paragraphs) {
+            if (paragraph.kind != ParagraphKind::Table) continue;
+            if (std::exchange(any_, true)) out += "\r\n";
+            for (const auto& row : table_of(page.text, paragraph).rows) {
+                for (size_t i = 0; i < row.size(); ++i) {
+                    if (i > 0) out += ',';
+                    out += field(row[i]);
+                }
+                out += "\r\n";
+            }
+        }
+        return out;
+    }
+    std::string tail() override { return {}; }
+    Result<void> may_end() override {
+        if (any_) return {};
+        return fail(ErrorKind::BadInput,
+                    "No table was found on these pages, so that there is nothing to put into a CSV "
+                    "file. Say on the Text look what is a table, or choose another kind of file.");
+    }
+    bool any_ = false;
+};
+
+}
+
+std::unique_ptr<DocumentWriter> new_csv_writer(const std::filesystem::path& file, const DocumentInfo&) {
+    return std::make_unique<CsvWriter>(file);
+}
+
+}

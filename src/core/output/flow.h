@@ -1,0 +1,51 @@
+// A page as a document that can be edited: its blocks in the order of reading, with the pictures cut from it in their
+// places. What the writers of text formats set.
+#pragma once
+
+#include "core/raster/raster.h"
+#include "core/raster/units.h"
+#include "core/reading/tables.h"
+
+#include <string>
+#include <vector>
+
+namespace yelvin {
+
+struct FlowRun {
+    std::string text; // UTF-8
+    bool bold = false;
+    bool operator==(const FlowRun&) const = default;
+};
+
+struct FlowPicture {
+    std::string bytes; // a whole PNG or JPEG file
+    bool is_png = false;
+    int width_px = 0, height_px = 0;
+    RectMm place; // on the page
+};
+
+struct FlowBlock {
+    enum class Kind { Heading, Paragraph, ListItem, Table, Picture } kind = Kind::Paragraph;
+    int level = 1;             // of a heading: 1 to 3, 1 the largest
+    std::vector<FlowRun> runs; // of a heading, a paragraph, an item (its mark with it, as it is printed)
+    Table table;
+    FlowPicture picture;
+    double size_pt = 11;  // of its letters
+    std::string language; // by Tesseract's name; may be empty
+
+    std::string text() const; // its runs one after the other
+};
+
+struct FlowPage {
+    std::vector<FlowBlock> blocks;
+    SizeMm size;
+    RectMm used; // where its text and pictures lie
+};
+
+// `text` without what is left out. A pure function; may run on any thread.
+FlowPage flow_of(const PageText& text, const Raster& page, int jpeg_quality);
+
+// Places on the page where there is a picture and no text: at least 6 mm high and wide.
+std::vector<cv::Rect> pictures_on(const PageText& text, const Raster& page);
+
+}

@@ -1,0 +1,42 @@
+// A document of text that is written page by page, one part behind the other.
+#pragma once
+
+#include "core/output/document_writer.h"
+
+#include <cstdio>
+
+namespace yelvin {
+
+class JoinedWriter : public DocumentWriter {
+  public:
+    JoinedWriter(std::filesystem::path file, Format format);
+    ~JoinedWriter() override;
+
+  protected:
+    // What stands before the first page, of a page (numbered from 1), and at the end.
+    virtual std::string head(const EncodedPage& first) = 0;
+    virtual std::string page(const EncodedPage& page, int number) = 0;
+    virtual std::string tail() = 0;
+    virtual Result<void> may_end() { return {}; } // an Error where there is nothing that could be a file
+
+  private:
+    Result<void> add(EncodedPage page) final;
+    Result<void> complete() final;
+    Result<void> put(const std::string& bytes);
+    std::FILE* out_ = nullptr;
+    int pages_ = 0;
+};
+
+std::string xml_text(std::string_view words);      // escaped for elements and attributes
+std::string language_tag(const std::string& name); // by BCP 47, of Tesseract's name: "en" of "eng"; "und": not known
+
+std::unique_ptr<DocumentWriter> new_text_writer(const std::filesystem::path& file, const DocumentInfo& info);
+std::unique_ptr<DocumentWriter> new_csv_writer(const std::filesystem::path& file, const DocumentInfo& info);
+std::unique_ptr<DocumentWriter> new_hocr_writer(const std::filesystem::path& file, const DocumentInfo& info);
+std::unique_ptr<DocumentWriter> new_alto_writer(const std::filesystem::path& file, const DocumentInfo& info);
+std::unique_ptr<DocumentWriter> new_html_writer(const std::filesystem::path& file, const DocumentInfo& info);
+std::unique_ptr<DocumentWriter> new_epub_writer(const std::filesystem::path& file, const DocumentInfo& info);
+std::unique_ptr<DocumentWriter> new_docx_writer(const std::filesystem::path& file, const DocumentInfo& info);
+std::unique_ptr<DocumentWriter> new_odt_writer(const std::filesystem::path& file, const DocumentInfo& info);
+
+}

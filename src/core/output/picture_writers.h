@@ -1,0 +1,14 @@
+// Files that hold pictures alone.
+#pragma once
+
+#include "core/output/document_writer.h"
+
+namespace yelvin {
+
+std::unique_ptr<DocumentWriter> new_jpeg_writer(const std::filesystem::path& file, const DocumentInfo& info);
+std::unique_ptr<DocumentWriter> new_png_writer(const std::filesystem::path& file, const DocumentInfo& info);
+std::unique_ptr<DocumentWriter> new_tiff_writer(const std::filesystem::path& file, const DocumentInfo& info);
+std::unique_ptr<DocumentWriter> new_webp_writer(const std::filesystem::path& file, const DocumentInfo& info);
+std::unique_ptr<DocumentWriter> new_bmp_writer(const std::filesystem::path& file, const DocumentInfo& info);
+
+}
