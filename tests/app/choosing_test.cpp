@@ -10,6 +10,56 @@
 namespace yelvin::test {
 namespace {
 
+TEST_F(Choosing, EveryKindOfFileIsOfferedAndSaidAndMade) {
+    start();
+    struct Made {
+        QString row, said;
+        const char* extension;
+    };
+    for (const Made& kind : {Made{"one DOCX per document", "one DOCX per document", "docx"},
+                             {"one ODT per document", "one ODT per document", "odt"},
+                             {"one text file per document", "one text file per document", "txt"},
+                             {"one web page per document", "one web page per document", "html"},
+                             {"one e-book per document", "one e-book per document", "epub"},
+                             {"one WebP per page", "one WebP per page", "webp"},
+                             {"one hOCR file per document", "one hOCR file per document", "hocr"}}) {
+        SCOPED_TRACE(kind.extension);
+        open("make");
+        QApplication::processEvents();
+        auto* sheet = QApplication::activePopupWidget();
+        ASSERT_TRUE(sheet);
+        if (!sheet->findChild<SheetRow*>("row:" + kind.row)) {
+            pick("other kinds …");
+            ASSERT_TRUE(wait([&] {
+                auto* other = QApplication::activePopupWidget();
+                return other && other->findChild<SheetRow*>("row:" + kind.row);
+            }));
+        }
+        pick(kind.row);
+        EXPECT_TRUE(part<Sentence>("sentence")->text().contains("make " + kind.said))
+            << qPrintable(part<Sentence>("sentence")->text());
+        if (desk_->tray.tray().documents.empty()) {
+            lay("lease-1", 0);
+            choose([](Ticket& t) {
+                t.how.dpi = 150;
+                t.from.paper = "A4";
+                t.read.languages.clear();
+            });
+            key("Ctrl+Return");
+            ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
+        }
+        const bool pictures = QString(kind.extension) == "webp";
+        EXPECT_EQ(part<Sentence>("sentence")->text().contains("read nothing"), pictures);
+        ASSERT_TRUE(wait([&] { return at_rest(); }));
+        saved_.clear();
+        key("Ctrl+S");
+        ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
+        EXPECT_TRUE(saved_.front().endsWith(QString(".") + kind.extension));
+        desk_->edits.rename_document(QString::fromStdString(desk_->tray.tray().documents[0]->id), kind.extension);
+    }
+    EXPECT_TRUE(trouble_.isEmpty()) << qPrintable(trouble_);
+}
+
 TEST_F(Choosing, ThreeFramesAreDrawnSnappedTurnedAndNumberedWithTheMouse) {
     start();
     lay_three();

@@ -21,7 +21,8 @@ namespace fs = std::filesystem;
 namespace yelvin::test {
 namespace {
 
-constexpr Format every_format[] = {Format::Pdf, Format::Tiff, Format::Png, Format::Jpeg};
+constexpr Format every_format[] = {Format::Pdf, Format::Tiff, Format::Png,  Format::Jpeg, Format::Docx,
+                                   Format::Odt, Format::Epub, Format::Html, Format::Webp};
 
 // Of noise, so that it does not compress much: 50 to 200 kB in all.
 SaveJob job_into(const fs::path& folder, Format format) {
@@ -49,6 +50,9 @@ bool opens(const MadeFile& file) {
         const Ran info = run({"tiffinfo", name});
         return info.status == 0 && info.err.empty();
     }
+    if (file.format == Format::Docx || file.format == Format::Odt || file.format == Format::Epub)
+        return run({"/usr/bin/python3", "-m", "zipfile", "-t", name}).status == 0;
+    if (file.format == Format::Html) return read_file(name).ends_with("</html>\n");
     return run({"identify", "-regard-warnings", "-verbose", name}).status == 0;
 }
 

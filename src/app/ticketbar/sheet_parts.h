@@ -30,6 +30,8 @@ void fill_more(PhraseSheet& sheet, const TicketModels& models); // what the scan
 void fill_area(PhraseSheet& sheet, const TicketModels& models);
 void fill_ink(PhraseSheet& sheet, const TicketModels& models);
 void fill_dpi(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
+void fill_make(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
+void fill_other_formats(PhraseSheet& sheet, const TicketModels& models);
 void fill_quality(PhraseSheet& sheet, const TicketModels& models);
 void fill_and(PhraseSheet& sheet, const TicketModels& models, const Doors& doors); // the rarer choices
 QWidget* quality_box(PhraseSheet& sheet, const TicketModels& models);

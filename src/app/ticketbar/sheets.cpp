@@ -163,34 +163,6 @@ void fill_read(PhraseSheet& sheet, const TicketModels& models) {
               "More languages come with the packages tesseract-ocr-…"));
 }
 
-void fill_make(PhraseSheet& sheet, const TicketModels& models) {
-    const Ticket& now = models.tickets.ticket();
-    const auto row = [&](const QString& value, const QString& advice, Format format, Per per) {
-        const bool chosen = now.make.format == format && (now.make.per == per || !holds_many_pages(format));
-        Ticket::Make make = now.make;
-        make.format = format;
-        sheet.add_row(value, words("%1 · about %2").arg(advice, bytes_words(models.next_scan.bytes(make))), chosen,
-                      [&models, format, per] {
-                          change(models, [&](Ticket& t) {
-                              t.make.format = format;
-                              t.make.per = per;
-                          });
-                      });
-    };
-    row(words("one PDF per document"), words("documents; searchable when read"), Format::Pdf, Per::Document);
-    row(words("one PDF per page"), words("each sheet on its own"), Format::Pdf, Per::Page);
-    row(words("one JPEG per page"), words("photographs"), Format::Jpeg, Per::Page);
-    row(words("one PNG per page"), words("every dot as scanned, large"), Format::Png, Per::Page);
-    row(words("one TIFF per document"), words("every dot as scanned, many pages"), Format::Tiff, Per::Document);
-    const bool automatic = now.make.format == Format::Auto;
-    sheet.add_row(words("by what it is"), words("text a PDF, photographs a JPEG each"), automatic, [&models] {
-        change(models, [](Ticket& t) { t.make.format = Format::Auto, t.make.per = Per::Document; });
-    });
-    sheet.add_widget(quality_box(sheet, models));
-    sheet.add_advice(
-        words("85 looks like the paper; under 60 letters get a halo. Black and white pages are stored without loss."));
-}
-
 void fill_name(PhraseSheet& sheet, const TicketModels& models) {
     auto* box = new QWidget;
     auto* column = new QVBoxLayout(box);
@@ -335,13 +307,15 @@ void fill(PhraseSheet& sheet, const QString& phrase, const TicketModels& models,
     else if (phrase == "read")
         fill_read(sheet, models);
     else if (phrase == "make")
-        fill_make(sheet, models);
+        fill_make(sheet, models, doors);
     else if (phrase == "name")
         fill_name(sheet, models);
     else if (phrase == "more")
         fill_more(sheet, models);
     else if (phrase == "folder")
         fill_folder(sheet, models);
+    else if (phrase == "other-formats")
+        fill_other_formats(sheet, models);
     else if (phrase == "quality")
         fill_quality(sheet, models);
     else if (phrase == "and")

@@ -50,6 +50,7 @@ QString choice_words(const std::string& key) {
                                                    {"make.format", "format"},
                                                    {"make.per", "files"},
                                                    {"make.jpeg_quality", "JPEG quality"},
+                                                   {"make.lines_as_printed", "lines of text files"},
                                                    {"save.folder", "folder"},
                                                    {"save.name", "name"}};
     const QString name = QString::fromStdString(key);

@@ -135,7 +135,7 @@ void TicketBar::paintEvent(QPaintEvent*) {
 
 void TicketBar::open_phrase(const QString& key) {
     if (key == "tickets" || key == "keep-as") return open_stub_sheet(key == "keep-as" ? "ticket-copy" : QString());
-    QRect rect = sentence_->phrase_rect(key);
+    QRect rect = sentence_->phrase_rect(key == "other-formats" ? QString("make") : key);
     // A rare choice that is not set has no place in the sentence.
     if (rect.isEmpty()) rect = sentence_->phrase_rect("and");
     open_sheet(key, {sentence_->mapToGlobal(rect.topLeft()), rect.size()});
@@ -150,7 +150,8 @@ void TicketBar::open_sheet(const QString& key, const QRect& anchor) {
     };
     sheets::fill(*sheet, key, models_,
                  {[this] { emit bench_wanted(); }, later("more"), [this] { emit blank_sheet_wanted(); },
-                  [this] { emit separators_wanted(); }, [this] { emit strip_wanted(); }, later("quality")});
+                  [this] { emit separators_wanted(); }, [this] { emit strip_wanted(); }, later("quality"),
+                  later("other-formats")});
     sentence_->set_open(key);
     connect(sheet, &QObject::destroyed, sentence_, [this] { sentence_->set_open({}); });
     open_ = sheet;

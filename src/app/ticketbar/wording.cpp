@@ -71,7 +71,9 @@ QString format(const Ticket& ticket) {
     const QString kind =
         searchable ? words("searchable PDF") : QString::fromUtf8(format_words(ticket.make.format).data());
     const bool per_document = ticket.make.per == Per::Document && holds_many_pages(ticket.make.format);
-    return (per_document ? words("one %1 per document") : words("one %1 per page")).arg(kind);
+    const QString made = (per_document ? words("one %1 per document") : words("one %1 per page")).arg(kind);
+    const bool lines = ticket.make.format == Format::Text && ticket.make.lines_as_printed;
+    return lines ? words("%1, its lines as printed").arg(made) : made;
 }
 
 QString source(Source wanted, Flip flip, bool two_passes) {
@@ -258,7 +260,8 @@ QList<Phrase> phrases(const TicketModels& models) {
     const Ticket& ticket = models.tickets.ticket();
     const PagePtr page = models.choice.current();
     const Became became = page && page->noticed ? became_of(*page, ticket) : Became{};
-    const bool reads = !ticket.read.languages.empty() && make_for(ticket.make, false).format == Format::Pdf;
+    const auto read_in = languages_for(ticket, ticket.read.languages);
+    const bool reads = !read_in.empty() && takes_words(make_for(ticket.make, false).format);
     const ScanRequest will = models.next_scan.request(); // what this scanner makes of the ticket
     return {source_phrase(models, will),
             scanner_phrase(models.scanners),
@@ -266,7 +269,7 @@ QList<Phrase> phrases(const TicketModels& models) {
             ink_phrase(models, will, became),
             dpi_phrase(ticket.how, static_cast<int>(std::lround(will.dpi))),
             {"pages", corrections(ticket, will.source != Source::Glass)},
-            {"read", reads ? words("read %1").arg(languages(ticket.read.languages)) : words("read nothing")},
+            {"read", reads ? words("read %1").arg(languages(read_in)) : words("read nothing")},
             {"make", format(ticket), became.format, false, became.format_why},
             {"name", models.names.next()},
             folder_phrase(models.tickets.folder()),

@@ -1,0 +1,95 @@
+// What is made of a document: the usual kinds of file, and the others a press away.
+#include "app/ticketbar/phrase_sheet.h"
+#include "app/ticketbar/sheet_parts.h"
+#include "app/ticketbar/wording.h"
+
+namespace yelvin::sheets {
+
+namespace {
+
+struct Kind {
+    Format format;
+    const char* advice;
+};
+
+void add_kind(PhraseSheet& sheet, const TicketModels& models, const Kind& kind, Per per) {
+    Ticket as_it_would_be = models.tickets.ticket();
+    as_it_would_be.make.format = kind.format;
+    as_it_would_be.make.per = per;
+    const Ticket::Make& now = models.tickets.ticket().make;
+    const bool chosen = now.format == kind.format && (now.per == per || !holds_many_pages(kind.format));
+    const QString size =
+        is_made_of_words(kind.format)
+            ? words(kind.advice)
+            : words("%1 · about %2").arg(words(kind.advice), bytes_words(models.next_scan.bytes(as_it_would_be.make)));
+    const bool one = per == Per::Document && holds_many_pages(kind.format);
+    const QString name = QString::fromUtf8(format_words(kind.format).data());
+    sheet.add_row((one ? words("one %1 per document") : words("one %1 per page")).arg(name), size, chosen,
+                  [&models, format = kind.format, per] {
+                      change(models, [&](Ticket& t) {
+                          t.make.format = format;
+                          t.make.per = per;
+                      });
+                  });
+}
+
+// For kinds that hold many pages, and for text.
+void add_ticks(PhraseSheet& sheet, const TicketModels& models) {
+    const Ticket::Make& now = models.tickets.ticket().make;
+    const auto tick = [&](const QString& text, const char* name, bool on, auto apply) {
+        auto* box = new QCheckBox(text);
+        box->setObjectName(name);
+        box->setChecked(on);
+        QObject::connect(box, &QCheckBox::toggled, &sheet,
+                         [&models, apply](bool is) { change(models, [&](Ticket& t) { apply(t.make, is); }); });
+        sheet.add_widget(box);
+    };
+    if (holds_many_pages(now.format) && now.format != Format::Auto)
+        tick(words("a file for each page"), "per-page", now.per == Per::Page,
+             [](Ticket::Make& make, bool is) { make.per = is ? Per::Page : Per::Document; });
+    if (now.format == Format::Text)
+        tick(words("lines as they are printed"), "lines-as-printed", now.lines_as_printed,
+             [](Ticket::Make& make, bool is) { make.lines_as_printed = is; });
+}
+
+constexpr Kind others[] = {{Format::Html, "opens in every browser, pictures inside"},
+                           {Format::Epub, "for reading on a small screen"},
+                           {Format::Csv, "for a spreadsheet; nothing but tables"},
+                           {Format::Webp, "photographs, smaller than JPEG"},
+                           {Format::Bmp, "for old programs, very large"},
+                           {Format::Hocr, "each word with its place, for other programs"},
+                           {Format::Alto, "each word with its place, for libraries"}};
+
+}
+
+void fill_make(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
+    add_kind(sheet, models, {Format::Pdf, "documents; searchable when read"}, Per::Document);
+    add_kind(sheet, models, {Format::Pdf, "each sheet on its own"}, Per::Page);
+    add_kind(sheet, models, {Format::Jpeg, "photographs"}, Per::Page);
+    add_kind(sheet, models, {Format::Png, "every dot as scanned, large"}, Per::Page);
+    add_kind(sheet, models, {Format::Tiff, "every dot as scanned, many pages"}, Per::Document);
+    const Ticket::Make& now = models.tickets.ticket().make;
+    sheet.add_row(
+        words("by what it is"), words("text a PDF, photographs a JPEG each"), now.format == Format::Auto,
+        [&models] { change(models, [](Ticket& t) { t.make.format = Format::Auto, t.make.per = Per::Document; }); });
+    sheet.add_heading(words("To go on writing"));
+    add_kind(sheet, models, {Format::Docx, "an office document: headings, tables, pictures"}, Per::Document);
+    add_kind(sheet, models, {Format::Odt, "the same as OpenDocument"}, Per::Document);
+    add_kind(sheet, models, {Format::Text, "the words alone"}, Per::Document);
+    const bool other = std::ranges::find(others, now.format, &Kind::format) != std::end(others);
+    sheet.add_row(words("other kinds …"), words("web page, e-book, tables, WebP, for machines"), other, doors.formats);
+    add_ticks(sheet, models);
+    sheet.add_widget(quality_box(sheet, models));
+    sheet.add_advice(
+        words("85 looks like the paper; under 60 letters get a halo. Black and white pages are stored without loss."));
+}
+
+void fill_other_formats(PhraseSheet& sheet, const TicketModels& models) {
+    sheet.add_heading(words("Other kinds of file"));
+    for (const Kind& kind : others) add_kind(sheet, models, kind, Per::Document);
+    add_ticks(sheet, models);
+    sheet.add_advice(words("What is made of words is read in whichever language a page is in, if the ticket names "
+                           "none."));
+}
+
+}
