@@ -139,7 +139,8 @@ TEST_F(TextWindow, DoubtfulWordsArePutRightWithTheKeysAlone) {
     scan(2);
     plant(0, {{"Parties.", "Panies."}, {"towpath", "tovpath"}});
     plant(1, {{"Wharf", "Wharl"}, {"Rent.", "Rent."}});
-    EXPECT_TRUE(part<QLabel>("head-facts")->text().contains("2 doubtful left, 4 in the document")) << qPrintable(part<QLabel>("head-facts")->text());
+    EXPECT_TRUE(part<QLabel>("head-facts")->text().contains("2 doubtful left, 4 in the document"))
+        << qPrintable(part<QLabel>("head-facts")->text());
     // Tab finds the first, Enter goes on; typing is it.
     tap(Qt::Key_Tab);
     ASSERT_EQ(focus(), &entry());
@@ -297,7 +298,8 @@ TEST_F(TextWindow, WordsAreCopiedAcrossColumnsInTheOrderOfReading) {
     EXPECT_EQ(desk_->choice.chosen().size(), 1U);
     press("copy-all");
     ASSERT_TRUE(wait([&] { return part<QLabel>("news-words")->isVisible(); }));
-    EXPECT_TRUE(part<QLabel>("news-words")->text().contains("38 words are copied")) << qPrintable(part<QLabel>("news-words")->text());
+    EXPECT_TRUE(part<QLabel>("news-words")->text().contains("38 words are copied"))
+        << qPrintable(part<QLabel>("news-words")->text());
 }
 
 TEST_F(TextWindow, ParagraphsAreDraggedLeftOutReadInGermanAndStayOverARestart) {
@@ -495,7 +497,8 @@ TEST_F(TextWindow, ItHasItsRoomInASmallWindowAndIsReachedFromWhatIsNoticed) {
     const QRect inside = window_->rect();
     for (const char* name : {"copy-all", "find", "read-aloud", "read-again", "zoom", "tab-text", "word-slip"}) {
         const auto* widget = part<QWidget>(name);
-        EXPECT_TRUE(widget->isVisible() && inside.contains(QRect(widget->mapTo(window_.get(), QPoint()), widget->size())))
+        EXPECT_TRUE(widget->isVisible() &&
+                    inside.contains(QRect(widget->mapTo(window_.get(), QPoint()), widget->size())))
             << name;
     }
 }

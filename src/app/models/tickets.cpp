@@ -44,7 +44,9 @@ void Tickets::set(const Ticket& ticket) {
 
 QString Tickets::folder() const { return QString::fromStdString(expanded_folder(ticket_.save.folder).string()); }
 
-std::string Tickets::languages() const { return fmt::format("{}", fmt::join(languages_for(ticket_, ticket_.read.languages), "+")); }
+std::string Tickets::languages() const {
+    return fmt::format("{}", fmt::join(languages_for(ticket_, ticket_.read.languages), "+"));
+}
 
 // ---- the kept ones
 
