@@ -72,7 +72,7 @@ ShownTextPtr PageTexts::of(const QString& page_id) {
         kept.languages = languages;
     }
     kept.shown = kept.read ? shown_of(page, *kept.read) : nullptr;
-    const ShownTextPtr shown = kept.shown;
+    ShownTextPtr shown = kept.shown;
     forget_oldest();
     return shown;
 }

@@ -1,7 +1,9 @@
 // What is made of a document: the usual kinds of file, and the others a press away.
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
-#include "app/ticketbar/wording.h"
+#include "app/ticketbar/ticket_bar.h"
+
+#include <algorithm>
 
 namespace yelvin::sheets {
 

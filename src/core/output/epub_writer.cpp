@@ -45,14 +45,14 @@ class EpubWriter : public DocumentWriter {
         how.page_language = language_;
         how.page = number;
         how.source_of = [&](const FlowPicture& picture) {
-            const std::string name = fmt::format("picture{}.{}", ++pictures_, picture.is_png ? "png" : "jpg");
+            std::string name = fmt::format("picture{}.{}", ++pictures_, picture.is_png ? "png" : "jpg");
             if (!put("EPUB/" + name, picture.bytes, ZipFile::Packed::No)) failed = name;
             manifest_ += fmt::format("<item id=\"picture{}\" href=\"{}\" media-type=\"image/{}\" />\n", pictures_, name,
                                      picture.is_png ? "png" : "jpeg");
             return name;
         };
         how.heading_id = [&](const FlowBlock& block) {
-            const std::string id = fmt::format("h{}", ++headings_);
+            std::string id = fmt::format("h{}", ++headings_);
             contents_ +=
                 fmt::format("<li><a href=\"page{}.xhtml#{}\">{}</a></li>\n", number, id, xml_text(block.text()));
             return id;

@@ -81,7 +81,7 @@ class OdtWriter : public DocumentWriter {
 
     // The style of what a page begins with says on which master page that is.
     std::string style(const std::string& parent, double size_pt) {
-        const std::string name =
+        std::string name =
             fmt::format("{}{}s{}", parent, begins_page_ ? fmt::format("p{}", page_) : "", std::lround(2 * size_pt));
         if (styled_.insert(name).second)
             styles_ += fmt::format(

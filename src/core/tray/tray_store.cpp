@@ -29,6 +29,9 @@ constexpr const char* schema = R"sql(
 // A store is opened by nobody else, but a reader of texts may be at work.
 constexpr int busy_ms = 2000;
 
+// What a person or the engine wrote that is no UTF-8 does not keep the tray from being kept.
+std::string row_of(const Page& page) { return page_json(page).dump(-1, ' ', false, json::error_handler_t::replace); }
+
 bool has_column(SQLite::Database& database, const std::string& table, const std::string& column) {
     SQLite::Statement columns(database, fmt::format("SELECT 1 FROM pragma_table_info('{}') WHERE name = ?", table));
     columns.bind(1, column);
@@ -147,7 +150,7 @@ struct TrayStore::Change {
         if (const auto at = added.find(page); at != added.end()) return at->second;
         insert.reset();
         insert.bind(1, page->id);
-        insert.bind(2, page_json(*page).dump());
+        insert.bind(2, row_of(*page));
         insert.exec();
         return added[page] = static_cast<long>(store.database_->getLastInsertRowid());
     }
@@ -234,7 +237,7 @@ void keep_documents(SQLite::Database& database, const Tray& tray) {
             page_row.bind(1, page.id);
             page_row.bind(2, document.id);
             page_row.bind(3, static_cast<int64_t>(p));
-            page_row.bind(4, page_json(page).dump());
+            page_row.bind(4, row_of(page));
             page_row.exec();
         }
     }
