@@ -157,6 +157,8 @@ TEST(PageText, CorrectionsOutliveANewReading) {
     anew.read = page({line(100, 700, "Page 1 of 3")});
     EXPECT_NE(anew.all().find("Wendle"), std::string::npos) << anew.all();
     EXPECT_NE(anew.all().find("014"), std::string::npos);
+    anew.read = page({});
+    EXPECT_NE(anew.all().find("Wendle"), std::string::npos) << "of a page on which nothing was read at all";
 }
 
 TEST(PageText, ParagraphsAreLeftOutMovedAndNamed) {

@@ -138,7 +138,8 @@ bool put_in_line(TextLine& line, const cv::Rect& place, const WordEdit& edit) {
 // Where nothing was read in the place: into the line beside it, or as a line of its own.
 void add_word(std::vector<Block>& blocks, const cv::Rect& place, const WordEdit& edit) {
     const auto words = words_in(place, edit.is, false);
-    if (words.empty() || blocks.empty()) return;
+    if (words.empty()) return;
+    if (blocks.empty()) blocks.emplace_back().about.box = place;
     Block* nearest = nullptr;
     double away = 0;
     for (Block& block : blocks) {
@@ -159,7 +160,7 @@ void add_word(std::vector<Block>& blocks, const cv::Rect& place, const WordEdit&
                   {static_cast<double>(place.br().x), base},
                   static_cast<double>(place.height),
                   0,
-                  nearest->lines.front().language};
+                  nearest->lines.empty() ? std::string() : nearest->lines.front().language};
     const auto at = std::ranges::find_if(nearest->lines, [&](const TextLine& other) {
         return !other.words.empty() && other.words.front().box.y > place.y;
     });
