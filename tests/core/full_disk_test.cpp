@@ -153,7 +153,10 @@ TEST(OpensAgain, SeesWhatIsMissing) {
         ASSERT_TRUE(made);
         const MadeFile& file = made->front();
         EXPECT_TRUE(opens_again(file.path, format, file.pages));
-        EXPECT_FALSE(opens_again(file.path, format, file.pages + 1));
+        // What is made of words flows: it has no pages that could be counted.
+        if (!is_made_of_words(format)) {
+            EXPECT_FALSE(opens_again(file.path, format, file.pages + 1));
+        }
         const std::string bytes = read_file(file.path);
         for (const size_t length : {size_t{0}, size_t{1}, size_t{100}, bytes.size() / 2, bytes.size() - 1}) {
             write_file(file.path, bytes.substr(0, length));

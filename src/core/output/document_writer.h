@@ -59,7 +59,8 @@ class DocumentWriter {
 };
 
 // Whether a finished file can be read by others: its structure by QPDF, libtiff, libpng, libjpeg or libzip, the number
-// of its pages, and that it goes on to its end. The dots are not decoded. An Error says that it was not written whole.
+// of its pages where it has any, and that it goes on to its end. The dots are not decoded. An Error says that it was
+// not written whole.
 Result<void> opens_again(const std::filesystem::path& file, Format format, int pages);
 
 // Any number of pages where holds_many_pages(), else exactly one.
