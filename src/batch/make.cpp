@@ -63,7 +63,7 @@ namespace {
 // Tried before any work, so that a missing language is one sentence and not one for each page.
 Result<void> can_read(const Ticket& ticket, ReaderPool& readers) {
     const auto languages = languages_for(ticket, ticket.read.languages);
-    if (!takes_words(make_for(ticket.make, false).format) || languages.empty()) return {};
+    if (!takes_words(make_for(ticket.make, false)) || languages.empty()) return {};
     return readers.borrow()->can_read(languages);
 }
 

@@ -160,9 +160,8 @@ std::string joined(const std::vector<std::string>& languages) { return fmt::form
 
 bool is_read_at_once(const Page& page, const Ticket& ticket) {
     if (!page.text.languages.empty()) return true;
-    const Format format = make_for(ticket.make, false).format;
     return !languages_for(ticket, ticket.read.languages).empty() && page.notices.kind != PageKind::Photo &&
-           takes_words(format);
+           takes_words(make_for(ticket.make, false));
 }
 
 Raster thumbnail_of(const Raster& original, const Recipe& recipe) {

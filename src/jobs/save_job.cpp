@@ -85,7 +85,7 @@ class Run {
         FinishedPage page = std::move(**finished);
         const Ticket& ticket = job_.ticket;
         const auto languages = languages_for(ticket, page.languages ? *page.languages : ticket.read.languages);
-        const bool reads = takes_words(ticket.make.format) && !languages.empty();
+        const bool reads = takes_words(ticket.make) && !languages.empty();
         if (reads && !page.text) {
             auto read = readers_.borrow()->read(page.raster, languages, stop_);
             if (!read) return std::unexpected(read.error());
@@ -119,7 +119,7 @@ Result<std::vector<MadeFile>> save_document(const SaveJob& job, ReaderPool& read
 
     if (job.ticket.make.per == Per::Document && holds_many_pages(format)) {
         const auto write = [&](const std::filesystem::path& growing) -> Result<void> {
-            const auto writer = new_document_writer(growing, format, {title});
+            const auto writer = new_document_writer(growing, format, {title, job.ticket.make});
             if (auto sent = run.pages([&](EncodedPage page) { return writer->append(std::move(page)); }); !sent)
                 return sent;
             return writer->finish();
@@ -131,7 +131,7 @@ Result<std::vector<MadeFile>> save_document(const SaveJob& job, ReaderPool& read
     }
     const auto one_file = [&](EncodedPage page) -> Result<void> {
         const auto saved = save_file(job.folder, candidate, [&](const std::filesystem::path& growing) -> Result<void> {
-            const auto writer = new_document_writer(growing, format, {title});
+            const auto writer = new_document_writer(growing, format, {title, job.ticket.make});
             if (auto added = writer->append(std::move(page)); !added) return added;
             return writer->finish();
         });

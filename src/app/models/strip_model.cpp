@@ -217,7 +217,8 @@ void StripModel::work_out(const Raster& best) {
 
 void StripModel::work_out_resolution(int dpi, const std::vector<std::string>& languages) {
     ++strip_.left;
-    const bool searchable = strip_.page.format == Format::Pdf && !around_.tickets.ticket().read.languages.empty();
+    const Ticket& ticket = around_.tickets.ticket();
+    const bool searchable = is_pdf(strip_.page.format) && takes_words(ticket.make) && !ticket.read.languages.empty();
     background_([this, of = Resolution(strip_, dpi, languages, searchable), generation = generation_]() mutable {
         step_back(4);
         here_([this, generation, cells = of.cells(readers_, stop_work_)] {

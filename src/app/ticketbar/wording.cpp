@@ -261,7 +261,7 @@ QList<Phrase> phrases(const TicketModels& models) {
     const PagePtr page = models.choice.current();
     const Became became = page && page->noticed ? became_of(*page, ticket) : Became{};
     const auto read_in = languages_for(ticket, ticket.read.languages);
-    const bool reads = !read_in.empty() && takes_words(make_for(ticket.make, false).format);
+    const bool reads = !read_in.empty() && takes_words(make_for(ticket.make, false));
     const ScanRequest will = models.next_scan.request(); // what this scanner makes of the ticket
     return {source_phrase(models, will),
             scanner_phrase(models.scanners),

@@ -2,6 +2,7 @@
 
 #include "core/output/joined_writer.h"
 #include "core/output/picture_writers.h"
+#include "core/raster/colour_profile.h"
 #include "core/raster/image_file.h"
 
 #include <opencv2/imgproc.hpp>
@@ -19,17 +20,28 @@ Result<void> take(Result<std::string> bytes, EncodedPage& out) {
 }
 
 Result<void> encode_for_pdf(const Raster& page, const Ticket::Make& make, EncodedPage& out) {
+    if (make.searchable && !out.text.layer.lines.empty()) out.pictures = pictures_on(out.text, page);
     out.coding = page.ink == Ink::Black ? ImageCoding::G4 : ImageCoding::Jpeg;
     return take(page.ink == Ink::Black ? encode_g4(page) : encode_jpeg(page, make.jpeg_quality), out);
 }
 Result<void> encode_as_jpeg(const Raster& page, const Ticket::Make& make, EncodedPage& out) {
-    return take(encode_jpeg(page, make.jpeg_quality), out);
+    auto taken = take(encode_jpeg(page, make.jpeg_quality), out);
+    if (taken) out.image = jpeg_with_profile(std::move(out.image), page.ink);
+    return taken;
 }
 Result<void> encode_as_png(const Raster& page, const Ticket::Make&, EncodedPage& out) {
-    return take(encode_png(page), out);
+    auto taken = take(encode_png(page), out);
+    if (taken) out.image = png_with_profile(std::move(out.image), page.ink);
+    return taken;
 }
-Result<void> encode_as_tiff(const Raster& page, const Ticket::Make&, EncodedPage& out) {
-    return take(encode_tiff(page), out);
+Result<void> encode_as_tiff(const Raster& page, const Ticket::Make& make, EncodedPage& out) {
+    return take(encode_tiff(page, make.tiff_coding, make.jpeg_quality), out);
+}
+Result<void> encode_as_avif(const Raster& page, const Ticket::Make& make, EncodedPage& out) {
+    return take(encode_avif(page, make.jpeg_quality), out);
+}
+Result<void> encode_as_heic(const Raster& page, const Ticket::Make& make, EncodedPage& out) {
+    return take(encode_heic(page, make.jpeg_quality), out);
 }
 Result<void> encode_as_webp(const Raster& page, const Ticket::Make& make, EncodedPage& out) {
     return take(encode_webp(page, make.jpeg_quality), out);
@@ -58,12 +70,15 @@ Result<void> set_as_chapter(const Raster& page, const Ticket::Make& make, Encode
 
 constexpr Craft crafts[] = {
     {Format::Pdf, encode_for_pdf, new_pdf_writer, pdf_opens},
+    {Format::PdfA, encode_for_pdf, new_pdf_a_writer, pdf_opens},
     {Format::Auto, encode_for_pdf, new_pdf_writer, pdf_opens}, // callers decide by the page; else it is a document
     {Format::Jpeg, encode_as_jpeg, new_jpeg_writer, jpeg_opens},
     {Format::Png, encode_as_png, new_png_writer, png_opens},
     {Format::Tiff, encode_as_tiff, new_tiff_writer, tiff_opens},
     {Format::Webp, encode_as_webp, new_webp_writer, webp_opens},
     {Format::Bmp, encode_as_bmp, new_bmp_writer, bmp_opens},
+    {Format::Avif, encode_as_avif, new_avif_writer, heif_opens},
+    {Format::Heic, encode_as_heic, new_heic_writer, heif_opens},
     {Format::Text, words_alone, new_text_writer, text_opens},
     {Format::Docx, set_as_flow, new_docx_writer, docx_opens},
     {Format::Odt, set_as_flow, new_odt_writer, zip_with_kind_opens},
@@ -85,7 +100,7 @@ Result<EncodedPage> encode_page(const Raster& page, PageText text, const Ticket:
     out.dpi = page.dpi;
     out.ink = page.ink;
     out.text = std::move(text);
-    out.lines_as_printed = make.lines_as_printed;
+    out.make = make;
     if (auto done = craft_of(make.format).encode(page, make, out); !done) return std::unexpected(done.error());
     return out;
 }

@@ -27,6 +27,7 @@ bool png_opens(const Finished& made);
 bool jpeg_opens(const Finished& made);
 bool webp_opens(const Finished& made);
 bool bmp_opens(const Finished& made);
+bool heif_opens(const Finished& made); // AVIF, HEIC
 bool text_opens(const Finished& made);
 bool html_opens(const Finished& made);
 bool alto_opens(const Finished& made);

@@ -21,10 +21,11 @@ struct EncodedPage {
     int width_px = 0, height_px = 0;
     double dpi = 300;
     Ink ink = Ink::Grey;
-    PageText text;     // as it goes into the file
-    FlowPage flow;     // of what can be edited
-    std::string cover; // of an e-book: the page as a small JPEG
-    bool lines_as_printed = false;
+    PageText text;                  // as it goes into the file
+    FlowPage flow;                  // of what can be edited
+    std::vector<cv::Rect> pictures; // of a tagged PDF: where they are, px
+    std::string cover;              // of an e-book: the page as a small JPEG
+    Ticket::Make make;              // how it was wished
 };
 
 // The text without what is left out.
@@ -34,6 +35,7 @@ Result<EncodedPage> encode_page(const Raster& page, const TextLayer& text, Forma
 
 struct DocumentInfo {
     std::string title;
+    Ticket::Make make{}; // what the file as a whole needs of it
 };
 
 class DocumentWriter {
@@ -67,5 +69,6 @@ Result<void> opens_again(const std::filesystem::path& file, Format format, int p
 std::unique_ptr<DocumentWriter> new_document_writer(const std::filesystem::path& file, Format format,
                                                     const DocumentInfo& info);
 std::unique_ptr<DocumentWriter> new_pdf_writer(const std::filesystem::path& file, const DocumentInfo& info);
+std::unique_ptr<DocumentWriter> new_pdf_a_writer(const std::filesystem::path& file, const DocumentInfo& info);
 
 }

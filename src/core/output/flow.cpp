@@ -128,7 +128,22 @@ double body_px(const PageText& text) {
     return 1;
 }
 
-FlowBlock block_of(const PageText& text, const std::vector<WordPlace>& words, size_t p, double body, double dpi) {
+}
+
+std::vector<int> heading_levels(const PageText& text) {
+    const double body = body_px(text);
+    std::vector<int> levels;
+    for (const TextParagraph& paragraph : text.paragraphs) {
+        const double size = letters_px(text, paragraph);
+        const int level = size > 1.6 * body ? 1 : size > 1.15 * body ? 2 : 3;
+        levels.push_back(paragraph.kind == ParagraphKind::Heading ? level : 0);
+    }
+    return levels;
+}
+
+namespace {
+
+FlowBlock block_of(const PageText& text, const std::vector<WordPlace>& words, size_t p, int heading, double dpi) {
     const TextParagraph& about = text.paragraphs[p];
     FlowBlock block;
     block.language = about.language;
@@ -144,9 +159,9 @@ FlowBlock block_of(const PageText& text, const std::vector<WordPlace>& words, si
     const auto first = static_cast<size_t>(std::ranges::find_if(words, in) - words.begin());
     block.runs = runs_of(text, words, first, first + static_cast<size_t>(std::ranges::count_if(words, in)) - 1);
     if (about.kind == ParagraphKind::ListItem) block.kind = FlowBlock::Kind::ListItem;
-    if (about.kind == ParagraphKind::Heading) {
+    if (heading > 0) {
         block.kind = FlowBlock::Kind::Heading;
-        block.level = size > 1.6 * body ? 1 : size > 1.15 * body ? 2 : 3;
+        block.level = heading;
     }
     return block;
 }
@@ -166,30 +181,34 @@ FlowPicture cut_out(const Raster& page, const cv::Rect& box, int quality) {
 
 }
 
+size_t behind_which(const std::vector<cv::Rect2d>& blocks, const cv::Rect& picture) {
+    size_t behind = 0;
+    for (size_t i = 0; i < blocks.size(); ++i) {
+        const bool above = blocks[i].br().y <= picture.y + picture.height / 2.0,
+                   column = blocks[i].x < picture.br().x && blocks[i].br().x > picture.x;
+        if (above && (column || blocks[i].width == 0)) behind = i + 1;
+    }
+    return behind;
+}
+
 FlowPage flow_of(const PageText& text, const Raster& page, int jpeg_quality) {
     FlowPage flow;
     flow.size = {px_to_mm(page.width_px(), page.dpi), px_to_mm(page.height_px(), page.dpi)};
     const std::vector<WordPlace> words = text.words();
-    const double body = body_px(text);
+    const std::vector<int> levels = heading_levels(text);
     std::vector<cv::Rect2d> places;
     cv::Rect2d used;
     for (size_t p = 0; p < text.paragraphs.size(); ++p) {
-        flow.blocks.push_back(block_of(text, words, p, body, page.dpi));
+        flow.blocks.push_back(block_of(text, words, p, levels[p], page.dpi));
         places.push_back(on_page(text.paragraphs[p].box, text.layer));
         used = used.empty() ? places.back() : used | places.back();
     }
-    // A picture comes behind the last block that ends above its middle and lies over or under it.
     for (const cv::Rect& box : pictures_on(text, page)) {
         FlowBlock block;
         block.kind = FlowBlock::Kind::Picture;
         block.picture = cut_out(page, box, jpeg_quality);
         if (block.picture.bytes.empty()) continue;
-        size_t behind = 0;
-        for (size_t i = 0; i < places.size(); ++i) {
-            const bool above = places[i].br().y <= box.y + box.height / 2.0,
-                       column = places[i].x < box.br().x && places[i].br().x > box.x;
-            if (above && (column || places[i].width == 0)) behind = i + 1;
-        }
+        const size_t behind = behind_which(places, box);
         flow.blocks.insert(flow.blocks.begin() + static_cast<std::ptrdiff_t>(behind), std::move(block));
         places.insert(places.begin() + static_cast<std::ptrdiff_t>(behind), cv::Rect2d(box));
         used = used.empty() ? cv::Rect2d(box) : used | cv::Rect2d(box);

@@ -45,6 +45,13 @@ struct FlowPage {
 // `text` without what is left out. A pure function; may run on any thread.
 FlowPage flow_of(const PageText& text, const Raster& page, int jpeg_quality);
 
+// Of each paragraph: of a heading its level, 1 to 3, 1 the largest; else 0.
+std::vector<int> heading_levels(const PageText& text);
+
+// After how many blocks, by their places, a picture comes: behind the last one that ends above its middle, over or
+// under it.
+size_t behind_which(const std::vector<cv::Rect2d>& blocks, const cv::Rect& picture);
+
 // Places on the page where there is a picture and no text: at least 6 mm high and wide.
 std::vector<cv::Rect> pictures_on(const PageText& text, const Raster& page);
 

@@ -1,6 +1,7 @@
 // A file that was just written, seen by the libraries that others will open it with.
 #include "core/output/crafts.h"
 #include "core/output/zip_file.h"
+#include "core/raster/image_file.h"
 #include "core/raster/png_jpeg.h"
 
 #include <fmt/format.h>
@@ -151,6 +152,7 @@ bool bmp_opens(const Finished& made) {
     const std::string begin = begin_of(made.file, 6);
     return made.pages == 1 && begin.size() == 6 && begin.starts_with("BM") && number_at(begin, 2) == made.bytes;
 }
+bool heif_opens(const Finished& made) { return made.pages == 1 && heif_is_whole(made.file); }
 
 bool text_opens(const Finished& made) { return ends_with(made.file, made.bytes, "\n"); }
 bool html_opens(const Finished& made) { return ends_with(made.file, made.bytes, "</html>\n"); }

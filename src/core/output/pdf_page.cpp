@@ -26,7 +26,29 @@ std::vector<const Word*> from_left_to_right(const TextLine& line) {
     return words;
 }
 
-std::string line_content(const TextLine& line, double height_pt, double dpi, GlyphlessCodes& codes) {
+// Marked content (ISO 32000-2, 14.6) that is open.
+class OpenMark {
+  public:
+    explicit OpenMark(const PdfTags* tags) : tags_(tags) {}
+    // What is written to go on in the mark of a word; -1: in none.
+    std::string go_on_in(int mark) {
+        if (mark == open_) return {};
+        std::string out = open_ >= 0 ? "EMC\n" : "";
+        open_ = mark;
+        if (mark >= 0) out += fmt::format("/{} <</MCID {}>> BDC\n", tags_->marks[static_cast<size_t>(mark)], mark);
+        return out;
+    }
+    std::string go_on_at(size_t line, size_t word) { return tags_ ? go_on_in(tags_->of_words[line][word]) : ""; }
+    bool marks() const { return tags_ != nullptr; }
+
+  private:
+    const PdfTags* tags_;
+    int open_ = -1;
+};
+
+std::string line_content(const TextLayer& text, size_t number, double height_pt, double dpi, GlyphlessCodes& codes,
+                         OpenMark& open) {
+    const TextLine& line = text.lines[number];
     const auto pt = [dpi](double px) { return px_to_pt(px, dpi); };
     const cv::Point2d along = line.baseline_end - line.baseline_start;
     const double slope = along.x > 1 ? along.y / along.x : 0;
@@ -37,6 +59,7 @@ std::string line_content(const TextLine& line, double height_pt, double dpi, Gly
     const auto words = from_left_to_right(line);
     for (size_t i = 0; i < words.size(); ++i) {
         const Word& word = *words[i];
+        out += open.go_on_at(number, static_cast<size_t>(&word - line.words.data()));
         const auto encoded = codes.encode(in_visual_order(word.text));
         if (encoded.count == 0 || word.box.width <= 0) continue;
         const double base = line.baseline_start.y + slope * (word.box.x - line.baseline_start.x);
@@ -49,6 +72,8 @@ std::string line_content(const TextLine& line, double height_pt, double dpi, Gly
         const bool adjoins = !last && gap_px < line.ascent_px && space_between(word, *words[i + 1]).empty();
         out += stretched(encoded, adjoins && gap > 0 ? wide + gap : wide, size);
         if (gap > 0 && !adjoins) out += stretched(codes.encode(" "), gap, size);
+        // Who reads marked content does not look where lines end (ISO 32000-2, 14.8.2.6).
+        if (last && open.marks() && !word.text.ends_with('-')) out += stretched(codes.encode(" "), 0.1 * size, size);
     }
     return out;
 }
@@ -67,8 +92,12 @@ std::string turn(int degrees, double width_pt, double height_pt) {
 
 }
 
-std::string page_content(double width_pt, double height_pt, double dpi, const TextLayer& text, GlyphlessCodes& codes) {
-    std::string out = fmt::format("q {:.4f} 0 0 {:.4f} 0 0 cm /Im0 Do Q\n", width_pt, height_pt);
+std::string page_content(double width_pt, double height_pt, double dpi, const TextLayer& text, GlyphlessCodes& codes,
+                         const PdfTags* tags) {
+    OpenMark open(tags);
+    std::string out = !tags ? "" : tags->is_figure ? open.go_on_in(0) : "/Artifact BMC\n";
+    out += fmt::format("q {:.4f} 0 0 {:.4f} 0 0 cm /Im0 Do Q\n", width_pt, height_pt);
+    if (tags) out += tags->is_figure ? open.go_on_in(-1) : "EMC\n";
     if (text.lines.empty()) return out;
     // Lines of a page that was turned since it was read are set upright, and turned along.
     const bool sideways = text.turned_degrees % 180 != 0;
@@ -76,8 +105,19 @@ std::string page_content(double width_pt, double height_pt, double dpi, const Te
     const bool turned = text.turned_degrees != 0;
     if (turned) out += fmt::format("q {} cm\n", turn(text.turned_degrees, upright_width, upright_height));
     out += "BT 3 Tr\n";
-    for (const TextLine& line : text.lines) out += line_content(line, upright_height, dpi, codes);
-    return out + (turned ? "ET\nQ\n" : "ET\n");
+    for (size_t i = 0; i < text.lines.size(); ++i) out += line_content(text, i, upright_height, dpi, codes, open);
+    out += open.go_on_in(-1);
+    out += turned ? "ET\nQ\n" : "ET\n";
+    // A figure is a part of the page's one picture: a path that paints nothing says where.
+    for (const PdfTag& block : tags ? tags->blocks : std::vector<PdfTag>{}) {
+        if (!block.box) continue;
+        const auto pt = [dpi](double px) { return px_to_pt(px, dpi); };
+        out += open.go_on_in(block.marks.front()) +
+               fmt::format("{:.3f} {:.3f} {:.3f} {:.3f} re n\n", pt(block.box->x), height_pt - pt(block.box->br().y),
+                           pt(block.box->width), pt(block.box->height)) +
+               open.go_on_in(-1);
+    }
+    return out;
 }
 
 }

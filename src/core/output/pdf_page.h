@@ -2,6 +2,7 @@
 #pragma once
 
 #include "core/output/glyphless_font.h"
+#include "core/output/pdf_tags.h"
 #include "core/reading/text_layer.h"
 
 #include <string>
@@ -12,6 +13,8 @@ namespace yelvin {
 // rendering mode 3. Each line is set in one size that spans its ascenders and descenders along its own baseline; each
 // word is stretched to its printed width, and the gap behind it is filled by a space, so that a selection runs along
 // the line.
-std::string page_content(double width_pt, double height_pt, double dpi, const TextLayer& text, GlyphlessCodes& codes);
+// With `tags` all of it is marked content.
+std::string page_content(double width_pt, double height_pt, double dpi, const TextLayer& text, GlyphlessCodes& codes,
+                         const PdfTags* tags = nullptr);
 
 }

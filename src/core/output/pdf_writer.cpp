@@ -1,7 +1,9 @@
 // PDF through QPDF. Encoded pictures wait in a nameless temporary file until the document is written, so that a hundred
 // pages take no more memory than one.
 #include "core/output/document_writer.h"
+#include "core/output/joined_writer.h"
 #include "core/output/pdf_page.h"
+#include "core/output/pdf_structure.h"
 #include "core/output/spool.h"
 
 #include "core/raster/units.h"
@@ -13,7 +15,7 @@
 
 #include <cerrno>
 #include <cstdio>
-#include <ctime>
+#include <optional>
 
 namespace fs = std::filesystem;
 
@@ -21,9 +23,9 @@ namespace yelvin {
 
 namespace {
 
-class SpooledImage : public QPDFObjectHandle::StreamDataProvider {
+class SpooledStream : public QPDFObjectHandle::StreamDataProvider {
   public:
-    explicit SpooledImage(Spooled bytes) : bytes_(std::move(bytes)) {}
+    explicit SpooledStream(Spooled bytes) : bytes_(std::move(bytes)) {}
     void provideStreamData(const QPDFObjGen&, Pipeline* pipeline) override {
         std::string out(bytes_.size, '\0');
         if (bytes_.spool->read(bytes_.offset, out.data(), out.size()) != static_cast<std::int64_t>(out.size()))
@@ -49,8 +51,10 @@ std::unexpected<Error> pdf_failed(const fs::path& file, int code, const std::str
 
 class PdfWriter : public DocumentWriter {
   public:
-    PdfWriter(fs::path file, DocumentInfo info) : DocumentWriter(std::move(file), Format::Pdf), info_(std::move(info)) {
+    PdfWriter(fs::path file, DocumentInfo info, Format format)
+        : DocumentWriter(std::move(file), format), info_(std::move(info)), format_(format) {
         pdf_.emptyPDF();
+        if (info_.make.searchable) structure_.emplace(pdf_);
         font_ = pdf_.makeIndirectObject(QPDFObjectHandle::newDictionary());
     }
 
@@ -72,11 +76,14 @@ class PdfWriter : public DocumentWriter {
         errno = 0;
         try {
             fill_font();
-            pdf_.getTrailer().replaceKey("/Info", pdf_.makeIndirectObject(information()));
+            about_document();
+            const bool first_archive = format_ == Format::PdfA && info_.make.pdf_a_level == PdfALevel::A1b;
             QPDFWriter writer(pdf_, file().c_str(), out, false);
-            writer.setMinimumPDFVersion("1.5");
-            writer.setObjectStreamMode(qpdf_o_generate);
+            writer.setMinimumPDFVersion(first_archive ? "1.4" : format_ == Format::PdfA ? "1.7" : "1.5");
+            // ISO 19005-1 is of PDF 1.4, which has no streams of objects.
+            writer.setObjectStreamMode(first_archive ? qpdf_o_disable : qpdf_o_generate);
             writer.setStreamDataMode(qpdf_s_compress);
+            writer.setNewlineBeforeEndstream(true); // ISO 19005-1, 6.1.7
             writer.write();
         } catch (const std::exception& failure) {
             code = errno;
@@ -104,23 +111,58 @@ class PdfWriter : public DocumentWriter {
                         page.coding == ImageCoding::G4 ? 1 : 8)));
         const bool g4 = page.coding == ImageCoding::G4;
         image.replaceStreamData(
-            std::make_shared<SpooledImage>(std::move(*kept)),
+            std::make_shared<SpooledStream>(std::move(*kept)),
             QPDFObjectHandle::newName(g4 ? "/CCITTFaxDecode" : "/DCTDecode"),
             g4 ? QPDFObjectHandle::parse(fmt::format("<< /K -1 /Columns {} /Rows {} >>", page.width_px, page.height_px))
                : QPDFObjectHandle::newNull());
 
         const double width = px_to_pt(page.width_px, page.dpi), height = px_to_pt(page.height_px, page.dpi);
-        const std::string content = page_content(width, height, page.dpi, page.text.layer, codes_);
-        QPDFObjectHandle sheet = QPDFObjectHandle::parse(fmt::format(
-            "<< /Type /Page /MediaBox [0 0 {:.4f} {:.4f}] /Resources << /XObject << >> >> >>", width, height));
+        QPDFObjectHandle sheet = pdf_.makeIndirectObject(QPDFObjectHandle::parse(fmt::format(
+            "<< /Type /Page /MediaBox [0 0 {:.4f} {:.4f}] /Resources << /XObject << >> >> >>", width, height)));
         QPDFObjectHandle resources = sheet.getKey("/Resources");
         resources.getKey("/XObject").replaceKey("/Im0", image);
-        if (!page.text.layer.lines.empty())
+        const TextLayer& text = page.text.layer;
+        const int number = ++pages_;
+        if (language_.empty() && !text.language.empty()) language_ = language_tag(text.language);
+        if (info_.make.bookmarks)
+            for (PdfBookmark& each : bookmarks_of(page.text, sheet, height, page.dpi))
+                bookmarks_.push_back(std::move(each));
+        printed_numbers_.push_back(printed_number(page.text));
+        std::string content;
+        if (structure_) {
+            const PdfTags tags = pdf_tags_of(page.text, page.pictures, number, {page.width_px, page.height_px});
+            content = page_content(width, height, page.dpi, text, codes_, &tags);
+            structure_->add(sheet, tags, height, page.dpi);
+        } else {
+            content = page_content(width, height, page.dpi, {}, codes_);
+        }
+        if (structure_ && !text.lines.empty())
             resources.replaceKey("/Font", QPDFObjectHandle::parse("<< >>")),
                 resources.getKey("/Font").replaceKey("/F0", font_);
-        sheet.replaceKey("/Contents", QPDFObjectHandle::newStream(&pdf_, content));
-        pdf_.addPage(pdf_.makeIndirectObject(sheet), false);
+        auto marks = spooled(spool_, content);
+        if (!marks) return std::unexpected(marks.error());
+        QPDFObjectHandle contents = QPDFObjectHandle::newStream(&pdf_);
+        contents.replaceStreamData(std::make_shared<SpooledStream>(std::move(*marks)), QPDFObjectHandle::newNull(),
+                                   QPDFObjectHandle::newNull());
+        sheet.replaceKey("/Contents", contents);
+        pdf_.addPage(sheet, false);
         return {};
+    }
+
+    void about_document() {
+        QPDFObjectHandle root = pdf_.getRoot();
+        if (structure_) structure_->finish();
+        add_bookmarks(pdf_, bookmarks_);
+        add_page_labels(pdf_, printed_numbers_);
+        if (language_ == "und") language_.clear();
+        if (!language_.empty()) root.replaceKey("/Lang", QPDFObjectHandle::newString(language_));
+        if (!info_.title.empty())
+            root.replaceKey("/ViewerPreferences", QPDFObjectHandle::parse("<< /DisplayDocTitle true >>"));
+        const PdfAbout about{info_.title, language_, std::time(nullptr)};
+        pdf_.getTrailer().replaceKey("/Info", pdf_.makeIndirectObject(pdf_information(about)));
+        if (format_ != Format::PdfA) return;
+        const bool first = info_.make.pdf_a_level == PdfALevel::A1b;
+        add_archive_parts(pdf_, about, first ? 1 : 2, first ? 'B' : 'U');
     }
 
     void fill_font() {
@@ -147,22 +189,15 @@ class PdfWriter : public DocumentWriter {
         font_.replaceKey("/ToUnicode", QPDFObjectHandle::newStream(&pdf_, codes_.to_unicode_map()));
     }
 
-    QPDFObjectHandle information() const {
-        std::time_t now = std::time(nullptr);
-        std::tm utc{};
-        gmtime_r(&now, &utc);
-        QPDFObjectHandle info = QPDFObjectHandle::newDictionary();
-        if (!info_.title.empty()) info.replaceKey("/Title", QPDFObjectHandle::newUnicodeString(info_.title));
-        info.replaceKey("/Creator", QPDFObjectHandle::newString("Yelvin"));
-        info.replaceKey("/CreationDate", QPDFObjectHandle::newString(fmt::format(
-                                             "D:{:04}{:02}{:02}{:02}{:02}{:02}Z", utc.tm_year + 1900, utc.tm_mon + 1,
-                                             utc.tm_mday, utc.tm_hour, utc.tm_min, utc.tm_sec)));
-        return info;
-    }
-
     DocumentInfo info_;
-    std::shared_ptr<Spool> spool_ = std::make_shared<Spool>(); // the pictures, one after the other
+    Format format_;
+    std::shared_ptr<Spool> spool_ = std::make_shared<Spool>(); // pictures and pages' marks, one after the other
     QPDF pdf_;
+    std::optional<PdfStructure> structure_;
+    std::vector<PdfBookmark> bookmarks_;
+    std::vector<std::optional<int>> printed_numbers_;
+    std::string language_;
+    int pages_ = 0;
     QPDFObjectHandle font_;
     GlyphlessCodes codes_;
 };
@@ -170,7 +205,10 @@ class PdfWriter : public DocumentWriter {
 }
 
 std::unique_ptr<DocumentWriter> new_pdf_writer(const std::filesystem::path& file, const DocumentInfo& info) {
-    return std::make_unique<PdfWriter>(file, info);
+    return std::make_unique<PdfWriter>(file, info, Format::Pdf);
+}
+std::unique_ptr<DocumentWriter> new_pdf_a_writer(const std::filesystem::path& file, const DocumentInfo& info) {
+    return std::make_unique<PdfWriter>(file, info, Format::PdfA);
 }
 
 }

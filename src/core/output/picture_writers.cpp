@@ -44,6 +44,12 @@ std::unique_ptr<DocumentWriter> new_webp_writer(const std::filesystem::path& fil
 std::unique_ptr<DocumentWriter> new_bmp_writer(const std::filesystem::path& file, const DocumentInfo&) {
     return std::make_unique<OnePictureWriter>(file, Format::Bmp);
 }
+std::unique_ptr<DocumentWriter> new_avif_writer(const std::filesystem::path& file, const DocumentInfo&) {
+    return std::make_unique<OnePictureWriter>(file, Format::Avif);
+}
+std::unique_ptr<DocumentWriter> new_heic_writer(const std::filesystem::path& file, const DocumentInfo&) {
+    return std::make_unique<OnePictureWriter>(file, Format::Heic);
+}
 std::unique_ptr<DocumentWriter> new_tiff_writer(const std::filesystem::path& file, const DocumentInfo&) {
     return std::make_unique<TiffWriter>(file);
 }

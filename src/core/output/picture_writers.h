@@ -7,6 +7,8 @@ namespace yelvin {
 
 std::unique_ptr<DocumentWriter> new_jpeg_writer(const std::filesystem::path& file, const DocumentInfo& info);
 std::unique_ptr<DocumentWriter> new_png_writer(const std::filesystem::path& file, const DocumentInfo& info);
+std::unique_ptr<DocumentWriter> new_avif_writer(const std::filesystem::path& file, const DocumentInfo& info);
+std::unique_ptr<DocumentWriter> new_heic_writer(const std::filesystem::path& file, const DocumentInfo& info);
 std::unique_ptr<DocumentWriter> new_tiff_writer(const std::filesystem::path& file, const DocumentInfo& info);
 std::unique_ptr<DocumentWriter> new_webp_writer(const std::filesystem::path& file, const DocumentInfo& info);
 std::unique_ptr<DocumentWriter> new_bmp_writer(const std::filesystem::path& file, const DocumentInfo& info);

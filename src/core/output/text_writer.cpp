@@ -16,7 +16,7 @@ class TextWriter : public JoinedWriter {
         if (words == 0) return {};
         const std::string between = std::exchange(any_, true) ? "\n" : "";
         return between +
-               (page.lines_as_printed ? page.text.layer.text() : running_text(page.text, 0, words - 1) + "\n");
+               (page.make.lines_as_printed ? page.text.layer.text() : running_text(page.text, 0, words - 1) + "\n");
     }
     std::string tail() override { return {}; }
     Result<void> may_end() override {

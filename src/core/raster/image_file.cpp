@@ -203,15 +203,6 @@ Result<std::string> encode_jpeg(const Raster& raster, int quality) {
     return taken(bytes, size, failed, "JPEG");
 }
 
-Result<std::string> encode_tiff(const Raster& raster) {
-    const PixPtr pix = to_pix(raster);
-    l_uint8* bytes = nullptr;
-    size_t size = 0;
-    const l_int32 failed =
-        pix ? pixWriteMemTiff(&bytes, &size, pix.get(), raster.ink == Ink::Black ? IFF_TIFF_G4 : IFF_TIFF_ZIP) : 1;
-    return taken(bytes, size, failed, "TIFF");
-}
-
 Result<std::string> encode_g4(const Raster& raster) {
     L_COMP_DATA* compressed = nullptr;
     const PixPtr pix = to_pix(raster);

@@ -6,6 +6,7 @@
 
 #include "core/error.h"
 #include "core/raster/raster.h"
+#include "core/raster/tiff_coding.h"
 
 #include <filesystem>
 #include <string>
@@ -28,11 +29,15 @@ Result<LoadedPage> read_page(const std::filesystem::path& file, int index = 0);
 
 Result<std::string> encode_png(const Raster& raster);
 Result<std::string> encode_jpeg(const Raster& raster, int quality); // quality 1 to 100; black is stored as grey
-// One page of a TIFF: CCITT G4 (ITU-T T.6) for black, Deflate for the rest.
-Result<std::string> encode_tiff(const Raster& raster);
+// One page of a TIFF; `quality` 1 to 100 of its JPEG.
+Result<std::string> encode_tiff(const Raster& raster, TiffCoding coding = TiffCoding::Auto, int quality = 85);
 // Quality 1 to 100; black without loss. At most 16383 dots a side.
 Result<std::string> encode_webp(const Raster& raster, int quality);
 Result<std::string> encode_bmp(const Raster& raster);
+// Quality 1 to 100; black without loss.
+Result<std::string> encode_avif(const Raster& raster, int quality);
+Result<std::string> encode_heic(const Raster& raster, int quality);
+bool heif_is_whole(const std::filesystem::path& file); // its structure; the dots are not decoded
 // The bare CCITT G4 data of a black raster, one strip, 1 = white as in PDF's BlackIs1 false.
 Result<std::string> encode_g4(const Raster& raster);
 

@@ -235,6 +235,13 @@ bool copy_page(TIFF* from, TIFF* to) {
     copy_tag<float>(from, to, TIFFTAG_XRESOLUTION);
     copy_tag<float>(from, to, TIFFTAG_YRESOLUTION);
     copy_tag<uint16_t>(from, to, TIFFTAG_RESOLUTIONUNIT);
+    uint16_t across = 0, down = 0;
+    if (TIFFGetField(from, TIFFTAG_YCBCRSUBSAMPLING, &across, &down))
+        TIFFSetField(to, TIFFTAG_YCBCRSUBSAMPLING, across, down);
+    uint32_t profile_size = 0;
+    void* profile = nullptr;
+    if (TIFFGetField(from, TIFFTAG_ICCPROFILE, &profile_size, &profile))
+        TIFFSetField(to, TIFFTAG_ICCPROFILE, profile_size, profile);
     std::string strip;
     for (uint32_t i = 0; i < TIFFNumberOfStrips(from); ++i) {
         strip.resize(static_cast<size_t>(TIFFRawStripSize(from, i)));

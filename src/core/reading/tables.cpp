@@ -7,24 +7,29 @@ namespace yelvin {
 
 namespace {
 
+struct TableWord : LineWord {
+    const Word* is = nullptr;
+};
 struct TableCell {
     std::string text;
+    std::vector<LineWord> words;
     int left = 0, right = 0;
 };
 struct TableRow {
     double middle = 0, height = 0;
-    std::vector<const Word*> words;
+    std::vector<TableWord> words;
 };
 
 std::vector<TableRow> table_rows_of(const PageText& text, const TextParagraph& paragraph) {
-    std::vector<const Word*> words;
+    std::vector<TableWord> words;
     for (size_t line = paragraph.first; line < paragraph.first + paragraph.count; ++line)
-        for (const Word& word : text.layer.lines[line].words) words.push_back(&word);
-    const auto middle = [](const Word* word) { return word->box.y + word->box.height / 2.0; };
+        for (size_t i = 0; i < text.layer.lines[line].words.size(); ++i)
+            words.push_back({{line, i}, &text.layer.lines[line].words[i]});
+    const auto middle = [](const TableWord& word) { return word.is->box.y + word.is->box.height / 2.0; };
     std::ranges::stable_sort(words, {}, middle);
     std::vector<TableRow> rows;
-    for (const Word* word : words) {
-        const double height = word->box.height;
+    for (const TableWord& word : words) {
+        const double height = word.is->box.height;
         if (rows.empty() || middle(word) - rows.back().middle > 0.6 * std::max(height, rows.back().height))
             rows.push_back({middle(word), height, {}});
         TableRow& row = rows.back();
@@ -33,14 +38,14 @@ std::vector<TableRow> table_rows_of(const PageText& text, const TextParagraph& p
         const auto count = static_cast<double>(row.words.size());
         row.middle += (middle(word) - row.middle) / count;
     }
-    for (TableRow& row : rows) std::ranges::sort(row.words, {}, [](const Word* word) { return word->box.x; });
+    for (TableRow& row : rows) std::ranges::sort(row.words, {}, [](const TableWord& word) { return word.is->box.x; });
     return rows;
 }
 
 double usual_height(const std::vector<TableRow>& rows) {
     std::vector<double> heights;
     for (const TableRow& row : rows)
-        for (const Word* word : row.words) heights.push_back(word->box.height);
+        for (const TableWord& word : row.words) heights.push_back(word.is->box.height);
     const auto at = heights.begin() + static_cast<std::ptrdiff_t>(heights.size() / 2);
     std::ranges::nth_element(heights, at);
     return *at;
@@ -48,11 +53,13 @@ double usual_height(const std::vector<TableRow>& rows) {
 
 std::vector<TableCell> table_cells_of(const TableRow& row, double gap) {
     std::vector<TableCell> cells;
-    for (const Word* word : row.words) {
-        if (cells.empty() || word->box.x - cells.back().right > gap)
-            cells.push_back({word->text, word->box.x, word->box.br().x});
+    for (const TableWord& word : row.words) {
+        const cv::Rect& box = word.is->box;
+        if (cells.empty() || box.x - cells.back().right > gap)
+            cells.push_back({word.is->text, {}, box.x, box.br().x});
         else
-            cells.back().text += " " + word->text, cells.back().right = std::max(cells.back().right, word->box.br().x);
+            cells.back().text += " " + word.is->text, cells.back().right = std::max(cells.back().right, box.br().x);
+        cells.back().words.push_back(word);
     }
     return cells;
 }
@@ -95,6 +102,7 @@ Table table_of(const PageText& text, const TextParagraph& paragraph) {
     if (columns.empty()) return table;
     for (const auto& row : cells) {
         std::vector<std::string>& out = table.rows.emplace_back(columns.size());
+        auto& words = table.words.emplace_back(columns.size());
         for (const TableCell& cell : row) {
             // The one it shares most with; the nearest where it shares nothing.
             size_t best = 0;
@@ -104,6 +112,7 @@ Table table_of(const PageText& text, const TextParagraph& paragraph) {
                 if (shared > most) most = shared, best = c;
             }
             out[best] += (out[best].empty() ? "" : " ") + cell.text;
+            words[best].insert(words[best].end(), cell.words.begin(), cell.words.end());
         }
     }
     return table;

@@ -5,8 +5,13 @@
 
 namespace yelvin {
 
+struct LineWord {
+    size_t line = 0, word = 0; // the line of the layer, the word of the line
+};
+
 struct Table {
-    std::vector<std::vector<std::string>> rows; // each as long as there are columns; cells may be empty
+    std::vector<std::vector<std::string>> rows;            // each as long as there are columns; cells may be empty
+    std::vector<std::vector<std::vector<LineWord>>> words; // of each cell
     size_t columns() const { return rows.empty() ? 0 : rows.front().size(); }
 };
 

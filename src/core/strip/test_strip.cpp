@@ -92,14 +92,14 @@ Raster strip_detail(const Raster& best, int dpi, Ink ink, const RectMm& detail, 
 }
 
 Result<double> finished_bytes(const Raster& page, const TextLayer& text, const Ticket::Make& make) {
-    auto encoded = encode_page(page, text, make.format, make.jpeg_quality);
+    auto encoded = encode_page(page, as_it_was_read(text), make);
     if (!encoded) return std::unexpected(encoded.error());
-    if (make.format != Format::Pdf) return static_cast<double>(encoded->image.size());
+    if (!is_pdf(make.format)) return static_cast<double>(encoded->image.size());
     // A PDF has more than its picture; written once, it is known to the byte.
     std::random_device random;
     const auto file =
         std::filesystem::temp_directory_path() / fmt::format("yelvin-strip-{:08x}{:08x}.pdf", random(), random());
-    const auto writer = new_pdf_writer(file, {"Test strip"});
+    const auto writer = new_document_writer(file, make.format, {"Test strip", make});
     Result<void> done = writer->append(std::move(*encoded));
     if (done) done = writer->finish();
     std::error_code error;

@@ -14,12 +14,14 @@ namespace {
 constexpr double coded_exponent = -0.75, g4_exponent = -0.95;
 
 bool is_g4(const Ticket::Make& make, Ink ink) {
-    return ink == Ink::Black &&
-           (make.format == Format::Pdf || make.format == Format::Tiff || make.format == Format::Auto);
+    const bool tiff =
+        make.format == Format::Tiff && (make.tiff_coding == TiffCoding::Auto || make.tiff_coding == TiffCoding::Jpeg);
+    return ink == Ink::Black && (is_pdf(make.format) || tiff || make.format == Format::Auto);
 }
 double exponent(const Ticket::Make& make, Ink ink) {
     if (is_g4(make, ink)) return g4_exponent;
-    const bool whole = make.format == Format::Png || make.format == Format::Tiff;
+    const bool whole =
+        make.format == Format::Png || (make.format == Format::Tiff && make.tiff_coding != TiffCoding::Jpeg);
     return whole && ink != Ink::Black ? -0.1 : coded_exponent;
 }
 

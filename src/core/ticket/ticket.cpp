@@ -17,11 +17,14 @@ struct FormatFacts {
 };
 constexpr FormatFacts format_table[] = {
     {Format::Pdf, "pdf", "PDF", "pdf", Holds::ManyPages, Words::Some},
+    {Format::PdfA, "pdf-a", "PDF for the archive", "pdf", Holds::ManyPages, Words::Some},
     {Format::Jpeg, "jpeg", "JPEG", "jpg", Holds::OnePage, Words::None},
     {Format::Png, "png", "PNG", "png", Holds::OnePage, Words::None},
     {Format::Tiff, "tiff", "TIFF", "tif", Holds::ManyPages, Words::None},
     {Format::Webp, "webp", "WebP", "webp", Holds::OnePage, Words::None},
     {Format::Bmp, "bmp", "BMP", "bmp", Holds::OnePage, Words::None},
+    {Format::Avif, "avif", "AVIF", "avif", Holds::OnePage, Words::None},
+    {Format::Heic, "heic", "HEIC", "heic", Holds::OnePage, Words::None},
     {Format::Text, "text", "text file", "txt", Holds::ManyPages, Words::Only},
     {Format::Docx, "docx", "DOCX", "docx", Holds::ManyPages, Words::Only},
     {Format::Odt, "odt", "ODT", "odt", Holds::ManyPages, Words::Only},
@@ -42,6 +45,11 @@ std::string_view format_words(Format format) { return facts(format).words; }
 std::string_view format_extension(Format format) { return facts(format).extension; }
 bool holds_many_pages(Format format) { return facts(format).holds == Holds::ManyPages; }
 bool takes_words(Format format) { return facts(format).takes != Words::None; }
+bool is_pdf(Format format) { return format == Format::Pdf || format == Format::PdfA; }
+bool takes_words(const Ticket::Make& make) {
+    const bool pdf_without = is_pdf(make.format) && !make.searchable && !make.bookmarks;
+    return takes_words(make.format) && !pdf_without;
+}
 bool is_made_of_words(Format format) { return facts(format).takes == Words::Only; }
 
 std::optional<Format> format_of_key(std::string_view key) {

@@ -4,6 +4,7 @@
 
 #include "core/developing/adjust.h"
 #include "core/raster/raster.h"
+#include "core/raster/tiff_coding.h"
 #include "core/scanner/scanner.h"
 
 #include <nlohmann/json.hpp>
@@ -17,9 +18,32 @@ namespace yelvin {
 // What becomes a page: each thing that is found on the glass, all of them together, the areas drawn by hand, all of it.
 enum class Frames { EachItem, OneItem, Drawn, Whole };
 // Auto: PDF for text, JPEG for photographs. Each has a line in the table of ticket.cpp, and one in output/crafts.cpp.
-enum class Format { Pdf, Jpeg, Png, Tiff, Auto, Webp, Bmp, Text, Docx, Odt, Html, Epub, Csv, Hocr, Alto };
+enum class Format {
+    Pdf,
+    Jpeg,
+    Png,
+    Tiff,
+    Auto,
+    Webp,
+    Bmp,
+    Text,
+    Docx,
+    Odt,
+    Html,
+    Epub,
+    Csv,
+    Hocr,
+    Alto,
+    PdfA,
+    Avif,
+    Heic
+};
 enum class Per { Document, Page };                          // one file for each
 enum class SplitAt { Never, BlankSheet, Separator, Every }; // where a stack's next document begins
+
+enum class PdfALevel { A1b, A2u };                                  // ISO 19005-1 and 19005-2; u: its words are Unicode
+enum class Errand { Open, OpenWith, Show, Print, Mail, Clipboard }; // with a finished file
+enum class ClipboardAs { File, Picture, Text };
 
 // One part of a file name. A barcode is the text of the separator sheet in front of the document. Dates are written
 // with yyyy, yy, mm, dd; a counter has 1 to 9 digits.
@@ -29,6 +53,26 @@ struct NamePart {
     std::string text; // the words, or the date's pattern
     int digits = 3;
     bool operator==(const NamePart&) const = default;
+};
+
+// How finished pages are printed.
+struct PrintHow {
+    std::string printer; // by CUPS' name; empty: the usual one
+    int copies = 1;      // 1 to 99
+    bool fitted = false; // to the sheet; else at true size
+    bool two_on_a_sheet = false;
+    bool both_sides = false;
+    bool grey = false;
+    bool operator==(const PrintHow&) const = default;
+};
+
+// How finished files go into an e-mail.
+struct MailHow {
+    std::vector<std::string> to;   // addresses; may be none
+    std::vector<NamePart> subject; // none: the document's name
+    std::vector<NamePart> words;   // the message
+    int limit_mb = 10;             // 1 to 1000; what is larger is asked about
+    bool operator==(const MailHow&) const = default;
 };
 
 struct Ticket {
@@ -71,21 +115,35 @@ struct Ticket {
         Per per = Per::Document;
         int jpeg_quality = 85;         // 1 to 100
         bool lines_as_printed = false; // of a text file; else its paragraphs are joined
+        bool as_it_looks = false;      // of an editable document: each line in its place; else its paragraphs flow
+        bool searchable = true;        // of a PDF: what was read stands under its pictures
+        bool bookmarks = false;        // of a PDF: one for each heading that was read
+        PdfALevel pdf_a_level = PdfALevel::A2u;
+        TiffCoding tiff_coding = TiffCoding::Auto;
         bool operator==(const Make&) const = default;
     } make;
     struct Save {
         std::string folder = "~/Documents"; // ~ is the home folder
         std::vector<NamePart> name{
             {NamePart::Kind::Date, "yyyy-mm-dd"}, {NamePart::Kind::Words, "Scan"}, {NamePart::Kind::Counter, "", 3}};
+        bool at_once = false; // as soon as a run is in and read, without another press
         bool operator==(const Save&) const = default;
     } save;
+    struct Then {
+        std::vector<Errand> errands; // in this order, each once
+        std::string program;         // of OpenWith: the name of a desktop entry, such as "viewer.desktop"
+        ClipboardAs clipboard = ClipboardAs::File;
+        PrintHow print;
+        MailHow mail;
+        bool operator==(const Then&) const = default;
+    } then;
 
     nlohmann::json rest = nlohmann::json::object(); // the file as it was read, for the keys this version does not know
     bool dpi_given = false; // the file or a --set named how.dpi, so finer pages are brought to it
 
     bool same_choices(const Ticket& other) const {
         return from == other.from && how == other.how && pages == other.pages && read == other.read &&
-               make == other.make && save == other.save;
+               make == other.make && save == other.save && then == other.then;
     }
 };
 
@@ -102,8 +160,10 @@ std::string_view format_key(Format format);       // "pdf", "jpeg", …
 std::string_view format_words(Format format);     // "PDF", "JPEG", …
 std::string_view format_extension(Format format); // "pdf", "jpg", …
 bool holds_many_pages(Format format);
-bool takes_words(Format format);      // what was read goes into it
-bool is_made_of_words(Format format); // it would be empty without them
+bool is_pdf(Format format);                 // of either kind
+bool takes_words(Format format);            // what was read can go into it
+bool takes_words(const Ticket::Make& make); // … and does
+bool is_made_of_words(Format format);       // it would be empty without them
 std::optional<Format> format_of_key(std::string_view key);
 std::vector<Format> all_formats(); // in the order of the table
 

@@ -3,13 +3,9 @@
 #include "core/developing/recipe_json.h"
 #include "core/json_text.h"
 #include "core/raster/paper.h"
+#include "core/ticket/ticket_reader.h"
 
-#include <fmt/format.h>
-#include <fmt/ranges.h>
-
-#include <algorithm>
 #include <fstream>
-#include <span>
 
 using nlohmann::json;
 
@@ -17,97 +13,23 @@ namespace yelvin {
 
 namespace {
 
-template <class E>
-struct Choice {
-    std::string_view word;
-    E value;
-};
-
-constexpr Choice<Source> sources[] = {{"glass", Source::Glass},
-                                      {"feeder-front", Source::FeederFront},
-                                      {"feeder-both", Source::FeederBoth},
-                                      {"hand-fed", Source::HandFed}};
-constexpr Choice<Flip> flips[] = {{"book", Flip::Book}, {"notepad", Flip::Notepad}};
-constexpr Choice<Frames> frames[] = {
+constexpr NamedValue<Source> sources[] = {{"glass", Source::Glass},
+                                          {"feeder-front", Source::FeederFront},
+                                          {"feeder-both", Source::FeederBoth},
+                                          {"hand-fed", Source::HandFed}};
+constexpr NamedValue<Flip> flips[] = {{"book", Flip::Book}, {"notepad", Flip::Notepad}};
+constexpr NamedValue<Frames> frames[] = {
     {"each-item", Frames::EachItem}, {"one-item", Frames::OneItem}, {"drawn", Frames::Drawn}, {"whole", Frames::Whole}};
-constexpr Choice<std::optional<Ink>> inks[] = {
+constexpr NamedValue<std::optional<Ink>> inks[] = {
     {"auto", std::nullopt}, {"colour", Ink::Colour}, {"grey", Ink::Grey}, {"black", Ink::Black}};
-constexpr Choice<SplitAt> splits[] = {{"never", SplitAt::Never},
-                                      {"blank-sheet", SplitAt::BlankSheet},
-                                      {"separator", SplitAt::Separator},
-                                      {"every", SplitAt::Every}};
-constexpr Choice<Per> pers[] = {{"document", Per::Document}, {"page", Per::Page}};
-
-// Reads the keys of one ticket; the first wrong one is remembered, the rest then read nothing.
-class TicketReader {
-  public:
-    explicit TicketReader(const json& ticket) : ticket_(ticket) {}
-
-    const json* at(std::string_view key) const {
-        const json* node = &ticket_;
-        for (size_t begin = 0; begin <= key.size();) {
-            const size_t dot = std::min(key.find('.', begin), key.size());
-            const std::string name(key.substr(begin, dot - begin));
-            if (!node->is_object() || !node->contains(name)) return nullptr;
-            node = &(*node)[name];
-            begin = dot + 1;
-        }
-        return node;
-    }
-    void wrong(std::string_view key, const json& was, std::string_view allowed) {
-        if (error) return;
-        error = Error{
-            ErrorKind::BadInput, fmt::format("The ticket's {} is {}; allowed is {}.", key, was.dump(), allowed), {}};
-    }
-    template <class E, size_t N>
-    void choice(std::string_view key, const Choice<E> (&choices)[N], E& out) {
-        const json* value = at(key);
-        if (!value) return;
-        for (const auto& [word, meaning] : choices) {
-            if (*value == word) {
-                out = meaning;
-                return;
-            }
-        }
-        std::string allowed;
-        for (const auto& [word, meaning] : choices)
-            allowed += fmt::format("{}\"{}\"", allowed.empty() ? "" : ", ", word);
-        wrong(key, *value, allowed);
-    }
-    void flag(std::string_view key, bool& out) {
-        const json* value = at(key);
-        if (!value) return;
-        if (value->is_boolean())
-            out = value->get<bool>();
-        else
-            wrong(key, *value, "true or false");
-    }
-    template <class N>
-    void number(std::string_view key, double least, double most, N& out, std::string_view or_else = {}) {
-        const json* value = at(key);
-        if (!value) return;
-        const bool right_type = std::is_integral_v<N> ? value->is_number_integer() : value->is_number();
-        if (right_type && value->get<double>() >= least && value->get<double>() <= most)
-            out = value->get<N>();
-        else
-            wrong(
-                key, *value,
-                fmt::format("a {}number from {} to {}{}", std::is_integral_v<N> ? "whole " : "", least, most, or_else));
-    }
-    void words(std::string_view key, std::string& out) {
-        const json* value = at(key);
-        if (!value) return;
-        if (value->is_string() && !value->get<std::string>().empty())
-            out = value->get<std::string>();
-        else
-            wrong(key, *value, "a text that is not empty");
-    }
-
-    std::optional<Error> error;
-
-  private:
-    const json& ticket_;
-};
+constexpr NamedValue<SplitAt> splits[] = {{"never", SplitAt::Never},
+                                          {"blank-sheet", SplitAt::BlankSheet},
+                                          {"separator", SplitAt::Separator},
+                                          {"every", SplitAt::Every}};
+constexpr NamedValue<PdfALevel> pdf_a_levels[] = {{"1b", PdfALevel::A1b}, {"2u", PdfALevel::A2u}};
+constexpr NamedValue<TiffCoding> tiff_codings[] = {
+    {"auto", TiffCoding::Auto}, {"lzw", TiffCoding::Lzw}, {"deflate", TiffCoding::Deflate}, {"jpeg", TiffCoding::Jpeg}};
+constexpr NamedValue<Per> pers[] = {{"document", Per::Document}, {"page", Per::Page}};
 
 void read_format(TicketReader& in, Format& format) {
     const json* value = in.at("make.format");
@@ -121,6 +43,30 @@ void read_format(TicketReader& in, Format& format) {
     for (const Format each : all_formats())
         allowed += fmt::format("{}\"{}\"", allowed.empty() ? "" : ", ", format_key(each));
     in.wrong("make.format", *value, allowed);
+}
+
+void read_make(TicketReader& in, Ticket::Make& make) {
+    read_format(in, make.format);
+    in.choice("make.per", pers, make.per);
+    in.number("make.jpeg_quality", 1, 100, make.jpeg_quality);
+    in.flag("make.lines_as_printed", make.lines_as_printed);
+    in.flag("make.as_it_looks", make.as_it_looks);
+    in.flag("make.searchable", make.searchable);
+    in.flag("make.bookmarks", make.bookmarks);
+    in.choice("make.pdf_a_level", pdf_a_levels, make.pdf_a_level);
+    in.choice("make.tiff_coding", tiff_codings, make.tiff_coding);
+}
+
+json make_json(const Ticket::Make& make) {
+    return {{"format", format_key(make.format)},
+            {"per", word_of(pers, make.per)},
+            {"jpeg_quality", make.jpeg_quality},
+            {"lines_as_printed", make.lines_as_printed},
+            {"as_it_looks", make.as_it_looks},
+            {"searchable", make.searchable},
+            {"bookmarks", make.bookmarks},
+            {"pdf_a_level", word_of(pdf_a_levels, make.pdf_a_level)},
+            {"tiff_coding", word_of(tiff_codings, make.tiff_coding)}};
 }
 
 void read_paper(TicketReader& in, Ticket::From& from) {
@@ -218,56 +164,6 @@ json more_json(const std::map<std::string, OptionValues>& more) {
     return out;
 }
 
-std::optional<NamePart> name_part(const json& entry) {
-    if (!entry.is_object()) return std::nullopt;
-    if (entry.contains("words") && entry["words"].is_string()) return NamePart{NamePart::Kind::Words, entry["words"]};
-    if (entry.contains("date") && entry["date"].is_string()) return NamePart{NamePart::Kind::Date, entry["date"]};
-    if (entry.contains("barcode") && entry["barcode"] == true) return NamePart{NamePart::Kind::Barcode, ""};
-    if (entry.contains("counter") && entry["counter"].is_number_integer()) {
-        const int digits = entry["counter"];
-        if (digits >= 1 && digits <= 9) return NamePart{NamePart::Kind::Counter, "", digits};
-    }
-    return std::nullopt;
-}
-
-void read_name(TicketReader& in, std::vector<NamePart>& out) {
-    const json* value = in.at("save.name");
-    if (!value) return;
-    std::vector<NamePart> parts;
-    if (value->is_array()) {
-        for (const json& entry : *value) {
-            if (const auto part = name_part(entry)) parts.push_back(*part);
-        }
-    } else if (value->is_string()) {
-        parts = {{NamePart::Kind::Words, *value}};
-    }
-    const bool all_read = value->is_string() || (value->is_array() && parts.size() == value->size());
-    if (all_read && !parts.empty())
-        out = parts;
-    else
-        in.wrong("save.name", *value,
-                 "a list of {\"date\": \"yyyy-mm-dd\"}, {\"words\": …}, {\"barcode\": true} and {\"counter\": 1 to 9}");
-}
-
-template <class E, size_t N>
-std::string_view word_of(const Choice<E> (&choices)[N], const E& value) {
-    return std::ranges::find_if(choices, [&](const auto& choice) { return choice.value == value; })->word;
-}
-
-json part_json(const NamePart& part) {
-    switch (part.kind) {
-    case NamePart::Kind::Date:
-        return {{"date", part.text}};
-    case NamePart::Kind::Counter:
-        return {{"counter", part.digits}};
-    case NamePart::Kind::Barcode:
-        return {{"barcode", true}};
-    case NamePart::Kind::Words:
-        break;
-    }
-    return {{"words", part.text}};
-}
-
 }
 
 Result<Ticket> ticket_from_json(const json& source) {
@@ -276,7 +172,7 @@ Result<Ticket> ticket_from_json(const json& source) {
     TicketReader in(source);
     int version = 1;
     in.number("yelvin_ticket", 1, 1, version);
-    for (const char* group : {"from", "how", "pages", "read", "make", "save"}) {
+    for (const char* group : {"from", "how", "pages", "read", "make", "save", "then"}) {
         if (const json* value = in.at(group); value && !value->is_object()) in.wrong(group, *value, "an object");
     }
     Ticket ticket;
@@ -308,12 +204,11 @@ Result<Ticket> ticket_from_json(const json& source) {
         ticket.pages.separator = value->get<std::string>();
     read_adjust(in, ticket.pages.adjust);
     read_languages(in, ticket.read.languages);
-    read_format(in, ticket.make.format);
-    in.choice("make.per", pers, ticket.make.per);
-    in.number("make.jpeg_quality", 1, 100, ticket.make.jpeg_quality);
-    in.flag("make.lines_as_printed", ticket.make.lines_as_printed);
+    read_make(in, ticket.make);
     in.words("save.folder", ticket.save.folder);
-    read_name(in, ticket.save.name);
+    read_name(in, "save.name", Parts::Some, ticket.save.name);
+    in.flag("save.at_once", ticket.save.at_once);
+    read_then(in, ticket.then);
     if (in.error) return std::unexpected(*in.error);
     return ticket;
 }
@@ -321,8 +216,6 @@ Result<Ticket> ticket_from_json(const json& source) {
 json ticket_to_json(const Ticket& t) {
     json paper = t.from.paper;
     if (t.from.own_paper) paper = {{"width_mm", t.from.own_paper->width}, {"height_mm", t.from.own_paper->height}};
-    json name = json::array();
-    for (const NamePart& part : t.save.name) name.push_back(part_json(part));
     const json known = {
         {"yelvin_ticket", 1},
         {"name", t.name},
@@ -345,12 +238,9 @@ json ticket_to_json(const Ticket& t) {
           {"separator", t.pages.separator},
           {"adjust", to_json(t.pages.adjust)}}},
         {"read", {{"languages", t.read.languages}}},
-        {"make",
-         {{"format", format_key(t.make.format)},
-          {"per", word_of(pers, t.make.per)},
-          {"jpeg_quality", t.make.jpeg_quality},
-          {"lines_as_printed", t.make.lines_as_printed}}},
-        {"save", {{"folder", t.save.folder}, {"name", name}}},
+        {"make", make_json(t.make)},
+        {"save", {{"folder", t.save.folder}, {"name", name_json(t.save.name)}, {"at_once", t.save.at_once}}},
+        {"then", then_json(t.then)},
     };
     json out = t.rest;
     out.merge_patch(known);
