@@ -55,6 +55,10 @@ Result<void> set_as_flow(const Raster& page, const Ticket::Make& make, EncodedPa
     out.flow = flow_of(out.text, page, make.jpeg_quality);
     return {};
 }
+Result<void> set_for_office(const Raster& page, const Ticket::Make& make, EncodedPage& out) {
+    out.flow = flow_of(out.text, page, make.jpeg_quality, make.as_it_looks ? FlowAs::LinesInPlace : FlowAs::Paragraphs);
+    return {};
+}
 Result<void> set_as_chapter(const Raster& page, const Ticket::Make& make, EncodedPage& out) {
     constexpr double cover_height = 1000;
     out.flow = flow_of(out.text, page, make.jpeg_quality);
@@ -80,8 +84,8 @@ constexpr Craft crafts[] = {
     {Format::Avif, encode_as_avif, new_avif_writer, heif_opens},
     {Format::Heic, encode_as_heic, new_heic_writer, heif_opens},
     {Format::Text, words_alone, new_text_writer, text_opens},
-    {Format::Docx, set_as_flow, new_docx_writer, docx_opens},
-    {Format::Odt, set_as_flow, new_odt_writer, zip_with_kind_opens},
+    {Format::Docx, set_for_office, new_docx_writer, docx_opens},
+    {Format::Odt, set_for_office, new_odt_writer, zip_with_kind_opens},
     {Format::Html, set_as_flow, new_html_writer, html_opens},
     {Format::Epub, set_as_chapter, new_epub_writer, zip_with_kind_opens},
     {Format::Csv, words_alone, new_csv_writer, text_opens},

@@ -42,8 +42,20 @@ std::string styles(const std::string& language) {
 )";
 }
 
-// The page's size and margins: what lies around its text.
-std::string section(const FlowPage& page) {
+std::string columns_of_section(const FlowBand& band) {
+    const size_t count = band.columns.size();
+    if (count < 2) return {};
+    std::string out = fmt::format(R"(<w:cols w:num="{}" w:equalWidth="0">)", count);
+    for (size_t i = 0; i < count; ++i) {
+        const FlowColumn& column = band.columns[i];
+        const double gap = i + 1 < count ? std::max(1.0, band.columns[i + 1].left - column.right) : 0;
+        out += fmt::format(R"(<w:col w:w="{}" w:space="{}"/>)", twips(column.right - column.left), twips(gap));
+    }
+    return out + "</w:cols>";
+}
+
+// The page's size and margins: what lies around its text. `kind` says where it begins.
+std::string section(const FlowPage& page, const FlowBand* band, const char* kind) {
     const double w = page.size.width, h = page.size.height;
     const auto margin = [](double found, double most) { return std::clamp(found, least_margin_mm / 2, most); };
     const bool blank = page.blocks.empty();
@@ -51,23 +63,38 @@ std::string section(const FlowPage& page) {
                  top = blank ? least_margin_mm : margin(page.used.y, h / 3),
                  right = blank ? least_margin_mm : margin(std::min(w - page.used.x - page.used.width, left), w / 3);
     return fmt::format(
-        R"(<w:sectPr><w:type w:val="nextPage"/><w:pgSz w:w="{}" w:h="{}"{}/><w:pgMar w:top="{}" w:right="{}" w:bottom="{}" w:left="{}" w:header="0" w:footer="0" w:gutter="0"/></w:sectPr>)",
-        twips(w), twips(h), w > h ? R"( w:orient="landscape")" : "", twips(top), twips(right), twips(least_margin_mm),
-        twips(left));
+        R"(<w:sectPr><w:type w:val="{}"/><w:pgSz w:w="{}" w:h="{}"{}/><w:pgMar w:top="{}" w:right="{}" w:bottom="{}" w:left="{}" w:header="0" w:footer="0" w:gutter="0"/>{}</w:sectPr>)",
+        kind, twips(w), twips(h), w > h ? R"( w:orient="landscape")" : "", twips(top), twips(right),
+        twips(least_margin_mm), twips(left), band ? columns_of_section(*band) : "");
 }
 
-std::string run(const FlowRun& run, double size_pt, const std::string& language) {
-    return fmt::format(R"(<w:r><w:rPr>{}<w:sz w:val="{}"/>{}</w:rPr><w:t xml:space="preserve">{}</w:t></w:r>)",
-                       run.bold ? "<w:b/>" : "", std::lround(2 * size_pt),
+std::string run(const FlowRun& run, double size_pt, const std::string& language, double stretched = 1) {
+    const std::string width = stretched == 1 ? "" : fmt::format(R"(<w:w w:val="{}"/>)", std::lround(100 * stretched));
+    return fmt::format(R"(<w:r><w:rPr>{}{}<w:sz w:val="{}"/>{}</w:rPr><w:t xml:space="preserve">{}</w:t></w:r>)",
+                       run.bold ? "<w:b/>" : "", width, std::lround(2 * size_pt),
                        language == "und" ? "" : fmt::format(R"(<w:lang w:val="{}"/>)", language), xml_text(run.text));
 }
 
-std::string paragraph(const FlowBlock& block) {
+constexpr const char* next_column = R"(<w:r><w:br w:type="column"/></w:r>)";
+
+// A frame in its place; its letters stand on the baseline, of which a line that is as high as they are has four fifths
+// above.
+std::string line_in_place(const FlowLine& line) {
+    const double high = line.size_pt * mm_per_inch / points_per_inch;
+    std::string out = fmt::format(
+        R"(<w:p><w:pPr><w:framePr w:wrap="around" w:vAnchor="page" w:hAnchor="page" w:x="{}" w:y="{}"/><w:spacing w:before="0" w:after="0" w:line="{}" w:lineRule="exact"/></w:pPr>)",
+        std::max(1, twips(line.place.x)), std::max(1, twips(line.baseline - 0.8 * high)), twips(high));
+    for (const FlowRun& each : line.runs) out += run(each, line.size_pt, language_tag(line.language), line.stretched);
+    return out + "</w:p>\n";
+}
+
+std::string paragraph(const FlowBlock& block, bool begins_column) {
     std::string style;
     if (block.kind == FlowBlock::Kind::Heading) style = fmt::format("Heading{}", block.level);
     if (block.kind == FlowBlock::Kind::ListItem) style = "ListParagraph";
     std::string out = "<w:p>";
     if (!style.empty()) out += fmt::format(R"(<w:pPr><w:pStyle w:val="{}"/></w:pPr>)", style);
+    if (begins_column) out += next_column;
     for (const FlowRun& each : block.runs) out += run(each, block.size_pt, language_tag(block.language));
     return out + "</w:p>\n";
 }
@@ -96,28 +123,48 @@ class DocxWriter : public DocumentWriter {
 
   private:
     Result<void> add(EncodedPage page) override {
-        std::string body;
-        if (std::exchange(any_, true))
-            body += R"(<w:p><w:pPr><w:spacing w:before="0" w:after="0" w:line="20" w:lineRule="exact"/>)" + section_ +
-                    "</w:pPr></w:p>\n";
-        else
-            body += document_begin, language_ = language_tag(page.text.layer.language);
-        section_ = section(page.flow);
-        for (const FlowBlock& block : page.flow.blocks) {
-            if (block.kind == FlowBlock::Kind::Table) {
-                body += table(block, page.flow.used.width);
-            } else if (block.kind == FlowBlock::Kind::Picture) {
-                auto drawn = picture(block.picture);
+        if (!begun_) {
+            if (auto head = body_->append(document_begin); !head) return head;
+            language_ = language_tag(page.text.layer.language);
+        }
+        const FlowPage& flow = page.flow;
+        std::vector<FlowBand> bands = flow.bands;
+        if (bands.empty()) bands.push_back({0, flow.blocks.size(), {{}}}); // lines in their places, or nothing
+        for (const FlowBand& band : bands) {
+            std::string body = begins_section(flow, band, &band == &bands.front());
+            for (const FlowLine& line : flow.lines) body += line_in_place(line);
+            for (size_t i = band.first; i < band.first + band.count; ++i) {
+                const auto begins = [&](const FlowColumn& column) { return column.first == i && i != band.first; };
+                auto drawn = made(flow, flow.blocks[i], std::ranges::any_of(band.columns, begins));
                 if (!drawn) return std::unexpected(drawn.error());
                 body += *drawn;
-            } else {
-                body += paragraph(block);
             }
+            if (auto kept = body_->append(body); !kept) return kept;
         }
-        return body_->append(body);
+        return {};
     }
 
-    Result<std::string> picture(const FlowPicture& picture) {
+    // A section is described by the last paragraph in it.
+    std::string begins_section(const FlowPage& page, const FlowBand& band, bool begins_page) {
+        std::string end_of_last;
+        if (std::exchange(begun_, true))
+            end_of_last = R"(<w:p><w:pPr><w:spacing w:before="0" w:after="0" w:line="20" w:lineRule="exact"/>)" +
+                          section_ + "</w:pPr></w:p>\n";
+        section_ = section(page, &band, begins_page ? "nextPage" : "continuous");
+        return end_of_last;
+    }
+
+    Result<std::string> made(const FlowPage& page, const FlowBlock& block, bool begins_column) {
+        const std::string before = begins_column ? fmt::format("<w:p>{}</w:p>\n", next_column) : "";
+        if (block.kind == FlowBlock::Kind::Table) return before + table(block, page.used.width);
+        if (block.kind != FlowBlock::Kind::Picture) return paragraph(block, begins_column);
+        auto drawn = picture(block.picture, page.lines.empty() ? Placed::InText : Placed::OnPage);
+        if (drawn) drawn->insert(0, before);
+        return drawn;
+    }
+
+    enum class Placed { InText, OnPage };
+    Result<std::string> picture(const FlowPicture& picture, Placed placed) {
         const int number = ++pictures_;
         const std::string name = fmt::format("picture{}.{}", number, picture.is_png ? "png" : "jpg");
         auto kept = spooled(pictures_kept_, picture.bytes);
@@ -128,14 +175,24 @@ class DocxWriter : public DocumentWriter {
             number, name);
         const auto wide = std::lround(picture.place.width * emu_per_mm),
                    high = std::lround(picture.place.height * emu_per_mm);
+        std::string begin = R"(<wp:inline distT="0" distB="0" distL="0" distR="0">)", wrap, end = "</wp:inline>";
+        if (placed == Placed::OnPage) {
+            begin = fmt::format(
+                R"(<wp:anchor distT="0" distB="0" distL="0" distR="0" simplePos="0" relativeHeight="{}" behindDoc="1" locked="0" layoutInCell="1" allowOverlap="1"><wp:simplePos x="0" y="0"/><wp:positionH relativeFrom="page"><wp:posOffset>{}</wp:posOffset></wp:positionH><wp:positionV relativeFrom="page"><wp:posOffset>{}</wp:posOffset></wp:positionV>)",
+                number, std::lround(picture.place.x * emu_per_mm), std::lround(picture.place.y * emu_per_mm));
+            wrap = "<wp:wrapNone/>";
+            end = "</wp:anchor>";
+        }
         return fmt::format(
-            R"(<w:p><w:r><w:drawing><wp:inline distT="0" distB="0" distL="0" distR="0"><wp:extent cx="{0}" cy="{1}"/><wp:docPr id="{2}" name="Picture {2}" descr="Picture on the page"/><a:graphic><a:graphicData uri="http://schemas.openxmlformats.org/drawingml/2006/picture"><pic:pic><pic:nvPicPr><pic:cNvPr id="{2}" name="{3}"/><pic:cNvPicPr/></pic:nvPicPr><pic:blipFill><a:blip r:embed="picture{2}"/><a:stretch><a:fillRect/></a:stretch></pic:blipFill><pic:spPr><a:xfrm><a:off x="0" y="0"/><a:ext cx="{0}" cy="{1}"/></a:xfrm><a:prstGeom prst="rect"><a:avLst/></a:prstGeom></pic:spPr></pic:pic></a:graphicData></a:graphic></wp:inline></w:drawing></w:r></w:p>
+            R"(<w:p><w:r><w:drawing>{4}<wp:extent cx="{0}" cy="{1}"/>{5}<wp:docPr id="{2}" name="Picture {2}" descr="Picture on the page"/><a:graphic><a:graphicData uri="http://schemas.openxmlformats.org/drawingml/2006/picture"><pic:pic><pic:nvPicPr><pic:cNvPr id="{2}" name="{3}"/><pic:cNvPicPr/></pic:nvPicPr><pic:blipFill><a:blip r:embed="picture{2}"/><a:stretch><a:fillRect/></a:stretch></pic:blipFill><pic:spPr><a:xfrm><a:off x="0" y="0"/><a:ext cx="{0}" cy="{1}"/></a:xfrm><a:prstGeom prst="rect"><a:avLst/></a:prstGeom></pic:spPr></pic:pic></a:graphicData></a:graphic>{6}</w:drawing></w:r></w:p>
 )",
-            wide, high, number, name);
+            wide, high, number, name, begin, wrap, end);
     }
 
     Result<void> complete() override {
-        if (auto ended = body_->append(section_ + "</w:body></w:document>\n"); !ended) return ended;
+        // Frames belong to the next paragraph that is none.
+        const std::string last = info_.make.as_it_looks ? "<w:p/>\n" : "";
+        if (auto ended = body_->append(last + section_ + "</w:body></w:document>\n"); !ended) return ended;
         const std::string relations = fmt::format(
             R"(<?xml version="1.0" encoding="UTF-8" standalone="yes"?>
 <Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="styles" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/styles" Target="styles.xml"/>{}</Relationships>
@@ -163,7 +220,7 @@ class DocxWriter : public DocumentWriter {
     std::shared_ptr<Spool> body_ = std::make_shared<Spool>(), pictures_kept_ = std::make_shared<Spool>();
     ZipFile zip_;
     int pictures_ = 0;
-    bool any_ = false;
+    bool begun_ = false;
 };
 
 }

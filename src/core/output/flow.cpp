@@ -191,7 +191,7 @@ size_t behind_which(const std::vector<cv::Rect2d>& blocks, const cv::Rect& pictu
     return behind;
 }
 
-FlowPage flow_of(const PageText& text, const Raster& page, int jpeg_quality) {
+FlowPage flow_of(const PageText& text, const Raster& page, int jpeg_quality, FlowAs as) {
     FlowPage flow;
     flow.size = {px_to_mm(page.width_px(), page.dpi), px_to_mm(page.height_px(), page.dpi)};
     const std::vector<WordPlace> words = text.words();
@@ -214,7 +214,16 @@ FlowPage flow_of(const PageText& text, const Raster& page, int jpeg_quality) {
         used = used.empty() ? cv::Rect2d(box) : used | cv::Rect2d(box);
     }
     const auto mm = [&](double px) { return px * mm_per_inch / page.dpi; };
-    flow.used = {mm(used.x), mm(used.y), mm(used.width), mm(used.height)};
+    const auto in_mm = [&](const cv::Rect2d& px) { return RectMm{mm(px.x), mm(px.y), mm(px.width), mm(px.height)}; };
+    flow.used = in_mm(used);
+    if (as == FlowAs::LinesInPlace) {
+        flow.lines = lines_in_place(text, page.dpi);
+        std::erase_if(flow.blocks, [](const FlowBlock& block) { return block.kind != FlowBlock::Kind::Picture; });
+        return flow;
+    }
+    std::vector<RectMm> in_order;
+    for (const cv::Rect2d& place : places) in_order.push_back(in_mm(place));
+    flow.bands = bands_of(in_order);
     return flow;
 }
 

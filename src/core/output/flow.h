@@ -36,14 +36,41 @@ struct FlowBlock {
     std::string text() const; // its runs one after the other
 };
 
+// Blocks that stand beside others: a column is all of a band from `first` on, up to the next column's.
+struct FlowColumn {
+    size_t first = 0;           // block
+    double left = 0, right = 0; // mm
+};
+struct FlowBand {
+    size_t first = 0, count = 0;     // blocks
+    std::vector<FlowColumn> columns; // one or more
+};
+
+// A line in its place on the page.
+struct FlowLine {
+    std::vector<FlowRun> runs;
+    RectMm place;
+    double baseline = 0; // mm from the upper edge
+    double size_pt = 11;
+    double stretched = 1; // how much wider it is printed than in the usual serif face of that size; 0.5 to 2
+    std::string language;
+};
+
 struct FlowPage {
-    std::vector<FlowBlock> blocks;
+    std::vector<FlowBlock> blocks; // where lines keep their places: pictures only
+    std::vector<FlowBand> bands;   // all blocks, band after band
+    std::vector<FlowLine> lines;   // where they keep their places
     SizeMm size;
     RectMm used; // where its text and pictures lie
 };
 
+enum class FlowAs { Paragraphs, LinesInPlace };
 // `text` without what is left out. A pure function; may run on any thread.
-FlowPage flow_of(const PageText& text, const Raster& page, int jpeg_quality);
+FlowPage flow_of(const PageText& text, const Raster& page, int jpeg_quality, FlowAs as = FlowAs::Paragraphs);
+
+// flow_layout.cpp. Bands of blocks by their places: where reading goes on higher up to the right, a column begins.
+std::vector<FlowBand> bands_of(const std::vector<RectMm>& places);
+std::vector<FlowLine> lines_in_place(const PageText& text, double dpi);
 
 // Of each paragraph: of a heading its level, 1 to 3, 1 the largest; else 0.
 std::vector<int> heading_levels(const PageText& text);

@@ -49,45 +49,116 @@ class OdtWriter : public DocumentWriter {
         const auto layout = std::ranges::find(layouts_, layout_of(page.flow));
         page_ = static_cast<int>(layout - layouts_.begin()) + 1;
         if (layout == layouts_.end()) layouts_.push_back(layout_of(page.flow));
-        std::string body;
         begins_page_ = true;
+        const FlowPage& flow = page.flow;
+        std::string body = lines_in_place(flow);
+        for (const FlowBand& band : flow.bands) {
+            auto drawn = blocks(flow, band);
+            if (!drawn) return std::unexpected(drawn.error());
+            body += *drawn;
+        }
+        if (flow.bands.empty())
+            for (const FlowBlock& block : flow.blocks) {
+                auto drawn = picture(block.picture, Placed::OnPage);
+                if (!drawn) return std::unexpected(drawn.error());
+                body += *drawn;
+            }
+        if (begins_page_) body += nothing();
+        return body_->append(body);
+    }
+
+    Result<std::string> blocks(const FlowPage& page, const FlowBand& band) {
+        std::string body;
         bool in_list = false;
         const auto close_list = [&](bool item) {
             if (in_list && !item) body += "</text:list>\n";
             in_list = item;
         };
-        for (const FlowBlock& block : page.flow.blocks) {
+        const bool columns = band.columns.size() > 1;
+        if (columns) body += begin_columns(band);
+        for (size_t i = band.first; i < band.first + band.count; ++i) {
+            const FlowBlock& block = page.blocks[i];
+            begins_column_ = i > band.first && std::ranges::count(band.columns, i, &FlowColumn::first) > 0;
             const bool item = block.kind == FlowBlock::Kind::ListItem;
+            if (begins_column_ && item) close_list(false);
             if (item && !in_list) {
                 if (begins_page_) body += nothing();
                 body += R"(<text:list text:style-name="AsPrinted">)";
             }
             close_list(item);
             if (block.kind == FlowBlock::Kind::Picture) {
-                auto drawn = picture(block.picture);
+                auto drawn = picture(block.picture, Placed::InText);
                 if (!drawn) return std::unexpected(drawn.error());
                 body += *drawn;
             } else if (block.kind == FlowBlock::Kind::Table) {
-                if (begins_page_) body += nothing();
+                if (begins_page_ || begins_column_) body += nothing();
                 body += table(block);
             } else {
                 body += paragraph(block);
             }
         }
         close_list(false);
-        if (begins_page_) body += nothing();
-        return body_->append(body);
+        return body + (columns ? "</text:section>\n" : "");
+    }
+
+    std::string begin_columns(const FlowBand& band) {
+        const std::string name = fmt::format("Columns{}", ++sections_);
+        const size_t count = band.columns.size();
+        styles_ += fmt::format(
+            R"(<style:style style:name="{}" style:family="section"><style:section-properties text:dont-balance-text-columns="true"><style:columns fo:column-count="{}">)",
+            name, count);
+        for (size_t i = 0; i < count; ++i) {
+            const FlowColumn& column = band.columns[i];
+            const double before = i > 0 ? (column.left - band.columns[i - 1].right) / 2 : 0,
+                         after = i + 1 < count ? (band.columns[i + 1].left - column.right) / 2 : 0;
+            styles_ += fmt::format(
+                R"(<style:column style:rel-width="{}*" fo:start-indent="{:.1f}mm" fo:end-indent="{:.1f}mm"/>)",
+                std::lround(10 * (column.right - column.left + before + after)), std::max(0.0, before),
+                std::max(0.0, after));
+        }
+        styles_ += "</style:columns></style:section-properties></style:style>\n";
+        const std::string first = begins_page_ ? nothing() : "";
+        return first + fmt::format(R"(<text:section text:style-name="{0}" text:name="{0}">)", name);
+    }
+
+    // One paragraph, in which all frames of the page are at home.
+    std::string lines_in_place(const FlowPage& page) {
+        if (page.lines.empty()) return {};
+        std::string out = fmt::format("<text:p text:style-name=\"{}\">", style("Standard", 2));
+        for (const FlowLine& line : page.lines) {
+            const double high = line.size_pt * mm_per_inch / points_per_inch;
+            std::string runs;
+            for (const FlowRun& run : line.runs) runs += span(run, false);
+            out += fmt::format(
+                R"(<draw:frame draw:style-name="Line" text:anchor-type="paragraph" svg:x="{:.2f}mm" svg:y="{:.2f}mm" svg:width="{:.2f}mm" svg:height="{:.2f}mm"><draw:text-box><text:p text:style-name="{}">{}</text:p></draw:text-box></draw:frame>
+)",
+                line.place.x, line.baseline - 0.8 * high, 1.15 * line.place.width + high, high, line_style(line), runs);
+        }
+        return out + "</text:p>\n";
+    }
+
+    std::string line_style(const FlowLine& line) {
+        const long percent = 2 * std::lround(50 * line.stretched);
+        std::string name = fmt::format("Lines{}w{}", std::lround(2 * line.size_pt), percent);
+        if (styled_.insert(name).second)
+            styles_ += fmt::format(
+                R"(<style:style style:name="{}" style:family="paragraph" style:parent-style-name="Standard"><style:paragraph-properties fo:margin-top="0mm" fo:margin-bottom="0mm" fo:line-height="{:.1f}pt"/><style:text-properties fo:font-size="{:.1f}pt" style:text-scale="{}%"/></style:style>
+)",
+                name, line.size_pt, line.size_pt, percent);
+        return name;
     }
 
     // The style of what a page begins with says on which master page that is.
     std::string style(const std::string& parent, double size_pt) {
-        std::string name =
-            fmt::format("{}{}s{}", parent, begins_page_ ? fmt::format("p{}", page_) : "", std::lround(2 * size_pt));
+        const bool column = std::exchange(begins_column_, false) && !begins_page_;
+        std::string name = fmt::format("{}{}{}s{}", parent, begins_page_ ? fmt::format("p{}", page_) : "",
+                                       column ? "column" : "", std::lround(2 * size_pt));
         if (styled_.insert(name).second)
             styles_ += fmt::format(
-                R"(<style:style style:name="{}" style:family="paragraph" style:parent-style-name="{}"{}><style:text-properties fo:font-size="{:.1f}pt"/></style:style>
+                R"(<style:style style:name="{}" style:family="paragraph" style:parent-style-name="{}"{}>{}<style:text-properties fo:font-size="{:.1f}pt"/></style:style>
 )",
-                name, parent, begins_page_ ? fmt::format(R"( style:master-page-name="Page{}")", page_) : "", size_pt);
+                name, parent, begins_page_ ? fmt::format(R"( style:master-page-name="Page{}")", page_) : "",
+                column ? R"(<style:paragraph-properties fo:break-before="column"/>)" : "", size_pt);
         begins_page_ = false;
         return name;
     }
@@ -123,7 +194,8 @@ class OdtWriter : public DocumentWriter {
         return out + "</table:table>\n";
     }
 
-    Result<std::string> picture(const FlowPicture& picture) {
+    enum class Placed { InText, OnPage };
+    Result<std::string> picture(const FlowPicture& picture, Placed placed) {
         const std::string name = fmt::format("Pictures/picture{}.{}", ++pictures_, picture.is_png ? "png" : "jpg");
         auto kept = spooled(pictures_kept_, picture.bytes);
         if (!kept) return std::unexpected(kept.error());
@@ -131,10 +203,17 @@ class OdtWriter : public DocumentWriter {
         manifest_ += fmt::format(R"(<manifest:file-entry manifest:full-path="{}" manifest:media-type="image/{}"/>
 )",
                                  name, picture.is_png ? "png" : "jpeg");
+        const std::string where =
+            placed == Placed::InText
+                ? R"(text:anchor-type="as-char")"
+                : fmt::format(
+                      R"(draw:style-name="Line" text:anchor-type="paragraph" svg:x="{:.2f}mm" svg:y="{:.2f}mm")",
+                      picture.place.x, picture.place.y);
         return fmt::format(
-            R"(<text:p text:style-name="{}"><draw:frame draw:name="Picture{}" text:anchor-type="as-char" svg:width="{:.1f}mm" svg:height="{:.1f}mm"><draw:image xlink:href="{}" xlink:type="simple" xlink:show="embed" xlink:actuate="onLoad"/><svg:desc>Picture on the page</svg:desc></draw:frame></text:p>
+            R"(<text:p text:style-name="{}"><draw:frame draw:name="Picture{}" {} svg:width="{:.1f}mm" svg:height="{:.1f}mm"><draw:image xlink:href="{}" xlink:type="simple" xlink:show="embed" xlink:actuate="onLoad"/><svg:desc>Picture on the page</svg:desc></draw:frame></text:p>
 )",
-            style("Standard", 11), pictures_, picture.place.width, picture.place.height, name);
+            style("Standard", placed == Placed::InText ? 11 : 2), pictures_, where, picture.place.width,
+            picture.place.height, name);
     }
 
     std::string content_begin() const {
@@ -142,6 +221,7 @@ class OdtWriter : public DocumentWriter {
 <office:document-content {}><office:automatic-styles>
 {}<style:style style:name="Bold" style:family="text"><style:text-properties fo:font-weight="bold"/></style:style>
 <style:style style:name="Cell" style:family="table-cell"><style:table-cell-properties fo:border="0.5pt solid #808080" fo:padding="1mm"/></style:style>
+<style:style style:name="Line" style:family="graphic"><style:graphic-properties style:wrap="run-through" style:run-through="foreground" style:vertical-pos="from-top" style:vertical-rel="page" style:horizontal-pos="from-left" style:horizontal-rel="page" fo:padding="0mm" fo:border="none" draw:fill="none" draw:stroke="none"/></style:style>
 <text:list-style style:name="AsPrinted"><text:list-level-style-bullet text:level="1" text:bullet-char=" "><style:list-level-properties text:space-before="4mm"/></text:list-level-style-bullet></text:list-style>
 </office:automatic-styles><office:body><office:text>
 )",
@@ -215,8 +295,8 @@ class OdtWriter : public DocumentWriter {
     std::vector<PageLayout> layouts_;
     std::shared_ptr<Spool> body_ = std::make_shared<Spool>(), pictures_kept_ = std::make_shared<Spool>();
     ZipFile kept_;
-    int page_ = 1, pictures_ = 0, tables_ = 0;
-    bool begins_page_ = true;
+    int page_ = 1, pictures_ = 0, tables_ = 0, sections_ = 0;
+    bool begins_page_ = true, begins_column_ = false;
 };
 
 }
