@@ -3,8 +3,7 @@
 // known words, and demo papers that were read.
 #include "core/output/flow.h"
 #include "core/raster/image_file.h"
-#include "jobs/save_job.h"
-#include "support/support.h"
+#include "support/drawn.h"
 
 #include <opencv2/imgproc.hpp>
 
@@ -15,94 +14,17 @@
 namespace yelvin::test {
 namespace {
 
-constexpr double dpi = 150;
-using Rows = std::vector<std::vector<std::string>>;
-
-// An A4 page whose words are bars of ink where they stand.
-class Drawn {
-  public:
-    Raster page{cv::Mat(1754, 1240, CV_8UC1, cv::Scalar(250)), dpi, Ink::Grey};
-    TextLayer text{{}, 1240, 1754, "eng"};
-
-    // `tall` px of letters; words with `gap` between them, or at the given places.
-    Drawn& line(int x, int y, const std::string& words, int tall = 20, bool bold = false, std::vector<int> at = {}) {
-        TextLine out{{}, {double(x), double(y)}, {}, double(tall), tall * 0.3, "eng"};
-        std::istringstream in(words);
-        size_t i = 0;
-        for (std::string word; in >> word; ++i) {
-            if (i < at.size()) x = at[i];
-            const int width = static_cast<int>(word.size()) * tall * 6 / 10;
-            out.words.push_back({word, {x, y - tall, width, tall}, 95, bold});
-            cv::rectangle(page.pixels, out.words.back().box, 40, cv::FILLED);
-            x += width + tall / 2;
-        }
-        out.baseline_end = {double(x), double(y)};
-        text.lines.push_back(out);
-        return *this;
-    }
-};
-
-// A heading of each size, paragraphs with a word in bold and a parted one, a list, a table, a picture; a second page,
-// lying.
-std::vector<Drawn> document() {
-    Drawn first;
-    first.line(150, 150, "Rules of the basin", 40, true);
-    first.line(150, 240, "The keeper opens at eight in the morn-");
-    first.line(150, 270, "ing & closes at dusk, all the \"year\".");
-    first.line(150, 350, "Mooring <and> fees", 26, true);
-    first.line(150, 420, "1. Pay the toll before you pass.").line(150, 455, "2. Shut the gates behind you.");
-    const std::vector<int> columns{150, 500, 800};
-    first.line(150, 560, "Boats 3 24.00", 20, false, columns).line(150, 600, "Dinghies 12 4.50", 20, false, columns);
-    first.line(150, 640, "Rafts 1 ,5\"", 20, false, columns);
-    first.line(150, 1500, "Thank you for reading all of it.");
-    const cv::Mat photo = noisy(354, 236, CV_8UC1, 5) * 0.4; // 60 x 40 mm at 30, 150
-    photo.copyTo(first.page.pixels(cv::Rect(177, 886, 354, 236)));
-    Drawn second;
-    second.page.pixels = cv::Mat(1240, 1754, CV_8UC1, cv::Scalar(250));
-    second.text.width_px = 1754, second.text.height_px = 1240;
-    second.line(200, 200, "Page two, lying on its side.");
-    return {first, second};
-}
-
-// The words as running text has them.
-std::vector<std::string> words_of(const std::vector<Drawn>& pages) {
-    std::vector<std::string> words;
-    for (const Drawn& page : pages) {
-        std::istringstream in(running_text(page.text));
-        for (std::string word; in >> word;) words.push_back(word);
-    }
-    return words;
-}
-
-Result<std::vector<MadeFile>> made(const std::vector<Drawn>& pages, const std::filesystem::path& folder, Format format,
-                                   Per per = Per::Document, bool lines = false) {
-    ReaderPool readers;
-    SaveJob job;
-    job.page_count = pages.size();
-    job.folder = folder;
-    job.fixed_name = "Rules";
-    job.ticket.make = {format, per, 85, lines};
-    job.page = [&](size_t index) { return std::optional(FinishedPage{pages[index].page, pages[index].text}); };
-    return save_document(job, readers, {});
-}
-
-nlohmann::json read_by_others(Format format, const std::filesystem::path& file) {
-    const Ran ran = run({"/usr/bin/python3", YELVIN_OTHERS, std::string(format_key(format)), file.string()});
-    EXPECT_EQ(ran.status, 0) << format_key(format) << ": " << ran.err;
-    return nlohmann::json::parse(ran.status == 0 ? ran.out : R"({"words": [], "tables": [], "headings": []})");
-}
-
 TEST(Formats, TheWordsAreTheReadingsInOrderAndWhatTheyAreIsKept) {
     const TempFolder folder;
-    const auto pages = document();
+    const auto pages = drawn_document();
     const auto words = words_of(pages);
     const Rows table{{"Boats", "3", "24.00"}, {"Dinghies", "12", "4.50"}, {"Rafts", "1", ",5\""}};
     for (const Format format : {Format::Docx, Format::Odt, Format::Html, Format::Epub, Format::Hocr, Format::Alto}) {
         SCOPED_TRACE(format_key(format));
-        const auto files = made(pages, folder.path(), format);
+        const auto files = made_of(pages, folder.path(), make_as(format));
         ASSERT_TRUE(files) << files.error().sentence;
         ASSERT_EQ(files->size(), 1U);
-        const auto found = read_by_others(format, files->front().path);
+        const auto found = read_by_others(std::string(format_key(format)), files->front().path);
         auto expected = words;
         if (format == Format::Hocr) { // lines as they are printed
             expected.clear();
@@ -131,10 +53,12 @@ TEST(Formats, TheWordsAreTheReadingsInOrderAndWhatTheyAreIsKept) {
 
 TEST(Formats, TextHasParagraphsOrLinesAndCsvTheTablesAlone) {
     const TempFolder folder;
-    const auto pages = document();
-    const auto text = made(pages, folder.path(), Format::Text),
-               lines = made(pages, folder.path(), Format::Text, Per::Document, true),
-               csv = made(pages, folder.path(), Format::Csv);
+    const auto pages = drawn_document();
+    Ticket::Make as_lines = make_as(Format::Text);
+    as_lines.lines_as_printed = true;
+    const auto text = made_of(pages, folder.path(), make_as(Format::Text)),
+               lines = made_of(pages, folder.path(), as_lines),
+               csv = made_of(pages, folder.path(), make_as(Format::Csv));
     ASSERT_TRUE(text && lines && csv);
     EXPECT_TRUE(read_file(text->front().path)
                     .starts_with("Rules of the basin\n\nThe keeper opens at eight in the morning & closes at dusk, all "
@@ -145,7 +69,7 @@ TEST(Formats, TextHasParagraphsOrLinesAndCsvTheTablesAlone) {
     // Nothing to be put into it: that is said, and no file is left.
     const TempFolder empty;
     for (const Format format : {Format::Csv, Format::Text}) {
-        const auto none = made({Drawn{}}, empty.path(), format);
+        const auto none = made_of({Drawn{}}, empty.path(), make_as(format));
         ASSERT_FALSE(none);
         EXPECT_EQ(none.error().kind, ErrorKind::BadInput);
         EXPECT_TRUE(empty.files().empty());
@@ -154,37 +78,92 @@ TEST(Formats, TextHasParagraphsOrLinesAndCsvTheTablesAlone) {
 
 TEST(Formats, AnEBookPassesItsCheckAndPicturesCarryTheirResolution) {
     const TempFolder folder;
-    auto pages = document();
-    const auto book = made(pages, folder.path(), Format::Epub);
+    auto pages = drawn_document();
+    const auto book = made_of(pages, folder.path(), make_as(Format::Epub));
     ASSERT_TRUE(book);
     const Ran check = run({"java", "-jar", "/usr/bin/epubcheck", book->front().path.string()});
     EXPECT_EQ(check.status, 0) << check.out << check.err;
-    for (const auto& [format, name] : {std::pair{Format::Webp, "WEBP"}, {Format::Bmp, "BMP"}}) {
-        const auto files = made(pages, folder.path(), format, Per::Document);
+    for (const auto& [format, name] : {std::pair{Format::Webp, "WEBP"},
+                                       {Format::Bmp, "BMP3"},
+                                       {Format::Avif, "HEIC"},
+                                       {Format::Heic, "HEIC"},
+                                       {Format::Tiff, "TIFF"},
+                                       {Format::Png, "PNG"},
+                                       {Format::Jpeg, "JPEG"}}) {
+        const auto files = made_of(pages, folder.path(), make_as(format, Per::Document));
         ASSERT_TRUE(files) << files.error().sentence;
-        ASSERT_EQ(files->size(), 2U) << "one page a file";
-        const Ran seen = run({"identify", "-format", "%m %w %h", files->front().path.string()});
-        EXPECT_TRUE(seen.out.starts_with(name)) << seen.out << seen.err;
-        EXPECT_TRUE(seen.out.ends_with("1240 1754")) << seen.out;
-        const auto back = read_page(files->front().path);
+        ASSERT_EQ(files->size(), holds_many_pages(format) ? 1U : 2U);
+        const std::string file = files->front().path.string();
+        const Ran seen = run({"identify", "-format", "%m %w %h\n", file + "[0]"});
+        EXPECT_EQ(seen.out, fmt::format("{} 1240 1754\n", name)) << seen.err;
+        // As ImageMagick decodes it.
+        ASSERT_EQ(run({"convert", file + "[0]", "-strip", (folder / "seen.png").string()}).status, 0);
+        const auto back = read_page(folder / "seen.png");
         ASSERT_TRUE(back);
         cv::Mat grey = back->raster.pixels, off;
         if (grey.channels() == 3) cv::cvtColor(back->raster.pixels, grey, cv::COLOR_BGR2GRAY);
         cv::absdiff(grey, pages[0].page.pixels, off);
-        EXPECT_LT(cv::mean(off)[0], format == Format::Bmp ? 0.01 : 4);
+        const bool whole = format == Format::Bmp || format == Format::Tiff || format == Format::Png;
+        EXPECT_LT(cv::mean(off)[0], whole ? 0.01 : 4) << name;
+        if (format == Format::Bmp) continue; // it has no place for either that old programs read
+        const Ran exif = run({"exiftool", "-s3", "-ICC_Profile:ProfileDescription", file});
+        EXPECT_EQ(exif.out, format == Format::Webp ? "sRGB IEC61966-2.1\n" : "Grey with the curve of sRGB\n") << name;
+        const Ran fine = run({"identify", "-format", "%x %U\n", file + "[0]"});
+        if (format == Format::Png)
+            EXPECT_TRUE(fine.out.starts_with("59.0")) << fine.out; // dots a centimetre
+        else
+            EXPECT_EQ(run({"exiftool", "-s3", "-XResolution", file}).out, "150\n") << name;
     }
-    const Ran exif = run({"exiftool", "-s3", "-XResolution", "-ResolutionUnit", (folder / "Rules.webp").string()});
-    EXPECT_EQ(exif.out, "150\ninches\n") << exif.err;
+}
+
+// Each coding as libtiff's own program names it, decoded by ImageMagick.
+TEST(Formats, TiffIsPackedAsWished) {
+    struct Case {
+        TiffCoding coding;
+        Ink ink;
+        const char* packed;
+        double off;
+    };
+    for (const Case& each : {Case{TiffCoding::Auto, Ink::Black, "CCITT Group 4", 0},
+                             {TiffCoding::Auto, Ink::Colour, "AdobeDeflate", 0},
+                             {TiffCoding::Lzw, Ink::Grey, "LZW", 0},
+                             {TiffCoding::Lzw, Ink::Black, "LZW", 0},
+                             {TiffCoding::Deflate, Ink::Black, "AdobeDeflate", 0},
+                             {TiffCoding::Jpeg, Ink::Colour, "JPEG", 4},
+                             {TiffCoding::Jpeg, Ink::Grey, "JPEG", 4},
+                             {TiffCoding::Jpeg, Ink::Black, "CCITT Group 4", 0}}) {
+        SCOPED_TRACE(each.packed);
+        const TempFolder folder;
+        Drawn page = drawn_document().front();
+        if (each.ink == Ink::Colour) cv::cvtColor(page.page.pixels, page.page.pixels, cv::COLOR_GRAY2BGR);
+        if (each.ink == Ink::Black) page.page.pixels = page.page.pixels > 128;
+        page.page.ink = each.ink;
+        Ticket::Make make = make_as(Format::Tiff);
+        make.tiff_coding = each.coding;
+        const auto files = made_of({page, page}, folder.path(), make);
+        ASSERT_TRUE(files) << files.error().sentence;
+        const std::string file = files->front().path.string(), about = run({"tiffinfo", file}).out;
+        EXPECT_NE(about.find(std::string("Compression Scheme: ") + each.packed), std::string::npos) << about;
+        EXPECT_NE(about.find("Resolution: 150, 150 pixels/inch"), std::string::npos) << about;
+        ASSERT_EQ(run({"convert", file + "[1]", "-strip", (folder / "seen.png").string()}).status, 0);
+        const auto back = read_page(folder / "seen.png");
+        ASSERT_TRUE(back);
+        cv::Mat seen = back->raster.pixels, off;
+        if (seen.channels() != page.page.pixels.channels())
+            cv::cvtColor(back->raster.pixels, seen, seen.channels() == 1 ? cv::COLOR_GRAY2BGR : cv::COLOR_BGR2GRAY);
+        cv::absdiff(seen, page.page.pixels, off);
+        EXPECT_LE(cv::mean(off)[0], each.off);
+    }
 }
 
 TEST(Formats, EachCanBeMadeOfAPageAndOfADocument) {
-    const auto pages = document();
+    const auto pages = drawn_document();
     for (const Format format : all_formats()) {
         if (format == Format::Auto) continue;
         for (const Per per : {Per::Document, Per::Page}) {
             const TempFolder folder;
             const std::vector<Drawn> first{pages.front(), pages.front()};
-            const auto files = made(first, folder.path(), format, per);
+            const auto files = made_of(first, folder.path(), make_as(format, per));
             ASSERT_TRUE(files) << format_key(format) << ": " << files.error().sentence;
             EXPECT_EQ(files->size(), per == Per::Document && holds_many_pages(format) ? 1U : 2U) << format_key(format);
             EXPECT_EQ(folder.files().size(), files->size());
@@ -195,10 +174,10 @@ TEST(Formats, EachCanBeMadeOfAPageAndOfADocument) {
 }
 
 TEST(Formats, PicturesAreCutOutWhereTheyAre) {
-    const Drawn first = document().front();
+    const Drawn first = drawn_document().front();
     const auto pictures = pictures_on(as_it_was_read(first.text), first.page);
     ASSERT_EQ(pictures.size(), 1U);
-    const double mm = dpi / mm_per_inch;
+    const double mm = drawn_dpi / mm_per_inch;
     EXPECT_NEAR(pictures[0].x, 177, mm);
     EXPECT_NEAR(pictures[0].y, 886, mm);
     EXPECT_NEAR(pictures[0].br().x, 177 + 354, mm);
@@ -221,9 +200,9 @@ TEST(Formats, PapersThatWereReadKeepTheirTablesAndHeadings) {
         ASSERT_TRUE(read);
         page.text = *read;
     }
-    const auto files = made(pages, folder.path(), Format::Docx);
+    const auto files = made_of(pages, folder.path(), make_as(Format::Docx));
     ASSERT_TRUE(files);
-    const auto found = read_by_others(Format::Docx, files->front().path);
+    const auto found = read_by_others("docx", files->front().path);
     EXPECT_EQ(found["words"].get<std::vector<std::string>>(), words_of(pages));
     ASSERT_GE(found["tables"].size(), 1U);
     const Rows table = found["tables"][0];

@@ -1,8 +1,11 @@
 # What other programs read in a file: its words in order, headings, tables and pictures, as JSON.
 #   python3 others.py KIND FILE
 import json
+import pathlib
 import re
+import subprocess
 import sys
+import tempfile
 import xml.etree.ElementTree as tree
 import zipfile
 
@@ -38,14 +41,18 @@ def take_docx():
     found["bold"] = [run.text for p in document.paragraphs for run in p.runs if run.bold]
 
 
-def take_odt():
+def take_odt(file):
     from odf import draw, table, teletype, text
     from odf.opendocument import load
 
-    document = load(name)
-    for block in document.text.childNodes:
-        if block.nodeType != 1:
-            continue
+    def blocks_of(parent):
+        for block in parent.childNodes:
+            if block.nodeType == 1:
+                yield from blocks_of(block) if block.qname[1] == "section" else [block]
+
+    document = load(file)
+    found["sections"] = len(document.text.getElementsByType(text.Section))
+    for block in blocks_of(document.text):
         called = block.qname[1]
         if called == "table":
             rows = [
@@ -57,7 +64,10 @@ def take_odt():
                 take(" ".join(row))
             continue
         frames = block.getElementsByType(draw.Frame)
-        for frame in frames:
+        boxes = block.getElementsByType(draw.TextBox)
+        for box in boxes:
+            take(teletype.extractText(box))
+        for frame in [] if boxes else frames:
             found["pictures"].append([float(frame.getAttribute(a)[:-2]) for a in ("width", "height")])
         if frames:
             continue
@@ -68,6 +78,54 @@ def take_odt():
                 found["lists"].append(teletype.extractText(item))
         if called == "h":
             found["headings"].append([int(block.getAttribute("outlinelevel")), teletype.extractText(block)])
+
+
+def take_as_office_opens_it():
+    """What LibreOffice has of it, when it saves it anew as OpenDocument."""
+    with tempfile.TemporaryDirectory() as folder:
+        subprocess.run(
+            ["soffice", f"-env:UserInstallation=file://{folder}/profile", "--headless"]
+            + ["--convert-to", "odt", "--outdir", folder, name],
+            check=True,
+            capture_output=True,
+        )
+        take_odt(f"{folder}/{pathlib.Path(name).stem}.odt")
+
+
+def take_tagged_pdf():
+    """The structure tree as poppler follows it: an element a line, deeper is further in, text in quotes."""
+    said = subprocess.run(["pdfinfo", "-struct-text", name], check=True, capture_output=True, text=True).stdout
+    above, quoted = [], None
+    for line in said.split("\n"):
+        if quoted is None and line.strip().startswith('"'):
+            quoted = ""
+        if quoted is not None:
+            quoted += line.strip()
+            if not line.endswith('"'):
+                continue
+            text, quoted, kinds = quoted.strip('"').strip(), None, [k for _, k in above]
+            take(text)
+            if kinds[-1][0] == "H":
+                found["headings"].append([int(kinds[-1][1]), text])
+            if kinds[-1] in ("TD", "TH"):
+                found["tables"][-1][-1][-1] = text
+            if kinds[-1] == "LBody":
+                found["lists"].append(text)
+            continue
+        if not line.strip() or line.strip().startswith("/"):
+            continue
+        depth, kind = len(line) - len(line.lstrip()), line.split()[0].rstrip(":")
+        while above and above[-1][0] >= depth:
+            above.pop()
+        above.append((depth, kind))
+        if kind == "Table":
+            found["tables"].append([])
+        if kind == "TR":
+            found["tables"][-1].append([])
+        if kind in ("TD", "TH"):
+            found["tables"][-1][-1].append("")
+        if kind == "Figure":
+            found["pictures"].append(line.strip())
 
 
 def take_html(text):
@@ -135,7 +193,11 @@ def take_alto():
 if kind == "docx":
     take_docx()
 elif kind == "odt":
-    take_odt()
+    take_odt(name)
+elif kind == "office":
+    take_as_office_opens_it()
+elif kind == "tagged-pdf":
+    take_tagged_pdf()
 elif kind == "html":
     take_html(open(name, encoding="utf-8").read())
 elif kind == "epub":

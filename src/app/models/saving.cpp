@@ -56,8 +56,24 @@ void Saving::save(const QStringList& document_ids) {
         }
     }
     if (orders.empty()) return;
+    say_what_is_read_first(orders);
     queue_->add(std::move(orders));
     emit changed();
+}
+
+// A file that is made of words waits until its pages are read; the person is told why.
+void Saving::say_what_is_read_first(const std::vector<SaveOrder>& orders) {
+    QStringList unread;
+    for (const SaveOrder& order : orders) {
+        const bool has_all = std::ranges::all_of(order.texts, [](const auto& text) { return text.has_value(); });
+        if (is_made_of_words(order.ticket.make.format) && !has_all) unread.append(names_.title_of(*order.document));
+    }
+    if (unread.isEmpty()) return;
+    const QString kind = QString::fromUtf8(format_words(orders.front().ticket.make.format).data());
+    const QString which = unread.size() > 3   ? tr("%1 documents have").arg(unread.size())
+                          : unread.size() > 1 ? tr("%1 have").arg(unread.join(", "))
+                                              : tr("%1 has").arg(unread.front());
+    messages_.tell(tr("%1 not been read yet: that is done first, then the %2 is made.").arg(which, kind));
 }
 
 void Saving::save_all() {

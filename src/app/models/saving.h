@@ -44,6 +44,7 @@ class Saving : public QObject {
     Reading& reading_;
     std::unique_ptr<SaveQueue> queue_; // none without a store
 
+    void say_what_is_read_first(const std::vector<SaveOrder>& orders);
     void take(const SaveOutcome& outcome);
     void report(const std::vector<SaveOutcome>& outcomes);
 };

@@ -49,12 +49,40 @@ void add_ticks(PhraseSheet& sheet, const TicketModels& models) {
     if (holds_many_pages(now.format) && now.format != Format::Auto)
         tick(words("a file for each page"), "per-page", now.per == Per::Page,
              [](Ticket::Make& make, bool is) { make.per = is ? Per::Page : Per::Document; });
+    if (is_pdf(now.format)) {
+        tick(words("with its words: to be found, copied, read aloud"), "searchable", now.searchable,
+             [](Ticket::Make& make, bool is) { make.searchable = is; });
+        tick(words("a bookmark for each heading"), "bookmarks", now.bookmarks,
+             [](Ticket::Make& make, bool is) { make.bookmarks = is; });
+    }
+    if (now.format == Format::PdfA)
+        tick(words("level 1b, where an archive asks for the older one"), "level-1b", now.pdf_a_level == PdfALevel::A1b,
+             [](Ticket::Make& make, bool is) { make.pdf_a_level = is ? PdfALevel::A1b : PdfALevel::A2u; });
+    if (now.format == Format::Docx || now.format == Format::Odt)
+        tick(words("as it looks: each line in its place"), "as-it-looks", now.as_it_looks,
+             [](Ticket::Make& make, bool is) { make.as_it_looks = is; });
     if (now.format == Format::Text)
         tick(words("lines as they are printed"), "lines-as-printed", now.lines_as_printed,
              [](Ticket::Make& make, bool is) { make.lines_as_printed = is; });
 }
 
-constexpr Kind others[] = {{Format::Html, "opens in every browser, pictures inside"},
+// How a TIFF is packed, where it is chosen.
+void add_packing(PhraseSheet& sheet, const TicketModels& models) {
+    const Ticket::Make& now = models.tickets.ticket().make;
+    if (now.format != Format::Tiff) return;
+    sheet.add_heading(words("Packed by"));
+    for (const auto& [coding, advice] :
+         {std::pair{TiffCoding::Auto, "G4 for black, Deflate for the rest; loses nothing"},
+          {TiffCoding::Lzw, "for older programs; loses nothing"},
+          {TiffCoding::Deflate, "also for black; loses nothing"},
+          {TiffCoding::Jpeg, "much smaller, as a JPEG is; black stays G4"}})
+        sheet.add_row(wording::tiff_coding(coding), words(advice), now.tiff_coding == coding,
+                      [&models, coding = coding] { change(models, [&](Ticket& t) { t.make.tiff_coding = coding; }); });
+}
+
+constexpr Kind others[] = {{Format::Avif, "photographs, much smaller than JPEG"},
+                           {Format::Heic, "photographs, as telephones keep them"},
+                           {Format::Html, "opens in every browser, pictures inside"},
                            {Format::Epub, "for reading on a small screen"},
                            {Format::Csv, "for a spreadsheet; nothing but tables"},
                            {Format::Webp, "photographs, smaller than JPEG"},
@@ -67,6 +95,7 @@ constexpr Kind others[] = {{Format::Html, "opens in every browser, pictures insi
 void fill_make(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     add_kind(sheet, models, {Format::Pdf, "documents; searchable when read"}, Per::Document);
     add_kind(sheet, models, {Format::Pdf, "each sheet on its own"}, Per::Page);
+    add_kind(sheet, models, {Format::PdfA, "to be opened in fifty years"}, Per::Document);
     add_kind(sheet, models, {Format::Jpeg, "photographs"}, Per::Page);
     add_kind(sheet, models, {Format::Png, "every dot as scanned, large"}, Per::Page);
     add_kind(sheet, models, {Format::Tiff, "every dot as scanned, many pages"}, Per::Document);
@@ -79,7 +108,8 @@ void fill_make(PhraseSheet& sheet, const TicketModels& models, const Doors& door
     add_kind(sheet, models, {Format::Odt, "the same as OpenDocument"}, Per::Document);
     add_kind(sheet, models, {Format::Text, "the words alone"}, Per::Document);
     const bool other = std::ranges::find(others, now.format, &Kind::format) != std::end(others);
-    sheet.add_row(words("other kinds …"), words("web page, e-book, tables, WebP, for machines"), other, doors.formats);
+    sheet.add_row(words("other kinds …"), words("web page, e-book, tables, AVIF, for machines"), other, doors.formats);
+    add_packing(sheet, models);
     add_ticks(sheet, models);
     sheet.add_widget(quality_box(sheet, models));
     sheet.add_advice(

@@ -51,6 +51,17 @@ QString choice_words(const std::string& key) {
                                                    {"make.per", "files"},
                                                    {"make.jpeg_quality", "JPEG quality"},
                                                    {"make.lines_as_printed", "lines of text files"},
+                                                   {"make.as_it_looks", "layout of office documents"},
+                                                   {"make.searchable", "words in PDFs"},
+                                                   {"make.bookmarks", "bookmarks"},
+                                                   {"make.pdf_a_level", "level of the archive's PDF"},
+                                                   {"make.tiff_coding", "packing of TIFFs"},
+                                                   {"save.at_once", "saving at once"},
+                                                   {"then.do", "what happens then"},
+                                                   {"then.program", "program to open with"},
+                                                   {"then.clipboard", "what goes on the clipboard"},
+                                                   {"then.print", "printing"},
+                                                   {"then.mail", "e-mail"},
                                                    {"save.folder", "folder"},
                                                    {"save.name", "name"}};
     const QString name = QString::fromStdString(key);

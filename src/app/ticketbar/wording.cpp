@@ -65,15 +65,37 @@ QString languages(const std::vector<std::string>& list) {
     return words("%1 and %2").arg(names.join(", "), last);
 }
 
+QString tiff_coding(TiffCoding coding) {
+    switch (coding) {
+    case TiffCoding::Lzw:
+        return words("LZW");
+    case TiffCoding::Deflate:
+        return words("Deflate");
+    case TiffCoding::Jpeg:
+        return words("JPEG");
+    case TiffCoding::Auto:
+        break;
+    }
+    return words("what fits each page");
+}
+
 QString format(const Ticket& ticket) {
-    const bool searchable = ticket.make.format == Format::Pdf && !ticket.read.languages.empty();
+    const Ticket::Make& make = ticket.make;
+    const bool read = is_pdf(make.format) && !ticket.read.languages.empty(), searchable = read && make.searchable;
     if (ticket.make.format == Format::Auto) return words("one PDF per document, or a JPEG per photograph");
-    const QString kind =
-        searchable ? words("searchable PDF") : QString::fromUtf8(format_words(ticket.make.format).data());
-    const bool per_document = ticket.make.per == Per::Document && holds_many_pages(ticket.make.format);
-    const QString made = (per_document ? words("one %1 per document") : words("one %1 per page")).arg(kind);
-    const bool lines = ticket.make.format == Format::Text && ticket.make.lines_as_printed;
-    return lines ? words("%1, its lines as printed").arg(made) : made;
+    const QString plain = QString::fromUtf8(format_words(make.format).data());
+    const QString kind = searchable ? words("searchable %1").arg(plain) : plain;
+    const bool per_document = make.per == Per::Document && holds_many_pages(make.format);
+    QStringList said{(per_document ? words("one %1 per document") : words("one %1 per page")).arg(kind)};
+    if (make.format == Format::PdfA && make.pdf_a_level == PdfALevel::A1b) said.append(words("level 1b"));
+    if (read && !make.searchable) said.append(words("without its words"));
+    if (read && make.bookmarks) said.append(words("with bookmarks"));
+    if (make.format == Format::Text && make.lines_as_printed) said.append(words("its lines as printed"));
+    if ((make.format == Format::Docx || make.format == Format::Odt) && make.as_it_looks)
+        said.append(words("as it looks"));
+    if (make.format == Format::Tiff && make.tiff_coding != TiffCoding::Auto)
+        said.append(words("packed by %1").arg(tiff_coding(make.tiff_coding)));
+    return said.join(", ");
 }
 
 QString source(Source wanted, Flip flip, bool two_passes) {

@@ -15,6 +15,7 @@ QList<Phrase> phrases(const TicketModels& models); // in the order of the patter
 QString ink(const std::optional<Ink>& ink);
 QString languages(const std::vector<std::string>& languages); // "English", "English and German"
 QString language(const std::string& name);
+QString tiff_coding(TiffCoding coding);
 QString format(const Ticket& ticket);
 QString area(const TicketModels& models);
 QString why_ink(const Page& page); // why automatic colour became what it did

@@ -16,6 +16,5 @@ struct HtmlHow {
 };
 std::string html_blocks(const FlowPage& page, const HtmlHow& how);
 std::string html_style();                   // for a <style> or a style sheet
-std::string base64(std::string_view bytes); // RFC 4648, 4
 
 }

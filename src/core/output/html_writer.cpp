@@ -1,6 +1,7 @@
 // One HTML 5 file with its pictures inside.
 #include "core/output/html_blocks.h"
 #include "core/output/joined_writer.h"
+#include "core/raster/base64.h"
 
 #include <fmt/format.h>
 

@@ -74,14 +74,22 @@ Result<std::string> encode_tiff(const Raster& raster, TiffCoding coding, int qua
     {
         const OpenTiff file{TIFFStreamOpen("page", &bytes)};
         if (file) describe(file.get(), raster, compression_of(raster.ink, coding), quality);
-        std::string row(static_cast<size_t>(raster.width_px() + 7) / 8, '\0');
-        cv::Mat rgb;
+        // A copy of each row: libtiff works out the differences in the place that it is given.
+        std::string packed(static_cast<size_t>(raster.width_px() + 7) / 8, '\0');
+        cv::Mat dots;
         whole = file != nullptr;
         for (int y = 0; whole && y < raster.height_px(); ++y) {
-            const void* dots = raster.pixels.ptr(y);
-            if (raster.ink == Ink::Black) pack(raster.pixels.ptr(y), raster.width_px(), row), dots = row.data();
-            if (raster.ink == Ink::Colour) cv::cvtColor(raster.pixels.row(y), rgb, cv::COLOR_BGR2RGB), dots = rgb.data;
-            whole = TIFFWriteScanline(file.get(), const_cast<void*>(dots), static_cast<uint32_t>(y)) == 1; // NOLINT
+            void* row = packed.data();
+            if (raster.ink == Ink::Black) {
+                pack(raster.pixels.ptr(y), raster.width_px(), packed);
+            } else {
+                if (raster.ink == Ink::Colour)
+                    cv::cvtColor(raster.pixels.row(y), dots, cv::COLOR_BGR2RGB);
+                else
+                    raster.pixels.row(y).copyTo(dots);
+                row = dots.data;
+            }
+            whole = TIFFWriteScanline(file.get(), row, static_cast<uint32_t>(y)) == 1;
         }
         whole = whole && TIFFFlush(file.get()) == 1;
     }

@@ -130,6 +130,57 @@ TextLine joined(const Row& row, const std::vector<TextLine>& lines) {
     return out;
 }
 
+// Where no cell of any of the rows is, wide enough to be between columns: the right edges of what is left of each.
+std::vector<int> gutters(const std::vector<Row>& rows, size_t from, size_t to) {
+    std::vector<std::pair<int, int>> cells;
+    double tall = 0;
+    for (size_t r = from; r < to; ++r) {
+        for (const Cell& cell : rows[r].cells) cells.emplace_back(cell.left, cell.right);
+        tall = std::max(tall, rows[r].tall);
+    }
+    std::ranges::sort(cells);
+    std::vector<int> out;
+    int reach = cells.front().second;
+    for (const auto& [left, right] : cells) {
+        if (left - reach > cell_gap * tall) out.push_back(reach);
+        reach = std::max(reach, right);
+    }
+    return out;
+}
+
+TextLine part_of(const TextLine& line, size_t first, size_t end) {
+    TextLine out = line;
+    out.words.assign(line.words.begin() + static_cast<std::ptrdiff_t>(first),
+                     line.words.begin() + static_cast<std::ptrdiff_t>(end));
+    const cv::Point2d run = line.baseline_end - line.baseline_start;
+    const double slope = std::abs(run.x) > 1 ? run.y / run.x : 0;
+    const auto at = [&](double x) {
+        return cv::Point2d(x, line.baseline_start.y + slope * (x - line.baseline_start.x));
+    };
+    out.baseline_start = at(out.words.front().box.x);
+    out.baseline_end = at(out.words.back().box.br().x);
+    return out;
+}
+
+// The engine read across columns of running text: each line in its parts.
+void part_lines(const std::vector<Row>& rows, size_t from, size_t to, const std::vector<TextLine>& lines,
+                std::set<size_t>& taken, std::vector<TextLine>& out) {
+    const std::vector<int> between = gutters(rows, from, to);
+    for (size_t r = from; r < to && !between.empty(); ++r)
+        for (const Cell& cell : rows[r].cells) {
+            const TextLine& line = lines[cell.line];
+            if (taken.contains(cell.line)) continue;
+            std::vector<size_t> begins{0};
+            for (size_t w = 1; w < line.words.size(); ++w)
+                for (const int gutter : between)
+                    if (line.words[w - 1].box.br().x <= gutter && line.words[w].box.x > gutter) begins.push_back(w);
+            if (begins.size() < 2) continue;
+            taken.insert(cell.line);
+            begins.push_back(line.words.size());
+            for (size_t i = 0; i + 1 < begins.size(); ++i) out.push_back(part_of(line, begins[i], begins[i + 1]));
+        }
+}
+
 }
 
 std::vector<TextLine> with_table_rows(std::vector<TextLine> lines) {
@@ -141,7 +192,9 @@ std::vector<TextLine> with_table_rows(std::vector<TextLine> lines) {
         size_t columns = 0;
         for (size_t r = from; r < to; ++r) columns = std::max(columns, rows[r].cells.size());
         const size_t least = columns > 2 ? 2 : 3;
-        if (to - from >= least && !is_running_text(rows, from, to)) {
+        if (to - from >= least && is_running_text(rows, from, to)) {
+            part_lines(rows, from, to, lines, taken, out);
+        } else if (to - from >= least) {
             for (size_t r = from; r < to; ++r) {
                 for (const Cell& cell : rows[r].cells) taken.insert(cell.line);
                 out.push_back(joined(rows[r], lines));

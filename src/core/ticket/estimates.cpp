@@ -18,16 +18,21 @@ bool is_g4(const Ticket::Make& make, Ink ink) {
         make.format == Format::Tiff && (make.tiff_coding == TiffCoding::Auto || make.tiff_coding == TiffCoding::Jpeg);
     return ink == Ink::Black && (is_pdf(make.format) || tiff || make.format == Format::Auto);
 }
+bool is_packed_whole(const Ticket::Make& make) {
+    return make.format == Format::Png || (make.format == Format::Tiff && make.tiff_coding != TiffCoding::Jpeg);
+}
 double exponent(const Ticket::Make& make, Ink ink) {
     if (is_g4(make, ink)) return g4_exponent;
-    const bool whole =
-        make.format == Format::Png || (make.format == Format::Tiff && make.tiff_coding != TiffCoding::Jpeg);
-    return whole && ink != Ink::Black ? -0.1 : coded_exponent;
+    return is_packed_whole(make) && ink != Ink::Black ? -0.1 : coded_exponent;
 }
 
 std::string page_key(const Ticket::Make& make, const std::string& ticket, Ink ink) {
-    const bool lossy = ink != Ink::Black && make.format != Format::Png && make.format != Format::Tiff;
-    return fmt::format("{}|{}|{}|{}", ticket, format_key(make.format), ink_word(ink), lossy ? make.jpeg_quality : 0);
+    const bool lossy = ink != Ink::Black && !is_packed_whole(make);
+    const std::string packed = make.format == Format::Tiff && make.tiff_coding != TiffCoding::Auto
+                                   ? fmt::format("-{}", static_cast<int>(make.tiff_coding))
+                                   : "";
+    return fmt::format("{}|{}{}|{}|{}", ticket, format_key(make.format), packed, ink_word(ink),
+                       lossy ? make.jpeg_quality : 0);
 }
 
 // Measured on the demo's originals at 300 dpi and quality 85; they serve until pages have been made.
@@ -35,9 +40,12 @@ double customary_bytes(const Ticket::Make& make, Ink ink) {
     constexpr double words = 0.0006; // a page of 300 dpi in 5 kB
     if (is_made_of_words(make.format)) return words;
     if (make.format == Format::Bmp) return ink == Ink::Colour ? 3 : ink == Ink::Grey ? 1 : 0.125;
-    if (make.format == Format::Png || make.format == Format::Tiff)
-        return ink == Ink::Colour ? 1.35 : ink == Ink::Grey ? 0.38 : 0.008;
-    const double by_quality = std::pow(2.0, (make.jpeg_quality - 85) / 12.0);
+    if (is_packed_whole(make)) return ink == Ink::Colour ? 1.35 : ink == Ink::Grey ? 0.38 : 0.008;
+    const double of_a_jpeg = make.format == Format::Avif   ? 0.25
+                             : make.format == Format::Webp ? 0.3
+                             : make.format == Format::Heic ? 0.8
+                                                           : 1;
+    const double by_quality = of_a_jpeg * std::pow(2.0, (make.jpeg_quality - 85) / 12.0);
     return ink == Ink::Colour            ? 0.085 * by_quality
            : ink == Ink::Grey            ? 0.062 * by_quality
            : make.format == Format::Jpeg ? 0.1

@@ -11,29 +11,30 @@ enum class Words { None, Some, Only }; // it takes none, takes them if there are
 
 struct FormatFacts {
     Format format;
-    std::string_view key, words, extension;
+    std::string_view key, words, extension, mime;
     Holds holds;
     Words takes;
 };
 constexpr FormatFacts format_table[] = {
-    {Format::Pdf, "pdf", "PDF", "pdf", Holds::ManyPages, Words::Some},
-    {Format::PdfA, "pdf-a", "PDF for the archive", "pdf", Holds::ManyPages, Words::Some},
-    {Format::Jpeg, "jpeg", "JPEG", "jpg", Holds::OnePage, Words::None},
-    {Format::Png, "png", "PNG", "png", Holds::OnePage, Words::None},
-    {Format::Tiff, "tiff", "TIFF", "tif", Holds::ManyPages, Words::None},
-    {Format::Webp, "webp", "WebP", "webp", Holds::OnePage, Words::None},
-    {Format::Bmp, "bmp", "BMP", "bmp", Holds::OnePage, Words::None},
-    {Format::Avif, "avif", "AVIF", "avif", Holds::OnePage, Words::None},
-    {Format::Heic, "heic", "HEIC", "heic", Holds::OnePage, Words::None},
-    {Format::Text, "text", "text file", "txt", Holds::ManyPages, Words::Only},
-    {Format::Docx, "docx", "DOCX", "docx", Holds::ManyPages, Words::Only},
-    {Format::Odt, "odt", "ODT", "odt", Holds::ManyPages, Words::Only},
-    {Format::Html, "html", "web page", "html", Holds::ManyPages, Words::Only},
-    {Format::Epub, "epub", "e-book", "epub", Holds::ManyPages, Words::Only},
-    {Format::Csv, "csv", "CSV of its tables", "csv", Holds::ManyPages, Words::Only},
-    {Format::Hocr, "hocr", "hOCR file", "hocr", Holds::ManyPages, Words::Only},
-    {Format::Alto, "alto", "ALTO file", "xml", Holds::ManyPages, Words::Only},
-    {Format::Auto, "auto", "PDF or JPEG", "pdf", Holds::ManyPages, Words::Some},
+    {Format::Pdf, "pdf", "PDF", "pdf", "application/pdf", Holds::ManyPages, Words::Some},
+    {Format::PdfA, "pdf-a", "PDF for the archive", "pdf", "application/pdf", Holds::ManyPages, Words::Some},
+    {Format::Jpeg, "jpeg", "JPEG", "jpg", "image/jpeg", Holds::OnePage, Words::None},
+    {Format::Png, "png", "PNG", "png", "image/png", Holds::OnePage, Words::None},
+    {Format::Tiff, "tiff", "TIFF", "tif", "image/tiff", Holds::ManyPages, Words::None},
+    {Format::Webp, "webp", "WebP", "webp", "image/webp", Holds::OnePage, Words::None},
+    {Format::Bmp, "bmp", "BMP", "bmp", "image/bmp", Holds::OnePage, Words::None},
+    {Format::Avif, "avif", "AVIF", "avif", "image/avif", Holds::OnePage, Words::None},
+    {Format::Heic, "heic", "HEIC", "heic", "image/heic", Holds::OnePage, Words::None},
+    {Format::Text, "text", "text file", "txt", "text/plain", Holds::ManyPages, Words::Only},
+    {Format::Docx, "docx", "DOCX", "docx", "application/vnd.openxmlformats-officedocument.wordprocessingml.document",
+     Holds::ManyPages, Words::Only},
+    {Format::Odt, "odt", "ODT", "odt", "application/vnd.oasis.opendocument.text", Holds::ManyPages, Words::Only},
+    {Format::Html, "html", "web page", "html", "text/html", Holds::ManyPages, Words::Only},
+    {Format::Epub, "epub", "e-book", "epub", "application/epub+zip", Holds::ManyPages, Words::Only},
+    {Format::Csv, "csv", "CSV of its tables", "csv", "text/csv", Holds::ManyPages, Words::Only},
+    {Format::Hocr, "hocr", "hOCR file", "hocr", "text/html", Holds::ManyPages, Words::Only},
+    {Format::Alto, "alto", "ALTO file", "xml", "application/xml", Holds::ManyPages, Words::Only},
+    {Format::Auto, "auto", "PDF or JPEG", "pdf", "application/pdf", Holds::ManyPages, Words::Some},
 };
 
 const FormatFacts& facts(Format format) { return *std::ranges::find(format_table, format, &FormatFacts::format); }
@@ -43,6 +44,7 @@ const FormatFacts& facts(Format format) { return *std::ranges::find(format_table
 std::string_view format_key(Format format) { return facts(format).key; }
 std::string_view format_words(Format format) { return facts(format).words; }
 std::string_view format_extension(Format format) { return facts(format).extension; }
+std::string_view format_mime(Format format) { return facts(format).mime; }
 bool holds_many_pages(Format format) { return facts(format).holds == Holds::ManyPages; }
 bool takes_words(Format format) { return facts(format).takes != Words::None; }
 bool is_pdf(Format format) { return format == Format::Pdf || format == Format::PdfA; }

@@ -63,6 +63,8 @@ struct PrintHow {
     bool two_on_a_sheet = false;
     bool both_sides = false;
     bool grey = false;
+    bool look_first = false; // how the sheets will be is shown before
+    bool as_copy = false;    // printed instead of saved, and nothing stays in the tray
     bool operator==(const PrintHow&) const = default;
 };
 
@@ -159,6 +161,7 @@ std::vector<std::string> languages_for(const Ticket& ticket, const std::vector<s
 std::string_view format_key(Format format);       // "pdf", "jpeg", …
 std::string_view format_words(Format format);     // "PDF", "JPEG", …
 std::string_view format_extension(Format format); // "pdf", "jpg", …
+std::string_view format_mime(Format format);      // "application/pdf", … (IANA's media types)
 bool holds_many_pages(Format format);
 bool is_pdf(Format format);                 // of either kind
 bool takes_words(Format format);            // what was read can go into it

@@ -101,6 +101,8 @@ void read_then(TicketReader& in, Ticket::Then& then) {
     in.flag("then.print.two_on_a_sheet", then.print.two_on_a_sheet);
     in.flag("then.print.both_sides", then.print.both_sides);
     in.flag("then.print.grey", then.print.grey);
+    in.flag("then.print.look_first", then.print.look_first);
+    in.flag("then.print.as_copy", then.print.as_copy);
     if (const json* to = in.at("then.mail.to")) {
         if (to->is_array() && std::ranges::all_of(*to, &json::is_string))
             then.mail.to = to->get<std::vector<std::string>>();
@@ -124,7 +126,9 @@ json then_json(const Ticket::Then& then) {
               {"fitted", then.print.fitted},
               {"two_on_a_sheet", then.print.two_on_a_sheet},
               {"both_sides", then.print.both_sides},
-              {"grey", then.print.grey}}},
+              {"grey", then.print.grey},
+              {"look_first", then.print.look_first},
+              {"as_copy", then.print.as_copy}}},
             {"mail",
              {{"to", then.mail.to},
               {"subject", name_json(then.mail.subject)},

@@ -1,0 +1,36 @@
+// Finished files as an e-mail: the draft that mail programs open, and how many mails it takes.
+#pragma once
+
+#include "core/error.h"
+
+#include <cstdint>
+#include <filesystem>
+#include <string>
+#include <vector>
+
+namespace yelvin {
+
+struct MailDraft {
+    std::vector<std::string>
+        to;                    // addresses, with or without a name: "keeper@example.org", "Keeper <keeper@example.org>"
+    std::string subject, text; // UTF-8
+    std::vector<std::filesystem::path> files;
+};
+
+// The first address that is none (RFC 5322, 3.4.1, as far as addresses are used), as an Error that names it.
+Result<void> check_addresses(const std::vector<std::string>& to);
+
+// The message (RFC 5322; RFC 2045 to 2047 and 2231 for what is not ASCII), unsent and without a sender: who opens it
+// has one. A new file, whole or not at all. Errors: Missing (a file of it), BadInput, NotWritable, DiskFull.
+Result<void> write_mail_draft(const MailDraft& draft, const std::filesystem::path& file);
+
+// What the files take in a mail: base64 makes four bytes of three, and lines have ends (RFC 2045, 6.8).
+std::uintmax_t bytes_in_mail(std::uintmax_t file_bytes);
+
+// Files, by their bytes, parted into mails of which each keeps within the limit, in their order. A file that is too
+// large by itself has a mail of its own.
+std::vector<std::vector<size_t>> parted_into_mails(const std::vector<std::uintmax_t>& files, std::uintmax_t limit);
+
+std::string mime_type_of(const std::filesystem::path& file); // by its ending; "application/octet-stream": not known
+
+}
