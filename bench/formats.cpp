@@ -1,5 +1,5 @@
 // Every kind of file made of many pages: how much memory it takes, and its time against what its encoder alone needs.
-//   yelvin-formats-bench PAGES
+//   yelvin-formats-bench [PAGES [FORMAT…]]
 #include "core/output/crafts.h"
 #include "jobs/save_job.h"
 
@@ -10,6 +10,7 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <chrono>
 
 using namespace yelvin;
@@ -83,9 +84,11 @@ int make_all(Format format, size_t pages, const std::filesystem::path& folder) {
 
 int main(int argc, char** argv) {
     const size_t pages = argc > 1 ? std::stoul(argv[1]) : 500;
+    const std::vector<std::string_view> only(argv + std::min(argc, 2), argv + argc);
     int failed = 0;
     for (const Format format : all_formats()) {
         if (format == Format::Auto) continue;
+        if (!only.empty() && std::ranges::find(only, format_key(format)) == only.end()) continue;
         for (const size_t count : {pages / 10, pages}) {
             // A process each: its memory is its own.
             std::string name = (std::filesystem::temp_directory_path() / "yelvin-formats-XXXXXX").string();

@@ -3,6 +3,7 @@
 
 #include "app/strip/strip_view.h"
 
+#include <QCheckBox>
 #include <QDoubleSpinBox>
 #include <QDragEnterEvent>
 #include <QMimeData>
@@ -21,6 +22,16 @@ TEST_F(Choosing, EveryKindOfFileIsOfferedAndSaidAndMade) {
                              {"one text file per document", "one text file per document", "txt"},
                              {"one web page per document", "one web page per document", "html"},
                              {"one e-book per document", "one e-book per document", "epub"},
+                             {"one ALTO file per document", "one ALTO file per document", "xml"},
+                             {"one PDF per document", "one PDF per document", "pdf"},
+                             {"one PDF per page", "one PDF per page", "pdf"},
+                             {"one archive PDF per document", "one archive PDF per document", "pdf"},
+                             {"one JPEG per page", "one JPEG per page", "jpg"},
+                             {"one PNG per page", "one PNG per page", "png"},
+                             {"one TIFF per document", "one TIFF per document", "tif"},
+                             {"one BMP per page", "one BMP per page", "bmp"},
+                             {"one AVIF per page", "one AVIF per page", "avif"},
+                             {"one HEIC per page", "one HEIC per page", "heic"},
                              {"one WebP per page", "one WebP per page", "webp"},
                              {"one hOCR file per document", "one hOCR file per document", "hocr"}}) {
         SCOPED_TRACE(kind.extension);
@@ -48,16 +59,77 @@ TEST_F(Choosing, EveryKindOfFileIsOfferedAndSaidAndMade) {
             key("Ctrl+Return");
             ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
         }
-        const bool pictures = QString(kind.extension) == "webp";
+        const bool pictures = !is_made_of_words(desk_->tickets.ticket().make.format);
         EXPECT_EQ(part<Sentence>("sentence")->text().contains("read nothing"), pictures);
         ASSERT_TRUE(wait([&] { return at_rest(); }));
         saved_.clear();
         key("Ctrl+S");
         ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
         EXPECT_TRUE(saved_.front().endsWith(QString(".") + kind.extension));
-        desk_->edits.rename_document(QString::fromStdString(desk_->tray.tray().documents[0]->id), kind.extension);
+        desk_->edits.rename_document(QString::fromStdString(desk_->tray.tray().documents[0]->id),
+                                     QString(kind.extension) + kind.said.back());
     }
     EXPECT_TRUE(trouble_.isEmpty()) << qPrintable(trouble_);
+}
+
+// What each kind offers besides stands below it and, once it differs, in the sentence.
+TEST_F(Choosing, TheFewOptionsOfAKindOfFileAreBesideIt) {
+    start();
+    const auto said = [&] { return part<Sentence>("sentence")->text(); };
+    const auto tick = [&](const char* name) {
+        open("make");
+        QApplication::processEvents();
+        auto* box = QApplication::activePopupWidget()->findChild<QCheckBox*>(name);
+        ASSERT_TRUE(box) << name;
+        QTest::mouseClick(box, Qt::LeftButton, {}, {8, box->height() / 2});
+        QApplication::activePopupWidget()->close();
+    };
+    const auto take = [&](const QString& row) {
+        open("make");
+        QApplication::processEvents();
+        pick(row);
+    };
+    choose([](Ticket& t) { t.read.languages = {"eng"}; });
+    take("one PDF per document");
+    EXPECT_TRUE(said().contains("make one searchable PDF per document"));
+    tick("bookmarks");
+    tick("searchable");
+    EXPECT_TRUE(said().contains("make one PDF per document, without its words, with bookmarks")) << qPrintable(said());
+    tick("searchable");
+    take("one archive PDF per document");
+    tick("level-1b");
+    EXPECT_TRUE(said().contains("make one searchable archive PDF per document, level 1b, with bookmarks"));
+    take("one TIFF per document");
+    take("LZW");
+    EXPECT_TRUE(said().contains("make one TIFF per document, packed by LZW")) << qPrintable(said());
+    take("one DOCX per document");
+    tick("as-it-looks");
+    tick("per-page");
+    EXPECT_TRUE(said().contains("make one DOCX per page, as it looks")) << qPrintable(said());
+    const Ticket::Make make = desk_->tickets.ticket().make;
+    EXPECT_TRUE(make.bookmarks && make.searchable && make.as_it_looks);
+    EXPECT_EQ(make.pdf_a_level, PdfALevel::A1b);
+    EXPECT_EQ(make.tiff_coding, TiffCoding::Lzw);
+}
+
+// Without any reading an editable file waits for it, and says so.
+TEST_F(Choosing, AFileOfWordsSaysThatItsPagesAreReadFirst) {
+    start();
+    QStringList told;
+    QObject::connect(&desk_->messages, &Messages::told, [&](const QString& sentence) { told.append(sentence); });
+    scan_quickly();
+    ASSERT_TRUE(wait([&] { return at_rest(); }));
+    choose([](Ticket& t) { t.make.format = Format::Docx; });
+    key("Ctrl+S");
+    EXPECT_TRUE(told.join(" ").contains("not been read yet: that is done first, then the DOCX is made."))
+        << qPrintable(told.join(" "));
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
+    told.clear();
+    desk_->edits.rename_document(QString::fromStdString(desk_->tray.tray().documents[0]->id), "again");
+    saved_.clear();
+    key("Ctrl+S");
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); }));
+    EXPECT_FALSE(told.join(" ").contains("not been read yet"));
 }
 
 TEST_F(Choosing, ThreeFramesAreDrawnSnappedTurnedAndNumberedWithTheMouse) {

@@ -17,7 +17,7 @@ struct FormatFacts {
 };
 constexpr FormatFacts format_table[] = {
     {Format::Pdf, "pdf", "PDF", "pdf", "application/pdf", Holds::ManyPages, Words::Some},
-    {Format::PdfA, "pdf-a", "PDF for the archive", "pdf", "application/pdf", Holds::ManyPages, Words::Some},
+    {Format::PdfA, "pdf-a", "archive PDF", "pdf", "application/pdf", Holds::ManyPages, Words::Some},
     {Format::Jpeg, "jpeg", "JPEG", "jpg", "image/jpeg", Holds::OnePage, Words::None},
     {Format::Png, "png", "PNG", "png", "image/png", Holds::OnePage, Words::None},
     {Format::Tiff, "tiff", "TIFF", "tif", "image/tiff", Holds::ManyPages, Words::None},
