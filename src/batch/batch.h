@@ -30,6 +30,9 @@ int run_make(const TicketArguments& ticket, const std::filesystem::path& out, co
 int run_stitch(const std::vector<std::string>& inputs, const std::filesystem::path& out, bool free_scale);
 // Prints the pages' text, a form feed between them, or as JSON each word with its place and certainty.
 int run_read(const TicketArguments& ticket, bool as_json, const std::vector<std::string>& inputs);
+// Into `draft_file` or, where that is empty, to the person's mail program. Prints a JSON line for a draft.
+struct MailDraft;
+int run_mail(const MailDraft& draft, const std::string& draft_file);
 int run_inspect(const std::vector<std::string>& inputs);
 
 // Writes the pages' file(s) into `out` and prints a JSON line for each; shared by make and scan.

@@ -1,6 +1,7 @@
 #include "batch/batch.h"
 
 #include "batch/scanners.h"
+#include "core/errands/mail_draft.h"
 #include "core/ticket/ticket_json.h"
 #include "jobs/trouble.h"
 
@@ -44,6 +45,16 @@ CLI::App* add_scan(CLI::App& app, std::string& device, BenchArguments& papers) {
     return scan;
 }
 
+CLI::App* add_mail(CLI::App& app, MailDraft& draft, std::string& draft_file, std::vector<std::string>& inputs) {
+    CLI::App* mail = app.add_subcommand("mail", "Attach files to an e-mail in the mail program, or write its draft");
+    mail->add_option("--to", draft.to, "An address")->allow_extra_args(false);
+    mail->add_option("--subject", draft.subject, "The subject");
+    mail->add_option("--text", draft.text, "The message");
+    mail->add_option("--draft", draft_file, "Write the message into this file, FILE.eml, instead");
+    mail->add_option("FILE", inputs, "The files")->required();
+    return mail;
+}
+
 int run_command(int argc, char** argv) {
     CLI::App app{"Scans, reads and saves paper without a window."};
     app.set_version_flag("--version", YELVIN_VERSION);
@@ -83,6 +94,10 @@ int run_command(int argc, char** argv) {
     stitch->add_option("--out", out, "The picture's name, ending in .png, .tif, .jpg or .pdf")->required();
     stitch->add_flag("--free-scale", free_scale, "Let the pieces differ a little in size, as photographs of them do");
 
+    MailDraft draft;
+    std::string draft_file;
+    CLI::App* mail = add_mail(app, draft, draft_file, inputs);
+
     CLI::App* separators = app.add_subcommand("separators", "Write separator sheets to print, as a PDF");
     separators->add_option("--out", out, "The PDF's name")->required();
     separators->add_option("TEXT", texts,
@@ -96,6 +111,10 @@ int run_command(int argc, char** argv) {
     if (*devices) return run_devices(as_json);
     if (*scan) return run_scan(device, papers, ticket, out);
     if (*separators) return run_separators(out, texts);
+    if (*mail) {
+        draft.files.assign(inputs.begin(), inputs.end());
+        return run_mail(draft, draft_file);
+    }
     if (*stitch) return run_stitch(inputs, out, free_scale);
     if (*read) return run_read(ticket, as_json, inputs);
     if (*make) return run_make(ticket, out, inputs);

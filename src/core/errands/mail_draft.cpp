@@ -220,6 +220,19 @@ std::vector<std::vector<size_t>> parted_into_mails(const std::vector<std::uintma
     return mails;
 }
 
+std::vector<std::string> xdg_email_command(const MailDraft& draft) {
+    std::vector<std::string> words{"xdg-email", "--utf8"};
+    if (!draft.subject.empty()) words.insert(words.end(), {"--subject", draft.subject});
+    if (!draft.text.empty()) words.insert(words.end(), {"--body", draft.text});
+    for (const auto& file : draft.files)
+        words.insert(words.end(), {"--attach", std::filesystem::absolute(file).string()});
+    for (const std::string& each : draft.to) {
+        const size_t open = each.find('<');
+        words.push_back(open == std::string::npos ? each : each.substr(open + 1, each.find('>', open) - open - 1));
+    }
+    return words;
+}
+
 std::string mime_type_of(const std::filesystem::path& file) {
     const std::string ending = file.extension().string();
     for (const Format format : all_formats())

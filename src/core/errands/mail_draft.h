@@ -31,6 +31,9 @@ std::uintmax_t bytes_in_mail(std::uintmax_t file_bytes);
 // large by itself has a mail of its own.
 std::vector<std::vector<size_t>> parted_into_mails(const std::vector<std::uintmax_t>& files, std::uintmax_t limit);
 
+// What hands the draft to the person's mail program (xdg-utils): its name and arguments.
+std::vector<std::string> xdg_email_command(const MailDraft& draft);
+
 std::string mime_type_of(const std::filesystem::path& file); // by its ending; "application/octet-stream": not known
 
 }

@@ -1,0 +1,78 @@
+// Files as an e-mail: handed to the person's mail program, or written as a draft.
+#include "batch/batch.h"
+
+#include "core/errands/mail_draft.h"
+#include "core/saving/file_name.h"
+#include "core/saving/safe_file.h"
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include <spawn.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+namespace yelvin {
+
+namespace {
+
+Result<void> hand_over(const MailDraft& draft) {
+    std::vector<std::string> words = xdg_email_command(draft);
+    std::vector<char*> arguments;
+    for (std::string& word : words) arguments.push_back(word.data());
+    arguments.push_back(nullptr);
+    pid_t child = 0;
+    const char* instead = " Give --draft FILE.eml to write a draft instead.";
+    if (::posix_spawnp(&child, arguments.front(), nullptr, nullptr, arguments.data(), environ) != 0)
+        return fail(ErrorKind::Missing,
+                    std::string("No program that hands files to a mail program is here; install xdg-utils.") + instead);
+    int status = 0;
+    while (::waitpid(child, &status, 0) < 0 && errno == EINTR) {
+    }
+    if (WIFEXITED(status) && WEXITSTATUS(status) == 0) return {};
+    return fail(ErrorKind::Missing, std::string("The mail program could not be given the files.") + instead);
+}
+
+}
+
+int run_mail(const MailDraft& draft, const std::string& file) {
+    int status = 0;
+    MailDraft there = draft;
+    std::erase_if(there.files, [&](const std::filesystem::path& each) {
+        std::error_code failure;
+        if (std::filesystem::is_regular_file(each, failure)) return false;
+        complain(
+            {ErrorKind::Missing, fmt::format("{} is not there; check the name and the folder.", each.string()), {}});
+        status = 1;
+        return true;
+    });
+    if (there.files.empty()) return 1;
+    if (auto good = check_addresses(draft.to); !good) {
+        complain(good.error());
+        return 1;
+    }
+    if (file.empty()) {
+        if (auto given = hand_over(there); !given) {
+            complain(given.error());
+            return 1;
+        }
+        return status;
+    }
+    const std::filesystem::path out(file), folder = out.has_parent_path() ? out.parent_path() : ".";
+    Result<SavedFile> saved = std::unexpected(Error{});
+    if (auto usable = check_folder(folder); !usable)
+        saved = std::unexpected(usable.error());
+    else
+        saved = save_file(
+            folder, [&](int attempt) { return numbered_name(out.stem().string(), attempt) + out.extension().string(); },
+            [&](const std::filesystem::path& growing) { return write_mail_draft(there, growing); });
+    if (!saved) {
+        complain(saved.error());
+        return 1;
+    }
+    const nlohmann::json line{{"path", saved->path.string()}, {"files", there.files.size()}, {"bytes", saved->bytes}};
+    fmt::print("{}\n", line.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace));
+    return status;
+}
+
+}

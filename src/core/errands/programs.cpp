@@ -1,0 +1,113 @@
+#include "core/errands/programs.h"
+
+#include <gio/gio.h>
+
+#include <algorithm>
+#include <memory>
+
+namespace yelvin {
+
+namespace {
+
+using Info = std::unique_ptr<GAppInfo, decltype([](GAppInfo* info) { g_object_unref(info); })>;
+using Uri = std::unique_ptr<char, decltype([](char* text) { g_free(text); })>;
+
+std::string text_of(const char* text) { return text ? text : ""; }
+
+Program program_of(GAppInfo* info) {
+    // Where GIO would put a program into a terminal is an attribute of desktop entries alone.
+    gboolean in_terminal = FALSE;
+    if (g_object_class_find_property(G_OBJECT_GET_CLASS(info), "terminal"))
+        g_object_get(info, "terminal", &in_terminal, nullptr);
+    return {text_of(g_app_info_get_id(info)), text_of(g_app_info_get_display_name(info)),
+            text_of(g_app_info_get_commandline(info)), in_terminal != FALSE};
+}
+
+std::vector<Program> programs_of(GList* infos) {
+    std::vector<Program> programs;
+    for (GList* each = infos; each; each = each->next)
+        programs.push_back(program_of(static_cast<GAppInfo*>(each->data)));
+    g_list_free_full(infos, g_object_unref);
+    return programs;
+}
+
+std::string uri_of(const std::filesystem::path& file) {
+    const Uri uri(g_filename_to_uri(std::filesystem::absolute(file).c_str(), nullptr, nullptr));
+    return text_of(uri.get());
+}
+
+// An argument with its field codes replaced (Desktop Entry Specification, "The Exec key"); those of its own become
+// several arguments.
+void put(const std::string& argument, const Program& program, const std::vector<std::filesystem::path>& files,
+         std::vector<std::string>& out) {
+    if (argument == "%F" || argument == "%U") {
+        for (const auto& file : files) out.push_back(argument == "%F" ? file.string() : uri_of(file));
+        return;
+    }
+    if (argument == "%i") return; // an icon, which the desktop shows
+    std::string made;
+    for (size_t i = 0; i < argument.size(); ++i) {
+        if (argument[i] != '%' || i + 1 == argument.size()) {
+            made += argument[i];
+            continue;
+        }
+        const char code = argument[++i];
+        if (code == 'f' || code == 'F') made += files.empty() ? "" : files.front().string();
+        if (code == 'u' || code == 'U') made += files.empty() ? "" : uri_of(files.front());
+        if (code == 'c') made += program.name;
+        if (code == '%') made += '%';
+    }
+    out.push_back(made);
+}
+
+}
+
+std::vector<Program> programs_for(const std::string& mime) {
+    std::vector<Program> programs = programs_of(g_app_info_get_all_for_type(mime.c_str()));
+    if (const auto usual = usual_program(mime)) {
+        std::erase(programs, *usual);
+        programs.insert(programs.begin(), *usual);
+    }
+    return programs;
+}
+
+std::optional<Program> usual_program(const std::string& mime) {
+    const Info info(g_app_info_get_default_for_type(mime.c_str(), FALSE));
+    if (!info) return std::nullopt;
+    return program_of(info.get());
+}
+
+std::optional<Program> program_named(const std::string& id) {
+    for (Program& each : programs_of(g_app_info_get_all()))
+        if (each.id == id) return std::move(each);
+    return std::nullopt;
+}
+
+std::vector<std::vector<std::string>> commands_of(const Program& program,
+                                                  const std::vector<std::filesystem::path>& files) {
+    int count = 0;
+    char** words = nullptr;
+    if (!g_shell_parse_argv(program.exec.c_str(), &count, &words, nullptr)) return {};
+    const std::vector<std::string> arguments(words, words + count);
+    g_strfreev(words);
+    const auto takes = [&](const char* code) {
+        return std::ranges::any_of(arguments, [&](const auto& each) { return each.find(code) != std::string::npos; });
+    };
+    const bool several = takes("%F") || takes("%U"), any = several || takes("%f") || takes("%u");
+    std::vector<std::vector<std::string>> commands;
+    const auto add = [&](const std::vector<std::filesystem::path>& which) {
+        std::vector<std::string>& out = commands.emplace_back();
+        if (program.in_terminal) out = {"x-terminal-emulator", "-e"};
+        for (const std::string& each : arguments) put(each, program, which, out);
+        if (!any) // an entry without a code is given its files all the same, as GIO does
+            for (const auto& file : which) out.push_back(file.string());
+    };
+    if (several || files.empty()) {
+        add(files);
+    } else {
+        for (const auto& file : files) add({file});
+    }
+    return commands;
+}
+
+}
