@@ -1,8 +1,20 @@
 #include "app/desk.h"
 
+#include "app/errands/system_outside.h"
 #include "app/models/tray_folder.h"
 
+#include <QStandardPaths>
+
 namespace yelvin {
+
+namespace {
+
+// A message that no program takes stays beside the tray; pages without a printer go where documents do.
+SystemOutside::Folders own_folders(const DeskPlaces& where) {
+    return {where.settings + "/Drafts", QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation)};
+}
+
+}
 
 Desk::Desk(const DeskPlaces& where)
     : places(where), last(places.settings), room(last), experience(last),
@@ -17,9 +29,13 @@ Desk::Desk(const DeskPlaces& where)
       words(tray, choice, texts), search(tray, choice, texts, words),
       aloud(tray, choice, words, where.voice ? where.voice() : std::make_unique<SystemVoice>()),
       saving(messages, tickets, experience, tray, names, reading, readers, pools),
+      errands({messages, last, tray, names, saving, pools},
+              where.outside ? where.outside(pools)
+                            : std::make_unique<SystemOutside>(own_folders(where), pools.errands())),
       strip({messages, scanners, tickets, glass, next_scan, tray, choice}, readers, pools),
       run({messages, experience, scanners, tickets, glass, next_scan, tray, choice, pictures, looking}),
-      stitching(messages, tray, choice, edits, run, pools) {
+      stitching(messages, tray, choice, edits, run, pools),
+      at_once({messages, tickets, tray, looking, reading, saving, errands, run}) {
     pools.on_trouble = [this, here = on_thread_of(&messages)](const Error& error) {
         here([this, error] { messages.complain(error); });
     };
@@ -33,9 +49,9 @@ Desk::~Desk() {
 void Desk::choose_fresh_tray() { yelvin::choose_fresh_tray(places.data, last); }
 
 WindowModels Desk::for_window() {
-    return {room,   messages, experience, scanners, tickets, glass, next_scan, tray,
-            choice, pictures, looking,    edits,    files,   names, reading,   texts,
-            words,  search,   aloud,      saving,   strip,   run,   stitching, places.originals};
+    return {room,     messages, experience, scanners, tickets, glass,     next_scan,       tray,  choice,
+            pictures, looking,  edits,      files,    names,   reading,   texts,           words, search,
+            aloud,    saving,   errands,    strip,    run,     stitching, places.originals};
 }
 
 }

@@ -2,8 +2,10 @@
 // else; a widget is given those that it shows.
 #pragma once
 
+#include "app/models/at_once.h"
 #include "app/models/choice.h"
 #include "app/models/document_names.h"
+#include "app/models/errands.h"
 #include "app/models/experience.h"
 #include "app/models/glass.h"
 #include "app/models/groups.h"
@@ -39,6 +41,8 @@ struct DeskPlaces {
     bool crashed_before = false; // the program broke down the last time
     // Whoever reads aloud; none given: the system's voice.
     std::function<std::unique_ptr<Voice>()> voice = {};
+    // What finished files are given to; none given: this desktop's programs, mail program and printers.
+    std::function<std::unique_ptr<Outside>(Pools& pools)> outside = {};
 };
 
 class Desk {
@@ -70,9 +74,11 @@ class Desk {
     TextSearch search;
     ReadingAloud aloud;
     Saving saving;
+    Errands errands;
     StripModel strip;
     Scanning run;
     Stitching stitching;
+    AtOnce at_once;
 
     WindowModels for_window();
     // The next desk keeps its pages in a new folder beside one that cannot be opened.

@@ -1,5 +1,6 @@
 #include "app/application.h"
 #include "app/demo.h"
+#include "app/errands/stand_in.h"
 #include "app/models/tray_folder.h"
 #include "app/one_window.h"
 #include "app/shots/shots.h"
@@ -118,6 +119,10 @@ int main(int argc, char** argv) {
     for (QString& file : arguments.files) file = QFileInfo(file).absoluteFilePath(); // the other window is elsewhere
     DeskPlaces places = places_of(arguments);
     places.real_scanners = true;
+    if (arguments.demo)
+        places.outside = [base = arguments.data](Pools& pools) {
+            return std::make_unique<StandInOutside>(base, pools.errands());
+        };
     const std::filesystem::path state = state_folder(arguments).toStdString();
     places.crashed_before = crashed_last_time(state);
     start_log(state);

@@ -5,6 +5,7 @@
 #include "app/bench/bench_sheet.h"
 #include "app/demo.h"
 #include "app/desk.h"
+#include "app/errands/stand_in.h"
 #include "app/glass/glass_view.h"
 #include "app/noticed/adjust_panel.h"
 #include "app/noticed/noticed_panel.h"
@@ -42,6 +43,7 @@ class Window : public testing::Test {
 
     bool real_scanners_ = false;                         // those of libsane too
     std::function<std::unique_ptr<Voice>()> voice_made_; // who reads aloud
+    std::function<std::unique_ptr<Outside>(Pools&)> outside_; // other programs; else those that stand in for them
     bool tray_full_ = true; // beside a page as well, as somebody left it who works in the tray
 
     void start(bool with_scanner = true) {
@@ -51,6 +53,9 @@ class Window : public testing::Test {
         places.originals = YELVIN_ORIGINALS;
         places.real_scanners = real_scanners_;
         places.voice = voice_made_;
+        places.outside = outside_ ? outside_ : [this](Pools& pools) -> std::unique_ptr<Outside> {
+            return std::make_unique<StandInOutside>(QString::fromStdString(base_.path().string()), pools.errands());
+        };
         desk_ = std::make_unique<Desk>(places);
         if (with_scanner) desk_->scanners.use_bench();
         if (tray_full_) desk_->room.set_tray_full(Room::Beside::Page, true);

@@ -7,6 +7,7 @@ namespace yelvin {
 
 class Choice;
 class DocumentNames;
+class Errands;
 class Experience;
 class Glass;
 class Incoming;
@@ -37,6 +38,7 @@ struct TicketModels {
     NextScan& next_scan;
     DocumentNames& names;
     Choice& choice;
+    Errands& errands;
 };
 
 // What is said about a page and what can be done to it.
@@ -64,6 +66,7 @@ struct TrayModels {
     Experience& experience;
     Tickets& tickets;
     Saving& saving;
+    Errands& errands;
     Scanners& scanners;
     Scanning& run;
 };
@@ -104,18 +107,19 @@ struct WindowModels {
     TextSearch& search;
     ReadingAloud& aloud;
     Saving& saving;
+    Errands& errands;
     StripModel& strip;
     Scanning& run;
     Stitching& stitching;
     QString originals; // the demo's drawings, a folder; may be empty
 
-    TicketModels for_ticket() const { return {tickets, scanners, glass, next_scan, names, choice}; }
+    TicketModels for_ticket() const { return {tickets, scanners, glass, next_scan, names, choice, errands}; }
     PageModels for_page() const { return {tray, choice, edits, pictures, looking, reading, words, tickets, run}; }
     TextModels for_text() const {
         return {texts, words, search, aloud, tray, choice, pictures, reading, tickets, messages};
     }
     TrayModels for_tray() const {
-        return {tray, choice, edits, pictures, looking, reading, names, experience, tickets, saving, scanners, run};
+        return {tray, choice, edits, pictures, looking, reading, names, experience, tickets, saving, errands, scanners, run};
     }
 };
 

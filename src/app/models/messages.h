@@ -24,11 +24,11 @@ class Messages : public QObject {
     void complain(const Error& error, const Offer& offer = {}) {
         emit trouble(QString::fromStdString(error.sentence), offer);
     }
-    void tell(const QString& sentence) { emit told(sentence); }
+    void tell(const QString& sentence, const Offer& offer = {}) { emit told(sentence, offer); }
 
   signals:
     void trouble(const QString& sentence, const Offer& offer); // what happened, where, what to do
-    void told(const QString& sentence);                        // something that went well and is worth a word
+    void told(const QString& sentence, const Offer& offer);    // something that went well and is worth a word
 };
 
 }

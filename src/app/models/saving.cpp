@@ -90,8 +90,12 @@ void Saving::take(const SaveOutcome& outcome) {
     experience_.learn_saved(order.ticket, order.pages, *outcome.files);
     for (const auto& now : tray_.tray().documents) {
         if (now->id != order.document->id || !same_pages(*now, *order.document)) continue;
-        return tray_.change(with_document_saved(tray_.tray(), now->id, outcome.files->front().path.string()));
+        tray_.change(with_document_saved(tray_.tray(), now->id, outcome.files->front().path.string()));
+        break;
     }
+    QStringList files;
+    for (const MadeFile& file : *outcome.files) files.append(QString::fromStdString(file.path.string()));
+    emit document_saved(QString::fromStdString(order.document->id), files, order.ticket);
 }
 
 void Saving::report(const std::vector<SaveOutcome>& outcomes) {

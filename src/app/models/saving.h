@@ -34,6 +34,7 @@ class Saving : public QObject {
     void changed();                                         // at_work()
     void progress(const QString& document_id, double done); // 0 to 1
     void saved(const QStringList& files);
+    void document_saved(const QString& document_id, const QStringList& files, const Ticket& ticket);
 
   private:
     Messages& messages_;

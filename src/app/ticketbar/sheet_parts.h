@@ -32,6 +32,8 @@ void fill_ink(PhraseSheet& sheet, const TicketModels& models);
 void fill_dpi(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
 void fill_make(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
 void fill_other_formats(PhraseSheet& sheet, const TicketModels& models);
+void fill_then(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
+void fill_uses(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
 void fill_quality(PhraseSheet& sheet, const TicketModels& models);
 void fill_and(PhraseSheet& sheet, const TicketModels& models, const Doors& doors); // the rarer choices
 QWidget* quality_box(PhraseSheet& sheet, const TicketModels& models);

@@ -316,6 +316,10 @@ void fill(PhraseSheet& sheet, const QString& phrase, const TicketModels& models,
         fill_folder(sheet, models);
     else if (phrase == "other-formats")
         fill_other_formats(sheet, models);
+    else if (phrase == "then")
+        fill_then(sheet, models, doors);
+    else if (phrase == "uses")
+        fill_uses(sheet, models, doors);
     else if (phrase == "quality")
         fill_quality(sheet, models);
     else if (phrase == "and")

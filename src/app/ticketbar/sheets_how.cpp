@@ -135,6 +135,7 @@ void fill_and(PhraseSheet& sheet, const TicketModels& models, const Doors& doors
     sheet.add_heading(words("Choices that are made rarely"));
     sheet.add_row(words("JPEG quality …"), words("now %1; 85 is usual").arg(models.tickets.ticket().make.jpeg_quality),
                   false, doors.quality);
+    sheet.add_row(words("then …"), words("what happens with a finished file"), false, doors.then);
     const auto own = models.scanners.capabilities().more.size();
     if (models.scanners.chosen() && own > 0)
         sheet.add_row(words("the scanner's own settings …"), words("%1 that only it has").arg(own), false, doors.more);

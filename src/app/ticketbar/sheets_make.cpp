@@ -2,6 +2,7 @@
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
 #include "app/ticketbar/ticket_bar.h"
+#include "app/ticketbar/wording.h"
 
 #include <algorithm>
 

@@ -1,6 +1,7 @@
 #include "app/ticketbar/ticket_bar.h"
 
 #include "app/models/choice.h"
+#include "app/models/errands.h"
 #include "app/models/glass.h"
 #include "app/models/next_scan.h"
 #include "app/models/scanners.h"
@@ -61,6 +62,7 @@ TicketBar::TicketBar(const TicketModels& models, Scanning& run, QWidget* parent)
     connect(&models_.glass, &Glass::changed, this, &TicketBar::refresh);
     connect(&models_.scanners, &Scanners::changed, this, &TicketBar::refresh);
     connect(&models_.choice, &Choice::changed, this, &TicketBar::refresh);
+    connect(&models_.errands, &Errands::used_changed, this, &TicketBar::refresh);
     connect(&models_.scanners, &Scanners::lease_changed, this, &TicketBar::refresh_state);
     connect(&run_, &Scanning::changed, this, &TicketBar::refresh_state);
     connect(&models_.scanners, &Scanners::list_changed, this, [this] {
@@ -135,7 +137,9 @@ void TicketBar::paintEvent(QPaintEvent*) {
 
 void TicketBar::open_phrase(const QString& key) {
     if (key == "tickets" || key == "keep-as") return open_stub_sheet(key == "keep-as" ? "ticket-copy" : QString());
-    QRect rect = sentence_->phrase_rect(key == "other-formats" ? QString("make") : key);
+    QRect rect = sentence_->phrase_rect(key == "other-formats" ? QString("make")
+                                        : key == "uses"        ? QString("then")
+                                                               : key);
     // A rare choice that is not set has no place in the sentence.
     if (rect.isEmpty()) rect = sentence_->phrase_rect("and");
     open_sheet(key, {sentence_->mapToGlobal(rect.topLeft()), rect.size()});
@@ -151,7 +155,7 @@ void TicketBar::open_sheet(const QString& key, const QRect& anchor) {
     sheets::fill(*sheet, key, models_,
                  {[this] { emit bench_wanted(); }, later("more"), [this] { emit blank_sheet_wanted(); },
                   [this] { emit separators_wanted(); }, [this] { emit strip_wanted(); }, later("quality"),
-                  later("other-formats")});
+                  later("other-formats"), later("then"), later("uses")});
     sentence_->set_open(key);
     connect(sheet, &QObject::destroyed, sentence_, [this] { sentence_->set_open({}); });
     open_ = sheet;

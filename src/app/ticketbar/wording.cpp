@@ -4,16 +4,19 @@
 
 #include "app/models/choice.h"
 #include "app/models/document_names.h"
+#include "app/models/errands.h"
 #include "app/models/glass.h"
 #include "app/models/next_scan.h"
 #include "app/models/scanners.h"
 #include "app/models/tickets.h"
 #include "app/ticketbar/ticket_bar.h"
+#include "core/errands/programs.h"
 #include "core/saving/safe_file.h"
 
 #include <QCoreApplication>
 #include <QDir>
 #include <QFileInfo>
+#include <QHash>
 #include <QLocale>
 
 namespace yelvin {
@@ -35,8 +38,9 @@ QString words(const char* text) { return QCoreApplication::translate("Sentence",
 
 QString pattern() {
     //: The ticket. 1 source, 2 scanner, 3 area, 4 ink, 5 resolution, 6 corrections, 7 reading, 8 format, 9 name, 10
-    //: folder; 11 JPEG quality and 12 the scanner's own settings, each with its words in front, where set; 13 more
-    return words("Scan %1 of %2, %3, in %4 at %5; %6, %7; make %8 named %9 in %10%11%12, %13");
+    //: folder; 11 JPEG quality and 12 the scanner's own settings, each with its words in front, where set; 13
+    //: what happens then, with words in front of it; 14 more
+    return words("Scan %1 of %2, %3, in %4 at %5; %6, %7; make %8 named %9 in %10%11%12%13, %14");
 }
 
 QString ink(const std::optional<Ink>& ink) {
@@ -263,6 +267,38 @@ Phrase quality_phrase(const Ticket::Make& make) {
             words(", at ")};
 }
 
+// Looked up once: the sentence is made anew at every change.
+QString program_title(const std::string& id) {
+    static QHash<QString, QString> titles;
+    const QString key = QString::fromStdString(id);
+    if (!titles.contains(key)) {
+        const auto program = program_named(id);
+        titles[key] = program ? QString::fromStdString(program->name) : words("%1 (not there)").arg(key);
+    }
+    return titles[key];
+}
+
+// Nothing stands there for who uses none of it.
+Phrase then_phrase(const Ticket& ticket, const Errands& errands) {
+    QStringList list;
+    for (const Errand each : ticket.then.errands) {
+        QString said = errand_words(each);
+        if (each == Errand::OpenWith && !ticket.then.program.empty())
+            said = words("open it with %1").arg(program_title(ticket.then.program));
+        if (each == Errand::Print && ticket.then.print.copies > 1)
+            said = words("print it %1 times").arg(ticket.then.print.copies);
+        list.append(said);
+    }
+    QString said = list.join(", ");
+    if (list.size() > 1) {
+        const QString last = list.takeLast();
+        said = words("%1 and %2").arg(list.join(", "), last);
+    }
+    if (ticket.save.at_once) said = said.isEmpty() ? words("at once") : words("at once, then %1").arg(said);
+    if (said.isEmpty() && !errands.used().empty()) said = words("nothing");
+    return {"then", said, {}, false, {}, ticket.save.at_once ? words(", ") : words(", then ")};
+}
+
 Phrase more_phrase(const Ticket::From& from, const std::string& scanner) {
     const auto more = from.more.find(scanner);
     const size_t settings = more == from.more.end() ? 0 : more->second.size();
@@ -297,6 +333,7 @@ QList<Phrase> phrases(const TicketModels& models) {
             folder_phrase(models.tickets.folder()),
             quality_phrase(ticket.make),
             more_phrase(ticket.from, models.scanners.key().toStdString()),
+            then_phrase(ticket, models.errands),
             {"and", words("and …")}};
 }
 

@@ -115,12 +115,26 @@ void TrayStrip::paint_document(QPainter& painter, const DocumentBox& box, const 
 }
 
 // Its name, which stays in sight while its pages are scrolled past.
-void TrayStrip::paint_tab(QPainter& painter, const DocumentBox& box) {
-    const auto& c = theme::colours();
+int TrayStrip::tab_text_left(const DocumentBox& box) const {
     const QFontMetrics title(theme::body()), facts(theme::measure());
     const QString shown = title.elidedText(box.title, Qt::ElideMiddle, 230);
-    const int wide = title.horizontalAdvance(shown) + 10 + facts.horizontalAdvance(box.facts) + (box.saved ? 18 : 0);
-    int x = std::clamp(left_seen(), box.tab.left(), std::max(box.tab.left(), box.tab.right() - wide - 2 * pad)) + pad;
+    const int wide = title.horizontalAdvance(shown) + 10 + facts.horizontalAdvance(box.facts) + (box.saved ? 18 : 0) +
+                     words_width(box.id);
+    return std::clamp(left_seen(), box.tab.left(), std::max(box.tab.left(), box.tab.right() - wide - 2 * pad)) + pad;
+}
+
+int TrayStrip::words_begin(const DocumentBox& box) const {
+    const QFontMetrics title(theme::body()), facts(theme::measure());
+    return tab_text_left(box) + (box.saved ? 18 : 0) +
+           title.horizontalAdvance(title.elidedText(box.title, Qt::ElideMiddle, 230)) + 10 +
+           facts.horizontalAdvance(box.facts);
+}
+
+void TrayStrip::paint_tab(QPainter& painter, const DocumentBox& box) {
+    const auto& c = theme::colours();
+    const QFontMetrics title(theme::body());
+    const QString shown = title.elidedText(box.title, Qt::ElideMiddle, 230);
+    int x = tab_text_left(box);
     if (box.saved) {
         theme::icon("check", c.moss).paint(&painter, x - 2, 9, 14, 14);
         x += 18;
@@ -132,6 +146,7 @@ void TrayStrip::paint_tab(QPainter& painter, const DocumentBox& box) {
     painter.setFont(theme::measure());
     painter.setPen(box.saved ? c.moss : c.quiet);
     painter.drawText(QRect(x, 2, box.card.right() - x, tab_height), Qt::AlignVCenter, box.facts);
+    if (box.saved) paint_tab_words(painter, box, words_begin(box));
 }
 
 // Scaling well takes longer than all the rest of painting; it is done once for each picture.

@@ -57,6 +57,12 @@ void TrayStrip::open_page_sheet(const QRect& anchor) {
     sheet->add_row(tr("remove"), tr("Delete; Ctrl+Z brings back"), false, [this] { models_.edits.remove(); });
     sheet->add_row(tr("duplicate"), {}, false, [this] { models_.edits.duplicate(); });
     sheet->add_row(tr("a document of their own"), {}, false, [this] { models_.edits.part(); });
+    const QString document = document_of_current();
+    const auto errands = errands_on(document);
+    if (!errands.isEmpty()) sheet->add_heading(tr("With its file"));
+    for (const ErrandState& state : errands)
+        sheet->add_row(errand_words(state.errand), state.is == ErrandState::Is::Failed ? state.why : QString(), false,
+                       [this, document, anchor, errand = state.errand] { begin_errand(document, errand, anchor); });
     if (several) {
         sheet->add_heading(tr("On one page"));
         sheet->add_row(tr("side by side"), {}, false, [this] { models_.edits.join(Joined::Beside); });
@@ -75,6 +81,11 @@ void TrayStrip::open_page_sheet(const QRect& anchor) {
         }
     }
     sheet->open_under(anchor);
+}
+
+QString TrayStrip::document_of_current() const {
+    const auto box = std::ranges::find_if(boxes_, [](const auto& each) { return each.current; });
+    return box == boxes_.end() ? QString() : box->id;
 }
 
 void TrayStrip::contextMenuEvent(QContextMenuEvent* event) {

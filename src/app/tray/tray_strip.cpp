@@ -54,6 +54,8 @@ TrayStrip::TrayStrip(const TrayModels& models, QWidget* parent) : QWidget(parent
         update();
     });
     connect(&models_.experience, &Experience::changed, this, &TrayStrip::lay_out);
+    connect(&models_.errands, &Errands::changed, this, &TrayStrip::lay_out);
+    connect(&models_.errands, &Errands::used_changed, this, &TrayStrip::lay_out);
     lay_out();
 }
 
@@ -134,7 +136,7 @@ void TrayStrip::lay_out() {
     for (size_t d = 0; d < documents.size(); ++d) {
         DocumentBox box = box_of(*documents[d]);
         const int for_words = pad * 2 + std::min(230, title.horizontalAdvance(box.title)) + 10 +
-                              facts.horizontalAdvance(box.facts) + (box.saved ? 20 : 0);
+                              facts.horizontalAdvance(box.facts) + (box.saved ? 20 + words_width(box.id) : 0);
         const int for_pages =
             slim_ ? 0 : lay_out_pages(box, *documents[d], x + pad, d + 1 == documents.size()) - between + pad - x;
         const int width = std::max({for_pages, for_words, 150});
@@ -194,7 +196,13 @@ void TrayStrip::mousePressEvent(QMouseEvent* event) {
             emit page_chosen();
             return;
         }
-        if (box.tab.contains(event->pos())) pressed_divider_ = box.id;
+        if (box.tab.contains(event->pos())) {
+            pressed_divider_ = box.id;
+            if (const auto word = tab_word_at(event->pos())) {
+                const QRect at = errand_rect(box.id, word->state.errand);
+                return begin_errand(QString(box.id), word->state.errand, {mapToGlobal(at.topLeft()), at.size()});
+            }
+        }
         if (box.card.contains(event->pos())) {
             const QString id = box.id; // the boxes are laid out anew
             return choose_first_of(id);
@@ -215,6 +223,7 @@ void TrayStrip::mouseMoveEvent(QMouseEvent* event) {
     const bool far = (event->pos() - pressed_at_).manhattanLength() >= 8;
     if (!(event->buttons() & Qt::LeftButton) || (!far && dragging_.isEmpty() && !divider_moves_)) return;
     drag_at_ = event->pos();
+    if (!pressed_divider_.isEmpty() && event->pos().y() < -tab_height && drag_out(QString(pressed_divider_))) return;
     const bool begins = dragging_.isEmpty() && !divider_moves_;
     if (!pressed_page_.isEmpty()) {
         dragging_ = pressed_page_;

@@ -4,6 +4,7 @@
 // is. Slim, only the dividers' tabs are left.
 #pragma once
 
+#include "app/models/errands.h"
 #include "app/models/groups.h"
 #include "core/tray/tray.h"
 
@@ -27,7 +28,8 @@ class TrayStrip : public QWidget {
     QRect page_rect(const QString& page_id) const; // in the strip
     QRect tab_rect(const QString& document_id) const;
     QRect new_document_rect() const { return new_slip_; }
-    void open_choose_sheet(const QRect& anchor); // global coordinates
+    QRect errand_rect(const QString& document_id, Errand errand) const; // on a saved document's tab; empty: not there
+    void open_choose_sheet(const QRect& anchor);                        // global coordinates
     void open_page_sheet(const QRect& anchor);
     QSize sizeHint() const override { return {content_width_, height()}; }
 
@@ -90,6 +92,24 @@ class TrayStrip : public QWidget {
     int lay_out_pages(DocumentBox& box, const Document& document, int x, bool last); // where they end
     void paint_document(QPainter& painter, const DocumentBox& box, const QRect& seen);
     void paint_tab(QPainter& painter, const DocumentBox& box);
+    // Words on the tab of a saved document (tray_errands.cpp).
+    struct TabWord {
+        ErrandState state;
+        QString words;
+        bool begun = false;
+        int x = 0, width = 0; // behind the tab's facts
+    };
+    QList<ErrandState> errands_on(const QString& document_id) const;
+    QList<TabWord> tab_words(const QString& document_id) const;
+    int words_width(const QString& document_id) const;
+    int tab_text_left(const DocumentBox& box) const;
+    int words_begin(const DocumentBox& box) const;
+    void paint_tab_words(QPainter& painter, const DocumentBox& box, int x);
+    const DocumentBox* box_at(QPoint at) const; // by its tab
+    std::optional<TabWord> tab_word_at(QPoint at) const;
+    void begin_errand(const QString& document_id, Errand errand, const QRect& anchor);
+    bool drag_out(const QString& document_id);
+    QString document_of_current() const;
     int left_seen() const; // of what is scrolled
     struct Scaled {
         qint64 from = 0; // the picture's key

@@ -1,19 +1,19 @@
 #include "app/window/news_bar.h"
 
+#include "app/models/errands.h"
 #include "app/models/saving.h"
 #include "app/theme/parts.h"
 
-#include <QDesktopServices>
 #include <QDir>
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
-#include <QUrl>
 
 namespace yelvin {
 
-NewsBar::NewsBar(Messages& messages, Saving& saving, QWidget* parent) : QFrame(parent) {
+NewsBar::NewsBar(Messages& messages, Saving& saving, Errands& errands, QWidget* parent)
+    : QFrame(parent), errands_(errands) {
     setObjectName("news");
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(14, 7, 10, 7);
@@ -27,10 +27,13 @@ NewsBar::NewsBar(Messages& messages, Saving& saving, QWidget* parent) : QFrame(p
     offer_button_ = theme::link({}, "news-offer", this);
     for (QPushButton* each : {open_, folder_, offer_button_, close}) row->addWidget(each);
     connect(close, &QPushButton::clicked, this, &QWidget::hide);
+    const auto complain = [&messages](const Result<QString>& how) {
+        if (!how) messages.complain(how.error());
+    };
     connect(open_, &QPushButton::clicked, this,
-            [this] { QDesktopServices::openUrl(QUrl::fromLocalFile(files_.value(0))); });
+            [this, complain] { errands_.outside().open({}, {files_.value(0)}, complain); });
     connect(folder_, &QPushButton::clicked, this,
-            [this] { QDesktopServices::openUrl(QUrl::fromLocalFile(QFileInfo(files_.value(0)).absolutePath())); });
+            [this, complain] { errands_.outside().show({files_.value(0)}, complain); });
     connect(offer_button_, &QPushButton::clicked, this, [this] {
         const Offer offer = offer_;
         hide();
@@ -38,7 +41,8 @@ NewsBar::NewsBar(Messages& messages, Saving& saving, QWidget* parent) : QFrame(p
     });
     connect(&messages, &Messages::trouble, this,
             [this](const QString& sentence, const Offer& offer) { say(sentence, News::Bad, {}, offer); });
-    connect(&messages, &Messages::told, this, [this](const QString& sentence) { say(sentence, News::Good); });
+    connect(&messages, &Messages::told, this,
+            [this](const QString& sentence, const Offer& offer) { say(sentence, News::Good, {}, offer); });
     connect(&saving, &Saving::saved, this, [this](const QStringList& files) {
         const QFileInfo first(files.front());
         say(files.size() == 1 ? tr("Saved %1 in %2").arg(first.fileName(), first.dir().dirName())
@@ -60,8 +64,8 @@ void NewsBar::say(const QString& words, News news, const QStringList& files, con
     offer_ = offer;
     offer_button_->setText(offer.word);
     offer_button_->setVisible(!offer.word.isEmpty());
-    open_->setVisible(!files.isEmpty());
-    folder_->setVisible(!files.isEmpty());
+    open_->setVisible(!files.isEmpty() && errands_.uses(Errand::Open));
+    folder_->setVisible(!files.isEmpty() && errands_.uses(Errand::Show));
     show();
 }
 

@@ -65,7 +65,7 @@ View::View(const WindowModels& models, QWidget* parent) : QFrame(parent), models
 
 void View::make_looks(QVBoxLayout* column) {
     head_ = new ViewHead(models_, this);
-    news_ = new NewsBar(models_.messages, models_.saving, this);
+    news_ = new NewsBar(models_.messages, models_.saving, models_.errands, this);
     column->addWidget(head_);
     column->addWidget(new RunCard(models_.run, this));
     column->addWidget(new ResolutionCard(models_.files, this));

@@ -1,0 +1,170 @@
+#include "app/errands/system_outside.h"
+
+#include "app/errands/painting.h"
+#include "app/errands/portal_mail.h"
+#include "app/errands/started.h"
+#include "app/models/pools.h"
+#include "core/errands/programs.h"
+#include "core/saving/file_name.h"
+#include "core/saving/safe_file.h"
+
+#include <QDBusConnection>
+#include <QDBusMessage>
+#include <QDBusPendingCallWatcher>
+#include <QDir>
+#include <QFileInfo>
+#include <QPrinter>
+#include <QPrinterInfo>
+#include <QUrl>
+
+namespace yelvin {
+
+namespace {
+
+constexpr std::chrono::milliseconds to_fall{1500}, to_hand_over{20'000};
+
+std::vector<std::filesystem::path> paths_of(const QStringList& files) {
+    std::vector<std::filesystem::path> paths;
+    for (const QString& file : files) paths.emplace_back(file.toStdString());
+    return paths;
+}
+
+}
+
+SystemOutside::SystemOutside(Folders folders, Executor elsewhere)
+    : folders_(std::move(folders)), elsewhere_(std::move(elsewhere)), here_(on_thread_of(this)) {}
+
+SystemOutside::~SystemOutside() = default;
+
+void SystemOutside::start_all(const std::string& name, std::vector<std::vector<std::string>> commands,
+                              const Done& done) {
+    if (commands.empty()) return done(QString());
+    const std::vector<std::string> command = std::move(commands.front());
+    commands.erase(commands.begin());
+    Started::begin(
+        command, to_fall,
+        [this, name, commands, done](int status) {
+            if (status == 0) return start_all(name, commands, done);
+            done(fail(ErrorKind::Missing,
+                      tr("%1 could not open the file: the program did not start or ended at once. Choose another one.")
+                          .arg(QString::fromStdString(name))
+                          .toStdString()));
+        },
+        this);
+}
+
+void SystemOutside::open(const std::string& program, const QStringList& files, Done done) {
+    const std::string mime = mime_type_of(files.front().toStdString());
+    const auto with = program.empty() ? usual_program(mime) : program_named(program);
+    if (!with) {
+        const QString ending = QFileInfo(files.front()).suffix().toUpper();
+        return done(fail(
+            ErrorKind::Missing,
+            (program.empty()
+                 ? tr("No program here opens a %1 file; choose or install one.").arg(ending)
+                 : tr("The program %1 is no longer here; choose another one.").arg(QString::fromStdString(program)))
+                .toStdString()));
+    }
+    start_all(with->name, commands_of(*with, paths_of(files)), done);
+}
+
+void SystemOutside::show(const QStringList& files, Done done) {
+    QStringList uris;
+    for (const QString& file : files) uris.append(QUrl::fromLocalFile(file).toString(QUrl::FullyEncoded));
+    QDBusMessage call = QDBusMessage::createMethodCall("org.freedesktop.FileManager1", "/org/freedesktop/FileManager1",
+                                                       "org.freedesktop.FileManager1", "ShowItems");
+    call.setArguments({uris, QString()});
+    auto* answer = new QDBusPendingCallWatcher(QDBusConnection::sessionBus().asyncCall(call), this);
+    const QString folder = QFileInfo(files.front()).absolutePath();
+    connect(answer, &QDBusPendingCallWatcher::finished, this, [this, answer, folder, done] {
+        answer->deleteLater();
+        if (!answer->isError()) return done(QString());
+        // The folder at least.
+        if (const auto manager = usual_program("inode/directory"))
+            return start_all(manager->name, commands_of(*manager, {folder.toStdString()}), done);
+        done(fail(ErrorKind::Missing,
+                  tr("No file manager is here that could show the file; it is in %1.").arg(folder).toStdString()));
+    });
+}
+
+void SystemOutside::mail(const MailDraft& draft, Done done) {
+    compose_by_portal(draft, this, [this, draft, done](PortalSaid said) {
+        if (said == PortalSaid::Composed) return done(QString());
+        if (said == PortalSaid::GivenUp)
+            return done(fail(ErrorKind::Stopped, tr("The e-mail was given up; the file is saved.").toStdString()));
+        mail_by_program(draft, done);
+    });
+}
+
+void SystemOutside::mail_by_program(const MailDraft& draft, const Done& done) {
+    Started::begin(
+        xdg_email_command(draft), to_hand_over,
+        [this, draft, done](int status) {
+            if (status == 0) return done(QString());
+            open_draft(draft, done);
+        },
+        this);
+}
+
+void SystemOutside::open_draft(const MailDraft& draft, const Done& done) {
+    QDir().mkpath(folders_.drafts);
+    elsewhere_([this, draft, done] {
+        const std::string name = cleaned_name(draft.subject.empty() ? "E-mail" : draft.subject);
+        const auto written = save_file(
+            folders_.drafts.toStdString(), [&](int attempt) { return numbered_name(name, attempt) + ".eml"; },
+            [&](const std::filesystem::path& growing) { return write_mail_draft(draft, growing); });
+        here_([this, written, done] {
+            if (!written) return done(std::unexpected(written.error()));
+            const auto program = usual_program("message/rfc822");
+            const QString file = QString::fromStdString(written->path.string());
+            const auto kept = [file](const Result<QString>& how) -> Result<QString> {
+                if (how) return how;
+                return fail(ErrorKind::Missing,
+                            tr("No mail program could be given the file. The message is kept as %1; open it with a "
+                               "mail program, or install one.")
+                                .arg(file)
+                                .toStdString());
+            };
+            if (!program) return done(kept(std::unexpected(Error{})));
+            start_all(program->name, commands_of(*program, {written->path}),
+                      [kept, done](const Result<QString>& how) { done(kept(how)); });
+        });
+    });
+}
+
+void SystemOutside::list_printers(std::function<void(const std::vector<PrinterSaid>&)> then) {
+    elsewhere_([this, then = std::move(then)] {
+        std::vector<PrinterSaid> printers;
+        for (const QPrinterInfo& each : QPrinterInfo::availablePrinters()) {
+            const QSizeF sheet = each.defaultPageSize().size(QPageSize::Millimeter);
+            const QString words = each.description().isEmpty() ? each.printerName() : each.description();
+            printers.push_back({each.printerName(), words,
+                                sheet.isEmpty() ? SizeMm{210, 297} : SizeMm{sheet.width(), sheet.height()}, 4,
+                                each.isDefault()});
+        }
+        std::ranges::stable_sort(printers, std::ranges::greater{}, &PrinterSaid::usual);
+        here_([then, printers] { then(printers); });
+    });
+}
+
+void SystemOutside::print(PrintJob job, Done done) {
+    elsewhere_([this, job = std::move(job), done = std::move(done)] {
+        const QString wanted = QString::fromStdString(job.how.printer);
+        const QPrinterInfo usual = QPrinterInfo::defaultPrinter(),
+                           info = wanted.isEmpty() ? usual : QPrinterInfo::printerInfo(wanted);
+        Result<QString> how = QString();
+        if (!wanted.isEmpty() && info.isNull()) {
+            how = fail(ErrorKind::Missing,
+                       tr("The printer %1 is not there; choose another one.").arg(wanted).toStdString());
+        } else if (info.isNull()) {
+            how = print_to_pdf(job, folders_.pdfs);
+            if (how) how = tr("No printer is here: it was printed into %1.").arg(*how);
+        } else {
+            QPrinter printer(info, QPrinter::HighResolution);
+            if (auto painted = paint_sheets(printer, job); !painted) how = std::unexpected(painted.error());
+        }
+        here_([how, done] { done(how); });
+    });
+}
+
+}

@@ -1,0 +1,39 @@
+// The desktop's own programs, file manager, mail program and printers.
+#pragma once
+
+#include "app/models/outside.h"
+#include "jobs/executor.h"
+
+#include <QObject>
+
+namespace yelvin {
+
+class SystemOutside : public QObject, public Outside {
+    Q_OBJECT
+  public:
+    // `drafts`: where a message is kept that no mail program takes; `pdfs`: where pages go without a printer.
+    struct Folders {
+        QString drafts, pdfs;
+    };
+    SystemOutside(Folders folders, Executor elsewhere);
+    ~SystemOutside() override;
+
+    void open(const std::string& program, const QStringList& files, Done done) override;
+    void show(const QStringList& files, Done done) override;
+    // The desktop portal, else xdg-email, else a draft that is opened.
+    void mail(const MailDraft& draft, Done done) override;
+    void list_printers(std::function<void(const std::vector<PrinterSaid>&)> then) override;
+    // Without a printer into a PDF, which is said.
+    void print(PrintJob job, Done done) override;
+
+  private:
+    class Compose;
+    Folders folders_;
+    Executor elsewhere_, here_;
+
+    void mail_by_program(const MailDraft& draft, const Done& done);
+    void open_draft(const MailDraft& draft, const Done& done);
+    void start_all(const std::string& name, std::vector<std::vector<std::string>> commands, const Done& done);
+};
+
+}

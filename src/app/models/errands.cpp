@@ -1,0 +1,344 @@
+#include "app/models/errands.h"
+
+#include "app/models/document_names.h"
+#include "app/models/last_choices.h"
+#include "app/models/messages.h"
+#include "app/models/out_tray.h"
+#include "app/models/page_pictures.h"
+#include "app/models/pools.h"
+#include "app/models/saving.h"
+#include "core/developing/develop.h"
+#include "core/raster/image_file.h"
+#include "core/saving/file_name.h"
+#include "core/tray/tray_store.h"
+#include "jobs/page_looker.h"
+
+#include <QClipboard>
+#include <QFileInfo>
+#include <QGuiApplication>
+#include <QMimeData>
+#include <QTimer>
+#include <QUrl>
+
+namespace yelvin {
+
+namespace {
+constexpr Errand all_errands[] = {Errand::Open,  Errand::OpenWith, Errand::Show,
+                                  Errand::Print, Errand::Mail,     Errand::Clipboard};
+constexpr const char* kept_as = "errands";
+constexpr double mega = 1e6;
+
+std::uintmax_t mail_limit(const Ticket& ticket) {
+    return static_cast<std::uintmax_t>(ticket.then.mail.limit_mb * mega);
+}
+}
+
+QString errand_words(Errand errand) {
+    switch (errand) {
+    case Errand::Open:
+        return Errands::tr("open it");
+    case Errand::OpenWith:
+        return Errands::tr("open it with a program");
+    case Errand::Show:
+        return Errands::tr("show it in its folder");
+    case Errand::Print:
+        return Errands::tr("print it");
+    case Errand::Mail:
+        return Errands::tr("attach it to an e-mail");
+    case Errand::Clipboard:
+        break;
+    }
+    return Errands::tr("put it on the clipboard");
+}
+
+QString errand_word(Errand errand) {
+    switch (errand) {
+    case Errand::Open:
+        return Errands::tr("open");
+    case Errand::OpenWith:
+        return Errands::tr("open with");
+    case Errand::Show:
+        return Errands::tr("show");
+    case Errand::Print:
+        return Errands::tr("print");
+    case Errand::Mail:
+        return Errands::tr("e-mail");
+    case Errand::Clipboard:
+        break;
+    }
+    return Errands::tr("copy");
+}
+
+Errands::Errands(const Around& around, std::unique_ptr<Outside> outside, QObject* parent)
+    : QObject(parent), around_(around), outside_(std::move(outside)) {
+    const auto kept =
+        around_.last.get<std::vector<int>>(kept_as, {static_cast<int>(Errand::Open), static_cast<int>(Errand::Show)});
+    for (const Errand each : all_errands)
+        if (std::ranges::find(kept, static_cast<int>(each)) != kept.end()) used_.push_back(each);
+    connect(&around_.saving, &Saving::document_saved, this, &Errands::take_saved);
+    // Behind what is said of saving itself.
+    connect(&around_.saving, &Saving::saved, this, [this] {
+        QTimer::singleShot(0, this, [this] {
+            if (!running_) begin_next();
+        });
+    });
+}
+
+bool Errands::uses(Errand errand) const { return std::ranges::find(used_, errand) != used_.end(); }
+
+std::vector<Errand> Errands::used() const { return used_; }
+
+void Errands::use(Errand errand, bool is) {
+    if (is == uses(errand)) return;
+    std::vector<Errand> used;
+    std::vector<int> kept;
+    for (const Errand each : all_errands) {
+        if (each == errand ? !is : !uses(each)) continue;
+        used.push_back(each);
+        kept.push_back(static_cast<int>(each));
+    }
+    used_ = std::move(used);
+    around_.last.set(kept_as, kept);
+    emit used_changed();
+}
+
+void Errands::take_saved(const QString& document_id, const QStringList& files, const Ticket& ticket) {
+    const std::string id = document_id.toStdString();
+    saved_[id] = {files, ticket, QFileInfo(files.front()).completeBaseName(), {}};
+    for (const Errand errand : ticket.then.errands) {
+        state_of(saved_[id], errand);
+        waiting_.push_back({id, errand, false});
+    }
+    emit changed();
+}
+
+Errands::Saved* Errands::saved_of(const std::string& document_id) {
+    if (const auto at = saved_.find(document_id); at != saved_.end()) return &at->second;
+    // Saved on an earlier day: its file is known, and nothing else.
+    for (const auto& document : around_.tray.tray().documents) {
+        const QString file = QString::fromStdString(document->saved_as);
+        if (document->id != document_id || file.isEmpty()) continue;
+        return &(saved_[document_id] = {{file}, Ticket{}, QFileInfo(file).completeBaseName(), {}});
+    }
+    return nullptr;
+}
+
+bool Errands::has_files(const std::string& document_id) const { return !files_of(document_id).isEmpty(); }
+
+QStringList Errands::files_of(const std::string& document_id) const {
+    for (const auto& document : around_.tray.tray().documents) {
+        if (document->id != document_id || document->saved_as.empty()) continue;
+        const auto at = saved_.find(document_id);
+        return at != saved_.end() ? at->second.files : QStringList{QString::fromStdString(document->saved_as)};
+    }
+    return {};
+}
+
+std::vector<ErrandState> Errands::of(const std::string& document_id) const {
+    const auto at = saved_.find(document_id);
+    return at == saved_.end() ? std::vector<ErrandState>{} : at->second.states;
+}
+
+ErrandState& Errands::state_of(Saved& saved, Errand errand) {
+    auto at = std::ranges::find(saved.states, errand, &ErrandState::errand);
+    if (at == saved.states.end()) at = saved.states.insert(at, {errand, ErrandState::Is::Waits, {}});
+    return *at;
+}
+
+void Errands::begin(const std::string& document_id, Errand errand) {
+    Saved* saved = saved_of(document_id);
+    if (!saved) return;
+    state_of(*saved, errand).is = ErrandState::Is::Waits;
+    waiting_.push_back({document_id, errand, true});
+    emit changed();
+    if (!running_) begin_next();
+}
+
+void Errands::begin_next() {
+    running_ = !waiting_.empty();
+    if (!running_) return emit changed();
+    const Step step = waiting_.front();
+    waiting_.pop_front();
+    Saved* saved = saved_of(step.document);
+    if (!saved) return begin_next();
+    state_of(*saved, step.errand) = {step.errand, ErrandState::Is::Runs, {}};
+    emit changed();
+    carry_out(step, *saved, [this, step](const Result<QString>& how) { end(step, how); });
+}
+
+void Errands::end(const Step& step, const Result<QString>& how) {
+    if (Saved* saved = saved_of(step.document)) {
+        const bool good = how.has_value();
+        state_of(*saved, step.errand) = {step.errand, good ? ErrandState::Is::Done : ErrandState::Is::Failed,
+                                         good ? QString() : QString::fromStdString(how.error().sentence)};
+        if (!good) around_.messages.complain(how.error());
+        if (good && !how->isEmpty()) around_.messages.tell(*how);
+    }
+    begin_next();
+}
+
+void Errands::carry_out(const Step& step, const Saved& saved, const Outside::Done& done) {
+    for (const QString& file : saved.files) {
+        if (QFileInfo::exists(file)) continue;
+        return done(fail(ErrorKind::Missing,
+                         tr("%1 is no longer where it was saved; save the document again.").arg(file).toStdString()));
+    }
+    switch (step.errand) {
+    case Errand::Open:
+        return outside_->open({}, saved.files, done);
+    case Errand::OpenWith:
+        return outside_->open(saved.ticket.then.program, saved.files, done);
+    case Errand::Show:
+        return outside_->show(saved.files, done);
+    case Errand::Mail:
+        if (!fits(saved))
+            return done(fail(ErrorKind::BadInput,
+                             tr("%1 is larger in a mail than the %2 MB that are set; press \"e-mail\" on its tab to "
+                                "choose what to do.")
+                                 .arg(saved.title)
+                                 .arg(saved.ticket.then.mail.limit_mb)
+                                 .toStdString()));
+        return mail(saved, Mails::One, done);
+    case Errand::Clipboard:
+        return put_on_clipboard(step.document, saved, done);
+    case Errand::Print:
+        break;
+    }
+    if (step.by_hand || saved.ticket.then.print.look_first) {
+        emit look_wanted(QString::fromStdString(step.document));
+        return done(QString());
+    }
+    print(step.document, saved.ticket.then.print, done);
+}
+
+void Errands::print(const std::string& document_id, const PrintHow& how, Outside::Done then) {
+    for (const auto& document : around_.tray.tray().documents) {
+        if (document->id != document_id) continue;
+        PrintJob job{around_.names.title_of(*document), how, {}, {}};
+        const auto pages = document->kept_pages();
+        for (const PagePtr& page : pages) {
+            const auto& original = page->original;
+            const auto size = developed_size(page->recipe, {original.width_px, original.height_px}, original.dpi);
+            job.sizes.push_back({px_to_mm(size.width, original.dpi), px_to_mm(size.height, original.dpi)});
+        }
+        job.raster = [pages, folder = around_.tray.store_folder()](size_t page) -> Result<Raster> {
+            const auto original = read_original(folder, pages[page]->original);
+            if (!original) return std::unexpected(original.error());
+            return develop(*original, pages[page]->recipe);
+        };
+        return outside_->print(std::move(job), std::move(then));
+    }
+    then(fail(ErrorKind::Missing, tr("The document is no longer in the tray, so nothing was printed.").toStdString()));
+}
+
+void Errands::put_on_clipboard(const std::string& document_id, const Saved& saved, Outside::Done done) {
+    auto data = std::make_unique<QMimeData>();
+    if (saved.ticket.then.clipboard == ClipboardAs::Picture) {
+        const auto page = read_page(saved.files.front().toStdString(), 0);
+        if (!page) return done(std::unexpected(page.error()));
+        data->setImageData(to_image(page->raster));
+    } else if (saved.ticket.then.clipboard == ClipboardAs::Text) {
+        QStringList text;
+        for (const auto& document : around_.tray.tray().documents) {
+            if (document->id != document_id) continue;
+            for (const PagePtr& page : document->kept_pages()) {
+                const auto read = around_.tray.text_of(*page, joined(reading_languages(*page, saved.ticket)));
+                if (!read) continue;
+                const PageText put_right = text_for_file(*page, *read);
+                const size_t words = put_right.words().size();
+                if (words > 0) text.append(QString::fromStdString(running_text(put_right, 0, words - 1)));
+            }
+        }
+        if (text.isEmpty())
+            return done(fail(ErrorKind::Missing,
+                             tr("%1 has no text that was read, so nothing was put on the clipboard; choose a language "
+                                "to read in.")
+                                 .arg(saved.title)
+                                 .toStdString()));
+        data->setText(text.join("\n\n"));
+    } else {
+        QList<QUrl> urls;
+        for (const QString& file : saved.files) urls.append(QUrl::fromLocalFile(file));
+        data->setUrls(urls);
+    }
+    QGuiApplication::clipboard()->setMimeData(data.release());
+    done(QString());
+}
+
+std::vector<std::vector<size_t>> Errands::parted(const Saved& saved) const {
+    std::vector<std::uintmax_t> sizes;
+    for (const QString& file : saved.files) sizes.push_back(static_cast<std::uintmax_t>(QFileInfo(file).size()));
+    return parted_into_mails(sizes, mail_limit(saved.ticket));
+}
+
+bool Errands::fits(const Saved& saved) const {
+    std::uintmax_t bytes = 0;
+    for (const QString& file : saved.files) bytes += bytes_in_mail(static_cast<std::uintmax_t>(QFileInfo(file).size()));
+    return bytes <= mail_limit(saved.ticket);
+}
+
+bool Errands::fits_a_mail(const std::string& document_id) const {
+    const auto at = saved_.find(document_id);
+    return at == saved_.end() || fits(at->second);
+}
+
+int Errands::mails_for(const std::string& document_id) const {
+    const auto at = saved_.find(document_id);
+    return at == saved_.end() ? 0 : static_cast<int>(parted(at->second).size());
+}
+
+MailDraft Errands::draft_of(const Saved& saved, const std::vector<size_t>& files, size_t number, size_t of) const {
+    const MailHow& how = saved.ticket.then.mail;
+    const auto made = [&](const std::vector<NamePart>& parts) { return made_name(parts, today(), 1); };
+    MailDraft draft{how.to,
+                    how.subject.empty() ? saved.title.toStdString() : made(how.subject),
+                    how.words.empty() ? std::string() : made(how.words),
+                    {}};
+    if (of > 1) draft.subject += tr(" (%1 of %2)").arg(number).arg(of).toStdString();
+    for (const size_t each : files) draft.files.emplace_back(saved.files[static_cast<qsizetype>(each)].toStdString());
+    return draft;
+}
+
+void Errands::mail(const Saved& saved, Mails mails, Outside::Done done) {
+    std::vector<std::vector<size_t>> groups = parted(saved);
+    if (mails == Mails::One) {
+        groups.assign(1, {});
+        for (qsizetype i = 0; i < saved.files.size(); ++i) groups.front().push_back(static_cast<size_t>(i));
+    }
+    // One after the other; the first that fails ends it.
+    auto drafts = std::make_shared<std::deque<MailDraft>>();
+    for (size_t i = 0; i < groups.size(); ++i) drafts->push_back(draft_of(saved, groups[i], i + 1, groups.size()));
+    auto next = std::make_shared<Outside::Done>();
+    *next = [this, drafts, next, done](const Result<QString>& how) {
+        if (!how || drafts->empty()) {
+            done(how);
+            *next = {};
+            return;
+        }
+        const MailDraft draft = std::move(drafts->front());
+        drafts->pop_front();
+        outside_->mail(draft, [next](const Result<QString>& given) {
+            if (const Outside::Done go_on = *next) go_on(given);
+        });
+    };
+    const Outside::Done begin = *next;
+    begin(QString());
+}
+
+void Errands::mail_anyway(const std::string& document_id, Mails mails) {
+    Saved* saved = saved_of(document_id);
+    if (!saved) return;
+    state_of(*saved, Errand::Mail) = {Errand::Mail, ErrandState::Is::Runs, {}};
+    emit changed();
+    const Step step{document_id, Errand::Mail, true};
+    mail(*saved, mails, [this, step](const Result<QString>& how) {
+        const bool was_running = running_;
+        if (Saved* now = saved_of(step.document))
+            state_of(*now, step.errand) = {step.errand, how ? ErrandState::Is::Done : ErrandState::Is::Failed,
+                                           how ? QString() : QString::fromStdString(how.error().sentence)};
+        if (!how) around_.messages.complain(how.error());
+        if (!was_running) emit changed();
+    });
+}
+
+}

@@ -1,0 +1,104 @@
+// What happens to documents once they are files: in the order of the ticket, each with its outcome. One that fails
+// holds nobody up, and can be tried again.
+#pragma once
+
+#include "app/models/outside.h"
+#include "core/tray/tray.h"
+
+#include <QObject>
+
+#include <deque>
+#include <map>
+
+namespace yelvin {
+
+class DocumentNames;
+class LastChoices;
+class Messages;
+class OutTray;
+class Pools;
+class Saving;
+
+struct ErrandState {
+    Errand errand = Errand::Open;
+    enum class Is { Waits, Runs, Done, Failed } is = Is::Waits;
+    QString why; // it failed
+};
+
+class Errands : public QObject {
+    Q_OBJECT
+  public:
+    // What it knows of the rest.
+    struct Around {
+        Messages& messages;
+        LastChoices& last;
+        OutTray& tray;
+        DocumentNames& names;
+        Saving& saving;
+        Pools& pools;
+    };
+    Errands(const Around& around, std::unique_ptr<Outside> outside, QObject* parent = nullptr);
+
+    // Which of them this person uses at all; the others are nowhere to be seen.
+    bool uses(Errand errand) const;
+    void use(Errand errand, bool is); // ends with used_changed()
+    std::vector<Errand> used() const; // in the order in which they are offered
+
+    // A saved document's, as far as they were begun; in the order in which they were.
+    std::vector<ErrandState> of(const std::string& document_id) const;
+    bool has_files(const std::string& document_id) const;
+    QStringList files_of(const std::string& document_id) const;
+    // By hand, or once more. Ends with changed() at each step; a failure is said.
+    void begin(const std::string& document_id, Errand errand);
+    // The document as it is in the tray, without a file. `then` is told how it went.
+    void print(const std::string& document_id, const PrintHow& how, Outside::Done then);
+    // A mail each, as the limit parts them, or whatever their size.
+    enum class Mails { AsManyAsItTakes, One };
+    void mail_anyway(const std::string& document_id, Mails mails);
+    bool fits_a_mail(const std::string& document_id) const;
+    int mails_for(const std::string& document_id) const; // as the limit parts its files
+
+    Outside& outside() { return *outside_; }
+    bool at_work() const { return running_; }
+
+  signals:
+    void changed();
+    void used_changed();
+    void look_wanted(const QString& document_id); // how it would be printed is to be shown before
+
+  private:
+    struct Saved {
+        QStringList files;
+        Ticket ticket; // it was saved with
+        QString title;
+        std::vector<ErrandState> states;
+    };
+    struct Step {
+        std::string document;
+        Errand errand;
+        bool by_hand = false;
+    };
+    Around around_;
+    std::unique_ptr<Outside> outside_;
+    std::map<std::string, Saved> saved_;
+    std::deque<Step> waiting_;
+    bool running_ = false;
+    std::vector<Errand> used_;
+
+    void take_saved(const QString& document_id, const QStringList& files, const Ticket& ticket);
+    Saved* saved_of(const std::string& document_id);
+    ErrandState& state_of(Saved& saved, Errand errand);
+    void begin_next();
+    void end(const Step& step, const Result<QString>& how);
+    void carry_out(const Step& step, const Saved& saved, const Outside::Done& done);
+    void put_on_clipboard(const std::string& document_id, const Saved& saved, Outside::Done done);
+    void mail(const Saved& saved, Mails mails, Outside::Done done);
+    std::vector<std::vector<size_t>> parted(const Saved& saved) const;
+    bool fits(const Saved& saved) const;
+    MailDraft draft_of(const Saved& saved, const std::vector<size_t>& files, size_t number, size_t of) const;
+};
+
+QString errand_words(Errand errand); // as it stands in the sentence: "open it"
+QString errand_word(Errand errand);  // on a tab: "open"
+
+}

@@ -1,0 +1,203 @@
+// What happens to a finished file, and which of that a person uses at all.
+#include "app/models/errands.h"
+#include "app/ticketbar/phrase_sheet.h"
+#include "app/ticketbar/sheet_parts.h"
+#include "core/errands/programs.h"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPointer>
+#include <QSpinBox>
+
+#include <algorithm>
+
+namespace yelvin::sheets {
+
+namespace {
+
+constexpr Errand all_errands[] = {Errand::Open,  Errand::OpenWith, Errand::Show,
+                                  Errand::Print, Errand::Mail,     Errand::Clipboard};
+
+bool is_in(const Ticket::Then& then, Errand errand) {
+    return std::ranges::find(then.errands, errand) != then.errands.end();
+}
+
+QCheckBox* tick(PhraseSheet& sheet, const QString& text, const QString& name, bool on,
+                const std::function<void(bool)>& apply) {
+    auto* box = new QCheckBox(text);
+    box->setObjectName(name);
+    box->setChecked(on);
+    QObject::connect(box, &QCheckBox::toggled, &sheet, apply);
+    sheet.add_widget(box);
+    return box;
+}
+
+// Words in front of a field, set in a little.
+void field(PhraseSheet& sheet, const QString& words, QWidget* edit) {
+    auto* row = new QWidget;
+    auto* line = new QHBoxLayout(row);
+    line->setContentsMargins(24, 0, 0, 0);
+    auto* label = new QLabel(words, row);
+    label->setMinimumWidth(64);
+    label->setBuddy(edit);
+    edit->setAccessibleName(words);
+    line->addWidget(label);
+    line->addWidget(edit, 1);
+    sheet.add_widget(row);
+}
+
+void add_program(PhraseSheet& sheet, const TicketModels& models) {
+    const Ticket& now = models.tickets.ticket();
+    auto* list = new QComboBox;
+    list->setObjectName("program");
+    for (const Program& each : programs_for(std::string(format_mime(make_for(now.make, false).format))))
+        list->addItem(QString::fromStdString(each.name), QString::fromStdString(each.id));
+    const QString chosen = QString::fromStdString(now.then.program);
+    int at = list->findData(chosen);
+    if (at < 0 && !chosen.isEmpty()) list->addItem(words("%1 (not there)").arg(chosen), chosen), at = list->count() - 1;
+    if (list->count() == 0) list->addItem(words("no program here opens this kind"), QString());
+    list->setCurrentIndex(std::max(0, at));
+    const auto take = [&models, list] {
+        change(models, [&](Ticket& t) { t.then.program = list->currentData().toString().toStdString(); });
+    };
+    if (at < 0 && list->count() > 0) take();
+    QObject::connect(list, &QComboBox::activated, &sheet, take);
+    field(sheet, words("program"), list);
+}
+
+void add_clipboard(PhraseSheet& sheet, const TicketModels& models) {
+    auto* list = new QComboBox;
+    list->setObjectName("clipboard-as");
+    list->addItems({words("the file"), words("its first page as a picture"), words("its text")});
+    list->setCurrentIndex(static_cast<int>(models.tickets.ticket().then.clipboard));
+    QObject::connect(list, &QComboBox::activated, &sheet, [&models](int index) {
+        change(models, [&](Ticket& t) { t.then.clipboard = static_cast<ClipboardAs>(index); });
+    });
+    field(sheet, words("as"), list);
+}
+
+void add_print(PhraseSheet& sheet, const TicketModels& models) {
+    const PrintHow& now = models.tickets.ticket().then.print;
+    auto* printer = new QComboBox;
+    printer->setObjectName("printer");
+    printer->addItem(words("the usual printer"), QString());
+    const QString chosen = QString::fromStdString(now.printer);
+    if (!chosen.isEmpty()) printer->addItem(chosen, chosen), printer->setCurrentIndex(1);
+    models.errands.outside().list_printers(
+        [list = QPointer(printer), chosen](const std::vector<PrinterSaid>& printers) {
+            if (!list) return;
+            for (const PrinterSaid& each : printers) {
+                if (each.name != chosen) list->addItem(each.words, each.name);
+            }
+        });
+    QObject::connect(printer, &QComboBox::activated, &sheet, [&models, printer] {
+        change(models, [&](Ticket& t) { t.then.print.printer = printer->currentData().toString().toStdString(); });
+    });
+    field(sheet, words("on"), printer);
+    auto* copies = new QSpinBox;
+    copies->setObjectName("copies");
+    copies->setRange(1, 99);
+    copies->setValue(now.copies);
+    QObject::connect(copies, &QSpinBox::valueChanged, &sheet,
+                     [&models](int count) { change(models, [&](Ticket& t) { t.then.print.copies = count; }); });
+    field(sheet, words("copies"), copies);
+    const auto choice = [&](const QString& text, const char* name, bool PrintHow::*what) {
+        QCheckBox* box = tick(sheet, text, name, now.*what, [&models, what](bool is) {
+            change(models, [&](Ticket& t) { t.then.print.*what = is; });
+        });
+        box->setStyleSheet("QCheckBox { margin-left: 24px; }");
+    };
+    choice(words("fitted to the sheet, else at true size"), "print-fitted", &PrintHow::fitted);
+    choice(words("two pages on a sheet"), "print-two", &PrintHow::two_on_a_sheet);
+    choice(words("on both sides"), "print-both-sides", &PrintHow::both_sides);
+    choice(words("in grey"), "print-grey", &PrintHow::grey);
+    choice(words("show the sheets before"), "print-look", &PrintHow::look_first);
+}
+
+void add_mail(PhraseSheet& sheet, const TicketModels& models) {
+    const MailHow& now = models.tickets.ticket().then.mail;
+    const auto line = [&](const QString& label, const char* name, const QString& text, const QString& hint,
+                          auto apply) {
+        auto* edit = new QLineEdit(text);
+        edit->setObjectName(name);
+        edit->setPlaceholderText(hint);
+        QObject::connect(edit, &QLineEdit::editingFinished, &sheet, [&models, edit, apply] {
+            change(models, [&](Ticket& t) { apply(t.then.mail, edit->text()); });
+        });
+        field(sheet, label, edit);
+    };
+    QStringList to;
+    for (const std::string& each : now.to) to.append(QString::fromStdString(each));
+    line(words("to"), "mail-to", to.join(", "), words("nobody yet: chosen in the mail program"),
+         [](MailHow& mail, const QString& text) {
+             mail.to.clear();
+             for (const QString& each : text.split(',', Qt::SkipEmptyParts))
+                 mail.to.push_back(each.trimmed().toStdString());
+         });
+    line(words("subject"), "mail-subject", name_pattern(now.subject), words("the document's name"),
+         [](MailHow& mail, const QString& text) {
+             mail.subject = text.isEmpty() ? std::vector<NamePart>{} : parts_of(text);
+         });
+    line(words("words"), "mail-words", name_pattern(now.words), words("none"), [](MailHow& mail, const QString& text) {
+        mail.words = text.isEmpty() ? std::vector<NamePart>{} : parts_of(text);
+    });
+    auto* limit = new QSpinBox;
+    limit->setObjectName("mail-limit");
+    limit->setRange(1, 1000);
+    limit->setSuffix(words(" MB"));
+    limit->setValue(now.limit_mb);
+    QObject::connect(limit, &QSpinBox::valueChanged, &sheet,
+                     [&models](int mb) { change(models, [&](Ticket& t) { t.then.mail.limit_mb = mb; }); });
+    field(sheet, words("up to"), limit);
+}
+
+void add_choices_of(PhraseSheet& sheet, const TicketModels& models, Errand errand) {
+    if (errand == Errand::OpenWith) add_program(sheet, models);
+    if (errand == Errand::Clipboard) add_clipboard(sheet, models);
+    if (errand == Errand::Print) add_print(sheet, models);
+    if (errand == Errand::Mail) add_mail(sheet, models);
+}
+
+}
+
+// What belongs to an errand stands under it as soon as it is ticked; `again` opens the sheet anew for that.
+void fill_then(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
+    const Ticket::Then& then = models.tickets.ticket().then;
+    sheet.add_heading(words("Then, with each finished file"));
+    for (const Errand errand : all_errands) {
+        // One that the ticket has is shown even where the person does not use it otherwise.
+        if (!models.errands.uses(errand) && !is_in(then, errand)) continue;
+        const bool on = is_in(then, errand);
+        tick(sheet, errand_words(errand), QString("then-%1").arg(static_cast<int>(errand)), on,
+             [&models, &sheet, errand, doors](bool is) {
+                 change(models, [&](Ticket& t) {
+                     std::erase(t.then.errands, errand);
+                     if (is) t.then.errands.push_back(errand);
+                 });
+                 const bool has_choices = errand != Errand::Open && errand != Errand::Show;
+                 if (has_choices) sheet.close(), doors.then();
+             });
+        if (on) add_choices_of(sheet, models, errand);
+    }
+    sheet.add_heading(words("When"));
+    tick(sheet, words("save at once: as soon as a scan is in and read"), "at-once",
+         models.tickets.ticket().save.at_once,
+         [&models](bool is) { change(models, [&](Ticket& t) { t.save.at_once = is; }); });
+    sheet.add_row(words("what one uses …"), words("the others are out of sight"), false, doors.uses);
+    sheet.add_advice(
+        words("They are done in the order in which they are ticked. How each went stands on the document's "
+              "tab in the out tray, where each can be begun by hand as well."));
+}
+
+void fill_uses(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
+    sheet.add_heading(words("Of these I use"));
+    for (const Errand errand : all_errands)
+        tick(sheet, errand_words(errand), QString("use-%1").arg(static_cast<int>(errand)), models.errands.uses(errand),
+             [&models, errand](bool is) { models.errands.use(errand, is); });
+    sheet.add_row(words("then …"), words("back to what happens with each file"), false, doors.then);
+    sheet.add_advice(words("What is not ticked is out of sight everywhere: here, and on the tabs of saved documents."));
+}
+
+}

@@ -1,0 +1,147 @@
+// What a saved document's tab offers to do with its file, and how it went.
+#include "app/models/choice.h"
+#include "app/models/errands.h"
+#include "app/models/out_tray.h"
+#include "app/theme/theme.h"
+#include "app/ticketbar/phrase_sheet.h"
+#include "app/tray/tray_metrics.h"
+#include "app/tray/tray_strip.h"
+
+#include <QDrag>
+#include <QFileInfo>
+#include <QMimeData>
+#include <QPainter>
+#include <QUrl>
+
+namespace yelvin {
+
+namespace {
+constexpr int between_words = 12, mark_width = 12;
+
+QString words_of(const ErrandState& state) {
+    return state.is == ErrandState::Is::Waits || state.is == ErrandState::Is::Runs ? errand_word(state.errand) + " …"
+                                                                                   : errand_word(state.errand);
+}
+}
+
+// Those that the person uses, and those that the ticket began.
+QList<ErrandState> TrayStrip::errands_on(const QString& document_id) const {
+    const std::string id = document_id.toStdString();
+    if (!models_.errands.has_files(id)) return {};
+    QList<ErrandState> out;
+    const auto begun = models_.errands.of(id);
+    for (const Errand errand : models_.errands.used()) {
+        if (errand == Errand::OpenWith) continue; // which program is the ticket's to say
+        out.append({errand, ErrandState::Is::Waits, "-"});
+    }
+    for (const ErrandState& state : begun) {
+        const auto at = std::ranges::find(out, state.errand, &ErrandState::errand);
+        if (at != out.end())
+            *at = state;
+        else
+            out.append(state);
+    }
+    return out;
+}
+
+QList<TrayStrip::TabWord> TrayStrip::tab_words(const QString& document_id) const {
+    const QFontMetrics metrics(theme::measure());
+    QList<TabWord> words;
+    int x = 0;
+    for (const ErrandState& state : errands_on(document_id)) {
+        const bool begun = state.why != "-";
+        const QString said = begun ? words_of(state) : errand_word(state.errand);
+        const bool marked = begun && (state.is == ErrandState::Is::Done || state.is == ErrandState::Is::Failed);
+        x += between_words;
+        words.append({state, said, begun, x, metrics.horizontalAdvance(said) + (marked ? mark_width : 0)});
+        x += words.back().width;
+    }
+    return words;
+}
+
+int TrayStrip::words_width(const QString& document_id) const {
+    const auto words = tab_words(document_id);
+    return words.isEmpty() ? 0 : words.back().x + words.back().width;
+}
+
+// Each is a word to press, with a check or a cross in front once it is over.
+void TrayStrip::paint_tab_words(QPainter& painter, const DocumentBox& box, int x) {
+    const auto& c = theme::colours();
+    painter.setFont(theme::measure());
+    for (const TabWord& word : tab_words(box.id)) {
+        const bool done = word.begun && word.state.is == ErrandState::Is::Done,
+                   failed = word.begun && word.state.is == ErrandState::Is::Failed;
+        int at = x + word.x;
+        if (done) theme::icon("check", c.moss).paint(&painter, at - 2, 11, 11, 11);
+        if (failed) {
+            painter.setPen(QPen(c.brick, 1.5));
+            painter.drawLine(at, 13, at + 7, 20);
+            painter.drawLine(at + 7, 13, at, 20);
+        }
+        if (done || failed) at += mark_width;
+        painter.setPen(failed ? c.brick : done ? c.moss : c.plum);
+        painter.drawText(QRect(at, 2, word.width + 4, tray::tab_height), Qt::AlignVCenter, word.words);
+    }
+}
+
+const TrayStrip::DocumentBox* TrayStrip::box_at(QPoint at) const {
+    const auto box = std::ranges::find_if(boxes_, [&](const auto& each) { return each.tab.contains(at); });
+    return box == boxes_.end() ? nullptr : &*box;
+}
+
+std::optional<TrayStrip::TabWord> TrayStrip::tab_word_at(QPoint at) const {
+    const DocumentBox* box = box_at(at);
+    if (!box || !box->saved) return std::nullopt;
+    const int x = words_begin(*box);
+    for (const TabWord& word : tab_words(box->id))
+        if (at.x() >= x + word.x - between_words / 2 && at.x() < x + word.x + word.width + between_words / 2)
+            return word;
+    return std::nullopt;
+}
+
+QRect TrayStrip::errand_rect(const QString& document_id, Errand errand) const {
+    for (const DocumentBox& box : boxes_) {
+        if (box.id != document_id) continue;
+        for (const TabWord& word : tab_words(document_id))
+            if (word.state.errand == errand) return {words_begin(box) + word.x, 0, word.width, tray::tab_height};
+    }
+    return {};
+}
+
+void TrayStrip::begin_errand(const QString& document_id, Errand errand, const QRect& anchor) {
+    const std::string id = document_id.toStdString();
+    const auto states = models_.errands.of(id);
+    const auto at = std::ranges::find(states, errand, &ErrandState::errand);
+    const bool failed = at != states.end() && at->is == ErrandState::Is::Failed;
+    if (errand != Errand::Mail || !failed || models_.errands.fits_a_mail(id)) return models_.errands.begin(id, errand);
+    // Too large: what to do is the person's.
+    auto* sheet = new PhraseSheet(this);
+    sheet->setObjectName("mail-sheet");
+    sheet->add_heading(tr("Larger than one mail may be"));
+    const int mails = models_.errands.mails_for(id);
+    if (mails > 1)
+        sheet->add_row(tr("in %1 mails").arg(mails), tr("each within the limit"), false,
+                       [this, id] { models_.errands.mail_anyway(id, Errands::Mails::AsManyAsItTakes); });
+    sheet->add_row(tr("in one mail all the same"), tr("the server may send it back"), false,
+                   [this, id] { models_.errands.mail_anyway(id, Errands::Mails::One); });
+    sheet->add_advice(tr("Fewer dots or more JPEG in the ticket make it smaller; the limit is set under \"then …\"."));
+    sheet->open_under(anchor);
+}
+
+// The file itself, into another program's window.
+bool TrayStrip::drag_out(const QString& document_id) {
+    const QStringList files = models_.errands.files_of(document_id.toStdString());
+    if (files.isEmpty() || !QFileInfo::exists(files.front())) return false;
+    auto* drag = new QDrag(this);
+    auto* data = new QMimeData;
+    QList<QUrl> urls;
+    for (const QString& file : files) urls.append(QUrl::fromLocalFile(file));
+    data->setUrls(urls);
+    drag->setMimeData(data);
+    pressed_divider_.clear();
+    if (std::exchange(divider_moves_, false)) emit dragging(false);
+    drag->exec(Qt::CopyAction);
+    return true;
+}
+
+}

@@ -1,0 +1,232 @@
+// What happens with finished files, in the real window: by the ticket, by hand, with what is outside going wrong.
+#include "app/window_fixture.h"
+
+#include "app/errands/stand_in.h"
+
+#include <QCheckBox>
+#include <QClipboard>
+#include <QContextMenuEvent>
+#include <QMimeData>
+
+namespace yelvin::test {
+namespace {
+
+// Writes down what it was asked for; refuses what is in `fails`.
+struct Asked {
+    QStringList what;
+    QStringList fails;
+    std::vector<MailDraft> mails;
+};
+class Recorder : public Outside {
+  public:
+    explicit Recorder(Asked& asked) : asked_(asked) {}
+    void open(const std::string& program, const QStringList& files, Done done) override {
+        note("open " + QString::fromStdString(program) + QString::number(files.size()), done);
+    }
+    void show(const QStringList&, Done done) override { note("show", done); }
+    void mail(const MailDraft& draft, Done done) override {
+        asked_.mails.push_back(draft);
+        note("mail", done);
+    }
+    void list_printers(std::function<void(const std::vector<PrinterSaid>&)> then) override { then({}); }
+    void print(PrintJob job, Done done) override {
+        note(QString("print %1x%2").arg(job.sizes.size()).arg(job.how.copies), done);
+    }
+
+  private:
+    Asked& asked_;
+    void note(const QString& what, const Done& done) {
+        asked_.what.append(what);
+        const bool fails = asked_.fails.contains(what);
+        QTimer::singleShot(0, qApp, [what, fails, done] {
+            if (fails) return done(fail(ErrorKind::Missing, (what + " did not work.").toStdString()));
+            done(QString());
+        });
+    }
+};
+
+class ErrandsWindow : public Window {
+  protected:
+    Asked asked_;
+
+    void start_recorded() {
+        outside_ = [this](Pools&) { return std::make_unique<Recorder>(asked_); };
+        start();
+    }
+    void save_with(const std::vector<Errand>& errands) {
+        scan_quickly();
+        choose([&](Ticket& t) {
+            t.make.format = Format::Jpeg;
+            t.then.errands = errands;
+        });
+        key("Ctrl+S");
+        ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest() && !desk_->errands.at_work(); }));
+        ASSERT_TRUE(wait([&] { return is_over(); }));
+    }
+    std::string document() const { return desk_->tray.tray().documents.front()->id; }
+    bool is_over() const {
+        const auto states = desk_->errands.of(document());
+        return std::ranges::all_of(states, [](const ErrandState& each) {
+            return each.is == ErrandState::Is::Done || each.is == ErrandState::Is::Failed;
+        });
+    }
+    ErrandState::Is state_of(Errand errand) const {
+        const auto states = desk_->errands.of(document());
+        const auto at = std::ranges::find(states, errand, &ErrandState::errand);
+        return at == states.end() ? ErrandState::Is::Waits : at->is;
+    }
+    void press_on_tab(Errand errand) {
+        auto& strip = window_->tray_strip();
+        QApplication::processEvents();
+        const QRect at = strip.errand_rect(QString::fromStdString(document()), errand);
+        ASSERT_FALSE(at.isEmpty());
+        QTest::mouseClick(&strip, Qt::LeftButton, {}, at.center());
+    }
+};
+
+TEST_F(ErrandsWindow, AreDoneInOrderAndOneThatFailsHoldsNobodyUp) {
+    start_recorded();
+    asked_.fails = {"show"};
+    for (const Errand each : {Errand::Print, Errand::Mail}) desk_->errands.use(each, true);
+    save_with({Errand::Print, Errand::Show, Errand::Open, Errand::Mail, Errand::Clipboard});
+    EXPECT_EQ(asked_.what, (QStringList{"print 1x1", "show", "open 1", "mail"}));
+    EXPECT_EQ(trouble_, "show did not work.");
+    EXPECT_EQ(state_of(Errand::Show), ErrandState::Is::Failed);
+    for (const Errand each : {Errand::Print, Errand::Open, Errand::Mail, Errand::Clipboard})
+        EXPECT_EQ(state_of(each), ErrandState::Is::Done);
+    ASSERT_EQ(QApplication::clipboard()->mimeData()->urls().size(), 1);
+    EXPECT_EQ(QApplication::clipboard()->mimeData()->urls().front().toLocalFile(), saved_.front());
+    ASSERT_EQ(asked_.mails.size(), 1U);
+    EXPECT_EQ(asked_.mails[0].files.front().string(), saved_.front().toStdString());
+    EXPECT_EQ(asked_.mails[0].subject, QFileInfo(saved_.front()).completeBaseName().toStdString());
+    // Once more, by a press on the word that failed.
+    asked_.fails.clear();
+    press_on_tab(Errand::Show);
+    ASSERT_TRUE(wait([&] { return state_of(Errand::Show) == ErrandState::Is::Done; }));
+    EXPECT_EQ(asked_.what.back(), "show");
+    // By the menu key as well.
+    auto& strip = window_->tray_strip();
+    QContextMenuEvent menu(QContextMenuEvent::Keyboard, {}, strip.mapToGlobal(QPoint(10, 10)));
+    QApplication::sendEvent(&strip, &menu);
+    ASSERT_TRUE(wait([&] { return QApplication::activePopupWidget() != nullptr; }));
+    auto* row = QApplication::activePopupWidget()->findChild<SheetRow*>("row:open it");
+    ASSERT_TRUE(row);
+    row->setFocus();
+    QTest::keyClick(row, Qt::Key_Return);
+    ASSERT_TRUE(wait([&] { return asked_.what.back() == "open 1"; }));
+}
+
+TEST_F(ErrandsWindow, WhatIsNotUsedIsOutOfSight) {
+    start_recorded();
+    const auto said = [&] { return part<Sentence>("sentence")->text(); };
+    EXPECT_TRUE(said().contains(", then nothing")) << qPrintable(said());
+    const auto open_sheet = [&](const char* phrase) {
+        part<TicketBar>()->open_phrase(phrase);
+        QApplication::processEvents();
+        return QApplication::activePopupWidget();
+    };
+    const auto tick = [&](QWidget* sheet, const QString& name) {
+        auto* box = sheet->findChild<QCheckBox*>(name);
+        ASSERT_TRUE(box) << qPrintable(name);
+        box->setFocus();
+        QTest::keyClick(box, Qt::Key_Space);
+    };
+    QWidget* sheet = open_sheet("then");
+    ASSERT_TRUE(sheet);
+    EXPECT_TRUE(sheet->findChild<QCheckBox*>("then-0")) << "open";
+    EXPECT_FALSE(sheet->findChild<QCheckBox*>("then-4")) << "mail is not used";
+    tick(sheet, "then-0");
+    tick(sheet, "at-once");
+    sheet->close();
+    EXPECT_TRUE(said().contains(", at once, then open it, and")) << qPrintable(said());
+    sheet = open_sheet("uses");
+    ASSERT_TRUE(sheet);
+    tick(sheet, "use-4");
+    tick(sheet, "use-2"); // show: no longer
+    sheet->close();
+    sheet = open_sheet("then");
+    ASSERT_TRUE(sheet->findChild<QCheckBox*>("then-4"));
+    EXPECT_FALSE(sheet->findChild<QCheckBox*>("then-2"));
+    sheet->close();
+    // It is remembered.
+    start_recorded();
+    EXPECT_TRUE(desk_->errands.uses(Errand::Mail));
+    EXPECT_FALSE(desk_->errands.uses(Errand::Show));
+    // With none of them the sentence does not speak of it.
+    for (const Errand each : desk_->errands.used()) desk_->errands.use(each, false);
+    choose([](Ticket& t) { t.then = {}, t.save.at_once = false; });
+    EXPECT_FALSE(said().contains("then"));
+}
+
+TEST_F(ErrandsWindow, AMailThatIsTooLargeIsAskedAbout) {
+    start_recorded();
+    desk_->errands.use(Errand::Mail, true);
+    scan_quickly();
+    scan_quickly("invoice");
+    choose([&](Ticket& t) {
+        t.make.format = Format::Bmp; // a megabyte a page
+        t.how.dpi = 150;
+        t.then.errands = {Errand::Mail};
+        t.then.mail = {{"office@example.org"}, {}, {{NamePart::Kind::Words, "The canal"}}, 1};
+    });
+    key("Ctrl+S");
+    ASSERT_TRUE(wait([&] { return saved_.size() == 2 && at_rest() && is_over(); }));
+    ASSERT_EQ(state_of(Errand::Mail), ErrandState::Is::Failed) << "two pictures in one mail are more than a megabyte";
+    EXPECT_TRUE(asked_.mails.empty());
+    EXPECT_TRUE(trouble_.contains("larger in a mail than the 1 MB")) << qPrintable(trouble_);
+    press_on_tab(Errand::Mail);
+    ASSERT_TRUE(wait([&] { return QApplication::activePopupWidget() != nullptr; }));
+    auto* row = QApplication::activePopupWidget()->findChild<SheetRow*>("row:in 2 mails");
+    ASSERT_TRUE(row);
+    QTest::mouseClick(row, Qt::LeftButton);
+    ASSERT_TRUE(wait([&] { return state_of(Errand::Mail) == ErrandState::Is::Done; }));
+    ASSERT_EQ(asked_.mails.size(), 2U);
+    EXPECT_TRUE(asked_.mails[0].subject.ends_with(" (1 of 2)"));
+    EXPECT_EQ(asked_.mails[1].text, "The canal");
+    EXPECT_EQ(asked_.mails[1].to, std::vector<std::string>{"office@example.org"});
+}
+
+TEST_F(ErrandsWindow, AScanIsSavedAtOnceAndCanBeTakenBack) {
+    start_recorded();
+    choose([](Ticket& t) {
+        t.save.at_once = true;
+        t.make.format = Format::Jpeg;
+        t.then.errands = {Errand::Open};
+    });
+    QString offered;
+    std::function<void()> take_back;
+    QObject::connect(&desk_->messages, &Messages::told, [&](const QString& sentence, const Offer& offer) {
+        if (!offer.take) return;
+        offered = sentence;
+        take_back = offer.take;
+    });
+    scan_quickly();
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && take_back && asked_.what == QStringList{"open 1"}; }));
+    EXPECT_TRUE(offered.startsWith("Saved at once: ")) << qPrintable(offered);
+    ASSERT_TRUE(QFileInfo::exists(saved_.front()));
+    qputenv("XDG_DATA_HOME", base_.path().c_str());
+    press("news-offer");
+    EXPECT_FALSE(QFileInfo::exists(saved_.front()));
+    EXPECT_TRUE(desk_->tray.tray().documents.front()->saved_as.empty());
+    EXPECT_EQ(desk_->tray.tray().page_count(), 1U) << "the page stays";
+    qunsetenv("XDG_DATA_HOME");
+}
+
+TEST_F(ErrandsWindow, ACopyIsPrintedAndLeavesTheTray) {
+    start_recorded();
+    choose([](Ticket& t) {
+        t.then.errands = {Errand::Print};
+        t.then.print.as_copy = true;
+        t.then.print.copies = 3;
+    });
+    lay("till-receipt", 0);
+    choose([](Ticket& t) { t.how.dpi = 75, t.from.paper = "A6", t.read.languages.clear(); });
+    key("Ctrl+Return");
+    ASSERT_TRUE(wait([&] { return asked_.what == QStringList{"print 1x3"} && desk_->tray.tray().documents.empty(); }));
+    EXPECT_TRUE(saved_.isEmpty());
+    key("Ctrl+Z");
+    EXPECT_EQ(desk_->tray.tray().page_count(), 1U) << "undo brings it back";
+}
+
+}
+}
