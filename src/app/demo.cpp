@@ -19,6 +19,52 @@ QString originals_folder() {
 
 DeskPlaces places(const QString& base) { return {base + "/tray", base + "/settings", originals_folder()}; }
 
+namespace {
+
+// A ticket for each errand, two of them as buttons.
+void keep_errands(Desk& desk, const Ticket& everyday, const QString& base) {
+    struct Errands {
+        const char *name, *colour;
+        std::vector<Errand> then;
+        bool button;
+        void (*more)(Ticket&);
+    };
+    const Errands all[] = {
+        {"Post to the office",
+         "moss",
+         {Errand::Mail, Errand::Show},
+         true,
+         [](Ticket& t) {
+             t.then.mail.to = {"office@wendle.example"};
+             t.then.mail.words = {{NamePart::Kind::Words, "The post of"}, {NamePart::Kind::Date, "dd.mm.yyyy"}};
+             t.save.at_once = true;
+         }},
+        {"Copies", "ink", {Errand::Print}, true, [](Ticket& t) { t.then.print.as_copy = true; }},
+        {"Printed with a look", "amber", {Errand::Print}, false, [](Ticket& t) { t.then.print.look_first = true; }},
+        {"To be written on", "brick", {Errand::Open, Errand::Clipboard}, false, [](Ticket& t) {
+             t.make.format = Format::Odt;
+             t.then.clipboard = ClipboardAs::Text;
+         }}};
+    const QString chosen = desk.tickets.chosen_file();
+    for (const Errands& each : all) {
+        const auto named = [&](const KeptTicket& kept) { return kept.ticket.name == each.name; };
+        if (std::ranges::any_of(desk.tickets.kept().tickets, named)) continue;
+        Ticket ticket = everyday;
+        ticket.rest = nlohmann::json::object();
+        ticket.colour = each.colour;
+        ticket.save.folder = (base + "/Papers").toStdString();
+        ticket.then.errands = each.then;
+        each.more(ticket);
+        desk.tickets.set(ticket);
+        desk.tickets.keep_as(each.name);
+        if (each.button) desk.tickets.set_button(desk.tickets.chosen_file(), true);
+        for (const Errand errand : each.then) desk.errands.use(errand, true);
+    }
+    if (!chosen.isEmpty()) desk.tickets.choose(chosen);
+}
+
+}
+
 void set_up(Desk& desk, const QString& base) {
     QDir().mkpath(base + "/Leases");
     // The other tickets save beside it, not into a person's own folders.
@@ -40,6 +86,7 @@ void set_up(Desk& desk, const QString& base) {
         if (kept.ticket.name == ticket.name) desk.tickets.choose(QString::fromStdString(kept.file.string()));
     }
     if (!desk.tickets.as_kept() || desk.tickets.as_kept()->name != ticket.name) desk.tickets.keep_as("Mooring leases");
+    keep_errands(desk, ticket, base);
     BenchSetup bench;
     bench.real_pace = true;
     LaidPaper lease = laid_down(desk.places.originals + "/lease-1.svg", {});

@@ -20,6 +20,7 @@ constexpr Key table[] = {
     {Do::LookAtStrip, "Alt+4", "Test strip"},
     {Do::ShowTickets, "Ctrl+T", "the tickets"},
     {Do::KeepTicketAs, "Ctrl+Shift+T", "save the choices as another ticket"},
+    {Do::ScanWithTicket, "Ctrl+1 Ctrl+2 Ctrl+3 Ctrl+4 Ctrl+5", "scan with the ticket of that button"},
     {Do::OnTheGlass, "arrows Space D 1–9",
      "on the glass: nudge the chosen frame (Shift: 5 mm, Ctrl: 0.1 mm), choose the next, double it, give it that "
      "number",

@@ -17,6 +17,7 @@ enum class Do {
     LookAtStrip,
     ShowTickets,
     KeepTicketAs,
+    ScanWithTicket,
     FoldSide,
     TrayRest,
     OnlyView,

@@ -37,7 +37,7 @@ void print_times(Desk& desk, const QElapsedTimer& since_start) {
 struct Arguments {
     bool demo = false, prints_times = false;
     QString shots, data; // folders; empty: not given
-    QStringList files;
+    Wish wish;
 };
 
 Arguments arguments_of(const QApplication& application) {
@@ -50,11 +50,16 @@ Arguments arguments_of(const QApplication& application) {
                                    "Print the milliseconds to the first painted window, and to its tray's pages, and "
                                    "end.");
     const QCommandLineOption data("data", "Keep everything under this folder.", "folder");
-    parser.addOptions({demo, shots, times, data});
+    const QCommandLineOption ticket("ticket", "Choose the ticket of this name.", "name");
+    const QCommandLineOption scan("scan", "Scan at once.");
+    parser.addOptions({demo, shots, times, data, ticket, scan});
     parser.addPositionalArgument("files", "Pictures and PDFs to add.", "[files…]");
     parser.process(application);
-    return {parser.isSet(demo), parser.isSet(times), parser.value(shots), parser.value(data),
-            parser.positionalArguments()};
+    return {parser.isSet(demo),
+            parser.isSet(times),
+            parser.value(shots),
+            parser.value(data),
+            {parser.positionalArguments(), parser.value(ticket), parser.isSet(scan)}};
 }
 
 DeskPlaces places_of(const Arguments& arguments) {
@@ -76,7 +81,7 @@ constexpr int another_tray = 1000; // an exit code: the person begins another ou
 int run_window(Application& application, const Arguments& arguments, const DeskPlaces& places,
                const QElapsedTimer& since_start) {
     const QString tray = tray_folder(places.data, LastChoices(places.settings));
-    const auto one = OneWindow::become_or_hand_over(tray, arguments.files, std::chrono::seconds(10));
+    const auto one = OneWindow::become_or_hand_over(tray, arguments.wish, std::chrono::seconds(10));
     if (!one) return 0;
     Desk desk(places);
     application.set_messages(&desk.messages);
@@ -89,13 +94,13 @@ int run_window(Application& application, const Arguments& arguments, const DeskP
         desk.choose_fresh_tray();
         QApplication::exit(another_tray);
     });
-    QObject::connect(one.get(), &OneWindow::asked_for, [&](const QStringList& files) {
+    QObject::connect(one.get(), &OneWindow::asked_for, [&](const Wish& wish) {
         window.come_forward();
-        if (!files.isEmpty()) desk.files.add(files);
+        window.fulfil(wish);
     });
     window.show();
     if (arguments.prints_times) print_times(desk, since_start);
-    if (!arguments.files.isEmpty()) desk.files.add(arguments.files);
+    window.fulfil(arguments.wish);
     const int status = QApplication::exec();
     application.set_messages(nullptr);
     return status;
@@ -112,11 +117,12 @@ int main(int argc, char** argv) {
     QApplication::setDesktopFileName("yelvin");
     theme::apply(application);
     Arguments arguments = arguments_of(application);
-    if (!arguments.shots.isEmpty()) return shots::take(arguments.shots, arguments.files.value(0));
+    if (!arguments.shots.isEmpty()) return shots::take(arguments.shots, arguments.wish.files.value(0));
 
     if (arguments.demo && arguments.data.isEmpty())
         arguments.data = QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/yelvin-demo";
-    for (QString& file : arguments.files) file = QFileInfo(file).absoluteFilePath(); // the other window is elsewhere
+    for (QString& file : arguments.wish.files)
+        file = QFileInfo(file).absoluteFilePath(); // the other window is elsewhere
     DeskPlaces places = places_of(arguments);
     places.real_scanners = true;
     if (arguments.demo)

@@ -28,11 +28,13 @@ QString socket_name(const QString& store_folder) {
     return QStandardPaths::writableLocation(QStandardPaths::RuntimeLocation) + "/yelvin-" + hash;
 }
 
-bool hand_over(const QString& name, const QStringList& files) {
+bool hand_over(const QString& name, const Wish& wish) {
     QLocalSocket socket;
     socket.connectToServer(name);
     if (!socket.waitForConnected(answer_ms)) return false;
-    const QJsonObject message{{"files", QJsonArray::fromStringList(files)},
+    const QJsonObject message{{"files", QJsonArray::fromStringList(wish.files)},
+                              {"ticket", wish.ticket},
+                              {"scan", wish.scan},
                               {"token", qEnvironmentVariable(activation_token)}};
     socket.write(QJsonDocument(message).toJson(QJsonDocument::Compact) + '\n');
     QByteArray answer;
@@ -42,14 +44,14 @@ bool hand_over(const QString& name, const QStringList& files) {
 
 }
 
-std::unique_ptr<OneWindow> OneWindow::become_or_hand_over(const QString& store_folder, const QStringList& files,
+std::unique_ptr<OneWindow> OneWindow::become_or_hand_over(const QString& store_folder, const Wish& wish,
                                                           std::chrono::milliseconds patience) {
     const QString name = socket_name(store_folder);
     QElapsedTimer waited;
     waited.start();
     std::unique_ptr<OneWindow> window(new OneWindow);
     for (;;) {
-        if (hand_over(name, files)) return nullptr;
+        if (hand_over(name, wish)) return nullptr;
         auto lock = StoreLock::take(store_folder.toStdString(), "window");
         if (lock) {
             window->lock_.emplace(std::move(*lock));
@@ -76,11 +78,11 @@ void OneWindow::answer() {
             if (socket->bytesAvailable() > longest_message) return socket->abort();
             if (!socket->canReadLine()) return;
             const QJsonObject message = QJsonDocument::fromJson(socket->readLine()).object();
-            QStringList files;
-            for (const auto& file : message["files"].toArray()) files.append(file.toString());
+            Wish wish{{}, message["ticket"].toString(), message["scan"].toBool()};
+            for (const auto& file : message["files"].toArray()) wish.files.append(file.toString());
             if (const QString token = message["token"].toString(); !token.isEmpty())
                 qputenv(activation_token, token.toUtf8());
-            emit asked_for(files);
+            emit asked_for(wish);
             socket->write(taken);
         });
     }

@@ -1,11 +1,38 @@
 #include "app/application.h"
 #include "app/theme/theme.h"
 
+#include <QDir>
+#include <QFile>
+#include <QProcess>
+#include <QTemporaryDir>
+
 #include <gtest/gtest.h>
+
+namespace {
+
+// A desktop of the tests' own: nothing of the machine's is opened or changed. What is looked up of it is looked up once
+// for each process, so it is there before anything is.
+void have_own_desktop(const QTemporaryDir& home) {
+    const QString folder = home.filePath("applications");
+    QDir().mkpath(folder);
+    for (const QString program : {"falls", "opens"}) {
+        QFile entry(folder + "/" + program + ".desktop");
+        if (!entry.open(QIODevice::WriteOnly)) continue;
+        entry.write(QString("[Desktop Entry]\nType=Application\nName=%1\nExec=%1 %f\nMimeType=application/pdf;\n")
+                        .arg(program)
+                        .toUtf8());
+    }
+    QProcess::execute("update-desktop-database", {folder});
+    for (const char* where : {"XDG_DATA_HOME", "XDG_CONFIG_HOME"}) qputenv(where, home.path().toUtf8());
+}
+
+}
 
 int main(int argc, char** argv) {
     if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM") && qEnvironmentVariableIsEmpty("DISPLAY"))
         qputenv("QT_QPA_PLATFORM", "offscreen");
+    const QTemporaryDir home;
+    have_own_desktop(home);
     yelvin::Application application(argc, argv);
     yelvin::theme::apply(application);
     testing::InitGoogleTest(&argc, argv);

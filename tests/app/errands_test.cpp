@@ -35,10 +35,11 @@ class Recorder : public Outside {
 
   private:
     Asked& asked_;
+    QObject here_; // what is told later is not told once this is gone
     void note(const QString& what, const Done& done) {
         asked_.what.append(what);
         const bool fails = asked_.fails.contains(what);
-        QTimer::singleShot(0, qApp, [what, fails, done] {
+        QTimer::singleShot(0, &here_, [what, fails, done] {
             if (fails) return done(fail(ErrorKind::Missing, (what + " did not work.").toStdString()));
             done(QString());
         });
@@ -161,14 +162,20 @@ TEST_F(ErrandsWindow, WhatIsNotUsedIsOutOfSight) {
 TEST_F(ErrandsWindow, AMailThatIsTooLargeIsAskedAbout) {
     start_recorded();
     desk_->errands.use(Errand::Mail, true);
-    scan_quickly();
-    scan_quickly("invoice");
     choose([&](Ticket& t) {
-        t.make.format = Format::Bmp; // a megabyte a page
+        t.make.format = Format::Bmp; // half a megabyte a page
         t.how.dpi = 150;
+        t.how.ink = Ink::Grey;
+        t.from.paper = "A6";
+        t.read.languages.clear();
         t.then.errands = {Errand::Mail};
         t.then.mail = {{"office@example.org"}, {}, {{NamePart::Kind::Words, "The canal"}}, 1};
     });
+    for (const size_t pages : {1U, 2U}) {
+        lay("till-receipt", 0);
+        key("Ctrl+Return");
+        ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == pages && at_rest(); }));
+    }
     key("Ctrl+S");
     ASSERT_TRUE(wait([&] { return saved_.size() == 2 && at_rest() && is_over(); }));
     ASSERT_EQ(state_of(Errand::Mail), ErrandState::Is::Failed) << "two pictures in one mail are more than a megabyte";
@@ -204,12 +211,10 @@ TEST_F(ErrandsWindow, AScanIsSavedAtOnceAndCanBeTakenBack) {
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && take_back && asked_.what == QStringList{"open 1"}; }));
     EXPECT_TRUE(offered.startsWith("Saved at once: ")) << qPrintable(offered);
     ASSERT_TRUE(QFileInfo::exists(saved_.front()));
-    qputenv("XDG_DATA_HOME", base_.path().c_str());
     press("news-offer");
     EXPECT_FALSE(QFileInfo::exists(saved_.front()));
     EXPECT_TRUE(desk_->tray.tray().documents.front()->saved_as.empty());
     EXPECT_EQ(desk_->tray.tray().page_count(), 1U) << "the page stays";
-    qunsetenv("XDG_DATA_HOME");
 }
 
 TEST_F(ErrandsWindow, ACopyIsPrintedAndLeavesTheTray) {
@@ -226,6 +231,67 @@ TEST_F(ErrandsWindow, ACopyIsPrintedAndLeavesTheTray) {
     EXPECT_TRUE(saved_.isEmpty());
     key("Ctrl+Z");
     EXPECT_EQ(desk_->tray.tray().page_count(), 1U) << "undo brings it back";
+}
+
+TEST_F(ErrandsWindow, SheetsAreShownBeforeTheyArePrinted) {
+    start(); // with the printer that stands in for one
+    desk_->errands.use(Errand::Print, true);
+    scan_quickly();
+    scan_quickly("invoice");
+    choose([](Ticket& t) { t.make.format = Format::Pdf; });
+    key("Ctrl+S");
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); }));
+    press_on_tab(Errand::Print);
+    ASSERT_TRUE(wait([&] { return QApplication::activePopupWidget() != nullptr; }));
+    QWidget* sheet = QApplication::activePopupWidget();
+    auto* print = sheet->findChild<QPushButton*>("look-print");
+    ASSERT_TRUE(wait([&] { return print->text() == "Print 2 sheets"; })) << qPrintable(print->text());
+    auto* numbers = sheet->findChild<QLineEdit*>("look-pages");
+    QTest::keyClicks(numbers, "3");
+    EXPECT_FALSE(print->isEnabled());
+    EXPECT_TRUE(sheet->findChild<QLabel*>("look-wrong")->text().contains("no choice of pages 1 to 2"));
+    numbers->clear();
+    auto* two = sheet->findChild<QCheckBox*>("look-two");
+    QTest::mouseClick(two, Qt::LeftButton, {}, {8, two->height() / 2});
+    EXPECT_EQ(print->text(), "Print 1 sheet");
+    QTest::mouseClick(print, Qt::LeftButton);
+    ASSERT_TRUE(wait([&] { return state_of(Errand::Print) == ErrandState::Is::Done; })) << qPrintable(trouble_);
+    std::vector<std::filesystem::path> printed;
+    for (const auto& each : std::filesystem::directory_iterator(base_ / "Printed")) printed.push_back(each.path());
+    ASSERT_EQ(printed.size(), 1U);
+    EXPECT_NE(run({"pdfinfo", printed[0].string()}).out.find("Pages:           1"), std::string::npos);
+}
+
+TEST_F(ErrandsWindow, ATicketWithAButtonScansByOnePress) {
+    start_recorded();
+    EXPECT_FALSE(part<QPushButton>("ticket-button-1"));
+    lay("till-receipt", 0);
+    const auto named = [&](const char* name, int dpi) {
+        choose([&](Ticket& t) {
+            t.how.dpi = dpi;
+            t.from.paper = "A6";
+            t.read.languages.clear();
+        });
+        desk_->tickets.keep_as(name);
+        part<TicketBar>()->open_phrase("tickets");
+        QApplication::processEvents();
+        auto* box = QApplication::activePopupWidget()->findChild<QCheckBox*>("ticket-as-button");
+        ASSERT_TRUE(box);
+        QTest::mouseClick(box, Qt::LeftButton, {}, {8, box->height() / 2});
+        QApplication::activePopupWidget()->close();
+    };
+    named("Post that came in", 75);
+    named("Second", 100);
+    ASSERT_TRUE(part<QPushButton>("ticket-button-2"));
+    key("Ctrl+1");
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
+    EXPECT_EQ(desk_->tickets.ticket().name, "Post that came in");
+    EXPECT_EQ(desk_->tray.tray().documents[0]->pages[0]->original.dpi, 75);
+    press("ticket-button-2");
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 2 && at_rest(); }));
+    EXPECT_EQ(desk_->tickets.ticket().name, "Second");
+    key("Ctrl+5"); // there is none
+    EXPECT_TRUE(trouble_.isEmpty()) << qPrintable(trouble_);
 }
 
 }

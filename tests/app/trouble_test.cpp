@@ -242,11 +242,12 @@ class TwoStarts : public Trouble {
         start();
         one_ = OneWindow::become_or_hand_over(tray_folder(), {}, std::chrono::seconds(1));
         ASSERT_TRUE(one_);
-        QObject::connect(one_.get(), &OneWindow::asked_for, [this](const QStringList& files) {
+        QObject::connect(one_.get(), &OneWindow::asked_for, [this](const Wish& wish) {
+            const QStringList& files = wish.files;
             ++asked_;
             handed_ += files;
             window_->come_forward();
-            if (!files.isEmpty()) desk_->files.add(files);
+            window_->fulfil(wish);
         });
     }
     void TearDown() override {
@@ -274,6 +275,28 @@ TEST_F(TwoStarts, TheSecondBringsTheFirstForwardAndHandsItsFilesOver) {
     ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
     EXPECT_EQ(start_again({}, {}, "/tray/.."), 0) << "the same folder by another name";
     EXPECT_EQ(asked_, 2);
+}
+
+// As an action of the desktop starts it.
+TEST_F(TwoStarts, TheSecondCanAskForAScanWithATicket) {
+    lay("till-receipt", 0);
+    choose([](Ticket& t) {
+        t.name = "Quick look";
+        t.how.dpi = 75;
+        t.from.paper = "A6";
+        t.read.languages.clear();
+    });
+    desk_->tickets.keep_as("Quick look");
+    choose([](Ticket& t) { t.how.dpi = 600; });
+    for (const KeptTicket& kept : desk_->tickets.kept().tickets)
+        if (kept.ticket.name != "Quick look") desk_->tickets.choose(QString::fromStdString(kept.file.string()));
+    EXPECT_EQ(start_again({"--ticket", "quick look", "--scan"}), 0);
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
+    EXPECT_EQ(desk_->tickets.ticket().name, "Quick look");
+    EXPECT_EQ(desk_->tray.tray().documents[0]->pages[0]->original.dpi, 75);
+    EXPECT_EQ(start_again({"--ticket", "No such", "--scan"}), 0);
+    EXPECT_TRUE(trouble_.contains("no ticket named No such")) << qPrintable(trouble_);
+    EXPECT_EQ(desk_->tray.tray().page_count(), 1U);
 }
 
 TEST_F(TwoStarts, StartedAgainAndAgainDuringARunThereIsOneWindowAndNothingIsLost) {

@@ -24,9 +24,8 @@ constexpr std::chrono::seconds patience{60}; // it may be asking with which prog
 class PortalMail : public QObject {
     Q_OBJECT
   public:
-    PortalMail(const MailDraft& draft, QObject* parent, std::function<void(PortalSaid)> then)
+    PortalMail(const MailDraft& draft, QDBusConnection bus, QObject* parent, std::function<void(PortalSaid)> then)
         : QObject(parent), then_(std::move(then)) {
-        QDBusConnection bus = QDBusConnection::sessionBus();
         if (!bus.isConnected()) {
             QTimer::singleShot(0, this, [this] { end(PortalSaid::NotThere); });
             return;
@@ -73,8 +72,9 @@ class PortalMail : public QObject {
     }
 };
 
-void compose_by_portal(const MailDraft& draft, QObject* parent, std::function<void(PortalSaid)> then) {
-    new PortalMail(draft, parent, std::move(then));
+void compose_by_portal(const MailDraft& draft, const QDBusConnection& bus, QObject* parent,
+                       std::function<void(PortalSaid)> then) {
+    new PortalMail(draft, bus, parent, std::move(then));
 }
 
 }

@@ -5,12 +5,14 @@
 
 #include <functional>
 
+class QDBusConnection;
 class QObject;
 
 namespace yelvin {
 
 enum class PortalSaid { Composed, GivenUp, NotThere };
 // Ends with `then` once, later; not at all once `parent` is gone.
-void compose_by_portal(const MailDraft& draft, QObject* parent, std::function<void(PortalSaid)> then);
+void compose_by_portal(const MailDraft& draft, const QDBusConnection& bus, QObject* parent,
+                       std::function<void(PortalSaid)> then);
 
 }

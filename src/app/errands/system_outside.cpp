@@ -88,7 +88,7 @@ void SystemOutside::show(const QStringList& files, Done done) {
 }
 
 void SystemOutside::mail(const MailDraft& draft, Done done) {
-    compose_by_portal(draft, this, [this, draft, done](PortalSaid said) {
+    compose_by_portal(draft, QDBusConnection::sessionBus(), this, [this, draft, done](PortalSaid said) {
         if (said == PortalSaid::Composed) return done(QString());
         if (said == PortalSaid::GivenUp)
             return done(fail(ErrorKind::Stopped, tr("The e-mail was given up; the file is saved.").toStdString()));
@@ -115,7 +115,7 @@ void SystemOutside::open_draft(const MailDraft& draft, const Done& done) {
             [&](const std::filesystem::path& growing) { return write_mail_draft(draft, growing); });
         here_([this, written, done] {
             if (!written) return done(std::unexpected(written.error()));
-            const auto program = usual_program("message/rfc822");
+            const auto program = program_made_for("message/rfc822");
             const QString file = QString::fromStdString(written->path.string());
             const auto kept = [file](const Result<QString>& how) -> Result<QString> {
                 if (how) return how;

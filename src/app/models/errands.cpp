@@ -17,6 +17,7 @@
 #include <QFileInfo>
 #include <QGuiApplication>
 #include <QMimeData>
+#include <QPointer>
 #include <QTimer>
 #include <QUrl>
 
@@ -106,8 +107,12 @@ void Errands::take_saved(const QString& document_id, const QStringList& files, c
     const std::string id = document_id.toStdString();
     saved_[id] = {files, ticket, QFileInfo(files.front()).completeBaseName(), {}};
     for (const Errand errand : ticket.then.errands) {
+        if (errand == Errand::Print && ticket.then.print.look_first) {
+            QTimer::singleShot(0, this, [this, document_id] { emit look_wanted(document_id); });
+            continue;
+        }
         state_of(saved_[id], errand);
-        waiting_.push_back({id, errand, false});
+        waiting_.push_back({id, errand});
     }
     emit changed();
 }
@@ -148,8 +153,9 @@ ErrandState& Errands::state_of(Saved& saved, Errand errand) {
 void Errands::begin(const std::string& document_id, Errand errand) {
     Saved* saved = saved_of(document_id);
     if (!saved) return;
+    if (errand == Errand::Print) return emit look_wanted(QString::fromStdString(document_id));
     state_of(*saved, errand).is = ErrandState::Is::Waits;
-    waiting_.push_back({document_id, errand, true});
+    waiting_.push_back({document_id, errand});
     emit changed();
     if (!running_) begin_next();
 }
@@ -163,10 +169,12 @@ void Errands::begin_next() {
     if (!saved) return begin_next();
     state_of(*saved, step.errand) = {step.errand, ErrandState::Is::Runs, {}};
     emit changed();
-    carry_out(step, *saved, [this, step](const Result<QString>& how) { end(step, how); });
+    carry_out(step, *saved, [here = QPointer(this), step](const Result<QString>& how) {
+        if (here) here->end(step, how);
+    });
 }
 
-void Errands::end(const Step& step, const Result<QString>& how) {
+void Errands::record(const Step& step, const Result<QString>& how) {
     if (Saved* saved = saved_of(step.document)) {
         const bool good = how.has_value();
         state_of(*saved, step.errand) = {step.errand, good ? ErrandState::Is::Done : ErrandState::Is::Failed,
@@ -174,6 +182,10 @@ void Errands::end(const Step& step, const Result<QString>& how) {
         if (!good) around_.messages.complain(how.error());
         if (good && !how->isEmpty()) around_.messages.tell(*how);
     }
+}
+
+void Errands::end(const Step& step, const Result<QString>& how) {
+    record(step, how);
     begin_next();
 }
 
@@ -204,18 +216,37 @@ void Errands::carry_out(const Step& step, const Saved& saved, const Outside::Don
     case Errand::Print:
         break;
     }
-    if (step.by_hand || saved.ticket.then.print.look_first) {
-        emit look_wanted(QString::fromStdString(step.document));
-        return done(QString());
-    }
     print(step.document, saved.ticket.then.print, done);
 }
 
-void Errands::print(const std::string& document_id, const PrintHow& how, Outside::Done then) {
+PrintHow Errands::print_how(const std::string& document_id) const {
+    const auto at = saved_.find(document_id);
+    return at == saved_.end() ? PrintHow{} : at->second.ticket.then.print;
+}
+
+void Errands::print_chosen(const std::string& document_id, const PrintHow& how, const std::vector<size_t>& which) {
+    Saved* saved = saved_of(document_id);
+    if (!saved) return;
+    state_of(*saved, Errand::Print) = {Errand::Print, ErrandState::Is::Runs, {}};
+    emit changed();
+    print(
+        document_id, how,
+        [here = QPointer(this), document_id](const Result<QString>& printed) {
+            if (here) here->record({document_id, Errand::Print}, printed), emit here->changed();
+        },
+        which);
+}
+
+void Errands::print(const std::string& document_id, const PrintHow& how, Outside::Done then,
+                    const std::vector<size_t>& which) {
     for (const auto& document : around_.tray.tray().documents) {
         if (document->id != document_id) continue;
         PrintJob job{around_.names.title_of(*document), how, {}, {}};
-        const auto pages = document->kept_pages();
+        auto pages = document->kept_pages();
+        if (!which.empty()) {
+            const auto all = std::exchange(pages, {});
+            for (const size_t each : which) pages.push_back(all[each]);
+        }
         for (const PagePtr& page : pages) {
             const auto& original = page->original;
             const auto size = developed_size(page->recipe, {original.width_px, original.height_px}, original.dpi);
@@ -330,14 +361,10 @@ void Errands::mail_anyway(const std::string& document_id, Mails mails) {
     if (!saved) return;
     state_of(*saved, Errand::Mail) = {Errand::Mail, ErrandState::Is::Runs, {}};
     emit changed();
-    const Step step{document_id, Errand::Mail, true};
+    const Step step{document_id, Errand::Mail};
     mail(*saved, mails, [this, step](const Result<QString>& how) {
-        const bool was_running = running_;
-        if (Saved* now = saved_of(step.document))
-            state_of(*now, step.errand) = {step.errand, how ? ErrandState::Is::Done : ErrandState::Is::Failed,
-                                           how ? QString() : QString::fromStdString(how.error().sentence)};
-        if (!how) around_.messages.complain(how.error());
-        if (!was_running) emit changed();
+        record(step, how);
+        emit changed();
     });
 }
 

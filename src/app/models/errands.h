@@ -51,7 +51,11 @@ class Errands : public QObject {
     // By hand, or once more. Ends with changed() at each step; a failure is said.
     void begin(const std::string& document_id, Errand errand);
     // The document as it is in the tray, without a file. `then` is told how it went.
-    void print(const std::string& document_id, const PrintHow& how, Outside::Done then);
+    void print(const std::string& document_id, const PrintHow& how, Outside::Done then,
+               const std::vector<size_t>& which = {}); // pages, from 0; none: all
+    // As it was chosen in the look before; its outcome is the errand's.
+    void print_chosen(const std::string& document_id, const PrintHow& how, const std::vector<size_t>& which);
+    PrintHow print_how(const std::string& document_id) const; // of the ticket that it was saved with
     // A mail each, as the limit parts them, or whatever their size.
     enum class Mails { AsManyAsItTakes, One };
     void mail_anyway(const std::string& document_id, Mails mails);
@@ -76,7 +80,6 @@ class Errands : public QObject {
     struct Step {
         std::string document;
         Errand errand;
-        bool by_hand = false;
     };
     Around around_;
     std::unique_ptr<Outside> outside_;
@@ -89,6 +92,7 @@ class Errands : public QObject {
     Saved* saved_of(const std::string& document_id);
     ErrandState& state_of(Saved& saved, Errand errand);
     void begin_next();
+    void record(const Step& step, const Result<QString>& how);
     void end(const Step& step, const Result<QString>& how);
     void carry_out(const Step& step, const Saved& saved, const Outside::Done& done);
     void put_on_clipboard(const std::string& document_id, const Saved& saved, Outside::Done done);

@@ -84,6 +84,42 @@ void Tickets::choose(const QString& file) {
     }
 }
 
+QStringList Tickets::buttons() const {
+    QStringList files;
+    for (const std::string& file : last_.get<std::vector<std::string>>("ticket buttons", {})) {
+        const auto is = [&](const KeptTicket& kept) { return kept.file.string() == file; };
+        if (std::ranges::any_of(kept_.tickets, is)) files.append(QString::fromStdString(file));
+    }
+    return files;
+}
+
+void Tickets::set_button(const QString& file, bool is) {
+    QStringList files = buttons();
+    if (files.contains(file) == is) return;
+    if (is && files.size() >= most_buttons)
+        return messages_.complain(
+            tr("There are %1 buttons already; take one away in its ticket's sheet first.").arg(most_buttons));
+    if (is)
+        files.append(file);
+    else
+        files.removeAll(file);
+    std::vector<std::string> kept;
+    for (const QString& each : files) kept.push_back(each.toStdString());
+    last_.set("ticket buttons", kept);
+    emit changed();
+}
+
+bool Tickets::choose_named(const QString& name) {
+    read_folder();
+    for (const KeptTicket& kept : kept_.tickets) {
+        if (QString::fromStdString(kept.ticket.name).compare(name, Qt::CaseInsensitive) != 0) continue;
+        choose(QString::fromStdString(kept.file.string()));
+        return true;
+    }
+    messages_.complain(tr("There is no ticket named %1; the choices stay as they are.").arg(name));
+    return false;
+}
+
 void Tickets::keep() {
     write(ticket_, is_kept_ ? chosen_file_ : QString());
     set(Ticket(ticket_));

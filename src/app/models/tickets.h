@@ -31,14 +31,20 @@ class Tickets : public QObject {
     bool is_kept() const { return is_kept_; }
     const std::vector<std::string>& changed_since_kept() const { return changed_keys_; } // keys of choices
 
+    // Tickets with a button beside Scan, at most five, in their order; those that are gone left out.
+    static constexpr int most_buttons = 5;
+    QStringList buttons() const;
+    void set_button(const QString& file, bool is); // ends with changed(); one too many is said
+
     void choose(const QString& file);
-    void keep();                        // the choices as they are, in the chosen ticket's file
-    void keep_as(const QString& name);  // in a file of its own, which is then the chosen one
-    void rename(const QString& name);   // both the kept and the present state, its other choices untouched
-    void recolour(const QString& role); // likewise
-    void restore();                     // as it was kept
-    void remove(const QString& file);   // to where it can be brought back from, until the program ends
-    QStringList removed() const;        // names, the latest first
+    bool choose_named(const QString& name); // false, and said, where there is none
+    void keep();                            // the choices as they are, in the chosen ticket's file
+    void keep_as(const QString& name);      // in a file of its own, which is then the chosen one
+    void rename(const QString& name);       // both the kept and the present state, its other choices untouched
+    void recolour(const QString& role);     // likewise
+    void restore();                         // as it was kept
+    void remove(const QString& file);       // to where it can be brought back from, until the program ends
+    QStringList removed() const;            // names, the latest first
     void bring_back(const QString& name);
     bool import(const QString& file); // false where it is no ticket at all; says what is wrong with a wrong one
 

@@ -173,6 +173,12 @@ void fill_tickets(PhraseSheet& sheet, const TicketModels& models) {
               [&models](const QString& name) { models.tickets.keep_as(name); });
     if (kept) {
         const QString file = models.tickets.chosen_file();
+        auto* box = new QCheckBox(words("a button beside Scan, which scans with it at once"));
+        box->setObjectName("ticket-as-button");
+        box->setChecked(models.tickets.buttons().contains(file));
+        QObject::connect(box, &QCheckBox::toggled, &sheet,
+                         [&models, file](bool is) { models.tickets.set_button(file, is); });
+        sheet.add_widget(box);
         sheet.add_row(words("remove it"), words("it can be brought back until Yelvin is closed"), false,
                       [&models, file] { models.tickets.remove(file); });
     }

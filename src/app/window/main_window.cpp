@@ -2,9 +2,11 @@
 
 #include "app/bench/bench_sheet.h"
 #include "app/bench/papers.h"
+#include "app/errands/print_look.h"
 #include "app/glass/glass_view.h"
 #include "app/keys.h"
 #include "app/models/choice.h"
+#include "app/models/errands.h"
 #include "app/models/incoming.h"
 #include "app/models/next_scan.h"
 #include "app/models/out_tray.h"
@@ -14,6 +16,7 @@
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
 #include "app/models/tickets.h"
+#include "app/one_window.h"
 #include "app/page/page_view.h"
 #include "app/run/blank_sheet.h"
 #include "app/stitch/stitch_view.h"
@@ -21,6 +24,7 @@
 #include "app/text/text_look.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/ticket_bar.h"
+#include "app/ticketbar/ticket_buttons.h"
 #include "app/tray/tray_strip.h"
 #include "app/window/news_bar.h"
 #include "app/window/page_keys.h"
@@ -55,6 +59,8 @@ MainWindow::MainWindow(const WindowModels& models) : models_(models) {
     view_ = new View(models_, this);
     tray_ = new TrayPanel(models_.for_tray(), models_.room, this);
     column->addWidget(bar_);
+    buttons_ = new TicketButtons(models_.tickets, this);
+    column->addWidget(buttons_);
     column->addSpacing(theme::gap);
     column->addWidget(view_, 1);
     column->addWidget(tray_);
@@ -74,6 +80,10 @@ MainWindow::MainWindow(const WindowModels& models) : models_(models) {
 
 void MainWindow::join() {
     connect(bar_, &TicketBar::scan_pressed, this, &MainWindow::press_scan);
+    connect(&models_.errands, &Errands::look_wanted, this, [this](const QString& document) {
+        open_print_look({models_.errands, models_.tray, models_.pictures}, document, this);
+    });
+    connect(buttons_, &TicketButtons::scan_wanted, this, &MainWindow::scan_with);
     connect(bar_, &TicketBar::bench_wanted, this, &MainWindow::open_bench);
     connect(bar_, &TicketBar::blank_sheet_wanted, this, &MainWindow::open_blank_sheet);
     connect(bar_, &TicketBar::strip_wanted, this, [this] { look_at(Look::Strip); });
@@ -99,6 +109,7 @@ void MainWindow::join_room() {
     const auto follow = [this] {
         const bool alone = models_.room.is_view_alone();
         bar_->setVisible(!alone);
+        buttons_->setVisible(!alone && !models_.tickets.buttons().isEmpty());
         tray_->setVisible(!alone);
         auto* column = static_cast<QVBoxLayout*>(centralWidget()->layout());
         column->setContentsMargins(alone ? 0 : theme::margin, alone ? 0 : theme::gap, alone ? 0 : theme::margin, 0);
@@ -142,6 +153,10 @@ void MainWindow::make_keys() {
         view_->text().read_aloud();
     });
     key(Do::LookAtStrip, [this] { look_at(Look::Strip); });
+    const QStringList numbers = QString(key_of(Do::ScanWithTicket).keys).split(' ');
+    for (int i = 0; i < numbers.size(); ++i)
+        connect(new QShortcut(QKeySequence(numbers[i]), this), &QShortcut::activated, this,
+                [this, i] { buttons_->press(i + 1); });
     key(Do::KeepTicketAs, [this] { bar_->open_phrase("keep-as"); });
     key(Do::AddFiles, [this] { add_files(); });
     key(Do::Save, [this] { tray_->foot().save_current(); });
@@ -251,6 +266,20 @@ void MainWindow::open_bench() {
 }
 
 void MainWindow::open_blank_sheet() { (new BlankSheet(models_.run, models_.pictures, models_.tickets, this))->open(); }
+
+// Not in the middle of a run, whose ticket would change under it.
+void MainWindow::scan_with(const QString& ticket_file) {
+    if (models_.run.passing() || models_.scanners.in_use() || models_.run.waiting().what != Waiting::For::Nothing)
+        return models_.messages.complain(tr("A scan is under way; press the ticket's button when it is done."));
+    models_.tickets.choose(ticket_file);
+    press_scan();
+}
+
+void MainWindow::fulfil(const Wish& wish) {
+    if (!wish.files.isEmpty()) models_.files.add(wish.files);
+    if (!wish.ticket.isEmpty() && !models_.tickets.choose_named(wish.ticket)) return;
+    if (wish.scan) models_.tray.when_loaded([this] { press_scan(); });
+}
 
 void MainWindow::come_forward() {
     setWindowState(windowState() & ~Qt::WindowMinimized);

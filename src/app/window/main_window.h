@@ -15,6 +15,8 @@ class PageView;
 class StitchView;
 class TextLook;
 class TicketBar;
+class TicketButtons;
+struct Wish;
 class TrayPanel;
 class TrayStrip;
 class View;
@@ -25,7 +27,8 @@ class MainWindow : public QMainWindow {
   public:
     using Look = yelvin::Look;
     explicit MainWindow(const WindowModels& models);
-    void come_forward(); // of whatever else is on the screen
+    void come_forward();           // of whatever else is on the screen
+    void fulfil(const Wish& wish); // what the program was started for, or started again
     void look_at(Look look);
     TicketBar& ticket_bar() { return *bar_; }
     PageView& page_view();
@@ -47,6 +50,8 @@ class MainWindow : public QMainWindow {
   private:
     WindowModels models_;
     TicketBar* bar_;
+    TicketButtons* buttons_;
+    void scan_with(const QString& ticket_file);
     View* view_;
     TrayPanel* tray_;
 

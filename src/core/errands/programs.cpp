@@ -1,5 +1,6 @@
 #include "core/errands/programs.h"
 
+#include <gio/gdesktopappinfo.h>
 #include <gio/gio.h>
 
 #include <algorithm>
@@ -15,12 +16,10 @@ using Uri = std::unique_ptr<char, decltype([](char* text) { g_free(text); })>;
 std::string text_of(const char* text) { return text ? text : ""; }
 
 Program program_of(GAppInfo* info) {
-    // Where GIO would put a program into a terminal is an attribute of desktop entries alone.
-    gboolean in_terminal = FALSE;
-    if (g_object_class_find_property(G_OBJECT_GET_CLASS(info), "terminal"))
-        g_object_get(info, "terminal", &in_terminal, nullptr);
+    const bool in_terminal =
+        G_IS_DESKTOP_APP_INFO(info) && g_desktop_app_info_get_boolean(G_DESKTOP_APP_INFO(info), "Terminal") != FALSE;
     return {text_of(g_app_info_get_id(info)), text_of(g_app_info_get_display_name(info)),
-            text_of(g_app_info_get_commandline(info)), in_terminal != FALSE};
+            text_of(g_app_info_get_commandline(info)), in_terminal};
 }
 
 std::vector<Program> programs_of(GList* infos) {
@@ -75,6 +74,13 @@ std::optional<Program> usual_program(const std::string& mime) {
     const Info info(g_app_info_get_default_for_type(mime.c_str(), FALSE));
     if (!info) return std::nullopt;
     return program_of(info.get());
+}
+
+std::optional<Program> program_made_for(const std::string& mime) {
+    const std::vector<Program> made = programs_of(g_app_info_get_recommended_for_type(mime.c_str()));
+    const auto usual = usual_program(mime);
+    if (usual && std::ranges::find(made, *usual) != made.end()) return usual;
+    return made.empty() ? std::nullopt : std::optional(made.front());
 }
 
 std::optional<Program> program_named(const std::string& id) {

@@ -20,6 +20,9 @@ struct Program {
 // Those for a media type such as "application/pdf", the usual one first; may be none. Reads the disk.
 std::vector<Program> programs_for(const std::string& mime);
 std::optional<Program> usual_program(const std::string& mime);
+// One that says of itself that it opens the type, and not only what the type is a kind of: an editor of text is no mail
+// program.
+std::optional<Program> program_made_for(const std::string& mime);
 std::optional<Program> program_named(const std::string& id); // nothing: it is no longer there
 
 // What is to be started, each with its arguments: once where the program takes several files, else once for each.
