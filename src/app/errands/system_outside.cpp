@@ -15,6 +15,7 @@
 #include <QFileInfo>
 #include <QPrinter>
 #include <QPrinterInfo>
+#include <QTimer>
 #include <QUrl>
 
 namespace yelvin {
@@ -74,14 +75,23 @@ void SystemOutside::show(const QStringList& files, Done done) {
     QDBusMessage call = QDBusMessage::createMethodCall("org.freedesktop.FileManager1", "/org/freedesktop/FileManager1",
                                                        "org.freedesktop.FileManager1", "ShowItems");
     call.setArguments({uris, QString()});
-    auto* answer = new QDBusPendingCallWatcher(QDBusConnection::sessionBus().asyncCall(call), this);
     const QString folder = QFileInfo(files.front()).absolutePath();
+    QDBusConnection bus = QDBusConnection::sessionBus();
+    if (!bus.isConnected()) return show_folder(folder, done);
+    constexpr int patience_ms = 8000;
+    auto* answer = new QDBusPendingCallWatcher(bus.asyncCall(call, patience_ms), this);
     connect(answer, &QDBusPendingCallWatcher::finished, this, [this, answer, folder, done] {
         answer->deleteLater();
         if (!answer->isError()) return done(QString());
-        // The folder at least.
-        if (const auto manager = usual_program("inode/directory"))
-            return start_all(manager->name, commands_of(*manager, {folder.toStdString()}), done);
+        show_folder(folder, done);
+    });
+}
+
+// The folder at least.
+void SystemOutside::show_folder(const QString& folder, const Done& done) {
+    if (const auto manager = program_made_for("inode/directory"))
+        return start_all(manager->name, commands_of(*manager, {folder.toStdString()}), done);
+    QTimer::singleShot(0, this, [folder, done] {
         done(fail(ErrorKind::Missing,
                   tr("No file manager is here that could show the file; it is in %1.").arg(folder).toStdString()));
     });

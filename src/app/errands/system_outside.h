@@ -27,10 +27,10 @@ class SystemOutside : public QObject, public Outside {
     void print(PrintJob job, Done done) override;
 
   private:
-    class Compose;
     Folders folders_;
     Executor elsewhere_, here_;
 
+    void show_folder(const QString& folder, const Done& done);
     void mail_by_program(const MailDraft& draft, const Done& done);
     void open_draft(const MailDraft& draft, const Done& done);
     void start_all(const std::string& name, std::vector<std::vector<std::string>> commands, const Done& done);

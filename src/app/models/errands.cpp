@@ -169,9 +169,20 @@ void Errands::begin_next() {
     if (!saved) return begin_next();
     state_of(*saved, step.errand) = {step.errand, ErrandState::Is::Runs, {}};
     emit changed();
-    carry_out(step, *saved, [here = QPointer(this), step](const Result<QString>& how) {
-        if (here) here->end(step, how);
-    });
+    // Whoever does not answer holds nobody up; a printer may take as long as it likes.
+    auto answered = std::make_shared<bool>(false);
+    const Outside::Done done = [here = QPointer(this), step, answered](const Result<QString>& how) {
+        if (here && !std::exchange(*answered, true)) here->end(step, how);
+    };
+    constexpr std::chrono::seconds patience{90};
+    if (step.errand != Errand::Print)
+        QTimer::singleShot(patience, this, [done, step] {
+            done(fail(ErrorKind::Busy,
+                      tr("\"%1\" got no answer for a minute and a half; try it again from the document's tab.")
+                          .arg(errand_word(step.errand))
+                          .toStdString()));
+        });
+    carry_out(step, *saved, done);
 }
 
 void Errands::record(const Step& step, const Result<QString>& how) {

@@ -186,9 +186,7 @@ void fill_then(PhraseSheet& sheet, const TicketModels& models, const Doors& door
          models.tickets.ticket().save.at_once,
          [&models](bool is) { change(models, [&](Ticket& t) { t.save.at_once = is; }); });
     sheet.add_row(words("what one uses …"), words("the others are out of sight"), false, doors.uses);
-    sheet.add_advice(
-        words("They are done in the order in which they are ticked. How each went stands on the document's "
-              "tab in the out tray, where each can be begun by hand as well."));
+    sheet.add_advice(words("In the order in which they are ticked; how each went stands on the document's tab."));
 }
 
 void fill_uses(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
