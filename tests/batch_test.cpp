@@ -326,7 +326,7 @@ TEST(Batch, WhatCannotBeDoneIsSaidAndNeverEndsWithNought) {
     write_file(folder / "deep.json", std::string(100'000, '['));
     EXPECT_EQ(shell(make + "--ticket " + (folder / "deep.json").string() + " " + good).status, 1);
 #ifndef __SANITIZE_ADDRESS__ // which takes far more memory for itself
-    const Ran memory = shell(make + good, "2>&1; ulimit -v 150000; " + std::string(YELVIN_BATCH) + " " + make + good);
+    const Ran memory = shell(make + good, "2>&1; ulimit -v 180000; " + std::string(YELVIN_BATCH) + " " + make + good);
     EXPECT_EQ(memory.status, 1) << "out of memory is an end with a sentence: " << memory.out;
 #endif
 }

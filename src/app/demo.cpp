@@ -21,27 +21,25 @@ DeskPlaces places(const QString& base) { return {base + "/tray", base + "/settin
 
 namespace {
 
-// A ticket for each errand, two of them as buttons.
+// A ticket for each errand.
 void keep_errands(Desk& desk, const Ticket& everyday, const QString& base) {
     struct Errands {
         const char *name, *colour;
         std::vector<Errand> then;
-        bool button;
         void (*more)(Ticket&);
     };
     const Errands all[] = {
         {"Post to the office",
          "moss",
          {Errand::Mail, Errand::Show},
-         true,
          [](Ticket& t) {
              t.then.mail.to = {"office@wendle.example"};
              t.then.mail.words = {{NamePart::Kind::Words, "The post of"}, {NamePart::Kind::Date, "dd.mm.yyyy"}};
              t.save.at_once = true;
          }},
-        {"Copies", "ink", {Errand::Print}, true, [](Ticket& t) { t.then.print.as_copy = true; }},
-        {"Printed with a look", "amber", {Errand::Print}, false, [](Ticket& t) { t.then.print.look_first = true; }},
-        {"To be written on", "brick", {Errand::Open, Errand::Clipboard}, false, [](Ticket& t) {
+        {"Copies", "ink", {Errand::Print}, [](Ticket& t) { t.then.print.as_copy = true; }},
+        {"Printed with a look", "amber", {Errand::Print}, [](Ticket& t) { t.then.print.look_first = true; }},
+        {"To be written on", "brick", {Errand::Open, Errand::Clipboard}, [](Ticket& t) {
              t.make.format = Format::Odt;
              t.then.clipboard = ClipboardAs::Text;
          }}};
@@ -57,7 +55,6 @@ void keep_errands(Desk& desk, const Ticket& everyday, const QString& base) {
         each.more(ticket);
         desk.tickets.set(ticket);
         desk.tickets.keep_as(each.name);
-        if (each.button) desk.tickets.set_button(desk.tickets.chosen_file(), true);
         for (const Errand errand : each.then) desk.errands.use(errand, true);
     }
     if (!chosen.isEmpty()) desk.tickets.choose(chosen);

@@ -66,16 +66,20 @@ bool crashed_last_time(const fs::path& folder) {
 
 Error error_of(const std::exception_ptr& thrown, const char* where) {
     Error error{ErrorKind::Internal, {}, {}};
-    try {
-        std::rethrow_exception(thrown);
-    } catch (const std::bad_alloc&) {
+    const auto out_of_memory = [&] {
         error.kind = ErrorKind::NoMemory;
         error.detail = "out of memory";
         error.sentence = fmt::format("There is too little memory for {}; close other programs or use fewer dots. "
                                      "Nothing was lost.",
                                      where);
+    };
+    try {
+        std::rethrow_exception(thrown);
+    } catch (const std::bad_alloc&) {
+        out_of_memory();
     } catch (const std::exception& failure) {
         error.detail = failure.what();
+        if (error.detail.find("(-4:Insufficient memory)") != std::string::npos) out_of_memory(); // OpenCV's own
     } catch (...) {
         error.detail = "an exception of no known kind";
     }

@@ -252,7 +252,8 @@ void Errands::print(const std::string& document_id, const PrintHow& how, Outside
                     const std::vector<size_t>& which) {
     for (const auto& document : around_.tray.tray().documents) {
         if (document->id != document_id) continue;
-        PrintJob job{around_.names.title_of(*document), how, {}, {}};
+        const auto saved = saved_.find(document_id);
+        PrintJob job{saved != saved_.end() ? saved->second.title : around_.names.title_of(*document), how, {}, {}};
         auto pages = document->kept_pages();
         if (!which.empty()) {
             const auto all = std::exchange(pages, {});
@@ -274,12 +275,19 @@ void Errands::print(const std::string& document_id, const PrintHow& how, Outside
 }
 
 void Errands::put_on_clipboard(const std::string& document_id, const Saved& saved, Outside::Done done) {
+    if (saved.ticket.then.clipboard == ClipboardAs::Picture)
+        return around_.pools.errands()(
+            [file = saved.files.front().toStdString(), here = on_thread_of(this), done = std::move(done)] {
+                const auto page = read_page(file, 0);
+                const QImage image = page ? to_image(page->raster) : QImage();
+                here([why = page ? std::optional<Error>() : page.error(), image, done] {
+                    if (why) return done(std::unexpected(*why));
+                    QGuiApplication::clipboard()->setImage(image);
+                    done(QString());
+                });
+            });
     auto data = std::make_unique<QMimeData>();
-    if (saved.ticket.then.clipboard == ClipboardAs::Picture) {
-        const auto page = read_page(saved.files.front().toStdString(), 0);
-        if (!page) return done(std::unexpected(page.error()));
-        data->setImageData(to_image(page->raster));
-    } else if (saved.ticket.then.clipboard == ClipboardAs::Text) {
+    if (saved.ticket.then.clipboard == ClipboardAs::Text) {
         QStringList text;
         for (const auto& document : around_.tray.tray().documents) {
             if (document->id != document_id) continue;

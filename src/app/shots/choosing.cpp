@@ -32,14 +32,19 @@ void choose_ticket(Desk& desk, const std::string& name, const QString& folder) {
 // Every phrase's sheet by itself, in one picture.
 void shoot_phrases(Desk& desk, MainWindow& window, const QDir& out) {
     QList<QPixmap> sheets;
-    for (const char* phrase :
-         {"source", "scanner", "area", "ink", "dpi", "pages", "read", "make", "name", "folder", "quality", "and"}) {
+    for (const char* phrase : {"source", "scanner", "area", "ink", "dpi", "pages", "read", "make", "name", "folder",
+                               "quality", "then", "uses", "and"}) {
         window.ticket_bar().open_phrase(phrase);
         settle(desk);
         if (QWidget* open = QApplication::activePopupWidget()) sheets.append(open->grab());
         close_sheet();
     }
-    constexpr int columns = 3, width = 530, gap = 14;
+    // And how pages will come on a printer's sheets.
+    desk.errands.begin(desk.tray.tray().documents.back()->id, Errand::Print);
+    settle(desk);
+    if (QWidget* open = QApplication::activePopupWidget()) sheets.append(open->grab());
+    close_sheet();
+    constexpr int columns = 3, width = 560, gap = 14;
     int tops[columns] = {gap, gap, gap};
     QList<QRect> places;
     for (const QPixmap& each : sheets) {
@@ -81,7 +86,12 @@ void take_choices(Desk& desk, MainWindow& window, const QDir& out) {
         shoot(window, out.filePath(file));
         close_sheet();
     };
+    for (const KeptTicket& kept : desk.tickets.kept().tickets)
+        if (!kept.ticket.then.errands.empty())
+            desk.tickets.set_button(QString::fromStdString(kept.file.string()), true);
+    settle(desk);
     sheet("tickets", "tickets.png");
+    for (const QString& file : desk.tickets.buttons()) desk.tickets.set_button(file, false);
     shoot_phrases(desk, window, out);
 
     bench.glass = {paper("log-sheet.svg", 105, 148.5, 0)};

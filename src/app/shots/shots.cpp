@@ -1,6 +1,7 @@
 #include "app/shots/shots.h"
 
 #include "app/demo.h"
+#include "app/errands/stand_in.h"
 #include "app/shots/scenes.h"
 #include "app/theme/theme.h"
 
@@ -9,6 +10,25 @@
 #include <QTemporaryDir>
 
 namespace yelvin::shots {
+
+namespace {
+
+// The demo's desk with the mail program and the printer that stand in for real ones.
+DeskPlaces demo_places(const QString& base) {
+    DeskPlaces places = demo::places(base);
+    places.outside = [base](Pools& pools) { return std::make_unique<StandInOutside>(base, pools.errands()); };
+    return places;
+}
+
+// So that a tab shows how they went.
+void with_errands(Desk& desk) {
+    Ticket ticket = desk.tickets.ticket();
+    ticket.then.errands = {Errand::Mail, Errand::Print};
+    ticket.then.mail.to = {"office@wendle.example"};
+    desk.tickets.set(ticket);
+}
+
+}
 
 int take(const QString& folder, const QString& only) {
     QDir().mkpath(folder);
@@ -25,7 +45,7 @@ int take(const QString& folder, const QString& only) {
     qputenv("HOME", base.path().toUtf8()); // folders are shown from it
     {
         theme::use_dark(*qApp, true);
-        Desk desk(demo::places(evening.path()));
+        Desk desk(demo_places(evening.path()));
         desk.scanners.use_bench();
         demo::set_up(desk, evening.path());
         MainWindow window(desk.for_window());
@@ -40,13 +60,13 @@ int take(const QString& folder, const QString& only) {
     }
     theme::use_dark(*qApp, false);
     {
-        Desk desk(demo::places(empty.path()));
+        Desk desk(demo_places(empty.path()));
         MainWindow window(desk.for_window());
         window.show();
         settle(desk);
         shoot(window, out.filePath("first-start.png"));
     }
-    Desk desk(demo::places(base.path()));
+    Desk desk(demo_places(base.path()));
     desk.scanners.use_bench();
     demo::set_up(desk, base.path());
     MainWindow window(desk.for_window());
@@ -61,6 +81,7 @@ int take(const QString& folder, const QString& only) {
     shoot(window, out.filePath("page.png"));
     take_text(desk, window, out);
     window.look_at(MainWindow::Look::Page);
+    with_errands(desk);
     desk.saving.save({QString::fromStdString(desk.tray.tray().documents.back()->id)});
     settle(desk);
 

@@ -278,8 +278,8 @@ QString program_title(const std::string& id) {
     return titles[key];
 }
 
-// Nothing stands there for who uses none of it.
-Phrase then_phrase(const Ticket& ticket, const Errands& errands) {
+// Nothing stands there where nothing happens: the sentence is no longer than it must be.
+Phrase then_phrase(const Ticket& ticket) {
     QStringList list;
     for (const Errand each : ticket.then.errands) {
         QString said = errand_words(each);
@@ -295,7 +295,6 @@ Phrase then_phrase(const Ticket& ticket, const Errands& errands) {
         said = words("%1 and %2").arg(list.join(", "), last);
     }
     if (ticket.save.at_once) said = said.isEmpty() ? words("at once") : words("at once, then %1").arg(said);
-    if (said.isEmpty() && !errands.used().empty()) said = words("nothing");
     return {"then", said, {}, false, {}, ticket.save.at_once ? words(", ") : words(", then ")};
 }
 
@@ -333,7 +332,7 @@ QList<Phrase> phrases(const TicketModels& models) {
             folder_phrase(models.tickets.folder()),
             quality_phrase(ticket.make),
             more_phrase(ticket.from, models.scanners.key().toStdString()),
-            then_phrase(ticket, models.errands),
+            then_phrase(ticket),
             {"and", words("and …")}};
 }
 

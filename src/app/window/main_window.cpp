@@ -42,6 +42,7 @@
 #include <QMimeData>
 #include <QPushButton>
 #include <QShortcut>
+#include <QTimer>
 #include <QVBoxLayout>
 
 namespace yelvin {
@@ -278,7 +279,21 @@ void MainWindow::scan_with(const QString& ticket_file) {
 void MainWindow::fulfil(const Wish& wish) {
     if (!wish.files.isEmpty()) models_.files.add(wish.files);
     if (!wish.ticket.isEmpty() && !models_.tickets.choose_named(wish.ticket)) return;
-    if (wish.scan) models_.tray.when_loaded([this] { press_scan(); });
+    if (wish.scan) models_.tray.when_loaded([this] { scan_when_ready(); });
+}
+
+// Right after a start the scanners are still being looked for.
+void MainWindow::scan_when_ready() {
+    const Scanners& scanners = models_.scanners;
+    if (scanners.chosen() || (!scanners.looking() && scanners.connecting_to().isEmpty())) return press_scan();
+    auto* once = new QObject(this);
+    const auto again = [this, once, said = std::make_shared<bool>(false)] {
+        if (std::exchange(*said, true)) return; // both signals may come
+        once->deleteLater();
+        QTimer::singleShot(0, this, [this] { scan_when_ready(); });
+    };
+    connect(&scanners, &Scanners::list_changed, once, again);
+    connect(&scanners, &Scanners::changed, once, again);
 }
 
 void MainWindow::come_forward() {

@@ -52,6 +52,7 @@ class MainWindow : public QMainWindow {
     TicketBar* bar_;
     TicketButtons* buttons_;
     void scan_with(const QString& ticket_file);
+    void scan_when_ready();
     View* view_;
     TrayPanel* tray_;
 
