@@ -108,5 +108,33 @@ TEST(Tables, ColumnsOfTextAndLettersAreNone) {
     EXPECT_TRUE(with_table_rows({}).empty());
 }
 
+// The engine read across the columns: each line comes apart where all of them have a gutter, also where a line has
+// nothing in the middle column, so that two gutters lie in one gap.
+TEST(Tables, ColumnsThatWereReadAcrossComeApart) {
+    std::vector<TextLine> across;
+    size_t words = 0;
+    for (int row = 0; row < 8; ++row) {
+        TextLine whole = line(100, 200 + 30 * row, "paths by the water side");
+        for (const int x : {480, 860}) {
+            if (x == 480 && row == 4) continue;
+            for (const Word& word : line(x, 200 + 30 * row, "boats lie in the lock").words) whole.words.push_back(word);
+        }
+        whole.baseline_end.x = whole.words.back().box.br().x;
+        words += whole.words.size();
+        across.push_back(whole);
+    }
+    const auto apart = with_table_rows(across);
+    EXPECT_EQ(apart.size(), 8U * 3 - 1);
+    size_t kept = 0;
+    for (const TextLine& each : apart) {
+        ASSERT_FALSE(each.words.empty());
+        EXPECT_EQ(each.words.size(), 5U);
+        kept += each.words.size();
+    }
+    EXPECT_EQ(kept, words);
+    const TextLayer layer{in_reading_order(across), 1240, 1754, "eng"};
+    for (size_t i = 1; i < 8; ++i) EXPECT_EQ(layer.lines[i].words.front().text, "paths") << "down the first column";
+}
+
 }
 }

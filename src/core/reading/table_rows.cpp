@@ -171,9 +171,13 @@ void part_lines(const std::vector<Row>& rows, size_t from, size_t to, const std:
             const TextLine& line = lines[cell.line];
             if (taken.contains(cell.line)) continue;
             std::vector<size_t> begins{0};
-            for (size_t w = 1; w < line.words.size(); ++w)
-                for (const int gutter : between)
-                    if (line.words[w - 1].box.br().x <= gutter && line.words[w].box.x > gutter) begins.push_back(w);
+            for (size_t w = 1; w < line.words.size(); ++w) {
+                // Several gutters may lie in one gap, where a line has nothing in the columns between them.
+                const bool parted = std::ranges::any_of(between, [&](int gutter) {
+                    return line.words[w - 1].box.br().x <= gutter && line.words[w].box.x > gutter;
+                });
+                if (parted) begins.push_back(w);
+            }
             if (begins.size() < 2) continue;
             taken.insert(cell.line);
             begins.push_back(line.words.size());
