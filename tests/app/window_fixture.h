@@ -41,8 +41,8 @@ class Window : public testing::Test {
     QString trouble_;
     QStringList saved_;
 
-    bool real_scanners_ = false;                         // those of libsane too
-    std::function<std::unique_ptr<Voice>()> voice_made_; // who reads aloud
+    bool real_scanners_ = false;                              // those of libsane too
+    std::function<std::unique_ptr<Voice>()> voice_made_;      // who reads aloud
     std::function<std::unique_ptr<Outside>(Pools&)> outside_; // other programs; else those that stand in for them
     bool tray_full_ = true; // beside a page as well, as somebody left it who works in the tray
 

@@ -257,7 +257,8 @@ void Errands::print(const std::string& document_id, const PrintHow& how, Outside
         auto pages = document->kept_pages();
         if (!which.empty()) {
             const auto all = std::exchange(pages, {});
-            for (const size_t each : which) pages.push_back(all[each]);
+            for (const size_t each : which)
+                if (each < all.size()) pages.push_back(all[each]); // some may have been dropped since
         }
         for (const PagePtr& page : pages) {
             const auto& original = page->original;

@@ -119,7 +119,8 @@ struct WindowModels {
         return {texts, words, search, aloud, tray, choice, pictures, reading, tickets, messages};
     }
     TrayModels for_tray() const {
-        return {tray, choice, edits, pictures, looking, reading, names, experience, tickets, saving, errands, scanners, run};
+        return {tray,       choice,  edits,  pictures, looking,  reading, names,
+                experience, tickets, saving, errands,  scanners, run};
     }
 };
 

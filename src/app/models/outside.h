@@ -30,8 +30,8 @@ struct PrintJob {
 
 class Outside {
   public:
-    // Told once, on the window's thread, not at all once this is gone: a word about how it went, empty where all went as
-    // it was wished.
+    // Told once, on the window's thread, not at all once this is gone: a word about how it went, empty where all went
+    // as it was wished.
     using Done = std::function<void(const Result<QString>&)>;
     virtual ~Outside() = default;
 

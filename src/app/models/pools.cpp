@@ -15,7 +15,8 @@ Pools::Pools() {
     cv::setNumThreads(1);
     pages_.setMaxThreadCount(2);
     reading_.setMaxThreadCount(2);
-    for (QThreadPool* pool : {&pictures_, &parts_, &pieces_, &keeping_, &saving_, &errands_}) pool->setMaxThreadCount(1);
+    for (QThreadPool* pool : {&pictures_, &parts_, &pieces_, &keeping_, &saving_, &errands_})
+        pool->setMaxThreadCount(1);
 }
 
 void Pools::stop() {

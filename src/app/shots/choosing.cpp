@@ -44,7 +44,7 @@ void shoot_phrases(Desk& desk, MainWindow& window, const QDir& out) {
     settle(desk);
     if (QWidget* open = QApplication::activePopupWidget()) sheets.append(open->grab());
     close_sheet();
-    constexpr int columns = 3, width = 560, gap = 14;
+    constexpr int columns = 3, width = 612, gap = 14;
     int tops[columns] = {gap, gap, gap};
     QList<QRect> places;
     for (const QPixmap& each : sheets) {

@@ -15,6 +15,6 @@ struct HtmlHow {
     int page = 1;
 };
 std::string html_blocks(const FlowPage& page, const HtmlHow& how);
-std::string html_style();                   // for a <style> or a style sheet
+std::string html_style(); // for a <style> or a style sheet
 
 }
