@@ -55,6 +55,14 @@ CLI::App* add_mail(CLI::App& app, MailDraft& draft, std::string& draft_file, std
     return mail;
 }
 
+CLI::App* add_stitch(CLI::App& app, std::vector<std::string>& inputs, std::string& out, bool& free_scale) {
+    CLI::App* stitch = app.add_subcommand("stitch", "Put scans of parts of one thing into one picture");
+    stitch->add_option("INPUT", inputs, "Picture files and PDFs, in any order")->required();
+    stitch->add_option("--out", out, "The picture's name, ending in .png, .tif, .jpg or .pdf")->required();
+    stitch->add_flag("--free-scale", free_scale, "Let the pieces differ a little in size, as photographs of them do");
+    return stitch;
+}
+
 int run_command(int argc, char** argv) {
     CLI::App app{"Scans, reads and saves paper without a window."};
     app.set_version_flag("--version", YELVIN_VERSION);
@@ -89,10 +97,7 @@ int run_command(int argc, char** argv) {
     inspect->add_option("INPUT", inputs, "Picture files and PDFs")->required();
 
     bool free_scale = false;
-    CLI::App* stitch = app.add_subcommand("stitch", "Put scans of parts of one thing into one picture");
-    stitch->add_option("INPUT", inputs, "Picture files and PDFs, in any order")->required();
-    stitch->add_option("--out", out, "The picture's name, ending in .png, .tif, .jpg or .pdf")->required();
-    stitch->add_flag("--free-scale", free_scale, "Let the pieces differ a little in size, as photographs of them do");
+    CLI::App* stitch = add_stitch(app, inputs, out, free_scale);
 
     MailDraft draft;
     std::string draft_file;

@@ -21,8 +21,8 @@ namespace fs = std::filesystem;
 namespace yelvin::test {
 namespace {
 
-constexpr Format every_format[] = {Format::Pdf, Format::Tiff, Format::Png,  Format::Jpeg, Format::Docx,
-                                   Format::Odt, Format::Epub, Format::Html, Format::Webp};
+constexpr Format every_format[] = {Format::Pdf,  Format::Tiff, Format::Png,  Format::Jpeg, Format::Docx, Format::Odt,
+                                   Format::Epub, Format::Html, Format::Webp, Format::PdfA, Format::Avif, Format::Heic};
 
 // Of noise, so that it does not compress much: 50 to 200 kB in all.
 SaveJob job_into(const fs::path& folder, Format format) {
@@ -43,7 +43,7 @@ SaveJob job_into(const fs::path& folder, Format format) {
 // By programs that are not ours.
 bool opens(const MadeFile& file) {
     const std::string name = file.path.string();
-    if (file.format == Format::Pdf)
+    if (is_pdf(file.format))
         return run({"qpdf", "--check", name}).status == 0 &&
                run({"qpdf", "--show-npages", name}).out == std::to_string(file.pages) + "\n";
     if (file.format == Format::Tiff) {

@@ -1,4 +1,4 @@
-#include "app/errands/portal_mail.h"
+#include "app/errands/portal_request.h"
 
 #include <QDBusConnection>
 #include <QDBusMetaType>
@@ -20,57 +20,50 @@ constexpr const char* request_interface = "org.freedesktop.portal.Request";
 constexpr std::chrono::seconds patience{60}; // it may be asking with which program
 }
 
-// One request, until it is answered.
-class PortalMail : public QObject {
-    Q_OBJECT
-  public:
-    PortalMail(const MailDraft& draft, QDBusConnection bus, QObject* parent, std::function<void(PortalSaid)> then)
-        : QObject(parent), then_(std::move(then)) {
-        if (!bus.isConnected()) {
-            QTimer::singleShot(0, this, [this] { end(PortalSaid::NotThere); });
-            return;
-        }
-        qDBusRegisterMetaType<QList<QDBusUnixFileDescriptor>>();
-        const QString token = QString("yelvin%1").arg(QRandomGenerator::global()->generate());
-        const QString sender = bus.baseService().mid(1).replace('.', '_');
-        const QString request = "/org/freedesktop/portal/desktop/request/" + sender + "/" + token;
-        bus.connect(service, request, request_interface, "Response", this, SLOT(answered(uint, QVariantMap)));
-        QVariantMap options{{"handle_token", token},
-                            {"subject", QString::fromStdString(draft.subject)},
-                            {"body", QString::fromStdString(draft.text)}};
-        QStringList to;
-        for (const std::string& each : draft.to) to.append(QString::fromStdString(each));
-        if (!to.isEmpty()) options.insert({{"address", to.front()}, {"addresses", to}});
-        QList<QDBusUnixFileDescriptor> files;
-        for (const auto& file : draft.files) {
-            const int descriptor = ::open(file.c_str(), O_RDONLY | O_CLOEXEC);
-            if (descriptor < 0) continue;
-            files.append(QDBusUnixFileDescriptor(descriptor));
-            ::close(descriptor); // it has a copy
-        }
-        options.insert("attachment_fds", QVariant::fromValue(files));
-        QDBusMessage call = QDBusMessage::createMethodCall(service, "/org/freedesktop/portal/desktop",
-                                                           "org.freedesktop.portal.Email", "ComposeEmail");
-        call.setArguments({QString(), options});
-        auto* answer = new QDBusPendingCallWatcher(bus.asyncCall(call), this);
-        connect(answer, &QDBusPendingCallWatcher::finished, this, [this, answer] {
-            if (answer->isError()) end(PortalSaid::NotThere);
-        });
-        QTimer::singleShot(patience, this, [this] { end(PortalSaid::Composed); });
+PortalMail::PortalMail(const MailDraft& draft, QDBusConnection bus, QObject* parent,
+                       std::function<void(PortalSaid)> then)
+    : QObject(parent), then_(std::move(then)) {
+    if (!bus.isConnected()) {
+        QTimer::singleShot(0, this, [this] { end(PortalSaid::NotThere); });
+        return;
     }
+    qDBusRegisterMetaType<QList<QDBusUnixFileDescriptor>>();
+    const QString token = QString("yelvin%1").arg(QRandomGenerator::global()->generate());
+    const QString sender = bus.baseService().mid(1).replace('.', '_');
+    const QString request = "/org/freedesktop/portal/desktop/request/" + sender + "/" + token;
+    bus.connect(service, request, request_interface, "Response", this, SLOT(answered(uint, QVariantMap)));
+    QVariantMap options{{"handle_token", token},
+                        {"subject", QString::fromStdString(draft.subject)},
+                        {"body", QString::fromStdString(draft.text)}};
+    QStringList to;
+    for (const std::string& each : draft.to) to.append(QString::fromStdString(each));
+    if (!to.isEmpty()) options.insert({{"address", to.front()}, {"addresses", to}});
+    QList<QDBusUnixFileDescriptor> files;
+    for (const auto& file : draft.files) {
+        const int descriptor = ::open(file.c_str(), O_RDONLY | O_CLOEXEC);
+        if (descriptor < 0) continue;
+        files.append(QDBusUnixFileDescriptor(descriptor));
+        ::close(descriptor); // it has a copy
+    }
+    options.insert("attachment_fds", QVariant::fromValue(files));
+    QDBusMessage call = QDBusMessage::createMethodCall(service, "/org/freedesktop/portal/desktop",
+                                                       "org.freedesktop.portal.Email", "ComposeEmail");
+    call.setArguments({QString(), options});
+    auto* answer = new QDBusPendingCallWatcher(bus.asyncCall(call), this);
+    connect(answer, &QDBusPendingCallWatcher::finished, this, [this, answer] {
+        if (answer->isError()) end(PortalSaid::NotThere);
+    });
+    QTimer::singleShot(patience, this, [this] { end(PortalSaid::Composed); });
+}
 
-  private slots: // NOLINT: D-Bus calls it by its name
-    void answered(uint response, const QVariantMap&) {
-        end(response == 0 ? PortalSaid::Composed : response == 1 ? PortalSaid::GivenUp : PortalSaid::NotThere);
-    }
+void PortalMail::answered(uint response, const QVariantMap&) {
+    end(response == 0 ? PortalSaid::Composed : response == 1 ? PortalSaid::GivenUp : PortalSaid::NotThere);
+}
 
-  private:
-    std::function<void(PortalSaid)> then_;
-    void end(PortalSaid said) {
-        if (then_) std::exchange(then_, nullptr)(said);
-        deleteLater();
-    }
-};
+void PortalMail::end(PortalSaid said) {
+    if (then_) std::exchange(then_, nullptr)(said);
+    deleteLater();
+}
 
 void compose_by_portal(const MailDraft& draft, const QDBusConnection& bus, QObject* parent,
                        std::function<void(PortalSaid)> then) {
@@ -78,5 +71,3 @@ void compose_by_portal(const MailDraft& draft, const QDBusConnection& bus, QObje
 }
 
 }
-
-#include "portal_mail.moc"

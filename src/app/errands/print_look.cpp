@@ -78,7 +78,6 @@ void SheetPicture::paintEvent(QPaintEvent*) {
 namespace {
 
 class PrintLook : public QWidget {
-    Q_OBJECT
   public:
     PrintLook(const PrintLookModels& models, const QString& document_id, PhraseSheet* sheet)
         : QWidget(sheet), models_(models), document_(document_id.toStdString()), sheet_(sheet) {
@@ -126,6 +125,11 @@ class PrintLook : public QWidget {
         grid->addWidget(where_, 11, 0, 1, 2, Qt::AlignHCenter);
         connect(before_, &QPushButton::clicked, this, [this] { --side_, refresh(); });
         connect(next_, &QPushButton::clicked, this, [this] { ++side_, refresh(); });
+        add_fields(grid);
+        add_choices(grid);
+    }
+
+    void add_fields(QGridLayout* grid) {
         const auto field = [&](int row, const QString& words, QWidget* edit) {
             auto* label = new QLabel(words, this);
             label->setBuddy(edit);
@@ -152,6 +156,9 @@ class PrintLook : public QWidget {
         numbers_->setPlaceholderText(tr("all, or 1-3, 7"));
         field(2, tr("pages"), numbers_);
         connect(numbers_, &QLineEdit::textChanged, this, [this] { side_ = 0, refresh(); });
+    }
+
+    void add_choices(QGridLayout* grid) {
         int row = 3;
         for (const auto& [words, name, what] :
              {std::tuple{tr("fitted to the sheet, else at true size"), "look-fitted", &PrintHow::fitted},
@@ -247,5 +254,3 @@ PhraseSheet* open_print_look(const PrintLookModels& models, const QString& docum
 }
 
 }
-
-#include "print_look.moc"

@@ -275,18 +275,17 @@ void Errands::print(const std::string& document_id, const PrintHow& how, Outside
     then(fail(ErrorKind::Missing, tr("The document is no longer in the tray, so nothing was printed.").toStdString()));
 }
 
-void Errands::put_on_clipboard(const std::string& document_id, const Saved& saved, Outside::Done done) {
+void Errands::put_on_clipboard(const std::string& document_id, const Saved& saved, const Outside::Done& done) {
     if (saved.ticket.then.clipboard == ClipboardAs::Picture)
-        return around_.pools.errands()(
-            [file = saved.files.front().toStdString(), here = on_thread_of(this), done = std::move(done)] {
-                const auto page = read_page(file, 0);
-                const QImage image = page ? to_image(page->raster) : QImage();
-                here([why = page ? std::optional<Error>() : page.error(), image, done] {
-                    if (why) return done(std::unexpected(*why));
-                    QGuiApplication::clipboard()->setImage(image);
-                    done(QString());
-                });
+        return around_.pools.errands()([file = saved.files.front().toStdString(), here = on_thread_of(this), done] {
+            const auto page = read_page(file, 0);
+            const QImage image = page ? to_image(page->raster) : QImage();
+            here([why = page ? std::optional<Error>() : page.error(), image, done] {
+                if (why) return done(std::unexpected(*why));
+                QGuiApplication::clipboard()->setImage(image);
+                done(QString());
             });
+        });
     auto data = std::make_unique<QMimeData>();
     if (saved.ticket.then.clipboard == ClipboardAs::Text) {
         QStringList text;
@@ -350,7 +349,7 @@ MailDraft Errands::draft_of(const Saved& saved, const std::vector<size_t>& files
     return draft;
 }
 
-void Errands::mail(const Saved& saved, Mails mails, Outside::Done done) {
+void Errands::mail(const Saved& saved, Mails mails, const Outside::Done& done) {
     std::vector<std::vector<size_t>> groups = parted(saved);
     if (mails == Mails::One) {
         groups.assign(1, {});

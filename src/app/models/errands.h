@@ -95,8 +95,8 @@ class Errands : public QObject {
     void record(const Step& step, const Result<QString>& how);
     void end(const Step& step, const Result<QString>& how);
     void carry_out(const Step& step, const Saved& saved, const Outside::Done& done);
-    void put_on_clipboard(const std::string& document_id, const Saved& saved, Outside::Done done);
-    void mail(const Saved& saved, Mails mails, Outside::Done done);
+    void put_on_clipboard(const std::string& document_id, const Saved& saved, const Outside::Done& done);
+    void mail(const Saved& saved, Mails mails, const Outside::Done& done);
     std::vector<std::vector<size_t>> parted(const Saved& saved) const;
     bool fits(const Saved& saved) const;
     MailDraft draft_of(const Saved& saved, const std::vector<size_t>& files, size_t number, size_t of) const;

@@ -28,6 +28,24 @@ void with_errands(Desk& desk) {
     desk.tickets.set(ticket);
 }
 
+// A full tray in the dark look.
+void shoot_dark(const QDir& out) {
+    const QTemporaryDir evening;
+    theme::use_dark(*qApp, true);
+    Desk desk(demo_places(evening.path()));
+    desk.scanners.use_bench();
+    demo::set_up(desk, evening.path());
+    MainWindow window(desk.for_window());
+    window.show();
+    desk.run.preview();
+    settle(desk);
+    bool filled = false;
+    demo::fill_tray(desk, [&] { filled = true; });
+    while (!filled) settle(desk);
+    settle(desk);
+    shoot(window, out.filePath("dark.png"));
+}
+
 }
 
 int take(const QString& folder, const QString& only) {
@@ -41,23 +59,9 @@ int take(const QString& folder, const QString& only) {
         take_stitching(out);
         return 0;
     }
-    const QTemporaryDir base, empty, evening;
+    const QTemporaryDir base, empty;
     qputenv("HOME", base.path().toUtf8()); // folders are shown from it
-    {
-        theme::use_dark(*qApp, true);
-        Desk desk(demo_places(evening.path()));
-        desk.scanners.use_bench();
-        demo::set_up(desk, evening.path());
-        MainWindow window(desk.for_window());
-        window.show();
-        desk.run.preview();
-        settle(desk);
-        bool filled = false;
-        demo::fill_tray(desk, [&] { filled = true; });
-        while (!filled) settle(desk);
-        settle(desk);
-        shoot(window, out.filePath("dark.png"));
-    }
+    shoot_dark(out);
     theme::use_dark(*qApp, false);
     {
         Desk desk(demo_places(empty.path()));

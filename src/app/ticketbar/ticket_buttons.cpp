@@ -51,8 +51,7 @@ void TicketButtons::refresh() {
         button->setFixedHeight(button_height);
         button->setStyleSheet(QString("QPushButton { border-left: 4px solid %1; padding: 0 10px 0 8px; }")
                                   .arg(theme::ticket_colour(colour).name()));
-        const QString file = files[i];
-        connect(button, &QPushButton::clicked, this, [this, file] { emit scan_wanted(file); });
+        connect(button, &QPushButton::clicked, this, [this, file = files[i]] { emit scan_wanted(file); });
         row_->addWidget(button);
     }
 }

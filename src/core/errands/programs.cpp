@@ -78,7 +78,7 @@ std::optional<Program> usual_program(const std::string& mime) {
 
 std::optional<Program> program_made_for(const std::string& mime) {
     const std::vector<Program> made = programs_of(g_app_info_get_recommended_for_type(mime.c_str()));
-    const auto usual = usual_program(mime);
+    auto usual = usual_program(mime);
     if (usual && std::ranges::find(made, *usual) != made.end()) return usual;
     return made.empty() ? std::nullopt : std::optional(made.front());
 }

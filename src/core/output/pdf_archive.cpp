@@ -5,6 +5,7 @@
 
 #include <fmt/chrono.h>
 #include <fmt/format.h>
+#include <qpdf/QPDFObjectHandle.hh>
 
 namespace yelvin {
 

@@ -5,6 +5,7 @@
 #include "core/reading/text_places.h"
 
 #include <fmt/format.h>
+#include <qpdf/QPDFObjectHandle.hh>
 
 #include <map>
 

@@ -1,0 +1,25 @@
+// One request to the desktop's portal, until it is answered. For portal_mail.cpp alone.
+#pragma once
+
+#include "app/errands/portal_mail.h"
+
+#include <QDBusConnection>
+#include <QObject>
+#include <QVariantMap>
+
+namespace yelvin {
+
+class PortalMail : public QObject {
+    Q_OBJECT
+  public:
+    PortalMail(const MailDraft& draft, QDBusConnection bus, QObject* parent, std::function<void(PortalSaid)> then);
+
+  private slots: // D-Bus calls it by its name
+    void answered(uint response, const QVariantMap& results);
+
+  private:
+    std::function<void(PortalSaid)> then_;
+    void end(PortalSaid said);
+};
+
+}
