@@ -63,6 +63,14 @@ CLI::App* add_stitch(CLI::App& app, std::vector<std::string>& inputs, std::strin
     return stitch;
 }
 
+CLI::App* add_separators(CLI::App& app, std::string& out, std::vector<std::string>& texts) {
+    CLI::App* separators = app.add_subcommand("separators", "Write separator sheets to print, as a PDF");
+    separators->add_option("--out", out, "The PDF's name")->required();
+    separators->add_option("TEXT", texts,
+                           "A sheet for each text, which names the document behind it; none: one plain sheet");
+    return separators;
+}
+
 int run_command(int argc, char** argv) {
     CLI::App app{"Scans, reads and saves paper without a window."};
     app.set_version_flag("--version", YELVIN_VERSION);
@@ -103,10 +111,7 @@ int run_command(int argc, char** argv) {
     std::string draft_file;
     CLI::App* mail = add_mail(app, draft, draft_file, inputs);
 
-    CLI::App* separators = app.add_subcommand("separators", "Write separator sheets to print, as a PDF");
-    separators->add_option("--out", out, "The PDF's name")->required();
-    separators->add_option("TEXT", texts,
-                           "A sheet for each text, which names the document behind it; none: one plain sheet");
+    CLI::App* separators = add_separators(app, out, texts);
 
     try {
         app.parse(argc, argv);
