@@ -11,63 +11,77 @@
 namespace yelvin::test {
 namespace {
 
-TEST_F(Choosing, EveryKindOfFileIsOfferedAndSaidAndMade) {
+// Each kind by mouse in the sentence's sheet, of two pages with a table: once for the document, once for each page.
+TEST_F(Choosing, EveryKindOfFileIsOfferedAndSaidAndMadePerDocumentAndPerPage) {
     start();
     struct Made {
-        QString row, said;
-        const char* extension;
+        const char *name, *extension;
+        bool many; // pages in one file
     };
-    for (const Made& kind : {Made{"one DOCX per document", "one DOCX per document", "docx"},
-                             {"one ODT per document", "one ODT per document", "odt"},
-                             {"one text file per document", "one text file per document", "txt"},
-                             {"one web page per document", "one web page per document", "html"},
-                             {"one e-book per document", "one e-book per document", "epub"},
-                             {"one ALTO file per document", "one ALTO file per document", "xml"},
-                             {"one PDF per document", "one PDF per document", "pdf"},
-                             {"one PDF per page", "one PDF per page", "pdf"},
-                             {"one archive PDF per document", "one archive PDF per document", "pdf"},
-                             {"one JPEG per page", "one JPEG per page", "jpg"},
-                             {"one PNG per page", "one PNG per page", "png"},
-                             {"one TIFF per document", "one TIFF per document", "tif"},
-                             {"one BMP per page", "one BMP per page", "bmp"},
-                             {"one AVIF per page", "one AVIF per page", "avif"},
-                             {"one HEIC per page", "one HEIC per page", "heic"},
-                             {"one WebP per page", "one WebP per page", "webp"},
-                             {"one hOCR file per document", "one hOCR file per document", "hocr"}}) {
-        SCOPED_TRACE(kind.extension);
-        open("make");
+    choose([](Ticket& t) {
+        t.how.dpi = 150;
+        t.from.paper = "A4";
+        t.read.languages.clear();
+        t.make.format = Format::Png;
+    });
+    for (size_t pages = 1; pages <= 2; ++pages) {
+        lay("invoice", 0);
+        key("Ctrl+Return");
+        ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == pages && at_rest(); }));
+    }
+    ASSERT_EQ(shape(), "2");
+    const auto sheet_with = [&](const QString& row) {
         QApplication::processEvents();
         auto* sheet = QApplication::activePopupWidget();
-        ASSERT_TRUE(sheet);
-        if (!sheet->findChild<SheetRow*>("row:" + kind.row)) {
+        return sheet && sheet->findChild<SheetRow*>("row:" + row);
+    };
+    const auto save_as = [&](const Made& kind, Per per) {
+        const QString row = QString("one %1 per %2").arg(kind.name, kind.many ? "document" : "page");
+        open("make");
+        if (!sheet_with(row)) {
             pick("other kinds …");
-            ASSERT_TRUE(wait([&] {
-                auto* other = QApplication::activePopupWidget();
-                return other && other->findChild<SheetRow*>("row:" + kind.row);
+            ASSERT_TRUE(wait([&] { return sheet_with(row); }));
+        }
+        pick(row);
+        if (kind.many && per == Per::Page) { // its tick stands in the sheet of its kind
+            open("make");
+            QApplication::processEvents();
+            if (!QApplication::activePopupWidget()->findChild<QCheckBox*>("per-page")) pick("other kinds …");
+            ASSERT_TRUE(wait([] {
+                auto* sheet = QApplication::activePopupWidget();
+                return sheet && sheet->findChild<QCheckBox*>("per-page");
             }));
+            auto* tick = QApplication::activePopupWidget()->findChild<QCheckBox*>("per-page");
+            QTest::mouseClick(tick, Qt::LeftButton, {}, {8, tick->height() / 2});
+            QApplication::activePopupWidget()->close();
         }
-        pick(kind.row);
-        EXPECT_TRUE(part<Sentence>("sentence")->text().contains("make " + kind.said))
-            << qPrintable(part<Sentence>("sentence")->text());
-        if (desk_->tray.tray().documents.empty()) {
-            lay("lease-1", 0);
-            choose([](Ticket& t) {
-                t.how.dpi = 150;
-                t.from.paper = "A4";
-                t.read.languages.clear();
-            });
-            key("Ctrl+Return");
-            ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
-        }
-        const bool pictures = !is_made_of_words(desk_->tickets.ticket().make.format);
-        EXPECT_EQ(part<Sentence>("sentence")->text().contains("read nothing"), pictures);
+        const QString said = part<Sentence>("sentence")->text();
+        EXPECT_TRUE(said.contains(
+            QString("make one %1 per %2").arg(kind.name, per == Per::Page ? "page" : "document")))
+            << qPrintable(said);
+        EXPECT_EQ(said.contains("read nothing"), !is_made_of_words(desk_->tickets.ticket().make.format));
         ASSERT_TRUE(wait([&] { return at_rest(); }));
         saved_.clear();
+        desk_->edits.rename_document(QString::fromStdString(desk_->tray.tray().documents[0]->id),
+                                     QString("%1 %2").arg(kind.name, per == Per::Page ? "pages" : "whole"));
         key("Ctrl+S");
         ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
-        EXPECT_TRUE(saved_.front().endsWith(QString(".") + kind.extension));
-        desk_->edits.rename_document(QString::fromStdString(desk_->tray.tray().documents[0]->id),
-                                     QString(kind.extension) + kind.said.back());
+        EXPECT_EQ(saved_.size(), per == Per::Page ? 2 : 1);
+        for (const QString& file : saved_) {
+            EXPECT_TRUE(file.endsWith(QString(".") + kind.extension)) << qPrintable(file);
+            EXPECT_GT(QFileInfo(file).size(), 100) << qPrintable(file);
+        }
+    };
+    for (const Made& kind : {Made{"DOCX", "docx", true}, Made{"ODT", "odt", true}, Made{"text file", "txt", true},
+                             Made{"web page", "html", true}, Made{"e-book", "epub", true}, Made{"CSV of its tables", "csv", true},
+                             Made{"ALTO file", "xml", true}, Made{"hOCR file", "hocr", true}, Made{"PDF", "pdf", true},
+                             Made{"archive PDF", "pdf", true}, Made{"TIFF", "tif", true}, Made{"JPEG", "jpg", false},
+                             Made{"PNG", "png", false}, Made{"BMP", "bmp", false}, Made{"AVIF", "avif", false},
+                             Made{"HEIC", "heic", false}, Made{"WebP", "webp", false}}) {
+        SCOPED_TRACE(kind.name);
+        if (kind.many) save_as(kind, Per::Document);
+        save_as(kind, Per::Page);
+        if (HasFatalFailure()) return;
     }
     EXPECT_TRUE(trouble_.isEmpty()) << qPrintable(trouble_);
 }
