@@ -11,7 +11,8 @@ namespace {
 
 // A message that no program takes stays beside the tray; pages without a printer go where documents do.
 SystemOutside::Folders own_folders(const DeskPlaces& where) {
-    return {where.settings + "/Drafts", QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation)};
+    return {where.settings + "/Drafts", QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation),
+            where.settings + "/Copies"};
 }
 
 }

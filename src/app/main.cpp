@@ -1,5 +1,6 @@
 #include "app/application.h"
 #include "app/demo.h"
+#include "app/errands/desktop_entry.h"
 #include "app/errands/stand_in.h"
 #include "app/models/tray_folder.h"
 #include "app/one_window.h"
@@ -89,6 +90,7 @@ int run_window(Application& application, const Arguments& arguments, const DeskP
         desk.scanners.use_bench();
         demo::set_up(desk, arguments.data);
     }
+    if (!arguments.demo && arguments.data.isEmpty()) keep_desktop_entry(desk.tickets);
     MainWindow window(desk.for_window());
     QObject::connect(&desk.tray, &OutTray::fresh_tray_wanted, [&desk] {
         desk.choose_fresh_tray();

@@ -1,5 +1,7 @@
 #include "jobs/save_job.h"
 
+#include "core/output/protection.h"
+#include "core/output/stamp.h"
 #include "core/saving/file_name.h"
 
 #include <fmt/format.h>
@@ -7,56 +9,197 @@
 #include <tbb/task_arena.h>
 
 #include <atomic>
+#include <set>
 
 namespace yelvin {
 
 namespace {
 
+namespace fs = std::filesystem;
+
+// One of the kinds of file that are made of the same pages.
+struct Output {
+    Ticket::Make make;
+    fs::path folder;
+    std::optional<Ink> ink; // brought to
+    int most_dpi = 0;
+    fs::path growing; // of a whole document
+    std::unique_ptr<DocumentWriter> writer;
+
+    bool is_whole() const { return make.per == Per::Document && holds_many_pages(make.format); }
+};
+
+std::vector<Output> outputs_of(const SaveJob& job) {
+    std::vector<Output> outputs;
+    outputs.push_back({job.ticket.make, job.folder, std::nullopt, job.most_dpi, {}, nullptr});
+    for (const AlsoMade& also : job.ticket.make.also) {
+        Ticket::Make make = job.ticket.make;
+        make.format = also.format;
+        outputs.push_back(
+            {make, also.folder.empty() ? job.folder : expanded_folder(also.folder), also.ink, also.dpi, {}, nullptr});
+    }
+    return outputs;
+}
+
 struct Slot {
     size_t index = 0;
-    Result<std::optional<EncodedPage>> page;
+    Result<std::optional<FinishedPage>> page;
+    PageText text;
+    std::string stamp;
+    Result<std::vector<EncodedPage>> encoded; // for each output
 };
 
 class Run {
   public:
     Run(const SaveJob& job, ReaderPool& readers, std::stop_token stop)
-        : job_(job), readers_(readers), stop_(std::move(stop)) {}
+        : job_(job), readers_(readers), stop_(std::move(stop)), outputs_(outputs_of(job)) {
+        for (Output& output : outputs_)
+            if (output.is_whole()) wholes_.insert(wholes_.begin(), &output); // the ticket's own is named first
+    }
 
-    // Sends all pages through the pool; `take` gets the encoded ones in order.
-    Result<void> pages(const std::function<Result<void>(EncodedPage)>& take) {
+    Result<std::vector<MadeFile>> all() {
+        std::set<fs::path> folders;
+        for (const Output& output : outputs_) {
+            if (auto checked = check_folder(output.folder); !checked) return std::unexpected(checked.error());
+            if (auto allowed = check_protection(output.make, job_.passwords); !allowed)
+                return std::unexpected(allowed.error());
+            if (folders.insert(output.folder).second) remove_left_behind(output.folder);
+        }
+        if (auto made = whole_files(0); !made) {
+            // A stop or an error half way leaves none of this document's files behind: all of them, or nothing.
+            std::error_code ignored;
+            for (const auto& [output, file] : made_) fs::remove(file.path, ignored);
+            return std::unexpected(made.error());
+        }
+        std::vector<MadeFile> files;
+        for (const Output& of : outputs_)
+            for (const auto& [output, file] : made_)
+                if (output == &of) files.push_back(file);
+        return files;
+    }
+
+  private:
+    const SaveJob& job_;
+    ReaderPool& readers_;
+    std::stop_token stop_;
+    std::vector<Output> outputs_;
+    std::vector<Output*> wholes_; // files of the whole document, in the order in which they are begun
+    std::vector<std::pair<const Output*, MadeFile>> made_;
+    int taken_ = 0;
+    std::string heading_; // on the first page
+    std::string name_;    // the ticket's own file's, once it has one; without its extension
+
+    // The `from`th whole file and those behind it, which have their names before it.
+    Result<void> whole_files(size_t from) {
+        if (from == wholes_.size()) return pages();
+        Output& output = *wholes_[from];
+        const auto write = [&](const fs::path& growing) -> Result<void> {
+            output.growing = growing;
+            if (auto others = whole_files(from + 1); !others) return others;
+            return output.writer->finish();
+        };
+        const auto saved = save_file(output.folder, names_for(output), write);
+        if (!saved) return std::unexpected(saved.error());
+        note(output, *saved, taken_);
+        return {};
+    }
+
+    Result<void> own_file(Output& output, EncodedPage page) {
+        const auto saved = save_file(output.folder, names_for(output), [&](const fs::path& growing) -> Result<void> {
+            const auto writer = new_document_writer(growing, output.make.format, about(output));
+            if (auto added = writer->append(std::move(page)); !added) return added;
+            return writer->finish();
+        });
+        if (!saved) return std::unexpected(saved.error());
+        note(output, *saved, 1);
+        return {};
+    }
+
+    void note(const Output& output, const SavedFile& saved, int pages) {
+        made_.push_back({&output, {saved.path, output.make.format, pages, saved.bytes}});
+        if (&output == &outputs_.front() && name_.empty()) name_ = saved.path.stem().string();
+    }
+
+    std::vector<NamePart> filled(const std::vector<NamePart>& parts) const {
+        return with_heading(with_barcode(parts, job_.barcode), heading_);
+    }
+
+    // Asked for once the pages are in, when their heading is known. Further files are called like the first.
+    std::function<std::string(int)> names_for(const Output& output) {
+        return [this, &output](int attempt) {
+            const std::string fixed = &output == &outputs_.front() || name_.empty() ? job_.fixed_name : name_;
+            const std::string name =
+                fixed.empty() ? numbered_name(filled(job_.ticket.save.name), job_.date, job_.first_number, attempt)
+                              : numbered_name(fixed, attempt);
+            return fmt::format("{}.{}", name, format_extension(output.make.format));
+        };
+    }
+
+    DocumentInfo about(const Output& output) const {
+        const Properties& properties = output.make.properties;
+        const auto said = [&](const std::vector<NamePart>& parts) {
+            return joined_parts(filled(parts), job_.date, job_.first_number);
+        };
+        const std::string name = job_.fixed_name.empty()
+                                     ? made_name(filled(job_.ticket.save.name), job_.date, job_.first_number)
+                                     : job_.fixed_name;
+        return {properties.title ? said(*properties.title) : name,
+                output.make,
+                said(properties.author),
+                said(properties.subject),
+                said(properties.keywords),
+                job_.passwords};
+    }
+
+    // Sends all pages through the pool.
+    Result<void> pages() {
+        using SlotPtr = std::shared_ptr<Slot>;
         std::optional<Error> first_error;
         std::atomic<bool> ended = false;
         size_t next = 0;
+        int number = job_.first_stamp;
         const auto input = [&](tbb::flow_control& control) -> size_t {
             if (next >= job_.page_count || ended || stop_.stop_requested()) control.stop();
             return next++;
         };
-        const auto work = [&](size_t index) { return std::make_shared<Slot>(Slot{index, encoded(index)}); };
-        const auto output = [&](const std::shared_ptr<Slot>& slot) {
+        const auto prepare = [&](size_t index) {
+            auto slot = std::make_shared<Slot>();
+            slot->index = index;
+            slot->page = prepared(*slot);
+            return slot;
+        };
+        const auto count = [&](SlotPtr slot) { // in order: what was left out has no number
+            if (!slot->page || !*slot->page) return slot;
+            if (number == job_.first_stamp) heading_ = heading_of(slot->text);
+            slot->stamp = joined_parts(filled(job_.ticket.make.stamp.parts), job_.date, number++);
+            return slot;
+        };
+        const auto encode = [&](SlotPtr slot) {
+            if (slot->page && *slot->page) slot->encoded = encoded(*slot);
+            return slot;
+        };
+        const auto output = [&](const SlotPtr& slot) {
             if (ended) return;
-            if (!slot->page) {
-                if (slot->page.error().kind != ErrorKind::Stopped && job_.leave_out &&
-                    job_.leave_out(slot->index, slot->page.error()))
-                    return;
-                first_error = slot->page.error();
-            } else if (*slot->page) {
-                if (auto taken = take(std::move(**slot->page)); !taken)
-                    first_error = taken.error();
-                else
-                    ++taken_;
-            }
-            if (first_error)
+            if (auto taken = take(*slot); !taken) {
+                const bool of_page = !slot->page || !slot->encoded; // and not of a file
+                const bool may_go = taken.error().kind != ErrorKind::Stopped && of_page && job_.leave_out;
+                if (may_go && job_.leave_out(slot->index, taken.error())) return;
+                first_error = taken.error();
                 ended = true;
-            else
-                report(slot->index + 1, 0);
+                return;
+            }
+            if (job_.progress)
+                job_.progress(static_cast<double>(slot->index + 1) / static_cast<double>(job_.page_count));
         };
         tbb::task_arena arena(job_.workers);
         arena.execute([&] {
-            tbb::parallel_pipeline(
-                static_cast<size_t>(job_.workers) + 1,
-                tbb::make_filter<void, size_t>(tbb::filter_mode::serial_in_order, input) &
-                    tbb::make_filter<size_t, std::shared_ptr<Slot>>(tbb::filter_mode::parallel, work) &
-                    tbb::make_filter<std::shared_ptr<Slot>, void>(tbb::filter_mode::serial_in_order, output));
+            using tbb::filter_mode;
+            tbb::parallel_pipeline(static_cast<size_t>(job_.workers) + 1,
+                                   tbb::make_filter<void, size_t>(filter_mode::serial_in_order, input) &
+                                       tbb::make_filter<size_t, SlotPtr>(filter_mode::parallel, prepare) &
+                                       tbb::make_filter<SlotPtr, SlotPtr>(filter_mode::serial_in_order, count) &
+                                       tbb::make_filter<SlotPtr, SlotPtr>(filter_mode::parallel, encode) &
+                                       tbb::make_filter<SlotPtr, void>(filter_mode::serial_in_order, output));
         });
         if (stop_.stop_requested()) return stopped();
         if (first_error) return std::unexpected(*first_error);
@@ -65,87 +208,79 @@ class Run {
                         "No page was left to save: each was blank or could not be used. Nothing was written.");
         return {};
     }
-    int taken() const { return taken_; }
 
-  private:
-    const SaveJob& job_;
-    ReaderPool& readers_;
-    std::stop_token stop_;
-    int taken_ = 0;
-
-    void report(size_t pages, double of_next) const {
-        if (job_.progress) job_.progress((static_cast<double>(pages) + of_next) / static_cast<double>(job_.page_count));
+    // In order, into every file.
+    Result<void> take(Slot& slot) {
+        if (!slot.page) return std::unexpected(slot.page.error());
+        if (!*slot.page) return {};
+        if (!slot.encoded) return std::unexpected(slot.encoded.error());
+        for (size_t i = 0; i < outputs_.size(); ++i) {
+            Output& output = outputs_[i];
+            EncodedPage& page = (*slot.encoded)[i];
+            if (!output.is_whole()) {
+                if (auto made = own_file(output, std::move(page)); !made) return made;
+                continue;
+            }
+            if (!output.writer)
+                output.writer = new_document_writer(output.growing, output.make.format, about(output));
+            if (auto added = output.writer->append(std::move(page)); !added) return added;
+        }
+        ++taken_;
+        return {};
     }
 
-    Result<std::optional<EncodedPage>> encoded(size_t index) {
+    bool wants_words() const {
+        const auto takes = [](const Output& output) { return takes_words(output.make); };
+        const Ticket::Make& make = job_.ticket.make;
+        const bool in_stamp = has_heading(make.stamp.parts);
+        const bool in_name = job_.fixed_name.empty() && has_heading(job_.ticket.save.name);
+        return in_stamp || in_name || std::ranges::any_of(outputs_, takes);
+    }
+
+    // Nothing: the page is left out. Its text stands in the slot.
+    Result<std::optional<FinishedPage>> prepared(Slot& slot) {
         if (stop_.stop_requested()) return stopped();
-        auto finished = job_.page(index);
-        if (!finished) return std::unexpected(finished.error());
-        if (!*finished) return std::optional<EncodedPage>{};
-        FinishedPage page = std::move(**finished);
-        const Ticket& ticket = job_.ticket;
-        const auto languages = languages_for(ticket, page.languages ? *page.languages : ticket.read.languages);
-        const bool reads = takes_words(ticket.make) && !languages.empty();
-        if (reads && !page.text) {
+        auto finished = job_.page(slot.index);
+        if (!finished || !*finished) return finished;
+        FinishedPage& page = **finished;
+        const auto languages =
+            languages_for(job_.ticket, page.languages ? *page.languages : job_.ticket.read.languages);
+        if (languages.empty() || !wants_words()) return finished;
+        if (!page.text) {
             auto read = readers_.borrow()->read(page.raster, languages, stop_);
             if (!read) return std::unexpected(read.error());
-            if (job_.on_read) job_.on_read(index, *read);
+            if (job_.on_read) job_.on_read(slot.index, *read);
             page.text = std::move(*read);
         }
-        PageText text;
-        if (reads) text = page.put_right ? page.put_right(*page.text) : as_it_was_read(*page.text);
-        auto done = encode_page(page.raster, std::move(text), ticket.make);
-        if (!done) return std::unexpected(done.error());
-        return std::optional(std::move(*done));
+        slot.text = page.put_right ? page.put_right(*page.text) : as_it_was_read(*page.text);
+        return finished;
+    }
+
+    Result<std::vector<EncodedPage>> encoded(const Slot& slot) const {
+        std::vector<EncodedPage> all;
+        for (const Output& output : outputs_) {
+            if (stop_.stop_requested()) return stopped();
+            const Raster& page = (*slot.page)->raster;
+            const bool too_fine = output.most_dpi > 0 && page.dpi > output.most_dpi;
+            Raster brought = too_fine ? at_resolution(page, output.most_dpi) : page;
+            if (output.ink) brought = with_ink(brought, *output.ink);
+            PageText text;
+            if (takes_words(output.make)) text = too_fine ? scaled(slot.text, output.most_dpi / page.dpi) : slot.text;
+            const bool in_dots = !is_pdf(output.make.format) && !is_made_of_words(output.make.format);
+            if (in_dots) draw_stamp(brought, slot.stamp, output.make.stamp);
+            auto done = encode_page(brought, std::move(text), output.make);
+            if (!done) return std::unexpected(done.error());
+            if (is_pdf(output.make.format)) done->stamp = slot.stamp;
+            all.push_back(std::move(*done));
+        }
+        return all;
     }
 };
 
 }
 
 Result<std::vector<MadeFile>> save_document(const SaveJob& job, ReaderPool& readers, std::stop_token stop) {
-    if (auto checked = check_folder(job.folder); !checked) return std::unexpected(checked.error());
-    remove_left_behind(job.folder);
-    const Format format = job.ticket.make.format;
-    const auto candidate = [&](int attempt) {
-        const std::string name = job.fixed_name.empty()
-                                     ? numbered_name(job.ticket.save.name, job.date, job.first_number, attempt)
-                                     : numbered_name(job.fixed_name, attempt);
-        return fmt::format("{}.{}", name, format_extension(format));
-    };
-    const std::string title =
-        job.fixed_name.empty() ? made_name(job.ticket.save.name, job.date, job.first_number) : job.fixed_name;
-    Run run(job, readers, std::move(stop));
-    std::vector<MadeFile> made;
-
-    if (job.ticket.make.per == Per::Document && holds_many_pages(format)) {
-        const auto write = [&](const std::filesystem::path& growing) -> Result<void> {
-            const auto writer = new_document_writer(growing, format, {title, job.ticket.make});
-            if (auto sent = run.pages([&](EncodedPage page) { return writer->append(std::move(page)); }); !sent)
-                return sent;
-            return writer->finish();
-        };
-        const auto saved = save_file(job.folder, candidate, write);
-        if (!saved) return std::unexpected(saved.error());
-        made.push_back({saved->path, format, run.taken(), saved->bytes});
-        return made;
-    }
-    const auto one_file = [&](EncodedPage page) -> Result<void> {
-        const auto saved = save_file(job.folder, candidate, [&](const std::filesystem::path& growing) -> Result<void> {
-            const auto writer = new_document_writer(growing, format, {title, job.ticket.make});
-            if (auto added = writer->append(std::move(page)); !added) return added;
-            return writer->finish();
-        });
-        if (!saved) return std::unexpected(saved.error());
-        made.push_back({saved->path, format, 1, saved->bytes});
-        return {};
-    };
-    if (auto sent = run.pages(one_file); !sent) {
-        // A stop or an error half way leaves none of this document's files behind: all of them, or nothing.
-        std::error_code ignored;
-        for (const MadeFile& file : made) std::filesystem::remove(file.path, ignored);
-        return std::unexpected(sent.error());
-    }
-    return made;
+    return Run(job, readers, std::move(stop)).all();
 }
 
 }

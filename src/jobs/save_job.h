@@ -1,5 +1,5 @@
 // From pages to finished files: develops, reads and encodes pages side by side on the pool, appends them in order, and
-// lets the file appear whole under a free name. Memory holds a few pages, however many there are.
+// lets the files appear whole under free names. Memory holds a few pages, however many there are.
 #pragma once
 
 #include "core/output/document_writer.h"
@@ -33,9 +33,13 @@ struct SaveJob {
 
     Ticket ticket;
     std::filesystem::path folder;
-    std::string fixed_name; // empty: from the ticket's parts
+    std::string fixed_name;   // empty: from the ticket's parts
+    std::string barcode = {}; // of the separator in front of the document
     std::chrono::year_month_day date;
     int first_number = 1;
+    int first_stamp = 1;        // of the stamp's counter, which counts pages
+    int most_dpi = 0;           // finer pages are brought to it; 0: all stay as they are
+    Passwords passwords = {};   // of its PDFs
     int workers = 2;
 };
 
@@ -46,6 +50,7 @@ struct MadeFile {
     std::uint64_t bytes = 0;
 };
 
+// The ticket's own files first, then those of make.also. All of them, or none.
 Result<std::vector<MadeFile>> save_document(const SaveJob& job, ReaderPool& readers, std::stop_token stop);
 
 }

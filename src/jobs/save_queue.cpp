@@ -29,7 +29,12 @@ void SaveQueue::begin_next() {
         std::vector<SaveOutcome> outcomes;
         for (const auto& order : orders) {
             if (stop_.stop_requested()) return;
-            outcomes.push_back(saved(order));
+            SaveOutcome made = saved(order);
+            if (order->aside) {
+                executors_.here([made = std::move(made)] { made.order->aside(made.files); });
+                continue;
+            }
+            outcomes.push_back(std::move(made));
             executors_.here([this, outcome = outcomes.back()] {
                 if (tell_.outcome) tell_.outcome(outcome);
             });
@@ -61,7 +66,9 @@ SaveOutcome SaveQueue::saved(const std::shared_ptr<const SaveOrder>& about) {
     job.ticket = order.ticket;
     job.ticket.save.name = with_barcode(order.ticket.save.name, order.document->barcode);
     job.folder = order.folder;
-    job.fixed_name = order.document->name;
+    job.fixed_name = order.name.empty() ? order.document->name : order.name;
+    job.most_dpi = order.most_dpi;
+    job.barcode = order.document->barcode;
     job.date = today();
     job.first_number = next_number(job.ticket.save.name, job.date, order.folder);
     job.page = [&](size_t index) -> Result<std::optional<FinishedPage>> {
@@ -81,6 +88,7 @@ SaveOutcome SaveQueue::saved(const std::shared_ptr<const SaveOrder>& about) {
                 if (tell_.read) tell_.read(page, languages, text);
             });
     };
+    if (order.aside) return {about, caught("making a file", [&] { return save_document(job, readers_, stop_); })};
     job.progress = [&](double done) {
         executors_.here([this, document = order.document, done] {
             if (tell_.progress) tell_.progress(document, done);

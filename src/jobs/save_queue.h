@@ -18,6 +18,10 @@ struct SaveOrder {
     std::vector<PagePtr> pages;                              // those that go into the file
     std::vector<std::optional<TextLayer>> texts;             // a reading each, where there is one
     std::vector<std::optional<ReadingQueue::Coming>> coming; // one that is under way; may be shorter than `pages`
+    std::string name = {};                                   // of the file; empty: the document's
+    int most_dpi = 0;                                        // finer pages are brought to it; 0: all stay as they are
+    // Told on `here` instead of the queue's own: files besides those that the document is saved as.
+    std::function<void(const Result<std::vector<MadeFile>>&)> aside = {};
 };
 
 struct SaveOutcome {

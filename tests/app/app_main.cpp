@@ -23,6 +23,7 @@ void have_own_desktop(const QTemporaryDir& home) {
                         .toUtf8());
     }
     QProcess::execute("update-desktop-database", {folder});
+    qputenv("CUPS_SERVER", home.filePath("no-printers").toUtf8()); // nor printed upon
     for (const char* where : {"XDG_DATA_HOME", "XDG_CONFIG_HOME"}) qputenv(where, home.path().toUtf8());
 }
 

@@ -5,6 +5,7 @@
 
 #include <QCheckBox>
 #include <QClipboard>
+#include <QDrag>
 #include <QContextMenuEvent>
 #include <QMimeData>
 
@@ -16,6 +17,7 @@ struct Asked {
     QStringList what;
     QStringList fails;
     std::vector<MailDraft> mails;
+    QString copies; // the folder for them
 };
 class Recorder : public Outside {
   public:
@@ -29,6 +31,10 @@ class Recorder : public Outside {
         note("mail", done);
     }
     void list_printers(std::function<void(const std::vector<PrinterSaid>&)> then) override { then({}); }
+    void list_programs(const std::string&, std::function<void(const std::vector<Program>&)> then) override {
+        then({});
+    }
+    QString copies_folder() const override { return asked_.copies; }
     void print(PrintJob job, Done done) override {
         note(QString("print %1x%2").arg(job.sizes.size()).arg(job.how.copies), done);
     }
@@ -51,6 +57,7 @@ class ErrandsWindow : public Window {
     Asked asked_;
 
     void start_recorded() {
+        asked_.copies = QString::fromStdString((base_ / "Copies").string());
         outside_ = [this](Pools&) { return std::make_unique<Recorder>(asked_); };
         start();
     }
@@ -219,6 +226,77 @@ TEST_F(ErrandsWindow, AMailThatIsTooLargeIsAskedAbout) {
     EXPECT_TRUE(asked_.mails[0].subject.ends_with(" (1 of 2)"));
     EXPECT_EQ(asked_.mails[1].text, "The canal");
     EXPECT_EQ(asked_.mails[1].to, std::vector<std::string>{"office@example.org"});
+}
+
+TEST_F(ErrandsWindow, AMailThatIsTooLargeCanHaveFewerDots) {
+    start_recorded();
+    desk_->errands.use(Errand::Mail, true);
+    lay("till-receipt", 0);
+    choose([&](Ticket& t) {
+        t.make.format = Format::Png;
+        t.make.per = Per::Document;
+        t.how.dpi = 400;
+        t.how.ink = Ink::Colour;
+        t.from.paper = "A6";
+        t.read.languages.clear();
+        t.then.errands = {Errand::Mail};
+        t.then.mail = {{}, {}, {}, 1};
+    });
+    key("Ctrl+Return");
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
+    key("Ctrl+S");
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest() && is_over(); }));
+    const auto bytes = QFileInfo(saved_.front()).size();
+    ASSERT_EQ(state_of(Errand::Mail), ErrandState::Is::Failed) << bytes;
+    press_on_tab(Errand::Mail);
+    ASSERT_TRUE(wait([&] { return QApplication::activePopupWidget() != nullptr; }));
+    SheetRow* row = nullptr;
+    for (auto* each : QApplication::activePopupWidget()->findChildren<SheetRow*>())
+        if (each->objectName().startsWith("row:with fewer dots")) row = each;
+    ASSERT_TRUE(row) << bytes;
+    row->setFocus();
+    QTest::keyClick(row, Qt::Key_Return);
+    ASSERT_TRUE(wait([&] { return state_of(Errand::Mail) == ErrandState::Is::Done; })) << qPrintable(trouble_);
+    ASSERT_EQ(asked_.mails.size(), 1U);
+    const std::filesystem::path sent = asked_.mails[0].files.front();
+    EXPECT_EQ(sent.filename().string(), QFileInfo(saved_.front()).fileName().toStdString());
+    EXPECT_LT(std::filesystem::file_size(sent), 1'000'000U * 3 / 4);
+    const auto page = read_page(sent);
+    ASSERT_TRUE(page);
+    EXPECT_LT(page->raster.dpi, 400);
+    EXPECT_NEAR(px_to_mm(page->raster.pixels.cols, page->raster.dpi), 105, 0.5) << "as large as before";
+    EXPECT_EQ(QFileInfo(saved_.front()).size(), bytes) << "the saved one stays";
+    EXPECT_EQ(desk_->tray.tray().documents.front()->saved_as, saved_.front().toStdString());
+}
+
+TEST_F(ErrandsWindow, APageIsDraggedOutAsAFile) {
+    start_recorded();
+    scan_quickly();
+    scan_quickly("invoice");
+    choose([](Ticket& t) { t.make.format = Format::Jpeg; });
+    QApplication::processEvents();
+    auto& strip = window_->tray_strip();
+    const QPoint from = strip.page_rect(page_id(0, 1)).center();
+    QTest::mousePress(&strip, Qt::LeftButton, {}, from);
+    // The drag has a loop of its own.
+    QStringList files;
+    QTimer watch;
+    QObject::connect(&watch, &QTimer::timeout, [&] {
+        const auto* drag = strip.findChild<QDrag*>();
+        if (!drag) return;
+        for (const QUrl& url : drag->mimeData()->urls()) files.append(url.toLocalFile());
+        QDrag::cancel();
+    });
+    watch.start(20);
+    for (const QPoint at : {from - QPoint(0, 12), QPoint(from.x(), -200)}) {
+        QMouseEvent move(QEvent::MouseMove, at, strip.mapToGlobal(at), Qt::NoButton, Qt::LeftButton, {});
+        QApplication::sendEvent(&strip, &move);
+    }
+    ASSERT_TRUE(wait([&] { return !files.isEmpty(); }));
+    watch.stop();
+    EXPECT_TRUE(files.front().endsWith(" page 2.jpg")) << qPrintable(files.front());
+    EXPECT_FALSE(QImage(files.front()).isNull());
+    EXPECT_EQ(shape(), "2") << "the pages stay";
 }
 
 TEST_F(ErrandsWindow, AScanIsSavedAtOnceAndCanBeTakenBack) {

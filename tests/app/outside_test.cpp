@@ -1,11 +1,16 @@
 // The desktop's programs, mail program and printers: recorders in their place, and what is printed measured on the
 // paper.
+#include "app/errands/desktop_entry.h"
 #include "app/errands/painting.h"
 #include "app/errands/portal_mail.h"
 #include "app/errands/system_outside.h"
 #include "app/window_fixture.h"
+#include "support/ink_on.h"
 
-#include <opencv2/imgproc.hpp>
+#pragma push_macro("signals")
+#undef signals // a word of Qt's that GIO uses as a name
+#include <gio/gdesktopappinfo.h>
+#pragma pop_macro("signals")
 
 #include <QDBusConnection>
 #include <QDBusMessage>
@@ -13,28 +18,11 @@
 #include <QDBusObjectPath>
 #include <QDBusUnixFileDescriptor>
 #include <QProcess>
+#include <QStandardPaths>
 #include <QThreadPool>
 
 namespace yelvin::test {
 namespace {
-
-// Where ink begins and ends on a page of a PDF, in mm, as poppler draws it.
-cv::Rect2d ink_on(const std::filesystem::path& pdf, int page, const TempFolder& folder) {
-    const std::string out = (folder / "seen").string(), number = std::to_string(page);
-    EXPECT_EQ(
-        run({"pdftoppm", "-r", "200", "-gray", "-png", "-singlefile", "-f", number, "-l", number, pdf.string(), out})
-            .status,
-        0);
-    const auto seen = read_page(out + ".png");
-    EXPECT_TRUE(seen);
-    cv::Mat points;
-    cv::Mat grey = seen->raster.pixels;
-    if (grey.channels() == 3) cv::cvtColor(seen->raster.pixels, grey, cv::COLOR_BGR2GRAY);
-    cv::findNonZero(grey < 128, points);
-    const cv::Rect box = cv::boundingRect(points);
-    const double mm = 25.4 / 200;
-    return {box.x * mm, box.y * mm, box.width * mm, box.height * mm};
-}
 
 TEST(Printing, PagesComeOutAsLargeAsTheyAre) {
     const TempFolder folder;
@@ -94,7 +82,8 @@ class OutsidePrograms : public testing::Test {
         qputenv("PATH", QByteArray((home_ / "bin").c_str()) + ":" + path_);
         outside_ =
             std::make_unique<SystemOutside>(SystemOutside::Folders{QString::fromStdString((home_ / "Drafts").string()),
-                                                                   QString::fromStdString(home_.path().string())},
+                                                                   QString::fromStdString(home_.path().string()),
+                                                                   QString::fromStdString((home_ / "Copies").string())},
                                             [this](Task task) { pool_.start(std::move(task)); });
     }
     void TearDown() override {
@@ -178,19 +167,35 @@ class PortalStandIn : public QObject {
     QDBusConnection bus_;
 };
 
+// A bus of the test's own, with somebody to be asked and somebody who asks.
+class PrivateBus {
+  public:
+    PrivateBus() {
+        daemon_.start("dbus-daemon", {"--session", "--nofork", "--print-address"});
+        EXPECT_TRUE(daemon_.waitForReadyRead(10'000)) << qPrintable(daemon_.errorString());
+        const QString address = QString::fromUtf8(daemon_.readLine()).trimmed();
+        server = QDBusConnection::connectToBus(address, "server");
+        client = QDBusConnection::connectToBus(address, "client");
+        EXPECT_TRUE(server.isConnected() && client.isConnected());
+    }
+    ~PrivateBus() {
+        for (const char* name : {"server", "client"}) QDBusConnection::disconnectFromBus(name);
+        daemon_.kill();
+        daemon_.waitForFinished();
+    }
+    QDBusConnection server{"none"}, client{"none"};
+
+  private:
+    QProcess daemon_;
+};
+
 TEST(Portal, IsGivenTheFilesOfAnEmail) {
-    QProcess daemon;
-    daemon.start("dbus-daemon", {"--session", "--nofork", "--print-address"});
-    ASSERT_TRUE(daemon.waitForReadyRead(10'000)) << qPrintable(daemon.errorString());
-    const QString address = QString::fromUtf8(daemon.readLine()).trimmed();
-    QDBusConnection server = QDBusConnection::connectToBus(address, "portal"),
-                    client = QDBusConnection::connectToBus(address, "client");
-    ASSERT_TRUE(server.isConnected() && client.isConnected());
+    PrivateBus bus;
     QObject parent;
     std::optional<PortalSaid> said;
     const auto ask = [&](const MailDraft& draft) {
         said.reset();
-        compose_by_portal(draft, client, &parent, [&](PortalSaid how) { said = how; });
+        compose_by_portal(draft, bus.client, &parent, [&](PortalSaid how) { said = how; });
         return QTest::qWaitFor([&] { return said.has_value(); }, patience_ms);
     };
     const TempFolder folder;
@@ -198,9 +203,9 @@ TEST(Portal, IsGivenTheFilesOfAnEmail) {
     const MailDraft draft{{"a@example.org", "b@example.org"}, "Ä lease", "Words", {folder / "lease.pdf"}};
     ASSERT_TRUE(ask(draft));
     EXPECT_EQ(*said, PortalSaid::NotThere) << "nobody has that name on the bus yet";
-    PortalStandIn portal(server);
-    ASSERT_TRUE(server.registerObject("/org/freedesktop/portal/desktop", &portal, QDBusConnection::ExportAllSlots));
-    ASSERT_TRUE(server.registerService("org.freedesktop.portal.Desktop"));
+    PortalStandIn portal(bus.server);
+    ASSERT_TRUE(bus.server.registerObject("/org/freedesktop/portal/desktop", &portal, QDBusConnection::ExportAllSlots));
+    ASSERT_TRUE(bus.server.registerService("org.freedesktop.portal.Desktop"));
     ASSERT_TRUE(ask(draft));
     EXPECT_EQ(*said, PortalSaid::Composed);
     EXPECT_EQ(portal.options["subject"], "Ä lease");
@@ -210,10 +215,84 @@ TEST(Portal, IsGivenTheFilesOfAnEmail) {
     portal.answers = 1;
     ASSERT_TRUE(ask(draft));
     EXPECT_EQ(*said, PortalSaid::GivenUp);
-    QDBusConnection::disconnectFromBus("portal");
-    QDBusConnection::disconnectFromBus("client");
-    daemon.kill();
-    daemon.waitForFinished();
+}
+
+class FileManagerStandIn : public QObject {
+    Q_OBJECT
+    Q_CLASSINFO("D-Bus Interface", "org.freedesktop.FileManager1")
+  public:
+    QStringList shown;
+
+  public slots:
+    void ShowItems(const QStringList& uris, const QString&) { shown = uris; }
+};
+
+TEST_F(OutsidePrograms, TheFileManagerMarksTheFileAndWithoutOneThatIsSaid) {
+    PrivateBus bus;
+    const QString home = QString::fromStdString(home_.path().string());
+    SystemOutside outside({home, home, home}, [this](Task task) { pool_.start(std::move(task)); }, bus.client);
+    write_file(home_ / "Ä lease #2.pdf", "%PDF-1.4");
+    const QStringList files{home + "/Ä lease #2.pdf"};
+    outside.show(files, done()); // nobody has that name on the bus yet, and no program shows folders
+    ASSERT_TRUE(told());
+    ASSERT_FALSE(*said_);
+    EXPECT_EQ(said_->error().sentence,
+              "No file manager is here that could show the file; it is in " + home_.path().string() + ".");
+    FileManagerStandIn manager;
+    ASSERT_TRUE(
+        bus.server.registerObject("/org/freedesktop/FileManager1", &manager, QDBusConnection::ExportAllSlots));
+    ASSERT_TRUE(bus.server.registerService("org.freedesktop.FileManager1"));
+    outside.show(files, done());
+    ASSERT_TRUE(told());
+    EXPECT_TRUE(*said_);
+    EXPECT_EQ(manager.shown, (QStringList{"file://" + home + "/%C3%84%20lease%20%232.pdf"}));
+}
+
+// The desktop's own reader of entries (GIO, desktop-file-utils) understands what we write.
+TEST(DesktopEntry, HasAnActionForEachTicketWithAButton) {
+    const TempFolder folder;
+    std::filesystem::create_directories(folder / "applications");
+    std::filesystem::copy_file(std::filesystem::path(YELVIN_SOURCES).parent_path() / "packaging/yelvin.desktop",
+                               folder / "applications/yelvin.desktop");
+    const QByteArray before = qgetenv("XDG_DATA_DIRS");
+    qputenv("XDG_DATA_DIRS", QByteArray(folder.path().c_str()));
+    const QString own = QStandardPaths::writableLocation(QStandardPaths::ApplicationsLocation) + "/yelvin.desktop";
+    Messages messages;
+    LastChoices last(QString::fromStdString(folder.path().string()));
+    {
+        Tickets tickets(messages, last, QString::fromStdString(folder.path().string()));
+        keep_desktop_entry(tickets);
+        EXPECT_FALSE(QFile::exists(own)) << "there is no button yet";
+        const QString name = "50 % \"grey\" $cost `a\\b`";
+        tickets.keep_as(name);
+        tickets.set_button(tickets.chosen_file(), true);
+        ASSERT_TRUE(QFile::exists(own));
+        const auto checked = run({"desktop-file-validate", own.toStdString()});
+        EXPECT_EQ(checked.status, 0) << checked.out;
+        // GIO starts it, with a program in our place that writes down its arguments.
+        std::string entry = read_file(own.toStdString());
+        EXPECT_NE(entry.find("Actions=ticket1;scan;"), std::string::npos) << entry;
+        const std::string asked = (folder / "asked").string();
+        write_file(folder / "asks", "#!/bin/sh\nfor word; do printf '%s\\n' \"$word\"; done > " + asked + "\n");
+        std::filesystem::permissions(folder / "asks", std::filesystem::perms::owner_all);
+        for (size_t at = 0; (at = entry.find("Exec=yelvin", at)) != std::string::npos;)
+            entry.replace(at + 5, 6, (folder / "asks").string());
+        write_file(folder / "tried.desktop", entry);
+        GDesktopAppInfo* info = g_desktop_app_info_new_from_filename((folder / "tried.desktop").c_str());
+        ASSERT_TRUE(info);
+        g_desktop_app_info_launch_action(info, "ticket1", nullptr);
+        g_object_unref(info);
+        EXPECT_TRUE(QTest::qWaitFor([&] { return std::filesystem::exists(asked) && !read_file(asked).empty(); }));
+        EXPECT_EQ(read_file(asked), "--scan\n--ticket\n" + name.toStdString() + "\n");
+        tickets.set_button(tickets.chosen_file(), false);
+        EXPECT_FALSE(QFile::exists(own)) << "the installed one serves again";
+        write_file(own.toStdString(), "[Desktop Entry]\n"); // the person's
+        tickets.set_button(tickets.chosen_file(), true);
+        EXPECT_EQ(read_file(own.toStdString()), "[Desktop Entry]\n");
+    }
+    QFile::remove(own);
+    qputenv("XDG_DATA_DIRS", before);
+    if (before.isEmpty()) qunsetenv("XDG_DATA_DIRS");
 }
 
 TEST_F(OutsidePrograms, WithoutAPrinterThePagesGoIntoAPdf) {

@@ -2,6 +2,7 @@
 #include "app/run/run_card.h"
 #include "app/window_fixture.h"
 
+#include <QComboBox>
 #include <QSpinBox>
 
 namespace yelvin::test {
@@ -300,6 +301,28 @@ TEST_F(Run, TheScannersOwnButtonStartsTheTicket) {
     load(2);
     desk_->scanners.bench().press_button();
     ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 2 && ended(); }));
+}
+
+TEST_F(Run, EachOfTheScannersOwnButtonsStartsATicket) {
+    start();
+    load(2);
+    const std::string before = desk_->tickets.ticket().name;
+    choose([](Ticket& t) { t.how.ink = Ink::Black; });
+    desk_->tickets.keep_as("Copies in black");
+    part<TicketBar>()->open_phrase("tickets");
+    QApplication::processEvents();
+    auto* list = QApplication::activePopupWidget()->findChild<QComboBox*>("scanner-button");
+    ASSERT_TRUE(list);
+    list->setFocus();
+    for (int i = 0; i < 2; ++i) QTest::keyClick(list, Qt::Key_Down);
+    EXPECT_EQ(list->currentData().toString(), "copy");
+    QApplication::activePopupWidget()->close();
+    desk_->tickets.choose_named(QString::fromStdString(before));
+    load(2);
+    desk_->scanners.bench().press_button("copy");
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 2 && ended(); }));
+    EXPECT_EQ(desk_->tickets.ticket().name, "Copies in black");
+    EXPECT_EQ(desk_->choice.current()->original.ink, Ink::Black);
 }
 
 }

@@ -91,9 +91,14 @@ TEST(Options, ButtonsAreSensorsThatCannotBeSet) {
     button.type = Type::Flag;
     button.settable = false;
     button.by_hand = true;
-    EXPECT_EQ(meaning_of({button}).buttons, std::vector<std::string>{"scan"});
+    Option numbered{2, "button-2", "Button 2"};
+    numbered.type = Type::Int;
+    numbered.settable = false;
+    Option loaded = button;
+    loaded.name = "page-loaded"; // a sensor, but nobody's finger
+    EXPECT_EQ(meaning_of({button, numbered, loaded}).can.buttons, (std::vector<std::string>{"scan", "button-2"}));
     button.settable = true;
-    EXPECT_TRUE(meaning_of({button}).buttons.empty());
+    EXPECT_TRUE(meaning_of({button}).can.buttons.empty());
 }
 
 TEST(Options, InactiveOnesAreNotOffered) {

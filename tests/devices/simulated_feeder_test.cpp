@@ -149,8 +149,8 @@ TEST(Feeder, TheOtherSideShinesThroughAndDustAndShadowsShow) {
 TEST(Feeder, TheButtonIsReportedOnce) {
     SimulatedScanner scanner;
     EXPECT_FALSE(scanner.take_button_press());
-    scanner.press_button();
-    EXPECT_TRUE(scanner.take_button_press());
+    scanner.press_button("copy");
+    EXPECT_EQ(scanner.take_button_press(), "copy");
     EXPECT_FALSE(scanner.take_button_press());
 }
 

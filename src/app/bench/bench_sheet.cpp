@@ -179,12 +179,15 @@ void BenchSheet::make_foot(QVBoxLayout* right) {
             [this](bool on) { change_bench([on](BenchSetup& bench) { bench.real_pace = on; }); });
     foot->addWidget(pace);
     foot->addStretch();
-    auto* button = theme::link(tr("press the scanner's own button"), "press-button", this);
-    connect(button, &QPushButton::clicked, this, [this] {
-        scanners_.bench().press_button();
-        close();
-    });
-    foot->addWidget(button);
+    foot->addWidget(theme::quiet(tr("press the scanner's own button:"), this));
+    for (const std::string& name : scanners_.bench().capabilities().buttons) {
+        auto* button = theme::link(QString::fromStdString(name), QString::fromStdString("press-button:" + name), this);
+        connect(button, &QPushButton::clicked, this, [this, name] {
+            scanners_.bench().press_button(name);
+            close();
+        });
+        foot->addWidget(button);
+    }
     right->addLayout(foot);
     right->addWidget(theme::quiet(tr("This is the simulated scanner's own sheet; a real one has paper."), this));
 }

@@ -10,7 +10,7 @@
 namespace yelvin {
 
 StandInOutside::StandInOutside(const QString& folder, const Executor& elsewhere)
-    : SystemOutside({folder + "/Sent", folder + "/Printed"}, elsewhere), folder_(folder), elsewhere_(elsewhere),
+    : SystemOutside({folder + "/Sent", folder + "/Printed", folder + "/Copies"}, elsewhere), folder_(folder), elsewhere_(elsewhere),
       here_(on_thread_of(this)) {}
 
 void StandInOutside::mail(const MailDraft& draft, Done done) {

@@ -32,8 +32,8 @@ std::vector<std::filesystem::path> paths_of(const QStringList& files) {
 
 }
 
-SystemOutside::SystemOutside(Folders folders, Executor elsewhere)
-    : folders_(std::move(folders)), elsewhere_(std::move(elsewhere)), here_(on_thread_of(this)) {}
+SystemOutside::SystemOutside(Folders folders, Executor elsewhere, const QDBusConnection& bus)
+    : folders_(std::move(folders)), bus_(bus), elsewhere_(std::move(elsewhere)), here_(on_thread_of(this)) {}
 
 SystemOutside::~SystemOutside() = default;
 
@@ -55,18 +55,25 @@ void SystemOutside::start_all(const std::string& name, std::vector<std::vector<s
 }
 
 void SystemOutside::open(const std::string& program, const QStringList& files, Done done) {
-    const std::string mime = mime_type_of(files.front().toStdString());
-    const auto with = program.empty() ? usual_program(mime) : program_named(program);
-    if (!with) {
-        const QString ending = QFileInfo(files.front()).suffix().toUpper();
-        return done(fail(
-            ErrorKind::Missing,
-            (program.empty()
-                 ? tr("No program here opens a %1 file; choose or install one.").arg(ending)
-                 : tr("The program %1 is no longer here; choose another one.").arg(QString::fromStdString(program)))
-                .toStdString()));
-    }
-    start_all(with->name, commands_of(*with, paths_of(files)), done);
+    elsewhere_([this, program, files, done = std::move(done)] { // the desktop's list is on the disk
+        const auto with = program.empty() ? usual_program(mime_type_of(files.front().toStdString()))
+                                          : program_named(program);
+        here_([this, program, files, with, done] {
+            if (with) return start_all(with->name, commands_of(*with, paths_of(files)), done);
+            const QString ending = QFileInfo(files.front()).suffix().toUpper();
+            done(fail(ErrorKind::Missing, (program.empty()
+                                               ? tr("No program here opens a %1 file; choose or install one.").arg(ending)
+                                               : tr("The program %1 is no longer here; choose another one.")
+                                                     .arg(QString::fromStdString(program)))
+                                              .toStdString()));
+        });
+    });
+}
+
+void SystemOutside::list_programs(const std::string& mime, std::function<void(const std::vector<Program>&)> then) {
+    elsewhere_([this, mime, then = std::move(then)] {
+        here_([then, programs = programs_for(mime)] { then(programs); });
+    });
 }
 
 void SystemOutside::show(const QStringList& files, Done done) {
@@ -76,10 +83,9 @@ void SystemOutside::show(const QStringList& files, Done done) {
                                                        "org.freedesktop.FileManager1", "ShowItems");
     call.setArguments({uris, QString()});
     const QString folder = QFileInfo(files.front()).absolutePath();
-    QDBusConnection bus = QDBusConnection::sessionBus();
-    if (!bus.isConnected()) return show_folder(folder, done);
+    if (!bus_.isConnected()) return show_folder(folder, done);
     constexpr int patience_ms = 8000;
-    auto* answer = new QDBusPendingCallWatcher(bus.asyncCall(call, patience_ms), this);
+    auto* answer = new QDBusPendingCallWatcher(bus_.asyncCall(call, patience_ms), this);
     connect(answer, &QDBusPendingCallWatcher::finished, this, [this, answer, folder, done] {
         answer->deleteLater();
         if (!answer->isError()) return done(QString());
@@ -98,7 +104,7 @@ void SystemOutside::show_folder(const QString& folder, const Done& done) {
 }
 
 void SystemOutside::mail(const MailDraft& draft, Done done) {
-    compose_by_portal(draft, QDBusConnection::sessionBus(), this, [this, draft, done](PortalSaid said) {
+    compose_by_portal(draft, bus_, this, [this, draft, done](PortalSaid said) {
         if (said == PortalSaid::Composed) return done(QString());
         if (said == PortalSaid::GivenUp)
             return done(fail(ErrorKind::Stopped, tr("The e-mail was given up; the file is saved.").toStdString()));

@@ -4,6 +4,7 @@
 #include "app/models/outside.h"
 #include "jobs/executor.h"
 
+#include <QDBusConnection>
 #include <QObject>
 
 namespace yelvin {
@@ -11,11 +12,13 @@ namespace yelvin {
 class SystemOutside : public QObject, public Outside {
     Q_OBJECT
   public:
-    // `drafts`: where a message is kept that no mail program takes; `pdfs`: where pages go without a printer.
+    // `drafts`: where a message is kept that no mail program takes; `pdfs`: where pages go without a printer; `copies`: files
+    // that are made only to be given away.
     struct Folders {
-        QString drafts, pdfs;
+        QString drafts, pdfs, copies;
     };
-    SystemOutside(Folders folders, Executor elsewhere);
+    SystemOutside(Folders folders, Executor elsewhere,
+                  const QDBusConnection& bus = QDBusConnection::sessionBus());
     ~SystemOutside() override;
 
     void open(const std::string& program, const QStringList& files, Done done) override;
@@ -25,9 +28,12 @@ class SystemOutside : public QObject, public Outside {
     void list_printers(std::function<void(const std::vector<PrinterSaid>&)> then) override;
     // Without a printer into a PDF, which is said.
     void print(PrintJob job, Done done) override;
+    void list_programs(const std::string& mime, std::function<void(const std::vector<Program>&)> then) override;
+    QString copies_folder() const override { return folders_.copies; }
 
   private:
     Folders folders_;
+    QDBusConnection bus_;
     Executor elsewhere_, here_;
 
     void show_folder(const QString& folder, const Done& done);

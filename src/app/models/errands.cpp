@@ -24,57 +24,46 @@
 namespace yelvin {
 
 namespace {
-constexpr Errand all_errands[] = {Errand::Open,  Errand::OpenWith, Errand::Show,
-                                  Errand::Print, Errand::Mail,     Errand::Clipboard};
+
 constexpr const char* kept_as = "errands";
-constexpr double mega = 1e6;
 
-std::uintmax_t mail_limit(const Ticket& ticket) {
-    return static_cast<std::uintmax_t>(ticket.then.mail.limit_mb * mega);
-}
-}
+struct ErrandWords {
+    Errand errand;
+    const char *in_sentence, *on_tab;
+};
+constexpr ErrandWords errand_table[] = {
+    {Errand::Open, QT_TRANSLATE_NOOP("yelvin::Errands", "open it"), QT_TRANSLATE_NOOP("yelvin::Errands", "open")},
+    {Errand::OpenWith, QT_TRANSLATE_NOOP("yelvin::Errands", "open it with a program"),
+     QT_TRANSLATE_NOOP("yelvin::Errands", "open with")},
+    {Errand::Show, QT_TRANSLATE_NOOP("yelvin::Errands", "show it in its folder"),
+     QT_TRANSLATE_NOOP("yelvin::Errands", "show")},
+    {Errand::Print, QT_TRANSLATE_NOOP("yelvin::Errands", "print it"), QT_TRANSLATE_NOOP("yelvin::Errands", "print")},
+    {Errand::Mail, QT_TRANSLATE_NOOP("yelvin::Errands", "attach it to an e-mail"),
+     QT_TRANSLATE_NOOP("yelvin::Errands", "e-mail")},
+    {Errand::Clipboard, QT_TRANSLATE_NOOP("yelvin::Errands", "put it on the clipboard"),
+     QT_TRANSLATE_NOOP("yelvin::Errands", "copy")}};
 
-QString errand_words(Errand errand) {
-    switch (errand) {
-    case Errand::Open:
-        return Errands::tr("open it");
-    case Errand::OpenWith:
-        return Errands::tr("open it with a program");
-    case Errand::Show:
-        return Errands::tr("show it in its folder");
-    case Errand::Print:
-        return Errands::tr("print it");
-    case Errand::Mail:
-        return Errands::tr("attach it to an e-mail");
-    case Errand::Clipboard:
-        break;
-    }
-    return Errands::tr("put it on the clipboard");
+const ErrandWords& words_for(Errand errand) { return *std::ranges::find(errand_table, errand, &ErrandWords::errand); }
+
 }
 
-QString errand_word(Errand errand) {
-    switch (errand) {
-    case Errand::Open:
-        return Errands::tr("open");
-    case Errand::OpenWith:
-        return Errands::tr("open with");
-    case Errand::Show:
-        return Errands::tr("show");
-    case Errand::Print:
-        return Errands::tr("print");
-    case Errand::Mail:
-        return Errands::tr("e-mail");
-    case Errand::Clipboard:
-        break;
-    }
-    return Errands::tr("copy");
+std::span<const Errand> all_errands() {
+    static const std::vector<Errand> all = [] {
+        std::vector<Errand> errands;
+        for (const ErrandWords& each : errand_table) errands.push_back(each.errand);
+        return errands;
+    }();
+    return all;
 }
+
+QString errand_words(Errand errand) { return Errands::tr(words_for(errand).in_sentence); }
+QString errand_word(Errand errand) { return Errands::tr(words_for(errand).on_tab); }
 
 Errands::Errands(const Around& around, std::unique_ptr<Outside> outside, QObject* parent)
-    : QObject(parent), around_(around), outside_(std::move(outside)) {
+    : QObject(parent), around_(around), outside_(std::move(outside)), mailing_(around.saving, *outside_) {
     const auto kept =
         around_.last.get<std::vector<int>>(kept_as, {static_cast<int>(Errand::Open), static_cast<int>(Errand::Show)});
-    for (const Errand each : all_errands)
+    for (const Errand each : all_errands())
         if (std::ranges::find(kept, static_cast<int>(each)) != kept.end()) used_.push_back(each);
     connect(&around_.saving, &Saving::document_saved, this, &Errands::take_saved);
     // Behind what is said of saving itself.
@@ -93,7 +82,7 @@ void Errands::use(Errand errand, bool is) {
     if (is == uses(errand)) return;
     std::vector<Errand> used;
     std::vector<int> kept;
-    for (const Errand each : all_errands) {
+    for (const Errand each : all_errands()) {
         if (each == errand ? !is : !uses(each)) continue;
         used.push_back(each);
         kept.push_back(static_cast<int>(each));
@@ -105,7 +94,7 @@ void Errands::use(Errand errand, bool is) {
 
 void Errands::take_saved(const QString& document_id, const QStringList& files, const Ticket& ticket) {
     const std::string id = document_id.toStdString();
-    saved_[id] = {files, ticket, QFileInfo(files.front()).completeBaseName(), {}};
+    saved_[id] = {{files, ticket, QFileInfo(files.front()).completeBaseName()}, {}};
     for (const Errand errand : ticket.then.errands) {
         if (errand == Errand::Print && ticket.then.print.look_first) {
             QTimer::singleShot(0, this, [this, document_id] { emit look_wanted(document_id); });
@@ -123,7 +112,7 @@ Errands::Saved* Errands::saved_of(const std::string& document_id) {
     for (const auto& document : around_.tray.tray().documents) {
         const QString file = QString::fromStdString(document->saved_as);
         if (document->id != document_id || file.isEmpty()) continue;
-        return &(saved_[document_id] = {{file}, Ticket{}, QFileInfo(file).completeBaseName(), {}});
+        return &(saved_[document_id] = {{{file}, Ticket{}, QFileInfo(file).completeBaseName()}, {}});
     }
     return nullptr;
 }
@@ -214,14 +203,14 @@ void Errands::carry_out(const Step& step, const Saved& saved, const Outside::Don
     case Errand::Show:
         return outside_->show(saved.files, done);
     case Errand::Mail:
-        if (!fits(saved))
+        if (!Mailing::fits(saved))
             return done(fail(ErrorKind::BadInput,
                              tr("%1 is larger in a mail than the %2 MB that are set; press \"e-mail\" on its tab to "
                                 "choose what to do.")
                                  .arg(saved.title)
                                  .arg(saved.ticket.then.mail.limit_mb)
                                  .toStdString()));
-        return mail(saved, Mails::One, done);
+        return mailing_.send(saved, Mailing::Mails::One, done);
     case Errand::Clipboard:
         return put_on_clipboard(step.document, saved, done);
     case Errand::Print:
@@ -315,76 +304,35 @@ void Errands::put_on_clipboard(const std::string& document_id, const Saved& save
     done(QString());
 }
 
-std::vector<std::vector<size_t>> Errands::parted(const Saved& saved) const {
-    std::vector<std::uintmax_t> sizes;
-    for (const QString& file : saved.files) sizes.push_back(static_cast<std::uintmax_t>(QFileInfo(file).size()));
-    return parted_into_mails(sizes, mail_limit(saved.ticket));
-}
-
-bool Errands::fits(const Saved& saved) const {
-    std::uintmax_t bytes = 0;
-    for (const QString& file : saved.files) bytes += bytes_in_mail(static_cast<std::uintmax_t>(QFileInfo(file).size()));
-    return bytes <= mail_limit(saved.ticket);
-}
-
-bool Errands::fits_a_mail(const std::string& document_id) const {
+Errands::MailSaid Errands::mail_said(const std::string& document_id) const {
     const auto at = saved_.find(document_id);
-    return at == saved_.end() || fits(at->second);
-}
-
-int Errands::mails_for(const std::string& document_id) const {
-    const auto at = saved_.find(document_id);
-    return at == saved_.end() ? 0 : static_cast<int>(parted(at->second).size());
-}
-
-MailDraft Errands::draft_of(const Saved& saved, const std::vector<size_t>& files, size_t number, size_t of) const {
-    const MailHow& how = saved.ticket.then.mail;
-    const auto made = [&](const std::vector<NamePart>& parts) { return made_name(parts, today(), 1); };
-    MailDraft draft{how.to,
-                    how.subject.empty() ? saved.title.toStdString() : made(how.subject),
-                    how.words.empty() ? std::string() : made(how.words),
-                    {}};
-    if (of > 1) draft.subject += tr(" (%1 of %2)").arg(number).arg(of).toStdString();
-    for (const size_t each : files) draft.files.emplace_back(saved.files[static_cast<qsizetype>(each)].toStdString());
-    return draft;
-}
-
-void Errands::mail(const Saved& saved, Mails mails, const Outside::Done& done) {
-    std::vector<std::vector<size_t>> groups = parted(saved);
-    if (mails == Mails::One) {
-        groups.assign(1, {});
-        for (qsizetype i = 0; i < saved.files.size(); ++i) groups.front().push_back(static_cast<size_t>(i));
+    if (at == saved_.end()) return {};
+    double dpi = 0;
+    for (const auto& document : around_.tray.tray().documents) {
+        if (document->id != document_id) continue;
+        for (const PagePtr& page : document->kept_pages()) dpi = std::max<double>(dpi, page->original.dpi);
     }
-    // One after the other; the first that fails ends it.
-    auto drafts = std::make_shared<std::deque<MailDraft>>();
-    for (size_t i = 0; i < groups.size(); ++i) drafts->push_back(draft_of(saved, groups[i], i + 1, groups.size()));
-    auto next = std::make_shared<Outside::Done>();
-    *next = [this, drafts, next, done](const Result<QString>& how) {
-        if (!how || drafts->empty()) {
-            done(how);
-            *next = {};
-            return;
-        }
-        const MailDraft draft = std::move(drafts->front());
-        drafts->pop_front();
-        outside_->mail(draft, [next](const Result<QString>& given) {
-            if (const Outside::Done go_on = *next) go_on(given);
-        });
-    };
-    const Outside::Done begin = *next;
-    begin(QString());
+    return {Mailing::fits(at->second), static_cast<int>(Mailing::parted(at->second).size()),
+            Mailing::fewer_dots(at->second, dpi)};
 }
 
-void Errands::mail_anyway(const std::string& document_id, Mails mails) {
-    Saved* saved = saved_of(document_id);
-    if (!saved) return;
-    state_of(*saved, Errand::Mail) = {Errand::Mail, ErrandState::Is::Runs, {}};
+Outside::Done Errands::mail_begins(const std::string& document_id, Saved& saved) {
+    state_of(saved, Errand::Mail) = {Errand::Mail, ErrandState::Is::Runs, {}};
     emit changed();
-    const Step step{document_id, Errand::Mail};
-    mail(*saved, mails, [this, step](const Result<QString>& how) {
-        record(step, how);
-        emit changed();
-    });
+    return [here = QPointer(this), step = Step{document_id, Errand::Mail}](const Result<QString>& how) {
+        if (!here) return;
+        here->record(step, how);
+        emit here->changed();
+    };
+}
+
+void Errands::mail_anyway(const std::string& document_id, Mailing::Mails mails) {
+    if (Saved* saved = saved_of(document_id)) mailing_.send(*saved, mails, mail_begins(document_id, *saved));
+}
+
+void Errands::mail_with_fewer_dots(const std::string& document_id, int dpi) {
+    if (Saved* saved = saved_of(document_id))
+        mailing_.send_with_fewer_dots(document_id, *saved, dpi, mail_begins(document_id, *saved));
 }
 
 }

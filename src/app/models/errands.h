@@ -2,13 +2,14 @@
 // holds nobody up, and can be tried again.
 #pragma once
 
-#include "app/models/outside.h"
+#include "app/models/mailing.h"
 #include "core/tray/tray.h"
 
 #include <QObject>
 
 #include <deque>
 #include <map>
+#include <span>
 
 namespace yelvin {
 
@@ -56,11 +57,15 @@ class Errands : public QObject {
     // As it was chosen in the look before; its outcome is the errand's.
     void print_chosen(const std::string& document_id, const PrintHow& how, const std::vector<size_t>& which);
     PrintHow print_how(const std::string& document_id) const; // of the ticket that it was saved with
-    // A mail each, as the limit parts them, or whatever their size.
-    enum class Mails { AsManyAsItTakes, One };
-    void mail_anyway(const std::string& document_id, Mails mails);
-    bool fits_a_mail(const std::string& document_id) const;
-    int mails_for(const std::string& document_id) const; // as the limit parts its files
+    // One that is too large, as the person chose: in so many mails, in one whatever its size, or with fewer dots.
+    void mail_anyway(const std::string& document_id, Mailing::Mails mails);
+    void mail_with_fewer_dots(const std::string& document_id, int dpi);
+    struct MailSaid {
+        bool fits = true;
+        int mails = 1;                 // as the limit parts its files
+        std::optional<int> fewer_dots; // with which it would fit
+    };
+    MailSaid mail_said(const std::string& document_id) const;
 
     Outside& outside() { return *outside_; }
     bool at_work() const { return running_; }
@@ -71,10 +76,7 @@ class Errands : public QObject {
     void look_wanted(const QString& document_id); // how it would be printed is to be shown before
 
   private:
-    struct Saved {
-        QStringList files;
-        Ticket ticket; // it was saved with
-        QString title;
+    struct Saved : SavedFiles {
         std::vector<ErrandState> states;
     };
     struct Step {
@@ -83,6 +85,7 @@ class Errands : public QObject {
     };
     Around around_;
     std::unique_ptr<Outside> outside_;
+    Mailing mailing_;
     std::map<std::string, Saved> saved_;
     std::deque<Step> waiting_;
     bool running_ = false;
@@ -96,13 +99,11 @@ class Errands : public QObject {
     void end(const Step& step, const Result<QString>& how);
     void carry_out(const Step& step, const Saved& saved, const Outside::Done& done);
     void put_on_clipboard(const std::string& document_id, const Saved& saved, const Outside::Done& done);
-    void mail(const Saved& saved, Mails mails, const Outside::Done& done);
-    std::vector<std::vector<size_t>> parted(const Saved& saved) const;
-    bool fits(const Saved& saved) const;
-    MailDraft draft_of(const Saved& saved, const std::vector<size_t>& files, size_t number, size_t of) const;
+    Outside::Done mail_begins(const std::string& document_id, Saved& saved); // what is to be told how it went
 };
 
-QString errand_words(Errand errand); // as it stands in the sentence: "open it"
-QString errand_word(Errand errand);  // on a tab: "open"
+std::span<const Errand> all_errands(); // in the order in which they are offered
+QString errand_words(Errand errand);   // as it stands in the sentence: "open it"
+QString errand_word(Errand errand);    // on a tab: "open"
 
 }

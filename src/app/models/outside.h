@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/errands/mail_draft.h"
+#include "core/errands/programs.h"
 #include "core/raster/raster.h"
 #include "core/ticket/ticket.h"
 
@@ -43,6 +44,9 @@ class Outside {
     // The usual one first; may be none. Told later, on the window's thread.
     virtual void list_printers(std::function<void(const std::vector<PrinterSaid>&)> then) = 0;
     virtual void print(PrintJob job, Done done) = 0;
+    // That open such a file, by its media type; the usual one first, may be none. Told later, on the window's thread.
+    virtual void list_programs(const std::string& mime, std::function<void(const std::vector<Program>&)> then) = 0;
+    virtual QString copies_folder() const = 0; // for files that are made only to be given away
 };
 
 }

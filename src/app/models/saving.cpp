@@ -46,19 +46,44 @@ void Saving::save(const QStringList& document_ids) {
     for (const QString& id : document_ids) {
         for (const auto& document : tray_.tray().documents) {
             if (QString::fromStdString(document->id) != id) continue;
-            SaveOrder order{document, tickets_.ticket(), folder, document->kept_pages(), {}};
-            order.ticket.make = make_for(order.ticket.make, all_photographs(order.pages));
-            for (const auto& page : order.pages) {
-                order.texts.push_back(tray_.text_of(*page, joined(reading_languages(*page, tickets_.ticket()))));
-                order.coming.push_back(reading_.hand_over(page->id));
-            }
-            orders.push_back(std::move(order));
+            orders.push_back(order_for(document, tickets_.ticket(), folder, document->kept_pages()));
         }
     }
     if (orders.empty()) return;
     say_what_is_read_first(orders);
     queue_->add(std::move(orders));
     emit changed();
+}
+
+SaveOrder Saving::order_for(const DocumentPtr& document, const Ticket& ticket, const std::filesystem::path& folder,
+                            std::vector<PagePtr> pages) const {
+    SaveOrder order{document, ticket, folder, std::move(pages), {}, {}};
+    order.ticket.make = make_for(order.ticket.make, all_photographs(order.pages));
+    for (const auto& page : order.pages) {
+        order.texts.push_back(tray_.text_of(*page, joined(reading_languages(*page, ticket))));
+        order.coming.push_back(reading_.hand_over(page->id));
+    }
+    return order;
+}
+
+void Saving::make_aside(const std::string& document_id, const Aside& aside,
+                        std::function<void(const Result<std::vector<MadeFile>>&)> then) {
+    for (const auto& document : tray_.tray().documents) {
+        if (document->id != document_id || !queue_) continue;
+        std::vector<PagePtr> pages = document->kept_pages();
+        if (!aside.of.empty())
+            std::erase_if(pages, [&](const PagePtr& page) { return std::ranges::find(aside.of, page->id) == aside.of.end(); });
+        if (pages.empty()) break;
+        SaveOrder order = order_for(document, aside.ticket, aside.folder, std::move(pages));
+        order.name = aside.name;
+        order.most_dpi = aside.most_dpi;
+        order.aside = std::move(then);
+        std::vector<SaveOrder> orders;
+        orders.push_back(std::move(order));
+        queue_->add(std::move(orders));
+        return emit changed();
+    }
+    then(fail(ErrorKind::Missing, tr("The pages are no longer in the tray, so no file was made of them.").toStdString()));
 }
 
 // A file that is made of words waits until its pages are read; the person is told why.

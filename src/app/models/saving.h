@@ -28,6 +28,17 @@ class Saving : public QObject {
     // those that could not; they hold the others up no longer.
     void save(const QStringList& document_ids);
     void save_all(); // that are not saved yet
+    // Files of the same pages besides those that the document is saved as; `then` is told once, not at all once this is
+    // gone.
+    struct Aside {
+        Ticket ticket;
+        std::filesystem::path folder; // is there
+        std::string name;
+        int most_dpi = 0;                // finer pages are brought to it; 0: all stay as they are
+        std::vector<std::string> of = {}; // these pages; none: all that go into its file
+    };
+    void make_aside(const std::string& document_id, const Aside& aside,
+                    std::function<void(const Result<std::vector<MadeFile>>&)> then);
     bool at_work() const { return queue_ && queue_->at_work(); }
 
   signals:
@@ -45,6 +56,8 @@ class Saving : public QObject {
     Reading& reading_;
     std::unique_ptr<SaveQueue> queue_; // none without a store
 
+    SaveOrder order_for(const DocumentPtr& document, const Ticket& ticket, const std::filesystem::path& folder,
+                        std::vector<PagePtr> pages) const;
     void say_what_is_read_first(const std::vector<SaveOrder>& orders);
     void take(const SaveOutcome& outcome);
     void report(const std::vector<SaveOutcome>& outcomes);

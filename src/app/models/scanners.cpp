@@ -147,18 +147,18 @@ QString Scanners::state_words(Source source) const {
                           : tr("ready, %1 sheets").arg(*sheets);
 }
 
-// The scanner's own button starts the ticket as it stands.
+// The scanner's own buttons.
 void Scanners::ask_for_button() {
     if (!scanner_ || lease_.held() || asking_button_ || !connecting_.isEmpty()) return;
     if (bench_chosen()) { // which answers at once
-        if (scanner_->take_button_press()) emit button_pressed();
+        if (const auto button = scanner_->take_button_press()) emit button_pressed(QString::fromStdString(*button));
         return;
     }
     asking_button_ = true;
     ask_device([scanner = scanner_]() -> Answer {
         return [pressed = scanner->take_button_press()](Scanners& here) {
             here.asking_button_ = false;
-            if (pressed) emit here.button_pressed();
+            if (pressed) emit here.button_pressed(QString::fromStdString(*pressed));
         };
     });
 }

@@ -67,7 +67,7 @@ class Scanners : public QObject {
     void exchanged();      // another one is used: what was known of its glass is void
     void papers_changed(); // other papers lie on the simulated glass
     void lease_changed();
-    void button_pressed(); // the scanner's own
+    void button_pressed(const QString& button); // the scanner's own, by its name
 
   private:
     Messages& messages_;

@@ -23,7 +23,7 @@ Scanning::Scanning(const Around& around, QObject* parent)
     : QObject(parent), around_(around), here_(on_thread_of(this)) {
     countdown_.setInterval(second);
     connect(&countdown_, &QTimer::timeout, this, &Scanning::tick);
-    connect(&around_.scanners, &Scanners::button_pressed, this, &Scanning::start);
+    connect(&around_.scanners, &Scanners::button_pressed, this, &Scanning::start_by_button);
     connect(&around_.looking, &Looking::looked_at, this, &Scanning::judge);
     connect(&around_.glass, &Glass::previewed, this, [this](bool whole) {
         if (std::exchange(scan_after_preview_, false) && whole)
@@ -56,6 +56,13 @@ void Scanning::start() {
         return around_.glass.start_preview();
     }
     begin(next.plan(), ScanRun::Kind::Everyday);
+}
+
+void Scanning::start_by_button(const QString& button) {
+    const QString file = around_.tickets.of_scanner_button(around_.scanners.key(), button);
+    const bool begins = waiting().what == Waiting::For::Nothing && !passing(); // a run goes on with its own ticket
+    if (begins && !file.isEmpty() && file != around_.tickets.chosen_file()) around_.tickets.choose(file);
+    start();
 }
 
 void Scanning::preview() {

@@ -109,6 +109,34 @@ void Tickets::set_button(const QString& file, bool is) {
     emit changed();
 }
 
+namespace {
+constexpr const char* scanner_buttons = "scanner buttons";
+using ScannerButtons = std::map<std::string, std::map<std::string, std::string>>; // scanner, button: ticket's file
+}
+
+QString Tickets::of_scanner_button(const QString& scanner, const QString& button) const {
+    auto buttons = last_.get<ScannerButtons>(scanner_buttons, {});
+    const std::string file = buttons[scanner.toStdString()][button.toStdString()];
+    const auto is = [&](const KeptTicket& kept) { return kept.file.string() == file; };
+    return std::ranges::any_of(kept_.tickets, is) ? QString::fromStdString(file) : QString();
+}
+
+QString Tickets::scanner_button_of(const QString& scanner, const QString& file) const {
+    auto buttons = last_.get<ScannerButtons>(scanner_buttons, {});
+    for (const auto& [button, starts] : buttons[scanner.toStdString()])
+        if (QString::fromStdString(starts) == file) return QString::fromStdString(button);
+    return {};
+}
+
+void Tickets::set_scanner_button(const QString& scanner, const QString& button, const QString& file) {
+    auto buttons = last_.get<ScannerButtons>(scanner_buttons, {});
+    auto& those = buttons[scanner.toStdString()];
+    std::erase_if(those, [&](const auto& each) { return QString::fromStdString(each.second) == file; });
+    if (!button.isEmpty()) those[button.toStdString()] = file.toStdString();
+    last_.set(scanner_buttons, buttons);
+    emit changed();
+}
+
 bool Tickets::choose_named(const QString& name) {
     read_folder();
     for (const KeptTicket& kept : kept_.tickets) {

@@ -36,6 +36,11 @@ class Tickets : public QObject {
     QStringList buttons() const;
     void set_button(const QString& file, bool is); // ends with changed(); one too many is said
 
+    // Each of a scanner's own buttons may start a ticket; without one it scans with the choices as they are.
+    QString of_scanner_button(const QString& scanner, const QString& button) const; // its file; empty: none
+    QString scanner_button_of(const QString& scanner, const QString& file) const;   // the button; empty: none
+    void set_scanner_button(const QString& scanner, const QString& button, const QString& file);
+
     void choose(const QString& file);
     bool choose_named(const QString& name); // false, and said, where there is none
     void keep();                            // the choices as they are, in the chosen ticket's file

@@ -2,7 +2,6 @@
 #include "app/models/errands.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
-#include "core/errands/programs.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -16,9 +15,6 @@
 namespace yelvin::sheets {
 
 namespace {
-
-constexpr Errand all_errands[] = {Errand::Open,  Errand::OpenWith, Errand::Show,
-                                  Errand::Print, Errand::Mail,     Errand::Clipboard};
 
 bool is_in(const Ticket::Then& then, Errand errand) {
     return std::ranges::find(then.errands, errand) != then.errands.end();
@@ -48,21 +44,31 @@ void field(PhraseSheet& sheet, const QString& words, QWidget* edit) {
     sheet.add_widget(row);
 }
 
+// What the desktop knows comes in later.
+void fill_programs(QComboBox& list, const std::vector<Program>& programs, const QString& chosen) {
+    list.clear();
+    for (const Program& each : programs) list.addItem(QString::fromStdString(each.name), QString::fromStdString(each.id));
+    if (list.findData(chosen) < 0 && !chosen.isEmpty()) list.addItem(words("%1 (not there)").arg(chosen), chosen);
+    if (list.count() == 0) list.addItem(words("no program here opens this kind"), QString());
+    list.setCurrentIndex(std::max(0, list.findData(chosen)));
+}
+
 void add_program(PhraseSheet& sheet, const TicketModels& models) {
     const Ticket& now = models.tickets.ticket();
     auto* list = new QComboBox;
     list->setObjectName("program");
-    for (const Program& each : programs_for(std::string(format_mime(make_for(now.make, false).format))))
-        list->addItem(QString::fromStdString(each.name), QString::fromStdString(each.id));
     const QString chosen = QString::fromStdString(now.then.program);
-    int at = list->findData(chosen);
-    if (at < 0 && !chosen.isEmpty()) list->addItem(words("%1 (not there)").arg(chosen), chosen), at = list->count() - 1;
-    if (list->count() == 0) list->addItem(words("no program here opens this kind"), QString());
-    list->setCurrentIndex(std::max(0, at));
+    list->addItem(words("looking …"), chosen);
     const auto take = [&models, list] {
         change(models, [&](Ticket& t) { t.then.program = list->currentData().toString().toStdString(); });
     };
-    if (at < 0 && list->count() > 0) take();
+    models.errands.outside().list_programs(
+        std::string(format_mime(make_for(now.make, false).format)),
+        [list = QPointer(list), chosen, take](const std::vector<Program>& programs) {
+            if (!list) return;
+            fill_programs(*list, programs, chosen);
+            if (list->currentData().toString() != chosen) take();
+        });
     QObject::connect(list, &QComboBox::activated, &sheet, take);
     field(sheet, words("program"), list);
 }
@@ -166,7 +172,7 @@ void add_choices_of(PhraseSheet& sheet, const TicketModels& models, Errand erran
 void fill_then(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     const Ticket::Then& then = models.tickets.ticket().then;
     sheet.add_heading(words("Then, with each finished file"));
-    for (const Errand errand : all_errands) {
+    for (const Errand errand : all_errands()) {
         // One that the ticket has is shown even where the person does not use it otherwise.
         if (!models.errands.uses(errand) && !is_in(then, errand)) continue;
         const bool on = is_in(then, errand);
@@ -191,7 +197,7 @@ void fill_then(PhraseSheet& sheet, const TicketModels& models, const Doors& door
 
 void fill_uses(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     sheet.add_heading(words("Of these I use"));
-    for (const Errand errand : all_errands)
+    for (const Errand errand : all_errands())
         tick(sheet, errand_words(errand), QString("use-%1").arg(static_cast<int>(errand)), models.errands.uses(errand),
              [&models, errand](bool is) { models.errands.use(errand, is); });
     sheet.add_row(words("then …"), words("back to what happens with each file"), false, doors.then);

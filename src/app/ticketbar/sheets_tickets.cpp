@@ -5,6 +5,7 @@
 
 #include "app/theme/theme.h"
 
+#include <QComboBox>
 #include <QDesktopServices>
 #include <QFileInfo>
 #include <QHBoxLayout>
@@ -129,6 +130,26 @@ void add_colours(PhraseSheet& sheet, const TicketModels& models) {
     sheet.add_widget(box);
 }
 
+// Which of the scanner's own buttons starts it, where it has any.
+void add_scanner_button(PhraseSheet& sheet, const TicketModels& models, const QString& file) {
+    const auto& buttons = models.scanners.capabilities().buttons;
+    if (!models.scanners.chosen() || buttons.empty()) return;
+    const QString scanner = models.scanners.key(), now = models.tickets.scanner_button_of(scanner, file);
+    auto* list = new QComboBox;
+    list->setObjectName("scanner-button");
+    list->setAccessibleName(words("the scanner's own button that starts it"));
+    list->addItem(words("started by none of the scanner's own buttons"), QString());
+    for (const std::string& button : buttons) {
+        const QString name = QString::fromStdString(button);
+        list->addItem(words("started by the scanner's button \"%1\"").arg(name), name);
+        if (name == now) list->setCurrentIndex(list->count() - 1);
+    }
+    QObject::connect(list, &QComboBox::activated, &sheet, [&models, list, scanner, file] {
+        models.tickets.set_scanner_button(scanner, list->currentData().toString(), file);
+    });
+    sheet.add_widget(list);
+}
+
 }
 
 void fill_tickets(PhraseSheet& sheet, const TicketModels& models) {
@@ -179,6 +200,7 @@ void fill_tickets(PhraseSheet& sheet, const TicketModels& models) {
         QObject::connect(box, &QCheckBox::toggled, &sheet,
                          [&models, file](bool is) { models.tickets.set_button(file, is); });
         sheet.add_widget(box);
+        add_scanner_button(sheet, models, file);
         sheet.add_row(words("remove it"), words("it can be brought back until Yelvin is closed"), false,
                       [&models, file] { models.tickets.remove(file); });
     }

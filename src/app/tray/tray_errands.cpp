@@ -1,7 +1,11 @@
 // What a saved document's tab offers to do with its file, and how it went.
 #include "app/models/choice.h"
+#include "app/models/copies_folder.h"
+#include "app/models/document_names.h"
 #include "app/models/errands.h"
 #include "app/models/out_tray.h"
+#include "app/models/saving.h"
+#include "app/models/tickets.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/tray/tray_metrics.h"
@@ -11,6 +15,7 @@
 #include <QFileInfo>
 #include <QMimeData>
 #include <QPainter>
+#include <QPointer>
 #include <QUrl>
 
 namespace yelvin {
@@ -113,18 +118,21 @@ void TrayStrip::begin_errand(const QString& document_id, Errand errand, const QR
     const auto states = models_.errands.of(id);
     const auto at = std::ranges::find(states, errand, &ErrandState::errand);
     const bool failed = at != states.end() && at->is == ErrandState::Is::Failed;
-    if (errand != Errand::Mail || !failed || models_.errands.fits_a_mail(id)) return models_.errands.begin(id, errand);
+    const Errands::MailSaid mail = models_.errands.mail_said(id);
+    if (errand != Errand::Mail || !failed || mail.fits) return models_.errands.begin(id, errand);
     // Too large: what to do is the person's.
     auto* sheet = new PhraseSheet(this);
     sheet->setObjectName("mail-sheet");
     sheet->add_heading(tr("Larger than one mail may be"));
-    const int mails = models_.errands.mails_for(id);
-    if (mails > 1)
-        sheet->add_row(tr("in %1 mails").arg(mails), tr("each within the limit"), false,
-                       [this, id] { models_.errands.mail_anyway(id, Errands::Mails::AsManyAsItTakes); });
+    if (mail.fewer_dots)
+        sheet->add_row(tr("with fewer dots: %1 dpi").arg(*mail.fewer_dots), tr("the saved file stays as it is"), false,
+                       [this, id, dpi = *mail.fewer_dots] { models_.errands.mail_with_fewer_dots(id, dpi); });
+    if (mail.mails > 1)
+        sheet->add_row(tr("in %1 mails").arg(mail.mails), tr("each within the limit"), false,
+                       [this, id] { models_.errands.mail_anyway(id, Mailing::Mails::AsManyAsItTakes); });
     sheet->add_row(tr("in one mail all the same"), tr("the server may send it back"), false,
-                   [this, id] { models_.errands.mail_anyway(id, Errands::Mails::One); });
-    sheet->add_advice(tr("Fewer dots or more JPEG in the ticket make it smaller; the limit is set under \"then …\"."));
+                   [this, id] { models_.errands.mail_anyway(id, Mailing::Mails::One); });
+    sheet->add_advice(tr("The limit is set under \"then …\" in the ticket."));
     sheet->open_under(anchor);
 }
 
@@ -132,16 +140,53 @@ void TrayStrip::begin_errand(const QString& document_id, Errand errand, const QR
 bool TrayStrip::drag_out(const QString& document_id) {
     const QStringList files = models_.errands.files_of(document_id.toStdString());
     if (files.isEmpty() || !QFileInfo::exists(files.front())) return false;
+    drag_files(files);
+    return true;
+}
+
+void TrayStrip::drag_files(const QStringList& files) {
     auto* drag = new QDrag(this);
     auto* data = new QMimeData;
     QList<QUrl> urls;
     for (const QString& file : files) urls.append(QUrl::fromLocalFile(file));
     data->setUrls(urls);
     drag->setMimeData(data);
+    const bool moved = !dragging_.isEmpty() || divider_moves_;
     pressed_divider_.clear();
-    if (std::exchange(divider_moves_, false)) emit dragging(false);
+    pressed_page_.clear();
+    dragging_.clear();
+    divider_moves_ = makes_files_ = choose_on_release_ = false;
+    update();
+    if (moved) emit dragging(false);
     drag->exec(Qt::CopyAction);
-    return true;
+}
+
+// The chosen ones of the document of the page that is dragged, as the ticket makes files.
+void TrayStrip::make_dragged_pages() {
+    const auto place = find_page(models_.tray.tray(), dragging_.toStdString());
+    if (!place) return;
+    const Document& document = *models_.tray.tray().documents[place->document];
+    const auto folder = new_copies_folder(models_.errands.outside().copies_folder().toStdString());
+    if (!folder) return emit said(QString::fromStdString(folder.error().sentence));
+    Saving::Aside aside{models_.tickets.ticket(), *folder, models_.names.title_of(document).toStdString()};
+    const auto& chosen = models_.choice.chosen();
+    const bool several = chosen.contains(dragging_.toStdString());
+    for (const PagePtr& page : document.pages)
+        if (several ? chosen.contains(page->id) : page->id == dragging_.toStdString()) aside.of.push_back(page->id);
+    if (aside.of.size() == 1) aside.name += tr(" page %1").arg(place->page + 1).toStdString();
+    makes_files_ = true;
+    emit said(tr("A file is being made to be dragged out; keep the button pressed."));
+    models_.saving.make_aside(
+        document.id, aside, [here = QPointer(this)](const Result<std::vector<MadeFile>>& made) {
+            if (!here || !here->makes_files_) return; // let go before
+            if (!made) {
+                here->makes_files_ = false;
+                return emit here->said(QString::fromStdString(made.error().sentence));
+            }
+            QStringList files;
+            for (const MadeFile& file : *made) files.append(QString::fromStdString(file.path.string()));
+            here->drag_files(files);
+        });
 }
 
 }

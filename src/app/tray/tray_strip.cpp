@@ -233,6 +233,8 @@ void TrayStrip::mouseMoveEvent(QMouseEvent* event) {
         return;
     }
     if (begins) emit dragging(true);
+    constexpr int far_above = 60; // more than a hand strays that moves pages inside
+    if (!dragging_.isEmpty() && event->pos().y() < -far_above && !makes_files_) make_dragged_pages();
     emit show_rect(QRect(drag_at_.x() - 20, thumb_top, 40, 10)); // scrolls on at the strip's ends
     update();
 }
@@ -242,6 +244,10 @@ void TrayStrip::mouseReleaseEvent(QMouseEvent*) {
     const Drop drop = page_moves ? drop_at(drag_at_) : divider ? divider_drop() : Drop{};
     const QString pressed = std::exchange(pressed_page_, {}), document = std::exchange(pressed_divider_, {});
     dragging_.clear();
+    if (std::exchange(makes_files_, false) && drag_at_.y() < 0) {
+        update();
+        return emit dragging(false); // released before there was a file, and not over the strip
+    }
     if (page_moves && new_slip_.contains(drag_at_))
         models_.edits.part();
     else if (page_moves && !drop.document.isEmpty())

@@ -76,6 +76,7 @@ class TrayStrip : public QWidget {
     QString pressed_divider_;         // the document whose divider is pressed …
     bool divider_moves_ = false, choose_on_release_ = false; // … and moves; a press on one of several chosen pages
     QPoint pressed_at_, drag_at_;
+    bool makes_files_ = false; // of the dragged pages, which have left the strip
 
     struct Drop {
         QString document;
@@ -109,6 +110,8 @@ class TrayStrip : public QWidget {
     std::optional<TabWord> tab_word_at(QPoint at) const;
     void begin_errand(const QString& document_id, Errand errand, const QRect& anchor);
     bool drag_out(const QString& document_id);
+    void make_dragged_pages();                // files of them, to be dragged into another program's window
+    void drag_files(const QStringList& files); // until the mouse is released
     QString document_of_current() const;
     int left_seen() const; // of what is scrolled
     struct Scaled {

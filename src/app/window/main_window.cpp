@@ -339,7 +339,8 @@ bool MainWindow::write_separators(const QString& file, const QStringList& texts)
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
-    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+    const bool own = event->source() != nullptr; // on its way to another program's window
+    if (!own && event->mimeData()->hasUrls()) event->acceptProposedAction();
 }
 
 void MainWindow::dropEvent(QDropEvent* event) {

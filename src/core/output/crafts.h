@@ -9,6 +9,7 @@ struct Finished {
     const std::filesystem::path& file;
     std::uintmax_t bytes = 0;
     int pages = 0;
+    const Secret& password;
 };
 
 struct Craft {

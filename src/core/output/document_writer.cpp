@@ -9,7 +9,7 @@ Result<void> DocumentWriter::append(EncodedPage page) {
 
 Result<void> DocumentWriter::finish() {
     if (auto completed = complete(); !completed) return completed;
-    return opens_again(file_, format_, pages_);
+    return opens_again(file_, format_, pages_, password_);
 }
 
 }

@@ -5,6 +5,7 @@
 #include "core/error.h"
 #include "core/output/flow.h"
 #include "core/raster/raster.h"
+#include "core/secret.h"
 #include "core/ticket/ticket.h"
 
 #include <filesystem>
@@ -26,6 +27,7 @@ struct EncodedPage {
     std::vector<cv::Rect> pictures; // of a tagged PDF: where they are, px
     std::string cover;              // of an e-book: the page as a small JPEG
     Ticket::Make make;              // how it was wished
+    std::string stamp;              // words on it, as make.stamp says; of a picture they are in its dots already
 };
 
 // The text without what is left out.
@@ -36,11 +38,15 @@ Result<EncodedPage> encode_page(const Raster& page, const TextLayer& text, Forma
 struct DocumentInfo {
     std::string title;
     Ticket::Make make{}; // what the file as a whole needs of it
+    std::string author = {}, subject = {}, keywords = {};
+    Passwords passwords = {}; // of a PDF; checked by check_protection()
 };
 
 class DocumentWriter {
   public:
-    DocumentWriter(std::filesystem::path file, Format format) : file_(std::move(file)), format_(format) {}
+    // `password` opens the finished file.
+    DocumentWriter(std::filesystem::path file, Format format, Secret password = {})
+        : file_(std::move(file)), format_(format), password_(std::move(password)) {}
     DocumentWriter(const DocumentWriter&) = delete;
     DocumentWriter& operator=(const DocumentWriter&) = delete;
     virtual ~DocumentWriter() = default;
@@ -57,13 +63,14 @@ class DocumentWriter {
   private:
     std::filesystem::path file_;
     Format format_;
+    Secret password_;
     int pages_ = 0;
 };
 
 // Whether a finished file can be read by others: its structure by QPDF, libtiff, libpng, libjpeg or libzip, the number
 // of its pages where it has any, and that it goes on to its end. The dots are not decoded. An Error says that it was
 // not written whole.
-Result<void> opens_again(const std::filesystem::path& file, Format format, int pages);
+Result<void> opens_again(const std::filesystem::path& file, Format format, int pages, const Secret& password = {});
 
 // Any number of pages where holds_many_pages(), else exactly one.
 std::unique_ptr<DocumentWriter> new_document_writer(const std::filesystem::path& file, Format format,

@@ -200,9 +200,10 @@ class DocxWriter : public DocumentWriter {
             parts_);
         const std::string core = fmt::format(
             R"(<?xml version="1.0" encoding="UTF-8" standalone="yes"?>
-<cp:coreProperties xmlns:cp="http://schemas.openxmlformats.org/package/2006/metadata/core-properties" xmlns:dc="http://purl.org/dc/elements/1.1/" xmlns:dcterms="http://purl.org/dc/terms/" xmlns:xsi="http://www.w3.org/2001/XMLSchema-instance"><dc:title>{}</dc:title><dcterms:created xsi:type="dcterms:W3CDTF">{:%Y-%m-%dT%H:%M:%SZ}</dcterms:created></cp:coreProperties>
+<cp:coreProperties xmlns:cp="http://schemas.openxmlformats.org/package/2006/metadata/core-properties" xmlns:dc="http://purl.org/dc/elements/1.1/" xmlns:dcterms="http://purl.org/dc/terms/" xmlns:xsi="http://www.w3.org/2001/XMLSchema-instance"><dc:title>{}</dc:title>{}{}{}<dcterms:created xsi:type="dcterms:W3CDTF">{:%Y-%m-%dT%H:%M:%SZ}</dcterms:created></cp:coreProperties>
 )",
-            xml_text(info_.title), fmt::gmtime(std::time(nullptr)));
+            xml_text(info_.title), element_with("dc:subject", info_.subject), element_with("dc:creator", info_.author),
+            element_with("cp:keywords", info_.keywords), fmt::gmtime(std::time(nullptr)));
         ZipFile zip; // what says how the rest is to be read comes first
         for (const auto& [name, bytes] : {std::pair<const char*, std::string>{"[Content_Types].xml", types},
                                           {"_rels/.rels", package_parts},

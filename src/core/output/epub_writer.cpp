@@ -97,14 +97,15 @@ class EpubWriter : public DocumentWriter {
             "version=\"3.0\" "
             "unique-identifier=\"id\" xml:lang=\"{0}\">\n<metadata "
             "xmlns:dc=\"http://purl.org/dc/elements/1.1/\">\n<dc:identifier id=\"id\">urn:uuid:{1}</dc:identifier>\n"
-            "<dc:title>{2}</dc:title>\n<dc:language>{0}</dc:language>\n<meta "
+            "<dc:title>{2}</dc:title>\n{6}{7}{8}<dc:language>{0}</dc:language>\n<meta "
             "property=\"dcterms:modified\">{3:%Y-%m-%dT%H:%M:%SZ}</meta>\n</metadata>\n<manifest>\n<item id=\"nav\" "
             "href=\"nav.xhtml\" media-type=\"application/xhtml+xml\" properties=\"nav\" />\n<item id=\"style\" "
             "href=\"style.css\" media-type=\"text/css\" />\n<item id=\"cover\" href=\"cover.jpg\" "
             "media-type=\"image/jpeg\" properties=\"cover-image\" "
             "/>\n{4}</manifest>\n<spine>\n{5}</spine>\n</package>\n",
             language_, new_uuid(), xml_text(info_.title.empty() ? "Untitled" : info_.title),
-            fmt::gmtime(std::time(nullptr)), manifest_, spine_);
+            fmt::gmtime(std::time(nullptr)), manifest_, spine_, element_with("dc:creator", info_.author),
+            element_with("dc:description", info_.subject), element_with("dc:subject", info_.keywords));
         const std::string nav =
             fmt::format("<nav epub:type=\"toc\" id=\"toc\">\n<ol>\n{}</ol>\n</nav>\n<nav epub:type=\"page-list\" "
                         "hidden=\"hidden\">\n<ol>\n{}</ol>\n</nav>\n",

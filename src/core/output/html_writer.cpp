@@ -15,12 +15,18 @@ class HtmlWriter : public JoinedWriter {
         : JoinedWriter(std::move(file), Format::Html), info_(std::move(info)) {}
 
   private:
+    static std::string said_in_head(const char* name, const std::string& words) {
+        if (words.empty()) return {};
+        return fmt::format("<meta name=\"{}\" content=\"{}\" />\n", name, xml_text(words));
+    }
     std::string head(const EncodedPage& first) override {
         language_ = language_tag(first.text.layer.language);
         return fmt::format("<!DOCTYPE html>\n<html lang=\"{}\">\n<head>\n<meta charset=\"utf-8\" />\n<meta "
-                           "name=\"viewport\" content=\"width=device-width\" />\n<title>{}</title>\n<style>\n{}"
+                           "name=\"viewport\" content=\"width=device-width\" />\n<title>{}</title>\n{}{}{}<style>\n{}"
                            "</style>\n</head>\n<body>\n",
-                           language_, xml_text(info_.title), html_style());
+                           language_, xml_text(info_.title), said_in_head("author", info_.author),
+                           said_in_head("description", info_.subject), said_in_head("keywords", info_.keywords),
+                           html_style());
     }
     std::string page(const EncodedPage& page, int number) override {
         HtmlHow how;

@@ -36,6 +36,11 @@ Result<void> JoinedWriter::complete() {
     return {};
 }
 
+std::string element_with(std::string_view name, std::string_view words, std::string_view attributes) {
+    if (words.empty()) return {};
+    return fmt::format("<{}{}{}>{}</{}>", name, attributes.empty() ? "" : " ", attributes, xml_text(words), name);
+}
+
 std::string xml_text(std::string_view words) {
     std::string out;
     for (const char c : words) {

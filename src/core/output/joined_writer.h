@@ -27,6 +27,8 @@ class JoinedWriter : public DocumentWriter {
     int pages_ = 0;
 };
 
+// <name attributes>words</name>, or nothing where there are no words.
+std::string element_with(std::string_view name, std::string_view words, std::string_view attributes = {});
 std::string xml_text(std::string_view words);      // escaped for elements and attributes
 std::string language_tag(const std::string& name); // by BCP 47, of Tesseract's name: "en" of "eng"; "und": not known
 

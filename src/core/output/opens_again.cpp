@@ -44,12 +44,12 @@ std::uintmax_t number_at(const std::string& bytes, size_t at) {
 }
 
 // Structure, and that every picture lies where the structure says.
-bool pdf_is_whole(const fs::path& file, std::uintmax_t bytes, int pages) {
+bool pdf_is_whole(const fs::path& file, std::uintmax_t bytes, int pages, const Secret& password) {
     if (end_of(file, bytes, 6) != "%%EOF\n") return false;
     try {
         QPDF pdf;
         pdf.setSuppressWarnings(true);
-        pdf.processFile(file.c_str());
+        pdf.processFile(file.c_str(), password.c_str());
         auto sheets = pdf.getAllPages();
         if (static_cast<int>(sheets.size()) != pages) return false;
         for (QPDFObjectHandle& sheet : sheets) {
@@ -137,7 +137,7 @@ bool ends_with(const fs::path& file, std::uintmax_t bytes, std::string_view end)
 
 }
 
-bool pdf_opens(const Finished& made) { return pdf_is_whole(made.file, made.bytes, made.pages); }
+bool pdf_opens(const Finished& made) { return pdf_is_whole(made.file, made.bytes, made.pages, made.password); }
 bool tiff_opens(const Finished& made) { return tiff_is_whole(made.file, made.bytes, made.pages); }
 bool png_opens(const Finished& made) { return made.pages == 1 && png_is_whole(made.file, made.bytes); }
 bool jpeg_opens(const Finished& made) { return made.pages == 1 && jpeg_is_whole(made.file, made.bytes); }
@@ -160,10 +160,10 @@ bool alto_opens(const Finished& made) { return ends_with(made.file, made.bytes, 
 bool zip_with_kind_opens(const Finished& made) { return zip_is_whole(made.file, "mimetype"); }
 bool docx_opens(const Finished& made) { return zip_is_whole(made.file, "[Content_Types].xml"); }
 
-Result<void> opens_again(const fs::path& file, Format format, int pages) {
+Result<void> opens_again(const fs::path& file, Format format, int pages, const Secret& password) {
     std::error_code failure;
     const std::uintmax_t bytes = fs::file_size(file, failure);
-    if (!failure && bytes > 0 && craft_of(format).opens({file, bytes, pages})) return {};
+    if (!failure && bytes > 0 && craft_of(format).opens({file, bytes, pages, password})) return {};
     return fail(ErrorKind::NotWritable,
                 fmt::format("What was written into {} does not open again: its disk or network lost a part of it. "
                             "Nothing was saved there; choose another folder or try again.",

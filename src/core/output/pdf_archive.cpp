@@ -13,18 +13,26 @@ namespace {
 
 constexpr const char* maker = "Yelvin";
 
-// XMP (ISO 16684-1) in its packet.
+std::string in_any_language(const char* name, const std::string& words) {
+    if (words.empty()) return {};
+    return fmt::format("<{0}><rdf:Alt><rdf:li xml:lang=\"x-default\">{1}</rdf:li></rdf:Alt></{0}>\n", name,
+                       xml_text(words));
+}
+
+// XMP (ISO 16684-1) in its packet. What it says is what the information dictionary says (ISO 19005-1, 6.7.3).
 std::string metadata(const PdfAbout& about, int part, char level) {
-    const std::string title =
-        about.title.empty()
-            ? ""
-            : fmt::format(R"(<dc:title><rdf:Alt><rdf:li xml:lang="x-default">{}</rdf:li></rdf:Alt></dc:title>
-)",
-                          xml_text(about.title));
-    const std::string language =
-        about.language.empty()
-            ? ""
-            : fmt::format("<dc:language><rdf:Bag><rdf:li>{}</rdf:li></rdf:Bag></dc:language>\n", about.language);
+    const std::string title = in_any_language("dc:title", about.title) +
+                              in_any_language("dc:description", about.subject);
+    std::string language, keywords;
+    if (!about.author.empty())
+        language +=
+            fmt::format("<dc:creator><rdf:Seq><rdf:li>{}</rdf:li></rdf:Seq></dc:creator>\n", xml_text(about.author));
+    if (!about.language.empty())
+        language += fmt::format("<dc:language><rdf:Bag><rdf:li>{}</rdf:li></rdf:Bag></dc:language>\n", about.language);
+    if (!about.keywords.empty())
+        keywords = fmt::format("<rdf:Description rdf:about=\"\" xmlns:pdf=\"http://ns.adobe.com/pdf/1.3/\">\n"
+                               "<pdf:Keywords>{}</pdf:Keywords>\n</rdf:Description>\n",
+                               xml_text(about.keywords));
     return fmt::format(R"(<?xpacket begin="{}" id="W5M0MpCehiHzreSzNTczkc9d"?>
 <x:xmpmeta xmlns:x="adobe:ns:meta/">
 <rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
@@ -35,7 +43,7 @@ std::string metadata(const PdfAbout& about, int part, char level) {
 <rdf:Description rdf:about="" xmlns:dc="http://purl.org/dc/elements/1.1/">
 <dc:format>application/pdf</dc:format>
 {}{}</rdf:Description>
-<rdf:Description rdf:about="" xmlns:xmp="http://ns.adobe.com/xap/1.0/">
+{}<rdf:Description rdf:about="" xmlns:xmp="http://ns.adobe.com/xap/1.0/">
 <xmp:CreatorTool>{}</xmp:CreatorTool>
 <xmp:CreateDate>{:%Y-%m-%dT%H:%M:%S}+00:00</xmp:CreateDate>
 </rdf:Description>
@@ -43,14 +51,20 @@ std::string metadata(const PdfAbout& about, int part, char level) {
 </x:xmpmeta>
 <?xpacket end="w"?>
 )",
-                       "\xEF\xBB\xBF", part, level, title, language, maker, fmt::gmtime(about.made));
+                       "\xEF\xBB\xBF", part, level, title, language, keywords, maker, fmt::gmtime(about.made));
 }
 
 }
 
 QPDFObjectHandle pdf_information(const PdfAbout& about) {
     QPDFObjectHandle info = QPDFObjectHandle::newDictionary();
-    if (!about.title.empty()) info.replaceKey("/Title", QPDFObjectHandle::newUnicodeString(about.title));
+    const auto say = [&info](const char* key, const std::string& words) {
+        if (!words.empty()) info.replaceKey(key, QPDFObjectHandle::newUnicodeString(words));
+    };
+    say("/Title", about.title);
+    say("/Author", about.author);
+    say("/Subject", about.subject);
+    say("/Keywords", about.keywords);
     info.replaceKey("/Creator", QPDFObjectHandle::newString(maker));
     info.replaceKey("/CreationDate",
                     QPDFObjectHandle::newString(fmt::format("D:{:%Y%m%d%H%M%S}+00'00'", fmt::gmtime(about.made))));

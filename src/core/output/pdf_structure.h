@@ -43,7 +43,8 @@ std::vector<PdfBookmark> bookmarks_of(const PageText& text, const QPDFObjectHand
 void add_page_labels(QPDF& pdf, const std::vector<std::optional<int>>& printed);
 
 struct PdfAbout {
-    std::string title, language; // by BCP 47; may be empty
+    std::string title, author, subject, keywords; // each may be empty
+    std::string language;                         // by BCP 47; may be empty
     std::time_t made = 0;
 };
 // The information dictionary (14.3.3).

@@ -4,13 +4,16 @@
 #include "core/output/joined_writer.h"
 #include "core/output/pdf_page.h"
 #include "core/output/pdf_structure.h"
+#include "core/output/protection.h"
 #include "core/output/spool.h"
+#include "core/output/stamp.h"
 
 #include "core/raster/units.h"
 #include "core/saving/safe_file.h"
 
 #include <fmt/format.h>
 #include <qpdf/QPDF.hh>
+#include <qpdf/QPDFPageDocumentHelper.hh>
 #include <qpdf/QPDFWriter.hh>
 
 #include <cerrno>
@@ -52,7 +55,7 @@ std::unexpected<Error> pdf_failed(const fs::path& file, int code, const std::str
 class PdfWriter : public DocumentWriter {
   public:
     PdfWriter(fs::path file, DocumentInfo info, Format format)
-        : DocumentWriter(std::move(file), format), info_(std::move(info)), format_(format) {
+        : DocumentWriter(std::move(file), format, info.passwords.open), info_(std::move(info)), format_(format) {
         pdf_.emptyPDF();
         if (info_.make.searchable) structure_.emplace(pdf_);
         font_ = pdf_.makeIndirectObject(QPDFObjectHandle::newDictionary());
@@ -76,6 +79,7 @@ class PdfWriter : public DocumentWriter {
         errno = 0;
         try {
             fill_font();
+            add_stamps();
             about_document();
             const bool first_archive = format_ == Format::PdfA && info_.make.pdf_a_level == PdfALevel::A1b;
             QPDFWriter writer(pdf_, file().c_str(), out, false);
@@ -84,6 +88,7 @@ class PdfWriter : public DocumentWriter {
             writer.setObjectStreamMode(first_archive ? qpdf_o_disable : qpdf_o_generate);
             writer.setStreamDataMode(qpdf_s_compress);
             writer.setNewlineBeforeEndstream(true); // ISO 19005-1, 6.1.7
+            protect(writer, info_.make.permissions, info_.passwords);
             writer.write();
         } catch (const std::exception& failure) {
             code = errno;
@@ -136,6 +141,7 @@ class PdfWriter : public DocumentWriter {
         } else {
             content = page_content(width, height, page.dpi, {}, codes_);
         }
+        content += stamp_content(page.stamp, {width, height});
         if (structure_ && !text.lines.empty())
             resources.replaceKey("/Font", QPDFObjectHandle::parse("<< >>")),
                 resources.getKey("/Font").replaceKey("/F0", font_);
@@ -146,7 +152,39 @@ class PdfWriter : public DocumentWriter {
                                    QPDFObjectHandle::newNull());
         sheet.replaceKey("/Contents", contents);
         pdf_.addPage(sheet, false);
+        stamps_.push_back(page.stamp);
         return {};
+    }
+
+    // Draws the stamp's form in its place; ISO 32000-2, 14.8.2.2: it is no part of what the page says.
+    std::string stamp_content(const std::string& words, SizePt sheet) const {
+        if (words.empty()) return {};
+        const SizePt size = stamp_size(words, info_.make.stamp);
+        const cv::Matx23d at = stamp_place(info_.make.stamp, size, sheet);
+        // The form's y points up from its lower left corner, the place's down from its upper left one.
+        const double x = at(0, 1) * size.height + at(0, 2), y = at(1, 1) * size.height + at(1, 2);
+        return fmt::format("/Artifact BMC\nq {:.5f} {:.5f} {:.5f} {:.5f} {:.3f} {:.3f} cm /Stamp Do Q\nEMC\n", at(0, 0),
+                           -at(1, 0), -at(0, 1), at(1, 1), x, sheet.height - y);
+    }
+
+    // All stamps share one font, so they are drawn together once all are known.
+    void add_stamps() {
+        std::vector<std::string> words;
+        for (const std::string& each : stamps_)
+            if (!each.empty()) words.push_back(each);
+        if (words.empty()) return;
+        stamps_pdf_ = stamps_as_pdf(words, info_.make.stamp);
+        drawn_stamps_.processMemoryFile("stamps", stamps_pdf_.data(), stamps_pdf_.size());
+        const auto drawn = QPDFPageDocumentHelper(drawn_stamps_).getAllPages();
+        const auto sheets = pdf_.getAllPages();
+        size_t next = 0;
+        for (size_t i = 0; i < stamps_.size(); ++i) {
+            if (stamps_[i].empty()) continue;
+            QPDFObjectHandle form = QPDFPageObjectHelper(drawn.at(next++)).getFormXObjectForPage();
+            form.getDict().removeKey("/Group"); // ISO 19005-1, 6.4 knows no transparency
+            QPDFObjectHandle sheet = sheets.at(i);
+            sheet.getKey("/Resources").getKey("/XObject").replaceKey("/Stamp", pdf_.copyForeignObject(form));
+        }
     }
 
     void about_document() {
@@ -158,7 +196,8 @@ class PdfWriter : public DocumentWriter {
         if (!language_.empty()) root.replaceKey("/Lang", QPDFObjectHandle::newString(language_));
         if (!info_.title.empty())
             root.replaceKey("/ViewerPreferences", QPDFObjectHandle::parse("<< /DisplayDocTitle true >>"));
-        const PdfAbout about{info_.title, language_, std::time(nullptr)};
+        const PdfAbout about{info_.title,    info_.author, info_.subject,
+                             info_.keywords, language_,    std::time(nullptr)};
         pdf_.getTrailer().replaceKey("/Info", pdf_.makeIndirectObject(pdf_information(about)));
         if (format_ != Format::PdfA) return;
         const bool first = info_.make.pdf_a_level == PdfALevel::A1b;
@@ -196,6 +235,9 @@ class PdfWriter : public DocumentWriter {
     std::optional<PdfStructure> structure_;
     std::vector<PdfBookmark> bookmarks_;
     std::vector<std::optional<int>> printed_numbers_;
+    std::vector<std::string> stamps_; // of each page; may be empty
+    std::string stamps_pdf_;
+    QPDF drawn_stamps_; // until all is written
     std::string language_;
     int pages_ = 0;
     QPDFObjectHandle font_;

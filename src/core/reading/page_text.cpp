@@ -245,6 +245,24 @@ std::vector<WordPlace> PageText::words() const {
 
 TextLayer PageText::kept() const { return without_left_out(*this).layer; }
 
+PageText scaled(PageText text, double by) {
+    const auto box = [by](const cv::Rect& at) {
+        const cv::Point from(cvRound(at.x * by), cvRound(at.y * by)), to(cvRound(at.br().x * by), cvRound(at.br().y * by));
+        return cv::Rect(from, cv::Point(std::max(to.x, from.x + 1), std::max(to.y, from.y + 1)));
+    };
+    text.layer.width_px = cvRound(text.layer.width_px * by);
+    text.layer.height_px = cvRound(text.layer.height_px * by);
+    for (TextLine& line : text.layer.lines) {
+        for (Word& word : line.words) word.box = box(word.box);
+        line.baseline_start *= by;
+        line.baseline_end *= by;
+        line.ascent_px *= by;
+        line.descent_px *= by;
+    }
+    for (TextParagraph& paragraph : text.paragraphs) paragraph.box = box(paragraph.box);
+    return text;
+}
+
 PageText without_left_out(PageText text) {
     PageText out;
     out.layer = std::exchange(text.layer, {});

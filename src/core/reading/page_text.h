@@ -27,6 +27,7 @@ struct PageText {
 };
 
 PageText without_left_out(PageText text);
+PageText scaled(PageText text, double by); // of the page with more or fewer dots
 
 // How a page lies that was read.
 struct PageLies {

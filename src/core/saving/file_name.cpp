@@ -6,6 +6,7 @@
 #include <cstdlib>
 #include <ctime>
 #include <set>
+#include <sstream>
 
 namespace fs = std::filesystem;
 
@@ -86,6 +87,7 @@ std::string part_text(const NamePart& part, std::chrono::year_month_day date, in
     case NamePart::Kind::Counter:
         return fmt::format("{:0{}}", number, part.digits);
     case NamePart::Kind::Barcode:
+    case NamePart::Kind::Heading:
         break; // there is none here
     }
     return {};
@@ -107,7 +109,7 @@ std::string made_name(const std::vector<NamePart>& parts, std::chrono::year_mont
     std::vector<bool> gives_way;
     size_t bytes = 0;
     for (const NamePart& part : parts) {
-        if (part.kind == NamePart::Kind::Barcode) continue;
+        if (part.kind == NamePart::Kind::Barcode || part.kind == NamePart::Kind::Heading) continue;
         texts.push_back(without_refused(part_text(part, date, number)));
         gives_way.push_back(part.kind != NamePart::Kind::Counter);
         bytes += texts.back().size() + 1;
@@ -132,6 +134,34 @@ std::vector<NamePart> with_barcode(const std::vector<NamePart>& parts, const std
             out.push_back(part);
         else if (!barcode.empty())
             out.push_back({NamePart::Kind::Words, barcode});
+    }
+    return out;
+}
+
+std::vector<NamePart> with_heading(const std::vector<NamePart>& parts, const std::string& heading) {
+    std::vector<NamePart> out;
+    for (const NamePart& part : parts) {
+        if (part.kind != NamePart::Kind::Heading) {
+            out.push_back(part);
+            continue;
+        }
+        std::istringstream words(heading);
+        std::string text, word;
+        for (int i = 0; i < part.most_words && words >> word; ++i) text += (text.empty() ? "" : " ") + word;
+        if (!text.empty()) out.push_back({NamePart::Kind::Words, text});
+    }
+    return out;
+}
+
+bool has_heading(const std::vector<NamePart>& parts) {
+    return std::ranges::any_of(parts, [](const NamePart& part) { return part.kind == NamePart::Kind::Heading; });
+}
+
+std::string joined_parts(const std::vector<NamePart>& parts, std::chrono::year_month_day date, int number) {
+    std::string out;
+    for (const NamePart& part : parts) {
+        const std::string text = part_text(part, date, number);
+        if (!text.empty()) out += (out.empty() ? "" : " ") + text;
     }
     return out;
 }

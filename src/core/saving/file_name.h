@@ -33,6 +33,13 @@ int next_number(const std::vector<NamePart>& parts, std::chrono::year_month_day 
 // The parts with a barcode's place filled by its text; without one the place goes.
 std::vector<NamePart> with_barcode(const std::vector<NamePart>& parts, const std::string& barcode);
 
+// The parts with the heading in its place, cut to its words; without one the place goes.
+std::vector<NamePart> with_heading(const std::vector<NamePart>& parts, const std::string& heading);
+bool has_heading(const std::vector<NamePart>& parts);
+
+// The parts with spaces between them and every character that they have: for what is no file name.
+std::string joined_parts(const std::vector<NamePart>& parts, std::chrono::year_month_day date, int number);
+
 std::chrono::year_month_day today(); // in local time
 
 std::filesystem::path expanded_folder(const std::string& folder); // a leading ~ is the home folder

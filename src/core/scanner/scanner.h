@@ -31,6 +31,7 @@ struct Capabilities {
     SizeMm feeder;                        // the largest sheet
     std::optional<ResolutionRange> range; // any resolution in it will do
     std::vector<DeviceOption> more;       // what fits no choice of the ticket
+    std::vector<std::string> buttons;     // the scanner's own, by its names for them: "scan", "copy"
 
     bool has(Source source) const;
     // The largest area of a source; nothing fits a source that is not there.
@@ -83,8 +84,8 @@ class Scanner {
     // nothing was in it. Pages ended before a fault or a stop remain with the sink; the page under way is never ended.
     // A stop is answered within a second.
     virtual Result<void> scan(const ScanRequest& request, PageSink& sink, std::stop_token stop) = 0;
-    // Whether the scanner's own button was pressed since it was last asked; blocks briefly.
-    virtual bool take_button_press() { return false; }
+    // Which of the scanner's own buttons was pressed since it was last asked; blocks briefly. Nothing: none.
+    virtual std::optional<std::string> take_button_press() { return std::nullopt; }
 };
 
 // The request as this scanner can carry it out: a source it has (the feeder's front for both sides, one sheet of it or

@@ -6,6 +6,7 @@
 #include "core/raster/raster.h"
 #include "core/raster/tiff_coding.h"
 #include "core/scanner/scanner.h"
+#include "core/ticket/paper_facts.h"
 
 #include <nlohmann/json.hpp>
 
@@ -44,16 +45,6 @@ enum class SplitAt { Never, BlankSheet, Separator, Every }; // where a stack's n
 enum class PdfALevel { A1b, A2u };                                  // ISO 19005-1 and 19005-2; u: its words are Unicode
 enum class Errand { Open, OpenWith, Show, Print, Mail, Clipboard }; // with a finished file
 enum class ClipboardAs { File, Picture, Text };
-
-// One part of a file name. A barcode is the text of the separator sheet in front of the document. Dates are written
-// with yyyy, yy, mm, dd; a counter has 1 to 9 digits.
-struct NamePart {
-    enum class Kind { Words, Date, Counter, Barcode };
-    Kind kind = Kind::Words;
-    std::string text; // the words, or the date's pattern
-    int digits = 3;
-    bool operator==(const NamePart&) const = default;
-};
 
 // How finished pages are printed.
 struct PrintHow {
@@ -122,6 +113,12 @@ struct Ticket {
         bool bookmarks = false;        // of a PDF: one for each heading that was read
         PdfALevel pdf_a_level = PdfALevel::A2u;
         TiffCoding tiff_coding = TiffCoding::Auto;
+        bool password = false; // a PDF that opens only with one, which is asked for or in the keyring, never here
+        Permissions permissions;
+        Properties properties;
+        Stamp stamp;
+        std::vector<AlsoMade> also; // in one pass with the file itself
+        bool is_protected() const { return password || !permissions.all(); }
         bool operator==(const Make&) const = default;
     } make;
     struct Save {

@@ -18,6 +18,10 @@ std::optional<NamePart> name_part(const json& entry) {
     if (entry.contains("words") && entry["words"].is_string()) return NamePart{NamePart::Kind::Words, entry["words"]};
     if (entry.contains("date") && entry["date"].is_string()) return NamePart{NamePart::Kind::Date, entry["date"]};
     if (entry.contains("barcode") && entry["barcode"] == true) return NamePart{NamePart::Kind::Barcode, ""};
+    if (entry.contains("heading") && entry["heading"].is_number_integer()) {
+        const int words = entry["heading"];
+        if (words >= 1 && words <= 20) return NamePart{NamePart::Kind::Heading, "", 3, words};
+    }
     if (entry.contains("counter") && entry["counter"].is_number_integer()) {
         const int digits = entry["counter"];
         if (digits >= 1 && digits <= 9) return NamePart{NamePart::Kind::Counter, "", digits};
@@ -33,6 +37,8 @@ json part_json(const NamePart& part) {
         return {{"counter", part.digits}};
     case NamePart::Kind::Barcode:
         return {{"barcode", true}};
+    case NamePart::Kind::Heading:
+        return {{"heading", part.most_words}};
     case NamePart::Kind::Words:
         break;
     }
@@ -53,11 +59,13 @@ void read_name(TicketReader& in, std::string_view key, Parts least, std::vector<
         parts = {{NamePart::Kind::Words, *value}};
     }
     const bool all_read = value->is_string() || (value->is_array() && parts.size() == value->size());
+    if (least == Parts::MayBeNone && value->is_string() && value->get<std::string>().empty()) parts.clear();
     if (all_read && (least == Parts::MayBeNone || !parts.empty()))
         out = parts;
     else
         in.wrong(key, *value,
-                 "a list of {\"date\": \"yyyy-mm-dd\"}, {\"words\": …}, {\"barcode\": true} and {\"counter\": 1 to 9}");
+                 "a list of {\"date\": \"yyyy-mm-dd\"}, {\"words\": …}, {\"barcode\": true}, {\"heading\": 1 to 20} and "
+                 "{\"counter\": 1 to 9}");
 }
 
 json name_json(const std::vector<NamePart>& parts) {

@@ -26,49 +26,6 @@ constexpr NamedValue<SplitAt> splits[] = {{"never", SplitAt::Never},
                                           {"blank-sheet", SplitAt::BlankSheet},
                                           {"separator", SplitAt::Separator},
                                           {"every", SplitAt::Every}};
-constexpr NamedValue<PdfALevel> pdf_a_levels[] = {{"1b", PdfALevel::A1b}, {"2u", PdfALevel::A2u}};
-constexpr NamedValue<TiffCoding> tiff_codings[] = {
-    {"auto", TiffCoding::Auto}, {"lzw", TiffCoding::Lzw}, {"deflate", TiffCoding::Deflate}, {"jpeg", TiffCoding::Jpeg}};
-constexpr NamedValue<Per> pers[] = {{"document", Per::Document}, {"page", Per::Page}};
-
-void read_format(TicketReader& in, Format& format) {
-    const json* value = in.at("make.format");
-    if (!value) return;
-    const auto named = value->is_string() ? format_of_key(value->get<std::string>()) : std::nullopt;
-    if (named) {
-        format = *named;
-        return;
-    }
-    std::string allowed;
-    for (const Format each : all_formats())
-        allowed += fmt::format("{}\"{}\"", allowed.empty() ? "" : ", ", format_key(each));
-    in.wrong("make.format", *value, allowed);
-}
-
-void read_make(TicketReader& in, Ticket::Make& make) {
-    read_format(in, make.format);
-    in.choice("make.per", pers, make.per);
-    in.number("make.jpeg_quality", 1, 100, make.jpeg_quality);
-    in.flag("make.lines_as_printed", make.lines_as_printed);
-    in.flag("make.as_it_looks", make.as_it_looks);
-    in.flag("make.searchable", make.searchable);
-    in.flag("make.bookmarks", make.bookmarks);
-    in.choice("make.pdf_a_level", pdf_a_levels, make.pdf_a_level);
-    in.choice("make.tiff_coding", tiff_codings, make.tiff_coding);
-}
-
-json make_json(const Ticket::Make& make) {
-    return {{"format", format_key(make.format)},
-            {"per", word_of(pers, make.per)},
-            {"jpeg_quality", make.jpeg_quality},
-            {"lines_as_printed", make.lines_as_printed},
-            {"as_it_looks", make.as_it_looks},
-            {"searchable", make.searchable},
-            {"bookmarks", make.bookmarks},
-            {"pdf_a_level", word_of(pdf_a_levels, make.pdf_a_level)},
-            {"tiff_coding", word_of(tiff_codings, make.tiff_coding)}};
-}
-
 void read_paper(TicketReader& in, Ticket::From& from) {
     constexpr std::string_view key = "from.paper";
     const json* value = in.at(key);
@@ -246,6 +203,7 @@ json ticket_to_json(const Ticket& t) {
     out.merge_patch(known);
     out["from"]["more"] = more_json(t.from.more); // likewise: an option given up must not come back
     out["pages"]["adjust"] = to_json(t.pages.adjust);
+    out["make"]["properties"] = known["make"]["properties"];
     if (!t.from.own_paper) out["from"]["paper"] = paper; // a patch would merge an old size into it
     return out;
 }

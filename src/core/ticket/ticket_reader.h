@@ -101,6 +101,9 @@ enum class Parts { Some, MayBeNone };
 void read_name(TicketReader& in, std::string_view key, Parts least, std::vector<NamePart>& out);
 nlohmann::json name_json(const std::vector<NamePart>& parts);
 
+void read_make(TicketReader& in, Ticket::Make& make);
+nlohmann::json make_json(const Ticket::Make& make);
+
 void read_then(TicketReader& in, Ticket::Then& then);
 nlohmann::json then_json(const Ticket::Then& then);
 

@@ -225,6 +225,20 @@ std::optional<Ink> ink_of(const std::string& word) {
     return std::nullopt; // halftone, error diffusion: not what black and white means here
 }
 
+namespace {
+
+// A sensor that says a button is pressed, by the names that backends have for them (the SANE standard has none; from
+// memory of the backends' manual pages).
+bool is_button(const Option& option) {
+    static constexpr std::string_view names[] = {"scan", "start", "copy",  "email",    "e-mail", "file",
+                                                 "pdf",  "fax",   "print", "function", "extra",  "memory"};
+    if (!option.detectable || option.settable || (option.type != Type::Flag && option.type != Type::Int)) return false;
+    const std::string name = lower(option.name);
+    return std::ranges::find(names, name) != std::end(names) || name.starts_with("button");
+}
+
+}
+
 Meaning meaning_of(const std::vector<Option>& table) {
     Meaning out;
     read_sources(table, out);
@@ -234,10 +248,7 @@ Meaning meaning_of(const std::vector<Option>& table) {
     if (out.can.has(Source::Glass)) out.can.glass = largest;
     if (out.can.has(Source::FeederFront) || out.can.has(Source::FeederBoth)) out.can.feeder = largest;
     for (const Option& option : table) {
-        const std::string name = lower(option.name);
-        const bool sensor = option.type == Type::Flag && option.detectable && !option.settable;
-        if (sensor && option.active && (name == "scan" || name == "start" || name.starts_with("button")))
-            out.buttons.push_back(option.name);
+        if (option.active && is_button(option)) out.can.buttons.push_back(option.name);
         if (is_well_known(option.name, out)) continue;
         if (auto offered = further(option)) out.can.more.push_back(std::move(*offered));
     }

@@ -49,7 +49,6 @@ struct Meaning {
     std::vector<std::pair<Ink, Mode>> modes;
     std::string resolution_option;
     bool area_in_px = false;
-    std::vector<std::string> buttons; // sensors that say the scan button is pressed
 };
 
 const Option* find(const std::vector<Option>& table, std::string_view name);

@@ -86,23 +86,32 @@ ScannerState SaneScanner::state() const {
     return state_;
 }
 
-bool SaneScanner::take_button_press() {
+namespace {
+
+bool says_pressed(const OptionValue& value) {
+    if (const bool* flag = std::get_if<bool>(&value)) return *flag;
+    const double* number = std::get_if<double>(&value);
+    return number && *number != 0;
+}
+
+}
+
+std::optional<std::string> SaneScanner::take_button_press() {
     std::shared_ptr<sane::Session> session;
     std::vector<std::string> buttons;
     {
         const std::scoped_lock lock(mutex_);
-        if (!session_ || state_ == ScannerState::Busy) return false;
+        if (!session_ || state_ == ScannerState::Busy) return std::nullopt;
         session = session_;
-        buttons = meaning_.buttons;
+        buttons = meaning_.can.buttons;
     }
-    const bool down = std::ranges::any_of(buttons, [&](const std::string& name) {
+    const auto down = std::ranges::find_if(buttons, [&](const std::string& name) {
         const auto value = session->get(name, patience);
-        return value && std::holds_alternative<bool>(*value) && std::get<bool>(*value);
+        return value && says_pressed(*value);
     });
     const std::scoped_lock lock(mutex_);
-    const bool pressed = down && !button_down_;
-    button_down_ = down;
-    return pressed;
+    const auto before = std::exchange(button_down_, down == buttons.end() ? std::nullopt : std::optional(*down));
+    return before == button_down_ ? std::nullopt : button_down_;
 }
 
 // Sets what the request says, in the order in which options tend to depend on each other.

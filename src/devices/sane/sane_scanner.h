@@ -20,7 +20,7 @@ class SaneScanner : public Scanner {
     Capabilities capabilities() const override;
     ScannerState state() const override;
     Result<void> scan(const ScanRequest& request, PageSink& sink, std::stop_token stop) override;
-    bool take_button_press() override;
+    std::optional<std::string> take_button_press() override;
 
   private:
     sane::Listing listing_;
@@ -28,7 +28,7 @@ class SaneScanner : public Scanner {
     std::shared_ptr<sane::Session> session_;
     sane::Meaning meaning_;
     ScannerState state_ = ScannerState::Ready;
-    bool button_down_ = false;
+    std::optional<std::string> button_down_;
     std::set<std::string> touched_; // further options that were set; used while scanning only
 
     std::unexpected<Error> fault(int status, int sheet);

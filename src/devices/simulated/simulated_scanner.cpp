@@ -125,9 +125,9 @@ BenchSetup SimulatedScanner::bench() const {
     return setup_;
 }
 
-void SimulatedScanner::press_button() {
+void SimulatedScanner::press_button(const std::string& button) {
     const std::scoped_lock lock(mutex_);
-    button_ = true;
+    button_ = button;
 }
 
 void SimulatedScanner::put_back(int sheets) {
@@ -151,13 +151,14 @@ void SimulatedScanner::turn_over() {
     trouble_ = ScannerState::Ready;
 }
 
-bool SimulatedScanner::take_button_press() {
+std::optional<std::string> SimulatedScanner::take_button_press() {
     const std::scoped_lock lock(mutex_);
-    return std::exchange(button_, false);
+    return std::exchange(button_, std::nullopt);
 }
 
 Capabilities SimulatedScanner::capabilities() const {
     Capabilities can;
+    can.buttons = {"scan", "copy"};
     if (model_.glass) {
         can.sources.push_back(Source::Glass);
         can.glass = a4_glass;

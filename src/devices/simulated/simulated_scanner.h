@@ -76,7 +76,7 @@ class SimulatedScanner : public Scanner {
     // Another stack is counted from its first sheet.
     void set_bench(BenchSetup setup);
     BenchSetup bench() const; // with the sheets that are still to come
-    void press_button();
+    void press_button(const std::string& button = "scan");
     void put_back(int sheets = 0); // what was pulled last goes back on the stack; 0: what the last pull took
 
     void turn_over(); // all that went through goes back in, as a person turns a whole stack over
@@ -87,7 +87,7 @@ class SimulatedScanner : public Scanner {
     ScannerState state() const override;
     std::optional<int> sheets_waiting() const override;
     Result<void> scan(const ScanRequest& request, PageSink& sink, std::stop_token stop) override;
-    bool take_button_press() override;
+    std::optional<std::string> take_button_press() override;
 
   private:
     struct Job;
@@ -97,7 +97,8 @@ class SimulatedScanner : public Scanner {
     std::vector<StackSheet> through_; // the last one at the back
     int last_pull_ = 0;
     int pulled_ = 0; // sheets of this stack that are through
-    bool busy_ = false, button_ = false;
+    bool busy_ = false;
+    std::optional<std::string> button_;
     ScannerState trouble_ = ScannerState::Ready;
 
     std::optional<BenchFault> take_fault(int sheet, std::initializer_list<ErrorKind> kinds);

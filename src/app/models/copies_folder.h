@@ -1,0 +1,14 @@
+// Where files stand that are made only to be given away: attached to a mail, dragged into another window.
+#pragma once
+
+#include "core/error.h"
+
+#include <filesystem>
+
+namespace yelvin {
+
+// A new empty folder in `among`, which is made where it is missing. Those that are older than a week go: whoever was
+// given the files has them by then.
+Result<std::filesystem::path> new_copies_folder(const std::filesystem::path& among);
+
+}

@@ -1,0 +1,47 @@
+#include "core/output/protection.h"
+
+#include <fmt/format.h>
+#include <qpdf/QPDFWriter.hh>
+
+namespace yelvin {
+
+Result<void> check_protection(const Ticket::Make& make, const Passwords& passwords) {
+    if (!make.is_protected() && passwords.open.empty() && passwords.owner.empty()) return {};
+    const auto refuse = [](std::string sentence) { return fail(ErrorKind::BadInput, std::move(sentence)); };
+    if (make.format == Format::PdfA)
+        return refuse("A PDF for the archive cannot be protected (ISO 19005); make a plain PDF, or take the protection "
+                      "away.");
+    if (make.format != Format::Pdf)
+        return refuse(fmt::format("A file of the kind {} cannot be protected; make a PDF, or take the protection away.",
+                                  format_words(make.format)));
+    if (make.password && passwords.open.empty())
+        return refuse("The PDF is to open with a password only, and none was given; give one, or take the protection "
+                      "away.");
+    if (!make.permissions.all() && passwords.owner.empty())
+        return refuse("Without an owner's password anybody can lift the restrictions again; give one, or allow "
+                      "everything.");
+    if (!make.permissions.all() && passwords.owner == passwords.open)
+        return refuse("Who opens the PDF would be its owner, as both passwords are the same, and nothing would be "
+                      "restricted; give two.");
+    constexpr size_t most_bytes = 127;
+    for (const Secret& each : {passwords.open, passwords.owner})
+        if (each.letters().size() > most_bytes)
+            return refuse("A PDF's password has at most 127 bytes; give a shorter one.");
+    return {};
+}
+
+void protect(QPDFWriter& writer, const Permissions& permissions, const Passwords& passwords) {
+    if (passwords.open.empty() && passwords.owner.empty()) return;
+    using Print = Permissions::Print;
+    const auto print = permissions.print == Print::Full     ? qpdf_r3p_full
+                       : permissions.print == Print::Coarse ? qpdf_r3p_low
+                                                            : qpdf_r3p_none;
+    // Without one of its own, the owner's password is the one that opens the file.
+    const Secret& owner = passwords.owner.empty() ? passwords.open : passwords.owner;
+    constexpr bool for_accessibility = true, metadata_too = true;
+    writer.setR6EncryptionParameters(passwords.open.c_str(), owner.c_str(), for_accessibility, permissions.copy,
+                                     permissions.change, permissions.change, permissions.change, permissions.change,
+                                     print, metadata_too);
+}
+
+}

@@ -1,0 +1,34 @@
+// A password. Its letters are overwritten in memory once nobody holds it any longer, and it goes into no log.
+#pragma once
+
+#include <string.h>
+
+#include <memory>
+#include <string>
+#include <string_view>
+
+namespace yelvin {
+
+class Secret {
+  public:
+    Secret() = default;
+    explicit Secret(std::string_view letters)
+        : letters_(letters.empty() ? nullptr : new std::string(letters), [](std::string* gone) {
+              if (gone) ::explicit_bzero(gone->data(), gone->size());
+              delete gone;
+          }) {}
+    bool empty() const { return !letters_; }
+    std::string_view letters() const { return letters_ ? std::string_view(*letters_) : std::string_view(); }
+    const char* c_str() const { return letters_ ? letters_->c_str() : ""; }
+    bool operator==(const Secret& other) const { return letters() == other.letters(); }
+
+  private:
+    std::shared_ptr<std::string> letters_; // copies share them
+};
+
+// Of a protected PDF: what opens it, and what lifts its restrictions.
+struct Passwords {
+    Secret open, owner;
+};
+
+}
