@@ -2,6 +2,7 @@
 // on standard error, the rest is done), 2 wrong usage.
 #pragma once
 
+#include "batch/passwords.h"
 #include "core/error.h"
 #include "core/ticket/ticket.h"
 
@@ -25,7 +26,14 @@ struct BenchArguments;
 int run_scan(const std::string& device, const BenchArguments& papers, const TicketArguments& ticket,
              const std::filesystem::path& out);
 int run_separators(const std::filesystem::path& file, const std::vector<std::string>& texts);
-int run_make(const TicketArguments& ticket, const std::filesystem::path& out, const std::vector<std::string>& inputs);
+struct MakeArguments {
+    std::filesystem::path out; // may be empty where pages are added
+    std::vector<std::string> inputs;
+    PasswordArguments passwords;
+    std::string add_to, at = "end"; // a PDF, or none; "start", "end" or a page
+    bool although_signed = false;
+};
+int run_make(const TicketArguments& ticket, const MakeArguments& arguments);
 // Sizes differ only where `free_scale` says so.
 int run_stitch(const std::vector<std::string>& inputs, const std::filesystem::path& out, bool free_scale);
 // Prints the pages' text, a form feed between them, or as JSON each word with its place and certainty.

@@ -63,6 +63,24 @@ CLI::App* add_stitch(CLI::App& app, std::vector<std::string>& inputs, std::strin
     return stitch;
 }
 
+CLI::App* add_make(CLI::App& app, MakeArguments& making) {
+    CLI::App* make = app.add_subcommand("make", "Save picture files and PDFs as one document");
+    make->add_option("--out", making.out, "The folder for the files");
+    make->add_option("INPUT", making.inputs, "Picture files and PDFs")->required();
+    PasswordArguments& passwords = making.passwords;
+    auto* file = make->add_option("--password-file", passwords.open_file,
+                                  "A file whose first line is the password that opens the PDF");
+    make->add_option("--password-fd", passwords.open_descriptor, "Likewise, a file that is open already")->excludes(file);
+    auto* owner = make->add_option("--owner-password-file", passwords.owner_file,
+                                   "Likewise, the password that lifts what make.permissions forbids");
+    make->add_option("--owner-password-fd", passwords.owner_descriptor, "Likewise")->excludes(owner);
+    auto* add_to = make->add_option("--add-to", making.add_to, "Add the pages to this PDF instead");
+    make->add_option("--at", making.at, "Where: start, end, or behind which page")->needs(add_to);
+    make->add_flag("--although-signed", making.although_signed, "Even if its signature no longer holds then")
+        ->needs(add_to);
+    return make;
+}
+
 CLI::App* add_separators(CLI::App& app, std::string& out, std::vector<std::string>& texts) {
     CLI::App* separators = app.add_subcommand("separators", "Write separator sheets to print, as a PDF");
     separators->add_option("--out", out, "The PDF's name")->required();
@@ -94,9 +112,9 @@ int run_command(int argc, char** argv) {
     };
     CLI::App* scan = add_scan(app, device, papers);
     with_ticket(scan);
-    CLI::App* make = app.add_subcommand("make", "Save picture files and PDFs as one document");
-    with_ticket(make);
-    make->add_option("INPUT", inputs, "Picture files and PDFs")->required();
+    MakeArguments making;
+    CLI::App* make = add_make(app, making);
+    with_choices(make);
     CLI::App* read = app.add_subcommand("read", "Print the text of picture files and PDFs");
     with_choices(read);
     read->add_flag("--json", as_json, "Each word with its place in points, its certainty, paragraph and line");
@@ -127,7 +145,7 @@ int run_command(int argc, char** argv) {
     }
     if (*stitch) return run_stitch(inputs, out, free_scale);
     if (*read) return run_read(ticket, as_json, inputs);
-    if (*make) return run_make(ticket, out, inputs);
+    if (*make) return run_make(ticket, making);
     return run_inspect(inputs);
 }
 

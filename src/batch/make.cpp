@@ -8,6 +8,7 @@
 
 #include <fmt/format.h>
 
+#include <charconv>
 #include <mutex>
 #include <thread>
 
@@ -82,19 +83,48 @@ std::optional<FinishedPage> finished(Raster original, const Ticket& ticket, Read
     return FinishedPage{develop(original, recipe), std::nullopt};
 }
 
-int run_make(const TicketArguments& arguments, const std::filesystem::path& out,
-             const std::vector<std::string>& inputs) {
-    const auto ticket = ticket_from(arguments);
-    if (!ticket) {
-        complain(ticket.error());
-        return exit_status(ticket.error());
+namespace {
+
+// Where in which file, if anywhere.
+Result<std::optional<AddTo>> add_to_from(const MakeArguments& arguments, const Passwords& passwords) {
+    if (arguments.add_to.empty()) return std::optional<AddTo>();
+    const Secret& password = passwords.owner.empty() ? passwords.open : passwords.owner;
+    AddTo to{arguments.add_to, std::nullopt, password, arguments.although_signed};
+    if (arguments.at == "start") to.behind = 0;
+    if (arguments.at == "start" || arguments.at == "end") return to;
+    int page = 0;
+    const auto [end, wrong] = std::from_chars(arguments.at.data(), arguments.at.data() + arguments.at.size(), page);
+    if (wrong != std::errc() || end != arguments.at.data() + arguments.at.size() || page < 1)
+        return fail(ErrorKind::Usage, fmt::format("--at is \"{}\"; it is start, end or a page's number.", arguments.at));
+    to.behind = page;
+    return to;
+}
+
+}
+
+int run_make(const TicketArguments& ticket_arguments, const MakeArguments& arguments) {
+    const auto ticket = ticket_from(ticket_arguments);
+    const auto passwords = passwords_from(arguments.passwords);
+    const auto add_to = passwords ? add_to_from(arguments, *passwords) : std::optional<AddTo>();
+    for (const std::optional<Error>& error : {ticket ? std::optional<Error>() : ticket.error(),
+                                              passwords ? std::optional<Error>() : passwords.error(),
+                                              add_to ? std::optional<Error>() : add_to.error()}) {
+        if (!error) continue;
+        complain(*error);
+        return exit_status(*error);
     }
+    if (arguments.out.empty() && !*add_to) {
+        complain({ErrorKind::Usage, "Give --out FOLDER for the files, or --add-to FILE.pdf.", {}});
+        return 2;
+    }
+    const std::filesystem::path out =
+        arguments.out.empty() ? std::filesystem::absolute((*add_to)->file).parent_path() : arguments.out;
     if (auto checked = check_folder(out); !checked) {
         complain(checked.error());
         return 1;
     }
     bool left_out = false;
-    const std::vector<InputPage> pages = pages_of(inputs, left_out);
+    const std::vector<InputPage> pages = pages_of(arguments.inputs, left_out);
     if (pages.empty()) return 1;
     ReaderPool readers;
     if (auto can = can_read(*ticket, readers); !can) {
@@ -106,6 +136,8 @@ int run_make(const TicketArguments& arguments, const std::filesystem::path& out,
     job.ticket = *ticket;
     if (ticket->make.format == Format::Auto) job.ticket.make = make_for(ticket->make, all_photographs(pages));
     job.folder = out;
+    job.passwords = *passwords;
+    job.add_to = *add_to;
     std::mutex standard_error;
     job.leave_out = [&](size_t, const Error& error) {
         const std::scoped_lock lock(standard_error);

@@ -1,6 +1,7 @@
 #include "jobs/save_job.h"
 
 #include "core/output/protection.h"
+#include "core/output/spool.h"
 #include "core/output/stamp.h"
 #include "core/saving/file_name.h"
 
@@ -53,15 +54,20 @@ class Run {
   public:
     Run(const SaveJob& job, ReaderPool& readers, std::stop_token stop)
         : job_(job), readers_(readers), stop_(std::move(stop)), outputs_(outputs_of(job)) {
+        if (job_.add_to) outputs_.front().make.per = Per::Document;
         for (Output& output : outputs_)
             if (output.is_whole()) wholes_.insert(wholes_.begin(), &output); // the ticket's own is named first
+        if (!job_.add_to || !outputs_.front().is_whole()) return;
+        std::ranges::rotate(wholes_, wholes_.end() - 1); // it gets the pages last, once all else is there
+        name_ = job_.add_to->file.stem().string();
     }
 
     Result<std::vector<MadeFile>> all() {
+        if (auto can = can_be_added_to(); !can) return std::unexpected(can.error());
         std::set<fs::path> folders;
         for (const Output& output : outputs_) {
             if (auto checked = check_folder(output.folder); !checked) return std::unexpected(checked.error());
-            if (auto allowed = check_protection(output.make, job_.passwords); !allowed)
+            if (auto allowed = check_protection(output.make, job_.add_to ? Passwords{} : job_.passwords); !allowed)
                 return std::unexpected(allowed.error());
             if (folders.insert(output.folder).second) remove_left_behind(output.folder);
         }
@@ -85,14 +91,45 @@ class Run {
     std::vector<Output> outputs_;
     std::vector<Output*> wholes_; // files of the whole document, in the order in which they are begun
     std::vector<std::pair<const Output*, MadeFile>> made_;
-    int taken_ = 0;
+    int taken_ = 0, pages_before_ = 0;
     std::string heading_; // on the first page
     std::string name_;    // the ticket's own file's, once it has one; without its extension
+
+    // Known before any work. Its own protection stays, and to an archive's file come pages that an archive takes.
+    Result<void> can_be_added_to() {
+        if (!job_.add_to) return {};
+        Output& output = outputs_.front();
+        if (!is_pdf(output.make.format))
+            return fail(ErrorKind::BadInput,
+                        fmt::format("Only PDF pages can be added to {}; choose PDF.", job_.add_to->file.string()));
+        const auto state = look_into_pdf(job_.add_to->file, job_.add_to->password);
+        if (!state) return std::unexpected(state.error());
+        pages_before_ = state->pages;
+        output.folder = fs::absolute(job_.add_to->file).parent_path();
+        output.make.password = false;
+        output.make.permissions = {};
+        if (!state->archive_part) return {};
+        output.make.format = Format::PdfA;
+        output.make.pdf_a_level = *state->archive_part == 1 ? PdfALevel::A1b : PdfALevel::A2u;
+        return {};
+    }
+
+    Result<void> added_to_file(Output& output, size_t from) {
+        const Spool pages; // nobody else can open it, also where the file is protected
+        output.growing = pages.path();
+        if (auto others = whole_files(from + 1); !others) return others;
+        if (auto finished = output.writer->finish(); !finished) return finished;
+        if (auto added = add_to_pdf(*job_.add_to, pages.path()); !added) return added;
+        std::error_code ignored;
+        note(output, {job_.add_to->file, fs::file_size(job_.add_to->file, ignored)}, pages_before_ + taken_);
+        return {};
+    }
 
     // The `from`th whole file and those behind it, which have their names before it.
     Result<void> whole_files(size_t from) {
         if (from == wholes_.size()) return pages();
         Output& output = *wholes_[from];
+        if (job_.add_to && &output == &outputs_.front()) return added_to_file(output, from);
         const auto write = [&](const fs::path& growing) -> Result<void> {
             output.growing = growing;
             if (auto others = whole_files(from + 1); !others) return others;
@@ -148,7 +185,7 @@ class Run {
                 said(properties.author),
                 said(properties.subject),
                 said(properties.keywords),
-                job_.passwords};
+                job_.add_to ? Passwords{} : job_.passwords};
     }
 
     // Sends all pages through the pool.

@@ -2,6 +2,7 @@
 // lets the files appear whole under free names. Memory holds a few pages, however many there are.
 #pragma once
 
+#include "core/output/add_to_pdf.h"
 #include "core/output/document_writer.h"
 #include "core/saving/safe_file.h"
 #include "jobs/page_work.h"
@@ -40,6 +41,7 @@ struct SaveJob {
     int first_stamp = 1;        // of the stamp's counter, which counts pages
     int most_dpi = 0;           // finer pages are brought to it; 0: all stay as they are
     Passwords passwords = {};   // of its PDFs
+    std::optional<AddTo> add_to = {}; // instead of a file of their own the pages go into this PDF
     int workers = 2;
 };
 

@@ -71,6 +71,44 @@ QPDFObjectHandle pdf_information(const PdfAbout& about) {
     return info;
 }
 
+namespace {
+
+// Of a TrueType program (ISO/IEC 14496-22, maxp); 0: it is none.
+int glyph_count(QPDFObjectHandle program) {
+    if (!program.isStream()) return 0;
+    const auto buffer = program.getStreamData();
+    const std::string bytes(reinterpret_cast<const char*>(buffer->getBuffer()), buffer->getSize());
+    const auto number = [&](size_t at, int size) {
+        size_t value = 0;
+        for (int i = 0; i < size; ++i)
+            value = value << 8U | (at + static_cast<size_t>(i) < bytes.size()
+                                       ? static_cast<unsigned char>(bytes[at + static_cast<size_t>(i)])
+                                       : 0U);
+        return value;
+    };
+    for (size_t table = 0; table < number(4, 2); ++table) {
+        const size_t at = 12 + table * 16;
+        if (bytes.compare(at, 4, "maxp") == 0) return static_cast<int>(number(number(at + 8, 4) + 4, 2));
+    }
+    return 0;
+}
+
+}
+
+void complete_fonts(QPDF& pdf) {
+    for (QPDFObjectHandle font : pdf.getAllObjects()) {
+        if (!font.isDictionaryOfType("/Font", "/CIDFontType2")) continue;
+        if (!font.hasKey("/CIDToGIDMap")) font.replaceKey("/CIDToGIDMap", QPDFObjectHandle::newName("/Identity"));
+        QPDFObjectHandle about = font.getKey("/FontDescriptor");
+        const int count = about.isDictionary() ? glyph_count(about.getKey("/FontFile2")) : 0;
+        if (count == 0) continue;
+        std::string codes(static_cast<size_t>(count + 7) / 8, '\0');
+        for (int i = 0; i < count; ++i)
+            codes[static_cast<size_t>(i) / 8] = static_cast<char>(codes[static_cast<size_t>(i) / 8] | 0x80 >> i % 8);
+        about.replaceKey("/CIDSet", QPDFObjectHandle::newStream(&pdf, codes));
+    }
+}
+
 void add_archive_parts(QPDF& pdf, const PdfAbout& about, int part, char level) {
     QPDFObjectHandle said = QPDFObjectHandle::newStream(&pdf, metadata(about, part, level));
     said.getDict().replaceKey("/Type", QPDFObjectHandle::newName("/Metadata"));

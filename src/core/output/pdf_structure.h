@@ -49,6 +49,9 @@ struct PdfAbout {
 };
 // The information dictionary (14.3.3).
 QPDFObjectHandle pdf_information(const PdfAbout& about);
+// What an archive asks of composite fonts, and not everybody writes: which glyph each code is (ISO 19005-1, 6.3.3.2),
+// and which codes are in a part of a font (6.3.5).
+void complete_fonts(QPDF& pdf);
 // What makes an archive's file of it: metadata that say the same as the information dictionary (ISO 16684-1), and which
 // colours are meant. `part` 1 or 2 of ISO 19005, `level` its letter.
 void add_archive_parts(QPDF& pdf, const PdfAbout& about, int part, char level);

@@ -175,6 +175,7 @@ class PdfWriter : public DocumentWriter {
         if (words.empty()) return;
         stamps_pdf_ = stamps_as_pdf(words, info_.make.stamp);
         drawn_stamps_.processMemoryFile("stamps", stamps_pdf_.data(), stamps_pdf_.size());
+        if (format_ == Format::PdfA) complete_fonts(drawn_stamps_);
         const auto drawn = QPDFPageDocumentHelper(drawn_stamps_).getAllPages();
         const auto sheets = pdf_.getAllPages();
         size_t next = 0;

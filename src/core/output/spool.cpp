@@ -51,6 +51,8 @@ Result<void> Spool::append(std::string_view bytes) {
     return {};
 }
 
+std::filesystem::path Spool::path() const { return fmt::format("/proc/self/fd/{}", descriptor_); }
+
 std::int64_t Spool::read(std::uint64_t offset, void* into, std::uint64_t count) const {
     return ::pread(descriptor_, into, count, static_cast<off_t>(offset));
 }

@@ -5,6 +5,7 @@
 #include "core/error.h"
 
 #include <cstdint>
+#include <filesystem>
 #include <memory>
 #include <string>
 #include <string_view>
@@ -20,6 +21,8 @@ class Spool {
 
     // Errors: DiskFull, NotWritable; they name the folder.
     Result<void> append(std::string_view bytes);
+    // Under which this process, and it alone, can open the file.
+    std::filesystem::path path() const;
     std::uint64_t size() const { return size_; }
     // Up to `count` bytes from `offset` on; how many, -1 with errno set.
     std::int64_t read(std::uint64_t offset, void* into, std::uint64_t count) const;

@@ -176,4 +176,16 @@ Result<void> replace_file(const fs::path& file, const std::string& bytes) {
     return sync_and_rename(growing.path(), file);
 }
 
+Result<void> replace_file_with(const fs::path& file, const std::function<Result<void>(const fs::path&)>& write,
+                               FileSteps& steps) {
+    const GrowingFile growing(file.parent_path());
+    if (growing.code() != 0) return folder_error(file.parent_path(), growing.code());
+    std::error_code ignored;
+    const fs::perms as_before = fs::status(file, ignored).permissions();
+    fs::permissions(growing.path(), fs::perms::owner_read | fs::perms::owner_write, ignored); // until it is whole
+    if (auto written = write(growing.path()); !written) return written;
+    if (as_before != fs::perms::unknown) fs::permissions(growing.path(), as_before, ignored);
+    return sync_and_rename(growing.path(), file, steps);
+}
+
 }

@@ -41,6 +41,11 @@ Result<void> sync_and_rename(const std::filesystem::path& growing, const std::fi
 // The file with other contents: it is as it was until they are on disk.
 Result<void> replace_file(const std::filesystem::path& file, const std::string& bytes);
 
+// Likewise; `write` fills the file it is given. Its permissions stay as they were.
+Result<void> replace_file_with(const std::filesystem::path& file,
+                               const std::function<Result<void>(const std::filesystem::path& growing)>& write,
+                               FileSteps& steps = disk());
+
 // What stands in the way of writing into a folder, as a sentence; `code` is an errno. EIO with next to no room left is
 // taken for a full disk: a write that comes out short says no more.
 std::unexpected<Error> folder_error(const std::filesystem::path& folder, int code);
