@@ -47,7 +47,10 @@ Result<std::unique_ptr<QPDF>> opened(const fs::path& file, const Secret& passwor
     } catch (const std::exception& failure) {
         return cannot_use(file, failure.what());
     }
-    if (pdf->anyWarnings()) return cannot_use(file, pdf->getWarnings().front().what());
+    // Small faults every reader passes over; what had to be put together anew may have lost something.
+    for (const QPDFExc& warning : pdf->getWarnings())
+        if (std::string_view(warning.what()).find("reconstruct") != std::string_view::npos)
+            return cannot_use(file, warning.what());
     return pdf;
 }
 

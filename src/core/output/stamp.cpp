@@ -18,7 +18,14 @@ using Cairo = std::unique_ptr<cairo_t, decltype([](cairo_t* c) { cairo_destroy(c
 
 constexpr double edge_mm = 8;
 
+// Letters are as wide and as high at every size and however they are turned.
 void choose_face(cairo_t* cairo, double size) {
+    const std::unique_ptr<cairo_font_options_t, decltype([](cairo_font_options_t* o) { cairo_font_options_destroy(o); })>
+        plain(cairo_font_options_create());
+    cairo_font_options_set_hint_metrics(plain.get(), CAIRO_HINT_METRICS_OFF);
+    cairo_font_options_set_hint_style(plain.get(), CAIRO_HINT_STYLE_NONE);
+    cairo_font_options_set_antialias(plain.get(), CAIRO_ANTIALIAS_GRAY);
+    cairo_set_font_options(cairo, plain.get());
     cairo_select_font_face(cairo, "Liberation Sans", CAIRO_FONT_SLANT_NORMAL, CAIRO_FONT_WEIGHT_NORMAL);
     cairo_set_font_size(cairo, size);
 }
@@ -38,11 +45,6 @@ struct Measured {
 Measured measured(const std::string& words, const Stamp& how) {
     const Surface surface(cairo_image_surface_create(CAIRO_FORMAT_A8, 1, 1));
     const Cairo cairo(cairo_create(surface.get()));
-    cairo_font_options_t* plain = cairo_font_options_create(); // the same widths at every size
-    cairo_font_options_set_hint_metrics(plain, CAIRO_HINT_METRICS_OFF);
-    cairo_font_options_set_hint_style(plain, CAIRO_HINT_STYLE_NONE);
-    cairo_set_font_options(cairo.get(), plain);
-    cairo_font_options_destroy(plain);
     choose_face(cairo.get(), how.size_pt);
     cairo_text_extents_t text;
     cairo_text_extents(cairo.get(), words.c_str(), &text);
