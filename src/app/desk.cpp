@@ -2,6 +2,7 @@
 
 #include "app/errands/system_outside.h"
 #include "app/models/tray_folder.h"
+#include "app/secrets/system_keyring.h"
 
 #include <QStandardPaths>
 
@@ -29,7 +30,8 @@ Desk::Desk(const DeskPlaces& where)
       reading(tray, choice, looking, tickets, pools), texts(messages, tray, tickets, reading, looking, pools),
       words(tray, choice, texts), search(tray, choice, texts, words),
       aloud(tray, choice, words, where.voice ? where.voice() : std::make_unique<SystemVoice>()),
-      saving(messages, tickets, experience, tray, names, reading, readers, pools),
+      passwords(messages, where.keyring ? where.keyring() : std::make_unique<SystemKeyring>()),
+      saving({messages, tickets, experience, last, tray, names, reading, passwords}, readers, pools),
       errands({messages, last, tray, names, saving, pools},
               where.outside ? where.outside(pools)
                             : std::make_unique<SystemOutside>(own_folders(where), pools.errands())),
@@ -52,7 +54,7 @@ void Desk::choose_fresh_tray() { yelvin::choose_fresh_tray(places.data, last); }
 WindowModels Desk::for_window() {
     return {room,     messages, experience, scanners, tickets, glass,     next_scan,       tray,  choice,
             pictures, looking,  edits,      files,    names,   reading,   texts,           words, search,
-            aloud,    saving,   errands,    strip,    run,     stitching, places.originals};
+            aloud,    passwords, saving,   errands,    strip,    run,     stitching, places.originals};
 }
 
 }

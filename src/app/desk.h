@@ -17,6 +17,7 @@
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
 #include "app/models/page_texts.h"
+#include "app/models/password_keeper.h"
 #include "app/models/pictures.h"
 #include "app/models/pools.h"
 #include "app/models/reading.h"
@@ -43,6 +44,8 @@ struct DeskPlaces {
     std::function<std::unique_ptr<Voice>()> voice = {};
     // What finished files are given to; none given: this desktop's programs, mail program and printers.
     std::function<std::unique_ptr<Outside>(Pools& pools)> outside = {};
+    // Where passwords are kept; none given: this desktop's keyring.
+    std::function<std::unique_ptr<Keyring>()> keyring = {};
 };
 
 class Desk {
@@ -73,6 +76,7 @@ class Desk {
     TextChoice words;
     TextSearch search;
     ReadingAloud aloud;
+    PasswordKeeper passwords;
     Saving saving;
     Errands errands;
     StripModel strip;

@@ -68,6 +68,9 @@ SaveOutcome SaveQueue::saved(const std::shared_ptr<const SaveOrder>& about) {
     job.folder = order.folder;
     job.fixed_name = order.name.empty() ? order.document->name : order.name;
     job.most_dpi = order.most_dpi;
+    job.passwords = order.passwords;
+    job.add_to = order.add_to;
+    job.first_stamp = order.first_stamp;
     job.barcode = order.document->barcode;
     job.date = today();
     job.first_number = next_number(job.ticket.save.name, job.date, order.folder);

@@ -16,6 +16,7 @@ class Messages;
 class NextScan;
 class OutTray;
 class PageEdits;
+class PasswordKeeper;
 class Pictures;
 class PageTexts;
 class Reading;
@@ -39,6 +40,7 @@ struct TicketModels {
     DocumentNames& names;
     Choice& choice;
     Errands& errands;
+    PasswordKeeper& passwords;
 };
 
 // What is said about a page and what can be done to it.
@@ -106,6 +108,7 @@ struct WindowModels {
     TextChoice& words;
     TextSearch& search;
     ReadingAloud& aloud;
+    PasswordKeeper& passwords;
     Saving& saving;
     Errands& errands;
     StripModel& strip;
@@ -113,7 +116,7 @@ struct WindowModels {
     Stitching& stitching;
     QString originals; // the demo's drawings, a folder; may be empty
 
-    TicketModels for_ticket() const { return {tickets, scanners, glass, next_scan, names, choice, errands}; }
+    TicketModels for_ticket() const { return {tickets, scanners, glass, next_scan, names, choice, errands, passwords}; }
     PageModels for_page() const { return {tray, choice, edits, pictures, looking, reading, words, tickets, run}; }
     TextModels for_text() const {
         return {texts, words, search, aloud, tray, choice, pictures, reading, tickets, messages};

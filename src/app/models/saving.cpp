@@ -2,8 +2,10 @@
 
 #include "app/models/document_names.h"
 #include "app/models/experience.h"
+#include "app/models/last_choices.h"
 #include "app/models/messages.h"
 #include "app/models/out_tray.h"
+#include "app/models/password_keeper.h"
 #include "app/models/pools.h"
 #include "app/models/reading.h"
 #include "app/models/tickets.h"
@@ -19,71 +21,170 @@ bool same_pages(const Document& a, const Document& b) {
 }
 }
 
-Saving::Saving(Messages& messages, Tickets& tickets, Experience& experience, OutTray& tray, DocumentNames& names,
-               Reading& reading, ReaderPool& readers, Pools& pools, QObject* parent)
-    : QObject(parent), messages_(messages), tickets_(tickets), experience_(experience), tray_(tray), names_(names),
-      reading_(reading) {
-    if (!tray_.has_store()) return;
+Saving::Saving(const Around& around, ReaderPool& readers, Pools& pools, QObject* parent)
+    : QObject(parent), around_(around), pools_(pools) {
+    if (!around_.tray.has_store()) return;
     SaveQueue::Tell tell;
     tell.progress = [this](const DocumentPtr& document, double done) {
         emit progress(QString::fromStdString(document->id), done);
     };
     tell.read = [this](const PagePtr& page, const std::vector<std::string>& languages, const TextLayer& text) {
-        tray_.keep_text(page, joined(languages), text);
+        around_.tray.keep_text(page, joined(languages), text);
     };
     tell.outcome = [this](const SaveOutcome& outcome) { take(outcome); };
     tell.together = [this](const std::vector<SaveOutcome>& outcomes) { report(outcomes); };
-    queue_ = std::make_unique<SaveQueue>(tray_.store_folder(), readers,
+    queue_ = std::make_unique<SaveQueue>(around_.tray.store_folder(), readers,
                                          SaveQueue::Executors{pools.saving(), on_thread_of(this)}, std::move(tell),
                                          pools.stop_token());
 }
 
+DocumentPtr Saving::document(const std::string& id) const {
+    const auto& documents = around_.tray.tray().documents;
+    const auto at = std::ranges::find(documents, id, [](const DocumentPtr& each) { return each->id; });
+    return at == documents.end() ? nullptr : *at;
+}
+
 void Saving::save(const QStringList& document_ids) {
     if (!queue_) return;
-    const auto folder = expanded_folder(tickets_.ticket().save.folder);
-    if (auto checked = check_folder(folder); !checked) return messages_.complain(checked.error());
+    const Ticket& ticket = around_.tickets.ticket();
+    const auto folder = expanded_folder(ticket.save.folder);
+    if (auto checked = check_folder(folder); !checked) return around_.messages.complain(checked.error());
     std::vector<SaveOrder> orders;
-    for (const QString& id : document_ids) {
-        for (const auto& document : tray_.tray().documents) {
-            if (QString::fromStdString(document->id) != id) continue;
-            orders.push_back(order_for(document, tickets_.ticket(), folder, document->kept_pages()));
-        }
-    }
+    for (const QString& id : document_ids)
+        if (const DocumentPtr there = document(id.toStdString()))
+            orders.push_back(order_for(there, ticket, folder, there->kept_pages()));
     if (orders.empty()) return;
     say_what_is_read_first(orders);
+    protect_and_begin(std::move(orders));
+}
+
+SaveOrder Saving::order_for(const DocumentPtr& document, const Ticket& ticket, const std::filesystem::path& folder,
+                            std::vector<PagePtr> pages) {
+    SaveOrder order{document, ticket, folder, std::move(pages), {}, {}};
+    order.ticket.make = make_for(order.ticket.make, all_photographs(order.pages));
+    for (const auto& page : order.pages) {
+        order.texts.push_back(around_.tray.text_of(*page, joined(reading_languages(*page, ticket))));
+        order.coming.push_back(around_.reading.hand_over(page->id));
+    }
+    order.first_stamp = take_stamps(ticket, order.pages.size());
+    return order;
+}
+
+namespace {
+constexpr const char* stamps_kept_as = "stamp numbers";
+
+bool counts_on(const Stamp& stamp) {
+    const auto counts = [](const NamePart& part) { return part.kind == NamePart::Kind::Counter; };
+    return stamp.across_documents && std::ranges::any_of(stamp.parts, counts);
+}
+}
+
+int Saving::next_stamp(const Ticket& ticket) const {
+    if (!counts_on(ticket.make.stamp)) return 1;
+    return around_.last.get<std::map<std::string, int>>(stamps_kept_as, {})[ticket.name] + 1;
+}
+
+// As soon as a document is about to be saved: a number is never given twice.
+int Saving::take_stamps(const Ticket& ticket, size_t pages) {
+    const int first = next_stamp(ticket);
+    if (!counts_on(ticket.make.stamp)) return first;
+    auto last = around_.last.get<std::map<std::string, int>>(stamps_kept_as, {});
+    last[ticket.name] = first + static_cast<int>(pages) - 1;
+    around_.last.set(stamps_kept_as, last);
+    return first;
+}
+
+void Saving::protect_and_begin(std::vector<SaveOrder> orders) {
+    PasswordKeeper::Question question{PasswordKeeper::For::Protecting,
+                                      QString::fromStdString(orders.front().ticket.name), false, false};
+    for (const SaveOrder& order : orders) {
+        if (order.ticket.make.format != Format::Pdf) continue; // refused with its reason
+        question.open = question.open || order.ticket.make.password;
+        question.owner = question.owner || !order.ticket.make.permissions.all();
+    }
+    if (!question.open && !question.owner) return begin(std::move(orders));
+    auto kept = std::make_shared<std::vector<SaveOrder>>(std::move(orders));
+    around_.passwords.get(question, [this, kept](const std::optional<Passwords>& passwords) {
+        if (passwords) {
+            for (SaveOrder& order : *kept) order.passwords = *passwords;
+            return begin(std::move(*kept));
+        }
+        for (const SaveOrder& order : *kept)
+            if (order.aside) order.aside(fail(ErrorKind::Stopped, tr("No password was given.").toStdString()));
+        around_.messages.complain(tr("Nothing was saved, as no password was given. The pages stay in the tray."));
+    });
+}
+
+void Saving::begin(std::vector<SaveOrder> orders) {
     queue_->add(std::move(orders));
     emit changed();
 }
 
-SaveOrder Saving::order_for(const DocumentPtr& document, const Ticket& ticket, const std::filesystem::path& folder,
-                            std::vector<PagePtr> pages) const {
-    SaveOrder order{document, ticket, folder, std::move(pages), {}, {}};
-    order.ticket.make = make_for(order.ticket.make, all_photographs(order.pages));
-    for (const auto& page : order.pages) {
-        order.texts.push_back(tray_.text_of(*page, joined(reading_languages(*page, ticket))));
-        order.coming.push_back(reading_.hand_over(page->id));
-    }
-    return order;
-}
-
 void Saving::make_aside(const std::string& document_id, const Aside& aside,
                         std::function<void(const Result<std::vector<MadeFile>>&)> then) {
-    for (const auto& document : tray_.tray().documents) {
-        if (document->id != document_id || !queue_) continue;
-        std::vector<PagePtr> pages = document->kept_pages();
-        if (!aside.of.empty())
-            std::erase_if(pages, [&](const PagePtr& page) { return std::ranges::find(aside.of, page->id) == aside.of.end(); });
-        if (pages.empty()) break;
-        SaveOrder order = order_for(document, aside.ticket, aside.folder, std::move(pages));
-        order.name = aside.name;
-        order.most_dpi = aside.most_dpi;
-        order.aside = std::move(then);
-        std::vector<SaveOrder> orders;
-        orders.push_back(std::move(order));
-        queue_->add(std::move(orders));
-        return emit changed();
+    const DocumentPtr there = queue_ ? document(document_id) : nullptr;
+    std::vector<PagePtr> pages = there ? there->kept_pages() : std::vector<PagePtr>{};
+    if (!aside.of.empty())
+        std::erase_if(pages,
+                      [&](const PagePtr& page) { return std::ranges::find(aside.of, page->id) == aside.of.end(); });
+    if (pages.empty())
+        return then(
+            fail(ErrorKind::Missing, tr("The pages are no longer in the tray, so no file was made of them.").toStdString()));
+    Ticket ticket = aside.ticket;
+    ticket.make.also.clear();
+    std::vector<SaveOrder> orders;
+    orders.push_back(order_for(there, ticket, aside.folder, std::move(pages)));
+    orders.front().name = aside.name;
+    orders.front().most_dpi = aside.most_dpi;
+    orders.front().aside = std::move(then);
+    protect_and_begin(std::move(orders));
+}
+
+void Saving::add(const std::string& document_id, const AddTo& to) {
+    if (!queue_) return;
+    pools_.errands()([this, here = on_thread_of(this), document_id, to] {
+        const auto state = look_into_pdf(to.file, to.password);
+        here([this, document_id, to, state] { add_knowing(document_id, to, state); });
+    });
+}
+
+void Saving::add_knowing(const std::string& document_id, const AddTo& to, const Result<PdfState>& state) {
+    const DocumentPtr there = document(document_id);
+    if (!there) return;
+    if (!state && state.error().kind == ErrorKind::Encrypted) {
+        const QString wrong = to.password.empty() ? QString() : QString::fromStdString(state.error().sentence);
+        return around_.passwords.get(
+            {PasswordKeeper::For::Opening, QString::fromStdString(to.file.string()), true, false, wrong},
+            [this, document_id, to](const std::optional<Passwords>& passwords) {
+                if (!passwords)
+                    return around_.messages.complain(tr("Nothing was added, as no password was given. The pages stay in "
+                                                        "the tray."));
+                AddTo opened = to;
+                opened.password = passwords->open;
+                add(document_id, opened);
+            });
     }
-    then(fail(ErrorKind::Missing, tr("The pages are no longer in the tray, so no file was made of them.").toStdString()));
+    if (!state) return around_.messages.complain(state.error());
+    if (state->is_signed && !to.although_signed) {
+        const Error signed_file{ErrorKind::BadInput,
+                                tr("%1 is signed, and its signature would no longer hold; nothing was added.")
+                                    .arg(QString::fromStdString(to.file.filename().string()))
+                                    .toStdString(),
+                                {}};
+        return around_.messages.complain(signed_file, {tr("add all the same"), [this, document_id, to] {
+                                                           AddTo although = to;
+                                                           although.although_signed = true;
+                                                           add(document_id, although);
+                                                       }});
+    }
+    const bool has_first = there->part_of == to.file.string();
+    Ticket ticket = around_.tickets.ticket();
+    if (!is_pdf(ticket.make.format)) ticket.make.format = Format::Pdf;
+    std::vector<SaveOrder> orders;
+    orders.push_back(
+        order_for(there, ticket, to.file.parent_path(), has_first ? there->pages_to_add() : there->kept_pages()));
+    orders.front().add_to = to;
+    if (!orders.front().pages.empty()) begin(std::move(orders));
 }
 
 // A file that is made of words waits until its pages are read; the person is told why.
@@ -91,19 +192,19 @@ void Saving::say_what_is_read_first(const std::vector<SaveOrder>& orders) {
     QStringList unread;
     for (const SaveOrder& order : orders) {
         const bool has_all = std::ranges::all_of(order.texts, [](const auto& text) { return text.has_value(); });
-        if (is_made_of_words(order.ticket.make.format) && !has_all) unread.append(names_.title_of(*order.document));
+        if (is_made_of_words(order.ticket.make.format) && !has_all) unread.append(around_.names.title_of(*order.document));
     }
     if (unread.isEmpty()) return;
     const QString kind = QString::fromUtf8(format_words(orders.front().ticket.make.format).data());
     const QString which = unread.size() > 3   ? tr("%1 documents have").arg(unread.size())
                           : unread.size() > 1 ? tr("%1 have").arg(unread.join(", "))
                                               : tr("%1 has").arg(unread.front());
-    messages_.tell(tr("%1 not been read yet: that is done first, then the %2 is made.").arg(which, kind));
+    around_.messages.tell(tr("%1 not been read yet: that is done first, then the %2 is made.").arg(which, kind));
 }
 
 void Saving::save_all() {
     QStringList ids;
-    for (const auto& document : tray_.tray().documents) {
+    for (const auto& document : around_.tray.tray().documents) {
         if (document->saved_as.empty()) ids.append(QString::fromStdString(document->id));
     }
     save(ids);
@@ -112,10 +213,11 @@ void Saving::save_all() {
 void Saving::take(const SaveOutcome& outcome) {
     if (!outcome.files) return;
     const SaveOrder& order = *outcome.order;
-    experience_.learn_saved(order.ticket, order.pages, *outcome.files);
-    for (const auto& now : tray_.tray().documents) {
+    const bool alone = !order.add_to && order.ticket.make.also.empty(); // the files are of these pages and no others
+    if (alone) around_.experience.learn_saved(order.ticket, order.pages, *outcome.files);
+    for (const auto& now : around_.tray.tray().documents) {
         if (now->id != order.document->id || !same_pages(*now, *order.document)) continue;
-        tray_.change(with_document_saved(tray_.tray(), now->id, outcome.files->front().path.string()));
+        around_.tray.change(with_document_saved(around_.tray.tray(), now->id, outcome.files->front().path.string()));
         break;
     }
     QStringList files;
@@ -138,17 +240,17 @@ void Saving::report(const std::vector<SaveOutcome>& outcomes) {
         const QString sentence = QString::fromStdString(outcome.files.error().sentence);
         auto at = std::ranges::find(reasons, sentence, &std::pair<QString, QStringList>::first);
         if (at == reasons.end()) at = reasons.insert(reasons.end(), {sentence, {}});
-        at->second.append(names_.title_of(*outcome.order->document));
+        at->second.append(around_.names.title_of(*outcome.order->document));
     }
-    names_.forget();
-    if (!at_work()) reading_.see_what_is_left();
+    around_.names.forget();
+    if (!at_work()) around_.reading.see_what_is_left();
     emit changed();
     if (!files.isEmpty()) emit saved(files);
     if (reasons.empty()) return;
-    if (outcomes.size() == 1) return messages_.complain(reasons.front().first);
+    if (outcomes.size() == 1) return around_.messages.complain(reasons.front().first);
     QStringList said;
     for (const auto& [sentence, documents] : reasons) said.append(documents.join(", ") + ": " + sentence);
-    messages_.complain(
+    around_.messages.complain(
         tr("%1 of %2 documents could not be saved. %3").arg(failed).arg(outcomes.size()).arg(said.join(" ")));
 }
 

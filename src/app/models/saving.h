@@ -12,8 +12,10 @@ namespace yelvin {
 
 class DocumentNames;
 class Experience;
+class LastChoices;
 class Messages;
 class OutTray;
+class PasswordKeeper;
 class Pools;
 class Reading;
 class Tickets;
@@ -21,24 +23,38 @@ class Tickets;
 class Saving : public QObject {
     Q_OBJECT
   public:
-    Saving(Messages& messages, Tickets& tickets, Experience& experience, OutTray& tray, DocumentNames& names,
-           Reading& reading, ReaderPool& readers, Pools& pools, QObject* parent = nullptr);
+    // What it knows of the rest.
+    struct Around {
+        Messages& messages;
+        Tickets& tickets;
+        Experience& experience;
+        LastChoices& last;
+        OutTray& tray;
+        DocumentNames& names;
+        Reading& reading;
+        PasswordKeeper& passwords;
+    };
+    Saving(const Around& around, ReaderPool& readers, Pools& pools, QObject* parent = nullptr);
 
-    // In the background, as the ticket says now. Ends with saved() for those that could be, and with trouble said for
-    // those that could not; they hold the others up no longer.
+    // In the background, as the ticket says now; passwords are asked for first. Ends with saved() for those that could
+    // be, and with trouble said for those that could not; they hold the others up no longer.
     void save(const QStringList& document_ids);
     void save_all(); // that are not saved yet
+    // Into a PDF that exists: those pages that it does not have yet, where it has the first ones, else all. Its password
+    // is asked for, and whether a signature may be given up.
+    void add(const std::string& document_id, const AddTo& to);
     // Files of the same pages besides those that the document is saved as; `then` is told once, not at all once this is
     // gone.
     struct Aside {
         Ticket ticket;
         std::filesystem::path folder; // is there
         std::string name;
-        int most_dpi = 0;                // finer pages are brought to it; 0: all stay as they are
+        int most_dpi = 0;                 // finer pages are brought to it; 0: all stay as they are
         std::vector<std::string> of = {}; // these pages; none: all that go into its file
     };
     void make_aside(const std::string& document_id, const Aside& aside,
                     std::function<void(const Result<std::vector<MadeFile>>&)> then);
+    int next_stamp(const Ticket& ticket) const; // the number that the next document's first page gets
     bool at_work() const { return queue_ && queue_->at_work(); }
 
   signals:
@@ -48,16 +64,17 @@ class Saving : public QObject {
     void document_saved(const QString& document_id, const QStringList& files, const Ticket& ticket);
 
   private:
-    Messages& messages_;
-    Tickets& tickets_;
-    Experience& experience_;
-    OutTray& tray_;
-    DocumentNames& names_;
-    Reading& reading_;
+    Around around_;
+    Pools& pools_;
     std::unique_ptr<SaveQueue> queue_; // none without a store
 
+    DocumentPtr document(const std::string& id) const; // null: it is gone
     SaveOrder order_for(const DocumentPtr& document, const Ticket& ticket, const std::filesystem::path& folder,
-                        std::vector<PagePtr> pages) const;
+                        std::vector<PagePtr> pages);
+    int take_stamps(const Ticket& ticket, size_t pages);
+    void protect_and_begin(std::vector<SaveOrder> orders);
+    void begin(std::vector<SaveOrder> orders);
+    void add_knowing(const std::string& document_id, const AddTo& to, const Result<PdfState>& state);
     void say_what_is_read_first(const std::vector<SaveOrder>& orders);
     void take(const SaveOutcome& outcome);
     void report(const std::vector<SaveOutcome>& outcomes);

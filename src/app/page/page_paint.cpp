@@ -7,6 +7,7 @@
 #include "app/models/scanning.h"
 #include "app/page/page_over.h"
 #include "app/theme/theme.h"
+#include "core/output/stamp.h"
 
 #include <QPainter>
 #include <QPainterPath>
@@ -47,6 +48,7 @@ void PageView::paintEvent(QPaintEvent*) {
     if (two) paint_other(painter, *two);
     const PagePtr page = choice_.current();
     const bool tilting = choice_.shown_recipe().tilt_degrees != page->recipe.tilt_degrees;
+    paint_stamp(painter, sheet);
     if (grid_ || tilting) paint_grid(painter, sheet);
     paint_tool(painter, sheet);
     if (over_) over_->paint(painter);
@@ -66,6 +68,31 @@ void PageView::paintEvent(QPaintEvent*) {
         painter.setBrush(Qt::NoBrush);
         painter.drawRect(rect().adjusted(3, 3, -4, -4));
     }
+}
+
+// As it will be in the file, at the same place and size.
+void PageView::paint_stamp(QPainter& painter, const QRectF& sheet) const {
+    if (!stamp_of_ || held_ || tool_ != PageTool::None) return;
+    const auto stamp = stamp_of_(*choice_.current());
+    if (!stamp || stamp->words.empty()) return;
+    const SizePx px = page_px();
+    const SizePt page{px_to_pt(px.width, page_dpi()), px_to_pt(px.height, page_dpi())};
+    const cv::Matx23d at = stamp_place(stamp->how, stamp_size(stamp->words, stamp->how), page);
+    const double by = sheet.width() / page.width;
+    QFont font("Liberation Sans");
+    font.setHintingPreference(QFont::PreferNoHinting);
+    font.setPixelSize(100); // scaled as a whole, so that it is as wide at every size
+    const double size = stamp->how.size_pt / 100;
+    painter.save();
+    painter.setClipRect(sheet);
+    painter.translate(sheet.topLeft());
+    painter.scale(by, by);
+    painter.setTransform(QTransform(at(0, 0), at(1, 0), at(0, 1), at(1, 1), at(0, 2), at(1, 2)), true);
+    painter.scale(size, size);
+    painter.setFont(font);
+    painter.setPen(QColor(QString::fromStdString(stamp->how.colour)));
+    painter.drawText(QPointF(0, QFontMetricsF(font).ascent()), QString::fromStdString(stamp->words));
+    painter.restore();
 }
 
 // The whole page from the last fit under what was developed for here; before there is either, the thumbnail.

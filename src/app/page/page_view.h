@@ -6,9 +6,12 @@
 
 #include "app/glass/frame_drag.h"
 #include "app/models/page_pictures.h"
+#include "core/ticket/paper_facts.h"
 #include "core/tray/tray.h"
 
 #include <QWidget>
+
+#include <functional>
 
 namespace yelvin {
 
@@ -47,6 +50,12 @@ class PageView : public QWidget {
     void show_rulers(bool shown);
     bool shows_rulers() const { return rulers_; }
     void show_grid(bool shown);
+    struct ShownStamp {
+        std::string words;
+        Stamp how;
+    };
+    // What would stand on a page once it is saved; nothing: no stamp.
+    void show_stamps(std::function<std::optional<ShownStamp>(const Page&)> of) { stamp_of_ = std::move(of); }
     void lay_over(PageOver* over) { over_ = over; } // outlives it, or is taken off
     void show_dots(const cv::Rect2d& dots);         // moves the page so that they are seen
     void scroll_to(double top);                     // of the page, in screen px above the view's own top
@@ -120,6 +129,7 @@ class PageView : public QWidget {
     std::optional<Corners> moving_;
     std::optional<Spot> pointing_;
     PageOver* over_ = nullptr;
+    std::function<std::optional<ShownStamp>(const Page&)> stamp_of_; // may be empty
     PageOver* over() const { return growing_.isNull() ? over_ : nullptr; }
 
     Recipe viewed_recipe() const;
@@ -134,6 +144,7 @@ class PageView : public QWidget {
     void pan(QPointF by);
     void paint_growing(QPainter& painter);
     void paint_picture(QPainter& painter, const QRectF& sheet) const;
+    void paint_stamp(QPainter& painter, const QRectF& sheet) const;
     void paint_rulers(QPainter& painter, const QRectF& sheet) const;
     void paint_grid(QPainter& painter, const QRectF& sheet) const;
     void paint_loupe(QPainter& painter) const;

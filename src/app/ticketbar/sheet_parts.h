@@ -24,6 +24,19 @@ void change(const TicketModels& models, Change apply) {
     models.tickets.set(ticket);
 }
 
+// A tick; `apply` is told of each change.
+QCheckBox* tick(PhraseSheet& sheet, const QString& text, const QString& name, bool on,
+                const std::function<void(bool)>& apply);
+// Words in front of a field, set in a little.
+void field(PhraseSheet& sheet, const QString& words, QWidget* edit);
+
+// Of a file, each a sheet of its own: what it lets others do, what it says of itself, words on its pages, further files.
+void fill_file(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
+void fill_protection(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
+void fill_properties(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
+void fill_stamp(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
+void fill_also(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
+
 void fill_source(PhraseSheet& sheet, const TicketModels& models);
 void fill_scanner(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
 void fill_more(PhraseSheet& sheet, const TicketModels& models); // what the scanner offers beyond the ticket

@@ -183,7 +183,8 @@ void fill_name(PhraseSheet& sheet, const TicketModels& models) {
     auto* inserts = new QHBoxLayout;
     for (const auto& [label, token] : {std::pair{words("+ date"), "yyyy-mm-dd"},
                                        {words("+ counter"), "###"},
-                                       {words("+ separator's text"), "[code]"}}) {
+                                       {words("+ separator's text"), "[code]"},
+                                       {words("+ heading"), "[heading]"}}) {
         auto* button = new QPushButton(label, box);
         button->setProperty("kind", "link");
         QObject::connect(button, &QPushButton::clicked, edit, [edit, token = QString(token)] {
@@ -204,7 +205,7 @@ void fill_name(PhraseSheet& sheet, const TicketModels& models) {
     QObject::connect(edit, &QLineEdit::returnPressed, &sheet, &QWidget::close);
     sheet.add_widget(box);
     sheet.add_advice(words("yyyy, mm and dd become the date, each # a digit of the counter, [code] the separator's "
-                           "text. A name that exists is "
+                           "text, [heading] what was read as one on the first page. A name that exists is "
                            "never overwritten: the next number is used."));
     edit->setFocus();
 }
@@ -266,6 +267,7 @@ QString name_pattern(const std::vector<NamePart>& parts) {
     for (const NamePart& part : parts) {
         out.append(part.kind == NamePart::Kind::Counter   ? QString(part.digits, '#')
                    : part.kind == NamePart::Kind::Barcode ? QString("[code]")
+                   : part.kind == NamePart::Kind::Heading ? QString("[heading]")
                                                           : QString::fromStdString(part.text));
     }
     return out.join(' ');
@@ -278,6 +280,8 @@ std::vector<NamePart> parts_of(const QString& pattern) {
     for (const QString& run : pattern.split(' ', Qt::SkipEmptyParts)) {
         if (counter.match(run).hasMatch())
             parts.push_back({NamePart::Kind::Counter, "", static_cast<int>(run.size())});
+        else if (run == "[heading]")
+            parts.push_back({NamePart::Kind::Heading, ""});
         else if (run == "[code]")
             parts.push_back({NamePart::Kind::Barcode, ""});
         else if (date.match(run).hasMatch())
@@ -318,6 +322,16 @@ void fill(PhraseSheet& sheet, const QString& phrase, const TicketModels& models,
         fill_other_formats(sheet, models);
     else if (phrase == "then")
         fill_then(sheet, models, doors);
+    else if (phrase == "file")
+        fill_file(sheet, models, doors);
+    else if (phrase == "protection")
+        fill_protection(sheet, models, doors);
+    else if (phrase == "properties")
+        fill_properties(sheet, models, doors);
+    else if (phrase == "stamp")
+        fill_stamp(sheet, models, doors);
+    else if (phrase == "also")
+        fill_also(sheet, models, doors);
     else if (phrase == "uses")
         fill_uses(sheet, models, doors);
     else if (phrase == "quality")

@@ -16,7 +16,8 @@ namespace yelvin::sheets {
 
 // What leads on from a sheet to another one.
 struct Doors {
-    std::function<void()> bench, more, blank, separators, strip, quality, formats, then, uses;
+    std::function<void()> bench, more, blank, separators, strip, quality, formats, then, uses, file, protection,
+        properties, stamp, also;
 };
 void fill(PhraseSheet& sheet, const QString& phrase, const TicketModels& models, const Doors& doors);
 // The tickets: to choose, keep, copy, name, colour, remove.

@@ -4,8 +4,6 @@
 #include "app/ticketbar/sheet_parts.h"
 
 #include <QComboBox>
-#include <QHBoxLayout>
-#include <QLabel>
 #include <QLineEdit>
 #include <QPointer>
 #include <QSpinBox>
@@ -18,30 +16,6 @@ namespace {
 
 bool is_in(const Ticket::Then& then, Errand errand) {
     return std::ranges::find(then.errands, errand) != then.errands.end();
-}
-
-QCheckBox* tick(PhraseSheet& sheet, const QString& text, const QString& name, bool on,
-                const std::function<void(bool)>& apply) {
-    auto* box = new QCheckBox(text);
-    box->setObjectName(name);
-    box->setChecked(on);
-    QObject::connect(box, &QCheckBox::toggled, &sheet, apply);
-    sheet.add_widget(box);
-    return box;
-}
-
-// Words in front of a field, set in a little.
-void field(PhraseSheet& sheet, const QString& words, QWidget* edit) {
-    auto* row = new QWidget;
-    auto* line = new QHBoxLayout(row);
-    line->setContentsMargins(24, 0, 0, 0);
-    auto* label = new QLabel(words, row);
-    label->setMinimumWidth(64);
-    label->setBuddy(edit);
-    edit->setAccessibleName(words);
-    line->addWidget(label);
-    line->addWidget(edit, 1);
-    sheet.add_widget(row);
 }
 
 // What the desktop knows comes in later.

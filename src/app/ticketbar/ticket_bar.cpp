@@ -137,9 +137,11 @@ void TicketBar::paintEvent(QPaintEvent*) {
 
 void TicketBar::open_phrase(const QString& key) {
     if (key == "tickets" || key == "keep-as") return open_stub_sheet(key == "keep-as" ? "ticket-copy" : QString());
-    QRect rect = sentence_->phrase_rect(key == "other-formats" ? QString("make")
-                                        : key == "uses"        ? QString("then")
-                                                               : key);
+    // What a sheet leads on to opens in its place.
+    static const QHash<QString, QString> led_to_from{{"other-formats", "make"}, {"file", "make"},  {"protection", "make"},
+                                                     {"properties", "make"},    {"stamp", "make"}, {"also", "make"},
+                                                     {"uses", "then"}};
+    QRect rect = sentence_->phrase_rect(led_to_from.value(key, key));
     // A rare choice that is not set has no place in the sentence.
     if (rect.isEmpty()) rect = sentence_->phrase_rect("and");
     open_sheet(key, {sentence_->mapToGlobal(rect.topLeft()), rect.size()});
@@ -155,7 +157,8 @@ void TicketBar::open_sheet(const QString& key, const QRect& anchor) {
     sheets::fill(*sheet, key, models_,
                  {[this] { emit bench_wanted(); }, later("more"), [this] { emit blank_sheet_wanted(); },
                   [this] { emit separators_wanted(); }, [this] { emit strip_wanted(); }, later("quality"),
-                  later("other-formats"), later("then"), later("uses")});
+                  later("other-formats"), later("then"), later("uses"), later("file"), later("protection"),
+                  later("properties"), later("stamp"), later("also")});
     sentence_->set_open(key);
     connect(sheet, &QObject::destroyed, sentence_, [this] { sentence_->set_open({}); });
     open_ = sheet;

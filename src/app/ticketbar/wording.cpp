@@ -99,6 +99,10 @@ QString format(const Ticket& ticket) {
         said.append(words("as it looks"));
     if (make.format == Format::Tiff && make.tiff_coding != TiffCoding::Auto)
         said.append(words("packed by %1").arg(tiff_coding(make.tiff_coding)));
+    if (make.is_protected()) said.append(words("protected"));
+    if (!make.stamp.parts.empty()) said.append(words("stamped"));
+    for (const AlsoMade& each : make.also)
+        said.append(words("and a %1").arg(QString::fromUtf8(format_words(each.format).data())));
     return said.join(", ");
 }
 

@@ -8,6 +8,7 @@
 #include "app/models/tickets.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/phrase_sheet.h"
+#include "app/tray/add_sheet.h"
 #include "app/tray/tray_metrics.h"
 #include "app/tray/tray_strip.h"
 
@@ -53,12 +54,16 @@ QList<TrayStrip::TabWord> TrayStrip::tab_words(const QString& document_id) const
     const QFontMetrics metrics(theme::measure());
     QList<TabWord> words;
     int x = 0;
+    if (const DocumentPtr document = growing(document_id)) {
+        const QString said = growing_words(*document);
+        return {{{}, said, false, true, between_words, metrics.horizontalAdvance(said)}};
+    }
     for (const ErrandState& state : errands_on(document_id)) {
         const bool begun = state.why != "-";
         const QString said = begun ? words_of(state) : errand_word(state.errand);
         const bool marked = begun && (state.is == ErrandState::Is::Done || state.is == ErrandState::Is::Failed);
         x += between_words;
-        words.append({state, said, begun, x, metrics.horizontalAdvance(said) + (marked ? mark_width : 0)});
+        words.append({state, said, begun, false, x, metrics.horizontalAdvance(said) + (marked ? mark_width : 0)});
         x += words.back().width;
     }
     return words;
@@ -96,7 +101,7 @@ const TrayStrip::DocumentBox* TrayStrip::box_at(QPoint at) const {
 
 std::optional<TrayStrip::TabWord> TrayStrip::tab_word_at(QPoint at) const {
     const DocumentBox* box = box_at(at);
-    if (!box || !box->saved) return std::nullopt;
+    if (!box) return std::nullopt;
     const int x = words_begin(*box);
     for (const TabWord& word : tab_words(box->id))
         if (at.x() >= x + word.x - between_words / 2 && at.x() < x + word.x + word.width + between_words / 2)
@@ -111,6 +116,39 @@ QRect TrayStrip::errand_rect(const QString& document_id, Errand errand) const {
             if (word.state.errand == errand) return {words_begin(box) + word.x, 0, word.width, tray::tab_height};
     }
     return {};
+}
+
+QRect TrayStrip::add_rect(const QString& document_id) const {
+    for (const DocumentBox& box : boxes_) {
+        if (box.id != document_id) continue;
+        for (const TabWord& word : tab_words(document_id))
+            if (word.adds) return {words_begin(box) + word.x, 0, word.width, tray::tab_height};
+    }
+    return {};
+}
+
+DocumentPtr TrayStrip::growing(const QString& document_id) const {
+    for (const DocumentPtr& each : models_.tray.tray().documents) {
+        const bool is = QString::fromStdString(each->id) == document_id && each->part_of.ends_with(".pdf");
+        if (is && !each->pages_to_add().empty()) return each;
+    }
+    return nullptr;
+}
+
+QString TrayStrip::growing_words(const Document& document) const {
+    const auto count = document.pages_to_add().size();
+    const QString file = QString::fromStdString(std::filesystem::path(document.part_of).filename().string());
+    const QString shown = QFontMetrics(theme::measure()).elidedText(file, Qt::ElideMiddle, 180);
+    return count == 1 ? tr("add its new page to %1").arg(shown) : tr("add %1 pages to %2").arg(count).arg(shown);
+}
+
+void TrayStrip::add_to_file(const QString& document_id) {
+    const DocumentPtr document = growing(document_id);
+    if (document) models_.saving.add(document->id, {document->part_of});
+}
+
+void TrayStrip::add_to_another(const QString& document_id, const QRect& anchor) {
+    open_add_sheet(models_.saving, document_id.toStdString(), anchor, this);
 }
 
 void TrayStrip::begin_errand(const QString& document_id, Errand errand, const QRect& anchor) {

@@ -146,7 +146,7 @@ void TrayStrip::paint_tab(QPainter& painter, const DocumentBox& box) {
     painter.setFont(theme::measure());
     painter.setPen(box.saved ? c.moss : c.quiet);
     painter.drawText(QRect(x, 2, box.card.right() - x, tab_height), Qt::AlignVCenter, box.facts);
-    if (box.saved) paint_tab_words(painter, box, words_begin(box));
+    paint_tab_words(painter, box, words_begin(box));
 }
 
 // Scaling well takes longer than all the rest of painting; it is done once for each picture.

@@ -63,6 +63,14 @@ void TrayStrip::open_page_sheet(const QRect& anchor) {
     for (const ErrandState& state : errands)
         sheet->add_row(errand_words(state.errand), state.is == ErrandState::Is::Failed ? state.why : QString(), false,
                        [this, document, anchor, errand = state.errand] { begin_errand(document, errand, anchor); });
+    if (errands.isEmpty()) {
+        sheet->add_heading(tr("This document"));
+        if (const DocumentPtr there = growing(document))
+            sheet->add_row(growing_words(*there), tr("behind what it has"), false,
+                           [this, document] { add_to_file(document); });
+        sheet->add_row(tr("add to a PDF …"), tr("one that exists"), false,
+                       [this, document, anchor] { add_to_another(document, anchor); });
+    }
     if (several) {
         sheet->add_heading(tr("On one page"));
         sheet->add_row(tr("side by side"), {}, false, [this] { models_.edits.join(Joined::Beside); });

@@ -136,7 +136,7 @@ void TrayStrip::lay_out() {
     for (size_t d = 0; d < documents.size(); ++d) {
         DocumentBox box = box_of(*documents[d]);
         const int for_words = pad * 2 + std::min(230, title.horizontalAdvance(box.title)) + 10 +
-                              facts.horizontalAdvance(box.facts) + (box.saved ? 20 + words_width(box.id) : 0);
+                              facts.horizontalAdvance(box.facts) + (box.saved ? 20 : 0) + words_width(box.id);
         const int for_pages =
             slim_ ? 0 : lay_out_pages(box, *documents[d], x + pad, d + 1 == documents.size()) - between + pad - x;
         const int width = std::max({for_pages, for_words, 150});
@@ -199,6 +199,7 @@ void TrayStrip::mousePressEvent(QMouseEvent* event) {
         if (box.tab.contains(event->pos())) {
             pressed_divider_ = box.id;
             if (const auto word = tab_word_at(event->pos())) {
+                if (word->adds) return add_to_file(QString(box.id));
                 const QRect at = errand_rect(box.id, word->state.errand);
                 return begin_errand(QString(box.id), word->state.errand, {mapToGlobal(at.topLeft()), at.size()});
             }

@@ -29,6 +29,7 @@ class TrayStrip : public QWidget {
     QRect tab_rect(const QString& document_id) const;
     QRect new_document_rect() const { return new_slip_; }
     QRect errand_rect(const QString& document_id, Errand errand) const; // on a saved document's tab; empty: not there
+    QRect add_rect(const QString& document_id) const;                   // likewise, of "add … to its file"
     void open_choose_sheet(const QRect& anchor);                        // global coordinates
     void open_page_sheet(const QRect& anchor);
     QSize sizeHint() const override { return {content_width_, height()}; }
@@ -97,7 +98,7 @@ class TrayStrip : public QWidget {
     struct TabWord {
         ErrandState state;
         QString words;
-        bool begun = false;
+        bool begun = false, adds = false; // … its new pages to its file
         int x = 0, width = 0; // behind the tab's facts
     };
     QList<ErrandState> errands_on(const QString& document_id) const;
@@ -109,6 +110,10 @@ class TrayStrip : public QWidget {
     const DocumentBox* box_at(QPoint at) const; // by its tab
     std::optional<TabWord> tab_word_at(QPoint at) const;
     void begin_errand(const QString& document_id, Errand errand, const QRect& anchor);
+    DocumentPtr growing(const QString& document_id) const; // whose file does not have its last pages yet; null: it is none
+    QString growing_words(const Document& document) const;
+    void add_to_file(const QString& document_id);
+    void add_to_another(const QString& document_id, const QRect& anchor);
     bool drag_out(const QString& document_id);
     void make_dragged_pages();                // files of them, to be dragged into another program's window
     void drag_files(const QStringList& files); // until the mouse is released

@@ -10,6 +10,7 @@
 #include "app/models/incoming.h"
 #include "app/models/next_scan.h"
 #include "app/models/out_tray.h"
+#include "app/models/password_keeper.h"
 #include "app/models/page_edits.h"
 #include "app/models/room.h"
 #include "app/models/saving.h"
@@ -18,6 +19,7 @@
 #include "app/models/tickets.h"
 #include "app/one_window.h"
 #include "app/page/page_view.h"
+#include "app/secrets/password_sheet.h"
 #include "app/run/blank_sheet.h"
 #include "app/stitch/stitch_view.h"
 #include "app/stitch/stitching.h"
@@ -83,6 +85,10 @@ void MainWindow::join() {
     connect(bar_, &TicketBar::scan_pressed, this, &MainWindow::press_scan);
     connect(&models_.errands, &Errands::look_wanted, this, [this](const QString& document) {
         open_print_look({models_.errands, models_.tray, models_.pictures}, document, this);
+    });
+    connect(&models_.passwords, &PasswordKeeper::question_asked, this, [this] {
+        const QWidget* at = tray_->foot().save_button();
+        open_password_sheet(models_.passwords, {at->mapToGlobal(QPoint(0, 0)), at->size()}, this);
     });
     connect(buttons_, &TicketButtons::scan_wanted, this, &MainWindow::scan_with);
     connect(bar_, &TicketBar::bench_wanted, this, &MainWindow::open_bench);

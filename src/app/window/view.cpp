@@ -10,6 +10,7 @@
 #include "app/models/next_scan.h"
 #include "app/models/out_tray.h"
 #include "app/models/room.h"
+#include "app/models/saving.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
 #include "app/models/strip_model.h"
@@ -31,6 +32,9 @@
 #include "app/window/fold_edge.h"
 #include "app/window/news_bar.h"
 #include "app/window/view_head.h"
+#include "core/output/flow.h"
+#include "jobs/page_looker.h"
+#include "core/saving/file_name.h"
 
 #include <QHBoxLayout>
 #include <QStackedWidget>
@@ -61,6 +65,28 @@ View::View(const WindowModels& models, QWidget* parent) : QFrame(parent), models
     row->addWidget(side_);
     join();
     join_room();
+}
+
+namespace {
+
+// As the ticket would put it on the page now.
+std::optional<PageView::ShownStamp> stamp_of(const WindowModels& models, const Page& page) {
+    const Ticket& ticket = models.tickets.ticket();
+    const auto place = find_page(models.tray.tray(), page.id);
+    if (ticket.make.stamp.parts.empty() || !place || page.dropped != Dropped::No ||
+        is_made_of_words(ticket.make.format))
+        return std::nullopt;
+    const Document& document = *models.tray.tray().documents[place->document];
+    const auto kept = document.kept_pages();
+    const auto at = std::ranges::find(kept, page.id, [](const PagePtr& each) { return each->id; });
+    const PagePtr& first = kept.front();
+    const auto read = models.tray.text_of(*first, joined(reading_languages(*first, ticket)));
+    const std::string heading = read ? heading_of(text_for_file(*first, *read)) : std::string();
+    const int number = models.saving.next_stamp(ticket) + static_cast<int>(at - kept.begin());
+    const auto parts = with_heading(with_barcode(ticket.make.stamp.parts, document.barcode), heading);
+    return PageView::ShownStamp{joined_parts(parts, today(), number), ticket.make.stamp};
+}
+
 }
 
 void View::make_looks(QVBoxLayout* column) {
@@ -95,6 +121,8 @@ void View::make_side() {
 }
 
 void View::join() {
+    page_->show_stamps([this](const Page& page) { return stamp_of(models_, page); });
+    connect(&models_.tickets, &Tickets::changed, page_, qOverload<>(&QWidget::update));
     connect(head_, &ViewHead::look_wanted, this, &View::look_at);
     connect(head_, &ViewHead::zoom_wanted, this, &View::choose_zoom);
     connect(glass_, &GlassView::preview_wanted, &models_.run, &Scanning::preview);

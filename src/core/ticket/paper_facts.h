@@ -33,11 +33,12 @@ struct Properties {
 // the right.
 struct Stamp {
     enum class At { TopLeft, Top, TopRight, BottomLeft, Bottom, BottomRight };
-    std::vector<NamePart> parts; // none: there is no stamp; its counter goes on from document to document
+    std::vector<NamePart> parts; // none: there is no stamp; its counter counts pages
     At at = At::BottomRight;
     double size_pt = 9;             // 4 to 72
     std::string colour = "#26303a"; // "#rrggbb"
     bool turned = false;
+    bool across_documents = false; // the counter goes on from one to the next; else it begins at 1 in each
     bool operator==(const Stamp&) const = default;
 };
 

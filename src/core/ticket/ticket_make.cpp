@@ -68,11 +68,12 @@ json properties_json(const Properties& properties) {
 
 void read_stamp(TicketReader& in, Stamp& out) {
     if (const json* value = in.at("make.stamp"); value && !value->is_object())
-        return in.wrong("make.stamp", *value, "an object with parts, at, size_pt, colour and turned");
+        return in.wrong("make.stamp", *value, "an object with parts, at, size_pt, colour, turned and across_documents");
     read_name(in, "make.stamp.parts", Parts::MayBeNone, out.parts);
     in.choice("make.stamp.at", places, out.at);
     in.number("make.stamp.size_pt", 4, 72, out.size_pt);
     in.flag("make.stamp.turned", out.turned);
+    in.flag("make.stamp.across_documents", out.across_documents);
     if (const json* colour = in.at("make.stamp.colour")) {
         const auto known = colour->is_string() ? colour_from_text(colour->get<std::string>()) : std::nullopt;
         if (known)
@@ -173,7 +174,8 @@ json make_json(const Ticket::Make& make) {
               {"at", word_of(places, make.stamp.at)},
               {"size_pt", make.stamp.size_pt},
               {"colour", make.stamp.colour},
-              {"turned", make.stamp.turned}}},
+              {"turned", make.stamp.turned},
+              {"across_documents", make.stamp.across_documents}}},
             {"also", also_json(make.also)}};
 }
 

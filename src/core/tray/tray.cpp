@@ -111,8 +111,8 @@ Tray with_page_added(const Tray& tray, PagePtr page, bool new_document) {
         return out;
     }
     return edited(tray, tray.documents.size() - 1, [&](Document& document) {
+        set_unsaved(document, document.pages.size());
         document.pages.push_back(std::move(page));
-        document.saved_as.clear();
     });
 }
 
@@ -122,7 +122,7 @@ Tray with_page(const Tray& tray, PagePtr page) {
     return edited(tray, place->document, [&](Document& document) {
         const Page& before = *document.pages[place->page];
         if (before.recipe != page->recipe || before.dropped != page->dropped || !same_words(before.text, page->text))
-            document.saved_as.clear();
+            set_unsaved(document, place->page);
         document.pages[place->page] = std::move(page);
     });
 }
@@ -131,8 +131,8 @@ Tray without_page(const Tray& tray, const std::string& page_id) {
     const auto place = find_page(tray, page_id);
     if (!place) return tray;
     return edited(tray, place->document, [&](Document& document) {
+        set_unsaved(document, place->page);
         document.pages.erase(document.pages.begin() + static_cast<ptrdiff_t>(place->page));
-        document.saved_as.clear();
     });
 }
 
@@ -140,11 +140,11 @@ Tray with_pieces_taken_out(const Tray& tray, const std::string& page_id) {
     const auto place = find_page(tray, page_id);
     if (!place || tray.documents[place->document]->pages[place->page]->pieces.empty()) return tray;
     return edited(tray, place->document, [&](Document& document) {
+        set_unsaved(document, place->page);
         const auto at = document.pages.begin() + static_cast<ptrdiff_t>(place->page);
         const std::vector<PagePtr> pieces = (*at)->pieces;
         const auto after = document.pages.erase(at);
         document.pages.insert(after, pieces.begin(), pieces.end());
-        document.saved_as.clear();
     });
 }
 
@@ -168,8 +168,8 @@ Tray without_divider_at(const Tray& tray, const std::string& document_id) {
     out.documents.erase(out.documents.begin() + static_cast<ptrdiff_t>(*index));
     return edited(out, *index - 1, [&](Document& before) {
         const auto& pages = tray.documents[*index]->pages;
+        set_unsaved(before, before.pages.size());
         before.pages.insert(before.pages.end(), pages.begin(), pages.end());
-        before.saved_as.clear();
     });
 }
 
@@ -180,7 +180,27 @@ Tray with_document_name(const Tray& tray, const std::string& document_id, const 
 
 Tray with_document_saved(const Tray& tray, const std::string& document_id, const std::string& file) {
     const auto index = find_document(tray, document_id);
-    return index ? edited(tray, *index, [&](Document& document) { document.saved_as = file; }) : tray;
+    return index ? edited(tray, *index, [&](Document& document) {
+        document.saved_as = file;
+        document.part_of.clear();
+        document.in_file = 0;
+    })
+                 : tray;
+}
+
+void set_unsaved(Document& document, size_t first_changed) {
+    const size_t in_file = document.saved_as.empty() ? document.in_file : document.pages.size();
+    if (!document.saved_as.empty()) document.part_of = document.saved_as;
+    document.saved_as.clear();
+    document.in_file = in_file;
+    if (first_changed < in_file) document.part_of.clear(), document.in_file = 0;
+}
+
+std::vector<PagePtr> Document::pages_to_add() const {
+    std::vector<PagePtr> out;
+    for (size_t i = in_file; i < pages.size(); ++i)
+        if (pages[i]->dropped == Dropped::No) out.push_back(pages[i]);
+    return out;
 }
 
 Tray with_document_barcode(const Tray& tray, const std::string& document_id, const std::string& barcode) {
@@ -201,8 +221,8 @@ Tray with_document_pages(const Tray& tray, const std::string& document_id, std::
     const auto index = find_document(tray, document_id);
     if (!index) return tray;
     return edited(tray, *index, [&](Document& document) {
+        set_unsaved(document);
         document.pages = std::move(pages);
-        document.saved_as.clear();
     });
 }
 
@@ -222,13 +242,13 @@ Tray with_page_moved(const Tray& tray, const std::string& page_id, const std::st
     std::erase(pages, page);
     pages.insert(pages.begin() + static_cast<ptrdiff_t>(std::min(index, pages.size())), page);
     Tray placed = edited(tray, *to, [&](Document& document) {
+        set_unsaved(document, from->document == *to ? std::min(from->page, index) : index);
         document.pages = std::move(pages);
-        document.saved_as.clear();
     });
     if (from->document == *to) return placed;
     return edited(placed, from->document, [&](Document& document) {
+        set_unsaved(document, from->page);
         std::erase(document.pages, page);
-        document.saved_as.clear();
     });
 }
 

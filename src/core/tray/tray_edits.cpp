@@ -18,8 +18,9 @@ Tray each_document(const Tray& tray, Edit edit) {
             out.documents.push_back(document);
         } else if (!pages.empty()) {
             Document changed = *document;
+            const auto differs = std::ranges::mismatch(pages, changed.pages).in2;
+            set_unsaved(changed, static_cast<size_t>(differs - changed.pages.begin()));
             changed.pages = std::move(pages);
-            changed.saved_as.clear();
             out.documents.push_back(std::make_shared<const Document>(std::move(changed)));
         }
     }
@@ -147,8 +148,8 @@ Tray with_divider_moved(const Tray& tray, const std::string& document_id, size_t
     if (index == before.pages.size()) return tray;
     before.pages.assign(run.begin(), run.begin() + offset(index));
     after.pages.assign(run.begin() + offset(index), run.end());
-    before.saved_as.clear();
-    after.saved_as.clear();
+    set_unsaved(before);
+    set_unsaved(after);
     Tray out = tray;
     const auto place = static_cast<size_t>(at - tray.documents.begin());
     out.documents[place - 1] = std::make_shared<const Document>(std::move(before));

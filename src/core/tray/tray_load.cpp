@@ -175,12 +175,15 @@ struct TrayStore::Reading {
             if (added) documents.push_back(std::move(document));
             return at->second;
         };
-        each_row("SELECT id, name, saved_as, barcode FROM documents ORDER BY place", [&](SQLite::Statement& row) {
+        each_row("SELECT id, name, saved_as, barcode, part_of, in_file FROM documents ORDER BY place",
+                 [&](SQLite::Statement& row) {
             place_of({row.getColumn(0).getString(),
                       row.getColumn(1).getString(),
                       {},
                       row.getColumn(2).getString(),
-                      row.getColumn(3).getString()});
+                      row.getColumn(3).getString(),
+                      row.getColumn(4).getString(),
+                      static_cast<size_t>(row.getColumn(5).getInt64())});
         });
         std::set<std::string> ids;
         each_row("SELECT id, document, data FROM pages ORDER BY place", [&](SQLite::Statement& row) {

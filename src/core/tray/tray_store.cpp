@@ -16,9 +16,10 @@ namespace yelvin {
 
 namespace {
 
-constexpr int schema_version = 2;
+constexpr int schema_version = 3;
 constexpr const char* schema = R"sql(
-    CREATE TABLE IF NOT EXISTS documents (id TEXT PRIMARY KEY, place INTEGER, name TEXT, saved_as TEXT, barcode TEXT);
+    CREATE TABLE IF NOT EXISTS documents (id TEXT PRIMARY KEY, place INTEGER, name TEXT, saved_as TEXT, barcode TEXT,
+        part_of TEXT DEFAULT '', in_file INTEGER DEFAULT 0);
     CREATE TABLE IF NOT EXISTS pages (id TEXT PRIMARY KEY, document TEXT, place INTEGER, data TEXT);
     CREATE TABLE IF NOT EXISTS states (id INTEGER PRIMARY KEY, page TEXT, data TEXT);
     CREATE TABLE IF NOT EXISTS steps (side INTEGER, place INTEGER, name TEXT, documents TEXT);
@@ -94,6 +95,9 @@ Result<void> TrayStore::connect() {
         database_->exec(schema);
         if (!has_column(*database_, "documents", "barcode")) // a tray kept before documents had any
             database_->exec("ALTER TABLE documents ADD COLUMN barcode TEXT DEFAULT ''");
+        if (!has_column(*database_, "documents", "part_of")) // … or grew behind a file that was saved
+            database_->exec("ALTER TABLE documents ADD COLUMN part_of TEXT DEFAULT ''; ALTER TABLE documents ADD COLUMN "
+                            "in_file INTEGER DEFAULT 0");
         if (has_column(*database_, "texts", "layer")) // one reading a page, whatever its languages
             database_->exec("INSERT OR IGNORE INTO readings SELECT page, languages, recipe, layer FROM texts; DROP "
                             "TABLE texts");
@@ -220,7 +224,8 @@ namespace {
 void keep_documents(SQLite::Database& database, const Tray& tray) {
     database.exec("DELETE FROM documents; DELETE FROM pages;");
     SQLite::Statement document_row(database,
-                                   "INSERT INTO documents (id, place, name, saved_as, barcode) VALUES (?, ?, ?, ?, ?)");
+                                   "INSERT INTO documents (id, place, name, saved_as, barcode, part_of, in_file) VALUES "
+                                   "(?, ?, ?, ?, ?, ?, ?)");
     SQLite::Statement page_row(database, "INSERT INTO pages VALUES (?, ?, ?, ?)");
     for (size_t d = 0; d < tray.documents.size(); ++d) {
         const Document& document = *tray.documents[d];
@@ -230,6 +235,8 @@ void keep_documents(SQLite::Database& database, const Tray& tray) {
         document_row.bind(3, document.name);
         document_row.bind(4, document.saved_as);
         document_row.bind(5, document.barcode);
+        document_row.bind(6, document.part_of);
+        document_row.bind(7, static_cast<int64_t>(document.in_file));
         document_row.exec();
         for (size_t p = 0; p < document.pages.size(); ++p) {
             const Page& page = *document.pages[p];

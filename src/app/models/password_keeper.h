@@ -1,0 +1,56 @@
+// Passwords for what is about to be saved: out of the keyring, else asked for. In no ticket, file or log of ours, and no
+// longer in memory than it takes.
+#pragma once
+
+#include "app/secrets/keyring.h"
+
+#include <QObject>
+
+#include <deque>
+#include <memory>
+
+namespace yelvin {
+
+class Messages;
+
+class PasswordKeeper : public QObject {
+    Q_OBJECT
+  public:
+    PasswordKeeper(Messages& messages, std::unique_ptr<Keyring> keyring, QObject* parent = nullptr);
+
+    enum class For { Protecting, Opening }; // files to be made, a file that is there
+    struct Question {
+        For what = For::Protecting;
+        QString whose; // the ticket's name, or the file's
+        bool open = false, owner = false;
+        QString wrong = {}; // what was given before did not do; empty: this is the first time
+    };
+    using Then = std::function<void(const std::optional<Passwords>&)>; // nothing: given up
+    // Told at once or later, on the window's thread; not at all once this is gone.
+    void get(const Question& question, Then then);
+
+    // What the person is asked at present, if anything; answered by one of the two.
+    const Question* asked() const { return asking_ ? &waiting_.front().question : nullptr; }
+    void give(const Passwords& passwords, bool keep);
+    void give_up();
+    void forget(const QString& whose); // in the keyring
+
+  signals:
+    void question_asked();
+
+  private:
+    struct Waiting {
+        Question question;
+        Then then;
+    };
+    Messages& messages_;
+    std::unique_ptr<Keyring> keyring_;
+    std::deque<Waiting> waiting_;
+    bool asking_ = false, looking_ = false;
+
+    void begin_next();
+    void look_up();
+    void end(const std::optional<Passwords>& passwords);
+};
+
+}

@@ -1,0 +1,19 @@
+// The desktop's keyring through QtKeychain: the Secret Service of freedesktop.org, or KWallet.
+#pragma once
+
+#include "app/secrets/keyring.h"
+
+#include <QObject>
+
+namespace yelvin {
+
+class SystemKeyring : public QObject, public Keyring {
+    Q_OBJECT
+  public:
+    using QObject::QObject;
+    void read(const QString& key, std::function<void(std::optional<Secret>)> then) override;
+    void write(const QString& key, const Secret& password, std::function<void(bool kept)> then) override;
+    void forget(const QString& key) override;
+};
+
+}

@@ -1,0 +1,33 @@
+#include "app/ticketbar/sheet_parts.h"
+
+#include "app/ticketbar/phrase_sheet.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+
+namespace yelvin::sheets {
+
+QCheckBox* tick(PhraseSheet& sheet, const QString& text, const QString& name, bool on,
+                const std::function<void(bool)>& apply) {
+    auto* box = new QCheckBox(text);
+    box->setObjectName(name);
+    box->setChecked(on);
+    QObject::connect(box, &QCheckBox::toggled, &sheet, apply);
+    sheet.add_widget(box);
+    return box;
+}
+
+void field(PhraseSheet& sheet, const QString& words, QWidget* edit) {
+    auto* row = new QWidget;
+    auto* line = new QHBoxLayout(row);
+    line->setContentsMargins(24, 0, 0, 0);
+    auto* label = new QLabel(words, row);
+    label->setMinimumWidth(64);
+    label->setBuddy(edit);
+    edit->setAccessibleName(words);
+    line->addWidget(label);
+    line->addWidget(edit, 1);
+    sheet.add_widget(row);
+}
+
+}

@@ -1,0 +1,102 @@
+#include "app/tray/add_sheet.h"
+
+#include "app/models/saving.h"
+#include "app/theme/parts.h"
+#include "app/ticketbar/phrase_sheet.h"
+
+#include <QCoreApplication>
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPointer>
+#include <QPushButton>
+#include <QRadioButton>
+#include <QSpinBox>
+
+namespace yelvin {
+
+namespace {
+
+QString added(const char* text) { return QCoreApplication::translate("Adding", text); }
+
+QLineEdit* add_file_line(PhraseSheet& sheet) {
+    auto* row = new QWidget;
+    auto* line = new QHBoxLayout(row);
+    line->setContentsMargins(0, 0, 0, 0);
+    auto* file = new QLineEdit(row);
+    file->setObjectName("add-file");
+    file->setAccessibleName(added("the PDF"));
+    file->setPlaceholderText(added("the PDF"));
+    file->setMinimumWidth(300);
+    auto* choose = theme::link(added("choose …"), "add-choose", row);
+    line->addWidget(file, 1);
+    line->addWidget(choose);
+    sheet.add_widget(row);
+    QObject::connect(choose, &QPushButton::clicked, &sheet, [file, window = sheet.parentWidget()->window()] {
+        const QPointer<QLineEdit> there(file);
+        const QString chosen =
+            QFileDialog::getOpenFileName(window, added("The PDF that gets the pages"), QDir::homePath(), added("PDF (*.pdf)"));
+        if (there && !chosen.isEmpty()) there->setText(chosen);
+    });
+    return file;
+}
+
+}
+
+PhraseSheet* open_add_sheet(Saving& saving, const std::string& document_id, const QRect& anchor, QWidget* parent) {
+    auto* sheet = new PhraseSheet(parent);
+    sheet->setObjectName("add-sheet");
+    sheet->add_heading(added("Add its pages to a PDF"));
+    QLineEdit* file = add_file_line(*sheet);
+    auto* places = new QWidget;
+    auto* line = new QHBoxLayout(places);
+    line->setContentsMargins(0, 0, 0, 0);
+    auto* end = new QRadioButton(added("at its end"), places);
+    auto* start = new QRadioButton(added("at its beginning"), places);
+    auto* behind = new QRadioButton(added("behind page"), places);
+    auto* page = new QSpinBox(places);
+    end->setObjectName("add-end");
+    start->setObjectName("add-start");
+    behind->setObjectName("add-behind");
+    page->setObjectName("add-page");
+    page->setAccessibleName(added("behind which page"));
+    page->setRange(1, 99999);
+    end->setChecked(true);
+    for (QWidget* each : std::initializer_list<QWidget*>{end, start, behind, page}) line->addWidget(each);
+    line->addStretch();
+    sheet->add_widget(places);
+    QObject::connect(page, &QSpinBox::valueChanged, behind, [behind] { behind->setChecked(true); });
+    auto* wrong = new QLabel;
+    wrong->setObjectName("add-wrong");
+    wrong->setStyleSheet(QString("color: %1").arg(theme::colours().brick.name()));
+    wrong->hide();
+    sheet->add_widget(wrong);
+    auto* add = theme::button(added("Add"), theme::Kind::Main, "add-use", sheet);
+    sheet->add_widget(add);
+    sheet->add_advice(added("What is in it stays: pages, bookmarks, attachments, properties, protection. Whole or not at "
+                           "all; the former file stays until the new one is in its place."));
+    const auto use = [=, &saving] {
+        QString name = file->text().trimmed();
+        if (name.startsWith("~/")) name = QDir::homePath() + name.mid(1);
+        if (!QFileInfo(name).isFile()) {
+            wrong->setText(added("There is no such file."));
+            wrong->show();
+            return file->setFocus();
+        }
+        AddTo to{QFileInfo(name).absoluteFilePath().toStdString()};
+        if (start->isChecked()) to.behind = 0;
+        if (behind->isChecked()) to.behind = page->value();
+        sheet->close();
+        saving.add(document_id, to);
+    };
+    QObject::connect(add, &QPushButton::clicked, sheet, use);
+    QObject::connect(file, &QLineEdit::returnPressed, sheet, use);
+    sheet->open_under(anchor);
+    file->setFocus();
+    return sheet;
+}
+
+}

@@ -1,0 +1,18 @@
+// Into which PDF, and where in it, a document's pages go.
+#pragma once
+
+#include <QRect>
+
+#include <string>
+
+class QWidget;
+
+namespace yelvin {
+
+class PhraseSheet;
+class Saving;
+
+// `anchor` in global coordinates.
+PhraseSheet* open_add_sheet(Saving& saving, const std::string& document_id, const QRect& anchor, QWidget* parent);
+
+}

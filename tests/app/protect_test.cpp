@@ -1,0 +1,352 @@
+// Protection, properties, stamps, further files and adding to a PDF, in the real window: with the mouse and by keys.
+#include "app/window_fixture.h"
+
+#include "app/models/password_keeper.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QContextMenuEvent>
+#include <QRadioButton>
+#include <QSpinBox>
+
+#include <fmt/format.h>
+
+#include <fstream>
+
+namespace yelvin::test {
+namespace {
+
+// A keyring in memory, or none.
+struct Kept {
+    std::map<QString, Secret> passwords;
+    bool is_there = true;
+};
+class KeyringStandIn : public Keyring {
+  public:
+    explicit KeyringStandIn(Kept& kept) : kept_(kept) {}
+    void read(const QString& key, std::function<void(std::optional<Secret>)> then) override {
+        const auto at = kept_.passwords.find(key);
+        const auto found = at == kept_.passwords.end() ? std::optional<Secret>() : std::optional(at->second);
+        QTimer::singleShot(0, &here_, [then, found] { then(found); });
+    }
+    void write(const QString& key, const Secret& password, std::function<void(bool kept)> then) override {
+        if (kept_.is_there) kept_.passwords[key] = password;
+        QTimer::singleShot(0, &here_, [then, is = kept_.is_there] { then(is); });
+    }
+    void forget(const QString& key) override { kept_.passwords.erase(key); }
+
+  private:
+    Kept& kept_;
+    QObject here_;
+};
+
+class Protect : public Window {
+  protected:
+    Kept kept_;
+
+    void start_with_keyring() {
+        keyring_ = [this] { return std::make_unique<KeyringStandIn>(kept_); };
+        start();
+    }
+    QWidget* sheet(const char* name) {
+        EXPECT_TRUE(wait([&] { return popup(name); })) << name;
+        return popup(name);
+    }
+    static QWidget* popup(const char* name) {
+        QWidget* there = QApplication::activePopupWidget();
+        return there && there->objectName() == name ? there : nullptr;
+    }
+    QWidget* phrase(const char* key) {
+        part<TicketBar>()->open_phrase(key);
+        QApplication::processEvents();
+        return QApplication::activePopupWidget();
+    }
+    static void press_row(QWidget* in, const QString& words) {
+        auto* row = in->findChild<SheetRow*>("row:" + words);
+        ASSERT_TRUE(row) << qPrintable(words);
+        row->setFocus();
+        QTest::keyClick(row, Qt::Key_Return);
+    }
+    static void toggle(QWidget* in, const char* name) {
+        auto* box = in->findChild<QCheckBox*>(name);
+        ASSERT_TRUE(box) << name;
+        box->setFocus();
+        QTest::keyClick(box, Qt::Key_Space);
+    }
+    void type(QWidget* in, const char* field, const QString& text) {
+        auto* edit = in->findChild<QLineEdit*>(field);
+        ASSERT_TRUE(edit) << field;
+        edit->setFocus();
+        edit->selectAll();
+        QTest::keyClicks(edit, text);
+    }
+    void save_and_wait() {
+        saved_.clear();
+        key("Ctrl+S");
+        ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
+    }
+    QString document(size_t number = 0) const {
+        return QString::fromStdString(desk_->tray.tray().documents.at(number)->id);
+    }
+    std::vector<std::string> texts_of(const QString& file) {
+        std::vector<std::string> words;
+        for (const PrintedWord& word : words_of_pdf(file.toStdString())) words.push_back(word.text);
+        return words;
+    }
+};
+
+TEST_F(Protect, APasswordIsAskedForAndStandsNowhere) {
+    start_with_keyring();
+    scan_quickly();
+    QWidget* make = phrase("make");
+    press_row(make, "more about the files …");
+    ASSERT_TRUE(wait([] { return QApplication::activePopupWidget() &&
+                                 QApplication::activePopupWidget()->findChild<SheetRow*>("row:protection …"); }));
+    press_row(QApplication::activePopupWidget(), "protection …");
+    ASSERT_TRUE(wait([] { return QApplication::activePopupWidget() &&
+                                 QApplication::activePopupWidget()->findChild<QCheckBox*>("protect-open"); }));
+    QWidget* protection = QApplication::activePopupWidget();
+    toggle(protection, "protect-open");
+    toggle(protection, "protect-copy");
+    protection->close();
+    EXPECT_TRUE(part<Sentence>("sentence")->text().contains(", protected")) << qPrintable(part<Sentence>("sentence")->text());
+
+    const QString open = "xyzzy-Plover-Ω", owner = "Owner-Quux-42";
+    key("Ctrl+S");
+    QWidget* asked = sheet("password-sheet");
+    type(asked, "password-open", open);
+    type(asked, "password-owner", open);
+    QTest::keyClick(asked->findChild<QLineEdit*>("password-owner"), Qt::Key_Return);
+    EXPECT_TRUE(asked->findChild<QLabel*>("password-wrong")->text().contains("Both passwords are the same"));
+    EXPECT_TRUE(saved_.isEmpty());
+    type(asked, "password-owner", owner);
+    QTest::keyClick(asked->findChild<QLineEdit*>("password-owner"), Qt::Key_Return);
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
+    const std::string file = saved_.front().toStdString();
+    EXPECT_EQ(run({"qpdf", "--requires-password", file}).status, 0);
+    const auto shown = run({"qpdf", "--show-encryption", "--password=" + owner.toStdString(), file}).out;
+    EXPECT_NE(shown.find("extract for any purpose: not allowed"), std::string::npos) << shown;
+    EXPECT_NE(shown.find("Supplied password is owner password"), std::string::npos) << shown;
+    EXPECT_TRUE(kept_.passwords.empty()) << "nobody asked to keep it";
+
+    // In no file of ours, and not on our command line.
+    window_.reset();
+    desk_.reset();
+    for (const auto& each : std::filesystem::recursive_directory_iterator(base_.path())) {
+        if (!each.is_regular_file()) continue;
+        const std::string bytes = read_file(each.path());
+        for (const QString& password : {open, owner}) {
+            EXPECT_EQ(bytes.find(password.toStdString()), std::string::npos) << each.path();
+            const auto* wide = reinterpret_cast<const char*>(password.utf16());
+            EXPECT_EQ(bytes.find(std::string(wide, static_cast<size_t>(password.size()) * 2)), std::string::npos)
+                << each.path();
+        }
+    }
+    for (const auto& process : std::filesystem::directory_iterator("/proc")) {
+        const std::string line = read_file(process.path() / "cmdline");
+        EXPECT_EQ(line.find(owner.toStdString()), std::string::npos);
+    }
+}
+
+TEST_F(Protect, TheKeyringSparesTheQuestionAndGivingUpSavesNothing) {
+    start_with_keyring();
+    scan_quickly();
+    choose([](Ticket& t) { t.make.password = true; });
+    key("Ctrl+S");
+    QWidget* asked = sheet("password-sheet");
+    EXPECT_FALSE(asked->findChild<QLineEdit*>("password-owner"));
+    QTest::keyClick(asked, Qt::Key_Escape);
+    ASSERT_TRUE(wait([&] { return trouble_.contains("Nothing was saved, as no password was given"); }));
+    EXPECT_TRUE(desk_->tray.tray().documents[0]->saved_as.empty());
+    key("Ctrl+S");
+    asked = sheet("password-sheet");
+    type(asked, "password-open", "kept one");
+    toggle(asked, "password-kept");
+    QTest::mouseClick(asked->findChild<QPushButton*>("password-use"), Qt::LeftButton);
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); }));
+    EXPECT_EQ(kept_.passwords.size(), 1U);
+    desk_->edits.rename_document(document(), "again");
+    save_and_wait(); // without a question
+    EXPECT_EQ(run({"qpdf", "--check", "--password=kept one", saved_.front().toStdString()}).status, 0);
+    // Forgotten, and no keyring any longer: asked for each time, which is said.
+    press_row(phrase("protection"), "forget the kept passwords");
+    EXPECT_TRUE(kept_.passwords.empty());
+    kept_.is_there = false;
+    desk_->edits.rename_document(document(), "third");
+    saved_.clear();
+    key("Ctrl+S");
+    asked = sheet("password-sheet");
+    type(asked, "password-open", "third one");
+    toggle(asked, "password-kept");
+    QTest::mouseClick(asked->findChild<QPushButton*>("password-use"), Qt::LeftButton);
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); }));
+    EXPECT_TRUE(trouble_.contains("No keyring of this desktop took the password")) << qPrintable(trouble_);
+    // Other kinds are not protected: that is said, and nothing is saved open.
+    trouble_.clear();
+    choose([](Ticket& t) { t.make.format = Format::Jpeg; });
+    desk_->edits.rename_document(document(), "fourth");
+    key("Ctrl+S");
+    ASSERT_TRUE(wait([&] { return !trouble_.isEmpty() && at_rest(); }));
+    EXPECT_TRUE(trouble_.contains("kind JPEG cannot be protected")) << qPrintable(trouble_);
+}
+
+TEST_F(Protect, PropertiesStampAndFurtherFilesAreChosenAndMade) {
+    start_with_keyring();
+    scan_quickly();
+    scan_quickly("invoice");
+    QWidget* properties = phrase("properties");
+    type(properties, "property-author", "Harriet Quillfeather");
+    type(properties, "property-keywords", "basin yyyy");
+    toggle(properties, "property-untitled");
+    properties->close();
+    QWidget* stamp = phrase("stamp");
+    type(stamp, "stamp-words", "Received ###");
+    auto* at = stamp->findChild<QComboBox*>("stamp-at");
+    at->setFocus();
+    for (int i = 0; i < 3; ++i) QTest::keyClick(at, Qt::Key_Up); // from the lower right to the upper one
+    EXPECT_EQ(desk_->tickets.ticket().make.stamp.at, Stamp::At::TopRight);
+    toggle(stamp, "stamp-across");
+    stamp->close();
+    QWidget* also = phrase("also");
+    auto* ink = also->findChild<QComboBox*>("also-ink");
+    ink->setFocus();
+    QTest::keyClick(ink, Qt::Key_End);
+    press_row(also, "add it");
+    ASSERT_TRUE(wait([] { return QApplication::activePopupWidget() &&
+                                 QApplication::activePopupWidget()->findChild<SheetRow*>("row:TIFF, black and white"); }))
+        << desk_->tickets.ticket().make.also.size();
+    QApplication::activePopupWidget()->close();
+    EXPECT_TRUE(part<Sentence>("sentence")->text().contains(", stamped, and a TIFF"))
+        << qPrintable(part<Sentence>("sentence")->text());
+
+    // It is seen on the page before it is saved, where it will be.
+    desk_->choice.set_current(page_id(0, 1));
+    window_->look_at(MainWindow::Look::Page);
+    PageView& page = window_->page_view();
+    ASSERT_TRUE(wait([&] { return page.is_sharp(); }));
+    const QRectF paper = page.sheet_rect();
+    const auto dark = [&](const QRectF& part) {
+        const QImage seen = page.grab(part.toRect()).toImage();
+        int count = 0;
+        for (int y = 0; y < seen.height(); ++y)
+            for (int x = 0; x < seen.width(); ++x) count += qGray(seen.pixel(x, y)) < 128 ? 1 : 0;
+        return count;
+    };
+    const QRectF corner(paper.right() - paper.width() * 0.4, paper.top(), paper.width() * 0.4, paper.height() * 0.1);
+    const int with = dark(corner);
+    choose([](Ticket& t) { t.make.stamp.at = Stamp::At::BottomLeft; });
+    const int without = dark(corner);
+    EXPECT_GT(with, without + 10);
+    choose([](Ticket& t) { t.make.stamp.at = Stamp::At::TopRight; });
+
+    save_and_wait();
+    ASSERT_EQ(saved_.size(), 2);
+    EXPECT_TRUE(saved_[0].endsWith(".pdf") && saved_[1].endsWith(".tif"));
+    EXPECT_EQ(texts_of(saved_[0]), (std::vector<std::string>{"Received", "001", "Received", "002"}));
+    const auto about = run({"pdfinfo", saved_[0].toStdString()}).out;
+    EXPECT_NE(about.find("Author:          Harriet Quillfeather"), std::string::npos) << about;
+    EXPECT_NE(about.find("Keywords:        basin 20"), std::string::npos) << about;
+    EXPECT_EQ(about.find("Title:"), std::string::npos) << about;
+    EXPECT_EQ(*count_pages(saved_[1].toStdString()), 2);
+    // From one document to the next.
+    desk_->edits.rename_document(document(), "next");
+    save_and_wait();
+    EXPECT_EQ(texts_of(saved_[0]), (std::vector<std::string>{"Received", "003", "Received", "004"}));
+}
+
+TEST_F(Protect, ADocumentGrowsInItsFileFromDayToDay) {
+    start_with_keyring();
+    scan_quickly();
+    choose([](Ticket& t) { t.make.format = Format::Pdf; });
+    save_and_wait();
+    const QString file = saved_.front();
+    const auto more = [&] {
+        const QRect slip = window_->tray_strip().tab_rect(document());
+        ASSERT_FALSE(slip.isEmpty());
+        desk_->tray.set_next_page_starts_document(false);
+        scan_quickly("invoice");
+    };
+    more();
+    ASSERT_EQ(shape(), "2");
+    EXPECT_TRUE(window_->tray_strip().add_rect(document()).isValid());
+    start_with_keyring(); // the next day
+    QApplication::processEvents();
+    QTest::mouseClick(&window_->tray_strip(), Qt::LeftButton, {}, window_->tray_strip().add_rect(document()).center());
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
+    EXPECT_EQ(saved_.front(), file);
+    EXPECT_EQ(*count_pages(file.toStdString()), 2);
+    EXPECT_EQ(desk_->tray.tray().documents[0]->saved_as, file.toStdString());
+    EXPECT_FALSE(window_->tray_strip().add_rect(document()).isValid());
+    // Another page, by keys; and once an earlier page is turned, the file is no longer its beginning.
+    more();
+    auto& strip = window_->tray_strip();
+    strip.setFocus();
+    QContextMenuEvent menu(QContextMenuEvent::Keyboard, {}, strip.mapToGlobal(QPoint(10, 10)));
+    QApplication::sendEvent(&strip, &menu);
+    saved_.clear();
+    const QString name = QFileInfo(file).fileName();
+    press_row(sheet("page-sheet"), QString("add its new page to %1").arg(name));
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
+    EXPECT_EQ(*count_pages(file.toStdString()), 3);
+    more();
+    EXPECT_TRUE(strip.add_rect(document()).isValid());
+    desk_->choice.set_current(page_id(0, 0));
+    key("]");
+    EXPECT_FALSE(strip.add_rect(document()).isValid());
+}
+
+TEST_F(Protect, PagesGoIntoAnotherProgramsPdf) {
+    start_with_keyring();
+    scan_quickly();
+    choose([](Ticket& t) { t.make.format = Format::Pdf; });
+    save_and_wait();
+    const std::string foreign = (base_ / "foreign.pdf").string();
+    ASSERT_EQ(run({"qpdf", "--empty", "--pages", saved_.front().toStdString(), saved_.front().toStdString(), "--",
+                   "--encrypt", "open it", "owner", "256", "--", foreign})
+                  .status,
+              0);
+    desk_->edits.rename_document(document(), "more");
+    desk_->choice.set_current(page_id(0, 0));
+    key("]"); // unsaved again
+    auto& strip = window_->tray_strip();
+    const auto open_adding = [&] {
+        strip.setFocus();
+        QContextMenuEvent menu(QContextMenuEvent::Keyboard, {}, strip.mapToGlobal(QPoint(10, 10)));
+        QApplication::sendEvent(&strip, &menu);
+        press_row(sheet("page-sheet"), "add to a PDF …");
+        return sheet("add-sheet");
+    };
+    QWidget* adding = open_adding();
+    type(adding, "add-file", "/nowhere.pdf");
+    QTest::keyClick(adding->findChild<QLineEdit*>("add-file"), Qt::Key_Return);
+    EXPECT_EQ(adding->findChild<QLabel*>("add-wrong")->text(), "There is no such file.");
+    type(adding, "add-file", QString::fromStdString(foreign));
+    auto* start = adding->findChild<QRadioButton*>("add-start");
+    start->setFocus();
+    QTest::keyClick(start, Qt::Key_Space);
+    QTest::mouseClick(adding->findChild<QPushButton*>("add-use"), Qt::LeftButton);
+    saved_.clear();
+    QWidget* asked = sheet("password-sheet");
+    type(asked, "password-open", "wrong");
+    QTest::mouseClick(asked->findChild<QPushButton*>("password-use"), Qt::LeftButton);
+    ASSERT_TRUE(wait([&] { return popup("password-sheet") && popup("password-sheet") != asked; }));
+    asked = popup("password-sheet");
+    EXPECT_TRUE(asked->findChild<QLabel*>("password-wrong")->text().contains("does not open with that password"));
+    type(asked, "password-open", "open it");
+    QTest::mouseClick(asked->findChild<QPushButton*>("password-use"), Qt::LeftButton);
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
+    const auto about = run({"pdfinfo", "-upw", "open it", foreign}).out;
+    EXPECT_NE(about.find("Pages:           3"), std::string::npos) << about;
+    EXPECT_NE(about.find("Encrypted:       yes"), std::string::npos) << about;
+    // A damaged one is said, and stays.
+    write_file(foreign, "%PDF-1.7 no more");
+    key("[");
+    adding = open_adding();
+    type(adding, "add-file", QString::fromStdString(foreign));
+    QTest::keyClick(adding->findChild<QLineEdit*>("add-file"), Qt::Key_Return);
+    ASSERT_TRUE(wait([&] { return trouble_.contains("is damaged or no PDF"); }));
+    EXPECT_EQ(read_file(foreign), "%PDF-1.7 no more");
+}
+
+}
+}
