@@ -166,11 +166,16 @@ void OutTray::put_away_saved() {
 // ---- pages that come in
 
 bool OutTray::next_page_starts_document() const {
-    return new_document_ || tray_.documents.empty() || !tray_.documents.back()->saved_as.empty();
+    if (new_document_ || tray_.documents.empty()) return true;
+    const Document& last = *tray_.documents.back();
+    return !last.saved_as.empty() && last.id != goes_on_in_;
 }
 
 void OutTray::set_next_page_starts_document(bool starts) {
     new_document_ = starts;
+    goes_on_in_.clear();
+    if (!starts && !tray_.documents.empty() && !tray_.documents.back()->saved_as.empty())
+        goes_on_in_ = tray_.documents.back()->id;
     emit changed();
 }
 

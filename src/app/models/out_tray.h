@@ -52,6 +52,7 @@ class OutTray : public QObject {
 
     // Pages that come in.
     bool next_page_starts_document() const;
+    // Behind a saved document nothing goes unless it was asked for; then until something else is.
     void set_next_page_starts_document(bool starts);
     const std::optional<Landing>& landing() const { return landing_; }
     void set_landing(std::optional<Landing> landing);
@@ -91,6 +92,7 @@ class OutTray : public QObject {
     std::chrono::steady_clock::time_point gesture_at_; // … and when
     std::optional<Landing> landing_;
     bool new_document_ = true;
+    std::string goes_on_in_; // the saved document behind which pages were asked for; may be empty
 
     QTimer retry_; // of what could not be kept
     bool said_unkept_ = false;

@@ -2,7 +2,7 @@
 // longer in memory than it takes.
 #pragma once
 
-#include "app/secrets/keyring.h"
+#include "app/models/keyring.h"
 
 #include <QObject>
 

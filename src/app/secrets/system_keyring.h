@@ -1,7 +1,7 @@
 // The desktop's keyring through QtKeychain: the Secret Service of freedesktop.org, or KWallet.
 #pragma once
 
-#include "app/secrets/keyring.h"
+#include "app/models/keyring.h"
 
 #include <QObject>
 

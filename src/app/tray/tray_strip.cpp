@@ -120,7 +120,7 @@ int TrayStrip::lay_out_pages(DocumentBox& box, const Document& document, int x, 
             {QString::fromStdString(page->id), QRect(x, thumb_top, width, thumb_height()), page->dropped, number});
         x += width + between;
     }
-    if (last && !box.saved) {
+    if (last) {
         next_slip_ = QRect(x, thumb_top, slip_width, thumb_height());
         x += slip_width + between;
     }
