@@ -32,6 +32,7 @@ struct MakeArguments {
     PasswordArguments passwords;
     std::string add_to, at = "end"; // a PDF, or none; "start", "end" or a page
     bool although_signed = false;
+    bool read_anew = false; // pages of PDFs as pictures, whatever words and drawings they bring
 };
 int run_make(const TicketArguments& ticket, const MakeArguments& arguments);
 // Sizes differ only where `free_scale` says so.

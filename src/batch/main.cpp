@@ -76,6 +76,7 @@ CLI::App* add_make(CLI::App& app, MakeArguments& making) {
     make->add_option("--owner-password-fd", passwords.owner_descriptor, "Likewise")->excludes(owner);
     auto* add_to = make->add_option("--add-to", making.add_to, "Add the pages to this PDF instead");
     make->add_option("--at", making.at, "Where: start, end, or behind which page")->needs(add_to);
+    make->add_flag("--read-anew", making.read_anew, "Read pages of PDFs that already have their words, as pictures");
     make->add_flag("--although-signed", making.although_signed, "Even if its signature no longer holds then")
         ->needs(add_to);
     return make;

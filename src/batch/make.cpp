@@ -3,6 +3,9 @@
 #include "batch/pages.h"
 #include "core/developing/develop.h"
 #include "core/raster/image_file.h"
+#include "core/reading/carried_words.h"
+#include "core/reading/languages.h"
+#include "core/reading/pdf_text.h"
 #include "core/saving/file_name.h"
 #include "jobs/save_job.h"
 
@@ -70,8 +73,31 @@ Result<void> can_read(const Ticket& ticket, ReaderPool& readers) {
 
 }
 
-std::optional<FinishedPage> finished(Raster original, const Ticket& ticket, ReaderPool& readers) {
-    if (ticket.dpi_given) original = at_resolution(original, ticket.how.dpi);
+namespace {
+
+// Its own words go along with the page where they can; else they are read.
+void take_words(FinishedPage& page, const std::optional<TextLayer>& words, const Recipe& recipe, const Raster& original) {
+    const SizePx size{original.width_px(), original.height_px()};
+    if (!words || !words_stay(read_as({}, *words), recipe, size, original.dpi)) return;
+    page.text = carried_words(*words, {}, recipe, size, original.dpi);
+    page.languages = std::vector<std::string>{std::string(own_words)};
+}
+
+// Nobody asked for anything else to be done with it; that it has no colours is no change.
+bool leaves_alone(const Recipe& recipe, const Ticket& ticket, const Raster& original) {
+    Recipe plain = recipe;
+    if (!ticket.how.ink || *ticket.how.ink == original.ink) plain.ink.reset();
+    return plain == Recipe{} && !ticket.dpi_given;
+}
+
+}
+
+std::optional<FinishedPage> finished(Raster original, const Ticket& ticket, ReaderPool& readers, Brought brought) {
+    if (ticket.dpi_given && original.dpi > ticket.how.dpi) {
+        const double by = ticket.how.dpi / original.dpi;
+        original = at_resolution(original, ticket.how.dpi);
+        if (brought.words) brought.words = scaled(as_it_was_read(*brought.words), by).layer;
+    }
     const bool looks =
         ticket.pages.straighten || ticket.pages.turn_upright || ticket.pages.drop_blank || !ticket.how.ink;
     Recipe recipe = recipe_for({}, original, ticket);
@@ -80,7 +106,10 @@ std::optional<FinishedPage> finished(Raster original, const Ticket& ticket, Read
         if (ticket.pages.drop_blank && notices.blank(ticket.pages.blank_limit_percent)) return std::nullopt;
         recipe = recipe_for(notices, original, ticket);
     }
-    return FinishedPage{develop(original, recipe), std::nullopt};
+    FinishedPage page{develop(original, recipe), std::nullopt};
+    take_words(page, brought.words, recipe, original);
+    if (leaves_alone(recipe, ticket, original)) page.drawing = std::move(brought.drawing);
+    return page;
 }
 
 namespace {
@@ -153,7 +182,13 @@ int run_make(const TicketArguments& ticket_arguments, const MakeArguments& argum
             fmt::print(stderr, "Note: {} carries no resolution and is taken as {:.0f} dpi.\n", input.file,
                        customary_dpi);
         }
-        return finished(std::move(loaded->raster), *ticket, readers);
+        Brought brought;
+        if (!arguments.read_anew) {
+            const cv::Size size(loaded->raster.width_px(), loaded->raster.height_px());
+            brought.words = text_in_pdf(input.file, input.index, size, loaded->raster.dpi);
+            brought.drawing = drawing_of_page(input.file, input.index).value_or("");
+        }
+        return finished(std::move(loaded->raster), *ticket, readers, std::move(brought));
     };
     return save_and_print(std::move(job), left_out);
 }

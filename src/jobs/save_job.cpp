@@ -104,6 +104,7 @@ class Run {
                         fmt::format("Only PDF pages can be added to {}; choose PDF.", job_.add_to->file.string()));
         const auto state = look_into_pdf(job_.add_to->file, job_.add_to->password);
         if (!state) return std::unexpected(state.error());
+        if (auto may = check_place(*job_.add_to, *state); !may) return may;
         pages_before_ = state->pages;
         output.folder = fs::absolute(job_.add_to->file).parent_path();
         output.make.password = false;
@@ -293,6 +294,17 @@ class Run {
         return finished;
     }
 
+    static EncodedPage drawn(const Raster& page, const std::optional<FinishedPage>& finished, const Ticket::Make& make) {
+        EncodedPage out;
+        out.width_px = page.width_px();
+        out.height_px = page.height_px();
+        out.dpi = page.dpi;
+        out.ink = page.ink;
+        out.make = make;
+        out.drawing = finished->drawing;
+        return out;
+    }
+
     Result<std::vector<EncodedPage>> encoded(const Slot& slot) const {
         std::vector<EncodedPage> all;
         for (const Output& output : outputs_) {
@@ -304,6 +316,11 @@ class Run {
             PageText text;
             if (takes_words(output.make)) text = too_fine ? scaled(slot.text, output.most_dpi / page.dpi) : slot.text;
             const bool in_dots = !is_pdf(output.make.format) && !is_made_of_words(output.make.format);
+            if (output.make.format == Format::Pdf && !output.ink && !too_fine && !(*slot.page)->drawing.empty()) {
+                all.push_back(drawn(page, *slot.page, output.make));
+                all.back().stamp = slot.stamp;
+                continue;
+            }
             if (in_dots) draw_stamp(brought, slot.stamp, output.make.stamp);
             auto done = encode_page(brought, std::move(text), output.make);
             if (!done) return std::unexpected(done.error());

@@ -21,6 +21,8 @@ struct FinishedPage {
     std::optional<std::vector<std::string>> languages = {}; // its own; nothing: the ticket's
     // With what a person said about it; empty: as it was read.
     std::function<PageText(const TextLayer&)> put_right = {};
+    // A PDF of this one page, drawn and not scanned, on which nothing was changed; a PDF gets it as it is.
+    std::string drawing = {};
 };
 
 struct SaveJob {

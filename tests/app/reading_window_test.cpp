@@ -118,5 +118,45 @@ TEST_F(ReadingWindow, SavingWhileItReadsTakesItsReadingsOver) {
     EXPECT_EQ(desk_->reading.left(), 0);
 }
 
+TEST_F(ReadingWindow, APdfsOwnWordsStayUntilThePageIsReadAnew) {
+    begin();
+    scan(1);
+    choose([](Ticket& t) { t.read.languages = {"eng"}; });
+    ASSERT_TRUE(wait([&] { return at_rest() && text(0); }));
+    key("Ctrl+S");
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
+    const std::string made = saved_.front().toStdString();
+    const int before = read_;
+    desk_->tray.set_next_page_starts_document(true);
+    desk_->files.add({QString::fromStdString(made)});
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 2 && at_rest(); }));
+    EXPECT_EQ(read_, before + 1) << "kept as it came";
+    const auto own_page = [&] { return *desk_->tray.tray().documents.at(1)->pages.at(0); };
+    EXPECT_EQ(own_page().text.languages, std::vector<std::string>{"own"});
+    const auto own = desk_->tray.text_of(own_page(), "own");
+    ASSERT_TRUE(own);
+    EXPECT_EQ(own->lines.size(), text(0)->lines.size());
+    EXPECT_EQ(own->word_count(), text(0)->word_count());
+    EXPECT_TRUE(wait([&] { return at_rest(); }));
+    EXPECT_EQ(read_, before + 1) << "and read by nobody";
+    // It goes into the file though the ticket reads nothing, and moves along with the page.
+    choose([](Ticket& t) { t.read.languages.clear(); });
+    window_->look_at(MainWindow::Look::Page);
+    desk_->choice.set_current(page_id(1, 0));
+    saved_.clear();
+    key("Ctrl+S");
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
+    EXPECT_EQ(words_of_pdf(saved_.front().toStdString()).size(), words_of_pdf(made).size());
+    key("]");
+    ASSERT_TRUE(wait([&] { return at_rest(); }));
+    EXPECT_EQ(read_, before + 1);
+    key("[");
+    // Anew, in a language: read by the engine.
+    desk_->texts.read_again(page_id(1, 0), {"eng"}, PageTexts::Corrections::Keep);
+    ASSERT_TRUE(wait([&] { return at_rest() && read_ == before + 2; }));
+    EXPECT_TRUE(desk_->tray.text_of(own_page(), "eng"));
+    EXPECT_EQ(own_page().text.languages, std::vector<std::string>{"eng"});
+}
+
 }
 }

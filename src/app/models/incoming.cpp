@@ -7,6 +7,8 @@
 #include "app/models/pools.h"
 #include "app/models/tickets.h"
 #include "core/raster/image_file.h"
+#include "core/reading/languages.h"
+#include "core/reading/pdf_text.h"
 #include "jobs/trouble.h"
 
 namespace yelvin {
@@ -59,20 +61,26 @@ void Incoming::take_in_file(const QString& file, const std::shared_ptr<Batch>& b
             return;
         }
         if (!page->resolution_known) page->raster.dpi = batch->dpi_if_unknown;
+        const cv::Size size(page->raster.width_px(), page->raster.height_px());
+        const auto own = text_in_pdf(path, i, size, page->raster.dpi);
         const auto original = keep_original(batch->store_folder, page->raster);
         if (original)
-            here_([this, original = *original, batch] { put_into_tray(original, *batch); });
+            here_([this, original = *original, own, batch] { put_into_tray(original, own, *batch); });
         else
             complain(original.error());
     }
 }
 
-void Incoming::put_into_tray(const Original& original, Batch& batch) {
+// Words that it has already are kept as read, until somebody has them read anew.
+void Incoming::put_into_tray(const Original& original, const std::optional<TextLayer>& own, Batch& batch) {
     const bool first = std::exchange(batch.first, false);
-    const auto page = std::make_shared<const Page>(Page{new_id(), original});
+    Page made{new_id(), original};
+    if (own) made.text.languages = {std::string(own_words)};
+    const auto page = std::make_shared<const Page>(std::move(made));
     choice_.look_next_at(page->id);
     tray_.add_page(page, first && tray_.next_page_starts_document(),
                    first ? OutTray::Step::New : OutTray::Step::SameAsBefore, tr("add files"));
+    if (own) tray_.keep_text(page, std::string(own_words), *own);
     looking_.look_at(page, batch.ticket);
     if (first) emit came_in();
 }

@@ -32,8 +32,8 @@ void choose_ticket(Desk& desk, const std::string& name, const QString& folder) {
 // Every phrase's sheet by itself, in one picture.
 void shoot_phrases(Desk& desk, MainWindow& window, const QDir& out) {
     QList<QPixmap> sheets;
-    for (const char* phrase : {"source", "scanner", "area", "ink", "dpi", "pages", "read", "make", "name", "folder",
-                               "quality", "then", "uses", "and"}) {
+    for (const char* phrase : {"source", "scanner", "area", "ink", "dpi", "pages", "read", "make", "file", "protection",
+                               "properties", "also", "name", "folder", "quality", "then", "uses", "and"}) {
         window.ticket_bar().open_phrase(phrase);
         settle(desk);
         if (QWidget* open = QApplication::activePopupWidget()) sheets.append(open->grab());
@@ -59,6 +59,30 @@ void shoot_phrases(Desk& desk, MainWindow& window, const QDir& out) {
     painter.end();
     std::printf("%s\n", qPrintable(out.filePath("phrases.png")));
     all.save(out.filePath("phrases.png"));
+}
+
+// A page with its stamp, as it will be, beside what is chosen about it.
+void shoot_stamp(Desk& desk, MainWindow& window, const QDir& out) {
+    choose_ticket(desk, "Everyday paper", "Post");
+    const Document& document = *desk.tray.tray().documents.front();
+    desk.choice.set_current(QString::fromStdString(document.pages.front()->id));
+    window.look_at(MainWindow::Look::Page);
+    Ticket ticket = desk.tickets.ticket();
+    ticket.make.stamp = {{{NamePart::Kind::Words, "Received"},
+                          {NamePart::Kind::Date, "dd.mm.yyyy"},
+                          {NamePart::Kind::Words, "Page"},
+                          {NamePart::Kind::Counter, "", 3}},
+                         Stamp::At::TopRight,
+                         14,
+                         "#a3392b"};
+    desk.tickets.set(ticket);
+    window.close_news();
+    settle(desk);
+    window.ticket_bar().open_phrase("stamp");
+    settle(desk);
+    shoot(window, out.filePath("stamp.png"));
+    close_sheet();
+    desk.tickets.restore();
 }
 
 }
@@ -93,6 +117,7 @@ void take_choices(Desk& desk, MainWindow& window, const QDir& out) {
     sheet("tickets", "tickets.png");
     for (const QString& file : desk.tickets.buttons()) desk.tickets.set_button(file, false);
     shoot_phrases(desk, window, out);
+    shoot_stamp(desk, window, out);
 
     bench.glass = {paper("log-sheet.svg", 105, 148.5, 0)};
     desk.scanners.set_bench(bench);

@@ -36,16 +36,7 @@ void take_feeder(const QDir& out) {
     settle(desk);
     settle(desk); // the page as it is cut comes a moment later
     shoot(window, out.filePath("jam.png"));
-    bench = desk.scanners.bench().bench();
-    bench.real_pace = true;
-    bench.seconds_for_a4 = 2.5;
-    desk.scanners.set_bench(bench);
-    int growing = 0;
-    QObject::connect(&desk.run, &Scanning::page_growing, &window,
-                     [&](const QImage&, int rows, int of) { growing = 100 * rows / of; });
     desk.run.go_on();
-    until([&] { return desk.run.progress().pages >= 8 && growing > 55 && growing < 90; });
-    shoot(window, out.filePath("feeder-run.png"));
     until([&] { return !desk.run.passing(); });
     settle(desk);
     window.open_blank_sheet();

@@ -72,6 +72,8 @@ void TextLook::open_again_sheet() {
     };
     if (!page->text.languages.empty() && !models_.tickets.ticket().read.languages.empty())
         sheet->add_row(tr("as the ticket says"), {}, false, [this] { read_again({}); });
+    if (models_.tray.text_of(*page, std::string(own_words)))
+        row(tr("not at all"), tr("the words that the file brought with it"), {std::string(own_words)});
     row(tr("whichever it is in"), tr("of those installed"), {std::string(automatic_language)});
     for (const std::string& language : languages_by_name())
         row(QString::fromStdString(language_words(language)), {}, {language});

@@ -124,20 +124,25 @@ Result<PdfState> look_into_pdf(const fs::path& file, const Secret& password) {
     }
 }
 
+Result<void> check_place(const AddTo& to, const PdfState& state) {
+    if (state.is_signed && !to.although_signed)
+        return fail(ErrorKind::BadInput,
+                    fmt::format("{} is signed, and its signature would no longer hold; it stays as it is unless that is "
+                                "wanted.",
+                                to.file.string()));
+    if (to.behind && (*to.behind < 0 || *to.behind > state.pages))
+        return fail(ErrorKind::BadInput, fmt::format("{} has {} pages, so nothing can go behind page {}.",
+                                                     to.file.string(), state.pages, *to.behind));
+    return {};
+}
+
 Result<void> add_to_pdf(const AddTo& to, const fs::path& pages, FileSteps& steps) {
     std::error_code failure;
     const fs::path file = fs::canonical(to.file, failure); // what a link leads to is what changes
     const Trace before = trace_of(file);
     const auto state = look_into_pdf(failure ? to.file : file, to.password);
     if (!state) return std::unexpected(state.error());
-    if (state->is_signed && !to.although_signed)
-        return fail(ErrorKind::BadInput,
-                    fmt::format("{} is signed, and its signature would no longer hold; it stays as it is unless that is "
-                                "wanted.",
-                                to.file.string()));
-    if (to.behind && (*to.behind < 0 || *to.behind > state->pages))
-        return fail(ErrorKind::BadInput, fmt::format("{} has {} pages, so nothing can go behind page {}.",
-                                                     to.file.string(), state->pages, *to.behind));
+    if (auto may = check_place(to, *state); !may) return may;
     auto whole = opened(file, to.password);
     if (!whole) return std::unexpected(whole.error());
     auto more = opened(pages, {});

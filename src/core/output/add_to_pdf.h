@@ -29,6 +29,9 @@ struct PdfState {
 // where it is damaged or no PDF.
 Result<PdfState> look_into_pdf(const std::filesystem::path& file, const Secret& password);
 
+// Whether pages may go there: an Error where it is signed and that was not given up, or has no such page.
+Result<void> check_place(const AddTo& to, const PdfState& state);
+
 // The pages of a PDF of ours, with their tags and bookmarks, become pages of the one that exists. Its own pages,
 // bookmarks, attachments, form, properties and protection stay; its page labels move along. The former file stays until
 // the new one is in its place; where somebody changed it meanwhile, it stays for good. `steps`: for tests.

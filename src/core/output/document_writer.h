@@ -27,6 +27,7 @@ struct EncodedPage {
     std::vector<cv::Rect> pictures; // of a tagged PDF: where they are, px
     std::string cover;              // of an e-book: the page as a small JPEG
     Ticket::Make make;              // how it was wished
+    std::string drawing = {};       // a PDF of this one page, which goes into the file instead of a picture of it
     std::string stamp;              // words on it, as make.stamp says; of a picture they are in its dots already
 };
 

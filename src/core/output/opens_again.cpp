@@ -54,7 +54,10 @@ bool pdf_is_whole(const fs::path& file, std::uintmax_t bytes, int pages, const S
         if (static_cast<int>(sheets.size()) != pages) return false;
         for (QPDFObjectHandle& sheet : sheets) {
             if (!sheet.getKey("/Contents").isStream()) return false;
-            for (auto& [name, picture] : sheet.getKey("/Resources").getKey("/XObject").ditems()) {
+            QPDFObjectHandle resources = sheet.getKey("/Resources"); // a page that is only drawn may have none
+            QPDFObjectHandle pictures = resources.isDictionary() ? resources.getKey("/XObject") : resources;
+            if (!pictures.isDictionary()) continue;
+            for (auto& [name, picture] : pictures.ditems()) {
                 if (!picture.isStream()) return false;
             }
         }

@@ -106,7 +106,41 @@ class PdfWriter : public DocumentWriter {
         return {};
     }
 
+    // As it was drawn. What it says by itself is all that is said of it.
+    Result<void> with_drawing(const EncodedPage& page) {
+        auto kept = std::make_shared<std::string>(page.drawing);
+        auto from = std::make_shared<QPDF>();
+        from->setSuppressWarnings(true);
+        from->processMemoryFile("page", kept->data(), kept->size());
+        drawings_.push_back({kept, from}); // until all is written
+        pdf_.addPage(from->getAllPages().front(), false);
+        QPDFObjectHandle sheet = pdf_.getAllPages().back();
+        sheet.removeKey("/StructParents");
+        if (!page.stamp.empty()) {
+            // Its own marks may leave a turned or scaled page behind them.
+            QPDFPageObjectHelper helper(sheet);
+            const auto box = helper.getMediaBox().getArrayAsRectangle();
+            helper.addPageContents(QPDFObjectHandle::newStream(&pdf_, "q\n"), true);
+            helper.addPageContents(
+                QPDFObjectHandle::newStream(
+                    &pdf_, fmt::format("\nQ\nq 1 0 0 1 {:.3f} {:.3f} cm\n{}Q\n", box.llx, box.lly,
+                                       stamp_content(page.stamp, {box.urx - box.llx, box.ury - box.lly}))),
+                false);
+            QPDFObjectHandle resources = helper.getAttribute("/Resources", true);
+            if (!resources.isDictionary()) resources = QPDFObjectHandle::newDictionary();
+            if (!resources.getKey("/XObject").isDictionary())
+                resources.replaceKey("/XObject", QPDFObjectHandle::newDictionary());
+            sheet.replaceKey("/Resources", resources);
+        }
+        QPDFPageObjectHelper(sheet).coalesceContentStreams(); // one stream a page, as the rest has it
+        ++pages_;
+        printed_numbers_.emplace_back();
+        stamps_.push_back(page.stamp);
+        return {};
+    }
+
     Result<void> with_page(const EncodedPage& page) {
+        if (!page.drawing.empty()) return with_drawing(page);
         auto kept = spooled(spool_, page.image);
         if (!kept) return std::unexpected(kept.error());
         QPDFObjectHandle image = QPDFObjectHandle::newStream(&pdf_);
@@ -239,6 +273,11 @@ class PdfWriter : public DocumentWriter {
     std::vector<std::string> stamps_; // of each page; may be empty
     std::string stamps_pdf_;
     QPDF drawn_stamps_; // until all is written
+    struct Drawing {
+        std::shared_ptr<std::string> bytes;
+        std::shared_ptr<QPDF> pdf;
+    };
+    std::vector<Drawing> drawings_;
     std::string language_;
     int pages_ = 0;
     QPDFObjectHandle font_;

@@ -163,6 +163,11 @@ Result<int> count_pages(const fs::path& file) {
     return pages;
 }
 
+std::optional<std::string> drawing_of_page(const fs::path& file, int index) {
+    const auto bytes = read_bytes(file);
+    return bytes && is_pdf(*bytes) ? drawing_of_pdf_page(*bytes, index) : std::nullopt;
+}
+
 Result<LoadedPage> read_page(const fs::path& file, int index) {
     const auto bytes = read_bytes(file);
     if (!bytes) return std::unexpected(bytes.error());

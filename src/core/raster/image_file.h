@@ -9,6 +9,7 @@
 #include "core/raster/tiff_coding.h"
 
 #include <filesystem>
+#include <optional>
 #include <string>
 
 namespace yelvin {
@@ -26,6 +27,10 @@ Result<int> count_pages(const std::filesystem::path& file);
 // Page `index` (from 0). A TIFF whose two resolutions differ is brought to the finer one. A PDF page is drawn at the
 // resolution of the one scan it holds, else at 300 dpi.
 Result<LoadedPage> read_page(const std::filesystem::path& file, int index = 0);
+
+// A PDF of page `index` alone, where the page is drawn: letters, lines, and not one picture that fills it. Nothing for
+// a scan, and for files that are no PDF or could not be parted without loss.
+std::optional<std::string> drawing_of_page(const std::filesystem::path& file, int index);
 
 Result<std::string> encode_png(const Raster& raster);
 Result<std::string> encode_jpeg(const Raster& raster, int quality); // quality 1 to 100; black is stored as grey

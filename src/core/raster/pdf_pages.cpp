@@ -9,6 +9,7 @@
 #include <qpdf/QPDF.hh>
 #include <qpdf/QPDFPageDocumentHelper.hh>
 #include <qpdf/QPDFPageObjectHelper.hh>
+#include <qpdf/QPDFWriter.hh>
 
 namespace yelvin {
 
@@ -31,24 +32,27 @@ Result<std::unique_ptr<poppler::document>> open(const std::filesystem::path& fil
     return document;
 }
 
-// The resolution of the one picture that fills the page; the customary one where the page is anything else.
+// The resolution of the one picture that fills the page; nothing where the page is anything else.
+std::optional<double> picture_dpi(QPDFPageObjectHelper page) {
+    const auto images = page.getImages();
+    if (images.size() != 1) return std::nullopt;
+    QPDFObjectHandle image = images.begin()->second;
+    const double width = image.getDict().getKey("/Width").getNumericValue();
+    const double height = image.getDict().getKey("/Height").getNumericValue();
+    const auto box = page.getMediaBox().getArrayAsRectangle();
+    const double across = width / ((box.urx - box.llx) / points_per_inch);
+    const double down = height / ((box.ury - box.lly) / points_per_inch);
+    const bool fills = std::abs(across - down) < 0.02 * across && across >= 60 && across <= 1300;
+    return fills ? std::optional(std::round(across)) : std::nullopt;
+}
+
 double scan_dpi(const std::string& bytes, int index) {
     try {
         QPDF pdf;
         pdf.setSuppressWarnings(true);
         pdf.processMemoryFile("pdf", bytes.data(), bytes.size());
         auto pages = QPDFPageDocumentHelper(pdf).getAllPages();
-        QPDFPageObjectHelper page = pages.at(static_cast<size_t>(index));
-        const auto images = page.getImages();
-        if (images.size() != 1) return customary_dpi;
-        QPDFObjectHandle image = images.begin()->second;
-        const double width = image.getDict().getKey("/Width").getNumericValue();
-        const double height = image.getDict().getKey("/Height").getNumericValue();
-        const auto box = page.getMediaBox().getArrayAsRectangle();
-        const double across = width / ((box.urx - box.llx) / points_per_inch);
-        const double down = height / ((box.ury - box.lly) / points_per_inch);
-        const bool fills = std::abs(across - down) < 0.02 * across && across >= 60 && across <= 1300;
-        return fills ? std::round(across) : customary_dpi;
+        return picture_dpi(pages.at(static_cast<size_t>(index))).value_or(customary_dpi);
     } catch (const std::exception&) {
         return customary_dpi; // what poppler can draw and QPDF cannot parse is still drawn
     }
@@ -64,6 +68,32 @@ Raster least_channels(cv::Mat bgr, double dpi) {
     return {std::move(bgr), dpi, Ink::Colour};
 }
 
+}
+
+std::optional<std::string> drawing_of_pdf_page(const std::string& bytes, int index) {
+    try {
+        QPDF pdf;
+        pdf.setSuppressWarnings(true);
+        pdf.processMemoryFile("pdf", bytes.data(), bytes.size());
+        auto pages = QPDFPageDocumentHelper(pdf).getAllPages();
+        QPDFPageObjectHelper page = pages.at(static_cast<size_t>(index));
+        // What hangs together with the rest of its file would be lost: fields, comments, layers.
+        QPDFObjectHandle turned = page.getAttribute("/Rotate", false);
+        const bool has_more = page.getObjectHandle().hasKey("/Annots") || pdf.getRoot().hasKey("/OCProperties") ||
+                              (turned.isInteger() && turned.getIntValue() % 360 != 0);
+        if (pdf.isEncrypted() || pdf.anyWarnings() || has_more || picture_dpi(page)) return std::nullopt;
+        QPDF alone;
+        alone.emptyPDF();
+        alone.addPage(page.getObjectHandle(), false);
+        QPDFWriter writer(alone);
+        writer.setOutputMemory();
+        writer.setStreamDataMode(qpdf_s_preserve);
+        writer.write();
+        const std::unique_ptr<Buffer> buffer(writer.getBuffer());
+        return std::string(reinterpret_cast<const char*>(buffer->getBuffer()), buffer->getSize());
+    } catch (const std::exception&) {
+        return std::nullopt;
+    }
 }
 
 Result<int> count_pdf_pages(const std::filesystem::path& file, const std::string& bytes) {

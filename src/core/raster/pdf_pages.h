@@ -6,6 +6,7 @@
 namespace yelvin {
 
 Result<int> count_pdf_pages(const std::filesystem::path& file, const std::string& bytes);
+std::optional<std::string> drawing_of_pdf_page(const std::string& bytes, int index);
 Result<LoadedPage> read_pdf_page(const std::filesystem::path& file, const std::string& bytes, int index);
 
 }

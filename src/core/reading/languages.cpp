@@ -143,6 +143,7 @@ std::optional<Script> script_of_letters(std::string_view word) {
 }
 
 std::string language_words(const std::string& language) {
+    if (language == own_words) return "its own words";
     if (language == "chi_sim") return "Chinese, simplified";
     if (language == "chi_tra") return "Chinese, traditional";
     std::array<UChar, 100> name{};
@@ -155,7 +156,8 @@ std::string language_words(const std::string& language) {
 
 std::vector<std::string> languages_meant(const std::vector<std::string>& asked,
                                          const std::vector<std::string>& installed) {
-    if (std::ranges::find(asked, automatic_language) == asked.end()) return asked;
+    const auto asks_for = [&](std::string_view what) { return std::ranges::find(asked, what) != asked.end(); };
+    if (!asks_for(automatic_language) && !asks_for(own_words)) return asked;
     std::vector<std::string> meant = installed;
     // Equations, letters that run downwards, and whole scripts, which come beside the languages.
     std::erase_if(meant, [](const std::string& name) {

@@ -11,6 +11,9 @@ namespace yelvin {
 // In a ticket's list instead of languages: each page's is found among those installed.
 inline constexpr std::string_view automatic_language = "auto";
 
+// Likewise: the words that a page brought with it. Where it has none it is read in whichever language it is in.
+inline constexpr std::string_view own_words = "own";
+
 enum class Script { Latin, Greek, Cyrillic, Hebrew, Arabic, Chinese, Japanese, Korean, Other };
 // By Tesseract's name of the language ("eng"); Latin where nothing else is known.
 Script script_of(std::string_view language);

@@ -1,0 +1,88 @@
+#include "core/reading/pdf_text.h"
+
+#include "core/raster/units.h"
+#include "core/reading/languages.h"
+#include "core/reading/reading_order.h"
+
+#include <poppler-document.h>
+#include <poppler-page.h>
+
+#include <algorithm>
+#include <fstream>
+#include <memory>
+
+namespace yelvin {
+
+namespace {
+
+// How much of a word's box is below the line it stands on, in most faces.
+constexpr double below_line = 0.22;
+
+// U+FFFD and control characters stand for letters that nobody knows.
+bool is_readable(const std::string& word) {
+    return !word.empty() && word.find("\xEF\xBF\xBD") == std::string::npos &&
+           std::ranges::none_of(word, [](unsigned char c) { return c < 0x20; });
+}
+
+std::optional<Word> word_of(const poppler::text_box& box, double dpi) {
+    const auto bytes = box.text().to_utf8();
+    Word word{std::string(bytes.begin(), bytes.end()), {}, 100};
+    const auto px = [dpi](double pt) { return static_cast<int>(std::lround(pt * dpi / points_per_inch)); };
+    const auto at = box.bbox();
+    word.box = {cv::Point(px(at.left()), px(at.top())), cv::Point(px(at.right()), px(at.bottom()))};
+    if (box.rotation() != 0 || !is_readable(word.text) || word.box.empty()) return std::nullopt;
+    return word;
+}
+
+bool goes_on(const TextLine& line, const Word& word) {
+    const cv::Rect& last = line.words.back().box;
+    const int shared = std::min(last.br().y, word.box.br().y) - std::max(last.y, word.box.y);
+    const int gap = word.box.x - last.br().x;
+    return 2 * shared > std::min(last.height, word.box.height) && gap > -last.height && gap < 3 * last.height;
+}
+
+// Boxes of a PDF's words are as high as their face; the line they stand on follows from that.
+void stand_on_line(TextLine& line) {
+    double top = 0, bottom = 0;
+    for (const Word& word : line.words) top += word.box.y, bottom += word.box.br().y;
+    const auto count = static_cast<double>(line.words.size());
+    top /= count, bottom /= count;
+    const double base = bottom - below_line * (bottom - top);
+    line.baseline_start = {static_cast<double>(line.words.front().box.x), base};
+    line.baseline_end = {static_cast<double>(line.words.back().box.br().x), base};
+    line.ascent_px = base - top;
+    line.descent_px = bottom - base;
+}
+
+}
+
+std::optional<TextLayer> text_in_pdf(const std::filesystem::path& file, int index, cv::Size picture_px, double dpi) {
+    std::string begin(1024, '\0');
+    std::ifstream(file, std::ios::binary).read(begin.data(), static_cast<std::streamsize>(begin.size()));
+    if (begin.find("%PDF-") == std::string::npos) return std::nullopt;
+    const std::unique_ptr<poppler::document> pdf(poppler::document::load_from_file(file.string()));
+    if (!pdf || pdf->is_locked()) return std::nullopt;
+    const std::unique_ptr<poppler::page> page(pdf->create_page(index));
+    if (!page) return std::nullopt;
+    TextLayer layer{{}, picture_px.width, picture_px.height, {}};
+    std::vector<std::string> words;
+    size_t all = 0;
+    for (const poppler::text_box& box : page->text_list()) {
+        ++all;
+        auto word = word_of(box, dpi);
+        if (!word) continue;
+        words.push_back(word->text);
+        if (layer.lines.empty() || !goes_on(layer.lines.back(), *word)) layer.lines.emplace_back();
+        layer.lines.back().words.push_back(std::move(*word));
+    }
+    constexpr double enough = 0.8;
+    if (words.empty() || static_cast<double>(words.size()) < enough * static_cast<double>(all)) return std::nullopt;
+    for (TextLine& line : layer.lines) stand_on_line(line);
+    layer.lines = in_reading_order(std::move(layer.lines));
+    const auto votes = votes_for(words, {"eng", "deu", "fra", "nld", "spa", "ita", "por", "pol", "dan", "swe", "ell"});
+    layer.language = is_clear(votes) ? votes.front().language : "";
+    for (TextLine& line : layer.lines) line.language = layer.language;
+    return layer;
+}
+
+}

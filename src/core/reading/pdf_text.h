@@ -1,0 +1,16 @@
+// The words that a PDF's page already has.
+#pragma once
+
+#include "core/reading/text_layer.h"
+
+#include <filesystem>
+#include <optional>
+
+namespace yelvin {
+
+// Where they are on the picture that read_page() draws of page `index` (from 0), width_px by height_px dots of `dpi`.
+// Nothing where there are none, where they run in another direction than the page, or where they are no letters: then
+// the page is to be read. The engine was not asked: each is sure.
+std::optional<TextLayer> text_in_pdf(const std::filesystem::path& file, int index, cv::Size picture_px, double dpi);
+
+}
