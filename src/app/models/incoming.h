@@ -2,6 +2,7 @@
 // are wait until somebody has said it.
 #pragma once
 
+#include "core/reading/text_layer.h"
 #include "jobs/executor.h"
 
 #include <QList>
@@ -9,6 +10,7 @@
 #include <QStringList>
 
 #include <memory>
+#include <optional>
 #include <stop_token>
 
 namespace yelvin {

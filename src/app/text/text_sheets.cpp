@@ -1,6 +1,7 @@
 // The sheets of the Text look, and its keys.
 #include "app/keys.h"
 #include "app/models/choice.h"
+#include "app/models/out_tray.h"
 #include "app/models/reading.h"
 #include "app/models/tickets.h"
 #include "app/text/text_column.h"
