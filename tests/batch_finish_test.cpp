@@ -12,7 +12,8 @@ namespace yelvin::test {
 namespace {
 
 // Letters that no reading gets right, drawn on A5.
-const std::vector<std::string> odd_lines{"Zyqxv 0O1lI rnm", "mooring basin towpath", "the boats of the basin are in the lock"};
+const std::vector<std::string> odd_lines{"Zyqxv 0O1lI rnm", "mooring basin towpath",
+                                         "the boats of the basin are in the lock"};
 
 void draw(const fs::path& file) {
     cairo_surface_t* surface = cairo_pdf_surface_create(file.c_str(), 420, 595);
@@ -50,8 +51,9 @@ TEST(BatchFinish, PasswordsComeFromFilesAndDescriptors) {
         all.push_back(in);
         return batch(all);
     };
-    const Ran made = make({"--password-file", (folder / "open").string(), "--owner-password-file",
-                           (folder / "owner").string(), "--set", "make.permissions={\"print\":\"none\",\"copy\":false}"});
+    const Ran made =
+        make({"--password-file", (folder / "open").string(), "--owner-password-file", (folder / "owner").string(),
+              "--set", "make.permissions={\"print\":\"none\",\"copy\":false}"});
     ASSERT_EQ(made.status, 0) << made.err;
     const std::string file = json::parse(made.out)["path"];
     EXPECT_EQ(run({"qpdf", "--requires-password", file}).status, 0);
@@ -110,7 +112,8 @@ TEST(BatchFinish, APdfsPagesKeepTheirWordsAndTheirDrawing) {
     draw(folder / "in.pdf");
     const std::string in = (folder / "in.pdf").string();
     const auto made = [&](const char* name, std::vector<std::string> more) {
-        std::vector<std::string> all{"make", "--out", folder.path().string(), "--set", std::string("save.name=") + name};
+        std::vector<std::string> all{"make", "--out", folder.path().string(), "--set",
+                                     std::string("save.name=") + name};
         all.insert(all.end(), more.begin(), more.end());
         all.push_back(in);
         const Ran ran = batch(all);
@@ -142,7 +145,8 @@ TEST(BatchFinish, APdfsPagesKeepTheirWordsAndTheirDrawing) {
     EXPECT_NE(all_words(anew), odd_words) << "or the letters are not odd enough";
     EXPECT_NE(fonts(anew).find("YelvinText"), std::string::npos);
     // A stamp goes on top of the drawing.
-    const fs::path stamped = made("stamped", {"--set", "make.stamp={\"parts\":[{\"words\":\"Copy\"}],\"at\":\"top-left\"}"});
+    const fs::path stamped =
+        made("stamped", {"--set", "make.stamp={\"parts\":[{\"words\":\"Copy\"}],\"at\":\"top-left\"}"});
     EXPECT_NE(fonts(stamped).find("LiberationSerif"), std::string::npos);
     const auto words = words_of_pdf(stamped);
     const auto copy = std::ranges::find(words, "Copy", &PrintedWord::text);

@@ -52,9 +52,9 @@ Desk::~Desk() {
 void Desk::choose_fresh_tray() { yelvin::choose_fresh_tray(places.data, last); }
 
 WindowModels Desk::for_window() {
-    return {room,     messages, experience, scanners, tickets, glass,     next_scan,       tray,  choice,
-            pictures, looking,  edits,      files,    names,   reading,   texts,           words, search,
-            aloud,    passwords, saving,   errands,    strip,    run,     stitching, places.originals};
+    return {room,    messages, experience, scanners, tickets,   glass,           next_scan, tray,   choice, pictures,
+            looking, edits,    files,      names,    reading,   texts,           words,     search, aloud,  passwords,
+            saving,  errands,  strip,      run,      stitching, places.originals};
 }
 
 }

@@ -70,7 +70,8 @@ CLI::App* add_make(CLI::App& app, MakeArguments& making) {
     PasswordArguments& passwords = making.passwords;
     auto* file = make->add_option("--password-file", passwords.open_file,
                                   "A file whose first line is the password that opens the PDF");
-    make->add_option("--password-fd", passwords.open_descriptor, "Likewise, a file that is open already")->excludes(file);
+    make->add_option("--password-fd", passwords.open_descriptor, "Likewise, a file that is open already")
+        ->excludes(file);
     auto* owner = make->add_option("--owner-password-file", passwords.owner_file,
                                    "Likewise, the password that lifts what make.permissions forbids");
     make->add_option("--owner-password-fd", passwords.owner_descriptor, "Likewise")->excludes(owner);

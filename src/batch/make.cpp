@@ -76,7 +76,8 @@ Result<void> can_read(const Ticket& ticket, ReaderPool& readers) {
 namespace {
 
 // Its own words go along with the page where they can; else they are read.
-void take_words(FinishedPage& page, const std::optional<TextLayer>& words, const Recipe& recipe, const Raster& original) {
+void take_words(FinishedPage& page, const std::optional<TextLayer>& words, const Recipe& recipe,
+                const Raster& original) {
     const SizePx size{original.width_px(), original.height_px()};
     if (!words || !words_stay(read_as({}, *words), recipe, size, original.dpi)) return;
     page.text = carried_words(*words, {}, recipe, size, original.dpi);
@@ -124,7 +125,8 @@ Result<std::optional<AddTo>> add_to_from(const MakeArguments& arguments, const P
     int page = 0;
     const auto [end, wrong] = std::from_chars(arguments.at.data(), arguments.at.data() + arguments.at.size(), page);
     if (wrong != std::errc() || end != arguments.at.data() + arguments.at.size() || page < 1)
-        return fail(ErrorKind::Usage, fmt::format("--at is \"{}\"; it is start, end or a page's number.", arguments.at));
+        return fail(ErrorKind::Usage,
+                    fmt::format("--at is \"{}\"; it is start, end or a page's number.", arguments.at));
     to.behind = page;
     return to;
 }
@@ -135,9 +137,9 @@ int run_make(const TicketArguments& ticket_arguments, const MakeArguments& argum
     const auto ticket = ticket_from(ticket_arguments);
     const auto passwords = passwords_from(arguments.passwords);
     const auto add_to = passwords ? add_to_from(arguments, *passwords) : std::optional<AddTo>();
-    for (const std::optional<Error>& error : {ticket ? std::optional<Error>() : ticket.error(),
-                                              passwords ? std::optional<Error>() : passwords.error(),
-                                              add_to ? std::optional<Error>() : add_to.error()}) {
+    for (const std::optional<Error>& error :
+         {ticket ? std::optional<Error>() : ticket.error(), passwords ? std::optional<Error>() : passwords.error(),
+          add_to ? std::optional<Error>() : add_to.error()}) {
         if (!error) continue;
         complain(*error);
         return exit_status(*error);

@@ -259,8 +259,7 @@ class Run {
                 if (auto made = own_file(output, std::move(page)); !made) return made;
                 continue;
             }
-            if (!output.writer)
-                output.writer = new_document_writer(output.growing, output.make.format, about(output));
+            if (!output.writer) output.writer = new_document_writer(output.growing, output.make.format, about(output));
             if (auto added = output.writer->append(std::move(page)); !added) return added;
         }
         ++taken_;
@@ -294,7 +293,8 @@ class Run {
         return finished;
     }
 
-    static EncodedPage drawn(const Raster& page, const std::optional<FinishedPage>& finished, const Ticket::Make& make) {
+    static EncodedPage drawn(const Raster& page, const std::optional<FinishedPage>& finished,
+                             const Ticket::Make& make) {
         EncodedPage out;
         out.width_px = page.width_px();
         out.height_px = page.height_px();

@@ -40,9 +40,9 @@ struct SaveJob {
     std::string barcode = {}; // of the separator in front of the document
     std::chrono::year_month_day date;
     int first_number = 1;
-    int first_stamp = 1;        // of the stamp's counter, which counts pages
-    int most_dpi = 0;           // finer pages are brought to it; 0: all stay as they are
-    Passwords passwords = {};   // of its PDFs
+    int first_stamp = 1;              // of the stamp's counter, which counts pages
+    int most_dpi = 0;                 // finer pages are brought to it; 0: all stay as they are
+    Passwords passwords = {};         // of its PDFs
     std::optional<AddTo> add_to = {}; // instead of a file of their own the pages go into this PDF
     int workers = 2;
 };

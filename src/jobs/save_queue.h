@@ -20,9 +20,9 @@ struct SaveOrder {
     std::vector<std::optional<ReadingQueue::Coming>> coming; // one that is under way; may be shorter than `pages`
     std::string name = {};                                   // of the file; empty: the document's
     int most_dpi = 0;                                        // finer pages are brought to it; 0: all stay as they are
-    Passwords passwords = {};             // of its PDFs
-    std::optional<AddTo> add_to = {};     // a PDF into which the pages go
-    int first_stamp = 1;                  // of the stamp's counter
+    Passwords passwords = {};                                // of its PDFs
+    std::optional<AddTo> add_to = {};                        // a PDF into which the pages go
+    int first_stamp = 1;                                     // of the stamp's counter
     // Told on `here` instead of the queue's own: files besides those that the document is saved as.
     std::function<void(const Result<std::vector<MadeFile>>&)> aside = {};
 };

@@ -56,8 +56,7 @@ TEST_F(Choosing, EveryKindOfFileIsOfferedAndSaidAndMadePerDocumentAndPerPage) {
             QApplication::activePopupWidget()->close();
         }
         const QString said = part<Sentence>("sentence")->text();
-        EXPECT_TRUE(said.contains(
-            QString("make one %1 per %2").arg(kind.name, per == Per::Page ? "page" : "document")))
+        EXPECT_TRUE(said.contains(QString("make one %1 per %2").arg(kind.name, per == Per::Page ? "page" : "document")))
             << qPrintable(said);
         EXPECT_EQ(said.contains("read nothing"), !is_made_of_words(desk_->tickets.ticket().make.format));
         ASSERT_TRUE(wait([&] { return at_rest(); }));
@@ -72,12 +71,13 @@ TEST_F(Choosing, EveryKindOfFileIsOfferedAndSaidAndMadePerDocumentAndPerPage) {
             EXPECT_GT(QFileInfo(file).size(), 100) << qPrintable(file);
         }
     };
-    for (const Made& kind : {Made{"DOCX", "docx", true}, Made{"ODT", "odt", true}, Made{"text file", "txt", true},
-                             Made{"web page", "html", true}, Made{"e-book", "epub", true}, Made{"CSV of its tables", "csv", true},
-                             Made{"ALTO file", "xml", true}, Made{"hOCR file", "hocr", true}, Made{"PDF", "pdf", true},
-                             Made{"archive PDF", "pdf", true}, Made{"TIFF", "tif", true}, Made{"JPEG", "jpg", false},
-                             Made{"PNG", "png", false}, Made{"BMP", "bmp", false}, Made{"AVIF", "avif", false},
-                             Made{"HEIC", "heic", false}, Made{"WebP", "webp", false}}) {
+    for (const Made& kind :
+         {Made{"DOCX", "docx", true}, Made{"ODT", "odt", true}, Made{"text file", "txt", true},
+          Made{"web page", "html", true}, Made{"e-book", "epub", true}, Made{"CSV of its tables", "csv", true},
+          Made{"ALTO file", "xml", true}, Made{"hOCR file", "hocr", true}, Made{"PDF", "pdf", true},
+          Made{"archive PDF", "pdf", true}, Made{"TIFF", "tif", true}, Made{"JPEG", "jpg", false},
+          Made{"PNG", "png", false}, Made{"BMP", "bmp", false}, Made{"AVIF", "avif", false},
+          Made{"HEIC", "heic", false}, Made{"WebP", "webp", false}}) {
         SCOPED_TRACE(kind.name);
         if (kind.many) save_as(kind, Per::Document);
         save_as(kind, Per::Page);

@@ -24,10 +24,11 @@ class PrivateCups {
         }
         const std::string at = folder.path().string();
         write_file(folder / "cupsd.conf",
-                   "Listen " + at + "/sock\nBrowsing Off\nDefaultAuthType None\nWebInterface No\n"
-                   "PageLogFormat %j sides=%{sides} copies=%{copies}\n"
-                   "<Location />\nOrder allow,deny\nAllow all\n</Location>\n"
-                   "<Policy default>\n<Limit All>\nOrder allow,deny\nAllow all\n</Limit>\n</Policy>\n");
+                   "Listen " + at +
+                       "/sock\nBrowsing Off\nDefaultAuthType None\nWebInterface No\n"
+                       "PageLogFormat %j sides=%{sides} copies=%{copies}\n"
+                       "<Location />\nOrder allow,deny\nAllow all\n</Location>\n"
+                       "<Policy default>\n<Limit All>\nOrder allow,deny\nAllow all\n</Limit>\n</Policy>\n");
         write_file(folder / "cups-files.conf", "ServerRoot " + at + "/root\nRequestRoot " + at + "/spool\nTempDir " +
                                                    at + "/spool\nCacheDir " + at + "/cache\nStateDir " + at +
                                                    "/state\nAccessLog " + at + "/log/access\nErrorLog " + at +
@@ -51,7 +52,9 @@ class PrivateCups {
         };
         return QTest::qWaitFor(added, patience_ms) && scheduler_.state() == QProcess::Running;
     }
-    std::string said() { return scheduler_.readAllStandardError().toStdString() + scheduler_.errorString().toStdString(); }
+    std::string said() {
+        return scheduler_.readAllStandardError().toStdString() + scheduler_.errorString().toStdString();
+    }
     std::filesystem::path sent() const { return folder / "sent.pdf"; }
     std::string page_log() const { return read_file(folder / "log/page"); }
     std::string error_log() const { return read_file(folder / "log/error"); }
@@ -65,7 +68,8 @@ class PrivateCups {
 TEST(RealCups, SheetsComeOutAsLargeAsTheyAreInCopiesAndOnBothSides) {
     PrivateCups cups;
     if (!cups.has_printer("office"))
-        GTEST_SKIP() << "CUPS does not start for this user: the sheets are measured in PDFs alone\n" << cups.said() << cups.error_log();
+        GTEST_SKIP() << "CUPS does not start for this user: the sheets are measured in PDFs alone\n"
+                     << cups.said() << cups.error_log();
     const QString home = QString::fromStdString(cups.folder.path().string());
     QThreadPool pool;
     SystemOutside outside({home, home, home}, [&pool](Task task) { pool.start(std::move(task)); });

@@ -5,8 +5,8 @@
 
 #include <QCheckBox>
 #include <QClipboard>
-#include <QDrag>
 #include <QContextMenuEvent>
+#include <QDrag>
 #include <QMimeData>
 
 namespace yelvin::test {
@@ -31,9 +31,7 @@ class Recorder : public Outside {
         note("mail", done);
     }
     void list_printers(std::function<void(const std::vector<PrinterSaid>&)> then) override { then({}); }
-    void list_programs(const std::string&, std::function<void(const std::vector<Program>&)> then) override {
-        then({});
-    }
+    void list_programs(const std::string&, std::function<void(const std::vector<Program>&)> then) override { then({}); }
     QString copies_folder() const override { return asked_.copies; }
     void print(PrintJob job, Done done) override {
         note(QString("print %1x%2").arg(job.sizes.size()).arg(job.how.copies), done);

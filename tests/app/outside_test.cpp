@@ -230,7 +230,8 @@ class FileManagerStandIn : public QObject {
 TEST_F(OutsidePrograms, TheFileManagerMarksTheFileAndWithoutOneThatIsSaid) {
     PrivateBus bus;
     const QString home = QString::fromStdString(home_.path().string());
-    SystemOutside outside({home, home, home}, [this](Task task) { pool_.start(std::move(task)); }, bus.client);
+    SystemOutside outside(
+        {home, home, home}, [this](Task task) { pool_.start(std::move(task)); }, bus.client);
     write_file(home_ / "Ä lease #2.pdf", "%PDF-1.4");
     const QStringList files{home + "/Ä lease #2.pdf"};
     outside.show(files, done()); // nobody has that name on the bus yet, and no program shows folders
@@ -239,8 +240,7 @@ TEST_F(OutsidePrograms, TheFileManagerMarksTheFileAndWithoutOneThatIsSaid) {
     EXPECT_EQ(said_->error().sentence,
               "No file manager is here that could show the file; it is in " + home_.path().string() + ".");
     FileManagerStandIn manager;
-    ASSERT_TRUE(
-        bus.server.registerObject("/org/freedesktop/FileManager1", &manager, QDBusConnection::ExportAllSlots));
+    ASSERT_TRUE(bus.server.registerObject("/org/freedesktop/FileManager1", &manager, QDBusConnection::ExportAllSlots));
     ASSERT_TRUE(bus.server.registerService("org.freedesktop.FileManager1"));
     outside.show(files, done());
     ASSERT_TRUE(told());

@@ -107,16 +107,21 @@ TEST_F(Protect, APasswordIsAskedForAndStandsNowhere) {
     scan_quickly();
     QWidget* make = phrase("make");
     press_row(make, "more about the files …");
-    ASSERT_TRUE(wait([] { return QApplication::activePopupWidget() &&
-                                 QApplication::activePopupWidget()->findChild<SheetRow*>("row:protection …"); }));
+    ASSERT_TRUE(wait([] {
+        return QApplication::activePopupWidget() &&
+               QApplication::activePopupWidget()->findChild<SheetRow*>("row:protection …");
+    }));
     press_row(QApplication::activePopupWidget(), "protection …");
-    ASSERT_TRUE(wait([] { return QApplication::activePopupWidget() &&
-                                 QApplication::activePopupWidget()->findChild<QCheckBox*>("protect-open"); }));
+    ASSERT_TRUE(wait([] {
+        return QApplication::activePopupWidget() &&
+               QApplication::activePopupWidget()->findChild<QCheckBox*>("protect-open");
+    }));
     QWidget* protection = QApplication::activePopupWidget();
     toggle(protection, "protect-open");
     toggle(protection, "protect-copy");
     protection->close();
-    EXPECT_TRUE(part<Sentence>("sentence")->text().contains(", protected")) << qPrintable(part<Sentence>("sentence")->text());
+    EXPECT_TRUE(part<Sentence>("sentence")->text().contains(", protected"))
+        << qPrintable(part<Sentence>("sentence")->text());
 
     const QString open = "xyzzy-Plover-7", owner = "Owner-Quux-42";
     key("Ctrl+S");
@@ -219,9 +224,10 @@ TEST_F(Protect, PropertiesStampAndFurtherFilesAreChosenAndMade) {
     ink->setFocus();
     QTest::keyClick(ink, Qt::Key_End);
     press_row(also, "add it");
-    ASSERT_TRUE(wait([] { return QApplication::activePopupWidget() &&
-                                 QApplication::activePopupWidget()->findChild<SheetRow*>("row:TIFF, black and white"); }))
-        << desk_->tickets.ticket().make.also.size();
+    ASSERT_TRUE(wait([] {
+        return QApplication::activePopupWidget() &&
+               QApplication::activePopupWidget()->findChild<SheetRow*>("row:TIFF, black and white");
+    })) << desk_->tickets.ticket().make.also.size();
     QApplication::activePopupWidget()->close();
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains(", stamped, and a TIFF"))
         << qPrintable(part<Sentence>("sentence")->text());

@@ -44,7 +44,7 @@ class Window : public testing::Test {
     bool real_scanners_ = false;                              // those of libsane too
     std::function<std::unique_ptr<Voice>()> voice_made_;      // who reads aloud
     std::function<std::unique_ptr<Outside>(Pools&)> outside_; // other programs; else those that stand in for them
-    std::function<std::unique_ptr<Keyring>()> keyring_; // where passwords are kept; else the desktop's
+    std::function<std::unique_ptr<Keyring>()> keyring_;       // where passwords are kept; else the desktop's
     bool tray_full_ = true; // beside a page as well, as somebody left it who works in the tray
 
     void start(bool with_scanner = true) {

@@ -1,5 +1,5 @@
-// Adding to PDFs that other programs made: cairo, LibreOffice, Ghostscript, QPDF, poppler, libtiff, Tesseract. What QPDF
-// and poppler say of them before and after.
+// Adding to PDFs that other programs made: cairo, LibreOffice, Ghostscript, QPDF, poppler, libtiff, Tesseract. What
+// QPDF and poppler say of them before and after.
 #include "core/output/add_to_pdf.h"
 #include "core/raster/image_file.h"
 #include "jobs/save_job.h"
@@ -46,11 +46,9 @@ void put_form_into(const fs::path& from, const fs::path& to, bool is_signed) {
     QPDF pdf;
     pdf.processFile(from.c_str());
     QPDFObjectHandle page = pdf.getAllPages().front();
-    QPDFObjectHandle field = pdf.makeIndirectObject(QPDFObjectHandle::parse(
-        fmt::format("<< /Type /Annot /Subtype /Widget /Rect [20 20 120 40] /FT /{} /T (tenant) {} >>",
-                    is_signed ? "Sig" : "Tx",
-                    is_signed ? "/V << /Type /Sig /Filter /Adobe.PPKLite /Contents <00> /ByteRange [0 0 0 0] >>"
-                              : "/V (Heron)")));
+    QPDFObjectHandle field = pdf.makeIndirectObject(QPDFObjectHandle::parse(fmt::format(
+        "<< /Type /Annot /Subtype /Widget /Rect [20 20 120 40] /FT /{} /T (tenant) {} >>", is_signed ? "Sig" : "Tx",
+        is_signed ? "/V << /Type /Sig /Filter /Adobe.PPKLite /Contents <00> /ByteRange [0 0 0 0] >>" : "/V (Heron)")));
     page.replaceKey("/Annots", QPDFObjectHandle::newArray({field}));
     QPDFObjectHandle form = QPDFObjectHandle::parse("<< >>");
     form.replaceKey("/Fields", QPDFObjectHandle::newArray({field}));
@@ -81,8 +79,7 @@ Result<std::vector<MadeFile>> add(const AddTo& to) {
         line.words.push_back({"Added", {60, 70, 100, 30}, 95});
         line.words.push_back({std::to_string(index + 1), {180, 70, 20, 30}, 95});
         text.lines.push_back(line);
-        return std::optional(
-            FinishedPage{Raster{cv::Mat(800, 600, CV_8UC1, cv::Scalar(255)), 150, Ink::Grey}, text});
+        return std::optional(FinishedPage{Raster{cv::Mat(800, 600, CV_8UC1, cv::Scalar(255)), 150, Ink::Grey}, text});
     };
     return save_document(job, readers, {});
 }
@@ -115,12 +112,15 @@ class Foreigners {
         const auto at = [&](const std::string& name) { return (folder / (name + ".pdf")).string(); };
         draw_pdf(at("cairo"), 5);
         note("cairo");
-        write_file(folder / "Rules.html", "<html><head><title>Rules</title></head><body><h1>Former 1</h1><p>Words</p>"
-                                          "<h1 style='page-break-before:always'>Former 2</h1><p>More</p></body></html>");
-        for (const auto& [name, options] :
-             {std::pair<std::string, std::string>{
-                  "tagged", R"({"UseTaggedPDF":{"type":"boolean","value":"true"},"ExportBookmarks":{"type":"boolean","value":"true"}})"},
-              {"office-archive", R"({"SelectPdfVersion":{"type":"long","value":"1"}})"}}) {
+        write_file(folder / "Rules.html",
+                   "<html><head><title>Rules</title></head><body><h1>Former 1</h1><p>Words</p>"
+                   "<h1 style='page-break-before:always'>Former 2</h1><p>More</p></body></html>");
+        for (
+            const auto& [name, options] :
+            {std::pair<std::string, std::string>{
+                 "tagged",
+                 R"({"UseTaggedPDF":{"type":"boolean","value":"true"},"ExportBookmarks":{"type":"boolean","value":"true"}})"},
+             {"office-archive", R"({"SelectPdfVersion":{"type":"long","value":"1"}})"}}) {
             run({"soffice", "-env:UserInstallation=file://" + (folder / "office").string(), "--headless",
                  "--convert-to", "pdf:writer_web_pdf_Export:" + options, "--outdir", folder.path().string(),
                  (folder / "Rules.html").string()});
@@ -224,7 +224,8 @@ TEST(AddToPdf, PagesGoInWhereTheyShallAndTheRestIsKept) {
             }
             const auto about = [&](const fs::path& of) {
                 std::string kept;
-                std::istringstream in(run({"pdfinfo", "-opw", foreign.password, "-upw", foreign.password, of.string()}).out);
+                std::istringstream in(
+                    run({"pdfinfo", "-opw", foreign.password, "-upw", foreign.password, of.string()}).out);
                 for (std::string line; std::getline(in, line);)
                     for (const char* each : {"Title", "Creator", "Producer", "CreationDate", "Tagged", "Form",
                                              "Encrypted", "Optimized", "PDF subtype"})

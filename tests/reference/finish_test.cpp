@@ -155,10 +155,11 @@ TEST(Finish, PropertiesAreThoseThatWereAskedForAndNoOthers) {
         ASSERT_TRUE(made) << made.error().sentence;
         std::string bytes = run({"exiftool", "-charset", "utf8", made->front().path.string()}).out;
         if (*part)
-            bytes = run({"/usr/bin/python3", "-c",
-                         "import sys, zipfile; sys.stdout.write(zipfile.ZipFile(sys.argv[1]).read(sys.argv[2]).decode())",
-                         made->front().path.string(), part})
-                        .out;
+            bytes =
+                run({"/usr/bin/python3", "-c",
+                     "import sys, zipfile; sys.stdout.write(zipfile.ZipFile(sys.argv[1]).read(sys.argv[2]).decode())",
+                     made->front().path.string(), part})
+                    .out;
         for (const char* words : {"04.05.2026", "Harriet Quillfeather", "Heading n1 Top Lock", "lease, basin"})
             EXPECT_NE(bytes.find(words), std::string::npos) << ending << " " << words << "\n" << bytes;
     }
@@ -184,8 +185,8 @@ TEST(Finish, AStampStandsInItsPlaceInEveryKindOfFile) {
                     FinishedPage{Raster{cv::Mat(1240, 874, CV_8UC3, cv::Scalar::all(255)), 150, Ink::Colour}, {}});
             };
             job.ticket.read.languages.clear();
-            job.ticket.make.stamp = {{{NamePart::Kind::Words, "Copy of"}, {NamePart::Kind::Date, "dd.mm.yyyy"}},
-                                     at, 12, "#400000", turned};
+            job.ticket.make.stamp = {
+                {{NamePart::Kind::Words, "Copy of"}, {NamePart::Kind::Date, "dd.mm.yyyy"}}, at, 12, "#400000", turned};
             job.ticket.make.also = {{Format::Png, {}, 0, {}}, {Format::Tiff, Ink::Black, 0, {}}};
             const auto made = saved(job);
             ASSERT_TRUE(made) << made.error().sentence;
@@ -214,7 +215,7 @@ TEST(Finish, AStampStandsInItsPlaceInEveryKindOfFile) {
             } else {
                 EXPECT_NEAR(middle ? from_left - from_right : (at_left ? from_left : from_right) - 8, 0, 1.5);
             }
-            const double up = turned && middle ? from_top - from_bottom
+            const double up = turned && middle                 ? from_top - from_bottom
                               : at_top || at == Stamp::At::Top ? from_top - 8
                                                                : from_bottom - 8;
             EXPECT_NEAR(up, 0, 2);

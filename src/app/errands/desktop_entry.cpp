@@ -67,9 +67,8 @@ QString entry_with_tickets(const QString& installed, const QStringList& tickets)
     for (qsizetype i = 0; i < tickets.size(); ++i) {
         const QString action = QString("ticket%1").arg(i + 1);
         actions += action + ';';
-        groups += "\n[Desktop Action " + action + "]\nName=" +
-                  as_value(Tickets::tr("Scan with %1").arg(tickets[i])) + "\nExec=yelvin --scan --ticket " +
-                  as_argument(tickets[i]) + "\n";
+        groups += "\n[Desktop Action " + action + "]\nName=" + as_value(Tickets::tr("Scan with %1").arg(tickets[i])) +
+                  "\nExec=yelvin --scan --ticket " + as_argument(tickets[i]) + "\n";
     }
     const QString before = "Actions=";
     const qsizetype at = entry.indexOf(before);

@@ -10,8 +10,8 @@
 namespace yelvin {
 
 StandInOutside::StandInOutside(const QString& folder, const Executor& elsewhere)
-    : SystemOutside({folder + "/Sent", folder + "/Printed", folder + "/Copies"}, elsewhere), folder_(folder), elsewhere_(elsewhere),
-      here_(on_thread_of(this)) {}
+    : SystemOutside({folder + "/Sent", folder + "/Printed", folder + "/Copies"}, elsewhere), folder_(folder),
+      elsewhere_(elsewhere), here_(on_thread_of(this)) {}
 
 void StandInOutside::mail(const MailDraft& draft, Done done) {
     QDir().mkpath(folder_ + "/Sent");

@@ -56,24 +56,24 @@ void SystemOutside::start_all(const std::string& name, std::vector<std::vector<s
 
 void SystemOutside::open(const std::string& program, const QStringList& files, Done done) {
     elsewhere_([this, program, files, done = std::move(done)] { // the desktop's list is on the disk
-        const auto with = program.empty() ? usual_program(mime_type_of(files.front().toStdString()))
-                                          : program_named(program);
+        const auto with =
+            program.empty() ? usual_program(mime_type_of(files.front().toStdString())) : program_named(program);
         here_([this, program, files, with, done] {
             if (with) return start_all(with->name, commands_of(*with, paths_of(files)), done);
             const QString ending = QFileInfo(files.front()).suffix().toUpper();
-            done(fail(ErrorKind::Missing, (program.empty()
-                                               ? tr("No program here opens a %1 file; choose or install one.").arg(ending)
-                                               : tr("The program %1 is no longer here; choose another one.")
-                                                     .arg(QString::fromStdString(program)))
-                                              .toStdString()));
+            done(fail(
+                ErrorKind::Missing,
+                (program.empty()
+                     ? tr("No program here opens a %1 file; choose or install one.").arg(ending)
+                     : tr("The program %1 is no longer here; choose another one.").arg(QString::fromStdString(program)))
+                    .toStdString()));
         });
     });
 }
 
 void SystemOutside::list_programs(const std::string& mime, std::function<void(const std::vector<Program>&)> then) {
-    elsewhere_([this, mime, then = std::move(then)] {
-        here_([then, programs = programs_for(mime)] { then(programs); });
-    });
+    elsewhere_(
+        [this, mime, then = std::move(then)] { here_([then, programs = programs_for(mime)] { then(programs); }); });
 }
 
 void SystemOutside::show(const QStringList& files, Done done) {

@@ -12,13 +12,12 @@ namespace yelvin {
 class SystemOutside : public QObject, public Outside {
     Q_OBJECT
   public:
-    // `drafts`: where a message is kept that no mail program takes; `pdfs`: where pages go without a printer; `copies`: files
-    // that are made only to be given away.
+    // `drafts`: where a message is kept that no mail program takes; `pdfs`: where pages go without a printer; `copies`:
+    // files that are made only to be given away.
     struct Folders {
         QString drafts, pdfs, copies;
     };
-    SystemOutside(Folders folders, Executor elsewhere,
-                  const QDBusConnection& bus = QDBusConnection::sessionBus());
+    SystemOutside(Folders folders, Executor elsewhere, const QDBusConnection& bus = QDBusConnection::sessionBus());
     ~SystemOutside() override;
 
     void open(const std::string& program, const QStringList& files, Done done) override;

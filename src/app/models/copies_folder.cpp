@@ -24,9 +24,9 @@ Result<std::filesystem::path> new_copies_folder(const std::filesystem::path& amo
     }
     std::string name = (among / begins).string() + "XXXXXX";
     if (!::mkdtemp(name.data()))
-        return fail(ErrorKind::NotWritable,
-                    fmt::format("No file can be written in {}; make room there or give yourself the right.",
-                                among.string()));
+        return fail(
+            ErrorKind::NotWritable,
+            fmt::format("No file can be written in {}; make room there or give yourself the right.", among.string()));
     return name;
 }
 

@@ -36,7 +36,8 @@ void PasswordKeeper::look_up() {
             looking_ = false;
             const bool all = (!question.open || open) && (!question.owner || owner);
             if (all)
-                return end(Passwords{question.open && open ? *open : Secret(), question.owner && owner ? *owner : Secret()});
+                return end(
+                    Passwords{question.open && open ? *open : Secret(), question.owner && owner ? *owner : Secret()});
             asking_ = true;
             emit question_asked();
         });

@@ -1,5 +1,5 @@
-// Passwords for what is about to be saved: out of the keyring, else asked for. In no ticket, file or log of ours, and no
-// longer in memory than it takes.
+// Passwords for what is about to be saved: out of the keyring, else asked for. In no ticket, file or log of ours, and
+// no longer in memory than it takes.
 #pragma once
 
 #include "app/models/keyring.h"

@@ -128,8 +128,8 @@ void Saving::make_aside(const std::string& document_id, const Aside& aside,
         std::erase_if(pages,
                       [&](const PagePtr& page) { return std::ranges::find(aside.of, page->id) == aside.of.end(); });
     if (pages.empty())
-        return then(
-            fail(ErrorKind::Missing, tr("The pages are no longer in the tray, so no file was made of them.").toStdString()));
+        return then(fail(ErrorKind::Missing,
+                         tr("The pages are no longer in the tray, so no file was made of them.").toStdString()));
     Ticket ticket = aside.ticket;
     ticket.make.also.clear();
     std::vector<SaveOrder> orders;
@@ -157,8 +157,9 @@ void Saving::add_knowing(const std::string& document_id, const AddTo& to, const 
             {PasswordKeeper::For::Opening, QString::fromStdString(to.file.string()), true, false, wrong},
             [this, document_id, to](const std::optional<Passwords>& passwords) {
                 if (!passwords)
-                    return around_.messages.complain(tr("Nothing was added, as no password was given. The pages stay in "
-                                                        "the tray."));
+                    return around_.messages.complain(
+                        tr("Nothing was added, as no password was given. The pages stay in "
+                           "the tray."));
                 AddTo opened = to;
                 opened.password = passwords->open;
                 add(document_id, opened);
@@ -192,7 +193,8 @@ void Saving::say_what_is_read_first(const std::vector<SaveOrder>& orders) {
     QStringList unread;
     for (const SaveOrder& order : orders) {
         const bool has_all = std::ranges::all_of(order.texts, [](const auto& text) { return text.has_value(); });
-        if (is_made_of_words(order.ticket.make.format) && !has_all) unread.append(around_.names.title_of(*order.document));
+        if (is_made_of_words(order.ticket.make.format) && !has_all)
+            unread.append(around_.names.title_of(*order.document));
     }
     if (unread.isEmpty()) return;
     const QString kind = QString::fromUtf8(format_words(orders.front().ticket.make.format).data());

@@ -40,8 +40,8 @@ class Saving : public QObject {
     // be, and with trouble said for those that could not; they hold the others up no longer.
     void save(const QStringList& document_ids);
     void save_all(); // that are not saved yet
-    // Into a PDF that exists: those pages that it does not have yet, where it has the first ones, else all. Its password
-    // is asked for, and whether a signature may be given up.
+    // Into a PDF that exists: those pages that it does not have yet, where it has the first ones, else all. Its
+    // password is asked for, and whether a signature may be given up.
     void add(const std::string& document_id, const AddTo& to);
     // Files of the same pages besides those that the document is saved as; `then` is told once, not at all once this is
     // gone.

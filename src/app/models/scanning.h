@@ -51,7 +51,7 @@ class Scanning : public QObject {
     // A run, or what the waiting one was asked for. Not while the scanner is in use.
     void start();
     void start_by_button(const QString& button); // one of the scanner's own, with the ticket that it starts
-    void preview();    // of the glass; from a feeder, the first sheet as a test
+    void preview();                              // of the glass; from a feeder, the first sheet as a test
     void scan_piece(); // all of the glass, as it is: one part of something larger; ends with piece_scanned()
     void scan_at_current(Landing::How how); // in the current page's place, before or behind it
     // Whoever uses the scanner stops; a run that waits ends. Pages that are in are kept.

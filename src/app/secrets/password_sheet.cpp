@@ -68,8 +68,9 @@ PhraseSheet* open_password_sheet(PasswordKeeper& keeper, const QRect& anchor, QW
     sheet->setAccessibleName(said("passwords"));
     sheet->add_heading(protecting ? said("Passwords for the files of %1").arg(question.whose)
                                   : said("The password of %1").arg(question.whose));
-    QLineEdit* open = question.open ? add_field(*sheet, protecting ? said("to open it") : said("password"), "password-open")
-                                    : nullptr;
+    QLineEdit* open = question.open
+                          ? add_field(*sheet, protecting ? said("to open it") : said("password"), "password-open")
+                          : nullptr;
     QLineEdit* owner = question.owner ? add_field(*sheet, said("its owner's"), "password-owner") : nullptr;
     auto* shown = add_tick(*sheet, said("show what is typed"), "password-shown");
     auto* kept = add_tick(*sheet, said("keep it in this desktop's keyring"), "password-kept");
@@ -79,8 +80,8 @@ PhraseSheet* open_password_sheet(PasswordKeeper& keeper, const QRect& anchor, QW
     wrong->setStyleSheet(QString("color: %1").arg(theme::colours().brick.name()));
     wrong->setVisible(!question.wrong.isEmpty());
     sheet->add_widget(wrong);
-    auto* done = theme::button(protecting ? said("Save protected") : said("Open it"), theme::Kind::Main, "password-use",
-                               sheet);
+    auto* done =
+        theme::button(protecting ? said("Save protected") : said("Open it"), theme::Kind::Main, "password-use", sheet);
     sheet->add_widget(done);
     if (protecting)
         sheet->add_advice(said("A lost password cannot be brought back by anybody. The owner's lifts what the file "

@@ -30,7 +30,8 @@ QCheckBox* tick(PhraseSheet& sheet, const QString& text, const QString& name, bo
 // Words in front of a field, set in a little.
 void field(PhraseSheet& sheet, const QString& words, QWidget* edit);
 
-// Of a file, each a sheet of its own: what it lets others do, what it says of itself, words on its pages, further files.
+// Of a file, each a sheet of its own: what it lets others do, what it says of itself, words on its pages, further
+// files.
 void fill_file(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
 void fill_protection(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
 void fill_properties(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);

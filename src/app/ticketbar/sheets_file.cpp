@@ -1,4 +1,5 @@
-// What a file lets others do, says of itself and carries on its pages, and which further files are made of the same pages.
+// What a file lets others do, says of itself and carries on its pages, and which further files are made of the same
+// pages.
 #include "app/models/password_keeper.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
@@ -127,10 +128,9 @@ void fill_properties(PhraseSheet& sheet, const TicketModels& models, const Doors
                                     });
                                 });
     title->setEnabled(titled);
-    for (const auto& [label, name, which] :
-         {std::tuple{words("author"), "property-author", &Properties::author},
-          {words("subject"), "property-subject", &Properties::subject},
-          {words("keywords"), "property-keywords", &Properties::keywords}})
+    for (const auto& [label, name, which] : {std::tuple{words("author"), "property-author", &Properties::author},
+                                             {words("subject"), "property-subject", &Properties::subject},
+                                             {words("keywords"), "property-keywords", &Properties::keywords}})
         pattern_field(sheet, label, name, now.*which, words("left out"),
                       [&models, which = which](const std::vector<NamePart>& parts) {
                           change(models, [&](Ticket& t) { t.make.properties.*which = parts; });
@@ -166,9 +166,8 @@ void fill_stamp(PhraseSheet& sheet, const TicketModels& models, const Doors& doo
                                    {"lower right", At::BottomRight}})
         places.append({words(text), static_cast<int>(at)});
     auto* at = choice_of("stamp-at", places, static_cast<int>(now.at));
-    QObject::connect(at, &QComboBox::activated, &sheet, [set, at] {
-        set([&](Stamp& stamp) { stamp.at = static_cast<At>(at->currentData().toInt()); });
-    });
+    QObject::connect(at, &QComboBox::activated, &sheet,
+                     [set, at] { set([&](Stamp& stamp) { stamp.at = static_cast<At>(at->currentData().toInt()); }); });
     field(sheet, words("where"), at);
     auto* size = new QSpinBox;
     size->setObjectName("stamp-size");
@@ -178,9 +177,9 @@ void fill_stamp(PhraseSheet& sheet, const TicketModels& models, const Doors& doo
     QObject::connect(size, &QSpinBox::valueChanged, &sheet,
                      [set](int pt) { set([&](Stamp& stamp) { stamp.size_pt = pt; }); });
     field(sheet, words("size"), size);
-    QList<QPair<QString, QVariant>> colours{{words("ink"), "#26303a"},   {words("black"), "#000000"},
-                                            {words("red"), "#a3392b"},   {words("green"), "#3f6f4a"},
-                                            {words("blue"), "#2b4fa3"},  {words("grey"), "#808080"}};
+    QList<QPair<QString, QVariant>> colours{{words("ink"), "#26303a"},  {words("black"), "#000000"},
+                                            {words("red"), "#a3392b"},  {words("green"), "#3f6f4a"},
+                                            {words("blue"), "#2b4fa3"}, {words("grey"), "#808080"}};
     const QString own = QString::fromStdString(now.colour);
     if (std::ranges::none_of(colours, [&](const auto& each) { return each.second == own; })) colours.append({own, own});
     auto* colour = choice_of("stamp-colour", colours, own);
@@ -245,8 +244,9 @@ void fill_also(PhraseSheet& sheet, const TicketModels& models, const Doors& door
         });
     add_one_more(sheet, models, doors);
     back_to_file(sheet, doors);
-    sheet.add_advice(words("Colour for reading and black for the archive, for example. All of a document's files appear, "
-                           "or none."));
+    sheet.add_advice(
+        words("Colour for reading and black for the archive, for example. All of a document's files appear, "
+              "or none."));
 }
 
 }

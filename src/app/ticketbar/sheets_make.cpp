@@ -110,8 +110,8 @@ void fill_make(PhraseSheet& sheet, const TicketModels& models, const Doors& door
     add_kind(sheet, models, {Format::Text, "the words alone"}, Per::Document);
     const bool other = std::ranges::find(others, now.format, &Kind::format) != std::end(others);
     sheet.add_row(words("other kinds …"), words("web page, e-book, tables, AVIF, for machines"), other, doors.formats);
-    const bool special = now.is_protected() || !now.stamp.parts.empty() || !now.also.empty() ||
-                         now.properties != Properties{};
+    const bool special =
+        now.is_protected() || !now.stamp.parts.empty() || !now.also.empty() || now.properties != Properties{};
     sheet.add_row(words("more about the files …"), words("protection, properties, a stamp, further files"), special,
                   doors.file);
     add_packing(sheet, models);

@@ -21,7 +21,8 @@ bool is_in(const Ticket::Then& then, Errand errand) {
 // What the desktop knows comes in later.
 void fill_programs(QComboBox& list, const std::vector<Program>& programs, const QString& chosen) {
     list.clear();
-    for (const Program& each : programs) list.addItem(QString::fromStdString(each.name), QString::fromStdString(each.id));
+    for (const Program& each : programs)
+        list.addItem(QString::fromStdString(each.name), QString::fromStdString(each.id));
     if (list.findData(chosen) < 0 && !chosen.isEmpty()) list.addItem(words("%1 (not there)").arg(chosen), chosen);
     if (list.count() == 0) list.addItem(words("no program here opens this kind"), QString());
     list.setCurrentIndex(std::max(0, list.findData(chosen)));
@@ -36,13 +37,12 @@ void add_program(PhraseSheet& sheet, const TicketModels& models) {
     const auto take = [&models, list] {
         change(models, [&](Ticket& t) { t.then.program = list->currentData().toString().toStdString(); });
     };
-    models.errands.outside().list_programs(
-        std::string(format_mime(make_for(now.make, false).format)),
-        [list = QPointer(list), chosen, take](const std::vector<Program>& programs) {
-            if (!list) return;
-            fill_programs(*list, programs, chosen);
-            if (list->currentData().toString() != chosen) take();
-        });
+    models.errands.outside().list_programs(std::string(format_mime(make_for(now.make, false).format)),
+                                           [list = QPointer(list), chosen, take](const std::vector<Program>& programs) {
+                                               if (!list) return;
+                                               fill_programs(*list, programs, chosen);
+                                               if (list->currentData().toString() != chosen) take();
+                                           });
     QObject::connect(list, &QComboBox::activated, &sheet, take);
     field(sheet, words("program"), list);
 }

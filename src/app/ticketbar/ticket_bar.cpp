@@ -138,9 +138,9 @@ void TicketBar::paintEvent(QPaintEvent*) {
 void TicketBar::open_phrase(const QString& key) {
     if (key == "tickets" || key == "keep-as") return open_stub_sheet(key == "keep-as" ? "ticket-copy" : QString());
     // What a sheet leads on to opens in its place.
-    static const QHash<QString, QString> led_to_from{{"other-formats", "make"}, {"file", "make"},  {"protection", "make"},
-                                                     {"properties", "make"},    {"stamp", "make"}, {"also", "make"},
-                                                     {"uses", "then"}};
+    static const QHash<QString, QString> led_to_from{
+        {"other-formats", "make"}, {"file", "make"}, {"protection", "make"}, {"properties", "make"},
+        {"stamp", "make"},         {"also", "make"}, {"uses", "then"}};
     QRect rect = sentence_->phrase_rect(led_to_from.value(key, key));
     // A rare choice that is not set has no place in the sentence.
     if (rect.isEmpty()) rect = sentence_->phrase_rect("and");

@@ -37,8 +37,8 @@ QLineEdit* add_file_line(PhraseSheet& sheet) {
     sheet.add_widget(row);
     QObject::connect(choose, &QPushButton::clicked, &sheet, [file, window = sheet.parentWidget()->window()] {
         const QPointer<QLineEdit> there(file);
-        const QString chosen =
-            QFileDialog::getOpenFileName(window, added("The PDF that gets the pages"), QDir::homePath(), added("PDF (*.pdf)"));
+        const QString chosen = QFileDialog::getOpenFileName(window, added("The PDF that gets the pages"),
+                                                            QDir::homePath(), added("PDF (*.pdf)"));
         if (there && !chosen.isEmpty()) there->setText(chosen);
     });
     return file;
@@ -76,8 +76,9 @@ PhraseSheet* open_add_sheet(Saving& saving, const std::string& document_id, cons
     sheet->add_widget(wrong);
     auto* add = theme::button(added("Add"), theme::Kind::Main, "add-use", sheet);
     sheet->add_widget(add);
-    sheet->add_advice(added("What is in it stays: pages, bookmarks, attachments, properties, protection. Whole or not at "
-                           "all; the former file stays until the new one is in its place."));
+    sheet->add_advice(
+        added("What is in it stays: pages, bookmarks, attachments, properties, protection. Whole or not at "
+              "all; the former file stays until the new one is in its place."));
     const auto use = [=, &saving] {
         QString name = file->text().trimmed();
         if (name.startsWith("~/")) name = QDir::homePath() + name.mid(1);

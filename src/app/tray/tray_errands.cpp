@@ -214,17 +214,16 @@ void TrayStrip::make_dragged_pages() {
     if (aside.of.size() == 1) aside.name += tr(" page %1").arg(place->page + 1).toStdString();
     makes_files_ = true;
     emit said(tr("A file is being made to be dragged out; keep the button pressed."));
-    models_.saving.make_aside(
-        document.id, aside, [here = QPointer(this)](const Result<std::vector<MadeFile>>& made) {
-            if (!here || !here->makes_files_) return; // let go before
-            if (!made) {
-                here->makes_files_ = false;
-                return emit here->said(QString::fromStdString(made.error().sentence));
-            }
-            QStringList files;
-            for (const MadeFile& file : *made) files.append(QString::fromStdString(file.path.string()));
-            here->drag_files(files);
-        });
+    models_.saving.make_aside(document.id, aside, [here = QPointer(this)](const Result<std::vector<MadeFile>>& made) {
+        if (!here || !here->makes_files_) return; // let go before
+        if (!made) {
+            here->makes_files_ = false;
+            return emit here->said(QString::fromStdString(made.error().sentence));
+        }
+        QStringList files;
+        for (const MadeFile& file : *made) files.append(QString::fromStdString(file.path.string()));
+        here->drag_files(files);
+    });
 }
 
 }

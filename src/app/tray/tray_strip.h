@@ -99,7 +99,7 @@ class TrayStrip : public QWidget {
         ErrandState state;
         QString words;
         bool begun = false, adds = false; // … its new pages to its file
-        int x = 0, width = 0; // behind the tab's facts
+        int x = 0, width = 0;             // behind the tab's facts
     };
     QList<ErrandState> errands_on(const QString& document_id) const;
     QList<TabWord> tab_words(const QString& document_id) const;
@@ -110,12 +110,13 @@ class TrayStrip : public QWidget {
     const DocumentBox* box_at(QPoint at) const; // by its tab
     std::optional<TabWord> tab_word_at(QPoint at) const;
     void begin_errand(const QString& document_id, Errand errand, const QRect& anchor);
-    DocumentPtr growing(const QString& document_id) const; // whose file does not have its last pages yet; null: it is none
+    DocumentPtr
+    growing(const QString& document_id) const; // whose file does not have its last pages yet; null: it is none
     QString growing_words(const Document& document) const;
     void add_to_file(const QString& document_id);
     void add_to_another(const QString& document_id, const QRect& anchor);
     bool drag_out(const QString& document_id);
-    void make_dragged_pages();                // files of them, to be dragged into another program's window
+    void make_dragged_pages();                 // files of them, to be dragged into another program's window
     void drag_files(const QStringList& files); // until the mouse is released
     QString document_of_current() const;
     int left_seen() const; // of what is scrolled

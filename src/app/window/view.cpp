@@ -33,8 +33,8 @@
 #include "app/window/news_bar.h"
 #include "app/window/view_head.h"
 #include "core/output/flow.h"
-#include "jobs/page_looker.h"
 #include "core/saving/file_name.h"
+#include "jobs/page_looker.h"
 
 #include <QHBoxLayout>
 #include <QStackedWidget>

@@ -103,7 +103,8 @@ Result<void> write_whole(QPDF& pdf, bool linear, const fs::path& growing) {
     if (std::fflush(out) != 0 && code == 0) code = errno;
     if (std::fclose(out) != 0 && code == 0) code = errno;
     if (code != 0) return folder_error(growing.parent_path(), code);
-    if (!detail.empty()) return fail(ErrorKind::BadInput, "The PDF could not be written anew; it stays as it is.", detail);
+    if (!detail.empty())
+        return fail(ErrorKind::BadInput, "The PDF could not be written anew; it stays as it is.", detail);
     return {};
 }
 
@@ -126,10 +127,11 @@ Result<PdfState> look_into_pdf(const fs::path& file, const Secret& password) {
 
 Result<void> check_place(const AddTo& to, const PdfState& state) {
     if (state.is_signed && !to.although_signed)
-        return fail(ErrorKind::BadInput,
-                    fmt::format("{} is signed, and its signature would no longer hold; it stays as it is unless that is "
-                                "wanted.",
-                                to.file.string()));
+        return fail(
+            ErrorKind::BadInput,
+            fmt::format("{} is signed, and its signature would no longer hold; it stays as it is unless that is "
+                        "wanted.",
+                        to.file.string()));
     if (to.behind && (*to.behind < 0 || *to.behind > state.pages))
         return fail(ErrorKind::BadInput, fmt::format("{} has {} pages, so nothing can go behind page {}.",
                                                      to.file.string(), state.pages, *to.behind));

@@ -25,8 +25,8 @@ struct PdfState {
     bool is_signed = false;
     std::optional<int> archive_part = {}; // of ISO 19005, as it says itself
 };
-// Errors: Missing; Encrypted, where it wants a password or another one than the one given, or forbids changes; BadInput,
-// where it is damaged or no PDF.
+// Errors: Missing; Encrypted, where it wants a password or another one than the one given, or forbids changes;
+// BadInput, where it is damaged or no PDF.
 Result<PdfState> look_into_pdf(const std::filesystem::path& file, const Secret& password);
 
 // Whether pages may go there: an Error where it is signed and that was not given up, or has no such page.

@@ -264,7 +264,8 @@ class OdtWriter : public DocumentWriter {
 <office:document-meta {}><office:meta><dc:title>{}</dc:title>{}{}{}<meta:creation-date>{:%Y-%m-%dT%H:%M:%S}</meta:creation-date></office:meta></office:document-meta>
 )",
             spaces, xml_text(info_.title), element_with("dc:subject", info_.subject),
-            element_with("meta:initial-creator", info_.author), element_with("meta:keyword", info_.keywords), fmt::gmtime(std::time(nullptr)));
+            element_with("meta:initial-creator", info_.author), element_with("meta:keyword", info_.keywords),
+            fmt::gmtime(std::time(nullptr)));
         const std::string manifest = fmt::format(
             R"(<?xml version="1.0" encoding="UTF-8"?>
 <manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0" manifest:version="1.2"><manifest:file-entry manifest:full-path="/" manifest:media-type="application/vnd.oasis.opendocument.text"/>

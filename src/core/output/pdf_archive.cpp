@@ -21,8 +21,8 @@ std::string in_any_language(const char* name, const std::string& words) {
 
 // XMP (ISO 16684-1) in its packet. What it says is what the information dictionary says (ISO 19005-1, 6.7.3).
 std::string metadata(const PdfAbout& about, int part, char level) {
-    const std::string title = in_any_language("dc:title", about.title) +
-                              in_any_language("dc:description", about.subject);
+    const std::string title =
+        in_any_language("dc:title", about.title) + in_any_language("dc:description", about.subject);
     std::string language, keywords;
     if (!about.author.empty())
         language +=

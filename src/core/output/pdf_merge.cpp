@@ -32,7 +32,8 @@ void move_labels(QPDF& whole, long long behind, long long added, long long befor
 
 long long next_parent(QPDF& whole, Handle& tree) {
     Handle root = whole.getRoot().getKey("/StructTreeRoot");
-    long long next = root.getKey("/ParentTreeNextKey").isInteger() ? root.getKey("/ParentTreeNextKey").getIntValue() : 0;
+    long long next =
+        root.getKey("/ParentTreeNextKey").isInteger() ? root.getKey("/ParentTreeNextKey").getIntValue() : 0;
     QPDFNumberTreeObjectHelper numbers(tree, whole);
     if (numbers.begin() != numbers.end()) next = std::max(next, numbers.getMax() + 1);
     return next;

@@ -231,8 +231,7 @@ class PdfWriter : public DocumentWriter {
         if (!language_.empty()) root.replaceKey("/Lang", QPDFObjectHandle::newString(language_));
         if (!info_.title.empty())
             root.replaceKey("/ViewerPreferences", QPDFObjectHandle::parse("<< /DisplayDocTitle true >>"));
-        const PdfAbout about{info_.title,    info_.author, info_.subject,
-                             info_.keywords, language_,    std::time(nullptr)};
+        const PdfAbout about{info_.title, info_.author, info_.subject, info_.keywords, language_, std::time(nullptr)};
         pdf_.getTrailer().replaceKey("/Info", pdf_.makeIndirectObject(pdf_information(about)));
         if (format_ != Format::PdfA) return;
         const bool first = info_.make.pdf_a_level == PdfALevel::A1b;

@@ -20,7 +20,8 @@ constexpr double edge_mm = 8;
 
 // Letters are as wide and as high at every size and however they are turned.
 void choose_face(cairo_t* cairo, double size) {
-    const std::unique_ptr<cairo_font_options_t, decltype([](cairo_font_options_t* o) { cairo_font_options_destroy(o); })>
+    const std::unique_ptr<cairo_font_options_t,
+                          decltype([](cairo_font_options_t* o) { cairo_font_options_destroy(o); })>
         plain(cairo_font_options_create());
     cairo_font_options_set_hint_metrics(plain.get(), CAIRO_HINT_METRICS_OFF);
     cairo_font_options_set_hint_style(plain.get(), CAIRO_HINT_STYLE_NONE);
@@ -121,8 +122,8 @@ void draw_stamp(Raster& page, const std::string& words, const Stamp& how) {
         return;
     }
     const double grey = 0.299 * colour.red + 0.587 * colour.green + 0.114 * colour.blue; // ITU-R BT.601
-    const cv::Scalar over = page.ink == Ink::Colour ? cv::Scalar(colour.blue, colour.green, colour.red) * 255.0
-                                                    : cv::Scalar(grey * 255);
+    const cv::Scalar over =
+        page.ink == Ink::Colour ? cv::Scalar(colour.blue, colour.green, colour.red) * 255.0 : cv::Scalar(grey * 255);
     for (int y = 0; y < field.height; ++y)
         for (int x = 0; x < field.width; ++x) {
             const double share = ink.at<uchar>(y, x) / 255.0;

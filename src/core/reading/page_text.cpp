@@ -247,7 +247,8 @@ TextLayer PageText::kept() const { return without_left_out(*this).layer; }
 
 PageText scaled(PageText text, double by) {
     const auto box = [by](const cv::Rect& at) {
-        const cv::Point from(cvRound(at.x * by), cvRound(at.y * by)), to(cvRound(at.br().x * by), cvRound(at.br().y * by));
+        const cv::Point from(cvRound(at.x * by), cvRound(at.y * by)),
+            to(cvRound(at.br().x * by), cvRound(at.br().y * by));
         return cv::Rect(from, cv::Point(std::max(to.x, from.x + 1), std::max(to.y, from.y + 1)));
     };
     text.layer.width_px = cvRound(text.layer.width_px * by);

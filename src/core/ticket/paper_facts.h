@@ -45,9 +45,9 @@ struct Stamp {
 // A further file of the same pages.
 struct AlsoMade {
     Format format{};
-    std::optional<Ink> ink;                // brought to this ink kind, if the pages have more
-    int dpi = 0;                           // finer pages are brought to it, 50 to 4800; 0: as they are
-    std::string folder;                    // empty: the ticket's
+    std::optional<Ink> ink; // brought to this ink kind, if the pages have more
+    int dpi = 0;            // finer pages are brought to it, 50 to 4800; 0: as they are
+    std::string folder;     // empty: the ticket's
     bool operator==(const AlsoMade&) const = default;
 };
 

@@ -63,9 +63,10 @@ void read_name(TicketReader& in, std::string_view key, Parts least, std::vector<
     if (all_read && (least == Parts::MayBeNone || !parts.empty()))
         out = parts;
     else
-        in.wrong(key, *value,
-                 "a list of {\"date\": \"yyyy-mm-dd\"}, {\"words\": …}, {\"barcode\": true}, {\"heading\": 1 to 20} and "
-                 "{\"counter\": 1 to 9}");
+        in.wrong(
+            key, *value,
+            "a list of {\"date\": \"yyyy-mm-dd\"}, {\"words\": …}, {\"barcode\": true}, {\"heading\": 1 to 20} and "
+            "{\"counter\": 1 to 9}");
 }
 
 json name_json(const std::vector<NamePart>& parts) {

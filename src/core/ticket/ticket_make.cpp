@@ -89,8 +89,9 @@ std::optional<AlsoMade> also_made(TicketReader& in, const json& entry) {
     AlsoMade out;
     const auto format = entry.is_object() && entry.contains("format") ? format_of(entry["format"]) : std::nullopt;
     if (!format || *format == Format::Auto) {
-        in.wrong(key, entry, "a list of {\"format\", \"ink\", \"dpi\", \"folder\"}, each with a format of " +
-                                 format_choices() + " but \"auto\"");
+        in.wrong(key, entry,
+                 "a list of {\"format\", \"ink\", \"dpi\", \"folder\"}, each with a format of " + format_choices() +
+                     " but \"auto\"");
         return std::nullopt;
     }
     out.format = *format;

@@ -180,11 +180,12 @@ Tray with_document_name(const Tray& tray, const std::string& document_id, const 
 
 Tray with_document_saved(const Tray& tray, const std::string& document_id, const std::string& file) {
     const auto index = find_document(tray, document_id);
-    return index ? edited(tray, *index, [&](Document& document) {
-        document.saved_as = file;
-        document.part_of.clear();
-        document.in_file = 0;
-    })
+    return index ? edited(tray, *index,
+                          [&](Document& document) {
+                              document.saved_as = file;
+                              document.part_of.clear();
+                              document.in_file = 0;
+                          })
                  : tray;
 }
 

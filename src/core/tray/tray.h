@@ -53,13 +53,13 @@ struct Document {
     std::string id;
     std::string name; // chosen by the person; empty: made from the ticket's parts
     std::vector<PagePtr> pages;
-    std::string saved_as; // the file it went to, empty while unsaved or changed since
-    std::string barcode;  // the text of the separator sheet in front of it; may be empty
+    std::string saved_as;     // the file it went to, empty while unsaved or changed since
+    std::string barcode;      // the text of the separator sheet in front of it; may be empty
     std::string part_of = {}; // while unsaved: the file that its first pages stand in as they are; may be empty
     size_t in_file = 0;       // how many, slips counted
 
     std::vector<PagePtr> pages_to_add() const; // those that go into that file too
-    std::vector<PagePtr> kept_pages() const; // those that go into the file
+    std::vector<PagePtr> kept_pages() const;   // those that go into the file
 };
 using DocumentPtr = std::shared_ptr<const Document>;
 
@@ -101,8 +101,8 @@ Tray with_divider_at(const Tray& tray, const std::string& page_id);        // th
 Tray without_divider_at(const Tray& tray, const std::string& document_id); // joined to the document before
 Tray with_document_name(const Tray& tray, const std::string& document_id, const std::string& name);
 Tray with_document_saved(const Tray& tray, const std::string& document_id, const std::string& file);
-// For edits: what stands in a page from `first_changed` on is no longer what the file has. To be called before the pages
-// are changed.
+// For edits: what stands in a page from `first_changed` on is no longer what the file has. To be called before the
+// pages are changed.
 void set_unsaved(Document& document, size_t first_changed = 0);
 Tray with_document_barcode(const Tray& tray, const std::string& document_id, const std::string& barcode);
 Tray with_page_dropped(const Tray& tray, const std::string& page_id, Dropped dropped); // by hand

@@ -177,14 +177,14 @@ struct TrayStore::Reading {
         };
         each_row("SELECT id, name, saved_as, barcode, part_of, in_file FROM documents ORDER BY place",
                  [&](SQLite::Statement& row) {
-            place_of({row.getColumn(0).getString(),
-                      row.getColumn(1).getString(),
-                      {},
-                      row.getColumn(2).getString(),
-                      row.getColumn(3).getString(),
-                      row.getColumn(4).getString(),
-                      static_cast<size_t>(row.getColumn(5).getInt64())});
-        });
+                     place_of({row.getColumn(0).getString(),
+                               row.getColumn(1).getString(),
+                               {},
+                               row.getColumn(2).getString(),
+                               row.getColumn(3).getString(),
+                               row.getColumn(4).getString(),
+                               static_cast<size_t>(row.getColumn(5).getInt64())});
+                 });
         std::set<std::string> ids;
         each_row("SELECT id, document, data FROM pages ORDER BY place", [&](SQLite::Statement& row) {
             const std::string id = row.getColumn(0).getString(), document = row.getColumn(1).getString();

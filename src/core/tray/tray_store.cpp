@@ -96,8 +96,9 @@ Result<void> TrayStore::connect() {
         if (!has_column(*database_, "documents", "barcode")) // a tray kept before documents had any
             database_->exec("ALTER TABLE documents ADD COLUMN barcode TEXT DEFAULT ''");
         if (!has_column(*database_, "documents", "part_of")) // … or grew behind a file that was saved
-            database_->exec("ALTER TABLE documents ADD COLUMN part_of TEXT DEFAULT ''; ALTER TABLE documents ADD COLUMN "
-                            "in_file INTEGER DEFAULT 0");
+            database_->exec(
+                "ALTER TABLE documents ADD COLUMN part_of TEXT DEFAULT ''; ALTER TABLE documents ADD COLUMN "
+                "in_file INTEGER DEFAULT 0");
         if (has_column(*database_, "texts", "layer")) // one reading a page, whatever its languages
             database_->exec("INSERT OR IGNORE INTO readings SELECT page, languages, recipe, layer FROM texts; DROP "
                             "TABLE texts");
@@ -223,9 +224,9 @@ namespace {
 
 void keep_documents(SQLite::Database& database, const Tray& tray) {
     database.exec("DELETE FROM documents; DELETE FROM pages;");
-    SQLite::Statement document_row(database,
-                                   "INSERT INTO documents (id, place, name, saved_as, barcode, part_of, in_file) VALUES "
-                                   "(?, ?, ?, ?, ?, ?, ?)");
+    SQLite::Statement document_row(
+        database, "INSERT INTO documents (id, place, name, saved_as, barcode, part_of, in_file) VALUES "
+                  "(?, ?, ?, ?, ?, ?, ?)");
     SQLite::Statement page_row(database, "INSERT INTO pages VALUES (?, ?, ?, ?)");
     for (size_t d = 0; d < tray.documents.size(); ++d) {
         const Document& document = *tray.documents[d];
