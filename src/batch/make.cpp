@@ -109,7 +109,7 @@ std::optional<FinishedPage> finished(Raster original, const Ticket& ticket, Read
     }
     FinishedPage page{develop(original, recipe), std::nullopt};
     take_words(page, brought.words, recipe, original);
-    if (leaves_alone(recipe, ticket, original)) page.drawing = std::move(brought.drawing);
+    if (page.text && leaves_alone(recipe, ticket, original)) page.drawing = std::move(brought.drawing);
     return page;
 }
 

@@ -2,6 +2,7 @@
 
 #include "core/developing/develop.h"
 #include "core/saving/file_name.h"
+#include "core/tray/drawing_file.h"
 #include "core/tray/tray_store.h"
 #include "jobs/page_looker.h"
 #include "jobs/trouble.h"
@@ -83,6 +84,7 @@ SaveOutcome SaveQueue::saved(const std::shared_ptr<const SaveOrder>& about) {
             finished.text = awaited(*order.coming[index], stop_);
         finished.languages = reading_languages(*page, order.ticket);
         finished.put_right = [page](const TextLayer& read) { return text_for_file(*page, read); };
+        finished.drawing = drawing_of(store_folder_, *page, !order.ticket.how.ink);
         return std::optional(std::move(finished));
     };
     job.on_read = [&](size_t index, const TextLayer& text) {

@@ -238,10 +238,11 @@ TEST_F(ErrandsWindow, AMailThatIsTooLargeCanHaveFewerDots) {
         t.from.paper = "A6";
         t.read.languages.clear();
         t.then.errands = {Errand::Mail};
-        t.then.mail = {{}, {}, {}, 1};
+        t.then.mail = {{}, {{NamePart::Kind::Barcode, ""}, {NamePart::Kind::Words, "for you"}}, {}, 1};
     });
     key("Ctrl+Return");
     ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
+    desk_->tray.change(with_document_barcode(desk_->tray.tray(), document(), "Top Lock"));
     key("Ctrl+S");
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest() && is_over(); }));
     const auto bytes = QFileInfo(saved_.front()).size();
@@ -256,6 +257,7 @@ TEST_F(ErrandsWindow, AMailThatIsTooLargeCanHaveFewerDots) {
     QTest::keyClick(row, Qt::Key_Return);
     ASSERT_TRUE(wait([&] { return state_of(Errand::Mail) == ErrandState::Is::Done; })) << qPrintable(trouble_);
     ASSERT_EQ(asked_.mails.size(), 1U);
+    EXPECT_EQ(asked_.mails[0].subject, "Top Lock for you");
     const std::filesystem::path sent = asked_.mails[0].files.front();
     EXPECT_EQ(sent.filename().string(), QFileInfo(saved_.front()).fileName().toStdString());
     EXPECT_LT(std::filesystem::file_size(sent), 1'000'000U * 3 / 4);

@@ -1,8 +1,24 @@
 // The text of pages is read behind the window: stopped, gone on with, carried along, kept over a restart, never twice.
 #include "app/window_fixture.h"
 
+#include <cairo-pdf.h>
+
 namespace yelvin::test {
 namespace {
+
+void write_drawn_pdf(const std::string& file) {
+    cairo_surface_t* surface = cairo_pdf_surface_create(file.c_str(), 420, 595);
+    cairo_t* cairo = cairo_create(surface);
+    cairo_select_font_face(cairo, "Liberation Serif", CAIRO_FONT_SLANT_NORMAL, CAIRO_FONT_WEIGHT_NORMAL);
+    cairo_set_font_size(cairo, 12);
+    for (int line = 0; line < 6; ++line) {
+        cairo_move_to(cairo, 60, 80 + 40 * line);
+        cairo_show_text(cairo, "the boats of the basin are in the lock");
+    }
+    cairo_show_page(cairo);
+    cairo_destroy(cairo);
+    cairo_surface_destroy(surface);
+}
 
 class ReadingWindow : public Window {
   protected:
@@ -156,6 +172,40 @@ TEST_F(ReadingWindow, APdfsOwnWordsStayUntilThePageIsReadAnew) {
     ASSERT_TRUE(wait([&] { return at_rest() && read_ == before + 2; }));
     EXPECT_TRUE(desk_->tray.text_of(own_page(), "eng"));
     EXPECT_EQ(own_page().text.languages, std::vector<std::string>{"eng"});
+}
+
+TEST_F(ReadingWindow, APageThatWasDrawnKeepsItsDrawingUntilSomethingIsChangedOnIt) {
+    begin();
+    const std::string drawn = (base_ / "drawn.pdf").string();
+    write_drawn_pdf(drawn);
+    choose([](Ticket& t) {
+        t.make.format = Format::Pdf;
+        t.read.languages = {"eng"};
+    });
+    desk_->files.add({QString::fromStdString(drawn)});
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
+    const auto fonts_of_saved = [&](const char* name) {
+        desk_->edits.rename_document(QString::fromStdString(desk_->tray.tray().documents[0]->id), name);
+        saved_.clear();
+        key("Ctrl+S");
+        EXPECT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
+        EXPECT_EQ(words_of_pdf(saved_.front().toStdString()).size(), words_of_pdf(drawn).size());
+        return run({"pdffonts", saved_.front().toStdString()}).out;
+    };
+    EXPECT_NE(fonts_of_saved("as it came").find("LiberationSerif"), std::string::npos);
+    window_->look_at(MainWindow::Look::Page);
+    key("]");
+    const std::string turned = fonts_of_saved("turned");
+    EXPECT_EQ(turned.find("LiberationSerif"), std::string::npos);
+    EXPECT_NE(turned.find("YelvinText"), std::string::npos);
+    // It goes with its page.
+    const auto drawings = [&] {
+        int count = 0;
+        for (const auto& each : std::filesystem::recursive_directory_iterator(base_.path()))
+            count += each.path().extension() == ".drawing" ? 1 : 0;
+        return count;
+    };
+    EXPECT_EQ(drawings(), 1);
 }
 
 }

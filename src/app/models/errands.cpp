@@ -8,6 +8,7 @@
 #include "app/models/pools.h"
 #include "app/models/saving.h"
 #include "core/developing/develop.h"
+#include "core/output/flow.h"
 #include "core/raster/image_file.h"
 #include "core/saving/file_name.h"
 #include "core/tray/tray_store.h"
@@ -95,6 +96,8 @@ void Errands::use(Errand errand, bool is) {
 void Errands::take_saved(const QString& document_id, const QStringList& files, const Ticket& ticket) {
     const std::string id = document_id.toStdString();
     saved_[id] = {{files, ticket, QFileInfo(files.front()).completeBaseName()}, {}};
+    MailHow& mail = saved_[id].ticket.then.mail;
+    for (auto* parts : {&mail.subject, &mail.words}) *parts = filled(id, ticket, *parts);
     for (const Errand errand : ticket.then.errands) {
         if (errand == Errand::Print && ticket.then.print.look_first) {
             QTimer::singleShot(0, this, [this, document_id] { emit look_wanted(document_id); });
@@ -104,6 +107,22 @@ void Errands::take_saved(const QString& document_id, const QStringList& files, c
         waiting_.push_back({id, errand});
     }
     emit changed();
+}
+
+// With what the separator and the first page's heading say.
+std::vector<NamePart> Errands::filled(const std::string& document_id, const Ticket& ticket,
+                                      const std::vector<NamePart>& parts) const {
+    for (const auto& document : around_.tray.tray().documents) {
+        const auto pages = document->kept_pages();
+        if (document->id != document_id || pages.empty()) continue;
+        std::string heading;
+        if (has_heading(parts)) {
+            const auto read = around_.tray.text_of(*pages.front(), joined(reading_languages(*pages.front(), ticket)));
+            if (read) heading = heading_of(text_for_file(*pages.front(), *read));
+        }
+        return with_heading(with_barcode(parts, document->barcode), heading);
+    }
+    return parts;
 }
 
 Errands::Saved* Errands::saved_of(const std::string& document_id) {

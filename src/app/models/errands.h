@@ -92,6 +92,8 @@ class Errands : public QObject {
     std::vector<Errand> used_;
 
     void take_saved(const QString& document_id, const QStringList& files, const Ticket& ticket);
+    std::vector<NamePart> filled(const std::string& document_id, const Ticket& ticket,
+                                 const std::vector<NamePart>& parts) const;
     Saved* saved_of(const std::string& document_id);
     ErrandState& state_of(Saved& saved, Errand errand);
     void begin_next();

@@ -9,6 +9,7 @@
 #include "core/raster/image_file.h"
 #include "core/reading/languages.h"
 #include "core/reading/pdf_text.h"
+#include "core/tray/drawing_file.h"
 #include "jobs/trouble.h"
 
 namespace yelvin {
@@ -64,6 +65,9 @@ void Incoming::take_in_file(const QString& file, const std::shared_ptr<Batch>& b
         const cv::Size size(page->raster.width_px(), page->raster.height_px());
         const auto own = text_in_pdf(path, i, size, page->raster.dpi);
         const auto original = keep_original(batch->store_folder, page->raster);
+        const auto drawing = own && original ? drawing_of_page(path, i) : std::nullopt;
+        // Without it a picture of the page goes into files, as of every other one.
+        if (drawing) std::ignore = keep_drawing(batch->store_folder, *original, *drawing);
         if (original)
             here_([this, original = *original, own, batch] { put_into_tray(original, own, *batch); });
         else

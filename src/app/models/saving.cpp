@@ -54,6 +54,7 @@ void Saving::save(const QStringList& document_ids) {
         if (const DocumentPtr there = document(id.toStdString()))
             orders.push_back(order_for(there, ticket, folder, there->kept_pages()));
     if (orders.empty()) return;
+    for (SaveOrder& order : orders) order.first_stamp = take_stamps(order.document->id, ticket, order.pages.size());
     say_what_is_read_first(orders);
     protect_and_begin(std::move(orders));
 }
@@ -66,7 +67,6 @@ SaveOrder Saving::order_for(const DocumentPtr& document, const Ticket& ticket, c
         order.texts.push_back(around_.tray.text_of(*page, joined(reading_languages(*page, ticket))));
         order.coming.push_back(around_.reading.hand_over(page->id));
     }
-    order.first_stamp = take_stamps(ticket, order.pages.size());
     return order;
 }
 
@@ -85,13 +85,22 @@ int Saving::next_stamp(const Ticket& ticket) const {
 }
 
 // As soon as a document is about to be saved: a number is never given twice.
-int Saving::take_stamps(const Ticket& ticket, size_t pages) {
+int Saving::take_stamps(const std::string& document_id, const Ticket& ticket, size_t pages) {
     const int first = next_stamp(ticket);
+    stamps_[document_id] = first;
     if (!counts_on(ticket.make.stamp)) return first;
     auto last = around_.last.get<std::map<std::string, int>>(stamps_kept_as, {});
     last[ticket.name] = first + static_cast<int>(pages) - 1;
     around_.last.set(stamps_kept_as, last);
     return first;
+}
+
+// The number of a page that is given away besides the document's own file.
+int Saving::stamp_of(const Document& document, const Ticket& ticket, const PagePtr& page) const {
+    const auto given = stamps_.find(document.id);
+    const auto kept = document.kept_pages();
+    const auto place = static_cast<int>(std::ranges::find(kept, page) - kept.begin());
+    return (given == stamps_.end() ? next_stamp(ticket) : given->second) + place;
 }
 
 void Saving::protect_and_begin(std::vector<SaveOrder> orders) {
@@ -134,6 +143,7 @@ void Saving::make_aside(const std::string& document_id, const Aside& aside,
     ticket.make.also.clear();
     std::vector<SaveOrder> orders;
     orders.push_back(order_for(there, ticket, aside.folder, std::move(pages)));
+    orders.front().first_stamp = stamp_of(*there, ticket, orders.front().pages.front());
     orders.front().name = aside.name;
     orders.front().most_dpi = aside.most_dpi;
     orders.front().aside = std::move(then);
@@ -184,8 +194,14 @@ void Saving::add_knowing(const std::string& document_id, const AddTo& to, const 
     std::vector<SaveOrder> orders;
     orders.push_back(
         order_for(there, ticket, to.file.parent_path(), has_first ? there->pages_to_add() : there->kept_pages()));
-    orders.front().add_to = to;
-    if (!orders.front().pages.empty()) begin(std::move(orders));
+    SaveOrder& order = orders.front();
+    if (order.pages.empty()) return;
+    order.add_to = to;
+    // Where it begins at 1 in each document it goes on behind the pages that the file has of this one.
+    const auto before = static_cast<int>(there->kept_pages().size() - order.pages.size());
+    order.first_stamp =
+        ticket.make.stamp.across_documents ? take_stamps(there->id, ticket, order.pages.size()) : before + 1;
+    begin(std::move(orders));
 }
 
 // A file that is made of words waits until its pages are read; the person is told why.

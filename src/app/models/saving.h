@@ -6,6 +6,7 @@
 #include <QObject>
 #include <QStringList>
 
+#include <map>
 #include <memory>
 
 namespace yelvin {
@@ -66,12 +67,14 @@ class Saving : public QObject {
   private:
     Around around_;
     Pools& pools_;
-    std::unique_ptr<SaveQueue> queue_; // none without a store
+    std::unique_ptr<SaveQueue> queue_;  // none without a store
+    std::map<std::string, int> stamps_; // of documents that were saved: their first number
 
     DocumentPtr document(const std::string& id) const; // null: it is gone
     SaveOrder order_for(const DocumentPtr& document, const Ticket& ticket, const std::filesystem::path& folder,
                         std::vector<PagePtr> pages);
-    int take_stamps(const Ticket& ticket, size_t pages);
+    int take_stamps(const std::string& document_id, const Ticket& ticket, size_t pages);
+    int stamp_of(const Document& document, const Ticket& ticket, const PagePtr& page) const;
     void protect_and_begin(std::vector<SaveOrder> orders);
     void begin(std::vector<SaveOrder> orders);
     void add_knowing(const std::string& document_id, const AddTo& to, const Result<PdfState>& state);

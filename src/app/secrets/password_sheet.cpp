@@ -25,7 +25,7 @@ QString said(const char* text) { return QCoreApplication::translate("Passwords",
 Secret taken_from(QLineEdit* edit) {
     if (!edit) return {};
     QByteArray bytes = edit->text().toUtf8();
-    const Secret password(std::string_view(bytes.constData(), static_cast<size_t>(bytes.size())));
+    Secret password(std::string_view(bytes.constData(), static_cast<size_t>(bytes.size())));
     bytes.fill('\0');
     edit->setText(QString(edit->text().size(), ' ')); // over the letters, and then away
     edit->clear();

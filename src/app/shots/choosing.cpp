@@ -72,7 +72,7 @@ void shoot_stamp(Desk& desk, MainWindow& window, const QDir& out) {
                           {NamePart::Kind::Date, "dd.mm.yyyy"},
                           {NamePart::Kind::Words, "Page"},
                           {NamePart::Kind::Counter, "", 3}},
-                         Stamp::At::TopRight,
+                         Stamp::At::BottomRight,
                          14,
                          "#a3392b"};
     desk.tickets.set(ticket);

@@ -2,6 +2,7 @@
 
 #include "core/saving/safe_file.h"
 
+#include <fmt/format.h>
 #include <unicode/locid.h>
 
 #include <cerrno>

@@ -102,7 +102,7 @@ std::optional<AlsoMade> also_made(TicketReader& in, const json& entry) {
         out.ink = ink;
     }
     if (entry.contains("dpi") && !entry["dpi"].is_null() && entry["dpi"] != 0) one.number("dpi", 50, 4800, out.dpi);
-    if (entry.contains("folder") && entry["folder"] != "") one.words("folder", out.folder);
+    if (entry.contains("folder") && entry["folder"] != json(std::string())) one.words("folder", out.folder);
     if (one.error) {
         in.wrong(key, entry, "an ink of \"colour\", \"grey\" or \"black\", a dpi from 50 to 4800, and a folder");
         return std::nullopt;
