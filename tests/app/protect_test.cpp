@@ -313,7 +313,7 @@ TEST_F(Protect, PagesGoIntoAnotherProgramsPdf) {
     scan_quickly();
     choose([](Ticket& t) { t.make.format = Format::Pdf; });
     save_and_wait();
-    const std::string foreign = (base_ / "foreign.pdf").string();
+    const std::string foreign = (base_ / "foreign.pdf").string(), first_saved = saved_.front().toStdString();
     ASSERT_EQ(run({"qpdf", "--empty", "--pages", saved_.front().toStdString(), saved_.front().toStdString(), "--",
                    "--encrypt", "open it", "owner", "256", "--", foreign})
                   .status,
@@ -363,6 +363,25 @@ TEST_F(Protect, PagesGoIntoAnotherProgramsPdf) {
     QTest::keyClick(adding->findChild<QLineEdit*>("add-file"), Qt::Key_Return);
     ASSERT_TRUE(wait([&] { return trouble_.contains("is damaged or no PDF"); }));
     EXPECT_EQ(read_file(foreign), "%PDF-1.7 no more");
+    // A signed one is asked about.
+    const std::string plain = (base_ / "plain.pdf").string(), signed_file = (base_ / "signed.pdf").string();
+    ASSERT_EQ(run({"qpdf", "--qdf", "--object-streams=disable", first_saved, plain}).status, 0);
+    std::string bytes = read_file(plain);
+    const std::string catalog = "/Type /Catalog";
+    bytes.insert(bytes.find(catalog) + catalog.size(), " /Perms << /DocMDP << /Type /Sig >> >>");
+    write_file(plain, bytes);
+    write_file(signed_file, run({"fix-qdf", plain}).out);
+    const int pages = *count_pages(signed_file);
+    trouble_.clear();
+    adding = open_adding();
+    type(adding, "add-file", QString::fromStdString(signed_file));
+    QTest::keyClick(adding->findChild<QLineEdit*>("add-file"), Qt::Key_Return);
+    ASSERT_TRUE(wait([&] { return trouble_.contains("its signature would no longer hold"); })) << qPrintable(trouble_);
+    EXPECT_EQ(*count_pages(signed_file), pages);
+    saved_.clear();
+    press("news-offer");
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
+    EXPECT_EQ(*count_pages(signed_file), pages + 1);
 }
 
 }
