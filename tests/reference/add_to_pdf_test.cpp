@@ -14,6 +14,7 @@
 
 #include <poll.h>
 #include <signal.h>
+#include <sys/resource.h>
 #include <sys/wait.h>
 #include <unistd.h>
 
@@ -301,6 +302,31 @@ TEST(AddToPdf, WhatCannotBeUsedIsSaidAndLeftAsItIs) {
     const auto missing = add({file});
     ASSERT_FALSE(missing);
     EXPECT_NE(missing.error().sentence.find("is no file that pages could be added to"), std::string::npos);
+}
+
+// The disk is full after so many bytes, wherever in the new file that is.
+TEST(AddToPdf, AFullDiskIsSaidAndLeavesTheOldFile) {
+    const TempFolder folder, more;
+    draw_pdf(folder / "Growing.pdf", 40);
+    draw_pdf(more / "more.pdf", 2);
+    const std::string old = read_file(folder / "Growing.pdf");
+    for (const size_t room : {size_t{1}, size_t{4096}, old.size() / 2}) {
+        const pid_t child = ::fork();
+        if (child == 0) {
+            ::signal(SIGXFSZ, SIG_IGN);
+            const rlimit limit{room, room};
+            ::setrlimit(RLIMIT_FSIZE, &limit);
+            const auto added = add_to_pdf({folder / "Growing.pdf"}, more / "more.pdf");
+            const bool said = !added && added.error().sentence.find(folder.path().string()) != std::string::npos &&
+                              added.error().sentence.find("does not open again") == std::string::npos;
+            ::_exit(said ? 0 : 1);
+        }
+        int status = -1;
+        ::waitpid(child, &status, 0);
+        EXPECT_EQ(status, 0) << room;
+        EXPECT_TRUE(read_file(folder / "Growing.pdf") == old) << room;
+        EXPECT_EQ(folder.files(), std::vector<std::string>{"Growing.pdf"});
+    }
 }
 
 // Killed at twenty moments of it, the file is the old one or the new one.

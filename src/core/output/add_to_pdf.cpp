@@ -1,5 +1,6 @@
 #include "core/output/add_to_pdf.h"
 
+#include "core/output/pdf_file.h"
 #include "core/output/pdf_merge.h"
 #include "core/saving/safe_file.h"
 
@@ -84,28 +85,15 @@ Trace trace_of(const fs::path& file) {
 }
 
 Result<void> write_whole(QPDF& pdf, bool linear, const fs::path& growing) {
-    std::FILE* out = std::fopen(growing.c_str(), "wb");
-    if (!out) return folder_error(growing.parent_path(), errno);
-    int code = 0;
-    std::string detail;
-    errno = 0;
-    try {
-        QPDFWriter writer(pdf, growing.c_str(), out, false); // protected as it was
+    const PdfWritten how = write_pdf(pdf, growing, [linear](QPDFWriter& writer) { // protected as it was
         writer.setStreamDataMode(qpdf_s_preserve);
         writer.setObjectStreamMode(qpdf_o_preserve);
         writer.setNewlineBeforeEndstream(true); // ISO 19005-1, 6.1.7; it harms nobody else
         writer.setLinearization(linear);
-        writer.write();
-    } catch (const std::exception& failure) {
-        code = errno;
-        detail = failure.what();
-    }
-    if (std::fflush(out) != 0 && code == 0) code = errno;
-    if (std::fclose(out) != 0 && code == 0) code = errno;
-    if (code != 0) return folder_error(growing.parent_path(), code);
-    if (!detail.empty())
-        return fail(ErrorKind::BadInput, "The PDF could not be written anew; it stays as it is.", detail);
-    return {};
+    });
+    if (how.code != 0) return folder_error(growing.parent_path(), how.code);
+    if (how.detail.empty()) return {};
+    return fail(ErrorKind::BadInput, "The PDF could not be written anew; it stays as it is.", how.detail);
 }
 
 }

@@ -2,6 +2,7 @@
 // pages take no more memory than one.
 #include "core/output/document_writer.h"
 #include "core/output/joined_writer.h"
+#include "core/output/pdf_file.h"
 #include "core/output/pdf_page.h"
 #include "core/output/pdf_structure.h"
 #include "core/output/protection.h"
@@ -71,38 +72,23 @@ class PdfWriter : public DocumentWriter {
     }
 
     Result<void> complete() override {
-        // QPDF does not look at how closing its own file ends.
-        std::FILE* out = std::fopen(file().c_str(), "wb");
-        if (!out) return pdf_failed(file(), errno, "cannot be opened");
-        int code = 0;
-        std::string detail;
-        errno = 0;
         try {
             fill_font();
             add_stamps();
             about_document();
-            const bool first_archive = format_ == Format::PdfA && info_.make.pdf_a_level == PdfALevel::A1b;
-            QPDFWriter writer(pdf_, file().c_str(), out, false);
+        } catch (const std::exception& failure) {
+            return pdf_failed(file(), errno, failure.what());
+        }
+        const bool first_archive = format_ == Format::PdfA && info_.make.pdf_a_level == PdfALevel::A1b;
+        const PdfWritten how = write_pdf(pdf_, file(), [&](QPDFWriter& writer) {
             writer.setMinimumPDFVersion(first_archive ? "1.4" : format_ == Format::PdfA ? "1.7" : "1.5");
             // ISO 19005-1 is of PDF 1.4, which has no streams of objects.
             writer.setObjectStreamMode(first_archive ? qpdf_o_disable : qpdf_o_generate);
             writer.setStreamDataMode(qpdf_s_compress);
             writer.setNewlineBeforeEndstream(true); // ISO 19005-1, 6.1.7
             protect(writer, info_.make.permissions, info_.passwords);
-            writer.write();
-        } catch (const std::exception& failure) {
-            code = errno;
-            detail = failure.what();
-        }
-        if (detail.empty() && (std::fflush(out) != 0 || std::ferror(out) != 0)) {
-            code = errno;
-            detail = "flush";
-        }
-        if (std::fclose(out) != 0 && detail.empty()) {
-            code = errno;
-            detail = "close";
-        }
-        if (!detail.empty()) return pdf_failed(file(), code, detail);
+        });
+        if (!how.detail.empty()) return pdf_failed(file(), how.code, how.detail);
         return {};
     }
 
