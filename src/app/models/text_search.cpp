@@ -24,7 +24,8 @@ std::vector<TextChoice::Stretch> places_of(const QString& words, const ShownText
     std::vector<size_t> word_at;
     for (size_t i = 0; i < text.words.size(); ++i) {
         all += folded(QString::fromStdString(text.said[i]));
-        const bool ends = i + 1 < text.words.size() && !joint(text.text, text.words[i], text.words[i + 1]).between.empty();
+        const bool ends =
+            i + 1 < text.words.size() && !joint(text.text, text.words[i], text.words[i + 1]).between.empty();
         if (ends) all += ' ';
         word_at.resize(static_cast<size_t>(all.size()), i);
     }
