@@ -121,6 +121,10 @@ TEST(Archive, TheArchivesPdfIsOne) {
         Ticket::Make make = make_as(Format::PdfA);
         make.bookmarks = true;
         make.pdf_a_level = PdfALevel::A1b;
+        make.stamp.parts = {{NamePart::Kind::Words, "Łódź Ωmega"}, {NamePart::Kind::Counter, "", 3}};
+        make.properties.author = {{NamePart::Kind::Words, "Harriet Quillfeather"}};
+        make.properties.subject = {{NamePart::Kind::Heading, ""}};
+        make.properties.keywords = {{NamePart::Kind::Words, "basin, <rules>"}};
         const auto first = made_of(pages, folder.path(), make);
         ASSERT_TRUE(first) << first.error().sentence;
         const Ran checked = preflight(first->front().path);
