@@ -241,6 +241,14 @@ TEST(Finish, TheStampCountsThePagesThatAreThereAndGoesOnFromAnotherDocument) {
     for (const PrintedWord& word : words_of_pdf(made->front().path))
         if (word.text.starts_with("04")) numbers += word.text + " ";
     EXPECT_EQ(numbers, "041 042 043 044 045 046 047 048 ");
+    // Beside invisible words it is seen all the same, and is nothing but what the page shows.
+    const cv::Rect2d seen = ink_on(made->front().path, 3, folder);
+    EXPECT_NEAR(seen.width, 15, 3);
+    EXPECT_NEAR(seen.br().x, 874 * 25.4 / 150 - 8, 1);
+    const auto words = words_of_pdf(made->front().path);
+    const auto stamped = std::ranges::find(words, "Basin", &PrintedWord::text);
+    ASSERT_NE(stamped, words.end());
+    EXPECT_NEAR(stamped->box.width, 9, 2);
     // One font for all of them.
     const auto fonts = run({"pdffonts", made->front().path.string()}).out;
     EXPECT_EQ(fonts.find("LiberationSans"), fonts.rfind("LiberationSans")) << fonts;

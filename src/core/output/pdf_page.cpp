@@ -103,11 +103,12 @@ std::string page_content(double width_pt, double height_pt, double dpi, const Te
     const bool sideways = text.turned_degrees % 180 != 0;
     const double upright_width = sideways ? height_pt : width_pt, upright_height = sideways ? width_pt : height_pt;
     const bool turned = text.turned_degrees != 0;
-    if (turned) out += fmt::format("q {} cm\n", turn(text.turned_degrees, upright_width, upright_height));
+    out += "q\n"; // what is set for invisible words holds for nothing behind them (ISO 32000-2, 9.3.1)
+    if (turned) out += fmt::format("{} cm\n", turn(text.turned_degrees, upright_width, upright_height));
     out += "BT 3 Tr\n";
     for (size_t i = 0; i < text.lines.size(); ++i) out += line_content(text, i, upright_height, dpi, codes, open);
     out += open.go_on_in(-1);
-    out += turned ? "ET\nQ\n" : "ET\n";
+    out += "ET\nQ\n";
     // A figure is a part of the page's one picture: a path that paints nothing says where.
     for (const PdfTag& block : tags ? tags->blocks : std::vector<PdfTag>{}) {
         if (!block.box) continue;
