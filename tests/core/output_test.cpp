@@ -187,7 +187,8 @@ TEST(PdfPage, StretchesEachWordToItsPrintedWidth) {
         1000,
         1000};
     const std::string content = page_content(240, 240, 300, text, codes);
-    EXPECT_TRUE(content.starts_with("q 240.0000 0 0 240.0000 0 0 cm /Im0 Do Q\nBT 3 Tr\n")) << content;
+    EXPECT_TRUE(content.starts_with("q 240.0000 0 0 240.0000 0 0 cm /Im0 Do Q\nq\nBT 3 Tr\n")) << content;
+    EXPECT_TRUE(content.ends_with("ET\nQ\n")) << "what is drawn behind it is not invisible";
     // 39 px at 300 dpi are 9.36 pt of ascent, of which the font has 0.78 em: 12 pt. Four glyphs of half an em are 24 pt
     // wide, printed are 200 px, 48 pt: stretched to 200 percent. The gap of 30 px, 7.2 pt, is one glyph of 6 pt at 120
     // percent.
