@@ -106,6 +106,12 @@ QList<NoticeLine> reading_lines(const PageModels& models, const QString& id) {
     }
     if (words == 0)
         return {{NoticeLine::Mark::Nothing, say("No words read"), say("nothing to search for on this page"), {}, {}}};
+    if (asked == own_words && doubtful == 0)
+        return {{NoticeLine::Mark::Done,
+                 say("%1 words of its own").arg(words),
+                 say("the file brought them along"),
+                 {},
+                 {}}};
     // Where it was found and not given, it is said.
     QStringList in;
     for (const TextLine& line : text.lines) {
