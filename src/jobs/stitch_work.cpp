@@ -85,7 +85,7 @@ void look_at_pieces(std::vector<StitchPiece>& pieces, const std::vector<std::str
 }
 
 std::optional<Layout> laid_out(const std::vector<StitchPiece>& pieces, const std::vector<PutByHand>& hands,
-                               const StitchOptions& options, std::stop_token stop, const TellShare& progress) {
+                               const StitchOptions& options, const std::stop_token& stop, const TellShare& progress) {
     Layout layout;
     layout.pieces.resize(pieces.size());
     std::vector<PieceLookPtr> looks;
@@ -95,7 +95,7 @@ std::optional<Layout> laid_out(const std::vector<StitchPiece>& pieces, const std
         layout.pieces[0].placed = true;
         return finished(looks, std::move(layout));
     }
-    auto found = find_layout(looks, options, std::move(stop), progress);
+    auto found = find_layout(looks, options, stop, progress);
     if (!found) return std::nullopt;
     return with_hands(pieces, looks, std::move(*found), hands);
 }
@@ -116,14 +116,13 @@ std::vector<SeamPlace> places_along(const Layout& layout, const SeamMap& seams, 
 
 Result<Original> composed_original(const std::vector<PieceLookPtr>& looks, const Layout& layout,
                                    const StitchSource& source, const std::filesystem::path& store_folder,
-                                   std::stop_token stop, const TellShare& progress) {
+                                   const std::stop_token& stop, const TellShare& progress) {
     const auto tones = even_tones(looks, layout);
     const SeamMap seams = choose_seams(looks, layout, tones);
     auto writer = OriginalWriter::begin(store_folder, layout.size.width, layout.dpi, stitched_ink(looks, layout));
     if (!writer) return std::unexpected(writer.error());
     const auto done = compose(
-        looks, layout, tones, seams, source, [&](const cv::Mat& rows) { return writer->append(rows); }, std::move(stop),
-        progress);
+        looks, layout, tones, seams, source, [&](const cv::Mat& rows) { return writer->append(rows); }, stop, progress);
     if (!done) return std::unexpected(done.error());
     return writer->finish();
 }

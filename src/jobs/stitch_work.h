@@ -46,7 +46,7 @@ struct PutByHand {
 // Where all of them lie; what a person put somewhere stays there, as long as its neighbour has a place. Pieces that
 // were not looked at have none. Nothing: it was stopped.
 std::optional<Layout> laid_out(const std::vector<StitchPiece>& pieces, const std::vector<PutByHand>& hands,
-                               const StitchOptions& options, std::stop_token stop, const TellShare& progress);
+                               const StitchOptions& options, const std::stop_token& stop, const TellShare& progress);
 
 // A place to look at along a seam.
 struct SeamPlace {
@@ -60,6 +60,6 @@ std::vector<SeamPlace> places_along(const Layout& layout, const SeamMap& seams, 
 // The picture as a new original in the store.
 Result<Original> composed_original(const std::vector<PieceLookPtr>& looks, const Layout& layout,
                                    const StitchSource& source, const std::filesystem::path& store_folder,
-                                   std::stop_token stop, const TellShare& progress);
+                                   const std::stop_token& stop, const TellShare& progress);
 
 }
