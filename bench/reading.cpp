@@ -1,8 +1,10 @@
 // How many words of hard pages are read: clean ones by the engine, hard ones by the engine alone and by us, with the
 // times. Arguments: seeds, part of a kind's name, anything to have the words told that differ.
 #include "core/raster/pix.h"
+#include "core/reading/paper_says.h"
 #include "core/reading/reader.h"
 #include "support/hard_pages.h"
+#include "support/papers.h"
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -59,6 +61,22 @@ std::string alone(tesseract::TessBaseAPI& engine, const Raster& page) {
     return text ? text.get() : "";
 }
 
+// What it takes to see what a paper is, beside its reading.
+void tell_what_papers_say() {
+    constexpr size_t papers = 200;
+    double worst = 0, all = 0;
+    for (size_t i = 0; i < papers; ++i) {
+        const PageText text = as_it_was_read(drawn_paper(i).printed);
+        const auto start = std::chrono::steady_clock::now();
+        const PaperSays says = what_paper_says(text, common_paper_words(), papers_scanned_on);
+        const double took = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
+        if (!says.kind) fmt::print("  paper {} says nothing\n", i);
+        worst = std::max(worst, took);
+        all += took;
+    }
+    fmt::print("what a paper says: {:.1f} ms a page, {:.1f} at worst (goal: 20)\n", all / papers, worst);
+}
+
 }
 
 int main(int count, char** arguments) {
@@ -97,5 +115,6 @@ int main(int count, char** arguments) {
             ours.add(o.words, o.seconds);
     }
     line("all", clean, clean_ours, theirs, ours);
+    tell_what_papers_say();
     return 0;
 }

@@ -26,19 +26,23 @@ Desk::Desk(const DeskPlaces& where)
       choice(tray), pictures(tray, pools),
       looking(messages, tray, pictures, experience, tickets, readers, pools, places.crashed_before),
       edits(messages, tickets, tray, choice, pictures, looking, pools),
-      files(messages, tickets, tray, choice, looking, pools), names(tickets, tray),
+      files(messages, tickets, tray, choice, looking, pools), places_used(last, folders),
+      papers(messages, tray, tickets, pools, places.settings), names(tickets, tray, papers, folders),
       reading(tray, choice, looking, tickets, pools), texts(messages, tray, tickets, reading, looking, pools),
       words(tray, choice, texts), search(tray, choice, texts, words),
       aloud(tray, choice, words, where.voice ? where.voice() : std::make_unique<SystemVoice>()),
       passwords(messages, where.keyring ? where.keyring() : std::make_unique<SystemKeyring>()),
-      saving({messages, tickets, experience, last, tray, names, reading, passwords}, readers, pools),
-      errands({messages, last, tray, names, saving, pools},
+      saving({messages, tickets, experience, last, tray, names, reading, passwords, folders, places_used, papers},
+             readers, pools),
+      errands({messages, last, tray, names, saving, pools, papers},
               where.outside ? where.outside(pools)
                             : std::make_unique<SystemOutside>(own_folders(where), pools.errands())),
+      renaming({messages, tray, edits, folders, papers, names, saving, errands, pools}),
       strip({messages, scanners, tickets, glass, next_scan, tray, choice}, readers, pools),
       run({messages, experience, scanners, tickets, glass, next_scan, tray, choice, pictures, looking}),
       stitching(messages, tray, choice, edits, run, pools),
-      at_once({messages, tickets, tray, looking, reading, saving, errands, run}) {
+      at_once({messages, tickets, tray, looking, reading, saving, errands, run, papers}),
+      room_for_run({messages, experience, scanners, tickets, folders, run}) {
     pools.on_trouble = [this, here = on_thread_of(&messages)](const Error& error) {
         here([this, error] { messages.complain(error); });
     };
@@ -52,9 +56,10 @@ Desk::~Desk() {
 void Desk::choose_fresh_tray() { yelvin::choose_fresh_tray(places.data, last); }
 
 WindowModels Desk::for_window() {
-    return {room,    messages, experience, scanners, tickets,   glass,           next_scan, tray,   choice, pictures,
-            looking, edits,    files,      names,    reading,   texts,           words,     search, aloud,  passwords,
-            saving,  errands,  strip,      run,      stitching, places.originals};
+    return {room,    messages, experience, scanners, tickets,   glass,           next_scan,   tray,
+            choice,  pictures, looking,    edits,    files,     folders,         places_used, papers,
+            names,   reading,  texts,      words,    search,    aloud,           passwords,   saving,
+            errands, renaming, strip,      run,      stitching, places.originals};
 }
 
 }

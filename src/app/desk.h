@@ -7,6 +7,7 @@
 #include "app/models/document_names.h"
 #include "app/models/errands.h"
 #include "app/models/experience.h"
+#include "app/models/folders.h"
 #include "app/models/glass.h"
 #include "app/models/groups.h"
 #include "app/models/incoming.h"
@@ -17,12 +18,16 @@
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
 #include "app/models/page_texts.h"
+#include "app/models/papers.h"
 #include "app/models/password_keeper.h"
 #include "app/models/pictures.h"
 #include "app/models/pools.h"
 #include "app/models/reading.h"
 #include "app/models/reading_aloud.h"
+#include "app/models/renaming.h"
 #include "app/models/room.h"
+#include "app/models/room_for_run.h"
+#include "app/models/save_places.h"
 #include "app/models/saving.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
@@ -70,6 +75,9 @@ class Desk {
     Looking looking;
     PageEdits edits;
     Incoming files;
+    Folders folders;
+    SavePlaces places_used;
+    Papers papers;
     DocumentNames names;
     Reading reading;
     PageTexts texts;
@@ -79,10 +87,12 @@ class Desk {
     PasswordKeeper passwords;
     Saving saving;
     Errands errands;
+    Renaming renaming;
     StripModel strip;
     Scanning run;
     Stitching stitching;
     AtOnce at_once;
+    RoomForRun room_for_run;
 
     WindowModels for_window();
     // The next desk keeps its pages in a new folder beside one that cannot be opened.

@@ -35,6 +35,7 @@ enum class Do {
     ReadAloud,
     Divide,
     Rename,
+    ProposedNames,
     Remove,
     ChooseAll,
     ChooseOthers,

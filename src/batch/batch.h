@@ -39,6 +39,12 @@ int run_make(const TicketArguments& ticket, const MakeArguments& arguments);
 int run_stitch(const std::vector<std::string>& inputs, const std::filesystem::path& out, bool free_scale);
 // Prints the pages' text, a form feed between them, or as JSON each word with its place and certainty.
 int run_read(const TicketArguments& ticket, bool as_json, const std::vector<std::string>& inputs);
+struct NamingArguments {
+    std::string kinds, before; // a person's kinds of paper, and what was saved before; may be empty
+    std::vector<std::string> inputs;
+};
+// Prints what each file says of itself and the names that are proposed for it, as a JSON array.
+int run_name(const TicketArguments& ticket, const NamingArguments& naming);
 // Into `draft_file` or, where that is empty, to the person's mail program. Prints a JSON line for a draft.
 struct MailDraft;
 int run_mail(const MailDraft& draft, const std::string& draft_file);

@@ -83,6 +83,22 @@ CLI::App* add_make(CLI::App& app, MakeArguments& making) {
     return make;
 }
 
+CLI::App* add_name(CLI::App& app, NamingArguments& naming) {
+    CLI::App* name = app.add_subcommand("name", "Say what papers are and propose names for them, as JSON");
+    name->add_option("--kinds", naming.kinds, "A JSON file with kinds of paper of one's own")->check(CLI::ExistingFile);
+    name->add_option("--before", naming.before, "What was saved before, a saved-before.sqlite")
+        ->check(CLI::ExistingFile);
+    name->add_option("INPUT", naming.inputs, "Picture files and PDFs, each a paper")->required();
+    return name;
+}
+
+CLI::App* add_read(CLI::App& app, bool& as_json, std::vector<std::string>& inputs) {
+    CLI::App* read = app.add_subcommand("read", "Print the text of picture files and PDFs");
+    read->add_flag("--json", as_json, "Each word with its place in points, its certainty, paragraph and line");
+    read->add_option("INPUT", inputs, "Picture files and PDFs")->required();
+    return read;
+}
+
 CLI::App* add_separators(CLI::App& app, std::string& out, std::vector<std::string>& texts) {
     CLI::App* separators = app.add_subcommand("separators", "Write separator sheets to print, as a PDF");
     separators->add_option("--out", out, "The PDF's name")->required();
@@ -117,20 +133,19 @@ int run_command(int argc, char** argv) {
     MakeArguments making;
     CLI::App* make = add_make(app, making);
     with_choices(make);
-    CLI::App* read = app.add_subcommand("read", "Print the text of picture files and PDFs");
+    CLI::App* read = add_read(app, as_json, inputs);
     with_choices(read);
-    read->add_flag("--json", as_json, "Each word with its place in points, its certainty, paragraph and line");
-    read->add_option("INPUT", inputs, "Picture files and PDFs")->required();
+    NamingArguments naming;
+    CLI::App* name = add_name(app, naming);
+    with_choices(name);
     CLI::App* inspect = app.add_subcommand("inspect", "Say what is noticed about each page, as JSON");
     inspect->add_option("INPUT", inputs, "Picture files and PDFs")->required();
 
     bool free_scale = false;
     CLI::App* stitch = add_stitch(app, inputs, out, free_scale);
-
     MailDraft draft;
     std::string draft_file;
     CLI::App* mail = add_mail(app, draft, draft_file, inputs);
-
     CLI::App* separators = add_separators(app, out, texts);
 
     try {
@@ -148,6 +163,7 @@ int run_command(int argc, char** argv) {
     if (*stitch) return run_stitch(inputs, out, free_scale);
     if (*read) return run_read(ticket, as_json, inputs);
     if (*make) return run_make(ticket, making);
+    if (*name) return run_name(ticket, naming);
     return run_inspect(inputs);
 }
 

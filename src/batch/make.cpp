@@ -31,7 +31,6 @@ bool all_photographs(const std::vector<InputPage>& pages) {
 int save_and_print(SaveJob job, bool& anything_left_out) {
     ReaderPool readers;
     job.date = today();
-    job.first_number = next_number(job.ticket.save.name, job.date, job.folder);
     job.workers = static_cast<int>(std::max(1U, std::thread::hardware_concurrency()));
     const auto made = save_document(job, readers, {});
     if (!made) {

@@ -152,7 +152,7 @@ int save_document_of(const std::vector<PagePtr>& kept, const std::string& barcod
     job.page_count = kept.size();
     job.ticket = ticket;
     job.ticket.make = make_for(ticket.make, all_photographs(kept));
-    job.ticket.save.name = with_barcode(ticket.save.name, barcode);
+    job.barcode = barcode;
     job.folder = out;
     job.page = [&](size_t index) -> Result<std::optional<FinishedPage>> {
         const auto original = read_original(originals, kept[index]->original);

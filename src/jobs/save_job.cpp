@@ -4,6 +4,7 @@
 #include "core/output/spool.h"
 #include "core/output/stamp.h"
 #include "core/saving/file_name.h"
+#include "core/saving/paper_name.h"
 
 #include <fmt/format.h>
 #include <tbb/parallel_pipeline.h>
@@ -64,6 +65,14 @@ class Run {
 
     Result<std::vector<MadeFile>> all() {
         if (auto can = can_be_added_to(); !can) return std::unexpected(can.error());
+        auto files = made_files();
+        if (!files) made_folders_.remove();
+        return files;
+    }
+
+  private:
+    Result<std::vector<MadeFile>> made_files() {
+        if (auto there = go_into_folder(); !there) return std::unexpected(there.error());
         std::set<fs::path> folders;
         for (const Output& output : outputs_) {
             if (auto checked = check_folder(output.folder); !checked) return std::unexpected(checked.error());
@@ -84,7 +93,6 @@ class Run {
         return files;
     }
 
-  private:
     const SaveJob& job_;
     ReaderPool& readers_;
     std::stop_token stop_;
@@ -92,8 +100,44 @@ class Run {
     std::vector<Output*> wholes_; // files of the whole document, in the order in which they are begun
     std::vector<std::pair<const Output*, MadeFile>> made_;
     int taken_ = 0, pages_before_ = 0;
-    std::string heading_; // on the first page
-    std::string name_;    // the ticket's own file's, once it has one; without its extension
+    std::vector<PageText> says_from_; // the first pages that went into the files
+    PaperSays says_;                  // as far as they say
+    std::shared_ptr<Slot> first_;     // prepared before its turn, to see what it says
+    std::optional<int> number_;       // of the counter in the name
+    NewFolders made_folders_;
+    std::string name_; // the ticket's own file's, once it has one; without its extension
+
+    // The folders within the ticket's that its parts make; what they say of the paper stands on its first page.
+    Result<void> go_into_folder() {
+        const auto& within = job_.ticket.save.within;
+        if (within.empty() || job_.add_to) return {};
+        if (auto base = check_folder(job_.folder); !base) return base;
+        if (needs_reading(within) && job_.page_count > 0) {
+            first_ = prepared_slot(0);
+            if (!first_->page) return std::unexpected(first_->page.error());
+            if (*first_->page) look_at(first_->text);
+        }
+        const fs::path folder = folder_within(job_.folder, within, values(), job_.date);
+        if (auto made = made_folders_.make(folder); !made) return made;
+        for (Output& output : outputs_)
+            if (output.folder == job_.folder) output.folder = folder;
+        says_ = {};
+        says_from_.clear();
+        return {};
+    }
+
+    void look_at(const PageText& text) {
+        if (says_from_.size() >= pages_that_say) return;
+        says_from_.push_back(text);
+        says_ = what_papers_say(says_from_, job_.words ? *job_.words : common_paper_words(), job_.date);
+    }
+
+    NameValues values() const { return name_values(says_, job_.barcode, job_.ticket.name); }
+    int number() {
+        if (!number_)
+            number_ = next_number(with_values(job_.ticket.save.name, values()), job_.date, outputs_.front().folder);
+        return *number_;
+    }
 
     // Known before any work. Its own protection stays, and to an archive's file come pages that an archive takes.
     Result<void> can_be_added_to() {
@@ -158,29 +202,26 @@ class Run {
         if (&output == &outputs_.front() && name_.empty()) name_ = saved.path.stem().string();
     }
 
-    std::vector<NamePart> filled(const std::vector<NamePart>& parts) const {
-        return with_heading(with_barcode(parts, job_.barcode), heading_);
-    }
+    std::vector<NamePart> filled(const std::vector<NamePart>& parts) const { return with_values(parts, values()); }
 
     // Asked for once the pages are in, when their heading is known. Further files are called like the first.
     std::function<std::string(int)> names_for(const Output& output) {
         return [this, &output](int attempt) {
             const std::string fixed = &output == &outputs_.front() || name_.empty() ? job_.fixed_name : name_;
-            const std::string name =
-                fixed.empty() ? numbered_name(filled(job_.ticket.save.name), job_.date, job_.first_number, attempt)
-                              : numbered_name(fixed, attempt);
+            const std::string name = fixed.empty()
+                                         ? numbered_name(filled(job_.ticket.save.name), job_.date, number(), attempt)
+                                         : numbered_name(fixed, attempt);
             return fmt::format("{}.{}", name, format_extension(output.make.format));
         };
     }
 
-    DocumentInfo about(const Output& output) const {
+    DocumentInfo about(const Output& output) {
         const Properties& properties = output.make.properties;
         const auto said = [&](const std::vector<NamePart>& parts) {
-            return joined_parts(filled(parts), job_.date, job_.first_number);
+            return joined_parts(filled(parts), job_.date, number());
         };
-        const std::string name = job_.fixed_name.empty()
-                                     ? made_name(filled(job_.ticket.save.name), job_.date, job_.first_number)
-                                     : job_.fixed_name;
+        const std::string name =
+            job_.fixed_name.empty() ? made_name(filled(job_.ticket.save.name), job_.date, number()) : job_.fixed_name;
         return {properties.title ? said(*properties.title) : name,
                 output.make,
                 said(properties.author),
@@ -200,15 +241,11 @@ class Run {
             if (next >= job_.page_count || ended || stop_.stop_requested()) control.stop();
             return next++;
         };
-        const auto prepare = [&](size_t index) {
-            auto slot = std::make_shared<Slot>();
-            slot->index = index;
-            slot->page = prepared(*slot);
-            return slot;
-        };
+        const auto prepare = [&](size_t index) { return index == 0 && first_ ? first_ : prepared_slot(index); };
         const auto count = [&](SlotPtr slot) { // in order: what was left out has no number
             if (!slot->page || !*slot->page) return slot;
-            if (number == job_.first_stamp) heading_ = heading_of(slot->text);
+            look_at(slot->text);
+            slot->text = without_left_out(std::move(slot->text));
             slot->stamp = joined_parts(filled(job_.ticket.make.stamp.parts), job_.date, number++);
             return slot;
         };
@@ -269,9 +306,17 @@ class Run {
     bool wants_words() const {
         const auto takes = [](const Output& output) { return takes_words(output.make); };
         const Ticket::Make& make = job_.ticket.make;
-        const bool in_stamp = has_heading(make.stamp.parts);
-        const bool in_name = job_.fixed_name.empty() && has_heading(job_.ticket.save.name);
-        return in_stamp || in_name || std::ranges::any_of(outputs_, takes);
+        const Ticket::Save& save = job_.ticket.save;
+        const bool in_name = job_.fixed_name.empty() && needs_reading(save.name);
+        return needs_reading(make.stamp.parts) || in_name || needs_reading(save.within) ||
+               std::ranges::any_of(outputs_, takes);
+    }
+
+    std::shared_ptr<Slot> prepared_slot(size_t index) {
+        auto slot = std::make_shared<Slot>();
+        slot->index = index;
+        slot->page = prepared(*slot);
+        return slot;
     }
 
     // Nothing: the page is left out. Its text stands in the slot.

@@ -9,17 +9,20 @@
 
 #include <chrono>
 #include <functional>
+#include <memory>
 #include <optional>
 #include <vector>
 
 namespace yelvin {
+
+struct PaperWords;
 
 // A page as it shall be in the file. Nothing: it is left out (a blank one).
 struct FinishedPage {
     Raster raster;
     std::optional<TextLayer> text;                          // nothing: to be read, if there are languages
     std::optional<std::vector<std::string>> languages = {}; // its own; nothing: the ticket's
-    // With what a person said about it; empty: as it was read.
+    // With what a person said about it, what is left out marked; empty: as it was read.
     std::function<PageText(const TextLayer&)> put_right = {};
     // A PDF of this one page, drawn and not scanned, on which nothing was changed; a PDF gets it as it is.
     std::string drawing = {};
@@ -35,15 +38,15 @@ struct SaveJob {
     std::function<void(double done)> progress;                        // 0 to 1; on pool threads; may be empty
 
     Ticket ticket;
-    std::filesystem::path folder;
-    std::string fixed_name;   // empty: from the ticket's parts
-    std::string barcode = {}; // of the separator in front of the document
+    std::filesystem::path folder; // is there; those within it that the ticket names are made
+    std::string fixed_name;       // empty: from the ticket's parts
+    std::string barcode = {};     // of the separator in front of the document
     std::chrono::year_month_day date;
-    int first_number = 1;
-    int first_stamp = 1;              // of the stamp's counter, which counts pages
-    int most_dpi = 0;                 // finer pages are brought to it; 0: all stay as they are
-    Passwords passwords = {};         // of its PDFs
-    std::optional<AddTo> add_to = {}; // instead of a file of their own the pages go into this PDF
+    std::shared_ptr<const PaperWords> words = {}; // by which papers are known; null: the common ones
+    int first_stamp = 1;                          // of the stamp's counter, which counts pages
+    int most_dpi = 0;                             // finer pages are brought to it; 0: all stay as they are
+    Passwords passwords = {};                     // of its PDFs
+    std::optional<AddTo> add_to = {};             // instead of a file of their own the pages go into this PDF
     int workers = 2;
 };
 

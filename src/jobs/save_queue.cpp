@@ -65,7 +65,6 @@ SaveOutcome SaveQueue::saved(const std::shared_ptr<const SaveOrder>& about) {
     SaveJob job;
     job.page_count = order.pages.size();
     job.ticket = order.ticket;
-    job.ticket.save.name = with_barcode(order.ticket.save.name, order.document->barcode);
     job.folder = order.folder;
     job.fixed_name = order.name.empty() ? order.document->name : order.name;
     job.most_dpi = order.most_dpi;
@@ -74,7 +73,7 @@ SaveOutcome SaveQueue::saved(const std::shared_ptr<const SaveOrder>& about) {
     job.first_stamp = order.first_stamp;
     job.barcode = order.document->barcode;
     job.date = today();
-    job.first_number = next_number(job.ticket.save.name, job.date, order.folder);
+    job.words = order.words;
     job.page = [&](size_t index) -> Result<std::optional<FinishedPage>> {
         const auto original = read_original(store_folder_, order.pages[index]->original);
         if (!original) return std::unexpected(original.error());
@@ -83,7 +82,7 @@ SaveOutcome SaveQueue::saved(const std::shared_ptr<const SaveOrder>& about) {
         if (!finished.text && index < order.coming.size() && order.coming[index])
             finished.text = awaited(*order.coming[index], stop_);
         finished.languages = reading_languages(*page, order.ticket);
-        finished.put_right = [page](const TextLayer& read) { return text_for_file(*page, read); };
+        finished.put_right = [page](const TextLayer& read) { return text_of_page(*page, read); };
         finished.drawing = drawing_of(store_folder_, *page, !order.ticket.how.ink);
         return std::optional(std::move(finished));
     };

@@ -23,6 +23,7 @@ struct SaveOrder {
     Passwords passwords = {};                                // of its PDFs
     std::optional<AddTo> add_to = {};                        // a PDF into which the pages go
     int first_stamp = 1;                                     // of the stamp's counter
+    std::shared_ptr<const PaperWords> words = {};            // by which papers are known; null: the common ones
     // Told on `here` instead of the queue's own: files besides those that the document is saved as.
     std::function<void(const Result<std::vector<MadeFile>>&)> aside = {};
 };

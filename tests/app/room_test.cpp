@@ -287,15 +287,6 @@ TEST_F(RoomWindow, TheNameOfALongDocumentStaysInSight) {
     EXPECT_EQ(name_at_left(), before);
 }
 
-TEST_F(RoomWindow, ASavedDocumentSaysWhyItIsNotRenamed) {
-    start();
-    scan_sheet();
-    desk_->saving.save_all();
-    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); }));
-    key("F2");
-    EXPECT_TRUE(part<QLabel>("news-words")->property("plain").toString().contains("its name is the file's"));
-}
-
 TEST_F(RoomWindow, FilesThatComeInAreLookedAt) {
     start();
     key("Alt+1");

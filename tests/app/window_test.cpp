@@ -105,16 +105,15 @@ TEST_F(Window, APhraseIsChangedInPlaceAndTheChoiceIsThereAfterARestart) {
     EXPECT_TRUE(sentence->text().contains("one JPEG per page")) << qPrintable(sentence->text());
 
     QTest::mouseClick(sentence, Qt::LeftButton, {}, sentence->phrase_rect("name").center());
-    auto* pattern = QApplication::activePopupWidget()->findChild<QLineEdit*>("name-pattern");
-    pattern->selectAll();
-    QTest::keyClicks(pattern, "Lock ## of yyyy");
-    QTest::keyClick(pattern, Qt::Key_Return);
-    EXPECT_TRUE(sentence->text().contains("named Lock 01 of 20")) << qPrintable(sentence->text());
+    QTest::mouseClick(QApplication::activePopupWidget()->findChild<QAbstractButton*>("chip:own words"), Qt::LeftButton);
+    QTest::keyClicks(QApplication::activePopupWidget()->findChild<QLineEdit*>("chip-words"), "Lock");
+    QTest::keyClick(QApplication::activePopupWidget(), Qt::Key_Escape);
+    EXPECT_TRUE(sentence->text().contains(" Lock 001 in ")) << qPrintable(sentence->text());
 
     start();
     EXPECT_EQ(desk_->tickets.ticket().how.dpi, 400);
     EXPECT_EQ(desk_->tickets.ticket().make.format, Format::Jpeg);
-    EXPECT_TRUE(part<Sentence>("sentence")->text().contains("Lock 01 of 20"));
+    EXPECT_TRUE(part<Sentence>("sentence")->text().contains(" Lock 001 in "));
 }
 
 TEST_F(Window, EveryPhraseOpensItsSheetByKeyboard) {

@@ -84,9 +84,9 @@ TEST(Names, TakeTheSeparatorsText) {
         {NamePart::Kind::Barcode, ""}, {NamePart::Kind::Words, "lease"}, {NamePart::Kind::Counter, "", 2}};
     using namespace std::chrono;
     const auto day = 2026y / November / 25d;
-    EXPECT_EQ(made_name(with_barcode(parts, "Berth 7/8"), day, 3), "Berth 7 8 lease 03")
+    EXPECT_EQ(made_name(with_values(parts, {"Berth 7/8"}), day, 3), "Berth 7 8 lease 03")
         << "what file systems refuse goes";
-    EXPECT_EQ(made_name(with_barcode(parts, ""), day, 3), "lease 03") << "no separator, no gap";
+    EXPECT_EQ(made_name(with_values(parts, {}), day, 3), "lease 03") << "no separator, no gap";
 }
 
 TEST(TicketKeys, OfStacksSurviveAndWrongOnesAreNamed) {

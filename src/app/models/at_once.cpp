@@ -4,6 +4,7 @@
 #include "app/models/looking.h"
 #include "app/models/messages.h"
 #include "app/models/out_tray.h"
+#include "app/models/papers.h"
 #include "app/models/reading.h"
 #include "app/models/saving.h"
 #include "app/models/scanning.h"
@@ -89,6 +90,7 @@ void AtOnce::take_back(const QString& document_id, const QStringList& files) {
         return around_.messages.complain(
             tr("%1 could not be put into the wastebasket; it stays where it is.").arg(file));
     }
+    around_.papers.forget_file(files.front());
     around_.tray.change(with_document_saved(around_.tray.tray(), document_id.toStdString(), {}));
     around_.messages.tell(tr("Taken back: the file is in the wastebasket, its pages are in the tray."));
 }

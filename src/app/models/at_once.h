@@ -17,6 +17,7 @@ class Errands;
 class Looking;
 class Messages;
 class OutTray;
+class Papers;
 class Reading;
 class Saving;
 class Scanning;
@@ -34,6 +35,7 @@ class AtOnce : public QObject {
         Saving& saving;
         Errands& errands;
         Scanning& run;
+        Papers& papers;
     };
     explicit AtOnce(const Around& around, QObject* parent = nullptr);
     bool waits() const { return armed_; } // for a run, and for what is read of it

@@ -1,41 +1,83 @@
 #include "app/models/document_names.h"
 
+#include "app/models/folders.h"
 #include "app/models/out_tray.h"
+#include "app/models/papers.h"
 #include "app/models/tickets.h"
 
 namespace yelvin {
 
-// Listing a folder, a network's at times, for every document at every change would hold the window up.
-int DocumentNames::next_number_of(const std::vector<NamePart>& parts) const {
+// The next free one as far as the folder said; its answer is not waited for.
+int DocumentNames::next_number_of(const std::vector<NamePart>& parts, const std::filesystem::path& folder) const {
     constexpr std::chrono::milliseconds lifetime{1500};
     const auto now = std::chrono::steady_clock::now();
     std::erase_if(known_, [&](const Known& known) { return now - known.seen > lifetime; });
     const auto date = today();
-    const auto folder = expanded_folder(tickets_.ticket().save.folder);
     for (const Known& known : known_) {
         if (known.parts == parts && known.folder == folder && known.date == date) return known.number;
     }
-    known_.push_back({parts, folder, date, next_number(parts, date, folder), now});
+    const FolderState state = folders_.of(folder);
+    known_.push_back({parts, folder, date, state.names ? next_number(parts, date, *state.names) : 1, now});
     return known_.back().number;
 }
 
+std::filesystem::path DocumentNames::folder_for(const Document* document) const {
+    const Ticket& ticket = tickets_.ticket();
+    if (document && !document->folder.empty()) return document->folder;
+    const NameValues values = document ? papers_.values_of(*document, ticket) : name_values({}, {}, ticket.name);
+    return folder_within(expanded_folder(ticket.save.folder), ticket.save.within, values, today());
+}
+
+QString DocumentNames::folder_of(const Document& document) const {
+    return QString::fromStdString(folder_for(&document).string());
+}
+
 QString DocumentNames::next() const {
-    const auto& parts = tickets_.ticket().save.name;
-    return QString::fromStdString(made_name(parts, today(), next_number_of(parts)));
+    const Ticket& ticket = tickets_.ticket();
+    const auto parts = with_values(ticket.save.name, name_values({}, {}, ticket.name));
+    return QString::fromStdString(made_name(parts, today(), next_number_of(parts, folder_for(nullptr))));
+}
+
+int DocumentNames::number_for(const Document* document) const {
+    const Ticket& ticket = tickets_.ticket();
+    const NameValues values = document ? papers_.values_of(*document, ticket) : name_values({}, {}, ticket.name);
+    const int first = next_number_of(with_values(ticket.save.name, values), folder_for(document));
+    return first + (document ? numbered_before(*document) : 0);
+}
+
+const DocumentNames::Filled& DocumentNames::filled() const {
+    const Ticket& ticket = tickets_.ticket();
+    const auto& documents = tray_.tray().documents;
+    const bool same = filled_.documents == documents && filled_.pattern == ticket.save.name &&
+                      filled_.ticket == ticket.name && filled_.papers == papers_.revision();
+    if (same) return filled_;
+    filled_ = {documents, ticket.save.name, ticket.name, papers_.revision(), {}};
+    for (const DocumentPtr& each : documents)
+        filled_.parts.push_back(with_values(ticket.save.name, papers_.values_of(*each, ticket)));
+    return filled_;
+}
+
+// Those that will take the numbers before it.
+int DocumentNames::numbered_before(const Document& document) const {
+    const Filled& all = filled();
+    size_t at = 0;
+    while (at < all.documents.size() && all.documents[at]->id != document.id) ++at;
+    int before = 0;
+    for (size_t i = 0; i < at && at < all.documents.size(); ++i) {
+        const Document& other = *all.documents[i];
+        const bool counts = other.name.empty() && other.saved_as.empty() && !other.kept_pages().empty();
+        if (counts && all.parts[i] == all.parts[at]) ++before;
+    }
+    return before;
 }
 
 QString DocumentNames::title_of(const Document& document) const {
     if (!document.name.empty()) return QString::fromStdString(document.name);
     // Documents without a name of their own will be numbered in the order in which they lie, each kind by itself.
-    const auto& pattern = tickets_.ticket().save.name;
-    const auto parts = with_barcode(pattern, document.barcode);
-    int before = 0;
-    for (const auto& other : tray_.tray().documents) {
-        if (other->id == document.id) break;
-        const bool counts = other->name.empty() && other->saved_as.empty() && !other->kept_pages().empty();
-        if (counts && with_barcode(pattern, other->barcode) == parts) ++before;
-    }
-    return QString::fromStdString(numbered_name(parts, today(), next_number_of(parts), before));
+    const Ticket& ticket = tickets_.ticket();
+    const auto parts = with_values(ticket.save.name, papers_.values_of(document, ticket));
+    const int first = next_number_of(parts, folder_for(&document));
+    return QString::fromStdString(numbered_name(parts, today(), first, numbered_before(document)));
 }
 
 }

@@ -8,16 +8,21 @@
 
 namespace yelvin {
 
+class Folders;
 class OutTray;
+class Papers;
 class Tickets;
 
 class DocumentNames {
   public:
-    DocumentNames(const Tickets& tickets, const OutTray& tray) : tickets_(tickets), tray_(tray) {}
+    DocumentNames(const Tickets& tickets, const OutTray& tray, const Papers& papers, Folders& folders)
+        : tickets_(tickets), tray_(tray), papers_(papers), folders_(folders) {}
 
-    QString next() const;                             // of the next document, without extension
-    QString title_of(const Document& document) const; // its own name, or what it will be called
-    void forget() { known_.clear(); }                 // files have come since
+    QString next() const;                           // of the next document, without extension
+    int number_for(const Document* document) const; // of its counter, if it had no name of its own; null: the next one
+    QString title_of(const Document& document) const;  // its own name, or what it will be called
+    void forget() { known_.clear(); }                  // files have come since
+    QString folder_of(const Document& document) const; // in which it will be saved, as far as that is known
 
   private:
     struct Known {
@@ -29,8 +34,22 @@ class DocumentNames {
     };
     const Tickets& tickets_;
     const OutTray& tray_;
+    const Papers& papers_;
+    Folders& folders_;
     mutable std::vector<Known> known_;
-    int next_number_of(const std::vector<NamePart>& parts) const;
+    std::filesystem::path folder_for(const Document* document) const;
+    // The parts of every document's name as they are filled now; made once for all of them.
+    struct Filled {
+        std::vector<DocumentPtr> documents;
+        std::vector<NamePart> pattern;
+        std::string ticket;
+        unsigned papers = 0;
+        std::vector<std::vector<NamePart>> parts;
+    };
+    mutable Filled filled_;
+    const Filled& filled() const;
+    int numbered_before(const Document& document) const;
+    int next_number_of(const std::vector<NamePart>& parts, const std::filesystem::path& folder) const;
 };
 
 }

@@ -5,6 +5,7 @@
 #include "app/models/messages.h"
 #include "app/models/out_tray.h"
 #include "app/models/page_pictures.h"
+#include "app/models/papers.h"
 #include "app/models/pools.h"
 #include "app/models/saving.h"
 #include "core/developing/develop.h"
@@ -109,18 +110,13 @@ void Errands::take_saved(const QString& document_id, const QStringList& files, c
     emit changed();
 }
 
-// With what the separator and the first page's heading say.
+// With what the separator and the paper say.
 std::vector<NamePart> Errands::filled(const std::string& document_id, const Ticket& ticket,
                                       const std::vector<NamePart>& parts) const {
     for (const auto& document : around_.tray.tray().documents) {
         const auto pages = document->kept_pages();
         if (document->id != document_id || pages.empty()) continue;
-        std::string heading;
-        if (has_heading(parts)) {
-            const auto read = around_.tray.text_of(*pages.front(), joined(reading_languages(*pages.front(), ticket)));
-            if (read) heading = heading_of(text_for_file(*pages.front(), *read));
-        }
-        return with_heading(with_barcode(parts, document->barcode), heading);
+        return with_values(parts, around_.papers.values_of(*document, ticket));
     }
     return parts;
 }
@@ -134,6 +130,15 @@ Errands::Saved* Errands::saved_of(const std::string& document_id) {
         return &(saved_[document_id] = {{{file}, Ticket{}, QFileInfo(file).completeBaseName()}, {}});
     }
     return nullptr;
+}
+
+void Errands::note_moved(const std::string& document_id, const QString& from, const QString& to) {
+    Saved* saved = saved_of(document_id);
+    if (!saved) return;
+    for (QString& file : saved->files)
+        if (file == from) file = to;
+    saved->title = QFileInfo(saved->files.front()).completeBaseName();
+    emit changed();
 }
 
 bool Errands::has_files(const std::string& document_id) const { return !files_of(document_id).isEmpty(); }

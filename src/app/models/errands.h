@@ -17,6 +17,7 @@ class DocumentNames;
 class LastChoices;
 class Messages;
 class OutTray;
+class Papers;
 class Pools;
 class Saving;
 
@@ -37,6 +38,7 @@ class Errands : public QObject {
         DocumentNames& names;
         Saving& saving;
         Pools& pools;
+        Papers& papers;
     };
     Errands(const Around& around, std::unique_ptr<Outside> outside, QObject* parent = nullptr);
 
@@ -49,6 +51,7 @@ class Errands : public QObject {
     std::vector<ErrandState> of(const std::string& document_id) const;
     bool has_files(const std::string& document_id) const;
     QStringList files_of(const std::string& document_id) const;
+    void note_moved(const std::string& document_id, const QString& from, const QString& to); // a file of its
     // By hand, or once more. Ends with changed() at each step; a failure is said.
     void begin(const std::string& document_id, Errand errand);
     // The document as it is in the tray, without a file. `then` is told how it went.

@@ -9,6 +9,7 @@ class Choice;
 class DocumentNames;
 class Errands;
 class Experience;
+class Folders;
 class Glass;
 class Incoming;
 class Looking;
@@ -16,12 +17,15 @@ class Messages;
 class NextScan;
 class OutTray;
 class PageEdits;
+class Papers;
 class PasswordKeeper;
 class Pictures;
 class PageTexts;
 class Reading;
 class ReadingAloud;
+class Renaming;
 class Room;
+class SavePlaces;
 class Saving;
 class Scanners;
 class Scanning;
@@ -41,6 +45,10 @@ struct TicketModels {
     Choice& choice;
     Errands& errands;
     PasswordKeeper& passwords;
+    OutTray& tray;
+    Papers& papers;
+    Folders& folders;
+    SavePlaces& places;
 };
 
 // What is said about a page and what can be done to it.
@@ -71,6 +79,9 @@ struct TrayModels {
     Errands& errands;
     Scanners& scanners;
     Scanning& run;
+    Papers& papers;
+    Renaming& renaming;
+    SavePlaces& places;
 };
 
 // The text of pages, and what is said about it.
@@ -102,6 +113,9 @@ struct WindowModels {
     Looking& looking;
     PageEdits& edits;
     Incoming& files;
+    Folders& folders;
+    SavePlaces& places;
+    Papers& papers;
     DocumentNames& names;
     Reading& reading;
     PageTexts& texts;
@@ -111,19 +125,22 @@ struct WindowModels {
     PasswordKeeper& passwords;
     Saving& saving;
     Errands& errands;
+    Renaming& renaming;
     StripModel& strip;
     Scanning& run;
     Stitching& stitching;
     QString originals; // the demo's drawings, a folder; may be empty
 
-    TicketModels for_ticket() const { return {tickets, scanners, glass, next_scan, names, choice, errands, passwords}; }
+    TicketModels for_ticket() const {
+        return {tickets, scanners, glass, next_scan, names, choice, errands, passwords, tray, papers, folders, places};
+    }
     PageModels for_page() const { return {tray, choice, edits, pictures, looking, reading, words, tickets, run}; }
     TextModels for_text() const {
         return {texts, words, search, aloud, tray, choice, pictures, reading, tickets, messages};
     }
     TrayModels for_tray() const {
-        return {tray,       choice,  edits,  pictures, looking,  reading, names,
-                experience, tickets, saving, errands,  scanners, run};
+        return {tray,    choice, edits,   pictures, looking, reading, names,    experience,
+                tickets, saving, errands, scanners, run,     papers,  renaming, places};
     }
 };
 

@@ -5,9 +5,11 @@
 #include "app/models/last_choices.h"
 #include "app/models/messages.h"
 #include "app/models/out_tray.h"
+#include "app/models/papers.h"
 #include "app/models/password_keeper.h"
 #include "app/models/pools.h"
 #include "app/models/reading.h"
+#include "app/models/save_places.h"
 #include "app/models/tickets.h"
 
 namespace yelvin {
@@ -33,6 +35,10 @@ Saving::Saving(const Around& around, ReaderPool& readers, Pools& pools, QObject*
     };
     tell.outcome = [this](const SaveOutcome& outcome) { take(outcome); };
     tell.together = [this](const std::vector<SaveOutcome>& outcomes) { report(outcomes); };
+    connect(&look_again_, &QTimer::timeout, this, &Saving::look_for_folders);
+    connect(&around_.folders, &Folders::changed, this, [this] {
+        if (!waits_.empty()) look_for_folders();
+    });
     queue_ = std::make_unique<SaveQueue>(around_.tray.store_folder(), readers,
                                          SaveQueue::Executors{pools.saving(), on_thread_of(this)}, std::move(tell),
                                          pools.stop_token());
@@ -44,24 +50,13 @@ DocumentPtr Saving::document(const std::string& id) const {
     return at == documents.end() ? nullptr : *at;
 }
 
-void Saving::save(const QStringList& document_ids) {
-    if (!queue_) return;
-    const Ticket& ticket = around_.tickets.ticket();
-    const auto folder = expanded_folder(ticket.save.folder);
-    if (auto checked = check_folder(folder); !checked) return around_.messages.complain(checked.error());
-    std::vector<SaveOrder> orders;
-    for (const QString& id : document_ids)
-        if (const DocumentPtr there = document(id.toStdString()))
-            orders.push_back(order_for(there, ticket, folder, there->kept_pages()));
-    if (orders.empty()) return;
-    for (SaveOrder& order : orders) order.first_stamp = take_stamps(order.document->id, ticket, order.pages.size());
-    say_what_is_read_first(orders);
-    protect_and_begin(std::move(orders));
-}
-
 SaveOrder Saving::order_for(const DocumentPtr& document, const Ticket& ticket, const std::filesystem::path& folder,
                             std::vector<PagePtr> pages) {
     SaveOrder order{document, ticket, folder, std::move(pages), {}, {}};
+    order.words = around_.papers.words();
+    // Folders within are the ticket's: not those of a folder that was chosen for the document, or for a look.
+    if (!document->folder.empty() || ticket.save.where == Ticket::Save::Where::Temporary)
+        order.ticket.save.within.clear();
     order.ticket.make = make_for(order.ticket.make, all_photographs(order.pages));
     for (const auto& page : order.pages) {
         order.texts.push_back(around_.tray.text_of(*page, joined(reading_languages(*page, ticket))));
@@ -141,6 +136,7 @@ void Saving::make_aside(const std::string& document_id, const Aside& aside,
                          tr("The pages are no longer in the tray, so no file was made of them.").toStdString()));
     Ticket ticket = aside.ticket;
     ticket.make.also.clear();
+    ticket.save.within.clear();
     std::vector<SaveOrder> orders;
     orders.push_back(order_for(there, ticket, aside.folder, std::move(pages)));
     orders.front().first_stamp = stamp_of(*there, ticket, orders.front().pages.front());
@@ -235,9 +231,15 @@ void Saving::take(const SaveOutcome& outcome) {
     if (alone) around_.experience.learn_saved(order.ticket, order.pages, *outcome.files);
     for (const auto& now : around_.tray.tray().documents) {
         if (now->id != order.document->id || !same_pages(*now, *order.document)) continue;
-        around_.tray.change(with_document_saved(around_.tray.tray(), now->id, outcome.files->front().path.string()));
+        const auto& file = outcome.files->front().path;
+        if (!order.add_to && order.ticket.save.where != Ticket::Save::Where::Temporary)
+            around_.papers.learn(*now, QString::fromStdString(file.string()));
+        around_.tray.change(with_document_saved(around_.tray.tray(), now->id, file.string()));
         break;
     }
+    const bool stays = order.ticket.save.where != Ticket::Save::Where::Temporary;
+    if (stays && !order.add_to) around_.places.note_used(outcome.files->front().path.parent_path());
+    around_.folders.forget(outcome.files->front().path.parent_path());
     QStringList files;
     for (const MadeFile& file : *outcome.files) files.append(QString::fromStdString(file.path.string()));
     emit document_saved(QString::fromStdString(order.document->id), files, order.ticket);

@@ -5,6 +5,7 @@
 
 #include <QObject>
 #include <QStringList>
+#include <QTimer>
 
 #include <map>
 #include <memory>
@@ -13,12 +14,15 @@ namespace yelvin {
 
 class DocumentNames;
 class Experience;
+class Folders;
 class LastChoices;
 class Messages;
 class OutTray;
+class Papers;
 class PasswordKeeper;
 class Pools;
 class Reading;
+class SavePlaces;
 class Tickets;
 
 class Saving : public QObject {
@@ -34,11 +38,15 @@ class Saving : public QObject {
         DocumentNames& names;
         Reading& reading;
         PasswordKeeper& passwords;
+        Folders& folders;
+        SavePlaces& places;
+        Papers& papers;
     };
     Saving(const Around& around, ReaderPool& readers, Pools& pools, QObject* parent = nullptr);
 
     // In the background, as the ticket says now; passwords are asked for first. Ends with saved() for those that could
-    // be, and with trouble said for those that could not; they hold the others up no longer.
+    // be, and with trouble said for those that could not; they hold the others up no longer. A document whose folder is
+    // not there waits for it.
     void save(const QStringList& document_ids);
     void save_all(); // that are not saved yet
     // Into a PDF that exists: those pages that it does not have yet, where it has the first ones, else all. Its
@@ -56,7 +64,9 @@ class Saving : public QObject {
     void make_aside(const std::string& document_id, const Aside& aside,
                     std::function<void(const Result<std::vector<MadeFile>>&)> then);
     int next_stamp(const Ticket& ticket) const; // the number that the next document's first page gets
-    bool at_work() const { return queue_ && queue_->at_work(); }
+    bool at_work() const { return finding_ > 0 || (queue_ && queue_->at_work()); }
+    QString why_waits(const std::string& document_id) const; // its folder is not there: a sentence; empty: it does not
+    void wait_no_longer(const std::string& document_id);     // ends with changed()
 
   signals:
     void changed();                                         // at_work()
@@ -69,10 +79,26 @@ class Saving : public QObject {
     Pools& pools_;
     std::unique_ptr<SaveQueue> queue_;  // none without a store
     std::map<std::string, int> stamps_; // of documents that were saved: their first number
+    struct Waits {
+        Ticket ticket; // to be saved with
+        std::string own;
+        std::filesystem::path folder;
+        QString why;
+    };
+    std::map<std::string, Waits> waits_; // by document
+    QTimer look_again_;
+    int finding_ = 0; // folders that were not found yet
 
     DocumentPtr document(const std::string& id) const; // null: it is gone
     SaveOrder order_for(const DocumentPtr& document, const Ticket& ticket, const std::filesystem::path& folder,
                         std::vector<PagePtr> pages);
+    // saving_where.cpp
+    void save_where_found(const QStringList& ids, const Ticket& ticket, const std::string& own);
+    void save_into(const QStringList& ids, const Ticket& ticket, const std::filesystem::path& folder);
+    void wait(const QStringList& ids, const Ticket& ticket, const std::string& own, const Error& why);
+    void look_for_folders();
+    void save_what_waited(const std::filesystem::path& folder);
+
     int take_stamps(const std::string& document_id, const Ticket& ticket, size_t pages);
     int stamp_of(const Document& document, const Ticket& ticket, const PagePtr& page) const;
     void protect_and_begin(std::vector<SaveOrder> orders);

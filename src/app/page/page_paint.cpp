@@ -49,6 +49,7 @@ void PageView::paintEvent(QPaintEvent*) {
     const PagePtr page = choice_.current();
     const bool tilting = choice_.shown_recipe().tilt_degrees != page->recipe.tilt_degrees;
     paint_stamp(painter, sheet);
+    paint_pointed(painter);
     if (grid_ || tilting) paint_grid(painter, sheet);
     paint_tool(painter, sheet);
     if (over_) over_->paint(painter);
@@ -67,6 +68,20 @@ void PageView::paintEvent(QPaintEvent*) {
         painter.setPen(QPen(c.plum, 1));
         painter.setBrush(Qt::NoBrush);
         painter.drawRect(rect().adjusted(3, 3, -4, -4));
+    }
+}
+
+// A frame round each run of words that is pointed at, as a pencil would ring them.
+void PageView::paint_pointed(QPainter& painter) const {
+    if (!pointed_of_ || held_ || tool_ != PageTool::None) return;
+    const auto& c = theme::colours();
+    QColor wash = c.plum;
+    wash.setAlpha(28);
+    for (const cv::Rect& dots : pointed_of_(*choice_.current())) {
+        const QRectF at = to_screen(cv::Rect2d(dots)).adjusted(-4, -3, 4, 3);
+        painter.setPen(QPen(c.plum, 2));
+        painter.setBrush(wash);
+        painter.drawRoundedRect(at, 3, 3);
     }
 }
 

@@ -56,6 +56,8 @@ class PageView : public QWidget {
     };
     // What would stand on a page once it is saved; nothing: no stamp.
     void show_stamps(std::function<std::optional<ShownStamp>(const Page&)> of) { stamp_of_ = std::move(of); }
+    // Words on a page that somebody points at, in dots of it.
+    void show_pointed(std::function<std::vector<cv::Rect>(const Page&)> of) { pointed_of_ = std::move(of); }
     void lay_over(PageOver* over) { over_ = over; } // outlives it, or is taken off
     void show_dots(const cv::Rect2d& dots);         // moves the page so that they are seen
     void scroll_to(double top);                     // of the page, in screen px above the view's own top
@@ -130,6 +132,7 @@ class PageView : public QWidget {
     std::optional<Spot> pointing_;
     PageOver* over_ = nullptr;
     std::function<std::optional<ShownStamp>(const Page&)> stamp_of_; // may be empty
+    std::function<std::vector<cv::Rect>(const Page&)> pointed_of_;   // likewise
     PageOver* over() const { return growing_.isNull() ? over_ : nullptr; }
 
     Recipe viewed_recipe() const;
@@ -145,6 +148,7 @@ class PageView : public QWidget {
     void paint_growing(QPainter& painter);
     void paint_picture(QPainter& painter, const QRectF& sheet) const;
     void paint_stamp(QPainter& painter, const QRectF& sheet) const;
+    void paint_pointed(QPainter& painter) const;
     void paint_rulers(QPainter& painter, const QRectF& sheet) const;
     void paint_grid(QPainter& painter, const QRectF& sheet) const;
     void paint_loupe(QPainter& painter) const;

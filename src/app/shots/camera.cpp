@@ -34,6 +34,21 @@ void until(const std::function<bool()>& so) {
     }
 }
 
+void scan_paper(Desk& desk, const char* file, double angle, int dpi) {
+    BenchSetup bench = desk.scanners.bench().bench();
+    bench.real_pace = false;
+    bench.glass = {LaidPaper{desk.places.originals.toStdString() + "/" + file, 105, 148.5, angle}};
+    desk.scanners.set_bench(bench);
+    Ticket ticket = desk.tickets.ticket();
+    ticket.how.dpi = dpi;
+    ticket.from.paper = std::string_view(file).starts_with("minutes") ? "A4" : "auto";
+    ticket.read.languages = {"eng"};
+    desk.tickets.set(ticket);
+    desk.tray.set_next_page_starts_document(true);
+    desk.run.start();
+    settle(desk);
+}
+
 void shoot(MainWindow& window, const QString& file) {
     QPixmap picture = window.grab();
     if (QWidget* sheet = QApplication::activePopupWidget()) {

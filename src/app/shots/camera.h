@@ -32,6 +32,8 @@ struct Stage {
 void settle(Desk& desk);
 void until(const std::function<bool()>& so); // likewise, until it is so
 void close_sheet();
+// One of the demo's papers, scanned into a document of its own and read.
+void scan_paper(Desk& desk, const char* file, double angle, int dpi);
 // The window with whatever sheet is open over it.
 void shoot(MainWindow& window, const QString& file);
 

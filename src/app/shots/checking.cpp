@@ -41,22 +41,6 @@ QString photographed(Desk& desk, const QDir& folder) {
     return file;
 }
 
-// One of the demo's papers, in a document of its own.
-void scan_paper(Desk& desk, const char* file, double angle, int dpi) {
-    BenchSetup bench = desk.scanners.bench().bench();
-    bench.real_pace = false;
-    bench.glass = {LaidPaper{desk.places.originals.toStdString() + "/" + file, 105, 148.5, angle}};
-    desk.scanners.set_bench(bench);
-    Ticket ticket = desk.tickets.ticket();
-    ticket.how.dpi = dpi;
-    ticket.from.paper = std::string_view(file).starts_with("minutes") ? "A4" : "auto";
-    ticket.read.languages = {"eng"};
-    desk.tickets.set(ticket);
-    desk.tray.set_next_page_starts_document(true);
-    desk.run.start();
-    settle(desk);
-}
-
 // Sixty pages in twelve documents, without this one.
 void fill_with_sixty(Desk& desk, const QString& without) {
     desk.choice.choose({without.toStdString()});
@@ -89,7 +73,6 @@ void take_checking(const QDir& out) {
     take_in("minutes-punched.svg", 0.7, 200);
     const QString minutes = desk.choice.current_id();
     take_in("towpath-form.svg", 0, 200);
-    const QString form = desk.choice.current_id();
     take_in("photo-lock-keeper.svg", 2, 300);
     const QString portrait = desk.choice.current_id();
     take_in("invoice.svg", 0, 150);
@@ -108,15 +91,6 @@ void take_checking(const QDir& out) {
     adjust.open_fold(0, true);
     sharp();
     shoot(window, out.filePath("noticed.png"));
-
-    desk.choice.set_current(form);
-    adjust.open_fold(1, true);
-    view.use_tool(PageTool::Crop);
-    sharp();
-    view.show_rulers(true);
-    shoot(window, out.filePath("crop.png"));
-    view.show_rulers(false);
-    view.use_tool(PageTool::None);
 
     desk.choice.set_current(askew);
     view.use_tool(PageTool::Corners);

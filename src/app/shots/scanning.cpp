@@ -70,14 +70,6 @@ void take_stitching(const QDir& out) {
     stitching.choose(4);
     settle(desk);
     shoot(window, out.filePath("stitch.png"));
-    until([&] { return !stitching.places().empty(); });
-    stitching.choose(-1);
-    bool shown = false;
-    QObject::connect(&stitching, &Stitching::part_ready, &window, [&] { shown = true; });
-    stitching.walk_to(std::min(3, static_cast<int>(stitching.places().size()) - 1));
-    until([&] { return shown; });
-    settle(desk);
-    shoot(window, out.filePath("seam-walk.png"));
 }
 
 // libsane's own test devices stand for real scanners in the list.

@@ -55,6 +55,10 @@ int take(const QString& folder, const QString& only) {
         take_checking(out);
         return 0;
     }
+    if (only == "naming") {
+        take_naming(out);
+        return 0;
+    }
     if (only == "stitching") {
         take_stitching(out);
         return 0;
@@ -91,6 +95,7 @@ int take(const QString& folder, const QString& only) {
 
     take_choices(desk, window, out);
     take_checking(out);
+    take_naming(out);
     take_stitching(out);
     take_feeder(out);
     take_scanners(out);

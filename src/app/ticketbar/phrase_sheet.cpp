@@ -28,6 +28,26 @@ void SheetRow::set_colour(const QColor& colour) {
     update();
 }
 
+void SheetRow::enterEvent(QEnterEvent*) {
+    update();
+    emit pointed(true);
+}
+
+void SheetRow::leaveEvent(QEvent*) {
+    update();
+    emit pointed(hasFocus());
+}
+
+void SheetRow::focusInEvent(QFocusEvent* event) {
+    QAbstractButton::focusInEvent(event);
+    emit pointed(true);
+}
+
+void SheetRow::focusOutEvent(QFocusEvent* event) {
+    QAbstractButton::focusOutEvent(event);
+    emit pointed(underMouse());
+}
+
 int SheetRow::value_width() const { return QFontMetrics(theme::strong()).horizontalAdvance(text()); }
 
 QSize SheetRow::sizeHint() const {
@@ -101,7 +121,7 @@ QLabel* PhraseSheet::add_advice(const QString& words) {
 void PhraseSheet::open_under(const QRect& anchor) {
     int widest = 0;
     for (SheetRow* row : rows_) widest = std::max(widest, row->value_width());
-    for (SheetRow* row : rows_) row->set_columns(std::min(widest, 250));
+    for (SheetRow* row : rows_) row->set_columns(std::min(widest, 340));
     adjustSize();
     const QRect screen =
         parentWidget()->window()->geometry().intersected(parentWidget()->screen()->availableGeometry());

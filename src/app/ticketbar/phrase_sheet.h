@@ -22,10 +22,15 @@ class SheetRow : public QAbstractButton {
     void set_colour(const QColor& colour); // a mark in front, as tickets have
     int value_width() const;
 
+  signals:
+    void pointed(bool is); // by the mouse or the keys
+
   protected:
     void paintEvent(QPaintEvent*) override;
-    void enterEvent(QEnterEvent*) override { update(); }
-    void leaveEvent(QEvent*) override { update(); }
+    void enterEvent(QEnterEvent*) override;
+    void leaveEvent(QEvent*) override;
+    void focusInEvent(QFocusEvent* event) override;
+    void focusOutEvent(QFocusEvent* event) override;
 
   private:
     QString advice_;

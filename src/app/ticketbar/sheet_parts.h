@@ -30,6 +30,10 @@ QCheckBox* tick(PhraseSheet& sheet, const QString& text, const QString& name, bo
 // Words in front of a field, set in a little.
 void field(PhraseSheet& sheet, const QString& words, QWidget* edit);
 
+// What files are called, and where they go (sheets_name.cpp).
+void fill_name(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
+void fill_folder(PhraseSheet& sheet, const TicketModels& models);
+
 // Of a file, each a sheet of its own: what it lets others do, what it says of itself, words on its pages, further
 // files.
 void fill_file(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);

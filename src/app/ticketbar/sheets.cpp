@@ -9,15 +9,10 @@
 #include "core/reading/reader.h"
 #include "core/saving/file_name.h"
 
-#include <QDir>
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
-#include <QLineEdit>
 #include <QPushButton>
-#include <QRegularExpression>
 #include <QSpinBox>
-#include <QStandardPaths>
 #include <QVBoxLayout>
 
 namespace yelvin::sheets {
@@ -163,135 +158,6 @@ void fill_read(PhraseSheet& sheet, const TicketModels& models) {
               "More languages come with the packages tesseract-ocr-…"));
 }
 
-void fill_name(PhraseSheet& sheet, const TicketModels& models) {
-    auto* box = new QWidget;
-    auto* column = new QVBoxLayout(box);
-    column->setContentsMargins(0, 0, 0, 0);
-    auto* edit = new QLineEdit(name_pattern(models.tickets.ticket().save.name), box);
-    edit->setObjectName("name-pattern");
-    edit->setAccessibleName(words("name pattern"));
-    edit->setMinimumWidth(320);
-    auto* shown = new QLabel(box);
-    shown->setFont(theme::strong());
-    const auto show = [shown, &models] {
-        shown->setText(models.names.next() + "." +
-                       QString::fromUtf8(format_extension(models.tickets.ticket().make.format).data()));
-    };
-    show();
-    column->addWidget(edit);
-    column->addWidget(shown);
-    auto* inserts = new QHBoxLayout;
-    for (const auto& [label, token] : {std::pair{words("+ date"), "yyyy-mm-dd"},
-                                       {words("+ counter"), "###"},
-                                       {words("+ separator's text"), "[code]"},
-                                       {words("+ heading"), "[heading]"}}) {
-        auto* button = new QPushButton(label, box);
-        button->setProperty("kind", "link");
-        QObject::connect(button, &QPushButton::clicked, edit, [edit, token = QString(token)] {
-            const QString before = edit->text().left(edit->cursorPosition());
-            edit->insert((before.isEmpty() || before.endsWith(' ') ? "" : " ") + token);
-            edit->setFocus();
-        });
-        inserts->addWidget(button);
-    }
-    inserts->addStretch();
-    column->addLayout(inserts);
-    QObject::connect(edit, &QLineEdit::textChanged, &sheet, [&models, show](const QString& text) {
-        const auto parts = parts_of(text);
-        if (parts.empty()) return;
-        change(models, [&](Ticket& t) { t.save.name = parts; });
-        show();
-    });
-    QObject::connect(edit, &QLineEdit::returnPressed, &sheet, &QWidget::close);
-    sheet.add_widget(box);
-    sheet.add_advice(words("yyyy, mm and dd become the date, each # a digit of the counter, [code] the separator's "
-                           "text, [heading] what was read as one on the first page. A name that exists is "
-                           "never overwritten: the next number is used."));
-    edit->setFocus();
-}
-
-void set_folder(const TicketModels& models, const QString& folder) {
-    const QString home = QDir::homePath();
-    const QString kept = folder == home ? "~" : folder.startsWith(home + "/") ? "~" + folder.mid(home.size()) : folder;
-    change(models, [&](Ticket& t) { t.save.folder = kept.toStdString(); });
-}
-
-void fill_folder(PhraseSheet& sheet, const TicketModels& models) {
-    const QString now = models.tickets.folder();
-    QStringList folders{now};
-    for (const auto place :
-         {QStandardPaths::DocumentsLocation, QStandardPaths::PicturesLocation, QStandardPaths::HomeLocation}) {
-        const QString path = QStandardPaths::writableLocation(place);
-        if (QDir(path).exists() && !folders.contains(path)) folders.append(path);
-    }
-    const auto shown = [home = QDir::homePath()](const QString& path) {
-        return path == home ? QString("~") : path.startsWith(home + "/") ? "~" + path.mid(home.size()) : path;
-    };
-    for (const QString& folder : folders) {
-        const bool there = QDir(folder).exists();
-        const QString name = QDir(folder).dirName();
-        sheet.add_row(folder == QDir::homePath() ? words("the home folder")
-                      : name.isEmpty()           ? folder
-                                                 : name,
-                      there ? shown(folder) : words("%1 · not there").arg(shown(folder)), folder == now,
-                      [&models, folder] { set_folder(models, folder); });
-    }
-    if (!QDir(now).exists())
-        sheet.add_row(words("make this folder"), shown(now), false, [&models, now] {
-            QDir().mkpath(now);
-            set_folder(models, now);
-        });
-    QWidget* window = sheet.parentWidget()->window();
-    sheet.add_row(words("another folder …"), words("choose on this computer"), false, [&models, window, now] {
-        const QString chosen = QFileDialog::getExistingDirectory(window, words("Where finished files go"),
-                                                                 QDir(now).exists() ? now : QDir::homePath());
-        if (!chosen.isEmpty()) set_folder(models, chosen);
-    });
-    auto* edit = new QLineEdit(shown(now));
-    edit->setAccessibleName(words("folder"));
-    edit->setObjectName("folder-path");
-    edit->setMinimumWidth(320);
-    QObject::connect(edit, &QLineEdit::returnPressed, &sheet, [&sheet, &models, edit] {
-        const QString typed = edit->text().trimmed();
-        sheet.close();
-        if (!typed.isEmpty()) set_folder(models, QString::fromStdString(expanded_folder(typed.toStdString()).string()));
-    });
-    sheet.add_widget(edit);
-    sheet.add_advice(words("Files appear there whole or not at all."));
-}
-
-}
-
-QString name_pattern(const std::vector<NamePart>& parts) {
-    QStringList out;
-    for (const NamePart& part : parts) {
-        out.append(part.kind == NamePart::Kind::Counter   ? QString(part.digits, '#')
-                   : part.kind == NamePart::Kind::Barcode ? QString("[code]")
-                   : part.kind == NamePart::Kind::Heading ? QString("[heading]")
-                                                          : QString::fromStdString(part.text));
-    }
-    return out.join(' ');
-}
-
-std::vector<NamePart> parts_of(const QString& pattern) {
-    // Each run between spaces is a date if it holds a date token, a counter if it is all #, words otherwise.
-    static const QRegularExpression date("^(?=.*(yyyy|yy|mm|dd))[ymd._-]+$"), counter("^#{1,9}$");
-    std::vector<NamePart> parts;
-    for (const QString& run : pattern.split(' ', Qt::SkipEmptyParts)) {
-        if (counter.match(run).hasMatch())
-            parts.push_back({NamePart::Kind::Counter, "", static_cast<int>(run.size())});
-        else if (run == "[heading]")
-            parts.push_back({NamePart::Kind::Heading, ""});
-        else if (run == "[code]")
-            parts.push_back({NamePart::Kind::Barcode, ""});
-        else if (date.match(run).hasMatch())
-            parts.push_back({NamePart::Kind::Date, run.toStdString()});
-        else if (!parts.empty() && parts.back().kind == NamePart::Kind::Words)
-            parts.back().text.append(" ").append(run.toStdString());
-        else
-            parts.push_back({NamePart::Kind::Words, run.toStdString()});
-    }
-    return parts;
 }
 
 void fill(PhraseSheet& sheet, const QString& phrase, const TicketModels& models, const Doors& doors) {
@@ -313,7 +179,7 @@ void fill(PhraseSheet& sheet, const QString& phrase, const TicketModels& models,
     else if (phrase == "make")
         fill_make(sheet, models, doors);
     else if (phrase == "name")
-        fill_name(sheet, models);
+        fill_name(sheet, models, doors);
     else if (phrase == "more")
         fill_more(sheet, models);
     else if (phrase == "folder")

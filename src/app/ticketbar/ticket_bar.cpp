@@ -2,6 +2,7 @@
 
 #include "app/models/choice.h"
 #include "app/models/errands.h"
+#include "app/models/folders.h"
 #include "app/models/glass.h"
 #include "app/models/next_scan.h"
 #include "app/models/scanners.h"
@@ -63,6 +64,7 @@ TicketBar::TicketBar(const TicketModels& models, Scanning& run, QWidget* parent)
     connect(&models_.scanners, &Scanners::changed, this, &TicketBar::refresh);
     connect(&models_.choice, &Choice::changed, this, &TicketBar::refresh);
     connect(&models_.errands, &Errands::used_changed, this, &TicketBar::refresh);
+    connect(&models_.folders, &Folders::changed, this, &TicketBar::refresh);
     connect(&models_.scanners, &Scanners::lease_changed, this, &TicketBar::refresh_state);
     connect(&run_, &Scanning::changed, this, &TicketBar::refresh_state);
     connect(&models_.scanners, &Scanners::list_changed, this, [this] {

@@ -1,5 +1,9 @@
 #include "app/ticketbar/wording.h"
 
+#include "app/models/folders.h"
+#include "app/ticketbar/chip_row.h"
+#include "core/saving/file_name.h"
+
 #include "core/reading/languages.h"
 
 #include "app/models/choice.h"
@@ -257,11 +261,47 @@ Phrase dpi_phrase(const Ticket::How& how, int will) {
     return {"dpi", words("%1 dpi").arg(will), will != how.dpi ? words("instead of %1").arg(how.dpi) : QString()};
 }
 
-Phrase folder_phrase(const QString& folder) {
+// "Leases/2026/sender": what is not known yet by its caption.
+QString within_words(const TicketModels& models) {
+    const Ticket& ticket = models.tickets.ticket();
+    QString out;
+    bool begins = true;
+    for (const NamePart& part : ticket.save.within) {
+        if (part.kind == NamePart::Kind::Slash) {
+            begins = true;
+            continue;
+        }
+        const auto known = with_values({part}, {{}, ticket.name});
+        const QString said = is_read_on_paper(part.kind) || known.empty()
+                                 ? part_caption(part.kind)
+                                 : QString::fromStdString(joined_parts(known, today(), 1));
+        out += (begins ? "/" : " ") + said;
+        begins = false;
+    }
+    return out;
+}
+
+Phrase folder_phrase(const TicketModels& models) {
+    const Ticket::Save& save = models.tickets.ticket().save;
+    if (save.where == Ticket::Save::Where::Asked) return {"folder", words("a folder that is asked for")};
+    if (save.where == Ticket::Save::Where::Temporary) return {"folder", words("a folder for a look")};
+    const QString folder = models.tickets.folder();
     const QString name = QFileInfo(folder).fileName();
     const QString shown = folder == QDir::homePath() ? words("the home folder") : name.isEmpty() ? folder : name;
-    const bool there = check_folder(folder.toStdString()).has_value();
-    return {"folder", there ? shown : words("%1 (not there)").arg(shown), {}, !there};
+    const FolderState state = models.folders.of(folder.toStdString());
+    const QString whole = shown + within_words(models);
+    const QString why = QString::fromStdString(state.why.sentence);
+    switch (state.is) {
+    case FolderState::Is::Missing:
+        return save.make_folder ? Phrase{"folder", words("%1 (to be made)").arg(whole)}
+                                : Phrase{"folder", words("%1 (not there)").arg(whole), {}, true, why};
+    case FolderState::Is::Silent:
+        return {"folder", words("%1 (does not answer)").arg(whole), {}, true, why};
+    case FolderState::Is::Unusable:
+        return {"folder", words("%1 (cannot be written to)").arg(whole), {}, true, why};
+    default:
+        return {"folder", whole};
+    }
 }
 
 // The rarer ones stand in the sentence once they are set.
@@ -333,7 +373,7 @@ QList<Phrase> phrases(const TicketModels& models) {
             {"read", reads ? words("read %1").arg(languages(read_in)) : words("read nothing")},
             {"make", format(ticket), became.format, false, became.format_why},
             {"name", models.names.next()},
-            folder_phrase(models.tickets.folder()),
+            folder_phrase(models),
             quality_phrase(ticket.make),
             more_phrase(ticket.from, models.scanners.key().toStdString()),
             then_phrase(ticket),

@@ -56,14 +56,23 @@ QList<TrayStrip::TabWord> TrayStrip::tab_words(const QString& document_id) const
     int x = 0;
     if (const DocumentPtr document = growing(document_id)) {
         const QString said = growing_words(*document);
-        return {{{}, said, false, true, between_words, metrics.horizontalAdvance(said)}};
+        return {{{}, said, false, true, false, false, between_words, metrics.horizontalAdvance(said)}};
     }
+    const auto add = [&](const QString& said, bool waits) {
+        TabWord word{{}, said, false, false, !waits, waits, x + between_words, metrics.horizontalAdvance(said)};
+        x += between_words + word.width;
+        words.append(word);
+    };
+    if (!models_.saving.why_waits(document_id.toStdString()).isEmpty()) add(tr("waits for its folder"), true);
+    if (const auto names = proposals_for(document_id); !names.empty())
+        add(names.size() == 1 ? tr("1 name") : tr("%1 names").arg(names.size()), false);
     for (const ErrandState& state : errands_on(document_id)) {
         const bool begun = state.why != "-";
         const QString said = begun ? words_of(state) : errand_word(state.errand);
         const bool marked = begun && (state.is == ErrandState::Is::Done || state.is == ErrandState::Is::Failed);
         x += between_words;
-        words.append({state, said, begun, false, x, metrics.horizontalAdvance(said) + (marked ? mark_width : 0)});
+        words.append(
+            {state, said, begun, false, false, false, x, metrics.horizontalAdvance(said) + (marked ? mark_width : 0)});
         x += words.back().width;
     }
     return words;
@@ -89,7 +98,7 @@ void TrayStrip::paint_tab_words(QPainter& painter, const DocumentBox& box, int x
             painter.drawLine(at + 7, 13, at, 20);
         }
         if (done || failed) at += mark_width;
-        painter.setPen(failed ? c.brick : done ? c.moss : c.plum);
+        painter.setPen(failed || word.waits ? c.brick : done ? c.moss : word.proposes ? c.amber : c.plum);
         painter.drawText(QRect(at, 2, word.width + 4, tray::tab_height), Qt::AlignVCenter, word.words);
     }
 }
@@ -113,7 +122,8 @@ QRect TrayStrip::errand_rect(const QString& document_id, Errand errand) const {
     for (const DocumentBox& box : boxes_) {
         if (box.id != document_id) continue;
         for (const TabWord& word : tab_words(document_id))
-            if (word.state.errand == errand) return {words_begin(box) + word.x, 0, word.width, tray::tab_height};
+            if (!word.proposes && !word.waits && word.state.errand == errand)
+                return {words_begin(box) + word.x, 0, word.width, tray::tab_height};
     }
     return {};
 }

@@ -63,8 +63,19 @@ void TrayStrip::open_page_sheet(const QRect& anchor) {
     for (const ErrandState& state : errands)
         sheet->add_row(errand_words(state.errand), state.is == ErrandState::Is::Failed ? state.why : QString(), false,
                        [this, document, anchor, errand = state.errand] { begin_errand(document, errand, anchor); });
-    if (errands.isEmpty()) {
+    if (!errands.isEmpty()) {
+        sheet->add_row(tr("rename the file"), "F2", false, [this, document] { rename(document); });
+        sheet->add_row(tr("move the file …"), tr("into another folder"), false, [this, document, anchor] {
+            auto* folders = new PhraseSheet(this);
+            folders->setObjectName("folder-sheet");
+            folders->add_heading(tr("Where the file goes"));
+            add_folder_rows(*folders, document);
+            folders->open_under(anchor);
+        });
+    } else {
         sheet->add_heading(tr("This document"));
+        sheet->add_row(tr("names …"), "Shift+F2", false,
+                       [this, document, anchor] { open_names_sheet(document, anchor); });
         if (const DocumentPtr there = growing(document))
             sheet->add_row(growing_words(*there), tr("behind what it has"), false,
                            [this, document] { add_to_file(document); });

@@ -6,8 +6,10 @@
 #include "app/models/looking.h"
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
+#include "app/models/papers.h"
 #include "app/models/pictures.h"
 #include "app/models/reading.h"
+#include "app/models/renaming.h"
 #include "app/models/saving.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
@@ -16,6 +18,7 @@
 #include "app/ticketbar/ticket_bar.h"
 #include "app/tray/tray_metrics.h"
 
+#include <QDir>
 #include <QHelpEvent>
 #include <QKeyEvent>
 #include <QLineEdit>
@@ -56,6 +59,7 @@ TrayStrip::TrayStrip(const TrayModels& models, QWidget* parent) : QWidget(parent
     connect(&models_.experience, &Experience::changed, this, &TrayStrip::lay_out);
     connect(&models_.errands, &Errands::changed, this, &TrayStrip::lay_out);
     connect(&models_.errands, &Errands::used_changed, this, &TrayStrip::lay_out);
+    connect(&models_.papers, &Papers::changed, this, &TrayStrip::lay_out);
     lay_out();
 }
 
@@ -100,6 +104,8 @@ TrayStrip::DocumentBox TrayStrip::box_of(const Document& document) const {
         box.saved ? tr("%1 · saved").arg(count)
                   : tr("%1 · %2 about %3")
                         .arg(count, kind, bytes_words(models_.experience.bytes_of(document, models_.tickets.ticket())));
+    if (!box.saved && !document.folder.empty())
+        box.facts += tr(" · in %1").arg(QDir(QString::fromStdString(document.folder)).dirName());
     int doubtful = 0;
     for (const PagePtr& page : document.kept_pages())
         doubtful += models_.reading.doubtful_words(QString::fromStdString(page->id));
@@ -199,9 +205,8 @@ void TrayStrip::mousePressEvent(QMouseEvent* event) {
         if (box.tab.contains(event->pos())) {
             pressed_divider_ = box.id;
             if (const auto word = tab_word_at(event->pos())) {
-                if (word->adds) return add_to_file(QString(box.id));
-                const QRect at = errand_rect(box.id, word->state.errand);
-                return begin_errand(QString(box.id), word->state.errand, {mapToGlobal(at.topLeft()), at.size()});
+                pressed_divider_.clear();
+                return press_word(QString(box.id), *word);
             }
         }
         if (box.card.contains(event->pos())) {
@@ -317,7 +322,6 @@ void TrayStrip::rename_current() {
 void TrayStrip::rename(const QString& document_id) {
     const auto box = std::ranges::find_if(boxes_, [&](const auto& b) { return b.id == document_id; });
     if (box == boxes_.end()) return;
-    if (box->saved) return emit said(tr("%1 is saved, so its name is the file's.").arg(box->title));
     delete editor_;
     editor_ = new QLineEdit(box->title, this);
     editor_->setObjectName("rename");
@@ -333,7 +337,7 @@ void TrayStrip::rename(const QString& document_id) {
         const QString name = editor->text().trimmed();
         editor->deleteLater();
         setFocus();
-        if (!name.isEmpty() && name != before) models_.edits.rename_document(document_id, name);
+        if (!name.isEmpty() && name != before) models_.renaming.rename(document_id.toStdString(), name);
     });
 }
 

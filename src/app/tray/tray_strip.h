@@ -6,6 +6,7 @@
 
 #include "app/models/errands.h"
 #include "app/models/groups.h"
+#include "core/saving/paper_name.h"
 #include "core/tray/tray.h"
 
 #include <QHash>
@@ -15,6 +16,8 @@
 class QLineEdit;
 
 namespace yelvin {
+
+class PhraseSheet;
 
 class TrayStrip : public QWidget {
     Q_OBJECT
@@ -29,8 +32,11 @@ class TrayStrip : public QWidget {
     QRect tab_rect(const QString& document_id) const;
     QRect new_document_rect() const { return new_slip_; }
     QRect errand_rect(const QString& document_id, Errand errand) const; // on a saved document's tab; empty: not there
-    QRect add_rect(const QString& document_id) const;                   // likewise, of "add … to its file"
-    void open_choose_sheet(const QRect& anchor);                        // global coordinates
+    QRect word_rect(const QString& document_id, const QString& words) const; // on a tab; empty: not there
+    void open_names_sheet(const QString& document_id, const QRect& anchor);  // names proposed, global coordinates
+    void open_names_of_current();
+    QRect add_rect(const QString& document_id) const; // likewise, of "add … to its file"
+    void open_choose_sheet(const QRect& anchor);      // global coordinates
     void open_page_sheet(const QRect& anchor);
     QSize sizeHint() const override { return {content_width_, height()}; }
 
@@ -98,8 +104,9 @@ class TrayStrip : public QWidget {
     struct TabWord {
         ErrandState state;
         QString words;
-        bool begun = false, adds = false; // … its new pages to its file
-        int x = 0, width = 0;             // behind the tab's facts
+        bool begun = false, adds = false;     // … its new pages to its file
+        bool proposes = false, waits = false; // names; for its folder
+        int x = 0, width = 0;                 // behind the tab's facts
     };
     QList<ErrandState> errands_on(const QString& document_id) const;
     QList<TabWord> tab_words(const QString& document_id) const;
@@ -113,6 +120,12 @@ class TrayStrip : public QWidget {
     DocumentPtr
     growing(const QString& document_id) const; // whose file does not have its last pages yet; null: it is none
     QString growing_words(const Document& document) const;
+    // tray_names.cpp
+    std::vector<NameProposal> proposals_for(const QString& document_id) const; // other than its name
+    void press_word(const QString& document_id, const TabWord& word);
+    void open_waits_sheet(const QString& document_id, const QRect& anchor);
+    void add_folder_rows(PhraseSheet& sheet, const QString& document_id);
+    QLineEdit* editor_for(const DocumentBox& box);
     void add_to_file(const QString& document_id);
     void add_to_another(const QString& document_id, const QRect& anchor);
     bool drag_out(const QString& document_id);

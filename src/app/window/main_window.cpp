@@ -1,5 +1,8 @@
 #include "app/window/main_window.h"
 
+#include "app/models/save_places.h"
+#include "app/window/folder_question.h"
+
 #include "app/bench/bench_sheet.h"
 #include "app/bench/papers.h"
 #include "app/errands/print_look.h"
@@ -89,6 +92,10 @@ void MainWindow::join() {
     connect(&models_.passwords, &PasswordKeeper::question_asked, this, [this] {
         const QWidget* at = tray_->foot().save_button();
         open_password_sheet(models_.passwords, {at->mapToGlobal(QPoint(0, 0)), at->size()}, this);
+    });
+    connect(&models_.places, &SavePlaces::question_asked, this, [this] {
+        const QWidget* at = tray_->foot().save_button();
+        open_folder_question(models_.places, {at->mapToGlobal(QPoint(0, 0)), at->size()}, this);
     });
     connect(buttons_, &TicketButtons::scan_wanted, this, &MainWindow::scan_with);
     connect(bar_, &TicketBar::bench_wanted, this, &MainWindow::open_bench);
@@ -184,6 +191,7 @@ void MainWindow::make_page_keys() {
     key(Do::Stitch, [this] { stitch_chosen(); });
     key(Do::Divide, [this] { models_.edits.divide(); });
     key(Do::Rename, [this] { tray_->strip().rename_current(); });
+    key(Do::ProposedNames, [this] { tray_->strip().open_names_of_current(); });
     key(Do::ChooseAll, [this] { models_.choice.choose_all(); });
     key(Do::ChooseOthers, [this] { models_.choice.choose_others(); });
     key(Do::MovePageBack, [this] { models_.edits.shift(-1); });

@@ -9,6 +9,7 @@
 #include "app/models/messages.h"
 #include "app/models/next_scan.h"
 #include "app/models/out_tray.h"
+#include "app/models/papers.h"
 #include "app/models/room.h"
 #include "app/models/saving.h"
 #include "app/models/scanners.h"
@@ -32,7 +33,6 @@
 #include "app/window/fold_edge.h"
 #include "app/window/news_bar.h"
 #include "app/window/view_head.h"
-#include "core/output/flow.h"
 #include "core/saving/file_name.h"
 #include "jobs/page_looker.h"
 
@@ -79,11 +79,8 @@ std::optional<PageView::ShownStamp> stamp_of(const WindowModels& models, const P
     const Document& document = *models.tray.tray().documents[place->document];
     const auto kept = document.kept_pages();
     const auto at = std::ranges::find(kept, page.id, [](const PagePtr& each) { return each->id; });
-    const PagePtr& first = kept.front();
-    const auto read = models.tray.text_of(*first, joined(reading_languages(*first, ticket)));
-    const std::string heading = read ? heading_of(text_for_file(*first, *read)) : std::string();
     const int number = models.saving.next_stamp(ticket) + static_cast<int>(at - kept.begin());
-    const auto parts = with_heading(with_barcode(ticket.make.stamp.parts, document.barcode), heading);
+    const auto parts = with_values(ticket.make.stamp.parts, models.papers.values_of(document, ticket));
     return PageView::ShownStamp{joined_parts(parts, today(), number), ticket.make.stamp};
 }
 
@@ -122,6 +119,13 @@ void View::make_side() {
 
 void View::join() {
     page_->show_stamps([this](const Page& page) { return stamp_of(models_, page); });
+    page_->show_pointed([this](const Page& page) {
+        for (const Papers::Pointed& each : models_.papers.pointed())
+            if (each.page == page.id) return each.dots;
+        return std::vector<cv::Rect>{};
+    });
+    connect(&models_.papers, &Papers::pointing_changed, page_, qOverload<>(&QWidget::update));
+    connect(&models_.papers, &Papers::changed, page_, qOverload<>(&QWidget::update)); // what a stamp says
     connect(&models_.tickets, &Tickets::changed, page_, qOverload<>(&QWidget::update));
     connect(head_, &ViewHead::look_wanted, this, &View::look_at);
     connect(head_, &ViewHead::zoom_wanted, this, &View::choose_zoom);

@@ -132,19 +132,6 @@ double body_px(const PageText& text) {
 
 }
 
-std::string heading_of(const PageText& text) {
-    const auto words = text.words();
-    for (size_t p = 0; p < text.paragraphs.size(); ++p) {
-        const TextParagraph& about = text.paragraphs[p];
-        if (about.kind != ParagraphKind::Heading || about.left_out) continue;
-        std::string out;
-        for (const WordPlace& place : words)
-            if (place.paragraph == p) out += (out.empty() ? "" : " ") + text.at(place).text;
-        if (!out.empty()) return out;
-    }
-    return {};
-}
-
 std::vector<int> heading_levels(const PageText& text) {
     const double body = body_px(text);
     std::vector<int> levels;

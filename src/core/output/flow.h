@@ -72,9 +72,6 @@ FlowPage flow_of(const PageText& text, const Raster& page, int jpeg_quality, Flo
 std::vector<FlowBand> bands_of(const std::vector<RectMm>& places);
 std::vector<FlowLine> lines_in_place(const PageText& text, double dpi);
 
-// The words of the first heading; empty: there is none.
-std::string heading_of(const PageText& text);
-
 // Of each paragraph: of a heading its level, 1 to 3, 1 the largest; else 0.
 std::vector<int> heading_levels(const PageText& text);
 

@@ -86,11 +86,9 @@ std::string part_text(const NamePart& part, std::chrono::year_month_day date, in
         return date_text(part.text, date);
     case NamePart::Kind::Counter:
         return fmt::format("{:0{}}", number, part.digits);
-    case NamePart::Kind::Barcode:
-    case NamePart::Kind::Heading:
-        break; // there is none here
+    default:
+        return {}; // it is not known here
     }
-    return {};
 }
 
 }
@@ -109,7 +107,9 @@ std::string made_name(const std::vector<NamePart>& parts, std::chrono::year_mont
     std::vector<bool> gives_way;
     size_t bytes = 0;
     for (const NamePart& part : parts) {
-        if (part.kind == NamePart::Kind::Barcode || part.kind == NamePart::Kind::Heading) continue;
+        if (part.kind != NamePart::Kind::Words && part.kind != NamePart::Kind::Date &&
+            part.kind != NamePart::Kind::Counter)
+            continue;
         texts.push_back(without_refused(part_text(part, date, number)));
         gives_way.push_back(part.kind != NamePart::Kind::Counter);
         bytes += texts.back().size() + 1;
@@ -127,34 +127,79 @@ std::string made_name(const std::vector<NamePart>& parts, std::chrono::year_mont
     return cleaned_name(fmt::format("{}", fmt::join(texts, " ")));
 }
 
-std::vector<NamePart> with_barcode(const std::vector<NamePart>& parts, const std::string& barcode) {
-    std::vector<NamePart> out;
-    for (const NamePart& part : parts) {
-        if (part.kind != NamePart::Kind::Barcode)
-            out.push_back(part);
-        else if (!barcode.empty())
-            out.push_back({NamePart::Kind::Words, barcode});
-    }
+namespace {
+
+std::string first_words(const std::string& text, int most) {
+    std::istringstream words(text);
+    std::string out, word;
+    for (int i = 0; i < most && words >> word; ++i) out += (out.empty() ? "" : " ") + word;
     return out;
 }
 
-std::vector<NamePart> with_heading(const std::vector<NamePart>& parts, const std::string& heading) {
+std::string capitalised(std::string text) {
+    if (!text.empty() && text[0] >= 'a' && text[0] <= 'z') text[0] = static_cast<char>(text[0] - 'a' + 'A');
+    return text;
+}
+
+std::string value_of(const NamePart& part, const NameValues& values) {
+    switch (part.kind) {
+    case NamePart::Kind::Barcode:
+        return values.barcode;
+    case NamePart::Kind::Ticket:
+        return values.ticket;
+    case NamePart::Kind::Heading:
+        return first_words(values.heading, part.most_words);
+    case NamePart::Kind::Sender:
+        return first_words(values.sender, part.most_words);
+    case NamePart::Kind::PaperKind:
+        return capitalised(values.kind);
+    case NamePart::Kind::Number:
+        return values.number;
+    case NamePart::Kind::PaperDate:
+        return values.date ? date_text(part.text, *values.date) : std::string();
+    default:
+        return {};
+    }
+}
+
+}
+
+std::vector<NamePart> with_values(const std::vector<NamePart>& parts, const NameValues& values) {
     std::vector<NamePart> out;
     for (const NamePart& part : parts) {
-        if (part.kind != NamePart::Kind::Heading) {
+        using Kind = NamePart::Kind;
+        if (part.kind == Kind::Words || part.kind == Kind::Date || part.kind == Kind::Counter ||
+            part.kind == Kind::Slash) {
             out.push_back(part);
-            continue;
+        } else if (std::string text = value_of(part, values); !text.empty()) {
+            out.push_back({Kind::Words, std::move(text)});
+        } else if (part.if_missing == NamePart::Missing::ScanDate) {
+            out.push_back({Kind::Date, part.text});
+        } else if (part.if_missing == NamePart::Missing::Words) {
+            out.push_back({Kind::Words, part.instead});
         }
-        std::istringstream words(heading);
-        std::string text, word;
-        for (int i = 0; i < part.most_words && words >> word; ++i) text += (text.empty() ? "" : " ") + word;
-        if (!text.empty()) out.push_back({NamePart::Kind::Words, text});
     }
     return out;
 }
 
-bool has_heading(const std::vector<NamePart>& parts) {
-    return std::ranges::any_of(parts, [](const NamePart& part) { return part.kind == NamePart::Kind::Heading; });
+fs::path folder_within(const fs::path& base, const std::vector<NamePart>& parts, const NameValues& values,
+                       std::chrono::year_month_day date) {
+    fs::path folder = base;
+    std::vector<NamePart> level;
+    const auto add = [&] {
+        const std::string text = joined_parts(level, date, 1);
+        if (text.find_first_not_of(" ./\\:*?\"<>|") != std::string::npos)
+            folder /= cleaned_name(text, longest_file_name);
+        level.clear();
+    };
+    for (const NamePart& part : with_values(parts, values)) {
+        if (part.kind == NamePart::Kind::Slash)
+            add();
+        else if (part.kind != NamePart::Kind::Counter)
+            level.push_back(part);
+    }
+    add();
+    return folder;
 }
 
 std::string joined_parts(const std::vector<NamePart>& parts, std::chrono::year_month_day date, int number) {
@@ -182,6 +227,11 @@ int next_number(const std::vector<NamePart>& parts, std::chrono::year_month_day 
     std::set<std::string> taken;
     std::error_code failure;
     for (const auto& entry : fs::directory_iterator(folder, failure)) taken.insert(entry.path().stem().string());
+    return next_number(parts, date, taken);
+}
+
+int next_number(const std::vector<NamePart>& parts, std::chrono::year_month_day date,
+                const std::set<std::string>& taken) {
     int number = 1;
     // Counted past the highest in use, so that a deleted file's number does not come back for another paper.
     if (!has_counter(parts)) return number;

@@ -5,6 +5,8 @@
 
 #include <chrono>
 #include <filesystem>
+#include <optional>
+#include <set>
 #include <string>
 
 namespace yelvin {
@@ -29,13 +31,24 @@ std::string numbered_name(std::string_view fixed_name, int attempt);
 // The first number whose finished name, with any of our extensions, is free in the folder: one past the highest there.
 int next_number(const std::vector<NamePart>& parts, std::chrono::year_month_day date,
                 const std::filesystem::path& folder);
+// Likewise; `taken` are the names in it, without extensions.
+int next_number(const std::vector<NamePart>& parts, std::chrono::year_month_day date,
+                const std::set<std::string>& taken);
 
-// The parts with a barcode's place filled by its text; without one the place goes.
-std::vector<NamePart> with_barcode(const std::vector<NamePart>& parts, const std::string& barcode);
+// What is known of a document beside its numbers; what is empty is not known.
+struct NameValues {
+    std::string barcode, ticket, heading, sender, kind, number;
+    std::optional<std::chrono::year_month_day> date = {}; // on the paper
+    bool operator==(const NameValues&) const = default;
+};
 
-// The parts with the heading in its place, cut to its words; without one the place goes.
-std::vector<NamePart> with_heading(const std::vector<NamePart>& parts, const std::string& heading);
-bool has_heading(const std::vector<NamePart>& parts);
+// The parts with everything in its place that is not a date of scanning, a counter or a slash.
+std::vector<NamePart> with_values(const std::vector<NamePart>& parts, const NameValues& values);
+
+// The folder within `base` that the parts make, those between slashes one each: cleaned like names, none longer. What
+// has no name is left out, and so are counters.
+std::filesystem::path folder_within(const std::filesystem::path& base, const std::vector<NamePart>& parts,
+                                    const NameValues& values, std::chrono::year_month_day date);
 
 // The parts with spaces between them and every character that they have: for what is no file name.
 std::string joined_parts(const std::vector<NamePart>& parts, std::chrono::year_month_day date, int number);

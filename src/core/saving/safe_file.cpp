@@ -113,6 +113,27 @@ void remove_left_behind(const fs::path& folder) {
     }
 }
 
+Result<void> NewFolders::make(const fs::path& folder) {
+    std::vector<fs::path> missing;
+    std::error_code failure;
+    for (fs::path at = folder; !at.empty() && !fs::exists(at, failure); at = at.parent_path()) {
+        missing.push_back(at);
+        if (at == at.parent_path()) break;
+    }
+    for (auto at = missing.rbegin(); at != missing.rend(); ++at) {
+        if (::mkdir(at->c_str(), 0777) == 0)
+            made_.push_back(*at);
+        else if (errno != EEXIST)
+            return folder_error(at->parent_path(), errno);
+    }
+    return {};
+}
+
+void NewFolders::remove() {
+    for (auto at = made_.rbegin(); at != made_.rend(); ++at) ::rmdir(at->c_str()); // not where something is in it
+    made_.clear();
+}
+
 fs::path temporary_folder() {
     const char* wanted = std::getenv("TMPDIR"); // NOLINT(concurrency-mt-unsafe): never set by this program
     return wanted && *wanted ? wanted : "/tmp";

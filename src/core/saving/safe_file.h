@@ -9,6 +9,7 @@
 #include <filesystem>
 #include <functional>
 #include <string>
+#include <vector>
 
 namespace yelvin {
 
@@ -45,6 +46,16 @@ Result<void> replace_file(const std::filesystem::path& file, const std::string& 
 Result<void> replace_file_with(const std::filesystem::path& file,
                                const std::function<Result<void>(const std::filesystem::path& growing)>& write,
                                FileSteps& steps = disk());
+
+// Folders that are made on the way to one; those that are still empty go when the rest fails.
+class NewFolders {
+  public:
+    Result<void> make(const std::filesystem::path& folder); // with those above it; those that are there stay
+    void remove();
+
+  private:
+    std::vector<std::filesystem::path> made_; // the uppermost first
+};
 
 // What stands in the way of writing into a folder, as a sentence; `code` is an errno. EIO with next to no room left is
 // taken for a full disk: a write that comes out short says no more.

@@ -122,7 +122,12 @@ struct Ticket {
         bool operator==(const Make&) const = default;
     } make;
     struct Save {
+        // The folder, or one that is asked for each time, or one that is emptied by itself: for what is only looked at.
+        enum class Where { Fixed, Asked, Temporary };
+        Where where = Where::Fixed;
         std::string folder = "~/Documents"; // ~ is the home folder
+        std::vector<NamePart> within;       // folders in it, made where they are missing; none: itself
+        bool make_folder = false;           // the folder itself too is made where it is missing
         std::vector<NamePart> name{
             {NamePart::Kind::Date, "yyyy-mm-dd"}, {NamePart::Kind::Words, "Scan"}, {NamePart::Kind::Counter, "", 3}};
         bool at_once = false; // as soon as a run is in and read, without another press

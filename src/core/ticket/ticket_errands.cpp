@@ -13,38 +13,97 @@ constexpr NamedValue<Errand> errand_names[] = {{"open", Errand::Open}, {"open-wi
                                                {"show", Errand::Show}, {"print", Errand::Print},
                                                {"mail", Errand::Mail}, {"clipboard", Errand::Clipboard}};
 
+// How each part is written: its key, and what its value is.
+enum class PartValue { Text, WordCount, DigitCount, Yes };
+struct PartKey {
+    NamePart::Kind kind;
+    const char* key;
+    PartValue value;
+};
+constexpr PartKey part_keys[] = {{NamePart::Kind::Words, "words", PartValue::Text},
+                                 {NamePart::Kind::Date, "date", PartValue::Text},
+                                 {NamePart::Kind::PaperDate, "paper_date", PartValue::Text},
+                                 {NamePart::Kind::Counter, "counter", PartValue::DigitCount},
+                                 {NamePart::Kind::Heading, "heading", PartValue::WordCount},
+                                 {NamePart::Kind::Sender, "sender", PartValue::WordCount},
+                                 {NamePart::Kind::PaperKind, "kind", PartValue::Yes},
+                                 {NamePart::Kind::Number, "number", PartValue::Yes},
+                                 {NamePart::Kind::Barcode, "barcode", PartValue::Yes},
+                                 {NamePart::Kind::Ticket, "ticket", PartValue::Yes},
+                                 {NamePart::Kind::Slash, "slash", PartValue::Yes}};
+
+bool has_else(NamePart::Kind kind) { return is_read_on_paper(kind) || kind == NamePart::Kind::Barcode; }
+
+// "else": words, or {"scan_date": true} of a date; false: neither.
+bool read_else(const json& entry, NamePart& part) {
+    if (!entry.contains("else")) return true;
+    const json& instead = entry["else"];
+    if (!has_else(part.kind)) return false;
+    if (instead.is_string()) {
+        part.if_missing = instead.get<std::string>().empty() ? NamePart::Missing::Goes : NamePart::Missing::Words;
+        part.instead = instead.get<std::string>();
+        return true;
+    }
+    part.if_missing = NamePart::Missing::ScanDate;
+    return part.kind == NamePart::Kind::PaperDate && instead.is_object() && instead.value("scan_date", json()) == true;
+}
+
 std::optional<NamePart> name_part(const json& entry) {
     if (!entry.is_object()) return std::nullopt;
-    if (entry.contains("words") && entry["words"].is_string()) return NamePart{NamePart::Kind::Words, entry["words"]};
-    if (entry.contains("date") && entry["date"].is_string()) return NamePart{NamePart::Kind::Date, entry["date"]};
-    if (entry.contains("barcode") && entry["barcode"] == true) return NamePart{NamePart::Kind::Barcode, ""};
-    if (entry.contains("heading") && entry["heading"].is_number_integer()) {
-        const int words = entry["heading"];
-        if (words >= 1 && words <= 20) return NamePart{NamePart::Kind::Heading, "", 3, words};
-    }
-    if (entry.contains("counter") && entry["counter"].is_number_integer()) {
-        const int digits = entry["counter"];
-        if (digits >= 1 && digits <= 9) return NamePart{NamePart::Kind::Counter, "", digits};
+    for (const PartKey& each : part_keys) {
+        if (!entry.contains(each.key)) continue;
+        const json& value = entry[each.key];
+        NamePart part{each.kind, ""};
+        const auto is_count = [&](int most) {
+            return value.is_number_integer() && value.get<int>() >= 1 && value.get<int>() <= most;
+        };
+        switch (each.value) {
+        case PartValue::Text:
+            if (!value.is_string()) return std::nullopt;
+            part.text = value;
+            break;
+        case PartValue::WordCount:
+            if (!is_count(20)) return std::nullopt;
+            part.most_words = value;
+            break;
+        case PartValue::DigitCount:
+            if (!is_count(9)) return std::nullopt;
+            part.digits = value;
+            break;
+        case PartValue::Yes:
+            if (value != true) return std::nullopt;
+            break;
+        }
+        return read_else(entry, part) ? std::optional(part) : std::nullopt;
     }
     return std::nullopt;
 }
 
 json part_json(const NamePart& part) {
-    switch (part.kind) {
-    case NamePart::Kind::Date:
-        return {{"date", part.text}};
-    case NamePart::Kind::Counter:
-        return {{"counter", part.digits}};
-    case NamePart::Kind::Barcode:
-        return {{"barcode", true}};
-    case NamePart::Kind::Heading:
-        return {{"heading", part.most_words}};
-    case NamePart::Kind::Words:
-        break;
+    json out = json::object();
+    for (const PartKey& each : part_keys) {
+        if (each.kind != part.kind) continue;
+        out[each.key] = each.value == PartValue::Text         ? json(part.text)
+                        : each.value == PartValue::WordCount  ? json(part.most_words)
+                        : each.value == PartValue::DigitCount ? json(part.digits)
+                                                              : json(true);
     }
-    return {{"words", part.text}};
+    if (part.if_missing == NamePart::Missing::Words) out["else"] = part.instead;
+    if (part.if_missing == NamePart::Missing::ScanDate) out["else"] = {{"scan_date", true}};
+    return out;
 }
 
+}
+
+bool is_read_on_paper(NamePart::Kind kind) {
+    using Kind = NamePart::Kind;
+    for (const Kind each : {Kind::Heading, Kind::PaperDate, Kind::Sender, Kind::PaperKind, Kind::Number})
+        if (kind == each) return true;
+    return false;
+}
+
+bool needs_reading(const std::vector<NamePart>& parts) {
+    return std::ranges::any_of(parts, [](const NamePart& part) { return is_read_on_paper(part.kind); });
 }
 
 void read_name(TicketReader& in, std::string_view key, Parts least, std::vector<NamePart>& out) {
@@ -53,20 +112,23 @@ void read_name(TicketReader& in, std::string_view key, Parts least, std::vector<
     std::vector<NamePart> parts;
     if (value->is_array()) {
         for (const json& entry : *value) {
-            if (const auto part = name_part(entry)) parts.push_back(*part);
+            const auto part = name_part(entry);
+            if (part && (least == Parts::Folders || part->kind != NamePart::Kind::Slash)) parts.push_back(*part);
         }
     } else if (value->is_string()) {
         parts = {{NamePart::Kind::Words, *value}};
     }
+    const bool may_be_none = least != Parts::Some;
     const bool all_read = value->is_string() || (value->is_array() && parts.size() == value->size());
-    if (least == Parts::MayBeNone && value->is_string() && value->get<std::string>().empty()) parts.clear();
-    if (all_read && (least == Parts::MayBeNone || !parts.empty()))
+    if (may_be_none && value->is_string() && value->get<std::string>().empty()) parts.clear();
+    if (all_read && (may_be_none || !parts.empty()))
         out = parts;
     else
-        in.wrong(
-            key, *value,
-            "a list of {\"date\": \"yyyy-mm-dd\"}, {\"words\": …}, {\"barcode\": true}, {\"heading\": 1 to 20} and "
-            "{\"counter\": 1 to 9}");
+        in.wrong(key, *value,
+                 std::string("a list of {\"date\": \"yyyy-mm-dd\"}, {\"paper_date\": \"yyyy-mm-dd\"}, {\"words\": …}, "
+                             "{\"heading\": 1 to 20}, {\"sender\": 1 to 20}, {\"kind\": true}, {\"number\": true}, "
+                             "{\"barcode\": true}, {\"ticket\": true}") +
+                     (least == Parts::Folders ? ", {\"slash\": true}" : "") + " and {\"counter\": 1 to 9}");
 }
 
 json name_json(const std::vector<NamePart>& parts) {

@@ -42,7 +42,8 @@ std::vector<Ticket> first_tickets() {
     photographs.pages.turn_upright = false;
     photographs.read.languages.clear();
     photographs.make = {Format::Jpeg, Per::Page, 92};
-    photographs.save = {"~/Pictures", named("Photograph")};
+    photographs.save.folder = "~/Pictures";
+    photographs.save.name = named("Photograph");
 
     Ticket receipts;
     receipts.name = "Receipts";

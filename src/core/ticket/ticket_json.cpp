@@ -26,6 +26,10 @@ constexpr NamedValue<SplitAt> splits[] = {{"never", SplitAt::Never},
                                           {"blank-sheet", SplitAt::BlankSheet},
                                           {"separator", SplitAt::Separator},
                                           {"every", SplitAt::Every}};
+constexpr NamedValue<Ticket::Save::Where> wheres[] = {{"fixed", Ticket::Save::Where::Fixed},
+                                                      {"asked", Ticket::Save::Where::Asked},
+                                                      {"temporary", Ticket::Save::Where::Temporary}};
+
 void read_paper(TicketReader& in, Ticket::From& from) {
     constexpr std::string_view key = "from.paper";
     const json* value = in.at(key);
@@ -164,6 +168,9 @@ Result<Ticket> ticket_from_json(const json& source) {
     read_make(in, ticket.make);
     in.words("save.folder", ticket.save.folder);
     read_name(in, "save.name", Parts::Some, ticket.save.name);
+    in.choice("save.where", wheres, ticket.save.where);
+    read_name(in, "save.within", Parts::Folders, ticket.save.within);
+    in.flag("save.make_folder", ticket.save.make_folder);
     in.flag("save.at_once", ticket.save.at_once);
     read_then(in, ticket.then);
     if (in.error) return std::unexpected(*in.error);
@@ -196,7 +203,13 @@ json ticket_to_json(const Ticket& t) {
           {"adjust", to_json(t.pages.adjust)}}},
         {"read", {{"languages", t.read.languages}}},
         {"make", make_json(t.make)},
-        {"save", {{"folder", t.save.folder}, {"name", name_json(t.save.name)}, {"at_once", t.save.at_once}}},
+        {"save",
+         {{"where", word_of(wheres, t.save.where)},
+          {"folder", t.save.folder},
+          {"within", name_json(t.save.within)},
+          {"make_folder", t.save.make_folder},
+          {"name", name_json(t.save.name)},
+          {"at_once", t.save.at_once}}},
         {"then", then_json(t.then)},
     };
     json out = t.rest;

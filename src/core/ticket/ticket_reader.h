@@ -96,8 +96,8 @@ class TicketReader {
     const nlohmann::json& ticket_;
 };
 
-// A name's parts; where they may be none, an empty list is one too.
-enum class Parts { Some, MayBeNone };
+// A name's parts; where they may be none, an empty list is one too. Only folders have slashes.
+enum class Parts { Some, MayBeNone, Folders };
 void read_name(TicketReader& in, std::string_view key, Parts least, std::vector<NamePart>& out);
 nlohmann::json name_json(const std::vector<NamePart>& parts);
 

@@ -100,9 +100,9 @@ PageLies lies_of(const Page& page) {
     return {page.recipe, {page.original.width_px, page.original.height_px}, page.original.dpi};
 }
 
-PageText text_for_file(const Page& page, const TextLayer& read) {
-    return without_left_out(text_with(read, page.text, lies_of(page)));
-}
+PageText text_of_page(const Page& page, const TextLayer& read) { return text_with(read, page.text, lies_of(page)); }
+
+PageText text_for_file(const Page& page, const TextLayer& read) { return without_left_out(text_of_page(page, read)); }
 
 Tray with_page_added(const Tray& tray, PagePtr page, bool new_document) {
     if (tray.documents.empty() || new_document) {
@@ -176,6 +176,20 @@ Tray without_divider_at(const Tray& tray, const std::string& document_id) {
 Tray with_document_name(const Tray& tray, const std::string& document_id, const std::string& name) {
     const auto index = find_document(tray, document_id);
     return index ? edited(tray, *index, [&](Document& document) { document.name = name; }) : tray;
+}
+
+Tray with_document_folder(const Tray& tray, const std::string& document_id, const std::string& folder) {
+    const auto index = find_document(tray, document_id);
+    return index ? edited(tray, *index, [&](Document& document) { document.folder = folder; }) : tray;
+}
+
+Tray with_document_file(const Tray& tray, const std::string& document_id, const std::string& file) {
+    const auto index = find_document(tray, document_id);
+    return index ? edited(tray, *index,
+                          [&](Document& document) {
+                              (document.saved_as.empty() ? document.part_of : document.saved_as) = file;
+                          })
+                 : tray;
 }
 
 Tray with_document_saved(const Tray& tray, const std::string& document_id, const std::string& file) {

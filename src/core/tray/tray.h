@@ -46,7 +46,8 @@ struct Page {
 };
 
 PageLies lies_of(const Page& page);
-// What a file gets of a reading of the page: as a person put it right, without what is left out.
+// A reading of the page as a person put it right, with what is left out marked; and what a file gets of it.
+PageText text_of_page(const Page& page, const TextLayer& read);
 PageText text_for_file(const Page& page, const TextLayer& read);
 
 struct Document {
@@ -57,6 +58,7 @@ struct Document {
     std::string barcode;      // the text of the separator sheet in front of it; may be empty
     std::string part_of = {}; // while unsaved: the file that its first pages stand in as they are; may be empty
     size_t in_file = 0;       // how many, slips counted
+    std::string folder = {};  // chosen for this document; empty: where the ticket says
 
     std::vector<PagePtr> pages_to_add() const; // those that go into that file too
     std::vector<PagePtr> kept_pages() const;   // those that go into the file
@@ -100,6 +102,9 @@ Tray with_pieces_taken_out(const Tray& tray, const std::string& page_id);
 Tray with_divider_at(const Tray& tray, const std::string& page_id);        // the page begins a document
 Tray without_divider_at(const Tray& tray, const std::string& document_id); // joined to the document before
 Tray with_document_name(const Tray& tray, const std::string& document_id, const std::string& name);
+Tray with_document_folder(const Tray& tray, const std::string& document_id, const std::string& folder);
+// The same file under another name or in another folder.
+Tray with_document_file(const Tray& tray, const std::string& document_id, const std::string& file);
 Tray with_document_saved(const Tray& tray, const std::string& document_id, const std::string& file);
 // For edits: what stands in a page from `first_changed` on is no longer what the file has. To be called before the
 // pages are changed.

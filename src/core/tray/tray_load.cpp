@@ -175,7 +175,7 @@ struct TrayStore::Reading {
             if (added) documents.push_back(std::move(document));
             return at->second;
         };
-        each_row("SELECT id, name, saved_as, barcode, part_of, in_file FROM documents ORDER BY place",
+        each_row("SELECT id, name, saved_as, barcode, part_of, in_file, folder FROM documents ORDER BY place",
                  [&](SQLite::Statement& row) {
                      place_of({row.getColumn(0).getString(),
                                row.getColumn(1).getString(),
@@ -183,7 +183,8 @@ struct TrayStore::Reading {
                                row.getColumn(2).getString(),
                                row.getColumn(3).getString(),
                                row.getColumn(4).getString(),
-                               static_cast<size_t>(row.getColumn(5).getInt64())});
+                               static_cast<size_t>(row.getColumn(5).getInt64()),
+                               row.getColumn(6).getString()});
                  });
         std::set<std::string> ids;
         each_row("SELECT id, document, data FROM pages ORDER BY place", [&](SQLite::Statement& row) {
@@ -270,6 +271,7 @@ struct TrayStore::Reading {
         try {
             for (const json& d : *documents) {
                 Document document{d.at(0), d.at(1), {}, d.at(2), d.at(3)};
+                if (d.size() > 5) document.folder = d.at(5);
                 for (const json& id : d.at(4)) {
                     const auto page = pages.find(id.get<long>());
                     if (page == pages.end()) return std::nullopt;

@@ -16,10 +16,10 @@ namespace yelvin {
 
 namespace {
 
-constexpr int schema_version = 3;
+constexpr int schema_version = 4;
 constexpr const char* schema = R"sql(
     CREATE TABLE IF NOT EXISTS documents (id TEXT PRIMARY KEY, place INTEGER, name TEXT, saved_as TEXT, barcode TEXT,
-        part_of TEXT DEFAULT '', in_file INTEGER DEFAULT 0);
+        part_of TEXT DEFAULT '', in_file INTEGER DEFAULT 0, folder TEXT DEFAULT '');
     CREATE TABLE IF NOT EXISTS pages (id TEXT PRIMARY KEY, document TEXT, place INTEGER, data TEXT);
     CREATE TABLE IF NOT EXISTS states (id INTEGER PRIMARY KEY, page TEXT, data TEXT);
     CREATE TABLE IF NOT EXISTS steps (side INTEGER, place INTEGER, name TEXT, documents TEXT);
@@ -99,6 +99,8 @@ Result<void> TrayStore::connect() {
             database_->exec(
                 "ALTER TABLE documents ADD COLUMN part_of TEXT DEFAULT ''; ALTER TABLE documents ADD COLUMN "
                 "in_file INTEGER DEFAULT 0");
+        if (!has_column(*database_, "documents", "folder")) // … or had a folder of its own
+            database_->exec("ALTER TABLE documents ADD COLUMN folder TEXT DEFAULT ''");
         if (has_column(*database_, "texts", "layer")) // one reading a page, whatever its languages
             database_->exec("INSERT OR IGNORE INTO readings SELECT page, languages, recipe, layer FROM texts; DROP "
                             "TABLE texts");
@@ -177,7 +179,8 @@ struct TrayStore::Change {
                         pages.push_back(state_of(page, store, state));
                         used.insert(page);
                     }
-                    documents.push_back({document->id, document->name, document->saved_as, document->barcode, pages});
+                    documents.push_back(
+                        {document->id, document->name, document->saved_as, document->barcode, pages, document->folder});
                 }
                 row.reset();
                 row.bind(1, redo ? 1 : 0);
@@ -225,8 +228,8 @@ namespace {
 void keep_documents(SQLite::Database& database, const Tray& tray) {
     database.exec("DELETE FROM documents; DELETE FROM pages;");
     SQLite::Statement document_row(
-        database, "INSERT INTO documents (id, place, name, saved_as, barcode, part_of, in_file) VALUES "
-                  "(?, ?, ?, ?, ?, ?, ?)");
+        database, "INSERT INTO documents (id, place, name, saved_as, barcode, part_of, in_file, folder) VALUES "
+                  "(?, ?, ?, ?, ?, ?, ?, ?)");
     SQLite::Statement page_row(database, "INSERT INTO pages VALUES (?, ?, ?, ?)");
     for (size_t d = 0; d < tray.documents.size(); ++d) {
         const Document& document = *tray.documents[d];
@@ -238,6 +241,7 @@ void keep_documents(SQLite::Database& database, const Tray& tray) {
         document_row.bind(5, document.barcode);
         document_row.bind(6, document.part_of);
         document_row.bind(7, static_cast<int64_t>(document.in_file));
+        document_row.bind(8, document.folder);
         document_row.exec();
         for (size_t p = 0; p < document.pages.size(); ++p) {
             const Page& page = *document.pages[p];

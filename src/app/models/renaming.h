@@ -1,0 +1,71 @@
+// Documents get other names and folders, saved ones with their files: never over another file, and undone with the step
+// that it was.
+#pragma once
+
+#include "core/saving/paper_name.h"
+#include "core/tray/tray.h"
+
+#include <QObject>
+#include <QStringList>
+
+#include <map>
+
+namespace yelvin {
+
+class DocumentNames;
+class Errands;
+class Folders;
+class Messages;
+class OutTray;
+class PageEdits;
+class Papers;
+class Pools;
+class Saving;
+
+class Renaming : public QObject {
+    Q_OBJECT
+  public:
+    struct Around {
+        Messages& messages;
+        OutTray& tray;
+        PageEdits& edits;
+        Folders& folders;
+        Papers& papers;
+        DocumentNames& names;
+        Saving& saving;
+        Errands& errands;
+        Pools& pools;
+    };
+    explicit Renaming(const Around& around, QObject* parent = nullptr);
+
+    // A step that can be undone; with a saved document once its file bears the name, else it is said why not. A name
+    // that is taken gets the next number.
+    void rename(const std::string& document_id, const QString& name);
+    void put_into(const std::string& document_id, const QString& folder); // unsaved: it will be saved there
+    void take(const std::string& document_id, const NameProposal& proposal);
+    bool at_work() const { return under_way_ > 0; }
+
+  private:
+    // Files of one document that move together, the document's own first.
+    struct Move {
+        std::string document;
+        std::vector<std::filesystem::path> files;
+        std::filesystem::path folder;
+        std::string stem;       // of the first; the others change with it
+        bool only_back = false; // nothing happens where the file is gone or its place is taken
+    };
+    Around around_;
+    std::map<std::string, std::string> at_; // where each document's file is
+    int under_way_ = 0;
+
+    DocumentPtr document(const std::string& id) const;
+    std::vector<std::filesystem::path> files_of(const Document& document) const;
+    using Moved = std::vector<std::pair<std::filesystem::path, std::filesystem::path>>;
+    void begin(const Move& move, std::function<void(const Moved&)> then, std::function<void()> or_else = {});
+    static Result<Moved> moved(const Move& move);
+    void note(const Moved& moved, const std::string& document_id);
+    void follow_step();
+    void learn_places();
+};
+
+}

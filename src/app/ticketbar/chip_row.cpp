@@ -1,0 +1,386 @@
+#include "app/ticketbar/chip_row.h"
+
+#include "app/theme/theme.h"
+#include "app/ticketbar/chip_choices.h"
+
+#include <QApplication>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QPainter>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace yelvin {
+
+namespace {
+
+using Kind = NamePart::Kind;
+constexpr int chip_height = 40, chip_pad = 9, chip_gap = 4, row_width = 520, notch = 5;
+
+struct CaptionOf {
+    Kind kind;
+    const char* words;
+};
+constexpr CaptionOf captions[] = {{Kind::Date, QT_TRANSLATE_NOOP("yelvin::ChipRow", "date of scanning")},
+                                  {Kind::PaperDate, QT_TRANSLATE_NOOP("yelvin::ChipRow", "date on the paper")},
+                                  {Kind::Words, QT_TRANSLATE_NOOP("yelvin::ChipRow", "own words")},
+                                  {Kind::Heading, QT_TRANSLATE_NOOP("yelvin::ChipRow", "heading")},
+                                  {Kind::Sender, QT_TRANSLATE_NOOP("yelvin::ChipRow", "sender")},
+                                  {Kind::PaperKind, QT_TRANSLATE_NOOP("yelvin::ChipRow", "kind of paper")},
+                                  {Kind::Number, QT_TRANSLATE_NOOP("yelvin::ChipRow", "number on the paper")},
+                                  {Kind::Counter, QT_TRANSLATE_NOOP("yelvin::ChipRow", "counter")},
+                                  {Kind::Barcode, QT_TRANSLATE_NOOP("yelvin::ChipRow", "separator's text")},
+                                  {Kind::Ticket, QT_TRANSLATE_NOOP("yelvin::ChipRow", "ticket's name")},
+                                  {Kind::Slash, QT_TRANSLATE_NOOP("yelvin::ChipRow", "folder within")}};
+
+NamePart fresh(Kind kind) {
+    NamePart part{kind, ""};
+    if (kind == Kind::Date || kind == Kind::PaperDate) part.text = "yyyy-mm-dd";
+    if (kind == Kind::PaperDate) part.if_missing = NamePart::Missing::ScanDate;
+    if (kind == Kind::Sender) part.most_words = 4;
+    return part;
+}
+
+}
+
+QString part_caption(Kind kind) { return ChipRow::tr(std::ranges::find(captions, kind, &CaptionOf::kind)->words); }
+
+Chip::Chip(const QString& value, const QString& caption, QWidget* parent) : QAbstractButton(parent), caption_(caption) {
+    setText(value);
+    setAccessibleName(caption + ", " + value);
+    setObjectName("chip:" + caption);
+    setFocusPolicy(Qt::StrongFocus);
+    setCursor(Qt::PointingHandCursor);
+    setToolTip(tr("%1. Drag it, or move it with Ctrl and the arrows; Delete takes it out, + adds one.").arg(caption));
+}
+
+QSize Chip::sizeHint() const {
+    const int value = QFontMetrics(theme::strong()).horizontalAdvance(text());
+    const int caption = QFontMetrics(theme::measure()).horizontalAdvance(caption_);
+    return {std::min(300, std::max(value, caption)) + 2 * chip_pad, chip_height};
+}
+
+void Chip::set_chosen(bool chosen) {
+    chosen_ = chosen;
+    update();
+}
+
+void Chip::set_value(const QString& value) {
+    if (value == text()) return;
+    setText(value);
+    setAccessibleName(caption_ + ", " + value);
+    update();
+}
+
+// A label cut out at its left, as the tickets are.
+void Chip::paintEvent(QPaintEvent*) {
+    const auto& c = theme::colours();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(chosen_ || hasFocus() ? c.plum : c.hairline, hasFocus() ? 2 : 1));
+    painter.setBrush(chosen_ ? c.plum_wash : c.paper);
+    painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), theme::corner, theme::corner);
+    painter.setFont(theme::strong());
+    painter.setPen(text() == QStringLiteral("–") ? c.quiet : c.ink);
+    const QString value = QFontMetrics(theme::strong()).elidedText(text(), Qt::ElideRight, width() - 2 * chip_pad + 2);
+    painter.drawText(QRect(chip_pad, 3, width() - chip_pad, 19), Qt::AlignVCenter, value);
+    painter.setFont(theme::measure());
+    painter.setPen(chosen_ ? c.plum : c.quiet);
+    painter.drawText(QRect(chip_pad, 21, width() - chip_pad, 15), Qt::AlignVCenter, caption_);
+}
+
+void Chip::focusInEvent(QFocusEvent* event) {
+    QAbstractButton::focusInEvent(event);
+    emit pointed(true);
+}
+
+void Chip::keyPressEvent(QKeyEvent* event) {
+    const bool moves = event->modifiers() & Qt::ControlModifier;
+    switch (event->key()) {
+    case Qt::Key_Left:
+        return moves ? emit move_wanted(-1) : emit walk_wanted(-1);
+    case Qt::Key_Right:
+        return moves ? emit move_wanted(1) : emit walk_wanted(1);
+    case Qt::Key_Delete:
+    case Qt::Key_Backspace:
+        return emit remove_wanted();
+    case Qt::Key_Plus:
+    case Qt::Key_Insert:
+        return emit add_wanted();
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+        return click();
+    default:
+        QAbstractButton::keyPressEvent(event);
+    }
+}
+
+void Chip::mousePressEvent(QMouseEvent* event) {
+    pressed_at_ = event->pos();
+    moves_ = false;
+    QAbstractButton::mousePressEvent(event);
+}
+
+void Chip::mouseMoveEvent(QMouseEvent* event) {
+    const bool far = (event->pos() - pressed_at_).manhattanLength() >= QApplication::startDragDistance();
+    if ((event->buttons() & Qt::LeftButton) && (far || moves_)) {
+        moves_ = true;
+        emit dragged(mapToParent(event->pos()));
+    }
+    QAbstractButton::mouseMoveEvent(event);
+}
+
+void Chip::mouseReleaseEvent(QMouseEvent* event) {
+    if (!std::exchange(moves_, false)) return QAbstractButton::mouseReleaseEvent(event);
+    setDown(false);
+    emit dropped(mapToParent(event->pos()));
+}
+
+ChipRow::ChipRow(For what, Parts parts, std::function<QString(const NamePart&)> becomes, QWidget* parent)
+    : QWidget(parent), what_(what), parts_(std::move(parts)), becomes_(std::move(becomes)), row_(new QWidget(this)),
+      below_(new QWidget(this)) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(6);
+    column->addWidget(row_);
+    column->addWidget(below_);
+    choices_ = new QVBoxLayout(below_);
+    choices_->setContentsMargins(0, 0, 0, 0);
+    row_->installEventFilter(this);
+    setMinimumWidth(row_width);
+    auto* add = new QPushButton(what_ == For::Name ? tr("+ add") : tr("+ folder"), row_);
+    add->setProperty("kind", "link");
+    add->setObjectName(what_ == For::Name ? "chip-add" : "chip-add-folder");
+    add->setAccessibleName(tr("add a part"));
+    add_ = add;
+    connect(add, &QPushButton::clicked, this, [this] { show_list(parts_.size()); });
+    below_->hide();
+    build();
+}
+
+QString ChipRow::shown(const NamePart& part) const {
+    if (part.kind == Kind::Slash) return "/";
+    const QString value = becomes_ ? becomes_(part) : QString();
+    return value.isEmpty() ? QStringLiteral("–") : value;
+}
+
+void ChipRow::build() {
+    for (Chip* chip : std::exchange(chips_, {})) { // one of them may be the one that is heard just now
+        chip->hide();
+        chip->setObjectName({});
+        chip->deleteLater();
+    }
+    for (size_t i = 0; i < parts_.size(); ++i) {
+        auto* chip = new Chip(shown(parts_[i]), part_caption(parts_[i].kind), row_);
+        chip->show();
+        chips_.append(chip);
+        connect(chip, &Chip::clicked, this, [this, i] { choose(chosen_ == i ? std::nullopt : std::optional(i)); });
+        connect(chip, &Chip::pointed, this, [this, i](bool is) { emit pointed(parts_[i], is); });
+        connect(chip, &Chip::walk_wanted, this, [this, i](int step) {
+            const auto to = static_cast<qsizetype>(i) + step;
+            if (to >= 0 && to < chips_.size()) chips_[to]->setFocus();
+        });
+        connect(chip, &Chip::move_wanted, this, [this, i](int step) { move(i, step); });
+        connect(chip, &Chip::remove_wanted, this, [this, i] { remove(i); });
+        connect(chip, &Chip::add_wanted, this, [this, i] { show_list(i + 1); });
+        connect(chip, &Chip::dragged, this, [this](QPoint at) {
+            drop_at_ = place_at(at);
+            row_->update();
+        });
+        connect(chip, &Chip::dropped, this, [this, i](QPoint at) { drop(i, at); });
+    }
+    order_tabs();
+    lay_out();
+}
+
+// The chips from left to right, what adds one, then what stands below.
+void ChipRow::order_tabs() {
+    QList<QWidget*> order;
+    for (Chip* chip : chips_) order.append(chip);
+    order.append(add_);
+    for (QWidget* child : below_->findChildren<QWidget*>())
+        if (child->focusPolicy() & Qt::TabFocus && !child->isHidden()) order.append(child);
+    for (qsizetype i = 1; i < order.size(); ++i) QWidget::setTabOrder(order[i - 1], order[i]);
+}
+
+// From left to right, and on in the next line.
+void ChipRow::lay_out() {
+    int x = 0, y = 0;
+    const int wide = std::max(row_width, row_->width());
+    for (Chip* chip : chips_) {
+        const QSize size = chip->sizeHint();
+        if (x > 0 && x + size.width() > wide) {
+            x = 0;
+            y += chip_height + chip_gap;
+        }
+        chip->setGeometry(x, y, size.width(), chip_height);
+        x += size.width() + chip_gap;
+    }
+    const QSize add = add_->sizeHint();
+    if (x + add.width() > wide) {
+        x = 0;
+        y += chip_height + chip_gap;
+    }
+    const int high = chips_.isEmpty() ? add.height() : chip_height;
+    add_->setGeometry(x, y + (high - add.height()) / 2, add.width(), add.height());
+    row_->setFixedHeight(y + high);
+}
+
+void ChipRow::clear_below() {
+    while (QLayoutItem* item = choices_->takeAt(0)) {
+        if (QWidget* widget = item->widget()) {
+            widget->hide();
+            widget->setParent(nullptr);
+            widget->deleteLater();
+        }
+        delete item;
+    }
+}
+
+void ChipRow::choose(std::optional<size_t> chip) {
+    chosen_ = chip;
+    for (qsizetype i = 0; i < chips_.size(); ++i) chips_[i]->set_chosen(chip && static_cast<size_t>(i) == *chip);
+    clear_below();
+    if (chip) show_choices(*chip);
+    below_->setVisible(chip.has_value());
+    fit();
+}
+
+// The sheet becomes as high as it needs to be.
+void ChipRow::fit() {
+    order_tabs();
+    for (QWidget* at = this; at && at != window(); at = at->parentWidget())
+        if (at->layout()) at->layout()->activate();
+    if (QWidget* sheet = window(); sheet != this) sheet->adjustSize();
+}
+
+void ChipRow::show_choices(size_t chip) {
+    auto* box = new QWidget(below_);
+    auto* line = new QHBoxLayout(box);
+    line->setContentsMargins(0, 0, 0, 0);
+    auto* choices = new_chip_choices(
+        parts_[chip], [this, chip](const NamePart& part) { set_part(chip, part); }, box);
+    line->addWidget(choices, 1);
+    auto* gone = new QPushButton(tr("take out"), box);
+    gone->setProperty("kind", "link");
+    gone->setObjectName("chip-remove");
+    connect(gone, &QPushButton::clicked, this, [this, chip] { remove(chip); });
+    line->addWidget(gone);
+    choices_->addWidget(box);
+    box->show();
+    for (QWidget* child : choices->findChildren<QWidget*>())
+        if (child->focusPolicy() & Qt::TabFocus && child->inherits("QLineEdit")) return child->setFocus();
+}
+
+// What can be added, where: a press does, and its choices open.
+void ChipRow::show_list(size_t behind) {
+    choose(std::nullopt);
+    auto* box = new QWidget(below_);
+    auto* grid = new QGridLayout(box);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setSpacing(2);
+    int at = 0;
+    for (const CaptionOf& each : captions) {
+        const bool fits = what_ == For::Name ? each.kind != Kind::Slash : each.kind != Kind::Counter;
+        if (!fits) continue;
+        auto* button = new QPushButton(tr(each.words), box);
+        button->setProperty("kind", "item");
+        button->setObjectName("chip-new:" + part_caption(each.kind));
+        connect(button, &QPushButton::clicked, this, [this, behind, kind = each.kind] {
+            parts_.insert(parts_.begin() + static_cast<std::ptrdiff_t>(std::min(behind, parts_.size())), fresh(kind));
+            build();
+            emit changed();
+            choose(behind);
+            if (kind != Kind::Words && behind < static_cast<size_t>(chips_.size()))
+                chips_[static_cast<qsizetype>(behind)]->setFocus();
+        });
+        grid->addWidget(button, at / 3, at % 3);
+        ++at;
+    }
+    choices_->addWidget(box);
+    below_->show();
+    box->show();
+    box->layout()->itemAt(0)->widget()->setFocus();
+    fit();
+}
+
+void ChipRow::set_part(size_t chip, const NamePart& part) {
+    if (chip >= parts_.size() || parts_[chip] == part) return;
+    parts_[chip] = part;
+    chips_[static_cast<qsizetype>(chip)]->set_value(shown(part));
+    lay_out();
+    emit changed();
+}
+
+void ChipRow::show_values() {
+    for (qsizetype i = 0; i < chips_.size(); ++i) chips_[i]->set_value(shown(parts_[static_cast<size_t>(i)]));
+    lay_out();
+}
+
+void ChipRow::focus_first() {
+    if (!chips_.isEmpty()) chips_.front()->setFocus();
+}
+
+void ChipRow::move(size_t chip, int step) {
+    const auto to = static_cast<std::ptrdiff_t>(chip) + step;
+    if (to < 0 || to >= std::ssize(parts_)) return;
+    std::swap(parts_[chip], parts_[static_cast<size_t>(to)]);
+    choose(std::nullopt);
+    build();
+    chips_[to]->setFocus();
+    emit changed();
+}
+
+void ChipRow::remove(size_t chip) {
+    if (chip >= parts_.size()) return;
+    if (what_ == For::Name && parts_.size() == 1) return; // a name has something in it
+    parts_.erase(parts_.begin() + static_cast<std::ptrdiff_t>(chip));
+    choose(std::nullopt);
+    build();
+    if (chips_.isEmpty())
+        add_->setFocus();
+    else
+        chips_[std::min<qsizetype>(static_cast<qsizetype>(chip), chips_.size() - 1)]->setFocus();
+    emit changed();
+}
+
+// Before which chip something that is let go here comes to stand.
+int ChipRow::place_at(QPoint at) const {
+    for (qsizetype i = 0; i < chips_.size(); ++i) {
+        const QRect r = chips_[i]->geometry();
+        if (at.y() < r.bottom() + chip_gap && at.x() < r.center().x()) return static_cast<int>(i);
+        const bool last_of_line = i + 1 == chips_.size() || chips_[i + 1]->y() > r.y();
+        if (last_of_line && at.y() < r.bottom() + chip_gap) return static_cast<int>(i) + 1;
+    }
+    return static_cast<int>(chips_.size());
+}
+
+void ChipRow::drop(size_t chip, QPoint at) {
+    const auto to = static_cast<size_t>(place_at(at));
+    drop_at_ = -1;
+    if (to != chip && to != chip + 1) {
+        const NamePart part = parts_[chip];
+        parts_.erase(parts_.begin() + static_cast<std::ptrdiff_t>(chip));
+        const size_t place = to > chip ? to - 1 : to;
+        parts_.insert(parts_.begin() + static_cast<std::ptrdiff_t>(place), part);
+        choose(std::nullopt);
+        build();
+        chips_[static_cast<qsizetype>(place)]->setFocus();
+        emit changed();
+    }
+    row_->update();
+}
+
+bool ChipRow::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == row_ && event->type() == QEvent::Resize) lay_out();
+    if (watched == row_ && event->type() == QEvent::Paint && drop_at_ >= 0 && !chips_.isEmpty()) {
+        QPainter painter(row_);
+        const bool at_end = drop_at_ >= chips_.size();
+        const QRect r = at_end ? chips_.back()->geometry() : chips_[drop_at_]->geometry();
+        const int x = at_end ? r.right() + 2 : r.left() - 3;
+        painter.fillRect(QRect(x, r.top(), 3, r.height()), theme::colours().plum);
+    }
+    return QWidget::eventFilter(watched, event);
+}
+
+}

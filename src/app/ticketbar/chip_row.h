@@ -1,0 +1,95 @@
+// A name as a row of chips, one for each part: above what it becomes, below what it is. Chips are dragged, added from a
+// small list, removed, each with its few choices; by keys as well: arrows walk, with Ctrl they move the chip, Delete
+// removes it, + adds one behind it.
+#pragma once
+
+#include "core/ticket/name_part.h"
+
+#include <QAbstractButton>
+
+#include <functional>
+#include <optional>
+
+class QVBoxLayout;
+
+namespace yelvin {
+
+class Chip : public QAbstractButton {
+    Q_OBJECT
+  public:
+    Chip(const QString& value, const QString& caption, QWidget* parent);
+    QSize sizeHint() const override;
+    void set_chosen(bool chosen);
+    void set_value(const QString& value);
+
+  signals:
+    void pointed(bool is); // by the mouse or the keys
+    void walk_wanted(int step);
+    void move_wanted(int step);
+    void remove_wanted();
+    void add_wanted();
+    void dragged(QPoint in_row);
+    void dropped(QPoint in_row);
+
+  protected:
+    void paintEvent(QPaintEvent*) override;
+    void enterEvent(QEnterEvent*) override { emit pointed(true); }
+    void leaveEvent(QEvent*) override { emit pointed(hasFocus()); }
+    void focusInEvent(QFocusEvent* event) override;
+    void keyPressEvent(QKeyEvent*) override;
+    void mousePressEvent(QMouseEvent*) override;
+    void mouseMoveEvent(QMouseEvent*) override;
+    void mouseReleaseEvent(QMouseEvent*) override;
+
+  private:
+    QString caption_;
+    bool chosen_ = false, moves_ = false;
+    QPoint pressed_at_;
+};
+
+class ChipRow : public QWidget {
+    Q_OBJECT
+  public:
+    using Parts = std::vector<NamePart>;
+    enum class For { Name, Folders }; // folders have slashes and no counter
+    // `becomes`: what a part is for the document that is looked at; empty: nothing.
+    ChipRow(For what, Parts parts, std::function<QString(const NamePart&)> becomes, QWidget* parent);
+    const Parts& parts() const { return parts_; }
+    void show_values(); // they may have changed
+    void focus_first();
+
+  signals:
+    void changed();                            // parts()
+    void pointed(const NamePart& at, bool is); // by the mouse or the keys
+
+  private:
+    For what_;
+    Parts parts_;
+    std::function<QString(const NamePart&)> becomes_;
+    QWidget *row_, *below_; // the chips; the choices of one, or what can be added
+    QVBoxLayout* choices_;
+    QList<Chip*> chips_;
+    QAbstractButton* add_;
+    std::optional<size_t> chosen_;
+    int drop_at_ = -1;
+
+    QString shown(const NamePart& part) const;
+    void build();
+    void lay_out();
+    void choose(std::optional<size_t> chip);
+    void show_choices(size_t chip);
+    void show_list(size_t behind);
+    void clear_below();
+    void fit();
+    void order_tabs();
+    void set_part(size_t chip, const NamePart& part);
+    void move(size_t chip, int step);
+    void remove(size_t chip);
+    int place_at(QPoint at) const;
+    void drop(size_t chip, QPoint at);
+    bool eventFilter(QObject* watched, QEvent* event) override;
+};
+
+QString part_caption(NamePart::Kind kind); // "date on the paper"
+
+}

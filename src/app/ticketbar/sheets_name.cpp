@@ -1,0 +1,208 @@
+// What files are called, and in which folder they go.
+#include "app/models/folders.h"
+#include "app/models/out_tray.h"
+#include "app/models/papers.h"
+#include "app/models/save_places.h"
+#include "app/theme/theme.h"
+#include "app/ticketbar/chip_row.h"
+#include "app/ticketbar/phrase_sheet.h"
+#include "app/ticketbar/sheet_parts.h"
+
+#include <QDir>
+#include <QFileDialog>
+#include <QLabel>
+#include <QLineEdit>
+#include <QStandardPaths>
+#include <QVBoxLayout>
+
+namespace yelvin::sheets {
+
+namespace {
+
+// Whose name is shown on the chips: the one that is looked at, else the first that waits.
+DocumentPtr shown_document(const TicketModels& models) {
+    const auto& documents = models.tray.tray().documents;
+    if (const auto place = find_page(models.tray.tray(), models.choice.current_id().toStdString()))
+        return documents[place->document];
+    return documents.empty() ? nullptr : documents.front();
+}
+
+QString becomes(const TicketModels& models, const NamePart& part) {
+    const Ticket& ticket = models.tickets.ticket();
+    const DocumentPtr document = shown_document(models);
+    const NameValues values = document ? models.papers.values_of(*document, ticket) : NameValues{{}, ticket.name};
+    const int number = models.names.number_for(document.get());
+    return QString::fromStdString(joined_parts(with_values({part}, values), today(), number));
+}
+
+std::vector<PaperFact> facts_of(const PaperSays& says, NamePart::Kind kind) {
+    const auto& fact = kind == NamePart::Kind::PaperDate   ? says.date
+                       : kind == NamePart::Kind::Sender    ? says.sender
+                       : kind == NamePart::Kind::PaperKind ? says.kind
+                       : kind == NamePart::Kind::Number    ? says.number
+                       : kind == NamePart::Kind::Heading   ? says.heading
+                                                           : std::optional<PaperFact>();
+    return fact ? std::vector{*fact} : std::vector<PaperFact>{};
+}
+
+// The finished names of what waits in the tray.
+class WaitingNames : public QLabel {
+  public:
+    WaitingNames(const TicketModels& models, QWidget* parent) : QLabel(parent), models_(models) {
+        setObjectName("waiting-names");
+        setTextFormat(Qt::PlainText);
+        connect(&models_.tickets, &Tickets::changed, this, [this] { show_them(); });
+        connect(&models_.papers, &Papers::changed, this, [this] { show_them(); });
+        show_them();
+    }
+
+  private:
+    TicketModels models_;
+    void show_them() {
+        constexpr int most = 8, widest = 500;
+        const QString end = "." + QString::fromUtf8(format_extension(models_.tickets.ticket().make.format).data());
+        const QFontMetrics metrics(theme::body());
+        QStringList lines;
+        qsizetype more = 0;
+        for (const DocumentPtr& each : models_.tray.tray().documents) {
+            if (!each->saved_as.empty() || each->kept_pages().empty()) continue;
+            if (lines.size() == most)
+                ++more;
+            else
+                lines.append(metrics.elidedText(models_.names.title_of(*each) + end, Qt::ElideMiddle, widest));
+        }
+        if (lines.isEmpty()) lines.append(models_.names.next() + end);
+        if (more > 0) lines.append(words("and %1 more").arg(more));
+        setText(lines.join('\n'));
+    }
+};
+
+// Chips whose changes are the ticket's.
+ChipRow* add_chips(PhraseSheet& sheet, const TicketModels& models, ChipRow::For what,
+                   std::vector<NamePart> Ticket::Save::*which) {
+    auto* row = new ChipRow(
+        what, models.tickets.ticket().save.*which, [&models](const NamePart& part) { return becomes(models, part); },
+        &sheet);
+    QObject::connect(row, &ChipRow::changed, &sheet, [&models, row, which] {
+        change(models, [&](Ticket& t) { t.save.*which = row->parts(); });
+        row->show_values();
+    });
+    QObject::connect(&models.papers, &Papers::changed, row, &ChipRow::show_values);
+    QObject::connect(row, &ChipRow::pointed, &sheet, [&models](const NamePart& part, bool is) {
+        const DocumentPtr document = shown_document(models);
+        const PaperSays* says = document ? models.papers.says_of(*document) : nullptr;
+        if (says) models.papers.point_at(*document, is ? facts_of(*says, part.kind) : std::vector<PaperFact>{});
+    });
+    QObject::connect(&sheet, &QObject::destroyed, &models.papers, [&models] { models.papers.point_at({}, {}); });
+    sheet.add_widget(row);
+    return row;
+}
+
+void set_folder(const TicketModels& models, const QString& folder) {
+    change(models, [&](Ticket& t) {
+        t.save.where = Ticket::Save::Where::Fixed;
+        t.save.folder = shown_folder(folder).toStdString();
+    });
+}
+
+QStringList offered_folders(const TicketModels& models, const QString& now) {
+    QStringList folders{now};
+    for (const QString& used : models.places.used(5))
+        if (!folders.contains(used)) folders.append(used);
+    for (const auto place :
+         {QStandardPaths::DocumentsLocation, QStandardPaths::PicturesLocation, QStandardPaths::HomeLocation}) {
+        const QString path = QStandardPaths::writableLocation(place);
+        if (folders.size() < 6 && !path.isEmpty() && !folders.contains(path) && QDir(path).exists())
+            folders.append(path);
+    }
+    return folders;
+}
+
+QString advice_on(const QString& folder, const FolderState& state) {
+    QString shown = shown_folder(folder);
+    switch (state.is) {
+    case FolderState::Is::Missing:
+        return words("%1 · not there").arg(shown);
+    case FolderState::Is::Silent:
+        return words("%1 · does not answer").arg(shown);
+    case FolderState::Is::Unusable:
+        return words("%1 · cannot be written to").arg(shown);
+    default:
+        return shown;
+    }
+}
+
+void add_folders(PhraseSheet& sheet, const TicketModels& models, const QString& now) {
+    const bool fixed = models.tickets.ticket().save.where == Ticket::Save::Where::Fixed;
+    for (const QString& folder : offered_folders(models, now)) {
+        const QString name = QDir(folder).dirName();
+        sheet.add_row(folder == QDir::homePath() ? words("the home folder")
+                      : name.isEmpty()           ? folder
+                                                 : name,
+                      advice_on(folder, models.folders.of(folder.toStdString())), fixed && folder == now,
+                      [&models, folder] { set_folder(models, folder); });
+    }
+    if (models.folders.of(now.toStdString()).is == FolderState::Is::Missing)
+        sheet.add_row(words("make this folder"), shown_folder(now), false, [&models, now] {
+            models.folders.make(now.toStdString(), [&models, now](const FolderState&) { set_folder(models, now); });
+        });
+}
+
+void add_path(PhraseSheet& sheet, const TicketModels& models, const QString& now) {
+    QWidget* window = sheet.parentWidget()->window();
+    sheet.add_row(words("another folder …"), words("choose on this computer"), false, [&models, window, now] {
+        const QString chosen = QFileDialog::getExistingDirectory(window, words("Where finished files go"), now);
+        if (!chosen.isEmpty()) set_folder(models, chosen);
+    });
+    auto* edit = new QLineEdit(shown_folder(now));
+    edit->setAccessibleName(words("folder"));
+    edit->setObjectName("folder-path");
+    edit->setMinimumWidth(320);
+    QObject::connect(edit, &QLineEdit::returnPressed, &sheet, [&sheet, &models, edit] {
+        const QString typed = edit->text().trimmed();
+        sheet.close();
+        if (!typed.isEmpty()) set_folder(models, QString::fromStdString(expanded_folder(typed.toStdString()).string()));
+    });
+    sheet.add_widget(edit);
+}
+
+}
+
+void fill_name(PhraseSheet& sheet, const TicketModels& models, const Doors&) {
+    sheet.add_heading(words("The name"));
+    add_chips(sheet, models, ChipRow::For::Name, &Ticket::Save::name)->focus_first();
+    sheet.add_widget(new WaitingNames(models, &sheet));
+    if (const size_t count = models.papers.remembered(); count > 0)
+        sheet.add_row(words("forget what was saved before"),
+                      count == 1 ? words("1 paper; names are proposed from it")
+                                 : words("%1 papers; names are proposed from them").arg(count),
+                      false, [&models] { models.papers.forget_all(); });
+    sheet.add_advice(
+        words("Press a chip for its choices, drag it to its place. With keys: arrows walk, with Ctrl they "
+              "move the chip, Delete takes it out, + adds one. A name that exists is never overwritten: the "
+              "next number is used."));
+}
+
+void fill_folder(PhraseSheet& sheet, const TicketModels& models) {
+    const QString now = models.tickets.folder();
+    const Ticket::Save& save = models.tickets.ticket().save;
+    using Where = Ticket::Save::Where;
+    add_folders(sheet, models, now);
+    sheet.add_row(words("ask each time"), words("when a document is saved"), save.where == Where::Asked,
+                  [&models] { change(models, [](Ticket& t) { t.save.where = Where::Asked; }); });
+    sheet.add_row(words("only for a look"), words("a folder that goes by itself after a week"),
+                  save.where == Where::Temporary,
+                  [&models] { change(models, [](Ticket& t) { t.save.where = Where::Temporary; }); });
+    add_path(sheet, models, now);
+    if (save.where != Where::Temporary) {
+        sheet.add_heading(words("Folders within it"));
+        add_chips(sheet, models, ChipRow::For::Folders, &Ticket::Save::within);
+    }
+    tick(sheet, words("make the folder where it is missing"), "make-folder", save.make_folder,
+         [&models](bool is) { change(models, [&](Ticket& t) { t.save.make_folder = is; }); });
+    sheet.add_advice(
+        words("Files appear there whole or not at all. While the folder is not there, documents wait in the "
+              "tray and are saved when it is back."));
+}
+
+}

@@ -1,0 +1,113 @@
+#include "batch/batch.h"
+
+#include "batch/pages.h"
+#include "core/raster/image_file.h"
+#include "core/reading/languages.h"
+#include "core/reading/pdf_text.h"
+#include "core/saving/paper_name.h"
+#include "jobs/reader_pool.h"
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include <cmath>
+
+namespace yelvin {
+
+using nlohmann::json;
+
+namespace {
+
+json to_json(const std::optional<PaperFact>& fact) {
+    if (!fact) return nullptr;
+    return {{"value", fact->value}, {"sure", std::round(fact->sure * 1000) / 1000}, {"reason", fact->reason}};
+}
+
+// The pages that say what a document is. Words that a file brought along count as read.
+Result<std::vector<PageText>> texts_of(const std::string& file, const Ticket& ticket, ReaderPool& readers) {
+    const auto count = count_pages(file);
+    if (!count) return std::unexpected(count.error());
+    std::vector<PageText> texts;
+    for (int index = 0; index < *count; ++index) {
+        if (static_cast<size_t>(index) >= pages_that_say && index + 1 < *count) continue;
+        auto loaded = read_page(file, index);
+        if (!loaded) return std::unexpected(loaded.error());
+        const cv::Size size(loaded->raster.width_px(), loaded->raster.height_px());
+        if (const auto own = text_in_pdf(file, index, size, loaded->raster.dpi)) {
+            texts.push_back(as_it_was_read(*own));
+            continue;
+        }
+        const auto page = finished(std::move(loaded->raster), ticket, readers);
+        if (!page) continue;
+        const auto text = readers.borrow()->read(page->raster, ticket.read.languages);
+        if (!text) return std::unexpected(text.error());
+        texts.push_back(as_it_was_read(*text));
+    }
+    return texts;
+}
+
+json proposals_json(const std::vector<NameProposal>& proposals, const std::string& folder) {
+    json out = json::array();
+    for (const NameProposal& each : proposals)
+        out.push_back(
+            {{"name", each.name}, {"folder", each.folder.empty() ? folder : each.folder}, {"reason", each.reason}});
+    return out;
+}
+
+}
+
+int run_name(const TicketArguments& arguments, const NamingArguments& naming) {
+    auto ticket = ticket_from(arguments);
+    // Whatever language a paper is in, unless somebody says.
+    const bool said = !arguments.file.empty() || std::ranges::any_of(arguments.settings, [](const std::string& each) {
+        return each.starts_with("read.languages");
+    });
+    if (ticket && !said) ticket->read.languages = {std::string(automatic_language)};
+    if (!ticket) {
+        complain(ticket.error());
+        return exit_status(ticket.error());
+    }
+    const auto words = paper_words_with(naming.kinds);
+    if (!words) {
+        complain(words.error());
+        return exit_status(words.error());
+    }
+    std::vector<SavedPaper> before;
+    if (!naming.before.empty()) {
+        auto store = SavedBefore::open(naming.before);
+        auto all = store ? store->all() : Result<std::vector<SavedPaper>>(std::unexpected(store.error()));
+        if (!all) {
+            complain(all.error());
+            return exit_status(all.error());
+        }
+        before = std::move(*all);
+    }
+    ReaderPool readers;
+    bool left_out = false;
+    json all = json::array();
+    for (const std::string& file : naming.inputs) {
+        const auto texts = texts_of(file, *ticket, readers);
+        if (!texts) {
+            complain(texts.error());
+            left_out = true;
+            continue;
+        }
+        const PaperSays says = what_papers_say(*texts, *words, today());
+        const auto alike =
+            texts->empty() ? std::vector<AlikePaper>{} : alike_papers(look_of_paper(texts->front(), says), before);
+        const auto folder = folder_within(expanded_folder(ticket->save.folder), ticket->save.within,
+                                          name_values(says, {}, ticket->name), today());
+        all.push_back({{"file", file},
+                       {"date", to_json(says.date)},
+                       {"sender", to_json(says.sender)},
+                       {"number", to_json(says.number)},
+                       {"kind", to_json(says.kind)},
+                       {"heading", to_json(says.heading)},
+                       {"total", to_json(says.total)},
+                       {"proposals", proposals_json(name_proposals(says, alike, today()), folder.string())}});
+    }
+    fmt::print("{}\n", all.dump(1, ' ', false, json::error_handler_t::replace));
+    return left_out ? 1 : 0;
+}
+
+}
