@@ -15,7 +15,7 @@ namespace yelvin {
 namespace {
 
 using Kind = NamePart::Kind;
-constexpr int chip_height = 40, chip_pad = 9, chip_gap = 4, row_width = 520, notch = 5;
+constexpr int chip_height = 40, chip_pad = 9, chip_gap = 4, row_width = 520;
 
 struct CaptionOf {
     Kind kind;
@@ -165,6 +165,8 @@ QString ChipRow::shown(const NamePart& part) const {
 }
 
 void ChipRow::build() {
+    // Their numbers are those of before; the focus goes from one to the next while they are hidden.
+    for (Chip* chip : chips_) QObject::disconnect(chip, nullptr, this, nullptr);
     for (Chip* chip : std::exchange(chips_, {})) { // one of them may be the one that is heard just now
         chip->hide();
         chip->setObjectName({});
@@ -175,7 +177,9 @@ void ChipRow::build() {
         chip->show();
         chips_.append(chip);
         connect(chip, &Chip::clicked, this, [this, i] { choose(chosen_ == i ? std::nullopt : std::optional(i)); });
-        connect(chip, &Chip::pointed, this, [this, i](bool is) { emit pointed(parts_[i], is); });
+        connect(chip, &Chip::pointed, this, [this, i](bool is) {
+            if (i < parts_.size()) emit pointed(parts_[i], is);
+        });
         connect(chip, &Chip::walk_wanted, this, [this, i](int step) {
             const auto to = static_cast<qsizetype>(i) + step;
             if (to >= 0 && to < chips_.size()) chips_[to]->setFocus();

@@ -125,7 +125,6 @@ class TrayStrip : public QWidget {
     void press_word(const QString& document_id, const TabWord& word);
     void open_waits_sheet(const QString& document_id, const QRect& anchor);
     void add_folder_rows(PhraseSheet& sheet, const QString& document_id);
-    QLineEdit* editor_for(const DocumentBox& box);
     void add_to_file(const QString& document_id);
     void add_to_another(const QString& document_id, const QRect& anchor);
     bool drag_out(const QString& document_id);
