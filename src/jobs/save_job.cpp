@@ -11,6 +11,7 @@
 #include <tbb/task_arena.h>
 
 #include <atomic>
+#include <mutex>
 #include <set>
 
 namespace yelvin {
@@ -101,9 +102,10 @@ class Run {
     std::vector<std::pair<const Output*, MadeFile>> made_;
     int taken_ = 0, pages_before_ = 0;
     std::vector<PageText> says_from_; // the first pages that went into the files
-    PaperSays says_;                  // as far as they say
-    std::shared_ptr<Slot> first_;     // prepared before its turn, to see what it says
-    std::optional<int> number_;       // of the counter in the name
+    mutable std::mutex says_mutex_;
+    PaperSays says_;              // as far as they say
+    std::shared_ptr<Slot> first_; // prepared before its turn, to see what it says
+    std::optional<int> number_;   // of the counter in the name
     NewFolders made_folders_;
     std::string name_; // the ticket's own file's, once it has one; without its extension
 
@@ -127,12 +129,17 @@ class Run {
     }
 
     void look_at(const PageText& text) {
-        if (says_from_.size() >= pages_that_say) return;
+        if (says_from_.size() >= pages_that_say) return; // only one thread at a time comes here
         says_from_.push_back(text);
-        says_ = what_papers_say(says_from_, job_.words ? *job_.words : common_paper_words(), job_.date);
+        PaperSays says = what_papers_say(says_from_, job_.words ? *job_.words : common_paper_words(), job_.date);
+        const std::lock_guard lock(says_mutex_); // the page before it may just be put into its file
+        says_ = std::move(says);
     }
 
-    NameValues values() const { return name_values(says_, job_.barcode, job_.ticket.name); }
+    NameValues values() const {
+        const std::lock_guard lock(says_mutex_);
+        return name_values(says_, job_.barcode, job_.ticket.name);
+    }
     int number() {
         if (!number_)
             number_ = next_number(with_values(job_.ticket.save.name, values()), job_.date, outputs_.front().folder);

@@ -207,11 +207,14 @@ TEST_F(Names, WhatWasSavedBeforeIsProposed) {
     desk_->choice.set_current(page_id(1, 0));
     key("Shift+F2");
     ASSERT_TRUE(in_popup<SheetRow>("row:forget those it is like"));
-    QTest::mouseClick(in_popup<SheetRow>("row:" + QString::fromStdString(proposals.front().name)), Qt::LeftButton);
+    auto* row = in_popup<SheetRow>("row:" + QString::fromStdString(proposals.front().name));
+    ASSERT_TRUE(row) << proposals.front().name;
+    QTest::mouseClick(row, Qt::LeftButton);
     EXPECT_EQ(document(1).folder, (base_ / "Bills").string());
     back();
     saved_.clear();
     save_current();
+    ASSERT_FALSE(saved_.isEmpty());
     EXPECT_TRUE(saved_.front().startsWith(QString::fromStdString((base_ / "Bills").string())))
         << qPrintable(saved_.front());
     ASSERT_TRUE(wait([&] { return desk_->papers.remembered() == 2; }));

@@ -96,6 +96,10 @@ void Papers::see() {
 
 void Papers::reckon(const DocumentPtr& document, Known known) {
     ++under_way_;
+    if (const auto old = known_.find(document->id); old != known_.end()) { // what it said stands until it is known anew
+        known.says = old->second.says;
+        known.proposals = old->second.proposals;
+    }
     known_[document->id] = known; // so that it is not begun again
     pools_.pages()([this, here = on_thread_of(this), id = document->id, known = std::move(known), words = words_,
                     before = before_]() mutable {
