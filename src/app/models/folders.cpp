@@ -110,7 +110,8 @@ void Folders::take(const Path& folder, const std::shared_ptr<Asked>& asked) {
     tell(folder, *asked->state);
 }
 
-void Folders::tell(const Path& folder, FolderState state) {
+void Folders::tell(const Path& folder, const FolderState& answer) {
+    const FolderState state = answer; // whoever is told may forget the folder, and its answer with it
     const FolderState before = known_[folder].state;
     known_[folder] = {state, std::chrono::steady_clock::now()};
     for (const Then& then : std::exchange(waiting_[folder], {})) then(state);

@@ -62,7 +62,7 @@ class Folders : public QObject {
 
     std::shared_ptr<Asked> begin(const Path& folder, bool make);
     void take(const Path& folder, const std::shared_ptr<Asked>& asked);
-    void tell(const Path& folder, FolderState state); // by value: whoever is told may forget the folder
+    void tell(const Path& folder, const FolderState& answer);
     void wait_for(const Path& folder, const std::shared_ptr<Asked>& asked, Then then);
 };
 
