@@ -24,7 +24,7 @@ void complain(const Error& error); // the one line on standard error
 int run_devices(bool as_json);
 struct BenchArguments;
 int run_scan(const std::string& device, const BenchArguments& papers, const TicketArguments& ticket,
-             const std::filesystem::path& out);
+             const std::filesystem::path& out, const std::string& cabinet);
 int run_separators(const std::filesystem::path& file, const std::vector<std::string>& texts);
 struct MakeArguments {
     std::filesystem::path out; // may be empty where pages are added
@@ -32,6 +32,7 @@ struct MakeArguments {
     PasswordArguments passwords;
     std::string add_to, at = "end"; // a PDF, or none; "start", "end" or a page
     bool although_signed = false;
+    std::string cabinet;    // its folder; empty: it goes into none
     bool read_anew = false; // pages of PDFs as pictures, whatever words and drawings they bring
 };
 int run_make(const TicketArguments& ticket, const MakeArguments& arguments);
@@ -50,8 +51,25 @@ struct MailDraft;
 int run_mail(const MailDraft& draft, const std::string& draft_file);
 int run_inspect(const std::vector<std::string>& inputs);
 
-// Writes the pages' file(s) into `out` and prints a JSON line for each; shared by make and scan.
+// Writes the pages' file(s) into `out`, enters them into the cabinet that is named, and prints a JSON line for each;
+// shared by make and scan.
 struct SaveJob;
-int save_and_print(SaveJob job, bool& anything_left_out);
+int save_and_print(SaveJob job, const std::string& cabinet, bool& anything_left_out);
+
+// Prints the papers that have the words, the best first.
+struct FindingArguments {
+    std::vector<std::string> words;
+    std::string cabinet; // its folder; empty: the person's own
+    bool as_json = false;
+    int most = 50;
+};
+int run_find(const FindingArguments& finding);
+struct TakingInArguments {
+    std::string folder, cabinet;
+    bool as_they_are = false; // what has no words is not read
+    bool index_anew = false;
+};
+// Prints a JSON line for each file that came in.
+int run_take_in(const TicketArguments& ticket, const TakingInArguments& taking_in);
 
 }

@@ -92,6 +92,28 @@ CLI::App* add_name(CLI::App& app, NamingArguments& naming) {
     return name;
 }
 
+CLI::App* add_find(CLI::App& app, FindingArguments& finding) {
+    CLI::App* find = app.add_subcommand("find", "Find papers in the cabinet by their words, the best first");
+    find->add_option("WORDS", finding.words,
+                     "Words, \"exact words\", -not these, from:sender, in:folder, dates such as last March")
+        ->required();
+    find->add_option("--cabinet", finding.cabinet, "Another cabinet than one's own: its folder");
+    find->add_flag("--json", finding.as_json, "As a JSON array");
+    find->add_option("--most", finding.most, "How many at most (50)")->check(CLI::PositiveNumber);
+    find->prefix_command(); // -words are not options
+    return find;
+}
+
+CLI::App* add_take_in(CLI::App& app, TakingInArguments& taking_in) {
+    CLI::App* take_in = app.add_subcommand("take-in", "Take the PDFs and pictures of a folder into the cabinet");
+    take_in->add_option("FOLDER", taking_in.folder, "The folder, with those within it");
+    take_in->add_option("--cabinet", taking_in.cabinet, "Another cabinet than one's own: its folder");
+    take_in->add_flag("--as-they-are", taking_in.as_they_are, "Do not read files that have no words");
+    take_in->add_flag("--rebuild", taking_in.index_anew,
+                      "Look at every file of the cabinet again, and make its index anew");
+    return take_in;
+}
+
 CLI::App* add_read(CLI::App& app, bool& as_json, std::vector<std::string>& inputs) {
     CLI::App* read = app.add_subcommand("read", "Print the text of picture files and PDFs");
     read->add_flag("--json", as_json, "Each word with its place in points, its certainty, paragraph and line");
@@ -120,6 +142,7 @@ int run_command(int argc, char** argv) {
     std::string out, device;
     std::vector<std::string> inputs, texts;
     BenchArguments papers;
+    std::string cabinet;
     const auto with_choices = [&](CLI::App* command) {
         command->add_option("--ticket", ticket.file, "The ticket's JSON file");
         command->add_option("--set", ticket.settings, "One choice of the ticket: key=value")->allow_extra_args(false);
@@ -130,9 +153,16 @@ int run_command(int argc, char** argv) {
     };
     CLI::App* scan = add_scan(app, device, papers);
     with_ticket(scan);
+    scan->add_option("--cabinet", cabinet, "Enter what is saved into the cabinet in this folder");
     MakeArguments making;
     CLI::App* make = add_make(app, making);
     with_choices(make);
+    make->add_option("--cabinet", making.cabinet, "Enter what is saved into the cabinet in this folder");
+    FindingArguments finding;
+    CLI::App* find = add_find(app, finding);
+    TakingInArguments taking_in;
+    CLI::App* take_in = add_take_in(app, taking_in);
+    with_choices(take_in);
     CLI::App* read = add_read(app, as_json, inputs);
     with_choices(read);
     NamingArguments naming;
@@ -154,7 +184,7 @@ int run_command(int argc, char** argv) {
         return app.exit(error) == 0 ? 0 : 2;
     }
     if (*devices) return run_devices(as_json);
-    if (*scan) return run_scan(device, papers, ticket, out);
+    if (*scan) return run_scan(device, papers, ticket, out, cabinet);
     if (*separators) return run_separators(out, texts);
     if (*mail) {
         draft.files.assign(inputs.begin(), inputs.end());
@@ -163,6 +193,8 @@ int run_command(int argc, char** argv) {
     if (*stitch) return run_stitch(inputs, out, free_scale);
     if (*read) return run_read(ticket, as_json, inputs);
     if (*make) return run_make(ticket, making);
+    if (*find) return run_find(finding);
+    if (*take_in) return run_take_in(ticket, taking_in);
     if (*name) return run_name(ticket, naming);
     return run_inspect(inputs);
 }

@@ -1,6 +1,7 @@
 #include "batch/batch.h"
 
 #include "batch/pages.h"
+#include "core/cabinet/taking_in.h"
 #include "core/developing/develop.h"
 #include "core/raster/image_file.h"
 #include "core/reading/carried_words.h"
@@ -28,8 +29,32 @@ bool all_photographs(const std::vector<InputPage>& pages) {
 }
 }
 
-int save_and_print(SaveJob job, bool& anything_left_out) {
+namespace {
+
+// Once its files are there. Those that each page has for itself are papers of their own.
+Result<void> enter(const std::string& folder, const SaveJob& job, const std::vector<MadeFile>& made,
+                   GatheredWords words) {
+    auto cabinet = Cabinet::open(folder);
+    if (!cabinet) return std::unexpected(cabinet.error());
+    PaperFile about;
+    about.ticket = job.ticket.name;
+    about.saved = std::chrono::floor<std::chrono::seconds>(std::chrono::system_clock::now());
+    if (job.ticket.make.password) about.words_are = Words::Protected;
+    const auto own = std::ranges::count(made, made.front().format, &MadeFile::format);
+    std::vector<std::filesystem::path> files;
+    for (const MadeFile& file : std::span(made).first(made.front().pages == 1 ? static_cast<size_t>(own) : 1))
+        files.push_back(std::filesystem::absolute(file.path).lexically_normal());
+    const auto papers = papers_of_saved(files, std::move(words), common_paper_words(), about);
+    const auto added = cabinet->add(papers);
+    return added ? Result<void>() : std::unexpected(added.error());
+}
+
+}
+
+int save_and_print(SaveJob job, const std::string& cabinet, bool& anything_left_out) {
     ReaderPool readers;
+    GatheredWords words;
+    if (!cabinet.empty()) job.on_text = [&](const PageText& text, double dpi) { words.add(text, dpi); };
     job.date = today();
     job.workers = static_cast<int>(std::max(1U, std::thread::hardware_concurrency()));
     const auto made = save_document(job, readers, {});
@@ -44,6 +69,11 @@ int save_and_print(SaveJob job, bool& anything_left_out) {
                                   {"bytes", file.bytes}};
         fmt::print("{}\n", line.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace));
     }
+    if (!cabinet.empty() && !job.add_to)
+        if (auto entered = enter(cabinet, job, *made, std::move(words)); !entered) {
+            complain(entered.error());
+            return exit_status(entered.error());
+        }
     return anything_left_out ? 1 : 0;
 }
 
@@ -191,7 +221,7 @@ int run_make(const TicketArguments& ticket_arguments, const MakeArguments& argum
         }
         return finished(std::move(loaded->raster), *ticket, readers, std::move(brought));
     };
-    return save_and_print(std::move(job), left_out);
+    return save_and_print(std::move(job), arguments.cabinet, left_out);
 }
 
 }

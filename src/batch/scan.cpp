@@ -147,7 +147,7 @@ Result<void> can_scan(const Scanner& scanner, const Ticket& ticket) {
 
 // A document of the run, as its files; gives the exit status.
 int save_document_of(const std::vector<PagePtr>& kept, const std::string& barcode, const Ticket& ticket,
-                     const fs::path& originals, const fs::path& out, bool& left_out) {
+                     const fs::path& originals, const fs::path& out, const std::string& cabinet, bool& left_out) {
     SaveJob job;
     job.page_count = kept.size();
     job.ticket = ticket;
@@ -159,7 +159,7 @@ int save_document_of(const std::vector<PagePtr>& kept, const std::string& barcod
         if (!original) return std::unexpected(original.error());
         return std::optional(FinishedPage{develop(*original, kept[index]->recipe), std::nullopt});
     };
-    return save_and_print(std::move(job), left_out);
+    return save_and_print(std::move(job), cabinet, left_out);
 }
 
 }
@@ -192,7 +192,7 @@ int run_devices(bool as_json) {
 }
 
 int run_scan(const std::string& device, const BenchArguments& papers, const TicketArguments& arguments,
-             const fs::path& out) {
+             const fs::path& out, const std::string& cabinet) {
     const auto ticket = ticket_from(arguments);
     const auto bench = bench_from(papers);
     for (const Error* error : {ticket ? nullptr : &ticket.error(), bench ? nullptr : &bench.error()}) {
@@ -238,7 +238,7 @@ int run_scan(const std::string& device, const BenchArguments& papers, const Tick
         const std::string barcode = verdicts[begin].barcode;
         begin = end;
         if (kept.empty() && pages.size() > 1) continue; // only slips: a blank sheet at the very start or end
-        status = std::max(status, save_document_of(kept, barcode, *ticket, originals, out, left_out));
+        status = std::max(status, save_document_of(kept, barcode, *ticket, originals, out, cabinet, left_out));
     }
     return status;
 }

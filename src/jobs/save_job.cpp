@@ -48,6 +48,7 @@ struct Slot {
     size_t index = 0;
     Result<std::optional<FinishedPage>> page;
     PageText text;
+    PageText known; // where the files have no use for it
     std::string stamp;
     Result<std::vector<EncodedPage>> encoded; // for each output
 };
@@ -252,6 +253,8 @@ class Run {
         const auto count = [&](SlotPtr slot) { // in order: what was left out has no number
             if (!slot->page || !*slot->page) return slot;
             look_at(slot->text);
+            if (job_.on_text)
+                job_.on_text(slot->known.paragraphs.empty() ? slot->text : slot->known, (*slot->page)->raster.dpi);
             slot->text = without_left_out(std::move(slot->text));
             slot->stamp = joined_parts(filled(job_.ticket.make.stamp.parts), job_.date, number++);
             return slot;
@@ -334,7 +337,11 @@ class Run {
         FinishedPage& page = **finished;
         const auto languages =
             languages_for(job_.ticket, page.languages ? *page.languages : job_.ticket.read.languages);
-        if (languages.empty() || !wants_words()) return finished;
+        if (languages.empty() || !wants_words()) {
+            if (page.text && job_.on_text)
+                slot.known = page.put_right ? page.put_right(*page.text) : as_it_was_read(*page.text);
+            return finished;
+        }
         if (!page.text) {
             auto read = readers_.borrow()->read(page.raster, languages, stop_);
             if (!read) return std::unexpected(read.error());

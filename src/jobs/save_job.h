@@ -35,7 +35,10 @@ struct SaveJob {
     // A page that failed: true goes on without it, false (and an empty function) ends the job with its error.
     std::function<bool(size_t index, const Error& error)> leave_out;
     std::function<void(size_t index, const TextLayer& text)> on_read; // a new reading, to be kept; may be empty
-    std::function<void(double done)> progress;                        // 0 to 1; on pool threads; may be empty
+    // What is known of a page's words, in the order of the pages in the file, one at a time: what is left out of the
+    // text is marked and still there; no paragraphs where nothing was read.
+    std::function<void(const PageText& text, double dpi)> on_text; // may be empty
+    std::function<void(double done)> progress;                     // 0 to 1; on pool threads; may be empty
 
     Ticket ticket;
     std::filesystem::path folder; // is there; those within it that the ticket names are made

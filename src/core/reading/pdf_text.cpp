@@ -4,6 +4,7 @@
 #include "core/reading/languages.h"
 #include "core/reading/reading_order.h"
 
+#include <fmt/format.h>
 #include <poppler-document.h>
 #include <poppler-page.h>
 
@@ -54,20 +55,17 @@ void stand_on_line(TextLine& line) {
     line.descent_px = bottom - base;
 }
 
-}
-
-std::optional<TextLayer> text_in_pdf(const std::filesystem::path& file, int index, cv::Size picture_px, double dpi) {
+bool begins_as_pdf(const std::filesystem::path& file) {
     std::string begin(1024, '\0');
     std::ifstream(file, std::ios::binary).read(begin.data(), static_cast<std::streamsize>(begin.size()));
-    if (begin.find("%PDF-") == std::string::npos) return std::nullopt;
-    const std::unique_ptr<poppler::document> pdf(poppler::document::load_from_file(file.string()));
-    if (!pdf || pdf->is_locked()) return std::nullopt;
-    const std::unique_ptr<poppler::page> page(pdf->create_page(index));
-    if (!page) return std::nullopt;
+    return begin.find("%PDF-") != std::string::npos;
+}
+
+std::optional<TextLayer> text_of(poppler::page& page, cv::Size picture_px, double dpi) {
     TextLayer layer{{}, picture_px.width, picture_px.height, {}};
     std::vector<std::string> words;
     size_t all = 0;
-    for (const poppler::text_box& box : page->text_list()) {
+    for (const poppler::text_box& box : page.text_list()) {
         ++all;
         auto word = word_of(box, dpi);
         if (!word) continue;
@@ -83,6 +81,41 @@ std::optional<TextLayer> text_in_pdf(const std::filesystem::path& file, int inde
     layer.language = is_clear(votes) ? votes.front().language : "";
     for (TextLine& line : layer.lines) line.language = layer.language;
     return layer;
+}
+
+}
+
+std::optional<TextLayer> text_in_pdf(const std::filesystem::path& file, int index, cv::Size picture_px, double dpi) {
+    if (!begins_as_pdf(file)) return std::nullopt;
+    const std::unique_ptr<poppler::document> pdf(poppler::document::load_from_file(file.string()));
+    if (!pdf || pdf->is_locked()) return std::nullopt;
+    const std::unique_ptr<poppler::page> page(pdf->create_page(index));
+    return page ? text_of(*page, picture_px, dpi) : std::nullopt;
+}
+
+Result<std::vector<std::optional<TextLayer>>> texts_in_pdf(const std::filesystem::path& file, double dpi,
+                                                           std::stop_token stop) {
+    const std::unique_ptr<poppler::document> pdf(begins_as_pdf(file) ? poppler::document::load_from_file(file.string())
+                                                                     : nullptr);
+    if (!pdf)
+        return fail(ErrorKind::BadInput,
+                    fmt::format("{} is no PDF, or a damaged one; its words could not be taken.", file.string()));
+    if (pdf->is_locked())
+        return fail(ErrorKind::Encrypted,
+                    fmt::format("{} is protected by a password; its words could not be taken.", file.string()));
+    std::vector<std::optional<TextLayer>> out(static_cast<size_t>(std::max(0, pdf->pages())));
+    for (size_t i = 0; i < out.size(); ++i) {
+        if (stop.stop_requested()) return stopped();
+        const std::unique_ptr<poppler::page> page(pdf->create_page(static_cast<int>(i)));
+        if (!page) continue;
+        const auto rect = page->page_rect();
+        const auto px = [dpi](double pt) { return static_cast<int>(std::lround(pt * dpi / points_per_inch)); };
+        const bool lies =
+            page->orientation() == poppler::page::landscape || page->orientation() == poppler::page::seascape;
+        const cv::Size size(px(lies ? rect.height() : rect.width()), px(lies ? rect.width() : rect.height()));
+        out[i] = text_of(*page, size, dpi);
+    }
+    return out;
 }
 
 }

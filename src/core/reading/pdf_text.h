@@ -1,10 +1,13 @@
 // The words that a PDF's page already has.
 #pragma once
 
+#include "core/error.h"
 #include "core/reading/text_layer.h"
 
 #include <filesystem>
 #include <optional>
+#include <stop_token>
+#include <vector>
 
 namespace yelvin {
 
@@ -12,5 +15,10 @@ namespace yelvin {
 // Nothing where there are none, where they run in another direction than the page, or where they are no letters: then
 // the page is to be read. The engine was not asked: each is sure.
 std::optional<TextLayer> text_in_pdf(const std::filesystem::path& file, int index, cv::Size picture_px, double dpi);
+
+// The words of all its pages at once, at `dpi`; nothing for a page as above. Errors: BadInput where it is no PDF, or a
+// damaged one; Encrypted where a password is needed to open it.
+Result<std::vector<std::optional<TextLayer>>> texts_in_pdf(const std::filesystem::path& file, double dpi,
+                                                           std::stop_token stop = {});
 
 }

@@ -1,0 +1,162 @@
+#include "batch/batch.h"
+
+#include "core/cabinet/finding.h"
+#include "core/cabinet/taking_in.h"
+#include "core/reading/languages.h"
+#include "core/saving/file_name.h"
+#include "jobs/reader_pool.h"
+
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+#include <nlohmann/json.hpp>
+
+#include <cmath>
+#include <cstdlib>
+
+namespace yelvin {
+
+using nlohmann::json;
+namespace fs = std::filesystem;
+
+namespace {
+
+// Where the window has it, by the desktop's rule for a program's data.
+fs::path folder_of(const std::string& named) {
+    if (!named.empty()) return fs::absolute(named).lexically_normal();
+    const char* data = std::getenv("XDG_DATA_HOME");
+    const char* home = std::getenv("HOME");
+    const fs::path base = data && *data ? fs::path(data) : fs::path(home ? home : "/") / ".local/share";
+    return base / "yelvin" / "cabinet";
+}
+
+Result<Cabinet> opened(const std::string& named) {
+    auto cabinet = Cabinet::open(folder_of(named));
+    if (cabinet && !cabinet->rebuilt().empty()) fmt::print(stderr, "{}\n", cabinet->rebuilt());
+    return cabinet;
+}
+
+int failed(const Error& error) {
+    complain(error);
+    return exit_status(error);
+}
+
+std::string line_of(const FoundPaper& found) {
+    std::string line;
+    for (const ShownWord& word : found.line) line += (line.empty() ? "" : " ") + word.text;
+    return line;
+}
+
+json to_json(const FoundPaper& found) {
+    json words = json::array();
+    for (const ShownWord& word : found.line)
+        if (word.meant) words.push_back(word.text);
+    return {{"path", found.paper.file.string()},
+            {"page", found.page + 1},
+            {"words", std::move(words)},
+            {"line", line_of(found)},
+            {"score", std::round(found.score * 1000) / 1000}};
+}
+
+const char* outcome_words(TakingIn::Outcome outcome) {
+    switch (outcome) {
+    case TakingIn::Outcome::KnownAlready:
+        return "known";
+    case TakingIn::Outcome::Moved:
+        return "moved";
+    case TakingIn::Outcome::ReadAgain:
+        return "read again";
+    case TakingIn::Outcome::Added:
+        break;
+    }
+    return "added";
+}
+
+void print_line(const json& line) { fmt::print("{}\n", line.dump(-1, ' ', false, json::error_handler_t::replace)); }
+
+// All files of the folder; those that cannot be taken in are said and left out.
+int take_in(Cabinet& cabinet, TakingIn& taking, const fs::path& folder) {
+    std::error_code missing;
+    if (!fs::is_directory(folder, missing))
+        return failed({ErrorKind::Missing, fmt::format("There is no folder {} to take in.", folder.string()), {}});
+    bool left_out = false;
+    for (const fs::path& file : paper_files_in(folder)) {
+        const auto taken = taking.take(file, folder);
+        if (!taken) {
+            complain(taken.error());
+            left_out = true;
+            continue;
+        }
+        const auto paper = cabinet.paper_at(file);
+        if (!paper) return failed(paper.error());
+        print_line({{"path", file.string()},
+                    {"taken", outcome_words(*taken)},
+                    {"pages", *paper ? (*paper)->pages : 0},
+                    {"words", *paper && (*paper)->words_are == Words::Read}});
+    }
+    return left_out ? 1 : 0;
+}
+
+// Every file that the cabinet knows, looked at as if for the first time.
+int look_at_all(Cabinet& cabinet, TakingIn& taking) {
+    if (auto anew = cabinet.index_anew(); !anew) return failed(anew.error());
+    const auto round = taking.look_after();
+    if (!round) return failed(round.error());
+    print_line(
+        {{"moved", round->moved}, {"gone", round->gone}, {"away", round->away}, {"read again", round->read_again}});
+    return 0;
+}
+
+}
+
+int run_find(const FindingArguments& finding) {
+    if (auto cabinet = opened(finding.cabinet); !cabinet) return failed(cabinet.error());
+    auto finder = Finder::open(folder_of(finding.cabinet));
+    if (!finder) return failed(finder.error());
+    // Words that came as one argument of the shell with spaces in it were quoted there, and mean what they say.
+    std::string typed;
+    for (const std::string& each : finding.words) typed += each + ' ';
+    const auto found = finder->find(typed, {}, static_cast<size_t>(finding.most), today());
+    if (!found) return failed(found.error());
+    if (finding.as_json) {
+        json all = json::array();
+        for (const FoundPaper& each : found->best) all.push_back(to_json(each));
+        fmt::print("{}\n", all.dump(1, ' ', false, json::error_handler_t::replace));
+        return 0;
+    }
+    for (const FoundPaper& each : found->best)
+        fmt::print("{}\n    page {}: {}\n", each.paper.file.string(), each.page + 1, line_of(each));
+    if (!found->without.empty())
+        fmt::print(stderr, "No paper has all of the words; these do without \"{}\".\n", found->without);
+    else if (found->nearly)
+        fmt::print(stderr, "No paper has the words so; these have them with a letter read wrongly.\n");
+    else if (found->papers == 0)
+        fmt::print(stderr, "None of {} papers has these words.\n", found->of);
+    else if (static_cast<size_t>(found->papers) > found->best.size())
+        fmt::print(stderr, "{} of {} papers that have these words.\n", found->best.size(), found->papers);
+    return 0;
+}
+
+int run_take_in(const TicketArguments& arguments, const TakingInArguments& taking_in) {
+    const auto ticket = ticket_from(arguments);
+    if (!ticket) return failed(ticket.error());
+    if (taking_in.folder.empty() && !taking_in.index_anew)
+        return failed({ErrorKind::Usage, "Name the folder that is to be taken in.", {}});
+    auto cabinet = opened(taking_in.cabinet);
+    if (!cabinet) return failed(cabinet.error());
+    ReaderPool readers;
+    const bool said = !arguments.file.empty() || !arguments.settings.empty();
+    const auto languages = said ? ticket->read.languages : std::vector<std::string>{std::string(automatic_language)};
+    PageReader read;
+    if (!taking_in.as_they_are) read = [&](const Raster& page) { return readers.borrow()->read(page, languages); };
+    TakingIn taking(*cabinet, common_paper_words(), read, {});
+    int status = taking_in.index_anew ? look_at_all(*cabinet, taking) : 0;
+    if (!taking_in.folder.empty()) {
+        const fs::path folder = fs::absolute(taking_in.folder).lexically_normal();
+        status = std::max(status, take_in(*cabinet, taking, folder));
+    }
+    while (const auto more = cabinet->tend())
+        if (!*more) break;
+    return status;
+}
+
+}

@@ -1,0 +1,365 @@
+#include "core/cabinet/finding.h"
+
+#include "core/cabinet/cabinet_inside.h"
+#include "core/cabinet/page_score.h"
+#include "core/cabinet/shelf.h"
+#include "core/cabinet/word_sets.h"
+
+#include <algorithm>
+
+namespace yelvin {
+
+namespace {
+
+// A single letter that is still being typed says nothing yet.
+bool says_nothing_yet(const QuestionPart& part) {
+    if (part.is != QuestionPart::Is::Words || !part.goes_on) return false;
+    const std::string word = folded(part.words.front());
+    return letters_in(word) < shortest_beginning && static_cast<unsigned char>(word.front()) < 0x80 &&
+           !is_numeric(word);
+}
+
+// Whether each typed word begins a word of the text, in their order or not.
+bool has_words(const std::string& text, const std::vector<std::string>& typed) {
+    std::vector<std::string> parts;
+    std::string part;
+    for (const char c : text + ' ') {
+        if (c != ' ' && c != '/' && c != '-' && c != '_' && c != '.')
+            part += c;
+        else if (!part.empty())
+            parts.push_back(folded(std::exchange(part, {})));
+    }
+    return std::ranges::all_of(typed, [&](const std::string& word) {
+        const std::string begins = folded(word);
+        return std::ranges::any_of(parts, [&](const std::string& each) { return each.starts_with(begins); });
+    });
+}
+
+Bits rows_where(const Shelf& shelf, const std::function<bool(const ShelfRow&)>& fits) {
+    Bits out(shelf.rows().size());
+    for (size_t i = 0; i < shelf.rows().size(); ++i)
+        if (fits(shelf.rows()[i])) out.set(i);
+    return out;
+}
+
+// Whether each of the shared values fits, asked once each.
+std::vector<bool> that_fit(const Shared& values, const std::function<bool(const std::string&)>& fits) {
+    std::vector<bool> out(values.size());
+    for (std::uint32_t i = 0; i < values.size(); ++i) out[i] = fits(values[i]);
+    return out;
+}
+
+struct Narrowed {
+    Bits all, but_month, but_folder, but_ticket, but_sender;
+};
+
+}
+
+struct Finder::Inside {
+    std::unique_ptr<SQLite::Database> database;
+    Packers packers{*database};
+    Shelf shelf;
+    WordSets sets{*database, shelf};
+    std::vector<Meant> meant; // by the last find
+    explicit Inside(std::unique_ptr<SQLite::Database> opened) : database(std::move(opened)) {}
+
+    struct Answer {
+        Bits rows;
+        std::vector<const WordSet*> words; // of the parts that are words and not excluded
+    };
+    Bits rows_of(const QuestionPart& part, Nearness nearness);
+    Answer answer(const std::vector<QuestionPart>& parts, Nearness nearness);
+    Answer best_answer(const Question& question, Found& found);
+    Narrowed narrowed(const Bits& rows, const Narrowing& narrowing) const;
+    void count(const Narrowed& rows, Found& found) const;
+    struct Candidate {
+        size_t row = 0;
+        double score = 0;
+        int page = 0;
+        std::vector<ShownWord> line;
+    };
+    Candidate scored(size_t row, const Answer& answer, SQLite::Statement& page, std::int32_t today);
+    std::vector<Candidate> ranked(const Bits& rows, const Answer& answer, size_t most, std::int32_t today,
+                                  const std::stop_token& stop);
+    std::vector<FoundPaper> papers(std::vector<Candidate> candidates);
+    enum class Of { TextAlone, All };
+    std::optional<PageWords> words_of(SQLite::Statement& page, long long id, Of what);
+};
+
+Finder::Finder(std::unique_ptr<Inside> inside) : inside_(std::move(inside)) {}
+Finder::Finder(Finder&&) noexcept = default;
+Finder& Finder::operator=(Finder&&) noexcept = default;
+Finder::~Finder() = default;
+
+Result<Finder> Finder::open(const std::filesystem::path& folder) {
+    try {
+        return Finder(std::make_unique<Inside>(open_cabinet_file(folder / cabinet_file_name)));
+    } catch (const std::exception& what) {
+        return cabinet_trouble(what);
+    }
+}
+
+Bits Finder::Inside::rows_of(const QuestionPart& part, Nearness nearness) {
+    using Is = QuestionPart::Is;
+    if (part.is == Is::From) {
+        const auto fits =
+            that_fit(shelf.senders(), [&](const std::string& sender) { return has_words(sender, part.words); });
+        return rows_where(shelf, [&](const ShelfRow& row) { return fits[row.sender]; });
+    }
+    if (part.is == Is::In) {
+        const auto fits =
+            that_fit(shelf.folders(), [&](const std::string& folder) { return has_words(folder, part.words); });
+        return rows_where(shelf, [&](const ShelfRow& row) { return fits[row.folder]; });
+    }
+    if (part.is != Is::When) return sets.of(part, nearness).rows;
+    const std::int32_t from = number_of_day(part.when.from), to = number_of_day(part.when.to);
+    Bits rows = rows_where(shelf, [&](const ShelfRow& row) {
+        return (row.saved >= from && row.saved <= to) || (row.dated >= from && row.dated <= to);
+    });
+    if (part.or_words) rows |= sets.of(part, nearness).rows;
+    return rows;
+}
+
+Finder::Inside::Answer Finder::Inside::answer(const std::vector<QuestionPart>& parts, Nearness nearness) {
+    Answer out{Bits::all(shelf.rows().size()), {}};
+    for (const QuestionPart& part : parts) {
+        const Bits rows = rows_of(part, nearness);
+        if (part.excluded)
+            out.rows.without(rows);
+        else
+            out.rows &= rows;
+    }
+    for (const QuestionPart& part : parts) {
+        const bool has_set = part.is == QuestionPart::Is::Words || part.is == QuestionPart::Is::Exact ||
+                             (part.is == QuestionPart::Is::When && part.or_words);
+        if (has_set && !part.excluded) out.words.push_back(&sets.of(part, nearness));
+    }
+    return out;
+}
+
+// As typed; where nothing has it, with a letter wrong; where nothing has that, without one of the words.
+Finder::Inside::Answer Finder::Inside::best_answer(const Question& question, Found& found) {
+    std::vector<QuestionPart> parts = question.parts;
+    std::erase_if(parts, says_nothing_yet);
+    Answer best = answer(parts, Nearness::AsTyped);
+    if (best.rows.any() || parts.empty()) return best;
+    best = answer(parts, Nearness::OneLetterWrong);
+    found.nearly = best.rows.any();
+    constexpr size_t fewest = 3;
+    if (found.nearly || parts.size() < fewest) return best;
+    size_t most = 0;
+    for (size_t i = 0; i < parts.size(); ++i) {
+        if (parts[i].excluded || parts[i].is == QuestionPart::Is::From || parts[i].is == QuestionPart::Is::In) continue;
+        std::vector<QuestionPart> others = parts;
+        others.erase(others.begin() + static_cast<long>(i));
+        Answer without = answer(others, Nearness::OneLetterWrong);
+        // The fewer papers have the rest, the more it says.
+        const size_t count = without.rows.count();
+        if (count == 0 || (most > 0 && count >= most)) continue;
+        most = count;
+        best = std::move(without);
+        found.without.clear();
+        for (const std::string& word : parts[i].words) found.without += (found.without.empty() ? "" : " ") + word;
+    }
+    return best;
+}
+
+Narrowed Finder::Inside::narrowed(const Bits& rows, const Narrowing& narrowing) const {
+    const auto all = [&](auto fits) { return rows_where(shelf, fits); };
+    const auto is = [](const Shared& values, const std::optional<std::string>& wanted) {
+        return that_fit(values, [&](const std::string& value) { return !wanted || value == *wanted; });
+    };
+    const auto folders = is(shelf.folders(), narrowing.folder), tickets = is(shelf.tickets(), narrowing.ticket),
+               senders = is(shelf.senders(), narrowing.sender);
+    const Bits month = all([&](const ShelfRow& row) { return !narrowing.month || row.month == *narrowing.month; });
+    const Bits folder = all([&](const ShelfRow& row) { return folders[row.folder]; });
+    const Bits ticket = all([&](const ShelfRow& row) { return tickets[row.ticket]; });
+    const Bits sender = all([&](const ShelfRow& row) { return senders[row.sender]; });
+    const auto with = [&](std::initializer_list<const Bits*> each) {
+        Bits out = rows;
+        for (const Bits* bits : each) out &= *bits;
+        return out;
+    };
+    return {with({&month, &folder, &ticket, &sender}), with({&folder, &ticket, &sender}),
+            with({&month, &ticket, &sender}), with({&month, &folder, &sender}), with({&month, &folder, &ticket})};
+}
+
+void Finder::Inside::count(const Narrowed& rows, Found& found) const {
+    found.papers = static_cast<int>(rows.all.count());
+    found.of = static_cast<int>(shelf.rows().size());
+    std::map<int, int, std::greater<>> months;
+    rows.but_month.each([&](size_t i) { ++months[shelf.rows()[i].month]; });
+    for (const auto& [month, papers] : months) found.months.push_back({month, papers});
+    const auto counted = [&](const Bits& of, const Shared& values, std::uint32_t ShelfRow::*which) {
+        std::vector<int> sums(values.size());
+        of.each([&](size_t i) { ++sums[shelf.rows()[i].*which]; });
+        std::vector<Counted<std::string>> out;
+        for (std::uint32_t i = 0; i < sums.size(); ++i)
+            if (sums[i] > 0) out.push_back({values[i], sums[i]});
+        std::ranges::sort(out, [](const auto& a, const auto& b) {
+            return a.papers != b.papers ? a.papers > b.papers : a.what < b.what;
+        });
+        return out;
+    };
+    found.folders = counted(rows.but_folder, shelf.folders(), &ShelfRow::folder);
+    found.tickets = counted(rows.but_ticket, shelf.tickets(), &ShelfRow::ticket);
+    found.senders = counted(rows.but_sender, shelf.senders(), &ShelfRow::sender);
+}
+
+std::optional<PageWords> Finder::Inside::words_of(SQLite::Statement& page, long long id, Of what) {
+    page.reset();
+    page.bind(1, static_cast<int64_t>(id));
+    if (!page.executeStep()) return std::nullopt;
+    const SQLite::Column blob = page.getColumn(1);
+    const std::string_view bytes(static_cast<const char*>(blob.getBlob()), static_cast<size_t>(blob.getBytes()));
+    WordPacker& packer = packers.of(page.getColumn(0).getInt64());
+    return what == Of::All ? packer.unpacked(bytes) : packer.unpacked_text(bytes);
+}
+
+Finder::Inside::Candidate Finder::Inside::scored(size_t row, const Answer& answer, SQLite::Statement& page,
+                                                 std::int32_t today) {
+    constexpr size_t most_pages = 2;
+    const ShelfRow& paper = shelf.rows()[row];
+    Candidate out{row, 0, 0, {}};
+    const auto asked = static_cast<double>(std::max<size_t>(1, answer.words.size()));
+    for (const WordSet* word : answer.words) {
+        if (word->named.has(row)) out.score += 3 / asked;
+        if (word->headed.has(row)) out.score += 3 / asked;
+    }
+    // Those pages that have most of the words, the first ones first.
+    std::vector<std::pair<int, int>> pages; // how many words are not there, page
+    for (int i = 0; i < paper.pages && !answer.words.empty(); ++i) {
+        const auto id = static_cast<size_t>(paper.first_page) + static_cast<size_t>(i);
+        const auto missing =
+            std::ranges::count_if(answer.words, [&](const WordSet* each) { return !each->pages.has(id); });
+        if (static_cast<size_t>(missing) < answer.words.size()) pages.emplace_back(static_cast<int>(missing), i);
+    }
+    std::ranges::stable_sort(pages);
+    if (pages.size() > most_pages) pages.resize(most_pages);
+    std::vector<const Meant*> meant_words;
+    for (const WordSet* word : answer.words) meant_words.push_back(&word->meant);
+    double best = 0;
+    for (const auto& [missing, i] : pages) {
+        const auto words = words_of(page, paper.first_page + i, Of::TextAlone);
+        PageScore score = words ? score_of(*words, meant_words) : PageScore{};
+        if (score.score <= best) continue;
+        best = score.score;
+        out.page = i;
+        out.line = std::move(score.line);
+    }
+    const double years = std::max(0, today - paper.saved) / 365.25;
+    out.score += best + 1.5 / (1 + years);
+    return out;
+}
+
+std::vector<Finder::Inside::Candidate> Finder::Inside::ranked(const Bits& rows, const Answer& answer, size_t most,
+                                                              std::int32_t today, const std::stop_token& stop) {
+    constexpr size_t looked_into = 60; // of each kind
+    std::vector<size_t> newest;
+    rows.each([&](size_t row) { newest.push_back(row); });
+    std::ranges::sort(newest, [&](size_t a, size_t b) {
+        const ShelfRow &x = shelf.rows()[a], &y = shelf.rows()[b];
+        return x.saved != y.saved ? x.saved > y.saved : x.id > y.id;
+    });
+    std::vector<Candidate> out;
+    Bits taken(rows.size());
+    SQLite::Statement page(*database, "SELECT dictionary, words FROM pages WHERE id = ?");
+    const auto take = [&](auto fits) {
+        size_t count = 0;
+        for (const size_t row : newest) {
+            if (count == looked_into || stop.stop_requested()) return;
+            if (taken.has(row) || !fits(row)) continue;
+            taken.set(row);
+            ++count;
+            out.push_back(scored(row, answer, page, today));
+        }
+    };
+    if (!answer.words.empty()) {
+        take([&](size_t row) {
+            return std::ranges::all_of(
+                answer.words, [&](const WordSet* each) { return each->named.has(row) || each->headed.has(row); });
+        });
+        if (answer.words.size() > 1) {
+            Bits together = answer.words.front()->pages;
+            for (const WordSet* each : answer.words) together &= each->pages;
+            const Bits on_one_page = shelf.rows_with(together);
+            take([&](size_t row) { return on_one_page.has(row); });
+        }
+        take([](size_t) { return true; });
+    }
+    std::ranges::stable_sort(out, std::greater{}, &Candidate::score);
+    for (const size_t row : newest) {
+        if (out.size() >= most) break;
+        if (!taken.has(row)) out.push_back({row, 0, 0, {}});
+    }
+    if (out.size() > most) out.resize(most);
+    // Those that were not looked into are shown with their line all the same.
+    for (Candidate& each : out)
+        if (!taken.has(each.row) && !answer.words.empty()) each = scored(each.row, answer, page, today);
+    return out;
+}
+
+std::vector<FoundPaper> Finder::Inside::papers(std::vector<Candidate> candidates) {
+    std::vector<FoundPaper> out;
+    SQLite::Statement row(*database, std::string("SELECT ") + paper_columns + " FROM papers WHERE id = ?");
+    for (Candidate& each : candidates) {
+        row.bind(1, static_cast<int64_t>(shelf.rows()[each.row].id));
+        if (row.executeStep()) out.push_back({paper_of(row), each.score, each.page, std::move(each.line)});
+        row.reset();
+    }
+    return out;
+}
+
+Result<Found> Finder::find(std::string_view typed, const Narrowing& narrowing, size_t most,
+                           std::chrono::year_month_day today, std::stop_token stop) {
+    try {
+        // All of an answer is of one state, whatever is added meanwhile.
+        const SQLite::Transaction one_state(*inside_->database);
+        if (inside_->shelf.look(*inside_->database)) {
+            inside_->sets.forget();
+            inside_->packers.look_again();
+        }
+        Found found;
+        const auto answer = inside_->best_answer(question_of(typed, today), found);
+        if (stop.stop_requested()) return stopped();
+        const Narrowed rows = inside_->narrowed(answer.rows, narrowing);
+        inside_->count(rows, found);
+        found.best = inside_->papers(inside_->ranked(rows.all, answer, most, number_of_day(today), stop));
+        inside_->meant.clear();
+        for (const WordSet* word : answer.words) inside_->meant.push_back(word->meant);
+        if (stop.stop_requested()) return stopped();
+        return found;
+    } catch (const std::exception& what) {
+        return cabinet_trouble(what);
+    }
+}
+
+Result<std::vector<MarkedPage>> Finder::marks(long long paper) {
+    try {
+        std::vector<const Meant*> parts;
+        for (const Meant& each : inside_->meant) parts.push_back(&each);
+        SQLite::Statement row(*inside_->database, "SELECT first_page, pages FROM papers WHERE id = ?");
+        row.bind(1, static_cast<int64_t>(paper));
+        std::vector<MarkedPage> out;
+        if (!row.executeStep()) return out;
+        SQLite::Statement page(*inside_->database, "SELECT dictionary, words FROM pages WHERE id = ?");
+        for (int i = 0; i < row.getColumn(1).getInt(); ++i) {
+            MarkedPage marked;
+            if (const auto words = inside_->words_of(page, row.getColumn(0).getInt64() + i, Inside::Of::All)) {
+                marked.width_mm = words->width_mm;
+                marked.height_mm = words->height_mm;
+                std::set<std::pair<size_t, size_t>> done;
+                for (const Stands& each : standing(*words, parts))
+                    for (size_t w = each.first; w <= each.last; ++w)
+                        if (done.emplace(each.line, w).second)
+                            marked.marks.push_back(words->lines[each.line].words[w].box);
+            }
+            out.push_back(std::move(marked));
+        }
+        return out;
+    } catch (const std::exception& what) {
+        return cabinet_trouble(what);
+    }
+}
+
+}

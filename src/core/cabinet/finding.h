@@ -1,0 +1,74 @@
+// Finding papers in the cabinet by what they say: quick enough for each letter that is typed.
+#pragma once
+
+#include "core/cabinet/cabinet.h"
+#include "core/cabinet/question.h"
+
+#include <stop_token>
+
+namespace yelvin {
+
+// Only papers that are so; empty: whichever.
+struct Narrowing {
+    std::optional<int> month; // of saving: year * 12 + month - 1
+    std::optional<std::string> folder, ticket, sender;
+    bool operator==(const Narrowing&) const = default;
+    bool empty() const { return *this == Narrowing{}; }
+};
+
+struct ShownWord {
+    std::string text;
+    bool meant = false; // one that was looked for
+};
+
+struct FoundPaper {
+    CabinetPaper paper;
+    double score = 0;            // higher is better
+    int page = 0;                // from 0: the one that says it best
+    std::vector<ShownWord> line; // around the words there; empty: only its name or the like has them
+};
+
+template <class What>
+struct Counted {
+    What what;
+    int papers = 0;
+};
+
+struct Found {
+    int papers = 0, of = 0;       // how many fit; how many there are
+    std::vector<FoundPaper> best; // the best first
+    // Of those that fit; each list as if nothing was chosen of it yet. Months: the latest first; else the most first.
+    std::vector<Counted<int>> months;
+    std::vector<Counted<std::string>> folders, tickets, senders; // an empty one: none
+    bool nearly = false; // nothing has the words as they were typed: these have them with a letter wrong
+    std::string without; // nothing has all of them: these do without this one (as typed); empty: all there
+};
+
+// Where the words stand on a paper's pages.
+struct MarkedPage {
+    double width_mm = 0, height_mm = 0; // 0: its words are not known
+    std::vector<cv::Rect2d> marks;      // mm, in the order of reading
+};
+
+// On a thread of its own, or after each other. It sees what others add.
+class Finder {
+  public:
+    // Errors: as Cabinet::open, which must have made it.
+    static Result<Finder> open(const std::filesystem::path& folder);
+    Finder(Finder&&) noexcept;
+    Finder& operator=(Finder&&) noexcept;
+    ~Finder();
+
+    // At most `most` papers. Errors: Stopped; BadInput for a damaged cabinet.
+    Result<Found> find(std::string_view typed, const Narrowing& narrowing, size_t most,
+                       std::chrono::year_month_day today, std::stop_token stop = {});
+    // Of all pages, by the last find().
+    Result<std::vector<MarkedPage>> marks(long long paper);
+
+  private:
+    struct Inside;
+    explicit Finder(std::unique_ptr<Inside> inside);
+    std::unique_ptr<Inside> inside_;
+};
+
+}

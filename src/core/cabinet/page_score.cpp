@@ -1,0 +1,140 @@
+#include "core/cabinet/page_score.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace yelvin {
+
+namespace {
+
+struct Placed {
+    Term term;
+    size_t line = 0, place = 0;
+};
+
+std::vector<Placed> terms_on(const PageWords& page) {
+    std::vector<Placed> out;
+    size_t place = 0;
+    for (size_t i = 0; i < page.lines.size(); ++i) {
+        std::vector<std::string> words;
+        for (const PlacedWord& word : page.lines[i].words) words.push_back(word.text);
+        const std::string_view next =
+            i + 1 < page.lines.size() ? std::string_view(page.lines[i + 1].words.front().text) : std::string_view();
+        for (Term& term : terms_of(words, next)) {
+            if (!term.beside) ++place;
+            out.push_back({std::move(term), i, place});
+        }
+    }
+    return out;
+}
+
+// How many of the terms from `at` on are the sequence; 0: they are not.
+size_t sequence_at(const std::vector<Placed>& terms, size_t at, const std::vector<std::string>& sequence) {
+    size_t k = 0, i = at;
+    for (; i < terms.size() && k < sequence.size(); ++i) {
+        if (terms[i].term.beside) continue;
+        if (terms[i].term.folded != sequence[k]) return 0;
+        ++k;
+    }
+    return k == sequence.size() ? i - at : 0;
+}
+
+// The closest together that all parts that are there stand.
+struct Window {
+    size_t first = 0, last = 0; // of the standing ones
+    size_t span = std::numeric_limits<size_t>::max(), parts = 0;
+};
+Window closest(const std::vector<Stands>& stands, size_t part_count) {
+    std::vector<size_t> there(part_count);
+    for (const Stands& each : stands) ++there[each.part];
+    const auto parts = static_cast<size_t>(std::ranges::count_if(there, [](size_t count) { return count > 0; }));
+    Window best;
+    std::vector<size_t> within(part_count);
+    size_t have = 0, first = 0;
+    for (size_t last = 0; last < stands.size(); ++last) {
+        if (within[stands[last].part]++ == 0) ++have;
+        while (have == parts) {
+            const size_t span = stands[last].place - stands[first].place;
+            if (span < best.span) best = {first, last, span, parts};
+            if (--within[stands[first].part] == 0) --have;
+            ++first;
+        }
+    }
+    return best;
+}
+
+std::vector<ShownWord> shown(const PageWords& page, const std::vector<Stands>& stands, const Window& window) {
+    constexpr size_t before = 4, most = 16;
+    const Stands& from = stands[window.first];
+    std::vector<std::pair<size_t, size_t>> words; // line and word
+    // Some words of the line before, where the match begins its line, so that it reads on.
+    size_t line = from.line, word = from.first;
+    for (size_t i = 0; i < before; ++i) {
+        if (word == 0) {
+            if (line == 0 || page.lines[line].heading != page.lines[line - 1].heading) break;
+            --line;
+            word = page.lines[line].words.size();
+        }
+        words.emplace_back(line, --word);
+    }
+    std::ranges::reverse(words);
+    for (line = from.line, word = from.first; line < page.lines.size() && words.size() < most; ++line, word = 0)
+        for (; word < page.lines[line].words.size() && words.size() < most; ++word) words.emplace_back(line, word);
+    std::vector<ShownWord> out;
+    for (const auto& [l, w] : words) {
+        const bool meant = std::ranges::any_of(
+            stands, [&](const Stands& each) { return each.line == l && each.first <= w && w <= each.last; });
+        out.push_back({page.lines[l].words[w].text, meant});
+    }
+    return out;
+}
+
+}
+
+std::vector<Stands> standing(const PageWords& page, const std::vector<const Meant*>& parts) {
+    const std::vector<Placed> terms = terms_on(page);
+    std::vector<Stands> out;
+    for (size_t i = 0; i < terms.size(); ++i) {
+        const Placed& each = terms[i];
+        for (size_t part = 0; part < parts.size(); ++part) {
+            const Meant& meant = *parts[part];
+            if (meant.fits(each.term.folded)) {
+                const bool as_typed = meant.terms.size() == 1 || each.term.folded == meant.beginning;
+                out.push_back({each.line, each.term.first, each.term.last, part, each.place, as_typed});
+                continue;
+            }
+            if (meant.sequence.size() < 2 || each.term.beside) continue;
+            const size_t count = sequence_at(terms, i, meant.sequence);
+            for (size_t k = i; k < i + count; ++k)
+                out.push_back({terms[k].line, terms[k].term.first, terms[k].term.last, part, each.place, true});
+        }
+    }
+    return out;
+}
+
+PageScore score_of(const PageWords& page, const std::vector<const Meant*>& parts) {
+    const std::vector<Stands> stands = standing(page, parts);
+    if (stands.empty() || parts.empty()) return {};
+    const Window window = closest(stands, parts.size());
+    const auto asked = static_cast<double>(parts.size()), there = static_cast<double>(window.parts);
+    PageScore out;
+    out.score = 2 * there / asked;
+    // Next to each other counts in full, a few lines apart hardly.
+    if (window.parts > 1) {
+        const double apart = static_cast<double>(window.span) - (there - 1);
+        out.score += 4 * (there / asked) / (1 + std::max(0.0, apart) / 6);
+    }
+    std::vector<bool> headed(parts.size()), as_typed(parts.size());
+    for (const Stands& each : stands) {
+        if (page.lines[each.line].heading) headed[each.part] = true;
+        if (each.as_typed) as_typed[each.part] = true;
+    }
+    out.score += 1.5 * static_cast<double>(std::ranges::count(headed, true)) / asked;
+    out.score += 0.4 * static_cast<double>(std::ranges::count(as_typed, true)) / asked;
+    out.score += 0.2 * std::log1p(static_cast<double>(stands.size()));
+    out.line = shown(page, stands, window);
+    return out;
+}
+
+}

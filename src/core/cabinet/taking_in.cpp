@@ -1,0 +1,295 @@
+#include "core/cabinet/taking_in.h"
+
+#include "core/raster/image_file.h"
+#include "core/reading/paper_says.h"
+#include "core/reading/pdf_text.h"
+#include "core/saving/paper_name.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <map>
+#include <set>
+
+namespace fs = std::filesystem;
+
+namespace yelvin {
+
+namespace {
+
+// Where words are taken from a PDF: fine enough for the places that the cabinet keeps.
+constexpr double taken_dpi = 150;
+
+std::chrono::sys_seconds written_at(const FileMark& mark) {
+    return std::chrono::sys_seconds(std::chrono::seconds(mark.changed_ns / 1'000'000'000));
+}
+
+bool same_glance(const FileMark& a, const FileMark& b) { return a.size == b.size && a.changed_ns == b.changed_ns; }
+
+bool is_folder(const fs::path& folder) {
+    std::error_code failed;
+    return fs::is_directory(folder, failed);
+}
+
+struct PageRead {
+    std::optional<PageText> text;
+    double dpi = taken_dpi;
+};
+
+Result<PageRead> read_anew(const fs::path& file, int index, const PageReader& read) {
+    auto page = read_page(file, index);
+    if (!page) return std::unexpected(page.error());
+    auto layer = read(page->raster);
+    if (!layer) return std::unexpected(layer.error());
+    return PageRead{as_it_was_read(*layer), page->raster.dpi};
+}
+
+Result<std::vector<PageRead>> pages_of_file(const fs::path& file, const PageReader& read, const std::stop_token& stop) {
+    std::vector<PageRead> pages;
+    auto own = texts_in_pdf(file, taken_dpi, stop);
+    if (own) {
+        for (const auto& each : *own) pages.push_back({each ? std::optional(as_it_was_read(*each)) : std::nullopt});
+    } else if (own.error().kind != ErrorKind::BadInput) {
+        return std::unexpected(own.error());
+    } else {
+        const auto count = count_pages(file);
+        if (!count) return std::unexpected(count.error());
+        pages.resize(static_cast<size_t>(*count));
+    }
+    for (size_t i = 0; i < pages.size() && read; ++i) {
+        if (stop.stop_requested()) return stopped();
+        if (pages[i].text) continue;
+        auto done = read_anew(file, static_cast<int>(i), read);
+        if (!done) return std::unexpected(done.error());
+        pages[i] = std::move(*done);
+    }
+    return pages;
+}
+
+// Where a file that was there may be now: beside where it was, or as far up as there still is a folder.
+fs::path nearest_folder(const fs::path& file) {
+    fs::path folder = file.parent_path();
+    while (!folder.empty() && folder != folder.root_path() && !is_folder(folder)) folder = folder.parent_path();
+    return folder;
+}
+
+bool lies_in(const fs::path& file, const fs::path& folder) {
+    const auto [end, rest] = std::ranges::mismatch(folder, file);
+    return end == folder.end();
+}
+
+}
+
+bool is_paper_file(const fs::path& file) {
+    std::string end = file.extension().string();
+    for (char& c : end)
+        if (c >= 'A' && c <= 'Z') c = static_cast<char>(c + 32);
+    constexpr std::string_view known[] = {".pdf", ".png",  ".jpg",  ".jpeg", ".tif", ".tiff", ".webp",
+                                          ".bmp", ".avif", ".heic", ".pnm",  ".ppm", ".pgm",  ".gif"};
+    return !file.filename().string().starts_with('.') && std::ranges::find(known, end) != std::end(known);
+}
+
+std::vector<fs::path> paper_files_in(const fs::path& folder, const std::stop_token& stop) {
+    std::vector<fs::path> out;
+    std::error_code failed;
+    fs::recursive_directory_iterator at(folder, fs::directory_options::skip_permission_denied, failed), end;
+    for (; !failed && at != end && !stop.stop_requested(); at.increment(failed)) {
+        const bool hidden = at->path().filename().string().starts_with('.');
+        std::error_code ignored;
+        if (at->is_symlink(ignored)) continue;
+        if (at->is_directory(ignored) && hidden) at.disable_recursion_pending();
+        if (at->is_regular_file(ignored) && is_paper_file(at->path())) out.push_back(at->path());
+    }
+    std::ranges::sort(out);
+    return out;
+}
+
+PaperKnown known_of(std::span<const PageText> pages, const PaperWords& words, std::chrono::year_month_day scanned) {
+    const PaperSays says = what_papers_say(pages, words, scanned);
+    const auto value = [](const std::optional<PaperFact>& fact) {
+        return fact && fact->sure >= sure_enough ? fact->value : std::string();
+    };
+    return {value(says.sender), value(says.kind), value(says.number), value(says.heading), value(says.date)};
+}
+
+Result<NewPaper> paper_of_file(const fs::path& file, const PaperWords& words, const PageReader& read,
+                               const std::stop_token& stop) {
+    const auto mark = mark_of(file);
+    if (!mark) return std::unexpected(mark.error());
+    NewPaper paper;
+    paper.file = file;
+    paper.mark = *mark;
+    paper.saved = written_at(*mark);
+    const auto pages = pages_of_file(file, read, stop);
+    if (!pages && pages.error().kind == ErrorKind::Encrypted) {
+        paper.words_are = Words::Protected;
+        paper.words.resize(1);
+        return paper;
+    }
+    if (!pages) return std::unexpected(pages.error());
+    std::vector<PageText> texts;
+    for (const PageRead& page : *pages) {
+        paper.words.push_back(page.text ? words_of_page(*page.text, page.dpi) : PageWords{});
+        if (page.text) texts.push_back(*page.text);
+    }
+    if (texts.empty() && !read) paper.words_are = Words::Missing;
+    const std::chrono::year_month_day day(std::chrono::floor<std::chrono::days>(paper.saved));
+    paper.known = known_of(texts, words, day);
+    return paper;
+}
+
+void GatheredWords::add(const PageText& text, double dpi) {
+    pages.push_back(words_of_page(text, dpi));
+    if (first.size() < pages_that_say && !text.paragraphs.empty()) first.push_back(text);
+}
+
+std::vector<NewPaper> papers_of_saved(const std::vector<fs::path>& files, GatheredWords words,
+                                      const PaperWords& known_by, const PaperFile& about) {
+    std::vector<NewPaper> out;
+    const std::chrono::year_month_day day(std::chrono::floor<std::chrono::days>(about.saved));
+    const PaperKnown known = known_of(words.first, known_by, day);
+    for (size_t i = 0; i < files.size(); ++i) {
+        auto mark = mark_of(files[i]);
+        if (!mark) continue;
+        NewPaper paper{about, {}};
+        paper.file = files[i];
+        paper.mark = std::move(*mark);
+        const bool shares = files.size() > 1;
+        if (!shares)
+            paper.words = words.pages;
+        else if (i < words.pages.size())
+            paper.words = {words.pages[i]};
+        if (paper.words.empty()) paper.words.resize(1);
+        if (paper.words_are == Words::Protected)
+            paper.words.assign(paper.words.size(), {});
+        else
+            paper.known = known;
+        if (paper.words_are == Words::Read && std::ranges::all_of(paper.words, &PageWords::empty))
+            paper.words_are = Words::Missing;
+        out.push_back(std::move(paper));
+    }
+    return out;
+}
+
+// A file with the same contents as one that is not where it was any more is that one.
+Result<bool> TakingIn::came_from_elsewhere(const fs::path& file, const FileMark& mark) {
+    const auto same = cabinet_.with_contents(mark.contents);
+    if (!same) return std::unexpected(same.error());
+    for (const CabinetPaper& paper : *same) {
+        if (paper.file == file || glance_at(paper.file)) continue;
+        if (auto moved = cabinet_.moved(paper.id, file, mark); !moved) return std::unexpected(moved.error());
+        return true;
+    }
+    return false;
+}
+
+Result<TakingIn::Outcome> TakingIn::take(const fs::path& file, const fs::path& taken_from) {
+    const auto known = cabinet_.paper_at(file);
+    if (!known) return std::unexpected(known.error());
+    const auto now = glance_at(file);
+    if (!now) return std::unexpected(now.error());
+    const bool wants_reading = *known && read_ && (*known)->words_are == Words::Missing;
+    if (*known && same_glance((*known)->mark, *now) && !wants_reading) {
+        if ((*known)->place == Place::Here) return Outcome::KnownAlready;
+        const auto back = cabinet_.found_at_place((*known)->id, (*known)->mark, Place::Here);
+        return back ? Result<Outcome>(Outcome::KnownAlready) : std::unexpected(back.error());
+    }
+    const auto mark = mark_of(file);
+    if (!mark) return std::unexpected(mark.error());
+    if (*known && (*known)->mark.contents == mark->contents && !wants_reading) {
+        const auto same = cabinet_.found_at_place((*known)->id, *mark, Place::Here);
+        return same ? Result<Outcome>(Outcome::KnownAlready) : std::unexpected(same.error());
+    }
+    if (!*known) {
+        const auto moved = came_from_elsewhere(file, *mark);
+        if (!moved) return std::unexpected(moved.error());
+        if (*moved) return Outcome::Moved;
+    }
+    auto paper = paper_of_file(file, words_, read_, stop_);
+    if (!paper) return std::unexpected(paper.error());
+    paper->taken_from = taken_from.string();
+    if (*known) { // what it was saved as stays known
+        paper->ticket = (*known)->ticket;
+        paper->document = (*known)->document;
+        paper->taken_from = (*known)->taken_from;
+        if (!paper->ticket.empty()) paper->saved = (*known)->saved;
+    }
+    if (auto added = cabinet_.add(*paper); !added) return std::unexpected(added.error());
+    return *known ? Outcome::ReadAgain : Outcome::Added;
+}
+
+// By their contents, among the files that the cabinet does not know yet.
+Result<void> TakingIn::find_moved(std::vector<CabinetPaper>& missing, const std::vector<CabinetPaper>& all,
+                                  Round& round) {
+    constexpr size_t most_looked_at = 50'000;
+    std::set<fs::path> folders, known;
+    std::set<std::uint64_t> sizes;
+    for (const CabinetPaper& paper : missing) {
+        folders.insert(nearest_folder(paper.file));
+        sizes.insert(paper.mark.size);
+    }
+    for (const CabinetPaper& paper : all) {
+        known.insert(paper.file);
+        folders.insert(paper.file.parent_path());
+    }
+    const auto taken = cabinet_.folders();
+    if (!taken) return std::unexpected(taken.error());
+    for (const TakenFolder& each : *taken) folders.insert(each.folder);
+    size_t looked_at = 0;
+    std::set<fs::path> done; // each folder stands behind the one it lies in
+    for (const fs::path& folder : folders) {
+        if (missing.empty() || looked_at > most_looked_at || stop_.stop_requested()) break;
+        if (folder == folder.root_path() ||
+            std::ranges::any_of(done, [&](const fs::path& each) { return lies_in(folder, each); }))
+            continue;
+        done.insert(folder);
+        for (const fs::path& file : paper_files_in(folder, stop_)) {
+            if (++looked_at > most_looked_at) break;
+            if (known.contains(file)) continue;
+            const auto glance = glance_at(file);
+            if (!glance || !sizes.contains(glance->size)) continue;
+            const auto mark = mark_of(file);
+            if (!mark) continue;
+            const auto paper =
+                std::ranges::find(missing, mark->contents, [](const CabinetPaper& each) { return each.mark.contents; });
+            if (paper == missing.end()) continue;
+            if (auto moved = cabinet_.moved(paper->id, file, *mark); !moved) return moved;
+            missing.erase(paper);
+            ++round.moved;
+        }
+    }
+    return {};
+}
+
+Result<TakingIn::Round> TakingIn::look_after(const fs::path& only_in) {
+    const auto all = cabinet_.all();
+    if (!all) return std::unexpected(all.error());
+    Round round;
+    std::vector<CabinetPaper> missing;
+    for (const CabinetPaper& paper : *all) {
+        if (stop_.stop_requested()) return stopped();
+        if (!only_in.empty() && paper.file.parent_path() != only_in) continue;
+        const auto now = glance_at(paper.file);
+        if (!now) {
+            if (now.error().kind == ErrorKind::Missing) missing.push_back(paper);
+            continue;
+        }
+        if (paper.place != Place::Here) ++round.back;
+        if (paper.place == Place::Here && same_glance(paper.mark, *now)) continue;
+        const auto taken = take(paper.file, paper.taken_from);
+        if (!taken && taken.error().kind == ErrorKind::Stopped) return std::unexpected(taken.error());
+        if (taken && *taken == Outcome::ReadAgain) ++round.read_again;
+    }
+    if (missing.empty()) return round;
+    if (auto found = find_moved(missing, *all, round); !found) return std::unexpected(found.error());
+    for (const CabinetPaper& paper : missing) {
+        const Place place = is_folder(paper.file.parent_path()) ? Place::Gone : Place::Away;
+        ++(place == Place::Gone ? round.gone : round.away);
+        if (paper.place == place) continue;
+        if (auto said = cabinet_.found_at_place(paper.id, paper.mark, place); !said)
+            return std::unexpected(said.error());
+    }
+    return round;
+}
+
+}
