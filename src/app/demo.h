@@ -11,6 +11,8 @@ DeskPlaces places(const QString& base);
 
 // A lease lying a little crooked, and a folder to save into.
 void set_up(Desk& desk, const QString& base);
+// Papers of the years before, taken into the cabinet from a folder of theirs.
+void fill_cabinet(Desk& desk, const QString& base);
 // Scans two documents through the scanner, then calls `done`.
 void fill_tray(Desk& desk, const std::function<void()>& done);
 

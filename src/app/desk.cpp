@@ -4,6 +4,7 @@
 #include "app/models/tray_folder.h"
 #include "app/secrets/system_keyring.h"
 
+#include <QFileInfo>
 #include <QStandardPaths>
 
 namespace yelvin {
@@ -18,6 +19,13 @@ SystemOutside::Folders own_folders(const DeskPlaces& where) {
 
 }
 
+namespace {
+
+// Beside the out tray.
+QString cabinet_folder(const DeskPlaces& where) { return QFileInfo(where.data).path() + "/cabinet"; }
+
+}
+
 Desk::Desk(const DeskPlaces& where)
     : places(where), last(places.settings), room(last), experience(last),
       scanners(messages, last, places.real_scanners ? Scanners::Look::ForRealOnes : Scanners::Look::OnlySimulated),
@@ -27,17 +35,20 @@ Desk::Desk(const DeskPlaces& where)
       looking(messages, tray, pictures, experience, tickets, readers, pools, places.crashed_before),
       edits(messages, tickets, tray, choice, pictures, looking, pools),
       files(messages, tickets, tray, choice, looking, pools), places_used(last, folders),
-      papers(messages, tray, tickets, pools, places.settings), names(tickets, tray, papers, folders),
-      reading(tray, choice, looking, tickets, pools), texts(messages, tray, tickets, reading, looking, pools),
-      words(tray, choice, texts), search(tray, choice, texts, words),
+      papers(messages, tray, tickets, pools, places.settings),
+      cabinet({messages, papers, readers, pools}, cabinet_folder(places)), in_cabinet(cabinet, pools),
+      names(tickets, tray, papers, folders), reading(tray, choice, looking, tickets, pools),
+      texts(messages, tray, tickets, reading, looking, pools), words(tray, choice, texts),
+      search(tray, choice, texts, words),
       aloud(tray, choice, words, where.voice ? where.voice() : std::make_unique<SystemVoice>()),
       passwords(messages, where.keyring ? where.keyring() : std::make_unique<SystemKeyring>()),
-      saving({messages, tickets, experience, last, tray, names, reading, passwords, folders, places_used, papers},
-             readers, pools),
+      saving(
+          {messages, tickets, experience, last, tray, names, reading, passwords, folders, places_used, papers, cabinet},
+          readers, pools),
       errands({messages, last, tray, names, saving, pools, papers},
               where.outside ? where.outside(pools)
                             : std::make_unique<SystemOutside>(own_folders(where), pools.errands())),
-      renaming({messages, tray, edits, folders, papers, names, saving, errands, pools}),
+      renaming({messages, tray, edits, folders, papers, cabinet, names, saving, errands, pools}),
       strip({messages, scanners, tickets, glass, next_scan, tray, choice}, readers, pools),
       run({messages, experience, scanners, tickets, glass, next_scan, tray, choice, pictures, looking}),
       stitching(messages, tray, choice, edits, run, pools),
@@ -56,10 +67,10 @@ Desk::~Desk() {
 void Desk::choose_fresh_tray() { yelvin::choose_fresh_tray(places.data, last); }
 
 WindowModels Desk::for_window() {
-    return {room,    messages, experience, scanners, tickets,   glass,           next_scan,   tray,
-            choice,  pictures, looking,    edits,    files,     folders,         places_used, papers,
-            names,   reading,  texts,      words,    search,    aloud,           passwords,   saving,
-            errands, renaming, strip,      run,      stitching, places.originals};
+    return {room,    messages, experience, scanners, tickets,   glass,   next_scan,   tray,
+            choice,  pictures, looking,    edits,    files,     folders, places_used, papers,
+            names,   reading,  texts,      words,    search,    aloud,   passwords,   saving,
+            errands, renaming, strip,      run,      stitching, cabinet, in_cabinet,  places.originals};
 }
 
 }

@@ -3,6 +3,8 @@
 #pragma once
 
 #include "app/models/at_once.h"
+#include "app/models/cabinet_keeper.h"
+#include "app/models/cabinet_search.h"
 #include "app/models/choice.h"
 #include "app/models/document_names.h"
 #include "app/models/errands.h"
@@ -78,6 +80,8 @@ class Desk {
     Folders folders;
     SavePlaces places_used;
     Papers papers;
+    CabinetKeeper cabinet;
+    CabinetSearch in_cabinet;
     DocumentNames names;
     Reading reading;
     PageTexts texts;

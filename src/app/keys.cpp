@@ -18,6 +18,11 @@ constexpr Key table[] = {
     {Do::LookAtPage, "Alt+2", "Page"},
     {Do::LookAtText, "Alt+3", "Text"},
     {Do::LookAtStrip, "Alt+4", "Test strip"},
+    {Do::FindPapers, "Ctrl+F", "the cabinet: find papers by what they say"},
+    {Do::InCabinet, "Up Down PageUp PageDown Left Right Enter Delete",
+     "in the cabinet: another paper; the match before, the next one (from the list: Left and Right); open it; put it "
+     "away",
+     part},
     {Do::ShowTickets, "Ctrl+T", "the tickets"},
     {Do::KeepTicketAs, "Ctrl+Shift+T", "save the choices as another ticket"},
     {Do::ScanWithTicket, "Ctrl+1 Ctrl+2 Ctrl+3 Ctrl+4 Ctrl+5", "scan with the ticket of that button"},

@@ -15,6 +15,8 @@ enum class Do {
     LookAtPage,
     LookAtText,
     LookAtStrip,
+    FindPapers,
+    InCabinet,
     ShowTickets,
     KeepTicketAs,
     ScanWithTicket,

@@ -98,7 +98,9 @@ SaveOutcome SaveQueue::saved(const std::shared_ptr<const SaveOrder>& about) {
             if (tell_.progress) tell_.progress(document, done);
         });
     };
-    return {about, caught("saving a document", [&] { return save_document(job, readers_, stop_); })};
+    const auto words = std::make_shared<GatheredWords>();
+    job.on_text = [&](const PageText& text, double dpi) { words->add(text, dpi); };
+    return {about, caught("saving a document", [&] { return save_document(job, readers_, stop_); }), words};
 }
 
 }

@@ -2,6 +2,7 @@
 // up.
 #pragma once
 
+#include "core/cabinet/taking_in.h"
 #include "core/tray/tray.h"
 #include "jobs/executor.h"
 #include "jobs/reading_queue.h"
@@ -31,6 +32,7 @@ struct SaveOrder {
 struct SaveOutcome {
     std::shared_ptr<const SaveOrder> order;
     Result<std::vector<MadeFile>> files;
+    std::shared_ptr<const GatheredWords> words = {}; // of its pages; null of files made aside
 };
 
 class SaveQueue {

@@ -113,9 +113,9 @@ TEST(PageWordsTest, AreUnpackedAsTheyWerePackedAndDamagedOnesAreNone) {
             for (size_t k = 0; k < given.lines[i].words.size(); ++k) {
                 const PlacedWord &is = back->lines[i].words[k], &was = given.lines[i].words[k];
                 EXPECT_EQ(is.text, was.text);
-                EXPECT_NEAR(is.box.x, was.box.x, 0.21);
+                EXPECT_NEAR(is.box.x, was.box.x, 0.26);
                 EXPECT_NEAR(is.box.y, was.box.y, 0.26);
-                EXPECT_NEAR(is.box.br().x, was.box.br().x, 0.21);
+                EXPECT_NEAR(is.box.br().x, was.box.br().x, 0.26);
                 EXPECT_NEAR(is.box.br().y, was.box.br().y, 0.26);
             }
         }

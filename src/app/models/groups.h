@@ -5,6 +5,8 @@
 
 namespace yelvin {
 
+class CabinetKeeper;
+class CabinetSearch;
 class Choice;
 class DocumentNames;
 class Errands;
@@ -129,6 +131,8 @@ struct WindowModels {
     StripModel& strip;
     Scanning& run;
     Stitching& stitching;
+    CabinetKeeper& keeper;
+    CabinetSearch& search_cabinet;
     QString originals; // the demo's drawings, a folder; may be empty
 
     TicketModels for_ticket() const {

@@ -23,6 +23,8 @@ class Pools {
     Executor pieces() { return on(pieces_); }     // putting pieces together; in order
     Executor keeping() { return on(keeping_); }   // the tray's database; in order
     Executor saving() { return on(saving_); }     // documents; in order
+    Executor cabinet() { return on(cabinet_); }   // what is kept of saved papers; in order
+    Executor finding() { return on(finding_); }   // papers by their words; in order
     Executor errands() { return on(errands_); }   // printers and what else is slow outside; in order
     std::stop_token stop_token() const { return stop_.get_token(); }
     // What has not begun is given up, but for what is to be kept; then waits for the rest. Before what it works on
@@ -33,7 +35,7 @@ class Pools {
     std::function<void(const Error&)> on_trouble;
 
   private:
-    QThreadPool pages_, reading_, pictures_, parts_, pieces_, keeping_, saving_, errands_;
+    QThreadPool pages_, reading_, pictures_, parts_, pieces_, keeping_, saving_, cabinet_, finding_, errands_;
     std::stop_source stop_;
     std::atomic<int> done_ = 0; // tasks
     Executor on(QThreadPool& pool);

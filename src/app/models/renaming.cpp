@@ -1,5 +1,6 @@
 #include "app/models/renaming.h"
 
+#include "app/models/cabinet_keeper.h"
 #include "app/models/document_names.h"
 #include "app/models/errands.h"
 #include "app/models/folders.h"
@@ -158,6 +159,7 @@ void Renaming::note(const Moved& moved, const std::string& document_id) {
         around_.folders.forget(to.parent_path());
     }
     around_.papers.moved(text_of(moved.front().first), text_of(moved.front().second));
+    for (const auto& [from, to] : moved) around_.cabinet.note_moved(from, to);
     around_.names.forget();
 }
 

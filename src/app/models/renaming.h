@@ -12,6 +12,7 @@
 
 namespace yelvin {
 
+class CabinetKeeper;
 class DocumentNames;
 class Errands;
 class Folders;
@@ -31,6 +32,7 @@ class Renaming : public QObject {
         PageEdits& edits;
         Folders& folders;
         Papers& papers;
+        CabinetKeeper& cabinet;
         DocumentNames& names;
         Saving& saving;
         Errands& errands;

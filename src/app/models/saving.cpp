@@ -1,5 +1,6 @@
 #include "app/models/saving.h"
 
+#include "app/models/cabinet_keeper.h"
 #include "app/models/document_names.h"
 #include "app/models/experience.h"
 #include "app/models/last_choices.h"
@@ -240,9 +241,28 @@ void Saving::take(const SaveOutcome& outcome) {
     const bool stays = order.ticket.save.where != Ticket::Save::Where::Temporary;
     if (stays && !order.add_to) around_.places.note_used(outcome.files->front().path.parent_path());
     around_.folders.forget(outcome.files->front().path.parent_path());
+    if (stays) enter(outcome);
     QStringList files;
     for (const MadeFile& file : *outcome.files) files.append(QString::fromStdString(file.path.string()));
     emit document_saved(QString::fromStdString(order.document->id), files, order.ticket);
+}
+
+// Further kinds of file are of the same pages: the ticket's own is what is found.
+void Saving::enter(const SaveOutcome& outcome) {
+    const SaveOrder& order = *outcome.order;
+    if (order.add_to) return around_.cabinet.look_at(outcome.files->front().path);
+    PaperFile about;
+    about.ticket = order.ticket.name;
+    about.saved = std::chrono::floor<std::chrono::seconds>(std::chrono::system_clock::now());
+    about.document = order.document->id;
+    if (order.ticket.make.password) about.words_are = Words::Protected;
+    const MadeFile& first = outcome.files->front();
+    std::vector<std::filesystem::path> files;
+    for (const MadeFile& each : *outcome.files)
+        if (files.empty() ||
+            (first.pages == 1 && each.format == first.format && each.path.parent_path() == first.path.parent_path()))
+            files.push_back(each.path);
+    around_.cabinet.enter(files, outcome.words, about);
 }
 
 void Saving::report(const std::vector<SaveOutcome>& outcomes) {

@@ -12,6 +12,7 @@
 
 namespace yelvin {
 
+class CabinetKeeper;
 class DocumentNames;
 class Experience;
 class Folders;
@@ -41,6 +42,7 @@ class Saving : public QObject {
         Folders& folders;
         SavePlaces& places;
         Papers& papers;
+        CabinetKeeper& cabinet;
     };
     Saving(const Around& around, ReaderPool& readers, Pools& pools, QObject* parent = nullptr);
 
@@ -106,6 +108,7 @@ class Saving : public QObject {
     void add_knowing(const std::string& document_id, const AddTo& to, const Result<PdfState>& state);
     void say_what_is_read_first(const std::vector<SaveOrder>& orders);
     void take(const SaveOutcome& outcome);
+    void enter(const SaveOutcome& outcome); // into the cabinet
     void report(const std::vector<SaveOutcome>& outcomes);
 };
 

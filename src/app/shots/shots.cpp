@@ -59,6 +59,10 @@ int take(const QString& folder, const QString& only) {
         take_naming(out);
         return 0;
     }
+    if (only == "cabinet") {
+        take_cabinet(out);
+        return 0;
+    }
     if (only == "stitching") {
         take_stitching(out);
         return 0;
@@ -96,6 +100,7 @@ int take(const QString& folder, const QString& only) {
     take_choices(desk, window, out);
     take_checking(out);
     take_naming(out);
+    take_cabinet(out);
     take_stitching(out);
     take_feeder(out);
     take_scanners(out);

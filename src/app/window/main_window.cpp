@@ -5,6 +5,7 @@
 
 #include "app/bench/bench_sheet.h"
 #include "app/bench/papers.h"
+#include "app/cabinet/cabinet_view.h"
 #include "app/errands/print_look.h"
 #include "app/glass/glass_view.h"
 #include "app/keys.h"
@@ -140,6 +141,8 @@ TextLook& MainWindow::text_look() { return view_->text(); }
 NoticedPanel& MainWindow::noticed() { return view_->noticed(); }
 TrayStrip& MainWindow::tray_strip() { return tray_->strip(); }
 StitchView& MainWindow::stitch_view() { return view_->pieces(); }
+void MainWindow::open_cabinet() { view_->open_cabinet(); }
+CabinetView& MainWindow::cabinet() { return view_->cabinet(); }
 void MainWindow::close_news() { view_->news().hide(); }
 
 // ---- keys
@@ -155,6 +158,7 @@ void MainWindow::make_keys() {
     });
     key(Do::Preview, [this] { models_.run.preview(); });
     key(Do::Stop, [this] { press_escape(); });
+    key(Do::FindPapers, [this] { view_->open_cabinet(); });
     key(Do::LookAtGlass, [this] { look_at(Look::Glass); });
     key(Do::LookAtPage, [this] { look_at(Look::Page); });
     key(Do::LookAtText, [this] { look_at(Look::Text); });
@@ -190,17 +194,24 @@ void MainWindow::make_page_keys() {
     key(Do::TiltRight, [this] { tilt(0.1); });
     key(Do::Stitch, [this] { stitch_chosen(); });
     key(Do::Divide, [this] { models_.edits.divide(); });
-    key(Do::Rename, [this] { tray_->strip().rename_current(); });
+    const auto in_cabinet = [this](auto there, auto otherwise) {
+        return [this, there, otherwise] { view_->cabinet_is_open() ? (view_->cabinet().*there)() : otherwise(); };
+    };
+    key(Do::Rename, in_cabinet(&CabinetView::rename_current, [this] { tray_->strip().rename_current(); }));
     key(Do::ProposedNames, [this] { tray_->strip().open_names_of_current(); });
-    key(Do::ChooseAll, [this] { models_.choice.choose_all(); });
+    key(Do::ChooseAll, in_cabinet(&CabinetView::choose_all, [this] { models_.choice.choose_all(); }));
     key(Do::ChooseOthers, [this] { models_.choice.choose_others(); });
     key(Do::MovePageBack, [this] { models_.edits.shift(-1); });
     key(Do::MovePageOn, [this] { models_.edits.shift(1); });
-    key(Do::Undo, [this] { models_.tray.undo(); });
+    key(Do::Undo, in_cabinet(&CabinetView::undo, [this] { models_.tray.undo(); }));
     key(Do::Redo, [this] { models_.tray.redo(); });
 }
 
 void MainWindow::press_escape() {
+    if (view_->cabinet_is_open() && !models_.run.passing()) {
+        if (!view_->cabinet().step_out()) view_->close_cabinet();
+        return;
+    }
     PageView& page = view_->page();
     if (view_->look() == Look::Page && page.tool() != PageTool::None) return page.use_tool(PageTool::None);
     if (view_->look() == Look::Text && view_->text().step_out()) return;

@@ -10,6 +10,7 @@
 
 namespace yelvin {
 
+class CabinetView;
 class NoticedPanel;
 class PageView;
 class StitchView;
@@ -34,6 +35,8 @@ class MainWindow : public QMainWindow {
     PageView& page_view();
     TextLook& text_look();
     NoticedPanel& noticed();
+    void open_cabinet();
+    CabinetView& cabinet();
     TrayStrip& tray_strip();
     StitchView& stitch_view();
     void stitch_chosen();

@@ -1,8 +1,11 @@
 #include "app/window/view.h"
 
+#include "app/cabinet/cabinet_view.h"
 #include "app/glass/frame_panel.h"
 #include "app/glass/glass_view.h"
 #include "app/keys.h"
+#include "app/models/cabinet_keeper.h"
+#include "app/models/cabinet_search.h"
 #include "app/models/choice.h"
 #include "app/models/glass.h"
 #include "app/models/incoming.h"
@@ -47,7 +50,7 @@ View::View(const WindowModels& models, QWidget* parent) : QFrame(parent), models
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(0);
-    auto* left = new QWidget(this);
+    auto* left = left_ = new QWidget(this);
     left->setObjectName("view");
     const auto& c = theme::colours();
     left->setStyleSheet(QString("QWidget#view { background: %1; border-right: 1px solid %3; border-top-left-radius: "
@@ -63,6 +66,8 @@ View::View(const WindowModels& models, QWidget* parent) : QFrame(parent), models
     fold_ = new FoldEdge(models_.room, this);
     row->addWidget(fold_);
     row->addWidget(side_);
+    make_cabinet();
+    row->addWidget(cabinet_, 1);
     join();
     join_room();
 }
@@ -115,6 +120,34 @@ void View::make_side() {
     beside_pieces_ = new StitchPanel(models_.stitching, side_);
     for (QWidget* panel : std::initializer_list<QWidget*>{noticed_, frames_, advice_, beside_pieces_})
         side_->addWidget(panel);
+}
+
+void View::make_cabinet() {
+    cabinet_news_ = new NewsBar(models_.messages, models_.saving, models_.errands, this);
+    cabinet_ =
+        new CabinetView({models_.keeper, models_.search_cabinet, models_.messages, models_.errands, models_.files},
+                        cabinet_news_, this);
+    cabinet_->hide();
+    connect(cabinet_, &CabinetView::left, this, &View::close_cabinet);
+    connect(cabinet_, &CabinetView::taken_back, this, [this] { look_at(Look::Page); });
+}
+
+NewsBar& View::news() { return cabinet_is_open() ? *cabinet_news_ : *news_; }
+
+bool View::cabinet_is_open() const { return !cabinet_->isHidden(); }
+
+void View::open_cabinet() {
+    for (QWidget* bar : {news_, cabinet_news_}) bar->hide(); // what was said is read
+    cabinet_->open();
+    stand();
+}
+
+void View::close_cabinet() {
+    if (!cabinet_is_open()) return;
+    cabinet_->close();
+    cabinet_news_->hide();
+    stand();
+    shown()->setFocus(Qt::OtherFocusReason);
 }
 
 void View::join() {
@@ -173,7 +206,9 @@ void View::join_room() {
 // The text stands beside its page already.
 void View::stand() {
     const Room& room = models_.room;
-    const bool beside = look_ != Look::Text && !room.is_view_alone();
+    const bool cabinet = cabinet_is_open();
+    const bool beside = look_ != Look::Text && !room.is_view_alone() && !cabinet;
+    left_->setVisible(!cabinet);
     side_->setVisible(beside && !room.side_is_folded());
     fold_->setVisible(beside);
 }
@@ -189,6 +224,7 @@ void View::follow_work() {
 }
 
 void View::look_at(Look look) {
+    close_cabinet();
     const bool other = std::exchange(look_, look) != look;
     const auto show = [&](QWidget* view, QWidget* beside) {
         looks_->setCurrentWidget(view);
@@ -210,7 +246,7 @@ void View::look_at(Look look) {
     if (other) emit look_changed();
 }
 
-QWidget* View::shown() const { return looks_->currentWidget(); }
+QWidget* View::shown() const { return cabinet_is_open() ? cabinet_ : looks_->currentWidget(); }
 QWidget* View::side() const { return side_->currentWidget(); }
 
 PageView& View::zoomed() { return look_ == Look::Text ? text_->page() : *page_; }

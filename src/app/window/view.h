@@ -14,6 +14,7 @@ class QVBoxLayout;
 namespace yelvin {
 
 class AdvicePanel;
+class CabinetView;
 class FramePanel;
 class GlassView;
 class NewsBar;
@@ -31,7 +32,12 @@ class View : public QFrame {
     View(const WindowModels& models, QWidget* parent);
     Look look() const { return look_; }
     void look_at(Look look);
-    NewsBar& news() { return *news_; }
+    // In place of whatever is looked at, until another look or close_cabinet().
+    void open_cabinet();
+    void close_cabinet();
+    bool cabinet_is_open() const;
+    CabinetView& cabinet() { return *cabinet_; }
+    NewsBar& news();
     GlassView& glass() { return *glass_; }
     PageView& page() { return *page_; }
     TextLook& text() { return *text_; }
@@ -49,7 +55,9 @@ class View : public QFrame {
     WindowModels models_;
     Look look_ = Look::Glass;
     ViewHead* head_;
-    NewsBar* news_;
+    NewsBar *news_, *cabinet_news_;
+    QWidget* left_;
+    CabinetView* cabinet_;
     QStackedWidget *looks_, *side_;
     QAbstractButton* fold_;
     GlassView* glass_;
@@ -64,6 +72,7 @@ class View : public QFrame {
 
     void make_looks(QVBoxLayout* column);
     void make_side();
+    void make_cabinet();
     void join();
     void join_room();
     void refresh();

@@ -68,8 +68,10 @@ INSERT OR IGNORE INTO counters VALUES ('revision', 0), ('taken away', 0), ('last
 constexpr const char* index_tables = R"(
 CREATE VIRTUAL TABLE IF NOT EXISTS page_words USING fts5(words, content='', columnsize=0, tokenize='yelvin');
 CREATE VIRTUAL TABLE IF NOT EXISTS paper_words USING fts5(name, heading, facts, content='', columnsize=0, tokenize='yelvin');
+INSERT INTO page_words (page_words, rank) VALUES ('usermerge', 2);
 CREATE TABLE IF NOT EXISTS beginnings (beginning TEXT, block INTEGER, pages BLOB NOT NULL, PRIMARY KEY (beginning, block)) WITHOUT ROWID;
 CREATE TABLE IF NOT EXISTS terms (term TEXT, written TEXT, PRIMARY KEY (term, written)) WITHOUT ROWID;
+-- `term` empty: the same as its shape.
 CREATE TABLE IF NOT EXISTS shapes (shape TEXT, term TEXT, PRIMARY KEY (shape, term)) WITHOUT ROWID;
 CREATE TABLE IF NOT EXISTS backwards (shape TEXT, term TEXT, PRIMARY KEY (shape, term)) WITHOUT ROWID;
 CREATE TABLE IF NOT EXISTS languages (language TEXT PRIMARY KEY) WITHOUT ROWID;
@@ -229,8 +231,8 @@ void IndexChange::page(long long id, const IndexedPage& page) {
         run(term_, term, accented);
         if (sqlite3_changes(database_.getHandle()) == 0) continue; // known before
         const std::string shape = shape_of(term);
-        run(shape_, shape, term);
-        run(backwards_, backwards(shape), term);
+        run(shape_, shape, shape == term ? std::string() : term);
+        run(backwards_, backwards(shape), shape == term ? std::string() : term);
     }
     for (const std::string& each : page.languages) {
         language_.bind(1, each);

@@ -77,11 +77,13 @@ struct Finder::Inside {
         double score = 0;
         int page = 0;
         std::vector<ShownWord> line;
+        std::pair<size_t, size_t> at; // where the line begins: line and word of the page
     };
     Candidate scored(size_t row, const Answer& answer, SQLite::Statement& page, std::int32_t today);
     std::vector<Candidate> ranked(const Bits& rows, const Answer& answer, size_t most, std::int32_t today,
                                   const std::stop_token& stop);
     std::vector<FoundPaper> papers(std::vector<Candidate> candidates);
+    MarkedPage marked(SQLite::Statement& page, long long id, std::pair<size_t, size_t> best = {});
     enum class Of { TextAlone, All };
     std::optional<PageWords> words_of(SQLite::Statement& page, long long id, Of what);
 };
@@ -193,7 +195,7 @@ void Finder::Inside::count(const Narrowed& rows, Found& found) const {
     const auto counted = [&](const Bits& of, const Shared& values, std::uint32_t ShelfRow::*which) {
         std::vector<int> sums(values.size());
         of.each([&](size_t i) { ++sums[shelf.rows()[i].*which]; });
-        std::vector<Counted<std::string>> out;
+        std::vector<HowMany<std::string>> out;
         for (std::uint32_t i = 0; i < sums.size(); ++i)
             if (sums[i] > 0) out.push_back({values[i], sums[i]});
         std::ranges::sort(out, [](const auto& a, const auto& b) {
@@ -220,7 +222,7 @@ Finder::Inside::Candidate Finder::Inside::scored(size_t row, const Answer& answe
                                                  std::int32_t today) {
     constexpr size_t most_pages = 2;
     const ShelfRow& paper = shelf.rows()[row];
-    Candidate out{row, 0, 0, {}};
+    Candidate out{row, 0, 0, {}, {}};
     const auto asked = static_cast<double>(std::max<size_t>(1, answer.words.size()));
     for (const WordSet* word : answer.words) {
         if (word->named.has(row)) out.score += 3 / asked;
@@ -246,6 +248,7 @@ Finder::Inside::Candidate Finder::Inside::scored(size_t row, const Answer& answe
         best = score.score;
         out.page = i;
         out.line = std::move(score.line);
+        out.at = score.at;
     }
     const double years = std::max(0, today - paper.saved) / 365.25;
     out.score += best + 1.5 / (1 + years);
@@ -290,7 +293,7 @@ std::vector<Finder::Inside::Candidate> Finder::Inside::ranked(const Bits& rows, 
     std::ranges::stable_sort(out, std::greater{}, &Candidate::score);
     for (const size_t row : newest) {
         if (out.size() >= most) break;
-        if (!taken.has(row)) out.push_back({row, 0, 0, {}});
+        if (!taken.has(row)) out.push_back({row, 0, 0, {}, {}});
     }
     if (out.size() > most) out.resize(most);
     // Those that were not looked into are shown with their line all the same.
@@ -302,11 +305,31 @@ std::vector<Finder::Inside::Candidate> Finder::Inside::ranked(const Bits& rows, 
 std::vector<FoundPaper> Finder::Inside::papers(std::vector<Candidate> candidates) {
     std::vector<FoundPaper> out;
     SQLite::Statement row(*database, std::string("SELECT ") + paper_columns + " FROM papers WHERE id = ?");
+    SQLite::Statement page(*database, "SELECT dictionary, words FROM pages WHERE id = ?");
     for (Candidate& each : candidates) {
         row.bind(1, static_cast<int64_t>(shelf.rows()[each.row].id));
-        if (row.executeStep()) out.push_back({paper_of(row), each.score, each.page, std::move(each.line)});
+        if (row.executeStep())
+            out.push_back({paper_of(row), each.score, each.page, std::move(each.line),
+                           marked(page, shelf.rows()[each.row].first_page + each.page, each.at)});
         row.reset();
     }
+    return out;
+}
+
+MarkedPage Finder::Inside::marked(SQLite::Statement& page, long long id, std::pair<size_t, size_t> best) {
+    MarkedPage out;
+    const auto words = words_of(page, id, Of::All);
+    if (!words) return out;
+    out.width_mm = words->width_mm;
+    out.height_mm = words->height_mm;
+    std::vector<const Meant*> parts;
+    for (const Meant& each : meant) parts.push_back(&each);
+    std::set<std::pair<size_t, size_t>> done;
+    for (const Stands& each : standing(*words, parts))
+        for (size_t w = each.first; w <= each.last; ++w) {
+            if (std::pair(each.line, w) == best && !done.contains(best)) out.best = out.marks.size();
+            if (done.emplace(each.line, w).second) out.marks.push_back(words->lines[each.line].words[w].box);
+        }
     return out;
 }
 
@@ -324,9 +347,9 @@ Result<Found> Finder::find(std::string_view typed, const Narrowing& narrowing, s
         if (stop.stop_requested()) return stopped();
         const Narrowed rows = inside_->narrowed(answer.rows, narrowing);
         inside_->count(rows, found);
-        found.best = inside_->papers(inside_->ranked(rows.all, answer, most, number_of_day(today), stop));
         inside_->meant.clear();
         for (const WordSet* word : answer.words) inside_->meant.push_back(word->meant);
+        found.best = inside_->papers(inside_->ranked(rows.all, answer, most, number_of_day(today), stop));
         if (stop.stop_requested()) return stopped();
         return found;
     } catch (const std::exception& what) {
@@ -336,27 +359,27 @@ Result<Found> Finder::find(std::string_view typed, const Narrowing& narrowing, s
 
 Result<std::vector<MarkedPage>> Finder::marks(long long paper) {
     try {
-        std::vector<const Meant*> parts;
-        for (const Meant& each : inside_->meant) parts.push_back(&each);
         SQLite::Statement row(*inside_->database, "SELECT first_page, pages FROM papers WHERE id = ?");
         row.bind(1, static_cast<int64_t>(paper));
         std::vector<MarkedPage> out;
         if (!row.executeStep()) return out;
         SQLite::Statement page(*inside_->database, "SELECT dictionary, words FROM pages WHERE id = ?");
         for (int i = 0; i < row.getColumn(1).getInt(); ++i) {
-            MarkedPage marked;
-            if (const auto words = inside_->words_of(page, row.getColumn(0).getInt64() + i, Inside::Of::All)) {
-                marked.width_mm = words->width_mm;
-                marked.height_mm = words->height_mm;
-                std::set<std::pair<size_t, size_t>> done;
-                for (const Stands& each : standing(*words, parts))
-                    for (size_t w = each.first; w <= each.last; ++w)
-                        if (done.emplace(each.line, w).second)
-                            marked.marks.push_back(words->lines[each.line].words[w].box);
-            }
-            out.push_back(std::move(marked));
+            out.push_back(inside_->marked(page, row.getColumn(0).getInt64() + i));
         }
         return out;
+    } catch (const std::exception& what) {
+        return cabinet_trouble(what);
+    }
+}
+
+Result<PageWords> Finder::words(long long paper, int index) {
+    try {
+        SQLite::Statement row(*inside_->database, "SELECT first_page FROM papers WHERE id = ?");
+        row.bind(1, static_cast<int64_t>(paper));
+        if (!row.executeStep()) return PageWords{};
+        SQLite::Statement page(*inside_->database, "SELECT dictionary, words FROM pages WHERE id = ?");
+        return inside_->words_of(page, row.getColumn(0).getInt64() + index, Inside::Of::All).value_or(PageWords{});
     } catch (const std::exception& what) {
         return cabinet_trouble(what);
     }

@@ -21,15 +21,23 @@ struct ShownWord {
     bool meant = false; // one that was looked for
 };
 
+// Where the words stand on a page.
+struct MarkedPage {
+    double width_mm = 0, height_mm = 0; // 0: its words are not known
+    std::vector<cv::Rect2d> marks;      // mm, in the order of reading
+    size_t best = 0;                    // that of them where the line begins
+};
+
 struct FoundPaper {
     CabinetPaper paper;
     double score = 0;            // higher is better
     int page = 0;                // from 0: the one that says it best
     std::vector<ShownWord> line; // around the words there; empty: only its name or the like has them
+    MarkedPage marked;           // of `page`
 };
 
 template <class What>
-struct Counted {
+struct HowMany {
     What what;
     int papers = 0;
 };
@@ -38,16 +46,10 @@ struct Found {
     int papers = 0, of = 0;       // how many fit; how many there are
     std::vector<FoundPaper> best; // the best first
     // Of those that fit; each list as if nothing was chosen of it yet. Months: the latest first; else the most first.
-    std::vector<Counted<int>> months;
-    std::vector<Counted<std::string>> folders, tickets, senders; // an empty one: none
+    std::vector<HowMany<int>> months;
+    std::vector<HowMany<std::string>> folders, tickets, senders; // an empty one: none
     bool nearly = false; // nothing has the words as they were typed: these have them with a letter wrong
     std::string without; // nothing has all of them: these do without this one (as typed); empty: all there
-};
-
-// Where the words stand on a paper's pages.
-struct MarkedPage {
-    double width_mm = 0, height_mm = 0; // 0: its words are not known
-    std::vector<cv::Rect2d> marks;      // mm, in the order of reading
 };
 
 // On a thread of its own, or after each other. It sees what others add.
@@ -64,6 +66,7 @@ class Finder {
                        std::chrono::year_month_day today, std::stop_token stop = {});
     // Of all pages, by the last find().
     Result<std::vector<MarkedPage>> marks(long long paper);
+    Result<PageWords> words(long long paper, int page); // from 0; empty where there are none
 
   private:
     struct Inside;

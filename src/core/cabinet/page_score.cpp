@@ -134,6 +134,7 @@ PageScore score_of(const PageWords& page, const std::vector<const Meant*>& parts
     out.score += 0.4 * static_cast<double>(std::ranges::count(as_typed, true)) / asked;
     out.score += 0.2 * std::log1p(static_cast<double>(stands.size()));
     out.line = shown(page, stands, window);
+    out.at = {stands[window.first].line, stands[window.first].first};
     return out;
 }
 

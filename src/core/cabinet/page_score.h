@@ -17,7 +17,8 @@ std::vector<Stands> standing(const PageWords& page, const std::vector<const Mean
 
 struct PageScore {
     double score = 0;
-    std::vector<ShownWord> line; // about a dozen words
+    std::vector<ShownWord> line;  // about a dozen words
+    std::pair<size_t, size_t> at; // line and word where the words begin
 };
 PageScore score_of(const PageWords& page, const std::vector<const Meant*>& parts);
 

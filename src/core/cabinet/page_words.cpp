@@ -13,7 +13,7 @@ namespace yelvin {
 
 namespace {
 
-constexpr double across_mm = 0.4, down_mm = 0.5; // what is kept is as fine
+constexpr double unit_mm = 0.5; // what is kept is as fine
 constexpr char heading_mark = '\1';
 constexpr std::uint32_t most = 1 << 20; // of anything that is counted in a page
 
@@ -59,9 +59,7 @@ class Numbers {
     size_t at_ = 0;
 };
 
-int units(double mm, double unit_mm) {
-    return static_cast<int>(std::clamp(std::lround(mm / unit_mm), -100000L, 100000L));
-}
+int units(double mm) { return static_cast<int>(std::clamp(std::lround(mm / unit_mm), -100000L, 100000L)); }
 
 // How wide a word is by its letters, a usual one being 8: what differs from it is all that is kept.
 int letter_widths(std::string_view text) {
@@ -87,8 +85,8 @@ struct Box {
     int x = 0, y = 0, width = 0, height = 0;
 };
 Box box_of(const PlacedWord& word) {
-    const int x = units(word.box.x, across_mm), y = units(word.box.y, down_mm);
-    return {x, y, units(word.box.x + word.box.width, across_mm) - x, units(word.box.y + word.box.height, down_mm) - y};
+    const int x = units(word.box.x), y = units(word.box.y);
+    return {x, y, units(word.box.x + word.box.width) - x, units(word.box.y + word.box.height) - y};
 }
 
 int middle(std::vector<int> of) {
@@ -189,8 +187,8 @@ std::vector<std::string_view> parted(std::string_view text, char at) {
 PageWords from_streams(Numbers head, std::string_view text, const std::vector<std::string>& languages,
                        std::array<Numbers, 4> streams) {
     PageWords page;
-    page.width_mm = head.take() * across_mm;
-    page.height_mm = head.take() * down_mm;
+    page.width_mm = head.take() * unit_mm;
+    page.height_mm = head.take() * unit_mm;
     if (text.empty()) return page;
     auto& [lines, gaps, widths, edges] = streams;
     Box before;
@@ -216,7 +214,7 @@ PageWords from_streams(Numbers head, std::string_view text, const std::vector<st
             const int below = both % 8 < 7 ? unzigzag(both % 8) : edges.take_signed();
             const int bottom = guess.y + guess.height + below;
             line.words.push_back(
-                {std::string(word), {left * across_mm, top * down_mm, width * across_mm, (bottom - top) * down_mm}});
+                {std::string(word), {left * unit_mm, top * unit_mm, width * unit_mm, (bottom - top) * unit_mm}});
             end = left + width;
         }
         before = {x, shape.top, 0, 0};
@@ -271,8 +269,8 @@ std::string packed_places(const PageWords& page) {
         put_line(streams, line, language, before);
     }
     std::string numbers;
-    put(numbers, static_cast<std::uint32_t>(std::max(0, units(page.width_mm, across_mm))));
-    put(numbers, static_cast<std::uint32_t>(std::max(0, units(page.height_mm, down_mm))));
+    put(numbers, static_cast<std::uint32_t>(std::max(0, units(page.width_mm))));
+    put(numbers, static_cast<std::uint32_t>(std::max(0, units(page.height_mm))));
     put(numbers, static_cast<std::uint32_t>(languages.size()));
     for (const std::string& each : languages) {
         put(numbers, static_cast<std::uint32_t>(each.size()));

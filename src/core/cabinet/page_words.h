@@ -14,7 +14,7 @@ namespace yelvin {
 
 struct PlacedWord {
     std::string text; // UTF-8, without spaces
-    cv::Rect2d box;   // mm from the page's upper left corner; kept to 0.4 mm across, 0.5 mm down
+    cv::Rect2d box;   // mm from the page's upper left corner; kept to 0.5 mm
 };
 
 struct PlacedLine {

@@ -72,7 +72,10 @@ std::set<std::string> WordSets::nearly(const std::string& folded_word) {
     const std::string shape = shape_of(folded_word);
     SQLite::Statement same(database_, "SELECT term FROM shapes WHERE shape = ?");
     same.bind(1, shape);
-    while (same.executeStep()) out.insert(same.getColumn(0).getString());
+    const auto add = [&](const std::string& term, const std::string& of_shape) {
+        out.insert(term.empty() ? of_shape : term);
+    };
+    while (same.executeStep()) add(same.getColumn(0).getString(), shape);
     const size_t half = letters_in(shape) / 2;
     for (const bool from_behind : {false, true}) {
         const std::string whole = from_behind ? backwards(shape) : shape;
@@ -83,7 +86,8 @@ std::set<std::string> WordSets::nearly(const std::string& folded_word) {
         row.bind(1, begin);
         row.bind(2, behind(begin));
         while (row.executeStep() && out.size() < most)
-            if (one_letter_apart(row.getColumn(0).getString(), whole)) out.insert(row.getColumn(1).getString());
+            if (const std::string other = row.getColumn(0).getString(); one_letter_apart(other, whole))
+                add(row.getColumn(1).getString(), from_behind ? backwards(other) : other);
     }
     return out;
 }

@@ -192,6 +192,21 @@ Result<LoadedPage> read_page(const fs::path& file, int index) {
     return std::move(*page);
 }
 
+Result<Raster> glimpse_of_page(const fs::path& file, int index, int most_px) {
+    if (const auto bytes = read_bytes(file); bytes && is_pdf(*bytes)) {
+        auto page = read_pdf_page(file, *bytes, index, most_px);
+        return page ? Result<Raster>(std::move(page->raster)) : std::unexpected(page.error());
+    }
+    auto page = read_page(file, index);
+    if (!page) return std::unexpected(page.error());
+    Raster& raster = page->raster;
+    const double by = static_cast<double>(most_px) / std::max(raster.width_px(), raster.height_px());
+    if (by >= 1) return std::move(raster);
+    cv::Mat small;
+    cv::resize(raster.pixels, small, {}, by, by, cv::INTER_AREA);
+    return Raster{std::move(small), raster.dpi * by, raster.ink == Ink::Black ? Ink::Grey : raster.ink};
+}
+
 Result<std::string> encode_png(const Raster& raster) {
     const PixPtr pix = to_pix(raster);
     l_uint8* bytes = nullptr;

@@ -28,6 +28,9 @@ Result<int> count_pages(const std::filesystem::path& file);
 // resolution of the one scan it holds, else at 300 dpi.
 Result<LoadedPage> read_page(const std::filesystem::path& file, int index = 0);
 
+// Likewise, only to be looked at: at most `most_px` dots wide and high, and quick to make.
+Result<Raster> glimpse_of_page(const std::filesystem::path& file, int index, int most_px);
+
 // A PDF of page `index` alone, where the page is drawn: letters, lines, and not one picture that fills it. Nothing for
 // a scan, and for files that are no PDF or could not be parted without loss.
 std::optional<std::string> drawing_of_page(const std::filesystem::path& file, int index);

@@ -102,7 +102,7 @@ Result<int> count_pdf_pages(const std::filesystem::path& file, const std::string
     return (*document)->pages();
 }
 
-Result<LoadedPage> read_pdf_page(const std::filesystem::path& file, const std::string& bytes, int index) {
+Result<LoadedPage> read_pdf_page(const std::filesystem::path& file, const std::string& bytes, int index, int most_px) {
     const auto document = open(file, bytes);
     if (!document) return std::unexpected(document.error());
     const auto unreadable = [&] {
@@ -112,8 +112,9 @@ Result<LoadedPage> read_pdf_page(const std::filesystem::path& file, const std::s
     };
     const std::unique_ptr<poppler::page> page{(*document)->create_page(index)};
     if (!page) return unreadable();
-    const double dpi = scan_dpi(bytes, index);
     const auto size = page->page_rect();
+    const double dpi =
+        most_px > 0 ? points_per_inch * most_px / std::max({1.0, size.width(), size.height()}) : scan_dpi(bytes, index);
     if (px_to_pt(1, dpi) <= 0 || size.width() < 1 || size.height() < 1 ||
         size.width() * size.height() * dpi * dpi / (points_per_inch * points_per_inch) > 4e8) {
         return unreadable();

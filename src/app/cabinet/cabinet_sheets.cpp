@@ -1,0 +1,149 @@
+#include "app/cabinet/cabinet_sheets.h"
+
+#include "app/cabinet/paper_words.h"
+#include "app/models/cabinet_keeper.h"
+#include "app/models/save_places.h"
+#include "app/theme/parts.h"
+#include "app/ticketbar/phrase_sheet.h"
+
+#include <QCheckBox>
+#include <QCoreApplication>
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPointer>
+#include <QPushButton>
+
+namespace yelvin {
+
+namespace {
+
+QString said(const char* text) { return QCoreApplication::translate("CabinetSheets", text); }
+
+QString whole_path(QString typed) {
+    typed = typed.trimmed();
+    if (typed == "~" || typed.startsWith("~/")) typed = QDir::homePath() + typed.mid(1);
+    return typed.isEmpty() ? typed : QFileInfo(typed).absoluteFilePath();
+}
+
+QLineEdit* add_folder_line(PhraseSheet& sheet) {
+    auto* row = new QWidget;
+    auto* line = new QHBoxLayout(row);
+    line->setContentsMargins(0, 0, 0, 0);
+    auto* folder = new QLineEdit(row);
+    folder->setObjectName("cabinet-folder");
+    folder->setAccessibleName(said("folder"));
+    folder->setPlaceholderText(said("a folder, such as ~/Documents/Bills"));
+    folder->setMinimumWidth(300);
+    auto* choose = theme::link(said("choose …"), "cabinet-choose", row);
+    line->addWidget(folder, 1);
+    line->addWidget(choose);
+    sheet.add_widget(row);
+    QObject::connect(choose, &QPushButton::clicked, &sheet, [folder, window = sheet.parentWidget()->window()] {
+        const QPointer<QLineEdit> there(folder);
+        const QString chosen = QFileDialog::getExistingDirectory(window, said("The folder"), QDir::homePath());
+        if (there && !chosen.isEmpty()) there->setText(chosen);
+    });
+    return folder;
+}
+
+QLabel* add_wrong(PhraseSheet& sheet) {
+    auto* wrong = new QLabel;
+    wrong->setObjectName("cabinet-wrong");
+    wrong->setProperty("bad", true);
+    wrong->hide();
+    sheet.add_widget(wrong);
+    return wrong;
+}
+
+// Says so where there is none.
+bool is_there(const QString& folder, QLineEdit* edit, QLabel* wrong) {
+    if (!folder.isEmpty() && QFileInfo(folder).isDir()) return true;
+    wrong->setText(said("There is no such folder."));
+    wrong->show();
+    edit->setFocus();
+    return false;
+}
+
+}
+
+PhraseSheet* open_rename_sheet(CabinetKeeper& keeper, const CabinetPaper& paper, const QRect& anchor, QWidget* parent) {
+    auto* sheet = new PhraseSheet(parent);
+    sheet->setObjectName("cabinet-rename-sheet");
+    sheet->add_heading(said("Its name, and its file's"));
+    auto* name = new QLineEdit(paper_name(paper));
+    name->setObjectName("cabinet-name");
+    name->setAccessibleName(said("name"));
+    name->setMinimumWidth(320);
+    sheet->add_widget(name);
+    sheet->add_advice(said("A name that is taken gets the next number."));
+    QObject::connect(name, &QLineEdit::returnPressed, sheet, [sheet, name, &keeper, id = paper.id] {
+        keeper.rename(id, name->text());
+        sheet->close();
+    });
+    sheet->open_under(anchor);
+    name->setFocus();
+    name->selectAll();
+    return sheet;
+}
+
+PhraseSheet* open_move_sheet(CabinetKeeper& keeper, const std::vector<long long>& ids, const QRect& anchor,
+                             QWidget* parent) {
+    auto* sheet = new PhraseSheet(parent);
+    sheet->setObjectName("cabinet-move-sheet");
+    sheet->add_heading(ids.size() == 1 ? said("Move its file to") : said("Move %1 files to").arg(ids.size()));
+    QLineEdit* folder = add_folder_line(*sheet);
+    QLabel* wrong = add_wrong(*sheet);
+    auto* move = theme::button(said("Move"), theme::Kind::Main, "cabinet-use", sheet);
+    sheet->add_widget(move);
+    const auto use = [=, &keeper] {
+        const QString to = whole_path(folder->text());
+        if (!is_there(to, folder, wrong)) return;
+        sheet->close();
+        keeper.move(ids, to);
+    };
+    QObject::connect(move, &QPushButton::clicked, sheet, use);
+    QObject::connect(folder, &QLineEdit::returnPressed, sheet, use);
+    sheet->open_under(anchor);
+    folder->setFocus();
+    return sheet;
+}
+
+PhraseSheet* open_take_in_sheet(CabinetKeeper& keeper, const QRect& anchor, QWidget* parent) {
+    auto* sheet = new PhraseSheet(parent);
+    sheet->setObjectName("cabinet-take-in-sheet");
+    sheet->add_heading(said("Take a folder in"));
+    QLineEdit* folder = add_folder_line(*sheet);
+    auto* read = new QCheckBox(said("read those that have no words"));
+    read->setObjectName("cabinet-read-missing");
+    read->setChecked(true);
+    sheet->add_widget(read);
+    QLabel* wrong = add_wrong(*sheet);
+    auto* take = theme::button(said("Take it in"), theme::Kind::Main, "cabinet-use", sheet);
+    sheet->add_widget(take);
+    const auto use = [=, &keeper] {
+        const QString from = whole_path(folder->text());
+        if (!is_there(from, folder, wrong)) return;
+        sheet->close();
+        keeper.take_folder(from, read->isChecked());
+    };
+    QObject::connect(take, &QPushButton::clicked, sheet, use);
+    QObject::connect(folder, &QLineEdit::returnPressed, sheet, use);
+    sheet->add_advice(
+        said("Its PDFs and pictures, with those in folders within it, are found by their words from then on, "
+             "and so is what comes into it later. No file is touched."));
+    if (!keeper.folders().empty()) sheet->add_heading(said("Taken in"));
+    for (const TakenFolder& each : keeper.folders()) {
+        const QString path = QString::fromStdString(each.folder.string());
+        sheet->add_row(QDir(path).dirName(), said("%1; press: no longer. Its papers stay").arg(shown_folder(path)),
+                       true, [&keeper, path] { keeper.leave_folder(path); });
+    }
+    sheet->open_under(anchor);
+    folder->setFocus();
+    return sheet;
+}
+
+}

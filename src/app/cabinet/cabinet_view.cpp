@@ -1,0 +1,371 @@
+#include "app/cabinet/cabinet_view.h"
+
+#include "app/cabinet/cabinet_sheets.h"
+#include "app/cabinet/narrow_column.h"
+#include "app/cabinet/paper_preview.h"
+#include "app/cabinet/paper_words.h"
+#include "app/cabinet/result_list.h"
+#include "app/keys.h"
+#include "app/models/cabinet_keeper.h"
+#include "app/models/cabinet_search.h"
+#include "app/models/errands.h"
+#include "app/models/incoming.h"
+#include "app/models/messages.h"
+#include "app/models/outside.h"
+#include "app/theme/parts.h"
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QLineEdit>
+#include <QLocale>
+#include <QPushButton>
+#include <QStackedWidget>
+
+namespace yelvin {
+
+namespace {
+
+constexpr int head_height = 46, narrow_width = 190;
+
+QString number(int count) { return QLocale(QLocale::English).toString(count); }
+
+}
+
+CabinetView::CabinetView(const CabinetModels& models, QWidget* news, QWidget* parent)
+    : QFrame(parent), models_(models) {
+    setObjectName("cabinet");
+    const auto& c = theme::colours();
+    setStyleSheet(QString("QWidget#cabinet-head { background: %1; border-bottom: 1px solid %2; } QWidget#narrow { "
+                          "background: %1; border-right: 1px solid %2; } QWidget#cabinet-side { background: %1; "
+                          "border-left: 1px solid %2; } QLabel#cabinet-note { background: %3; color: %4; padding: 5px "
+                          "14px; border-bottom: 1px solid %2; }")
+                      .arg(c.desk.name(), c.hairline.name(), c.paper.name(), c.amber.name()));
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    column->addWidget(made_head());
+    column->addWidget(news);
+    auto* row = new QHBoxLayout;
+    row->setSpacing(0);
+    auto* narrow = new NarrowColumn(models_.search, this);
+    narrow->setFixedWidth(narrow_width);
+    narrow->setAttribute(Qt::WA_StyledBackground);
+    row->addWidget(narrow);
+    row->addWidget(made_middle(), 5);
+    row->addWidget(made_side(), 4);
+    column->addLayout(row, 1);
+    join();
+}
+
+QWidget* CabinetView::made_head() {
+    auto* head = new QWidget(this);
+    head->setObjectName("cabinet-head");
+    head->setAttribute(Qt::WA_StyledBackground);
+    head->setFixedHeight(head_height);
+    auto* row = new QHBoxLayout(head);
+    row->setContentsMargins(14, 0, 12, 0);
+    row->setSpacing(12);
+    auto* title = new QLabel(tr("Cabinet"), head);
+    title->setFont(theme::title());
+    row->addWidget(title);
+    entry_ = new QLineEdit(head);
+    entry_->setObjectName("cabinet-entry");
+    entry_->setAccessibleName(tr("Words to find papers by"));
+    entry_->setPlaceholderText(tr("words, \"exact words\", -not these, from:sender, in:folder, last March"));
+    entry_->setClearButtonEnabled(true);
+    entry_->installEventFilter(this);
+    row->addWidget(entry_, 1);
+    count_ = new QLabel(head);
+    count_->setObjectName("cabinet-count");
+    count_->setProperty("quiet", true);
+    row->addWidget(count_);
+    taking_ = new QLabel(head);
+    taking_->setObjectName("cabinet-taking");
+    taking_->setProperty("quiet", true);
+    row->addWidget(taking_);
+    const auto link = [&](const QString& words, const char* name, const QString& tip) {
+        auto* made = theme::link(words, name, head);
+        made->setToolTip(tip);
+        row->addWidget(made);
+        return made;
+    };
+    stop_ = link(tr("stop"), "cabinet-stop", tr("No longer take papers in; it can go on later"));
+    undo_ = link(tr("undo"), "cabinet-undo", {});
+    take_in_ = link(tr("take a folder in …"), "cabinet-take-in", tr("Older papers in a folder are found as well then"));
+    auto* back = link(tr("back"), "cabinet-leave", with_key(tr("To the view; what is typed stays"), Do::Stop));
+    connect(back, &QPushButton::clicked, this, &CabinetView::left);
+    return head;
+}
+
+QWidget* CabinetView::made_middle() {
+    middle_ = new QStackedWidget(this);
+    auto* list = new QWidget(middle_);
+    auto* column = new QVBoxLayout(list);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    note_ = new QLabel(list);
+    note_->setObjectName("cabinet-note");
+    note_->setWordWrap(true);
+    column->addWidget(note_);
+    results_ = new ResultList(models_.search, list);
+    column->addWidget(results_, 1);
+    middle_->addWidget(list);
+    auto* nothing = new QWidget(middle_);
+    auto* words = new QVBoxLayout(nothing);
+    words->setContentsMargins(40, 40, 40, 40);
+    words->setSpacing(14);
+    empty_ = new QLabel(nothing);
+    empty_->setObjectName("cabinet-empty");
+    empty_->setWordWrap(true);
+    empty_->setAlignment(Qt::AlignHCenter);
+    whole_ = theme::button(tr("Look in all papers"), theme::Kind::Plain, "cabinet-whole", nothing);
+    empty_take_in_ = theme::button(tr("Take a folder in …"), theme::Kind::Plain, "cabinet-empty-take-in", nothing);
+    words->addStretch(1);
+    words->addWidget(empty_);
+    for (QPushButton* each : {whole_, empty_take_in_}) words->addWidget(each, 0, Qt::AlignHCenter);
+    words->addStretch(2);
+    middle_->addWidget(nothing);
+    return middle_;
+}
+
+QWidget* CabinetView::made_side() {
+    auto* side = new QWidget(this);
+    side->setObjectName("cabinet-side");
+    side->setAttribute(Qt::WA_StyledBackground);
+    auto* column = new QVBoxLayout(side);
+    column->setContentsMargins(16, 12, 16, 8);
+    column->setSpacing(6);
+    preview_ = new PaperPreview(models_.search, side);
+    column->addWidget(preview_, 1);
+    match_ = new QLabel(side);
+    match_->setObjectName("cabinet-match");
+    match_->setProperty("quiet", true);
+    column->addWidget(match_);
+    auto* above = new QHBoxLayout;
+    auto* below = new QHBoxLayout;
+    const auto link = [&](QHBoxLayout* row, const QString& words, const char* name, const QString& tip) {
+        auto* made = theme::link(words, name, side);
+        made->setToolTip(tip);
+        row->addWidget(made);
+        return made;
+    };
+    open_ = link(above, tr("open"), "cabinet-open", tr("With its usual program (Enter)"));
+    show_ = link(above, tr("show in folder"), "cabinet-show", tr("In the file manager"));
+    back_ = link(above, tr("take back to the tray"), "cabinet-back", tr("Its pages, as they were saved"));
+    rename_ = link(below, tr("rename"), "cabinet-rename", with_key(tr("Its file as well"), Do::Rename));
+    move_ = link(below, tr("move …"), "cabinet-move", tr("To another folder"));
+    mail_ = link(below, tr("e-mail"), "cabinet-mail", tr("Attached to a draft in the mail program"));
+    away_ = link(below, tr("put away"), "cabinet-away", tr("Its line leaves the cabinet; the file stays (Delete)"));
+    for (QHBoxLayout* row : {above, below}) {
+        row->setSpacing(12);
+        row->addStretch();
+        column->addLayout(row);
+    }
+    return side;
+}
+
+void CabinetView::join() {
+    connect(entry_, &QLineEdit::textEdited, this, [this](const QString& words) { models_.search.type(words); });
+    connect(entry_, &QLineEdit::textChanged, this, [this](const QString& words) { models_.search.type(words); });
+    connect(take_in_, &QPushButton::clicked, this, &CabinetView::open_take_in);
+    connect(empty_take_in_, &QPushButton::clicked, this, &CabinetView::open_take_in);
+    connect(whole_, &QPushButton::clicked, this, [this] { models_.search.narrow({}); });
+    connect(stop_, &QPushButton::clicked, this,
+            [this] { models_.keeper.taking().stopped ? models_.keeper.go_on() : models_.keeper.stop_taking(); });
+    connect(undo_, &QPushButton::clicked, this, &CabinetView::undo);
+    connect(results_, &ResultList::open_wanted, this, &CabinetView::open_chosen);
+    connect(results_, &ResultList::put_away_wanted, this, &CabinetView::put_away_chosen);
+    connect(results_, &ResultList::typed, this, [this](const QString& letters) {
+        entry_->setFocus();
+        entry_->end(false);
+        entry_->insert(letters);
+    });
+    connect(results_->selectionModel(), &QItemSelectionModel::selectionChanged, this, &CabinetView::refresh_side);
+    connect(open_, &QPushButton::clicked, this, &CabinetView::open_chosen);
+    connect(show_, &QPushButton::clicked, this, &CabinetView::show_chosen);
+    connect(back_, &QPushButton::clicked, this, &CabinetView::take_back_chosen);
+    connect(rename_, &QPushButton::clicked, this, &CabinetView::rename_current);
+    connect(move_, &QPushButton::clicked, this, &CabinetView::move_chosen);
+    connect(mail_, &QPushButton::clicked, this, &CabinetView::mail_chosen);
+    connect(away_, &QPushButton::clicked, this, &CabinetView::put_away_chosen);
+    connect(&models_.search, &CabinetSearch::answered, this, &CabinetView::refresh);
+    connect(&models_.search, &CabinetSearch::looked_at, this, &CabinetView::refresh_side);
+    connect(&models_.keeper, &CabinetKeeper::taking_changed, this, &CabinetView::refresh_taking);
+    connect(&models_.keeper, &CabinetKeeper::undo_changed, this, &CabinetView::refresh_taking);
+    refresh();
+    refresh_taking();
+}
+
+void CabinetView::open() {
+    show();
+    models_.search.open();
+    entry_->setFocus(Qt::ShortcutFocusReason);
+    entry_->selectAll();
+}
+
+void CabinetView::close() {
+    models_.search.close();
+    hide();
+}
+
+bool CabinetView::step_out() {
+    if (models_.search.narrowing().empty()) return false;
+    models_.search.narrow({});
+    return true;
+}
+
+// ---- what is shown
+
+void CabinetView::refresh() {
+    const Found& found = models_.search.found();
+    count_->setText(found.papers == found.of ? tr("%1 papers").arg(number(found.of))
+                                             : tr("%1 of %2 papers").arg(number(found.papers), number(found.of)));
+    note_->setVisible(found.nearly || !found.without.empty());
+    if (!found.without.empty())
+        note_->setText(
+            tr("No paper has all of the words; these do without “%1”.").arg(QString::fromStdString(found.without)));
+    else if (found.nearly)
+        note_->setText(tr("No paper has the words so; these have them with a letter read wrongly."));
+    middle_->setCurrentIndex(found.best.empty() ? 1 : 0);
+    refresh_empty();
+    refresh_side();
+}
+
+void CabinetView::refresh_empty() {
+    const Found& found = models_.search.found();
+    const bool narrowed = !models_.search.narrowing().empty();
+    whole_->setVisible(narrowed && found.of > 0);
+    empty_take_in_->setVisible(found.of == 0);
+    if (!models_.keeper.is_open()) return empty_->setText(tr("The cabinet is being opened …"));
+    if (found.of == 0 && models_.keeper.taking().under_way())
+        return empty_->setText(tr("The first papers are being taken in …"));
+    if (found.of == 0)
+        return empty_->setText(
+            tr("Nothing is in the cabinet yet. Whatever you save from now on is found here by any word "
+               "in it, and so are the papers of folders that you take in."));
+    if (narrowed) return empty_->setText(tr("None of those papers has these words."));
+    empty_->setText(tr("None of %1 papers has these words. Fewer words find more; the beginning of a word is enough.")
+                        .arg(number(found.of)));
+}
+
+void CabinetView::refresh_taking() {
+    const CabinetKeeper::Taking& taking = models_.keeper.taking();
+    const bool unfinished = taking.done < taking.of;
+    taking_->setVisible(unfinished || taking.left_out > 0);
+    stop_->setVisible(unfinished);
+    stop_->setText(taking.stopped ? tr("go on") : tr("stop"));
+    if (unfinished)
+        taking_->setText(tr("taking in %1 of %2").arg(number(taking.done + 1), number(taking.of)));
+    else if (taking.left_out > 0)
+        taking_->setText(tr("%1 could not be read").arg(number(taking.left_out)));
+    undo_->setVisible(!models_.keeper.undo_words().isEmpty());
+    undo_->setToolTip(with_key(models_.keeper.undo_words(), Do::Undo));
+    refresh_empty();
+}
+
+void CabinetView::refresh_side() {
+    const FoundPaper* found = models_.search.current();
+    const size_t several = results_->chosen().size();
+    for (QPushButton* each : {open_, show_, back_, rename_, move_, mail_, away_}) each->setVisible(found != nullptr);
+    match_->setVisible(found != nullptr);
+    if (!found) return preview_->update();
+    const bool here = found->paper.place == Place::Here;
+    for (QPushButton* each : {open_, show_, back_, move_, mail_}) each->setEnabled(here || several > 1);
+    rename_->setEnabled(here && several < 2);
+    QStringList words;
+    if (several > 1) words.append(tr("%1 papers are chosen").arg(several));
+    if (models_.search.matches() > 0)
+        words.append(tr("match %1 of %2").arg(models_.search.match() + 1).arg(models_.search.matches()));
+    words.append(tr("page %1 of %2").arg(models_.search.page() + 1).arg(found->paper.pages));
+    if (models_.search.is_drawn_from_words() && !models_.search.picture().isNull())
+        words.append(here ? tr("drawn from its words") : tr("the file is not there: drawn from its words"));
+    match_->setText(words.join(" · "));
+}
+
+// Up and Down choose papers without leaving the entry.
+bool CabinetView::eventFilter(QObject* watched, QEvent* event) {
+    if (watched != entry_ || event->type() != QEvent::KeyPress) return QFrame::eventFilter(watched, event);
+    switch (static_cast<QKeyEvent*>(event)->key()) {
+    case Qt::Key_Down:
+        results_->step(1);
+        return true;
+    case Qt::Key_Up:
+        results_->step(-1);
+        return true;
+    case Qt::Key_PageDown:
+        models_.search.next_match(1);
+        return true;
+    case Qt::Key_PageUp:
+        models_.search.next_match(-1);
+        return true;
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+        results_->setFocus(Qt::OtherFocusReason);
+        return true;
+    default:
+        return QFrame::eventFilter(watched, event);
+    }
+}
+
+// ---- what is done with papers
+
+QStringList CabinetView::chosen_files() const {
+    QStringList files;
+    const std::vector<long long> chosen = results_->chosen();
+    for (const FoundPaper& each : models_.search.found().best)
+        if (std::ranges::find(chosen, each.paper.id) != chosen.end() && each.paper.place == Place::Here)
+            files.append(QString::fromStdString(each.paper.file.string()));
+    return files;
+}
+
+void CabinetView::open_chosen() {
+    const QStringList files = chosen_files();
+    if (files.isEmpty()) return models_.messages.complain(tr("The file is not where it was; it cannot be opened."));
+    models_.errands.outside().open({}, files, [this](const Result<QString>& done) {
+        if (!done) models_.messages.complain(done.error());
+    });
+}
+
+void CabinetView::show_chosen() {
+    models_.errands.outside().show(chosen_files(), [this](const Result<QString>& done) {
+        if (!done) models_.messages.complain(done.error());
+    });
+}
+
+void CabinetView::take_back_chosen() {
+    const QStringList files = chosen_files();
+    if (files.isEmpty()) return;
+    models_.files.add(files);
+    emit taken_back();
+}
+
+void CabinetView::mail_chosen() {
+    MailDraft draft;
+    for (const QString& file : chosen_files()) draft.files.push_back(file.toStdString());
+    models_.errands.outside().mail(draft, [this](const Result<QString>& done) {
+        if (!done) models_.messages.complain(done.error());
+    });
+}
+
+void CabinetView::put_away_chosen() { models_.keeper.put_away(results_->chosen()); }
+
+void CabinetView::move_chosen() {
+    open_move_sheet(models_.keeper, results_->chosen(), {move_->mapToGlobal(QPoint(0, 0)), move_->size()}, this);
+}
+
+void CabinetView::rename_current() {
+    if (const FoundPaper* found = models_.search.current(); found && found->paper.place == Place::Here)
+        open_rename_sheet(models_.keeper, found->paper, {rename_->mapToGlobal(QPoint(0, 0)), rename_->size()}, this);
+}
+
+void CabinetView::choose_all() { results_->selectAll(); }
+
+void CabinetView::undo() { models_.keeper.undo(); }
+
+void CabinetView::open_take_in() {
+    const QWidget* at = empty_take_in_->isVisible() ? empty_take_in_ : take_in_;
+    open_take_in_sheet(models_.keeper, {at->mapToGlobal(QPoint(0, 0)), at->size()}, this);
+}
+
+}

@@ -1,0 +1,48 @@
+// Left of what was found: what narrows it. Months, folders, senders and tickets of the papers that fit, each with how
+// many there are; pressing one leaves only those, pressing it again all.
+#pragma once
+
+#include <QAbstractButton>
+#include <QWidget>
+
+class QVBoxLayout;
+
+namespace yelvin {
+
+class CabinetSearch;
+
+// A value and its number.
+class CountRow : public QAbstractButton {
+    Q_OBJECT
+  public:
+    CountRow(const QString& words, int count, QWidget* parent);
+    QSize sizeHint() const override;
+
+  protected:
+    void paintEvent(QPaintEvent*) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+  private:
+    int count_;
+};
+
+class NarrowColumn : public QWidget {
+    Q_OBJECT
+  public:
+    NarrowColumn(CabinetSearch& search, QWidget* parent);
+
+  private:
+    CabinetSearch& search_;
+    QVBoxLayout* rows_;
+    bool all_months_ = false, all_folders_ = false, all_senders_ = false, all_tickets_ = false;
+    void refresh();
+    struct Entry {
+        QString words, tip;
+        int count = 0;
+        bool chosen = false;
+        std::function<void()> press;
+    };
+    void section(const QString& title, std::vector<Entry> entries, bool& all);
+};
+
+}
