@@ -127,6 +127,25 @@ std::vector<PrintedWord> words_of_original(const std::string& name) {
     return words_of_pdf(pdf);
 }
 
+std::string pdf_with_text(const std::vector<std::string>& lines) {
+    const TempFolder folder;
+    const auto pdf = folder / "text.pdf";
+    cairo_surface_t* surface = cairo_pdf_surface_create(pdf.c_str(), mm_to_pt(210), mm_to_pt(297));
+    cairo_t* cairo = cairo_create(surface);
+    cairo_select_font_face(cairo, "Liberation Serif", CAIRO_FONT_SLANT_NORMAL, CAIRO_FONT_WEIGHT_NORMAL);
+    cairo_set_font_size(cairo, 12);
+    double y = 80;
+    for (const std::string& line : lines) {
+        cairo_move_to(cairo, 70, y);
+        cairo_show_text(cairo, line.c_str());
+        y += 18;
+    }
+    cairo_destroy(cairo);
+    cairo_surface_finish(surface);
+    cairo_surface_destroy(surface);
+    return read_file(pdf);
+}
+
 std::vector<std::pair<size_t, size_t>> common_in_order(const std::vector<PrintedWord>& a,
                                                        const std::vector<PrintedWord>& b) {
     std::vector<std::vector<int>> length(a.size() + 1, std::vector<int>(b.size() + 1));

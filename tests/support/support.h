@@ -53,6 +53,8 @@ std::string text_of_pdf(const std::filesystem::path& pdf); // its lines in order
 // The truth: the original's own drawing, turned into a PDF by librsvg and cairo.
 std::vector<PrintedWord> words_of_original(const std::string& name);
 
+std::string pdf_with_text(const std::vector<std::string>& lines); // one A4 page, drawn by cairo
+
 // The longest common subsequence of the words' texts: pairs of indices into the two lists.
 std::vector<std::pair<size_t, size_t>> common_in_order(const std::vector<PrintedWord>& a,
                                                        const std::vector<PrintedWord>& b);

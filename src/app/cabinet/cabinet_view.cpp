@@ -14,6 +14,7 @@
 #include "app/models/outside.h"
 #include "app/theme/parts.h"
 
+#include <QAction>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
@@ -73,7 +74,11 @@ QWidget* CabinetView::made_head() {
     entry_->setObjectName("cabinet-entry");
     entry_->setAccessibleName(tr("Words to find papers by"));
     entry_->setPlaceholderText(tr("words, \"exact words\", -not these, from:sender, in:folder, last March"));
-    entry_->setClearButtonEnabled(true);
+    auto* clear = entry_->addAction(theme::icon("close", theme::colours().quiet), QLineEdit::TrailingPosition);
+    clear->setToolTip(tr("Other words"));
+    connect(clear, &QAction::triggered, entry_, &QLineEdit::clear);
+    connect(entry_, &QLineEdit::textChanged, clear, [clear](const QString& words) { clear->setVisible(!words.isEmpty()); });
+    clear->setVisible(false);
     entry_->installEventFilter(this);
     row->addWidget(entry_, 1);
     count_ = new QLabel(head);

@@ -1,0 +1,246 @@
+// The cabinet in the real window, by its keys: found, narrowed, walked, opened, renamed, moved, taken back, put away.
+#include "app/cabinet/cabinet_view.h"
+#include "app/cabinet/narrow_column.h"
+#include "app/cabinet/result_list.h"
+#include "window_fixture.h"
+
+#include <fmt/format.h>
+
+#include <set>
+
+namespace fs = std::filesystem;
+
+namespace yelvin::test {
+namespace {
+
+// Whatever is opened is written down.
+class WritingDown : public StandInOutside {
+  public:
+    WritingDown(const QString& folder, const Executor& elsewhere, QStringList& opened)
+        : StandInOutside(folder, elsewhere), opened_(opened) {}
+    void open(const std::string&, const QStringList& files, Done done) override {
+        opened_ += files;
+        done(QString());
+    }
+
+  private:
+    QStringList& opened_;
+};
+
+class CabinetWindow : public Window {
+  protected:
+    QStringList opened_;
+    CabinetWindow() {
+        outside_ = [this](Pools& pools) {
+            return std::make_unique<WritingDown>(QString::fromStdString(base_.path().string()), pools.errands(),
+                                                 opened_);
+        };
+    }
+    fs::path folder(const char* name) const { return base_ / name; }
+    void fill(const std::string& name, const std::vector<std::string>& lines, const char* in = "Old") {
+        fs::create_directories(folder(in));
+        write_file(folder(in) / (name + ".pdf"), pdf_with_text(lines));
+    }
+    bool calm() const { return !desk_->cabinet.at_work() && !desk_->in_cabinet.is_looking(); }
+    void open_cabinet() {
+        key("Ctrl+F");
+        ASSERT_TRUE(wait([&] { return desk_->cabinet.is_open() && calm(); }));
+        ASSERT_EQ(QApplication::focusWidget(), entry());
+    }
+    QLineEdit* entry() const { return part<QLineEdit>("cabinet-entry"); }
+    ResultList* results() const { return part<ResultList>("results"); }
+    void type(const QString& words) {
+        entry()->setFocus();
+        QTest::keyClick(entry(), Qt::Key_A, Qt::ControlModifier);
+        QTest::keyClick(entry(), Qt::Key_Backspace);
+        QTest::keyClicks(entry(), words);
+        ASSERT_TRUE(wait([&] { return calm(); }));
+    }
+    std::vector<std::string> names() const {
+        std::vector<std::string> out;
+        for (const FoundPaper& each : desk_->in_cabinet.found().best) out.push_back(each.paper.file.stem().string());
+        std::ranges::sort(out);
+        return out;
+    }
+    // Typed into the sheet that is open.
+    void answer(const QString& words) {
+        QWidget* sheet = QApplication::activePopupWidget();
+        ASSERT_TRUE(sheet && sheet->focusWidget());
+        QTest::keyClicks(sheet->focusWidget(), words);
+        QTest::keyClick(sheet->focusWidget(), Qt::Key_Return);
+        window_->activateWindow();
+        ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
+        ASSERT_TRUE(wait([&] { return calm(); }));
+    }
+    void take_in(const char* name) {
+        press(desk_->in_cabinet.found().of == 0 ? "cabinet-empty-take-in" : "cabinet-take-in");
+        answer(QString::fromStdString(folder(name).string()));
+        ASSERT_TRUE(wait([&] {
+            const auto& taking = desk_->cabinet.taking();
+            return taking.of > 0 && taking.done == taking.of && calm();
+        }));
+    }
+    QString words(const char* label) const { return part<QLabel>(label)->text(); }
+};
+
+using Found = std::vector<std::string>;
+
+TEST_F(CabinetWindow, AFolderOfTenIsTakenInAndItsPapersAreFoundNarrowedAndWalkedByKeys) {
+    for (int i = 0; i < 8; ++i)
+        fill(fmt::format("log {}", i), {fmt::format("Log sheet number{}", i), "Patient Heron up at eight"});
+    fill("lease", {"Lease of a mooring", "the mooring is for Patient Heron"}, "Old/Leases");
+    write_file(folder("Old") / "note.txt", "not a paper");
+    fill("bill", {"two mooring pins of Penhallow"}, "Old/Bills");
+    start();
+    open_cabinet();
+    EXPECT_TRUE(words("cabinet-empty").contains("Nothing is in the cabinet yet"));
+    take_in("Old");
+    EXPECT_EQ(words("cabinet-count"), "10 papers");
+    type("mooring");
+    EXPECT_EQ(names(), (Found{"bill", "lease"}));
+    EXPECT_EQ(words("cabinet-count"), "2 of 10 papers");
+    type("mooring heron");
+    EXPECT_EQ(names(), Found{"lease"});
+    ASSERT_TRUE(wait([&] { return desk_->in_cabinet.matches() == 3 && !desk_->in_cabinet.picture().isNull(); }));
+    EXPECT_FALSE(desk_->in_cabinet.is_drawn_from_words());
+    const int first = desk_->in_cabinet.match();
+    QTest::keyClick(entry(), Qt::Key_PageDown);
+    EXPECT_EQ(desk_->in_cabinet.match(), (first + 1) % 3);
+    QTest::keyClick(entry(), Qt::Key_PageUp);
+    EXPECT_EQ(words("cabinet-match"), QString("match %1 of 3 · page 1 of 1").arg(first + 1));
+    // Down goes through papers while one types, Enter into the list; letters typed there go to the entry.
+    type("heron");
+    EXPECT_EQ(names().size(), 9U);
+    QTest::keyClick(entry(), Qt::Key_Down);
+    EXPECT_EQ(desk_->in_cabinet.current_row(), 1);
+    QTest::keyClick(entry(), Qt::Key_Return);
+    EXPECT_EQ(QApplication::focusWidget(), results());
+    QTest::keyClick(results(), Qt::Key_X);
+    EXPECT_EQ(entry()->text(), "heronx");
+    ASSERT_TRUE(wait([&] { return calm(); }));
+    EXPECT_TRUE(words("cabinet-empty").contains("None of 10 papers"));
+    // Narrowed by a folder with the keys, and back by Esc.
+    type("mooring");
+    QApplication::processEvents();
+    auto* leases = part<CountRow>("narrow-Folder-Leases");
+    ASSERT_TRUE(leases);
+    leases->setFocus();
+    QTest::keyClick(leases, Qt::Key_Return);
+    ASSERT_TRUE(wait([&] { return calm() && names() == Found{"lease"}; }));
+    key("Esc");
+    ASSERT_TRUE(wait([&] { return calm() && names().size() == 2; }));
+    key("Esc");
+    EXPECT_FALSE(part<CabinetView>("cabinet")->isVisible());
+    // What was typed stays, and so does all of it over a restart.
+    start();
+    open_cabinet();
+    EXPECT_EQ(desk_->in_cabinet.found().of, 10);
+}
+
+TEST_F(CabinetWindow, WhatIsSavedIsFoundAtOnceAndComesBackIntoTheTray) {
+    start();
+    lay("lease-1", 0);
+    choose([](Ticket& t) {
+        t.how.dpi = 150;
+        t.how.ink = Ink::Grey;
+        t.read.languages = {"eng"};
+        t.from.paper = "A4";
+        t.pages.turn_upright = false;
+    });
+    key("Ctrl+Return");
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
+    key("Ctrl+S");
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
+    open_cabinet();
+    type("patient heron quillfeather");
+    ASSERT_EQ(names().size(), 1U);
+    EXPECT_EQ(desk_->in_cabinet.current()->paper.ticket, desk_->tickets.ticket().name);
+    ASSERT_TRUE(wait([&] { return desk_->in_cabinet.matches() >= 3; }));
+    // Renamed in the tray, it is found under its new name, in its new place.
+    key("Esc");
+    desk_->renaming.rename(desk_->tray.tray().documents.front()->id, "Heronry");
+    ASSERT_TRUE(wait([&] { return !desk_->renaming.at_work() && calm(); }));
+    open_cabinet();
+    type("heronry");
+    EXPECT_EQ(names(), Found{"Heronry"});
+    press("cabinet-back");
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 2 && at_rest(); }));
+    EXPECT_FALSE(part<CabinetView>("cabinet")->isVisible());
+}
+
+TEST_F(CabinetWindow, FilesAreRenamedMovedAndPutAwayAndAllOfItUndone) {
+    for (const char* name : {"heron", "swan", "tern"})
+        fill(name, {fmt::format("a paper about the {} and its lock", name)});
+    fs::create_directories(folder("New"));
+    start();
+    open_cabinet();
+    take_in("Old");
+    type("swan");
+    ASSERT_EQ(names(), Found{"swan"});
+    key("F2");
+    answer("cygnet"); // in place of the name, which is chosen
+    EXPECT_TRUE(fs::exists(folder("Old") / "cygnet.pdf")) << qPrintable(trouble_);
+    ASSERT_TRUE(wait([&] { return names() == Found{"cygnet"}; }));
+    type("lock");
+    ASSERT_EQ(names().size(), 3U);
+    results()->setFocus();
+    key("Ctrl+A");
+    press("cabinet-move");
+    answer(QString::fromStdString(folder("New").string()));
+    for (const char* name : {"heron", "cygnet", "tern"})
+        EXPECT_TRUE(fs::exists(folder("New") / (std::string(name) + ".pdf")));
+    ASSERT_TRUE(wait([&] { return calm() && desk_->in_cabinet.found().folders.size() == 1; }));
+    QTest::keyClick(results(), Qt::Key_Delete);
+    ASSERT_TRUE(wait([&] { return calm() && names().size() < 3; }));
+    for (int i = 0; i < 3; ++i) {
+        key("Ctrl+Z");
+        ASSERT_TRUE(wait([&] { return calm(); }));
+    }
+    EXPECT_EQ(names(), (Found{"heron", "swan", "tern"}));
+    for (const char* name : {"heron", "swan", "tern"})
+        EXPECT_TRUE(fs::exists(folder("Old") / (std::string(name) + ".pdf")));
+}
+
+TEST_F(CabinetWindow, AFileThatOthersMoveIsFollowedAndOneThatIsGoneKeepsItsLine) {
+    for (const char* name : {"heron", "swan"}) fill(name, {fmt::format("a paper about the {} and its lock", name)});
+    fs::create_directories(folder("Old/2026"));
+    start();
+    open_cabinet();
+    take_in("Old");
+    type("heron");
+    // Moved and renamed by somebody else while it runs.
+    fs::rename(folder("Old") / "heron.pdf", folder("Old/2026") / "grey bird.pdf");
+    ASSERT_TRUE(wait([&] { return names() == Found{"grey bird"}; }));
+    QTest::keyClick(entry(), Qt::Key_Return);
+    QTest::keyClick(results(), Qt::Key_Return);
+    ASSERT_EQ(opened_.size(), 1);
+    EXPECT_TRUE(opened_[0].endsWith("2026/grey bird.pdf"));
+    // Gone: said, kept, and drawn from its words.
+    type("swan");
+    fs::remove(folder("Old") / "swan.pdf");
+    ASSERT_TRUE(wait([&] { return calm() && desk_->in_cabinet.current()->paper.place == Place::Gone; }));
+    ASSERT_TRUE(wait([&] { return desk_->in_cabinet.is_drawn_from_words() && !desk_->in_cabinet.picture().isNull(); }));
+    EXPECT_TRUE(words("cabinet-match").contains("the file is not there"));
+    // Its folder is not there: that says nothing about its files.
+    window_.reset();
+    desk_.reset();
+    fs::rename(folder("Old"), base_ / ".hidden");
+    start();
+    open_cabinet();
+    type("bird");
+    ASSERT_EQ(names(), Found{"grey bird"});
+    ASSERT_TRUE(wait([&] { return calm() && desk_->in_cabinet.current()->paper.place == Place::Away; }));
+    // New in a folder that is taken in: it comes in by itself.
+    fs::rename(base_ / ".hidden", folder("Old"));
+    start();
+    fill("late", {"a paper that came later about a windlass"});
+    open_cabinet();
+    ASSERT_TRUE(wait([&] { return calm() && desk_->in_cabinet.found().of == 3; }));
+    type("windlass");
+    EXPECT_EQ(names(), Found{"late"});
+    type("bird");
+    EXPECT_EQ(desk_->in_cabinet.current()->paper.place, Place::Here);
+}
+
+}
+}
