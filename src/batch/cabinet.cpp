@@ -112,9 +112,7 @@ int run_find(const FindingArguments& finding) {
     if (auto cabinet = opened(finding.cabinet); !cabinet) return failed(cabinet.error());
     auto finder = Finder::open(folder_of(finding.cabinet));
     if (!finder) return failed(finder.error());
-    // Words that came as one argument of the shell with spaces in it were quoted there, and mean what they say.
-    std::string typed;
-    for (const std::string& each : finding.words) typed += each + ' ';
+    const std::string typed = fmt::format("{}", fmt::join(finding.words, " "));
     const auto found = finder->find(typed, {}, static_cast<size_t>(finding.most), today());
     if (!found) return failed(found.error());
     if (finding.as_json) {

@@ -5,6 +5,9 @@
 #include "core/cabinet/shelf.h"
 #include "core/cabinet/word_sets.h"
 
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
 #include <algorithm>
 
 namespace yelvin {
@@ -149,19 +152,22 @@ Finder::Inside::Answer Finder::Inside::best_answer(const Question& question, Fou
     found.nearly = best.rows.any();
     constexpr size_t fewest = 3;
     if (found.nearly || parts.size() < fewest) return best;
-    size_t most = 0;
-    for (size_t i = 0; i < parts.size(); ++i) {
-        if (parts[i].excluded || parts[i].is == QuestionPart::Is::From || parts[i].is == QuestionPart::Is::In) continue;
-        std::vector<QuestionPart> others = parts;
-        others.erase(others.begin() + static_cast<long>(i));
-        Answer without = answer(others, Nearness::OneLetterWrong);
+    for (const Nearness nearness : {Nearness::AsTyped, Nearness::OneLetterWrong}) {
         // The fewer papers have the rest, the more it says.
-        const size_t count = without.rows.count();
-        if (count == 0 || (most > 0 && count >= most)) continue;
-        most = count;
-        best = std::move(without);
-        found.without.clear();
-        for (const std::string& word : parts[i].words) found.without += (found.without.empty() ? "" : " ") + word;
+        size_t fewest_papers = 0;
+        for (size_t i = 0; i < parts.size(); ++i) {
+            using Is = QuestionPart::Is;
+            if (parts[i].excluded || parts[i].is == Is::From || parts[i].is == Is::In) continue;
+            std::vector<QuestionPart> others = parts;
+            others.erase(others.begin() + static_cast<long>(i));
+            Answer without = answer(others, nearness);
+            const size_t count = without.rows.count();
+            if (count == 0 || (fewest_papers > 0 && count >= fewest_papers)) continue;
+            fewest_papers = count;
+            best = std::move(without);
+            found.without = fmt::format("{}", fmt::join(parts[i].words, " "));
+        }
+        if (fewest_papers > 0) break;
     }
     return best;
 }

@@ -28,10 +28,13 @@ std::vector<std::string> words_in(std::string_view text) {
 
 // Also the curly ones that keyboards and other programs make.
 std::string with_plain_quotes(std::string_view typed) {
-    std::string out(typed);
-    for (const std::string_view curly : {"“", "”", "„", "«", "»"})
-        for (size_t at = out.find(curly); at != std::string::npos; at = out.find(curly, at + 1))
-            out.replace(at, curly.size(), "\"");
+    constexpr std::string_view curly[] = {"“", "”", "„", "«", "»"};
+    std::string out;
+    while (!typed.empty()) {
+        const auto at = std::ranges::find_if(curly, [&](std::string_view each) { return typed.starts_with(each); });
+        out += at == std::end(curly) ? typed.front() : '"';
+        typed.remove_prefix(at == std::end(curly) ? 1 : at->size());
+    }
     return out;
 }
 

@@ -19,8 +19,9 @@ struct Letter {
 };
 // What Unicode does not take apart but people do: CLDR's transform Latin-ASCII has these.
 constexpr Letter not_taken_apart[] = {
-    {U'æ', "ae"}, {U'ð', "d"}, {U'ø', "o"}, {U'þ', "th"}, {U'đ', "d"}, {U'ħ', "h"},  {U'ı', "i"},
-    {U'ĸ', "q"},  {U'ł', "l"}, {U'ŋ', "n"}, {U'œ', "oe"}, {U'ŧ', "t"}, {U'ß', "ss"}, {U'ŉ', "n"},
+    {U'æ', "ae"}, {U'ð', "d"}, {U'ø', "o"}, {U'þ', "th"}, {U'đ', "d"},  {U'ħ', "h"},
+    {U'ı', "i"},  {U'ĸ', "q"}, {U'ł', "l"}, {U'ŋ', "n"},  {U'œ', "oe"}, {U'ŧ', "t"},
+    {U'ß', "ss"}, {U'ŉ', "n"}, {U'ǥ', "g"}, {U'ẜ', "s"},  {U'ẝ', "s"},
 };
 
 void append(std::string& to, char32_t c) {
@@ -55,24 +56,27 @@ bool stands_alone(char32_t c) {
            (c >= 0xF900 && c <= 0xFAFF) || (c >= 0x20000 && c <= 0x3FFFF);
 }
 
-void append_folded(std::string& to, char32_t c) {
+void append_plain(std::string& to, char32_t c) {
     if (c < 0x80) return append(to, c);
     for (const Letter& each : not_taken_apart)
         if (each.from == c) {
             to += each.to;
             return;
         }
+    append(to, c);
+}
+
+void append_folded(std::string& to, char32_t c) {
+    if (c < 0x80) return append(to, c);
     UErrorCode failed = U_ZERO_ERROR;
     const icu::Normalizer2* decompose = icu::Normalizer2::getNFKDInstance(failed);
     const bool hangul = c >= 0xAC00 && c <= 0xD7A3; // its syllables are letters to those who write it
     icu::UnicodeString parts;
-    if (U_FAILURE(failed) || hangul || !decompose->getDecomposition(static_cast<UChar32>(c), parts)) {
-        append(to, c);
-        return;
-    }
+    if (U_FAILURE(failed) || hangul || !decompose->getDecomposition(static_cast<UChar32>(c), parts))
+        return append_plain(to, c);
     for (int i = 0; i < parts.length(); i = parts.moveIndex32(i, 1))
         if (const UChar32 part = parts.char32At(i); !is_mark(static_cast<char32_t>(part)))
-            append(to, static_cast<char32_t>(u_tolower(part)));
+            append_plain(to, static_cast<char32_t>(u_tolower(part)));
 }
 
 // In small letters, put together.
