@@ -123,8 +123,9 @@ int run_find(const FindingArguments& finding) {
     }
     for (const FoundPaper& each : found->best)
         fmt::print("{}\n    page {}: {}\n", each.paper.file.string(), each.page + 1, line_of(each));
-    if (!found->without.empty())
-        fmt::print(stderr, "No paper has all of the words; these do without \"{}\".\n", found->without);
+    if (found->all_but_one)
+        fmt::print(stderr, "No paper has all of the words; these have all but {}.\n",
+                   found->without.empty() ? "one of them" : '"' + found->without + '"');
     else if (found->nearly)
         fmt::print(stderr, "No paper has the words so; these have them with a letter read wrongly.\n");
     else if (found->papers == 0)

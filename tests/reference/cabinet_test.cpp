@@ -40,7 +40,7 @@ std::set<std::string> found_by(Finder& finder, const std::string& typed) {
     const auto found = finder.find(typed, {}, 2000, now);
     EXPECT_TRUE(found) << found.error().sentence;
     for (const FoundPaper& each : found->best) out.insert(each.paper.file.stem().string());
-    return found->nearly || !found->without.empty() ? std::set<std::string>() : out;
+    return found->nearly || found->all_but_one ? std::set<std::string>() : out;
 }
 
 }
@@ -203,7 +203,7 @@ TEST(CabinetReference, PapersReadWithErrorsAreAmongTheFirstFiveByThreeWords) {
             misread += !read.contains(folded(word));
         }
     }
-    EXPECT_GT(misread, static_cast<int>(2 * count)); // else nothing hard was tried
+    EXPECT_GT(misread, static_cast<int>(count)); // else nothing hard was tried
     auto finder = Finder::open(folder.path());
     size_t among_five = 0;
     for (size_t i = 0; i < count; ++i) {

@@ -77,7 +77,8 @@ QWidget* CabinetView::made_head() {
     auto* clear = entry_->addAction(theme::icon("close", theme::colours().quiet), QLineEdit::TrailingPosition);
     clear->setToolTip(tr("Other words"));
     connect(clear, &QAction::triggered, entry_, &QLineEdit::clear);
-    connect(entry_, &QLineEdit::textChanged, clear, [clear](const QString& words) { clear->setVisible(!words.isEmpty()); });
+    connect(entry_, &QLineEdit::textChanged, clear,
+            [clear](const QString& words) { clear->setVisible(!words.isEmpty()); });
     clear->setVisible(false);
     entry_->installEventFilter(this);
     row->addWidget(entry_, 1);
@@ -226,10 +227,11 @@ void CabinetView::refresh() {
     const Found& found = models_.search.found();
     count_->setText(found.papers == found.of ? tr("%1 papers").arg(number(found.of))
                                              : tr("%1 of %2 papers").arg(number(found.papers), number(found.of)));
-    note_->setVisible(found.nearly || !found.without.empty());
-    if (!found.without.empty())
-        note_->setText(
-            tr("No paper has all of the words; these do without “%1”.").arg(QString::fromStdString(found.without)));
+    note_->setVisible(found.nearly || found.all_but_one);
+    if (found.all_but_one)
+        note_->setText(found.without.empty() ? tr("No paper has all of the words; these have all but one of them.")
+                                             : tr("No paper has all of the words; these do without “%1”.")
+                                                   .arg(QString::fromStdString(found.without)));
     else if (found.nearly)
         note_->setText(tr("No paper has the words so; these have them with a letter read wrongly."));
     middle_->setCurrentIndex(found.best.empty() ? 1 : 0);

@@ -4,8 +4,6 @@
 #include "app/models/papers.h"
 #include "app/models/pools.h"
 #include "core/reading/languages.h"
-#include "core/saving/file_name.h"
-#include "core/saving/move_file.h"
 #include "jobs/page_looker.h"
 #include "jobs/reader_pool.h"
 #include "jobs/trouble.h"
@@ -20,7 +18,7 @@ namespace yelvin {
 
 namespace {
 
-QString text_of(const fs::path& path) { return QString::fromStdString(path.string()); }
+QString shown_path(const fs::path& path) { return QString::fromStdString(path.string()); }
 
 constexpr int kindly = 15; // what is taken in waits for all else
 
@@ -211,7 +209,7 @@ void CabinetKeeper::walk(const TakenFolder& folder) {
             return fresh;
         },
         [this, folder](const std::vector<Path>& fresh) {
-            if (taking_.done >= taking_.of) taking_ = {text_of(folder.folder), 0, 0, 0, taking_.stopped};
+            if (taking_.done >= taking_.of) taking_ = {shown_path(folder.folder), 0, 0, 0, taking_.stopped};
             const std::set<Path> waiting(to_take_.begin(), to_take_.end());
             for (const Path& file : fresh)
                 if (!waiting.contains(file)) to_take_.push_back(file);
@@ -272,7 +270,7 @@ void CabinetKeeper::watch() {
             }
             QStringList out;
             for (const Path& each : all)
-                if (out.size() < most && fs::is_directory(each, failed)) out.append(text_of(each));
+                if (out.size() < most && fs::is_directory(each, failed)) out.append(shown_path(each));
             return out;
         },
         [this](const QStringList& folders) {
@@ -297,122 +295,6 @@ void CabinetKeeper::look_at_stirred() {
         for (const TakenFolder& taken : folders_)
             if ((folder.string() + "/").starts_with(taken.folder.string() + "/")) walk({folder, taken.read_missing});
     }
-}
-
-// ---- what a person does with papers
-
-void CabinetKeeper::put_away(const std::vector<long long>& ids) {
-    auto before = std::make_shared<std::vector<NewPaper>>();
-    change(
-        [ids, before](Cabinet& cabinet) -> Result<void> {
-            for (const long long id : ids) {
-                auto paper = cabinet.whole(id);
-                if (!paper) return std::unexpected(paper.error());
-                before->push_back(std::move(*paper));
-            }
-            return cabinet.put_away(ids);
-        },
-        [this, before] {
-            const QString words = before->size() == 1 ? tr("put away %1").arg(text_of(before->front().file.stem()))
-                                                      : tr("put away %1 papers").arg(before->size());
-            undo_.push_back({words, [before](Cabinet& cabinet) -> Result<void> {
-                                 const auto again = cabinet.add(*before);
-                                 return again ? Result<void>() : std::unexpected(again.error());
-                             }});
-            emit undo_changed();
-        });
-}
-
-namespace {
-
-using Moves = std::vector<std::pair<fs::path, fs::path>>;
-
-Result<void> move_paper(Cabinet& cabinet, const CabinetPaper& paper, const fs::path& folder, const std::string& stem,
-                        Moves& done) {
-    const std::string end = paper.file.extension().string();
-    const auto to = move_file(paper.file, folder, [&](int attempt) { return numbered_name(stem, attempt) + end; });
-    if (!to) return std::unexpected(to.error());
-    done.emplace_back(paper.file, *to);
-    auto mark = glance_at(*to);
-    if (!mark) return std::unexpected(mark.error());
-    mark->contents = paper.mark.contents;
-    return cabinet.moved(paper.id, *to, *mark);
-}
-
-// Where they came from, as long as nobody else is there.
-Result<void> move_back(Cabinet& cabinet, const Moves& moves) {
-    for (const auto& [from, to] : moves) {
-        const auto paper = cabinet.paper_at(to);
-        if (!paper) return std::unexpected(paper.error());
-        if (!*paper) continue;
-        Moves ignored;
-        if (auto back = move_paper(cabinet, **paper, from.parent_path(), from.stem().string(), ignored); !back)
-            return back;
-    }
-    return {};
-}
-
-Result<CabinetPaper> paper_with_file(Cabinet& cabinet, long long id) {
-    auto paper = cabinet.paper(id);
-    if (!paper) return std::unexpected(paper.error());
-    if (!*paper) return fail(ErrorKind::Missing, "The cabinet does not have this paper any more.");
-    return std::move(**paper);
-}
-
-}
-
-void CabinetKeeper::rename(long long id, const QString& name) {
-    const std::string stem = cleaned_name(name.trimmed().toStdString());
-    if (name.trimmed().isEmpty()) return;
-    auto moves = std::make_shared<Moves>();
-    change(
-        [id, stem, moves](Cabinet& cabinet) -> Result<void> {
-            const auto paper = paper_with_file(cabinet, id);
-            if (!paper) return std::unexpected(paper.error());
-            if (paper->file.stem() == stem) return {};
-            return move_paper(cabinet, *paper, paper->file.parent_path(), stem, *moves);
-        },
-        [this, moves] {
-            if (moves->empty()) return;
-            around_.papers.moved(text_of(moves->front().first), text_of(moves->front().second));
-            around_.messages.tell(tr("The file is called %1 now.").arg(text_of(moves->front().second.filename())));
-            undo_.push_back({tr("rename"), [moves](Cabinet& cabinet) { return move_back(cabinet, *moves); }});
-            emit undo_changed();
-        });
-}
-
-void CabinetKeeper::move(const std::vector<long long>& ids, const QString& folder) {
-    auto moves = std::make_shared<Moves>();
-    const Path to = expanded_folder(folder.toStdString());
-    change(
-        [ids, to, moves](Cabinet& cabinet) -> Result<void> {
-            for (const long long id : ids) {
-                const auto paper = paper_with_file(cabinet, id);
-                if (!paper) return std::unexpected(paper.error());
-                if (paper->file.parent_path() == to) continue;
-                if (auto moved = move_paper(cabinet, *paper, to, paper->file.stem().string(), *moves); !moved)
-                    return moved;
-            }
-            return {};
-        },
-        [this, moves, to] {
-            if (moves->empty()) return;
-            for (const auto& [from, now] : *moves) around_.papers.moved(text_of(from), text_of(now));
-            around_.messages.tell(moves->size() == 1
-                                      ? tr("The file is in %1 now.").arg(text_of(to))
-                                      : tr("%1 files are in %2 now.").arg(moves->size()).arg(text_of(to)));
-            undo_.push_back({tr("move"), [moves](Cabinet& cabinet) { return move_back(cabinet, *moves); }});
-            emit undo_changed();
-            watch();
-        });
-}
-
-void CabinetKeeper::undo() {
-    if (undo_.empty()) return;
-    const Step step = std::move(undo_.back());
-    undo_.pop_back();
-    change(step.back, [this, words = step.words] { around_.messages.tell(tr("Undone: %1.").arg(words)); });
-    emit undo_changed();
 }
 
 }

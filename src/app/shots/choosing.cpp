@@ -61,30 +61,6 @@ void shoot_phrases(Desk& desk, MainWindow& window, const QDir& out) {
     all.save(out.filePath("phrases.png"));
 }
 
-// A page with its stamp, as it will be, beside what is chosen about it.
-void shoot_stamp(Desk& desk, MainWindow& window, const QDir& out) {
-    choose_ticket(desk, "Everyday paper", "Post");
-    const Document& document = *desk.tray.tray().documents.front();
-    desk.choice.set_current(QString::fromStdString(document.pages.front()->id));
-    window.look_at(MainWindow::Look::Page);
-    Ticket ticket = desk.tickets.ticket();
-    ticket.make.stamp = {{{NamePart::Kind::Words, "Received"},
-                          {NamePart::Kind::Date, "dd.mm.yyyy"},
-                          {NamePart::Kind::Words, "Page"},
-                          {NamePart::Kind::Counter, "", 3}},
-                         Stamp::At::BottomRight,
-                         14,
-                         "#a3392b"};
-    desk.tickets.set(ticket);
-    window.close_news();
-    settle(desk);
-    window.ticket_bar().open_phrase("stamp");
-    settle(desk);
-    shoot(window, out.filePath("stamp.png"));
-    close_sheet();
-    desk.tickets.restore();
-}
-
 }
 
 // Choosing: frames on the glass, the sheets of phrases and tickets, the test strip.
@@ -117,7 +93,6 @@ void take_choices(Desk& desk, MainWindow& window, const QDir& out) {
     sheet("tickets", "tickets.png");
     for (const QString& file : desk.tickets.buttons()) desk.tickets.set_button(file, false);
     shoot_phrases(desk, window, out);
-    shoot_stamp(desk, window, out);
 
     bench.glass = {paper("log-sheet.svg", 105, 148.5, 0)};
     desk.scanners.set_bench(bench);

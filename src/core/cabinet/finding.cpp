@@ -9,6 +9,7 @@
 #include <fmt/ranges.h>
 
 #include <algorithm>
+#include <cmath>
 
 namespace yelvin {
 
@@ -36,20 +37,6 @@ bool has_words(const std::string& text, const std::vector<std::string>& typed) {
         const std::string begins = folded(word);
         return std::ranges::any_of(parts, [&](const std::string& each) { return each.starts_with(begins); });
     });
-}
-
-Bits rows_where(const Shelf& shelf, const std::function<bool(const ShelfRow&)>& fits) {
-    Bits out(shelf.rows().size());
-    for (size_t i = 0; i < shelf.rows().size(); ++i)
-        if (fits(shelf.rows()[i])) out.set(i);
-    return out;
-}
-
-// Whether each of the shared values fits, asked once each.
-std::vector<bool> that_fit(const Shared& values, const std::function<bool(const std::string&)>& fits) {
-    std::vector<bool> out(values.size());
-    for (std::uint32_t i = 0; i < values.size(); ++i) out[i] = fits(values[i]);
-    return out;
 }
 
 struct Narrowed {
@@ -153,21 +140,20 @@ Finder::Inside::Answer Finder::Inside::best_answer(const Question& question, Fou
     constexpr size_t fewest = 3;
     if (found.nearly || parts.size() < fewest) return best;
     for (const Nearness nearness : {Nearness::AsTyped, Nearness::OneLetterWrong}) {
-        // The fewer papers have the rest, the more it says.
-        size_t fewest_papers = 0;
+        best = answer(parts, nearness);
+        int ways = 0;
         for (size_t i = 0; i < parts.size(); ++i) {
             using Is = QuestionPart::Is;
             if (parts[i].excluded || parts[i].is == Is::From || parts[i].is == Is::In) continue;
             std::vector<QuestionPart> others = parts;
             others.erase(others.begin() + static_cast<long>(i));
-            Answer without = answer(others, nearness);
-            const size_t count = without.rows.count();
-            if (count == 0 || (fewest_papers > 0 && count >= fewest_papers)) continue;
-            fewest_papers = count;
-            best = std::move(without);
-            found.without = fmt::format("{}", fmt::join(parts[i].words, " "));
+            const Bits rows = answer(others, nearness).rows;
+            if (!rows.any()) continue;
+            best.rows |= rows;
+            found.without = ways++ == 0 ? fmt::format("{}", fmt::join(parts[i].words, " ")) : std::string();
         }
-        if (fewest_papers > 0) break;
+        found.all_but_one = ways > 0;
+        if (found.all_but_one) break;
     }
     return best;
 }
@@ -230,6 +216,15 @@ Finder::Inside::Candidate Finder::Inside::scored(size_t row, const Answer& answe
     const ShelfRow& paper = shelf.rows()[row];
     Candidate out{row, 0, 0, {}, {}};
     const auto asked = static_cast<double>(std::max<size_t>(1, answer.words.size()));
+    // Where a word is missing, the rarer those are that are there the better.
+    double there = 0, all = 0;
+    for (const WordSet* word : answer.words) {
+        const double weight =
+            std::log1p(static_cast<double>(shelf.rows().size()) / (1 + static_cast<double>(word->rows.count())));
+        all += weight;
+        if (word->rows.has(row)) there += weight;
+    }
+    if (all > 0) out.score += 4 * there / all;
     for (const WordSet* word : answer.words) {
         if (word->named.has(row)) out.score += 3 / asked;
         if (word->headed.has(row)) out.score += 3 / asked;

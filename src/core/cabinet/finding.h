@@ -48,8 +48,9 @@ struct Found {
     // Of those that fit; each list as if nothing was chosen of it yet. Months: the latest first; else the most first.
     std::vector<HowMany<int>> months;
     std::vector<HowMany<std::string>> folders, tickets, senders; // an empty one: none
-    bool nearly = false; // nothing has the words as they were typed: these have them with a letter wrong
-    std::string without; // nothing has all of them: these do without this one (as typed); empty: all there
+    bool nearly = false;      // nothing has the words as they were typed: these have them with a letter wrong
+    bool all_but_one = false; // nothing has all of them: these do without one
+    std::string without;      // that one as it was typed, where it is the same for all of these
 };
 
 // On a thread of its own, or after each other. It sees what others add.

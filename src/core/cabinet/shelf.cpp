@@ -73,4 +73,17 @@ Bits Shelf::rows_with(const Bits& pages) const {
     return rows;
 }
 
+Bits rows_where(const Shelf& shelf, const std::function<bool(const ShelfRow&)>& fits) {
+    Bits out(shelf.rows().size());
+    for (size_t i = 0; i < shelf.rows().size(); ++i)
+        if (fits(shelf.rows()[i])) out.set(i);
+    return out;
+}
+
+std::vector<bool> that_fit(const Shared& values, const std::function<bool(const std::string&)>& fits) {
+    std::vector<bool> out(values.size());
+    for (std::uint32_t i = 0; i < values.size(); ++i) out[i] = fits(values[i]);
+    return out;
+}
+
 }

@@ -8,6 +8,7 @@
 
 #include <chrono>
 #include <cstdint>
+#include <functional>
 #include <limits>
 #include <optional>
 #include <string>
@@ -66,5 +67,9 @@ class Shelf {
     long long revision_ = -1, taken_away_ = -1;
     void take(const ShelfRow& row);
 };
+
+Bits rows_where(const Shelf& shelf, const std::function<bool(const ShelfRow&)>& fits);
+// Whether each of the shared values fits, asked once each.
+std::vector<bool> that_fit(const Shared& values, const std::function<bool(const std::string&)>& fits);
 
 }
