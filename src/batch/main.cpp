@@ -9,6 +9,7 @@
 #include <fmt/format.h>
 
 #include <cstdio>
+#include <optional>
 
 namespace yelvin {
 
@@ -30,7 +31,7 @@ void complain(const Error& error) { fmt::print(stderr, "{}\n", error.sentence); 
 namespace yelvin {
 namespace {
 
-CLI::App* add_scan(CLI::App& app, std::string& device, BenchArguments& papers) {
+CLI::App* add_scan(CLI::App& app, std::string& device, BenchArguments& papers, std::string& cabinet) {
     CLI::App* scan = app.add_subcommand("scan", "Scan with a scanner and save");
     scan->add_option("--device", device, "The scanner's name")->required();
     scan->add_option("--on-glass", papers.on_glass,
@@ -42,6 +43,7 @@ CLI::App* add_scan(CLI::App& app, std::string& device, BenchArguments& papers) {
         ->allow_extra_args(false);
     scan->add_option("--fault", papers.faults, "For the simulated scanners: a fault at a sheet, such as jam@3")
         ->allow_extra_args(false);
+    scan->add_option("--cabinet", cabinet, "Enter what is saved into the cabinet in this folder");
     return scan;
 }
 
@@ -80,6 +82,7 @@ CLI::App* add_make(CLI::App& app, MakeArguments& making) {
     make->add_flag("--read-anew", making.read_anew, "Read pages of PDFs that already have their words, as pictures");
     make->add_flag("--although-signed", making.although_signed, "Even if its signature no longer holds then")
         ->needs(add_to);
+    make->add_option("--cabinet", making.cabinet, "Enter what is saved into the cabinet in this folder");
     return make;
 }
 
@@ -129,6 +132,22 @@ CLI::App* add_separators(CLI::App& app, std::string& out, std::vector<std::strin
     return separators;
 }
 
+CLI::App* add_inspect(CLI::App& app, std::vector<std::string>& inputs) {
+    CLI::App* inspect = app.add_subcommand("inspect", "Say what is noticed about each page, as JSON");
+    inspect->add_option("INPUT", inputs, "Picture files and PDFs")->required();
+    return inspect;
+}
+
+// The exit status where there is nothing more to do: help was asked for, or something is wrong.
+std::optional<int> parsed(CLI::App& app, int argc, char** argv) {
+    try {
+        app.parse(argc, argv);
+        return std::nullopt;
+    } catch (const CLI::ParseError& error) {
+        return app.exit(error) == 0 ? 0 : 2;
+    }
+}
+
 int run_command(int argc, char** argv) {
     CLI::App app{"Scans, reads and saves paper without a window."};
     app.set_version_flag("--version", YELVIN_VERSION);
@@ -151,13 +170,11 @@ int run_command(int argc, char** argv) {
         with_choices(command);
         command->add_option("--out", out, "The folder for the files")->required();
     };
-    CLI::App* scan = add_scan(app, device, papers);
+    CLI::App* scan = add_scan(app, device, papers, cabinet);
     with_ticket(scan);
-    scan->add_option("--cabinet", cabinet, "Enter what is saved into the cabinet in this folder");
     MakeArguments making;
     CLI::App* make = add_make(app, making);
     with_choices(make);
-    make->add_option("--cabinet", making.cabinet, "Enter what is saved into the cabinet in this folder");
     FindingArguments finding;
     CLI::App* find = add_find(app, finding);
     TakingInArguments taking_in;
@@ -168,9 +185,7 @@ int run_command(int argc, char** argv) {
     NamingArguments naming;
     CLI::App* name = add_name(app, naming);
     with_choices(name);
-    CLI::App* inspect = app.add_subcommand("inspect", "Say what is noticed about each page, as JSON");
-    inspect->add_option("INPUT", inputs, "Picture files and PDFs")->required();
-
+    add_inspect(app, inputs);
     bool free_scale = false;
     CLI::App* stitch = add_stitch(app, inputs, out, free_scale);
     MailDraft draft;
@@ -178,11 +193,7 @@ int run_command(int argc, char** argv) {
     CLI::App* mail = add_mail(app, draft, draft_file, inputs);
     CLI::App* separators = add_separators(app, out, texts);
 
-    try {
-        app.parse(argc, argv);
-    } catch (const CLI::ParseError& error) {
-        return app.exit(error) == 0 ? 0 : 2;
-    }
+    if (const auto ended = parsed(app, argc, argv)) return *ended;
     if (*devices) return run_devices(as_json);
     if (*scan) return run_scan(device, papers, ticket, out, cabinet);
     if (*separators) return run_separators(out, texts);

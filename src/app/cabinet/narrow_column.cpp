@@ -10,6 +10,7 @@
 #include <QLocale>
 #include <QPainter>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QVBoxLayout>
 
 namespace yelvin {
@@ -161,8 +162,9 @@ void NarrowColumn::refresh() {
                 [](const QString& ticket) { return ticket.isEmpty() ? tr("taken in") : ticket; }, same),
             all_tickets_);
     rows_->addStretch();
-    if (!focused.isEmpty())
-        if (auto* again = findChild<QWidget*>(focused)) again->setFocus();
+    if (focused.isEmpty()) return;
+    for (auto* again : findChildren<QWidget*>(focused)) // one that is going may bear the same name
+        if (!again->isHidden()) again->setFocus();
 }
 
 }

@@ -37,6 +37,11 @@ CabinetKeeper::CabinetKeeper(const Around& around, const QString& folder, QObjec
         stirred_.insert(which);
         settle_.start();
     });
+    try_again_.setSingleShot(true);
+    try_again_.setInterval(10'000);
+    connect(&try_again_, &QTimer::timeout, this, [this] {
+        for (const TakenFolder& each : folders_) walk(each);
+    });
     open();
 }
 
@@ -196,12 +201,15 @@ void CabinetKeeper::go_on() {
 // Only files of which anything is new.
 void CabinetKeeper::walk(const TakenFolder& folder) {
     ask<std::vector<Path>>(
-        [folder, stop = around_.pools.stop_token()](Cabinet& cabinet) -> Result<std::vector<Path>> {
+        [folder, unreadable = unreadable_,
+         stop = around_.pools.stop_token()](Cabinet& cabinet) -> Result<std::vector<Path>> {
             std::vector<Path> fresh;
             for (const Path& file : paper_files_in(folder.folder, stop)) {
                 const auto known = cabinet.paper_at(file);
                 if (!known) return std::unexpected(known.error());
                 const auto now = glance_at(file);
+                if (const auto at = unreadable.find(file); now && at != unreadable.end() && at->second == *now)
+                    continue;
                 const bool same =
                     *known && now && (*known)->mark.size == now->size && (*known)->mark.changed_ns == now->changed_ns;
                 if (!same || (folder.read_missing && (*known)->words_are == Words::Missing)) fresh.push_back(file);
@@ -209,7 +217,8 @@ void CabinetKeeper::walk(const TakenFolder& folder) {
             return fresh;
         },
         [this, folder](const std::vector<Path>& fresh) {
-            if (taking_.done >= taking_.of) taking_ = {shown_path(folder.folder), 0, 0, 0, taking_.stopped};
+            if (taking_.done >= taking_.of)
+                taking_ = {shown_path(folder.folder), 0, 0, taking_.left_out, taking_.stopped};
             const std::set<Path> waiting(to_take_.begin(), to_take_.end());
             for (const Path& file : fresh)
                 if (!waiting.contains(file)) to_take_.push_back(file);
@@ -237,12 +246,19 @@ void CabinetKeeper::take_next() {
             if (!inside->cabinet) return fail(ErrorKind::Missing, "");
             return TakingIn(*inside->cabinet, *known_by, read, stop).take(file, from);
         });
-        here([this, taken] {
+        const auto glance = taken ? std::nullopt : std::optional(glance_at(file).value_or(FileMark{}));
+        here([this, taken, file, glance] {
             --under_way_;
             takes_ = false;
             if (!taken && taken.error().kind == ErrorKind::Stopped) return;
             ++taking_.done;
-            if (!taken) ++taking_.left_out;
+            if (!taken) {
+                unreadable_[file] = *glance;
+                taking_.left_out = static_cast<int>(unreadable_.size());
+                try_again_.start();
+            } else if (unreadable_.erase(file) > 0) {
+                taking_.left_out = static_cast<int>(unreadable_.size());
+            }
             emit changed();
             emit taking_changed();
             if (to_take_.empty()) ask<bool>([](Cabinet& cabinet) { return cabinet.tend(); }, [](const bool&) {});

@@ -12,6 +12,7 @@
 #include <QTimer>
 
 #include <deque>
+#include <map>
 #include <memory>
 
 namespace yelvin {
@@ -84,7 +85,9 @@ class CabinetKeeper : public QObject {
     int under_way_ = 0;
     Taking taking_;
     std::deque<Path> to_take_;
-    bool takes_ = false; // one of them is at it
+    bool takes_ = false;                  // one of them is at it
+    std::map<Path, FileMark> unreadable_; // as they were when they could not be taken in
+    QTimer try_again_;                    // others may still have been writing them
     std::vector<TakenFolder> folders_;
     std::vector<Step> undo_;
     QFileSystemWatcher watcher_;

@@ -79,6 +79,7 @@ CabinetSearch::CabinetSearch(CabinetKeeper& keeper, Pools& pools, QObject* paren
 
 void CabinetSearch::open() {
     open_ = true;
+    keeper_.look_after(); // what was written to where it lies tells nobody
     ask();
 }
 
@@ -216,8 +217,10 @@ void CabinetSearch::picture_of(const CabinetPaper& paper, int page, int most_px,
                                std::function<void(const Pictured&)> then) {
     pools_.pictures()([this, inside = inside_, paper, page, most_px, then = std::move(then), pools = &pools_,
                        here = on_thread_of(this)] {
-        const auto glimpse =
-            caught("drawing a paper's page", [&] { return glimpse_of_page(paper.file, page, most_px); });
+        const auto glimpse = caught("drawing a paper's page", [&]() -> Result<Raster> {
+            if (paper.place != Place::Here) return fail(ErrorKind::Missing, "");
+            return glimpse_of_page(paper.file, page, most_px);
+        });
         if (glimpse) return here([then, image = to_image(*glimpse)] { then({image, false}); });
         pools->finding()([inside, paper, page, most_px, then, here] {
             if (!inside->finder) return;

@@ -227,7 +227,7 @@ void IndexChange::page(long long id, const IndexedPage& page) {
         beginnings_[{each, id / block_pages}].push_back(static_cast<unsigned>(id % block_pages));
     if (which_ == Indexing::Out) return; // a term that nobody has any more does no harm
     for (const auto& [term, accented] : page.terms) {
-        if (!known_.insert(term + ' ' + accented).second) continue;
+        if (!known_.emplace(term, accented).second) continue;
         run(term_, term, accented);
         if (sqlite3_changes(database_.getHandle()) == 0) continue; // known before
         const std::string shape = shape_of(term);

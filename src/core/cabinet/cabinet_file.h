@@ -78,7 +78,7 @@ class IndexChange {
     Indexing which_;
     SQLite::Statement page_, paper_, term_, shape_, backwards_, language_;
     std::map<std::pair<std::string, long long>, std::vector<unsigned>> beginnings_; // by block: places in it
-    std::set<std::string> known_;                                                   // terms that are in
+    std::set<std::pair<std::string, std::string>> known_; // terms that are in, as IndexedPage has them
 };
 
 }

@@ -10,6 +10,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace yelvin {
 
@@ -335,7 +336,7 @@ MarkedPage Finder::Inside::marked(SQLite::Statement& page, long long id, std::pa
 }
 
 Result<Found> Finder::find(std::string_view typed, const Narrowing& narrowing, size_t most,
-                           std::chrono::year_month_day today, std::stop_token stop) {
+                           std::chrono::year_month_day today, const std::stop_token& stop) {
     try {
         // All of an answer is of one state, whatever is added meanwhile.
         const SQLite::Transaction one_state(*inside_->database);

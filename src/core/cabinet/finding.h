@@ -64,7 +64,7 @@ class Finder {
 
     // At most `most` papers. Errors: Stopped; BadInput for a damaged cabinet.
     Result<Found> find(std::string_view typed, const Narrowing& narrowing, size_t most,
-                       std::chrono::year_month_day today, std::stop_token stop = {});
+                       std::chrono::year_month_day today, const std::stop_token& stop = {});
     // Of all pages, by the last find().
     Result<std::vector<MarkedPage>> marks(long long paper);
     Result<PageWords> words(long long paper, int page); // from 0; empty where there are none

@@ -82,10 +82,11 @@ std::vector<ShownWord> shown(const PageWords& page, const std::vector<Stands>& s
     for (line = from.line, word = from.first; line < page.lines.size() && words.size() < most; ++line, word = 0)
         for (; word < page.lines[line].words.size() && words.size() < most; ++word) words.emplace_back(line, word);
     std::vector<ShownWord> out;
-    for (const auto& [l, w] : words) {
-        const bool meant = std::ranges::any_of(
-            stands, [&](const Stands& each) { return each.line == l && each.first <= w && w <= each.last; });
-        out.push_back({page.lines[l].words[w].text, meant});
+    for (const auto& at : words) {
+        const bool meant = std::ranges::any_of(stands, [&](const Stands& each) {
+            return each.line == at.first && each.first <= at.second && at.second <= each.last;
+        });
+        out.push_back({page.lines[at.first].words[at.second].text, meant});
     }
     return out;
 }

@@ -3,6 +3,7 @@
 #include "core/cabinet/terms.h"
 
 #include <algorithm>
+#include <utility>
 
 namespace yelvin {
 

@@ -94,7 +94,7 @@ std::optional<TextLayer> text_in_pdf(const std::filesystem::path& file, int inde
 }
 
 Result<std::vector<std::optional<TextLayer>>> texts_in_pdf(const std::filesystem::path& file, double dpi,
-                                                           std::stop_token stop) {
+                                                           const std::stop_token& stop) {
     const std::unique_ptr<poppler::document> pdf(begins_as_pdf(file) ? poppler::document::load_from_file(file.string())
                                                                      : nullptr);
     if (!pdf)

@@ -19,6 +19,6 @@ std::optional<TextLayer> text_in_pdf(const std::filesystem::path& file, int inde
 // The words of all its pages at once, at `dpi`; nothing for a page as above. Errors: BadInput where it is no PDF, or a
 // damaged one; Encrypted where a password is needed to open it.
 Result<std::vector<std::optional<TextLayer>>> texts_in_pdf(const std::filesystem::path& file, double dpi,
-                                                           std::stop_token stop = {});
+                                                           const std::stop_token& stop = {});
 
 }
