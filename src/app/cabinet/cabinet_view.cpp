@@ -263,7 +263,8 @@ void CabinetView::refresh_taking() {
     stop_->setVisible(unfinished);
     stop_->setText(taking.stopped ? tr("go on") : tr("stop"));
     if (unfinished)
-        taking_->setText(tr("taking in %1 of %2").arg(number(taking.done + 1), number(taking.of)));
+        taking_->setText((taking.stopped ? tr("stopped at %1 of %2") : tr("taking in %1 of %2"))
+                             .arg(number(taking.done + (taking.stopped ? 0 : 1)), number(taking.of)));
     else if (taking.left_out > 0)
         taking_->setText(tr("%1 could not be read").arg(number(taking.left_out)));
     undo_->setVisible(!models_.keeper.undo_words().isEmpty());
