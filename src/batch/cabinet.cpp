@@ -128,6 +128,8 @@ int run_find(const FindingArguments& finding) {
                    found->without.empty() ? "one of them" : '"' + found->without + '"');
     else if (found->nearly)
         fmt::print(stderr, "No paper has the words so; these have them with a letter read wrongly.\n");
+    else if (found->of == 0)
+        fmt::print(stderr, "The cabinet is empty; yelvin-batch take-in takes the papers of a folder in.\n");
     else if (found->papers == 0)
         fmt::print(stderr, "None of {} papers has these words.\n", found->of);
     else if (static_cast<size_t>(found->papers) > found->best.size())
