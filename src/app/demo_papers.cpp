@@ -109,7 +109,7 @@ void fill_cabinet(Desk& desk, const QString& base) {
             written.setFileTime(QDateTime::fromString(QString(paper.day) + "T10:00:00", Qt::ISODate),
                                 QFileDevice::FileModificationTime);
     }
-    desk.cabinet.take_folder(base + "/Archive", false);
+    desk.cabinet.take_folder(base + "/Archive", Unread::Leave);
 }
 
 }

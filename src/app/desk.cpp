@@ -31,7 +31,7 @@ Desk::Desk(const DeskPlaces& where)
       scanners(messages, last, places.real_scanners ? Scanners::Look::ForRealOnes : Scanners::Look::OnlySimulated),
       tickets(messages, last, places.settings), glass(messages, last, scanners, tickets),
       next_scan(scanners, tickets, glass, experience), tray(messages, pools, tray_folder(places.data, last)),
-      choice(tray), pictures(tray, pools),
+      choice(tray), kept(messages, last, tray, choice), pictures(tray, pools),
       looking(messages, tray, pictures, experience, tickets, readers, pools, places.crashed_before),
       edits(messages, tickets, tray, choice, pictures, looking, pools),
       files(messages, tickets, tray, choice, looking, pools), places_used(last, folders),
@@ -67,10 +67,10 @@ Desk::~Desk() {
 void Desk::choose_fresh_tray() { yelvin::choose_fresh_tray(places.data, last); }
 
 WindowModels Desk::for_window() {
-    return {room,    messages, experience, scanners, tickets,   glass,   next_scan,   tray,
-            choice,  pictures, looking,    edits,    files,     folders, places_used, papers,
-            names,   reading,  texts,      words,    search,    aloud,   passwords,   saving,
-            errands, renaming, strip,      run,      stitching, cabinet, in_cabinet,  places.originals};
+    return {room,    messages, experience, scanners, tickets,    glass,           next_scan,   tray,    choice,
+            kept,    pictures, looking,    edits,    files,      folders,         places_used, papers,  names,
+            reading, texts,    words,      search,   aloud,      passwords,       saving,      errands, renaming,
+            strip,   run,      stitching,  cabinet,  in_cabinet, places.originals};
 }
 
 }

@@ -13,6 +13,7 @@
 #include "app/models/glass.h"
 #include "app/models/groups.h"
 #include "app/models/incoming.h"
+#include "app/models/kept_originals.h"
 #include "app/models/last_choices.h"
 #include "app/models/looking.h"
 #include "app/models/messages.h"
@@ -73,6 +74,7 @@ class Desk {
     NextScan next_scan;
     OutTray tray;
     Choice choice;
+    KeptOriginals kept;
     Pictures pictures;
     Looking looking;
     PageEdits edits;

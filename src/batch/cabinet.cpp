@@ -1,6 +1,7 @@
 #include "batch/batch.h"
 
 #include "core/cabinet/finding.h"
+#include "core/cabinet/results_list.h"
 #include "core/cabinet/taking_in.h"
 #include "core/reading/languages.h"
 #include "core/saving/file_name.h"
@@ -40,12 +41,6 @@ int failed(const Error& error) {
     return exit_status(error);
 }
 
-std::string line_of(const FoundPaper& found) {
-    std::string line;
-    for (const ShownWord& word : found.line) line += (line.empty() ? "" : " ") + word.text;
-    return line;
-}
-
 json to_json(const FoundPaper& found) {
     json words = json::array();
     for (const ShownWord& word : found.line)
@@ -53,7 +48,7 @@ json to_json(const FoundPaper& found) {
     return {{"path", found.paper.file.string()},
             {"page", found.page + 1},
             {"words", std::move(words)},
-            {"line", line_of(found)},
+            {"line", line_words(found)},
             {"score", std::round(found.score * 1000) / 1000}};
 }
 
@@ -122,7 +117,7 @@ int run_find(const FindingArguments& finding) {
         return 0;
     }
     for (const FoundPaper& each : found->best)
-        fmt::print("{}\n    page {}: {}\n", each.paper.file.string(), each.page + 1, line_of(each));
+        fmt::print("{}\n    page {}: {}\n", each.paper.file.string(), each.page + 1, line_words(each));
     if (found->all_but_one)
         fmt::print(stderr, "No paper has all of the words; these have all but {}.\n",
                    found->without.empty() ? "one of them" : '"' + found->without + '"');

@@ -122,4 +122,12 @@ void TrayKeeper::tell_read_pages(std::function<void(std::vector<TrayStore::ReadP
     writing_([this, then = std::move(then)] { then(store_.read_pages()); });
 }
 
+void TrayKeeper::tell_kept(const KeepingRule& rule, std::chrono::sys_seconds now,
+                           std::function<void(std::vector<KeptDocument>)> then) {
+    writing_([this, rule, now, then = std::move(then)] {
+        if (auto gone = store_.let_go_of_kept(rule, now); !gone) failed_(gone.error());
+        then(store_.kept_documents());
+    });
+}
+
 }

@@ -38,6 +38,11 @@ class TrayKeeper {
     // How pages were read, those of earlier days too; asked for on the writer's thread, once.
     void tell_read_pages(std::function<void(std::vector<TrayStore::ReadPage>)> then);
 
+    // Saved documents that left the tray: lets go of those that go by the rule, then tells of the others, on the
+    // writer's thread.
+    void tell_kept(const KeepingRule& rule, std::chrono::sys_seconds now,
+                   std::function<void(std::vector<KeptDocument>)> then);
+
     const std::filesystem::path& folder() const { return store_.folder(); }
 
   private:

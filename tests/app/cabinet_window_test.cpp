@@ -2,7 +2,10 @@
 #include "app/cabinet/cabinet_view.h"
 #include "app/cabinet/narrow_column.h"
 #include "app/cabinet/result_list.h"
+#include "core/raster/image_file.h"
 #include "window_fixture.h"
+
+#include <QDateTime>
 
 #include <fmt/format.h>
 
@@ -164,8 +167,101 @@ TEST_F(CabinetWindow, WhatIsSavedIsFoundAtOnceAndComesBackIntoTheTray) {
     type("heronry");
     EXPECT_EQ(names(), Found{"Heronry"});
     press("cabinet-back");
-    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 2 && at_rest(); }));
     EXPECT_FALSE(part<CabinetView>("cabinet")->isVisible());
+    EXPECT_EQ(desk_->tray.tray().page_count(), 1U) << "it is in the tray still";
+    // Put away, it comes back with its original, to be corrected and saved again.
+    const Page before = *desk_->tray.tray().documents[0]->pages[0];
+    press("put-away");
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 0 && desk_->kept.all().size() == 1; }));
+    start();
+    ASSERT_TRUE(wait([&] { return desk_->kept.all().size() == 1; }));
+    EXPECT_EQ(part<QPushButton>("keeping")->text(), "originals: 30 days");
+    open_cabinet();
+    type("heronry");
+    ASSERT_EQ(names(), Found{"Heronry"});
+    press("cabinet-back");
+    ASSERT_EQ(desk_->tray.tray().page_count(), 1U);
+    EXPECT_EQ(desk_->choice.current()->original, before.original);
+    EXPECT_EQ(desk_->choice.current()->recipe, before.recipe);
+    ASSERT_TRUE(wait([&] { return desk_->kept.all().empty() && at_rest(); }));
+    key("]");
+    saved_.clear();
+    key("Ctrl+S");
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
+    EXPECT_TRUE(saved_[0].endsWith("/Heronry (2).pdf")) << qPrintable(saved_[0]);
+    // Not kept any more, it comes back as its file has it.
+    press("put-away");
+    ASSERT_TRUE(wait([&] { return desk_->kept.all().size() == 1; }));
+    press("keeping");
+    QWidget* sheet = QApplication::activePopupWidget();
+    ASSERT_TRUE(sheet && sheet->focusWidget());
+    for (const int key : {Qt::Key_Up, Qt::Key_Up}) QTest::keyClick(sheet->focusWidget(), static_cast<Qt::Key>(key));
+    QTest::keyClick(sheet->focusWidget(), Qt::Key_Return); // not at all
+    window_->activateWindow();
+    ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
+    ASSERT_TRUE(wait([&] { return desk_->kept.all().empty(); }));
+    open_cabinet();
+    type("heronry");
+    press("cabinet-back");
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
+    EXPECT_NE(desk_->choice.current()->original, before.original);
+}
+
+// A list for other programs, old ones put away, words put into a PDF that has none, and one that is written to in
+// place.
+TEST_F(CabinetWindow, AListIsSavedOldPapersArePutAwayAndPicturesMadeSearchable) {
+    fill("old", {"a paper, \"ancient\" and about a lock"});
+    fill("new", {"a paper about another lock"});
+    const QDateTime long_ago = QDateTime::currentDateTime().addYears(-6);
+    fs::last_write_time(folder("Old") / "old.pdf", std::chrono::file_clock::from_sys(std::chrono::sys_seconds(
+                                                       std::chrono::seconds(long_ago.toSecsSinceEpoch()))));
+    write_file(folder("Old") / "scan.tif", *encode_tiff(scan("till-receipt", 0, 200, Ink::Grey, {60, 90, 90, 150})));
+    ASSERT_EQ(
+        run({"tiff2pdf", "-o", (folder("Old") / "scan.pdf").string(), (folder("Old") / "scan.tif").string()}).status,
+        0);
+    fs::remove(folder("Old") / "scan.tif");
+    start();
+    ASSERT_TRUE(wait([&] { return desk_->cabinet.is_open() && !desk_->cabinet.at_work(); }));
+    desk_->cabinet.take_folder(QString::fromStdString(folder("Old").string()), Unread::Leave);
+    open_cabinet();
+    ASSERT_TRUE(wait([&] { return calm() && desk_->in_cabinet.found().of == 3; }));
+    type("lock");
+    bool listed = false;
+    const fs::path list = base_ / "list.csv";
+    desk_->in_cabinet.save_list(QString::fromStdString(list.string()),
+                                [&](const Result<int>& papers) { listed = papers == 2; });
+    ASSERT_TRUE(wait([&] { return listed; }));
+    const std::string csv = read_file(list);
+    EXPECT_EQ(std::ranges::count(csv, '\n'), 3);
+    EXPECT_NE(csv.find(",\"\"\"ancient\"\" and about a lock\"\r\n"), std::string::npos) << csv;
+    EXPECT_NE(csv.find("new.pdf," + folder("Old").string() + ",here,"), std::string::npos) << csv;
+    // Older than five years: the third row.
+    press("cabinet-older");
+    ASSERT_TRUE(wait([&] { return QApplication::activePopupWidget() != nullptr; }));
+    QWidget* sheet = QApplication::activePopupWidget();
+    QTest::keyClick(sheet->focusWidget(), Qt::Key_Down);
+    QTest::keyClick(sheet->focusWidget(), Qt::Key_Down);
+    QTest::keyClick(sheet->focusWidget(), Qt::Key_Return);
+    window_->activateWindow();
+    ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
+    ASSERT_TRUE(wait([&] { return calm() && names() == Found{"new"}; }));
+    results()->setFocus();
+    key("Ctrl+Z");
+    ASSERT_TRUE(wait([&] { return calm() && names() == (Found{"new", "old"}); }));
+    type("scan");
+    ASSERT_EQ(desk_->in_cabinet.current()->paper.words_are, Words::Missing);
+    press("cabinet-searchable");
+    ASSERT_TRUE(wait([&] {
+        return calm() && desk_->in_cabinet.current() && desk_->in_cabinet.current()->paper.words_are == Words::Read;
+    })) << qPrintable(trouble_);
+    const auto words = words_of_pdf(folder("Old") / "scan.pdf");
+    ASSERT_GT(words.size(), 10U);
+    type(QString::fromStdString(words[0].text));
+    EXPECT_EQ(names(), Found{"scan"});
+    // Written to where it lies, with nothing new in its folder.
+    write_file(folder("Old") / "new.pdf", pdf_with_text({"a paper about a windlass now"}));
+    type("windlass");
+    ASSERT_TRUE(wait([&] { return calm() && names() == Found{"new"}; }));
 }
 
 TEST_F(CabinetWindow, FilesAreRenamedMovedAndPutAwayAndAllOfItUndone) {

@@ -349,7 +349,7 @@ TEST_F(CabinetTest, WhateverHappenedTheIndexIsAsIfItWereMadeAnew) {
 
 TEST_F(CabinetTest, ADamagedOneIsSetAsideAndMadeAnewFromWhatCanBeRead) {
     for (int i = 0; i < 60; ++i) add({fmt::format("p{}", i)}, {{fmt::format("paper number{} about herons", i)}});
-    ASSERT_TRUE(cabinet->take_folder({"/home/desk/Old", true}));
+    ASSERT_TRUE(cabinet->take_folder({"/home/desk/Old", Unread::MakeSearchable}));
     finder.reset();
     cabinet.reset();
     const fs::path file = folder.path() / "cabinet.sqlite";

@@ -301,7 +301,7 @@ TEST(AddToPdf, WhatCannotBeUsedIsSaidAndLeftAsItIs) {
     fs::remove(file);
     const auto missing = add({file});
     ASSERT_FALSE(missing);
-    EXPECT_NE(missing.error().sentence.find("is no file that pages could be added to"), std::string::npos);
+    EXPECT_NE(missing.error().sentence.find("is no file that could be changed"), std::string::npos);
 }
 
 // The disk is full after so many bytes, wherever in the new file that is.

@@ -8,6 +8,7 @@
 
 #include <QCheckBox>
 #include <QCoreApplication>
+#include <QDateTime>
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
@@ -112,6 +113,45 @@ PhraseSheet* open_move_sheet(CabinetKeeper& keeper, const std::vector<long long>
     return sheet;
 }
 
+void open_older_sheet(CabinetKeeper& keeper, const QRect& anchor, QWidget* parent) {
+    struct Age {
+        const char* words;
+        int years;
+    };
+    static constexpr Age ages[] = {{"older than a year", 1},
+                                   {"older than two years", 2},
+                                   {"older than five years", 5},
+                                   {"older than ten years", 10}};
+    std::vector<std::chrono::sys_seconds> than;
+    for (const Age& age : ages) {
+        const QDateTime then = QDateTime::currentDateTime().addYears(-age.years);
+        than.emplace_back(std::chrono::seconds(then.toSecsSinceEpoch()));
+    }
+    keeper.count_older(
+        than, [&keeper, than, anchor, parent = QPointer<QWidget>(parent)](const std::vector<int>& papers) {
+            if (!parent) return;
+            auto* sheet = new PhraseSheet(parent);
+            sheet->setObjectName("cabinet-older-sheet");
+            sheet->add_heading(said("Put papers away that were saved long ago"));
+            bool many = false;
+            for (size_t i = 0; i < papers.size(); ++i) {
+                many = many || papers[i] > CabinetKeeper::most_undone;
+                const QString count = papers[i] == 0   ? said("none")
+                                      : papers[i] == 1 ? said("1 paper")
+                                                       : said("%1 papers").arg(papers[i]);
+                auto* row = sheet->add_row(said(ages[i].words), count, false,
+                                           [&keeper, before = than[i]] { keeper.put_away_older(before); });
+                row->setEnabled(papers[i] > 0);
+            }
+            sheet->add_advice(
+                said("Their lines leave the cabinet, and it finds them no more. The files stay where they are, "
+                     "and can be taken in again."));
+            if (many)
+                sheet->add_advice(said("More than %1 together cannot be undone.").arg(CabinetKeeper::most_undone));
+            sheet->open_under(anchor);
+        });
+}
+
 PhraseSheet* open_take_in_sheet(CabinetKeeper& keeper, const QRect& anchor, QWidget* parent) {
     auto* sheet = new PhraseSheet(parent);
     sheet->setObjectName("cabinet-take-in-sheet");
@@ -121,6 +161,10 @@ PhraseSheet* open_take_in_sheet(CabinetKeeper& keeper, const QRect& anchor, QWid
     read->setObjectName("cabinet-read-missing");
     read->setChecked(true);
     sheet->add_widget(read);
+    auto* improve = new QCheckBox(said("and put the words into their PDFs, so that any program finds them"));
+    improve->setObjectName("cabinet-make-searchable");
+    sheet->add_widget(improve);
+    QObject::connect(read, &QCheckBox::toggled, improve, &QCheckBox::setEnabled);
     QLabel* wrong = add_wrong(*sheet);
     auto* take = theme::button(said("Take it in"), theme::Kind::Main, "cabinet-use", sheet);
     sheet->add_widget(take);
@@ -128,13 +172,16 @@ PhraseSheet* open_take_in_sheet(CabinetKeeper& keeper, const QRect& anchor, QWid
         const QString from = whole_path(folder->text());
         if (!is_there(from, folder, wrong)) return;
         sheet->close();
-        keeper.take_folder(from, read->isChecked());
+        keeper.take_folder(from, !read->isChecked()     ? Unread::Leave
+                                 : improve->isChecked() ? Unread::MakeSearchable
+                                                        : Unread::Read);
     };
     QObject::connect(take, &QPushButton::clicked, sheet, use);
     QObject::connect(folder, &QLineEdit::returnPressed, sheet, use);
     sheet->add_advice(
         said("Its PDFs and pictures, with those in folders within it, are found by their words from then on, "
-             "and so is what comes into it later. No file is touched."));
+             "and so is what comes into it later. No file is touched, unless words are to be put into PDFs: the "
+             "former file stays until the new one is whole."));
     if (!keeper.folders().empty()) sheet->add_heading(said("Taken in"));
     for (const TakenFolder& each : keeper.folders()) {
         const QString path = QString::fromStdString(each.folder.string());

@@ -8,13 +8,12 @@
 #include "app/keys.h"
 #include "app/models/cabinet_keeper.h"
 #include "app/models/cabinet_search.h"
-#include "app/models/errands.h"
-#include "app/models/incoming.h"
 #include "app/models/messages.h"
-#include "app/models/outside.h"
 #include "app/theme/parts.h"
 
 #include <QAction>
+#include <QDir>
+#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
@@ -39,7 +38,8 @@ CabinetView::CabinetView(const CabinetModels& models, QWidget* news, QWidget* pa
     const auto& c = theme::colours();
     setStyleSheet(QString("QWidget#cabinet-head { background: %1; border-bottom: 1px solid %2; } QWidget#narrow { "
                           "background: %1; border-right: 1px solid %2; } QWidget#cabinet-side { background: %1; "
-                          "border-left: 1px solid %2; } QLabel#cabinet-note { background: %3; color: %4; padding: 5px "
+                          "border-left: 1px solid %2; } QWidget#cabinet-foot { background: %1; border-top: 1px solid "
+                          "%2; } QLabel#cabinet-note { background: %3; color: %4; padding: 5px "
                           "14px; border-bottom: 1px solid %2; }")
                       .arg(c.desk.name(), c.hairline.name(), c.paper.name(), c.amber.name()));
     auto* column = new QVBoxLayout(this);
@@ -116,6 +116,7 @@ QWidget* CabinetView::made_middle() {
     column->addWidget(note_);
     results_ = new ResultList(models_.search, list);
     column->addWidget(results_, 1);
+    column->addWidget(made_foot(list));
     middle_->addWidget(list);
     auto* nothing = new QWidget(middle_);
     auto* words = new QVBoxLayout(nothing);
@@ -135,6 +136,24 @@ QWidget* CabinetView::made_middle() {
     return middle_;
 }
 
+// What is done with the list itself.
+QWidget* CabinetView::made_foot(QWidget* parent) {
+    auto* foot = new QWidget(parent);
+    foot->setObjectName("cabinet-foot");
+    foot->setAttribute(Qt::WA_StyledBackground);
+    auto* row = new QHBoxLayout(foot);
+    row->setContentsMargins(16, 6, 16, 6);
+    row->setSpacing(16);
+    save_list_ = theme::link(tr("save this list …"), "cabinet-save-list", foot);
+    save_list_->setToolTip(tr("All that was found, a line a paper, as CSV"));
+    older_ = theme::link(tr("put older ones away …"), "cabinet-older", foot);
+    older_->setToolTip(tr("Their lines leave the cabinet; the files stay"));
+    row->addWidget(save_list_);
+    row->addStretch();
+    row->addWidget(older_);
+    return foot;
+}
+
 QWidget* CabinetView::made_side() {
     auto* side = new QWidget(this);
     side->setObjectName("cabinet-side");
@@ -148,26 +167,8 @@ QWidget* CabinetView::made_side() {
     match_->setObjectName("cabinet-match");
     match_->setProperty("quiet", true);
     column->addWidget(match_);
-    auto* above = new QHBoxLayout;
-    auto* below = new QHBoxLayout;
-    const auto link = [&](QHBoxLayout* row, const QString& words, const char* name, const QString& tip) {
-        auto* made = theme::link(words, name, side);
-        made->setToolTip(tip);
-        row->addWidget(made);
-        return made;
-    };
-    open_ = link(above, tr("open"), "cabinet-open", tr("With its usual program (Enter)"));
-    show_ = link(above, tr("show in folder"), "cabinet-show", tr("In the file manager"));
-    back_ = link(above, tr("take back to the tray"), "cabinet-back", tr("Its pages, as they were saved"));
-    rename_ = link(below, tr("rename"), "cabinet-rename", with_key(tr("Its file as well"), Do::Rename));
-    move_ = link(below, tr("move …"), "cabinet-move", tr("To another folder"));
-    mail_ = link(below, tr("e-mail"), "cabinet-mail", tr("Attached to a draft in the mail program"));
-    away_ = link(below, tr("put away"), "cabinet-away", tr("Its line leaves the cabinet; the file stays (Delete)"));
-    for (QHBoxLayout* row : {above, below}) {
-        row->setSpacing(12);
-        row->addStretch();
-        column->addLayout(row);
-    }
+    actions_ = new PaperActions(models_, *results_, side);
+    column->addWidget(actions_);
     return side;
 }
 
@@ -180,21 +181,17 @@ void CabinetView::join() {
     connect(stop_, &QPushButton::clicked, this,
             [this] { models_.keeper.taking().stopped ? models_.keeper.go_on() : models_.keeper.stop_taking(); });
     connect(undo_, &QPushButton::clicked, this, &CabinetView::undo);
-    connect(results_, &ResultList::open_wanted, this, &CabinetView::open_chosen);
-    connect(results_, &ResultList::put_away_wanted, this, &CabinetView::put_away_chosen);
+    connect(results_, &ResultList::open_wanted, actions_, &PaperActions::open_chosen);
+    connect(results_, &ResultList::put_away_wanted, actions_, &PaperActions::put_away_chosen);
     connect(results_, &ResultList::typed, this, [this](const QString& letters) {
         entry_->setFocus();
         entry_->end(false);
         entry_->insert(letters);
     });
     connect(results_->selectionModel(), &QItemSelectionModel::selectionChanged, this, &CabinetView::refresh_side);
-    connect(open_, &QPushButton::clicked, this, &CabinetView::open_chosen);
-    connect(show_, &QPushButton::clicked, this, &CabinetView::show_chosen);
-    connect(back_, &QPushButton::clicked, this, &CabinetView::take_back_chosen);
-    connect(rename_, &QPushButton::clicked, this, &CabinetView::rename_current);
-    connect(move_, &QPushButton::clicked, this, &CabinetView::move_chosen);
-    connect(mail_, &QPushButton::clicked, this, &CabinetView::mail_chosen);
-    connect(away_, &QPushButton::clicked, this, &CabinetView::put_away_chosen);
+    connect(save_list_, &QPushButton::clicked, this, &CabinetView::save_list);
+    connect(older_, &QPushButton::clicked, this, &CabinetView::open_older);
+    connect(actions_, &PaperActions::taken_back, this, &CabinetView::taken_back);
     connect(&models_.search, &CabinetSearch::answered, this, &CabinetView::refresh);
     connect(&models_.search, &CabinetSearch::looked_at, this, &CabinetView::refresh_side);
     connect(&models_.keeper, &CabinetKeeper::taking_changed, this, &CabinetView::refresh_taking);
@@ -275,12 +272,10 @@ void CabinetView::refresh_taking() {
 void CabinetView::refresh_side() {
     const FoundPaper* found = models_.search.current();
     const size_t several = results_->chosen().size();
-    for (QPushButton* each : {open_, show_, back_, rename_, move_, mail_, away_}) each->setVisible(found != nullptr);
+    actions_->refresh();
     match_->setVisible(found != nullptr);
     if (!found) return preview_->update();
     const bool here = found->paper.place == Place::Here;
-    for (QPushButton* each : {open_, show_, back_, move_, mail_}) each->setEnabled(here || several > 1);
-    rename_->setEnabled(here && several < 2);
     QStringList words;
     if (several > 1) words.append(tr("%1 papers are chosen").arg(several));
     if (models_.search.matches() > 0)
@@ -316,55 +311,22 @@ bool CabinetView::eventFilter(QObject* watched, QEvent* event) {
     }
 }
 
-// ---- what is done with papers
+// ---- what is done
 
-QStringList CabinetView::chosen_files() const {
-    QStringList files;
-    const std::vector<long long> chosen = results_->chosen();
-    for (const FoundPaper& each : models_.search.found().best)
-        if (std::ranges::find(chosen, each.paper.id) != chosen.end() && each.paper.place == Place::Here)
-            files.append(QString::fromStdString(each.paper.file.string()));
-    return files;
-}
+void CabinetView::rename_current() { actions_->rename_current(); }
 
-void CabinetView::open_chosen() {
-    const QStringList files = chosen_files();
-    if (files.isEmpty()) return models_.messages.complain(tr("The file is not where it was; it cannot be opened."));
-    models_.errands.outside().open({}, files, [this](const Result<QString>& done) {
-        if (!done) models_.messages.complain(done.error());
+void CabinetView::save_list() {
+    const QString file = QFileDialog::getSaveFileName(window(), tr("The list of what was found"),
+                                                      QDir::homePath() + "/" + tr("Found.csv"), tr("CSV (*.csv)"));
+    if (file.isEmpty()) return;
+    models_.search.save_list(file, [this, file](const Result<int>& saved) {
+        if (!saved) return models_.messages.complain(saved.error());
+        models_.messages.tell(tr("A list of %1 papers is in %2.").arg(number(*saved), file));
     });
 }
 
-void CabinetView::show_chosen() {
-    models_.errands.outside().show(chosen_files(), [this](const Result<QString>& done) {
-        if (!done) models_.messages.complain(done.error());
-    });
-}
-
-void CabinetView::take_back_chosen() {
-    const QStringList files = chosen_files();
-    if (files.isEmpty()) return;
-    models_.files.add(files);
-    emit taken_back();
-}
-
-void CabinetView::mail_chosen() {
-    MailDraft draft;
-    for (const QString& file : chosen_files()) draft.files.push_back(file.toStdString());
-    models_.errands.outside().mail(draft, [this](const Result<QString>& done) {
-        if (!done) models_.messages.complain(done.error());
-    });
-}
-
-void CabinetView::put_away_chosen() { models_.keeper.put_away(results_->chosen()); }
-
-void CabinetView::move_chosen() {
-    open_move_sheet(models_.keeper, results_->chosen(), {move_->mapToGlobal(QPoint(0, 0)), move_->size()}, this);
-}
-
-void CabinetView::rename_current() {
-    if (const FoundPaper* found = models_.search.current(); found && found->paper.place == Place::Here)
-        open_rename_sheet(models_.keeper, found->paper, {rename_->mapToGlobal(QPoint(0, 0)), rename_->size()}, this);
+void CabinetView::open_older() {
+    open_older_sheet(models_.keeper, {older_->mapToGlobal(QPoint(0, 0)), older_->size()}, this);
 }
 
 void CabinetView::choose_all() { results_->selectAll(); }

@@ -2,11 +2,10 @@
 // page to the right.
 #pragma once
 
-#include "core/errands/mail_draft.h"
+#include "app/cabinet/paper_actions.h"
 
 #include <QFrame>
 
-class QBoxLayout;
 class QLabel;
 class QLineEdit;
 class QPushButton;
@@ -14,23 +13,8 @@ class QStackedWidget;
 
 namespace yelvin {
 
-class CabinetKeeper;
-class CabinetSearch;
-class Errands;
-class Incoming;
-class Messages;
-class NewsBar;
 class PaperPreview;
 class ResultList;
-class Saving;
-
-struct CabinetModels {
-    CabinetKeeper& keeper;
-    CabinetSearch& search;
-    Messages& messages;
-    Errands& errands;
-    Incoming& files;
-};
 
 class CabinetView : public QFrame {
     Q_OBJECT
@@ -55,26 +39,23 @@ class CabinetView : public QFrame {
     QLineEdit* entry_;
     QLabel *count_, *note_, *empty_, *taking_, *match_;
     QPushButton *take_in_, *stop_, *undo_, *whole_, *empty_take_in_;
-    QPushButton *open_, *show_, *back_, *rename_, *move_, *mail_, *away_;
+    QPushButton *save_list_, *older_;
+    PaperActions* actions_;
     QStackedWidget* middle_;
     ResultList* results_;
     PaperPreview* preview_;
 
     QWidget* made_head();
     QWidget* made_middle();
+    QWidget* made_foot(QWidget* parent);
     QWidget* made_side();
     void join();
     void refresh();
     void refresh_empty();
     void refresh_taking();
     void refresh_side();
-    QStringList chosen_files() const;
-    void open_chosen();
-    void show_chosen();
-    void take_back_chosen();
-    void mail_chosen();
-    void put_away_chosen();
-    void move_chosen();
+    void save_list();
+    void open_older();
     void open_take_in();
 };
 

@@ -3,6 +3,7 @@
 #include "app/models/messages.h"
 #include "app/models/papers.h"
 #include "app/models/pools.h"
+#include "core/output/make_searchable.h"
 #include "core/reading/languages.h"
 #include "jobs/page_looker.h"
 #include "jobs/reader_pool.h"
@@ -33,10 +34,14 @@ CabinetKeeper::CabinetKeeper(const Around& around, const QString& folder, QObjec
     settle_.setSingleShot(true);
     settle_.setInterval(700); // others write a file in several steps
     connect(&settle_, &QTimer::timeout, this, &CabinetKeeper::look_at_stirred);
-    connect(&watcher_, &QFileSystemWatcher::directoryChanged, this, [this](const QString& which) {
-        stirred_.insert(which);
+    const auto stir = [this](const QString& folder) {
+        stirred_.insert(folder);
         settle_.start();
-    });
+    };
+    connect(&watcher_, &QFileSystemWatcher::directoryChanged, this, stir);
+    // Who writes into a file where it lies does not stir its folder.
+    connect(&watcher_, &QFileSystemWatcher::fileChanged, this,
+            [stir](const QString& file) { stir(shown_path(fs::path(file.toStdString()).parent_path())); });
     try_again_.setSingleShot(true);
     try_again_.setInterval(10'000);
     connect(&try_again_, &QTimer::timeout, this, [this] {
@@ -103,13 +108,25 @@ void CabinetKeeper::open() {
 
 std::shared_ptr<const PaperWords> CabinetKeeper::known_by() const { return around_.papers.words(); }
 
+Unread CabinetKeeper::unread_in(const Path& file) const {
+    Unread most = searchable_.contains(file) ? Unread::MakeSearchable : Unread::Leave;
+    for (const TakenFolder& each : folders_) {
+        const auto [end, rest] = std::ranges::mismatch(each.folder, file);
+        if (end == each.folder.end()) most = std::max(most, each.unread);
+    }
+    return most;
+}
+
+PdfImprover CabinetKeeper::improver(const Path& file) const {
+    if (unread_in(file) != Unread::MakeSearchable) return {};
+    return [read = reader(file), stop = around_.pools.stop_token()](const Path& pdf) {
+        return yelvin::make_searchable(pdf, read, stop);
+    };
+}
+
 // In whichever language it is; as the tray reads what nobody waits for.
 PageReader CabinetKeeper::reader(const Path& file) const {
-    const bool wanted = std::ranges::any_of(folders_, [&](const TakenFolder& each) {
-        const auto [end, rest] = std::ranges::mismatch(each.folder, file);
-        return end == each.folder.end() && each.read_missing;
-    });
-    if (!wanted) return {};
+    if (unread_in(file) == Unread::Leave) return {};
     return [&readers = around_.readers, stop = around_.pools.stop_token()](const Raster& page) {
         return readers.borrow()->read(page, {std::string(automatic_language)}, stop);
     };
@@ -171,8 +188,8 @@ void CabinetKeeper::know_folders() {
                                   });
 }
 
-void CabinetKeeper::take_folder(const QString& folder, bool read_missing) {
-    const TakenFolder taken{fs::path(folder.toStdString()).lexically_normal(), read_missing};
+void CabinetKeeper::take_folder(const QString& folder, Unread unread) {
+    const TakenFolder taken{fs::path(folder.toStdString()).lexically_normal(), unread};
     std::erase_if(folders_, [&](const TakenFolder& each) { return each.folder == taken.folder; });
     folders_.push_back(taken);
     taking_.stopped = false;
@@ -198,6 +215,16 @@ void CabinetKeeper::go_on() {
     take_next();
 }
 
+void CabinetKeeper::make_searchable(const std::vector<Path>& pdfs) {
+    if (taking_.done >= taking_.of) taking_ = {{}, 0, 0, taking_.left_out, 0, {}, false};
+    for (const Path& each : pdfs) {
+        searchable_.insert(each);
+        if (std::ranges::find(to_take_, each) == to_take_.end()) to_take_.push_front(each);
+    }
+    taking_.of = taking_.done + static_cast<int>(to_take_.size()) + (takes_ ? 1 : 0);
+    go_on();
+}
+
 // Only files of which anything is new.
 void CabinetKeeper::walk(const TakenFolder& folder) {
     ask<std::vector<Path>>(
@@ -212,13 +239,20 @@ void CabinetKeeper::walk(const TakenFolder& folder) {
                     continue;
                 const bool same =
                     *known && now && (*known)->mark.size == now->size && (*known)->mark.changed_ns == now->changed_ns;
-                if (!same || (folder.read_missing && (*known)->words_are == Words::Missing)) fresh.push_back(file);
+                if (!same || (folder.unread != Unread::Leave && (*known)->words_are == Words::Missing))
+                    fresh.push_back(file);
             }
             return fresh;
         },
         [this, folder](const std::vector<Path>& fresh) {
             if (taking_.done >= taking_.of)
-                taking_ = {shown_path(folder.folder), 0, 0, taking_.left_out, taking_.stopped};
+                taking_ = {shown_path(folder.folder),
+                           0,
+                           0,
+                           taking_.left_out,
+                           taking_.not_searchable,
+                           taking_.why,
+                           taking_.stopped};
             const std::set<Path> waiting(to_take_.begin(), to_take_.end());
             for (const Path& file : fresh)
                 if (!waiting.contains(file)) to_take_.push_back(file);
@@ -240,16 +274,26 @@ void CabinetKeeper::take_next() {
         if (file.string().starts_with(each.folder.string() + "/")) from = each.folder;
     ++under_way_;
     around_.pools.cabinet()([this, inside = inside_, file, from, known_by = known_by(), read = reader(file),
-                             stop = around_.pools.stop_token(), here = on_thread_of(this)] {
+                             improve = improver(file), stop = around_.pools.stop_token(), here = on_thread_of(this)] {
         step_back(kindly);
+        std::vector<Error> stayed;
         const auto taken = caught("taking a file in", [&]() -> Result<TakingIn::Outcome> {
             if (!inside->cabinet) return fail(ErrorKind::Missing, "");
-            return TakingIn(*inside->cabinet, *known_by, read, stop).take(file, from);
+            TakingIn taking(*inside->cabinet, *known_by, read, stop);
+            taking.make_searchable_by(improve);
+            auto outcome = taking.take(file, from);
+            stayed = taking.left_as_they_are();
+            return outcome;
         });
         const auto glance = taken ? std::nullopt : std::optional(glance_at(file).value_or(FileMark{}));
-        here([this, taken, file, glance] {
+        here([this, taken, file, glance, stayed] {
             --under_way_;
             takes_ = false;
+            searchable_.erase(file);
+            for (const Error& each : stayed) {
+                log_trouble(each.sentence);
+                if (taking_.not_searchable++ == 0) taking_.why = QString::fromStdString(each.sentence);
+            }
             if (!taken && taken.error().kind == ErrorKind::Stopped) return;
             ++taking_.done;
             if (!taken) {
@@ -261,22 +305,51 @@ void CabinetKeeper::take_next() {
             }
             emit changed();
             emit taking_changed();
+            if (to_take_.empty()) say_what_stayed();
             if (to_take_.empty()) ask<bool>([](Cabinet& cabinet) { return cabinet.tend(); }, [](const bool&) {});
             take_next();
         });
     });
 }
 
+void CabinetKeeper::say_what_stayed() {
+    const int count = std::exchange(taking_.not_searchable, 0);
+    if (count == 0) return;
+    around_.messages.complain(
+        count == 1
+            ? taking_.why
+            : tr("%1 PDFs stay as they are, and are found all the same. The first: %2").arg(count).arg(taking_.why));
+}
+
+void CabinetKeeper::count_older(const std::vector<std::chrono::sys_seconds>& than,
+                                std::function<void(const std::vector<int>& papers)> then) {
+    ask<std::vector<int>>(
+        [than](Cabinet& cabinet) -> Result<std::vector<int>> {
+            std::vector<int> counts;
+            for (const std::chrono::sys_seconds each : than) {
+                const auto ids = cabinet.older_than(each);
+                if (!ids) return std::unexpected(ids.error());
+                counts.push_back(static_cast<int>(ids->size()));
+            }
+            return counts;
+        },
+        std::move(then));
+}
+
 // ---- what others do with the files
 
 void CabinetKeeper::watch() {
-    constexpr qsizetype most = 400;
+    constexpr qsizetype most = 400, most_files = 2000;
     ask<QStringList>(
         [folders = folders_](Cabinet& cabinet) -> Result<QStringList> {
             std::set<Path> all;
             const auto papers = cabinet.all();
             if (!papers) return std::unexpected(papers.error());
-            for (const CabinetPaper& each : *papers) all.insert(each.file.parent_path());
+            QStringList files; // the latest first
+            for (auto at = papers->rbegin(); at != papers->rend(); ++at) {
+                all.insert(at->file.parent_path());
+                if (files.size() < most_files && at->place == Place::Here) files.append(shown_path(at->file));
+            }
             std::error_code failed;
             for (const TakenFolder& each : folders) {
                 all.insert(each.folder);
@@ -287,12 +360,13 @@ void CabinetKeeper::watch() {
             QStringList out;
             for (const Path& each : all)
                 if (out.size() < most && fs::is_directory(each, failed)) out.append(shown_path(each));
-            return out;
+            return out + files;
         },
-        [this](const QStringList& folders) {
+        [this](const QStringList& places) {
             QStringList fresh;
-            const QStringList known = watcher_.directories();
-            for (const QString& each : folders)
+            const QStringList is = watcher_.directories() + watcher_.files();
+            const QSet<QString> known(is.begin(), is.end());
+            for (const QString& each : places)
                 if (!known.contains(each)) fresh.append(each);
             if (!fresh.isEmpty()) watcher_.addPaths(fresh);
         });
@@ -309,7 +383,7 @@ void CabinetKeeper::look_at_stirred() {
                 if (!round.nothing()) emit changed();
             });
         for (const TakenFolder& taken : folders_)
-            if ((folder.string() + "/").starts_with(taken.folder.string() + "/")) walk({folder, taken.read_missing});
+            if ((folder.string() + "/").starts_with(taken.folder.string() + "/")) walk({folder, taken.unread});
     }
 }
 

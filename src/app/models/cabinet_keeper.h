@@ -14,6 +14,7 @@
 #include <deque>
 #include <map>
 #include <memory>
+#include <set>
 
 namespace yelvin {
 
@@ -25,6 +26,7 @@ class ReaderPool;
 class CabinetKeeper : public QObject {
     Q_OBJECT
   public:
+    using Path = std::filesystem::path;
     // What it knows of the rest.
     struct Around {
         Messages& messages;
@@ -48,18 +50,27 @@ class CabinetKeeper : public QObject {
     struct Taking {
         QString folder;
         int done = 0, of = 0, left_out = 0;
-        bool stopped = false; // until go_on(), or the next start
+        int not_searchable = 0; // PDFs that were to be, and stayed as they are
+        QString why;            // the first of them did
+        bool stopped = false;   // until go_on(), or the next start
         bool under_way() const { return done < of && !stopped; }
     };
     const Taking& taking() const { return taking_; }
-    void take_folder(const QString& folder, bool read_missing);
+    void take_folder(const QString& folder, Unread unread);
     void leave_folder(const QString& folder);
     void stop_taking();
     void go_on();
+    void
+    make_searchable(const std::vector<Path>& pdfs); // words are put into those that have none; as taking in goes on
     const std::vector<TakenFolder>& folders() const { return folders_; }
 
     // Each can be undone.
     void put_away(const std::vector<long long>& ids);
+    // Papers that were saved before. Many of them cannot come back (most_undone); their files stay.
+    void put_away_older(std::chrono::sys_seconds than);
+    void count_older(const std::vector<std::chrono::sys_seconds>& than,
+                     std::function<void(const std::vector<int>& papers)> then);
+    static constexpr int most_undone = 300;         // papers that are put away together
     void rename(long long id, const QString& name); // its file as well, never over another
     void move(const std::vector<long long>& ids, const QString& folder);
     QString undo_words() const { return undo_.empty() ? QString() : undo_.back().words; }
@@ -72,7 +83,6 @@ class CabinetKeeper : public QObject {
     void undo_changed();
 
   private:
-    using Path = std::filesystem::path;
     struct Inside; // on the cabinet's thread only
     struct Step {
         QString words;
@@ -86,6 +96,7 @@ class CabinetKeeper : public QObject {
     Taking taking_;
     std::deque<Path> to_take_;
     bool takes_ = false;                  // one of them is at it
+    std::set<Path> searchable_;           // to be made so, of those to be taken
     std::map<Path, FileMark> unreadable_; // as they were when they could not be taken in
     QTimer try_again_;                    // others may still have been writing them
     std::vector<TakenFolder> folders_;
@@ -106,7 +117,11 @@ class CabinetKeeper : public QObject {
     void watch();
     void look_at_stirred();
     std::shared_ptr<const PaperWords> known_by() const;
+    Unread unread_in(const Path& file) const;
     PageReader reader(const Path& file) const;
+    PdfImprover improver(const Path& file) const; // empty: it stays as it is
+    void say_what_stayed();
+    void put_away_those(std::function<Result<std::vector<long long>>(Cabinet&)> which);
 };
 
 }

@@ -3,13 +3,16 @@
 #include "app/models/cabinet_keeper.h"
 #include "app/models/page_pictures.h"
 #include "app/models/pools.h"
+#include "core/cabinet/results_list.h"
 #include "core/raster/image_file.h"
 #include "core/saving/file_name.h"
+#include "core/saving/safe_file.h"
 #include "jobs/trouble.h"
 
 #include <QPainter>
 
 #include <cmath>
+#include <limits>
 
 namespace yelvin {
 
@@ -119,6 +122,23 @@ void CabinetSearch::ask() {
             return (*finder)->find(typed, narrowing, most, today(), stop);
         });
         here([this, question, found = std::move(found)] { take(question, found); });
+    });
+}
+
+void CabinetSearch::save_list(const QString& file, std::function<void(const Result<int>&)> then) {
+    pools_.finding()([inside = inside_, folder = keeper_.folder(), typed = typed_.toStdString(), narrowing = narrowing_,
+                      file = std::filesystem::path(file.toStdString()), then = std::move(then),
+                      here = on_thread_of(this)] {
+        auto saved = caught("saving a list", [&]() -> Result<int> {
+            auto finder = inside->with(folder);
+            if (!finder) return std::unexpected(finder.error());
+            const auto all = (*finder)->find(typed, narrowing, std::numeric_limits<int>::max(), today());
+            if (!all) return std::unexpected(all.error());
+            if (auto written = replace_file(file, results_as_csv(all->best)); !written)
+                return std::unexpected(written.error());
+            return static_cast<int>(all->best.size());
+        });
+        here([then, saved] { then(saved); });
     });
 }
 

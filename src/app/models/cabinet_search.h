@@ -6,6 +6,7 @@
 #include <QImage>
 #include <QObject>
 
+#include <functional>
 #include <map>
 #include <memory>
 #include <optional>
@@ -31,6 +32,8 @@ class CabinetSearch : public QObject {
     void narrow(const Narrowing& to);
     void show_more(); // than are in found().best
     const Found& found() const { return found_; }
+    // All that was found, into a file of its own or over what the person said: CSV. `then`: how many papers.
+    void save_list(const QString& file, std::function<void(const Result<int>&)> then);
     bool is_looking() const { return asked_ != answered_; }
 
     // The paper that is looked at; null: none.

@@ -14,17 +14,35 @@ QString path_words(const fs::path& path) { return QString::fromStdString(path.st
 }
 
 void CabinetKeeper::put_away(const std::vector<long long>& ids) {
+    put_away_those([ids](Cabinet&) { return ids; });
+}
+
+void CabinetKeeper::put_away_older(std::chrono::sys_seconds than) {
+    put_away_those([than](Cabinet& cabinet) { return cabinet.older_than(than); });
+}
+
+// As one step, as long as they are not too many to be held until it is taken back.
+void CabinetKeeper::put_away_those(std::function<Result<std::vector<long long>>(Cabinet&)> which) {
     auto before = std::make_shared<std::vector<NewPaper>>();
+    auto count = std::make_shared<size_t>(0);
     change(
-        [ids, before](Cabinet& cabinet) -> Result<void> {
-            for (const long long id : ids) {
+        [which = std::move(which), before, count](Cabinet& cabinet) -> Result<void> {
+            const auto ids = which(cabinet);
+            if (!ids) return std::unexpected(ids.error());
+            *count = ids->size();
+            for (const long long id : *ids) {
+                if (ids->size() > most_undone) break;
                 auto paper = cabinet.whole(id);
                 if (!paper) return std::unexpected(paper.error());
                 before->push_back(std::move(*paper));
             }
-            return cabinet.put_away(ids);
+            return cabinet.put_away(*ids);
         },
-        [this, before] {
+        [this, before, count] {
+            if (*count > before->size())
+                return around_.messages.tell(
+                    tr("%1 papers left the cabinet; their files stay where they are.").arg(*count));
+            if (before->empty()) return;
             const QString words = before->size() == 1 ? tr("put away %1").arg(path_words(before->front().file.stem()))
                                                       : tr("put away %1 papers").arg(before->size());
             undo_.push_back({words, [before](Cabinet& cabinet) -> Result<void> {

@@ -14,6 +14,7 @@ class Experience;
 class Folders;
 class Glass;
 class Incoming;
+class KeptOriginals;
 class Looking;
 class Messages;
 class NextScan;
@@ -84,6 +85,7 @@ struct TrayModels {
     Papers& papers;
     Renaming& renaming;
     SavePlaces& places;
+    KeptOriginals& kept;
 };
 
 // The text of pages, and what is said about it.
@@ -111,6 +113,7 @@ struct WindowModels {
     NextScan& next_scan;
     OutTray& tray;
     Choice& choice;
+    KeptOriginals& kept;
     Pictures& pictures;
     Looking& looking;
     PageEdits& edits;
@@ -143,8 +146,8 @@ struct WindowModels {
         return {texts, words, search, aloud, tray, choice, pictures, reading, tickets, messages};
     }
     TrayModels for_tray() const {
-        return {tray,    choice, edits,   pictures, looking, reading, names,    experience,
-                tickets, saving, errands, scanners, run,     papers,  renaming, places};
+        return {tray,   choice,  edits,    pictures, looking, reading,  names,  experience, tickets,
+                saving, errands, scanners, run,      papers,  renaming, places, kept};
     }
 };
 

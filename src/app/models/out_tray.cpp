@@ -222,4 +222,12 @@ void OutTray::tell_read_pages(std::function<void(std::vector<TrayStore::ReadPage
     if (keeper_) keeper_->tell_read_pages(std::move(then));
 }
 
+void OutTray::tell_kept(const KeepingRule& rule, std::function<void(const std::vector<KeptDocument>&)> then) {
+    if (!keeper_ || !is_loaded_) return;
+    const auto now = std::chrono::floor<std::chrono::seconds>(std::chrono::system_clock::now());
+    keeper_->tell_kept(rule, now, [then = std::move(then), here = on_thread_of(this)](std::vector<KeptDocument> kept) {
+        here([then, kept = std::move(kept)] { then(kept); });
+    });
+}
+
 }

@@ -69,6 +69,9 @@ class OutTray : public QObject {
     // How pages were read, on earlier days too. `then` is called on the writer's thread; never without a store.
     void tell_read_pages(std::function<void(std::vector<TrayStore::ReadPage>)> then);
 
+    // Saved documents that left (see TrayKeeper). `then` on this thread; never without a store.
+    void tell_kept(const KeepingRule& rule, std::function<void(const std::vector<KeptDocument>&)> then);
+
     // A picture that came too late to become a page.
     void discard(const Original& original);
 

@@ -89,7 +89,7 @@ SheetRow* PhraseSheet::add_row(const QString& value, const QString& advice, bool
     });
     rows_.append(row);
     layout_->addWidget(row);
-    if (chosen) row->setFocus();
+    if (chosen && !qobject_cast<SheetRow*>(focusWidget())) row->setFocus(); // the first list's
     return row;
 }
 
@@ -145,7 +145,13 @@ void PhraseSheet::walk(int step) {
     if (rows_.isEmpty()) return;
     const auto at = rows_.indexOf(qobject_cast<SheetRow*>(focusWidget()));
     qsizetype first = 0, end = rows_.size();
-    for (const qsizetype list_end : lists_) (at < list_end ? end : first) = list_end;
+    for (const qsizetype list_end : lists_) {
+        if (at < list_end) {
+            end = list_end;
+            break;
+        }
+        first = list_end;
+    }
     const auto next = std::clamp<qsizetype>(at + step, first, end - 1);
     rows_[next]->setFocus();
 }

@@ -3,6 +3,7 @@
 #include "app/keys.h"
 #include "app/models/choice.h"
 #include "app/models/document_names.h"
+#include "app/models/kept_originals.h"
 #include "app/models/looking.h"
 #include "app/models/out_tray.h"
 #include "app/models/reading.h"
@@ -10,6 +11,8 @@
 #include "app/models/tickets.h"
 #include "app/theme/parts.h"
 #include "app/ticketbar/phrase_sheet.h"
+#include "app/ticketbar/ticket_bar.h"
+#include "app/window/keeping_sheet.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -56,6 +59,8 @@ TrayFoot::TrayFoot(const TrayModels& models, QWidget* parent) : QWidget(parent),
     put_away_ = theme::link(tr("put saved ones away"), "put-away", this);
     put_away_->setToolTip(tr("Saved documents leave the tray; the files stay"));
     column_->addWidget(put_away_, 0, Qt::AlignLeft);
+    keeping_ = theme::link({}, "keeping", this);
+    column_->addWidget(keeping_, 0, Qt::AlignLeft);
     save_all_ = theme::button(tr("Save all"), theme::Kind::Plain, "save-all", this);
     save_all_->setToolTip(with_key(tr("Save every document"), Do::SaveAll));
     save_ = theme::button(tr("Save"), theme::Kind::Plain, "save", this);
@@ -69,6 +74,9 @@ TrayFoot::TrayFoot(const TrayModels& models, QWidget* parent) : QWidget(parent),
     connect(save_, &QPushButton::clicked, this, &TrayFoot::save_current);
     connect(save_all_, &QPushButton::clicked, &models_.saving, &Saving::save_all);
     connect(put_away_, &QPushButton::clicked, &models_.tray, &OutTray::put_away_saved);
+    connect(keeping_, &QPushButton::clicked, this,
+            [this] { open_keeping_sheet(models_.kept, on_screen(keeping_), window()); });
+    connect(&models_.kept, &KeptOriginals::changed, this, &TrayFoot::refresh_keeping);
     connect(&models_.tray, &OutTray::changed, this, &TrayFoot::refresh);
     connect(&models_.choice, &Choice::changed, this, &TrayFoot::refresh);
     connect(&models_.looking, &Looking::changed, this, &TrayFoot::refresh);
@@ -119,6 +127,7 @@ void TrayFoot::refresh() {
     put_away_->setVisible(saved > 0 && !saving);
     save_all_->setEnabled(unsaved > 0 && !saving);
     save_all_->setVisible(unsaved > 1);
+    refresh_keeping();
     refresh_save();
 }
 
@@ -165,6 +174,18 @@ void TrayFoot::refresh_reading() {
     reading_->setToolTip(stopped ? tr("Goes on reading the text of pages; saving reads what is left")
                                  : tr("Reading the text of pages in the background; pages left out are read when they "
                                       "are saved"));
+}
+
+// As long as there is something to be kept; slim there is no room for it.
+void TrayFoot::refresh_keeping() {
+    keeping_->setText(keeping_words(models_.kept));
+    const size_t count = models_.kept.all().size();
+    const QString how_many =
+        count == 1 ? tr("1 saved document that left the tray") : tr("%1 saved documents that left the tray").arg(count);
+    keeping_->setToolTip(tr("The originals of %1 are still kept (%2)")
+                             .arg(how_many, bytes_words(static_cast<double>(models_.kept.bytes()))));
+    const bool any = count > 0 || counted(models_.tray.tray()).saved > 0;
+    keeping_->setVisible(any && !slim_);
 }
 
 void TrayFoot::refresh_save() {

@@ -124,9 +124,9 @@ void View::make_side() {
 
 void View::make_cabinet() {
     cabinet_news_ = new NewsBar(models_.messages, models_.saving, models_.errands, this);
-    cabinet_ =
-        new CabinetView({models_.keeper, models_.search_cabinet, models_.messages, models_.errands, models_.files},
-                        cabinet_news_, this);
+    cabinet_ = new CabinetView(
+        {models_.keeper, models_.search_cabinet, models_.messages, models_.errands, models_.files, models_.kept},
+        cabinet_news_, this);
     cabinet_->hide();
     connect(cabinet_, &CabinetView::left, this, &View::close_cabinet);
     connect(cabinet_, &CabinetView::taken_back, this, [this] { look_at(Look::Page); });

@@ -265,6 +265,16 @@ Result<std::vector<CabinetPaper>> Cabinet::with_contents(const std::string& cont
         [&] { return inside_->papers("WHERE contents = ?", [&](auto& row) { row.bind(1, contents); }); });
 }
 
+Result<std::vector<long long>> Cabinet::older_than(std::chrono::sys_seconds saved) const {
+    return inside_->asked([&] {
+        std::vector<long long> ids;
+        SQLite::Statement rows(*inside_->database, "SELECT id FROM papers WHERE saved < ? ORDER BY id");
+        rows.bind(1, static_cast<std::int64_t>(saved.time_since_epoch().count()));
+        while (rows.executeStep()) ids.push_back(rows.getColumn(0).getInt64());
+        return ids;
+    });
+}
+
 Result<std::vector<PageWords>> Cabinet::words(long long id) const {
     return inside_->asked([&]() -> std::vector<PageWords> {
         const auto pages = inside_->pages_of(id);
@@ -285,7 +295,7 @@ Result<void> Cabinet::take_folder(const TakenFolder& folder) {
     return inside_->changed([&] {
         SQLite::Statement row(*inside_->database, "INSERT OR REPLACE INTO folders VALUES (?, ?)");
         row.bind(1, folder.folder.string());
-        row.bind(2, folder.read_missing ? 1 : 0);
+        row.bind(2, static_cast<int>(folder.unread));
         row.exec();
     });
 }
@@ -302,7 +312,7 @@ Result<std::vector<TakenFolder>> Cabinet::folders() const {
     return inside_->asked([&] {
         std::vector<TakenFolder> out;
         SQLite::Statement rows(*inside_->database, "SELECT folder, read_missing FROM folders ORDER BY folder");
-        while (rows.executeStep()) out.push_back({rows.getColumn(0).getString(), rows.getColumn(1).getInt() != 0});
+        while (rows.executeStep()) out.push_back(taken_folder(rows));
         return out;
     });
 }

@@ -67,9 +67,12 @@ struct NewPaper : PaperFile {
     std::vector<PageWords> words; // of each page; empty ones where nothing is known
 };
 
+// What becomes of papers without words in a folder that is taken in.
+enum class Unread { Leave, Read, MakeSearchable };
+
 struct TakenFolder {
     std::filesystem::path folder;
-    bool read_missing = false; // papers without words are read
+    Unread unread = Unread::Leave;
     bool operator==(const TakenFolder&) const = default;
 };
 
@@ -96,6 +99,7 @@ class Cabinet {
     Result<std::optional<CabinetPaper>> paper(long long id) const;
     Result<std::optional<CabinetPaper>> paper_at(const std::filesystem::path& file) const;
     Result<std::vector<CabinetPaper>> with_contents(const std::string& contents) const;
+    Result<std::vector<long long>> older_than(std::chrono::sys_seconds saved) const;
     Result<std::vector<PageWords>> words(long long id) const; // of all its pages
     Result<NewPaper> whole(long long id) const;               // so that it can be added again; Missing
 

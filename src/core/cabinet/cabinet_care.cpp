@@ -104,8 +104,7 @@ size_t Cabinet::take_over(const fs::path& damaged) {
         });
         each(database, [&](Inside& old) {
             SQLite::Statement rows(*old.database, "SELECT folder, read_missing FROM folders");
-            while (rows.executeStep())
-                (void)take_folder({rows.getColumn(0).getString(), rows.getColumn(1).getInt() != 0});
+            while (rows.executeStep()) (void)take_folder(taken_folder(rows));
         });
     } catch (const std::exception&) { // no database at all
     }
@@ -113,7 +112,7 @@ size_t Cabinet::take_over(const fs::path& damaged) {
 }
 
 Result<bool> Cabinet::tend() {
-    constexpr int samples = 1000, fewest = 300, at_once = 1000;
+    constexpr int samples = 1000, fewest = 300, at_once = 1000, given_back_at_once = 200;
     SQLite::Database& database = *inside_->database;
     const auto more = inside_->changed([&]() -> bool {
         const std::int64_t pages = database.execAndGet("SELECT COUNT(*) FROM pages").getInt64();
@@ -142,7 +141,10 @@ Result<bool> Cabinet::tend() {
     return inside_->changed([&]() -> bool {
         const auto before = sqlite3_total_changes(database.getHandle());
         database.exec("INSERT INTO page_words (page_words, rank) VALUES ('merge', 800)");
-        return *more || sqlite3_total_changes(database.getHandle()) - before >= 2; // as FTS5's manual tells the end
+        const bool merged = sqlite3_total_changes(database.getHandle()) - before < 2; // as FTS5's manual tells the end
+        const int free = database.execAndGet("PRAGMA freelist_count").getInt();
+        if (merged && !*more) database.exec(fmt::format("PRAGMA incremental_vacuum({})", given_back_at_once));
+        return *more || !merged || free > given_back_at_once;
     });
 }
 

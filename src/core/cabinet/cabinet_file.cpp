@@ -69,6 +69,7 @@ constexpr const char* index_tables = R"(
 CREATE VIRTUAL TABLE IF NOT EXISTS page_words USING fts5(words, content='', columnsize=0, tokenize='yelvin');
 CREATE VIRTUAL TABLE IF NOT EXISTS paper_words USING fts5(name, heading, facts, content='', columnsize=0, tokenize='yelvin');
 INSERT INTO page_words (page_words, rank) VALUES ('usermerge', 2);
+INSERT INTO page_words (page_words, rank) VALUES ('pgsz', 8120); -- two on a page of the file
 CREATE TABLE IF NOT EXISTS beginnings (beginning TEXT, block INTEGER, pages BLOB NOT NULL, PRIMARY KEY (beginning, block)) WITHOUT ROWID;
 CREATE TABLE IF NOT EXISTS terms (term TEXT, written TEXT, PRIMARY KEY (term, written)) WITHOUT ROWID;
 -- `term` empty: the same as its shape.
@@ -84,6 +85,7 @@ std::unique_ptr<SQLite::Database> open_cabinet_file(const std::filesystem::path&
         std::make_unique<SQLite::Database>(file.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE, 10000);
     register_tokenizer(*database);
     database->exec("PRAGMA page_size = 16384");
+    database->exec("PRAGMA auto_vacuum = INCREMENTAL"); // of a new file; tend() gives room back
     database->exec("PRAGMA journal_mode = WAL");
     database->exec("PRAGMA synchronous = FULL");
     database->exec("PRAGMA cache_size = -24000");

@@ -17,6 +17,12 @@ CabinetPaper paper_of(SQLite::Statement& row); // of paper_columns
 // What the index has of a paper beside its pages' words: name, heading, the rest.
 std::array<std::string, 3> texts_of(const PaperFile& paper);
 
+inline TakenFolder taken_folder(SQLite::Statement& row) { // its two columns
+    const int unread = row.getColumn(1).getInt();
+    const bool known = unread >= 0 && unread <= static_cast<int>(Unread::MakeSearchable);
+    return {row.getColumn(0).getString(), known ? static_cast<Unread>(unread) : Unread::Leave};
+}
+
 struct Cabinet::Inside {
     std::unique_ptr<SQLite::Database> database;
     Packers packers{*database};

@@ -90,14 +90,14 @@ DateSpan latest(unsigned first_month, int count, year_month_day today, bool now)
     return span;
 }
 
-struct Words {
+struct TypedWords {
     const std::vector<std::string>& folded;
     size_t at;
     std::string operator[](size_t i) const { return at + i < folded.size() ? folded[at + i] : std::string(); }
 };
 
 // "last week", "this year", "mars dernier".
-std::optional<SaidDate> relative(const Words& words, year_month_day today) {
+std::optional<SaidDate> relative(const TypedWords& words, year_month_day today) {
     const bool behind = says_last(words[1]) && !says_last(words[0]);
     const bool last = says_last(words[0]) || behind;
     if (!last && !says_this(words[0])) return std::nullopt;
@@ -120,7 +120,7 @@ std::optional<SaidDate> relative(const Words& words, year_month_day today) {
 }
 
 // "12 March 2026", "March 12", "12 March", "March 2026", "March", "2026".
-std::optional<SaidDate> absolute(const Words& words, year_month_day today) {
+std::optional<SaidDate> absolute(const TypedWords& words, year_month_day today) {
     const auto day_span = [](int year, unsigned month, unsigned day) -> std::optional<DateSpan> {
         const year_month_day date = std::chrono::year(year) / std::chrono::month(month) / std::chrono::day(day);
         if (!date.ok()) return std::nullopt;
@@ -153,7 +153,7 @@ std::optional<SaidDate> absolute(const Words& words, year_month_day today) {
 std::optional<SaidDate> said_date(const std::vector<std::string>& words, size_t at, year_month_day today) {
     std::vector<std::string> all;
     for (size_t i = at; i < words.size() && i < at + 3; ++i) all.push_back(folded(words[i]));
-    const Words from{all, 0};
+    const TypedWords from{all, 0};
     if (is_one_of(from[0], {"today", "heute", "aujourdhui", "vandaag"}))
         return SaidDate{1, days_from(sys_days(today), 1), true};
     if (is_one_of(from[0], {"yesterday", "gestern", "hier", "gisteren"}))

@@ -66,6 +66,13 @@ Result<std::vector<PageRead>> pages_of_file(const fs::path& file, const PageRead
     return pages;
 }
 
+std::string ending_of(const fs::path& file) {
+    std::string end = file.extension().string();
+    for (char& c : end)
+        if (c >= 'A' && c <= 'Z') c = static_cast<char>(c + 32);
+    return end;
+}
+
 // Where a file that was there may be now: beside where it was, or as far up as there still is a folder.
 fs::path nearest_folder(const fs::path& file) {
     fs::path folder = file.parent_path();
@@ -81,9 +88,7 @@ bool lies_in(const fs::path& file, const fs::path& folder) {
 }
 
 bool is_paper_file(const fs::path& file) {
-    std::string end = file.extension().string();
-    for (char& c : end)
-        if (c >= 'A' && c <= 'Z') c = static_cast<char>(c + 32);
+    const std::string end = ending_of(file);
     constexpr std::string_view known[] = {".pdf", ".png",  ".jpg",  ".jpeg", ".tif", ".tiff", ".webp",
                                           ".bmp", ".avif", ".heic", ".pnm",  ".ppm", ".pgm",  ".gif"};
     return !file.filename().string().starts_with('.') && std::ranges::find(known, end) != std::end(known);
@@ -183,27 +188,41 @@ Result<bool> TakingIn::came_from_elsewhere(const fs::path& file, const FileMark&
     return false;
 }
 
+Result<void> TakingIn::improve(const fs::path& file) {
+    const auto made = improve_(file);
+    if (made) return {};
+    if (made.error().kind == ErrorKind::Stopped) return std::unexpected(made.error());
+    left_as_they_are_.push_back(made.error());
+    return {};
+}
+
 Result<TakingIn::Outcome> TakingIn::take(const fs::path& file, const fs::path& taken_from) {
     const auto known = cabinet_.paper_at(file);
     if (!known) return std::unexpected(known.error());
     const auto now = glance_at(file);
     if (!now) return std::unexpected(now.error());
     const bool wants_reading = *known && read_ && (*known)->words_are == Words::Missing;
-    if (*known && same_glance((*known)->mark, *now) && !wants_reading) {
+    const bool wants_words = improve_ && ending_of(file) == ".pdf";
+    if (*known && same_glance((*known)->mark, *now) && !wants_reading && !wants_words) {
         if ((*known)->place == Place::Here) return Outcome::KnownAlready;
         const auto back = cabinet_.found_at_place((*known)->id, (*known)->mark, Place::Here);
         return back ? Result<Outcome>(Outcome::KnownAlready) : std::unexpected(back.error());
     }
-    const auto mark = mark_of(file);
+    auto mark = mark_of(file);
     if (!mark) return std::unexpected(mark.error());
-    if (*known && (*known)->mark.contents == mark->contents && !wants_reading) {
-        const auto same = cabinet_.found_at_place((*known)->id, *mark, Place::Here);
-        return same ? Result<Outcome>(Outcome::KnownAlready) : std::unexpected(same.error());
-    }
     if (!*known) {
         const auto moved = came_from_elsewhere(file, *mark);
         if (!moved) return std::unexpected(moved.error());
         if (*moved) return Outcome::Moved;
+    }
+    if (wants_words) {
+        if (auto made = improve(file); !made) return std::unexpected(made.error());
+        mark = mark_of(file);
+        if (!mark) return std::unexpected(mark.error());
+    }
+    if (*known && (*known)->mark.contents == mark->contents && !wants_reading) {
+        const auto same = cabinet_.found_at_place((*known)->id, *mark, Place::Here);
+        return same ? Result<Outcome>(Outcome::KnownAlready) : std::unexpected(same.error());
     }
     auto paper = paper_of_file(file, words_, read_, stop_);
     if (!paper) return std::unexpected(paper.error());

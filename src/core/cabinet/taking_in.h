@@ -1,5 +1,6 @@
 // How files come into the cabinet and stay known there: taken in with the words that they have, found again where they
-// were moved to, read again where they were changed. No file is touched.
+// were moved to, read again where they were changed. No file is touched,
+// unless PDFs are to be made searchable.
 #pragma once
 
 #include "core/cabinet/cabinet.h"
@@ -13,6 +14,8 @@ namespace yelvin {
 
 // Reads a page that brought no words; empty: they are left unread.
 using PageReader = std::function<Result<TextLayer>(const Raster& page)>;
+// Puts words into a PDF whose pages have none; how many pages. It stays as it is where that is not possible.
+using PdfImprover = std::function<Result<int>(const std::filesystem::path& pdf)>;
 
 // PDFs and pictures in the folder and those within it, by their names; hidden ones are not, links are not followed.
 std::vector<std::filesystem::path> paper_files_in(const std::filesystem::path& folder,
@@ -43,6 +46,9 @@ class TakingIn {
     // All that is given must outlive it.
     TakingIn(Cabinet& cabinet, const PaperWords& words, PageReader read, std::stop_token stop)
         : cabinet_(cabinet), words_(words), read_(std::move(read)), stop_(std::move(stop)) {}
+    void make_searchable_by(PdfImprover improve) { improve_ = std::move(improve); }
+    // Why PDFs that were to become searchable stayed as they are; they were taken in all the same.
+    const std::vector<Error>& left_as_they_are() const { return left_as_they_are_; }
 
     // `taken_from`: the folder that is taken in; empty: none.
     Result<Outcome> take(const std::filesystem::path& file, const std::filesystem::path& taken_from);
@@ -61,6 +67,9 @@ class TakingIn {
     const PaperWords& words_;
     PageReader read_;
     std::stop_token stop_;
+    PdfImprover improve_;
+    std::vector<Error> left_as_they_are_;
+    Result<void> improve(const std::filesystem::path& file);
     Result<bool> came_from_elsewhere(const std::filesystem::path& file, const FileMark& mark);
     Result<void> find_moved(std::vector<CabinetPaper>& missing, const std::vector<CabinetPaper>& all, Round& round);
 };

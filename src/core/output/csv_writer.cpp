@@ -1,5 +1,6 @@
 // The tables alone (RFC 4180: commas, lines that end with CR and LF, quotes where they are needed), an empty line
 // between two of them.
+#include "core/csv.h"
 #include "core/output/joined_writer.h"
 
 #include "core/reading/tables.h"
@@ -9,17 +10,6 @@
 namespace yelvin {
 
 namespace {
-
-std::string field(const std::string& cell) {
-    if (cell.find_first_of(",\"\r\n") == std::string::npos) return cell;
-    std::string out(1, '"');
-    for (const char c : cell) {
-        if (c == '"') out += '"';
-        out += c;
-    }
-    out += '"';
-    return out;
-}
 
 class CsvWriter : public JoinedWriter {
   public:
@@ -32,13 +22,7 @@ class CsvWriter : public JoinedWriter {
         for (const TextParagraph& paragraph : page.text.paragraphs) {
             if (paragraph.kind != ParagraphKind::Table) continue;
             if (std::exchange(any_, true)) out += "\r\n";
-            for (const auto& row : table_of(page.text, paragraph).rows) {
-                for (size_t i = 0; i < row.size(); ++i) {
-                    if (i > 0) out += ',';
-                    out += field(row[i]);
-                }
-                out += "\r\n";
-            }
+            for (const auto& row : table_of(page.text, paragraph).rows) out += csv_line(row);
         }
         return out;
     }

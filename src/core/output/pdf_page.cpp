@@ -47,7 +47,7 @@ class OpenMark {
 };
 
 std::string line_content(const TextLayer& text, size_t number, double height_pt, double dpi, GlyphlessCodes& codes,
-                         OpenMark& open) {
+                         OpenMark& open, const std::string& font) {
     const TextLine& line = text.lines[number];
     const auto pt = [dpi](double px) { return px_to_pt(px, dpi); };
     const cv::Point2d along = line.baseline_end - line.baseline_start;
@@ -55,7 +55,7 @@ std::string line_content(const TextLayer& text, size_t number, double height_pt,
     const double stretch = std::hypot(1.0, slope), c = 1 / stretch, s = -slope / stretch; // y points up in PDF
     const double size = std::max(1.0, pt(std::max(line.ascent_px / font_ascent,
                                                   (line.ascent_px + line.descent_px) / (font_ascent + font_descent))));
-    std::string out = fmt::format("/F0 {:.3f} Tf\n", size);
+    std::string out = fmt::format("{} {:.3f} Tf\n", font, size);
     const auto words = from_left_to_right(line);
     for (size_t i = 0; i < words.size(); ++i) {
         const Word& word = *words[i];
@@ -90,6 +90,22 @@ std::string turn(int degrees, double width_pt, double height_pt) {
     }
 }
 
+// All lines, invisibly; nothing of it is left set behind them (ISO 32000-2, 9.3.1).
+std::string all_lines(double width_pt, double height_pt, double dpi, const TextLayer& text, GlyphlessCodes& codes,
+                      OpenMark& open, const std::string& font) {
+    // Lines of a page that was turned since it was read are set upright, and turned along.
+    const bool sideways = text.turned_degrees % 180 != 0;
+    const double upright_width = sideways ? height_pt : width_pt, upright_height = sideways ? width_pt : height_pt;
+    std::string out = "q\n";
+    if (text.turned_degrees != 0)
+        out += fmt::format("{} cm\n", turn(text.turned_degrees, upright_width, upright_height));
+    out += "BT 3 Tr\n";
+    for (size_t i = 0; i < text.lines.size(); ++i) out += line_content(text, i, upright_height, dpi, codes, open, font);
+    out += open.go_on_in(-1);
+    out += "ET\nQ\n";
+    return out;
+}
+
 }
 
 std::string page_content(double width_pt, double height_pt, double dpi, const TextLayer& text, GlyphlessCodes& codes,
@@ -99,16 +115,7 @@ std::string page_content(double width_pt, double height_pt, double dpi, const Te
     out += fmt::format("q {:.4f} 0 0 {:.4f} 0 0 cm /Im0 Do Q\n", width_pt, height_pt);
     if (tags) out += tags->is_figure ? open.go_on_in(-1) : "EMC\n";
     if (text.lines.empty()) return out;
-    // Lines of a page that was turned since it was read are set upright, and turned along.
-    const bool sideways = text.turned_degrees % 180 != 0;
-    const double upright_width = sideways ? height_pt : width_pt, upright_height = sideways ? width_pt : height_pt;
-    const bool turned = text.turned_degrees != 0;
-    out += "q\n"; // what is set for invisible words holds for nothing behind them (ISO 32000-2, 9.3.1)
-    if (turned) out += fmt::format("{} cm\n", turn(text.turned_degrees, upright_width, upright_height));
-    out += "BT 3 Tr\n";
-    for (size_t i = 0; i < text.lines.size(); ++i) out += line_content(text, i, upright_height, dpi, codes, open);
-    out += open.go_on_in(-1);
-    out += "ET\nQ\n";
+    out += all_lines(width_pt, height_pt, dpi, text, codes, open, "/F0");
     // A figure is a part of the page's one picture: a path that paints nothing says where.
     for (const PdfTag& block : tags ? tags->blocks : std::vector<PdfTag>{}) {
         if (!block.box) continue;
@@ -119,6 +126,12 @@ std::string page_content(double width_pt, double height_pt, double dpi, const Te
                open.go_on_in(-1);
     }
     return out;
+}
+
+std::string words_content(double width_pt, double height_pt, double dpi, const TextLayer& text, GlyphlessCodes& codes,
+                          const std::string& font) {
+    OpenMark none(nullptr);
+    return all_lines(width_pt, height_pt, dpi, text, codes, none, font);
 }
 
 }

@@ -17,4 +17,8 @@ namespace yelvin {
 std::string page_content(double width_pt, double height_pt, double dpi, const TextLayer& text, GlyphlessCodes& codes,
                          const PdfTags* tags = nullptr);
 
+// Only the words of such a page, for one that shows its picture already; `font`: its name among the page's.
+std::string words_content(double width_pt, double height_pt, double dpi, const TextLayer& text, GlyphlessCodes& codes,
+                          const std::string& font);
+
 }

@@ -3,6 +3,7 @@
 #include "core/output/document_writer.h"
 #include "core/output/joined_writer.h"
 #include "core/output/pdf_file.h"
+#include "core/output/pdf_font.h"
 #include "core/output/pdf_page.h"
 #include "core/output/pdf_structure.h"
 #include "core/output/protection.h"
@@ -73,7 +74,7 @@ class PdfWriter : public DocumentWriter {
 
     Result<void> complete() override {
         try {
-            fill_font();
+            fill_font(pdf_, font_, codes_);
             add_stamps();
             about_document();
         } catch (const std::exception& failure) {
@@ -222,30 +223,6 @@ class PdfWriter : public DocumentWriter {
         if (format_ != Format::PdfA) return;
         const bool first = info_.make.pdf_a_level == PdfALevel::A1b;
         add_archive_parts(pdf_, about, first ? 1 : 2, first ? 'B' : 'U');
-    }
-
-    void fill_font() {
-        if (codes_.count() == 0) return;
-        QPDFObjectHandle program = QPDFObjectHandle::newStream(&pdf_, glyphless_truetype(codes_.count()));
-        program.getDict().replaceKey("/Length1", QPDFObjectHandle::newInteger(static_cast<long long>(
-                                                     glyphless_truetype(codes_.count()).size())));
-        const int ascent = static_cast<int>(1000 * font_ascent), descent = static_cast<int>(1000 * font_descent);
-        QPDFObjectHandle descriptor = QPDFObjectHandle::parse(fmt::format(
-            "<< /Type /FontDescriptor /FontName /YelvinText /Flags 4 /FontBBox [0 {} {} {}] /ItalicAngle 0 /Ascent {} "
-            "/Descent {} /CapHeight {} /StemV 80 >>",
-            -descent, glyph_width, ascent, ascent, -descent, ascent));
-        descriptor.replaceKey("/FontFile2", program);
-        QPDFObjectHandle descendant = QPDFObjectHandle::parse(
-            fmt::format("<< /Type /Font /Subtype /CIDFontType2 /BaseFont /YelvinText /CIDToGIDMap /Identity /DW {} "
-                        "/CIDSystemInfo << /Registry (Adobe) /Ordering (Identity) /Supplement 0 >> >>",
-                        glyph_width));
-        descendant.replaceKey("/FontDescriptor", pdf_.makeIndirectObject(descriptor));
-        font_.replaceKey("/Type", QPDFObjectHandle::newName("/Font"));
-        font_.replaceKey("/Subtype", QPDFObjectHandle::newName("/Type0"));
-        font_.replaceKey("/BaseFont", QPDFObjectHandle::newName("/YelvinText"));
-        font_.replaceKey("/Encoding", QPDFObjectHandle::newName("/Identity-H"));
-        font_.replaceKey("/DescendantFonts", QPDFObjectHandle::newArray({pdf_.makeIndirectObject(descendant)}));
-        font_.replaceKey("/ToUnicode", QPDFObjectHandle::newStream(&pdf_, codes_.to_unicode_map()));
     }
 
     DocumentInfo info_;

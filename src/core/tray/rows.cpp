@@ -34,6 +34,8 @@ json page_json(const Page& page) {
     return out;
 }
 
+std::string row_of(const Page& page) { return page_json(page).dump(-1, ' ', false, json::error_handler_t::replace); }
+
 bool is_original_name(const std::string& file) {
     return file.size() > 4 && file.size() < 100 && file.ends_with(".tif") && file.find('/') == std::string::npos &&
            file.find('\0') == std::string::npos && file.front() != '.';

@@ -37,6 +37,7 @@ struct TrayStore::Reading {
 
     TrayStore& store;
     LoadedTray out;
+    std::vector<KeptDocument> kept;
     std::map<PagePtr, long> states;
     std::set<std::string> known, going; // originals that are accounted for; that a step let go
     std::set<std::string> unreadable;   // files to be set aside
@@ -62,6 +63,7 @@ struct TrayStore::Reading {
         });
         read_history();
         read_documents();
+        read_kept();
         each_row("SELECT file FROM going", [&](SQLite::Statement& row) {
             const std::string file = row.getColumn(0).getString();
             if (is_original_name(file))
@@ -211,6 +213,40 @@ struct TrayStore::Reading {
         if (pages_lost || list_damaged) known = originals_of_tray();
     }
 
+    // Saved documents that left. One that makes no sense gives its pictures back as pages.
+    void read_kept() {
+        std::map<std::string, std::vector<PagePtr>> pages;
+        std::set<std::string> odd;
+        each_row("SELECT document, id, data FROM kept_pages ORDER BY document, place", [&](SQLite::Statement& row) {
+            const std::string document = row.getColumn(0).getString();
+            if (const PagePtr page = page_of(row.getColumn(1).getString(), row.getColumn(2).getString()))
+                pages[document].push_back(page);
+            else
+                odd.insert(document);
+        });
+        each_row("SELECT id, name, saved_as, barcode, folder, left_at, bytes FROM kept ORDER BY left_at, rowid",
+                 [&](SQLite::Statement& row) {
+                     Document document{row.getColumn(0).getString(),
+                                       row.getColumn(1).getString(),
+                                       {},
+                                       row.getColumn(2).getString(),
+                                       row.getColumn(3).getString()};
+                     document.folder = row.getColumn(4).getString();
+                     const auto own = pages.extract(document.id);
+                     if (!own || odd.contains(document.id) || document.saved_as.empty()) {
+                         ++odd_rows;
+                         return;
+                     }
+                     for (const PagePtr& page : own.mapped())
+                         std::ranges::move(usable(page), std::back_inserter(document.pages));
+                     if (document.pages.empty()) return;
+                     kept.push_back({std::make_shared<const Document>(std::move(document)),
+                                     std::chrono::sys_seconds(std::chrono::seconds(row.getColumn(5).getInt64())),
+                                     static_cast<std::uint64_t>(row.getColumn(6).getInt64())});
+                 });
+        odd_rows += static_cast<int>(pages.size()); // of no document
+    }
+
     // A page that stands there twice gets another name.
     PagePtr with_own_ids(const PagePtr& page, std::set<std::string>& taken) {
         Page changed = *page;
@@ -322,6 +358,8 @@ Result<LoadedTray> TrayStore::load() {
     reading.read_folder();
     if (reading.perfect()) {
         states_ = std::move(reading.states);
+        kept_ = std::move(reading.kept);
+        in_database_ = reading.out.tray;
         for (const std::string& file : reading.going) {
             if (!reading.known.contains(file)) remove_file_of(file); // its step was taken, the power went before this
         }
@@ -345,8 +383,11 @@ Result<LoadedTray> TrayStore::load() {
     }
     // Nothing is let go of: the database knows no states now.
     try {
-        database_->exec("DELETE FROM steps; DELETE FROM states;");
+        database_->exec("DELETE FROM steps; DELETE FROM states; DELETE FROM kept; DELETE FROM kept_pages;");
         removed_ = reading.odd_going;
+        kept_.clear();
+        write_kept(reading.kept);
+        kept_ = std::move(reading.kept);
     } catch (const std::exception& failure) {
         return failed(failure);
     }

@@ -16,7 +16,7 @@ namespace yelvin {
 
 namespace {
 
-constexpr int schema_version = 4;
+constexpr int schema_version = 5;
 constexpr const char* schema = R"sql(
     CREATE TABLE IF NOT EXISTS documents (id TEXT PRIMARY KEY, place INTEGER, name TEXT, saved_as TEXT, barcode TEXT,
         part_of TEXT DEFAULT '', in_file INTEGER DEFAULT 0, folder TEXT DEFAULT '');
@@ -25,13 +25,13 @@ constexpr const char* schema = R"sql(
     CREATE TABLE IF NOT EXISTS steps (side INTEGER, place INTEGER, name TEXT, documents TEXT);
     CREATE TABLE IF NOT EXISTS readings (page TEXT, languages TEXT, recipe TEXT, layer TEXT, PRIMARY KEY (page, languages));
     CREATE TABLE IF NOT EXISTS going (file TEXT PRIMARY KEY);
+    CREATE TABLE IF NOT EXISTS kept (id TEXT PRIMARY KEY, name TEXT, saved_as TEXT, barcode TEXT, folder TEXT, left_at INTEGER,
+        bytes INTEGER);
+    CREATE TABLE IF NOT EXISTS kept_pages (document TEXT, place INTEGER, id TEXT, data TEXT, PRIMARY KEY (document, place));
 )sql";
 
 // A store is opened by nobody else, but a reader of texts may be at work.
 constexpr int busy_ms = 2000;
-
-// What a person or the engine wrote that is no UTF-8 does not keep the tray from being kept.
-std::string row_of(const Page& page) { return page_json(page).dump(-1, ' ', false, json::error_handler_t::replace); }
 
 bool has_column(SQLite::Database& database, const std::string& table, const std::string& column) {
     SQLite::Statement columns(database, fmt::format("SELECT 1 FROM pragma_table_info('{}') WHERE name = ?", table));
@@ -162,6 +162,8 @@ struct TrayStore::Change {
         return added[page] = static_cast<long>(store.database_->getLastInsertRowid());
     }
 
+    std::vector<KeptDocument> kept;
+
     void keep_steps(TrayStore& store, const Tray& tray, const TrayHistory& history) {
         SQLite::Database& database = *store.database_;
         database.exec("DELETE FROM steps");
@@ -194,7 +196,7 @@ struct TrayStore::Change {
     }
 
     // States that no step holds, and the originals that nothing leads back to any more.
-    void let_go(const TrayStore& store, const Tray& tray, const std::set<PagePtr>& used) {
+    void let_go(TrayStore& store, const Tray& tray, const std::set<PagePtr>& used) {
         gone = store.held_;
         const auto goes = [&](const std::string& file) { gone.insert(file); };
         SQLite::Statement remove(*store.database_, "DELETE FROM states WHERE id = ?");
@@ -211,17 +213,27 @@ struct TrayStore::Change {
         for (const DocumentPtr& document : tray.documents) {
             for (const PagePtr& page : document->pages) for_originals(*page, stays);
         }
-        SQLite::Statement going(*store.database_, "INSERT OR IGNORE INTO going VALUES (?)");
-        for (const std::string& file : gone) {
-            going.reset();
-            going.bind(1, file);
-            going.exec();
+        for (const KeptDocument& each : kept) {
+            for (const PagePtr& page : each.document->pages) for_originals(*page, stays);
         }
-        if (!dropped.empty())
-            store.database_->exec("DELETE FROM readings WHERE page NOT IN (SELECT id FROM pages UNION SELECT page FROM "
-                                  "states)");
+        store.note_going(gone);
+        if (!dropped.empty()) store.forget_readings();
     }
 };
+
+void TrayStore::note_going(const std::set<std::string>& originals) {
+    SQLite::Statement going(*database_, "INSERT OR IGNORE INTO going VALUES (?)");
+    for (const std::string& file : originals) {
+        going.reset();
+        going.bind(1, file);
+        going.exec();
+    }
+}
+
+void TrayStore::forget_readings() {
+    database_->exec("DELETE FROM readings WHERE page NOT IN (SELECT id FROM pages UNION SELECT page FROM states UNION "
+                    "SELECT id FROM kept_pages)");
+}
 
 namespace {
 
@@ -281,6 +293,8 @@ Result<void> TrayStore::keep(const Tray& tray, const TrayHistory* history) {
     Change change;
     try {
         SQLite::Transaction commit(*database_, SQLite::TransactionBehavior::IMMEDIATE); // rolled back unless committed
+        change.kept = kept_beside(tray);
+        write_kept(change.kept);
         keep_documents(*database_, tray);
         if (history) change.keep_steps(*this, tray, *history);
         forget_removed(*database_, removed_);
@@ -289,6 +303,8 @@ Result<void> TrayStore::keep(const Tray& tray, const TrayHistory* history) {
         return failed(failure);
     }
     removed_.clear();
+    in_database_ = tray;
+    kept_ = std::move(change.kept);
     states_.merge(change.added);
     for (const PagePtr& page : change.dropped) states_.erase(page);
     for (const std::string& file : change.gone) remove_file_of(file);

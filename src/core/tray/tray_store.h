@@ -14,10 +14,13 @@
 #include "core/saving/file_steps.h"
 #include "core/tray/tray.h"
 
+#include <chrono>
+#include <cstdint>
 #include <filesystem>
 #include <map>
 #include <memory>
 #include <set>
+#include <span>
 
 namespace SQLite {
 class Database;
@@ -45,6 +48,23 @@ struct LoadedTray {
     std::filesystem::path set_aside; // the folder that keeps it, where there is something to keep
 };
 
+// A saved document that left the tray: its pages with their originals are kept for a while, so that it can come back
+// and be corrected.
+struct KeptDocument {
+    DocumentPtr document;
+    std::chrono::sys_seconds left{};
+    std::uint64_t bytes = 0; // of its originals
+};
+// How long, and how much of them together; the oldest go first.
+struct KeepingRule {
+    std::chrono::days longest{30};
+    std::uint64_t most_bytes = 10'000'000'000;
+    bool operator==(const KeepingRule&) const = default;
+};
+// Whether each goes by the rule, in the order given: the one that left first stands first.
+std::vector<bool> goes_by_rule(std::span<const KeptDocument> kept, const KeepingRule& rule,
+                               std::chrono::sys_seconds now);
+
 class TrayStore {
   public:
     // Opens or makes the store. Errors: NotWritable; BadInput where the database is none (see open_afresh());
@@ -65,7 +85,14 @@ class TrayStore {
     // however many steps hold it. Deletes what the history no longer needs: the rows of states that no step holds, and,
     // after the commit, the original files (and their coarse copies) that neither the tray nor the history leads back
     // to. Without a history no file is deleted. On an Error all is as it was.
+    // A document that was kept here as saved and is not in the tray any more becomes a KeptDocument, unless some of its
+    // pages are; one that is in the tray again is none.
     Result<void> keep(const Tray& tray, const TrayHistory* history = nullptr);
+
+    const std::vector<KeptDocument>& kept_documents() const { return kept_; } // the one that left first stands first
+    // Those that go by the rule: their rows, their readings and, after the commit, the originals that nothing else
+    // leads to. On an Error all stay.
+    Result<void> let_go_of_kept(const KeepingRule& rule, std::chrono::sys_seconds now);
 
     // The latest reading of a page in these languages, with the recipe that the page was developed by.
     struct KeptText {
@@ -98,6 +125,8 @@ class TrayStore {
     // What was in a tray that was kept since originals were last looked through.
     std::set<std::string> held_;
     std::vector<std::string> removed_; // files that are gone; their rows go with the next commit
+    Tray in_database_;                 // as it was kept last
+    std::vector<KeptDocument> kept_;
 
     struct Reading; // load() under way (tray_load.cpp)
     struct Change;  // keep() under way
@@ -106,6 +135,12 @@ class TrayStore {
     Result<std::filesystem::path> set_aside_folder();
     Result<void> set_database_aside(bool move);
     void remove_file_of(const std::string& original);
+    std::vector<KeptDocument> kept_beside(const Tray& tray) const; // once the tray is kept: what of it left, too
+    void write_kept(const std::vector<KeptDocument>& kept);        // throws
+    void note_going(const std::set<std::string>& originals);       // throws, as the next
+    void forget_readings();                                        // of pages that nothing leads to
+    std::set<std::string> led_to() const;                          // originals, by tray and history
+    std::uint64_t bytes_of(const Document& document) const;
     std::unexpected<Error> failed(const std::exception& what) const;
 };
 

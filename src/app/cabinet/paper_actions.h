@@ -1,0 +1,60 @@
+// Under the paper's picture: what is done with the papers that are chosen.
+#pragma once
+
+#include <QStringList>
+#include <QWidget>
+
+#include <vector>
+
+class QHBoxLayout;
+class QPushButton;
+
+namespace yelvin {
+
+class CabinetKeeper;
+class CabinetSearch;
+class Errands;
+class Incoming;
+class KeptOriginals;
+class Messages;
+class ResultList;
+struct FoundPaper;
+
+struct CabinetModels {
+    CabinetKeeper& keeper;
+    CabinetSearch& search;
+    Messages& messages;
+    Errands& errands;
+    Incoming& files;
+    KeptOriginals& originals;
+};
+
+class PaperActions : public QWidget {
+    Q_OBJECT
+  public:
+    PaperActions(const CabinetModels& models, ResultList& results, QWidget* parent);
+    void refresh();
+    void open_chosen();
+    void put_away_chosen();
+    void rename_current();
+
+  signals:
+    void taken_back(); // into the tray
+
+  private:
+    CabinetModels models_;
+    ResultList& results_;
+    QPushButton *open_, *show_, *back_, *rename_, *move_, *mail_, *searchable_, *away_;
+
+    QPushButton* link(QHBoxLayout* row, const QString& words, const char* name, const QString& tip);
+    std::vector<const FoundPaper*> chosen() const; // those whose files are here
+    QStringList chosen_files() const;
+    QStringList chosen_pictures() const; // PDFs that were taken in: they may have no words
+    void show_chosen();
+    void take_back_chosen();
+    void mail_chosen();
+    void move_chosen();
+    void make_searchable();
+};
+
+}

@@ -1,0 +1,63 @@
+#include "core/cabinet/results_list.h"
+
+#include "core/csv.h"
+
+#include <fmt/chrono.h>
+#include <fmt/format.h>
+
+namespace yelvin {
+
+std::string line_words(const FoundPaper& found) {
+    std::string line;
+    for (const ShownWord& word : found.line) {
+        if (!line.empty()) line += ' ';
+        line += word.text;
+    }
+    return line;
+}
+
+namespace {
+
+std::string place_words(Place place) {
+    switch (place) {
+    case Place::Gone:
+        return "gone";
+    case Place::Away:
+        return "its folder is not there";
+    case Place::Here:
+        break;
+    }
+    return "here";
+}
+
+std::string day_of(std::chrono::sys_seconds time) {
+    return fmt::format("{:%Y-%m-%d}", fmt::gmtime(std::chrono::system_clock::to_time_t(time)));
+}
+
+}
+
+std::string results_as_csv(std::span<const FoundPaper> papers) {
+    const std::string head[] = {"name", "folder", "file is", "saved", "pages",  "found on page", "sender",
+                                "kind", "number", "heading", "dated", "ticket", "words"};
+    std::string out = csv_line(head);
+    for (const FoundPaper& each : papers) {
+        const CabinetPaper& paper = each.paper;
+        const std::string fields[] = {paper.file.filename().string(),
+                                      paper.file.parent_path().string(),
+                                      place_words(paper.place),
+                                      day_of(paper.saved),
+                                      std::to_string(paper.pages),
+                                      std::to_string(each.page + 1),
+                                      paper.known.sender,
+                                      paper.known.kind,
+                                      paper.known.number,
+                                      paper.known.heading,
+                                      paper.known.date,
+                                      paper.ticket,
+                                      line_words(each)};
+        out += csv_line(fields);
+    }
+    return out;
+}
+
+}
