@@ -56,17 +56,29 @@ int run_inspect(const std::vector<std::string>& inputs);
 struct SaveJob;
 int save_and_print(SaveJob job, const std::string& cabinet, bool& anything_left_out);
 
+struct SendingArguments {
+    std::string to, user;                              // an address; whoever signs in, may be empty
+    PasswordArguments password;                        // its `open`
+    std::string authorities, fingerprint, key, folder; // may be empty
+    bool only_test = false;
+    int tries = 4; // where the connection breaks or the server is busy
+    std::vector<std::string> files;
+};
+// Prints a JSON line for each file that arrived, or for each step of the test.
+int run_send(const SendingArguments& sending);
+
 // Prints the papers that have the words, the best first.
 struct FindingArguments {
     std::vector<std::string> words;
     std::string cabinet; // its folder; empty: the person's own
-    bool as_json = false;
+    bool as_json = false, as_csv = false;
     int most = 50;
 };
 int run_find(const FindingArguments& finding);
 struct TakingInArguments {
     std::string folder, cabinet;
     bool as_they_are = false; // what has no words is not read
+    bool make_searchable = false;
     bool index_anew = false;
 };
 // Prints a JSON line for each file that came in.

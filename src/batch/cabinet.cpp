@@ -3,6 +3,7 @@
 #include "core/cabinet/finding.h"
 #include "core/cabinet/results_list.h"
 #include "core/cabinet/taking_in.h"
+#include "core/output/make_searchable.h"
 #include "core/reading/languages.h"
 #include "core/saving/file_name.h"
 #include "jobs/reader_pool.h"
@@ -74,12 +75,17 @@ int take_in(Cabinet& cabinet, TakingIn& taking, const fs::path& folder) {
     if (!fs::is_directory(folder, missing))
         return failed({ErrorKind::Missing, fmt::format("There is no folder {} to take in.", folder.string()), {}});
     bool left_out = false;
+    size_t said = 0;
     for (const fs::path& file : paper_files_in(folder)) {
         const auto taken = taking.take(file, folder);
         if (!taken) {
             complain(taken.error());
             left_out = true;
             continue;
+        }
+        for (; said < taking.left_as_they_are().size(); ++said) {
+            complain(taking.left_as_they_are()[said]);
+            left_out = true;
         }
         const auto paper = cabinet.paper_at(file);
         if (!paper) return failed(paper.error());
@@ -116,6 +122,10 @@ int run_find(const FindingArguments& finding) {
         fmt::print("{}\n", all.dump(1, ' ', false, json::error_handler_t::replace));
         return 0;
     }
+    if (finding.as_csv) {
+        fmt::print("{}", results_as_csv(found->best));
+        return 0;
+    }
     for (const FoundPaper& each : found->best)
         fmt::print("{}\n    page {}: {}\n", each.paper.file.string(), each.page + 1, line_words(each));
     if (found->all_but_one)
@@ -145,6 +155,8 @@ int run_take_in(const TicketArguments& arguments, const TakingInArguments& takin
     PageReader read;
     if (!taking_in.as_they_are) read = [&](const Raster& page) { return readers.borrow()->read(page, languages); };
     TakingIn taking(*cabinet, common_paper_words(), read, {});
+    if (taking_in.make_searchable)
+        taking.make_searchable_by([&](const fs::path& pdf) { return make_searchable(pdf, read); });
     int status = taking_in.index_anew ? look_at_all(*cabinet, taking) : 0;
     if (!taking_in.folder.empty()) {
         const fs::path folder = fs::absolute(taking_in.folder).lexically_normal();

@@ -102,6 +102,7 @@ CLI::App* add_find(CLI::App& app, FindingArguments& finding) {
         ->required();
     find->add_option("--cabinet", finding.cabinet, "Another cabinet than one's own: its folder");
     find->add_flag("--json", finding.as_json, "As a JSON array");
+    find->add_flag("--csv", finding.as_csv, "As a list for other programs, a line a paper")->excludes("--json");
     find->add_option("--most", finding.most, "How many at most (50)")->check(CLI::PositiveNumber);
     find->prefix_command(); // -words are not options
     return find;
@@ -112,9 +113,34 @@ CLI::App* add_take_in(CLI::App& app, TakingInArguments& taking_in) {
     take_in->add_option("FOLDER", taking_in.folder, "The folder, with those within it");
     take_in->add_option("--cabinet", taking_in.cabinet, "Another cabinet than one's own: its folder");
     take_in->add_flag("--as-they-are", taking_in.as_they_are, "Do not read files that have no words");
+    take_in->add_flag("--make-searchable", taking_in.make_searchable, "Put the words that were read into their PDFs")
+        ->excludes("--as-they-are");
     take_in->add_flag("--rebuild", taking_in.index_anew,
                       "Look at every file of the cabinet again, and make its index anew");
     return take_in;
+}
+
+// `status`: what came of it, where it was asked for.
+void add_send(CLI::App& app, SendingArguments& sending, std::optional<int>& status) {
+    CLI::App* send = app.add_subcommand("send", "Send files to a WebDAV or SFTP server, each once, never over another");
+    send->add_option("FILE", sending.files, "The files");
+    send->add_option("--to", sending.to, "The address: https://…, http://… or sftp://…")->required();
+    send->add_option("--folder", sending.folder, "A folder below it, made where it is missing");
+    send->add_option("--user", sending.user, "Whoever signs in");
+    send->add_option("--password-file", sending.password.open_file, "Its first line is the password");
+    send->add_option("--password-fd", sending.password.open_descriptor, "Likewise, of a descriptor");
+    send->add_option("--ca", sending.authorities, "Certificates of authorities besides the system's (PEM)");
+    send->add_option("--fingerprint", sending.fingerprint, "Of the one certificate or host key that is accepted");
+    send->add_option("--key", sending.key, "SFTP: a private key");
+    send->add_option("--tries", sending.tries, "Where the connection breaks (4)")->check(CLI::PositiveNumber);
+    send->add_flag("--test", sending.only_test, "Only say step by step what works");
+    send->final_callback([&] { status = run_send(sending); });
+}
+
+void add_devices(CLI::App& app, bool& as_json, std::optional<int>& status) {
+    CLI::App* devices = app.add_subcommand("devices", "List the scanners");
+    devices->add_flag("--json", as_json, "As a JSON array");
+    devices->final_callback([&] { status = run_devices(as_json); });
 }
 
 CLI::App* add_read(CLI::App& app, bool& as_json, std::vector<std::string>& inputs) {
@@ -154,9 +180,10 @@ int run_command(int argc, char** argv) {
     app.require_subcommand(1);
 
     bool as_json = false;
-    CLI::App* devices = app.add_subcommand("devices", "List the scanners");
-    devices->add_flag("--json", as_json, "As a JSON array");
-
+    std::optional<int> done;
+    add_devices(app, as_json, done);
+    SendingArguments sending;
+    add_send(app, sending, done);
     TicketArguments ticket;
     std::string out, device;
     std::vector<std::string> inputs, texts;
@@ -194,7 +221,7 @@ int run_command(int argc, char** argv) {
     CLI::App* separators = add_separators(app, out, texts);
 
     if (const auto ended = parsed(app, argc, argv)) return *ended;
-    if (*devices) return run_devices(as_json);
+    if (done) return *done;
     if (*scan) return run_scan(device, papers, ticket, out, cabinet);
     if (*separators) return run_separators(out, texts);
     if (*mail) {

@@ -29,6 +29,8 @@ enum class ErrorKind {
     NoMemory,
     WrongSetting,
     Unsupported,
+    // What a server can.
+    Untrusted, // it does not prove who it is
 };
 
 struct Error {

@@ -140,7 +140,10 @@ void CabinetKeeper::enter(const std::vector<Path>& files, std::shared_ptr<const 
             const auto added = cabinet.add(papers);
             return added ? Result<void>() : std::unexpected(added.error());
         },
-        [this] { watch(); });
+        [this] {
+            watch();
+            ask<bool>([](Cabinet& cabinet) { return cabinet.tend(); }, [](const bool&) {});
+        });
 }
 
 void CabinetKeeper::note_moved(const Path& from, const Path& to) {

@@ -138,13 +138,18 @@ Result<bool> Cabinet::tend() {
         return inside_->pack_again(at_once) == at_once;
     });
     if (!more) return std::unexpected(more.error());
-    return inside_->changed([&]() -> bool {
+    const auto merging = inside_->changed([&]() -> bool {
         const auto before = sqlite3_total_changes(database.getHandle());
         database.exec("INSERT INTO page_words (page_words, rank) VALUES ('merge', 800)");
         const bool merged = sqlite3_total_changes(database.getHandle()) - before < 2; // as FTS5's manual tells the end
         const int free = database.execAndGet("PRAGMA freelist_count").getInt();
         if (merged && !*more) database.exec(fmt::format("PRAGMA incremental_vacuum({})", given_back_at_once));
         return *more || !merged || free > given_back_at_once;
+    });
+    if (!merging) return merging;
+    return inside_->asked([&] {
+        database.exec("PRAGMA wal_checkpoint(PASSIVE)");
+        return *merging;
     });
 }
 

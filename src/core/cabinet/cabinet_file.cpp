@@ -70,6 +70,7 @@ CREATE VIRTUAL TABLE IF NOT EXISTS page_words USING fts5(words, content='', colu
 CREATE VIRTUAL TABLE IF NOT EXISTS paper_words USING fts5(name, heading, facts, content='', columnsize=0, tokenize='yelvin');
 INSERT INTO page_words (page_words, rank) VALUES ('usermerge', 2);
 INSERT INTO page_words (page_words, rank) VALUES ('pgsz', 8120); -- two on a page of the file
+INSERT INTO page_words (page_words, rank) VALUES ('automerge', 0); -- nobody waits for it: tend() does
 CREATE TABLE IF NOT EXISTS beginnings (beginning TEXT, block INTEGER, pages BLOB NOT NULL, PRIMARY KEY (beginning, block)) WITHOUT ROWID;
 CREATE TABLE IF NOT EXISTS terms (term TEXT, written TEXT, PRIMARY KEY (term, written)) WITHOUT ROWID;
 -- `term` empty: the same as its shape.
@@ -89,6 +90,8 @@ std::unique_ptr<SQLite::Database> open_cabinet_file(const std::filesystem::path&
     database->exec("PRAGMA journal_mode = WAL");
     database->exec("PRAGMA synchronous = FULL");
     database->exec("PRAGMA cache_size = -24000");
+    // What waits in the log goes into the file by tend(), which nobody waits for; at 64 MB by whoever comes.
+    database->exec("PRAGMA wal_autocheckpoint = 4000");
     const int version = database->execAndGet("PRAGMA user_version").getInt();
     if (version > cabinet_version) throw NewerCabinet("the cabinet is of a newer version");
     if (version == cabinet_version) return database;

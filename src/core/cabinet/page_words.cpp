@@ -63,9 +63,13 @@ struct WordPacker::Coding {
             const size_t size = ZSTD_compress2(packing_.get(), out.data(), out.size(), bytes.data(), bytes.size());
             if (ZSTD_isError(size)) throw std::runtime_error(ZSTD_getErrorName(size));
             out.resize(size);
-            return out;
+            return out.substr(begin_of_all.size());
         }
-        std::string decompressed(std::string_view bytes) {
+        // Both with the bytes that all frames begin with and without them: no frame's next byte is 0x28 (RFC
+        // 8878, 3.1.1.1.1: a bit of it is always 0).
+        std::string decompressed(std::string_view kept) {
+            std::string bytes(kept.starts_with(begin_of_all) ? std::string_view() : begin_of_all);
+            bytes += kept;
             const auto size = ZSTD_getFrameContentSize(bytes.data(), bytes.size());
             if (size > 64ULL << 20) throw std::runtime_error("no packed words"); // the two codes for errors are larger
             std::string out(size, '\0');
@@ -77,6 +81,7 @@ struct WordPacker::Coding {
 
       private:
         static constexpr int level = 19;
+        static constexpr std::string_view begin_of_all = "\x28\xB5\x2F\xFD"; // RFC 8878, 3.1.1
         std::unique_ptr<ZSTD_CCtx, decltype(&ZSTD_freeCCtx)> packing_{ZSTD_createCCtx(), ZSTD_freeCCtx};
         std::unique_ptr<ZSTD_DCtx, decltype(&ZSTD_freeDCtx)> unpacking_{ZSTD_createDCtx(), ZSTD_freeDCtx};
         std::unique_ptr<ZSTD_CDict, decltype(&ZSTD_freeCDict)> to_{nullptr, ZSTD_freeCDict};

@@ -1,0 +1,98 @@
+#include "batch/batch.h"
+
+#include "core/sending/delivery.h"
+#include "core/tray/tray.h"
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include <chrono>
+#include <thread>
+
+namespace yelvin {
+
+using nlohmann::json;
+namespace fs = std::filesystem;
+
+namespace {
+
+void print_line(const json& line) {
+    fmt::print("{}\n", line.dump(-1, ' ', false, json::error_handler_t::replace));
+    std::fflush(stdout); // whoever reads along knows at once
+}
+
+int test(const Server& server, const SignIn& sign_in, const RemotePath& folder) {
+    bool all = true;
+    test_server(server, sign_in, folder, {}, [&](const ServerStep& step) {
+        print_line({{"step", step_word(step.what)}, {"ok", step.ok}, {"words", step.words}});
+        if (step.ok) return;
+        all = false;
+        complain({ErrorKind::Offline, step.words, {}});
+        if (!step.shown.fingerprint.empty()) // so that it can be given with the next try
+            complain({ErrorKind::Untrusted,
+                      fmt::format("What it showed can be accepted with --fingerprint {}.", step.shown.fingerprint),
+                      {}});
+    });
+    return all ? 0 : 1;
+}
+
+// What may come right by itself is tried again for a while: the server that is asked to wait, a connection that breaks.
+Result<Sent> patiently(Remote& remote, const Delivery& delivery, int tries) {
+    DeliveryState state;
+    const auto record = [&](const DeliveryState& is) -> Result<void> {
+        state = is;
+        return {};
+    };
+    for (int i = 1;; ++i) {
+        auto sent = deliver(remote, delivery, state, record, {});
+        if (sent || i >= tries) return sent;
+        const ErrorKind kind = sent.error().kind;
+        if (kind != ErrorKind::Offline && kind != ErrorKind::Busy) return sent;
+        constexpr std::chrono::seconds longest(60);
+        std::this_thread::sleep_for(std::min(longest, remote.retry_after().value_or(std::chrono::seconds(i * i))));
+    }
+}
+
+Result<void> leads_into(std::string_view folder, RemotePath& parts) {
+    for (size_t at = 0; at < folder.size();) {
+        const size_t end = std::min(folder.find('/', at), folder.size());
+        const std::string part(folder.substr(at, end - at));
+        at = end + 1;
+        if (part.empty() || part == ".") continue;
+        if (part == "..") return fail(ErrorKind::Usage, "The folder at the server is named without \"..\".");
+        parts.push_back(part);
+    }
+    return {};
+}
+
+}
+
+int run_send(const SendingArguments& sending) {
+    const auto passwords = passwords_from(sending.password);
+    if (!passwords) return complain(passwords.error()), exit_status(passwords.error());
+    const Server server{sending.to, sending.to, sending.user, sending.fingerprint, sending.key};
+    const SignIn sign_in{passwords->open, sending.authorities};
+    const auto address = address_of(server.address);
+    if (!address) return complain(address.error()), exit_status(address.error());
+    RemotePath folder;
+    if (auto leads = leads_into(sending.folder, folder); !leads)
+        return complain(leads.error()), exit_status(leads.error());
+    if (sending.only_test) return test(server, sign_in, folder);
+    if (sending.files.empty()) return complain({ErrorKind::Usage, "Name the files that are to be sent.", {}}), 2;
+    auto remote = connect_to(server, sign_in, {});
+    if (!remote) return complain(remote.error()), exit_status(remote.error());
+    int status = 0;
+    for (const std::string& file : sending.files) {
+        const fs::path path = file;
+        const auto sent = patiently(**remote, {path, folder, path.filename().string(), new_id()}, sending.tries);
+        if (sent) {
+            print_line({{"path", file}, {"url", sent->url}, {"bytes", sent->bytes}});
+            continue;
+        }
+        complain({sent.error().kind, fmt::format("{} was not sent. {}", file, sent.error().sentence), {}});
+        status = 1;
+    }
+    return status;
+}
+
+}

@@ -1,0 +1,201 @@
+#include "core/sending/delivery.h"
+
+#include "core/sending/sftp.h"
+#include "core/sending/web_dav.h"
+
+#include <fmt/format.h>
+#include <glib.h>
+
+#include <fstream>
+
+namespace fs = std::filesystem;
+
+namespace yelvin {
+
+Result<std::unique_ptr<Remote>> connect_to(const Server& server, const SignIn& sign_in, const std::stop_token& stop) {
+    const auto address = address_of(server.address);
+    if (!address) return std::unexpected(address.error());
+    if (address->kind == ServerKind::Sftp) return std::make_unique<Sftp>(server, *address, sign_in, stop);
+    return std::make_unique<WebDav>(server, *address, sign_in, stop);
+}
+
+Result<std::string> hash_of_file(const fs::path& file, std::uint64_t most) {
+    std::ifstream in(file, std::ios::binary);
+    const std::unique_ptr<GChecksum, decltype(&g_checksum_free)> sum(g_checksum_new(G_CHECKSUM_SHA256),
+                                                                     g_checksum_free);
+    std::string bytes(1 << 18, '\0');
+    while (in && most > 0) {
+        in.read(bytes.data(), static_cast<std::streamsize>(std::min<std::uint64_t>(bytes.size(), most)));
+        most -= static_cast<std::uint64_t>(in.gcount());
+        g_checksum_update(sum.get(), reinterpret_cast<const guchar*>(bytes.data()), in.gcount());
+    }
+    if (!in.eof() && !in)
+        return fail(ErrorKind::Missing, fmt::format("The file {} cannot be read any more.", file.string()));
+    return std::string(g_checksum_get_string(sum.get()));
+}
+
+std::string part_name(const std::string& token) { return fmt::format(".yelvin-{}.part", token); }
+
+std::string name_of_attempt(const std::string& name, int attempt) {
+    if (attempt == 0) return name;
+    const size_t dot = name.rfind('.');
+    const bool has_end = dot != std::string::npos && dot > 0;
+    return fmt::format("{} ({}){}", name.substr(0, has_end ? dot : name.size()), attempt + 1,
+                       has_end ? name.substr(dot) : "");
+}
+
+namespace {
+
+constexpr int most_attempts = 1000;
+
+class Delivering {
+  public:
+    Delivering(Remote& remote, const Delivery& delivery, DeliveryState state,
+               const std::function<Result<void>(const DeliveryState&)>& record, const Remote::Progress& progress)
+        : remote_(remote), delivery_(delivery), state_(state), record_(record), progress_(progress) {}
+
+    Result<Sent> run() {
+        std::error_code gone;
+        bytes_ = fs::file_size(delivery_.file, gone);
+        if (gone)
+            return fail(ErrorKind::Missing,
+                        fmt::format("{} is no longer where it was, so it was not sent.", delivery_.file.string()));
+        if (state_.at == DeliveryState::At::Naming) return go_on_naming();
+        if (state_.at == DeliveryState::At::Putting) return put_directly();
+        return begin();
+    }
+
+  private:
+    using At = DeliveryState::At;
+    Remote& remote_;
+    const Delivery& delivery_;
+    DeliveryState state_;
+    const std::function<Result<void>(const DeliveryState&)>& record_;
+    const Remote::Progress& progress_;
+    std::uint64_t bytes_ = 0;
+
+    RemotePath in_folder(const std::string& name) const {
+        RemotePath path = delivery_.folder;
+        path.push_back(name);
+        return path;
+    }
+    RemotePath part() const { return in_folder(part_name(delivery_.token)); }
+    RemotePath target() const { return in_folder(name_of_attempt(delivery_.name, state_.attempt)); }
+    Result<void> note(At at, int attempt) {
+        state_ = {at, attempt};
+        return record_(state_);
+    }
+    Sent arrived() const { return {remote_.url(target()), bytes_, name_of_attempt(delivery_.name, state_.attempt)}; }
+
+    Result<Sent> begin() {
+        if (auto made = remote_.make_folder(delivery_.folder); !made) return std::unexpected(made.error());
+        if (auto put = remote_.put(delivery_.file, part(), progress_); !put) return std::unexpected(put.error());
+        if (auto whole = check(part()); !whole) {
+            (void)remote_.remove(part());
+            return std::unexpected(whole.error());
+        }
+        return give_name(0);
+    }
+
+    Result<void> check(const RemotePath& path) {
+        const auto there = remote_.look(path);
+        if (!there) return std::unexpected(there.error());
+        if (!*there || (*there)->bytes != bytes_)
+            return fail(ErrorKind::Offline, fmt::format("Of {} bytes {} arrived at {}; it is sent again.", bytes_,
+                                                        *there ? (*there)->bytes : 0, remote_.url(path)));
+        const auto told = remote_.told_hash(path);
+        if (!told) return std::unexpected(told.error());
+        if (!*told) return {};
+        const auto own = hash_of_file(delivery_.file);
+        if (own && *own == **told) return {};
+        return fail(ErrorKind::Offline,
+                    fmt::format("What arrived at {} is not what was sent; it is sent again.", remote_.url(path)));
+    }
+
+    Result<Sent> give_name(int attempt) {
+        for (; attempt < most_attempts; ++attempt) {
+            if (auto noted = note(At::Naming, attempt); !noted) return std::unexpected(noted.error());
+            const auto taken = remote_.look(target()); // not every server minds what it is told
+            if (!taken) return std::unexpected(taken.error());
+            if (*taken) continue;
+            const auto named = remote_.move(part(), target());
+            if (!named) return std::unexpected(named.error());
+            if (*named == Remote::Named::Yes) return finished();
+            if (*named == Remote::Named::Cannot) {
+                if (auto gone = remote_.remove(part()); !gone) return std::unexpected(gone.error());
+                if (auto noted = note(At::Putting, 0); !noted) return std::unexpected(noted.error());
+                return put_directly();
+            }
+        }
+        return no_name();
+    }
+
+    std::unexpected<Error> no_name() const {
+        return fail(ErrorKind::BadInput, fmt::format("All names like {} are taken at {}; give it another one.",
+                                                     delivery_.name, remote_.url(delivery_.folder)));
+    }
+
+    Result<Sent> finished() {
+        const auto there = remote_.look(target());
+        if (!there) return std::unexpected(there.error());
+        if (*there && (*there)->bytes == bytes_) return arrived();
+        return fail(ErrorKind::Offline, fmt::format("{} is not what was sent.", remote_.url(target())));
+    }
+
+    // It may have its name already, although nobody was told.
+    Result<Sent> go_on_naming() {
+        const auto left = remote_.look(part());
+        if (!left) return std::unexpected(left.error());
+        if (*left && (*left)->bytes == bytes_) return give_name(state_.attempt);
+        const auto same = *left ? Result<bool>(false) : is_ours(bytes_);
+        if (!same) return std::unexpected(same.error());
+        if (*same) return arrived();
+        if (auto noted = note(At::Begin, 0); !noted) return std::unexpected(noted.error());
+        return begin();
+    }
+
+    // Whether what bears the name now begins as the file does, and is no longer than `bytes`.
+    Result<bool> is_ours(std::uint64_t bytes) {
+        const auto there = remote_.look(target());
+        if (!there) return std::unexpected(there.error());
+        if (!*there || (*there)->bytes != bytes) return false;
+        const auto read = remote_.read_back(target(), bytes);
+        if (!read) return std::unexpected(read.error());
+        return hash_of_file(delivery_.file, bytes) == *read;
+    }
+
+    Result<Sent> put_directly() {
+        if (auto made = remote_.make_folder(delivery_.folder); !made) return std::unexpected(made.error());
+        for (bool again = true; state_.attempt < most_attempts; again = false) {
+            const auto there = remote_.look(target());
+            if (!there) return std::unexpected(there.error());
+            if (*there && again) { // perhaps ours, of the try before; whole or its beginning
+                const std::uint64_t size = (*there)->bytes;
+                const auto ours = size <= bytes_ ? is_ours(size) : Result<bool>(false);
+                if (!ours) return std::unexpected(ours.error());
+                if (*ours && size == bytes_) return arrived();
+                if (*ours && size > 0) {
+                    if (auto gone = remote_.remove(target()); !gone) return std::unexpected(gone.error());
+                    continue;
+                }
+            }
+            if (!*there) {
+                const auto put = remote_.put_new(delivery_.file, target(), progress_);
+                if (!put) return std::unexpected(put.error());
+                if (*put == Remote::Named::Yes) return finished();
+            }
+            if (auto noted = note(At::Putting, state_.attempt + 1); !noted) return std::unexpected(noted.error());
+        }
+        return no_name();
+    }
+};
+
+}
+
+Result<Sent> deliver(Remote& remote, const Delivery& delivery, DeliveryState state,
+                     const std::function<Result<void>(const DeliveryState&)>& record,
+                     const Remote::Progress& progress) {
+    return Delivering(remote, delivery, state, record, progress).run();
+}
+
+}

@@ -1,0 +1,130 @@
+#include "core/sending/delivery.h"
+
+#include <fmt/format.h>
+#include <glib.h>
+
+#include <netdb.h>
+#include <unistd.h>
+
+#include <fstream>
+
+namespace fs = std::filesystem;
+
+namespace yelvin {
+
+const char* step_word(ServerStep::What what) {
+    constexpr const char* words[] = {"name", "connection", "certificate", "sign-in", "folder", "writing", "room"};
+    return words[static_cast<size_t>(what)];
+}
+
+namespace {
+
+using What = ServerStep::What;
+
+// Which step an error of the first look belongs to.
+What step_of(ErrorKind kind) {
+    switch (kind) {
+    case ErrorKind::Offline:
+    case ErrorKind::Busy:
+        return What::Connection;
+    case ErrorKind::Untrusted:
+        return What::Certificate;
+    case ErrorKind::Encrypted:
+    case ErrorKind::AccessDenied:
+        return What::SignIn;
+    default:
+        return What::Folder;
+    }
+}
+
+Result<void> name_is_known(const std::string& host) {
+    const bool bracketed = host.starts_with('[') && host.ends_with(']');
+    const std::string name = bracketed ? host.substr(1, host.size() - 2) : host;
+    addrinfo* found = nullptr;
+    const int code = ::getaddrinfo(name.c_str(), nullptr, nullptr, &found);
+    if (found) ::freeaddrinfo(found);
+    if (code == 0) return {};
+    return fail(ErrorKind::Offline, fmt::format("No server called {} is known; check its name and the network.", host),
+                ::gai_strerror(code));
+}
+
+// A file that is there for a moment.
+Result<void> may_write(Remote& remote, const RemotePath& folder) {
+    std::string pattern = (fs::temp_directory_path() / "yelvin-test-XXXXXX").string();
+    const int descriptor = ::mkstemp(pattern.data());
+    if (descriptor < 0) return fail(ErrorKind::NotWritable, "No file for a test can be written on this computer.");
+    const fs::path file = pattern;
+    const std::string words = "Yelvin tries whether it may write here.\n";
+    const bool written = ::write(descriptor, words.data(), words.size()) == static_cast<ssize_t>(words.size());
+    ::close(descriptor);
+    RemotePath there = folder;
+    there.push_back(fmt::format(".yelvin-{:08x}.part", g_random_int()));
+    Result<void> put = written ? remote.put(file, there, {})
+                               : Result<void>(fail(ErrorKind::NotWritable, "No file for a test can be written."));
+    if (put) put = remote.remove(there);
+    std::error_code ignored;
+    fs::remove(file, ignored);
+    return put;
+}
+
+std::string room_words(std::uint64_t bytes) {
+    constexpr double gigabyte = 1e9, megabyte = 1e6;
+    const auto all = static_cast<double>(bytes);
+    return all >= gigabyte ? fmt::format("{:.1f} GB are free.", all / gigabyte)
+                           : fmt::format("{:.0f} MB are free.", all / megabyte);
+}
+
+// The folder, or where it would be made: the nearest above it that is there.
+Result<RemotePath> nearest(Remote& remote, RemotePath folder) {
+    for (;;) {
+        const auto there = remote.look(folder);
+        if (!there) return std::unexpected(there.error());
+        if (*there && !(*there)->is_folder)
+            return fail(ErrorKind::BadInput,
+                        fmt::format("{} is a file, where a folder is wanted.", remote.url(folder)));
+        if (*there) return folder;
+        if (folder.empty())
+            return fail(ErrorKind::Missing,
+                        fmt::format("{} does not have the folder; check the address.", remote.url(folder)));
+        folder.pop_back();
+    }
+}
+
+}
+
+void test_server(const Server& server, const SignIn& sign_in, const RemotePath& folder, const std::stop_token& stop,
+                 const std::function<void(const ServerStep&)>& tell) {
+    const auto address = address_of(server.address);
+    if (!address) return tell({What::Name, false, address.error().sentence});
+    if (auto known = name_is_known(address->host); !known) return tell({What::Name, false, known.error().sentence});
+    tell({What::Name, true, fmt::format("{} is known.", address->host)});
+    auto remote = connect_to(server, sign_in, stop);
+    if (!remote) return tell({What::Connection, false, remote.error().sentence});
+    const auto first = (*remote)->look({});
+    const What failed = first ? What::Folder : step_of(first.error().kind);
+    const auto passed = [&](What what, const std::string& words) {
+        if (first || failed > what) tell({what, true, words});
+    };
+    passed(What::Connection, fmt::format("{} answers.", address->origin()));
+    if (address->secure)
+        passed(What::Certificate, server.fingerprint.empty()
+                                      ? std::string(address->kind == ServerKind::Sftp ? "Its host key is known."
+                                                                                      : "Its certificate is good.")
+                                      : std::string("It shows what was accepted."));
+    else
+        passed(What::Certificate, "There is none: whoever is on the way can read along, the password too.");
+    passed(What::SignIn,
+           server.user.empty() ? std::string("Nobody needs to sign in.") : fmt::format("{} may come in.", server.user));
+    if (!first) return tell({failed, false, first.error().sentence, (*remote)->shown()});
+    const auto at = nearest(**remote, folder);
+    if (!at) return tell({What::Folder, false, at.error().sentence});
+    tell({What::Folder, true,
+          *at == folder ? std::string("The folder is there.")
+                        : std::string("The folder is made when something is sent.")});
+    if (auto may = may_write(**remote, *at); !may) return tell({What::Writing, false, may.error().sentence});
+    tell({What::Writing, true, "Files may be written there."});
+    const auto room = (*remote)->free_bytes(*at);
+    if (room && *room) tell({What::Room, **room > 0, room_words(**room)});
+}
+
+}

@@ -1,0 +1,142 @@
+#include "core/sending/sftp.h"
+
+#include <fmt/format.h>
+#include <glib.h>
+
+#include <algorithm>
+#include <cstdlib>
+
+namespace fs = std::filesystem;
+
+namespace yelvin {
+
+Sftp::Sftp(const Server& server, const ServerAddress& address, const SignIn& sign_in, const std::stop_token& stop)
+    : transfer_(server, address, sign_in, stop) {}
+
+std::string Sftp::url(const RemotePath& path) const {
+    const ServerAddress& address = transfer_.address();
+    return address.origin() + (address.at_home ? "/~" : "") + encoded_path(address.folder) + encoded_path(path);
+}
+
+std::string Sftp::path_of(const RemotePath& path) const {
+    const ServerAddress& address = transfer_.address();
+    std::string quoted = "\"", out(address.at_home ? "." : "");
+    for (const RemotePath* parts : {&address.folder, &path})
+        for (const std::string& part : *parts) out.append("/").append(part);
+    for (const char c : out.empty() ? std::string("/") : out) {
+        if (c == '"' || c == '\\') quoted += '\\';
+        quoted += c;
+    }
+    return quoted + '"';
+}
+
+Result<Transfer::Answer> Sftp::ask(const Transfer::Request& request, std::initializer_list<CURLcode> fine) {
+    Transfer::Answer answer = transfer_.run(request);
+    shown_ = transfer_.shown();
+    if (answer.code == CURLE_OK || std::ranges::find(fine, answer.code) != fine.end()) return answer;
+    return std::unexpected(transfer_.failure(answer));
+}
+
+Result<bool> Sftp::command(const std::string& words) {
+    Transfer::Request request{transfer_.address().origin() + "/", {}, {}};
+    request.commands = {words};
+    request.only_look = true;
+    const auto answer = ask(request, {CURLE_QUOTE_ERROR});
+    if (!answer) return std::unexpected(answer.error());
+    return answer->code == CURLE_OK;
+}
+
+Result<std::optional<Remote::Entry>> Sftp::look(const RemotePath& path) {
+    Transfer::Request folder{url(path) + "/", {}, {}};
+    folder.only_names = true;
+    folder.take = [](const char*, std::size_t) {};
+    // OpenSSH refuses to open as a folder what is a file, or is not there.
+    const auto listed =
+        ask(folder, {CURLE_REMOTE_FILE_NOT_FOUND, CURLE_REMOTE_ACCESS_DENIED, CURLE_QUOTE_ERROR, CURLE_SSH});
+    if (!listed) return std::unexpected(listed.error());
+    if (listed->code == CURLE_OK) return Entry{true, 0};
+    Transfer::Request file{url(path), {}, {}};
+    file.only_look = true;
+    const auto answer = ask(file, {CURLE_REMOTE_FILE_NOT_FOUND});
+    if (!answer) return std::unexpected(answer.error());
+    if (answer->code != CURLE_OK) return std::nullopt;
+    return Entry{false, static_cast<std::uint64_t>(std::max<std::int64_t>(0, answer->length))};
+}
+
+Result<void> Sftp::make_folder(const RemotePath& path) {
+    const auto there = look(path);
+    if (!there) return std::unexpected(there.error());
+    if (*there && (*there)->is_folder) return {};
+    if (*there) return fail(ErrorKind::BadInput, fmt::format("{} is a file, where a folder is wanted.", url(path)));
+    if (path.empty())
+        return fail(ErrorKind::Missing, fmt::format("{} does not have the folder; check the address.", url(path)));
+    if (auto above = make_folder({path.begin(), path.end() - 1}); !above) return above;
+    const auto made = command("mkdir " + path_of(path));
+    if (!made) return std::unexpected(made.error());
+    if (*made) return {};
+    const auto meanwhile = look(path); // somebody else may have made it
+    if (meanwhile && *meanwhile && (*meanwhile)->is_folder) return {};
+    return fail(ErrorKind::AccessDenied, fmt::format("The folder {} cannot be made there.", url(path)));
+}
+
+Result<void> Sftp::put(const fs::path& file, const RemotePath& to, const Progress& progress) {
+    Transfer::Request request{url(to), {}, {}};
+    request.upload = &file;
+    request.progress = progress;
+    const auto answer = ask(request, {CURLE_SSH, CURLE_REMOTE_FILE_NOT_FOUND});
+    if (!answer) return std::unexpected(answer.error());
+    if (answer->code == CURLE_OK) return {};
+    if (const auto alive = look({}); !alive) return std::unexpected(alive.error()); // it broke down
+    // The protocol has no word of its own for a full disk; nobody else refuses in the middle.
+    return fail(ErrorKind::DiskFull,
+                fmt::format("{} stopped taking the file; there may be no more room.", transfer_.address().origin()),
+                answer->said);
+}
+
+// The protocol's rename fails where the name is taken.
+Result<Remote::Named> Sftp::move(const RemotePath& from, const RemotePath& to) {
+    const auto taken = look(to);
+    if (!taken) return std::unexpected(taken.error());
+    if (*taken) return Named::Taken;
+    const auto moved = command(fmt::format("rename {} {}", path_of(from), path_of(to)));
+    if (!moved) return std::unexpected(moved.error());
+    if (*moved) return Named::Yes;
+    const auto now = look(to);
+    if (now && *now) return Named::Taken;
+    return fail(ErrorKind::AccessDenied, fmt::format("{} cannot be given its name there.", url(to)));
+}
+
+Result<void> Sftp::remove(const RemotePath& path) {
+    const auto gone = command("*rm " + path_of(path));
+    return gone ? Result<void>() : std::unexpected(gone.error());
+}
+
+Result<std::string> Sftp::read_back(const RemotePath& path, std::uint64_t most) {
+    const std::unique_ptr<GChecksum, decltype(&g_checksum_free)> sum(g_checksum_new(G_CHECKSUM_SHA256),
+                                                                     g_checksum_free);
+    Transfer::Request request{url(path), {}, {}};
+    request.take = [&](const char* bytes, std::size_t size) {
+        const auto some = static_cast<std::size_t>(std::min<std::uint64_t>(size, most));
+        most -= some;
+        g_checksum_update(sum.get(), reinterpret_cast<const guchar*>(bytes), static_cast<gssize>(some));
+    };
+    const auto answer = ask(request, {});
+    if (!answer) return std::unexpected(answer.error());
+    return std::string(g_checksum_get_string(sum.get()));
+}
+
+Result<std::optional<std::uint64_t>> Sftp::free_bytes(const RemotePath& folder) {
+    Transfer::Request request{transfer_.address().origin() + "/", {}, {}};
+    request.commands = {"statvfs " + path_of(folder)}; // OpenSSH's own; libcurl gives its answer as headers
+    request.only_look = true;
+    const auto answer = ask(request, {CURLE_QUOTE_ERROR});
+    if (!answer) return std::unexpected(answer.error());
+    const auto number = [&](const char* name) -> std::uint64_t {
+        const auto at = answer->headers.find(name);
+        return at == answer->headers.end() ? 0 : std::strtoull(at->second.c_str(), nullptr, 10);
+    };
+    const std::uint64_t block = number("f_frsize"), blocks = number("f_bavail");
+    return block > 0 ? std::optional(block * blocks) : std::nullopt;
+}
+
+}

@@ -1,0 +1,347 @@
+#include "core/sending/transfer.h"
+
+#include <fmt/format.h>
+#include <glib.h>
+#include <openssl/ssl.h>
+#include <openssl/x509v3.h>
+
+#include <algorithm>
+#include <cstdlib>
+#include <cstring>
+#include <sstream>
+
+namespace fs = std::filesystem;
+
+namespace yelvin {
+
+namespace {
+
+constexpr long connect_seconds = 15, silent_seconds = 40;
+
+void begin_curl() {
+    static const CURLcode once = curl_global_init(CURL_GLOBAL_DEFAULT);
+    (void)once;
+}
+
+std::string text_of(X509_NAME* name) {
+    const std::unique_ptr<BIO, decltype(&BIO_free)> out(BIO_new(BIO_s_mem()), BIO_free);
+    X509_NAME_print_ex(out.get(), name, 0, XN_FLAG_ONELINE & ~ASN1_STRFLGS_ESC_MSB);
+    char* bytes = nullptr;
+    const long size = BIO_get_mem_data(out.get(), &bytes);
+    return {bytes, static_cast<size_t>(size)};
+}
+
+std::string text_of(const ASN1_TIME* time) {
+    tm when{};
+    if (ASN1_TIME_to_tm(time, &when) != 1) return "?";
+    return fmt::format("{:04}-{:02}-{:02}", when.tm_year + 1900, when.tm_mon + 1, when.tm_mday);
+}
+
+std::string known_hosts_file() {
+    const char* home = std::getenv("HOME");
+    return std::string(home ? home : "") + "/.ssh/known_hosts";
+}
+
+}
+
+std::string base64(const void* bytes, std::size_t size) {
+    char* encoded = g_base64_encode(static_cast<const guchar*>(bytes), size);
+    std::string out(encoded);
+    g_free(encoded);
+    return out;
+}
+
+std::string fingerprint_of(const void* bytes, std::size_t size) {
+    unsigned char digest[32];
+    unsigned length = sizeof digest;
+    EVP_Digest(bytes, size, digest, &length, EVP_sha256(), nullptr);
+    std::string text = base64(digest, sizeof digest);
+    while (text.ends_with('=')) text.pop_back();
+    return "SHA256:" + text;
+}
+
+// One exchange while it is under way; libcurl calls these.
+struct Transfer::Under {
+    const Request& request;
+    Answer answer;
+    std::stop_token stop;
+    FILE* file = nullptr;
+    curl_slist *headers = nullptr, *commands = nullptr;
+    std::size_t body_sent = 0;
+    char said[CURL_ERROR_SIZE] = {};
+
+    explicit Under(const Request& what, std::stop_token stop_token) : request(what), stop(std::move(stop_token)) {}
+    Under(const Under&) = delete;
+    Under& operator=(const Under&) = delete;
+    ~Under() {
+        if (file) std::fclose(file);
+        curl_slist_free_all(headers);
+        curl_slist_free_all(commands);
+    }
+
+    static size_t write(char* bytes, size_t one, size_t count, void* self) {
+        auto& under = *static_cast<Under*>(self);
+        if (under.request.take)
+            under.request.take(bytes, one * count);
+        else if (under.answer.body.size() < most_kept)
+            under.answer.body.append(bytes, one * count);
+        return one * count;
+    }
+    static size_t header(char* bytes, size_t one, size_t count, void* self) {
+        auto& under = *static_cast<Under*>(self);
+        std::istringstream lines(std::string(bytes, one * count)); // those of SFTP come together
+        for (std::string line; std::getline(lines, line);) under.take_header(line);
+        return one * count;
+    }
+    void take_header(std::string line) {
+        while (!line.empty() && line.back() == '\r') line.pop_back();
+        if (line.starts_with("HTTP/")) answer.headers.clear(); // another answer
+        const size_t colon = line.find(':');
+        if (colon == std::string::npos) return;
+        std::string name = line.substr(0, colon);
+        std::ranges::transform(name, name.begin(),
+                               [](char c) { return c >= 'A' && c <= 'Z' ? static_cast<char>(c + 32) : c; });
+        const size_t value = line.find_first_not_of(" \t", colon + 1);
+        answer.headers[name] = value == std::string::npos ? "" : line.substr(value);
+    }
+    static size_t read(char* into, size_t one, size_t count, void* self) {
+        auto& under = *static_cast<Under*>(self);
+        if (under.file) return std::fread(into, one, count, under.file);
+        const size_t some = std::min(one * count, under.request.body.size() - under.body_sent);
+        std::memcpy(into, under.request.body.data() + under.body_sent, some);
+        under.body_sent += some;
+        return some;
+    }
+    static int seek(void* self, curl_off_t offset, int origin) {
+        auto& under = *static_cast<Under*>(self);
+        if (under.file)
+            return std::fseek(under.file, static_cast<long>(offset), origin) == 0 ? CURL_SEEKFUNC_OK
+                                                                                  : CURL_SEEKFUNC_FAIL;
+        if (origin != SEEK_SET) return CURL_SEEKFUNC_CANTSEEK;
+        under.body_sent = static_cast<size_t>(offset);
+        return CURL_SEEKFUNC_OK;
+    }
+    static int progress(void* self, curl_off_t, curl_off_t, curl_off_t, curl_off_t sent) {
+        auto& under = *static_cast<Under*>(self);
+        if (under.request.progress && under.file) under.request.progress(static_cast<std::uint64_t>(sent));
+        return under.stop.stop_requested() ? 1 : 0;
+    }
+    static constexpr size_t most_kept = 16 << 20; // of an answer
+};
+
+Transfer::Transfer(Server server, ServerAddress address, SignIn sign_in, std::stop_token stop)
+    : server_(std::move(server)), address_(std::move(address)), sign_in_(std::move(sign_in)), stop_(std::move(stop)) {
+    begin_curl();
+    curl_ = curl_easy_init();
+}
+
+Transfer::~Transfer() { curl_easy_cleanup(curl_); }
+
+// ---- whom we speak to
+
+int Transfer::host_key(CURL*, const curl_khkey*, const curl_khkey* found, curl_khmatch match, void* self) {
+    auto& transfer = *static_cast<Transfer*>(self);
+    const std::string print = found->len > 0 ? fingerprint_of(found->key, found->len) : [&] {
+        gsize size = 0;
+        guchar* raw = g_base64_decode(found->key, &size); // libssh2 gives it as it stands in known_hosts
+        std::string out = fingerprint_of(raw, size);
+        g_free(raw);
+        return out;
+    }();
+    const std::string& accepted = transfer.server_.fingerprint;
+    if (!accepted.empty() ? print == accepted : match == CURLKHMATCH_OK) return CURLKHSTAT_FINE;
+    transfer.shown_ = {print, !accepted.empty() ? "It is another host key than the one that was accepted."
+                              : match == CURLKHMATCH_MISMATCH
+                                  ? "It is another host key than the one in the known hosts."
+                                  : "Its host key is not among the known hosts."};
+    return CURLKHSTAT_REJECT;
+}
+
+int Transfer::certificate(void* store, void* self) {
+    auto* context = static_cast<X509_STORE_CTX*>(store);
+    auto& transfer = *static_cast<Transfer*>(self);
+    X509* leaf = X509_STORE_CTX_get0_cert(context);
+    unsigned char* der = nullptr;
+    const int size = leaf ? i2d_X509(leaf, &der) : 0;
+    const std::string print = size > 0 ? fingerprint_of(der, static_cast<size_t>(size)) : std::string();
+    OPENSSL_free(der);
+    const std::string& accepted = transfer.server_.fingerprint;
+    std::string why;
+    if (!accepted.empty()) {
+        if (print == accepted) return 1;
+        why = "It is another certificate than the one that was accepted.";
+    } else {
+        if (X509_verify_cert(context) == 1) return 1; // that it is of this host is looked at behind
+        why = fmt::format("No authority vouches for it: {}.",
+                          X509_verify_cert_error_string(X509_STORE_CTX_get_error(context)));
+    }
+    transfer.shown_ = {print, why};
+    if (leaf)
+        transfer.shown_.words = fmt::format("{} It says it is {}, until {}.", why, text_of(X509_get_subject_name(leaf)),
+                                            text_of(X509_get0_notAfter(leaf)));
+    if (X509_STORE_CTX_get_error(context) == X509_V_OK)
+        X509_STORE_CTX_set_error(context, X509_V_ERR_APPLICATION_VERIFICATION);
+    return 0;
+}
+
+CURLcode Transfer::tls_context(CURL*, void* context, void* self) {
+    SSL_CTX_set_cert_verify_callback(
+        static_cast<SSL_CTX*>(context),
+        [](X509_STORE_CTX* store, void* transfer) { return certificate(store, transfer); }, self);
+    return CURLE_OK;
+}
+
+void Transfer::set_trust() {
+    const auto set = [&](auto option, auto value) { curl_easy_setopt(curl_, option, value); };
+    if (address_.kind == ServerKind::Sftp) {
+        set(CURLOPT_SSH_KNOWNHOSTS, known_hosts_file().c_str());
+        set(CURLOPT_SSH_KEYFUNCTION, &Transfer::host_key);
+        set(CURLOPT_SSH_KEYDATA, this);
+        return;
+    }
+    set(CURLOPT_SSL_VERIFYPEER, 1L);
+    set(CURLOPT_SSL_VERIFYHOST, server_.fingerprint.empty() ? 2L : 0L); // a certificate that was accepted has any name
+    set(CURLOPT_SSL_CTX_FUNCTION, &Transfer::tls_context);
+    set(CURLOPT_SSL_CTX_DATA, this);
+    if (!sign_in_.authorities.empty()) set(CURLOPT_CAINFO, sign_in_.authorities.c_str());
+}
+
+void Transfer::set_sign_in() {
+    const auto set = [&](auto option, auto value) { curl_easy_setopt(curl_, option, value); };
+    if (!server_.user.empty()) set(CURLOPT_USERNAME, server_.user.c_str());
+    if (!sign_in_.password.empty()) set(CURLOPT_PASSWORD, sign_in_.password.c_str());
+    if (address_.kind == ServerKind::WebDav) {
+        set(CURLOPT_HTTPAUTH, auth_);
+        set(CURLOPT_UNRESTRICTED_AUTH, 0L);
+        return;
+    }
+    long ways = CURLSSH_AUTH_PUBLICKEY | CURLSSH_AUTH_AGENT;
+    if (!sign_in_.password.empty()) ways |= CURLSSH_AUTH_PASSWORD | CURLSSH_AUTH_KEYBOARD;
+    if (!server_.key_file.empty()) {
+        set(CURLOPT_SSH_PRIVATE_KEYFILE, server_.key_file.c_str());
+        if (!sign_in_.password.empty()) set(CURLOPT_KEYPASSWD, sign_in_.password.c_str());
+    }
+    set(CURLOPT_SSH_AUTH_TYPES, ways);
+}
+
+// ---- the exchange
+
+void Transfer::set_up(Under& under, const Request& request) {
+    const auto set = [&](auto option, auto value) { curl_easy_setopt(curl_, option, value); };
+    curl_easy_reset(curl_); // the connection stays
+    set(CURLOPT_URL, request.url.c_str());
+    set(CURLOPT_PROTOCOLS_STR, address_.kind == ServerKind::Sftp ? "sftp" : "http,https");
+    set(CURLOPT_HTTP_VERSION, static_cast<long>(CURL_HTTP_VERSION_1_1)); // what every WebDAV server speaks
+    set(CURLOPT_NOSIGNAL, 1L);
+    set(CURLOPT_CONNECTTIMEOUT, connect_seconds);
+    set(CURLOPT_LOW_SPEED_LIMIT, 1L);
+    set(CURLOPT_LOW_SPEED_TIME, silent_seconds);
+    set(CURLOPT_TCP_KEEPALIVE, 1L);
+    set(CURLOPT_BUFFERSIZE, 256L * 1024);
+    set(CURLOPT_UPLOAD_BUFFERSIZE, 256L * 1024);
+    set(CURLOPT_ERRORBUFFER, under.said);
+    set(CURLOPT_NOPROGRESS, 0L);
+    set(CURLOPT_XFERINFOFUNCTION, &Under::progress);
+    set(CURLOPT_XFERINFODATA, &under);
+    set(CURLOPT_WRITEFUNCTION, &Under::write);
+    set(CURLOPT_WRITEDATA, &under);
+    set(CURLOPT_HEADERFUNCTION, &Under::header);
+    set(CURLOPT_HEADERDATA, &under);
+    set(CURLOPT_FOLLOWLOCATION, 0L); // who follows looks where it leads
+    set(CURLOPT_NETRC, static_cast<long>(CURL_NETRC_IGNORED));
+    set_trust();
+    set_sign_in();
+    for (const std::string& each : request.headers) under.headers = curl_slist_append(under.headers, each.c_str());
+    if (under.headers) set(CURLOPT_HTTPHEADER, under.headers);
+    for (const std::string& each : request.commands) under.commands = curl_slist_append(under.commands, each.c_str());
+    if (under.commands) set(CURLOPT_QUOTE, under.commands);
+    if (request.only_look) set(CURLOPT_NOBODY, 1L);
+    if (request.only_names) set(CURLOPT_DIRLISTONLY, 1L);
+    if (request.upload || !request.body.empty()) {
+        std::error_code none;
+        const auto size = request.upload ? fs::file_size(*request.upload, none) : request.body.size();
+        set(CURLOPT_UPLOAD, 1L);
+        set(CURLOPT_READFUNCTION, &Under::read);
+        set(CURLOPT_READDATA, &under);
+        set(CURLOPT_SEEKFUNCTION, &Under::seek);
+        set(CURLOPT_SEEKDATA, &under);
+        set(CURLOPT_INFILESIZE_LARGE, static_cast<curl_off_t>(size));
+    }
+    if (!request.method.empty()) set(CURLOPT_CUSTOMREQUEST, request.method.c_str());
+}
+
+Transfer::Answer Transfer::run(const Request& request) {
+    Under under(request, stop_);
+    if (request.upload) {
+        under.file = std::fopen(request.upload->c_str(), "rb");
+        if (!under.file) {
+            under.answer.code = CURLE_READ_ERROR;
+            return std::move(under.answer);
+        }
+    }
+    shown_ = {};
+    set_up(under, request);
+    under.answer.code = curl_easy_perform(curl_);
+    under.answer.said = under.said;
+    curl_easy_getinfo(curl_, CURLINFO_RESPONSE_CODE, &under.answer.status);
+    if (const char* to = nullptr; curl_easy_getinfo(curl_, CURLINFO_REDIRECT_URL, &to) == CURLE_OK && to)
+        under.answer.redirect = to;
+    curl_off_t length = -1, wait = 0;
+    curl_easy_getinfo(curl_, CURLINFO_CONTENT_LENGTH_DOWNLOAD_T, &length);
+    under.answer.length = length;
+    curl_easy_getinfo(curl_, CURLINFO_RETRY_AFTER, &wait);
+    if (wait > 0) under.answer.retry_after = std::chrono::seconds(wait);
+    if (address_.kind == ServerKind::WebDav && auth_ == static_cast<long>(CURLAUTH_ANY)) {
+        // Once it is known how one signs in there, nothing is sent twice for it.
+        long offered = 0;
+        curl_easy_getinfo(curl_, CURLINFO_HTTPAUTH_AVAIL, &offered);
+        if (offered & CURLAUTH_DIGEST)
+            auth_ = CURLAUTH_DIGEST;
+        else if (offered & CURLAUTH_BASIC)
+            auth_ = CURLAUTH_BASIC;
+    }
+    curl_easy_setopt(curl_, CURLOPT_PASSWORD, nullptr); // no longer held than it takes
+    return std::move(under.answer);
+}
+
+Error Transfer::failure(const Answer& answer) const {
+    const std::string origin = address_.origin();
+    const auto error = [&](ErrorKind kind, const std::string& sentence) { return Error{kind, sentence, answer.said}; };
+    switch (answer.code) {
+    case CURLE_ABORTED_BY_CALLBACK:
+        return stopped().error();
+    case CURLE_COULDNT_RESOLVE_HOST:
+    case CURLE_COULDNT_RESOLVE_PROXY:
+        return error(ErrorKind::Offline,
+                     fmt::format("No server called {} is known; check its name and the network.", address_.host));
+    case CURLE_COULDNT_CONNECT:
+        return error(ErrorKind::Offline,
+                     fmt::format("{} does not answer; check the address and the network, or try again later.", origin));
+    case CURLE_OPERATION_TIMEDOUT:
+        return error(ErrorKind::Offline, fmt::format("{} stopped answering; try again later.", origin));
+    case CURLE_PEER_FAILED_VERIFICATION:
+    case CURLE_SSL_ISSUER_ERROR:
+    case CURLE_SSL_CACERT_BADFILE:
+        if (!shown_.fingerprint.empty())
+            return error(ErrorKind::Untrusted,
+                         fmt::format("{} is not trusted. {} Nothing was sent; its fingerprint is {}.", origin,
+                                     shown_.words, shown_.fingerprint));
+        return error(ErrorKind::Untrusted,
+                     fmt::format("The certificate that {} shows is not for that name; nothing was sent.", origin));
+    case CURLE_LOGIN_DENIED:
+    case CURLE_AUTH_ERROR:
+        return error(ErrorKind::Encrypted,
+                     fmt::format("{} does not let {} in; check the user, the password or the key.", origin,
+                                 server_.user.empty() ? "anybody without a name" : server_.user));
+    case CURLE_REMOTE_ACCESS_DENIED:
+        return error(ErrorKind::AccessDenied, fmt::format("{} does not allow that to {}.", origin, server_.user));
+    case CURLE_REMOTE_DISK_FULL:
+        return error(ErrorKind::DiskFull, fmt::format("There is no more room at {}.", origin));
+    case CURLE_READ_ERROR:
+        return error(ErrorKind::Missing, "The file that is to be sent cannot be read any more.");
+    default:
+        return error(ErrorKind::Offline, fmt::format("The connection to {} broke off; try again later.", origin));
+    }
+}
+
+}

@@ -1,0 +1,76 @@
+// One exchange over the network by libcurl, with what all of ours have in common: limits of time, a stop, the trust in
+// certificates and host keys, and what went wrong as a sentence.
+#pragma once
+
+#include "core/sending/remote.h"
+
+#include <curl/curl.h>
+
+#include <cstdio>
+#include <map>
+#include <string>
+#include <vector>
+
+namespace yelvin {
+
+// The hash, "SHA256:" with the rest in base64 as OpenSSH writes it.
+std::string fingerprint_of(const void* bytes, std::size_t size);
+std::string base64(const void* bytes, std::size_t size);
+
+class Transfer {
+  public:
+    Transfer(Server server, ServerAddress address, SignIn sign_in, std::stop_token stop);
+    ~Transfer();
+    Transfer(const Transfer&) = delete;
+    Transfer& operator=(const Transfer&) = delete;
+
+    struct Request {
+        std::string url;
+        std::string method;               // of HTTP; empty: as the rest says
+        std::vector<std::string> headers; // of HTTP
+        std::string body;                 // sent along, if not empty
+        const std::filesystem::path* upload = nullptr;
+        std::function<void(const char*, std::size_t)> take = {}; // what comes back; empty: into the answer
+        std::vector<std::string> commands = {};                  // of SFTP
+        bool only_look = false;                                  // no contents wanted
+        bool only_names = false;                                 // of a folder, by SFTP
+        Remote::Progress progress = {};
+    };
+    struct Answer {
+        CURLcode code = CURLE_OK;
+        long status = 0;
+        std::string body, said;                     // what libcurl says of a failure
+        std::map<std::string, std::string> headers; // names in small letters; of the last answer
+        std::string redirect;
+        std::int64_t length = -1;
+        std::optional<std::chrono::seconds> retry_after;
+    };
+    Answer run(const Request& request);
+
+    const Server& server() const { return server_; }
+    const ServerAddress& address() const { return address_; }
+    const Remote::Shown& shown() const { return shown_; }
+    // Whatever keeps an exchange from taking place, as a sentence.
+    Error failure(const Answer& answer) const;
+    long auth() const { return auth_; }
+    void set_auth(long methods) { auth_ = methods; } // of HTTP
+
+  private:
+    Server server_;
+    ServerAddress address_;
+    SignIn sign_in_;
+    std::stop_token stop_;
+    CURL* curl_;
+    long auth_ = CURLAUTH_ANY;
+    Remote::Shown shown_;
+
+    struct Under; // one exchange
+    void set_up(Under& under, const Request& request);
+    void set_trust();
+    void set_sign_in();
+    static int host_key(CURL*, const curl_khkey* known, const curl_khkey* found, curl_khmatch match, void* self);
+    static CURLcode tls_context(CURL*, void* context, void* self);
+    static int certificate(void* store, void* self); // OpenSSL's X509_STORE_CTX
+};
+
+}

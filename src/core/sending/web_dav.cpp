@@ -1,0 +1,253 @@
+#include "core/sending/web_dav.h"
+
+#include <fmt/format.h>
+#include <glib.h>
+#include <pugixml.hpp>
+
+#include <algorithm>
+#include <charconv>
+#include <cstring>
+#include <utility>
+
+namespace fs = std::filesystem;
+
+namespace yelvin {
+
+namespace {
+
+// Whatever prefix a server gives to the namespace "DAV:".
+std::string_view local_name(const pugi::xml_node& node) {
+    const std::string_view name = node.name();
+    const size_t colon = name.find(':');
+    return colon == std::string_view::npos ? name : name.substr(colon + 1);
+}
+
+pugi::xml_node first_within(const pugi::xml_node& node, std::string_view name) {
+    return node.find_node([&](const pugi::xml_node& each) { return local_name(each) == name; });
+}
+
+std::optional<std::uint64_t> number_in(const pugi::xml_node& node) {
+    const std::string_view text = node.text().get();
+    std::uint64_t value = 0;
+    const auto begin = text.find_first_not_of(" \t\r\n");
+    if (begin == std::string_view::npos) return std::nullopt;
+    const auto [end, failed] = std::from_chars(text.data() + begin, text.data() + text.size(), value);
+    return failed == std::errc() && end != text.data() + begin ? std::optional(value) : std::nullopt;
+}
+
+// The parts of a multistatus (RFC 4918, 13) that were found: the one answer's properties.
+pugi::xml_node found_properties(const pugi::xml_document& answer) {
+    const pugi::xml_node response = first_within(answer, "response");
+    for (const pugi::xml_node& each : response.children()) {
+        if (local_name(each) != "propstat") continue;
+        const std::string_view status = first_within(each, "status").text().get();
+        if (status.empty() || status.find(" 200") != std::string_view::npos) return first_within(each, "prop");
+    }
+    return {};
+}
+
+// "https", "host", port: what must stay the same where a redirect leads; from http to https of the same host is fine.
+bool stays_there(const std::string& from, const std::string& to) {
+    const auto a = address_of(from.substr(0, from.find_first_of("?#"))),
+               b = address_of(to.substr(0, to.find_first_of("?#")));
+    if (!a || !b || a->host != b->host) return false;
+    const auto port = [](const ServerAddress& each) { return each.port != 0 ? each.port : each.secure ? 443 : 80; };
+    const bool same = a->scheme == b->scheme && port(*a) == port(*b);
+    return same || (!a->secure && b->secure && a->port == 0 && b->port == 0);
+}
+
+std::string origin_in(const std::string& url) {
+    const auto address = address_of(url.substr(0, url.find_first_of("?#")));
+    return address ? address->origin() : std::string();
+}
+
+bool is_redirect(long status) { return status == 301 || status == 302 || status == 307 || status == 308; }
+
+}
+
+WebDav::WebDav(const Server& server, const ServerAddress& address, const SignIn& sign_in, const std::stop_token& stop)
+    : transfer_(server, address, sign_in, stop), origin_(address.origin()) {}
+
+std::string WebDav::url_of(const RemotePath& path, bool as_folder) const {
+    const std::string at = encoded_path(transfer_.address().folder) + encoded_path(path);
+    return origin_ + at + (as_folder || at.empty() ? "/" : "");
+}
+
+Error WebDav::refusal(const Transfer::Answer& answer) const {
+    const std::string origin = origin_, user = transfer_.server().user;
+    const auto error = [&](ErrorKind kind, const std::string& sentence) {
+        return Error{kind, sentence, fmt::format("status {}", answer.status)};
+    };
+    switch (answer.status) {
+    case 401:
+        return user.empty()
+                   ? error(ErrorKind::Encrypted,
+                           fmt::format("{} asks who is there; give a user and a password.", origin))
+                   : error(ErrorKind::Encrypted,
+                           fmt::format("{} does not let {} in; check the user and the password.", origin, user));
+    case 403:
+        return error(ErrorKind::AccessDenied, fmt::format("{} does not allow that{}; ask whoever looks after it.",
+                                                          origin, user.empty() ? "" : " to " + user));
+    case 404:
+    case 409:
+        return error(ErrorKind::Missing, fmt::format("{} does not have the folder; check the address.", origin));
+    case 405:
+    case 501:
+        return error(ErrorKind::Unsupported, fmt::format("{} takes no files in this way; check the address.", origin));
+    case 413:
+        return error(ErrorKind::BadInput, fmt::format("{} takes no file as large as this one.", origin));
+    case 423:
+        return error(ErrorKind::Busy, fmt::format("Somebody has locked the place at {}; try again later.", origin));
+    case 429:
+    case 503:
+        return error(ErrorKind::Busy, fmt::format("{} has too much to do; try again later.", origin));
+    case 507:
+        return error(ErrorKind::DiskFull, fmt::format("There is no more room at {}.", origin));
+    default:
+        break;
+    }
+    if (is_redirect(answer.status))
+        return error(ErrorKind::BadInput,
+                     fmt::format("{} sends one on to {}, which is another server; nothing was sent. Use that address "
+                                 "if it is the right one.",
+                                 origin, answer.redirect.empty() ? "nowhere" : answer.redirect));
+    if (answer.status >= 500)
+        return error(ErrorKind::Offline,
+                     fmt::format("{} has a fault of its own ({}); try again later.", origin, answer.status));
+    return error(ErrorKind::BadInput,
+                 fmt::format("{} answers what nobody expects ({}); check the address.", origin, answer.status));
+}
+
+Result<Transfer::Answer> WebDav::ask(Transfer::Request request, std::initializer_list<long> fine) {
+    constexpr int most_redirects = 5;
+    for (int i = 0;; ++i) {
+        Transfer::Answer answer = transfer_.run(request);
+        shown_ = transfer_.shown();
+        retry_after_ = answer.retry_after;
+        // A server that is full or does not want it answers before it has all of it, and hangs up.
+        const bool answered =
+            answer.code == CURLE_OK ||
+            (answer.status >= 400 && (answer.code == CURLE_SEND_ERROR || answer.code == CURLE_RECV_ERROR));
+        if (!answered) return std::unexpected(transfer_.failure(answer));
+        if (std::ranges::find(fine, answer.status) != fine.end()) return answer;
+        if (!is_redirect(answer.status) || i == most_redirects || !stays_there(request.url, answer.redirect))
+            return std::unexpected(refusal(answer));
+        request.url = answer.redirect;
+        origin_ = origin_in(answer.redirect);
+    }
+}
+
+Result<std::optional<std::string>> WebDav::properties(const RemotePath& path, const std::string& wanted) {
+    Transfer::Request request{url_of(path, path.empty()),
+                              "PROPFIND",
+                              {"Depth: 0", "Content-Type: application/xml; charset=utf-8", "Expect:"}};
+    request.body = fmt::format(
+        "<?xml version=\"1.0\" encoding=\"utf-8\"?><propfind xmlns=\"DAV:\"><prop>{}</prop></propfind>", wanted);
+    auto answer = ask(std::move(request), {207, 200, 404, 410});
+    if (!answer) return std::unexpected(answer.error());
+    if (answer->status == 404 || answer->status == 410) return std::nullopt;
+    return std::move(answer->body);
+}
+
+Result<std::optional<Remote::Entry>> WebDav::look(const RemotePath& path) {
+    const auto answer = properties(path, "<resourcetype/><getcontentlength/>");
+    if (!answer) return std::unexpected(answer.error());
+    if (!*answer) return std::nullopt;
+    pugi::xml_document xml;
+    const auto read = xml.load_buffer((*answer)->data(), (*answer)->size());
+    const pugi::xml_node properties = found_properties(xml);
+    if (!read || !properties)
+        return fail(ErrorKind::Unsupported,
+                    fmt::format("{} is no WebDAV server, or not at this address; check it.", origin_));
+    return Entry{!!first_within(first_within(properties, "resourcetype"), "collection"),
+                 number_in(first_within(properties, "getcontentlength")).value_or(0)};
+}
+
+Result<std::optional<std::uint64_t>> WebDav::free_bytes(const RemotePath& folder) {
+    const auto answer = properties(folder, "<quota-available-bytes/>"); // RFC 4331
+    if (!answer) return std::unexpected(answer.error());
+    pugi::xml_document xml;
+    if (!*answer || !xml.load_buffer((*answer)->data(), (*answer)->size())) return std::nullopt;
+    return number_in(first_within(found_properties(xml), "quota-available-bytes"));
+}
+
+Result<void> WebDav::make_folder(const RemotePath& path) {
+    const auto there = look(path);
+    if (!there) return std::unexpected(there.error());
+    if (*there && (*there)->is_folder) return {};
+    if (*there) return fail(ErrorKind::BadInput, fmt::format("{} is a file, where a folder is wanted.", url(path)));
+    if (path.empty())
+        return fail(ErrorKind::Missing, fmt::format("{} does not have the folder; check the address.", url(path)));
+    if (auto above = make_folder({path.begin(), path.end() - 1}); !above) return above;
+    // 405: somebody else made it meanwhile.
+    const auto made = ask({url_of(path, true), "MKCOL"}, {201, 200, 405});
+    return made ? Result<void>() : std::unexpected(made.error());
+}
+
+Result<Remote::Named> WebDav::put_with(const fs::path& file, const RemotePath& to, const Progress& progress,
+                                       bool only_new) {
+    Transfer::Request request{url_of(to, false), {}, {"Content-Type: application/octet-stream"}};
+    if (only_new) request.headers.emplace_back("If-None-Match: *");
+    request.upload = &file;
+    request.progress = progress;
+    const auto answer = ask(std::move(request), {200, 201, 204, 412});
+    if (!answer) return std::unexpected(answer.error());
+    return answer->status == 412 ? Named::Taken : Named::Yes;
+}
+
+Result<void> WebDav::put(const fs::path& file, const RemotePath& to, const Progress& progress) {
+    const auto done = put_with(file, to, progress, false);
+    return done ? Result<void>() : std::unexpected(done.error());
+}
+
+Result<Remote::Named> WebDav::put_new(const fs::path& file, const RemotePath& to, const Progress& progress) {
+    return put_with(file, to, progress, true);
+}
+
+Result<Remote::Named> WebDav::move(const RemotePath& from, const RemotePath& to) {
+    const auto answer = ask({url_of(from, false), "MOVE", {"Destination: " + url_of(to, false), "Overwrite: F"}},
+                            {201, 204, 412, 405, 501});
+    if (!answer) return std::unexpected(answer.error());
+    if (answer->status == 412) return Named::Taken;
+    return answer->status == 405 || answer->status == 501 ? Named::Cannot : Named::Yes;
+}
+
+Result<void> WebDav::remove(const RemotePath& path) {
+    const auto gone = ask({url_of(path, false), "DELETE"}, {200, 204, 404, 410});
+    return gone ? Result<void>() : std::unexpected(gone.error());
+}
+
+Result<std::string> WebDav::read_back(const RemotePath& path, std::uint64_t most) {
+    const std::unique_ptr<GChecksum, decltype(&g_checksum_free)> sum(g_checksum_new(G_CHECKSUM_SHA256),
+                                                                     g_checksum_free);
+    Transfer::Request request{url_of(path, false)};
+    request.take = [&](const char* bytes, std::size_t size) {
+        const auto some = static_cast<std::size_t>(std::min<std::uint64_t>(size, most));
+        most -= some;
+        g_checksum_update(sum.get(), reinterpret_cast<const guchar*>(bytes), static_cast<gssize>(some));
+    };
+    const auto answer = ask(std::move(request), {200});
+    if (!answer) return std::unexpected(answer.error());
+    return std::string(g_checksum_get_string(sum.get()));
+}
+
+// As RFC 9530 has it: "sha-256=:base64:".
+Result<std::optional<std::string>> WebDav::told_hash(const RemotePath& path) {
+    Transfer::Request request{url_of(path, false), {}, {"Want-Repr-Digest: sha-256=9"}};
+    request.only_look = true;
+    const auto answer = ask(std::move(request), {200, 204, 404, 405, 501});
+    if (!answer) return std::unexpected(answer.error());
+    const auto told = answer->headers.find("repr-digest");
+    if (told == answer->headers.end()) return std::nullopt;
+    constexpr std::string_view ours = "sha-256=:";
+    const size_t begin = told->second.find(ours), end = told->second.find(':', begin + ours.size());
+    if (begin == std::string::npos || end == std::string::npos) return std::nullopt;
+    gsize size = 0;
+    guchar* bytes = g_base64_decode(told->second.substr(begin + ours.size(), end - begin - ours.size()).c_str(), &size);
+    std::string hash;
+    for (gsize i = 0; i < size; ++i) fmt::format_to(std::back_inserter(hash), "{:02x}", bytes[i]);
+    g_free(bytes);
+    return hash;
+}
+
+}

@@ -1,0 +1,190 @@
+// Sending to real servers: lighttpd's and Apache's WebDAV, OpenSSH's SFTP, with and without TLS and a password.
+#include "core/sending/delivery.h"
+
+#include "support/servers.h"
+#include "support/trials.h"
+
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+
+#include <random>
+
+namespace fs = std::filesystem;
+
+namespace yelvin::test {
+namespace {
+
+using Which = RealServer::Which;
+using Auth = RealServer::Auth;
+
+std::string noise(std::size_t bytes, unsigned seed) {
+    std::mt19937 random(seed);
+    std::string out(bytes, '\0');
+    for (char& c : out) c = static_cast<char>(random());
+    return out;
+}
+
+// All that lies there, by its path.
+std::vector<std::string> files_in(const fs::path& folder) {
+    std::vector<std::string> out;
+    for (const auto& each : fs::recursive_directory_iterator(folder)) {
+        const std::string name = each.path().filename().string();
+        const bool of_server =
+            name == ".DAV" || name.starts_with(".davfs.tmp") || each.path().parent_path().filename() == ".DAV";
+        if (each.is_regular_file() && !of_server) out.push_back(fs::relative(each.path(), folder).string());
+    }
+    std::ranges::sort(out);
+    return out;
+}
+
+class Sending : public ::testing::TestWithParam<RealServer::How> {
+  protected:
+    RealServer there{GetParam()};
+    TempFolder here;
+    DeliveryState kept;
+    const std::string odd = "Größe & 100% \"#1\"; a+b?.pdf";
+
+    Delivery delivery(const std::string& name, const std::string& bytes, RemotePath folder = {}) {
+        write_file(here / "file", bytes);
+        return {here / "file", std::move(folder), name, "token" + std::to_string(next_++)};
+    }
+    Result<Sent> send(const Delivery& delivery, const Server& server, const Remote::Progress& progress = {}) {
+        auto remote = connect_to(server, there.sign_in(), {});
+        if (!remote) return std::unexpected(remote.error());
+        return deliver(
+            **remote, delivery, kept,
+            [this](const DeliveryState& state) -> Result<void> { return kept = state, Result<void>(); }, progress);
+    }
+    Result<Sent> send(const Delivery& delivery) {
+        kept = {};
+        return send(delivery, there.server());
+    }
+
+  private:
+    int next_ = 1;
+};
+
+TEST_P(Sending, ArrivesByteForByteBesideWhatIsThere) {
+    const std::string bytes = noise(300'000, 1);
+    const Delivery first = delivery(odd, bytes, {"Leases 50%", "2026"});
+    const auto sent = send(first);
+    ASSERT_TRUE(sent) << sent.error().sentence << there.problem();
+    EXPECT_EQ(sent->bytes, bytes.size());
+    EXPECT_TRUE(sent->url.starts_with(there.server().address)) << sent->url;
+    EXPECT_EQ(read_file(there.files() / "Leases 50%/2026" / odd), bytes);
+    // Taken: the next number, and the first stays what it was; an empty file is a file.
+    ASSERT_TRUE(send(delivery(odd, "", {"Leases 50%", "2026"})));
+    EXPECT_EQ(read_file(there.files() / "Leases 50%/2026" / odd), bytes);
+    EXPECT_EQ(files_in(there.files()), (std::vector<std::string>{"Leases 50%/2026/Größe & 100% \"#1\"; a+b? (2).pdf",
+                                                                 "Leases 50%/2026/" + odd}));
+    // A file where a folder is wanted.
+    const auto refused = send(delivery("x", "x", {"Leases 50%", "2026", odd}));
+    ASSERT_FALSE(refused);
+    EXPECT_EQ(refused.error().kind, ErrorKind::BadInput) << refused.error().sentence;
+    EXPECT_EQ(files_in(there.files()).size(), 2U);
+}
+
+TEST_P(Sending, AServerThatIsKilledInTheMiddleAndComesBackGetsItOnce) {
+    const std::string bytes = noise(6'000'000, 2);
+    const Delivery lease = delivery("Lease.pdf", bytes);
+    bool killed = false;
+    const auto broken = send(lease, there.server(), [&](std::uint64_t sent) {
+        if (sent > 2'000'000 && !std::exchange(killed, true)) there.stop();
+    });
+    ASSERT_TRUE(killed);
+    ASSERT_FALSE(broken);
+    EXPECT_EQ(broken.error().kind, ErrorKind::Offline) << broken.error().sentence;
+    const auto dead = send(lease, there.server());
+    ASSERT_FALSE(dead);
+    EXPECT_NE(dead.error().sentence.find("does not answer"), std::string::npos) << dead.error().sentence;
+    there.start();
+    const auto sent = send(lease, there.server());
+    ASSERT_TRUE(sent) << sent.error().sentence << there.problem();
+    EXPECT_EQ(files_in(there.files()), std::vector<std::string>{"Lease.pdf"});
+    EXPECT_EQ(read_file(there.files() / "Lease.pdf"), bytes);
+}
+
+TEST_P(Sending, ManyInARowByOneConnection) {
+    const int many = trials(20);
+    auto remote = connect_to(there.server(), there.sign_in(), {});
+    for (int i = 0; i < many; ++i) {
+        const std::string bytes = noise(3000 + static_cast<size_t>(i) * 37, static_cast<unsigned>(i));
+        const auto sent = deliver(**remote, delivery("Page.pdf", bytes), {},
+                                  [](const DeliveryState&) -> Result<void> { return {}; }, {});
+        ASSERT_TRUE(sent) << sent.error().sentence;
+        ASSERT_EQ(sent->name, name_of_attempt("Page.pdf", i));
+        ASSERT_EQ(read_file(there.files() / sent->name), bytes);
+    }
+    EXPECT_EQ(files_in(there.files()).size(), static_cast<size_t>(many));
+}
+
+TEST_P(Sending, TheTestSaysStepByStepWhatWorks) {
+    std::vector<ServerStep> steps;
+    const auto tell = [&](const ServerStep& step) { steps.push_back(step); };
+    test_server(there.server(), there.sign_in(), {"Leases"}, {}, tell);
+    for (const ServerStep& step : steps)
+        EXPECT_TRUE(step.ok) << step_word(step.what) << ": " << step.words << there.problem();
+    ASSERT_GE(steps.size(), 6U);
+    EXPECT_EQ(steps[5].what, ServerStep::What::Writing);
+    EXPECT_TRUE(files_in(there.files()).empty());
+    there.stop();
+    steps.clear();
+    test_server(there.server(), there.sign_in(), {}, {}, tell);
+    ASSERT_EQ(steps.size(), 2U);
+    EXPECT_TRUE(steps[0].ok);
+    EXPECT_EQ(steps[1].what, ServerStep::What::Connection);
+    EXPECT_FALSE(steps[1].ok);
+}
+
+TEST_P(Sending, WhoIsNotTrustedOrLetInGetsNothing) {
+    const RealServer::How how = GetParam();
+    const Delivery lease = delivery("Lease.pdf", noise(50'000, 3));
+    if (how.auth != Auth::None) {
+        auto remote = connect_to(there.server(), {Secret("wrong"), there.sign_in().authorities}, {});
+        const auto refused = deliver(**remote, lease, {}, [](const DeliveryState&) -> Result<void> { return {}; }, {});
+        ASSERT_FALSE(refused);
+        EXPECT_EQ(refused.error().kind, ErrorKind::Encrypted) << refused.error().sentence;
+        EXPECT_NE(refused.error().sentence.find("heron"), std::string::npos);
+    }
+    if (!how.tls && how.which != Which::OpenSsh) return;
+    // Nobody vouches for it: shown, and taken once by its fingerprint.
+    Server server = there.server();
+    server.fingerprint.clear();
+    SignIn unknown = there.sign_in();
+    unknown.authorities.clear();
+    auto remote = connect_to(server, unknown, {});
+    const auto untrusted = (*remote)->look({});
+    ASSERT_FALSE(untrusted);
+    EXPECT_EQ(untrusted.error().kind, ErrorKind::Untrusted) << untrusted.error().sentence;
+    ASSERT_TRUE((*remote)->shown().fingerprint.starts_with("SHA256:")) << (*remote)->shown().words;
+    server.fingerprint = (*remote)->shown().fingerprint;
+    if (how.which == Which::OpenSsh) {
+        EXPECT_EQ(server.fingerprint, there.server().fingerprint) << "as ssh-keygen says it";
+    }
+    remote = connect_to(server, unknown, {});
+    ASSERT_TRUE((*remote)->look({}));
+    // Another one is never accepted silently, also where an authority vouches for it.
+    there.change_certificate();
+    remote = connect_to(server, there.sign_in(), {});
+    const auto changed = deliver(**remote, lease, {}, [](const DeliveryState&) -> Result<void> { return {}; }, {});
+    ASSERT_FALSE(changed);
+    EXPECT_EQ(changed.error().kind, ErrorKind::Untrusted) << changed.error().sentence;
+    EXPECT_NE((*remote)->shown().fingerprint, server.fingerprint);
+    EXPECT_TRUE(files_in(there.files()).empty());
+}
+
+const RealServer::How kinds[] = {{Which::Lighttpd, false, Auth::None},
+                                 {Which::Lighttpd, true, Auth::Basic},
+                                 {Which::Apache, false, Auth::Digest},
+                                 {Which::Apache, true, Auth::Basic},
+                                 {Which::OpenSsh, true, Auth::None}};
+
+std::string name_of(const ::testing::TestParamInfo<RealServer::How>& info) {
+    constexpr const char* names[] = {"Lighttpd", "Apache", "OpenSsh"};
+    return fmt::format("{}{}", names[static_cast<int>(info.param.which)], info.index);
+}
+
+INSTANTIATE_TEST_SUITE_P(Real, Sending, ::testing::ValuesIn(kinds), name_of);
+
+}
+}

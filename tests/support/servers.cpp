@@ -1,0 +1,233 @@
+#include "support/servers.h"
+
+#include <arpa/inet.h>
+#include <fcntl.h>
+#include <fmt/format.h>
+#include <signal.h>
+#include <sys/prctl.h>
+#include <sys/socket.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <sstream>
+
+namespace fs = std::filesystem;
+
+namespace yelvin::test {
+
+namespace {
+
+constexpr const char* password = "Kingfisher 7";
+
+sockaddr_in loopback(int port) {
+    sockaddr_in address{};
+    address.sin_family = AF_INET;
+    address.sin_port = htons(static_cast<std::uint16_t>(port));
+    address.sin_addr.s_addr = htonl(INADDR_LOOPBACK);
+    return address;
+}
+
+bool answers(int port) {
+    const int socket = ::socket(AF_INET, SOCK_STREAM | SOCK_CLOEXEC, 0);
+    const sockaddr_in address = loopback(port);
+    const bool does = ::connect(socket, reinterpret_cast<const sockaddr*>(&address), sizeof address) == 0;
+    ::close(socket);
+    return does;
+}
+
+// Some of them are in sessions of their own.
+void kill_with_children(pid_t process) {
+    std::istringstream children(read_file(fmt::format("/proc/{0}/task/{0}/children", process)));
+    ::kill(process, SIGKILL);
+    for (pid_t each = 0; children >> each;) kill_with_children(each);
+}
+
+std::string lighttpd_words(const RealServer::How& how, const fs::path& base, int port) {
+    std::string out = fmt::format(R"(server.modules = ("mod_auth", "mod_authn_file", "mod_webdav"{0})
+server.document-root = "{1}/files"
+server.bind = "127.0.0.1"
+server.port = {2}
+server.errorlog = "{1}/log"
+server.upload-dirs = ("{1}")
+webdav.activate = "enable"
+webdav.is-readonly = "disable"
+)",
+                                  how.tls ? R"(, "mod_openssl")" : "", base.string(), port);
+    if (how.tls) out += fmt::format("ssl.engine = \"enable\"\nssl.pemfile = \"{}/server.pem\"\n", base.string());
+    if (how.auth != RealServer::Auth::None)
+        out += fmt::format(R"(auth.backend = "plain"
+auth.backend.plain.userfile = "{}/users"
+auth.require = ("/" => ("method" => "{}", "realm" => "papers", "require" => "valid-user"))
+)",
+                           base.string(), how.auth == RealServer::Auth::Basic ? "basic" : "digest");
+    return out;
+}
+
+std::string apache_words(const RealServer::How& how, const fs::path& base, int port) {
+    std::string out = fmt::format("ServerRoot \"{0}\"\nListen 127.0.0.1:{1}\nServerName localhost\nPidFile "
+                                  "{0}/pid\nErrorLog {0}/log\nMutex posixsem\n",
+                                  base.string(), port);
+    for (const char* module : {"mpm_event", "authn_core", "authz_core", "authn_file", "authz_user", "auth_basic",
+                               "auth_digest", "dav", "dav_fs", "socache_shmcb", "ssl"})
+        out += fmt::format("LoadModule {0}_module /usr/lib/apache2/modules/mod_{0}.so\n", module);
+    if (::geteuid() == 0) out += "User www-data\nGroup www-data\n";
+    if (how.tls)
+        out += fmt::format("SSLEngine on\nSSLCertificateFile {0}/server.pem\nSSLSessionCache none\n", base.string());
+    out +=
+        fmt::format("DavLockDB {0}/locks/db\nDocumentRoot {0}/files\n<Directory {0}/files>\nDav On\n", base.string());
+    if (how.auth == RealServer::Auth::None)
+        out += "Require all granted\n";
+    else if (how.auth == RealServer::Auth::Basic)
+        out += fmt::format("AuthType Basic\nAuthName papers\nAuthUserFile {}/users.apache\nRequire valid-user\n",
+                           base.string());
+    else
+        out += fmt::format("AuthType Digest\nAuthName papers\nAuthUserFile {}/users.digest\nRequire valid-user\n",
+                           base.string());
+    return out + "</Directory>\n";
+}
+
+std::string ssh_words(const fs::path& base, int port) {
+    return fmt::format(R"(Port {1}
+ListenAddress 127.0.0.1
+HostKey {0}/host_key
+AuthorizedKeysFile {0}/authorized
+StrictModes no
+UsePAM no
+PasswordAuthentication no
+PidFile {0}/pid
+Subsystem sftp internal-sftp
+)",
+                       base.string(), port);
+}
+
+}
+
+int free_port() {
+    const int socket = ::socket(AF_INET, SOCK_STREAM | SOCK_CLOEXEC, 0);
+    sockaddr_in address = loopback(0);
+    ::bind(socket, reinterpret_cast<const sockaddr*>(&address), sizeof address);
+    socklen_t size = sizeof address;
+    ::getsockname(socket, reinterpret_cast<sockaddr*>(&address), &size);
+    ::close(socket);
+    return ntohs(address.sin_port);
+}
+
+void make_certificate(const fs::path& pem) {
+    const std::string key = pem.string() + ".key", made = pem.string() + ".crt";
+    EXPECT_EQ(run({"openssl", "req", "-x509", "-newkey", "ec", "-pkeyopt", "ec_paramgen_curve:prime256v1", "-nodes",
+                   "-days", "2", "-subj", "/CN=Wendle papers", "-addext", "subjectAltName=DNS:localhost", "-keyout",
+                   key, "-out", made})
+                  .status,
+              0);
+    write_file(pem, read_file(key) + read_file(made));
+}
+
+RealServer::RealServer(const How& how) : how_(how), port_(free_port()) {
+    fs::create_directories(files());
+    fs::create_directories(base_ / "locks");
+    fs::permissions(base_.path(), fs::perms::all); // of the user that it runs as
+    fs::permissions(files(), fs::perms::all);
+    fs::permissions(base_ / "locks", fs::perms::all);
+    if (how.tls) make_certificate(base_ / "server.pem");
+    write_file(base_ / "users", fmt::format("heron:{}\n", password));
+    if (how.which == Which::Apache) {
+        run({"htpasswd", "-b", "-c", (base_ / "users.apache").string(), "heron", password});
+        const std::string secret = fmt::format("heron:papers:{}", password);
+        const std::string hash =
+            run({"bash", "-c", fmt::format("printf '%s' '{}' | md5sum", secret)}).out.substr(0, 32);
+        write_file(base_ / "users.digest", fmt::format("heron:papers:{}\n", hash));
+    }
+    if (how.which == Which::OpenSsh) {
+        for (const char* key : {"host_key", "own_key"})
+            EXPECT_EQ(run({"ssh-keygen", "-q", "-t", "ed25519", "-N", "", "-f", (base_ / key).string()}).status, 0);
+        fs::copy_file(base_ / "own_key.pub", base_ / "authorized");
+    }
+    start();
+}
+
+RealServer::~RealServer() { stop(); }
+
+std::vector<std::string> RealServer::command() const {
+    const std::string words = (base_ / "conf").string();
+    switch (how_.which) {
+    case Which::Lighttpd:
+        return {"/usr/sbin/lighttpd", "-D", "-f", words};
+    case Which::Apache:
+        return {"/usr/sbin/apache2", "-X", "-f", words};
+    case Which::OpenSsh:
+        break;
+    }
+    return {"/usr/sbin/sshd", "-D", "-e", "-f", words};
+}
+
+void RealServer::configure() {
+    write_file(base_ / "conf", how_.which == Which::Lighttpd ? lighttpd_words(how_, base_.path(), port_)
+                               : how_.which == Which::Apache ? apache_words(how_, base_.path(), port_)
+                                                             : ssh_words(base_.path(), port_));
+}
+
+void RealServer::start() {
+    configure();
+    if (how_.which == Which::OpenSsh && ::geteuid() == 0) fs::create_directories("/run/sshd");
+    std::vector<std::string> words = command();
+    std::vector<char*> arguments;
+    for (std::string& each : words) arguments.push_back(each.data());
+    arguments.push_back(nullptr);
+    const std::string said = (base_ / "said").string();
+    process_ = ::fork();
+    if (process_ == 0) {
+        ::setpgid(0, 0);
+        ::prctl(PR_SET_PDEATHSIG, SIGKILL);
+        const int out = ::open(said.c_str(), O_WRONLY | O_CREAT | O_TRUNC, 0644);
+        ::dup2(out, 1);
+        ::dup2(out, 2);
+        ::execv(arguments[0], arguments.data());
+        ::_exit(127);
+    }
+    ::setpgid(process_, process_);
+    for (int i = 0; i < 800 && !answers(port_); ++i) ::usleep(10'000);
+    EXPECT_TRUE(answers(port_)) << problem();
+}
+
+void RealServer::stop() {
+    if (process_ <= 0) return;
+    kill_with_children(process_);
+    ::waitpid(process_, nullptr, 0);
+    process_ = -1;
+}
+
+void RealServer::change_certificate() {
+    stop();
+    if (how_.which == Which::OpenSsh) {
+        fs::remove(base_ / "host_key");
+        run({"ssh-keygen", "-q", "-t", "ed25519", "-N", "", "-f", (base_ / "host_key").string()});
+    } else {
+        make_certificate(base_ / "server.pem");
+    }
+    start();
+}
+
+Server RealServer::server() const {
+    Server server{"Papers", fmt::format("{}://localhost:{}/", how_.tls ? "https" : "http", port_)};
+    if (how_.auth != Auth::None) server.user = "heron";
+    if (how_.which != Which::OpenSsh) return server;
+    server.address = fmt::format("sftp://localhost:{}{}", port_, files().string());
+    server.user = run({"id", "-un"}).out;
+    server.user.pop_back();
+    server.key_file = (base_ / "own_key").string();
+    server.fingerprint =
+        run({"bash", "-c", fmt::format("ssh-keygen -lf {}/host_key.pub | cut -d' ' -f2", base_.path().string())}).out;
+    server.fingerprint.pop_back();
+    return server;
+}
+
+SignIn RealServer::sign_in() const {
+    SignIn with;
+    if (how_.auth != Auth::None) with.password = Secret(password);
+    if (how_.tls) with.authorities = (base_ / "server.pem.crt").string();
+    return with;
+}
+
+std::string RealServer::problem() const { return read_file(base_ / "said") + read_file(base_ / "log"); }
+
+}
