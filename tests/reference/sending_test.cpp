@@ -24,19 +24,6 @@ std::string noise(std::size_t bytes, unsigned seed) {
     return out;
 }
 
-// All that lies there, by its path.
-std::vector<std::string> files_in(const fs::path& folder) {
-    std::vector<std::string> out;
-    for (const auto& each : fs::recursive_directory_iterator(folder)) {
-        const std::string name = each.path().filename().string();
-        const bool of_server =
-            name == ".DAV" || name.starts_with(".davfs.tmp") || each.path().parent_path().filename() == ".DAV";
-        if (each.is_regular_file() && !of_server) out.push_back(fs::relative(each.path(), folder).string());
-    }
-    std::ranges::sort(out);
-    return out;
-}
-
 class Sending : public ::testing::TestWithParam<RealServer::How> {
   protected:
     RealServer there{GetParam()};
@@ -75,13 +62,14 @@ TEST_P(Sending, ArrivesByteForByteBesideWhatIsThere) {
     // Taken: the next number, and the first stays what it was; an empty file is a file.
     ASSERT_TRUE(send(delivery(odd, "", {"Leases 50%", "2026"})));
     EXPECT_EQ(read_file(there.files() / "Leases 50%/2026" / odd), bytes);
-    EXPECT_EQ(files_in(there.files()), (std::vector<std::string>{"Leases 50%/2026/Größe & 100% \"#1\"; a+b? (2).pdf",
-                                                                 "Leases 50%/2026/" + odd}));
+    EXPECT_EQ(
+        files_within(there.files()),
+        (std::vector<std::string>{"Leases 50%/2026/Größe & 100% \"#1\"; a+b? (2).pdf", "Leases 50%/2026/" + odd}));
     // A file where a folder is wanted.
     const auto refused = send(delivery("x", "x", {"Leases 50%", "2026", odd}));
     ASSERT_FALSE(refused);
     EXPECT_EQ(refused.error().kind, ErrorKind::BadInput) << refused.error().sentence;
-    EXPECT_EQ(files_in(there.files()).size(), 2U);
+    EXPECT_EQ(files_within(there.files()).size(), 2U);
 }
 
 TEST_P(Sending, AServerThatIsKilledInTheMiddleAndComesBackGetsItOnce) {
@@ -100,7 +88,7 @@ TEST_P(Sending, AServerThatIsKilledInTheMiddleAndComesBackGetsItOnce) {
     there.start();
     const auto sent = send(lease, there.server());
     ASSERT_TRUE(sent) << sent.error().sentence << there.problem();
-    EXPECT_EQ(files_in(there.files()), std::vector<std::string>{"Lease.pdf"});
+    EXPECT_EQ(files_within(there.files()), std::vector<std::string>{"Lease.pdf"});
     EXPECT_EQ(read_file(there.files() / "Lease.pdf"), bytes);
 }
 
@@ -115,7 +103,7 @@ TEST_P(Sending, ManyInARowByOneConnection) {
         ASSERT_EQ(sent->name, name_of_attempt("Page.pdf", i));
         ASSERT_EQ(read_file(there.files() / sent->name), bytes);
     }
-    EXPECT_EQ(files_in(there.files()).size(), static_cast<size_t>(many));
+    EXPECT_EQ(files_within(there.files()).size(), static_cast<size_t>(many));
 }
 
 TEST_P(Sending, TheTestSaysStepByStepWhatWorks) {
@@ -126,7 +114,7 @@ TEST_P(Sending, TheTestSaysStepByStepWhatWorks) {
         EXPECT_TRUE(step.ok) << step_word(step.what) << ": " << step.words << there.problem();
     ASSERT_GE(steps.size(), 6U);
     EXPECT_EQ(steps[5].what, ServerStep::What::Writing);
-    EXPECT_TRUE(files_in(there.files()).empty());
+    EXPECT_TRUE(files_within(there.files()).empty());
     there.stop();
     steps.clear();
     test_server(there.server(), there.sign_in(), {}, {}, tell);
@@ -170,7 +158,7 @@ TEST_P(Sending, WhoIsNotTrustedOrLetInGetsNothing) {
     ASSERT_FALSE(changed);
     EXPECT_EQ(changed.error().kind, ErrorKind::Untrusted) << changed.error().sentence;
     EXPECT_NE((*remote)->shown().fingerprint, server.fingerprint);
-    EXPECT_TRUE(files_in(there.files()).empty());
+    EXPECT_TRUE(files_within(there.files()).empty());
 }
 
 const RealServer::How kinds[] = {{Which::Lighttpd, false, Auth::None},

@@ -42,6 +42,20 @@ void kill_with_children(pid_t process) {
     for (pid_t each = 0; children >> each;) kill_with_children(each);
 }
 
+pid_t begin(std::vector<std::string> words, const fs::path& said) {
+    std::vector<char*> arguments;
+    for (std::string& each : words) arguments.push_back(each.data());
+    arguments.push_back(nullptr);
+    const pid_t process = ::fork();
+    if (process != 0) return process;
+    ::prctl(PR_SET_PDEATHSIG, SIGKILL);
+    const int out = ::open(said.c_str(), O_WRONLY | O_CREAT | O_TRUNC, 0644);
+    ::dup2(out, 1);
+    ::dup2(out, 2);
+    ::execv(arguments[0], arguments.data());
+    ::_exit(127);
+}
+
 std::string lighttpd_words(const RealServer::How& how, const fs::path& base, int port) {
     std::string out = fmt::format(R"(server.modules = ("mod_auth", "mod_authn_file", "mod_webdav"{0})
 server.document-root = "{1}/files"
@@ -122,6 +136,49 @@ void make_certificate(const fs::path& pem) {
     write_file(pem, read_file(key) + read_file(made));
 }
 
+StandInServer::StandInServer(std::vector<std::string> manners) : port_(free_port()) {
+    write_file(password_file(), std::string(password) + "\n");
+    make_certificate(certificate());
+    start(std::move(manners));
+}
+
+void StandInServer::start(std::vector<std::string> manners) {
+    stop();
+    tls_ = std::ranges::find(manners, "--tls") != manners.end();
+    for (std::string& each : manners)
+        if (each == "its own") each = certificate().string();
+    std::vector<std::string> words{YELVIN_BENCH_SERVER, "--folder", files().string(), "--port", std::to_string(port_)};
+    words.insert(words.end(), manners.begin(), manners.end());
+    process_ = begin(std::move(words), base_ / "said");
+    for (int i = 0; i < 800 && !answers(port_); ++i) ::usleep(10'000);
+    EXPECT_TRUE(answers(port_)) << read_file(base_ / "said");
+}
+
+void StandInServer::stop() {
+    if (process_ <= 0) return;
+    ::kill(process_, SIGKILL);
+    ::waitpid(process_, nullptr, 0);
+    process_ = -1;
+}
+
+Server StandInServer::server() const {
+    return {"Papers", fmt::format("{}://localhost:{}/", tls_ ? "https" : "http", port_), "heron"};
+}
+
+SignIn StandInServer::sign_in() const { return {Secret(password), certificate().string() + ".crt"}; }
+
+std::vector<std::string> files_within(const fs::path& folder) {
+    std::vector<std::string> out;
+    for (const auto& each : fs::recursive_directory_iterator(folder)) {
+        const std::string name = each.path().filename().string();
+        const bool of_server =
+            name == ".DAV" || name.starts_with(".davfs.tmp") || each.path().parent_path().filename() == ".DAV";
+        if (each.is_regular_file() && !of_server) out.push_back(fs::relative(each.path(), folder).string());
+    }
+    std::ranges::sort(out);
+    return out;
+}
+
 RealServer::RealServer(const How& how) : how_(how), port_(free_port()) {
     fs::create_directories(files());
     fs::create_directories(base_ / "locks");
@@ -169,22 +226,7 @@ void RealServer::configure() {
 void RealServer::start() {
     configure();
     if (how_.which == Which::OpenSsh && ::geteuid() == 0) fs::create_directories("/run/sshd");
-    std::vector<std::string> words = command();
-    std::vector<char*> arguments;
-    for (std::string& each : words) arguments.push_back(each.data());
-    arguments.push_back(nullptr);
-    const std::string said = (base_ / "said").string();
-    process_ = ::fork();
-    if (process_ == 0) {
-        ::setpgid(0, 0);
-        ::prctl(PR_SET_PDEATHSIG, SIGKILL);
-        const int out = ::open(said.c_str(), O_WRONLY | O_CREAT | O_TRUNC, 0644);
-        ::dup2(out, 1);
-        ::dup2(out, 2);
-        ::execv(arguments[0], arguments.data());
-        ::_exit(127);
-    }
-    ::setpgid(process_, process_);
+    process_ = begin(command(), base_ / "said");
     for (int i = 0; i < 800 && !answers(port_); ++i) ::usleep(10'000);
     EXPECT_TRUE(answers(port_)) << problem();
 }

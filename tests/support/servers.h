@@ -12,6 +12,31 @@ int free_port();
 // A self-signed certificate with its key in one file, for "localhost".
 void make_certificate(const std::filesystem::path& pem);
 
+// The stand-in that ships, with what it is told to do: "--busy", "3" …
+class StandInServer {
+  public:
+    explicit StandInServer(std::vector<std::string> manners = {});
+    ~StandInServer() { stop(); }
+    StandInServer(const StandInServer&) = delete;
+    StandInServer& operator=(const StandInServer&) = delete;
+    void start(std::vector<std::string> manners); // at the same address, with other manners
+    void stop();
+    std::filesystem::path files() const { return base_ / "files"; }
+    Server server() const;  // user "heron"
+    SignIn sign_in() const; // where it asks who is there
+    std::filesystem::path password_file() const { return base_ / "password"; }
+    std::filesystem::path certificate() const { return base_ / "server.pem"; } // with its key; also its own authority
+
+  private:
+    TempFolder base_;
+    int port_;
+    bool tls_ = false;
+    pid_t process_ = -1;
+};
+
+// All that lies in a folder and those within it, but for what servers keep there for themselves; sorted.
+std::vector<std::string> files_within(const std::filesystem::path& folder);
+
 class RealServer {
   public:
     enum class Which { Lighttpd, Apache, OpenSsh };

@@ -1,0 +1,98 @@
+// yelvin-batch send from outside, to the stand-in, and cadaver to it as a client that is not ours.
+#include "support/batch.h"
+#include "support/servers.h"
+
+#include <fmt/format.h>
+
+namespace fs = std::filesystem;
+
+namespace yelvin::test {
+namespace {
+
+class BatchSend : public testing::Test {
+  protected:
+    TempFolder here;
+    StandInServer there;
+    std::vector<std::string> to(const Server& server, std::vector<std::string> more) const {
+        std::vector<std::string> all{"send", "--to", server.address, "--tries", "1"};
+        all.insert(all.end(), more.begin(), more.end());
+        return all;
+    }
+    std::string file(const std::string& name, const std::string& bytes) {
+        write_file(here / name, bytes);
+        return (here / name).string();
+    }
+};
+
+TEST_F(BatchSend, ALineForEachFileAndASentenceForEachThatDidNotArrive) {
+    const std::string lease = file("Lease & more.pdf", "the lease"), bill = file("bill.pdf", "the bill");
+    const Ran sent =
+        batch(to(there.server(), {"--folder", "2026/Leases", lease, (here / "none.pdf").string(), bill, lease}));
+    EXPECT_EQ(sent.status, 1);
+    const auto said = lines(sent.out);
+    ASSERT_EQ(said.size(), 3U) << sent.err;
+    const json first = json::parse(said[0]);
+    EXPECT_EQ(first["path"], lease);
+    EXPECT_EQ(first["bytes"], 9);
+    EXPECT_EQ(first["url"], there.server().address + "2026/Leases/Lease%20%26%20more.pdf");
+    EXPECT_EQ(lines(sent.err).size(), 1U);
+    EXPECT_NE(sent.err.find("none.pdf was not sent."), std::string::npos) << sent.err;
+    EXPECT_EQ(files_within(there.files()),
+              (std::vector<std::string>{"2026/Leases/Lease & more (2).pdf", "2026/Leases/Lease & more.pdf",
+                                        "2026/Leases/bill.pdf"}));
+    EXPECT_EQ(batch({"send", "--to", "ftp://files.example/", bill}).status, 2);
+    EXPECT_EQ(batch(to(there.server(), {})).status, 2);
+    EXPECT_EQ(batch(to(there.server(), {"--folder", "a/../b", bill})).status, 2);
+}
+
+TEST_F(BatchSend, TheTestSaysEachStepAndWhatCanBeAccepted) {
+    there.start({"--tls", "its own", "--digest", "--user", "heron", "--password-file", there.password_file().string(),
+                 "--quota", "5000000"});
+    const std::vector<std::string> sign_in{"--test", "--user", "heron", "--password-file",
+                                           there.password_file().string()};
+    const Ran unknown = batch(to(there.server(), sign_in));
+    EXPECT_EQ(unknown.status, 1);
+    const json last = json::parse(lines(unknown.out).back());
+    EXPECT_EQ(last["step"], "certificate");
+    EXPECT_EQ(last["ok"], false);
+    const size_t print = unknown.err.find("--fingerprint SHA256:");
+    ASSERT_NE(print, std::string::npos) << unknown.err;
+    // As openssl says it.
+    const std::string hash =
+        run({"bash", "-c",
+             fmt::format("openssl x509 -in {}.crt -outform DER | openssl dgst -sha256 -binary | base64",
+                         there.certificate().string())})
+            .out;
+    EXPECT_EQ(unknown.err.substr(print + 21, 43), hash.substr(0, 43));
+    auto accepted = sign_in;
+    accepted.insert(accepted.end(), {"--fingerprint", unknown.err.substr(print + 14, 50)});
+    const Ran good = batch(to(there.server(), accepted));
+    EXPECT_EQ(good.status, 0) << good.err << good.out;
+    EXPECT_EQ(lines(good.out).size(), 7U);
+    EXPECT_EQ(json::parse(lines(good.out).back())["words"], "5 MB are free.");
+    auto by_authority = sign_in;
+    by_authority.insert(by_authority.end(), {"--ca", there.certificate().string() + ".crt"});
+    EXPECT_EQ(batch(to(there.server(), by_authority)).status, 0);
+    write_file(here / "wrong", "another\n");
+    const Ran wrong =
+        batch(to(there.server(), {"--test", "--user", "heron", "--password-file", (here / "wrong").string(), "--ca",
+                                  there.certificate().string() + ".crt"}));
+    EXPECT_EQ(json::parse(lines(wrong.out).back())["step"], "sign-in");
+}
+
+TEST_F(BatchSend, CadaverFindsAServerThere) {
+    const std::string lease = file("lease.bin", std::string(70'000, 'l'));
+    write_file(
+        here / "words",
+        fmt::format("mkcol Box\nput {0} \"a lease.bin\"\nmove \"a lease.bin\" Box/b.bin\ncopy Box/b.bin Box/c.bin\n"
+                    "delete Box/b.bin\nget Box/c.bin {1}\nls Box\nquit\n",
+                    lease, (here / "back.bin").string()));
+    const Ran ran = run(
+        {"bash", "-c", fmt::format("HOME={0} cadaver {1} < {0}/words", here.path().string(), there.server().address)});
+    EXPECT_EQ(read_file(here / "back.bin"), read_file(lease)) << ran.out;
+    EXPECT_EQ(ran.out.find("failed"), std::string::npos) << ran.out;
+    EXPECT_EQ(files_within(there.files()), std::vector<std::string>{"Box/c.bin"});
+}
+
+}
+}

@@ -1,0 +1,260 @@
+// Files on their way to a server: kept over restarts, tried again, held, put right, and each there once.
+#include "jobs/send_queue.h"
+
+#include "support/servers.h"
+#include "support/trials.h"
+
+#include <SQLiteCpp/SQLiteCpp.h>
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+
+#include <signal.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <deque>
+#include <random>
+
+namespace fs = std::filesystem;
+
+namespace yelvin::test {
+namespace {
+
+using Is = SendItem::Is;
+
+class SendQueueTest : public ::testing::Test {
+  protected:
+    TempFolder here;
+    std::deque<Task> to_send; // by hand
+    std::unique_ptr<SendQueue> queue;
+    int told = 0;
+
+    void open() {
+        queue.reset();
+        to_send.clear();
+        auto opened = SendQueue::open(
+            here / "sending",
+            {[](const Task& task) { task(); }, [this](Task task) { to_send.push_back(std::move(task)); }},
+            {[this] { ++told; }});
+        ASSERT_TRUE(opened) << opened.error().sentence;
+        queue = std::move(*opened);
+    }
+    void run() {
+        while (!to_send.empty()) {
+            const Task task = std::move(to_send.front());
+            to_send.pop_front();
+            task();
+        }
+    }
+    ToSend file(const std::string& name, const std::string& bytes, const Server& server) {
+        write_file(here / name, bytes);
+        return {here / name, "document of " + name, server, {"Box"}, name};
+    }
+    Result<void> add(std::vector<ToSend> files) {
+        Result<void> done = fail(ErrorKind::Internal, "nobody was told");
+        queue->add(std::move(files), [&](const Result<void>& how) { done = how; });
+        return done;
+    }
+    SendItem only() { return queue->items().at(0); }
+};
+
+TEST_F(SendQueueTest, WhatWasHandedInArrivesWhateverBecomesOfTheFile) {
+    StandInServer there;
+    open();
+    ASSERT_TRUE(add({file("a.pdf", "the lease", there.server()), file("b.pdf", "the bill", there.server())}));
+    fs::remove(here / "a.pdf");
+    fs::rename(here / "b.pdf", here / "moved.pdf");
+    open(); // the program ended before anything was sent
+    ASSERT_EQ(queue->items().size(), 2U);
+    EXPECT_EQ(only().document, "document of a.pdf");
+    queue->wake();
+    run();
+    EXPECT_EQ(files_within(there.files()), (std::vector<std::string>{"Box/a.pdf", "Box/b.pdf"}));
+    EXPECT_EQ(read_file(there.files() / "Box/a.pdf"), "the lease");
+    EXPECT_EQ(only().is, Is::Arrived);
+    EXPECT_EQ(only().url, there.server().address + "Box/a.pdf");
+    EXPECT_EQ(files_within(here / "sending"),
+              (std::vector<std::string>{"lock", "sending.sqlite", "sending.sqlite-shm", "sending.sqlite-wal"}));
+    open();
+    EXPECT_EQ(only().is, Is::Arrived) << "known over a restart";
+    queue->forget_arrived();
+    EXPECT_TRUE(queue->items().empty());
+    // One that is not there: none of them is taken in.
+    EXPECT_FALSE(add({file("c.pdf", "c", there.server()), {here / "nothing.pdf", "", there.server(), {}, "n"}}));
+    EXPECT_TRUE(queue->items().empty());
+}
+
+TEST_F(SendQueueTest, WhatMayComeRightIsTriedAgainAndTheRestWaitsForThePerson) {
+    StandInServer there({"--busy", "120"});
+    open();
+    const auto before = std::chrono::floor<std::chrono::seconds>(std::chrono::system_clock::now());
+    ASSERT_TRUE(add({file("a.pdf", "a", there.server())}));
+    run();
+    EXPECT_EQ(only().is, Is::Waits);
+    EXPECT_EQ(only().tries, 1);
+    EXPECT_GE(only().next_try - before, std::chrono::seconds(120)) << "as long as it asks to";
+    EXPECT_EQ(queue->next_due(), only().next_try);
+    queue->wake();
+    run();
+    EXPECT_EQ(only().tries, 1) << "not before";
+    there.stop();
+    queue->again(only().id);
+    run();
+    EXPECT_NE(only().why.find("does not answer"), std::string::npos) << only().why;
+    there.start({"--refuse"});
+    queue->again(only().id);
+    run();
+    EXPECT_EQ(only().is, Is::Failed);
+    EXPECT_NE(only().why.find("does not allow that"), std::string::npos) << only().why;
+    // Full: said, and tried again.
+    there.start({"--quota", "10"});
+    queue->take_out(only().id);
+    run();
+    ASSERT_TRUE(add({file("large.pdf", std::string(100, 'x'), there.server())}));
+    run();
+    EXPECT_EQ(only().is, Is::Waits);
+    EXPECT_NE(only().why.find("no more room"), std::string::npos) << only().why;
+    there.start({});
+    queue->again(only().id);
+    run();
+    EXPECT_EQ(only().is, Is::Arrived) << only().why;
+    EXPECT_EQ(files_within(there.files()), std::vector<std::string>{"Box/large.pdf"});
+    for (int tries = 1; tries < 9; ++tries) EXPECT_LE(SendQueue::pause_after(tries), SendQueue::pause_after(tries + 1));
+    EXPECT_EQ(SendQueue::pause_after(1), std::chrono::seconds(5));
+    EXPECT_EQ(SendQueue::pause_after(100), std::chrono::minutes(15));
+}
+
+TEST_F(SendQueueTest, APasswordAndACertificateAreWaitedForAndKeptNowhere) {
+    StandInServer there({"--tls", "its own", "--user", "heron", "--password-file", "/dev/null"});
+    there.start({"--tls", "its own", "--digest", "--user", "heron", "--password-file", there.password_file().string()});
+    open();
+    ASSERT_TRUE(add({file("a.pdf", "a", there.server()), file("b.pdf", "b", there.server())}));
+    run();
+    ASSERT_EQ(only().is, Is::Failed);
+    ASSERT_TRUE(only().shown.fingerprint.starts_with("SHA256:")) << only().why;
+    queue->trust(there.server().address, only().shown.fingerprint);
+    run();
+    for (const SendItem& each : queue->items()) EXPECT_EQ(each.is, Is::WantsPassword) << each.why;
+    queue->give_password(there.server(), Secret("not this one"));
+    run();
+    EXPECT_EQ(only().is, Is::WantsPassword);
+    queue->give_password(there.server(), there.sign_in().password);
+    run();
+    for (const SendItem& each : queue->items()) EXPECT_EQ(each.is, Is::Arrived) << each.why;
+    EXPECT_EQ(files_within(there.files()).size(), 2U);
+    const std::string password(there.sign_in().password.letters());
+    for (const std::string& each : files_within(here.path()))
+        EXPECT_EQ(read_file(here / each).find(password), std::string::npos) << each;
+}
+
+TEST_F(SendQueueTest, HeldTakenOutAndSentElsewhere) {
+    StandInServer there, other;
+    there.stop();
+    open();
+    ASSERT_TRUE(add(
+        {file("a.pdf", "a", there.server()), file("b.pdf", "b", there.server()), file("c.pdf", "c", there.server())}));
+    run();
+    const auto items = queue->items();
+    queue->hold(items[0].id);
+    queue->take_out(items[1].id);
+    queue->send_elsewhere(items[2].id, other.server(), {"Else"});
+    run();
+    EXPECT_EQ(files_within(other.files()), std::vector<std::string>{"Else/c.pdf"});
+    open();
+    ASSERT_EQ(queue->items().size(), 2U);
+    EXPECT_EQ(only().is, Is::Held) << "over a restart too";
+    there.start({});
+    queue->wake();
+    run();
+    EXPECT_TRUE(files_within(there.files()).empty());
+    queue->again(only().id);
+    run();
+    EXPECT_EQ(files_within(there.files()), std::vector<std::string>{"Box/a.pdf"});
+}
+
+// The connection breaks within a file until the server is another; a program beside is told who has the list; a damaged
+// list stays as it is.
+TEST_F(SendQueueTest, BreaksOffBesideAnotherProgramAndDamaged) {
+    StandInServer there({"--break-after", "50000"});
+    open();
+    const std::string bytes(300'000, 'y');
+    ASSERT_TRUE(add({file("a.pdf", bytes, there.server())}));
+    run();
+    EXPECT_EQ(only().is, Is::Waits) << only().why;
+    there.start({"--cannot-move"});
+    queue->again(only().id);
+    run();
+    EXPECT_EQ(only().is, Is::Arrived) << only().why;
+    EXPECT_EQ(files_within(there.files()), std::vector<std::string>{"Box/a.pdf"});
+    EXPECT_EQ(read_file(there.files() / "Box/a.pdf"), bytes);
+    const SendQueue::Executors none{[](const Task&) {}, [](const Task&) {}};
+    const auto second = SendQueue::open(here / "sending", none, {[] {}});
+    ASSERT_FALSE(second);
+    EXPECT_EQ(second.error().kind, ErrorKind::Busy);
+    queue.reset();
+    for (const char* log : {"sending.sqlite-wal", "sending.sqlite-shm"}) fs::remove(here / "sending" / log);
+    write_file(here / "sending/sending.sqlite", std::string(5000, 'z'));
+    const auto damaged = SendQueue::open(here / "sending", none, {[] {}});
+    ASSERT_FALSE(damaged);
+    EXPECT_EQ(damaged.error().kind, ErrorKind::BadInput);
+    EXPECT_EQ(read_file(here / "sending/sending.sqlite"), std::string(5000, 'z'));
+}
+
+// A program that sends all it has and ends.
+[[noreturn]] void send_all(const fs::path& folder, const fs::path& papers, const Server& server) {
+    const Executor at_once = [](const Task& task) { task(); };
+    auto queue = SendQueue::open(folder, {at_once, at_once}, {[] {}});
+    if (!queue) ::_exit(3);
+    if ((*queue)->items().empty()) {
+        std::vector<ToSend> all;
+        for (int i = 0; i < 20; ++i) all.push_back({papers / fmt::format("{}.pdf", i), "", server, {}, "Page.pdf"});
+        bool good = false;
+        (*queue)->add(std::move(all), [&](const Result<void>& done) { good = done.has_value(); });
+        if (!good) ::_exit(4);
+    }
+    (*queue)->wake();
+    const auto items = (*queue)->items();
+    ::_exit(std::ranges::all_of(items, [](const SendItem& each) { return each.is == Is::Arrived; }) ? 0 : 5);
+}
+
+int ends(pid_t process) {
+    int status = 0;
+    ::waitpid(process, &status, 0);
+    return WIFEXITED(status) ? WEXITSTATUS(status) : -1;
+}
+
+TEST(SendQueueKilled, EachFileIsThereOnceAfterAnyMoment) {
+    const TempFolder papers;
+    std::vector<std::string> wanted;
+    for (int i = 0; i < 20; ++i) {
+        wanted.push_back(fmt::format("page {} {}", i, std::string(static_cast<size_t>(i) * 400, 'p')));
+        write_file(papers / fmt::format("{}.pdf", i), wanted.back());
+    }
+    std::ranges::sort(wanted);
+    std::mt19937 random(static_cast<unsigned>(trials(11)));
+    double whole_ms = 0;
+    for (int trial = 0; trial <= trials(6); ++trial) {
+        StandInServer there(trial % 3 == 2 ? std::vector<std::string>{"--cannot-move"} : std::vector<std::string>{});
+        const TempFolder base;
+        const auto begin = std::chrono::steady_clock::now();
+        for (int kills = trial == 0 ? 0 : 2; kills > 0; --kills) {
+            const pid_t process = ::fork();
+            if (process == 0) send_all(base / "sending", papers.path(), there.server());
+            ::usleep(static_cast<useconds_t>(std::uniform_real_distribution<double>(0, whole_ms * 900)(random)));
+            ::kill(process, SIGKILL);
+            ends(process);
+        }
+        const pid_t process = ::fork();
+        if (process == 0) send_all(base / "sending", papers.path(), there.server());
+        ASSERT_EQ(ends(process), 0);
+        if (trial == 0)
+            whole_ms = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - begin).count();
+        std::vector<std::string> arrived;
+        for (const std::string& each : files_within(there.files())) arrived.push_back(read_file(there.files() / each));
+        std::ranges::sort(arrived);
+        ASSERT_EQ(arrived, wanted) << "trial " << trial;
+    }
+}
+
+}
+}
