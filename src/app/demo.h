@@ -13,6 +13,8 @@ DeskPlaces places(const QString& base);
 void set_up(Desk& desk, const QString& base);
 // Papers of the years before, taken into the cabinet from a folder of theirs.
 void fill_cabinet(Desk& desk, const QString& base);
+// A small server on this computer for as long as the desk is there, and a ticket that sends to it.
+void begin_server(Desk& desk, const QString& base);
 // Scans two documents through the scanner, then calls `done`.
 void fill_tray(Desk& desk, const std::function<void()>& done);
 

@@ -24,6 +24,8 @@ namespace {
 // Beside the out tray.
 QString cabinet_folder(const DeskPlaces& where) { return QFileInfo(where.data).path() + "/cabinet"; }
 
+QString sending_folder(const DeskPlaces& where) { return QFileInfo(where.data).path() + "/sending"; }
+
 }
 
 Desk::Desk(const DeskPlaces& where)
@@ -41,11 +43,12 @@ Desk::Desk(const DeskPlaces& where)
       texts(messages, tray, tickets, reading, looking, pools), words(tray, choice, texts),
       search(tray, choice, texts, words),
       aloud(tray, choice, words, where.voice ? where.voice() : std::make_unique<SystemVoice>()),
-      passwords(messages, where.keyring ? where.keyring() : std::make_unique<SystemKeyring>()),
+      passwords(messages, where.keyring ? where.keyring() : std::make_unique<SystemKeyring>()), servers(last),
+      sending({messages, passwords, servers, pools}, sending_folder(places)),
       saving(
           {messages, tickets, experience, last, tray, names, reading, passwords, folders, places_used, papers, cabinet},
           readers, pools),
-      errands({messages, last, tray, names, saving, pools, papers},
+      errands({messages, last, tray, names, saving, pools, papers, sending, tickets},
               where.outside ? where.outside(pools)
                             : std::make_unique<SystemOutside>(own_folders(where), pools.errands())),
       renaming({messages, tray, edits, folders, papers, cabinet, names, saving, errands, pools}),
@@ -67,10 +70,11 @@ Desk::~Desk() {
 void Desk::choose_fresh_tray() { yelvin::choose_fresh_tray(places.data, last); }
 
 WindowModels Desk::for_window() {
-    return {room,    messages, experience, scanners, tickets,    glass,           next_scan,   tray,    choice,
-            kept,    pictures, looking,    edits,    files,      folders,         places_used, papers,  names,
-            reading, texts,    words,      search,   aloud,      passwords,       saving,      errands, renaming,
-            strip,   run,      stitching,  cabinet,  in_cabinet, places.originals};
+    return {room,     messages,    experience, scanners,  tickets, glass,      next_scan,
+            tray,     choice,      kept,       pictures,  looking, edits,      files,
+            folders,  places_used, papers,     names,     reading, texts,      words,
+            search,   aloud,       passwords,  servers,   sending, saving,     errands,
+            renaming, strip,       run,        stitching, cabinet, in_cabinet, places.originals};
 }
 
 }

@@ -34,6 +34,8 @@
 #include "app/models/saving.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
+#include "app/models/sending.h"
+#include "app/models/servers.h"
 #include "app/models/strip_model.h"
 #include "app/models/text_choice.h"
 #include "app/models/text_search.h"
@@ -91,6 +93,8 @@ class Desk {
     TextSearch search;
     ReadingAloud aloud;
     PasswordKeeper passwords;
+    Servers servers;
+    Sending sending;
     Saving saving;
     Errands errands;
     Renaming renaming;

@@ -90,6 +90,7 @@ int run_window(Application& application, const Arguments& arguments, const DeskP
         desk.scanners.use_bench();
         demo::set_up(desk, arguments.data);
         demo::fill_cabinet(desk, arguments.data);
+        demo::begin_server(desk, arguments.data);
     }
     if (!arguments.demo && arguments.data.isEmpty()) keep_desktop_entry(desk.tickets);
     MainWindow window(desk.for_window());

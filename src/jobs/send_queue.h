@@ -38,6 +38,8 @@ struct SendItem {
     std::string url;                     // where it arrived
 };
 
+class SendStore;
+
 class SendQueue {
   public:
     struct Executors {
@@ -50,7 +52,7 @@ class SendQueue {
         std::function<void(long long id, std::uint64_t done)> progress = {}; // of the one that runs
     };
     // Makes the folder where it is missing. What was running waits again. Errors: Busy, another program has it;
-    // NotWritable; BadInput for a list that is damaged, which is set aside.
+    // NotWritable; BadInput for a list that cannot be read, which stays as it is.
     static Result<std::unique_ptr<SendQueue>> open(const std::filesystem::path& folder, const Executors& executors,
                                                    Tell tell);
     ~SendQueue(); // nothing may be running on the executors any more
@@ -76,14 +78,13 @@ class SendQueue {
     static std::chrono::seconds pause_after(int tries);
 
   private:
-    struct Store;
     struct Running {
         long long id = 0;
         std::stop_source stop;
     };
     Executors executors_;
     Tell tell_;
-    std::unique_ptr<Store> store_; // under the guard too
+    std::unique_ptr<SendStore> store_; // under the guard too
     mutable std::mutex guard_;
     std::vector<SendItem> items_;
     std::map<long long, DeliveryState> states_;
@@ -92,7 +93,7 @@ class SendQueue {
     std::optional<Running> running_;
     bool is_sending_ = false, stopped_ = false;
 
-    SendQueue(const Executors& executors, Tell tell, std::unique_ptr<Store> store);
+    SendQueue(const Executors& executors, Tell tell, std::unique_ptr<SendStore> store);
     SendItem* item(long long id);
     void change(long long id, const std::function<void(SendItem&)>& how); // kept, then told
     void keep(const SendItem& item);
@@ -100,7 +101,7 @@ class SendQueue {
     void send_all();
     void send(long long id);
     void end(long long id, const Result<Sent>& how, const Remote* remote);
-    void put_in(std::vector<ToSend>& files, std::vector<SendItem>& added);
+    void know(const SendItem& item, const std::string& token, const DeliveryState& state);
 };
 
 }

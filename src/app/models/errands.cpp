@@ -8,6 +8,8 @@
 #include "app/models/papers.h"
 #include "app/models/pools.h"
 #include "app/models/saving.h"
+#include "app/models/sending.h"
+#include "app/models/tickets.h"
 #include "core/developing/develop.h"
 #include "core/output/flow.h"
 #include "core/raster/image_file.h"
@@ -29,37 +31,7 @@ namespace {
 
 constexpr const char* kept_as = "errands";
 
-struct ErrandWords {
-    Errand errand;
-    const char *in_sentence, *on_tab;
-};
-constexpr ErrandWords errand_table[] = {
-    {Errand::Open, QT_TRANSLATE_NOOP("yelvin::Errands", "open it"), QT_TRANSLATE_NOOP("yelvin::Errands", "open")},
-    {Errand::OpenWith, QT_TRANSLATE_NOOP("yelvin::Errands", "open it with a program"),
-     QT_TRANSLATE_NOOP("yelvin::Errands", "open with")},
-    {Errand::Show, QT_TRANSLATE_NOOP("yelvin::Errands", "show it in its folder"),
-     QT_TRANSLATE_NOOP("yelvin::Errands", "show")},
-    {Errand::Print, QT_TRANSLATE_NOOP("yelvin::Errands", "print it"), QT_TRANSLATE_NOOP("yelvin::Errands", "print")},
-    {Errand::Mail, QT_TRANSLATE_NOOP("yelvin::Errands", "attach it to an e-mail"),
-     QT_TRANSLATE_NOOP("yelvin::Errands", "e-mail")},
-    {Errand::Clipboard, QT_TRANSLATE_NOOP("yelvin::Errands", "put it on the clipboard"),
-     QT_TRANSLATE_NOOP("yelvin::Errands", "copy")}};
-
-const ErrandWords& words_for(Errand errand) { return *std::ranges::find(errand_table, errand, &ErrandWords::errand); }
-
 }
-
-std::span<const Errand> all_errands() {
-    static const std::vector<Errand> all = [] {
-        std::vector<Errand> errands;
-        for (const ErrandWords& each : errand_table) errands.push_back(each.errand);
-        return errands;
-    }();
-    return all;
-}
-
-QString errand_words(Errand errand) { return Errands::tr(words_for(errand).in_sentence); }
-QString errand_word(Errand errand) { return Errands::tr(words_for(errand).on_tab); }
 
 Errands::Errands(const Around& around, std::unique_ptr<Outside> outside, QObject* parent)
     : QObject(parent), around_(around), outside_(std::move(outside)), mailing_(around.saving, *outside_) {
@@ -68,6 +40,7 @@ Errands::Errands(const Around& around, std::unique_ptr<Outside> outside, QObject
     for (const Errand each : all_errands())
         if (std::ranges::find(kept, static_cast<int>(each)) != kept.end()) used_.push_back(each);
     connect(&around_.saving, &Saving::document_saved, this, &Errands::take_saved);
+    connect(&around_.sending, &Sending::changed, this, &Errands::changed);
     // Behind what is said of saving itself.
     connect(&around_.saving, &Saving::saved, this, [this] {
         QTimer::singleShot(0, this, [this] {
@@ -97,8 +70,8 @@ void Errands::use(Errand errand, bool is) {
 void Errands::take_saved(const QString& document_id, const QStringList& files, const Ticket& ticket) {
     const std::string id = document_id.toStdString();
     saved_[id] = {{files, ticket, QFileInfo(files.front()).completeBaseName()}, {}};
-    MailHow& mail = saved_[id].ticket.then.mail;
-    for (auto* parts : {&mail.subject, &mail.words}) *parts = filled(id, ticket, *parts);
+    Ticket::Then& then = saved_[id].ticket.then;
+    for (auto* parts : {&then.mail.subject, &then.mail.words, &then.send.folder}) *parts = filled(id, ticket, *parts);
     for (const Errand errand : ticket.then.errands) {
         if (errand == Errand::Print && ticket.then.print.look_first) {
             QTimer::singleShot(0, this, [this, document_id] { emit look_wanted(document_id); });
@@ -154,7 +127,19 @@ QStringList Errands::files_of(const std::string& document_id) const {
 
 std::vector<ErrandState> Errands::of(const std::string& document_id) const {
     const auto at = saved_.find(document_id);
-    return at == saved_.end() ? std::vector<ErrandState>{} : at->second.states;
+    auto states = at == saved_.end() ? std::vector<ErrandState>{} : at->second.states;
+    const auto sent = around_.sending.of(document_id);
+    if (sent.empty()) return states;
+    const auto send = std::ranges::find(states, Errand::Send, &ErrandState::errand);
+    ErrandState& state = send != states.end() ? *send : states.emplace_back(ErrandState{Errand::Send});
+    state.is = ErrandState::Is::Done;
+    for (const SendItem& each : sent) {
+        if (each.is == SendItem::Is::Arrived) continue;
+        const bool failed = each.is == SendItem::Is::Failed;
+        if (state.is != ErrandState::Is::Failed) state.is = failed ? ErrandState::Is::Failed : ErrandState::Is::Runs;
+        state.why = send_state_words(each);
+    }
+    return states;
 }
 
 ErrandState& Errands::state_of(Saved& saved, Errand errand) {
@@ -166,6 +151,9 @@ ErrandState& Errands::state_of(Saved& saved, Errand errand) {
 void Errands::begin(const std::string& document_id, Errand errand) {
     Saved* saved = saved_of(document_id);
     if (!saved) return;
+    const auto sent = around_.sending.of(document_id);
+    const auto is_there = [](const SendItem& each) { return each.is == SendItem::Is::Arrived; };
+    if (errand == Errand::Send && !std::ranges::all_of(sent, is_there)) return around_.sending.again_of(document_id);
     if (errand == Errand::Print) return emit look_wanted(QString::fromStdString(document_id));
     state_of(*saved, errand).is = ErrandState::Is::Waits;
     waiting_.push_back({document_id, errand});
@@ -237,6 +225,8 @@ void Errands::carry_out(const Step& step, const Saved& saved, const Outside::Don
         return mailing_.send(saved, Mailing::Mails::One, done);
     case Errand::Clipboard:
         return put_on_clipboard(step.document, saved, done);
+    case Errand::Send:
+        return send(step.document, saved, done);
     case Errand::Print:
         break;
     }
@@ -286,6 +276,25 @@ void Errands::print(const std::string& document_id, const PrintHow& how, Outside
         return outside_->print(std::move(job), std::move(then));
     }
     then(fail(ErrorKind::Missing, tr("The document is no longer in the tray, so nothing was printed.").toStdString()));
+}
+
+// Done as soon as it is held for the way; the rest is the queue's.
+void Errands::send(const std::string& document_id, const Saved& saved, const Outside::Done& done) {
+    SendHow how = saved.ticket.then.send;
+    if (how.server.empty() && how.address.empty()) { // it was saved without
+        how = around_.tickets.ticket().then.send;
+        how.folder = filled(document_id, around_.tickets.ticket(), how.folder);
+    }
+    if (how.server.empty() && how.address.empty())
+        return done(fail(ErrorKind::Missing,
+                         tr("No server is chosen yet, so nothing was sent; choose one under \"then …\" in the "
+                            "ticket's sentence.")
+                             .toStdString()));
+    RemotePath folder;
+    for (const auto& part : folder_within({}, how.folder, {}, today())) folder.push_back(part.string());
+    around_.sending.send(document_id, saved.files, {how.server, how.address, folder}, [done](const Result<void>& held) {
+        done(held ? Result<QString>(QString()) : std::unexpected(held.error()));
+    });
 }
 
 void Errands::put_on_clipboard(const std::string& document_id, const Saved& saved, const Outside::Done& done) {

@@ -20,6 +20,8 @@ class OutTray;
 class Papers;
 class Pools;
 class Saving;
+class Sending;
+class Tickets;
 
 struct ErrandState {
     Errand errand = Errand::Open;
@@ -39,6 +41,8 @@ class Errands : public QObject {
         Saving& saving;
         Pools& pools;
         Papers& papers;
+        Sending& sending;
+        Tickets& tickets;
     };
     Errands(const Around& around, std::unique_ptr<Outside> outside, QObject* parent = nullptr);
 
@@ -47,7 +51,8 @@ class Errands : public QObject {
     void use(Errand errand, bool is); // ends with used_changed()
     std::vector<Errand> used() const; // in the order in which they are offered
 
-    // A saved document's, as far as they were begun; in the order in which they were.
+    // A saved document's, as far as they were begun; in the order in which they were. What is sent has failed or is
+    // done once it is there.
     std::vector<ErrandState> of(const std::string& document_id) const;
     bool has_files(const std::string& document_id) const;
     QStringList files_of(const std::string& document_id) const;
@@ -103,6 +108,7 @@ class Errands : public QObject {
     void record(const Step& step, const Result<QString>& how);
     void end(const Step& step, const Result<QString>& how);
     void carry_out(const Step& step, const Saved& saved, const Outside::Done& done);
+    void send(const std::string& document_id, const Saved& saved, const Outside::Done& done);
     void put_on_clipboard(const std::string& document_id, const Saved& saved, const Outside::Done& done);
     Outside::Done mail_begins(const std::string& document_id, Saved& saved); // what is to be told how it went
 };

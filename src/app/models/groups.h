@@ -30,6 +30,8 @@ class Renaming;
 class Room;
 class SavePlaces;
 class Saving;
+class Sending;
+class Servers;
 class Scanners;
 class Scanning;
 class Stitching;
@@ -37,6 +39,14 @@ class StripModel;
 class TextChoice;
 class TextSearch;
 class Tickets;
+
+// Servers, and what is on its way to them.
+struct SendingModels {
+    Servers& servers;
+    Sending& sending;
+    PasswordKeeper& passwords;
+    Messages& messages;
+};
 
 // What the ticket's sentence says and its sheets change.
 struct TicketModels {
@@ -52,6 +62,10 @@ struct TicketModels {
     Papers& papers;
     Folders& folders;
     SavePlaces& places;
+    Servers& servers;
+    Sending& sending;
+    Messages& messages;
+    SendingModels for_sending() const { return {servers, sending, passwords, messages}; }
 };
 
 // What is said about a page and what can be done to it.
@@ -86,6 +100,11 @@ struct TrayModels {
     Renaming& renaming;
     SavePlaces& places;
     KeptOriginals& kept;
+    Servers& servers;
+    Sending& sending;
+    PasswordKeeper& passwords;
+    Messages& messages;
+    SendingModels for_sending() const { return {servers, sending, passwords, messages}; }
 };
 
 // The text of pages, and what is said about it.
@@ -128,6 +147,8 @@ struct WindowModels {
     TextSearch& search;
     ReadingAloud& aloud;
     PasswordKeeper& passwords;
+    Servers& servers;
+    Sending& sending;
     Saving& saving;
     Errands& errands;
     Renaming& renaming;
@@ -139,15 +160,16 @@ struct WindowModels {
     QString originals; // the demo's drawings, a folder; may be empty
 
     TicketModels for_ticket() const {
-        return {tickets, scanners, glass, next_scan, names, choice, errands, passwords, tray, papers, folders, places};
+        return {tickets, scanners, glass,   next_scan, names,   choice,  errands, passwords,
+                tray,    papers,   folders, places,    servers, sending, messages};
     }
     PageModels for_page() const { return {tray, choice, edits, pictures, looking, reading, words, tickets, run}; }
     TextModels for_text() const {
         return {texts, words, search, aloud, tray, choice, pictures, reading, tickets, messages};
     }
     TrayModels for_tray() const {
-        return {tray,   choice,  edits,    pictures, looking, reading,  names,  experience, tickets,
-                saving, errands, scanners, run,      papers,  renaming, places, kept};
+        return {tray,     choice, edits,  pictures, looking, reading, names,   experience, tickets,   saving,  errands,
+                scanners, run,    papers, renaming, places,  kept,    servers, sending,    passwords, messages};
     }
 };
 

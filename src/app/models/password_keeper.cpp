@@ -52,6 +52,13 @@ void PasswordKeeper::end(const std::optional<Passwords>& passwords) {
     if (!looking_ && !asking_) begin_next();
 }
 
+void PasswordKeeper::keep(const QString& whose, const Secret& password) {
+    keyring_->write(key_of(whose, false), password, [this](bool kept) {
+        if (!kept)
+            messages_.complain(tr("No keyring of this desktop took the password, so it is asked for each time."));
+    });
+}
+
 void PasswordKeeper::give(const Passwords& passwords, bool keep) {
     if (!asking_) return;
     const Question question = waiting_.front().question;

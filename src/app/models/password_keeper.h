@@ -18,10 +18,10 @@ class PasswordKeeper : public QObject {
   public:
     PasswordKeeper(Messages& messages, std::unique_ptr<Keyring> keyring, QObject* parent = nullptr);
 
-    enum class For { Protecting, Opening }; // files to be made, a file that is there
+    enum class For { Protecting, Opening, Server }; // files to be made, a file that is there, signing in
     struct Question {
         For what = For::Protecting;
-        QString whose; // the ticket's name, or the file's
+        QString whose; // the ticket's name, the file's, or who signs in where
         bool open = false, owner = false;
         QString wrong = {}; // what was given before did not do; empty: this is the first time
     };
@@ -33,7 +33,8 @@ class PasswordKeeper : public QObject {
     const Question* asked() const { return asking_ ? &waiting_.front().question : nullptr; }
     void give(const Passwords& passwords, bool keep);
     void give_up();
-    void forget(const QString& whose); // in the keyring
+    void keep(const QString& whose, const Secret& password); // in the keyring, without being asked
+    void forget(const QString& whose);                       // in the keyring
 
   signals:
     void question_asked();

@@ -15,16 +15,18 @@ Pools::Pools() {
     cv::setNumThreads(1);
     pages_.setMaxThreadCount(2);
     reading_.setMaxThreadCount(2);
-    for (QThreadPool* pool : {&pictures_, &parts_, &pieces_, &keeping_, &saving_, &cabinet_, &finding_, &errands_})
+    for (QThreadPool* pool :
+         {&pictures_, &parts_, &pieces_, &keeping_, &saving_, &cabinet_, &finding_, &sending_, &errands_})
         pool->setMaxThreadCount(1);
 }
 
 void Pools::stop() {
     stop_.request_stop();
-    for (QThreadPool* pool : {&pages_, &reading_, &pictures_, &parts_, &pieces_, &saving_, &finding_, &errands_})
-        pool->clear();
     for (QThreadPool* pool :
-         {&pages_, &reading_, &pictures_, &parts_, &pieces_, &saving_, &finding_, &errands_, &keeping_, &cabinet_})
+         {&pages_, &reading_, &pictures_, &parts_, &pieces_, &saving_, &finding_, &sending_, &errands_})
+        pool->clear();
+    for (QThreadPool* pool : {&pages_, &reading_, &pictures_, &parts_, &pieces_, &saving_, &finding_, &sending_,
+                              &errands_, &keeping_, &cabinet_})
         pool->waitForDone();
     done_.load(std::memory_order_acquire); // as with what is handed over
 }

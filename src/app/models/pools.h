@@ -25,6 +25,7 @@ class Pools {
     Executor saving() { return on(saving_); }     // documents; in order
     Executor cabinet() { return on(cabinet_); }   // what is kept of saved papers; in order
     Executor finding() { return on(finding_); }   // papers by their words; in order
+    Executor sending() { return on(sending_); }   // files to servers; in order
     Executor errands() { return on(errands_); }   // printers and what else is slow outside; in order
     std::stop_token stop_token() const { return stop_.get_token(); }
     // What has not begun is given up, but for what is to be kept; then waits for the rest. Before what it works on
@@ -35,7 +36,7 @@ class Pools {
     std::function<void(const Error&)> on_trouble;
 
   private:
-    QThreadPool pages_, reading_, pictures_, parts_, pieces_, keeping_, saving_, cabinet_, finding_, errands_;
+    QThreadPool pages_, reading_, pictures_, parts_, pieces_, keeping_, saving_, cabinet_, finding_, sending_, errands_;
     std::stop_source stop_;
     std::atomic<int> done_ = 0; // tasks
     Executor on(QThreadPool& pool);

@@ -78,10 +78,12 @@ PhraseSheet* open_password_sheet(PasswordKeeper& keeper, const QRect& anchor, QW
     wrong->setObjectName("password-wrong");
     wrong->setWordWrap(true);
     wrong->setStyleSheet(QString("color: %1").arg(theme::colours().brick.name()));
+    sheet->add_widget(wrong); // first: what is shown on its own is a window
     wrong->setVisible(!question.wrong.isEmpty());
-    sheet->add_widget(wrong);
-    auto* done =
-        theme::button(protecting ? said("Save protected") : said("Open it"), theme::Kind::Main, "password-use", sheet);
+    auto* done = theme::button(protecting                                     ? said("Save protected")
+                               : question.what == PasswordKeeper::For::Server ? said("Sign in")
+                                                                              : said("Open it"),
+                               theme::Kind::Main, "password-use", sheet);
     sheet->add_widget(done);
     if (protecting)
         sheet->add_advice(said("A lost password cannot be brought back by anybody. The owner's lifts what the file "

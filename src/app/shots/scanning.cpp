@@ -1,16 +1,12 @@
-// A stack, a map, and the list of scanners.
+// A stack that jams, and a map.
 #include "app/bench/papers.h"
-#include "app/demo.h"
 #include "app/shots/scenes.h"
-#include "app/ticketbar/ticket_bar.h"
 
 #include <QDir>
-#include <QFile>
-#include <QTemporaryDir>
 
 namespace yelvin::shots {
 
-// The feeder: a run under way, a jam, and the blank limit.
+// The feeder: a jam.
 void take_feeder(const QDir& out) {
     Stage stage;
     Desk& desk = stage.desk;
@@ -36,13 +32,6 @@ void take_feeder(const QDir& out) {
     settle(desk);
     settle(desk); // the page as it is cut comes a moment later
     shoot(window, out.filePath("jam.png"));
-    desk.run.go_on();
-    until([&] { return !desk.run.passing(); });
-    settle(desk);
-    window.open_blank_sheet();
-    settle(desk);
-    shoot(window, out.filePath("blank-sides.png"));
-    close_sheet();
 }
 
 // The canal map, nine times as large as the glass.
@@ -70,29 +59,6 @@ void take_stitching(const QDir& out) {
     stitching.choose(4);
     settle(desk);
     shoot(window, out.filePath("stitch.png"));
-}
-
-// libsane's own test devices stand for real scanners in the list.
-void take_scanners(const QDir& out) {
-    const QTemporaryDir base;
-    QFile configuration(base.filePath("dll.conf"));
-    if (configuration.open(QIODevice::WriteOnly)) configuration.write("test\n");
-    configuration.close();
-    qputenv("SANE_CONFIG_DIR", base.path().toUtf8());
-    DeskPlaces places = demo::places(base.path());
-    places.real_scanners = true;
-    Desk desk(places);
-    desk.scanners.use_bench();
-    demo::set_up(desk, base.path());
-    MainWindow window(desk.for_window());
-    window.show();
-    until([&] { return !desk.scanners.looking(); });
-    settle(desk);
-    window.ticket_bar().open_phrase("scanner");
-    until([&] { return !desk.scanners.looking(); });
-    settle(desk);
-    shoot(window, out.filePath("scanners.png"));
-    close_sheet();
 }
 
 }

@@ -63,6 +63,10 @@ int take(const QString& folder, const QString& only) {
         take_cabinet(out);
         return 0;
     }
+    if (only == "sending") {
+        take_sending(out);
+        return 0;
+    }
     if (only == "stitching") {
         take_stitching(out);
         return 0;
@@ -101,9 +105,9 @@ int take(const QString& folder, const QString& only) {
     take_checking(out);
     take_naming(out);
     take_cabinet(out);
+    take_sending(out);
     take_stitching(out);
     take_feeder(out);
-    take_scanners(out);
     return 0;
 }
 

@@ -7,6 +7,7 @@
 #include "app/models/next_scan.h"
 #include "app/models/scanners.h"
 #include "app/models/tickets.h"
+#include "app/ticketbar/chip_row.h"
 #include "app/ticketbar/sheets.h"
 
 #include <QCheckBox>
@@ -29,6 +30,10 @@ QCheckBox* tick(PhraseSheet& sheet, const QString& text, const QString& name, bo
                 const std::function<void(bool)>& apply);
 // Words in front of a field, set in a little.
 void field(PhraseSheet& sheet, const QString& words, QWidget* edit);
+
+// Chips whose changes are the ticket's (sheets_name.cpp).
+using PartsOf = std::function<std::vector<NamePart>&(Ticket&)>;
+ChipRow* add_chips(PhraseSheet& sheet, const TicketModels& models, ChipRow::For what, const PartsOf& which);
 
 // What files are called, and where they go (sheets_name.cpp).
 void fill_name(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);

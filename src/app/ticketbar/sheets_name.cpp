@@ -77,27 +77,6 @@ class WaitingNames : public QLabel {
     }
 };
 
-// Chips whose changes are the ticket's.
-ChipRow* add_chips(PhraseSheet& sheet, const TicketModels& models, ChipRow::For what,
-                   std::vector<NamePart> Ticket::Save::*which) {
-    auto* row = new ChipRow(
-        what, models.tickets.ticket().save.*which, [&models](const NamePart& part) { return becomes(models, part); },
-        &sheet);
-    QObject::connect(row, &ChipRow::changed, &sheet, [&models, row, which] {
-        change(models, [&](Ticket& t) { t.save.*which = row->parts(); });
-        row->show_values();
-    });
-    QObject::connect(&models.papers, &Papers::changed, row, &ChipRow::show_values);
-    QObject::connect(row, &ChipRow::pointed, &sheet, [&models](const NamePart& part, bool is) {
-        const DocumentPtr document = shown_document(models);
-        const PaperSays* says = document ? models.papers.says_of(*document) : nullptr;
-        if (says) models.papers.point_at(*document, is ? facts_of(*says, part.kind) : std::vector<PaperFact>{});
-    });
-    QObject::connect(&sheet, &QObject::destroyed, &models.papers, [&models] { models.papers.point_at({}, {}); });
-    sheet.add_widget(row);
-    return row;
-}
-
 void set_folder(const TicketModels& models, const QString& folder) {
     change(models, [&](Ticket& t) {
         t.save.where = Ticket::Save::Where::Fixed;
@@ -168,9 +147,36 @@ void add_path(PhraseSheet& sheet, const TicketModels& models, const QString& now
 
 }
 
+namespace {
+std::vector<NamePart> parts_now(const TicketModels& models, const PartsOf& which) {
+    Ticket ticket = models.tickets.ticket();
+    return which(ticket);
+}
+}
+
+ChipRow* add_chips(PhraseSheet& sheet, const TicketModels& models, ChipRow::For what, const PartsOf& which) {
+    auto* row = new ChipRow(
+        what, parts_now(models, which), [&models](const NamePart& part) { return becomes(models, part); }, &sheet);
+    QObject::connect(row, &ChipRow::changed, &sheet, [&models, row, which] {
+        change(models, [&](Ticket& t) { which(t) = row->parts(); });
+        row->show_values();
+    });
+    QObject::connect(&models.papers, &Papers::changed, row, &ChipRow::show_values);
+    QObject::connect(row, &ChipRow::pointed, &sheet, [&models](const NamePart& part, bool is) {
+        const DocumentPtr document = shown_document(models);
+        const PaperSays* says = document ? models.papers.says_of(*document) : nullptr;
+        if (says) models.papers.point_at(*document, is ? facts_of(*says, part.kind) : std::vector<PaperFact>{});
+    });
+    QObject::connect(&sheet, &QObject::destroyed, &models.papers, [&models] { models.papers.point_at({}, {}); });
+    sheet.add_widget(row);
+    return row;
+}
+
 void fill_name(PhraseSheet& sheet, const TicketModels& models, const Doors&) {
     sheet.add_heading(words("The name"));
-    add_chips(sheet, models, ChipRow::For::Name, &Ticket::Save::name)->focus_first();
+    add_chips(sheet, models, ChipRow::For::Name, [](Ticket& t) -> std::vector<NamePart>& {
+        return t.save.name;
+    })->focus_first();
     sheet.add_widget(new WaitingNames(models, &sheet));
     if (const size_t count = models.papers.remembered(); count > 0)
         sheet.add_row(words("forget what was saved before"),
@@ -196,7 +202,8 @@ void fill_folder(PhraseSheet& sheet, const TicketModels& models) {
     add_path(sheet, models, now);
     if (save.where != Where::Temporary) {
         sheet.add_heading(words("Folders within it"));
-        add_chips(sheet, models, ChipRow::For::Folders, &Ticket::Save::within);
+        add_chips(sheet, models, ChipRow::For::Folders,
+                  [](Ticket& t) -> std::vector<NamePart>& { return t.save.within; });
     }
     tick(sheet, words("make the folder where it is missing"), "make-folder", save.make_folder,
          [&models](bool is) { change(models, [&](Ticket& t) { t.save.make_folder = is; }); });

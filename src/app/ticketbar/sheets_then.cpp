@@ -1,5 +1,8 @@
 // What happens to a finished file, and which of that a person uses at all.
 #include "app/models/errands.h"
+#include "app/models/sending.h"
+#include "app/models/servers.h"
+#include "app/sending/servers_sheet.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
 
@@ -133,11 +136,51 @@ void add_mail(PhraseSheet& sheet, const TicketModels& models) {
     field(sheet, words("up to"), limit);
 }
 
-void add_choices_of(PhraseSheet& sheet, const TicketModels& models, Errand errand) {
+// Where finished files are sent: one of the servers that were named, and a folder there.
+void add_send(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
+    const SendHow& now = models.tickets.ticket().then.send;
+    auto* list = new QComboBox;
+    list->setObjectName("send-server");
+    if (now.server.empty()) list->addItem(words("choose …"), QString());
+    for (const Server& each : models.servers.all())
+        list->addItem(QString::fromStdString(each.name), QString::fromStdString(each.name));
+    const QString chosen = QString::fromStdString(now.server);
+    if (!chosen.isEmpty() && list->findData(chosen) < 0)
+        list->addItem(words("%1 (as the ticket says it)").arg(chosen), chosen);
+    list->setCurrentIndex(std::max(0, list->findData(chosen)));
+    const auto take = [&models](const QString& name) {
+        const auto server = models.servers.named(name.toStdString());
+        change(models, [&](Ticket& t) {
+            t.then.send.server = name.toStdString();
+            if (server) t.then.send.address = server->address;
+        });
+    };
+    QObject::connect(list, &QComboBox::activated, &sheet, [list, take] { take(list->currentData().toString()); });
+    field(sheet, words("to"), list);
+    QWidget* window = sheet.parentWidget();
+    const auto edit = [&models, &sheet, window, take, doors](const QString& name) {
+        const QRect anchor(sheet.mapToGlobal(QPoint(0, 0)), QSize(1, 1));
+        sheet.close();
+        open_server_sheet(models.for_sending(), name, anchor, window, [take, doors](const QString& made) {
+            take(made);
+            doors.then();
+        });
+    };
+    if (models.servers.named(now.server))
+        sheet.add_row(words("the server %1 …").arg(chosen), words("its address, user and test"), false,
+                      [edit, chosen] { edit(chosen); });
+    sheet.add_row(words("another server …"), words("by WebDAV or SFTP"), false, [edit] { edit({}); });
+    sheet.add_heading(words("In a folder there"));
+    add_chips(sheet, models, ChipRow::For::Folders,
+              [](Ticket& t) -> std::vector<NamePart>& { return t.then.send.folder; });
+}
+
+void add_choices_of(PhraseSheet& sheet, const TicketModels& models, Errand errand, const Doors& doors) {
     if (errand == Errand::OpenWith) add_program(sheet, models);
     if (errand == Errand::Clipboard) add_clipboard(sheet, models);
     if (errand == Errand::Print) add_print(sheet, models);
     if (errand == Errand::Mail) add_mail(sheet, models);
+    if (errand == Errand::Send) add_send(sheet, models, doors);
 }
 
 }
@@ -159,7 +202,7 @@ void fill_then(PhraseSheet& sheet, const TicketModels& models, const Doors& door
                  const bool has_choices = errand != Errand::Open && errand != Errand::Show;
                  if (has_choices) sheet.close(), doors.then();
              });
-        if (on) add_choices_of(sheet, models, errand);
+        if (on) add_choices_of(sheet, models, errand, doors);
     }
     sheet.add_heading(words("When"));
     tick(sheet, words("save at once: as soon as a scan is in and read"), "at-once",

@@ -10,7 +10,7 @@ namespace yelvin {
 
 namespace {
 
-QString said(const char* text) { return QCoreApplication::translate("KeepingSheet", text); }
+QString keeping_said(const char* text) { return QCoreApplication::translate("KeepingSheet", text); }
 
 struct Span {
     int days;
@@ -21,48 +21,51 @@ constexpr Span spans[] = {{0, "not at all"}, {7, "7 days"}, {30, "30 days"}, {90
 constexpr double gigabyte = 1e9;
 constexpr double sizes_gb[] = {1, 10, 50};
 
-QString documents_words(std::size_t count) { return count == 1 ? said("1 document") : said("%1 documents").arg(count); }
+QString documents_words(std::size_t count) {
+    return count == 1 ? keeping_said("1 document") : keeping_said("%1 documents").arg(count);
+}
 
 // What a choice would do at once.
 QString consequence(const KeptOriginals& originals, const KeepingRule& rule) {
     const std::size_t go = rule == originals.rule() ? 0 : originals.would_go(rule);
-    return go == 0 ? QString() : said("the originals of %1 go now").arg(documents_words(go));
+    return go == 0 ? QString() : keeping_said("the originals of %1 go now").arg(documents_words(go));
 }
 
 }
 
 QString keeping_words(const KeptOriginals& originals) {
     const auto days = originals.rule().longest.count();
-    if (days == 0) return said("no originals kept");
-    return days == 365 ? said("originals: a year") : said("originals: %1 days").arg(days);
+    if (days == 0) return keeping_said("no originals kept");
+    return days == 365 ? keeping_said("originals: a year") : keeping_said("originals: %1 days").arg(days);
 }
 
 void open_keeping_sheet(KeptOriginals& originals, const QRect& anchor, QWidget* parent) {
     auto* sheet = new PhraseSheet(parent);
     sheet->setObjectName("keeping-sheet");
-    sheet->add_heading(said("Originals of saved documents, once they left the tray, are kept"));
+    sheet->add_heading(keeping_said("Originals of saved documents, once they left the tray, are kept"));
     for (const Span& span : spans) {
         KeepingRule rule = originals.rule();
         rule.longest = std::chrono::days(span.days);
-        sheet->add_row(said(span.words), consequence(originals, rule), rule == originals.rule(),
+        sheet->add_row(keeping_said(span.words), consequence(originals, rule), rule == originals.rule(),
                        [&originals, rule] { originals.set_rule(rule); });
     }
     sheet->end_list();
-    sheet->add_heading(said("and all of them take no more than"));
+    sheet->add_heading(keeping_said("and all of them take no more than"));
     for (const double size : sizes_gb) {
         KeepingRule rule = originals.rule();
         rule.most_bytes = static_cast<std::uint64_t>(size * gigabyte);
-        sheet->add_row(said("%1 GB").arg(size), consequence(originals, rule), rule == originals.rule(),
+        sheet->add_row(keeping_said("%1 GB").arg(size), consequence(originals, rule), rule == originals.rule(),
                        [&originals, rule] { originals.set_rule(rule); });
     }
     sheet->end_list();
-    const QString now = originals.all().empty() ? said("None are kept now.")
-                                                : said("Those of %1 are kept now, %2.")
+    const QString now = originals.all().empty() ? keeping_said("None are kept now.")
+                                                : keeping_said("Those of %1 are kept now, %2.")
                                                       .arg(documents_words(originals.all().size()),
                                                            bytes_words(static_cast<double>(originals.bytes())));
-    sheet->add_advice(now + " " +
-                      said("As long as they are, a document taken back from the cabinet can be corrected and saved "
-                           "again. Saved files are not touched."));
+    sheet->add_advice(
+        now + " " +
+        keeping_said("As long as they are, a document taken back from the cabinet can be corrected and saved "
+                     "again. Saved files are not touched."));
     sheet->open_under(anchor);
 }
 

@@ -8,7 +8,9 @@
 #include "app/models/out_tray.h"
 #include "app/models/reading.h"
 #include "app/models/saving.h"
+#include "app/models/sending.h"
 #include "app/models/tickets.h"
+#include "app/sending/servers_sheet.h"
 #include "app/theme/parts.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/ticket_bar.h"
@@ -59,6 +61,8 @@ TrayFoot::TrayFoot(const TrayModels& models, QWidget* parent) : QWidget(parent),
     put_away_ = theme::link(tr("put saved ones away"), "put-away", this);
     put_away_->setToolTip(tr("Saved documents leave the tray; the files stay"));
     column_->addWidget(put_away_, 0, Qt::AlignLeft);
+    sending_ = theme::link({}, "sending", this);
+    column_->addWidget(sending_, 0, Qt::AlignLeft);
     keeping_ = theme::link({}, "keeping", this);
     column_->addWidget(keeping_, 0, Qt::AlignLeft);
     save_all_ = theme::button(tr("Save all"), theme::Kind::Plain, "save-all", this);
@@ -74,6 +78,9 @@ TrayFoot::TrayFoot(const TrayModels& models, QWidget* parent) : QWidget(parent),
     connect(save_, &QPushButton::clicked, this, &TrayFoot::save_current);
     connect(save_all_, &QPushButton::clicked, &models_.saving, &Saving::save_all);
     connect(put_away_, &QPushButton::clicked, &models_.tray, &OutTray::put_away_saved);
+    connect(sending_, &QPushButton::clicked, this,
+            [this] { open_sending_sheet(models_.for_sending(), on_screen(sending_), window()); });
+    connect(&models_.sending, &Sending::changed, this, &TrayFoot::refresh_sending);
     connect(keeping_, &QPushButton::clicked, this,
             [this] { open_keeping_sheet(models_.kept, on_screen(keeping_), window()); });
     connect(&models_.kept, &KeptOriginals::changed, this, &TrayFoot::refresh_keeping);
@@ -128,6 +135,7 @@ void TrayFoot::refresh() {
     save_all_->setEnabled(unsaved > 0 && !saving);
     save_all_->setVisible(unsaved > 1);
     refresh_keeping();
+    refresh_sending();
     refresh_save();
 }
 
@@ -186,6 +194,13 @@ void TrayFoot::refresh_keeping() {
                              .arg(how_many, bytes_words(static_cast<double>(models_.kept.bytes()))));
     const bool any = count > 0 || counted(models_.tray.tray()).saved > 0;
     keeping_->setVisible(any && !slim_);
+}
+
+void TrayFoot::refresh_sending() {
+    const int left = models_.sending.left();
+    sending_->setVisible(!models_.sending.items().empty());
+    sending_->setText(left > 0 ? tr("sending %1 …").arg(left) : tr("sent"));
+    sending_->setToolTip(tr("What is on its way to servers, and what has arrived"));
 }
 
 void TrayFoot::refresh_save() {

@@ -27,13 +27,14 @@ class TrayFoot : public QWidget {
     QBoxLayout* column_;
     bool slim_ = false;
     QLabel* summary_;
-    QPushButton *reading_, *choose_, *steps_, *put_away_, *keeping_, *save_all_, *save_;
+    QPushButton *reading_, *choose_, *steps_, *put_away_, *keeping_, *sending_, *save_all_, *save_;
 
     void refresh();
     void refresh_summary();
     void refresh_reading();
     void refresh_save();
     void refresh_keeping();
+    void refresh_sending();
     void open_history();
 };
 

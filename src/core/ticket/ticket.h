@@ -42,8 +42,8 @@ enum class Format {
 enum class Per { Document, Page };                          // one file for each
 enum class SplitAt { Never, BlankSheet, Separator, Every }; // where a stack's next document begins
 
-enum class PdfALevel { A1b, A2u };                                  // ISO 19005-1 and 19005-2; u: its words are Unicode
-enum class Errand { Open, OpenWith, Show, Print, Mail, Clipboard }; // with a finished file
+enum class PdfALevel { A1b, A2u }; // ISO 19005-1 and 19005-2; u: its words are Unicode
+enum class Errand { Open, OpenWith, Show, Print, Mail, Clipboard, Send }; // with a finished file
 enum class ClipboardAs { File, Picture, Text };
 
 // How finished pages are printed.
@@ -66,6 +66,14 @@ struct MailHow {
     std::vector<NamePart> words;   // the message
     int limit_mb = 10;             // 1 to 1000; what is larger is asked about
     bool operator==(const MailHow&) const = default;
+};
+
+// Where finished files are sent.
+struct SendHow {
+    std::string server;           // as this person calls it
+    std::string address;          // for whoever is given the ticket
+    std::vector<NamePart> folder; // there; none: the server's own
+    bool operator==(const SendHow&) const = default;
 };
 
 struct Ticket {
@@ -139,6 +147,7 @@ struct Ticket {
         ClipboardAs clipboard = ClipboardAs::File;
         PrintHow print;
         MailHow mail;
+        SendHow send;
         bool operator==(const Then&) const = default;
     } then;
 

@@ -9,9 +9,9 @@ namespace {
 
 constexpr NamedValue<ClipboardAs> clipboards[] = {
     {"file", ClipboardAs::File}, {"picture", ClipboardAs::Picture}, {"text", ClipboardAs::Text}};
-constexpr NamedValue<Errand> errand_names[] = {{"open", Errand::Open}, {"open-with", Errand::OpenWith},
-                                               {"show", Errand::Show}, {"print", Errand::Print},
-                                               {"mail", Errand::Mail}, {"clipboard", Errand::Clipboard}};
+constexpr NamedValue<Errand> errand_names[] = {
+    {"open", Errand::Open}, {"open-with", Errand::OpenWith},  {"show", Errand::Show}, {"print", Errand::Print},
+    {"mail", Errand::Mail}, {"clipboard", Errand::Clipboard}, {"send", Errand::Send}};
 
 // How each part is written: its key, and what its value is.
 enum class PartValue { Text, WordCount, DigitCount, Yes };
@@ -183,6 +183,9 @@ void read_then(TicketReader& in, Ticket::Then& then) {
     read_name(in, "then.mail.subject", Parts::MayBeNone, then.mail.subject);
     read_name(in, "then.mail.words", Parts::MayBeNone, then.mail.words);
     in.number("then.mail.limit_mb", 1, 1000, then.mail.limit_mb);
+    text("then.send.server", then.send.server);
+    text("then.send.address", then.send.address);
+    read_name(in, "then.send.folder", Parts::Folders, then.send.folder);
 }
 
 json then_json(const Ticket::Then& then) {
@@ -204,7 +207,9 @@ json then_json(const Ticket::Then& then) {
              {{"to", then.mail.to},
               {"subject", name_json(then.mail.subject)},
               {"words", name_json(then.mail.words)},
-              {"limit_mb", then.mail.limit_mb}}}};
+              {"limit_mb", then.mail.limit_mb}}},
+            {"send",
+             {{"server", then.send.server}, {"address", then.send.address}, {"folder", name_json(then.send.folder)}}}};
 }
 
 }

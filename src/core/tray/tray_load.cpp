@@ -217,26 +217,22 @@ struct TrayStore::Reading {
     void read_kept() {
         std::map<std::string, std::vector<PagePtr>> pages;
         std::set<std::string> odd;
-        each_row("SELECT document, id, data FROM kept_pages ORDER BY document, place", [&](SQLite::Statement& row) {
-            const std::string document = row.getColumn(0).getString();
-            if (const PagePtr page = page_of(row.getColumn(1).getString(), row.getColumn(2).getString()))
+        each_row("SELECT id, document, data FROM kept_pages ORDER BY document, place", [&](SQLite::Statement& row) {
+            const std::string document = row.getColumn(1).getString();
+            if (const PagePtr page = page_of(row.getColumn(0).getString(), row.getColumn(2).getString()))
                 pages[document].push_back(page);
             else
                 odd.insert(document);
         });
         each_row("SELECT id, name, saved_as, barcode, folder, left_at, bytes FROM kept ORDER BY left_at, rowid",
                  [&](SQLite::Statement& row) {
-                     Document document{row.getColumn(0).getString(),
-                                       row.getColumn(1).getString(),
-                                       {},
-                                       row.getColumn(2).getString(),
-                                       row.getColumn(3).getString()};
-                     document.folder = row.getColumn(4).getString();
+                     Document document;
+                     int column = 0;
+                     for (std::string* each :
+                          {&document.id, &document.name, &document.saved_as, &document.barcode, &document.folder})
+                         *each = row.getColumn(column++).getString();
                      const auto own = pages.extract(document.id);
-                     if (!own || odd.contains(document.id) || document.saved_as.empty()) {
-                         ++odd_rows;
-                         return;
-                     }
+                     if (!own || odd.contains(document.id) || document.saved_as.empty()) return void(++odd_rows);
                      for (const PagePtr& page : own.mapped())
                          std::ranges::move(usable(page), std::back_inserter(document.pages));
                      if (document.pages.empty()) return;

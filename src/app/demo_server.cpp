@@ -1,0 +1,64 @@
+// A server on this computer for the demo's papers, and a ticket that sends there.
+#include "app/demo.h"
+
+#include <QCoreApplication>
+#include <QDir>
+#include <QFileInfo>
+#include <QProcess>
+#include <QStandardPaths>
+
+namespace yelvin::demo {
+
+namespace {
+
+constexpr int usual_port = 18733;
+constexpr const char* server_name = "Office server";
+
+// Built beside this program, or installed with it.
+QString server_program() {
+    const QDir program(QCoreApplication::applicationDirPath());
+    for (const QString& place : {program.filePath("yelvin-bench-server"), program.filePath("../yelvin-bench-server")})
+        if (QFileInfo(place).isExecutable()) return QDir::cleanPath(place);
+    return QStandardPaths::findExecutable("yelvin-bench-server");
+}
+
+// Its address; empty where it does not begin.
+QString begin(QProcess& process, const QString& folder, int port) {
+    process.setProcessChannelMode(QProcess::SeparateChannels);
+    process.start(server_program(), {"--folder", folder, "--port", QString::number(port), "--quota", "50000000"});
+    constexpr int patience_ms = 3000;
+    if (!process.waitForReadyRead(patience_ms)) return {};
+    return QString::fromUtf8(process.readLine()).trimmed();
+}
+
+}
+
+void begin_server(Desk& desk, const QString& base) {
+    if (server_program().isEmpty()) return; // the demo goes without
+    auto* process = new QProcess(&desk.sending);
+    QString address =
+        begin(*process, base + "/Office server", usual_port); // what waits finds it again at the next start
+    if (address.isEmpty()) {
+        process->waitForFinished(1000);
+        address = begin(*process, base + "/Office server", 0);
+    }
+    if (address.isEmpty()) return;
+    const Server server{server_name, (address + "Papers").toStdString()};
+    desk.servers.put(server, server_name);
+    QDir().mkpath(base + "/Office server/Papers");
+    const auto named = [](const KeptTicket& kept) { return kept.ticket.name == "To the office server"; };
+    if (std::ranges::any_of(desk.tickets.kept().tickets, named)) return;
+    const QString chosen = desk.tickets.chosen_file();
+    Ticket ticket = desk.tickets.ticket();
+    ticket.rest = nlohmann::json::object();
+    ticket.colour = "moss";
+    ticket.save.folder = (base + "/Papers").toStdString();
+    ticket.then.errands = {Errand::Send};
+    ticket.then.send = {server.name, server.address, {{NamePart::Kind::Date, "yyyy"}}};
+    desk.tickets.set(ticket);
+    desk.tickets.keep_as("To the office server");
+    desk.errands.use(Errand::Send, true);
+    if (!chosen.isEmpty()) desk.tickets.choose(chosen);
+}
+
+}

@@ -1,0 +1,135 @@
+// What is on its way to servers, with what can be done about each.
+#include "app/models/sending.h"
+#include "app/models/servers.h"
+#include "app/sending/servers_sheet.h"
+#include "app/theme/parts.h"
+#include "app/ticketbar/phrase_sheet.h"
+
+#include <QCoreApplication>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+namespace yelvin {
+
+namespace {
+
+constexpr int list_width = 460, most_height = 420;
+
+QString sending_said(const char* text) { return QCoreApplication::translate("SendingSheet", text); }
+
+using Is = SendItem::Is;
+
+class SendingList : public QWidget {
+  public:
+    SendingList(const SendingModels& models, PhraseSheet* sheet) : models_(models), sheet_(sheet) {
+        column_ = new QVBoxLayout(this);
+        column_->setContentsMargins(0, 0, 0, 0);
+        column_->setSpacing(10);
+        connect(&models_.sending, &Sending::changed, this, [this] { build(); });
+        connect(&models_.sending, &Sending::progress, this, [this] { refresh_states(); });
+        build();
+    }
+
+  private:
+    SendingModels models_;
+    PhraseSheet* sheet_;
+    QVBoxLayout* column_;
+    std::map<long long, QLabel*> states_;
+
+    void build() {
+        theme::clear(column_);
+        states_.clear();
+        const auto& items = models_.sending.items();
+        for (auto at = items.rbegin(); at != items.rend(); ++at) add(*at); // the latest first
+        if (items.empty()) column_->addWidget(theme::quiet(sending_said("Nothing is on its way."), this));
+        column_->addStretch();
+        sheet_->adjustSize();
+    }
+    void refresh_states() {
+        for (const SendItem& each : models_.sending.items())
+            if (const auto at = states_.find(each.id); at != states_.end()) at->second->setText(send_state_words(each));
+    }
+
+    void add(const SendItem& item) {
+        auto* box = new QVBoxLayout;
+        box->setSpacing(2);
+        auto* name = new QLabel(QString::fromStdString(item.name));
+        name->setFont(theme::title());
+        name->setObjectName(QString("sending-name-%1").arg(item.id));
+        box->addWidget(name);
+        box->addWidget(theme::quiet(sending_said("to %1").arg(server_words(item)), this));
+        auto* state = new QLabel(send_state_words(item));
+        state->setObjectName(QString("sending-state-%1").arg(item.id));
+        state->setWordWrap(true);
+        const auto& c = theme::colours();
+        const QColor colour = item.is == Is::Failed                       ? c.brick
+                              : item.is == Is::Arrived                    ? c.moss
+                              : item.is == Is::Waits && !item.why.empty() ? c.amber
+                                                                          : c.ink;
+        state->setStyleSheet(QString("color: %1").arg(colour.name()));
+        states_[item.id] = state;
+        box->addWidget(state);
+        box->addLayout(links_for(item));
+        column_->addLayout(box);
+    }
+
+    QHBoxLayout* links_for(const SendItem& item) {
+        auto* row = new QHBoxLayout;
+        row->setSpacing(12);
+        const long long id = item.id;
+        const auto link = [&](const QString& words, const char* name, auto action) {
+            auto* made = theme::link(words, QString("sending-%1-%2").arg(name).arg(id), this);
+            row->addWidget(made);
+            connect(made, &QPushButton::clicked, this, action);
+        };
+        Sending& sending = models_.sending;
+        if (item.is == Is::Arrived) {
+            auto* where = new QLabel(QString::fromStdString(item.url));
+            where->setFont(theme::measure());
+            where->setWordWrap(true);
+            where->setTextInteractionFlags(Qt::TextSelectableByMouse);
+            row->addWidget(where, 1);
+            return row;
+        }
+        if (!item.shown.fingerprint.empty() && item.is == Is::Failed)
+            link(sending_said("accept what it shows"), "accept", [&sending, id] { sending.accept_shown(id); });
+        if (item.is == Is::Waits || item.is == Is::Runs)
+            link(sending_said("hold"), "hold", [&sending, id] { sending.hold(id); });
+        if (item.is != Is::Runs)
+            link(item.is == Is::Held ? sending_said("go on") : sending_said("try now"), "again",
+                 [&sending, id] { sending.again(id); });
+        if (item.is != Is::Runs)
+            for (const Server& each : models_.servers.all()) {
+                if (each.name == item.server.name) continue;
+                link(sending_said("to %1").arg(QString::fromStdString(each.name)), "else",
+                     [&sending, id, to = each.name] { sending.send_elsewhere(id, to); });
+                break; // one other is offered; more would crowd the row
+            }
+        link(sending_said("take out"), "out", [&sending, id] { sending.take_out(id); });
+        row->addStretch();
+        return row;
+    }
+};
+
+}
+
+void open_sending_sheet(const SendingModels& models, const QRect& anchor, QWidget* parent) {
+    auto* sheet = new PhraseSheet(parent);
+    sheet->setObjectName("sending-sheet");
+    sheet->add_heading(sending_said("On the way to servers"));
+    auto* list = new SendingList(models, sheet);
+    QScrollArea* area = theme::scrolled(list, sheet);
+    area->setFixedWidth(list_width);
+    area->setFixedHeight(std::min(most_height, std::max(60, list->sizeHint().height() + 8)));
+    sheet->add_widget(area);
+    sheet->add_row(sending_said("forget what has arrived"), {}, false,
+                   [sending = &models.sending] { sending->forget_arrived(); });
+    sheet->add_advice(sending_said(
+        "What waits is kept, also over a restart, and each file is there once, whatever breaks in between."));
+    sheet->open_under(anchor);
+}
+
+}

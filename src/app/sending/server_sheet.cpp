@@ -1,0 +1,209 @@
+#include "app/models/password_keeper.h"
+#include "app/models/sending.h"
+#include "app/models/servers.h"
+#include "app/sending/servers_sheet.h"
+#include "app/theme/parts.h"
+#include "app/ticketbar/phrase_sheet.h"
+
+#include <QCheckBox>
+#include <QCoreApplication>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPointer>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace yelvin {
+
+namespace {
+
+constexpr int label_width = 86, field_width = 330;
+
+QString server_said(const char* text) { return QCoreApplication::translate("ServerSheet", text); }
+
+// One server as it is edited, and what its test said.
+class ServerForm : public QWidget {
+  public:
+    ServerForm(const SendingModels& models, const Server& server, PhraseSheet* sheet,
+               std::function<void(const QString&)> chosen)
+        : models_(models), before_(server), fingerprint_(server.fingerprint), sheet_(sheet),
+          chosen_(std::move(chosen)) {
+        column_ = new QVBoxLayout(this);
+        column_->setContentsMargins(0, 0, 0, 0);
+        column_->setSpacing(6);
+        name_ = line(server_said("name"), "server-name", server.name, server_said("as you call it: Office"));
+        address_ = line(server_said("address"), "server-address", server.address,
+                        "https://files.example/papers, sftp://host/~/papers");
+        user_ = line(server_said("user"), "server-user", server.user, server_said("nobody signs in"));
+        password_ =
+            line(server_said("password"), "server-password", {}, server_said("asked for, or out of the keyring"));
+        password_->setEchoMode(QLineEdit::Password);
+        kept_ = new QCheckBox(server_said("keep it in this desktop's keyring"));
+        kept_->setObjectName("server-keep-password");
+        kept_->setChecked(true);
+        row({}, kept_);
+        key_ = line(server_said("key file"), "server-key", server.key_file,
+                    server_said("SFTP only; else the agent's keys"));
+        wrong_ = new QLabel;
+        wrong_->setObjectName("server-wrong");
+        wrong_->setProperty("bad", true);
+        wrong_->setWordWrap(true);
+        wrong_->hide();
+        column_->addWidget(wrong_);
+        auto* buttons = new QHBoxLayout;
+        test_ = theme::button(server_said("Test"), theme::Kind::Plain, "server-test", this);
+        auto* save = theme::button(before_.name.empty() ? server_said("Add it") : server_said("Save"),
+                                   theme::Kind::Main, "server-save", this);
+        buttons->addWidget(test_);
+        buttons->addWidget(save);
+        if (!before_.name.empty()) {
+            auto* remove = theme::link(server_said("remove it"), "server-remove", this);
+            buttons->addWidget(remove);
+            connect(remove, &QPushButton::clicked, this, [this] {
+                models_.passwords.forget(Sending::password_of(before_));
+                models_.servers.remove(before_.name);
+                sheet_->close();
+            });
+        }
+        buttons->addStretch();
+        column_->addLayout(buttons);
+        steps_ = new QVBoxLayout;
+        steps_->setSpacing(3);
+        column_->addLayout(steps_);
+        connect(test_, &QPushButton::clicked, this, [this] { test(); });
+        connect(save, &QPushButton::clicked, this, [this] { save_it(); });
+        for (QLineEdit* each : {name_, address_, user_, password_, key_})
+            connect(each, &QLineEdit::returnPressed, this, [this] { save_it(); });
+        connect(address_, &QLineEdit::textEdited, this,
+                [this] { fingerprint_.clear(); }); // another server, another trust
+    }
+    QLineEdit* first() const { return name_->text().isEmpty() ? name_ : address_; }
+
+  private:
+    SendingModels models_;
+    Server before_;
+    std::string fingerprint_;
+    PhraseSheet* sheet_;
+    std::function<void(const QString&)> chosen_;
+    QVBoxLayout *column_, *steps_;
+    QLineEdit *name_, *address_, *user_, *password_, *key_;
+    QCheckBox* kept_;
+    QLabel* wrong_;
+    QPushButton* test_;
+
+    void row(const QString& label, QWidget* field) {
+        auto* line = new QHBoxLayout;
+        auto* words = new QLabel(label);
+        words->setProperty("quiet", true);
+        words->setFixedWidth(label_width);
+        line->addWidget(words);
+        line->addWidget(field, 1);
+        column_->addLayout(line);
+    }
+    QLineEdit* line(const QString& label, const char* name, const std::string& text, const QString& hint) {
+        auto* edit = new QLineEdit(QString::fromStdString(text));
+        edit->setObjectName(name);
+        edit->setAccessibleName(label);
+        edit->setPlaceholderText(hint);
+        edit->setMinimumWidth(field_width);
+        row(label, edit);
+        return edit;
+    }
+    Server typed() const {
+        return {name_->text().trimmed().toStdString(), address_->text().trimmed().toStdString(),
+                user_->text().trimmed().toStdString(), fingerprint_, key_->text().trimmed().toStdString()};
+    }
+    bool complain(const QString& words, QLineEdit* at) {
+        wrong_->setText(words);
+        wrong_->setVisible(!words.isEmpty());
+        if (at) at->setFocus();
+        sheet_->adjustSize();
+        return false;
+    }
+    bool is_right(bool with_name) {
+        const Server server = typed();
+        if (const auto address = address_of(server.address); !address)
+            return complain(server.address.empty()
+                                ? server_said("Its address is missing, such as https://files.example/papers.")
+                                : QString::fromStdString(address.error().sentence),
+                            address_);
+        if (with_name && server.name.empty()) return complain(server_said("It needs a name, such as Office."), name_);
+        if (with_name && !models_.servers.is_free(server.name, before_.name))
+            return complain(server_said("Another server has this name."), name_);
+        complain({}, nullptr);
+        return true;
+    }
+
+    void test() {
+        if (!is_right(false)) return;
+        theme::clear(steps_);
+        test_->setEnabled(false);
+        test_->setText(server_said("Testing …"));
+        const QPointer<ServerForm> here(this);
+        models_.sending.test(
+            typed(), Secret(password_->text().toStdString()),
+            [here](const ServerStep& step) {
+                if (here) here->show_step(step);
+            },
+            [here] {
+                if (!here) return;
+                here->test_->setEnabled(true);
+                here->test_->setText(server_said("Test"));
+            });
+    }
+    void show_step(const ServerStep& step) {
+        const auto& c = theme::colours();
+        auto* label = new QLabel(QString("<span style='color:%1'>%2</span>&nbsp; %3")
+                                     .arg((step.ok ? c.moss : c.brick).name(), step.ok ? "✓" : "✗",
+                                          QString::fromStdString(step.words).toHtmlEscaped()));
+        label->setObjectName(QString("server-step-%1").arg(step_word(step.what)));
+        label->setProperty("ok", step.ok);
+        label->setWordWrap(true);
+        label->setMaximumWidth(label_width + field_width);
+        steps_->addWidget(label);
+        if (!step.shown.fingerprint.empty()) show_accepting(step.shown);
+        sheet_->adjustSize();
+    }
+    void show_accepting(const Remote::Shown& shown) {
+        auto* print = new QLabel(QString::fromStdString(shown.fingerprint));
+        print->setFont(theme::measure());
+        print->setTextInteractionFlags(Qt::TextSelectableByMouse);
+        steps_->addWidget(print);
+        auto* accept = theme::link(server_said("it is the right one: accept it from now on"), "server-accept", this);
+        steps_->addWidget(accept, 0, Qt::AlignLeft);
+        connect(accept, &QPushButton::clicked, this, [this, fingerprint = shown.fingerprint] {
+            fingerprint_ = fingerprint;
+            test();
+        });
+    }
+    void save_it() {
+        if (!is_right(true)) return;
+        const Server server = typed();
+        if (!password_->text().isEmpty() && kept_->isChecked())
+            models_.passwords.keep(Sending::password_of(server), Secret(password_->text().toStdString()));
+        models_.servers.put(server, before_.name);
+        const auto chosen = chosen_;
+        sheet_->close();
+        if (chosen) chosen(QString::fromStdString(server.name));
+    }
+};
+
+}
+
+void open_server_sheet(const SendingModels& models, const QString& name, const QRect& anchor, QWidget* parent,
+                       std::function<void(const QString&)> chosen) {
+    auto* sheet = new PhraseSheet(parent);
+    sheet->setObjectName("server-sheet");
+    const auto server = models.servers.named(name.toStdString());
+    sheet->add_heading(server ? server_said("The server %1").arg(name) : server_said("A server"));
+    auto* form = new ServerForm(models, server.value_or(Server{}), sheet, std::move(chosen));
+    sheet->add_widget(form);
+    sheet->add_advice(server_said(
+        "By WebDAV or SFTP. A file is never put over another: a name that is taken gets the next number. The "
+        "password goes into no ticket and no file."));
+    sheet->open_under(anchor);
+    form->first()->setFocus();
+}
+
+}

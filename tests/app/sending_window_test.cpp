@@ -1,0 +1,207 @@
+// Sending in the real window: a server is named and tested, files go there, fail, are put right and arrive, over a
+// restart.
+#include "app/models/sending.h"
+#include "app/models/servers.h"
+#include "support/servers.h"
+#include "window_fixture.h"
+
+#include <QCheckBox>
+#include <QTimer>
+
+namespace fs = std::filesystem;
+
+namespace yelvin::test {
+namespace {
+
+using Is = SendItem::Is;
+
+// As long as the test takes.
+class MemoryKeyring : public Keyring {
+  public:
+    explicit MemoryKeyring(std::map<QString, Secret>& kept) : kept_(kept) {}
+    void read(const QString& key, std::function<void(std::optional<Secret>)> then) override {
+        const auto at = kept_.find(key);
+        const auto found = at == kept_.end() ? std::nullopt : std::optional(at->second);
+        QTimer::singleShot(0, &here_, [then, found] { then(found); });
+    }
+    void write(const QString& key, const Secret& password, std::function<void(bool kept)> then) override {
+        kept_[key] = password;
+        QTimer::singleShot(0, &here_, [then] { then(true); });
+    }
+    void forget(const QString& key) override { kept_.erase(key); }
+
+  private:
+    std::map<QString, Secret>& kept_;
+    QObject here_;
+};
+
+class SendingWindow : public Window {
+  protected:
+    std::map<QString, Secret> passwords_;
+    StandInServer there_;
+    SendingWindow() {
+        keyring_ = [this] { return std::make_unique<MemoryKeyring>(passwords_); };
+    }
+    std::vector<std::string> signed_in(std::vector<std::string> more = {}) const {
+        more.insert(more.end(), {"--user", "heron", "--password-file", there_.password_file().string()});
+        return more;
+    }
+    const std::vector<SendItem>& items() const { return desk_->sending.items(); }
+    bool all_are(Is is) const {
+        return !items().empty() && std::ranges::all_of(items(), [is](const SendItem& each) { return each.is == is; });
+    }
+    // In the sheet that is open.
+    template <class W>
+    W* in_sheet(const char* name) const {
+        QApplication::processEvents();
+        QWidget* sheet = QApplication::activePopupWidget();
+        return sheet ? sheet->findChild<W*>(name) : nullptr;
+    }
+    void click(const char* name) {
+        auto* button = in_sheet<QAbstractButton>(name);
+        ASSERT_TRUE(button) << name;
+        QTest::mouseClick(button, Qt::LeftButton, {}, QPoint(6, button->height() / 2));
+    }
+    void type(const char* name, const std::string& text) {
+        auto* edit = in_sheet<QLineEdit>(name);
+        ASSERT_TRUE(edit) << name;
+        edit->setFocus();
+        edit->selectAll();
+        QTest::keyClicks(edit, QString::fromStdString(text));
+    }
+    void press_row(const QString& words) {
+        QApplication::processEvents();
+        for (auto* row : QApplication::activePopupWidget()->findChildren<SheetRow*>())
+            if (row->text() == words) return QTest::mouseClick(row, Qt::LeftButton);
+        FAIL() << "no row " << qPrintable(words);
+    }
+    void close_sheets() {
+        while (QWidget* sheet = QApplication::activePopupWidget()) sheet->close();
+        QApplication::processEvents(); // a sheet that is gone leaves no window active for a moment
+        window_->activateWindow();
+        ASSERT_TRUE(wait([&] { return QGuiApplication::focusWindow() == window_->windowHandle(); }));
+        ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
+    }
+    void save() {
+        saved_.clear();
+        key("Ctrl+S");
+        ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
+    }
+    void send_to(const Server& server) {
+        desk_->servers.put(server, {});
+        choose([&](Ticket& t) {
+            t.then.errands = {Errand::Send};
+            t.then.send = {server.name, server.address, {}};
+        });
+    }
+};
+
+TEST_F(SendingWindow, AServerIsNamedTestedAndAFileArrivesThere) {
+    there_.start(signed_in({"--tls", "its own"}));
+    start();
+    scan_quickly();
+    desk_->errands.use(Errand::Send, true);
+    part<TicketBar>()->open_phrase("then");
+    click("then-6");
+    ASSERT_TRUE(wait([&] { return in_sheet<QWidget>("send-server") != nullptr; })) << "its choices stand under it";
+    press_row("another server …");
+    ASSERT_TRUE(wait([&] { return in_sheet<QWidget>("server-test") != nullptr; }));
+    click("server-save");
+    EXPECT_TRUE(in_sheet<QLabel>("server-wrong")->text().contains("address is missing"));
+    type("server-name", "Office");
+    type("server-address", there_.server().address);
+    type("server-user", "heron");
+    type("server-password", std::string(there_.sign_in().password.letters()));
+    click("server-test");
+    ASSERT_TRUE(wait([&] { return in_sheet<QWidget>("server-accept") != nullptr; })) << "nobody vouches for it";
+    EXPECT_FALSE(in_sheet<QLabel>("server-step-certificate")->property("ok").toBool());
+    click("server-accept");
+    ASSERT_TRUE(wait([&] { return in_sheet<QLabel>("server-step-writing") != nullptr; }));
+    EXPECT_TRUE(in_sheet<QLabel>("server-step-writing")->property("ok").toBool());
+    click("server-save");
+    ASSERT_TRUE(wait([&] { return in_sheet<QWidget>("send-server") != nullptr; })) << "back to what happens then";
+    close_sheets();
+    EXPECT_EQ(desk_->tickets.ticket().then.send.server, "Office");
+    EXPECT_EQ(desk_->tickets.ticket().then.send.address, there_.server().address);
+    save();
+    ASSERT_TRUE(wait([&] { return all_are(Is::Arrived); })) << qPrintable(trouble_);
+    const auto arrived = files_within(there_.files());
+    ASSERT_EQ(arrived.size(), 1U);
+    EXPECT_EQ(read_file(there_.files() / arrived[0]), read_file(saved_[0].toStdString()));
+    const std::string document = desk_->tray.tray().documents[0]->id;
+    ASSERT_TRUE(wait([&] {
+        const auto states = desk_->errands.of(document);
+        return states.size() == 1 && states[0].is == ErrandState::Is::Done;
+    }));
+    // The password is in the keyring and in no file of ours.
+    EXPECT_EQ(passwords_.size(), 1U);
+    const std::string password(there_.sign_in().password.letters());
+    for (const auto& each : fs::recursive_directory_iterator(base_.path())) {
+        if (!each.is_regular_file()) continue;
+        EXPECT_EQ(read_file(each.path()).find(password), std::string::npos) << each.path();
+    }
+}
+
+TEST_F(SendingWindow, WhatFailsIsSeenPutRightAndArrivesOnceOverARestart) {
+    start();
+    send_to({"Office", there_.server().address});
+    there_.stop();
+    scan_quickly();
+    save();
+    ASSERT_TRUE(wait([&] { return all_are(Is::Waits) && !items()[0].why.empty(); }));
+    EXPECT_EQ(part<QPushButton>("sending")->text(), "sending 1 …");
+    const std::string document = desk_->tray.tray().documents[0]->id;
+    EXPECT_EQ(desk_->errands.of(document).at(0).is, ErrandState::Is::Runs);
+    // The window never waits for a server that is not there.
+    start();
+    ASSERT_EQ(items().size(), 1U);
+    there_.start({"--refuse"});
+    desk_->sending.again(items()[0].id);
+    ASSERT_TRUE(wait([&] { return all_are(Is::Failed); }));
+    EXPECT_TRUE(trouble_.contains("does not allow that")) << qPrintable(trouble_);
+    EXPECT_EQ(desk_->errands.of(document).at(0).is, ErrandState::Is::Failed);
+    press("sending");
+    auto* state = in_sheet<QLabel>(qPrintable(QString("sending-state-%1").arg(items()[0].id)));
+    ASSERT_TRUE(state);
+    EXPECT_TRUE(state->text().startsWith("not sent:")) << qPrintable(state->text());
+    there_.start({});
+    click(qPrintable(QString("sending-again-%1").arg(items()[0].id)));
+    ASSERT_TRUE(wait([&] { return all_are(Is::Arrived); }));
+    close_sheets();
+    EXPECT_EQ(files_within(there_.files()).size(), 1U);
+    EXPECT_EQ(part<QPushButton>("sending")->text(), "sent");
+    desk_->sending.forget_arrived();
+    ASSERT_TRUE(wait([&] { return items().empty(); }));
+    EXPECT_FALSE(part<QPushButton>("sending")->isVisible());
+}
+
+// The keyring's is not right any more: asked for, with the reason, and kept from then on.
+TEST_F(SendingWindow, APasswordIsAskedForWhereTheKeyringsIsWrong) {
+    there_.start(signed_in({"--digest"}));
+    passwords_["heron at Office/open"] = Secret("Coot 3");
+    start();
+    send_to({"Office", there_.server().address, "heron"});
+    scan_quickly();
+    save();
+    ASSERT_TRUE(wait([&] {
+        auto* wrong = in_sheet<QLabel>("password-wrong");
+        return wrong && wrong->text().contains("does not let heron in");
+    }));
+    type("password-open", std::string(there_.sign_in().password.letters()));
+    click("password-kept");
+    click("password-use");
+    ASSERT_TRUE(wait([&] { return all_are(Is::Arrived); })) << qPrintable(trouble_);
+    EXPECT_EQ(passwords_.size(), 1U);
+    // From now on it is in the keyring: nobody is asked.
+    window_->activateWindow();
+    ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
+    start();
+    send_to({"Office", there_.server().address, "heron"});
+    scan_quickly();
+    key("Ctrl+Shift+S");
+    ASSERT_TRUE(wait([&] { return items().size() == 2 && all_are(Is::Arrived); })) << qPrintable(trouble_);
+    EXPECT_EQ(files_within(there_.files()).size(), 2U);
+}
+
+}
+}
