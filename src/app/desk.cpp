@@ -64,6 +64,7 @@ Desk::Desk(const DeskPlaces& where)
 
 Desk::~Desk() {
     tray.keep_what_is_left();
+    sending.stop();
     pools.stop();
 }
 

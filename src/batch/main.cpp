@@ -158,10 +158,10 @@ CLI::App* add_separators(CLI::App& app, std::string& out, std::vector<std::strin
     return separators;
 }
 
-CLI::App* add_inspect(CLI::App& app, std::vector<std::string>& inputs) {
+void add_inspect(CLI::App& app, std::vector<std::string>& inputs, std::optional<int>& status) {
     CLI::App* inspect = app.add_subcommand("inspect", "Say what is noticed about each page, as JSON");
     inspect->add_option("INPUT", inputs, "Picture files and PDFs")->required();
-    return inspect;
+    inspect->final_callback([&] { status = run_inspect(inputs); });
 }
 
 // The exit status where there is nothing more to do: help was asked for, or something is wrong.
@@ -210,9 +210,8 @@ int run_command(int argc, char** argv) {
     CLI::App* read = add_read(app, as_json, inputs);
     with_choices(read);
     NamingArguments naming;
-    CLI::App* name = add_name(app, naming);
-    with_choices(name);
-    add_inspect(app, inputs);
+    with_choices(add_name(app, naming));
+    add_inspect(app, inputs, done);
     bool free_scale = false;
     CLI::App* stitch = add_stitch(app, inputs, out, free_scale);
     MailDraft draft;
@@ -233,8 +232,7 @@ int run_command(int argc, char** argv) {
     if (*make) return run_make(ticket, making);
     if (*find) return run_find(finding);
     if (*take_in) return run_take_in(ticket, taking_in);
-    if (*name) return run_name(ticket, naming);
-    return run_inspect(inputs);
+    return run_name(ticket, naming);
 }
 
 // What was printed has to arrive: a full disk behind standard output is no success.

@@ -82,11 +82,13 @@ SendItem* SendQueue::item(long long id) {
 }
 
 // Under the guard. What cannot be kept is tried again with the next change; the delivery itself looks at its own.
-void SendQueue::keep(const SendItem& item) {
+bool SendQueue::keep(const SendItem& item) {
     try {
         store_->put(item, states_[item.id]);
+        return true;
     } catch (const std::exception& what) {
         log_trouble(fmt::format("the list of what is to be sent: {}", what.what()));
+        return false;
     }
 }
 
@@ -301,7 +303,9 @@ void SendQueue::send(long long id) {
     std::stop_token stop;
     {
         const std::scoped_lock lock(guard_);
-        what = *item(id);
+        const SendItem* there = item(id);
+        if (!there) return running_.reset(); // taken out just now
+        what = *there;
         state = states_[id];
         token = tokens_[id];
         if (const auto at = passwords_.find(password_key(what.server)); at != passwords_.end())
@@ -356,8 +360,8 @@ void SendQueue::end(long long id, const Result<Sent>& how, const Remote* remote)
             }
             if (remote && kind == ErrorKind::Untrusted) there->shown = remote->shown();
         }
-        if (there) keep(*there);
-        if (there && there->is == Is::Arrived) store_->let_go_of_file(tokens_[id]);
+        // Where that could not be written down, the next start asks the server, and needs the file for it.
+        if (there && keep(*there) && there->is == Is::Arrived) store_->let_go_of_file(tokens_[id]);
     }
     tell_.changed();
 }

@@ -96,7 +96,7 @@ class SendQueue {
     SendQueue(const Executors& executors, Tell tell, std::unique_ptr<SendStore> store);
     SendItem* item(long long id);
     void change(long long id, const std::function<void(SendItem&)>& how); // kept, then told
-    void keep(const SendItem& item);
+    bool keep(const SendItem& item);
     std::optional<long long> take_next();
     void send_all();
     void send(long long id);

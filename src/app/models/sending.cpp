@@ -73,7 +73,7 @@ Sending::Sending(const Around& around, const QString& folder, QObject* parent) :
     wake_.start(0); // what is left of the last time
 }
 
-Sending::~Sending() {
+void Sending::stop() {
     if (queue_) queue_->stop();
 }
 

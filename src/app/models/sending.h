@@ -25,7 +25,7 @@ class Sending : public QObject {
         Pools& pools;
     };
     Sending(const Around& around, const QString& folder, QObject* parent = nullptr);
-    ~Sending() override;
+    void stop(); // what is on its way is taken up at the next start
 
     // Where a ticket sends: a server of this person's by its name, else the address that the ticket carries.
     struct Where {

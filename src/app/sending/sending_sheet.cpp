@@ -57,7 +57,9 @@ class SendingList : public QWidget {
         auto* box = new QVBoxLayout;
         box->setSpacing(2);
         auto* name = new QLabel(QString::fromStdString(item.name));
-        name->setFont(theme::title());
+        QFont bold = name->font();
+        bold.setWeight(QFont::DemiBold);
+        name->setFont(bold);
         name->setObjectName(QString("sending-name-%1").arg(item.id));
         box->addWidget(name);
         box->addWidget(theme::quiet(sending_said("to %1").arg(server_words(item)), this));

@@ -55,6 +55,7 @@ class ServerForm : public QWidget {
         test_ = theme::button(server_said("Test"), theme::Kind::Plain, "server-test", this);
         auto* save = theme::button(before_.name.empty() ? server_said("Add it") : server_said("Save"),
                                    theme::Kind::Main, "server-save", this);
+        test_->setFixedHeight(save->sizeHint().height());
         buttons->addWidget(test_);
         buttons->addWidget(save);
         if (!before_.name.empty()) {
@@ -160,7 +161,8 @@ class ServerForm : public QWidget {
         label->setObjectName(QString("server-step-%1").arg(step_word(step.what)));
         label->setProperty("ok", step.ok);
         label->setWordWrap(true);
-        label->setMaximumWidth(label_width + field_width);
+        label->setFixedWidth(label_width + field_width);
+        label->setFixedHeight(label->heightForWidth(label_width + field_width));
         steps_->addWidget(label);
         if (!step.shown.fingerprint.empty()) show_accepting(step.shown);
         sheet_->adjustSize();
@@ -196,7 +198,7 @@ void open_server_sheet(const SendingModels& models, const QString& name, const Q
     auto* sheet = new PhraseSheet(parent);
     sheet->setObjectName("server-sheet");
     const auto server = models.servers.named(name.toStdString());
-    sheet->add_heading(server ? server_said("The server %1").arg(name) : server_said("A server"));
+    sheet->add_heading(server ? name : server_said("A server"));
     auto* form = new ServerForm(models, server.value_or(Server{}), sheet, std::move(chosen));
     sheet->add_widget(form);
     sheet->add_advice(server_said(

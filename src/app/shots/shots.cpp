@@ -48,27 +48,24 @@ void shoot_dark(const QDir& out) {
 
 }
 
+namespace {
+
+// Those that can be taken alone; all of them in this order.
+struct Scene {
+    const char* name;
+    void (*take)(const QDir& out);
+};
+constexpr Scene scenes[] = {{"checking", take_checking}, {"naming", take_naming},       {"cabinet", take_cabinet},
+                            {"sending", take_sending},   {"stitching", take_stitching}, {"feeder", take_feeder}};
+
+}
+
 int take(const QString& folder, const QString& only) {
     QDir().mkpath(folder);
     const QDir out(folder);
-    if (only == "checking") {
-        take_checking(out);
-        return 0;
-    }
-    if (only == "naming") {
-        take_naming(out);
-        return 0;
-    }
-    if (only == "cabinet") {
-        take_cabinet(out);
-        return 0;
-    }
-    if (only == "sending") {
-        take_sending(out);
-        return 0;
-    }
-    if (only == "stitching") {
-        take_stitching(out);
+    for (const Scene& scene : scenes) {
+        if (only != scene.name) continue;
+        scene.take(out);
         return 0;
     }
     const QTemporaryDir base, empty;
@@ -102,12 +99,7 @@ int take(const QString& folder, const QString& only) {
     settle(desk);
 
     take_choices(desk, window, out);
-    take_checking(out);
-    take_naming(out);
-    take_cabinet(out);
-    take_sending(out);
-    take_stitching(out);
-    take_feeder(out);
+    for (const Scene& scene : scenes) scene.take(out);
     return 0;
 }
 

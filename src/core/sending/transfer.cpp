@@ -233,6 +233,7 @@ void Transfer::set_up(Under& under, const Request& request) {
     set(CURLOPT_PROTOCOLS_STR, address_.kind == ServerKind::Sftp ? "sftp" : "http,https");
     set(CURLOPT_HTTP_VERSION, static_cast<long>(CURL_HTTP_VERSION_1_1)); // what every WebDAV server speaks
     set(CURLOPT_NOSIGNAL, 1L);
+    set(CURLOPT_QUICK_EXIT, 1L); // a name server that does not answer holds up nobody's end
     set(CURLOPT_CONNECTTIMEOUT, connect_seconds);
     set(CURLOPT_LOW_SPEED_LIMIT, 1L);
     set(CURLOPT_LOW_SPEED_TIME, silent_seconds);
