@@ -155,15 +155,20 @@ class ServerForm : public QWidget {
     }
     void show_step(const ServerStep& step) {
         const auto& c = theme::colours();
-        auto* label = new QLabel(QString("<span style='color:%1'>%2</span>&nbsp; %3")
-                                     .arg((step.ok ? c.moss : c.brick).name(), step.ok ? "✓" : "✗",
-                                          QString::fromStdString(step.words).toHtmlEscaped()));
+        auto* line = new QHBoxLayout;
+        line->setSpacing(8);
+        auto* mark = new QLabel(step.ok ? "✓" : "✗", this);
+        mark->setStyleSheet(QString("color: %1").arg((step.ok ? c.moss : c.brick).name()));
+        auto* label = new QLabel(QString::fromStdString(step.words), this);
         label->setObjectName(QString("server-step-%1").arg(step_word(step.what)));
         label->setProperty("ok", step.ok);
         label->setWordWrap(true);
-        label->setFixedWidth(label_width + field_width);
-        label->setFixedHeight(label->heightForWidth(label_width + field_width));
-        steps_->addWidget(label);
+        constexpr int width = label_width + field_width - 20;
+        label->ensurePolished(); // as large as its own face makes it
+        label->setFixedSize(width, label->heightForWidth(width));
+        line->addWidget(mark, 0, Qt::AlignTop);
+        line->addWidget(label, 1);
+        steps_->addLayout(line);
         if (!step.shown.fingerprint.empty()) show_accepting(step.shown);
         sheet_->adjustSize();
     }
