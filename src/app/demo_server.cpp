@@ -7,6 +7,10 @@
 #include <QProcess>
 #include <QStandardPaths>
 
+#include <csignal>
+
+#include <sys/prctl.h>
+
 namespace yelvin::demo {
 
 namespace {
@@ -25,6 +29,7 @@ QString server_program() {
 // Its address; empty where it does not begin.
 QString begin(QProcess& process, const QString& folder, int port) {
     process.setProcessChannelMode(QProcess::SeparateChannels);
+    process.setChildProcessModifier([] { ::prctl(PR_SET_PDEATHSIG, SIGTERM); }); // however this program ends
     process.start(server_program(), {"--folder", folder, "--port", QString::number(port), "--quota", "50000000"});
     constexpr int patience_ms = 3000;
     if (!process.waitForReadyRead(patience_ms)) return {};

@@ -57,9 +57,7 @@ class SendingList : public QWidget {
         auto* box = new QVBoxLayout;
         box->setSpacing(2);
         auto* name = new QLabel(QString::fromStdString(item.name));
-        QFont bold = name->font();
-        bold.setWeight(QFont::DemiBold);
-        name->setFont(bold);
+        name->setFont(theme::strong());
         name->setObjectName(QString("sending-name-%1").arg(item.id));
         box->addWidget(name);
         box->addWidget(theme::quiet(sending_said("to %1").arg(server_words(item)), this));

@@ -163,9 +163,9 @@ class ServerForm : public QWidget {
         label->setObjectName(QString("server-step-%1").arg(step_word(step.what)));
         label->setProperty("ok", step.ok);
         label->setWordWrap(true);
-        constexpr int width = label_width + field_width - 20;
-        label->ensurePolished(); // as large as its own face makes it
-        label->setFixedSize(width, label->heightForWidth(width));
+        constexpr int width = label_width + field_width - 20, to_be_sure = 16;
+        label->setFont(theme::body());
+        label->setFixedSize(width, label->heightForWidth(width - to_be_sure));
         line->addWidget(mark, 0, Qt::AlignTop);
         line->addWidget(label, 1);
         steps_->addLayout(line);

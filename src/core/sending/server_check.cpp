@@ -112,7 +112,7 @@ void test_server(const Server& server, const SignIn& sign_in, const RemotePath& 
                                                                                       : "Its certificate is good.")
                                       : std::string("It shows what was accepted."));
     else
-        passed(What::Certificate, "No certificate: whoever is on the way can read along, the password too.");
+        passed(What::Certificate, "No certificate: others on the way can read along.");
     passed(What::SignIn,
            server.user.empty() ? std::string("Nobody needs to sign in.") : fmt::format("{} may come in.", server.user));
     if (!first) return tell({failed, false, first.error().sentence, (*remote)->shown()});
