@@ -69,9 +69,9 @@ std::string path_in(std::string address) {
     return address;
 }
 
-MHD_Result send(MHD_Connection* connection, const DavReply& reply, bool only_head) {
+MHD_Result send(MHD_Connection* connection, const DavReply& reply) {
     MHD_Response* response = nullptr;
-    if (reply.file && !only_head) {
+    if (reply.file) { // to HEAD the library sends the head alone
         const int file = ::open(reply.file->c_str(), O_RDONLY | O_CLOEXEC);
         struct stat is {};
         if (file < 0 || ::fstat(file, &is) != 0) return MHD_NO;
@@ -141,13 +141,12 @@ MHD_Result begin(MHD_Connection* connection, const Serving& serving, Request& re
                      header_of(connection, "If-None-Match"),
                      header_of(connection, "Want-Repr-Digest")};
     if (serving.manner.busy_seconds > 0)
-        return send(connection, {503, {{"Retry-After", std::to_string(serving.manner.busy_seconds)}}, "Later.\n"},
-                    false);
-    if (serving.manner.refuse) return send(connection, {403, {}, "No.\n"}, false);
+        return send(connection, {503, {{"Retry-After", std::to_string(serving.manner.busy_seconds)}}, "Later.\n"});
+    if (serving.manner.refuse) return send(connection, {403, {}, "No.\n"});
     if (request.asked.method != "PUT") return MHD_YES;
     const std::string length = header_of(connection, "Content-Length");
     if (auto refused = serving.folder.refuses_put(request.asked, length.empty() ? 0 : std::stoull(length)))
-        return send(connection, *refused, false);
+        return send(connection, *refused);
     request.growing = serving.folder.growing(request.asked);
     return MHD_YES;
 }
@@ -167,11 +166,11 @@ MHD_Result handle(void* self, MHD_Connection* connection, const char* url, const
         *size = 0;
         return goes_on ? MHD_YES : MHD_NO;
     }
-    if (request.failed) return send(connection, {507}, false);
-    if (!puts) return send(connection, serving.folder.answer(request.asked), request.asked.method == "HEAD");
+    if (request.failed) return send(connection, {507});
+    if (!puts) return send(connection, serving.folder.answer(request.asked));
     if (request.file < 0)
         request.file = ::open(request.growing.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644);
-    return send(connection, serving.folder.put(request.asked, std::exchange(request.growing, {})), false);
+    return send(connection, serving.folder.put(request.asked, std::exchange(request.growing, {})));
 }
 
 void forget(void*, MHD_Connection*, void** state, MHD_RequestTerminationCode) {

@@ -124,7 +124,7 @@ class Breaking : public Remote {
             return hash_of_file(folder / "back", most);
         });
     }
-    Result<std::optional<std::string>> told_hash(const RemotePath&) override { return std::nullopt; }
+    Result<Told> told_of(const RemotePath&) override { return Told{}; }
     Result<std::optional<std::uint64_t>> free_bytes(const RemotePath&) override { return std::nullopt; }
     std::string url(const RemotePath& path) const override { return "https://memory" + encoded_path(path); }
 

@@ -87,9 +87,16 @@ class Delivering {
     }
     Sent arrived() const { return {remote_.url(target()), bytes_, name_of_attempt(delivery_.name, state_.attempt)}; }
 
+    // A folder is made where the server misses it: asking first would cost its way there and back each time.
+    Result<void> put_part() {
+        auto put = remote_.put(delivery_.file, part(), progress_);
+        if (put || put.error().kind != ErrorKind::Missing) return put;
+        if (auto made = remote_.make_folder(delivery_.folder); !made) return made;
+        return remote_.put(delivery_.file, part(), progress_);
+    }
+
     Result<Sent> begin() {
-        if (auto made = remote_.make_folder(delivery_.folder); !made) return std::unexpected(made.error());
-        if (auto put = remote_.put(delivery_.file, part(), progress_); !put) return std::unexpected(put.error());
+        if (auto put = put_part(); !put) return std::unexpected(put.error());
         if (auto whole = check(part()); !whole) {
             (void)remote_.remove(part());
             return std::unexpected(whole.error());
@@ -98,16 +105,19 @@ class Delivering {
     }
 
     Result<void> check(const RemotePath& path) {
-        const auto there = remote_.look(path);
-        if (!there) return std::unexpected(there.error());
-        if (!*there || (*there)->bytes != bytes_)
-            return fail(ErrorKind::Offline, fmt::format("Of {} bytes {} arrived at {}; it is sent again.", bytes_,
-                                                        *there ? (*there)->bytes : 0, remote_.url(path)));
-        const auto told = remote_.told_hash(path);
+        auto told = remote_.told_of(path);
         if (!told) return std::unexpected(told.error());
-        if (!*told) return {};
+        if (told->bytes != bytes_) { // not every server tells a file's size to HEAD
+            const auto there = remote_.look(path);
+            if (!there) return std::unexpected(there.error());
+            told->bytes = *there ? (*there)->bytes : 0;
+        }
+        if (*told->bytes != bytes_)
+            return fail(ErrorKind::Offline, fmt::format("Of {} bytes {} arrived at {}; it is sent again.", bytes_,
+                                                        *told->bytes, remote_.url(path)));
+        if (!told->hash) return {};
         const auto own = hash_of_file(delivery_.file);
-        if (own && *own == **told) return {};
+        if (own && *own == *told->hash) return {};
         return fail(ErrorKind::Offline,
                     fmt::format("What arrived at {} is not what was sent; it is sent again.", remote_.url(path)));
     }
@@ -120,7 +130,7 @@ class Delivering {
             if (*taken) continue;
             const auto named = remote_.move(part(), target());
             if (!named) return std::unexpected(named.error());
-            if (*named == Remote::Named::Yes) return finished();
+            if (*named == Remote::Named::Yes) return arrived(); // whole before it was moved
             if (*named == Remote::Named::Cannot) {
                 if (auto gone = remote_.remove(part()); !gone) return std::unexpected(gone.error());
                 if (auto noted = note(At::Putting, 0); !noted) return std::unexpected(noted.error());

@@ -39,8 +39,13 @@ class Remote {
     virtual Result<void> remove(const RemotePath& path) = 0; // a file; one that is not there is fine
     // Reads it back: SHA-256 in hexadecimal digits, of its first `most` bytes.
     virtual Result<std::string> read_back(const RemotePath& path, std::uint64_t most) = 0;
-    // As the server tells it by itself, likewise; nothing: it does not.
-    virtual Result<std::optional<std::string>> told_hash(const RemotePath& path) = 0;
+    // What the server tells of a file by itself, with one question: its size, and SHA-256 likewise; nothing: it does
+    // not.
+    struct Told {
+        std::optional<std::uint64_t> bytes;
+        std::optional<std::string> hash;
+    };
+    virtual Result<Told> told_of(const RemotePath& path) = 0;
     virtual Result<std::optional<std::uint64_t>> free_bytes(const RemotePath& folder) = 0; // nothing: not told
     virtual std::string url(const RemotePath& path) const = 0;
 

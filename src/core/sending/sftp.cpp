@@ -86,7 +86,10 @@ Result<void> Sftp::put(const fs::path& file, const RemotePath& to, const Progres
     const auto answer = ask(request, {CURLE_SSH, CURLE_REMOTE_FILE_NOT_FOUND});
     if (!answer) return std::unexpected(answer.error());
     if (answer->code == CURLE_OK) return {};
-    if (const auto alive = look({}); !alive) return std::unexpected(alive.error()); // it broke down
+    const auto folder = look({to.begin(), to.end() - 1});
+    if (!folder) return std::unexpected(folder.error()); // it broke down
+    if (!*folder || !(*folder)->is_folder)
+        return fail(ErrorKind::Missing, fmt::format("{} is not there.", url({to.begin(), to.end() - 1})));
     // The protocol has no word of its own for a full disk; nobody else refuses in the middle.
     return fail(ErrorKind::DiskFull,
                 fmt::format("{} stopped taking the file; there may be no more room.", transfer_.address().origin()),

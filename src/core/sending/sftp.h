@@ -18,7 +18,7 @@ class Sftp : public Remote {
     }
     Result<void> remove(const RemotePath& path) override;
     Result<std::string> read_back(const RemotePath& path, std::uint64_t most) override;
-    Result<std::optional<std::string>> told_hash(const RemotePath&) override { return std::nullopt; }
+    Result<Told> told_of(const RemotePath&) override { return Told{}; }
     Result<std::optional<std::uint64_t>> free_bytes(const RemotePath& folder) override;
     std::string url(const RemotePath& path) const override;
 

@@ -130,7 +130,10 @@ Result<Transfer::Answer> WebDav::ask(Transfer::Request request, std::initializer
             (answer.status >= 400 && (answer.code == CURLE_SEND_ERROR || answer.code == CURLE_RECV_ERROR));
         if (!answered) return std::unexpected(transfer_.failure(answer));
         if (std::ranges::find(fine, answer.status) != fine.end()) return answer;
-        if (!is_redirect(answer.status) || i == most_redirects || !stays_there(request.url, answer.redirect))
+        if (is_redirect(answer.status) && i == most_redirects)
+            return fail(ErrorKind::BadInput,
+                        fmt::format("{} sends one round in a circle; nothing was sent. Check the address.", origin_));
+        if (!is_redirect(answer.status) || !stays_there(request.url, answer.redirect))
             return std::unexpected(refusal(answer));
         request.url = answer.redirect;
         origin_ = origin_in(answer.redirect);
@@ -231,23 +234,35 @@ Result<std::string> WebDav::read_back(const RemotePath& path, std::uint64_t most
     return std::string(g_checksum_get_string(sum.get()));
 }
 
+namespace {
+
 // As RFC 9530 has it: "sha-256=:base64:".
-Result<std::optional<std::string>> WebDav::told_hash(const RemotePath& path) {
-    Transfer::Request request{url_of(path, false), {}, {"Want-Repr-Digest: sha-256=9"}};
-    request.only_look = true;
-    const auto answer = ask(std::move(request), {200, 204, 404, 405, 501});
-    if (!answer) return std::unexpected(answer.error());
-    const auto told = answer->headers.find("repr-digest");
-    if (told == answer->headers.end()) return std::nullopt;
+std::optional<std::string> hash_in(const std::string& digest) {
     constexpr std::string_view ours = "sha-256=:";
-    const size_t begin = told->second.find(ours), end = told->second.find(':', begin + ours.size());
+    const size_t begin = digest.find(ours), end = digest.find(':', begin + ours.size());
     if (begin == std::string::npos || end == std::string::npos) return std::nullopt;
     gsize size = 0;
-    guchar* bytes = g_base64_decode(told->second.substr(begin + ours.size(), end - begin - ours.size()).c_str(), &size);
+    guchar* bytes = g_base64_decode(digest.substr(begin + ours.size(), end - begin - ours.size()).c_str(), &size);
     std::string hash;
     for (gsize i = 0; i < size; ++i) fmt::format_to(std::back_inserter(hash), "{:02x}", bytes[i]);
     g_free(bytes);
     return hash;
+}
+
+}
+
+Result<Remote::Told> WebDav::told_of(const RemotePath& path) {
+    Transfer::Request request{url_of(path, false), {}, {"Want-Repr-Digest: sha-256=9"}};
+    request.only_look = true;
+    const auto answer = ask(std::move(request), {200, 204, 404, 405, 501});
+    if (!answer) return std::unexpected(answer.error());
+    Told told;
+    if (answer->status != 200) return told;
+    if (answer->headers.contains("content-length") && answer->length >= 0)
+        told.bytes = static_cast<std::uint64_t>(answer->length);
+    if (const auto digest = answer->headers.find("repr-digest"); digest != answer->headers.end())
+        told.hash = hash_in(digest->second);
+    return told;
 }
 
 }

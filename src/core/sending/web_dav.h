@@ -16,7 +16,7 @@ class WebDav : public Remote {
     Result<Named> put_new(const std::filesystem::path& file, const RemotePath& to, const Progress& progress) override;
     Result<void> remove(const RemotePath& path) override;
     Result<std::string> read_back(const RemotePath& path, std::uint64_t most) override;
-    Result<std::optional<std::string>> told_hash(const RemotePath& path) override;
+    Result<Told> told_of(const RemotePath& path) override;
     Result<std::optional<std::uint64_t>> free_bytes(const RemotePath& folder) override;
     std::string url(const RemotePath& path) const override { return url_of(path, false); }
 
