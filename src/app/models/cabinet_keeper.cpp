@@ -102,6 +102,7 @@ void CabinetKeeper::open() {
             emit this->opened();
             look_after();
             know_folders();
+            ask<bool>([](Cabinet& cabinet) { return cabinet.tend(); }, [](const bool&) {});
         });
     });
 }
