@@ -128,6 +128,9 @@ class Breaking : public Remote {
     Result<std::optional<std::uint64_t>> free_bytes(const RemotePath&) override { return std::nullopt; }
     std::string url(const RemotePath& path) const override { return "https://memory" + encoded_path(path); }
 
+  protected:
+    Result<void> make_one_folder(const RemotePath&) override { return {}; }
+
   private:
     void write(const std::string& path, const std::string& bytes, bool minds) {
         const bool within = when == When::Within && calls - 1 == at;

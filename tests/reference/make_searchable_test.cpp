@@ -126,6 +126,17 @@ TEST(MakeSearchable, OnlyPagesWithoutWordsAreTouchedAndAllElseStays) {
     EXPECT_FALSE(make_searchable(folder / "broken.pdf", read_english));
     EXPECT_EQ(read_file(folder / "broken.pdf").size(), as_it_was.size() / 2);
     EXPECT_EQ(make_searchable(folder / "none.pdf", read_english).error().kind, ErrorKind::Missing);
+    // Signed: words would break its signature.
+    const fs::path is_signed = folder / "signed.pdf";
+    QPDF whole;
+    whole.processFile(picture_pdf(folder, "to sign", 0).c_str());
+    whole.getRoot().replaceKey("/Perms", QPDFObjectHandle::parse("<< /DocMDP << /Type /Sig >> >>"));
+    QPDFWriter(whole, is_signed.c_str()).write();
+    const std::string as_signed = read_file(is_signed);
+    const auto broken = make_searchable(is_signed, read_english);
+    ASSERT_FALSE(broken);
+    EXPECT_NE(broken.error().sentence.find("is signed"), std::string::npos) << broken.error().sentence;
+    EXPECT_EQ(read_file(is_signed), as_signed);
 }
 
 TEST(MakeSearchable, WhatIsStoppedUnreadableOrChangedMeanwhileStays) {

@@ -1,38 +1,10 @@
 #include "core/sending/delivery.h"
 
-#include "core/sending/sftp.h"
-#include "core/sending/web_dav.h"
-
 #include <fmt/format.h>
-#include <glib.h>
-
-#include <fstream>
 
 namespace fs = std::filesystem;
 
 namespace yelvin {
-
-Result<std::unique_ptr<Remote>> connect_to(const Server& server, const SignIn& sign_in, const std::stop_token& stop) {
-    const auto address = address_of(server.address);
-    if (!address) return std::unexpected(address.error());
-    if (address->kind == ServerKind::Sftp) return std::make_unique<Sftp>(server, *address, sign_in, stop);
-    return std::make_unique<WebDav>(server, *address, sign_in, stop);
-}
-
-Result<std::string> hash_of_file(const fs::path& file, std::uint64_t most) {
-    std::ifstream in(file, std::ios::binary);
-    const std::unique_ptr<GChecksum, decltype(&g_checksum_free)> sum(g_checksum_new(G_CHECKSUM_SHA256),
-                                                                     g_checksum_free);
-    std::string bytes(1 << 18, '\0');
-    while (in && most > 0) {
-        in.read(bytes.data(), static_cast<std::streamsize>(std::min<std::uint64_t>(bytes.size(), most)));
-        most -= static_cast<std::uint64_t>(in.gcount());
-        g_checksum_update(sum.get(), reinterpret_cast<const guchar*>(bytes.data()), in.gcount());
-    }
-    if (!in.eof() && !in)
-        return fail(ErrorKind::Missing, fmt::format("The file {} cannot be read any more.", file.string()));
-    return std::string(g_checksum_get_string(sum.get()));
-}
 
 std::string part_name(const std::string& token) { return fmt::format(".yelvin-{}.part", token); }
 

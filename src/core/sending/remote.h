@@ -27,7 +27,7 @@ class Remote {
         bool operator==(const Entry&) const = default;
     };
     virtual Result<std::optional<Entry>> look(const RemotePath& path) = 0; // nothing: it is not there
-    virtual Result<void> make_folder(const RemotePath& path) = 0;          // with those above; one that is there stays
+    virtual Result<void> make_folder(const RemotePath& path);              // with those above; one that is there stays
     using Progress = std::function<void(std::uint64_t bytes)>;             // so many are over there
     // In place of what bears the name: for names that are nobody else's.
     virtual Result<void> put(const std::filesystem::path& file, const RemotePath& to, const Progress& progress) = 0;
@@ -59,6 +59,8 @@ class Remote {
     const Shown& shown() const { return shown_; }
 
   protected:
+    // In a folder that is there; fine where somebody else made it meanwhile.
+    virtual Result<void> make_one_folder(const RemotePath& path) = 0;
     std::optional<std::chrono::seconds> retry_after_;
     Shown shown_;
 };
@@ -69,6 +71,22 @@ struct SignIn {
 };
 // Errors: as address_of().
 Result<std::unique_ptr<Remote>> connect_to(const Server& server, const SignIn& sign_in, const std::stop_token& stop);
+
+// SHA-256 of the first `most` bytes that come, in hexadecimal digits.
+class HashOfBeginning {
+  public:
+    explicit HashOfBeginning(std::uint64_t most);
+    ~HashOfBeginning();
+    HashOfBeginning(const HashOfBeginning&) = delete;
+    HashOfBeginning& operator=(const HashOfBeginning&) = delete;
+    void take(const char* bytes, std::size_t size);
+    std::string hash();
+
+  private:
+    std::uint64_t left_;
+    struct Sum; // GLib's
+    std::unique_ptr<Sum> sum_;
+};
 
 // SHA-256 of the file's first `most` bytes, in hexadecimal digits. Errors: Missing.
 Result<std::string> hash_of_file(const std::filesystem::path& file, std::uint64_t most = UINT64_MAX);

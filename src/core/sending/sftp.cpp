@@ -1,7 +1,6 @@
 #include "core/sending/sftp.h"
 
 #include <fmt/format.h>
-#include <glib.h>
 
 #include <algorithm>
 #include <cstdlib>
@@ -63,14 +62,7 @@ Result<std::optional<Remote::Entry>> Sftp::look(const RemotePath& path) {
     return Entry{false, static_cast<std::uint64_t>(std::max<std::int64_t>(0, answer->length))};
 }
 
-Result<void> Sftp::make_folder(const RemotePath& path) {
-    const auto there = look(path);
-    if (!there) return std::unexpected(there.error());
-    if (*there && (*there)->is_folder) return {};
-    if (*there) return fail(ErrorKind::BadInput, fmt::format("{} is a file, where a folder is wanted.", url(path)));
-    if (path.empty())
-        return fail(ErrorKind::Missing, fmt::format("{} does not have the folder; check the address.", url(path)));
-    if (auto above = make_folder({path.begin(), path.end() - 1}); !above) return above;
+Result<void> Sftp::make_one_folder(const RemotePath& path) {
     const auto made = command("mkdir " + path_of(path));
     if (!made) return std::unexpected(made.error());
     if (*made) return {};
@@ -115,17 +107,12 @@ Result<void> Sftp::remove(const RemotePath& path) {
 }
 
 Result<std::string> Sftp::read_back(const RemotePath& path, std::uint64_t most) {
-    const std::unique_ptr<GChecksum, decltype(&g_checksum_free)> sum(g_checksum_new(G_CHECKSUM_SHA256),
-                                                                     g_checksum_free);
+    HashOfBeginning sum(most);
     Transfer::Request request{url(path), {}, {}};
-    request.take = [&](const char* bytes, std::size_t size) {
-        const auto some = static_cast<std::size_t>(std::min<std::uint64_t>(size, most));
-        most -= some;
-        g_checksum_update(sum.get(), reinterpret_cast<const guchar*>(bytes), static_cast<gssize>(some));
-    };
+    request.take = [&](const char* bytes, std::size_t size) { sum.take(bytes, size); };
     const auto answer = ask(request, {});
     if (!answer) return std::unexpected(answer.error());
-    return std::string(g_checksum_get_string(sum.get()));
+    return sum.hash();
 }
 
 Result<std::optional<std::uint64_t>> Sftp::free_bytes(const RemotePath& folder) {

@@ -10,7 +10,6 @@ class Sftp : public Remote {
     Sftp(const Server& server, const ServerAddress& address, const SignIn& sign_in, const std::stop_token& stop);
 
     Result<std::optional<Entry>> look(const RemotePath& path) override;
-    Result<void> make_folder(const RemotePath& path) override;
     Result<void> put(const std::filesystem::path& file, const RemotePath& to, const Progress& progress) override;
     Result<Named> move(const RemotePath& from, const RemotePath& to) override;
     Result<Named> put_new(const std::filesystem::path&, const RemotePath&, const Progress&) override {
@@ -21,6 +20,9 @@ class Sftp : public Remote {
     Result<Told> told_of(const RemotePath&) override { return Told{}; }
     Result<std::optional<std::uint64_t>> free_bytes(const RemotePath& folder) override;
     std::string url(const RemotePath& path) const override;
+
+  protected:
+    Result<void> make_one_folder(const RemotePath& path) override;
 
   private:
     Transfer transfer_;

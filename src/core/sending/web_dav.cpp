@@ -174,14 +174,7 @@ Result<std::optional<std::uint64_t>> WebDav::free_bytes(const RemotePath& folder
     return number_in(first_within(found_properties(xml), "quota-available-bytes"));
 }
 
-Result<void> WebDav::make_folder(const RemotePath& path) {
-    const auto there = look(path);
-    if (!there) return std::unexpected(there.error());
-    if (*there && (*there)->is_folder) return {};
-    if (*there) return fail(ErrorKind::BadInput, fmt::format("{} is a file, where a folder is wanted.", url(path)));
-    if (path.empty())
-        return fail(ErrorKind::Missing, fmt::format("{} does not have the folder; check the address.", url(path)));
-    if (auto above = make_folder({path.begin(), path.end() - 1}); !above) return above;
+Result<void> WebDav::make_one_folder(const RemotePath& path) {
     // 405: somebody else made it meanwhile.
     const auto made = ask({url_of(path, true), "MKCOL"}, {201, 200, 405});
     return made ? Result<void>() : std::unexpected(made.error());
@@ -221,17 +214,12 @@ Result<void> WebDav::remove(const RemotePath& path) {
 }
 
 Result<std::string> WebDav::read_back(const RemotePath& path, std::uint64_t most) {
-    const std::unique_ptr<GChecksum, decltype(&g_checksum_free)> sum(g_checksum_new(G_CHECKSUM_SHA256),
-                                                                     g_checksum_free);
+    HashOfBeginning sum(most);
     Transfer::Request request{url_of(path, false)};
-    request.take = [&](const char* bytes, std::size_t size) {
-        const auto some = static_cast<std::size_t>(std::min<std::uint64_t>(size, most));
-        most -= some;
-        g_checksum_update(sum.get(), reinterpret_cast<const guchar*>(bytes), static_cast<gssize>(some));
-    };
+    request.take = [&](const char* bytes, std::size_t size) { sum.take(bytes, size); };
     const auto answer = ask(std::move(request), {200});
     if (!answer) return std::unexpected(answer.error());
-    return std::string(g_checksum_get_string(sum.get()));
+    return sum.hash();
 }
 
 namespace {

@@ -10,7 +10,6 @@ class WebDav : public Remote {
     WebDav(const Server& server, const ServerAddress& address, const SignIn& sign_in, const std::stop_token& stop);
 
     Result<std::optional<Entry>> look(const RemotePath& path) override;
-    Result<void> make_folder(const RemotePath& path) override;
     Result<void> put(const std::filesystem::path& file, const RemotePath& to, const Progress& progress) override;
     Result<Named> move(const RemotePath& from, const RemotePath& to) override;
     Result<Named> put_new(const std::filesystem::path& file, const RemotePath& to, const Progress& progress) override;
@@ -19,6 +18,9 @@ class WebDav : public Remote {
     Result<Told> told_of(const RemotePath& path) override;
     Result<std::optional<std::uint64_t>> free_bytes(const RemotePath& folder) override;
     std::string url(const RemotePath& path) const override { return url_of(path, false); }
+
+  protected:
+    Result<void> make_one_folder(const RemotePath& path) override;
 
   private:
     Transfer transfer_;
