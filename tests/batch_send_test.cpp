@@ -4,6 +4,8 @@
 
 #include <fmt/format.h>
 
+#include <future>
+
 namespace fs = std::filesystem;
 
 namespace yelvin::test {
@@ -78,6 +80,30 @@ TEST_F(BatchSend, TheTestSaysEachStepAndWhatCanBeAccepted) {
         batch(to(there.server(), {"--test", "--user", "heron", "--password-file", (here / "wrong").string(), "--ca",
                                   there.certificate().string() + ".crt"}));
     EXPECT_EQ(json::parse(lines(wrong.out).back())["step"], "sign-in");
+}
+
+// Whoever looks at the processes of this machine meanwhile sees no password: not in their words, not in what they were
+// given along.
+TEST_F(BatchSend, NoProcessShowsThePassword) {
+    there.start({"--slow", "2000000", "--user", "heron", "--password-file", there.password_file().string()});
+    const std::string lease = file("lease.bin", std::string(2'000'000, 'l'));
+    auto sending = std::async(std::launch::async, [&] {
+        return batch(to(there.server(), {"--user", "heron", "--password-file", there.password_file().string(), lease}));
+    });
+    const std::string password(there.sign_in().password.letters());
+    int seen = 0;
+    while (sending.wait_for(std::chrono::seconds(0)) != std::future_status::ready) {
+        for (const auto& each : fs::directory_iterator("/proc")) {
+            const std::string words = read_file(each.path() / "cmdline");
+            seen += words.find("yelvin-batch") != std::string::npos && words.find("--to") != std::string::npos;
+            const bool shown = words.find(password) != std::string::npos ||
+                               read_file(each.path() / "environ").find(password) != std::string::npos;
+            ASSERT_FALSE(shown) << each.path();
+        }
+    }
+    EXPECT_EQ(sending.get().status, 0);
+    EXPECT_GT(seen, 3);
+    EXPECT_EQ(files_within(there.files()), std::vector<std::string>{"lease.bin"});
 }
 
 TEST_F(BatchSend, CadaverFindsAServerThere) {

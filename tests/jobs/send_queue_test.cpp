@@ -9,10 +9,12 @@
 #include <gtest/gtest.h>
 
 #include <signal.h>
+#include <sys/mount.h>
 #include <sys/wait.h>
 #include <unistd.h>
 
 #include <deque>
+#include <fstream>
 #include <random>
 
 namespace fs = std::filesystem;
@@ -170,6 +172,39 @@ TEST_F(SendQueueTest, HeldTakenOutAndSentElsewhere) {
     queue->again(only().id);
     run();
     EXPECT_EQ(files_within(there.files()), std::vector<std::string>{"Box/a.pdf"});
+}
+
+// Where there is no room for what is handed in, it is said and none of it is in; with room it goes as ever.
+TEST_F(SendQueueTest, AFullDiskTakesAllOrNone) {
+    StandInServer there;
+    fs::create_directories(here / "sending");
+    const std::string place = here / "sending";
+    if (mount("tmpfs", place.c_str(), "tmpfs", 0, "size=480k") != 0)
+        GTEST_SKIP() << "this user may not mount a file system of its own";
+    open();
+    const std::string large(500'000, 'l');
+    const auto both = [&] {
+        return std::vector{file("small.pdf", "s", there.server()), file("large.pdf", large, there.server())};
+    };
+    const auto full = add(both());
+    ASSERT_FALSE(full);
+    EXPECT_NE(full.error().sentence.find("make room there"), std::string::npos) << full.error().sentence;
+    EXPECT_TRUE(queue->items().empty());
+    for (const std::string& each : files_within(place)) EXPECT_FALSE(each.ends_with(".sending")) << each;
+    EXPECT_EQ(read_file(here / "large.pdf"), large) << "where it came from it stays";
+    // Full to the last page: an empty file can be held, its line cannot be written down.
+    std::ofstream filler(here / "sending/filler", std::ios::binary);
+    while (filler.write(large.data(), 4096).flush()) {
+    }
+    EXPECT_FALSE(add({file("empty.pdf", "", there.server())}));
+    EXPECT_TRUE(queue->items().empty());
+    ASSERT_EQ(mount("tmpfs", place.c_str(), "tmpfs", MS_REMOUNT, "size=4m"), 0);
+    ASSERT_TRUE(add(both()));
+    run();
+    EXPECT_EQ(files_within(there.files()), (std::vector<std::string>{"Box/large.pdf", "Box/small.pdf"}));
+    EXPECT_EQ(read_file(there.files() / "Box/large.pdf"), large);
+    queue.reset();
+    umount2(place.c_str(), MNT_DETACH);
 }
 
 // The connection breaks within a file until the server is another; a program beside is told who has the list; a damaged

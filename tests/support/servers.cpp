@@ -4,6 +4,7 @@
 #include <fcntl.h>
 #include <fmt/format.h>
 #include <signal.h>
+#include <sys/mount.h>
 #include <sys/prctl.h>
 #include <sys/socket.h>
 #include <sys/wait.h>
@@ -187,6 +188,7 @@ RealServer::RealServer(const How& how) : how_(how), port_(free_port()) {
     fs::permissions(base_ / "locks", fs::perms::all);
     if (how.tls) make_certificate(base_ / "server.pem");
     write_file(base_ / "users", fmt::format("heron:{}\n", password));
+    write_file(base_ / "password", password);
     if (how.which == Which::Apache) {
         run({"htpasswd", "-b", "-c", (base_ / "users.apache").string(), "heron", password});
         const std::string secret = fmt::format("heron:papers:{}", password);
@@ -194,15 +196,43 @@ RealServer::RealServer(const How& how) : how_(how), port_(free_port()) {
             run({"bash", "-c", fmt::format("printf '%s' '{}' | md5sum", secret)}).out.substr(0, 32);
         write_file(base_ / "users.digest", fmt::format("heron:papers:{}\n", hash));
     }
-    if (how.which == Which::OpenSsh) {
-        for (const char* key : {"host_key", "own_key"})
-            EXPECT_EQ(run({"ssh-keygen", "-q", "-t", "ed25519", "-N", "", "-f", (base_ / key).string()}).status, 0);
-        fs::copy_file(base_ / "own_key.pub", base_ / "authorized");
-    }
+    if (is_sftp()) make_keys();
+    if (how.auth == Auth::Agent) begin_agent();
     start();
 }
 
-RealServer::~RealServer() { stop(); }
+RealServer::~RealServer() {
+    stop();
+    if (mounted_) ::umount2(files().c_str(), MNT_DETACH);
+    if (agent_ <= 0) return;
+    ::kill(agent_, SIGKILL);
+    ::waitpid(agent_, nullptr, 0);
+    ::unsetenv("SSH_AUTH_SOCK");
+}
+
+void RealServer::make_keys() {
+    const std::string lock = how_.auth == Auth::LockedKey ? password : "";
+    const auto make = [&](const char* key, const std::string& with) {
+        EXPECT_EQ(run({"ssh-keygen", "-q", "-t", "ed25519", "-N", with, "-f", (base_ / key).string()}).status, 0);
+    };
+    make("host_key", "");
+    make("own_key", lock);
+    fs::copy_file(base_ / "own_key.pub", base_ / "authorized");
+}
+
+void RealServer::begin_agent() {
+    const std::string socket = (base_ / "agent").string();
+    agent_ = begin({"/usr/bin/ssh-agent", "-D", "-a", socket}, base_ / "agent.said");
+    for (int i = 0; i < 800 && !fs::exists(socket); ++i) ::usleep(10'000);
+    ::setenv("SSH_AUTH_SOCK", socket.c_str(), 1);
+    EXPECT_EQ(run({"ssh-add", "-q", (base_ / "own_key").string()}).status, 0);
+}
+
+bool RealServer::has_only(std::uint64_t bytes) {
+    const std::string options = fmt::format("mode=777,size={}", bytes);
+    mounted_ = ::mount("tmpfs", files().c_str(), "tmpfs", mounted_ ? MS_REMOUNT : 0, options.c_str()) == 0;
+    return mounted_;
+}
 
 std::vector<std::string> RealServer::command() const {
     const std::string words = (base_ / "conf").string();
@@ -211,6 +241,16 @@ std::vector<std::string> RealServer::command() const {
         return {"/usr/sbin/lighttpd", "-D", "-f", words};
     case Which::Apache:
         return {"/usr/sbin/apache2", "-X", "-f", words};
+    case Which::AsyncSsh:
+        return {"/usr/bin/python3",
+                "-W",
+                "ignore",
+                YELVIN_SFTP_SERVER,
+                (base_ / "host_key").string(),
+                files().string(),
+                std::to_string(port_),
+                "heron",
+                (base_ / "password").string()};
     case Which::OpenSsh:
         break;
     }
@@ -225,6 +265,8 @@ void RealServer::configure() {
 
 void RealServer::start() {
     configure();
+    // Apache waits for ever for a list of locks that it had begun to make when it was killed.
+    for (const auto& each : fs::directory_iterator(base_ / "locks")) fs::remove(each);
     if (how_.which == Which::OpenSsh && ::geteuid() == 0) fs::create_directories("/run/sshd");
     process_ = begin(command(), base_ / "said");
     for (int i = 0; i < 800 && !answers(port_); ++i) ::usleep(10'000);
@@ -240,7 +282,7 @@ void RealServer::stop() {
 
 void RealServer::change_certificate() {
     stop();
-    if (how_.which == Which::OpenSsh) {
+    if (is_sftp()) {
         fs::remove(base_ / "host_key");
         run({"ssh-keygen", "-q", "-t", "ed25519", "-N", "", "-f", (base_ / "host_key").string()});
     } else {
@@ -252,11 +294,14 @@ void RealServer::change_certificate() {
 Server RealServer::server() const {
     Server server{"Papers", fmt::format("{}://localhost:{}/", how_.tls ? "https" : "http", port_)};
     if (how_.auth != Auth::None) server.user = "heron";
-    if (how_.which != Which::OpenSsh) return server;
-    server.address = fmt::format("sftp://localhost:{}{}", port_, files().string());
-    server.user = run({"id", "-un"}).out;
-    server.user.pop_back();
-    server.key_file = (base_ / "own_key").string();
+    if (!is_sftp()) return server;
+    const bool has_root = how_.which == Which::AsyncSsh; // of its own
+    server.address = fmt::format("sftp://localhost:{}{}", port_, has_root ? "/" : files().string());
+    if (how_.which == Which::OpenSsh) {
+        server.user = run({"id", "-un"}).out;
+        server.user.pop_back();
+    }
+    if (how_.auth == Auth::Key || how_.auth == Auth::LockedKey) server.key_file = (base_ / "own_key").string();
     server.fingerprint =
         run({"bash", "-c", fmt::format("ssh-keygen -lf {}/host_key.pub | cut -d' ' -f2", base_.path().string())}).out;
     server.fingerprint.pop_back();
@@ -265,7 +310,7 @@ Server RealServer::server() const {
 
 SignIn RealServer::sign_in() const {
     SignIn with;
-    if (how_.auth != Auth::None) with.password = Secret(password);
+    if (how_.auth != Auth::None && how_.auth != Auth::Key && how_.auth != Auth::Agent) with.password = Secret(password);
     if (how_.tls) with.authorities = (base_ / "server.pem.crt").string();
     return with;
 }

@@ -1,4 +1,5 @@
-// Real servers on the loopback, for as long as a test takes: lighttpd and Apache with WebDAV, OpenSSH with SFTP.
+// Real servers on the loopback, for as long as a test takes: lighttpd and Apache with WebDAV, OpenSSH with SFTP, and
+// asyncssh's, which asks for a password without having users of this machine.
 #pragma once
 
 #include "core/sending/delivery.h"
@@ -39,8 +40,8 @@ std::vector<std::string> files_within(const std::filesystem::path& folder);
 
 class RealServer {
   public:
-    enum class Which { Lighttpd, Apache, OpenSsh };
-    enum class Auth { None, Basic, Digest };
+    enum class Which { Lighttpd, Apache, OpenSsh, AsyncSsh };
+    enum class Auth { None, Basic, Digest, Password, Key, LockedKey, Agent }; // the last four: of SFTP
     struct How {
         Which which = Which::Lighttpd;
         bool tls = false;
@@ -51,19 +52,25 @@ class RealServer {
     void start(); // returns as soon as it answers
     void stop();  // at once, whatever it is doing
     void change_certificate();
+    // Its files in a file system of its own, of so many bytes; whether this user may do that.
+    bool has_only(std::uint64_t bytes);
+    bool is_sftp() const { return how_.which == Which::OpenSsh || how_.which == Which::AsyncSsh; }
 
     std::filesystem::path files() const { return base_ / "files"; } // what it serves
-    Server server() const;                                          // as a person names it; user "heron"
-    SignIn sign_in() const;      // password "Kingfisher 7", the certificate's authority
+    Server server() const;       // as a person names it; user "heron", but of OpenSSH
+    SignIn sign_in() const;      // password "Kingfisher 7", of a locked key too; the certificate's authority
     std::string problem() const; // what it says itself
 
   private:
     How how_;
     TempFolder base_;
     int port_;
-    pid_t process_ = -1;
+    pid_t process_ = -1, agent_ = -1;
+    bool mounted_ = false;
     std::vector<std::string> command() const;
     void configure();
+    void make_keys();
+    void begin_agent();
 };
 
 }

@@ -19,6 +19,7 @@ std::string name_of_attempt(const std::string& name, int attempt) {
 namespace {
 
 constexpr int most_attempts = 1000;
+constexpr std::uint64_t worth_looking_ahead = 1'000'000; // bytes that take longer than another connection
 
 class Delivering {
   public:
@@ -68,6 +69,7 @@ class Delivering {
     }
 
     Result<Sent> begin() {
+        if (bytes_ >= worth_looking_ahead) remote_.look_ahead(target());
         if (auto put = put_part(); !put) return std::unexpected(put.error());
         if (auto whole = check(part()); !whole) {
             (void)remote_.remove(part());

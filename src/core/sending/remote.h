@@ -27,8 +27,10 @@ class Remote {
         bool operator==(const Entry&) const = default;
     };
     virtual Result<std::optional<Entry>> look(const RemotePath& path) = 0; // nothing: it is not there
-    virtual Result<void> make_folder(const RemotePath& path);              // with those above; one that is there stays
-    using Progress = std::function<void(std::uint64_t bytes)>;             // so many are over there
+    // Begins to look beside what else goes on; the next look() at that place takes the answer.
+    virtual void look_ahead(const RemotePath&) {}
+    virtual Result<void> make_folder(const RemotePath& path);  // with those above; one that is there stays
+    using Progress = std::function<void(std::uint64_t bytes)>; // so many are over there
     // In place of what bears the name: for names that are nobody else's.
     virtual Result<void> put(const std::filesystem::path& file, const RemotePath& to, const Progress& progress) = 0;
     enum class Named { Yes, Taken, Cannot }; // Cannot: the server does not know how

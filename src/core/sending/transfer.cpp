@@ -62,6 +62,7 @@ std::string fingerprint_of(const void* bytes, std::size_t size) {
 
 // One exchange while it is under way; libcurl calls these.
 struct Transfer::Under {
+    CURL* curl;
     const Request& request;
     Answer answer;
     std::stop_token stop;
@@ -70,7 +71,8 @@ struct Transfer::Under {
     std::size_t body_sent = 0;
     char said[CURL_ERROR_SIZE] = {};
 
-    explicit Under(const Request& what, std::stop_token stop_token) : request(what), stop(std::move(stop_token)) {}
+    Under(CURL* handle, const Request& what, std::stop_token stop_token)
+        : curl(handle), request(what), stop(std::move(stop_token)) {}
     Under(const Under&) = delete;
     Under& operator=(const Under&) = delete;
     ~Under() {
@@ -133,9 +135,14 @@ Transfer::Transfer(Server server, ServerAddress address, SignIn sign_in, std::st
     : server_(std::move(server)), address_(std::move(address)), sign_in_(std::move(sign_in)), stop_(std::move(stop)) {
     begin_curl();
     curl_ = curl_easy_init();
+    connections_ = curl_multi_init();
 }
 
-Transfer::~Transfer() { curl_easy_cleanup(curl_); }
+Transfer::~Transfer() {
+    curl_easy_cleanup(curl_);
+    if (beside_) curl_easy_cleanup(beside_);
+    curl_multi_cleanup(connections_);
+}
 
 // ---- whom we speak to
 
@@ -191,8 +198,8 @@ CURLcode Transfer::tls_context(CURL*, void* context, void* self) {
     return CURLE_OK;
 }
 
-void Transfer::set_trust() {
-    const auto set = [&](auto option, auto value) { curl_easy_setopt(curl_, option, value); };
+void Transfer::set_trust(CURL* curl) {
+    const auto set = [&](auto option, auto value) { curl_easy_setopt(curl, option, value); };
     if (address_.kind == ServerKind::Sftp) {
         set(CURLOPT_SSH_KNOWNHOSTS, known_hosts_file().c_str());
         set(CURLOPT_SSH_KEYFUNCTION, &Transfer::host_key);
@@ -206,8 +213,8 @@ void Transfer::set_trust() {
     if (!sign_in_.authorities.empty()) set(CURLOPT_CAINFO, sign_in_.authorities.c_str());
 }
 
-void Transfer::set_sign_in() {
-    const auto set = [&](auto option, auto value) { curl_easy_setopt(curl_, option, value); };
+void Transfer::set_sign_in(CURL* curl) {
+    const auto set = [&](auto option, auto value) { curl_easy_setopt(curl, option, value); };
     if (!server_.user.empty()) set(CURLOPT_USERNAME, server_.user.c_str());
     if (!sign_in_.password.empty()) set(CURLOPT_PASSWORD, sign_in_.password.c_str());
     if (address_.kind == ServerKind::WebDav) {
@@ -226,9 +233,16 @@ void Transfer::set_sign_in() {
 
 // ---- the exchange
 
-void Transfer::set_up(Under& under, const Request& request) {
-    const auto set = [&](auto option, auto value) { curl_easy_setopt(curl_, option, value); };
-    curl_easy_reset(curl_); // the connection stays
+void Transfer::set_up(Under& under) {
+    const Request& request = under.request;
+    const auto set = [&](auto option, auto value) { curl_easy_setopt(under.curl, option, value); };
+    // What another exchange has asked for. A reset would also forget what the server last said of signing in.
+    set(CURLOPT_HTTPGET, 1L);
+    set(CURLOPT_DIRLISTONLY, 0L);
+    set(CURLOPT_CUSTOMREQUEST, static_cast<char*>(nullptr));
+    set(CURLOPT_HTTPHEADER, static_cast<curl_slist*>(nullptr));
+    set(CURLOPT_QUOTE, static_cast<curl_slist*>(nullptr));
+    set(CURLOPT_INFILESIZE_LARGE, static_cast<curl_off_t>(-1));
     set(CURLOPT_URL, request.url.c_str());
     set(CURLOPT_PROTOCOLS_STR, address_.kind == ServerKind::Sftp ? "sftp" : "http,https");
     set(CURLOPT_HTTP_VERSION, static_cast<long>(CURL_HTTP_VERSION_1_1)); // what every WebDAV server speaks
@@ -250,8 +264,8 @@ void Transfer::set_up(Under& under, const Request& request) {
     set(CURLOPT_HEADERDATA, &under);
     set(CURLOPT_FOLLOWLOCATION, 0L); // who follows looks where it leads
     set(CURLOPT_NETRC, static_cast<long>(CURL_NETRC_IGNORED));
-    set_trust();
-    set_sign_in();
+    set_trust(under.curl);
+    set_sign_in(under.curl);
     for (const std::string& each : request.headers) under.headers = curl_slist_append(under.headers, each.c_str());
     if (under.headers) set(CURLOPT_HTTPHEADER, under.headers);
     for (const std::string& each : request.commands) under.commands = curl_slist_append(under.commands, each.c_str());
@@ -271,8 +285,43 @@ void Transfer::set_up(Under& under, const Request& request) {
     if (!request.method.empty()) set(CURLOPT_CUSTOMREQUEST, request.method.c_str());
 }
 
-Transfer::Answer Transfer::run(const Request& request) {
-    Under under(request, stop_);
+void Transfer::finish(Under& under) {
+    CURL* curl = under.curl;
+    Answer& answer = under.answer;
+    answer.said = under.said;
+    curl_easy_getinfo(curl, CURLINFO_RESPONSE_CODE, &answer.status);
+    if (const char* to = nullptr; curl_easy_getinfo(curl, CURLINFO_REDIRECT_URL, &to) == CURLE_OK && to)
+        answer.redirect = to;
+    curl_off_t length = -1, wait = 0;
+    curl_easy_getinfo(curl, CURLINFO_CONTENT_LENGTH_DOWNLOAD_T, &length);
+    answer.length = length;
+    curl_easy_getinfo(curl, CURLINFO_RETRY_AFTER, &wait);
+    if (wait > 0) answer.retry_after = std::chrono::seconds(wait);
+    curl_easy_setopt(curl, CURLOPT_PASSWORD, nullptr); // no longer held than it takes
+}
+
+// Until the first of them is through; the second one is waited for no longer.
+void Transfer::perform(Under& under, Under* beside) {
+    under.answer.code = CURLE_FAILED_INIT;
+    if (beside) beside->answer.code = CURLE_ABORTED_BY_CALLBACK;
+    curl_multi_add_handle(connections_, under.curl);
+    if (beside) curl_multi_add_handle(connections_, beside->curl);
+    for (bool through = false; !through;) {
+        int running = 0, left = 0;
+        if (curl_multi_perform(connections_, &running) != CURLM_OK) break;
+        while (const CURLMsg* told = curl_multi_info_read(connections_, &left)) {
+            if (told->msg != CURLMSG_DONE) continue;
+            through = through || told->easy_handle == under.curl;
+            (told->easy_handle == under.curl ? under : *beside).answer.code = told->data.result;
+        }
+        if (!through) curl_multi_poll(connections_, nullptr, 0, 1000, nullptr);
+    }
+    if (beside) curl_multi_remove_handle(connections_, beside->curl);
+    curl_multi_remove_handle(connections_, under.curl);
+}
+
+Transfer::Answer Transfer::run(const Request& request, const Request* beside, Answer* besides_answer) {
+    Under under(curl_, request, stop_);
     if (request.upload) {
         under.file = std::fopen(request.upload->c_str(), "rb");
         if (!under.file) {
@@ -281,17 +330,15 @@ Transfer::Answer Transfer::run(const Request& request) {
         }
     }
     shown_ = {};
-    set_up(under, request);
-    under.answer.code = curl_easy_perform(curl_);
-    under.answer.said = under.said;
-    curl_easy_getinfo(curl_, CURLINFO_RESPONSE_CODE, &under.answer.status);
-    if (const char* to = nullptr; curl_easy_getinfo(curl_, CURLINFO_REDIRECT_URL, &to) == CURLE_OK && to)
-        under.answer.redirect = to;
-    curl_off_t length = -1, wait = 0;
-    curl_easy_getinfo(curl_, CURLINFO_CONTENT_LENGTH_DOWNLOAD_T, &length);
-    under.answer.length = length;
-    curl_easy_getinfo(curl_, CURLINFO_RETRY_AFTER, &wait);
-    if (wait > 0) under.answer.retry_after = std::chrono::seconds(wait);
+    set_up(under);
+    std::optional<Under> other;
+    if (beside) {
+        if (!beside_) beside_ = curl_easy_init();
+        set_up(other.emplace(beside_, *beside, stop_));
+    }
+    perform(under, other ? &*other : nullptr);
+    finish(under);
+    if (other) finish(*other), *besides_answer = std::move(other->answer);
     if (address_.kind == ServerKind::WebDav && auth_ == static_cast<long>(CURLAUTH_ANY)) {
         // Once it is known how one signs in there, nothing is sent twice for it.
         long offered = 0;
@@ -301,7 +348,6 @@ Transfer::Answer Transfer::run(const Request& request) {
         else if (offered & CURLAUTH_BASIC)
             auth_ = CURLAUTH_BASIC;
     }
-    curl_easy_setopt(curl_, CURLOPT_PASSWORD, nullptr); // no longer held than it takes
     return std::move(under.answer);
 }
 

@@ -45,7 +45,8 @@ class Transfer {
         std::int64_t length = -1;
         std::optional<std::chrono::seconds> retry_after;
     };
-    Answer run(const Request& request);
+    // `beside` goes at the same time by a connection of its own, as far as it gets until the first is through.
+    Answer run(const Request& request, const Request* beside = nullptr, Answer* besides_answer = nullptr);
 
     const Server& server() const { return server_; }
     const ServerAddress& address() const { return address_; }
@@ -60,14 +61,17 @@ class Transfer {
     ServerAddress address_;
     SignIn sign_in_;
     std::stop_token stop_;
-    CURL* curl_;
+    CURL *curl_, *beside_ = nullptr;
+    CURLM* connections_; // those that are open stay so
     long auth_ = CURLAUTH_ANY;
     Remote::Shown shown_;
 
     struct Under; // one exchange
-    void set_up(Under& under, const Request& request);
-    void set_trust();
-    void set_sign_in();
+    void set_up(Under& under);
+    void set_trust(CURL* curl);
+    void set_sign_in(CURL* curl);
+    void perform(Under& under, Under* beside);
+    static void finish(Under& under);
     static int host_key(CURL*, const curl_khkey* known, const curl_khkey* found, curl_khmatch match, void* self);
     static CURLcode tls_context(CURL*, void* context, void* self);
     static int certificate(void* store, void* self); // OpenSSL's X509_STORE_CTX

@@ -61,6 +61,8 @@ std::string origin_in(const std::string& url) {
     return address ? address->origin() : std::string();
 }
 
+constexpr const char* what_it_is = "<resourcetype/><getcontentlength/>";
+
 bool is_redirect(long status) { return status == 301 || status == 302 || status == 307 || status == 308; }
 
 }
@@ -121,7 +123,7 @@ Error WebDav::refusal(const Transfer::Answer& answer) const {
 Result<Transfer::Answer> WebDav::ask(Transfer::Request request, std::initializer_list<long> fine) {
     constexpr int most_redirects = 5;
     for (int i = 0;; ++i) {
-        Transfer::Answer answer = transfer_.run(request);
+        Transfer::Answer answer = run(request);
         shown_ = transfer_.shown();
         retry_after_ = answer.retry_after;
         // A server that is full or does not want it answers before it has all of it, and hangs up.
@@ -140,24 +142,62 @@ Result<Transfer::Answer> WebDav::ask(Transfer::Request request, std::initializer
     }
 }
 
-Result<std::optional<std::string>> WebDav::properties(const RemotePath& path, const std::string& wanted) {
+// What is to be looked at ahead goes beside a file that is on its way.
+Transfer::Answer WebDav::run(const Transfer::Request& request) {
+    if (!request.upload || !ahead_ || ahead_->answered) return transfer_.run(request);
+    Transfer::Answer answer_ahead;
+    const Transfer::Request beside = asking(ahead_->path, what_it_is);
+    Transfer::Answer answer = transfer_.run(request, &beside, &answer_ahead);
+    take_answer_ahead(std::move(answer_ahead));
+    return answer;
+}
+
+Transfer::Request WebDav::asking(const RemotePath& path, const std::string& wanted) const {
     Transfer::Request request{url_of(path, path.empty()),
                               "PROPFIND",
                               {"Depth: 0", "Content-Type: application/xml; charset=utf-8", "Expect:"}};
     request.body = fmt::format(
         "<?xml version=\"1.0\" encoding=\"utf-8\"?><propfind xmlns=\"DAV:\"><prop>{}</prop></propfind>", wanted);
-    auto answer = ask(std::move(request), {207, 200, 404, 410});
+    return request;
+}
+
+Result<std::optional<std::string>> WebDav::properties(const RemotePath& path, const std::string& wanted) {
+    auto answer = ask(asking(path, wanted), {207, 200, 404, 410});
     if (!answer) return std::unexpected(answer.error());
     if (answer->status == 404 || answer->status == 410) return std::nullopt;
     return std::move(answer->body);
 }
 
+bool WebDav::knows_sign_in() const {
+    return transfer_.server().user.empty() || transfer_.auth() != static_cast<long>(CURLAUTH_ANY);
+}
+
+// Where it is not known how one signs in, at once: nothing large is sent before that.
+void WebDav::look_ahead(const RemotePath& path) {
+    ahead_ = Ahead{path};
+    if (knows_sign_in()) return;
+    auto answer = properties(path, what_it_is);
+    if (answer) ahead_->answer = std::move(*answer);
+    ahead_->answered = answer.has_value();
+}
+
+void WebDav::take_answer_ahead(Transfer::Answer answer) {
+    ahead_->answered = answer.code == CURLE_OK && (answer.status == 207 || answer.status == 404);
+    if (answer.status == 207) ahead_->answer = std::move(answer.body);
+}
+
 Result<std::optional<Remote::Entry>> WebDav::look(const RemotePath& path) {
-    const auto answer = properties(path, "<resourcetype/><getcontentlength/>");
+    const auto ahead = std::exchange(ahead_, {});
+    if (ahead && ahead->answered && ahead->path == path) return entry_in(ahead->answer);
+    const auto answer = properties(path, what_it_is); // what went wrong beside says nothing of this
     if (!answer) return std::unexpected(answer.error());
-    if (!*answer) return std::nullopt;
+    return entry_in(*answer);
+}
+
+Result<std::optional<Remote::Entry>> WebDav::entry_in(const std::optional<std::string>& answer) const {
+    if (!answer) return std::nullopt;
     pugi::xml_document xml;
-    const auto read = xml.load_buffer((*answer)->data(), (*answer)->size());
+    const auto read = xml.load_buffer(answer->data(), answer->size());
     const pugi::xml_node properties = found_properties(xml);
     if (!read || !properties)
         return fail(ErrorKind::Unsupported,
@@ -184,6 +224,9 @@ Result<Remote::Named> WebDav::put_with(const fs::path& file, const RemotePath& t
                                        bool only_new) {
     Transfer::Request request{url_of(to, false), {}, {"Content-Type: application/octet-stream"}};
     if (only_new) request.headers.emplace_back("If-None-Match: *");
+    // Where it is known how one signs in, the server is not asked first whether it wants the file: that would cost a
+    // way there and back, and who does not want it says so while it comes.
+    if (knows_sign_in()) request.headers.emplace_back("Expect:");
     request.upload = &file;
     request.progress = progress;
     const auto answer = ask(std::move(request), {200, 201, 204, 412});
