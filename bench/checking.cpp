@@ -6,11 +6,10 @@
 #include "app/theme/theme.h"
 #include "app/tray/tray_strip.h"
 #include "app/window/main_window.h"
+#include "timed.h"
 
 #include <fmt/format.h>
 
-#include <QApplication>
-#include <QElapsedTimer>
 #include <QKeyEvent>
 #include <QScrollArea>
 #include <QScrollBar>
@@ -21,8 +20,6 @@
 using namespace yelvin;
 
 namespace {
-
-double ms(const QElapsedTimer& clock) { return static_cast<double>(clock.nsecsElapsed()) / 1e6; }
 
 void until(const std::function<bool()>& so) {
     while (!so()) QApplication::processEvents(QEventLoop::WaitForMoreEvents, 5);
@@ -35,20 +32,6 @@ double resident_mb() {
     }
     return 0;
 }
-
-// Every event the window handles, timed.
-class Timed : public QApplication {
-  public:
-    using QApplication::QApplication;
-    double worst = 0;
-    bool notify(QObject* receiver, QEvent* event) override {
-        QElapsedTimer clock;
-        clock.start();
-        const bool done = QApplication::notify(receiver, event);
-        worst = std::max(worst, ms(clock));
-        return done;
-    }
-};
 
 // An A3 sheet at 1200 dpi, a grain of its own and lines all over, written as a scanner would bring it.
 Original large_sheet(const std::filesystem::path& store) {

@@ -287,20 +287,29 @@ std::optional<long long> SendQueue::take_next() {
     return std::nullopt;
 }
 
+// It stays open from one file to the next; where one did not arrive, another one is made.
+struct SendQueue::Connection {
+    Server server;
+    SignIn sign_in;
+    std::stop_source stop;
+    std::unique_ptr<Remote> remote = {};
+};
+
 void SendQueue::send_all() {
+    std::unique_ptr<Connection> open;
     while (const auto id = take_next()) {
         tell_.changed();
-        if (auto done = caught("sending a file", [&]() -> Result<void> { return send(*id), Result<void>(); }); !done)
+        if (auto done = caught("sending a file", [&]() -> Result<void> { return send(*id, open), Result<void>(); });
+            !done)
             end(*id, std::unexpected(done.error()), nullptr);
     }
 }
 
-void SendQueue::send(long long id) {
+void SendQueue::send(long long id, std::unique_ptr<Connection>& open) {
     SendItem what;
     DeliveryState state;
     std::string token;
     SignIn sign_in;
-    std::stop_token stop;
     {
         const std::scoped_lock lock(guard_);
         const SendItem* there = item(id);
@@ -310,10 +319,16 @@ void SendQueue::send(long long id) {
         token = tokens_[id];
         if (const auto at = passwords_.find(password_key(what.server)); at != passwords_.end())
             sign_in.password = at->second;
-        stop = running_->stop.get_token();
+        const bool fits = open && open->server == what.server && open->sign_in.password == sign_in.password &&
+                          !open->stop.stop_requested() && !running_->stop.stop_requested();
+        if (!fits) open = std::make_unique<Connection>(Connection{what.server, sign_in, running_->stop});
+        running_->stop = open->stop;
     }
-    auto remote = connect_to(what.server, sign_in, stop);
-    if (!remote) return end(id, std::unexpected(remote.error()), nullptr);
+    if (!open->remote) {
+        auto remote = connect_to(what.server, sign_in, open->stop.get_token());
+        if (!remote) return end(id, std::unexpected(remote.error()), nullptr);
+        open->remote = std::move(*remote);
+    }
     const auto record = [&](const DeliveryState& is) -> Result<void> {
         const std::scoped_lock lock(guard_);
         states_[id] = is;
@@ -332,8 +347,10 @@ void SendQueue::send(long long id) {
     const auto progress = [&](std::uint64_t done) {
         if (tell_.progress) tell_.progress(id, done);
     };
-    end(id, deliver(**remote, {store_->file_of(token), what.folder, what.name, token}, state, record, progress),
-        remote->get());
+    const auto sent =
+        deliver(*open->remote, {store_->file_of(token), what.folder, what.name, token}, state, record, progress);
+    end(id, sent, open->remote.get());
+    if (!sent) open.reset();
 }
 
 void SendQueue::end(long long id, const Result<Sent>& how, const Remote* remote) {

@@ -99,7 +99,8 @@ class SendQueue {
     bool keep(const SendItem& item);
     std::optional<long long> take_next();
     void send_all();
-    void send(long long id);
+    struct Connection;
+    void send(long long id, std::unique_ptr<Connection>& open);
     void end(long long id, const Result<Sent>& how, const Remote* remote);
     void know(const SendItem& item, const std::string& token, const DeliveryState& state);
 };

@@ -207,6 +207,21 @@ TEST_F(SendQueueTest, AFullDiskTakesAllOrNone) {
     umount2(place.c_str(), MNT_DETACH);
 }
 
+// A server that counts who comes in, as many do against those who guess passwords, sees one for a whole pile.
+TEST_F(SendQueueTest, APileGoesByOneConnection) {
+    RealServer there({RealServer::Which::OpenSsh, false, RealServer::Auth::Key});
+    open();
+    std::vector<ToSend> pile;
+    for (int i = 0; i < 6; ++i) pile.push_back(file(fmt::format("{}.pdf", i), std::to_string(i), there.server()));
+    ASSERT_TRUE(add(std::move(pile)));
+    run();
+    EXPECT_EQ(files_within(there.files()).size(), 6U) << only().why;
+    const std::string log = there.problem(), came_in = "Accepted publickey";
+    const size_t first = log.find(came_in);
+    ASSERT_NE(first, std::string::npos) << log;
+    EXPECT_EQ(log.find(came_in, first + 1), std::string::npos) << log;
+}
+
 // The connection breaks within a file until the server is another; a program beside is told who has the list; a damaged
 // list stays as it is.
 TEST_F(SendQueueTest, BreaksOffBesideAnotherProgramAndDamaged) {

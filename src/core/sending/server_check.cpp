@@ -37,12 +37,31 @@ What step_of(ErrorKind kind) {
     }
 }
 
-Result<void> name_is_known(const std::string& host) {
+// A question to the name servers, asked on a thread of glibc's: whoever stops does not wait for one that is silent.
+struct NameQuestion {
+    std::string name;
+    gaicb request{};
+    explicit NameQuestion(std::string of) : name(std::move(of)) { request.ar_name = name.c_str(); }
+    NameQuestion(const NameQuestion&) = delete;
+    NameQuestion& operator=(const NameQuestion&) = delete;
+    ~NameQuestion() {
+        if (request.ar_result) ::freeaddrinfo(request.ar_result);
+    }
+};
+
+Result<void> name_is_known(const std::string& host, const std::stop_token& stop) {
     const bool bracketed = host.starts_with('[') && host.ends_with(']');
-    const std::string name = bracketed ? host.substr(1, host.size() - 2) : host;
-    addrinfo* found = nullptr;
-    const int code = ::getaddrinfo(name.c_str(), nullptr, nullptr, &found);
-    if (found) ::freeaddrinfo(found);
+    auto question = std::make_unique<NameQuestion>(bracketed ? host.substr(1, host.size() - 2) : host);
+    gaicb* list[] = {&question->request};
+    int code = ::getaddrinfo_a(GAI_NOWAIT, list, 1, nullptr);
+    while (code == 0 && (code = ::gai_error(list[0])) == EAI_INPROGRESS) {
+        code = 0;
+        constexpr timespec tenth_of_a_second{0, 100'000'000};
+        (void)::gai_suspend(list, 1, &tenth_of_a_second);
+        if (!stop.stop_requested()) continue;
+        if (::gai_cancel(list[0]) == EAI_NOTCANCELED) (void)question.release(); // glibc's until it has an answer
+        return stopped();
+    }
     if (code == 0) return {};
     return fail(ErrorKind::Offline, fmt::format("No server called {} is known; check its name and the network.", host),
                 ::gai_strerror(code));
@@ -96,7 +115,8 @@ void test_server(const Server& server, const SignIn& sign_in, const RemotePath& 
                  const std::function<void(const ServerStep&)>& tell) {
     const auto address = address_of(server.address);
     if (!address) return tell({What::Name, false, address.error().sentence});
-    if (auto known = name_is_known(address->host); !known) return tell({What::Name, false, known.error().sentence});
+    if (auto known = name_is_known(address->host, stop); !known)
+        return tell({What::Name, false, known.error().sentence});
     tell({What::Name, true, fmt::format("{} is known.", address->host)});
     auto remote = connect_to(server, sign_in, stop);
     if (!remote) return tell({What::Connection, false, remote.error().sentence});

@@ -306,6 +306,7 @@ void Transfer::perform(Under& under, Under* beside) {
     if (beside) beside->answer.code = CURLE_ABORTED_BY_CALLBACK;
     curl_multi_add_handle(connections_, under.curl);
     if (beside) curl_multi_add_handle(connections_, beside->curl);
+    const std::stop_callback at_once(stop_, [this] { curl_multi_wakeup(connections_); });
     for (bool through = false; !through;) {
         int running = 0, left = 0;
         if (curl_multi_perform(connections_, &running) != CURLM_OK) break;
