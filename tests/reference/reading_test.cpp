@@ -70,6 +70,17 @@ TEST_P(HardPages, AreReadLikeCleanOnesAndNeverWorseThanByTheEngineAlone) {
     EXPECT_LT(engine.share(), ours.share()) << "these pages are not hard";
 }
 
+// The last word of a paragraph stands alone on its line; where the print is coarse the engine takes it for a speck.
+TEST(CoarsePages, AWordAloneOnItsLineIsReadWhereTheEnginePassesItOver) {
+    const HardPage page = hard_page(39 % hard_kinds(), 939);
+    Reader reader;
+    const auto read = reader.read(at_resolution(page.scanned, 0.55 * page.scanned.dpi), {"eng"});
+    ASSERT_TRUE(read) << read.error().sentence;
+    const std::string text = read->text();
+    const size_t before = text.find("stay on the"), at = text.find("lead."), after = text.find("The keeper");
+    EXPECT_TRUE(before < at && at < after && after != std::string::npos) << text;
+}
+
 INSTANTIATE_TEST_SUITE_P(All, HardPages, testing::Range<size_t>(0, groups));
 
 // Words that nobody would call doubtful stay, names too.

@@ -43,7 +43,7 @@ const char* const style = R"(
         QSpinBox::up-button, QDoubleSpinBox::up-button, QSpinBox::down-button, QDoubleSpinBox::down-button { width: 0; border: none; }
         QCheckBox { color: INK; spacing: 8px; }
         QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid QUIET; border-radius: 3px; background: PAPER; }
-        QCheckBox::indicator:checked { background: PLUM; border: 1px solid PLUM; }
+        QCheckBox::indicator:checked { background: PLUM; border: 1px solid PLUM; image: url(TICKIMAGE); }
         QCheckBox:focus { color: PLUM; }
         QRadioButton { color: INK; spacing: 8px; }
         QRadioButton::indicator { width: 12px; height: 12px; border: 1px solid QUIET; border-radius: 7px; background: PAPER; }

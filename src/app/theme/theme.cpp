@@ -79,6 +79,7 @@ QString sheet() {
     put("QUIET", c.quiet);
     put("BRICK", c.brick);
     put("INK", c.ink);
+    css.replace("TICKIMAGE", current == &light ? ":/fonts/tick-light.svg" : ":/fonts/tick-dark.svg");
     return css;
 }
 

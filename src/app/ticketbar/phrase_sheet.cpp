@@ -12,6 +12,7 @@ namespace yelvin {
 
 namespace {
 constexpr int mark_width = 26, row_height = 27, column_gap = 18, side_margin = 12;
+constexpr int widest_value = 340, widest_row = 720; // longer ones, such as folders, lose their middle
 }
 
 SheetRow::SheetRow(const QString& value, const QString& advice, bool chosen, QWidget* parent)
@@ -50,9 +51,21 @@ void SheetRow::focusOutEvent(QFocusEvent* event) {
 
 int SheetRow::value_width() const { return QFontMetrics(theme::strong()).horizontalAdvance(text()); }
 
-QSize SheetRow::sizeHint() const {
+int SheetRow::value_column() const {
+    return advice_.isEmpty() ? value_width() : std::max(value_width_, std::min(value_width(), widest_value));
+}
+
+int SheetRow::full_width(int value_width) const {
     const int advice = advice_.isEmpty() ? 0 : column_gap + QFontMetrics(theme::measure()).horizontalAdvance(advice_);
-    return {mark_width + std::max(value_width_, value_width()) + advice + side_margin, row_height};
+    return mark_width + value_width + advice + side_margin;
+}
+
+QSize SheetRow::sizeHint() const { return {std::min(full_width(value_column()), widest_row), row_height}; }
+
+void SheetRow::resizeEvent(QResizeEvent* event) {
+    QAbstractButton::resizeEvent(event);
+    const bool whole = full_width(value_column()) <= width() && value_width() <= std::max(value_column(), 1);
+    if (!whole && toolTip().isEmpty()) setToolTip(accessibleName());
 }
 
 void SheetRow::paintEvent(QPaintEvent*) {
@@ -64,11 +77,15 @@ void SheetRow::paintEvent(QPaintEvent*) {
     if (chosen_) theme::icon("check", c.ink).paint(&painter, 8, (height() - 14) / 2, 14, 14);
     painter.setFont(theme::strong());
     painter.setPen(chosen_ ? c.plum : c.ink);
-    painter.drawText(QRect(mark_width, 0, width() - mark_width, height()), Qt::AlignVCenter, text());
+    constexpr int rounding = 2; // what is whole is not shortened for a fraction of a dot
+    const int column = std::min(value_column() + rounding, width() - mark_width);
+    painter.drawText(QRect(mark_width, 0, column, height()), Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(text(), Qt::ElideMiddle, column));
     painter.setFont(theme::measure());
     painter.setPen(c.quiet);
-    const int x = mark_width + std::max(value_width_, value_width()) + column_gap;
-    painter.drawText(QRect(x, 0, width() - x, height()), Qt::AlignVCenter, advice_);
+    const int x = mark_width + column - rounding + column_gap, left = width() - x;
+    painter.drawText(QRect(x, 0, left, height()), Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(advice_, Qt::ElideMiddle, left));
 }
 
 PhraseSheet::PhraseSheet(QWidget* parent)
@@ -121,8 +138,10 @@ QLabel* PhraseSheet::add_advice(const QString& words) {
 void PhraseSheet::open_under(const QRect& anchor) {
     int widest = 0;
     for (SheetRow* row : rows_) widest = std::max(widest, row->value_width());
-    for (SheetRow* row : rows_) row->set_columns(std::min(widest, 340));
+    for (SheetRow* row : rows_) row->set_columns(std::min(widest, widest_value));
     adjustSize();
+    // Its width decides how many lines its words take.
+    if (layout_->hasHeightForWidth()) resize(width(), std::max(height(), layout_->totalHeightForWidth(width())));
     const QRect screen =
         parentWidget()->window()->geometry().intersected(parentWidget()->screen()->availableGeometry());
     QPoint at(anchor.left() - 8, anchor.bottom() + 2);

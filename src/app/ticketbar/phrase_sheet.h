@@ -20,13 +20,14 @@ class SheetRow : public QAbstractButton {
     QSize sizeHint() const override;
     void set_columns(int value_width) { value_width_ = value_width; }
     void set_colour(const QColor& colour); // a mark in front, as tickets have
-    int value_width() const;
+    int value_width() const;               // of all its letters
 
   signals:
     void pointed(bool is); // by the mouse or the keys
 
   protected:
     void paintEvent(QPaintEvent*) override;
+    void resizeEvent(QResizeEvent* event) override; // what has no room stands in the tooltip
     void enterEvent(QEnterEvent*) override;
     void leaveEvent(QEvent*) override;
     void focusInEvent(QFocusEvent* event) override;
@@ -37,6 +38,8 @@ class SheetRow : public QAbstractButton {
     bool chosen_;
     QColor colour_;
     int value_width_ = 0;
+    int value_column() const; // px for the value
+    int full_width(int value_width) const;
 };
 
 class PhraseSheet : public QFrame {

@@ -5,6 +5,7 @@
 #include "core/reading/languages.h"
 #include "core/reading/letter_shapes.h"
 #include "core/reading/line_picture.h"
+#include "core/reading/passed_over.h"
 #include "core/reading/reading_copy.h"
 #include "core/reading/reading_order.h"
 #include "core/reading/second_reading.h"
@@ -80,6 +81,30 @@ cv::Rect extent_of(const TextLine& line) {
     cv::Rect all;
     for (const Word& word : line.words) all |= word.box;
     return all;
+}
+
+// What the engine left out and reads well by itself. A speck or a drawing that it makes letters of is no line: nearly
+// all must be words that the language has, or numbers, and surely read.
+bool reads_well(const TextLine& line, WordList& words) {
+    size_t letters = 0, good = 0;
+    for (const Word& word : line.words) {
+        const bool known = words.knows(word.text) != WordList::Known::No;
+        const size_t size = word.text.size();
+        letters += size;
+        if (known && word.confidence >= doubtful_confidence) good += size;
+    }
+    return letters >= 3 && 10 * good >= 9 * letters;
+}
+
+void read_what_was_passed_over(TextLayer& layer, const Raster& page, LoadedLanguage& language) {
+    for (const TextLine& line : passed_over_lines(page, layer)) {
+        const LinePicture picture = line_picture(page, line, Preparation::Plain);
+        if (picture.picture.empty()) continue;
+        TextLine read = on_page(language.engine->read_line(picture.picture, language.words), picture, line);
+        read.language = language.name;
+        put_in_logical_order(read);
+        if (reads_well(read, language.words)) layer.lines.push_back(std::move(read));
+    }
 }
 
 // The most doubtful lines are read again from other pictures, as long as that is not too much of the page.
@@ -278,6 +303,7 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
     if (!language) return std::unexpected(language.error());
     auto layer = (*language)->engine->read_page(prepared, (*language)->words, stop, progress);
     if (!layer) return layer;
+    read_what_was_passed_over(*layer, prepared, **language);
     layer->lines = in_reading_order(std::move(layer->lines));
     if (among->size() > 1)
         if (const auto done = engines_->read_other_paragraphs(*layer, prepared, *among, stop); !done)

@@ -1,0 +1,164 @@
+// Nothing that is written on the screen is cut off or stands outside: every sheet of the sentence and of the window, in
+// a large window and in a small one, with long names, in both looks.
+#include "app/models/servers.h"
+#include "app/window/keeping_sheet.h"
+#include "app/window_fixture.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QScrollArea>
+
+namespace yelvin::test {
+namespace {
+
+class WordsShown : public Window {
+  protected:
+    const QString long_name = "Agreements, leases and what was written about them since the lock was rebuilt";
+
+    void size_to(int width, int height) {
+        window_->resize(width, height);
+        ASSERT_TRUE(wait([&] { return window_->size() == QSize(width, height); }));
+        QApplication::processEvents();
+    }
+
+    // What scrolls may be longer than its frame.
+    static bool scrolls(const QWidget& widget) {
+        for (const QWidget* at = widget.parentWidget(); at; at = at->parentWidget())
+            if (qobject_cast<const QScrollArea*>(at)) return true;
+        return false;
+    }
+    // What was left out of it stands in its tooltip.
+    static bool is_shortened(const QString& text, const QWidget& widget) {
+        return text.contains(QChar(0x2026)) && !widget.toolTip().isEmpty();
+    }
+    static QString named(const QWidget& widget, const QString& text) {
+        return widget.objectName() + " \"" + text + "\" " + QString("%1 x %2").arg(widget.width()).arg(widget.height());
+    }
+
+    static QString wrong_with(const QLabel& label) {
+        const QString text = label.text();
+        if (text.isEmpty() || is_shortened(text, label)) return {};
+        const QMargins margins = label.contentsMargins();
+        const int across = label.width() - margins.left() - margins.right() - 2 * label.margin();
+        const int down = label.height() - margins.top() - margins.bottom();
+        if (label.wordWrap()) {
+            const QRect needed = label.fontMetrics().boundingRect(QRect(0, 0, across, 10000), Qt::TextWordWrap, text);
+            const bool rich = Qt::mightBeRichText(text);
+            return rich || (needed.height() <= down + 2 && needed.width() <= across + 1) ? QString() : "is cut off";
+        }
+        return Qt::mightBeRichText(text) || label.fontMetrics().horizontalAdvance(text) <= across + 1 ? QString()
+                                                                                                      : "is cut off";
+    }
+    static QString wrong_with(const QAbstractButton& button) {
+        if (button.text().isEmpty() || is_shortened(button.text(), button)) return {};
+        if (const auto* row = qobject_cast<const SheetRow*>(&button))
+            return row->sizeHint().width() <= row->width() + 1 &&
+                           (row->value_width() < row->width() || !row->toolTip().isEmpty())
+                       ? QString()
+                       : "is cut off";
+        QString text = button.text();
+        text.remove('&');
+        const int needed = button.fontMetrics().horizontalAdvance(text);
+        const int mark = qobject_cast<const QCheckBox*>(&button) ? 20 : 0;
+        return needed + mark <= button.width() + 1 ? QString() : "is cut off";
+    }
+
+    // Everything in it that says something; how many there were.
+    int look_through(const QWidget& sheet, const QString& where) {
+        QApplication::processEvents();
+        int seen = 0;
+        const auto tell = [&](const QWidget& widget, const QString& text, const QString& wrong) {
+            if (!wrong.isEmpty()) ADD_FAILURE() << qPrintable(where + ": " + named(widget, text) + " " + wrong);
+        };
+        for (const auto* widget : sheet.findChildren<QWidget*>()) {
+            if (!widget->isVisible() || widget->window() != sheet.window()) continue;
+            QString text;
+            if (const auto* label = qobject_cast<const QLabel*>(widget)) {
+                text = label->text();
+                tell(*widget, text, wrong_with(*label));
+            } else if (const auto* button = qobject_cast<const QAbstractButton*>(widget)) {
+                text = button->text();
+                tell(*widget, text, wrong_with(*button));
+            } else if (const auto* edit = qobject_cast<const QLineEdit*>(widget)) {
+                text = edit->placeholderText();
+                const int needed = edit->fontMetrics().horizontalAdvance(text);
+                if (edit->text().isEmpty() && needed > edit->width() - 8) tell(*widget, text, "has no room for it");
+            } else {
+                continue;
+            }
+            ++seen;
+            const QRect at(widget->mapTo(&sheet, QPoint(0, 0)), widget->size());
+            if (!text.isEmpty() && !scrolls(*widget) && !sheet.rect().contains(at)) tell(*widget, text, "is outside");
+        }
+        return seen;
+    }
+    // The sheet that is open, which goes. It may cover the window, but is no larger.
+    void look_at_sheet(const QString& where) {
+        QApplication::processEvents();
+        QWidget* sheet = QApplication::activePopupWidget();
+        ASSERT_TRUE(sheet) << qPrintable(where);
+        EXPECT_GT(look_through(*sheet, where), 0) << qPrintable(where);
+        EXPECT_LE(sheet->width(), window_->width()) << qPrintable(where);
+        EXPECT_LE(sheet->height(), window_->height()) << qPrintable(where);
+        sheet->close();
+        QApplication::processEvents();
+        window_->activateWindow();
+        ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
+    }
+    void choose_long_names() {
+        choose([&](Ticket& t) {
+            t.name = long_name.toStdString();
+            t.save.folder = (base_ / long_name.toStdString()).string();
+        });
+    }
+};
+
+TEST_F(WordsShown, InEverySheetOfTheSentence) {
+    start();
+    demo::set_up(*desk_, QString::fromStdString(base_.path().string()));
+    desk_->servers.put({long_name.toStdString(), "https://files.example/papers/of/the/office"}, {});
+    choose_long_names();
+    for (const QSize& size : {QSize(1280, 800), QSize(1024, 640)}) {
+        size_to(size.width(), size.height());
+        for (const char* phrase : {"source",     "scanner",    "area",  "ink",    "dpi",           "pages",  "read",
+                                   "make",       "name",       "more",  "folder", "other-formats", "then",   "file",
+                                   "protection", "properties", "stamp", "also",   "uses",          "tickets"}) {
+            window_->ticket_bar().open_phrase(phrase);
+            look_at_sheet(QString("%1 at %2").arg(phrase).arg(size.width()));
+        }
+    }
+}
+
+TEST_F(WordsShown, InTheWindowItsSheetsAndTheCabinet) {
+    start();
+    scan_quickly();
+    desk_->servers.put({long_name.toStdString(), "https://files.example/papers"}, {});
+    for (const QSize& size : {QSize(1280, 800), QSize(1024, 640)}) {
+        size_to(size.width(), size.height());
+        const QString at = QString(" at %1").arg(size.width());
+        EXPECT_GT(look_through(*window_, "the page" + at), 12);
+        open_keeping_sheet(desk_->kept, QRect(window_->mapToGlobal(QPoint(20, 500)), QSize(60, 20)), window_.get());
+        look_at_sheet("keeping" + at);
+        key("Ctrl+F");
+        QApplication::processEvents();
+        EXPECT_GT(look_through(*window_, "the cabinet" + at), 6);
+        for (const char* sheet : {"cabinet-take-in", "cabinet-older"}) {
+            auto* button = window_->findChild<QPushButton*>(sheet);
+            if (!button || !button->isVisible()) continue;
+            press(sheet);
+            ASSERT_TRUE(wait([] { return QApplication::activePopupWidget() != nullptr; })) << sheet;
+            look_at_sheet(sheet + at);
+        }
+        key("Alt+1");
+        EXPECT_GT(look_through(*window_, "the glass" + at), 6);
+        key("Alt+4");
+        EXPECT_GT(look_through(*window_, "the strip" + at), 4);
+        key("Alt+3");
+        QApplication::processEvents();
+        EXPECT_GT(look_through(*window_, "the text" + at), 4);
+        key("Alt+2");
+    }
+}
+
+}
+}
