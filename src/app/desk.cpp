@@ -4,6 +4,7 @@
 #include "app/models/tray_folder.h"
 #include "app/secrets/system_keyring.h"
 
+#include <QCoreApplication>
 #include <QFileInfo>
 #include <QStandardPaths>
 
@@ -63,6 +64,9 @@ Desk::Desk(const DeskPlaces& where)
 }
 
 Desk::~Desk() {
+    // A file that was through at the last moment is known as saved, and stands in the cabinet.
+    pools.end_saving();
+    QCoreApplication::sendPostedEvents(&saving, QEvent::MetaCall);
     tray.keep_what_is_left();
     sending.stop();
     pools.stop();

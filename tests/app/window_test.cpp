@@ -1,5 +1,10 @@
 // The real window, driven as a person would drive it: mouse and keys in, files and what is shown out.
 #include "app/window_fixture.h"
+#include "core/cabinet/finding.h"
+
+#include <thread>
+
+namespace fs = std::filesystem;
 
 namespace yelvin::test {
 namespace {
@@ -256,6 +261,31 @@ TEST_F(Window, TheTrayIsThereAfterARestart) {
     EXPECT_EQ(shape(), "1");
     EXPECT_EQ(desk_->choice.current_id(), id);
     EXPECT_EQ(desk_->choice.current()->recipe.turn_degrees, 90);
+}
+
+// The file is whole, and nobody in the window was told yet: it is not saved a second time after the restart.
+TEST_F(Window, AFileThatIsThroughAsTheWindowClosesIsKnownAsSaved) {
+    start();
+    scan_quickly();
+    const auto is_there = [&] {
+        return std::ranges::any_of(base_.files(), [](const std::string& each) { return each.ends_with(".pdf"); });
+    };
+    key("Ctrl+S");
+    while (!is_there()) std::this_thread::yield(); // no event of the window is handled meanwhile
+    EXPECT_TRUE(desk_->tray.tray().documents.at(0)->saved_as.empty());
+    start();
+    const std::string saved_as = desk_->tray.tray().documents.at(0)->saved_as;
+    EXPECT_TRUE(fs::exists(saved_as)) << saved_as;
+    key("Ctrl+Shift+S");
+    QApplication::processEvents();
+    ASSERT_TRUE(wait([&] { return at_rest(); }));
+    EXPECT_EQ(std::ranges::count_if(base_.files(), [](const std::string& each) { return each.ends_with(".pdf"); }), 1);
+    ASSERT_TRUE(wait([&] { return !desk_->cabinet.at_work(); }));
+    auto finder = Finder::open(fs::path(desk_->places.data.toStdString()).parent_path() / "cabinet");
+    ASSERT_TRUE(finder);
+    const auto found = finder->find("scan", {}, 5, std::chrono::year(2026) / 11 / 27);
+    ASSERT_TRUE(found);
+    EXPECT_EQ(found->of, 1);
 }
 
 TEST_F(Window, FirstStartOffersTheBenchScannerAndFiles) {

@@ -20,15 +20,21 @@ Pools::Pools() {
         pool->setMaxThreadCount(1);
 }
 
-void Pools::stop() {
+void Pools::end_saving() {
     stop_.request_stop();
-    for (QThreadPool* pool :
-         {&pages_, &reading_, &pictures_, &parts_, &pieces_, &saving_, &finding_, &sending_, &errands_})
-        pool->clear();
-    for (QThreadPool* pool : {&pages_, &reading_, &pictures_, &parts_, &pieces_, &saving_, &finding_, &sending_,
-                              &errands_, &keeping_, &cabinet_})
-        pool->waitForDone();
+    saving_.clear();
+    saving_.waitForDone();
     done_.load(std::memory_order_acquire); // as with what is handed over
+}
+
+void Pools::stop() {
+    end_saving();
+    for (QThreadPool* pool : {&pages_, &reading_, &pictures_, &parts_, &pieces_, &finding_, &sending_, &errands_})
+        pool->clear();
+    for (QThreadPool* pool :
+         {&pages_, &reading_, &pictures_, &parts_, &pieces_, &finding_, &sending_, &errands_, &keeping_, &cabinet_})
+        pool->waitForDone();
+    done_.load(std::memory_order_acquire);
 }
 
 namespace {

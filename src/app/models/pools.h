@@ -28,6 +28,9 @@ class Pools {
     Executor sending() { return on(sending_); }   // files to servers; in order
     Executor errands() { return on(errands_); }   // printers and what else is slow outside; in order
     std::stop_token stop_token() const { return stop_.get_token(); }
+    // The first part of stop(): no document is begun any more, and what there is to tell of those that were through
+    // waits in the event loop.
+    void end_saving();
     // What has not begun is given up, but for what is to be kept; then waits for the rest. Before what it works on
     // goes.
     void stop();
