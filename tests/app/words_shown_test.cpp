@@ -4,6 +4,8 @@
 #include "app/window/keeping_sheet.h"
 #include "app/window_fixture.h"
 
+#include <QAbstractSpinBox>
+#include <QAccessible>
 #include <QCheckBox>
 #include <QComboBox>
 #include <QScrollArea>
@@ -92,12 +94,26 @@ class WordsShown : public Window {
         }
         return seen;
     }
+    // WCAG 2.1, 4.1.2: whoever hears the screen instead of seeing it is told what each control is.
+    static void listen_to(const QWidget& all, const QString& where) {
+        for (auto* widget : all.findChildren<QWidget*>()) {
+            const bool is_control = widget->isVisible() && widget->window() == all.window() &&
+                                    (widget->focusPolicy() & Qt::TabFocus) != 0 && widget->isEnabled();
+            const bool is_inside = qobject_cast<QAbstractSpinBox*>(widget->parentWidget()) != nullptr;
+            if (!is_control || is_inside || qobject_cast<QScrollArea*>(widget)) continue;
+            const QAccessibleInterface* told = QAccessible::queryAccessibleInterface(widget);
+            const QString name = told ? told->text(QAccessible::Name) : QString();
+            EXPECT_FALSE(name.trimmed().isEmpty()) << qPrintable(where) << ": " << widget->metaObject()->className()
+                                                   << " \"" << qPrintable(widget->objectName()) << "\" is not named";
+        }
+    }
     // The sheet that is open, which goes. It may cover the window, but is no larger.
     void look_at_sheet(const QString& where) {
         QApplication::processEvents();
         QWidget* sheet = QApplication::activePopupWidget();
         ASSERT_TRUE(sheet) << qPrintable(where);
         EXPECT_GT(look_through(*sheet, where), 0) << qPrintable(where);
+        listen_to(*sheet, where);
         EXPECT_LE(sheet->width(), window_->width()) << qPrintable(where);
         EXPECT_LE(sheet->height(), window_->height()) << qPrintable(where);
         sheet->close();
@@ -136,11 +152,13 @@ TEST_F(WordsShown, InTheWindowItsSheetsAndTheCabinet) {
     for (const QSize& size : {QSize(1280, 800), QSize(1024, 640)}) {
         size_to(size.width(), size.height());
         const QString at = QString(" at %1").arg(size.width());
+        listen_to(*window_, "the page");
         EXPECT_GT(look_through(*window_, "the page" + at), 12);
         open_keeping_sheet(desk_->kept, QRect(window_->mapToGlobal(QPoint(20, 500)), QSize(60, 20)), window_.get());
         look_at_sheet("keeping" + at);
         key("Ctrl+F");
         QApplication::processEvents();
+        listen_to(*window_, "the cabinet");
         EXPECT_GT(look_through(*window_, "the cabinet" + at), 6);
         for (const char* sheet : {"cabinet-take-in", "cabinet-older"}) {
             auto* button = window_->findChild<QPushButton*>(sheet);
@@ -150,11 +168,14 @@ TEST_F(WordsShown, InTheWindowItsSheetsAndTheCabinet) {
             look_at_sheet(sheet + at);
         }
         key("Alt+1");
+        listen_to(*window_, "the glass");
         EXPECT_GT(look_through(*window_, "the glass" + at), 6);
         key("Alt+4");
+        listen_to(*window_, "the strip");
         EXPECT_GT(look_through(*window_, "the strip" + at), 4);
         key("Alt+3");
         QApplication::processEvents();
+        listen_to(*window_, "the text");
         EXPECT_GT(look_through(*window_, "the text" + at), 4);
         key("Alt+2");
     }

@@ -1,13 +1,14 @@
 // Addresses, and one file to a server once and only once: broken off before and after everything that is done there.
 #include "core/sending/delivery.h"
 
-#include "support/support.h"
+#include "support/servers.h"
 
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
 
 #include <map>
+#include <thread>
 
 namespace fs = std::filesystem;
 
@@ -204,6 +205,26 @@ TEST(Delivery, WhatCannotBeWrittenDownIsNotBegun) {
     EXPECT_FALSE(server.files.contains("/a.pdf"));
     fs::remove(folder / "a.pdf");
     EXPECT_EQ(deliver(server, {folder / "a.pdf", {}, "a.pdf", "t"}, {}, full, {}).error().kind, ErrorKind::Missing);
+}
+
+// Whoever stops does not wait until a server that says nothing is given up.
+TEST(SilentServer, AStopEndsTheWaitForIt) {
+    SilentServer silent;
+    for (const char* scheme : {"http", "https", "sftp"}) {
+        std::stop_source stop;
+        const Server server{"Silent", fmt::format("{}://127.0.0.1:{}/papers", scheme, silent.port()), "heron"};
+        auto remote = connect_to(server, {Secret("Coot 3"), {}}, stop.get_token());
+        ASSERT_TRUE(remote);
+        const std::jthread stopping([&] {
+            silent.wait_for_somebody();
+            stop.request_stop();
+        });
+        const auto looked = (*remote)->look({});
+        ASSERT_FALSE(looked) << scheme;
+        EXPECT_EQ(looked.error().kind, ErrorKind::Stopped) << scheme << ": " << looked.error().sentence;
+        // Nothing is begun any more.
+        EXPECT_EQ((*remote)->remove({"a.pdf"}).error().kind, ErrorKind::Stopped) << scheme;
+    }
 }
 
 // FIPS 180-4's example "abc", from memory; the same as sha256sum says.

@@ -20,10 +20,13 @@ namespace fs = std::filesystem;
 namespace yelvin::test {
 namespace {
 
-Result<TextLayer> read_english(const Raster& page) {
-    static ReaderPool readers;
-    return readers.borrow()->read(page, {"eng"});
-}
+class MakeSearchable : public testing::Test {
+  protected:
+    ReaderPool readers;
+    const std::function<Result<TextLayer>(const Raster&)> read_english = [this](const Raster& page) {
+        return readers.borrow()->read(page, {"eng"});
+    };
+};
 
 // By libtiff's tiff2pdf; shown upright after a turn by `turned`, its sheet lying anywhere.
 fs::path picture_pdf(const TempFolder& folder, const std::string& name, int turned, double llx = 0, double lly = 0) {
@@ -70,7 +73,7 @@ size_t in_place(const fs::path& pdf, const fs::path& shown) {
     return good;
 }
 
-TEST(MakeSearchable, WordsStandWhereTheyArePrintedWhicheverWayThePageLies) {
+TEST_F(MakeSearchable, WordsStandWhereTheyArePrintedWhicheverWayThePageLies) {
     const TempFolder folder;
     const size_t all = words_of_original("lease-1").size();
     for (const auto& [turned, x, y] :
@@ -92,7 +95,7 @@ TEST(MakeSearchable, WordsStandWhereTheyArePrintedWhicheverWayThePageLies) {
 }
 
 // Some pages have words, a font of the same name, a password for its owner; properties and bookmarks stay.
-TEST(MakeSearchable, OnlyPagesWithoutWordsAreTouchedAndAllElseStays) {
+TEST_F(MakeSearchable, OnlyPagesWithoutWordsAreTouchedAndAllElseStays) {
     const TempFolder folder;
     const fs::path words = folder / "words.pdf", both = folder / "both.pdf", hidden = folder / "hidden.pdf";
     write_file(words, pdf_with_text({"Former words of the lock-keeper"}));
@@ -139,7 +142,7 @@ TEST(MakeSearchable, OnlyPagesWithoutWordsAreTouchedAndAllElseStays) {
     EXPECT_EQ(read_file(is_signed), as_signed);
 }
 
-TEST(MakeSearchable, WhatIsStoppedUnreadableOrChangedMeanwhileStays) {
+TEST_F(MakeSearchable, WhatIsStoppedUnreadableOrChangedMeanwhileStays) {
     const TempFolder folder;
     const fs::path pdf = picture_pdf(folder, "page", 0);
     const std::string bytes = read_file(pdf);

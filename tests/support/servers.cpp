@@ -127,6 +127,19 @@ int free_port() {
     return ntohs(address.sin_port);
 }
 
+SilentServer::SilentServer() : socket_(::socket(AF_INET, SOCK_STREAM | SOCK_CLOEXEC, 0)), port_(free_port()) {
+    const sockaddr_in address = loopback(port_);
+    EXPECT_EQ(::bind(socket_, reinterpret_cast<const sockaddr*>(&address), sizeof address), 0);
+    EXPECT_EQ(::listen(socket_, 8), 0);
+}
+
+SilentServer::~SilentServer() {
+    for (const int each : taken_) ::close(each);
+    ::close(socket_);
+}
+
+void SilentServer::wait_for_somebody() { taken_.push_back(::accept(socket_, nullptr, nullptr)); }
+
 void make_certificate(const fs::path& pem) {
     const std::string key = pem.string() + ".key", made = pem.string() + ".crt";
     EXPECT_EQ(run({"openssl", "req", "-x509", "-newkey", "ec", "-pkeyopt", "ec_paramgen_curve:prime256v1", "-nodes",

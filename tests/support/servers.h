@@ -13,6 +13,21 @@ int free_port();
 // A self-signed certificate with its key in one file, for "localhost".
 void make_certificate(const std::filesystem::path& pem);
 
+// Takes connections and never says a word.
+class SilentServer {
+  public:
+    SilentServer();
+    ~SilentServer();
+    SilentServer(const SilentServer&) = delete;
+    SilentServer& operator=(const SilentServer&) = delete;
+    int port() const { return port_; }
+    void wait_for_somebody(); // blocks
+
+  private:
+    int socket_, port_;
+    std::vector<int> taken_;
+};
+
 // The stand-in that ships, with what it is told to do: "--busy", "3" …
 class StandInServer {
   public:

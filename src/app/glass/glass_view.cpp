@@ -26,6 +26,7 @@ GlassView::GlassView(Glass& glass, Scanners& scanners, Tickets& tickets, NextSca
     : QWidget(parent), glass_(glass), scanners_(scanners), tickets_(tickets), next_scan_(next_scan) {
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("Glass"));
     setObjectName("glass");
     hint_ = new QLabel(this);
     hint_->setProperty("quiet", true);

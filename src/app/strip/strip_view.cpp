@@ -26,6 +26,7 @@ StripView::StripView(StripModel& strip, Scanners& scanners, Tickets& tickets, Ne
     : QWidget(parent), strip_(strip), scanners_(scanners), tickets_(tickets), next_scan_(next_scan) {
     setObjectName("strip");
     setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("Test strip"));
     words_ = new QLabel(this);
     words_->setAlignment(Qt::AlignCenter);
     words_->setWordWrap(true);
