@@ -1,6 +1,28 @@
 #include "support/paper_tongues.h"
 
+#include "support/papers.h"
+
+#include <algorithm>
+
 namespace yelvin::test {
+
+std::string web_name(std::string name) {
+    for (const char* legal : {" Ltd", " GmbH", " AG", " SARL", " B.V.", " N.V."})
+        if (const size_t at = name.find(legal); at != std::string::npos) name.resize(at);
+    for (const auto& [from, to] : {std::pair{"ü", "ue"},
+                                   {"ä", "ae"},
+                                   {"ö", "oe"},
+                                   {"ß", "ss"},
+                                   {"é", "e"},
+                                   {"è", "e"},
+                                   {"É", "e"},
+                                   {" & ", "-"},
+                                   {" ", "-"}})
+        for (size_t at = name.find(from); at != std::string::npos; at = name.find(from))
+            name.replace(at, std::string_view(from).size(), to);
+    std::ranges::transform(name, name.begin(), [](unsigned char c) { return std::tolower(c); });
+    return name;
+}
 
 const std::array<PaperTongue, 4>& paper_tongues() {
     static const std::array<PaperTongue, 4> tongues{{

@@ -2,9 +2,10 @@
 
 #include "devices/simulated/simulated_scanner.h"
 #include "support/paper_tongues.h"
+#include "support/papers_drawing.h"
+#include "support/papers_layouts.h"
 #include "support/support.h"
 
-#include <cairo.h>
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -16,153 +17,9 @@
 
 namespace yelvin::test {
 
-std::string web_name(std::string name) {
-    for (const char* legal : {" Ltd", " GmbH", " AG", " SARL", " B.V.", " N.V."})
-        if (const size_t at = name.find(legal); at != std::string::npos) name.resize(at);
-    for (const auto& [from, to] : {std::pair{"ü", "ue"},
-                                   {"ä", "ae"},
-                                   {"ö", "oe"},
-                                   {"ß", "ss"},
-                                   {"é", "e"},
-                                   {"è", "e"},
-                                   {"É", "e"},
-                                   {" & ", "-"},
-                                   {" ", "-"}})
-        for (size_t at = name.find(from); at != std::string::npos; at = name.find(from))
-            name.replace(at, std::string_view(from).size(), to);
-    std::ranges::transform(name, name.begin(), [](unsigned char c) { return std::tolower(c); });
-    return name;
-}
-
 namespace {
 
 using std::chrono::year_month_day;
-
-enum class Head { Big, Caps, Right, WebOnly, Foot, ReturnLine, Person, Tagline, Band };
-enum class When { Info, Place, Corner, Columns, Weekday, Signed, Sentence };
-enum class Ref { Info, Columns, Title, Line, None };
-enum class Digits { Words, Day, Short, Iso, American };
-
-struct Layout {
-    PaperType type;
-    Head head;
-    When when;
-    Ref ref;
-    Digits digits;
-    bool crowded; // with due, delivery or birth dates, telephone and bank numbers
-};
-
-constexpr std::array<Layout, paper_layouts> layouts{{
-    {PaperType::Invoice, Head::Big, When::Info, Ref::Info, Digits::Words, true},
-    {PaperType::Invoice, Head::Caps, When::Columns, Ref::Columns, Digits::Day, true},
-    {PaperType::Invoice, Head::Right, When::Corner, Ref::Title, Digits::Words, true},
-    {PaperType::Invoice, Head::WebOnly, When::Info, Ref::Info, Digits::Day, true},
-    {PaperType::Invoice, Head::ReturnLine, When::Info, Ref::Info, Digits::Short, true},
-    {PaperType::Invoice, Head::Foot, When::Place, Ref::Title, Digits::Words, true},
-    {PaperType::Invoice, Head::Band, When::Columns, Ref::Columns, Digits::Iso, true},
-    {PaperType::Invoice, Head::Tagline, When::Info, Ref::Info, Digits::American, false},
-    {PaperType::Reminder, Head::Big, When::Place, Ref::Info, Digits::Words, true},
-    {PaperType::Reminder, Head::ReturnLine, When::Corner, Ref::Line, Digits::Day, true},
-    {PaperType::Receipt, Head::Caps, When::Info, Ref::Info, Digits::Day, false},
-    {PaperType::Receipt, Head::Big, When::Corner, Ref::Title, Digits::Short, false},
-    {PaperType::Quotation, Head::Right, When::Info, Ref::Info, Digits::Words, true},
-    {PaperType::Quotation, Head::WebOnly, When::Place, Ref::Title, Digits::Words, true},
-    {PaperType::Delivery, Head::Tagline, When::Columns, Ref::Columns, Digits::Day, false},
-    {PaperType::Delivery, Head::Foot, When::Info, Ref::Info, Digits::Iso, true},
-    {PaperType::Order, Head::Big, When::Info, Ref::Info, Digits::Day, true},
-    {PaperType::Order, Head::Caps, When::Corner, Ref::Title, Digits::Words, false},
-    {PaperType::Statement, Head::Band, When::Info, Ref::Info, Digits::Day, true},
-    {PaperType::Statement, Head::Right, When::Columns, Ref::Columns, Digits::Words, false},
-    {PaperType::Lease, Head::Caps, When::Sentence, Ref::Line, Digits::Words, true},
-    {PaperType::Lease, Head::Tagline, When::Signed, Ref::Info, Digits::Words, true},
-    {PaperType::Letter, Head::Person, When::Place, Ref::None, Digits::Words, true},
-    {PaperType::Letter, Head::Big, When::Place, Ref::Line, Digits::Words, true},
-    {PaperType::Letter, Head::WebOnly, When::Corner, Ref::Line, Digits::Words, true},
-    {PaperType::Letter, Head::ReturnLine, When::Info, Ref::Info, Digits::Day, true},
-    {PaperType::Letter, Head::Person, When::Corner, Ref::None, Digits::Words, false},
-    {PaperType::Minutes, Head::Tagline, When::Sentence, Ref::None, Digits::Words, true},
-    {PaperType::Minutes, Head::Caps, When::Weekday, Ref::Line, Digits::Words, true},
-    {PaperType::Form, Head::Big, When::Info, Ref::Info, Digits::Day, true},
-    {PaperType::Form, Head::Right, When::Signed, Ref::Info, Digits::Words, true},
-    {PaperType::Letter, Head::Right, When::Weekday, Ref::Line, Digits::Words, true},
-}};
-
-constexpr std::array kind_names{"invoice",   "reminder", "receipt", "quotation", "delivery note", "order",
-                                "statement", "lease",    "letter",  "minutes",   "form"};
-
-std::string escaped(const std::string& text) {
-    std::string out;
-    for (const char c : text) out += c == '&' ? "&amp;" : c == '<' ? "&lt;" : std::string(1, c);
-    return out;
-}
-
-// The sheet while it is written on; sizes in points, places in mm.
-class Drawing {
-  public:
-    Drawing(const char* face, const std::string& language) : face_(face) { printed_.language = language; }
-    void text(double x, double y, double pt, const std::string& words, const char* how = "") {
-        const std::string_view asked = how;
-        print(x, y, pt, words, asked);
-        svg_ += fmt::format("<text x=\"{}\" y=\"{}\" font-family=\"{}\" font-size=\"{:.3f}\" fill=\"{}\" "
-                            "font-weight=\"{}\" text-anchor=\"{}\">{}</text>\n",
-                            x, y, face_, pt * 25.4 / 72, asked.contains('w') ? "#ffffff" : "#1c1c1e",
-                            asked.contains('b') ? "bold" : "normal",
-                            asked.contains('r')   ? "end"
-                            : asked.contains('c') ? "middle"
-                                                  : "start",
-                            escaped(words));
-    }
-    void shape(const std::string& element) { svg_ += element + "\n"; }
-    std::string whole() const {
-        return "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"210mm\" height=\"297mm\" viewBox=\"0 0 210 297\">\n"
-               "<rect width=\"210\" height=\"297\" fill=\"#fdfcfa\"/>\n" +
-               svg_ + "</svg>\n";
-    }
-
-    const TextLayer& printed() const { return printed_; }
-
-  private:
-    const char* face_;
-    std::string svg_;
-    TextLayer printed_{{}, px(210), px(297), {}};
-
-    static int px(double mm) { return static_cast<int>(std::lround(mm * printed_dpi / 25.4)); }
-
-    // The words where they stand, as a faultless reading would have them.
-    void print(double x, double y, double pt, const std::string& words, std::string_view how) {
-        const std::unique_ptr<cairo_surface_t, decltype(&cairo_surface_destroy)> surface(
-            cairo_image_surface_create(CAIRO_FORMAT_A8, 1, 1), cairo_surface_destroy);
-        const std::unique_ptr<cairo_t, decltype(&cairo_destroy)> pen(cairo_create(surface.get()), cairo_destroy);
-        cairo_select_font_face(pen.get(), face_, CAIRO_FONT_SLANT_NORMAL,
-                               how.contains('b') ? CAIRO_FONT_WEIGHT_BOLD : CAIRO_FONT_WEIGHT_NORMAL);
-        cairo_set_font_size(pen.get(), pt * 25.4 / 72);
-        const auto wide = [&](const std::string& text) {
-            cairo_text_extents_t extents;
-            cairo_text_extents(pen.get(), text.c_str(), &extents);
-            return extents.x_advance;
-        };
-        const double whole = wide(words), tall = pt * 25.4 / 72 * 0.72;
-        double at = how.contains('r') ? x - whole : how.contains('c') ? x - whole / 2 : x;
-        TextLine line;
-        line.language = printed_.language;
-        line.ascent_px = tall * printed_dpi / 25.4;
-        std::istringstream in(words);
-        for (std::string word; in >> word; at += wide(word + " "))
-            line.words.push_back({word,
-                                  {px(at), px(y - tall), std::max(1, px(wide(word))), std::max(1, px(tall))},
-                                  96,
-                                  how.contains('b')});
-        printed_.lines.push_back(std::move(line));
-    }
-};
-
-std::string upper(std::string text) {
-    for (const auto& [small, capital] :
-         {std::pair{"ü", "Ü"}, {"ä", "Ä"}, {"ö", "Ö"}, {"é", "É"}, {"ß", "SS"}, {"è", "È"}})
-        for (size_t at = text.find(small); at != std::string::npos; at = text.find(small)) text.replace(at, 2, capital);
-    std::ranges::transform(text, text.begin(), [](unsigned char c) { return c < 0x80 ? std::toupper(c) : c; });
-    return text;
-}
 
 class Writer {
   public:
