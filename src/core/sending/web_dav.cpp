@@ -130,6 +130,8 @@ Result<Transfer::Answer> WebDav::ask(Transfer::Request request, std::initializer
         const bool answered =
             answer.code == CURLE_OK ||
             (answer.status >= 400 && (answer.code == CURLE_SEND_ERROR || answer.code == CURLE_RECV_ERROR));
+        broke_off_ = !answered && (answer.code == CURLE_SEND_ERROR || answer.code == CURLE_RECV_ERROR ||
+                                   answer.code == CURLE_GOT_NOTHING);
         if (!answered) return std::unexpected(transfer_.failure(answer));
         if (std::ranges::find(fine, answer.status) != fine.end()) return answer;
         if (is_redirect(answer.status) && i == most_redirects)
@@ -220,18 +222,21 @@ Result<void> WebDav::make_one_folder(const RemotePath& path) {
     return made ? Result<void>() : std::unexpected(made.error());
 }
 
+// Where it is known how one signs in, the server is not asked first whether it wants the file, which would cost a way
+// there and back: who does not want it says so while it comes. Some hang up so soon that nobody hears why, and are
+// asked.
 Result<Remote::Named> WebDav::put_with(const fs::path& file, const RemotePath& to, const Progress& progress,
                                        bool only_new) {
-    Transfer::Request request{url_of(to, false), {}, {"Content-Type: application/octet-stream"}};
-    if (only_new) request.headers.emplace_back("If-None-Match: *");
-    // Where it is known how one signs in, the server is not asked first whether it wants the file: that would cost a
-    // way there and back, and who does not want it says so while it comes.
-    if (knows_sign_in()) request.headers.emplace_back("Expect:");
-    request.upload = &file;
-    request.progress = progress;
-    const auto answer = ask(std::move(request), {200, 201, 204, 412});
-    if (!answer) return std::unexpected(answer.error());
-    return answer->status == 412 ? Named::Taken : Named::Yes;
+    for (bool asks_first = !knows_sign_in();; asks_first = true) {
+        Transfer::Request request{url_of(to, false), {}, {"Content-Type: application/octet-stream"}};
+        if (only_new) request.headers.emplace_back("If-None-Match: *");
+        if (!asks_first) request.headers.emplace_back("Expect:");
+        request.upload = &file;
+        request.progress = progress;
+        const auto answer = ask(std::move(request), {200, 201, 204, 412});
+        if (answer) return answer->status == 412 ? Named::Taken : Named::Yes;
+        if (asks_first || !broke_off_) return std::unexpected(answer.error());
+    }
 }
 
 Result<void> WebDav::put(const fs::path& file, const RemotePath& to, const Progress& progress) {

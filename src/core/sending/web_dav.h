@@ -25,7 +25,8 @@ class WebDav : public Remote {
 
   private:
     Transfer transfer_;
-    std::string origin_; // where redirects have led; the same host always
+    std::string origin_;     // where redirects have led; the same host always
+    bool broke_off_ = false; // the last exchange, without an answer
     struct Ahead {
         RemotePath path;
         bool answered = false;
