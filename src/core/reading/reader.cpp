@@ -96,8 +96,13 @@ bool reads_well(const TextLine& line, WordList& words) {
     return letters >= 3 && 10 * good >= 9 * letters;
 }
 
-void read_what_was_passed_over(TextLayer& layer, const Raster& page, LoadedLanguage& language) {
-    for (const TextLine& line : passed_over_lines(page, layer)) {
+void read_what_was_passed_over(TextLayer& layer, const Raster& page, LoadedLanguage& language,
+                               const std::stop_token& stop) {
+    constexpr size_t most_lines = 12; // where there are more it is a drawing, which takes long and says nothing
+    const auto lines = passed_over_lines(page, layer);
+    if (lines.size() > most_lines) return;
+    for (const TextLine& line : lines) {
+        if (stop.stop_requested()) return;
         const LinePicture picture = line_picture(page, line, Preparation::Plain);
         if (picture.picture.empty()) continue;
         TextLine read = on_page(language.engine->read_line(picture.picture, language.words), picture, line);
@@ -303,7 +308,7 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
     if (!language) return std::unexpected(language.error());
     auto layer = (*language)->engine->read_page(prepared, (*language)->words, stop, progress);
     if (!layer) return layer;
-    read_what_was_passed_over(*layer, prepared, **language);
+    read_what_was_passed_over(*layer, prepared, **language, stop);
     layer->lines = in_reading_order(std::move(layer->lines));
     if (among->size() > 1)
         if (const auto done = engines_->read_other_paragraphs(*layer, prepared, *among, stop); !done)
