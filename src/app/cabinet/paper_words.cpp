@@ -7,7 +7,7 @@
 namespace yelvin {
 
 namespace {
-QString said(const char* text) { return QCoreApplication::translate("Cabinet", text); }
+QString in_words(const char* text) { return QCoreApplication::translate("Cabinet", text); }
 }
 
 QString paper_name(const CabinetPaper& paper) { return QString::fromStdString(paper.file.stem().string()); }
@@ -16,14 +16,14 @@ bool is_unwell(const CabinetPaper& paper) { return paper.place != Place::Here; }
 
 QString paper_facts(const CabinetPaper& paper) {
     QStringList facts{QString::fromStdString(paper.file.parent_path().filename().string())};
-    facts.append(paper.pages == 1 ? said("1 page") : said("%1 pages").arg(paper.pages));
-    if (paper.place == Place::Gone) return (facts << said("the file is gone")).join(" · ");
-    if (paper.place == Place::Away) return (facts << said("its folder is not there now")).join(" · ");
+    facts.append(paper.pages == 1 ? in_words("1 page") : in_words("%1 pages").arg(paper.pages));
+    if (paper.place == Place::Gone) return (facts << in_words("the file is gone")).join(" · ");
+    if (paper.place == Place::Away) return (facts << in_words("its folder is not there now")).join(" · ");
     const QDateTime when = QDateTime::fromSecsSinceEpoch(paper.saved.time_since_epoch().count());
     const QString day = QLocale::c().toString(when.date(), "d MMMM yyyy");
-    facts.append(paper.ticket.empty() ? said("of %1").arg(day) : said("saved %1").arg(day));
-    if (paper.words_are == Words::Missing) facts.append(said("not read"));
-    if (paper.words_are == Words::Protected) facts.append(said("its words are protected"));
+    facts.append(paper.ticket.empty() ? in_words("of %1").arg(day) : in_words("saved %1").arg(day));
+    if (paper.words_are == Words::Missing) facts.append(in_words("not read"));
+    if (paper.words_are == Words::Protected) facts.append(in_words("its words are protected"));
     return facts.join(" · ");
 }
 

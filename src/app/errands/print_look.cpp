@@ -20,12 +20,12 @@
 namespace yelvin {
 
 namespace {
-constexpr int picture_width = 300, picture_height = 360;
+constexpr int look_width = 300, look_height = 360;
 }
 
 SheetPicture::SheetPicture(QWidget* parent) : QWidget(parent) {
     setObjectName("sheet-picture");
-    setFixedSize(picture_width, picture_height);
+    setFixedSize(look_width, look_height);
 }
 
 void SheetPicture::show_side(const PrintedSide& side, SizeMm sheet, double margin_mm, std::vector<QImage> pages,

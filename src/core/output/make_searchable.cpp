@@ -23,7 +23,7 @@ namespace {
 using Handle = QPDFObjectHandle;
 
 constexpr const char* otherwise = "its words cannot be put into it";
-constexpr double looked_at_dpi = 150;
+constexpr double compared_at_dpi = 150;
 
 struct ReadPage {
     TextLayer layer;
@@ -34,7 +34,7 @@ struct ReadPage {
 Result<std::map<size_t, ReadPage>> read_pages(const fs::path& pdf,
                                               const std::function<Result<TextLayer>(const Raster& page)>& read,
                                               const std::stop_token& stop) {
-    const auto own = texts_in_pdf(pdf, looked_at_dpi, stop);
+    const auto own = texts_in_pdf(pdf, compared_at_dpi, stop);
     if (!own) return std::unexpected(own.error());
     std::map<size_t, ReadPage> pages;
     for (size_t i = 0; i < own->size(); ++i) {
@@ -113,7 +113,7 @@ Result<void> may_be_changed(const fs::path& pdf, QPDF& whole, const PdfState& st
 }
 
 bool has_words(const fs::path& pdf, const std::map<size_t, ReadPage>& pages) {
-    const auto own = texts_in_pdf(pdf, looked_at_dpi);
+    const auto own = texts_in_pdf(pdf, compared_at_dpi);
     return own &&
            std::ranges::any_of(pages, [&](const auto& each) { return each.first < own->size() && (*own)[each.first]; });
 }
