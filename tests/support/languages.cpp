@@ -3,6 +3,9 @@
 #include "core/reading/word_order.h"
 #include "support/sheet.h"
 
+#include <unicode/unistr.h>
+#include <unicode/ushape.h>
+
 #include <algorithm>
 #include <map>
 #include <random>
@@ -17,7 +20,7 @@ struct Writing {
     std::vector<const char*> sentences; // invented for these pages
 };
 
-// Japanese is cut where a line may end.
+// Japanese and Chinese are cut where a line may end.
 const std::map<std::string, Writing>& writings() {
     static const std::map<std::string, Writing> all{
         {"eng",
@@ -75,14 +78,50 @@ const std::map<std::string, Writing>& writings() {
            "洗濯場の 鍵は 二番目の 水門に 住む 管理人が 持って います。",
            "三月の お手紙に 感謝し、 ご質問に 一つずつ お答え します。",
            "小道や 材木 倉庫の 近くで 火を 使う ことは 禁止 されて います。",
-           "管理人は 八時に 開け、 夕方に 閉め、 正午に 一時間 休みます。"}}}};
+           "管理人は 八時に 開け、 夕方に 閉め、 正午に 一時間 休みます。"}}},
+        {"chi_sim",
+         {"WenQuanYi Micro Hei",
+          {"下面的 水闸 将在 星期一 放水， 以便 每年 检查 墙壁。", "请在 晚上 七点 以前 把船 移到 上面的 码头。",
+           "洗衣房的 钥匙 由住在 第二个 水闸 旁边的 看守人 保管。",
+           "感谢 您在 三月的 来信， 我们 逐一 回答 您的 问题。", "禁止 在小路上 和木材 仓库 附近 生火。",
+           "看守人 八点 开门， 傍晚 关门， 中午 休息 一个 小时。"}}},
+        {"kor",
+         {"WenQuanYi Micro Hei",
+          {"아래 수문은 월요일에 벽을 점검하기 위해 물을 뺍니다.",
+           "저녁 일곱 시까지 배를 위쪽 선착장으로 옮겨 주십시오.",
+           "세탁장 열쇠는 두 번째 수문 옆에 사는 관리인이 보관합니다.",
+           "삼월에 보내 주신 편지에 감사드리며 질문에 하나씩 답변합니다.",
+           "오솔길이나 목재 창고 근처에서 불을 피우는 것은 금지되어 있습니다.",
+           "관리인은 여덟 시에 문을 열고 해가 지면 닫으며 정오에 한 시간 쉽니다."}}},
+        {"ara",
+         {"DejaVu Sans",
+          {"سيتم تفريغ الحوض السفلي يوم الاثنين من أجل الفحص السنوي للجدران.",
+           "يرجى نقل القارب إلى الرصيف العلوي قبل الساعة السابعة مساء.",
+           "مفاتيح المغسلة موجودة لدى الحارس الذي يسكن بجانب البوابة الثانية.",
+           "نشكركم على رسالتكم في شهر مارس ونجيب عن الأسئلة واحدا بعد الآخر.",
+           "يمنع إشعال النار على الطريق أو بالقرب من مخزن الخشب.",
+           "يفتح الحارس في الساعة الثامنة ويغلق عند الغروب ويستريح عند الظهر."}}}};
     return all;
+}
+
+bool has_no_spaces(const std::string& language) { return language == "jpn" || language == "chi_sim"; }
+
+// As it stands on paper, from the left, Arabic letters joined.
+std::string printed(const std::string& word) {
+    const auto text = icu::UnicodeString::fromUTF8(in_visual_order(word));
+    std::vector<UChar> joined(2 * static_cast<size_t>(text.length()) + 1);
+    UErrorCode failed = U_ZERO_ERROR;
+    const int length =
+        u_shapeArabic(text.getBuffer(), text.length(), joined.data(), static_cast<int>(joined.size()),
+                      U_SHAPE_LETTERS_SHAPE | U_SHAPE_TEXT_DIRECTION_VISUAL_LTR | U_SHAPE_LENGTH_GROW_SHRINK, &failed);
+    std::string out;
+    return U_SUCCESS(failed) ? icu::UnicodeString(joined.data(), length).toUTF8String(out) : word;
 }
 
 // Draws the language's sentences from `y` on (mm) and gives where they end.
 double set_lines(Sheet& sheet, LanguagePage& page, const std::string& language, unsigned seed, double y, size_t count) {
     const Writing& writing = writings().at(language);
-    const bool leftwards = language == "heb", spaced = language != "jpn";
+    const bool leftwards = language == "heb" || language == "ara", spaced = !has_no_spaces(language);
     std::mt19937 random(seed);
     std::vector<const char*> sentences = writing.sentences;
     std::shuffle(sentences.begin(), sentences.end(), random);
@@ -97,12 +136,12 @@ double set_lines(Sheet& sheet, LanguagePage& page, const std::string& language, 
     for (const char* sentence : sentences) {
         std::istringstream in(sentence);
         for (std::string word; in >> word;) {
-            const double wide = sheet.wide(in_visual_order(word));
+            const double wide = sheet.wide(printed(word));
             if (along + wide > right - left) {
                 along = 0, y += lead;
                 page.lines.emplace_back();
             }
-            sheet.word(leftwards ? right - along - wide : left + along, y, in_visual_order(word));
+            sheet.word(leftwards ? right - along - wide : left + along, y, printed(word));
             page.lines.back().push_back(word);
             along += wide + space;
         }
@@ -123,13 +162,16 @@ Raster taken(Sheet& sheet) {
 std::string LanguagePage::text() const {
     std::string out;
     for (const auto& line : lines) {
-        for (const std::string& word : line) out += word + (language == "jpn" ? "" : &word == &line.back() ? "" : " ");
+        for (const std::string& word : line)
+            out += word + (has_no_spaces(language) || &word == &line.back() ? "" : " ");
         out += '\n';
     }
     return out;
 }
 
-std::vector<std::string> page_languages() { return {"eng", "deu", "fra", "pol", "ell", "heb", "jpn"}; }
+std::vector<std::string> page_languages() {
+    return {"eng", "deu", "fra", "pol", "ell", "heb", "ara", "jpn", "chi_sim", "kor"};
+}
 
 LanguagePage language_page(const std::string& language, unsigned seed) {
     Sheet sheet(300);

@@ -16,7 +16,7 @@ struct LanguagePage {
     std::string text() const;                    // words with spaces, or without where the language has none
 };
 
-// eng, deu, fra, pol, ell, heb, jpn.
+// eng, deu, fra, pol, ell, heb, ara, jpn, chi_sim, kor.
 std::vector<std::string> page_languages();
 // The same for the same seed.
 LanguagePage language_page(const std::string& language, unsigned seed);

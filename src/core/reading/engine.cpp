@@ -1,6 +1,7 @@
 #include "core/reading/engine.h"
 
 #include "core/raster/pix.h"
+#include "core/reading/languages.h"
 #include "core/reading/letter_choices.h"
 #include "core/reading/letter_shapes.h"
 #include "core/reading/word_order.h"
@@ -97,7 +98,8 @@ LetterChoices letters_of(const ResultIterator& word) {
     return letters;
 }
 
-void add_word(TextLine& line, ResultIterator& at, WordList& words) {
+// `goes_on`: what is read is the last word's next part.
+void add_word(TextLine& line, ResultIterator& at, WordList& words, bool goes_on) {
     const std::unique_ptr<char[]> text{at.GetUTF8Text(tesseract::RIL_WORD)};
     int left = 0, top = 0, right = 0, bottom = 0;
     if (!text || text[0] == 0 || !at.BoundingBox(tesseract::RIL_WORD, &left, &top, &right, &bottom)) return;
@@ -106,7 +108,18 @@ void add_word(TextLine& line, ResultIterator& at, WordList& words) {
     Word read{std::move(word), {left, top, right - left, bottom - top}, at.Confidence(tesseract::RIL_WORD)};
     if (words.knows(read.text) == WordList::Known::No)
         if (auto better = known_instead(read, letters_of(at), words)) read = *better;
-    line.words.push_back(std::move(read));
+    if (goes_on && !line.words.empty()) {
+        Word& whole = line.words.back();
+        whole.text += read.text;
+        whole.box |= read.box;
+        whole.confidence = std::min(whole.confidence, read.confidence);
+    } else
+        line.words.push_back(std::move(read));
+}
+
+// Korean is taken apart into syllables, as Chinese is, but has spaces between its words: the engine counts them.
+bool goes_on_without_space(const ResultIterator& at, const std::string& language) {
+    return script_of(language) == Script::Korean && at.BlanksBeforeWord() == 0;
 }
 
 // The line's reach above and below its baseline, from the words' ink; Tesseract's row attributes smooth over the page.
@@ -219,7 +232,7 @@ TextLayer collect(TessBaseAPI& engine, const Raster& page, WordList& words, cons
     do {
         if (at->Empty(tesseract::RIL_WORD)) continue;
         if (at->IsAtBeginningOf(tesseract::RIL_TEXTLINE)) line = {};
-        add_word(line, *at, words);
+        add_word(line, *at, words, goes_on_without_space(*at, language));
         if (at->IsAtFinalElement(tesseract::RIL_TEXTLINE, tesseract::RIL_WORD) && !line.words.empty()) {
             measure_line(line, *at);
             layer.lines.push_back(std::move(line));
