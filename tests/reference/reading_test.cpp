@@ -170,6 +170,10 @@ TEST(LetterShapes, SmallAndLargeAreToldByHeightWhereTheyLookAlike) {
     EXPECT_EQ(case_by_height("One", {{0, 9, 50, 20}}, 29), "one") << "letters that touch";
     EXPECT_EQ(case_by_height("Who", {{0, 0, 50, 29}}, 29), "Who");
     EXPECT_EQ(case_by_height("One", {}, 29), "One");
+    const cv::Rect between{0, 0, 16, 24};
+    EXPECT_EQ(case_by_height("One", word(between, low, low), 29), "One");
+    EXPECT_EQ(case_by_height("One", word(between, low, low), 29, true), "one") << "after a small word";
+    EXPECT_EQ(case_by_height("One", word(large, low, low), 29, true), "One") << "a name";
 }
 
 TEST(LetterShapes, AWornWordIsTheOnlyKnownOneThatLooksLikeIt) {
@@ -181,6 +185,9 @@ TEST(LetterShapes, AWornWordIsTheOnlyKnownOneThatLooksLikeIt) {
     EXPECT_EQ(shaped("Jetter", 80), "letter");
     EXPECT_EQ(shaped("downstreani.", 70), "downstream.");
     EXPECT_EQ(shaped("meires", 60), "metres");
+    EXPECT_EQ(shaped("flighi,", 96), "flight,") << "no name begins small";
+    EXPECT_EQ(shaped("jonger", 90), "longer");
+    EXPECT_EQ(shaped("parafiin", 91), "paraffin");
     EXPECT_EQ(shaped("Jetter", 97), "") << "a name that is there to be read";
     EXPECT_EQ(shaped("letter", 60), "") << "known as it is";
     EXPECT_EQ(shaped("Quillfather", 60), "");

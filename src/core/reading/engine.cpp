@@ -10,6 +10,8 @@
 #include <tesseract/baseapi.h>
 #include <tesseract/ocrclass.h>
 #include <tesseract/resultiterator.h>
+#include <unicode/uchar.h>
+#include <unicode/unistr.h>
 
 #include <algorithm>
 #include <cctype>
@@ -173,11 +175,29 @@ bool is_a_rule(const Word& word, const std::vector<cv::Rect>& ink, double dpi) {
     return upright && (ink.empty() || (across <= thin && across < 0.1 * down));
 }
 
+// Specks and edges that are read as a sign, or as letters that are far too wide.
+bool is_no_print(const Word& word, double ascent_px) {
+    constexpr double hardly = 35, widest = 1.5; // of 100; of the ascent, a letter
+    if (word.confidence >= hardly) return false;
+    const auto text = icu::UnicodeString::fromUTF8(word.text);
+    bool any = false;
+    for (int i = 0; i < text.length() && !any; i = text.moveIndex32(i, 1)) any = u_isalnum(text.char32At(i));
+    return !any || word.box.width > widest * ascent_px * text.countChar32();
+}
+
 // "| have": a stroke of a letter's size before a small word is the English I.
 bool is_the_word_i(const TextLine& line, size_t at, const std::string& language) {
     const bool small_follows =
         at + 1 < line.words.size() && std::islower(static_cast<unsigned char>(line.words[at + 1].text.front()));
     return language == "eng" && line.words[at].text == "|" && small_follows;
+}
+
+// After a small word that no mark follows; where nouns are written large, that says nothing.
+bool is_within_sentence(const TextLine& line, size_t at, const std::string& language) {
+    if (at == 0 || language == "deu") return false;
+    const std::string& before = line.words[at - 1].text;
+    const auto is_small = [](char c) { return std::islower(static_cast<unsigned char>(c)) != 0; };
+    return before.size() > 1 && std::ranges::all_of(before, is_small);
 }
 
 // The network that reads tells only roughly where a word begins and ends, most roughly for short ones. The letters' ink
@@ -209,7 +229,7 @@ void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink, double
         }
         for (size_t i = 0; i < line.words.size(); ++i) {
             cv::Rect& box = line.words[i].box;
-            if (is_a_rule(line.words[i], pieces[i], dpi)) {
+            if (is_a_rule(line.words[i], pieces[i], dpi) || is_no_print(line.words[i], line.ascent_px)) {
                 line.words[i].text.clear();
                 continue;
             }
@@ -217,7 +237,9 @@ void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink, double
             const bool near = !extents[i].empty() && std::abs(extents[i].x - box.x) < tall &&
                               std::abs(extents[i].br().x - box.br().x) < tall;
             if (near) box = {extents[i].x, box.y, extents[i].width, box.height};
-            if (near) line.words[i].text = case_by_height(line.words[i].text, std::move(pieces[i]), line.ascent_px);
+            if (near)
+                line.words[i].text = case_by_height(line.words[i].text, std::move(pieces[i]), line.ascent_px,
+                                                    is_within_sentence(line, i, layer.language));
         }
         std::erase_if(line.words, [](const Word& word) { return word.text.empty(); });
     }

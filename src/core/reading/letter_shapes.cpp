@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <array>
 #include <cctype>
+#include <set>
+#include <span>
 #include <string_view>
 
 namespace yelvin {
@@ -28,7 +30,7 @@ int low_height(const std::string& word, const std::vector<cv::Rect>& ink) {
 
 }
 
-std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, double ascent_px) {
+std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, double ascent_px, bool within_sentence) {
     const bool plain = word.size() >= 2 && std::ranges::all_of(word, is_letter) &&
                        std::ranges::none_of(word, [](char c) { return in_pieces.contains(c); });
     if (!plain || ink.empty() || !alike.contains(small(word.front()))) return word;
@@ -43,47 +45,65 @@ std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, d
     std::ranges::sort(ink, {}, &cv::Rect::x);
     const int low_px = low_height(word, ink);
     if (low_px < 5) return word;
-    // A large letter is some 1.4 times as high as a low one; between, what was read stays.
+    // A large letter is some 1.4 times as high as a low one; between, what was read stays, if it may.
     const double ratio = static_cast<double>(ink.front().height) / low_px;
-    if (ratio < 1.12) out.front() = small(out.front());
+    if (ratio < (within_sentence ? 1.28 : 1.12)) out.front() = small(out.front());
     if (ratio > 1.28) out.front() = large(out.front());
     return out;
 }
 
-std::optional<Word> known_by_shape(const Word& word, WordList& words) {
-    constexpr double clear = 95, doubtful = 60;
-    constexpr size_t least_letters = 4;
-    // Common practice, no source.
-    static constexpr std::array<std::pair<std::string_view, std::string_view>, 13> confusions{{{"ni", "m"},
-                                                                                               {"rn", "m"},
-                                                                                               {"nn", "m"},
-                                                                                               {"J", "l"},
-                                                                                               {"I", "l"},
-                                                                                               {"v", "y"},
-                                                                                               {"cl", "d"},
-                                                                                               {"vv", "w"},
-                                                                                               {"h", "b"},
-                                                                                               {"c", "e"},
-                                                                                               {"a", "o"},
-                                                                                               {"ii", "u"},
-                                                                                               {"i", "t"}}};
-    if (word.confidence >= clear || word.text.size() < least_letters || words.knows(word.text) != WordList::Known::No)
-        return std::nullopt;
-    std::optional<std::string> only;
-    const auto tried = [&](std::string_view from, std::string_view to) { // false: there are several
-        for (size_t at = word.text.find(from); at != std::string::npos; at = word.text.find(from, at + 1)) {
-            std::string other = word.text;
+namespace {
+
+using Confusions = std::span<const std::pair<std::string_view, std::string_view>>;
+
+// Common practice, no source: those of worn print, and those that are rarer.
+constexpr std::array<std::pair<std::string_view, std::string_view>, 13> often{{{"ni", "m"},
+                                                                               {"rn", "m"},
+                                                                               {"nn", "m"},
+                                                                               {"J", "l"},
+                                                                               {"I", "l"},
+                                                                               {"v", "y"},
+                                                                               {"cl", "d"},
+                                                                               {"vv", "w"},
+                                                                               {"h", "b"},
+                                                                               {"c", "e"},
+                                                                               {"a", "o"},
+                                                                               {"ii", "u"},
+                                                                               {"i", "t"}}};
+constexpr std::array<std::pair<std::string_view, std::string_view>, 8> seldom{
+    {{"j", "l"}, {"f", "l"}, {"f", "t"}, {"r", "t"}, {"i", "l"}, {"i", "f"}, {"n", "u"}, {"n", "m"}}};
+
+// The known words that a single one of these confusions makes of `word`; no more than two.
+std::set<std::string> known_besides(const std::string& word, Confusions confusions, WordList& words) {
+    std::set<std::string> found;
+    const auto tried = [&](std::string_view from, std::string_view to) {
+        for (size_t at = word.find(from); at != std::string::npos && found.size() < 2; at = word.find(from, at + 1)) {
+            std::string other = word;
             other.replace(at, from.size(), to);
-            if (words.knows(other) != WordList::Known::Yes || other == only) continue;
-            if (only) return false;
-            only = std::move(other);
+            if (words.knows(other) == WordList::Known::Yes) found.insert(std::move(other));
         }
-        return true;
     };
-    for (const auto& [one, another] : confusions)
-        if (!tried(one, another) || !tried(another, one)) return std::nullopt;
-    if (!only) return std::nullopt;
-    return Word{*only, word.box, std::min(word.confidence, doubtful), word.bold};
+    for (const auto& [one, another] : confusions) {
+        tried(one, another);
+        tried(another, one);
+    }
+    return found;
+}
+
+}
+
+std::optional<Word> known_by_shape(const Word& word, WordList& words) {
+    constexpr double clear = 95, certain = 99, doubtful = 60;
+    constexpr size_t least_letters = 4;
+    if (word.text.size() < least_letters) return std::nullopt;
+    // What begins small is no name, so that it is rather misread than unknown.
+    const bool begins_small = std::islower(static_cast<unsigned char>(word.text.front())) != 0;
+    if (word.confidence >= (begins_small ? certain : clear) || words.knows(word.text) != WordList::Known::No)
+        return std::nullopt;
+    auto found = known_besides(word.text, often, words);
+    if (found.empty() && begins_small) found = known_besides(word.text, seldom, words);
+    if (found.size() != 1) return std::nullopt;
+    return Word{*found.begin(), word.box, std::min(word.confidence, doubtful), word.bold};
 }
 
 }

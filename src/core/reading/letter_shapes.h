@@ -14,9 +14,11 @@ namespace yelvin {
 
 // "One" or "one": the first letter, where large and small ones differ in size alone (c o s u v w x z), by its height
 // against that of the letters after it. `ink` is the word's, a piece for each letter; where letters touch, a word of
-// low ones is small if it is clearly lower than its line's letters are above the baseline (`ascent_px`). The word as it
-// was where there is nothing to measure against.
-std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, double ascent_px);
+// low ones is small if it is clearly lower than its line's letters are above the baseline (`ascent_px`). What is
+// neither clearly large nor small is small `within_sentence`. The word as it was where there is nothing to measure
+// against.
+std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, double ascent_px,
+                           bool within_sentence = false);
 
 // A word that is not known and not clearly read, as the only known one of those that look like it by a single confusion
 // of worn print (ni and m, J and l, v and y …); doubtful then. Nothing where there are none or several of them.
