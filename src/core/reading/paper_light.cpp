@@ -35,16 +35,22 @@ cv::Mat paper_light(const cv::Mat& channel, double dpi) {
 }
 
 cv::Mat divided(const cv::Mat& channel, const cv::Mat& light) {
-    cv::Mat full, out;
+    cv::Mat full;
     cv::resize(light, full, channel.size(), 0, 0, cv::INTER_LINEAR);
-    cv::divide(channel, full, out, even_paper);
-    return out;
+    cv::divide(channel, full, full, even_paper);
+    return full;
 }
 
-PaperGrain paper_grain(const cv::Mat& even) {
-    std::array<int64_t, 256> dots{};
+namespace {
+
+using LevelCounts = std::array<int64_t, 256>;
+
+void count_levels(const cv::Mat& even, LevelCounts& dots) {
     for (int y = 0; y < even.rows; ++y)
         for (const uchar *at = even.ptr(y), *end = at + even.cols; at != end; ++at) ++dots[*at];
+}
+
+PaperGrain grain_of(const LevelCounts& dots) {
     const auto least = dots.begin() + 100;
     const auto most = std::max_element(least, dots.end() - 1);
     PaperGrain grain{static_cast<double>(most - dots.begin()), 0};
@@ -57,6 +63,14 @@ PaperGrain paper_grain(const cv::Mat& even) {
     return grain;
 }
 
+}
+
+PaperGrain paper_grain(const cv::Mat& even) {
+    LevelCounts dots{};
+    count_levels(even, dots);
+    return grain_of(dots);
+}
+
 namespace {
 
 // White enough all over, but for a few places, to be left as it is.
@@ -67,35 +81,97 @@ bool is_white(const cv::Mat& light) {
 
 }
 
+namespace {
+
+constexpr int band_rows = 64;
+
+// The light of a channel on its way to the page's size: as wide as it already, and as high where it is asked for.
+class Light {
+  public:
+    Light(const cv::Mat& light, cv::Size page) : rows_(page.height) {
+        cv::resize(light, wide_, {page.width, light.rows}, 0, 0, cv::INTER_LINEAR);
+    }
+    // Of rows `from` to `to`, which is beyond.
+    cv::Mat band(int from, int to) const {
+        cv::Mat out(to - from, wide_.cols, CV_8U);
+        for (int y = from; y < to; ++y) {
+            const double at = std::clamp((y + 0.5) * wide_.rows / rows_ - 0.5, 0.0, wide_.rows - 1.0);
+            const int above = static_cast<int>(at), below = std::min(above + 1, wide_.rows - 1);
+            cv::addWeighted(wide_.row(above), 1 - (at - above), wide_.row(below), at - above, 0, out.row(y - from));
+        }
+        return out;
+    }
+
+  private:
+    cv::Mat wide_;
+    int rows_;
+};
+
+// A page in colour band by band, so that no other picture of its size is there but what comes of it.
+class ColourBands {
+  public:
+    ColourBands(const cv::Mat& page, const std::vector<Light>& lights) : page_(page), lights_(lights) {}
+
+    template <class Take> // (first row, the three channels of the band)
+    void each(Take take) const {
+        for (int from = 0; from < page_.rows; from += band_rows) {
+            const int to = std::min(from + band_rows, page_.rows);
+            std::array<cv::Mat, 3> channels;
+            cv::split(page_.rowRange(from, to), channels.data());
+            for (size_t i = 0; i < channels.size(); ++i)
+                cv::divide(channels[i], lights_[i].band(from, to), channels[i], even_paper);
+            take(from, channels);
+        }
+    }
+
+  private:
+    const cv::Mat& page_;
+    const std::vector<Light>& lights_;
+};
+
+}
+
 Evened evened(const cv::Mat& page, double dpi) {
     if (page.channels() == 1) {
         const cv::Mat light = paper_light(page, dpi);
         return {divided(page, light), !is_white(light)};
     }
     Evened out;
-    std::array<cv::Mat, 3> channels;
-    cv::split(page, channels);
+    std::vector<Light> lights;
     std::array<double, 3> weight{};
-    double sum = 0, spread = 0;
+    double sum = 0;
     for (size_t i = 0; i < 3; ++i) {
-        const cv::Mat light = paper_light(channels[i], dpi);
+        cv::Mat channel;
+        cv::extractChannel(page, channel, static_cast<int>(i));
+        const cv::Mat light = paper_light(channel, dpi);
+        lights.emplace_back(light, page.size());
         out.was_needed = out.was_needed || !is_white(light);
         weight[i] = std::pow(cv::mean(light)[0], 2);
         sum += weight[i];
-        channels[i] = divided(channels[i], light);
-        spread = std::max(spread, paper_grain(channels[i]).spread);
     }
-    cv::Mat all, darkest;
-    cv::addWeighted(channels[0], weight[0] / sum, channels[1], weight[1] / sum, 0, all);
-    cv::scaleAdd(channels[2], weight[2] / sum, all, all);
-    cv::min(channels[0], channels[1], darkest);
-    cv::min(darkest, channels[2], darkest);
-    // What the channels differ by through grain alone is no colour.
-    cv::add(darkest, 3 * spread, darkest);
-    cv::subtract(all, darkest, channels[0]);
-    const int coloured = cv::countNonZero(channels[0] > 20);
-    out.was_needed = out.was_needed || coloured > static_cast<int>(all.total()) / 500;
-    cv::min(all, darkest, out.dots);
+    const ColourBands bands(page, lights);
+    std::array<LevelCounts, 3> levels{};
+    bands.each([&](int, const std::array<cv::Mat, 3>& channels) {
+        for (size_t i = 0; i < 3; ++i) count_levels(channels[i], levels[i]);
+    });
+    double spread = 0;
+    for (const LevelCounts& each : levels) spread = std::max(spread, grain_of(each).spread);
+    out.dots.create(page.size(), CV_8U);
+    int coloured = 0;
+    bands.each([&](int from, const std::array<cv::Mat, 3>& channels) {
+        cv::Mat all, darkest, colour;
+        cv::addWeighted(channels[0], weight[0] / sum, channels[1], weight[1] / sum, 0, all);
+        cv::scaleAdd(channels[2], weight[2] / sum, all, all);
+        cv::min(channels[0], channels[1], darkest);
+        cv::min(darkest, channels[2], darkest);
+        // What the channels differ by through grain alone is no colour.
+        cv::add(darkest, 3 * spread, darkest);
+        cv::subtract(all, darkest, colour);
+        coloured += cv::countNonZero(colour > 20);
+        cv::Mat dots = out.dots.rowRange(from, from + all.rows);
+        cv::min(all, darkest, dots);
+    });
+    out.was_needed = out.was_needed || coloured > static_cast<int>(out.dots.total()) / 500;
     return out;
 }
 

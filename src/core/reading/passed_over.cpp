@@ -1,6 +1,6 @@
 #include "core/reading/passed_over.h"
 
-#include <opencv2/imgproc.hpp>
+#include "core/reading/ink_pieces.h"
 
 #include <algorithm>
 #include <cmath>
@@ -96,15 +96,17 @@ bool looks_like_a_line(const Row& row, double tall) {
 }
 
 std::vector<cv::Rect> ink_between(const Raster& page, const std::vector<Read>& lines, double tall) {
-    cv::Mat ink = page.pixels < ink_level, labels, stats, middles;
-    for (const Read& each : lines) ink(each.band & cv::Rect{{}, ink.size()}).setTo(0);
-    const int count = cv::connectedComponentsWithStats(ink, labels, stats, middles, 8, CV_32S);
+    cv::Mat row;
+    const InkPieces ink(page.pixels.size(), [&](int y) {
+        row = page.pixels.row(y) < ink_level;
+        for (const Read& each : lines)
+            if (y >= each.band.y && y < each.band.br().y)
+                row.colRange(std::clamp(each.band.x, 0, row.cols), std::clamp(each.band.br().x, 0, row.cols)).setTo(0);
+        return row.ptr();
+    });
     std::vector<cv::Rect> pieces;
-    for (int i = 1; i < count; ++i) {
-        const cv::Rect box{stats.at<int>(i, cv::CC_STAT_LEFT), stats.at<int>(i, cv::CC_STAT_TOP),
-                           stats.at<int>(i, cv::CC_STAT_WIDTH), stats.at<int>(i, cv::CC_STAT_HEIGHT)};
+    for (const auto& [box, area] : ink.pieces())
         if (box.height >= 0.25 * tall && box.height <= 1.6 * tall && box.width <= 3 * tall) pieces.push_back(box);
-    }
     return pieces;
 }
 

@@ -52,13 +52,17 @@ struct Edges {
 };
 
 Edges edges_of(const cv::Mat& grey) {
-    cv::Mat across, down;
-    Edges edges;
-    cv::Sobel(grey, across, CV_16S, 1, 0);
-    cv::Sobel(grey, down, CV_16S, 0, 1);
-    cv::convertScaleAbs(across, across, 0.25);
-    cv::convertScaleAbs(down, down, 0.25);
-    cv::max(across, down, edges.steep);
+    Edges edges{cv::Mat(grey.size(), CV_8U), 0};
+    constexpr int band = 128; // rows: a picture of slopes takes twice the page's memory
+    for (int from = 0; from < grey.rows; from += band) {
+        const cv::Range rows(from, std::min(from + band, grey.rows));
+        cv::Mat across, down, steep = edges.steep.rowRange(rows);
+        cv::Sobel(grey.rowRange(rows), across, CV_16S, 1, 0);
+        cv::Sobel(grey.rowRange(rows), down, CV_16S, 0, 1);
+        cv::convertScaleAbs(across, across, 0.25);
+        cv::convertScaleAbs(down, down, 0.25);
+        cv::max(across, down, steep);
+    }
     std::array<int, 256> steps{};
     int all = 0, seen = 0;
     for (int y = 0; y < grey.rows; y += 2) {
@@ -75,8 +79,12 @@ Edges edges_of(const cv::Mat& grey) {
 // Print that shines through is soft where the page's own is crisp: pale, and without an edge near it.
 void lift_what_shines_through(cv::Mat& grey, Edges& edges) {
     cv::dilate(edges.steep, edges.steep, cv::getStructuringElement(cv::MORPH_RECT, {5, 5}));
-    const cv::Mat soft = (edges.steep < 0.25 * edges.usual) & (grey > 90);
-    grey.setTo(255, soft);
+    for (int y = 0; y < grey.rows; ++y) {
+        const uchar* steep = edges.steep.ptr(y);
+        uchar* dot = grey.ptr(y);
+        for (int x = 0; x < grey.cols; ++x)
+            if (steep[x] < 0.25 * edges.usual && dot[x] > 90) dot[x] = 255;
+    }
 }
 
 void sharpen(cv::Mat& grey) {
@@ -106,9 +114,9 @@ ReadingCopy black_copy(const Raster& page) {
     ReadingCopy copy{page.pixels, 1, page.dpi};
     const cv::Mat areas = reversed_areas(page.pixels, page.dpi);
     copy.grey = areas.empty() ? page.pixels.clone() : turned_round(page.pixels, areas);
-    const TypeSeen type = look_at_type(copy.grey < 128, page.dpi);
+    const TypeSeen type = look_at_type(copy.grey, 128, page.dpi);
     quiet_ruled_lines(copy.grey, page.dpi, 255, 1);
-    if (type.specks) copy.grey.setTo(255, specks_among(copy.grey < 128, type.x_height_px));
+    if (type.specks) take_out_specks(copy.grey, 128, type.x_height_px, 255);
     bring_to_size(copy, type.x_height_px);
     return copy;
 }
@@ -117,20 +125,20 @@ ReadingCopy black_copy(const Raster& page) {
 
 ReadingCopy copy_for_reading(const Raster& page) {
     if (page.ink == Ink::Black) return black_copy(page);
-    ReadingCopy copy{grey_pixels(page), 1, page.dpi};
-    const cv::Mat reversed = reversed_areas(copy.grey, page.dpi);
+    ReadingCopy copy{{}, 1, page.dpi}; // its picture is made where it is needed: a page takes much memory
+    const cv::Mat reversed = reversed_areas(grey_pixels(page), page.dpi);
     const cv::Mat dots = turned_round(page.pixels, reversed);
     auto [even, was_needed] = evened(dots, page.dpi);
     PaperGrain paper = paper_grain(even);
     Levels levels = levels_of(even, paper);
-    TypeSeen type = look_at_type(even < (levels.white + levels.black) / 2, page.dpi);
+    TypeSeen type = look_at_type(even, (levels.white + levels.black) / 2, page.dpi);
     if (type.screen_px > 0) {
         cv::Mat melted;
         cv::GaussianBlur(dots, melted, {}, 0.4 * type.screen_px);
         even = evened(melted, page.dpi).dots;
         paper = paper_grain(even);
         levels = levels_of(even, paper);
-        type = look_at_type(even < (levels.white + levels.black) / 2, page.dpi);
+        type = look_at_type(even, (levels.white + levels.black) / 2, page.dpi);
         was_needed = true;
     }
     const double contrast = levels.white - levels.black;
@@ -138,16 +146,23 @@ ReadingCopy copy_for_reading(const Raster& page) {
     // Black on even white: the engine gets it as it is. So it does what has hardly a letter on it, whose paper would
     // only be made to look like some.
     const bool bare = type.x_height_px <= 0 && contrast < 60;
-    if (bare) return copy;
+    if (bare) {
+        copy.grey = grey_pixels(page);
+        return copy;
+    }
     if (was_needed || ruled || !reversed.empty() || type.specks || levels.white - levels.darkest < 110 ||
         contrast < 25 * paper.spread) {
-        if (type.specks) even.setTo(paper.level, specks_among(even < levels.white - 10, type.x_height_px));
+        if (type.specks) take_out_specks(even, levels.white - 10, type.x_height_px, paper.level);
         if (contrast < 8 * paper.spread) cv::GaussianBlur(even, even, {}, 0.8);
         copy.grey = stretched(even, levels);
+        even.release();
         if (Edges edges = edges_of(copy.grey); edges.usual >= blurred)
             lift_what_shines_through(copy.grey, edges);
         else if (edges.usual > 0)
             sharpen(copy.grey);
+    } else {
+        even.release();
+        copy.grey = grey_pixels(page);
     }
     bring_to_size(copy, type.x_height_px);
     return copy;

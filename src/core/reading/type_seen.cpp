@@ -1,6 +1,6 @@
 #include "core/reading/type_seen.h"
 
-#include <opencv2/imgproc.hpp>
+#include "core/reading/ink_pieces.h"
 
 #include <algorithm>
 #include <cmath>
@@ -10,30 +10,12 @@ namespace yelvin {
 
 namespace {
 
-struct Fleck {
-    cv::Rect box;
-    int area = 0;
-};
-
-std::vector<Fleck> spots_of(const cv::Mat& ink, cv::Mat& labels) {
-    cv::Mat stats, centres;
-    const int count = cv::connectedComponentsWithStats(ink, labels, stats, centres, 8, CV_32S);
-    std::vector<Fleck> spots;
-    spots.reserve(static_cast<size_t>(std::max(0, count - 1)));
-    for (int i = 1; i < count; ++i) {
-        const int* s = stats.ptr<int>(i);
-        spots.push_back({{s[cv::CC_STAT_LEFT], s[cv::CC_STAT_TOP], s[cv::CC_STAT_WIDTH], s[cv::CC_STAT_HEIGHT]},
-                         s[cv::CC_STAT_AREA]});
-    }
-    return spots;
-}
-
 // The distance between dots that fill whole areas evenly, as nothing but a printed screen does.
-double screen_among(const std::vector<Fleck>& spots, cv::Size page, double dpi) {
+double screen_among(const std::vector<InkPiece>& spots, cv::Size page, double dpi) {
     const double largest = 0.3 * dpi / 25.4, cell = 4 * dpi / 25.4;
     cv::Mat dots =
         cv::Mat::zeros(static_cast<int>(page.height / cell) + 1, static_cast<int>(page.width / cell) + 1, CV_32S);
-    for (const Fleck& spot : spots) {
+    for (const InkPiece& spot : spots) {
         if (spot.box.width > largest || spot.box.height > largest || spot.area < 2) continue;
         ++dots.at<int>(static_cast<int>(spot.box.y / cell), static_cast<int>(spot.box.x / cell));
     }
@@ -47,21 +29,21 @@ double screen_among(const std::vector<Fleck>& spots, cv::Size page, double dpi) 
     return dpi / 25.4 / std::sqrt(*upper);
 }
 
-bool is_speck(const Fleck& spot, double x_height) {
+bool is_speck(const InkPiece& spot, double x_height) {
     return std::max(spot.box.width, spot.box.height) < 0.17 * x_height;
 }
 
 }
 
-TypeSeen look_at_type(const cv::Mat& ink, double dpi) {
+TypeSeen look_at_type(const cv::Mat& grey, double under, double dpi) {
     TypeSeen seen;
-    cv::Mat labels;
-    const auto spots = spots_of(ink, labels);
-    seen.screen_px = screen_among(spots, ink.size(), dpi);
+    const InkPieces ink = InkPieces::darker_than(under, grey);
+    const auto& spots = ink.pieces();
+    seen.screen_px = screen_among(spots, grey.size(), dpi);
     // Most letters of most scripts are as high as an x; what is far from a letter's shape or size does not count.
     std::vector<double> heights;
     double area = 0, around = 0;
-    for (const Fleck& spot : spots) {
+    for (const InkPiece& spot : spots) {
         const double height = spot.box.height, width = spot.box.width;
         if (height < 5 || height > 9 * dpi / 25.4 || width > 3 * height || height > 5 * width) continue;
         if (height < 0.5 * dpi / 25.4) continue;
@@ -75,20 +57,15 @@ TypeSeen look_at_type(const cv::Mat& ink, double dpi) {
     seen.x_height_px = heights[heights.size() * 2 / 5];
     seen.stroke_px = area / around;
     size_t specks = 0;
-    for (const Fleck& spot : spots) specks += is_speck(spot, seen.x_height_px) ? 1 : 0;
+    for (const InkPiece& spot : spots) specks += is_speck(spot, seen.x_height_px) ? 1 : 0;
     seen.specks = specks > spots.size() / 4 + 10;
     return seen;
 }
 
-cv::Mat specks_among(const cv::Mat& ink, double x_height_px) {
-    cv::Mat labels, mask;
-    const auto spots = spots_of(ink, labels);
-    std::vector<uchar> speck(spots.size() + 1, 0);
-    for (size_t i = 0; i < spots.size(); ++i) speck[i + 1] = is_speck(spots[i], x_height_px) ? 255 : 0;
-    mask.create(ink.size(), CV_8U);
-    for (int y = 0; y < ink.rows; ++y)
-        for (int x = 0; x < ink.cols; ++x) mask.at<uchar>(y, x) = speck[static_cast<size_t>(labels.at<int>(y, x))];
-    return mask;
+void take_out_specks(cv::Mat& grey, double under, double x_height_px, double level) {
+    InkPieces::darker_than(under, grey).set(grey, cv::saturate_cast<uchar>(level), [&](const InkPiece& piece) {
+        return is_speck(piece, x_height_px);
+    });
 }
 
 }

@@ -12,10 +12,10 @@ struct TypeSeen {
     bool specks = false;    // among the letters lie many spots much smaller than a full stop
 };
 
-// `ink` is 255 where there is ink.
-TypeSeen look_at_type(const cv::Mat& ink, double dpi);
+// Ink is what is darker than `under`; `grey` has 8 bits.
+TypeSeen look_at_type(const cv::Mat& grey, double under, double dpi);
 
-// The spots much smaller than the full stop of type with this x-height, as a mask.
-cv::Mat specks_among(const cv::Mat& ink, double x_height_px);
+// Brings the spots much smaller than the full stop of type with this x-height to `level`.
+void take_out_specks(cv::Mat& grey, double under, double x_height_px, double level);
 
 }

@@ -1,0 +1,77 @@
+#include "core/reading/ink_pieces.h"
+
+#include <algorithm>
+
+namespace yelvin {
+
+namespace {
+
+size_t first_of(std::vector<size_t>& belongs, size_t piece) {
+    while (belongs[piece] != piece) piece = belongs[piece] = belongs[belongs[piece]];
+    return piece;
+}
+
+}
+
+InkPieces::InkPieces(cv::Size size, const Row& row) {
+    std::vector<size_t> belongs; // each piece to itself, or to one that it was found to hang together with
+    size_t above = 0, above_end = 0;
+    for (int y = 0; y < size.height; ++y) {
+        const uchar *dots = row(y), *end = dots + size.width;
+        const size_t begin = runs_.size();
+        size_t at = above;
+        for (const uchar* dot = dots;;) {
+            dot = std::find_if(dot, end, [](uchar v) { return v != 0; });
+            if (dot == end) break;
+            const uchar* stop = std::find(dot, end, uchar{0});
+            Run run{y, static_cast<int>(dot - dots), static_cast<int>(stop - dots), belongs.size()};
+            dot = stop;
+            while (at < above_end && runs_[at].to < run.from) ++at;
+            bool joined = false;
+            for (size_t k = at; k < above_end && runs_[k].from <= run.to; ++k) {
+                const size_t other = first_of(belongs, runs_[k].piece);
+                if (joined)
+                    belongs[other] = first_of(belongs, run.piece);
+                else
+                    run.piece = other, joined = true;
+            }
+            if (!joined) belongs.push_back(run.piece);
+            runs_.push_back(run);
+        }
+        above = begin, above_end = runs_.size();
+    }
+    join_up(belongs);
+}
+
+// Numbers the pieces that are left, and adds up what each has.
+void InkPieces::join_up(std::vector<size_t>& belongs) {
+    std::vector<size_t> number(belongs.size());
+    size_t count = 0;
+    for (size_t i = 0; i < belongs.size(); ++i)
+        if (belongs[i] == i) number[i] = count++;
+    pieces_.resize(count);
+    for (Run& run : runs_) {
+        run.piece = number[first_of(belongs, run.piece)];
+        InkPiece& piece = pieces_[run.piece];
+        piece.box |= cv::Rect{run.from, run.y, run.to - run.from, 1};
+        piece.area += run.to - run.from;
+    }
+}
+
+InkPieces InkPieces::darker_than(double under, const cv::Mat& grey) {
+    cv::Mat row;
+    return {grey.size(), [&](int y) {
+                row = grey.row(y) < under;
+                return row.ptr();
+            }};
+}
+
+void InkPieces::set(cv::Mat& onto, uchar level, const std::function<bool(const InkPiece&)>& meant) const {
+    std::vector<char> is_meant;
+    is_meant.reserve(pieces_.size());
+    for (const InkPiece& piece : pieces_) is_meant.push_back(meant(piece) ? 1 : 0);
+    for (const Run& run : runs_)
+        if (is_meant[run.piece]) std::fill(onto.ptr(run.y) + run.from, onto.ptr(run.y) + run.to, level);
+}
+
+}
