@@ -93,13 +93,11 @@ std::set<std::string> known_besides(const std::string& word, Confusions confusio
 }
 
 std::optional<Word> known_by_shape(const Word& word, WordList& words) {
-    constexpr double clear = 95, certain = 99, doubtful = 60;
+    constexpr double clear = 95, doubtful = 60; // what is read so well is rather a rare word than a misread one
     constexpr size_t least_letters = 4;
-    if (word.text.size() < least_letters) return std::nullopt;
-    // What begins small is no name, so that it is rather misread than unknown.
-    const bool begins_small = std::islower(static_cast<unsigned char>(word.text.front())) != 0;
-    if (word.confidence >= (begins_small ? certain : clear) || words.knows(word.text) != WordList::Known::No)
+    if (word.confidence >= clear || word.text.size() < least_letters || words.knows(word.text) != WordList::Known::No)
         return std::nullopt;
+    const bool begins_small = std::islower(static_cast<unsigned char>(word.text.front())) != 0; // and so is no name
     auto found = known_besides(word.text, often, words);
     if (found.empty() && begins_small) found = known_besides(word.text, seldom, words);
     if (found.size() != 1) return std::nullopt;
