@@ -65,7 +65,7 @@ constexpr size_t read_size = 128 * 1024, chunk_size = 64 * 1024, queue_limit = 4
 constexpr std::int64_t pipe_size = 60 * 1024;
 constexpr std::chrono::milliseconds tidying_time{25};
 constexpr std::chrono::milliseconds growing_pace{50};   // a slow page is shown in steps of this
-constexpr std::chrono::milliseconds starting_time{150}; // a backend's reader is under way after this
+constexpr std::chrono::milliseconds starting_time{400}; // a backend's reader is under way after this
 
 FrameParameters parameters_of(const SANE_Parameters& p) {
     constexpr std::array formats{Frame::Grey, Frame::Rgb, Frame::Red, Frame::Green, Frame::Blue};
