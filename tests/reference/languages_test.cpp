@@ -148,6 +148,12 @@ TEST(LanguagesFound, PopplerReadsThePdfInTheSameOrder) {
     }
 }
 
+TEST(LanguagesFound, NoTwoAreSaidAlike) {
+    EXPECT_EQ(language_words("jpn"), "Japanese");
+    EXPECT_EQ(language_words("jpn_vert"), "Japanese, written downwards");
+    EXPECT_EQ(language_words("chi_tra_vert"), "Chinese, traditional, written downwards");
+}
+
 TEST(LanguagesFound, NoiseAndBlankPagesAreInTheFirstOne) {
     Reader reader;
     for (const Raster& page : {Raster{noisy(1400, 1000, CV_8UC1, 5), 300, Ink::Grey},

@@ -144,6 +144,9 @@ std::optional<Script> script_of_letters(std::string_view word) {
 
 std::string language_words(const std::string& language) {
     if (language == own_words) return "its own words";
+    constexpr std::string_view downwards = "_vert"; // data of their own, beside the language's
+    if (language.ends_with(downwards))
+        return language_words(language.substr(0, language.size() - downwards.size())) + ", written downwards";
     if (language == "chi_sim") return "Chinese, simplified";
     if (language == "chi_tra") return "Chinese, traditional";
     std::array<UChar, 100> name{};
