@@ -58,6 +58,7 @@ struct TempStore {
 
 // Each observation alone, on a colour page of a feeder at 300 dpi; what is shared by several stands by itself.
 void print_observations(const std::string& originals) {
+    cv::setNumThreads(1); // as in the window, where pages are looked at side by side
     BenchSetup setup;
     setup.stack = {{{originals + "/invoice.svg"}, {}, 0.8}};
     SimulatedScanner scanner(setup);

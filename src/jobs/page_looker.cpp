@@ -2,6 +2,7 @@
 
 #include "core/developing/develop.h"
 #include "core/output/document_writer.h"
+#include "core/raster/averaging.h"
 #include "core/tray/tray_store.h"
 #include "jobs/trouble.h"
 
@@ -169,9 +170,10 @@ Raster thumbnail_of(const Raster& original, const Recipe& recipe) {
     Raster page = develop(at_resolution(original, original.dpi * 2.0 * thumbnail_side / longer), recipe);
     const double by = static_cast<double>(thumbnail_side) / std::max(page.width_px(), page.height_px());
     const cv::Size size(std::max(1, cvRound(page.width_px() * by)), std::max(1, cvRound(page.height_px() * by)));
-    cv::Mat small;
-    cv::resize(page.pixels, small, size, 0, 0, by < 1 ? cv::INTER_AREA : cv::INTER_LINEAR);
-    page.pixels = small;
+    if (by < 1)
+        page.pixels = averaged(page.pixels, size);
+    else
+        cv::resize(page.pixels.clone(), page.pixels, size);
     page.dpi *= by;
     return page;
 }

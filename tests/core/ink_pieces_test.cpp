@@ -1,5 +1,5 @@
 // Against OpenCV's own labelling of connected parts.
-#include "core/reading/ink_pieces.h"
+#include "core/raster/ink_pieces.h"
 #include "support/support.h"
 
 #include <gtest/gtest.h>

@@ -1,5 +1,6 @@
 #include "core/raster/raster.h"
 
+#include "core/raster/averaging.h"
 #include "core/raster/paper.h"
 #include "support/support.h"
 
@@ -93,6 +94,31 @@ TEST(Resolution, IsReducedToTheSizeTheScannerWouldGiveAndNeverRaised) {
     const Raster black = at_resolution({page.pixels > 127, 300, Ink::Black}, 100);
     EXPECT_EQ(cv::countNonZero(black.pixels == 0) + cv::countNonZero(black.pixels == 255),
               black.width_px() * black.height_px());
+}
+
+// Against OpenCV's own averaging, whose weights are the same: what differs is how the last half of a level is rounded.
+TEST(Averaged, IsWhatOpenCvMakesOfAreas) {
+    for (const int type : {CV_8UC1, CV_8UC3}) {
+        const cv::Mat dots = noisy(613, 777, type, 3);
+        for (const double step : {1.0, 1.003, 1.25, 1.5, 2.0, 2.7, 3.0, 8.0, 23.6, 300.0}) {
+            const cv::Size size(std::max(1, cvRound(dots.cols / step)), std::max(1, cvRound(dots.rows / step)));
+            cv::Mat theirs, apart;
+            cv::resize(dots, theirs, size, 0, 0, cv::INTER_AREA);
+            cv::absdiff(averaged(dots, size), theirs, apart);
+            double most = 0;
+            cv::minMaxLoc(apart.reshape(1), nullptr, &most);
+            EXPECT_LE(most, 1) << step;
+            EXPECT_LT(cv::mean(apart.reshape(1))[0], 0.06) << step;
+        }
+    }
+}
+
+// What is left over at the border counts for nothing: the areas there are smaller.
+TEST(Averaged, AreasEndAtTheBorder) {
+    const cv::Mat dots = (cv::Mat_<uchar>(1, 5) << 10, 20, 30, 40, 50);
+    const cv::Mat mean = averaged(dots, {4, 1}, 1.5, 1);
+    EXPECT_EQ(std::vector<uchar>(mean.begin<uchar>(), mean.end<uchar>()), (std::vector<uchar>{13, 27, 43, 50}));
+    EXPECT_EQ(averaged(cv::Mat(900, 1, CV_8UC1, cv::Scalar(77)), {1, 1}, 1, 900).at<uchar>(0, 0), 77);
 }
 
 }

@@ -216,11 +216,11 @@ TEST(TrayStore, LargeOriginalsHaveCoarseCopiesAndTheirRowsAreReadAlone) {
     EXPECT_EQ(quarter->dpi, 300);
     cv::Mat expected;
     cv::resize(page.pixels.rowRange(0, 1200), expected, {1600, 300}, 0, 0, cv::INTER_AREA);
-    EXPECT_EQ(cv::norm(quarter->pixels, expected, cv::NORM_INF), 0);
+    EXPECT_LE(cv::norm(quarter->pixels, expected, cv::NORM_INF), 1); // a half is rounded one way or the other
     std::filesystem::remove(coarse_file(folder.path(), *original, 4));
     const auto anew = read_coarse(folder.path(), *original, 4);
     ASSERT_TRUE(anew);
-    EXPECT_EQ(cv::norm(anew->pixels, expected, cv::NORM_INF), 0);
+    EXPECT_EQ(cv::norm(anew->pixels, quarter->pixels, cv::NORM_INF), 0);
     for (const auto& [first, count] : {std::pair(0, 5), {70, 300}, {1190, 900}}) {
         const auto rows = read_own_tiff_rows(folder / original->file, first, count);
         ASSERT_TRUE(rows);

@@ -64,7 +64,7 @@ Result<void> set_as_chapter(const Raster& page, const Ticket::Make& make, Encode
     out.flow = flow_of(out.text, page, make.jpeg_quality);
     Raster small = page;
     const double by = std::min(1.0, cover_height / page.height_px());
-    cv::resize(page.pixels, small.pixels, {}, by, by, cv::INTER_AREA);
+    small.pixels = scaled(page.pixels, by, by, cv::INTER_AREA);
     if (small.ink == Ink::Black) small.ink = Ink::Grey;
     auto cover = encode_jpeg(small, 75);
     if (!cover) return std::unexpected(cover.error());

@@ -41,8 +41,7 @@ cv::Mat not_paper(const cv::Mat& small) {
 
 std::vector<cv::Rect> pictures_on(const PageText& text, const Raster& page) {
     const double by = std::min(1.0, looked_at_dpi / page.dpi);
-    cv::Mat small;
-    cv::resize(page.pixels, small, {}, by, by, cv::INTER_AREA);
+    const cv::Mat small = scaled(page.pixels, by, by, cv::INTER_AREA);
     cv::Mat mask = not_paper(small);
     const double mm = page.dpi * by / mm_per_inch;
     const auto on_small = [&](const cv::Rect& box, double rim) {

@@ -202,9 +202,8 @@ Result<Raster> glimpse_of_page(const fs::path& file, int index, int most_px) {
     Raster& raster = page->raster;
     const double by = static_cast<double>(most_px) / std::max(raster.width_px(), raster.height_px());
     if (by >= 1) return std::move(raster);
-    cv::Mat small;
-    cv::resize(raster.pixels, small, {}, by, by, cv::INTER_AREA);
-    return Raster{std::move(small), raster.dpi * by, raster.ink == Ink::Black ? Ink::Grey : raster.ink};
+    return Raster{scaled(raster.pixels, by, by, cv::INTER_AREA), raster.dpi * by,
+                  raster.ink == Ink::Black ? Ink::Grey : raster.ink};
 }
 
 Result<std::string> encode_png(const Raster& raster) {

@@ -1,5 +1,7 @@
 #include "core/raster/raster.h"
 
+#include "core/raster/averaging.h"
+
 #include <opencv2/imgproc.hpp>
 
 #include <algorithm>
@@ -21,12 +23,19 @@ cv::Mat grey_pixels(const Raster& raster) {
 
 namespace {
 std::array<int, 256> histogram(const cv::Mat& grey) {
-    std::array<int, 256> counts{};
+    // Two counts in turn: most neighbours have one level, and each would wait for the other to be counted.
+    std::array<std::array<int, 256>, 2> counts{};
     for (int y = 0; y < grey.rows; ++y) {
         const uchar* row = grey.ptr(y);
-        for (int x = 0; x < grey.cols; ++x) ++counts[row[x]];
+        int x = 0;
+        for (; x + 1 < grey.cols; x += 2) {
+            ++counts[0][row[x]];
+            ++counts[1][row[x + 1]];
+        }
+        if (x < grey.cols) ++counts[0][row[x]];
     }
-    return counts;
+    for (size_t level = 0; level < 256; ++level) counts[0][level] += counts[1][level];
+    return counts[0];
 }
 }
 
@@ -67,7 +76,10 @@ Raster with_ink(const Raster& raster, Ink ink) {
 cv::Mat scaled(const cv::Mat& dots, double across, double down, int interpolation) {
     const cv::Size size(cvRound(dots.cols * across), cvRound(dots.rows * down));
     cv::Mat out;
-    if (size.width > 0 && size.height > 0)
+    const bool whole = size.width > 0 && size.height > 0;
+    if (whole && interpolation == cv::INTER_AREA && across <= 1 && down <= 1 && dots.depth() == CV_8U)
+        return averaged(dots, size, 1 / across, 1 / down);
+    if (whole)
         cv::resize(dots, out, {}, across, down, interpolation); // by exactly these factors
     else
         cv::resize(dots, out, {std::max(1, size.width), std::max(1, size.height)}, 0, 0, interpolation);
@@ -90,11 +102,10 @@ Raster at_resolution(const Raster& raster, double dpi) {
             cv::Rect(0, 0, std::min(raster.width_px(), width * whole), std::min(raster.height_px(), height * whole)));
         if (right > 0 || bottom > 0)
             cv::copyMakeBorder(all, all, 0, std::max(0, bottom), 0, std::max(0, right), cv::BORDER_REPLICATE);
-        cv::resize(all, out.pixels, {width, height}, 0, 0, cv::INTER_AREA);
+        out.pixels = averaged(all, {width, height});
     } else {
-        cv::resize(raster.pixels, out.pixels,
-                   {std::max(1, scanned_px(size.width, dpi)), std::max(1, scanned_px(size.height, dpi))}, 0, 0,
-                   cv::INTER_AREA);
+        out.pixels = averaged(raster.pixels, {std::clamp(scanned_px(size.width, dpi), 1, raster.width_px()),
+                                              std::clamp(scanned_px(size.height, dpi), 1, raster.height_px())});
     }
     if (raster.ink == Ink::Black) cv::threshold(out.pixels, out.pixels, 127, 255, cv::THRESH_BINARY);
     return out;

@@ -1,6 +1,6 @@
 #include "core/reading/type_seen.h"
 
-#include "core/reading/ink_pieces.h"
+#include "core/raster/ink_pieces.h"
 
 #include <algorithm>
 #include <cmath>

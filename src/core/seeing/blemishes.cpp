@@ -1,5 +1,7 @@
 #include "core/seeing/blemishes.h"
 
+#include "core/raster/ink_pieces.h"
+
 #include <opencv2/imgproc.hpp>
 
 #include <algorithm>
@@ -9,10 +11,20 @@ namespace yelvin {
 
 namespace {
 
+// The highest of `levels` within each piece.
+std::vector<uchar> most_in_each(const InkPieces& pieces, const cv::Mat& levels) {
+    std::vector<uchar> most(pieces.pieces().size());
+    for (const InkPieces::Run& run : pieces.runs()) {
+        const uchar* row = levels.ptr(run.y);
+        most[run.piece] = std::max(most[run.piece], *std::max_element(row + run.from, row + run.to));
+    }
+    return most;
+}
+
 // Print on the other side: letters that are pale and soft, away from this side's own.
 double show_through(const Marks& marks) {
     const int range = std::max(60, marks.paper - marks.print);
-    cv::Mat weak, strong, labels, stats, centres, steps;
+    cv::Mat weak, strong, steps;
     cv::inRange(marks.strength, 7, std::max(12, range * 3 / 10), weak);
     cv::threshold(marks.strength, strong, range * 0.35, 255, cv::THRESH_BINARY);
     const int away = 2 * static_cast<int>(mm_to_px(0.7, marks.dpi)) + 1;
@@ -21,24 +33,21 @@ double show_through(const Marks& marks) {
     cv::morphologyEx(weak, weak, cv::MORPH_OPEN, cv::Mat::ones(2, 2, CV_8U));
     // Most pages have hardly any; they are done with.
     if (100.0 * cv::countNonZero(weak) / static_cast<double>(weak.total()) < much_show_through_percent) return 0;
-    const int count = cv::connectedComponentsWithStats(weak, labels, stats, centres, 8, CV_32S);
     cv::Mat soft;
     cv::blur(marks.grey, soft, {3, 3});
     cv::morphologyEx(soft, steps, cv::MORPH_GRADIENT, cv::Mat::ones(3, 3, CV_8U));
     const double least = mm_to_px(1.0, marks.dpi), most = mm_to_px(12, marks.dpi);
     int letters = 0;
     double area = 0;
-    for (int i = 1; i < count; ++i) {
-        const cv::Rect box(stats.at<int>(i, cv::CC_STAT_LEFT), stats.at<int>(i, cv::CC_STAT_TOP),
-                           stats.at<int>(i, cv::CC_STAT_WIDTH), stats.at<int>(i, cv::CC_STAT_HEIGHT));
-        const int longer = std::max(box.width, box.height), dots = stats.at<int>(i, cv::CC_STAT_AREA);
+    const InkPieces pieces = InkPieces::of(weak);
+    const std::vector<uchar> all_deepest = most_in_each(pieces, marks.strength),
+                             all_steepest = most_in_each(pieces, steps);
+    for (size_t i = 0; i < pieces.pieces().size(); ++i) {
+        const auto& [box, dots] = pieces.pieces()[i];
+        const int longer = std::max(box.width, box.height);
         if (longer < least || longer > most || dots > 0.9 * box.area()) continue;
-        const cv::Mat mine = labels(box) == i;
-        double deepest = 0, steepest = 0;
-        cv::minMaxLoc(marks.strength(box), nullptr, &deepest, nullptr, nullptr, mine);
-        cv::minMaxLoc(steps(box), nullptr, &steepest, nullptr, nullptr, mine);
         // A pencil is as pale, but its edge falls within a dot or two.
-        if (deepest < 9 || steepest > 0.75 * deepest) continue;
+        if (all_deepest[i] < 9 || all_steepest[i] > 0.75 * all_deepest[i]) continue;
         ++letters;
         area += dots;
     }
@@ -48,7 +57,7 @@ double show_through(const Marks& marks) {
 
 // Letters that the picture's rim cuts through, at least three along a side.
 std::array<bool, 4> cut_off(const Marks& marks) {
-    cv::Mat print, labels, stats, centres;
+    cv::Mat print;
     cv::threshold(marks.strength, print, std::max(30, (marks.paper - marks.print) / 2), 255, cv::THRESH_BINARY);
     const int reach = static_cast<int>(mm_to_px(14, marks.dpi));
     std::array<bool, 4> out{};
@@ -64,18 +73,16 @@ std::array<bool, 4> cut_off(const Marks& marks) {
                             : side == 2 ? print.col(print.cols - 1)
                                         : print.row(print.rows - 1);
         if (cv::countNonZero(rim) < 3) continue;
-        const int count = cv::connectedComponentsWithStats(print(strip), labels, stats, centres, 8, CV_32S);
+        const InkPieces pieces = InkPieces::of(print(strip));
         int cut = 0, whole = 0;
-        for (int i = 1; i < count; ++i) {
-            const int left = stats.at<int>(i, cv::CC_STAT_LEFT), top = stats.at<int>(i, cv::CC_STAT_TOP),
-                      w = stats.at<int>(i, cv::CC_STAT_WIDTH), h = stats.at<int>(i, cv::CC_STAT_HEIGHT);
-            const double longer = px_to_mm(std::max(w, h), marks.dpi), shorter = px_to_mm(std::min(w, h), marks.dpi);
-            if (longer < 0.8 || longer > 8 || shorter * 8 < longer || stats.at<int>(i, cv::CC_STAT_AREA) > 0.85 * w * h)
-                continue;
-            const bool touches = side == 0   ? left == 0
-                                 : side == 1 ? top == 0
-                                 : side == 2 ? left + w == strip.width
-                                             : top + h == strip.height;
+        for (const auto& [box, dots] : pieces.pieces()) {
+            const double longer = px_to_mm(std::max(box.width, box.height), marks.dpi),
+                         shorter = px_to_mm(std::min(box.width, box.height), marks.dpi);
+            if (longer < 0.8 || longer > 8 || shorter * 8 < longer || dots > 0.85 * box.area()) continue;
+            const bool touches = side == 0   ? box.x == 0
+                                 : side == 1 ? box.y == 0
+                                 : side == 2 ? box.br().x == strip.width
+                                             : box.br().y == strip.height;
             ++(touches ? cut : whole);
         }
         out[side] = cut >= 3 && whole >= cut;

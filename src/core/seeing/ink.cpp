@@ -1,5 +1,7 @@
 #include "core/seeing/ink.h"
 
+#include "core/raster/ink_pieces.h"
+
 #include <opencv2/imgproc.hpp>
 
 namespace yelvin {
@@ -79,15 +81,12 @@ double faint_mm2(const Marks& marks) {
     cv::bitwise_and(marks.mask, black, lost);
     cv::morphologyEx(lost, lost, cv::MORPH_OPEN, cv::Mat::ones(2, 2, CV_8U));
     // Words, notes and stamps; a longer thin line is a sheet's edge with its shadow.
-    cv::Mat labels, stats, centres;
     const double longest = mm_to_px(60, marks.dpi), thinnest = mm_to_px(2.5, marks.dpi),
                  dot_mm = mm_per_inch / marks.dpi;
     double area = 0;
-    for (int i = 1, count = cv::connectedComponentsWithStats(lost, labels, stats, centres, 8, CV_32S); i < count; ++i) {
-        const int wide = stats.at<int>(i, cv::CC_STAT_WIDTH), high = stats.at<int>(i, cv::CC_STAT_HEIGHT);
-        if (std::max(wide, high) < longest || std::min(wide, high) > thinnest)
-            area += stats.at<int>(i, cv::CC_STAT_AREA);
-    }
+    const InkPieces pieces = InkPieces::of(lost);
+    for (const auto& [box, dots] : pieces.pieces())
+        if (std::max(box.width, box.height) < longest || std::min(box.width, box.height) > thinnest) area += dots;
     return area * dot_mm * dot_mm;
 }
 

@@ -1,5 +1,7 @@
 #include "core/seeing/marks.h"
 
+#include "core/raster/ink_pieces.h"
+
 #include <opencv2/imgproc.hpp>
 
 #include <algorithm>
@@ -59,30 +61,19 @@ Marks find_marks(const Raster& raster) {
     cv::threshold(out.strength, out.mask, limit, 255, cv::THRESH_BINARY);
     out.all = out.mask.clone();
 
-    cv::Mat labels, stats, centres;
-    const int count = cv::connectedComponentsWithStats(out.mask, labels, stats, centres, 8, CV_32S);
+    const InkPieces pieces = InkPieces::of(out.mask);
     const double speck = std::max(2.0, 0.02 * out.dpi * out.dpi / (mm_per_inch * mm_per_inch)); // 0.02 mm²
-    std::vector<uchar> keep(static_cast<size_t>(count), 255);
-    keep[0] = 0;
-    for (int i = 1; i < count; ++i) {
-        const int left = stats.at<int>(i, cv::CC_STAT_LEFT), top = stats.at<int>(i, cv::CC_STAT_TOP);
-        const bool at_rim = left <= 1 || top <= 1 || left + stats.at<int>(i, cv::CC_STAT_WIDTH) >= labels.cols - 1 ||
-                            top + stats.at<int>(i, cv::CC_STAT_HEIGHT) >= labels.rows - 1;
-        if (at_rim || stats.at<int>(i, cv::CC_STAT_AREA) < speck) keep[static_cast<size_t>(i)] = 0;
-    }
-    for (int y = 0; y < labels.rows; ++y) {
-        const int* label = labels.ptr<int>(y);
-        uchar* row = out.mask.ptr(y);
-        for (int x = 0; x < labels.cols; ++x) row[x] = keep[static_cast<size_t>(label[x])];
-    }
+    const cv::Rect inner(2, 2, std::max(0, out.mask.cols - 4), std::max(0, out.mask.rows - 4));
+    const auto is_left_out = [&](const InkPiece& piece) {
+        return (piece.box & inner) != piece.box || piece.area < speck;
+    };
+    pieces.set(out.mask, 0, is_left_out);
     int counts[256] = {}, marked = 0;
-    for (int y = 0; y < out.mask.rows; ++y) {
-        for (int x = 0; x < out.mask.cols; ++x) {
-            if (out.mask.at<uchar>(y, x)) {
-                ++counts[out.grey.at<uchar>(y, x)];
-                ++marked;
-            }
-        }
+    for (const InkPieces::Run& run : pieces.runs()) {
+        if (is_left_out(pieces.pieces()[run.piece])) continue;
+        const uchar* row = out.grey.ptr(run.y);
+        for (int x = run.from; x < run.to; ++x) ++counts[row[x]];
+        marked += run.to - run.from;
     }
     for (int passed = 0; out.print < 255 && (passed += counts[out.print]) < marked / 100 + 1;) ++out.print;
     out.print = std::min(out.print, dark_level(out.grey)); // a picture that fills the page has no marks on paper
@@ -91,17 +82,15 @@ Marks find_marks(const Raster& raster) {
 
 Letters letters(const Marks& marks) {
     // Print is found at half its own strength, so that letters do not run into each other.
-    cv::Mat print, labels, stats, centres;
+    cv::Mat print;
     const int strong = std::max(20, (marks.paper - marks.print) / 2);
     cv::threshold(marks.strength, print, strong, 255, cv::THRESH_BINARY);
-    const int count = cv::connectedComponentsWithStats(print, labels, stats, centres, 8, CV_32S);
     Letters out;
     const double least = mm_to_px(0.8, marks.dpi), most = mm_to_px(12, marks.dpi);
-    for (int i = 1; i < count; ++i) {
-        const cv::Rect box(stats.at<int>(i, cv::CC_STAT_LEFT), stats.at<int>(i, cv::CC_STAT_TOP),
-                           stats.at<int>(i, cv::CC_STAT_WIDTH), stats.at<int>(i, cv::CC_STAT_HEIGHT));
+    const InkPieces pieces = InkPieces::of(print);
+    for (const auto& [box, area] : pieces.pieces()) {
         const int longer = std::max(box.width, box.height), shorter = std::min(box.width, box.height);
-        const double filled = static_cast<double>(stats.at<int>(i, cv::CC_STAT_AREA)) / box.area();
+        const double filled = static_cast<double>(area) / box.area();
         const bool letter_sized = longer >= least && longer <= most && shorter * 8 >= longer;
         if (letter_sized && filled > 0.12 && filled < 0.98) out.boxes.push_back(box);
     }

@@ -59,6 +59,7 @@ std::vector<Spot> find_red_eyes(const Raster& raster) {
         uchar* out = red.ptr(y);
         for (int x = 0; x < colour.cols; ++x) out[x] = is_red(row[x]) ? 255 : 0;
     }
+    if (cv::countNonZero(red) == 0) return {};
     // The flash's glint in the middle of a pupil is white.
     cv::morphologyEx(red, red, cv::MORPH_CLOSE, cv::getStructuringElement(cv::MORPH_ELLIPSE, {5, 5}));
     const int count = cv::connectedComponentsWithStats(red, labels, stats, centres, 8, CV_32S);

@@ -1,5 +1,7 @@
 #include "core/seeing/traces.h"
 
+#include "core/raster/ink_pieces.h"
+
 #include <opencv2/imgproc.hpp>
 
 #include <algorithm>
@@ -52,8 +54,7 @@ cv::Mat without_long_lines(const cv::Mat& mask, double dpi) {
 }
 
 struct Component {
-    cv::Rect box;
-    int area = 0, peak = 0, crisp_dots = 0;
+    int peak = 0, crisp_dots = 0;
 };
 
 }
@@ -61,31 +62,21 @@ struct Component {
 Traces find_traces(const Marks& marks) {
     const double dpi = marks.dpi;
     const cv::Mat mask = without_long_lines(marks.all, dpi);
-    cv::Mat labels, stats, centres, steps;
-    const int count = cv::connectedComponentsWithStats(mask, labels, stats, centres, 8, CV_32S);
-    std::vector<Component> found(static_cast<size_t>(count));
+    cv::Mat steps;
+    const InkPieces pieces = InkPieces::of(mask);
+    std::vector<Component> found(pieces.pieces().size());
     // How steep the edges are: the greatest difference within three dots, against how dark the mark is at all.
     cv::morphologyEx(marks.grey, steps, cv::MORPH_GRADIENT, cv::Mat::ones(3, 3, CV_8U));
-    // Only the dots of marks are looked at, twice; they are few.
-    struct Dot {
-        int label;
-        uchar strength, step;
-    };
-    std::vector<Dot> dots;
-    for (int y = 0; y < mask.rows; ++y) {
-        const int* label = labels.ptr<int>(y);
-        const uchar *strength = marks.strength.ptr(y), *step = steps.ptr(y);
-        for (int x = 0; x < mask.cols; ++x) {
-            if (label[x]) dots.push_back({label[x], strength[x], step[x]});
-        }
+    for (const InkPieces::Run& run : pieces.runs()) {
+        const uchar* strength = marks.strength.ptr(run.y);
+        int& peak = found[run.piece].peak;
+        peak = std::max<int>(peak, *std::max_element(strength + run.from, strength + run.to));
     }
-    for (const Dot& dot : dots) {
-        int& peak = found[static_cast<size_t>(dot.label)].peak;
-        peak = std::max<int>(peak, dot.strength);
-    }
-    for (const Dot& dot : dots) {
-        Component& component = found[static_cast<size_t>(dot.label)];
-        if (dot.step > 0.62 * component.peak) ++component.crisp_dots;
+    for (const InkPieces::Run& run : pieces.runs()) {
+        const uchar* step = steps.ptr(run.y);
+        Component& component = found[run.piece];
+        component.crisp_dots += static_cast<int>(
+            std::count_if(step + run.from, step + run.to, [&](uchar v) { return v > 0.62 * component.peak; }));
     }
     const int rim = static_cast<int>(mm_to_px(3, dpi));
     const double speck = mm_to_px(1.1, dpi), dot_mm = mm_per_inch / dpi;
@@ -93,26 +84,23 @@ Traces find_traces(const Marks& marks) {
     const int least_peak = dpi < 140 ? 45 : 14;
     Traces out;
     double area = 0;
-    for (int i = 1; i < count; ++i) {
-        Component& c = found[static_cast<size_t>(i)];
-        c.box = {stats.at<int>(i, cv::CC_STAT_LEFT), stats.at<int>(i, cv::CC_STAT_TOP),
-                 stats.at<int>(i, cv::CC_STAT_WIDTH), stats.at<int>(i, cv::CC_STAT_HEIGHT)};
-        c.area = stats.at<int>(i, cv::CC_STAT_AREA);
-        const bool at_rim =
-            c.box.x < rim || c.box.y < rim || c.box.br().x > mask.cols - rim || c.box.br().y > mask.rows - rim;
-        const int longer = std::max(c.box.width, c.box.height), shorter = std::min(c.box.width, c.box.height);
+    for (size_t i = 0; i < found.size(); ++i) {
+        const Component& c = found[i];
+        const auto& [box, dots] = pieces.pieces()[i];
+        const bool at_rim = box.x < rim || box.y < rim || box.br().x > mask.cols - rim || box.br().y > mask.rows - rim;
+        const int longer = std::max(box.width, box.height), shorter = std::min(box.width, box.height);
         if (at_rim || longer < speck || c.peak < least_peak) continue;
         // Hole punches cut 5.5 to 8 mm, 8 to 15 mm from the edge (ISO 838 has 6 mm at 12 mm).
-        const cv::Point middle = (c.box.tl() + c.box.br()) / 2;
+        const cv::Point middle = (box.tl() + box.br()) / 2;
         const int to_edge = std::min({middle.x, middle.y, mask.cols - middle.x, mask.rows - middle.y});
         const bool hole = longer * dot_mm > 4.5 && longer * dot_mm < 9 && shorter > 0.8 * longer &&
-                          c.area > 0.62 * c.box.area() && to_edge * dot_mm < 20;
+                          dots > 0.62 * box.area() && to_edge * dot_mm < 20;
         if (hole) continue;
         const bool line = longer * dot_mm > 40 && shorter * dot_mm < 2;
         const bool crisp = c.crisp_dots >= std::max<int>(4, static_cast<int>(0.5 * longer)) && !line;
         constexpr int dark = 60; // a picture may be soft all over, but it is not pale
         if (crisp) ++out.crisp;
-        if (crisp || c.peak >= dark) area += c.area;
+        if (crisp || c.peak >= dark) area += dots;
     }
     out.ink_percent = 100.0 * area / static_cast<double>(mask.total());
     return out;

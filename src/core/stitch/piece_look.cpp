@@ -1,4 +1,4 @@
-#include "core/stitch/piece_look.h"
+#include "core/raster/averaging.h"
 
 #include <opencv2/features2d.hpp>
 #include <opencv2/imgproc.hpp>
@@ -22,7 +22,7 @@ LookLevel level(const cv::Mat& pixels, SizeMm size, double dpi, double own_dpi) 
         const double scale = dpi / own_dpi;
         const cv::Size to(std::max(1, static_cast<int>(std::lround(pixels.cols * scale))),
                           std::max(1, static_cast<int>(std::lround(pixels.rows * scale))));
-        cv::resize(pixels, out.pixels, to, 0, 0, cv::INTER_AREA);
+        out.pixels = averaged(pixels, to);
     }
     out.mm_x = size.width / out.pixels.cols;
     out.mm_y = size.height / out.pixels.rows;

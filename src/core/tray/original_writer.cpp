@@ -1,4 +1,5 @@
 // Originals on disk: written row by row, renamed when whole.
+#include "core/raster/averaging.h"
 #include "core/saving/safe_file.h"
 #include "core/tray/tray_store.h"
 
@@ -47,9 +48,8 @@ Result<void> OriginalWriter::CoarseRows::append(const cv::Mat& more, bool last) 
     }
     const int blocks = pending.rows / by;
     if (blocks > 0) {
-        cv::Mat small;
         const int width = pending.cols / by;
-        cv::resize(pending(cv::Rect(0, 0, width * by, blocks * by)), small, {width, blocks}, 0, 0, cv::INTER_AREA);
+        const cv::Mat small = averaged(pending(cv::Rect(0, 0, width * by, blocks * by)), {width, blocks});
         if (auto done = rows.append(small); !done) return done;
         pending = pending.rows > blocks * by ? pending.rowRange(blocks * by, pending.rows).clone() : cv::Mat{};
     }
@@ -102,9 +102,7 @@ Result<Raster> read_coarse(const fs::path& store_folder, const Original& origina
         if (!rows) return rows;
         const int width = rows->width_px() / by, height = rows->height_px() / by;
         if (width == 0 || height == 0) break;
-        cv::Mat small;
-        cv::resize(rows->pixels(cv::Rect(0, 0, width * by, height * by)), small, {width, height}, 0, 0, cv::INTER_AREA);
-        out.pixels.push_back(small);
+        out.pixels.push_back(averaged(rows->pixels(cv::Rect(0, 0, width * by, height * by)), {width, height}));
         out.dpi = original.dpi / by;
         out.ink = original.ink == Ink::Colour ? Ink::Colour : Ink::Grey;
     }

@@ -1,0 +1,115 @@
+#include "core/raster/averaging.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <algorithm>
+#include <cmath>
+#include <vector>
+
+namespace yelvin {
+
+namespace {
+
+// The dots of one direction that a dot of the result covers: `first` in part, `whole` ones, the one after in part.
+struct Cover {
+    int first = 0, whole = 0;
+    float at_first = 0, at_whole = 0, at_last = 0; // together 1 over all that is covered
+};
+
+std::vector<Cover> covers(int count, double step, int length) {
+    std::vector<Cover> out(static_cast<size_t>(count));
+    for (int i = 0; i < count; ++i) {
+        const double begin = std::min(i * step, length - 1.0),
+                     end = std::min(begin + step, static_cast<double>(length));
+        // What is off by less than a ten thousandth is off by the arithmetic.
+        const int first = static_cast<int>(std::floor(begin + 1e-4)),
+                  last = static_cast<int>(std::ceil(end - 1e-4)) - 1;
+        const double all = end - begin, one = std::min(end, first + 1.0) - begin;
+        Cover& cover = out[static_cast<size_t>(i)];
+        cover.first = first;
+        cover.whole = std::max(0, last - first - 1);
+        cover.at_first = static_cast<float>(one / all);
+        cover.at_whole = static_cast<float>(1 / all);
+        cover.at_last = last > first ? static_cast<float>((end - last) / all) : 0;
+    }
+    return out;
+}
+
+// Rows of `dots` as one row of their mean. `sums` is room for it.
+void mean_of_rows(const cv::Mat& dots, const Cover& cover, std::vector<ushort>& sums, std::vector<float>& mean) {
+    const auto length = static_cast<size_t>(dots.cols) * static_cast<size_t>(dots.channels());
+    const uchar* first = dots.ptr(cover.first);
+    const uchar* last = dots.ptr(std::min(dots.rows - 1, cover.first + 1 + cover.whole));
+    if (cover.whole == 0) {
+        for (size_t k = 0; k < length; ++k)
+            mean[k] = cover.at_first * static_cast<float>(first[k]) + cover.at_last * static_cast<float>(last[k]);
+        return;
+    }
+    const uchar* row = dots.ptr(cover.first + 1);
+    for (size_t k = 0; k < length; ++k) sums[k] = row[k];
+    for (int i = 2; i <= cover.whole; ++i) {
+        row = dots.ptr(cover.first + i);
+        for (size_t k = 0; k < length; ++k) sums[k] = static_cast<ushort>(sums[k] + row[k]);
+    }
+    for (size_t k = 0; k < length; ++k)
+        mean[k] = cover.at_first * static_cast<float>(first[k]) + cover.at_whole * static_cast<float>(sums[k]) +
+                  cover.at_last * static_cast<float>(last[k]);
+}
+
+uchar level(float value) { return static_cast<uchar>(std::min(255.0F, value + 0.5F)); }
+
+template <int channels>
+void mean_of_columns(const std::vector<float>& row, const std::vector<Cover>& columns, uchar* out) {
+    for (const Cover& cover : columns) {
+        const float* at = row.data() + static_cast<ptrdiff_t>(cover.first) * channels;
+        float sum[4] = {}; // four at once, of which a colour needs three
+        constexpr int lanes = channels == 1 ? 1 : 4;
+        for (int i = 0; i < cover.whole; ++i) {
+            at += channels;
+            for (int c = 0; c < lanes; ++c) sum[c] += at[c];
+        }
+        const float* first = row.data() + static_cast<ptrdiff_t>(cover.first) * channels;
+        at += channels;
+        for (int c = 0; c < lanes; ++c)
+            sum[c] = cover.at_first * first[c] + cover.at_whole * sum[c] + cover.at_last * at[c];
+        for (int c = 0; c < channels; ++c) *out++ = level(sum[c]);
+    }
+}
+
+// Every dot of the result, by sums of rows first: those are the longest, and the compiler takes many dots at once.
+template <int channels>
+cv::Mat by_rows_then_columns(const cv::Mat& dots, cv::Size size, double across, double down) {
+    cv::Mat out(size, dots.type());
+    const auto columns = covers(size.width, across, dots.cols), rows = covers(size.height, down, dots.rows);
+    const auto length = static_cast<size_t>(dots.cols + 2) * channels; // what counts for nothing is read past the end
+    std::vector<ushort> sums(length);
+    std::vector<float> mean(length);
+    for (int y = 0; y < size.height; ++y) {
+        mean_of_rows(dots, rows[static_cast<size_t>(y)], sums, mean);
+        mean_of_columns<channels>(mean, columns, out.ptr(y));
+    }
+    return out;
+}
+
+}
+
+cv::Mat averaged(const cv::Mat& dots, cv::Size size, double across, double down) {
+    CV_Assert(across >= 1 && down >= 1 && (dots.type() == CV_8UC1 || dots.type() == CV_8UC3));
+    constexpr double most_rows = 256; // of which the levels fit into a sum
+    const bool halved = across == 2 && down == 2 && dots.cols >= 2 * size.width && dots.rows >= 2 * size.height;
+    if (halved) { // which OpenCV does quicker still
+        cv::Mat out;
+        cv::resize(dots(cv::Rect(0, 0, 2 * size.width, 2 * size.height)), out, size, 0, 0, cv::INTER_AREA);
+        return out;
+    }
+    if (down >= most_rows)
+        return averaged(averaged(dots, {dots.cols, (dots.rows + 127) / 128}, 1, 128), size, across, down / 128);
+    return dots.channels() == 1 ? by_rows_then_columns<1>(dots, size, across, down)
+                                : by_rows_then_columns<3>(dots, size, across, down);
+}
+
+cv::Mat averaged(const cv::Mat& dots, cv::Size size) {
+    return averaged(dots, size, static_cast<double>(dots.cols) / size.width,
+                    static_cast<double>(dots.rows) / size.height);
+}
+}
