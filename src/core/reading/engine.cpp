@@ -64,6 +64,27 @@ void set_page(TessBaseAPI& engine, const Raster& page) {
     engine.SetSourceResolution(static_cast<int>(std::lround(page.dpi)));
 }
 
+// The engine has a copy of its own of what it reads: a page's dots that nobody else has are let go until the engine has
+// done, and then taken from that copy.
+class Lent {
+  public:
+    Lent(Raster& page, TessBaseAPI& engine) : page_(page), engine_(engine), theirs_(pixClone(engine.GetInputImage())) {
+        const bool is_ours = page.pixels.u && page.pixels.u->refcount == 1;
+        if (is_ours && page.ink == Ink::Grey && theirs_) page.pixels.release();
+    }
+    ~Lent() {
+        engine_.Clear();
+        if (page_.pixels.empty()) page_.pixels = from_pix(theirs_.get(), page_.dpi).pixels;
+    }
+    Lent(const Lent&) = delete;
+    Lent& operator=(const Lent&) = delete;
+
+  private:
+    Raster& page_;
+    TessBaseAPI& engine_;
+    PixPtr theirs_;
+};
+
 struct Watch {
     std::stop_token stop;
     const Engine::Progress& progress;
@@ -246,8 +267,8 @@ void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink, double
     std::erase_if(layer.lines, [](const TextLine& line) { return line.words.empty(); });
 }
 
-TextLayer collect(TessBaseAPI& engine, const Raster& page, WordList& words, const std::string& language) {
-    TextLayer layer{{}, page.width_px(), page.height_px(), language};
+TextLayer collect(TessBaseAPI& engine, cv::Size page, double dpi, WordList& words, const std::string& language) {
+    TextLayer layer{{}, page.width, page.height, language};
     const std::unique_ptr<ResultIterator> at{engine.GetIterator()};
     if (!at) return layer;
     TextLine line;
@@ -261,7 +282,7 @@ TextLayer collect(TessBaseAPI& engine, const Raster& page, WordList& words, cons
             line = {};
         }
     } while (at->Next(tesseract::RIL_WORD));
-    fit_words_to_ink(layer, ink_boxes(engine), page.dpi);
+    fit_words_to_ink(layer, ink_boxes(engine), dpi);
     for (TextLine& each : layer.lines) {
         each.language = language;
         put_in_logical_order(each);
@@ -280,8 +301,7 @@ std::unique_ptr<Engine> Engine::start(const std::string& language) {
     return std::unique_ptr<Engine>(new Engine(std::move(api), language));
 }
 
-Result<TextLayer> Engine::read_page(const Raster& page, WordList& words, std::stop_token stop,
-                                    const Progress& progress) {
+Result<TextLayer> Engine::read_page(Raster& page, WordList& words, std::stop_token stop, const Progress& progress) {
     single_threaded();
     api_->SetPageSegMode(tesseract::PSM_AUTO);
     api_->SetVariable("lstm_choice_mode", "0"); // other letters take a tenth more time
@@ -291,15 +311,12 @@ Result<TextLayer> Engine::read_page(const Raster& page, WordList& words, std::st
     monitor.cancel = cancelled;
     monitor.cancel_this = &watch;
     monitor.progress_callback2 = progressed;
+    const cv::Size size = page.pixels.size();
+    const Lent lent(page, *api_);
     const int failed = api_->Recognize(&monitor);
-    if (watch.stop.stop_requested()) {
-        api_->Clear();
-        return stopped();
-    }
+    if (watch.stop.stop_requested()) return stopped();
     if (failed) return fail(ErrorKind::Internal, "The page could not be read; save it without reading, or try again.");
-    TextLayer layer = collect(*api_, page, words, language_);
-    api_->Clear();
-    return layer;
+    return collect(*api_, size, page.dpi, words, language_);
 }
 
 TextLayer Engine::read_line(const Raster& line, WordList& words) {
@@ -308,7 +325,7 @@ TextLayer Engine::read_line(const Raster& line, WordList& words) {
     api_->SetVariable("lstm_choice_mode", "2");
     set_page(*api_, line);
     TextLayer layer;
-    if (api_->Recognize(nullptr) == 0) layer = collect(*api_, line, words, language_);
+    if (api_->Recognize(nullptr) == 0) layer = collect(*api_, line.pixels.size(), line.dpi, words, language_);
     api_->Clear();
     return layer;
 }

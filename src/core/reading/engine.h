@@ -23,8 +23,9 @@ class Engine {
 
     using Progress = std::function<void(int percent)>;
     // A word that `words` does not know becomes one that it knows where the engine's other choices of letters allow it.
-    // A page with its layout. Places in dots of `page`. A stop is answered within a line or two.
-    Result<TextLayer> read_page(const Raster& page, WordList& words, std::stop_token stop, const Progress& progress);
+    // A page with its layout. Places in dots of `page`, whose own are let go meanwhile where nobody else has them, and
+    // are there again afterwards. A stop is answered within a line or two.
+    Result<TextLayer> read_page(Raster& page, WordList& words, std::stop_token stop, const Progress& progress);
     // A picture of a single line.
     TextLayer read_line(const Raster& line, WordList& words);
 

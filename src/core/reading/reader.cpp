@@ -264,9 +264,9 @@ Result<void> Reader::Engines::read_other_paragraphs(TextLayer& layer, const Rast
 
 namespace {
 
-Raster prepared_from(const ReadingCopy& copy, const Raster& page) {
+Raster prepared_from(ReadingCopy copy, const Raster& page) {
     const bool black = page.ink == Ink::Black && copy.scale == 1;
-    return {copy.grey, copy.dpi, black ? Ink::Black : Ink::Grey};
+    return {std::move(copy.grey), copy.dpi, black ? Ink::Black : Ink::Grey};
 }
 
 }
@@ -277,7 +277,8 @@ Result<std::string> Reader::Engines::found(const Raster& prepared, const std::ve
         const auto of_name = language(name);
         if (!of_name) return std::unexpected(of_name.error());
         WordList none({}); // what the words are is asked later, of one language alone
-        return (*of_name)->engine->read_page(part, none, stop, {});
+        Raster read = part;
+        return (*of_name)->engine->read_page(read, none, stop, {});
     });
 }
 
@@ -300,8 +301,9 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
     if (stop.stop_requested()) return stopped();
     const auto among = engines_->languages(languages);
     if (!among) return std::unexpected(among.error());
-    const ReadingCopy copy = copy_for_reading(page);
-    const Raster prepared = prepared_from(copy, page);
+    ReadingCopy copy = copy_for_reading(page);
+    const double scale = copy.scale;
+    Raster prepared = prepared_from(std::move(copy), page);
     const auto main = engines_->found(prepared, *among, stop);
     if (!main) return std::unexpected(main.error());
     const auto language = engines_->language(*main);
@@ -323,7 +325,7 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
         if (const auto of_line = engines_->language(line.language))
             for (Word& word : line.words)
                 if (auto better = known_by_shape(word, (*of_line)->words)) word = std::move(*better);
-    carry_back(*layer, copy.scale, page.pixels.size());
+    carry_back(*layer, scale, page.pixels.size());
     return layer;
 }
 
