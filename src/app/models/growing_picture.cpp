@@ -1,9 +1,8 @@
 #include "app/models/growing_picture.h"
 
 #include "app/models/page_pictures.h"
+#include "core/raster/averaging.h"
 #include "jobs/page_looker.h"
-
-#include <opencv2/imgproc.hpp>
 
 namespace yelvin {
 
@@ -33,8 +32,7 @@ void GrowingPicture::add(const cv::Mat& strip) {
         if (rows_ > 0) picture_.rowRange(0, rows_).copyTo(taller.rowRange(0, rows_));
         picture_ = taller;
     }
-    cv::resize(rows.rowRange(0, whole * step_), picture_.rowRange(rows_, rows_ + whole), {picture_.cols, whole}, 0, 0,
-               cv::INTER_AREA);
+    averaged(rows.rowRange(0, whole * step_), {picture_.cols, whole}).copyTo(picture_.rowRange(rows_, rows_ + whole));
     rows_ += whole;
 }
 

@@ -53,6 +53,7 @@ Sentence::Sentence(QWidget* parent) : QWidget(parent) {
 }
 
 void Sentence::set(const QString& pattern, const QList<Phrase>& phrases) {
+    if (pattern == pattern_ && phrases == phrases_) return; // asked for each page of a run, and laid out in vain
     pattern_ = pattern;
     phrases_ = phrases;
     focused_ = std::clamp<int>(focused_, 0, std::max<int>(0, static_cast<int>(phrases.size()) - 1));
@@ -112,6 +113,7 @@ int Sentence::lay_out(int width, QList<Run>& runs) const {
 }
 
 int Sentence::heightForWidth(int width) const {
+    if (width == this->width() && !runs_.isEmpty()) return runs_.back().rect.bottom() + 1;
     QList<Run> runs;
     return lay_out(width, runs);
 }

@@ -15,6 +15,7 @@ struct Phrase {
     bool wrong = false;  // this choice cannot be carried out as it is
     QString why = {};    // said in its tooltip: why the automatic value became this
     QString lead = {};   // plain words in front of it, which go where the phrase is empty
+    bool operator==(const Phrase&) const = default;
 };
 
 struct SentencePiece {
