@@ -36,6 +36,26 @@ TEST(Notice, FindsTheLeastInkAndTheKindOfEveryPaper) {
     }
 }
 
+// What is framed of a glass on which one paper lies, with 2 mm of the lid around it.
+Raster framed(const std::string& paper, double tilt) {
+    const Raster glass = scan(paper, tilt, 150, Ink::Colour);
+    const Region item = find_regions(glass).at(0);
+    const auto px = [&](double mm) { return static_cast<int>(mm_to_px(mm, glass.dpi)); };
+    const cv::Rect box(px(item.x_mm - item.w_mm / 2 - 2), px(item.y_mm - item.h_mm / 2 - 2), px(item.w_mm + 4),
+                       px(item.h_mm + 4));
+    return {glass.pixels(box).clone(), glass.dpi, glass.ink};
+}
+
+// A few marks in a row make no line of text where most of the picture's are elsewhere.
+TEST(Notice, AnEdgeInAPhotographIsNoLineOfText) {
+    for (const double tilt : {-2.0, 0.0, 2.0}) {
+        const Notices n = notice(framed("photo-patient-heron", tilt));
+        EXPECT_EQ(n.kind, PageKind::Photo) << tilt << ": letters " << n.letters;
+        EXPECT_FALSE(n.tilt_by_text) << tilt;
+    }
+    EXPECT_TRUE(notice(framed("postcard", 2)).tilt_by_text); // one line, which most of its letters are on
+}
+
 Raster paper(cv::Scalar bgr, double grain) {
     cv::Mat page(1170, 827, CV_8UC3, bgr), noise(page.size(), CV_16SC3), out;
     cv::RNG(9).fill(noise, cv::RNG::NORMAL, cv::Scalar::all(0), cv::Scalar::all(grain));

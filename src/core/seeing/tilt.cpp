@@ -67,6 +67,7 @@ Peak sweep(const Points& feet, const Points& heads) {
 
 struct LineFit {
     double slope = 0, weight = 0;
+    size_t points = 0;
 };
 
 // A straight line through the points, dropping those farther than a pixel or so (descenders, commas) in three rounds.
@@ -86,15 +87,17 @@ LineFit fit_line(Points points) {
             sxy += (p.x - mx) * (p.y - my);
         }
         if (sxx <= 0) return {};
-        fit = {sxy / sxx, sxx};
+        fit = {sxy / sxx, sxx, 0};
         std::erase_if(points, [&](const auto& p) { return std::abs(p.y - my - fit.slope * (p.x - mx)) > tolerance; });
     }
+    fit.points = points.size();
     return points.size() < 5 ? LineFit{} : fit;
 }
 
 struct LineFits {
     double degrees = 0;
     int lines = 0;
+    size_t points = 0; // on all of them
 };
 
 // Groups points turned straight by `degrees` into lines (gaps in their sorted heights) and averages the lines' slopes.
@@ -118,7 +121,7 @@ LineFits fit_lines(const Points& points, double degrees) {
         }
         begin = end;
     }
-    if (fits.empty()) return {degrees, 0};
+    if (fits.empty()) return {degrees};
     // The weighted median of the slopes, then the weighted mean of those near it.
     std::ranges::sort(fits, {}, &LineFit::slope);
     double total = 0, passed = 0;
@@ -132,14 +135,16 @@ LineFits fit_lines(const Points& points, double degrees) {
         }
     }
     double sum = 0, weight = 0;
+    size_t points_on_lines = 0;
     for (const LineFit& fit : fits) {
+        points_on_lines += fit.points;
         if (std::abs(fit.slope - middle) < 0.006) {
             sum += fit.slope * fit.weight;
             weight += fit.weight;
         }
     }
     const double rest = std::atan(sum / weight) * 180 / std::numbers::pi;
-    return {degrees + rest, static_cast<int>(fits.size())};
+    return {degrees + rest, static_cast<int>(fits.size()), points_on_lines};
 }
 
 struct TiltCandidate {
@@ -177,6 +182,8 @@ std::optional<TextTilt> text_tilt(const Letters& found) {
     const bool across = upright.peak.score > level.peak.score;
     const TiltCandidate& best = across ? upright : level;
     if (best.fits.lines < 1 || best.peak.sharpness < 1.15) return std::nullopt;
+    // A beam in a photograph sets a few of its marks in a row: one or two lines are text where much is on them.
+    if (best.fits.lines < 3 && 4 * best.fits.points < found.boxes.size()) return std::nullopt;
     // Exchanging the axes turns the sense of rotation round.
     const double degrees = across ? -best.fits.degrees : best.fits.degrees;
     return TextTilt{degrees, across, best.fits.lines, static_cast<int>(found.boxes.size())};

@@ -1,6 +1,7 @@
 #include "core/strip/test_strip.h"
 
 #include "core/output/document_writer.h"
+#include "core/raster/averaging.h"
 
 #include <fmt/format.h>
 #include <opencv2/imgproc.hpp>
@@ -83,7 +84,11 @@ Raster strip_detail(const Raster& best, int dpi, Ink ink, const RectMm& detail, 
     Raster part{best.pixels(cv::Rect(x, y, w, h)), best.dpi, best.ink};
     if (ink != Ink::Colour) part = with_ink(part, Ink::Grey);
     Raster out{{}, static_cast<double>(dpi), part.ink};
-    cv::resize(part.pixels, out.pixels, {right - left, bottom - top}, 0, 0, cv::INTER_AREA);
+    const cv::Size size(right - left, bottom - top);
+    if (w >= size.width && h >= size.height)
+        out.pixels = averaged(part.pixels, size); // as the whole picture is
+    else
+        cv::resize(part.pixels, out.pixels, size, 0, 0, cv::INTER_AREA);
     if (ink == Ink::Black) {
         cv::threshold(out.pixels, out.pixels, threshold, 255, cv::THRESH_BINARY);
         out.ink = Ink::Black;
