@@ -201,8 +201,8 @@ void SendQueue::take_out(long long id) {
         tell_.changed();
         const bool began = gone->is == Is::Runs || gone->tries > 0 || gone->is == Is::Held;
         if (!began) return;
-        executors_.sending([gone, token, password] { // as far as that can be
-            auto remote = connect_to(gone->server, {password, {}}, {});
+        executors_.sending([gone, token, password, stop = stopped_.get_token()] { // as far as that can be
+            auto remote = connect_to(gone->server, {password, {}}, stop);
             RemotePath part = gone->folder;
             part.push_back(part_name(token));
             if (remote) (void)(*remote)->remove(part);
@@ -262,14 +262,14 @@ void SendQueue::trust(const std::string& address, const std::string& fingerprint
 void SendQueue::wake() {
     {
         const std::scoped_lock lock(guard_);
-        if (stopped_ || std::exchange(is_sending_, true)) return;
+        if (stopped_.stop_requested() || std::exchange(is_sending_, true)) return;
     }
     executors_.sending([this] { send_all(); });
 }
 
 void SendQueue::stop() {
     const std::scoped_lock lock(guard_);
-    stopped_ = true;
+    stopped_.request_stop();
     if (running_) running_->stop.request_stop();
 }
 
@@ -277,7 +277,7 @@ void SendQueue::stop() {
 std::optional<long long> SendQueue::take_next() {
     const std::scoped_lock lock(guard_);
     for (SendItem& each : items_) {
-        if (stopped_ || each.is != Is::Waits || each.next_try > now()) continue;
+        if (stopped_.stop_requested() || each.is != Is::Waits || each.next_try > now()) continue;
         each.is = Is::Runs;
         each.done = 0;
         running_ = Running{each.id, {}};

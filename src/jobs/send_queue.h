@@ -91,7 +91,8 @@ class SendQueue {
     std::map<long long, std::string> tokens_;
     std::map<std::string, Secret> passwords_; // by address and user
     std::optional<Running> running_;
-    bool is_sending_ = false, stopped_ = false;
+    bool is_sending_ = false;
+    std::stop_source stopped_;
 
     SendQueue(const Executors& executors, Tell tell, std::unique_ptr<SendStore> store);
     SendItem* item(long long id);

@@ -15,6 +15,7 @@
 
 #include <deque>
 #include <fstream>
+#include <future>
 #include <random>
 
 namespace fs = std::filesystem;
@@ -172,6 +173,22 @@ TEST_F(SendQueueTest, HeldTakenOutAndSentElsewhere) {
     queue->again(only().id);
     run();
     EXPECT_EQ(files_within(there.files()), std::vector<std::string>{"Box/a.pdf"});
+}
+
+// What of a file that was taken out lies at the server already is taken away there; the end does not wait for it.
+TEST_F(SendQueueTest, TheEndDoesNotWaitForWhatIsTakenAwayAtAServer) {
+    std::optional<SilentServer> silent(std::in_place);
+    open();
+    ASSERT_TRUE(add({file("a.pdf", "a", {"Silent", fmt::format("http://127.0.0.1:{}/", silent->port()), {}})}));
+    queue->hold(only().id);
+    run();
+    queue->take_out(only().id);
+    auto taking_away = std::async(std::launch::async, [this] { run(); });
+    silent->wait_for_somebody();
+    queue->stop();
+    EXPECT_EQ(taking_away.wait_for(std::chrono::seconds(10)), std::future_status::ready)
+        << "it would be given up later";
+    silent.reset();
 }
 
 // Where there is no room for what is handed in, it is said and none of it is in; with room it goes as ever.
