@@ -6,6 +6,8 @@
 #include "core/error.h"
 #include "core/ticket/ticket.h"
 
+#include <nlohmann/json_fwd.hpp>
+
 #include <filesystem>
 #include <string>
 #include <vector>
@@ -20,6 +22,8 @@ Result<Ticket> ticket_from(const TicketArguments& arguments);
 
 int exit_status(const Error& error);
 void complain(const Error& error); // the one line on standard error
+// On standard output, at once; in one line where nothing is indented. Bytes that are no UTF-8 are replaced.
+void print(const nlohmann::json& what, int indented = -1);
 
 int run_devices(bool as_json);
 struct BenchArguments;

@@ -67,8 +67,6 @@ const char* outcome_words(TakingIn::Outcome outcome) {
     return "added";
 }
 
-void print_line(const json& line) { fmt::print("{}\n", line.dump(-1, ' ', false, json::error_handler_t::replace)); }
-
 // All files of the folder; those that cannot be taken in are said and left out.
 int take_in(Cabinet& cabinet, TakingIn& taking, const fs::path& folder) {
     std::error_code missing;
@@ -89,10 +87,10 @@ int take_in(Cabinet& cabinet, TakingIn& taking, const fs::path& folder) {
         }
         const auto paper = cabinet.paper_at(file);
         if (!paper) return failed(paper.error());
-        print_line({{"path", file.string()},
-                    {"taken", outcome_words(*taken)},
-                    {"pages", *paper ? (*paper)->pages : 0},
-                    {"words", *paper && (*paper)->words_are == Words::Read}});
+        print({{"path", file.string()},
+               {"taken", outcome_words(*taken)},
+               {"pages", *paper ? (*paper)->pages : 0},
+               {"words", *paper && (*paper)->words_are == Words::Read}});
     }
     return left_out ? 1 : 0;
 }
@@ -102,8 +100,7 @@ int look_at_all(Cabinet& cabinet, TakingIn& taking) {
     if (auto anew = cabinet.index_anew(); !anew) return failed(anew.error());
     const auto round = taking.look_after();
     if (!round) return failed(round.error());
-    print_line(
-        {{"moved", round->moved}, {"gone", round->gone}, {"away", round->away}, {"read again", round->read_again}});
+    print({{"moved", round->moved}, {"gone", round->gone}, {"away", round->away}, {"read again", round->read_again}});
     return 0;
 }
 
@@ -119,7 +116,7 @@ int run_find(const FindingArguments& finding) {
     if (finding.as_json) {
         json all = json::array();
         for (const FoundPaper& each : found->best) all.push_back(to_json(each));
-        fmt::print("{}\n", all.dump(1, ' ', false, json::error_handler_t::replace));
+        print(all, 1);
         return 0;
     }
     if (finding.as_csv) {

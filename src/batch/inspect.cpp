@@ -62,7 +62,7 @@ int run_inspect(const std::vector<std::string>& inputs) {
                                       ticket.pages.blank_limit_percent));
         }
     }
-    fmt::print("{}\n", pages.dump(2, ' ', false, nlohmann::json::error_handler_t::replace));
+    print(pages, 2);
     return status;
 }
 

@@ -71,7 +71,7 @@ int run_mail(const MailDraft& draft, const std::string& file) {
         return 1;
     }
     const nlohmann::json line{{"path", saved->path.string()}, {"files", there.files.size()}, {"bytes", saved->bytes}};
-    fmt::print("{}\n", line.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace));
+    print(line);
     return status;
 }
 

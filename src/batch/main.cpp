@@ -7,6 +7,7 @@
 
 #include <CLI/CLI.hpp>
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 #include <cstdio>
 #include <optional>
@@ -25,6 +26,11 @@ Result<Ticket> ticket_from(const TicketArguments& arguments) {
 int exit_status(const Error& error) { return error.kind == ErrorKind::Usage ? 2 : 1; }
 
 void complain(const Error& error) { fmt::print(stderr, "{}\n", error.sentence); }
+
+void print(const nlohmann::json& what, int indented) {
+    fmt::print("{}\n", what.dump(indented, ' ', false, nlohmann::json::error_handler_t::replace));
+    std::fflush(stdout); // whoever reads along knows at once
+}
 
 }
 

@@ -67,7 +67,7 @@ int save_and_print(SaveJob job, const std::string& cabinet, bool& anything_left_
                                   {"format", format_key(file.format)},
                                   {"pages", file.pages},
                                   {"bytes", file.bytes}};
-        fmt::print("{}\n", line.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace));
+        print(line);
     }
     if (!cabinet.empty() && !job.add_to)
         if (auto entered = enter(cabinet, job, *made, std::move(words)); !entered) {

@@ -106,7 +106,7 @@ int run_name(const TicketArguments& arguments, const NamingArguments& naming) {
                        {"total", to_json(says.total)},
                        {"proposals", proposals_json(name_proposals(says, alike, today()), folder.string())}});
     }
-    fmt::print("{}\n", all.dump(1, ' ', false, json::error_handler_t::replace));
+    print(all, 1);
     return left_out ? 1 : 0;
 }
 

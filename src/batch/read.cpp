@@ -94,7 +94,7 @@ int run_read(const TicketArguments& arguments, bool as_json, const std::vector<s
         else
             fmt::print("{}{}", i > 0 ? "\f" : "", running_text(page->text));
     }
-    if (as_json) fmt::print("{}\n", all.dump(1, ' ', false, json::error_handler_t::replace));
+    if (as_json) print(all, 1);
     return left_out ? 1 : 0;
 }
 

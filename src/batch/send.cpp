@@ -16,15 +16,10 @@ namespace fs = std::filesystem;
 
 namespace {
 
-void print_line(const json& line) {
-    fmt::print("{}\n", line.dump(-1, ' ', false, json::error_handler_t::replace));
-    std::fflush(stdout); // whoever reads along knows at once
-}
-
 int test(const Server& server, const SignIn& sign_in, const RemotePath& folder) {
     bool all = true;
     test_server(server, sign_in, folder, {}, [&](const ServerStep& step) {
-        print_line({{"step", step_word(step.what)}, {"ok", step.ok}, {"words", step.words}});
+        print({{"step", step_word(step.what)}, {"ok", step.ok}, {"words", step.words}});
         if (step.ok) return;
         all = false;
         complain({ErrorKind::Offline, step.words, {}});
@@ -86,7 +81,7 @@ int run_send(const SendingArguments& sending) {
         const fs::path path = file;
         const auto sent = patiently(**remote, {path, folder, path.filename().string(), new_id()}, sending.tries);
         if (sent) {
-            print_line({{"path", file}, {"url", sent->url}, {"bytes", sent->bytes}});
+            print({{"path", file}, {"url", sent->url}, {"bytes", sent->bytes}});
             continue;
         }
         complain({sent.error().kind, fmt::format("{} was not sent. {}", file, sent.error().sentence), {}});

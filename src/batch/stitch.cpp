@@ -174,7 +174,7 @@ int run_stitch(const std::vector<std::string>& files, const std::filesystem::pat
         fmt::print(stderr, "No two of these fit each other; nothing was made.\n");
         status = 1;
     }
-    fmt::print("{}\n", all_of_it.dump(2, ' ', false, nlohmann::json::error_handler_t::replace));
+    print(all_of_it, 2);
     return status;
 }
 

@@ -13,7 +13,7 @@ namespace yelvin {
 
 namespace {
 
-QString said(const char* text) { return QCoreApplication::translate("Printing", text); }
+QString sentence(const char* text) { return QCoreApplication::translate("Printing", text); }
 
 void paint_page(QPainter& painter, const PrintedPage& page, QImage image, bool grey) {
     if (grey) image = image.convertToFormat(QImage::Format_Grayscale8);
@@ -43,7 +43,7 @@ Result<void> paint_sheets(QPrinter& printer, const PrintJob& job) {
     QPainter painter;
     if (!painter.begin(&printer))
         return fail(ErrorKind::Device,
-                    said("The printer %1 does not take the pages; see that it is switched on, and print again.")
+                    sentence("The printer %1 does not take the pages; see that it is switched on, and print again.")
                         .arg(printer.printerName())
                         .toStdString());
     const double dots = printer.resolution() / mm_per_inch;
@@ -67,7 +67,8 @@ Result<void> paint_sheets(QPrinter& printer, const PrintJob& job) {
             printer.newPage();
     }
     if (painter.end()) return {};
-    return fail(ErrorKind::Device, said("The printer stopped before all pages were out; print again.").toStdString());
+    return fail(ErrorKind::Device,
+                sentence("The printer stopped before all pages were out; print again.").toStdString());
 }
 
 Result<QString> print_to_pdf(const PrintJob& job, const QString& folder) {

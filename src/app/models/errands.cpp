@@ -29,14 +29,14 @@ namespace yelvin {
 
 namespace {
 
-constexpr const char* kept_as = "errands";
+constexpr const char* errands_kept_as = "errands";
 
 }
 
 Errands::Errands(const Around& around, std::unique_ptr<Outside> outside, QObject* parent)
     : QObject(parent), around_(around), outside_(std::move(outside)), mailing_(around.saving, *outside_) {
-    const auto kept =
-        around_.last.get<std::vector<int>>(kept_as, {static_cast<int>(Errand::Open), static_cast<int>(Errand::Show)});
+    const auto kept = around_.last.get<std::vector<int>>(
+        errands_kept_as, {static_cast<int>(Errand::Open), static_cast<int>(Errand::Show)});
     for (const Errand each : all_errands())
         if (std::ranges::find(kept, static_cast<int>(each)) != kept.end()) used_.push_back(each);
     connect(&around_.saving, &Saving::document_saved, this, &Errands::take_saved);
@@ -63,7 +63,7 @@ void Errands::use(Errand errand, bool is) {
         kept.push_back(static_cast<int>(each));
     }
     used_ = std::move(used);
-    around_.last.set(kept_as, kept);
+    around_.last.set(errands_kept_as, kept);
     emit used_changed();
 }
 

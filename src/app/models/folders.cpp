@@ -106,8 +106,11 @@ std::shared_ptr<Folders::Asked> Folders::begin(const Path& folder, bool make) {
 void Folders::take(const Path& folder, const std::shared_ptr<Asked>& asked) {
     if (under_way_[folder] != asked) return; // taken already, or asked anew
     under_way_.erase(folder);
-    const std::lock_guard lock(asked->mutex);
-    tell(folder, *asked->state);
+    const FolderState answer = [&] {
+        const std::lock_guard lock(asked->mutex);
+        return *asked->state;
+    }();
+    tell(folder, answer);
 }
 
 void Folders::tell(const Path& folder, const FolderState& answer) {

@@ -7,11 +7,11 @@
 namespace yelvin {
 
 namespace {
-constexpr const char* kept_as = "servers";
+constexpr const char* servers_kept_as = "servers";
 }
 
 Servers::Servers(LastChoices& last, QObject* parent) : QObject(parent), last_(last) {
-    const nlohmann::json kept = last_.get(kept_as);
+    const nlohmann::json kept = last_.get(servers_kept_as);
     if (!kept.is_array()) return;
     for (const nlohmann::json& each : kept)
         if (Server server = server_from_json(each); !server.name.empty() && !named(server.name))
@@ -40,7 +40,7 @@ void Servers::keep() {
     std::ranges::sort(all_, {}, &Server::name);
     nlohmann::json kept = nlohmann::json::array();
     for (const Server& each : all_) kept.push_back(to_json(each));
-    last_.set(kept_as, kept);
+    last_.set(servers_kept_as, kept);
     emit changed();
 }
 

@@ -12,7 +12,7 @@ namespace {
 
 QString placement_text(const char* text) { return QCoreApplication::translate("Placement", text); }
 
-void arrow(QPainter& painter, QPointF from, QPointF to) {
+void draw_arrow(QPainter& painter, QPointF from, QPointF to) {
     painter.drawLine(from, to);
     const QLineF line(to, from);
     for (const double turn : {28.0, -28.0}) {
@@ -85,7 +85,7 @@ void Placement::paintEvent(QPaintEvent*) {
     painter.setBrush(c.table);
     painter.drawRoundedRect(QRectF(14, 2, 84, 15), 3, 3);
     painter.setPen(QPen(c.plum, 2));
-    arrow(painter, {50, 60}, {50, 30});
+    draw_arrow(painter, {50, 60}, {50, 30});
     painter.setFont(theme::measure());
     if (two_passes_) {
         sheet(painter, QRectF(166, 26, 52, 70), false);
@@ -95,7 +95,7 @@ void Placement::paintEvent(QPaintEvent*) {
         turn.moveTo(90, 62);
         turn.cubicTo(108, 30, 140, 30, 156, 56);
         painter.drawPath(turn);
-        arrow(painter, {150, 46}, {157, 58});
+        draw_arrow(painter, {150, 46}, {157, 58});
         painter.setPen(c.quiet);
         painter.drawText(QRectF(84, 72, 80, 30), Qt::AlignHCenter, placement_text("turn over"));
     } else if (source_ == Source::FeederBoth) {

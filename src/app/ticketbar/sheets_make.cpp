@@ -10,12 +10,12 @@ namespace yelvin::sheets {
 
 namespace {
 
-struct Kind {
+struct FileKind {
     Format format;
     const char* advice;
 };
 
-void add_kind(PhraseSheet& sheet, const TicketModels& models, const Kind& kind, Per per) {
+void add_kind(PhraseSheet& sheet, const TicketModels& models, const FileKind& kind, Per per) {
     Ticket as_it_would_be = models.tickets.ticket();
     as_it_would_be.make.format = kind.format;
     as_it_would_be.make.per = per;
@@ -81,15 +81,15 @@ void add_packing(PhraseSheet& sheet, const TicketModels& models) {
                       [&models, coding = coding] { change(models, [&](Ticket& t) { t.make.tiff_coding = coding; }); });
 }
 
-constexpr Kind others[] = {{Format::Avif, "photographs, much smaller than JPEG"},
-                           {Format::Heic, "photographs, as telephones keep them"},
-                           {Format::Html, "opens in every browser, pictures inside"},
-                           {Format::Epub, "for reading on a small screen"},
-                           {Format::Csv, "for a spreadsheet; nothing but tables"},
-                           {Format::Webp, "photographs, smaller than JPEG"},
-                           {Format::Bmp, "for old programs, very large"},
-                           {Format::Hocr, "each word with its place, for other programs"},
-                           {Format::Alto, "each word with its place, for libraries"}};
+constexpr FileKind others[] = {{Format::Avif, "photographs, much smaller than JPEG"},
+                               {Format::Heic, "photographs, as telephones keep them"},
+                               {Format::Html, "opens in every browser, pictures inside"},
+                               {Format::Epub, "for reading on a small screen"},
+                               {Format::Csv, "for a spreadsheet; nothing but tables"},
+                               {Format::Webp, "photographs, smaller than JPEG"},
+                               {Format::Bmp, "for old programs, very large"},
+                               {Format::Hocr, "each word with its place, for other programs"},
+                               {Format::Alto, "each word with its place, for libraries"}};
 
 }
 
@@ -108,7 +108,7 @@ void fill_make(PhraseSheet& sheet, const TicketModels& models, const Doors& door
     add_kind(sheet, models, {Format::Docx, "an office document: headings, tables, pictures"}, Per::Document);
     add_kind(sheet, models, {Format::Odt, "the same as OpenDocument"}, Per::Document);
     add_kind(sheet, models, {Format::Text, "the words alone"}, Per::Document);
-    const bool other = std::ranges::find(others, now.format, &Kind::format) != std::end(others);
+    const bool other = std::ranges::find(others, now.format, &FileKind::format) != std::end(others);
     sheet.add_row(words("other kinds …"), words("web page, e-book, tables, AVIF, for machines"), other, doors.formats);
     const bool special =
         now.is_protected() || !now.stamp.parts.empty() || !now.also.empty() || now.properties != Properties{};
@@ -123,7 +123,7 @@ void fill_make(PhraseSheet& sheet, const TicketModels& models, const Doors& door
 
 void fill_other_formats(PhraseSheet& sheet, const TicketModels& models) {
     sheet.add_heading(words("Other kinds of file"));
-    for (const Kind& kind : others) add_kind(sheet, models, kind, Per::Document);
+    for (const FileKind& kind : others) add_kind(sheet, models, kind, Per::Document);
     add_ticks(sheet, models);
     sheet.add_advice(words("What is made of words is read in whichever language a page is in, if the ticket names "
                            "none."));

@@ -14,7 +14,7 @@
 namespace yelvin {
 
 namespace {
-QString said(const char* text) { return QCoreApplication::translate("FolderQuestion", text); }
+QString words(const char* text) { return QCoreApplication::translate("FolderQuestion", text); }
 }
 
 void open_folder_question(SavePlaces& places, const QRect& anchor, QWidget* parent) {
@@ -25,18 +25,19 @@ void open_folder_question(SavePlaces& places, const QRect& anchor, QWidget* pare
         *answered = true;
         places.give(folder);
     };
-    sheet->add_heading(said("Save it in which folder?"));
+    sheet->add_heading(words("Save it in which folder?"));
     for (const QString& folder : places.used())
         sheet->add_row(QDir(folder).dirName(), shown_folder(folder), false, [give, folder] { give(folder); });
-    sheet->add_row(said("another folder …"), said("choose on this computer"), false, [&places, give, answered, parent] {
-        *answered = true;
-        const QString chosen = QFileDialog::getExistingDirectory(parent, said("Where it goes"), QDir::homePath());
-        chosen.isEmpty() ? places.give_up() : give(chosen);
-    });
+    sheet->add_row(
+        words("another folder …"), words("choose on this computer"), false, [&places, give, answered, parent] {
+            *answered = true;
+            const QString chosen = QFileDialog::getExistingDirectory(parent, words("Where it goes"), QDir::homePath());
+            chosen.isEmpty() ? places.give_up() : give(chosen);
+        });
     auto* edit = new QLineEdit;
     edit->setObjectName("folder-path");
-    edit->setAccessibleName(said("folder"));
-    edit->setPlaceholderText(said("or its path, such as ~/Documents/Bills"));
+    edit->setAccessibleName(words("folder"));
+    edit->setPlaceholderText(words("or its path, such as ~/Documents/Bills"));
     edit->setMinimumWidth(300);
     QObject::connect(edit, &QLineEdit::returnPressed, sheet, [sheet, edit, give] {
         const QString typed = edit->text().trimmed();
