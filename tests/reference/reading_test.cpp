@@ -4,9 +4,11 @@
 #include "core/reading/check_digits.h"
 #include "core/reading/letter_choices.h"
 #include "core/reading/letter_shapes.h"
+#include "core/reading/page_letters.h"
 #include "core/reading/reader.h"
 #include "core/reading/second_reading.h"
 #include "support/hard_pages.h"
+#include "support/sheet.h"
 #include "support/support.h"
 
 #include <omp.h>
@@ -196,6 +198,96 @@ TEST(LetterShapes, AWornWordIsTheOnlyKnownOneThatLooksLikeIt) {
     const auto doubtful = known_by_shape({"Jetter", {0, 0, 40, 20}, 90}, words);
     ASSERT_TRUE(doubtful);
     EXPECT_LE(doubtful->confidence, 60);
+}
+
+TEST(LetterShapes, AlikeAreAllKnownWordsOneConfusionAway) {
+    WordList words({"eng"});
+    const auto has = [&](const char* word, const char* other) {
+        return std::ranges::count(words_alike(word, words), other) == 1;
+    };
+    EXPECT_TRUE(has("tower", "lower"));
+    EXPECT_TRUE(has("oi)", "oil"));
+    EXPECT_TRUE(has("Who", "who"));
+    EXPECT_FALSE(has("tower", "power")) << "t and p are not alike";
+    EXPECT_EQ(words_alike("bearn", words), (std::vector<std::string>{"beam"}));
+    EXPECT_EQ(words_alike("Quillfather", words), std::vector<std::string>());
+}
+
+// A page as it is set, with its words' true places, and single ones below it.
+class PageLettersTest : public testing::Test {
+  protected:
+    const Look look_{.face = "Liberation Sans"};
+    const double per_mm_ = look_.dpi / mm_per_inch;
+    WordList words_{{"eng"}};
+    TextLayer layer_;
+    cv::Mat1b grey_;
+
+    // `single` stand in the last line, in this order.
+    void set(const std::vector<std::string>& single) {
+        auto placed = set_words(look_, 11);
+        std::erase_if(placed, [](const Placed& word) { return word.y > 85; });
+        for (size_t i = 0; i < single.size(); ++i)
+            placed.push_back({single[i], 15 + 25.0 * static_cast<double>(i), 95, 99});
+        cv::Mat bytes;
+        cv::Mat(draw(look_, placed) * 255).convertTo(bytes, CV_8U);
+        cv::cvtColor(bytes, grey_, cv::COLOR_BGR2GRAY);
+        Sheet measure(look_.dpi);
+        measure.face(look_);
+        int line = -1;
+        for (const Placed& word : placed) {
+            const cv::Point2d at(word.x * per_mm_, word.y * per_mm_);
+            if (line != word.line) layer_.lines.push_back({{}, at, at + cv::Point2d(1, 0), 30, 9});
+            line = word.line;
+            const cv::Rect box(cv::Point2d(at.x, at.y - 30), cv::Size2d(measure.wide(word.text) * per_mm_, 39));
+            layer_.lines.back().words.push_back({word.text, ink_in(box), 96});
+        }
+    }
+    cv::Rect ink_in(const cv::Rect& box) const {
+        const cv::Rect ink = cv::boundingRect(cv::Mat1b(grey_(box) < 128));
+        return ink + box.tl();
+    }
+    Word& single(size_t i) { return layer_.lines.back().words[i]; }
+    // What it is said to be where it was read so.
+    std::string rather(size_t i, const std::string& read, double confidence) {
+        const Word word{read, single(i).box, confidence};
+        const bool known = words_.knows(read) != WordList::Known::No;
+        const PageLetters letters(layer_, grey_, words_);
+        const auto other = letters.rather(layer_.lines.back(), word, known, words_alike(read, words_));
+        return other ? other->text : "";
+    }
+};
+
+TEST_F(PageLettersTest, TellWhichOfTwoWordsTheInkIs) {
+    set({"lives", "fives", "oil", "lower"});
+    EXPECT_EQ(rather(0, "fives", 80), "lives");
+    EXPECT_EQ(rather(0, "fives", 92), "") << "a known word, well read";
+    EXPECT_EQ(rather(1, "fives", 40), "") << "it is there";
+    EXPECT_EQ(rather(2, "ail", 70), "oil");
+    EXPECT_EQ(rather(2, "oi)", 70), "oil") << "a mark that the page has nowhere";
+    EXPECT_EQ(rather(2, "oil", 30), "");
+    EXPECT_EQ(rather(3, "tower", 80), "lower");
+    EXPECT_EQ(rather(3, "iower", 99), "lower") << "no word, however well read";
+}
+
+// A stroke beside the l, as dirt on a copier's glass adds one, and a hook that is worn away.
+TEST_F(PageLettersTest, WhereInkWasAddedOrLostToo) {
+    set({"lower", "fives"});
+    const cv::Rect l = single(0).box, f = single(1).box;
+    grey_(cv::Rect(l.x + 3, l.y + 9, 5, 4)) = 0;
+    EXPECT_EQ(rather(0, "tower", 80), "lower");
+    grey_(cv::Rect(f.x + 9, f.y, 4, 4)) = 255;
+    EXPECT_EQ(rather(1, "lives", 80), "fives");
+}
+
+TEST_F(PageLettersTest, APageWithoutWordsSaysNothing) {
+    set({"lives"});
+    const TextLine line = layer_.lines.back();
+    layer_.lines.clear();
+    const PageLetters none(layer_, grey_, words_);
+    EXPECT_FALSE(none.rather(line, {"fives", line.words[0].box, 50}, true, {"lives"}));
+    layer_.lines = {line};
+    const PageLetters few(layer_, grey_, words_);
+    EXPECT_FALSE(few.rather(line, {"fives", line.words[0].box, 50}, true, {"lives"}));
 }
 
 }

@@ -213,14 +213,6 @@ bool is_the_word_i(const TextLine& line, size_t at, const std::string& language)
     return language == "eng" && line.words[at].text == "|" && small_follows;
 }
 
-// After a small word that no mark follows; where nouns are written large, that says nothing.
-bool is_within_sentence(const TextLine& line, size_t at, const std::string& language) {
-    if (at == 0 || language == "deu") return false;
-    const std::string& before = line.words[at - 1].text;
-    const auto is_small = [](char c) { return std::islower(static_cast<unsigned char>(c)) != 0; };
-    return before.size() > 1 && std::ranges::all_of(before, is_small);
-}
-
 // The network that reads tells only roughly where a word begins and ends, most roughly for short ones. The letters' ink
 // tells exactly: each piece of ink goes to the word of its line that it overlaps most, and the word takes its ink's
 // extent.
@@ -254,7 +246,7 @@ void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink, double
                 line.words[i].text.clear();
                 continue;
             }
-            if (is_the_word_i(line, i, layer.language)) line.words[i].text = "I";
+            if (is_the_word_i(line, i, layer.language)) line.words[i].text.assign(1, 'I'); // GCC sees an overlap in "I"
             const bool near = !extents[i].empty() && std::abs(extents[i].x - box.x) < tall &&
                               std::abs(extents[i].br().x - box.br().x) < tall;
             if (near) box = {extents[i].x, box.y, extents[i].width, box.height};

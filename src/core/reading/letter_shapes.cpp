@@ -30,6 +30,13 @@ int low_height(const std::string& word, const std::vector<cv::Rect>& ink) {
 
 }
 
+bool is_within_sentence(const TextLine& line, size_t at, const std::string& language) {
+    if (at == 0 || language == "deu") return false;
+    const std::string& before = line.words[at - 1].text;
+    const auto is_small = [](char c) { return std::islower(static_cast<unsigned char>(c)) != 0; };
+    return before.size() > 1 && std::ranges::all_of(before, is_small);
+}
+
 std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, double ascent_px, bool within_sentence) {
     const bool plain = word.size() >= 2 && std::ranges::all_of(word, is_letter) &&
                        std::ranges::none_of(word, [](char c) { return in_pieces.contains(c); });
@@ -73,11 +80,18 @@ constexpr std::array<std::pair<std::string_view, std::string_view>, 13> often{{{
 constexpr std::array<std::pair<std::string_view, std::string_view>, 8> seldom{
     {{"j", "l"}, {"f", "l"}, {"f", "t"}, {"r", "t"}, {"i", "l"}, {"i", "f"}, {"n", "u"}, {"n", "m"}}};
 
-// The known words that a single one of these confusions makes of `word`; no more than two.
-std::set<std::string> known_besides(const std::string& word, Confusions confusions, WordList& words) {
-    std::set<std::string> found;
+// Others that ink alone tells apart.
+constexpr std::array<std::pair<std::string_view, std::string_view>, 20> by_ink{
+    {{"t", "l"}, {"e", "o"}, {"c", "o"}, {"e", "a"}, {"h", "n"}, {"r", "n"}, {"p", "n"},
+     {"g", "q"}, {"y", "g"}, {"I", "i"}, {"!", "l"}, {")", "l"}, {"c", "C"}, {"o", "O"},
+     {"s", "S"}, {"u", "U"}, {"v", "V"}, {"w", "W"}, {"x", "X"}, {"z", "Z"}}};
+
+// The known words that a single one of these confusions makes of `word`; no more than `most`.
+void add_known(std::set<std::string>& found, const std::string& word, Confusions confusions, WordList& words,
+               size_t most) {
     const auto tried = [&](std::string_view from, std::string_view to) {
-        for (size_t at = word.find(from); at != std::string::npos && found.size() < 2; at = word.find(from, at + 1)) {
+        for (size_t at = word.find(from); at != std::string::npos && found.size() < most;
+             at = word.find(from, at + 1)) {
             std::string other = word;
             other.replace(at, from.size(), to);
             if (words.knows(other) == WordList::Known::Yes) found.insert(std::move(other));
@@ -87,9 +101,16 @@ std::set<std::string> known_besides(const std::string& word, Confusions confusio
         tried(one, another);
         tried(another, one);
     }
-    return found;
 }
 
+}
+
+std::vector<std::string> words_alike(const std::string& word, WordList& words) {
+    constexpr size_t most = 12;
+    std::set<std::string> found;
+    for (const Confusions confusions : {Confusions(often), Confusions(seldom), Confusions(by_ink)})
+        add_known(found, word, confusions, words, most);
+    return {found.begin(), found.end()};
 }
 
 std::optional<Word> known_by_shape(const Word& word, WordList& words) {
@@ -98,8 +119,9 @@ std::optional<Word> known_by_shape(const Word& word, WordList& words) {
     if (word.confidence >= clear || word.text.size() < least_letters || words.knows(word.text) != WordList::Known::No)
         return std::nullopt;
     const bool begins_small = std::islower(static_cast<unsigned char>(word.text.front())) != 0; // and so is no name
-    auto found = known_besides(word.text, often, words);
-    if (found.empty() && begins_small) found = known_besides(word.text, seldom, words);
+    std::set<std::string> found;
+    add_known(found, word.text, often, words, 2);
+    if (found.empty() && begins_small) add_known(found, word.text, seldom, words, 2);
     if (found.size() != 1) return std::nullopt;
     return Word{*found.begin(), word.box, std::min(word.confidence, doubtful), word.bold};
 }

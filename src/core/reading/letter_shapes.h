@@ -12,6 +12,9 @@
 
 namespace yelvin {
 
+// After a small word that no mark follows; where nouns are written large (`language`), that says nothing.
+bool is_within_sentence(const TextLine& line, size_t at, const std::string& language);
+
 // "One" or "one": the first letter, where large and small ones differ in size alone (c o s u v w x z), by its height
 // against that of the letters after it. `ink` is the word's, a piece for each letter; where letters touch, a word of
 // low ones is small if it is clearly lower than its line's letters are above the baseline (`ascent_px`). What is
@@ -23,5 +26,8 @@ std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, d
 // A word that is not known and not clearly read, as the only known one of those that look like it by a single confusion
 // of worn print (ni and m, J and l, v and y …); doubtful then. Nothing where there are none or several of them.
 std::optional<Word> known_by_shape(const Word& word, WordList& words);
+
+// All known words that a single such confusion makes of it, those between small and large letters and with marks, too.
+std::vector<std::string> words_alike(const std::string& word, WordList& words);
 
 }

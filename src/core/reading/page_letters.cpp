@@ -1,0 +1,289 @@
+#include "core/reading/page_letters.h"
+
+#include "core/raster/ink_pieces.h"
+
+#include <opencv2/imgproc.hpp>
+
+#include <algorithm>
+#include <cmath>
+#include <string_view>
+
+namespace yelvin {
+
+namespace {
+
+constexpr int margin = 2; // px around a letter, by which it may stand elsewhere
+
+double median_of(std::vector<double> values) {
+    if (values.empty()) return 0;
+    const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
+    std::ranges::nth_element(values, middle);
+    return *middle;
+}
+
+// ---- a word's letters
+
+// About how wide a letter is against most of them; common practice, no source.
+double usual_width(char c) {
+    constexpr std::string_view narrow = "ijl|.,:;!'", slim = "frtI()[]-\"1", wide = "mwMW";
+    return narrow.contains(c) ? 0.35 : slim.contains(c) ? 0.6 : wide.contains(c) ? 1.5 : 1;
+}
+
+// The ink's pieces from left to right; those that stand above each other are one.
+std::vector<cv::Rect> pieces_of(const cv::Mat1b& ink, int least_area) {
+    std::vector<InkPiece> in_order = InkPieces::of(ink).pieces();
+    std::erase_if(in_order, [&](const InkPiece& piece) { return piece.area < least_area; });
+    std::ranges::sort(in_order, {}, [](const InkPiece& piece) { return piece.box.x; });
+    std::vector<cv::Rect> pieces;
+    for (const InkPiece& piece : in_order) {
+        const bool above = !pieces.empty() && 2 * (std::min(piece.box.br().x, pieces.back().br().x) - piece.box.x) >
+                                                  std::min(piece.box.width, pieces.back().width);
+        if (above)
+            pieces.back() |= piece.box;
+        else
+            pieces.push_back(piece.box);
+    }
+    return pieces;
+}
+
+// Some letters of a word that touch, or one that is in pieces.
+struct Part {
+    cv::Rect box;
+    size_t first = 0, letters = 0;
+};
+
+// Which letters of the word the pieces are, by how wide both are; none where it cannot be.
+std::vector<Part> parts_of(const std::vector<cv::Rect>& pieces, const std::string& word) {
+    constexpr size_t most = 4;     // letters that touch, or pieces of a letter
+    constexpr double broken = 0.4; // what a letter's second piece costs, as much as a width that is so far off (log)
+    double all = 0, ink = 0;
+    for (const char c : word) all += usual_width(c);
+    for (const cv::Rect& piece : pieces) ink += piece.width;
+    struct Step {
+        double cost = 1e9;
+        size_t pieces = 0, letters = 0;
+    };
+    std::vector<std::vector<Step>> best(pieces.size() + 1, std::vector<Step>(word.size() + 1));
+    best[0][0].cost = 0;
+    const auto step = [&](size_t piece, size_t letter, size_t with, size_t of) {
+        double width = 0;
+        for (size_t i = letter; i < letter + of; ++i) width += ink / all * usual_width(word[i]);
+        const int wide = pieces[piece + with - 1].br().x - pieces[piece].x;
+        const double cost =
+            best[piece][letter].cost + std::abs(std::log(wide / width)) + broken * static_cast<double>(with - 1);
+        if (Step& there = best[piece + with][letter + of]; cost < there.cost) there = {cost, with, of};
+    };
+    for (size_t piece = 0; piece < pieces.size(); ++piece)
+        for (size_t letter = 0; letter < word.size(); ++letter) {
+            for (size_t of = 1; of <= most && letter + of <= word.size(); ++of) step(piece, letter, 1, of);
+            for (size_t with = 2; with <= most && piece + with <= pieces.size(); ++with) step(piece, letter, with, 1);
+        }
+    std::vector<Part> parts;
+    for (size_t piece = pieces.size(), letter = word.size(); piece > 0;) {
+        const Step& last = best[piece][letter];
+        if (last.pieces == 0) return {};
+        piece -= last.pieces;
+        letter -= last.letters;
+        cv::Rect box;
+        for (size_t i = piece; i < piece + last.pieces; ++i) box |= pieces[i];
+        parts.insert(parts.begin(), {box, letter, last.letters});
+    }
+    return parts;
+}
+
+// ---- what a letter looks like
+
+cv::Mat1b moved(const cv::Mat1b& sample, cv::Size size, cv::Point by) {
+    cv::Mat1b out(size, uchar{0});
+    const cv::Rect at = cv::Rect(by, sample.size()) & cv::Rect({}, size);
+    if (!at.empty()) sample(at - by).copyTo(out(at));
+    return out;
+}
+
+// The samples laid over each other: the share of them that has ink in a dot. Each is moved to where it covers `guide`
+// best.
+cv::Mat1f mean_of(const std::vector<cv::Mat1b>& samples, int width, const cv::Mat1f& guide) {
+    const cv::Size size(width + 2 * margin, samples.front().rows);
+    cv::Mat1f sum(size, 0.F);
+    for (const cv::Mat1b& sample : samples) {
+        cv::Mat1b best = moved(sample, size, {margin, 0});
+        double most = -1;
+        for (int dy = -margin; dy <= margin && !guide.empty(); ++dy)
+            for (int dx = -margin; dx <= margin; ++dx) {
+                const cv::Mat1b tried = moved(sample, size, {margin + dx, dy});
+                const double same = cv::mean(guide, tried)[0] * cv::countNonZero(tried);
+                if (same > most) {
+                    most = same;
+                    best = tried;
+                }
+            }
+        cv::accumulate(best, sum);
+    }
+    return cv::Mat1f(sum / static_cast<double>(samples.size()));
+}
+
+// How often, at least, ink is where a letter has none, and paper where it has ink.
+struct Wear {
+    double added = 1, paper = 20, lost = 1, ink = 20;
+    void see(const cv::Mat1f& mean) {
+        for (const float share : mean) {
+            if (share < 0.25F) added += static_cast<double>(share), paper += 1;
+            if (share > 0.75F) lost += 1 - static_cast<double>(share), ink += 1;
+        }
+    }
+    float least() const { return static_cast<float>(std::max(0.02, added / paper)); }
+    float most() const { return static_cast<float>(1 - std::max(0.02, lost / ink)); }
+};
+
+}
+
+PageLetters::PageLetters(const TextLayer& layer, const cv::Mat& grey, WordList& words) : grey_(grey) {
+    constexpr double least_ascent = 8; // px; smaller letters differ in too few dots
+    cv::Mat ignored;
+    ink_under_ = cv::threshold(grey, ignored, 0, 255, cv::THRESH_BINARY | cv::THRESH_OTSU);
+    std::vector<double> ascents;
+    for (const TextLine& line : layer.lines) ascents.insert(ascents.end(), line.words.size(), line.ascent_px);
+    ascent_px_ = median_of(ascents);
+    if (ascent_px_ >= least_ascent) learn(samples_of(layer, words));
+}
+
+// As most of the page; how far a line's letters reach is only roughly known.
+bool PageLetters::is_of_the_size(const TextLine& line, const Word& word) const {
+    return !word.bold && line.ascent_px > 0.7 * ascent_px_ && line.ascent_px < 1.5 * ascent_px_;
+}
+
+// From above the tallest letters to below the deepest, not 0 where ink is.
+cv::Mat1b PageLetters::ink_of(const TextLine& line, const Word& word) const {
+    const cv::Point2d along = line.baseline_end - line.baseline_start;
+    const double x = word.box.x + word.box.width / 2.0;
+    const double base = line.baseline_start.y + along.y * (x - line.baseline_start.x) / std::max(1.0, along.x);
+    const cv::Rect wanted(word.box.x - margin, static_cast<int>(std::lround(base - 1.2 * ascent_px_)),
+                          word.box.width + 2 * margin, static_cast<int>(std::lround(1.75 * ascent_px_)));
+    const cv::Rect there = wanted & cv::Rect({}, grey_.size());
+    cv::Mat1b ink(wanted.size(), uchar{0});
+    if (!there.empty()) cv::Mat((grey_(there) <= ink_under_) / 255).copyTo(ink(there - wanted.tl()));
+    return ink;
+}
+
+PageLetters::Samples PageLetters::samples_of(const TextLayer& layer, WordList& words) {
+    constexpr double surely = 90; // of 100
+    constexpr size_t enough = 24; // of a letter
+    const auto is_printed = [](char c) { return c > ' ' && c <= '~'; };
+    const int least_area = static_cast<int>(0.004 * ascent_px_ * ascent_px_);
+    Samples samples;
+    std::vector<double> gaps;
+    for (const TextLine& line : layer.lines) {
+        for (const Word& word : line.words) {
+            if (!is_of_the_size(line, word) || word.confidence < surely ||
+                !std::ranges::all_of(word.text, is_printed) || words.knows(word.text) != WordList::Known::Yes)
+                continue;
+            const cv::Mat1b ink = ink_of(line, word);
+            const auto parts = parts_of(pieces_of(ink, least_area), word.text);
+            for (size_t i = 0; i < parts.size(); ++i) {
+                const int from = parts[i].box.x, to = parts[i].box.br().x;
+                auto& seen = samples[word.text[parts[i].first]];
+                if (parts[i].letters == 1 && seen.size() < enough) seen.push_back(ink.colRange(from, to).clone());
+                if (i > 0) gaps.push_back(from - parts[i - 1].box.br().x);
+            }
+        }
+    }
+    gap_px_ = static_cast<int>(std::lround(median_of(gaps)));
+    return samples;
+}
+
+void PageLetters::learn(const Samples& samples) {
+    constexpr size_t least_seen = 2, telling_seen = 4;
+    std::map<char, cv::Mat1f> means;
+    Wear wear;
+    for (const auto& [letter, seen] : samples) {
+        if (seen.size() < least_seen) continue;
+        std::vector<double> widths;
+        for (const cv::Mat1b& each : seen) widths.push_back(each.cols);
+        const int width = static_cast<int>(median_of(widths));
+        means[letter] = mean_of(seen, width, mean_of(seen, width, {}));
+        letters_[letter].width_px = width;
+        if (seen.size() >= telling_seen) wear.see(means[letter]);
+    }
+    const float least = wear.least(), most = wear.most();
+    for (const auto& [letter, mean] : means) {
+        const auto count = static_cast<float>(samples.at(letter).size());
+        Letter& known = letters_[letter];
+        known.if_ink.create(mean.size());
+        known.if_paper.create(mean.size());
+        for (int y = 0; y < mean.rows; ++y)
+            for (int x = 0; x < mean.cols; ++x) {
+                const float share = std::clamp((mean(y, x) * count + 0.5F) / (count + 1), least, most);
+                known.if_ink(y, x) = std::log(share / least);
+                known.if_paper(y, x) = std::log((1 - share) / (1 - least));
+                known.usual +=
+                    static_cast<double>(mean(y, x) * known.if_ink(y, x) + (1 - mean(y, x)) * known.if_paper(y, x));
+            }
+    }
+}
+
+bool PageLetters::has_seen(const std::string& text) const {
+    return std::ranges::all_of(text, [&](char c) { return letters_.contains(c); });
+}
+
+// Letter after letter from the left, each where it is likeliest near the one before.
+PageLetters::Fit PageLetters::fit(const cv::Mat1b& ink, const std::string& text) const {
+    const auto at = [&](const Letter& letter, int left, int down) {
+        double sum = 0;
+        for (int y = 0; y < letter.if_ink.rows; ++y) {
+            const int row = y + down;
+            const uchar* dots = row >= 0 && row < ink.rows ? ink.ptr<uchar>(row) : nullptr;
+            for (int x = 0; x < letter.if_ink.cols; ++x) {
+                const int column = left + x;
+                const bool is_ink = dots && column >= 0 && column < ink.cols && dots[column] != 0;
+                sum += static_cast<double>(is_ink ? letter.if_ink(y, x) : letter.if_paper(y, x));
+            }
+        }
+        return sum;
+    };
+    double usual = 0;
+    Fit best{-1e9, 0};
+    for (const char c : text) usual += letters_.at(c).usual;
+    for (int down = -margin; down <= margin; ++down) {
+        Fit there;
+        int expected = 0; // px from the word's left, where the next letter's margin begins
+        for (const char c : text) {
+            const Letter& letter = letters_.at(c);
+            double most = -1e9;
+            int left = expected;
+            for (int dx = -margin - 1; dx <= margin + 1; ++dx)
+                if (const double here = at(letter, expected + dx, down); here > most) {
+                    most = here;
+                    left = expected + dx;
+                }
+            there.sum += most;
+            expected = left + letter.width_px + gap_px_;
+        }
+        there.share = there.sum / usual;
+        if (there.sum > best.sum) best = there;
+    }
+    return best;
+}
+
+std::optional<Word> PageLetters::rather(const TextLine& line, const Word& word, bool known,
+                                        const std::vector<std::string>& others) const {
+    // By what the pages of tests/support/hard_pages have: 24 and more where it is right, -4 at most where it is not
+    // (fax: 27 once).
+    constexpr double clearly = 20, well = 0.85, sure_letters = 80, doubtful = 60;
+    const bool seen = has_seen(word.text);
+    if (!is_of_the_size(line, word) || word.confidence >= (!seen ? sure_letters : known ? sure_word : 101))
+        return std::nullopt;
+    const cv::Mat1b ink = ink_of(line, word);
+    Fit best{seen ? fit(ink, word.text).sum + clearly : -1e9, 0};
+    const std::string* found = nullptr;
+    for (const std::string& other : others) {
+        if (!has_seen(other)) continue;
+        const Fit there = fit(ink, other);
+        if (there.share < well || there.sum <= best.sum) continue;
+        best = there;
+        found = &other;
+    }
+    if (!found) return std::nullopt;
+    return Word{*found, word.box, std::min(word.confidence, doubtful), word.bold};
+}
+
+}
