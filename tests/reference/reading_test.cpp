@@ -68,7 +68,7 @@ TEST_P(HardPages, AreReadLikeCleanOnesAndNeverWorseThanByTheEngineAlone) {
     }
     EXPECT_GE(pages, 5);
     EXPECT_GE(ours.share(), 0.985);
-    EXPECT_LE(ours.invented, ours.of / 100);
+    EXPECT_LE(ours.invented, ours.of / 150);
     EXPECT_LT(engine.share(), ours.share()) << "these pages are not hard";
 }
 

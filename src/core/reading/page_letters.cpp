@@ -138,13 +138,13 @@ struct Wear {
 }
 
 PageLetters::PageLetters(const TextLayer& layer, const cv::Mat& grey, WordList& words) : grey_(grey) {
-    constexpr double least_ascent = 8; // px; smaller letters differ in too few dots
+    constexpr double least_ascent = 8, most_ascent = 150; // px: too few dots to tell; nothing to be in doubt about
     cv::Mat ignored;
     ink_under_ = cv::threshold(grey, ignored, 0, 255, cv::THRESH_BINARY | cv::THRESH_OTSU);
     std::vector<double> ascents;
     for (const TextLine& line : layer.lines) ascents.insert(ascents.end(), line.words.size(), line.ascent_px);
     ascent_px_ = median_of(ascents);
-    if (ascent_px_ >= least_ascent) learn(samples_of(layer, words));
+    if (ascent_px_ >= least_ascent && ascent_px_ <= most_ascent) learn(samples_of(layer, words));
 }
 
 // As most of the page; how far a line's letters reach is only roughly known.
