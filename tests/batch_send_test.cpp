@@ -4,6 +4,8 @@
 
 #include <fmt/format.h>
 
+#include <unistd.h>
+
 #include <future>
 
 namespace fs = std::filesystem;
@@ -92,8 +94,18 @@ TEST_F(BatchSend, NoProcessShowsThePassword) {
     });
     const std::string password(there.sign_in().password.letters());
     int seen = 0;
+    const auto is_ours = [](std::string process) { // other tests, which run beside this one, show theirs
+        const std::string self = std::to_string(::getpid());
+        while (process.size() > 1 && process != self) {
+            const std::string status = read_file(fs::path("/proc") / process / "status");
+            const size_t at = status.find("PPid:\t");
+            process = at == std::string::npos ? "" : status.substr(at + 6, status.find('\n', at) - at - 6);
+        }
+        return process == self;
+    };
     while (sending.wait_for(std::chrono::seconds(0)) != std::future_status::ready) {
         for (const auto& each : fs::directory_iterator("/proc")) {
+            if (!is_ours(each.path().filename())) continue;
             const std::string words = read_file(each.path() / "cmdline");
             seen += words.find("yelvin-batch") != std::string::npos && words.find("--to") != std::string::npos;
             const bool shown = words.find(password) != std::string::npos ||
