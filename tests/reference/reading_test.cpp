@@ -178,6 +178,47 @@ TEST(LetterShapes, SmallAndLargeAreToldByHeightWhereTheyLookAlike) {
     EXPECT_EQ(case_by_height("One", word(large, low, low), 29, true), "One") << "a name";
 }
 
+// Copies break thin strokes: a c in two pieces, or a C; an i is in two anyway.
+TEST(LetterShapes, SmallIsToldWhereLettersAreInPieces) {
+    const std::vector<cv::Rect> after_c{
+        {20, 0, 4, 29}, {28, 9, 16, 20}, {48, 9, 14, 20}, {66, 9, 16, 20}, {86, 9, 14, 20}};
+    const auto closes = [&](std::vector<cv::Rect> c) {
+        c.insert(c.end(), after_c.begin(), after_c.end());
+        return c;
+    };
+    const auto small = closes({{0, 9, 7, 20}, {8, 9, 9, 6}}), large = closes({{0, 0, 7, 29}, {8, 0, 9, 8}});
+    EXPECT_EQ(case_by_height("Closes", small, 29), "closes");
+    EXPECT_EQ(case_by_height("Closes", large, 29), "Closes");
+    EXPECT_EQ(case_by_height("closes", large, 29), "closes") << "which pieces are the letter is a guess";
+    const cv::Rect i{20, 9, 4, 20}, dot{20, 1, 4, 4}, n{30, 9, 16, 20};
+    EXPECT_EQ(case_by_height("Sin", {{0, 9, 16, 20}, i, dot, n}, 29), "sin");
+    EXPECT_EQ(case_by_height("Sin", {{0, 0, 18, 29}, i, dot, n}, 29), "Sin");
+    EXPECT_EQ(case_by_height("We", {{0, 0, 12, 29}, {13, 4, 30, 25}}, 29), "We") << "an e as high as an l is none";
+}
+
+TEST(LetterShapes, ASentenceGoesOnAfterASmallWordOrANumber) {
+    const auto within = [](const std::vector<std::string>& words, const char* language) {
+        TextLine line;
+        for (const std::string& word : words) line.words.push_back({word, {0, 0, 40, 20}, 90});
+        return is_within_sentence(line, words.size() - 1, language);
+    };
+    EXPECT_TRUE(within({"of", "the", "Is"}, "eng"));
+    EXPECT_TRUE(within({"of", "240.50", "Is"}, "eng"));
+    EXPECT_FALSE(within({"2.1", "Introduction"}, "eng")) << "a heading's number";
+    EXPECT_FALSE(within({"in", "1998.", "Is"}, "eng"));
+    EXPECT_FALSE(within({"Is"}, "eng"));
+    EXPECT_FALSE(within({"der", "Weg"}, "deu")) << "nouns are large";
+}
+
+// Its S is between a large and a small one at this resolution.
+TEST(LetterShapes, ANameThatNoSmallWordIsStaysLarge) {
+    Reader reader;
+    const HardPage page = hard_page(17, 4);
+    const auto read = reader.read(page.scanned, {"eng"});
+    ASSERT_TRUE(read) << read.error().sentence;
+    EXPECT_TRUE(read->text().contains("Sunday")) << read->text();
+}
+
 TEST(LetterShapes, AWornWordIsTheOnlyKnownOneThatLooksLikeIt) {
     WordList words({"eng"});
     const auto shaped = [&](const char* text, double confidence) {

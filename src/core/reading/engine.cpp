@@ -216,7 +216,7 @@ bool is_the_word_i(const TextLine& line, size_t at, const std::string& language)
 // The network that reads tells only roughly where a word begins and ends, most roughly for short ones. The letters' ink
 // tells exactly: each piece of ink goes to the word of its line that it overlaps most, and the word takes its ink's
 // extent.
-void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink, double dpi) {
+void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink, double dpi, WordList& words) {
     for (TextLine& line : layer.lines) {
         const cv::Point2d along = line.baseline_end - line.baseline_start;
         const double tall = line.ascent_px + line.descent_px;
@@ -250,9 +250,13 @@ void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink, double
             const bool near = !extents[i].empty() && std::abs(extents[i].x - box.x) < tall &&
                               std::abs(extents[i].br().x - box.br().x) < tall;
             if (near) box = {extents[i].x, box.y, extents[i].width, box.height};
-            if (near)
-                line.words[i].text = case_by_height(line.words[i].text, std::move(pieces[i]), line.ascent_px,
-                                                    is_within_sentence(line, i, layer.language));
+            if (!near) continue;
+            std::string& text = line.words[i].text;
+            std::string cased =
+                case_by_height(text, std::move(pieces[i]), line.ascent_px, is_within_sentence(line, i, layer.language));
+            if (cased == text) continue;
+            const bool name = words.knows(text) == WordList::Known::Yes && words.knows(cased) == WordList::Known::No;
+            if (!name) text = std::move(cased); // "Sunday"
         }
         std::erase_if(line.words, [](const Word& word) { return word.text.empty(); });
     }
@@ -274,7 +278,7 @@ TextLayer collect(TessBaseAPI& engine, cv::Size page, double dpi, WordList& word
             line = {};
         }
     } while (at->Next(tesseract::RIL_WORD));
-    fit_words_to_ink(layer, ink_boxes(engine), dpi);
+    fit_words_to_ink(layer, ink_boxes(engine), dpi, words);
     for (TextLine& each : layer.lines) {
         each.language = language;
         put_in_logical_order(each);

@@ -1,5 +1,7 @@
 #include "core/reading/letter_shapes.h"
 
+#include "core/reading/letter_parts.h"
+
 #include <algorithm>
 #include <array>
 #include <cctype>
@@ -12,17 +14,22 @@ namespace yelvin {
 namespace {
 
 constexpr std::string_view alike = "cosuvwxz", low = "acemnorsuvwxz";
-constexpr std::string_view in_pieces = "ij"; // a dot apart
 
 bool is_letter(char c) { return std::isalpha(static_cast<unsigned char>(c)) != 0; }
 char small(char c) { return static_cast<char>(std::tolower(static_cast<unsigned char>(c))); }
 char large(char c) { return static_cast<char>(std::toupper(static_cast<unsigned char>(c))); }
 
-// Of letters without anything above or below; 0 where there is none.
-int low_height(const std::string& word, const std::vector<cv::Rect>& ink) {
+std::vector<LetterPart> one_each(const std::vector<cv::Rect>& pieces) {
+    std::vector<LetterPart> parts;
+    for (const cv::Rect& piece : pieces) parts.push_back({piece, parts.size(), 1});
+    return parts;
+}
+
+// Of letters without anything above or below that stand alone, but for the first one; 0 where there is none.
+int low_height(const std::string& word, const std::vector<LetterPart>& parts) {
     std::vector<int> heights;
-    for (size_t i = 1; i < word.size(); ++i)
-        if (low.contains(word[i])) heights.push_back(ink[i].height);
+    for (const LetterPart& part : parts)
+        if (part.letters == 1 && part.first > 0 && low.contains(word[part.first])) heights.push_back(part.box.height);
     if (heights.empty()) return 0;
     std::ranges::nth_element(heights, heights.begin() + static_cast<std::ptrdiff_t>(heights.size() / 2));
     return heights[heights.size() / 2];
@@ -34,28 +41,38 @@ bool is_within_sentence(const TextLine& line, size_t at, const std::string& lang
     if (at == 0 || language == "deu") return false;
     const std::string& before = line.words[at - 1].text;
     const auto is_small = [](char c) { return std::islower(static_cast<unsigned char>(c)) != 0; };
-    return before.size() > 1 && std::ranges::all_of(before, is_small);
+    const auto is_of_number = [](char c) {
+        return std::isdigit(static_cast<unsigned char>(c)) || c == '.' || c == ',';
+    };
+    const bool number =
+        at > 1 && std::ranges::all_of(before, is_of_number) && std::isdigit(static_cast<unsigned char>(before.back()));
+    return number || (before.size() > 1 && std::ranges::all_of(before, is_small));
 }
 
 std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, double ascent_px, bool within_sentence) {
-    const bool plain = word.size() >= 2 && std::ranges::all_of(word, is_letter) &&
-                       std::ranges::none_of(word, [](char c) { return in_pieces.contains(c); });
-    if (!plain || ink.empty() || !alike.contains(small(word.front()))) return word;
+    const bool plain = word.size() >= 2 && std::ranges::all_of(word, is_letter);
+    if (!plain || !alike.contains(small(word.front()))) return word;
+    const bool whole = ink.size() == word.size(); // no letter is broken, or has a dot
+    const double speck = 0.15 * ascent_px;
+    std::erase_if(ink, [&](const cv::Rect& piece) { return piece.width < speck && piece.height < speck; });
+    const auto pieces = side_by_side(std::move(ink));
+    const bool each_alone = pieces.size() == word.size();
+    const auto parts = each_alone ? one_each(pieces) : letter_parts(pieces, word);
+    if (parts.empty()) return word;
     std::string out = word;
-    if (ink.size() != word.size()) {
+    const int low_px = low_height(word, parts);
+    if (parts.front().letters > 1 || low_px == 0 || (!each_alone && low_px > 0.8 * ascent_px)) {
         const bool all_low = std::all_of(word.begin() + 1, word.end(), [](char c) { return low.contains(c); });
         cv::Rect all;
-        for (const cv::Rect& piece : ink) all |= piece;
+        for (const LetterPart& part : parts) all |= part.box;
         if (all_low && all.height < 0.8 * ascent_px) out.front() = small(out.front());
         return out;
     }
-    std::ranges::sort(ink, {}, &cv::Rect::x);
-    const int low_px = low_height(word, ink);
     if (low_px < 5) return word;
     // A large letter is some 1.4 times as high as a low one; between, what was read stays, if it may.
-    const double ratio = static_cast<double>(ink.front().height) / low_px;
+    const double ratio = static_cast<double>(parts.front().box.height) / low_px;
     if (ratio < (within_sentence ? 1.28 : 1.12)) out.front() = small(out.front());
-    if (ratio > 1.28) out.front() = large(out.front());
+    if (ratio > 1.28 && whole && each_alone) out.front() = large(out.front());
     return out;
 }
 

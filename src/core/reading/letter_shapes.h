@@ -12,12 +12,14 @@
 
 namespace yelvin {
 
-// After a small word that no mark follows; where nouns are written large (`language`), that says nothing.
+// After a small word that no mark follows, or a number that does not begin the line; where nouns are written large
+// (`language`), that says nothing.
 bool is_within_sentence(const TextLine& line, size_t at, const std::string& language);
 
 // "One" or "one": the first letter, where large and small ones differ in size alone (c o s u v w x z), by its height
-// against that of the letters after it. `ink` is the word's, a piece for each letter; where letters touch, a word of
-// low ones is small if it is clearly lower than its line's letters are above the baseline (`ascent_px`). What is
+// against that of the low ones after it. `ink` is the word's, in pieces of any number; where the first letter touches
+// the next, a word of low ones is small if it is clearly lower than its line's letters are above the baseline
+// (`ascent_px`). What is
 // neither clearly large nor small is small `within_sentence`. The word as it was where there is nothing to measure
 // against.
 std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, double ascent_px,

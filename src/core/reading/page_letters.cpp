@@ -1,12 +1,12 @@
 #include "core/reading/page_letters.h"
 
 #include "core/raster/ink_pieces.h"
+#include "core/reading/letter_parts.h"
 
 #include <opencv2/imgproc.hpp>
 
 #include <algorithm>
 #include <cmath>
-#include <string_view>
 
 namespace yelvin {
 
@@ -21,74 +21,13 @@ double median_of(std::vector<double> values) {
     return *middle;
 }
 
-// ---- a word's letters
-
-// About how wide a letter is against most of them; common practice, no source.
-double usual_width(char c) {
-    constexpr std::string_view narrow = "ijl|.,:;!'", slim = "frtI()[]-\"1", wide = "mwMW";
-    return narrow.contains(c) ? 0.35 : slim.contains(c) ? 0.6 : wide.contains(c) ? 1.5 : 1;
-}
-
 // The ink's pieces from left to right; those that stand above each other are one.
 std::vector<cv::Rect> pieces_of(const cv::Mat1b& ink, int least_area) {
-    std::vector<InkPiece> in_order = InkPieces::of(ink).pieces();
-    std::erase_if(in_order, [&](const InkPiece& piece) { return piece.area < least_area; });
-    std::ranges::sort(in_order, {}, [](const InkPiece& piece) { return piece.box.x; });
+    const InkPieces all = InkPieces::of(ink);
     std::vector<cv::Rect> pieces;
-    for (const InkPiece& piece : in_order) {
-        const bool above = !pieces.empty() && 2 * (std::min(piece.box.br().x, pieces.back().br().x) - piece.box.x) >
-                                                  std::min(piece.box.width, pieces.back().width);
-        if (above)
-            pieces.back() |= piece.box;
-        else
-            pieces.push_back(piece.box);
-    }
-    return pieces;
-}
-
-// Some letters of a word that touch, or one that is in pieces.
-struct Part {
-    cv::Rect box;
-    size_t first = 0, letters = 0;
-};
-
-// Which letters of the word the pieces are, by how wide both are; none where it cannot be.
-std::vector<Part> parts_of(const std::vector<cv::Rect>& pieces, const std::string& word) {
-    constexpr size_t most = 4;     // letters that touch, or pieces of a letter
-    constexpr double broken = 0.4; // what a letter's second piece costs, as much as a width that is so far off (log)
-    double all = 0, ink = 0;
-    for (const char c : word) all += usual_width(c);
-    for (const cv::Rect& piece : pieces) ink += piece.width;
-    struct Step {
-        double cost = 1e9;
-        size_t pieces = 0, letters = 0;
-    };
-    std::vector<std::vector<Step>> best(pieces.size() + 1, std::vector<Step>(word.size() + 1));
-    best[0][0].cost = 0;
-    const auto step = [&](size_t piece, size_t letter, size_t with, size_t of) {
-        double width = 0;
-        for (size_t i = letter; i < letter + of; ++i) width += ink / all * usual_width(word[i]);
-        const int wide = pieces[piece + with - 1].br().x - pieces[piece].x;
-        const double cost =
-            best[piece][letter].cost + std::abs(std::log(wide / width)) + broken * static_cast<double>(with - 1);
-        if (Step& there = best[piece + with][letter + of]; cost < there.cost) there = {cost, with, of};
-    };
-    for (size_t piece = 0; piece < pieces.size(); ++piece)
-        for (size_t letter = 0; letter < word.size(); ++letter) {
-            for (size_t of = 1; of <= most && letter + of <= word.size(); ++of) step(piece, letter, 1, of);
-            for (size_t with = 2; with <= most && piece + with <= pieces.size(); ++with) step(piece, letter, with, 1);
-        }
-    std::vector<Part> parts;
-    for (size_t piece = pieces.size(), letter = word.size(); piece > 0;) {
-        const Step& last = best[piece][letter];
-        if (last.pieces == 0) return {};
-        piece -= last.pieces;
-        letter -= last.letters;
-        cv::Rect box;
-        for (size_t i = piece; i < piece + last.pieces; ++i) box |= pieces[i];
-        parts.insert(parts.begin(), {box, letter, last.letters});
-    }
-    return parts;
+    for (const InkPiece& piece : all.pieces())
+        if (piece.area >= least_area) pieces.push_back(piece.box);
+    return side_by_side(std::move(pieces));
 }
 
 // ---- what a letter looks like
@@ -178,7 +117,7 @@ PageLetters::Samples PageLetters::samples_of(const TextLayer& layer, WordList& w
                 !std::ranges::all_of(word.text, is_printed) || words.knows(word.text) != WordList::Known::Yes)
                 continue;
             const cv::Mat1b ink = ink_of(line, word);
-            const auto parts = parts_of(pieces_of(ink, least_area), word.text);
+            const auto parts = letter_parts(pieces_of(ink, least_area), word.text);
             for (size_t i = 0; i < parts.size(); ++i) {
                 const int from = parts[i].box.x, to = parts[i].box.br().x;
                 auto& seen = samples[word.text[parts[i].first]];

@@ -3,14 +3,13 @@
 #include "core/reading/boldness.h"
 #include "core/reading/language_finder.h"
 #include "core/reading/languages.h"
-#include "core/reading/letter_shapes.h"
 #include "core/reading/line_picture.h"
-#include "core/reading/page_letters.h"
 #include "core/reading/passed_over.h"
 #include "core/reading/reading_copy.h"
 #include "core/reading/reading_order.h"
 #include "core/reading/second_reading.h"
 #include "core/reading/word_order.h"
+#include "core/reading/worn_words.h"
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -268,36 +267,6 @@ Result<void> Reader::Engines::read_other_paragraphs(TextLayer& layer, const Rast
 
 namespace {
 
-bool begins_small_instead(const std::string& other, const std::string& word) {
-    const auto small = [](char c) { return static_cast<char>(std::tolower(static_cast<unsigned char>(c))); };
-    return other.substr(1) == word.substr(1) && other[0] != word[0] && other[0] == small(word[0]);
-}
-
-// Worn words, by the letters as this page has them and else by what is confused most.
-void put_right_by_shape(TextLayer& layer, const cv::Mat& grey,
-                        const std::function<WordList*(const std::string& language)>& words_of) {
-    std::optional<PageLetters> letters; // learnt where a word needs them
-    for (TextLine& line : layer.lines) {
-        WordList* const words = words_of(line.language);
-        if (!words) continue;
-        for (size_t i = 0; i < line.words.size(); ++i) {
-            Word& word = line.words[i];
-            const bool known = words->knows(word.text) != WordList::Known::No;
-            if (known && word.confidence >= PageLetters::sure_word) continue;
-            auto others = words_alike(word.text, *words);
-            if (!is_within_sentence(line, i, line.language))
-                std::erase_if(others, [&](const std::string& other) { return begins_small_instead(other, word.text); });
-            std::optional<Word> better;
-            if (!others.empty()) {
-                if (!letters) letters.emplace(layer, grey, *words);
-                better = letters->rather(line, word, known, others);
-            }
-            if (!better) better = known_by_shape(word, *words);
-            if (better) word = std::move(*better);
-        }
-    }
-}
-
 Raster prepared_from(ReadingCopy copy, const Raster& page) {
     const bool black = page.ink == Ink::Black && copy.scale == 1;
     return {std::move(copy.grey), copy.dpi, black ? Ink::Black : Ink::Grey};
@@ -355,7 +324,7 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
         if (const auto of_lines = engines_->language(name)) read_doubtful_again(*layer, prepared, **of_lines, stop);
     if (stop.stop_requested()) return stopped();
     tell_bold(*layer, prepared.pixels);
-    put_right_by_shape(*layer, prepared.pixels, [&](const std::string& name) {
+    put_right_worn_words(*layer, prepared.pixels, [&](const std::string& name) {
         const auto of_line = engines_->language(name);
         return of_line ? &(*of_line)->words : nullptr;
     });
