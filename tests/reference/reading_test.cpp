@@ -207,6 +207,9 @@ TEST(LetterShapes, ASentenceGoesOnAfterASmallWordOrANumber) {
     EXPECT_FALSE(within({"2.1", "Introduction"}, "eng")) << "a heading's number";
     EXPECT_FALSE(within({"in", "1998.", "Is"}, "eng"));
     EXPECT_FALSE(within({"Is"}, "eng"));
+    EXPECT_TRUE(within({"of", "", "Is"}, "eng")) << "a rule that was read is not there";
+    EXPECT_FALSE(within({"", "2.1", "", "Introduction"}, "eng"));
+    EXPECT_FALSE(within({"", "Is"}, "eng"));
     EXPECT_FALSE(within({"der", "Weg"}, "deu")) << "nouns are large";
 }
 

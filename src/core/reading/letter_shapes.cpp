@@ -38,15 +38,19 @@ int low_height(const std::string& word, const std::vector<LetterPart>& parts) {
 }
 
 bool is_within_sentence(const TextLine& line, size_t at, const std::string& language) {
-    if (at == 0 || language == "deu") return false;
-    const std::string& before = line.words[at - 1].text;
+    if (language == "deu") return false;
+    std::vector<std::string_view> before;
+    for (size_t i = 0; i < at; ++i)
+        if (!line.words[i].text.empty()) before.emplace_back(line.words[i].text);
+    if (before.empty()) return false;
+    const std::string_view last = before.back();
     const auto is_small = [](char c) { return std::islower(static_cast<unsigned char>(c)) != 0; };
     const auto is_of_number = [](char c) {
         return std::isdigit(static_cast<unsigned char>(c)) || c == '.' || c == ',';
     };
-    const bool number =
-        at > 1 && std::ranges::all_of(before, is_of_number) && std::isdigit(static_cast<unsigned char>(before.back()));
-    return number || (before.size() > 1 && std::ranges::all_of(before, is_small));
+    const bool number = before.size() > 1 && std::ranges::all_of(last, is_of_number) &&
+                        std::isdigit(static_cast<unsigned char>(last.back()));
+    return number || (last.size() > 1 && std::ranges::all_of(last, is_small));
 }
 
 std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, double ascent_px, bool within_sentence) {

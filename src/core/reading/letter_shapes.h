@@ -13,7 +13,7 @@
 namespace yelvin {
 
 // After a small word that no mark follows, or a number that does not begin the line; where nouns are written large
-// (`language`), that says nothing.
+// (`language`), that says nothing. Words without text count as not there: rules that were read, and are let go.
 bool is_within_sentence(const TextLine& line, size_t at, const std::string& language);
 
 // "One" or "one": the first letter, where large and small ones differ in size alone (c o s u v w x z), by its height
