@@ -5,10 +5,9 @@
 #include "core/output/stamp.h"
 #include "core/saving/file_name.h"
 #include "core/saving/paper_name.h"
+#include "jobs/working_line.h"
 
 #include <fmt/format.h>
-#include <tbb/parallel_pipeline.h>
-#include <tbb/task_arena.h>
 
 #include <atomic>
 #include <mutex>
@@ -104,9 +103,9 @@ class Run {
     int taken_ = 0, pages_before_ = 0;
     std::vector<PageText> says_from_; // the first pages that went into the files
     mutable std::mutex says_mutex_;
-    PaperSays says_;              // as far as they say
-    std::shared_ptr<Slot> first_; // prepared before its turn, to see what it says
-    std::optional<int> number_;   // of the counter in the name
+    PaperSays says_;            // as far as they say
+    std::optional<Slot> first_; // prepared before its turn, to see what it says
+    std::optional<int> number_; // of the counter in the name
     NewFolders made_folders_;
     std::string name_; // the ticket's own file's, once it has one; without its extension
 
@@ -240,52 +239,43 @@ class Run {
 
     // Sends all pages through the pool.
     Result<void> pages() {
-        using SlotPtr = std::shared_ptr<Slot>;
         std::optional<Error> first_error;
         std::atomic<bool> ended = false;
         size_t next = 0;
         int number = job_.first_stamp;
-        const auto input = [&](tbb::flow_control& control) -> size_t {
-            if (next >= job_.page_count || ended || stop_.stop_requested()) control.stop();
+        WorkingLine<Slot> line;
+        line.next = [&]() -> std::optional<size_t> {
+            if (next >= job_.page_count || ended || stop_.stop_requested()) return std::nullopt;
             return next++;
         };
-        const auto prepare = [&](size_t index) { return index == 0 && first_ ? first_ : prepared_slot(index); };
-        const auto count = [&](SlotPtr slot) { // in order: what was left out has no number
-            if (!slot->page || !*slot->page) return slot;
-            look_at(slot->text);
+        line.made = [&](size_t index) {
+            return index == 0 && first_ ? *std::exchange(first_, std::nullopt) : prepared_slot(index);
+        };
+        line.counted = [&](Slot& slot) { // in order: what was left out has no number
+            if (!slot.page || !*slot.page) return;
+            look_at(slot.text);
             if (job_.on_text)
-                job_.on_text(slot->known.paragraphs.empty() ? slot->text : slot->known, (*slot->page)->raster.dpi);
-            slot->text = without_left_out(std::move(slot->text));
-            slot->stamp = joined_parts(filled(job_.ticket.make.stamp.parts), job_.date, number++);
-            return slot;
+                job_.on_text(slot.known.paragraphs.empty() ? slot.text : slot.known, (*slot.page)->raster.dpi);
+            slot.text = without_left_out(std::move(slot.text));
+            slot.stamp = joined_parts(filled(job_.ticket.make.stamp.parts), job_.date, number++);
         };
-        const auto encode = [&](SlotPtr slot) {
-            if (slot->page && *slot->page) slot->encoded = encoded(*slot);
-            return slot;
+        line.worked_on = [&](Slot& slot) {
+            if (slot.page && *slot.page) slot.encoded = encoded(slot);
         };
-        const auto output = [&](const SlotPtr& slot) {
+        line.taken = [&](Slot& slot) {
             if (ended) return;
-            if (auto taken = take(*slot); !taken) {
-                const bool of_page = !slot->page || !slot->encoded; // and not of a file
+            if (auto taken = take(slot); !taken) {
+                const bool of_page = !slot.page || !slot.encoded; // and not of a file
                 const bool may_go = taken.error().kind != ErrorKind::Stopped && of_page && job_.leave_out;
-                if (may_go && job_.leave_out(slot->index, taken.error())) return;
+                if (may_go && job_.leave_out(slot.index, taken.error())) return;
                 first_error = taken.error();
                 ended = true;
                 return;
             }
             if (job_.progress)
-                job_.progress(static_cast<double>(slot->index + 1) / static_cast<double>(job_.page_count));
+                job_.progress(static_cast<double>(slot.index + 1) / static_cast<double>(job_.page_count));
         };
-        tbb::task_arena arena(job_.workers);
-        arena.execute([&] {
-            using tbb::filter_mode;
-            tbb::parallel_pipeline(static_cast<size_t>(job_.workers) + 1,
-                                   tbb::make_filter<void, size_t>(filter_mode::serial_in_order, input) &
-                                       tbb::make_filter<size_t, SlotPtr>(filter_mode::parallel, prepare) &
-                                       tbb::make_filter<SlotPtr, SlotPtr>(filter_mode::serial_in_order, count) &
-                                       tbb::make_filter<SlotPtr, SlotPtr>(filter_mode::parallel, encode) &
-                                       tbb::make_filter<SlotPtr, void>(filter_mode::serial_in_order, output));
-        });
+        carry_through(line, job_.workers);
         if (stop_.stop_requested()) return stopped();
         if (first_error) return std::unexpected(*first_error);
         if (taken_ == 0)
@@ -322,10 +312,10 @@ class Run {
                std::ranges::any_of(outputs_, takes);
     }
 
-    std::shared_ptr<Slot> prepared_slot(size_t index) {
-        auto slot = std::make_shared<Slot>();
-        slot->index = index;
-        slot->page = prepared(*slot);
+    Slot prepared_slot(size_t index) {
+        Slot slot;
+        slot.index = index;
+        slot.page = prepared(slot);
         return slot;
     }
 
