@@ -1,10 +1,10 @@
 // Printing through a real CUPS: a scheduler of the test's own, which writes what a printer would be sent into a file.
 #include "app/errands/system_outside.h"
+#include "app/models/pools.h"
 #include "app/window_fixture.h"
 #include "support/ink_on.h"
 
 #include <QProcess>
-#include <QThreadPool>
 
 #include <regex>
 
@@ -71,8 +71,8 @@ TEST(RealCups, SheetsComeOutAsLargeAsTheyAreInCopiesAndOnBothSides) {
         GTEST_SKIP() << "CUPS does not start for this user: the sheets are measured in PDFs alone\n"
                      << cups.said() << cups.error_log();
     const QString home = QString::fromStdString(cups.folder.path().string());
-    QThreadPool pool;
-    SystemOutside outside({home, home, home}, [&pool](Task task) { pool.start(std::move(task)); });
+    Pools pools;
+    SystemOutside outside({home, home, home}, pools.errands());
     std::vector<PrinterSaid> printers;
     bool listed = false;
     outside.list_printers([&](const std::vector<PrinterSaid>& those) { printers = those, listed = true; });
@@ -111,7 +111,7 @@ TEST(RealCups, SheetsComeOutAsLargeAsTheyAreInCopiesAndOnBothSides) {
     EXPECT_NEAR(at.height, 150, off);
     EXPECT_NEAR(at.x, (210 - 148) / 2.0 + 24, off);
     EXPECT_NEAR(at.y, (297 - 210) / 2.0 + 30, off);
-    pool.waitForDone();
+    pools.stop();
 }
 
 }

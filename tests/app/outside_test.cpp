@@ -4,6 +4,7 @@
 #include "app/errands/painting.h"
 #include "app/errands/portal_mail.h"
 #include "app/errands/system_outside.h"
+#include "app/models/pools.h"
 #include "app/window_fixture.h"
 #include "support/ink_on.h"
 
@@ -19,7 +20,6 @@
 #include <QDBusUnixFileDescriptor>
 #include <QProcess>
 #include <QStandardPaths>
-#include <QThreadPool>
 
 namespace yelvin::test {
 namespace {
@@ -71,7 +71,7 @@ TEST(Printing, PagesComeOutAsLargeAsTheyAre) {
 class OutsidePrograms : public testing::Test {
   protected:
     TempFolder home_;
-    QThreadPool pool_;
+    Pools pools_;
     std::unique_ptr<SystemOutside> outside_;
     std::optional<Result<QString>> said_;
     QByteArray path_ = qgetenv("PATH");
@@ -84,10 +84,10 @@ class OutsidePrograms : public testing::Test {
             std::make_unique<SystemOutside>(SystemOutside::Folders{QString::fromStdString((home_ / "Drafts").string()),
                                                                    QString::fromStdString(home_.path().string()),
                                                                    QString::fromStdString((home_ / "Copies").string())},
-                                            [this](Task task) { pool_.start(std::move(task)); });
+                                            pools_.errands());
     }
     void TearDown() override {
-        pool_.waitForDone();
+        pools_.stop();
         outside_.reset();
         qputenv("PATH", path_);
     }
@@ -230,8 +230,7 @@ class FileManagerStandIn : public QObject {
 TEST_F(OutsidePrograms, TheFileManagerMarksTheFileAndWithoutOneThatIsSaid) {
     PrivateBus bus;
     const QString home = QString::fromStdString(home_.path().string());
-    SystemOutside outside(
-        {home, home, home}, [this](Task task) { pool_.start(std::move(task)); }, bus.client);
+    SystemOutside outside({home, home, home}, pools_.errands(), bus.client);
     write_file(home_ / "Ä lease #2.pdf", "%PDF-1.4");
     const QStringList files{home + "/Ä lease #2.pdf"};
     outside.show(files, done()); // nobody has that name on the bus yet, and no program shows folders

@@ -341,7 +341,7 @@ TEST_F(Protect, PagesGoIntoAnotherProgramsPdf) {
     QTest::keyClick(start, Qt::Key_Space);
     QTest::mouseClick(adding->findChild<QPushButton*>("add-use"), Qt::LeftButton);
     saved_.clear();
-    QWidget* asked = sheet("password-sheet");
+    QPointer<QWidget> asked = sheet("password-sheet");
     type(asked, "password-open", "wrong");
     QTest::mouseClick(asked->findChild<QPushButton*>("password-use"), Qt::LeftButton);
     ASSERT_TRUE(wait([&] { return popup("password-sheet") && popup("password-sheet") != asked; }));

@@ -1,12 +1,10 @@
 #include "app/models/pools.h"
 
+#include "jobs/told_order.h"
 #include "jobs/trouble.h"
 
 #include <QObject>
 #include <opencv2/core/utility.hpp>
-
-#include <atomic>
-#include <memory>
 
 namespace yelvin {
 
@@ -24,7 +22,7 @@ void Pools::end_saving() {
     stop_.request_stop();
     saving_.clear();
     saving_.waitForDone();
-    done_.load(std::memory_order_acquire); // as with what is handed over
+    done_.take();
 }
 
 void Pools::stop() {
@@ -34,35 +32,45 @@ void Pools::stop() {
     for (QThreadPool* pool :
          {&pages_, &reading_, &pictures_, &parts_, &pieces_, &finding_, &sending_, &errands_, &keeping_, &cabinet_})
         pool->waitForDone();
-    done_.load(std::memory_order_acquire);
+    done_.take();
 }
 
 namespace {
 
-// What the one thread did before it handed the task over has happened for the other. Qt sees to that as well, but not
-// in a way that the thread sanitizer sees.
-Task handed_over(Task task) {
-    auto handed = std::make_shared<std::atomic<bool>>(false);
-    handed->store(true, std::memory_order_release);
-    return [handed = std::move(handed), task = std::move(task)] {
-        if (handed->load(std::memory_order_acquire)) task();
-    };
-}
+// A task for another thread, which it reaches through Qt.
+class HandedOver {
+  public:
+    explicit HandedOver(Task task) : task_(std::move(task)) { order_.give(); }
+    HandedOver(const HandedOver& other) : task_((other.order_.take(), other.task_)) { order_.give(); }
+    HandedOver(HandedOver&& other) noexcept : task_((other.order_.take(), std::move(other.task_))) { order_.give(); }
+    HandedOver& operator=(const HandedOver&) = delete;
+    HandedOver& operator=(HandedOver&&) = delete;
+    ~HandedOver() { order_.take(); }
+
+    void operator()() const {
+        const InToldOrder in(order_);
+        task_();
+    }
+
+  private:
+    ToldOrder order_;
+    Task task_;
+};
 
 }
 
 Executor Pools::on(QThreadPool& pool) {
     return [this, &pool](Task task) {
-        pool.start([this, task = handed_over(std::move(task))] {
+        pool.start(HandedOver([this, task = std::move(task)] {
             if (const auto done = caught("work in the background", task); !done && on_trouble) on_trouble(done.error());
-            done_.fetch_add(1, std::memory_order_release);
-        });
+            done_.give();
+        }));
     };
 }
 
 Executor on_thread_of(QObject* object) {
     return
-        [object](Task task) { QMetaObject::invokeMethod(object, handed_over(std::move(task)), Qt::QueuedConnection); };
+        [object](Task task) { QMetaObject::invokeMethod(object, HandedOver(std::move(task)), Qt::QueuedConnection); };
 }
 
 }

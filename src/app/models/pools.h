@@ -3,10 +3,10 @@
 
 #include "core/error.h"
 #include "jobs/executor.h"
+#include "jobs/told_order.h"
 
 #include <QThreadPool>
 
-#include <atomic>
 #include <stop_token>
 
 class QObject;
@@ -41,7 +41,7 @@ class Pools {
   private:
     QThreadPool pages_, reading_, pictures_, parts_, pieces_, keeping_, saving_, cabinet_, finding_, sending_, errands_;
     std::stop_source stop_;
-    std::atomic<int> done_ = 0; // tasks
+    ToldOrder done_; // of tasks
     Executor on(QThreadPool& pool);
 };
 

@@ -1,0 +1,60 @@
+// That the thread sanitizer sees what it is asked to look at: it tells of what two threads of ours touch without a
+// lock, and of nothing that is handed on or locked.
+#include "app/models/pools.h"
+
+#include <QCoreApplication>
+#include <gtest/gtest.h>
+
+#include <atomic>
+#include <mutex>
+
+namespace yelvin::test {
+namespace {
+
+constexpr int told_of_a_race = 66; // the sanitizer's own exit status
+
+enum class How { Unlocked, Locked, HandedOn };
+
+// Touched on two threads behind the window and on its own.
+[[noreturn]] void touch(How how) {
+    int touched = 0;
+    std::mutex mutex;
+    std::atomic<int> done = 0;
+    QObject here;
+    Pools pools;
+    const auto add = [&] {
+        const auto lock = how == How::Locked ? std::unique_lock(mutex) : std::unique_lock<std::mutex>();
+        ++touched;
+    };
+    const Executor pages = pools.pages(), reading = pools.reading(), window = on_thread_of(&here);
+    const auto last = [&] {
+        add();
+        done.fetch_add(1, std::memory_order_relaxed);
+    };
+    if (how == How::HandedOn) {
+        pages([&] {
+            add();
+            reading([&] {
+                add();
+                window(last);
+            });
+        });
+    } else {
+        pages(add);
+        reading(add);
+        window(last);
+    }
+    while (done.load(std::memory_order_relaxed) == 0) QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents);
+    pools.stop();
+    std::exit(touched == 3 ? 0 : 1);
+}
+
+TEST(ThreadsSeenDeathTest, WhatTwoTouchUnlockedIsToldOf) {
+    GTEST_FLAG_SET(death_test_style, "threadsafe");
+    EXPECT_EXIT(touch(How::Unlocked), testing::ExitedWithCode(told_of_a_race), "data race");
+    EXPECT_EXIT(touch(How::Locked), testing::ExitedWithCode(0), "");
+    EXPECT_EXIT(touch(How::HandedOn), testing::ExitedWithCode(0), "");
+}
+
+}
+}
