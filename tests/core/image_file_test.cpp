@@ -1,6 +1,7 @@
 // Codecs, checked with files that ImageMagick and libtiff wrote or read, and with every kind of broken file.
 #include "core/raster/image_file.h"
 
+#include "core/raster/pix.h"
 #include "core/raster/tiff_rows.h"
 #include "support/support.h"
 
@@ -51,6 +52,26 @@ TEST(ImageFile, OtherProgramsReadTheSameSizeAndResolution) {
     }
     const Ran tiff = run({"tiffinfo", (folder / "a.tif").string()});
     EXPECT_NE(tiff.out.find("CCITT Group 4"), std::string::npos) << tiff.out;
+}
+
+// Against Leptonica's own, which packs every picture as if it repeated itself.
+TEST(ImageFile, APngIsSmallWhetherItsPageWasScannedOrDrawn) {
+    const auto usual = [](const Raster& page) {
+        l_uint8* bytes = nullptr;
+        size_t size = 0;
+        pixWriteMemPng(&bytes, &size, to_pix(page).get(), 0);
+        lept_free(bytes);
+        return static_cast<double>(size);
+    };
+    for (const char* paper : {"photo-top-lock", "lease-1"}) {
+        const Raster page = scan(paper, 0, 100, Ink::Colour);
+        EXPECT_LT(static_cast<double>(encode_png(page)->size()), 0.98 * usual(page)) << paper;
+    }
+    Raster page{cv::Mat(1100, 800, CV_8UC3, cv::Scalar::all(255)), 100, Ink::Colour};
+    for (int line = 0; line < 40; ++line)
+        cv::putText(page.pixels, "The gate at Cobble Reach is shut", {60, 60 + 25 * line}, cv::FONT_HERSHEY_SIMPLEX,
+                    0.8, {90, 40, 20}, 1, cv::LINE_AA);
+    EXPECT_LT(static_cast<double>(encode_png(page)->size()), 1.02 * usual(page));
 }
 
 TEST(ImageFile, JpegStaysCloseAndGetsSmallerWithLessQuality) {

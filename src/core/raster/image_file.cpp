@@ -206,14 +206,6 @@ Result<Raster> glimpse_of_page(const fs::path& file, int index, int most_px) {
                   raster.ink == Ink::Black ? Ink::Grey : raster.ink};
 }
 
-Result<std::string> encode_png(const Raster& raster) {
-    const PixPtr pix = to_pix(raster);
-    l_uint8* bytes = nullptr;
-    size_t size = 0;
-    const l_int32 failed = pix ? pixWriteMemPng(&bytes, &size, pix.get(), 0.F) : 1;
-    return taken(bytes, size, failed, "PNG");
-}
-
 Result<std::string> encode_jpeg(const Raster& raster, int quality) {
     const PixPtr pix = to_pix(raster.ink == Ink::Black ? Raster{raster.pixels, raster.dpi, Ink::Grey} : raster);
     l_uint8* bytes = nullptr;

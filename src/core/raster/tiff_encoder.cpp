@@ -29,11 +29,33 @@ uint16_t compression_of(Ink ink, TiffCoding coding) {
     return black ? COMPRESSION_CCITTFAX4 : COMPRESSION_ADOBE_DEFLATE;
 }
 
-// A row of a black page, eight dots a byte, 1 is black.
-void pack(const uchar* row, int width, std::string& out) {
-    std::ranges::fill(out, '\0');
-    for (int x = 0; x < width; ++x)
-        if (row[x] < 128) out[static_cast<size_t>(x) / 8] |= static_cast<char>(0x80U >> (x % 8));
+// Rows of a black page, eight dots a byte, 1 is black.
+cv::Mat packed(const cv::Mat& rows) {
+    cv::Mat out = cv::Mat::zeros(rows.rows, (rows.cols + 7) / 8, CV_8UC1);
+    for (int y = 0; y < rows.rows; ++y) {
+        const uchar* row = rows.ptr(y);
+        uchar* to = out.ptr(y);
+        for (int x = 0; x < rows.cols; ++x)
+            if (row[x] < 128) to[x / 8] = static_cast<uchar>(to[x / 8] | 0x80U >> (x % 8));
+    }
+    return out;
+}
+
+// A copy: libtiff works out the differences in the place that it is given.
+cv::Mat rows_for_file(const Raster& raster, const cv::Range& rows) {
+    const cv::Mat dots = raster.pixels.rowRange(rows);
+    if (raster.ink == Ink::Black) return packed(dots);
+    cv::Mat out;
+    if (raster.ink == Ink::Colour)
+        cv::cvtColor(dots, out, cv::COLOR_BGR2RGB);
+    else
+        dots.copyTo(out);
+    return out;
+}
+
+int rows_of_strip(const Raster& raster, uint16_t compression) {
+    const bool one = compression == COMPRESSION_JPEG || compression == COMPRESSION_CCITTFAX4;
+    return one ? raster.height_px() : std::min(64, raster.height_px());
 }
 
 void describe(TIFF* file, const Raster& raster, uint16_t compression, int quality) {
@@ -57,8 +79,7 @@ void describe(TIFF* file, const Raster& raster, uint16_t compression, int qualit
     } else if (!black) {
         TIFFSetField(file, TIFFTAG_PREDICTOR, PREDICTOR_HORIZONTAL);
     }
-    const auto whole = static_cast<uint32_t>(raster.height_px());
-    TIFFSetField(file, TIFFTAG_ROWSPERSTRIP, jpeg || compression == COMPRESSION_CCITTFAX4 ? whole : 64U);
+    TIFFSetField(file, TIFFTAG_ROWSPERSTRIP, static_cast<uint32_t>(rows_of_strip(raster, compression)));
     TIFFSetField(file, TIFFTAG_XRESOLUTION, raster.dpi);
     TIFFSetField(file, TIFFTAG_YRESOLUTION, raster.dpi);
     TIFFSetField(file, TIFFTAG_RESOLUTIONUNIT, RESUNIT_INCH);
@@ -72,24 +93,20 @@ Result<std::string> encode_tiff(const Raster& raster, TiffCoding coding, int qua
     std::ostringstream bytes;
     bool whole = false;
     {
+        const uint16_t compression = compression_of(raster.ink, coding);
         const OpenTiff file{TIFFStreamOpen("page", &bytes)};
-        if (file) describe(file.get(), raster, compression_of(raster.ink, coding), quality);
-        // A copy of each row: libtiff works out the differences in the place that it is given.
-        std::string packed(static_cast<size_t>(raster.width_px() + 7) / 8, '\0');
-        cv::Mat dots;
+        if (file) describe(file.get(), raster, compression, quality);
+        // A strip at once is deflated by quicker code than its rows one by one; of a JPEG the strip is the page.
+        const bool by_rows = compression == COMPRESSION_JPEG;
+        const int at_once = by_rows ? 1 : rows_of_strip(raster, compression);
         whole = file != nullptr;
-        for (int y = 0; whole && y < raster.height_px(); ++y) {
-            void* row = packed.data();
-            if (raster.ink == Ink::Black) {
-                pack(raster.pixels.ptr(y), raster.width_px(), packed);
-            } else {
-                if (raster.ink == Ink::Colour)
-                    cv::cvtColor(raster.pixels.row(y), dots, cv::COLOR_BGR2RGB);
-                else
-                    raster.pixels.row(y).copyTo(dots);
-                row = dots.data;
-            }
-            whole = TIFFWriteScanline(file.get(), row, static_cast<uint32_t>(y)) == 1;
+        for (int y = 0; whole && y < raster.height_px(); y += at_once) {
+            const auto row = static_cast<uint32_t>(y);
+            cv::Mat dots = rows_for_file(raster, {y, std::min(y + at_once, raster.height_px())});
+            const auto size = static_cast<tmsize_t>(dots.total() * dots.elemSize());
+            whole = by_rows ? TIFFWriteScanline(file.get(), dots.data, row) == 1
+                            : TIFFWriteEncodedStrip(file.get(), row / static_cast<uint32_t>(at_once), dots.data,
+                                                    size) == size;
         }
         whole = whole && TIFFFlush(file.get()) == 1;
     }
