@@ -19,7 +19,7 @@ TEST_F(Choosing, EveryKindOfFileIsOfferedAndSaidAndMadePerDocumentAndPerPage) {
         bool many; // pages in one file
     };
     choose([](Ticket& t) {
-        t.how.dpi = 150;
+        t.how.dpi = 100;
         t.from.paper = "A4";
         t.read.languages.clear();
         t.make.format = Format::Png;

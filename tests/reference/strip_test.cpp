@@ -17,11 +17,12 @@ double mean_difference(const Raster& a, const Raster& b) {
 }
 
 TEST(TestStrip, ShowsWhatTheScannerWouldHaveGivenWithinTwoGreyLevels) {
+    const RectMm area{0, 0, 76.2, 279.4}; // whole dots at each resolution
     for (const char* paper : {"lease-1", "photo-top-lock"}) {
-        const Raster best = scan(paper, 0.7, 600, Ink::Colour);
+        const Raster best = scan(paper, 0.7, 600, Ink::Colour, area);
         for (const int dpi : {75, 150, 300}) {
             for (const Ink ink : {Ink::Colour, Ink::Grey}) {
-                const Raster own = scan(paper, 0.7, dpi, ink), made = strip_picture(best, dpi, ink);
+                const Raster own = scan(paper, 0.7, dpi, ink, area), made = strip_picture(best, dpi, ink);
                 ASSERT_EQ(made.pixels.size(), own.pixels.size()) << dpi;
                 EXPECT_LT(mean_difference(made, own), 2) << paper << " " << dpi << " " << ink_word(ink);
             }
@@ -57,7 +58,8 @@ TEST(TestStrip, GrainIsMeasuredAndGivenBackForWeighing) {
 
 TEST(TestStrip, SizesAreThoseOfSavedFilesWithinATenth) {
     const TempFolder out;
-    const Raster best = scan("invoice", 0, 600, Ink::Colour);
+    const RectMm area{25.4, 25.4, 127, 152.4};
+    const Raster best = scan("invoice", 0, 600, Ink::Colour, area);
     ReaderPool readers;
     for (const Format format : {Format::Pdf, Format::Png}) {
         for (const int dpi : {100, 300}) {
@@ -74,7 +76,7 @@ TEST(TestStrip, SizesAreThoseOfSavedFilesWithinATenth) {
                 // What a scan at that resolution gives, not what the strip made of the fine one; the ink by the
                 // program.
                 job.page = [&](size_t) -> Result<std::optional<FinishedPage>> {
-                    const Raster scanned = scan("invoice", 0, dpi, ink == Ink::Black ? Ink::Grey : ink);
+                    const Raster scanned = scan("invoice", 0, dpi, ink == Ink::Black ? Ink::Grey : ink, area);
                     return std::optional(FinishedPage{with_ink(scanned, ink), std::nullopt});
                 };
                 const auto saved = save_document(job, readers, {});
