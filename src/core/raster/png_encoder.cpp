@@ -42,10 +42,8 @@ struct PngOut {
     static void no_flush(png_structp) {}
 };
 
-// All that may jump out lies in here; what must be freed lies in the state outside. `packed`: a row of a black page,
-// eight dots a byte, 1 is white.
-bool write_rows(PngOut& out, const Raster& raster, const cv::Range& rows, const Packing& packing,
-                std::vector<png_byte>& packed) {
+// All that may jump out lies in here; what must be freed lies in the state outside.
+bool write_rows(PngOut& out, const Raster& raster, const cv::Range& rows, const Packing& packing) {
     const bool colour = raster.ink == Ink::Colour, black = raster.ink == Ink::Black;
     if (setjmp(png_jmpbuf(out.png))) return false; // NOLINT: libpng's error handling
     png_set_write_fn(out.png, &out, PngOut::give, PngOut::no_flush);
@@ -58,24 +56,15 @@ bool write_rows(PngOut& out, const Raster& raster, const cv::Range& rows, const 
     png_set_pHYs(out.png, out.info, per_metre, per_metre, PNG_RESOLUTION_METER);
     png_write_info(out.png, out.info);
     if (colour) png_set_bgr(out.png);
-    for (int y = rows.start; y < rows.end; ++y) {
-        const uchar* row = raster.pixels.ptr(y);
-        if (black) {
-            std::ranges::fill(packed, png_byte{0});
-            for (int x = 0; x < raster.width_px(); ++x)
-                if (row[x] >= 128) packed[static_cast<size_t>(x) / 8] |= static_cast<png_byte>(0x80U >> (x % 8));
-            row = packed.data();
-        }
-        png_write_row(out.png, row);
-    }
+    if (black) png_set_packing(out.png); // eight dots a byte, 1 is white
+    for (int y = rows.start; y < rows.end; ++y) png_write_row(out.png, raster.pixels.ptr(y));
     png_write_end(out.png, nullptr);
     return true;
 }
 
 Result<std::string> packed_rows(const Raster& raster, const cv::Range& rows, const Packing& packing) {
     PngOut out;
-    std::vector<png_byte> packed((static_cast<size_t>(raster.width_px()) + 7) / 8);
-    if (!out.info || !write_rows(out, raster, rows, packing, packed) || !out.had_room)
+    if (!out.info || !write_rows(out, raster, rows, packing) || !out.had_room)
         return fail(ErrorKind::Internal,
                     "The page could not be written as PNG; choose another kind of file, or a lower resolution.");
     return std::move(out.bytes);
