@@ -2,6 +2,7 @@
 // by itself.
 #include "core/raster/pix.h"
 #include "core/reading/check_digits.h"
+#include "core/reading/engine_page.h"
 #include "core/reading/letter_choices.h"
 #include "core/reading/letter_shapes.h"
 #include "core/reading/page_letters.h"
@@ -73,6 +74,29 @@ TEST_P(HardPages, AreReadLikeCleanOnesAndNeverWorseThanByTheEngineAlone) {
 }
 
 // The last word of a paragraph stands alone on its line; where the print is coarse the engine takes it for a speck.
+// The engine's own threshold, by which it takes what is dark for ink, or what is light on a dark page (Tesseract 5).
+TEST(InkOfAPage, IsWhatTheEngineTakesForInkByItself) {
+    tesseract::TessBaseAPI engine;
+    ASSERT_EQ(engine.Init(nullptr, "eng"), 0);
+    const auto differing = [&](const cv::Mat& grey) {
+        const PixPtr page = to_pix({grey, 300, Ink::Grey});
+        engine.SetImage(page.get());
+        const PixPtr theirs{engine.GetThresholdedImage()}, ours = ink_of(page.get()),
+                                                           differ{pixXor(nullptr, theirs.get(), ours.get())};
+        l_int32 dots = -1;
+        pixCountPixels(differ.get(), &dots, nullptr);
+        return dots;
+    };
+    for (size_t kind = 0; kind < hard_kinds(); kind += 3)
+        EXPECT_EQ(differing(grey_pixels(hard_page(kind, 7).scanned)), 0) << hard_kind(kind);
+    cv::Mat half(300, 400, CV_8U, cv::Scalar(200));
+    for (const int level : {0, 100, 255}) EXPECT_EQ(differing(half * 0 + level), 0) << "all " << level;
+    half.rowRange(0, 150) = 30;
+    EXPECT_EQ(differing(half), 0);
+    half.row(150) = 30; // the light is ink now
+    EXPECT_EQ(differing(half), 0);
+}
+
 TEST(CoarsePages, AWordAloneOnItsLineIsReadWhereTheEnginePassesItOver) {
     const HardPage page = hard_page(39 % hard_kinds(), 939);
     Reader reader;

@@ -1,6 +1,6 @@
 #include "core/reading/engine.h"
 
-#include "core/raster/pix.h"
+#include "core/reading/engine_page.h"
 #include "core/reading/languages.h"
 #include "core/reading/letter_choices.h"
 #include "core/reading/letter_shapes.h"
@@ -55,35 +55,6 @@ namespace {
 // Tesseract asks for four threads by number, which omp_set_num_threads() does not override; regions that may not become
 // active do. The setting belongs to the calling thread, so it is made where the work runs.
 void single_threaded() { omp_set_max_active_levels(0); }
-
-// Black pages go in as one bit; everything else lets Tesseract find its own threshold.
-void set_page(TessBaseAPI& engine, const Raster& page) {
-    const Raster grey{grey_pixels(page), page.dpi, page.ink == Ink::Black ? Ink::Black : Ink::Grey};
-    const PixPtr pix = to_pix(grey);
-    engine.SetImage(pix.get());
-    engine.SetSourceResolution(static_cast<int>(std::lround(page.dpi)));
-}
-
-// The engine has a copy of its own of what it reads: a page's dots that nobody else has are let go until the engine has
-// done, and then taken from that copy.
-class Lent {
-  public:
-    Lent(Raster& page, TessBaseAPI& engine) : page_(page), engine_(engine), theirs_(pixClone(engine.GetInputImage())) {
-        const bool is_ours = page.pixels.u && page.pixels.u->refcount == 1;
-        if (is_ours && page.ink == Ink::Grey && theirs_) page.pixels.release();
-    }
-    ~Lent() {
-        engine_.Clear();
-        if (page_.pixels.empty()) page_.pixels = from_pix(theirs_.get(), page_.dpi).pixels;
-    }
-    Lent(const Lent&) = delete;
-    Lent& operator=(const Lent&) = delete;
-
-  private:
-    Raster& page_;
-    TessBaseAPI& engine_;
-    PixPtr theirs_;
-};
 
 struct Watch {
     std::stop_token stop;
@@ -301,6 +272,7 @@ Result<TextLayer> Engine::read_page(Raster& page, WordList& words, std::stop_tok
     single_threaded();
     api_->SetPageSegMode(tesseract::PSM_AUTO);
     api_->SetVariable("lstm_choice_mode", "0"); // other letters take a tenth more time
+    give_memory_back();
     set_page(*api_, page);
     tesseract::ETEXT_DESC monitor;
     Watch watch{std::move(stop), progress};
@@ -309,6 +281,7 @@ Result<TextLayer> Engine::read_page(Raster& page, WordList& words, std::stop_tok
     monitor.progress_callback2 = progressed;
     const cv::Size size = page.pixels.size();
     const Lent lent(page, *api_);
+    give_memory_back();
     const int failed = api_->Recognize(&monitor);
     if (watch.stop.stop_requested()) return stopped();
     if (failed) return fail(ErrorKind::Internal, "The page could not be read; save it without reading, or try again.");

@@ -1,6 +1,7 @@
 #include "core/reading/reader.h"
 
 #include "core/reading/boldness.h"
+#include "core/reading/engine_page.h"
 #include "core/reading/language_finder.h"
 #include "core/reading/languages.h"
 #include "core/reading/line_picture.h"
@@ -329,6 +330,8 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
         return of_line ? &(*of_line)->words : nullptr;
     });
     carry_back(*layer, scale, page.pixels.size());
+    prepared = {};
+    give_memory_back();
     return layer;
 }
 

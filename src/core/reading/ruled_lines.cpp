@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <iterator>
 #include <numeric>
 #include <vector>
 
@@ -58,59 +59,83 @@ std::vector<std::vector<Reach>> reaches_of(const InkPieces& lines) {
     return reaches;
 }
 
+// The dots of all lines, row by row.
+using Runs = std::vector<InkPieces::Run>;
+
 // Type that runs together makes long thin runs as well, but has ink above or below most of their length.
-void keep_what_stands_alone(cv::Mat& runs, const cv::Mat& grey, double under, double dpi) {
-    const InkPieces lines = InkPieces::of(runs);
-    const auto reaches = reaches_of(lines);
+Runs what_stands_alone(const InkPieces& lines, const cv::Mat& grey, double under, double dpi) {
     const int beside = dots(0.45, dpi);
-    lines.set(runs, 0, [&](const InkPiece& line) {
-        const auto& columns = reaches[static_cast<size_t>(&line - lines.pieces().data())];
+    std::vector<bool> alone;
+    const auto reaches = reaches_of(lines);
+    for (const auto& columns : reaches) {
         const auto count = static_cast<double>(columns.size());
-        int light_above = 0, light_below = 0, x = line.box.x;
+        int light_above = 0, light_below = 0, x = lines.pieces()[alone.size()].box.x;
         for (const Reach& reach : columns) {
             light_above += reach.top < beside || grey.at<uchar>(reach.top - beside, x) >= under ? 1 : 0;
             light_below +=
                 reach.bottom + beside >= grey.rows || grey.at<uchar>(reach.bottom + beside, x) >= under ? 1 : 0;
             x += 2;
         }
-        return light_above + light_below < 1.3 * count || std::min(light_above, light_below) < 0.45 * count;
-    });
+        alone.push_back(light_above + light_below >= 1.3 * count && std::min(light_above, light_below) >= 0.45 * count);
+    }
+    Runs kept;
+    std::ranges::copy_if(lines.runs(), std::back_inserter(kept), [&](const auto& run) { return alone[run.piece]; });
+    return kept;
 }
 
-// Where lines darker than `under` run along rows, as far as they are thin and long; empty where there are none.
-cv::Mat lines_along_rows(const cv::Mat& grey, double under, double dpi) {
+// What is thin and long in a band, not 0 there; empty where nothing is.
+cv::Mat long_and_thin(const cv::Mat& band, double under, double dpi, int thickest) {
+    cv::Mat joined, taller, runs, thick;
+    // A line may be broken by grain. A little tilted, it goes on in the next row: with a dot more above and below, its
+    // parts in each row are long enough to be seen up to a degree or so.
+    cv::morphologyEx(band < under, joined, cv::MORPH_CLOSE, bar(dots(0.12, dpi), 1));
+    cv::dilate(joined, taller, bar(1, 3));
+    cv::morphologyEx(taller, runs, cv::MORPH_OPEN, bar(dots(shortest_mm, dpi), 1));
+    if (cv::countNonZero(runs) == 0) return {};
+    cv::morphologyEx(runs, thick, cv::MORPH_OPEN, bar(1, thickest));
+    runs &= ~thick;
+    runs &= joined;
+    return runs;
+}
+
+// Where lines darker than `under` run along rows, as far as they are thin and long.
+Runs lines_along_rows(const cv::Mat& grey, double under, double dpi) {
     const int thickest = dots(thickest_mm, dpi) + 2;
-    cv::Mat all;
-    for (const Band& band : bands_of(grey.rows, 2 * thickest + 4)) {
-        cv::Mat joined, taller, runs, thick;
-        // A line may be broken by grain. A little tilted, it goes on in the next row: with a dot more above and below,
-        // its parts in each row are long enough to be seen up to a degree or so.
-        cv::morphologyEx(grey.rowRange(band.around) < under, joined, cv::MORPH_CLOSE, bar(dots(0.12, dpi), 1));
-        cv::dilate(joined, taller, bar(1, 3));
-        cv::morphologyEx(taller, runs, cv::MORPH_OPEN, bar(dots(shortest_mm, dpi), 1));
-        if (cv::countNonZero(runs) == 0) continue;
-        cv::morphologyEx(runs, thick, cv::MORPH_OPEN, bar(1, thickest));
-        runs &= ~thick;
-        runs &= joined;
-        if (all.empty()) all = cv::Mat::zeros(grey.size(), CV_8U);
-        runs.rowRange(band.inner()).copyTo(all.rowRange(band.rows));
-    }
-    if (!all.empty()) keep_what_stands_alone(all, grey, under, dpi);
-    return all;
+    const std::vector<Band> bands = bands_of(grey.rows, 2 * thickest + 4);
+    const std::vector<uchar> none(static_cast<size_t>(grey.cols), 0);
+    auto next = bands.begin();
+    cv::Mat found;
+    int first = 0; // its row
+    const InkPieces lines(grey.size(), [&](int y) {
+        if (next != bands.end() && y == next->rows.start) {
+            found = long_and_thin(grey.rowRange(next->around), under, dpi, thickest);
+            first = next++->around.start;
+        }
+        return found.empty() ? none.data() : found.ptr(y - first);
+    });
+    return what_stands_alone(lines, grey, under, dpi);
 }
 
 // How thick the lines are that were found: along a column, the usual run.
-int usual_thickness(const cv::Mat& runs, double dpi) {
+int usual_thickness(const Runs& lines, cv::Size page, double dpi) {
+    const int apart = dots(1, dpi);
     std::vector<int> found(static_cast<size_t>(dots(thickest_mm, dpi)) + 2, 0);
-    for (int x = 0; x < runs.cols; x += dots(1, dpi)) {
-        int run = 0;
-        for (int y = 0; y < runs.rows; ++y) {
-            if (runs.at<uchar>(y, x))
-                ++run;
-            else if (run)
-                ++found[std::min(static_cast<size_t>(run), found.size() - 1)], run = 0;
+    std::vector<Reach> columns(static_cast<size_t>(page.width / apart) + 1);
+    const auto count = [&](const Reach& reach) { // not what the page's edge cuts off
+        if (reach.top >= 0 && reach.bottom < page.height - 1)
+            ++found[std::min(static_cast<size_t>(reach.bottom - reach.top) + 1, found.size() - 1)];
+    };
+    for (const InkPieces::Run& run : lines) {
+        for (int x = (run.from + apart - 1) / apart * apart; x < run.to; x += apart) {
+            Reach& column = columns[static_cast<size_t>(x / apart)];
+            if (column.bottom != run.y - 1 || column.top < 0) {
+                count(column);
+                column.top = run.y;
+            }
+            column.bottom = run.y;
         }
     }
+    std::ranges::for_each(columns, count);
     const int all = std::accumulate(found.begin(), found.end(), 0);
     int seen = 0;
     for (size_t i = 0; i < found.size(); ++i)
@@ -118,28 +143,38 @@ int usual_thickness(const cv::Mat& runs, double dpi) {
     return 1;
 }
 
-double usual_level(const cv::Mat& even, const cv::Mat& runs) {
+double usual_level(const cv::Mat& even, const Runs& lines) {
     std::array<int, 256> levels{};
     int all = 0, seen = 0;
-    for (int y = 0; y < even.rows; ++y)
-        for (int x = 0; x < even.cols; ++x)
-            if (runs.at<uchar>(y, x)) ++levels[even.at<uchar>(y, x)], ++all;
+    for (const InkPieces::Run& run : lines) {
+        const uchar* row = even.ptr(run.y);
+        for (int x = run.from; x < run.to; ++x) ++levels[row[x]];
+        all += run.to - run.from;
+    }
     for (size_t i = 0; i < levels.size(); ++i)
         if ((seen += levels[i]) * 2 >= all) return static_cast<double>(i);
     return 0;
 }
 
+cv::Mat drawn(const Runs& lines, cv::Range rows, int width) {
+    cv::Mat out = cv::Mat::zeros(rows.size(), width, CV_8U);
+    for (auto at = std::ranges::lower_bound(lines, rows.start, {}, &InkPieces::Run::y);
+         at != lines.end() && at->y < rows.end; ++at)
+        std::fill_n(out.ptr(at->y - rows.start) + at->from, at->to - at->from, uchar{255});
+    return out;
+}
+
 // On a line the page becomes what lies just above and below it, where both are lighter: a stroke that goes through is
 // dark on both sides and stays. So does what is clearly darker than the line.
-void quieten(cv::Mat& even, const cv::Mat& runs, double dpi) {
-    const int thick = usual_thickness(runs, dpi);
-    const double level = usual_level(even, runs);
+void quieten(cv::Mat& even, const Runs& lines, double dpi) {
+    const int thick = usual_thickness(lines, even.size(), dpi);
+    const double level = usual_level(even, lines);
     cv::Mat above; // a band, as it was
     for (const Band& band : bands_of(even.rows, thick + 6)) {
         cv::Mat before = even.rowRange(band.rows.start, band.around.end), without, mask;
         if (!above.empty()) cv::vconcat(above, before, before);
         cv::morphologyEx(before, without, cv::MORPH_CLOSE, bar(1, thick + 4));
-        cv::dilate(runs.rowRange(band.around), mask, bar(1, 5));
+        cv::dilate(drawn(lines, band.around, even.cols), mask, bar(1, 5));
         mask &= before > std::min(level - 20, 0.8 * level);
         const int next = std::max(0, band.rows.end - (thick + 6)) - band.around.start;
         above = before.rowRange(next, band.inner().end).clone();
@@ -157,10 +192,8 @@ bool may_have_lines(const cv::Mat& even, double dpi, double under) {
     if (dpi <= coarse) return true;
     const cv::Mat small = scaled(even, coarse / dpi, coarse / dpi, cv::INTER_AREA);
     const double lighter = under + 4; // a line is thinner than a dot here
-    const cv::Mat rows = lines_along_rows(small, lighter, coarse);
-    if (!rows.empty() && cv::countNonZero(rows) > 0) return true;
-    const cv::Mat columns = lines_along_rows(cv::Mat(small.t()), lighter, coarse);
-    return !columns.empty() && cv::countNonZero(columns) > 0;
+    return !lines_along_rows(small, lighter, coarse).empty() ||
+           !lines_along_rows(cv::Mat(small.t()), lighter, coarse).empty();
 }
 
 }
@@ -170,12 +203,16 @@ bool quiet_ruled_lines(cv::Mat& even, double dpi, double paper, double spread) {
     bool any = false;
     if (!may_have_lines(even, dpi, under)) return false;
     for (const bool columns : {false, true}) {
-        cv::Mat turned = columns ? cv::Mat(even.t()) : even;
-        const cv::Mat mask = lines_along_rows(turned, under, dpi);
-        if (mask.empty() || cv::countNonZero(mask) == 0) continue;
-        quieten(turned, mask, dpi);
+        cv::Mat turned = even;
+        if (columns) { // the page lies on its side meanwhile, and only so
+            turned = even.t();
+            even.release();
+        }
+        if (const Runs lines = lines_along_rows(turned, under, dpi); !lines.empty()) {
+            quieten(turned, lines, dpi);
+            any = true;
+        }
         if (columns) cv::transpose(turned, even);
-        any = true;
     }
     return any;
 }
