@@ -57,7 +57,7 @@ Desk::Desk(const DeskPlaces& where)
       run({messages, experience, scanners, tickets, glass, next_scan, tray, choice, pictures, looking}),
       stitching(messages, tray, choice, edits, run, pools),
       at_once({messages, tickets, tray, looking, reading, saving, errands, run, papers}),
-      room_for_run({messages, experience, scanners, tickets, folders, run}) {
+      room_for_run({messages, scanners, tickets, folders, run}) {
     pools.on_trouble = [this, here = on_thread_of(&messages)](const Error& error) {
         here([this, error] { messages.complain(error); });
     };

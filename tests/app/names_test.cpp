@@ -259,12 +259,10 @@ TEST_F(Names, ADocumentWaitsForItsFolderAndIsSavedWhenItIsBack) {
     const fs::path gone = base_ / "share";
     choose([&](Ticket& t) { t.save.folder = gone.string(); });
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains("share (not there)"));
-    QString told; // before a run it is said at once
-    QObject::connect(&desk_->messages, &Messages::told, [&](const QString& sentence) { told += sentence; });
-    key("Ctrl+Return");
+    key("Ctrl+Return"); // before a run it is said at once
     ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 2 && at_rest(); }));
-    EXPECT_TRUE(told.contains("is not there") && told.contains("The pages come into the tray all the same."))
-        << qPrintable(told);
+    EXPECT_TRUE(trouble_.contains("is not there") && trouble_.contains("The pages come into the tray all the same."))
+        << qPrintable(trouble_);
     key("Ctrl+S");
     ASSERT_TRUE(wait([&] { return !desk_->saving.why_waits(document().id).isEmpty(); }));
     EXPECT_TRUE(trouble_.contains("is not there")) << qPrintable(trouble_);

@@ -6,7 +6,6 @@
 
 namespace yelvin {
 
-class Experience;
 class Folders;
 class Messages;
 class Scanners;
@@ -18,7 +17,6 @@ class RoomForRun : public QObject {
   public:
     struct Around {
         Messages& messages;
-        Experience& experience;
         Scanners& scanners;
         Tickets& tickets;
         Folders& folders;
