@@ -26,11 +26,11 @@ PixPtr ink_of(PIX* grey) {
 void set_page(tesseract::TessBaseAPI& engine, const Raster& page) {
     const Raster grey{grey_pixels(page), page.dpi, page.ink == Ink::Black ? Ink::Black : Ink::Grey};
     PixPtr pix = to_pix(grey);
-    if (grey.ink == Ink::Black || !pix) {
-        engine.SetImage(pix.get());
-    } else {
-        engine.SetImage(ink_of(pix.get()).get());
+    if (const PixPtr ink = grey.ink == Ink::Black || !pix ? nullptr : ink_of(pix.get())) {
+        engine.SetImage(ink.get());
         engine.SetInputImage(pix.release()); // what letters are read from
+    } else {
+        engine.SetImage(pix.get());
     }
     engine.SetSourceResolution(static_cast<int>(std::lround(page.dpi)));
 }
