@@ -43,7 +43,6 @@ Lent::Lent(Raster& page, tesseract::TessBaseAPI& engine)
 
 Lent::~Lent() {
     engine_.Clear();
-    give_memory_back();
     if (page_.pixels.empty()) page_.pixels = from_pix(theirs_.get(), page_.dpi).pixels;
 }
 

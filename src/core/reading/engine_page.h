@@ -34,7 +34,7 @@ class Lent {
 };
 
 // Memory that was let go stays with the program as holes, which the next large picture seldom fits into: where one step
-// of reading ends and another begins, the system gets them back. Takes some milliseconds.
+// of reading ends and another begins, the system gets them back. Takes a twentieth of a page's time at most.
 void give_memory_back();
 
 }
