@@ -73,7 +73,6 @@ TEST_P(HardPages, AreReadLikeCleanOnesAndNeverWorseThanByTheEngineAlone) {
     EXPECT_LT(engine.share(), ours.share()) << "these pages are not hard";
 }
 
-// The last word of a paragraph stands alone on its line; where the print is coarse the engine takes it for a speck.
 // The engine's own threshold, by which it takes what is dark for ink, or what is light on a dark page (Tesseract 5).
 TEST(InkOfAPage, IsWhatTheEngineTakesForInkByItself) {
     tesseract::TessBaseAPI engine;
@@ -97,6 +96,7 @@ TEST(InkOfAPage, IsWhatTheEngineTakesForInkByItself) {
     EXPECT_EQ(differing(half), 0);
 }
 
+// The last word of a paragraph stands alone on its line; where the print is coarse the engine takes it for a speck.
 TEST(CoarsePages, AWordAloneOnItsLineIsReadWhereTheEnginePassesItOver) {
     const HardPage page = hard_page(39 % hard_kinds(), 939);
     Reader reader;

@@ -16,7 +16,8 @@ constexpr std::uint64_t page_bytes = 1'500'000, least_bytes = 5'000'000;
 QString too_little_room(const std::filesystem::path& folder, std::uint64_t free, std::uint64_t needed) {
     constexpr std::uint64_t mb = 1'000'000;
     const QString where = QString::fromStdString(folder.string()), about = QString::number(needed / mb);
-    return free < mb ? RoomForRun::tr("The folder %1 is full, and this run may need about %2 MB.").arg(where, about)
+    return free < mb ? RoomForRun::tr("The folder %1 has hardly any room, and this run may need about %2 MB.")
+                           .arg(where, about)
                      : RoomForRun::tr("The folder %1 has room for %2 MB only, and this run may need about %3.")
                            .arg(where, QString::number(free / mb), about);
 }
