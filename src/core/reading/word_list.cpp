@@ -1,10 +1,14 @@
 #include "core/reading/word_list.h"
 
+#include "core/reading/word_counts.h"
+
 #include <hunspell/hunspell.hxx>
 #include <unicode/uchar.h>
 #include <unicode/unistr.h>
 
+#include <algorithm>
 #include <array>
+#include <cctype>
 #include <filesystem>
 #include <map>
 #include <unordered_map>
@@ -29,6 +33,40 @@ const std::map<std::string, std::vector<std::string>>& file_names() {
     return names;
 }
 
+// What was installed with us or stands beside a build, and what Debian's package installed.
+std::vector<fs::path> count_folders() {
+    std::error_code none;
+    std::vector<fs::path> folders;
+    fs::path above = fs::read_symlink("/proc/self/exe", none);
+    for (int i = 0; i < 4 && above.has_relative_path(); ++i) {
+        above = above.parent_path();
+        folders.push_back(above / "share/yelvin/word-counts");
+    }
+    folders.emplace_back("/usr/share/onboard/models");
+    return folders;
+}
+
+WordCounts counts_of(const std::string& language) {
+    const auto names = file_names().find(language);
+    if (names == file_names().end()) return {};
+    for (const fs::path& folder : count_folders())
+        for (const std::string& name : names->second) {
+            const fs::path file = folder / (name + ".lm");
+            std::error_code none;
+            if (fs::exists(file, none)) return WordCounts(file);
+        }
+    return {};
+}
+
+// From the first letter or digit to behind the last one.
+std::pair<size_t, size_t> without_marks(std::string_view word) {
+    const auto inner = [](unsigned char c) { return std::isalnum(c) || c >= 0x80; };
+    size_t from = 0, to = word.size();
+    while (from < to && !inner(static_cast<unsigned char>(word[from]))) ++from;
+    while (to > from && !inner(static_cast<unsigned char>(word[to - 1]))) --to;
+    return {from, to};
+}
+
 // An e-mail or web address, or a name of a file.
 bool is_address(std::string_view word) {
     if (word.contains('@') || word.contains("://") || word.starts_with("www.")) return true;
@@ -50,6 +88,14 @@ struct WordList::Dictionaries {
     std::vector<std::string> languages; // those that are not loaded yet
     std::vector<std::unique_ptr<Hunspell>> all;
     std::unordered_map<std::string, bool> asked; // a page says the same words again and again
+    std::string counted_language;                // until the counts are there
+    WordCounts counts;
+
+    const WordCounts& loaded_counts() {
+        if (const std::string language = std::exchange(counted_language, {}); !language.empty())
+            counts = counts_of(language);
+        return counts;
+    }
 
     void load() {
         const fs::path folder = "/usr/share/hunspell";
@@ -89,6 +135,7 @@ struct WordList::Dictionaries {
 
 WordList::WordList(const std::vector<std::string>& languages) : dictionaries_(std::make_unique<Dictionaries>()) {
     dictionaries_->languages = languages;
+    if (!languages.empty()) dictionaries_->counted_language = languages.front();
 }
 WordList::~WordList() = default;
 WordList::WordList(WordList&&) noexcept = default;
@@ -125,6 +172,25 @@ WordList::Known WordList::knows(std::string_view word) {
     ask();
     if (parts == 0 || last - first < 2 || (capitals == last - first && last - first < 5)) return Known::CannotTell;
     return all_known ? Known::Yes : Known::No;
+}
+
+std::optional<double> WordList::log_share(std::string_view word) {
+    const auto [from, to] = without_marks(word);
+    std::string inner(word.substr(from, to - from));
+    const WordCounts& counts = dictionaries_->loaded_counts();
+    const auto share = counts.log_share(inner);
+    if (!share || inner.empty()) return share;
+    inner.front() = static_cast<char>(std::tolower(static_cast<unsigned char>(inner.front())));
+    return std::max(*share, *counts.log_share(inner));
+}
+
+std::vector<std::string> WordList::near(std::string_view word, size_t most) {
+    const auto [from, to] = without_marks(word);
+    const std::string before(word.substr(0, from)), after(word.substr(to));
+    std::vector<std::string> out;
+    for (const std::string& other : dictionaries_->loaded_counts().near(word.substr(from, to - from), most))
+        if (knows(other) == Known::Yes) out.push_back(before + other + after);
+    return out;
 }
 
 }

@@ -1,0 +1,97 @@
+#include "core/reading/word_counts.h"
+
+#include <algorithm>
+#include <charconv>
+#include <cmath>
+#include <fstream>
+#include <functional>
+#include <iterator>
+#include <numeric>
+#include <ranges>
+
+namespace yelvin {
+
+namespace {
+
+// Letters added, left out or changed (Levenshtein 1966, by Wagner and Fischer 1974); `most` + 1 where they are more.
+size_t letters_changed(std::string_view from, std::string_view to, size_t most) {
+    if (from.size() > to.size() + most || to.size() > from.size() + most) return most + 1;
+    std::vector<size_t> row(from.size() + 1);
+    std::iota(row.begin(), row.end(), size_t{0});
+    for (size_t k = 0; k < to.size(); ++k) {
+        size_t corner = row[0], least = row[0] = k + 1;
+        for (size_t i = 0; i < from.size(); ++i) {
+            const size_t changed = corner + (from[i] == to[k] ? 0 : 1);
+            corner = row[i + 1];
+            row[i + 1] = std::min({changed, row[i] + 1, corner + 1});
+            least = std::min(least, row[i + 1]);
+        }
+        if (least > most) return most + 1;
+    }
+    return row.back();
+}
+
+// From the heading of single words to the next one.
+std::string single_words(const std::string& file) {
+    constexpr std::string_view heading = "\\1-grams:\n";
+    const size_t at = file.find(heading);
+    if (at == std::string::npos) return {};
+    const size_t from = at + heading.size();
+    return file.substr(from, file.find("\n\\", from) - from);
+}
+
+}
+
+WordCounts::WordCounts(const std::filesystem::path& file) {
+    std::ifstream in(file, std::ios::binary);
+    text_ = single_words({std::istreambuf_iterator<char>(in), {}});
+    for (size_t at = 0; at < text_.size(); at = std::min(text_.find('\n', at), text_.size()) + 1) {
+        const Counted line = counted(static_cast<uint32_t>(at));
+        if (line.word.empty() || line.word.ends_with('>') || line.count < 1) continue; // signs that stand for words
+        lines_.push_back(static_cast<uint32_t>(at));
+        all_ += line.count;
+        least_ = least_ > 0 ? std::min(least_, line.count) : line.count;
+    }
+    const auto word_of = [&](uint32_t line) { return counted(line).word; };
+    if (!std::ranges::is_sorted(lines_, {}, word_of)) std::ranges::sort(lines_, {}, word_of);
+}
+
+WordCounts::Counted WordCounts::counted(uint32_t from) const {
+    const size_t end = std::min(text_.find('\n', from), text_.size());
+    const std::string_view all = std::string_view(text_).substr(from, end - from);
+    Counted out;
+    const auto number = std::from_chars(all.data(), all.data() + all.size(), out.count);
+    const auto used = static_cast<size_t>(number.ptr - all.data());
+    if (number.ec == std::errc() && used < all.size() && all[used] == ' ') out.word = all.substr(used + 1);
+    return out;
+}
+
+std::optional<double> WordCounts::log_share(std::string_view word) const {
+    if (lines_.empty()) return std::nullopt;
+    const auto at = std::ranges::lower_bound(lines_, word, {}, [&](uint32_t line) { return counted(line).word; });
+    const Counted there = at != lines_.end() ? counted(*at) : Counted{};
+    return std::log((there.word == word ? there.count : least_ / 2) / all_);
+}
+
+std::vector<std::string> WordCounts::near(std::string_view word, size_t most) const {
+    constexpr size_t short_word = 2;
+    constexpr double a_letter = 8; // such a word must be so much more usual (natural logarithm)
+    const size_t far = word.size() <= short_word ? 1 : 2;
+    struct Near {
+        std::string_view word;
+        double likely = 0;
+    };
+    std::vector<Near> found;
+    for (const uint32_t line : lines_) {
+        const Counted other = counted(line);
+        const size_t changed = letters_changed(word, other.word, far);
+        if (changed == 0 || changed > far) continue;
+        found.push_back({other.word, std::log(other.count) - a_letter * static_cast<double>(changed)});
+    }
+    std::ranges::stable_sort(found, std::greater{}, &Near::likely);
+    std::vector<std::string> out;
+    for (const Near& other : found | std::views::take(most)) out.emplace_back(other.word);
+    return out;
+}
+
+}
