@@ -167,13 +167,15 @@ bool is_a_rule(const Word& word, const std::vector<cv::Rect>& ink, double dpi) {
     return upright && (ink.empty() || (across <= thin && across < 0.1 * down));
 }
 
-// Specks and edges that are read as a sign, or as letters that are far too wide.
+// Specks and edges that are read as a sign, or as letters that are far too low or too wide.
 bool is_no_print(const Word& word, double ascent_px) {
-    constexpr double hardly = 35, widest = 1.5; // of 100; of the ascent, a letter
-    if (word.confidence >= hardly) return false;
+    constexpr double hardly = 35, unsure = 90, lowest = 0.3, widest = 1.5; // of 100; of the ascent, a letter
+    if (word.confidence >= unsure) return false;
     const auto text = icu::UnicodeString::fromUTF8(word.text);
     bool any = false;
     for (int i = 0; i < text.length() && !any; i = text.moveIndex32(i, 1)) any = u_isalnum(text.char32At(i));
+    if (any && word.box.height < lowest * ascent_px) return true;
+    if (word.confidence >= hardly) return false;
     return !any || word.box.width > widest * ascent_px * text.countChar32();
 }
 

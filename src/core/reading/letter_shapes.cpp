@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <array>
 #include <cctype>
+#include <cmath>
 #include <set>
 #include <span>
 #include <string_view>
@@ -35,11 +36,20 @@ int low_height(const std::string& word, const std::vector<LetterPart>& parts) {
     return heights[heights.size() / 2];
 }
 
+bool is_close_under(const TextLine& line, const TextLine& above) {
+    const double down = line.baseline_start.y - above.baseline_start.y, ascent = line.ascent_px;
+    const bool same_type = above.ascent_px > 0.8 * ascent && above.ascent_px < 1.25 * ascent;
+    return same_type && down > ascent && down < 2.5 * ascent &&
+           std::abs(line.baseline_start.x - above.baseline_start.x) < ascent;
 }
 
-bool is_within_sentence(const TextLine& line, size_t at, const std::string& language) {
+}
+
+bool is_within_sentence(const TextLine& line, size_t at, const std::string& language, const TextLine* above) {
     if (language == "deu") return false;
     std::vector<std::string_view> before;
+    if (above && is_close_under(line, *above))
+        for (const Word& word : above->words) before.emplace_back(word.text);
     for (size_t i = 0; i < at; ++i)
         if (!line.words[i].text.empty()) before.emplace_back(line.words[i].text);
     if (before.empty()) return false;

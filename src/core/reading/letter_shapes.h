@@ -13,8 +13,9 @@
 namespace yelvin {
 
 // After a small word that no mark follows, or a number that does not begin the line; where nouns are written large
-// (`language`), that says nothing. Words without text count as not there: rules that were read, and are let go.
-bool is_within_sentence(const TextLine& line, size_t at, const std::string& language);
+// (`language`), that says nothing. Words without text count as not there: rules that were read, and are let go. A line
+// that stands close under `above` goes on with its sentence.
+bool is_within_sentence(const TextLine& line, size_t at, const std::string& language, const TextLine* above = nullptr);
 
 // "One" or "one": the first letter, where large and small ones differ in size alone (c o s u v w x z), by its height
 // against that of the low ones after it. `ink` is the word's, in pieces of any number; where the first letter touches

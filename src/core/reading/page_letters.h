@@ -20,18 +20,26 @@ class PageLetters {
     // `grey` has 8 bits, is black on white, has the layer's places, and stays.
     PageLetters(const TextLayer& layer, const cv::Mat& grey, WordList& words);
 
-    static constexpr double sure_word = 90; // of 100: a known word read so well is left as it is
-    // The one of `others`, known words each, that the ink clearly is rather than what was read; doubtful then. `known`:
-    // what was read is a word, too. Nothing where a letter was seen too seldom, or what was read is as likely.
+    static constexpr double sure_word = 90; // of 100
+    struct Instead {
+        std::string text;      // a known word
+        double more_usual = 0; // the natural logarithm of how much more often it is written than what was read
+        bool is_alike = true;  // by a single confusion of print
+        bool is_small = false; // within a sentence, while what was read begins large
+    };
+    // The one of `others` that the word rather is, by the ink and by how usual both are; doubtful then. `known`: what
+    // was read is a word, too. Nothing where a letter was seen too seldom, or what was read is as likely.
     std::optional<Word> rather(const TextLine& line, const Word& word, bool known,
-                               const std::vector<std::string>& others) const;
+                               const std::vector<Instead>& others) const;
 
   private:
     // In each dot, the natural logarithm of how much more likely ink and paper are with the letter there than without.
     struct Letter {
-        cv::Mat1f if_ink, if_paper;
+        cv::Mat1f rather_ink;    // ink less paper
+        double if_all_paper = 0; // the sum over all dots
         int width_px = 0;
-        double usual = 0; // the sum over all dots where the letter is there
+        double left_px = 0, right_px = 0; // that it keeps to its neighbours
+        double usual = 0;                 // the sum over all dots where the letter is there
     };
     struct Fit {
         double sum = 0;   // of the logarithms
@@ -41,13 +49,19 @@ class PageLetters {
 
     const cv::Mat& grey_;
     double ink_under_ = 0, ascent_px_ = 0;
-    int gap_px_ = 0; // from letter to letter
+    struct Gap {
+        char before = 0, after = 0;
+        double px = 0;
+    };
+    std::vector<Gap> gaps_;
     std::map<char, Letter> letters_;
 
+    static double needed(const Word& word, bool known);
     bool is_of_the_size(const TextLine& line, const Word& word) const;
     cv::Mat1b ink_of(const TextLine& line, const Word& word) const;
     Samples samples_of(const TextLayer& layer, WordList& words);
     void learn(const Samples& samples);
+    void learn_gaps();
     bool has_seen(const std::string& text) const;
     Fit fit(const cv::Mat1b& ink, const std::string& text) const;
 };

@@ -2,9 +2,11 @@
 
 #include "core/reading/letter_shapes.h"
 #include "core/reading/page_letters.h"
+#include "core/reading/parted_words.h"
 
 #include <algorithm>
 #include <cctype>
+#include <iterator>
 #include <optional>
 #include <utility>
 
@@ -12,40 +14,59 @@ namespace yelvin {
 
 namespace {
 
-bool begins_small_instead(const std::string& other, const std::string& word) {
-    const auto small = [](char c) { return static_cast<char>(std::tolower(static_cast<unsigned char>(c))); };
-    return other.substr(1) == word.substr(1) && other[0] != word[0] && other[0] == small(word[0]);
-}
+bool begins_small(const std::string& word) { return std::islower(static_cast<unsigned char>(word.front())) != 0; }
+bool begins_large(const std::string& word) { return std::isupper(static_cast<unsigned char>(word.front())) != 0; }
 
-// The known words that the word may be; one that begins small only within a sentence.
-std::vector<std::string> others_of(const TextLine& line, size_t at, WordList& words) {
-    const std::string& word = line.words[at].text;
-    auto others = words_alike(word, words);
-    if (!is_within_sentence(line, at, line.language))
-        std::erase_if(others, [&](const std::string& other) { return begins_small_instead(other, word); });
-    return others;
+// The known words that it may be; one that begins small only within a sentence.
+std::vector<PageLetters::Instead> others_of(const TextLine& line, size_t at, const TextLine* above, WordList& words) {
+    constexpr double hardly_read = 70; // of 100
+    constexpr size_t most_near = 40;
+    const Word& word = line.words[at];
+    auto others = words_alike(word.text, words);
+    const size_t alike = others.size();
+    if (word.confidence < hardly_read || words.knows(word.text) == WordList::Known::No)
+        std::ranges::move(words.near(word.text, most_near), std::back_inserter(others));
+    const bool may_be_small = is_within_sentence(line, at, line.language, above);
+    const auto own = words.log_share(word.text);
+    std::vector<PageLetters::Instead> out;
+    for (size_t i = 0; i < others.size(); ++i) {
+        const bool is_small = begins_large(word.text) && begins_small(others[i]);
+        if (is_small && !may_be_small && others[i].substr(1) == word.text.substr(1)) continue;
+        const double more_usual = own ? *words.log_share(others[i]) - *own : 0;
+        out.push_back({std::move(others[i]), more_usual, i < alike, is_small && may_be_small});
+    }
+    return out;
 }
 
 }
 
 void put_right_worn_words(TextLayer& layer, const cv::Mat& grey,
                           const std::function<WordList*(const std::string& language)>& words_of) {
+    let_go_lone_quotes(layer);
     std::optional<PageLetters> letters; // learnt where a word needs them
+    const TextLine* above = nullptr;
     for (TextLine& line : layer.lines) {
+        const TextLine* const line_above = std::exchange(above, &line);
         WordList* const words = words_of(line.language);
         if (!words) continue;
         for (size_t i = 0; i < line.words.size(); ++i) {
             Word& word = line.words[i];
             const bool known = words->knows(word.text) != WordList::Known::No;
-            if (known && word.confidence >= PageLetters::sure_word) continue;
-            const auto others = others_of(line, i, *words);
+            // Where it is not known how usual words are, a known one that was surely read stays.
+            if (known && word.confidence >= PageLetters::sure_word && !words->log_share(word.text)) continue;
+            const auto others = others_of(line, i, line_above, *words);
             std::optional<Word> better;
             if (!others.empty()) {
                 if (!letters) letters.emplace(layer, grey, *words);
                 better = letters->rather(line, word, known, others);
             }
             if (!better) better = known_by_shape(word, *words);
-            if (better) word = std::move(*better);
+            if (better) {
+                word = std::move(*better);
+            } else if (auto two = two_words_of(word, grey, *words)) {
+                word = std::move(two->first);
+                line.words.insert(line.words.begin() + static_cast<std::ptrdiff_t>(++i), std::move(two->second));
+            }
         }
     }
 }
