@@ -70,6 +70,26 @@ TEST_P(HardPages, AreReadLikeCleanOnesAndNeverWorseThanByTheEngineAlone) {
     EXPECT_LT(engine.share(), ours.share()) << "these pages are not hard";
 }
 
+size_t kind_of(const std::string& name) {
+    for (size_t i = 0; i < hard_kinds(); ++i)
+        if (hard_kind(i) == name) return i;
+    ADD_FAILURE() << name;
+    return 0;
+}
+
+// A line of squared paper goes right through a line of type; the dark ground goes on far beyond the last word.
+TEST(HardPage, NoLineIsLostAndNothingIsMadeOfEdges) {
+    Reader reader;
+    for (const auto& [name, seed] : {std::pair{"squared paper", 9}, {"white on dark", 5}, {"white on dark", 8}}) {
+        const HardPage page = hard_page(kind_of(name), static_cast<unsigned>(seed));
+        const auto read = reader.read(page.scanned, {"eng"});
+        ASSERT_TRUE(read) << read.error().sentence;
+        const WordCount count = count_words(page.words, words_in(read->text()));
+        EXPECT_EQ(count.found, count.of) << name << seed << ": " << read->text();
+        EXPECT_EQ(count.invented, 0) << name << seed << ": " << read->text();
+    }
+}
+
 // The engine's own threshold, by which it takes what is dark for ink, or what is light on a dark page (Tesseract 5).
 TEST(InkOfAPage, IsWhatTheEngineTakesForInkByItself) {
     tesseract::TessBaseAPI engine;

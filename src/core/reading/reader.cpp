@@ -305,6 +305,9 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
     if (stop.stop_requested()) return stopped();
     const auto among = engines_->languages(languages);
     if (!among) return std::unexpected(among.error());
+    // What stays is loaded before the page's pictures are made: after them it would lie in the way of the next page's.
+    if (among->size() == 1)
+        if (const auto only = engines_->language(among->front())) (*only)->words.load();
     ReadingCopy copy = copy_for_reading(page);
     const double scale = copy.scale;
     Raster prepared = prepared_from(std::move(copy), page);

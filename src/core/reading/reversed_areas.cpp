@@ -27,6 +27,28 @@ bool has_letters(const std::vector<std::vector<cv::Point>>& outlines, const std:
     return letters >= 4 && letters > 4 * others;
 }
 
+// What is as dark as the areas and goes on from them, farther from their letters than light is looked for, with the
+// letters in it.
+void take_in_their_ground(cv::Mat& areas, const cv::Mat& small) {
+    const double ground = cv::mean(small, areas & (small < cv::mean(small, areas)[0]))[0];
+    const cv::Mat as_dark = (small < 1.25 * ground) | areas;
+    std::vector<std::vector<cv::Point>> outlines;
+    std::vector<cv::Vec4i> tree;
+    cv::findContours(as_dark, outlines, tree, cv::RETR_CCOMP, cv::CHAIN_APPROX_SIMPLE);
+    for (int i = 0; i < static_cast<int>(outlines.size()); ++i) {
+        if (tree[static_cast<size_t>(i)][3] >= 0) continue; // a hole
+        const cv::Rect around = cv::boundingRect(outlines[static_cast<size_t>(i)]);
+        cv::Mat piece = cv::Mat::zeros(around.size(), CV_8U);
+        cv::drawContours(piece, outlines, i, 255, cv::FILLED, cv::LINE_8, {}, 0, -around.tl());
+        if (cv::countNonZero(piece & areas(around)) == 0) continue;
+        for (int hole = tree[static_cast<size_t>(i)][2]; hole >= 0; hole = tree[static_cast<size_t>(hole)][0])
+            if (const cv::Rect box = cv::boundingRect(outlines[static_cast<size_t>(hole)]);
+                box.height > to_px(14) || box.width > to_px(18))
+                cv::drawContours(piece, outlines, hole, 0, cv::FILLED, cv::LINE_8, {}, 0, -around.tl());
+        areas(around) |= piece;
+    }
+}
+
 }
 
 cv::Mat reversed_areas(const cv::Mat& grey, double dpi) {
@@ -56,6 +78,7 @@ cv::Mat reversed_areas(const cv::Mat& grey, double dpi) {
         any = true;
     }
     if (!any) return {};
+    take_in_their_ground(areas, small);
     cv::Mat full;
     cv::resize(areas, full, grey.size(), 0, 0, cv::INTER_LINEAR);
     return full > 127;

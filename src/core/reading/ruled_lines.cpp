@@ -62,6 +62,17 @@ std::vector<std::vector<Reach>> reaches_of(const InkPieces& lines) {
 // The dots of all lines, row by row.
 using Runs = std::vector<InkPieces::Run>;
 
+// A line of ruled paper with type along all of it is as its neighbours are, from end to end.
+bool is_like_others(const cv::Rect& line, const std::vector<cv::Rect>& others, double dpi) {
+    constexpr int enough = 3;
+    const int near = dots(1, dpi);
+    const auto alike = std::ranges::count_if(others, [&](const cv::Rect& other) {
+        return std::abs(other.x - line.x) <= near && std::abs(other.br().x - line.br().x) <= near &&
+               std::abs(other.height - line.height) <= near / 2;
+    });
+    return alike >= enough;
+}
+
 // Type that runs together makes long thin runs as well, but has ink above or below most of their length.
 Runs what_stands_alone(const InkPieces& lines, const cv::Mat& grey, double under, double dpi) {
     const int beside = dots(0.45, dpi);
@@ -78,6 +89,10 @@ Runs what_stands_alone(const InkPieces& lines, const cv::Mat& grey, double under
         }
         alone.push_back(light_above + light_below >= 1.3 * count && std::min(light_above, light_below) >= 0.45 * count);
     }
+    std::vector<cv::Rect> others;
+    for (size_t i = 0; i < alone.size(); ++i)
+        if (alone[i]) others.push_back(lines.pieces()[i].box);
+    for (size_t i = 0; i < alone.size(); ++i) alone[i] = alone[i] || is_like_others(lines.pieces()[i].box, others, dpi);
     Runs kept;
     std::ranges::copy_if(lines.runs(), std::back_inserter(kept), [&](const auto& run) { return alone[run.piece]; });
     return kept;

@@ -5,7 +5,6 @@
 #include <cmath>
 #include <fstream>
 #include <functional>
-#include <iterator>
 #include <numeric>
 #include <ranges>
 
@@ -31,20 +30,25 @@ size_t letters_changed(std::string_view from, std::string_view to, size_t most) 
     return row.back();
 }
 
-// From the heading of single words to the next one.
-std::string single_words(const std::string& file) {
+// Leaves what stands from the heading of single words to the next one.
+void keep_single_words(std::string& file) {
     constexpr std::string_view heading = "\\1-grams:\n";
     const size_t at = file.find(heading);
-    if (at == std::string::npos) return {};
-    const size_t from = at + heading.size();
-    return file.substr(from, file.find("\n\\", from) - from);
+    if (at == std::string::npos) return file.clear();
+    file.erase(0, at + heading.size());
+    file.resize(std::min(file.find("\n\\"), file.size()));
 }
 
 }
 
 WordCounts::WordCounts(const std::filesystem::path& file) {
     std::ifstream in(file, std::ios::binary);
-    text_ = single_words({std::istreambuf_iterator<char>(in), {}});
+    std::error_code none;
+    if (const auto bytes = std::filesystem::file_size(file, none); !none) text_.resize(bytes);
+    in.read(text_.data(), static_cast<std::streamsize>(text_.size()));
+    text_.resize(static_cast<size_t>(std::max<std::streamsize>(0, in.gcount())));
+    keep_single_words(text_);
+    lines_.reserve(static_cast<size_t>(std::ranges::count(text_, '\n')) + 1);
     for (size_t at = 0; at < text_.size(); at = std::min(text_.find('\n', at), text_.size()) + 1) {
         const Counted line = counted(static_cast<uint32_t>(at));
         if (line.word.empty() || line.word.ends_with('>') || line.count < 1) continue; // signs that stand for words

@@ -127,7 +127,7 @@ struct WordList::Dictionaries {
             }
             if ((found = dictionary->spell(own))) break;
         }
-        if (asked.size() > 50000) asked.clear();
+        if (asked.size() > 20000) asked.clear(); // 2 MB
         asked.emplace(std::move(utf8), found);
         return found;
     }
@@ -140,6 +140,11 @@ WordList::WordList(const std::vector<std::string>& languages) : dictionaries_(st
 WordList::~WordList() = default;
 WordList::WordList(WordList&&) noexcept = default;
 WordList& WordList::operator=(WordList&&) noexcept = default;
+
+void WordList::load() {
+    dictionaries_->load();
+    dictionaries_->loaded_counts();
+}
 
 WordList::Known WordList::knows(std::string_view word) {
     dictionaries_->load();

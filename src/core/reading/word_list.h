@@ -19,6 +19,8 @@ class WordList {
     WordList(WordList&&) noexcept;
     WordList& operator=(WordList&&) noexcept;
 
+    void load(); // now
+
     enum class Known { Yes, No, CannotTell };
     // CannotTell: no letters, digits among them, a single letter, an abbreviation, an address, or a language without a
     // dictionary.

@@ -17,14 +17,17 @@ namespace {
 bool begins_small(const std::string& word) { return std::islower(static_cast<unsigned char>(word.front())) != 0; }
 bool begins_large(const std::string& word) { return std::isupper(static_cast<unsigned char>(word.front())) != 0; }
 
-// The known words that it may be; one that begins small only within a sentence.
+// The known words that it may be: one that begins small only within a sentence, and for a known word only a more usual
+// one ("be" and "he", "next" and "nest" are too near by their ink alone).
 std::vector<PageLetters::Instead> others_of(const TextLine& line, size_t at, const TextLine* above, WordList& words) {
     constexpr double hardly_read = 70; // of 100
+    constexpr double clearly = 0.5;    // natural logarithm of how much more often it is written
     constexpr size_t most_near = 40;
     const Word& word = line.words[at];
     auto others = words_alike(word.text, words);
     const size_t alike = others.size();
-    if (word.confidence < hardly_read || words.knows(word.text) == WordList::Known::No)
+    const bool known = words.knows(word.text) != WordList::Known::No;
+    if (word.confidence < hardly_read || !known)
         std::ranges::move(words.near(word.text, most_near), std::back_inserter(others));
     const bool may_be_small = is_within_sentence(line, at, line.language, above);
     const auto own = words.log_share(word.text);
@@ -33,6 +36,7 @@ std::vector<PageLetters::Instead> others_of(const TextLine& line, size_t at, con
         const bool is_small = begins_large(word.text) && begins_small(others[i]);
         if (is_small && !may_be_small && others[i].substr(1) == word.text.substr(1)) continue;
         const double more_usual = own ? *words.log_share(others[i]) - *own : 0;
+        if (known && own && !is_small && more_usual < clearly) continue;
         out.push_back({std::move(others[i]), more_usual, i < alike, is_small && may_be_small});
     }
     return out;
