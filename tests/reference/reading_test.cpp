@@ -77,10 +77,15 @@ size_t kind_of(const std::string& name) {
     return 0;
 }
 
-// A line of squared paper goes right through a line of type; the dark ground goes on far beyond the last word.
+// A line of squared paper goes right through a line of type; the dark ground goes on far beyond the last word; specks
+// stand where a word could; two words have hardly a gap between them.
 TEST(HardPage, NoLineIsLostAndNothingIsMadeOfEdges) {
     Reader reader;
-    for (const auto& [name, seed] : {std::pair{"squared paper", 9}, {"white on dark", 5}, {"white on dark", 8}}) {
+    for (const auto& [name, seed] : {std::pair{"squared paper", 9},
+                                     {"white on dark", 5},
+                                     {"white on dark", 8},
+                                     {"photocopy, dark", 3},
+                                     {"6 pt", 2}}) {
         const HardPage page = hard_page(kind_of(name), static_cast<unsigned>(seed));
         const auto read = reader.read(page.scanned, {"eng"});
         ASSERT_TRUE(read) << read.error().sentence;

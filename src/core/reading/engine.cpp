@@ -172,9 +172,12 @@ bool is_no_print(const Word& word, double ascent_px) {
     constexpr double hardly = 35, unsure = 90, lowest = 0.3, widest = 1.5; // of 100; of the ascent, a letter
     if (word.confidence >= unsure) return false;
     const auto text = icu::UnicodeString::fromUTF8(word.text);
-    bool any = false;
-    for (int i = 0; i < text.length() && !any; i = text.moveIndex32(i, 1)) any = u_isalnum(text.char32At(i));
-    if (any && word.box.height < lowest * ascent_px) return true;
+    bool any = false, latin = true; // others have letters that are a flat stroke
+    for (int i = 0; i < text.length(); i = text.moveIndex32(i, 1)) {
+        any = any || u_isalnum(text.char32At(i));
+        latin = latin && text.char32At(i) < 0x250;
+    }
+    if (any && latin && word.box.height < lowest * ascent_px) return true;
     if (word.confidence >= hardly) return false;
     return !any || word.box.width > widest * ascent_px * text.countChar32();
 }

@@ -119,13 +119,17 @@ constexpr std::array<std::pair<std::string_view, std::string_view>, 20> by_ink{
 
 // The known words that a single one of these confusions makes of `word`; no more than `most`.
 void add_known(std::set<std::string>& found, const std::string& word, Confusions confusions, WordList& words,
-               size_t most) {
+               size_t most, double least_share = -1e9) {
+    const auto is_usual = [&](const std::string& other) { // asked first: a dictionary takes longer
+        const auto share = least_share > -1e9 ? words.log_share(other) : std::nullopt;
+        return !share || *share >= least_share;
+    };
     const auto tried = [&](std::string_view from, std::string_view to) {
         for (size_t at = word.find(from); at != std::string::npos && found.size() < most;
              at = word.find(from, at + 1)) {
             std::string other = word;
             other.replace(at, from.size(), to);
-            if (words.knows(other) == WordList::Known::Yes) found.insert(std::move(other));
+            if (is_usual(other) && words.knows(other) == WordList::Known::Yes) found.insert(std::move(other));
         }
     };
     for (const auto& [one, another] : confusions) {
@@ -136,11 +140,11 @@ void add_known(std::set<std::string>& found, const std::string& word, Confusions
 
 }
 
-std::vector<std::string> words_alike(const std::string& word, WordList& words) {
+std::vector<std::string> words_alike(const std::string& word, WordList& words, double least_share) {
     constexpr size_t most = 12;
     std::set<std::string> found;
     for (const Confusions confusions : {Confusions(often), Confusions(seldom), Confusions(by_ink)})
-        add_known(found, word, confusions, words, most);
+        add_known(found, word, confusions, words, most, least_share);
     return {found.begin(), found.end()};
 }
 

@@ -30,7 +30,8 @@ std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, d
 // of worn print (ni and m, J and l, v and y …); doubtful then. Nothing where there are none or several of them.
 std::optional<Word> known_by_shape(const Word& word, WordList& words);
 
-// All known words that a single such confusion makes of it, those between small and large letters and with marks, too.
-std::vector<std::string> words_alike(const std::string& word, WordList& words);
+// All known words that a single such confusion makes of it, those between small and large letters and with marks, too;
+// where it is known how usual words are, none rarer than `least_share` (WordList::log_share).
+std::vector<std::string> words_alike(const std::string& word, WordList& words, double least_share = -1e9);
 
 }

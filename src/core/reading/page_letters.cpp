@@ -6,7 +6,6 @@
 #include <opencv2/imgproc.hpp>
 
 #include <algorithm>
-#include <cctype>
 #include <cmath>
 
 namespace yelvin {
@@ -233,13 +232,6 @@ PageLetters::Fit PageLetters::fit(const cv::Mat1b& ink, const std::string& text)
         if (tried.sum > best.sum) best = tried;
     }
     return best;
-}
-
-bool is_small_instead(const std::string& other, const std::string& word) {
-    if (other.empty() || other.size() != word.size()) return false;
-    const auto first = static_cast<unsigned char>(word.front());
-    return other.front() != word.front() && static_cast<unsigned char>(other.front()) == std::tolower(first) &&
-           std::equal(other.begin() + 1, other.end(), word.begin() + 1);
 }
 
 // How far ink and usualness together must speak for another word (natural logarithm). By what the pages of

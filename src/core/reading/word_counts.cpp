@@ -1,6 +1,7 @@
 #include "core/reading/word_counts.h"
 
 #include <algorithm>
+#include <array>
 #include <charconv>
 #include <cmath>
 #include <fstream>
@@ -12,11 +13,13 @@ namespace yelvin {
 
 namespace {
 
+constexpr size_t longest = 40; // letters of a word that others are looked for
+
 // Letters added, left out or changed (Levenshtein 1966, by Wagner and Fischer 1974); `most` + 1 where they are more.
 size_t letters_changed(std::string_view from, std::string_view to, size_t most) {
     if (from.size() > to.size() + most || to.size() > from.size() + most) return most + 1;
-    std::vector<size_t> row(from.size() + 1);
-    std::iota(row.begin(), row.end(), size_t{0});
+    std::array<size_t, longest + 1> row{};
+    std::iota(row.begin(), row.begin() + static_cast<std::ptrdiff_t>(from.size()) + 1, size_t{0});
     for (size_t k = 0; k < to.size(); ++k) {
         size_t corner = row[0], least = row[0] = k + 1;
         for (size_t i = 0; i < from.size(); ++i) {
@@ -27,7 +30,7 @@ size_t letters_changed(std::string_view from, std::string_view to, size_t most) 
         }
         if (least > most) return most + 1;
     }
-    return row.back();
+    return row[from.size()];
 }
 
 // Leaves what stands from the heading of single words to the next one.
@@ -50,31 +53,36 @@ WordCounts::WordCounts(const std::filesystem::path& file) {
     keep_single_words(text_);
     lines_.reserve(static_cast<size_t>(std::ranges::count(text_, '\n')) + 1);
     for (size_t at = 0; at < text_.size(); at = std::min(text_.find('\n', at), text_.size()) + 1) {
-        const Counted line = counted(static_cast<uint32_t>(at));
-        if (line.word.empty() || line.word.ends_with('>') || line.count < 1) continue; // signs that stand for words
-        lines_.push_back(static_cast<uint32_t>(at));
-        all_ += line.count;
-        least_ = least_ > 0 ? std::min(least_, line.count) : line.count;
+        const auto line = static_cast<uint32_t>(at);
+        const std::string_view word = word_of(line);
+        const double count = count_of(line);
+        if (word.empty() || word.ends_with('>') || count < 1) continue; // signs that stand for words
+        lines_.push_back(line);
+        all_ += count;
+        least_ = least_ > 0 ? std::min(least_, count) : count;
     }
-    const auto word_of = [&](uint32_t line) { return counted(line).word; };
-    if (!std::ranges::is_sorted(lines_, {}, word_of)) std::ranges::sort(lines_, {}, word_of);
+    const auto word = [&](uint32_t line) { return word_of(line); };
+    if (!std::ranges::is_sorted(lines_, {}, word)) std::ranges::sort(lines_, {}, word);
 }
 
-WordCounts::Counted WordCounts::counted(uint32_t from) const {
-    const size_t end = std::min(text_.find('\n', from), text_.size());
-    const std::string_view all = std::string_view(text_).substr(from, end - from);
-    Counted out;
-    const auto number = std::from_chars(all.data(), all.data() + all.size(), out.count);
-    const auto used = static_cast<size_t>(number.ptr - all.data());
-    if (number.ec == std::errc() && used < all.size() && all[used] == ' ') out.word = all.substr(used + 1);
-    return out;
+std::string_view WordCounts::word_of(uint32_t line) const {
+    const size_t end = std::min(text_.find('\n', line), text_.size());
+    const std::string_view all = std::string_view(text_).substr(line, end - line);
+    const size_t space = all.find(' ');
+    return space == std::string_view::npos ? std::string_view() : all.substr(space + 1);
+}
+
+double WordCounts::count_of(uint32_t line) const {
+    double count = 0;
+    std::from_chars(text_.data() + line, text_.data() + text_.size(), count);
+    return count;
 }
 
 std::optional<double> WordCounts::log_share(std::string_view word) const {
     if (lines_.empty()) return std::nullopt;
-    const auto at = std::ranges::lower_bound(lines_, word, {}, [&](uint32_t line) { return counted(line).word; });
-    const Counted there = at != lines_.end() ? counted(*at) : Counted{};
-    return std::log((there.word == word ? there.count : least_ / 2) / all_);
+    const auto at = std::ranges::lower_bound(lines_, word, {}, [&](uint32_t line) { return word_of(line); });
+    const bool there = at != lines_.end() && word_of(*at) == word;
+    return std::log((there ? count_of(*at) : least_ / 2) / all_);
 }
 
 std::vector<std::string> WordCounts::near(std::string_view word, size_t most) const {
@@ -86,11 +94,12 @@ std::vector<std::string> WordCounts::near(std::string_view word, size_t most) co
         double likely = 0;
     };
     std::vector<Near> found;
+    if (word.size() > longest) return {};
     for (const uint32_t line : lines_) {
-        const Counted other = counted(line);
-        const size_t changed = letters_changed(word, other.word, far);
+        const std::string_view other = word_of(line);
+        const size_t changed = letters_changed(word, other, far);
         if (changed == 0 || changed > far) continue;
-        found.push_back({other.word, std::log(other.count) - a_letter * static_cast<double>(changed)});
+        found.push_back({other, std::log(count_of(line)) - a_letter * static_cast<double>(changed)});
     }
     std::ranges::stable_sort(found, std::greater{}, &Near::likely);
     std::vector<std::string> out;

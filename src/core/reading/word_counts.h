@@ -21,19 +21,16 @@ class WordCounts {
     // different ones. A word that is not in the list counts half of its rarest one.
     std::optional<double> log_share(std::string_view word) const;
     // The counted words that are one letter more, less or other, of words longer than two letters two; the `most`
-    // commonest.
+    // likeliest, by how common they are and how near.
     std::vector<std::string> near(std::string_view word, size_t most) const;
 
   private:
-    struct Counted {
-        std::string_view word;
-        double count = 0;
-    };
     std::string text_;            // the list, a line "count word" each, by the words' bytes
     std::vector<uint32_t> lines_; // where they begin: a list of words in memory would be twice as large
     double all_ = 0, least_ = 0;
 
-    Counted counted(uint32_t line) const;
+    std::string_view word_of(uint32_t line) const;
+    double count_of(uint32_t line) const;
 };
 
 }

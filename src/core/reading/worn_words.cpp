@@ -24,13 +24,13 @@ std::vector<PageLetters::Instead> others_of(const TextLine& line, size_t at, con
     constexpr double clearly = 0.5;    // natural logarithm of how much more often it is written
     constexpr size_t most_near = 40;
     const Word& word = line.words[at];
-    auto others = words_alike(word.text, words);
-    const size_t alike = others.size();
     const bool known = words.knows(word.text) != WordList::Known::No;
+    const auto own = words.log_share(word.text);
+    auto others = words_alike(word.text, words, known && own ? *own : -1e9);
+    const size_t alike = others.size();
     if (word.confidence < hardly_read || !known)
         std::ranges::move(words.near(word.text, most_near), std::back_inserter(others));
     const bool may_be_small = is_within_sentence(line, at, line.language, above);
-    const auto own = words.log_share(word.text);
     std::vector<PageLetters::Instead> out;
     for (size_t i = 0; i < others.size(); ++i) {
         const bool is_small = begins_large(word.text) && begins_small(others[i]);
