@@ -186,7 +186,7 @@ TEST(CabinetReference, PapersReadWithErrorsAreAmongTheFirstFiveByThreeWords) {
     for (size_t i = 0; i < count; ++i) {
         pages.push_back(hard_page(i % hard_kinds(), static_cast<unsigned>(900 + i)));
         // Coarser than anybody should scan: then some words on each page are wrong.
-        const Raster coarse = at_resolution(pages.back().scanned, pages.back().scanned.dpi * 0.55);
+        const Raster coarse = at_resolution(pages.back().scanned, pages.back().scanned.dpi * 0.5);
         const auto text = reader.read(coarse, {"eng"});
         ASSERT_TRUE(text) << text.error().sentence;
         NewPaper made;

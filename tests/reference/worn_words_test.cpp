@@ -10,6 +10,9 @@
 
 #include <opencv2/imgproc.hpp>
 
+#include <iterator>
+#include <sstream>
+
 namespace yelvin::test {
 namespace {
 
@@ -205,7 +208,33 @@ TEST_F(PageLettersTest, APageWithoutWordsSaysNothing) {
     EXPECT_FALSE(few.rather(line, {"fives", line.words[0].box, 50}, true, {{"lives"}}));
 }
 
-// Words of a page as they were read, `joined` without the gap that is between them.
+// Each has a far more usual word that looks nearly the same, or is a name that is in no dictionary.
+TEST(WornWords, WhatIsThereToBeReadStaysHoweverRareItIs) {
+    const std::vector<std::string> sentences{"Mrs Weil climbed the tor above Comer Farm and heard his wails.",
+                                             "The dud fuse, a foci table and a gilt frame were found by Jean Prat.",
+                                             "A loam pit, sear marks, a deaf ewe and the fives court remain.",
+                                             "Tor Oxhip, Ida Loll and Herr Vard sent the tenders to Ance Rie."};
+    const Look look{.points = 11};
+    Sheet measure(look.dpi);
+    measure.face(look);
+    std::vector<Placed> placed;
+    for (size_t line = 0; line < sentences.size(); ++line) {
+        std::istringstream words(sentences[line]);
+        double x = 12;
+        for (std::string word; words >> word; x += measure.wide(word + " "))
+            placed.push_back({word, x, 20 + 8 * static_cast<double>(line), static_cast<int>(line)});
+    }
+    cv::Mat bytes;
+    cv::Mat(draw(look, placed) * 255).convertTo(bytes, CV_8UC3);
+    Reader reader;
+    const auto read = reader.read({bytes, look.dpi, Ink::Colour}, {"eng"});
+    ASSERT_TRUE(read) << read.error().sentence;
+    std::istringstream in(read->text());
+    const std::vector<std::string> words{std::istream_iterator<std::string>(in), {}};
+    EXPECT_EQ(words, words_of(placed));
+}
+
+// Two words of a page that were read as one, with hardly a gap between them.
 class PartedWordsTest : public testing::Test {
   protected:
     const Look look_{.face = "Liberation Sans"};
