@@ -191,10 +191,13 @@ std::optional<double> WordList::log_share(std::string_view word) {
 
 std::vector<std::string> WordList::near(std::string_view word, size_t most) {
     const auto [from, to] = without_marks(word);
-    const std::string before(word.substr(0, from)), after(word.substr(to));
     std::vector<std::string> out;
-    for (const std::string& other : dictionaries_->loaded_counts().near(word.substr(from, to - from), most))
-        if (knows(other) == Known::Yes) out.push_back(before + other + after);
+    for (std::string& other : dictionaries_->loaded_counts().near(word.substr(from, to - from), most)) {
+        if (knows(other) != Known::Yes) continue;
+        other.insert(0, word.substr(0, from));
+        other += word.substr(to);
+        out.push_back(std::move(other));
+    }
     return out;
 }
 
