@@ -12,6 +12,7 @@
 #include <omp.h>
 #include <tesseract/baseapi.h>
 
+#include <map>
 #include <sstream>
 
 namespace yelvin::test {
@@ -47,27 +48,35 @@ constexpr size_t groups = 6; // so that they can run side by side
 
 class HardPages : public testing::TestWithParam<size_t> {};
 
+// The bench's pages are among those that the thresholds were set by, so on them no word may be made up at all; on the
+// others hardly any.
 TEST_P(HardPages, AreReadLikeCleanOnesAndNeverWorseThanByTheEngineAlone) {
+    constexpr unsigned bench = 1, others = 7;
     EngineAlone alone;
     Reader reader;
-    WordCount ours, engine;
+    WordCount engine;
+    std::map<unsigned, WordCount> ours;
     int pages = 0;
-    for (size_t kind = GetParam(); kind < hard_kinds(); kind += groups) {
-        const HardPage page = hard_page(kind, 1);
-        const auto read = reader.read(page.scanned, {"eng"});
-        ASSERT_TRUE(read) << read.error().sentence;
-        const WordCount mine = count_words(page.words, words_in(read->text()));
-        const WordCount theirs = count_words(page.words, alone.read(page.scanned));
-        EXPECT_GE(mine.found, theirs.found - 1) << page.kind << ": the engine alone finds more";
-        EXPECT_GE(mine.share(), 0.95) << page.kind << ": " << read->text();
-        ours += mine;
-        engine += theirs;
-        ++pages;
+    for (size_t kind = GetParam(); kind < hard_kinds(); kind += groups)
+        for (const unsigned seed : {bench, others}) {
+            const HardPage page = hard_page(kind, seed);
+            const auto read = reader.read(page.scanned, {"eng"});
+            ASSERT_TRUE(read) << read.error().sentence;
+            const WordCount mine = count_words(page.words, words_in(read->text()));
+            const WordCount theirs = count_words(page.words, alone.read(page.scanned));
+            EXPECT_GE(mine.found, theirs.found - 1) << page.kind << ": the engine alone finds more";
+            EXPECT_GE(mine.share(), 0.95) << page.kind << ": " << read->text();
+            ours[seed] += mine;
+            engine += theirs;
+            ++pages;
+        }
+    EXPECT_GE(pages, 10);
+    EXPECT_EQ(ours[bench].invented, 0) << "the clean pages have none";
+    EXPECT_LE(ours[others].invented, ours[others].of / 150);
+    for (const auto& [seed, words] : ours) {
+        EXPECT_GE(words.share(), 0.993) << seed;
+        EXPECT_LT(engine.share(), words.share()) << "these pages are not hard";
     }
-    EXPECT_GE(pages, 5);
-    EXPECT_GE(ours.share(), 0.993);
-    EXPECT_EQ(ours.invented, 0) << "the clean pages have none";
-    EXPECT_LT(engine.share(), ours.share()) << "these pages are not hard";
 }
 
 size_t kind_of(const std::string& name) {
