@@ -5,12 +5,14 @@
 #include "core/output/stamp.h"
 #include "core/saving/file_name.h"
 #include "core/saving/paper_name.h"
+#include "core/saving/taken_names.h"
+#include "jobs/save_outputs.h"
+#include "jobs/trouble.h"
 #include "jobs/working_line.h"
 
 #include <fmt/format.h>
 
 #include <atomic>
-#include <mutex>
 #include <set>
 
 namespace yelvin {
@@ -19,43 +21,21 @@ namespace {
 
 namespace fs = std::filesystem;
 
-// One of the kinds of file that are made of the same pages.
-struct Output {
-    Ticket::Make make;
-    fs::path folder;
-    std::optional<Ink> ink; // brought to
-    int most_dpi = 0;
-    fs::path growing; // of a whole document
-    std::unique_ptr<DocumentWriter> writer;
-
-    bool is_whole() const { return make.per == Per::Document && holds_many_pages(make.format); }
-};
-
-std::vector<Output> outputs_of(const SaveJob& job) {
-    std::vector<Output> outputs;
-    outputs.push_back({job.ticket.make, job.folder, std::nullopt, job.most_dpi, {}, nullptr});
-    for (const AlsoMade& also : job.ticket.make.also) {
-        Ticket::Make make = job.ticket.make;
-        make.format = also.format;
-        outputs.push_back(
-            {make, also.folder.empty() ? job.folder : expanded_folder(also.folder), also.ink, also.dpi, {}, nullptr});
-    }
-    return outputs;
-}
-
 struct Slot {
     size_t index = 0;
     Result<std::optional<FinishedPage>> page;
     PageText text;
-    PageText known; // where the files have no use for it
+    PageText known;         // where the files have no use for it
+    NameValues values = {}; // read on this page alone, of a file for itself
     std::string stamp;
     Result<std::vector<EncodedPage>> encoded; // for each output
 };
 
+// Removes what it made when it is destroyed before all of it was there: after an error, a stop or an exception.
 class Run {
   public:
-    Run(const SaveJob& job, ReaderPool& readers, std::stop_token stop)
-        : job_(job), readers_(readers), stop_(std::move(stop)), outputs_(outputs_of(job)) {
+    Run(const SaveJob& job, std::vector<Output> outputs, ReaderPool& readers, std::stop_token stop)
+        : job_(job), readers_(readers), stop_(std::move(stop)), outputs_(std::move(outputs)), names_(job.date) {
         if (job_.add_to) outputs_.front().make.per = Per::Document;
         for (Output& output : outputs_)
             if (output.is_whole()) wholes_.insert(wholes_.begin(), &output); // the ticket's own is named first
@@ -63,90 +43,104 @@ class Run {
         std::ranges::rotate(wholes_, wholes_.end() - 1); // it gets the pages last, once all else is there
         name_ = job_.add_to->file.stem().string();
     }
-
-    Result<std::vector<MadeFile>> all() {
-        if (auto can = can_be_added_to(); !can) return std::unexpected(can.error());
-        auto files = made_files();
-        if (!files) made_folders_.remove();
-        return files;
+    Run(const Run&) = delete;
+    Run& operator=(const Run&) = delete;
+    ~Run() {
+        if (complete_) return;
+        std::error_code ignored;
+        for (const auto& [output, file] : made_)
+            if (!job_.add_to || file.path != job_.add_to->file) fs::remove(file.path, ignored);
+        made_folders_.remove();
     }
 
-  private:
-    Result<std::vector<MadeFile>> made_files() {
-        if (auto there = go_into_folder(); !there) return std::unexpected(there.error());
-        std::set<fs::path> folders;
+    // Everything that can be known before the first page is worked on.
+    Result<void> check() {
+        if (auto can = can_be_added_to(); !can) return can;
         for (const Output& output : outputs_) {
-            if (auto checked = check_folder(output.folder); !checked) return std::unexpected(checked.error());
+            if (auto checked = check_folder(output.is_made ? existing_part(output.folder) : output.folder); !checked)
+                return checked;
             if (auto allowed = check_protection(output.make, job_.add_to ? Passwords{} : job_.passwords); !allowed)
-                return std::unexpected(allowed.error());
-            if (folders.insert(output.folder).second) remove_left_behind(output.folder);
+                return allowed;
         }
-        if (auto made = whole_files(0); !made) {
-            // A stop or an error half way leaves none of this document's files behind: all of them, or nothing.
-            std::error_code ignored;
-            for (const auto& [output, file] : made_) fs::remove(file.path, ignored);
-            return std::unexpected(made.error());
-        }
+        return {};
+    }
+
+    Result<std::vector<MadeFile>> all() {
+        if (auto good = check(); !good) return std::unexpected(good.error());
+        if (auto there = go_into_folder(); !there) return std::unexpected(there.error());
+        for (const Output& output : outputs_)
+            if (auto there = ready_folder(output, output.folder); !there) return std::unexpected(there.error());
+        if (auto made = whole_files(0); !made) return std::unexpected(made.error());
         std::vector<MadeFile> files;
         for (const Output& of : outputs_)
             for (const auto& [output, file] : made_)
                 if (output == &of) files.push_back(file);
+        complete_ = true;
         return files;
     }
 
+  private:
     const SaveJob& job_;
     ReaderPool& readers_;
     std::stop_token stop_;
     std::vector<Output> outputs_;
     std::vector<Output*> wholes_; // files of the whole document, in the order in which they are begun
     std::vector<std::pair<const Output*, MadeFile>> made_;
+    bool complete_ = false;
     int taken_ = 0, pages_before_ = 0;
-    std::vector<PageText> says_from_; // the first pages that went into the files
-    mutable std::mutex says_mutex_;
-    PaperSays says_;            // as far as they say
-    std::optional<Slot> first_; // prepared before its turn, to see what it says
-    std::optional<int> number_; // of the counter in the name
+    std::vector<PageText> says_from_; // the first pages that go into the files
+    PaperSays says_;                  // as far as they say
+    std::optional<Slot> first_;       // prepared before its turn, to see what it says
+    TakenNames names_;
+    std::set<fs::path> ready_folders_;
     NewFolders made_folders_;
     std::string name_; // the ticket's own file's, once it has one; without its extension
 
-    // The folders within the ticket's that its parts make; what they say of the paper stands on its first page.
+    Result<void> ready_folder(const Output& output, const fs::path& folder) {
+        if (!ready_folders_.insert(folder).second) return {};
+        if (output.is_made || (output.within_ticket && folder != job_.folder && !job_.add_to))
+            if (auto made = made_folders_.make(folder); !made) return made;
+        if (auto checked = check_folder(folder); !checked) return checked;
+        remove_left_behind(folder);
+        return {};
+    }
+
+    const PaperWords& words() const { return job_.words ? *job_.words : common_paper_words(); }
+    NameValues values_in(const PaperSays& says) const { return name_values(says, job_.barcode, job_.ticket.name); }
+    // Of the document. Changes until its first pages are in, so it is asked for in the order of the pages only.
+    NameValues values() const { return values_in(says_); }
+
+    // The folders within the ticket's that its parts make; what they say of a whole document stands on its first page.
     Result<void> go_into_folder() {
         const auto& within = job_.ticket.save.within;
         if (within.empty() || job_.add_to) return {};
-        if (auto base = check_folder(job_.folder); !base) return base;
-        if (needs_reading(within) && job_.page_count > 0) {
-            first_ = prepared_slot(0);
-            if (!first_->page) return std::unexpected(first_->page.error());
-            if (*first_->page) look_at(first_->text);
+        if (needs_reading(within) && job_.page_count > 0 && !wholes_.empty()) {
+            first_ = prepared_slot(0); // a failure is dealt with when the page's turn comes
+            if (first_->page && *first_->page) look_at(first_->text);
         }
-        const fs::path folder = folder_within(job_.folder, within, values(), job_.date);
-        if (auto made = made_folders_.make(folder); !made) return made;
         for (Output& output : outputs_)
-            if (output.folder == job_.folder) output.folder = folder;
+            if (output.within_ticket && (output.is_whole() || !needs_reading(within)))
+                output.folder = folder_within(job_.folder, within, values(), job_.date);
         says_ = {};
         says_from_.clear();
         return {};
     }
 
+    fs::path folder_of_page(const Output& output, const Slot& slot) const {
+        const auto& within = job_.ticket.save.within;
+        if (!output.within_ticket || !needs_reading(within) || job_.add_to) return output.folder;
+        return folder_within(job_.folder, within, slot.values, job_.date);
+    }
+
     void look_at(const PageText& text) {
         if (says_from_.size() >= pages_that_say) return; // only one thread at a time comes here
         says_from_.push_back(text);
-        PaperSays says = what_papers_say(says_from_, job_.words ? *job_.words : common_paper_words(), job_.date);
-        const std::lock_guard lock(says_mutex_); // the page before it may just be put into its file
-        says_ = std::move(says);
+        says_ = what_papers_say(says_from_, words(), job_.date);
     }
+    // Whether what the document says of itself is known for good, seen from the page that was taken last.
+    bool is_settled() const { return static_cast<size_t>(taken_) >= pages_that_say; }
 
-    NameValues values() const {
-        const std::lock_guard lock(says_mutex_);
-        return name_values(says_, job_.barcode, job_.ticket.name);
-    }
-    int number() {
-        if (!number_)
-            number_ = next_number(with_values(job_.ticket.save.name, values()), job_.date, outputs_.front().folder);
-        return *number_;
-    }
-
-    // Known before any work. Its own protection stays, and to an archive's file come pages that an archive takes.
+    // Its own protection stays, and to an archive's file come pages that an archive takes.
     Result<void> can_be_added_to() {
         if (!job_.add_to) return {};
         Output& output = outputs_.front();
@@ -187,21 +181,29 @@ class Run {
             if (auto others = whole_files(from + 1); !others) return others;
             return output.writer->finish();
         };
-        const auto saved = save_file(output.folder, names_for(output), write);
+        const auto name = [&](int attempt) { // asked for once the pages are in, when their heading is known
+            return names_for(output, output.folder, values(), name_)(attempt);
+        };
+        const auto saved = save_file(output.folder, name, write);
         if (!saved) return std::unexpected(saved.error());
         note(output, *saved, taken_);
         return {};
     }
 
-    Result<void> own_file(Output& output, EncodedPage page) {
-        const auto saved = save_file(output.folder, names_for(output), [&](const fs::path& growing) -> Result<void> {
-            const auto writer = new_document_writer(growing, output.make.format, about(output));
+    // Gives the page a file of its own, named by what stands on this page alone or like `first`, the file that the
+    // ticket itself makes of the same page. Returns the file's name without its extension.
+    Result<std::string> own_file(Output& output, EncodedPage page, const Slot& slot, const std::string& first) {
+        const fs::path folder = folder_of_page(output, slot);
+        if (auto there = ready_folder(output, folder); !there) return std::unexpected(there.error());
+        const auto write = [&](const fs::path& growing) -> Result<void> {
+            const auto writer = new_document_writer(growing, output.make.format, about(output, folder, slot.values));
             if (auto added = writer->append(std::move(page)); !added) return added;
             return writer->finish();
-        });
+        };
+        const auto saved = save_file(folder, names_for(output, folder, slot.values, first), write);
         if (!saved) return std::unexpected(saved.error());
         note(output, *saved, 1);
-        return {};
+        return saved->path.stem().string();
     }
 
     void note(const Output& output, const SavedFile& saved, int pages) {
@@ -209,26 +211,27 @@ class Run {
         if (&output == &outputs_.front() && name_.empty()) name_ = saved.path.stem().string();
     }
 
-    std::vector<NamePart> filled(const std::vector<NamePart>& parts) const { return with_values(parts, values()); }
-
-    // Asked for once the pages are in, when their heading is known. Further files are called like the first.
-    std::function<std::string(int)> names_for(const Output& output) {
-        return [this, &output](int attempt) {
-            const std::string fixed = &output == &outputs_.front() || name_.empty() ? job_.fixed_name : name_;
-            const std::string name = fixed.empty()
-                                         ? numbered_name(filled(job_.ticket.save.name), job_.date, number(), attempt)
-                                         : numbered_name(fixed, attempt);
-            return fmt::format("{}.{}", name, format_extension(output.make.format));
-        };
+    // Further files are called like `first`, the ticket's own, once that has a name.
+    std::function<std::string(int)> names_for(const Output& output, const fs::path& folder, const NameValues& values,
+                                              const std::string& first) {
+        const std::string fixed = &output == &outputs_.front() || first.empty() ? job_.fixed_name : first;
+        const std::string extension = fmt::format(".{}", format_extension(output.make.format));
+        if (!fixed.empty()) return names_.candidates(folder, fixed, extension);
+        const auto parts = with_values(job_.ticket.save.name, values);
+        if (&output == &outputs_.front()) return names_.candidates(folder, parts, extension);
+        // The number that the ticket's own file will have, which is counted in the folder of that file.
+        const int number = names_.next_number(outputs_.front().folder, parts);
+        return names_.candidates(folder, made_name(parts, job_.date, number), extension);
     }
 
-    DocumentInfo about(const Output& output) {
+    DocumentInfo about(const Output& output, const fs::path& folder, const NameValues& values) {
+        const auto parts = with_values(job_.ticket.save.name, values);
+        const int number = names_.next_number(folder, parts);
         const Properties& properties = output.make.properties;
-        const auto said = [&](const std::vector<NamePart>& parts) {
-            return joined_parts(filled(parts), job_.date, number());
+        const auto said = [&](const std::vector<NamePart>& said_parts) {
+            return joined_parts(with_values(said_parts, values), job_.date, number);
         };
-        const std::string name =
-            job_.fixed_name.empty() ? made_name(filled(job_.ticket.save.name), job_.date, number()) : job_.fixed_name;
+        const std::string name = job_.fixed_name.empty() ? made_name(parts, job_.date, number) : job_.fixed_name;
         return {properties.title ? said(*properties.title) : name,
                 output.make,
                 said(properties.author),
@@ -257,10 +260,12 @@ class Run {
             if (job_.on_text)
                 job_.on_text(slot.known.paragraphs.empty() ? slot.text : slot.known, (*slot.page)->raster.dpi);
             slot.text = without_left_out(std::move(slot.text));
-            slot.stamp = joined_parts(filled(job_.ticket.make.stamp.parts), job_.date, number++);
+            slot.stamp = joined_parts(with_values(job_.ticket.make.stamp.parts, values()), job_.date, number++);
         };
         line.worked_on = [&](Slot& slot) {
-            if (slot.page && *slot.page) slot.encoded = encoded(slot);
+            if (slot.page && *slot.page)
+                slot.encoded =
+                    caught("a page", [&] { return encoded_for(outputs_, **slot.page, slot.text, slot.stamp, stop_); });
         };
         line.taken = [&](Slot& slot) {
             if (ended) return;
@@ -281,6 +286,17 @@ class Run {
         if (taken_ == 0)
             return fail(ErrorKind::BadInput,
                         "No page was left to save: each was blank or could not be used. Nothing was written.");
+        return append_waiting();
+    }
+
+    Result<void> append_waiting() {
+        for (Output* output : wholes_) {
+            if (!output->writer)
+                output->writer =
+                    new_document_writer(output->growing, output->make.format, about(*output, output->folder, values()));
+            for (EncodedPage& page : std::exchange(output->before_writer, {}))
+                if (auto added = output->writer->append(std::move(page)); !added) return added;
+        }
         return {};
     }
 
@@ -289,18 +305,20 @@ class Run {
         if (!slot.page) return std::unexpected(slot.page.error());
         if (!*slot.page) return {};
         if (!slot.encoded) return std::unexpected(slot.encoded.error());
+        std::string first;
         for (size_t i = 0; i < outputs_.size(); ++i) {
             Output& output = outputs_[i];
             EncodedPage& page = (*slot.encoded)[i];
-            if (!output.is_whole()) {
-                if (auto made = own_file(output, std::move(page)); !made) return made;
+            if (output.is_whole()) {
+                output.before_writer.push_back(std::move(page));
                 continue;
             }
-            if (!output.writer) output.writer = new_document_writer(output.growing, output.make.format, about(output));
-            if (auto added = output.writer->append(std::move(page)); !added) return added;
+            auto named = own_file(output, std::move(page), slot, first);
+            if (!named) return std::unexpected(named.error());
+            if (i == 0) first = std::move(*named);
         }
         ++taken_;
-        return {};
+        return is_settled() ? append_waiting() : Result<void>();
     }
 
     bool wants_words() const {
@@ -315,7 +333,9 @@ class Run {
     Slot prepared_slot(size_t index) {
         Slot slot;
         slot.index = index;
-        slot.page = prepared(slot);
+        slot.page = caught("a page", [&] { return prepared(slot); });
+        if (wholes_.size() < outputs_.size())
+            slot.values = values_in(what_papers_say({&slot.text, 1}, words(), job_.date));
         return slot;
     }
 
@@ -341,49 +361,20 @@ class Run {
         slot.text = page.put_right ? page.put_right(*page.text) : as_it_was_read(*page.text);
         return finished;
     }
-
-    static EncodedPage drawn(const Raster& page, const std::optional<FinishedPage>& finished,
-                             const Ticket::Make& make) {
-        EncodedPage out;
-        out.width_px = page.width_px();
-        out.height_px = page.height_px();
-        out.dpi = page.dpi;
-        out.ink = page.ink;
-        out.make = make;
-        out.drawing = finished->drawing;
-        return out;
-    }
-
-    Result<std::vector<EncodedPage>> encoded(const Slot& slot) const {
-        std::vector<EncodedPage> all;
-        for (const Output& output : outputs_) {
-            if (stop_.stop_requested()) return stopped();
-            const Raster& page = (*slot.page)->raster;
-            const bool too_fine = output.most_dpi > 0 && page.dpi > output.most_dpi;
-            Raster brought = too_fine ? at_resolution(page, output.most_dpi) : page;
-            if (output.ink) brought = with_ink(brought, *output.ink);
-            PageText text;
-            if (takes_words(output.make)) text = too_fine ? scaled(slot.text, output.most_dpi / page.dpi) : slot.text;
-            const bool in_dots = !is_pdf(output.make.format) && !is_made_of_words(output.make.format);
-            if (output.make.format == Format::Pdf && !output.ink && !too_fine && !(*slot.page)->drawing.empty()) {
-                all.push_back(drawn(page, *slot.page, output.make));
-                all.back().stamp = slot.stamp;
-                continue;
-            }
-            if (in_dots) draw_stamp(brought, slot.stamp, output.make.stamp);
-            auto done = encode_page(brought, std::move(text), output.make);
-            if (!done) return std::unexpected(done.error());
-            if (is_pdf(output.make.format)) done->stamp = slot.stamp;
-            all.push_back(std::move(*done));
-        }
-        return all;
-    }
 };
 
 }
 
 Result<std::vector<MadeFile>> save_document(const SaveJob& job, ReaderPool& readers, std::stop_token stop) {
-    return Run(job, readers, std::move(stop)).all();
+    auto outputs = outputs_of(job);
+    if (!outputs) return std::unexpected(outputs.error());
+    return Run(job, std::move(*outputs), readers, std::move(stop)).all();
+}
+
+Result<void> check_job(const SaveJob& job, ReaderPool& readers) {
+    auto outputs = outputs_of(job);
+    if (!outputs) return std::unexpected(outputs.error());
+    return Run(job, std::move(*outputs), readers, {}).check();
 }
 
 }

@@ -42,6 +42,7 @@ struct SaveJob {
 
     Ticket ticket;
     std::filesystem::path folder; // is there; those within it that the ticket names are made
+    bool absolute_folders = true; // make.also may name folders outside of `folder`: the person's own ticket does
     std::string fixed_name;       // empty: from the ticket's parts
     std::string barcode = {};     // of the separator in front of the document
     std::chrono::year_month_day date;
@@ -60,7 +61,16 @@ struct MadeFile {
     std::uint64_t bytes = 0;
 };
 
-// The ticket's own files first, then those of make.also. All of them, or none.
+// Makes the job's files. Returns the ticket's own first, then those of make.also.
+//
+// Makes all of them or none: after an error, a stop or an exception no file and no folder of this job is left. A page
+// whose step throws fails like one that returns an Error, so `leave_out` decides about it; what the job's other
+// functions throw is passed on. Each file of a single page is named by that page alone, a whole document by its first
+// pages, whatever the number of workers.
 Result<std::vector<MadeFile>> save_document(const SaveJob& job, ReaderPool& readers, std::stop_token stop);
+
+// Checks what can be known before any page is there: the folders, the passwords that the ticket asks for, the PDF that
+// pages are added to. Asks for no page and writes nothing.
+Result<void> check_job(const SaveJob& job, ReaderPool& readers);
 
 }

@@ -172,6 +172,8 @@ TEST(SafeFile, CleansUpAfterTheKilledOnly) {
     write_file(folder / ".yelvin-0123456789abcdef.part", "half");
     write_file(folder / ".yelvin-fedcba9876543210.part", "being written");
     write_file(folder / ".yelvin", "a person's");
+    for (const char* old : {".yelvin-0123456789abcdef.part", ".yelvin-fedcba9876543210.part"})
+        fs::last_write_time(folder / old, fs::file_time_type::clock::now() - std::chrono::hours(24 * 8));
     const int other = open((folder / ".yelvin-fedcba9876543210.part").c_str(), O_RDONLY);
     ASSERT_EQ(flock(other, LOCK_EX), 0);
     const auto saved = save_file(

@@ -1,8 +1,13 @@
 #include "core/saving/file_name.h"
+#include "core/saving/part_file.h"
 #include "core/saving/safe_file.h"
+#include "core/saving/taken_names.h"
 
 #include "support/support.h"
 
+#include <fcntl.h>
+#include <fmt/format.h>
+#include <sys/file.h>
 #include <sys/resource.h>
 #include <sys/wait.h>
 #include <unistd.h>
@@ -79,6 +84,97 @@ TEST(FileName, CountsOnWhereTheFolderIs) {
     EXPECT_EQ(numbered_name(plain, date, 1, 0), "Map");
     EXPECT_EQ(numbered_name(plain, date, 1, 2), "Map (3)");
     EXPECT_EQ(numbered_name("Map: old", 1), "Map old (2)");
+}
+
+TEST(FileName, TheNextNumberIsOnePastTheHighestWhateverIsMissingBelowIt) {
+    const TempFolder folder;
+    const std::vector<NamePart> parts{{Kind::Words, "Lease"}, {Kind::Counter, "", 3}};
+    for (int i = 301; i <= 320; ++i) write_file(folder / fmt::format("Lease {}.pdf", i), "x");
+    EXPECT_EQ(next_number(parts, date, folder.path()), 321);
+    write_file(folder / "Lease 20000.pdf", "x");
+    EXPECT_EQ(next_number(parts, date, folder.path()), 20001);
+    // Not names that these parts make: another word, too few digits, more than a counter holds, a sign, a letter.
+    for (const char* other : {"Letter 90001.pdf", "Lease 9.pdf", "Lease 99999999999.pdf", "Lease -90001.pdf",
+                              "Lease 90001a.pdf", "Lease 90001 (2).pdf", "Lease.pdf"})
+        write_file(folder / other, "x");
+    EXPECT_EQ(next_number(parts, date, folder.path()), 20001);
+    // The year in the name is not the counter.
+    const std::vector<NamePart> dated{{Kind::Date, "yyyy"}, {Kind::Counter, "", 1}, {Kind::Words, "of"}};
+    write_file(folder / "2026 7 of.pdf", "x");
+    EXPECT_EQ(next_number(dated, date, folder.path()), 8);
+}
+
+TEST(FileName, ManyFilesOfOneSaveTakeOneListing) {
+    const TempFolder folder;
+    const std::vector<NamePart> counted{{Kind::Words, "Lease"}, {Kind::Counter, "", 3}}, plain{{Kind::Words, "Map"}};
+    write_file(folder / "Lease 041.pdf", "x");
+    write_file(folder / "Map.jpg", "x");
+    write_file(folder / "Map (2).jpg", "x");
+    TakenNames names(date);
+    EXPECT_EQ(names.next_number(folder.path(), counted), 42);
+    for (int i = 0; i < 500; ++i) {
+        EXPECT_EQ(names.candidates(folder.path(), counted, ".jpg")(0), fmt::format("Lease {:03}.jpg", 42 + i));
+        EXPECT_EQ(names.candidates(folder.path(), plain, ".jpg")(0), fmt::format("Map ({}).jpg", 3 + i));
+    }
+    EXPECT_EQ(names.candidates(folder.path(), plain, ".png")(0), "Map.png") << "each extension counts by itself";
+    // A name that somebody else took meanwhile: the next one, and the one after it for the next file.
+    const auto next = names.candidates(folder.path(), counted, ".jpg");
+    EXPECT_EQ(next(0), "Lease 542.jpg");
+    EXPECT_EQ(next(1), "Lease 543.jpg");
+    EXPECT_EQ(names.candidates(folder.path(), counted, ".jpg")(0), "Lease 544.jpg");
+}
+
+TEST(PartFile, OnlyWhatNobodyWritesAnyMoreIsAbandoned) {
+    const TempFolder folder;
+    const auto of_child = [&] { // written by a process that is gone
+        int names[2];
+        EXPECT_EQ(pipe(names), 0);
+        const pid_t child = fork();
+        if (child == 0) {
+            const std::string name = new_part_name();
+            (void)!write(names[1], name.data(), name.size());
+            _exit(0);
+        }
+        waitpid(child, nullptr, 0);
+        std::string name(200, '\0');
+        name.resize(static_cast<size_t>(read(names[0], name.data(), name.size())));
+        close(names[0]);
+        close(names[1]);
+        return name;
+    }();
+    const std::string own = new_part_name(), others = ".yelvin-0badcafe" + own.substr(own.find('-', 9));
+    for (const std::string& name :
+         {own, of_child, others, std::string(".yelvin-0123456789abcdef.part"), std::string(".yelvin-.part")}) {
+        write_file(folder / name, "half");
+        EXPECT_TRUE(is_part_name(name) || name == ".yelvin-.part") << name;
+    }
+    remove_left_behind(folder.path());
+    EXPECT_FALSE(fs::exists(folder / of_child)) << "of a process of this computer that has ended";
+    for (const std::string& stays : {own, others, std::string(".yelvin-0123456789abcdef.part")})
+        EXPECT_TRUE(fs::exists(folder / stays)) << stays;
+    // What nobody has touched for a week is nobody's any more, but what this process writes is its own.
+    for (const std::string& name : {own, others, std::string(".yelvin-0123456789abcdef.part")})
+        fs::last_write_time(folder / name, fs::file_time_type::clock::now() - hours(24 * 8));
+    const int locked = open((folder / others).c_str(), O_RDONLY);
+    ASSERT_EQ(flock(locked, LOCK_EX), 0);
+    remove_left_behind(folder.path());
+    EXPECT_TRUE(fs::exists(folder / own) && fs::exists(folder / others)) << "written by us; locked";
+    EXPECT_FALSE(fs::exists(folder / ".yelvin-0123456789abcdef.part"));
+    close(locked);
+    remove_left_behind(folder.path());
+    EXPECT_FALSE(fs::exists(folder / others));
+}
+
+// link(2), under BUGS: on NFS it may have made the link although it says that the name exists.
+TEST(SafeFile, ARepeatedRequestForANameIsNotANameThatIsTaken) {
+    const TempFolder folder;
+    write_file(folder / "growing", "contents");
+    fs::create_hard_link(folder / "growing", folder / "Lease.pdf");
+    EXPECT_EQ(disk().give_name(folder / "growing", folder / "Lease.pdf"), 0);
+    EXPECT_EQ(folder.files(), std::vector<std::string>{"Lease.pdf"});
+    write_file(folder / "growing", "other contents");
+    EXPECT_EQ(disk().give_name(folder / "growing", folder / "Lease.pdf"), EEXIST);
+    EXPECT_EQ(read_file(folder / "Lease.pdf"), "contents");
 }
 
 Result<void> writes(const fs::path& file) { return write_bytes(file, "contents"); }

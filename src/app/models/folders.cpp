@@ -1,6 +1,7 @@
 #include "app/models/folders.h"
 
 #include "app/models/pools.h"
+#include "core/saving/file_name.h"
 #include "core/saving/safe_file.h"
 #include "jobs/trouble.h"
 
@@ -54,11 +55,7 @@ FolderState looked_at(const std::filesystem::path& folder, bool make) {
     state.is = FolderState::Is::Good;
     struct statvfs space {};
     if (::statvfs(folder.c_str(), &space) == 0) state.free_bytes = space.f_bavail * space.f_frsize;
-    auto names = std::make_shared<std::set<std::string>>();
-    std::error_code failure;
-    for (std::filesystem::directory_iterator at(folder, failure), end; !failure && at != end; at.increment(failure))
-        names->insert(at->path().stem().string());
-    state.names = std::move(names);
+    state.names = std::make_shared<const std::set<std::string>>(names_in(folder));
     return state;
 }
 

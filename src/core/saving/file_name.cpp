@@ -3,6 +3,7 @@
 #include <fmt/ranges.h>
 
 #include <algorithm>
+#include <charconv>
 #include <cstdlib>
 #include <ctime>
 #include <set>
@@ -223,26 +224,48 @@ std::string numbered_name(const std::vector<NamePart>& parts, std::chrono::year_
     return numbered_name(made_name(parts, date, first_number), attempt);
 }
 
+namespace {
+
+// The numbers that stand in a name as words of their own, which is where made_name() puts a counter.
+std::vector<int> numbers_in(std::string_view name, int least_digits) {
+    constexpr size_t most_digits = 9; // fits an int; longer numbers are not counters
+    std::vector<int> numbers;
+    for (size_t begin = 0; begin < name.size();) {
+        const size_t end = std::min(name.find(' ', begin), name.size());
+        const std::string_view word = name.substr(begin, end - begin);
+        begin = end + 1;
+        int number = 0;
+        const auto [stop, wrong] = std::from_chars(word.data(), word.data() + word.size(), number);
+        const bool whole = wrong == std::errc() && stop == word.data() + word.size() && word.front() != '-';
+        if (whole && word.size() <= most_digits && word.size() >= static_cast<size_t>(least_digits))
+            numbers.push_back(number);
+    }
+    return numbers;
+}
+
+}
+
 int next_number(const std::vector<NamePart>& parts, std::chrono::year_month_day date, const fs::path& folder) {
-    std::set<std::string> taken;
-    std::error_code failure;
-    for (const auto& entry : fs::directory_iterator(folder, failure)) taken.insert(entry.path().stem().string());
-    return next_number(parts, date, taken);
+    return next_number(parts, date, names_in(folder));
 }
 
 int next_number(const std::vector<NamePart>& parts, std::chrono::year_month_day date,
                 const std::set<std::string>& taken) {
-    int number = 1;
-    // Counted past the highest in use, so that a deleted file's number does not come back for another paper.
-    if (!has_counter(parts)) return number;
-    for (int candidate = 1, missing = 0; missing < 200 && candidate < 1000000; ++candidate) {
-        if (taken.contains(made_name(parts, date, candidate))) {
-            number = candidate + 1;
-            missing = 0;
-        } else
-            ++missing;
-    }
-    return number;
+    const auto counter = std::ranges::find(parts, NamePart::Kind::Counter, &NamePart::kind);
+    if (counter == parts.end()) return 1;
+    int highest = 0;
+    for (const std::string& name : taken)
+        for (const int number : numbers_in(name, counter->digits))
+            if (number > highest && made_name(parts, date, number) == name) highest = number;
+    return highest + 1;
+}
+
+std::set<std::string> names_in(const fs::path& folder) {
+    std::set<std::string> names;
+    std::error_code failure;
+    for (fs::directory_iterator at(folder, failure), end; !failure && at != end; at.increment(failure))
+        names.insert(at->path().stem().string());
+    return names;
 }
 
 std::chrono::year_month_day today() {

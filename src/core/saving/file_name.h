@@ -28,12 +28,18 @@ std::string numbered_name(const std::vector<NamePart>& parts, std::chrono::year_
                           int attempt);
 std::string numbered_name(std::string_view fixed_name, int attempt);
 
-// The first number whose finished name, with any of our extensions, is free in the folder: one past the highest there.
+// Returns one past the highest number that a file in the folder has under a name made of these parts, whatever its
+// extension and whatever numbers are missing below it: the number of a deleted file is not given to another paper.
+// Returns 1 if the parts have no counter, if no such file exists, or if the folder cannot be read. Lists the folder
+// once; blocks as long as its file system takes.
 int next_number(const std::vector<NamePart>& parts, std::chrono::year_month_day date,
                 const std::filesystem::path& folder);
-// Likewise; `taken` are the names in it, without extensions.
+// The same for a folder that was listed before; `taken` holds the names in it without their extensions.
 int next_number(const std::vector<NamePart>& parts, std::chrono::year_month_day date,
                 const std::set<std::string>& taken);
+
+// Lists the names in a folder, without their extensions; empty if the folder cannot be read.
+std::set<std::string> names_in(const std::filesystem::path& folder);
 
 // What is known of a document beside its numbers; what is empty is not known.
 struct NameValues {

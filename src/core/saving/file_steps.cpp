@@ -1,6 +1,7 @@
 #include "core/saving/file_steps.h"
 
 #include <fcntl.h>
+#include <sys/stat.h>
 #include <unistd.h>
 
 #include <cerrno>
@@ -20,6 +21,13 @@ int synced(const fs::path& path, int flags) {
     return code;
 }
 
+bool is_same_file(const fs::path& a, const fs::path& b) {
+    struct stat first {
+    }, second{};
+    return ::lstat(a.c_str(), &first) == 0 && ::lstat(b.c_str(), &second) == 0 && first.st_dev == second.st_dev &&
+           first.st_ino == second.st_ino;
+}
+
 int result(int returned) { return returned == 0 ? 0 : errno; }
 
 }
@@ -34,6 +42,11 @@ int FileSteps::sync_folder(const fs::path& folder) {
 int FileSteps::give_name(const fs::path& growing, const fs::path& wanted) {
     if (::link(growing.c_str(), wanted.c_str()) == 0) {
         ::unlink(growing.c_str()); // should it stay, the next save takes it away
+        return 0;
+    }
+    // A network file system may carry the request out, lose the answer and refuse the repeated request (link(2), NFS).
+    if (errno == EEXIST && is_same_file(growing, wanted)) {
+        ::unlink(growing.c_str());
         return 0;
     }
     if (errno != EPERM && errno != EOPNOTSUPP && errno != ENOSYS && errno != EMLINK) return errno;

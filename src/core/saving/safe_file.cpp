@@ -1,5 +1,7 @@
 #include "core/saving/safe_file.h"
 
+#include "core/saving/part_file.h"
+
 #include <fmt/format.h>
 
 #include <fcntl.h>
@@ -12,7 +14,6 @@
 #include <cstdio>
 #include <cstdlib>
 #include <cstring>
-#include <random>
 
 namespace fs = std::filesystem;
 
@@ -57,16 +58,12 @@ std::unexpected<Error> folder_error(const fs::path& folder, int code) {
 
 namespace {
 
-constexpr const char* part_begin = ".yelvin-";
-constexpr const char* part_end = ".part";
-
 // A unique name beside the final one, locked as long as it is written; removed at the end whatever happened.
 class GrowingFile {
   public:
     explicit GrowingFile(const fs::path& folder) {
-        std::random_device random;
         for (int attempt = 0; attempt < 8; ++attempt) {
-            path_ = folder / fmt::format("{}{:08x}{:08x}{}", part_begin, random(), random(), part_end);
+            path_ = folder / new_part_name();
             descriptor_ = ::open(path_.c_str(), O_CREAT | O_EXCL | O_WRONLY | O_CLOEXEC, 0666);
             code_ = descriptor_ < 0 ? errno : 0;
             if (descriptor_ < 0) return;
@@ -107,10 +104,15 @@ bool is_in_use(const fs::path& file) {
 void remove_left_behind(const fs::path& folder) {
     std::error_code failure;
     for (fs::directory_iterator at(folder, failure), end; !failure && at != end; at.increment(failure)) {
-        const std::string name = at->path().filename().string();
-        if (name.starts_with(part_begin) && name.ends_with(part_end) && !is_in_use(at->path()))
-            ::unlink(at->path().c_str());
+        if (is_part_name(at->path().filename().string()) && is_abandoned(at->path())) ::unlink(at->path().c_str());
     }
+}
+
+fs::path existing_part(const fs::path& folder) {
+    std::error_code failure;
+    fs::path at = fs::absolute(folder, failure);
+    while (!fs::exists(at, failure) && at != at.parent_path()) at = at.parent_path();
+    return at;
 }
 
 Result<void> NewFolders::make(const fs::path& folder) {

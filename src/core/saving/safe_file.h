@@ -28,8 +28,9 @@ Result<SavedFile> save_file(const std::filesystem::path& folder,
                             const std::function<Result<void>(const std::filesystem::path& growing)>& write,
                             FileSteps& steps = disk());
 
-// Takes away what killed programs left half written in the folder; what somebody is writing stays. Lists the folder, so
-// once a document and not once a file.
+// Removes what programs of this computer that were killed left half written in the folder, and what others left there a
+// week ago (part_file.h); what somebody is writing stays. Lists the folder, so call it once a document, not once a
+// file.
 void remove_left_behind(const std::filesystem::path& folder);
 
 // Whole, or an Error that says what is wrong with the folder.
@@ -46,6 +47,9 @@ Result<void> replace_file(const std::filesystem::path& file, const std::string& 
 Result<void> replace_file_with(const std::filesystem::path& file,
                                const std::function<Result<void>(const std::filesystem::path& growing)>& write,
                                FileSteps& steps = disk());
+
+// Returns the folder itself if it exists, otherwise the nearest folder above it that does.
+std::filesystem::path existing_part(const std::filesystem::path& folder);
 
 // Folders that are made on the way to one; those that are still empty go when the rest fails.
 class NewFolders {
