@@ -158,7 +158,7 @@ TEST(Batch, CleansUpAfterAKilledRun) {
     setenv("TMPDIR", out.path().c_str(), 1); // NOLINT(concurrency-mt-unsafe)
     std::filesystem::create_directories(out / "yelvin-scan-0123");
     write_file(out / "yelvin-scan-0123/lock", "");
-    write_file(out / "yelvin-scan-0123/page.tif", "left behind");
+    write_file(out / "yelvin-scan-0123/page.tif.growing", "left behind before it was whole");
     const Ran ran = batch({"scan", "--device", "Bench scanner", "--on-glass", original("till-receipt").string(),
                            "--set", "how.dpi=75", "--set", "read.languages=[]", "--out", out.path().string()});
     unsetenv("TMPDIR"); // NOLINT(concurrency-mt-unsafe)

@@ -3,11 +3,13 @@
 #pragma once
 
 #include "batch/passwords.h"
+#include "batch/scanners.h"
 #include "core/error.h"
 #include "core/ticket/ticket.h"
 
 #include <nlohmann/json_fwd.hpp>
 
+#include <atomic>
 #include <filesystem>
 #include <string>
 #include <vector>
@@ -19,6 +21,9 @@ struct TicketArguments {
     std::vector<std::string> settings; // key=value
 };
 Result<Ticket> ticket_from(const TicketArguments& arguments);
+// Whether folders outside of --out may be written to: those that the command line itself names may.
+bool may_name_folders(const TicketArguments& arguments);
+std::string quoted(const std::string& word); // for a shell
 
 int exit_status(const Error& error);
 void complain(const Error& error); // the one line on standard error
@@ -26,9 +31,17 @@ void complain(const Error& error); // the one line on standard error
 void print(const nlohmann::json& what, int indented = -1);
 
 int run_devices(bool as_json);
-struct BenchArguments;
-int run_scan(const std::string& device, const BenchArguments& papers, const TicketArguments& ticket,
-             const std::filesystem::path& out, const std::string& cabinet);
+struct ScanArguments {
+    std::string device;
+    BenchArguments papers;
+    TicketArguments ticket;
+    std::filesystem::path out; // is made where it is missing
+    std::string cabinet;       // its folder; empty: what is saved goes into none
+    PasswordArguments passwords;
+};
+// Scans and saves. All that can fail is checked before the first sheet moves; pages that cannot be saved afterwards
+// stay in a folder that is named on standard error, with the command that makes files of them.
+int run_scan(const ScanArguments& arguments);
 int run_separators(const std::filesystem::path& file, const std::vector<std::string>& texts);
 struct MakeArguments {
     std::filesystem::path out; // may be empty where pages are added
@@ -58,7 +71,7 @@ int run_inspect(const std::vector<std::string>& inputs);
 // Writes the pages' file(s) into `out`, enters them into the cabinet that is named, and prints a JSON line for each;
 // shared by make and scan.
 struct SaveJob;
-int save_and_print(SaveJob job, const std::string& cabinet, bool& anything_left_out);
+int save_and_print(SaveJob job, const std::string& cabinet, const std::atomic<bool>& anything_left_out);
 
 struct SendingArguments {
     std::string to, user;                              // an address; whoever signs in, may be empty

@@ -1,6 +1,6 @@
 #include "batch/batch.h"
 
-#include "core/raster/image_file.h"
+#include "batch/pages.h"
 #include "jobs/page_work.h"
 
 #include <fmt/format.h>
@@ -43,27 +43,21 @@ int run_inspect(const std::vector<std::string>& inputs) {
     const Ticket ticket;
     ReaderPool readers;
     nlohmann::json pages = nlohmann::json::array();
-    int status = 0;
+    std::atomic<bool> left_out = false;
     for (const std::string& file : inputs) {
-        const auto count = count_pages(file);
-        if (!count) {
-            complain(count.error());
-            status = 1;
-            continue;
-        }
-        for (int i = 0; i < *count; ++i) {
-            const auto loaded = read_page(file, i);
-            if (!loaded) {
-                complain(loaded.error());
-                status = 1;
+        for (const InputPage& input : pages_of({file}, left_out)) {
+            const auto page = loaded(input, left_out);
+            if (!page) {
+                complain(page.error());
+                left_out = true;
                 continue;
             }
-            pages.push_back(described(file, i, *loaded, noticed(loaded->raster, ticket, readers),
+            pages.push_back(described(file, input.index, *page, noticed(page->raster, ticket, readers),
                                       ticket.pages.blank_limit_percent));
         }
     }
     print(pages, 2);
-    return status;
+    return left_out ? 1 : 0;
 }
 
 }

@@ -1,14 +1,18 @@
 #include "batch/batch.h"
 
+#include "batch/progress.h"
 #include "batch/scanners.h"
 #include "core/errands/mail_draft.h"
+#include "core/shown_text.h"
 #include "core/ticket/ticket_json.h"
+#include "core/utf8.h"
 #include "jobs/trouble.h"
 
 #include <CLI/CLI.hpp>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
+#include <csignal>
 #include <cstdio>
 #include <optional>
 
@@ -23,12 +27,47 @@ Result<Ticket> ticket_from(const TicketArguments& arguments) {
     return ticket;
 }
 
+// A ticket's file may come from anywhere. What is set on the command line is this person's own.
+bool may_name_folders(const TicketArguments& arguments) {
+    return arguments.file.empty() || std::ranges::any_of(arguments.settings, [](const std::string& setting) {
+               return setting.starts_with("make.also");
+           });
+}
+
+std::string quoted(const std::string& word) {
+    constexpr std::string_view plain = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789_./=:,@%+-";
+    if (!word.empty() && word.find_first_not_of(plain) == std::string::npos) return word;
+    std::string out = "'";
+    for (const char c : word) out += c == '\'' ? std::string("'\\''") : std::string(1, c);
+    return out + "'";
+}
+
 int exit_status(const Error& error) { return error.kind == ErrorKind::Usage ? 2 : 1; }
 
-void complain(const Error& error) { fmt::print(stderr, "{}\n", error.sentence); }
+void complain(const Error& error) { ProgressLine::of_standard_error().say(error.sentence); }
+
+namespace {
+
+// JSON's own escapes cover C0 only. What else steers a terminal stands inside of strings, so it can be escaped
+// anywhere.
+std::string with_escapes(const std::string& text) {
+    std::string out;
+    for (size_t at = 0; at < text.size();) {
+        const size_t begin = at;
+        const auto c = next_code_point(text, at);
+        if (c && *c >= 0x7F && steers_output(*c))
+            out += fmt::format("\\u{:04x}", static_cast<unsigned>(*c));
+        else
+            out.append(text, begin, at - begin);
+    }
+    return out;
+}
+
+}
 
 void print(const nlohmann::json& what, int indented) {
-    fmt::print("{}\n", what.dump(indented, ' ', false, nlohmann::json::error_handler_t::replace));
+    ProgressLine::of_standard_error().clear();
+    fmt::print("{}\n", with_escapes(what.dump(indented, ' ', false, nlohmann::json::error_handler_t::replace)));
     std::fflush(stdout); // whoever reads along knows at once
 }
 
@@ -37,9 +76,31 @@ void print(const nlohmann::json& what, int indented) {
 namespace yelvin {
 namespace {
 
-CLI::App* add_scan(CLI::App& app, std::string& device, BenchArguments& papers, std::string& cabinet) {
+void add_passwords(CLI::App* command, PasswordArguments& passwords) {
+    auto* file = command->add_option("--password-file", passwords.open_file,
+                                     "File whose first line is the password that opens the PDF");
+    command->add_option("--password-fd", passwords.open_descriptor, "File descriptor to read the opening password from")
+        ->excludes(file);
+    auto* owner = command->add_option("--owner-password-file", passwords.owner_file,
+                                      "File whose first line is the owner password, which lifts restrictions");
+    command
+        ->add_option("--owner-password-fd", passwords.owner_descriptor,
+                     "File descriptor to read the owner password from")
+        ->excludes(owner);
+}
+
+void add_quiet(CLI::App* command) {
+    command->add_flag_callback(
+        "-q,--quiet", [] { ProgressLine::of_standard_error().silence(); }, "Show no progress on a terminal");
+}
+
+CLI::App* add_scan(CLI::App& app, ScanArguments& scanning) {
+    BenchArguments& papers = scanning.papers;
     CLI::App* scan = app.add_subcommand("scan", "Scan with a scanner and save");
-    scan->add_option("--device", device, "The scanner's name")->required();
+    scan->add_option("--device", scanning.device, "The scanner's name")->required();
+    scan->add_option("--out", scanning.out, "Folder for the files, created where it is missing")->required();
+    add_passwords(scan, scanning.passwords);
+    add_quiet(scan);
     scan->add_option("--on-glass", papers.on_glass,
                      "For the simulated scanners: FILE or FILE@DEGREES laid on the glass")
         ->allow_extra_args(false);
@@ -49,7 +110,7 @@ CLI::App* add_scan(CLI::App& app, std::string& device, BenchArguments& papers, s
         ->allow_extra_args(false);
     scan->add_option("--fault", papers.faults, "For the simulated scanners: a fault at a sheet, such as jam@3")
         ->allow_extra_args(false);
-    scan->add_option("--cabinet", cabinet, "Enter what is saved into the cabinet in this folder");
+    scan->add_option("--cabinet", scanning.cabinet, "Enter what is saved into the cabinet in this folder");
     return scan;
 }
 
@@ -73,16 +134,10 @@ CLI::App* add_stitch(CLI::App& app, std::vector<std::string>& inputs, std::strin
 
 CLI::App* add_make(CLI::App& app, MakeArguments& making) {
     CLI::App* make = app.add_subcommand("make", "Save picture files and PDFs as one document");
-    make->add_option("--out", making.out, "The folder for the files");
+    make->add_option("--out", making.out, "Folder for the files, created where it is missing");
     make->add_option("INPUT", making.inputs, "Picture files and PDFs")->required();
-    PasswordArguments& passwords = making.passwords;
-    auto* file = make->add_option("--password-file", passwords.open_file,
-                                  "A file whose first line is the password that opens the PDF");
-    make->add_option("--password-fd", passwords.open_descriptor, "Likewise, a file that is open already")
-        ->excludes(file);
-    auto* owner = make->add_option("--owner-password-file", passwords.owner_file,
-                                   "Likewise, the password that lifts what make.permissions forbids");
-    make->add_option("--owner-password-fd", passwords.owner_descriptor, "Likewise")->excludes(owner);
+    add_passwords(make, making.passwords);
+    add_quiet(make);
     auto* add_to = make->add_option("--add-to", making.add_to, "Add the pages to this PDF instead");
     make->add_option("--at", making.at, "Where: start, end, or behind which page")->needs(add_to);
     make->add_flag("--read-anew", making.read_anew, "Read pages of PDFs that already have their words, as pictures");
@@ -191,20 +246,15 @@ int run_command(int argc, char** argv) {
     SendingArguments sending;
     add_send(app, sending, done);
     TicketArguments ticket;
-    std::string out, device;
+    std::string out;
     std::vector<std::string> inputs, texts;
-    BenchArguments papers;
-    std::string cabinet;
     const auto with_choices = [&](CLI::App* command) {
         command->add_option("--ticket", ticket.file, "The ticket's JSON file");
         command->add_option("--set", ticket.settings, "One choice of the ticket: key=value")->allow_extra_args(false);
     };
-    const auto with_ticket = [&](CLI::App* command) {
-        with_choices(command);
-        command->add_option("--out", out, "The folder for the files")->required();
-    };
-    CLI::App* scan = add_scan(app, device, papers, cabinet);
-    with_ticket(scan);
+    ScanArguments scanning;
+    CLI::App* scan = add_scan(app, scanning);
+    with_choices(scan);
     MakeArguments making;
     CLI::App* make = add_make(app, making);
     with_choices(make);
@@ -227,7 +277,10 @@ int run_command(int argc, char** argv) {
 
     if (const auto ended = parsed(app, argc, argv)) return *ended;
     if (done) return *done;
-    if (*scan) return run_scan(device, papers, ticket, out, cabinet);
+    if (*scan) {
+        scanning.ticket = ticket;
+        return run_scan(scanning);
+    }
     if (*separators) return run_separators(out, texts);
     if (*mail) {
         draft.files.assign(inputs.begin(), inputs.end());
@@ -249,6 +302,7 @@ bool printed() { return std::fflush(stdout) == 0 && std::ferror(stdout) == 0; }
 
 int main(int argc, char** argv) {
     using namespace yelvin;
+    std::signal(SIGXFSZ, SIG_IGN); // a file that grows too large is an error of writing, not the end
     const Result<int> status = caught("yelvin-batch", [&]() -> Result<int> { return run_command(argc, argv); });
     if (!status) {
         complain({status.error().kind, fmt::format("{} ({})", status.error().sentence, status.error().detail), {}});

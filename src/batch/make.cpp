@@ -1,6 +1,8 @@
 #include "batch/batch.h"
 
+#include "batch/output_folder.h"
 #include "batch/pages.h"
+#include "batch/progress.h"
 #include "core/cabinet/taking_in.h"
 #include "core/developing/develop.h"
 #include "core/raster/image_file.h"
@@ -8,11 +10,13 @@
 #include "core/reading/languages.h"
 #include "core/reading/pdf_text.h"
 #include "core/saving/file_name.h"
+#include "core/saving/safe_file.h"
 #include "jobs/save_job.h"
 
 #include <fmt/format.h>
 
 #include <charconv>
+#include <cmath>
 #include <mutex>
 #include <thread>
 
@@ -23,8 +27,8 @@ namespace {
 // By a look at each of them; pages that cannot be read are named later.
 bool all_photographs(const std::vector<InputPage>& pages) {
     return std::ranges::all_of(pages, [](const InputPage& input) {
-        const auto loaded = read_page(input.file, input.index);
-        return loaded && notice(loaded->raster, Items::None).kind == PageKind::Photo;
+        const auto page = input.opened->page(input.index);
+        return page && notice(page->raster, Items::None).kind == PageKind::Photo;
     });
 }
 }
@@ -51,13 +55,20 @@ Result<void> enter(const std::string& folder, const SaveJob& job, const std::vec
 
 }
 
-int save_and_print(SaveJob job, const std::string& cabinet, bool& anything_left_out) {
+int save_and_print(SaveJob job, const std::string& cabinet, const std::atomic<bool>& anything_left_out) {
     ReaderPool readers;
     GatheredWords words;
     if (!cabinet.empty()) job.on_text = [&](const PageText& text, double dpi) { words.add(text, dpi); };
     job.date = today();
     job.workers = static_cast<int>(std::max(1U, std::thread::hardware_concurrency()));
+    ProgressLine& line = ProgressLine::of_standard_error();
+    line.begin();
+    line.show(0, job.page_count);
+    job.progress = [&, count = job.page_count](double done) {
+        line.show(static_cast<size_t>(std::lround(done * static_cast<double>(count))), count);
+    };
     const auto made = save_document(job, readers, {});
+    line.clear();
     if (!made) {
         complain(made.error());
         return exit_status(made.error());
@@ -77,29 +88,37 @@ int save_and_print(SaveJob job, const std::string& cabinet, bool& anything_left_
     return anything_left_out ? 1 : 0;
 }
 
-std::vector<InputPage> pages_of(const std::vector<std::string>& files, bool& left_out) {
+std::vector<InputPage> pages_of(const std::vector<std::string>& files, std::atomic<bool>& left_out) {
     std::vector<InputPage> pages;
     for (const std::string& file : files) {
-        const auto count = count_pages(file);
-        if (!count) {
-            complain(count.error());
+        auto opened = PageFile::open(file);
+        std::optional<Error> wrong = opened ? opened->missing_pages() : opened.error();
+        if (wrong) {
+            complain(*wrong);
             left_out = true;
-            continue;
         }
-        for (int i = 0; i < *count; ++i) pages.push_back({file, i});
+        if (!opened) continue;
+        const auto shared = std::make_shared<const PageFile>(std::move(*opened));
+        for (int i = 0; i < shared->count(); ++i) pages.push_back({file, i, shared});
     }
     return pages;
 }
 
-namespace {
-
-// Tried before any work, so that a missing language is one sentence and not one for each page.
-Result<void> can_read(const Ticket& ticket, ReaderPool& readers) {
-    const auto languages = languages_for(ticket, ticket.read.languages);
-    if (!takes_words(make_for(ticket.make, false)) || languages.empty()) return {};
-    return readers.borrow()->can_read(languages);
+Result<LoadedPage> loaded(const InputPage& input, std::atomic<bool>& left_out) {
+    auto page = input.opened->page(input.index);
+    if (page && !page->damage.empty()) {
+        complain({ErrorKind::BadInput, page->damage, {}});
+        left_out = true;
+    }
+    return page;
 }
 
+Result<void> can_read(const Ticket& ticket, ReaderPool& readers) {
+    const auto languages = languages_for(ticket, ticket.read.languages);
+    const bool in_others =
+        std::ranges::any_of(ticket.make.also, [](const AlsoMade& also) { return takes_words(also.format); });
+    if ((!takes_words(make_for(ticket.make, false)) && !in_others) || languages.empty()) return {};
+    return readers.borrow()->can_read(languages);
 }
 
 namespace {
@@ -162,6 +181,52 @@ Result<std::optional<AddTo>> add_to_from(const MakeArguments& arguments, const P
 
 }
 
+namespace {
+
+int make_into(const std::filesystem::path& out, const Ticket& ticket, const Passwords& passwords,
+              const std::optional<AddTo>& add_to, const TicketArguments& ticket_arguments,
+              const MakeArguments& arguments) {
+    std::atomic<bool> left_out = false;
+    const std::vector<InputPage> pages = pages_of(arguments.inputs, left_out);
+    if (pages.empty()) return 1;
+    ReaderPool readers;
+    if (auto can = can_read(ticket, readers); !can) {
+        complain(can.error());
+        return 1;
+    }
+    SaveJob job;
+    job.page_count = pages.size();
+    job.ticket = ticket;
+    if (ticket.make.format == Format::Auto) job.ticket.make = make_for(ticket.make, all_photographs(pages));
+    job.folder = out;
+    job.absolute_folders = may_name_folders(ticket_arguments);
+    job.passwords = passwords;
+    job.add_to = add_to;
+    job.leave_out = [&](size_t, const Error& error) {
+        complain(error);
+        return left_out = true;
+    };
+    job.page = [&](size_t index) -> Result<std::optional<FinishedPage>> {
+        const InputPage& input = pages[index];
+        auto page = loaded(input, left_out);
+        if (!page) return std::unexpected(page.error());
+        if (!page->resolution_known) {
+            ProgressLine::of_standard_error().say(
+                fmt::format("Note: {} carries no resolution and is taken as {:.0f} dpi.", input.file, customary_dpi));
+        }
+        Brought brought;
+        if (!arguments.read_anew) {
+            const cv::Size size(page->raster.width_px(), page->raster.height_px());
+            brought.words = text_in_pdf(*input.opened, input.index, size, page->raster.dpi);
+            if (brought.words) brought.drawing = input.opened->drawing(input.index).value_or("");
+        }
+        return finished(std::move(page->raster), ticket, readers, std::move(brought));
+    };
+    return save_and_print(std::move(job), arguments.cabinet, left_out);
+}
+
+}
+
 int run_make(const TicketArguments& ticket_arguments, const MakeArguments& arguments) {
     const auto ticket = ticket_from(ticket_arguments);
     const auto passwords = passwords_from(arguments.passwords);
@@ -179,49 +244,12 @@ int run_make(const TicketArguments& ticket_arguments, const MakeArguments& argum
     }
     const std::filesystem::path out =
         arguments.out.empty() ? std::filesystem::absolute((*add_to)->file).parent_path() : arguments.out;
-    if (auto checked = check_folder(out); !checked) {
-        complain(checked.error());
+    OutputFolder folder;
+    if (auto there = folder.make(out); !there) {
+        complain(there.error());
         return 1;
     }
-    bool left_out = false;
-    const std::vector<InputPage> pages = pages_of(arguments.inputs, left_out);
-    if (pages.empty()) return 1;
-    ReaderPool readers;
-    if (auto can = can_read(*ticket, readers); !can) {
-        complain(can.error());
-        return 1;
-    }
-    SaveJob job;
-    job.page_count = pages.size();
-    job.ticket = *ticket;
-    if (ticket->make.format == Format::Auto) job.ticket.make = make_for(ticket->make, all_photographs(pages));
-    job.folder = out;
-    job.passwords = *passwords;
-    job.add_to = *add_to;
-    std::mutex standard_error;
-    job.leave_out = [&](size_t, const Error& error) {
-        const std::scoped_lock lock(standard_error);
-        complain(error);
-        return left_out = true;
-    };
-    job.page = [&](size_t index) -> Result<std::optional<FinishedPage>> {
-        const InputPage& input = pages[index];
-        auto loaded = read_page(input.file, input.index);
-        if (!loaded) return std::unexpected(loaded.error());
-        if (!loaded->resolution_known) {
-            const std::scoped_lock lock(standard_error);
-            fmt::print(stderr, "Note: {} carries no resolution and is taken as {:.0f} dpi.\n", input.file,
-                       customary_dpi);
-        }
-        Brought brought;
-        if (!arguments.read_anew) {
-            const cv::Size size(loaded->raster.width_px(), loaded->raster.height_px());
-            brought.words = text_in_pdf(input.file, input.index, size, loaded->raster.dpi);
-            brought.drawing = drawing_of_page(input.file, input.index).value_or("");
-        }
-        return finished(std::move(loaded->raster), *ticket, readers, std::move(brought));
-    };
-    return save_and_print(std::move(job), arguments.cabinet, left_out);
+    return make_into(out, *ticket, *passwords, *add_to, ticket_arguments, arguments);
 }
 
 }

@@ -24,20 +24,22 @@ json to_json(const std::optional<PaperFact>& fact) {
 }
 
 // The pages that say what a document is. Words that a file brought along count as read.
-Result<std::vector<PageText>> texts_of(const std::string& file, const Ticket& ticket, ReaderPool& readers) {
-    const auto count = count_pages(file);
-    if (!count) return std::unexpected(count.error());
+Result<std::vector<PageText>> texts_of(const std::string& file, const Ticket& ticket, ReaderPool& readers,
+                                       std::atomic<bool>& left_out) {
+    const auto pages = pages_of({file}, left_out);
     std::vector<PageText> texts;
-    for (int index = 0; index < *count; ++index) {
-        if (static_cast<size_t>(index) >= pages_that_say && index + 1 < *count) continue;
-        auto loaded = read_page(file, index);
-        if (!loaded) return std::unexpected(loaded.error());
-        const cv::Size size(loaded->raster.width_px(), loaded->raster.height_px());
-        if (const auto own = text_in_pdf(file, index, size, loaded->raster.dpi)) {
+    for (const InputPage& input : pages) {
+        const int index = input.index;
+        if (static_cast<size_t>(index) >= pages_that_say && index + 1 < std::ssize(pages)) continue;
+        auto page_there = loaded(input, left_out);
+        if (!page_there) return std::unexpected(page_there.error());
+        Raster& raster = page_there->raster;
+        const cv::Size size(raster.width_px(), raster.height_px());
+        if (const auto own = text_in_pdf(*input.opened, index, size, raster.dpi)) {
             texts.push_back(as_it_was_read(*own));
             continue;
         }
-        const auto page = finished(std::move(loaded->raster), ticket, readers);
+        const auto page = finished(std::move(raster), ticket, readers);
         if (!page) continue;
         const auto text = readers.borrow()->read(page->raster, ticket.read.languages);
         if (!text) return std::unexpected(text.error());
@@ -83,10 +85,10 @@ int run_name(const TicketArguments& arguments, const NamingArguments& naming) {
         before = std::move(*all);
     }
     ReaderPool readers;
-    bool left_out = false;
+    std::atomic<bool> left_out = false;
     json all = json::array();
     for (const std::string& file : naming.inputs) {
-        const auto texts = texts_of(file, *ticket, readers);
+        const auto texts = texts_of(file, *ticket, readers, left_out);
         if (!texts) {
             complain(texts.error());
             left_out = true;

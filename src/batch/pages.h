@@ -1,9 +1,11 @@
 // What make and read take in: the pages of files, each as the ticket wants it.
 #pragma once
 
+#include "core/raster/page_file.h"
 #include "core/ticket/ticket.h"
 #include "jobs/save_job.h"
 
+#include <atomic>
 #include <optional>
 #include <string>
 #include <vector>
@@ -13,10 +15,18 @@ namespace yelvin {
 struct InputPage {
     std::string file;
     int index = 0;
+    std::shared_ptr<const PageFile> opened; // shared by the pages of one file
 };
 
-// Files that are none are complained of, and `left_out` is set.
-std::vector<InputPage> pages_of(const std::vector<std::string>& files, bool& left_out);
+// Reads a page. A part of it that is missing in the file is complained of, and `left_out` is set; the rest is a page.
+Result<LoadedPage> loaded(const InputPage& input, std::atomic<bool>& left_out);
+
+// Opens the files. One that cannot be used or that lacks pages is complained of, and `left_out` is set.
+std::vector<InputPage> pages_of(const std::vector<std::string>& files, std::atomic<bool>& left_out);
+
+// Whether the languages that the ticket reads in are installed; asked before any work, so that a missing language is
+// one sentence and not one for each page. Errors: Missing.
+Result<void> can_read(const Ticket& ticket, ReaderPool& readers);
 
 // What a page brings with it, beside its picture.
 struct Brought {

@@ -55,10 +55,11 @@ json to_json(const ReadPage& page) {
             {"words", std::move(words)}};
 }
 
-Result<ReadPage> read_one(const InputPage& input, const Ticket& ticket, ReaderPool& readers) {
-    auto loaded = read_page(input.file, input.index);
-    if (!loaded) return std::unexpected(loaded.error());
-    const auto page = finished(std::move(loaded->raster), ticket, readers);
+Result<ReadPage> read_one(const InputPage& input, const Ticket& ticket, ReaderPool& readers,
+                          std::atomic<bool>& left_out) {
+    auto original = loaded(input, left_out);
+    if (!original) return std::unexpected(original.error());
+    const auto page = finished(std::move(original->raster), ticket, readers);
     if (!page) return ReadPage{input, 300, {}, ""};
     auto text = readers.borrow()->read(page->raster, ticket.read.languages);
     if (!text) return std::unexpected(text.error());
@@ -77,12 +78,12 @@ int run_read(const TicketArguments& arguments, bool as_json, const std::vector<s
         complain(ticket.error());
         return exit_status(ticket.error());
     }
-    bool left_out = false;
+    std::atomic<bool> left_out = false;
     const std::vector<InputPage> pages = pages_of(inputs, left_out);
     ReaderPool readers;
     json all = json::array();
     for (size_t i = 0; i < pages.size(); ++i) {
-        const auto page = read_one(pages[i], *ticket, readers);
+        const auto page = read_one(pages[i], *ticket, readers, left_out);
         if (!page) {
             complain(page.error());
             left_out = true;

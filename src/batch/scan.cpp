@@ -1,16 +1,20 @@
 #include "batch/batch.h"
 
-#include "batch/scanners.h"
+#include "batch/output_folder.h"
+#include "batch/pages.h"
+#include "batch/progress.h"
+#include "batch/run_folder.h"
 #include "core/developing/develop.h"
 #include "core/output/separator_sheet.h"
 #include "core/raster/paper.h"
 #include "core/saving/file_name.h"
 #include "core/saving/safe_file.h"
+#include "core/ticket/estimates.h"
 #include "core/tray/stack.h"
-#include "core/tray/store_lock.h"
 #include "jobs/page_looker.h"
 #include "jobs/pass.h"
 #include "jobs/save_job.h"
+#include "jobs/trouble.h"
 
 #include <fmt/format.h>
 #include <tbb/parallel_for.h>
@@ -23,44 +27,6 @@ namespace fs = std::filesystem;
 namespace yelvin {
 
 namespace {
-
-// A folder of its own for the originals of this run, gone with it. Locked while the run lasts, so that the next one can
-// tell what a killed one left.
-class RunFolder {
-  public:
-    static Result<RunFolder> make() {
-        remove_left_behind();
-        const fs::path path = temporary_folder() / (name_begin + new_id());
-        auto lock = StoreLock::take(path);
-        if (!lock) return std::unexpected(lock.error());
-        return RunFolder(path, std::move(*lock));
-    }
-    RunFolder(RunFolder&& other) noexcept : path_(std::exchange(other.path_, {})), lock_(std::move(other.lock_)) {}
-    RunFolder& operator=(RunFolder&&) = delete;
-    ~RunFolder() {
-        std::error_code ignored;
-        if (!path_.empty()) fs::remove_all(path_, ignored);
-    }
-    const fs::path& path() const { return path_; }
-
-  private:
-    static inline const std::string name_begin = "yelvin-scan-";
-    fs::path path_;
-    StoreLock lock_;
-
-    RunFolder(fs::path path, StoreLock lock) : path_(std::move(path)), lock_(std::move(lock)) {}
-
-    static void remove_left_behind() {
-        std::error_code failure;
-        for (fs::directory_iterator at(temporary_folder(), failure), end; !failure && at != end;
-             at.increment(failure)) {
-            std::error_code ignored;
-            const bool ours = at->path().filename().string().starts_with(name_begin);
-            if (ours && fs::exists(at->path() / "lock", ignored) && !is_in_use(at->path() / "lock"))
-                fs::remove_all(at->path(), ignored);
-        }
-    }
-};
 
 RectMm area_for(const Ticket::From& from) {
     if (from.own_paper) return {0, 0, from.own_paper->width, from.own_paper->height};
@@ -98,11 +64,14 @@ PassPlan plan_for(const Ticket& ticket, const ScanRequest& request, const Capabi
 std::vector<Page> scanned_pages(Scanner& scanner, const PassPlan& plan, const fs::path& folder, bool& left_out) {
     std::vector<Page> pages;
     PassEvents events;
+    ProgressLine& line = ProgressLine::of_standard_error();
+    events.begun = [&](const PageStart&) { line.show(fmt::format("scanning page {}", pages.size() + 1)); };
     events.side = [&](const Captured& side) { pages.push_back(page_of(side, 0, false)); };
     events.picture = [&](const Original& picture, const std::vector<OnGlass>& parts) {
         for (auto& [number, page] : pages_of(picture, parts)) pages.push_back(std::move(page));
     };
     const PassEnd end = carry_out(scanner, plan, folder, events, {});
+    line.clear();
     if (end.outcome) return pages;
     Error error = end.outcome.error();
     if (error.sentence.empty() && !pages.empty())
@@ -145,21 +114,100 @@ Result<void> can_scan(const Scanner& scanner, const Ticket& ticket) {
                 fmt::format("{} has no {}; set from.source={}.", scanner.title(), source_word(wanted), there));
 }
 
-// A document of the run, as its files; gives the exit status.
-int save_document_of(const std::vector<PagePtr>& kept, const std::string& barcode, const Ticket& ticket,
-                     const fs::path& originals, const fs::path& out, const std::string& cabinet, bool& left_out) {
+SaveJob save_job(const Ticket& ticket, bool photographs, const ScanArguments& arguments, const Passwords& passwords) {
     SaveJob job;
-    job.page_count = kept.size();
     job.ticket = ticket;
-    job.ticket.make = make_for(ticket.make, all_photographs(kept));
-    job.barcode = barcode;
-    job.folder = out;
+    job.ticket.make = make_for(ticket.make, photographs);
+    job.folder = arguments.out;
+    job.absolute_folders = may_name_folders(arguments.ticket);
+    job.passwords = passwords;
+    return job;
+}
+
+// Saves one document of the run. Returns the exit status, which is not 0 unless all of it is saved.
+int save_document_of(SaveJob job, const std::vector<PagePtr>& kept, const fs::path& originals,
+                     const std::string& cabinet) {
+    const std::atomic<bool> left_out = false;
+    job.page_count = kept.size();
     job.page = [&](size_t index) -> Result<std::optional<FinishedPage>> {
         const auto original = read_original(originals, kept[index]->original);
         if (!original) return std::unexpected(original.error());
         return std::optional(FinishedPage{develop(*original, kept[index]->recipe), std::nullopt});
     };
     return save_and_print(std::move(job), cabinet, left_out);
+}
+
+// Room for one page as the scanner delivers it, and for the documents by customary figures.
+Result<void> has_room(const Scanner& scanner, const Ticket& ticket, const ScanRequest& request, const fs::path& out) {
+    constexpr std::uint64_t least_bytes = 5'000'000;
+    const RectMm area = request.area.width > 0 ? request.area : RectMm{0, 0, 210, 297};
+    const double pixels = mm_to_px(area.width, request.dpi) * mm_to_px(area.height, request.dpi);
+    const auto original = static_cast<std::uint64_t>(pixels * (request.ink == Ink::Colour ? 3 : 1));
+    if (auto room = check_folder(temporary_folder(), original); !room) return room;
+    const double page =
+        Estimates().page_bytes(ticket.make, ticket.name, {area.width, area.height}, request.dpi, request.ink);
+    const auto sheets = static_cast<double>(std::max(1, scanner.sheets_waiting().value_or(1)));
+    return check_folder(out, std::max(least_bytes, static_cast<std::uint64_t>(page * sheets)));
+}
+
+// Saves what was scanned, document by document. Returns the exit status.
+int save_all(RunFolder& folder, const std::vector<PagePtr>& pages, const Ticket& ticket, const Passwords& passwords,
+             const ScanArguments& arguments, bool left_out) {
+    const auto verdicts = judged(pages, stack_rules(ticket));
+    int status = left_out ? 1 : 0;
+    std::vector<PagePtr> unsaved = pages;
+    for (size_t begin = 0; begin < pages.size();) {
+        size_t end = begin + 1;
+        while (end < pages.size() && !verdicts[end].starts_document) ++end;
+        std::vector<PagePtr> document(pages.begin() + static_cast<long>(begin), pages.begin() + static_cast<long>(end)),
+            kept;
+        for (size_t i = begin; i < end; ++i) {
+            if (verdicts[i].dropped == Dropped::No) kept.push_back(pages[i]);
+        }
+        const std::string barcode = verdicts[begin].barcode;
+        begin = end;
+        const bool only_slips = kept.empty() && pages.size() > 1; // a blank sheet at the very start or end
+        if (!only_slips) {
+            SaveJob job = save_job(ticket, all_photographs(kept), arguments, passwords);
+            job.barcode = barcode;
+            const auto saved = caught("saving a document", [&]() -> Result<int> {
+                return save_document_of(std::move(job), kept, folder.path(), arguments.cabinet);
+            });
+            if (!saved) complain(saved.error());
+            status = std::max(status, saved.value_or(1));
+            if (!saved || *saved != 0) continue;
+        }
+        std::erase_if(unsaved,
+                      [&](const PagePtr& page) { return std::ranges::find(document, page) != document.end(); });
+        folder.let_go(document, unsaved);
+    }
+    return status;
+}
+
+// Says where the pages are that could not be saved, and how they become files.
+void say_what_is_left(RunFolder& folder, const std::vector<PagePtr>& pages, const ScanArguments& arguments) {
+    const size_t left = folder.name_what_is_left(pages);
+    if (left == 0) return;
+    std::string command = fmt::format("yelvin-batch make --out {}", quoted(arguments.out.string()));
+    if (!arguments.ticket.file.empty()) command += fmt::format(" --ticket {}", quoted(arguments.ticket.file));
+    for (const std::string& setting : arguments.ticket.settings) command += fmt::format(" --set {}", quoted(setting));
+    complain({ErrorKind::NotWritable,
+              fmt::format("{} kept in {}. Once the cause is gone, save {} with: {} {}/page-*.tif",
+                          left == 1 ? "The scan is" : fmt::format("The {} scans are", left), folder.path().string(),
+                          left == 1 ? "it" : "them", command, quoted(folder.path().string())),
+              {}});
+}
+
+// Everything that can be known to fail before the first sheet moves. `request`: what the scanner will be asked for.
+Result<void> check_before_scan(const Scanner& scanner, const Ticket& ticket, const ScanRequest& request,
+                               const Passwords& passwords, const ScanArguments& arguments) {
+    ReaderPool readers;
+    if (auto can = can_read(ticket, readers); !can) return can;
+    for (const bool photographs : {false, true}) {
+        if (photographs && ticket.make.format != Format::Auto) break;
+        if (auto good = check_job(save_job(ticket, photographs, arguments, passwords), readers); !good) return good;
+    }
+    return has_room(scanner, ticket, request, arguments.out);
 }
 
 }
@@ -191,56 +239,53 @@ int run_devices(bool as_json) {
     return 0;
 }
 
-int run_scan(const std::string& device, const BenchArguments& papers, const TicketArguments& arguments,
-             const fs::path& out, const std::string& cabinet) {
-    const auto ticket = ticket_from(arguments);
-    const auto bench = bench_from(papers);
-    for (const Error* error : {ticket ? nullptr : &ticket.error(), bench ? nullptr : &bench.error()}) {
+int run_scan(const ScanArguments& arguments) {
+    const auto ticket = ticket_from(arguments.ticket);
+    const auto bench = bench_from(arguments.papers);
+    const auto passwords = passwords_from(arguments.passwords);
+    for (const Error* error : {ticket ? nullptr : &ticket.error(), bench ? nullptr : &bench.error(),
+                               passwords ? nullptr : &passwords.error()}) {
         if (!error) continue;
         complain(*error);
         return exit_status(*error);
     }
-    const auto scanner = scanner_named(device, *bench);
-    if (!scanner) {
-        complain(scanner.error());
+    const auto failed = [](const Error& error) {
+        complain(error);
         return 1;
-    }
-    for (const Result<void>& checked : {can_scan(**scanner, *ticket), check_folder(out)}) {
-        if (checked) continue;
-        complain(checked.error());
-        return 1;
-    }
+    };
+    const auto scanner = scanner_named(arguments.device, *bench);
+    if (!scanner) return failed(scanner.error());
+    if (auto can = can_scan(**scanner, *ticket); !can) return failed(can.error());
+    OutputFolder made;
+    if (auto there = made.make(arguments.out); !there) return failed(there.error());
     const Capabilities can = (*scanner)->capabilities();
     const ScanRequest request = fitted(request_for(*ticket, (*scanner)->name(), area_for(ticket->from)), can);
+    if (auto good = check_before_scan(**scanner, *ticket, request, *passwords, arguments); !good)
+        return failed(good.error());
+    ProgressLine& line = ProgressLine::of_standard_error();
     if (std::lround(request.dpi) != ticket->how.dpi)
-        fmt::print(stderr, "Note: {} scans at {:.0f} dpi instead of {}.\n", (*scanner)->title(), request.dpi,
-                   ticket->how.dpi);
+        line.say(fmt::format("Note: {} scans at {:.0f} dpi instead of {}.", (*scanner)->title(), request.dpi,
+                             ticket->how.dpi));
+    for (const RunFolder::Left& left : RunFolder::left_by_others())
+        line.say(fmt::format("Note: a scan that was interrupted left {} in {}. Save {} with yelvin-batch make, or "
+                             "delete that folder.",
+                             left.originals == 1 ? "1 page" : fmt::format("{} pages", left.originals),
+                             left.folder.string(), left.originals == 1 ? "it" : "them"));
 
-    const auto folder = RunFolder::make();
-    if (!folder) {
-        complain(folder.error());
-        return 1;
-    }
-    const fs::path& originals = folder->path();
+    auto folder = RunFolder::make();
+    if (!folder) return failed(folder.error());
     bool left_out = false;
-    const std::vector<PagePtr> pages =
-        looked_at(scanned_pages(**scanner, plan_for(*ticket, request, can), originals, left_out), *ticket, originals);
-    if (pages.empty()) return 1;
-    const auto verdicts = judged(pages, stack_rules(*ticket));
-    int status = left_out ? 1 : 0;
-    for (size_t begin = 0; begin < pages.size();) {
-        size_t end = begin + 1;
-        while (end < pages.size() && !verdicts[end].starts_document) ++end;
-        std::vector<PagePtr> kept;
-        for (size_t i = begin; i < end; ++i) {
-            if (verdicts[i].dropped == Dropped::No) kept.push_back(pages[i]);
-        }
-        const std::string barcode = verdicts[begin].barcode;
-        begin = end;
-        if (kept.empty() && pages.size() > 1) continue; // only slips: a blank sheet at the very start or end
-        status = std::max(status, save_document_of(kept, barcode, *ticket, originals, out, cabinet, left_out));
-    }
-    return status;
+    std::vector<PagePtr> pages;
+    const auto status = caught("looking at the scans", [&]() -> Result<int> {
+        std::vector<Page> scanned = scanned_pages(**scanner, plan_for(*ticket, request, can), folder->path(), left_out);
+        for (const Page& page : scanned) pages.push_back(std::make_shared<const Page>(page));
+        if (pages.empty()) return 1;
+        pages = looked_at(std::move(scanned), *ticket, folder->path());
+        return save_all(*folder, pages, *ticket, *passwords, arguments, left_out);
+    });
+    if (!status) complain(status.error());
+    say_what_is_left(*folder, pages, arguments);
+    return status.value_or(1);
 }
 
 int run_separators(const fs::path& file, const std::vector<std::string>& texts) {

@@ -2,6 +2,7 @@
 
 #include "core/output/document_writer.h"
 #include "core/raster/image_file.h"
+#include "core/raster/page_file.h"
 #include "core/saving/file_name.h"
 #include "core/saving/safe_file.h"
 #include "core/stitch/compose.h"
@@ -20,6 +21,7 @@ namespace {
 struct PieceInput {
     std::string file;
     int index = 0, count = 1;
+    std::shared_ptr<const PageFile> opened; // shared by the pages of one file
     std::string name() const { return count > 1 ? fmt::format("{}, page {}", file, index + 1) : file; }
 };
 
@@ -88,13 +90,15 @@ Result<SavedFile> write_picture(const Raster& picture, const std::filesystem::pa
 std::vector<PieceInput> pages_of(const std::vector<std::string>& files, int& status) {
     std::vector<PieceInput> pages;
     for (const std::string& file : files) {
-        const auto count = count_pages(file);
-        if (!count) {
-            complain(count.error());
+        auto opened = PageFile::open(file);
+        const std::optional<Error> wrong = opened ? opened->missing_pages() : opened.error();
+        if (wrong) {
+            complain(*wrong);
             status = 1;
-            continue;
         }
-        for (int i = 0; i < *count; ++i) pages.push_back({file, i, *count});
+        if (!opened) continue;
+        const auto shared = std::make_shared<const PageFile>(std::move(*opened));
+        for (int i = 0; i < shared->count(); ++i) pages.push_back({file, i, shared->count(), shared});
     }
     return pages;
 }
@@ -106,16 +110,21 @@ std::vector<PieceLookPtr> looked_at(std::vector<PieceInput>& pages, int& status)
     cv::parallel_for_({0, static_cast<int>(pages.size())}, [&](const cv::Range& range) {
         for (int i = range.start; i < range.end; ++i) {
             const auto& input = pages[static_cast<size_t>(i)];
-            const auto loaded = read_page(input.file, input.index);
+            const auto loaded = input.opened->page(input.index);
             if (loaded) all[static_cast<size_t>(i)] = look_at_piece(input.name(), loaded->raster);
             const std::scoped_lock lock(standard_error);
             if (!loaded) {
                 complain(loaded.error());
                 status = 1;
-            } else if (!loaded->resolution_known) {
+                continue;
+            }
+            if (!loaded->damage.empty()) {
+                complain({ErrorKind::BadInput, loaded->damage, {}});
+                status = 1;
+            }
+            if (!loaded->resolution_known)
                 fmt::print(stderr, "Note: {} carries no resolution and is taken as {:.0f} dpi.\n", input.file,
                            customary_dpi);
-            }
         }
     });
     std::vector<PieceInput> read;
@@ -131,7 +140,7 @@ std::vector<PieceLookPtr> looked_at(std::vector<PieceInput>& pages, int& status)
 Result<SavedFile> make_picture(const std::vector<PieceInput>& inputs, const std::vector<PieceLookPtr>& looks,
                                const Layout& layout, const std::filesystem::path& out, Format format) {
     const StitchSource source{[&](size_t i) -> Result<Raster> {
-        auto loaded = read_page(inputs[i].file, inputs[i].index);
+        auto loaded = inputs[i].opened->page(inputs[i].index);
         if (!loaded) return std::unexpected(loaded.error());
         return std::move(loaded->raster);
     }};

@@ -1,6 +1,7 @@
 #include "bench_server/dav_folder.h"
 
 #include "core/sending/delivery.h"
+#include "core/xml_text.h"
 
 #include <fmt/chrono.h>
 #include <fmt/format.h>
@@ -23,26 +24,6 @@ RemotePath parts_of_path(const std::string& path) {
         at = end + 1;
     }
     return parts;
-}
-
-std::string in_xml(const std::string& text) {
-    std::string out;
-    for (const char c : text) {
-        switch (c) {
-        case '&':
-            out += "&amp;";
-            break;
-        case '<':
-            out += "&lt;";
-            break;
-        case '>':
-            out += "&gt;";
-            break;
-        default:
-            out += c;
-        }
-    }
-    return out;
 }
 
 // Of RFC 9110, 5.6.7.
@@ -98,7 +79,7 @@ std::string DavFolder::properties(const fs::path& place, const std::string& path
     std::string out = fmt::format(
         "<D:response><D:href>{}</D:href><D:propstat><D:prop><D:displayname>{}</D:displayname><D:getlastmodified>{}"
         "</D:getlastmodified>",
-        href, in_xml(parts.empty() ? "" : parts.back()), date_of(place));
+        href, xml_text(parts.empty() ? "" : parts.back()), date_of(place));
     if (is_folder) {
         out += "<D:resourcetype><D:collection/></D:resourcetype>";
         if (manners_.quota) { // RFC 4331

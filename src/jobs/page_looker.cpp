@@ -2,6 +2,7 @@
 
 #include "core/developing/develop.h"
 #include "core/output/document_writer.h"
+#include "core/private_files.h"
 #include "core/raster/averaging.h"
 #include "core/tray/tray_store.h"
 #include "jobs/trouble.h"
@@ -66,6 +67,7 @@ class PageLooker::UnderWay {
 
 // Not synced: it is for programs that crash, not for when the power goes.
 void PageLooker::write_under_way() const {
+    make_private_file(store_folder_ / under_way_file);
     std::ofstream out(store_folder_ / under_way_file, std::ios::trunc);
     for (const std::string& id : under_way_) out << id << '\n';
 }

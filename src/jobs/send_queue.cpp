@@ -1,5 +1,6 @@
 #include "jobs/send_queue.h"
 
+#include "core/private_files.h"
 #include "core/tray/tray.h"
 #include "jobs/send_store.h"
 #include "jobs/trouble.h"
@@ -24,12 +25,9 @@ std::string password_key(const Server& server) { return server.address + "\n" + 
 }
 
 Result<std::unique_ptr<SendQueue>> SendQueue::open(const fs::path& folder, const Executors& executors, Tell tell) {
-    std::error_code failed;
-    fs::create_directories(folder, failed);
-    if (failed)
+    if (const std::error_code failed = make_private_folder(folder))
         return fail(ErrorKind::NotWritable, fmt::format("The folder {} for what is to be sent cannot be made: {}.",
                                                         folder.string(), failed.message()));
-    fs::permissions(folder, fs::perms::owner_all, failed);
     auto lock = StoreLock::take(folder);
     if (!lock) return std::unexpected(lock.error());
     try {

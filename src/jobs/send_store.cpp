@@ -1,5 +1,7 @@
 #include "jobs/send_store.h"
 
+#include "core/private_files.h"
+
 #include <SQLiteCpp/SQLiteCpp.h>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -70,6 +72,7 @@ SendStore::SendStore(fs::path folder, StoreLock lock) : folder_(std::move(folder
 SendStore::~SendStore() = default;
 
 void SendStore::open() {
+    make_private_file(folder_ / "sending.sqlite");
     database_ = std::make_unique<SQLite::Database>((folder_ / "sending.sqlite").string(),
                                                    SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE, 2000);
     const int version = database_->execAndGet("PRAGMA user_version");

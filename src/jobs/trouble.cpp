@@ -1,5 +1,7 @@
 #include "jobs/trouble.h"
 
+#include "core/private_files.h"
+
 #include <fmt/format.h>
 #include <spdlog/sinks/rotating_file_sink.h>
 #include <spdlog/spdlog.h>
@@ -35,8 +37,7 @@ std::shared_ptr<spdlog::logger>& log() {
 }
 
 void start_log(const fs::path& folder) {
-    std::error_code failure;
-    fs::create_directories(folder, failure);
+    make_private_folder(folder);
     const std::string path = (folder / crash_file).string();
     if (path.size() < crash_path.size()) {
         std::memcpy(crash_path.data(), path.c_str(), path.size() + 1);
@@ -47,7 +48,9 @@ void start_log(const fs::path& folder) {
     }
     try {
         constexpr size_t bytes = 1'000'000, files = 3;
-        log() = spdlog::rotating_logger_mt("yelvin", (folder / "yelvin.log").string(), bytes, files);
+        spdlog::file_event_handlers handlers; // of every file that the rotation begins, too
+        handlers.before_open = [](const spdlog::filename_t& file) { make_private_file(file); };
+        log() = spdlog::rotating_logger_mt("yelvin", (folder / "yelvin.log").string(), bytes, files, false, handlers);
         log()->flush_on(spdlog::level::info);
         log()->set_pattern("%Y-%m-%d %H:%M:%S %v");
     } catch (const spdlog::spdlog_ex&) {

@@ -3,6 +3,7 @@
 #include "core/errands/mail_draft.h"
 #include "core/errands/print_layout.h"
 #include "core/errands/programs.h"
+#include "core/ticket/ticket_json.h"
 #include "support/support.h"
 
 #include <cstdlib>
@@ -30,6 +31,7 @@ constexpr const char* as_perl_reads_it = R"pl(
 use MIME::Parser; use MIME::WordDecoder; use Digest::MD5;
 my $parser = MIME::Parser->new; $parser->output_to_core(1);
 my $mail = $parser->parse_open($ARGV[0]);
+$mail->head->unfold;
 print MIME::WordDecoder::mime_to_perl_string($mail->head->get("subject"));
 for my $part ($mail->parts) { next unless $part->head->recommended_filename;
     print Digest::MD5::md5_hex($part->bodyhandle->as_string), "\n"; }
@@ -76,7 +78,10 @@ TEST(Mail, DraftsAreReadByOthersWithWholeFilesAndNames) {
 TEST(Mail, WhatIsNoAddressOrNoFileIsNamed) {
     const TempFolder folder;
     EXPECT_TRUE(check_addresses({"a@b", "The Keeper <keeper@example.org>"}));
-    for (const char* wrong : {"keeper", "@b", "a@", "a b@c", "x <a@b", "a@b, c@d", "a@b\r\nBcc: c@d"}) {
+    for (const char* wrong :
+         {"keeper", "@b", "a@", "a b@c", "x <a@b", "a@b, c@d", "a@b\r\nBcc: c@d", "",
+          "Office <o@example.org>\r\nBcc: <x@example.net>", "Office <o@example.org>\nBcc: x@example.net",
+          "all: a@b, c@d;", "<a@b> <c@d>", "a@b (Bcc: c@d)", "a@b\x7f"}) {
         const auto checked = check_addresses({"good@example.org", wrong});
         ASSERT_FALSE(checked) << wrong;
         EXPECT_NE(checked.error().sentence.find(std::string("\"") + wrong + "\""), std::string::npos);
@@ -84,6 +89,14 @@ TEST(Mail, WhatIsNoAddressOrNoFileIsNamed) {
     const auto missing = write_mail_draft({{}, "", "", {folder / "gone.pdf"}}, folder / "d.eml");
     ASSERT_FALSE(missing);
     EXPECT_EQ(missing.error().kind, ErrorKind::Missing);
+    for (const char* wrong : {"Office <o@example.org>\r\nBcc: <x@example.net>", "keeper"}) {
+        EXPECT_FALSE(write_mail_draft({{wrong}, "", "", {}}, folder / "b.eml"));
+        nlohmann::json file{{"yelvin_ticket", 1}};
+        file["then"]["mail"]["to"] = std::vector<std::string>{wrong};
+        const auto ticket = ticket_from_json(file);
+        ASSERT_FALSE(ticket) << wrong;
+        EXPECT_NE(ticket.error().sentence.find("then.mail.to"), std::string::npos) << ticket.error().sentence;
+    }
     // A header cannot be broken out of.
     write_file(folder / "a.txt", "a");
     ASSERT_TRUE(write_mail_draft({{}, "one\r\nBcc: all@example.org", "", {folder / "a.txt"}}, folder / "e.eml"));

@@ -113,5 +113,69 @@ TEST(Estimates, LearnFromPagesOfTheTicketAndArriveWithinATenth) {
         << "damaged figures are none";
 }
 
+// Every key of the file is changed, one at a time: each counts as a change, and no other key does.
+TEST(Tickets, EveryKeyOfATicketIsCompared) {
+    const Ticket before;
+    const nlohmann::json whole = ticket_to_json(before);
+    size_t tried = 0;
+    for (const auto& [group, keys] : whole.items()) {
+        if (!keys.is_object()) continue;
+        for (const auto& [key, value] : keys.items()) {
+            const std::string name = group + "." + key;
+            // Another value of the same kind that the reader takes: by trying.
+            const std::vector<nlohmann::json> others{value.is_boolean() ? nlohmann::json(!value.get<bool>())
+                                                                        : nlohmann::json(true),
+                                                     1,
+                                                     2,
+                                                     7,
+                                                     100,
+                                                     "auto",
+                                                     "grey",
+                                                     "A4",
+                                                     "feeder-front",
+                                                     "notepad",
+                                                     "drawn",
+                                                     "every",
+                                                     "png",
+                                                     "page",
+                                                     "1b",
+                                                     "lzw",
+                                                     "asked",
+                                                     "text",
+                                                     "viewer.desktop",
+                                                     nlohmann::json::array({"deu"}),
+                                                     nlohmann::json::array({"open"}),
+                                                     nlohmann::json::array({{{"words", "x"}}}),
+                                                     nlohmann::json::array({{{"format", "png"}}}),
+                                                     {{"test", {{"a", 1}}}},
+                                                     {{"brightness", 10}},
+                                                     {{"print", "none"}},
+                                                     {{"author", "x"}},
+                                                     {{"parts", {{{"words", "x"}}}}},
+                                                     {{"copies", 2}},
+                                                     {{"limit_mb", 5}},
+                                                     {{"server", "Office"}}};
+            bool changed = false;
+            for (const nlohmann::json& other : others) {
+                nlohmann::json file = whole;
+                file[group][key] = other;
+                const auto now = ticket_from_json(file);
+                if (!now || other == value || now->same_choices(before)) continue;
+                changed = true;
+                EXPECT_EQ(changed_choices(before, *now), std::vector<std::string>{name});
+                EXPECT_EQ(changed_choices(*now, before), std::vector<std::string>{name});
+                break;
+            }
+            EXPECT_TRUE(changed) << "no value was found that changes " << name;
+            ++tried;
+        }
+    }
+    EXPECT_GT(tried, 35U);
+    Ticket renamed;
+    renamed.name = "Another";
+    renamed.colour = "moss";
+    EXPECT_TRUE(changed_choices(before, renamed).empty());
+}
+
 }
 }

@@ -5,6 +5,7 @@
 #include "app/errands/started.h"
 #include "app/models/pools.h"
 #include "core/errands/programs.h"
+#include "core/private_files.h"
 #include "core/saving/file_name.h"
 #include "core/saving/safe_file.h"
 
@@ -123,12 +124,15 @@ void SystemOutside::mail_by_program(const MailDraft& draft, const Done& done) {
 }
 
 void SystemOutside::open_draft(const MailDraft& draft, const Done& done) {
-    QDir().mkpath(folders_.drafts);
     elsewhere_([this, draft, done] {
+        make_private_folder(folders_.drafts.toStdString());
         const std::string name = cleaned_name(draft.subject.empty() ? "E-mail" : draft.subject);
         const auto written = save_file(
             folders_.drafts.toStdString(), [&](int attempt) { return numbered_name(name, attempt) + ".eml"; },
-            [&](const std::filesystem::path& growing) { return write_mail_draft(draft, growing); });
+            [&](const std::filesystem::path& growing) {
+                make_private_file(growing); // the drafts are Yelvin's own until a mail program has them
+                return write_mail_draft(draft, growing);
+            });
         here_([this, written, done] {
             if (!written) return done(std::unexpected(written.error()));
             const auto program = program_made_for("message/rfc822");

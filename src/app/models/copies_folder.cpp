@@ -1,5 +1,7 @@
 #include "app/models/copies_folder.h"
 
+#include "core/private_files.h"
+
 #include <fmt/format.h>
 
 #include <chrono>
@@ -14,8 +16,7 @@ constexpr std::string_view begins = "copies-"; // nothing else is ever removed
 
 Result<std::filesystem::path> new_copies_folder(const std::filesystem::path& among) {
     namespace fs = std::filesystem;
-    std::error_code trouble;
-    fs::create_directories(among, trouble);
+    std::error_code trouble = make_private_folder(among);
     const auto now = fs::file_time_type::clock::now();
     for (const auto& each : fs::directory_iterator(among, trouble)) {
         std::error_code ignored;

@@ -47,10 +47,11 @@ void Incoming::take_in(const QStringList& files, int dpi_if_unknown) {
 void Incoming::take_in_file(const QString& file, const std::shared_ptr<Batch>& batch) {
     const auto complain = [this](const Error& error) { here_([this, error] { messages_.complain(error); }); };
     const auto path = std::filesystem::path(file.toStdString());
-    const auto count = count_pages(path);
-    if (!count) return complain(count.error());
-    for (int i = 0; i < *count && !stop_.stop_requested(); ++i) {
-        auto page = read_page(path, i);
+    const auto opened = PageFile::open(path);
+    if (!opened) return complain(opened.error());
+    if (const auto missing = opened->missing_pages()) complain(*missing);
+    for (int i = 0; i < opened->count() && !stop_.stop_requested(); ++i) {
+        auto page = opened->page(i);
         if (!page) {
             complain(page.error());
             continue;
@@ -63,22 +64,26 @@ void Incoming::take_in_file(const QString& file, const std::shared_ptr<Batch>& b
         }
         if (!page->resolution_known) page->raster.dpi = batch->dpi_if_unknown;
         const cv::Size size(page->raster.width_px(), page->raster.height_px());
-        const auto own = text_in_pdf(path, i, size, page->raster.dpi);
+        const auto own = text_in_pdf(*opened, i, size, page->raster.dpi);
         const auto original = keep_original(batch->store_folder, page->raster);
-        const auto drawing = own && original ? drawing_of_page(path, i) : std::nullopt;
+        const auto drawing = own && original ? opened->drawing(i) : std::nullopt;
         // Without it a picture of the page goes into files, as of every other one.
         if (drawing) std::ignore = keep_drawing(batch->store_folder, *original, *drawing);
         if (original)
-            here_([this, original = *original, own, batch] { put_into_tray(original, own, *batch); });
+            here_([this, original = *original, own, batch, incomplete = !page->damage.empty()] {
+                put_into_tray(original, own, incomplete, *batch);
+            });
         else
             complain(original.error());
     }
 }
 
 // Words that it has already are kept as read, until somebody has them read anew.
-void Incoming::put_into_tray(const Original& original, const std::optional<TextLayer>& own, Batch& batch) {
+void Incoming::put_into_tray(const Original& original, const std::optional<TextLayer>& own, bool incomplete,
+                             Batch& batch) {
     const bool first = std::exchange(batch.first, false);
     Page made{new_id(), original};
+    made.incomplete = incomplete;
     if (own) made.text.languages = {std::string(own_words)};
     const auto page = std::make_shared<const Page>(std::move(made));
     choice_.look_next_at(page->id);

@@ -60,7 +60,7 @@ class Incoming : public QObject {
     void take_in(const QStringList& files, int dpi_if_unknown);
     void take_in_file(const QString& file, const std::shared_ptr<Batch>& batch);
     void ask_for_resolution(const Unsized& unsized);
-    void put_into_tray(const Original& original, const std::optional<TextLayer>& own, Batch& batch);
+    void put_into_tray(const Original& original, const std::optional<TextLayer>& own, bool incomplete, Batch& batch);
 };
 
 }

@@ -4,6 +4,7 @@
 #include "app/models/pools.h"
 #include "core/developing/develop.h"
 #include "core/developing/recipe_json.h"
+#include "core/private_files.h"
 #include "jobs/page_looker.h"
 #include "jobs/trouble.h"
 
@@ -37,7 +38,8 @@ QImage kept_or_made(const Page& page, const QString& file, const std::filesystem
                                                   : read_original(store_folder, page.original);
     if (!original) return {};
     image = to_image(thumbnail_of(*original, page.recipe));
-    QDir().mkpath(QFileInfo(file).path());
+    make_private_folder(QFileInfo(file).path().toStdString());
+    make_private_file(file.toStdString()); // QSaveFile keeps the mode of what it replaces
     QSaveFile kept(file);
     if (!image.isNull() && kept.open(QIODevice::WriteOnly) && image.save(&kept, "PNG")) kept.commit();
     return image;

@@ -273,6 +273,12 @@ QList<NoticeLine> notice_lines(const PageModels& models, const Page& page) {
     if (n.blank(models.tickets.ticket().pages.blank_limit_percent)) {
         return {{NoticeLine::Mark::Proposed, say("Blank"), ink, say("drop"), [models] { models.edits.drop(); }}};
     }
+    if (page.incomplete)
+        lines.append({NoticeLine::Mark::Proposed,
+                      say("Incomplete"),
+                      say("part of its picture is missing in the file: scan or copy it again"),
+                      {},
+                      {}});
     if (!page.pieces.empty())
         lines.append({NoticeLine::Mark::Done, say("Stitched from %1 pieces").arg(page.pieces.size()),
                       say("they are kept with it"), say("take them out"),

@@ -1,10 +1,12 @@
 // What happens to a finished file, and which of that a person uses at all.
 #include "app/models/errands.h"
+#include "app/models/messages.h"
 #include "app/models/sending.h"
 #include "app/models/servers.h"
 #include "app/sending/servers_sheet.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
+#include "core/mail_address.h"
 
 #include <QComboBox>
 #include <QLineEdit>
@@ -107,7 +109,10 @@ void add_mail(PhraseSheet& sheet, const TicketModels& models) {
         edit->setObjectName(name);
         edit->setPlaceholderText(hint);
         QObject::connect(edit, &QLineEdit::editingFinished, &sheet, [&models, edit, apply] {
-            change(models, [&](Ticket& t) { apply(t.then.mail, edit->text()); });
+            MailHow wanted = models.tickets.ticket().then.mail;
+            apply(wanted, edit->text());
+            if (const auto good = check_addresses(wanted.to); !good) return models.messages.complain(good.error());
+            change(models, [&](Ticket& t) { t.then.mail = wanted; });
         });
         field(sheet, label, edit);
     };

@@ -1,5 +1,6 @@
 // Opening the cabinet, whatever state it is in, and what is done when there is nothing else to do.
 #include "core/cabinet/cabinet_inside.h"
+#include "core/private_files.h"
 #include "core/tray/set_aside.h"
 
 #include <fmt/format.h>
@@ -42,9 +43,7 @@ Result<SetAside> set_aside(const fs::path& file) {
 }
 
 Result<Cabinet> Cabinet::open(const fs::path& folder) {
-    std::error_code failed;
-    fs::create_directories(folder, failed);
-    if (failed)
+    if (const std::error_code failed = make_private_folder(folder))
         return fail(ErrorKind::NotWritable,
                     fmt::format("The cabinet's folder {} could not be made ({}).", folder.string(), failed.message()));
     Cabinet cabinet(folder);

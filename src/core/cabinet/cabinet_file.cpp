@@ -1,6 +1,7 @@
 #include "core/cabinet/cabinet_file.h"
 
 #include "core/cabinet/terms.h"
+#include "core/private_files.h"
 
 #include <fmt/format.h>
 #include <sqlite3.h>
@@ -82,11 +83,13 @@ CREATE TABLE IF NOT EXISTS languages (language TEXT PRIMARY KEY) WITHOUT ROWID;
 }
 
 std::unique_ptr<SQLite::Database> open_cabinet_file(const std::filesystem::path& file) {
+    make_private_file(file);
     auto database =
         std::make_unique<SQLite::Database>(file.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE, 10000);
     register_tokenizer(*database);
     database->exec("PRAGMA page_size = 16384");
     database->exec("PRAGMA auto_vacuum = INCREMENTAL"); // of a new file; tend() gives room back
+    database->exec("PRAGMA secure_delete = ON"); // words of a paper that leaves the cabinet are gone from the file
     database->exec("PRAGMA journal_mode = WAL");
     database->exec("PRAGMA synchronous = FULL");
     database->exec("PRAGMA cache_size = -24000");

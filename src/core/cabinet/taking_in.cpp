@@ -36,8 +36,8 @@ struct PageRead {
     double dpi = taken_dpi;
 };
 
-Result<PageRead> read_anew(const fs::path& file, int index, const PageReader& read) {
-    auto page = read_page(file, index);
+Result<PageRead> read_anew(const PageFile& file, int index, const PageReader& read) {
+    auto page = file.page(index);
     if (!page) return std::unexpected(page.error());
     auto layer = read(page->raster);
     if (!layer) return std::unexpected(layer.error());
@@ -46,20 +46,28 @@ Result<PageRead> read_anew(const fs::path& file, int index, const PageReader& re
 
 Result<std::vector<PageRead>> pages_of_file(const fs::path& file, const PageReader& read, const std::stop_token& stop) {
     std::vector<PageRead> pages;
+    std::optional<PageFile> opened; // where a page has to be read
+    const auto open = [&]() -> Result<void> {
+        auto file_of_pages = PageFile::open(file);
+        if (!file_of_pages) return std::unexpected(file_of_pages.error());
+        opened = std::move(*file_of_pages);
+        return {};
+    };
     auto own = texts_in_pdf(file, taken_dpi, stop);
     if (own) {
         for (const auto& each : *own) pages.push_back({each ? std::optional(as_it_was_read(*each)) : std::nullopt});
     } else if (own.error().kind != ErrorKind::BadInput) {
         return std::unexpected(own.error());
     } else {
-        const auto count = count_pages(file);
-        if (!count) return std::unexpected(count.error());
-        pages.resize(static_cast<size_t>(*count));
+        if (auto there = open(); !there) return std::unexpected(there.error());
+        pages.resize(static_cast<size_t>(opened->count()));
     }
     for (size_t i = 0; i < pages.size() && read; ++i) {
         if (stop.stop_requested()) return stopped();
         if (pages[i].text) continue;
-        auto done = read_anew(file, static_cast<int>(i), read);
+        if (!opened)
+            if (auto there = open(); !there) return std::unexpected(there.error());
+        auto done = read_anew(*opened, static_cast<int>(i), read);
         if (!done) return std::unexpected(done.error());
         pages[i] = std::move(*done);
     }

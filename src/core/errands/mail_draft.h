@@ -1,7 +1,7 @@
 // Finished files as an e-mail: the draft that mail programs open, and how many mails it takes.
 #pragma once
 
-#include "core/error.h"
+#include "core/mail_address.h"
 
 #include <cstdint>
 #include <filesystem>
@@ -17,11 +17,10 @@ struct MailDraft {
     std::vector<std::filesystem::path> files;
 };
 
-// The first address that is none (RFC 5322, 3.4.1, as far as addresses are used), as an Error that names it.
-Result<void> check_addresses(const std::vector<std::string>& to);
-
-// The message (RFC 5322; RFC 2045 to 2047 and 2231 for what is not ASCII), unsent and without a sender: who opens it
-// has one. A new file, whole or not at all. Errors: Missing (a file of it), BadInput, NotWritable, DiskFull.
+// Writes the message by GMime (RFC 5322; RFC 2045 to 2047 and 2231 for what is not ASCII), unsent and without a sender:
+// the mail program that opens it has one. `file` is made or replaced; after an error its contents are undefined, so
+// give the file of save_file(). Errors: Missing, an attachment cannot be read; BadInput, an address (mail_address.h);
+// NotWritable; DiskFull.
 Result<void> write_mail_draft(const MailDraft& draft, const std::filesystem::path& file);
 
 // What the files take in a mail: base64 makes four bytes of three, and lines have ends (RFC 2045, 6.8).

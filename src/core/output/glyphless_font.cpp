@@ -1,5 +1,7 @@
 #include "core/output/glyphless_font.h"
 
+#include "core/utf8.h"
+
 #include <fmt/format.h>
 
 #include <array>
@@ -9,23 +11,6 @@
 namespace yelvin {
 
 namespace {
-
-std::u32string decode_utf8(std::string_view text) {
-    std::u32string out;
-    for (size_t i = 0; i < text.size();) {
-        const auto first = static_cast<unsigned char>(text[i]);
-        const size_t length = first < 0x80 ? 1 : first >> 5 == 6 ? 2 : first >> 4 == 14 ? 3 : first >> 3 == 30 ? 4 : 0;
-        if (length == 0 || i + length > text.size()) {
-            ++i;
-            continue;
-        }
-        char32_t value = length == 1 ? first : first & (0x7FU >> length);
-        for (size_t k = 1; k < length; ++k) value = value << 6 | (static_cast<unsigned char>(text[i + k]) & 0x3FU);
-        out += value;
-        i += length;
-    }
-    return out;
-}
 
 std::string utf16_hex(char32_t c) {
     if (c < 0x10000) return fmt::format("{:04X}", static_cast<uint32_t>(c));
@@ -65,9 +50,11 @@ uint32_t checksum(const std::string& table) {
 
 GlyphlessCodes::Encoded GlyphlessCodes::encode(std::string_view text) {
     Encoded out;
-    for (const char32_t c : decode_utf8(text)) {
-        const auto [at, added] = codes_.try_emplace(c, count() + 1);
-        out.hex += fmt::format("{:04X}", at->second);
+    for (size_t at = 0; at < text.size();) {
+        const auto decoded = next_code_point(text, at);
+        if (!decoded) continue;
+        const auto [code, added] = codes_.try_emplace(*decoded, count() + 1);
+        out.hex += fmt::format("{:04X}", code->second);
         ++out.count;
     }
     return out;

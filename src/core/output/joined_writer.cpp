@@ -42,25 +42,6 @@ std::string element_with(std::string_view name, std::string_view words, std::str
     return fmt::format("<{}{}{}>{}</{}>", name, attributes.empty() ? "" : " ", attributes, xml_text(words), name);
 }
 
-std::string xml_text(std::string_view words) {
-    std::string out;
-    for (const char c : words) {
-        const auto byte = static_cast<unsigned char>(c);
-        if (byte < 0x20 && c != '\t' && c != '\n') continue; // XML 1.0, 2.2
-        if (c == '&')
-            out += "&amp;";
-        else if (c == '<')
-            out += "&lt;";
-        else if (c == '>')
-            out += "&gt;";
-        else if (c == '"')
-            out += "&quot;";
-        else
-            out += c;
-    }
-    return out;
-}
-
 std::string language_tag(const std::string& name) {
     if (name.empty()) return "und";
     if (name == "chi_sim") return "zh-Hans";

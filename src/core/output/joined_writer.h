@@ -2,6 +2,7 @@
 #pragma once
 
 #include "core/output/document_writer.h"
+#include "core/xml_text.h"
 
 #include <cstdio>
 
@@ -29,7 +30,6 @@ class JoinedWriter : public DocumentWriter {
 
 // <name attributes>words</name>, or nothing where there are no words.
 std::string element_with(std::string_view name, std::string_view words, std::string_view attributes = {});
-std::string xml_text(std::string_view words);      // escaped for elements and attributes
 std::string language_tag(const std::string& name); // by BCP 47, of Tesseract's name: "en" of "eng"; "und": not known
 
 std::unique_ptr<DocumentWriter> new_text_writer(const std::filesystem::path& file, const DocumentInfo& info);

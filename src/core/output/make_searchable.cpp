@@ -37,10 +37,12 @@ Result<std::map<size_t, ReadPage>> read_pages(const fs::path& pdf,
     const auto own = texts_in_pdf(pdf, compared_at_dpi, stop);
     if (!own) return std::unexpected(own.error());
     std::map<size_t, ReadPage> pages;
+    const auto opened = PageFile::open(pdf);
+    if (!opened) return std::unexpected(opened.error());
     for (size_t i = 0; i < own->size(); ++i) {
         if (stop.stop_requested()) return stopped();
         if ((*own)[i]) continue;
-        const auto page = read_page(pdf, static_cast<int>(i));
+        const auto page = opened->page(static_cast<int>(i));
         if (!page) return std::unexpected(page.error());
         auto layer = read(page->raster);
         if (!layer) return std::unexpected(layer.error());

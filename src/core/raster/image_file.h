@@ -17,9 +17,12 @@ namespace yelvin {
 struct LoadedPage {
     Raster raster;                // of a page whose file says no resolution: 300 dpi is put in
     bool resolution_known = true; // false: the file carried none
+    std::string damage = {};      // where a part of the page is missing in its file: a sentence that says so
 };
 
 inline constexpr double customary_dpi = 300;
+
+// These open the file for one page; who wants several uses PageFile (page_file.h).
 
 // The number of pages in a picture file (TIFF may have many) or a PDF; at least 1.
 Result<int> count_pages(const std::filesystem::path& file);

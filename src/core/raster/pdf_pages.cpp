@@ -1,11 +1,14 @@
 #include "core/raster/pdf_pages.h"
 
+#include "core/raster/png_jpeg.h"
+
 #include <fmt/format.h>
 #include <opencv2/imgproc.hpp>
 #include <poppler-document.h>
 #include <poppler-global.h>
 #include <poppler-page-renderer.h>
 #include <poppler-page.h>
+#include <qpdf/Buffer.hh>
 #include <qpdf/QPDF.hh>
 #include <qpdf/QPDFPageDocumentHelper.hh>
 #include <qpdf/QPDFPageObjectHelper.hh>
@@ -13,24 +16,48 @@
 
 namespace yelvin {
 
-namespace {
+struct PdfPages::Inside {
+    std::filesystem::path file;
+    std::unique_ptr<poppler::document> document;
+    // By QPDF; null where it cannot parse what poppler can draw.
+    std::unique_ptr<QPDF> structure;
+    std::vector<QPDFPageObjectHelper> pages;
+};
 
-Result<std::unique_ptr<poppler::document>> open(const std::filesystem::path& file, const std::string& bytes) {
+PdfPages::PdfPages(std::unique_ptr<Inside> inside) : inside_(std::move(inside)) {}
+PdfPages::~PdfPages() = default;
+poppler::document& PdfPages::document() const { return *inside_->document; }
+int PdfPages::count() const { return inside_->document->pages(); }
+
+Result<std::unique_ptr<PdfPages>> PdfPages::open(const std::filesystem::path& file) {
     poppler::set_debug_error_function([](const std::string&, void*) {}, nullptr);
-    std::unique_ptr<poppler::document> document{
-        poppler::document::load_from_raw_data(bytes.data(), static_cast<int>(bytes.size()))};
+    auto inside = std::make_unique<Inside>();
+    inside->file = file;
+    inside->document.reset(poppler::document::load_from_file(file.string()));
     const std::string name = file.filename().string();
-    if (!document) {
+    if (!inside->document) {
         return fail(ErrorKind::BadInput,
                     fmt::format("{} is damaged or cut off and cannot be read as PDF; get it again.", name));
     }
-    if (document->is_locked()) {
+    if (inside->document->is_locked()) {
         return fail(ErrorKind::Encrypted,
                     fmt::format("{} is locked with a password; save a copy without one and add that.", name));
     }
-    if (document->pages() < 1) return fail(ErrorKind::BadInput, fmt::format("{} has no pages; leave it out.", name));
-    return document;
+    if (inside->document->pages() < 1)
+        return fail(ErrorKind::BadInput, fmt::format("{} has no pages; leave it out.", name));
+    try {
+        inside->structure = std::make_unique<QPDF>();
+        inside->structure->setSuppressWarnings(true);
+        inside->structure->processFile(file.c_str());
+        inside->pages = QPDFPageDocumentHelper(*inside->structure).getAllPages();
+    } catch (const std::exception&) {
+        inside->structure.reset();
+        inside->pages.clear();
+    }
+    return std::unique_ptr<PdfPages>(new PdfPages(std::move(inside)));
 }
+
+namespace {
 
 // The resolution of the one picture that fills the page; nothing where the page is anything else.
 std::optional<double> picture_dpi(QPDFPageObjectHelper page) {
@@ -46,16 +73,30 @@ std::optional<double> picture_dpi(QPDFPageObjectHelper page) {
     return fills ? std::optional(std::round(across)) : std::nullopt;
 }
 
-double scan_dpi(const std::string& bytes, int index) {
+// Whether a picture of the page lost a part: a JPEG that ends early or does not decode, or data that do not unpack. The
+// other codings (CCITT, JBIG2, JPEG 2000) are not looked at.
+bool is_picture_damaged(QPDFObjectHandle image) {
+    QPDFObjectHandle filter = image.getDict().getKey("/Filter");
+    if (filter.isArray() && filter.getArrayNItems() == 1) filter = filter.getArrayItem(0);
+    if (!filter.isName()) return false;
     try {
-        QPDF pdf;
-        pdf.setSuppressWarnings(true);
-        pdf.processMemoryFile("pdf", bytes.data(), bytes.size());
-        auto pages = QPDFPageDocumentHelper(pdf).getAllPages();
-        return picture_dpi(pages.at(static_cast<size_t>(index))).value_or(customary_dpi);
+        if (filter.getName() == "/DCTDecode") {
+            const auto bytes = image.getRawStreamData();
+            return !is_whole_jpeg({reinterpret_cast<const char*>(bytes->getBuffer()), bytes->getSize()});
+        }
+        if (filter.getName() == "/FlateDecode") return image.getStreamData(qpdf_dl_generalized)->getSize() == 0;
     } catch (const std::exception&) {
-        return customary_dpi; // what poppler can draw and QPDF cannot parse is still drawn
+        return true;
     }
+    return false;
+}
+
+bool has_damaged_picture(QPDFPageObjectHelper page) {
+    bool damaged = false;
+    page.forEachImage(true, [&](QPDFObjectHandle& image, QPDFObjectHandle&, const std::string&) {
+        damaged = damaged || is_picture_damaged(image);
+    });
+    return damaged;
 }
 
 // A drawing has three channels whatever is on it; without any colour it is kept as grey.
@@ -70,13 +111,11 @@ Raster least_channels(cv::Mat bgr, double dpi) {
 
 }
 
-std::optional<std::string> drawing_of_pdf_page(const std::string& bytes, int index) {
+std::optional<std::string> PdfPages::drawing(int index) {
     try {
-        QPDF pdf;
-        pdf.setSuppressWarnings(true);
-        pdf.processMemoryFile("pdf", bytes.data(), bytes.size());
-        auto pages = QPDFPageDocumentHelper(pdf).getAllPages();
-        QPDFPageObjectHelper page = pages.at(static_cast<size_t>(index));
+        if (!inside_->structure) return std::nullopt;
+        QPDF& pdf = *inside_->structure;
+        QPDFPageObjectHelper page = inside_->pages.at(static_cast<size_t>(index));
         // What hangs together with the rest of its file would be lost: fields, comments, layers.
         QPDFObjectHandle turned = page.getAttribute("/Rotate", false);
         const bool has_more = page.getObjectHandle().hasKey("/Annots") || pdf.getRoot().hasKey("/OCProperties") ||
@@ -96,25 +135,27 @@ std::optional<std::string> drawing_of_pdf_page(const std::string& bytes, int ind
     }
 }
 
-Result<int> count_pdf_pages(const std::filesystem::path& file, const std::string& bytes) {
-    const auto document = open(file, bytes);
-    if (!document) return std::unexpected(document.error());
-    return (*document)->pages();
-}
-
-Result<LoadedPage> read_pdf_page(const std::filesystem::path& file, const std::string& bytes, int index, int most_px) {
-    const auto document = open(file, bytes);
-    if (!document) return std::unexpected(document.error());
+Result<LoadedPage> PdfPages::page(int index, int most_px) {
+    const std::string name = inside_->file.filename().string();
     const auto unreadable = [&] {
         return fail(ErrorKind::BadInput,
-                    fmt::format("Page {} of {} cannot be drawn; leave it out or get the file again.", index + 1,
-                                file.filename().string()));
+                    fmt::format("Page {} of {} cannot be drawn; leave it out or get the file again.", index + 1, name));
     };
-    const std::unique_ptr<poppler::page> page{(*document)->create_page(index)};
+    const std::unique_ptr<poppler::page> page{inside_->document->create_page(index)};
     if (!page) return unreadable();
     const auto size = page->page_rect();
-    const double dpi =
-        most_px > 0 ? points_per_inch * most_px / std::max({1.0, size.width(), size.height()}) : scan_dpi(bytes, index);
+    const bool is_known = static_cast<size_t>(index) < inside_->pages.size();
+    double dpi = points_per_inch * most_px / std::max({1.0, size.width(), size.height()});
+    bool damaged = false;
+    if (most_px == 0) {
+        dpi = customary_dpi;
+        try {
+            if (is_known) dpi = picture_dpi(inside_->pages[static_cast<size_t>(index)]).value_or(customary_dpi);
+            damaged = is_known && has_damaged_picture(inside_->pages[static_cast<size_t>(index)]);
+        } catch (const std::exception&) {
+            damaged = true; // what poppler can draw and QPDF cannot parse is still drawn
+        }
+    }
     if (px_to_pt(1, dpi) <= 0 || size.width() < 1 || size.height() < 1 ||
         size.width() * size.height() * dpi * dpi / (points_per_inch * points_per_inch) > 4e8) {
         return unreadable();
@@ -127,7 +168,12 @@ Result<LoadedPage> read_pdf_page(const std::filesystem::path& file, const std::s
     if (!image.is_valid()) return unreadable();
     const cv::Mat drawn(image.height(), image.width(), CV_8UC3, image.data(),
                         static_cast<size_t>(image.bytes_per_row()));
-    return LoadedPage{least_channels(drawn.clone(), dpi), true};
+    LoadedPage loaded{least_channels(drawn.clone(), dpi), true, {}};
+    if (damaged)
+        loaded.damage = fmt::format("A picture on page {} of {} is damaged, so a part of the page is missing; get the "
+                                    "file again.",
+                                    index + 1, name);
+    return loaded;
 }
 
 }

@@ -7,6 +7,7 @@
 #include <cstdio>
 #include <cstring>
 
+#include <jerror.h>
 #include <jpeglib.h>
 
 namespace yelvin {
@@ -132,10 +133,32 @@ struct JpegState {
     ~JpegState() { jpeg_destroy_decompress(&jpeg); }
 };
 
-bool read_jpeg_header(JpegState& state, const std::string& bytes) {
+bool read_jpeg_header(JpegState& state, std::string_view bytes) {
     if (setjmp(state.way_out)) return false; // NOLINT: libjpeg's error handling
     jpeg_mem_src(&state.jpeg, reinterpret_cast<const unsigned char*>(bytes.data()), bytes.size());
     return jpeg_read_header(&state.jpeg, TRUE) == JPEG_HEADER_OK;
+}
+
+bool runs_through_jpeg(JpegState& state) {
+    if (setjmp(state.way_out)) return false; // NOLINT: libjpeg's error handling
+    // Bytes between markers (JWRN_EXTRANEOUS_DATA and the like) lose nothing; these do.
+    state.errors.emit_message = [](j_common_ptr common, int level) {
+        const int code = common->err->msg_code;
+        const bool loses = code == JWRN_HIT_MARKER || code == JWRN_JPEG_EOF || code == JWRN_HUFF_BAD_CODE ||
+                           code == JWRN_MUST_RESYNC;
+        if (level < 0 && loses) ++common->err->num_warnings;
+    };
+    state.jpeg.scale_num = 1;
+    state.jpeg.scale_denom = 8;
+    state.jpeg.out_color_space = state.jpeg.jpeg_color_space; // no conversion
+    jpeg_start_decompress(&state.jpeg);
+    state.pixels.create(1, static_cast<int>(state.jpeg.output_width) * state.jpeg.output_components, CV_8UC1);
+    while (state.jpeg.output_scanline < state.jpeg.output_height) {
+        JSAMPROW row = state.pixels.ptr(0);
+        jpeg_read_scanlines(&state.jpeg, &row, 1);
+    }
+    jpeg_finish_decompress(&state.jpeg);
+    return state.errors.num_warnings == 0;
 }
 
 bool read_jpeg_rows(JpegState& state) {
@@ -164,6 +187,11 @@ std::optional<JpegHeader> jpeg_header(const std::string& bytes) {
     if (!read_jpeg_header(state, bytes)) return std::nullopt;
     return JpegHeader{static_cast<int>(state.jpeg.image_width), static_cast<int>(state.jpeg.image_height),
                       four_colours(state)};
+}
+
+bool is_whole_jpeg(std::string_view bytes) {
+    JpegState state;
+    return read_jpeg_header(state, bytes) && runs_through_jpeg(state);
 }
 
 std::optional<DecodedPicture> decode_jpeg(const std::string& bytes) {

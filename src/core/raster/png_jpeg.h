@@ -24,4 +24,8 @@ struct JpegHeader {
 };
 std::optional<JpegHeader> jpeg_header(const std::string& bytes);
 
+// Whether all of a JPEG's data are there and decode; of any number of colours. Costs a fraction of decoding it, as only
+// an eighth of its width and height is made.
+bool is_whole_jpeg(std::string_view bytes);
+
 }

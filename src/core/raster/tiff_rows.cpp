@@ -1,5 +1,7 @@
 #include "core/raster/tiff_rows.h"
 
+#include "core/private_files.h"
+
 #include <fmt/format.h>
 #include <opencv2/imgproc.hpp>
 #include <tiffio.h>
@@ -38,6 +40,7 @@ void TiffRowWriter::Close::operator()(tiff* file) const { TIFFClose(file); }
 Result<TiffRowWriter> TiffRowWriter::create(const std::filesystem::path& path, int width_px, double dpi, Ink ink) {
     TiffRowWriter writer;
     errno = 0;
+    if (make_private_file(path)) return write_failed(path);
     writer.file_.reset(TIFFOpen(path.c_str(), "w8"));
     if (!writer.file_) return write_failed(path);
     writer.path_ = path;
@@ -199,8 +202,57 @@ auto with_tiff(const std::string& bytes, Use use) -> decltype(use(static_cast<TI
 }
 }
 
-int count_tiff_pages(const std::string& bytes) {
-    return with_tiff(bytes, [](TIFF* file) { return static_cast<int>(TIFFNumberOfDirectories(file)); });
+TiffPages tiff_pages(const std::string& bytes) {
+    return with_tiff(bytes, [](TIFF* file) {
+        TiffPages pages{1, false};
+        while (!TIFFLastDirectory(file)) {
+            if (pages.is_cut_off = TIFFReadDirectory(file) != 1; pages.is_cut_off) break;
+            ++pages.count;
+        }
+        return pages;
+    });
+}
+
+namespace {
+
+int count_complaint(TIFF*, void* complaints, const char*, const char*, va_list) {
+    ++*static_cast<int*>(complaints);
+    return 1;
+}
+
+bool lies_in_file(TIFF* file, uint32_t part, uint64_t file_bytes) {
+    const uint64_t offset = TIFFGetStrileOffset(file, part), size = TIFFGetStrileByteCount(file, part);
+    return offset <= file_bytes && size <= file_bytes - offset;
+}
+
+}
+
+bool is_whole_tiff_page(const std::filesystem::path& path, int index) {
+    int complaints = 0;
+    const std::unique_ptr<TIFFOpenOptions, decltype([](TIFFOpenOptions* o) { TIFFOpenOptionsFree(o); })> options{
+        TIFFOpenOptionsAlloc()};
+    TIFFOpenOptionsSetErrorHandlerExtR(options.get(), count_complaint, &complaints);
+    TIFFOpenOptionsSetWarningHandlerExtR(options.get(), count_complaint, &complaints);
+    const TiffPtr file{TIFFOpenExt(path.c_str(), "rm", options.get())};
+    std::error_code failure;
+    const std::uintmax_t bytes = std::filesystem::file_size(path, failure);
+    if (!file || failure || !TIFFSetDirectory(file.get(), static_cast<uint16_t>(index))) return false;
+    const bool tiled = TIFFIsTiled(file.get()) != 0;
+    const uint32_t parts = tiled ? TIFFNumberOfTiles(file.get()) : TIFFNumberOfStrips(file.get());
+    for (uint32_t i = 0; i < parts; ++i)
+        if (!lies_in_file(file.get(), i, bytes)) return false;
+    uint16_t compression = COMPRESSION_NONE;
+    TIFFGetFieldDefaulted(file.get(), TIFFTAG_COMPRESSION, &compression);
+    if (compression == COMPRESSION_NONE) return true;
+    complaints = 0; // unknown tags and the like lose nothing
+    std::string part(static_cast<size_t>(tiled ? TIFFTileSize(file.get()) : TIFFStripSize(file.get())), '\0');
+    for (uint32_t i = 0; i < parts && complaints == 0; ++i) {
+        const auto size = static_cast<tmsize_t>(part.size());
+        const tmsize_t got = tiled ? TIFFReadEncodedTile(file.get(), i, part.data(), size)
+                                   : TIFFReadEncodedStrip(file.get(), i, part.data(), size);
+        if (got < 0) return false;
+    }
+    return complaints == 0;
 }
 
 std::optional<TiffPageSize> tiff_page_size(const std::string& bytes, int index) {

@@ -54,7 +54,15 @@ Result<Raster> read_own_tiff_rows(const std::filesystem::path& file, int first, 
 // Gives 0, or an errno.
 int append_tiff_page(const std::filesystem::path& file, const std::string& one_page_tiff);
 
-int count_tiff_pages(const std::string& bytes); // 0: not a readable TIFF
+struct TiffPages {
+    int count = 0;           // 0: not a readable TIFF
+    bool is_cut_off = false; // the chain of its pages leads to a place that is not there
+};
+TiffPages tiff_pages(const std::string& bytes);
+
+// Whether all of a page's data lie in the file and, where they are compressed, decode without a fault.
+bool is_whole_tiff_page(const std::filesystem::path& file, int index);
+
 struct TiffPageSize {
     double width = 0, height = 0;
 };

@@ -1,4 +1,6 @@
 // Who sent a paper: its letterhead, the line above the address, its foot, an address on the web, the signature. Never
+
+#include "core/utf8.h"
 // whom it is for.
 #include "core/reading/paper_facts_found.h"
 
@@ -92,11 +94,6 @@ std::string domain_of(std::string word) {
     for (const char* second : {".co", ".org", ".com"}) // example.co.uk
         if (word.ends_with(second)) word.erase(word.rfind('.'));
     if (const size_t last = word.rfind('.'); last != std::string::npos) word.erase(0, last + 1);
-    return word;
-}
-
-std::string titled(std::string word) {
-    if (!word.empty() && word[0] >= 'a' && word[0] <= 'z') word[0] = static_cast<char>(word[0] - 'a' + 'A');
     return word;
 }
 
@@ -307,7 +304,7 @@ class Senders {
             std::string name;
             std::istringstream in(web.domain);
             for (std::string word; std::getline(in, word, '-');)
-                if (!word.empty()) name += (name.empty() ? "" : " ") + titled(word);
+                if (!word.empty()) name += (name.empty() ? "" : " ") + with_first_letter_large(word);
             const bool head = std::ranges::none_of(all_, [](const SenderSeen& each) { return each.score > 0.8; });
             add(name, head ? 0.82 : 0.5, "its address on the web", web.place);
         }

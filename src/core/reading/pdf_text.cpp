@@ -1,5 +1,6 @@
 #include "core/reading/pdf_text.h"
 
+#include "core/raster/pdf_pages.h"
 #include "core/raster/units.h"
 #include "core/reading/languages.h"
 #include "core/reading/reading_order.h"
@@ -85,11 +86,10 @@ std::optional<TextLayer> text_of(poppler::page& page, cv::Size picture_px, doubl
 
 }
 
-std::optional<TextLayer> text_in_pdf(const std::filesystem::path& file, int index, cv::Size picture_px, double dpi) {
-    if (!begins_as_pdf(file)) return std::nullopt;
-    const std::unique_ptr<poppler::document> pdf(poppler::document::load_from_file(file.string()));
-    if (!pdf || pdf->is_locked()) return std::nullopt;
-    const std::unique_ptr<poppler::page> page(pdf->create_page(index));
+std::optional<TextLayer> text_in_pdf(const PageFile& file, int index, cv::Size picture_px, double dpi) {
+    const PageFile::Loan pdf = file.pdf();
+    if (!pdf.get()) return std::nullopt;
+    const std::unique_ptr<poppler::page> page(pdf.get()->document().create_page(index));
     return page ? text_of(*page, picture_px, dpi) : std::nullopt;
 }
 

@@ -1,5 +1,8 @@
 #include "core/saving/file_name.h"
 
+#include "core/shown_text.h"
+#include "core/utf8.h"
+
 #include <fmt/ranges.h>
 
 #include <algorithm>
@@ -36,44 +39,16 @@ bool has_counter(const std::vector<NamePart>& parts) {
 
 namespace {
 
-// A code point of UTF-8 and where the next begins; what is no UTF-8 counts byte by byte.
-std::pair<char32_t, size_t> code_point(std::string_view text, size_t at) {
-    const auto lead = static_cast<unsigned char>(text[at]);
-    const size_t length = lead < 0xC0 ? 1 : lead < 0xE0 ? 2 : lead < 0xF0 ? 3 : 4;
-    char32_t value = length == 1 ? lead : lead & (0xFFU >> (length + 1));
-    for (size_t i = 1; i < length && at + i < text.size(); ++i)
-        value = value << 6 | (static_cast<unsigned char>(text[at + i]) & 0x3F);
-    return {value, std::min(text.size(), at + length)};
-}
-
-// Belongs to the character before it: accents on their own, the signs that choose or join pictures.
-bool continues_character(char32_t c) {
-    return (c >= 0x300 && c <= 0x36F) || (c >= 0x1AB0 && c <= 0x1AFF) || (c >= 0x1DC0 && c <= 0x1DFF) ||
-           (c >= 0x20D0 && c <= 0x20FF) || (c >= 0xFE00 && c <= 0xFE0F) || (c >= 0xFE20 && c <= 0xFE2F) ||
-           (c >= 0x1F3FB && c <= 0x1F3FF) || c == 0x200D;
-}
-
-// The whole characters at the beginning that fit.
-std::string_view cut_to(std::string_view text, size_t most_bytes) {
-    size_t end = 0;
-    bool joined = false; // a joiner takes the next character along
-    for (size_t at = 0; at < text.size();) {
-        const auto [c, next] = code_point(text, at);
-        if (!continues_character(c) && !joined) end = at;
-        if (next > most_bytes) return text.substr(0, end);
-        joined = c == 0x200D;
-        at = next;
-    }
-    return text;
-}
-
+// Also leaves out what would steer a terminal or turn the name's letters round in a list of files.
 std::string without_refused(std::string_view name) {
     std::string out;
-    for (const char c : name) {
-        const bool refused = static_cast<unsigned char>(c) < 0x20 || c == 0x7F ||
-                             std::string_view("/\\:*?\"<>|").find(c) != std::string_view::npos;
-        const char kept = refused ? ' ' : c;
-        if (kept == ' ' && (out.empty() || out.back() == ' ')) continue;
+    for (size_t at = 0; at < name.size();) {
+        const size_t begin = at;
+        const auto c = next_code_point(name, at);
+        const bool refused =
+            !c || steers_output(*c) || std::u32string_view(U"/\\:*?\"<>|").find(*c) != std::u32string_view::npos;
+        const std::string_view kept = refused ? std::string_view(" ") : name.substr(begin, at - begin);
+        if (kept == " " && (out.empty() || out.back() == ' ')) continue;
         out += kept;
     }
     return out;
@@ -96,7 +71,7 @@ std::string part_text(const NamePart& part, std::chrono::year_month_day date, in
 
 std::string cleaned_name(std::string_view name, size_t most_bytes) {
     std::string out = without_refused(name);
-    out = cut_to(out, most_bytes);
+    out.resize(cut_to_characters(out, most_bytes).size());
     while (!out.empty() && (out.back() == ' ' || out.back() == '.')) out.pop_back();
     const size_t begin = out.find_first_not_of(". ");
     if (begin == std::string::npos) return "Scan";
@@ -122,7 +97,7 @@ std::string made_name(const std::vector<NamePart>& parts, std::chrono::year_mont
         }
         if (longest == texts.size() || texts[longest].empty()) break;
         const size_t before = texts[longest].size(), too_many = bytes - longest_name - 1;
-        texts[longest] = cut_to(texts[longest], before > too_many ? before - too_many : 0);
+        texts[longest].resize(cut_to_characters(texts[longest], before > too_many ? before - too_many : 0).size());
         bytes -= before - texts[longest].size();
     }
     return cleaned_name(fmt::format("{}", fmt::join(texts, " ")));
@@ -137,11 +112,6 @@ std::string first_words(const std::string& text, int most) {
     return out;
 }
 
-std::string capitalised(std::string text) {
-    if (!text.empty() && text[0] >= 'a' && text[0] <= 'z') text[0] = static_cast<char>(text[0] - 'a' + 'A');
-    return text;
-}
-
 std::string value_of(const NamePart& part, const NameValues& values) {
     switch (part.kind) {
     case NamePart::Kind::Barcode:
@@ -153,7 +123,7 @@ std::string value_of(const NamePart& part, const NameValues& values) {
     case NamePart::Kind::Sender:
         return first_words(values.sender, part.most_words);
     case NamePart::Kind::PaperKind:
-        return capitalised(values.kind);
+        return with_first_letter_large(values.kind);
     case NamePart::Kind::Number:
         return values.number;
     case NamePart::Kind::PaperDate:

@@ -1,6 +1,7 @@
 #include "core/saving/paper_name.h"
 
 #include "core/reading/dates_written.h"
+#include "core/utf8.h"
 
 #include <fmt/format.h>
 
@@ -15,11 +16,6 @@ std::string value(const std::optional<PaperFact>& fact) {
 }
 
 bool has(const std::optional<PaperFact>& fact) { return !value(fact).empty(); }
-
-std::string first_letter_large(std::string text) {
-    if (!text.empty() && text[0] >= 'a' && text[0] <= 'z') text[0] = static_cast<char>(text[0] - 'a' + 'A');
-    return text;
-}
 
 // In the ways in which dates stand in names.
 std::vector<std::string> ways_of_writing(std::chrono::year_month_day date) {
@@ -128,7 +124,7 @@ class Proposals {
         for (const auto* fact : {&says_.date, &says_.sender, &says_.kind, &says_.number}) {
             if (!has(*fact)) continue;
             const bool is_kind = fact == &says_.kind;
-            name += (name.empty() ? "" : " ") + (is_kind ? first_letter_large(value(*fact)) : value(*fact));
+            name += (name.empty() ? "" : " ") + (is_kind ? with_first_letter_large(value(*fact)) : value(*fact));
             used.push_back(**fact);
         }
         return name.empty() ? name : cleaned_name(name);

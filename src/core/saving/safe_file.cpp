@@ -14,6 +14,7 @@
 #include <cstdio>
 #include <cstdlib>
 #include <cstring>
+#include <fstream>
 
 namespace fs = std::filesystem;
 
@@ -41,8 +42,9 @@ std::unexpected<Error> folder_error(const fs::path& folder, int code) {
         return fail(
             ErrorKind::NotWritable,
             fmt::format("The folder {} may not be written to; choose another folder or ask for permission.", where));
-    case ENOENT:
     case ENOTDIR:
+        return fail(ErrorKind::Missing, fmt::format("{} is a file, not a folder; choose a folder.", where));
+    case ENOENT:
         return fail(ErrorKind::Missing,
                     fmt::format("The folder {} is not there; make it or choose another folder.", where));
     case ENAMETOOLONG:
@@ -126,7 +128,7 @@ Result<void> NewFolders::make(const fs::path& folder) {
         if (::mkdir(at->c_str(), 0777) == 0)
             made_.push_back(*at);
         else if (errno != EEXIST)
-            return folder_error(at->parent_path(), errno);
+            return folder_error(errno == ENOTDIR ? existing_part(*at) : at->parent_path(), errno);
     }
     return {};
 }
@@ -193,22 +195,41 @@ Result<void> sync_and_rename(const fs::path& growing, const fs::path& whole, Fil
 }
 
 Result<void> replace_file(const fs::path& file, const std::string& bytes) {
-    const GrowingFile growing(file.parent_path());
-    if (growing.code() != 0) return folder_error(file.parent_path(), growing.code());
-    if (auto written = write_bytes(growing.path(), bytes); !written) return written;
-    return sync_and_rename(growing.path(), file);
+    return replace_file_with(file, [&](const fs::path& growing) { return write_bytes(growing, bytes); });
+}
+
+namespace {
+
+// Where a symbolic link leads, over other links too; the file itself if it is none.
+fs::path target_of(const fs::path& file) {
+    std::error_code failure;
+    if (!fs::is_symlink(file, failure)) return file;
+    fs::path target = fs::weakly_canonical(file, failure);
+    if (failure) return file;
+    return target;
+}
+
+// The mode that a new file has by the umask, which can only be read by setting it; proc(5) says it for this process.
+mode_t mode_by_umask() {
+    std::ifstream status("/proc/self/status");
+    for (std::string line; std::getline(status, line);)
+        if (line.starts_with("Umask:")) return 0666 & ~static_cast<mode_t>(std::stoul(line.substr(6), nullptr, 8));
+    return 0600;
+}
+
 }
 
 Result<void> replace_file_with(const fs::path& file, const std::function<Result<void>(const fs::path&)>& write,
                                FileSteps& steps) {
-    const GrowingFile growing(file.parent_path());
-    if (growing.code() != 0) return folder_error(file.parent_path(), growing.code());
-    std::error_code ignored;
-    const fs::perms as_before = fs::status(file, ignored).permissions();
-    fs::permissions(growing.path(), fs::perms::owner_read | fs::perms::owner_write, ignored); // until it is whole
+    const fs::path target = target_of(file);
+    const GrowingFile growing(target.parent_path());
+    if (growing.code() != 0) return folder_error(target.parent_path(), growing.code());
+    struct stat before {};
+    const mode_t mode = ::stat(target.c_str(), &before) == 0 ? before.st_mode & 07777 : mode_by_umask();
+    ::chmod(growing.path().c_str(), 0600); // until it is whole
     if (auto written = write(growing.path()); !written) return written;
-    if (as_before != fs::perms::unknown) fs::permissions(growing.path(), as_before, ignored);
-    return sync_and_rename(growing.path(), file, steps);
+    ::chmod(growing.path().c_str(), mode);
+    return sync_and_rename(growing.path(), target, steps);
 }
 
 }

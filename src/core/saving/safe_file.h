@@ -40,10 +40,11 @@ Result<void> write_bytes(const std::filesystem::path& file, const std::string& b
 Result<void> sync_and_rename(const std::filesystem::path& growing, const std::filesystem::path& whole,
                              FileSteps& steps = disk());
 
-// The file with other contents: it is as it was until they are on disk.
+// Gives a file other contents, or makes it. The file is as it was until the new contents are on disk. It keeps its
+// mode, and a symbolic link keeps leading to it. Errors: those of folder_error().
 Result<void> replace_file(const std::filesystem::path& file, const std::string& bytes);
 
-// Likewise; `write` fills the file it is given. Its permissions stay as they were.
+// Does the same with what `write` puts into the file that it is given, which is not readable by others until then.
 Result<void> replace_file_with(const std::filesystem::path& file,
                                const std::function<Result<void>(const std::filesystem::path& growing)>& write,
                                FileSteps& steps = disk());

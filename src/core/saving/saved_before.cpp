@@ -1,6 +1,7 @@
 #include "core/saving/saved_before.h"
 
 #include "core/json_text.h"
+#include "core/private_files.h"
 
 #include <SQLiteCpp/SQLiteCpp.h>
 #include <fmt/format.h>
@@ -148,10 +149,15 @@ SavedBefore::SavedBefore(SavedBefore&&) noexcept = default;
 SavedBefore& SavedBefore::operator=(SavedBefore&&) noexcept = default;
 SavedBefore::~SavedBefore() = default;
 
+namespace {
+fs::path damaged_file(const fs::path& file) { return file.string() + ".damaged"; }
+}
+
 Result<SavedBefore> SavedBefore::open(const fs::path& file) {
     std::error_code ignored;
-    fs::create_directories(file.parent_path(), ignored);
+    make_private_folder(file.parent_path());
     for (const bool again : {false, true}) {
+        make_private_file(file);
         try {
             auto database =
                 std::make_unique<SQLite::Database>(file.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE, 2000);
@@ -164,7 +170,7 @@ Result<SavedBefore> SavedBefore::open(const fs::path& file) {
             // No database, or a broken one: it only makes proposals, so another one may begin.
             const bool damaged = what.getErrorCode() == SQLITE_NOTADB || what.getErrorCode() == SQLITE_CORRUPT;
             if (again || !damaged) return not_kept(what);
-            fs::rename(file, file.string() + ".damaged", ignored);
+            fs::rename(file, damaged_file(file), ignored);
             for (const char* end : {"-wal", "-shm"}) fs::remove(file.string() + end, ignored);
         }
     }
@@ -239,10 +245,16 @@ Result<void> SavedBefore::forget_all() {
         database_->exec("PRAGMA wal_checkpoint(TRUNCATE)");
         database_->exec("VACUUM");
         database_->exec("PRAGMA wal_checkpoint(TRUNCATE)");
-        return {};
     } catch (const std::exception& what) {
         return not_kept(what);
     }
+    std::error_code failed;
+    const fs::path damaged = damaged_file(database_->getFilename());
+    fs::remove(damaged, failed); // what a damaged store left is to be forgotten too
+    if (!failed) return {};
+    return fail(ErrorKind::NotWritable,
+                fmt::format("The naming history is cleared, but {} could not be removed ({}); delete it yourself.",
+                            damaged.string(), failed.message()));
 }
 
 }

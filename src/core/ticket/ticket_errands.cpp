@@ -1,4 +1,5 @@
 // The parts of names, and what happens to finished files, as the ticket's file says them.
+#include "core/mail_address.h"
 #include "core/ticket/ticket_reader.h"
 
 using nlohmann::json;
@@ -175,8 +176,10 @@ void read_then(TicketReader& in, Ticket::Then& then) {
     in.flag("then.print.look_first", then.print.look_first);
     in.flag("then.print.as_copy", then.print.as_copy);
     if (const json* to = in.at("then.mail.to")) {
-        if (to->is_array() && std::ranges::all_of(*to, &json::is_string))
-            then.mail.to = to->get<std::vector<std::string>>();
+        const bool texts = to->is_array() && std::ranges::all_of(*to, &json::is_string);
+        const auto addresses = texts ? to->get<std::vector<std::string>>() : std::vector<std::string>{};
+        if (texts && check_addresses(addresses))
+            then.mail.to = addresses;
         else
             in.wrong("then.mail.to", *to, "a list of addresses such as [\"office@example.org\"], or []");
     }

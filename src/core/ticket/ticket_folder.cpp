@@ -1,11 +1,13 @@
 #include "core/ticket/ticket_folder.h"
 
+#include "core/private_files.h"
 #include "core/saving/file_name.h"
 #include "core/saving/safe_file.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <set>
 
 namespace fs = std::filesystem;
 using nlohmann::json;
@@ -63,10 +65,12 @@ std::vector<Ticket> first_tickets() {
 }
 
 Result<fs::path> keep_ticket(const fs::path& folder, const Ticket& ticket, const fs::path& file) {
-    std::error_code error;
-    fs::create_directories(folder, error);
+    make_private_folder(folder);
     const std::string text = ticket_to_json(ticket).dump(2) + "\n";
-    const auto write = [&](const fs::path& growing) { return write_bytes(growing, text); };
+    const auto write = [&](const fs::path& growing) {
+        make_private_file(growing);
+        return write_bytes(growing, text);
+    };
     if (!file.empty()) {
         if (auto replaced = replace_file(file, text); !replaced) return std::unexpected(replaced.error());
         return file;
@@ -89,14 +93,20 @@ std::string free_ticket_name(const TicketFolder& folder, const std::string& name
 }
 
 std::vector<std::string> changed_choices(const Ticket& before, const Ticket& now) {
+    if (before.same_choices(now)) return {};
     const json a = ticket_to_json(before), b = ticket_to_json(now);
-    std::vector<std::string> keys;
-    for (const char* group : {"from", "how", "pages", "read", "make", "save"}) {
-        for (const auto& [key, value] : b[group].items()) {
-            if (!a[group].contains(key) || a[group][key] != value) keys.push_back(fmt::format("{}.{}", group, key));
+    std::set<std::string> keys;
+    const auto compare = [&](const json& one, const json& other) {
+        for (const auto& [group, values] : one.items()) {
+            if (!values.is_object()) continue; // the name, the colour, the version
+            const json there = other.value(group, json::object());
+            for (const auto& [key, value] : values.items())
+                if (!there.contains(key) || there[key] != value) keys.insert(fmt::format("{}.{}", group, key));
         }
-    }
-    return keys;
+    };
+    compare(a, b);
+    compare(b, a);
+    return {keys.begin(), keys.end()};
 }
 
 }

@@ -37,7 +37,8 @@ Result<std::filesystem::path> keep_ticket(const std::filesystem::path& folder, c
 // The name, or the name with the first free number behind it.
 std::string free_ticket_name(const TicketFolder& folder, const std::string& name);
 
-// The keys of the choices that differ, as in the file: "how.dpi", "save.name" …
+// Returns the keys of the choices that differ, as the file names them: "how.dpi", "save.name", "then.do". Empty if and
+// only if the choices are the same; a ticket's name and colour are not choices.
 std::vector<std::string> changed_choices(const Ticket& before, const Ticket& now);
 
 }

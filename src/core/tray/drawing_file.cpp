@@ -1,5 +1,6 @@
 #include "core/tray/drawing_file.h"
 
+#include "core/private_files.h"
 #include "core/reading/languages.h"
 #include "core/saving/safe_file.h"
 
@@ -15,7 +16,9 @@ std::filesystem::path drawing_file(const std::filesystem::path& store_folder, co
 }
 
 Result<void> keep_drawing(const std::filesystem::path& store_folder, const Original& original, const std::string& pdf) {
-    return replace_file(drawing_file(store_folder, original), pdf);
+    const std::filesystem::path file = drawing_file(store_folder, original);
+    make_private_file(file);
+    return replace_file(file, pdf);
 }
 
 std::string drawing_of(const std::filesystem::path& store_folder, const Page& page, bool ink_is_automatic) {

@@ -26,6 +26,7 @@ json page_json(const Page& page) {
              {"dropped", static_cast<int>(page.dropped)},
              {"dropped_by_hand", page.dropped_by_hand}};
     if (page.left_alone) out["left_alone"] = true;
+    if (page.incomplete) out["incomplete"] = true;
     if (!page.text.empty()) out["text"] = to_json(page.text);
     for (const PagePtr& piece : page.pieces) {
         out["pieces"].push_back(page_json(*piece));
@@ -75,7 +76,8 @@ Page page_from_json(const std::string& id, const json& j, int depth) {
             j.value("dropped_by_hand", false),
             std::move(pieces),
             j.value("left_alone", false),
-            text_edits_from_json(j.value("text", json::object()))};
+            text_edits_from_json(j.value("text", json::object())),
+            j.value("incomplete", false)};
 }
 
 }

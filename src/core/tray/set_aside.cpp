@@ -1,5 +1,7 @@
 #include "core/tray/set_aside.h"
 
+#include "core/private_files.h"
+
 #include <fmt/chrono.h>
 #include <fmt/format.h>
 
@@ -42,9 +44,8 @@ Result<fs::path> new_set_aside_folder(const fs::path& store_folder) {
     std::tm local{};
     localtime_r(&now, &local);
     const fs::path folder = free_name(all / fmt::format("{:%Y-%m-%d %H-%M-%S}", local));
-    std::error_code failure;
-    fs::create_directories(folder, failure);
-    if (failure) return not_set_aside(store_folder, failure.message());
+    if (const std::error_code failure = make_private_folder(folder))
+        return not_set_aside(store_folder, failure.message());
     return folder;
 }
 
@@ -59,7 +60,8 @@ Result<void> copied_aside(const fs::path& file, const fs::path& into, FileSteps&
     if (!is_there(file)) return {};
     std::error_code failure;
     const fs::path copy = free_name(into / file.filename());
-    fs::copy_file(file, copy, failure);
+    make_private_file(copy);
+    fs::copy_file(file, copy, fs::copy_options::overwrite_existing, failure);
     if (failure) return not_set_aside(file, failure.message());
     steps.sync(copy);
     return {};

@@ -1,5 +1,7 @@
 #include "core/tray/store_lock.h"
 
+#include "core/private_files.h"
+
 #include <fmt/format.h>
 
 #include <fcntl.h>
@@ -14,12 +16,10 @@ namespace fs = std::filesystem;
 namespace yelvin {
 
 Result<StoreLock> StoreLock::take(const fs::path& folder, const char* name) {
-    std::error_code failure;
-    fs::create_directories(folder, failure);
-    if (failure)
+    if (const std::error_code failure = make_private_folder(folder))
         return fail(ErrorKind::NotWritable, fmt::format("The folder {} for scanned pages cannot be made: {}.",
                                                         folder.string(), failure.message()));
-    const int descriptor = ::open((folder / name).c_str(), O_CREAT | O_RDWR | O_CLOEXEC, 0666);
+    const int descriptor = ::open((folder / name).c_str(), O_CREAT | O_RDWR | O_CLOEXEC, 0600);
     if (descriptor < 0)
         return fail(ErrorKind::NotWritable,
                     fmt::format("The folder {} for scanned pages may not be written to: {}. Ask for permission.",

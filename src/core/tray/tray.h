@@ -43,6 +43,7 @@ struct Page {
     std::vector<PagePtr> pieces;  // what it was stitched from, as they lay in the tray; kept with it
     bool left_alone = false;      // looking at it broke the program once: it is not looked at again by itself
     TextEdits text = {};          // what a person said about its words
+    bool incomplete = false;      // a part of it was missing in the file it came from
 };
 
 PageLies lies_of(const Page& page);

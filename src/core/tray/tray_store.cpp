@@ -2,6 +2,7 @@
 
 #include "core/developing/recipe_json.h"
 #include "core/json_text.h"
+#include "core/private_files.h"
 #include "core/tray/rows.h"
 #include "core/tray/set_aside.h"
 
@@ -59,9 +60,7 @@ Result<TrayStore> TrayStore::open(const fs::path& folder, FileSteps& steps) {
     TrayStore store;
     store.folder_ = folder;
     store.steps_ = &steps;
-    std::error_code failure;
-    fs::create_directories(folder, failure);
-    if (failure)
+    if (const std::error_code failure = make_private_folder(folder))
         return fail(ErrorKind::NotWritable, fmt::format("The folder {} for scanned pages cannot be made: {}.",
                                                         folder.string(), failure.message()));
     if (auto connected = store.connect(); !connected) return std::unexpected(connected.error());
@@ -78,6 +77,7 @@ Result<TrayStore> TrayStore::open_afresh(const fs::path& folder, FileSteps& step
 }
 
 Result<void> TrayStore::connect() {
+    make_private_file(folder_ / "tray.sqlite");
     try {
         database_ = std::make_unique<SQLite::Database>((folder_ / "tray.sqlite").string(),
                                                        SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE, busy_ms);

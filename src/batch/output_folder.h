@@ -1,0 +1,23 @@
+// The folder that --out names. It is made where it is missing, as other programs of the command line do, and goes again
+// with this object if nothing came into it.
+#pragma once
+
+#include "core/saving/safe_file.h"
+
+namespace yelvin {
+
+class OutputFolder {
+  public:
+    OutputFolder() = default;
+    OutputFolder(const OutputFolder&) = delete;
+    OutputFolder& operator=(const OutputFolder&) = delete;
+    ~OutputFolder() { folders_.remove(); }
+
+    // Errors: those of folder_error(), for the first folder that cannot be made.
+    Result<void> make(const std::filesystem::path& folder) { return folders_.make(std::filesystem::absolute(folder)); }
+
+  private:
+    NewFolders folders_;
+};
+
+}
