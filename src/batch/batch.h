@@ -77,7 +77,7 @@ struct SendingArguments {
     std::string to, user;                              // an address; whoever signs in, may be empty
     PasswordArguments password;                        // its `open`
     std::string authorities, fingerprint, key, folder; // may be empty
-    bool only_test = false;
+    bool only_test = false, plain_password = false;
     int tries = 4; // where the connection breaks or the server is busy
     std::vector<std::string> files;
 };

@@ -193,6 +193,8 @@ void add_send(CLI::App& app, SendingArguments& sending, std::optional<int>& stat
     send->add_option("--ca", sending.authorities, "Certificates of authorities besides the system's (PEM)");
     send->add_option("--fingerprint", sending.fingerprint, "Of the one certificate or host key that is accepted");
     send->add_option("--key", sending.key, "SFTP: a private key");
+    send->add_flag("--allow-plain-password", sending.plain_password,
+                   "Let the password go unencrypted to an http:// address that takes it in no other way");
     send->add_option("--tries", sending.tries, "Where the connection breaks (4)")->check(CLI::PositiveNumber);
     send->add_flag("--test", sending.only_test, "Only say step by step what works");
     send->final_callback([&] { status = run_send(sending); });

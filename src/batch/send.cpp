@@ -1,5 +1,7 @@
 #include "batch/batch.h"
 
+#include "batch/upload_records.h"
+
 #include "core/sending/delivery.h"
 #include "core/tray/tray.h"
 
@@ -23,6 +25,8 @@ int test(const Server& server, const SignIn& sign_in, const RemotePath& folder) 
         if (step.ok) return;
         all = false;
         complain({ErrorKind::Offline, step.words, {}});
+        if (step.shown.wants_plain_password)
+            complain({ErrorKind::Untrusted, "That can be accepted with --allow-plain-password.", {}});
         if (!step.shown.fingerprint.empty()) // so that it can be given with the next try
             complain({ErrorKind::Untrusted,
                       fmt::format("What it showed can be accepted with --fingerprint {}.", step.shown.fingerprint),
@@ -65,7 +69,8 @@ Result<void> leads_into(std::string_view folder, RemotePath& parts) {
 int run_send(const SendingArguments& sending) {
     const auto passwords = passwords_from(sending.password);
     if (!passwords) return complain(passwords.error()), exit_status(passwords.error());
-    const Server server{sending.to, sending.to, sending.user, sending.fingerprint, sending.key};
+    const Server server{shown_address(sending.to), sending.to,  sending.user,
+                        sending.fingerprint,       sending.key, sending.plain_password};
     const SignIn sign_in{passwords->open, sending.authorities};
     const auto address = address_of(server.address);
     if (!address) return complain(address.error()), exit_status(address.error());
@@ -77,9 +82,12 @@ int run_send(const SendingArguments& sending) {
     auto remote = connect_to(server, sign_in, {});
     if (!remote) return complain(remote.error()), exit_status(remote.error());
     int status = 0;
+    UploadRecords::remove_left_behind(**remote, server);
     for (const std::string& file : sending.files) {
         const fs::path path = file;
-        const auto sent = patiently(**remote, {path, folder, path.filename().string(), new_id()}, sending.tries);
+        const std::string token = new_id();
+        const UploadRecords::Kept record(server, folder, token);
+        const auto sent = patiently(**remote, {path, folder, path.filename().string(), token}, sending.tries);
         if (sent) {
             print({{"path", file}, {"url", sent->url}, {"bytes", sent->bytes}});
             continue;

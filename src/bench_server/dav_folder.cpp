@@ -53,10 +53,15 @@ DavReply plain(int status) { return {status}; }
 
 std::optional<fs::path> DavFolder::place_of(const std::string& path) const {
     fs::path place = folder_;
+    std::error_code failed;
     for (const std::string& part : parts_of_path(path)) {
         if (part == ".." || part.find('\0') != std::string::npos) return std::nullopt;
         if (part != ".") place /= part;
     }
+    // A symbolic link may lead anywhere: what it leads to has to be in the folder too.
+    const fs::path real = fs::weakly_canonical(place, failed), root = fs::weakly_canonical(folder_, failed);
+    const bool is_within = std::mismatch(root.begin(), root.end(), real.begin(), real.end()).first == root.end();
+    if (failed || !is_within) return std::nullopt;
     return place;
 }
 

@@ -238,14 +238,15 @@ void SendQueue::give_password(const Server& server, const Secret& password) {
     wake();
 }
 
-void SendQueue::trust(const std::string& address, const std::string& fingerprint) {
-    executors_.keeping([this, address, fingerprint] {
+void SendQueue::trust(const std::string& address, const Remote::Shown& shown) {
+    executors_.keeping([this, address, shown] {
         {
             const std::scoped_lock lock(guard_);
             for (SendItem& each : items_) {
                 if (each.server.address != address || each.is == Is::Arrived) continue;
-                each.server.fingerprint = fingerprint;
-                if (each.is == Is::Failed && !each.shown.fingerprint.empty())
+                if (!shown.fingerprint.empty()) each.server.fingerprint = shown.fingerprint;
+                if (shown.wants_plain_password) each.server.plain_password = true;
+                if (each.is == Is::Failed && (!each.shown.fingerprint.empty() || each.shown.wants_plain_password))
                     each.is = Is::Waits, each.next_try = {}, each.why.clear();
                 keep(each);
             }

@@ -66,7 +66,9 @@ class SendQueue {
     void forget_arrived();
     // For all that go there with this user; held in memory only.
     void give_password(const Server& server, const Secret& password);
-    void trust(const std::string& address, const std::string& fingerprint); // in all that wait for that server
+    // Accepts, for all that wait for that server, what it showed: a fingerprint, or that it takes the password only
+    // unencrypted.
+    void trust(const std::string& address, const Remote::Shown& shown);
     // Begins what is due, as long as there is any. To be called at the start and whenever next_due() has come.
     void wake();
     void stop(); // what runs ends soon and is taken up at the next start

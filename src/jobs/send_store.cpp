@@ -7,6 +7,8 @@
 #include <nlohmann/json.hpp>
 
 #include <fcntl.h>
+#include <linux/fs.h>
+#include <sys/ioctl.h>
 #include <unistd.h>
 
 #include <cerrno>
@@ -43,6 +45,16 @@ void sync(const fs::path& path, int flags) {
     const int code = errno;
     if (file >= 0) ::close(file);
     if (!synced) throw fs::filesystem_error("not on disk", path, std::error_code(code, std::generic_category()));
+}
+
+// Shares the file's blocks with a copy of it, where the file system can (ioctl_ficlone(2)): a write into the file later
+// on does not reach the copy. A hard link would change with the file.
+bool is_cloned(const fs::path& from, const fs::path& to) {
+    const int source = ::open(from.c_str(), O_RDONLY | O_CLOEXEC), target = ::open(to.c_str(), O_WRONLY | O_CLOEXEC);
+    const bool cloned = source >= 0 && target >= 0 && ::ioctl(target, FICLONE, source) == 0;
+    if (source >= 0) ::close(source);
+    if (target >= 0) ::close(target);
+    return cloned;
 }
 
 SendStore::Row row_in(SQLite::Statement& row) {
@@ -163,10 +175,9 @@ fs::path SendStore::file_of(const std::string& token) const { return folder_ / (
 
 void SendStore::hold_file(const fs::path& from, const std::string& token) const {
     const fs::path to = file_of(token);
-    std::error_code failed;
-    fs::create_hard_link(from, to, failed);
-    if (!failed) return;
-    fs::copy_file(from, to, fs::copy_options::overwrite_existing);
+    make_private_file(to);
+    if (!is_cloned(from, to)) fs::copy_file(from, to, fs::copy_options::overwrite_existing);
+    fs::permissions(to, fs::perms::owner_read | fs::perms::owner_write); // copy_file() takes the source's along
     sync(to, 0);
 }
 

@@ -82,6 +82,13 @@ TEST_F(SendQueueTest, WhatWasHandedInArrivesWhateverBecomesOfTheFile) {
     EXPECT_EQ(only().is, Is::Arrived) << "known over a restart";
     queue->forget_arrived();
     EXPECT_TRUE(queue->items().empty());
+    // A program that writes into the file, instead of replacing it, does not change what arrives.
+    ASSERT_TRUE(add({file("d.pdf", "as it was handed in", there.server())}));
+    std::ofstream(here / "d.pdf", std::ios::in | std::ios::out) << "AS IT IS NOW";
+    run();
+    EXPECT_EQ(read_file(here / "d.pdf"), "AS IT IS NOWnded in");
+    EXPECT_EQ(read_file(there.files() / "Box/d.pdf"), "as it was handed in");
+    queue->forget_arrived();
     // One that is not there: none of them is taken in.
     EXPECT_FALSE(add({file("c.pdf", "c", there.server()), {here / "nothing.pdf", "", there.server(), {}, "n"}}));
     EXPECT_TRUE(queue->items().empty());
@@ -135,7 +142,7 @@ TEST_F(SendQueueTest, APasswordAndACertificateAreWaitedForAndKeptNowhere) {
     run();
     ASSERT_EQ(only().is, Is::Failed);
     ASSERT_TRUE(only().shown.fingerprint.starts_with("SHA256:")) << only().why;
-    queue->trust(there.server().address, only().shown.fingerprint);
+    queue->trust(there.server().address, only().shown);
     run();
     for (const SendItem& each : queue->items()) EXPECT_EQ(each.is, Is::WantsPassword) << each.why;
     queue->give_password(there.server(), Secret("not this one"));

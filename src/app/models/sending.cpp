@@ -139,12 +139,14 @@ void Sending::send_elsewhere(long long id, const std::string& server) {
 
 void Sending::accept_shown(long long id) {
     const auto at = std::ranges::find(items_, id, &SendItem::id);
-    if (!queue_ || at == items_.end() || at->shown.fingerprint.empty()) return;
+    if (!queue_ || at == items_.end()) return;
+    if (at->shown.fingerprint.empty() && !at->shown.wants_plain_password) return;
     if (auto named = around_.servers.named(at->server.name); named && named->address == at->server.address) {
-        named->fingerprint = at->shown.fingerprint;
+        if (!at->shown.fingerprint.empty()) named->fingerprint = at->shown.fingerprint;
+        if (at->shown.wants_plain_password) named->plain_password = true;
         around_.servers.put(*named, named->name);
     }
-    queue_->trust(at->server.address, at->shown.fingerprint);
+    queue_->trust(at->server.address, at->shown);
 }
 
 void Sending::forget_arrived() {

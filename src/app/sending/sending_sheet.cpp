@@ -96,6 +96,9 @@ class SendingList : public QWidget {
         }
         if (!item.shown.fingerprint.empty() && item.is == Is::Failed)
             link(sending_said("accept what it shows"), "accept", [&sending, id] { sending.accept_shown(id); });
+        if (item.shown.wants_plain_password && item.is == Is::Failed)
+            link(sending_said("send the password unencrypted"), "accept-plain",
+                 [&sending, id] { sending.accept_shown(id); });
         if (item.is == Is::Waits || item.is == Is::Runs)
             link(sending_said("hold"), "hold", [&sending, id] { sending.hold(id); });
         if (item.is != Is::Runs)

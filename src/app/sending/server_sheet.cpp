@@ -27,8 +27,8 @@ class ServerForm : public QWidget {
   public:
     ServerForm(const SendingModels& models, const Server& server, PhraseSheet* sheet,
                std::function<void(const QString&)> chosen)
-        : models_(models), before_(server), fingerprint_(server.fingerprint), sheet_(sheet),
-          chosen_(std::move(chosen)) {
+        : models_(models), before_(server), fingerprint_(server.fingerprint), plain_password_(server.plain_password),
+          sheet_(sheet), chosen_(std::move(chosen)) {
         column_ = new QVBoxLayout(this);
         column_->setContentsMargins(0, 0, 0, 0);
         column_->setSpacing(6);
@@ -77,7 +77,10 @@ class ServerForm : public QWidget {
         for (QLineEdit* each : {name_, address_, user_, password_, key_})
             connect(each, &QLineEdit::returnPressed, this, [this] { save_it(); });
         connect(address_, &QLineEdit::textEdited, this,
-                [this] { fingerprint_.clear(); }); // another server, another trust
+                [this] { // another server, another trust
+                    fingerprint_.clear();
+                    plain_password_ = false;
+                });
     }
     QLineEdit* first() const { return name_->text().isEmpty() ? name_ : address_; }
 
@@ -85,6 +88,7 @@ class ServerForm : public QWidget {
     SendingModels models_;
     Server before_;
     std::string fingerprint_;
+    bool plain_password_ = false; // accepted for this address
     PhraseSheet* sheet_;
     std::function<void(const QString&)> chosen_;
     QVBoxLayout *column_, *steps_;
@@ -113,7 +117,8 @@ class ServerForm : public QWidget {
     }
     Server typed() const {
         return {name_->text().trimmed().toStdString(), address_->text().trimmed().toStdString(),
-                user_->text().trimmed().toStdString(), fingerprint_, key_->text().trimmed().toStdString()};
+                user_->text().trimmed().toStdString(), fingerprint_,
+                key_->text().trimmed().toStdString(),  plain_password_};
     }
     bool complain(const QString& words, QLineEdit* at) {
         wrong_->setText(words);
@@ -170,6 +175,7 @@ class ServerForm : public QWidget {
         line->addWidget(label, 1);
         steps_->addLayout(line);
         if (!step.shown.fingerprint.empty()) show_accepting(step.shown);
+        if (step.shown.wants_plain_password) show_accepting_plain_password();
         sheet_->adjustSize();
     }
     void show_accepting(const Remote::Shown& shown) {
@@ -181,6 +187,14 @@ class ServerForm : public QWidget {
         steps_->addWidget(accept, 0, Qt::AlignLeft);
         connect(accept, &QPushButton::clicked, this, [this, fingerprint = shown.fingerprint] {
             fingerprint_ = fingerprint;
+            test();
+        });
+    }
+    void show_accepting_plain_password() {
+        auto* accept = theme::link(server_said("send the password unencrypted"), "server-accept-plain", this);
+        steps_->addWidget(accept, 0, Qt::AlignLeft);
+        connect(accept, &QPushButton::clicked, this, [this] {
+            plain_password_ = true;
             test();
         });
     }

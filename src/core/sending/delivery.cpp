@@ -29,10 +29,19 @@ class Delivering {
 
     Result<Sent> run() {
         std::error_code gone;
-        bytes_ = fs::file_size(delivery_.file, gone);
-        if (gone)
+        const fs::file_status is = fs::status(delivery_.file, gone);
+        if (!fs::exists(is))
             return fail(ErrorKind::Missing,
-                        fmt::format("{} is no longer where it was, so it was not sent.", delivery_.file.string()));
+                        fmt::format("{} does not exist; check the name and the folder.", delivery_.file.string()));
+        if (fs::is_directory(is))
+            return fail(ErrorKind::BadInput,
+                        fmt::format("{} is a folder; name the files in it.", delivery_.file.string()));
+        if (!fs::is_regular_file(is))
+            return fail(ErrorKind::BadInput, fmt::format("{} is a pipe or a device, not a file; save what it gives "
+                                                         "first.",
+                                                         delivery_.file.string()));
+        bytes_ = fs::file_size(delivery_.file, gone);
+        if (gone) return fail(ErrorKind::Missing, fmt::format("{} cannot be read any more.", delivery_.file.string()));
         if (state_.at == DeliveryState::At::Naming) return go_on_naming();
         if (state_.at == DeliveryState::At::Putting) return put_directly();
         return begin();

@@ -38,10 +38,11 @@ struct HashOfBeginning::Sum {
 HashOfBeginning::HashOfBeginning(std::uint64_t most) : left_(most), sum_(std::make_unique<Sum>()) {}
 HashOfBeginning::~HashOfBeginning() = default;
 
-void HashOfBeginning::take(const char* bytes, std::size_t size) {
+bool HashOfBeginning::take(const char* bytes, std::size_t size) {
     const auto some = static_cast<std::size_t>(std::min<std::uint64_t>(size, left_));
     left_ -= some;
     g_checksum_update(sum_->of.get(), reinterpret_cast<const guchar*>(bytes), static_cast<gssize>(some));
+    return some == size;
 }
 
 std::string HashOfBeginning::hash() { return g_checksum_get_string(sum_->of.get()); }

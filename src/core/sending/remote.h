@@ -55,8 +55,9 @@ class Remote {
     std::optional<std::chrono::seconds> retry_after() const { return retry_after_; }
     // After an Untrusted: what the server showed, to be looked at and accepted.
     struct Shown {
-        std::string fingerprint; // "SHA256:" and the rest, as it goes into Server::fingerprint
-        std::string words;       // whose it says it is, until when; why it was not trusted
+        std::string fingerprint;           // "SHA256:" and the rest, as it goes into Server::fingerprint
+        std::string words;                 // whose it says it is, until when; why it was not trusted
+        bool wants_plain_password = false; // it takes the password by Basic sign-in only, over a connection in the open
     };
     const Shown& shown() const { return shown_; }
 
@@ -81,7 +82,7 @@ class HashOfBeginning {
     ~HashOfBeginning();
     HashOfBeginning(const HashOfBeginning&) = delete;
     HashOfBeginning& operator=(const HashOfBeginning&) = delete;
-    void take(const char* bytes, std::size_t size);
+    bool take(const char* bytes, std::size_t size); // false: more came than it wants
     std::string hash();
 
   private:

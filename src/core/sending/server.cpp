@@ -1,22 +1,23 @@
 #include "core/sending/server.h"
 
+#include <curl/curl.h>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
 #include <algorithm>
 #include <array>
-#include <charconv>
+#include <cstdlib>
+#include <memory>
+#include <optional>
 
 namespace yelvin {
 
 using nlohmann::json;
 
 json to_json(const Server& server) {
-    return {{"name", server.name},
-            {"address", server.address},
-            {"user", server.user},
-            {"fingerprint", server.fingerprint},
-            {"key_file", server.key_file}};
+    return {{"name", server.name},         {"address", server.address},
+            {"user", server.user},         {"fingerprint", server.fingerprint},
+            {"key_file", server.key_file}, {"plain_password", server.plain_password}};
 }
 
 Server server_from_json(const json& from) {
@@ -30,6 +31,7 @@ Server server_from_json(const json& from) {
     take("user", server.user);
     take("fingerprint", server.fingerprint);
     take("key_file", server.key_file);
+    if (const auto at = from.find("plain_password"); at != from.end() && at->is_boolean()) server.plain_password = *at;
     return server;
 }
 
@@ -44,49 +46,56 @@ constexpr std::array<Scheme, 3> schemes{
     {{"https", ServerKind::WebDav, true}, {"http", ServerKind::WebDav, false}, {"sftp", ServerKind::Sftp, true}}};
 
 std::unexpected<Error> wrong(std::string_view address, const std::string& why) {
-    return fail(ErrorKind::Usage, fmt::format("{} is no address to send to: {}.", address, why));
+    return fail(ErrorKind::Usage, fmt::format("{} is not an address to send to: {}.", shown_address(address), why));
 }
 
-int hex_digit(char c) {
-    if (c >= '0' && c <= '9') return c - '0';
-    if (c >= 'a' && c <= 'f') return c - 'a' + 10;
-    if (c >= 'A' && c <= 'F') return c - 'A' + 10;
-    return -1;
-}
+struct FreeUrl {
+    void operator()(CURLU* url) const { curl_url_cleanup(url); }
+};
+using Url = std::unique_ptr<CURLU, FreeUrl>;
 
-// A percent sign that begins no such code stands for itself.
-std::string decoded(std::string_view text) {
-    std::string out;
-    for (size_t i = 0; i < text.size(); ++i) {
-        const bool code =
-            text[i] == '%' && i + 2 < text.size() && hex_digit(text[i + 1]) >= 0 && hex_digit(text[i + 2]) >= 0;
-        if (!code) {
-            out += text[i];
-            continue;
-        }
-        out += static_cast<char>(16 * hex_digit(text[i + 1]) + hex_digit(text[i + 2]));
-        i += 2;
-    }
+std::string part_of(CURLU* url, CURLUPart part) {
+    char* text = nullptr;
+    if (curl_url_get(url, part, &text, 0) != CURLUE_OK) return {};
+    std::string out(text);
+    curl_free(text);
     return out;
 }
 
-// "host", "host:port", "[::1]:port"; a sentence's end where it is none.
-std::string take_host(std::string_view authority, ServerAddress& into) {
-    if (authority.find('@') != std::string_view::npos)
-        return "the user belongs into a field of its own, a password nowhere";
-    const size_t bracket = authority.find(']');
-    const size_t colon = authority.find(':', bracket == std::string_view::npos ? 0 : bracket);
-    into.host = authority.substr(0, colon);
-    if (into.host.empty()) return "it names no server";
-    const bool odd = std::ranges::any_of(into.host, [](unsigned char c) { return c <= ' ' || c == 0x7f || c == '\\'; });
-    if (odd) return "its server's name has a character that no name has";
-    if (colon == std::string_view::npos) return {};
-    const std::string_view digits = authority.substr(colon + 1);
-    const auto [end, failed] = std::from_chars(digits.data(), digits.data() + digits.size(), into.port);
-    const bool whole = failed == std::errc() && end == digits.data() + digits.size();
-    return whole && into.port > 0 && into.port < 65536 ? std::string() : "its port is no number from 1 to 65535";
+// Nothing for a part that leads elsewhere: "..", or one that has a slash or a zero byte encoded in it.
+std::optional<std::string> decoded_name(std::string_view part) {
+    if (part.empty()) return std::string(); // which libcurl would measure itself, past the part's end
+    int length = 0;
+    char* text = curl_easy_unescape(nullptr, part.data(), static_cast<int>(part.size()), &length);
+    std::string name(text ? text : "", text ? static_cast<size_t>(length) : 0);
+    curl_free(text);
+    if (name == ".." || name.find('/') != std::string::npos || name.find('\0') != std::string::npos)
+        return std::nullopt;
+    return name;
 }
 
+// Why libcurl does not take the address.
+std::string reason(CURLUcode code) {
+    switch (code) {
+    case CURLUE_BAD_PORT_NUMBER:
+        return "its port is not a number from 1 to 65535";
+    case CURLUE_NO_HOST:
+        return "it names no server";
+    case CURLUE_USER_NOT_ALLOWED:
+        return "enter the user name in its own field, and no password";
+    default:
+        return "its server's name has a character that no name has";
+    }
+}
+
+}
+
+std::string shown_address(std::string_view address) {
+    const size_t at = address.rfind('@');
+    if (at == std::string_view::npos) return std::string(address);
+    const size_t scheme = address.find("://");
+    const std::string_view begin = address.substr(0, scheme == std::string_view::npos || scheme > at ? 0 : scheme + 3);
+    return fmt::format("{}…@{}", begin, address.substr(at + 1));
 }
 
 std::string ServerAddress::origin() const {
@@ -94,31 +103,40 @@ std::string ServerAddress::origin() const {
 }
 
 Result<ServerAddress> address_of(std::string_view address) {
-    const size_t scheme_end = address.find("://");
     ServerAddress out;
-    out.scheme = address.substr(0, scheme_end == std::string_view::npos ? 0 : scheme_end);
+    out.scheme = address.substr(0, std::min(address.find("://"), address.size()));
     std::ranges::transform(out.scheme, out.scheme.begin(),
                            [](char c) { return c >= 'A' && c <= 'Z' ? static_cast<char>(c + 32) : c; });
     const auto known = std::ranges::find(schemes, std::string_view(out.scheme), &Scheme::name);
     if (known == schemes.end()) return wrong(address, "it begins with none of https://, http:// and sftp://");
     out.kind = known->kind;
     out.secure = known->secure;
-    const std::string_view rest = address.substr(scheme_end + 3);
-    const size_t slash = std::min(rest.find('/'), rest.size());
-    if (rest.find_first_of("?#") != std::string_view::npos)
+    if (address.find_first_of("?#") != std::string_view::npos)
         return wrong(address, "it has a question mark or #; write those as %3F and %23");
-    if (const std::string why = take_host(rest.substr(0, slash), out); !why.empty()) return wrong(address, why);
-    for (size_t at = slash; at < rest.size();) {
-        const size_t end = std::min(rest.find('/', at + 1), rest.size());
-        std::string part = decoded(rest.substr(at + 1, end - at - 1));
+    const std::string_view after = address.substr(out.scheme.size() + 3);
+    if (after.empty() || after.front() == '/') return wrong(address, reason(CURLUE_NO_HOST)); // libcurl would go on
+    const Url url(curl_url());
+    constexpr unsigned flags = CURLU_DISALLOW_USER | CURLU_PATH_AS_IS | CURLU_ALLOW_SPACE;
+    if (const CURLUcode code = curl_url_set(url.get(), CURLUPART_URL, std::string(address).c_str(), flags);
+        code != CURLUE_OK)
+        return wrong(address, reason(code));
+    out.host = part_of(url.get(), CURLUPART_HOST);
+    if (out.host.find_first_of(" \\") != std::string::npos) return wrong(address, reason(CURLUE_BAD_HOSTNAME));
+    if (const std::string port = part_of(url.get(), CURLUPART_PORT); !port.empty()) {
+        out.port = std::atoi(port.c_str()); // NOLINT(cert-err34-c): libcurl has looked at the digits
+        if (out.port < 1) return wrong(address, reason(CURLUE_BAD_PORT_NUMBER));
+    }
+    const std::string path = part_of(url.get(), CURLUPART_PATH);
+    for (size_t at = 0; at < path.size();) {
+        const size_t end = std::min(path.find('/', at + 1), path.size());
+        auto part = decoded_name(std::string_view(path).substr(at + 1, end - at - 1));
         at = end;
-        if (part.empty() || part == ".") continue;
-        if (part == ".." || part.find('/') != std::string::npos || part.find('\0') != std::string::npos)
-            return wrong(address, "its folder leads elsewhere");
-        if (part == "~" && out.kind == ServerKind::Sftp && out.folder.empty() && !out.at_home)
+        if (!part) return wrong(address, "its folder must not lead elsewhere, as by \"..\"");
+        if (part->empty() || *part == ".") continue;
+        if (*part == "~" && out.kind == ServerKind::Sftp && out.folder.empty() && !out.at_home)
             out.at_home = true;
         else
-            out.folder.push_back(std::move(part));
+            out.folder.push_back(std::move(*part));
     }
     return out;
 }

@@ -20,6 +20,8 @@ struct Server {
     std::string fingerprint; // of a certificate or host key that was looked at and accepted; empty: those that the
                              // system's authorities or known hosts vouch for
     std::string key_file;    // SFTP: a private key; empty: the agent's, then the password
+    // Whether the password may go to an http:// address by Basic sign-in, which shows it to everybody on the way.
+    bool plain_password = false;
     bool operator==(const Server&) const = default;
 };
 nlohmann::json to_json(const Server& server);
@@ -35,8 +37,12 @@ struct ServerAddress {
     bool at_home = false;            // SFTP: "/~/", in the person's own folder
     std::string origin() const;      // scheme, host and port
 };
-// Errors: Usage, with what is wrong with it: another scheme, no host, a password or user in it, a query, "..".
+// Takes an address apart, by libcurl's URL API. Errors: Usage, with what is wrong with it: another scheme, no host, a
+// password or user in it, a query, "..". A password in the address is in no part of the sentence.
 Result<ServerAddress> address_of(std::string_view address);
+
+// Returns the address as it may be shown: without what stands before an @, which may be a password.
+std::string shown_address(std::string_view address);
 
 // A folder or file below the server's address.
 using RemotePath = std::vector<std::string>;

@@ -48,7 +48,7 @@ Result<bool> Sftp::command(const std::string& words) {
 Result<std::optional<Remote::Entry>> Sftp::look(const RemotePath& path) {
     Transfer::Request folder{url(path) + "/", {}, {}};
     folder.only_names = true;
-    folder.take = [](const char*, std::size_t) {};
+    folder.take = [](const char*, std::size_t) { return true; };
     // OpenSSH refuses to open as a folder what is a file, or is not there.
     const auto listed =
         ask(folder, {CURLE_REMOTE_FILE_NOT_FOUND, CURLE_REMOTE_ACCESS_DENIED, CURLE_QUOTE_ERROR, CURLE_SSH});
@@ -109,7 +109,7 @@ Result<void> Sftp::remove(const RemotePath& path) {
 Result<std::string> Sftp::read_back(const RemotePath& path, std::uint64_t most) {
     HashOfBeginning sum(most);
     Transfer::Request request{url(path), {}, {}};
-    request.take = [&](const char* bytes, std::size_t size) { sum.take(bytes, size); };
+    request.take = [&](const char* bytes, std::size_t size) { return sum.take(bytes, size); };
     const auto answer = ask(request, {});
     if (!answer) return std::unexpected(answer.error());
     return sum.hash();

@@ -6,6 +6,7 @@
 #include <openssl/x509v3.h>
 
 #include <algorithm>
+#include <chrono>
 #include <cstdlib>
 #include <cstring>
 #include <sstream>
@@ -83,10 +84,14 @@ struct Transfer::Under {
 
     static size_t write(char* bytes, size_t one, size_t count, void* self) {
         auto& under = *static_cast<Under*>(self);
-        if (under.request.take)
-            under.request.take(bytes, one * count);
-        else if (under.answer.body.size() < most_kept)
-            under.answer.body.append(bytes, one * count);
+        constexpr size_t stop = 0; // ends the exchange with CURLE_WRITE_ERROR
+        if (under.request.take) {
+            under.moved_at = std::chrono::steady_clock::now();
+            if (!under.request.take(bytes, one * count)) under.has_enough = true;
+            return under.has_enough ? stop : one * count;
+        }
+        if (under.answer.body.size() + one * count > most_kept) return stop;
+        under.answer.body.append(bytes, one * count);
         return one * count;
     }
     static size_t header(char* bytes, size_t one, size_t count, void* self) {
@@ -126,9 +131,17 @@ struct Transfer::Under {
     static int progress(void* self, curl_off_t, curl_off_t, curl_off_t, curl_off_t sent) {
         auto& under = *static_cast<Under*>(self);
         if (under.request.progress && under.file) under.request.progress(static_cast<std::uint64_t>(sent));
-        return under.stop.stop_requested() ? 1 : 0;
+        const auto now = std::chrono::steady_clock::now();
+        // Bytes of an answer that nobody asked for do not count: they could come for ever.
+        if (sent != under.sent) under.sent = sent, under.moved_at = now;
+        if (!under.request.take && now - under.moved_at > most_waited) under.waited_too_long = true;
+        return under.stop.stop_requested() || under.waited_too_long ? 1 : 0;
     }
     static constexpr size_t most_kept = 16 << 20; // of an answer
+    static constexpr std::chrono::seconds most_waited{120};
+    bool has_enough = false, waited_too_long = false;
+    curl_off_t sent = 0;
+    std::chrono::steady_clock::time_point moved_at = std::chrono::steady_clock::now();
 };
 
 Transfer::Transfer(Server server, ServerAddress address, SignIn sign_in, std::stop_token stop)
@@ -213,12 +226,16 @@ void Transfer::set_trust(CURL* curl) {
     if (!sign_in_.authorities.empty()) set(CURLOPT_CAINFO, sign_in_.authorities.c_str());
 }
 
+long Transfer::allowed_auth() const {
+    return address_.secure || server_.plain_password ? auth_ : auth_ & ~static_cast<long>(CURLAUTH_BASIC);
+}
+
 void Transfer::set_sign_in(CURL* curl) {
     const auto set = [&](auto option, auto value) { curl_easy_setopt(curl, option, value); };
     if (!server_.user.empty()) set(CURLOPT_USERNAME, server_.user.c_str());
     if (!sign_in_.password.empty()) set(CURLOPT_PASSWORD, sign_in_.password.c_str());
     if (address_.kind == ServerKind::WebDav) {
-        set(CURLOPT_HTTPAUTH, auth_);
+        set(CURLOPT_HTTPAUTH, allowed_auth());
         set(CURLOPT_UNRESTRICTED_AUTH, 0L);
         return;
     }
@@ -297,7 +314,10 @@ void Transfer::finish(Under& under) {
     answer.length = length;
     curl_easy_getinfo(curl, CURLINFO_RETRY_AFTER, &wait);
     if (wait > 0) answer.retry_after = std::chrono::seconds(wait);
-    curl_easy_setopt(curl, CURLOPT_PASSWORD, nullptr); // no longer held than it takes
+    for (const CURLoption secret : {CURLOPT_PASSWORD, CURLOPT_KEYPASSWD}) // held no longer than it takes
+        curl_easy_setopt(curl, secret, nullptr);
+    if (under.has_enough && answer.code == CURLE_WRITE_ERROR) answer.code = CURLE_OK;
+    if (under.waited_too_long && answer.code == CURLE_ABORTED_BY_CALLBACK) answer.code = CURLE_OPERATION_TIMEDOUT;
 }
 
 // Until the first of them is through; the second one is waited for no longer.
@@ -340,14 +360,18 @@ Transfer::Answer Transfer::run(const Request& request, const Request* beside, An
     perform(under, other ? &*other : nullptr);
     finish(under);
     if (other) finish(*other), *besides_answer = std::move(other->answer);
-    if (address_.kind == ServerKind::WebDav && auth_ == static_cast<long>(CURLAUTH_ANY)) {
-        // Once it is known how one signs in there, nothing is sent twice for it.
+    if (address_.kind == ServerKind::WebDav) {
         long offered = 0;
         curl_easy_getinfo(curl_, CURLINFO_HTTPAUTH_AVAIL, &offered);
-        if (offered & CURLAUTH_DIGEST)
+        // Once it is known how one signs in there, nothing is sent twice for it.
+        if (auth_ == static_cast<long>(CURLAUTH_ANY) && (offered & CURLAUTH_DIGEST))
             auth_ = CURLAUTH_DIGEST;
-        else if (offered & CURLAUTH_BASIC)
+        else if (auth_ == static_cast<long>(CURLAUTH_ANY) && (offered & CURLAUTH_BASIC))
             auth_ = CURLAUTH_BASIC;
+        const bool is_basic = (offered & CURLAUTH_BASIC) && !(offered & CURLAUTH_DIGEST);
+        under.answer.wants_plain_password =
+            under.answer.status == 401 && is_basic && !address_.secure && !server_.plain_password;
+        shown_.wants_plain_password = under.answer.wants_plain_password && !server_.user.empty();
     }
     return std::move(under.answer);
 }
@@ -385,6 +409,8 @@ Error Transfer::failure(const Answer& answer) const {
         return error(ErrorKind::AccessDenied, fmt::format("{} does not allow that to {}.", origin, server_.user));
     case CURLE_REMOTE_DISK_FULL:
         return error(ErrorKind::DiskFull, fmt::format("There is no more room at {}.", origin));
+    case CURLE_WRITE_ERROR:
+        return error(ErrorKind::BadInput, fmt::format("{} gave an answer without an end; check the address.", origin));
     case CURLE_READ_ERROR:
         return error(ErrorKind::Missing, "The file that is to be sent cannot be read any more.");
     default:

@@ -30,10 +30,11 @@ class Transfer {
         std::vector<std::string> headers; // of HTTP
         std::string body;                 // sent along, if not empty
         const std::filesystem::path* upload = nullptr;
-        std::function<void(const char*, std::size_t)> take = {}; // what comes back; empty: into the answer
-        std::vector<std::string> commands = {};                  // of SFTP
-        bool only_look = false;                                  // no contents wanted
-        bool only_names = false;                                 // of a folder, by SFTP
+        // What comes back; false: that is enough, and the rest is not waited for. Empty: it goes into the answer.
+        std::function<bool(const char*, std::size_t)> take = {};
+        std::vector<std::string> commands = {}; // of SFTP
+        bool only_look = false;                 // no contents wanted
+        bool only_names = false;                // of a folder, by SFTP
         Remote::Progress progress = {};
     };
     struct Answer {
@@ -44,6 +45,7 @@ class Transfer {
         std::string redirect;
         std::int64_t length = -1;
         std::optional<std::chrono::seconds> retry_after;
+        bool wants_plain_password = false; // of HTTP: Basic is all it offers, and may not be used (Server)
     };
     // `beside` goes at the same time by a connection of its own, as far as it gets until the first is through.
     Answer run(const Request& request, const Request* beside = nullptr, Answer* besides_answer = nullptr);
@@ -64,6 +66,7 @@ class Transfer {
     CURL *curl_, *beside_ = nullptr;
     CURLM* connections_; // those that are open stay so
     long auth_ = CURLAUTH_ANY;
+    long allowed_auth() const; // of auth_, what may be used with this server
     Remote::Shown shown_;
 
     struct Under; // one exchange

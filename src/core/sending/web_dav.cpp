@@ -82,6 +82,11 @@ Error WebDav::refusal(const Transfer::Answer& answer) const {
     };
     switch (answer.status) {
     case 401:
+        if (answer.wants_plain_password && !user.empty())
+            return error(ErrorKind::Untrusted,
+                         fmt::format("{} takes the password only unencrypted, where others on the network can read it; "
+                                     "nothing was sent. Use an https:// address, or accept that for this server.",
+                                     origin));
         return user.empty()
                    ? error(ErrorKind::Encrypted,
                            fmt::format("{} asks who is there; give a user and a password.", origin))
@@ -264,7 +269,7 @@ Result<void> WebDav::remove(const RemotePath& path) {
 Result<std::string> WebDav::read_back(const RemotePath& path, std::uint64_t most) {
     HashOfBeginning sum(most);
     Transfer::Request request{url_of(path, false)};
-    request.take = [&](const char* bytes, std::size_t size) { sum.take(bytes, size); };
+    request.take = [&](const char* bytes, std::size_t size) { return sum.take(bytes, size); };
     const auto answer = ask(std::move(request), {200});
     if (!answer) return std::unexpected(answer.error());
     return sum.hash();
