@@ -33,7 +33,7 @@ fs::path folder_of(const std::string& named) {
 
 Result<Cabinet> opened(const std::string& named) {
     auto cabinet = Cabinet::open(folder_of(named));
-    if (cabinet && !cabinet->rebuilt().empty()) fmt::print(stderr, "{}\n", cabinet->rebuilt());
+    if (cabinet && !cabinet->rebuilt().empty()) complain({ErrorKind::BadInput, cabinet->rebuilt(), {}});
     return cabinet;
 }
 
@@ -67,14 +67,11 @@ const char* outcome_words(TakingIn::Outcome outcome) {
     return "added";
 }
 
-// All files of the folder; those that cannot be taken in are said and left out.
-int take_in(Cabinet& cabinet, TakingIn& taking, const fs::path& folder) {
-    std::error_code missing;
-    if (!fs::is_directory(folder, missing))
-        return failed({ErrorKind::Missing, fmt::format("There is no folder {} to take in.", folder.string()), {}});
+// Takes the files in; those that cannot be are said and left out. `folder`: the one that they were found in, or none.
+int take_in(Cabinet& cabinet, TakingIn& taking, const std::vector<fs::path>& files, const fs::path& folder) {
     bool left_out = false;
     size_t said = 0;
-    for (const fs::path& file : paper_files_in(folder)) {
+    for (const fs::path& file : files) {
         const auto taken = taking.take(file, folder);
         if (!taken) {
             complain(taken.error());
@@ -95,6 +92,16 @@ int take_in(Cabinet& cabinet, TakingIn& taking, const fs::path& folder) {
     return left_out ? 1 : 0;
 }
 
+// Opening it looks at little of the file; this looks at all of it.
+Result<void> rebuilt_where_damaged(Cabinet& cabinet) {
+    const auto whole = cabinet.is_whole();
+    if (!whole) return std::unexpected(whole.error());
+    if (*whole) return {};
+    if (auto anew = cabinet.make_anew(); !anew) return anew;
+    complain({ErrorKind::BadInput, cabinet.rebuilt(), {}});
+    return {};
+}
+
 // Every file that the cabinet knows, looked at as if for the first time.
 int look_at_all(Cabinet& cabinet, TakingIn& taking) {
     if (auto anew = cabinet.index_anew(); !anew) return failed(anew.error());
@@ -107,12 +114,28 @@ int look_at_all(Cabinet& cabinet, TakingIn& taking) {
 }
 
 int run_find(const FindingArguments& finding) {
-    if (auto cabinet = opened(finding.cabinet); !cabinet) return failed(cabinet.error());
-    auto finder = Finder::open(folder_of(finding.cabinet));
-    if (!finder) return failed(finder.error());
+    const auto trouble = [&](Error error) {
+        const std::string named = finding.cabinet.empty() ? "" : " --cabinet " + quoted(finding.cabinet);
+        if (error.kind == ErrorKind::BadInput)
+            error.sentence =
+                fmt::format("The cabinet in {} is damaged; repair it with: yelvin-batch take-in --rebuild{}",
+                            folder_of(finding.cabinet).string(), named);
+        if (error.kind == ErrorKind::Missing)
+            error.sentence = fmt::format("There is no cabinet in {}; make one with: yelvin-batch take-in FOLDER{}",
+                                         folder_of(finding.cabinet).string(), named);
+        return failed(error);
+    };
+    auto finder = Finder::open_to_read(folder_of(finding.cabinet));
+    if (!finder && finder.error().kind == ErrorKind::Missing && finding.cabinet.empty()) { // nothing was saved yet
+        if (finding.as_json) print(json::array(), 1);
+        complain(
+            {ErrorKind::Missing, "The cabinet is empty; yelvin-batch take-in adds the documents of a folder.", {}});
+        return 0;
+    }
+    if (!finder) return trouble(finder.error());
     const std::string typed = fmt::format("{}", fmt::join(finding.words, " "));
     const auto found = finder->find(typed, {}, static_cast<size_t>(finding.most), today());
-    if (!found) return failed(found.error());
+    if (!found) return trouble(found.error());
     if (finding.as_json) {
         json all = json::array();
         for (const FoundPaper& each : found->best) all.push_back(to_json(each));
@@ -154,10 +177,18 @@ int run_take_in(const TicketArguments& arguments, const TakingInArguments& takin
     TakingIn taking(*cabinet, common_paper_words(), read, {});
     if (taking_in.make_searchable)
         taking.make_searchable_by([&](const fs::path& pdf) { return make_searchable(pdf, read); });
-    int status = taking_in.index_anew ? look_at_all(*cabinet, taking) : 0;
+    int status = 0;
+    if (taking_in.index_anew) {
+        if (auto whole = rebuilt_where_damaged(*cabinet); !whole) return failed(whole.error());
+        status = look_at_all(*cabinet, taking);
+    }
+    status = std::max(status, take_in(*cabinet, taking, cabinet->lost_files(), {}));
     if (!taking_in.folder.empty()) {
         const fs::path folder = fs::absolute(taking_in.folder).lexically_normal();
-        status = std::max(status, take_in(*cabinet, taking, folder));
+        std::error_code missing;
+        if (!fs::is_directory(folder, missing))
+            return failed({ErrorKind::Missing, fmt::format("There is no folder {} to take in.", folder.string()), {}});
+        status = std::max(status, take_in(*cabinet, taking, paper_files_in(folder), folder));
     }
     while (const auto more = cabinet->tend())
         if (!*more) break;

@@ -112,6 +112,38 @@ TEST_F(TakingInTest, GoneIsSaidOnlyWhereTheFolderIsThere) {
     EXPECT_EQ(at(here).place, Place::Here);
 }
 
+TEST_F(TakingInTest, ACopyOfAFileWhosePlaceIsAwayIsAnotherPaper) {
+    const fs::path share = fill("share/leases/a.pdf", {"a paper about herons"});
+    ASSERT_TRUE(taking->take(share, {}));
+    const fs::path copy = fill("desk/a.pdf", {"a paper about herons"});
+    fs::rename(papers / "share", base / ".away");
+    const char* home = std::getenv("HOME");
+    const std::string before = home ? home : "";
+    setenv("HOME", papers.c_str(), 1); // the share was at a name in the home folder
+    const auto taken = taking->take(copy, {});
+    const auto round = taking->look_after();
+    setenv("HOME", before.c_str(), 1);
+    ASSERT_TRUE(taken && round);
+    EXPECT_EQ(round->away, 1);
+    EXPECT_EQ(*taken, TakingIn::Outcome::Added);
+    EXPECT_EQ(at(share).place, Place::Away);
+    EXPECT_EQ(at(copy).place, Place::Here);
+}
+
+// As when two programs take the same folder in at once: each file is added by one of them.
+TEST_F(TakingInTest, WhatAnotherProgramAddedMeanwhileIsNotAddedAgain) {
+    const fs::path file = fill("a.pdf", {"a paper about herons"});
+    auto other = Cabinet::open(cabinet->folder());
+    ASSERT_TRUE(other);
+    NewPaper paper;
+    paper.file = file;
+    paper.mark = *mark_of(file);
+    paper.words.resize(1);
+    EXPECT_TRUE(cabinet->add_unless_known(paper).value());
+    EXPECT_FALSE(other->add_unless_known(paper).value());
+    EXPECT_EQ(cabinet->all()->size(), 1U);
+}
+
 TEST_F(TakingInTest, ReadingIsDoneOnlyWhereItIsWished) {
     const cv::Mat blank(400, 300, CV_8UC1, cv::Scalar(250));
     write_file(papers / "scan.png", *encode_png({blank, 100, Ink::Grey}));

@@ -94,11 +94,15 @@ void CabinetKeeper::open() {
             inside->cabinet.emplace(std::move(*cabinet));
             return inside->cabinet->rebuilt();
         });
-        here([this, opened] {
+        const auto lost = opened ? inside->cabinet->lost_files() : std::vector<fs::path>{};
+        here([this, opened, lost] {
             --under_way_;
             if (!opened) return complain(opened.error());
             if (!opened->empty()) around_.messages.complain(QString::fromStdString(*opened));
             open_ = true;
+            to_take_.insert(to_take_.end(), lost.begin(), lost.end()); // of a cabinet that was rebuilt
+            taking_.of += static_cast<int>(lost.size());
+            take_next();
             emit this->opened();
             look_after();
             know_folders();

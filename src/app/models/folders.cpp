@@ -55,7 +55,7 @@ FolderState looked_at(const std::filesystem::path& folder, bool make) {
     state.is = FolderState::Is::Good;
     struct statvfs space {};
     if (::statvfs(folder.c_str(), &space) == 0) state.free_bytes = space.f_bavail * space.f_frsize;
-    state.names = std::make_shared<const std::set<std::string>>(names_in(folder));
+    state.names = std::make_shared<const std::set<std::string>>(stems_in(folder));
     return state;
 }
 

@@ -152,23 +152,37 @@ Cabinet::Cabinet(Cabinet&&) noexcept = default;
 Cabinet& Cabinet::operator=(Cabinet&&) noexcept = default;
 Cabinet::~Cabinet() = default;
 
-Result<std::vector<long long>> Cabinet::add(std::span<const NewPaper> papers) {
-    return inside_->changed([&] {
-        std::vector<std::optional<long long>> known;
-        IndexChange out(*inside_->database, Indexing::Out);
-        for (const NewPaper& paper : papers) {
-            SQLite::Statement row(*inside_->database, "SELECT id FROM papers WHERE file = ?");
+Result<bool> Cabinet::add_unless_known(const NewPaper& paper) {
+    return inside_->changed([&]() -> bool {
+        const auto same = inside_->papers("WHERE file = ? AND contents = ?", [&](auto& row) {
             row.bind(1, paper.file.string());
-            known.push_back(row.executeStep() ? std::optional(row.getColumn(0).getInt64()) : std::nullopt);
-            if (known.back()) inside_->take_out(*known.back(), out);
-        }
-        out.finish();
-        IndexChange in(*inside_->database, Indexing::In);
-        std::vector<long long> ids;
-        for (size_t i = 0; i < papers.size(); ++i) ids.push_back(inside_->put_in(papers[i], known[i], in));
-        in.finish();
-        return ids;
+            row.bind(2, paper.mark.contents);
+        });
+        if (!same.empty()) return false;
+        inside_->add(std::span(&paper, 1));
+        return true;
     });
+}
+
+Result<std::vector<long long>> Cabinet::add(std::span<const NewPaper> papers) {
+    return inside_->changed([&] { return inside_->add(papers); });
+}
+
+std::vector<long long> Cabinet::Inside::add(std::span<const NewPaper> papers) {
+    std::vector<std::optional<long long>> known;
+    IndexChange out(*database, Indexing::Out);
+    for (const NewPaper& paper : papers) {
+        SQLite::Statement row(*database, "SELECT id FROM papers WHERE file = ?");
+        row.bind(1, paper.file.string());
+        known.push_back(row.executeStep() ? std::optional(row.getColumn(0).getInt64()) : std::nullopt);
+        if (known.back()) take_out(*known.back(), out);
+    }
+    out.finish();
+    IndexChange in(*database, Indexing::In);
+    std::vector<long long> ids;
+    for (size_t i = 0; i < papers.size(); ++i) ids.push_back(put_in(papers[i], known[i], in));
+    in.finish();
+    return ids;
 }
 
 Result<long long> Cabinet::add(const NewPaper& paper) {

@@ -2,6 +2,7 @@
 // (finding.h). The files themselves are never touched here.
 #pragma once
 
+#include "core/cabinet/cabinet_lock.h"
 #include "core/cabinet/page_words.h"
 #include "core/error.h"
 
@@ -79,18 +80,25 @@ struct TakenFolder {
 // Every call is whole or not at all, also when the power goes. On one thread at a time; several programs may have it.
 class Cabinet {
   public:
-    // Makes it where it is not there. A damaged one is set aside and made anew from what can still be read of it:
-    // `rebuilt` says so in a sentence. Errors: NotWritable; Unsupported, of a newer version.
+    // Opens the cabinet in this folder, or makes it. A damaged one is rebuilt as make_anew() does it, which rebuilt()
+    // then says. Errors: NotWritable; Unsupported, made by a newer version; Busy, another program is rebuilding it, or
+    // it is damaged and another program has it open.
     static Result<Cabinet> open(const std::filesystem::path& folder);
     Cabinet(Cabinet&&) noexcept;
     Cabinet& operator=(Cabinet&&) noexcept;
     ~Cabinet();
-    const std::string& rebuilt() const { return rebuilt_; }
+    const std::string& rebuilt() const { return rebuilt_; } // a sentence; empty if it was not
+    // After it was rebuilt: files that were in it and are still there, but whose entries are lost. They are to be taken
+    // in again.
+    const std::vector<std::filesystem::path>& lost_files() const { return lost_files_; }
     const std::filesystem::path& folder() const { return folder_; }
 
     // In place of what has the same path, under the same id. The ids, in their order.
     Result<std::vector<long long>> add(std::span<const NewPaper> papers);
     Result<long long> add(const NewPaper& paper);
+    // Adds a paper unless one with the same path and contents is there, which another program may just have added.
+    // Returns whether it was added.
+    Result<bool> add_unless_known(const NewPaper& paper);
     Result<void> moved(long long id, const std::filesystem::path& file, const FileMark& mark);
     Result<void> found_at_place(long long id, const FileMark& mark, Place place);
     Result<void> put_away(const std::vector<long long>& ids); // its line and its words; not the file
@@ -112,14 +120,19 @@ class Cabinet {
     Result<bool> tend();
     Result<void> index_anew();     // from the words that are kept
     Result<bool> is_whole() const; // looks at all of it, which takes seconds
-    // For one that is damaged: as open() does it.
+    // Rebuilds a damaged cabinet: sets its file aside, and puts what can still be read of it into a new one. Errors:
+    // Busy, another program has it open; NotWritable, it cannot be set aside.
     Result<void> make_anew();
 
   private:
     explicit Cabinet(std::filesystem::path folder);
-    size_t take_over(const std::filesystem::path& damaged); // how many papers
+    // From a damaged file, by what SQLite still reads, and by its pages. Both return how many papers they added.
+    size_t take_over(const std::filesystem::path& from);
+    size_t take_over_by_pages(const std::filesystem::path& from);
     std::filesystem::path folder_;
     std::string rebuilt_;
+    std::vector<std::filesystem::path> lost_files_;
+    CabinetLock lock_;
     struct Inside;
     std::unique_ptr<Inside> inside_;
 };

@@ -1,4 +1,4 @@
-// Opening the cabinet, whatever state it is in, and what is done when there is nothing else to do.
+// Opening the cabinet, and what is done when there is nothing else to do. A damaged one: cabinet_rebuild.cpp.
 #include "core/cabinet/cabinet_inside.h"
 #include "core/private_files.h"
 #include "core/tray/set_aside.h"
@@ -18,28 +18,14 @@ namespace yelvin {
 
 namespace {
 
-constexpr const char* endings[] = {"", "-wal", "-shm"};
-
 // Whether what every call needs can be read.
-void try_out(SQLite::Database& database) {
+}
+
+void try_out_cabinet(SQLite::Database& database) {
     database.execAndGet("SELECT COUNT(*) FROM counters");
     database.execAndGet("SELECT IFNULL(MAX(id), 0) FROM papers");
     SQLite::Statement(database, "SELECT rowid FROM page_words WHERE page_words MATCH '\"yelvin\"'").executeStep();
     SQLite::Statement(database, "SELECT rowid FROM paper_words WHERE paper_words MATCH '\"yelvin\"'").executeStep();
-}
-
-struct SetAside {
-    fs::path folder, file;
-};
-Result<SetAside> set_aside(const fs::path& file) {
-    auto folder = new_set_aside_folder(file.parent_path());
-    if (!folder) return std::unexpected(folder.error());
-    for (const char* end : endings)
-        if (auto moved = moved_aside(file.string() + end, *folder, disk()); !moved)
-            return std::unexpected(moved.error());
-    return SetAside{*folder, *folder / file.filename()};
-}
-
 }
 
 Result<Cabinet> Cabinet::open(const fs::path& folder) {
@@ -47,9 +33,12 @@ Result<Cabinet> Cabinet::open(const fs::path& folder) {
         return fail(ErrorKind::NotWritable,
                     fmt::format("The cabinet's folder {} could not be made ({}).", folder.string(), failed.message()));
     Cabinet cabinet(folder);
+    auto lock = CabinetLock::take(folder);
+    if (!lock) return std::unexpected(lock.error());
+    cabinet.lock_ = std::move(*lock);
     try {
         auto database = open_cabinet_file(folder / cabinet_file_name);
-        try_out(*database);
+        try_out_cabinet(*database);
         cabinet.inside_ = std::make_unique<Inside>(std::move(database));
         return cabinet;
     } catch (const std::exception& what) {
@@ -57,57 +46,6 @@ Result<Cabinet> Cabinet::open(const fs::path& folder) {
     }
     if (auto anew = cabinet.make_anew(); !anew) return std::unexpected(anew.error());
     return cabinet;
-}
-
-Result<void> Cabinet::make_anew() {
-    inside_.reset();
-    const auto aside = set_aside(folder_ / cabinet_file_name);
-    if (!aside) return std::unexpected(aside.error());
-    try {
-        inside_ = std::make_unique<Inside>(open_cabinet_file(folder_ / cabinet_file_name));
-    } catch (const std::exception& what) {
-        return cabinet_trouble(what);
-    }
-    const size_t saved = take_over(aside->file);
-    rebuilt_ =
-        fmt::format("The cabinet was damaged and was made anew with {} that could still be read; the damaged one "
-                    "is set aside in {}.",
-                    saved == 1 ? "one paper" : fmt::format("{} papers", saved), aside->folder.string());
-    return {};
-}
-
-size_t Cabinet::take_over(const fs::path& damaged) {
-    size_t taken = 0;
-    const auto each = [&](SQLite::Database& database, const std::function<void(Inside&)>& with) {
-        try {
-            Inside inside(std::make_unique<SQLite::Database>(database.getFilename(), SQLite::OPEN_READONLY, 1000));
-            with(inside);
-        } catch (const std::exception&) { // what comes behind the damage is not reached
-        }
-    };
-    try {
-        SQLite::Database database(damaged.string(), SQLite::OPEN_READONLY, 1000);
-        each(database, [&](Inside& old) {
-            SQLite::Statement rows(*old.database, std::string("SELECT ") + paper_columns + " FROM papers ORDER BY id");
-            while (rows.executeStep()) {
-                const CabinetPaper paper = paper_of(rows);
-                NewPaper again{static_cast<const PaperFile&>(paper), {}};
-                try {
-                    if (const auto pages = old.pages_of(paper.id)) again.words = old.words_of(*pages);
-                } catch (const std::exception&) { // its words are lost: it is to be read again
-                    again.words.assign(static_cast<size_t>(paper.pages), {});
-                    again.mark = {};
-                }
-                if (add(again)) ++taken;
-            }
-        });
-        each(database, [&](Inside& old) {
-            SQLite::Statement rows(*old.database, "SELECT folder, read_missing FROM folders");
-            while (rows.executeStep()) (void)take_folder(taken_folder(rows));
-        });
-    } catch (const std::exception&) { // no database at all
-    }
-    return taken;
 }
 
 Result<bool> Cabinet::tend() {
@@ -148,10 +86,41 @@ Result<bool> Cabinet::tend() {
         return *more || !merged || free > given_back_at_once;
     });
     if (!merging) return merging;
+    if (!*merging) {
+        auto purging = inside_->changed([&]() -> bool { return inside_->purge(); });
+        if (!purging || *purging) return purging;
+    }
     return inside_->asked([&] {
         database.exec("PRAGMA wal_checkpoint(PASSIVE)");
         return *merging;
     });
+}
+
+// Words of papers that have left the cabinet stand in FTS5's older segments and in the table of terms until somebody
+// removes them. A part of that at each call; true: there is more to do.
+bool Cabinet::Inside::purge() {
+    SQLite::Database& index = *database;
+    const auto counter = [&](const char* name) {
+        SQLite::Statement row(index, "SELECT IFNULL((SELECT value FROM counters WHERE name = ?), 0)");
+        row.bind(1, name);
+        row.executeStep();
+        return row.getColumn(0).getInt64();
+    };
+    const std::int64_t taken_away = counter("taken away");
+    if (counter("purged") == taken_away) return false;
+    constexpr int at_once = 2000;
+    // FTS5's manual, 6.9: a negative number merges all segments, a part at a time.
+    const auto before = sqlite3_total_changes(index.getHandle());
+    index.exec(fmt::format("INSERT INTO page_words (page_words, rank) VALUES ('merge', {})", -at_once));
+    if (sqlite3_total_changes(index.getHandle()) - before >= 2) return true;
+    index.exec("INSERT INTO paper_words (paper_words) VALUES ('optimize')");
+    index.exec("CREATE VIRTUAL TABLE IF NOT EXISTS temp.terms_used USING fts5vocab(main, page_words, row)");
+    index.exec("DELETE FROM terms WHERE term NOT IN (SELECT term FROM temp.terms_used)");
+    if (sqlite3_changes(index.getHandle()) > 0) make_shapes_anew(index);
+    SQLite::Statement done(index, "INSERT OR REPLACE INTO counters VALUES ('purged', ?)");
+    done.bind(1, taken_away);
+    done.exec();
+    return false;
 }
 
 int Cabinet::Inside::pack_again(int most) {

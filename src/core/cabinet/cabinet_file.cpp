@@ -106,6 +106,15 @@ std::unique_ptr<SQLite::Database> open_cabinet_file(const std::filesystem::path&
     return database;
 }
 
+std::unique_ptr<SQLite::Database> open_cabinet_file_to_read(const std::filesystem::path& file) {
+    auto database = std::make_unique<SQLite::Database>(file.string(), SQLite::OPEN_READONLY, 10000);
+    register_tokenizer(*database);
+    database->exec("PRAGMA cache_size = -24000");
+    const int version = database->execAndGet("PRAGMA user_version").getInt();
+    if (version > cabinet_version) throw NewerCabinet("the cabinet is of a newer version");
+    return database;
+}
+
 void remake_index_tables(SQLite::Database& database) {
     for (const char* table : {"page_words", "paper_words", "beginnings", "terms", "shapes", "backwards", "languages"})
         database.exec(fmt::format("DROP TABLE IF EXISTS {}", table));
@@ -224,6 +233,18 @@ void run(SQLite::Statement& statement, std::string_view first, std::string_view 
     statement.exec();
     statement.reset();
 }
+}
+
+void make_shapes_anew(SQLite::Database& database) {
+    database.exec("DELETE FROM shapes; DELETE FROM backwards");
+    SQLite::Statement shapes(database, "INSERT OR IGNORE INTO shapes VALUES (?, ?)"),
+        backward(database, "INSERT OR IGNORE INTO backwards VALUES (?, ?)"),
+        terms(database, "SELECT DISTINCT term FROM terms");
+    while (terms.executeStep()) {
+        const std::string term = terms.getColumn(0).getString(), shape = shape_of(term);
+        run(shapes, shape, shape == term ? std::string() : term);
+        run(backward, backwards(shape), shape == term ? std::string() : term);
+    }
 }
 
 void IndexChange::page(long long id, const IndexedPage& page) {

@@ -27,6 +27,10 @@ struct NewerCabinet : std::runtime_error {
     using std::runtime_error::runtime_error;
 };
 std::unique_ptr<SQLite::Database> open_cabinet_file(const std::filesystem::path& file);
+// Opens an existing one and never changes it. Throws if it is of another version.
+std::unique_ptr<SQLite::Database> open_cabinet_file_to_read(const std::filesystem::path& file);
+
+void make_shapes_anew(SQLite::Database& database);    // the tables of shapes, from that of terms
 void remake_index_tables(SQLite::Database& database); // empty
 
 // What packs and unpacks the words of its pages, by the number of the dictionary.

@@ -6,6 +6,8 @@
 
 namespace yelvin {
 
+// Throws if what every call needs cannot be read.
+void try_out_cabinet(SQLite::Database& database);
 std::unexpected<Error> cabinet_trouble(const std::exception& what); // as a sentence
 bool means_damaged(const std::exception& what);
 
@@ -43,6 +45,8 @@ struct Cabinet::Inside {
     std::optional<Pages> pages_of(long long id);
     void take_out(long long id, IndexChange& out); // its words; the line itself stays
     int pack_again(int most);                      // with the newest dictionary; how many pages were
+    bool purge();                                  // what words of papers that are gone left in the index
+    std::vector<long long> add(std::span<const NewPaper> papers); // within a transaction
     long long put_in(const NewPaper& paper, std::optional<long long> id, IndexChange& in);
 
     template <class Change>

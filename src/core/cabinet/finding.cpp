@@ -47,6 +47,7 @@ struct Narrowed {
 }
 
 struct Finder::Inside {
+    CabinetLock lock;
     std::unique_ptr<SQLite::Database> database;
     Packers packers{*database};
     Shelf shelf;
@@ -84,9 +85,30 @@ Finder::Finder(Finder&&) noexcept = default;
 Finder& Finder::operator=(Finder&&) noexcept = default;
 Finder::~Finder() = default;
 
-Result<Finder> Finder::open(const std::filesystem::path& folder) {
+Result<Finder> Finder::open_to_read(const std::filesystem::path& folder) {
+    std::error_code none;
+    if (!std::filesystem::exists(folder / cabinet_file_name, none))
+        return fail(ErrorKind::Missing, fmt::format("There is no cabinet in {}.", folder.string()));
+    auto lock = CabinetLock::take_to_read(folder);
+    if (!lock) return std::unexpected(lock.error());
     try {
-        return Finder(std::make_unique<Inside>(open_cabinet_file(folder / cabinet_file_name)));
+        auto database = open_cabinet_file_to_read(folder / cabinet_file_name);
+        try_out_cabinet(*database);
+        Finder finder(std::make_unique<Inside>(std::move(database)));
+        finder.inside_->lock = std::move(*lock);
+        return finder;
+    } catch (const std::exception& what) {
+        return cabinet_trouble(what);
+    }
+}
+
+Result<Finder> Finder::open(const std::filesystem::path& folder) {
+    auto lock = CabinetLock::take(folder);
+    if (!lock) return std::unexpected(lock.error());
+    try {
+        Finder finder(std::make_unique<Inside>(open_cabinet_file(folder / cabinet_file_name)));
+        finder.inside_->lock = std::move(*lock);
+        return finder;
     } catch (const std::exception& what) {
         return cabinet_trouble(what);
     }

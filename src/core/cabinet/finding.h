@@ -58,6 +58,9 @@ class Finder {
   public:
     // Errors: as Cabinet::open, which must have made it.
     static Result<Finder> open(const std::filesystem::path& folder);
+    // Opens an existing cabinet without changing anything, whatever state it is in. Errors: Missing; BadInput, it is
+    // damaged; Unsupported; Busy.
+    static Result<Finder> open_to_read(const std::filesystem::path& folder);
     Finder(Finder&&) noexcept;
     Finder& operator=(Finder&&) noexcept;
     ~Finder();

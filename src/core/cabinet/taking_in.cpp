@@ -93,6 +93,23 @@ bool lies_in(const fs::path& file, const fs::path& folder) {
     return end == folder.end();
 }
 
+// Folders in which others come and go as a whole: a network's share, a stick, what is mounted at a name in the home
+// folder. That one of them is not there says nothing about its files.
+bool is_where_places_come_and_go(const fs::path& folder) {
+    const char* home = std::getenv("HOME"); // NOLINT(concurrency-mt-unsafe): never set by this program
+    for (const char* above : {"/media", "/mnt", "/run/media", "/net", home ? home : "/"})
+        if (lies_in(above, folder)) return true; // it, or one that it lies in
+    return lies_in(folder, "/media") || lies_in(folder, "/run/media");
+}
+
+// Whether a file that is not where it was may now be this one, which has the same contents. A whole folder that is not
+// there was renamed, if the file turns up in what is left of its path; otherwise its place is away, and this is a copy.
+bool may_have_moved(const fs::path& from, const fs::path& to) {
+    if (is_folder(from.parent_path())) return true;
+    const fs::path nearest = nearest_folder(from);
+    return !is_where_places_come_and_go(nearest) && lies_in(to, nearest);
+}
+
 }
 
 bool is_paper_file(const fs::path& file) {
@@ -189,7 +206,7 @@ Result<bool> TakingIn::came_from_elsewhere(const fs::path& file, const FileMark&
     const auto same = cabinet_.with_contents(mark.contents);
     if (!same) return std::unexpected(same.error());
     for (const CabinetPaper& paper : *same) {
-        if (paper.file == file || glance_at(paper.file)) continue;
+        if (paper.file == file || glance_at(paper.file) || !may_have_moved(paper.file, file)) continue;
         if (auto moved = cabinet_.moved(paper.id, file, mark); !moved) return std::unexpected(moved.error());
         return true;
     }
@@ -241,8 +258,13 @@ Result<TakingIn::Outcome> TakingIn::take(const fs::path& file, const fs::path& t
         paper->taken_from = (*known)->taken_from;
         if (!paper->ticket.empty()) paper->saved = (*known)->saved;
     }
-    if (auto added = cabinet_.add(*paper); !added) return std::unexpected(added.error());
-    return *known ? Outcome::ReadAgain : Outcome::Added;
+    if (*known) {
+        auto added = cabinet_.add(*paper);
+        return added ? Result<Outcome>(Outcome::ReadAgain) : std::unexpected(added.error());
+    }
+    const auto added = cabinet_.add_unless_known(*paper);
+    if (!added) return std::unexpected(added.error());
+    return *added ? Outcome::Added : Outcome::KnownAlready;
 }
 
 // By their contents, among the files that the cabinet does not know yet.
@@ -279,7 +301,7 @@ Result<void> TakingIn::find_moved(std::vector<CabinetPaper>& missing, const std:
             if (!mark) continue;
             const auto paper =
                 std::ranges::find(missing, mark->contents, [](const CabinetPaper& each) { return each.mark.contents; });
-            if (paper == missing.end()) continue;
+            if (paper == missing.end() || !may_have_moved(paper->file, file)) continue;
             if (auto moved = cabinet_.moved(paper->id, file, *mark); !moved) return moved;
             missing.erase(paper);
             ++round.moved;

@@ -216,7 +216,7 @@ std::vector<int> numbers_in(std::string_view name, int least_digits) {
 }
 
 int next_number(const std::vector<NamePart>& parts, std::chrono::year_month_day date, const fs::path& folder) {
-    return next_number(parts, date, names_in(folder));
+    return next_number(parts, date, stems_in(folder));
 }
 
 int next_number(const std::vector<NamePart>& parts, std::chrono::year_month_day date,
@@ -230,7 +230,7 @@ int next_number(const std::vector<NamePart>& parts, std::chrono::year_month_day 
     return highest + 1;
 }
 
-std::set<std::string> names_in(const fs::path& folder) {
+std::set<std::string> stems_in(const fs::path& folder) {
     std::set<std::string> names;
     std::error_code failure;
     for (fs::directory_iterator at(folder, failure), end; !failure && at != end; at.increment(failure))

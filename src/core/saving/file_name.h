@@ -39,7 +39,7 @@ int next_number(const std::vector<NamePart>& parts, std::chrono::year_month_day 
                 const std::set<std::string>& taken);
 
 // Lists the names in a folder, without their extensions; empty if the folder cannot be read.
-std::set<std::string> names_in(const std::filesystem::path& folder);
+std::set<std::string> stems_in(const std::filesystem::path& folder);
 
 // What is known of a document beside its numbers; what is empty is not known.
 struct NameValues {

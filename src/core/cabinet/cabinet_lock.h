@@ -1,0 +1,38 @@
+// Who has a cabinet open. Everybody who opens one shares its lock; only who has it alone may put another file in its
+// place. A file system without locks lets everybody in.
+//
+// Not thread-safe. The lock goes with the process, however it ends.
+#pragma once
+
+#include "core/error.h"
+
+#include <filesystem>
+#include <utility>
+
+namespace yelvin {
+
+class CabinetLock {
+  public:
+    CabinetLock() = default; // of nothing
+    // Shares the lock of the cabinet in this folder. Errors: Busy, another program is rebuilding it.
+    static Result<CabinetLock> take(const std::filesystem::path& folder);
+    // The same without making the lock's file, for whoever only reads; where there is none, nobody else is there.
+    static Result<CabinetLock> take_to_read(const std::filesystem::path& folder);
+    CabinetLock(CabinetLock&& other) noexcept : descriptor_(std::exchange(other.descriptor_, -1)) {}
+    CabinetLock& operator=(CabinetLock&& other) noexcept {
+        std::swap(descriptor_, other.descriptor_);
+        return *this;
+    }
+    ~CabinetLock();
+
+    // Takes the lock alone. Errors: Busy, others have the cabinet open; the lock is shared as before.
+    Result<void> take_alone();
+    void share();
+
+  private:
+    explicit CabinetLock(int descriptor) : descriptor_(descriptor) {}
+    static Result<CabinetLock> shared(int descriptor);
+    int descriptor_ = -1;
+};
+
+}
