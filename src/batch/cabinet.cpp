@@ -105,8 +105,11 @@ Result<void> rebuilt_where_damaged(Cabinet& cabinet) {
 // Every file that the cabinet knows, looked at as if for the first time.
 int look_at_all(Cabinet& cabinet, TakingIn& taking) {
     if (auto anew = cabinet.index_anew(); !anew) return failed(anew.error());
-    const auto round = taking.look_after();
+    auto round = taking.look_after();
     if (!round) return failed(round.error());
+    const auto found = taking.look_for_gone(true);
+    if (!found) return failed(found.error());
+    round->moved += found->moved;
     print({{"moved", round->moved}, {"gone", round->gone}, {"away", round->away}, {"read again", round->read_again}});
     return 0;
 }

@@ -102,7 +102,8 @@ TEST_F(TakingInTest, GoneIsSaidOnlyWhereTheFolderIsThere) {
     EXPECT_EQ(at(there).place, Place::Away);
     // A whole folder that got another name: all in it is followed.
     fs::rename(base / ".away", papers / "elsewhere");
-    const auto found = taking->look_after();
+    EXPECT_EQ(taking->look_after()->moved, 0) << "what is known to be away is not looked for each time";
+    const auto found = taking->look_for_gone();
     ASSERT_TRUE(found);
     EXPECT_EQ(found->moved, 1);
     EXPECT_EQ(at(papers / "elsewhere/b.pdf").place, Place::Here);
@@ -128,6 +129,22 @@ TEST_F(TakingInTest, ACopyOfAFileWhosePlaceIsAwayIsAnotherPaper) {
     EXPECT_EQ(*taken, TakingIn::Outcome::Added);
     EXPECT_EQ(at(share).place, Place::Away);
     EXPECT_EQ(at(copy).place, Place::Here);
+}
+
+// What nobody touched costs nothing but a look at its folder's time, and a file that is known to be gone is not looked
+// for: neither when the cabinet is opened nor with each event.
+TEST_F(TakingInTest, WhatIsKnownToBeGoneIsLookedForOnceAnHour) {
+    const fs::path file = fill("here/a.pdf", {"a paper about herons"}), other = fill("there/b.pdf", {"about swans"});
+    for (const fs::path& each : {file, other}) ASSERT_TRUE(taking->take(each, {}));
+    fs::rename(file, base / "a.pdf"); // out of sight
+    EXPECT_EQ(taking->look_into(papers / "here")->gone, 1);
+    ASSERT_TRUE(taking->look_for_gone());
+    fs::rename(base / "a.pdf", papers / "there/a.pdf"); // where a search would find it
+    EXPECT_TRUE(taking->look_into(papers / "here")->nothing());
+    EXPECT_TRUE(taking->look_after()->nothing());
+    EXPECT_TRUE(taking->look_for_gone()->nothing()) << "within the hour";
+    EXPECT_EQ(taking->look_for_gone(true)->moved, 1);
+    EXPECT_EQ(at(papers / "there/a.pdf").place, Place::Here);
 }
 
 // As when two programs take the same folder in at once: each file is added by one of them.

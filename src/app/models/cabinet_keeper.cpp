@@ -1,13 +1,7 @@
-#include "app/models/cabinet_keeper.h"
+#include "app/models/cabinet_asking.h"
 
-#include "app/models/messages.h"
-#include "app/models/papers.h"
-#include "app/models/pools.h"
 #include "core/output/make_searchable.h"
 #include "core/reading/languages.h"
-#include "jobs/page_looker.h"
-#include "jobs/reader_pool.h"
-#include "jobs/trouble.h"
 
 #include <fmt/format.h>
 
@@ -16,18 +10,6 @@
 namespace fs = std::filesystem;
 
 namespace yelvin {
-
-namespace {
-
-QString shown_path(const fs::path& path) { return QString::fromStdString(path.string()); }
-
-constexpr int kindly = 15; // what is taken in waits for all else
-
-}
-
-struct CabinetKeeper::Inside {
-    std::optional<Cabinet> cabinet;
-};
 
 CabinetKeeper::CabinetKeeper(const Around& around, const QString& folder, QObject* parent)
     : QObject(parent), around_(around), folder_(folder.toStdString()), inside_(std::make_shared<Inside>()) {
@@ -47,24 +29,9 @@ CabinetKeeper::CabinetKeeper(const Around& around, const QString& folder, QObjec
     connect(&try_again_, &QTimer::timeout, this, [this] {
         for (const TakenFolder& each : folders_) walk(each);
     });
+    gone_.setInterval(std::chrono::minutes(10)); // it does something once an hour
+    connect(&gone_, &QTimer::timeout, this, &CabinetKeeper::look_for_gone);
     open();
-}
-
-template <class Value>
-void CabinetKeeper::ask(std::function<Result<Value>(Cabinet&)> work, std::function<void(const Value&)> then) {
-    ++under_way_;
-    around_.pools.cabinet()(
-        [this, inside = inside_, work = std::move(work), then = std::move(then), here = on_thread_of(this)] {
-            auto done = caught("keeping the cabinet", [&]() -> Result<Value> {
-                if (!inside->cabinet) return fail(ErrorKind::Missing, "");
-                return work(*inside->cabinet);
-            });
-            here([this, done = std::move(done), then] {
-                --under_way_;
-                if (!done) return complain(done.error());
-                then(*done);
-            });
-        });
 }
 
 void CabinetKeeper::change(std::function<Result<void>(Cabinet&)> work, std::function<void()> then) {
@@ -171,18 +138,6 @@ void CabinetKeeper::look_at(const Path& file) {
         const auto taken = taking.take(file, {});
         return taken ? Result<void>() : std::unexpected(taken.error());
     });
-}
-
-void CabinetKeeper::look_after() {
-    ask<TakingIn::Round>(
-        [known_by = known_by(), stop = around_.pools.stop_token()](Cabinet& cabinet) {
-            step_back(kindly);
-            return TakingIn(cabinet, *known_by, {}, stop).look_after();
-        },
-        [this](const TakingIn::Round& round) {
-            watch();
-            if (!round.nothing()) emit changed();
-        });
 }
 
 // ---- folders that are taken in
@@ -342,57 +297,6 @@ void CabinetKeeper::count_older(const std::vector<std::chrono::sys_seconds>& tha
             return counts;
         },
         std::move(then));
-}
-
-// ---- what others do with the files
-
-void CabinetKeeper::watch() {
-    constexpr qsizetype most = 400, most_files = 2000;
-    ask<QStringList>(
-        [folders = folders_](Cabinet& cabinet) -> Result<QStringList> {
-            std::set<Path> all;
-            const auto papers = cabinet.all();
-            if (!papers) return std::unexpected(papers.error());
-            QStringList files; // the latest first
-            for (auto at = papers->rbegin(); at != papers->rend(); ++at) {
-                all.insert(at->file.parent_path());
-                if (files.size() < most_files && at->place == Place::Here) files.append(shown_path(at->file));
-            }
-            std::error_code failed;
-            for (const TakenFolder& each : folders) {
-                all.insert(each.folder);
-                for (fs::recursive_directory_iterator at(each.folder, failed), end; !failed && at != end;
-                     at.increment(failed))
-                    if (at->is_directory(failed) && !at->is_symlink(failed)) all.insert(at->path());
-            }
-            QStringList out;
-            for (const Path& each : all)
-                if (out.size() < most && fs::is_directory(each, failed)) out.append(shown_path(each));
-            return out + files;
-        },
-        [this](const QStringList& places) {
-            QStringList fresh;
-            const QStringList is = watcher_.directories() + watcher_.files();
-            const QSet<QString> known(is.begin(), is.end());
-            for (const QString& each : places)
-                if (!known.contains(each)) fresh.append(each);
-            if (!fresh.isEmpty()) watcher_.addPaths(fresh);
-        });
-}
-
-void CabinetKeeper::look_at_stirred() {
-    const QSet<QString> stirred = std::exchange(stirred_, {});
-    for (const QString& each : stirred) {
-        const Path folder = each.toStdString();
-        ask<TakingIn::Round>(
-            [folder, known_by = known_by(), read = reader(folder), stop = around_.pools.stop_token()](
-                Cabinet& cabinet) { return TakingIn(cabinet, *known_by, read, stop).look_after(folder); },
-            [this](const TakingIn::Round& round) {
-                if (!round.nothing()) emit changed();
-            });
-        for (const TakenFolder& taken : folders_)
-            if ((folder.string() + "/").starts_with(taken.folder.string() + "/")) walk({folder, taken.unread});
-    }
 }
 
 }

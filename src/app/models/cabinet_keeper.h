@@ -103,7 +103,7 @@ class CabinetKeeper : public QObject {
     std::vector<Step> undo_;
     QFileSystemWatcher watcher_;
     QSet<QString> stirred_; // folders in which something happened
-    QTimer settle_;
+    QTimer settle_, gone_;
 
     // On the cabinet's thread; `then` on ours, with what became of it.
     template <class Value>
@@ -115,6 +115,7 @@ class CabinetKeeper : public QObject {
     void walk(const TakenFolder& folder);
     void take_next();
     void watch();
+    void look_for_gone();
     void look_at_stirred();
     std::shared_ptr<const PaperWords> known_by() const;
     Unread unread_in(const Path& file) const;

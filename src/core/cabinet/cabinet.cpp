@@ -144,6 +144,7 @@ long long Cabinet::Inside::put_in(const NewPaper& paper, std::optional<long long
         in.page(first + i, indexed(words));
     }
     in.paper(made, texts_of(paper));
+    lies_in_place(paper.file);
     return made;
 }
 
@@ -222,6 +223,7 @@ Result<void> Cabinet::moved(long long id, const fs::path& file, const FileMark& 
         row.bind(5, inside_->next("revision"));
         row.bind(6, static_cast<int64_t>(id));
         row.exec();
+        inside_->lies_in_place(file);
     });
 }
 

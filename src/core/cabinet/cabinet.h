@@ -77,6 +77,11 @@ struct TakenFolder {
     bool operator==(const TakenFolder&) const = default;
 };
 
+struct FolderSeen {
+    std::filesystem::path folder;
+    std::int64_t changed_ns = 0; // since 1970; 0: not looked into yet; -1: it was not there
+};
+
 // Every call is whole or not at all, also when the power goes. On one thread at a time; several programs may have it.
 class Cabinet {
   public:
@@ -107,6 +112,17 @@ class Cabinet {
     Result<std::optional<CabinetPaper>> paper(long long id) const;
     Result<std::optional<CabinetPaper>> paper_at(const std::filesystem::path& file) const;
     Result<std::vector<CabinetPaper>> with_contents(const std::string& contents) const;
+    Result<std::vector<CabinetPaper>> papers_in(const std::filesystem::path& folder) const; // not those deeper in it
+    Result<std::vector<CabinetPaper>> papers_from(long long id, int most) const; // by their ids, from this one on
+    Result<std::vector<CabinetPaper>> latest_here(int most) const; // whose files are where they were, the newest first
+    Result<std::vector<CabinetPaper>> papers_not_here() const;     // gone or away
+
+    // The folders in which papers lie or lay, each with its time when it was last looked into.
+    Result<std::vector<FolderSeen>> places() const;
+    Result<void> note_places(const std::vector<FolderSeen>& seen);
+    // A number kept with the cabinet under a name; 0 if there is none.
+    Result<std::int64_t> number(const char* name) const;
+    Result<void> set_number(const char* name, std::int64_t value);
     Result<std::vector<long long>> older_than(std::chrono::sys_seconds saved) const;
     Result<std::vector<PageWords>> words(long long id) const; // of all its pages
     Result<NewPaper> whole(long long id) const;               // so that it can be added again; Missing

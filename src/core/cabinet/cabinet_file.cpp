@@ -8,6 +8,7 @@
 
 #include <algorithm>
 #include <cstring>
+#include <set>
 
 namespace yelvin {
 
@@ -65,6 +66,28 @@ CREATE TABLE IF NOT EXISTS counters (name TEXT PRIMARY KEY, value INTEGER NOT NU
 INSERT OR IGNORE INTO counters VALUES ('revision', 0), ('taken away', 0), ('last page', 0);
 )";
 
+// Of version 1, too: cabinets of earlier programs get it, and those do not mind it.
+constexpr const char* places_table = R"(
+CREATE TABLE IF NOT EXISTS places (folder TEXT PRIMARY KEY, changed INTEGER NOT NULL) WITHOUT ROWID;
+CREATE INDEX IF NOT EXISTS papers_not_here ON papers (id) WHERE place <> 0;
+)";
+
+void add_places(SQLite::Database& database) {
+    if (database.tableExists("places")) return;
+    SQLite::Transaction transaction(database, SQLite::TransactionBehavior::IMMEDIATE);
+    database.exec(places_table);
+    std::set<std::string> folders;
+    SQLite::Statement files(database, "SELECT file FROM papers");
+    while (files.executeStep()) folders.insert(std::filesystem::path(files.getColumn(0).getString()).parent_path());
+    SQLite::Statement place(database, "INSERT OR IGNORE INTO places VALUES (?, 0)");
+    for (const std::string& each : folders) {
+        place.bind(1, each);
+        place.exec();
+        place.reset();
+    }
+    transaction.commit();
+}
+
 // What is made from the pages' words, and can be made anew from them.
 constexpr const char* index_tables = R"(
 CREATE VIRTUAL TABLE IF NOT EXISTS page_words USING fts5(words, content='', columnsize=0, tokenize='yelvin');
@@ -97,10 +120,14 @@ std::unique_ptr<SQLite::Database> open_cabinet_file(const std::filesystem::path&
     database->exec("PRAGMA wal_autocheckpoint = 4000");
     const int version = database->execAndGet("PRAGMA user_version").getInt();
     if (version > cabinet_version) throw NewerCabinet("the cabinet is of a newer version");
-    if (version == cabinet_version) return database;
+    if (version == cabinet_version) {
+        add_places(*database);
+        return database;
+    }
     SQLite::Transaction transaction(*database, SQLite::TransactionBehavior::IMMEDIATE);
     database->exec(tables);
     database->exec(index_tables);
+    database->exec(places_table);
     database->exec(fmt::format("PRAGMA user_version = {}", cabinet_version));
     transaction.commit();
     return database;

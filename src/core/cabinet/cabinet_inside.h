@@ -41,6 +41,11 @@ struct Cabinet::Inside {
         step.executeStep();
         return step.getColumn(0).getInt64();
     }
+    void lies_in_place(const std::filesystem::path& file) { // its folder is one to look into
+        SQLite::Statement place(*database, "INSERT OR IGNORE INTO places VALUES (?, 0)");
+        place.bind(1, file.parent_path().string());
+        place.exec();
+    }
     std::vector<PageWords> words_of(const Pages& pages);
     std::optional<Pages> pages_of(long long id);
     void take_out(long long id, IndexChange& out); // its words; the line itself stays

@@ -3,6 +3,7 @@
 #include "core/cabinet/cabinet_inside.h"
 #include "core/cabinet/page_score.h"
 #include "core/cabinet/shelf.h"
+#include "core/cabinet/typed_words.h"
 #include "core/cabinet/word_sets.h"
 
 #include <fmt/format.h>
@@ -22,22 +23,6 @@ bool says_nothing_yet(const QuestionPart& part) {
     const std::string word = folded(part.words.front());
     return letters_in(word) < shortest_beginning && static_cast<unsigned char>(word.front()) < 0x80 &&
            !is_numeric(word);
-}
-
-// Whether each typed word begins a word of the text, in their order or not.
-bool has_words(const std::string& text, const std::vector<std::string>& typed) {
-    std::vector<std::string> parts;
-    std::string part;
-    for (const char c : text + ' ') {
-        if (c != ' ' && c != '/' && c != '-' && c != '_' && c != '.')
-            part += c;
-        else if (!part.empty())
-            parts.push_back(folded(std::exchange(part, {})));
-    }
-    return std::ranges::all_of(typed, [&](const std::string& word) {
-        const std::string begins = folded(word);
-        return std::ranges::any_of(parts, [&](const std::string& each) { return each.starts_with(begins); });
-    });
 }
 
 struct Narrowed {
@@ -85,16 +70,11 @@ Finder::Finder(Finder&&) noexcept = default;
 Finder& Finder::operator=(Finder&&) noexcept = default;
 Finder::~Finder() = default;
 
-Result<Finder> Finder::open_to_read(const std::filesystem::path& folder) {
-    std::error_code none;
-    if (!std::filesystem::exists(folder / cabinet_file_name, none))
-        return fail(ErrorKind::Missing, fmt::format("There is no cabinet in {}.", folder.string()));
-    auto lock = CabinetLock::take_to_read(folder);
+Result<Finder> Finder::open_with(Result<CabinetLock> lock,
+                                 const std::function<std::unique_ptr<SQLite::Database>()>& open) {
     if (!lock) return std::unexpected(lock.error());
     try {
-        auto database = open_cabinet_file_to_read(folder / cabinet_file_name);
-        try_out_cabinet(*database);
-        Finder finder(std::make_unique<Inside>(std::move(database)));
+        Finder finder(std::make_unique<Inside>(open()));
         finder.inside_->lock = std::move(*lock);
         return finder;
     } catch (const std::exception& what) {
@@ -102,16 +82,19 @@ Result<Finder> Finder::open_to_read(const std::filesystem::path& folder) {
     }
 }
 
+Result<Finder> Finder::open_to_read(const std::filesystem::path& folder) {
+    const auto file = folder / cabinet_file_name;
+    if (std::error_code none; !std::filesystem::exists(file, none))
+        return fail(ErrorKind::Missing, fmt::format("There is no cabinet in {}.", folder.string()));
+    return open_with(CabinetLock::take_to_read(folder), [&] {
+        auto database = open_cabinet_file_to_read(file);
+        try_out_cabinet(*database);
+        return database;
+    });
+}
+
 Result<Finder> Finder::open(const std::filesystem::path& folder) {
-    auto lock = CabinetLock::take(folder);
-    if (!lock) return std::unexpected(lock.error());
-    try {
-        Finder finder(std::make_unique<Inside>(open_cabinet_file(folder / cabinet_file_name)));
-        finder.inside_->lock = std::move(*lock);
-        return finder;
-    } catch (const std::exception& what) {
-        return cabinet_trouble(what);
-    }
+    return open_with(CabinetLock::take(folder), [&] { return open_cabinet_file(folder / cabinet_file_name); });
 }
 
 Bits Finder::Inside::rows_of(const QuestionPart& part, Nearness nearness) {

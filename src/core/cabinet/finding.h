@@ -4,6 +4,7 @@
 #include "core/cabinet/cabinet.h"
 #include "core/cabinet/question.h"
 
+#include <functional>
 #include <stop_token>
 
 namespace yelvin {
@@ -73,6 +74,8 @@ class Finder {
     Result<PageWords> words(long long paper, int page); // from 0; empty where there are none
 
   private:
+    static Result<Finder> open_with(Result<CabinetLock> lock,
+                                    const std::function<std::unique_ptr<SQLite::Database>()>& open);
     struct Inside;
     explicit Finder(std::unique_ptr<Inside> inside);
     std::unique_ptr<Inside> inside_;

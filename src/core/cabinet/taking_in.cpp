@@ -1,5 +1,7 @@
 #include "core/cabinet/taking_in.h"
 
+#include "core/cabinet/wandering.h"
+
 #include "core/raster/image_file.h"
 #include "core/reading/paper_says.h"
 #include "core/reading/pdf_text.h"
@@ -22,13 +24,6 @@ constexpr double taken_dpi = 150;
 
 std::chrono::sys_seconds written_at(const FileMark& mark) {
     return std::chrono::sys_seconds(std::chrono::seconds(mark.changed_ns / 1'000'000'000));
-}
-
-bool same_glance(const FileMark& a, const FileMark& b) { return a.size == b.size && a.changed_ns == b.changed_ns; }
-
-bool is_folder(const fs::path& folder) {
-    std::error_code failed;
-    return fs::is_directory(folder, failed);
 }
 
 struct PageRead {
@@ -79,35 +74,6 @@ std::string ending_of(const fs::path& file) {
     for (char& c : end)
         if (c >= 'A' && c <= 'Z') c = static_cast<char>(c + 32);
     return end;
-}
-
-// Where a file that was there may be now: beside where it was, or as far up as there still is a folder.
-fs::path nearest_folder(const fs::path& file) {
-    fs::path folder = file.parent_path();
-    while (!folder.empty() && folder != folder.root_path() && !is_folder(folder)) folder = folder.parent_path();
-    return folder;
-}
-
-bool lies_in(const fs::path& file, const fs::path& folder) {
-    const auto [end, rest] = std::ranges::mismatch(folder, file);
-    return end == folder.end();
-}
-
-// Folders in which others come and go as a whole: a network's share, a stick, what is mounted at a name in the home
-// folder. That one of them is not there says nothing about its files.
-bool is_where_places_come_and_go(const fs::path& folder) {
-    const char* home = std::getenv("HOME"); // NOLINT(concurrency-mt-unsafe): never set by this program
-    for (const char* above : {"/media", "/mnt", "/run/media", "/net", home ? home : "/"})
-        if (lies_in(above, folder)) return true; // it, or one that it lies in
-    return lies_in(folder, "/media") || lies_in(folder, "/run/media");
-}
-
-// Whether a file that is not where it was may now be this one, which has the same contents. A whole folder that is not
-// there was renamed, if the file turns up in what is left of its path; otherwise its place is away, and this is a copy.
-bool may_have_moved(const fs::path& from, const fs::path& to) {
-    if (is_folder(from.parent_path())) return true;
-    const fs::path nearest = nearest_folder(from);
-    return !is_where_places_come_and_go(nearest) && lies_in(to, nearest);
 }
 
 }
@@ -265,80 +231,6 @@ Result<TakingIn::Outcome> TakingIn::take(const fs::path& file, const fs::path& t
     const auto added = cabinet_.add_unless_known(*paper);
     if (!added) return std::unexpected(added.error());
     return *added ? Outcome::Added : Outcome::KnownAlready;
-}
-
-// By their contents, among the files that the cabinet does not know yet.
-Result<void> TakingIn::find_moved(std::vector<CabinetPaper>& missing, const std::vector<CabinetPaper>& all,
-                                  Round& round) {
-    constexpr size_t most_looked_at = 50'000;
-    std::set<fs::path> folders, known;
-    std::set<std::uint64_t> sizes;
-    for (const CabinetPaper& paper : missing) {
-        folders.insert(nearest_folder(paper.file));
-        sizes.insert(paper.mark.size);
-    }
-    for (const CabinetPaper& paper : all) {
-        known.insert(paper.file);
-        folders.insert(paper.file.parent_path());
-    }
-    const auto taken = cabinet_.folders();
-    if (!taken) return std::unexpected(taken.error());
-    for (const TakenFolder& each : *taken) folders.insert(each.folder);
-    size_t looked_at = 0;
-    std::set<fs::path> done; // each folder stands behind the one it lies in
-    for (const fs::path& folder : folders) {
-        if (missing.empty() || looked_at > most_looked_at || stop_.stop_requested()) break;
-        if (folder == folder.root_path() ||
-            std::ranges::any_of(done, [&](const fs::path& each) { return lies_in(folder, each); }))
-            continue;
-        done.insert(folder);
-        for (const fs::path& file : paper_files_in(folder, stop_)) {
-            if (++looked_at > most_looked_at) break;
-            if (known.contains(file)) continue;
-            const auto glance = glance_at(file);
-            if (!glance || !sizes.contains(glance->size)) continue;
-            const auto mark = mark_of(file);
-            if (!mark) continue;
-            const auto paper =
-                std::ranges::find(missing, mark->contents, [](const CabinetPaper& each) { return each.mark.contents; });
-            if (paper == missing.end() || !may_have_moved(paper->file, file)) continue;
-            if (auto moved = cabinet_.moved(paper->id, file, *mark); !moved) return moved;
-            missing.erase(paper);
-            ++round.moved;
-        }
-    }
-    return {};
-}
-
-Result<TakingIn::Round> TakingIn::look_after(const fs::path& only_in) {
-    const auto all = cabinet_.all();
-    if (!all) return std::unexpected(all.error());
-    Round round;
-    std::vector<CabinetPaper> missing;
-    for (const CabinetPaper& paper : *all) {
-        if (stop_.stop_requested()) return stopped();
-        if (!only_in.empty() && paper.file.parent_path() != only_in) continue;
-        const auto now = glance_at(paper.file);
-        if (!now) {
-            if (now.error().kind == ErrorKind::Missing) missing.push_back(paper);
-            continue;
-        }
-        if (paper.place != Place::Here) ++round.back;
-        if (paper.place == Place::Here && same_glance(paper.mark, *now)) continue;
-        const auto taken = take(paper.file, paper.taken_from);
-        if (!taken && taken.error().kind == ErrorKind::Stopped) return std::unexpected(taken.error());
-        if (taken && *taken == Outcome::ReadAgain) ++round.read_again;
-    }
-    if (missing.empty()) return round;
-    if (auto found = find_moved(missing, *all, round); !found) return std::unexpected(found.error());
-    for (const CabinetPaper& paper : missing) {
-        const Place place = is_folder(paper.file.parent_path()) ? Place::Gone : Place::Away;
-        ++(place == Place::Gone ? round.gone : round.away);
-        if (paper.place == place) continue;
-        if (auto said = cabinet_.found_at_place(paper.id, paper.mark, place); !said)
-            return std::unexpected(said.error());
-    }
-    return round;
 }
 
 }

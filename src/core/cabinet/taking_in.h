@@ -58,9 +58,15 @@ class TakingIn {
         bool operator==(const Round&) const = default;
         bool nothing() const { return *this == Round{}; }
     };
-    // Looks where the cabinet's files are; only those of one folder where it is given. A folder that is not there says
-    // nothing about its files.
-    Result<Round> look_after(const std::filesystem::path& only_in = {});
+    // Looks where the cabinet's files are: into folders that have changed since the last time, and at some files in
+    // turn. A file that is missing now and was not before is looked for by its contents. A folder that does not exist
+    // says nothing about its files: they are away.
+    Result<Round> look_after();
+    // The same for the files that lie in this one folder.
+    Result<Round> look_into(const std::filesystem::path& folder);
+    // Looks again for all files that are known to be gone or away, which may take seconds: once an hour at most, and
+    // otherwise does nothing, unless `at_once`.
+    Result<Round> look_for_gone(bool at_once = false);
 
   private:
     Cabinet& cabinet_;
@@ -71,7 +77,9 @@ class TakingIn {
     std::vector<Error> left_as_they_are_;
     Result<void> improve(const std::filesystem::path& file);
     Result<bool> came_from_elsewhere(const std::filesystem::path& file, const FileMark& mark);
-    Result<void> find_moved(std::vector<CabinetPaper>& missing, const std::vector<CabinetPaper>& all, Round& round);
+    Result<void> check(const std::vector<CabinetPaper>& papers, std::vector<CabinetPaper>& missing, Round& round);
+    Result<void> say_missing(std::vector<CabinetPaper> missing, Round& round);
+    Result<void> find_moved(std::vector<CabinetPaper>& missing, Round& round);
 };
 
 }
