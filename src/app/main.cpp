@@ -16,8 +16,11 @@
 #include <QStandardPaths>
 #include <QTimer>
 
+#include <algorithm>
 #include <cstdio>
 #include <functional>
+#include <span>
+#include <string_view>
 
 using namespace yelvin;
 
@@ -41,10 +44,12 @@ struct Arguments {
     Wish wish;
 };
 
-Arguments arguments_of(const QApplication& application) {
+// Prints and ends the program where help or the version is asked for, or something is wrong.
+Arguments arguments_of(const QCoreApplication& application) {
     QCommandLineParser parser;
     parser.setApplicationDescription("Scan paper, read it, save it under a good name.");
     parser.addHelpOption();
+    parser.addVersionOption();
     const QCommandLineOption demo("demo", "Start with the demo's papers and the simulated scanner.");
     const QCommandLineOption shots("shots", "Write the documentation's pictures into a folder and end.", "folder");
     const QCommandLineOption times("time-to-window",
@@ -61,6 +66,14 @@ Arguments arguments_of(const QApplication& application) {
             parser.value(shots),
             parser.value(data),
             {parser.positionalArguments(), parser.value(ticket), parser.isSet(scan)}};
+}
+
+// Help and version are words on a terminal, where there may be no window system.
+bool asks_for_words(std::span<char*> arguments) {
+    constexpr std::string_view words[] = {"-h", "--help", "--help-all", "-v", "--version"};
+    return std::ranges::any_of(arguments, [&](const char* argument) {
+        return std::ranges::find(words, std::string_view(argument)) != std::end(words);
+    });
 }
 
 DeskPlaces places_of(const Arguments& arguments) {
@@ -115,8 +128,10 @@ int run_window(Application& application, const Arguments& arguments, const DeskP
 int main(int argc, char** argv) {
     QElapsedTimer since_start;
     since_start.start();
+    QCoreApplication::setApplicationName("yelvin");
+    QCoreApplication::setApplicationVersion(YELVIN_VERSION);
+    if (asks_for_words(std::span(argv, static_cast<size_t>(argc)))) arguments_of(QCoreApplication(argc, argv));
     Application application(argc, argv);
-    QApplication::setApplicationName("yelvin");
     QApplication::setApplicationDisplayName("Yelvin");
     QApplication::setDesktopFileName("yelvin");
     theme::apply(application);

@@ -106,10 +106,60 @@ TEST_F(Choosing, AWrongTicketFileIsNamedAndLeftAlone) {
         QDropEvent drop(QPointF(300, 300), Qt::CopyAction, &data, Qt::LeftButton, {});
         QApplication::sendEvent(window_.get(), &drop);
     }
+    EXPECT_NE(desk_->tickets.ticket().name, "Maps") << "it is shown first";
+    press("ticket-card-use");
     EXPECT_EQ(desk_->tickets.ticket().name, "Maps");
     EXPECT_EQ(desk_->tickets.ticket().how.dpi, 400);
     EXPECT_TRUE(trouble_.contains("odd.json")) << qPrintable(trouble_);
     EXPECT_EQ(desk_->tray.tray().page_count(), 0U) << "a ticket is no page";
+}
+
+// A ticket's file that somebody put into the folder: it makes no folder, saves nothing, starts and sends nothing before
+// what it does was shown and accepted, and again when it was changed.
+TEST_F(Choosing, ATicketFromElsewhereShowsWhatItDoesAndDoesNothingBefore) {
+    start();
+    const QString folder = desk_->places.settings + "/tickets";
+    Ticket planted;
+    planted.name = "Planted";
+    planted.save.folder = (base_ / "elsewhere").string();
+    planted.save.make_folder = planted.save.at_once = true;
+    planted.then.errands = {Errand::Send, Errand::Mail, Errand::OpenWith};
+    planted.then.send = {"Office", "http://127.0.0.1:9/papers", {}};
+    planted.then.mail.to = {"somebody@elsewhere.example"};
+    planted.then.program = "viewer.desktop";
+    const std::filesystem::path file = (folder + "/planted.json").toStdString();
+    write_file(file, ticket_to_json(planted).dump());
+    const QString named = QString::fromStdString(file.string()), before = desk_->tickets.chosen_file();
+    const auto* card = window_->findChild<QFrame*>("ticket-card");
+    ASSERT_TRUE(card && !card->isVisibleTo(window_.get()));
+
+    desk_->tickets.read_folder();
+    desk_->tickets.set_button(named, true);
+    key("Ctrl+1");
+    EXPECT_TRUE(card->isVisibleTo(window_.get()));
+    EXPECT_FALSE(desk_->run.passing()) << "no scan with other choices than those that were meant";
+    EXPECT_EQ(desk_->tickets.chosen_file(), before);
+    const QString words = window_->findChild<QLabel*>("ticket-card-words")->text();
+    for (const std::string& part : {std::string("Planted"), planted.save.folder + ", which it creates",
+                                    std::string("automatically"), std::string("http://127.0.0.1:9/papers"),
+                                    std::string("somebody@elsewhere.example"), std::string("viewer.desktop")})
+        EXPECT_TRUE(words.contains(QString::fromStdString(part))) << part << " in " << qPrintable(words);
+    EXPECT_FALSE(std::filesystem::exists(planted.save.folder));
+    press("ticket-card-leave");
+    EXPECT_FALSE(card->isVisibleTo(window_.get()));
+    EXPECT_EQ(desk_->tickets.chosen_file(), before);
+
+    EXPECT_FALSE(desk_->tickets.choose_named("Planted"));
+    press("ticket-card-use");
+    EXPECT_EQ(desk_->tickets.ticket().name, "Planted");
+    EXPECT_FALSE(desk_->servers.named("Office")) << "a ticket adds no server";
+    EXPECT_TRUE(desk_->tickets.choose(before)) << "this person's own";
+    EXPECT_TRUE(desk_->tickets.choose(named)) << "accepted once";
+    ASSERT_TRUE(desk_->tickets.choose(before));
+    planted.then.mail.to = {"another@elsewhere.example"};
+    write_file(file, ticket_to_json(planted).dump());
+    EXPECT_FALSE(desk_->tickets.choose(named)) << "it was changed";
+    EXPECT_TRUE(card->isVisibleTo(window_.get()));
 }
 
 }

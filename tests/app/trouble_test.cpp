@@ -321,5 +321,17 @@ TEST_F(TwoStarts, StartedAgainAndAgainDuringARunThereIsOneWindowAndNothingIsLost
     EXPECT_EQ(desk_->tray.tray().page_count(), static_cast<size_t>(starts));
 }
 
+// Words on a terminal need no window system.
+TEST(WithoutADisplay, HelpAndVersionAreAnswered) {
+    const auto without = [](const char* option) {
+        return run({"env", "-u", "DISPLAY", "-u", "WAYLAND_DISPLAY", "-u", "QT_QPA_PLATFORM", YELVIN_WINDOW, option});
+    };
+    const Ran help = without("--help"), version = without("--version");
+    EXPECT_EQ(help.status, 0) << help.err;
+    EXPECT_NE(help.out.find("--ticket"), std::string::npos) << help.out;
+    EXPECT_EQ(version.status, 0) << version.err;
+    EXPECT_TRUE(version.out.starts_with("yelvin ")) << version.out;
+}
+
 }
 }

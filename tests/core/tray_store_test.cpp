@@ -5,6 +5,7 @@
 #include "support/support.h"
 #include "support/trials.h"
 
+#include <SQLiteCpp/SQLiteCpp.h>
 #include <opencv2/imgproc.hpp>
 
 #include <sys/wait.h>
@@ -298,6 +299,60 @@ TEST(TrayStore, SurvivesBeingKilledAtAnyMoment) {
             }
         }
     }
+}
+
+// A row that is written again gets another number.
+TEST(TrayStore, WritesOnlyWhatChanged) {
+    const TempFolder folder;
+    auto store = TrayStore::open(folder.path());
+    ASSERT_TRUE(store) << store.error().sentence;
+    Tray tray;
+    for (unsigned i = 0; i < 6; ++i) tray = with_page_added(tray, page_in(folder, i), i % 3 == 0);
+    TrayHistory history;
+    history.undo.push_back({Tray{}, "scan"});
+    ASSERT_TRUE(store->keep(tray, &history));
+    const auto rows = [&](const char* table) {
+        SQLite::Database database((folder / "tray.sqlite").string(), SQLite::OPEN_READONLY, 1000);
+        SQLite::Statement row(database, std::string("SELECT rowid FROM ") + table + " ORDER BY rowid");
+        std::set<std::int64_t> numbers;
+        while (row.executeStep()) numbers.insert(row.getColumn(0).getInt64());
+        return numbers;
+    };
+    const auto written = [](const std::set<std::int64_t>& before, const std::set<std::int64_t>& now) {
+        return std::ranges::count_if(now, [&](std::int64_t row) { return !before.contains(row); });
+    };
+    auto pages = rows("pages"), documents = rows("documents"), steps = rows("steps");
+    ASSERT_EQ(pages.size(), 6U);
+    // One page turned.
+    Page turned = *tray.documents[1]->pages[2];
+    turned.recipe.turn_degrees = 90;
+    history.undo.push_back({tray, "turn"});
+    tray = with_page(tray, std::make_shared<const Page>(turned));
+    ASSERT_TRUE(store->keep(tray, &history));
+    EXPECT_EQ(written(pages, rows("pages")), 1);
+    EXPECT_EQ(written(documents, rows("documents")), 1);
+    EXPECT_EQ(written(steps, rows("steps")), 1);
+    // A page moved: the rows of both documents' pages get other places, and none is written anew.
+    pages = rows("pages");
+    tray = with_page_moved(tray, tray.documents[0]->pages[0]->id, tray.documents[1]->id, 0);
+    tray = without_page(tray, tray.documents[0]->pages[0]->id);
+    ASSERT_TRUE(store->keep(tray, &history));
+    EXPECT_EQ(written(pages, rows("pages")), 0);
+    EXPECT_EQ(rows("pages").size(), 5U);
+    store = fail(ErrorKind::Missing, "");
+    store = TrayStore::open(folder.path());
+    const auto loaded = store->load();
+    ASSERT_TRUE(loaded);
+    EXPECT_EQ(loaded->trouble, "");
+    ASSERT_EQ(loaded->tray.documents.size(), tray.documents.size());
+    for (size_t d = 0; d < tray.documents.size(); ++d) {
+        ASSERT_EQ(loaded->tray.documents[d]->pages.size(), tray.documents[d]->pages.size());
+        for (size_t p = 0; p < tray.documents[d]->pages.size(); ++p) {
+            EXPECT_EQ(loaded->tray.documents[d]->pages[p]->id, tray.documents[d]->pages[p]->id);
+            EXPECT_EQ(loaded->tray.documents[d]->pages[p]->recipe, tray.documents[d]->pages[p]->recipe);
+        }
+    }
+    EXPECT_EQ(loaded->history.undo.size(), 2U);
 }
 
 }

@@ -7,6 +7,10 @@
 
 #include <opencv2/imgproc.hpp>
 
+#include <netinet/in.h>
+#include <sys/socket.h>
+#include <unistd.h>
+
 #include <set>
 
 namespace yelvin {
@@ -18,7 +22,8 @@ using test::TempFolder;
 void configure() {
     static const TempFolder folder;
     static const bool done = [] {
-        test::write_file(folder / "dll.conf", "test\npnm\n");
+        test::write_file(folder / "dll.conf", "test\npnm\nnet\n");
+        test::write_file(folder / "net.conf", ""); // no other computer is asked
         return setenv("SANE_CONFIG_DIR", folder.path().c_str(), 1) == 0;
     }();
     ASSERT_TRUE(done);
@@ -319,6 +324,34 @@ TEST_F(Sane, APictureThroughThePnmBackendIsThatPicture) {
     cv::Mat truth;
     cv::cvtColor(rgb, truth, cv::COLOR_RGB2BGR);
     expect_same(sink.pages.front().pixels, truth, "pnm");
+}
+
+// A scanner of another computer that takes the connection and never says a word: its open hangs inside libsane. Whoever
+// else wants something of libsane waits with a limit, and is told.
+TEST(SaneHangs, NobodyWaitsWithoutALimitForABackendThatHangs) {
+    configure();
+    const int listener = ::socket(AF_INET, SOCK_STREAM | SOCK_CLOEXEC, 0), yes = 1;
+    ::setsockopt(listener, SOL_SOCKET, SO_REUSEADDR, &yes, sizeof yes);
+    sockaddr_in address{};
+    address.sin_family = AF_INET;
+    address.sin_port = htons(6566); // of saned(8)
+    address.sin_addr.s_addr = htonl(INADDR_LOOPBACK);
+    if (::bind(listener, reinterpret_cast<const sockaddr*>(&address), sizeof address) != 0 ||
+        ::listen(listener, 4) != 0)
+        GTEST_SKIP() << "another program has the port of the network's scanners";
+    using namespace std::chrono_literals;
+    const auto has_test = [](const std::vector<sane::Listing>& list) {
+        return std::ranges::any_of(list, [](const sane::Listing& each) { return each.name == "test:0"; });
+    };
+    EXPECT_TRUE(has_test(sane::list_devices()));
+    sane::Session hangs("net:127.0.0.1:test:0");
+    EXPECT_NE(hangs.open(300ms), 0);
+    EXPECT_TRUE(hangs.lost());
+    EXPECT_TRUE(has_test(sane::list_devices(200ms))) << "what was found before";
+    EXPECT_TRUE(has_test(sane::list_devices(200ms))) << "and again, by the same listing";
+    sane::Session other("test:0");
+    EXPECT_NE(other.open(200ms), 0) << "it waits for its turn, with a limit";
+    ::close(listener);
 }
 
 }

@@ -61,8 +61,8 @@ void Scanning::start() {
 void Scanning::start_by_button(const QString& button) {
     const QString file = around_.tickets.of_scanner_button(around_.scanners.key(), button);
     const bool begins = waiting().what == Waiting::For::Nothing && !passing(); // a run goes on with its own ticket
-    if (begins && !file.isEmpty() && file != around_.tickets.chosen_file()) around_.tickets.choose(file);
-    start();
+    const bool is_another = begins && !file.isEmpty() && file != around_.tickets.chosen_file();
+    if (!is_another || around_.tickets.choose(file)) start();
 }
 
 void Scanning::preview() {

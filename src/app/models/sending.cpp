@@ -81,15 +81,14 @@ void Sending::send(const std::string& document, const QStringList& files, const 
                    std::function<void(const Result<void>&)> then) {
     if (!queue_) return then(std::unexpected(*no_queue_));
     std::optional<Server> server = around_.servers.named(where.server);
-    if (!server && where.address.empty())
-        return then(
-            fail(ErrorKind::Missing,
-                 tr("No server is called \"%1\" here, so nothing was sent; choose one in the ticket's \"then\".")
-                     .arg(QString::fromStdString(where.server))
-                     .toStdString()));
-    if (!server) { // as a colleague's ticket has it; from now on it is one of this person's
-        server = Server{where.server, where.address};
-        if (!where.server.empty()) around_.servers.put(*server, {});
+    if (!server) { // a ticket alone adds none
+        const QString address = QString::fromStdString(shown_address(where.address));
+        return then(fail(
+            ErrorKind::Missing,
+            tr("No server is called “%1” here, so nothing was sent. Add it in the ticket's “then …”%2, or "
+               "choose another one there.")
+                .arg(QString::fromStdString(where.server), address.isEmpty() ? QString() : tr(" (%1)").arg(address))
+                .toStdString()));
     }
     std::vector<ToSend> all;
     for (const QString& file : files)

@@ -5,26 +5,90 @@
 #include "core/saving/file_name.h"
 #include "core/ticket/ticket_json.h"
 
+#include <QCryptographicHash>
 #include <QDir>
 #include <QFile>
 #include <QFileInfo>
 #include <fmt/ranges.h>
 
 #include <algorithm>
+#include <map>
 
 namespace yelvin {
+
+namespace {
+constexpr const char* accepted_tickets = "accepted tickets"; // file: the mark of its contents
+}
 
 Tickets::Tickets(Messages& messages, LastChoices& last, const QString& settings_folder, QObject* parent)
     : QObject(parent), messages_(messages), last_(last), tickets_folder_(settings_folder + "/tickets"),
       chosen_file_(QString::fromStdString(last.get("ticket_file", std::string()))) {
+    const bool ran_before = !last.get("ticket").is_null();
     if (auto kept = ticket_from_json(last.get("ticket", nlohmann::json::object()))) ticket_ = std::move(*kept);
     if (!QDir(tickets_folder_).exists()) make_first_ones();
     read_folder();
+    // What an earlier version had in use, which kept no marks.
+    if (ran_before && last_.get(accepted_tickets).is_null())
+        for (const KeptTicket& kept : kept_.tickets) mark_accepted(kept.file, kept.ticket);
+}
+
+// ---- tickets from elsewhere
+
+namespace {
+std::string mark_of_ticket(const Ticket& ticket) {
+    const std::string text = ticket_to_json(ticket).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+    return QCryptographicHash::hash(QByteArray::fromStdString(text), QCryptographicHash::Sha256).toHex().toStdString();
+}
+}
+
+bool Tickets::is_accepted(const KeptTicket& kept) const {
+    const auto marks = last_.get<std::map<std::string, std::string>>(accepted_tickets, {});
+    const auto at = marks.find(kept.file.string());
+    return at != marks.end() && at->second == mark_of_ticket(kept.ticket);
+}
+
+void Tickets::mark_accepted(const std::filesystem::path& file, const Ticket& ticket) {
+    auto marks = last_.get<std::map<std::string, std::string>>(accepted_tickets, {});
+    marks[file.string()] = mark_of_ticket(ticket);
+    last_.set(accepted_tickets, marks);
+}
+
+void Tickets::ask_about(const Ticket& ticket, const QString& file) {
+    asked_ = Asked{ticket, file};
+    emit acceptance_wanted();
+}
+
+void Tickets::refuse_asked() {
+    asked_.reset();
+    emit acceptance_wanted();
+}
+
+// The file may have been changed once more since it was shown: what was shown is what is accepted.
+void Tickets::accept_asked() {
+    auto asked = std::exchange(asked_, {});
+    emit acceptance_wanted();
+    if (!asked) return;
+    if (asked->file.isEmpty()) {
+        asked->ticket.name = free_ticket_name(kept_, asked->ticket.name);
+        write(asked->ticket, {});
+        return set(asked->ticket);
+    }
+    mark_accepted(asked->file.toStdString(), asked->ticket);
+    read_folder();
+    choose(asked->file);
+}
+
+Tickets::Whose Tickets::whose_is_chosen() const {
+    const bool accepted = std::ranges::any_of(kept_.tickets, [&](const KeptTicket& kept) {
+        return QString::fromStdString(kept.file.string()) == chosen_file_ && is_accepted(kept);
+    });
+    return accepted ? Whose::ThisPersons : Whose::Unknown;
 }
 
 void Tickets::make_first_ones() {
     for (const Ticket& ticket : first_tickets()) {
         const auto kept = keep_ticket(tickets_folder_.toStdString(), ticket);
+        if (kept) mark_accepted(*kept, ticket);
         if (kept && chosen_file_.isEmpty() && ticket.name == ticket_.name)
             chosen_file_ = QString::fromStdString(kept->string());
     }
@@ -69,19 +133,27 @@ void Tickets::compare_with_kept() {
     changed_keys_ = kept ? changed_choices(*kept, ticket_) : std::vector<std::string>{};
 }
 
-void Tickets::write(const Ticket& ticket, const QString& file) {
+void Tickets::write(const Ticket& ticket, const QString& file, Whose whose) {
     const auto kept = keep_ticket(tickets_folder_.toStdString(), ticket, file.toStdString());
     if (!kept) messages_.complain(kept.error());
+    if (kept && whose == Whose::ThisPersons) {
+        const auto written = load_ticket(*kept); // with the keys of the file that this version does not know
+        mark_accepted(*kept, written ? *written : ticket);
+    }
     if (kept && file.isEmpty()) chosen_file_ = QString::fromStdString(kept->string());
     read_folder();
 }
 
-void Tickets::choose(const QString& file) {
+bool Tickets::choose(const QString& file) {
+    read_folder(); // as the file is now
     for (const KeptTicket& kept : kept_.tickets) {
         if (QString::fromStdString(kept.file.string()) != file) continue;
+        if (!is_accepted(kept)) return ask_about(kept.ticket, file), false;
         chosen_file_ = file;
-        return set(Ticket(kept.ticket));
+        set(Ticket(kept.ticket));
+        return true;
     }
+    return false;
 }
 
 QStringList Tickets::buttons() const {
@@ -141,8 +213,7 @@ bool Tickets::choose_named(const QString& name) {
     read_folder();
     for (const KeptTicket& kept : kept_.tickets) {
         if (QString::fromStdString(kept.ticket.name).compare(name, Qt::CaseInsensitive) != 0) continue;
-        choose(QString::fromStdString(kept.file.string()));
-        return true;
+        return choose(QString::fromStdString(kept.file.string()));
     }
     messages_.complain(tr("There is no ticket named %1; the choices stay as they are.").arg(name));
     return false;
@@ -164,7 +235,7 @@ void Tickets::rename(const QString& name) {
     if (name.trimmed().isEmpty()) return;
     if (auto kept = as_kept()) {
         kept->name = name.trimmed().toStdString();
-        write(*kept, chosen_file_);
+        write(*kept, chosen_file_, whose_is_chosen());
     }
     Ticket ticket = ticket_;
     ticket.name = name.trimmed().toStdString();
@@ -174,16 +245,14 @@ void Tickets::rename(const QString& name) {
 void Tickets::recolour(const QString& role) {
     if (auto kept = as_kept()) {
         kept->colour = role.toStdString();
-        write(*kept, chosen_file_);
+        write(*kept, chosen_file_, whose_is_chosen());
     }
     Ticket ticket = ticket_;
     ticket.colour = role.toStdString();
     set(ticket);
 }
 
-void Tickets::restore() {
-    if (const auto kept = as_kept()) set(*kept);
-}
+void Tickets::restore() { choose(chosen_file_); }
 
 // ---- removed, brought back, from elsewhere
 
@@ -191,7 +260,7 @@ void Tickets::remove(const QString& file) {
     for (const KeptTicket& kept : kept_.tickets) {
         if (QString::fromStdString(kept.file.string()) != file) continue;
         if (QFile::remove(file)) {
-            removed_.push_back({kept.ticket, kept.file});
+            removed_.push_back({kept.ticket, kept.file, is_accepted(kept)});
             messages_.tell(tr("The ticket %1 is removed; the list of tickets can bring it back.")
                                .arg(QString::fromStdString(kept.ticket.name)));
         } else {
@@ -219,7 +288,8 @@ void Tickets::bring_back(const QString& name) {
     const std::filesystem::path old = at->file;
     std::error_code error;
     const bool free = !std::filesystem::exists(old, error);
-    write(at->ticket, free ? QString::fromStdString(old.string()) : QString());
+    write(at->ticket, free ? QString::fromStdString(old.string()) : QString(),
+          at->accepted ? Whose::ThisPersons : Whose::Unknown);
     if (!free) chosen_file_ = chosen;
     compare_with_kept();
     removed_.erase(at);
@@ -234,9 +304,7 @@ bool Tickets::import(const QString& file) {
         messages_.complain(ticket.error());
         return true;
     }
-    ticket->name = free_ticket_name(kept_, ticket->name);
-    write(*ticket, {});
-    set(*ticket);
+    ask_about(*ticket, {});
     return true;
 }
 

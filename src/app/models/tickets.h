@@ -41,20 +41,33 @@ class Tickets : public QObject {
     QString scanner_button_of(const QString& scanner, const QString& file) const;   // the button; empty: none
     void set_scanner_button(const QString& scanner, const QString& button, const QString& file);
 
-    void choose(const QString& file);
-    bool choose_named(const QString& name); // false, and said, where there is none
-    void keep();                            // the choices as they are, in the chosen ticket's file
-    void keep_as(const QString& name);      // in a file of its own, which is then the chosen one
-    void rename(const QString& name);       // both the kept and the present state, its other choices untouched
-    void recolour(const QString& role);     // likewise
-    void restore();                         // as it was kept
-    void remove(const QString& file);       // to where it can be brought back from, until the program ends
-    QStringList removed() const;            // names, the latest first
+    // Makes this ticket's choices the present ones. Returns false, and changes nothing, if there is no such ticket or
+    // if it came from elsewhere or was changed by somebody else: then asked() has it until the person has said what
+    // they want, and nothing that it names is done before that.
+    bool choose(const QString& file);
+    bool choose_named(const QString& name); // as choose(); that there is none is said
+    struct Asked {
+        Ticket ticket;
+        QString file; // in the folder of tickets; empty: it was dropped and is not kept yet
+    };
+    const std::optional<Asked>& asked() const { return asked_; } // with acceptance_wanted()
+    void accept_asked();                                         // it is this person's from now on, and is chosen
+    void refuse_asked();
+    void keep();                        // the choices as they are, in the chosen ticket's file
+    void keep_as(const QString& name);  // in a file of its own, which is then the chosen one
+    void rename(const QString& name);   // both the kept and the present state, its other choices untouched
+    void recolour(const QString& role); // likewise
+    void restore();                     // as it was kept
+    void remove(const QString& file);   // to where it can be brought back from, until the program ends
+    QStringList removed() const;        // names, the latest first
     void bring_back(const QString& name);
-    bool import(const QString& file); // false where it is no ticket at all; says what is wrong with a wrong one
+    // Asks whether a ticket's file from elsewhere is to be used. False where it is no ticket at all; says what is wrong
+    // with a wrong one.
+    bool import(const QString& file);
 
   signals:
     void changed(); // the choices, or which kept ticket they belong to
+    void acceptance_wanted();
 
   private:
     Messages& messages_;
@@ -68,12 +81,19 @@ class Tickets : public QObject {
     struct Removed {
         Ticket ticket;
         std::filesystem::path file;
+        bool accepted = false;
     };
     std::vector<Removed> removed_;
+    std::optional<Asked> asked_;
 
     void make_first_ones();
     void compare_with_kept();
-    void write(const Ticket& ticket, const QString& file);
+    enum class Whose { ThisPersons, Unknown };
+    void write(const Ticket& ticket, const QString& file, Whose whose = Whose::ThisPersons);
+    bool is_accepted(const KeptTicket& kept) const;
+    void mark_accepted(const std::filesystem::path& file, const Ticket& ticket);
+    void ask_about(const Ticket& ticket, const QString& file);
+    Whose whose_is_chosen() const;
     void remember();
 };
 

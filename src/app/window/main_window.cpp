@@ -297,8 +297,7 @@ void MainWindow::open_blank_sheet() { (new BlankSheet(models_.run, models_.pictu
 void MainWindow::scan_with(const QString& ticket_file) {
     if (models_.run.passing() || models_.scanners.in_use() || models_.run.waiting().what != Waiting::For::Nothing)
         return models_.messages.complain(tr("A scan is under way; press the ticket's button when it is done."));
-    models_.tickets.choose(ticket_file);
-    press_scan();
+    if (models_.tickets.choose(ticket_file)) press_scan();
 }
 
 void MainWindow::fulfil(const Wish& wish) {

@@ -25,6 +25,7 @@
 #include "app/page/page_view.h"
 #include "app/run/resolution_card.h"
 #include "app/run/run_card.h"
+#include "app/run/ticket_card.h"
 #include "app/stitch/stitch_panel.h"
 #include "app/stitch/stitch_view.h"
 #include "app/stitch/stitching.h"
@@ -97,6 +98,7 @@ void View::make_looks(QVBoxLayout* column) {
     column->addWidget(head_);
     column->addWidget(new RunCard(models_.run, this));
     column->addWidget(new ResolutionCard(models_.files, this));
+    column->addWidget(new TicketCard(models_.tickets, this));
     column->addWidget(news_);
     looks_ = new QStackedWidget(this);
     glass_ = new GlassView(models_.glass, models_.scanners, models_.tickets, models_.next_scan, looks_);

@@ -380,6 +380,8 @@ Result<LoadedTray> TrayStore::load() {
     // Nothing is let go of: the database knows no states now.
     try {
         database_->exec("DELETE FROM steps; DELETE FROM states; DELETE FROM kept; DELETE FROM kept_pages;");
+        written_.reset();
+        steps_written_.reset();
         removed_ = reading.odd_going;
         kept_.clear();
         write_kept(reading.kept);

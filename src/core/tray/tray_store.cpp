@@ -6,6 +6,7 @@
 #include "core/tray/rows.h"
 #include "core/tray/set_aside.h"
 
+#include <SQLiteCpp/Backup.h>
 #include <SQLiteCpp/SQLiteCpp.h>
 #include <fmt/format.h>
 #include <sqlite3.h>
@@ -128,13 +129,32 @@ Result<fs::path> TrayStore::set_aside_folder() {
     return made;
 }
 
+// By SQLite's own way: closing a second descriptor of the file, as copying it does, would let go of the locks that this
+// process has on it (sqlite.org, "How To Corrupt An SQLite Database File", 2.2).
+bool TrayStore::is_copied_beside(const fs::path& into) {
+    const fs::path copy = into / "tray.sqlite";
+    try {
+        make_private_file(copy);
+        SQLite::Database to(copy.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE, busy_ms);
+        SQLite::Backup(to, *database_).executeStep(-1);
+        return true;
+    } catch (const std::exception&) { // too damaged for that
+        std::error_code ignored;
+        fs::remove(copy, ignored);
+        return false;
+    }
+}
+
 Result<void> TrayStore::set_database_aside(bool move) {
     const auto into = set_aside_folder();
     if (!into) return std::unexpected(into.error());
     if (move) {
         database_.reset(); // closing takes what is in the log into the file
         states_.clear();
+        written_.reset();
         afresh_ = true;
+    } else if (database_ && is_copied_beside(*into)) {
+        return {};
     }
     for (const char* file : {"tray.sqlite", "tray.sqlite-wal", "tray.sqlite-shm"}) {
         const auto done =
@@ -143,184 +163,6 @@ Result<void> TrayStore::set_database_aside(bool move) {
     }
     return {};
 }
-
-// ---- keeping
-
-// What a commit will have changed; taken over once it has.
-struct TrayStore::Change {
-    std::map<PagePtr, long> added;
-    std::vector<PagePtr> dropped;
-    std::set<std::string> gone;
-
-    long state_of(const PagePtr& page, const TrayStore& store, SQLite::Statement& insert) {
-        if (const auto at = store.states_.find(page); at != store.states_.end()) return at->second;
-        if (const auto at = added.find(page); at != added.end()) return at->second;
-        insert.reset();
-        insert.bind(1, page->id);
-        insert.bind(2, row_of(*page));
-        insert.exec();
-        return added[page] = static_cast<long>(store.database_->getLastInsertRowid());
-    }
-
-    std::vector<KeptDocument> kept;
-
-    void keep_steps(TrayStore& store, const Tray& tray, const TrayHistory& history) {
-        SQLite::Database& database = *store.database_;
-        database.exec("DELETE FROM steps");
-        SQLite::Statement state(database, "INSERT INTO states (page, data) VALUES (?, ?)");
-        SQLite::Statement row(database, "INSERT INTO steps VALUES (?, ?, ?, ?)");
-        std::set<PagePtr> used;
-        for (const bool redo : {false, true}) {
-            const auto& steps = redo ? history.redo : history.undo;
-            const size_t first = steps.size() > most_steps ? steps.size() - most_steps : 0;
-            for (size_t place = first; place < steps.size(); ++place) {
-                json documents = json::array();
-                for (const DocumentPtr& document : steps[place].tray.documents) {
-                    json pages = json::array();
-                    for (const PagePtr& page : document->pages) {
-                        pages.push_back(state_of(page, store, state));
-                        used.insert(page);
-                    }
-                    documents.push_back(
-                        {document->id, document->name, document->saved_as, document->barcode, pages, document->folder});
-                }
-                row.reset();
-                row.bind(1, redo ? 1 : 0);
-                row.bind(2, static_cast<int64_t>(place));
-                row.bind(3, steps[place].name);
-                row.bind(4, documents.dump());
-                row.exec();
-            }
-        }
-        let_go(store, tray, used);
-    }
-
-    // States that no step holds, and the originals that nothing leads back to any more.
-    void let_go(TrayStore& store, const Tray& tray, const std::set<PagePtr>& used) {
-        gone = store.held_;
-        const auto goes = [&](const std::string& file) { gone.insert(file); };
-        SQLite::Statement remove(*store.database_, "DELETE FROM states WHERE id = ?");
-        for (const auto& [page, id] : store.states_) {
-            if (used.contains(page)) continue;
-            remove.reset();
-            remove.bind(1, static_cast<int64_t>(id));
-            remove.exec();
-            dropped.push_back(page);
-            for_originals(*page, goes);
-        }
-        const auto stays = [&](const std::string& file) { gone.erase(file); };
-        for (const PagePtr& page : used) for_originals(*page, stays);
-        for (const DocumentPtr& document : tray.documents) {
-            for (const PagePtr& page : document->pages) for_originals(*page, stays);
-        }
-        for (const KeptDocument& each : kept) {
-            for (const PagePtr& page : each.document->pages) for_originals(*page, stays);
-        }
-        store.note_going(gone);
-        if (!dropped.empty()) store.forget_readings();
-    }
-};
-
-void TrayStore::note_going(const std::set<std::string>& originals) {
-    SQLite::Statement going(*database_, "INSERT OR IGNORE INTO going VALUES (?)");
-    for (const std::string& file : originals) {
-        going.reset();
-        going.bind(1, file);
-        going.exec();
-    }
-}
-
-void TrayStore::forget_readings() {
-    database_->exec("DELETE FROM readings WHERE page NOT IN (SELECT id FROM pages UNION SELECT page FROM states UNION "
-                    "SELECT id FROM kept_pages)");
-}
-
-namespace {
-
-void keep_documents(SQLite::Database& database, const Tray& tray) {
-    database.exec("DELETE FROM documents; DELETE FROM pages;");
-    SQLite::Statement document_row(
-        database, "INSERT INTO documents (id, place, name, saved_as, barcode, part_of, in_file, folder) VALUES "
-                  "(?, ?, ?, ?, ?, ?, ?, ?)");
-    SQLite::Statement page_row(database, "INSERT INTO pages VALUES (?, ?, ?, ?)");
-    for (size_t d = 0; d < tray.documents.size(); ++d) {
-        const Document& document = *tray.documents[d];
-        document_row.reset();
-        document_row.bind(1, document.id);
-        document_row.bind(2, static_cast<int64_t>(d));
-        document_row.bind(3, document.name);
-        document_row.bind(4, document.saved_as);
-        document_row.bind(5, document.barcode);
-        document_row.bind(6, document.part_of);
-        document_row.bind(7, static_cast<int64_t>(document.in_file));
-        document_row.bind(8, document.folder);
-        document_row.exec();
-        for (size_t p = 0; p < document.pages.size(); ++p) {
-            const Page& page = *document.pages[p];
-            page_row.reset();
-            page_row.bind(1, page.id);
-            page_row.bind(2, document.id);
-            page_row.bind(3, static_cast<int64_t>(p));
-            page_row.bind(4, row_of(page));
-            page_row.exec();
-        }
-    }
-}
-
-void forget_removed(SQLite::Database& database, const std::vector<std::string>& files) {
-    SQLite::Statement row(database, "DELETE FROM going WHERE file = ?");
-    for (const std::string& file : files) {
-        row.reset();
-        row.bind(1, file);
-        row.exec();
-    }
-}
-
-std::set<std::string> originals_of(const Tray& tray) {
-    std::set<std::string> files;
-    for (const DocumentPtr& document : tray.documents) {
-        for (const PagePtr& page : document->pages)
-            for_originals(*page, [&](const std::string& file) { files.insert(file); });
-    }
-    return files;
-}
-
-}
-
-Result<void> TrayStore::keep(const Tray& tray, const TrayHistory* history) {
-    if (const std::string contradiction = contradiction_in(tray); !contradiction.empty())
-        return fail(ErrorKind::Internal, "The out tray was not kept as it is now: " + contradiction + ".");
-    Change change;
-    try {
-        SQLite::Transaction commit(*database_, SQLite::TransactionBehavior::IMMEDIATE); // rolled back unless committed
-        change.kept = kept_beside(tray);
-        write_kept(change.kept);
-        keep_documents(*database_, tray);
-        if (history) change.keep_steps(*this, tray, *history);
-        forget_removed(*database_, removed_);
-        commit.commit();
-    } catch (const std::exception& failure) {
-        return failed(failure);
-    }
-    removed_.clear();
-    in_database_ = tray;
-    kept_ = std::move(change.kept);
-    states_.merge(change.added);
-    for (const PagePtr& page : change.dropped) states_.erase(page);
-    for (const std::string& file : change.gone) remove_file_of(file);
-    if (history) held_.clear();
-    held_.merge(originals_of(tray));
-    return {};
-}
-
-void TrayStore::remove_file_of(const std::string& original) {
-    bool gone = true;
-    for (const char* copy : {"", ".by4", ".by16", ".drawing"})
-        gone = steps_->remove(folder_ / (original + copy)) == 0 && gone;
-    if (gone) removed_.push_back(original);
-}
-
-void TrayStore::discard(const Original& original) { remove_file_of(original.file); }
 
 // ---- readings
 

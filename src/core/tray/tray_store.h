@@ -19,6 +19,7 @@
 #include <filesystem>
 #include <map>
 #include <memory>
+#include <optional>
 #include <set>
 #include <span>
 
@@ -126,6 +127,11 @@ class TrayStore {
     std::set<std::string> held_;
     std::vector<std::string> removed_; // files that are gone; their rows go with the next commit
     Tray in_database_;                 // as it was kept last
+    // What the tables hold, known once they were written by this program: what is the same is not written again.
+    std::optional<Tray> written_;
+    using StepRows = std::map<std::pair<int, size_t>, std::pair<std::string, std::string>>; // name, documents
+    std::optional<StepRows> steps_written_;
+    bool is_copied_beside(const std::filesystem::path& into);
     std::vector<KeptDocument> kept_;
 
     struct Reading; // load() under way (tray_load.cpp)

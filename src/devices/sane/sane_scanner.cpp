@@ -232,11 +232,26 @@ class PageTaker {
 
 }
 
+namespace {
+
+// How long a device may say nothing while it scans: lamps warm up for a minute, and some backends hand over whole pages
+// only, which take as long as the device needs for so many pixels. Common practice, no source.
+std::chrono::milliseconds longest_silence(const ScanRequest& request, double dpi) {
+    constexpr double warming_up_seconds = 60, seconds_per_megapixel = 2;
+    const double width = request.area.width > 0 ? request.area.width : 216;
+    const double height = request.area.height > 0 ? request.area.height : 356;
+    const double megapixels = mm_to_px(width, dpi) * mm_to_px(height, dpi) / 1e6;
+    return std::chrono::milliseconds(std::lround(1000 * (warming_up_seconds + seconds_per_megapixel * megapixels)));
+}
+
+}
+
 Result<void> SaneScanner::take_pages(sane::Session& session, const ScanRequest& request, double dpi, bool black,
                                      PageSink& sink, const std::stop_token& stop) {
     const bool feeder = request.source != Source::Glass, both = request.source == Source::FeederBoth;
     PageTaker taker(sink, dpi, black, both);
     session.start_reading(feeder ? request.sheets * (both ? 2 : 1) : 1);
+    const std::chrono::milliseconds silence = longest_silence(request, dpi);
     auto last_heard = std::chrono::steady_clock::now();
     Result<void> outcome;
     for (bool going = true; going;) {
@@ -247,7 +262,7 @@ Result<void> SaneScanner::take_pages(sane::Session& session, const ScanRequest& 
         const auto arrival = session.next(50ms);
         const auto now = std::chrono::steady_clock::now();
         if (!arrival) {
-            if (now - last_heard < patience) continue;
+            if (now - last_heard < silence) continue;
             outcome = fault(sane::no_answer, feeder ? taker.sheet() : 0);
             break;
         }

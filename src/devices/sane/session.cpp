@@ -12,33 +12,68 @@
 #include <condition_variable>
 #include <deque>
 #include <mutex>
+#include <optional>
 #include <thread>
+#include <utility>
 
 namespace yelvin::sane {
 
 namespace {
 
-// libsane is started once. Listing, opening and closing take turns; backends are not made for two at once.
-std::mutex& library() {
-    static std::mutex mutex;
+// libsane is started once. Listing, opening and closing take turns; backends are not made for two at once. A backend
+// that hangs keeps its turn, so whoever waits for one waits with a limit.
+std::timed_mutex& library() {
+    static auto* mutex = new std::timed_mutex; // never destroyed: a backend that hangs may hold it at the program's end
     static const bool started = [] {
         SANE_Int version = 0;
         return sane_init(&version, nullptr) == SANE_STATUS_GOOD;
     }();
     (void)started;
-    return mutex;
+    return *mutex;
 }
 
 }
 
-std::vector<Listing> list_devices() {
-    const std::scoped_lock lock(library());
-    const SANE_Device** list = nullptr;
-    std::vector<Listing> out;
-    if (sane_get_devices(&list, SANE_FALSE) != SANE_STATUS_GOOD || !list) return out;
-    for (; *list; ++list)
-        out.push_back({words((*list)->name), words((*list)->vendor), words((*list)->model), words((*list)->type)});
-    return out;
+namespace {
+
+constexpr std::chrono::seconds closing_turn{10}, opening_turn{25}, listing_turn{60};
+
+// One listing at a time, on a thread of its own that nobody has to wait for.
+struct ListingUnderWay {
+    std::mutex mutex;
+    std::condition_variable done;
+    bool runs = false;
+    std::vector<Listing> found; // by the last one that came to its end
+};
+
+ListingUnderWay& listing() {
+    static auto* under_way = new ListingUnderWay; // never destroyed: its thread may outlive the program's end
+    return *under_way;
+}
+
+void list_now() {
+    std::optional<std::vector<Listing>> found;
+    if (std::unique_lock turn(library(), listing_turn); turn) {
+        const SANE_Device** list = nullptr;
+        found.emplace();
+        if (sane_get_devices(&list, SANE_FALSE) == SANE_STATUS_GOOD && list)
+            for (; *list; ++list)
+                found->push_back(
+                    {words((*list)->name), words((*list)->vendor), words((*list)->model), words((*list)->type)});
+    }
+    const std::scoped_lock lock(listing().mutex);
+    if (found) listing().found = std::move(*found);
+    listing().runs = false;
+    listing().done.notify_all();
+}
+
+}
+
+std::vector<Listing> list_devices(std::chrono::milliseconds limit) {
+    std::unique_lock lock(listing().mutex);
+    if (!std::exchange(listing().runs, true)) std::thread(list_now).detach();
+    listing().done.wait_for(lock, limit, [] { return !listing().runs; });
+    return listing().found;
 }
 
 struct Session::State {
@@ -102,8 +137,8 @@ void Session::State::run() {
         if (threw) break;
     }
     if (handle) {
-        const std::scoped_lock turn(library());
-        sane_close(handle);
+        // Without a turn it is left open; the program's end closes it.
+        if (const std::unique_lock turn(library(), closing_turn); turn) sane_close(handle);
         handle = nullptr;
     }
     const std::scoped_lock lock(mutex);
@@ -240,8 +275,8 @@ int Session::open(std::chrono::milliseconds limit) {
     const auto status = std::make_shared<int>(SANE_STATUS_IO_ERROR);
     call(
         [status](State& state) {
-            const std::scoped_lock turn(library());
-            *status = sane_open(state.device.c_str(), &state.handle);
+            const std::unique_lock turn(library(), opening_turn);
+            *status = turn ? sane_open(state.device.c_str(), &state.handle) : SANE_STATUS_DEVICE_BUSY;
         },
         limit);
     return *status;

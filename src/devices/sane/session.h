@@ -18,8 +18,9 @@ struct Listing {
     std::string vendor, model, type;
 };
 
-// All the devices libsane knows; network ones take seconds to be found. Safe to call from any thread.
-std::vector<Listing> list_devices();
+// Returns all the devices that libsane knows; network ones take seconds to be found. After `limit`, as when a backend
+// hangs, returns those that the last listing found. Safe to call from any thread.
+std::vector<Listing> list_devices(std::chrono::milliseconds limit = std::chrono::seconds(30));
 std::string connection_of(const std::string& name); // "USB", "network" or "local", by the device's name
 
 // What libsane's status becomes. Nothing for success.
