@@ -197,5 +197,43 @@ TEST(PdfPage, StretchesEachWordToItsPrintedWidth) {
     EXPECT_NE(content.find("120.000 Tz"), std::string::npos) << content;
 }
 
+// Pages that are drawn bring their fonts along, each for itself: in the file they are there once, and the pages look
+// and read as before.
+TEST(Output, DrawnPagesShareTheirFonts) {
+    const TempFolder folder;
+    constexpr int pages = 30;
+    const std::string drawing = pdf_with_text({"The lease of the mooring at Heron Reach", "and what it costs"});
+    write_file(folder / "one.pdf", drawing);
+    const auto made = [&](int count, const char* name) {
+        const auto writer = new_document_writer(folder / name, Format::Pdf, {});
+        for (int i = 0; i < count; ++i) {
+            EncodedPage page;
+            page.drawing = drawing;
+            page.stamp = i == 3 ? "only here" : "";
+            page.make.stamp.parts = {{NamePart::Kind::Words, "only here"}};
+            EXPECT_TRUE(writer->append(std::move(page)));
+        }
+        EXPECT_TRUE(writer->finish());
+        return std::filesystem::file_size(folder / name);
+    };
+    const auto first = made(1, "first.pdf"), all = made(pages, "all.pdf");
+    EXPECT_LT(all, first + pages * 1500) << "a page costs its own marks only; the first took " << first;
+    EXPECT_EQ(run({"qpdf", "--check", (folder / "all.pdf").string()}).status, 0);
+    const std::string fonts = run({"pdffonts", (folder / "all.pdf").string()}).out;
+    std::istringstream lines(fonts);
+    int listed = -2; // below two lines of heading
+    for (std::string line; std::getline(lines, line);) ++listed;
+    EXPECT_LE(listed, 2) << fonts; // that of the text and that of the stamp
+    const std::string text = text_of_pdf(folder / "all.pdf");
+    size_t seen = 0;
+    for (size_t at = text.find("Heron Reach"); at != std::string::npos; at = text.find("Heron Reach", at + 1)) ++seen;
+    EXPECT_EQ(seen, static_cast<size_t>(pages));
+    EXPECT_EQ(text.find("only here"), text.rfind("only here")) << "a page's stamp is its own";
+    run({"pdftoppm", "-r", "60", "-f", "9", "-l", "9", "-singlefile", (folder / "all.pdf").string(),
+         (folder / "a").string()});
+    run({"pdftoppm", "-r", "60", "-singlefile", (folder / "one.pdf").string(), (folder / "b").string()});
+    EXPECT_EQ(read_file(folder / "a.ppm"), read_file(folder / "b.ppm"));
+}
+
 }
 }

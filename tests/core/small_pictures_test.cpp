@@ -20,17 +20,30 @@ void expect_all_works(int width, int height, double dpi, Ink ink, ReaderPool& re
     for (const PageOrigin& origin : {PageOrigin{}, PageOrigin{true, false}}) {
         const Notices notices = noticed(picture, ticket, readers, origin);
         Recipe recipe = recipe_for(notices, picture, ticket, origin);
-        EXPECT_FALSE(develop(picture, recipe).empty());
+        const Raster page = develop(picture, recipe);
+        const SizePx wanted = developed_size(recipe, {width, height}, dpi);
+        EXPECT_EQ(page.width_px(), wanted.width);
+        EXPECT_EQ(page.height_px(), wanted.height);
+        EXPECT_EQ(page.ink, recipe.ink.value_or(ink));
         const Raster small = thumbnail_of(picture, recipe);
         EXPECT_EQ(std::max(small.width_px(), small.height_px()), thumbnail_side);
         // By hand on top: every correction at once.
         for (const AdjustField& field : adjust_fields()) recipe.adjust.*field.value = (field.least + field.most) / 2;
         recipe.tilt_degrees = 3;
-        EXPECT_FALSE(develop(picture, recipe).empty());
+        const SizePx tilted = developed_size(recipe, {width, height}, dpi);
+        EXPECT_EQ(develop(picture, recipe).width_px(), tilted.width);
+        EXPECT_EQ(develop(picture, recipe).height_px(), tilted.height);
     }
-    EXPECT_FALSE(at_resolution(picture, 75).empty());
-    EXPECT_TRUE(readers.borrow()->read(picture, {"eng"}));
-    EXPECT_TRUE(look_at_piece("a piece", picture) != nullptr);
+    const Raster coarse = at_resolution(picture, 75);
+    EXPECT_NEAR(coarse.width_px(), std::max(1.0, width * std::min(1.0, 75 / dpi)), 1);
+    EXPECT_NEAR(coarse.height_px(), std::max(1.0, height * std::min(1.0, 75 / dpi)), 1);
+    const auto read = readers.borrow()->read(picture, {"eng"});
+    ASSERT_TRUE(read) << read.error().sentence;
+    EXPECT_EQ(read->width_px, width);
+    EXPECT_EQ(read->height_px, height);
+    const PieceLookPtr look = look_at_piece("a piece", picture);
+    ASSERT_TRUE(look);
+    EXPECT_EQ(look->name, "a piece");
 }
 
 TEST(SmallPicture, IsLookedAtDevelopedAndShown) {

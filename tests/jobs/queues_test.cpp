@@ -176,10 +176,23 @@ TEST_F(Store, AStopEndsTheQueueWithoutAWord) {
     SaveQueue::Tell tell;
     tell.outcome = [&](const SaveOutcome&) { ++told; };
     SaveQueue queue(base_ / "tray", readers_, {saving.executor(), at_once}, tell, stop.get_token());
-    queue.add({SaveOrder{std::make_shared<const Document>(), {}, base_.path()}});
+    const auto order = [&](const char* name) {
+        Document document{new_id(), name, {page(120)}};
+        SaveOrder made{std::make_shared<const Document>(document), {}, base_.path()};
+        made.ticket.read.languages.clear();
+        made.pages = document.pages;
+        made.texts.resize(1);
+        return made;
+    };
+    queue.add({order("First")});
+    saving.run_all();
+    EXPECT_EQ(told, 1) << "without a stop it works";
+    EXPECT_TRUE(std::filesystem::exists(base_ / "First.pdf"));
+    queue.add({order("Second")});
     stop.request_stop();
     saving.run_all();
-    EXPECT_EQ(told, 0);
+    EXPECT_EQ(told, 1);
+    EXPECT_FALSE(std::filesystem::exists(base_ / "Second.pdf"));
 }
 
 TEST_F(Store, PagesAreLookedAtElsewhereAndWhatWasFoundComesHere) {

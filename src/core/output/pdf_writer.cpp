@@ -5,6 +5,7 @@
 #include "core/output/pdf_file.h"
 #include "core/output/pdf_font.h"
 #include "core/output/pdf_page.h"
+#include "core/output/pdf_shared.h"
 #include "core/output/pdf_structure.h"
 #include "core/output/protection.h"
 #include "core/output/spool.h"
@@ -14,6 +15,7 @@
 #include "core/saving/safe_file.h"
 
 #include <fmt/format.h>
+#include <qpdf/Buffer.hh>
 #include <qpdf/QPDF.hh>
 #include <qpdf/QPDFPageDocumentHelper.hh>
 #include <qpdf/QPDFWriter.hh>
@@ -95,14 +97,14 @@ class PdfWriter : public DocumentWriter {
 
     // As it was drawn. What it says by itself is all that is said of it.
     Result<void> with_drawing(const EncodedPage& page) {
-        auto kept = std::make_shared<std::string>(page.drawing);
-        auto from = std::make_shared<QPDF>();
-        from->setSuppressWarnings(true);
-        from->processMemoryFile("page", kept->data(), kept->size());
-        drawings_.push_back({kept, from}); // until all is written
-        pdf_.addPage(from->getAllPages().front(), false);
+        QPDF from;
+        from.setSuppressWarnings(true);
+        from.setImmediateCopyFrom(true); // nothing of it is needed after this
+        from.processMemoryFile("page", page.drawing.data(), page.drawing.size());
+        pdf_.addPage(from.getAllPages().front(), false);
         QPDFObjectHandle sheet = pdf_.getAllPages().back();
         sheet.removeKey("/StructParents");
+        shared_.share_resources(sheet);
         if (!page.stamp.empty()) {
             // Its own marks may leave a turned or scaled page behind them.
             QPDFPageObjectHelper helper(sheet);
@@ -119,11 +121,39 @@ class PdfWriter : public DocumentWriter {
                 resources.replaceKey("/XObject", QPDFObjectHandle::newDictionary());
             sheet.replaceKey("/Resources", resources);
         }
-        QPDFPageObjectHelper(sheet).coalesceContentStreams(); // one stream a page, as the rest has it
+        if (auto marks = with_marks_spooled(sheet); !marks) return marks;
         ++pages_;
         printed_numbers_.emplace_back();
         stamps_.push_back(page.stamp);
         return {};
+    }
+
+    // One stream a page, as the other pages have it; what it was made of gives its memory back.
+    Result<void> with_marks_spooled(QPDFObjectHandle sheet) {
+        QPDFPageObjectHelper helper(sheet);
+        std::string marks;
+        std::vector<QPDFObjectHandle> parts = helper.getPageContents();
+        for (QPDFObjectHandle& part : parts) {
+            const auto bytes = part.getStreamData(qpdf_dl_generalized);
+            marks.append(reinterpret_cast<const char*>(bytes->getBuffer()), bytes->getSize());
+            marks += '\n'; // ISO 32000-2, 7.8.2: streams part between lexical tokens
+            part.replaceStreamData(std::string(), QPDFObjectHandle::newNull(), QPDFObjectHandle::newNull());
+        }
+        auto kept = spooled(spool_, marks);
+        if (!kept) return std::unexpected(kept.error());
+        QPDFObjectHandle contents = QPDFObjectHandle::newStream(&pdf_);
+        contents.replaceStreamData(std::make_shared<SpooledStream>(std::move(*kept)), QPDFObjectHandle::newNull(),
+                                   QPDFObjectHandle::newNull());
+        sheet.replaceKey("/Contents", contents);
+        return {};
+    }
+
+    void store(QPDFObjectHandle stream, const std::string& bytes) {
+        auto kept = spooled(spool_, bytes);
+        if (!kept) throw std::runtime_error(kept.error().sentence);
+        QPDFObjectHandle about = stream.getDict();
+        stream.replaceStreamData(std::make_shared<SpooledStream>(std::move(*kept)), about.getKey("/Filter"),
+                                 about.getKey("/DecodeParms"));
     }
 
     Result<void> with_page(const EncodedPage& page) {
@@ -235,11 +265,7 @@ class PdfWriter : public DocumentWriter {
     std::vector<std::string> stamps_; // of each page; may be empty
     std::string stamps_pdf_;
     QPDF drawn_stamps_; // until all is written
-    struct Drawing {
-        std::shared_ptr<std::string> bytes;
-        std::shared_ptr<QPDF> pdf;
-    };
-    std::vector<Drawing> drawings_;
+    SharedPdfObjects shared_{[this](QPDFObjectHandle stream, const std::string& bytes) { store(stream, bytes); }};
     std::string language_;
     int pages_ = 0;
     QPDFObjectHandle font_;
