@@ -6,6 +6,8 @@
 
 #include <fmt/format.h>
 
+#include <future>
+
 #include <set>
 
 namespace fs = std::filesystem;
@@ -129,6 +131,38 @@ TEST_F(BatchCabinet, KilledAtAnyMomentItIsWholeAndNothingIsThereTwiceOrLost) {
     EXPECT_TRUE(opened->rebuilt().empty());
     EXPECT_TRUE(opened->is_whole().value());
     EXPECT_EQ(opened->all()->size(), static_cast<size_t>(files));
+}
+
+TEST_F(BatchCabinet, FindingInADamagedOneSaysHowToRepairItAndChangesNothing) {
+    for (int i = 0; i < 5; ++i) fill(fmt::format("p{}", i), {fmt::format("a letter about heron number{}", i)});
+    take_in();
+    const fs::path file = fs::path(cabinet) / "cabinet.sqlite";
+    std::string bytes = read_file(file);
+    for (size_t i = 100; i < 6000; ++i) bytes[i] = static_cast<char>(i * 31);
+    write_file(file, bytes);
+    const Ran found = batch({"find", "heron", "--json", "--cabinet", cabinet});
+    EXPECT_EQ(found.status, 1);
+    EXPECT_EQ(found.out, "");
+    EXPECT_EQ(read_file(file), bytes);
+    const size_t command = found.err.find("yelvin-batch take-in --rebuild --cabinet " + cabinet);
+    ASSERT_NE(command, std::string::npos) << found.err;
+    const Ran repaired = batch({"take-in", "--rebuild", "--as-they-are", "--cabinet", cabinet});
+    EXPECT_EQ(repaired.status, 0) << repaired.err;
+    EXPECT_EQ(names("heron"), (Names{"p0", "p1", "p2", "p3", "p4"}));
+    EXPECT_EQ(batch({"find", "heron", "--cabinet", (base / "absent").string()}).status, 1);
+    EXPECT_FALSE(fs::exists(base / "absent"));
+}
+
+TEST_F(BatchCabinet, TwoAtOnceReportEachPaperOnce) {
+    for (int i = 0; i < 18; ++i) fill(fmt::format("p{:02}", i), {fmt::format("a letter about heron number{}", i)});
+    const auto one = [&] { return batch({"take-in", papers.string(), "--as-they-are", "--cabinet", cabinet}); };
+    auto other = std::async(std::launch::async, one);
+    const Ran first = one(), second = other.get();
+    EXPECT_EQ(first.status + second.status, 0) << first.err << second.err;
+    int added = 0;
+    for (const Ran* ran : {&first, &second})
+        for (const std::string& line : lines(ran->out)) added += json::parse(line)["taken"] == "added";
+    EXPECT_EQ(added, 18);
 }
 
 }

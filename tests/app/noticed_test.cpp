@@ -4,6 +4,8 @@
 #include "app/ticketbar/wording.h"
 #include "app/window_fixture.h"
 #include "core/developing/develop.h"
+#include "core/output/document_writer.h"
+#include "core/tray/rows.h"
 
 #include <QCheckBox>
 
@@ -45,6 +47,28 @@ class NoticedTest : public Window {
         FAIL() << "no action on " << seen.toStdString() << "; there is: " << testing::PrintToString(this->seen());
     }
 };
+
+// A page whose picture is half destroyed in its file comes in, says so, and still says so after a restart.
+TEST_F(NoticedTest, APageOfWhichAPartIsMissingSaysSo) {
+    const std::filesystem::path file = base_ / "half.pdf";
+    const auto writer = new_document_writer(file, Format::Pdf, {});
+    ASSERT_TRUE(writer->append(*encode_page(scan("lease-1", 0, 100, Ink::Colour), TextLayer{}, Format::Pdf, 85)));
+    ASSERT_TRUE(writer->finish());
+    std::string bytes = read_file(file);
+    const size_t begin = bytes.find("\xff\xd8"), end = bytes.find("endstream", begin);
+    ASSERT_LT(begin, end);
+    for (size_t i = (begin + end) / 2; i < end - 200; ++i) bytes[i] = 0;
+    write_file(file, bytes);
+    start();
+    choose([](Ticket& t) { t.read.languages.clear(); });
+    desk_->files.add({QString::fromStdString(file.string())});
+    ASSERT_TRUE(
+        wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest() && desk_->choice.current()->noticed; }));
+    EXPECT_TRUE(desk_->choice.current()->incomplete);
+    EXPECT_NE(std::ranges::count(seen(), "Incomplete"), 0) << testing::PrintToString(seen());
+    const Page& page = *desk_->choice.current();
+    EXPECT_TRUE(page_from_json(page.id, page_json(page)).incomplete) << "and it is kept";
+}
 
 TEST_F(NoticedTest, EveryFaultOfThePunchedMinutesHasOnePressThatMendsItAndOneThatTakesItBack) {
     scan_paper("minutes-punched", 200, [](Ticket& t) { t.from.paper = "A4"; });
