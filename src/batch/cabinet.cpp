@@ -6,6 +6,7 @@
 #include "core/output/make_searchable.h"
 #include "core/reading/languages.h"
 #include "core/saving/file_name.h"
+#include "core/shown_text.h"
 #include "jobs/reader_pool.h"
 
 #include <fmt/format.h>
@@ -150,7 +151,8 @@ int run_find(const FindingArguments& finding) {
         return 0;
     }
     for (const FoundPaper& each : found->best)
-        fmt::print("{}\n    page {}: {}\n", each.paper.file.string(), each.page + 1, line_words(each));
+        fmt::print("{}\n    page {}: {}\n", shown_text(each.paper.file.string()), each.page + 1,
+                   shown_text(line_words(each)));
     if (found->all_but_one)
         fmt::print(stderr, "No paper has all of the words; these have all but {}.\n",
                    found->without.empty() ? "one of them" : '"' + found->without + '"');

@@ -27,7 +27,8 @@ namespace {
 // By a look at each of them; pages that cannot be read are named later.
 bool all_photographs(const std::vector<InputPage>& pages) {
     return std::ranges::all_of(pages, [](const InputPage& input) {
-        const auto page = input.opened->page(input.index);
+        const auto opened = input.opened();
+        const auto page = opened ? (*opened)->page(input.index) : std::unexpected(opened.error());
         return page && notice(page->raster, Items::None).kind == PageKind::Photo;
     });
 }
@@ -88,24 +89,41 @@ int save_and_print(SaveJob job, const std::string& cabinet, const std::atomic<bo
     return anything_left_out ? 1 : 0;
 }
 
+Result<std::shared_ptr<const PageFile>> OpenFiles::of(const std::string& file) {
+    constexpr size_t most = 6; // of a hundred PDFs, all open would be too many descriptors and too much memory
+    const std::scoped_lock lock(mutex_);
+    const auto known = std::ranges::find(open_, file, [](const auto& each) { return each.first; });
+    if (known != open_.end()) {
+        open_.splice(open_.begin(), open_, known);
+        return open_.front().second;
+    }
+    auto opened = PageFile::open(file);
+    if (!opened) return std::unexpected(opened.error());
+    open_.emplace_front(file, std::make_shared<const PageFile>(std::move(*opened)));
+    if (open_.size() > most) open_.pop_back(); // who reads from it still has it
+    return open_.front().second;
+}
+
 std::vector<InputPage> pages_of(const std::vector<std::string>& files, std::atomic<bool>& left_out) {
     std::vector<InputPage> pages;
+    const auto open_files = std::make_shared<OpenFiles>();
     for (const std::string& file : files) {
-        auto opened = PageFile::open(file);
-        std::optional<Error> wrong = opened ? opened->missing_pages() : opened.error();
+        const auto opened = open_files->of(file);
+        const std::optional<Error> wrong = opened ? (*opened)->missing_pages() : opened.error();
         if (wrong) {
             complain(*wrong);
             left_out = true;
         }
         if (!opened) continue;
-        const auto shared = std::make_shared<const PageFile>(std::move(*opened));
-        for (int i = 0; i < shared->count(); ++i) pages.push_back({file, i, shared});
+        for (int i = 0; i < (*opened)->count(); ++i) pages.push_back({file, i, open_files});
     }
     return pages;
 }
 
 Result<LoadedPage> loaded(const InputPage& input, std::atomic<bool>& left_out) {
-    auto page = input.opened->page(input.index);
+    const auto opened = input.opened();
+    if (!opened) return std::unexpected(opened.error());
+    auto page = (*opened)->page(input.index);
     if (page && !page->damage.empty()) {
         complain({ErrorKind::BadInput, page->damage, {}});
         left_out = true;
@@ -215,10 +233,11 @@ int make_into(const std::filesystem::path& out, const Ticket& ticket, const Pass
                 fmt::format("Note: {} carries no resolution and is taken as {:.0f} dpi.", input.file, customary_dpi));
         }
         Brought brought;
-        if (!arguments.read_anew) {
+        const auto opened = input.opened();
+        if (!arguments.read_anew && opened) {
             const cv::Size size(page->raster.width_px(), page->raster.height_px());
-            brought.words = text_in_pdf(*input.opened, input.index, size, page->raster.dpi);
-            if (brought.words) brought.drawing = input.opened->drawing(input.index).value_or("");
+            brought.words = text_in_pdf(**opened, input.index, size, page->raster.dpi);
+            if (brought.words) brought.drawing = (*opened)->drawing(input.index).value_or("");
         }
         return finished(std::move(page->raster), ticket, readers, std::move(brought));
     };

@@ -24,9 +24,8 @@ json to_json(const std::optional<PaperFact>& fact) {
 }
 
 // The pages that say what a document is. Words that a file brought along count as read.
-Result<std::vector<PageText>> texts_of(const std::string& file, const Ticket& ticket, ReaderPool& readers,
+Result<std::vector<PageText>> texts_of(const std::vector<InputPage>& pages, const Ticket& ticket, ReaderPool& readers,
                                        std::atomic<bool>& left_out) {
-    const auto pages = pages_of({file}, left_out);
     std::vector<PageText> texts;
     for (const InputPage& input : pages) {
         const int index = input.index;
@@ -35,7 +34,8 @@ Result<std::vector<PageText>> texts_of(const std::string& file, const Ticket& ti
         if (!page_there) return std::unexpected(page_there.error());
         Raster& raster = page_there->raster;
         const cv::Size size(raster.width_px(), raster.height_px());
-        if (const auto own = text_in_pdf(*input.opened, index, size, raster.dpi)) {
+        const auto opened = input.opened();
+        if (const auto own = opened ? text_in_pdf(**opened, index, size, raster.dpi) : std::nullopt) {
             texts.push_back(as_it_was_read(*own));
             continue;
         }
@@ -88,7 +88,9 @@ int run_name(const TicketArguments& arguments, const NamingArguments& naming) {
     std::atomic<bool> left_out = false;
     json all = json::array();
     for (const std::string& file : naming.inputs) {
-        const auto texts = texts_of(file, *ticket, readers, left_out);
+        const auto pages = pages_of({file}, left_out);
+        if (pages.empty()) continue; // which was said
+        const auto texts = texts_of(pages, *ticket, readers, left_out);
         if (!texts) {
             complain(texts.error());
             left_out = true;

@@ -6,16 +6,31 @@
 #include "jobs/save_job.h"
 
 #include <atomic>
+#include <list>
+#include <memory>
+#include <mutex>
 #include <optional>
 #include <string>
 #include <vector>
 
 namespace yelvin {
 
+// The files that are read from, a few of them open at a time: the last ones that were asked for. Thread-safe.
+class OpenFiles {
+  public:
+    // Errors: those of PageFile::open().
+    Result<std::shared_ptr<const PageFile>> of(const std::string& file);
+
+  private:
+    std::mutex mutex_;
+    std::list<std::pair<std::string, std::shared_ptr<const PageFile>>> open_; // the last one first
+};
+
 struct InputPage {
     std::string file;
     int index = 0;
-    std::shared_ptr<const PageFile> opened; // shared by the pages of one file
+    std::shared_ptr<OpenFiles> files; // shared by all pages
+    Result<std::shared_ptr<const PageFile>> opened() const { return files->of(file); }
 };
 
 // Reads a page. A part of it that is missing in the file is complained of, and `left_out` is set; the rest is a page.

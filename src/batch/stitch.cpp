@@ -1,8 +1,9 @@
 #include "batch/batch.h"
 
+#include "batch/pages.h"
+
 #include "core/output/document_writer.h"
 #include "core/raster/image_file.h"
-#include "core/raster/page_file.h"
 #include "core/saving/file_name.h"
 #include "core/saving/safe_file.h"
 #include "core/stitch/compose.h"
@@ -21,7 +22,11 @@ namespace {
 struct PieceInput {
     std::string file;
     int index = 0, count = 1;
-    std::shared_ptr<const PageFile> opened; // shared by the pages of one file
+    std::shared_ptr<OpenFiles> files; // shared by all pages
+    Result<LoadedPage> page() const {
+        const auto opened = files->of(file);
+        return opened ? (*opened)->page(index) : std::unexpected(opened.error());
+    }
     std::string name() const { return count > 1 ? fmt::format("{}, page {}", file, index + 1) : file; }
 };
 
@@ -89,16 +94,17 @@ Result<SavedFile> write_picture(const Raster& picture, const std::filesystem::pa
 // The pages of the files, in order; a file that cannot be used is complained of.
 std::vector<PieceInput> pages_of(const std::vector<std::string>& files, int& status) {
     std::vector<PieceInput> pages;
+    const auto open_files = std::make_shared<OpenFiles>();
     for (const std::string& file : files) {
-        auto opened = PageFile::open(file);
-        const std::optional<Error> wrong = opened ? opened->missing_pages() : opened.error();
+        const auto opened = open_files->of(file);
+        const std::optional<Error> wrong = opened ? (*opened)->missing_pages() : opened.error();
         if (wrong) {
             complain(*wrong);
             status = 1;
         }
         if (!opened) continue;
-        const auto shared = std::make_shared<const PageFile>(std::move(*opened));
-        for (int i = 0; i < shared->count(); ++i) pages.push_back({file, i, shared->count(), shared});
+        const int count = (*opened)->count();
+        for (int i = 0; i < count; ++i) pages.push_back({file, i, count, open_files});
     }
     return pages;
 }
@@ -110,7 +116,7 @@ std::vector<PieceLookPtr> looked_at(std::vector<PieceInput>& pages, int& status)
     cv::parallel_for_({0, static_cast<int>(pages.size())}, [&](const cv::Range& range) {
         for (int i = range.start; i < range.end; ++i) {
             const auto& input = pages[static_cast<size_t>(i)];
-            const auto loaded = input.opened->page(input.index);
+            const auto loaded = input.page();
             if (loaded) all[static_cast<size_t>(i)] = look_at_piece(input.name(), loaded->raster);
             const std::scoped_lock lock(standard_error);
             if (!loaded) {
@@ -140,7 +146,7 @@ std::vector<PieceLookPtr> looked_at(std::vector<PieceInput>& pages, int& status)
 Result<SavedFile> make_picture(const std::vector<PieceInput>& inputs, const std::vector<PieceLookPtr>& looks,
                                const Layout& layout, const std::filesystem::path& out, Format format) {
     const StitchSource source{[&](size_t i) -> Result<Raster> {
-        auto loaded = inputs[i].opened->page(inputs[i].index);
+        auto loaded = inputs[i].page();
         if (!loaded) return std::unexpected(loaded.error());
         return std::move(loaded->raster);
     }};

@@ -157,7 +157,6 @@ std::optional<LoadedPage> decoded_picture(const std::string& bytes) {
 struct PageFile::Inside {
     fs::path file;
     FileKind kind = FileKind::Picture;
-    std::string bytes; // of a picture; a PDF is read from disk as it is needed
     int count = 1;
     bool is_cut_off = false;
     std::mutex mutex;
@@ -189,11 +188,8 @@ Result<PageFile> PageFile::open(const fs::path& file) {
         inside->idle.push_back(std::move(*pdf));
         return PageFile(std::move(inside));
     }
-    auto bytes = read_bytes(file);
-    if (!bytes) return std::unexpected(bytes.error());
-    inside->bytes = std::move(*bytes);
     if (*kind == FileKind::Tiff) {
-        const TiffPages pages = tiff_pages(inside->bytes);
+        const TiffPages pages = tiff_pages(file);
         if (pages.count < 1) return damaged(file);
         inside->count = pages.count;
         inside->is_cut_off = pages.is_cut_off;
@@ -240,25 +236,26 @@ std::optional<std::string> PageFile::drawing(int index) const {
 
 Result<LoadedPage> PageFile::page(int index) const {
     const fs::path& file = inside_->file;
-    const std::string& bytes = inside_->bytes;
     if (inside_->kind == FileKind::Pdf) {
         const Loan lent = pdf();
         return lent.get() ? lent.get()->page(index) : damaged(file);
     }
     std::optional<LoadedPage> page;
     if (inside_->kind == FileKind::Tiff) {
-        const auto size = tiff_page_size(bytes, index);
+        const auto size = tiff_page_size(file, index);
         if (!size) return damaged(file);
         if (auto checked = check_size(file, size->width, size->height); !checked)
             return std::unexpected(checked.error());
-        page = decoded(PixPtr{pixReadMemTiff(data(bytes), bytes.size(), index)}.get());
+        page = decoded(PixPtr{pixReadTiff(file.c_str(), index)}.get());
         if (page && !is_whole_tiff_page(file, index))
             page->damage = fmt::format("Page {} of {} is damaged or cut off, so a part of it is missing; scan or copy "
                                        "it again.",
                                        index + 1, shown(file));
     } else {
-        if (auto checked = check_header(file, bytes); !checked) return std::unexpected(checked.error());
-        page = decoded_picture(bytes);
+        const auto bytes = read_bytes(file);
+        if (!bytes) return std::unexpected(bytes.error());
+        if (auto checked = check_header(file, *bytes); !checked) return std::unexpected(checked.error());
+        page = decoded_picture(*bytes);
     }
     if (!page) return damaged(file);
     if (auto checked = check_size(file, page->raster.width_px(), page->raster.height_px()); !checked)

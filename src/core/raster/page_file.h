@@ -1,7 +1,7 @@
 // A picture file or a PDF, opened once and read page by page.
 //
 // A PDF stays open: its structure is parsed once and its pages are taken from disk as they are asked for, so that 500
-// pages cost 500 times a page and take the memory of a few. A picture's bytes are read once.
+// pages cost 500 times a page and take the memory of a few. Of a picture nothing is kept in memory.
 //
 // Everything may be called on several threads at once: each thread that works on a PDF at the same time gets an open
 // document of its own, and these are kept for the next page.

@@ -144,8 +144,8 @@ bool runs_through_jpeg(JpegState& state) {
     // Bytes between markers (JWRN_EXTRANEOUS_DATA and the like) lose nothing; these do.
     state.errors.emit_message = [](j_common_ptr common, int level) {
         const int code = common->err->msg_code;
-        const bool loses = code == JWRN_HIT_MARKER || code == JWRN_JPEG_EOF || code == JWRN_HUFF_BAD_CODE ||
-                           code == JWRN_MUST_RESYNC;
+        const bool loses =
+            code == JWRN_HIT_MARKER || code == JWRN_JPEG_EOF || code == JWRN_HUFF_BAD_CODE || code == JWRN_MUST_RESYNC;
         if (level < 0 && loses) ++common->err->num_warnings;
     };
     state.jpeg.scale_num = 1;

@@ -202,15 +202,15 @@ auto with_tiff(const std::string& bytes, Use use) -> decltype(use(static_cast<TI
 }
 }
 
-TiffPages tiff_pages(const std::string& bytes) {
-    return with_tiff(bytes, [](TIFF* file) {
-        TiffPages pages{1, false};
-        while (!TIFFLastDirectory(file)) {
-            if (pages.is_cut_off = TIFFReadDirectory(file) != 1; pages.is_cut_off) break;
-            ++pages.count;
-        }
-        return pages;
-    });
+TiffPages tiff_pages(const std::filesystem::path& path) {
+    const TiffPtr file{TIFFOpen(path.c_str(), "r")};
+    if (!file) return {};
+    TiffPages pages{1, false};
+    while (!TIFFLastDirectory(file.get())) {
+        if (pages.is_cut_off = TIFFReadDirectory(file.get()) != 1; pages.is_cut_off) break;
+        ++pages.count;
+    }
+    return pages;
 }
 
 namespace {
@@ -255,14 +255,13 @@ bool is_whole_tiff_page(const std::filesystem::path& path, int index) {
     return complaints == 0;
 }
 
-std::optional<TiffPageSize> tiff_page_size(const std::string& bytes, int index) {
-    return with_tiff(bytes, [index](TIFF* file) -> std::optional<TiffPageSize> {
-        uint32_t width = 0, height = 0;
-        if (!TIFFSetDirectory(file, static_cast<uint16_t>(index))) return std::nullopt;
-        TIFFGetField(file, TIFFTAG_IMAGEWIDTH, &width);
-        TIFFGetField(file, TIFFTAG_IMAGELENGTH, &height);
-        return TiffPageSize{static_cast<double>(width), static_cast<double>(height)};
-    });
+std::optional<TiffPageSize> tiff_page_size(const std::filesystem::path& path, int index) {
+    const TiffPtr file{TIFFOpen(path.c_str(), "r")};
+    uint32_t width = 0, height = 0;
+    if (!file || !TIFFSetDirectory(file.get(), static_cast<uint16_t>(index))) return std::nullopt;
+    TIFFGetField(file.get(), TIFFTAG_IMAGEWIDTH, &width);
+    TIFFGetField(file.get(), TIFFTAG_IMAGELENGTH, &height);
+    return TiffPageSize{static_cast<double>(width), static_cast<double>(height)};
 }
 
 namespace {

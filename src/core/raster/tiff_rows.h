@@ -58,7 +58,7 @@ struct TiffPages {
     int count = 0;           // 0: not a readable TIFF
     bool is_cut_off = false; // the chain of its pages leads to a place that is not there
 };
-TiffPages tiff_pages(const std::string& bytes);
+TiffPages tiff_pages(const std::filesystem::path& file);
 
 // Whether all of a page's data lie in the file and, where they are compressed, decode without a fault.
 bool is_whole_tiff_page(const std::filesystem::path& file, int index);
@@ -66,6 +66,6 @@ bool is_whole_tiff_page(const std::filesystem::path& file, int index);
 struct TiffPageSize {
     double width = 0, height = 0;
 };
-std::optional<TiffPageSize> tiff_page_size(const std::string& bytes, int index);
+std::optional<TiffPageSize> tiff_page_size(const std::filesystem::path& file, int index);
 
 }
