@@ -3,6 +3,7 @@
 //
 // usage: yelvin-cabinet-bench FOLDER [PAGES]
 #include "core/cabinet/finding.h"
+#include "core/cabinet/taking_in.h"
 
 #include <SQLiteCpp/SQLiteCpp.h>
 #include <fmt/format.h>
@@ -235,10 +236,51 @@ void beside(SQLite::Database& plain, const fs::path& text, Language& language) {
     say("   grep over the plain text", grep);
 }
 
+// Looking where the files are, with a hundred thousand papers of which a hundred are known to be gone: at the opening,
+// and at an event in one folder, nothing having changed since.
+void look_after_many(const fs::path& work) {
+    constexpr int papers = 100'000, a_folder = 500, gone = 100;
+    const fs::path files = work / "files";
+    auto cabinet = Cabinet::open(work / "many");
+    if (!cabinet) return;
+    std::vector<NewPaper> some;
+    for (int i = 0; i < papers; ++i) {
+        NewPaper paper;
+        paper.file = files / fmt::format("{:04}", i / a_folder) / fmt::format("Lease {:06}.pdf", i);
+        if (i % a_folder == 0) fs::create_directories(paper.file.parent_path());
+        if (i >= gone) std::ofstream(paper.file).put('x');
+        if (const auto mark = glance_at(paper.file)) paper.mark = *mark;
+        paper.mark.contents = fmt::format("contents {}", i);
+        paper.place = i < gone ? Place::Gone : Place::Here;
+        paper.words.resize(1);
+        some.push_back(std::move(paper));
+        if (some.size() < 2000) continue;
+        (void)cabinet->add(some);
+        some.clear();
+    }
+    TakingIn taking(*cabinet, common_paper_words(), {}, {});
+    const auto old = fs::file_time_type::clock::now() - std::chrono::hours(1); // as if nothing had happened for long
+    for (const auto& folder : fs::directory_iterator(files)) fs::last_write_time(folder.path(), old);
+    (void)taking.look_after(); // the first time it looks into all of them
+    auto begin = std::chrono::steady_clock::now();
+    const auto opening = taking.look_after();
+    const double opening_ms = ms_since(begin);
+    begin = std::chrono::steady_clock::now();
+    const auto event = taking.look_into(files / "0007");
+    fmt::print("{} papers, {} of them gone: {:.0f} ms of looking at the opening, {:.0f} ms at an event (goals: 50){}\n",
+               papers, gone, opening_ms, ms_since(begin),
+               opening && event && opening->nothing() && event->nothing() ? "" : "; something was found");
+}
+
 }
 
 int main(int argc, char** argv) {
     if (argc < 2) return 2;
+    if (argc > 2 && std::string(argv[2]) == "look") {
+        fs::create_directories(argv[1]);
+        look_after_many(argv[1]);
+        return 0;
+    }
     const fs::path work = argv[1], folder = work / "cabinet";
     const int pages = argc > 2 ? std::stoi(argv[2]) : 100'000;
     fs::remove_all(work);
@@ -260,5 +302,6 @@ int main(int argc, char** argv) {
     type(folder, language);
     beside(plain, work / "plain.txt", language);
     add_some(folder, language);
+    look_after_many(work);
     fmt::print("memory (goal: 200 MB): {} MB at most\n", memory_mb("VmHWM"));
 }

@@ -136,11 +136,12 @@ TEST_F(BatchSend, WhatAKilledRunLeftGoesWithTheNextOne) {
     // here, under the name in the record.
     const fs::path records = here / "state/yelvin/uploads";
     std::string token;
-    while (token.empty()) {
+    while (token.empty() && ::waitpid(child, nullptr, WNOHANG) == 0) {
         std::error_code none;
         for (fs::directory_iterator at(records, none), end; !none && at != end; at.increment(none))
             if (at->file_size(none) > 0) token = at->path().stem().string();
     }
+    ASSERT_FALSE(token.empty()) << "it ended without a record";
     ::kill(child, SIGKILL);
     ::waitpid(child, nullptr, 0);
     EXPECT_EQ(fs::status(records).permissions(), fs::perms::owner_all);

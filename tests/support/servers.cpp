@@ -176,8 +176,7 @@ void StandInServer::stop() {
 }
 
 Server StandInServer::server() const {
-    return {"Papers", fmt::format("{}://localhost:{}/", tls_ ? "https" : "http", port_), "heron", {}, {},
-            true};
+    return {"Papers", fmt::format("{}://localhost:{}/", tls_ ? "https" : "http", port_), "heron", {}, {}, true};
 }
 
 SignIn StandInServer::sign_in() const { return {Secret(password), certificate().string() + ".crt"}; }
