@@ -18,8 +18,11 @@ namespace {
 
 constexpr size_t longest_line = 76; // RFC 2045, 6.8
 
+struct Unref {
+    void operator()(gpointer object) const { g_object_unref(object); }
+};
 template <class T>
-using Held = std::unique_ptr<T, decltype([](gpointer object) { g_object_unref(object); })>;
+using Held = std::unique_ptr<T, Unref>;
 
 std::unexpected<Error> not_read(const std::filesystem::path& file) {
     return fail(ErrorKind::Missing,
