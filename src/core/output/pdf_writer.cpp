@@ -148,7 +148,7 @@ class PdfWriter : public DocumentWriter {
         return {};
     }
 
-    void store(QPDFObjectHandle stream, const std::string& bytes) {
+    void store(QPDFObjectHandle& stream, const std::string& bytes) {
         auto kept = spooled(spool_, bytes);
         if (!kept) throw std::runtime_error(kept.error().sentence);
         QPDFObjectHandle about = stream.getDict();
