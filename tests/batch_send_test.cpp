@@ -122,7 +122,8 @@ TEST_F(BatchSend, NoProcessShowsThePassword) {
     EXPECT_EQ(files_within(there.files()), std::vector<std::string>{"lease.bin"});
 }
 
-// Killed in the middle of a file: the next run to that server takes away what it left there, and nobody else's.
+// A run is killed in the middle of an upload. The next run to the same server removes the partial file that it left
+// there, and no partial file of anybody else.
 TEST_F(BatchSend, WhatAKilledRunLeftGoesWithTheNextOne) {
     there.start({"--slow", "1000000"});
     setenv("XDG_STATE_HOME", (here / "state").c_str(), 1); // NOLINT(concurrency-mt-unsafe)

@@ -107,7 +107,8 @@ class Run {
 
     const PaperWords& words() const { return job_.words ? *job_.words : common_paper_words(); }
     NameValues values_in(const PaperSays& says) const { return name_values(says, job_.barcode, job_.ticket.name); }
-    // Of the document. Changes until its first pages are in, so it is asked for in the order of the pages only.
+    // What the document says of itself. It changes until its first pages have been read, so only the steps that take
+    // the pages in their order may ask for it.
     NameValues values() const { return values_in(says_); }
 
     // The folders within the ticket's that its parts make; what they say of a whole document stands on its first page.

@@ -1,11 +1,8 @@
-#include "core/cabinet/finding.h"
+#include "core/cabinet_given.h"
+
 #include "core/cabinet/taking_in.h"
 #include "core/cabinet/terms.h"
 #include "core/reading/dates_written.h"
-#include "support/support.h"
-
-#include <fmt/format.h>
-#include <gtest/gtest.h>
 
 #include <fstream>
 #include <random>
@@ -13,78 +10,11 @@
 
 using namespace yelvin;
 using namespace yelvin::test;
+using namespace yelvin::test::cabinet_given;
 using namespace std::chrono;
 namespace fs = std::filesystem;
 
 namespace {
-
-constexpr year_month_day now = year(2026) / 11 / 27;
-
-std::vector<std::string> split(const std::string& text) {
-    std::vector<std::string> out;
-    std::istringstream in(text);
-    for (std::string word; in >> word;) out.push_back(word);
-    return out;
-}
-
-// Each text is a line; one that begins with # is a heading.
-PageWords page(const std::vector<std::string>& lines, const std::string& language = "eng") {
-    PageWords out{210, 297, {}};
-    double y = 30;
-    for (std::string text : lines) {
-        PlacedLine line{{}, language, text.starts_with('#')};
-        if (line.heading) text.erase(0, 1);
-        double x = 20;
-        for (const std::string& word : split(text)) {
-            const double width = 2.1 * static_cast<double>(word.size());
-            line.words.push_back({word, {x, y, width, 3.5}});
-            x += width + 1.5;
-        }
-        y += 6;
-        out.lines.push_back(std::move(line));
-    }
-    return out;
-}
-
-struct Given {
-    std::string name, folder = "Post", sender = "", date = "", language = "eng";
-    year_month_day saved = now;
-};
-NewPaper paper(const Given& given, const std::vector<std::vector<std::string>>& pages) {
-    NewPaper out;
-    out.file = "/home/desk/" + given.folder + "/" + given.name + ".pdf";
-    out.saved = sys_days(given.saved);
-    out.known.sender = given.sender;
-    out.known.date = given.date;
-    for (const auto& lines : pages) out.words.push_back(page(lines, given.language));
-    return out;
-}
-
-class CabinetTest : public ::testing::Test {
-  protected:
-    TempFolder folder;
-    std::optional<Cabinet> cabinet;
-    std::optional<Finder> finder;
-    void SetUp() override {
-        auto opened = Cabinet::open(folder.path());
-        ASSERT_TRUE(opened) << opened.error().sentence;
-        cabinet.emplace(std::move(*opened));
-        finder.emplace(std::move(*Finder::open(folder.path())));
-    }
-    long long add(const Given& given, const std::vector<std::vector<std::string>>& pages) {
-        return cabinet->add(paper(given, pages)).value();
-    }
-    Found find(const std::string& typed, const Narrowing& narrowing = {}) {
-        auto found = finder->find(typed, narrowing, 50, now);
-        EXPECT_TRUE(found) << found.error().sentence;
-        return found.value_or(Found{});
-    }
-    std::vector<std::string> names(const std::string& typed, const Narrowing& narrowing = {}) {
-        std::vector<std::string> out;
-        for (const FoundPaper& each : find(typed, narrowing).best) out.push_back(each.paper.file.stem().string());
-        return out;
-    }
-};
 
 using Names = std::vector<std::string>;
 
@@ -378,94 +308,4 @@ TEST_F(CabinetTest, ADamagedOneIsSetAsideAndMadeAnewFromWhatCanBeRead) {
     ASSERT_TRUE(fresh) << fresh.error().sentence;
     EXPECT_NE(fresh->rebuilt().find("set aside"), std::string::npos);
     EXPECT_TRUE(fresh->all()->empty());
-}
-
-// Damage at the front of the file, on the pages that lead to all others: no paper is missing whose file is there.
-TEST_F(CabinetTest, ARebuiltOneMissesNoPaperWhoseFileIsThere) {
-    constexpr size_t papers = 3000, page_bytes = 16384;
-    const TempFolder files;
-    std::vector<NewPaper> all;
-    for (size_t i = 0; i < papers; ++i) {
-        NewPaper each = paper({}, {{fmt::format("lease number{} of the heron reach", i)}});
-        each.file = files / fmt::format("Lease {:05}.pdf", i);
-        write_file(each.file, "x");
-        each.mark = {1, static_cast<std::int64_t>(i), fmt::format("contents {}", i)};
-        all.push_back(std::move(each));
-    }
-    for (const size_t begin : {size_t{0}, size_t{1000}, size_t{2000}})
-        ASSERT_TRUE(cabinet->add(std::span(all).subspan(begin, 1000)));
-    while (cabinet->tend().value()) {
-    }
-    finder.reset();
-    cabinet.reset();
-    const fs::path file = folder.path() / "cabinet.sqlite";
-    const std::string whole = read_file(file);
-    const auto rebuild = [&](size_t from, size_t bytes, size_t most_lost) {
-        std::string damaged = whole;
-        for (size_t i = from; i < std::min(from + bytes, damaged.size()); ++i) damaged[i] = static_cast<char>(i * 31);
-        for (const char* end : {"-wal", "-shm"}) fs::remove(file.string() + end);
-        write_file(file, damaged);
-        auto opened = Cabinet::open(folder.path());
-        ASSERT_TRUE(opened) << opened.error().sentence;
-        ASSERT_TRUE(!opened->rebuilt().empty() || opened->make_anew());
-        std::set<fs::path> known(opened->lost_files().begin(), opened->lost_files().end());
-        EXPECT_LE(known.size(), most_lost) << "damaged from " << from;
-        const auto there = opened->all();
-        for (const CabinetPaper& each : *there) known.insert(each.file);
-        EXPECT_EQ(known.size(), papers) << "damaged from " << from;
-    };
-    rebuild(100, 2000, papers); // what is where
-    rebuild(2 * page_bytes, page_bytes, papers);
-    rebuild(3 * page_bytes, 4 * page_bytes, papers / 2);
-    rebuild(whole.size() / 2, 2 * page_bytes, papers / 4);
-}
-
-TEST_F(CabinetTest, NobodyRebuildsOneThatAnotherHasOpen) {
-    add({"Lease"}, {{"the lease of the heron"}});
-    const auto other = Cabinet::open(folder.path());
-    ASSERT_TRUE(other);
-    const auto busy = cabinet->make_anew();
-    ASSERT_FALSE(busy);
-    EXPECT_EQ(busy.error().kind, ErrorKind::Busy);
-    EXPECT_EQ(cabinet->all()->size(), 1U) << "and it is open as before";
-    EXPECT_EQ(other->all()->size(), 1U);
-}
-
-TEST_F(CabinetTest, ReadingChangesNothing) {
-    add({"Lease"}, {{"the lease of the heron"}});
-    finder.reset();
-    cabinet.reset();
-    const fs::path file = folder.path() / "cabinet.sqlite";
-    auto reading = Finder::open_to_read(folder.path());
-    ASSERT_TRUE(reading) << reading.error().sentence;
-    EXPECT_EQ(reading->find("heron", {}, 10, now)->papers, 1);
-    reading = fail(ErrorKind::Missing, "");
-    std::string bytes = read_file(file);
-    for (size_t i = 100; i < bytes.size(); ++i) bytes[i] = static_cast<char>(i * 31);
-    write_file(file, bytes);
-    const auto damaged = Finder::open_to_read(folder.path());
-    ASSERT_FALSE(damaged);
-    EXPECT_EQ(damaged.error().kind, ErrorKind::BadInput);
-    EXPECT_EQ(read_file(file), bytes);
-    EXPECT_EQ(Finder::open_to_read(folder / "absent").error().kind, ErrorKind::Missing);
-    EXPECT_FALSE(fs::exists(folder / "absent"));
-}
-
-// What was put away is nowhere in the file any more, once there was time to tend it.
-TEST_F(CabinetTest, WhatWasPutAwayIsGoneFromTheFile) {
-    for (int i = 0; i < 40; ++i) add({fmt::format("p{}", i)}, {{fmt::format("a paper number{} about herons", i)}});
-    const long long secret = add({"Kittiwake"}, {{"the confidential kittiwakeletter of the board"}});
-    ASSERT_TRUE(cabinet->put_away({secret}));
-    for (int i = 0; i < 1000 && cabinet->tend().value(); ++i) {
-    }
-    EXPECT_EQ(find("kittiwakeletter").papers, 0);
-    EXPECT_EQ(find("number7").papers, 1);
-    EXPECT_EQ(find("numb").papers, 40) << "beginnings of words are found as before";
-    finder.reset();
-    cabinet.reset();
-    for (const char* end : {"", "-wal"}) {
-        const std::string bytes = read_file((folder / "cabinet.sqlite").string() + end);
-        for (const char* word : {"kittiwakeletter", "Kittiwake", "kittiwake"})
-            EXPECT_EQ(bytes.find(word), std::string::npos) << word << end;
-    }
 }

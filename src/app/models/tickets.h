@@ -56,7 +56,7 @@ class Tickets : public QObject {
     void keep();                        // the choices as they are, in the chosen ticket's file
     void keep_as(const QString& name);  // in a file of its own, which is then the chosen one
     void rename(const QString& name);   // both the kept and the present state, its other choices untouched
-    void recolour(const QString& role); // likewise
+    void recolour(const QString& role); // of both states, as rename() changes the name
     void restore();                     // as it was kept
     void remove(const QString& file);   // to where it can be brought back from, until the program ends
     QStringList removed() const;        // names, the latest first

@@ -66,7 +66,8 @@ CREATE TABLE IF NOT EXISTS counters (name TEXT PRIMARY KEY, value INTEGER NOT NU
 INSERT OR IGNORE INTO counters VALUES ('revision', 0), ('taken away', 0), ('last page', 0);
 )";
 
-// Of version 1, too: cabinets of earlier programs get it, and those do not mind it.
+// Added without a new version number: an earlier program ignores these tables, and a cabinet that it made gets them
+// when this one opens it.
 constexpr const char* places_table = R"(
 CREATE TABLE IF NOT EXISTS places (folder TEXT PRIMARY KEY, changed INTEGER NOT NULL) WITHOUT ROWID;
 CREATE INDEX IF NOT EXISTS papers_not_here ON papers (id) WHERE place <> 0;

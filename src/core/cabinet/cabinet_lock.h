@@ -16,7 +16,8 @@ class CabinetLock {
     CabinetLock() = default; // of nothing
     // Shares the lock of the cabinet in this folder. Errors: Busy, another program is rebuilding it.
     static Result<CabinetLock> take(const std::filesystem::path& folder);
-    // The same without making the lock's file, for whoever only reads; where there is none, nobody else is there.
+    // Shares the lock without creating its file, for a reader that changes nothing. If the file does not exist, nobody
+    // has opened the cabinet for writing, and there is nothing to lock. Errors: Busy, as for take().
     static Result<CabinetLock> take_to_read(const std::filesystem::path& folder);
     CabinetLock(CabinetLock&& other) noexcept : descriptor_(std::exchange(other.descriptor_, -1)) {}
     CabinetLock& operator=(CabinetLock&& other) noexcept {

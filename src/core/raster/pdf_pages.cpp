@@ -19,7 +19,7 @@ namespace yelvin {
 struct PdfPages::Inside {
     std::filesystem::path file;
     std::unique_ptr<poppler::document> document;
-    // By QPDF; null where it cannot parse what poppler can draw.
+    // The file as QPDF parses it. Null if QPDF cannot parse it although poppler can draw it.
     std::unique_ptr<QPDF> structure;
     std::vector<QPDFPageObjectHelper> pages;
 };

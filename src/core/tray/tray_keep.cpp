@@ -160,7 +160,8 @@ void delete_gone(SQLite::Database& database, const char* table, const std::map<s
     }
 }
 
-// Writes what differs from `written`, which is what the tables hold; nothing: whatever they hold is replaced.
+// Writes the rows that differ from `written`, the tray that the tables hold. Without `written` it is not known what
+// they hold, so all of their rows are replaced.
 void keep_documents(SQLite::Database& database, const Tray& tray, const std::optional<Tray>& written) {
     if (!written) database.exec("DELETE FROM documents; DELETE FROM pages;");
     const Rows before = rows_of(written.value_or(Tray{})), now = rows_of(tray);

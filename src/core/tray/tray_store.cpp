@@ -129,8 +129,8 @@ Result<fs::path> TrayStore::set_aside_folder() {
     return made;
 }
 
-// By SQLite's own way: closing a second descriptor of the file, as copying it does, would let go of the locks that this
-// process has on it (sqlite.org, "How To Corrupt An SQLite Database File", 2.2).
+// Copies the database by SQLite's backup. Copying the file would open it a second time, and closing that descriptor
+// releases the locks that this process has on it (sqlite.org, "How To Corrupt An SQLite Database File", 2.2).
 bool TrayStore::is_copied_beside(const fs::path& into) {
     const fs::path copy = into / "tray.sqlite";
     try {
