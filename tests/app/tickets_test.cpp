@@ -114,6 +114,15 @@ TEST_F(Choosing, AWrongTicketFileIsNamedAndLeftAlone) {
     EXPECT_EQ(desk_->tray.tray().page_count(), 0U) << "a ticket is no page";
 }
 
+// Those that a new user finds are this person's own.
+TEST_F(Choosing, TheFirstTicketsAreUsedWithoutAQuestion) {
+    start();
+    ASSERT_GE(desk_->tickets.kept().tickets.size(), 4U);
+    const auto tickets = desk_->tickets.kept().tickets;
+    for (const KeptTicket& kept : tickets)
+        EXPECT_TRUE(desk_->tickets.choose(QString::fromStdString(kept.file.string()))) << kept.ticket.name;
+}
+
 // A ticket's file that somebody put into the folder: it makes no folder, saves nothing, starts and sends nothing before
 // what it does was shown and accepted, and again when it was changed.
 TEST_F(Choosing, ATicketFromElsewhereShowsWhatItDoesAndDoesNothingBefore) {

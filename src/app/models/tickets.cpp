@@ -88,7 +88,9 @@ Tickets::Whose Tickets::whose_is_chosen() const {
 void Tickets::make_first_ones() {
     for (const Ticket& ticket : first_tickets()) {
         const auto kept = keep_ticket(tickets_folder_.toStdString(), ticket);
-        if (kept) mark_accepted(*kept, ticket);
+        // The file as it is read later on, which has keys that the value in memory has not.
+        const auto written = kept ? load_ticket(*kept) : Result<Ticket>(ticket);
+        if (kept && written) mark_accepted(*kept, *written);
         if (kept && chosen_file_.isEmpty() && ticket.name == ticket_.name)
             chosen_file_ = QString::fromStdString(kept->string());
     }
