@@ -104,6 +104,17 @@ TEST_F(BatchTrouble, TheOutputFolderIsMadeAndGoesAgainWhereNothingCameIntoIt) {
     EXPECT_TRUE(fs::is_directory(out_ / "c"));
 }
 
+TEST_F(BatchTrouble, AScannerThatSendsNothingIsWaitedForWithALimit) {
+    const Ran ran = shell(scan("--fault silent@2 --wait-for-scanner 1 --set read.languages=[] --out " + out()));
+    EXPECT_EQ(ran.status, 1);
+    const std::vector<std::string> said = lines(ran.err);
+    ASSERT_EQ(said.size(), 2U) << ran.err;
+    EXPECT_TRUE(said[0].starts_with("Note: Bench scanner sends nothing at present")) << said[0];
+    EXPECT_NE(said[1].find("sent nothing at sheet 2 for too long"), std::string::npos) << said[1];
+    EXPECT_EQ(out_.files().size(), 1U) << "the sheet before it is saved";
+    EXPECT_TRUE(temporary_.files().empty());
+}
+
 // script(1) gives a program a terminal.
 TEST_F(BatchTrouble, ATerminalSeesHowFarItIsAndNothingElseDoes) {
     std::string make = fmt::format("{} make --set read.languages=[] --out {} ", YELVIN_BATCH, out());

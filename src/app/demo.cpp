@@ -1,7 +1,6 @@
 #include "app/demo.h"
 
 #include "app/bench/papers.h"
-#include "core/ticket/ticket_folder.h"
 
 #include <QCoreApplication>
 #include <QDir>
@@ -66,12 +65,10 @@ void set_up(Desk& desk, const QString& base) {
     QDir().mkpath(base + "/Leases");
     // The other tickets save beside it, not into a person's own folders.
     QDir().mkpath(base + "/Papers");
-    for (KeptTicket kept : desk.tickets.kept().tickets) {
-        kept.ticket.save.folder = (base + "/Papers").toStdString();
-        const auto written = keep_ticket(kept.file.parent_path(), kept.ticket, kept.file);
-        if (!written) desk.messages.complain(written.error());
-    }
-    desk.tickets.read_folder();
+    QStringList files;
+    for (const KeptTicket& kept : desk.tickets.kept().tickets) files.append(QString::fromStdString(kept.file.string()));
+    for (const QString& file : files)
+        desk.tickets.change_kept(file, [&](Ticket& kept) { kept.save.folder = (base + "/Papers").toStdString(); });
     Ticket ticket = desk.tickets.ticket();
     ticket.name = "Mooring leases";
     ticket.from.paper = "A4";
@@ -79,10 +76,11 @@ void set_up(Desk& desk, const QString& base) {
     ticket.save.name = {
         {NamePart::Kind::Date, "yyyy-mm-dd"}, {NamePart::Kind::Words, "Mooring"}, {NamePart::Kind::Counter, "", 3}};
     desk.tickets.set(ticket);
-    for (const KeptTicket& kept : desk.tickets.kept().tickets) {
-        if (kept.ticket.name == ticket.name) desk.tickets.choose(QString::fromStdString(kept.file.string()));
-    }
-    if (!desk.tickets.as_kept() || desk.tickets.as_kept()->name != ticket.name) desk.tickets.keep_as("Mooring leases");
+    const auto named = [&](const KeptTicket& kept) { return kept.ticket.name == ticket.name; };
+    if (std::ranges::any_of(desk.tickets.kept().tickets, named))
+        desk.tickets.choose_named(QString::fromStdString(ticket.name));
+    else
+        desk.tickets.keep_as("Mooring leases");
     keep_errands(desk, ticket, base);
     BenchSetup bench;
     bench.real_pace = true;

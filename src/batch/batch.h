@@ -38,6 +38,7 @@ struct ScanArguments {
     std::filesystem::path out; // is made where it is missing
     std::string cabinet;       // its folder; empty: what is saved goes into none
     PasswordArguments passwords;
+    double longest_silence_seconds = 600; // of a scanner; then the scan is ended
 };
 // Scans and saves. All that can fail is checked before the first sheet moves; pages that cannot be saved afterwards
 // stay in a folder that is named on standard error, with the command that makes files of them.

@@ -108,8 +108,12 @@ CLI::App* add_scan(CLI::App& app, ScanArguments& scanning) {
             "--in-feeder", papers.in_feeder,
             "For the simulated scanners: a sheet, FRONT or FRONT,BACK, either with @DEGREES; \"blank\" is bare")
         ->allow_extra_args(false);
-    scan->add_option("--fault", papers.faults, "For the simulated scanners: a fault at a sheet, such as jam@3")
+    scan->add_option("--fault", papers.faults,
+                     "For the simulated scanners: a fault at a sheet, such as jam@3 or silent@1")
         ->allow_extra_args(false);
+    scan->add_option("--wait-for-scanner", scanning.longest_silence_seconds,
+                     "Seconds to wait for a scanner that sends nothing (600)")
+        ->check(CLI::Range(1.0, 86400.0));
     scan->add_option("--cabinet", scanning.cabinet, "Enter what is saved into the cabinet in this folder");
     return scan;
 }

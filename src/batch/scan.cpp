@@ -9,6 +9,7 @@
 #include "core/raster/paper.h"
 #include "core/saving/file_name.h"
 #include "core/saving/safe_file.h"
+#include "core/scanner/faults.h"
 #include "core/ticket/estimates.h"
 #include "core/tray/stack.h"
 #include "jobs/page_looker.h"
@@ -20,6 +21,9 @@
 #include <tbb/parallel_for.h>
 #include <tbb/task_arena.h>
 
+#include <atomic>
+#include <condition_variable>
+#include <mutex>
 #include <thread>
 
 namespace fs = std::filesystem;
@@ -60,8 +64,42 @@ PassPlan plan_for(const Ticket& ticket, const ScanRequest& request, const Capabi
     return plan;
 }
 
+// Says that a scanner sends nothing, and ends the scan once that has lasted too long: nobody may be there to do it. It
+// watches for as long as it lives, on a thread of its own.
+class SilenceWatch {
+  public:
+    SilenceWatch(const Scanner& scanner, double longest_seconds)
+        : thread_([&scanner, longest_seconds, this](const std::stop_token& over) {
+              std::mutex mutex;
+              std::unique_lock lock(mutex);
+              std::condition_variable_any changed;
+              constexpr std::chrono::milliseconds pace{250};
+              for (bool said = false; !over.stop_requested();) {
+                  changed.wait_for(lock, over, pace, [] { return false; });
+                  const std::chrono::duration<double> silent = scanner.silent_for();
+                  if (silent.count() > 0 && !said)
+                      ProgressLine::of_standard_error().say(
+                          fmt::format("Note: {} sends nothing at present; it is waited for, up to {:.0f} s.",
+                                      scanner.title(), longest_seconds));
+                  said = silent.count() > 0;
+                  if (silent.count() < longest_seconds) continue;
+                  too_long_ = true;
+                  stop_.request_stop();
+                  return;
+              }
+          }) {}
+    std::stop_token stop() const { return stop_.get_token(); }
+    bool too_long() const { return too_long_; }
+
+  private:
+    std::stop_source stop_;
+    std::atomic<bool> too_long_ = false;
+    std::jthread thread_;
+};
+
 // All pages the scanner delivers, in order and not looked at; what went wrong goes to standard error.
-std::vector<Page> scanned_pages(Scanner& scanner, const PassPlan& plan, const fs::path& folder, bool& left_out) {
+std::vector<Page> scanned_pages(Scanner& scanner, const PassPlan& plan, const fs::path& folder,
+                                double longest_silence_seconds, bool& left_out) {
     std::vector<Page> pages;
     PassEvents events;
     ProgressLine& line = ProgressLine::of_standard_error();
@@ -70,10 +108,16 @@ std::vector<Page> scanned_pages(Scanner& scanner, const PassPlan& plan, const fs
     events.picture = [&](const Original& picture, const std::vector<OnGlass>& parts) {
         for (auto& [number, page] : pages_of(picture, parts)) pages.push_back(std::move(page));
     };
-    const PassEnd end = carry_out(scanner, plan, folder, events, {});
+    const SilenceWatch silence(scanner, longest_silence_seconds);
+    const PassEnd end = carry_out(scanner, plan, folder, events, silence.stop());
     line.clear();
     if (end.outcome) return pages;
     Error error = end.outcome.error();
+    if (silence.too_long() && error.kind == ErrorKind::Stopped)
+        error = scanner_fault(ErrorKind::NoAnswer, scanner.title(),
+                              !plan.from_stack ? 0
+                              : pages.empty()  ? 1
+                                               : pages.back().sheet + 1);
     if (error.sentence.empty() && !pages.empty())
         error.sentence = fmt::format("Sheet {} is much longer than those before it and may be two; its page is kept. "
                                      "Look at it, and scan the rest again.",
@@ -277,7 +321,8 @@ int run_scan(const ScanArguments& arguments) {
     bool left_out = false;
     std::vector<PagePtr> pages;
     const auto status = caught("looking at the scans", [&]() -> Result<int> {
-        std::vector<Page> scanned = scanned_pages(**scanner, plan_for(*ticket, request, can), folder->path(), left_out);
+        std::vector<Page> scanned = scanned_pages(**scanner, plan_for(*ticket, request, can), folder->path(),
+                                                  arguments.longest_silence_seconds, left_out);
         for (const Page& page : scanned) pages.push_back(std::make_shared<const Page>(page));
         if (pages.empty()) return 1;
         pages = looked_at(std::move(scanned), *ticket, folder->path());

@@ -29,6 +29,7 @@ constexpr std::pair<std::string_view, ErrorKind> fault_words[] = {{"jam", ErrorK
                                                                   {"feeder-empty", ErrorKind::FeederEmpty},
                                                                   {"lid-open", ErrorKind::LidOpen},
                                                                   {"busy", ErrorKind::Busy},
+                                                                  {"silent", ErrorKind::NoAnswer},
                                                                   {"unplugged", ErrorKind::Offline},
                                                                   {"memory", ErrorKind::NoMemory}};
 

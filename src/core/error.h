@@ -25,6 +25,7 @@ enum class ErrorKind {
     LidOpen,
     Busy,
     Offline,
+    NoAnswer, // it is connected and sends nothing
     AccessDenied,
     NoMemory,
     WrongSetting,

@@ -230,6 +230,48 @@ TEST_F(Trouble, WhatComesTooLateDoesNotComeBackAsAPage) {
     EXPECT_EQ(desk_->tray.tray().page_count(), 1U);
 }
 
+TEST_F(Trouble, AScannerThatSendsNothingIsAskedAboutAndNotGivenUp) {
+    start();
+    const auto silent_for = [&](double seconds) {
+        BenchSetup bench = desk_->scanners.bench().bench();
+        bench.glass = {{original("till-receipt"), 105, 148.5, 0}};
+        bench.faults = {{ErrorKind::NoAnswer, 1}};
+        bench.seconds_of_silence = seconds;
+        desk_->scanners.set_bench(bench);
+    };
+    choose([](Ticket& t) {
+        t.how.dpi = 75;
+        t.read.languages.clear();
+    });
+    const auto* card = part<QFrame>("silence-card");
+    EXPECT_FALSE(card->isVisible());
+    silent_for(2);
+    key("Ctrl+Return");
+    ASSERT_TRUE(wait([&] { return card->isVisible(); }));
+    EXPECT_TRUE(part<QLabel>("silence-card-words")->text().startsWith("Bench scanner has sent nothing for 1 s."))
+        << qPrintable(part<QLabel>("silence-card-words")->text());
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); })) << "it goes on by itself";
+    EXPECT_FALSE(card->isVisible());
+    constexpr double for_ever = 1e6;
+    silent_for(for_ever);
+    key("Ctrl+Return");
+    ASSERT_TRUE(wait([&] { return card->isVisible(); }));
+    press("silence-card-wait");
+    EXPECT_FALSE(card->isVisible());
+    ASSERT_TRUE(wait([&] { return card->isVisible(); })) << "asked again when it lasts";
+    press("silence-card-stop");
+    ASSERT_TRUE(wait([&] { return at_rest(); }));
+    EXPECT_FALSE(card->isVisible());
+    EXPECT_EQ(desk_->tray.tray().page_count(), 1U);
+    EXPECT_TRUE(trouble_.isEmpty()) << qPrintable(trouble_) << "who stops it knows";
+    silent_for(for_ever); // a preview is asked about as well
+    key("Ctrl+L");
+    ASSERT_TRUE(wait([&] { return card->isVisible(); }));
+    press("silence-card-stop");
+    ASSERT_TRUE(wait([&] { return at_rest(); }));
+    scan_quickly(); // and the scanner works
+}
+
 // ---- one window
 
 class TwoStarts : public Trouble {
@@ -288,8 +330,7 @@ TEST_F(TwoStarts, TheSecondCanAskForAScanWithATicket) {
     });
     desk_->tickets.keep_as("Quick look");
     choose([](Ticket& t) { t.how.dpi = 600; });
-    for (const KeptTicket& kept : desk_->tickets.kept().tickets)
-        if (kept.ticket.name != "Quick look") desk_->tickets.choose(QString::fromStdString(kept.file.string()));
+    ASSERT_TRUE(desk_->tickets.choose_named("Photographs"));
     EXPECT_EQ(start_again({"--ticket", "quick look", "--scan"}), 0);
     ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
     EXPECT_EQ(desk_->tickets.ticket().name, "Quick look");

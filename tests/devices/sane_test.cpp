@@ -11,7 +11,9 @@
 #include <sys/socket.h>
 #include <unistd.h>
 
+#include <atomic>
 #include <set>
+#include <thread>
 
 namespace yelvin {
 namespace {
@@ -272,6 +274,39 @@ TEST_F(Sane, AStopInTheMiddleEndsTheJobAndTheNextOneWorks) {
     request.area = {0, 0, 40, 30};
     request.dpi = 100;
     expect_same(one().pixels, filled(area_px, grey_steps), "after the stops");
+}
+
+// The backend waits 0.2 s before each piece of data; whoever scans is told of it and may stop, and the picture is
+// whole.
+TEST_F(Sane, ASilenceIsToldAndTheScanGoesOn) {
+    using namespace std::chrono_literals;
+    more["read-delay"] = true;
+    more["read-delay-duration"] = 200000.0;
+    scanner.reset();
+    scanner = std::make_unique<SaneScanner>(sane::Listing{"test:0", "Noname", "frontend-tester", "virtual device"},
+                                            SanePatience{20ms, 0ms});
+    ASSERT_TRUE(scanner->prepare());
+    std::atomic<bool> told = false;
+    {
+        const std::jthread watch([&](const std::stop_token& over) {
+            while (!over.stop_requested() && !told) told = scanner->silent_for() >= 20ms;
+        });
+        expect_same(one().pixels, filled(area_px, grey_steps), "after silences");
+    }
+    EXPECT_TRUE(told);
+    EXPECT_EQ(scanner->silent_for(), 0ms) << "all is well again";
+    request.area = {};
+    request.dpi = 1200; // some minutes at this pace
+    std::stop_source stop;
+    const std::jthread stopping([&](const std::stop_token& over) {
+        while (!over.stop_requested() && scanner->silent_for() == 0ms) std::this_thread::yield();
+        stop.request_stop();
+    });
+    RasterSink sink;
+    const auto done = scan(sink, stop.get_token());
+    ASSERT_FALSE(done);
+    EXPECT_EQ(done.error().kind, ErrorKind::Stopped);
+    EXPECT_EQ(scanner->silent_for(), 0ms);
 }
 
 TEST_F(Sane, CapabilitiesComeFromTheOptions) {

@@ -43,6 +43,7 @@ const FaultChoice fault_choices[] = {
     {QT_TRANSLATE_NOOP("Bench", "feeder empty"), ErrorKind::FeederEmpty, true},
     {QT_TRANSLATE_NOOP("Bench", "lid opened"), ErrorKind::LidOpen, true},
     {QT_TRANSLATE_NOOP("Bench", "busy"), ErrorKind::Busy, true},
+    {QT_TRANSLATE_NOOP("Bench", "sends nothing for a while"), ErrorKind::NoAnswer, true},
     {QT_TRANSLATE_NOOP("Bench", "unplugged"), ErrorKind::Offline, true},
     {QT_TRANSLATE_NOOP("Bench", "out of memory"), ErrorKind::NoMemory, true}};
 

@@ -13,7 +13,7 @@
 namespace yelvin {
 
 namespace {
-constexpr std::chrono::milliseconds button_pace{700}, device_pace{20000};
+constexpr std::chrono::milliseconds button_pace{700}, device_pace{20000}, silence_pace{500};
 
 void keep_sorted(std::vector<std::shared_ptr<Scanner>>& scanners) {
     // Real ones first.
@@ -32,6 +32,8 @@ Scanners::Scanners(Messages& messages, LastChoices& last, Look look, QObject* pa
     button_watch_.setInterval(button_pace);
     connect(&button_watch_, &QTimer::timeout, this, &Scanners::ask_for_button);
     button_watch_.start();
+    silence_watch_.setInterval(silence_pace);
+    connect(&silence_watch_, &QTimer::timeout, this, &Scanners::look_for_silence);
     const QString kept = QString::fromStdString(last.get("scanner", std::string()));
     if (!kept.isEmpty()) use(kept); // a real one once it has been found
     wanted_ = kept;
@@ -65,13 +67,23 @@ std::optional<std::stop_token> Scanners::take(ScannerLease::For what) {
     const auto kind = scanner_->kind() == "simulated" ? ScannerLease::Kind::Simulated : ScannerLease::Kind::Real;
     if (!lease_.take(what, kind)) return std::nullopt;
     stop_ = {};
+    silence_watch_.start();
     emit lease_changed();
     return stop_.get_token();
 }
 
 void Scanners::give_back(ScannerLease::For what) {
     lease_.give_back(what);
+    if (!lease_.held()) silence_watch_.stop();
+    look_for_silence();
     emit lease_changed();
+}
+
+void Scanners::look_for_silence() {
+    const auto now =
+        std::chrono::ceil<std::chrono::seconds>(scanner_ ? scanner_->silent_for() : std::chrono::milliseconds::zero());
+    if (now == std::exchange(silent_for_, now)) return;
+    emit silence_changed();
 }
 
 // ---- which there are

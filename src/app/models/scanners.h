@@ -10,6 +10,7 @@
 #include <QObject>
 #include <QTimer>
 
+#include <chrono>
 #include <functional>
 #include <memory>
 #include <mutex>
@@ -57,6 +58,8 @@ class Scanners : public QObject {
     void give_back(ScannerLease::For what); // ends with lease_changed()
     void stop() { stop_.request_stop(); }   // whoever has it
     bool in_use() const { return lease_.held(); }
+    // How long it has sent nothing to whoever has it, once that is longer than it should take; zero: all is well.
+    std::chrono::seconds silent_for() const { return silent_for_; }
     const ScannerLease& lease() const { return lease_; }
     void when_given_back(std::function<void()> then) { lease_.when_given_back(std::move(then)); }
     void forget_waiting() { lease_.forget_waiting(); }
@@ -67,6 +70,7 @@ class Scanners : public QObject {
     void exchanged();      // another one is used: what was known of its glass is void
     void papers_changed(); // other papers lie on the simulated glass
     void lease_changed();
+    void silence_changed();                     // silent_for()
     void button_pressed(const QString& button); // the scanner's own, by its name
 
   private:
@@ -80,7 +84,8 @@ class Scanners : public QObject {
     QString connecting_, wanted_;
     ScannerLease lease_;
     std::stop_source stop_;
-    QTimer button_watch_, device_watch_;
+    QTimer button_watch_, device_watch_, silence_watch_;
+    std::chrono::seconds silent_for_{};
     bool asking_button_ = false;
 
     struct Door {
@@ -93,6 +98,7 @@ class Scanners : public QObject {
     void choose(std::shared_ptr<Scanner> scanner);
     void found(const std::vector<sane::Listing>& listings);
     void ask_for_button();
+    void look_for_silence();
 };
 
 }

@@ -78,13 +78,6 @@ void Tickets::accept_asked() {
     choose(asked->file);
 }
 
-Tickets::Whose Tickets::whose_is_chosen() const {
-    const bool accepted = std::ranges::any_of(kept_.tickets, [&](const KeptTicket& kept) {
-        return QString::fromStdString(kept.file.string()) == chosen_file_ && is_accepted(kept);
-    });
-    return accepted ? Whose::ThisPersons : Whose::Unknown;
-}
-
 void Tickets::make_first_ones() {
     for (const Ticket& ticket : first_tickets()) {
         const auto kept = keep_ticket(tickets_folder_.toStdString(), ticket);
@@ -233,24 +226,30 @@ void Tickets::keep_as(const QString& name) {
     set(ticket);
 }
 
+void Tickets::change_kept(const QString& file, const std::function<void(Ticket&)>& change) {
+    const auto is = [&](const KeptTicket& kept) { return QString::fromStdString(kept.file.string()) == file; };
+    const auto at = std::ranges::find_if(kept_.tickets, is);
+    if (at == kept_.tickets.end()) return;
+    const Whose whose = is_accepted(*at) ? Whose::ThisPersons : Whose::Unknown;
+    Ticket ticket = at->ticket;
+    change(ticket);
+    write(ticket, file, whose);
+}
+
 void Tickets::rename(const QString& name) {
     if (name.trimmed().isEmpty()) return;
-    if (auto kept = as_kept()) {
-        kept->name = name.trimmed().toStdString();
-        write(*kept, chosen_file_, whose_is_chosen());
-    }
+    const auto named = [&](Ticket& ticket) { ticket.name = name.trimmed().toStdString(); };
+    change_kept(chosen_file_, named);
     Ticket ticket = ticket_;
-    ticket.name = name.trimmed().toStdString();
+    named(ticket);
     set(ticket);
 }
 
 void Tickets::recolour(const QString& role) {
-    if (auto kept = as_kept()) {
-        kept->colour = role.toStdString();
-        write(*kept, chosen_file_, whose_is_chosen());
-    }
+    const auto coloured = [&](Ticket& ticket) { ticket.colour = role.toStdString(); };
+    change_kept(chosen_file_, coloured);
     Ticket ticket = ticket_;
-    ticket.colour = role.toStdString();
+    coloured(ticket);
     set(ticket);
 }
 

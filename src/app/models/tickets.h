@@ -7,6 +7,8 @@
 #include <QObject>
 #include <QStringList>
 
+#include <functional>
+
 namespace yelvin {
 
 class LastChoices;
@@ -23,7 +25,8 @@ class Tickets : public QObject {
     QString folder() const;        // where its files go, ~ expanded
     std::string languages() const; // to read in, as one word: "eng+deu"
 
-    // The kept ones, and the one among them that is chosen.
+    // The kept ones, and the one among them that is chosen. Choosing, keeping and removing read the folder anew: do
+    // neither while going through this list.
     const TicketFolder& kept() const { return kept_; }
     void read_folder(); // anew: files come and go
     const QString& chosen_file() const { return chosen_file_; }
@@ -57,9 +60,11 @@ class Tickets : public QObject {
     void keep_as(const QString& name);  // in a file of its own, which is then the chosen one
     void rename(const QString& name);   // both the kept and the present state, its other choices untouched
     void recolour(const QString& role); // of both states, as rename() changes the name
-    void restore();                     // as it was kept
-    void remove(const QString& file);   // to where it can be brought back from, until the program ends
-    QStringList removed() const;        // names, the latest first
+    // Changes a kept ticket in its file; the present choices stay as they are. Nothing where there is no such ticket.
+    void change_kept(const QString& file, const std::function<void(Ticket&)>& change);
+    void restore();                   // as it was kept
+    void remove(const QString& file); // to where it can be brought back from, until the program ends
+    QStringList removed() const;      // names, the latest first
     void bring_back(const QString& name);
     // Asks whether a ticket's file from elsewhere is to be used. False where it is no ticket at all; says what is wrong
     // with a wrong one.
@@ -93,7 +98,6 @@ class Tickets : public QObject {
     bool is_accepted(const KeptTicket& kept) const;
     void mark_accepted(const std::filesystem::path& file, const Ticket& ticket);
     void ask_about(const Ticket& ticket, const QString& file);
-    Whose whose_is_chosen() const;
     void remember();
 };
 

@@ -1,25 +1,19 @@
 // The card that shows what a ticket from elsewhere does, before it is used for the first time.
 #pragma once
 
-#include <QFrame>
-
-class QLabel;
+#include "app/run/question_card.h"
 
 namespace yelvin {
 
 class Tickets;
 
-class TicketCard : public QFrame {
+class TicketCard : public QuestionCard {
     Q_OBJECT
   public:
     TicketCard(Tickets& tickets, QWidget* parent);
 
-  protected:
-    void paintEvent(QPaintEvent*) override;
-
   private:
     Tickets& tickets_;
-    QLabel* words_;
     void refresh();
 };
 

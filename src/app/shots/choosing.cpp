@@ -18,9 +18,7 @@ namespace {
 
 // The ticket of that name, its files going into a folder of the demo's.
 void choose_ticket(Desk& desk, const std::string& name, const QString& folder) {
-    for (const KeptTicket& kept : desk.tickets.kept().tickets) {
-        if (kept.ticket.name == name) desk.tickets.choose(QString::fromStdString(kept.file.string()));
-    }
+    desk.tickets.choose_named(QString::fromStdString(name));
     const QString whole = QFileInfo(desk.places.data).path() + "/" + folder;
     QDir().mkpath(whole);
     Ticket ticket = desk.tickets.ticket();

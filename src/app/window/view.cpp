@@ -25,6 +25,7 @@
 #include "app/page/page_view.h"
 #include "app/run/resolution_card.h"
 #include "app/run/run_card.h"
+#include "app/run/silence_card.h"
 #include "app/run/ticket_card.h"
 #include "app/stitch/stitch_panel.h"
 #include "app/stitch/stitch_view.h"
@@ -97,6 +98,7 @@ void View::make_looks(QVBoxLayout* column) {
     news_ = new NewsBar(models_.messages, models_.saving, models_.errands, this);
     column->addWidget(head_);
     column->addWidget(new RunCard(models_.run, this));
+    column->addWidget(new SilenceCard(models_.scanners, this));
     column->addWidget(new ResolutionCard(models_.files, this));
     column->addWidget(new TicketCard(models_.tickets, this));
     column->addWidget(news_);

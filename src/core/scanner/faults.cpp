@@ -35,6 +35,11 @@ Error scanner_fault(ErrorKind kind, std::string_view scanner, int sheet, std::st
                                         scanner, at, back)
                           : fmt::format("{} does not answer. Check its cable and its power, then scan again.", scanner);
         break;
+    case ErrorKind::NoAnswer:
+        words = fmt::format("{} sent nothing{} for too long, so the scan was ended. Switch it off and on, {}, and go "
+                            "on.",
+                            scanner, at, back);
+        break;
     case ErrorKind::AccessDenied:
         words =
             fmt::format("{} may not be used by this user. Ask whoever looks after this computer to allow it.", scanner);

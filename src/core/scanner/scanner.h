@@ -6,6 +6,7 @@
 #include "core/raster/raster.h"
 #include "core/scanner/device_option.h"
 
+#include <chrono>
 #include <functional>
 #include <memory>
 #include <optional>
@@ -82,8 +83,12 @@ class Scanner {
     virtual std::optional<int> sheets_waiting() const { return std::nullopt; } // in the feeder, where that is known
     // Blocks until the job is done: one page from the glass; from a feeder until it is empty, which is no fault unless
     // nothing was in it. Pages ended before a fault or a stop remain with the sink; the page under way is never ended.
-    // A stop is answered within a second.
+    // A stop is answered within a second. A device that sends nothing is waited for until then: silent_for() says so,
+    // and whoever scans decides.
     virtual Result<void> scan(const ScanRequest& request, PageSink& sink, std::stop_token stop) = 0;
+    // How long the device has sent nothing during a scan, once that is longer than it should take; zero: all is well.
+    // From any thread.
+    virtual std::chrono::milliseconds silent_for() const { return {}; }
     // Which of the scanner's own buttons was pressed since it was last asked; blocks briefly. Nothing: none.
     virtual std::optional<std::string> take_button_press() { return std::nullopt; }
 };

@@ -14,12 +14,13 @@ using namespace std::chrono_literals;
 
 namespace {
 
-// Devices warm up, move to the start, and talk over slow networks; only after this are they given up.
+// To open a device, and to set or ask for an option: over slow networks that takes a while.
 constexpr std::chrono::milliseconds patience = 30s, stop_limit = 900ms;
 
 }
 
-SaneScanner::SaneScanner(sane::Listing listing) : listing_(std::move(listing)) {}
+SaneScanner::SaneScanner(sane::Listing listing, SanePatience patience)
+    : listing_(std::move(listing)), patience_(patience) {}
 
 std::string SaneScanner::title() const {
     const std::string title = listing_.vendor.empty() ? listing_.model : listing_.vendor + " " + listing_.model;
@@ -232,18 +233,13 @@ class PageTaker {
 
 }
 
-namespace {
-
-// How long a device may say nothing while it scans: lamps warm up for a minute, and some backends hand over whole pages
-// only, which take as long as the device needs for so many pixels. Common practice, no source.
-std::chrono::milliseconds longest_silence(const ScanRequest& request, double dpi) {
-    constexpr double warming_up_seconds = 60, seconds_per_megapixel = 2;
-    const double width = request.area.width > 0 ? request.area.width : 216;
-    const double height = request.area.height > 0 ? request.area.height : 356;
+std::chrono::milliseconds SaneScanner::longest_silence(const ScanRequest& request, double dpi) const {
+    constexpr SizeMm usual{216, 356};
+    const double width = request.area.width > 0 ? request.area.width : usual.width;
+    const double height = request.area.height > 0 ? request.area.height : usual.height;
     const double megapixels = mm_to_px(width, dpi) * mm_to_px(height, dpi) / 1e6;
-    return std::chrono::milliseconds(std::lround(1000 * (warming_up_seconds + seconds_per_megapixel * megapixels)));
-}
-
+    const auto for_pixels = std::chrono::duration<double, std::milli>(patience_.per_megapixel) * megapixels;
+    return patience_.at_first + std::chrono::duration_cast<std::chrono::milliseconds>(for_pixels);
 }
 
 Result<void> SaneScanner::take_pages(sane::Session& session, const ScanRequest& request, double dpi, bool black,
@@ -251,7 +247,7 @@ Result<void> SaneScanner::take_pages(sane::Session& session, const ScanRequest& 
     const bool feeder = request.source != Source::Glass, both = request.source == Source::FeederBoth;
     PageTaker taker(sink, dpi, black, both);
     session.start_reading(feeder ? request.sheets * (both ? 2 : 1) : 1);
-    const std::chrono::milliseconds silence = longest_silence(request, dpi);
+    const std::chrono::milliseconds longest = longest_silence(request, dpi);
     auto last_heard = std::chrono::steady_clock::now();
     Result<void> outcome;
     for (bool going = true; going;) {
@@ -262,11 +258,12 @@ Result<void> SaneScanner::take_pages(sane::Session& session, const ScanRequest& 
         const auto arrival = session.next(50ms);
         const auto now = std::chrono::steady_clock::now();
         if (!arrival) {
-            if (now - last_heard < silence) continue;
-            outcome = fault(sane::no_answer, feeder ? taker.sheet() : 0);
-            break;
+            if (now - last_heard >= longest)
+                silent_for_ = std::chrono::duration_cast<std::chrono::milliseconds>(now - last_heard);
+            continue;
         }
         last_heard = now;
+        silent_for_ = 0ms;
         Result<void> taken;
         switch (arrival->kind) {
         case Arrival::Kind::Frame:
@@ -304,6 +301,7 @@ Result<void> SaneScanner::take_pages(sane::Session& session, const ScanRequest& 
             break;
         }
     }
+    silent_for_ = 0ms;
     if (!session.cancel(stop_limit)) set_state(ScannerState::Offline);
     return outcome;
 }

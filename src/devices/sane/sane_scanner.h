@@ -4,14 +4,23 @@
 #include "core/scanner/scanner.h"
 #include "devices/sane/session.h"
 
+#include <atomic>
+#include <chrono>
 #include <mutex>
 #include <set>
 
 namespace yelvin {
 
+// How long a device may send nothing while it scans before silent_for() says so: lamps warm up for a minute, and some
+// backends hand over whole pages only, which take as long as the device needs for so many pixels. Common practice, no
+// source.
+struct SanePatience {
+    std::chrono::milliseconds at_first{60'000}, per_megapixel{2'000};
+};
+
 class SaneScanner : public Scanner {
   public:
-    explicit SaneScanner(sane::Listing listing);
+    explicit SaneScanner(sane::Listing listing, SanePatience patience = {});
 
     std::string name() const override { return listing_.name; }
     std::string title() const override;
@@ -20,10 +29,13 @@ class SaneScanner : public Scanner {
     Capabilities capabilities() const override;
     ScannerState state() const override;
     Result<void> scan(const ScanRequest& request, PageSink& sink, std::stop_token stop) override;
+    std::chrono::milliseconds silent_for() const override { return silent_for_.load(); }
     std::optional<std::string> take_button_press() override;
 
   private:
     sane::Listing listing_;
+    SanePatience patience_;
+    std::atomic<std::chrono::milliseconds> silent_for_{};
     mutable std::mutex mutex_; // of what follows; not held while a device is waited for
     std::shared_ptr<sane::Session> session_;
     sane::Meaning meaning_;
@@ -39,6 +51,7 @@ class SaneScanner : public Scanner {
     Result<void> take_pages(sane::Session& session, const ScanRequest& request, double dpi, bool black, PageSink& sink,
                             const std::stop_token& stop);
     void set_state(ScannerState state);
+    std::chrono::milliseconds longest_silence(const ScanRequest& request, double dpi) const;
 };
 
 // The listed devices as scanners, not yet connected. Blocks for as long as libsane looks for them.

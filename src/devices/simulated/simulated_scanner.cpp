@@ -202,6 +202,19 @@ std::unexpected<Error> SimulatedScanner::faulted(ErrorKind kind, int sheet) {
     return std::unexpected(scanner_fault(kind, model_.name, sheet));
 }
 
+// Where that is the fault of this sheet.
+Result<void> SimulatedScanner::fall_silent(const Job& job, int sheet) {
+    if (!take_fault(sheet, {ErrorKind::NoAnswer})) return {};
+    constexpr std::chrono::milliseconds step{50};
+    const std::chrono::duration<double> all(job.setup.seconds_of_silence);
+    for (std::chrono::milliseconds passed = step; passed < all && !job.stop.stop_requested(); passed += step) {
+        silent_for_ = passed;
+        pause(step, job.stop);
+    }
+    silent_for_ = std::chrono::milliseconds::zero();
+    return job.stop.stop_requested() ? stopped() : Result<void>();
+}
+
 Result<void> SimulatedScanner::scan(const ScanRequest& asked, PageSink& sink, std::stop_token stop) {
     std::unique_lock lock(mutex_);
     if (busy_) return std::unexpected(scanner_fault(ErrorKind::Busy, model_.name, 0));
@@ -217,6 +230,7 @@ Result<void> SimulatedScanner::scan(const ScanRequest& asked, PageSink& sink, st
 Result<void> SimulatedScanner::scan_glass(const Job& job) {
     if (const auto fault = take_fault(1, {ErrorKind::Busy, ErrorKind::LidOpen, ErrorKind::NoMemory}))
         return faulted(fault->kind, 0);
+    if (auto goes_on = fall_silent(job, 1); !goes_on) return goes_on;
     Scene scene;
     scene.background = job.setup.lid_level;
     scene.area = job.request.area;
@@ -282,6 +296,7 @@ Result<void> SimulatedScanner::scan_stack(const Job& job) {
         lock.unlock();
         if (const auto fault = take_fault(number, {ErrorKind::Busy, ErrorKind::FeederEmpty, ErrorKind::NoMemory}))
             return faulted(fault->kind, fault->kind == ErrorKind::Busy ? 0 : done + 1);
+        if (auto goes_on = fall_silent(job, number); !goes_on) return goes_on;
         const auto broken =
             take_fault(number, {ErrorKind::Jam, ErrorKind::LidOpen, ErrorKind::Offline, ErrorKind::Device});
         const auto two = take_fault(number, {ErrorKind::TwoSheets});

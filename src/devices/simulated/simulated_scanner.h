@@ -7,6 +7,7 @@
 #include "devices/simulated/originals.h"
 #include "devices/simulated/sensor.h"
 
+#include <atomic>
 #include <filesystem>
 #include <mutex>
 #include <set>
@@ -38,7 +39,8 @@ struct StackSheet {
     bool operator==(const StackSheet&) const = default;
 };
 
-// A fault that happens once: at the sheet of that number, counted from when the stack was put in.
+// A fault that happens once: at the sheet of that number, counted from when the stack was put in. NoAnswer is a silence
+// after which it goes on.
 struct BenchFault {
     ErrorKind kind = ErrorKind::Jam;
     int sheet = 1;
@@ -52,10 +54,11 @@ struct BenchSetup {
     std::vector<BenchFault> faults;
     bool notepad = false; // the stack's sheets are printed to be turned over their short edge
     Sensor sensor;
-    bool real_pace = false;      // false: as fast as it can be drawn
-    double seconds_for_a4 = 4.0; // at 300 dpi colour, in real pace; other resolutions in proportion
-    int lid_level = 232;         // brightness of the lid's underside, 0 to 255
-    int roller_level = 48;       // and of what is behind a sheet in the feeder
+    double seconds_of_silence = 20; // of a fault of the kind NoAnswer
+    bool real_pace = false;         // false: as fast as it can be drawn
+    double seconds_for_a4 = 4.0;    // at 300 dpi colour, in real pace; other resolutions in proportion
+    int lid_level = 232;            // brightness of the lid's underside, 0 to 255
+    int roller_level = 48;          // and of what is behind a sheet in the feeder
     bool operator==(const BenchSetup&) const = default;
 };
 
@@ -87,6 +90,7 @@ class SimulatedScanner : public Scanner {
     ScannerState state() const override;
     std::optional<int> sheets_waiting() const override;
     Result<void> scan(const ScanRequest& request, PageSink& sink, std::stop_token stop) override;
+    std::chrono::milliseconds silent_for() const override { return silent_for_.load(); }
     std::optional<std::string> take_button_press() override;
 
   private:
@@ -98,10 +102,12 @@ class SimulatedScanner : public Scanner {
     int last_pull_ = 0;
     int pulled_ = 0; // sheets of this stack that are through
     bool busy_ = false;
+    std::atomic<std::chrono::milliseconds> silent_for_{};
     std::optional<std::string> button_;
     ScannerState trouble_ = ScannerState::Ready;
 
     std::optional<BenchFault> take_fault(int sheet, std::initializer_list<ErrorKind> kinds);
+    Result<void> fall_silent(const Job& job, int sheet);
     std::unexpected<Error> faulted(ErrorKind kind, int sheet);
     Result<void> scan_glass(const Job& job);
     Result<void> scan_stack(const Job& job);

@@ -1,0 +1,31 @@
+// A card above the view that asks something while the person does something else: what it is about, and what can be
+// answered. It never takes the focus.
+#pragma once
+
+#include <QFrame>
+
+class QHBoxLayout;
+class QLabel;
+class QPushButton;
+
+namespace yelvin {
+
+class QuestionCard : public QFrame {
+    Q_OBJECT
+  protected:
+    // The label's object is named `name`-words; it shows plain text, since parts of it may come from somebody else.
+    QuestionCard(const QString& name, QWidget* parent);
+
+    QLabel* words() const { return words_; }
+    void add(QWidget* widget);                                      // to the right of what is there
+    QPushButton* add_link(const QString& text, const char* name);   // an answer
+    QPushButton* add_button(const QString& text, const char* name); // the one most will give
+
+    void paintEvent(QPaintEvent*) override;
+
+  private:
+    QHBoxLayout* row_;
+    QLabel* words_;
+};
+
+}
