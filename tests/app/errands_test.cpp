@@ -114,6 +114,34 @@ TEST_F(ErrandsWindow, WhatIsNotUsedIsOutOfSight) {
     EXPECT_FALSE(said().contains("then"));
 }
 
+TEST_F(ErrandsWindow, WhatIsNoAddressIsRefusedInTheSheet) {
+    start_recorded();
+    desk_->errands.use(Errand::Mail, true);
+    choose([](Ticket& t) {
+        t.then.errands = {Errand::Mail};
+        t.then.mail.to = {"office@example.org"};
+    });
+    const auto type = [&](const QString& text) {
+        part<TicketBar>()->open_phrase("then");
+        QApplication::processEvents();
+        auto* to = QApplication::activePopupWidget()->findChild<QLineEdit*>("mail-to");
+        ASSERT_TRUE(to);
+        to->selectAll();
+        QTest::keyClicks(to, text);
+        QTest::keyClick(to, Qt::Key_Return);
+        QApplication::activePopupWidget()->close();
+    };
+    for (const char* wrong : {"the keeper", "a@b.example, <x@example.net", "keeper@"}) {
+        trouble_.clear();
+        type(wrong);
+        EXPECT_TRUE(trouble_.contains("is not an e-mail address")) << wrong << ": " << qPrintable(trouble_);
+        EXPECT_EQ(desk_->tickets.ticket().then.mail.to, std::vector<std::string>{"office@example.org"}) << wrong;
+    }
+    type("Top Lock <keeper@example.org>, weir@example.org");
+    EXPECT_EQ(desk_->tickets.ticket().then.mail.to,
+              (std::vector<std::string>{"Top Lock <keeper@example.org>", "weir@example.org"}));
+}
+
 TEST_F(ErrandsWindow, AMailThatIsTooLargeIsAskedAbout) {
     start_recorded();
     desk_->errands.use(Errand::Mail, true);

@@ -118,9 +118,14 @@ TEST_F(Choosing, AWrongTicketFileIsNamedAndLeftAlone) {
 TEST_F(Choosing, TheFirstTicketsAreUsedWithoutAQuestion) {
     start();
     ASSERT_GE(desk_->tickets.kept().tickets.size(), 4U);
-    const auto tickets = desk_->tickets.kept().tickets;
-    for (const KeptTicket& kept : tickets)
-        EXPECT_TRUE(desk_->tickets.choose(QString::fromStdString(kept.file.string()))) << kept.ticket.name;
+    const auto choose_each = [&] {
+        const auto tickets = desk_->tickets.kept().tickets;
+        for (const KeptTicket& kept : tickets)
+            EXPECT_TRUE(desk_->tickets.choose(QString::fromStdString(kept.file.string()))) << kept.ticket.name;
+    };
+    choose_each();
+    demo::set_up(*desk_, QString::fromStdString(base_.path().string()));
+    choose_each();
 }
 
 // A ticket's file that somebody put into the folder: it makes no folder, saves nothing, starts and sends nothing before

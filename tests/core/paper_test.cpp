@@ -297,6 +297,8 @@ TEST(SavedBefore, IsKeptMovedForgottenAndNeverInTheWay) {
     store = SavedBefore::open(file);
     ASSERT_TRUE(store) << store.error().sentence;
     EXPECT_TRUE(fs::exists(file.string() + ".damaged"));
+    ASSERT_TRUE(store->forget_all());
+    EXPECT_FALSE(fs::exists(file.string() + ".damaged")) << "what a damaged one held is forgotten too";
     EXPECT_FALSE(SavedBefore::open("/proc/none/saved.sqlite"));
 }
 

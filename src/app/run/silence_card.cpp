@@ -31,8 +31,8 @@ void SilenceCard::refresh() {
     if (isHidden()) return;
     const auto minutes = silent.count() / 60, seconds = silent.count() % 60;
     const QString time = minutes == 0 ? tr("%1 s").arg(seconds) : tr("%1 min %2 s").arg(minutes).arg(seconds);
-    words()->setText(tr("%1 has sent nothing for %2. Its lamp may be warming up or the page is large, but it may also "
-                        "be stuck.")
+    words()->setText(tr("%1 has sent nothing for %2. Its lamp may be warming up, or the page is large; the scanner may "
+                        "also be stuck.")
                          .arg(scanners_.title(), time));
 }
 
