@@ -234,6 +234,10 @@ void say_what_is_left(RunFolder& folder, const std::vector<PagePtr>& pages, cons
     if (left == 0) return;
     std::string command = fmt::format("yelvin-batch make --out {}", quoted(arguments.out.string()));
     if (!arguments.ticket.file.empty()) command += fmt::format(" --ticket {}", quoted(arguments.ticket.file));
+    const PasswordArguments& passwords = arguments.passwords;
+    if (!passwords.open_file.empty()) command += fmt::format(" --password-file {}", quoted(passwords.open_file));
+    if (!passwords.owner_file.empty())
+        command += fmt::format(" --owner-password-file {}", quoted(passwords.owner_file));
     for (const std::string& setting : arguments.ticket.settings) command += fmt::format(" --set {}", quoted(setting));
     complain({ErrorKind::NotWritable,
               fmt::format("{} kept in {}. Once the cause is gone, save {} with: {} {}/page-*.tif",
