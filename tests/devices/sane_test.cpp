@@ -204,6 +204,21 @@ TEST_F(Sane, TheFeederGivesTenSheetsAndIsEmpty) {
     EXPECT_EQ(some.pages.size(), 3U);
 }
 
+// As the watch for two sheets at once ends a job.
+TEST_F(Sane, WhatTheSinkRefusesIsGivenBackAsItIs) {
+    struct Refusing : RasterSink {
+        Result<void> end_page() override {
+            if (auto ended = RasterSink::end_page(); !ended) return ended;
+            return pages.size() < 2 ? Result<void>() : fail(ErrorKind::TwoSheets, "");
+        }
+    } sink;
+    request.source = Source::FeederFront;
+    const auto done = scan(sink);
+    ASSERT_FALSE(done);
+    EXPECT_EQ(done.error(), (Error{ErrorKind::TwoSheets, "", ""}));
+    EXPECT_EQ(sink.pages.size(), 2U);
+}
+
 TEST_F(Sane, EachStatusOfTheDeviceIsASentenceOfItsOwn) {
     const std::pair<const char*, ErrorKind> all[] = {{"SANE_STATUS_UNSUPPORTED", ErrorKind::Unsupported},
                                                      {"SANE_STATUS_CANCELLED", ErrorKind::Stopped},

@@ -180,10 +180,8 @@ Result<void> SaneScanner::choose_area(sane::Session& session, const RectMm& area
     return {};
 }
 
-namespace {
-
 // One page's way from frames to the sink.
-class PageTaker {
+class SaneScanner::PageTaker {
   public:
     PageTaker(PageSink& sink, double dpi, bool make_black, bool both_sides)
         : sink_(sink), dpi_(dpi), make_black_(make_black), both_(both_sides) {}
@@ -231,8 +229,6 @@ class PageTaker {
     int rows_ = 0;
 };
 
-}
-
 std::chrono::milliseconds SaneScanner::longest_silence(const ScanRequest& request, double dpi) const {
     constexpr SizeMm usual{216, 356};
     const double width = request.area.width > 0 ? request.area.width : usual.width;
@@ -240,6 +236,35 @@ std::chrono::milliseconds SaneScanner::longest_silence(const ScanRequest& reques
     const double megapixels = mm_to_px(width, dpi) * mm_to_px(height, dpi) / 1e6;
     const auto for_pixels = std::chrono::duration<double, std::milli>(patience_.per_megapixel) * megapixels;
     return patience_.at_first + std::chrono::duration_cast<std::chrono::milliseconds>(for_pixels);
+}
+
+Result<void> SaneScanner::take(const Arrival& arrival, PageTaker& taker, bool feeder) {
+    Result<void> taken;
+    switch (arrival.kind) {
+    case Arrival::Kind::Frame:
+        taken = taker.frame(arrival.frame);
+        break;
+    case Arrival::Kind::Bytes:
+        taken = taker.bytes(arrival.bytes);
+        break;
+    case Arrival::Kind::FrameEnd:
+        taken = taker.frame_end();
+        break;
+    case Arrival::Kind::Failed:
+        // An empty feeder after some pages is how a stack ends.
+        if (arrival.at_start && taker.pages > 0 && sane::fault_of(arrival.status) == ErrorKind::FeederEmpty)
+            set_state(ScannerState::FeederEmpty);
+        else
+            taken = fault(arrival.status, feeder ? taker.sheet() : 0);
+        break;
+    case Arrival::Kind::Done:
+        break;
+    }
+    // What the sink refuses without a sentence, as two sheets, is for whoever gave the sink to say.
+    if (taken || taken.error().kind != ErrorKind::Device || !taken.error().sentence.empty()) return taken;
+    return fail(ErrorKind::Device,
+                fmt::format("{} delivered an empty or broken picture. Switch it off and on, and scan again.", title()),
+                taken.error().detail);
 }
 
 Result<void> SaneScanner::take_pages(sane::Session& session, const ScanRequest& request, double dpi, bool black,
@@ -250,7 +275,7 @@ Result<void> SaneScanner::take_pages(sane::Session& session, const ScanRequest& 
     const std::chrono::milliseconds longest = longest_silence(request, dpi);
     auto last_heard = std::chrono::steady_clock::now();
     Result<void> outcome;
-    for (bool going = true; going;) {
+    for (bool going = true; going && outcome;) {
         if (stop.stop_requested()) {
             outcome = stopped();
             break;
@@ -264,42 +289,8 @@ Result<void> SaneScanner::take_pages(sane::Session& session, const ScanRequest& 
         }
         last_heard = now;
         silent_for_ = 0ms;
-        Result<void> taken;
-        switch (arrival->kind) {
-        case Arrival::Kind::Frame:
-            taken = taker.frame(arrival->frame);
-            break;
-        case Arrival::Kind::Bytes:
-            taken = taker.bytes(arrival->bytes);
-            break;
-        case Arrival::Kind::FrameEnd:
-            taken = taker.frame_end();
-            break;
-        case Arrival::Kind::Failed:
-            going = false;
-            // An empty feeder after some pages is how a stack ends.
-            if (arrival->at_start && taker.pages > 0 && sane::fault_of(arrival->status) == ErrorKind::FeederEmpty) {
-                set_state(ScannerState::FeederEmpty);
-                break;
-            }
-            taken = fault(arrival->status, feeder ? taker.sheet() : 0);
-            break;
-        case Arrival::Kind::Done:
-            going = false;
-            break;
-        }
-        if (!taken) {
-            outcome = taken;
-            if (outcome.error().sentence.empty()) {
-                const std::string detail = outcome.error().detail;
-                outcome = fail(ErrorKind::Device,
-                               fmt::format("{} delivered an empty or broken picture. Switch it off and on, and scan "
-                                           "again.",
-                                           title()),
-                               detail);
-            }
-            break;
-        }
+        going = arrival->kind != Arrival::Kind::Failed && arrival->kind != Arrival::Kind::Done;
+        outcome = take(*arrival, taker, feeder);
     }
     silent_for_ = 0ms;
     if (!session.cancel(stop_limit)) set_state(ScannerState::Offline);

@@ -48,6 +48,8 @@ class SaneScanner : public Scanner {
                         double& dpi_in_force);
     Result<void> choose_area(sane::Session& session, const RectMm& area, const sane::Meaning& meaning,
                              double& dpi_in_force);
+    class PageTaker;
+    Result<void> take(const sane::Arrival& arrival, PageTaker& taker, bool feeder);
     Result<void> take_pages(sane::Session& session, const ScanRequest& request, double dpi, bool black, PageSink& sink,
                             const std::stop_token& stop);
     void set_state(ScannerState state);
