@@ -75,7 +75,8 @@ TEST(RealCups, SheetsComeOutAsLargeAsTheyAreInCopiesAndOnBothSides) {
     SystemOutside outside({home, home, home}, pools.errands());
     std::vector<PrinterSaid> printers;
     bool listed = false;
-    outside.list_printers([&](const std::vector<PrinterSaid>& those) { printers = those, listed = true; });
+    QObject asking;
+    outside.list_printers({&asking, [&](const std::vector<PrinterSaid>& those) { printers = those, listed = true; }});
     ASSERT_TRUE(QTest::qWaitFor([&] { return listed; }, patience_ms));
     ASSERT_EQ(printers.size(), 1U);
     EXPECT_EQ(printers[0].name, "office");
@@ -93,7 +94,7 @@ TEST(RealCups, SheetsComeOutAsLargeAsTheyAreInCopiesAndOnBothSides) {
     how.both_sides = true;
     std::optional<Result<QString>> said;
     outside.print({"Lease", how, {size, size, size}, [&](size_t) -> Result<Raster> { return page; }},
-                  [&](const Result<QString>& result) { said = result; });
+                  {&asking, [&](const Result<QString>& result) { said = result; }});
     ASSERT_TRUE(QTest::qWaitFor([&] { return said.has_value(); }, patience_ms));
     ASSERT_TRUE(*said) << said->error().sentence;
     ASSERT_TRUE(QTest::qWaitFor([&] { return cups.is_idle() && std::filesystem::exists(cups.sent()); }, patience_ms))

@@ -5,8 +5,13 @@
 
 namespace yelvin::test {
 
+// How answers from outside come.
+enum class Comes { OnTime, Late, Twice, Never };
+
 // Writes down what it was asked for; refuses what is in `fails`.
 struct Asked {
+    Comes answer = Comes::OnTime;
+    int to_tell = 0, told = 0; // answers that are on their way, and those that have come
     QStringList what;
     QStringList fails;
     std::vector<MailDraft> mails;
@@ -23,8 +28,8 @@ class Recorder : public Outside {
         asked_.mails.push_back(draft);
         note("mail", done);
     }
-    void list_printers(std::function<void(const std::vector<PrinterSaid>&)> then) override { then({}); }
-    void list_programs(const std::string&, std::function<void(const std::vector<Program>&)> then) override { then({}); }
+    void list_printers(Printers then) override { tell(then, std::vector<PrinterSaid>{}); }
+    void list_programs(const std::string&, Programs then) override { tell(then, std::vector<Program>{}); }
     QString copies_folder() const override { return asked_.copies; }
     void print(PrintJob job, Done done) override {
         note(QString("print %1x%2").arg(job.sizes.size()).arg(job.how.copies), done);
@@ -35,11 +40,18 @@ class Recorder : public Outside {
     QObject here_; // what is told later is not told once this is gone
     void note(const QString& what, const Done& done) {
         asked_.what.append(what);
-        const bool fails = asked_.fails.contains(what);
-        QTimer::singleShot(0, &here_, [what, fails, done] {
-            if (fails) return done(fail(ErrorKind::Missing, (what + " did not work.").toStdString()));
-            done(QString());
-        });
+        if (asked_.fails.contains(what))
+            tell(done, Result<QString>(fail(ErrorKind::Missing, (what + " did not work.").toStdString())));
+        else
+            tell(done, Result<QString>(QString()));
+    }
+    template <class T>
+    void tell(const Answer<T>& answer, const T& value) {
+        constexpr int late_ms = 300;
+        if (asked_.answer == Comes::Never) return;
+        for (int i = 0; i < (asked_.answer == Comes::Twice ? 2 : 1); ++i)
+            ++asked_.to_tell, QTimer::singleShot(asked_.answer == Comes::Late ? late_ms : i, &here_,
+                                                 [&asked = asked_, answer, value] { ++asked.told, answer(value); });
     }
 };
 

@@ -74,6 +74,7 @@ class OutsidePrograms : public testing::Test {
     Pools pools_;
     std::unique_ptr<SystemOutside> outside_;
     std::optional<Result<QString>> said_;
+    QObject asking_;
     QByteArray path_ = qgetenv("PATH");
 
     void SetUp() override {
@@ -97,7 +98,7 @@ class OutsidePrograms : public testing::Test {
     }
     Outside::Done done() {
         said_.reset();
-        return [this](const Result<QString>& how) { said_ = how; };
+        return {&asking_, [this](const Result<QString>& how) { said_ = how; }};
     }
     bool told() {
         return QTest::qWaitFor([&] { return said_.has_value(); }, patience_ms);

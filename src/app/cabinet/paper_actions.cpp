@@ -9,7 +9,6 @@
 #include "app/models/incoming.h"
 #include "app/models/kept_originals.h"
 #include "app/models/messages.h"
-#include "app/models/outside.h"
 #include "app/theme/parts.h"
 
 #include <QHBoxLayout>
@@ -97,19 +96,19 @@ QStringList PaperActions::chosen_pictures() const {
     return files;
 }
 
+Outside::Done PaperActions::complain() {
+    return {this, [this](const Result<QString>& done) {
+                if (!done) models_.messages.complain(done.error());
+            }};
+}
+
 void PaperActions::open_chosen() {
     const QStringList files = chosen_files();
     if (files.isEmpty()) return models_.messages.complain(tr("The file is not where it was; it cannot be opened."));
-    models_.errands.outside().open({}, files, [this](const Result<QString>& done) {
-        if (!done) models_.messages.complain(done.error());
-    });
+    models_.errands.outside().open({}, files, complain());
 }
 
-void PaperActions::show_chosen() {
-    models_.errands.outside().show(chosen_files(), [this](const Result<QString>& done) {
-        if (!done) models_.messages.complain(done.error());
-    });
-}
+void PaperActions::show_chosen() { models_.errands.outside().show(chosen_files(), complain()); }
 
 void PaperActions::take_back_chosen() {
     QStringList as_files;
@@ -127,9 +126,7 @@ void PaperActions::take_back_chosen() {
 void PaperActions::mail_chosen() {
     MailDraft draft;
     for (const QString& file : chosen_files()) draft.files.push_back(file.toStdString());
-    models_.errands.outside().mail(draft, [this](const Result<QString>& done) {
-        if (!done) models_.messages.complain(done.error());
-    });
+    models_.errands.outside().mail(draft, complain());
 }
 
 void PaperActions::make_searchable() {

@@ -1,6 +1,8 @@
 // Under the paper's picture: what is done with the papers that are chosen.
 #pragma once
 
+#include "app/models/outside.h"
+
 #include <QStringList>
 #include <QWidget>
 
@@ -50,6 +52,7 @@ class PaperActions : public QWidget {
     std::vector<const FoundPaper*> chosen() const; // those whose files are here
     QStringList chosen_files() const;
     QStringList chosen_pictures() const; // PDFs that were taken in: they may have no words
+    Outside::Done complain();            // where it did not work
     void show_chosen();
     void take_back_chosen();
     void mail_chosen();

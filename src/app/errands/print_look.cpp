@@ -90,7 +90,8 @@ class PrintLook : public QWidget {
         }
         how_ = models_.errands.print_how(document_);
         build();
-        models_.errands.outside().list_printers([this](const std::vector<PrinterSaid>& printers) { take(printers); });
+        models_.errands.outside().list_printers(
+            {this, [this](const std::vector<PrinterSaid>& printers) { take(printers); }});
         refresh();
     }
 

@@ -28,8 +28,10 @@ void StandInOutside::mail(const MailDraft& draft, Done done) {
     });
 }
 
-void StandInOutside::list_printers(std::function<void(const std::vector<PrinterSaid>&)> then) {
-    here_([then = std::move(then)] { then({{"bench-printer", tr("Bench printer"), {210, 297}, 4, true}}); });
+void StandInOutside::list_printers(Printers then) {
+    here_([then = std::move(then)] {
+        then(std::vector<PrinterSaid>{{"bench-printer", tr("Bench printer"), {210, 297}, 4, true}});
+    });
 }
 
 void StandInOutside::print(PrintJob job, Done done) {

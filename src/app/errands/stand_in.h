@@ -11,7 +11,7 @@ class StandInOutside : public SystemOutside {
     // Messages into `folder`/Sent, sheets into `folder`/Printed.
     StandInOutside(const QString& folder, const Executor& elsewhere);
     void mail(const MailDraft& draft, Done done) override;
-    void list_printers(std::function<void(const std::vector<PrinterSaid>&)> then) override;
+    void list_printers(Printers then) override;
     void print(PrintJob job, Done done) override;
 
   private:

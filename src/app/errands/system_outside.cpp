@@ -72,7 +72,7 @@ void SystemOutside::open(const std::string& program, const QStringList& files, D
     });
 }
 
-void SystemOutside::list_programs(const std::string& mime, std::function<void(const std::vector<Program>&)> then) {
+void SystemOutside::list_programs(const std::string& mime, Programs then) {
     elsewhere_(
         [this, mime, then = std::move(then)] { here_([then, programs = programs_for(mime)] { then(programs); }); });
 }
@@ -147,12 +147,12 @@ void SystemOutside::open_draft(const MailDraft& draft, const Done& done) {
             };
             if (!program) return done(kept(std::unexpected(Error{})));
             start_all(program->name, commands_of(*program, {written->path}),
-                      [kept, done](const Result<QString>& how) { done(kept(how)); });
+                      {this, [kept, done](const Result<QString>& how) { done(kept(how)); }});
         });
     });
 }
 
-void SystemOutside::list_printers(std::function<void(const std::vector<PrinterSaid>&)> then) {
+void SystemOutside::list_printers(Printers then) {
     elsewhere_([this, then = std::move(then)] {
         std::vector<PrinterSaid> printers;
         for (const QPrinterInfo& each : QPrinterInfo::availablePrinters()) {

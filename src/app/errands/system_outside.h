@@ -24,10 +24,10 @@ class SystemOutside : public QObject, public Outside {
     void show(const QStringList& files, Done done) override;
     // The desktop portal, else xdg-email, else a draft that is opened.
     void mail(const MailDraft& draft, Done done) override;
-    void list_printers(std::function<void(const std::vector<PrinterSaid>&)> then) override;
+    void list_printers(Printers then) override;
     // Without a printer into a PDF, which is said.
     void print(PrintJob job, Done done) override;
-    void list_programs(const std::string& mime, std::function<void(const std::vector<Program>&)> then) override;
+    void list_programs(const std::string& mime, Programs then) override;
     QString copies_folder() const override { return folders_.copies; }
 
   private:

@@ -64,11 +64,12 @@ void AtOnce::finish() {
 void AtOnce::copy(const std::vector<std::string>& documents) {
     const PrintHow how = around_.tickets.ticket().then.print;
     for (const std::string& id : documents) {
-        around_.errands.print(id, how, [this, id](const Result<QString>& printed) {
-            if (!printed) return around_.messages.complain(printed.error());
+        const auto printed = [this, id](const Result<QString>& done) {
+            if (!done) return around_.messages.complain(done.error());
             around_.tray.edit(without_document(around_.tray.tray(), id), tr("copied"));
-            around_.messages.tell(printed->isEmpty() ? tr("Copied; Ctrl+Z brings the pages back.") : *printed);
-        });
+            around_.messages.tell(done->isEmpty() ? tr("Copied; Ctrl+Z brings the pages back.") : *done);
+        };
+        around_.errands.print(id, how, {this, printed});
     }
 }
 

@@ -34,7 +34,7 @@ constexpr const char* errands_kept_as = "errands";
 }
 
 Errands::Errands(const Around& around, std::unique_ptr<Outside> outside, QObject* parent)
-    : QObject(parent), around_(around), outside_(std::move(outside)), mailing_(around.saving, *outside_) {
+    : QObject(parent), around_(around), outside_(std::move(outside)), mailing_(around.saving, *outside_, *this) {
     const auto kept = around_.last.get<std::vector<int>>(
         errands_kept_as, {static_cast<int>(Errand::Open), static_cast<int>(Errand::Show)});
     for (const Errand each : all_errands())
@@ -171,13 +171,9 @@ void Errands::begin_next() {
     state_of(*saved, step.errand) = {step.errand, ErrandState::Is::Runs, {}};
     emit changed();
     // Whoever does not answer holds nobody up; a printer may take as long as it likes.
-    auto answered = std::make_shared<bool>(false);
-    const Outside::Done done = [here = QPointer(this), step, answered](const Result<QString>& how) {
-        if (here && !std::exchange(*answered, true)) here->end(step, how);
-    };
-    constexpr std::chrono::seconds patience{90};
+    const Outside::Done done(this, [this, step](const Result<QString>& how) { end(step, how); });
     if (step.errand != Errand::Print)
-        QTimer::singleShot(patience, this, [done, step] {
+        QTimer::singleShot(patience_, this, [done, step] {
             done(fail(ErrorKind::Busy,
                       tr("\"%1\" got no answer for a minute and a half; try it again from the document's tab.")
                           .arg(errand_word(step.errand))
@@ -243,12 +239,13 @@ void Errands::print_chosen(const std::string& document_id, const PrintHow& how, 
     if (!saved) return;
     state_of(*saved, Errand::Print) = {Errand::Print, ErrandState::Is::Runs, {}};
     emit changed();
-    print(
-        document_id, how,
-        [here = QPointer(this), document_id](const Result<QString>& printed) {
-            if (here) here->record({document_id, Errand::Print}, printed), emit here->changed();
-        },
-        which);
+    print(document_id, how,
+          {this,
+           [this, document_id](const Result<QString>& printed) {
+               record({document_id, Errand::Print}, printed);
+               emit changed();
+           }},
+          which);
 }
 
 void Errands::print(const std::string& document_id, const PrintHow& how, Outside::Done then,
@@ -352,11 +349,10 @@ Errands::MailSaid Errands::mail_said(const std::string& document_id) const {
 Outside::Done Errands::mail_begins(const std::string& document_id, Saved& saved) {
     state_of(saved, Errand::Mail) = {Errand::Mail, ErrandState::Is::Runs, {}};
     emit changed();
-    return [here = QPointer(this), step = Step{document_id, Errand::Mail}](const Result<QString>& how) {
-        if (!here) return;
-        here->record(step, how);
-        emit here->changed();
-    };
+    return {this, [this, step = Step{document_id, Errand::Mail}](const Result<QString>& how) {
+                record(step, how);
+                emit changed();
+            }};
 }
 
 void Errands::mail_anyway(const std::string& document_id, Mailing::Mails mails) {

@@ -7,6 +7,7 @@
 
 #include <QObject>
 
+#include <chrono>
 #include <deque>
 #include <map>
 #include <span>
@@ -59,6 +60,7 @@ class Errands : public QObject {
     void note_moved(const std::string& document_id, const QString& from, const QString& to); // a file of its
     // By hand, or once more. Ends with changed() at each step; a failure is said.
     void begin(const std::string& document_id, Errand errand);
+    void set_patience(std::chrono::milliseconds patience) { patience_ = patience; } // a minute and a half otherwise
     // The document as it is in the tray, without a file. `then` is told how it went.
     void print(const std::string& document_id, const PrintHow& how, Outside::Done then,
                const std::vector<size_t>& which = {}); // pages, from 0; none: all
@@ -94,6 +96,7 @@ class Errands : public QObject {
     Around around_;
     std::unique_ptr<Outside> outside_;
     Mailing mailing_;
+    std::chrono::milliseconds patience_{90'000};
     std::map<std::string, Saved> saved_;
     std::deque<Step> waiting_;
     bool running_ = false;

@@ -70,23 +70,19 @@ void Mailing::send(const SavedFiles& saved, Mails mails, const Outside::Done& do
         groups.assign(1, std::vector<size_t>(static_cast<size_t>(saved.files.size())));
         std::iota(groups.front().begin(), groups.front().end(), size_t{0});
     }
-    auto drafts = std::make_shared<std::deque<MailDraft>>();
-    for (size_t i = 0; i < groups.size(); ++i) drafts->push_back(draft_of(saved, groups[i], i + 1, groups.size()));
-    auto next = std::make_shared<Outside::Done>();
-    *next = [this, drafts, next, done](const Result<QString>& how) {
-        if (!how || drafts->empty()) {
-            done(how);
-            *next = {};
-            return;
-        }
-        const MailDraft draft = std::move(drafts->front());
-        drafts->pop_front();
-        outside_.mail(draft, [next](const Result<QString>& given) {
-            if (const Outside::Done go_on = *next) go_on(given);
-        });
-    };
-    const Outside::Done begin = *next;
-    begin(QString());
+    std::deque<MailDraft> drafts;
+    for (size_t i = 0; i < groups.size(); ++i) drafts.push_back(draft_of(saved, groups[i], i + 1, groups.size()));
+    send_next(std::make_shared<std::deque<MailDraft>>(std::move(drafts)), done);
+}
+
+void Mailing::send_next(const std::shared_ptr<std::deque<MailDraft>>& drafts, const Outside::Done& done) {
+    if (drafts->empty()) return done(QString());
+    const MailDraft draft = std::move(drafts->front());
+    drafts->pop_front();
+    outside_.mail(draft, {&owner_, [this, drafts, done](const Result<QString>& given) {
+                              if (!given || drafts->empty()) return done(given);
+                              send_next(drafts, done);
+                          }});
 }
 
 void Mailing::send_with_fewer_dots(const std::string& document_id, const SavedFiles& saved, int dpi,

@@ -3,7 +3,9 @@
 
 #include "app/models/outside.h"
 
+#include <deque>
 #include <filesystem>
+#include <memory>
 #include <optional>
 
 namespace yelvin {
@@ -18,7 +20,8 @@ struct SavedFiles {
 
 class Mailing {
   public:
-    Mailing(Saving& saving, Outside& outside) : saving_(saving), outside_(outside) {}
+    // `owner`: answers that come when it is gone are not taken.
+    Mailing(Saving& saving, Outside& outside, QObject& owner) : saving_(saving), outside_(outside), owner_(owner) {}
 
     static bool fits(const SavedFiles& saved); // all of them, in one mail within the ticket's limit
     // Which files go into which mail, each mail within the limit where it can be.
@@ -34,8 +37,11 @@ class Mailing {
                               const Outside::Done& done);
 
   private:
+    void send_next(const std::shared_ptr<std::deque<MailDraft>>& drafts, const Outside::Done& done);
+
     Saving& saving_;
     Outside& outside_;
+    QObject& owner_;
 };
 
 }

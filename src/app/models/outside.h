@@ -2,6 +2,7 @@
 // program, printers. Stand-ins do the same for the demo and for tests.
 #pragma once
 
+#include "app/models/answer.h"
 #include "core/errands/mail_draft.h"
 #include "core/errands/programs.h"
 #include "core/raster/raster.h"
@@ -31,9 +32,11 @@ struct PrintJob {
 
 class Outside {
   public:
-    // Told once, on the window's thread, not at all once this is gone: a word about how it went, empty where all went
-    // as it was wished.
-    using Done = std::function<void(const Result<QString>&)>;
+    // All answers come on the window's thread, not at all once this is gone. Done: a word about how it went, empty
+    // where all went as it was wished.
+    using Done = Answer<Result<QString>>;
+    using Printers = Answer<std::vector<PrinterSaid>>; // the usual one first; may be none
+    using Programs = Answer<std::vector<Program>>;     // likewise
     virtual ~Outside() = default;
 
     // With the program of a desktop entry; empty: the usual one.
@@ -41,11 +44,9 @@ class Outside {
     virtual void show(const QStringList& files, Done done) = 0;
     // Done as soon as the mail program has it: what the person does there is theirs.
     virtual void mail(const MailDraft& draft, Done done) = 0;
-    // The usual one first; may be none. Told later, on the window's thread.
-    virtual void list_printers(std::function<void(const std::vector<PrinterSaid>&)> then) = 0;
+    virtual void list_printers(Printers then) = 0;
     virtual void print(PrintJob job, Done done) = 0;
-    // That open such a file, by its media type; the usual one first, may be none. Told later, on the window's thread.
-    virtual void list_programs(const std::string& mime, std::function<void(const std::vector<Program>&)> then) = 0;
+    virtual void list_programs(const std::string& mime, Programs then) = 0; // that open such a file, by its media type
     virtual QString copies_folder() const = 0; // for files that are made only to be given away
 };
 

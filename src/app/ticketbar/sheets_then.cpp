@@ -43,11 +43,10 @@ void add_program(PhraseSheet& sheet, const TicketModels& models) {
         change(models, [&](Ticket& t) { t.then.program = list->currentData().toString().toStdString(); });
     };
     models.errands.outside().list_programs(std::string(format_mime(make_for(now.make, false).format)),
-                                           [list = QPointer(list), chosen, take](const std::vector<Program>& programs) {
-                                               if (!list) return;
-                                               fill_programs(*list, programs, chosen);
-                                               if (list->currentData().toString() != chosen) take();
-                                           });
+                                           {list, [list, chosen, take](const std::vector<Program>& programs) {
+                                                fill_programs(*list, programs, chosen);
+                                                if (list->currentData().toString() != chosen) take();
+                                            }});
     QObject::connect(list, &QComboBox::activated, &sheet, take);
     field(sheet, words("program"), list);
 }
@@ -70,13 +69,11 @@ void add_print(PhraseSheet& sheet, const TicketModels& models) {
     printer->addItem(words("the usual printer"), QString());
     const QString chosen = QString::fromStdString(now.printer);
     if (!chosen.isEmpty()) printer->addItem(chosen, chosen), printer->setCurrentIndex(1);
-    models.errands.outside().list_printers(
-        [list = QPointer(printer), chosen](const std::vector<PrinterSaid>& printers) {
-            if (!list) return;
-            for (const PrinterSaid& each : printers) {
-                if (each.name != chosen) list->addItem(each.words, each.name);
-            }
-        });
+    models.errands.outside().list_printers({printer, [printer, chosen](const std::vector<PrinterSaid>& printers) {
+                                                for (const PrinterSaid& each : printers) {
+                                                    if (each.name != chosen) printer->addItem(each.words, each.name);
+                                                }
+                                            }});
     QObject::connect(printer, &QComboBox::activated, &sheet, [&models, printer] {
         change(models, [&](Ticket& t) { t.then.print.printer = printer->currentData().toString().toStdString(); });
     });

@@ -27,13 +27,15 @@ NewsBar::NewsBar(Messages& messages, Saving& saving, Errands& errands, QWidget* 
     offer_button_ = theme::link({}, "news-offer", this);
     for (QPushButton* each : {open_, folder_, offer_button_, close}) row->addWidget(each);
     connect(close, &QPushButton::clicked, this, &QWidget::hide);
-    const auto complain = [&messages](const Result<QString>& how) {
-        if (!how) messages.complain(how.error());
+    const auto complain = [this, &messages] {
+        return Outside::Done(this, [&messages](const Result<QString>& how) {
+            if (!how) messages.complain(how.error());
+        });
     };
     connect(open_, &QPushButton::clicked, this,
-            [this, complain] { errands_.outside().open({}, {files_.value(0)}, complain); });
+            [this, complain] { errands_.outside().open({}, {files_.value(0)}, complain()); });
     connect(folder_, &QPushButton::clicked, this,
-            [this, complain] { errands_.outside().show({files_.value(0)}, complain); });
+            [this, complain] { errands_.outside().show({files_.value(0)}, complain()); });
     connect(offer_button_, &QPushButton::clicked, this, [this] {
         const Offer offer = offer_;
         hide();

@@ -1,0 +1,107 @@
+// Answers from outside that come late, twice or never: nobody who is gone is told, nothing is done twice, and what
+// waits goes on.
+#include "app/errands_window.h"
+#include "app/ticketbar/phrase_sheet.h"
+
+#include <QComboBox>
+#include <QSlider>
+
+namespace yelvin::test {
+namespace {
+
+TEST(Answer, IsTakenOnceAndOnlyByWhoeverIsStillThere) {
+    int taken = 0;
+    auto asking = std::make_unique<QObject>();
+    const Answer<int> answer(asking.get(), [&](int value) { taken += value; });
+    const Answer<int> copy = answer;
+    copy(1);
+    answer(10);
+    EXPECT_EQ(taken, 1);
+    const Answer<int> late(asking.get(), [&](int value) { taken += value; });
+    asking.reset();
+    late(100);
+    EXPECT_EQ(taken, 1);
+}
+
+class LateAnswers : public ErrandsWindow, public testing::WithParamInterface<Comes> {};
+
+TEST_P(LateAnswers, ErrandsFollowEachOtherAndNoneIsDoneTwice) {
+    asked_.answer = GetParam();
+    start_recorded();
+    desk_->errands.set_patience(std::chrono::seconds(1));
+    save_with({Errand::Show, Errand::Open, Errand::Mail});
+    EXPECT_EQ(asked_.what, (QStringList{"show", "open 1", "mail"}));
+    const auto ends = GetParam() == Comes::Never ? ErrandState::Is::Failed : ErrandState::Is::Done;
+    for (const Errand each : {Errand::Show, Errand::Open, Errand::Mail}) EXPECT_EQ(state_of(each), ends);
+    EXPECT_EQ(trouble_.contains("got no answer"), GetParam() == Comes::Never) << qPrintable(trouble_);
+}
+
+TEST_P(LateAnswers, ASheetMayBeClosedBeforeItIsAnswered) {
+    asked_.answer = GetParam();
+    start_recorded();
+    scan_quickly();
+    for (const Errand each : {Errand::OpenWith, Errand::Print}) desk_->errands.use(each, true);
+    choose([](Ticket& t) { t.then.errands = {Errand::OpenWith, Errand::Print}; });
+    part<TicketBar>()->open_phrase("then"); // asks for programs and for printers
+    QApplication::processEvents();
+    ASSERT_TRUE(QApplication::activePopupWidget());
+    QTest::keyClick(QApplication::activePopupWidget(), Qt::Key_Escape);
+    emit desk_->errands.look_wanted(QString::fromStdString(document())); // asks for printers
+    QApplication::processEvents();
+    ASSERT_TRUE(QApplication::activePopupWidget());
+    QTest::keyClick(QApplication::activePopupWidget(), Qt::Key_Escape);
+    ASSERT_TRUE(wait([] { return !QApplication::activePopupWidget(); }));
+    ASSERT_TRUE(wait([&] { return asked_.told == asked_.to_tell; }));
+    scan_quickly(); // and it goes on
+    EXPECT_TRUE(trouble_.isEmpty()) << qPrintable(trouble_);
+}
+
+TEST_P(LateAnswers, TheWindowMayBeClosedBeforeItIsAnswered) {
+    asked_.answer = GetParam();
+    start_recorded();
+    scan_quickly();
+    desk_->errands.print(document(), {}, {window_.get(), [](const Result<QString>&) { FAIL() << "nobody is there"; }});
+    window_.reset();
+    desk_.reset();
+    QApplication::processEvents();
+}
+
+std::string how_it_comes(const testing::TestParamInfo<Comes>& each) {
+    constexpr const char* names[] = {"OnTime", "Late", "Twice", "Never"};
+    return names[static_cast<int>(each.param)];
+}
+
+INSTANTIATE_TEST_SUITE_P(Each, LateAnswers, testing::Values(Comes::OnTime, Comes::Late, Comes::Twice, Comes::Never),
+                         how_it_comes);
+
+// ---- what is under the mouse while one scrolls
+
+TEST_F(Window, TheWheelChangesAValueOnlyWhereItHasTheFocus) {
+    start();
+    scan_quickly();
+    auto* panel = part<AdjustPanel>();
+    auto* slider = panel->findChild<QSlider*>();
+    ASSERT_TRUE(slider);
+    const auto turn_wheel = [](QWidget* over) {
+        const QPointF at = over->rect().center();
+        QWheelEvent event(at, over->mapToGlobal(at), {}, {0, 120}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase,
+                          false);
+        QApplication::sendEvent(over, &event);
+    };
+    const Recipe before = desk_->choice.current()->recipe;
+    const int value = slider->value();
+    window_->setFocus();
+    turn_wheel(slider);
+    EXPECT_EQ(slider->value(), value);
+    EXPECT_EQ(desk_->choice.current()->recipe, before);
+    slider->setFocus();
+    turn_wheel(slider);
+    EXPECT_NE(slider->value(), value);
+    for (auto* box : window_->findChildren<QAbstractSpinBox*>()) {
+        box->ensurePolished();
+        EXPECT_NE(box->focusPolicy(), Qt::WheelFocus) << qPrintable(box->objectName());
+    }
+}
+
+}
+}
