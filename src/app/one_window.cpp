@@ -10,6 +10,7 @@
 #include <QLocalSocket>
 #include <QStandardPaths>
 #include <QThread>
+#include <QUuid>
 
 namespace yelvin {
 
@@ -28,11 +29,13 @@ QString socket_name(const QString& store_folder) {
     return QStandardPaths::writableLocation(QStandardPaths::RuntimeLocation) + "/yelvin-" + hash;
 }
 
-bool hand_over(const QString& name, const Wish& wish) {
+// `id`: of this wish, whose taking may not come to be known here.
+bool hand_over(const QString& name, const Wish& wish, const QString& id) {
     QLocalSocket socket;
     socket.connectToServer(name);
     if (!socket.waitForConnected(answer_ms)) return false;
-    const QJsonObject message{{"files", QJsonArray::fromStringList(wish.files)},
+    const QJsonObject message{{"id", id},
+                              {"files", QJsonArray::fromStringList(wish.files)},
                               {"ticket", wish.ticket},
                               {"scan", wish.scan},
                               {"token", qEnvironmentVariable(activation_token)}};
@@ -46,12 +49,12 @@ bool hand_over(const QString& name, const Wish& wish) {
 
 std::unique_ptr<OneWindow> OneWindow::become_or_hand_over(const QString& store_folder, const Wish& wish,
                                                           std::chrono::milliseconds patience) {
-    const QString name = socket_name(store_folder);
+    const QString name = socket_name(store_folder), id = QUuid::createUuid().toString();
     QElapsedTimer waited;
     waited.start();
     std::unique_ptr<OneWindow> window(new OneWindow);
     for (;;) {
-        if (hand_over(name, wish)) return nullptr;
+        if (hand_over(name, wish, id)) return nullptr;
         auto lock = StoreLock::take(store_folder.toStdString(), "window");
         if (lock) {
             window->lock_.emplace(std::move(*lock));
@@ -80,10 +83,18 @@ void OneWindow::answer() {
             const QJsonObject message = QJsonDocument::fromJson(socket->readLine()).object();
             Wish wish{{}, message["ticket"].toString(), message["scan"].toBool()};
             for (const auto& file : message["files"].toArray()) wish.files.append(file.toString());
+            // Answered before it is carried out, which may take longer than the other program waits.
+            socket->write(taken);
+            socket->flush();
+            if (const QString id = message["id"].toString(); !id.isEmpty()) {
+                if (taken_.contains(id)) return;
+                taken_.append(id);
+                constexpr qsizetype most_remembered = 100;
+                if (taken_.size() > most_remembered) taken_.removeFirst();
+            }
             if (const QString token = message["token"].toString(); !token.isEmpty())
                 qputenv(activation_token, token.toUtf8());
             emit asked_for(wish);
-            socket->write(taken);
         });
     }
 }

@@ -34,6 +34,7 @@ class OneWindow : public QObject {
   private:
     std::optional<StoreLock> lock_;
     QLocalServer server_;
+    QStringList taken_; // ids of the latest wishes: each is taken once, however often it is handed over
 
     OneWindow() = default;
     void listen(const QString& name);

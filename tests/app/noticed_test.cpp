@@ -92,6 +92,35 @@ TEST_F(NoticedTest, EveryFaultOfThePunchedMinutesHasOnePressThatMendsItAndOneTha
     EXPECT_GT(adjust().fading, 0);
 }
 
+// What stands in the column was built before the brightness was changed.
+TEST_F(NoticedTest, AnActionChangesTheRecipeAsItIsAtThePress) {
+    for (const char* paper : {"minutes-punched", "till-receipt", "photo-lock-keeper", "towpath-form"}) {
+        scan_paper(paper, 150);
+        window_.reset(); // each paper in a tray of its own
+        desk_.reset();
+        start();
+        const QString id = desk_->choice.current_id();
+        const auto lines = notice_lines(desk_->for_window().for_page(), *desk_->choice.current());
+        int acted = 0;
+        for (const NoticeLine& line : lines) {
+            if (!line.act || line.action == "scan again") continue;
+            SCOPED_TRACE(std::string(paper) + ": " + line.seen.toStdString());
+            Recipe brighter = desk_->choice.current()->recipe;
+            brighter.adjust.brightness = 20;
+            desk_->edits.set_recipe(id, brighter, "brightness");
+            line.act();
+            EXPECT_NE(desk_->choice.current()->recipe, brighter);
+            EXPECT_EQ(adjust().brightness, 20);
+            key("Ctrl+Z");
+            key("Ctrl+Z");
+            ++acted;
+        }
+        EXPECT_GT(acted, 0) << paper;
+        desk_->choice.choose_all();
+        desk_->edits.remove();
+    }
+}
+
 TEST_F(NoticedTest, RedEyesAreFoundMadeDarkAndPointedAt) {
     scan_paper("photo-lock-keeper", 300);
     ASSERT_EQ(desk_->choice.current()->notices.red_eyes.size(), 2U);

@@ -296,6 +296,34 @@ TEST_F(Run, TheFirstSheetIsATest) {
     EXPECT_EQ(order(), "1F 1B 2F 2B 3F 3B ");
 }
 
+TEST_F(Run, AdjustShowsThePageThatIsChosenWhileSheetsComeIn) {
+    start();
+    load(3, {{ErrorKind::NoAnswer, 3}});
+    BenchSetup bench = desk_->scanners.bench().bench();
+    bench.seconds_of_silence = 1e6;
+    desk_->scanners.set_bench(bench);
+    key("Ctrl+Return");
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 2 && desk_->looking.in_work() == 0; }));
+    ASSERT_TRUE(desk_->run.passing());
+    const auto cut = [&](size_t page, double width_mm) {
+        desk_->choice.set_current(page_id(0, page));
+        const Page& now = *desk_->choice.current();
+        const Region frame{60, 80, width_mm, 90, now.recipe.tilt_degrees};
+        desk_->edits.set_recipe(page_id(0, page), with_frame(now.recipe, frame, now.original.size_mm()), "crop");
+    };
+    cut(0, 40);
+    cut(1, 70);
+    auto* width = part<QDoubleSpinBox>("crop:2");
+    EXPECT_NEAR(width->value(), 70, 0.06);
+    desk_->choice.set_current(page_id(0, 0));
+    EXPECT_NEAR(width->value(), 40, 0.06);
+    width->setValue(50);
+    EXPECT_NEAR(frame_of(desk_->choice.current()->recipe, desk_->choice.current()->original.size_mm()).h_mm, 90, 0.1)
+        << "its own height, not another page's";
+    key("Esc");
+    ASSERT_TRUE(wait([&] { return ended(); }));
+}
+
 TEST_F(Run, TheScannersOwnButtonStartsTheTicket) {
     start();
     load(2);

@@ -4,9 +4,11 @@
 #include "app/window_fixture.h"
 #include "support/trials.h"
 
+#include <QCryptographicHash>
 #include <QDir>
 #include <QLocalSocket>
 #include <QProcess>
+#include <QStandardPaths>
 
 #include <fcntl.h>
 #include <sys/file.h>
@@ -14,6 +16,7 @@
 #include <sys/resource.h>
 
 #include <csignal>
+#include <future>
 #include <set>
 
 namespace fs = std::filesystem;
@@ -272,6 +275,57 @@ TEST_F(Trouble, AScannerThatSendsNothingIsAskedAboutAndNotGivenUp) {
     scan_quickly(); // and the scanner works
 }
 
+// A scanner that takes its time to connect, until the test lets it.
+class Slow : public Scanner {
+  public:
+    explicit Slow(std::string name) : name_(std::move(name)) {}
+    std::string name() const override { return name_; }
+    std::string kind() const override { return "network"; }
+    Result<void> prepare() override {
+        const auto answer = connected.get_future().get();
+        if (answer && throws) throw std::runtime_error("deep inside");
+        return answer;
+    }
+    Capabilities capabilities() const override { return {.sources = {Source::Glass}, .inks = {Ink::Grey}}; }
+    ScannerState state() const override { return ScannerState::Ready; }
+    Result<void> scan(const ScanRequest&, PageSink&, std::stop_token) override { return {}; }
+    std::promise<Result<void>> connected;
+    bool throws = false;
+
+  private:
+    std::string name_;
+};
+
+TEST_F(Trouble, TheScannerThatWasChosenLastIsUsedAndConnectingEnds) {
+    start(false);
+    const auto add = [&](const char* name) {
+        auto scanner = std::make_shared<Slow>(name);
+        desk_->scanners.add(scanner);
+        desk_->scanners.use(name);
+        return scanner;
+    };
+    const auto first = add("First"), second = add("Second");
+    EXPECT_EQ(desk_->scanners.connecting_to(), "Second");
+    second->connected.set_value({});
+    ASSERT_TRUE(wait([&] { return desk_->scanners.chosen(); }));
+    first->connected.set_value({});
+    const auto throwing = std::make_shared<Slow>("Third");
+    throwing->throws = true;
+    throwing->connected.set_value({});
+    desk_->scanners.add(throwing);
+    desk_->scanners.use("Third");
+    ASSERT_TRUE(wait([&] { return !trouble_.isEmpty(); }));
+    EXPECT_EQ(desk_->scanners.connecting_to(), "");
+    EXPECT_EQ(desk_->scanners.key(), "Second") << "neither a late answer nor a failure takes its place";
+    trouble_.clear();
+    desk_->scanners.set_connect_limit(std::chrono::milliseconds(100));
+    const auto never = add("Never");
+    ASSERT_TRUE(wait([&] { return !trouble_.isEmpty(); }));
+    EXPECT_TRUE(trouble_.contains("Never does not answer")) << qPrintable(trouble_);
+    EXPECT_EQ(desk_->scanners.connecting_to(), "");
+    never->connected.set_value({}); // its thread ends
+}
+
 // ---- one window
 
 class TwoStarts : public Trouble {
@@ -317,6 +371,29 @@ TEST_F(TwoStarts, TheSecondBringsTheFirstForwardAndHandsItsFilesOver) {
     ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
     EXPECT_EQ(start_again({}, {}, "/tray/.."), 0) << "the same folder by another name";
     EXPECT_EQ(asked_, 2);
+}
+
+// A program that got no answer in time asks once more with the same wish. The answer does not wait for the work.
+TEST_F(TwoStarts, AWishIsTakenOnceAndAnsweredBeforeItIsCarriedOut) {
+    const QString hash =
+        QCryptographicHash::hash(QDir(tray_folder()).canonicalPath().toUtf8(), QCryptographicHash::Sha1)
+            .toHex()
+            .left(16);
+    const QString name = QStandardPaths::writableLocation(QStandardPaths::RuntimeLocation) + "/yelvin-" + hash;
+    QLocalSocket socket;
+    bool answered_before = false;
+    QObject::connect(one_.get(), &OneWindow::asked_for,
+                     [&] { answered_before = socket.bytesAvailable() > 0 || socket.waitForReadyRead(patience_ms); });
+    for (int i = 0; i < 2; ++i) {
+        socket.connectToServer(name);
+        ASSERT_TRUE(socket.waitForConnected(patience_ms));
+        socket.write("{\"id\": \"one\", \"files\": []}\n");
+        ASSERT_TRUE(wait([&] { return socket.canReadLine(); })) << i;
+        EXPECT_EQ(socket.readAll(), "taken\n") << i;
+        socket.disconnectFromServer();
+    }
+    EXPECT_TRUE(answered_before);
+    EXPECT_EQ(asked_, 1);
 }
 
 // As an action of the desktop starts it.

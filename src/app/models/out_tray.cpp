@@ -138,11 +138,12 @@ void OutTray::step(std::vector<TrayStep>& from, std::vector<TrayStep>& to) {
     if (from.empty()) return;
     const TrayStep step = std::move(from.back());
     from.pop_back();
-    to.push_back({tray_, step.name});
+    const Tray before = tray_;
+    to.push_back({before, step.name});
     history_changed_ = true;
     gesture_.clear();
     change(with_notices_of(step.tray, tray_));
-    emit stepped();
+    emit stepped(before);
 }
 
 void OutTray::undo() { step(history_.undo, history_.redo); }

@@ -78,8 +78,8 @@ class OutTray : public QObject {
   signals:
     void fresh_tray_wanted(); // the person asks for another store beside one that cannot be opened
     void loaded();
-    void changed(); // the pages, or where the next one goes
-    void stepped(); // by undo or redo
+    void changed();                   // the pages, or where the next one goes
+    void stepped(const Tray& before); // by undo or redo
     void text_kept(const PagePtr& page, const std::string& languages, const TextLayer& text);
 
   private:

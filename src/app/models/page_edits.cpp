@@ -32,6 +32,14 @@ void PageEdits::set_recipe(const QString& page_id, const Recipe& recipe, const Q
     if (page_id == choice_.current_id()) choice_.stop_trying();
 }
 
+void PageEdits::change_recipe(const QString& page_id, const std::function<void(Recipe&)>& change, const QString& name) {
+    const PagePtr page = tray_.page(page_id.toStdString());
+    if (!page) return;
+    Recipe recipe = page->recipe;
+    change(recipe);
+    set_recipe(page_id, recipe, name);
+}
+
 void PageEdits::change_chosen(const std::function<void(Page&)>& change, const QString& name) {
     tray_.edit(with_changed(tray_.tray(), choice_.chosen(),
                             [&](Page& page) {
@@ -78,8 +86,8 @@ void PageEdits::pick_colour(PointMm on_original) {
     });
 }
 
-void PageEdits::do_the_same(const PageIds& pages) {
-    const PagePtr from = choice_.current();
+void PageEdits::do_the_same(const QString& from_id, const PageIds& pages) {
+    const PagePtr from = tray_.page(from_id.toStdString());
     if (!from) return;
     const Recipe model = from->recipe;
     const auto like_model = [&](Page& page) {
@@ -94,8 +102,8 @@ void PageEdits::do_the_same(const PageIds& pages) {
     tray_.edit(with_changed(tray_.tray(), pages, like_model), tr("do the same"));
 }
 
-void PageEdits::do_the_same_from_now_on() {
-    const PagePtr from = choice_.current();
+void PageEdits::do_the_same_from_now_on(const QString& from_id) {
+    const PagePtr from = tray_.page(from_id.toStdString());
     if (!from) return;
     Ticket ticket = tickets_.ticket();
     ticket.pages.adjust = from->recipe.adjust;

@@ -28,12 +28,15 @@ class PageEdits : public QObject {
     enum class Gesture { Single, Continuing }; // Continuing: joins the step before, if that was the same a moment ago
     void set_recipe(const QString& page_id, const Recipe& recipe, const QString& name,
                     Gesture gesture = Gesture::Single);
+    // As set_recipe(), with what `change` makes of the recipe that the page has now: what is shown as an action must
+    // not bring back the recipe that the page had when it was shown. Nothing if the page is gone.
+    void change_recipe(const QString& page_id, const std::function<void(Recipe&)>& change, const QString& name);
     void turn(int quarters);
     void tilt(double by_degrees);
     void pick_colour(PointMm on_original); // the colour there is dropped from the current page; in the background
-    // Tones, edges, cleaning and colour mode of the current page for others: where eyes are red is each page's own.
-    void do_the_same(const PageIds& pages);
-    void do_the_same_from_now_on(); // into the ticket
+    // Tones, edges, cleaning and colour mode of the page `from` for others: where eyes are red is each page's own.
+    void do_the_same(const QString& from, const PageIds& pages);
+    void do_the_same_from_now_on(const QString& from); // into the ticket
 
     // Places.
     void remove(); // the next page is looked at then, or the one before

@@ -163,13 +163,14 @@ void Renaming::note(const Moved& moved, const std::string& document_id) {
     around_.names.forget();
 }
 
-// The tray is as before a renaming, or as after it again: so are the files.
-void Renaming::follow_step() {
-    const QStringList ours{tr("rename"), tr("move the file")};
-    if (!ours.contains(around_.tray.redo_name()) && !ours.contains(around_.tray.undo_name())) return;
+// Where the step gave a saved document another file's name, as a renaming and its undoing do, the file follows.
+void Renaming::follow_step(const Tray& before) {
+    std::map<std::string, std::string> file_before;
+    for (const DocumentPtr& each : before.documents) file_before[each->id] = each->saved_as;
     for (const DocumentPtr& each : around_.tray.tray().documents) {
-        const auto at = at_.find(each->id);
-        if (at == at_.end() || each->saved_as.empty() || at->second == each->saved_as) continue;
+        const auto at = at_.find(each->id), was = file_before.find(each->id);
+        const bool is_other = was != file_before.end() && !was->second.empty() && was->second != each->saved_as;
+        if (!is_other || at == at_.end() || each->saved_as.empty() || at->second == each->saved_as) continue;
         const fs::path is = at->second, wanted = each->saved_as;
         Move move{each->id, {is}, wanted.parent_path(), wanted.stem().string(), true};
         for (const fs::path& file : files_of(*each))

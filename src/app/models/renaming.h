@@ -66,7 +66,7 @@ class Renaming : public QObject {
     void begin(const Move& move, std::function<void(const Moved&)> then, std::function<void()> or_else = {});
     static Result<Moved> moved(const Move& move);
     void note(const Moved& moved, const std::string& document_id);
-    void follow_step();
+    void follow_step(const Tray& before);
     void learn_places();
 };
 

@@ -3,6 +3,7 @@
 #include "app/models/last_choices.h"
 #include "app/models/messages.h"
 #include "app/models/pools.h"
+#include "core/scanner/faults.h"
 #include "devices/sane/sane_scanner.h"
 #include "jobs/trouble.h"
 
@@ -49,10 +50,10 @@ Scanners::~Scanners() {
     door_->scanners = nullptr;
 }
 
-void Scanners::ask_device(std::function<Answer()> question) {
-    std::thread([door = door_, question = std::move(question)] {
+void Scanners::ask_device(std::function<Answer()> question, std::function<Answer(const Error&)> or_else) {
+    std::thread([door = door_, question = std::move(question), or_else = std::move(or_else)] {
         auto answer = caught("asking for scanners", [&]() -> Result<Answer> { return question(); });
-        if (!answer) return;
+        if (!answer) answer = or_else(answer.error());
         const std::scoped_lock lock(door->mutex);
         Scanners* asking = door->scanners;
         if (!asking) return;
@@ -91,7 +92,14 @@ void Scanners::look_for_silence() {
 void Scanners::look_for() {
     if (!real_ones_ || !lease_.take(ScannerLease::For::Listing)) return;
     emit list_changed();
-    ask_device([]() -> Answer { return [found = sane::list_devices()](Scanners& here) { here.found(found); }; });
+    ask_device([]() -> Answer { return [found = sane::list_devices()](Scanners& here) { here.found(found); }; },
+               [](const Error& error) -> Answer {
+                   return [error](Scanners& here) {
+                       here.give_back(ScannerLease::For::Listing);
+                       emit here.list_changed();
+                       here.messages_.complain(error);
+                   };
+               });
 }
 
 void Scanners::found(const std::vector<sane::Listing>& listings) {
@@ -120,18 +128,33 @@ void Scanners::use(const QString& name) {
     const auto found = std::ranges::find(all_, name.toStdString(), [](const auto& scanner) { return scanner->name(); });
     if (found == all_.end()) return;
     wanted_ = name;
-    if (dynamic_cast<SimulatedScanner*>(found->get())) return choose(*found);
-    if (!connecting_.isEmpty()) return;
-    connecting_ = QString::fromStdString((*found)->title());
+    if (dynamic_cast<SimulatedScanner*>(found->get())) {
+        ++attempt_;
+        connecting_.clear();
+        return choose(*found);
+    }
+    // The last choice wins: an answer about an earlier one is not taken any more.
+    const int attempt = ++attempt_;
+    const auto title = QString::fromStdString((*found)->title());
+    connecting_ = title;
     emit changed();
-    ask_device([scanner = *found]() -> Answer {
-        return [scanner, ready = scanner->prepare()](Scanners& here) {
-            here.connecting_.clear();
-            if (ready) return here.choose(scanner);
-            emit here.changed();
-            here.messages_.complain(ready.error());
-        };
+    const auto ended = [attempt](const Result<void>& ready, const std::shared_ptr<Scanner>& scanner) -> Answer {
+        return [attempt, ready, scanner](Scanners& here) { here.connected(attempt, ready, scanner); };
+    };
+    ask_device([scanner = *found, ended]() -> Answer { return ended(scanner->prepare(), scanner); },
+               [scanner = *found, ended](const Error& error) { return ended(std::unexpected(error), scanner); });
+    QTimer::singleShot(connect_limit_, this, [this, attempt, title, scanner = *found] {
+        const Error silent = scanner_fault(ErrorKind::Offline, title.toStdString(), 0);
+        connected(attempt, std::unexpected(silent), scanner);
     });
+}
+
+void Scanners::connected(int attempt, const Result<void>& ready, const std::shared_ptr<Scanner>& scanner) {
+    if (attempt != attempt_ || connecting_.isEmpty()) return;
+    connecting_.clear();
+    if (ready) return choose(scanner);
+    emit changed();
+    messages_.complain(ready.error());
 }
 
 void Scanners::choose(std::shared_ptr<Scanner> scanner) {
@@ -147,16 +170,30 @@ void Scanners::choose(std::shared_ptr<Scanner> scanner) {
 QString Scanners::title() const { return QString::fromStdString(scanner_ ? scanner_->title() : bench_->title()); }
 QString Scanners::key() const { return QString::fromStdString(scanner_ ? scanner_->name() : bench_->name()); }
 
+namespace {
+// Whether the number of sheets in the feeder says how things stand: nothing is wrong, and the scan would come from
+// there.
+bool sheets_matter(ScannerState state, Source source) {
+    return source != Source::Glass && (state == ScannerState::Ready || state == ScannerState::FeederEmpty);
+}
+}
+
 QString Scanners::state_words(Source source) const {
     if (!connecting_.isEmpty()) return tr("connecting");
     if (!scanner_) return tr("no scanner");
     const ScannerState state = scanner_->state();
     const auto sheets = scanner_->sheets_waiting();
-    const bool counts = state == ScannerState::Ready || state == ScannerState::FeederEmpty;
-    if (!sheets || source == Source::Glass || !counts) return QString::fromUtf8(yelvin::state_words(state).data());
+    if (!sheets || !sheets_matter(state, source)) return QString::fromUtf8(yelvin::state_words(state).data());
     return *sheets == 0   ? tr("feeder empty")
            : *sheets == 1 ? tr("ready, 1 sheet")
                           : tr("ready, %1 sheets").arg(*sheets);
+}
+
+bool Scanners::is_ready(Source source) const {
+    if (!connecting_.isEmpty() || !scanner_) return false;
+    const ScannerState state = scanner_->state();
+    const auto sheets = scanner_->sheets_waiting();
+    return sheets && sheets_matter(state, source) ? *sheets > 0 : state == ScannerState::Ready;
 }
 
 // The scanner's own buttons.
@@ -167,12 +204,14 @@ void Scanners::ask_for_button() {
         return;
     }
     asking_button_ = true;
-    ask_device([scanner = scanner_]() -> Answer {
-        return [pressed = scanner->take_button_press()](Scanners& here) {
-            here.asking_button_ = false;
-            if (pressed) emit here.button_pressed(QString::fromStdString(*pressed));
-        };
-    });
+    ask_device(
+        [scanner = scanner_]() -> Answer {
+            return [pressed = scanner->take_button_press()](Scanners& here) {
+                here.asking_button_ = false;
+                if (pressed) emit here.button_pressed(QString::fromStdString(*pressed));
+            };
+        },
+        [](const Error&) -> Answer { return [](Scanners& here) { here.asking_button_ = false; }; });
 }
 
 // ---- the simulated ones

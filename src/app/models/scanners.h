@@ -37,6 +37,7 @@ class Scanners : public QObject {
     void use(const QString& name);              // connects in the background; ends with changed(), or with trouble said
     void add(std::shared_ptr<Scanner> scanner); // one more to choose from
     QString connecting_to() const { return connecting_; } // the title of the one that is being connected
+    void set_connect_limit(std::chrono::milliseconds limit) { connect_limit_ = limit; } // 45 s otherwise
 
     // The one in use. Until one is chosen there is none.
     bool chosen() const { return scanner_ != nullptr; }
@@ -45,6 +46,7 @@ class Scanners : public QObject {
     QString title() const;                                    // on screen
     QString key() const;                                      // in tickets
     QString state_words(Source source) const;                 // "ready, 12 sheets", "lid open"
+    bool is_ready(Source source) const;                       // to scan from there
 
     // The simulated ones are always there to be chosen.
     void use_bench();
@@ -82,6 +84,8 @@ class Scanners : public QObject {
     std::shared_ptr<Scanner> scanner_;
     Capabilities can_;
     QString connecting_, wanted_;
+    int attempt_ = 0; // to connect; the latest one counts
+    std::chrono::milliseconds connect_limit_{45'000};
     ScannerLease lease_;
     std::stop_source stop_;
     QTimer button_watch_, device_watch_, silence_watch_;
@@ -94,7 +98,9 @@ class Scanners : public QObject {
     };
     std::shared_ptr<Door> door_ = std::make_shared<Door>();
     using Answer = std::function<void(Scanners&)>;
-    void ask_device(std::function<Answer()> question);
+    // `or_else` makes the answer where the question threw.
+    void ask_device(std::function<Answer()> question, std::function<Answer(const Error&)> or_else);
+    void connected(int attempt, const Result<void>& ready, const std::shared_ptr<Scanner>& scanner);
     void choose(std::shared_ptr<Scanner> scanner);
     void found(const std::vector<sane::Listing>& listings);
     void ask_for_button();

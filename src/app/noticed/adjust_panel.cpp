@@ -59,7 +59,7 @@ AdjustPanel::AdjustPanel(const PageModels& models, QWidget* parent)
     connect(same_, &QPushButton::clicked, this, &AdjustPanel::open_same_sheet);
     for (auto signal : {&Choice::changed, &Choice::trial_changed})
         connect(&choice_, signal, this, &AdjustPanel::refresh);
-    connect(&run_, &Scanning::changed, this, &AdjustPanel::refresh);
+    connect(&run_, &Scanning::changed, this, &AdjustPanel::count_levels);
     connect(&pictures_, &Pictures::levels_counted, this, [this](const QString& id, const QList<int>& counts) {
         if (id == choice_.current_id()) levels_->set_counts(counts);
     });
@@ -297,8 +297,7 @@ void AdjustPanel::change(const std::function<void(Recipe&)>& how, const QString&
 
 void AdjustPanel::refresh() {
     const PagePtr page = choice_.current();
-    // Pages that come in follow each other quickly; the last of them is shown when all are in.
-    if (!page || run_.passing()) return;
+    if (!page) return;
     showing_ = true;
     const Recipe recipe = choice_.shown_recipe();
     const Adjust& a = recipe.adjust;
@@ -335,8 +334,15 @@ void AdjustPanel::refresh() {
     back_->setEnabled(recipe != Recipe{});
     refresh_states(recipe);
     showing_ = false;
+    count_levels();
+}
+
+// Pages that come in follow each other quickly; those of the last one are counted when all are in.
+void AdjustPanel::count_levels() {
+    const PagePtr page = choice_.current();
+    if (!page || run_.passing()) return;
     const QString counted = QString::fromStdString(page->id + to_json(geometry_of(page->recipe)).dump());
-    if (counted != counted_ && isVisible() && !run_.passing()) {
+    if (counted != counted_ && isVisible()) {
         counted_ = counted;
         pictures_.count_levels(choice_.current_id());
     }
@@ -378,19 +384,22 @@ void AdjustPanel::refresh_states(const Recipe& recipe) {
 void AdjustPanel::open_same_sheet() {
     auto* sheet = new PhraseSheet(this);
     sheet->setObjectName("same-sheet");
+    // Pages may come in, and be looked at, while the sheet is open: it is about the page it was opened for.
+    const QString from = choice_.current_id();
     const PageIds chosen = choice_.chosen(), document = choice_.pages_of_document();
     const auto all = page_ids(tray_.tray());
     const auto others = [](size_t count) { return count == 1 ? tr("1 page") : tr("%1 pages").arg(count); };
     if (chosen.size() > 1)
         sheet->add_row(tr("chosen pages"), others(chosen.size() - 1), false,
-                       [this, chosen] { edits_.do_the_same(chosen); });
+                       [this, from, chosen] { edits_.do_the_same(from, chosen); });
     if (document.size() > 1)
         sheet->add_row(tr("this document"), others(document.size() - 1), false,
-                       [this, document] { edits_.do_the_same(document); });
+                       [this, from, document] { edits_.do_the_same(from, document); });
     if (all.size() > document.size())
         sheet->add_row(tr("all pages"), others(all.size() - 1), false,
-                       [this, all] { edits_.do_the_same(PageIds(all.begin(), all.end())); });
-    sheet->add_row(tr("all that follow"), tr("into the ticket"), false, [this] { edits_.do_the_same_from_now_on(); });
+                       [this, from, all] { edits_.do_the_same(from, PageIds(all.begin(), all.end())); });
+    sheet->add_row(tr("all that follow"), tr("into the ticket"), false,
+                   [this, from] { edits_.do_the_same_from_now_on(from); });
     sheet->add_advice(tr("Tones, edges, cleaning and colour mode. Turning and cutting stay each page's own."));
     sheet->open_under({same_->mapToGlobal(QPoint(0, 0)), same_->size()});
 }

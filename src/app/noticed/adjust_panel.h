@@ -55,6 +55,7 @@ class AdjustPanel : public QWidget {
     QCheckBox* add_switch(QVBoxLayout* into, double Adjust::*value, const QString& name);
     void refresh();
     void refresh_states(const Recipe& recipe);
+    void count_levels();
     enum class Way { Try, Set, Continue }; // only looked at; a step; one with the step before
     void change(const std::function<void(Recipe&)>& how, const QString& name, Way way = Way::Set);
     void open_same_sheet();

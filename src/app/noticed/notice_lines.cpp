@@ -25,42 +25,46 @@ NoticeLine tilt_line(const PageModels& models, const Page& page, const QString& 
     if (std::abs(tilt) < least_tilt_degrees)
         return {NoticeLine::Mark::Nothing, say("Straight"), say("left as scanned, dot for dot"), {}, {}};
     const QString seen = say("Tilted %1 %2").arg(degrees_words(tilt), tilt > 0 ? say("clockwise") : say("to the left"));
-    Recipe changed = page.recipe;
+    const auto tilt_to = [models, id](double degrees) {
+        return [models, id, degrees] {
+            models.edits.change_recipe(
+                id, [degrees](Recipe& recipe) { recipe.tilt_degrees = degrees; }, say("straighten"));
+        };
+    };
     if (page.recipe.tilt_degrees != 0) {
-        changed.tilt_degrees = 0;
         const bool as_noticed = std::abs(page.recipe.tilt_degrees - tilt) < 0.005;
         return {NoticeLine::Mark::Done, seen,
                 as_noticed ? say("straightened %1").arg(by)
                            : say("straightened by hand, %1").arg(degrees_words(page.recipe.tilt_degrees)),
-                say("undo"), [models, id, changed] { models.edits.set_recipe(id, changed, say("straighten")); }};
+                say("undo"), tilt_to(0)};
     }
-    changed.tilt_degrees = tilt;
-    return {NoticeLine::Mark::Proposed, seen, say("left as scanned"), say("straighten"),
-            [models, id, changed] { models.edits.set_recipe(id, changed, say("straighten")); }};
+    return {NoticeLine::Mark::Proposed, seen, say("left as scanned"), say("straighten"), tilt_to(tilt)};
 }
 
 NoticeLine turn_line(const PageModels& models, const Page& page, const QString& id) {
     const int turn = *page.notices.turn_degrees;
     const QString seen = turn == 180 ? say("Upside down") : say("Lying sideways");
-    Recipe changed = page.recipe;
-    if (page.recipe.turn_degrees == turn) {
-        changed.turn_degrees = 0;
-        return {NoticeLine::Mark::Done, seen, say("turned upright by its text"), say("undo"),
-                [models, id, changed] { models.edits.set_recipe(id, changed, say("turn")); }};
-    }
-    changed.turn_degrees = turn;
-    return {NoticeLine::Mark::Proposed, seen, say("its text says so"), say("turn"),
-            [models, id, changed] { models.edits.set_recipe(id, changed, say("turn")); }};
+    const auto turn_to = [models, id](int degrees) {
+        return [models, id, degrees] {
+            models.edits.change_recipe(
+                id, [degrees](Recipe& recipe) { recipe.turn_degrees = degrees; }, say("turn"));
+        };
+    };
+    if (page.recipe.turn_degrees == turn)
+        return {NoticeLine::Mark::Done, seen, say("turned upright by its text"), say("undo"), turn_to(0)};
+    return {NoticeLine::Mark::Proposed, seen, say("its text says so"), say("turn"), turn_to(turn)};
+}
+
+std::function<void()> ink_change(const PageModels& models, const QString& id, std::optional<Ink> ink) {
+    return [models, id, ink] {
+        models.edits.change_recipe(
+            id, [ink](Recipe& recipe) { recipe.ink = ink; }, say("colour mode"));
+    };
 }
 
 NoticeLine ink_line(const PageModels& models, const Page& page, const QString& id) {
     const Ink now = page.recipe.ink.value_or(page.original.ink), least = page.notices.ink.least;
-    const auto change = [models, id, recipe = page.recipe](std::optional<Ink> ink) {
-        return [models, id, recipe, ink]() mutable {
-            recipe.ink = ink;
-            models.edits.set_recipe(id, recipe, say("colour mode"));
-        };
-    };
+    const auto change = [models, id](std::optional<Ink> ink) { return ink_change(models, id, ink); };
     if (page.original.ink == Ink::Colour && least == Ink::Colour) {
         if (now == Ink::Colour)
             return {NoticeLine::Mark::Nothing, say("Colour on it"), say("kept in colour"), say("make grey"),
@@ -145,16 +149,17 @@ struct Switched {
 NoticeLine switched_line(const PageModels& models, const Page& page, const Switched& what, const QString& seen,
                          const QString& measure, const QString& done, const QString& action) {
     const QString id = QString::fromStdString(page.id);
-    Recipe changed = page.recipe;
     double rest = 0;
     for (const AdjustField& field : adjust_fields()) {
         if (field.value == what.value) rest = field.rest;
     }
     const bool is_on = page.recipe.adjust.*what.value != rest;
-    changed.adjust.*what.value = is_on ? rest : what.on;
     return {is_on ? NoticeLine::Mark::Done : NoticeLine::Mark::Proposed, seen, is_on ? done : measure,
             is_on ? say("undo") : action,
-            [models, id, changed, step = what.step] { models.edits.set_recipe(id, changed, step); }};
+            [models, id, value = what.value, to = is_on ? rest : what.on, step = what.step] {
+                models.edits.change_recipe(
+                    id, [value, to](Recipe& recipe) { recipe.adjust.*value = to; }, step);
+            }};
 }
 
 QString sides_words(const std::array<bool, 4>& sides) {
@@ -171,11 +176,12 @@ NoticeLine cut_off_line(const PageModels& models, const Page& page) {
     const QString id = QString::fromStdString(page.id);
     const QString seen = say("Writing runs off %1").arg(sides_words(page.notices.blemishes.cut_off));
     if (page.recipe.crop) {
-        Recipe whole = page.recipe;
-        whole.crop.reset();
-        whole.rim_mm = 0;
+        const auto show_all = [](Recipe& recipe) {
+            recipe.crop.reset();
+            recipe.rim_mm = 0;
+        };
         return {NoticeLine::Mark::Proposed, seen, say("there may be more on the original"), say("show all"),
-                [models, id, whole] { models.edits.set_recipe(id, whole, say("crop")); }};
+                [models, id, show_all] { models.edits.change_recipe(id, show_all, say("crop")); }};
     }
     return {NoticeLine::Mark::Proposed, seen, say("lay it further from the rim"), say("scan again"), [models, id] {
                 models.choice.set_current(id);
@@ -187,36 +193,39 @@ NoticeLine eyes_line(const PageModels& models, const Page& page) {
     const QString id = QString::fromStdString(page.id);
     const auto count = page.notices.red_eyes.size();
     const QString seen = count == 1 ? say("1 red eye") : say("%1 red eyes").arg(count);
-    Recipe changed = page.recipe;
     if (page.recipe.adjust.red_eyes > 0) {
-        changed.adjust.red_eyes = 0;
-        changed.adjust.eyes.clear();
+        const auto leave = [](Recipe& recipe) {
+            recipe.adjust.red_eyes = 0;
+            recipe.adjust.eyes.clear();
+        };
         return {NoticeLine::Mark::Done, seen, say("made dark"), say("undo"),
-                [models, id, changed] { models.edits.set_recipe(id, changed, say("red eyes")); }};
+                [models, id, leave] { models.edits.change_recipe(id, leave, say("red eyes")); }};
     }
-    changed.adjust.red_eyes = 1;
-    changed.adjust.eyes = page.notices.red_eyes;
-    changed.adjust = kept_in_range(changed.adjust);
+    const auto darken = [eyes = page.notices.red_eyes](Recipe& recipe) {
+        recipe.adjust.red_eyes = 1;
+        recipe.adjust.eyes = eyes;
+        recipe.adjust = kept_in_range(recipe.adjust);
+    };
     return {NoticeLine::Mark::Proposed, seen, say("from the flash"), say("make dark"),
-            [models, id, changed] { models.edits.set_recipe(id, changed, say("red eyes")); }};
+            [models, id, darken] { models.edits.change_recipe(id, darken, say("red eyes")); }};
 }
 
 NoticeLine askew_line(const PageModels& models, const Page& page) {
     const QString id = QString::fromStdString(page.id), seen = say("Photographed askew");
-    Recipe changed = page.recipe;
-    if (page.recipe.flatten) {
-        changed.flatten.reset();
-        return {NoticeLine::Mark::Done, seen, say("flattened by its corners"), say("undo"),
-                [models, id, changed] { models.edits.set_recipe(id, changed, say("flatten")); }};
-    }
-    const SizeMm size = page.original.size_mm();
-    changed = {};
-    changed.adjust = page.recipe.adjust;
-    changed.ink = page.recipe.ink;
-    changed.flatten = Flatten{*page.notices.askew, flat_page_size(*page.notices.askew, size)};
-    changed = turned(changed, page.recipe.turn_degrees / 90, size);
+    if (page.recipe.flatten)
+        return {NoticeLine::Mark::Done, seen, say("flattened by its corners"), say("undo"), [models, id] {
+                    models.edits.change_recipe(
+                        id, [](Recipe& recipe) { recipe.flatten.reset(); }, say("flatten"));
+                }};
+    const auto flatten = [corners = *page.notices.askew, size = page.original.size_mm()](Recipe& recipe) {
+        Recipe flat;
+        flat.adjust = recipe.adjust;
+        flat.ink = recipe.ink;
+        flat.flatten = Flatten{corners, flat_page_size(corners, size)};
+        recipe = turned(flat, recipe.turn_degrees / 90, size);
+    };
     return {NoticeLine::Mark::Proposed, seen, say("four corners found"), say("flatten"),
-            [models, id, changed] { models.edits.set_recipe(id, changed, say("flatten")); }};
+            [models, id, flatten] { models.edits.change_recipe(id, flatten, say("flatten")); }};
 }
 
 QList<NoticeLine> blemish_lines(const PageModels& models, const Page& page) {
@@ -299,11 +308,9 @@ QList<NoticeLine> notice_lines(const PageModels& models, const Page& page) {
     lines.append(ink_line(models, page, id));
     const Ink now = page.recipe.ink.value_or(page.original.ink);
     if (now != Ink::Black && n.ink.least == Ink::Black) {
-        Recipe black = page.recipe;
-        black.ink = Ink::Black;
         lines.append({NoticeLine::Mark::Proposed, say("Black would do"),
                       say("no tones, nothing faint: a tenth of the size"), say("make black"),
-                      [models, id, black] { models.edits.set_recipe(id, black, say("colour mode")); }});
+                      ink_change(models, id, Ink::Black)});
     } else if (n.ink.faint_mm2 > 1 && n.ink.tone_percent < 4 &&
                n.blemishes.contrast_percent >= faint_contrast_percent) {
         lines.append(switched_line(models, page, {&Adjust::gamma, 0.6, say("gamma")}, say("Faint marks"),

@@ -103,7 +103,7 @@ void TicketBar::refresh_state() {
     const QString state = run_.passing()              ? tr("scanning")
                           : models_.scanners.in_use() ? tr("previewing")
                                                       : models_.scanners.state_words(models_.next_scan.source());
-    const bool ready = state.startsWith(QString::fromUtf8(state_words(ScannerState::Ready).data()));
+    const bool ready = !run_.passing() && models_.scanners.is_ready(models_.next_scan.source());
     scan_->say(running ? tr("Stop")
                : waits ? tr("Go on")
                        : tr("Scan"),
