@@ -5,6 +5,8 @@
 #include <QAbstractSpinBox>
 #include <QComboBox>
 #include <QEvent>
+#include <QKeyEvent>
+#include <QLineEdit>
 #include <QSlider>
 
 namespace yelvin {
@@ -12,17 +14,63 @@ namespace yelvin {
 Application::Application(int& argc, char** argv) : QApplication(argc, argv) { installEventFilter(this); }
 
 bool Application::eventFilter(QObject* watched, QEvent* event) {
-    if (event->type() != QEvent::Wheel && event->type() != QEvent::Polish) return false;
-    const bool has_a_value = qobject_cast<QSlider*>(watched) || qobject_cast<QAbstractSpinBox*>(watched) ||
-                             qobject_cast<QComboBox*>(watched);
-    if (!has_a_value) return false;
-    auto* widget = static_cast<QWidget*>(watched);
-    if (event->type() == QEvent::Polish) {
-        if (widget->focusPolicy() == Qt::WheelFocus) widget->setFocusPolicy(Qt::StrongFocus);
+    switch (event->type()) {
+    case QEvent::Wheel:
+    case QEvent::Polish:
+        return watched->isWidgetType() && filter_wheel(*static_cast<QWidget*>(watched), *event);
+    case QEvent::FocusIn:
+    case QEvent::ShortcutOverride:
+    case QEvent::KeyPress:
+        return watched->isWidgetType() && filter_typing(*static_cast<QWidget*>(watched), *event);
+    default:
         return false;
     }
-    if (widget->hasFocus()) return false;
-    event->ignore(); // the list around it scrolls
+}
+
+bool Application::filter_wheel(QWidget& widget, QEvent& event) {
+    const bool has_a_value = qobject_cast<QSlider*>(&widget) || qobject_cast<QAbstractSpinBox*>(&widget) ||
+                             qobject_cast<QComboBox*>(&widget);
+    if (!has_a_value) return false;
+    if (event.type() == QEvent::Polish) {
+        if (widget.focusPolicy() == Qt::WheelFocus) widget.setFocusPolicy(Qt::StrongFocus);
+        return false;
+    }
+    if (widget.hasFocus()) return false;
+    event.ignore(); // the list around it scrolls
+    return true;
+}
+
+namespace {
+
+constexpr const char* stood_there = "stood_there"; // property: what the entry held before something was typed
+
+// The entry in which this widget is typed; null where it is not for typing.
+QLineEdit* entry_of(QWidget& widget) {
+    if (auto* entry = qobject_cast<QLineEdit*>(&widget)) return entry->isReadOnly() ? nullptr : entry;
+    return qobject_cast<QAbstractSpinBox*>(&widget) ? widget.findChild<QLineEdit*>() : nullptr;
+}
+
+}
+
+bool Application::filter_typing(QWidget& widget, QEvent& event) {
+    QLineEdit* entry = entry_of(widget);
+    if (!entry) return false;
+    if (event.type() == QEvent::FocusIn || !entry->isModified()) widget.setProperty(stood_there, entry->text());
+    if (event.type() == QEvent::FocusIn) return false;
+    const int key = static_cast<QKeyEvent&>(event).key();
+    if (event.type() == QEvent::KeyPress && (key == Qt::Key_Return || key == Qt::Key_Enter))
+        widget.setProperty(stood_there, entry->text()); // it is taken
+    if (key != Qt::Key_Escape) return false;
+    const bool has_own = widget.property("own_escape").toBool();
+    const QString before = widget.property(stood_there).toString();
+    if (!has_own && entry->text() == before) return false;
+    if (event.type() == QEvent::ShortcutOverride) {
+        event.accept(); // comes as a key then, and not to the window
+        return true;
+    }
+    if (has_own) return false;
+    entry->setText(before);
+    entry->selectAll();
     return true;
 }
 

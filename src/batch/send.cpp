@@ -21,7 +21,7 @@ namespace {
 int test(const Server& server, const SignIn& sign_in, const RemotePath& folder) {
     bool all = true;
     test_server(server, sign_in, folder, {}, [&](const ServerStep& step) {
-        print({{"step", step_word(step.what)}, {"ok", step.ok}, {"words", step.words}});
+        print({{"step", step_word(step.what)}, {"ok", step.ok}, {"warning", step.warns}, {"words", step.words}});
         if (step.ok) return;
         all = false;
         complain({ErrorKind::Offline, step.words, {}});

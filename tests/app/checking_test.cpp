@@ -89,6 +89,27 @@ TEST_F(Checking, PagesAreChosenByMouseAndDraggedTogetherIntoAnotherDocument) {
     EXPECT_EQ(page_id(1, 2), e);
 }
 
+TEST_F(Checking, NothingMovesUnderAPressedButton) {
+    fill({3});
+    desk_->room.set_tray_full(Room::Beside::Page, false);
+    window_->look_at(MainWindow::Look::Glass);
+    QApplication::processEvents();
+    const QString second = page_id(0, 1);
+    const int height = tray().height();
+    const QPoint at = middle(second);
+    QTest::mousePress(&tray(), Qt::LeftButton, {}, at);
+    QApplication::processEvents();
+    EXPECT_EQ(tray().height(), height);
+    EXPECT_EQ(desk_->choice.current_id(), second);
+    QMouseEvent hardly(QEvent::MouseMove, QPointF(at) + QPointF(2, 1), tray().mapToGlobal(QPointF(at) + QPointF(2, 1)),
+                       Qt::NoButton, Qt::LeftButton, {});
+    QApplication::sendEvent(&tray(), &hardly);
+    QTest::mouseRelease(&tray(), Qt::LeftButton, {}, at + QPoint(2, 1));
+    EXPECT_EQ(shape(), "3") << "no drag";
+    EXPECT_EQ(page_id(0, 1), second);
+    ASSERT_TRUE(wait([&] { return tray().height() < height; })) << "then it is looked at, and the tray is slim";
+}
+
 TEST_F(Checking, ADividerIsDraggedPutAndRemoved) {
     fill({4, 2});
     const QString second = QString::fromStdString(desk_->tray.tray().documents[1]->id);

@@ -52,6 +52,13 @@ class Protect : public Window {
         EXPECT_TRUE(wait([&] { return popup(name); })) << name;
         return popup(name);
     }
+    // The card that asks for passwords, which takes the focus from nobody.
+    QWidget* asked() {
+        auto* card = part<QFrame>("password-card");
+        EXPECT_TRUE(wait([&] { return card->isVisible(); }));
+        EXPECT_FALSE(card->isAncestorOf(QApplication::focusWidget()));
+        return card;
+    }
     static QWidget* popup(const char* name) {
         QWidget* there = QApplication::activePopupWidget();
         return there && there->objectName() == name ? there : nullptr;
@@ -125,14 +132,14 @@ TEST_F(Protect, APasswordIsAskedForAndStandsNowhere) {
 
     const QString open = "xyzzy-Plover-7", owner = "Owner-Quux-42";
     key("Ctrl+S");
-    QWidget* asked = sheet("password-sheet");
-    type(asked, "password-open", open);
-    type(asked, "password-owner", open);
-    QTest::keyClick(asked->findChild<QLineEdit*>("password-owner"), Qt::Key_Return);
-    EXPECT_TRUE(asked->findChild<QLabel*>("password-wrong")->text().contains("Both passwords are the same"));
+    QWidget* card = asked();
+    type(card, "password-open", open);
+    type(card, "password-owner", open);
+    QTest::keyClick(card->findChild<QLineEdit*>("password-owner"), Qt::Key_Return);
+    EXPECT_TRUE(card->findChild<QLabel*>("password-wrong")->text().contains("Both passwords are the same"));
     EXPECT_TRUE(saved_.isEmpty());
-    type(asked, "password-owner", owner);
-    QTest::keyClick(asked->findChild<QLineEdit*>("password-owner"), Qt::Key_Return);
+    type(card, "password-owner", owner);
+    QTest::keyClick(card->findChild<QLineEdit*>("password-owner"), Qt::Key_Return);
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
     const std::string file = saved_.front().toStdString();
     EXPECT_EQ(run({"qpdf", "--requires-password", file}).status, 0);
@@ -165,16 +172,25 @@ TEST_F(Protect, TheKeyringSparesTheQuestionAndGivingUpSavesNothing) {
     scan_quickly();
     choose([](Ticket& t) { t.make.password = true; });
     key("Ctrl+S");
-    QWidget* asked = sheet("password-sheet");
-    EXPECT_FALSE(asked->findChild<QLineEdit*>("password-owner"));
-    QTest::keyClick(asked, Qt::Key_Escape);
+    QWidget* card = asked();
+    EXPECT_FALSE(card->findChild<QLineEdit*>("password-owner")->isVisible());
+    auto* open = card->findChild<QLineEdit*>("password-open");
+    open->setFocus();
+    QTest::keyClicks(open, "half a wo");
+    QTest::mouseClick(part<PageView>("page"), Qt::LeftButton); // a press elsewhere is no answer
+    EXPECT_TRUE(card->isVisible());
+    QTest::keyClick(open, Qt::Key_Escape); // what was typed goes first
+    EXPECT_EQ(open->text(), "");
+    EXPECT_TRUE(card->isVisible());
+    QTest::keyClick(open, Qt::Key_Escape);
     ASSERT_TRUE(wait([&] { return trouble_.contains("Nothing was saved, as no password was given"); }));
+    EXPECT_FALSE(card->isVisible());
     EXPECT_TRUE(desk_->tray.tray().documents[0]->saved_as.empty());
     key("Ctrl+S");
-    asked = sheet("password-sheet");
-    type(asked, "password-open", "kept one");
-    toggle(asked, "password-kept");
-    QTest::mouseClick(asked->findChild<QPushButton*>("password-use"), Qt::LeftButton);
+    card = asked();
+    type(card, "password-open", "kept one");
+    toggle(card, "password-kept");
+    QTest::mouseClick(card->findChild<QPushButton*>("password-use"), Qt::LeftButton);
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); }));
     EXPECT_EQ(kept_.passwords.size(), 1U);
     desk_->edits.rename_document(document(), "again");
@@ -187,10 +203,10 @@ TEST_F(Protect, TheKeyringSparesTheQuestionAndGivingUpSavesNothing) {
     desk_->edits.rename_document(document(), "third");
     saved_.clear();
     key("Ctrl+S");
-    asked = sheet("password-sheet");
-    type(asked, "password-open", "third one");
-    toggle(asked, "password-kept");
-    QTest::mouseClick(asked->findChild<QPushButton*>("password-use"), Qt::LeftButton);
+    card = asked();
+    type(card, "password-open", "third one");
+    toggle(card, "password-kept");
+    QTest::mouseClick(card->findChild<QPushButton*>("password-use"), Qt::LeftButton);
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); }));
     EXPECT_TRUE(trouble_.contains("No keyring of this desktop took the password")) << qPrintable(trouble_);
     // Other kinds are not protected: that is said, and nothing is saved open.
@@ -341,14 +357,13 @@ TEST_F(Protect, PagesGoIntoAnotherProgramsPdf) {
     QTest::keyClick(start, Qt::Key_Space);
     QTest::mouseClick(adding->findChild<QPushButton*>("add-use"), Qt::LeftButton);
     saved_.clear();
-    QPointer<QWidget> asked = sheet("password-sheet");
-    type(asked, "password-open", "wrong");
-    QTest::mouseClick(asked->findChild<QPushButton*>("password-use"), Qt::LeftButton);
-    ASSERT_TRUE(wait([&] { return popup("password-sheet") && popup("password-sheet") != asked; }));
-    asked = popup("password-sheet");
-    EXPECT_TRUE(asked->findChild<QLabel*>("password-wrong")->text().contains("does not open with that password"));
-    type(asked, "password-open", "open it");
-    QTest::mouseClick(asked->findChild<QPushButton*>("password-use"), Qt::LeftButton);
+    QWidget* card = asked();
+    type(card, "password-open", "wrong");
+    QTest::mouseClick(card->findChild<QPushButton*>("password-use"), Qt::LeftButton);
+    auto* wrong = card->findChild<QLabel*>("password-wrong");
+    ASSERT_TRUE(wait([&] { return card->isVisible() && wrong->text().contains("does not open with that password"); }));
+    type(card, "password-open", "open it");
+    QTest::mouseClick(card->findChild<QPushButton*>("password-use"), Qt::LeftButton);
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
     const auto about = run({"pdfinfo", "-upw", "open it", foreign}).out;
     EXPECT_NE(about.find("Pages:           3"), std::string::npos) << about;

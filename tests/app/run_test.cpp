@@ -324,6 +324,29 @@ TEST_F(Run, AdjustShowsThePageThatIsChosenWhileSheetsComeIn) {
     ASSERT_TRUE(wait([&] { return ended(); }));
 }
 
+TEST_F(Run, EscBelongsFirstToTheNameThatIsBeingTyped) {
+    start();
+    load(2, {{ErrorKind::NoAnswer, 2}});
+    BenchSetup bench = desk_->scanners.bench().bench();
+    bench.seconds_of_silence = 1e6;
+    desk_->scanners.set_bench(bench);
+    key("Ctrl+Return");
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && desk_->looking.in_work() == 0; }));
+    window_->tray_strip().rename_current();
+    auto* name = part<QLineEdit>("rename");
+    ASSERT_TRUE(name);
+    const std::string before = desk_->tray.tray().documents[0]->name;
+    QTest::keyClicks(name, "Not after all");
+    QTest::keyClick(name, Qt::Key_Escape);
+    QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+    EXPECT_FALSE(part<QLineEdit>("rename"));
+    QTest::mouseClick(part<PageView>("page"), Qt::LeftButton); // a press elsewhere names nothing any more
+    EXPECT_EQ(desk_->tray.tray().documents[0]->name, before);
+    EXPECT_TRUE(desk_->run.passing());
+    key("Esc");
+    ASSERT_TRUE(wait([&] { return ended(); }));
+}
+
 TEST_F(Run, TheScannersOwnButtonStartsTheTicket) {
     start();
     load(2);

@@ -85,6 +85,34 @@ TEST_F(TextWindow, SeventeenDoubtfulWordsAreAMinutesWork) {
     EXPECT_EQ(presses, 18);
 }
 
+TEST_F(TextWindow, WhatIsTypedInTheSlipCountsWhereverOneGoesFromItAndEscThrowsItAway) {
+    scan(1);
+    plant(0, {{"Parties.", "Panies."}, {"towpath", "tovpath"}});
+    tap(Qt::Key_Tab);
+    ASSERT_EQ(entry().text(), "Panies.");
+    type("Parties.");
+    tap(Qt::Key_Tab);
+    EXPECT_EQ(entry().text(), "tovpath");
+    EXPECT_TRUE(says("1. Parties."));
+    type("tow path"); // two words now; the next one is still the next
+    tap(Qt::Key_Down);
+    EXPECT_EQ(entry().text(), "side");
+    EXPECT_TRUE(says("the tow path side"));
+    type("edge");
+    press_word("Rent.");
+    EXPECT_EQ(entry().text(), "Rent.");
+    EXPECT_TRUE(says("the tow path edge"));
+    type("Rant.");
+    QTest::keyClick(&entry(), Qt::Key_Escape);
+    EXPECT_EQ(entry().text(), "Rent.");
+    tap(Qt::Key_Up);
+    EXPECT_FALSE(says("Rant."));
+    const QString before = entry().text();
+    type("Xyzzy");
+    key("Alt+2"); // another look
+    EXPECT_TRUE(says("Xyzzy")) << qPrintable(before);
+}
+
 TEST_F(TextWindow, TheSlipIsOutOfNobodysWay) {
     scan(1);
     plant(0, {{"Parties.", "Panies."}, {"towpath", "tovpath"}});

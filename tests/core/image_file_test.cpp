@@ -175,6 +175,22 @@ TEST(ImageFile, NamesWhatIsWrongInOneSentence) {
     EXPECT_FALSE(read_page(folder.path())) << "a folder is not a page";
 }
 
+// JFIF 1.02, page 5: units (byte 13) 1 is dots an inch; some writers put 1 by 1 there and mean the aspect ratio.
+TEST(ImageFile, OneDotAnInchIsNoResolution) {
+    const TempFolder folder;
+    std::string jpeg = *encode_jpeg(picture(Ink::Grey), 80);
+    ASSERT_EQ(jpeg.substr(6, 4), "JFIF");
+    jpeg.replace(13, 5, std::string("\x01\x00\x01\x00\x01", 5));
+    write_file(folder / "aspect.jpg", jpeg);
+    const auto read = read_page(folder / "aspect.jpg");
+    ASSERT_TRUE(read);
+    EXPECT_FALSE(read->resolution_known);
+    EXPECT_EQ(read->raster.dpi, customary_dpi);
+    jpeg.replace(13, 5, std::string("\x01\x00\x0a\x00\x0a", 5));
+    write_file(folder / "coarse.jpg", jpeg);
+    EXPECT_EQ(read_page(folder / "coarse.jpg")->raster.dpi, 10);
+}
+
 TEST(ImageFile, EveryTruncationIsAnErrorAndNeverACrash) {
     const TempFolder folder;
     const Raster raster = picture(Ink::Grey);

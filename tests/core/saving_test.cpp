@@ -2,6 +2,7 @@
 #include "core/saving/part_file.h"
 #include "core/saving/safe_file.h"
 #include "core/saving/taken_names.h"
+#include "core/shown_text.h"
 
 #include "support/support.h"
 
@@ -135,14 +136,18 @@ TEST(PartFile, OnlyWhatNobodyWritesAnyMoreIsAbandoned) {
             (void)!write(names[1], name.data(), name.size());
             _exit(0);
         }
-        waitpid(child, nullptr, 0);
+        siginfo_t ended{};
+        EXPECT_EQ(waitid(P_PID, static_cast<id_t>(child), &ended, WEXITED | WNOWAIT), 0);
         std::string name(200, '\0');
         name.resize(static_cast<size_t>(read(names[0], name.data(), name.size())));
+        write_file(folder / name, "half");
+        EXPECT_TRUE(is_abandoned(folder / name)) << "it has ended, although nobody has waited for it";
+        waitpid(child, nullptr, 0);
         close(names[0]);
         close(names[1]);
         return name;
     }();
-    const std::string own = new_part_name(), others = ".yelvin-0badcafe" + own.substr(own.find('-', 9));
+    const std::string own = new_part_name(), others = ".yelvin-0badcafe" + of_child.substr(of_child.find('-', 9));
     for (const std::string& name :
          {own, of_child, others, std::string(".yelvin-0123456789abcdef.part"), std::string(".yelvin-.part")}) {
         write_file(folder / name, "half");
@@ -190,6 +195,17 @@ TEST(SafeFile, NeverReplacesWhatIsThere) {
     EXPECT_EQ(save_file(folder.path(), name, writes)->path, folder / "c.pdf");
     EXPECT_EQ(read_file(folder / "a.pdf"), "first");
     EXPECT_EQ(folder.files(), (std::vector<std::string>{"a.pdf", "b.pdf", "c.pdf"})) << "no temporary file is left";
+}
+
+// ECMA-48's controls, C1's among them, and Unicode's direction marks (UAX #9, 2).
+TEST(ShownText, HasNothingThatSteersATerminalOrTurnsLettersRound) {
+    const std::string other = "\uFFFD";
+    EXPECT_EQ(shown_text("Ä lease\n\tin two lines"), "Ä lease\n\tin two lines");
+    for (const char* steers : {"\x1b", "\x07", "\x7f", "\u0080", "\u009b", "\u200e", "\u200f", "\u061c", "\u202a",
+                               "\u202e", "\u2066", "\u2067", "\u2068", "\u2069", "\u2028", "\u2029", "\xff"})
+        EXPECT_EQ(shown_text(std::string("a") + steers + "b"), "a" + other + "b") << steers;
+    for (const char* letters : {"\u00a0", "\u200b", "\u2065", "\u206a", "\u202f", "שלום"})
+        EXPECT_EQ(shown_text(letters), letters);
 }
 
 TEST(SafeFile, LeavesTheFolderAsItWasWhenWritingFails) {

@@ -43,9 +43,11 @@ QLineEdit* add_folder_line(PhraseSheet& sheet) {
     line->addWidget(folder, 1);
     line->addWidget(choose);
     sheet.add_widget(row);
-    QObject::connect(choose, &QPushButton::clicked, &sheet, [folder, window = sheet.parentWidget()->window()] {
+    sheet.guard(folder);
+    QObject::connect(choose, &QPushButton::clicked, &sheet, [folder, &sheet, window = sheet.parentWidget()->window()] {
         const QPointer<QLineEdit> there(folder);
-        const QString chosen = QFileDialog::getExistingDirectory(window, said("The folder"), QDir::homePath());
+        const QString chosen = sheet.asked_by(
+            [window] { return QFileDialog::getExistingDirectory(window, said("The folder"), QDir::homePath()); });
         if (there && !chosen.isEmpty()) there->setText(chosen);
     });
     return folder;

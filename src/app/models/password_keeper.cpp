@@ -22,7 +22,7 @@ void PasswordKeeper::begin_next() {
     if (waiting_.empty()) return;
     if (!waiting_.front().question.wrong.isEmpty()) { // those of the keyring did not do
         asking_ = true;
-        return emit question_asked();
+        return emit question_changed();
     }
     look_up();
 }
@@ -39,7 +39,7 @@ void PasswordKeeper::look_up() {
                 return end(
                     Passwords{question.open && open ? *open : Secret(), question.owner && owner ? *owner : Secret()});
             asking_ = true;
-            emit question_asked();
+            emit question_changed();
         });
     });
 }
@@ -48,6 +48,7 @@ void PasswordKeeper::end(const std::optional<Passwords>& passwords) {
     const Then then = std::move(waiting_.front().then);
     waiting_.pop_front();
     asking_ = false;
+    emit question_changed();
     then(passwords);
     if (!looking_ && !asking_) begin_next();
 }

@@ -37,7 +37,7 @@ class PasswordKeeper : public QObject {
     void forget(const QString& whose);                       // in the keyring
 
   signals:
-    void question_asked();
+    void question_changed(); // asked()
 
   private:
     struct Waiting {

@@ -37,7 +37,7 @@ void SavePlaces::find(const Ticket& ticket, const std::string& own, Then then) {
         return then(new_copies_folder(folder_for_a_look()));
     case Where::Asked:
         questions_.push_back(std::move(then));
-        emit question_asked();
+        emit question_changed();
     }
 }
 
@@ -57,7 +57,7 @@ void SavePlaces::give(const QString& folder) {
     const Then then = std::move(questions_.front());
     questions_.pop_front();
     look_at(expanded_folder(folder.toStdString()), false, then);
-    if (asks()) emit question_asked();
+    emit question_changed();
 }
 
 void SavePlaces::give_up() {
@@ -65,7 +65,7 @@ void SavePlaces::give_up() {
     const Then then = std::move(questions_.front());
     questions_.pop_front();
     then(stopped());
-    if (asks()) emit question_asked();
+    emit question_changed();
 }
 
 namespace {

@@ -35,7 +35,7 @@ class SavePlaces : public QObject {
     QStringList used(qsizetype most = 6) const;
 
   signals:
-    void question_asked();
+    void question_changed(); // asks(), or which one
 
   private:
     LastChoices& last_;

@@ -133,10 +133,12 @@ void Scanners::use(const QString& name) {
         connecting_.clear();
         return choose(*found);
     }
+    if (!connecting_.isEmpty() && connecting_scanner_.lock() == *found) return;
     // The last choice wins: an answer about an earlier one is not taken any more.
     const int attempt = ++attempt_;
     const auto title = QString::fromStdString((*found)->title());
     connecting_ = title;
+    connecting_scanner_ = *found;
     emit changed();
     const auto ended = [attempt](const Result<void>& ready, const std::shared_ptr<Scanner>& scanner) -> Answer {
         return [attempt, ready, scanner](Scanners& here) { here.connected(attempt, ready, scanner); };

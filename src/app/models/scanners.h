@@ -84,6 +84,7 @@ class Scanners : public QObject {
     std::shared_ptr<Scanner> scanner_;
     Capabilities can_;
     QString connecting_, wanted_;
+    std::weak_ptr<Scanner> connecting_scanner_;
     int attempt_ = 0; // to connect; the latest one counts
     std::chrono::milliseconds connect_limit_{45'000};
     ScannerLease lease_;

@@ -3,9 +3,11 @@
 #include "app/theme/parts.h"
 
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QPainter>
 #include <QPushButton>
+#include <QVBoxLayout>
 
 namespace yelvin {
 
@@ -18,7 +20,26 @@ QuestionCard::QuestionCard(const QString& name, QWidget* parent) : QFrame(parent
     words_->setObjectName(name + "-words");
     words_->setTextFormat(Qt::PlainText);
     words_->setWordWrap(true);
-    row_->addWidget(words_, 1);
+    left_ = new QVBoxLayout;
+    left_->setSpacing(0);
+    left_->addWidget(words_);
+    row_->addLayout(left_, 1);
+}
+
+void QuestionCard::add_below(QWidget* widget) { left_->addWidget(widget); }
+
+// Before the window's own shortcut gets it.
+bool QuestionCard::event(QEvent* event) {
+    if (event->type() == QEvent::ShortcutOverride && static_cast<QKeyEvent*>(event)->key() == Qt::Key_Escape) {
+        event->accept();
+        return true;
+    }
+    return QFrame::event(event);
+}
+
+void QuestionCard::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape) return give_up();
+    QFrame::keyPressEvent(event);
 }
 
 void QuestionCard::add(QWidget* widget) { row_->addWidget(widget); }

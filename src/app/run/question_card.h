@@ -1,5 +1,5 @@
 // A card above the view that asks something while the person does something else: what it is about, and what can be
-// answered. It never takes the focus.
+// answered. It never takes the focus; Esc gives the question up only where the focus is in it.
 #pragma once
 
 #include <QFrame>
@@ -7,6 +7,7 @@
 class QHBoxLayout;
 class QLabel;
 class QPushButton;
+class QVBoxLayout;
 
 namespace yelvin {
 
@@ -18,13 +19,19 @@ class QuestionCard : public QFrame {
 
     QLabel* words() const { return words_; }
     void add(QWidget* widget);                                      // to the right of what is there
+    void add_below(QWidget* widget);                                // under the words
     QPushButton* add_link(const QString& text, const char* name);   // an answer
     QPushButton* add_button(const QString& text, const char* name); // the one most will give
 
+    virtual void give_up() = 0;
+
+    bool event(QEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
     void paintEvent(QPaintEvent*) override;
 
   private:
     QHBoxLayout* row_;
+    QVBoxLayout* left_;
     QLabel* words_;
 };
 

@@ -22,11 +22,13 @@ ResolutionCard::ResolutionCard(Incoming& files, QWidget* parent) : QuestionCard(
     auto* leave = add_link(tr("leave them out"), "resolution-leave");
     auto* take = add_button(tr("Take them in"), "resolution-take");
     connect(take, &QPushButton::clicked, this, [this] { files_.add_unsized(dpi_->value()); });
-    connect(leave, &QPushButton::clicked, &files_, &Incoming::leave_unsized);
+    connect(leave, &QPushButton::clicked, this, &ResolutionCard::give_up);
     connect(dpi_, &QSpinBox::valueChanged, this, &ResolutionCard::refresh);
     connect(&files_, &Incoming::resolution_wanted, this, &ResolutionCard::refresh);
     refresh();
 }
+
+void ResolutionCard::give_up() { files_.leave_unsized(); }
 
 void ResolutionCard::refresh() {
     const auto& files = files_.without_resolution();

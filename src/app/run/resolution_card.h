@@ -14,6 +14,9 @@ class ResolutionCard : public QuestionCard {
   public:
     ResolutionCard(Incoming& files, QWidget* parent);
 
+  protected:
+    void give_up() override;
+
   private:
     Incoming& files_;
     QSpinBox* dpi_;

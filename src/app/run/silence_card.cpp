@@ -14,7 +14,7 @@ SilenceCard::SilenceCard(Scanners& scanners, QWidget* parent)
     auto* stop = add_button(tr("Stop"), "silence-card-stop");
     stop->setToolTip(tr("Stop; scanned pages are kept (Esc)"));
     connect(wait, &QPushButton::clicked, this, &SilenceCard::wait_on);
-    connect(stop, &QPushButton::clicked, &scanners_, &Scanners::stop);
+    connect(stop, &QPushButton::clicked, this, &SilenceCard::give_up);
     connect(&scanners_, &Scanners::silence_changed, this, &SilenceCard::refresh);
     refresh();
 }
@@ -23,6 +23,8 @@ void SilenceCard::wait_on() {
     ask_from_ = 2 * scanners_.silent_for();
     refresh();
 }
+
+void SilenceCard::give_up() { scanners_.stop(); }
 
 void SilenceCard::refresh() {
     const std::chrono::seconds silent = scanners_.silent_for();

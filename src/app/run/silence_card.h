@@ -14,6 +14,9 @@ class SilenceCard : public QuestionCard {
   public:
     SilenceCard(Scanners& scanners, QWidget* parent);
 
+  protected:
+    void give_up() override;
+
   private:
     Scanners& scanners_;
     std::chrono::seconds ask_from_{}; // asked again once it has lasted that long

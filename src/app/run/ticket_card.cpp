@@ -10,14 +10,15 @@
 namespace yelvin {
 
 TicketCard::TicketCard(Tickets& tickets, QWidget* parent) : QuestionCard("ticket-card", parent), tickets_(tickets) {
-    connect(add_link(tr("do not use it"), "ticket-card-leave"), &QPushButton::clicked, &tickets_,
-            &Tickets::refuse_asked);
+    connect(add_link(tr("do not use it"), "ticket-card-leave"), &QPushButton::clicked, this, &TicketCard::give_up);
     auto* use = add_button(tr("Use it"), "ticket-card-use");
     use->setToolTip(tr("You are asked again when the ticket's file changes"));
     connect(use, &QPushButton::clicked, &tickets_, &Tickets::accept_asked);
     connect(&tickets_, &Tickets::acceptance_wanted, this, &TicketCard::refresh);
     refresh();
 }
+
+void TicketCard::give_up() { tickets_.refuse_asked(); }
 
 void TicketCard::refresh() {
     const auto& asked = tickets_.asked();

@@ -12,6 +12,9 @@ class TicketCard : public QuestionCard {
   public:
     TicketCard(Tickets& tickets, QWidget* parent);
 
+  protected:
+    void give_up() override;
+
   private:
     Tickets& tickets_;
     void refresh();

@@ -77,9 +77,12 @@ class ServerForm : public QWidget {
         for (QLineEdit* each : {name_, address_, user_, password_, key_})
             connect(each, &QLineEdit::returnPressed, this, [this] { save_it(); });
         connect(address_, &QLineEdit::textEdited, this,
-                [this] { // another server, another trust
+                [this] { // another server, another trust: what was found out and offered is about the former one
                     fingerprint_.clear();
                     plain_password_ = false;
+                    ++round_;
+                    theme::clear(steps_);
+                    say_tested();
                 });
     }
     QLineEdit* first() const { return name_->text().isEmpty() ? name_ : address_; }
@@ -89,6 +92,7 @@ class ServerForm : public QWidget {
     Server before_;
     std::string fingerprint_;
     bool plain_password_ = false; // accepted for this address
+    int round_ = 0;               // of testing; what comes from an earlier one is not shown
     PhraseSheet* sheet_;
     std::function<void(const QString&)> chosen_;
     QVBoxLayout *column_, *steps_;
@@ -112,6 +116,7 @@ class ServerForm : public QWidget {
         edit->setAccessibleName(label);
         edit->setPlaceholderText(hint);
         edit->setMinimumWidth(field_width);
+        sheet_->guard(edit);
         row(label, edit);
         return edit;
     }
@@ -147,26 +152,30 @@ class ServerForm : public QWidget {
         test_->setEnabled(false);
         test_->setText(server_said("Testing …"));
         const QPointer<ServerForm> here(this);
+        const int round = ++round_;
         models_.sending.test(
             typed(), Secret(password_->text().toStdString()),
-            [here](const ServerStep& step) {
-                if (here) here->show_step(step);
+            [here, round](const ServerStep& step) {
+                if (here && here->round_ == round) here->show_step(step);
             },
-            [here] {
-                if (!here) return;
-                here->test_->setEnabled(true);
-                here->test_->setText(server_said("Test"));
+            [here, round] {
+                if (here && here->round_ == round) here->say_tested();
             });
+    }
+    void say_tested() {
+        test_->setEnabled(true);
+        test_->setText(server_said("Test"));
     }
     void show_step(const ServerStep& step) {
         const auto& c = theme::colours();
         auto* line = new QHBoxLayout;
         line->setSpacing(8);
-        auto* mark = new QLabel(step.ok ? "✓" : "✗", this);
-        mark->setStyleSheet(QString("color: %1").arg((step.ok ? c.moss : c.brick).name()));
+        auto* mark = new QLabel(!step.ok ? "✗" : step.warns ? "!" : "✓", this);
+        mark->setStyleSheet(QString("color: %1").arg((!step.ok ? c.brick : step.warns ? c.amber : c.moss).name()));
         auto* label = new QLabel(QString::fromStdString(step.words), this);
         label->setObjectName(QString("server-step-%1").arg(step_word(step.what)));
         label->setProperty("ok", step.ok);
+        label->setProperty("warns", step.warns);
         label->setWordWrap(true);
         constexpr int width = label_width + field_width - 20, to_be_sure = 16;
         label->setFont(theme::body());

@@ -15,23 +15,23 @@
 namespace yelvin {
 
 namespace {
-QString words(const char* text) { return QCoreApplication::translate("Advice", text); }
+QString advised(const char* text) { return QCoreApplication::translate("Advice", text); }
 }
 
 QString advice_title(const StripAdvice& advice) {
-    QString ink = advice.ink == Ink::Black ? words("black") : wording::ink(advice.ink);
+    QString ink = advice.ink == Ink::Black ? advised("black") : wording::ink(advice.ink);
     ink[0] = ink[0].toUpper();
-    return words("%1 at %2 dpi").arg(ink).arg(advice.dpi);
+    return advised("%1 at %2 dpi").arg(ink).arg(advice.dpi);
 }
 
 namespace {
 // "a fifteenth of the size", "10 times the size"
 QString ratio_words(double ratio) {
-    if (ratio <= 0) return words("another size");
-    if (ratio > 0.85 && ratio < 1.2) return words("about the same size");
-    if (ratio < 1) return words("1/%1 of the size").arg(std::max(2L, std::lround(1 / ratio)));
-    return ratio < 2 ? words("%1 times the size").arg(ratio, 0, 'f', 1)
-                     : words("%1 times the size").arg(std::lround(ratio));
+    if (ratio <= 0) return advised("another size");
+    if (ratio > 0.85 && ratio < 1.2) return advised("about the same size");
+    if (ratio < 1) return advised("1/%1 of the size").arg(std::max(2L, std::lround(1 / ratio)));
+    return ratio < 2 ? advised("%1 times the size").arg(ratio, 0, 'f', 1)
+                     : advised("%1 times the size").arg(std::lround(ratio));
 }
 }
 
@@ -40,24 +40,24 @@ QString advice_reason(const StripAdvice& advice) {
     switch (advice.reason) {
     case Reason::SmallestThatReads:
         return advice.ink == Ink::Black
-                   ? words("the smallest in which the words of this page still read and no mark is lost")
-               : advice.ink == Ink::Grey ? words("the smallest in which the words still read and faint marks stay")
-                                         : words("the smallest in which the words still read and the colours stay");
+                   ? advised("the smallest in which the words of this page still read and no mark is lost")
+               : advice.ink == Ink::Grey ? advised("the smallest in which the words still read and faint marks stay")
+                                         : advised("the smallest in which the words still read and the colours stay");
     case Reason::Photograph:
-        return advice.dpi >= 600 ? words("a small photograph: it can be printed twice as large")
-                                 : words("a photograph: fine enough to print it as large as it is");
+        return advice.dpi >= 600 ? advised("a small photograph: it can be printed twice as large")
+                                 : advised("a photograph: fine enough to print it as large as it is");
     case Reason::NoWords:
-        return words("no words to read by: the everyday choice");
+        return advised("no words to read by: the everyday choice");
     case Reason::BlackLosesFaint:
-        return words("%1; pencil, stamps or tones are lost").arg(ratio_words(advice.size_ratio));
+        return advised("%1; pencil, stamps or tones are lost").arg(ratio_words(advice.size_ratio));
     case Reason::BlackLosesNothing:
-        return words("%1; letters get hard edges").arg(ratio_words(advice.size_ratio));
+        return advised("%1; letters get hard edges").arg(ratio_words(advice.size_ratio));
     case Reason::GreyLosesColour:
-        return words("%1; what is coloured goes grey").arg(ratio_words(advice.size_ratio));
+        return advised("%1; what is coloured goes grey").arg(ratio_words(advice.size_ratio));
     case Reason::NothingMore:
         break;
     }
-    return words("nothing more to read; %1").arg(ratio_words(advice.size_ratio));
+    return advised("nothing more to read; %1").arg(ratio_words(advice.size_ratio));
 }
 
 AdvicePanel::AdvicePanel(StripModel& strip, Tickets& tickets, QWidget* parent)

@@ -121,6 +121,7 @@ void TextLook::showEvent(QShowEvent*) {
     models_.aloud.look_for_voice();
     follow();
 }
+void TextLook::hideEvent(QHideEvent*) { take_what_was_typed(); }
 void TextLook::resizeEvent(QResizeEvent*) { follow_page(); }
 
 void TextLook::follow() {
@@ -132,7 +133,7 @@ void TextLook::follow() {
     aloud_->setEnabled(text != nullptr);
     aloud_->setText(models_.aloud.speaks() ? tr("stop reading aloud") : tr("read aloud"));
     follow_page();
-    follow_slip(text);
+    follow_slip();
     if (const auto stretch = models_.words.stretch(); stretch && stretch->last == stretch->first)
         column_->show_word(stretch->first);
     if (const auto spoken = models_.words.spoken()) column_->show_word(spoken->first);
@@ -173,23 +174,48 @@ void TextLook::follow_column() {
     syncing_ = false;
 }
 
+// Whoever goes on to another word, page or look has said what stands there; only Esc throws it away.
+void TextLook::take_what_was_typed() {
+    const auto typed = slipped_ ? slip_->take_typed() : std::nullopt;
+    if (!typed) return;
+    const Slipped about = *std::exchange(slipped_, {});
+    const ShownTextPtr before = models_.texts.of(about.page_id);
+    if (!before || about.word >= before->words.size() || before->word(about.word).text != about.said) return;
+    const auto chosen = models_.choice.current_id() == about.page_id ? models_.words.word() : std::nullopt;
+    models_.texts.put_right(about.page_id, about.word, *typed);
+    const ShownTextPtr now = models_.texts.of(about.page_id);
+    const auto grown =
+        static_cast<ptrdiff_t>(now ? now->words.size() : 0) - static_cast<ptrdiff_t>(before->words.size());
+    // What became none or several words has moved those behind it.
+    if (chosen && *chosen > about.word && grown != 0)
+        models_.words.choose(static_cast<size_t>(static_cast<ptrdiff_t>(*chosen) + grown));
+}
+
 // Whoever types is not disturbed by what happens elsewhere.
-void TextLook::follow_slip(const ShownTextPtr& text) {
-    const auto word = models_.words.word();
-    if (!text || !word || *word >= text->words.size()) {
+void TextLook::follow_slip() {
+    const auto about_now = [this]() -> std::optional<Slipped> {
+        const ShownTextPtr text = models_.words.shown();
+        const auto word = models_.words.word();
+        if (!text || !word || *word >= text->words.size()) return std::nullopt;
+        return Slipped{QString::fromStdString(text->page->id), *word, text->word(*word).text};
+    };
+    if (slipped_ && about_now() != slipped_) take_what_was_typed();
+    const auto now = about_now();
+    if (!now) {
         const bool had = slip_->isVisible() && slip_->isAncestorOf(QApplication::focusWidget());
         slipped_.reset();
         slip_->hide();
         if (had) page_->setFocus(Qt::OtherFocusReason);
         return;
     }
-    const Slipped now{QString::fromStdString(text->page->id), *word, text->word(*word).text};
     if (slipped_ == now && slip_->isVisible()) return;
+    const ShownTextPtr text = models_.words.shown();
+    const size_t word = now->word;
     slipped_ = now;
-    page_->show_dots(yelvin::on_page(text->word(*word).box, text->text.layer));
-    column_->show_word(*word);
-    slip_->show_for(on_page_->word_rect(*word), {}, QString::fromStdString(now.said));
-    show_picture(text, *word);
+    page_->show_dots(yelvin::on_page(text->word(word).box, text->text.layer));
+    column_->show_word(word);
+    slip_->show_for(on_page_->word_rect(word), {}, QString::fromStdString(now->said));
+    show_picture(text, word);
     slip_->entry().setFocus(Qt::OtherFocusReason);
 }
 
@@ -270,6 +296,7 @@ bool TextLook::step_out() {
         return true;
     }
     if (!models_.words.word() && !models_.words.stretch()) return false;
+    (void)slip_->take_typed(); // thrown away
     models_.words.choose_none();
     return true;
 }

@@ -36,6 +36,7 @@ class TextLook : public QWidget {
     bool eventFilter(QObject* watched, QEvent* event) override;
     void resizeEvent(QResizeEvent*) override;
     void showEvent(QShowEvent*) override;
+    void hideEvent(QHideEvent*) override; // what was typed counts
 
   private:
     TextModels models_;
@@ -62,7 +63,8 @@ class TextLook : public QWidget {
     void follow();
     void follow_page(); // it moved, or is shown larger
     void follow_column();
-    void follow_slip(const ShownTextPtr& text);
+    void follow_slip();
+    void take_what_was_typed();
     void show_picture(const ShownTextPtr& text, size_t word);
     void say_why_not();
     void do_what_helps();

@@ -46,9 +46,19 @@ WordSlip::WordSlip(QWidget* page) : QFrame(page) {
     advice_ = new QLabel(this);
     advice_->setProperty("quiet", true);
     connect(entry_, &QLineEdit::textEdited, this, &WordSlip::advise);
-    connect(entry_, &SlipEntry::answered, this, [this] { emit said(entry_->text()); });
+    connect(entry_, &SlipEntry::answered, this, [this] {
+        entry_->setModified(false); // it is taken now
+        emit said(entry_->text());
+    });
     connect(entry_, &SlipEntry::walked, this, &WordSlip::walked);
     hide();
+}
+
+std::optional<QString> WordSlip::take_typed() {
+    if (!entry_->isModified()) return std::nullopt;
+    entry_->setModified(false);
+    const QString typed = entry_->text().simplified();
+    return typed == read_ ? std::nullopt : std::optional(typed);
 }
 
 void WordSlip::advise() {

@@ -6,6 +6,8 @@
 #include <QImage>
 #include <QLineEdit>
 
+#include <optional>
+
 class QLabel;
 
 namespace yelvin {
@@ -32,7 +34,8 @@ class WordSlip : public QFrame {
     void show_for(const QRectF& word, const QImage& picture, const QString& read);
     void set_picture(const QImage& picture);
     void stand_at(const QRectF& word);
-    QString typed() const { return entry_->text(); }
+    // What was typed over what was read, if anything was, and not taken yet; from then on it counts as taken.
+    std::optional<QString> take_typed();
     SlipEntry& entry() { return *entry_; }
 
   signals:

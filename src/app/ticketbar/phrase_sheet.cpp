@@ -191,10 +191,26 @@ bool PhraseSheet::eventFilter(QObject* watched, QEvent* event) {
 }
 
 void PhraseSheet::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Escape)
-        close();
-    else
-        QFrame::keyPressEvent(event);
+    if (event->key() != Qt::Key_Escape) return QFrame::keyPressEvent(event);
+    if (!holds_something_typed() || std::exchange(escaped_once_, true)) close();
+}
+
+void PhraseSheet::mousePressEvent(QMouseEvent* event) {
+    if (!rect().contains(event->position().toPoint()) && holds_something_typed()) return event->accept();
+    QFrame::mousePressEvent(event);
+}
+
+bool PhraseSheet::holds_something_typed() const {
+    return std::ranges::any_of(
+        guarded_, [](const auto& entry) { return entry && entry->isModified() && !entry->text().isEmpty(); });
+}
+
+QString PhraseSheet::asked_by(const std::function<QString()>& dialog) {
+    const QPointer<PhraseSheet> here(this);
+    hide();
+    const QString chosen = dialog();
+    if (here) show();
+    return chosen;
 }
 
 }

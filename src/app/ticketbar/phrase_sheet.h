@@ -4,6 +4,8 @@
 
 #include <QAbstractButton>
 #include <QFrame>
+#include <QLineEdit>
+#include <QPointer>
 
 #include <functional>
 
@@ -50,6 +52,11 @@ class PhraseSheet : public QFrame {
     SheetRow* add_row(const QString& value, const QString& advice, bool chosen, std::function<void()> action);
     void add_widget(QWidget* widget);
     void add_heading(const QString& words);
+    // What is typed in this entry counts by a button only. While it holds something that was typed, a press outside
+    // does not close the sheet, and Esc does so the second time.
+    void guard(QLineEdit* entry) { guarded_.append(entry); }
+    // Asks by a dialog, which a sheet may not stand over; the sheet is there again afterwards, with what was typed.
+    QString asked_by(const std::function<QString()>& dialog);
     QLabel* add_advice(const QString& words);
     // The rows so far are a list of their own: the arrow keys stay in it, Tab goes on.
     void end_list() { lists_.append(rows_.size()); }
@@ -58,10 +65,14 @@ class PhraseSheet : public QFrame {
 
   protected:
     void keyPressEvent(QKeyEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;
 
   private:
     QVBoxLayout* layout_;
+    QList<QPointer<QLineEdit>> guarded_;
+    bool escaped_once_ = false;
+    bool holds_something_typed() const;
     QList<SheetRow*> rows_;
     QList<qsizetype> lists_; // where each ends
     void walk(int step);

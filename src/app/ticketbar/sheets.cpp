@@ -19,7 +19,7 @@ namespace yelvin::sheets {
 
 namespace {
 
-QCheckBox* tick(const QString& text, bool on, QWidget* parent) {
+QCheckBox* check_box(const QString& text, bool on, QWidget* parent) {
     auto* box = new QCheckBox(text, parent);
     box->setChecked(on);
     return box;
@@ -42,7 +42,7 @@ void add_corrections(PhraseSheet& sheet, const TicketModels& models) {
         {words("clean specks to 0.5 mm"), &Adjust::specks_mm, 0.5}};
     int at = 0;
     for (const auto& [name, value, on] : offered) {
-        auto* box_for = tick(name, models.tickets.ticket().pages.adjust.*value > 0, box);
+        auto* box_for = check_box(name, models.tickets.ticket().pages.adjust.*value > 0, box);
         box_for->setObjectName("unasked:" + QString::number(at));
         grid->addWidget(box_for, at / 2, at % 2);
         ++at;
@@ -67,8 +67,9 @@ void fill_pages(PhraseSheet& sheet, const TicketModels& models, const Doors& doo
     auto* both = new QWidget;
     auto* column = new QVBoxLayout(both);
     column->setContentsMargins(0, 0, 0, 0);
-    auto* straighten = tick(words("straighten by the lines of text"), models.tickets.ticket().pages.straighten, both);
-    auto* upright = tick(words("turn upright by the text"), models.tickets.ticket().pages.turn_upright, both);
+    auto* straighten =
+        check_box(words("straighten by the lines of text"), models.tickets.ticket().pages.straighten, both);
+    auto* upright = check_box(words("turn upright by the text"), models.tickets.ticket().pages.turn_upright, both);
     column->addWidget(straighten);
     column->addWidget(upright);
     QObject::connect(straighten, &QCheckBox::toggled, &sheet,
@@ -77,7 +78,7 @@ void fill_pages(PhraseSheet& sheet, const TicketModels& models, const Doors& doo
                      [&models](bool on) { change(models, [on](Ticket& t) { t.pages.turn_upright = on; }); });
     sheet.add_heading(words("To every page, unasked"));
     sheet.add_widget(both);
-    auto* blank = tick(words("drop blank sides"), models.tickets.ticket().pages.drop_blank, both);
+    auto* blank = check_box(words("drop blank sides"), models.tickets.ticket().pages.drop_blank, both);
     blank->setObjectName("drop-blank");
     column->addWidget(blank);
     QObject::connect(blank, &QCheckBox::toggled, &sheet,
@@ -121,13 +122,13 @@ void fill_read(PhraseSheet& sheet, const TicketModels& models) {
     auto* list = new QWidget;
     auto* column = new QVBoxLayout(list);
     column->setContentsMargins(0, 0, 0, 0);
-    auto* any = tick(words("whichever each page is in"), is_chosen(automatic_language), list);
+    auto* any = check_box(words("whichever each page is in"), is_chosen(automatic_language), list);
     any->setEnabled(installed.size() > 1);
     column->addWidget(any);
     // Either any language or those that are ticked.
     const auto boxes = std::make_shared<QList<QCheckBox*>>();
     for (const std::string& name : installed) {
-        auto* box = tick(wording::language(name), is_chosen(name), list);
+        auto* box = check_box(wording::language(name), is_chosen(name), list);
         column->addWidget(box);
         boxes->append(box);
         QObject::connect(box, &QCheckBox::toggled, &sheet, [&models, name, any](bool on) {

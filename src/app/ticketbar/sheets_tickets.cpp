@@ -91,6 +91,7 @@ QLineEdit* name_line(PhraseSheet& sheet, const QString& text, const QString& but
     edit->setObjectName(name);
     edit->setAccessibleName(button);
     edit->setMinimumWidth(200);
+    sheet.guard(edit);
     auto* press = link(button, name + "-use", box);
     press->setFixedWidth(118);
     line->addWidget(edit, 1);

@@ -35,10 +35,13 @@ QLineEdit* add_file_line(PhraseSheet& sheet) {
     line->addWidget(file, 1);
     line->addWidget(choose);
     sheet.add_widget(row);
-    QObject::connect(choose, &QPushButton::clicked, &sheet, [file, window = sheet.parentWidget()->window()] {
+    sheet.guard(file);
+    QObject::connect(choose, &QPushButton::clicked, &sheet, [file, &sheet, window = sheet.parentWidget()->window()] {
         const QPointer<QLineEdit> there(file);
-        const QString chosen = QFileDialog::getOpenFileName(window, added("The PDF that gets the pages"),
-                                                            QDir::homePath(), added("PDF (*.pdf)"));
+        const QString chosen = sheet.asked_by([window] {
+            return QFileDialog::getOpenFileName(window, added("The PDF that gets the pages"), QDir::homePath(),
+                                                added("PDF (*.pdf)"));
+        });
         if (there && !chosen.isEmpty()) there->setText(chosen);
     });
     return file;

@@ -203,7 +203,7 @@ void TrayStrip::drag_files(const QStringList& files) {
     pressed_divider_.clear();
     pressed_page_.clear();
     dragging_.clear();
-    divider_moves_ = makes_files_ = choose_on_release_ = false;
+    divider_moves_ = makes_files_ = choose_on_release_ = look_on_release_ = false;
     update();
     if (moved) emit dragging(false);
     drag->exec(Qt::CopyAction);

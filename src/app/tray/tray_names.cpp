@@ -6,6 +6,7 @@
 #include "app/models/save_places.h"
 #include "app/models/saving.h"
 #include "app/ticketbar/phrase_sheet.h"
+#include "app/tray/name_entry.h"
 #include "app/tray/tray_metrics.h"
 #include "app/tray/tray_strip.h"
 
@@ -50,6 +51,39 @@ QRect TrayStrip::word_rect(const QString& document_id, const QString& words) con
             if (word.words == words) return {words_begin(box) + word.x, 0, word.width, tray::tab_height};
     }
     return {};
+}
+
+void TrayStrip::rename_current() {
+    for (const auto& box : boxes_) {
+        if (box.current) return rename(QString(box.id));
+    }
+}
+
+void TrayStrip::rename(const QString& document_id) {
+    if (editor_) editor_->clearFocus(); // what was typed on another tab is taken, which may lay the boxes out anew
+    const auto box = std::ranges::find_if(boxes_, [&](const auto& b) { return b.id == document_id; });
+    if (box == boxes_.end()) return;
+    auto* editor = new NameEntry(box->title, this);
+    editor_ = editor;
+    editor->setAccessibleName(tr("name of the document"));
+    editor->setGeometry(box->tab.adjusted(3, 3, -16, -2));
+    editor->show();
+    editor->setFocus();
+    emit show_rect(box->tab);
+    // Ended once: whatever happens to the entry afterwards names nothing.
+    const auto ended = [this, editor] {
+        if (editor != editor_) return false;
+        editor_ = nullptr;
+        editor->deleteLater();
+        setFocus();
+        return true;
+    };
+    connect(editor, &NameEntry::given_up, this, ended);
+    connect(editor, &QLineEdit::editingFinished, this, [this, document_id, editor, ended, before = box->title] {
+        if (!ended()) return;
+        const QString name = editor->text().trimmed();
+        if (!name.isEmpty() && name != before) models_.renaming.rename(document_id.toStdString(), name);
+    });
 }
 
 void TrayStrip::press_word(const QString& document_id, const TabWord& word) {

@@ -18,10 +18,10 @@
 #include "app/ticketbar/ticket_bar.h"
 #include "app/tray/tray_metrics.h"
 
+#include <QApplication>
 #include <QDir>
 #include <QHelpEvent>
 #include <QKeyEvent>
-#include <QLineEdit>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
@@ -182,9 +182,10 @@ QRect TrayStrip::tab_rect(const QString& document_id) const {
 void TrayStrip::mousePressEvent(QMouseEvent* event) {
     pressed_page_.clear();
     pressed_divider_.clear();
-    choose_on_release_ = false;
+    choose_on_release_ = look_on_release_ = false;
     if (event->button() != Qt::LeftButton) return;
-    pressed_at_ = drag_at_ = event->pos();
+    pressed_at_ = event->globalPosition().toPoint();
+    drag_at_ = event->pos();
     if (next_slip_.contains(event->pos())) return models_.tray.set_next_page_starts_document(false);
     if (new_slip_.contains(event->pos())) return models_.tray.set_next_page_starts_document(true);
     for (const auto& box : boxes_) {
@@ -199,7 +200,7 @@ void TrayStrip::mousePressEvent(QMouseEvent* event) {
                 choose_on_release_ = true; // all of them may be about to be dragged
             else
                 models_.choice.set_current(page.id);
-            emit page_chosen();
+            look_on_release_ = true;
             return;
         }
         if (box.tab.contains(event->pos())) {
@@ -220,13 +221,15 @@ void TrayStrip::choose_first_of(const QString& document_id) {
     for (const auto& document : models_.tray.tray().documents) {
         if (QString::fromStdString(document->id) != document_id || document->pages.empty()) continue;
         models_.choice.set_current(QString::fromStdString(document->pages.front()->id));
-        emit page_chosen();
+        look_on_release_ = true;
         return;
     }
 }
 
 void TrayStrip::mouseMoveEvent(QMouseEvent* event) {
-    const bool far = (event->pos() - pressed_at_).manhattanLength() >= 8;
+    // On the screen: the strip may be scrolled, or stand elsewhere by then.
+    const bool far =
+        (event->globalPosition().toPoint() - pressed_at_).manhattanLength() >= QApplication::startDragDistance();
     if (!(event->buttons() & Qt::LeftButton) || (!far && dragging_.isEmpty() && !divider_moves_)) return;
     drag_at_ = event->pos();
     if (!pressed_divider_.isEmpty() && event->pos().y() < -tab_height && drag_out(QString(pressed_divider_))) return;
@@ -265,6 +268,8 @@ void TrayStrip::mouseReleaseEvent(QMouseEvent*) {
     choose_on_release_ = false;
     update();
     if (page_moves || divider) emit dragging(false);
+    // Looking at the page may change the tray's height: not under a pressed button.
+    if (std::exchange(look_on_release_, false) && !page_moves && !divider) emit page_chosen();
 }
 
 // Between which two pages of the documents on both sides the divider would come to stand.
@@ -305,40 +310,12 @@ TrayStrip::Drop TrayStrip::drop_at(QPoint at) const {
 
 void TrayStrip::mouseDoubleClickEvent(QMouseEvent* event) {
     for (const auto& box : boxes_) {
-        if (box.tab.contains(event->pos())) return rename(box.id);
+        if (box.tab.contains(event->pos())) return rename(QString(box.id)); // the boxes may be laid out anew
         for (const auto& page : box.pages) {
             if (page.dropped != Dropped::No && page.rect.contains(event->pos()))
                 return models_.edits.bring_back(page.id);
         }
     }
-}
-
-void TrayStrip::rename_current() {
-    for (const auto& box : boxes_) {
-        if (box.current) return rename(box.id);
-    }
-}
-
-void TrayStrip::rename(const QString& document_id) {
-    const auto box = std::ranges::find_if(boxes_, [&](const auto& b) { return b.id == document_id; });
-    if (box == boxes_.end()) return;
-    delete editor_;
-    editor_ = new QLineEdit(box->title, this);
-    editor_->setObjectName("rename");
-    editor_->setAccessibleName(tr("name of the document"));
-    editor_->setGeometry(box->tab.adjusted(3, 3, -16, -2));
-    editor_->selectAll();
-    editor_->show();
-    editor_->setFocus();
-    emit show_rect(box->tab);
-    connect(editor_, &QLineEdit::editingFinished, this, [this, document_id, editor = editor_, before = box->title] {
-        if (editor != editor_) return;
-        editor_ = nullptr;
-        const QString name = editor->text().trimmed();
-        editor->deleteLater();
-        setFocus();
-        if (!name.isEmpty() && name != before) models_.renaming.rename(document_id.toStdString(), name);
-    });
 }
 
 void TrayStrip::walk(int step, bool extend) {

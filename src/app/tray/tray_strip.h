@@ -82,8 +82,9 @@ class TrayStrip : public QWidget {
     QString pressed_page_, dragging_; // the page under the mouse; while it moves, with all chosen ones
     QString pressed_divider_;         // the document whose divider is pressed …
     bool divider_moves_ = false, choose_on_release_ = false; // … and moves; a press on one of several chosen pages
-    QPoint pressed_at_, drag_at_;
-    bool makes_files_ = false; // of the dragged pages, which have left the strip
+    bool look_on_release_ = false;                           // at the page that was pressed
+    QPoint pressed_at_, drag_at_;                            // on the screen; in the strip
+    bool makes_files_ = false;                               // of the dragged pages, which have left the strip
 
     struct Drop {
         QString document;

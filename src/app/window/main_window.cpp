@@ -1,7 +1,6 @@
 #include "app/window/main_window.h"
 
 #include "app/models/save_places.h"
-#include "app/window/folder_question.h"
 
 #include "app/bench/bench_sheet.h"
 #include "app/bench/papers.h"
@@ -24,7 +23,7 @@
 #include "app/one_window.h"
 #include "app/page/page_view.h"
 #include "app/run/blank_sheet.h"
-#include "app/secrets/password_sheet.h"
+#include "app/run/question_card.h"
 #include "app/stitch/stitch_view.h"
 #include "app/stitch/stitching.h"
 #include "app/text/text_look.h"
@@ -89,14 +88,6 @@ void MainWindow::join() {
     connect(bar_, &TicketBar::scan_pressed, this, &MainWindow::press_scan);
     connect(&models_.errands, &Errands::look_wanted, this, [this](const QString& document) {
         open_print_look({models_.errands, models_.tray, models_.pictures}, document, this);
-    });
-    connect(&models_.passwords, &PasswordKeeper::question_asked, this, [this] {
-        const QWidget* at = tray_->foot().save_button();
-        open_password_sheet(models_.passwords, {at->mapToGlobal(QPoint(0, 0)), at->size()}, this);
-    });
-    connect(&models_.places, &SavePlaces::question_asked, this, [this] {
-        const QWidget* at = tray_->foot().save_button();
-        open_folder_question(models_.places, {at->mapToGlobal(QPoint(0, 0)), at->size()}, this);
     });
     connect(buttons_, &TicketButtons::scan_wanted, this, &MainWindow::scan_with);
     connect(bar_, &TicketBar::bench_wanted, this, &MainWindow::open_bench);
@@ -239,8 +230,9 @@ void MainWindow::tilt(double degrees) {
 }
 
 void MainWindow::next_region(int step) {
-    const QList<QWidget*> regions{bar_->findChild<QWidget*>("sentence"), view_->shown(), view_->side(), &tray_->strip(),
-                                  tray_->foot().save_button()};
+    QList<QWidget*> regions{bar_->findChild<QWidget*>("sentence")};
+    for (auto* card : view_->findChildren<QuestionCard*>()) regions.append(card);
+    regions += QList<QWidget*>{view_->shown(), view_->side(), &tray_->strip(), tray_->foot().save_button()};
     const QWidget* focus = focusWidget();
     qsizetype at = -1;
     for (qsizetype i = 0; i < regions.size(); ++i) {
@@ -249,11 +241,16 @@ void MainWindow::next_region(int step) {
     for (qsizetype tries = 0; tries < regions.size(); ++tries) {
         at = (at + step + regions.size()) % regions.size();
         QWidget* region = regions[at];
-        if (region == view_->side()) {
-            const auto actions = region->findChildren<QPushButton*>();
-            const auto shown = std::ranges::find_if(actions, [](QPushButton* b) { return b->isVisible(); });
-            if (shown == actions.end()) continue;
-            region = *shown;
+        const bool is_card = qobject_cast<QuestionCard*>(region);
+        if (region == view_->side() || is_card) {
+            const auto inside = region->findChildren<QWidget*>();
+            const auto takes_keys = [is_card](QWidget* w) {
+                return w->isVisible() && w->isEnabled() && (w->focusPolicy() & Qt::TabFocus) &&
+                       (is_card || qobject_cast<QPushButton*>(w));
+            };
+            const auto first = std::ranges::find_if(inside, takes_keys);
+            if (first == inside.end()) continue;
+            region = *first;
         }
         if (!region->isEnabled() || !region->isVisible()) continue;
         return region->setFocus(Qt::TabFocusReason);

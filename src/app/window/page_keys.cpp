@@ -8,7 +8,6 @@
 #include <QAbstractSpinBox>
 #include <QApplication>
 #include <QKeyEvent>
-#include <QLineEdit>
 
 namespace yelvin {
 
@@ -16,8 +15,9 @@ namespace {
 
 bool somebody_types() {
     const QWidget* focus = QApplication::focusWidget();
-    return qobject_cast<const QLineEdit*>(focus) || qobject_cast<const QAbstractSpinBox*>(focus) ||
-           QApplication::activePopupWidget();
+    // What takes letters, such as a list with an entry of its own, has an input method.
+    return (focus && focus->testAttribute(Qt::WA_InputMethodEnabled)) ||
+           qobject_cast<const QAbstractSpinBox*>(focus) || QApplication::activePopupWidget();
 }
 
 }

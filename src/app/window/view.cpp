@@ -23,6 +23,8 @@
 #include "app/noticed/adjust_panel.h"
 #include "app/noticed/noticed_panel.h"
 #include "app/page/page_view.h"
+#include "app/run/folder_card.h"
+#include "app/run/password_card.h"
 #include "app/run/resolution_card.h"
 #include "app/run/run_card.h"
 #include "app/run/silence_card.h"
@@ -99,6 +101,8 @@ void View::make_looks(QVBoxLayout* column) {
     column->addWidget(head_);
     column->addWidget(new RunCard(models_.run, this));
     column->addWidget(new SilenceCard(models_.scanners, this));
+    column->addWidget(new FolderCard(models_.places, this));
+    column->addWidget(new PasswordCard(models_.passwords, this));
     column->addWidget(new ResolutionCard(models_.files, this));
     column->addWidget(new TicketCard(models_.tickets, this));
     column->addWidget(news_);

@@ -46,6 +46,7 @@ struct ServerStep {
     enum class What { Name, Connection, Certificate, SignIn, Folder, Writing, Room } what = What::Name;
     bool ok = false;
     std::string words;
+    bool warns = false;       // it works, but there is something to know
     Remote::Shown shown = {}; // of a certificate or host key that was not accepted
 };
 const char* step_word(ServerStep::What what); // "name", "connection", …

@@ -122,8 +122,8 @@ void test_server(const Server& server, const SignIn& sign_in, const RemotePath& 
     if (!remote) return tell({What::Connection, false, remote.error().sentence});
     const auto first = (*remote)->look({});
     const What failed = first ? What::Folder : step_of(first.error().kind);
-    const auto passed = [&](What what, const std::string& words) {
-        if (first || failed > what) tell({what, true, words});
+    const auto passed = [&](What what, const std::string& words, bool warns = false) {
+        if (first || failed > what) tell({what, true, words, warns});
     };
     passed(What::Connection, fmt::format("{} answers.", address->origin()));
     if (address->secure)
@@ -132,10 +132,10 @@ void test_server(const Server& server, const SignIn& sign_in, const RemotePath& 
                                                                                       : "Its certificate is good.")
                                       : std::string("It shows what was accepted."));
     else
-        passed(What::Certificate, "No certificate: others on the way can read along.");
+        passed(What::Certificate, "No certificate: others on the way can read along.", true);
     passed(What::SignIn,
            server.user.empty() ? std::string("Nobody needs to sign in.") : fmt::format("{} may come in.", server.user));
-    if (!first) return tell({failed, false, first.error().sentence, (*remote)->shown()});
+    if (!first) return tell({failed, false, first.error().sentence, false, (*remote)->shown()});
     const auto at = nearest(**remote, folder);
     if (!at) return tell({What::Folder, false, at.error().sentence});
     tell({What::Folder, true,
