@@ -140,6 +140,26 @@ TEST_F(CabinetWindow, AFolderOfTenIsTakenInAndItsPapersAreFoundNarrowedAndWalked
     EXPECT_EQ(desk_->in_cabinet.found().of, 10);
 }
 
+TEST_F(CabinetWindow, WhatIsChosenStaysChosenWhileFilesComeIn) {
+    for (const char* name : {"heron", "kestrel", "wren", "swift"}) fill(name, {"The ring number of the bird", name});
+    start(false);
+    open_cabinet();
+    take_in("Old");
+    type("ring");
+    ASSERT_TRUE(wait([&] { return results()->model()->rowCount() == 4 && calm(); }));
+    results()->setCurrentIndex(results()->model()->index(2, 0));
+    results()->selectionModel()->select(results()->model()->index(0, 0), QItemSelectionModel::Select);
+    const auto chosen = results()->chosen();
+    ASSERT_EQ(chosen.size(), 2U);
+    const long long current = desk_->in_cabinet.current()->paper.id;
+    fill("ruff", {"The ring number of another bird"});
+    ASSERT_TRUE(wait([&] { return results()->model()->rowCount() == 5 && calm(); }));
+    EXPECT_EQ(std::set(chosen.begin(), chosen.end()),
+              (std::set<long long>{results()->chosen()[0], results()->chosen()[1]}));
+    EXPECT_EQ(results()->chosen().size(), 2U);
+    EXPECT_EQ(desk_->in_cabinet.current()->paper.id, current);
+}
+
 TEST_F(CabinetWindow, WhatIsSavedIsFoundAtOnceAndComesBackIntoTheTray) {
     start();
     lay("lease-1", 0);

@@ -96,6 +96,37 @@ class SendingWindow : public Window {
     }
 };
 
+TEST_F(SendingWindow, WhatIsTypedIntoAServersSheetOutlivesAPressOutsideAndOneEsc) {
+    there_.start(signed_in());
+    start();
+    desk_->errands.use(Errand::Send, true);
+    part<TicketBar>()->open_phrase("then");
+    click("then-6");
+    ASSERT_TRUE(wait([&] { return in_sheet<QWidget>("send-server") != nullptr; }));
+    press_row("another server …");
+    ASSERT_TRUE(wait([&] { return in_sheet<QWidget>("server-test") != nullptr; }));
+    type("server-name", "Office");
+    type("server-address", there_.server().address);
+    QPointer<QWidget> sheet = QApplication::activePopupWidget();
+    QTest::mouseClick(sheet, Qt::LeftButton, {}, QPoint(-40, -40));
+    ASSERT_TRUE(sheet && sheet->isVisible());
+    EXPECT_EQ(in_sheet<QLineEdit>("server-name")->text(), "Office");
+    // No certificate is no good news.
+    click("server-test");
+    ASSERT_TRUE(wait([&] { return in_sheet<QLabel>("server-step-certificate") != nullptr; }));
+    EXPECT_TRUE(in_sheet<QLabel>("server-step-certificate")->property("warns").toBool());
+    // What was found out is of another address' server no more.
+    type("server-address", there_.server().address + "elsewhere");
+    const auto* step = in_sheet<QLabel>("server-step-certificate");
+    EXPECT_FALSE(step && step->isVisible());
+    QTest::keyClick(in_sheet<QLineEdit>("server-address"), Qt::Key_Escape);
+    ASSERT_TRUE(sheet && sheet->isVisible());
+    EXPECT_EQ(in_sheet<QLineEdit>("server-name")->text(), "Office");
+    EXPECT_TRUE(in_sheet<QLabel>("escape-again"));
+    QTest::keyClick(in_sheet<QLineEdit>("server-address"), Qt::Key_Escape);
+    EXPECT_TRUE(wait([&] { return !sheet || !sheet->isVisible(); }));
+}
+
 TEST_F(SendingWindow, AServerIsNamedTestedAndAFileArrivesThere) {
     there_.start(signed_in({"--tls", "its own"}));
     start();
@@ -184,12 +215,14 @@ TEST_F(SendingWindow, APasswordIsAskedForWhereTheKeyringsIsWrong) {
     scan_quickly();
     save();
     ASSERT_TRUE(wait([&] {
-        auto* wrong = in_sheet<QLabel>("password-wrong");
-        return wrong && wrong->text().contains("does not let heron in");
+        auto* wrong = part<QLabel>("password-wrong");
+        return wrong->isVisible() && wrong->text().contains("does not let heron in");
     }));
-    type("password-open", std::string(there_.sign_in().password.letters()));
-    click("password-kept");
-    click("password-use");
+    auto* password = part<QLineEdit>("password-open");
+    password->setFocus();
+    QTest::keyClicks(password, QString::fromStdString(std::string(there_.sign_in().password.letters())));
+    part<QCheckBox>("password-kept")->setChecked(true);
+    press("password-use");
     ASSERT_TRUE(wait([&] { return all_are(Is::Arrived); })) << qPrintable(trouble_);
     EXPECT_EQ(passwords_.size(), 1U);
     // From now on it is in the keyring: nobody is asked.

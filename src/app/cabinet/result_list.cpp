@@ -10,6 +10,10 @@
 #include <QScrollBar>
 #include <QStyledItemDelegate>
 
+#include <algorithm>
+#include <optional>
+#include <set>
+
 namespace yelvin {
 
 namespace {
@@ -148,16 +152,40 @@ ResultList::ResultList(CabinetSearch& search, QWidget* parent)
     });
 }
 
+// The answer to the same question, after a file has come in or gone: what was chosen stays chosen, and what was seen
+// stays where it was.
 void ResultList::refresh() {
+    std::set<long long> chosen;
+    std::optional<std::pair<long long, int>> seen; // the uppermost row in sight, and how far down it stands
+    if (shown_.typed == search_.typed() && shown_.narrowing == search_.narrowing()) {
+        const auto paper_at = [this](const QModelIndex& row) -> std::optional<long long> {
+            const auto at = static_cast<size_t>(row.row());
+            return row.isValid() && at < shown_.papers.size() ? std::optional(shown_.papers[at]) : std::nullopt;
+        };
+        for (const QModelIndex& each : selectionModel()->selectedRows())
+            if (const auto paper = paper_at(each)) chosen.insert(*paper);
+        const QModelIndex top = indexAt({1, 1});
+        if (const auto paper = paper_at(top)) seen = {*paper, visualRect(top).top()};
+    }
     following_ = true;
     papers_->again();
-    following_ = false;
+    shown_ = {search_.typed(), search_.narrowing(), {}};
+    for (const FoundPaper& each : search_.found().best) shown_.papers.push_back(each.paper.id);
     // The model tells afterwards which one is looked at.
-    const int row = search_.current_row();
-    if (row < 0) return;
-    following_ = true;
-    setCurrentIndex(papers_->index(row));
+    if (const int row = search_.current_row(); row >= 0) {
+        setCurrentIndex(papers_->index(row));
+        QItemSelection rows;
+        for (int i = 0; i < papers_->rowCount(); ++i)
+            if (chosen.contains(shown_.papers[static_cast<size_t>(i)]))
+                rows.select(papers_->index(i), papers_->index(i));
+        if (!rows.isEmpty()) selectionModel()->select(rows, QItemSelectionModel::ClearAndSelect);
+    }
     following_ = false;
+    if (!seen) return;
+    const auto at = std::ranges::find(shown_.papers, seen->first);
+    if (at == shown_.papers.end()) return;
+    const int moved = visualRect(papers_->index(static_cast<int>(at - shown_.papers.begin()))).top() - seen->second;
+    verticalScrollBar()->setValue(verticalScrollBar()->value() + moved);
 }
 
 std::vector<long long> ResultList::chosen() const {

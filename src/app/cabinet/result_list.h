@@ -2,6 +2,8 @@
 // and the line around the words.
 #pragma once
 
+#include "core/cabinet/finding.h"
+
 #include <QListView>
 
 namespace yelvin {
@@ -30,6 +32,13 @@ class ResultList : public QListView {
     CabinetSearch& search_;
     Papers* papers_;
     bool following_ = false;
+    // What the rows were about when they were last shown.
+    struct Shown {
+        QString typed;
+        Narrowing narrowing;
+        std::vector<long long> papers;
+    };
+    Shown shown_;
     void refresh();
 };
 

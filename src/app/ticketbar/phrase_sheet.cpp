@@ -192,7 +192,17 @@ bool PhraseSheet::eventFilter(QObject* watched, QEvent* event) {
 
 void PhraseSheet::keyPressEvent(QKeyEvent* event) {
     if (event->key() != Qt::Key_Escape) return QFrame::keyPressEvent(event);
-    if (!holds_something_typed() || std::exchange(escaped_once_, true)) close();
+    if (!holds_something_typed() || std::exchange(escaped_once_, true)) {
+        close();
+        return;
+    }
+    add_advice(tr("Esc again: what is typed here is lost."))->setObjectName("escape-again");
+    adjustSize();
+}
+
+void PhraseSheet::guard(QLineEdit* entry) {
+    entry->setProperty("own_escape", true); // see Application
+    guarded_.append(entry);
 }
 
 void PhraseSheet::mousePressEvent(QMouseEvent* event) {

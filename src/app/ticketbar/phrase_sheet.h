@@ -54,7 +54,7 @@ class PhraseSheet : public QFrame {
     void add_heading(const QString& words);
     // What is typed in this entry counts by a button only. While it holds something that was typed, a press outside
     // does not close the sheet, and Esc does so the second time.
-    void guard(QLineEdit* entry) { guarded_.append(entry); }
+    void guard(QLineEdit* entry);
     // Asks by a dialog, which a sheet may not stand over; the sheet is there again afterwards, with what was typed.
     QString asked_by(const std::function<QString()>& dialog);
     QLabel* add_advice(const QString& words);
