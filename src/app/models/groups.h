@@ -65,6 +65,7 @@ struct TicketModels {
     Servers& servers;
     Sending& sending;
     Messages& messages;
+    Reading& reading;
     SendingModels for_sending() const { return {servers, sending, passwords, messages}; }
 };
 
@@ -160,8 +161,8 @@ struct WindowModels {
     QString originals; // the demo's drawings, a folder; may be empty
 
     TicketModels for_ticket() const {
-        return {tickets, scanners, glass,   next_scan, names,   choice,  errands, passwords,
-                tray,    papers,   folders, places,    servers, sending, messages};
+        return {tickets, scanners, glass,   next_scan, names,   choice,  errands,  passwords,
+                tray,    papers,   folders, places,    servers, sending, messages, reading};
     }
     PageModels for_page() const { return {tray, choice, edits, pictures, looking, reading, words, tickets, run}; }
     TextModels for_text() const {

@@ -5,6 +5,8 @@
 #include "app/models/out_tray.h"
 #include "app/models/pools.h"
 #include "app/models/tickets.h"
+#include "core/reading/engine.h"
+#include "core/reading/languages.h"
 
 namespace yelvin {
 
@@ -17,7 +19,9 @@ SizePx size_of(const Original& original) { return {original.width_px, original.h
 }
 
 Reading::Reading(OutTray& tray, Choice& choice, Looking& looking, Tickets& tickets, Pools& pools, QObject* parent)
-    : QObject(parent), tray_(tray), choice_(choice), looking_(looking), tickets_(tickets) {
+    : QObject(parent), background_(pools.errands()), tray_(tray), choice_(choice), looking_(looking),
+      tickets_(tickets) {
+    look_for_languages();
     PageLooker* looker = looking.looker();
     if (!looker) return;
     ReadingQueue::Tell tell;
@@ -48,6 +52,14 @@ Reading::Reading(OutTray& tray, Choice& choice, Looking& looking, Tickets& ticke
     connect(&tray_, &OutTray::changed, this, again);
     connect(&tickets_, &Tickets::changed, this, again);
     connect(&choice_, &Choice::changed, this, [this] { queue_->look_at(choice_.current_id().toStdString()); });
+}
+
+void Reading::look_for_languages() {
+    background_([this, here = on_thread_of(this)] {
+        auto found = yelvin::installed_languages();
+        std::ranges::sort(found, {}, language_words);
+        here([this, found = std::move(found)] { installed_ = found; });
+    });
 }
 
 void Reading::stop() {

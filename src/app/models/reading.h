@@ -42,6 +42,11 @@ class Reading : public QObject {
     int doubtful_words(const QString& page_id) const; // as far as it was read; about as many, without its words
     std::string languages_of(const Page& page) const; // in which it is read, as one word
 
+    // Languages that can be read, by name, as they were found when they were last looked for; none until they are found
+    // for the first time. Looking starts an engine, which takes a second at times, so it is done in the background.
+    const std::vector<std::string>& installed_languages() const { return installed_; }
+    void look_for_languages();
+
     // For a page that is about to be saved: it waits no longer to be read; its reading where that is under way.
     std::optional<ReadingQueue::Coming> hand_over(const std::string& page_id);
     void see_what_is_left(); // after something that was handed over may have been left unread
@@ -50,6 +55,8 @@ class Reading : public QObject {
     void changed(); // all of the above
 
   private:
+    std::vector<std::string> installed_;
+    Executor background_;
     OutTray& tray_;
     Choice& choice_;
     Looking& looking_;

@@ -9,7 +9,6 @@
 #include "app/text/text_on_page.h"
 #include "app/text/word_slip.h"
 #include "app/ticketbar/phrase_sheet.h"
-#include "core/reading/engine.h"
 #include "core/reading/languages.h"
 #include "jobs/page_looker.h"
 
@@ -19,16 +18,6 @@
 #include <algorithm>
 
 namespace yelvin {
-
-namespace {
-
-std::vector<std::string> languages_by_name() {
-    auto installed = installed_languages();
-    std::ranges::sort(installed, {}, language_words);
-    return installed;
-}
-
-}
 
 void TextLook::open_paragraph_sheet(size_t paragraph, const QRect& anchor) {
     const ShownTextPtr text = models_.words.shown();
@@ -55,7 +44,7 @@ void TextLook::open_paragraph_sheet(size_t paragraph, const QRect& anchor) {
         sheet->add_row(words, {}, about.kind == kind,
                        [this, id, paragraph, kind = kind] { models_.texts.say_kind(id, paragraph, kind); });
     sheet->add_heading(tr("Read it again in"));
-    for (const std::string& language : languages_by_name())
+    for (const std::string& language : models_.reading.installed_languages())
         sheet->add_row(QString::fromStdString(language_words(language)), {}, about.language == language,
                        [this, id, paragraph, language] { models_.texts.read_paragraph(id, paragraph, language); });
     sheet->open_under(anchor);
@@ -76,7 +65,7 @@ void TextLook::open_again_sheet() {
     if (models_.tray.text_of(*page, std::string(own_words)))
         row(tr("not at all"), tr("the words that the file brought with it"), {std::string(own_words)});
     row(tr("whichever it is in"), tr("of those installed"), {std::string(automatic_language)});
-    for (const std::string& language : languages_by_name())
+    for (const std::string& language : models_.reading.installed_languages())
         row(QString::fromStdString(language_words(language)), {}, {language});
     sheet->add_advice(tr("More languages come with the packages tesseract-ocr-…"));
     sheet->open_under({again_->mapToGlobal(QPoint(0, 0)), again_->size()});

@@ -1,12 +1,12 @@
 #include "app/ticketbar/sheets.h"
 
+#include "app/models/reading.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "app/ticketbar/wording.h"
 #include "core/reading/languages.h"
-#include "core/reading/reader.h"
 #include "core/saving/file_name.h"
 
 #include <QHBoxLayout>
@@ -117,8 +117,8 @@ void fill_pages(PhraseSheet& sheet, const TicketModels& models, const Doors& doo
 void fill_read(PhraseSheet& sheet, const TicketModels& models) {
     const auto& chosen = models.tickets.ticket().read.languages;
     const auto is_chosen = [&](std::string_view name) { return std::ranges::find(chosen, name) != chosen.end(); };
-    auto installed = installed_languages();
-    std::ranges::sort(installed, {}, language_words);
+    const auto installed = models.reading.installed_languages();
+    models.reading.look_for_languages(); // some may have been installed since, and are there the next time
     auto* list = new QWidget;
     auto* column = new QVBoxLayout(list);
     column->setContentsMargins(0, 0, 0, 0);
@@ -153,6 +153,7 @@ void fill_read(PhraseSheet& sheet, const TicketModels& models) {
     });
     sheet.add_heading(words("Read in"));
     sheet.add_widget(list);
+    if (installed.empty()) sheet.add_advice(words("The languages are being looked for; open this again in a moment."));
     sheet.add_advice(
         words("A PDF whose text was read can be searched, and its words selected. Where several are ticked, "
               "each page's own is found, and that of each paragraph. With none ticked nothing is read. "

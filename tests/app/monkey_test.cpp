@@ -1,0 +1,214 @@
+// Presses, keys, drags and the wheel at random, over every look, sheet and card, while a stack is scanned and programs
+// outside answer late or never: nothing falls, and the tray is what its steps say. Each step is told by its number, so
+// that a fall can be found again: the seed is fixed. YELVIN_TRIALS says how many steps.
+#include "app/errands_window.h"
+#include "app/keys.h"
+#include "support/trials.h"
+
+#include <QContextMenuEvent>
+#include <QDesktopServices>
+#include <QMenu>
+
+#include <fmt/format.h>
+
+#include <iostream>
+#include <random>
+
+namespace yelvin::test {
+namespace {
+
+// What a link would open in another program goes here.
+class Nowhere : public QObject {
+    Q_OBJECT
+  public slots:
+    void open(const QUrl&) {}
+};
+
+class Monkey : public ErrandsWindow {
+  protected:
+    std::mt19937 random_{20261130};
+    Nowhere nowhere_;
+    QTimer closing_; // dialogs, which would wait for somebody
+    std::chrono::milliseconds longest_{};
+    std::string what_; // the last step
+
+    size_t pick(size_t count) { return random_() % count; }
+    void begin() {
+        start_recorded();
+        for (const char* scheme : {"file", "http", "https", "mailto"})
+            QDesktopServices::setUrlHandler(scheme, &nowhere_, "open");
+        closing_.setInterval(20);
+        QObject::connect(&closing_, &QTimer::timeout, [] {
+            if (QWidget* dialog = QApplication::activeModalWidget()) dialog->close();
+            // An entry's own menu waits for somebody too.
+            if (auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget())) menu->close();
+        });
+        closing_.start();
+        desk_->errands.set_patience(std::chrono::milliseconds(300));
+        for (const Errand each : {Errand::Show, Errand::Mail, Errand::Print, Errand::Open})
+            desk_->errands.use(each, true);
+        scan_quickly();
+        scan_quickly("membership-card-front");
+    }
+    void TearDown() override {
+        closing_.stop();
+        for (const char* scheme : {"file", "http", "https", "mailto"}) QDesktopServices::unsetUrlHandler(scheme);
+        ErrandsWindow::TearDown();
+    }
+    // Sheets in the feeder, one of which lets the scanner fall silent for a moment.
+    void fill_feeder() {
+        BenchSetup bench;
+        for (int i = 0; i < 4; ++i) bench.stack.push_back({{original("till-receipt")}, {}});
+        bench.faults = {{ErrorKind::NoAnswer, 2}, {pick(2) == 0 ? ErrorKind::Jam : ErrorKind::TwoSheets, 3}};
+        bench.seconds_of_silence = 0.5;
+        bench.glass = {{original("till-receipt"), 105, 148.5, 3}};
+        desk_->scanners.set_bench(bench);
+        choose([&](Ticket& t) {
+            t.how.dpi = 75;
+            t.how.dpi_auto = false;
+            t.read.languages.clear();
+            t.from.source = pick(2) == 0 ? Source::FeederFront : Source::Glass;
+        });
+    }
+    // Where a person could press.
+    std::pair<QWidget*, QPoint> somewhere() {
+        QWidget* top = QApplication::activePopupWidget();
+        if (!top) top = window_.get();
+        const QPoint at(static_cast<int>(pick(static_cast<size_t>(std::max(1, top->width())))),
+                        static_cast<int>(pick(static_cast<size_t>(std::max(1, top->height())))));
+        QWidget* child = top->childAt(at);
+        return child ? std::pair{child, child->mapFrom(top, at)} : std::pair{top, at};
+    }
+    void say(const char* what, const QWidget* widget) {
+        what_ = fmt::format("{} {} {}", what, widget->metaObject()->className(), widget->objectName().toStdString());
+    }
+    void press_at_random() {
+        const auto [widget, at] = somewhere();
+        say("press", widget);
+        const Qt::KeyboardModifiers with = pick(8) == 0   ? Qt::ControlModifier
+                                           : pick(8) == 0 ? Qt::ShiftModifier
+                                                          : Qt::NoModifier;
+        switch (pick(8)) {
+        case 0:
+            return QTest::mouseDClick(widget, Qt::LeftButton, with, at);
+        case 1: {
+            QContextMenuEvent menu(QContextMenuEvent::Mouse, at, widget->mapToGlobal(at));
+            QApplication::sendEvent(widget, &menu);
+            return;
+        }
+        default:
+            return QTest::mouseClick(widget, Qt::LeftButton, with, at);
+        }
+    }
+    void drag_at_random() {
+        const auto [widget, at] = somewhere();
+        const QPointer<QWidget> there = widget;
+        say("drag", widget);
+        const auto far = [&] { return static_cast<int>(pick(400)) - 200; };
+        const QPoint to = at + QPoint(far(), far());
+        QTest::mousePress(widget, Qt::LeftButton, {}, at);
+        for (int i = 1; i <= 3 && there; ++i) {
+            const QPointF here = QPointF(at) + QPointF(to - at) * (i / 3.0);
+            QMouseEvent move(QEvent::MouseMove, here, there->mapToGlobal(here), Qt::NoButton, Qt::LeftButton, {});
+            QApplication::sendEvent(there, &move);
+        }
+        if (there) QTest::mouseRelease(there, Qt::LeftButton, {}, to);
+    }
+    void turn_wheel_at_random() {
+        const auto [widget, at] = somewhere();
+        say("wheel", widget);
+        QWheelEvent wheel(at, widget->mapToGlobal(at), {}, {0, pick(2) == 0 ? 120 : -120}, Qt::NoButton,
+                          pick(4) == 0 ? Qt::ControlModifier : Qt::NoModifier, Qt::NoScrollPhase, false);
+        QApplication::sendEvent(widget, &wheel);
+    }
+    void key_at_random() {
+        QWidget* focus = QApplication::activePopupWidget() ? QApplication::activePopupWidget()->focusWidget()
+                                                           : window_->focusWidget();
+        if (!focus) focus = window_.get();
+        say("key", focus);
+        if (pick(3) == 0) {
+            const Key& key = all_keys()[pick(all_keys().size())];
+            if (key.reach != Key::Reach::Window) return;
+            const QStringList each = QString(key.keys).split(' ');
+            const QKeySequence sequence(each[static_cast<qsizetype>(pick(static_cast<size_t>(each.size())))]);
+            what_ += " " + sequence.toString().toStdString();
+            if (!sequence.isEmpty() && !QApplication::activePopupWidget()) QTest::keySequence(window_.get(), sequence);
+            return;
+        }
+        constexpr Qt::Key plain[] = {Qt::Key_Tab,  Qt::Key_Backtab, Qt::Key_Return, Qt::Key_Escape, Qt::Key_Up,
+                                     Qt::Key_Down, Qt::Key_Left,    Qt::Key_Right,  Qt::Key_Space,  Qt::Key_Delete,
+                                     Qt::Key_Home, Qt::Key_End,     Qt::Key_A,      Qt::Key_B,      Qt::Key_L,
+                                     Qt::Key_1,    Qt::Key_C,       Qt::Key_F,      Qt::Key_R};
+        QTest::keyClick(focus, plain[pick(std::size(plain))]);
+    }
+    void step(int number) {
+        if (number % 150 == 0) fill_feeder();
+        if (number % 200 == 0)
+            asked_.answer = std::array{Comes::OnTime, Comes::Late, Comes::Twice, Comes::Never}[pick(4)];
+        const auto began = std::chrono::steady_clock::now();
+        switch (pick(10)) {
+        case 0:
+            drag_at_random();
+            break;
+        case 1:
+            turn_wheel_at_random();
+            break;
+        case 2:
+        case 3:
+        case 4:
+            key_at_random();
+            break;
+        default:
+            press_at_random();
+        }
+        QApplication::processEvents();
+        const auto took = std::chrono::steady_clock::now() - began;
+        const auto ms = std::chrono::duration_cast<std::chrono::milliseconds>(took);
+        longest_ = std::max(longest_, ms);
+        constexpr std::chrono::milliseconds slow{100};
+        if (ms > slow) std::cout << "step " << number << ": " << what_ << ", " << ms.count() << " ms\n" << std::flush;
+    }
+    // With what is looked at meanwhile left out.
+    static std::string told(const Tray& tray) {
+        std::string out;
+        for (const auto& document : tray.documents) {
+            out += document->id + ":" + document->name + "[";
+            for (const auto& page : document->pages) out += page->id + (page->dropped == Dropped::No ? " " : "- ");
+            out += "] ";
+        }
+        return out;
+    }
+};
+
+TEST_F(Monkey, WhateverIsPressedNothingFallsAndTheTrayIsWhatItsStepsSay) {
+    begin();
+    const int all = trials(400);
+    for (int i = 0; i < all; ++i) {
+        SCOPED_TRACE(i);
+        step(i);
+        if (HasFatalFailure()) return;
+    }
+    while (QWidget* sheet = QApplication::activePopupWidget()) sheet->close();
+    desk_->run.stop();
+    ASSERT_TRUE(wait([&] {
+        if (desk_->run.waiting().what != Waiting::For::Nothing) desk_->run.stop();
+        return at_rest() && !desk_->errands.at_work();
+    }));
+    const std::string now = told(desk_->tray.tray());
+    int steps = 0;
+    for (; desk_->tray.can_undo(); ++steps) desk_->tray.undo();
+    for (int i = 0; i < steps; ++i) desk_->tray.redo();
+    EXPECT_EQ(told(desk_->tray.tray()), now) << "all of it undone and done again";
+    for (const auto& document : desk_->tray.tray().documents)
+        for (const auto& page : document->pages)
+            EXPECT_TRUE(std::filesystem::exists(base_ / "tray" / page->original.file)) << page->id;
+    start_recorded();
+    EXPECT_EQ(told(desk_->tray.tray()), now) << "and kept";
+    std::cout << all << " steps, " << steps << " of them in the tray's history; the longest took " << longest_.count()
+              << " ms\n";
+}
+
+}
+}
+
+#include "monkey_test.moc"
