@@ -192,6 +192,9 @@ TEST_F(Monkey, WhateverIsPressedNothingFallsAndTheTrayIsWhatItsStepsSay) {
     desk_->run.stop();
     ASSERT_TRUE(wait([&] {
         if (desk_->run.waiting().what != Waiting::For::Nothing) desk_->run.stop();
+        if (desk_->places_used.asks()) desk_->places_used.give_up();
+        if (desk_->passwords.asked()) desk_->passwords.give_up();
+        desk_->reading.stop();
         return at_rest() && !desk_->errands.at_work();
     }));
     const std::string now = told(desk_->tray.tray());

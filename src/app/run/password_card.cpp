@@ -90,9 +90,11 @@ void PasswordCard::refresh() {
     kept_->setChecked(false);
     for (QLineEdit* each : {open_, owner_}) each->setEchoMode(QLineEdit::Password);
     say_wrong(question->wrong);
+    use_->setMinimumWidth(0);
     use_->setText(protects                                        ? tr("Save protected")
                   : question->what == PasswordKeeper::For::Server ? tr("Sign in")
                                                                   : tr("Open it"));
+    use_->setMinimumWidth(use_->sizeHint().width());
 }
 
 void PasswordCard::say_wrong(const QString& words) {

@@ -218,7 +218,7 @@ bool PhraseSheet::holds_something_typed() const {
 QString PhraseSheet::asked_by(const std::function<QString()>& dialog) {
     const QPointer<PhraseSheet> here(this);
     hide();
-    const QString chosen = dialog();
+    QString chosen = dialog();
     if (here) show();
     return chosen;
 }
