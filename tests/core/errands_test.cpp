@@ -81,7 +81,7 @@ TEST(Mail, WhatIsNoAddressOrNoFileIsNamed) {
     for (const char* wrong :
          {"keeper", "@b", "a@", "a b@c", "x <a@b", "a@b, c@d", "a@b\r\nBcc: c@d", "",
           "Office <o@example.org>\r\nBcc: <x@example.net>", "Office <o@example.org>\nBcc: x@example.net",
-          "all: a@b, c@d;", "<a@b> <c@d>", "a@b (Bcc: c@d)", "a@b\x7f"}) {
+          "Office <o@example.org> and more", "all: a@b, c@d;", "<a@b> <c@d>", "a@b (Bcc: c@d)", "a@b\x7f"}) {
         const auto checked = check_addresses({"good@example.org", wrong});
         ASSERT_FALSE(checked) << wrong;
         EXPECT_NE(checked.error().sentence.find(std::string("\"") + wrong + "\""), std::string::npos);

@@ -310,18 +310,6 @@ TEST_F(Sane, ASilenceIsToldAndTheScanGoesOn) {
     }
     EXPECT_TRUE(told);
     EXPECT_EQ(scanner->silent_for(), 0ms) << "all is well again";
-    request.area = {};
-    request.dpi = 1200; // some minutes at this pace
-    std::stop_source stop;
-    const std::jthread stopping([&](const std::stop_token& over) {
-        while (!over.stop_requested() && scanner->silent_for() == 0ms) std::this_thread::yield();
-        stop.request_stop();
-    });
-    RasterSink sink;
-    const auto done = scan(sink, stop.get_token());
-    ASSERT_FALSE(done);
-    EXPECT_EQ(done.error().kind, ErrorKind::Stopped);
-    EXPECT_EQ(scanner->silent_for(), 0ms);
 }
 
 TEST_F(Sane, CapabilitiesComeFromTheOptions) {

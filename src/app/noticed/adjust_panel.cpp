@@ -123,12 +123,9 @@ void AdjustPanel::make_tone() {
         connect(button, &QPushButton::clicked, this, [this, i] {
             const PagePtr page = choice_.current();
             if (!page) return;
-            const Ink wanted = static_cast<Ink>(i);
-            change(
-                [&](Recipe& recipe) {
-                    recipe.ink = wanted > page->original.ink ? std::optional(wanted) : std::nullopt;
-                },
-                tr("colour mode"));
+            const auto wanted =
+                static_cast<Ink>(i) > page->original.ink ? std::optional(static_cast<Ink>(i)) : std::nullopt;
+            change([&](Recipe& recipe) { recipe.ink = wanted; }, tr("colour mode"));
         });
         row->addWidget(button, 1);
         inks_.append(button);
@@ -322,11 +319,9 @@ void AdjustPanel::refresh() {
     crop_box_->setVisible(crop_button_->isChecked());
     swatch_->setVisible(a.drop_colour.has_value());
     if (a.drop_colour)
-        swatch_->setStyleSheet(QString("background: rgb(%1,%2,%3); border: 1px solid %4; border-radius: 3px;")
-                                   .arg(a.drop_colour->red)
-                                   .arg(a.drop_colour->green)
-                                   .arg(a.drop_colour->blue)
-                                   .arg(theme::colours().hairline.name()));
+        swatch_->setStyleSheet(QString("background: %1; border: 1px solid %2; border-radius: 3px;")
+                                   .arg(QColor(a.drop_colour->red, a.drop_colour->green, a.drop_colour->blue).name(),
+                                        theme::colours().hairline.name()));
     for (SliderRow* row : rows_) {
         if (row->field().value == &Adjust::drop_reach) row->setEnabled(a.drop_colour.has_value());
         if (row->field().value == &Adjust::cast) row->setEnabled(page->original.ink == Ink::Colour);
@@ -388,16 +383,13 @@ void AdjustPanel::open_same_sheet() {
     const QString from = choice_.current_id();
     const PageIds chosen = choice_.chosen(), document = choice_.pages_of_document();
     const auto all = page_ids(tray_.tray());
-    const auto others = [](size_t count) { return count == 1 ? tr("1 page") : tr("%1 pages").arg(count); };
-    if (chosen.size() > 1)
-        sheet->add_row(tr("chosen pages"), others(chosen.size() - 1), false,
-                       [this, from, chosen] { edits_.do_the_same(from, chosen); });
-    if (document.size() > 1)
-        sheet->add_row(tr("this document"), others(document.size() - 1), false,
-                       [this, from, document] { edits_.do_the_same(from, document); });
-    if (all.size() > document.size())
-        sheet->add_row(tr("all pages"), others(all.size() - 1), false,
-                       [this, from, all] { edits_.do_the_same(from, PageIds(all.begin(), all.end())); });
+    const auto add = [&](const QString& words, const PageIds& pages) {
+        sheet->add_row(words, pages.size() == 2 ? tr("1 page") : tr("%1 pages").arg(pages.size() - 1), false,
+                       [this, from, pages] { edits_.do_the_same(from, pages); });
+    };
+    if (chosen.size() > 1) add(tr("chosen pages"), chosen);
+    if (document.size() > 1) add(tr("this document"), document);
+    if (all.size() > document.size()) add(tr("all pages"), PageIds(all.begin(), all.end()));
     sheet->add_row(tr("all that follow"), tr("into the ticket"), false,
                    [this, from] { edits_.do_the_same_from_now_on(from); });
     sheet->add_advice(tr("Tones, edges, cleaning and colour mode. Turning and cutting stay each page's own."));

@@ -35,7 +35,7 @@ FolderCard::FolderCard(SavePlaces& places, QWidget* parent) : QuestionCard("fold
 
 void FolderCard::refresh() {
     const bool was_asked = !isHidden();
-    setVisible(places_.asks());
+    appear(places_.asks());
     if (isHidden() || was_asked) return; // what is being typed stays for the next one
     QStringList used;
     for (const QString& folder : places_.used()) used.append(shown_folder(folder));

@@ -72,7 +72,7 @@ PasswordCard::PasswordCard(PasswordKeeper& keeper, QWidget* parent)
 void PasswordCard::refresh() {
     const PasswordKeeper::Question* question = keeper_.asked();
     for (QLineEdit* each : {open_, owner_}) (void)taken_from(*each);
-    setVisible(question != nullptr);
+    appear(question != nullptr);
     if (!question) return;
     const bool protects = question->what == PasswordKeeper::For::Protecting;
     words()->setText(protects

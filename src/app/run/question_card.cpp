@@ -2,6 +2,7 @@
 
 #include "app/theme/parts.h"
 
+#include <QApplication>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
@@ -27,6 +28,12 @@ QuestionCard::QuestionCard(const QString& name, QWidget* parent) : QFrame(parent
 }
 
 void QuestionCard::add_below(QWidget* widget) { left_->addWidget(widget); }
+
+void QuestionCard::appear(bool is_asked) {
+    QWidget* focus = QApplication::focusWidget();
+    if (!is_asked && focus && isAncestorOf(focus)) focus->clearFocus(); // else whatever comes next would get it
+    setVisible(is_asked);
+}
 
 // Before the window's own shortcut gets it.
 bool QuestionCard::event(QEvent* event) {

@@ -24,6 +24,8 @@ class QuestionCard : public QFrame {
     QPushButton* add_button(const QString& text, const char* name); // the one most will give
 
     virtual void give_up() = 0;
+    // Shows the card while something is asked. One that goes gives the focus to nobody else.
+    void appear(bool is_asked);
 
     bool event(QEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;

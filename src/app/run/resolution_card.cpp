@@ -32,7 +32,7 @@ void ResolutionCard::give_up() { files_.leave_unsized(); }
 
 void ResolutionCard::refresh() {
     const auto& files = files_.without_resolution();
-    setVisible(!files.isEmpty());
+    appear(!files.isEmpty());
     if (files.isEmpty()) return;
     const Incoming::Unsized& first = files.front();
     const QString size =

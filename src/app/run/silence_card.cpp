@@ -29,7 +29,7 @@ void SilenceCard::give_up() { scanners_.stop(); }
 void SilenceCard::refresh() {
     const std::chrono::seconds silent = scanners_.silent_for();
     if (silent.count() == 0) ask_from_ = {};
-    setVisible(silent.count() > 0 && silent >= ask_from_);
+    appear(silent.count() > 0 && silent >= ask_from_);
     if (isHidden()) return;
     const auto minutes = silent.count() / 60, seconds = silent.count() % 60;
     const QString time = minutes == 0 ? tr("%1 s").arg(seconds) : tr("%1 min %2 s").arg(minutes).arg(seconds);

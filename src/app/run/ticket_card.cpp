@@ -22,7 +22,7 @@ void TicketCard::give_up() { tickets_.refuse_asked(); }
 
 void TicketCard::refresh() {
     const auto& asked = tickets_.asked();
-    setVisible(asked.has_value());
+    appear(asked.has_value());
     if (!asked) return;
     QString lines;
     for (const std::string& effect : effects_of(asked->ticket))

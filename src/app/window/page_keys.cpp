@@ -16,8 +16,8 @@ namespace {
 bool somebody_types() {
     const QWidget* focus = QApplication::focusWidget();
     // What takes letters, such as a list with an entry of its own, has an input method.
-    return (focus && focus->testAttribute(Qt::WA_InputMethodEnabled)) ||
-           qobject_cast<const QAbstractSpinBox*>(focus) || QApplication::activePopupWidget();
+    return (focus && focus->testAttribute(Qt::WA_InputMethodEnabled)) || qobject_cast<const QAbstractSpinBox*>(focus) ||
+           QApplication::activePopupWidget();
 }
 
 }
