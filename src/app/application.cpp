@@ -52,14 +52,22 @@ QLineEdit* entry_of(QWidget& widget) {
 
 }
 
+namespace {
+// A password is remembered nowhere, not even to be given back.
+bool is_secret(const QLineEdit& entry) {
+    return entry.echoMode() != QLineEdit::Normal || (entry.inputMethodHints() & Qt::ImhSensitiveData);
+}
+}
+
 bool Application::filter_typing(QWidget& widget, QEvent& event) {
     QLineEdit* entry = entry_of(widget);
     if (!entry) return false;
-    if (event.type() == QEvent::FocusIn || !entry->isModified()) widget.setProperty(stood_there, entry->text());
+    const QString holds = is_secret(*entry) ? QString() : entry->text();
+    if (event.type() == QEvent::FocusIn || !entry->isModified()) widget.setProperty(stood_there, holds);
     if (event.type() == QEvent::FocusIn) return false;
     const int key = static_cast<QKeyEvent&>(event).key();
     if (event.type() == QEvent::KeyPress && (key == Qt::Key_Return || key == Qt::Key_Enter))
-        widget.setProperty(stood_there, entry->text()); // it is taken
+        widget.setProperty(stood_there, holds); // it is taken
     if (key != Qt::Key_Escape) return false;
     const bool has_own = widget.property("own_escape").toBool();
     const QString before = widget.property(stood_there).toString();

@@ -141,6 +141,13 @@ TEST_F(Protect, APasswordIsAskedForAndStandsNowhere) {
     type(card, "password-owner", owner);
     QTest::keyClick(card->findChild<QLineEdit*>("password-owner"), Qt::Key_Return);
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
+    for (auto* each : card->findChildren<QLineEdit*>()) {
+        EXPECT_EQ(each->text(), "");
+        for (const QByteArray& name : each->dynamicPropertyNames()) {
+            const QString held = each->property(name.constData()).toString();
+            EXPECT_FALSE(held == open || held == owner) << name.constData();
+        }
+    }
     const std::string file = saved_.front().toStdString();
     EXPECT_EQ(run({"qpdf", "--requires-password", file}).status, 0);
     const auto shown = run({"qpdf", "--show-encryption", "--password=" + owner.toStdString(), file}).out;
