@@ -36,7 +36,7 @@ class Outside {
     // where all went as it was wished.
     using Done = Answer<Result<QString>>;
     using Printers = Answer<std::vector<PrinterSaid>>; // the usual one first; may be none
-    using Programs = Answer<std::vector<Program>>;     // likewise
+    using Programs = Answer<std::vector<Program>>;     // the usual one first; may be none
     virtual ~Outside() = default;
 
     // With the program of a desktop entry; empty: the usual one.

@@ -24,7 +24,7 @@ class QuestionCard : public QFrame {
     QPushButton* add_button(const QString& text, const char* name); // the one most will give
 
     virtual void give_up() = 0;
-    // Shows the card while something is asked. One that goes gives the focus to nobody else.
+    // Shows or hides the card. If the focus is in it when it is hidden, no other widget receives the focus.
     void appear(bool is_asked);
 
     bool event(QEvent* event) override;
