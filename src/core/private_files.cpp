@@ -5,6 +5,9 @@
 #include <unistd.h>
 
 #include <cerrno>
+#include <cstdio>
+#include <cstdlib>
+#include <string>
 
 namespace fs = std::filesystem;
 
@@ -49,6 +52,25 @@ std::error_code make_private_file(const fs::path& file) {
     close_to_others(descriptor);
     ::close(descriptor);
     return {};
+}
+
+std::error_code write_private_file(const fs::path& file, std::string_view bytes) {
+    std::error_code failure;
+    const fs::path target = fs::is_symlink(file, failure) ? fs::weakly_canonical(file, failure) : file;
+    std::string growing = target.string() + ".XXXXXX";
+    const int descriptor = ::mkostemp(growing.data(), O_CLOEXEC); // with mode 0600
+    if (descriptor < 0) return system_error();
+    std::error_code failed;
+    while (!bytes.empty() && !failed) {
+        const ssize_t written = ::write(descriptor, bytes.data(), bytes.size());
+        if (written < 0 && errno != EINTR) failed = system_error();
+        if (written > 0) bytes.remove_prefix(static_cast<size_t>(written));
+    }
+    if (!failed && ::fsync(descriptor) != 0) failed = system_error();
+    if (::close(descriptor) != 0 && !failed) failed = system_error();
+    if (!failed && ::rename(growing.c_str(), target.c_str()) != 0) failed = system_error();
+    if (failed) ::unlink(growing.c_str());
+    return failed;
 }
 
 }

@@ -6,6 +6,7 @@
 #pragma once
 
 #include <filesystem>
+#include <string_view>
 #include <system_error>
 
 namespace yelvin {
@@ -18,5 +19,9 @@ std::error_code make_private_folder(const std::filesystem::path& folder);
 // Makes an empty file with mode 0600, or closes an existing one of this user to others without changing what is in it.
 // SQLite gives its journals the mode of the database. Returns the error if the file does not exist afterwards.
 std::error_code make_private_file(const std::filesystem::path& file);
+
+// Writes the file with mode 0600, whole or not at all, into a folder that is there. An existing file is replaced, where
+// a symbolic link leads to it too. Returns the error if that failed; what was there is then as before.
+std::error_code write_private_file(const std::filesystem::path& file, std::string_view bytes);
 
 }

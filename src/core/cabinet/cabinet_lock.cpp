@@ -2,7 +2,6 @@
 
 #include <fcntl.h>
 #include <sys/file.h>
-#include <unistd.h>
 
 #include <cerrno>
 
@@ -27,19 +26,16 @@ Result<CabinetLock> CabinetLock::take_to_read(const std::filesystem::path& folde
     return shared(::open((folder / lock_file).c_str(), O_RDONLY | O_CLOEXEC));
 }
 
-CabinetLock::~CabinetLock() {
-    if (descriptor_ >= 0) ::close(descriptor_);
-}
-
 Result<void> CabinetLock::take_alone() {
-    if (descriptor_ < 0 || ::flock(descriptor_, LOCK_EX | LOCK_NB) == 0 || errno != EWOULDBLOCK) return {};
-    ::flock(descriptor_, LOCK_SH | LOCK_NB); // a change that fails may have lost the shared one
+    if (held_.descriptor() < 0 || ::flock(held_.descriptor(), LOCK_EX | LOCK_NB) == 0 || errno != EWOULDBLOCK)
+        return {};
+    ::flock(held_.descriptor(), LOCK_SH | LOCK_NB); // a change that fails may have lost the shared one
     return fail(ErrorKind::Busy, "The cabinet is damaged, and another program has it open. Close that program, then "
                                  "start again; the cabinet is then rebuilt.");
 }
 
 void CabinetLock::share() {
-    if (descriptor_ >= 0) ::flock(descriptor_, LOCK_SH | LOCK_NB);
+    if (held_.descriptor() >= 0) ::flock(held_.descriptor(), LOCK_SH | LOCK_NB);
 }
 
 }

@@ -5,9 +5,9 @@
 #pragma once
 
 #include "core/error.h"
+#include "core/held_lock.h"
 
 #include <filesystem>
-#include <utility>
 
 namespace yelvin {
 
@@ -19,21 +19,15 @@ class CabinetLock {
     // Shares the lock without creating its file, for a reader that changes nothing. If the file does not exist, nobody
     // has opened the cabinet for writing, and there is nothing to lock. Errors: Busy, as for take().
     static Result<CabinetLock> take_to_read(const std::filesystem::path& folder);
-    CabinetLock(CabinetLock&& other) noexcept : descriptor_(std::exchange(other.descriptor_, -1)) {}
-    CabinetLock& operator=(CabinetLock&& other) noexcept {
-        std::swap(descriptor_, other.descriptor_);
-        return *this;
-    }
-    ~CabinetLock();
 
     // Takes the lock alone. Errors: Busy, others have the cabinet open; the lock is shared as before.
     Result<void> take_alone();
     void share();
 
   private:
-    explicit CabinetLock(int descriptor) : descriptor_(descriptor) {}
+    explicit CabinetLock(int descriptor) : held_(descriptor) {}
     static Result<CabinetLock> shared(int descriptor);
-    int descriptor_ = -1;
+    HeldLock held_;
 };
 
 }

@@ -6,7 +6,6 @@
 
 #include <fcntl.h>
 #include <sys/file.h>
-#include <unistd.h>
 
 #include <cerrno>
 #include <cstring>
@@ -31,10 +30,6 @@ Result<StoreLock> StoreLock::take(const fs::path& folder, const char* name) {
                     fmt::format("Another Yelvin has the out tray in {} open. Use its window, or close it first.",
                                 folder.string()));
     return lock;
-}
-
-StoreLock::~StoreLock() {
-    if (descriptor_ >= 0) ::close(descriptor_);
 }
 
 }

@@ -2,9 +2,9 @@
 #pragma once
 
 #include "core/error.h"
+#include "core/held_lock.h"
 
 #include <filesystem>
-#include <utility>
 
 namespace yelvin {
 
@@ -12,13 +12,10 @@ class StoreLock {
   public:
     // Makes the folder where it is not there. Errors: Busy where another program has the store; NotWritable.
     static Result<StoreLock> take(const std::filesystem::path& folder, const char* name = "lock");
-    StoreLock(StoreLock&& other) noexcept : descriptor_(std::exchange(other.descriptor_, -1)) {}
-    StoreLock& operator=(StoreLock&&) = delete;
-    ~StoreLock();
 
   private:
-    explicit StoreLock(int descriptor) : descriptor_(descriptor) {}
-    int descriptor_;
+    explicit StoreLock(int descriptor) : held_(descriptor) {}
+    HeldLock held_;
 };
 
 }
