@@ -9,6 +9,7 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QScrollArea>
+#include <QTextDocument>
 
 namespace yelvin::test {
 namespace {
@@ -37,19 +38,29 @@ class WordsShown : public Window {
         return widget.objectName() + " \"" + text + "\" " + QString("%1 x %2").arg(widget.width()).arg(widget.height());
     }
 
+    // The room that rich text needs, as Qt lays it out.
+    static QSizeF rich_size(const QLabel& label, int across) {
+        QTextDocument laid_out;
+        laid_out.setDefaultFont(label.font());
+        laid_out.setDocumentMargin(0);
+        laid_out.setHtml(label.text());
+        if (label.wordWrap()) laid_out.setTextWidth(across);
+        return {laid_out.idealWidth(), laid_out.size().height()};
+    }
     static QString wrong_with(const QLabel& label) {
         const QString text = label.text();
         if (text.isEmpty() || is_shortened(text, label)) return {};
         const QMargins margins = label.contentsMargins();
         const int across = label.width() - margins.left() - margins.right() - 2 * label.margin();
         const int down = label.height() - margins.top() - margins.bottom();
-        if (label.wordWrap()) {
-            const QRect needed = label.fontMetrics().boundingRect(QRect(0, 0, across, 10000), Qt::TextWordWrap, text);
-            const bool rich = Qt::mightBeRichText(text);
-            return rich || (needed.height() <= down + 2 && needed.width() <= across + 1) ? QString() : "is cut off";
-        }
-        return Qt::mightBeRichText(text) || label.fontMetrics().horizontalAdvance(text) <= across + 1 ? QString()
-                                                                                                      : "is cut off";
+        const bool is_rich =
+            label.textFormat() == Qt::RichText || (label.textFormat() == Qt::AutoText && Qt::mightBeRichText(text));
+        QSizeF needed(label.fontMetrics().horizontalAdvance(text), 0);
+        if (is_rich)
+            needed = rich_size(label, across);
+        else if (label.wordWrap())
+            needed = label.fontMetrics().boundingRect(QRect(0, 0, across, 10000), Qt::TextWordWrap, text).size();
+        return needed.height() <= down + 2 && needed.width() <= across + 1 ? QString() : "is cut off";
     }
     static QString wrong_with(const QAbstractButton& button) {
         if (button.text().isEmpty() || is_shortened(button.text(), button)) return {};
@@ -65,12 +76,16 @@ class WordsShown : public Window {
         return needed + mark <= button.width() + 1 ? QString() : "is cut off";
     }
 
-    // Everything in it that says something; how many there were.
-    int look_through(const QWidget& sheet, const QString& where) {
-        QApplication::processEvents();
+    struct Looked {
         int seen = 0;
+        QStringList wrong;
+    };
+    // Everything in it that says something.
+    static Looked looked_through(const QWidget& sheet) {
+        QApplication::processEvents();
+        Looked out;
         const auto tell = [&](const QWidget& widget, const QString& text, const QString& wrong) {
-            if (!wrong.isEmpty()) ADD_FAILURE() << qPrintable(where + ": " + named(widget, text) + " " + wrong);
+            if (!wrong.isEmpty()) out.wrong.append(named(widget, text) + " " + wrong);
         };
         for (const auto* widget : sheet.findChildren<QWidget*>()) {
             if (!widget->isVisible() || widget->window() != sheet.window()) continue;
@@ -88,24 +103,48 @@ class WordsShown : public Window {
             } else {
                 continue;
             }
-            ++seen;
+            ++out.seen;
             const QRect at(widget->mapTo(&sheet, QPoint(0, 0)), widget->size());
             if (!text.isEmpty() && !scrolls(*widget) && !sheet.rect().contains(at)) tell(*widget, text, "is outside");
         }
-        return seen;
+        return out;
     }
-    // WCAG 2.1, 4.1.2: whoever hears the screen instead of seeing it is told what each control is.
-    static void listen_to(const QWidget& all, const QString& where) {
+    int look_through(const QWidget& sheet, const QString& where) {
+        const Looked looked = looked_through(sheet);
+        EXPECT_TRUE(looked.wrong.isEmpty()) << qPrintable(where + ": " + looked.wrong.join("\n"));
+        return looked.seen;
+    }
+    // WCAG 2.1, 4.1.2: whoever hears the screen instead of seeing it is told what each control is. What two controls
+    // of a kind are called alike tells nothing, unless what is said further of them differs.
+    static QStringList unheard(const QWidget& all) {
+        QStringList wrong, heard;
         for (auto* widget : all.findChildren<QWidget*>()) {
             const bool is_control = widget->isVisible() && widget->window() == all.window() &&
                                     (widget->focusPolicy() & Qt::TabFocus) != 0 && widget->isEnabled();
             const bool is_inside = qobject_cast<QAbstractSpinBox*>(widget->parentWidget()) != nullptr;
             if (!is_control || is_inside || qobject_cast<QScrollArea*>(widget)) continue;
             const QAccessibleInterface* told = QAccessible::queryAccessibleInterface(widget);
-            const QString name = told ? told->text(QAccessible::Name) : QString();
-            EXPECT_FALSE(name.trimmed().isEmpty()) << qPrintable(where) << ": " << widget->metaObject()->className()
-                                                   << " \"" << qPrintable(widget->objectName()) << "\" is not named";
+            QString name = told ? told->text(QAccessible::Name).trimmed() : QString();
+            // What stands before it is told too.
+            for (const auto& [label, relation] : told
+                                                     ? told->relations(QAccessible::Label)
+                                                     : QList<std::pair<QAccessibleInterface*, QAccessible::Relation>>{})
+                name = label->text(QAccessible::Name) + " " + name;
+            const QString which = QString("%1 \"%2\"").arg(widget->metaObject()->className(), widget->objectName());
+            if (name.isEmpty()) {
+                wrong.append(which + " is not named");
+                continue;
+            }
+            const QString said =
+                QString("%1 %2 %3").arg(widget->metaObject()->className(), name, told->text(QAccessible::Description));
+            if (heard.contains(said)) wrong.append(which + " is named as another one: " + said);
+            heard.append(said);
         }
+        return wrong;
+    }
+    static void listen_to(const QWidget& all, const QString& where) {
+        const QStringList wrong = unheard(all);
+        EXPECT_TRUE(wrong.isEmpty()) << qPrintable(where + ": " + wrong.join("\n"));
     }
     // The sheet that is open, which goes. It may cover the window, but is no larger.
     void look_at_sheet(const QString& where) {
@@ -179,6 +218,39 @@ TEST_F(WordsShown, InTheWindowItsSheetsAndTheCabinet) {
         EXPECT_GT(look_through(*window_, "the text" + at), 4);
         key("Alt+2");
     }
+}
+
+TEST_F(WordsShown, WhatIsWrongIsFound) {
+    QWidget sheet;
+    sheet.resize(300, 200);
+    const auto wrong_with_label = [&](const QString& text, bool wraps, QSize size) {
+        QLabel label(text, &sheet);
+        label.setWordWrap(wraps);
+        label.resize(size);
+        sheet.show();
+        label.show();
+        return looked_through(sheet).wrong.size();
+    };
+    const QString words = "As soon as its folder is there again";
+    for (const QString& text : {words, "<b>" + words + "</b>"}) {
+        EXPECT_EQ(wrong_with_label(text, false, {290, 20}), 0) << qPrintable(text);
+        EXPECT_EQ(wrong_with_label(text, false, {90, 20}), 1) << qPrintable(text) << " is cut off at its end";
+        EXPECT_EQ(wrong_with_label(text, true, {150, 80}), 0) << qPrintable(text);
+        EXPECT_EQ(wrong_with_label(text, true, {150, 14}), 1) << qPrintable(text) << " loses its second line";
+        EXPECT_EQ(wrong_with_label(text, false, {320, 20}), 1) << qPrintable(text) << " stands outside";
+    }
+    QLineEdit nameless(&sheet);
+    nameless.show();
+    EXPECT_EQ(unheard(sheet).size(), 1) << "a control without a name";
+    nameless.setAccessibleName("Page");
+    EXPECT_TRUE(unheard(sheet).isEmpty());
+    QLineEdit other(&sheet);
+    other.setAccessibleName("Page");
+    other.show();
+    EXPECT_EQ(unheard(sheet).size(), 1) << "two that are called alike";
+    other.setToolTip("the last one");
+    other.setAccessibleDescription("the last one");
+    EXPECT_TRUE(unheard(sheet).isEmpty());
 }
 
 }
