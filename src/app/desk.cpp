@@ -1,6 +1,7 @@
 #include "app/desk.h"
 
 #include "app/errands/system_outside.h"
+#include "app/models/copies_folder.h"
 #include "app/models/tray_folder.h"
 #include "app/secrets/system_keyring.h"
 
@@ -30,7 +31,7 @@ QString sending_folder(const DeskPlaces& where) { return QFileInfo(where.data).p
 }
 
 Desk::Desk(const DeskPlaces& where)
-    : places(where), last(places.settings), room(last), experience(last),
+    : places(where), last(places.settings, pools.keeping()), room(last), experience(last),
       scanners(messages, last, places.real_scanners ? Scanners::Look::ForRealOnes : Scanners::Look::OnlySimulated),
       tickets(messages, last, places.settings), glass(messages, last, scanners, tickets),
       next_scan(scanners, tickets, glass, experience), tray(messages, pools, tray_folder(places.data, last)),
@@ -48,25 +49,33 @@ Desk::Desk(const DeskPlaces& where)
       sending({messages, passwords, servers, pools}, sending_folder(places)),
       saving(
           {messages, tickets, experience, last, tray, names, reading, passwords, folders, places_used, papers, cabinet},
-          readers, pools),
-      errands({messages, last, tray, names, saving, pools, papers, sending, tickets},
+          readers, pools, places.crashed_before),
+      errands({messages, last, tray, names, saving, pools, papers, sending, tickets, folders},
               where.outside ? where.outside(pools)
                             : std::make_unique<SystemOutside>(own_folders(where), pools.errands())),
       renaming({messages, tray, edits, folders, papers, cabinet, names, saving, errands, pools}),
-      strip({messages, scanners, tickets, glass, next_scan, tray, choice}, readers, pools),
+      closing(saving, renaming), strip({messages, scanners, tickets, glass, next_scan, tray, choice}, readers, pools),
       run({messages, experience, scanners, tickets, glass, next_scan, tray, choice, pictures, looking}),
       stitching(messages, tray, choice, edits, run, pools),
-      at_once({messages, tickets, tray, looking, reading, saving, errands, run, papers}),
+      at_once({messages, tray, looking, reading, saving, errands, run, papers}),
       room_for_run({messages, scanners, tickets, folders, run}) {
+    pools.errands()([given_away = errands.outside().copies_folder().toStdString()] {
+        forget_old_copies(given_away);
+        forget_old_copies(folder_for_looks());
+    });
     pools.on_trouble = [this, here = on_thread_of(&messages)](const Error& error) {
         here([this, error] { messages.complain(error); });
     };
 }
 
 Desk::~Desk() {
-    // A file that was through at the last moment is known as saved, and stands in the cabinet.
+    at_once.hand_over();
+    tray.keep_what_is_left(); // now too, should something below not come to its end
+    last.keep_now();
+    // A file that was through at the last moment is known as saved or renamed, and stands in the cabinet.
     pools.end_saving();
     QCoreApplication::sendPostedEvents(&saving, QEvent::MetaCall);
+    QCoreApplication::sendPostedEvents(&renaming, QEvent::MetaCall);
     tray.keep_what_is_left();
     sending.stop();
     pools.stop();
@@ -75,11 +84,38 @@ Desk::~Desk() {
 void Desk::choose_fresh_tray() { yelvin::choose_fresh_tray(places.data, last); }
 
 WindowModels Desk::for_window() {
-    return {room,     messages,    experience, scanners,  tickets, glass,      next_scan,
-            tray,     choice,      kept,       pictures,  looking, edits,      files,
-            folders,  places_used, papers,     names,     reading, texts,      words,
-            search,   aloud,       passwords,  servers,   sending, saving,     errands,
-            renaming, strip,       run,        stitching, cabinet, in_cabinet, places.originals};
+    return {.room = room,
+            .messages = messages,
+            .scan = {.scanners = scanners,
+                     .tickets = tickets,
+                     .glass = glass,
+                     .next_scan = next_scan,
+                     .experience = experience,
+                     .strip = strip,
+                     .run = run,
+                     .incoming = files,
+                     .originals = places.originals},
+            .pages = {.tray = tray,
+                      .choice = choice,
+                      .kept = kept,
+                      .pictures = pictures,
+                      .looking = looking,
+                      .edits = edits,
+                      .stitching = stitching},
+            .text = {.reading = reading, .texts = texts, .words = words, .search = search, .aloud = aloud},
+            .files = {.folders = folders,
+                      .places = places_used,
+                      .papers = papers,
+                      .names = names,
+                      .passwords = passwords,
+                      .servers = servers,
+                      .sending = sending,
+                      .saving = saving,
+                      .errands = errands,
+                      .renaming = renaming,
+                      .keeper = cabinet,
+                      .search_cabinet = in_cabinet,
+                      .closing = closing}};
 }
 
 }

@@ -6,6 +6,7 @@
 #include "app/models/cabinet_keeper.h"
 #include "app/models/cabinet_search.h"
 #include "app/models/choice.h"
+#include "app/models/closing.h"
 #include "app/models/document_names.h"
 #include "app/models/errands.h"
 #include "app/models/experience.h"
@@ -36,11 +37,11 @@
 #include "app/models/scanning.h"
 #include "app/models/sending.h"
 #include "app/models/servers.h"
+#include "app/models/stitching.h"
 #include "app/models/strip_model.h"
 #include "app/models/text_choice.h"
 #include "app/models/text_search.h"
 #include "app/models/tickets.h"
-#include "app/stitch/stitching.h"
 
 namespace yelvin {
 
@@ -98,6 +99,7 @@ class Desk {
     Saving saving;
     Errands errands;
     Renaming renaming;
+    Closing closing;
     StripModel strip;
     Scanning run;
     Stitching stitching;

@@ -1,5 +1,6 @@
 #include "app/application.h"
 #include "app/demo.h"
+#include "app/end_watch.h"
 #include "app/errands/desktop_entry.h"
 #include "app/errands/stand_in.h"
 #include "app/models/tray_folder.h"
@@ -94,6 +95,7 @@ constexpr int another_tray = 1000; // an exit code: the person begins another ou
 
 int run_window(Application& application, const Arguments& arguments, const DeskPlaces& places,
                const QElapsedTimer& since_start) {
+    std::optional<EndWatch> end; // outlives all that may not come to its end
     const QString tray = tray_folder(places.data, LastChoices(places.settings));
     const auto one = OneWindow::become_or_hand_over(tray, arguments.wish, std::chrono::seconds(10));
     if (!one) return 0;
@@ -119,6 +121,7 @@ int run_window(Application& application, const Arguments& arguments, const DeskP
     if (arguments.prints_times) print_times(desk, since_start);
     window.fulfil(arguments.wish);
     const int status = QApplication::exec();
+    end.emplace(Closing::to_end, 0);
     application.set_messages(nullptr);
     return status;
 }

@@ -25,6 +25,7 @@ struct SaveOrder {
     std::optional<AddTo> add_to = {};                        // a PDF into which the pages go
     int first_stamp = 1;                                     // of the stamp's counter
     std::shared_ptr<const PaperWords> words = {};            // by which papers are known; null: the common ones
+    std::shared_ptr<void> closed = {}; // keeps pages that come in out of the document; may be null
     // Told on `here` instead of the queue's own: files besides those that the document is saved as.
     std::function<void(const Result<std::vector<MadeFile>>&)> aside = {};
 };

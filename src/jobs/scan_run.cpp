@@ -37,6 +37,7 @@ void ScanRun::sheet_begins(int sheet_of_job, bool back) {
 
 run::AddPage ScanRun::counted(Page page, std::chrono::steady_clock::time_point now) {
     const bool first = pages_.empty();
+    std::string follows = first ? std::string() : pages_.back();
     pages_.push_back(page.id);
     if (side_ == Side::Fronts) fronts_.push_back(page.id);
     if (side_ == Side::Backs) backs_.push_back(page.id);
@@ -45,7 +46,7 @@ run::AddPage ScanRun::counted(Page page, std::chrono::steady_clock::time_point n
     const double minutes = std::chrono::duration<double>(now - began_).count() / 60;
     constexpr int enough = 3;
     if (progress_.pages >= enough && minutes > 0) progress_.pages_a_minute = progress_.pages / minutes;
-    return {std::move(page), first && plan_.starts_document, first};
+    return {std::move(page), first && plan_.starts_document, first, std::move(follows)};
 }
 
 RunActions ScanRun::page_in(Page page, std::optional<int> sheets_waiting, std::chrono::steady_clock::time_point now) {
@@ -282,7 +283,7 @@ bool ScanRun::judge(const Tray& tray, RunActions& actions) {
     for (const std::string& id : pages_) {
         const auto at = in_tray.find(id);
         if (at == in_tray.end()) continue;
-        all = at->second->noticed;
+        all = at->second->noticed || at->second->left_alone;
         if (!all) break;
         ready.push_back(at->second);
     }

@@ -57,7 +57,8 @@ struct StartPass {
 struct AddPage { // to the out tray
     Page page;
     bool starts_document = false;
-    bool new_step = false; // one that can be undone; else it belongs to the step that the run began
+    bool new_step = false;    // one that can be undone; else it belongs to the step that the run began
+    std::string follows = {}; // the page of the run before it; empty: it is the first
 };
 struct ChangeTray {
     Tray tray;
@@ -107,6 +108,8 @@ class ScanRun {
     // Pages of the run have been noticed since: what the ticket's rules make of them. After the end too, until all of
     // them are; true then.
     bool judge(const Tray& tray, RunActions& actions);
+    // The page stays where judge() put it, whatever else the run brings.
+    bool is_decided(const std::string& page_id) const { return judged_.contains(page_id); }
 
     // ---- what the person says, while it waits; else nothing happens
 

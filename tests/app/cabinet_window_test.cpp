@@ -67,10 +67,11 @@ class CabinetWindow : public Window {
     }
     // Typed into the sheet that is open.
     void answer(const QString& words) {
-        QWidget* sheet = QApplication::activePopupWidget();
+        const QPointer<QWidget> sheet = QApplication::activePopupWidget();
         ASSERT_TRUE(sheet && sheet->focusWidget());
         QTest::keyClicks(sheet->focusWidget(), words);
         QTest::keyClick(sheet->focusWidget(), Qt::Key_Return);
+        ASSERT_TRUE(wait([&] { return !sheet || !sheet->isVisible(); })) << "what was typed was not taken";
         window_->activateWindow();
         ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
         ASSERT_TRUE(wait([&] { return calm(); }));

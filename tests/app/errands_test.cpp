@@ -284,8 +284,8 @@ TEST_F(ErrandsWindow, AScanIsSavedAtOnceAndCanBeTakenBack) {
     EXPECT_TRUE(offered.startsWith("Saved at once: ")) << qPrintable(offered);
     ASSERT_TRUE(QFileInfo::exists(saved_.front()));
     press("news-offer");
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().documents.front()->saved_as.empty(); })) << qPrintable(trouble_);
     EXPECT_FALSE(QFileInfo::exists(saved_.front()));
-    EXPECT_TRUE(desk_->tray.tray().documents.front()->saved_as.empty());
     EXPECT_EQ(desk_->tray.tray().page_count(), 1U) << "the page stays";
 }
 

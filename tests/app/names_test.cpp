@@ -1,14 +1,11 @@
 // Names and folders in the real window: chips, proposals, renaming after saving, folders that are gone or do not
 // answer.
+#include "app/silent_folder.h"
 #include "app/ticketbar/chip_row.h"
 #include "window_fixture.h"
 
 #include <QElapsedTimer>
 #include <QTimer>
-
-#include <fcntl.h>
-#include <sys/mount.h>
-#include <unistd.h>
 
 namespace fs = std::filesystem;
 
@@ -64,27 +61,6 @@ class Names : public Window {
         key("Ctrl+S");
         ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
     }
-};
-
-// A folder on a file system that never answers: one of ours that nobody serves.
-class SilentFolder {
-  public:
-    explicit SilentFolder(const fs::path& folder) : folder_(folder), device_(::open("/dev/fuse", O_RDWR | O_CLOEXEC)) {
-        fs::create_directory(folder);
-        const std::string how = "fd=" + std::to_string(device_) + ",rootmode=40000,user_id=0,group_id=0";
-        mounted_ = device_ >= 0 && ::mount("silent", folder.c_str(), "fuse", 0, how.c_str()) == 0;
-    }
-    ~SilentFolder() { answer(); }
-    bool is_there() const { return mounted_; }
-    void answer() { // whoever asked is let go, and the folder is an ordinary one again
-        if (device_ >= 0) ::close(std::exchange(device_, -1));
-        if (std::exchange(mounted_, false)) ::umount2(folder_.c_str(), MNT_DETACH);
-    }
-
-  private:
-    fs::path folder_;
-    int device_;
-    bool mounted_ = false;
 };
 
 TEST_F(Names, ANameIsBuiltFromChipsByKeyboard) {

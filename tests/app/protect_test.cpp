@@ -1,4 +1,5 @@
 // Protection, properties, stamps, further files and adding to a PDF, in the real window: with the mouse and by keys.
+#include "app/tray/add_sheet.h"
 #include "app/window_fixture.h"
 
 #include "app/models/password_keeper.h"
@@ -133,6 +134,11 @@ TEST_F(Protect, APasswordIsAskedForAndStandsNowhere) {
     const QString open = "xyzzy-Plover-7", owner = "Owner-Quux-42";
     key("Ctrl+S");
     QWidget* card = asked();
+    const QRect waits = tray().word_rect(document(), "waits for your answer");
+    ASSERT_FALSE(waits.isEmpty()) << "the document's tab says so";
+    QTest::mouseClick(&tray(), Qt::LeftButton, {}, waits.center());
+    EXPECT_EQ(QApplication::focusWidget(), card->findChild<QLineEdit*>("password-open"))
+        << "pressed, the card is gone to";
     type(card, "password-open", open);
     type(card, "password-owner", open);
     QTest::keyClick(card->findChild<QLineEdit*>("password-owner"), Qt::Key_Return);
@@ -141,6 +147,7 @@ TEST_F(Protect, APasswordIsAskedForAndStandsNowhere) {
     type(card, "password-owner", owner);
     QTest::keyClick(card->findChild<QLineEdit*>("password-owner"), Qt::Key_Return);
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
+    EXPECT_TRUE(tray().word_rect(document(), "waits for your answer").isEmpty());
     for (auto* each : card->findChildren<QLineEdit*>()) {
         EXPECT_EQ(each->text(), "");
         for (const QByteArray& name : each->dynamicPropertyNames()) {
@@ -347,17 +354,22 @@ TEST_F(Protect, PagesGoIntoAnotherProgramsPdf) {
     key("]"); // unsaved again
     ASSERT_TRUE(desk_->tray.tray().documents[0]->saved_as.empty());
     auto& strip = window_->tray_strip();
-    const auto open_adding = [&] {
+    const auto open_adding = [&]() -> QWidget* {
         strip.setFocus();
         QContextMenuEvent menu(QContextMenuEvent::Keyboard, {}, strip.mapToGlobal(QPoint(10, 10)));
         QApplication::sendEvent(&strip, &menu);
         press_row(sheet("page-sheet"), "add to a PDF …");
-        return sheet("add-sheet");
+        EXPECT_TRUE(sheet("add-sheet"));
+        // Where there is no window manager the next events close what a closing popup opened.
+        sheet("add-sheet")->close();
+        QApplication::processEvents();
+        come_back();
+        return open_add_sheet(desk_->saving, document().toStdString(), {}, &strip);
     };
     QWidget* adding = open_adding();
     type(adding, "add-file", "/nowhere.pdf");
     QTest::keyClick(adding->findChild<QLineEdit*>("add-file"), Qt::Key_Return);
-    EXPECT_EQ(adding->findChild<QLabel*>("add-wrong")->text(), "There is no such file.");
+    ASSERT_TRUE(wait([&] { return adding->findChild<QLabel*>("add-wrong")->text() == "There is no such file."; }));
     type(adding, "add-file", QString::fromStdString(foreign));
     auto* start = adding->findChild<QRadioButton*>("add-start");
     start->setFocus();

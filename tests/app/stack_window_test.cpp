@@ -110,7 +110,8 @@ TEST_F(Stack, DocumentsStartAtBlankSheets) {
 TEST_F(Stack, SeparatorsPrintedHereDivideAndName) {
     start();
     const QString pdf = QString::fromStdString(base_ / "separators.pdf");
-    ASSERT_TRUE(window_->write_separators(pdf, {"Top Lock", ""}));
+    window_->write_separators(pdf, {"Top Lock", ""});
+    ASSERT_TRUE(wait([&] { return QFileInfo::exists(pdf); }));
     const auto separator = [&](int page) { return StackSheet{{pdf.toStdString(), page}, {}}; };
     StackSheet turned = separator(1);
     turned.upside_down = true;

@@ -1,6 +1,7 @@
 #include "app/cabinet/cabinet_sheets.h"
 
 #include "app/cabinet/paper_words.h"
+#include "app/models/apart.h"
 #include "app/models/cabinet_keeper.h"
 #include "app/models/save_places.h"
 #include "app/theme/parts.h"
@@ -62,13 +63,21 @@ QLabel* add_wrong(PhraseSheet& sheet) {
     return wrong;
 }
 
-// Says so where there is none.
-bool is_there(const QString& folder, QLineEdit* edit, QLabel* wrong) {
-    if (!folder.isEmpty() && QFileInfo(folder).isDir()) return true;
-    wrong->setText(said("There is no such folder."));
-    wrong->show();
-    edit->setFocus();
-    return false;
+// `then`, while the sheet is open, with the folder that is typed; where there is none that is said.
+void when_there(PhraseSheet* sheet, QLineEdit* edit, QLabel* wrong, const std::function<void(const QString&)>& then) {
+    const QString folder = whole_path(edit->text());
+    const auto look = [folder]() -> Result<void> {
+        if (!folder.isEmpty() && QFileInfo(folder).isDir()) return {};
+        return fail(ErrorKind::Missing, said("There is no such folder.").toStdString());
+    };
+    const auto seen = [=](const Result<void>& there) {
+        if (!sheet->isVisible()) return; // given up
+        if (there) return then(folder);
+        wrong->setText(QString::fromStdString(there.error().sentence));
+        wrong->show();
+        edit->setFocus();
+    };
+    apart(sheet, "looking for a folder", look, seen, patience_with(folder.toStdString()));
 }
 
 }
@@ -103,10 +112,10 @@ PhraseSheet* open_move_sheet(CabinetKeeper& keeper, const std::vector<long long>
     auto* move = theme::button(said("Move"), theme::Kind::Main, "cabinet-use", sheet);
     sheet->add_widget(move);
     const auto use = [=, &keeper] {
-        const QString to = whole_path(folder->text());
-        if (!is_there(to, folder, wrong)) return;
-        sheet->close();
-        keeper.move(ids, to);
+        when_there(sheet, folder, wrong, [=, &keeper](const QString& to) {
+            sheet->close();
+            keeper.move(ids, to);
+        });
     };
     QObject::connect(move, &QPushButton::clicked, sheet, use);
     QObject::connect(folder, &QLineEdit::returnPressed, sheet, use);
@@ -171,12 +180,12 @@ PhraseSheet* open_take_in_sheet(CabinetKeeper& keeper, const QRect& anchor, QWid
     auto* take = theme::button(said("Take it in"), theme::Kind::Main, "cabinet-use", sheet);
     sheet->add_widget(take);
     const auto use = [=, &keeper] {
-        const QString from = whole_path(folder->text());
-        if (!is_there(from, folder, wrong)) return;
-        sheet->close();
-        keeper.take_folder(from, !read->isChecked()     ? Unread::Leave
-                                 : improve->isChecked() ? Unread::MakeSearchable
-                                                        : Unread::Read);
+        when_there(sheet, folder, wrong, [=, &keeper](const QString& from) {
+            sheet->close();
+            keeper.take_folder(from, !read->isChecked()     ? Unread::Leave
+                                     : improve->isChecked() ? Unread::MakeSearchable
+                                                            : Unread::Read);
+        });
     };
     QObject::connect(take, &QPushButton::clicked, sheet, use);
     QObject::connect(folder, &QLineEdit::returnPressed, sheet, use);

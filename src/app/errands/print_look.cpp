@@ -81,8 +81,7 @@ class PrintLook : public QWidget {
   public:
     PrintLook(const PrintLookModels& models, const QString& document_id, PhraseSheet* sheet)
         : QWidget(sheet), models_(models), document_(document_id.toStdString()), sheet_(sheet) {
-        for (const auto& document : models_.tray.tray().documents)
-            if (document->id == document_) pages_ = document->kept_pages();
+        if (const DocumentPtr document = document_at(models_.tray.tray(), document_)) pages_ = document->kept_pages();
         for (const PagePtr& page : pages_) {
             const auto& o = page->original;
             const auto size = developed_size(page->recipe, {o.width_px, o.height_px}, o.dpi);

@@ -1,5 +1,6 @@
 #include "app/models/at_once.h"
 
+#include "app/models/apart.h"
 #include "app/models/errands.h"
 #include "app/models/looking.h"
 #include "app/models/messages.h"
@@ -8,69 +9,119 @@
 #include "app/models/reading.h"
 #include "app/models/saving.h"
 #include "app/models/scanning.h"
-#include "app/models/tickets.h"
 
 #include <QFile>
 #include <QFileInfo>
 
 namespace yelvin {
 
+namespace {
+
+bool is_copied(const Ticket& ticket) {
+    const auto& errands = ticket.then.errands;
+    return ticket.then.print.as_copy && std::ranges::find(errands, Errand::Print) != errands.end();
+}
+
+bool contains(const std::vector<std::string>& pages, const PagePtr& page) {
+    return std::ranges::find(pages, page->id) != pages.end();
+}
+
+}
+
 AtOnce::AtOnce(const Around& around, QObject* parent) : QObject(parent), around_(around) {
     settle_.setSingleShot(true);
     settle_.setInterval(0); // what one event leads to is through
-    connect(&settle_, &QTimer::timeout, this, &AtOnce::finish);
-    connect(&around_.run, &Scanning::changed, this, &AtOnce::look);
-    connect(&around_.looking, &Looking::changed, this, &AtOnce::look);
-    connect(&around_.reading, &Reading::changed, this, &AtOnce::look);
+    connect(&settle_, &QTimer::timeout, this, &AtOnce::see);
+    connect(&around_.run, &Scanning::page_scanned, this, &AtOnce::take_page);
+    connect(&around_.run, &Scanning::run_ended, this, &AtOnce::end_run);
+    const auto again = [this] {
+        if (!runs_.empty()) settle_.start();
+    };
+    connect(&around_.tray, &OutTray::changed, this, again);
+    connect(&around_.looking, &Looking::changed, this, again);
+    connect(&around_.reading, &Reading::changed, this, again);
     connect(&around_.saving, &Saving::document_saved, this,
             [this](const QString& id, const QStringList& files) { say_saved(id, files); });
 }
 
-void AtOnce::look() {
-    const bool runs = around_.run.passing() || around_.run.waiting().what != Waiting::For::Nothing;
-    if (runs && !runs_) { // a run begins: the ticket that it began with decides
-        const Ticket& ticket = around_.tickets.ticket();
-        const auto& errands = ticket.then.errands;
-        copies_ = ticket.then.print.as_copy && std::ranges::find(errands, Errand::Print) != errands.end();
-        armed_ = ticket.save.at_once || copies_;
-        before_.clear();
-        for (const std::string& id : page_ids(around_.tray.tray())) before_.insert(id);
-    }
-    runs_ = runs;
-    if (armed_ && !runs_) settle_.start(0);
+void AtOnce::take_page(const QString& page_id, const Ticket& ticket) {
+    if (runs_.empty() || runs_.back().ended) runs_.emplace_back();
+    runs_.back().ticket = ticket; // changed after the first sheet, perhaps
+    runs_.back().pages.push_back(page_id.toStdString());
 }
 
-void AtOnce::finish() {
-    if (!armed_ || runs_) return;
-    constexpr int again_ms = 100; // not all that ends says so
-    if (around_.looking.in_work() > 0 || (!copies_ && around_.reading.at_work())) return settle_.start(again_ms);
-    armed_ = false;
-    std::vector<std::string> documents;
+void AtOnce::end_run() {
+    if (runs_.empty() || runs_.back().ended) return;
+    Run& run = runs_.back();
+    run.ended = true;
+    if (!run.ticket.save.at_once && !is_copied(run.ticket)) return runs_.pop_back();
+    std::vector<PagePtr> pages;
+    for (const std::string& id : run.pages)
+        if (const PagePtr page = around_.tray.page(id)) pages.push_back(page);
+    run.closed = around_.tray.keep_closed(pages);
+    settle_.start();
+}
+
+void AtOnce::hand_over() {
+    is_ending_ = true;
+    std::erase_if(runs_, [](const Run& run) { return is_copied(run.ticket); }); // nothing is printed any more
+    see();
+}
+
+void AtOnce::see() {
+    std::erase_if(runs_, [this](Run& run) { return is_through(run); });
+}
+
+bool AtOnce::is_through(Run& run) {
+    const bool copied = is_copied(run.ticket);
+    if (!copied && !run.ticket.save.at_once) return false; // as it is now; it has not ended
+    if (copied && !run.ended) return false;                // copies leave the tray together
     QStringList to_save;
+    bool all = run.ended;
     for (const auto& document : around_.tray.tray().documents) {
-        const bool of_run = std::ranges::any_of(document->kept_pages(),
-                                                [&](const PagePtr& page) { return !before_.contains(page->id); });
-        if (!of_run || !document->saved_as.empty()) continue;
-        documents.push_back(document->id);
+        const auto is_of_run = [&run](const PagePtr& page) { return contains(run.pages, page); };
+        if (!document->saved_as.empty() || run.begun.contains(document->id) ||
+            std::ranges::none_of(document->kept_pages(), is_of_run))
+            continue;
+        if (!is_complete(*document, run)) {
+            all = false;
+            continue;
+        }
+        run.begun.insert(document->id);
         to_save.append(QString::fromStdString(document->id));
     }
-    if (documents.empty()) return;
-    if (copies_) return copy(documents);
-    started_.insert(documents.begin(), documents.end());
-    around_.saving.save(to_save);
+    if (copied) {
+        for (const QString& id : to_save) copy(id.toStdString(), run.ticket.then.print);
+        return all;
+    }
+    for (const QString& id : to_save) started_.insert(id.toStdString());
+    if (!to_save.isEmpty()) around_.saving.save(to_save, run.ticket);
+    return all;
+}
+
+// No page comes to it or leaves it any more, and its pages are read, or are not going to be.
+bool AtOnce::is_complete(const Document& document, const Run& run) const {
+    const auto is_looked_at = [this](const std::string& id) { return !around_.looking.is_looking_at(id); };
+    if (run.ended && !std::ranges::all_of(run.pages, is_looked_at)) return false;
+    for (const PagePtr& page : document.pages) {
+        if (!is_looked_at(page->id)) return false;
+        if (run.ended || !contains(run.pages, page)) continue;
+        // While the run goes on, pages may come behind its last one, and what was not decided about may divide.
+        if (page->id == run.pages.back() || !around_.run.is_decided(page->id)) return false;
+    }
+    return is_ending_ || is_copied(run.ticket) || std::ranges::none_of(document.kept_pages(), [&](const PagePtr& page) {
+               return around_.reading.is_about_to_read(*page, run.ticket);
+           });
 }
 
 // Printed, then gone from the tray; undo brings the pages back.
-void AtOnce::copy(const std::vector<std::string>& documents) {
-    const PrintHow how = around_.tickets.ticket().then.print;
-    for (const std::string& id : documents) {
-        const auto printed = [this, id](const Result<QString>& done) {
-            if (!done) return around_.messages.complain(done.error());
-            around_.tray.edit(without_document(around_.tray.tray(), id), tr("copied"));
-            around_.messages.tell(done->isEmpty() ? tr("Copied; Ctrl+Z brings the pages back.") : *done);
-        };
-        around_.errands.print(id, how, {this, printed});
-    }
+void AtOnce::copy(const std::string& document_id, const PrintHow& how) {
+    const auto printed = [this, document_id](const Result<QString>& done) {
+        if (!done) return around_.messages.complain(done.error());
+        around_.tray.edit(without_document(around_.tray.tray(), document_id), tr("copied"));
+        around_.messages.tell(done->isEmpty() ? tr("Copied; Ctrl+Z brings the pages back.") : *done);
+    };
+    around_.errands.print(document_id, how, {this, printed});
 }
 
 void AtOnce::say_saved(const QString& document_id, const QStringList& files) {
@@ -86,14 +137,21 @@ void AtOnce::say_saved(const QString& document_id, const QStringList& files) {
 
 // The files go to the wastebasket, the document is unsaved again.
 void AtOnce::take_back(const QString& document_id, const QStringList& files) {
-    for (const QString& file : files) {
-        if (!QFileInfo::exists(file) || QFile::moveToTrash(file)) continue;
-        return around_.messages.complain(
-            tr("%1 could not be put into the wastebasket; it stays where it is.").arg(file));
-    }
-    around_.papers.forget_file(files.front());
-    around_.tray.change(with_document_saved(around_.tray.tray(), document_id.toStdString(), {}));
-    around_.messages.tell(tr("Taken back: the file is in the wastebasket, its pages are in the tray."));
+    const auto put_away = [files]() -> Result<void> {
+        for (const QString& file : files)
+            if (QFileInfo::exists(file) && !QFile::moveToTrash(file))
+                return fail(
+                    ErrorKind::NotWritable,
+                    tr("%1 could not be put into the wastebasket; it stays where it is.").arg(file).toStdString());
+        return {};
+    };
+    const auto then = [this, document_id, files](const Result<void>& done) {
+        if (!done) return around_.messages.complain(done.error());
+        around_.papers.forget_file(files.front());
+        around_.tray.change(with_document_saved(around_.tray.tray(), document_id.toStdString(), {}));
+        around_.messages.tell(tr("Taken back: the file is in the wastebasket, its pages are in the tray."));
+    };
+    apart(this, "taking a file back", put_away, then);
 }
 
 }

@@ -1,8 +1,10 @@
-// What a ticket may ask for beyond the scan: as soon as a run is in and read, its documents are saved, or printed as
-// copies, without another press. Both can be taken back.
+// What a ticket may ask for beyond the scan: the documents of a run are saved, or printed as copies, without another
+// press. Each is saved by the ticket that it was scanned with, as soon as it is complete and its own pages are read,
+// whatever is scanned meanwhile. Both can be taken back.
 #pragma once
 
 #include "core/ticket/ticket.h"
+#include "core/tray/tray.h"
 
 #include <QObject>
 #include <QStringList>
@@ -10,6 +12,7 @@
 
 #include <set>
 #include <string>
+#include <vector>
 
 namespace yelvin {
 
@@ -21,14 +24,12 @@ class Papers;
 class Reading;
 class Saving;
 class Scanning;
-class Tickets;
 
 class AtOnce : public QObject {
     Q_OBJECT
   public:
     struct Around {
         Messages& messages;
-        Tickets& tickets;
         OutTray& tray;
         Looking& looking;
         Reading& reading;
@@ -38,18 +39,29 @@ class AtOnce : public QObject {
         Papers& papers;
     };
     explicit AtOnce(const Around& around, QObject* parent = nullptr);
-    bool waits() const { return armed_; } // for a run, and for what is read of it
+    // As the program ends: what only waits to be read is given to saving, which goes on with it at the next start.
+    void hand_over();
 
   private:
+    struct Run {
+        Ticket ticket;                  // with which it scanned
+        std::vector<std::string> pages; // in the order in which they came
+        bool ended = false;
+        std::set<std::string> begun;  // documents that were handed to saving or printing
+        std::shared_ptr<void> closed; // its documents, once it has ended
+    };
     Around around_;
-    bool armed_ = false, runs_ = false, copies_ = false;
-    std::set<std::string> before_;  // documents' pages that are not of this run
+    std::vector<Run> runs_;         // the last one may be under way
     std::set<std::string> started_; // documents that were saved at once
     QTimer settle_;
 
-    void look();
-    void finish();
-    void copy(const std::vector<std::string>& documents);
+    void take_page(const QString& page_id, const Ticket& ticket);
+    void end_run();
+    void see();
+    bool is_through(Run& run); // after what can be done now was begun
+    bool is_complete(const Document& document, const Run& run) const;
+    bool is_ending_ = false;
+    void copy(const std::string& document_id, const PrintHow& how);
     void say_saved(const QString& document_id, const QStringList& files);
     void take_back(const QString& document_id, const QStringList& files);
 };

@@ -7,8 +7,11 @@
 
 namespace yelvin {
 
-// A new empty folder in `among`, which is made where it is missing. Those that are older than a week go: whoever was
-// given the files has them by then.
+// A new empty folder in `among`, which is made where it is missing.
 Result<std::filesystem::path> new_copies_folder(const std::filesystem::path& among);
+
+// Those in `among` that are older than a week go: whoever was given the files has them by then. Takes as long as there
+// is to be removed; on any thread.
+void forget_old_copies(const std::filesystem::path& among);
 
 }

@@ -1,6 +1,8 @@
 #include "app/models/errands.h"
 
+#include "app/models/apart.h"
 #include "app/models/document_names.h"
+#include "app/models/folders.h"
 #include "app/models/last_choices.h"
 #include "app/models/messages.h"
 #include "app/models/out_tray.h"
@@ -86,23 +88,18 @@ void Errands::take_saved(const QString& document_id, const QStringList& files, c
 // With what the separator and the paper say.
 std::vector<NamePart> Errands::filled(const std::string& document_id, const Ticket& ticket,
                                       const std::vector<NamePart>& parts) const {
-    for (const auto& document : around_.tray.tray().documents) {
-        const auto pages = document->kept_pages();
-        if (document->id != document_id || pages.empty()) continue;
-        return with_values(parts, around_.papers.values_of(*document, ticket));
-    }
-    return parts;
+    const DocumentPtr document = document_at(around_.tray.tray(), document_id);
+    if (!document || document->kept_pages().empty()) return parts;
+    return with_values(parts, around_.papers.values_of(*document, ticket));
 }
 
 Errands::Saved* Errands::saved_of(const std::string& document_id) {
     if (const auto at = saved_.find(document_id); at != saved_.end()) return &at->second;
     // Saved on an earlier day: its file is known, and nothing else.
-    for (const auto& document : around_.tray.tray().documents) {
-        const QString file = QString::fromStdString(document->saved_as);
-        if (document->id != document_id || file.isEmpty()) continue;
-        return &(saved_[document_id] = {{{file}, Ticket{}, QFileInfo(file).completeBaseName()}, {}});
-    }
-    return nullptr;
+    const DocumentPtr document = document_at(around_.tray.tray(), document_id);
+    if (!document || document->saved_as.empty()) return nullptr;
+    const QString file = QString::fromStdString(document->saved_as);
+    return &(saved_[document_id] = {{{file}, Ticket{}, QFileInfo(file).completeBaseName()}, {}});
 }
 
 void Errands::note_moved(const std::string& document_id, const QString& from, const QString& to) {
@@ -114,15 +111,19 @@ void Errands::note_moved(const std::string& document_id, const QString& from, co
     emit changed();
 }
 
+bool Errands::is_there(const QString& file) const {
+    const std::filesystem::path path = file.toStdString();
+    const FolderState state = around_.folders.of(path.parent_path());
+    return state.names && state.names->contains(path.stem().string());
+}
+
 bool Errands::has_files(const std::string& document_id) const { return !files_of(document_id).isEmpty(); }
 
 QStringList Errands::files_of(const std::string& document_id) const {
-    for (const auto& document : around_.tray.tray().documents) {
-        if (document->id != document_id || document->saved_as.empty()) continue;
-        const auto at = saved_.find(document_id);
-        return at != saved_.end() ? at->second.files : QStringList{QString::fromStdString(document->saved_as)};
-    }
-    return {};
+    const DocumentPtr document = document_at(around_.tray.tray(), document_id);
+    if (!document || document->saved_as.empty()) return {};
+    const auto at = saved_.find(document_id);
+    return at != saved_.end() ? at->second.files : QStringList{QString::fromStdString(document->saved_as)};
 }
 
 std::vector<ErrandState> Errands::of(const std::string& document_id) const {
@@ -179,7 +180,32 @@ void Errands::begin_next() {
                           .arg(errand_word(step.errand))
                           .toStdString()));
         });
-    carry_out(step, *saved, done);
+    look_at_files(step, saved->files, done);
+}
+
+// Elsewhere: they may lie on a share that does not answer.
+void Errands::look_at_files(const Step& step, const QStringList& files, const Outside::Done& done) {
+    using Sizes = std::vector<std::uintmax_t>;
+    const auto look = [files]() -> Result<Sizes> {
+        Sizes sizes;
+        for (const QString& file : files) {
+            const QFileInfo about(file);
+            if (!about.exists())
+                return fail(ErrorKind::Missing,
+                            tr("%1 is no longer where it was saved; save the document again.").arg(file).toStdString());
+            sizes.push_back(static_cast<std::uintmax_t>(about.size()));
+        }
+        return sizes;
+    };
+    const auto seen = [this, step, done](const Result<Sizes>& sizes) {
+        if (!sizes) return done(std::unexpected(sizes.error()));
+        Saved* saved = saved_of(step.document);
+        if (!saved) // put away since
+            return done(fail(ErrorKind::Missing, tr("The document is no longer in the out tray.").toStdString()));
+        saved->bytes = *sizes;
+        carry_out(step, *saved, done);
+    };
+    apart(this, "looking for saved files", look, seen, patience_with(files.front().toStdString()));
 }
 
 void Errands::record(const Step& step, const Result<QString>& how) {
@@ -198,11 +224,6 @@ void Errands::end(const Step& step, const Result<QString>& how) {
 }
 
 void Errands::carry_out(const Step& step, const Saved& saved, const Outside::Done& done) {
-    for (const QString& file : saved.files) {
-        if (QFileInfo::exists(file)) continue;
-        return done(fail(ErrorKind::Missing,
-                         tr("%1 is no longer where it was saved; save the document again.").arg(file).toStdString()));
-    }
     switch (step.errand) {
     case Errand::Open:
         return outside_->open({}, saved.files, done);
@@ -250,29 +271,29 @@ void Errands::print_chosen(const std::string& document_id, const PrintHow& how, 
 
 void Errands::print(const std::string& document_id, const PrintHow& how, Outside::Done then,
                     const std::vector<size_t>& which) {
-    for (const auto& document : around_.tray.tray().documents) {
-        if (document->id != document_id) continue;
-        const auto saved = saved_.find(document_id);
-        PrintJob job{saved != saved_.end() ? saved->second.title : around_.names.title_of(*document), how, {}, {}};
-        auto pages = document->kept_pages();
-        if (!which.empty()) {
-            const auto all = std::exchange(pages, {});
-            for (const size_t each : which)
-                if (each < all.size()) pages.push_back(all[each]); // some may have been dropped since
-        }
-        for (const PagePtr& page : pages) {
-            const auto& original = page->original;
-            const auto size = developed_size(page->recipe, {original.width_px, original.height_px}, original.dpi);
-            job.sizes.push_back({px_to_mm(size.width, original.dpi), px_to_mm(size.height, original.dpi)});
-        }
-        job.raster = [pages, folder = around_.tray.store_folder()](size_t page) -> Result<Raster> {
-            const auto original = read_original(folder, pages[page]->original);
-            if (!original) return std::unexpected(original.error());
-            return develop(*original, pages[page]->recipe);
-        };
-        return outside_->print(std::move(job), std::move(then));
+    const DocumentPtr document = document_at(around_.tray.tray(), document_id);
+    if (!document)
+        return then(fail(ErrorKind::Missing,
+                         tr("The document is no longer in the tray, so nothing was printed.").toStdString()));
+    const auto saved = saved_.find(document_id);
+    PrintJob job{saved != saved_.end() ? saved->second.title : around_.names.title_of(*document), how, {}, {}};
+    auto pages = document->kept_pages();
+    if (!which.empty()) {
+        const auto all = std::exchange(pages, {});
+        for (const size_t each : which)
+            if (each < all.size()) pages.push_back(all[each]); // some may have been dropped since
     }
-    then(fail(ErrorKind::Missing, tr("The document is no longer in the tray, so nothing was printed.").toStdString()));
+    for (const PagePtr& page : pages) {
+        const auto& original = page->original;
+        const auto size = developed_size(page->recipe, {original.width_px, original.height_px}, original.dpi);
+        job.sizes.push_back({px_to_mm(size.width, original.dpi), px_to_mm(size.height, original.dpi)});
+    }
+    job.raster = [pages, folder = around_.tray.store_folder()](size_t page) -> Result<Raster> {
+        const auto original = read_original(folder, pages[page]->original);
+        if (!original) return std::unexpected(original.error());
+        return develop(*original, pages[page]->recipe);
+    };
+    outside_->print(std::move(job), std::move(then));
 }
 
 // Done as soon as it is held for the way; the rest is the queue's.
@@ -308,15 +329,13 @@ void Errands::put_on_clipboard(const std::string& document_id, const Saved& save
     auto data = std::make_unique<QMimeData>();
     if (saved.ticket.then.clipboard == ClipboardAs::Text) {
         QStringList text;
-        for (const auto& document : around_.tray.tray().documents) {
-            if (document->id != document_id) continue;
-            for (const PagePtr& page : document->kept_pages()) {
-                const auto read = around_.tray.text_of(*page, joined(reading_languages(*page, saved.ticket)));
-                if (!read) continue;
-                const PageText put_right = text_for_file(*page, *read);
-                const size_t words = put_right.words().size();
-                if (words > 0) text.append(QString::fromStdString(running_text(put_right, 0, words - 1)));
-            }
+        const DocumentPtr document = document_at(around_.tray.tray(), document_id);
+        for (const PagePtr& page : document ? document->kept_pages() : std::vector<PagePtr>{}) {
+            const auto read = around_.tray.text_of(*page, joined(reading_languages(*page, saved.ticket)));
+            if (!read) continue;
+            const PageText put_right = text_for_file(*page, *read);
+            const size_t words = put_right.words().size();
+            if (words > 0) text.append(QString::fromStdString(running_text(put_right, 0, words - 1)));
         }
         if (text.isEmpty())
             return done(fail(ErrorKind::Missing,
@@ -338,10 +357,8 @@ Errands::MailSaid Errands::mail_said(const std::string& document_id) const {
     const auto at = saved_.find(document_id);
     if (at == saved_.end()) return {};
     double dpi = 0;
-    for (const auto& document : around_.tray.tray().documents) {
-        if (document->id != document_id) continue;
+    if (const DocumentPtr document = document_at(around_.tray.tray(), document_id))
         for (const PagePtr& page : document->kept_pages()) dpi = std::max<double>(dpi, page->original.dpi);
-    }
     return {Mailing::fits(at->second), static_cast<int>(Mailing::parted(at->second).size()),
             Mailing::fewer_dots(at->second, dpi)};
 }

@@ -15,6 +15,7 @@
 namespace yelvin {
 
 class DocumentNames;
+class Folders;
 class LastChoices;
 class Messages;
 class OutTray;
@@ -44,6 +45,7 @@ class Errands : public QObject {
         Papers& papers;
         Sending& sending;
         Tickets& tickets;
+        Folders& folders;
     };
     Errands(const Around& around, std::unique_ptr<Outside> outside, QObject* parent = nullptr);
 
@@ -56,6 +58,8 @@ class Errands : public QObject {
     // done once it is there.
     std::vector<ErrandState> of(const std::string& document_id) const;
     bool has_files(const std::string& document_id) const;
+    // As far as its folder has answered; waits for that a moment at most.
+    bool is_there(const QString& file) const;
     QStringList files_of(const std::string& document_id) const;
     void note_moved(const std::string& document_id, const QString& from, const QString& to); // a file of its
     // By hand, or once more. Ends with changed() at each step; a failure is said.
@@ -110,6 +114,7 @@ class Errands : public QObject {
     void begin_next();
     void record(const Step& step, const Result<QString>& how);
     void end(const Step& step, const Result<QString>& how);
+    void look_at_files(const Step& step, const QStringList& files, const Outside::Done& done);
     void carry_out(const Step& step, const Saved& saved, const Outside::Done& done);
     void send(const std::string& document_id, const Saved& saved, const Outside::Done& done);
     void put_on_clipboard(const std::string& document_id, const Saved& saved, const Outside::Done& done);

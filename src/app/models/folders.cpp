@@ -100,6 +100,15 @@ std::shared_ptr<Folders::Asked> Folders::begin(const Path& folder, bool make) {
     return asked;
 }
 
+bool Folders::wait_a_moment(Asked& asked) {
+    if (waited_ == waited_.zero()) QTimer::singleShot(0, this, [this] { waited_ = {}; });
+    const auto begun = std::chrono::steady_clock::now();
+    std::unique_lock lock(asked.mutex);
+    const bool answered = asked.answered.wait_for(lock, moment - waited_, [&] { return asked.state.has_value(); });
+    waited_ += std::chrono::steady_clock::now() - begun;
+    return answered;
+}
+
 void Folders::take(const Path& folder, const std::shared_ptr<Asked>& asked) {
     if (under_way_[folder] != asked) return; // taken already, or asked anew
     under_way_.erase(folder);
@@ -128,10 +137,7 @@ FolderState Folders::of(const Path& folder) {
     const bool is_asked = under_way_.contains(folder) && under_way_[folder];
     const bool was_good = known.state.is == FolderState::Is::Good;
     const auto asked = begin(folder, false);
-    if (!is_asked && !was_good) {
-        std::unique_lock lock(asked->mutex);
-        asked->answered.wait_for(lock, moment, [&] { return asked->state.has_value(); });
-    }
+    if (!is_asked && !was_good) wait_a_moment(*asked);
     const bool answered = [&] {
         const std::lock_guard lock(asked->mutex);
         return asked->state.has_value();
@@ -142,12 +148,7 @@ FolderState Folders::of(const Path& folder) {
 
 void Folders::wait_for(const Path& folder, const std::shared_ptr<Asked>& asked, Then then) {
     waiting_[folder].push_back(std::move(then));
-    bool answered = false;
-    {
-        std::unique_lock lock(asked->mutex);
-        answered = asked->answered.wait_for(lock, moment, [&] { return asked->state.has_value(); });
-    }
-    if (answered) return take(folder, asked);
+    if (wait_a_moment(*asked)) return take(folder, asked);
     // One that is silent already is not waited for again: it is told when it answers.
     if (known_[folder].state.is == FolderState::Is::Silent)
         QTimer::singleShot(moment, this, [this, folder] { tell(folder, known_[folder].state); });

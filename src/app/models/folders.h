@@ -30,7 +30,8 @@ class Folders : public QObject {
     Q_OBJECT
   public:
     using Path = std::filesystem::path;
-    // A local folder answers within a few milliseconds, so that is waited for; then one counts as silent.
+    // A local folder answers within a few milliseconds, so that is waited for: so long for all that one event of the
+    // window asks for together. After the limit a folder counts as silent.
     static constexpr std::chrono::milliseconds moment{25}, limit{4000};
     explicit Folders(QObject* parent = nullptr);
     ~Folders() override;
@@ -60,7 +61,10 @@ class Folders : public QObject {
     std::map<Path, std::shared_ptr<Asked>> under_way_;
     std::map<Path, std::vector<Then>> waiting_;
 
+    std::chrono::steady_clock::duration waited_{}; // by the event that is under way
+
     std::shared_ptr<Asked> begin(const Path& folder, bool make);
+    bool wait_a_moment(Asked& asked); // true: it has answered
     void take(const Path& folder, const std::shared_ptr<Asked>& asked);
     void tell(const Path& folder, const FolderState& answer);
     void wait_for(const Path& folder, const std::shared_ptr<Asked>& asked, Then then);

@@ -8,6 +8,7 @@ namespace yelvin {
 class CabinetKeeper;
 class CabinetSearch;
 class Choice;
+class Closing;
 class DocumentNames;
 class Errands;
 class Experience;
@@ -122,55 +123,128 @@ struct TextModels {
     Messages& messages;
 };
 
-// All of them, for what is put together of panels. A panel takes what it shows.
-struct WindowModels {
-    Room& room;
-    Messages& messages;
-    Experience& experience;
+// What would be scanned, and how.
+struct ScanModels {
     Scanners& scanners;
     Tickets& tickets;
     Glass& glass;
     NextScan& next_scan;
+    Experience& experience;
+    StripModel& strip;
+    Scanning& run;
+    Incoming& incoming;
+    QString originals; // the demo's drawings, a folder; may be empty
+};
+
+// The pages that are there.
+struct PagesModels {
     OutTray& tray;
     Choice& choice;
     KeptOriginals& kept;
     Pictures& pictures;
     Looking& looking;
     PageEdits& edits;
-    Incoming& files;
-    Folders& folders;
-    SavePlaces& places;
-    Papers& papers;
-    DocumentNames& names;
+    Stitching& stitching;
+};
+
+// Their words.
+struct WordsModels {
     Reading& reading;
     PageTexts& texts;
     TextChoice& words;
     TextSearch& search;
     ReadingAloud& aloud;
+};
+
+// What becomes of them: files, their names and places, and what happens with them.
+struct FilesModels {
+    Folders& folders;
+    SavePlaces& places;
+    Papers& papers;
+    DocumentNames& names;
     PasswordKeeper& passwords;
     Servers& servers;
     Sending& sending;
     Saving& saving;
     Errands& errands;
     Renaming& renaming;
-    StripModel& strip;
-    Scanning& run;
-    Stitching& stitching;
     CabinetKeeper& keeper;
     CabinetSearch& search_cabinet;
-    QString originals; // the demo's drawings, a folder; may be empty
+    Closing& closing;
+};
+
+// All of them, for what is put together of panels. A panel takes what it shows.
+struct WindowModels {
+    Room& room;
+    Messages& messages;
+    ScanModels scan;
+    PagesModels pages;
+    WordsModels text;
+    FilesModels files;
 
     TicketModels for_ticket() const {
-        return {tickets, scanners, glass,   next_scan, names,   choice,  errands,  passwords,
-                tray,    papers,   folders, places,    servers, sending, messages, reading};
+        return {.tickets = scan.tickets,
+                .scanners = scan.scanners,
+                .glass = scan.glass,
+                .next_scan = scan.next_scan,
+                .names = files.names,
+                .choice = pages.choice,
+                .errands = files.errands,
+                .passwords = files.passwords,
+                .tray = pages.tray,
+                .papers = files.papers,
+                .folders = files.folders,
+                .places = files.places,
+                .servers = files.servers,
+                .sending = files.sending,
+                .messages = messages,
+                .reading = text.reading};
     }
-    PageModels for_page() const { return {tray, choice, edits, pictures, looking, reading, words, tickets, run}; }
+    PageModels for_page() const {
+        return {.tray = pages.tray,
+                .choice = pages.choice,
+                .edits = pages.edits,
+                .pictures = pages.pictures,
+                .looking = pages.looking,
+                .reading = text.reading,
+                .words = text.words,
+                .tickets = scan.tickets,
+                .run = scan.run};
+    }
     TextModels for_text() const {
-        return {texts, words, search, aloud, tray, choice, pictures, reading, tickets, messages};
+        return {.texts = text.texts,
+                .words = text.words,
+                .search = text.search,
+                .aloud = text.aloud,
+                .tray = pages.tray,
+                .choice = pages.choice,
+                .pictures = pages.pictures,
+                .reading = text.reading,
+                .tickets = scan.tickets,
+                .messages = messages};
     }
     TrayModels for_tray() const {
-        return {tray,     choice, edits,  pictures, looking, reading, names,   experience, tickets,   saving,  errands,
-                scanners, run,    papers, renaming, places,  kept,    servers, sending,    passwords, messages};
+        return {.tray = pages.tray,
+                .choice = pages.choice,
+                .edits = pages.edits,
+                .pictures = pages.pictures,
+                .looking = pages.looking,
+                .reading = text.reading,
+                .names = files.names,
+                .experience = scan.experience,
+                .tickets = scan.tickets,
+                .saving = files.saving,
+                .errands = files.errands,
+                .scanners = scan.scanners,
+                .run = scan.run,
+                .papers = files.papers,
+                .renaming = files.renaming,
+                .places = files.places,
+                .kept = pages.kept,
+                .servers = files.servers,
+                .sending = files.sending,
+                .passwords = files.passwords,
+                .messages = messages};
     }
 };
 

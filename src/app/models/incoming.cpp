@@ -17,8 +17,8 @@ namespace yelvin {
 struct Incoming::Batch {
     std::filesystem::path store_folder;
     Ticket ticket;
-    int dpi_if_unknown = 0; // 0: pictures that do not say their resolution wait
-    bool first = true;      // no page of it is in the tray yet
+    int dpi_if_unknown = 0;     // 0: pictures that do not say their resolution wait
+    std::string last_page = {}; // of it in the tray; empty: none yet
 };
 
 Incoming::Incoming(Messages& messages, Tickets& tickets, OutTray& tray, Choice& choice, Looking& looking, Pools& pools,
@@ -81,14 +81,15 @@ void Incoming::take_in_file(const QString& file, const std::shared_ptr<Batch>& b
 // Words that it has already are kept as read, until somebody has them read anew.
 void Incoming::put_into_tray(const Original& original, const std::optional<TextLayer>& own, bool incomplete,
                              Batch& batch) {
-    const bool first = std::exchange(batch.first, false);
+    const bool first = batch.last_page.empty();
     Page made{new_id(), original};
     made.incomplete = incomplete;
     if (own) made.text.languages = {std::string(own_words)};
     const auto page = std::make_shared<const Page>(std::move(made));
     choice_.look_next_at(page->id);
-    tray_.add_page(page, first && tray_.next_page_starts_document(),
-                   first ? OutTray::Step::New : OutTray::Step::SameAsBefore, tr("add files"));
+    tray_.add_page(page, {first && tray_.next_page_starts_document(),
+                          first ? OutTray::Step::New : OutTray::Step::SameAsBefore, tr("add files"),
+                          std::exchange(batch.last_page, page->id)});
     if (own) tray_.keep_text(page, std::string(own_words), *own);
     looking_.look_at(page, batch.ticket);
     if (first) emit came_in();

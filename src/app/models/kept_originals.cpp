@@ -62,14 +62,14 @@ std::uint64_t KeptOriginals::bytes() const {
 bool KeptOriginals::take_back(const std::string& document_id, const std::filesystem::path& file, std::size_t pages) {
     if (document_id.empty() || !tray_.is_loaded()) return false;
     const QString name = QString::fromStdString(file.stem().string());
-    const auto same = [&](const DocumentPtr& each) { return each->id == document_id; };
     const Tray& now = tray_.tray();
-    if (const auto there = std::ranges::find_if(now.documents, same); there != now.documents.end()) {
+    if (const DocumentPtr there = document_at(now, document_id)) {
         messages_.tell(tr("%1 is in the tray already.").arg(name));
-        choice_.set_current(QString::fromStdString((*there)->pages.front()->id));
+        choice_.set_current(QString::fromStdString(there->pages.front()->id));
         return true;
     }
-    const auto kept = std::ranges::find_if(kept_, same, &KeptDocument::document);
+    const auto kept =
+        std::ranges::find_if(kept_, [&](const KeptDocument& each) { return each.document->id == document_id; });
     // A file that has other pages by now comes back as the file that it is.
     if (kept == kept_.end() || kept->document->kept_pages().size() != pages) return false;
     Document document = *kept->document;

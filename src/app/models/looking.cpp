@@ -34,6 +34,7 @@ void Looking::look_at(const PagePtr& page, const Ticket& ticket) {
     // The first pages from the glass tell how large files become; a stack is learnt from when it is saved, because
     // encoding would cost the feeder its pace.
     const bool learn = page->sheet == 0 && experience_.wants_sample_of(ticket);
+    under_way_.insert(page->id);
     work_begins();
     looker_->look_at(page, ticket, learn ? PageLooker::Learn::Size : PageLooker::Learn::No,
                      [this, id = page->id, ticket](const Result<LookedAt>& found) {
@@ -41,6 +42,7 @@ void Looking::look_at(const PagePtr& page, const Ticket& ticket) {
                              take(id, *found, ticket);
                          else
                              failed(id, found.error());
+                         under_way_.erase(under_way_.find(id));
                          work_ends();
                      });
 }
@@ -65,6 +67,7 @@ void Looking::leave_alone(const std::vector<std::string>& page_ids, const Error&
     }
     if (tray == tray_.tray()) return;
     tray_.change(tray);
+    for (const std::string& id : page_ids) emit looked_at(QString::fromStdString(id));
     messages_.complain(why);
 }
 

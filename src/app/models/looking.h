@@ -6,6 +6,7 @@
 #include <QObject>
 
 #include <memory>
+#include <set>
 
 namespace yelvin {
 
@@ -23,11 +24,13 @@ class Looking : public QObject {
     Looking(Messages& messages, OutTray& tray, Pictures& pictures, Experience& experience, Tickets& tickets,
             ReaderPool& readers, Pools& pools, bool crashed_before, QObject* parent = nullptr);
 
-    // Ends with looked_at(), unless the page is gone by then or cannot be read. The ticket decides what is corrected.
+    // Ends with looked_at(), unless the page is gone by then or its file cannot be read. The ticket decides what is
+    // corrected.
     void look_at(const PagePtr& page, const Ticket& ticket);
 
     // Pages being looked at, and files being taken in or put together: whatever ends with more to see.
     int in_work() const { return in_work_; }
+    bool is_looking_at(const std::string& page_id) const { return under_way_.contains(page_id); }
     void work_begins();
     void work_ends();
 
@@ -47,6 +50,7 @@ class Looking : public QObject {
     std::unique_ptr<PageLooker> looker_; // none without a store
     bool crashed_before_;
     int in_work_ = 0;
+    std::multiset<std::string> under_way_; // pages
 
     void look_at_rest(const Ticket& ticket);
     void take(const std::string& page_id, const LookedAt& found, const Ticket& ticket);

@@ -5,8 +5,6 @@
 #include "app/models/saving.h"
 #include "core/saving/file_name.h"
 
-#include <QFileInfo>
-
 #include <deque>
 #include <numeric>
 
@@ -20,15 +18,9 @@ std::uintmax_t mail_limit(const Ticket& ticket) {
     return static_cast<std::uintmax_t>(ticket.then.mail.limit_mb * mega);
 }
 
-std::vector<std::uintmax_t> sizes_of(const QStringList& files) {
-    std::vector<std::uintmax_t> sizes;
-    for (const QString& file : files) sizes.push_back(static_cast<std::uintmax_t>(QFileInfo(file).size()));
-    return sizes;
-}
-
-std::uintmax_t mail_bytes(const QStringList& files) {
+std::uintmax_t mail_bytes(const SavedFiles& saved) {
     std::uintmax_t bytes = 0;
-    for (const std::uintmax_t size : sizes_of(files)) bytes += bytes_in_mail(size);
+    for (const std::uintmax_t size : saved.bytes) bytes += bytes_in_mail(size);
     return bytes;
 }
 
@@ -46,15 +38,15 @@ MailDraft draft_of(const SavedFiles& saved, const std::vector<size_t>& files, si
 
 }
 
-bool Mailing::fits(const SavedFiles& saved) { return mail_bytes(saved.files) <= mail_limit(saved.ticket); }
+bool Mailing::fits(const SavedFiles& saved) { return mail_bytes(saved) <= mail_limit(saved.ticket); }
 
 std::vector<std::vector<size_t>> Mailing::parted(const SavedFiles& saved) {
-    return parted_into_mails(sizes_of(saved.files), mail_limit(saved.ticket));
+    return parted_into_mails(saved.bytes, mail_limit(saved.ticket));
 }
 
 std::optional<int> Mailing::fewer_dots(const SavedFiles& saved, double dpi) {
     if (is_made_of_words(saved.ticket.make.format)) return std::nullopt;
-    const auto bytes = static_cast<double>(mail_bytes(saved.files));
+    const auto bytes = static_cast<double>(mail_bytes(saved));
     const auto limit = static_cast<double>(mail_limit(saved.ticket));
     for (const int fewer : {300, 200, 150, 100, 75}) {
         const double share = fewer / dpi;
@@ -66,7 +58,7 @@ std::optional<int> Mailing::fewer_dots(const SavedFiles& saved, double dpi) {
 
 void Mailing::send(const SavedFiles& saved, Mails mails, const Outside::Done& done) {
     std::vector<std::vector<size_t>> groups = parted(saved);
-    if (mails == Mails::One) {
+    if (mails == Mails::One || saved.bytes.size() != static_cast<size_t>(saved.files.size())) {
         groups.assign(1, std::vector<size_t>(static_cast<size_t>(saved.files.size())));
         std::iota(groups.front().begin(), groups.front().end(), size_t{0});
     }
@@ -93,7 +85,10 @@ void Mailing::send_with_fewer_dots(const std::string& document_id, const SavedFi
     saving_.make_aside(document_id, aside, [this, saved, dpi, done](const Result<std::vector<MadeFile>>& made) {
         if (!made) return done(std::unexpected(made.error()));
         SavedFiles smaller{{}, saved.ticket, saved.title};
-        for (const MadeFile& file : *made) smaller.files.append(QString::fromStdString(file.path.string()));
+        for (const MadeFile& file : *made) {
+            smaller.files.append(QString::fromStdString(file.path.string()));
+            smaller.bytes.push_back(file.bytes);
+        }
         if (fits(smaller)) return send(smaller, Mails::One, done);
         done(fail(ErrorKind::BadInput,
                   Errands::tr("%1 is larger in a mail than the %2 MB that are set, at %3 dpi too; press \"e-mail\" on "

@@ -16,6 +16,7 @@ struct SavedFiles {
     QStringList files;
     Ticket ticket; // they were saved with
     QString title;
+    std::vector<std::uintmax_t> bytes = {}; // of each file, as they were last looked at; may be empty
 };
 
 class Mailing {

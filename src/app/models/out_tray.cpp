@@ -167,15 +167,30 @@ void OutTray::put_away_saved() {
 // ---- pages that come in
 
 bool OutTray::next_page_starts_document() const {
-    if (new_document_ || tray_.documents.empty()) return true;
-    const Document& last = *tray_.documents.back();
-    return !last.saved_as.empty() && last.id != goes_on_in_;
+    return new_document_ || tray_.documents.empty() || is_closed(*tray_.documents.back());
+}
+
+bool OutTray::is_closed(const Document& document) const {
+    const auto is_kept_closed = [this](const PagePtr& page) { return kept_closed_.contains(page->id); };
+    if (std::ranges::any_of(document.pages, is_kept_closed)) return true;
+    return !document.saved_as.empty() && document.id != goes_on_in_;
+}
+
+std::shared_ptr<void> OutTray::keep_closed(const std::vector<PagePtr>& pages) {
+    for (const PagePtr& page : pages) kept_closed_.insert(page->id);
+    emit changed();
+    return {nullptr, [this, pages, here = on_thread_of(this)](void*) {
+                here([this, pages] {
+                    for (const PagePtr& page : pages) kept_closed_.erase(kept_closed_.find(page->id));
+                    emit changed();
+                });
+            }};
 }
 
 void OutTray::set_next_page_starts_document(bool starts) {
     new_document_ = starts;
     goes_on_in_.clear();
-    if (!starts && !tray_.documents.empty() && !tray_.documents.back()->saved_as.empty())
+    if (!starts && !tray_.documents.empty() && is_closed(*tray_.documents.back()))
         goes_on_in_ = tray_.documents.back()->id;
     emit changed();
 }
@@ -186,19 +201,31 @@ void OutTray::set_landing(std::optional<Landing> landing) {
     emit changed();
 }
 
-void OutTray::add_page(const PagePtr& page, bool starts_document, Step step, const QString& step_name) {
-    Tray with;
+Tray OutTray::with_arrived(const PagePtr& page, const Arrival& arrival) {
     if (landing_ && this->page(landing_->page)) {
-        with = landing_->how == Landing::How::Instead  ? with_page_replaced(tray_, landing_->page, page)
-               : landing_->how == Landing::How::Before ? with_page_inserted(tray_, landing_->page, page)
-                                                       : with_page_behind(tray_, landing_->page, page);
+        const Landing where = *landing_;
         landing_ = Landing{page->id, Landing::How::Behind}; // more pages of this run follow it
-    } else {
-        with = with_page_added(tray_, page, starts_document);
+        return where.how == Landing::How::Instead  ? with_page_replaced(tray_, where.page, page)
+               : where.how == Landing::How::Before ? with_page_inserted(tray_, where.page, page)
+                                                   : with_page_behind(tray_, where.page, page);
     }
+    // The latter where somebody asked for it since the page before came.
+    if (arrival.starts_document || new_document_) return with_page_added(tray_, page, true);
+    // Other pages may have come to the tray's end meanwhile.
+    const auto follows = find_page(tray_, arrival.follows);
+    const bool ends_its_document = follows && follows->page + 1 == tray_.documents[follows->document]->pages.size();
+    const DocumentPtr joined = ends_its_document         ? tray_.documents[follows->document]
+                               : tray_.documents.empty() ? nullptr
+                                                         : tray_.documents.back();
+    if (!joined || is_closed(*joined)) return with_page_added(tray_, page, true);
+    return with_page_behind(tray_, joined->pages.back()->id, page);
+}
+
+void OutTray::add_page(const PagePtr& page, const Arrival& arrival) {
+    const Tray with = with_arrived(page, arrival);
     new_document_ = false;
-    if (step == Step::New)
-        edit(with, step_name);
+    if (arrival.step == Step::New)
+        edit(with, arrival.step_name);
     else
         change(with);
 }

@@ -11,6 +11,7 @@
 
 #include <chrono>
 #include <memory>
+#include <set>
 
 namespace yelvin {
 
@@ -57,7 +58,18 @@ class OutTray : public QObject {
     const std::optional<Landing>& landing() const { return landing_; }
     void set_landing(std::optional<Landing> landing);
     enum class Step { New, SameAsBefore };
-    void add_page(const PagePtr& page, bool starts_document, Step step, const QString& step_name);
+    struct Arrival {
+        bool starts_document = false;
+        Step step = Step::New;
+        QString step_name;
+        std::string follows = {}; // the page before it of the same run or files; empty: it is the first
+    };
+    // Where nothing else was asked for it goes behind the page that it follows, or else to the end of the tray.
+    void add_page(const PagePtr& page, const Arrival& arrival);
+    // As long as what is given back lives, no page that comes in joins a document with one of these pages: it is being
+    // saved, say. It may be let go on any thread, before this goes.
+    [[nodiscard]] std::shared_ptr<void> keep_closed(const std::vector<PagePtr>& pages);
+    bool is_closed(const Document& document) const; // saved, or kept closed
 
     void put_away_saved();
 
@@ -95,7 +107,8 @@ class OutTray : public QObject {
     std::chrono::steady_clock::time_point gesture_at_; // … and when
     std::optional<Landing> landing_;
     bool new_document_ = true;
-    std::string goes_on_in_; // the saved document behind which pages were asked for; may be empty
+    std::string goes_on_in_;                 // the saved document behind which pages were asked for; may be empty
+    std::multiset<std::string> kept_closed_; // pages
 
     QTimer retry_; // of what could not be kept
     bool said_unkept_ = false;
@@ -104,6 +117,7 @@ class OutTray : public QObject {
     void complain_of_no_store();
     void take_over(LoadedTray loaded);
     bool refuses(const Tray& tray);
+    Tray with_arrived(const PagePtr& page, const Arrival& arrival);
     void step(std::vector<TrayStep>& from, std::vector<TrayStep>& to);
 };
 

@@ -82,9 +82,7 @@ std::optional<Papers::Known> Papers::to_reckon(const Document& document) const {
 
 // One document a turn of the event loop: their texts come from the tray's database.
 void Papers::see() {
-    std::erase_if(known_, [&](const auto& each) {
-        return std::ranges::none_of(tray_.tray().documents, [&](const DocumentPtr& d) { return d->id == each.first; });
-    });
+    std::erase_if(known_, [&](const auto& each) { return !document_at(tray_.tray(), each.first); });
     for (const DocumentPtr& document : tray_.tray().documents) {
         auto known = to_reckon(*document);
         if (!known) continue;

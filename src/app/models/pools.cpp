@@ -14,7 +14,7 @@ Pools::Pools() {
     pages_.setMaxThreadCount(2);
     reading_.setMaxThreadCount(2);
     for (QThreadPool* pool :
-         {&pictures_, &parts_, &pieces_, &keeping_, &saving_, &cabinet_, &finding_, &sending_, &errands_})
+         {&pictures_, &parts_, &pieces_, &keeping_, &saving_, &moving_, &cabinet_, &finding_, &sending_, &errands_})
         pool->setMaxThreadCount(1);
 }
 
@@ -22,6 +22,7 @@ void Pools::end_saving() {
     stop_.request_stop();
     saving_.clear();
     saving_.waitForDone();
+    moving_.waitForDone();
     done_.take();
 }
 

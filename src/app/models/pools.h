@@ -23,13 +23,14 @@ class Pools {
     Executor pieces() { return on(pieces_); }     // putting pieces together; in order
     Executor keeping() { return on(keeping_); }   // the tray's database; in order
     Executor saving() { return on(saving_); }     // documents; in order
+    Executor moving() { return on(moving_); }     // saved files that get another name or place; in order
     Executor cabinet() { return on(cabinet_); }   // what is kept of saved papers; in order
     Executor finding() { return on(finding_); }   // papers by their words; in order
     Executor sending() { return on(sending_); }   // files to servers; in order
     Executor errands() { return on(errands_); }   // printers and what else is slow outside; in order
     std::stop_token stop_token() const { return stop_.get_token(); }
-    // The first part of stop(): no document is begun any more, and what there is to tell of those that were through
-    // waits in the event loop.
+    // The first part of stop(): no document is begun any more, files that are to move have moved, and what there is to
+    // tell of both waits in the event loop.
     void end_saving();
     // What has not begun is given up, but for what is to be kept; then waits for the rest. Before what it works on
     // goes.
@@ -39,7 +40,8 @@ class Pools {
     std::function<void(const Error&)> on_trouble;
 
   private:
-    QThreadPool pages_, reading_, pictures_, parts_, pieces_, keeping_, saving_, cabinet_, finding_, sending_, errands_;
+    QThreadPool pages_, reading_, pictures_, parts_, pieces_, keeping_, saving_, moving_, cabinet_, finding_, sending_,
+        errands_;
     std::stop_source stop_;
     ToldOrder done_; // of tasks
     Executor on(QThreadPool& pool);

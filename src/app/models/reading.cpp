@@ -124,6 +124,7 @@ void Reading::end(const PagePtr& page, const std::vector<std::string>& languages
         settle_.start(); // it may have been changed meanwhile
     } else {
         failed_.insert_or_assign({page->id, joined(languages)}, QString::fromStdString(text.error().sentence));
+        emit changed();
         // A language that is not there is said when saving.
         if (text.error().kind != ErrorKind::Missing) looking_.failed(page->id, text.error());
     }
@@ -136,6 +137,11 @@ bool Reading::is_to_be_read(const Page& page, const Ticket& ticket) const {
     if (failed_.contains(which)) return false;
     const auto read = read_.find(which);
     return read == read_.end() || !words_stay(read->second, page.recipe, size_of(page.original), page.original.dpi);
+}
+
+bool Reading::is_about_to_read(const Page& page, const Ticket& ticket) const {
+    return queue_ && !is_stopped() && is_read_at_once(page, ticket) && is_to_be_read(page, tickets_.ticket()) &&
+           joined(reading_languages(page, ticket)) == languages_of(page);
 }
 
 // A copy of a page, and another part of the same scan, may have been read with it.

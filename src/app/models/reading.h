@@ -41,6 +41,8 @@ class Reading : public QObject {
     QString why_not(const Page& page) const; // it could not be read, in one sentence; empty: nothing went wrong
     int doubtful_words(const QString& page_id) const; // as far as it was read; about as many, without its words
     std::string languages_of(const Page& page) const; // in which it is read, as one word
+    // It waits or is being read, as `ticket` would have it read too.
+    bool is_about_to_read(const Page& page, const Ticket& ticket) const;
 
     // Languages that can be read, by name, as they were found when they were last looked for; none until they are found
     // for the first time. Looking starts an engine, which takes a second at times, so it is done in the background.

@@ -47,11 +47,7 @@ void Renaming::learn_places() {
     }
 }
 
-DocumentPtr Renaming::document(const std::string& id) const {
-    const auto& documents = around_.tray.tray().documents;
-    const auto at = std::ranges::find(documents, id, [](const DocumentPtr& each) { return each->id; });
-    return at == documents.end() ? nullptr : *at;
-}
+DocumentPtr Renaming::document(const std::string& id) const { return document_at(around_.tray.tray(), id); }
 
 std::vector<fs::path> Renaming::files_of(const Document& document) const {
     std::vector<fs::path> files{document.saved_as};
@@ -134,7 +130,8 @@ Result<Renaming::Moved> Renaming::moved(const Move& move) {
 
 void Renaming::begin(const Move& move, std::function<void(const Moved&)> then, std::function<void()> or_else) {
     ++under_way_;
-    around_.pools.saving()(
+    emit changed();
+    around_.pools.moving()(
         [this, here = on_thread_of(this), move, then = std::move(then), or_else = std::move(or_else)] {
             const auto done = caught("renaming a file", [&] { return moved(move); });
             here([this, done, move, then, or_else] {
@@ -142,11 +139,11 @@ void Renaming::begin(const Move& move, std::function<void(const Moved&)> then, s
                 if (!done) {
                     around_.messages.complain(done.error());
                     if (or_else) or_else();
-                    return;
+                } else if (!done->empty()) { // else another file's story
+                    note(*done, move.document);
+                    then(*done);
                 }
-                if (done->empty()) return; // another file's story
-                note(*done, move.document);
-                then(*done);
+                emit changed();
             });
         });
 }

@@ -47,6 +47,9 @@ class Renaming : public QObject {
     void take(const std::string& document_id, const NameProposal& proposal);
     bool at_work() const { return under_way_ > 0; }
 
+  signals:
+    void changed(); // at_work()
+
   private:
     // Files of one document that move together, the document's own first.
     struct Move {

@@ -17,11 +17,10 @@ namespace {
 
 constexpr const char* kept_as = "folders";
 
-// What is only looked at is nobody else's, and goes by itself after a week.
-std::filesystem::path folder_for_a_look() {
-    return (QDir::tempPath() + QStringLiteral("/yelvin-%1").arg(::getuid())).toStdString();
 }
 
+std::filesystem::path folder_for_looks() {
+    return (QDir::tempPath() + QStringLiteral("/yelvin-%1").arg(::getuid())).toStdString();
 }
 
 SavePlaces::SavePlaces(LastChoices& last, Folders& folders, QObject* parent)
@@ -34,7 +33,7 @@ void SavePlaces::find(const Ticket& ticket, const std::string& own, Then then) {
     case Where::Fixed:
         return look_at(expanded_folder(ticket.save.folder), ticket.save.make_folder, then);
     case Where::Temporary:
-        return then(new_copies_folder(folder_for_a_look()));
+        return then(new_copies_folder(folder_for_looks()));
     case Where::Asked:
         questions_.push_back(std::move(then));
         emit question_changed();

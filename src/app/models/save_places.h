@@ -45,6 +45,9 @@ class SavePlaces : public QObject {
     void look_at(const std::filesystem::path& folder, bool make, const Then& then);
 };
 
+// Where files go that are only looked at: this user's, emptied of what is older than a week at each start.
+std::filesystem::path folder_for_looks();
+
 // As the person knows it: the home folder as ~.
 QString shown_folder(const QString& folder);
 

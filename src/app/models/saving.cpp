@@ -15,18 +15,11 @@
 
 namespace yelvin {
 
-namespace {
-// Still what was saved: the same pages in the same order with the same corrections.
-bool same_pages(const Document& a, const Document& b) {
-    return std::ranges::equal(a.pages, b.pages, [](const PagePtr& x, const PagePtr& y) {
-        return x->id == y->id && x->recipe == y->recipe && x->dropped == y->dropped && same_words(x->text, y->text);
-    });
-}
-}
-
-Saving::Saving(const Around& around, ReaderPool& readers, Pools& pools, QObject* parent)
+Saving::Saving(const Around& around, ReaderPool& readers, Pools& pools, bool crashed_before, QObject* parent)
     : QObject(parent), around_(around), pools_(pools) {
     if (!around_.tray.has_store()) return;
+    pending_ = std::make_unique<PendingSaves>(around_.tray.store_folder(), pools.keeping());
+    around_.tray.when_loaded([this, crashed_before] { go_on_with_what_was_left(crashed_before); });
     SaveQueue::Tell tell;
     tell.progress = [this](const DocumentPtr& document, double done) {
         emit progress(QString::fromStdString(document->id), done);
@@ -45,11 +38,43 @@ Saving::Saving(const Around& around, ReaderPool& readers, Pools& pools, QObject*
                                          pools.stop_token());
 }
 
-DocumentPtr Saving::document(const std::string& id) const {
-    const auto& documents = around_.tray.tray().documents;
-    const auto at = std::ranges::find(documents, id, [](const DocumentPtr& each) { return each->id; });
-    return at == documents.end() ? nullptr : *at;
+// What is left is read before anything can be noted, since both are done on the keeping thread in order.
+void Saving::go_on_with_what_was_left(bool crashed_before) {
+    pools_.keeping()([this, crashed_before, here = on_thread_of(this), folder = around_.tray.store_folder()] {
+        auto left = PendingSaves::left_in(folder);
+        if (left.empty()) return;
+        here([this, crashed_before, left = std::move(left)] {
+            pending_->take_over(left);
+            if (!crashed_before) return save_what_was_left(left);
+            for (const auto& [id, ticket] : left) pending_->forget(id);
+            const QString what =
+                tr("Yelvin broke down while documents were being saved; those that were not saved are in "
+                   "the out tray.");
+            around_.messages.complain(Error{ErrorKind::Internal, what.toStdString(), {}},
+                                      {tr("save them"), [this, left] { save_what_was_left(left); }});
+        });
+    });
 }
+
+void Saving::save_what_was_left(const PendingSaves::ByDocument& left) {
+    std::vector<std::pair<std::shared_ptr<const Ticket>, QStringList>> together; // in the tray's order
+    int count = 0;
+    for (const DocumentPtr& each : around_.tray.tray().documents) {
+        const auto at = left.find(each->id);
+        if (at == left.end() || !each->saved_as.empty()) continue;
+        if (together.empty() || together.back().first != at->second) together.push_back({at->second, {}});
+        together.back().second.append(QString::fromStdString(each->id));
+        ++count;
+    }
+    for (const auto& [id, ticket] : left) pending_->forget(id); // noted again where it is saved
+    if (count > 0)
+        around_.messages.tell(
+            count == 1 ? tr("A document that was to be saved when Yelvin closed is saved now.")
+                       : tr("%1 documents that were to be saved when Yelvin closed are saved now.").arg(count));
+    for (const auto& [ticket, ids] : together) save(ids, *ticket);
+}
+
+DocumentPtr Saving::document(const std::string& id) const { return document_at(around_.tray.tray(), id); }
 
 SaveOrder Saving::order_for(const DocumentPtr& document, const Ticket& ticket, const std::filesystem::path& folder,
                             std::vector<PagePtr> pages) {
@@ -108,19 +133,25 @@ void Saving::protect_and_begin(std::vector<SaveOrder> orders) {
         question.owner = question.owner || !order.ticket.make.permissions.all();
     }
     if (!question.open && !question.owner) return begin(std::move(orders));
+    QStringList ids;
+    for (const SaveOrder& order : orders) ids.append(QString::fromStdString(order.document->id));
     auto kept = std::make_shared<std::vector<SaveOrder>>(std::move(orders));
-    around_.passwords.get(question, [this, kept](const std::optional<Passwords>& passwords) {
+    note_asked(ids, true);
+    around_.passwords.get(question, [this, kept, ids](const std::optional<Passwords>& passwords) {
+        note_asked(ids, false);
         if (passwords) {
             for (SaveOrder& order : *kept) order.passwords = *passwords;
             return begin(std::move(*kept));
         }
         for (const SaveOrder& order : *kept)
             if (order.aside) order.aside(fail(ErrorKind::Stopped, tr("No password was given.").toStdString()));
+        forget_pending(ids);
         around_.messages.complain(tr("Nothing was saved, as no password was given. The pages stay in the tray."));
     });
 }
 
 void Saving::begin(std::vector<SaveOrder> orders) {
+    in_queue_ += static_cast<int>(std::ranges::count_if(orders, [](const SaveOrder& each) { return !each.aside; }));
     queue_->add(std::move(orders));
     emit changed();
 }
@@ -194,6 +225,7 @@ void Saving::add_knowing(const std::string& document_id, const AddTo& to, const 
     SaveOrder& order = orders.front();
     if (order.pages.empty()) return;
     order.add_to = to;
+    order.closed = closed({QString::fromStdString(there->id)});
     // Where it begins at 1 in each document it goes on behind the pages that the file has of this one.
     const auto before = static_cast<int>(there->kept_pages().size() - order.pages.size());
     order.first_stamp =
@@ -220,31 +252,39 @@ void Saving::say_what_is_read_first(const std::vector<SaveOrder>& orders) {
 void Saving::save_all() {
     QStringList ids;
     for (const auto& document : around_.tray.tray().documents) {
-        if (document->saved_as.empty()) ids.append(QString::fromStdString(document->id));
+        const auto given = given_.find(document->id);
+        const bool on_its_way =
+            given != given_.end() && !waits_.contains(document->id) && same_pages(*given->second, *document);
+        if (document->saved_as.empty() && !on_its_way) ids.append(QString::fromStdString(document->id));
     }
     save(ids);
 }
 
 void Saving::take(const SaveOutcome& outcome) {
-    if (!outcome.files) return;
     const SaveOrder& order = *outcome.order;
+    const QString id = QString::fromStdString(order.document->id);
+    --in_queue_;
+    if (!outcome.files) {
+        // What was stopped, as the program ends, is saved at the next start.
+        if (outcome.files.error().kind != ErrorKind::Stopped) forget_pending({id});
+        return;
+    }
     const bool alone = !order.add_to && order.ticket.make.also.empty(); // the files are of these pages and no others
     if (alone) around_.experience.learn_saved(order.ticket, order.pages, *outcome.files);
-    for (const auto& now : around_.tray.tray().documents) {
-        if (now->id != order.document->id || !same_pages(*now, *order.document)) continue;
+    if (const DocumentPtr now = document(order.document->id); now && same_pages(*now, *order.document)) {
         const auto& file = outcome.files->front().path;
         if (!order.add_to && order.ticket.save.where != Ticket::Save::Where::Temporary)
             around_.papers.learn(*now, QString::fromStdString(file.string()));
         around_.tray.change(with_document_saved(around_.tray.tray(), now->id, file.string()));
-        break;
     }
+    forget_pending({id}); // after the tray was given to be kept
     const bool stays = order.ticket.save.where != Ticket::Save::Where::Temporary;
     if (stays && !order.add_to) around_.places.note_used(outcome.files->front().path.parent_path());
     around_.folders.forget(outcome.files->front().path.parent_path());
     if (stays) enter(outcome);
     QStringList files;
     for (const MadeFile& file : *outcome.files) files.append(QString::fromStdString(file.path.string()));
-    emit document_saved(QString::fromStdString(order.document->id), files, order.ticket);
+    emit document_saved(id, files, order.ticket);
 }
 
 // Further kinds of file are of the same pages: the ticket's own is what is found.

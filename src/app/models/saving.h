@@ -1,6 +1,7 @@
 // Documents become files. Each appears whole or not at all, and has its own outcome.
 #pragma once
 
+#include "app/models/pending_saves.h"
 #include "jobs/save_queue.h"
 
 #include <QObject>
@@ -9,6 +10,7 @@
 
 #include <map>
 #include <memory>
+#include <set>
 
 namespace yelvin {
 
@@ -44,13 +46,16 @@ class Saving : public QObject {
         Papers& papers;
         CabinetKeeper& cabinet;
     };
-    Saving(const Around& around, ReaderPool& readers, Pools& pools, QObject* parent = nullptr);
+    // What an earlier start left unsaved is saved once the tray is loaded; after a crash that is offered instead, since
+    // it may have come of it.
+    Saving(const Around& around, ReaderPool& readers, Pools& pools, bool crashed_before, QObject* parent = nullptr);
 
     // In the background, as the ticket says now; passwords are asked for first. Ends with saved() for those that could
     // be, and with trouble said for those that could not; they hold the others up no longer. A document whose folder is
     // not there waits for it.
     void save(const QStringList& document_ids);
-    void save_all(); // that are not saved yet
+    void save(const QStringList& document_ids, const Ticket& ticket); // as this one says
+    void save_all();                                                  // that are not saved yet, nor on their way
     // Into a PDF that exists: those pages that it does not have yet, where it has the first ones, else all. Its
     // password is asked for, and whether a signature may be given up.
     void add(const std::string& document_id, const AddTo& to);
@@ -67,11 +72,14 @@ class Saving : public QObject {
                     std::function<void(const Result<std::vector<MadeFile>>&)> then);
     int next_stamp(const Ticket& ticket) const; // the number that the next document's first page gets
     bool at_work() const { return finding_ > 0 || (queue_ && queue_->at_work()); }
+    int documents_under_way() const { return in_queue_; }    // that are being saved, or are next
     QString why_waits(const std::string& document_id) const; // its folder is not there: a sentence; empty: it does not
     void wait_no_longer(const std::string& document_id);     // ends with changed()
+    // The person is asked for its folder or its passwords.
+    bool is_asked_about(const std::string& document_id) const { return asked_about_.contains(document_id); }
 
   signals:
-    void changed();                                         // at_work()
+    void changed();                                         // at_work(), what waits and what is asked about
     void progress(const QString& document_id, double done); // 0 to 1
     void saved(const QStringList& files);
     void document_saved(const QString& document_id, const QStringList& files, const Ticket& ticket);
@@ -79,22 +87,33 @@ class Saving : public QObject {
   private:
     Around around_;
     Pools& pools_;
-    std::unique_ptr<SaveQueue> queue_;  // none without a store
-    std::map<std::string, int> stamps_; // of documents that were saved: their first number
+    std::unique_ptr<SaveQueue> queue_;      // none without a store
+    std::unique_ptr<PendingSaves> pending_; // likewise
+    std::map<std::string, int> stamps_;     // of documents that were saved: their first number
     struct Waits {
         Ticket ticket; // to be saved with
         std::string own;
         std::filesystem::path folder;
         QString why;
+        std::shared_ptr<void> closed; // the document
     };
     std::map<std::string, Waits> waits_; // by document
     QTimer look_again_;
-    int finding_ = 0; // folders that were not found yet
+    std::set<std::string> asked_about_;        // documents
+    std::map<std::string, DocumentPtr> given_; // documents that are to be saved, as they were
+    int finding_ = 0;                          // folders that were not found yet
+    int in_queue_ = 0;                         // documents
 
     DocumentPtr document(const std::string& id) const; // null: it is gone
+    bool is_given(const Document& document, const Ticket& ticket) const;
+    void note_asked(const QStringList& document_ids, bool is);
+    std::shared_ptr<void> closed(const QStringList& document_ids); // see OutTray::keep_closed()
     SaveOrder order_for(const DocumentPtr& document, const Ticket& ticket, const std::filesystem::path& folder,
                         std::vector<PagePtr> pages);
+    void go_on_with_what_was_left(bool crashed_before);
+    void save_what_was_left(const PendingSaves::ByDocument& left);
     // saving_where.cpp
+    void forget_pending(const QStringList& document_ids);
     void save_where_found(const QStringList& ids, const Ticket& ticket, const std::string& own);
     void save_into(const QStringList& ids, const Ticket& ticket, const std::filesystem::path& folder);
     void wait(const QStringList& ids, const Ticket& ticket, const std::string& own, const Error& why);

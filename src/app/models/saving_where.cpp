@@ -16,41 +16,85 @@ constexpr int look_again_ms = 2000; // for a folder that is gone
 bool may_come_back(const Error& error) { return error.kind == ErrorKind::Missing; }
 }
 
+void Saving::save(const QStringList& document_ids) { save(document_ids, around_.tickets.ticket()); }
+
 // Documents of one folder are saved together.
-void Saving::save(const QStringList& document_ids) {
+void Saving::save(const QStringList& document_ids, const Ticket& ticket) {
     if (!queue_) return;
-    const Ticket& ticket = around_.tickets.ticket();
     std::map<std::string, QStringList> by_folder; // their own; empty: the ticket's
+    const auto kept = std::make_shared<const Ticket>(ticket);
     for (const QString& id : document_ids)
-        if (const DocumentPtr there = document(id.toStdString())) {
+        if (const DocumentPtr there = document(id.toStdString()); there && !is_given(*there, ticket)) {
             by_folder[there->folder].append(id);
             waits_.erase(there->id);
+            pending_->note(there->id, kept);
+            given_[there->id] = there;
         }
     for (const auto& [own, ids] : by_folder) save_where_found(ids, ticket, own);
 }
 
+std::shared_ptr<void> Saving::closed(const QStringList& document_ids) {
+    std::vector<PagePtr> pages;
+    for (const QString& id : document_ids)
+        if (const DocumentPtr there = document(id.toStdString()))
+            pages.insert(pages.end(), there->pages.begin(), there->pages.end());
+    return around_.tray.keep_closed(pages);
+}
+
 void Saving::save_where_found(const QStringList& ids, const Ticket& ticket, const std::string& own) {
     ++finding_;
-    around_.places.find(ticket, own, [this, ids, ticket, own](const Result<std::filesystem::path>& folder) {
+    if (own.empty() && ticket.save.where == Ticket::Save::Where::Asked) note_asked(ids, true);
+    around_.places.find(ticket, own, [this, ids, ticket, own, closed = closed(ids)](const auto& folder) {
         --finding_;
+        note_asked(ids, false);
         if (folder)
             save_into(ids, ticket, *folder);
-        else if (folder.error().kind != ErrorKind::Stopped) {
-            if (may_come_back(folder.error())) wait(ids, ticket, own, folder.error());
-            around_.messages.complain(folder.error());
+        else {
+            may_come_back(folder.error()) ? wait(ids, ticket, own, folder.error()) : forget_pending(ids);
+            if (folder.error().kind != ErrorKind::Stopped) around_.messages.complain(folder.error());
         }
         emit changed();
     });
     if (finding_ > 0) emit changed();
 }
 
+void Saving::forget_pending(const QStringList& document_ids) {
+    for (const QString& id : document_ids) {
+        pending_->forget(id.toStdString());
+        given_.erase(id.toStdString());
+    }
+}
+
+// What is on its way as it is now is not saved twice, however often Save is pressed. Where it waits for its folder,
+// that is looked for again.
+bool Saving::is_given(const Document& document, const Ticket& ticket) const {
+    const auto at = given_.find(document.id);
+    const auto with = pending_->ticket_of(document.id);
+    return at != given_.end() && !waits_.contains(document.id) && with && with->same_choices(ticket) &&
+           same_pages(*at->second, document) && at->second->name == document.name &&
+           at->second->folder == document.folder;
+}
+
+void Saving::note_asked(const QStringList& document_ids, bool is) {
+    for (const QString& id : document_ids)
+        is ? (void)asked_about_.insert(id.toStdString()) : (void)asked_about_.erase(id.toStdString());
+    emit changed();
+}
+
 void Saving::save_into(const QStringList& ids, const Ticket& ticket, const std::filesystem::path& folder) {
     std::vector<SaveOrder> orders;
-    for (const QString& id : ids)
+    for (const QString& id : ids) {
         if (const DocumentPtr there = document(id.toStdString()))
             orders.push_back(order_for(there, ticket, folder, there->kept_pages()));
+        else
+            forget_pending({id});
+    }
     if (orders.empty()) return;
-    for (SaveOrder& order : orders) order.first_stamp = take_stamps(order.document->id, ticket, order.pages.size());
+    const auto all_closed = closed(ids);
+    for (SaveOrder& order : orders) {
+        order.first_stamp = take_stamps(order.document->id, ticket, order.pages.size());
+        order.closed = all_closed;
+    }
     say_what_is_read_first(orders);
     protect_and_begin(std::move(orders));
 }
@@ -58,15 +102,18 @@ void Saving::save_into(const QStringList& ids, const Ticket& ticket, const std::
 // They stay in the tray and are saved, as the ticket was, once the folder is there again.
 void Saving::wait(const QStringList& ids, const Ticket& ticket, const std::string& own, const Error& why) {
     const auto folder = own.empty() ? expanded_folder(ticket.save.folder) : std::filesystem::path(own);
+    const auto all_closed = closed(ids);
     for (const QString& id : ids)
-        waits_[id.toStdString()] = {ticket, own, folder, QString::fromStdString(why.sentence)};
+        waits_[id.toStdString()] = {ticket, own, folder, QString::fromStdString(why.sentence), all_closed};
     if (!look_again_.isActive()) look_again_.start(look_again_ms);
 }
 
 void Saving::look_for_folders() {
     std::erase_if(waits_, [this](const auto& each) {
         const DocumentPtr there = document(each.first);
-        return !there || !there->saved_as.empty();
+        if (there && there->saved_as.empty()) return false;
+        forget_pending({QString::fromStdString(each.first)});
+        return true;
     });
     if (waits_.empty()) return look_again_.stop();
     std::set<std::filesystem::path> folders;
@@ -86,6 +133,7 @@ void Saving::save_what_waited(const std::filesystem::path& folder) {
         ids.append(QString::fromStdString(id));
     }
     if (!how) return;
+    const auto all_closed = closed(ids);
     for (const QString& id : ids) waits_.erase(id.toStdString());
     around_.messages.tell(tr("The folder %1 is there again: what waited for it is saved.")
                               .arg(shown_folder(QString::fromStdString(folder.string()))));
@@ -99,7 +147,9 @@ QString Saving::why_waits(const std::string& document_id) const {
 }
 
 void Saving::wait_no_longer(const std::string& document_id) {
-    if (waits_.erase(document_id) > 0) emit changed();
+    if (waits_.erase(document_id) == 0) return;
+    forget_pending({QString::fromStdString(document_id)});
+    emit changed();
 }
 
 }

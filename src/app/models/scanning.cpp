@@ -118,10 +118,13 @@ void Scanning::do_it(run::StartPass& start) {
 void Scanning::do_it(run::AddPage& add) {
     const auto page = std::make_shared<const Page>(std::move(add.page));
     around_.choice.look_next_at(page->id);
-    around_.tray.add_page(page, add.starts_document, add.new_step ? OutTray::Step::New : OutTray::Step::SameAsBefore,
-                          tr("scan"));
+    around_.tray.add_page(page, {add.starts_document, add.new_step ? OutTray::Step::New : OutTray::Step::SameAsBefore,
+                                 tr("scan"), add.follows});
     around_.looking.look_at(page, run_->ticket());
-    if (run_->is_piece()) emit piece_scanned(QString::fromStdString(page->id));
+    if (run_->is_piece())
+        emit piece_scanned(QString::fromStdString(page->id));
+    else
+        emit page_scanned(QString::fromStdString(page->id), run_->ticket());
 }
 
 void Scanning::do_it(run::ChangeTray& change) {
@@ -148,6 +151,7 @@ void Scanning::do_it(run::End&) {
     ended_.push_back(std::move(*run_)); // pages still being looked at are judged as they come in
     run_.reset();
     judge();
+    emit run_ended();
 }
 
 // ---- a pass

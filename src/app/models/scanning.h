@@ -69,11 +69,15 @@ class Scanning : public QObject {
     // Blank sides.
     void set_blank_limit(double percent);      // and at once for the unsaved pages of the tray
     std::vector<PagePtr> judged_pages() const; // those the limit decides about
+    // What the rules of the run under way make of the page has been carried out.
+    bool is_decided(const std::string& page_id) const { return run_ && run_->is_decided(page_id); }
 
   signals:
     void changed();                                                 // passing(), waiting() or progress()
     void page_growing(const QImage& so_far, int rows, int of_rows); // while scanning
     void piece_scanned(const QString& page_id);
+    void page_scanned(const QString& page_id, const Ticket& ticket); // by a run other than of a piece, with its ticket
+    void run_ended();                                                // no page of it comes any more
 
   private:
     Around around_;

@@ -1,5 +1,6 @@
 #include "app/models/tickets.h"
 
+#include "app/models/apart.h"
 #include "app/models/last_choices.h"
 #include "app/models/messages.h"
 #include "core/saving/file_name.h"
@@ -298,14 +299,13 @@ void Tickets::bring_back(const QString& name) {
 }
 
 bool Tickets::import(const QString& file) {
-    QFile in(file);
-    if (!file.endsWith(".json", Qt::CaseInsensitive) || !in.open(QIODevice::ReadOnly)) return false;
-    auto ticket = load_ticket(file.toStdString());
-    if (!ticket) {
-        messages_.complain(ticket.error());
-        return true;
-    }
-    ask_about(*ticket, {});
+    if (!file.endsWith(".json", Qt::CaseInsensitive)) return false;
+    const auto read = [this](const Result<Ticket>& ticket) {
+        ticket ? ask_about(*ticket, {}) : messages_.complain(ticket.error());
+    };
+    apart(
+        this, "reading a ticket", [file] { return load_ticket(file.toStdString()); }, read,
+        patience_with(file.toStdString()));
     return true;
 }
 

@@ -66,8 +66,8 @@ class Tickets : public QObject {
     void remove(const QString& file); // to where it can be brought back from, until the program ends
     QStringList removed() const;      // names, the latest first
     void bring_back(const QString& name);
-    // Asks whether a ticket's file from elsewhere is to be used. False where it is no ticket at all; says what is wrong
-    // with a wrong one.
+    // Reads a ticket's file from elsewhere and asks whether it is to be used, or says what is wrong with it. False
+    // where its name is not one of a ticket's file.
     bool import(const QString& file);
 
   signals:

@@ -1,5 +1,5 @@
 // What the newest piece did for the picture, in words.
-#include "app/stitch/stitching.h"
+#include "app/models/stitching.h"
 
 #include <algorithm>
 

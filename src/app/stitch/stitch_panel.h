@@ -1,7 +1,7 @@
 // Beside the pieces: what the newest one did, what is doubtful, what was left out and why, and what to do next.
 #pragma once
 
-#include "app/stitch/stitching.h"
+#include "app/models/stitching.h"
 
 #include <QWidget>
 

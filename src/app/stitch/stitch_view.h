@@ -2,7 +2,7 @@
 // nearest good fit. And the walk along the seams, dot for dot.
 #pragma once
 
-#include "app/stitch/stitching.h"
+#include "app/models/stitching.h"
 
 #include <QWidget>
 

@@ -91,7 +91,8 @@ QStringList offered_folders(const TicketModels& models, const QString& now) {
     for (const auto place :
          {QStandardPaths::DocumentsLocation, QStandardPaths::PicturesLocation, QStandardPaths::HomeLocation}) {
         const QString path = QStandardPaths::writableLocation(place);
-        if (folders.size() < 6 && !path.isEmpty() && !folders.contains(path) && QDir(path).exists())
+        if (folders.size() < 6 && !path.isEmpty() && !folders.contains(path) &&
+            models.folders.of(path.toStdString()).is != FolderState::Is::Missing)
             folders.append(path);
     }
     return folders;

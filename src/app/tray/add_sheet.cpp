@@ -1,5 +1,6 @@
 #include "app/tray/add_sheet.h"
 
+#include "app/models/apart.h"
 #include "app/models/saving.h"
 #include "app/theme/parts.h"
 #include "app/ticketbar/phrase_sheet.h"
@@ -85,16 +86,24 @@ PhraseSheet* open_add_sheet(Saving& saving, const std::string& document_id, cons
     const auto use = [=, &saving] {
         QString name = file->text().trimmed();
         if (name.startsWith("~/")) name = QDir::homePath() + name.mid(1);
-        if (!QFileInfo(name).isFile()) {
-            wrong->setText(added("There is no such file."));
-            wrong->show();
-            return file->setFocus();
-        }
         AddTo to{QFileInfo(name).absoluteFilePath().toStdString()};
         if (start->isChecked()) to.behind = 0;
         if (behind->isChecked()) to.behind = page->value();
-        sheet->close();
-        saving.add(document_id, to);
+        const auto look = [name]() -> Result<void> {
+            if (QFileInfo(name).isFile()) return {};
+            return fail(ErrorKind::Missing, added("There is no such file.").toStdString());
+        };
+        const auto seen = [=, &saving](const Result<void>& there) {
+            if (!sheet->isVisible()) return; // given up
+            if (there) {
+                sheet->close();
+                return saving.add(document_id, to);
+            }
+            wrong->setText(QString::fromStdString(there.error().sentence));
+            wrong->show();
+            file->setFocus();
+        };
+        apart(sheet, "looking for a PDF", look, seen, patience_with(to.file));
     };
     QObject::connect(add, &QPushButton::clicked, sheet, use);
     QObject::connect(file, &QLineEdit::returnPressed, sheet, use);

@@ -56,13 +56,20 @@ QList<TrayStrip::TabWord> TrayStrip::tab_words(const QString& document_id) const
     int x = 0;
     if (const DocumentPtr document = growing(document_id)) {
         const QString said = growing_words(*document);
-        return {{{}, said, false, true, false, false, between_words, metrics.horizontalAdvance(said)}};
+        return {{.words = said, .adds = true, .x = between_words, .width = metrics.horizontalAdvance(said)}};
     }
     const auto add = [&](const QString& said, bool waits) {
-        TabWord word{{}, said, false, false, !waits, waits, x + between_words, metrics.horizontalAdvance(said)};
-        x += between_words + word.width;
-        words.append(word);
+        words.append({.words = said,
+                      .proposes = !waits,
+                      .waits = waits,
+                      .x = x + between_words,
+                      .width = metrics.horizontalAdvance(said)});
+        x += between_words + words.back().width;
     };
+    if (models_.saving.is_asked_about(document_id.toStdString())) {
+        add(tr("waits for your answer"), true);
+        words.back().asks = true;
+    }
     if (!models_.saving.why_waits(document_id.toStdString()).isEmpty()) add(tr("waits for its folder"), true);
     if (const auto names = proposals_for(document_id); !names.empty())
         add(names.size() == 1 ? tr("1 name") : tr("%1 names").arg(names.size()), false);
@@ -71,8 +78,11 @@ QList<TrayStrip::TabWord> TrayStrip::tab_words(const QString& document_id) const
         const QString said = begun ? words_of(state) : errand_word(state.errand);
         const bool marked = begun && (state.is == ErrandState::Is::Done || state.is == ErrandState::Is::Failed);
         x += between_words;
-        words.append(
-            {state, said, begun, false, false, false, x, metrics.horizontalAdvance(said) + (marked ? mark_width : 0)});
+        words.append({.state = state,
+                      .words = said,
+                      .begun = begun,
+                      .x = x,
+                      .width = metrics.horizontalAdvance(said) + (marked ? mark_width : 0)});
         x += words.back().width;
     }
     return words;
@@ -187,7 +197,7 @@ void TrayStrip::begin_errand(const QString& document_id, Errand errand, const QR
 // The file itself, into another program's window.
 bool TrayStrip::drag_out(const QString& document_id) {
     const QStringList files = models_.errands.files_of(document_id.toStdString());
-    if (files.isEmpty() || !QFileInfo::exists(files.front())) return false;
+    if (files.isEmpty() || !models_.errands.is_there(files.front())) return false;
     drag_files(files);
     return true;
 }

@@ -17,12 +17,6 @@ namespace yelvin {
 
 namespace {
 
-DocumentPtr document_of(const OutTray& tray, const QString& id) {
-    for (const DocumentPtr& each : tray.tray().documents)
-        if (QString::fromStdString(each->id) == id) return each;
-    return nullptr;
-}
-
 QString reason_words(const NameProposal& proposal) {
     const QString reason = QString::fromStdString(proposal.reason);
     return proposal.folder.empty() || !proposal.like.empty()
@@ -34,7 +28,7 @@ QString reason_words(const NameProposal& proposal) {
 
 // Those that would change something.
 std::vector<NameProposal> TrayStrip::proposals_for(const QString& document_id) const {
-    const DocumentPtr document = document_of(models_.tray, document_id);
+    const DocumentPtr document = document_at(models_.tray.tray(), document_id.toStdString());
     if (!document || !document->saved_as.empty()) return {};
     auto all = models_.papers.proposals_for(*document);
     std::erase_if(all, [&](const NameProposal& each) {
@@ -91,6 +85,7 @@ void TrayStrip::press_word(const QString& document_id, const TabWord& word) {
     const QRect anchor(mapToGlobal(at.topLeft()), at.size());
     if (word.adds) return add_to_file(document_id);
     if (word.proposes) return open_names_sheet(document_id, anchor);
+    if (word.asks) return emit question_wanted();
     if (word.waits) return open_waits_sheet(document_id, anchor);
     begin_errand(document_id, word.state.errand, anchor);
 }
@@ -102,7 +97,7 @@ void TrayStrip::open_names_of_current() {
 }
 
 void TrayStrip::open_names_sheet(const QString& document_id, const QRect& anchor) {
-    const DocumentPtr document = document_of(models_.tray, document_id);
+    const DocumentPtr document = document_at(models_.tray.tray(), document_id.toStdString());
     if (!document) return;
     const auto proposals = proposals_for(document_id);
     auto* sheet = new PhraseSheet(this);
@@ -142,7 +137,7 @@ void TrayStrip::add_folder_rows(PhraseSheet& sheet, const QString& document_id) 
     };
     for (const QString& folder : models_.places.used(5))
         sheet.add_row(QDir(folder).dirName(), shown_folder(folder), false, [put, folder] { put(folder); });
-    const DocumentPtr document = document_of(models_.tray, document_id);
+    const DocumentPtr document = document_at(models_.tray.tray(), document_id.toStdString());
     const QString now = document ? models_.names.folder_of(*document) : QString();
     sheet.add_row(tr("choose …"), tr("on this computer"), false, [this, put, now] {
         const QString chosen = QFileDialog::getExistingDirectory(window(), tr("Where the document goes"), now);

@@ -213,9 +213,8 @@ void TrayStrip::paint_page(QPainter& painter, const PageBox& box, int number) {
 }
 
 std::optional<double> TrayStrip::share_read(const QString& document_id) const {
-    for (const auto& document : models_.tray.tray().documents)
-        if (QString::fromStdString(document->id) == document_id) return models_.reading.share_of(*document);
-    return std::nullopt;
+    const DocumentPtr document = document_at(models_.tray.tray(), document_id.toStdString());
+    return document ? models_.reading.share_of(*document) : std::nullopt;
 }
 
 // At the page's foot: how much of it is read.

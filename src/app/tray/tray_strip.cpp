@@ -218,12 +218,10 @@ void TrayStrip::mousePressEvent(QMouseEvent* event) {
 }
 
 void TrayStrip::choose_first_of(const QString& document_id) {
-    for (const auto& document : models_.tray.tray().documents) {
-        if (QString::fromStdString(document->id) != document_id || document->pages.empty()) continue;
-        models_.choice.set_current(QString::fromStdString(document->pages.front()->id));
-        look_on_release_ = true;
-        return;
-    }
+    const DocumentPtr document = document_at(models_.tray.tray(), document_id.toStdString());
+    if (!document) return;
+    models_.choice.set_current(QString::fromStdString(document->pages.front()->id));
+    look_on_release_ = true;
 }
 
 void TrayStrip::mouseMoveEvent(QMouseEvent* event) {

@@ -45,6 +45,7 @@ class TrayStrip : public QWidget {
     void stitch_wanted();       // of the chosen pages
     void dragging(bool begins); // a divider or pages; ends with false
     void said(const QString& words);
+    void question_wanted();            // the card that asks about a document
     void show_rect(const QRect& rect); // to be scrolled into view
 
   protected:
@@ -106,7 +107,8 @@ class TrayStrip : public QWidget {
         ErrandState state;
         QString words;
         bool begun = false, adds = false;     // … its new pages to its file
-        bool proposes = false, waits = false; // names; for its folder
+        bool proposes = false, waits = false; // names; for its folder, or an answer
+        bool asks = false;                    // the latter
         int x = 0, width = 0;                 // behind the tab's facts
     };
     QList<ErrandState> errands_on(const QString& document_id) const;

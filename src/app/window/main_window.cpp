@@ -8,7 +8,9 @@
 #include "app/errands/print_look.h"
 #include "app/glass/glass_view.h"
 #include "app/keys.h"
+#include "app/models/apart.h"
 #include "app/models/choice.h"
+#include "app/models/closing.h"
 #include "app/models/errands.h"
 #include "app/models/incoming.h"
 #include "app/models/next_scan.h"
@@ -19,13 +21,13 @@
 #include "app/models/saving.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
+#include "app/models/stitching.h"
 #include "app/models/tickets.h"
 #include "app/one_window.h"
 #include "app/page/page_view.h"
 #include "app/run/blank_sheet.h"
 #include "app/run/question_card.h"
 #include "app/stitch/stitch_view.h"
-#include "app/stitch/stitching.h"
 #include "app/text/text_look.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/ticket_bar.h"
@@ -40,6 +42,7 @@
 #include "core/saving/file_name.h"
 #include "core/saving/safe_file.h"
 
+#include <QCloseEvent>
 #include <QDir>
 #include <QDragEnterEvent>
 #include <QFileDialog>
@@ -61,11 +64,11 @@ MainWindow::MainWindow(const WindowModels& models) : models_(models) {
     auto* column = new QVBoxLayout(central);
     column->setContentsMargins(theme::margin, theme::gap, theme::margin, 0);
     column->setSpacing(0);
-    bar_ = new TicketBar(models_.for_ticket(), models_.run, this);
+    bar_ = new TicketBar(models_.for_ticket(), models_.scan.run, this);
     view_ = new View(models_, this);
     tray_ = new TrayPanel(models_.for_tray(), models_.room, this);
     column->addWidget(bar_);
-    buttons_ = new TicketButtons(models_.tickets, this);
+    buttons_ = new TicketButtons(models_.scan.tickets, this);
     column->addWidget(buttons_);
     column->addSpacing(theme::gap);
     column->addWidget(view_, 1);
@@ -75,19 +78,20 @@ MainWindow::MainWindow(const WindowModels& models) : models_(models) {
     join();
     join_room();
     make_keys();
-    new PageKeys(*view_, models_.choice, models_.edits); // goes with the view
-    look_at(models_.choice.current_id().isEmpty() ? Look::Glass : Look::Page);
-    connect(&models_.tray, &OutTray::loaded, this, [this] {
-        if (!models_.choice.current_id().isEmpty()) look_at(Look::Page);
+    new PageKeys(*view_, models_.pages.choice, models_.pages.edits); // goes with the view
+    look_at(models_.pages.choice.current_id().isEmpty() ? Look::Glass : Look::Page);
+    connect(&models_.pages.tray, &OutTray::loaded, this, [this] {
+        if (!models_.pages.choice.current_id().isEmpty()) look_at(Look::Page);
     });
     central->setFocusPolicy(Qt::ClickFocus); // nothing is lit until somebody uses the keys
     central->setFocus();
 }
 
 void MainWindow::join() {
+    connect(&models_.files.closing, &Closing::ready, this, &QWidget::close);
     connect(bar_, &TicketBar::scan_pressed, this, &MainWindow::press_scan);
-    connect(&models_.errands, &Errands::look_wanted, this, [this](const QString& document) {
-        open_print_look({models_.errands, models_.tray, models_.pictures}, document, this);
+    connect(&models_.files.errands, &Errands::look_wanted, this, [this](const QString& document) {
+        open_print_look({models_.files.errands, models_.pages.tray, models_.pages.pictures}, document, this);
     });
     connect(buttons_, &TicketButtons::scan_wanted, this, &MainWindow::scan_with);
     connect(bar_, &TicketBar::bench_wanted, this, &MainWindow::open_bench);
@@ -100,10 +104,11 @@ void MainWindow::join() {
     connect(&tray_->strip(), &TrayStrip::page_chosen, this, [this] {
         if (view_->look() != Look::Text) look_at(Look::Page);
     });
+    connect(&tray_->strip(), &TrayStrip::question_wanted, view_, &View::go_to_question);
     connect(&tray_->strip(), &TrayStrip::said, this,
             [this](const QString& words) { view_->news().say(words, NewsBar::News::Good); });
     // What a person does with a real map between two parts.
-    connect(&models_.run, &Scanning::piece_scanned, this, [this] { lay_next_part(models_.scanners); });
+    connect(&models_.scan.run, &Scanning::piece_scanned, this, [this] { lay_next_part(models_.scan.scanners); });
 }
 
 // Whatever is around the view gives way to it.
@@ -115,7 +120,7 @@ void MainWindow::join_room() {
     const auto follow = [this] {
         const bool alone = models_.room.is_view_alone();
         bar_->setVisible(!alone);
-        buttons_->setVisible(!alone && !models_.tickets.buttons().isEmpty());
+        buttons_->setVisible(!alone && !models_.scan.tickets.buttons().isEmpty());
         tray_->setVisible(!alone);
         auto* column = static_cast<QVBoxLayout*>(centralWidget()->layout());
         column->setContentsMargins(alone ? 0 : theme::margin, alone ? 0 : theme::gap, alone ? 0 : theme::margin, 0);
@@ -145,9 +150,9 @@ void MainWindow::key(Do what, const std::function<void()>& action) {
 
 void MainWindow::make_keys() {
     key(Do::Scan, [this] {
-        if (!models_.run.passing()) press_scan();
+        if (!models_.scan.run.passing()) press_scan();
     });
-    key(Do::Preview, [this] { models_.run.preview(); });
+    key(Do::Preview, [this] { models_.scan.run.preview(); });
     key(Do::Stop, [this] { press_escape(); });
     key(Do::FindPapers, [this] { view_->open_cabinet(); });
     key(Do::LookAtGlass, [this] { look_at(Look::Glass); });
@@ -169,7 +174,7 @@ void MainWindow::make_keys() {
     key(Do::KeepTicketAs, [this] { bar_->open_phrase("keep-as"); });
     key(Do::AddFiles, [this] { add_files(); });
     key(Do::Save, [this] { tray_->foot().save_current(); });
-    key(Do::SaveAll, [this] { models_.saving.save_all(); });
+    key(Do::SaveAll, [this] { models_.files.saving.save_all(); });
     key(Do::FoldSide, [this] { models_.room.fold_side(!models_.room.side_is_folded()); });
     key(Do::TrayRest, [this] { tray_->change_rest(); });
     key(Do::OnlyView, [this] { models_.room.leave_view_alone(!models_.room.is_view_alone()); });
@@ -184,35 +189,35 @@ void MainWindow::make_page_keys() {
     key(Do::TiltLeft, [this] { tilt(-0.1); });
     key(Do::TiltRight, [this] { tilt(0.1); });
     key(Do::Stitch, [this] { stitch_chosen(); });
-    key(Do::Divide, [this] { models_.edits.divide(); });
+    key(Do::Divide, [this] { models_.pages.edits.divide(); });
     const auto in_cabinet = [this](auto there, auto otherwise) {
         return [this, there, otherwise] { view_->cabinet_is_open() ? (view_->cabinet().*there)() : otherwise(); };
     };
     key(Do::Rename, in_cabinet(&CabinetView::rename_current, [this] { tray_->strip().rename_current(); }));
     key(Do::ProposedNames, [this] { tray_->strip().open_names_of_current(); });
-    key(Do::ChooseAll, in_cabinet(&CabinetView::choose_all, [this] { models_.choice.choose_all(); }));
-    key(Do::ChooseOthers, [this] { models_.choice.choose_others(); });
-    key(Do::MovePageBack, [this] { models_.edits.shift(-1); });
-    key(Do::MovePageOn, [this] { models_.edits.shift(1); });
-    key(Do::Undo, in_cabinet(&CabinetView::undo, [this] { models_.tray.undo(); }));
-    key(Do::Redo, [this] { models_.tray.redo(); });
+    key(Do::ChooseAll, in_cabinet(&CabinetView::choose_all, [this] { models_.pages.choice.choose_all(); }));
+    key(Do::ChooseOthers, [this] { models_.pages.choice.choose_others(); });
+    key(Do::MovePageBack, [this] { models_.pages.edits.shift(-1); });
+    key(Do::MovePageOn, [this] { models_.pages.edits.shift(1); });
+    key(Do::Undo, in_cabinet(&CabinetView::undo, [this] { models_.pages.tray.undo(); }));
+    key(Do::Redo, [this] { models_.pages.tray.redo(); });
 }
 
 void MainWindow::press_escape() {
-    if (view_->cabinet_is_open() && !models_.run.passing()) {
+    if (view_->cabinet_is_open() && !models_.scan.run.passing()) {
         if (!view_->cabinet().step_out()) view_->close_cabinet();
         return;
     }
     PageView& page = view_->page();
     if (view_->look() == Look::Page && page.tool() != PageTool::None) return page.use_tool(PageTool::None);
     if (view_->look() == Look::Text && view_->text().step_out()) return;
-    if (view_->look() == Look::Pieces && !models_.run.passing()) {
-        if (models_.stitching.composing()) return models_.stitching.stop();
+    if (view_->look() == Look::Pieces && !models_.scan.run.passing()) {
+        if (models_.pages.stitching.composing()) return models_.pages.stitching.stop();
         if (view_->pieces().step_out()) return;
-        return models_.room.is_view_alone() ? models_.room.leave_view_alone(false) : models_.stitching.leave();
+        return models_.room.is_view_alone() ? models_.room.leave_view_alone(false) : models_.pages.stitching.leave();
     }
-    const bool waits = models_.run.waiting().what != Waiting::For::Nothing;
-    if (models_.run.passing() || models_.scanners.in_use() || waits) return models_.run.stop();
+    const bool waits = models_.scan.run.waiting().what != Waiting::For::Nothing;
+    if (models_.scan.run.passing() || models_.scan.scanners.in_use() || waits) return models_.scan.run.stop();
     if (models_.room.is_view_alone()) return models_.room.leave_view_alone(false);
     close_news();
 }
@@ -220,13 +225,13 @@ void MainWindow::press_escape() {
 void MainWindow::turn(int quarters) {
     if (view_->look() == Look::Pieces) return view_->pieces().turn_chosen(90 * quarters);
     if (view_->look() == Look::Glass) return view_->glass().turn_chosen_quarter(quarters);
-    models_.edits.turn(quarters);
+    models_.pages.edits.turn(quarters);
 }
 
 void MainWindow::tilt(double degrees) {
     if (view_->look() == Look::Pieces) return view_->pieces().turn_chosen(degrees);
     if (view_->look() == Look::Glass) return view_->glass().turn_chosen(degrees);
-    models_.edits.tilt(degrees);
+    models_.pages.edits.tilt(degrees);
 }
 
 void MainWindow::next_region(int step) {
@@ -260,52 +265,55 @@ void MainWindow::next_region(int step) {
 // ---- scanning
 
 void MainWindow::press_scan() {
-    if (models_.run.passing() || models_.scanners.in_use()) return models_.run.stop();
+    if (models_.scan.run.passing() || models_.scan.scanners.in_use()) return models_.scan.run.stop();
     close_news();
-    if (const auto whole = models_.next_scan.larger_than_glass(); whole && view_->look() != Look::Pieces) {
-        if (!models_.stitching.is_open()) models_.stitching.begin_guided(whole);
+    if (const auto whole = models_.scan.next_scan.larger_than_glass(); whole && view_->look() != Look::Pieces) {
+        if (!models_.pages.stitching.is_open()) models_.pages.stitching.begin_guided(whole);
         look_at(Look::Pieces);
     }
-    view_->look() == Look::Pieces ? models_.run.scan_piece() : models_.run.start();
+    view_->look() == Look::Pieces ? models_.scan.run.scan_piece() : models_.scan.run.start();
 }
 
 void MainWindow::stitch_chosen() {
-    if (!models_.choice.several())
+    if (!models_.pages.choice.several())
         return view_->news().say(
             tr("Choose the pages that are pieces of one thing (Ctrl and a press adds one), then stitch them."),
             NewsBar::News::Good);
     close_news();
-    models_.stitching.begin(models_.choice.chosen());
+    models_.pages.stitching.begin(models_.pages.choice.chosen());
     look_at(Look::Pieces);
 }
 
 void MainWindow::scan_in_pieces() {
-    if (!models_.stitching.is_open()) models_.stitching.begin_guided();
+    if (!models_.pages.stitching.is_open()) models_.pages.stitching.begin_guided();
     look_at(Look::Pieces);
 }
 
 void MainWindow::open_bench() {
-    (new BenchSheet(models_.scanners, models_.next_scan.source(), models_.originals, this))->open();
+    (new BenchSheet(models_.scan.scanners, models_.scan.next_scan.source(), models_.scan.originals, this))->open();
 }
 
-void MainWindow::open_blank_sheet() { (new BlankSheet(models_.run, models_.pictures, models_.tickets, this))->open(); }
+void MainWindow::open_blank_sheet() {
+    (new BlankSheet(models_.scan.run, models_.pages.pictures, models_.scan.tickets, this))->open();
+}
 
 // Not in the middle of a run, whose ticket would change under it.
 void MainWindow::scan_with(const QString& ticket_file) {
-    if (models_.run.passing() || models_.scanners.in_use() || models_.run.waiting().what != Waiting::For::Nothing)
+    if (models_.scan.run.passing() || models_.scan.scanners.in_use() ||
+        models_.scan.run.waiting().what != Waiting::For::Nothing)
         return models_.messages.complain(tr("A scan is under way; press the ticket's button when it is done."));
-    if (models_.tickets.choose(ticket_file)) press_scan();
+    if (models_.scan.tickets.choose(ticket_file)) press_scan();
 }
 
 void MainWindow::fulfil(const Wish& wish) {
-    if (!wish.files.isEmpty()) models_.files.add(wish.files);
-    if (!wish.ticket.isEmpty() && !models_.tickets.choose_named(wish.ticket)) return;
-    if (wish.scan) models_.tray.when_loaded([this] { scan_when_ready(); });
+    if (!wish.files.isEmpty()) models_.scan.incoming.add(wish.files);
+    if (!wish.ticket.isEmpty() && !models_.scan.tickets.choose_named(wish.ticket)) return;
+    if (wish.scan) models_.pages.tray.when_loaded([this] { scan_when_ready(); });
 }
 
 // Right after a start the scanners are still being looked for.
 void MainWindow::scan_when_ready() {
-    const Scanners& scanners = models_.scanners;
+    const Scanners& scanners = models_.scan.scanners;
     if (scanners.chosen() || (!scanners.looking() && scanners.connecting_to().isEmpty())) return press_scan();
     auto* once = new QObject(this);
     const auto again = [this, once, said = std::make_shared<bool>(false)] {
@@ -330,7 +338,7 @@ void MainWindow::add_files() {
     const QStringList files = QFileDialog::getOpenFileNames(
         this, tr("Pictures and PDFs to add"), QDir::homePath(),
         tr("Pictures and PDFs (*.png *.jpg *.jpeg *.tif *.tiff *.bmp *.webp *.pdf);;All files (*)"));
-    if (!files.isEmpty()) models_.files.add(files);
+    if (!files.isEmpty()) models_.scan.incoming.add(files);
 }
 
 void MainWindow::print_separators() {
@@ -344,20 +352,25 @@ void MainWindow::print_separators() {
     if (!file.isEmpty()) write_separators(file, typed.split('\n'));
 }
 
-bool MainWindow::write_separators(const QString& file, const QStringList& texts) {
+void MainWindow::write_separators(const QString& file, const QStringList& texts) {
     std::vector<std::string> lines;
     for (const QString& text : texts) lines.push_back(text.trimmed().toStdString());
-    const std::filesystem::path path(file.toStdString());
-    const auto saved = save_file(
-        path.parent_path(), [&](int attempt) { return numbered_name(path.stem().string(), attempt) + ".pdf"; },
-        [&](const std::filesystem::path& growing) { return write_separator_sheets(growing, lines); });
-    if (saved)
-        view_->news().say(tr("Separator sheets are in %1").arg(QString::fromStdString(saved->path.filename().string())),
-                          NewsBar::News::Good, {QString::fromStdString(saved->path.string())});
-    else
-        view_->news().say(QString::fromStdString(saved.error().sentence), NewsBar::News::Bad);
-    return saved.has_value();
+    const auto write = [lines, path = std::filesystem::path(file.toStdString())]() -> Result<std::filesystem::path> {
+        const auto saved = save_file(
+            path.parent_path(), [&](int attempt) { return numbered_name(path.stem().string(), attempt) + ".pdf"; },
+            [&](const std::filesystem::path& growing) { return write_separator_sheets(growing, lines); });
+        if (!saved) return std::unexpected(saved.error());
+        return saved->path;
+    };
+    const auto written = [this](const Result<std::filesystem::path>& path) {
+        if (!path) return view_->news().say(QString::fromStdString(path.error().sentence), NewsBar::News::Bad);
+        view_->news().say(tr("Separator sheets are in %1").arg(QString::fromStdString(path->filename().string())),
+                          NewsBar::News::Good, {QString::fromStdString(path->string())});
+    };
+    apart(this, "writing separator sheets", write, written);
 }
+
+void MainWindow::closeEvent(QCloseEvent* event) { event->setAccepted(models_.files.closing.ask()); }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
     const bool own = event->source() != nullptr; // on its way to another program's window
@@ -367,9 +380,9 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 void MainWindow::dropEvent(QDropEvent* event) {
     QStringList files;
     for (const QUrl& url : event->mimeData()->urls()) {
-        if (url.isLocalFile() && !models_.tickets.import(url.toLocalFile())) files.append(url.toLocalFile());
+        if (url.isLocalFile() && !models_.scan.tickets.import(url.toLocalFile())) files.append(url.toLocalFile());
     }
-    if (!files.isEmpty()) models_.files.add(files);
+    if (!files.isEmpty()) models_.scan.incoming.add(files);
 }
 
 }

@@ -43,12 +43,13 @@ class MainWindow : public QMainWindow {
     void scan_in_pieces();
     void open_bench();
     void open_blank_sheet();
-    bool write_separators(const QString& file, const QStringList& texts); // says what became of it
+    void write_separators(const QString& file, const QStringList& texts); // says what became of it, once it is written
     void close_news(); // the line that says what was saved or went wrong
 
   protected:
     void dragEnterEvent(QDragEnterEvent* event) override;
     void dropEvent(QDropEvent* event) override;
+    void closeEvent(QCloseEvent* event) override;
 
   private:
     WindowModels models_;

@@ -17,12 +17,14 @@
 #include "app/models/saving.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
+#include "app/models/stitching.h"
 #include "app/models/strip_model.h"
 #include "app/models/text_choice.h"
 #include "app/models/tickets.h"
 #include "app/noticed/adjust_panel.h"
 #include "app/noticed/noticed_panel.h"
 #include "app/page/page_view.h"
+#include "app/run/closing_card.h"
 #include "app/run/folder_card.h"
 #include "app/run/password_card.h"
 #include "app/run/resolution_card.h"
@@ -31,7 +33,6 @@
 #include "app/run/ticket_card.h"
 #include "app/stitch/stitch_panel.h"
 #include "app/stitch/stitch_view.h"
-#include "app/stitch/stitching.h"
 #include "app/strip/advice_panel.h"
 #include "app/strip/strip_view.h"
 #include "app/text/text_look.h"
@@ -44,6 +45,7 @@
 #include "jobs/page_looker.h"
 
 #include <QHBoxLayout>
+#include <QLineEdit>
 #include <QStackedWidget>
 #include <QVBoxLayout>
 
@@ -80,40 +82,45 @@ namespace {
 
 // As the ticket would put it on the page now.
 std::optional<PageView::ShownStamp> stamp_of(const WindowModels& models, const Page& page) {
-    const Ticket& ticket = models.tickets.ticket();
-    const auto place = find_page(models.tray.tray(), page.id);
+    const Ticket& ticket = models.scan.tickets.ticket();
+    const auto place = find_page(models.pages.tray.tray(), page.id);
     if (ticket.make.stamp.parts.empty() || !place || page.dropped != Dropped::No ||
         is_made_of_words(ticket.make.format))
         return std::nullopt;
-    const Document& document = *models.tray.tray().documents[place->document];
+    const Document& document = *models.pages.tray.tray().documents[place->document];
     const auto kept = document.kept_pages();
     const auto at = std::ranges::find(kept, page.id, [](const PagePtr& each) { return each->id; });
-    const int number = models.saving.next_stamp(ticket) + static_cast<int>(at - kept.begin());
-    const auto parts = with_values(ticket.make.stamp.parts, models.papers.values_of(document, ticket));
+    const int number = models.files.saving.next_stamp(ticket) + static_cast<int>(at - kept.begin());
+    const auto parts = with_values(ticket.make.stamp.parts, models.files.papers.values_of(document, ticket));
     return PageView::ShownStamp{joined_parts(parts, today(), number), ticket.make.stamp};
 }
 
 }
 
 void View::make_looks(QVBoxLayout* column) {
-    head_ = new ViewHead(models_, this);
-    news_ = new NewsBar(models_.messages, models_.saving, models_.errands, this);
+    head_ = new ViewHead({models_.room, models_.scan, models_.pages, models_.text}, this);
+    news_ = new NewsBar(models_.messages, models_.files.saving, models_.files.errands, this);
     column->addWidget(head_);
-    column->addWidget(new RunCard(models_.run, this));
-    column->addWidget(new SilenceCard(models_.scanners, this));
-    column->addWidget(new FolderCard(models_.places, this));
-    column->addWidget(new PasswordCard(models_.passwords, this));
-    column->addWidget(new ResolutionCard(models_.files, this));
-    column->addWidget(new TicketCard(models_.tickets, this));
+    auto* closing = new ClosingCard(models_.files.closing, this);
+    connect(closing, &ClosingCard::close_wanted, this, [this] { window()->close(); });
+    column->addWidget(closing);
+    column->addWidget(new RunCard(models_.scan.run, this));
+    column->addWidget(new SilenceCard(models_.scan.scanners, this));
+    column->addWidget(folder_card_ = new FolderCard(models_.files.places, this));
+    column->addWidget(password_card_ = new PasswordCard(models_.files.passwords, this));
+    column->addWidget(new ResolutionCard(models_.scan.incoming, this));
+    column->addWidget(new TicketCard(models_.scan.tickets, this));
     column->addWidget(news_);
     looks_ = new QStackedWidget(this);
-    glass_ = new GlassView(models_.glass, models_.scanners, models_.tickets, models_.next_scan, looks_);
-    const PageView::Around around{models_.room,  models_.tray,     models_.choice,
-                                  models_.edits, models_.pictures, models_.run};
+    glass_ =
+        new GlassView(models_.scan.glass, models_.scan.scanners, models_.scan.tickets, models_.scan.next_scan, looks_);
+    const PageView::Around around{models_.room,        models_.pages.tray,     models_.pages.choice,
+                                  models_.pages.edits, models_.pages.pictures, models_.scan.run};
     page_ = new PageView(around, looks_);
     text_ = new TextLook(models_.for_text(), around, looks_);
-    strip_ = new StripView(models_.strip, models_.scanners, models_.tickets, models_.next_scan, looks_);
-    pieces_ = new StitchView(models_.run, models_.stitching, looks_);
+    strip_ =
+        new StripView(models_.scan.strip, models_.scan.scanners, models_.scan.tickets, models_.scan.next_scan, looks_);
+    pieces_ = new StitchView(models_.scan.run, models_.pages.stitching, looks_);
     for (QWidget* look : std::initializer_list<QWidget*>{glass_, page_, text_, strip_, pieces_})
         looks_->addWidget(look);
     column->addWidget(looks_, 1);
@@ -122,19 +129,20 @@ void View::make_looks(QVBoxLayout* column) {
 void View::make_side() {
     side_ = new QStackedWidget(this);
     side_->setFixedWidth(theme::side_width);
-    frames_ = new FramePanel(models_.glass, models_.scanners, models_.tickets, models_.next_scan, side_);
+    frames_ =
+        new FramePanel(models_.scan.glass, models_.scan.scanners, models_.scan.tickets, models_.scan.next_scan, side_);
     noticed_ = new NoticedPanel(models_.for_page(), side_);
-    advice_ = new AdvicePanel(models_.strip, models_.tickets, side_);
-    beside_pieces_ = new StitchPanel(models_.stitching, side_);
+    advice_ = new AdvicePanel(models_.scan.strip, models_.scan.tickets, side_);
+    beside_pieces_ = new StitchPanel(models_.pages.stitching, side_);
     for (QWidget* panel : std::initializer_list<QWidget*>{noticed_, frames_, advice_, beside_pieces_})
         side_->addWidget(panel);
 }
 
 void View::make_cabinet() {
-    cabinet_news_ = new NewsBar(models_.messages, models_.saving, models_.errands, this);
-    cabinet_ = new CabinetView(
-        {models_.keeper, models_.search_cabinet, models_.messages, models_.errands, models_.files, models_.kept},
-        cabinet_news_, this);
+    cabinet_news_ = new NewsBar(models_.messages, models_.files.saving, models_.files.errands, this);
+    cabinet_ = new CabinetView({models_.files.keeper, models_.files.search_cabinet, models_.messages,
+                                models_.files.errands, models_.scan.incoming, models_.pages.kept},
+                               cabinet_news_, this);
     cabinet_->hide();
     connect(cabinet_, &CabinetView::left, this, &View::close_cabinet);
     connect(cabinet_, &CabinetView::taken_back, this, [this] { look_at(Look::Page); });
@@ -161,19 +169,19 @@ void View::close_cabinet() {
 void View::join() {
     page_->show_stamps([this](const Page& page) { return stamp_of(models_, page); });
     page_->show_pointed([this](const Page& page) {
-        for (const Papers::Pointed& each : models_.papers.pointed())
+        for (const Papers::Pointed& each : models_.files.papers.pointed())
             if (each.page == page.id) return each.dots;
         return std::vector<cv::Rect>{};
     });
-    connect(&models_.papers, &Papers::pointing_changed, page_, qOverload<>(&QWidget::update));
-    connect(&models_.papers, &Papers::changed, page_, qOverload<>(&QWidget::update)); // what a stamp says
-    connect(&models_.tickets, &Tickets::changed, page_, qOverload<>(&QWidget::update));
+    connect(&models_.files.papers, &Papers::pointing_changed, page_, qOverload<>(&QWidget::update));
+    connect(&models_.files.papers, &Papers::changed, page_, qOverload<>(&QWidget::update)); // what a stamp says
+    connect(&models_.scan.tickets, &Tickets::changed, page_, qOverload<>(&QWidget::update));
     connect(head_, &ViewHead::look_wanted, this, &View::look_at);
     connect(head_, &ViewHead::zoom_wanted, this, &View::choose_zoom);
-    connect(glass_, &GlassView::preview_wanted, &models_.run, &Scanning::preview);
+    connect(glass_, &GlassView::preview_wanted, &models_.scan.run, &Scanning::preview);
     connect(glass_, &GlassView::add_files_wanted, this, &View::add_files_wanted);
     connect(frames_, &FramePanel::pieces_wanted, this, &View::pieces_wanted);
-    connect(&models_.files, &Incoming::came_in, this, [this] {
+    connect(&models_.scan.incoming, &Incoming::came_in, this, [this] {
         if (look_ == Look::Glass || look_ == Look::Strip) look_at(Look::Page);
     });
     for (PageView* page : {page_, &text_->page()}) {
@@ -181,26 +189,26 @@ void View::join() {
         connect(page, &PageView::unreadable, &models_.messages,
                 [this](const QString& sentence) { models_.messages.complain(sentence); });
     }
-    connect(&models_.words, &TextChoice::changed, this, &View::refresh);
-    connect(&models_.words, &TextChoice::look_wanted, this, [this] { look_at(Look::Text); });
-    connect(&models_.texts, &PageTexts::changed, this, &View::refresh);
+    connect(&models_.text.words, &TextChoice::changed, this, &View::refresh);
+    connect(&models_.text.words, &TextChoice::look_wanted, this, [this] { look_at(Look::Text); });
+    connect(&models_.text.texts, &PageTexts::changed, this, &View::refresh);
     connect(&noticed_->adjust(), &AdjustPanel::tool_wanted, page_, &PageView::use_tool);
     connect(page_, &PageView::tool_changed, this, [this] { noticed_->adjust().set_tool(page_->tool()); });
-    connect(&models_.stitching, &Stitching::changed, this, [this] {
+    connect(&models_.pages.stitching, &Stitching::changed, this, [this] {
         // Left, or made: back to the page.
-        if (!models_.stitching.is_open() && look_ == Look::Pieces) return look_at(Look::Page);
+        if (!models_.pages.stitching.is_open() && look_ == Look::Pieces) return look_at(Look::Page);
         refresh();
     });
-    connect(&models_.stitching, &Stitching::accepted, this,
+    connect(&models_.pages.stitching, &Stitching::accepted, this,
             [this] { news_->say(tr("The pieces are one page now; they are kept with it."), NewsBar::News::Good); });
-    connect(&models_.scanners, &Scanners::lease_changed, this, &View::follow_work);
-    connect(&models_.tray, &OutTray::changed, this, &View::refresh);
-    connect(&models_.choice, &Choice::changed, this, &View::refresh);
-    connect(&models_.glass, &Glass::changed, this, &View::refresh);
-    connect(&models_.tickets, &Tickets::changed, this, &View::refresh);
-    connect(&models_.scanners, &Scanners::changed, this, &View::refresh);
-    connect(&models_.strip, &StripModel::changed, this, &View::refresh);
-    connect(&models_.run, &Scanning::changed, this, &View::refresh);
+    connect(&models_.scan.scanners, &Scanners::lease_changed, this, &View::follow_work);
+    connect(&models_.pages.tray, &OutTray::changed, this, &View::refresh);
+    connect(&models_.pages.choice, &Choice::changed, this, &View::refresh);
+    connect(&models_.scan.glass, &Glass::changed, this, &View::refresh);
+    connect(&models_.scan.tickets, &Tickets::changed, this, &View::refresh);
+    connect(&models_.scan.scanners, &Scanners::changed, this, &View::refresh);
+    connect(&models_.scan.strip, &StripModel::changed, this, &View::refresh);
+    connect(&models_.scan.run, &Scanning::changed, this, &View::refresh);
 }
 
 void View::join_room() {
@@ -223,7 +231,7 @@ void View::stand() {
 
 // What begins is looked at.
 void View::follow_work() {
-    const ScannerLease& lease = models_.scanners.lease();
+    const ScannerLease& lease = models_.scan.scanners.lease();
     using For = ScannerLease::For;
     if (lease.held_for(For::Scan) || (lease.held_for(For::Piece) && look_ != Look::Pieces)) look_at(Look::Page);
     if (lease.held_for(For::Preview)) look_at(Look::Glass);
@@ -252,6 +260,15 @@ void View::look_at(Look look) {
     stand();
     refresh();
     if (other) emit look_changed();
+}
+
+void View::go_to_question() {
+    close_cabinet();
+    for (const QWidget* card : {folder_card_, password_card_}) {
+        if (card->isHidden()) continue;
+        for (auto* entry : card->findChildren<QLineEdit*>())
+            if (entry->isVisible()) return entry->setFocus(Qt::OtherFocusReason);
+    }
 }
 
 QWidget* View::shown() const { return cabinet_is_open() ? cabinet_ : looks_->currentWidget(); }

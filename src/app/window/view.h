@@ -45,6 +45,7 @@ class View : public QFrame {
     NoticedPanel& noticed() { return *noticed_; }
     QWidget* shown() const; // of the looks
     QWidget* side() const;  // the panel beside it
+    void go_to_question();  // the focus into the card that asks about saving, if there is one
 
   signals:
     void look_changed();
@@ -55,6 +56,7 @@ class View : public QFrame {
     WindowModels models_;
     Look look_ = Look::Glass;
     ViewHead* head_;
+    QWidget *folder_card_, *password_card_;
     NewsBar *news_, *cabinet_news_;
     QWidget* left_;
     CabinetView* cabinet_;

@@ -10,9 +10,9 @@
 #include "app/models/room.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
+#include "app/models/stitching.h"
 #include "app/models/strip_model.h"
 #include "app/models/text_choice.h"
-#include "app/stitch/stitching.h"
 #include "app/theme/parts.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "core/raster/paper.h"
@@ -28,16 +28,16 @@ namespace {
 
 constexpr int head_height = 29;
 
-QString glass_facts(const WindowModels& models) {
-    if (!models.scanners.chosen()) return {};
-    const Capabilities& can = models.scanners.capabilities();
-    if (models.next_scan.source() != Source::Glass)
+QString glass_facts(const ViewHead::Around& models) {
+    if (!models.scan.scanners.chosen()) return {};
+    const Capabilities& can = models.scan.scanners.capabilities();
+    if (models.scan.next_scan.source() != Source::Glass)
         return ViewHead::tr("feeder, up to %1 mm wide").arg(can.feeder.width);
     return ViewHead::tr("glass %1 × %2 mm").arg(can.glass.width).arg(can.glass.height);
 }
 
-QString pieces_facts(const WindowModels& models) {
-    const Layout& layout = models.stitching.layout();
+QString pieces_facts(const ViewHead::Around& models) {
+    const Layout& layout = models.pages.stitching.layout();
     if (layout.placed() < 2) return {};
     const SizeMm mm{px_to_mm(layout.size.width, layout.dpi), px_to_mm(layout.size.height, layout.dpi)};
     return ViewHead::tr("%1 × %2 mm · %3 dpi · %4 × %5")
@@ -47,11 +47,11 @@ QString pieces_facts(const WindowModels& models) {
         .arg(layout.size.height);
 }
 
-QString page_facts(const WindowModels& models) {
-    const PagePtr page = models.choice.current();
-    if (!page || models.run.passing()) return {};
+QString page_facts(const ViewHead::Around& models) {
+    const PagePtr page = models.pages.choice.current();
+    if (!page || models.scan.run.passing()) return {};
     const Original& o = page->original;
-    const auto place = find_page(models.tray.tray(), page->id);
+    const auto place = find_page(models.pages.tray.tray(), page->id);
     const SizePx px = developed_size(page->recipe, {o.width_px, o.height_px}, o.dpi);
     const SizeMm mm{px_to_mm(px.width, o.dpi), px_to_mm(px.height, o.dpi)};
     const auto paper = nearest_paper(mm);
@@ -59,7 +59,7 @@ QString page_facts(const WindowModels& models) {
                                  : ViewHead::tr("%1 × %2 mm").arg(mm_words(mm.width), mm_words(mm.height));
     return ViewHead::tr("%1 of %2   %3 · %4 dpi · %5 × %6")
         .arg(place->page + 1)
-        .arg(models.tray.tray().documents[place->document]->pages.size())
+        .arg(models.pages.tray.tray().documents[place->document]->pages.size())
         .arg(called)
         .arg(o.dpi)
         .arg(px.width)
@@ -67,16 +67,16 @@ QString page_facts(const WindowModels& models) {
 }
 
 // As rich text: what is left to be looked at is in its colour.
-QString text_facts(const WindowModels& models) {
-    const PagePtr page = models.choice.current();
-    const auto place = page ? find_page(models.tray.tray(), page->id) : std::nullopt;
-    if (!place || models.run.passing()) return {};
-    const Document& document = *models.tray.tray().documents[place->document];
+QString text_facts(const ViewHead::Around& models) {
+    const PagePtr page = models.pages.choice.current();
+    const auto place = page ? find_page(models.pages.tray.tray(), page->id) : std::nullopt;
+    if (!place || models.scan.run.passing()) return {};
+    const Document& document = *models.pages.tray.tray().documents[place->document];
     QStringList facts{ViewHead::tr("%1 of %2").arg(place->page + 1).arg(document.pages.size())};
-    const ShownTextPtr text = models.words.shown();
+    const ShownTextPtr text = models.text.words.shown();
     if (!text) return facts.front();
     const size_t here = text->doubtful.size();
-    const auto all = static_cast<size_t>(models.texts.doubtful_left(document));
+    const auto all = static_cast<size_t>(models.text.texts.doubtful_left(document));
     facts.append(ViewHead::tr("%1 words").arg(text->words.size()));
     QString left = here == 0 ? ViewHead::tr("none doubtful here") : ViewHead::tr("%1 doubtful left").arg(here);
     if (all > here) left += ViewHead::tr(", %1 in the document").arg(all);
@@ -84,21 +84,21 @@ QString text_facts(const WindowModels& models) {
                      ? ViewHead::tr("none doubtful")
                      : QString("<span style='color:%1'>%2</span>").arg(theme::colours().amber.name(), left));
     if (!text->text.layer.language.empty()) {
-        const bool found = models.reading.languages_of(*page) != text->text.layer.language;
+        const bool found = models.text.reading.languages_of(*page) != text->text.layer.language;
         const QString language = QString::fromStdString(language_words(text->text.layer.language));
         facts.append(found ? ViewHead::tr("%1, by itself").arg(language) : language);
     }
     return facts.join(" · ");
 }
 
-QString facts(const WindowModels& models, Look look) {
+QString facts(const ViewHead::Around& models, Look look) {
     switch (look) {
     case Look::Glass:
         return glass_facts(models);
     case Look::Pieces:
         return pieces_facts(models);
     case Look::Strip:
-        return models.strip.strip().best.empty() ? QString() : models.strip.strip().words;
+        return models.scan.strip.strip().best.empty() ? QString() : models.scan.strip.strip().words;
     case Look::Text:
         return text_facts(models);
     case Look::Page:
@@ -109,7 +109,7 @@ QString facts(const WindowModels& models, Look look) {
 
 }
 
-ViewHead::ViewHead(const WindowModels& models, QWidget* parent) : QWidget(parent), models_(models) {
+ViewHead::ViewHead(const Around& around, QWidget* parent) : QWidget(parent), models_(around) {
     setObjectName("head");
     setFixedHeight(head_height);
     setToolTip(with_key(tr("Press twice here: only the view, and the rest back"), Do::OnlyView));
@@ -146,25 +146,25 @@ ViewHead::ViewHead(const WindowModels& models, QWidget* parent) : QWidget(parent
     all_->setToolTip(with_key(tr("The ticket, the out tray and the side column"), Do::OnlyView));
     row->addWidget(all_);
     connect(all_, &QPushButton::clicked, this, [this] { models_.room.leave_view_alone(false); });
-    connect(preview_, &QPushButton::clicked, &models_.run, &Scanning::preview);
+    connect(preview_, &QPushButton::clicked, &models_.scan.run, &Scanning::preview);
     connect(zoom_, &QPushButton::clicked, this, &ViewHead::zoom_wanted);
 }
 
 void ViewHead::mouseDoubleClickEvent(QMouseEvent*) { models_.room.leave_view_alone(!models_.room.is_view_alone()); }
 
 void ViewHead::show_for(Look look, const QString& zoom) {
-    const bool chosen = models_.scanners.chosen(), stack = models_.next_scan.source() != Source::Glass;
+    const bool chosen = models_.scan.scanners.chosen(), stack = models_.scan.next_scan.source() != Source::Glass;
     glass_->setChecked(look == Look::Glass);
     page_->setChecked(look == Look::Page);
     text_->setChecked(look == Look::Text);
     strip_->setChecked(look == Look::Strip);
     pieces_->setChecked(look == Look::Pieces);
-    pieces_->setVisible(models_.stitching.is_open());
+    pieces_->setVisible(models_.pages.stitching.is_open());
     if (look == Look::Glass) glass_->setText(stack && chosen ? tr("Feeder") : tr("Glass"));
-    preview_->setVisible(look == Look::Glass && chosen && !models_.glass.preview().isNull() && !stack);
-    preview_->setText(models_.glass.is_out_of_date() ? tr("preview again") : tr("preview"));
-    preview_->setEnabled(!models_.scanners.in_use());
-    zoom_->setVisible((look == Look::Page || look == Look::Text) && !models_.choice.current_id().isEmpty());
+    preview_->setVisible(look == Look::Glass && chosen && !models_.scan.glass.preview().isNull() && !stack);
+    preview_->setText(models_.scan.glass.is_out_of_date() ? tr("preview again") : tr("preview"));
+    preview_->setEnabled(!models_.scan.scanners.in_use());
+    zoom_->setVisible((look == Look::Page || look == Look::Text) && !models_.pages.choice.current_id().isEmpty());
     zoom_->setText(zoom);
     all_->setVisible(models_.room.is_view_alone());
     facts_->setText(facts(models_, look));

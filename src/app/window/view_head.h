@@ -14,7 +14,14 @@ namespace yelvin {
 class ViewHead : public QWidget {
     Q_OBJECT
   public:
-    ViewHead(const WindowModels& models, QWidget* parent);
+    // What the facts are about.
+    struct Around {
+        Room& room;
+        ScanModels scan;
+        PagesModels pages;
+        WordsModels text;
+    };
+    ViewHead(const Around& around, QWidget* parent);
     void show_for(Look look, const QString& zoom);
     QRect zoom_rect() const; // global coordinates
 
@@ -26,7 +33,7 @@ class ViewHead : public QWidget {
     void mouseDoubleClickEvent(QMouseEvent*) override;
 
   private:
-    WindowModels models_;
+    Around models_;
     QPushButton *glass_, *page_, *text_, *strip_, *pieces_, *preview_, *zoom_, *all_;
     QLabel* facts_;
 };

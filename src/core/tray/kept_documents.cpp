@@ -20,9 +20,7 @@ std::set<std::string> originals_in(const Document& document) {
     return files;
 }
 
-bool has_document(const Tray& tray, const std::string& id) {
-    return std::ranges::any_of(tray.documents, [&](const DocumentPtr& each) { return each->id == id; });
-}
+bool has_document(const Tray& tray, const std::string& id) { return document_at(tray, id) != nullptr; }
 
 bool has_page_of(const Tray& tray, const Document& document) {
     return std::ranges::any_of(document.pages,

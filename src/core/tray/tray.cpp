@@ -30,6 +30,11 @@ bool all_photographs(std::span<const PagePtr> pages) {
     });
 }
 
+DocumentPtr document_at(const Tray& tray, const std::string& document_id) {
+    const auto at = std::ranges::find_if(tray.documents, [&](const auto& each) { return each->id == document_id; });
+    return at == tray.documents.end() ? nullptr : *at;
+}
+
 std::optional<PagePlace> find_page(const Tray& tray, const std::string& page_id) {
     for (size_t d = 0; d < tray.documents.size(); ++d) {
         const auto& pages = tray.documents[d]->pages;
@@ -103,6 +108,12 @@ PageLies lies_of(const Page& page) {
 PageText text_of_page(const Page& page, const TextLayer& read) { return text_with(read, page.text, lies_of(page)); }
 
 PageText text_for_file(const Page& page, const TextLayer& read) { return without_left_out(text_of_page(page, read)); }
+
+bool same_pages(const Document& a, const Document& b) {
+    return std::ranges::equal(a.pages, b.pages, [](const PagePtr& x, const PagePtr& y) {
+        return x->id == y->id && x->recipe == y->recipe && x->dropped == y->dropped && same_words(x->text, y->text);
+    });
+}
 
 Tray with_page_added(const Tray& tray, PagePtr page, bool new_document) {
     if (tray.documents.empty() || new_document) {

@@ -66,6 +66,9 @@ struct Document {
 };
 using DocumentPtr = std::shared_ptr<const Document>;
 
+// They would give the same file: the same pages in the same order with the same corrections.
+bool same_pages(const Document& a, const Document& b);
+
 struct Tray {
     std::vector<DocumentPtr> documents;           // left to right, none of them empty
     bool operator==(const Tray&) const = default; // the same documents, by identity
@@ -79,6 +82,7 @@ bool all_photographs(std::span<const PagePtr> pages);
 struct PagePlace {
     size_t document = 0, page = 0;
 };
+DocumentPtr document_at(const Tray& tray, const std::string& document_id); // null when gone
 std::optional<PagePlace> find_page(const Tray& tray, const std::string& page_id);
 PagePtr page_at(const Tray& tray, const std::string& page_id); // null when gone
 

@@ -1,4 +1,4 @@
-#include "app/stitch/stitching.h"
+#include "app/models/stitching.h"
 
 #include "app/models/choice.h"
 #include "app/models/messages.h"

@@ -1,0 +1,32 @@
+#include "app/run/closing_card.h"
+
+#include "app/models/closing.h"
+
+#include <QLabel>
+#include <QPushButton>
+
+namespace yelvin {
+
+ClosingCard::ClosingCard(Closing& closing, QWidget* parent) : QuestionCard("closing-card", parent), closing_(closing) {
+    auto* stay = add_link(tr("stay open"), "closing-stay");
+    auto* now = add_button(tr("Close now"), "closing-now");
+    now->setToolTip(tr("The rest is saved when Yelvin is next started"));
+    connect(stay, &QPushButton::clicked, this, &ClosingCard::give_up);
+    connect(now, &QPushButton::clicked, this, &ClosingCard::close_wanted);
+    connect(&closing_, &Closing::changed, this, &ClosingCard::refresh);
+    refresh();
+}
+
+void ClosingCard::give_up() { closing_.stay(); }
+
+void ClosingCard::refresh() {
+    const QString what = closing_.under_way();
+    appear(closing_.is_asked_for() && !what.isEmpty());
+    if (isHidden()) return;
+    words()->setText(tr("%1. The window closes when that is done, or in %2 seconds; what is not saved by then is saved "
+                        "when Yelvin is next started.")
+                         .arg(what)
+                         .arg(std::chrono::duration_cast<std::chrono::seconds>(Closing::patience).count()));
+}
+
+}

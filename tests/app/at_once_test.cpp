@@ -1,0 +1,147 @@
+// Documents that are on their way: saved at once or by hand while more is scanned.
+#include "app/held.h"
+#include "app/window_fixture.h"
+
+namespace yelvin::test {
+namespace {
+
+class OnTheirWay : public Window {
+  protected:
+    QStringList all_saved_;
+
+    void begin() {
+        start();
+        QObject::connect(&desk_->saving, &Saving::saved, [this](const QStringList& files) { all_saved_ += files; });
+        choose([](Ticket& t) {
+            t.how.dpi = 75;
+            t.from.paper = "A6";
+            t.pages.turn_upright = false;
+            t.read.languages = {"eng"};
+            t.make.format = Format::Pdf;
+        });
+    }
+    // A stack in the feeder, else the receipt on the glass.
+    void scan(const std::vector<std::string>& stack, const std::function<void(Ticket&)>& how) {
+        const bool from_stack = !stack.empty();
+        load(stack, [&](Ticket& t) {
+            t.from.source = from_stack ? Source::FeederFront : Source::Glass;
+            how(t);
+        });
+        key("Ctrl+Return");
+        ASSERT_TRUE(has_pages(desk_->tray.tray().page_count() + std::max<size_t>(1, stack.size())));
+    }
+    void load(const std::vector<std::string>& stack, const std::function<void(Ticket&)>& how) {
+        BenchSetup bench;
+        for (const std::string& front : stack) bench.stack.push_back({{original(front)}, {}});
+        bench.glass = {{original("till-receipt"), 105, 148.5, 0}};
+        desk_->scanners.set_bench(bench);
+        choose(how);
+    }
+    // Sheet after sheet; the first one is scanned.
+    void feed_by_hand(const std::vector<std::string>& stack, const std::function<void(Ticket&)>& how) {
+        load(stack, [&](Ticket& t) {
+            t.from.source = Source::HandFed;
+            t.from.next_sheet_seconds = 0;
+            how(t);
+        });
+        key("Ctrl+Return");
+        ASSERT_TRUE(has_pages(1));
+        ASSERT_EQ(desk_->run.waiting().what, Waiting::For::NextSheet);
+    }
+    bool has_pages(size_t pages) const {
+        return wait([&] {
+            return desk_->tray.tray().page_count() == pages && !desk_->run.passing() && desk_->looking.in_work() == 0;
+        });
+    }
+    bool is_saved(size_t document) const { return !desk_->tray.tray().documents[document]->saved_as.empty(); }
+    QString name_of(size_t document) const {
+        return QString::fromStdString(desk_->tray.tray().documents[document]->saved_as);
+    }
+};
+
+TEST_F(OnTheirWay, EachDocumentOfARunIsSavedByTheTicketThatItWasScannedWith) {
+    begin();
+    Held reading(desk_->pools.reading(), 2, desk_->pools.stop_token());
+    scan({"till-receipt", "till-receipt"}, [](Ticket& t) {
+        t.save.at_once = true;
+        t.pages.split = SplitAt::Every;
+        t.pages.split_every = 1;
+    });
+    EXPECT_EQ(shape(), "1|1");
+    scan({}, [](Ticket& t) { t.make.format = Format::Hocr, t.pages.split = SplitAt::Never; });
+    EXPECT_EQ(shape(), "1|1|1") << "a later scan joined a document that waits to be read";
+    scan({}, [](Ticket& t) { t.make.format = Format::Png, t.save.at_once = false; });
+    EXPECT_EQ(shape(), "1|1|1|1");
+    EXPECT_FALSE(is_saved(0) || is_saved(1) || is_saved(2)) << "they are not read yet";
+    reading.open();
+    ASSERT_TRUE(wait([&] { return is_saved(0) && is_saved(1) && is_saved(2) && at_rest(); })) << qPrintable(trouble_);
+    EXPECT_FALSE(is_saved(3)) << "its ticket did not ask for it";
+    EXPECT_EQ(QFileInfo(name_of(0)).suffix() + QFileInfo(name_of(1)).suffix(), "pdfpdf");
+    EXPECT_NE(QFileInfo(name_of(2)).suffix(), "pdf");
+    for (const size_t document : {0, 1}) EXPECT_EQ(count_pages(name_of(document).toStdString()).value_or(0), 1);
+    EXPECT_EQ(all_saved_.size(), 3);
+}
+
+TEST_F(OnTheirWay, ADocumentIsSavedWhileItsRunGoesOn) {
+    begin();
+    feed_by_hand({"invoice", "lease-1"}, [](Ticket& t) {
+        t.save.at_once = true;
+        t.make.format = Format::Jpeg;
+        t.read.languages.clear();
+        t.pages.split = SplitAt::Every;
+        t.pages.split_every = 1;
+    });
+    ASSERT_TRUE(wait([&] { return at_rest(); }));
+    EXPECT_FALSE(is_saved(0)) << "the next sheet decides whether it is complete";
+    desk_->run.go_on();
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().documents.size() == 2 && is_saved(0); })) << shape();
+    EXPECT_EQ(desk_->run.waiting().what, Waiting::For::NextSheet);
+    EXPECT_FALSE(is_saved(1));
+    desk_->run.stop();
+    EXPECT_TRUE(wait([&] { return is_saved(1); })) << "the end of the run completes the last one";
+}
+
+TEST_F(OnTheirWay, NothingJoinsADocumentThatIsBeingSavedOrWaitsForItsFolder) {
+    begin();
+    const auto jpeg = [](Ticket& t) { t.make.format = Format::Jpeg, t.read.languages.clear(); };
+    scan({}, jpeg);
+    {
+        const Held saving(desk_->pools.saving(), 1, desk_->pools.stop_token());
+        key("Ctrl+S");
+        scan({}, jpeg);
+        EXPECT_EQ(shape(), "1|1") << "joined while it was being saved";
+    }
+    ASSERT_TRUE(wait([&] { return is_saved(0) && at_rest(); }));
+    choose([&](Ticket& t) { t.save.folder = (base_ / "away").string(); });
+    desk_->saving.save({QString::fromStdString(desk_->tray.tray().documents[1]->id)});
+    ASSERT_TRUE(wait([&] { return !desk_->saving.why_waits(desk_->tray.tray().documents[1]->id).isEmpty(); }));
+    scan({}, jpeg);
+    EXPECT_EQ(shape(), "1|1|1") << "joined while it waited for its folder";
+    desk_->saving.wait_no_longer(desk_->tray.tray().documents[1]->id);
+    desk_->saving.wait_no_longer(desk_->tray.tray().documents[2]->id);
+    QApplication::processEvents();
+    scan({}, jpeg);
+    EXPECT_EQ(shape(), "1|1|2") << "where nothing is on its way pages go on in the last document";
+}
+
+TEST_F(OnTheirWay, PagesOfARunStayTogetherWhenFilesComeInMeanwhile) {
+    begin();
+    feed_by_hand({"invoice", "lease-1", "lease-2"}, [](Ticket& t) { t.read.languages.clear(); });
+    desk_->tray.set_next_page_starts_document(true);
+    const auto letter = encode_png(test::scan("till-receipt", 0, 75, Ink::Grey));
+    ASSERT_TRUE(letter);
+    write_file(base_ / "letter.png", *letter);
+    desk_->files.add({QString::fromStdString((base_ / "letter.png").string())});
+    ASSERT_TRUE(has_pages(2));
+    EXPECT_EQ(shape(), "1|1");
+    desk_->run.go_on();
+    ASSERT_TRUE(has_pages(3));
+    EXPECT_EQ(shape(), "2|1");
+    desk_->tray.set_next_page_starts_document(true);
+    desk_->run.go_on();
+    ASSERT_TRUE(has_pages(4));
+    EXPECT_EQ(shape(), "2|1|1") << "between two sheets a new document was asked for";
+}
+
+}
+}

@@ -1,0 +1,98 @@
+// The window closes while something is still being done.
+#include "app/end_watch.h"
+#include "app/held.h"
+#include "app/window_fixture.h"
+#include "core/tray/store_lock.h"
+
+#include <chrono>
+#include <thread>
+
+namespace yelvin::test {
+namespace {
+
+class ClosingWindow : public Window {
+  protected:
+    void scan_one(Format format) {
+        scan_quickly();
+        choose([&](Ticket& t) { t.make.format = format; });
+        desk_->tray.set_next_page_starts_document(true);
+    }
+    std::unique_ptr<Held> hold_saving() {
+        return std::make_unique<Held>(desk_->pools.saving(), 1, desk_->pools.stop_token());
+    }
+    QWidget* card() const { return part<QWidget>("closing-card"); }
+    std::string saved_as(size_t document) const { return desk_->tray.tray().documents.at(document)->saved_as; }
+};
+
+TEST_F(ClosingWindow, WhatIsBeingSavedIsWaitedForAndSaid) {
+    start();
+    scan_one(Format::Jpeg);
+    const auto saving = hold_saving();
+    key("Ctrl+S");
+    EXPECT_FALSE(window_->close()) << "it is not saved yet";
+    EXPECT_TRUE(window_->isVisible() && card()->isVisible());
+    EXPECT_TRUE(part<QLabel>("closing-card-words")->text().startsWith("Saving a document."));
+    press("closing-stay");
+    EXPECT_FALSE(card()->isVisible());
+    EXPECT_FALSE(window_->close());
+    saving->open();
+    ASSERT_TRUE(wait([&] { return !window_->isVisible(); })) << "it closes by itself";
+    EXPECT_TRUE(QFileInfo::exists(QString::fromStdString(saved_as(0))));
+    EXPECT_TRUE(window_->close()) << "nothing is under way";
+}
+
+TEST_F(ClosingWindow, WhatWasNotSavedIsSavedAtTheNextStartByItsOwnTicket) {
+    start();
+    scan_one(Format::Jpeg);
+    scan_one(Format::Png);
+    auto saving = hold_saving();
+    const auto& documents = desk_->tray.tray().documents;
+    choose([](Ticket& t) { t.make.format = Format::Jpeg; });
+    desk_->saving.save({QString::fromStdString(documents[0]->id)});
+    choose([](Ticket& t) { t.make.format = Format::Png; });
+    desk_->saving.save({QString::fromStdString(documents[1]->id)});
+    desk_->saving.save_all(); // once more: nothing is saved twice
+    EXPECT_EQ(desk_->saving.documents_under_way(), 2);
+    EXPECT_FALSE(window_->close());
+    press("closing-now");
+    EXPECT_FALSE(window_->isVisible());
+    window_.reset();
+    desk_.reset();
+    start();
+    ASSERT_TRUE(wait([&] { return !saved_as(0).empty() && !saved_as(1).empty() && at_rest(); }));
+    EXPECT_TRUE(saved_as(0).ends_with(".jpg") && saved_as(1).ends_with(".png")) << saved_as(0) << saved_as(1);
+    desk_.reset();
+    EXPECT_FALSE(std::filesystem::exists(base_ / "tray/saving.json")) << "nothing is left to be saved";
+}
+
+TEST_F(ClosingWindow, AFileThatIsBeingRenamedIsKnownByItsNewName) {
+    start();
+    scan_one(Format::Jpeg);
+    key("Ctrl+S");
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); }));
+    desk_->renaming.rename(desk_->tray.tray().documents[0]->id, "Mooring bill");
+    window_.reset();
+    desk_.reset(); // before anything could be told of it
+    start();
+    EXPECT_EQ(std::filesystem::path(saved_as(0)).stem(), "Mooring bill");
+    EXPECT_TRUE(std::filesystem::exists(saved_as(0)));
+}
+
+TEST(EndWatch, AProgramThatHangsEndsAndItsLocksAreFree) {
+    const TempFolder folder;
+    EXPECT_EXIT(
+        {
+            const auto lock = StoreLock::take(folder.path());
+            const EndWatch watch(std::chrono::milliseconds(50), 7);
+            for (;;) std::this_thread::sleep_for(std::chrono::hours(1));
+        },
+        testing::ExitedWithCode(7), "");
+    const auto held = StoreLock::take(folder.path());
+    ASSERT_TRUE(held);
+    ASSERT_EQ(StoreLock::take(folder.path()).error().kind, ErrorKind::Busy);
+    HeldLock::give_all_back(); // while a thread of the process still has the file open
+    EXPECT_TRUE(StoreLock::take(folder.path()));
+}
+
+}
+}
