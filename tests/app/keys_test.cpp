@@ -3,6 +3,7 @@
 
 #include "app/window_fixture.h"
 
+#include <QContextMenuEvent>
 #include <QShortcut>
 
 #include <fstream>
@@ -50,6 +51,57 @@ TEST_F(KeysWindow, TooltipsSayTheirKeys) {
     EXPECT_TRUE(part<QPushButton>("save")->toolTip().endsWith("(Ctrl+S)"));
     EXPECT_TRUE(part<QPushButton>("tab-strip")->toolTip().endsWith("(Alt+4)"));
     EXPECT_TRUE(part<QPushButton>("crop")->toolTip().endsWith("(C)"));
+}
+
+TEST_F(KeysWindow, WhatIsDraggedCanBeMovedByKeysToo) {
+    start();
+    scan_quickly();
+    // The corners by which a page is flattened.
+    window_->look_at(MainWindow::Look::Page);
+    window_->page_view().use_tool(PageTool::Corners);
+    const auto press_on_page = [&](Qt::Key which, Qt::KeyboardModifiers with = Qt::NoModifier) {
+        QTest::keyClick(&window_->page_view(), which, with);
+    };
+    press_on_page(Qt::Key_Space); // the second one, at the top right
+    press_on_page(Qt::Key_Left);
+    ASSERT_TRUE(desk_->choice.current()->recipe.flatten);
+    const Corners before = desk_->choice.current()->recipe.flatten->corners;
+    press_on_page(Qt::Key_Left, Qt::ShiftModifier);
+    press_on_page(Qt::Key_Down, Qt::ControlModifier);
+    const Corners after = desk_->choice.current()->recipe.flatten->corners;
+    EXPECT_NEAR(after[1].x, before[1].x - 5, 1e-6);
+    EXPECT_NEAR(after[1].y, before[1].y + 0.1, 1e-6);
+    EXPECT_EQ(after[0], before[0]);
+    EXPECT_EQ(after[2], before[2]);
+    EXPECT_EQ(desk_->tray.undo_name(), "flatten");
+    key("Escape");
+    // The tray's height.
+    auto* edge = part<QWidget>("tray-edge");
+    const int height = desk_->room.tray_height();
+    QTest::keyClick(edge, Qt::Key_Up);
+    EXPECT_GT(desk_->room.tray_height(), height);
+    for (int i = 0; i < 30; ++i) QTest::keyClick(edge, Qt::Key_Down);
+    EXPECT_TRUE(tray().is_slim());
+    QTest::keyClick(edge, Qt::Key_Up);
+    EXPECT_FALSE(tray().is_slim());
+    // Where the next page goes.
+    const bool starts = desk_->tray.next_page_starts_document();
+    key("Ctrl+Shift+D");
+    EXPECT_NE(desk_->tray.next_page_starts_document(), starts);
+    // A document that waits for its folder.
+    choose([&](Ticket& t) { t.save.folder = (base_ / "away").string(); });
+    key("Ctrl+S");
+    const std::string document = desk_->tray.tray().documents[0]->id;
+    ASSERT_TRUE(wait([&] { return !desk_->saving.why_waits(document).isEmpty(); }));
+    QContextMenuEvent menu(QContextMenuEvent::Keyboard, {}, tray().mapToGlobal(QPoint(10, 10)));
+    QApplication::sendEvent(&tray(), &menu);
+    QWidget* sheet = QApplication::activePopupWidget();
+    ASSERT_TRUE(sheet);
+    auto* row = sheet->findChild<SheetRow*>("row:wait no longer");
+    ASSERT_TRUE(row);
+    row->setFocus();
+    QTest::keyClick(row, Qt::Key_Return);
+    EXPECT_TRUE(desk_->saving.why_waits(document).isEmpty());
 }
 
 }

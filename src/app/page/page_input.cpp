@@ -68,6 +68,7 @@ void PageView::mouseDoubleClickEvent(QMouseEvent* event) {
 }
 
 void PageView::keyPressEvent(QKeyEvent* event) {
+    if (move_corner(*event)) return;
     const QPointF middle(width() / 2.0, height() / 2.0);
     const bool larger = sheet_rect().height() > height() || sheet_rect().width() > width();
     const bool extend = event->modifiers() & Qt::ShiftModifier;

@@ -136,19 +136,44 @@ void PageView::move_tool(QPointF at, Qt::KeyboardModifiers keys) {
     }
 }
 
+void PageView::take_corners(const Corners& corners, bool by_keys) {
+    const PagePtr page = choice_.current();
+    Recipe recipe = page->recipe;
+    recipe.flatten = Flatten{corners, flat_page_size(corners, turned_size(recipe, page->original.size_mm()))};
+    recipe.crop.reset();
+    recipe.tilt_degrees = 0;
+    recipe.rim_mm = 0;
+    edits_.set_recipe(choice_.current_id(), recipe, tr("flatten"),
+                      by_keys ? PageEdits::Gesture::Continuing : PageEdits::Gesture::Single);
+}
+
+bool PageView::move_corner(const QKeyEvent& key) {
+    const PagePtr page = choice_.current();
+    if (tool_ != PageTool::Corners || !page) return false;
+    if (key.key() == Qt::Key_Space) {
+        key_corner_ = (key_corner_ + 1) % 4;
+        update();
+        return true;
+    }
+    const double step = key.modifiers() & Qt::ControlModifier ? 0.1 : key.modifiers() & Qt::ShiftModifier ? 5 : 1;
+    const double dx = key.key() == Qt::Key_Left ? -step : key.key() == Qt::Key_Right ? step : 0;
+    const double dy = key.key() == Qt::Key_Up ? -step : key.key() == Qt::Key_Down ? step : 0;
+    if (dx == 0 && dy == 0) return false;
+    Corners now = corners();
+    PointMm& corner = now[key_corner_];
+    const SizeMm all = turned_size(page->recipe, page->original.size_mm());
+    corner = {std::clamp(corner.x + dx, 0.0, all.width), std::clamp(corner.y + dy, 0.0, all.height)};
+    if (makes_a_page(now)) take_corners(now, true);
+    update();
+    return true;
+}
+
 void PageView::release_tool(QPointF) {
     const PagePtr page = choice_.current();
     const SizeMm size = page ? page->original.size_mm() : SizeMm{};
     if (page && changing_)
         edits_.set_recipe(choice_.current_id(), with_frame(page->recipe, *changing_, size), tr("crop"));
-    if (page && moving_) {
-        Recipe recipe = page->recipe;
-        recipe.flatten = Flatten{*moving_, flat_page_size(*moving_, turned_size(recipe, size))};
-        recipe.crop.reset();
-        recipe.tilt_degrees = 0;
-        recipe.rim_mm = 0;
-        edits_.set_recipe(choice_.current_id(), recipe, tr("flatten"));
-    }
+    if (page && moving_) take_corners(*moving_, false);
     if (page && pointing_) {
         Recipe recipe = page->recipe;
         Spot eye = *pointing_;
@@ -250,6 +275,11 @@ void PageView::paint_corners(QPainter& painter, const QRectF& sheet) const {
         };
         painter.setPen(QPen(on_picture, 5, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
         painter.drawPolyline(QPolygonF{arm(to_next), at, arm(to_last)});
+    }
+    if (hasFocus()) { // the one that the arrows move
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(on_picture);
+        painter.drawEllipse(shape[static_cast<qsizetype>(key_corner_)], 7, 7);
     }
     const SizeMm flat = flat_page_size(now, turned_size(page->recipe, page->original.size_mm()));
     paint_tag(painter,

@@ -124,7 +124,8 @@ class PageView : public QWidget {
     // The tools.
     PageTool tool_ = PageTool::None;
     Grip grip_;
-    int corner_ = -1;
+    int corner_ = -1;       // that is dragged
+    size_t key_corner_ = 0; // that the arrows move
     cv::Point2d start_mm_;
     Region start_frame_;
     std::optional<Region> changing_;
@@ -167,6 +168,8 @@ class PageView : public QWidget {
     // page_tools.cpp
     Region crop_frame() const;
     Corners corners() const;
+    void take_corners(const Corners& corners, bool by_keys);
+    bool move_corner(const QKeyEvent& key);  // false: it is no key for that
     cv::Point2d to_mm(QPointF screen) const; // of the page as it is shown
     bool press_tool(QPointF at);
     void move_tool(QPointF at, Qt::KeyboardModifiers keys);

@@ -145,14 +145,23 @@ void TrayStrip::add_folder_rows(PhraseSheet& sheet, const QString& document_id) 
     });
 }
 
+void TrayStrip::add_waiting_rows(PhraseSheet& sheet, const QString& document_id) {
+    const std::string id = document_id.toStdString();
+    if (models_.saving.is_asked_about(id))
+        sheet.add_row(tr("answer its question"), tr("its folder or its passwords"), false,
+                      [this] { emit question_wanted(); });
+    if (models_.saving.why_waits(id).isEmpty()) return;
+    sheet.add_row(tr("try again"), tr("now"), false, [this, document_id] { models_.saving.save({document_id}); });
+    sheet.add_row(tr("wait no longer"), tr("it stays in the tray, unsaved"), false,
+                  [this, id] { models_.saving.wait_no_longer(id); });
+}
+
 void TrayStrip::open_waits_sheet(const QString& document_id, const QRect& anchor) {
     const std::string id = document_id.toStdString();
     auto* sheet = new PhraseSheet(this);
     sheet->setObjectName("waits-sheet");
     sheet->add_heading(tr("Saved as soon as its folder is there"));
-    sheet->add_row(tr("try again"), tr("now"), false, [this, document_id] { models_.saving.save({document_id}); });
-    sheet->add_row(tr("wait no longer"), tr("it stays in the tray, unsaved"), false,
-                   [this, id] { models_.saving.wait_no_longer(id); });
+    add_waiting_rows(*sheet, document_id);
     sheet->add_heading(tr("Or into another folder"));
     add_folder_rows(*sheet, document_id);
     sheet->add_advice(models_.saving.why_waits(id));

@@ -74,6 +74,7 @@ void TrayStrip::open_page_sheet(const QRect& anchor) {
         });
     } else {
         sheet->add_heading(tr("This document"));
+        add_waiting_rows(*sheet, document);
         sheet->add_row(tr("names …"), "Shift+F2", false,
                        [this, document, anchor] { open_names_sheet(document, anchor); });
         if (const DocumentPtr there = growing(document))
@@ -91,6 +92,10 @@ void TrayStrip::open_page_sheet(const QRect& anchor) {
         sheet->add_row(tr("stitched, as pieces of one thing"), "Ctrl+G", false, [this] { emit stitch_wanted(); });
     } else {
         sheet->add_row(tr("divider here"), "Ctrl+D", false, [this] { models_.edits.divide(); });
+        const bool starts = models_.tray.next_page_starts_document();
+        sheet->add_row(starts ? tr("the next page goes on in the last document")
+                              : tr("the next page begins a document"),
+                       "Ctrl+Shift+D", false, [this, starts] { models_.tray.set_next_page_starts_document(!starts); });
         if (models_.scanners.chosen()) {
             sheet->add_heading(tr("Scan"));
             sheet->add_row(tr("in its place"), tr("this one is kept by undo"), false,

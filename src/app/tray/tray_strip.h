@@ -127,6 +127,7 @@ class TrayStrip : public QWidget {
     std::vector<NameProposal> proposals_for(const QString& document_id) const; // other than its name
     void press_word(const QString& document_id, const TabWord& word);
     void open_waits_sheet(const QString& document_id, const QRect& anchor);
+    void add_waiting_rows(PhraseSheet& sheet, const QString& document_id); // none where it does not wait
     void add_folder_rows(PhraseSheet& sheet, const QString& document_id);
     void add_to_file(const QString& document_id);
     void add_to_another(const QString& document_id, const QRect& anchor);

@@ -190,6 +190,10 @@ void MainWindow::make_page_keys() {
     key(Do::TiltRight, [this] { tilt(0.1); });
     key(Do::Stitch, [this] { stitch_chosen(); });
     key(Do::Divide, [this] { models_.pages.edits.divide(); });
+    key(Do::NextStarts, [this] {
+        OutTray& tray = models_.pages.tray;
+        tray.set_next_page_starts_document(!tray.next_page_starts_document());
+    });
     const auto in_cabinet = [this](auto there, auto otherwise) {
         return [this, there, otherwise] { view_->cabinet_is_open() ? (view_->cabinet().*there)() : otherwise(); };
     };

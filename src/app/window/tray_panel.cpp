@@ -6,6 +6,7 @@
 #include "app/window/tray_foot.h"
 
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QScrollArea>
@@ -20,14 +21,17 @@ namespace {
 constexpr int edge_height = 7, below_slim = 3, below_full = 10;
 constexpr int scroll_bar = 8;
 
-// Between the view and the tray: dragged up and down, pressed twice to change the rest.
+// Between the view and the tray: dragged up and down, or moved by the arrows; pressed twice to change the rest.
 class TrayEdge : public QWidget {
   public:
     TrayEdge(TrayPanel& panel) : QWidget(&panel), panel_(panel) {
         setObjectName("tray-edge");
         setFixedHeight(edge_height);
         setCursor(Qt::SplitVCursor);
-        setToolTip(with_key(QObject::tr("Drag: the out tray slim, full or taller"), Do::TrayRest));
+        setFocusPolicy(Qt::TabFocus);
+        setAccessibleName(QObject::tr("height of the out tray"));
+        setToolTip(
+            with_key(QObject::tr("Drag, or press Up and Down here: the out tray slim, full or taller"), Do::TrayRest));
     }
 
   protected:
@@ -35,11 +39,17 @@ class TrayEdge : public QWidget {
         QPainter painter(this);
         painter.setRenderHint(QPainter::Antialiasing);
         painter.setPen(Qt::NoPen);
-        painter.setBrush(underMouse() ? theme::colours().plum : theme::colours().hairline);
+        painter.setBrush(underMouse() || hasFocus() ? theme::colours().plum : theme::colours().hairline);
         painter.drawRoundedRect(QRectF((width() - 44) / 2.0, 2, 44, 3), 1.5, 1.5);
     }
     void enterEvent(QEnterEvent*) override { update(); }
     void leaveEvent(QEvent*) override { update(); }
+    void keyPressEvent(QKeyEvent* event) override {
+        constexpr int step = 12; // px
+        const int by = event->key() == Qt::Key_Up ? step : event->key() == Qt::Key_Down ? -step : 0;
+        if (by != 0) return panel_.step_by(by);
+        QWidget::keyPressEvent(event);
+    }
     void mousePressEvent(QMouseEvent* event) override { foot_ = event->globalPosition().y() + panel_.strip().height(); }
     void mouseMoveEvent(QMouseEvent* event) override {
         if (event->buttons() & Qt::LeftButton)
@@ -95,6 +105,13 @@ void TrayPanel::stand_beside(Room::Beside beside) {
 }
 
 void TrayPanel::change_rest() { room_.set_tray_full(beside_, !room_.tray_is_full(beside_)); }
+
+void TrayPanel::step_by(int px) {
+    const bool full = room_.tray_is_full(beside_);
+    if (full && px < 0 && room_.tray_height() == Room::least_tray) return room_.set_tray_full(beside_, false);
+    if (full) return room_.set_tray_height(room_.tray_height() + px);
+    if (px > 0) room_.set_tray_full(beside_, true);
+}
 
 void TrayPanel::drag_to(int strip_px) {
     const bool full = strip_px > (tray::slim_height + Room::least_tray) / 2;

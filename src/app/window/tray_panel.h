@@ -22,6 +22,7 @@ class TrayPanel : public QWidget {
     TrayFoot& foot() { return *foot_; }
     void stand_beside(Room::Beside beside);
     void change_rest();         // slim becomes full, full slim
+    void step_by(int px);       // from slim upwards it is full, below the least height slim
     void drag_to(int strip_px); // so high that the strip would be; low enough, it is slim
 
   protected:
