@@ -33,7 +33,7 @@ TEST_F(Choosing, EveryKindOfFileIsOfferedAndSaidAndMadePerDocumentAndPerPage) {
     const auto sheet_with = [&](const QString& row) {
         QApplication::processEvents();
         auto* sheet = QApplication::activePopupWidget();
-        return sheet && sheet->findChild<SheetRow*>("row:" + row);
+        return sheet && row_of(sheet, row);
     };
     const auto save_as = [&](const Made& kind, Per per) {
         const QString row = QString("one %1 per %2").arg(kind.name, kind.many ? "document" : "page");

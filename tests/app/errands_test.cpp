@@ -37,7 +37,7 @@ TEST_F(ErrandsWindow, AreDoneInOrderAndOneThatFailsHoldsNobodyUp) {
     QContextMenuEvent menu(QContextMenuEvent::Keyboard, {}, strip.mapToGlobal(QPoint(10, 10)));
     QApplication::sendEvent(&strip, &menu);
     ASSERT_TRUE(wait([&] { return QApplication::activePopupWidget() != nullptr; }));
-    auto* row = QApplication::activePopupWidget()->findChild<SheetRow*>("row:open it");
+    auto* row = row_of(QApplication::activePopupWidget(), "open it");
     ASSERT_TRUE(row);
     row->setFocus();
     QTest::keyClick(row, Qt::Key_Return);
@@ -166,7 +166,7 @@ TEST_F(ErrandsWindow, AMailThatIsTooLargeIsAskedAbout) {
     EXPECT_TRUE(trouble_.contains("larger in a mail than the 1 MB")) << qPrintable(trouble_);
     press_on_tab(Errand::Mail);
     ASSERT_TRUE(wait([&] { return QApplication::activePopupWidget() != nullptr; }));
-    auto* row = QApplication::activePopupWidget()->findChild<SheetRow*>("row:in 2 mails");
+    auto* row = row_of(QApplication::activePopupWidget(), "in 2 mails");
     ASSERT_TRUE(row);
     QTest::mouseClick(row, Qt::LeftButton);
     ASSERT_TRUE(wait([&] { return state_of(Errand::Mail) == ErrandState::Is::Done; }));
@@ -201,7 +201,7 @@ TEST_F(ErrandsWindow, AMailThatIsTooLargeCanHaveFewerDots) {
     ASSERT_TRUE(wait([&] { return QApplication::activePopupWidget() != nullptr; }));
     SheetRow* row = nullptr;
     for (auto* each : QApplication::activePopupWidget()->findChildren<SheetRow*>())
-        if (each->objectName().startsWith("row:with fewer dots")) row = each;
+        if (each->text().startsWith("with fewer dots")) row = each;
     ASSERT_TRUE(row) << bytes;
     row->setFocus();
     QTest::keyClick(row, Qt::Key_Return);

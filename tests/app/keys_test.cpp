@@ -97,7 +97,7 @@ TEST_F(KeysWindow, WhatIsDraggedCanBeMovedByKeysToo) {
     QApplication::sendEvent(&tray(), &menu);
     QWidget* sheet = QApplication::activePopupWidget();
     ASSERT_TRUE(sheet);
-    auto* row = sheet->findChild<SheetRow*>("row:wait no longer");
+    auto* row = row_of(sheet, "wait no longer");
     ASSERT_TRUE(row);
     row->setFocus();
     QTest::keyClick(row, Qt::Key_Return);

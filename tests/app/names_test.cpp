@@ -120,8 +120,9 @@ TEST_F(Names, AProposalIsTakenAndAFileRenamedAndBothUndone) {
     const QString words = desk_->papers.proposals_for(document()).size() == 1 ? "1 name" : "2 names";
     QTest::mouseClick(&tray(), Qt::LeftButton, {}, tray().word_rect(id(), words).center());
     const QString proposed = "2026-11-18 Penhallow Chandlery Invoice 20417";
-    ASSERT_TRUE(in_popup<SheetRow>("row:" + proposed)) << desk_->papers.proposals_for(document()).front().name;
-    QTest::mouseClick(in_popup<SheetRow>("row:" + proposed), Qt::LeftButton);
+    ASSERT_TRUE(row_of(QApplication::activePopupWidget(), proposed))
+        << desk_->papers.proposals_for(document()).front().name;
+    QTest::mouseClick(row_of(QApplication::activePopupWidget(), proposed), Qt::LeftButton);
     EXPECT_EQ(document().name, proposed.toStdString());
     back();
     save_current();
@@ -182,8 +183,8 @@ TEST_F(Names, WhatWasSavedBeforeIsProposed) {
     EXPECT_LE(proposals.size(), 3U);
     desk_->choice.set_current(page_id(1, 0));
     key("Shift+F2");
-    ASSERT_TRUE(in_popup<SheetRow>("row:forget those it is like"));
-    auto* row = in_popup<SheetRow>("row:" + QString::fromStdString(proposals.front().name));
+    ASSERT_TRUE(row_of(QApplication::activePopupWidget(), "forget those it is like"));
+    auto* row = row_of(QApplication::activePopupWidget(), QString::fromStdString(proposals.front().name));
     ASSERT_TRUE(row) << proposals.front().name;
     QTest::mouseClick(row, Qt::LeftButton);
     EXPECT_EQ(document(1).folder, (base_ / "Bills").string());
@@ -195,7 +196,7 @@ TEST_F(Names, WhatWasSavedBeforeIsProposed) {
         << qPrintable(saved_.front());
     ASSERT_TRUE(wait([&] { return desk_->papers.remembered() == 2; }));
     open_phrase("name");
-    QTest::mouseClick(in_popup<SheetRow>("row:forget what was saved before"), Qt::LeftButton);
+    QTest::mouseClick(row_of(QApplication::activePopupWidget(), "forget what was saved before"), Qt::LeftButton);
     ASSERT_TRUE(wait([&] { return desk_->papers.remembered() == 0; }));
     for (const auto& entry : fs::recursive_directory_iterator(base_.path())) { // its words are nowhere any more
         if (!entry.path().filename().string().starts_with("saved-before")) continue;
@@ -245,7 +246,7 @@ TEST_F(Names, ADocumentWaitsForItsFolderAndIsSavedWhenItIsBack) {
     const QRect word = tray().word_rect(id(), "waits for its folder");
     ASSERT_FALSE(word.isEmpty());
     QTest::mouseClick(&tray(), Qt::LeftButton, {}, word.center());
-    ASSERT_TRUE(in_popup<SheetRow>("row:wait no longer"));
+    ASSERT_TRUE(row_of(QApplication::activePopupWidget(), "wait no longer"));
     type(Qt::Key_Escape);
     choose([](Ticket&) {}); // the ticket has another folder meanwhile: it is saved as was said
     fs::create_directory(gone);

@@ -70,9 +70,9 @@ class Protect : public Window {
         return QApplication::activePopupWidget();
     }
     static void press_row(QWidget* in, const QString& words) {
-        auto* row = in->findChild<SheetRow*>("row:" + words);
+        auto* row = row_of(in, words);
         QStringList there;
-        for (auto* each : in->findChildren<SheetRow*>()) there.append(each->objectName());
+        for (auto* each : in->findChildren<SheetRow*>()) there.append(each->text());
         ASSERT_TRUE(row) << qPrintable(words) << " of " << qPrintable(there.join("; "));
         row->setFocus();
         QTest::keyClick(row, Qt::Key_Return);
@@ -115,10 +115,8 @@ TEST_F(Protect, APasswordIsAskedForAndStandsNowhere) {
     scan_quickly();
     QWidget* make = phrase("make");
     press_row(make, "more about the files …");
-    ASSERT_TRUE(wait([] {
-        return QApplication::activePopupWidget() &&
-               QApplication::activePopupWidget()->findChild<SheetRow*>("row:protection …");
-    }));
+    ASSERT_TRUE(wait(
+        [] { return QApplication::activePopupWidget() && row_of(QApplication::activePopupWidget(), "protection …"); }));
     press_row(QApplication::activePopupWidget(), "protection …");
     ASSERT_TRUE(wait([] {
         return QApplication::activePopupWidget() &&
@@ -255,8 +253,7 @@ TEST_F(Protect, PropertiesStampAndFurtherFilesAreChosenAndMade) {
     QTest::keyClick(ink, Qt::Key_End);
     press_row(also, "add it");
     ASSERT_TRUE(wait([] {
-        return QApplication::activePopupWidget() &&
-               QApplication::activePopupWidget()->findChild<SheetRow*>("row:TIFF, black and white");
+        return QApplication::activePopupWidget() && row_of(QApplication::activePopupWidget(), "TIFF, black and white");
     })) << desk_->tickets.ticket().make.also.size();
     QApplication::activePopupWidget()->close();
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains(", stamped, and a TIFF"))

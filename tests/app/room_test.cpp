@@ -311,7 +311,7 @@ TEST_F(RoomWindow, ArrowKeysStayAmongTheTickets) {
     const auto tickets = desk_->tickets.kept().tickets;
     ASSERT_GT(tickets.size(), 2U);
     for (size_t i = 0; i < tickets.size() + 6; ++i) QTest::keyClick(sheet->focusWidget(), Qt::Key_Down);
-    EXPECT_EQ(sheet->focusWidget()->objectName(), QString::fromStdString("row:" + tickets.back().ticket.name));
+    EXPECT_EQ(sheet->focusWidget(), row_of(sheet, QString::fromStdString(tickets.back().ticket.name)));
     sheet->close();
 }
 

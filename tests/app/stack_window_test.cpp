@@ -57,7 +57,7 @@ TEST_F(Stack, BlankSidesBecomeSlipsThatComeBackWithOnePress) {
     const QString blank = page_id(0, 3);
     EXPECT_LT(tray().page_rect(blank).width(), 20) << "a thin slip";
     QTest::mouseClick(&tray(), Qt::LeftButton, {}, tray().page_rect(blank).center());
-    press("action:bring back");
+    press_notice("bring back");
     EXPECT_EQ(slips(), "ppppp-");
     QTest::mouseDClick(&tray(), Qt::LeftButton, {}, tray().page_rect(page_id(0, 5)).center());
     EXPECT_EQ(slips(), "pppppp");
@@ -177,13 +177,13 @@ TEST_F(Stack, ATicketIsAdaptedToTheScannerAndSaysSo) {
     EXPECT_TRUE(sentence->text().contains("300 dpi (instead of 240)")) << qPrintable(sentence->text());
     EXPECT_TRUE(sentence->text().startsWith("Scan the glass of Bench scanner"));
     QTest::mouseClick(sentence, Qt::LeftButton, {}, sentence->phrase_rect("scanner").center());
-    QTest::mouseClick(QApplication::activePopupWidget()->findChild<SheetRow*>("row:Bench feeder"), Qt::LeftButton);
+    QTest::mouseClick(row_of(QApplication::activePopupWidget(), "Bench feeder"), Qt::LeftButton);
     EXPECT_TRUE(sentence->text().startsWith("Scan the feeder, front only (instead of the glass) of Bench feeder"))
         << qPrintable(sentence->text());
     QTest::mouseClick(sentence, Qt::LeftButton, {}, sentence->phrase_rect("dpi").center());
     QWidget* sheet = QApplication::activePopupWidget();
-    EXPECT_TRUE(sheet->findChild<SheetRow*>("row:150 dpi"));
-    EXPECT_FALSE(sheet->findChild<SheetRow*>("row:75 dpi")) << "only what the scanner can do is offered";
+    EXPECT_TRUE(row_of(sheet, "150 dpi"));
+    EXPECT_FALSE(row_of(sheet, "75 dpi")) << "only what the scanner can do is offered";
     sheet->close();
     start();
     EXPECT_EQ(desk_->tickets.ticket().how.dpi, 240) << "the ticket itself stays as it was";
@@ -200,7 +200,9 @@ TEST_F(Stack, ARealScannerIsFoundChosenAndUsed) {
     QTest::mouseClick(sentence, Qt::LeftButton, {}, sentence->phrase_rect("scanner").center());
     QWidget* list = QApplication::activePopupWidget();
     ASSERT_TRUE(list);
-    const auto rows = list->findChildren<SheetRow*>("row:Noname frontend-tester");
+    QList<SheetRow*> rows;
+    for (auto* row : list->findChildren<SheetRow*>())
+        if (row->text() == "Noname frontend-tester") rows.append(row);
     ASSERT_EQ(rows.size(), 2) << "test:0 and test:1";
     QTest::mouseClick(rows.front(), Qt::LeftButton);
     ASSERT_TRUE(wait([&] { return desk_->scanners.chosen() && desk_->scanners.connecting_to().isEmpty(); }));

@@ -109,7 +109,7 @@ TEST_F(StitchWindow, AMapIsScannedInNinePiecesWalkedAndMade) {
     const SizeMm size = page().original.size_mm();
     EXPECT_NEAR(size.width, 420, 12);
     EXPECT_NEAR(size.height, 594, 12);
-    press("action:take them out");
+    press_notice("take them out");
     EXPECT_EQ(desk_->tray.tray().page_count(), 9U);
     EXPECT_EQ(desk_->choice.chosen().size(), 9U);
 }

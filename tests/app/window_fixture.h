@@ -94,6 +94,19 @@ class Window : public testing::Test {
         }
         FAIL() << "no button " << qPrintable(name);
     }
+    // What Noticed offers to do.
+    void press_notice(const QString& words) {
+        QApplication::processEvents();
+        for (auto* button : window_->findChildren<QPushButton*>("notice-action"))
+            if (button->isVisible() && button->text() == words) return QTest::mouseClick(button, Qt::LeftButton);
+        FAIL() << "nothing offers to " << qPrintable(words);
+    }
+    // By its first words; null: there is none.
+    static SheetRow* row_of(const QWidget* sheet, const QString& words) {
+        for (auto* row : sheet ? sheet->findChildren<SheetRow*>() : QList<SheetRow*>{})
+            if (row->text() == words) return row;
+        return nullptr;
+    }
     void key(const char* keys) { QTest::keySequence(window_.get(), QKeySequence(keys)); }
 
     void lay(const std::string& paper, double angle) {

@@ -98,15 +98,15 @@ TEST_F(Window, APhraseIsChangedInPlaceAndTheChoiceIsThereAfterARestart) {
     QTest::mouseClick(sentence, Qt::LeftButton, {}, sentence->phrase_rect("dpi").center());
     QWidget* sheet = QApplication::activePopupWidget();
     ASSERT_TRUE(sheet);
-    auto* chosen = sheet->findChild<SheetRow*>("row:300 dpi");
+    auto* chosen = row_of(sheet, "300 dpi");
     ASSERT_TRUE(chosen && chosen->hasFocus()) << "the chosen value has the focus";
     QTest::keyClick(chosen, Qt::Key_Down);
-    QTest::keyClick(sheet->findChild<SheetRow*>("row:400 dpi"), Qt::Key_Return);
+    QTest::keyClick(row_of(sheet, "400 dpi"), Qt::Key_Return);
     EXPECT_EQ(desk_->tickets.ticket().how.dpi, 400);
     EXPECT_TRUE(sentence->text().contains("at 400 dpi")) << qPrintable(sentence->text());
 
     QTest::mouseClick(sentence, Qt::LeftButton, {}, sentence->phrase_rect("make").center());
-    QTest::mouseClick(QApplication::activePopupWidget()->findChild<SheetRow*>("row:one JPEG per page"), Qt::LeftButton);
+    QTest::mouseClick(row_of(QApplication::activePopupWidget(), "one JPEG per page"), Qt::LeftButton);
     EXPECT_TRUE(sentence->text().contains("one JPEG per page")) << qPrintable(sentence->text());
 
     QTest::mouseClick(sentence, Qt::LeftButton, {}, sentence->phrase_rect("name").center());
@@ -208,12 +208,12 @@ TEST_F(Window, NoticedCorrectionsAreTakenBackOneByOne) {
     ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
     EXPECT_NEAR(desk_->choice.current()->recipe.tilt_degrees, 2, 0.1);
     EXPECT_EQ(desk_->choice.current()->recipe.ink, Ink::Grey);
-    press("action:undo");
+    press_notice("undo");
     EXPECT_EQ(desk_->choice.current()->recipe.tilt_degrees, 0);
-    press("action:keep colour");
+    press_notice("keep colour");
     EXPECT_FALSE(desk_->choice.current()->recipe.ink);
     EXPECT_EQ(desk_->choice.current()->recipe, Recipe{});
-    press("action:straighten");
+    press_notice("straighten");
     EXPECT_NEAR(desk_->choice.current()->recipe.tilt_degrees, 2, 0.1);
     key("Alt+.");
     EXPECT_NEAR(desk_->choice.current()->recipe.tilt_degrees, 1.9, 0.06);

@@ -82,7 +82,7 @@ NarrowColumn::NarrowColumn(CabinetSearch& search, QWidget* parent) : QWidget(par
     connect(&search_, &CabinetSearch::answered, this, &NarrowColumn::refresh);
 }
 
-void NarrowColumn::section(const QString& title, std::vector<Entry> entries, bool& all) {
+void NarrowColumn::section(const char* name, const QString& title, std::vector<Entry> entries, bool& all) {
     if (entries.empty()) return;
     if (rows_->count() > 0) rows_->addSpacing(10);
     auto* heading = new QLabel(title, this);
@@ -97,14 +97,14 @@ void NarrowColumn::section(const QString& title, std::vector<Entry> entries, boo
             continue;
         }
         auto* row = new CountRow(entries[i].words, entries[i].count, this);
-        row->setObjectName("narrow-" + title + "-" + entries[i].words);
+        row->setObjectName(QString("narrow-%1-%2").arg(name, entries[i].what));
         row->setToolTip(entries[i].tip);
         row->setChecked(entries[i].chosen);
         rows_->addWidget(row);
         connect(row, &QAbstractButton::clicked, this, entries[i].press);
     }
     if (hidden == 0) return;
-    auto* more = theme::button(tr("%1 more").arg(hidden), theme::Kind::Item, "narrow-more-" + title, this);
+    auto* more = theme::button(tr("%1 more").arg(hidden), theme::Kind::Item, QString("narrow-more-%1").arg(name), this);
     more->setContentsMargins(8, 0, 0, 0);
     rows_->addWidget(more);
     connect(more, &QPushButton::clicked, this, [this, &all] {
@@ -114,28 +114,28 @@ void NarrowColumn::section(const QString& title, std::vector<Entry> entries, boo
 }
 
 void NarrowColumn::refresh() {
-    const QWidget* focus = focusWidget();
-    const QString focused = focus && isAncestorOf(focus) && focus->hasFocus() ? focus->objectName() : QString();
+    const theme::FocusKept focus(this);
     theme::clear(rows_);
     const Found& found = search_.found();
     const Narrowing& now = search_.narrowing();
     std::vector<Entry> months, folders, senders, tickets;
     for (const auto& each : found.months) {
         const bool chosen = now.month == each.what;
-        months.push_back(
-            {month_words(each.what), tr("Saved in that month"), each.papers, chosen, [this, what = each.what, chosen] {
-                 Narrowing to = search_.narrowing();
-                 to.month = chosen ? std::nullopt : std::optional(what);
-                 search_.narrow(to);
-             }});
+        months.push_back({QString::number(each.what), month_words(each.what), tr("Saved in that month"), each.papers,
+                          chosen, [this, what = each.what, chosen] {
+                              Narrowing to = search_.narrowing();
+                              to.month = chosen ? std::nullopt : std::optional(what);
+                              search_.narrow(to);
+                          }});
     }
     const auto by = [&](const std::vector<HowMany<std::string>>& counted, std::optional<std::string> Narrowing::*which,
                         auto words, auto tip) {
         std::vector<Entry> out;
         for (const auto& each : counted) {
             const bool chosen = now.*which == each.what;
-            out.push_back({words(QString::fromStdString(each.what)), tip(QString::fromStdString(each.what)),
-                           each.papers, chosen, [this, what = each.what, which, chosen] {
+            const QString what_words = QString::fromStdString(each.what);
+            out.push_back({what_words, words(what_words), tip(what_words), each.papers, chosen,
+                           [this, what = each.what, which, chosen] {
                                Narrowing to = search_.narrowing();
                                to.*which = chosen ? std::nullopt : std::optional(what);
                                search_.narrow(to);
@@ -144,27 +144,24 @@ void NarrowColumn::refresh() {
         return out;
     };
     const auto same = [](const QString& words) { return words; };
-    section(tr("When"), std::move(months), all_months_);
-    section(tr("Folder"),
+    section("month", tr("When"), std::move(months), all_months_);
+    section("folder", tr("Folder"),
             by(
                 found.folders, &Narrowing::folder,
                 [&](const QString& folder) { return folder_words(folder, found.folders); },
                 [](const QString& folder) { return shown_folder(folder); }),
             all_folders_);
-    section(tr("From"),
+    section("sender", tr("From"),
             by(
                 found.senders, &Narrowing::sender,
                 [](const QString& sender) { return sender.isEmpty() ? tr("no sender read") : sender; }, same),
             all_senders_);
-    section(tr("Ticket"),
+    section("ticket", tr("Ticket"),
             by(
                 found.tickets, &Narrowing::ticket,
                 [](const QString& ticket) { return ticket.isEmpty() ? tr("taken in") : ticket; }, same),
             all_tickets_);
     rows_->addStretch();
-    if (focused.isEmpty()) return;
-    for (auto* again : findChildren<QWidget*>(focused)) // one that is going may bear the same name
-        if (!again->isHidden()) again->setFocus();
 }
 
 }

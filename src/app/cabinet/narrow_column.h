@@ -37,12 +37,12 @@ class NarrowColumn : public QWidget {
     bool all_months_ = false, all_folders_ = false, all_senders_ = false, all_tickets_ = false;
     void refresh();
     struct Entry {
-        QString words, tip;
+        QString what, words, tip; // `what`: its name in every language
         int count = 0;
         bool chosen = false;
         std::function<void()> press;
     };
-    void section(const QString& title, std::vector<Entry> entries, bool& all);
+    void section(const char* name, const QString& title, std::vector<Entry> entries, bool& all);
 };
 
 }

@@ -168,6 +168,7 @@ void FramePanel::refresh_list() {
            QString("%1 %2").arg(request.area.width).arg(request.area.height);
     if (now == shown_) return;
     shown_ = now;
+    const theme::FocusKept focus(this);
     theme::clear(list_);
     const auto title = [&](const QString& strong, const QString& quiet) {
         title_->setText(QString("<b>%1</b>%2")

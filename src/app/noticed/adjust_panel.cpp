@@ -31,15 +31,15 @@ AdjustPanel::AdjustPanel(const PageModels& models, QWidget* parent)
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
-    const auto add_fold = [&](const QString& title, bool open) {
+    const auto add_fold = [&](const QString& title, const char* name, bool open) {
         column->addWidget(theme::hairline(this));
-        auto* fold = new Fold(title, open, this);
+        auto* fold = new Fold(title, name, open, this);
         column->addWidget(fold);
         return fold;
     };
-    tone_ = add_fold(tr("Tone"), true);
-    edges_ = add_fold(tr("Edges"), false);
-    cleaning_ = add_fold(tr("Cleaning"), false);
+    tone_ = add_fold(tr("Tone"), "fold-tone", true);
+    edges_ = add_fold(tr("Edges"), "fold-edges", false);
+    cleaning_ = add_fold(tr("Cleaning"), "fold-cleaning", false);
     make_tone();
     make_edges();
     make_cleaning();

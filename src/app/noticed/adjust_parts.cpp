@@ -14,7 +14,7 @@
 
 namespace yelvin {
 
-Fold::Fold(const QString& title, bool open, QWidget* parent) : QWidget(parent), title_(title) {
+Fold::Fold(const QString& title, const QString& name, bool open, QWidget* parent) : QWidget(parent), title_(title) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
@@ -22,7 +22,7 @@ Fold::Fold(const QString& title, bool open, QWidget* parent) : QWidget(parent), 
     row->setContentsMargins(0, 6, 0, 6);
     heading_ = new QPushButton(title, this);
     heading_->setProperty("kind", "fold");
-    heading_->setObjectName("fold:" + title);
+    heading_->setObjectName(name);
     heading_->setCursor(Qt::PointingHandCursor);
     row->addWidget(heading_);
     row->addStretch();

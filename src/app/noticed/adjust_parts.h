@@ -16,7 +16,8 @@ namespace yelvin {
 class Fold : public QWidget {
     Q_OBJECT
   public:
-    Fold(const QString& title, bool open, QWidget* parent);
+    // `name`: the heading's object.
+    Fold(const QString& title, const QString& name, bool open, QWidget* parent);
     QVBoxLayout* inside() { return inside_layout_; }
     void say(const QString& state) { state_->setText(state); }
     void set_open(bool open);

@@ -55,6 +55,7 @@ void NoticedPanel::refresh() {
     }
     if (now == shown_) return;
     shown_ = now;
+    const theme::FocusKept focus(this);
     theme::clear(column_);
     if (!page) {
         add_title(tr("Noticed"), {});
@@ -118,7 +119,7 @@ void NoticedPanel::add_line(const NoticeLine& line) {
     if (!line.action.isEmpty()) {
         auto* action = new QPushButton(line.action, this);
         action->setProperty("kind", "link");
-        action->setObjectName("action:" + line.action);
+        action->setObjectName("notice-action");
         action->setCursor(Qt::PointingHandCursor);
         action->setAccessibleName(line.seen + ": " + line.action);
         connect(action, &QPushButton::clicked, this, line.act);

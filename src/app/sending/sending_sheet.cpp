@@ -40,6 +40,7 @@ class SendingList : public QWidget {
     std::map<long long, QLabel*> states_;
 
     void build() {
+        const theme::FocusKept focus(this);
         theme::clear(column_);
         states_.clear();
         const auto& items = models_.sending.items();

@@ -84,6 +84,7 @@ void StitchPanel::refresh() {
 
 void StitchPanel::refresh_list() {
     if (!isVisible()) return;
+    const theme::FocusKept focus(this);
     theme::clear(list_);
     const auto& c = theme::colours();
     const Layout& layout = stitching_.layout();

@@ -74,6 +74,7 @@ AdvicePanel::AdvicePanel(StripModel& strip, Tickets& tickets, QWidget* parent)
 
 void AdvicePanel::refresh() {
     if (!isVisible()) return;
+    const theme::FocusKept focus(this);
     theme::clear(column_);
     const Strip& strip = strip_.strip();
     auto* title = new QLabel(QString("<b>%1</b>").arg(tr("What to choose")), this);

@@ -1,5 +1,6 @@
 #include "app/theme/parts.h"
 
+#include <QApplication>
 #include <QFontMetrics>
 #include <QFrame>
 #include <QLabel>
@@ -89,6 +90,50 @@ void clear(QLayout* layout) {
         if (QLayout* inner = item->layout()) clear(inner);
         delete item;
     }
+}
+
+namespace {
+
+// On purpose, or together with what it is in: not one that its layout has not shown yet.
+bool is_put_away(const QWidget* widget, const QWidget* list) {
+    for (const QWidget* at = widget; at && at != list; at = at->parentWidget())
+        if (at->isHidden() && at->testAttribute(Qt::WA_WState_ExplicitShowHide)) return true;
+    return false;
+}
+
+// In the order in which they were made.
+QList<QWidget*> focusable_in(QWidget* list) {
+    QList<QWidget*> out;
+    for (auto* each : list->findChildren<QWidget*>())
+        if ((each->focusPolicy() & Qt::TabFocus) && each->isEnabled() && !is_put_away(each, list)) out.append(each);
+    return out;
+}
+
+}
+
+FocusKept::FocusKept(QWidget* list) : list_(list) {
+    QWidget* focus = QApplication::focusWidget();
+    if (!focus || !list->isAncestorOf(focus)) return;
+    focus_ = focus;
+    name_ = focus->objectName();
+    const QList<QWidget*> all = focusable_in(list);
+    place_ = all.indexOf(focus);
+    for (qsizetype i = 0; i < place_; ++i) among_named_ += all[i]->objectName() == name_;
+}
+
+FocusKept::~FocusKept() {
+    if (place_ < 0 || (focus_ && !is_put_away(focus_, list_))) return;
+    const QList<QWidget*> now = focusable_in(list_);
+    QList<QWidget*> named;
+    for (QWidget* each : now)
+        if (each->objectName() == name_) named.append(each);
+    if (now.isEmpty()) return;
+    QWidget* next = among_named_ < named.size() ? named[among_named_]
+                    : !named.isEmpty()          ? named.back()
+                                                : now[std::min(place_, now.size() - 1)];
+    for (QWidget* each = next; each && each != list_; each = each->parentWidget())
+        each->show(); // not yet, by its layout
+    next->setFocus(Qt::OtherFocusReason);
 }
 
 }

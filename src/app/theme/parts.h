@@ -3,6 +3,7 @@
 
 #include "app/theme/theme.h"
 
+#include <QPointer>
 #include <QString>
 #include <QStringList>
 
@@ -31,5 +32,23 @@ QScrollArea* scrolled(QWidget* inside, QWidget* parent);
 
 // Everything in the layout goes, inner layouts too.
 void clear(QLayout* layout);
+
+// While a list of widgets is built anew, which begins after this is made and ends before it goes: the keyboard's place
+// in it stays. If a widget that had the focus is hidden by then, as by clear(), the new one of the same name has it;
+// where there is none, the one that stands in its place.
+class FocusKept {
+  public:
+    explicit FocusKept(QWidget* list);
+    ~FocusKept();
+    FocusKept(const FocusKept&) = delete;
+    FocusKept& operator=(const FocusKept&) = delete;
+
+  private:
+    QWidget* list_;
+    QPointer<QWidget> focus_;   // that had it
+    QString name_;              // its
+    qsizetype place_ = -1;      // among all that can have it; -1: none of them had it
+    qsizetype among_named_ = 0; // among those of its name
+};
 
 }

@@ -45,13 +45,20 @@ NamePart fresh(Kind kind) {
 
 QString part_caption(Kind kind) { return ChipRow::tr(std::ranges::find(captions, kind, &CaptionOf::kind)->words); }
 
-Chip::Chip(const QString& value, const QString& caption, QWidget* parent) : QAbstractButton(parent), caption_(caption) {
+namespace {
+// An object's, the same in every language.
+QString name_for(const char* what, Kind kind) {
+    return QString("%1:%2").arg(what, std::ranges::find(captions, kind, &CaptionOf::kind)->words);
+}
+}
+
+Chip::Chip(const QString& value, Kind kind, QWidget* parent) : QAbstractButton(parent), caption_(part_caption(kind)) {
     setText(value);
-    setAccessibleName(caption + ", " + value);
-    setObjectName("chip:" + caption);
+    setAccessibleName(caption_ + ", " + value);
+    setObjectName(name_for("chip", kind));
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::PointingHandCursor);
-    setToolTip(tr("%1. Drag it, or move it with Ctrl and the arrows; Delete takes it out, + adds one.").arg(caption));
+    setToolTip(tr("%1. Drag it, or move it with Ctrl and the arrows; Delete takes it out, + adds one.").arg(caption_));
 }
 
 QSize Chip::sizeHint() const {
@@ -173,7 +180,7 @@ void ChipRow::build() {
         chip->deleteLater();
     }
     for (size_t i = 0; i < parts_.size(); ++i) {
-        auto* chip = new Chip(shown(parts_[i]), part_caption(parts_[i].kind), row_);
+        auto* chip = new Chip(shown(parts_[i]), parts_[i].kind, row_);
         chip->show();
         chips_.append(chip);
         connect(chip, &Chip::clicked, this, [this, i] { choose(chosen_ == i ? std::nullopt : std::optional(i)); });
@@ -289,7 +296,7 @@ void ChipRow::show_list(size_t behind) {
         if (!fits) continue;
         auto* button = new QPushButton(tr(each.words), box);
         button->setProperty("kind", "item");
-        button->setObjectName("chip-new:" + part_caption(each.kind));
+        button->setObjectName(name_for("chip-new", each.kind));
         connect(button, &QPushButton::clicked, this, [this, behind, kind = each.kind] {
             parts_.insert(parts_.begin() + static_cast<std::ptrdiff_t>(std::min(behind, parts_.size())), fresh(kind));
             build();

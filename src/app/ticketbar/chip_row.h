@@ -17,7 +17,7 @@ namespace yelvin {
 class Chip : public QAbstractButton {
     Q_OBJECT
   public:
-    Chip(const QString& value, const QString& caption, QWidget* parent);
+    Chip(const QString& value, NamePart::Kind kind, QWidget* parent);
     QSize sizeHint() const override;
     void set_chosen(bool chosen);
     void set_value(const QString& value);

@@ -21,7 +21,7 @@ SheetRow::SheetRow(const QString& value, const QString& advice, bool chosen, QWi
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(advice.isEmpty() ? value : value + ", " + advice);
     setCursor(Qt::PointingHandCursor);
-    setObjectName("row:" + value);
+    setObjectName("row");
 }
 
 void SheetRow::set_colour(const QColor& colour) {

@@ -1,7 +1,7 @@
 #include "app/ticketbar/ticket_buttons.h"
 
 #include "app/models/tickets.h"
-#include "app/theme/theme.h"
+#include "app/theme/parts.h"
 
 #include <QHBoxLayout>
 #include <QPushButton>
@@ -34,6 +34,7 @@ void TicketButtons::refresh() {
     setVisible(!files.isEmpty());
     if (now == shown_) return;
     shown_ = now;
+    const theme::FocusKept focus(this);
     while (row_->count() > 1) {
         QLayoutItem* last = row_->takeAt(1);
         last->widget()->hide();
