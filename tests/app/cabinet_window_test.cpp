@@ -126,7 +126,7 @@ TEST_F(CabinetWindow, AFolderOfTenIsTakenInAndItsPapersAreFoundNarrowedAndWalked
     // Narrowed by a folder with the keys, and back by Esc.
     type("mooring");
     QApplication::processEvents();
-    auto* leases = part<CountRow>("narrow-folder-" + QString::fromStdString(folder("Leases").string()));
+    auto* leases = part<CountRow>("narrow-folder-" + QString::fromStdString(folder("Old/Leases").string()));
     ASSERT_TRUE(leases);
     leases->setFocus();
     QTest::keyClick(leases, Qt::Key_Return);

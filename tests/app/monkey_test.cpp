@@ -1,6 +1,6 @@
 // Presses, keys, drags and the wheel at random, over every look, sheet and card, while a stack is scanned and programs
-// outside answer late or never: nothing falls, and the tray is what its steps say. Each step is told by its number, so
-// that a fall can be found again: the seed is fixed. YELVIN_TRIALS says how many steps.
+// outside answer late or never: nothing falls, nothing is saved unasked, and the tray is what its steps say. Each step
+// is told by its number, so that a fall can be found again: the seed is fixed. YELVIN_TRIALS says how many steps.
 #include "app/errands_window.h"
 #include "app/keys.h"
 #include "support/trials.h"
@@ -13,6 +13,7 @@
 
 #include <iostream>
 #include <random>
+#include <set>
 
 namespace yelvin::test {
 namespace {
@@ -30,7 +31,9 @@ class Monkey : public ErrandsWindow {
     Nowhere nowhere_;
     QTimer closing_; // dialogs, which would wait for somebody
     std::chrono::milliseconds longest_{};
-    std::string what_; // the last step
+    std::string what_;                // the last step
+    std::set<std::string> asked_for_; // documents that were there when something could ask for them to be saved
+    bool at_once_ = false;            // a ticket that saves by itself was chosen
 
     size_t pick(size_t count) { return random_() % count; }
     void begin() {
@@ -49,6 +52,25 @@ class Monkey : public ErrandsWindow {
             desk_->errands.use(each, true);
         scan_quickly();
         scan_quickly("membership-card-front");
+        QObject::connect(&desk_->saving, &Saving::document_saved, [this](const QString& document) {
+            EXPECT_TRUE(at_once_ || asked_for_.contains(document.toStdString()))
+                << "saved unasked, at the latest by: " << what_;
+        });
+    }
+    // What may ask for a document to be saved: a press or a key on one of these, or the keys for it.
+    bool may_ask_to_save() const {
+        for (const char* keys : {"Ctrl+S", "Ctrl+Shift+S"})
+            if (what_.ends_with(std::string(" ") + keys)) return true;
+        if (!what_.starts_with("press ") && !what_.starts_with("key ")) return false;
+        for (const char* name : {"save", "save-all", "tray", "row", "folder-use", "folder-path", "password-use",
+                                 "password-open", "password-owner", "news-offer"})
+            if (what_.ends_with(std::string(" ") + name)) return true;
+        return false;
+    }
+    void note_what_is_asked_for() {
+        at_once_ = at_once_ || desk_->tickets.ticket().save.at_once;
+        if (!may_ask_to_save()) return;
+        for (const auto& document : desk_->tray.tray().documents) asked_for_.insert(document->id);
     }
     void TearDown() override {
         closing_.stop();
@@ -161,7 +183,9 @@ class Monkey : public ErrandsWindow {
         default:
             press_at_random();
         }
+        note_what_is_asked_for();
         QApplication::processEvents();
+        note_what_is_asked_for();
         const auto took = std::chrono::steady_clock::now() - began;
         const auto ms = std::chrono::duration_cast<std::chrono::milliseconds>(took);
         longest_ = std::max(longest_, ms);
