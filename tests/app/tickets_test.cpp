@@ -106,6 +106,7 @@ TEST_F(Choosing, AWrongTicketFileIsNamedAndLeftAlone) {
         QDropEvent drop(QPointF(300, 300), Qt::CopyAction, &data, Qt::LeftButton, {});
         QApplication::sendEvent(window_.get(), &drop);
     }
+    ASSERT_TRUE(wait([&] { return part<QPushButton>("ticket-card-use")->isVisible() && !trouble_.isEmpty(); }));
     EXPECT_NE(desk_->tickets.ticket().name, "Maps") << "it is shown first";
     press("ticket-card-use");
     EXPECT_EQ(desk_->tickets.ticket().name, "Maps");

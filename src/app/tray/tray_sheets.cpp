@@ -1,25 +1,23 @@
-// The sheets of the out tray: choosing pages, and what can be done with the chosen ones.
+#include "app/tray/tray_sheets.h"
+
 #include "app/models/choice.h"
-#include "app/models/document_names.h"
-#include "app/models/experience.h"
-#include "app/models/looking.h"
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
-#include "app/models/pictures.h"
 #include "app/models/saving.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
-#include "app/models/tickets.h"
 #include "app/ticketbar/phrase_sheet.h"
-#include "app/tray/tray_strip.h"
+#include "app/tray/add_sheet.h"
 
-#include <QContextMenuEvent>
 #include <QLineEdit>
 
 namespace yelvin {
 
-void TrayStrip::open_choose_sheet(const QRect& anchor) {
-    auto* sheet = new PhraseSheet(this);
+TraySheets::TraySheets(const TrayModels& models, const TabWords& words, QWidget* parent)
+    : QObject(parent), models_(models), words_(words), parent_(parent) {}
+
+void TraySheets::open_choose(const QRect& anchor) {
+    auto* sheet = new PhraseSheet(parent_);
     sheet->setObjectName("choose-sheet");
     sheet->add_row(tr("all pages"), tr("of the tray (Ctrl+A)"), false, [this] { models_.choice.choose_all(); });
     sheet->add_row(tr("this document"), {}, false,
@@ -45,91 +43,119 @@ void TrayStrip::open_choose_sheet(const QRect& anchor) {
     sheet->open_under(anchor);
 }
 
-void TrayStrip::open_page_sheet(const QRect& anchor) {
-    const PageIds chosen = models_.choice.chosen();
-    if (chosen.empty()) return;
-    const bool several = chosen.size() > 1;
-    auto* sheet = new PhraseSheet(this);
+void TraySheets::open_for_pages(const QString& document, const QRect& anchor) {
+    const size_t chosen = models_.choice.chosen().size();
+    if (chosen == 0) return;
+    auto* sheet = new PhraseSheet(parent_);
     sheet->setObjectName("page-sheet");
-    sheet->add_heading(several ? tr("%1 chosen pages").arg(chosen.size()) : tr("This page"));
+    sheet->add_heading(chosen > 1 ? tr("%1 chosen pages").arg(chosen) : tr("This page"));
     sheet->add_row(tr("turn left"), "[", false, [this] { models_.edits.turn(-1); });
     sheet->add_row(tr("turn right"), "]", false, [this] { models_.edits.turn(1); });
     sheet->add_row(tr("remove"), tr("Delete; Ctrl+Z brings back"), false, [this] { models_.edits.remove(); });
     sheet->add_row(tr("duplicate"), {}, false, [this] { models_.edits.duplicate(); });
     sheet->add_row(tr("a document of their own"), {}, false, [this] { models_.edits.part(); });
-    const QString document = document_of_current();
-    const auto errands = errands_on(document);
-    if (!errands.isEmpty()) sheet->add_heading(tr("With its file"));
-    for (const ErrandState& state : errands)
-        sheet->add_row(errand_words(state.errand), state.is == ErrandState::Is::Failed ? state.why : QString(), false,
-                       [this, document, anchor, errand = state.errand] { begin_errand(document, errand, anchor); });
-    if (!errands.isEmpty()) {
-        sheet->add_row(tr("rename the file"), "F2", false, [this, document] { rename(document); });
-        sheet->add_row(tr("move the file …"), tr("into another folder"), false, [this, document, anchor] {
-            auto* folders = new PhraseSheet(this);
-            folders->setObjectName("folder-sheet");
-            folders->add_heading(tr("Where the file goes"));
-            add_folder_rows(*folders, document);
-            folders->open_under(anchor);
-        });
-    } else {
-        sheet->add_heading(tr("This document"));
-        add_waiting_rows(*sheet, document);
-        sheet->add_row(tr("names …"), "Shift+F2", false,
-                       [this, document, anchor] { open_names_sheet(document, anchor); });
-        if (const DocumentPtr there = growing(document))
-            sheet->add_row(growing_words(*there), tr("behind what it has"), false,
-                           [this, document] { add_to_file(document); });
-        sheet->add_row(tr("add to a PDF …"), tr("one that exists"), false,
-                       [this, document, anchor] { add_to_another(document, anchor); });
-    }
-    if (several) {
-        sheet->add_heading(tr("On one page"));
-        sheet->add_row(tr("side by side"), {}, false, [this] { models_.edits.join(Joined::Beside); });
-        sheet->add_row(tr("one above the other"), {}, false, [this] { models_.edits.join(Joined::Above); });
-        sheet->add_row(tr("on an A4 page"), tr("both sides of a card"), false,
-                       [this] { models_.edits.join(Joined::OnA4); });
-        sheet->add_row(tr("stitched, as pieces of one thing"), "Ctrl+G", false, [this] { emit stitch_wanted(); });
-    } else {
-        sheet->add_row(tr("divider here"), "Ctrl+D", false, [this] { models_.edits.divide(); });
-        const bool starts = models_.tray.next_page_starts_document();
-        sheet->add_row(starts ? tr("the next page goes on in the last document")
-                              : tr("the next page begins a document"),
-                       "Ctrl+Shift+D", false, [this, starts] { models_.tray.set_next_page_starts_document(!starts); });
-        if (models_.scanners.chosen()) {
-            sheet->add_heading(tr("Scan"));
-            sheet->add_row(tr("in its place"), tr("this one is kept by undo"), false,
-                           [this] { models_.run.scan_at_current(Landing::How::Instead); });
-            sheet->add_row(tr("before it"), {}, false, [this] { models_.run.scan_at_current(Landing::How::Before); });
-            sheet->add_row(tr("behind it"), {}, false, [this] { models_.run.scan_at_current(Landing::How::Behind); });
-        }
-    }
+    if (words_.errands_on(document).isEmpty())
+        add_document_rows(*sheet, document, anchor);
+    else
+        add_file_rows(*sheet, document, anchor);
+    if (chosen > 1)
+        add_joining_rows(*sheet);
+    else
+        add_rows_of_one_page(*sheet);
     sheet->open_under(anchor);
 }
 
-QString TrayStrip::document_of_current() const {
-    const auto box = std::ranges::find_if(boxes_, [](const auto& each) { return each.current; });
-    return box == boxes_.end() ? QString() : box->id;
+void TraySheets::add_file_rows(PhraseSheet& sheet, const QString& document, const QRect& anchor) {
+    sheet.add_heading(tr("With its file"));
+    for (const ErrandState& state : words_.errands_on(document))
+        sheet.add_row(errand_words(state.errand), state.is == ErrandState::Is::Failed ? state.why : QString(), false,
+                      [this, document, anchor, errand = state.errand] { begin_errand(document, errand, anchor); });
+    sheet.add_row(tr("rename the file"), "F2", false, [this, document] { emit rename_wanted(document); });
+    sheet.add_row(tr("move the file …"), tr("into another folder"), false,
+                  [this, document, anchor] { open_folders(tr("Where the file goes"), document, anchor); });
 }
 
-void TrayStrip::contextMenuEvent(QContextMenuEvent* event) {
-    if (event->reason() == QContextMenuEvent::Mouse) {
-        QString document, other; // choosing lays the boxes out anew
-        for (const auto& box : boxes_) {
-            if (!box.current && box.tab.contains(event->pos())) document = box.id;
-            for (const auto& page : box.pages) {
-                if (page.rect.contains(event->pos()) && !models_.choice.chosen().contains(page.id.toStdString()))
-                    other = page.id;
-            }
-        }
-        if (!document.isEmpty()) choose_first_of(document);
-        if (!other.isEmpty()) models_.choice.set_current(other);
-        return open_page_sheet({event->globalPos(), QSize(1, 1)});
+void TraySheets::add_document_rows(PhraseSheet& sheet, const QString& document, const QRect& anchor) {
+    sheet.add_heading(tr("This document"));
+    add_waiting_rows(sheet, document);
+    sheet.add_row(tr("names …"), "Shift+F2", false, [this, document, anchor] { open_names(document, anchor); });
+    if (const DocumentPtr there = words_.growing(document))
+        sheet.add_row(TabWords::growing_words(*there), tr("behind what it has"), false,
+                      [this, document] { add_to_file(document); });
+    sheet.add_row(tr("add to a PDF …"), tr("one that exists"), false, [this, document, anchor] {
+        open_add_sheet(models_.saving, document.toStdString(), anchor, parent_);
+    });
+}
+
+void TraySheets::add_joining_rows(PhraseSheet& sheet) {
+    sheet.add_heading(tr("On one page"));
+    sheet.add_row(tr("side by side"), {}, false, [this] { models_.edits.join(Joined::Beside); });
+    sheet.add_row(tr("one above the other"), {}, false, [this] { models_.edits.join(Joined::Above); });
+    sheet.add_row(tr("on an A4 page"), tr("both sides of a card"), false, [this] { models_.edits.join(Joined::OnA4); });
+    sheet.add_row(tr("stitched, as pieces of one thing"), "Ctrl+G", false, [this] { emit stitch_wanted(); });
+}
+
+void TraySheets::add_rows_of_one_page(PhraseSheet& sheet) {
+    sheet.add_row(tr("divider here"), "Ctrl+D", false, [this] { models_.edits.divide(); });
+    const bool starts = models_.tray.next_page_starts_document();
+    sheet.add_row(starts ? tr("the next page goes on in the last document") : tr("the next page begins a document"),
+                  "Ctrl+Shift+D", false, [this, starts] { models_.tray.set_next_page_starts_document(!starts); });
+    if (!models_.scanners.chosen()) return;
+    sheet.add_heading(tr("Scan"));
+    sheet.add_row(tr("in its place"), tr("this one is kept by undo"), false,
+                  [this] { models_.run.scan_at_current(Landing::How::Instead); });
+    sheet.add_row(tr("before it"), {}, false, [this] { models_.run.scan_at_current(Landing::How::Before); });
+    sheet.add_row(tr("behind it"), {}, false, [this] { models_.run.scan_at_current(Landing::How::Behind); });
+}
+
+// ---- what a word on a tab does
+
+void TraySheets::press(const QString& document, const TabWord& word, const QRect& anchor) {
+    switch (word.is) {
+    case TabWord::Is::Adds:
+        return add_to_file(document);
+    case TabWord::Is::Proposes:
+        return open_names(document, anchor);
+    case TabWord::Is::WaitsForFolder:
+        return open_waits(document, anchor);
+    case TabWord::Is::WaitsForAnswer:
+        return emit question_wanted();
+    case TabWord::Is::Errand:
+        break;
     }
-    QRect at = page_rect(models_.choice.current_id());
-    for (const auto& box : boxes_)
-        if (slim_ && box.current) at = box.tab;
-    open_page_sheet({mapToGlobal(at.topLeft()), at.size()});
+    begin_errand(document, word.state.errand, anchor);
+}
+
+void TraySheets::add_to_file(const QString& document) {
+    if (const DocumentPtr there = words_.growing(document)) models_.saving.add(there->id, {there->part_of});
+}
+
+void TraySheets::begin_errand(const QString& document, Errand errand, const QRect& anchor) {
+    const std::string id = document.toStdString();
+    const auto states = models_.errands.of(id);
+    const auto at = std::ranges::find(states, errand, &ErrandState::errand);
+    const bool failed = at != states.end() && at->is == ErrandState::Is::Failed;
+    if (errand == Errand::Mail && failed && !models_.errands.mail_said(id).fits) return open_mail(id, anchor);
+    models_.errands.begin(id, errand);
+}
+
+// Too large: what to do is the person's.
+void TraySheets::open_mail(const std::string& document, const QRect& anchor) {
+    const Errands::MailSaid mail = models_.errands.mail_said(document);
+    auto* sheet = new PhraseSheet(parent_);
+    sheet->setObjectName("mail-sheet");
+    sheet->add_heading(tr("Larger than one mail may be"));
+    if (mail.fewer_dots)
+        sheet->add_row(
+            tr("with fewer dots: %1 dpi").arg(*mail.fewer_dots), tr("the saved file stays as it is"), false,
+            [this, document, dpi = *mail.fewer_dots] { models_.errands.mail_with_fewer_dots(document, dpi); });
+    if (mail.mails > 1)
+        sheet->add_row(tr("in %1 mails").arg(mail.mails), tr("each within the limit"), false,
+                       [this, document] { models_.errands.mail_anyway(document, Mailing::Mails::AsManyAsItTakes); });
+    sheet->add_row(tr("in one mail all the same"), tr("the server may send it back"), false,
+                   [this, document] { models_.errands.mail_anyway(document, Mailing::Mails::One); });
+    sheet->add_advice(tr("The limit is set under \"then …\" in the ticket."));
+    sheet->open_under(anchor);
 }
 
 }

@@ -11,31 +11,34 @@
 #include "app/models/reading.h"
 #include "app/models/renaming.h"
 #include "app/models/saving.h"
-#include "app/models/scanners.h"
-#include "app/models/scanning.h"
 #include "app/models/tickets.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/ticket_bar.h"
+#include "app/tray/name_entry.h"
 #include "app/tray/tray_metrics.h"
 
-#include <QApplication>
+#include <QContextMenuEvent>
 #include <QDir>
 #include <QHelpEvent>
 #include <QKeyEvent>
 #include <QMouseEvent>
+#include <QPaintEvent>
 #include <QPainter>
-#include <QPainterPath>
 #include <QToolTip>
 
 namespace yelvin {
 
 using namespace tray;
 
-TrayStrip::TrayStrip(const TrayModels& models, QWidget* parent) : QWidget(parent), models_(models) {
+TrayStrip::TrayStrip(const TrayModels& models, QWidget* parent)
+    : QWidget(parent), models_(models), words_(models), painter_(models, words_), sheets_(models, words_, this) {
     setFocusPolicy(Qt::StrongFocus);
     setObjectName("tray");
     setAccessibleName(tr("Out tray"));
     setFixedHeight(slim_height);
+    connect(&sheets_, &TraySheets::rename_wanted, this, &TrayStrip::rename);
+    connect(&sheets_, &TraySheets::stitch_wanted, this, &TrayStrip::stitch_wanted);
+    connect(&sheets_, &TraySheets::question_wanted, this, &TrayStrip::question_wanted);
     connect(&models_.tray, &OutTray::changed, this, &TrayStrip::lay_out);
     connect(&models_.tickets, &Tickets::changed, this, &TrayStrip::lay_out);
     connect(&models_.choice, &Choice::changed, this, [this] {
@@ -63,11 +66,12 @@ TrayStrip::TrayStrip(const TrayModels& models, QWidget* parent) : QWidget(parent
     lay_out();
 }
 
-int TrayStrip::thumb_height() const { return height() - thumb_top - number_height - foot; }
+// ---- what is shown, and where
 
 int TrayStrip::thumb_width(const Page& page) const {
+    const int high = TrayLayout::thumb_height_in(height()), widest = high * 4 / 3;
     const auto size = developed_size(page.recipe, {page.original.width_px, page.original.height_px}, page.original.dpi);
-    return std::clamp(thumb_height() * size.width / std::max(1, size.height), 30, widest_thumb());
+    return std::clamp(high * size.width / std::max(1, size.height), 30, widest);
 }
 
 void TrayStrip::set_slim() {
@@ -86,75 +90,50 @@ void TrayStrip::set_full(int height_px) {
 
 void TrayStrip::show_current() {
     if (!slim_) return emit show_rect(page_rect(models_.choice.current_id()));
-    for (const auto& box : boxes_)
-        if (box.current) emit show_rect(box.tab);
+    if (const auto* box = layout_.current()) emit show_rect(box->tab);
 }
 
-TrayStrip::DocumentBox TrayStrip::box_of(const Document& document) const {
-    DocumentBox box;
-    box.id = QString::fromStdString(document.id);
-    box.saved = !document.saved_as.empty();
-    box.title = models_.names.title_of(document);
-    if (box.saved) box.title = QString::fromStdString(std::filesystem::path(document.saved_as).stem().string());
-    const auto pages = static_cast<int>(document.kept_pages().size());
-    const Ticket::Make make = make_for(models_.tickets.ticket().make, all_photographs(document.kept_pages()));
-    const QString count = pages == 1 ? tr("1 page") : tr("%1 pages").arg(pages);
-    const QString kind = QString::fromStdString(std::string(format_words(make.format)));
-    box.facts =
-        box.saved ? tr("%1 · saved").arg(count)
-                  : tr("%1 · %2 about %3")
-                        .arg(count, kind, bytes_words(models_.experience.bytes_of(document, models_.tickets.ticket())));
-    if (!box.saved && !document.folder.empty())
-        box.facts += tr(" · in %1").arg(QDir(QString::fromStdString(document.folder)).dirName());
+QString TrayStrip::facts_of(const Document& document) const {
+    const auto kept = document.kept_pages();
+    const QString count = kept.size() == 1 ? tr("1 page") : tr("%1 pages").arg(kept.size());
+    if (!document.saved_as.empty()) return tr("%1 · saved").arg(count);
+    const Ticket& ticket = models_.tickets.ticket();
+    const Ticket::Make make = make_for(ticket.make, all_photographs(kept));
+    QString facts = tr("%1 · %2 about %3")
+                        .arg(count, QString::fromStdString(std::string(format_words(make.format))),
+                             bytes_words(models_.experience.bytes_of(document, ticket)));
+    if (!document.folder.empty()) facts += tr(" · in %1").arg(QDir(QString::fromStdString(document.folder)).dirName());
     int doubtful = 0;
-    for (const PagePtr& page : document.kept_pages())
-        doubtful += models_.reading.doubtful_words(QString::fromStdString(page->id));
-    if (doubtful > 0 && slim_ && !box.saved) box.facts += tr(" · %1 doubtful").arg(doubtful);
-    box.progress = progress_.value(box.id, -1);
-    const std::string current = models_.choice.current_id().toStdString();
-    box.current = std::ranges::any_of(document.pages, [&](const PagePtr& page) { return page->id == current; });
-    return box;
+    for (const PagePtr& page : kept) doubtful += models_.reading.doubtful_words(QString::fromStdString(page->id));
+    if (doubtful > 0 && slim_) facts += tr(" · %1 doubtful").arg(doubtful);
+    return facts;
 }
 
-int TrayStrip::lay_out_pages(DocumentBox& box, const Document& document, int x, bool last) {
-    int number = 0;
-    for (const auto& page : document.pages) {
-        const bool slip = page->dropped != Dropped::No;
-        const int width = slip ? dropped_width : thumb_width(*page);
-        number += slip ? 0 : 1;
-        box.pages.append(
-            {QString::fromStdString(page->id), QRect(x, thumb_top, width, thumb_height()), page->dropped, number});
-        x += width + between;
-    }
-    if (last) {
-        next_slip_ = QRect(x, thumb_top, slip_width, thumb_height());
-        x += slip_width + between;
-    }
-    return x;
+TrayLayout::Document TrayStrip::shown(const Document& document) const {
+    const QFontMetrics title(theme::body()), facts(theme::measure());
+    TrayLayout::Document out;
+    out.id = QString::fromStdString(document.id);
+    out.saved = !document.saved_as.empty();
+    out.title = out.saved ? QString::fromStdString(std::filesystem::path(document.saved_as).stem().string())
+                          : models_.names.title_of(document);
+    out.shown_title = title.elidedText(out.title, Qt::ElideMiddle, title_width);
+    out.title_width = title.horizontalAdvance(out.shown_title);
+    out.facts = facts_of(document);
+    out.facts_width = facts.horizontalAdvance(out.facts);
+    out.words_width = words_.width(out.id);
+    out.progress = progress_.value(out.id, -1);
+    const std::string current = models_.choice.current_id().toStdString();
+    out.current = std::ranges::any_of(document.pages, [&](const PagePtr& page) { return page->id == current; });
+    for (const PagePtr& page : document.pages)
+        out.pages.append({QString::fromStdString(page->id), page->dropped, slim_ ? 0 : thumb_width(*page)});
+    return out;
 }
 
 void TrayStrip::lay_out() {
-    boxes_.clear();
-    int x = 0;
-    const QFontMetrics title(theme::body()), facts(theme::measure());
-    const auto& documents = models_.tray.tray().documents;
-    next_slip_ = {};
-    for (size_t d = 0; d < documents.size(); ++d) {
-        DocumentBox box = box_of(*documents[d]);
-        const int for_words = pad * 2 + std::min(230, title.horizontalAdvance(box.title)) + 10 +
-                              facts.horizontalAdvance(box.facts) + (box.saved ? 20 : 0) + words_width(box.id);
-        const int for_pages =
-            slim_ ? 0 : lay_out_pages(box, *documents[d], x + pad, d + 1 == documents.size()) - between + pad - x;
-        const int width = std::max({for_pages, for_words, 150});
-        box.card = QRect(x, 0, width, height() - 1);
-        box.tab = QRect(x, 0, width, tab_height);
-        boxes_.append(box);
-        x += width + (slim_ ? slim_gap : card_gap);
-    }
-    new_slip_ = slim_ ? QRect(x, 3, documents.empty() ? 150 : 30, height() - 6)
-                      : QRect(x, thumb_top, documents.empty() ? 150 : 92, thumb_height());
-    content_width_ = new_slip_.right() + 4;
-    setMinimumWidth(content_width_);
+    QList<TrayLayout::Document> documents;
+    for (const DocumentPtr& each : models_.tray.tray().documents) documents.append(shown(*each));
+    layout_ = TrayLayout(documents, height(), slim_);
+    setMinimumWidth(layout_.width());
     updateGeometry();
     update();
 }
@@ -163,158 +142,135 @@ void TrayStrip::lay_out() {
 void TrayStrip::moveEvent(QMoveEvent*) { update(0, 0, width(), tab_height + 1); }
 int TrayStrip::left_seen() const { return std::max(0, -pos().x()); }
 
-QRect TrayStrip::page_rect(const QString& page_id) const {
-    for (const auto& box : boxes_) {
-        for (const auto& page : box.pages) {
-            if (page.id == page_id) return page.rect;
-        }
-    }
-    return {};
+void TrayStrip::paintEvent(QPaintEvent* event) {
+    QPainter painter(this);
+    TrayPainter::Seen seen{event->rect(), left_seen(), hasFocus(), devicePixelRatioF()};
+    if (press_.moves) seen.drag = TrayPainter::Drag{press_.page, press_.divider, press_.now};
+    painter_.paint(painter, layout_, seen);
 }
 
 QRect TrayStrip::tab_rect(const QString& document_id) const {
-    for (const auto& box : boxes_) {
-        if (box.id == document_id) return box.tab;
-    }
+    const auto* box = layout_.document(document_id);
+    return box ? box->tab : QRect();
+}
+
+template <class Fits>
+QRect TrayStrip::rect_of_word(const QString& document_id, const Fits& fits) const {
+    const auto* box = layout_.document(document_id);
+    if (!box) return {};
+    for (const TabWord& word : words_.of(document_id))
+        if (fits(word)) return {TrayLayout::words_left(*box, left_seen()) + word.x, 0, word.width, tab_height};
     return {};
 }
 
+QRect TrayStrip::errand_rect(const QString& document_id, Errand errand) const {
+    return rect_of_word(document_id, [errand](const TabWord& word) {
+        return word.is == TabWord::Is::Errand && word.state.errand == errand;
+    });
+}
+
+QRect TrayStrip::add_rect(const QString& document_id) const {
+    return rect_of_word(document_id, [](const TabWord& word) { return word.is == TabWord::Is::Adds; });
+}
+
+QRect TrayStrip::word_rect(const QString& document_id, const QString& words) const {
+    return rect_of_word(document_id, [&words](const TabWord& word) { return word.words == words; });
+}
+
+std::optional<TabWord> TrayStrip::tab_word_at(QPoint at) const {
+    const auto* box = layout_.tab_at(at);
+    if (!box) return std::nullopt;
+    constexpr int around = TabWords::between / 2;
+    const int x = at.x() - TrayLayout::words_left(*box, left_seen());
+    for (const TabWord& word : words_.of(box->id))
+        if (x >= word.x - around && x < word.x + word.width + around) return word;
+    return std::nullopt;
+}
+
+// ---- the mouse; what is dragged: tray_drag.cpp
+
 void TrayStrip::mousePressEvent(QMouseEvent* event) {
-    pressed_page_.clear();
-    pressed_divider_.clear();
-    choose_on_release_ = look_on_release_ = false;
+    press_ = {};
     if (event->button() != Qt::LeftButton) return;
-    pressed_at_ = event->globalPosition().toPoint();
-    drag_at_ = event->pos();
-    if (next_slip_.contains(event->pos())) return models_.tray.set_next_page_starts_document(false);
-    if (new_slip_.contains(event->pos())) return models_.tray.set_next_page_starts_document(true);
-    for (const auto& box : boxes_) {
-        for (const auto& page : box.pages) {
-            if (!page.rect.adjusted(-3, -3, 3, number_height).contains(event->pos())) continue;
-            pressed_page_ = page.id;
-            if (event->modifiers() & Qt::ControlModifier)
-                models_.choice.toggle(page.id);
-            else if (event->modifiers() & Qt::ShiftModifier)
-                models_.choice.choose_up_to(page.id);
-            else if (models_.choice.several() && models_.choice.chosen().contains(page.id.toStdString()))
-                choose_on_release_ = true; // all of them may be about to be dragged
-            else
-                models_.choice.set_current(page.id);
-            look_on_release_ = true;
-            return;
-        }
-        if (box.tab.contains(event->pos())) {
-            pressed_divider_ = box.id;
-            if (const auto word = tab_word_at(event->pos())) {
-                pressed_divider_.clear();
-                return press_word(QString(box.id), *word);
-            }
-        }
-        if (box.card.contains(event->pos())) {
-            const QString id = box.id; // the boxes are laid out anew
-            return choose_first_of(id);
-        }
+    press_.at = event->globalPosition().toPoint();
+    press_.now = event->pos();
+    if (layout_.next_slip().contains(event->pos())) return models_.tray.set_next_page_starts_document(false);
+    if (layout_.new_slip().contains(event->pos())) return models_.tray.set_next_page_starts_document(true);
+    if (const auto* page = layout_.page_at(event->pos())) return press_page(QString(page->id), event->modifiers());
+    for (const auto& box : layout_.documents()) {
+        if (!box.card.contains(event->pos())) continue;
+        const QString id = box.id; // the boxes are laid out anew
+        if (const auto word = tab_word_at(event->pos())) return press_word(id, *word);
+        if (box.tab.contains(event->pos())) press_.divider = id;
+        return choose_first_of(id);
     }
+}
+
+void TrayStrip::press_page(const QString& page_id, Qt::KeyboardModifiers with) {
+    press_.page = page_id;
+    press_.looks_on_release = true;
+    if (with & Qt::ControlModifier)
+        models_.choice.toggle(page_id);
+    else if (with & Qt::ShiftModifier)
+        models_.choice.choose_up_to(page_id);
+    else if (models_.choice.several() && models_.choice.chosen().contains(page_id.toStdString()))
+        press_.chooses_on_release = true; // all of them may be about to be dragged
+    else
+        models_.choice.set_current(page_id);
+}
+
+void TrayStrip::press_word(const QString& document_id, const TabWord& word) {
+    const QRect at = word_rect(document_id, word.words);
+    sheets_.press(document_id, word, {mapToGlobal(at.topLeft()), at.size()});
 }
 
 void TrayStrip::choose_first_of(const QString& document_id) {
     const DocumentPtr document = document_at(models_.tray.tray(), document_id.toStdString());
     if (!document) return;
     models_.choice.set_current(QString::fromStdString(document->pages.front()->id));
-    look_on_release_ = true;
-}
-
-void TrayStrip::mouseMoveEvent(QMouseEvent* event) {
-    // On the screen: the strip may be scrolled, or stand elsewhere by then.
-    const bool far =
-        (event->globalPosition().toPoint() - pressed_at_).manhattanLength() >= QApplication::startDragDistance();
-    if (!(event->buttons() & Qt::LeftButton) || (!far && dragging_.isEmpty() && !divider_moves_)) return;
-    drag_at_ = event->pos();
-    if (!pressed_divider_.isEmpty() && event->pos().y() < -tab_height && drag_out(QString(pressed_divider_))) return;
-    const bool begins = dragging_.isEmpty() && !divider_moves_;
-    if (!pressed_page_.isEmpty()) {
-        dragging_ = pressed_page_;
-    } else if (!pressed_divider_.isEmpty() && !boxes_.isEmpty() && pressed_divider_ != boxes_.front().id) {
-        divider_moves_ = true;
-    } else {
-        return;
-    }
-    if (begins) emit dragging(true);
-    constexpr int far_above = 60; // more than a hand strays that moves pages inside
-    if (!dragging_.isEmpty() && event->pos().y() < -far_above && !makes_files_) make_dragged_pages();
-    emit show_rect(QRect(drag_at_.x() - 20, thumb_top, 40, 10)); // scrolls on at the strip's ends
-    update();
-}
-
-void TrayStrip::mouseReleaseEvent(QMouseEvent*) {
-    const bool page_moves = !dragging_.isEmpty(), divider = std::exchange(divider_moves_, false);
-    const Drop drop = page_moves ? drop_at(drag_at_) : divider ? divider_drop() : Drop{};
-    const QString pressed = std::exchange(pressed_page_, {}), document = std::exchange(pressed_divider_, {});
-    dragging_.clear();
-    if (std::exchange(makes_files_, false) && drag_at_.y() < 0) {
-        update();
-        return emit dragging(false); // released before there was a file, and not over the strip
-    }
-    if (page_moves && new_slip_.contains(drag_at_))
-        models_.edits.part();
-    else if (page_moves && !drop.document.isEmpty())
-        models_.edits.move_to(drop.document, drop.index);
-    else if (divider && !drop.document.isEmpty())
-        models_.edits.move_divider(document, drop.index);
-    else if (choose_on_release_)
-        models_.choice.set_current(pressed);
-    choose_on_release_ = false;
-    update();
-    if (page_moves || divider) emit dragging(false);
-    // Looking at the page may change the tray's height: not under a pressed button.
-    if (std::exchange(look_on_release_, false) && !page_moves && !divider) emit page_chosen();
-}
-
-// Between which two pages of the documents on both sides the divider would come to stand.
-TrayStrip::Drop TrayStrip::divider_drop() const {
-    const auto at = std::ranges::find_if(boxes_, [&](const auto& box) { return box.id == pressed_divider_; });
-    if (at == boxes_.end() || at == boxes_.begin()) return {};
-    Drop best;
-    int nearest = 1 << 30;
-    size_t index = 0;
-    for (const auto* box : {&*(at - 1), &*at}) {
-        for (const auto& page : box->pages) {
-            const int x = page.rect.left() - between / 2;
-            if (index > 0 && std::abs(x - drag_at_.x()) < nearest) {
-                nearest = std::abs(x - drag_at_.x());
-                best = {pressed_divider_, index, x};
-            }
-            ++index;
-        }
-    }
-    return best;
-}
-
-// The place between two pages that is nearest to the mouse, in the document under it or nearest to it.
-TrayStrip::Drop TrayStrip::drop_at(QPoint at) const {
-    Drop best;
-    int nearest = 1 << 30;
-    for (const auto& box : boxes_) {
-        for (qsizetype i = 0; i <= box.pages.size(); ++i) {
-            const int x = i < box.pages.size() ? box.pages[i].rect.left() - 5 : box.pages.back().rect.right() + 5;
-            if (std::abs(x - at.x()) < nearest) {
-                nearest = std::abs(x - at.x());
-                best = {box.id, static_cast<size_t>(i), x};
-            }
-        }
-    }
-    return best;
+    press_.looks_on_release = true;
 }
 
 void TrayStrip::mouseDoubleClickEvent(QMouseEvent* event) {
-    for (const auto& box : boxes_) {
-        if (box.tab.contains(event->pos())) return rename(QString(box.id)); // the boxes may be laid out anew
-        for (const auto& page : box.pages) {
-            if (page.dropped != Dropped::No && page.rect.contains(event->pos()))
-                return models_.edits.bring_back(page.id);
-        }
-    }
+    if (const auto* box = layout_.tab_at(event->pos())) return rename(QString(box->id)); // it may be laid out anew
+    const auto* page = layout_.page_at(event->pos());
+    if (page && page->dropped != Dropped::No) models_.edits.bring_back(page->id);
 }
+
+void TrayStrip::contextMenuEvent(QContextMenuEvent* event) {
+    QRect anchor(event->globalPos(), QSize(1, 1));
+    if (event->reason() == QContextMenuEvent::Mouse) {
+        // Choosing lays the boxes out anew.
+        const auto* tab = layout_.tab_at(event->pos());
+        const auto* page = layout_.page_at(event->pos());
+        const QString document = tab && !tab->current ? tab->id : QString(), other = page ? page->id : QString();
+        if (!document.isEmpty()) choose_first_of(document);
+        if (!other.isEmpty() && !models_.choice.chosen().contains(other.toStdString()))
+            models_.choice.set_current(other);
+    } else {
+        const auto* current = layout_.current();
+        const QRect at = slim_ && current ? current->tab : page_rect(models_.choice.current_id());
+        anchor = {mapToGlobal(at.topLeft()), at.size()};
+    }
+    const auto* current = layout_.current();
+    sheets_.open_for_pages(current ? current->id : QString(), anchor);
+}
+
+bool TrayStrip::event(QEvent* event) {
+    if (event->type() != QEvent::ToolTip) return QWidget::event(event);
+    auto* help = static_cast<QHelpEvent*>(event);
+    if (const auto* box = layout_.tab_at(help->pos()))
+        QToolTip::showText(help->globalPos(), box->title + "\n" + tr("Rename: F2 or double-click"), this);
+    if (const auto* page = layout_.page_at(help->pos()))
+        QToolTip::showText(help->globalPos(),
+                           page->dropped == Dropped::No
+                               ? tr("Ctrl and Shift choose several. A right press says what can be done with them.")
+                               : tr("Left out of the file. Double-click brings it back."),
+                           this);
+    return true;
+}
+
+// ---- the keys, and the names on the tabs
 
 void TrayStrip::walk(int step, bool extend) {
     const auto all = page_ids(models_.tray.tray());
@@ -345,25 +301,40 @@ void TrayStrip::keyPressEvent(QKeyEvent* event) {
     }
 }
 
-bool TrayStrip::event(QEvent* event) {
-    if (event->type() == QEvent::ToolTip) {
-        auto* help = static_cast<QHelpEvent*>(event);
-        for (const auto& box : boxes_) {
-            if (box.tab.contains(help->pos()))
-                QToolTip::showText(help->globalPos(), box.title + "\n" + tr("Rename: F2 or double-click"), this);
-            for (const auto& page : box.pages) {
-                if (page.dropped == Dropped::No && page.rect.contains(help->pos()))
-                    QToolTip::showText(
-                        help->globalPos(),
-                        tr("Ctrl and Shift choose several. A right press says what can be done with them."), this);
-                if (page.dropped != Dropped::No && page.rect.contains(help->pos()))
-                    QToolTip::showText(help->globalPos(), tr("Left out of the file. Double-click brings it back."),
-                                       this);
-            }
-        }
+void TrayStrip::rename_current() {
+    if (const auto* box = layout_.current()) rename(QString(box->id));
+}
+
+void TrayStrip::open_names_of_current() {
+    const auto* box = layout_.current();
+    if (box) sheets_.open_names(QString(box->id), {mapToGlobal(box->tab.topLeft()), box->tab.size()});
+}
+
+void TrayStrip::rename(const QString& document_id) {
+    if (editor_) editor_->clearFocus(); // what was typed on another tab is taken, which may lay the boxes out anew
+    const auto* box = layout_.document(document_id);
+    if (!box) return;
+    auto* editor = new NameEntry(box->title, this);
+    editor_ = editor;
+    editor->setAccessibleName(tr("name of the document"));
+    editor->setGeometry(box->tab.adjusted(3, 3, -16, -2));
+    editor->show();
+    editor->setFocus();
+    emit show_rect(box->tab);
+    // Ended once: whatever happens to the entry afterwards names nothing.
+    const auto ended = [this, editor] {
+        if (editor != editor_) return false;
+        editor_ = nullptr;
+        editor->deleteLater();
+        setFocus();
         return true;
-    }
-    return QWidget::event(event);
+    };
+    connect(editor, &NameEntry::given_up, this, ended);
+    connect(editor, &QLineEdit::editingFinished, this, [this, document_id, editor, ended, before = box->title] {
+        if (!ended()) return;
+        const QString name = editor->text().trimmed();
+        if (!name.isEmpty() && name != before) models_.renaming.rename(document_id.toStdString(), name);
+    });
 }
 
 }

@@ -1,21 +1,12 @@
-// How the out tray is drawn.
+#include "app/tray/tray_painter.h"
+
 #include "app/models/choice.h"
-#include "app/models/document_names.h"
-#include "app/models/experience.h"
-#include "app/models/looking.h"
 #include "app/models/out_tray.h"
-#include "app/models/page_edits.h"
 #include "app/models/pictures.h"
 #include "app/models/reading.h"
-#include "app/models/saving.h"
-#include "app/models/scanners.h"
-#include "app/models/scanning.h"
-#include "app/models/tickets.h"
 #include "app/theme/theme.h"
 #include "app/tray/tray_metrics.h"
-#include "app/tray/tray_strip.h"
 
-#include <QPaintEvent>
 #include <QPainter>
 #include <QPainterPath>
 
@@ -23,44 +14,43 @@ namespace yelvin {
 
 using namespace tray;
 
-void TrayStrip::paintEvent(QPaintEvent* event) {
-    QPainter painter(this);
+void TrayPainter::paint(QPainter& painter, const TrayLayout& layout, const Seen& seen) {
     painter.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
-    for (const auto& box : boxes_) {
-        if (box.card.intersects(event->rect())) paint_document(painter, box, event->rect());
-    }
+    for (const DocumentBox& box : layout.documents())
+        if (box.card.intersects(seen.dirty)) paint_document(painter, box, layout, seen);
     const bool starts = models_.tray.next_page_starts_document();
-    if (slim_) return paint_new_slip(painter);
-    if (!next_slip_.isNull())
-        paint_slip(painter, next_slip_, starts ? tr("add\nhere") : tr("next page\nlands here"), !starts);
-    paint_new_slip(painter);
-    if (!dragging_.isEmpty() || divider_moves_) paint_drag(painter);
+    if (layout.is_slim()) return paint_new_slip(painter, layout);
+    if (!layout.next_slip().isNull())
+        paint_slip(painter, layout.next_slip(), starts ? tr("add\nhere") : tr("next page\nlands here"), !starts);
+    paint_new_slip(painter, layout);
+    if (seen.drag) paint_drag(painter, layout, *seen.drag);
 }
 
-void TrayStrip::paint_new_slip(QPainter& painter) {
+void TrayPainter::paint_new_slip(QPainter& painter, const TrayLayout& layout) const {
     const bool starts = models_.tray.next_page_starts_document(), opens = !models_.tray.cannot_be_opened();
     const bool empty = models_.tray.tray().documents.empty();
     QString words = !opens   ? tr("no page\ncan land here")
                     : empty  ? tr("The first page\nlands here")
                     : starts ? tr("next page starts\na document")
                              : tr("start a new\ndocument");
-    if (slim_) words = empty ? words.replace('\n', ' ') : QStringLiteral("+");
-    paint_slip(painter, new_slip_, words, starts && opens);
+    if (layout.is_slim()) words = empty ? words.replace('\n', ' ') : QStringLiteral("+");
+    paint_slip(painter, layout.new_slip(), words, starts && opens);
 }
 
 // Where what is dragged would come to lie, and what it is.
-void TrayStrip::paint_drag(QPainter& painter) {
+void TrayPainter::paint_drag(QPainter& painter, const TrayLayout& layout, const Drag& drag) const {
     const auto& c = theme::colours();
-    const Drop drop = divider_moves_ ? divider_drop() : drop_at(drag_at_);
+    const bool divider = !drag.divider.isEmpty();
+    const TrayLayout::Drop drop = divider ? layout.divider_drop(drag.divider, drag.at) : layout.drop_at(drag.at);
     painter.setPen(QPen(c.plum, 3));
-    if (!divider_moves_ && new_slip_.contains(drag_at_))
-        painter.drawRoundedRect(new_slip_, theme::corner, theme::corner);
+    if (!divider && layout.new_slip().contains(drag.at))
+        painter.drawRoundedRect(layout.new_slip(), theme::corner, theme::corner);
     else if (!drop.document.isEmpty())
-        painter.drawLine(drop.x, thumb_top - (divider_moves_ ? tab_height : 2), drop.x, thumb_top + thumb_height() + 2);
-    if (divider_moves_) return;
-    const QImage image = models_.pictures.thumbnail(dragging_);
+        painter.drawLine(drop.x, thumb_top - (divider ? tab_height : 2), drop.x, thumb_top + layout.thumb_height() + 2);
+    if (divider) return;
+    const QImage image = models_.pictures.thumbnail(drag.page);
     if (image.isNull()) return;
-    const QRect at(drag_at_ - QPoint(20, 30), image.size().scaled(60, 60, Qt::KeepAspectRatio));
+    const QRect at(drag.at - QPoint(20, 30), image.size().scaled(60, 60, Qt::KeepAspectRatio));
     painter.setOpacity(0.75);
     painter.drawImage(at, image);
     painter.setOpacity(1);
@@ -75,7 +65,8 @@ void TrayStrip::paint_drag(QPainter& painter) {
     }
 }
 
-void TrayStrip::paint_document(QPainter& painter, const DocumentBox& box, const QRect& seen) {
+void TrayPainter::paint_document(QPainter& painter, const DocumentBox& box, const TrayLayout& layout,
+                                 const Seen& seen) {
     const auto& c = theme::colours();
     // A divider: the tab is higher at its left and cut round at its right, the card lies under it.
     QPainterPath shape;
@@ -91,7 +82,7 @@ void TrayStrip::paint_document(QPainter& painter, const DocumentBox& box, const 
     painter.setPen(QPen(c.hairline, 1));
     painter.setBrush(c.paper);
     painter.drawPath(shape);
-    if (!slim_) painter.drawLine(QPointF(r.left(), tab_height + 0.5), QPointF(r.right(), tab_height + 0.5));
+    if (!layout.is_slim()) painter.drawLine(QPointF(r.left(), tab_height + 0.5), QPointF(r.right(), tab_height + 0.5));
     if (box.current) {
         painter.save();
         painter.setClipRect(QRectF(r.left() - 1, 0, r.width() + 2, 4.5));
@@ -100,69 +91,71 @@ void TrayStrip::paint_document(QPainter& painter, const DocumentBox& box, const 
         painter.drawPath(shape);
         painter.restore();
     }
-    paint_tab(painter, box);
+    paint_tab(painter, box, seen.left);
     if (box.progress >= 0)
         painter.fillRect(QRectF(r.left() + 1, tab_height - 1, (r.width() - 2) * box.progress, 2.5), c.moss);
     else if (const auto read = share_read(box.id))
         painter.fillRect(QRectF(r.left() + 1, tab_height - 1, (r.width() - 2) * *read, 2.5), c.plum);
-    for (const auto& page : box.pages) {
-        if (!page.rect.adjusted(-4, -4, 4, number_height + 4).intersects(seen)) continue;
+    for (const PageBox& page : box.boxes) {
+        if (!page.rect.adjusted(-4, -4, 4, number_height + 4).intersects(seen.dirty)) continue;
         if (page.dropped == Dropped::No)
-            paint_page(painter, page, page.number);
+            paint_page(painter, page, seen);
         else
             paint_dropped(painter, page);
     }
 }
 
-// Its name, which stays in sight while its pages are scrolled past.
-int TrayStrip::tab_text_left(const DocumentBox& box) const {
-    const QFontMetrics title(theme::body()), facts(theme::measure());
-    const QString shown = title.elidedText(box.title, Qt::ElideMiddle, 230);
-    const int wide = title.horizontalAdvance(shown) + 10 + facts.horizontalAdvance(box.facts) + (box.saved ? 18 : 0) +
-                     words_width(box.id);
-    return std::clamp(left_seen(), box.tab.left(), std::max(box.tab.left(), box.tab.right() - wide - 2 * pad)) + pad;
-}
-
-int TrayStrip::words_begin(const DocumentBox& box) const {
-    const QFontMetrics title(theme::body()), facts(theme::measure());
-    return tab_text_left(box) + (box.saved ? 18 : 0) +
-           title.horizontalAdvance(title.elidedText(box.title, Qt::ElideMiddle, 230)) + 10 +
-           facts.horizontalAdvance(box.facts);
-}
-
-void TrayStrip::paint_tab(QPainter& painter, const DocumentBox& box) {
+void TrayPainter::paint_tab(QPainter& painter, const DocumentBox& box, int left_seen) const {
     const auto& c = theme::colours();
-    const QFontMetrics title(theme::body());
-    const QString shown = title.elidedText(box.title, Qt::ElideMiddle, 230);
-    int x = tab_text_left(box);
+    int x = TrayLayout::name_left(box, left_seen);
     if (box.saved) {
         theme::icon("check", c.moss).paint(&painter, x - 2, 9, 14, 14);
-        x += 18;
+        x += saved_mark;
     }
     painter.setFont(theme::body());
     painter.setPen(c.ink);
-    painter.drawText(QRect(x, 1, 240, tab_height), Qt::AlignVCenter, shown);
-    x += title.horizontalAdvance(shown) + 10;
+    painter.drawText(QRect(x, 1, title_width + 10, tab_height), Qt::AlignVCenter, box.shown_title);
+    x += box.title_width + behind_title;
     painter.setFont(theme::measure());
     painter.setPen(box.saved ? c.moss : c.quiet);
     painter.drawText(QRect(x, 2, box.card.right() - x, tab_height), Qt::AlignVCenter, box.facts);
-    paint_tab_words(painter, box, words_begin(box));
+    paint_tab_words(painter, box, TrayLayout::words_left(box, left_seen));
+}
+
+// Each is a word to press, with a check or a cross in front once it is over.
+void TrayPainter::paint_tab_words(QPainter& painter, const DocumentBox& box, int x) const {
+    const auto& c = theme::colours();
+    painter.setFont(theme::measure());
+    for (const TabWord& word : words_.of(box.id)) {
+        const bool failed = word.is_over() && word.state.is == ErrandState::Is::Failed;
+        const bool done = word.is_over() && !failed;
+        int at = x + word.x;
+        if (done) theme::icon("check", c.moss).paint(&painter, at - 2, 11, 11, 11);
+        if (failed) {
+            painter.setPen(QPen(c.brick, 1.5));
+            painter.drawLine(at, 13, at + 7, 20);
+            painter.drawLine(at + 7, 13, at, 20);
+        }
+        if (word.is_over()) at += TabWords::mark_width;
+        const bool waits = word.is == TabWord::Is::WaitsForFolder || word.is == TabWord::Is::WaitsForAnswer;
+        painter.setPen(failed || waits ? c.brick : done ? c.moss : word.is == TabWord::Is::Proposes ? c.amber : c.plum);
+        painter.drawText(QRect(at, 2, word.width + 4, tab_height), Qt::AlignVCenter, word.words);
+    }
 }
 
 // Scaling well takes longer than all the rest of painting; it is done once for each picture.
-const QPixmap& TrayStrip::scaled(const QString& id, const QImage& image, const QSizeF& size) {
-    const double ratio = devicePixelRatioF();
-    const QSize dots = (size * ratio).toSize();
+const QPixmap& TrayPainter::scaled(const QString& id, const QImage& image, const QSizeF& size, double pixel_ratio) {
+    const QSize dots = (size * pixel_ratio).toSize();
     Scaled& kept = scaled_[id];
     if (kept.from != image.cacheKey() || kept.pixmap.size() != dots) {
         kept = {image.cacheKey(),
                 QPixmap::fromImage(image.scaled(dots, Qt::IgnoreAspectRatio, Qt::SmoothTransformation))};
-        kept.pixmap.setDevicePixelRatio(ratio);
+        kept.pixmap.setDevicePixelRatio(pixel_ratio);
     }
     return kept.pixmap;
 }
 
-void TrayStrip::paint_page(QPainter& painter, const PageBox& box, int number) {
+void TrayPainter::paint_page(QPainter& painter, const PageBox& box, const Seen& seen) {
     const auto& c = theme::colours();
     const QImage image = models_.pictures.thumbnail(box.id);
     QRectF field(box.rect);
@@ -170,7 +163,7 @@ void TrayStrip::paint_page(QPainter& painter, const PageBox& box, int number) {
         const QSizeF size = QSizeF(image.size()).scaled(field.size(), Qt::KeepAspectRatio);
         field = QRectF(field.left() + (field.width() - size.width()) / 2, field.bottom() - size.height(), size.width(),
                        size.height());
-        painter.drawPixmap(field.topLeft(), scaled(box.id, image, field.size()));
+        painter.drawPixmap(field.topLeft(), scaled(box.id, image, field.size(), seen.pixel_ratio));
     } else {
         painter.fillRect(field, c.desk);
     }
@@ -192,15 +185,8 @@ void TrayStrip::paint_page(QPainter& painter, const PageBox& box, int number) {
         painter.drawEllipse(mark);
         theme::icon("check", c.on_plum).paint(&painter, mark.toRect().adjusted(2, 2, -2, -2));
     }
-    if (const auto& landing = models_.tray.landing(); landing && landing->page == box.id.toStdString()) {
-        painter.setPen(QPen(c.plum, 2, Qt::DashLine));
-        if (landing->how == Landing::How::Instead)
-            paint_slip(painter, box.rect, tr("the new scan\nlands here"), true);
-        else if (landing->how == Landing::How::Before)
-            painter.drawLine(QPointF(box.rect.left() - between / 2.0, thumb_top),
-                             QPointF(box.rect.left() - between / 2.0, thumb_top + thumb_height()));
-    }
-    if (current && hasFocus()) {
+    paint_landing(painter, box);
+    if (current && seen.has_focus) {
         painter.setPen(QPen(c.plum, 1));
         painter.drawRect(field.adjusted(-3, -3, 2.5, 2.5));
     }
@@ -208,17 +194,28 @@ void TrayStrip::paint_page(QPainter& painter, const PageBox& box, int number) {
     painter.setPen(current ? c.plum : c.quiet);
     const PagePtr page = page_at(models_.tray.tray(), box.id.toStdString());
     painter.drawText(QRect(box.rect.left() - 4, box.rect.bottom() + 2, box.rect.width() + 8, number_height),
-                     Qt::AlignHCenter | Qt::AlignVCenter, QString::number(number));
+                     Qt::AlignHCenter | Qt::AlignVCenter, QString::number(box.number));
     if (page) paint_marks(painter, box, *page);
 }
 
-std::optional<double> TrayStrip::share_read(const QString& document_id) const {
+void TrayPainter::paint_landing(QPainter& painter, const PageBox& box) const {
+    const auto& landing = models_.tray.landing();
+    if (!landing || landing->page != box.id.toStdString()) return;
+    painter.setPen(QPen(theme::colours().plum, 2, Qt::DashLine));
+    if (landing->how == Landing::How::Instead)
+        paint_slip(painter, box.rect, tr("the new scan\nlands here"), true);
+    else if (landing->how == Landing::How::Before)
+        painter.drawLine(QPointF(box.rect.left() - between / 2.0, box.rect.top()),
+                         QPointF(box.rect.left() - between / 2.0, box.rect.bottom() + 1));
+}
+
+std::optional<double> TrayPainter::share_read(const QString& document_id) const {
     const DocumentPtr document = document_at(models_.tray.tray(), document_id.toStdString());
     return document ? models_.reading.share_of(*document) : std::nullopt;
 }
 
 // At the page's foot: how much of it is read.
-void TrayStrip::paint_reading(QPainter& painter, const QRectF& field, int percent) {
+void TrayPainter::paint_reading(QPainter& painter, const QRectF& field, int percent) {
     const auto& c = theme::colours();
     constexpr double high = 4;
     const QRectF bar(field.left(), field.bottom() - high, field.width(), high);
@@ -227,7 +224,7 @@ void TrayStrip::paint_reading(QPainter& painter, const QRectF& field, int percen
 }
 
 // Beside the number: corrected, a photograph, a doubtful reading.
-void TrayStrip::paint_marks(QPainter& painter, const PageBox& box, const Page& page) {
+void TrayPainter::paint_marks(QPainter& painter, const PageBox& box, const Page& page) const {
     const auto& c = theme::colours();
     int x = box.rect.center().x() + 8;
     const int y = box.rect.bottom() + 5;
@@ -246,7 +243,7 @@ void TrayStrip::paint_marks(QPainter& painter, const PageBox& box, const Page& p
 }
 
 // A dropped side stands on edge: thin, with a word along it. One press looks at it, a double press brings it back.
-void TrayStrip::paint_dropped(QPainter& painter, const PageBox& box) {
+void TrayPainter::paint_dropped(QPainter& painter, const PageBox& box) const {
     const auto& c = theme::colours();
     const bool current = box.id == models_.choice.current_id();
     painter.setBrush(c.desk);
@@ -262,7 +259,7 @@ void TrayStrip::paint_dropped(QPainter& painter, const PageBox& box) {
     painter.restore();
 }
 
-void TrayStrip::paint_slip(QPainter& painter, const QRect& rect, const QString& words, bool active) {
+void TrayPainter::paint_slip(QPainter& painter, const QRect& rect, const QString& words, bool active) {
     const auto& c = theme::colours();
     painter.setBrush(active ? c.plum_wash : Qt::transparent);
     painter.setPen(QPen(active ? c.plum : c.quiet, 1.2, Qt::DashLine));

@@ -1,0 +1,115 @@
+// What is dragged in the out tray: pages and dividers to another place in it, and files out of it into another program.
+#include "app/models/choice.h"
+#include "app/models/copies_folder.h"
+#include "app/models/document_names.h"
+#include "app/models/out_tray.h"
+#include "app/models/page_edits.h"
+#include "app/models/saving.h"
+#include "app/models/tickets.h"
+#include "app/tray/tray_metrics.h"
+#include "app/tray/tray_strip.h"
+
+#include <QApplication>
+#include <QDrag>
+#include <QMimeData>
+#include <QMouseEvent>
+#include <QPointer>
+#include <QUrl>
+
+namespace yelvin {
+
+using namespace tray;
+
+void TrayStrip::mouseMoveEvent(QMouseEvent* event) {
+    // On the screen: the strip may be scrolled, or stand elsewhere by then.
+    const bool far =
+        (event->globalPosition().toPoint() - press_.at).manhattanLength() >= QApplication::startDragDistance();
+    if (!(event->buttons() & Qt::LeftButton) || (!far && !press_.moves)) return;
+    press_.now = event->pos();
+    if (!press_.divider.isEmpty() && event->pos().y() < -tab_height && drag_out(QString(press_.divider))) return;
+    move_pressed();
+}
+
+void TrayStrip::move_pressed() {
+    const auto& documents = layout_.documents();
+    const bool divider = !press_.divider.isEmpty() && !documents.isEmpty() && press_.divider != documents.front().id;
+    if (press_.page.isEmpty() && !divider) return; // the first document's divider stays
+    if (!std::exchange(press_.moves, true)) emit dragging(true);
+    constexpr int far_above = 60; // more than a hand strays that moves pages inside
+    if (!press_.page.isEmpty() && press_.now.y() < -far_above && !press_.makes_files) make_dragged_pages();
+    emit show_rect(QRect(press_.now.x() - 20, thumb_top, 40, 10)); // scrolls on at the strip's ends
+    update();
+}
+
+void TrayStrip::mouseReleaseEvent(QMouseEvent*) {
+    const Press press = std::exchange(press_, {});
+    // Released before there was a file, and not over the strip: nothing moves.
+    if (!press.makes_files || press.now.y() >= 0) drop_pressed(press);
+    update();
+    if (press.moves) return emit dragging(false);
+    // Looking at the page may change the tray's height: not under a pressed button.
+    if (press.looks_on_release) emit page_chosen();
+}
+
+void TrayStrip::drop_pressed(const Press& press) {
+    if (!press.moves) {
+        if (press.chooses_on_release) models_.choice.set_current(press.page);
+        return;
+    }
+    const bool pages = !press.page.isEmpty();
+    if (pages && layout_.new_slip().contains(press.now)) return models_.edits.part();
+    const TrayLayout::Drop drop = pages ? layout_.drop_at(press.now) : layout_.divider_drop(press.divider, press.now);
+    if (drop.document.isEmpty()) return;
+    pages ? models_.edits.move_to(drop.document, drop.index) : models_.edits.move_divider(press.divider, drop.index);
+}
+
+// The file itself, into another program's window.
+bool TrayStrip::drag_out(const QString& document_id) {
+    const QStringList files = models_.errands.files_of(document_id.toStdString());
+    if (files.isEmpty() || !models_.errands.is_there(files.front())) return false;
+    drag_files(files);
+    return true;
+}
+
+void TrayStrip::drag_files(const QStringList& files) {
+    auto* drag = new QDrag(this);
+    auto* data = new QMimeData;
+    QList<QUrl> urls;
+    for (const QString& file : files) urls.append(QUrl::fromLocalFile(file));
+    data->setUrls(urls);
+    drag->setMimeData(data);
+    const bool moved = std::exchange(press_, {}).moves;
+    update();
+    if (moved) emit dragging(false);
+    drag->exec(Qt::CopyAction);
+}
+
+// The chosen ones of the document of the page that is dragged, as the ticket makes files.
+void TrayStrip::make_dragged_pages() {
+    const std::string dragged = press_.page.toStdString();
+    const auto place = find_page(models_.tray.tray(), dragged);
+    if (!place) return;
+    const Document& document = *models_.tray.tray().documents[place->document];
+    const auto folder = new_copies_folder(models_.errands.outside().copies_folder().toStdString());
+    if (!folder) return emit said(QString::fromStdString(folder.error().sentence));
+    Saving::Aside aside{models_.tickets.ticket(), *folder, models_.names.title_of(document).toStdString()};
+    const auto& chosen = models_.choice.chosen();
+    const bool several = chosen.contains(dragged);
+    for (const PagePtr& page : document.pages)
+        if (several ? chosen.contains(page->id) : page->id == dragged) aside.of.push_back(page->id);
+    if (aside.of.size() == 1) aside.name += tr(" page %1").arg(place->page + 1).toStdString();
+    press_.makes_files = true;
+    emit said(tr("A file is being made to be dragged out; keep the button pressed."));
+    models_.saving.make_aside(document.id, aside, [here = QPointer(this)](const Result<std::vector<MadeFile>>& made) {
+        if (!here || !here->press_.makes_files) return; // let go before
+        if (!made) {
+            here->press_.makes_files = false;
+            return emit here->said(QString::fromStdString(made.error().sentence));
+        }
+        QStringList files;
+        for (const MadeFile& file : *made) files.append(QString::fromStdString(file.path.string()));
+        here->drag_files(files);
+    });
+}
+
+}

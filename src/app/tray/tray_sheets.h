@@ -1,0 +1,52 @@
+// The sheets of the out tray: choosing pages, what can be done with the chosen ones, with a document and with its file.
+#pragma once
+
+#include "app/models/groups.h"
+#include "app/tray/tab_words.h"
+
+#include <QObject>
+#include <QRect>
+
+class QWidget;
+
+namespace yelvin {
+
+class PhraseSheet;
+
+// Anchors are in global coordinates.
+class TraySheets : public QObject {
+    Q_OBJECT
+  public:
+    TraySheets(const TrayModels& models, const TabWords& words, QWidget* parent);
+
+    void open_choose(const QRect& anchor);
+    // What can be done with the chosen pages; `document`: of the page that is looked at.
+    void open_for_pages(const QString& document, const QRect& anchor);
+    void open_names(const QString& document, const QRect& anchor); // that are proposed
+    // What a word on the document's tab does; most of them open a sheet.
+    void press(const QString& document, const TabWord& word, const QRect& anchor);
+
+  signals:
+    void rename_wanted(const QString& document);
+    void stitch_wanted();   // of the chosen pages
+    void question_wanted(); // the card that asks about a document
+
+  private:
+    TrayModels models_;
+    const TabWords& words_;
+    QWidget* parent_;
+
+    void add_file_rows(PhraseSheet& sheet, const QString& document, const QRect& anchor);
+    void add_document_rows(PhraseSheet& sheet, const QString& document, const QRect& anchor);
+    void add_joining_rows(PhraseSheet& sheet);
+    void add_rows_of_one_page(PhraseSheet& sheet);
+    void add_folder_rows(PhraseSheet& sheet, const QString& document);
+    void add_waiting_rows(PhraseSheet& sheet, const QString& document); // none where it does not wait
+    void open_folders(const QString& heading, const QString& document, const QRect& anchor);
+    void open_waits(const QString& document, const QRect& anchor);
+    void open_mail(const std::string& document, const QRect& anchor);
+    void add_to_file(const QString& document);
+    void begin_errand(const QString& document, Errand errand, const QRect& anchor);
+};
+
+}
