@@ -2,6 +2,7 @@
 // restart.
 #include "app/models/sending.h"
 #include "app/models/servers.h"
+#include "app/sending/servers_sheet.h"
 #include "support/servers.h"
 #include "window_fixture.h"
 
@@ -123,8 +124,24 @@ TEST_F(SendingWindow, WhatIsTypedIntoAServersSheetOutlivesAPressOutsideAndOneEsc
     ASSERT_TRUE(sheet && sheet->isVisible());
     EXPECT_EQ(in_sheet<QLineEdit>("server-name")->text(), "Office");
     EXPECT_TRUE(in_sheet<QLabel>("escape-again"));
+    // Another program comes to the front, which closes sheets: what was typed is there again, but for the password.
+    type("server-password", "Coot 3");
+    const auto open_again = [&] {
+        close_sheets();
+        open_server_sheet({desk_->servers, desk_->sending, desk_->passwords, desk_->messages}, {}, {}, window_.get(),
+                          {});
+        sheet = QApplication::activePopupWidget();
+        EXPECT_TRUE(sheet);
+    };
+    open_again();
+    EXPECT_EQ(in_sheet<QLineEdit>("server-name")->text(), "Office");
+    EXPECT_EQ(in_sheet<QLineEdit>("server-password")->text(), "");
+    QTest::keyClick(in_sheet<QLineEdit>("server-address"), Qt::Key_Escape);
     QTest::keyClick(in_sheet<QLineEdit>("server-address"), Qt::Key_Escape);
     EXPECT_TRUE(wait([&] { return !sheet || !sheet->isVisible(); }));
+    open_again();
+    EXPECT_EQ(in_sheet<QLineEdit>("server-name")->text(), "") << "given up is given up";
+    close_sheets();
 }
 
 TEST_F(SendingWindow, AServerIsNamedTestedAndAFileArrivesThere) {

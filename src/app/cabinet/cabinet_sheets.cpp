@@ -113,7 +113,7 @@ PhraseSheet* open_move_sheet(CabinetKeeper& keeper, const std::vector<long long>
     sheet->add_widget(move);
     const auto use = [=, &keeper] {
         when_there(sheet, folder, wrong, [=, &keeper](const QString& to) {
-            sheet->close();
+            sheet->finish();
             keeper.move(ids, to);
         });
     };
@@ -181,7 +181,7 @@ PhraseSheet* open_take_in_sheet(CabinetKeeper& keeper, const QRect& anchor, QWid
     sheet->add_widget(take);
     const auto use = [=, &keeper] {
         when_there(sheet, folder, wrong, [=, &keeper](const QString& from) {
-            sheet->close();
+            sheet->finish();
             keeper.take_folder(from, !read->isChecked()     ? Unread::Leave
                                      : improve->isChecked() ? Unread::MakeSearchable
                                                             : Unread::Read);

@@ -64,7 +64,7 @@ class ServerForm : public QWidget {
             connect(remove, &QPushButton::clicked, this, [this] {
                 models_.passwords.forget(Sending::password_of(before_));
                 models_.servers.remove(before_.name);
-                sheet_->close();
+                sheet_->finish();
             });
         }
         buttons->addStretch();
@@ -116,7 +116,7 @@ class ServerForm : public QWidget {
         edit->setAccessibleName(label);
         edit->setPlaceholderText(hint);
         edit->setMinimumWidth(field_width);
-        sheet_->guard(edit);
+        sheet_->guard(edit, QString::fromStdString(before_.name));
         row(label, edit);
         return edit;
     }
@@ -214,7 +214,7 @@ class ServerForm : public QWidget {
             models_.passwords.keep(Sending::password_of(server), Secret(password_->text().toStdString()));
         models_.servers.put(server, before_.name);
         const auto chosen = chosen_;
-        sheet_->close();
+        sheet_->finish();
         if (chosen) chosen(QString::fromStdString(server.name));
     }
 };

@@ -2,6 +2,7 @@
 
 #include "app/theme/theme.h"
 
+#include <QCloseEvent>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QPainter>
@@ -192,17 +193,45 @@ bool PhraseSheet::eventFilter(QObject* watched, QEvent* event) {
 
 void PhraseSheet::keyPressEvent(QKeyEvent* event) {
     if (event->key() != Qt::Key_Escape) return QFrame::keyPressEvent(event);
-    if (!holds_something_typed() || std::exchange(escaped_once_, true)) {
-        close();
-        return;
-    }
+    if (!holds_something_typed() || std::exchange(escaped_once_, true)) return finish();
     add_advice(tr("Esc again: what is typed here is lost."))->setObjectName("escape-again");
     adjustSize();
 }
 
-void PhraseSheet::guard(QLineEdit* entry) {
+namespace {
+
+constexpr const char* kept_typed = "typed in sheets"; // a property of the window: in memory only
+
+bool is_typed(const QLineEdit& entry) { return entry.isModified() && !entry.text().isEmpty(); }
+
+}
+
+void PhraseSheet::guard(QLineEdit* entry, const QString& about) {
     entry->setProperty("own_escape", true); // see Application
-    guarded_.append(entry);
+    const QString key = objectName() + '/' + entry->objectName() + '/' + about;
+    guarded_.append({entry, key});
+    const QVariantMap kept = parentWidget()->window()->property(kept_typed).toMap();
+    if (!kept.contains(key)) return;
+    entry->setText(kept.value(key).toString());
+    entry->setModified(true);
+}
+
+void PhraseSheet::finish() {
+    forgets_ = true;
+    close();
+}
+
+void PhraseSheet::closeEvent(QCloseEvent* event) {
+    QVariantMap kept = parentWidget()->window()->property(kept_typed).toMap();
+    for (const auto& [entry, key] : guarded_) {
+        if (!entry) continue;
+        if (!forgets_ && is_typed(*entry) && entry->echoMode() == QLineEdit::Normal)
+            kept.insert(key, entry->text());
+        else
+            kept.remove(key);
+    }
+    parentWidget()->window()->setProperty(kept_typed, kept);
+    QFrame::closeEvent(event);
 }
 
 void PhraseSheet::mousePressEvent(QMouseEvent* event) {
@@ -211,8 +240,7 @@ void PhraseSheet::mousePressEvent(QMouseEvent* event) {
 }
 
 bool PhraseSheet::holds_something_typed() const {
-    return std::ranges::any_of(
-        guarded_, [](const auto& entry) { return entry && entry->isModified() && !entry->text().isEmpty(); });
+    return std::ranges::any_of(guarded_, [](const Guarded& each) { return each.entry && is_typed(*each.entry); });
 }
 
 QString PhraseSheet::asked_by(const std::function<QString()>& dialog) {

@@ -53,8 +53,11 @@ class PhraseSheet : public QFrame {
     void add_widget(QWidget* widget);
     void add_heading(const QString& words);
     // What is typed in this entry counts by a button only. While it holds something that was typed, a press outside
-    // does not close the sheet, and Esc does so the second time.
-    void guard(QLineEdit* entry);
+    // does not close the sheet, and Esc does so the second time. Where the sheet goes in another way, as when another
+    // program comes to the front, it is there again when the sheet is opened again; a password is not. `about`: what
+    // the entry is about, where a sheet is opened for one thing and another. To be called once the entry has its text.
+    void guard(QLineEdit* entry, const QString& about = {});
+    void finish(); // what was typed has been used: it closes
     // Asks by a dialog, which a sheet may not stand over; the sheet is there again afterwards, with what was typed.
     QString asked_by(const std::function<QString()>& dialog);
     QLabel* add_advice(const QString& words);
@@ -66,11 +69,17 @@ class PhraseSheet : public QFrame {
   protected:
     void keyPressEvent(QKeyEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
+    void closeEvent(QCloseEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;
 
   private:
     QVBoxLayout* layout_;
-    QList<QPointer<QLineEdit>> guarded_;
+    struct Guarded {
+        QPointer<QLineEdit> entry;
+        QString key; // under which what is typed is kept
+    };
+    QList<Guarded> guarded_;
+    bool forgets_ = false; // what was typed was used, or given up
     bool escaped_once_ = false;
     bool holds_something_typed() const;
     QList<SheetRow*> rows_;

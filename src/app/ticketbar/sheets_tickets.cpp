@@ -99,7 +99,7 @@ QLineEdit* name_line(PhraseSheet& sheet, const QString& text, const QString& but
     const auto take = [&sheet, edit, use] {
         const QString typed = edit->text().trimmed();
         if (typed.isEmpty()) return;
-        sheet.close();
+        sheet.finish();
         use(typed);
     };
     QObject::connect(edit, &QLineEdit::returnPressed, &sheet, take);

@@ -23,7 +23,7 @@ namespace {
 
 QString added(const char* text) { return QCoreApplication::translate("Adding", text); }
 
-QLineEdit* add_file_line(PhraseSheet& sheet) {
+QLineEdit* add_file_line(PhraseSheet& sheet, const QString& document) {
     auto* row = new QWidget;
     auto* line = new QHBoxLayout(row);
     line->setContentsMargins(0, 0, 0, 0);
@@ -36,7 +36,7 @@ QLineEdit* add_file_line(PhraseSheet& sheet) {
     line->addWidget(file, 1);
     line->addWidget(choose);
     sheet.add_widget(row);
-    sheet.guard(file);
+    sheet.guard(file, document);
     QObject::connect(choose, &QPushButton::clicked, &sheet, [file, &sheet, window = sheet.parentWidget()->window()] {
         const QPointer<QLineEdit> there(file);
         const QString chosen = sheet.asked_by([window] {
@@ -54,7 +54,7 @@ PhraseSheet* open_add_sheet(Saving& saving, const std::string& document_id, cons
     auto* sheet = new PhraseSheet(parent);
     sheet->setObjectName("add-sheet");
     sheet->add_heading(added("Add its pages to a PDF"));
-    QLineEdit* file = add_file_line(*sheet);
+    QLineEdit* file = add_file_line(*sheet, QString::fromStdString(document_id));
     auto* places = new QWidget;
     auto* line = new QHBoxLayout(places);
     line->setContentsMargins(0, 0, 0, 0);
@@ -96,7 +96,7 @@ PhraseSheet* open_add_sheet(Saving& saving, const std::string& document_id, cons
         const auto seen = [=, &saving](const Result<void>& there) {
             if (!sheet->isVisible()) return; // given up
             if (there) {
-                sheet->close();
+                sheet->finish();
                 return saving.add(document_id, to);
             }
             wrong->setText(QString::fromStdString(there.error().sentence));
