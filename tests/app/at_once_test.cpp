@@ -82,6 +82,19 @@ TEST_F(OnTheirWay, EachDocumentOfARunIsSavedByTheTicketThatItWasScannedWith) {
     EXPECT_EQ(all_saved_.size(), 3);
 }
 
+TEST_F(OnTheirWay, WhatOnlyWaitsToBeReadAtTheEndIsSavedAtTheNextStart) {
+    begin();
+    const Held reading(desk_->pools.reading(), 2, desk_->pools.stop_token());
+    scan({}, [](Ticket& t) { t.save.at_once = true; });
+    choose([](Ticket& t) { t.save.at_once = false, t.make.jpeg_quality = 20; });
+    EXPECT_FALSE(is_saved(0));
+    window_.reset();
+    desk_.reset();
+    start();
+    ASSERT_TRUE(wait([&] { return is_saved(0) && at_rest(); })) << qPrintable(trouble_);
+    EXPECT_TRUE(name_of(0).endsWith(".pdf"));
+}
+
 TEST_F(OnTheirWay, ADocumentIsSavedWhileItsRunGoesOn) {
     begin();
     feed_by_hand({"invoice", "lease-1"}, [](Ticket& t) {

@@ -12,7 +12,17 @@
 namespace yelvin::test {
 namespace {
 
-TEST_F(ErrandsWindow, AreDoneInOrderAndOneThatFailsHoldsNobodyUp) {
+// However the answers from outside come, as long as they come.
+class ErrandsInEachWay : public ErrandsWindow, public testing::WithParamInterface<Comes> {
+  protected:
+    ErrandsInEachWay() { asked_.answer = GetParam(); }
+};
+INSTANTIATE_TEST_SUITE_P(Answers, ErrandsInEachWay, testing::Values(Comes::OnTime, Comes::Late, Comes::Twice),
+                         [](const auto& way) {
+                             return way.param == Comes::OnTime ? "OnTime" : way.param == Comes::Late ? "Late" : "Twice";
+                         });
+
+TEST_P(ErrandsInEachWay, AreDoneInOrderAndOneThatFailsHoldsNobodyUp) {
     start_recorded();
     asked_.fails = {"show"};
     for (const Errand each : {Errand::Print, Errand::Mail}) desk_->errands.use(each, true);
@@ -44,7 +54,7 @@ TEST_F(ErrandsWindow, AreDoneInOrderAndOneThatFailsHoldsNobodyUp) {
     ASSERT_TRUE(wait([&] { return asked_.what.back() == "open 1"; }));
 }
 
-TEST_F(ErrandsWindow, ThePictureOrTheTextGoesOnTheClipboard) {
+TEST_P(ErrandsInEachWay, ThePictureOrTheTextGoesOnTheClipboard) {
     start_recorded();
     choose([](Ticket& t) { t.then.clipboard = ClipboardAs::Picture; });
     save_with({Errand::Clipboard});
@@ -142,7 +152,7 @@ TEST_F(ErrandsWindow, WhatIsNoAddressIsRefusedInTheSheet) {
               (std::vector<std::string>{"Top Lock <keeper@example.org>", "weir@example.org"}));
 }
 
-TEST_F(ErrandsWindow, AMailThatIsTooLargeIsAskedAbout) {
+TEST_P(ErrandsInEachWay, AMailThatIsTooLargeIsAskedAbout) {
     start_recorded();
     desk_->errands.use(Errand::Mail, true);
     choose([&](Ticket& t) {
@@ -176,7 +186,7 @@ TEST_F(ErrandsWindow, AMailThatIsTooLargeIsAskedAbout) {
     EXPECT_EQ(asked_.mails[1].to, std::vector<std::string>{"office@example.org"});
 }
 
-TEST_F(ErrandsWindow, AMailThatIsTooLargeCanHaveFewerDots) {
+TEST_P(ErrandsInEachWay, AMailThatIsTooLargeCanHaveFewerDots) {
     start_recorded();
     desk_->errands.use(Errand::Mail, true);
     lay("till-receipt", 0);
@@ -265,7 +275,7 @@ TEST_F(ErrandsWindow, APageIsDraggedOutAsAFile) {
     EXPECT_EQ(shape(), "2") << "the pages stay";
 }
 
-TEST_F(ErrandsWindow, AScanIsSavedAtOnceAndCanBeTakenBack) {
+TEST_P(ErrandsInEachWay, AScanIsSavedAtOnceAndCanBeTakenBack) {
     start_recorded();
     choose([](Ticket& t) {
         t.save.at_once = true;
@@ -289,7 +299,7 @@ TEST_F(ErrandsWindow, AScanIsSavedAtOnceAndCanBeTakenBack) {
     EXPECT_EQ(desk_->tray.tray().page_count(), 1U) << "the page stays";
 }
 
-TEST_F(ErrandsWindow, ACopyIsPrintedAndLeavesTheTray) {
+TEST_P(ErrandsInEachWay, ACopyIsPrintedAndLeavesTheTray) {
     start_recorded();
     choose([](Ticket& t) {
         t.then.errands = {Errand::Print};

@@ -58,10 +58,7 @@ QString fault_words(const BenchFault& fault) {
 }
 
 BenchSheet::BenchSheet(Scanners& scanners, Source source, const QString& originals, QWidget* parent)
-    : QFrame(parent, Qt::Popup | Qt::FramelessWindowHint), scanners_(scanners), originals_(originals) {
-    setObjectName("sheet");
-    setProperty("sheet", true);
-    setAttribute(Qt::WA_DeleteOnClose);
+    : Popup(parent), scanners_(scanners), originals_(originals) {
     const bool has_glass = scanners.bench().capabilities().has(Source::Glass);
     into_feeder_ = !has_glass || source != Source::Glass;
     auto* columns = new QHBoxLayout(this);
@@ -252,12 +249,7 @@ void BenchSheet::show_faults() {
     }
 }
 
-void BenchSheet::open() {
-    adjustSize();
-    const QRect around = parentWidget()->window()->geometry();
-    move(around.center().x() - width() / 2, around.top() + 110);
-    show();
-}
+void BenchSheet::open() { open_in_the_middle(110); }
 
 void BenchSheet::fill_papers() {
     const QDir folder(originals_);

@@ -2,9 +2,8 @@
 // down, against the corner or in the middle. Only there for the simulated scanner.
 #pragma once
 
+#include "app/theme/popup.h"
 #include "devices/simulated/simulated_scanner.h"
-
-#include <QFrame>
 
 #include <functional>
 
@@ -15,7 +14,7 @@ namespace yelvin {
 
 class Scanners;
 
-class BenchSheet : public QFrame {
+class BenchSheet : public theme::Popup {
     Q_OBJECT
   public:
     BenchSheet(Scanners& scanners, Source source, const QString& originals, QWidget* parent);

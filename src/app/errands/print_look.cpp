@@ -131,10 +131,7 @@ class PrintLook : public QWidget {
 
     void add_fields(QGridLayout* grid) {
         const auto field = [&](int row, const QString& words, QWidget* edit) {
-            auto* label = new QLabel(words, this);
-            label->setBuddy(edit);
-            edit->setAccessibleName(words);
-            grid->addWidget(label, row, 2);
+            grid->addWidget(theme::label_for(edit, words, this), row, 2);
             grid->addWidget(edit, row, 3);
         };
         printer_ = new QComboBox(this);

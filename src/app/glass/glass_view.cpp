@@ -4,6 +4,7 @@
 #include "app/models/next_scan.h"
 #include "app/models/scanners.h"
 #include "app/models/tickets.h"
+#include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/placement.h"
 #include "app/ticketbar/ticket_bar.h"
@@ -41,8 +42,8 @@ GlassView::GlassView(Glass& glass, Scanners& scanners, Tickets& tickets, NextSca
     preview_button_ = button(tr("Preview the glass"), "preview");
     bench_button_ = button(tr("Use the bench scanner"), "use-bench");
     files_button_ = button(tr("Add files"), "add-files");
-    new_paper_ = button(tr("new paper"), "new-paper");
-    new_paper_->setProperty("kind", "link");
+    new_paper_ = theme::link(tr("new paper"), "new-paper", this);
+    new_paper_->hide();
     new_paper_->setToolTip(tr("Other paper lies on the glass now: this preview is out of date"));
     connect(new_paper_, &QPushButton::clicked, &glass_, &Glass::papers_changed);
     preview_button_->setToolTip(tr("A quick coarse look (Ctrl+L)"));

@@ -23,15 +23,20 @@ struct Post {
 
 void run_apart(QObject* context, std::function<void()> work, std::function<void()> then) {
     const auto post = std::make_shared<Post>();
-    post->to = context;
-    QObject::connect(context, &QObject::destroyed, [post] {
+    auto* relay = new QObject(context); // goes with it, or once this is through
+    post->to = relay;
+    QObject::connect(relay, &QObject::destroyed, [post] {
         const std::lock_guard lock(post->guard);
         post->to = nullptr;
     });
-    std::thread([post, work = std::move(work), then = std::move(then)]() mutable {
+    std::thread([post, work = std::move(work), then = std::move(then)] {
         work();
         const std::lock_guard lock(post->guard);
-        if (post->to) on_thread_of(post->to)(std::move(then));
+        if (!post->to) return;
+        on_thread_of(post->to)([relay = post->to, then] {
+            relay->deleteLater();
+            then();
+        });
     }).detach();
 }
 

@@ -21,7 +21,8 @@ SizePx size_of(const Original& original) { return {original.width_px, original.h
 Reading::Reading(OutTray& tray, Choice& choice, Looking& looking, Tickets& tickets, Pools& pools, QObject* parent)
     : QObject(parent), background_(pools.errands()), tray_(tray), choice_(choice), looking_(looking),
       tickets_(tickets) {
-    look_for_languages();
+    constexpr int once_begun_ms = 1500; // an engine takes the processor from the window while it is made
+    QTimer::singleShot(once_begun_ms, this, &Reading::look_for_languages);
     PageLooker* looker = looking.looker();
     if (!looker) return;
     ReadingQueue::Tell tell;
@@ -58,7 +59,9 @@ void Reading::look_for_languages() {
     background_([this, here = on_thread_of(this)] {
         auto found = yelvin::installed_languages();
         std::ranges::sort(found, {}, language_words);
-        here([this, found = std::move(found)] { installed_ = found; });
+        here([this, found = std::move(found)] {
+            if (std::exchange(installed_, found) != found) emit languages_found();
+        });
     });
 }
 

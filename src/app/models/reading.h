@@ -54,7 +54,8 @@ class Reading : public QObject {
     void see_what_is_left(); // after something that was handed over may have been left unread
 
   signals:
-    void changed(); // all of the above
+    void changed();         // all of the above but for the languages
+    void languages_found(); // others than before
 
   private:
     std::vector<std::string> installed_;

@@ -113,6 +113,7 @@ int Saving::take_stamps(const std::string& document_id, const Ticket& ticket, si
     auto last = around_.last.get<std::map<std::string, int>>(stamps_kept_as, {});
     last[ticket.name] = first + static_cast<int>(pages) - 1;
     around_.last.set(stamps_kept_as, last);
+    around_.last.keep_now();
     return first;
 }
 

@@ -117,10 +117,7 @@ void NoticedPanel::add_line(const NoticeLine& line) {
     }
     row->addLayout(words, 1);
     if (!line.action.isEmpty()) {
-        auto* action = new QPushButton(line.action, this);
-        action->setProperty("kind", "link");
-        action->setObjectName("notice-action");
-        action->setCursor(Qt::PointingHandCursor);
+        auto* action = theme::link(line.action, "notice-action", this);
         action->setAccessibleName(line.seen + ": " + line.action);
         connect(action, &QPushButton::clicked, this, line.act);
         row->addWidget(action, 0, Qt::AlignTop);

@@ -276,10 +276,12 @@ void PageView::set_zoom(double zoom) {
 }
 
 QString PageView::zoom_words() const {
-    if (fit_ == Fit::Page) return tr("fit");
-    if (fit_ == Fit::Width) return tr("width");
-    return tr("%1 %").arg(std::lround(zoom_ * 100));
+    if (fits_page()) return tr("fit");
+    if (fits_width()) return tr("width");
+    return tr("%1 %").arg(zoom_percent());
 }
+
+int PageView::zoom_percent() const { return static_cast<int>(std::lround(zoom_ * 100)); }
 
 void PageView::use_tool(PageTool tool) {
     tool_ = tool;

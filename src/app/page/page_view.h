@@ -44,6 +44,9 @@ class PageView : public QWidget {
     void set_fit();
     void set_fit_width();
     void set_zoom(double page_pixels_to_screen); // 1: one dot of the page is one of the screen
+    bool fits_page() const { return fit_ == Fit::Page; }
+    bool fits_width() const { return fit_ == Fit::Width; }
+    int zoom_percent() const; // of the dots on the screen
     QString zoom_words() const;
     void use_tool(PageTool tool);
     PageTool tool() const { return tool_; }

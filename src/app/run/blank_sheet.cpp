@@ -96,11 +96,7 @@ class BlankSides : public QWidget {
 };
 
 BlankSheet::BlankSheet(Scanning& run, Pictures& pictures, Tickets& tickets, QWidget* parent)
-    : QFrame(parent, Qt::Popup | Qt::FramelessWindowHint), run_(run), pictures_(pictures), tickets_(tickets),
-      pages_(run.judged_pages()) {
-    setObjectName("sheet");
-    setProperty("sheet", true);
-    setAttribute(Qt::WA_DeleteOnClose);
+    : Popup(parent), run_(run), pictures_(pictures), tickets_(tickets), pages_(run.judged_pages()) {
     std::ranges::stable_sort(
         pages_, {}, [](const PagePtr& page) { return std::pair(page->notices.writing, page->notices.ink_percent); });
     auto* column = new QVBoxLayout(this);
@@ -171,10 +167,7 @@ void BlankSheet::refresh() {
 
 void BlankSheet::open() {
     setFixedWidth(680);
-    adjustSize();
-    const QRect around = parentWidget()->window()->geometry();
-    move(around.center().x() - width() / 2, around.top() + 150);
-    show();
+    open_in_the_middle(150);
 }
 
 }

@@ -2,9 +2,8 @@
 // and at once which of them would go.
 #pragma once
 
+#include "app/theme/popup.h"
 #include "core/tray/tray.h"
-
-#include <QFrame>
 
 class QLabel;
 class QSlider;
@@ -17,7 +16,7 @@ class Tickets;
 
 class BlankSides;
 
-class BlankSheet : public QFrame {
+class BlankSheet : public theme::Popup {
     Q_OBJECT
   public:
     BlankSheet(Scanning& run, Pictures& pictures, Tickets& tickets, QWidget* parent);

@@ -103,7 +103,7 @@ class ServerForm : public QWidget {
 
     void row(const QString& label, QWidget* field) {
         auto* line = new QHBoxLayout;
-        auto* words = new QLabel(label);
+        auto* words = theme::label_for(field, label, this);
         words->setProperty("quiet", true);
         words->setFixedWidth(label_width);
         line->addWidget(words);

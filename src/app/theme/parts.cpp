@@ -47,6 +47,13 @@ QLabel* quiet(const QString& words, QWidget* parent) {
     return label;
 }
 
+QLabel* label_for(QWidget* edit, const QString& words, QWidget* parent) {
+    auto* label = new QLabel(words, parent);
+    label->setBuddy(edit);
+    if (!words.isEmpty()) edit->setAccessibleName(words);
+    return label;
+}
+
 QFrame* hairline(QWidget* parent) {
     auto* line = new QFrame(parent);
     line->setFixedHeight(1);

@@ -22,6 +22,8 @@ QPushButton* button(const QString& words, Kind kind, const QString& name, QWidge
 QPushButton* link(const QString& words, const QString& name, QWidget* parent);
 
 QLabel* quiet(const QString& words, QWidget* parent); // wrapped
+// Names `edit` for whoever sees it and for whoever hears it; empty words: nothing.
+QLabel* label_for(QWidget* edit, const QString& words, QWidget* parent);
 QFrame* hairline(QWidget* parent);
 
 // Facts with dots between them in lines of `width_px`; no line begins or ends with a dot.

@@ -1,5 +1,6 @@
 #include "app/ticketbar/chip_choices.h"
 
+#include "app/theme/parts.h"
 #include "core/saving/file_name.h"
 
 #include <QComboBox>
@@ -23,10 +24,7 @@ using Apply = std::function<void(const NamePart&)>;
 QString tr(const char* text) { return QCoreApplication::translate("Chips", text); }
 
 void with_label(QHBoxLayout* line, const QString& words, QWidget* edit) {
-    auto* label = new QLabel(words, edit->parentWidget());
-    label->setBuddy(edit);
-    edit->setAccessibleName(words);
-    line->addWidget(label);
+    line->addWidget(theme::label_for(edit, words, edit->parentWidget()));
     line->addWidget(edit);
 }
 

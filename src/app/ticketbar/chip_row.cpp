@@ -1,5 +1,6 @@
 #include "app/ticketbar/chip_row.h"
 
+#include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/chip_choices.h"
 
@@ -155,9 +156,8 @@ ChipRow::ChipRow(For what, Parts parts, std::function<QString(const NamePart&)> 
     choices_->setContentsMargins(0, 0, 0, 0);
     row_->installEventFilter(this);
     setMinimumWidth(row_width);
-    auto* add = new QPushButton(what_ == For::Name ? tr("+ add") : tr("+ folder"), row_);
-    add->setProperty("kind", "link");
-    add->setObjectName(what_ == For::Name ? "chip-add" : "chip-add-folder");
+    const bool is_name = what_ == For::Name;
+    auto* add = theme::link(is_name ? tr("+ add") : tr("+ folder"), is_name ? "chip-add" : "chip-add-folder", row_);
     add->setAccessibleName(tr("add a part"));
     add_ = add;
     connect(add, &QPushButton::clicked, this, [this] { show_list(parts_.size()); });
@@ -272,9 +272,7 @@ void ChipRow::show_choices(size_t chip) {
     auto* choices = new_chip_choices(
         parts_[chip], [this, chip](const NamePart& part) { set_part(chip, part); }, box);
     line->addWidget(choices, 1);
-    auto* gone = new QPushButton(tr("take out"), box);
-    gone->setProperty("kind", "link");
-    gone->setObjectName("chip-remove");
+    auto* gone = theme::link(tr("take out"), "chip-remove", box);
     connect(gone, &QPushButton::clicked, this, [this, chip] { remove(chip); });
     line->addWidget(gone);
     choices_->addWidget(box);
@@ -294,9 +292,7 @@ void ChipRow::show_list(size_t behind) {
     for (const CaptionOf& each : captions) {
         const bool fits = what_ == For::Name ? each.kind != Kind::Slash : each.kind != Kind::Counter;
         if (!fits) continue;
-        auto* button = new QPushButton(tr(each.words), box);
-        button->setProperty("kind", "item");
-        button->setObjectName(name_for("chip-new", each.kind));
+        auto* button = theme::button(tr(each.words), theme::Kind::Item, name_for("chip-new", each.kind), box);
         connect(button, &QPushButton::clicked, this, [this, behind, kind = each.kind] {
             parts_.insert(parts_.begin() + static_cast<std::ptrdiff_t>(std::min(behind, parts_.size())), fresh(kind));
             build();

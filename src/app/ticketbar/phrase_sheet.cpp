@@ -89,11 +89,7 @@ void SheetRow::paintEvent(QPaintEvent*) {
                      painter.fontMetrics().elidedText(advice_, Qt::ElideMiddle, left));
 }
 
-PhraseSheet::PhraseSheet(QWidget* parent)
-    : QFrame(parent, Qt::Popup | Qt::FramelessWindowHint), layout_(new QVBoxLayout(this)) {
-    setObjectName("sheet");
-    setProperty("sheet", true);
-    setAttribute(Qt::WA_DeleteOnClose);
+PhraseSheet::PhraseSheet(QWidget* parent) : Popup(parent), layout_(new QVBoxLayout(this)) {
     layout_->setContentsMargins(1, 8, 1, 10);
     layout_->setSpacing(0);
 }

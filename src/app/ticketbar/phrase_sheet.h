@@ -2,8 +2,9 @@
 // of advice. Works with the mouse and with the arrow keys, Enter and Esc.
 #pragma once
 
+#include "app/theme/popup.h"
+
 #include <QAbstractButton>
-#include <QFrame>
 #include <QLineEdit>
 #include <QPointer>
 
@@ -44,7 +45,7 @@ class SheetRow : public QAbstractButton {
     int full_width(int value_width) const;
 };
 
-class PhraseSheet : public QFrame {
+class PhraseSheet : public theme::Popup {
     Q_OBJECT
   public:
     explicit PhraseSheet(QWidget* parent);

@@ -1,5 +1,6 @@
 #include "app/ticketbar/sheet_parts.h"
 
+#include "app/theme/parts.h"
 #include "app/ticketbar/phrase_sheet.h"
 
 #include <QHBoxLayout>
@@ -21,10 +22,8 @@ void field(PhraseSheet& sheet, const QString& words, QWidget* edit) {
     auto* row = new QWidget;
     auto* line = new QHBoxLayout(row);
     line->setContentsMargins(24, 0, 0, 0);
-    auto* label = new QLabel(words, row);
+    auto* label = theme::label_for(edit, words, row);
     label->setMinimumWidth(64);
-    label->setBuddy(edit);
-    edit->setAccessibleName(words);
     line->addWidget(label);
     line->addWidget(edit, 1);
     sheet.add_widget(row);

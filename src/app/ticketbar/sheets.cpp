@@ -1,6 +1,7 @@
 #include "app/ticketbar/sheets.h"
 
 #include "app/models/reading.h"
+#include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
@@ -51,9 +52,7 @@ void add_corrections(PhraseSheet& sheet, const TicketModels& models) {
         });
     }
     if (models.tickets.ticket().pages.adjust != Adjust{}) {
-        auto* none = new QPushButton(words("none of these"), box);
-        none->setProperty("kind", "item");
-        none->setObjectName("unasked-none");
+        auto* none = theme::button(words("none of these"), theme::Kind::Item, "unasked-none", box);
         grid->addWidget(none, at / 2, at % 2);
         QObject::connect(none, &QPushButton::clicked, &sheet, [&models, &sheet] {
             change(models, [](Ticket& t) { t.pages.adjust = {}; });

@@ -1,4 +1,5 @@
 // The sheets about where paper comes from: the source, the scanner with what it offers of its own, and the size.
+#include "app/theme/parts.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/placement.h"
 #include "app/ticketbar/sheet_parts.h"
@@ -236,8 +237,7 @@ void fill_sizes(PhraseSheet& sheet, const TicketModels& models, const QString& w
     auto* width = spin(size.width, glass.width, words("own width"));
     row->addWidget(new QLabel("×", own));
     auto* height = spin(size.height, glass.height, words("own height"));
-    auto* use = new QPushButton(words("use"), own);
-    use->setProperty("kind", "link");
+    auto* use = theme::link(words("use"), "own-size-use", own);
     row->addWidget(use);
     row->addStretch();
     QObject::connect(use, &QPushButton::clicked, &sheet, [&sheet, &models, width, height] {

@@ -3,6 +3,7 @@
 #include "app/ticketbar/sheet_parts.h"
 #include "app/ticketbar/wording.h"
 
+#include "app/theme/parts.h"
 #include "app/theme/theme.h"
 
 #include <QComboBox>
@@ -74,13 +75,6 @@ QString choice_words(const std::string& key) {
     return names.contains(name) ? words(names[name]) : name;
 }
 
-QPushButton* link(const QString& text, const QString& name, QWidget* parent) {
-    auto* button = new QPushButton(text, parent);
-    button->setProperty("kind", "link");
-    button->setObjectName(name);
-    return button;
-}
-
 // A field and its button, for a name.
 QLineEdit* name_line(PhraseSheet& sheet, const QString& text, const QString& button, const QString& name,
                      const std::function<void(const QString&)>& use) {
@@ -92,7 +86,7 @@ QLineEdit* name_line(PhraseSheet& sheet, const QString& text, const QString& but
     edit->setAccessibleName(button);
     edit->setMinimumWidth(200);
     sheet.guard(edit);
-    auto* press = link(button, name + "-use", box);
+    auto* press = theme::link(button, name + "-use", box);
     press->setFixedWidth(118);
     line->addWidget(edit, 1);
     line->addWidget(press);

@@ -5,6 +5,7 @@
 #include "app/models/folders.h"
 #include "app/models/glass.h"
 #include "app/models/next_scan.h"
+#include "app/models/reading.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
 #include "app/models/tickets.h"
@@ -68,13 +69,18 @@ TicketBar::TicketBar(const TicketModels& models, Scanning& run, QWidget* parent)
     connect(&models_.scanners, &Scanners::lease_changed, this, &TicketBar::refresh_state);
     connect(&run_, &Scanning::changed, this, &TicketBar::refresh_state);
     connect(&models_.scanners, &Scanners::list_changed, this, [this] {
-        if (!open_ || open_key_ != "scanner" || models_.scanners.looking()) return;
-        refilling_ = true;
-        open_->close();
-        open_sheet(open_key_, anchor_);
-        refilling_ = false;
+        if (!models_.scanners.looking()) refill("scanner");
     });
+    connect(&models_.reading, &Reading::languages_found, this, [this] { refill("read"); });
     refresh();
+}
+
+void TicketBar::refill(const char* key) {
+    if (!open_ || open_key_ != key) return;
+    refilling_ = true;
+    open_->close();
+    open_sheet(key, anchor_);
+    refilling_ = false;
 }
 
 // As high as the sentence; over three lines it scrolls by line.

@@ -44,6 +44,7 @@ class TicketBar : public QWidget {
     void fit_height();
     void refresh();
     void refresh_state();
+    void refill(const char* key); // its sheet, if that is open
     void open_sheet(const QString& key, const QRect& anchor);
     void open_stub_sheet(const QString& focus);
 };

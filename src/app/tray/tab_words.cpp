@@ -3,6 +3,8 @@
 #include "app/models/document_names.h"
 #include "app/models/out_tray.h"
 #include "app/models/papers.h"
+#include "app/models/password_keeper.h"
+#include "app/models/save_places.h"
 #include "app/models/saving.h"
 #include "app/theme/theme.h"
 
@@ -60,7 +62,8 @@ QList<TabWord> TabWords::of(const QString& document_id) const {
         add({.is = TabWord::Is::Adds, .words = growing_words(*document)});
         return words;
     }
-    if (models_.saving.is_asked_about(id))
+    // While the keyring is asked, nobody is.
+    if (models_.saving.is_asked_about(id) && (models_.places.asks() || models_.passwords.asked()))
         add({.is = TabWord::Is::WaitsForAnswer, .words = tr("waits for your answer")});
     if (!models_.saving.why_waits(id).isEmpty())
         add({.is = TabWord::Is::WaitsForFolder, .words = tr("waits for its folder")});

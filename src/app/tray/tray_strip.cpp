@@ -7,9 +7,11 @@
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
 #include "app/models/papers.h"
+#include "app/models/password_keeper.h"
 #include "app/models/pictures.h"
 #include "app/models/reading.h"
 #include "app/models/renaming.h"
+#include "app/models/save_places.h"
 #include "app/models/saving.h"
 #include "app/models/tickets.h"
 #include "app/theme/theme.h"
@@ -63,6 +65,8 @@ TrayStrip::TrayStrip(const TrayModels& models, QWidget* parent)
     connect(&models_.errands, &Errands::changed, this, &TrayStrip::lay_out);
     connect(&models_.errands, &Errands::used_changed, this, &TrayStrip::lay_out);
     connect(&models_.papers, &Papers::changed, this, &TrayStrip::lay_out);
+    connect(&models_.places, &SavePlaces::question_changed, this, &TrayStrip::lay_out);
+    connect(&models_.passwords, &PasswordKeeper::question_changed, this, &TrayStrip::lay_out);
     lay_out();
 }
 

@@ -281,13 +281,13 @@ void View::refresh() { head_->show_for(look_, zoomed().zoom_words()); }
 void View::choose_zoom() {
     PageView* page = &zoomed();
     auto* sheet = new PhraseSheet(this);
-    sheet->add_row(tr("fit"), with_key(tr("the whole page"), Do::FitPage), page->zoom_words() == tr("fit"),
+    sheet->add_row(tr("fit"), with_key(tr("the whole page"), Do::FitPage), page->fits_page(),
                    [page] { page->set_fit(); });
-    sheet->add_row(tr("width"), with_key(tr("as wide as the view"), Do::FitWidth), page->zoom_words() == tr("width"),
+    sheet->add_row(tr("width"), with_key(tr("as wide as the view"), Do::FitWidth), page->fits_width(),
                    [page] { page->set_fit_width(); });
     for (const int percent : {25, 50, 100, 200, 400}) {
         sheet->add_row(tr("%1 %").arg(percent), percent == 100 ? with_key(tr("dot by dot"), Do::DotByDot) : QString(),
-                       page->zoom_words() == tr("%1 %").arg(percent),
+                       !page->fits_page() && !page->fits_width() && page->zoom_percent() == percent,
                        [page, percent] { page->set_zoom(percent / 100.0); });
     }
     sheet->add_row(tr("two pages"), with_key(tr("beside each other, where there is room"), Do::TwoPages),
