@@ -53,9 +53,9 @@ class OnTheirWay : public Window {
             return desk_->tray.tray().page_count() == pages && !desk_->run.passing() && desk_->looking.in_work() == 0;
         });
     }
-    bool is_saved(size_t document) const { return !desk_->tray.tray().documents[document]->saved_as.empty(); }
+    bool is_saved(size_t document) const { return !desk_->tray.tray().documents.at(document)->saved_as.empty(); }
     QString name_of(size_t document) const {
-        return QString::fromStdString(desk_->tray.tray().documents[document]->saved_as);
+        return QString::fromStdString(desk_->tray.tray().documents.at(document)->saved_as);
     }
 };
 
