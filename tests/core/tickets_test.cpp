@@ -1,6 +1,7 @@
 // Tickets as files, and what is learnt about sizes and times.
 #include "core/output/document_writer.h"
 #include "core/ticket/estimates.h"
+#include "core/ticket/ticket_effects.h"
 #include "core/ticket/ticket_folder.h"
 #include "support/support.h"
 
@@ -175,6 +176,20 @@ TEST(Tickets, EveryKeyOfATicketIsCompared) {
     renamed.name = "Another";
     renamed.colour = "moss";
     EXPECT_TRUE(changed_choices(before, renamed).empty());
+}
+
+TEST(TicketEffects, NameEveryPlaceThatFilesGoTo) {
+    Ticket ticket;
+    ticket.make.also.push_back({Format::Tiff, std::nullopt, 0, "/srv/elsewhere"});
+    ticket.make.also.push_back({Format::Png, std::nullopt, 0, ""}); // beside the document itself
+    ticket.save.at_once = true;
+    int elsewhere = 0, at_once = 0;
+    for (const std::string& line : effects_of(ticket)) {
+        elsewhere += line.find("/srv/elsewhere") != std::string::npos;
+        at_once += line.find("automatically") != std::string::npos;
+    }
+    EXPECT_EQ(elsewhere, 1);
+    EXPECT_EQ(at_once, 1);
 }
 
 }

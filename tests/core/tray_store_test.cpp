@@ -339,6 +339,12 @@ TEST(TrayStore, WritesOnlyWhatChanged) {
     ASSERT_TRUE(store->keep(tray, &history));
     EXPECT_EQ(written(pages, rows("pages")), 0);
     EXPECT_EQ(rows("pages").size(), 5U);
+    // A document in front of another: that one stays as it is, and stands one place further.
+    for (const size_t at : {2, 1}) {
+        tray = with_divider_at(tray, tray.documents.at(1)->pages.at(at)->id);
+        ASSERT_TRUE(store->keep(tray, &history));
+    }
+    ASSERT_EQ(tray.documents.size(), 4U);
     store = fail(ErrorKind::Missing, "");
     store = TrayStore::open(folder.path());
     const auto loaded = store->load();
