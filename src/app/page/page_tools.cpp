@@ -8,6 +8,7 @@
 #include "app/models/scanning.h"
 #include "app/theme/theme.h"
 
+#include <QKeyEvent>
 #include <QPainter>
 #include <QPainterPath>
 
