@@ -101,7 +101,7 @@ class Window : public testing::Test {
             if (button->isVisible() && button->text() == words) return QTest::mouseClick(button, Qt::LeftButton);
         FAIL() << "nothing offers to " << qPrintable(words);
     }
-    // By its first words; null: there is none.
+    // Finds a row of a sheet by the words it begins with. Returns null if no row has them.
     static SheetRow* row_of(const QWidget* sheet, const QString& words) {
         for (auto* row : sheet ? sheet->findChildren<SheetRow*>() : QList<SheetRow*>{})
             if (row->text() == words) return row;

@@ -87,8 +87,8 @@ class Saving : public QObject {
   private:
     Around around_;
     Pools& pools_;
-    std::unique_ptr<SaveQueue> queue_;      // none without a store
-    std::unique_ptr<PendingSaves> pending_; // likewise
+    std::unique_ptr<SaveQueue> queue_;      // null without a store
+    std::unique_ptr<PendingSaves> pending_; // null without a store
     std::map<std::string, int> stamps_;     // of documents that were saved: their first number
     struct Waits {
         Ticket ticket; // to be saved with

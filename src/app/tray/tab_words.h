@@ -34,7 +34,7 @@ class TabWords {
     // Those that the person uses, and those that the ticket began; `why` of "-": it was not begun.
     QList<ErrandState> errands_on(const QString& document_id) const;
     std::vector<NameProposal> proposals_for(const QString& document_id) const; // other than its name
-    // Whose file does not have its last pages yet; null: it is none.
+    // Returns the document if pages were added to it after they were saved into a PDF that exists; otherwise null.
     DocumentPtr growing(const QString& document_id) const;
     static QString growing_words(const Document& document);
 

@@ -52,9 +52,9 @@ class TrayLayout {
     const QRect& next_slip() const { return next_slip_; } // behind the last page; empty: there is none
     const QRect& new_slip() const { return new_slip_; }   // of a new document
 
-    const DocumentBox* document(const QString& id) const; // null: it is not there
-    const DocumentBox* current() const;                   // likewise
-    const DocumentBox* tab_at(QPoint at) const;           // likewise
+    const DocumentBox* document(const QString& id) const; // null if it is not shown
+    const DocumentBox* current() const;                   // null if no page is looked at
+    const DocumentBox* tab_at(QPoint at) const;           // null if no tab is there
     const PageBox* page_at(QPoint at) const;              // with its number and its frame; null: there is none
     QRect page_rect(const QString& page_id) const;        // empty: it is not there
     // Where a tab's name begins, and where the words behind its facts do, while the strip is scrolled so that
