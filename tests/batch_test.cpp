@@ -109,6 +109,39 @@ TEST(Batch, APageWithoutCorrectionsKeepsEveryDot) {
         EXPECT_EQ(cv::norm(read_page(out / name)->raster.pixels, before->raster.pixels, cv::NORM_INF), 0) << name;
 }
 
+// A scanned PDF is made searchable with the bytes that its pictures have, as poppler's pdfimages takes them out; once
+// anything is changed on the page, or a smaller file is wished, they are encoded anew.
+TEST(Batch, AScannedPdfKeepsItsPicturesUnderNewWords) {
+    const TempFolder folder;
+    write_file(folder / "black.tif", *encode_tiff(scan("lease-1", 0, 200, Ink::Black)));
+    write_file(folder / "grey.tif", *encode_tiff(scan("invoice", 0, 150, Ink::Grey), TiffCoding::Jpeg, 70));
+    const auto bytes_in = [&](const std::string& pdf, const std::string& suffix) {
+        run({"pdfimages", "-all", pdf, (folder / "picture").string()});
+        return read_file(folder / ("picture-000." + suffix));
+    };
+    for (const auto& [name, suffix] : {std::pair<std::string, std::string>("black", "ccitt"), {"grey", "jpg"}}) {
+        const std::string from = (folder / (name + ".pdf")).string();
+        ASSERT_EQ(run({"tiff2pdf", "-o", from, (folder / (name + ".tif")).string()}).status, 0);
+        const std::string before = bytes_in(from, suffix);
+        ASSERT_GT(before.size(), 1000U) << name;
+        const auto made_with = [&](const std::string& setting) {
+            const TempFolder out;
+            const Ran ran = batch({"make", "--out", out.path().string(), "--set", "save.name=Made", "--set",
+                                   "pages.straighten=false", "--set", setting, from});
+            EXPECT_EQ(ran.status, 0) << ran.err;
+            if (setting == "read.languages=eng") {
+                EXPECT_GT(words_of_pdf(out / "Made.pdf").size(), 40U) << name;
+            }
+            return bytes_in((out / "Made.pdf").string(), suffix);
+        };
+        EXPECT_TRUE(made_with("read.languages=eng") == before) << name << " as it came";
+        EXPECT_FALSE(made_with("pages.adjust.specks_mm=0.5") == before && name == "grey") << name << " corrected";
+        if (name == "grey") {
+            EXPECT_FALSE(made_with("make.jpeg_quality=40") == before) << "smaller";
+        }
+    }
+}
+
 TEST(Batch, InspectsPages) {
     const TempFolder folder;
     const std::string tilted = scanned_png(folder, "tilted.png", "lease-1", 182.4),

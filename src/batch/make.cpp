@@ -176,6 +176,8 @@ std::optional<FinishedPage> finished(Raster original, const Ticket& ticket, Read
     FinishedPage page{develop(original, recipe), std::nullopt};
     take_words(page, brought.words, recipe, original);
     if (page.text && leaves_alone(recipe, ticket, original)) page.drawing = std::move(brought.drawing);
+    if (page.raster.ink == original.ink && leaves_alone(recipe, ticket, original))
+        page.pictures = std::move(brought.pictures);
     return page;
 }
 
@@ -234,6 +236,7 @@ int make_into(const std::filesystem::path& out, const Ticket& ticket, const Pass
         }
         Brought brought;
         const auto opened = input.opened();
+        if (opened && page->damage.empty()) brought.pictures = (*opened)->pictures(input.index).value_or("");
         if (!arguments.read_anew && opened) {
             const cv::Size size(page->raster.width_px(), page->raster.height_px());
             brought.words = text_in_pdf(**opened, input.index, size, page->raster.dpi);

@@ -46,7 +46,8 @@ Result<void> can_read(const Ticket& ticket, ReaderPool& readers);
 // What a page brings with it, beside its picture.
 struct Brought {
     std::optional<TextLayer> words = {};
-    std::string drawing = {}; // FinishedPage::drawing
+    std::string drawing = {};  // FinishedPage::drawing
+    std::string pictures = {}; // FinishedPage::pictures
 };
 
 // Nothing where the page is blank and those are dropped.

@@ -26,6 +26,9 @@ struct FinishedPage {
     std::function<PageText(const TextLayer&)> put_right = {};
     // A PDF of this one page, drawn and not scanned, on which nothing was changed; a PDF gets it as it is.
     std::string drawing = {};
+    // A PDF of this one page's pictures, a scan on which nothing was changed: a PDF gets them with their bytes, under
+    // the page's words (PageFile::pictures()).
+    std::string pictures = {};
 };
 
 struct SaveJob {

@@ -88,7 +88,12 @@ Result<std::vector<EncodedPage>> encoded_for(const std::vector<Output>& outputs,
         if (takes_words(output.make)) own_text = too_fine ? scaled(text, output.most_dpi / page.raster.dpi) : text;
         const bool in_dots = !is_pdf(output.make.format) && !is_made_of_words(output.make.format);
         if (in_dots) draw_stamp(brought, stamp, output.make.stamp);
-        auto done = encode_page(brought, std::move(own_text), output.make);
+        // Who wants a lower quality than usual wants a smaller file; black pages have none.
+        const bool smaller = page.raster.ink != Ink::Black && output.make.jpeg_quality < Ticket::Make{}.jpeg_quality;
+        const bool as_they_came =
+            !output.ink && !too_fine && !smaller && takes_pictures(output.make.format, page.pictures);
+        auto done = as_they_came ? with_pictures(brought, std::move(own_text), output.make, page.pictures)
+                                 : encode_page(brought, std::move(own_text), output.make);
         if (!done) return std::unexpected(done.error());
         if (is_pdf(output.make.format)) done->stamp = stamp;
         all.push_back(std::move(*done));

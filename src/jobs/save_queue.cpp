@@ -84,6 +84,7 @@ SaveOutcome SaveQueue::saved(const std::shared_ptr<const SaveOrder>& about) {
         finished.languages = reading_languages(*page, order.ticket);
         finished.put_right = [page](const TextLayer& read) { return text_of_page(*page, read); };
         finished.drawing = drawing_of(store_folder_, *page, !order.ticket.how.ink);
+        finished.pictures = pictures_of(store_folder_, *page);
         return std::optional(std::move(finished));
     };
     job.on_read = [&](size_t index, const TextLayer& text) {

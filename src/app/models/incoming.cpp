@@ -69,6 +69,8 @@ void Incoming::take_in_file(const QString& file, const std::shared_ptr<Batch>& b
         const auto drawing = own && original ? opened->drawing(i) : std::nullopt;
         // Without it a picture of the page goes into files, as of every other one.
         if (drawing) std::ignore = keep_drawing(batch->store_folder, *original, *drawing);
+        const auto pictures = original && page->damage.empty() ? opened->pictures(i) : std::nullopt;
+        if (pictures) std::ignore = keep_pictures(batch->store_folder, *original, *pictures);
         if (original)
             here_([this, original = *original, own, batch, incomplete = !page->damage.empty()] {
                 put_into_tray(original, own, incomplete, *batch);

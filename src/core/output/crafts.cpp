@@ -4,6 +4,7 @@
 #include "core/output/picture_writers.h"
 #include "core/raster/colour_profile.h"
 #include "core/raster/image_file.h"
+#include "core/raster/pdf_pictures.h"
 
 #include <opencv2/imgproc.hpp>
 
@@ -72,6 +73,17 @@ Result<void> set_as_chapter(const Raster& page, const Ticket::Make& make, Encode
     return {};
 }
 
+EncodedPage described(const Raster& page, PageText text, const Ticket::Make& make) {
+    EncodedPage out;
+    out.width_px = page.width_px();
+    out.height_px = page.height_px();
+    out.dpi = page.dpi;
+    out.ink = page.ink;
+    out.text = std::move(text);
+    out.make = make;
+    return out;
+}
+
 constexpr Craft crafts[] = {
     {Format::Pdf, encode_for_pdf, new_pdf_writer, pdf_opens},
     {Format::PdfA, encode_for_pdf, new_pdf_a_writer, pdf_opens},
@@ -98,15 +110,21 @@ constexpr Craft crafts[] = {
 const Craft& craft_of(Format format) { return *std::ranges::find(crafts, format, &Craft::format); }
 
 Result<EncodedPage> encode_page(const Raster& page, PageText text, const Ticket::Make& make) {
-    EncodedPage out;
-    out.width_px = page.width_px();
-    out.height_px = page.height_px();
-    out.dpi = page.dpi;
-    out.ink = page.ink;
-    out.text = std::move(text);
-    out.make = make;
+    EncodedPage out = described(page, std::move(text), make);
     if (auto done = craft_of(make.format).encode(page, make, out); !done) return std::unexpected(done.error());
     return out;
+}
+
+Result<EncodedPage> with_pictures(const Raster& page, PageText text, const Ticket::Make& make, std::string pictures) {
+    EncodedPage out = described(page, std::move(text), make);
+    if (make.searchable && !out.text.layer.lines.empty()) out.pictures = pictures_on(out.text, page);
+    out.coding = ImageCoding::Pictures;
+    out.image = std::move(pictures);
+    return out;
+}
+
+bool takes_pictures(Format format, const std::string& pictures) {
+    return is_pdf(format) && !pictures.empty() && (format != Format::PdfA || may_be_archived(pictures));
 }
 
 Result<EncodedPage> encode_page(const Raster& page, const TextLayer& text, Format format, int jpeg_quality) {

@@ -14,7 +14,8 @@
 
 namespace yelvin {
 
-enum class ImageCoding { Jpeg, G4, Whole }; // Whole: the bytes are a complete PNG, JPEG or one-page TIFF file
+// Whole: the bytes are a complete PNG, JPEG or one-page TIFF file; Pictures: those of a PDF that pictures_alone() made.
+enum class ImageCoding { Jpeg, G4, Whole, Pictures };
 
 struct EncodedPage {
     std::string image;
@@ -33,6 +34,11 @@ struct EncodedPage {
 
 // The text without what is left out.
 Result<EncodedPage> encode_page(const Raster& page, PageText text, const Ticket::Make& make);
+// For a PDF whose page shows `pictures`, made by pictures_alone(), instead of the raster encoded anew. They are the
+// raster's dots.
+Result<EncodedPage> with_pictures(const Raster& page, PageText text, const Ticket::Make& make, std::string pictures);
+// Whether a file of this format can show them so; false where there are none.
+bool takes_pictures(Format format, const std::string& pictures);
 // As it was read.
 Result<EncodedPage> encode_page(const Raster& page, const TextLayer& text, Format format, int jpeg_quality);
 

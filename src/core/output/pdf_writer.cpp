@@ -11,6 +11,7 @@
 #include "core/output/spool.h"
 #include "core/output/stamp.h"
 
+#include "core/raster/pdf_pictures.h"
 #include "core/raster/units.h"
 #include "core/saving/safe_file.h"
 
@@ -158,25 +159,14 @@ class PdfWriter : public DocumentWriter {
 
     Result<void> with_page(const EncodedPage& page) {
         if (!page.drawing.empty()) return with_drawing(page);
-        auto kept = spooled(spool_, page.image);
-        if (!kept) return std::unexpected(kept.error());
-        QPDFObjectHandle image = QPDFObjectHandle::newStream(&pdf_);
-        image.replaceDict(QPDFObjectHandle::parse(
-            fmt::format("<< /Type /XObject /Subtype /Image /Width {} /Height {} /ColorSpace {} /BitsPerComponent {} >>",
-                        page.width_px, page.height_px, page.ink == Ink::Colour ? "/DeviceRGB" : "/DeviceGray",
-                        page.coding == ImageCoding::G4 ? 1 : 8)));
-        const bool g4 = page.coding == ImageCoding::G4;
-        image.replaceStreamData(
-            std::make_shared<SpooledStream>(std::move(*kept)),
-            QPDFObjectHandle::newName(g4 ? "/CCITTFaxDecode" : "/DCTDecode"),
-            g4 ? QPDFObjectHandle::parse(fmt::format("<< /K -1 /Columns {} /Rows {} >>", page.width_px, page.height_px))
-               : QPDFObjectHandle::newNull());
-
+        const Result<QPDFObjectHandle> image =
+            page.coding == ImageCoding::Pictures ? as_they_came(page) : encoded(page);
+        if (!image) return std::unexpected(image.error());
         const double width = px_to_pt(page.width_px, page.dpi), height = px_to_pt(page.height_px, page.dpi);
         QPDFObjectHandle sheet = pdf_.makeIndirectObject(QPDFObjectHandle::parse(fmt::format(
             "<< /Type /Page /MediaBox [0 0 {:.4f} {:.4f}] /Resources << /XObject << >> >> >>", width, height)));
         QPDFObjectHandle resources = sheet.getKey("/Resources");
-        resources.getKey("/XObject").replaceKey("/Im0", image);
+        resources.getKey("/XObject").replaceKey("/Im0", *image);
         const TextLayer& text = page.text.layer;
         const int number = ++pages_;
         if (language_.empty() && !text.language.empty()) language_ = language_tag(text.language);
@@ -205,6 +195,32 @@ class PdfWriter : public DocumentWriter {
         pdf_.addPage(sheet, false);
         stamps_.push_back(page.stamp);
         return {};
+    }
+
+    // The pictures of a scan with the bytes that they have, waiting like all others until the file is written.
+    Result<QPDFObjectHandle> as_they_came(const EncodedPage& page) {
+        QPDFObjectHandle picture = picture_in_unit_square(pdf_, page.image);
+        QPDFObjectHandle holder = QPDFObjectHandle::parse("<< /Resources << /XObject << >> >> >>");
+        holder.getKey("/Resources").getKey("/XObject").replaceKey("/Im0", picture);
+        shared_.share_resources(holder);
+        return holder.getKey("/Resources").getKey("/XObject").getKey("/Im0");
+    }
+
+    Result<QPDFObjectHandle> encoded(const EncodedPage& page) {
+        auto kept = spooled(spool_, page.image);
+        if (!kept) return std::unexpected(kept.error());
+        QPDFObjectHandle image = QPDFObjectHandle::newStream(&pdf_);
+        image.replaceDict(QPDFObjectHandle::parse(
+            fmt::format("<< /Type /XObject /Subtype /Image /Width {} /Height {} /ColorSpace {} /BitsPerComponent {} >>",
+                        page.width_px, page.height_px, page.ink == Ink::Colour ? "/DeviceRGB" : "/DeviceGray",
+                        page.coding == ImageCoding::G4 ? 1 : 8)));
+        const bool g4 = page.coding == ImageCoding::G4;
+        image.replaceStreamData(
+            std::make_shared<SpooledStream>(std::move(*kept)),
+            QPDFObjectHandle::newName(g4 ? "/CCITTFaxDecode" : "/DCTDecode"),
+            g4 ? QPDFObjectHandle::parse(fmt::format("<< /K -1 /Columns {} /Rows {} >>", page.width_px, page.height_px))
+               : QPDFObjectHandle::newNull());
+        return image;
     }
 
     // Draws the stamp's form in its place; ISO 32000-2, 14.8.2.2: it is no part of what the page says.

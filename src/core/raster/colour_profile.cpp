@@ -14,6 +14,7 @@ namespace {
 
 using Profile = std::unique_ptr<void, decltype([](void* profile) { cmsCloseProfile(profile); })>;
 using Curve = std::unique_ptr<cmsToneCurve, decltype([](cmsToneCurve* curve) { cmsFreeToneCurve(curve); })>;
+using Transform = std::unique_ptr<void, decltype([](void* transform) { cmsDeleteTransform(transform); })>;
 using Words = std::unique_ptr<cmsMLU, decltype([](cmsMLU* words) { cmsMLUfree(words); })>;
 
 // As light comes out of numbers (IEC 61966-2-1, 5.2), in a table, since version 2 has no curve of two parts.
@@ -50,6 +51,20 @@ std::string profile_of(bool colour) {
     return out;
 }
 
+// Samples over the whole range: each channel in steps of 17, or 51 where there are three.
+cv::Mat samples_of_all_colours(int channels) {
+    if (channels == 1) {
+        cv::Mat out(1, 16, CV_8UC1);
+        for (int i = 0; i < 16; ++i) out.at<uchar>(0, i) = static_cast<uchar>(17 * i);
+        return out;
+    }
+    cv::Mat out(1, 6 * 6 * 6, CV_8UC3);
+    for (int i = 0; i < out.cols; ++i)
+        out.at<cv::Vec3b>(0, i) = {static_cast<uchar>(51 * (i % 6)), static_cast<uchar>(51 * (i / 6 % 6)),
+                                   static_cast<uchar>(51 * (i / 36))};
+    return out;
+}
+
 std::string high_first(std::uint32_t value, int bytes) {
     std::string out;
     for (int i = bytes; i-- > 0;) out += static_cast<char>(value >> (8 * i) & 0xFFU);
@@ -61,6 +76,31 @@ std::string high_first(std::uint32_t value, int bytes) {
 const std::string& colour_profile(Ink ink) {
     static const std::string colour = profile_of(true), grey = profile_of(false);
     return ink == Ink::Colour ? colour : grey;
+}
+
+void to_srgb(cv::Mat& pixels, const std::string& profile) {
+    if (profile.empty() || pixels.empty()) return;
+    const bool colour = pixels.channels() == 3;
+    const std::string& to_bytes = colour_profile(colour ? Ink::Colour : Ink::Grey);
+    if (profile == to_bytes) return;
+    const auto opened = [](const std::string& bytes) {
+        return Profile(cmsOpenProfileFromMem(bytes.data(), static_cast<cmsUInt32Number>(bytes.size())));
+    };
+    const Profile from = opened(profile), to = opened(to_bytes);
+    if (!from || !to || cmsGetColorSpace(from.get()) != (colour ? cmsSigRgbData : cmsSigGrayData)) return;
+    const cmsUInt32Number layout = colour ? TYPE_BGR_8 : TYPE_GRAY_8;
+    const Transform transform(cmsCreateTransform(from.get(), layout, to.get(), layout, INTENT_RELATIVE_COLORIMETRIC,
+                                                 cmsFLAGS_BLACKPOINTCOMPENSATION));
+    if (!transform) return;
+    const cv::Mat before = samples_of_all_colours(pixels.channels());
+    cv::Mat after(before.size(), before.type());
+    cmsDoTransform(transform.get(), before.data, after.data, static_cast<cmsUInt32Number>(before.cols));
+    constexpr double same = 2;
+    if (cv::norm(before, after, cv::NORM_INF) <= same) return;
+    for (int y = 0; y < pixels.rows; ++y) {
+        uchar* const row = pixels.ptr(y);
+        cmsDoTransform(transform.get(), row, row, static_cast<cmsUInt32Number>(pixels.cols));
+    }
 }
 
 std::string jpeg_with_profile(std::string bytes, Ink ink) {

@@ -27,8 +27,9 @@ inline constexpr double customary_dpi = 300;
 // The number of pages in a picture file (TIFF may have many) or a PDF; at least 1.
 Result<int> count_pages(const std::filesystem::path& file);
 
-// Page `index` (from 0). A TIFF whose two resolutions differ is brought to the finer one. A PDF page is drawn at the
-// resolution of the one scan it holds, else at 300 dpi.
+// Page `index` (from 0). A TIFF whose two resolutions differ is brought to the finer one. A page of a PDF that is a
+// scan has the dots that are in the file, at their resolution; any other is drawn, at 300 dpi or, where it lies over a
+// finer scan, at that scan's resolution up to 600.
 Result<LoadedPage> read_page(const std::filesystem::path& file, int index = 0);
 
 // Likewise, only to be looked at: at most `most_px` dots wide and high, and quick to make.

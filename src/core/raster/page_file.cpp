@@ -1,5 +1,6 @@
 #include "core/raster/page_file.h"
 
+#include "core/raster/colour_profile.h"
 #include "core/raster/pdf_pages.h"
 #include "core/raster/pix.h"
 #include "core/raster/png_jpeg.h"
@@ -141,6 +142,13 @@ std::optional<LoadedPage> decoded(PIX* pix) {
     return with_square_dots(std::move(raster), pixGetXRes(pix), pixGetYRes(pix));
 }
 
+// Leptonica turns grey round where 0 is white, but for 16 bits, and leaves colour profiles aside.
+void take_meaning(Raster& raster, const TiffPageSays& says) {
+    if (raster.ink == Ink::Black) return;
+    if (says.is_white_zero && says.bits == 16) raster.pixels = 255 - raster.pixels;
+    to_srgb(raster.pixels, says.profile);
+}
+
 std::optional<LoadedPage> decoded_picture(const std::string& bytes) {
     l_int32 format = IFF_UNKNOWN;
     findFileFormatBuffer(data(bytes), &format);
@@ -234,6 +242,11 @@ std::optional<std::string> PageFile::drawing(int index) const {
     return lent.get() ? lent.get()->drawing(index) : std::nullopt;
 }
 
+std::optional<std::string> PageFile::pictures(int index) const {
+    const Loan lent = pdf();
+    return lent.get() ? lent.get()->pictures(index) : std::nullopt;
+}
+
 Result<LoadedPage> PageFile::page(int index) const {
     const fs::path& file = inside_->file;
     if (inside_->kind == FileKind::Pdf) {
@@ -242,11 +255,12 @@ Result<LoadedPage> PageFile::page(int index) const {
     }
     std::optional<LoadedPage> page;
     if (inside_->kind == FileKind::Tiff) {
-        const auto size = tiff_page_size(file, index);
-        if (!size) return damaged(file);
-        if (auto checked = check_size(file, size->width, size->height); !checked)
+        const auto says = tiff_page_says(file, index);
+        if (!says) return damaged(file);
+        if (auto checked = check_size(file, says->width, says->height); !checked)
             return std::unexpected(checked.error());
         page = decoded(PixPtr{pixReadTiff(file.c_str(), index)}.get());
+        if (page) take_meaning(page->raster, *says);
         if (page && !is_whole_tiff_page(file, index))
             page->damage = fmt::format("Page {} of {} is damaged or cut off, so a part of it is missing; scan or copy "
                                        "it again.",

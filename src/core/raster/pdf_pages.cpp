@@ -1,5 +1,7 @@
 #include "core/raster/pdf_pages.h"
 
+#include "core/raster/pdf_pictures.h"
+#include "core/raster/pdf_scan.h"
 #include "core/raster/png_jpeg.h"
 
 #include <fmt/format.h>
@@ -59,20 +61,6 @@ Result<std::unique_ptr<PdfPages>> PdfPages::open(const std::filesystem::path& fi
 
 namespace {
 
-// The resolution of the one picture that fills the page; nothing where the page is anything else.
-std::optional<double> picture_dpi(QPDFPageObjectHelper page) {
-    const auto images = page.getImages();
-    if (images.size() != 1) return std::nullopt;
-    QPDFObjectHandle image = images.begin()->second;
-    const double width = image.getDict().getKey("/Width").getNumericValue();
-    const double height = image.getDict().getKey("/Height").getNumericValue();
-    const auto box = page.getMediaBox().getArrayAsRectangle();
-    const double across = width / ((box.urx - box.llx) / points_per_inch);
-    const double down = height / ((box.ury - box.lly) / points_per_inch);
-    const bool fills = std::abs(across - down) < 0.02 * across && across >= 60 && across <= 1300;
-    return fills ? std::optional(std::round(across)) : std::nullopt;
-}
-
 // Whether a picture of the page lost a part: a JPEG that ends early or does not decode, or data that do not unpack. The
 // other codings (CCITT, JBIG2, JPEG 2000) are not looked at.
 bool is_picture_damaged(QPDFObjectHandle image) {
@@ -100,13 +88,36 @@ bool has_damaged_picture(QPDFPageObjectHelper page) {
 }
 
 // A drawing has three channels whatever is on it; without any colour it is kept as grey.
-Raster least_channels(cv::Mat bgr, double dpi) {
+Raster least_channels(Raster page) {
+    if (page.ink != Ink::Colour) return page;
     std::vector<cv::Mat> planes;
-    cv::split(bgr, planes);
-    if (cv::norm(planes[0], planes[1], cv::NORM_INF) == 0 && cv::norm(planes[1], planes[2], cv::NORM_INF) == 0) {
-        return {planes[0], dpi, Ink::Grey};
-    }
-    return {std::move(bgr), dpi, Ink::Colour};
+    cv::split(page.pixels, planes);
+    if (cv::norm(planes[0], planes[1], cv::NORM_INF) == 0 && cv::norm(planes[1], planes[2], cv::NORM_INF) == 0)
+        return {planes[0], page.dpi, Ink::Grey};
+    return page;
+}
+
+// Whether a page shows pictures only, whether or not their dots can be taken.
+bool is_a_picture(const PdfLook& look) {
+    return look.is_scan || (look.picture_dpi && look.marks.letters == 0 && look.marks.paths == 0);
+}
+
+// What a page is drawn at: a picture by its own resolution, and type and lines, which have none, sharply enough to be
+// read and printed, whatever the resolution of a picture that lies behind them.
+double drawing_dpi(const PdfLook& look) {
+    constexpr double finest_dpi = 600; // beyond it a page with type would only become large
+    if (!look.picture_dpi) return customary_dpi;
+    if (is_a_picture(look)) return *look.picture_dpi;
+    return std::clamp(*look.picture_dpi, customary_dpi, finest_dpi);
+}
+
+LoadedPage with_damage(Raster raster, bool is_damaged, int index, const std::string& file) {
+    LoadedPage loaded{std::move(raster), true, {}};
+    if (is_damaged)
+        loaded.damage = fmt::format("A picture on page {} of {} is damaged, so a part of the page is missing; get the "
+                                    "file again.",
+                                    index + 1, file);
+    return loaded;
 }
 
 }
@@ -120,7 +131,8 @@ std::optional<std::string> PdfPages::drawing(int index) {
         QPDFObjectHandle turned = page.getAttribute("/Rotate", false);
         const bool has_more = page.getObjectHandle().hasKey("/Annots") || pdf.getRoot().hasKey("/OCProperties") ||
                               (turned.isInteger() && turned.getIntValue() % 360 != 0);
-        if (pdf.isEncrypted() || pdf.anyWarnings() || has_more || picture_dpi(page)) return std::nullopt;
+        if (pdf.isEncrypted() || pdf.anyWarnings() || has_more || is_a_picture(look_at_pdf_page(page)))
+            return std::nullopt;
         QPDF alone;
         alone.emptyPDF();
         alone.addPage(page.getObjectHandle(), false);
@@ -135,6 +147,16 @@ std::optional<std::string> PdfPages::drawing(int index) {
     }
 }
 
+std::optional<std::string> PdfPages::pictures(int index) {
+    try {
+        if (!inside_->structure) return std::nullopt;
+        const PdfLook look = look_at_pdf_page(inside_->pages.at(static_cast<size_t>(index)));
+        return look.is_scan ? std::optional(pictures_alone(look)) : std::nullopt;
+    } catch (const std::exception&) {
+        return std::nullopt; // they are encoded anew
+    }
+}
+
 Result<LoadedPage> PdfPages::page(int index, int most_px) {
     const std::string name = inside_->file.filename().string();
     const auto unreadable = [&] {
@@ -143,19 +165,22 @@ Result<LoadedPage> PdfPages::page(int index, int most_px) {
     };
     const std::unique_ptr<poppler::page> page{inside_->document->create_page(index)};
     if (!page) return unreadable();
-    const auto size = page->page_rect();
-    const bool is_known = static_cast<size_t>(index) < inside_->pages.size();
-    double dpi = points_per_inch * most_px / std::max({1.0, size.width(), size.height()});
+    double dpi = customary_dpi;
     bool damaged = false;
-    if (most_px == 0) {
-        dpi = customary_dpi;
+    if (most_px == 0 && static_cast<size_t>(index) < inside_->pages.size()) {
         try {
-            if (is_known) dpi = picture_dpi(inside_->pages[static_cast<size_t>(index)]).value_or(customary_dpi);
-            damaged = is_known && has_damaged_picture(inside_->pages[static_cast<size_t>(index)]);
+            const QPDFPageObjectHelper& structure = inside_->pages[static_cast<size_t>(index)];
+            const PdfLook look = look_at_pdf_page(structure);
+            dpi = drawing_dpi(look);
+            damaged = has_damaged_picture(structure);
+            if (auto scan = damaged ? std::nullopt : scan_of(look))
+                return with_damage(least_channels(std::move(*scan)), false, index, name);
         } catch (const std::exception&) {
             damaged = true; // what poppler can draw and QPDF cannot parse is still drawn
         }
     }
+    const auto size = page->page_rect();
+    if (most_px > 0) dpi = points_per_inch * most_px / std::max({1.0, size.width(), size.height()});
     if (px_to_pt(1, dpi) <= 0 || size.width() < 1 || size.height() < 1 ||
         size.width() * size.height() * dpi * dpi / (points_per_inch * points_per_inch) > 4e8) {
         return unreadable();
@@ -168,12 +193,7 @@ Result<LoadedPage> PdfPages::page(int index, int most_px) {
     if (!image.is_valid()) return unreadable();
     const cv::Mat drawn(image.height(), image.width(), CV_8UC3, image.data(),
                         static_cast<size_t>(image.bytes_per_row()));
-    LoadedPage loaded{least_channels(drawn.clone(), dpi), true, {}};
-    if (damaged)
-        loaded.damage = fmt::format("A picture on page {} of {} is damaged, so a part of the page is missing; get the "
-                                    "file again.",
-                                    index + 1, name);
-    return loaded;
+    return with_damage(least_channels({drawn.clone(), dpi, Ink::Colour}), damaged, index, name);
 }
 
 }

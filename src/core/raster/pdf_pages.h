@@ -28,6 +28,8 @@ class PdfPages {
     Result<LoadedPage> page(int index, int most_px = 0);
     // As drawing_of_page() of image_file.h.
     std::optional<std::string> drawing(int index);
+    // As PageFile::pictures().
+    std::optional<std::string> pictures(int index);
 
   private:
     struct Inside;

@@ -1,11 +1,16 @@
 #include "core/raster/png_jpeg.h"
 
+#include "core/raster/colour_profile.h"
+
+#include <libexif/exif-data.h>
 #include <opencv2/imgproc.hpp>
 #include <png.h>
 
 #include <csetjmp>
 #include <cstdio>
+#include <cstdlib>
 #include <cstring>
+#include <memory>
 
 #include <jerror.h>
 #include <jpeglib.h>
@@ -107,6 +112,13 @@ std::optional<DecodedPicture> decode_png(const std::string& bytes) {
                   pixels.channels() == 3 ? Ink::Colour
                   : state.bilevel        ? Ink::Black
                                          : Ink::Grey};
+    png_charp name = nullptr;
+    png_bytep profile = nullptr;
+    png_uint_32 size = 0;
+    int compression = 0;
+    if (png_get_iCCP(state.png, state.info, &name, &compression, &profile, &size) == PNG_INFO_iCCP &&
+        out.raster.ink != Ink::Black)
+        to_srgb(out.raster.pixels, {reinterpret_cast<const char*>(profile), size});
     out.x_dpi = whole_dpi(png_get_x_pixels_per_meter(state.png, state.info) * mm_per_inch / 1000);
     out.y_dpi = whole_dpi(png_get_y_pixels_per_meter(state.png, state.info) * mm_per_inch / 1000);
     return out;
@@ -119,6 +131,7 @@ struct JpegState {
     jpeg_error_mgr errors{};
     std::jmp_buf way_out{};
     cv::Mat pixels;
+    bool ends_early = false;
     JpegState() {
         jpeg.err = jpeg_std_error(&errors);
         errors.error_exit = [](j_common_ptr common) {
@@ -134,20 +147,41 @@ struct JpegState {
 };
 
 bool read_jpeg_header(JpegState& state, std::string_view bytes) {
-    if (setjmp(state.way_out)) return false; // NOLINT: libjpeg's error handling
+    if (setjmp(state.way_out)) return false;               // NOLINT: libjpeg's error handling
+    jpeg_save_markers(&state.jpeg, JPEG_APP0 + 1, 0xFFFF); // EXIF
+    jpeg_save_markers(&state.jpeg, JPEG_APP0 + 2, 0xFFFF); // the colour profile
     jpeg_mem_src(&state.jpeg, reinterpret_cast<const unsigned char*>(bytes.data()), bytes.size());
     return jpeg_read_header(&state.jpeg, TRUE) == JPEG_HEADER_OK;
 }
 
+// Warnings by which dots are lost; others, such as bytes between markers, lose nothing. That the data end without a
+// last marker is one of those: where a part of the picture is missing, decoding it warns as well.
+void count_losses_only(JpegState& state) {
+    state.errors.emit_message = [](j_common_ptr common, int level) {
+        if (level >= 0) return;
+        const int code = common->err->msg_code;
+        if (code == JWRN_JPEG_EOF) static_cast<JpegState*>(common->client_data)->ends_early = true;
+        if (code == JWRN_HIT_MARKER || code == JWRN_HUFF_BAD_CODE || code == JWRN_MUST_RESYNC ||
+            code == JWRN_BOGUS_PROGRESSION || code == JWRN_NOT_SEQUENTIAL)
+            ++common->err->num_warnings;
+    };
+}
+
+// Of a picture that comes in several scans, one behind the other, the missing ones are not missed while decoding. A
+// progressive one knows how precisely each coefficient is there; of others it is not known.
+bool has_all_scans(const JpegState& state) {
+    const jpeg_decompress_struct& jpeg = state.jpeg;
+    if (!state.ends_early || !jpeg_has_multiple_scans(const_cast<jpeg_decompress_struct*>(&jpeg))) return true;
+    if (!jpeg.progressive_mode || !jpeg.coef_bits) return false;
+    for (int component = 0; component < jpeg.num_components; ++component)
+        for (int i = 0; i < DCTSIZE2; ++i)
+            if (jpeg.coef_bits[component][i] != 0) return false;
+    return true;
+}
+
 bool runs_through_jpeg(JpegState& state) {
     if (setjmp(state.way_out)) return false; // NOLINT: libjpeg's error handling
-    // Bytes between markers (JWRN_EXTRANEOUS_DATA and the like) lose nothing; these do.
-    state.errors.emit_message = [](j_common_ptr common, int level) {
-        const int code = common->err->msg_code;
-        const bool loses =
-            code == JWRN_HIT_MARKER || code == JWRN_JPEG_EOF || code == JWRN_HUFF_BAD_CODE || code == JWRN_MUST_RESYNC;
-        if (level < 0 && loses) ++common->err->num_warnings;
-    };
+    count_losses_only(state);
     state.jpeg.scale_num = 1;
     state.jpeg.scale_denom = 8;
     state.jpeg.out_color_space = state.jpeg.jpeg_color_space; // no conversion
@@ -157,12 +191,14 @@ bool runs_through_jpeg(JpegState& state) {
         JSAMPROW row = state.pixels.ptr(0);
         jpeg_read_scanlines(&state.jpeg, &row, 1);
     }
+    const bool has_all = has_all_scans(state);
     jpeg_finish_decompress(&state.jpeg);
-    return state.errors.num_warnings == 0;
+    return has_all && state.errors.num_warnings == 0;
 }
 
 bool read_jpeg_rows(JpegState& state) {
     if (setjmp(state.way_out)) return false; // NOLINT: libjpeg's error handling
+    count_losses_only(state);
     const bool grey = state.jpeg.jpeg_color_space == JCS_GRAYSCALE;
     state.jpeg.out_color_space = grey ? JCS_GRAYSCALE : JCS_EXT_BGR;
     jpeg_start_decompress(&state.jpeg);
@@ -172,12 +208,53 @@ bool read_jpeg_rows(JpegState& state) {
         JSAMPROW row = state.pixels.ptr(static_cast<int>(state.jpeg.output_scanline));
         jpeg_read_scanlines(&state.jpeg, &row, 1);
     }
+    const bool has_all = has_all_scans(state);
     jpeg_finish_decompress(&state.jpeg);
-    return state.errors.num_warnings == 0; // libjpeg fills what is missing with grey and only warns
+    return has_all && state.errors.num_warnings == 0; // libjpeg fills what is missing with grey and only warns
 }
 
 bool four_colours(const JpegState& state) {
     return state.jpeg.jpeg_color_space == JCS_CMYK || state.jpeg.jpeg_color_space == JCS_YCCK;
+}
+
+// The ICC profile, which may be in several markers (ICC.1:2001-04, B.4).
+std::string profile_of(JpegState& state) {
+    JOCTET* bytes = nullptr;
+    unsigned size = 0;
+    if (setjmp(state.way_out)) return {}; // NOLINT: libjpeg's error handling
+    if (!jpeg_read_icc_profile(&state.jpeg, &bytes, &size)) return {};
+    std::string profile(reinterpret_cast<const char*>(bytes), size);
+    std::free(bytes); // NOLINT: libjpeg allocates it by malloc
+    return profile;
+}
+
+using Exif = std::unique_ptr<ExifData, decltype([](ExifData* data) { exif_data_unref(data); })>;
+
+// CIPA DC-008, 4.6.4 A: resolution by unit 2 (inch) or 3 (cm); 72 dots an inch are written where it is not known.
+void take_exif_resolution(DecodedPicture& picture, const JpegState& state) {
+    const jpeg_marker_struct* marker = state.jpeg.marker_list;
+    while (marker &&
+           (marker->marker != JPEG_APP0 + 1 || marker->data_length < 6 || std::memcmp(marker->data, "Exif", 4) != 0))
+        marker = marker->next;
+    const Exif exif{marker ? exif_data_new_from_data(marker->data, marker->data_length) : nullptr};
+    if (!exif) return;
+    const ExifByteOrder order = exif_data_get_byte_order(exif.get());
+    const auto entry = [&](ExifTag tag) { return exif_content_get_entry(exif->ifd[EXIF_IFD_0], tag); };
+    const auto resolution = [&](ExifTag tag) {
+        const ExifEntry* const found = entry(tag);
+        if (!found || found->format != EXIF_FORMAT_RATIONAL || found->size < 8) return 0.0;
+        const ExifRational value = exif_get_rational(found->data, order);
+        return value.denominator > 0 ? static_cast<double>(value.numerator) / value.denominator : 0.0;
+    };
+    const ExifEntry* const unit = entry(EXIF_TAG_RESOLUTION_UNIT);
+    const bool by_cm =
+        unit && unit->format == EXIF_FORMAT_SHORT && unit->size >= 2 && exif_get_short(unit->data, order) == 3;
+    const double to_dpi = by_cm ? mm_per_inch / 10 : 1;
+    const double x = resolution(EXIF_TAG_X_RESOLUTION) * to_dpi, y = resolution(EXIF_TAG_Y_RESOLUTION) * to_dpi;
+    constexpr double unknown = 72;
+    if (x == unknown && y == unknown) return;
+    picture.x_dpi = whole_dpi(x);
+    picture.y_dpi = whole_dpi(y);
 }
 
 }
@@ -194,11 +271,10 @@ bool is_whole_jpeg(std::string_view bytes) {
     return read_jpeg_header(state, bytes) && runs_through_jpeg(state);
 }
 
-std::optional<DecodedPicture> decode_jpeg(const std::string& bytes) {
+std::optional<DecodedPicture> decode_jpeg(const std::string& bytes, JpegColours colours) {
     JpegState state;
-    if (!read_jpeg_header(state, bytes) || four_colours(state) || !read_jpeg_rows(state)) return std::nullopt;
+    if (!read_jpeg_header(state, bytes) || four_colours(state)) return std::nullopt;
     DecodedPicture out;
-    out.raster = {state.pixels, out.raster.dpi, state.pixels.channels() == 3 ? Ink::Colour : Ink::Grey};
     const double unit = state.jpeg.density_unit == 1   ? 1
                         : state.jpeg.density_unit == 2 ? mm_per_inch / 10
                                                        : 0; // JFIF 1.02, APP0
@@ -206,6 +282,12 @@ std::optional<DecodedPicture> decode_jpeg(const std::string& bytes) {
         out.x_dpi = state.jpeg.X_density * unit;
         out.y_dpi = state.jpeg.Y_density * unit;
     }
+    // libjpeg gives the markers back once it has decoded the last row.
+    if (out.x_dpi <= 1) take_exif_resolution(out, state);
+    const std::string profile = colours == JpegColours::AsItsProfileSays ? profile_of(state) : std::string();
+    if (!read_jpeg_rows(state)) return std::nullopt;
+    out.raster = {state.pixels, out.raster.dpi, state.pixels.channels() == 3 ? Ink::Colour : Ink::Grey};
+    to_srgb(out.raster.pixels, profile);
     return out;
 }
 

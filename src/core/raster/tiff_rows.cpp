@@ -255,13 +255,23 @@ bool is_whole_tiff_page(const std::filesystem::path& path, int index) {
     return complaints == 0;
 }
 
-std::optional<TiffPageSize> tiff_page_size(const std::filesystem::path& path, int index) {
+std::optional<TiffPageSays> tiff_page_says(const std::filesystem::path& path, int index) {
     const TiffPtr file{TIFFOpen(path.c_str(), "r")};
     uint32_t width = 0, height = 0;
     if (!file || !TIFFSetDirectory(file.get(), static_cast<uint16_t>(index))) return std::nullopt;
     TIFFGetField(file.get(), TIFFTAG_IMAGEWIDTH, &width);
     TIFFGetField(file.get(), TIFFTAG_IMAGELENGTH, &height);
-    return TiffPageSize{static_cast<double>(width), static_cast<double>(height)};
+    TiffPageSays says{static_cast<double>(width), static_cast<double>(height)};
+    uint32_t size = 0;
+    const void* profile = nullptr;
+    if (TIFFGetField(file.get(), TIFFTAG_ICCPROFILE, &size, &profile) && profile)
+        says.profile.assign(static_cast<const char*>(profile), size);
+    uint16_t photometric = PHOTOMETRIC_MINISBLACK, bits = 1;
+    TIFFGetField(file.get(), TIFFTAG_PHOTOMETRIC, &photometric);
+    TIFFGetFieldDefaulted(file.get(), TIFFTAG_BITSPERSAMPLE, &bits);
+    says.is_white_zero = photometric == PHOTOMETRIC_MINISWHITE;
+    says.bits = bits;
+    return says;
 }
 
 namespace {

@@ -63,9 +63,13 @@ TiffPages tiff_pages(const std::filesystem::path& file);
 // Whether all of a page's data lie in the file and, where they are compressed, decode without a fault.
 bool is_whole_tiff_page(const std::filesystem::path& file, int index);
 
-struct TiffPageSize {
-    double width = 0, height = 0;
+struct TiffPageSays {
+    double width = 0, height = 0; // px
+    std::string profile;          // ICC; empty: none
+    bool is_white_zero = false;   // PhotometricInterpretation 0 (TIFF 6.0)
+    int bits = 1;                 // of a sample
 };
-std::optional<TiffPageSize> tiff_page_size(const std::filesystem::path& file, int index);
+// What a page says of itself; nullopt if there is no such page.
+std::optional<TiffPageSays> tiff_page_says(const std::filesystem::path& file, int index);
 
 }

@@ -1,4 +1,5 @@
-// Pages of PDFs that were drawn and not scanned keep their drawing beside their original in the store; it goes with it.
+// What pages of PDFs bring along for a PDF that is made of them, kept beside their original in the store; it goes with
+// it: the drawing of a page that was drawn and not scanned, the pictures of a scan with their bytes as they came.
 #pragma once
 
 #include "core/tray/tray.h"
@@ -13,5 +14,11 @@ Result<void> keep_drawing(const std::filesystem::path& store_folder, const Origi
 // Empty where it has none, or where anything was changed on the page: then a picture of it goes into files. That an
 // automatic ink took colours away from a page without any is no change.
 std::string drawing_of(const std::filesystem::path& store_folder, const Page& page, bool ink_is_automatic);
+
+// Likewise of a scan, PageFile::pictures().
+Result<void> keep_pictures(const std::filesystem::path& store_folder, const Original& original, const std::string& pdf);
+
+// Empty where it has none, or where the page's dots are to be any others than the original's.
+std::string pictures_of(const std::filesystem::path& store_folder, const Page& page);
 
 }

@@ -45,11 +45,13 @@ std::vector<bool> goes_by_rule(std::span<const KeptDocument> kept, const Keeping
 std::uint64_t TrayStore::bytes_of(const Document& document) const {
     std::uint64_t bytes = 0;
     for (const std::string& file : originals_in(document)) {
-        for (const char* copy : {"", ".by4", ".by16", ".drawing"}) {
+        const auto add = [&](const std::string& name) {
             std::error_code none;
-            const auto size = fs::file_size(folder_ / (file + copy), none);
+            const auto size = fs::file_size(folder_ / name, none);
             if (!none) bytes += size;
-        }
+        };
+        add(file);
+        for (const char* each : beside_original) add(file + each);
     }
     return bytes;
 }

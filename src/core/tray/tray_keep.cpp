@@ -250,9 +250,8 @@ Result<void> TrayStore::keep(const Tray& tray, const TrayHistory* history) {
 }
 
 void TrayStore::remove_file_of(const std::string& original) {
-    bool gone = true;
-    for (const char* copy : {"", ".by4", ".by16", ".drawing"})
-        gone = steps_->remove(folder_ / (original + copy)) == 0 && gone;
+    bool gone = steps_->remove(folder_ / original) == 0;
+    for (const char* each : beside_original) gone = steps_->remove(folder_ / (original + each)) == 0 && gone;
     if (gone) removed_.push_back(original);
 }
 

@@ -347,7 +347,7 @@ Result<LoadedTray> TrayStore::load() {
         if (!name.ends_with(growing_suffix)) continue; // a page that nobody was told is there
         steps_->remove(folder_ / name);
         const std::string original = name.substr(0, name.size() - std::string_view(growing_suffix).size());
-        for (const char* copy : {".by4", ".by16", ".drawing"}) steps_->remove(folder_ / (original + copy));
+        for (const char* each : beside_original) steps_->remove(folder_ / (original + each));
     }
     Reading reading(*this);
     reading.read_rows();

@@ -14,6 +14,7 @@
 #include "core/saving/file_steps.h"
 #include "core/tray/tray.h"
 
+#include <array>
 #include <chrono>
 #include <cstdint>
 #include <filesystem>
@@ -65,6 +66,9 @@ struct KeepingRule {
 // Whether each goes by the rule, in the order given: the one that left first stands first.
 std::vector<bool> goes_by_rule(std::span<const KeptDocument> kept, const KeepingRule& rule,
                                std::chrono::sys_seconds now);
+
+// Behind an original's name: all files that belong to it and go with it.
+inline constexpr std::array<const char*, 4> beside_original{".by4", ".by16", ".drawing", ".pictures"};
 
 class TrayStore {
   public:
