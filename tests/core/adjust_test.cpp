@@ -13,6 +13,7 @@
 
 #include <opencv2/imgproc.hpp>
 
+#include <functional>
 #include <numbers>
 #include <random>
 
@@ -200,6 +201,101 @@ TEST(Adjust, APartOnScreenIsThatPartOfTheWholePage) {
         cv::Mat off;
         cv::absdiff(seen.pixels, whole.pixels(part), off);
         EXPECT_LE(cv::mean(off)[0], recipe.ink == Ink::Black ? 0.6 : 0.3) << to_json(recipe).dump();
+    }
+}
+
+// Each correction is measured on what those before it leave: all at once give what one after the other gives. On a page
+// with a lamp's uneven light, a gutter's shadow, two punch holes and a pencil note.
+Raster tired_page(bool colour) {
+    Raster page{cv::Mat(1100, 780, CV_8UC3, cv::Scalar(222, 232, 236)), 100, Ink::Colour};
+    for (int line = 0; line < 26; ++line)
+        cv::putText(page.pixels, "The gate at Cobble Reach is shut", {130, 200 + 30 * line}, cv::FONT_HERSHEY_SIMPLEX,
+                    0.7, {60, 50, 45}, 2, cv::LINE_AA);
+    cv::putText(page.pixels, "ask Wren", {180, 120}, cv::FONT_HERSHEY_SCRIPT_SIMPLEX, 1.4, {176, 180, 182}, 2,
+                cv::LINE_AA);
+    for (const int y : {390, 705})
+        cv::circle(page.pixels, {47, y}, 12, cv::Scalar(70, 70, 70), cv::FILLED, cv::LINE_AA);
+    for (int y = 0; y < page.height_px(); ++y)
+        for (int x = 0; x < page.width_px(); ++x) {
+            const double lamp = 1 - 0.4 * x / page.width_px() * y / page.height_px();
+            const double gutter = x > 740 ? 1 - 0.45 * (x - 740) / 40.0 : 1;
+            cv::Vec3b& dot = page.pixels.at<cv::Vec3b>(y, x);
+            for (int c = 0; c < 3; ++c) dot[c] = cv::saturate_cast<uchar>(dot[c] * lamp * gutter);
+        }
+    return colour ? page : with_ink(page, Ink::Grey);
+}
+
+TEST(Adjust, CorrectionsAtOnceAreAsOneAfterTheOther) {
+    using Set = std::function<void(Adjust&)>;
+    const Set even = [](Adjust&a) { a.even_light = 1; }, shadow = [](Adjust&a) { a.edge_shadow = 1; },
+              holes = [](Adjust&a) { a.punch_holes = 1; }, white = [](Adjust&a) { a.paper_white = 60; },
+              drop = [](Adjust&a) {
+                  a.drop_colour = PickedColour{40, 90, 150}, a.drop_reach = 50;
+              };
+    for (const bool colour : {false, true}) {
+        const Raster page = tired_page(colour);
+        for (const std::vector<Set>& order : {std::vector<Set>{even, white},
+                                              {even, shadow},
+                                              {even, shadow, holes},
+                                              {even, holes, white},
+                                              {shadow, holes, white},
+                                              {even, shadow, holes, drop, white}}) {
+            Recipe at_once;
+            Raster in_turn = page;
+            for (const Set& set : order) {
+                set(at_once.adjust);
+                Recipe alone;
+                set(alone.adjust);
+                in_turn = develop(in_turn, alone);
+            }
+            const Raster together = develop(page, at_once);
+            cv::Mat off;
+            cv::absdiff(together.pixels, in_turn.pixels, off);
+            EXPECT_LE(cv::mean(off.reshape(1))[0], 1.0) << order.size() << colour;
+            const auto pencil = [](const Raster& of) {
+                double darkest = 255;
+                cv::minMaxLoc(grey_pixels(of)(cv::Rect(180, 90, 200, 40)), &darkest);
+                return darkest;
+            };
+            EXPECT_NEAR(pencil(together), pencil(in_turn), 6) << order.size() << colour;
+            EXPECT_LT(pencil(together), 235) << "the note is still there";
+            EXPECT_LE(cv::norm(together.pixels(cv::Rect(35, 378, 24, 24)), in_turn.pixels(cv::Rect(35, 378, 24, 24)),
+                               cv::NORM_INF),
+                      12)
+                << order.size() << colour;
+        }
+    }
+}
+
+// A hole is filled with the paper that is around it, evenly from one side to the other, also where light falls off.
+TEST(Adjust, AFilledHoleIsNoDiscInTheLightAroundIt) {
+    Raster page{cv::Mat(600, 500, CV_8UC1), 100, Ink::Grey};
+    for (int y = 0; y < page.height_px(); ++y)
+        for (int x = 0; x < page.width_px(); ++x)
+            page.pixels.at<uchar>(y, x) = cv::saturate_cast<uchar>(170 + x * 0.12 + y * 0.03);
+    const cv::Mat clean = page.pixels.clone();
+    for (const int y : {140, 455}) cv::circle(page.pixels, {47, y}, 12, cv::Scalar(40), cv::FILLED, cv::LINE_AA);
+    Recipe recipe;
+    recipe.adjust.punch_holes = 1;
+    EXPECT_LE(cv::norm(develop(page, recipe).pixels, clean, cv::NORM_INF), 3);
+}
+
+// A rule that a speck lies on goes on straight through where it was taken out.
+TEST(Adjust, WhereDustIsTakenOutEdgesGoOn) {
+    Raster photo{cv::Mat(300, 300, CV_8UC1, cv::Scalar(90)), 300, Ink::Grey};
+    photo.pixels.colRange(150, 300).setTo(180); // an edge between two areas
+    cv::GaussianBlur(photo.pixels, photo.pixels, {0, 0}, 1);
+    const cv::Mat clean = photo.pixels.clone();
+    for (const int y : {60, 150, 240}) cv::circle(photo.pixels, {150, y}, 2, cv::Scalar(250), cv::FILLED, cv::LINE_AA);
+    Recipe recipe;
+    recipe.adjust.dust_mm = 0.5;
+    const cv::Mat out = develop(photo, recipe).pixels;
+    for (const int y : {60, 150, 240}) {
+        EXPECT_NEAR(out.at<uchar>(y, 145), 90, 12) << y;
+        EXPECT_NEAR(out.at<uchar>(y, 155), 180, 12) << y;
+        cv::Mat off;
+        cv::absdiff(out(cv::Rect(140, y - 5, 20, 10)), clean(cv::Rect(140, y - 5, 20, 10)), off);
+        EXPECT_LT(cv::mean(off)[0], 6) << y;
     }
 }
 

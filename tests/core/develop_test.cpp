@@ -1,5 +1,6 @@
 #include "core/developing/develop.h"
 
+#include "core/seeing/frame.h"
 #include "support/support.h"
 
 #include <opencv2/imgproc.hpp>
@@ -85,6 +86,39 @@ TEST(Develop, StraightenedBlackPagesStayBlackAndWhiteAndCornersArePaper) {
                                   {0, std::nullopt, 4, std::nullopt});
     EXPECT_NEAR(tinted.pixels.at<cv::Vec3b>(0, 0)[0], 200, 3);
     EXPECT_NEAR(tinted.pixels.at<cv::Vec3b>(0, 0)[2], 240, 3);
+}
+
+// A slip of 230 x 40 mm that lies at 40 degrees across an A4 glass: its upright frame is wider than the glass. Each
+// corner mark of the slip is where it belongs, and nothing is cut off.
+TEST(Develop, ATiltedCropMayReachBeyondThePicture) {
+    constexpr double dpi = 100;
+    const SizeMm slip{230, 40};
+    for (const double tilt : {40.0, -40.0, 50.0}) {
+        Raster original{cv::Mat(cvRound(mm_to_px(297, dpi)), cvRound(mm_to_px(210, dpi)), CV_8UC1, cv::Scalar(200)),
+                        dpi, Ink::Grey};
+        const double angle = tilt * CV_PI / 180, c = std::cos(angle), s = std::sin(angle);
+        const auto on_glass = [&](double x, double y) { // of the slip, mm from its middle
+            return cv::Point(cvRound(mm_to_px(105 + c * x - s * y, dpi)), cvRound(mm_to_px(148 + s * x + c * y, dpi)));
+        };
+        for (const double x : {-110.0, 0.0, 110.0})
+            for (const double y : {-15.0, 15.0})
+                cv::circle(original.pixels, on_glass(x, y), 6, cv::Scalar(0), cv::FILLED);
+        Recipe recipe = frame_recipe({105, 148, slip.width, slip.height, tilt}, original.size_mm());
+        const Raster out = develop(original, recipe);
+        const bool across = out.height_px() > out.width_px(); // 50 degrees: nearer to lying on its side
+        EXPECT_NEAR(out.size_mm().width, across ? slip.height : slip.width, 0.3) << tilt;
+        EXPECT_NEAR(out.size_mm().height, across ? slip.width : slip.height, 0.3) << tilt;
+        for (const double x : {-110.0, 0.0, 110.0})
+            for (const double y : {-15.0, 15.0}) {
+                const bool seen =
+                    on_glass(x, y).inside(cv::Rect(10, 10, original.width_px() - 20, original.height_px() - 20));
+                const double px = across ? out.size_mm().width / 2 + y : out.size_mm().width / 2 + x,
+                             py = across ? out.size_mm().height / 2 - x : out.size_mm().height / 2 + y;
+                const int dot = out.pixels.at<uchar>(cvRound(mm_to_px(py, dpi)), cvRound(mm_to_px(px, dpi)));
+                EXPECT_EQ(dot < 60, seen) << tilt << " " << x << " " << y << " " << dot;
+            }
+        EXPECT_EQ(out.pixels.at<uchar>(2, 2), 200) << "what lies outside is paper";
+    }
 }
 
 TEST(Recipe, FourQuarterTurnsAreNoneAndTheCropStaysOnTheSamePaper) {

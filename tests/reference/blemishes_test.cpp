@@ -9,6 +9,8 @@
 #include <fmt/format.h>
 #include <opencv2/imgproc.hpp>
 
+#include <random>
+
 namespace yelvin::test {
 namespace {
 
@@ -40,6 +42,57 @@ TEST(Blemishes, ThePunchedMinutesHaveAllTheirs) {
     recipe = {};
     recipe.adjust.fading = 100;
     EXPECT_GT(notice(develop(page, recipe)).blemishes.contrast_percent, 60);
+}
+
+// A letter with a shadow or a printed bar along its left edge, both generated: depth, darkness, course and blur vary.
+// The thresholds in measure.cpp were set by seeds 1 to 20.
+enum class EdgeShape { Straight, Round, Steep };
+Raster with_shadow(const Raster& page, std::mt19937& random) {
+    const auto between = [&](double a, double b) { return std::uniform_real_distribution(a, b)(random); };
+    const double depth = between(3, 14), darkest = between(0.35, 0.8), lean = between(-1, 1);
+    const auto shape = static_cast<EdgeShape>(random() % 3);
+    Raster out{page.pixels.clone(), page.dpi, page.ink};
+    for (int y = 0; y < out.height_px(); ++y)
+        for (int x = 0; x < mm_to_px(16, out.dpi); ++x) {
+            const double t = px_to_mm(x, out.dpi) / (depth + lean * y / out.height_px());
+            if (t >= 1) break;
+            const double left = shape == EdgeShape::Straight ? 1 - t
+                                : shape == EdgeShape::Round  ? (1 + std::cos(CV_PI * t)) / 2
+                                                             : (1 - t) * (1 - t);
+            cv::Vec3b& dot = out.pixels.at<cv::Vec3b>(y, x);
+            for (int c = 0; c < 3; ++c) dot[c] = cv::saturate_cast<uchar>(dot[c] * (1 - (1 - darkest) * left));
+        }
+    return out;
+}
+Raster with_bar(const Raster& page, std::mt19937& random) {
+    const auto between = [&](double a, double b) { return std::uniform_real_distribution(a, b)(random); };
+    const cv::Scalar colours[] = {{96, 45, 20},  {40, 40, 40},   {120, 120, 120},
+                                  {50, 45, 180}, {170, 140, 60}, {60, 110, 40}};
+    Raster out{page.pixels.clone(), page.dpi, page.ink};
+    const int width = static_cast<int>(mm_to_px(between(2, 13), out.dpi));
+    cv::rectangle(out.pixels, cv::Rect(0, 0, width, out.height_px()), colours[random() % 6], cv::FILLED);
+    if (random() % 2 == 0)
+        for (int y = 40; y < out.height_px(); y += 60)
+            cv::putText(out.pixels, "RB", {3, y}, cv::FONT_HERSHEY_SIMPLEX, 0.8, cv::Scalar::all(250), 2, cv::LINE_AA);
+    const double sigma = mm_to_px(between(0.05, 0.15), out.dpi);
+    cv::Mat strip = out.pixels.colRange(0, width + 20);
+    cv::GaussianBlur(strip, strip, {0, 0}, sigma);
+    return out;
+}
+
+TEST(Blemishes, AShadowIsToldFromAPrintedBar) {
+    const Raster letters[] = {scan("lease-1", 0.3, 150, Ink::Colour), scan("invoice", 0, 150, Ink::Colour)};
+    int shadows = 0, bars = 0, count = 0;
+    for (unsigned seed = 101; seed <= 120; ++seed) {
+        std::mt19937 random(seed);
+        for (int i = 0; i < 5; ++i, ++count) {
+            const Raster& page = letters[random() % 2];
+            shadows += !edge_shadows(with_shadow(page, random))[0].empty();
+            bars += !edge_shadows(with_bar(page, random))[0].empty();
+        }
+    }
+    EXPECT_GE(shadows, count * 97 / 100) << "shadows that are seen";
+    EXPECT_EQ(bars, 0) << "bars that are taken for shadows";
 }
 
 TEST(Blemishes, CleanPapersHaveNone) {

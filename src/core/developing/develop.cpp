@@ -6,6 +6,8 @@
 
 #include <opencv2/imgproc.hpp>
 
+#include <algorithm>
+
 namespace yelvin {
 
 namespace {
@@ -31,6 +33,22 @@ cv::Mat quarter_turned(const cv::Mat& pixels, int turn_degrees) {
     return out;
 }
 
+// Gives what lies around `inside` the nearest of its dots, in place.
+void fill_rim(cv::Mat& pixels, const cv::Rect& inside) {
+    const size_t dot = pixels.elemSize();
+    for (int y = inside.y; y < inside.br().y; ++y) {
+        uchar* const row = pixels.ptr(y);
+        const uchar *const first = row + static_cast<size_t>(inside.x) * dot, *const last =
+                                                                                  row + static_cast<size_t>(
+                                                                                            inside.br().x - 1) *
+                                                                                            dot;
+        for (int x = 0; x < inside.x; ++x) std::copy_n(first, dot, row + static_cast<size_t>(x) * dot);
+        for (int x = inside.br().x; x < pixels.cols; ++x) std::copy_n(last, dot, row + static_cast<size_t>(x) * dot);
+    }
+    for (int y = 0; y < inside.y; ++y) pixels.row(inside.y).copyTo(pixels.row(y));
+    for (int y = inside.br().y; y < pixels.rows; ++y) pixels.row(inside.br().y - 1).copyTo(pixels.row(y));
+}
+
 bool copies(const Recipe& recipe) { return recipe.tilt_degrees == 0 && !recipe.flatten; }
 
 // The page as it lies, its pixels untouched or resampled once. May share the original's pixels.
@@ -53,11 +71,8 @@ Raster laid(const Raster& original, const Recipe& recipe) {
     }
     if (const int rim = static_cast<int>(std::lround(mm_to_px(recipe.rim_mm, page.dpi)));
         rim > 0 && 4 * rim < std::min(page.width_px(), page.height_px())) {
-        const cv::Mat inside =
-            page.pixels(cv::Rect(rim, rim, page.width_px() - 2 * rim, page.height_px() - 2 * rim)).clone();
-        cv::Mat filled; // its own pixels: those of the page may be the original's
-        cv::copyMakeBorder(inside, filled, rim, rim, rim, rim, cv::BORDER_REPLICATE);
-        page.pixels = filled;
+        if (page.pixels.u == original.pixels.u) page.pixels = page.pixels.clone(); // never the original's
+        fill_rim(page.pixels, {rim, rim, page.width_px() - 2 * rim, page.height_px() - 2 * rim});
     }
     return page;
 }
@@ -133,6 +148,10 @@ Recipe measured_by(const Recipe& recipe) {
     out.adjust.even_light = a.even_light > 0 ? 1 : 0;
     out.adjust.edge_shadow = a.edge_shadow > 0 ? 1 : 0;
     out.adjust.punch_holes = a.punch_holes > 0 ? 1 : 0;
+    if (a.drop_colour && a.drop_reach > 0) {
+        out.adjust.drop_colour = a.drop_colour;
+        out.adjust.drop_reach = a.drop_reach;
+    }
     return out;
 }
 
@@ -212,9 +231,7 @@ void replicate_rim(cv::Mat& pixels, const PartPlan& plan, int rim) {
               right = std::max(0, seen.br().x - (plan.page.width - rim)),
               bottom = std::max(0, seen.br().y - (plan.page.height - rim));
     const cv::Rect inside(left, top, seen.width - left - right, seen.height - top - bottom);
-    if (inside.width <= 0 || inside.height <= 0) return;
-    const cv::Mat kept = pixels(inside).clone();
-    cv::copyMakeBorder(kept, pixels, top, bottom, left, right, cv::BORDER_REPLICATE);
+    if (inside.width > 0 && inside.height > 0) fill_rim(pixels, inside);
 }
 
 }
@@ -242,9 +259,9 @@ Raster develop_part(const Raster& level, const PartWanted& wanted, const Recipe&
     const PartPlan plan = plan_of(wanted, recipe);
     Raster out{{}, dpi, level.ink};
     if (plan.part.empty()) return out;
-    const bool all = wanted.level_scale == 0;
-    const double by_x = all ? static_cast<double>(level.width_px()) / wanted.original.width : wanted.level_scale,
-                 by_y = all ? static_cast<double>(level.height_px()) / wanted.original.height : wanted.level_scale;
+    const bool all = wanted.level_scale.x == 0;
+    const double by_x = all ? static_cast<double>(level.width_px()) / wanted.original.width : wanted.level_scale.x,
+                 by_y = all ? static_cast<double>(level.height_px()) / wanted.original.height : wanted.level_scale.y;
     const cv::Matx33d map = cv::Matx33d(1, 0, -wanted.level_origin.x, 0, 1, -wanted.level_origin.y, 0, 0, 1) *
                             scale_map(by_x, by_y) * plan.to_original;
     out.pixels.create(plan.seen.size(), level.pixels.type());

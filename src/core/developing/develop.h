@@ -32,9 +32,11 @@ struct PartWanted {
     double dpi = 300;
     double scale = 1;
     cv::Rect part;
-    // Where `level` is a part of a copy: dots of it for one of the original, and what of it comes first.
-    double level_scale = 0; // 0: `level` is all of it
-    cv::Point level_origin;
+    // Dots of the copy that `level` is taken from for one of the original, across and down; 0: `level` is a copy of all
+    // of the original. A copy of whole blocks of dots lacks what is left over at its end, so its size does not say
+    // this.
+    cv::Point2d level_scale;
+    cv::Point level_origin; // where `level` begins in that copy
 };
 // The part of the original that is needed for it, in dots of the original, a little margin with it.
 cv::Rect original_part(const PartWanted& wanted, const Recipe& recipe);

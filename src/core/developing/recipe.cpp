@@ -12,10 +12,18 @@ namespace {
 
 bool lies_across(const Recipe& recipe) { return recipe.turn_degrees % 180 != 0; }
 
-// The crop in whole pixels of the turned page, kept on it and never empty.
+// The crop in whole pixels of the turned page, never empty. An upright one is kept on the page. A tilted one may reach
+// beyond it, as a long slip that lies across the glass does: its upright frame is wider than the glass. It is turned
+// about its own middle, so cutting one side off would move all of it.
 cv::Rect crop_px(const Recipe& recipe, SizePx turned, double dpi) {
     if (!recipe.crop) return {0, 0, turned.width, turned.height};
-    const auto px = [dpi](double mm) { return static_cast<int>(std::lround(mm_to_px(mm, dpi))); };
+    const double farthest = std::hypot(turned.width, turned.height); // a recipe may come from a damaged file
+    const auto px = [&](double mm) {
+        return static_cast<int>(std::lround(std::clamp(mm_to_px(mm, dpi), -farthest, farthest)));
+    };
+    if (recipe.tilt_degrees != 0)
+        return {px(recipe.crop->x), px(recipe.crop->y), std::max(1, px(recipe.crop->width)),
+                std::max(1, px(recipe.crop->height))};
     const int x = std::clamp(px(recipe.crop->x), 0, turned.width - 1),
               y = std::clamp(px(recipe.crop->y), 0, turned.height - 1);
     return {x, y, std::clamp(px(recipe.crop->width), 1, turned.width - x),

@@ -1,8 +1,10 @@
 #include "core/developing/retouch.h"
 
+#include "core/raster/ink_pieces.h"
 #include "core/raster/srgb.h"
 
 #include <opencv2/imgproc.hpp>
+#include <opencv2/photo.hpp>
 
 #include <algorithm>
 
@@ -95,7 +97,7 @@ void lift_edge_shadows(cv::Mat& pixels, const PageMeasure& measure, const Lay& l
     };
     const std::array<int, 4> inner{depth(0) - lay.origin.x, depth(1) - lay.origin.y,
                                    lay.page.width - depth(2) - lay.origin.x, lay.page.height - depth(3) - lay.origin.y};
-    const double paper = *std::ranges::max_element(measure.paper) / 255.0;
+    const double paper = *std::ranges::max_element(measure.lit_paper) / 255.0;
     for (int y = 0; y < pixels.rows; ++y) {
         uchar* row = pixels.ptr(y);
         const bool across = y < inner[1] || y >= inner[3];
@@ -109,26 +111,49 @@ void lift_edge_shadows(cv::Mat& pixels, const PageMeasure& measure, const Lay& l
             uchar* dot = row + x * pixels.channels();
             const auto gain = static_cast<float>(light_of(paper) / std::max(1e-4, light_of(paper * seen)));
             for (int c = 0; c < pixels.channels(); ++c)
-                dot[c] = seen < hopeless ? cv::saturate_cast<uchar>(measure.paper[static_cast<size_t>(c)])
+                dot[c] = seen < hopeless ? cv::saturate_cast<uchar>(measure.lit_paper[static_cast<size_t>(c)])
                                          : lit(dot[c], gain);
         }
     }
 }
 
+namespace {
+
+// Within a circle, the smoothest surface that has given levels on it (Poisson's integral formula, e.g. Ahlfors, Complex
+// Analysis, 4.6.3): `share` of the radius from the middle, at `angle`.
+cv::Vec3d within_ring(const PunchHole& hole, double share, double angle) {
+    cv::Vec3d sum;
+    double weights = 0;
+    const double r = std::min(share, 0.97);
+    for (size_t i = 0; i < hole.around.size(); ++i) {
+        const double to = static_cast<double>(i) * 2 * CV_PI / static_cast<double>(hole.around.size());
+        const double weight = (1 - r * r) / (1 - 2 * r * std::cos(angle - to) + r * r);
+        for (int c = 0; c < 3; ++c) sum[c] += weight * hole.around.at(i)[c];
+        weights += weight;
+    }
+    return sum / weights;
+}
+
+}
+
 void fill_holes(cv::Mat& pixels, const PageMeasure& measure, const Lay& lay) {
-    for (const Spot& hole : measure.holes) {
-        const double x = mm_to_px(hole.x_mm, lay.dpi) - lay.origin.x, y = mm_to_px(hole.y_mm, lay.dpi) - lay.origin.y,
-                     radius = mm_to_px(hole.radius_mm + 0.5, lay.dpi), soft = std::max(1.0, mm_to_px(0.4, lay.dpi));
+    for (const PunchHole& hole : measure.holes) {
+        const double x = mm_to_px(hole.spot.x_mm, lay.dpi) - lay.origin.x,
+                     y = mm_to_px(hole.spot.y_mm, lay.dpi) - lay.origin.y,
+                     radius = mm_to_px(hole.spot.radius_mm + 0.5, lay.dpi),
+                     soft = std::max(1.0, mm_to_px(0.4, lay.dpi));
         const cv::Rect box = cv::Rect(cvFloor(x - radius - soft), cvFloor(y - radius - soft),
                                       cvCeil(2 * (radius + soft)) + 2, cvCeil(2 * (radius + soft)) + 2) &
                              cv::Rect(0, 0, pixels.cols, pixels.rows);
         for (int py = box.y; py < box.br().y; ++py) {
             for (int px = box.x; px < box.br().x; ++px) {
-                const double share = std::clamp((radius - std::hypot(px + 0.5 - x, py + 0.5 - y)) / soft + 1, 0.0, 1.0);
+                const double dx = px + 0.5 - x, dy = py + 0.5 - y, away = std::hypot(dx, dy);
+                const double share = std::clamp((radius - away) / soft + 1, 0.0, 1.0);
+                if (share <= 0) continue;
+                const cv::Vec3d fill = within_ring(hole, away / (radius + soft), std::atan2(dy, dx));
                 uchar* dot = pixels.ptr(py) + px * pixels.channels();
                 for (int c = 0; c < pixels.channels(); ++c)
-                    dot[c] =
-                        cv::saturate_cast<uchar>(dot[c] + share * (measure.paper[static_cast<size_t>(c)] - dot[c]));
+                    dot[c] = cv::saturate_cast<uchar>(dot[c] + share * (fill[c] - dot[c]));
             }
         }
     }
@@ -165,7 +190,7 @@ void drop_colour(cv::Mat& pixels, const PickedColour& colour, double reach_perce
                                        static_cast<double>(colour.red)};
     std::array<float, 3> scale{}, want{};
     for (size_t c = 0; c < 3; ++c) {
-        scale[c] = 1.0F / static_cast<float>(std::max(40, measure.paper[c]));
+        scale[c] = 1.0F / static_cast<float>(std::max(40, measure.lit_paper[c]));
         want[c] = static_cast<float>(std::min(1.0, picked[c] * static_cast<double>(scale[c])));
     }
     const auto tint = [](const std::array<float, 3>& v) {
@@ -195,7 +220,7 @@ void drop_colour(cv::Mat& pixels, const PickedColour& colour, double reach_perce
             const float sure =
                 std::min(1.0F, (cosine - least_cosine) / (1.001F - least_cosine) * 3) * std::min(1.0F, size / 0.06F);
             for (int c = 0; c < 3; ++c) {
-                const auto paper = static_cast<float>(measure.paper[static_cast<size_t>(c)]);
+                const auto paper = static_cast<float>(measure.lit_paper[static_cast<size_t>(c)]);
                 row[c] = cv::saturate_cast<uchar>(row[c] + sure * (seen * paper - row[c]));
             }
         }
@@ -207,6 +232,35 @@ void take_out_screen(cv::Mat& pixels, double screen_lpi, double dpi) {
     if (period < 1.2) return; // at this resolution there is nothing of it
     // A Gaussian of sigma = period / 2 leaves exp(-2 (pi / 2)^2) = 0.7 % of the screen's first frequency.
     cv::GaussianBlur(pixels, pixels, {0, 0}, period / 2, period / 2, cv::BORDER_REPLICATE);
+}
+
+namespace {
+
+// Gives the dots of the mask what lies around them, piece by piece: edges that lead to a piece go on through it (Telea,
+// Journal of Graphics Tools 9(1), 2004, by OpenCV). On even ground, where most pieces lie, its mean is the same, and
+// quicker.
+void fill_from_around(cv::Mat& pixels, const cv::Mat& mask) {
+    constexpr int reach = 3; // dots that are looked at around each
+    const cv::Rect all(0, 0, pixels.cols, pixels.rows);
+    const InkPieces ink = InkPieces::of(mask);
+    for (const InkPiece& piece : ink.pieces()) {
+        const cv::Rect box = cv::Rect(piece.box.x - 2 * reach, piece.box.y - 2 * reach, piece.box.width + 4 * reach,
+                                      piece.box.height + 4 * reach) &
+                             all;
+        cv::Mat around, filled;
+        cv::bitwise_not(mask(box), around);
+        cv::Scalar mean, spread;
+        cv::meanStdDev(pixels(box), mean, spread, around);
+        constexpr double even = 5; // levels
+        if (std::max({spread[0], spread[1], spread[2]}) < even) {
+            pixels(box).setTo(mean, mask(box));
+            continue;
+        }
+        cv::inpaint(pixels(box), mask(box), filled, reach, cv::INPAINT_TELEA);
+        filled.copyTo(pixels(box), mask(box));
+    }
+}
+
 }
 
 void remove_dust(cv::Mat& pixels, double widest_mm, double dpi) {
@@ -223,70 +277,37 @@ void remove_dust(cv::Mat& pixels, double widest_mm, double dpi) {
     cv::blur(off, grain, {8 * reach + 1, 8 * reach + 1}, {-1, -1}, cv::BORDER_REPLICATE);
     cv::Mat dust = off > grain * 3 + 18;
     cv::dilate(dust, dust, cv::Mat::ones(3, 3, CV_8U));
-    // Filled from around, inwards.
-    cv::Mat known, weight, filled, weights;
-    cv::Mat clean;
-    dust.convertTo(weight, CV_32F, -1.0 / 255, 1);
-    pixels.convertTo(known, CV_32F);
-    std::vector<cv::Mat> planes;
-    cv::split(known, planes);
-    const int around = 2 * (2 * reach + 2) + 1;
-    cv::boxFilter(weight, weights, CV_32F, {around, around}, {-1, -1}, false, cv::BORDER_REPLICATE);
-    for (cv::Mat& plane : planes) {
-        cv::multiply(plane, weight, plane);
-        cv::boxFilter(plane, plane, CV_32F, {around, around}, {-1, -1}, false, cv::BORDER_REPLICATE);
-        cv::divide(plane, cv::Mat(cv::max(weights, 1e-3)), plane);
-    }
-    cv::merge(planes, filled);
-    filled.convertTo(clean, pixels.type());
-    clean.copyTo(pixels, dust & (weights > 0.5));
+    fill_from_around(pixels, dust);
 }
 
 void remove_specks(cv::Mat& pixels, double largest_mm, double dpi) {
     const int largest = static_cast<int>(std::lround(mm_to_px(largest_mm, dpi)));
     if (largest < 1) return;
-    cv::Mat grey = pixels, smooth, dark, labels, stats, centres;
+    cv::Mat grey = pixels, smooth, dark;
     if (pixels.channels() == 3) cv::cvtColor(pixels, grey, cv::COLOR_BGR2GRAY);
     // Darker than what is around them, small, and alone: the dot of an i stands a letter's height from its letter.
     const int around = 6 * largest + 1;
     cv::blur(grey, smooth, {around, around}, {-1, -1}, cv::BORDER_REPLICATE);
     cv::subtract(smooth, grey, dark);
     cv::threshold(dark, dark, 14, 255, cv::THRESH_BINARY);
-    const int count = cv::connectedComponentsWithStats(dark, labels, stats, centres, 8, CV_32S);
-    cv::Mat large(dark.size(), CV_8UC1, cv::Scalar(0)), specks(dark.size(), CV_8UC1, cv::Scalar(0));
-    std::vector<uchar> small(static_cast<size_t>(count), 0);
-    for (int i = 1; i < count; ++i)
-        small[static_cast<size_t>(i)] =
-            std::max(stats.at<int>(i, cv::CC_STAT_WIDTH), stats.at<int>(i, cv::CC_STAT_HEIGHT)) <= largest + 1;
-    for (int y = 0; y < dark.rows; ++y) {
-        const int* label = labels.ptr<int>(y);
-        for (int x = 0; x < dark.cols; ++x) {
-            if (label[x] > 0) (small[static_cast<size_t>(label[x])] ? specks : large).ptr(y)[x] = 255;
-        }
-    }
+    const InkPieces ink = InkPieces::of(dark);
+    const auto is_small = [&](const InkPiece& piece) {
+        return std::max(piece.box.width, piece.box.height) <= largest + 1;
+    };
+    cv::Mat near_letters(dark.size(), CV_8UC1, cv::Scalar(0)), gone(dark.size(), CV_8UC1, cv::Scalar(0));
+    ink.set(near_letters, 255, [&](const InkPiece& piece) { return !is_small(piece); });
     const int apart = 2 * static_cast<int>(std::lround(mm_to_px(1.2, dpi))) + 1;
-    cv::dilate(large, large, cv::Mat::ones(apart, apart, CV_8U));
-    cv::Mat at_letters;
-    cv::bitwise_and(specks, large, at_letters);
-    for (int y = 0; y < dark.rows; ++y) {
-        const int* label = labels.ptr<int>(y);
-        const uchar* row = at_letters.ptr(y);
-        for (int x = 0; x < dark.cols; ++x) {
-            if (row[x]) small[static_cast<size_t>(label[x])] = 0;
-        }
+    cv::dilate(near_letters, near_letters, cv::Mat::ones(apart, apart, CV_8U));
+    std::vector<char> belongs(ink.pieces().size(), 0);
+    for (const InkPieces::Run& run : ink.runs()) {
+        const uchar* const row = near_letters.ptr(run.y);
+        if (std::any_of(row + run.from, row + run.to, [](uchar level) { return level > 0; })) belongs[run.piece] = 1;
     }
-    for (int i = 1; i < count; ++i) {
-        if (!small[static_cast<size_t>(i)]) continue;
-        const cv::Rect all(0, 0, pixels.cols, pixels.rows);
-        const cv::Rect box =
-            cv::Rect(stats.at<int>(i, cv::CC_STAT_LEFT) - 2, stats.at<int>(i, cv::CC_STAT_TOP) - 2,
-                     stats.at<int>(i, cv::CC_STAT_WIDTH) + 4, stats.at<int>(i, cv::CC_STAT_HEIGHT) + 4) &
-            all;
-        const cv::Rect ring = cv::Rect(box.x - 2, box.y - 2, box.width + 4, box.height + 4) & all;
-        cv::Mat outside(ring.size(), CV_8UC1, cv::Scalar(255));
-        outside(cv::Rect(box.tl() - ring.tl(), box.size())).setTo(0);
-        if (cv::countNonZero(outside) > 0) pixels(box).setTo(cv::mean(pixels(ring), outside));
-    }
+    for (const InkPieces::Run& run : ink.runs())
+        if (!belongs[run.piece] && is_small(ink.pieces()[run.piece]))
+            std::fill(gone.ptr(run.y) + run.from, gone.ptr(run.y) + run.to, uchar{255});
+    cv::dilate(gone, gone, cv::Mat::ones(5, 5, CV_8U)); // its soft rim too
+    fill_from_around(pixels, gone);
 }
 
 void sharpen(cv::Mat& pixels, double percent, double dpi) {
