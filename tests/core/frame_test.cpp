@@ -1,9 +1,13 @@
 // Frames on the glass: what of a picture they are, in which passes they are scanned, and what they snap to.
 #include "core/developing/develop.h"
 #include "core/seeing/frame.h"
+#include "core/seeing/regions.h"
 #include "support/support.h"
 
 #include <opencv2/imgproc.hpp>
+
+#include <algorithm>
+#include <random>
 
 namespace yelvin::test {
 namespace {
@@ -51,6 +55,23 @@ TEST(Frame, IsNeverEmptyAndItsUprightOnesStayOnTheGlass) {
     EXPECT_NEAR(across.x_mm, 20, 1e-9) << "40 mm wide as it lies";
     EXPECT_NEAR(across.y_mm, 50, 1e-9);
     EXPECT_NEAR(turned_by({0, 0, 1, 1, 170}, 20).angle_degrees, -170, 1e-9);
+}
+
+// Each of three overlaps the next one's row and the last does not overlap the first: a comparison of two at a time goes
+// round in a circle. The same items come out in the same order, in whichever they came.
+TEST(Frame, ItemsAreInRowsInWhicheverOrderTheyAreFound) {
+    std::vector<Region> items;
+    for (int i = 0; i < 24; ++i) // a staircase, each 12 mm lower and further left than the one before
+        items.push_back({200.0 - 8 * i, 20.0 + 12 * i, 7, 30, 0});
+    for (int i = 0; i < 12; ++i) items.push_back({5.0 + 16 * (i % 6), 400.0 + 3 * (i % 5) + 50 * (i / 6), 14, 30, 0});
+    const std::vector<Region> order = in_rows(items);
+    std::mt19937 random(5);
+    for (int i = 0; i < 200; ++i) {
+        std::ranges::shuffle(items, random);
+        ASSERT_EQ(in_rows(items), order) << i;
+    }
+    EXPECT_EQ(order.front(), (Region{192, 32, 7, 30, 0})) << "the second stands in the first one's row, to its left";
+    for (size_t i = order.size() - 6; i + 1 < order.size(); ++i) EXPECT_LT(order[i].x_mm, order[i + 1].x_mm);
 }
 
 TEST(GlassPasses, TakeFramesBesideEachOtherTogetherAndThoseFarApartAlone) {

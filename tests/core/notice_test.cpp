@@ -6,6 +6,8 @@
 
 #include <opencv2/imgproc.hpp>
 
+#include <random>
+
 namespace yelvin::test {
 namespace {
 
@@ -56,6 +58,74 @@ TEST(Notice, AnEdgeInAPhotographIsNoLineOfText) {
     EXPECT_TRUE(notice(framed("postcard", 2)).tilt_by_text); // one line, which most of its letters are on
 }
 
+// Gravel, leaves, water, bricks: marks of a letter's size in any number, on no lines or without strokes. The thresholds
+// of own_print.cpp were set on seeds 1 to 10.
+TEST(Notice, TexturesAreNoLetters) {
+    int photos = 0, count = 0;
+    for (unsigned seed = 101; seed <= 112; ++seed) {
+        std::mt19937 random(seed);
+        const auto between = [&](double a, double b) { return std::uniform_real_distribution(a, b)(random); };
+        cv::Mat texture(1170, 827, CV_8UC1);
+        if (seed % 3 == 0) { // bricks
+            texture.setTo(cv::Scalar(between(150, 190)));
+            const int w = static_cast<int>(between(14, 40)), h = w / 2;
+            for (int row = 0, y = 4; y + h < texture.rows; y += h + 4, ++row)
+                for (int x = row % 2 ? -w / 2 : 0; x < texture.cols; x += w + 4)
+                    cv::rectangle(texture, cv::Rect(x, y, w, h), cv::Scalar(between(60, 110)), cv::FILLED);
+        } else {
+            cv::randu(texture, 0, 256);
+            cv::GaussianBlur(texture, texture, {0, 0}, between(1.2, 4), seed % 2 ? between(1.2, 4) : 0);
+            cv::normalize(texture, texture, between(10, 60), between(170, 250), cv::NORM_MINMAX);
+        }
+        const Notices n = notice({texture, 100, Ink::Grey});
+        photos += n.kind == PageKind::Photo;
+        ++count;
+        EXPECT_EQ(n.kind, PageKind::Photo) << seed << " letters " << n.letters;
+    }
+    EXPECT_EQ(photos, count);
+}
+
+// Light print on a dark page is text, which is read and straightened by.
+TEST(Notice, WhitePrintOnABlackPageIsText) {
+    for (const char* name : {"lease-1", "minutes-punched", "invoice"}) {
+        Raster page = scan(name, 1.5, 200, Ink::Grey, {10, 10, 190, 277});
+        page.pixels = 255 - page.pixels;
+        const Notices n = notice(page);
+        EXPECT_NE(n.kind, PageKind::Photo) << name;
+        EXPECT_TRUE(n.tilt_by_text) << name;
+        EXPECT_NEAR(n.tilt_degrees.value_or(9), 1.5, 0.2) << name;
+        EXPECT_GT(n.letters, 200) << name;
+    }
+}
+
+// A poster that hangs askew in a photograph: the picture is straightened by its own edges or not at all.
+TEST(Notice, APosterInAPhotographDoesNotTurnIt) {
+    Raster poster = scan("lease-1", 0, 60, Ink::Colour);
+    for (const char* photo : {"photo-top-lock", "photo-lock-keeper", "photo-patient-heron"}) {
+        for (const double angle : {6.0, -4.0, 10.0}) {
+            const Raster print = framed(photo, 0);
+            Raster with{print.pixels.clone(), print.dpi, print.ink};
+            const double by = 0.45 * with.height_px() / poster.height_px();
+            cv::Mat turn = cv::getRotationMatrix2D(
+                cv::Point2f(static_cast<float>(poster.width_px()) / 2, static_cast<float>(poster.height_px()) / 2),
+                -angle, by);
+            turn.at<double>(0, 2) += with.width_px() / 2.0 - poster.width_px() / 2.0;
+            turn.at<double>(1, 2) += with.height_px() / 2.0 - poster.height_px() / 2.0;
+            // Large print, as posters have it: three lines.
+            Raster large = poster;
+            large.pixels = cv::Mat(poster.pixels.size(), CV_8UC3, cv::Scalar::all(238));
+            for (int line = 0; line < 6; ++line)
+                cv::putText(large.pixels, line % 2 ? "boats and barges" : "COBBLE REACH FAIR", {30, 100 + 90 * line},
+                            cv::FONT_HERSHEY_SIMPLEX, 1.4, cv::Scalar::all(30), 3, cv::LINE_AA);
+            cv::warpAffine(large.pixels, with.pixels, turn, with.pixels.size(), cv::INTER_AREA, cv::BORDER_TRANSPARENT);
+            const Notices n = notice(with);
+            EXPECT_EQ(n.kind, PageKind::Photo) << photo << angle << " letters " << n.letters;
+            EXPECT_FALSE(n.tilt_by_text) << photo << angle;
+            EXPECT_LT(std::abs(n.tilt_degrees.value_or(0)), 0.3) << photo << angle;
+        }
+    }
+}
+
 Raster paper(cv::Scalar bgr, double grain) {
     cv::Mat page(1170, 827, CV_8UC3, bgr), noise(page.size(), CV_16SC3), out;
     cv::RNG(9).fill(noise, cv::RNG::NORMAL, cv::Scalar::all(0), cv::Scalar::all(grain));
@@ -73,6 +143,61 @@ TEST(Notice, YellowedPaperAndColourNoiseAreNoColour) {
     stamped.pixels = old_page.pixels.clone();
     cv::circle(stamped.pixels, {600, 800}, 22, {60, 40, 190}, 3, cv::LINE_AA); // a small red stamp, 11 mm across
     EXPECT_EQ(notice(stamped).ink.least, Ink::Colour);
+}
+
+// Sensors and lenses lay the channels a part of a dot beside each other: edges get fringes of colour, which are none of
+// the page's. On the demo's papers whose ink is known, with each channel moved another way.
+Raster out_of_register(const Raster& page, cv::Point2d red, cv::Point2d blue) {
+    std::vector<cv::Mat> planes;
+    cv::split(page.pixels, planes);
+    for (const auto& [channel, by] : {std::pair(2, red), std::pair(0, blue)}) {
+        const cv::Matx23d map(1, 0, by.x, 0, 1, by.y);
+        cv::warpAffine(planes[static_cast<size_t>(channel)], planes[static_cast<size_t>(channel)], map,
+                       page.pixels.size(), cv::INTER_CUBIC, cv::BORDER_REPLICATE);
+    }
+    Raster out{{}, page.dpi, page.ink};
+    cv::merge(planes, out.pixels);
+    return out;
+}
+
+TEST(Notice, ChannelsOutOfRegisterAreNoColour) {
+    const std::pair<const char*, bool> papers[] = {{"lease-1", false},
+                                                   {"minutes-punched", false},
+                                                   {"invoice", false},
+                                                   {"log-sheet", false},
+                                                   {"lease-2", true},
+                                                   {"towpath-form", true},
+                                                   {"membership-card-front", true}};
+    const std::pair<cv::Point2d, cv::Point2d> shifts[] = {
+        {{1, 0}, {0, 0}}, {{0, 1}, {0, -1}}, {{0.7, 0.7}, {-0.4, 0.9}}, {{1.5, 0}, {-1.5, 0}}};
+    for (const double dpi : {200.0, 300.0}) {
+        for (const auto& [name, is_colour] : papers) {
+            Raster page = scan(name, 0.4, dpi, Ink::Colour);
+            if (!is_colour) // a bold heading: its sides lie too far apart to cancel out
+                cv::putText(page.pixels, "COBBLE REACH", {static_cast<int>(dpi), static_cast<int>(dpi)},
+                            cv::FONT_HERSHEY_SIMPLEX, dpi / 75, cv::Scalar::all(30), static_cast<int>(dpi / 16),
+                            cv::LINE_AA);
+            for (const auto& [red, blue] : shifts) {
+                if (dpi < 300 && cv::norm(red) > 1) continue; // a quarter of a millimetre
+                const InkNeed need = notice(out_of_register(page, red, blue)).ink;
+                EXPECT_EQ(need.least == Ink::Colour, is_colour)
+                    << name << " " << dpi << " " << red << blue << ": " << need.colour_mm2 << " mm2";
+            }
+        }
+    }
+}
+
+// Its paper is the tint that most of it has; the fields, which are white, are what would be lost.
+TEST(Notice, ATintedFormWithWhiteFieldsIsColour) {
+    for (const cv::Scalar& tint : {cv::Scalar(250, 228, 205), cv::Scalar(215, 240, 220), cv::Scalar(225, 215, 250)}) {
+        Raster form = paper(tint, 2);
+        EXPECT_NE(notice(form).ink.least, Ink::Colour) << "tinted all over " << tint;
+        for (int y = 200; y < 900; y += 70) {
+            cv::rectangle(form.pixels, cv::Rect(120, y, 500, 34), cv::Scalar::all(250), cv::FILLED);
+            cv::putText(form.pixels, "Boat", {30, y + 24}, cv::FONT_HERSHEY_SIMPLEX, 0.7, {40, 40, 40}, 2, cv::LINE_AA);
+        }
+        EXPECT_EQ(notice(form).ink.least, Ink::Colour) << tint << ": " << notice(form).ink.colour_mm2;
+    }
 }
 
 TEST(Notice, BlankIsBlankAndAFaintNoteIsNot) {

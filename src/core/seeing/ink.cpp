@@ -4,35 +4,110 @@
 
 #include <opencv2/imgproc.hpp>
 
+#include <algorithm>
+#include <cmath>
+#include <functional>
+#include <vector>
+
 namespace yelvin {
 
 namespace {
 
 constexpr double colour_dpi = 100;
+constexpr double least_chroma = 28; // levels between the channels
 
-// Sensors colour single dots at edges; what is at least two dots wide at 100 dpi in one strong tint is colour.
+// Square places of the picture with the most edges, at most three, apart from each other.
+std::vector<cv::Rect> richest_places(const cv::Mat& green, int side) {
+    struct Place {
+        cv::Rect at;
+        double edges = 0;
+    };
+    std::vector<Place> all;
+    for (int y = 0; y + side <= green.rows; y += side)
+        for (int x = 0; x + side <= green.cols; x += side) {
+            const cv::Rect at(x, y, side, side);
+            cv::Scalar mean, spread;
+            cv::meanStdDev(green(at), mean, spread);
+            all.push_back({at, spread[0]});
+        }
+    std::ranges::sort(all, std::greater{}, &Place::edges);
+    std::vector<cv::Rect> out;
+    constexpr size_t enough = 3;
+    constexpr double least_edges = 12; // levels: an empty place would tell the grain's shift
+    for (size_t i = 0; i < std::min(enough, all.size()); ++i)
+        if (all[i].edges >= least_edges) out.push_back(all[i].at);
+    return out;
+}
+
+// How far `channel` lies beside `green`, in dots: by phase correlation (C. Kuglin and D. Hines, 1975) at places with
+// many edges, the one in the middle of what they say. Print in a colour has its edges where green has them.
+cv::Point2d shift_against(const cv::Mat& green, const cv::Mat& channel, const std::vector<cv::Rect>& places) {
+    std::vector<double> across, down;
+    cv::Mat window, first, second;
+    for (const cv::Rect& at : places) {
+        if (window.size() != at.size()) cv::createHanningWindow(window, at.size(), CV_32F);
+        green(at).convertTo(first, CV_32F);
+        channel(at).convertTo(second, CV_32F);
+        const cv::Point2d by = cv::phaseCorrelate(first, second, window);
+        constexpr double farthest = 3; // more is no sensor's
+        if (std::hypot(by.x, by.y) > farthest) return {};
+        across.push_back(by.x);
+        down.push_back(by.y);
+    }
+    if (across.empty()) return {};
+    std::ranges::sort(across);
+    std::ranges::sort(down);
+    return {across[across.size() / 2], down[down.size() / 2]};
+}
+
+// The channels (BGR) laid on green's dots, where a sensor or lens laid them beside each other.
+std::vector<cv::Mat> laid_on_each_other(const cv::Mat& bgr) {
+    std::vector<cv::Mat> planes;
+    cv::split(bgr, planes);
+    constexpr int side = 128; // 16 mm at 200 dpi
+    const auto places = richest_places(planes[1], side);
+    for (const size_t c : {size_t{0}, size_t{2}}) {
+        const cv::Point2d shift = shift_against(planes[1], planes[c], places);
+        constexpr double hardly = 0.15; // dots
+        if (std::hypot(shift.x, shift.y) < hardly) continue;
+        const cv::Matx23d back(1, 0, shift.x, 0, 1, shift.y);
+        cv::warpAffine(planes[c], planes[c], back, planes[c].size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP,
+                       cv::BORDER_REPLICATE);
+    }
+    return planes;
+}
+
+// Colour is what keeps its tint, with its sign, averaged over 0.5 mm. Along the edges of print a sensor whose channels
+// do not lie on each other shows red on one side and green on the other, which cancel out; wide print has its sides too
+// far apart for that, so the channels are laid on each other first. Nothing is cut off at white: on tinted paper, white
+// is a colour of its own.
 double coloured_mm2(const Raster& raster) {
     if (raster.ink != Ink::Colour) return 0;
-    const Raster small = at_resolution(raster, colour_dpi);
-    std::vector<cv::Mat> planes;
-    cv::split(small.pixels, planes);
-    // Balanced so that this page's paper is neutral: yellowed paper is not a colour that has to be kept.
+    std::vector<cv::Mat> planes = laid_on_each_other(raster.pixels);
+    // Against this page's paper: that it has yellowed as a whole is not a colour that has to be kept.
     int levels[3], brightest = 1;
-    for (int i = 0; i < 3; ++i)
-        brightest = std::max(brightest, levels[i] = paper_level(planes[static_cast<size_t>(i)]));
-    for (int i = 0; i < 3; ++i)
-        planes[static_cast<size_t>(i)].convertTo(planes[static_cast<size_t>(i)], -1,
-                                                 static_cast<double>(brightest) / std::max(1, levels[i]));
-    cv::Mat high, low, chroma;
-    cv::max(planes[0], planes[1], high);
-    cv::max(high, planes[2], high);
-    cv::min(planes[0], planes[1], low);
-    cv::min(low, planes[2], low);
-    cv::subtract(high, low, chroma);
-    cv::threshold(chroma, chroma, 32, 255, cv::THRESH_BINARY);
-    cv::morphologyEx(chroma, chroma, cv::MORPH_OPEN, cv::Mat::ones(2, 2, CV_8U));
-    const double dot_mm = mm_per_inch / small.dpi;
-    return cv::countNonZero(chroma) * dot_mm * dot_mm;
+    for (size_t i = 0; i < 3; ++i) {
+        planes[i] = at_resolution({planes[i], raster.dpi, Ink::Grey}, colour_dpi).pixels;
+        brightest = std::max(brightest, levels[i] = paper_level(planes[i]));
+    }
+    for (size_t i = 0; i < 3; ++i)
+        planes[i].convertTo(planes[i], CV_16S, static_cast<double>(brightest) / std::max(1, levels[i]));
+    const double dpi = std::min(raster.dpi, colour_dpi);
+    const int window = std::max(1, static_cast<int>(std::lround(mm_to_px(0.5, dpi))));
+    const auto tint_of = [&](const cv::Mat& channel) {
+        cv::Mat tint;
+        cv::subtract(channel, planes[1], tint);
+        cv::blur(tint, tint, {window, window});
+        return tint;
+    };
+    const cv::Mat red = tint_of(planes[2]), blue = tint_of(planes[0]);
+    cv::Mat chroma, strong;
+    cv::absdiff(red, blue, chroma);
+    for (const cv::Mat& tint : {red, blue}) cv::max(chroma, cv::abs(tint), chroma);
+    strong = chroma > least_chroma;
+    cv::morphologyEx(strong, strong, cv::MORPH_OPEN, cv::Mat::ones(2, 2, CV_8U));
+    const double dot_mm = mm_per_inch / dpi;
+    return cv::countNonZero(strong) * dot_mm * dot_mm;
 }
 
 // What white would be on this page: the paper, or in a picture that fills the page, its lights.

@@ -3,6 +3,7 @@
 #include "core/raster/paper.h"
 #include "core/seeing/corners.h"
 #include "core/seeing/frame.h"
+#include "core/seeing/own_print.h"
 #include "core/seeing/red_eyes.h"
 #include "core/seeing/traces.h"
 
@@ -77,20 +78,21 @@ Notices notice(const Raster& original, Items items) {
     out.writing = traces.crisp > 0;
     out.ink = ink_need(work, marks);
     if (items == Items::Find) out.regions = find_regions(original);
-    if (const auto text = text_tilt(letters)) {
-        out.tilt_degrees = text->degrees;
+    const bool covered = out.ink.tone_percent >= 4 || out.ink.solid_percent >= 30;
+    const OwnPrint print = own_print(work, marks, letters, covered);
+    out.letters = print.letters;
+    if (print.tilt) {
+        out.tilt_degrees = print.tilt->degrees;
         out.tilt_by_text = true;
-        out.lines_across = text->across;
+        out.lines_across = print.tilt->across;
     } else if (out.regions.size() == 1) {
         const Region& item = out.regions.front();
         const SizeMm page = original.size_mm();
         const bool fills = item.w_mm > page.width - 4 && item.h_mm > page.height - 4;
         if (!fills && std::abs(item.angle_degrees) < 15) out.tilt_degrees = item.angle_degrees;
     }
-    const bool many_letters = out.letters >= 60 || (out.tilt_by_text && out.letters >= 20);
-    const bool covered = out.ink.tone_percent >= 4 || out.ink.solid_percent >= 30;
     out.blemishes = find_blemishes(work, marks, letters);
-    out.kind = !covered ? PageKind::Text : many_letters ? PageKind::Mixed : PageKind::Photo;
+    out.kind = !covered ? PageKind::Text : print.is_text ? PageKind::Mixed : PageKind::Photo;
     // Pictures have edges, lights and depths of their own; none of this is a fault there.
     if (out.kind == PageKind::Photo) out.blemishes = {};
     if (covered) {
@@ -130,6 +132,12 @@ void cut_to_paper(const Notices& notices, double disagreement, double& width, do
     rim_mm = rim;
 }
 
+RectMm kept_on(const RectMm& area, SizeMm page) {
+    const double left = std::max(0.0, area.x), top = std::max(0.0, area.y);
+    return {left, top, std::min(page.width, area.x + area.width) - left,
+            std::min(page.height, area.y + area.height) - top};
+}
+
 }
 
 Recipe recipe_from(const Notices& notices, const Raster& original, const Applied& wanted) {
@@ -161,9 +169,8 @@ Recipe recipe_from(const Notices& notices, const Raster& original, const Applied
         const SizeMm all = original.size_mm();
         const int turn = recipe.turn_degrees;
         recipe.turn_degrees = 0;
-        const double left = std::max(0.0, sheet.x_mm - width / 2), top = std::max(0.0, sheet.y_mm - height / 2);
-        recipe.crop = RectMm{left, top, std::min(all.width, sheet.x_mm + width / 2) - left,
-                             std::min(all.height, sheet.y_mm + height / 2) - top};
+        recipe.crop = RectMm{sheet.x_mm - width / 2, sheet.y_mm - height / 2, width, height};
+        if (recipe.tilt_degrees == 0) recipe.crop = kept_on(*recipe.crop, all);
         recipe = turned(recipe, turn / 90, all);
     }
     return inked(recipe);

@@ -226,11 +226,24 @@ std::vector<Region> find_regions(const Raster& raster) {
         const Raster fine = at_resolution(raster, fine_dpi);
         for (Region& region : best) region = refined(fine, lids, region, 1.0);
     }
-    std::ranges::sort(best, [](const Region& a, const Region& b) {
-        const double rows = std::min(a.h_mm, b.h_mm) / 2;
-        return std::abs(a.y_mm - b.y_mm) > rows ? a.y_mm < b.y_mm : a.x_mm < b.x_mm;
-    });
-    return best;
+    return in_rows(std::move(best));
+}
+
+std::vector<Region> in_rows(std::vector<Region> regions) {
+    std::ranges::sort(regions, {}, [](const Region& r) { return std::pair(r.y_mm, r.x_mm); });
+    std::vector<Region> out;
+    while (!regions.empty()) {
+        const Region first = regions.front();
+        const auto rest = std::ranges::stable_partition(
+            regions, [&](const Region& r) { return r.y_mm - first.y_mm <= std::min(first.h_mm, r.h_mm) / 2; });
+        const auto row_end = rest.begin();
+        std::sort(regions.begin(), row_end, [](const Region& a, const Region& b) {
+            return std::pair(a.x_mm, a.y_mm) < std::pair(b.x_mm, b.y_mm);
+        });
+        out.insert(out.end(), regions.begin(), row_end);
+        regions.erase(regions.begin(), row_end);
+    }
+    return out;
 }
 
 Region refined_region(const Raster& raster, const Region& region, double reach_mm) {

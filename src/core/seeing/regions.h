@@ -19,6 +19,11 @@ struct Region {
 // lid is to be seen around anything: the page fills the picture.
 std::vector<Region> find_regions(const Raster& raster);
 
+// Regions in reading order: row by row from the top, and from the left within a row. A row is the topmost of those that
+// are left and all whose middles lie no lower than half of the lower one's height. The same regions give the same
+// order, in whichever order they come.
+std::vector<Region> in_rows(std::vector<Region> regions);
+
 // The same item in a finer picture, its edges found anew within `reach_mm`. `region` is in mm of that picture.
 Region refined_region(const Raster& raster, const Region& region, double reach_mm = 1.5);
 
