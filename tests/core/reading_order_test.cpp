@@ -161,6 +161,32 @@ TextLine words(const std::string& text, int x, int y, int tall = 30, int gap = 1
     return out;
 }
 
+// A log sheet's lines, ragged, and a table of 1500 rows: each has to be looked at with those below it only as far as
+// columns are still possible. By all of them each time this takes hours, and the test ends by its limit.
+TEST(ReadingOrder, ThousandsOfRowsWithoutColumnsAreInOrderToo) {
+    std::vector<TextLine> ragged, table;
+    for (int i = 0; i < 6000; ++i)
+        ragged.push_back(words(i % 3 == 0   ? "gate shut"
+                               : i % 3 == 1 ? "two boats came through"
+                                            : "rain all the day",
+                               200, 100 + 50 * i));
+    for (int i = 0; i < 1500; ++i) {
+        table.push_back(words("Toll", 200, 100 + 50 * i));
+        table.push_back(words("3", 900, 100 + 50 * i));
+        table.push_back(words("4.50", 1500, 100 + 50 * i));
+    }
+    for (std::vector<TextLine>* lines : {&ragged, &table}) {
+        const auto last = static_cast<double>(lines->back().baseline_start.y);
+        const std::vector<TextLine> ordered = in_reading_order(*lines);
+        double before = 0;
+        for (const TextLine& line : ordered) {
+            EXPECT_GE(line.baseline_start.y, before);
+            before = line.baseline_start.y;
+        }
+        EXPECT_EQ(before, last);
+    }
+}
+
 TEST(Paragraphs, AreToldApartAndJoined) {
     TextLayer page{
         {words("Rules of the lower basin", 200, 200, 48), words("The keeper opens at eight in the morn-", 200, 320),

@@ -1,6 +1,7 @@
 // The parts of stitching, each by itself, on pieces whose truth is known to the digit.
 #include "core/stitch/compose.h"
 #include "core/stitch/match.h"
+#include "core/stitch/pairs.h"
 #include "core/stitch/search.h"
 
 #include <gtest/gtest.h>
@@ -169,6 +170,20 @@ TEST(Outline, TheSheetsEdgeIsKnownByTheNothingBeyondIt) {
     EXPECT_EQ(turned_sides(LeftSide, 90 * degree), UpperSide);
     EXPECT_EQ(turned_sides(LeftSide, -91 * degree), LowerSide);
     EXPECT_EQ(turned_sides(UpperSide | RightSide, 180 * degree), LowerSide | LeftSide);
+}
+
+// Threads find pairs in any order; what grows from them takes ties in theirs, so that order must not matter.
+TEST(PairsFound, AreInOneOrderWhicheverThreadWasQuicker) {
+    const cv::Mat sheet = blots({900, 700}, 11);
+    std::vector<cv::Rect> parts;
+    for (const int y : {0, 200, 400})
+        for (const int x : {0, 280, 560}) parts.emplace_back(x, y, 330, 290);
+    const Cut cut = cut_from(sheet, parts);
+    Pairs pairs(cut.looks, nullptr, {});
+    pairs.match_all([](double) {});
+    const auto pieces = [](const Candidate& each) { return std::pair(each.a, each.b); };
+    EXPECT_GE(pairs.candidates().size(), 12U) << "each with its neighbours";
+    EXPECT_TRUE(std::ranges::is_sorted(pairs.candidates(), {}, pieces));
 }
 
 TEST(Seams, RunThroughWhatIsQuietAndOwnEveryDot) {

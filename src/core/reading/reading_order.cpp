@@ -4,6 +4,7 @@
 #include "core/reading/word_order.h"
 
 #include <algorithm>
+#include <climits>
 #include <cmath>
 #include <numeric>
 #include <optional>
@@ -54,9 +55,13 @@ void mirror(Boxes& boxes) {
 bool are_cells(const Boxes& left, const Boxes& right, double tall) {
     const Boxes &fewer = left.size() < right.size() ? left : right, &more = &fewer == &left ? right : left;
     size_t beside = 0;
-    std::vector<double> words;
-    for (const Box& box : fewer)
-        beside += std::ranges::any_of(more, [&](const Box& b) { return std::abs(b.base - box.base) < 0.4 * tall; });
+    std::vector<double> words, bases;
+    for (const Box& box : more) bases.push_back(box.base);
+    std::ranges::sort(bases);
+    for (const Box& box : fewer) {
+        const auto next = std::ranges::upper_bound(bases, box.base - 0.4 * tall);
+        beside += next != bases.end() && *next < box.base + 0.4 * tall;
+    }
     for (const Boxes* side : {&left, &right})
         for (const Box& box : *side) words.push_back(static_cast<double>(box.words));
     return beside * 5 >= fewer.size() * 4 && median_of(words) < 3.5;
@@ -156,16 +161,62 @@ bool notes_put_in_order(const Cut& cut, double tall, std::vector<size_t>& order)
     return true;
 }
 
+// What lines cover of the page's width, and the gaps that they leave, as more and more lines are added.
+class Covered {
+  public:
+    void add(const cv::Rect& line) {
+        std::pair all(line.x, line.br().x);
+        std::erase_if(stretches_, [&](const std::pair<int, int>& each) {
+            const bool touches = each.first <= all.second && all.first <= each.second;
+            if (touches) all = {std::min(all.first, each.first), std::max(all.second, each.second)};
+            return touches;
+        });
+        stretches_.insert(std::ranges::upper_bound(stretches_, all), all);
+    }
+    bool has_gap(double least) const {
+        for (size_t i = 1; i < stretches_.size(); ++i)
+            if (stretches_[i].first - stretches_[i - 1].second >= least) return true;
+        return false;
+    }
+    // Whether further lines may leave one beyond what is covered; none of them ends before `first_end` or begins behind
+    // `last_begin`.
+    bool may_get_gap(double least, int first_end, int last_begin) const {
+        return has_gap(least) || last_begin - stretches_.back().second >= least ||
+               stretches_.front().first - first_end >= least;
+    }
+
+  private:
+    std::vector<std::pair<int, int>> stretches_; // from, to; from the left, apart from each other
+};
+
 void put_in_order(const Boxes& boxes, std::vector<size_t>& order) {
     const auto rows = rows_of(boxes);
     const double tall = median_height(boxes);
+    // Of a row and all below it: where the first line ends and the last one begins.
+    std::vector<int> first_end(rows.size()), last_begin(rows.size());
+    for (size_t i = rows.size(); i-- > 0;) {
+        const bool last = i + 1 == rows.size();
+        first_end[i] = last ? INT_MAX : first_end[i + 1];
+        last_begin[i] = last ? INT_MIN : last_begin[i + 1];
+        for (const Box& box : rows[i]) {
+            first_end[i] = std::min(first_end[i], box.at.br().x);
+            last_begin[i] = std::max(last_begin[i], box.at.x);
+        }
+    }
     for (size_t from = 0; from < rows.size();) {
         // As many rows as can be parted into columns together.
         size_t to = from;
         std::optional<Cut> cut;
         Boxes together = rows[from];
+        Covered covered;
+        for (const Box& box : together) covered.add(box.at);
+        const double least = 1.1 * tall;
         for (size_t end = from + 1; end < rows.size(); ++end) {
+            // Without a gap now or later there are no columns, however many rows are looked at.
+            if (!covered.may_get_gap(least, first_end[from], last_begin[from])) break;
             together.insert(together.end(), rows[end].begin(), rows[end].end());
+            for (const Box& box : rows[end]) covered.add(box.at);
+            if (!covered.has_gap(least)) continue;
             auto parted = columns_of(together, tall);
             // What reaches far into the gap between them is no line of either column.
             if (parted && (!cut || parted->gap > 0.7 * cut->gap)) cut = std::move(parted), to = end;

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <bit>
 #include <charconv>
 #include <cmath>
 #include <fstream>
@@ -31,6 +32,12 @@ size_t letters_changed(std::string_view from, std::string_view to, size_t most) 
         if (least > most) return most + 1;
     }
     return row[from.size()];
+}
+
+uint32_t letters_in(std::string_view word) {
+    uint32_t letters = 0;
+    for (const char byte : word) letters |= 1U << (static_cast<unsigned char>(byte) & 31U);
+    return letters;
 }
 
 // Leaves what stands from the heading of single words to the next one.
@@ -63,6 +70,8 @@ WordCounts::WordCounts(const std::filesystem::path& file) {
     }
     const auto word = [&](uint32_t line) { return word_of(line); };
     if (!std::ranges::is_sorted(lines_, {}, word)) std::ranges::sort(lines_, {}, word);
+    letters_.reserve(lines_.size());
+    for (const uint32_t line : lines_) letters_.push_back(letters_in(word_of(line)));
 }
 
 std::string_view WordCounts::word_of(uint32_t line) const {
@@ -95,7 +104,11 @@ std::vector<std::string> WordCounts::near(std::string_view word, size_t most) co
     };
     std::vector<Near> found;
     if (word.size() > longest) return {};
-    for (const uint32_t line : lines_) {
+    const uint32_t letters = letters_in(word);
+    for (size_t i = 0; i < lines_.size(); ++i) {
+        // A letter that is added or left out changes one kind at most, another letter two.
+        if (static_cast<size_t>(std::popcount(letters_[i] ^ letters)) > 2 * far) continue;
+        const uint32_t line = lines_[i];
         const std::string_view other = word_of(line);
         const size_t changed = letters_changed(word, other, far);
         if (changed == 0 || changed > far) continue;

@@ -27,6 +27,9 @@ class WordCounts {
   private:
     std::string text_;            // the list, a line "count word" each, by the words' bytes
     std::vector<uint32_t> lines_; // where they begin: a list of words in memory would be twice as large
+    // Of each line's word, which kinds of letters are in it (bit by byte modulo 32): words of which many differ are far
+    // apart, and need not be compared.
+    std::vector<uint32_t> letters_;
     double all_ = 0, least_ = 0;
 
     std::string_view word_of(uint32_t line) const;

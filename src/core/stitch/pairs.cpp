@@ -38,6 +38,10 @@ void Pairs::match_all(const TellShare& progress) {
             progress(static_cast<double>(++done) / static_cast<double>(pairs.size()));
         }
     });
+    // Whichever thread was quicker, what grows from the pairs is the same: ties are taken in their order.
+    const auto pieces = [](const Candidate& each) { return std::pair(each.a, each.b); };
+    std::ranges::stable_sort(candidates_, {}, pieces);
+    for (std::vector<Candidate>& misses : near_misses_) std::ranges::stable_sort(misses, {}, pieces);
 }
 
 void Pairs::search(size_t a, size_t b) {

@@ -26,6 +26,7 @@ class Pairs {
     bool was_searched(size_t a, size_t b) const { return searched_.contains({a, b}); }
     double searched_share() const; // of all pairs
 
+    // Those of match_all() by their pieces' numbers, whatever order they were found in; those of search() behind them.
     const std::vector<Candidate>& candidates() const { return candidates_; }
     // The pair that would nearly have held `piece` to one of `others`; null where there is none.
     const Candidate* near_miss(size_t piece, const std::vector<size_t>& others) const;
