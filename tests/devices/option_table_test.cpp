@@ -86,6 +86,31 @@ TEST(Options, AreasInDotsAreSaidAtTheResolutionInForce) {
     EXPECT_TRUE(meaning.area_in_px);
 }
 
+// A backend changes the range of the area with the source: Legal sheets (216 x 356 mm) from the feeder of a scanner
+// with an A4 glass.
+TEST(Options, EachSourceHasItsOwnLargestArea) {
+    const auto with = [](double height) {
+        return std::vector{words("source", {"Flatbed", "ADF", "ADF Duplex"}), range("br-x", 0, 216, 1),
+                           range("br-y", 0, height, 1)};
+    };
+    Meaning meaning = meaning_of(with(297));
+    EXPECT_EQ(meaning.can.feeder.height, 297) << "all that one table says";
+    std::vector<std::string> asked;
+    ask_areas(meaning, [&](const std::string& source) {
+        asked.push_back(source);
+        return with(source == "Flatbed" ? 297 : source == "ADF" ? 356 : 300);
+    });
+    EXPECT_EQ(asked.size(), 3U) << "each once";
+    EXPECT_EQ(meaning.can.glass.height, 297);
+    EXPECT_EQ(meaning.can.feeder.height, 356);
+    const ScanRequest legal{Source::FeederFront, {0, 0, 216, 356}, 300, Ink::Grey};
+    EXPECT_EQ(fitted(legal, meaning.can).area.height, 356);
+    EXPECT_EQ(fitted({Source::Glass, {0, 0, 216, 356}}, meaning.can).area.height, 297);
+    // A device that does not answer keeps what it said first.
+    ask_areas(meaning, [](const std::string&) { return std::vector<Option>{}; });
+    EXPECT_EQ(meaning.can.feeder.height, 356);
+}
+
 TEST(Options, ButtonsAreSensorsThatCannotBeSet) {
     Option button{1, "scan", "Scan button"};
     button.type = Type::Flag;

@@ -255,4 +255,16 @@ Meaning meaning_of(const std::vector<Option>& table) {
     return out;
 }
 
+void ask_areas(Meaning& meaning, const std::function<std::vector<Option>(const std::string& source)>& table_with) {
+    if (meaning.source_option.empty() || meaning.sources.size() < 2) return;
+    SizeMm glass, feeder;
+    for (const auto& [source, word] : meaning.sources) {
+        const SizeMm size = read_area(table_with(word), meaning);
+        SizeMm& largest = source == Source::Glass ? glass : feeder;
+        largest = {std::max(largest.width, size.width), std::max(largest.height, size.height)};
+    }
+    if (glass.width > 0 && glass.height > 0) meaning.can.glass = glass;
+    if (feeder.width > 0 && feeder.height > 0) meaning.can.feeder = feeder;
+}
+
 }

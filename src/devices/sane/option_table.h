@@ -5,6 +5,7 @@
 
 #include "core/scanner/scanner.h"
 
+#include <functional>
 #include <optional>
 #include <string>
 #include <vector>
@@ -54,6 +55,11 @@ struct Meaning {
 const Option* find(const std::vector<Option>& table, std::string_view name);
 
 Meaning meaning_of(const std::vector<Option>& table);
+
+// Asks for the largest area of each source, since a feeder may take longer sheets than the glass is: `table_with`
+// chooses the source by its word and returns the options as they are then, or none where that failed. Sources whose
+// options name no area keep the one they have. Asks nothing where there is but one source.
+void ask_areas(Meaning& meaning, const std::function<std::vector<Option>(const std::string& source)>& table_with);
 
 // What "source" words mean: nothing for those that are not one of ours (transparency units, backs alone).
 std::optional<Source> source_of(const std::string& word);

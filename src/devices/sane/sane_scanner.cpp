@@ -69,7 +69,14 @@ Result<void> SaneScanner::prepare() {
     }
     session = std::make_shared<sane::Session>(listing_.name);
     if (const int status = session->open(patience); status != 0) return fault(status, 0);
-    sane::Meaning meaning = sane::meaning_of(session->options(patience));
+    const std::vector<Option> table = session->options(patience);
+    sane::Meaning meaning = sane::meaning_of(table);
+    sane::ask_areas(meaning, [&](const std::string& source) {
+        return session->set(meaning.source_option, source, patience) == 0 ? session->options(patience)
+                                                                          : std::vector<Option>{};
+    });
+    if (const Option* source = sane::find(table, meaning.source_option); source && meaning.sources.size() > 1)
+        session->set(source->name, source->value, patience); // as the device had it
     const std::scoped_lock lock(mutex_);
     session_ = std::move(session);
     meaning_ = std::move(meaning);
