@@ -11,6 +11,8 @@
 
 #include <opencv2/imgproc.hpp>
 
+#include <random>
+
 namespace yelvin::test {
 namespace {
 
@@ -175,6 +177,85 @@ TEST_F(NoticedTest, WhatTheSentenceAsksForIsDoneToEveryPageUnasked) {
     EXPECT_EQ(adjust().red_eyes, 0) << "there are none on this page";
 }
 
+cv::Mat brought_to(const Raster& whole, double scale) {
+    cv::Mat out;
+    cv::resize(whole.pixels, out,
+               {static_cast<int>(std::lround(whole.width_px() * scale)),
+                static_cast<int>(std::lround(whole.height_px() * scale))},
+               0, 0, cv::INTER_AREA);
+    return out;
+}
+
+// Its coarse copies are grey: tones that a black page never gets do not show on them, and specks that the file loses
+// are gone there too.
+TEST(PagePicturesTest, ABlackPageLooksAsItsFileWillAtEveryScale) {
+    const TempFolder folder;
+    Raster original = scan("invoice", 1.3, 300, Ink::Black);
+    std::mt19937 random(4);
+    for (int i = 0; i < 600; ++i)
+        original.pixels.at<uchar>(static_cast<int>(random() % static_cast<unsigned>(original.height_px())),
+                                  static_cast<int>(random() % static_cast<unsigned>(original.width_px()))) = 0;
+    const Original kept = *keep_original(folder.path(), original);
+    PagePictures pictures(folder.path(), [](const Task& task) { task(); });
+    Recipe plain, corrected;
+    corrected.tilt_degrees = 1.3;
+    corrected.adjust.contrast = 60;
+    corrected.adjust.paper_white = 50;
+    corrected.adjust.specks_mm = 0.3;
+    corrected.ink = Ink::Black;
+    for (const Recipe& recipe : {plain, corrected}) {
+        const Raster whole = develop(original, recipe);
+        ASSERT_EQ(whole.ink, Ink::Black);
+        for (const double scale : {1.0, 0.7, 0.5, 0.31, 0.12}) {
+            const cv::Mat expected = brought_to(whole, scale);
+            const auto seen = pictures.picture_of({"page", kept, recipe, scale, cv::Rect({}, expected.size())});
+            ASSERT_TRUE(seen);
+            ASSERT_EQ(seen->pixels.size(), expected.size());
+            EXPECT_NEAR(cv::mean(seen->pixels)[0], cv::mean(expected)[0], 0.05) << scale;
+        }
+        const auto dots = pictures.picture_of({"page", kept, recipe, 1, {100, 100, 800, 900}});
+        EXPECT_EQ(cv::norm(dots->pixels, whole.pixels(cv::Rect(100, 100, 800, 900)), cv::NORM_INF), 0);
+    }
+}
+
+// Of a large page the coarse copies are whole blocks of dots, and what is finer comes from the disk: one place of the
+// page stays in one place whichever of them is shown, and wherever the part begins.
+TEST(PagePicturesTest, ALargePageDoesNotMoveBetweenScales) {
+    const TempFolder folder;
+    constexpr int part_px = 401; // so that all is whole at scales of so many parts
+    Raster original{noisy(15 * part_px, 4 * part_px, CV_8UC1, 8), 1200, Ink::Grey};
+    cv::GaussianBlur(original.pixels, original.pixels, {0, 0}, 9);
+    cv::normalize(original.pixels, original.pixels, 0, 255, cv::NORM_MINMAX);
+    const Original kept = *keep_original(folder.path(), original);
+    PagePictures pictures(folder.path(), [](const Task& task) { task(); });
+    for (const int parts : {24, 48, 96, 104, 180, 205, part_px}) {
+        const double scale = static_cast<double>(parts) / part_px;
+        const cv::Mat expected = brought_to(original, scale);
+        for (const int from : {0, 3, 6}) {
+            const int width = expected.cols / 4;
+            const cv::Rect part(expected.cols - width - from, expected.rows / 3 + from, width, expected.rows / 2);
+            const auto seen = pictures.picture_of({"page", kept, {}, scale, part});
+            ASSERT_TRUE(seen);
+            ASSERT_EQ(seen->pixels.size(), part.size());
+            // The least squares' shift, in each direction (B. Lucas and T. Kanade, 1981, one step).
+            cv::Mat off, across, down;
+            cv::subtract(seen->pixels, expected(part), off, cv::noArray(), CV_32F);
+            cv::Sobel(expected(part), across, CV_32F, 1, 0, 3, 1.0 / 8);
+            cv::Sobel(expected(part), down, CV_32F, 0, 1, 3, 1.0 / 8);
+            const cv::Point2d moved(off.dot(across) / across.dot(across), off.dot(down) / down.dot(down));
+            EXPECT_LT(std::hypot(moved.x, moved.y), 0.1) << scale << " " << from << moved;
+        }
+    }
+    // Panning back and forth reads nothing twice: what was looked at is there without its file.
+    for (const int top : {0, 300, 600}) ASSERT_TRUE(pictures.picture_of({"page", kept, {}, 1, {900, top, 700, 500}}));
+    std::filesystem::remove(folder / kept.file);
+    for (const int top : {550, 20, 310}) {
+        const auto seen = pictures.picture_of({"page", kept, {}, 1, {700, top, 700, 500}});
+        ASSERT_TRUE(seen) << top;
+        EXPECT_EQ(cv::norm(seen->pixels, original.pixels(cv::Rect(700, top, 700, 500)), cv::NORM_INF), 0) << top;
+    }
+}
+
 // Parts at every scale against the whole page developed and brought to that scale.
 TEST(PagePicturesTest, ShowAnyPartAtAnyScaleAsTheWholePageHasIt) {
     const TempFolder folder;
@@ -188,11 +269,7 @@ TEST(PagePicturesTest, ShowAnyPartAtAnyScaleAsTheWholePageHasIt) {
     recipe.adjust.fading = 60;
     const Raster whole = develop(original, recipe);
     for (const double scale : {1.0, 0.5, 0.31, 0.12}) {
-        cv::Mat expected;
-        cv::resize(whole.pixels, expected,
-                   {static_cast<int>(std::lround(whole.width_px() * scale)),
-                    static_cast<int>(std::lround(whole.height_px() * scale))},
-                   0, 0, cv::INTER_AREA);
+        const cv::Mat expected = brought_to(whole, scale);
         const cv::Rect part(expected.cols / 5, expected.rows / 4, expected.cols / 2, expected.rows / 3);
         const auto seen = pictures.picture_of({"page", kept, recipe, scale, part});
         ASSERT_TRUE(seen);

@@ -4,6 +4,8 @@
 
 #include <opencv2/imgproc.hpp>
 
+#include <iterator>
+
 namespace yelvin {
 
 namespace {
@@ -22,6 +24,23 @@ std::vector<Raster> halved(Raster finest) {
     }
     return levels;
 }
+}
+
+namespace {
+
+// The coarsest level that is still as fine as a picture of this width of the whole.
+const Raster& level_for(const std::vector<Raster>& levels, double width_px) {
+    size_t level = 0;
+    while (level + 1 < levels.size() && levels[level + 1].width_px() >= width_px * 0.98) ++level;
+    return levels[level];
+}
+
+// Dots of a level for one of the original, where the finest level has so many.
+cv::Point2d scale_of(const Raster& level, const Raster& finest, cv::Point2d finest_scale) {
+    return {finest_scale.x * level.width_px() / finest.width_px(),
+            finest_scale.y * level.height_px() / finest.height_px()};
+}
+
 }
 
 QImage to_image(const Raster& raster) {
@@ -65,55 +84,114 @@ Result<Raster> PagePictures::picture_of(const PageLook& look) {
     if (!pyramid) return std::unexpected(pyramid.error());
     Pyramid& p = **pyramid;
     const Original& o = look.original;
+    if (o.ink == Ink::Black && !is_large(o)) return of_black_page(p, look);
     PartWanted wanted{{o.width_px, o.height_px}, o.dpi, look.scale, look.part};
     if (is_large(o) && !p.closer && look.scale * o.width_px > p.levels.front().width_px() * 1.02) {
         auto closer = read_coarse(folder_, o, 4);
         if (!closer) return closer;
         p.levels = halved(std::move(*closer));
+        p.finest_scale = {0.25, 0.25};
         p.closer = true;
         measured_.reset();
     }
     const PageMeasure measure = measure_of(p, look.recipe);
-    const double finest = static_cast<double>(p.levels.front().width_px()) / o.width_px;
-    if (look.scale <= finest * 1.02 || finest >= 1) {
-        // The coarsest level that is still as fine as the picture.
-        size_t level = 0;
-        while (level + 1 < p.levels.size() && p.levels[level + 1].width_px() >= look.scale * o.width_px * 0.98) ++level;
-        return develop_part(p.levels[level], wanted, look.recipe, measure);
-    }
-    // Finer than what is in memory: the rows it takes, from the disk.
-    const cv::Rect needed = original_part(wanted, look.recipe);
+    if (look.scale > p.finest_scale.x * 1.02 && p.finest_scale.x < 1) return from_disk(p, wanted, look, measure);
+    const Raster& level = level_for(p.levels, look.scale * o.width_px);
+    wanted.level_scale = scale_of(level, p.levels.front(), p.finest_scale);
+    return develop_part(level, wanted, look.recipe, measure);
+}
+
+// Finer than what is in memory: the rows it takes, from the disk.
+Result<Raster> PagePictures::from_disk(Pyramid& p, PartWanted wanted, const PageLook& look,
+                                       const PageMeasure& measure) {
+    const Original& o = look.original;
+    cv::Rect needed = original_part(wanted, look.recipe);
     if (needed.empty()) return Raster{};
-    const bool held = !p.band.empty() && p.band_top <= needed.y && needed.br().y <= p.band_top + p.band.height_px();
-    if (!held) {
-        const int margin = std::min(600, needed.height / 2);
-        p.band_top = std::max(0, needed.y - margin);
-        auto rows = read_own_tiff_rows(folder_ / o.file, p.band_top, needed.height + 2 * margin);
-        if (!rows) return rows;
-        p.band = std::move(*rows);
+    // Halved as often as the scale allows, from a place that stays a whole dot: else the picture would move by a part
+    // of a dot from look to look.
+    int by = 1;
+    while (look.scale * by * 2 <= 1) by *= 2;
+    const cv::Point from(needed.x / by * by, needed.y / by * by);
+    needed = cv::Rect(from, cv::Point(std::min(o.width_px, (needed.br().x + by - 1) / by * by),
+                                      std::min(o.height_px, (needed.br().y + by - 1) / by * by)));
+    auto dots = dots_of(p, needed);
+    if (!dots) return std::unexpected(dots.error());
+    Raster part{std::move(*dots), o.dpi, o.ink};
+    const cv::Size whole(needed.width / by, needed.height / by); // blocks
+    if (by > 1 && !whole.empty()) {
+        cv::Mat small;
+        cv::resize(part.pixels(cv::Rect(0, 0, whole.width * by, whole.height * by)), small, whole, 0, 0,
+                   cv::INTER_AREA);
+        part.pixels = small;
     }
-    const cv::Rect in_band(needed.x, needed.y - p.band_top, needed.width, needed.height);
-    Raster part{p.band.pixels(in_band), p.band.dpi, p.band.ink};
-    wanted.level_scale = 1;
-    wanted.level_origin = needed.tl();
-    if (look.scale < 0.5) {
-        // Between the coarse copy and the dots: halves of what was read, as often as it takes.
-        for (double at = 1; at / 2 >= look.scale && std::min(part.width_px(), part.height_px()) > 2; at /= 2) {
-            cv::Mat half;
-            const cv::Rect even(0, 0, part.width_px() / 2 * 2, part.height_px() / 2 * 2);
-            cv::resize(part.pixels(even), half, {even.width / 2, even.height / 2}, 0, 0, cv::INTER_AREA);
-            part.pixels = half;
-            wanted.level_scale /= 2;
-        }
-        wanted.level_origin = {static_cast<int>(std::lround(needed.x * wanted.level_scale)),
-                               static_cast<int>(std::lround(needed.y * wanted.level_scale))};
-    }
+    wanted.level_scale = {1.0 / by, 1.0 / by};
+    wanted.level_origin = needed.tl() / by;
     return develop_part(part, wanted, look.recipe, measure);
 }
 
+// The original's own dots of a part of it.
+Result<cv::Mat> PagePictures::dots_of(Pyramid& p, const cv::Rect& needed) {
+    constexpr int block_rows = 256;
+    constexpr size_t most_block_bytes = 96U << 20;
+    cv::Mat out;
+    const int first = needed.y / block_rows, last = (needed.br().y - 1) / block_rows;
+    for (int number = first; number <= last; ++number) {
+        if (!p.blocks.contains(number)) {
+            auto rows = read_own_tiff_rows(folder_ / p.original.file, number * block_rows, block_rows);
+            if (!rows) return std::unexpected(rows.error());
+            p.blocks[number] = rows->pixels;
+        }
+        const cv::Mat& block = p.blocks[number];
+        if (out.empty()) out.create(needed.size(), block.type());
+        const int top = number * block_rows, from = std::max(needed.y, top),
+                  to = std::min(needed.br().y, top + block.rows);
+        block(cv::Rect(needed.x, from - top, needed.width, to - from))
+            .copyTo(out.rowRange(from - needed.y, to - needed.y));
+    }
+    // The blocks that are farthest from what is looked at go first.
+    const auto bytes_of_blocks = [&] {
+        size_t sum = 0;
+        for (const auto& [number, block] : p.blocks) sum += block.total() * block.elemSize();
+        return sum;
+    };
+    while (bytes_of_blocks() > most_block_bytes &&
+           (p.blocks.begin()->first < first || p.blocks.rbegin()->first > last)) {
+        const int above = first - p.blocks.begin()->first, below = p.blocks.rbegin()->first - last;
+        p.blocks.erase(above > below ? p.blocks.begin() : std::prev(p.blocks.end()));
+    }
+    return out;
+}
+
+// The page itself, once for each recipe, and of it what is looked at.
+Raster PagePictures::of_black_page(Pyramid& p, const PageLook& look) {
+    if (p.page.empty() || p.page_by != look.recipe) {
+        p.page = halved(develop(p.levels.front(), look.recipe));
+        p.page_by = look.recipe;
+        p.page_seen = {};
+    }
+    const Raster& page = p.page.front();
+    const auto scaled_to = [&](int px) { return std::max(1, static_cast<int>(std::lround(px * look.scale))); };
+    const cv::Size size(scaled_to(page.width_px()), scaled_to(page.height_px()));
+    if (p.page_seen.pixels.size() != size) {
+        // Averaged, so that it is as dark as the page.
+        const Raster& level = level_for(p.page, size.width);
+        cv::Mat seen = level.pixels;
+        if (seen.size() != size) {
+            seen.release();
+            cv::resize(level.pixels, seen, size, 0, 0, cv::INTER_AREA);
+        }
+        p.page_seen = {seen, page.dpi * look.scale, seen.data == page.pixels.data ? page.ink : Ink::Grey};
+    }
+    Raster part = p.page_seen;
+    part.pixels = p.page_seen.pixels(look.part & cv::Rect({}, size));
+    return part;
+}
+
 size_t PagePictures::Pyramid::bytes() const {
-    size_t sum = band.pixels.total() * band.pixels.elemSize();
-    for (const Raster& level : levels) sum += level.pixels.total() * level.pixels.elemSize();
+    size_t sum = page_seen.pixels.total();
+    for (const auto& [number, block] : blocks) sum += block.total() * block.elemSize();
+    for (const std::vector<Raster>* each : {&levels, &page})
+        for (const Raster& level : *each) sum += level.pixels.total() * level.pixels.elemSize();
     return sum;
 }
 
@@ -140,6 +218,7 @@ Result<PagePictures::PyramidPtr> PagePictures::pyramid_of(const Original& origin
     auto finest = is_large(original) ? read_coarse(folder_, original, 16) : read_original(folder_, original);
     if (!finest) return std::unexpected(finest.error());
     made->levels = halved(std::move(*finest));
+    if (is_large(original)) made->finest_scale = {1.0 / 16, 1.0 / 16};
     made->coarse = at_resolution(made->levels.front(), measuring_dpi);
     const std::scoped_lock lock(lock_);
     pyramids_.push_front(made);

@@ -11,6 +11,7 @@
 #include <QObject>
 
 #include <list>
+#include <map>
 #include <mutex>
 #include <optional>
 
@@ -46,11 +47,18 @@ class PagePictures : public QObject {
   private:
     struct Pyramid {
         Original original;
-        std::vector<Raster> levels; // each half the one before; of a large original the coarse ones only
-        Raster coarse;              // at measuring_dpi
-        bool closer = false;        // of a large one: the finer copy is there
-        Raster band;                // of a large one: the rows that were looked at last …
-        int band_top = 0;           // … and where they begin
+        cv::Point2d finest_scale{1, 1}; // dots of the first level for one of the original
+        std::vector<Raster> levels;     // each half the one before; of a large original the coarse ones only
+        Raster coarse;                  // at measuring_dpi
+        bool closer = false;            // of a large one: the finer copy is there
+        // Of a large one: blocks of its rows that were looked at, by their number from the top. Panning reads only
+        // those that come into sight.
+        std::map<int, cv::Mat> blocks;
+        // Of an original in black and white, unless it is large: the page as the file will hold it, and its halves. Its
+        // dots are black or white, whatever the scale, so they cannot be made from grey copies.
+        std::vector<Raster> page;
+        Recipe page_by;   // the recipe that made it
+        Raster page_seen; // all of it at the scale at which it was looked at last
         size_t bytes() const;
     };
     using PyramidPtr = std::shared_ptr<Pyramid>;
@@ -68,6 +76,9 @@ class PagePictures : public QObject {
     std::optional<Measured> measured_;
 
     Result<PyramidPtr> pyramid_of(const Original& original);
+    Result<Raster> from_disk(Pyramid& pyramid, PartWanted wanted, const PageLook& look, const PageMeasure& measure);
+    Result<cv::Mat> dots_of(Pyramid& pyramid, const cv::Rect& needed);
+    static Raster of_black_page(Pyramid& pyramid, const PageLook& look);
     PageMeasure measure_of(const Pyramid& pyramid, const Recipe& recipe);
     void work();
 };
