@@ -65,6 +65,11 @@ void carry_through(const WorkingLine<Item>& line, int workers) {
         under_way.erase(number);
     };
     order.give();
+    // Also where an exception ends the line: oneTBB waits for all tasks first.
+    const struct TakenBack {
+        const ToldOrder& order;
+        ~TakenBack() { order.take(); }
+    } taken_back{order};
     tbb::task_arena arena(workers);
     arena.execute([&] {
         tbb::parallel_pipeline(static_cast<size_t>(workers) + 1,
@@ -74,7 +79,6 @@ void carry_through(const WorkingLine<Item>& line, int workers) {
                                    tbb::make_filter<size_t, size_t>(filter_mode::parallel, worked_on) &
                                    tbb::make_filter<size_t, void>(filter_mode::serial_in_order, taken));
     });
-    order.take();
 }
 
 }
