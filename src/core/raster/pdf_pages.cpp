@@ -173,8 +173,8 @@ Result<LoadedPage> PdfPages::page(int index, int most_px) {
             const PdfLook look = look_at_pdf_page(structure);
             dpi = drawing_dpi(look);
             damaged = has_damaged_picture(structure);
-            if (auto scan = damaged ? std::nullopt : scan_of(look))
-                return with_damage(least_channels(std::move(*scan)), false, index, name);
+            if (auto dots = damaged ? std::nullopt : scan_of(look))
+                return with_damage(least_channels(std::move(*dots)), false, index, name);
         } catch (const std::exception&) {
             damaged = true; // what poppler can draw and QPDF cannot parse is still drawn
         }
