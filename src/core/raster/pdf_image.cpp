@@ -274,9 +274,9 @@ std::optional<PdfImage> image_from(QPDFObjectHandle image) {
 
 }
 
-std::optional<PdfImage> image_in_pdf(QPDFObjectHandle image) {
+std::optional<PdfImage> image_in_pdf(const QPDFObjectHandle& image) {
     try {
-        return image_from(std::move(image));
+        return image_from(image);
     } catch (const std::exception&) {
         return std::nullopt;
     }

@@ -19,6 +19,6 @@ struct PdfImage {
 // are taken as they are, two and four are spread over 0 to 255, of sixteen the upper eight are kept.
 // Returns nullopt where something is not followed here, and the page is to be drawn by poppler: colours of printing
 // inks, colour keys, unusual decode arrays; also where data are missing or broken. Never throws.
-std::optional<PdfImage> image_in_pdf(QPDFObjectHandle image);
+std::optional<PdfImage> image_in_pdf(const QPDFObjectHandle& image);
 
 }

@@ -54,8 +54,9 @@ struct Effort {
 
 class Follower : public QPDFObjectHandle::ParserCallbacks {
   public:
-    Follower(PdfMarks& marks, const cv::Rect2d& page, State state, QPDFObjectHandle resources, Effort effort)
-        : marks_(marks), page_(page), now_(std::move(state)), resources_(std::move(resources)), effort_(effort) {}
+    Follower(PdfMarks& marks, const cv::Rect2d& page, const State& state, const QPDFObjectHandle& resources,
+             Effort effort)
+        : marks_(marks), page_(page), now_(state), resources_(resources), effort_(effort) {}
 
     void handleObject(QPDFObjectHandle object) override {
         if (object.isInlineImage()) marks_.is_understood = false;

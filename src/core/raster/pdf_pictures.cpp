@@ -20,7 +20,7 @@ constexpr std::array<const char*, 12> kept_keys{"/Type",       "/Subtype",   "/W
                                                 "/ColorSpace", "/Mask",      "/SMask",  "/BitsPerComponent",
                                                 "/Decode",     "/ImageMask", "/Filter", "/DecodeParms"};
 
-QPDFObjectHandle copy_of(QPDF& to, QPDFObjectHandle picture) {
+QPDFObjectHandle copy_of(QPDF& to, const QPDFObjectHandle& picture) {
     QPDFObjectHandle copy = to.copyForeignObject(picture);
     for (QPDFObjectHandle each : {copy, copy.getDict().getKey("/SMask"), copy.getDict().getKey("/Mask")}) {
         if (!each.isStream()) continue;

@@ -207,7 +207,7 @@ double whole_dpi_near(double dpi) {
     return std::abs(dpi - whole) <= 0.003 * whole ? whole : dpi;
 }
 
-PdfLook look_at_pdf_page(QPDFPageObjectHelper page) {
+PdfLook look_at_pdf_page(const QPDFPageObjectHelper& page) {
     PdfLook look{marks_of(page), shown_box(page)};
     const bool straight = is_turned(page, look.turned);
     const cv::Size2d dpi = resolution_of(look, true);

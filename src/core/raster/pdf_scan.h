@@ -22,7 +22,7 @@ struct PdfLook {
 };
 
 // Looks at what the page draws, without decoding it. Throws what QPDF throws.
-PdfLook look_at_pdf_page(QPDFPageObjectHelper page);
+PdfLook look_at_pdf_page(const QPDFPageObjectHelper& page);
 
 // The size of the page as it is shown, turned, in pt.
 cv::Size2d shown_size(const PdfLook& look);
