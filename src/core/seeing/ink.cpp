@@ -15,6 +15,7 @@ namespace {
 
 constexpr double colour_dpi = 100;
 constexpr double least_chroma = 28; // levels between the channels
+constexpr double most_stray_colour_mm2 = 2.0;
 
 // Square places of the picture with the most edges, at most three, apart from each other.
 std::vector<cv::Rect> richest_places(const cv::Mat& green, int side) {
@@ -60,12 +61,13 @@ cv::Point2d shift_against(const cv::Mat& green, const cv::Mat& channel, const st
     return {across[across.size() / 2], down[down.size() / 2]};
 }
 
-// The channels (BGR) laid on green's dots, where a sensor or lens laid them beside each other.
+// The channels (BGR) laid on green's dots, where a sensor or lens laid them beside each other; empty where it did not.
 std::vector<cv::Mat> laid_on_each_other(const cv::Mat& bgr) {
     std::vector<cv::Mat> planes;
     cv::split(bgr, planes);
     constexpr int side = 128; // 16 mm at 200 dpi
     const auto places = richest_places(planes[1], side);
+    bool is_moved = false;
     for (const size_t c : {size_t{0}, size_t{2}}) {
         const cv::Point2d shift = shift_against(planes[1], planes[c], places);
         constexpr double hardly = 0.15; // dots
@@ -73,26 +75,19 @@ std::vector<cv::Mat> laid_on_each_other(const cv::Mat& bgr) {
         const cv::Matx23d back(1, 0, shift.x, 0, 1, shift.y);
         cv::warpAffine(planes[c], planes[c], back, planes[c].size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP,
                        cv::BORDER_REPLICATE);
+        is_moved = true;
     }
-    return planes;
+    return is_moved ? planes : std::vector<cv::Mat>();
 }
 
-// Colour is what keeps its tint, with its sign, averaged over 0.5 mm. Along the edges of print a sensor whose channels
-// do not lie on each other shows red on one side and green on the other, which cancel out; wide print has its sides too
-// far apart for that, so the channels are laid on each other first. Nothing is cut off at white: on tinted paper, white
-// is a colour of its own.
-double coloured_mm2(const Raster& raster) {
-    if (raster.ink != Ink::Colour) return 0;
-    std::vector<cv::Mat> planes = laid_on_each_other(raster.pixels);
+// The area that keeps a tint, with its sign, averaged over 0.5 mm. Nothing is cut off at white: on tinted paper, white
+// is a colour of its own. `planes`: blue, green, red at `dpi`.
+double tinted_mm2(std::vector<cv::Mat> planes, double dpi) {
     // Against this page's paper: that it has yellowed as a whole is not a colour that has to be kept.
     int levels[3], brightest = 1;
-    for (size_t i = 0; i < 3; ++i) {
-        planes[i] = at_resolution({planes[i], raster.dpi, Ink::Grey}, colour_dpi).pixels;
-        brightest = std::max(brightest, levels[i] = paper_level(planes[i]));
-    }
+    for (size_t i = 0; i < 3; ++i) brightest = std::max(brightest, levels[i] = paper_level(planes[i]));
     for (size_t i = 0; i < 3; ++i)
         planes[i].convertTo(planes[i], CV_16S, static_cast<double>(brightest) / std::max(1, levels[i]));
-    const double dpi = std::min(raster.dpi, colour_dpi);
     const int window = std::max(1, static_cast<int>(std::lround(mm_to_px(0.5, dpi))));
     const auto tint_of = [&](const cv::Mat& channel) {
         cv::Mat tint;
@@ -108,6 +103,22 @@ double coloured_mm2(const Raster& raster) {
     cv::morphologyEx(strong, strong, cv::MORPH_OPEN, cv::Mat::ones(2, 2, CV_8U));
     const double dot_mm = mm_per_inch / dpi;
     return cv::countNonZero(strong) * dot_mm * dot_mm;
+}
+
+// Along the edges of print a sensor whose channels do not lie on each other shows red on one side and green on the
+// other. The average cancels these out; wide print has its sides too far apart for that, so where a page seems coloured
+// the channels are laid on each other, and it is asked again.
+double coloured_mm2(const Raster& raster) {
+    if (raster.ink != Ink::Colour) return 0;
+    const double dpi = std::min(raster.dpi, colour_dpi);
+    std::vector<cv::Mat> planes;
+    cv::split(at_resolution(raster, colour_dpi).pixels, planes);
+    const double at_first = tinted_mm2(std::move(planes), dpi);
+    if (at_first <= most_stray_colour_mm2) return at_first;
+    planes = laid_on_each_other(raster.pixels);
+    if (planes.empty()) return at_first;
+    for (cv::Mat& plane : planes) plane = at_resolution({plane, raster.dpi, Ink::Grey}, colour_dpi).pixels;
+    return tinted_mm2(std::move(planes), dpi);
 }
 
 // What white would be on this page: the paper, or in a picture that fills the page, its lights.
@@ -174,7 +185,7 @@ InkNeed ink_need(const Raster& raster, const Marks& marks) {
     need.tone_percent = cover.tone_percent;
     need.solid_percent = cover.solid_percent;
     need.faint_mm2 = faint_mm2(marks);
-    if (need.colour_mm2 > 2.0)
+    if (need.colour_mm2 > most_stray_colour_mm2)
         need.least = Ink::Colour;
     else if (raster.ink == Ink::Black)
         need.least = Ink::Black;
