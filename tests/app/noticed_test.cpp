@@ -218,8 +218,8 @@ TEST(PagePicturesTest, ABlackPageLooksAsItsFileWillAtEveryScale) {
     }
 }
 
-// Of a large page the coarse copies are whole blocks of dots, and what is finer comes from the disk: one place of the
-// page stays in one place whichever of them is shown, and wherever the part begins.
+// A large page is shown from coarse copies that average whole blocks of pixels, or from the file on disk. A point of
+// the page must stay at the same place on screen whichever of them is shown, and wherever the visible part begins.
 TEST(PagePicturesTest, ALargePageDoesNotMoveBetweenScales) {
     const TempFolder folder;
     constexpr int part_px = 401; // so that all is whole at scales of so many parts

@@ -51,11 +51,11 @@ class PagePictures : public QObject {
         std::vector<Raster> levels;     // each half the one before; of a large original the coarse ones only
         Raster coarse;                  // at measuring_dpi
         bool closer = false;            // of a large one: the finer copy is there
-        // Of a large one: blocks of its rows that were looked at, by their number from the top. Panning reads only
-        // those that come into sight.
+        // Blocks of rows of a large original that are held in memory, keyed by their number from the top. Panning reads
+        // from disk only the blocks that come into view.
         std::map<int, cv::Mat> blocks;
-        // Of an original in black and white, unless it is large: the page as the file will hold it, and its halves. Its
-        // dots are black or white, whatever the scale, so they cannot be made from grey copies.
+        // The developed page of a bilevel original that is not large, exactly as the file will hold it, and its halves.
+        // The grey copies of the original cannot give it: tones and specks would show that the file does not have.
         std::vector<Raster> page;
         Recipe page_by;   // the recipe that made it
         Raster page_seen; // all of it at the scale at which it was looked at last

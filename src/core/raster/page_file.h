@@ -34,8 +34,9 @@ class PageFile {
     Result<LoadedPage> page(int index) const;
     Result<Raster> glimpse(int index, int most_px) const;
     std::optional<std::string> drawing(int index) const;
-    // Of a page of a PDF that is a scan: a PDF of its pictures alone, with the bytes that they have in the file, for
-    // FinishedPage::pictures. Nothing for other pages and files. Ask only for a page that has no damage.
+    // Returns a one-page PDF that holds only the pictures of page `index`, with their compressed bytes as they are in
+    // the file; it is meant for FinishedPage::pictures. Returns nullopt unless the page of a PDF is a scan. Call it
+    // only for a page whose LoadedPage::damage is empty.
     std::optional<std::string> pictures(int index) const;
 
     // An open PDF, for as long as the loan lives; null if the file is not a PDF or cannot be opened any more.

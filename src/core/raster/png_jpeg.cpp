@@ -167,8 +167,9 @@ void count_losses_only(JpegState& state) {
     };
 }
 
-// Of a picture that comes in several scans, one behind the other, the missing ones are not missed while decoding. A
-// progressive one knows how precisely each coefficient is there; of others it is not known.
+// Returns whether all scans of a JPEG with several scans are there. The decoder does not warn about scans that are
+// missing at the end. For a progressive JPEG libjpeg tells how precisely each coefficient is known; for any other JPEG
+// of several scans that ends early the answer is false, since it cannot be told.
 bool has_all_scans(const JpegState& state) {
     const jpeg_decompress_struct& jpeg = state.jpeg;
     if (!state.ends_early || !jpeg_has_multiple_scans(const_cast<jpeg_decompress_struct*>(&jpeg))) return true;

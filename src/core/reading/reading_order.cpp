@@ -192,7 +192,7 @@ class Covered {
 void put_in_order(const Boxes& boxes, std::vector<size_t>& order) {
     const auto rows = rows_of(boxes);
     const double tall = median_height(boxes);
-    // Of a row and all below it: where the first line ends and the last one begins.
+    // For each row: the smallest right edge and the largest left edge among its lines and all lines below it.
     std::vector<int> first_end(rows.size()), last_begin(rows.size());
     for (size_t i = rows.size(); i-- > 0;) {
         const bool last = i + 1 == rows.size();

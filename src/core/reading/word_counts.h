@@ -27,8 +27,8 @@ class WordCounts {
   private:
     std::string text_;            // the list, a line "count word" each, by the words' bytes
     std::vector<uint32_t> lines_; // where they begin: a list of words in memory would be twice as large
-    // Of each line's word, which kinds of letters are in it (bit by byte modulo 32): words of which many differ are far
-    // apart, and need not be compared.
+    // For each entry of lines_, the set of letters in its word, one bit for each byte value modulo 32. Words whose sets
+    // differ in many bits are many edits apart, so near() does not compare them.
     std::vector<uint32_t> letters_;
     double all_ = 0, least_ = 0;
 

@@ -9,9 +9,10 @@
 namespace yelvin {
 
 struct OwnPrint {
-    std::optional<TextTilt> tilt; // of its lines; nothing: no lines of the page's own
-    int letters = 0;              // marks of a letter's size; of light print on a dark page, those
-    // Twenty letters or more within words, drawn by a common stroke. Looked for only on a covered page.
+    std::optional<TextTilt> tilt; // the skew of the page's own text lines; empty if it has none
+    int letters = 0;              // number of components of a letter's size, of the polarity that was found
+    // Whether at least twenty letters stand within words and share one stroke width. Always false for a page that is
+    // not covered.
     bool is_text = false;
 };
 

@@ -15,10 +15,11 @@ Result<void> keep_drawing(const std::filesystem::path& store_folder, const Origi
 // automatic ink took colours away from a page without any is no change.
 std::string drawing_of(const std::filesystem::path& store_folder, const Page& page, bool ink_is_automatic);
 
-// Likewise of a scan, PageFile::pictures().
+// Keeps the result of PageFile::pictures() beside the original of a scanned page. Errors: those of replace_file().
 Result<void> keep_pictures(const std::filesystem::path& store_folder, const Original& original, const std::string& pdf);
 
-// Empty where it has none, or where the page's dots are to be any others than the original's.
+// Returns the PDF that keep_pictures() stored, or an empty string if there is none or if the page's recipe changes any
+// pixel of the original.
 std::string pictures_of(const std::filesystem::path& store_folder, const Page& page);
 
 }
