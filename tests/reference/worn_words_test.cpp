@@ -16,7 +16,7 @@
 namespace yelvin::test {
 namespace {
 
-// Heights in dots: a low letter 20, a large one 29.
+// Heights in dots: a low letter 20, a tall one of its line 29.
 TEST(LetterShapes, SmallAndLargeAreToldByHeightWhereTheyLookAlike) {
     const cv::Rect low{0, 9, 16, 20}, large{0, 0, 18, 29};
     const auto word = [](cv::Rect first, cv::Rect second, cv::Rect third) {
@@ -25,7 +25,7 @@ TEST(LetterShapes, SmallAndLargeAreToldByHeightWhereTheyLookAlike) {
     EXPECT_EQ(case_by_height("One", word(low, low, low), 29), "one");
     EXPECT_EQ(case_by_height("one", word(large, low, low), 29), "One");
     EXPECT_EQ(case_by_height("One", word(large, low, low), 29), "One");
-    EXPECT_EQ(case_by_height("Che", word(low, large, low), 29), "che") << "h is as high as a large letter";
+    EXPECT_EQ(case_by_height("Che", word(low, low, large), 29), "che") << "h is as high as a large letter";
     EXPECT_EQ(case_by_height("Toe", word(low, low, low), 29), "Toe") << "t is another shape";
     EXPECT_EQ(case_by_height("USA", word(large, large, large), 29), "USA") << "nothing to measure against";
     EXPECT_EQ(case_by_height("One", {{0, 9, 50, 20}}, 29), "one") << "letters that touch";
@@ -35,6 +35,15 @@ TEST(LetterShapes, SmallAndLargeAreToldByHeightWhereTheyLookAlike) {
     EXPECT_EQ(case_by_height("One", word(between, low, low), 29), "One");
     EXPECT_EQ(case_by_height("One", word(between, low, low), 29, true), "one") << "after a small word";
     EXPECT_EQ(case_by_height("One", word(large, low, low), 29, true), "One") << "a name";
+    EXPECT_EQ(case_by_height("Wimbar", word({0, 0, 18, 26}, low, low), 26), "Wimbar")
+        << "a face whose low letters are nearly as high as its large ones";
+    EXPECT_EQ(case_by_height("Oshiko", word({0, 0, 18, 9}, low, low), 29), "Oshiko") << "an O in pieces";
+}
+
+TEST(LetterShapes, ALinesTallLettersAreMeasured) {
+    const cv::Rect low{20, 9, 16, 20}, tall{0, 0, 16, 29};
+    EXPECT_EQ(tall_height({{"ho", {tall, low}}, {"on", {low, low + cv::Point(20, 0)}}}, 40), 29);
+    EXPECT_EQ(tall_height({{"on", {low, low + cv::Point(20, 0)}}}, 40), 40) << "it has none";
 }
 
 // Copies break thin strokes: a c in two pieces, or a C; an i is in two anyway.
@@ -81,24 +90,23 @@ TEST(LetterShapes, ANameThatNoSmallWordIsStaysLarge) {
     EXPECT_TRUE(read->text().contains("Sunday")) << read->text();
 }
 
-TEST(LetterShapes, AWornWordIsTheOnlyKnownOneThatLooksLikeIt) {
+TEST(LetterShapes, AHardlyReadWordIsTheOnlyKnownOneThatLooksLikeIt) {
     WordList words({"eng"});
     const auto shaped = [&](const char* text, double confidence) {
         const auto found = known_by_shape({text, {0, 0, 40, 20}, confidence}, words);
         return found ? found->text : "";
     };
-    EXPECT_EQ(shaped("Jetter", 80), "letter");
-    EXPECT_EQ(shaped("downstreani.", 70), "downstream.");
+    EXPECT_EQ(shaped("downstreani.", 65), "downstream.");
     EXPECT_EQ(shaped("meires", 60), "metres");
-    EXPECT_EQ(shaped("flighi,", 90), "flight,");
-    EXPECT_EQ(shaped("flighi,", 96), "") << "a word that no dictionary has";
-    EXPECT_EQ(shaped("jonger", 90), "longer");
-    EXPECT_EQ(shaped("parafiin", 91), "paraffin");
-    EXPECT_EQ(shaped("Jetter", 97), "") << "a name that is there to be read";
+    EXPECT_EQ(shaped("flighi,", 69), "flight,");
+    EXPECT_EQ(shaped("flighi,", 75), "") << "a word that no dictionary has";
+    EXPECT_EQ(shaped("jonger", 60), "longer");
+    EXPECT_EQ(shaped("parafiin", 51), "paraffin");
+    EXPECT_EQ(shaped("Jetter", 50), "") << "a name, as far as can be told";
     EXPECT_EQ(shaped("letter", 60), "") << "known as it is";
-    EXPECT_EQ(shaped("Quillfather", 60), "");
-    EXPECT_EQ(shaped("J4tter", 60), "") << "codes keep their characters";
-    const auto doubtful = known_by_shape({"Jetter", {0, 0, 40, 20}, 90}, words);
+    EXPECT_EQ(shaped("quillfather", 60), "");
+    EXPECT_EQ(shaped("j4tter", 60), "") << "codes keep their characters";
+    const auto doubtful = known_by_shape({"jetter", {0, 0, 40, 20}, 65}, words);
     ASSERT_TRUE(doubtful);
     EXPECT_LE(doubtful->confidence, 60);
 }
@@ -154,11 +162,12 @@ class PageLettersTest : public testing::Test {
     std::string rather(size_t i, const std::string& read, double confidence) {
         const Word word{read, single(i).box, confidence};
         const bool known = words_.knows(read) != WordList::Known::No;
+        const auto standing = known ? PageLetters::Standing::Known : PageLetters::Standing::Unknown;
         const PageLetters letters(layer_, grey_, words_);
         std::vector<PageLetters::Instead> others;
         for (const std::string& other : words_alike(read, words_))
             others.push_back({other, *words_.log_share(other) - *words_.log_share(read)});
-        const auto other = letters.rather(layer_.lines.back(), word, known, others);
+        const auto other = letters.rather(layer_.lines.back(), word, standing, others);
         return other ? other->text : "";
     }
 };
@@ -187,6 +196,24 @@ TEST_F(PageLettersTest, WhereInkHardlyTellsTheMoreUsualWordItIs) {
     EXPECT_EQ(rather(1, "gilt", 99), "") << "and hardly";
 }
 
+// "rn" and "m" are the same ink but for a gap, and their letters' places meet: each dot counts once.
+TEST_F(PageLettersTest, OfTwoReadingsTheOneIsSaidThatTheInkIs) {
+    set({"fern", "mimer", "lower", "Jever"});
+    const auto which = [&](size_t i, const char* first, const char* second) {
+        return PageLetters(layer_, grey_, words_).which(layer_.lines.back(), single(i), first, second);
+    };
+    EXPECT_EQ(which(0, "fern", "fem"), PageLetters::Ink::First);
+    EXPECT_EQ(which(0, "fem", "fern"), PageLetters::Ink::Second);
+    EXPECT_EQ(which(1, "mimer", "rniner"), PageLetters::Ink::First);
+    EXPECT_EQ(which(1, "m\u00EFmer", "m\u00EFrner"), PageLetters::Ink::First) << "what was never seen is left out";
+    EXPECT_EQ(which(2, "tower", "lower"), PageLetters::Ink::Second);
+    EXPECT_EQ(which(3, "Jever", "lever"), PageLetters::Ink::CannotTell) << "no other J is on the page";
+    EXPECT_EQ(which(3, "J", "l"), PageLetters::Ink::CannotTell);
+    EXPECT_EQ(which(2, "", "lower"), PageLetters::Ink::CannotTell);
+    EXPECT_EQ(rather(3, "Jever", 80), "") << "a hook is no part of an l";
+    EXPECT_EQ(rather(2, "Jower", 90), "lower");
+}
+
 // A stroke beside the l, as dirt on a copier's glass adds one, and a hook that is worn away.
 TEST_F(PageLettersTest, WhereInkWasAddedOrLostToo) {
     set({"lower", "fives"});
@@ -202,10 +229,10 @@ TEST_F(PageLettersTest, APageWithoutWordsSaysNothing) {
     const TextLine line = layer_.lines.back();
     layer_.lines.clear();
     const PageLetters none(layer_, grey_, words_);
-    EXPECT_FALSE(none.rather(line, {"fives", line.words[0].box, 50}, true, {{"lives"}}));
+    EXPECT_FALSE(none.rather(line, {"fives", line.words[0].box, 50}, PageLetters::Standing::Known, {{"lives"}}));
     layer_.lines = {line};
     const PageLetters few(layer_, grey_, words_);
-    EXPECT_FALSE(few.rather(line, {"fives", line.words[0].box, 50}, true, {{"lives"}}));
+    EXPECT_FALSE(few.rather(line, {"fives", line.words[0].box, 50}, PageLetters::Standing::Known, {{"lives"}}));
 }
 
 // Each has a far more usual word that looks nearly the same, or is a name that is in no dictionary.
@@ -241,6 +268,7 @@ class PartedWordsTest : public testing::Test {
     const double per_mm_ = look_.dpi / mm_per_inch;
     WordList words_{{"eng"}};
 
+    // Of a line whose words are 1 mm apart.
     std::string parted(const std::string& first, const std::string& second, double gap_mm, double confidence = 95) {
         Sheet measure(look_.dpi);
         measure.face(look_);
@@ -249,7 +277,14 @@ class PartedWordsTest : public testing::Test {
         cv::Mat(draw(look_, placed) * 255).convertTo(bytes, CV_8UC3);
         cv::cvtColor(bytes, grey, cv::COLOR_BGR2GRAY);
         const Word word{first + second, cv::boundingRect(cv::Mat1b(grey < 128)), confidence};
-        const auto two = two_words_of(word, grey, words_);
+        TextLine line;
+        const std::vector<Placed> before{{"around", 20 - 1 - measure.wide("around"), 50, 0}};
+        cv::Mat with;
+        cv::Mat(draw(look_, before) * 255).convertTo(bytes, CV_8UC3);
+        cv::cvtColor(bytes, with, cv::COLOR_BGR2GRAY);
+        line.words = {{"around", cv::boundingRect(cv::Mat1b(with < 128)), 96}, word};
+        cv::min(grey, with, grey);
+        const auto two = two_words_of(word, line, grey, words_);
         if (!two) return "";
         const double between = (placed[1].x - gap_mm / 2) * per_mm_;
         EXPECT_LT(two->first.box.br().x, two->second.box.x);
@@ -260,13 +295,15 @@ class PartedWordsTest : public testing::Test {
 };
 
 TEST_F(PartedWordsTest, TwoUsualOnesThatStandCloseArePartedAtTheirGap) {
-    EXPECT_EQ(parted("letter", "of", 0.2), "letter of");
-    EXPECT_EQ(parted("committee", "resolved,", 0.2), "committee resolved,");
-    EXPECT_EQ(parted("letter", "of", 0.2, 99), "") << "surely read: a word that no dictionary has";
+    EXPECT_EQ(parted("letter", "of", 0.5), "letter of");
+    EXPECT_EQ(parted("committee", "resolved,", 0.5), "committee resolved,");
+    EXPECT_EQ(parted("letter", "of", 0.05), "") << "no gap like those between the line's words";
+    EXPECT_EQ(parted("work", "tree", 0), "") << "a command";
+    EXPECT_EQ(parted("letter", "of", 0.5, 99), "") << "surely read: a word that no dictionary has";
     EXPECT_EQ(parted("letter", "of", -0.25), "") << "closer than any other two letters";
-    EXPECT_EQ(parted("Oak", "field", 0.2), "") << "a name";
-    EXPECT_EQ(parted("towns", "folk", 0.2), "") << "known as it is";
-    EXPECT_EQ(parted("bright", "qux", 0.2), "") << "a part that is no word";
+    EXPECT_EQ(parted("Oak", "field", 0.5), "") << "a name";
+    EXPECT_EQ(parted("towns", "folk", 0.5), "") << "known as it is";
+    EXPECT_EQ(parted("bright", "qux", 0.5), "") << "a part that is no word";
 }
 
 TEST(LoneQuotes, ASpeckBeforeAWordIsLetGoAndARealQuoteStays) {

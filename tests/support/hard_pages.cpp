@@ -275,13 +275,13 @@ const std::vector<Kind>& kinds() {
     return all;
 }
 
+}
+
 std::string letters_of(const std::string& word) {
     const auto inner = [](unsigned char c) { return std::isalnum(c) || c >= 0x80; };
     const auto first = std::find_if(word.begin(), word.end(), inner);
     const auto last = std::find_if(word.rbegin(), word.rend(), inner).base();
     return first < last ? std::string(first, last) : std::string();
-}
-
 }
 
 size_t hard_kinds() { return kinds().size(); }
@@ -296,6 +296,20 @@ HardPage hard_page(size_t index, unsigned seed) {
     clean.ink = {0, 0, 0};
     return {kind.name, kind.make(kind.look, placed, seed), sensed(grey_of(draw(clean, placed)), 300, 0.4, 0.002),
             words_of(placed)};
+}
+
+SetPage hard_page_with(size_t index, unsigned seed, const char* face, const SetWords& set) {
+    const Kind& kind = kinds().at(index);
+    Look look = kind.look;
+    if (face) look.face = face;
+    const auto placed = set(look);
+    return {kind.make(look, placed, seed), placed};
+}
+
+SetPage clean_page_with(const char* face, const SetWords& set) {
+    const Look look{.face = face, .ink = {0, 0, 0}};
+    const auto placed = set(look);
+    return {sensed(grey_of(draw(look, placed)), look.dpi, 0.4, 0.002), placed};
 }
 
 WordCount& WordCount::operator+=(const WordCount& other) {

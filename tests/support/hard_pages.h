@@ -3,7 +3,9 @@
 #pragma once
 
 #include "core/raster/raster.h"
+#include "support/sheet.h"
 
+#include <functional>
 #include <string>
 #include <vector>
 
@@ -19,6 +21,18 @@ size_t hard_kinds();
 std::string hard_kind(size_t index);
 // A page of about 110 words, 150 x 110 mm; `index` is 0 to hard_kinds() - 1.
 HardPage hard_page(size_t index, unsigned seed);
+
+// The same with other words in another face.
+using SetWords = std::function<std::vector<Placed>(const Look&)>;
+struct SetPage {
+    Raster scanned;
+    std::vector<Placed> placed;
+};
+SetPage hard_page_with(size_t index, unsigned seed, const char* face, const SetWords& set);
+SetPage clean_page_with(const char* face, const SetWords& set); // 10 pt, black on white at 300 dpi
+
+// Without the marks before and after its letters and digits.
+std::string letters_of(const std::string& word);
 
 // How many of `truth` are among `read`, each as often as it stands there, and how many of `read` are not among `truth`.
 // Marks before and after the letters do not count.

@@ -44,18 +44,24 @@ constexpr const char* sentences[] = {
 
 }
 
-std::vector<Placed> set_words(const Look& look, unsigned seed) {
+std::vector<std::string> harbour_sentences(unsigned seed) {
+    std::mt19937 random(seed);
+    std::vector<std::string> order(std::begin(sentences), std::end(sentences));
+    std::shuffle(order.begin(), order.end(), random);
+    return order;
+}
+
+std::vector<Placed> set_words(const Look& look, unsigned seed) { return set_words(look, harbour_sentences(seed)); }
+
+std::vector<Placed> set_words(const Look& look, const std::vector<std::string>& sentences_in_order) {
     Sheet measure(72);
     measure.face(look);
-    std::mt19937 random(seed);
-    std::vector<const char*> order(std::begin(sentences), std::end(sentences));
-    std::shuffle(order.begin(), order.end(), random);
     std::vector<Placed> placed;
     const double size = look.points * 25.4 / 72, lead = 1.45 * size, space = measure.wide(" ");
     const double left = 14, right = std::min(width_mm - 12, left + 110 * measure.wide("n"));
     double x = left, y = 14 + size;
     int line = 0, in_paragraph = 0;
-    for (const char* sentence : order) {
+    for (const std::string& sentence : sentences_in_order) {
         std::istringstream words(sentence);
         for (std::string word; words >> word;) {
             const double w = measure.wide(word);

@@ -87,8 +87,11 @@ struct Placed {
     int line;
 };
 
-// Words of invented sentences set ragged in a column, until it is full.
-std::vector<Placed> set_words(const Look& look, unsigned seed);
+// Invented sentences of a harbour office, each once.
+std::vector<std::string> harbour_sentences(unsigned seed);
+// The words of sentences set ragged in a column, three sentences in a paragraph, until it is full.
+std::vector<Placed> set_words(const Look& look, const std::vector<std::string>& sentences_in_order);
+std::vector<Placed> set_words(const Look& look, unsigned seed); // of the harbour office
 std::vector<std::string> words_of(const std::vector<Placed>& placed);
 
 // The sheet as shares of white, CV_32FC3; `before` draws under the words, `each` is asked before each of them.

@@ -189,6 +189,26 @@ bool is_the_word_i(const TextLine& line, size_t at, const std::string& language)
     return language == "eng" && line.words[at].text == "|" && small_follows;
 }
 
+// Where a capital may stand that is not a name's.
+bool may_begin_sentence(const TextLine& line, size_t at) {
+    return at == 0 || line.words[at - 1].text.empty() ||
+           std::string_view(".:!?\"')(").contains(line.words[at - 1].text.back());
+}
+
+// A capital within a sentence is a name's, unless the word is one that is written small.
+std::string cased_by_ink(const TextLine& line, size_t at, std::vector<cv::Rect> ink, double tall_px,
+                         const std::string& language, WordList& words) {
+    const std::string& text = line.words[at].text;
+    std::string in_small = text;
+    in_small.front() = static_cast<char>(std::tolower(static_cast<unsigned char>(in_small.front())));
+    const bool written_small = words.knows(in_small) == WordList::Known::Yes;
+    const bool rather_small = written_small && is_within_sentence(line, at, language);
+    std::string cased = case_by_height(text, std::move(ink), tall_px, rather_small);
+    const bool never_small = cased == in_small && words.knows(cased) == WordList::Known::No; // "Sunday", and a name
+    const bool never_large = text == in_small && written_small && !may_begin_sentence(line, at);
+    return never_small || never_large ? text : cased;
+}
+
 // The network that reads tells only roughly where a word begins and ends, most roughly for short ones. The letters' ink
 // tells exactly: each piece of ink goes to the word of its line that it overlaps most, and the word takes its ink's
 // extent.
@@ -216,6 +236,9 @@ void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink, double
             extents[best] = extents[best].empty() ? piece : extents[best] | piece;
             pieces[best].push_back(piece);
         }
+        InkOfWords ink_of_words;
+        for (size_t i = 0; i < line.words.size(); ++i) ink_of_words.emplace_back(line.words[i].text, pieces[i]);
+        const double tall_px = tall_height(ink_of_words, line.ascent_px);
         for (size_t i = 0; i < line.words.size(); ++i) {
             cv::Rect& box = line.words[i].box;
             if (is_a_rule(line.words[i], pieces[i], dpi) || is_no_print(line.words[i], line.ascent_px)) {
@@ -228,11 +251,7 @@ void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink, double
             if (near) box = {extents[i].x, box.y, extents[i].width, box.height};
             if (!near) continue;
             std::string& text = line.words[i].text;
-            std::string cased =
-                case_by_height(text, std::move(pieces[i]), line.ascent_px, is_within_sentence(line, i, layer.language));
-            if (cased == text) continue;
-            const bool name = words.knows(text) == WordList::Known::Yes && words.knows(cased) == WordList::Known::No;
-            if (!name) text = std::move(cased); // "Sunday"
+            text = cased_by_ink(line, i, std::move(pieces[i]), tall_px, layer.language, words);
         }
         std::erase_if(line.words, [](const Word& word) { return word.text.empty(); });
     }

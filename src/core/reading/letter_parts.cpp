@@ -1,8 +1,13 @@
 #include "core/reading/letter_parts.h"
 
+#include "core/raster/ink_pieces.h"
+
+#include <opencv2/imgproc.hpp>
+
 #include <algorithm>
 #include <cmath>
 #include <string_view>
+#include <utility>
 
 namespace yelvin {
 
@@ -28,6 +33,21 @@ std::vector<cv::Rect> side_by_side(std::vector<cv::Rect> pieces) {
             out.push_back(piece);
     }
     return out;
+}
+
+double ink_level(const cv::Mat& grey) {
+    constexpr int apart = 8;
+    const cv::Mat some(std::max(1, grey.rows / apart), grey.cols, grey.type(), grey.data, grey.step[0] * apart);
+    cv::Mat ignored;
+    return cv::threshold(some, ignored, 0, 255, cv::THRESH_BINARY | cv::THRESH_OTSU);
+}
+
+std::vector<cv::Rect> letter_pieces(const cv::Mat1b& ink, int least_area) {
+    const InkPieces all = InkPieces::of(ink);
+    std::vector<cv::Rect> pieces;
+    for (const InkPiece& piece : all.pieces())
+        if (piece.area >= least_area) pieces.push_back(piece.box);
+    return side_by_side(std::move(pieces));
 }
 
 std::vector<LetterPart> letter_parts(const std::vector<cv::Rect>& pieces, const std::string& word) {
@@ -65,6 +85,13 @@ std::vector<LetterPart> letter_parts(const std::vector<cv::Rect>& pieces, const 
         for (size_t i = piece; i < piece + last.pieces; ++i) box |= pieces[i];
         parts.insert(parts.begin(), {box, letter, last.letters});
     }
+    return parts;
+}
+
+std::vector<LetterPart> letters_in(const std::vector<cv::Rect>& pieces, const std::string& word) {
+    if (pieces.size() != word.size()) return letter_parts(pieces, word);
+    std::vector<LetterPart> parts;
+    for (const cv::Rect& piece : pieces) parts.push_back({piece, parts.size(), 1});
     return parts;
 }
 

@@ -20,12 +20,6 @@ bool is_letter(char c) { return std::isalpha(static_cast<unsigned char>(c)) != 0
 char small(char c) { return static_cast<char>(std::tolower(static_cast<unsigned char>(c))); }
 char large(char c) { return static_cast<char>(std::toupper(static_cast<unsigned char>(c))); }
 
-std::vector<LetterPart> one_each(const std::vector<cv::Rect>& pieces) {
-    std::vector<LetterPart> parts;
-    for (const cv::Rect& piece : pieces) parts.push_back({piece, parts.size(), 1});
-    return parts;
-}
-
 // Of letters without anything above or below that stand alone, but for the first one; 0 where there is none.
 int low_height(const std::string& word, const std::vector<LetterPart>& parts) {
     std::vector<int> heights;
@@ -63,30 +57,49 @@ bool is_within_sentence(const TextLine& line, size_t at, const std::string& lang
     return number || (last.size() > 1 && std::ranges::all_of(last, is_small));
 }
 
-std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, double ascent_px, bool within_sentence) {
+double tall_height(const InkOfWords& words, double ascent_px) {
+    constexpr std::string_view tall = "bdfhklABDEFGHIKLMNPRT";
+    const double speck = 0.15 * ascent_px;
+    std::vector<int> heights;
+    for (auto [word, ink] : words) {
+        if (word.size() < 2 || !std::ranges::all_of(word, is_letter)) continue;
+        std::erase_if(ink, [&](const cv::Rect& piece) { return piece.width < speck && piece.height < speck; });
+        const auto pieces = side_by_side(std::move(ink));
+        for (const LetterPart& part : letters_in(pieces, word))
+            if (part.letters == 1 && tall.contains(word[part.first])) heights.push_back(part.box.height);
+    }
+    if (heights.empty()) return ascent_px;
+    std::ranges::nth_element(heights, heights.begin() + static_cast<std::ptrdiff_t>(heights.size() / 2));
+    return heights[heights.size() / 2];
+}
+
+std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, double tall_px, bool rather_small) {
+    constexpr double least_room = 0.2; // of a low letter
+
     const bool plain = word.size() >= 2 && std::ranges::all_of(word, is_letter);
     if (!plain || !alike.contains(small(word.front()))) return word;
     const bool whole = ink.size() == word.size(); // no letter is broken, or has a dot
-    const double speck = 0.15 * ascent_px;
+    const double speck = 0.15 * tall_px;
     std::erase_if(ink, [&](const cv::Rect& piece) { return piece.width < speck && piece.height < speck; });
     const auto pieces = side_by_side(std::move(ink));
     const bool each_alone = pieces.size() == word.size();
-    const auto parts = each_alone ? one_each(pieces) : letter_parts(pieces, word);
+    const auto parts = letters_in(pieces, word);
     if (parts.empty()) return word;
     std::string out = word;
     const int low_px = low_height(word, parts);
-    if (parts.front().letters > 1 || low_px == 0 || (!each_alone && low_px > 0.8 * ascent_px)) {
+    if (parts.front().letters > 1 || low_px == 0 || (!each_alone && low_px > 0.8 * tall_px)) {
         const bool all_low = std::all_of(word.begin() + 1, word.end(), [](char c) { return low.contains(c); });
         cv::Rect all;
         for (const LetterPart& part : parts) all |= part.box;
-        if (all_low && all.height < 0.8 * ascent_px) out.front() = small(out.front());
+        if (all_low && all.height < 0.8 * tall_px) out.front() = small(out.front());
         return out;
     }
     if (low_px < 5) return word;
-    // A large letter is some 1.4 times as high as a low one; between, what was read stays, if it may.
-    const double ratio = static_cast<double>(parts.front().box.height) / low_px;
-    if (ratio < (within_sentence ? 1.28 : 1.12)) out.front() = small(out.front());
-    if (ratio > 1.28 && whole && each_alone) out.front() = large(out.front());
+    // How far it reaches up from the low letters towards the line's tall ones. Between, what was read stays.
+    const double above = parts.front().box.height - low_px, room = tall_px - low_px;
+    if (room < least_room * low_px || above < -least_room * low_px) return word; // none of them, or a broken one
+    if (above < (rather_small ? 0.5 : 0.25) * room) out.front() = small(out.front());
+    if (above > 0.7 * room && whole && each_alone) out.front() = large(out.front());
     return out;
 }
 
@@ -149,14 +162,15 @@ std::vector<std::string> words_alike(const std::string& word, WordList& words, d
 }
 
 std::optional<Word> known_by_shape(const Word& word, WordList& words) {
-    constexpr double clear = 95, doubtful = 60; // what is read so well is rather a rare word than a misread one
+    constexpr double hardly_read = 70, doubtful = 60;
     constexpr size_t least_letters = 4;
-    if (word.confidence >= clear || word.text.size() < least_letters || words.knows(word.text) != WordList::Known::No)
+    const bool may_be_name = std::islower(static_cast<unsigned char>(word.text.front())) == 0;
+    if (word.confidence >= hardly_read || may_be_name || word.text.size() < least_letters ||
+        words.knows(word.text) != WordList::Known::No)
         return std::nullopt;
-    const bool begins_small = std::islower(static_cast<unsigned char>(word.text.front())) != 0; // and so is no name
     std::set<std::string> found;
     add_known(found, word.text, often, words, 2);
-    if (found.empty() && begins_small) add_known(found, word.text, seldom, words, 2);
+    if (found.empty()) add_known(found, word.text, seldom, words, 2);
     if (found.size() != 1) return std::nullopt;
     return Word{*found.begin(), word.box, std::min(word.confidence, doubtful), word.bold};
 }

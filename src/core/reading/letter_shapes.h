@@ -8,6 +8,7 @@
 
 #include <optional>
 #include <string>
+#include <utility>
 #include <vector>
 
 namespace yelvin {
@@ -17,17 +18,24 @@ namespace yelvin {
 // that stands close under `above` goes on with its sentence.
 bool is_within_sentence(const TextLine& line, size_t at, const std::string& language, const TextLine* above = nullptr);
 
-// "One" or "one": the first letter, where large and small ones differ in size alone (c o s u v w x z), by its height
-// against that of the low ones after it. `ink` is the word's, in pieces of any number; where the first letter touches
-// the next, a word of low ones is small if it is clearly lower than its line's letters are above the baseline
-// (`ascent_px`). What is
-// neither clearly large nor small is small `within_sentence`. The word as it was where there is nothing to measure
-// against.
-std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, double ascent_px,
-                           bool within_sentence = false);
+// A line's words with their ink, in pieces of any number.
+using InkOfWords = std::vector<std::pair<std::string, std::vector<cv::Rect>>>;
 
-// A word that is not known and not clearly read, as the only known one of those that look like it by a single confusion
-// of worn print (ni and m, J and l, v and y …); doubtful then. Nothing where there are none or several of them.
+// How high the line's tall letters are, in dots: the median of its b d f h k l and large letters, `ascent_px` where it
+// has none that stand alone.
+double tall_height(const InkOfWords& words, double ascent_px);
+
+// "One" or "one": the first letter, where large and small ones differ in size alone (c o s u v w x z), by how far it
+// reaches up from the low letters after it to the height of the line's tall ones. `ink` is the word's, in pieces of any
+// number; where the first letter touches the next, a word of low ones is small if it is clearly lower than `tall_px`.
+// What is neither clearly large nor small stays as it was read, unless it may be small for another reason
+// (`rather_small`); so does a word where there is nothing to measure against.
+std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, double tall_px,
+                           bool rather_small = false);
+
+// A word in small letters that is not known and was hardly read, as the only known one of those that look like it by a
+// single confusion of worn print (ni and m, j and l, v and y …); doubtful then. Nothing where there are none or several
+// of them. For where the page's own letters cannot tell (page_letters.h).
 std::optional<Word> known_by_shape(const Word& word, WordList& words);
 
 // All known words that a single such confusion makes of it, those between small and large letters and with marks, too;

@@ -1,6 +1,6 @@
 #include "core/reading/page_letters.h"
 
-#include "core/raster/ink_pieces.h"
+#include "core/median.h"
 #include "core/reading/letter_parts.h"
 
 #include <opencv2/imgproc.hpp>
@@ -12,23 +12,7 @@ namespace yelvin {
 
 namespace {
 
-constexpr int margin = 2; // px around a letter, by which it may stand elsewhere
-
-double median_of(std::vector<double> values) {
-    if (values.empty()) return 0;
-    const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
-    std::ranges::nth_element(values, middle);
-    return *middle;
-}
-
-// The ink's pieces from left to right; those that stand above each other are one.
-std::vector<cv::Rect> pieces_of(const cv::Mat1b& ink, int least_area) {
-    const InkPieces all = InkPieces::of(ink);
-    std::vector<cv::Rect> pieces;
-    for (const InkPiece& piece : all.pieces())
-        if (piece.area >= least_area) pieces.push_back(piece.box);
-    return side_by_side(std::move(pieces));
-}
+constexpr int margin = PageLetters::margin;
 
 // ---- what a letter looks like
 
@@ -78,11 +62,7 @@ struct Wear {
 
 PageLetters::PageLetters(const TextLayer& layer, const cv::Mat& grey, WordList& words) : grey_(grey) {
     constexpr double least_ascent = 8, most_ascent = 150; // px: too few dots to tell; nothing to be in doubt about
-    // By every eighth row: of all of them OpenCV would make another page meanwhile.
-    constexpr int apart = 8;
-    const cv::Mat some(std::max(1, grey.rows / apart), grey.cols, grey.type(), grey.data, grey.step[0] * apart);
-    cv::Mat ignored;
-    ink_under_ = cv::threshold(some, ignored, 0, 255, cv::THRESH_BINARY | cv::THRESH_OTSU);
+    ink_under_ = ink_level(grey);
     std::vector<double> ascents;
     for (const TextLine& line : layer.lines) ascents.insert(ascents.end(), line.words.size(), line.ascent_px);
     ascent_px_ = median_of(ascents);
@@ -119,7 +99,7 @@ PageLetters::Samples PageLetters::samples_of(const TextLayer& layer, WordList& w
                 !std::ranges::all_of(word.text, is_printed) || words.knows(word.text) != WordList::Known::Yes)
                 continue;
             const cv::Mat1b ink = ink_of(line, word);
-            const auto parts = letter_parts(pieces_of(ink, least_area), word.text);
+            const auto parts = letter_parts(letter_pieces(ink, least_area), word.text);
             for (size_t i = 0; i < parts.size(); ++i) {
                 const int from = parts[i].box.x, to = parts[i].box.br().x;
                 auto& seen = samples[word.text[parts[i].first]];
@@ -148,13 +128,23 @@ void PageLetters::learn(const Samples& samples) {
     }
     learn_gaps();
     const float least = wear.least(), most = wear.most();
+    const auto share_of = [&](int level) { return least + (most - least) * static_cast<float>(level) / 255; };
+    for (int level = 0; level < 256; ++level) {
+        levels_.ink[static_cast<size_t>(level)] = static_cast<double>(std::log(share_of(level) / least));
+        levels_.paper[static_cast<size_t>(level)] = static_cast<double>(std::log((1 - share_of(level)) / (1 - least)));
+    }
     for (const auto& [letter, mean] : means) {
         const auto count = static_cast<float>(samples.at(letter).size());
         Letter& known = letters_[letter];
         known.rather_ink.create(mean.size());
+        known.level.create(mean.size());
+        // What was seen seldom may look otherwise near its edges; far from them it is as sure as what was seen often.
+        cv::Mat1f about;
+        cv::GaussianBlur(mean, about, {}, 1);
         for (int y = 0; y < mean.rows; ++y)
             for (int x = 0; x < mean.cols; ++x) {
-                const float share = std::clamp((mean(y, x) * count + 0.5F) / (count + 1), least, most);
+                const float share = std::clamp((mean(y, x) * count + about(y, x)) / (count + 1), least, most);
+                known.level(y, x) = cv::saturate_cast<uchar>(255 * (share - least) / (most - least));
                 const float if_ink = std::log(share / least), if_paper = std::log((1 - share) / (1 - least));
                 known.rather_ink(y, x) = if_ink - if_paper;
                 known.if_all_paper += static_cast<double>(if_paper);
@@ -188,86 +178,6 @@ void PageLetters::learn_gaps() {
 
 bool PageLetters::has_seen(const std::string& text) const {
     return std::ranges::all_of(text, [&](char c) { return letters_.contains(c); });
-}
-
-// Letter after letter from the left, each where it is likeliest near the one before.
-PageLetters::Fit PageLetters::fit(const cv::Mat1b& ink, const std::string& text) const {
-    constexpr int reach = margin + 1; // px by which a letter may stand to the side of where it is expected
-    double usual = 0, wide = 0;
-    int high = 0;
-    for (const char c : text) {
-        const Letter& letter = letters_.at(c);
-        usual += letter.usual;
-        wide += letter.rather_ink.cols + std::max(0.0, letter.left_px + letter.right_px) + reach;
-        high = std::max(high, letter.rather_ink.rows);
-    }
-    // So large that every letter stays within it, wherever it is tried.
-    const int before = 2 * reach + static_cast<int>(ascent_px_);
-    cv::Mat1f field(high + 2 * margin, before + std::max(ink.cols, static_cast<int>(wide)) + before, 0.F);
-    const cv::Rect there = cv::Rect(before, margin, ink.cols, std::min(ink.rows, high));
-    ink(cv::Rect({}, there.size())).convertTo(field(there), CV_32F);
-    Fit best{-1e9, 0};
-    for (int down = -margin; down <= margin; ++down) {
-        Fit tried;
-        double expected = 0; // px from the word's left, where the next letter's margin begins
-        for (size_t i = 0; i < text.size(); ++i) {
-            const Letter& letter = letters_.at(text[i]);
-            double most = -1e9;
-            int left = 0;
-            const int about = static_cast<int>(std::lround(expected));
-            for (int dx = -reach; dx <= reach; ++dx) {
-                const cv::Rect at({before + about + dx, margin + down}, letter.rather_ink.size());
-                if (at.br().x > field.cols || at.x < 0) continue;
-                const double here = letter.if_all_paper + field(at).dot(letter.rather_ink);
-                if (here > most) {
-                    most = here;
-                    left = about + dx;
-                }
-            }
-            tried.sum += most;
-            expected = left + letter.width_px + letter.right_px;
-            if (i + 1 < text.size()) expected += letters_.at(text[i + 1]).left_px;
-        }
-        tried.share = tried.sum / usual;
-        if (tried.sum > best.sum) best = tried;
-    }
-    return best;
-}
-
-// How far ink and usualness together must speak for another word (natural logarithm). By what the pages of
-// tests/support/hard_pages have, and such pages of rare words in no order: for an unknown word that is meant to be
-// another 18 and more (39 where it was surely read), else at most 0 (13); for a known one 16 and more, 54 where it was
-// surely read, else at most 0 and 39.
-double PageLetters::needed(const Word& word, bool known) {
-    constexpr double clear = 95; // such an unknown word may be a name
-    if (!known) return word.confidence < clear ? 10 : 30;
-    return word.confidence < sure_word ? 10 : 47;
-}
-
-std::optional<Word> PageLetters::rather(const TextLine& line, const Word& word, bool known,
-                                        const std::vector<Instead>& others) const {
-    constexpr double fits = 0.85, fits_well = 0.88, sure_letters = 80, doubtful = 60;
-    constexpr double usual_weighs = 7; // a page's ink is not of independent dots: it says more than it knows
-    if (!is_of_the_size(line, word)) return std::nullopt;
-    const bool seen = has_seen(word.text);
-    const cv::Mat1b ink = ink_of(line, word);
-    double best = seen ? fit(ink, word.text).sum + needed(word, known) : -1e9;
-    const Instead* found = nullptr;
-    for (const Instead& other : others) {
-        if (!has_seen(other.text)) continue;
-        // A letter that the page has nowhere else leaves nothing to compare with: surely read, it can only be a small
-        // one.
-        if (!seen && word.confidence >= sure_letters && !other.is_small) continue;
-        if (!seen && known && !other.is_alike) continue;
-        const bool well = seen ? known : other.is_small || !other.is_alike;
-        const Fit there = fit(ink, other.text);
-        const double sum = there.sum + usual_weighs * other.more_usual;
-        if (sum <= best || there.share < (well ? fits_well : fits)) continue;
-        best = sum;
-        found = &other;
-    }
-    if (!found) return std::nullopt;
-    return Word{found->text, word.box, std::min(word.confidence, doubtful), word.bold};
 }
 
 }

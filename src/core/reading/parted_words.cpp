@@ -1,6 +1,6 @@
 #include "core/reading/parted_words.h"
 
-#include "core/raster/ink_pieces.h"
+#include "core/median.h"
 #include "core/reading/letter_parts.h"
 
 #include <opencv2/imgproc.hpp>
@@ -45,20 +45,38 @@ std::vector<LetterGap> gaps_of(const Word& word, const cv::Mat& grey) {
     if (box.empty()) return {};
     cv::Mat1b ink;
     cv::threshold(grey(box), ink, 0, 1, cv::THRESH_BINARY_INV | cv::THRESH_OTSU);
-    const InkPieces all = InkPieces::of(ink);
-    std::vector<cv::Rect> pieces;
-    for (const InkPiece& piece : all.pieces())
-        if (piece.area > 2) pieces.push_back(piece.box);
-    const auto parts = letter_parts(side_by_side(std::move(pieces)), word.text);
+    const auto parts = letter_parts(letter_pieces(ink, 3), word.text);
     std::vector<LetterGap> gaps;
     for (size_t i = 1; i < parts.size(); ++i) gaps.push_back({parts[i].first, parts[i - 1].box.br().x, parts[i].box.x});
     return gaps;
 }
 
-// The gap between two usual words, if hardly any other of the word's gaps is wider.
-std::optional<LetterGap> gap_between_words(const Word& word, size_t letters, const cv::Mat& grey, WordList& words) {
+// Between the line's words; 0 where it has no other.
+int least_space_px(const TextLine& line) {
+    int least = 0;
+    for (size_t i = 1; i < line.words.size(); ++i) {
+        const int space = line.words[i].box.x - line.words[i - 1].box.br().x;
+        if (space > 0 && (least == 0 || space < least)) least = space;
+    }
+    return least;
+}
+
+// Wider than gaps between the letters of the line's other words mostly are.
+bool is_wider_than_between_letters(int gap_px, const Word& word, const TextLine& line, const cv::Mat& grey) {
+    constexpr double far_wider = 2;
+    std::vector<double> widths;
+    for (const Word& other : line.words)
+        if (other.box != word.box)
+            for (const LetterGap& gap : gaps_of(other, grey)) widths.push_back(gap.width_px());
+    return !widths.empty() && gap_px >= far_wider * median_of(std::move(widths));
+}
+
+// The gap between two usual words, if none of the word's others is wider and it is rather one of those between the
+// words of its line than of those between their letters.
+std::optional<LetterGap> gap_between_words(const Word& word, const TextLine& line, size_t letters, const cv::Mat& grey,
+                                           WordList& words) {
     constexpr size_t least_part = 2;
-    constexpr double as_wide = 0.8;
+    constexpr double like_a_space = 0.4;
     std::set<size_t> between;
     for (size_t at = least_part; at + least_part <= letters; ++at)
         if (is_usual(word.text.substr(0, at), words) && is_usual(word.text.substr(at, letters - at), words))
@@ -71,19 +89,21 @@ std::optional<LetterGap> gap_between_words(const Word& word, size_t letters, con
         widest = std::max(widest, gap.width_px());
         if (between.contains(gap.letters_before) && (!best || gap.width_px() > best->width_px())) best = gap;
     }
-    if (best && best->width_px() < as_wide * widest) best.reset();
-    return best;
+    const int space = least_space_px(line);
+    if (!best || space == 0 || best->width_px() < std::max<double>(widest, like_a_space * space)) return std::nullopt;
+    return is_wider_than_between_letters(best->width_px(), word, line, grey) ? best : std::nullopt;
 }
 
 }
 
-std::optional<std::pair<Word, Word>> two_words_of(const Word& word, const cv::Mat& grey, WordList& words) {
+std::optional<std::pair<Word, Word>> two_words_of(const Word& word, const TextLine& line, const cv::Mat& grey,
+                                                  WordList& words) {
     constexpr size_t least_letters = 6;
     constexpr double surely = 98; // of 100
     const size_t letters = letters_before_marks(word.text);
     if (letters < least_letters || word.confidence >= surely || words.knows(word.text) != WordList::Known::No)
         return std::nullopt;
-    const auto gap = gap_between_words(word, letters, grey, words);
+    const auto gap = gap_between_words(word, line, letters, grey, words);
     if (!gap) return std::nullopt;
     std::pair<Word, Word> out{word, word};
     auto& [first, second] = out;

@@ -119,7 +119,8 @@ void read_what_was_passed_over(TextLayer& layer, const Raster& page, LoadedLangu
 // The most doubtful lines are read again from other pictures, as long as that is not too much of the page.
 constexpr double most_again = 0.4; // of the width of all lines
 
-void read_doubtful_again(TextLayer& layer, const Raster& page, LoadedLanguage& language, const std::stop_token& stop) {
+void read_doubtful_again(TextLayer& layer, FirstReadings& before, const Raster& page, LoadedLanguage& language,
+                         const std::stop_token& stop) {
     struct Doubt {
         TextLine* line;
         int px, width;
@@ -147,6 +148,7 @@ void read_doubtful_again(TextLayer& layer, const Raster& page, LoadedLanguage& l
             others[i].push_back(
                 on_page(language.engine->read_line(picture.picture, language.words), picture, first[i]));
             line = surest(first[i], others[i], language.words);
+            before[static_cast<size_t>(&line - layer.lines.data())] = first[i];
             left -= doubts[i].width;
         }
     }
@@ -324,11 +326,13 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
             return std::unexpected(done.error());
     std::set<std::string> in_use;
     for (const TextLine& line : layer->lines) in_use.insert(line.language);
+    FirstReadings before;
     for (const std::string& name : in_use)
-        if (const auto of_lines = engines_->language(name)) read_doubtful_again(*layer, prepared, **of_lines, stop);
+        if (const auto of_lines = engines_->language(name))
+            read_doubtful_again(*layer, before, prepared, **of_lines, stop);
     if (stop.stop_requested()) return stopped();
     tell_bold(*layer, prepared.pixels);
-    put_right_worn_words(*layer, prepared.pixels, [&](const std::string& name) {
+    put_right_worn_words(*layer, before, prepared.pixels, [&](const std::string& name) {
         const auto of_line = engines_->language(name);
         return of_line ? &(*of_line)->words : nullptr;
     });

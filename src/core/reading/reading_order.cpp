@@ -1,5 +1,6 @@
 #include "core/reading/reading_order.h"
 
+#include "core/median.h"
 #include "core/reading/table_rows.h"
 #include "core/reading/word_order.h"
 
@@ -19,13 +20,6 @@ struct Box {
     size_t line = 0, words = 0;
 };
 using Boxes = std::vector<Box>;
-
-double median_of(std::vector<double> values) {
-    if (values.empty()) return 0;
-    const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
-    std::ranges::nth_element(values, middle);
-    return *middle;
-}
 
 double median_height(const Boxes& boxes) {
     std::vector<double> heights;
