@@ -72,10 +72,10 @@ bool is_wider_than_between_letters(int gap_px, const Word& word, const TextLine&
 }
 
 // The gap between two usual words, if none of the word's others is wider and it is rather one of those between the
-// words of its line than of those between their letters.
+// words of its line than of those between their letters; of two long words the widest gap will do.
 std::optional<LetterGap> gap_between_words(const Word& word, const TextLine& line, size_t letters, const cv::Mat& grey,
                                            WordList& words) {
-    constexpr size_t least_part = 2;
+    constexpr size_t least_part = 2, long_part = 6;
     constexpr double like_a_space = 0.4;
     std::set<size_t> between;
     for (size_t at = least_part; at + least_part <= letters; ++at)
@@ -91,7 +91,9 @@ std::optional<LetterGap> gap_between_words(const Word& word, const TextLine& lin
     }
     const int space = least_space_px(line);
     if (!best || space == 0 || best->width_px() < std::max<double>(widest, like_a_space * space)) return std::nullopt;
-    return is_wider_than_between_letters(best->width_px(), word, line, grey) ? best : std::nullopt;
+    // Names and commands are seldom made of two long words.
+    const bool both_long = std::min(best->letters_before, letters - best->letters_before) >= long_part;
+    return both_long || is_wider_than_between_letters(best->width_px(), word, line, grey) ? best : std::nullopt;
 }
 
 }

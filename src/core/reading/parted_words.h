@@ -11,9 +11,9 @@
 
 namespace yelvin {
 
-// "committeeresolved": two usual words for an unknown one of `line` in small letters, where none of its gaps
-// is wider than the one between them, which is rather like those between the line's words than like those between their
-// letters. `grey` has 8 bits, is black on white and has the word's place.
+// "committeeresolved": two usual words for an unknown one of `line` in small letters, where none of its gaps is wider
+// than the one between them. That is rather like those between the line's words than like those between their letters,
+// or both words are long. `grey` has 8 bits, is black on white and has the word's place.
 std::optional<std::pair<Word, Word>> two_words_of(const Word& word, const TextLine& line, const cv::Mat& grey,
                                                   WordList& words);
 

@@ -97,10 +97,19 @@ const Word* same_place(const Word& word, const TextLine& line) {
 // Marks that are read where a letter stands.
 bool has_mark_for_letter(const std::string& word) { return word.find_first_of("|![](){}\\/") != std::string::npos; }
 
+// The page's letters are learnt of Latin ones only.
+bool is_latin(const std::string& word) {
+    const auto text = icu::UnicodeString::fromUTF8(word);
+    for (int i = 0; i < text.length(); i = text.moveIndex32(i, 1))
+        if (u_isalpha(text.char32At(i)) && text.char32At(i) >= 0x250) return false;
+    return true;
+}
+
 // Of two readings that the ink does not tell apart.
 bool is_rather(const Word& first, const Word& second, WordList& words) {
     constexpr double surely = 85, fairly = 60, far_surer = 20;           // of 100
     if (letters_of(first.text) == letters_of(second.text)) return false; // in their marks alone
+    if (!is_latin(first.text)) return false;
     if (strokes_alike(first.text) == strokes_alike(second.text)) return true;
     if (words.knows(second.text) == WordList::Known::Yes)
         return first.confidence >= surely || (begins_large(first.text) && first.confidence >= fairly);
