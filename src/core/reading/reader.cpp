@@ -5,6 +5,7 @@
 #include "core/reading/language_finder.h"
 #include "core/reading/languages.h"
 #include "core/reading/line_picture.h"
+#include "core/reading/no_letters.h"
 #include "core/reading/passed_over.h"
 #include "core/reading/reading_copy.h"
 #include "core/reading/reading_order.h"
@@ -335,6 +336,10 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
     put_right_worn_words(*layer, before, prepared.pixels, [&](const std::string& name) {
         const auto of_line = engines_->language(name);
         return of_line ? &(*of_line)->words : nullptr;
+    });
+    let_go_what_is_no_text(*layer, prepared.pixels, [&](const std::string& word, const std::string& name) {
+        const auto of_line = engines_->language(name);
+        return of_line && (*of_line)->words.knows(word) == WordList::Known::Yes;
     });
     carry_back(*layer, scale, page.pixels.size());
     prepared = {};
