@@ -128,7 +128,7 @@ const std::array<Kind, 7> kinds{{{"bars", bars},
 LogoPage logo_page(unsigned seed) {
     std::mt19937 random(seed);
     static const std::array inks{cv::Vec3d{0.1, 0.1, 0.1}, cv::Vec3d{0.5, 0.25, 0.1}, cv::Vec3d{0.2, 0.45, 0.15},
-                              cv::Vec3d{0.2, 0.15, 0.7}};
+                                 cv::Vec3d{0.2, 0.15, 0.7}};
     const Look look{.face = seed % 2 ? "Liberation Sans" : "Liberation Serif", .points = 10};
     const Kind& kind = kinds.at(seed % kinds.size());
     auto placed = set_words(look, seed);
