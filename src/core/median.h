@@ -1,4 +1,4 @@
-// The middle one of some numbers.
+// The median of numbers.
 #pragma once
 
 #include <algorithm>
@@ -7,7 +7,7 @@
 
 namespace yelvin {
 
-// Of an even number the upper of the two in the middle; 0 of none.
+// The median of `values`; the upper of the two middle values where their count is even, and 0 where there are none.
 inline double median_of(std::vector<double> values) {
     if (values.empty()) return 0;
     const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);

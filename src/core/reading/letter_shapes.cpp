@@ -95,10 +95,10 @@ std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, d
         return out;
     }
     if (low_px < 5) return word;
-    // How far it reaches up from the low letters towards the line's tall ones. Between, what was read stays.
+    // How far the first letter rises above the low ones, against the line's tall ones. In between, the case stays.
     const double above = parts.front().box.height - low_px, room = tall_px - low_px;
     if (room < least_room * low_px || above < -least_room * low_px) return word; // none of them, or a broken one
-    if (above < (rather_small ? 0.5 : 0.25) * room) out.front() = small(out.front());
+    if (above < (rather_small ? 0.65 : 0.25) * room) out.front() = small(out.front());
     if (above > 0.7 * room && whole && each_alone) out.front() = large(out.front());
     return out;
 }
@@ -159,20 +159,6 @@ std::vector<std::string> words_alike(const std::string& word, WordList& words, d
     for (const Confusions confusions : {Confusions(often), Confusions(seldom), Confusions(by_ink)})
         add_known(found, word, confusions, words, most, least_share);
     return {found.begin(), found.end()};
-}
-
-std::optional<Word> known_by_shape(const Word& word, WordList& words) {
-    constexpr double hardly_read = 70, doubtful = 60;
-    constexpr size_t least_letters = 4;
-    const bool may_be_name = std::islower(static_cast<unsigned char>(word.text.front())) == 0;
-    if (word.confidence >= hardly_read || may_be_name || word.text.size() < least_letters ||
-        words.knows(word.text) != WordList::Known::No)
-        return std::nullopt;
-    std::set<std::string> found;
-    add_known(found, word.text, often, words, 2);
-    if (found.empty()) add_known(found, word.text, seldom, words, 2);
-    if (found.size() != 1) return std::nullopt;
-    return Word{*found.begin(), word.box, std::min(word.confidence, doubtful), word.bold};
 }
 
 }

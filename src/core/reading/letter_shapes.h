@@ -6,7 +6,6 @@
 
 #include <opencv2/core.hpp>
 
-#include <optional>
 #include <string>
 #include <utility>
 #include <vector>
@@ -33,12 +32,8 @@ double tall_height(const InkOfWords& words, double ascent_px);
 std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, double tall_px,
                            bool rather_small = false);
 
-// A word in small letters that is not known and was hardly read, as the only known one of those that look like it by a
-// single confusion of worn print (ni and m, j and l, v and y …); doubtful then. Nothing where there are none or several
-// of them. For where the page's own letters cannot tell (page_letters.h).
-std::optional<Word> known_by_shape(const Word& word, WordList& words);
-
-// All known words that a single such confusion makes of it, those between small and large letters and with marks, too;
+// All known words that a single confusion of worn print makes of it (ni and m, J and l, v and y …), those between small
+// and large letters and with marks, too;
 // where it is known how usual words are, none rarer than `least_share` (WordList::log_share).
 std::vector<std::string> words_alike(const std::string& word, WordList& words, double least_share = -1e9);
 

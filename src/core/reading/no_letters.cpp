@@ -16,11 +16,12 @@ namespace yelvin {
 
 namespace {
 
-// All thresholds by the odd ones of tests/support/logos and the hard pages of seeds 1 to 3: see docs/architecture.md.
-constexpr double surely = 90; // of 100: what other words are measured by
+// The thresholds of this file were set on tests/support/logos (seeds up to 60) and on tests/support/hard_pages (seeds 1
+// to 3); docs/architecture.md has the figures. A word read with at least this confidence (of 100) serves as reference.
+constexpr double surely = 90;
 
-// Of a word's ink, in dots. The width of its strokes is twice its area over the length of its edge, as it is of a long
-// bar.
+// The height and the stroke width of a word's ink, in dots. The stroke width is estimated as twice the area divided by
+// the length of the outline, which is exact for a long bar.
 struct Strokes {
     double height = 0, width = 0;
 };
@@ -37,7 +38,7 @@ Strokes strokes_in(const cv::Rect& box, const cv::Mat& grey, double ink_under) {
     return {static_cast<double>(all.height), 2 * area / std::max(1.0, edge)};
 }
 
-// And digits.
+// The number of letters and digits in a word.
 int letters_in_word(const std::string& word) {
     const auto text = icu::UnicodeString::fromUTF8(word);
     int letters = 0;
@@ -45,7 +46,7 @@ int letters_in_word(const std::string& word) {
     return letters;
 }
 
-// How large letters are, of a line or of a page.
+// The median height and stroke width of the reference words of a line or of a page.
 struct Usual {
     double height = 0, stroke = 0; // dots
     bool any() const { return height > 0; }
@@ -87,7 +88,7 @@ class LetterSizes {
     Usual usual_;
 };
 
-// Only marks, however well they were read; else short and not surely read.
+// True for words without any letter, whatever their confidence, and for short words that were read with low confidence.
 bool may_be_no_text(const Word& word, const std::string& language, const IsKnown& is_known) {
     constexpr int most_letters = 4, most_of_known = 3;
     constexpr double hardly = 60, fairly = 85, as_sure_as_print = 95; // of 100
@@ -104,7 +105,7 @@ bool is_no_text(const Word& word, const Usual& line, const LetterSizes& page) {
     const Strokes ink = page.of(word);
     const auto fits = [&](double stroke) { return ink.width > thinnest * stroke && ink.width < thickest * stroke; };
     if (line.any()) return ink.height > far_taller * line.height || (!fits(line.stroke) && letters > 0);
-    // By itself, type of any size may stand: its strokes are as much wider as it is taller.
+    // A line of its own may have type of any size, so the page's stroke width is scaled by the ratio of the heights.
     const double size = ink.height / page.usual().height;
     if (size > taller && (letters == 0 || word.confidence < hardly)) return true;
     return letters > 0 && !fits(page.usual().stroke * std::max(1.0, size));
@@ -114,16 +115,15 @@ bool is_no_text(const Word& word, const Usual& line, const LetterSizes& page) {
 
 void let_go_what_is_no_text(TextLayer& layer, const cv::Mat& grey, const IsKnown& is_known) {
     if (grey.empty()) return;
-    std::optional<LetterSizes> page; // measured where a word needs it
+    std::optional<LetterSizes> page; // measured only where a page has a candidate
     for (TextLine& line : layer.lines) {
-        std::optional<Usual> usual;
-        std::erase_if(line.words, [&](const Word& word) {
-            if (!may_be_no_text(word, line.language, is_known)) return false;
-            if (!page) page.emplace(layer, grey);
-            if (!page->usual().any()) return false; // nothing was surely read to compare with
-            if (!usual) usual = page->of(line);
-            return is_no_text(word, *usual, *page);
-        });
+        const auto is_candidate = [&](const Word& word) { return may_be_no_text(word, line.language, is_known); };
+        if (std::ranges::none_of(line.words, is_candidate)) continue;
+        if (!page) page.emplace(layer, grey);
+        if (!page->usual().any()) return; // the page has no reference words
+        const Usual usual = page->of(line);
+        std::erase_if(line.words,
+                      [&](const Word& word) { return is_candidate(word) && is_no_text(word, usual, *page); });
     }
     std::erase_if(layer.lines, [](const TextLine& line) { return line.words.empty(); });
 }

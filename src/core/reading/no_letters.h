@@ -1,4 +1,4 @@
-// What was read from a logo beside a heading: bars, waves and rings that look a little like letters. Internal.
+// Removes words that were read from a logo, whose bars, waves and rings look a little like letters. Internal.
 #pragma once
 
 #include "core/reading/text_layer.h"
@@ -13,10 +13,10 @@ namespace yelvin {
 // Whether a word is one of a language, by Tesseract's name of it.
 using IsKnown = std::function<bool(const std::string& word, const std::string& language)>;
 
-// Lets go of short words that were not surely read and whose ink is not that of letters: far taller than what stands in
-// their line, or with strokes of another width than its letters have; where nothing else stands in the line, than the
-// page's have. Lines that have no words left go, too. `grey` has 8 bits, is black on white and has the layer's
-// places.
+// Removes short words that were read with low confidence and whose ink is not like that of letters: it is much taller
+// than the other words of the line, or its strokes have another width. A word that is alone in its line is compared
+// with the page's words. Lines without words are removed, too. `grey` is CV_8UC1, black on white, and has the same
+// coordinates as the layer.
 void let_go_what_is_no_text(TextLayer& layer, const cv::Mat& grey, const IsKnown& is_known);
 
 }

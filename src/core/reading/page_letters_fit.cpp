@@ -1,4 +1,4 @@
-// Which of two words the ink is.
+// Compares two readings of a word with its ink.
 #include "core/reading/letter_parts.h"
 #include "core/reading/page_letters.h"
 
@@ -34,7 +34,7 @@ PageLetters::Field PageLetters::field_of(const cv::Mat1b& ink, const std::string
     return out;
 }
 
-// Letter after letter from the left, each where it is likeliest near the one before.
+// Places the letters from left to right, each at its likeliest position near the one before.
 PageLetters::Composed PageLetters::composed(const Field& field, const std::string& text, int down) const {
     Composed out{cv::Mat1b(field.ink.size(), uchar{0}), 0};
     double expected = 0; // px from the word's left, where the next letter's margin begins
@@ -62,7 +62,8 @@ PageLetters::Composed PageLetters::composed(const Field& field, const std::strin
     return out;
 }
 
-// Counted over all letters together: where the places of two of them meet, each dot once.
+// The log-likelihood is summed over the composed word, not letter by letter, so that a dot where the areas of two
+// letters overlap counts once.
 PageLetters::Fit PageLetters::fit(const cv::Mat1b& ink, const std::string& text) const {
     const Field field = field_of(ink, text);
     Composed best{{}, -1e9};
@@ -88,7 +89,7 @@ PageLetters::Fit PageLetters::fit(const cv::Mat1b& ink, const std::string& text)
 
 namespace {
 
-// One sign for each letter: those beyond ASCII are never learnt.
+// One byte for each character. Characters beyond ASCII all become the same byte, which is never learnt.
 std::string signs_of(const std::string& word) {
     std::string out;
     for (const char c : word) {
@@ -101,7 +102,7 @@ std::string signs_of(const std::string& word) {
     return out;
 }
 
-// What two words begin and end with alike: how many letters.
+// The lengths of the common prefix and of the common suffix of two words.
 struct CommonEnds {
     size_t before = 0, after = 0;
 };
@@ -116,8 +117,9 @@ CommonEnds common_ends(const std::string& a, const std::string& b) {
 
 }
 
-// Letters that were seen too seldom are left out at both ends where they are the same in both: the ink is cut between
-// two letters. Nothing where one of those that differ was seen too seldom, or its letters touch those.
+// Restricts the comparison to the part of the word that differs. Letters that the page has shown too seldom are left
+// out at both ends if both readings have them, by cutting the ink between two letters. Returns nothing if a letter that
+// differs was seen too seldom, or if the ink cannot be cut because letters touch.
 std::optional<PageLetters::Compared> PageLetters::compared(const cv::Mat1b& ink, const std::string& first,
                                                            const std::string& second) const {
     const std::string a = signs_of(first), b = signs_of(second);
@@ -156,8 +158,8 @@ PageLetters::Ink PageLetters::which(const TextLine& line, const Word& word, cons
     return rather_second > clearly ? Ink::Second : rather_second < -clearly ? Ink::First : Ink::CannotTell;
 }
 
-// How far ink and usualness together must speak for another word (natural logarithm). By what the pages of
-// tests/support/hard_pages have, and such pages of rare words in no order: see docs/architecture.md.
+// The least sum (natural logarithm) of the ink's likelihood ratio and of the weighted ratio of word frequencies for
+// which a word is replaced. Set on tests/support/hard_pages and tests/support/rare_words; see docs/architecture.md.
 double PageLetters::needed(const Word& word, Standing standing) {
     constexpr double clear = 95; // such an unknown word may be a name
     switch (standing) {
@@ -171,12 +173,13 @@ double PageLetters::needed(const Word& word, Standing standing) {
     return word.confidence < sure_word ? 10 : 47;
 }
 
-// By how much the other word is the likelier one, beyond what is needed; nothing where it is not.
+// The log-likelihood by which the other word beats the one that was read, less the margin that is needed; nothing where
+// it does not.
 std::optional<double> PageLetters::gain(const Compared& both, const Fit& own, const Word& word, Standing standing,
                                         const Instead& other) const {
     constexpr double fits_well = 0.88; // of what is usual for such letters
-    // Natural logarithms: what no dictionary has stays unless its ink contradicts it, or was hardly read and its ink
-    // cannot tell, and the other is no rarity.
+    // In natural logarithms. A word that no dictionary has is replaced only if its ink contradicts it, or if it was
+    // read with low confidence and its ink cannot tell; and only by a word that is clearly more frequent.
     constexpr double sure_letters = 85, much = 2;
     const double contradicts = word.confidence < sure_letters ? -20 : 5;
     const Fit there = fit(both.ink, both.second);
@@ -189,8 +192,9 @@ std::optional<double> PageLetters::gain(const Compared& both, const Fit& own, co
     return beyond > 0 ? std::optional(beyond) : std::nullopt;
 }
 
-// Where a letter that was read is nowhere else on the page there is nothing to compare with: the other word must be the
-// whole ink. A J that is an l has hardly any that is not the l's.
+// Used where a letter that was read occurs nowhere else on the page, so that the reading cannot be compared with the
+// ink. The other word must then explain the whole ink: an l that was read as J leaves hardly any ink unexplained, and a
+// real J leaves its hook.
 const PageLetters::Instead* PageLetters::whole_ink(const cv::Mat1b& ink, const Word& word, Standing standing,
                                                    const std::vector<Instead>& others) const {
     constexpr double fits_well = 0.88, sure_letters = 80;

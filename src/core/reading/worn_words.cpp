@@ -32,7 +32,7 @@ std::vector<PageLetters::Instead> others_of(const TextLine& line, size_t at, con
     const auto own = words.log_share(word.text);
     auto others = words_alike(word.text, words, known && own ? *own : -1e9);
     const size_t alike = others.size();
-    // One that was fairly read is off by a confusion of print, if at all.
+    // A word that was read with fair confidence is only compared with words that one confusion of print makes of it.
     if (word.confidence < (known ? hardly_read : fairly_read))
         std::ranges::move(words.near(word.text, most_near), std::back_inserter(others));
     const bool may_be_small = is_within_sentence(line, at, line.language, above);
@@ -97,7 +97,7 @@ const Word* same_place(const Word& word, const TextLine& line) {
 // Marks that are read where a letter stands.
 bool has_mark_for_letter(const std::string& word) { return word.find_first_of("|![](){}\\/") != std::string::npos; }
 
-// The page's letters are learnt of Latin ones only.
+// Whether all letters are Latin: the shapes of other letters are not learnt, so the ink never tells.
 bool is_latin(const std::string& word) {
     const auto text = icu::UnicodeString::fromUTF8(word);
     for (int i = 0; i < text.length(); i = text.moveIndex32(i, 1))
@@ -105,7 +105,7 @@ bool is_latin(const std::string& word) {
     return true;
 }
 
-// Of two readings that the ink does not tell apart.
+// Whether the first of two readings is preferred if the ink cannot tell them apart.
 bool is_rather(const Word& first, const Word& second, WordList& words) {
     constexpr double surely = 85, fairly = 60, far_surer = 20;           // of 100
     if (letters_of(first.text) == letters_of(second.text)) return false; // in their marks alone
@@ -120,7 +120,8 @@ class WornWords {
   public:
     WornWords(TextLayer& layer, const cv::Mat& grey) : layer_(layer), grey_(grey), repeated_(layer) {}
 
-    // Of two readings the one that the ink is; where it cannot tell, the first one if that was surely read.
+    // Restores the first reading of a word if the ink agrees with it, or if the ink cannot tell and the first reading
+    // had a high confidence.
     void keep_first_where_it_fits(const TextLine& line, Word& word, const TextLine& first, WordList& words) {
         const Word* const before = same_place(word, first);
         if (!before || before->text == word.text) return;
@@ -144,9 +145,7 @@ class WornWords {
         // Where it is not known how usual words are, a known one that was surely read stays.
         if (known && word.confidence >= PageLetters::sure_word && !words.log_share(word.text)) return std::nullopt;
         const auto others = others_of(line, at, above, known, words);
-        if (!others.empty())
-            if (auto found = letters(words).rather(line, word, standing, others)) return found;
-        return standing == PageLetters::Standing::Unknown ? known_by_shape(word, words) : std::nullopt;
+        return others.empty() ? std::nullopt : letters(words).rather(line, word, standing, others);
     }
 
     bool may_be_two(const Word& word) const { return !repeated_.has(word); }
