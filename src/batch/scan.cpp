@@ -143,6 +143,18 @@ std::vector<PagePtr> looked_at(std::vector<Page> pages, const Ticket& ticket, co
             out[i] = std::make_shared<const Page>(std::move(page));
         });
     });
+    // A side in doubt is decided by the sheet's other side; the sides of a sheet follow each other.
+    for (size_t i = 0; i < out.size(); ++i) {
+        if (!out[i]->notices.in_doubt || out[i]->sheet == 0) continue;
+        for (const size_t k : {i - 1, i + 1}) {
+            if (k >= out.size() || out[k]->sheet != out[i]->sheet || out[k]->back == out[i]->back) continue;
+            if (auto notices = looked_through(*out[i], *out[k], folder)) {
+                Page decided = *out[i];
+                decided.notices = std::move(*notices);
+                out[i] = std::make_shared<const Page>(std::move(decided));
+            }
+        }
+    }
     return out;
 }
 

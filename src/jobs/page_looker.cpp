@@ -99,6 +99,20 @@ void PageLooker::look_at(const PagePtr& page, const Ticket& ticket, Learn learn,
     });
 }
 
+void PageLooker::look_through(const PagePtr& side, const PagePtr& other, std::function<void(Notices)> done) {
+    executors_.looking([this, side, other, done = std::move(done)] {
+        if (stop_.stop_requested()) return;
+        step_back(4);
+        const auto found = caught("looking through a sheet", [&]() -> Result<Notices> {
+            const UnderWay under_way(*this, side->id);
+            return looked_through(*side, *other, store_folder_);
+        });
+        Notices notices = found.value_or(side->notices);
+        notices.in_doubt = false;
+        executors_.here([done, notices = std::move(notices)] { done(notices); });
+    });
+}
+
 Result<TextLayer> PageLooker::read(const PagePtr& page, const std::vector<std::string>& languages,
                                    const std::stop_token& stop, const Reader::Progress& progress) {
     step_back(7);
@@ -144,6 +158,16 @@ Result<TextLayer> PageLooker::read_part(const PagePtr& page, const TextLayer& of
     read->height_px = of.height_px;
     read->turned_degrees = of.turned_degrees;
     return read;
+}
+
+Result<Notices> looked_through(const Page& side, const Page& other, const std::filesystem::path& folder) {
+    const auto picture = read_original(folder, side.original);
+    if (!picture) return std::unexpected(picture.error());
+    const auto behind = read_original(folder, other.original);
+    if (!behind) return std::unexpected(behind.error());
+    Notices notices = side.notices;
+    look_through(notices, *picture, other.notices, *behind);
+    return notices;
 }
 
 PageOrigin origin_of(const Page& page) {

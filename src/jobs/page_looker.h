@@ -37,6 +37,9 @@ class PageLooker {
     enum class Learn { No, Size };
     // `done` gets an Error where the original cannot be read, and where looking at it broke down.
     void look_at(const PagePtr& page, const Ticket& ticket, Learn learn, std::function<void(Result<LookedAt>)> done);
+    // What is on a side whose ink is in doubt, now that the sheet's other side is there; the former notices again, but
+    // no longer in doubt, where a picture cannot be read.
+    void look_through(const PagePtr& side, const PagePtr& other, std::function<void(Notices)> done);
     // The text of the page as it is developed now. Blocks; on any thread, whose share of the processor becomes smaller.
     Result<TextLayer> read(const PagePtr& page, const std::vector<std::string>& languages, const std::stop_token& stop,
                            const Reader::Progress& progress);
@@ -62,6 +65,8 @@ class PageLooker {
 
 // What a page is told apart by when it is looked at.
 PageOrigin origin_of(const Page& page);
+// The notices of a side whose ink is in doubt, decided by both originals in `folder`. Blocks; on any thread.
+Result<Notices> looked_through(const Page& side, const Page& other, const std::filesystem::path& folder);
 // In which the page is read: its own, else the ticket's; none: it is not read.
 std::vector<std::string> reading_languages(const Page& page, const Ticket& ticket);
 std::string joined(const std::vector<std::string>& languages); // "eng+deu"

@@ -70,6 +70,14 @@ Notices noticed(const Raster& original, const Ticket& ticket, ReaderPool& reader
     return notices;
 }
 
+void look_through(Notices& notices, const Raster& side, const Notices& other_notices, const Raster& other) {
+    const auto sheet_of = [](const Raster& picture, const Notices& seen) {
+        const Raster work = at_resolution(picture, 200);
+        return seen.sheet ? cut_out(work, *seen.sheet) : work;
+    };
+    look_through(notices, sheet_of(side, notices), sheet_of(other, other_notices));
+}
+
 Recipe recipe_for(const Notices& notices, const Raster& original, const Ticket& ticket, PageOrigin origin) {
     const int as_printed = origin.back && ticket.from.flip == Flip::Notepad ? 180 : 0;
     Notices seen = notices;

@@ -18,6 +18,9 @@ struct PageOrigin {
 // All notices, which way up the text lies included (that part borrows a reader).
 Notices noticed(const Raster& original, const Ticket& ticket, ReaderPool& readers, PageOrigin origin = {});
 
+// Decides again whether a side bears anything, where its notices are in doubt and the sheet's other side is there.
+void look_through(Notices& notices, const Raster& side, const Notices& other_notices, const Raster& other);
+
 // A back that no text says how to turn is turned as the stack's sheets are.
 Recipe recipe_for(const Notices& notices, const Raster& original, const Ticket& ticket, PageOrigin origin = {});
 

@@ -269,6 +269,23 @@ RunActions ScanRun::end(const Tray& tray) {
 
 // ---- what the ticket's rules make of the pages
 
+// Asks for what it takes to decide about sides in doubt; only the sheets before the first of them stay ready. False:
+// there is one.
+bool ScanRun::look_through(std::vector<PagePtr>& ready, RunActions& actions) {
+    std::optional<int> first;
+    for (const PagePtr& side : ready) {
+        if (!side->notices.in_doubt || side->sheet == 0) continue;
+        const auto other = std::ranges::find_if(
+            ready, [&](const PagePtr& page) { return page->sheet == side->sheet && page->back != side->back; });
+        if (other == ready.end()) continue;
+        if (!first) first = side->sheet;
+        if (looked_through_.insert(side->id).second) actions.push_back(run::LookThrough{side, *other});
+    }
+    if (!first) return true;
+    ready.erase(std::ranges::find(ready, *first, [](const PagePtr& page) { return page->sheet; }), ready.end());
+    return false;
+}
+
 bool ScanRun::judge(const Tray& tray, RunActions& actions) {
     if (!plan_.pass.from_stack) return ended_;
     // While the run waits the sheets that are in are whole; those of two passes only once both are through.
@@ -292,6 +309,7 @@ bool ScanRun::judge(const Tray& tray, RunActions& actions) {
         const int last = ready.back()->sheet;
         while (!ready.empty() && ready.back()->sheet == last) ready.pop_back();
     }
+    if (!look_through(ready, actions)) all = false;
     // Each verdict is carried out once: what a person changes afterwards stays.
     const std::vector<Verdict> verdicts = judged(ready, stack_rules(plan_.pass.ticket));
     std::vector<std::string> ids;

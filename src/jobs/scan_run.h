@@ -64,6 +64,9 @@ struct ChangeTray {
     Tray tray;
     bool new_step = false; // "scan again"
 };
+struct LookThrough { // whether what is seen on a side is print of the sheet's other side
+    PagePtr side, other;
+};
 // What a person does with the papers meanwhile; a simulated scanner is told.
 struct PutBack {
     int sheets = 0; // that went in last; 0: what the last pull took, two perhaps
@@ -74,8 +77,8 @@ struct Say { // and nothing to wait for
 };
 struct End {};
 }
-using RunAction =
-    std::variant<run::StartPass, run::AddPage, run::ChangeTray, run::PutBack, run::TurnOver, run::Say, run::End>;
+using RunAction = std::variant<run::StartPass, run::AddPage, run::ChangeTray, run::LookThrough, run::PutBack,
+                               run::TurnOver, run::Say, run::End>;
 using RunActions = std::vector<RunAction>;
 
 class ScanRun {
@@ -139,7 +142,8 @@ class ScanRun {
     int pages_of_job_ = 0;
     std::map<size_t, Page> ready_; // pages of frames that wait for those with lower numbers
     size_t next_frame_ = 0;
-    std::set<std::string> judged_; // pages whose verdict was carried out
+    std::set<std::string> judged_;         // pages whose verdict was carried out
+    std::set<std::string> looked_through_; // pages whose other side was asked for
 
     int complete_sheets() const { return plan_.both ? pages_of_job_ / 2 : pages_of_job_; }
     run::StartPass pass();
@@ -148,6 +152,7 @@ class ScanRun {
     RunActions after_pass(const Tray& tray, std::optional<int> sheets_waiting);
     RunActions after_fault(const Error& error, const Tray& tray);
     RunActions ask_for_counts(const Tray& tray);
+    bool look_through(std::vector<PagePtr>& ready, RunActions& actions);
     void put_right(const Tray& tray, RunActions& actions);
     run::ChangeTray without(const std::vector<std::string>& ids, const Tray& tray);
     void close_job(int sheets);

@@ -146,6 +146,63 @@ TEST(Feeder, TheOtherSideShinesThroughAndDustAndShadowsShow) {
     EXPECT_LT(cv::mean(shadow.col(2))[0], cv::mean(shadow.col(40))[0] - 60);
 }
 
+TEST(Feeder, FibresAndCreasesLieOnBothSidesAndPrintShinesThroughAsBlurredAsIsAsked) {
+    const auto sides_of = [](const StackSheet& sheet) {
+        BenchSetup bench;
+        bench.stack = {sheet};
+        bench.sensor = ideal_sensor;
+        SimulatedScanner scanner(bench);
+        RasterSink sink;
+        EXPECT_TRUE(scanner.scan({Source::FeederBoth, a4_area, 200, Ink::Grey}, sink, {}));
+        std::vector<cv::Mat> sides; // without the sheet's own edges
+        for (const Raster& page : sink.pages)
+            sides.push_back(page.pixels(cv::Rect(4, 4, page.pixels.cols - 10, page.pixels.rows - 10)));
+        return sides;
+    };
+    StackSheet sheet;
+    sheet.fibres = 4;
+    for (const cv::Mat& side : sides_of(sheet)) {
+        const int dots = cv::countNonZero(side < 230);
+        EXPECT_GT(dots, 20);
+        EXPECT_LT(dots, 600) << "thin and short";
+    }
+    sheet.fibres = 0;
+    sheet.creases = 1;
+    const auto creased = sides_of(sheet);
+    cv::Mat mirrored;
+    cv::flip(creased[1], mirrored, 1);
+    EXPECT_GT(cv::countNonZero(creased[0] < 250), 2000) << "from edge to edge";
+    cv::Mat here = creased[0] < 250, there = mirrored < 250;
+    cv::dilate(here, here, cv::Mat::ones(7, 7, CV_8U));
+    EXPECT_LT(cv::countNonZero(there & ~here), 0.02 * cv::countNonZero(there)) << "the same fold";
+    StackSheet printed{{}, {original("lease-1")}};
+    printed.show_through = 0.2;
+    double steepest[2] = {};
+    for (const int soft : {0, 1}) {
+        printed.show_through_blur_mm = soft ? 0.5 : 0.1;
+        cv::Mat steps;
+        cv::morphologyEx(sides_of(printed)[0], steps, cv::MORPH_GRADIENT, cv::Mat::ones(3, 3, CV_8U));
+        cv::minMaxLoc(steps, nullptr, &steepest[soft]);
+    }
+    EXPECT_GT(steepest[0], 2.5 * steepest[1]);
+}
+
+// A step from paper to ink, 1/8 mm further down in blue and further up in red.
+TEST(Feeder, TheSensorsLinesMayLieApart) {
+    constexpr double dpi = 400, apart_mm = 0.125;
+    Sensor sensor = ideal_sensor;
+    sensor.apart_mm = apart_mm;
+    const int reach = reach_px(sensor, dpi), rows = 100;
+    cv::Mat light(rows + 2 * reach, 8, CV_8UC3, cv::Scalar::all(200));
+    light.rowRange(reach + rows / 2, light.rows).setTo(cv::Scalar::all(40));
+    const cv::Mat seen = sensed(light, sensor, dpi, reach, 0, 0, 216);
+    ASSERT_EQ(seen.rows, rows);
+    const cv::Scalar dark = cv::sum(cv::Scalar::all(200) - seen) / (160.0 * 8); // rows of ink in each channel
+    EXPECT_NEAR(dark[1], rows / 2.0, 0.01);
+    EXPECT_NEAR(dark[0] - dark[1], -mm_to_px(apart_mm, dpi), 0.02);
+    EXPECT_NEAR(dark[2] - dark[1], mm_to_px(apart_mm, dpi), 0.02);
+}
+
 TEST(Feeder, TheButtonIsReportedOnce) {
     SimulatedScanner scanner;
     EXPECT_FALSE(scanner.take_button_press());

@@ -130,6 +130,7 @@ class Bench {
         tray = change.tray;
         expect_no_page_twice();
     }
+    void do_it(run::LookThrough& look) { log.push_back("look at " + look.side->id + " by " + look.other->id); }
     void do_it(run::PutBack& put) { log.push_back("put back " + std::to_string(put.sheets)); }
     void do_it(run::TurnOver&) { log.emplace_back("turn over"); }
     void do_it(run::Say& say) { log.push_back("say " + say.error.sentence); }

@@ -98,6 +98,41 @@ TEST(ScanRun, BlankSidesAreDroppedOnceTheirSheetsAreWholeAndEachVerdictHoldsOnce
     EXPECT_EQ(bench.tray.page_count(), 1U) << "what a person brought back stays";
 }
 
+TEST(ScanRun, ASideInDoubtWaitsForWhatItsOtherSideTells) {
+    RunPlan plan = stack_plan(true);
+    plan.pass.ticket.pages.drop_blank = true;
+    Bench bench(plan);
+    bench.bring({6});
+    ASSERT_EQ(bench.order(), "1F 1B 2F 2B 3F 3B ");
+    bench.notice_all(5);
+    const auto set = [&](const std::string& id, bool in_doubt, double ink_percent) {
+        Page seen = *page_at(bench.tray, id);
+        seen.notices.in_doubt = in_doubt;
+        seen.notices.ink_percent = ink_percent;
+        bench.tray = with_page(bench.tray, std::make_shared<const Page>(seen));
+    };
+    set("p2", false, 0);
+    set("p4", true, 2);
+    set("p6", false, 0);
+    bench.logged();
+    const auto judged = [&] {
+        RunActions actions;
+        const bool settled = bench.run.judge(bench.tray, actions);
+        bench.carry(std::move(actions));
+        return settled;
+    };
+    EXPECT_FALSE(judged());
+    EXPECT_EQ(bench.logged(), "look at p4 by p3; ");
+    EXPECT_EQ(page_at(bench.tray, "p2")->dropped, Dropped::Blank) << "the sheet before is decided";
+    EXPECT_EQ(page_at(bench.tray, "p6")->dropped, Dropped::No) << "those after wait";
+    EXPECT_FALSE(judged());
+    EXPECT_EQ(bench.logged(), "") << "it is asked for once";
+    set("p4", false, 0);
+    EXPECT_TRUE(judged());
+    EXPECT_EQ(page_at(bench.tray, "p4")->dropped, Dropped::Blank);
+    EXPECT_EQ(page_at(bench.tray, "p6")->dropped, Dropped::Blank);
+}
+
 TEST(ScanRun, TwoPassesAreJudgedOnlyWhenBothAreIn) {
     RunPlan plan = two_pass_plan();
     plan.pass.ticket.pages.split = SplitAt::Every;

@@ -10,7 +10,8 @@ namespace {
 
 class Sides {
   public:
-    explicit Sides(std::filesystem::path folder) : folder_(std::move(folder)) {}
+    explicit Sides(std::filesystem::path folder, unsigned seed = 20261125)
+        : folder_(std::move(folder)), random_(seed) {}
     std::vector<HardSide> all;
 
     HardSide& add(const std::string& name, bool used, const std::string& body, const std::string& paper = "#ffffff") {
@@ -76,9 +77,49 @@ class Sides {
                            typed(x - (round ? 7 : 10), y + 1, 8, round ? "PAID 7" : "RECEIVED", colour));
     }
 
+    // What a cup or a drop left: pale, its rim darker, no edge sharper than a third of a millimetre.
+    std::string stain() {
+        const double x = between(40, 170), y = between(40, 250), radius = between(4, 40), rim = between(0.4, 1.5);
+        const double inner = 1 - 2 * rim / radius, middle = 1 - rim / radius;
+        const double pale = between(0.02, 0.1), dark = pale + between(0.05, 0.25);
+        return fmt::format("<defs><radialGradient id='stain'><stop offset='0' stop-color='#8a6a3a' "
+                           "stop-opacity='{0}'/><stop offset='{1}' stop-color='#8a6a3a' stop-opacity='{0}'/><stop "
+                           "offset='{2}' stop-color='#8a6a3a' stop-opacity='{3}'/><stop offset='1' "
+                           "stop-color='#8a6a3a' stop-opacity='0'/></radialGradient></defs><circle cx='{4}' cy='{5}' "
+                           "r='{6}' fill='url(#stain)'/>",
+                           pale, std::max(0.0, inner), std::max(0.1, middle), dark, x, y, radius);
+    }
+    // One letter as people sign with it, 5 to 10 mm high.
+    std::string initial(double paper) {
+        const char* letters[] = {"M0 0 l2 -6 l2 6 m-3.2 -2.2 l2.4 0", "M0 0 q0 -7 3 -6 q2 1 -1 3 q4 1 1 3 q-2 1 -4 0",
+                                 "M4 -5 q-4 -2 -4 2 q0 4 4 2", "M0 0 l0 -6 m0 3 l3 -3 m-3 3 l3.4 3",
+                                 "M0 -6 q1 8 2.5 5 q1.5 -3 2 -5 q0 6 1 6"};
+        const int level = static_cast<int>(paper - between(45, 150));
+        const double size = between(0.9, 1.7);
+        return fmt::format("<path transform='translate({} {}) rotate({}) scale({})' d='{}' fill='none' "
+                           "stroke='rgb({},{},{})' stroke-width='{}' stroke-linecap='round'/>",
+                           between(30, 170), between(40, 280), between(-20, 20), size, letters[below(5)], level, level,
+                           std::min(255, level + static_cast<int>(between(0, 40))), between(0.3, 0.6) / size);
+    }
+    int below(int count) { return static_cast<int>(between(0, count - 1e-9)); }
+    // On paper of that grey level.
+    std::string faint_note(double paper) {
+        const char* numbers[] = {"7", "12", "- 3 -", "iv", "Page 2", "1"};
+        switch (below(4)) {
+        case 0:
+            return pencil(between(20, 150), between(20, 285), 4 + below(9), 255 - paper + between(28, 80));
+        case 1:
+            return stamp(below(2) ? "#2a3f9a" : "#a02030", between(0.25, 0.5), below(2) == 1);
+        case 2:
+            return initial(paper);
+        default:
+            return typed(103, 285, between(8, 11), numbers[below(6)], below(2) ? "#222" : "#8a8a8a");
+        }
+    }
+
   private:
     std::filesystem::path folder_;
-    std::mt19937 random_{20261125};
+    std::mt19937 random_;
 };
 
 }
@@ -141,6 +182,39 @@ std::vector<HardSide> hard_sides(const std::filesystem::path& folder) {
     s.add("pencil and dust", true, s.pencil(90, 230, 9, 55)).sheet.dust = 40;
     s.add("pencil between punch holes", true, s.pencil(30, 148, 9, 60) + Sides::holes(2, "#404040"));
     return std::move(s.all);
+}
+
+WornSide worn_side(const std::filesystem::path& folder, int number, Note note) {
+    Sides s(folder, static_cast<unsigned>(number) * 7919U + 17U);
+    const char* behind[] = {"lease-1", "lease-2", "invoice", "minutes-punched", "towpath-form", "log-sheet"};
+    const std::pair<const char*, double> papers[] = {
+        {"#ffffff", 255}, {"#ffffff", 255}, {"#fbf6df", 245}, {"#e9ebe6", 234}};
+    const auto& [paper, level] = papers[s.below(4)];
+    const bool is_stained = s.below(3) == 0;
+    const std::string body = (is_stained ? s.stain() : "") + (note == Note::Faint ? s.faint_note(level) : "");
+    WornSide out;
+    StackSheet sheet = s.add("worn", note == Note::Faint, body, paper).sheet;
+    const auto drawing = folder / fmt::format("worn-{}-{}.svg", number, note == Note::Faint);
+    std::filesystem::rename(sheet.front.file, drawing);
+    sheet.front.file = drawing;
+    sheet.back.file = original(behind[s.below(6)]);
+    sheet.show_through = s.between(0.05, 0.2);
+    sheet.show_through_blur_mm = s.between(0.1, 0.5);
+    sheet.dust = s.below(60);
+    sheet.fibres = s.below(5);
+    sheet.creases = s.below(3);
+    sheet.marks_seed = static_cast<unsigned>(number);
+    out.bench.stack = {sheet};
+    out.bench.sensor.grain = s.between(1, 4);
+    out.bench.sensor.seed = static_cast<std::uint64_t>(number);
+    out.dpi = s.below(2) ? 300 : 200;
+    out.name =
+        fmt::format("{} {}: through {:.2f} blur {:.2f} mm of {}, grain {:.1f}, dust {} fibres {} creases {}{} at "
+                    "{} dpi",
+                    note == Note::Faint ? "note" : "bare", number, sheet.show_through, sheet.show_through_blur_mm,
+                    sheet.back.file.stem().string(), out.bench.sensor.grain, sheet.dust, sheet.fibres, sheet.creases,
+                    is_stained ? " stain" : "", out.dpi);
+    return out;
 }
 
 }

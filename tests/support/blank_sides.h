@@ -15,4 +15,15 @@ struct HardSide {
 // Writes the drawings into `folder` and gives one sheet for each side.
 std::vector<HardSide> hard_sides(const std::filesystem::path& folder);
 
+// A side of a sheet whose other side is printed, worn at random: print that shines through with 5 to 20 % and a blur of
+// 0.1 to 0.5 mm, dust, fibres, creases in any direction, stains; the sensor's grain is 1 to 4. Used ones have a faint
+// note besides: words in pencil, a pale stamp, a single initial or a page number. Every number gives another one.
+struct WornSide {
+    std::string name;
+    BenchSetup bench; // its stack is the one sheet, this side its front
+    double dpi = 300;
+};
+enum class Note { None, Faint };
+WornSide worn_side(const std::filesystem::path& folder, int number, Note note);
+
 }

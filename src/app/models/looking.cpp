@@ -47,6 +47,22 @@ void Looking::look_at(const PagePtr& page, const Ticket& ticket) {
                      });
 }
 
+void Looking::look_through(const PagePtr& side, const PagePtr& other) {
+    if (!looker_) return;
+    under_way_.insert(side->id);
+    work_begins();
+    looker_->look_through(side, other, [this, id = side->id](const Notices& notices) {
+        under_way_.erase(under_way_.find(id));
+        if (const PagePtr now = tray_.page(id)) {
+            Page looked = *now;
+            looked.notices = notices;
+            tray_.change(with_page(tray_.tray(), std::make_shared<const Page>(std::move(looked))));
+            emit looked_at(QString::fromStdString(id));
+        }
+        work_ends();
+    });
+}
+
 void Looking::failed(const std::string& page_id, const Error& why) {
     const bool broke_down = why.kind == ErrorKind::Internal || why.kind == ErrorKind::NoMemory;
     if (broke_down)

@@ -28,6 +28,9 @@ class Looking : public QObject {
     // corrected.
     void look_at(const PagePtr& page, const Ticket& ticket);
 
+    // Decides whether what is on a side shines through from the sheet's other side; ends with looked_at().
+    void look_through(const PagePtr& side, const PagePtr& other);
+
     // Pages being looked at, and files being taken in or put together: whatever ends with more to see.
     int in_work() const { return in_work_; }
     bool is_looking_at(const std::string& page_id) const { return under_way_.contains(page_id); }

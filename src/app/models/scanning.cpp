@@ -134,6 +134,8 @@ void Scanning::do_it(run::ChangeTray& change) {
         around_.tray.change(change.tray);
 }
 
+void Scanning::do_it(run::LookThrough& look) { around_.looking.look_through(look.side, look.other); }
+
 void Scanning::do_it(run::PutBack& put) {
     if (around_.scanners.bench_chosen()) around_.scanners.bench().put_back(put.sheets);
 }
@@ -280,7 +282,7 @@ void Scanning::judge() {
     const auto judged = [this](ScanRun& run) {
         RunActions actions;
         const bool settled = run.judge(around_.tray.tray(), actions);
-        for (RunAction& action : actions) do_it(std::get<run::ChangeTray>(action));
+        for (RunAction& action : actions) std::visit([this](auto& what) { do_it(what); }, action);
         return settled;
     };
     std::erase_if(ended_, judged);

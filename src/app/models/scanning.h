@@ -94,6 +94,7 @@ class Scanning : public QObject {
     void do_it(run::StartPass& start);
     void do_it(run::AddPage& add);
     void do_it(run::ChangeTray& change);
+    void do_it(run::LookThrough& look);
     void do_it(run::PutBack& put);
     void do_it(run::TurnOver& turn);
     void do_it(run::Say& say);

@@ -5,6 +5,7 @@
 #include "core/seeing/frame.h"
 #include "core/seeing/own_print.h"
 #include "core/seeing/red_eyes.h"
+#include "core/seeing/show_through.h"
 #include "core/seeing/traces.h"
 
 #include <opencv2/imgproc.hpp>
@@ -21,6 +22,7 @@ std::string_view kind_word(PageKind kind) {
 namespace {
 
 constexpr double edge_mm = 0.4;
+constexpr double looked_at_dpi = 200;
 
 // A sheet in the picture whose corners are no rectangle's: a camera saw it from the side.
 std::optional<Corners> seen_askew(const Raster& raster) {
@@ -64,18 +66,31 @@ Notices of_unseen(const Raster& page) {
     return out;
 }
 
+void take(Notices& notices, const Traces& traces) {
+    notices.ink_percent = traces.ink_percent;
+    notices.writing = traces.crisp > 0;
+    notices.in_doubt = traces.in_doubt;
+}
+
+}
+
+void look_through(Notices& notices, const Raster& side, const Raster& other) {
+    notices.in_doubt = false; // it becomes no more certain
+    if (is_too_small_to_see(side) || is_too_small_to_see(other)) return;
+    const Marks marks = find_marks(at_resolution(side, looked_at_dpi));
+    const cv::Mat1b behind = print_from_behind(marks, find_marks(at_resolution(other, looked_at_dpi)));
+    if (!behind.empty()) take(notices, find_traces(marks, behind));
+    notices.in_doubt = false;
 }
 
 Notices notice(const Raster& original, Items items) {
     if (is_too_small_to_see(original)) return of_unseen(original);
-    const Raster work = at_resolution(original, 200);
+    const Raster work = at_resolution(original, looked_at_dpi);
     const Marks marks = find_marks(work);
     Notices out;
-    const Traces traces = find_traces(marks);
-    out.ink_percent = traces.ink_percent;
+    take(out, find_traces(marks));
     const Letters letters = yelvin::letters(marks);
     out.letters = static_cast<int>(letters.boxes.size());
-    out.writing = traces.crisp > 0;
     out.ink = ink_need(work, marks);
     if (items == Items::Find) out.regions = find_regions(original);
     const bool covered = out.ink.tone_percent >= 4 || out.ink.solid_percent >= 30;

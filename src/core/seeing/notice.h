@@ -27,6 +27,7 @@ struct Notices {
         turn_degrees;       // clockwise turn that sets it upright: 0, 90, 180, 270; nothing: no text to tell by
     double ink_percent = 0; // share of the side under traces of ink or pencil (core/seeing/traces.h)
     bool writing = false;   // something crisp, as pens and printers make it
+    bool in_doubt = false;  // all of that may be print of the other side shining through: see look_through()
     InkNeed ink;
     PageKind kind = PageKind::Text;
     std::vector<Region> regions;
@@ -49,6 +50,10 @@ struct Notices {
 // no items to find.
 enum class Items { Find, None };
 Notices notice(const Raster& original, Items items = Items::Find);
+
+// Decides again what is on a side whose ink is in doubt, now that the sheet's other side is there. Both pictures are
+// the sheet alone, level, as notice() saw them.
+void look_through(Notices& notices, const Raster& side, const Raster& other);
 
 struct Applied {
     bool straighten = true, turn_upright = true;

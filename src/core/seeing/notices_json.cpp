@@ -54,6 +54,7 @@ json to_json(const Notices& n) {
             {"turn", optional_json(n.turn_degrees)},
             {"ink_percent", n.ink_percent},
             {"writing", n.writing},
+            {"in_doubt", n.in_doubt},
             {"least_ink", static_cast<int>(n.ink.least)},
             {"colour_mm2", n.ink.colour_mm2},
             {"tone_percent", n.ink.tone_percent},
@@ -80,6 +81,7 @@ Notices notices_from_json(const json& j) {
     n.turn_degrees = optional_from<int>(j, "turn");
     n.ink_percent = j.value("ink_percent", 0.0);
     n.writing = j.value("writing", false);
+    n.in_doubt = j.value("in_doubt", false);
     n.ink.least = choice_from_json(j.value("least_ink", json(1)), Ink::Black);
     n.ink.colour_mm2 = j.value("colour_mm2", 0.0);
     n.ink.tone_percent = j.value("tone_percent", 0.0);

@@ -3,11 +3,70 @@
 #include <cairo.h>
 #include <opencv2/imgproc.hpp>
 
+#include <algorithm>
+#include <cmath>
 #include <numbers>
 
 namespace yelvin {
 
 namespace {
+
+cv::RNG random_of(const Wear& wear, int count) {
+    return {static_cast<std::uint64_t>(count) * 77 + wear.seed + (wear.back ? 1000003U : 0U)};
+}
+
+void draw_dust(cairo_t* cairo, const PlacedPaper& paper) {
+    cv::RNG random = random_of(paper.wear, paper.wear.dust);
+    for (int i = 0; i < paper.wear.dust; ++i) {
+        cairo_arc(cairo, random.uniform(0.0, paper.size.width), random.uniform(0.0, paper.size.height),
+                  random.uniform(0.04, 0.12), 0, 2 * std::numbers::pi);
+        cairo_set_source_rgba(cairo, 0.2, 0.2, 0.2, 0.7);
+        cairo_fill(cairo);
+    }
+}
+
+void draw_fibres(cairo_t* cairo, const PlacedPaper& paper) {
+    cv::RNG random = random_of(paper.wear, paper.wear.fibres + 500);
+    for (int i = 0; i < paper.wear.fibres; ++i) {
+        const double length = random.uniform(1.0, 5.0), bend = length * random.uniform(-0.5, 0.5);
+        cairo_save(cairo);
+        cairo_translate(cairo, random.uniform(5.0, paper.size.width - 5), random.uniform(5.0, paper.size.height - 5));
+        cairo_rotate(cairo, random.uniform(0.0, 2 * std::numbers::pi));
+        cairo_move_to(cairo, -length / 2, 0);
+        cairo_curve_to(cairo, -length / 4, bend, length / 4, random.uniform(-0.5, 1.0) * bend, length / 2, 0);
+        cairo_set_line_width(cairo, random.uniform(0.03, 0.08));
+        cairo_set_source_rgba(cairo, 0.2, 0.2, 0.2, 0.8);
+        cairo_stroke(cairo);
+        cairo_restore(cairo);
+    }
+}
+
+// The paper bends away from the lamp on one side of a fold and towards it on the other.
+void draw_creases(cairo_t* cairo, const PlacedPaper& paper) {
+    cv::RNG random(static_cast<std::uint64_t>(paper.wear.creases) * 31 + paper.wear.seed);
+    for (int i = 0; i < paper.wear.creases; ++i) {
+        const double x = random.uniform(0.2, 0.8) * paper.size.width, y = random.uniform(0.2, 0.8) * paper.size.height,
+                     angle = random.uniform(0.0, std::numbers::pi), depth = random.uniform(0.08, 0.3),
+                     soft_mm = random.uniform(0.15, 0.4), all = 6 * soft_mm;
+        cairo_save(cairo);
+        cairo_translate(cairo, paper.wear.back ? paper.size.width - x : x, y);
+        cairo_rotate(cairo, paper.wear.back ? -angle : angle);
+        cairo_pattern_t* shade = cairo_pattern_create_linear(0, -all, 0, all);
+        for (int step = 0; step <= 48; ++step) {
+            const double across = (step / 24.0 - 1) * all / soft_mm; // in standard deviations
+            const double dark = depth * std::exp(-across * across / 2),
+                         light = depth / 3 * std::exp(-(across - 2.5) * (across - 2.5) / 2);
+            cairo_pattern_add_color_stop_rgba(shade, step / 48.0, light > dark, light > dark, light > dark,
+                                              std::abs(dark - light));
+        }
+        const double reach = paper.size.width + paper.size.height;
+        cairo_rectangle(cairo, -reach, -all, 2 * reach, 2 * all);
+        cairo_set_source(cairo, shade);
+        cairo_fill(cairo);
+        cairo_pattern_destroy(shade);
+        cairo_restore(cairo);
+    }
+}
 
 void draw_paper(cairo_t* cairo, const PlacedPaper& paper) {
     const SizeMm size = paper.size;
@@ -44,13 +103,9 @@ void draw_paper(cairo_t* cairo, const PlacedPaper& paper) {
         cairo_paint(cairo);
         cairo_pattern_destroy(shadow);
     }
-    cv::RNG random(static_cast<std::uint64_t>(paper.dust) * 77 + 5);
-    for (int i = 0; i < paper.dust; ++i) {
-        cairo_arc(cairo, random.uniform(0.0, size.width), random.uniform(0.0, size.height), random.uniform(0.04, 0.12),
-                  0, 2 * std::numbers::pi);
-        cairo_set_source_rgba(cairo, 0.2, 0.2, 0.2, 0.7);
-        cairo_fill(cairo);
-    }
+    draw_creases(cairo, paper);
+    draw_dust(cairo, paper);
+    draw_fibres(cairo, paper);
     cairo_restore(cairo);
 }
 
@@ -77,16 +132,16 @@ cv::Mat drawn(const Scene& scene, double dpi, int width_px, int first_row, int r
     return bgr;
 }
 
-cv::Mat shine_through(const PaperOriginal& other_side, SizeMm size, double strength) {
-    constexpr double dpi = 60;
+cv::Mat shine_through(const PaperOriginal& other_side, SizeMm size, double strength, double blur_mm) {
+    const double dpi = std::clamp(30 / std::max(0.01, blur_mm), 60.0, 300.0); // a fine grid for what is hardly blurred
     const int width = scanned_px(size.width, dpi), height = scanned_px(size.height, dpi);
     Scene scene;
     scene.background = 255;
     scene.area = {0, 0, size.width, size.height};
-    scene.papers = {{other_side, size, size.width / 2, size.height / 2, 0, {}, 0, 0}};
+    scene.papers = {{other_side, size, size.width / 2, size.height / 2, 0, {}, 0, {}}};
     cv::Mat picture = drawn(scene, dpi, width, 0, height);
     cv::flip(picture, picture, 1);
-    cv::GaussianBlur(picture, picture, {0, 0}, mm_to_px(0.5, dpi));
+    if (blur_mm > 0) cv::GaussianBlur(picture, picture, {0, 0}, mm_to_px(blur_mm, dpi));
     picture.convertTo(picture, -1, strength, 255 * (1 - strength));
     cv::cvtColor(picture, picture, cv::COLOR_BGR2BGRA);
     return picture;

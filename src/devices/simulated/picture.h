@@ -5,6 +5,13 @@
 
 namespace yelvin {
 
+// What happened to a side of a sheet: see StackSheet.
+struct Wear {
+    int dust = 0, fibres = 0, creases = 0;
+    unsigned seed = 5;
+    bool back = false; // has its own dust and fibres, and the creases of the front, mirrored
+};
+
 // A sheet or paper in place, and what its other side lets through.
 struct PlacedPaper {
     std::optional<PaperOriginal> original; // nothing: bare paper of `size`
@@ -12,7 +19,7 @@ struct PlacedPaper {
     double x_mm = 0, y_mm = 0, angle_degrees = 0; // centre, clockwise
     cv::Mat shine_through;                        // BGRA of the whole paper, to be multiplied in; may be empty
     double edge_shadow = 0;
-    int dust = 0;
+    Wear wear;
 };
 
 struct Scene {
@@ -25,6 +32,6 @@ struct Scene {
 cv::Mat drawn(const Scene& scene, double dpi, int width_px, int first_row, int rows);
 
 // How the other side of a sheet shines through: mirrored, blurred by the paper's fibres, and pale.
-cv::Mat shine_through(const PaperOriginal& other_side, SizeMm size, double strength);
+cv::Mat shine_through(const PaperOriginal& other_side, SizeMm size, double strength, double blur_mm);
 
 }

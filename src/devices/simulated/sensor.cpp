@@ -6,8 +6,23 @@
 
 namespace yelvin {
 
-int blur_reach_px(const Sensor& sensor, double dpi) {
-    return static_cast<int>(std::ceil(3 * mm_to_px(sensor.blur_mm, dpi)));
+namespace {
+
+// Each row becomes what lies `rows` further down, by linear interpolation.
+void shift_up(cv::Mat& channel, double rows) {
+    const int whole = static_cast<int>(std::floor(rows)), reach = std::abs(whole) + 1;
+    const double part = rows - whole;
+    cv::Mat1f kernel(2 * reach + 1, 1, 0.0F);
+    kernel(reach + whole, 0) = static_cast<float>(1 - part);
+    kernel(reach + whole + 1, 0) = static_cast<float>(part);
+    cv::filter2D(channel, channel, -1, kernel, {-1, -1}, 0, cv::BORDER_REPLICATE);
+}
+
+}
+
+int reach_px(const Sensor& sensor, double dpi) {
+    return static_cast<int>(std::ceil(3 * mm_to_px(sensor.blur_mm, dpi)) +
+                            std::ceil(mm_to_px(std::abs(sensor.apart_mm), dpi)));
 }
 
 cv::Mat sensed(const cv::Mat& light, const Sensor& sensor, double dpi, int reach, int first_row, double x_mm,
@@ -15,6 +30,13 @@ cv::Mat sensed(const cv::Mat& light, const Sensor& sensor, double dpi, int reach
     cv::Mat blurred = light;
     if (const double sigma = mm_to_px(sensor.blur_mm, dpi); sigma > 0.2)
         cv::GaussianBlur(light, blurred, {0, 0}, sigma);
+    if (const double rows = mm_to_px(sensor.apart_mm, dpi); rows != 0 && light.channels() == 3) {
+        std::vector<cv::Mat> channels;
+        cv::split(blurred, channels);
+        shift_up(channels[0], -rows);
+        shift_up(channels[2], rows);
+        cv::merge(channels, blurred);
+    }
     cv::Mat strip;
     blurred.rowRange(reach, blurred.rows - reach).convertTo(strip, CV_32F);
     const int channels = strip.channels();

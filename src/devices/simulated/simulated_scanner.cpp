@@ -56,9 +56,10 @@ Result<PlacedPaper> side_of(const StackSheet& sheet, bool back) {
         paper.size = original->size(); // of the side itself where it has one, else of the other
         *to = std::move(*original);
     }
-    if (behind && sheet.show_through > 0) paper.shine_through = shine_through(*behind, paper.size, sheet.show_through);
+    if (behind && sheet.show_through > 0)
+        paper.shine_through = shine_through(*behind, paper.size, sheet.show_through, sheet.show_through_blur_mm);
     paper.edge_shadow = sheet.edge_shadow;
-    paper.dust = sheet.dust;
+    paper.wear = {sheet.dust, sheet.fibres, sheet.creases, sheet.marks_seed, back};
     return paper;
 }
 
@@ -76,7 +77,7 @@ struct SimulatedScanner::Job {
         const int width = scanned_px(scene.area.width, dpi), height = scanned_px(scene.area.height, dpi);
         if (auto begun = sink.begin_page({width, length_known ? height : 0, dpi, request.ink, sheet, back}); !begun)
             return begun;
-        const int reach = blur_reach_px(setup.sensor, dpi);
+        const int reach = reach_px(setup.sensor, dpi);
         const double seconds_per_row = setup.seconds_for_a4 / 3508 * std::max(0.3, dpi / 300);
         const int band =
             std::max(strip_rows, static_cast<int>(band_pixels / static_cast<size_t>(width)) / strip_rows * strip_rows);
@@ -238,7 +239,7 @@ Result<void> SimulatedScanner::scan_glass(const Job& job) {
         auto original = PaperOriginal::load(paper.file);
         if (!original) return std::unexpected(original.error());
         const SizeMm size = original->size();
-        scene.papers.push_back({std::move(*original), size, paper.x_mm, paper.y_mm, paper.angle_degrees, {}, 0, 0});
+        scene.papers.push_back({std::move(*original), size, paper.x_mm, paper.y_mm, paper.angle_degrees, {}, 0, {}});
     }
     const auto fault = take_fault(1, {ErrorKind::Offline, ErrorKind::Jam, ErrorKind::Device});
     if (auto done = job.deliver(scene, 1, false, true, fault ? 0.5 : 1); !done) return done;

@@ -31,11 +31,15 @@ struct SheetSide {
 
 struct StackSheet {
     SheetSide front, back;
-    double skew_degrees = 0;  // clockwise, as it is pulled in
-    bool upside_down = false; // bottom edge first
-    double show_through = 0;  // how much of the other side's ink comes through, 0 to 1
-    double edge_shadow = 0;   // darkness along the left edge, 0 to 1
-    int dust = 0;             // specks
+    double skew_degrees = 0;           // clockwise, as it is pulled in
+    bool upside_down = false;          // bottom edge first
+    double show_through = 0;           // how much of the other side's ink comes through, 0 to 1
+    double show_through_blur_mm = 0.5; // standard deviation of its blur by the paper
+    double edge_shadow = 0;            // darkness along the left edge, 0 to 1
+    int dust = 0;                      // specks on each side
+    int fibres = 0;                    // thin bent ones, 1 to 5 mm long, on each side
+    int creases = 0;                   // from edge to edge in any direction: a soft dark line with a lighter one beside
+    unsigned marks_seed = 5;           // where dust, fibres and creases lie
     bool operator==(const StackSheet&) const = default;
 };
 
