@@ -147,7 +147,8 @@ class Tracing {
         Trace out;
         out.piece = &piece;
         out.dark = *tenth;
-        cv::bitwise_and(own, marks_.strength(box) >= out.dark / 2, half);
+        const int half_as_dark = out.dark / 2;
+        cv::bitwise_and(own, marks_.strength(box) >= half_as_dark, half);
         std::vector<std::vector<cv::Point>> outlines;
         cv::findContours(half, outlines, cv::RETR_LIST, cv::CHAIN_APPROX_NONE);
         double edge = 0;
