@@ -69,6 +69,28 @@ TEST_F(Stack, BlankSidesBecomeSlipsThatComeBackWithOnePress) {
     EXPECT_EQ(count_pages(saved_.front().toStdString()).value_or(0), 4) << "slips are not in the file";
 }
 
+// So crisp that it looks like pale print: the sheet's other side tells that it shines through.
+TEST_F(Stack, ASideOnWhichOnlyTheOtherSideShinesThroughBecomesASlip) {
+    start();
+    StackSheet thin = sheet("", "lease-1");
+    thin.show_through = 0.2;
+    thin.show_through_blur_mm = 0.1;
+    const auto how = [](Ticket& t) {
+        t.pages.drop_blank = true;
+        t.how.dpi = 200;
+    };
+    scan_stack({thin, sheet("invoice")}, how);
+    EXPECT_EQ(slips(), "-pp-");
+    EXPECT_FALSE(desk_->tray.tray().documents[0]->pages[0]->notices.in_doubt);
+    key("Ctrl+Z");
+    scan_stack({thin, sheet("invoice")}, [&](Ticket& t) {
+        how(t);
+        t.from.source = Source::FeederFront;
+    });
+    EXPECT_EQ(slips(), "pp") << "by itself it may be pale print";
+    EXPECT_TRUE(desk_->tray.tray().documents[0]->pages[0]->notices.in_doubt);
+}
+
 TEST_F(Stack, TheLimitMovesAndShowsAtOnceWhichPagesGo) {
     start();
     const TempFolder folder;
