@@ -269,8 +269,8 @@ RunActions ScanRun::end(const Tray& tray) {
 
 // ---- what the ticket's rules make of the pages
 
-// Asks for what it takes to decide about sides in doubt; only the sheets before the first of them stay ready. False:
-// there is one.
+// Asks for each side in doubt to be compared with its other side. Only the sheets before the first of them stay in
+// `ready`. Returns false if there is such a sheet.
 bool ScanRun::look_through(std::vector<PagePtr>& ready, RunActions& actions) {
     std::optional<int> first;
     for (const PagePtr& side : ready) {

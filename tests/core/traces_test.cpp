@@ -156,7 +156,7 @@ TEST(ShowThrough, APrintedSideIsNotExplainedByAnother) {
     EXPECT_TRUE(print_from_behind(side, scanned(Drawn().taken(0), 2, 3)).empty()) << "nothing is printed behind";
 }
 
-// Of a page of print nothing is in doubt, and a picture that is soft all over is not blank.
+// A page of black print is decided without its other side, and a picture that has soft edges only is not blank.
 TEST(Traces, ThereIsNoDoubtAboutBlackPrintOrAPicture) {
     const Traces print = find_traces(scanned(Drawn().page_of_print(220).taken(lens_mm), 2));
     EXPECT_GT(print.crisp, 100);

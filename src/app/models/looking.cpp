@@ -57,8 +57,8 @@ void Looking::look_through(const PagePtr& side, const PagePtr& other) {
             Page looked = *now;
             looked.notices = notices;
             tray_.change(with_page(tray_.tray(), std::make_shared<const Page>(std::move(looked))));
-            emit looked_at(QString::fromStdString(id));
         }
+        emit looked_at(QString::fromStdString(id)); // also if the page was deleted: its run waits for nothing else
         work_ends();
     });
 }
@@ -105,7 +105,10 @@ void Looking::look_at_rest(const Ticket& ticket) {
 void Looking::take(const std::string& page_id, const LookedAt& found, const Ticket& ticket) {
     if (found.sample) experience_.learn(*found.sample, ticket);
     const PagePtr now = tray_.page(page_id);
-    if (!now) return;
+    if (!now) {
+        emit looked_at(QString::fromStdString(page_id)); // it was deleted, and its run waits for nothing else
+        return;
+    }
     Page looked = *now;
     looked.noticed = true;
     looked.notices = found.notices;

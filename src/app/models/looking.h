@@ -24,8 +24,8 @@ class Looking : public QObject {
     Looking(Messages& messages, OutTray& tray, Pictures& pictures, Experience& experience, Tickets& tickets,
             ReaderPool& readers, Pools& pools, bool crashed_before, QObject* parent = nullptr);
 
-    // Ends with looked_at(), unless the page is gone by then or its file cannot be read. The ticket decides what is
-    // corrected.
+    // Ends with looked_at(), even if the page was deleted meanwhile, unless its file cannot be read. The ticket decides
+    // what is corrected.
     void look_at(const PagePtr& page, const Ticket& ticket);
 
     // Decides whether what is on a side shines through from the sheet's other side; ends with looked_at().

@@ -48,7 +48,7 @@ struct Moments {
     }
 };
 
-// A straight piece of a line; px.
+// A straight piece of a line. Lengths are in pixels.
 struct Straight {
     cv::Point2d middle, along;               // of length 1
     double length = 0, spread = 0, dark = 0; // the latter is the mean level of its dots
@@ -84,14 +84,14 @@ std::vector<Straight> straight_pieces(const cv::Mat& mask, const cv::Mat& streng
     return out;
 }
 
-// A line through all of a sheet, and between which places along it pieces lie.
+// A line through the whole sheet, and the intervals along it in which its pieces lie.
 struct Line {
     cv::Point2d through, along;
     double dark = 0;
     std::vector<std::pair<double, double>> parts; // px from `through`
 };
 
-// The pieces that lie on the line of one of them; nothing where they are short together.
+// Collects the pieces that lie on the line of `seed`. There are no parts if the pieces together are shorter than 20 mm.
 Line line_of(const Straight& seed, const std::vector<Straight>& pieces, double dpi) {
     constexpr double off_mm = 0.7, least_mm = 20;
     const double off = mm_to_px(off_mm, dpi);
@@ -109,7 +109,7 @@ Line line_of(const Straight& seed, const std::vector<Straight>& pieces, double d
     return line;
 }
 
-// Sets the marks on a line to 0, between its pieces too where they lie near each other.
+// Sets the marks on a line to 0, also between two of its pieces that lie less than 25 mm apart.
 void take_out(cv::Mat& mask, const cv::Mat& strength, Line line, double dpi) {
     constexpr double bridged_mm = 25, half_width_mm = 1, of_the_line = 1.6, unsure = 10; // levels
     std::ranges::sort(line.parts);

@@ -8,7 +8,7 @@ namespace yelvin {
 
 namespace {
 
-// From a place of this side to one of the other side's picture; px of the marks' resolution.
+// An affine map from pixels of this side to pixels of the other side's picture, each at the resolution of its marks.
 using Place = cv::Matx23d;
 
 cv::Point2d at(const Place& place, cv::Point2d p) {
@@ -28,7 +28,7 @@ cv::Mat1f reduced(const cv::Mat& strength, double dpi, double to_dpi, double at_
     return out;
 }
 
-// How the mirrored other side lies, as a whole: upright or upside down, shifted by up to 5 mm.
+// Registers the mirrored other side as a whole, by correlation: upright or upside down, shifted by up to 5 mm.
 Place rough_place(const Marks& side, const Marks& other) {
     constexpr double dpi = 50, most_shift_mm = 5, weak = most_share * 255;
     const int margin = cvRound(mm_to_px(most_shift_mm, dpi));
@@ -50,7 +50,7 @@ Place rough_place(const Marks& side, const Marks& other) {
         best = peak;
         const double scale = other.dpi / dpi, x = (where.x - margin) * scale, y = (where.y - margin) * scale;
         const double width = behind.cols * scale, height = behind.rows * scale, same = other.dpi / side.dpi;
-        // Mirrored: the left becomes the right; turned besides: the top becomes the bottom instead.
+        // Mirroring exchanges left and right; with a turn by 180 degrees it exchanges top and bottom instead.
         out = turned ? Place{same, 0, -x, 0, -same, height + y} : Place{-same, 0, width + x, 0, same, -y};
     }
     return out;
@@ -60,14 +60,14 @@ struct Pair {
     cv::Point2d here, there; // px of either side
 };
 
-// Places of this side's parts in the other picture, found part by part.
+// Registers parts of 50 mm separately, starting from the rough map.
 std::vector<Pair> matched_parts(const Marks& side, const Marks& other, const Place& rough) {
     constexpr double dpi = 100, part_mm = 50, shift_mm = 1.6, least_score = 0.25, weak = most_share * 255;
     const cv::Mat1f own = reduced(side.strength, side.dpi, dpi, weak);
     const double to_side = side.dpi / dpi;
     cv::Mat1f behind;
     {
-        // The other side as it lies under this one, by the rough place.
+        // The other side is brought into this side's coordinates by the rough map.
         cv::Mat warped;
         cv::warpAffine(other.strength, warped, rough, side.strength.size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP);
         behind = reduced(warped, side.dpi, dpi, 255);
@@ -96,8 +96,8 @@ std::vector<Pair> matched_parts(const Marks& side, const Marks& other, const Pla
     return out;
 }
 
-// The rough place, shifted and turned a little so that the pairs agree as well as they can (least squares); as it is
-// where there are few.
+// Corrects the rough map by the shift and the small rotation that fit the pairs best (least squares). With fewer than
+// four pairs the rough map is returned.
 Place bettered(const Place& rough, const std::vector<Pair>& pairs) {
     constexpr size_t enough = 4;
     if (pairs.size() < enough) return rough;
@@ -133,8 +133,9 @@ Place placed(const Marks& side, const Marks& other) {
     return bettered(rough, pairs);
 }
 
-// Which share of the other side's density comes through: by the medians where it is dark and where it is bare. Both are
-// blurred first, so that the paper's own blur makes no difference.
+// Estimates which share of the other side's density comes through: this side's median where the other side is dark,
+// less its median where the other side is bare, divided by the other side's median where it is dark. Both are blurred
+// first, so that the blur by the paper makes no difference.
 double share_through(const cv::Mat& strength, const cv::Mat& strength_behind, double dpi) {
     constexpr double dark = 50, enough_dots = 100, blur_mm = 0.5;
     cv::Mat own, behind;
@@ -163,7 +164,6 @@ cv::Mat1b print_from_behind(const Marks& side, const Marks& other) {
     cv::Mat behind;
     cv::warpAffine(other.strength, behind, placed(side, other), side.strength.size(),
                    cv::INTER_LINEAR | cv::WARP_INVERSE_MAP);
-    // What the other side's camera saw through the paper is nothing that shines back.
     const double share = share_through(side.strength, behind, side.dpi);
     if (share < least_share || share > most_share) return {};
     const int reach = 2 * cvRound(mm_to_px(spread_mm, side.dpi)) + 1;

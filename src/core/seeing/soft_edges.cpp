@@ -40,8 +40,9 @@ EdgeEnergy& EdgeEnergy::operator+=(const EdgeEnergy& other) {
     return *this;
 }
 
-// Over places all over the page. The energy of grain alone is distributed exponentially, as a sum of two squared normal
-// variables; the lower quarter of all dots is bare paper even where half of the page is not.
+// The grain is measured in tiles all over the page. The energy of grain alone has an exponential distribution, since it
+// is the sum of two squared normal variables; its mean follows from the lower quartile, which is bare paper even if
+// half of the page is printed.
 SoftEdges::SoftEdges(const cv::Mat& grey) : grey_(grey) {
     constexpr int tile = 32, apart = 96;
     std::vector<float> narrow, wide;

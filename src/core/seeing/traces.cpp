@@ -69,7 +69,7 @@ std::vector<Piece> large_pieces(const cv::Mat& mask, double dpi) {
     return out;
 }
 
-// How much of a piece is steep, and how dark it is at its darkest: quickly seen, and enough for a page of print.
+// A quick measure of how crisp a piece is: its darkest level, and how many of its dots lie on steep edges.
 struct Steepness {
     int darkest = 0, steep_dots = 0;
 };
@@ -89,7 +89,8 @@ Steepness steepness(const Piece& piece, const Marks& marks, const cv::Mat& steps
     return out;
 }
 
-// What is in no doubt: a page of dark, crisp letters, or one with far more pieces than a few notes have. Else nothing.
+// Decides pages that need no closer look: those with many dark, crisp letters, and those with thousands of pieces.
+// Returns nothing for all others.
 std::optional<Traces> plain_print(const std::vector<Piece>& pieces, const Marks& marks) {
     constexpr size_t enough = 60, far_more = 3000;
     if (pieces.size() < enough) return std::nullopt;
@@ -112,7 +113,7 @@ std::optional<Traces> plain_print(const std::vector<Piece>& pieces, const Marks&
     return out;
 }
 
-// A piece, measured.
+// A piece and what was measured of it.
 struct Trace {
     const Piece* piece = nullptr;
     int dark = 0;         // how much darker than the paper its darker tenth is
@@ -155,7 +156,7 @@ class Tracing {
         for (const auto& outline : outlines) edge += cv::arcLength(outline, true);
         out.stroke_mm = px_to_mm(2 * cv::countNonZero(half) / std::max(1.0, edge), marks_.dpi);
         cv::dilate(own, wide, cv::Mat::ones(2 * around + 1, 2 * around + 1, CV_8U));
-        // What lies on a pale mark, a speck of dust or a note, is no edge of it.
+        // A speck of dust or a note on a pale mark does not count as the edge of that mark.
         cv::Mat specks;
         cv::bitwise_and(own, marks_.strength(box) > darker_than(out), specks);
         cv::dilate(specks, specks, cv::Mat::ones(2 * around + 1, 2 * around + 1, CV_8U));
@@ -174,9 +175,9 @@ class Tracing {
         return edges.narrow > times * soft_.narrow_grain() * std::sqrt(4.0 * edges.dots);
     }
 
-    // As a pen, a pencil or a printer makes them. The rim of a stain is long and pale and nearly as crisp. What is too
-    // dark to shine through may be less crisp: a crease may run beside it, the sheet may have been out of focus, or the
-    // picture enlarged.
+    // Whether the edges are as crisp as those of a pen, a pencil or a printer. The rim of a stain is long and pale and
+    // nearly as crisp. What is too dark to shine through may be less crisp: a crease may run beside it, the sheet may
+    // have been out of focus, or the picture enlarged.
     bool is_crisp(const Trace& trace) const {
         constexpr double crisp_mm = 0.086, rim_mm = 0.07, fairly_dark_mm = 0.11, dark_mm = 0.15,
                          dark_and_long_mm = 0.29;
@@ -189,7 +190,7 @@ class Tracing {
         if (trace.dark >= pale) return has_blur_under(fairly_dark_mm, trace);
         return has_blur_under(length_mm >= long_rim_mm ? rim_mm : crisp_mm, trace);
     }
-    // Either, or print that shines through a thin sheet.
+    // Whether it may be a pale pencil note, though print that shines through a thin sheet is as crisp.
     bool is_fairly_crisp(const Trace& trace) const {
         constexpr double fairly_mm = 0.13;
         return has_blur_under(fairly_mm, trace);
@@ -263,7 +264,7 @@ Trace together(const std::vector<const Trace*>& members) {
 
 // ---- what counts
 
-// What of the pieces somebody wrote or printed; `pale`: what may be that, or print that shines through.
+// `certain` are the traces that count as written or printed; `pale` are those that may also shine through.
 struct Written {
     std::vector<const Trace*> certain, pale;
 };
@@ -364,7 +365,7 @@ Traces summed(const std::vector<Trace>& traces, const Written& found, const Mark
                    std::ranges::all_of(found.certain, may_shine_through);
     double area = 0;
     for (const Trace* trace : found.certain) area += trace->piece->dots;
-    // A picture may be soft all over, but it is neither pale nor small.
+    // A picture may have soft edges only, so large dark areas count, too.
     constexpr int dark = 60;
     constexpr double least_picture_mm2 = 100, broad_mm = 2;
     const double least_dots = least_picture_mm2 * mm_to_px(1, marks.dpi) * mm_to_px(1, marks.dpi);
