@@ -63,10 +63,11 @@ void keep_errands(Desk& desk, const Ticket& everyday, const QString& base) {
 
 void set_up(Desk& desk, const QString& base) {
     QDir().mkpath(base + "/Leases");
-    // The other tickets save beside it, not into a person's own folders.
+    // The first tickets save beside it, not into a person's own folders. Tickets of an earlier demo do so already.
     QDir().mkpath(base + "/Papers");
     QStringList files;
-    for (const KeptTicket& kept : desk.tickets.kept().tickets) files.append(QString::fromStdString(kept.file.string()));
+    for (const KeptTicket& kept : desk.tickets.kept().tickets)
+        if (kept.ticket.save.folder.starts_with("~")) files.append(QString::fromStdString(kept.file.string()));
     for (const QString& file : files)
         desk.tickets.change_kept(file, [&](Ticket& kept) { kept.save.folder = (base + "/Papers").toStdString(); });
     Ticket ticket = desk.tickets.ticket();

@@ -186,37 +186,67 @@ cv::Mat brought_to(const Raster& whole, double scale) {
     return out;
 }
 
-// Its coarse copies are grey: tones that a black page never gets do not show on them, and specks that the file loses
-// are gone there too.
-TEST(PagePicturesTest, ABlackPageLooksAsItsFileWillAtEveryScale) {
+// Coarse copies of an original are grey. Of a black page they would show tones that it never gets, specks that the file
+// loses, and lines thicker or thinner than there.
+class BlackPage : public testing::TestWithParam<const char*> {
+  protected:
+    static Raster original() {
+        const std::string which = GetParam();
+        Raster out = scan("invoice", 1.3, 300, which == "made black" ? Ink::Grey : Ink::Black);
+        if (which == "large") {
+            const cv::Mat part = out.pixels(cv::Rect(300, 200, 2034, 900));
+            cv::Mat large;
+            cv::resize(part, large, {}, 3, 3, cv::INTER_NEAREST);
+            out.pixels = large;
+            out.dpi = 900;
+        }
+        std::mt19937 random(4);
+        for (int i = 0; i < 600; ++i)
+            out.pixels.at<uchar>(static_cast<int>(random() % static_cast<unsigned>(out.height_px())),
+                                 static_cast<int>(random() % static_cast<unsigned>(out.width_px()))) = 0;
+        return out;
+    }
+};
+
+TEST_P(BlackPage, LooksAsItsFileWillAtEveryScale) {
     const TempFolder folder;
-    Raster original = scan("invoice", 1.3, 300, Ink::Black);
-    std::mt19937 random(4);
-    for (int i = 0; i < 600; ++i)
-        original.pixels.at<uchar>(static_cast<int>(random() % static_cast<unsigned>(original.height_px())),
-                                  static_cast<int>(random() % static_cast<unsigned>(original.width_px()))) = 0;
-    const Original kept = *keep_original(folder.path(), original);
+    const Raster page = original();
+    const Original kept = *keep_original(folder.path(), page);
+    ASSERT_EQ(is_large(kept), std::string(GetParam()) == "large");
     PagePictures pictures(folder.path(), [](const Task& task) { task(); });
-    Recipe plain, corrected;
+    Recipe plain, toned, corrected;
+    plain.ink = toned.ink = corrected.ink = Ink::Black;
+    toned.adjust.brightness = 30;
     corrected.tilt_degrees = 1.3;
     corrected.adjust.contrast = 60;
     corrected.adjust.paper_white = 50;
     corrected.adjust.specks_mm = 0.3;
-    corrected.ink = Ink::Black;
-    for (const Recipe& recipe : {plain, corrected}) {
-        const Raster whole = develop(original, recipe);
+    for (const Recipe& recipe : {plain, toned, corrected}) {
+        const Raster whole = develop(page, recipe);
         ASSERT_EQ(whole.ink, Ink::Black);
-        for (const double scale : {1.0, 0.7, 0.5, 0.31, 0.12}) {
+        for (const double scale : {1.0, 0.7, 0.5, 0.31, 0.125}) {
             const cv::Mat expected = brought_to(whole, scale);
             const auto seen = pictures.picture_of({"page", kept, recipe, scale, cv::Rect({}, expected.size())});
             ASSERT_TRUE(seen);
             ASSERT_EQ(seen->pixels.size(), expected.size());
             EXPECT_NEAR(cv::mean(seen->pixels)[0], cv::mean(expected)[0], 0.05) << scale;
+            const cv::Rect part(expected.cols / 3, expected.rows / 4, expected.cols / 2, expected.rows / 3);
+            const auto some = pictures.picture_of({"page", kept, recipe, scale, part});
+            ASSERT_TRUE(some);
+            cv::Mat off;
+            cv::absdiff(some->pixels, expected(part), off);
+            EXPECT_LT(cv::mean(off)[0], 0.6) << scale; // its halves are rounded twice
         }
         const auto dots = pictures.picture_of({"page", kept, recipe, 1, {100, 100, 800, 900}});
         EXPECT_EQ(cv::norm(dots->pixels, whole.pixels(cv::Rect(100, 100, 800, 900)), cv::NORM_INF), 0);
     }
 }
+INSTANTIATE_TEST_SUITE_P(PagePicturesTest, BlackPage, testing::Values("black", "large", "made black"),
+                         [](const auto& info) {
+                             std::string name = info.param;
+                             std::ranges::replace(name, ' ', '_');
+                             return name;
+                         });
 
 // A large page is shown from coarse copies that average whole blocks of pixels, or from the file on disk. A point of
 // the page must stay at the same place on screen whichever of them is shown, and wherever the visible part begins.

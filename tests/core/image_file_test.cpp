@@ -1,6 +1,7 @@
 // Codecs, checked with files that ImageMagick and libtiff wrote or read, and with every kind of broken file.
 #include "core/raster/image_file.h"
 
+#include "core/raster/page_file.h"
 #include "core/raster/pix.h"
 #include "core/raster/tiff_rows.h"
 #include "support/support.h"
@@ -130,6 +131,43 @@ TEST(ImageFile, ReadsWhatOtherProgramsWrite) {
     const auto third = read_page(folder / "many.tif", 2);
     ASSERT_TRUE(third);
     EXPECT_GT(third->raster.pixels.at<cv::Vec3b>(5, 5)[0], 200);
+}
+
+// Pages of 8 x 8 grey dots, uncompressed, each of one tone: its number modulo 256 (TIFF 6.0, section 4).
+std::string tiff_of_pages(int pages) {
+    std::string bytes("II*\0", 4);
+    const auto put = [&](std::uint32_t value, int size) {
+        for (int i = 0; i < size; ++i) bytes += static_cast<char>(value >> 8 * i & 255);
+    };
+    constexpr std::uint32_t entries = 9, directory = 2 + 12 * entries + 4, dots = 64;
+    put(8, 4);
+    for (int page = 0; page < pages; ++page) {
+        const auto at = static_cast<std::uint32_t>(bytes.size());
+        put(entries, 2);
+        const std::pair<std::uint32_t, std::uint32_t> tags[] = {
+            {256, 8}, {257, 8}, {258, 8}, {259, 1}, {262, 1}, {273, at + directory}, {277, 1}, {278, 8}, {279, dots}};
+        for (const auto& [tag, value] : tags) put(tag, 2), put(4, 2), put(1, 4), put(value, 4);
+        put(page + 1 < pages ? at + directory + dots : 0, 4);
+        bytes.append(dots, static_cast<char>(page));
+    }
+    return bytes;
+}
+
+// Leptonica by itself gives up behind the 3000th page, and walks through all that are before one.
+TEST(ImageFile, APageFarBackInATiffIsReadWithoutThoseBeforeIt) {
+    const TempFolder folder;
+    write_file(folder / "many.tif", tiff_of_pages(3100));
+    const auto file = PageFile::open(folder / "many.tif");
+    ASSERT_TRUE(file) << file.error().sentence;
+    ASSERT_EQ(file->count(), 3100);
+    for (const int index : {0, 1, 255, 256, 2999, 3000, 3099}) {
+        const auto page = file->page(index);
+        ASSERT_TRUE(page) << index << ": " << page.error().sentence;
+        EXPECT_EQ(page->raster.pixels.at<uchar>(3, 3), index % 256);
+        EXPECT_EQ(page->damage, "");
+    }
+    EXPECT_FALSE(file->page(3100));
+    EXPECT_FALSE(file->page(-1));
 }
 
 TEST(ImageFile, SaysWhenAFileHasNoResolution) {

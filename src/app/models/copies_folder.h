@@ -7,7 +7,8 @@
 
 namespace yelvin {
 
-// A new empty folder in `among`, which is made where it is missing.
+// A new empty folder in `among`, which is made where it is missing. It waits for the file system: never on the window's
+// thread.
 Result<std::filesystem::path> new_copies_folder(const std::filesystem::path& among);
 
 // Those in `among` that are older than a week go: whoever was given the files has them by then. Takes as long as there

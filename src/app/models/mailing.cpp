@@ -1,6 +1,5 @@
 #include "app/models/mailing.h"
 
-#include "app/models/copies_folder.h"
 #include "app/models/errands.h"
 #include "app/models/saving.h"
 #include "core/saving/file_name.h"
@@ -79,9 +78,7 @@ void Mailing::send_next(const std::shared_ptr<std::deque<MailDraft>>& drafts, co
 
 void Mailing::send_with_fewer_dots(const std::string& document_id, const SavedFiles& saved, int dpi,
                                    const Outside::Done& done) {
-    const auto folder = new_copies_folder(outside_.copies_folder().toStdString());
-    if (!folder) return done(std::unexpected(folder.error()));
-    const Saving::Aside aside{saved.ticket, *folder, saved.title.toStdString(), dpi};
+    const Saving::Aside aside{saved.ticket, outside_.copies_folder().toStdString(), saved.title.toStdString(), dpi};
     saving_.make_aside(document_id, aside, [this, saved, dpi, done](const Result<std::vector<MadeFile>>& made) {
         if (!made) return done(std::unexpected(made.error()));
         SavedFiles smaller{{}, saved.ticket, saved.title};

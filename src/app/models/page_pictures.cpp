@@ -1,6 +1,7 @@
 #include "app/models/page_pictures.h"
 
 #include "app/models/pools.h"
+#include "core/raster/averaging.h"
 
 #include <opencv2/imgproc.hpp>
 
@@ -78,23 +79,44 @@ void PagePictures::work() {
         });
 }
 
-Result<Raster> PagePictures::picture_of(const PageLook& look) {
+namespace {
+
+constexpr int quarter = 4; // a large original's finer copy has a dot for so many of its own, across and down
+
+bool is_near(const PageLook& look) { return look.scale * quarter > 1.02; }
+
+// Whether dots of a black original become others; else its page is the original, cropped and turned.
+bool changes_dots(const Recipe& recipe) {
+    return recipe.tilt_degrees != 0 || recipe.flatten || recipe.rim_mm > 0 || recipe.adjust.specks_mm > 0;
+}
+
+}
+
+Result<Raster> PagePictures::picture_of(const PageLook& wanted_look) {
     const std::scoped_lock working(work_);
+    PageLook look = wanted_look;
     const auto pyramid = pyramid_of(look.original);
     if (!pyramid) return std::unexpected(pyramid.error());
     Pyramid& p = **pyramid;
     const Original& o = look.original;
-    if (o.ink == Ink::Black && !is_large(o)) return of_black_page(p, look);
+    if ((o.ink == Ink::Black || look.recipe.ink == Ink::Black) && !is_large(o)) return of_black_page(p, look);
+    if (o.ink == Ink::Black) {
+        if (is_near(look) || changes_dots(look.recipe)) return of_large_black_page(p, look, {});
+        // Its coarse copies are grey, and nothing else is done to them: the page has no tones that could change.
+        look.recipe.adjust = {};
+        look.recipe.ink.reset();
+    }
     PartWanted wanted{{o.width_px, o.height_px}, o.dpi, look.scale, look.part};
     if (is_large(o) && !p.closer && look.scale * o.width_px > p.levels.front().width_px() * 1.02) {
-        auto closer = read_coarse(folder_, o, 4);
+        auto closer = read_coarse(folder_, o, quarter);
         if (!closer) return closer;
         p.levels = halved(std::move(*closer));
-        p.finest_scale = {0.25, 0.25};
+        p.finest_scale = {1.0 / quarter, 1.0 / quarter};
         p.closer = true;
         measured_.reset();
     }
     const PageMeasure measure = measure_of(p, look.recipe);
+    if (look.recipe.ink == Ink::Black && is_near(look)) return of_large_black_page(p, look, measure);
     if (look.scale > p.finest_scale.x * 1.02 && p.finest_scale.x < 1) return from_disk(p, wanted, look, measure);
     const Raster& level = level_for(p.levels, look.scale * o.width_px);
     wanted.level_scale = scale_of(level, p.levels.front(), p.finest_scale);
@@ -162,16 +184,30 @@ Result<cv::Mat> PagePictures::dots_of(Pyramid& p, const cv::Rect& needed) {
     return out;
 }
 
-// The page itself, once for each recipe, and of it what is looked at.
+// Develops all of the page, once for each recipe, and returns what is looked at of it.
 Raster PagePictures::of_black_page(Pyramid& p, const PageLook& look) {
     if (p.page.empty() || p.page_by != look.recipe) {
         p.page = halved(develop(p.levels.front(), look.recipe));
         p.page_by = look.recipe;
         p.page_seen = {};
     }
-    const Raster& page = p.page.front();
-    const auto scaled_to = [&](int px) { return std::max(1, static_cast<int>(std::lround(px * look.scale))); };
-    const cv::Size size(scaled_to(page.width_px()), scaled_to(page.height_px()));
+    return seen_of_page(p, look);
+}
+
+namespace {
+
+SizePx page_at(const PageLook& look, double scale) {
+    const Original& o = look.original;
+    const SizePx page = developed_size(look.recipe, {o.width_px, o.height_px}, o.dpi);
+    const auto scaled_to = [&](int px) { return std::max(1, static_cast<int>(std::lround(px * scale))); };
+    return {scaled_to(page.width), scaled_to(page.height)};
+}
+
+}
+
+Raster PagePictures::seen_of_page(Pyramid& p, const PageLook& look) {
+    const SizePx wanted = page_at(look, look.scale);
+    const cv::Size size(wanted.width, wanted.height);
     if (p.page_seen.pixels.size() != size) {
         // Averaged, so that it is as dark as the page.
         const Raster& level = level_for(p.page, size.width);
@@ -180,11 +216,65 @@ Raster PagePictures::of_black_page(Pyramid& p, const PageLook& look) {
             seen.release();
             cv::resize(level.pixels, seen, size, 0, 0, cv::INTER_AREA);
         }
-        p.page_seen = {seen, page.dpi * look.scale, seen.data == page.pixels.data ? page.ink : Ink::Grey};
+        p.page_seen = {seen, look.original.dpi * look.scale,
+                       seen.data == p.page.front().pixels.data ? p.page.front().ink : Ink::Grey};
     }
     Raster part = p.page_seen;
     part.pixels = p.page_seen.pixels(look.part & cv::Rect({}, size));
     return part;
+}
+
+// A part of the page, in dots of the page, as the file will hold it.
+Result<Raster> PagePictures::black_dots(Pyramid& p, const PageLook& look, const cv::Rect& part,
+                                        const PageMeasure& measure) {
+    const Original& o = look.original;
+    PartWanted wanted{{o.width_px, o.height_px}, o.dpi, 1, part};
+    const cv::Rect needed = original_part(wanted, look.recipe);
+    if (needed.empty()) return Raster{};
+    auto dots = dots_of(p, needed);
+    if (!dots) return std::unexpected(dots.error());
+    wanted.level_scale = {1, 1};
+    wanted.level_origin = needed.tl();
+    return develop_part({std::move(*dots), o.dpi, o.ink}, wanted, look.recipe, measure);
+}
+
+// Near by, from the single dots of what is seen. From afar, from a quarter of the page, which is put together from
+// bands of it once for each recipe.
+Result<Raster> PagePictures::of_large_black_page(Pyramid& p, const PageLook& look, const PageMeasure& measure) {
+    constexpr int band = 512; // rows of the quarter
+    const SizePx page = page_at(look, 1), size = page_at(look, look.scale);
+    if (is_near(look)) {
+        const cv::Rect part = look.part & cv::Rect(0, 0, size.width, size.height);
+        const cv::Point2d step(static_cast<double>(page.width) / size.width,
+                               static_cast<double>(page.height) / size.height);
+        const cv::Point2d from(part.x * step.x, part.y * step.y);
+        const cv::Rect whole(cv::Point(cvFloor(from.x), cvFloor(from.y)),
+                             cv::Point(cvCeil(part.br().x * step.x), cvCeil(part.br().y * step.y)));
+        auto dots = black_dots(p, look, whole & cv::Rect(0, 0, page.width, page.height), measure);
+        if (!dots || dots->empty() || look.scale == 1) return dots;
+        return Raster{averaged(dots->pixels, part.size(), std::max(1.0, step.x), std::max(1.0, step.y),
+                               {from.x - whole.x, from.y - whole.y}),
+                      look.original.dpi * look.scale, Ink::Grey};
+    }
+    if (p.page.empty() || p.page_by != look.recipe) {
+        const SizePx small = page_at(look, 1.0 / quarter);
+        const double down = static_cast<double>(page.height) / small.height;
+        Raster all{cv::Mat(small.height, small.width, CV_8UC1), look.original.dpi / quarter, Ink::Grey};
+        for (int top = 0; top < small.height; top += band) {
+            const int bottom = std::min(small.height, top + band);
+            const cv::Rect rows(cv::Point(0, cvFloor(top * down)), cv::Point(page.width, cvCeil(bottom * down)));
+            const auto dots = black_dots(p, look, rows & cv::Rect(0, 0, page.width, page.height), measure);
+            if (!dots) return dots;
+            if (dots->empty()) return Raster{};
+            averaged(dots->pixels, {small.width, bottom - top}, static_cast<double>(page.width) / small.width, down,
+                     {0, top * down - rows.y})
+                .copyTo(all.pixels.rowRange(top, bottom));
+        }
+        p.page = halved(std::move(all));
+        p.page_by = look.recipe;
+        p.page_seen = {};
+    }
+    return seen_of_page(p, look);
 }
 
 size_t PagePictures::Pyramid::bytes() const {

@@ -54,8 +54,9 @@ class PagePictures : public QObject {
         // Blocks of rows of a large original that are held in memory, keyed by their number from the top. Panning reads
         // from disk only the blocks that come into view.
         std::map<int, cv::Mat> blocks;
-        // The developed page of a bilevel original that is not large, exactly as the file will hold it, and its halves.
-        // The grey copies of the original cannot give it: tones and specks would show that the file does not have.
+        // The developed page that is black, exactly as the file will hold it, and its halves; of a large black original
+        // the first of them is a quarter of its size. Grey copies of the original cannot give it: tones and specks
+        // would show that the file does not have, and lines would be thicker or thinner than there.
         std::vector<Raster> page;
         Recipe page_by;   // the recipe that made it
         Raster page_seen; // all of it at the scale at which it was looked at last
@@ -78,7 +79,10 @@ class PagePictures : public QObject {
     Result<PyramidPtr> pyramid_of(const Original& original);
     Result<Raster> from_disk(Pyramid& pyramid, PartWanted wanted, const PageLook& look, const PageMeasure& measure);
     Result<cv::Mat> dots_of(Pyramid& pyramid, const cv::Rect& needed);
-    static Raster of_black_page(Pyramid& pyramid, const PageLook& look);
+    Raster of_black_page(Pyramid& pyramid, const PageLook& look);
+    static Raster seen_of_page(Pyramid& pyramid, const PageLook& look);
+    Result<Raster> of_large_black_page(Pyramid& pyramid, const PageLook& look, const PageMeasure& measure);
+    Result<Raster> black_dots(Pyramid& pyramid, const PageLook& look, const cv::Rect& part, const PageMeasure& measure);
     PageMeasure measure_of(const Pyramid& pyramid, const Recipe& recipe);
     void work();
 };

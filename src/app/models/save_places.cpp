@@ -1,5 +1,6 @@
 #include "app/models/save_places.h"
 
+#include "app/models/apart.h"
 #include "app/models/copies_folder.h"
 #include "app/models/last_choices.h"
 #include "core/saving/file_name.h"
@@ -33,7 +34,9 @@ void SavePlaces::find(const Ticket& ticket, const std::string& own, Then then) {
     case Where::Fixed:
         return look_at(expanded_folder(ticket.save.folder), ticket.save.make_folder, then);
     case Where::Temporary:
-        return then(new_copies_folder(folder_for_looks()));
+        return apart(
+            this, "a folder for looks", [] { return new_copies_folder(folder_for_looks()); }, then,
+            patience_with(folder_for_looks()));
     case Where::Asked:
         questions_.push_back(std::move(then));
         emit question_changed();

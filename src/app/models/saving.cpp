@@ -1,6 +1,8 @@
 #include "app/models/saving.h"
 
+#include "app/models/apart.h"
 #include "app/models/cabinet_keeper.h"
+#include "app/models/copies_folder.h"
 #include "app/models/document_names.h"
 #include "app/models/experience.h"
 #include "app/models/last_choices.h"
@@ -171,12 +173,25 @@ void Saving::make_aside(const std::string& document_id, const Aside& aside,
     ticket.make.also.clear();
     ticket.save.within.clear();
     std::vector<SaveOrder> orders;
-    orders.push_back(order_for(there, ticket, aside.folder, std::move(pages)));
+    orders.push_back(order_for(there, ticket, {}, std::move(pages)));
     orders.front().first_stamp = stamp_of(*there, ticket, orders.front().pages.front());
     orders.front().name = aside.name;
     orders.front().most_dpi = aside.most_dpi;
     orders.front().aside = std::move(then);
-    protect_and_begin(std::move(orders));
+    ++finding_;
+    const auto kept = std::make_shared<std::vector<SaveOrder>>(std::move(orders));
+    const auto begin_in = [this, kept](const Result<std::filesystem::path>& folder) {
+        --finding_;
+        if (folder) {
+            kept->front().folder = *folder;
+            protect_and_begin(std::move(*kept));
+        } else {
+            kept->front().aside(std::unexpected(folder.error()));
+        }
+        emit changed();
+    };
+    const auto make_folder = [among = aside.among] { return new_copies_folder(among); };
+    apart(this, "a folder for copies", make_folder, begin_in, patience_with(aside.among));
 }
 
 void Saving::add(const std::string& document_id, const AddTo& to) {

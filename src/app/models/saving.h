@@ -63,7 +63,7 @@ class Saving : public QObject {
     // gone.
     struct Aside {
         Ticket ticket;
-        std::filesystem::path folder; // is there
+        std::filesystem::path among; // in which a new folder for them is made
         std::string name;
         int most_dpi = 0;                 // finer pages are brought to it; 0: all stay as they are
         std::vector<std::string> of = {}; // these pages; none: all that go into its file

@@ -1,6 +1,5 @@
 // What is dragged in the out tray: pages and dividers to another place in it, and files out of it into another program.
 #include "app/models/choice.h"
-#include "app/models/copies_folder.h"
 #include "app/models/document_names.h"
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
@@ -90,9 +89,8 @@ void TrayStrip::make_dragged_pages() {
     const auto place = find_page(models_.tray.tray(), dragged);
     if (!place) return;
     const Document& document = *models_.tray.tray().documents[place->document];
-    const auto folder = new_copies_folder(models_.errands.outside().copies_folder().toStdString());
-    if (!folder) return emit said(QString::fromStdString(folder.error().sentence));
-    Saving::Aside aside{models_.tickets.ticket(), *folder, models_.names.title_of(document).toStdString()};
+    Saving::Aside aside{models_.tickets.ticket(), models_.errands.outside().copies_folder().toStdString(),
+                        models_.names.title_of(document).toStdString()};
     const auto& chosen = models_.choice.chosen();
     const bool several = chosen.contains(dragged);
     for (const PagePtr& page : document.pages)

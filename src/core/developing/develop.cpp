@@ -113,6 +113,11 @@ void clean(cv::Mat& pixels, const Adjust& a, double dpi) {
     if (a.sharpen > 0) sharpen(pixels, a.sharpen, dpi);
 }
 
+void remove_specks_of_black(cv::Mat& pixels, double largest_mm, double dpi) {
+    remove_specks(pixels, largest_mm, dpi);
+    cv::threshold(pixels, pixels, 127, 255, cv::THRESH_BINARY);
+}
+
 Raster inked(Raster page, const Recipe& recipe, const PageMeasure& measure) {
     if (!recipe.ink || *recipe.ink <= page.ink) return page;
     if (*recipe.ink != Ink::Black) return with_ink(page, *recipe.ink);
@@ -185,8 +190,7 @@ Raster develop(const Raster& original, const Recipe& recipe) {
         clean(page.pixels, recipe.adjust, page.dpi);
     } else if (recipe.adjust.specks_mm > 0) {
         page.pixels = page.pixels.clone();
-        remove_specks(page.pixels, recipe.adjust.specks_mm, page.dpi);
-        cv::threshold(page.pixels, page.pixels, 127, 255, cv::THRESH_BINARY);
+        remove_specks_of_black(page.pixels, recipe.adjust.specks_mm, page.dpi);
     }
     return inked(std::move(page), recipe, measure);
 }
@@ -266,12 +270,15 @@ Raster develop_part(const Raster& level, const PartWanted& wanted, const Recipe&
                             scale_map(by_x, by_y) * plan.to_original;
     out.pixels.create(plan.seen.size(), level.pixels.type());
     resample(level.pixels, out.pixels, map, paper_colour(level.pixels));
+    if (level.ink == Ink::Black) cv::threshold(out.pixels, out.pixels, 127, 255, cv::THRESH_BINARY);
     if (const int rim = static_cast<int>(std::lround(mm_to_px(recipe.rim_mm, dpi))); rim > 0)
         replicate_rim(out.pixels, plan, rim);
     if (level.ink != Ink::Black) {
         retouch(out.pixels, recipe, measure, {dpi, plan.seen.tl(), plan.page},
                 on_page(recipe.adjust.eyes, recipe, wanted.original, wanted.dpi));
         clean(out.pixels, recipe.adjust, dpi);
+    } else if (recipe.adjust.specks_mm > 0) {
+        remove_specks_of_black(out.pixels, recipe.adjust.specks_mm, dpi);
     }
     out.pixels = out.pixels(cv::Rect(plan.part.tl() - plan.seen.tl(), plan.part.size()));
     return inked(std::move(out), recipe, measure);

@@ -40,6 +40,7 @@ struct PartWanted {
 };
 // The part of the original that is needed for it, in dots of the original, a little margin with it.
 cv::Rect original_part(const PartWanted& wanted, const Recipe& recipe);
+// Returns that part. Of a black `level` the part is black too; at scale 1 it is dot for dot what develop() gives.
 Raster develop_part(const Raster& level, const PartWanted& wanted, const Recipe& recipe, const PageMeasure& measure);
 
 }

@@ -16,10 +16,10 @@ struct Cover {
     float at_first = 0, at_whole = 0, at_last = 0; // together 1 over all that is covered
 };
 
-std::vector<Cover> covers(int count, double step, int length) {
+std::vector<Cover> covers(int count, double step, int length, double from) {
     std::vector<Cover> out(static_cast<size_t>(count));
     for (int i = 0; i < count; ++i) {
-        const double begin = std::min(i * step, length - 1.0),
+        const double begin = std::min(from + i * step, length - 1.0),
                      end = std::min(begin + step, static_cast<double>(length));
         // What is off by less than a ten thousandth is off by the arithmetic.
         const int first = static_cast<int>(std::floor(begin + 1e-4)),
@@ -78,9 +78,10 @@ void mean_of_columns(const std::vector<float>& row, const std::vector<Cover>& co
 
 // Every dot of the result, by sums of rows first: those are the longest, and the compiler takes many dots at once.
 template <int channels>
-cv::Mat by_rows_then_columns(const cv::Mat& dots, cv::Size size, double across, double down) {
+cv::Mat by_rows_then_columns(const cv::Mat& dots, cv::Size size, double across, double down, cv::Point2d from) {
     cv::Mat out(size, dots.type());
-    const auto columns = covers(size.width, across, dots.cols), rows = covers(size.height, down, dots.rows);
+    const auto columns = covers(size.width, across, dots.cols, from.x),
+               rows = covers(size.height, down, dots.rows, from.y);
     const auto length = static_cast<size_t>(dots.cols + 2) * channels; // what counts for nothing is read past the end
     std::vector<ushort> sums(length);
     std::vector<float> mean(length);
@@ -93,19 +94,22 @@ cv::Mat by_rows_then_columns(const cv::Mat& dots, cv::Size size, double across, 
 
 }
 
-cv::Mat averaged(const cv::Mat& dots, cv::Size size, double across, double down) {
-    CV_Assert(across >= 1 && down >= 1 && (dots.type() == CV_8UC1 || dots.type() == CV_8UC3));
+cv::Mat averaged(const cv::Mat& dots, cv::Size size, double across, double down, cv::Point2d from) {
+    CV_Assert(from.x >= 0 && from.y >= 0 && across >= 1 && down >= 1 &&
+              (dots.type() == CV_8UC1 || dots.type() == CV_8UC3));
     constexpr double most_rows = 256; // of which the levels fit into a sum
-    const bool halved = across == 2 && down == 2 && dots.cols >= 2 * size.width && dots.rows >= 2 * size.height;
+    const bool halved = across == 2 && down == 2 && from == cv::Point2d() && dots.cols >= 2 * size.width &&
+                        dots.rows >= 2 * size.height;
     if (halved) { // which OpenCV does quicker still
         cv::Mat out;
         cv::resize(dots(cv::Rect(0, 0, 2 * size.width, 2 * size.height)), out, size, 0, 0, cv::INTER_AREA);
         return out;
     }
     if (down >= most_rows)
-        return averaged(averaged(dots, {dots.cols, (dots.rows + 127) / 128}, 1, 128), size, across, down / 128);
-    return dots.channels() == 1 ? by_rows_then_columns<1>(dots, size, across, down)
-                                : by_rows_then_columns<3>(dots, size, across, down);
+        return averaged(averaged(dots, {dots.cols, (dots.rows + 127) / 128}, 1, 128), size, across, down / 128,
+                        {from.x, from.y / 128});
+    return dots.channels() == 1 ? by_rows_then_columns<1>(dots, size, across, down, from)
+                                : by_rows_then_columns<3>(dots, size, across, down, from);
 }
 
 cv::Mat averaged(const cv::Mat& dots, cv::Size size) {

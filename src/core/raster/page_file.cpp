@@ -149,6 +149,12 @@ void take_meaning(Raster& raster, const TiffPageSays& says) {
     to_srgb(raster.pixels, says.profile);
 }
 
+// The caller owns the PIX; null if it cannot be read. Leptonica puts the next page's place into its second argument.
+PIX* read_pix(const fs::path& tiff, TiffPlace place) {
+    size_t at = place;
+    return pixReadFromMultipageTiff(tiff.c_str(), &at);
+}
+
 std::optional<LoadedPage> decoded_picture(const std::string& bytes) {
     l_int32 format = IFF_UNKNOWN;
     findFileFormatBuffer(data(bytes), &format);
@@ -167,6 +173,7 @@ struct PageFile::Inside {
     FileKind kind = FileKind::Picture;
     int count = 1;
     bool is_cut_off = false;
+    std::vector<TiffPlace> places; // of a TIFF's pages
     std::mutex mutex;
     std::vector<std::unique_ptr<PdfPages>> idle;
 };
@@ -197,9 +204,10 @@ Result<PageFile> PageFile::open(const fs::path& file) {
         return PageFile(std::move(inside));
     }
     if (*kind == FileKind::Tiff) {
-        const TiffPages pages = tiff_pages(file);
-        if (pages.count < 1) return damaged(file);
-        inside->count = pages.count;
+        TiffPages pages = tiff_pages(file);
+        if (pages.places.empty()) return damaged(file);
+        inside->count = static_cast<int>(pages.places.size());
+        inside->places = std::move(pages.places);
         inside->is_cut_off = pages.is_cut_off;
     }
     return PageFile(std::move(inside));
@@ -255,13 +263,15 @@ Result<LoadedPage> PageFile::page(int index) const {
     }
     std::optional<LoadedPage> page;
     if (inside_->kind == FileKind::Tiff) {
-        const auto says = tiff_page_says(file, index);
+        if (index < 0 || index >= inside_->count) return damaged(file);
+        const TiffPlace place = inside_->places[static_cast<size_t>(index)];
+        const auto says = tiff_page_says(file, place);
         if (!says) return damaged(file);
         if (auto checked = check_size(file, says->width, says->height); !checked)
             return std::unexpected(checked.error());
-        page = decoded(PixPtr{pixReadTiff(file.c_str(), index)}.get());
+        page = decoded(PixPtr{read_pix(file, place)}.get());
         if (page) take_meaning(page->raster, *says);
-        if (page && !is_whole_tiff_page(file, index))
+        if (page && !is_whole_tiff_page(file, place))
             page->damage = fmt::format("Page {} of {} is damaged or cut off, so a part of it is missing; scan or copy "
                                        "it again.",
                                        index + 1, shown(file));

@@ -205,10 +205,10 @@ auto with_tiff(const std::string& bytes, Use use) -> decltype(use(static_cast<TI
 TiffPages tiff_pages(const std::filesystem::path& path) {
     const TiffPtr file{TIFFOpen(path.c_str(), "r")};
     if (!file) return {};
-    TiffPages pages{1, false};
+    TiffPages pages{{TIFFCurrentDirOffset(file.get())}, false};
     while (!TIFFLastDirectory(file.get())) {
         if (pages.is_cut_off = TIFFReadDirectory(file.get()) != 1; pages.is_cut_off) break;
-        ++pages.count;
+        pages.places.push_back(TIFFCurrentDirOffset(file.get()));
     }
     return pages;
 }
@@ -227,7 +227,7 @@ bool lies_in_file(TIFF* file, uint32_t part, uint64_t file_bytes) {
 
 }
 
-bool is_whole_tiff_page(const std::filesystem::path& path, int index) {
+bool is_whole_tiff_page(const std::filesystem::path& path, TiffPlace place) {
     int complaints = 0;
     const std::unique_ptr<TIFFOpenOptions, decltype([](TIFFOpenOptions* o) { TIFFOpenOptionsFree(o); })> options{
         TIFFOpenOptionsAlloc()};
@@ -236,7 +236,7 @@ bool is_whole_tiff_page(const std::filesystem::path& path, int index) {
     const TiffPtr file{TIFFOpenExt(path.c_str(), "rm", options.get())};
     std::error_code failure;
     const std::uintmax_t bytes = std::filesystem::file_size(path, failure);
-    if (!file || failure || !TIFFSetDirectory(file.get(), static_cast<uint16_t>(index))) return false;
+    if (!file || failure || !TIFFSetSubDirectory(file.get(), place)) return false;
     const bool tiled = TIFFIsTiled(file.get()) != 0;
     const uint32_t parts = tiled ? TIFFNumberOfTiles(file.get()) : TIFFNumberOfStrips(file.get());
     for (uint32_t i = 0; i < parts; ++i)
@@ -255,10 +255,10 @@ bool is_whole_tiff_page(const std::filesystem::path& path, int index) {
     return complaints == 0;
 }
 
-std::optional<TiffPageSays> tiff_page_says(const std::filesystem::path& path, int index) {
+std::optional<TiffPageSays> tiff_page_says(const std::filesystem::path& path, TiffPlace place) {
     const TiffPtr file{TIFFOpen(path.c_str(), "r")};
     uint32_t width = 0, height = 0;
-    if (!file || !TIFFSetDirectory(file.get(), static_cast<uint16_t>(index))) return std::nullopt;
+    if (!file || !TIFFSetSubDirectory(file.get(), place)) return std::nullopt;
     TIFFGetField(file.get(), TIFFTAG_IMAGEWIDTH, &width);
     TIFFGetField(file.get(), TIFFTAG_IMAGELENGTH, &height);
     TiffPageSays says{static_cast<double>(width), static_cast<double>(height)};

@@ -6,6 +6,7 @@
 #include "core/error.h"
 #include "core/raster/raster.h"
 
+#include <cstdint>
 #include <filesystem>
 #include <memory>
 #include <optional>
@@ -54,14 +55,18 @@ Result<Raster> read_own_tiff_rows(const std::filesystem::path& file, int first, 
 // Gives 0, or an errno.
 int append_tiff_page(const std::filesystem::path& file, const std::string& one_page_tiff);
 
+// Where the directory of a page (IFD; TIFF 6.0, section 2) begins in its file: bytes from the file's beginning. A page
+// is read from there without a walk through the directories before it.
+using TiffPlace = std::uint64_t;
+
 struct TiffPages {
-    int count = 0;           // 0: not a readable TIFF
-    bool is_cut_off = false; // the chain of its pages leads to a place that is not there
+    std::vector<TiffPlace> places; // in the file's order; empty: not a readable TIFF
+    bool is_cut_off = false;       // the chain of its pages leads to a place that is not there
 };
 TiffPages tiff_pages(const std::filesystem::path& file);
 
-// Whether all of a page's data lie in the file and, where they are compressed, decode without a fault.
-bool is_whole_tiff_page(const std::filesystem::path& file, int index);
+// Returns whether all of a page's data lie in the file and, where they are compressed, decode without a fault.
+bool is_whole_tiff_page(const std::filesystem::path& file, TiffPlace place);
 
 struct TiffPageSays {
     double width = 0, height = 0; // px
@@ -69,7 +74,7 @@ struct TiffPageSays {
     bool is_white_zero = false;   // PhotometricInterpretation 0 (TIFF 6.0)
     int bits = 1;                 // of a sample
 };
-// What a page says of itself; nullopt if there is no such page.
-std::optional<TiffPageSays> tiff_page_says(const std::filesystem::path& file, int index);
+// Returns what a page says of itself; nullopt if there is no page at that place.
+std::optional<TiffPageSays> tiff_page_says(const std::filesystem::path& file, TiffPlace place);
 
 }
