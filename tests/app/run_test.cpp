@@ -374,6 +374,9 @@ TEST_F(Run, EachOfTheScannersOwnButtonsStartsATicket) {
     ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 2 && ended(); }));
     EXPECT_EQ(desk_->tickets.ticket().name, "Copies in black");
     EXPECT_EQ(desk_->choice.current()->original.ink, Ink::Black);
+    for (const char* without_effect : {"adjust:brightness", "adjust:paper_white", "adjust:sharpen"})
+        EXPECT_FALSE(part<QSlider>(without_effect)->isEnabled()) << "a black page has no tones: " << without_effect;
+    EXPECT_TRUE(part<QSlider>("adjust:specks_mm")->isEnabled());
 }
 
 }

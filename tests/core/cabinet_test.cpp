@@ -155,6 +155,17 @@ TEST_F(CabinetTest, APaperIsFoundByAnyWordInIt) {
     EXPECT_NEAR((*marks)[0].marks[0].x, 20 + 3 * 2.1 + 3 * 2.1 + 10 * 2.1 + 4.5, 0.3);
 }
 
+TEST_F(CabinetTest, APhraseThatAPageBreaksOffIsNotOnIt) {
+    add({"bill"}, {{"three new mooring pins", "and rope"}, {"and one for the mooring"}});
+    const Found found = find("\"mooring pins\"");
+    ASSERT_EQ(found.best.size(), 1U);
+    EXPECT_EQ(found.best[0].page, 0);
+    const auto marks = finder->marks(found.best[0].paper.id);
+    ASSERT_TRUE(marks && marks->size() == 2);
+    EXPECT_EQ((*marks)[0].marks.size(), 2U);
+    EXPECT_TRUE((*marks)[1].marks.empty());
+}
+
 TEST_F(CabinetTest, WhereNothingFitsALetterMayBeWrongAndThenAWordMayBeMissing) {
     add({"right"}, {{"the heron of Penhallow Chandlery"}});
     add({"misread"}, {{"the lnvoice of Penhal1ow Chandlery for rnooring pins"}});
@@ -211,6 +222,10 @@ TEST_F(CabinetTest, WordsTogetherBeforeApartHeadingBeforeBodyNewBeforeOld) {
     add({"body"}, {{"a licence for a windlass", "it is lent"}});
     add({"headed"}, {{"#Windlass", "it is lent"}});
     EXPECT_EQ(names("windlass "), (Names{"headed", "body"}));
+    // The one that was added last is the older one.
+    add({"of 2026", "Post", "", "", "eng", year(2026) / 1 / 1}, {{"a rudder is lent"}});
+    add({"of 2016", "Post", "", "", "eng", year(2016) / 1 / 1}, {{"a rudder is lent"}});
+    EXPECT_EQ(names("rudder "), (Names{"of 2026", "of 2016"}));
     add({"old", "Post", "", "", "eng", year(2019) / 1 / 1}, {{"a keel is painted"}});
     add({"new"}, {{"a keel is painted"}});
     EXPECT_EQ(names("keel "), (Names{"new", "old"}));

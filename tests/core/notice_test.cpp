@@ -1,5 +1,6 @@
 #include "core/developing/develop.h"
 #include "core/developing/recipe_json.h"
+#include "core/seeing/channels.h"
 #include "core/seeing/notices_json.h"
 
 #include "support/support.h"
@@ -158,6 +159,23 @@ Raster out_of_register(const Raster& page, cv::Point2d red, cv::Point2d blue) {
     Raster out{{}, page.dpi, page.ink};
     cv::merge(planes, out.pixels);
     return out;
+}
+
+TEST(Notice, HowFarAChannelLiesBesideGreenIsFoundToAPartOfADot) {
+    const Raster page = scan("towpath-form", 0.4, 200, Ink::Colour); // with print in colours
+    for (const cv::Point2d by : {cv::Point2d(0, 0), {0.37, -0.8}, {-1.3, 0.2}, {0.06, 0.11}}) {
+        std::vector<cv::Mat> planes;
+        cv::split(out_of_register(page, by, {}).pixels, planes);
+        const cv::Point2d found = channel_shift(planes[1], planes[2]);
+        EXPECT_LT(cv::norm(found - by), 0.08) << by << found;
+    }
+    cv::Mat bars(400, 400, CV_8UC1, cv::Scalar(230)), moved;
+    for (int x = 20; x < 400; x += 40) bars(cv::Rect(x, 0, 15, 400)).setTo(30);
+    cv::warpAffine(bars, moved, cv::Matx23d(1, 0, 0.5, 0, 1, 0), bars.size());
+    const cv::Point2d across = channel_shift(bars, moved);
+    EXPECT_NEAR(across.x, 0.5, 0.05);
+    EXPECT_NEAR(across.y, 0, 0.05) << "along the bars nothing is known";
+    EXPECT_EQ(channel_shift(cv::Mat(400, 400, CV_8UC1, cv::Scalar(230)), bars), cv::Point2d()) << "an empty page";
 }
 
 TEST(Notice, ChannelsOutOfRegisterAreNoColour) {

@@ -197,6 +197,59 @@ TEST(PdfPage, StretchesEachWordToItsPrintedWidth) {
     EXPECT_NE(content.find("120.000 Tz"), std::string::npos) << content;
 }
 
+// y grows downwards on a page and upwards in a PDF (ISO 32000-2, 8.3.2.3): a baseline that falls by 100 px over 2000 is
+// turned clockwise, by the matrix [c -s s c] with the tangent 0.05.
+TEST(PdfPage, WordsFollowABaselineThatFalls) {
+    GlyphlessCodes codes;
+    const TextLayer text{{{{{"lock", {100, 160, 200, 40}, 90}}, {100, 200}, {2100, 300}, 39, 11}}, 2400, 1000};
+    const std::string content = page_content(576, 240, 300, text, codes);
+    EXPECT_NE(content.find("\n0.99875 -0.04994 0.04994 0.99875 24.000 192.000 Tm"), std::string::npos) << content;
+}
+
+// The number that is printed on a page is its label, also where a page without a number is before it.
+TEST(Output, PagesBehindADrawnOneKeepTheirPrintedNumbers) {
+    const TempFolder folder;
+    const auto writer = new_document_writer(folder / "a.pdf", Format::Pdf, {});
+    EncodedPage drawn;
+    drawn.drawing = pdf_with_text({"The lease of the mooring at Heron Reach"});
+    ASSERT_TRUE(writer->append(std::move(drawn)));
+    for (const char* number : {"3", "4"}) {
+        const TextLayer text{{{{{"mooring", {100, 60, 200, 40}, 90}}, {100, 100}, {300, 100}, 39, 11},
+                              {{{number, {200, 560, 20, 40}, 90}}, {200, 600}, {220, 600}, 39, 11}},
+                             400,
+                             640};
+        ASSERT_TRUE(writer->append(
+            *encode_page({cv::Mat(640, 400, CV_8UC1, cv::Scalar(250)), 300, Ink::Grey}, text, Format::Pdf, 80)));
+    }
+    ASSERT_TRUE(writer->finish());
+    const auto seen =
+        nlohmann::json::parse(run({"qpdf", "--json=1", "--json-key=pagelabels", (folder / "a.pdf").string()}).out);
+    ASSERT_EQ(seen["pagelabels"].size(), 1U) << seen.dump();
+    EXPECT_EQ(seen["pagelabels"][0]["index"], 0);
+    EXPECT_EQ(seen["pagelabels"][0]["label"]["/St"], 2) << "so that the next ones are 3 and 4";
+}
+
+// Word processors take two tables for one where nothing is between them (ECMA-376-1, 17.4.38, from memory).
+TEST(Output, AParagraphPartsTwoTablesOfADocx) {
+    const TempFolder folder;
+    const auto writer = new_document_writer(folder / "a.docx", Format::Docx, {});
+    EncodedPage page;
+    for (const char* cell : {"berth", "rate"}) {
+        FlowBlock table;
+        table.kind = FlowBlock::Kind::Table;
+        table.table.rows = {{cell, "12"}, {"paid", "7"}};
+        page.flow.blocks.push_back(table);
+    }
+    page.flow.size = {210, 297};
+    page.flow.used = {20, 20, 170, 250};
+    ASSERT_TRUE(writer->append(std::move(page)));
+    ASSERT_TRUE(writer->finish());
+    const std::string body = run({"unzip", "-p", (folder / "a.docx").string(), "word/document.xml"}).out;
+    const size_t first = body.find("</w:tbl>"), second = body.find("<w:tbl>", first);
+    ASSERT_NE(second, std::string::npos) << body;
+    EXPECT_NE(body.substr(first, second - first).find("<w:p>"), std::string::npos) << body;
+}
+
 // Pages that are drawn bring their fonts along, each for itself: in the file they are there once, and the pages look
 // and read as before.
 TEST(Output, DrawnPagesShareTheirFonts) {

@@ -124,6 +124,10 @@ TEST(PaperDates, WhatTheRestOfThePaperSaysDecidesTheirOrder) {
     due.at(1, 8, "Payment due by: 04/17/2026");
     EXPECT_EQ(date_of(due).value, "2026-03-04") << "as in the other date";
     EXPECT_GE(date_of(due).sure, 0.9);
+    Sheet dotted; // full stops stand behind the day, whatever else is on the page
+    dotted.at(7, 1, "Date: 03.04.2026").at(1, 8, "Payment due by: 04/17/2026");
+    EXPECT_EQ(date_of(dotted).value, "2026-04-03");
+    EXPECT_GE(date_of(dotted).sure, 0.9);
     Sheet pounds = open;
     pounds.at(1, 8, "Total due £12.50");
     EXPECT_EQ(date_of(pounds).value, "2026-04-03");

@@ -126,6 +126,17 @@ std::vector<Layout> layouts() {
     return all;
 }
 
+// Only where most lines run to the left is the page read from its right.
+TEST(ReadingOrder, OneLineThatRunsToTheLeftTurnsNoColumnsRound) {
+    Layout page("two columns and a line in Hebrew");
+    page.column(200, 300, 900, 20).column(1200, 300, 900, 20).line(200, 1500, 1900);
+    for (Word& word : page.lines.back().words) word.text = "\u05e9\u05dc\u05d5\u05dd";
+    const auto read = in_reading_order(page.lines);
+    ASSERT_EQ(read.size(), 41U);
+    EXPECT_EQ(read.front().words.front().text, "0.0");
+    EXPECT_EQ(read[20].words.front().text, "20.0") << "the right column comes second";
+}
+
 TEST(ReadingOrder, TwentyLayoutsAreReadWordForWord) {
     const auto all = layouts();
     EXPECT_GE(all.size(), 20U);

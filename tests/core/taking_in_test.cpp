@@ -113,6 +113,25 @@ TEST_F(TakingInTest, GoneIsSaidOnlyWhereTheFolderIsThere) {
     EXPECT_EQ(at(here).place, Place::Here);
 }
 
+TEST_F(TakingInTest, OfTwoFilesThatAreAlikeTheOneThatWasDeletedIsGone) {
+    const fs::path one = fill("one/a.pdf", {"a paper about herons"}), two = papers / "two" / "a.pdf";
+    fs::create_directories(two.parent_path());
+    fs::copy_file(one, two);
+    for (const fs::path& each : {one, two}) ASSERT_TRUE(taking->take(each, {}));
+    const long long id = at(two).id;
+    fs::remove(one);
+    const auto round = taking->look_after();
+    ASSERT_TRUE(round);
+    EXPECT_EQ(round->gone, 1);
+    EXPECT_EQ(round->moved, 0) << "the other was known all the time";
+    EXPECT_EQ(at(one).place, Place::Gone);
+    EXPECT_EQ(at(two).id, id);
+    EXPECT_EQ(at(two).place, Place::Here);
+    ASSERT_TRUE(taking->look_for_gone(true));
+    EXPECT_EQ(at(one).place, Place::Gone);
+    EXPECT_EQ(cabinet->all()->size(), 2U);
+}
+
 TEST_F(TakingInTest, ACopyOfAFileWhosePlaceIsAwayIsAnotherPaper) {
     const fs::path share = fill("share/leases/a.pdf", {"a paper about herons"});
     ASSERT_TRUE(taking->take(share, {}));

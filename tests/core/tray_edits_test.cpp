@@ -4,7 +4,9 @@
 #include "core/developing/join.h"
 #include "support/support.h"
 
+#include <functional>
 #include <random>
+#include <set>
 
 namespace yelvin::test {
 namespace {
@@ -88,6 +90,34 @@ TEST(TrayEdits, AnEditedDocumentIsUnsavedTheOthersStaySaved) {
     EXPECT_FALSE(edited.documents[0]->saved_as.empty());
     EXPECT_TRUE(edited.documents[1]->saved_as.empty());
     EXPECT_EQ(with_changed(tray, {"c"}, [](Page&) {}), tray);
+}
+
+// Its pages are cleared from the tray as saved ones otherwise, though its file has others.
+TEST(TrayEdits, AMovedDividerUnsavesBothDocuments) {
+    Tray tray = tray_of("abc|de");
+    for (const size_t i : {0U, 1U}) tray = with_document_saved(tray, document_id(tray, i), "/somewhere.pdf");
+    for (const size_t to : {2U, 4U}) {
+        const Tray moved = with_divider_moved(tray, document_id(tray, 1), to);
+        for (const auto& document : moved.documents) EXPECT_EQ(document->saved_as, "") << to;
+    }
+}
+
+TEST(TrayEdits, ADoubledPageSharesNoIdWithItsOriginal) {
+    const auto page = [](const char* id) { return std::make_shared<const Page>(Page{id}); };
+    Page stitched{"s"};
+    Page inner{"i"};
+    inner.pieces = {page("m"), page("n")};
+    stitched.pieces = {page("p"), std::make_shared<const Page>(inner)};
+    const Tray tray = with_page_added({}, std::make_shared<const Page>(stitched), true);
+    const Tray doubled = with_pages_doubled(tray, {"s"});
+    std::vector<std::string> ids;
+    const std::function<void(const Page&)> collect = [&](const Page& each) {
+        ids.push_back(each.id);
+        for (const PagePtr& piece : each.pieces) collect(*piece);
+    };
+    for (const auto& each : doubled.documents[0]->pages) collect(*each);
+    EXPECT_EQ(ids.size(), 10U);
+    EXPECT_EQ(std::set<std::string>(ids.begin(), ids.end()).size(), 10U);
 }
 
 // Whatever is done, in whatever order: the pages are the same ones.

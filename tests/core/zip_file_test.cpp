@@ -44,5 +44,17 @@ TEST(ZipFile, IsReadByOthersAndSeenWhereItIsCut) {
     EXPECT_FALSE(zip.write(folder / "not there" / "made.zip"));
 }
 
+TEST(ZipFile, ASpoolThatWasCutShortMakesNoFileThatLooksWhole) {
+    const TempFolder folder;
+    for (const ZipFile::Packed packed : {ZipFile::Packed::No, ZipFile::Packed::Yes}) {
+        const auto spool = std::make_shared<Spool>();
+        ZipFile zip;
+        zip.add("text/whole.txt", *spooled(spool, std::string(300'000, 'x')), packed);
+        std::filesystem::resize_file(spool->path(), 200'000);
+        EXPECT_FALSE(zip.write(folder / "made.zip"));
+        EXPECT_FALSE(zip_is_whole(folder / "made.zip", "text/whole.txt"));
+    }
+}
+
 }
 }

@@ -10,8 +10,8 @@ namespace {
 
 class PrintedPage {
   public:
-    explicit PrintedPage(unsigned seed) : random_(seed) {}
-    std::string what; // the thing in colour
+    explicit PrintedPage(unsigned seed)
+        : random_(seed), paper(one_of({"#ffffff", "#ffffff", "#ececea", "#f7efd8", "#efe2c2"})) {}
 
     double between(double least, double most) { return std::uniform_real_distribution(least, most)(random_); }
     template <class T, size_t n>
@@ -33,8 +33,8 @@ class PrintedPage {
     // What is printed in black and grey.
     std::string print() {
         const char* fonts[] = {"DejaVu Sans", "Liberation Serif", "Nimbus Sans", "P052", "Liberation Mono"};
-        const char* inks[] = {"#0a0a0a", "#222", "#333", "#555"};
-        std::string out = fmt::format("<g font-family='{}' fill='{}'>", one_of(fonts), one_of(inks));
+        const char* inks[] = {"#0a0a0a", "#222222", "#333333", "#555555"};
+        std::string out = fmt::format("<g font-family='{}' fill='{}'>", one_of(fonts), on_paper(one_of(inks)));
         const double pt = between(7, 12), heading = between(16, 60);
         out += text(20, 14 + heading / 3, heading, words(2), "font-weight='bold'");
         double y = 24 + heading / 3;
@@ -48,10 +48,10 @@ class PrintedPage {
                 fmt::format("<rect x='{:.2f}' y='{:.2f}' width='{:.2f}' height='{:.2f}' fill='{}'/>", between(15, 90),
                             between(20, 250), between(20, 100), one_of({0.3, 1.0, 4.0, 12.0}), one_of(inks));
         if (random_() % 4 == 0) // a picture in grey
-            out += fmt::format("<defs><linearGradient id='grey'><stop offset='0' stop-color='#eee'/><stop offset='1' "
-                               "stop-color='#333'/></linearGradient></defs><rect x='110' y='{:.1f}' width='70' "
+            out += fmt::format("<defs><linearGradient id='grey'><stop offset='0' stop-color='{}'/><stop offset='1' "
+                               "stop-color='{}'/></linearGradient></defs><rect x='110' y='{:.1f}' width='70' "
                                "height='50' fill='url(#grey)'/>",
-                               between(60, 200));
+                               on_paper("#eeeeee"), on_paper("#333333"), between(60, 200));
         return out;
     }
     // One thing in colour, 1 to 20 mm across.
@@ -91,24 +91,35 @@ class PrintedPage {
 
   private:
     std::mt19937 random_;
+
     template <class T>
     T one_of(std::initializer_list<T> all) {
         return *(all.begin() + static_cast<std::ptrdiff_t>(random_() % all.size()));
     }
+    // Ink takes its share from what the paper throws back. Colours as "#rrggbb".
+    std::string on_paper(const std::string& ink) const {
+        std::string out = "#";
+        for (size_t i = 1; i < 7; i += 2)
+            out += fmt::format("{:02x}", std::stoi(ink.substr(i, 2), nullptr, 16) *
+                                             std::stoi(paper.substr(i, 2), nullptr, 16) / 255);
+        return out;
+    }
+
+  public:
+    const std::string paper;
+    std::string what; // the thing in colour
 };
 
 }
 
 FringedPage fringed_page(const std::filesystem::path& folder, int number, Tint tint) {
     PrintedPage page(static_cast<unsigned>(number) * 7919U + 3U);
-    const char* papers[] = {"#ffffff", "#ffffff", "#ececea", "#f7efd8", "#efe2c2"};
-    const std::string paper = page.one_of(papers);
     std::string body = page.print();
     if (tint == Tint::Some) body = page.coloured() + body; // a mark lies under its word
     const auto file = folder / fmt::format("fringed-{}-{}.svg", number, tint == Tint::Some);
     write_file(file, fmt::format("<svg xmlns='http://www.w3.org/2000/svg' width='210mm' height='297mm' "
                                  "viewBox='0 0 210 297'><rect width='210' height='297' fill='{}'/>{}</svg>",
-                                 paper, body));
+                                 page.paper, body));
     FringedPage out;
     StackSheet sheet{{file, {}}};
     sheet.skew_degrees = page.between(-1, 1);
@@ -117,7 +128,7 @@ FringedPage fringed_page(const std::filesystem::path& folder, int number, Tint t
     out.bench.sensor.apart_mm = page.between(-0.1, 0.1);
     out.bench.sensor.seed = static_cast<std::uint64_t>(number);
     out.dpi = page.seed() % 2 ? 300 : 200;
-    out.name = fmt::format("{} on {}: lines {:.3f} mm apart, grain {:.1f}, {} dpi{}{}", number, paper,
+    out.name = fmt::format("{} on {}: lines {:.3f} mm apart, grain {:.1f}, {} dpi{}{}", number, page.paper,
                            out.bench.sensor.apart_mm, out.bench.sensor.grain, out.dpi, page.what.empty() ? "" : ", ",
                            page.what);
     return out;

@@ -54,7 +54,8 @@ class AdjustPanel : public QWidget {
     SliderRow* add_row(Fold* fold, double Adjust::*value, const QString& name, const QString& unit = {});
     QCheckBox* add_switch(QVBoxLayout* into, double Adjust::*value, const QString& name);
     void refresh();
-    void refresh_states(const Recipe& recipe);
+    void refresh_states(const Recipe& recipe, Ink scanned);
+    void enable_what_changes(const Page& page, const Adjust& adjust);
     void count_levels();
     enum class Way { Try, Set, Continue }; // only looked at; a step; one with the step before
     void change(const std::function<void(Recipe&)>& how, const QString& name, Way way = Way::Set);

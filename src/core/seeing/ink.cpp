@@ -1,12 +1,12 @@
 #include "core/seeing/ink.h"
 
 #include "core/raster/ink_pieces.h"
+#include "core/seeing/channels.h"
 
 #include <opencv2/imgproc.hpp>
 
 #include <algorithm>
 #include <cmath>
-#include <functional>
 #include <vector>
 
 namespace yelvin {
@@ -14,71 +14,8 @@ namespace yelvin {
 namespace {
 
 constexpr double colour_dpi = 100;
-constexpr double least_chroma = 28; // levels between the channels
+constexpr double least_chroma = 20; // levels between the channels
 constexpr double most_stray_colour_mm2 = 2.0;
-
-// Square places of the picture with the most edges, at most three, apart from each other.
-std::vector<cv::Rect> richest_places(const cv::Mat& green, int side) {
-    struct Place {
-        cv::Rect at;
-        double edges = 0;
-    };
-    std::vector<Place> all;
-    for (int y = 0; y + side <= green.rows; y += side)
-        for (int x = 0; x + side <= green.cols; x += side) {
-            const cv::Rect at(x, y, side, side);
-            cv::Scalar mean, spread;
-            cv::meanStdDev(green(at), mean, spread);
-            all.push_back({at, spread[0]});
-        }
-    std::ranges::sort(all, std::greater{}, &Place::edges);
-    std::vector<cv::Rect> out;
-    constexpr size_t enough = 3;
-    constexpr double least_edges = 12; // levels: an empty place would tell the grain's shift
-    for (size_t i = 0; i < std::min(enough, all.size()); ++i)
-        if (all[i].edges >= least_edges) out.push_back(all[i].at);
-    return out;
-}
-
-// How far `channel` lies beside `green`, in dots: by phase correlation (C. Kuglin and D. Hines, 1975) at places with
-// many edges, the one in the middle of what they say. Print in a colour has its edges where green has them.
-cv::Point2d shift_against(const cv::Mat& green, const cv::Mat& channel, const std::vector<cv::Rect>& places) {
-    std::vector<double> across, down;
-    cv::Mat window, first, second;
-    for (const cv::Rect& at : places) {
-        if (window.size() != at.size()) cv::createHanningWindow(window, at.size(), CV_32F);
-        green(at).convertTo(first, CV_32F);
-        channel(at).convertTo(second, CV_32F);
-        const cv::Point2d by = cv::phaseCorrelate(first, second, window);
-        constexpr double farthest = 3; // more is no sensor's
-        if (std::hypot(by.x, by.y) > farthest) return {};
-        across.push_back(by.x);
-        down.push_back(by.y);
-    }
-    if (across.empty()) return {};
-    std::ranges::sort(across);
-    std::ranges::sort(down);
-    return {across[across.size() / 2], down[down.size() / 2]};
-}
-
-// The channels (BGR) laid on green's dots, where a sensor or lens laid them beside each other; empty where it did not.
-std::vector<cv::Mat> laid_on_each_other(const cv::Mat& bgr) {
-    std::vector<cv::Mat> planes;
-    cv::split(bgr, planes);
-    constexpr int side = 128; // 16 mm at 200 dpi
-    const auto places = richest_places(planes[1], side);
-    bool is_moved = false;
-    for (const size_t c : {size_t{0}, size_t{2}}) {
-        const cv::Point2d shift = shift_against(planes[1], planes[c], places);
-        constexpr double hardly = 0.15; // dots
-        if (std::hypot(shift.x, shift.y) < hardly) continue;
-        const cv::Matx23d back(1, 0, shift.x, 0, 1, shift.y);
-        cv::warpAffine(planes[c], planes[c], back, planes[c].size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP,
-                       cv::BORDER_REPLICATE);
-        is_moved = true;
-    }
-    return is_moved ? planes : std::vector<cv::Mat>();
-}
 
 // The area that keeps a tint, with its sign, averaged over 0.5 mm. Nothing is cut off at white: on tinted paper, white
 // is a colour of its own. `planes`: blue, green, red at `dpi`.
@@ -115,9 +52,14 @@ double coloured_mm2(const Raster& raster) {
     cv::split(at_resolution(raster, colour_dpi).pixels, planes);
     const double at_first = tinted_mm2(std::move(planes), dpi);
     if (at_first <= most_stray_colour_mm2) return at_first;
-    planes = laid_on_each_other(raster.pixels);
+    planes = registered_channels(raster.pixels);
     if (planes.empty()) return at_first;
-    for (cv::Mat& plane : planes) plane = at_resolution({plane, raster.dpi, Ink::Grey}, colour_dpi).pixels;
+    for (cv::Mat& plane : planes) {
+        plane = at_resolution({plane, raster.dpi, Ink::Grey}, colour_dpi).pixels;
+        constexpr int rim = 3; // dots, in which a channel that was moved repeats its last ones
+        if (std::min(plane.cols, plane.rows) > 8 * rim)
+            plane = plane(cv::Rect(rim, rim, plane.cols - 2 * rim, plane.rows - 2 * rim));
+    }
     return tinted_mm2(std::move(planes), dpi);
 }
 

@@ -1,0 +1,80 @@
+// Saving and moving where one step of the file system fails: the error is said, and nothing half done is left.
+#include "core/saving/move_file.h"
+#include "support/support.h"
+
+#include <sys/stat.h>
+
+#include <cerrno>
+
+namespace yelvin::test {
+namespace {
+
+namespace fs = std::filesystem;
+
+// The real disk, but for the steps that are to give an errno.
+struct FailingSteps : FileSteps {
+    int at_sync = 0, at_naming = 0;
+    fs::path kept; // cannot be removed
+    int sync(const fs::path& file) override { return at_sync != 0 ? at_sync : FileSteps::sync(file); }
+    int give_name(const fs::path& growing, const fs::path& wanted) override {
+        return at_naming != 0 && growing == kept ? at_naming : FileSteps::give_name(growing, wanted);
+    }
+    int remove(const fs::path& file) override { return file == kept ? EACCES : FileSteps::remove(file); }
+};
+
+std::string always_a(int attempt) { return attempt == 0 ? "a.pdf" : "a (2).pdf"; }
+
+TEST(StepsThatFail, WhatDidNotReachTheDiskIsNotSaved) {
+    const TempFolder folder;
+    FailingSteps steps;
+    steps.at_sync = EIO;
+    const auto write = [](const fs::path& growing) { return write_bytes(growing, "pages"); };
+    const auto saved = save_file(folder.path(), always_a, write, steps);
+    ASSERT_FALSE(saved);
+    EXPECT_EQ(saved.error().kind, ErrorKind::NotWritable);
+    EXPECT_TRUE(folder.files().empty()) << testing::PrintToString(folder.files());
+    write_file(folder / "b.json", "before");
+    EXPECT_FALSE(replace_file_with(folder / "b.json", write, steps));
+    EXPECT_EQ(read_file(folder / "b.json"), "before");
+    EXPECT_EQ(folder.files().size(), 1U);
+}
+
+TEST(StepsThatFail, AFileThatReplacesAPrivateOneIsPrivateWhileItGrows) {
+    const TempFolder folder;
+    const auto mode_of = [](const fs::path& file) {
+        struct stat seen {};
+        return ::stat(file.c_str(), &seen) == 0 ? seen.st_mode & 07777 : 0U;
+    };
+    for (const mode_t mode : {mode_t{0600}, mode_t{0644}}) {
+        write_file(folder / "b.json", "before");
+        ::chmod((folder / "b.json").c_str(), mode);
+        unsigned growing_mode = 0;
+        ASSERT_TRUE(replace_file_with(folder / "b.json", [&](const fs::path& growing) {
+            growing_mode = mode_of(growing);
+            return write_bytes(growing, "after");
+        }));
+        EXPECT_EQ(growing_mode, 0600U);
+        EXPECT_EQ(mode_of(folder / "b.json"), mode);
+        EXPECT_EQ(read_file(folder / "b.json"), "after");
+    }
+}
+
+TEST(StepsThatFail, AFileThatCannotLeaveItsFolderLeavesNoCopy) {
+    const TempFolder folder;
+    fs::create_directory(folder / "there");
+    write_file(folder / "a.pdf", "pages");
+    FailingSteps steps;
+    steps.kept = folder / "a.pdf";
+    steps.at_naming = EXDEV; // another disk
+    const auto moved = move_file(folder / "a.pdf", folder / "there", always_a, steps);
+    ASSERT_FALSE(moved);
+    EXPECT_EQ(moved.error().kind, ErrorKind::NotWritable);
+    EXPECT_NE(moved.error().sentence.find("a.pdf"), std::string::npos);
+    EXPECT_EQ(read_file(folder / "a.pdf"), "pages");
+    EXPECT_TRUE(fs::is_empty(folder / "there"));
+    steps.kept.clear();
+    EXPECT_TRUE(move_file(folder / "a.pdf", folder / "there", always_a, steps)) << "as soon as it can";
+}
+
+}
+}
