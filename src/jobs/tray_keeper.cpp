@@ -84,7 +84,7 @@ void TrayKeeper::keep_text(const PagePtr& page, const std::string& languages, co
     const PageAndLanguages which{page->id, languages};
     {
         const std::scoped_lock lock(guard_);
-        texts_.insert_or_assign(which, Text{page, languages, text});
+        texts_.insert_or_assign(which, Text{page, languages, text, ++last_text_});
     }
     writing_([this, which] { write_text(which); });
 }
@@ -97,9 +97,9 @@ void TrayKeeper::write_text(const PageAndLanguages& which) {
     }
     if (!text) return;
     if (auto kept = store_.keep_text(which.first, text->page->recipe, text->languages, text->layer); !kept)
-        failed_(kept.error());
+        return failed_(kept.error()); // text() has it as long as the program runs
     const std::scoped_lock lock(guard_);
-    if (const auto at = texts_.find(which); at != texts_.end() && at->second.page == text->page) texts_.erase(at);
+    if (const auto at = texts_.find(which); at != texts_.end() && at->second.number == text->number) texts_.erase(at);
 }
 
 std::optional<TextLayer> TrayKeeper::text(const Page& page, const std::string& languages) {

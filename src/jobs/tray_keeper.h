@@ -54,6 +54,7 @@ class TrayKeeper {
         PagePtr page;
         std::string languages;
         TextLayer layer;
+        std::uint64_t number = 0; // of the readings that were given; tells a newer one of the same page
     };
     StoreLock lock_;
     TrayStore store_;                        // of load() and then the writer
@@ -64,7 +65,8 @@ class TrayKeeper {
     std::optional<ToKeep> tray_;
     bool is_on_the_way_ = false, is_writing_ = false; // handed to the writer; it is at it
     using PageAndLanguages = std::pair<std::string, std::string>;
-    std::map<PageAndLanguages, Text> texts_; // those that are not written yet
+    std::map<PageAndLanguages, Text> texts_; // those that are not written yet, or could not be
+    std::uint64_t last_text_ = 0;
 
     TrayKeeper(StoreLock lock, TrayStore store, Executor executor, std::function<void(const Error&)> failed);
     void write_tray();

@@ -2,6 +2,8 @@
 #include "app/held.h"
 #include "app/window_fixture.h"
 
+#include <sys/mount.h>
+
 namespace yelvin::test {
 namespace {
 
@@ -93,6 +95,52 @@ TEST_F(OnTheirWay, WhatOnlyWaitsToBeReadAtTheEndIsSavedAtTheNextStart) {
     start();
     ASSERT_TRUE(wait([&] { return is_saved(0) && at_rest(); })) << qPrintable(trouble_);
     EXPECT_TRUE(name_of(0).endsWith(".pdf"));
+}
+
+// Whether the last side is blank is known when it was looked at, and not before.
+TEST_F(OnTheirWay, WhatIsStillLookedAtIsNotSavedYet) {
+    begin();
+    Held looking(desk_->pools.pages(), 2, desk_->pools.stop_token());
+    BenchSetup bench;
+    bench.stack = {{{original("till-receipt")}, {}}, {{}, {}}};
+    desk_->scanners.set_bench(bench);
+    choose([](Ticket& t) {
+        t.from.source = Source::FeederFront;
+        t.save.at_once = true;
+        t.pages.drop_blank = true;
+        t.read.languages.clear();
+    });
+    key("Ctrl+Return");
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 2 && !desk_->run.passing(); }));
+    QTest::qWait(0);
+    EXPECT_FALSE(is_saved(0) || desk_->saving.at_work());
+    looking.open();
+    ASSERT_TRUE(wait([&] { return is_saved(0) && at_rest(); })) << qPrintable(trouble_);
+    EXPECT_EQ(count_pages(name_of(0).toStdString()).value_or(0), 1);
+}
+
+TEST_F(OnTheirWay, AFileThatCannotGoToTheWastebasketStaysSaved) {
+    begin();
+    const std::filesystem::path disk = base_ / "disk";
+    std::filesystem::create_directory(disk);
+    if (::mount("yelvin", disk.c_str(), "tmpfs", 0, "size=8m") != 0)
+        GTEST_SKIP() << "this user may not mount a file system of its own";
+    std::function<void()> take_back;
+    QObject::connect(&desk_->messages, &Messages::told, [&](const QString&, const Offer& offer) {
+        if (offer.take) take_back = offer.take;
+    });
+    scan({}, [&](Ticket& t) {
+        t.save.at_once = true;
+        t.save.folder = disk.string();
+        t.read.languages.clear();
+    });
+    ASSERT_TRUE(wait([&] { return is_saved(0) && take_back && at_rest(); })) << qPrintable(trouble_);
+    const QString file = name_of(0);
+    const bool read_only = ::mount("", disk.c_str(), "", MS_REMOUNT | MS_RDONLY, "") == 0;
+    take_back();
+    EXPECT_TRUE(!read_only || wait([&] { return trouble_.contains("wastebasket"); })) << qPrintable(trouble_);
+    EXPECT_TRUE(read_only && is_saved(0) && QFileInfo::exists(file));
+    ::umount2(disk.c_str(), MNT_DETACH);
 }
 
 TEST_F(OnTheirWay, ADocumentIsSavedWhileItsRunGoesOn) {

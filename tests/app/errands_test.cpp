@@ -315,6 +315,20 @@ TEST_P(ErrandsInEachWay, ACopyIsPrintedAndLeavesTheTray) {
     EXPECT_EQ(desk_->tray.tray().page_count(), 1U) << "undo brings it back";
 }
 
+TEST_F(ErrandsWindow, ACopyThatIsNotPrintedStaysInTheTray) {
+    start_recorded();
+    asked_.fails = {"print 1x1"};
+    choose([](Ticket& t) {
+        t.then.errands = {Errand::Print};
+        t.then.print.as_copy = true;
+    });
+    scan_quickly();
+    ASSERT_TRUE(wait([&] { return !trouble_.isEmpty() && !desk_->errands.at_work(); }));
+    EXPECT_EQ(trouble_, "print 1x1 did not work.");
+    EXPECT_EQ(desk_->tray.tray().page_count(), 1U);
+    EXPECT_EQ(asked_.what, QStringList{"print 1x1"}) << "once";
+}
+
 TEST_F(ErrandsWindow, SheetsAreShownBeforeTheyArePrinted) {
     start(); // with the printer that stands in for one
     desk_->errands.use(Errand::Print, true);

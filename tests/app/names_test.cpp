@@ -164,6 +164,21 @@ TEST_F(Names, AProposalIsTakenAndAFileRenamedAndBothUndone) {
     EXPECT_TRUE(trouble_.contains("no longer there")) << qPrintable(trouble_);
 }
 
+TEST_F(Names, ASavedDocumentTakesNoNumberAndIsProposedNoName) {
+    start();
+    choose([](Ticket& t) { t.save.name = {{NamePart::Kind::Words, "Bill"}, {NamePart::Kind::Counter, "", 4}}; });
+    scan_and_read("invoice");
+    EXPECT_EQ(desk_->names.title_of(document()), "Bill 0001");
+    save_current();
+    ASSERT_TRUE(fs::exists(base_ / "Bill 0001.pdf"));
+    ASSERT_FALSE(desk_->papers.proposals_for(document()).empty());
+    for (const char* words : {"1 name", "2 names", "3 names"})
+        EXPECT_TRUE(tray().word_rect(id(), words).isEmpty()) << words;
+    scan_and_read("till-receipt");
+    ASSERT_EQ(desk_->tray.tray().documents.size(), 2U);
+    EXPECT_EQ(desk_->names.title_of(document(1)), "Bill 0002") << "the saved one has its number already";
+}
+
 // The second paper of a sender goes where the first one went, under a name like its; what is forgotten proposes
 // nothing.
 TEST_F(Names, WhatWasSavedBeforeIsProposed) {

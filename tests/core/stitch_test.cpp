@@ -247,6 +247,39 @@ TEST(Compose, BlackStaysBlackAndAMixTakesTheRicherInk) {
     EXPECT_EQ(composed(mixed.looks, *both, mixed.source())->ink, Ink::Colour);
 }
 
+// Where two pieces do not show the same, their mean would be a ghost that neither shows.
+TEST(Compose, WherePiecesDisagreeEachDotIsOneOfTheirs) {
+    Cut cut = cut_from(blots({900, 600}, 15), {{0, 0, 520, 600}, {380, 0, 520, 600}});
+    const auto layout = find_layout(cut.looks);
+    ASSERT_TRUE(layout);
+    ASSERT_EQ(layout->placed(), 2U);
+    // Other words all over what they share.
+    for (int y = 0; y < 600; y += 20) {
+        cv::rectangle(cut.rasters[0].pixels, {380, y, 140, 12}, cv::Scalar::all(30), cv::FILLED);
+        cv::rectangle(cut.rasters[1].pixels, {0, y + 6, 140, 12}, cv::Scalar::all(235), cv::FILLED);
+    }
+    const auto picture = composed(cut.looks, *layout, cut.source());
+    ASSERT_TRUE(picture);
+    int between = 0, seen = 0;
+    const cv::Matx33d first = to_picture(*layout, cut.looks, 0);
+    const cv::Point by(cvRound(first(0, 2)), cvRound(first(1, 2)));
+    for (int y = 10; y < 590; ++y) {
+        for (int x = 390; x < 510; ++x) {
+            const cv::Point at = cv::Point(x, y) + by;
+            if (!cv::Rect(0, 0, picture->width_px(), picture->height_px()).contains(at)) continue;
+            const auto& got = picture->pixels.at<cv::Vec3b>(at);
+            const auto &one = cut.rasters[0].pixels.at<cv::Vec3b>(y, x),
+                       &other = cut.rasters[1].pixels.at<cv::Vec3b>(y, x - 380);
+            if (cv::norm(one, other, cv::NORM_INF) < 120) continue;
+            ++seen;
+            constexpr double near = 40; // levels
+            between += cv::norm(got, one, cv::NORM_INF) > near && cv::norm(got, other, cv::NORM_INF) > near;
+        }
+    }
+    ASSERT_GT(seen, 10'000);
+    EXPECT_LT(between, seen / 100);
+}
+
 TEST(Compose, APieceThatCannotBeReadStopsItWithItsSentence) {
     const Cut cut = cut_from(blots({900, 600}, 14), {{0, 0, 520, 600}, {380, 0, 520, 600}});
     const auto layout = find_layout(cut.looks);

@@ -10,6 +10,9 @@
 #include "jobs/by_hand.h"
 #include "support/support.h"
 
+#include <SQLiteCpp/SQLiteCpp.h>
+
+#include <future>
 #include <sstream>
 
 namespace yelvin::test {
@@ -73,6 +76,18 @@ class Store : public testing::Test {
         EXPECT_TRUE(original.has_value());
         return std::make_shared<const Page>(Page{new_id(), *original});
     }
+    // By another connection.
+    void change_store(const std::string& sql) const {
+        SQLite::Database((base_ / "tray/tray.sqlite").string(), SQLite::OPEN_READWRITE).exec(sql);
+    }
+    bool is_being_written() const {
+        try {
+            change_store("BEGIN IMMEDIATE; ROLLBACK");
+            return false;
+        } catch (const SQLite::Exception&) {
+            return true;
+        }
+    }
     std::unique_ptr<TrayKeeper> open(const Executor& writing, std::vector<Error>* failed = nullptr) const {
         auto keeper = TrayKeeper::open(base_ / "tray", writing, [failed](const Error& error) {
             if (failed) failed->push_back(error);
@@ -123,6 +138,74 @@ TEST_F(Store, AReadingIsThereAtOnceAndStaysOnDisk) {
     const auto again = open(at_once);
     ASSERT_TRUE(again->load());
     EXPECT_TRUE(again->text(*read, "eng").has_value());
+}
+
+TextLayer text_of_word(const char* word) {
+    TextLayer text;
+    text.lines.push_back({{{word, {1, 2, 3, 4}, 90}}, {1, 6}, {4, 6}, 4, 1});
+    return text;
+}
+std::string word_in(const std::optional<TextLayer>& text) {
+    return text ? text->lines.at(0).words.at(0).text : "nothing";
+}
+
+// Read again while the former reading is being written.
+TEST_F(Store, ANewerReadingIsNotLostByTheOneBeforeIt) {
+    ByHand writing;
+    const PagePtr read = page(200);
+    {
+        const auto keeper = open(writing.executor());
+        ASSERT_TRUE(keeper->load());
+        // A write that takes its time.
+        change_store("CREATE TRIGGER slow BEFORE INSERT ON readings WHEN NEW.layer LIKE '%older%' BEGIN SELECT "
+                     "length(hex(randomblob(30000000))); END");
+        keeper->keep_text(read, "eng", text_of_word("older"));
+        auto written = std::async(std::launch::async, [&] { writing.run_one(); });
+        while (!is_being_written() && written.wait_for(std::chrono::seconds(0)) != std::future_status::ready) {
+        }
+        keeper->keep_text(read, "eng", text_of_word("newer"));
+        written.get();
+        EXPECT_EQ(word_in(keeper->text(*read, "eng")), "newer");
+        writing.run_all();
+    }
+    const auto again = open(at_once);
+    ASSERT_TRUE(again->load());
+    EXPECT_EQ(word_in(again->text(*read, "eng")), "newer");
+}
+
+TEST_F(Store, AReadingThatCouldNotBeKeptIsThereAsLongAsTheProgramRuns) {
+    std::vector<Error> failed;
+    const PagePtr read = page(200);
+    const auto keeper = open(at_once, &failed);
+    ASSERT_TRUE(keeper->load());
+    change_store("CREATE TRIGGER no_room BEFORE INSERT ON readings BEGIN SELECT RAISE(ABORT, 'no room'); END");
+    keeper->keep_text(read, "eng", text_of_word("lock"));
+    EXPECT_EQ(failed.size(), 1U);
+    EXPECT_EQ(word_in(keeper->text(*read, "eng")), "lock");
+}
+
+TEST_F(Store, AHistoryThatCouldNotBeKeptIsKeptWithTheNextTray) {
+    ByHand writing;
+    const Tray first = with_page_added({}, page(10), true), second = with_page_added(first, page(20), false);
+    TrayHistory history;
+    history.undo.push_back({first, "scan"});
+    {
+        std::vector<Error> failed;
+        const auto keeper = open(writing.executor(), &failed);
+        change_store("CREATE TRIGGER no_room BEFORE INSERT ON documents BEGIN SELECT RAISE(ABORT, 'no room'); END");
+        keeper->keep(first, &history);
+        writing.run_all();
+        EXPECT_EQ(failed.size(), 1U);
+        EXPECT_FALSE(keeper->is_all_kept());
+        change_store("DROP TRIGGER no_room");
+        keeper->keep(second, nullptr);
+        writing.run_all();
+        EXPECT_TRUE(keeper->is_all_kept());
+    }
+    const LoadedTray loaded = open(at_once)->load().value();
+    EXPECT_EQ(page_ids(loaded.tray), page_ids(second));
+    ASSERT_EQ(loaded.history.undo.size(), 1U);
+    EXPECT_EQ(page_ids(loaded.history.undo[0].tray), page_ids(first));
 }
 
 TEST_F(Store, OneProgramAtATimeHasTheStore) {

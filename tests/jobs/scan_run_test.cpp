@@ -202,6 +202,12 @@ TEST(ScanRun, ALongSheetIsAskedAbout) {
     EXPECT_TRUE(kept.last_pass.lengths_px.empty()) << "one as long as this is nothing to ask about any more";
     kept.bring({1});
     EXPECT_EQ(kept.order(), "1F 2F 3F 4F ");
+    // The sheet of which only the front is in counts as one.
+    Bench sides(stack_plan(true));
+    sides.bring({5, two_by_length});
+    sides.carry(sides.run.keep_long_sheet());
+    sides.bring({2});
+    EXPECT_EQ(sides.order(), "1F 1B 2F 2B 3F 4F 4B ");
     // A suspect whose back has come as well goes with it.
     Bench whole(stack_plan(true));
     whole.bring({6, two_by_length});

@@ -59,6 +59,10 @@ class SendQueueTest : public ::testing::Test {
         return done;
     }
     SendItem only() { return queue->items().at(0); }
+    // The list on disk, by another connection.
+    void change_list(const std::string& sql) const {
+        SQLite::Database((here / "sending/sending.sqlite").string(), SQLite::OPEN_READWRITE).exec(sql);
+    }
 };
 
 TEST_F(SendQueueTest, WhatWasHandedInArrivesWhateverBecomesOfTheFile) {
@@ -180,6 +184,63 @@ TEST_F(SendQueueTest, HeldTakenOutAndSentElsewhere) {
     queue->again(only().id);
     run();
     EXPECT_EQ(files_within(there.files()), std::vector<std::string>{"Box/a.pdf"});
+}
+
+// How far it had come at one server says nothing of another.
+TEST_F(SendQueueTest, SentElsewhereItBeginsAnewUnderItsOwnName) {
+    StandInServer there, other;
+    there.stop();
+    open();
+    ASSERT_TRUE(add({file("a.pdf", "a", there.server())}));
+    run();
+    queue.reset();
+    constexpr auto putting = static_cast<int>(DeliveryState::At::Putting);
+    change_list(fmt::format("UPDATE items SET delivery = {}, attempt = 2", putting));
+    open();
+    queue->send_elsewhere(only().id, other.server(), {"Else"});
+    run();
+    EXPECT_EQ(only().is, Is::Arrived) << only().why;
+    EXPECT_EQ(files_within(other.files()), std::vector<std::string>{"Else/a.pdf"});
+}
+
+TEST_F(SendQueueTest, OneServersPasswordWakesNoOther) {
+    StandInServer one, other;
+    for (StandInServer* each : {&one, &other})
+        each->start({"--digest", "--user", "heron", "--password-file", each->password_file().string()});
+    open();
+    ASSERT_TRUE(add({file("a.pdf", "a", one.server()), file("b.pdf", "b", other.server())}));
+    run();
+    for (const SendItem& each : queue->items()) ASSERT_EQ(each.is, Is::WantsPassword) << each.why;
+    queue->give_password(one.server(), one.sign_in().password);
+    EXPECT_EQ(queue->items()[0].is, Is::Waits);
+    EXPECT_EQ(queue->items()[1].is, Is::WantsPassword);
+    run();
+    EXPECT_EQ(queue->items()[0].is, Is::Arrived) << queue->items()[0].why;
+    EXPECT_EQ(queue->items()[1].is, Is::WantsPassword);
+}
+
+// The next start asks the server how far it came, and needs the file where it did not.
+TEST_F(SendQueueTest, AnArrivalThatCannotBeWrittenDownKeepsTheFile) {
+    StandInServer there;
+    open();
+    ASSERT_TRUE(add({file("a.pdf", "the lease", there.server())}));
+    change_list(fmt::format("CREATE TRIGGER no_room BEFORE UPDATE ON items WHEN NEW.state = {} BEGIN SELECT "
+                            "RAISE(ABORT, 'no room'); END",
+                            static_cast<int>(Is::Arrived)));
+    const auto kept = [this] { return files_within(here / "sending").size(); };
+    const size_t before = kept();
+    run();
+    EXPECT_EQ(files_within(there.files()), std::vector<std::string>{"Box/a.pdf"});
+    EXPECT_EQ(kept(), before) << "the file is let go of only when its arrival is known for good";
+    change_list("DROP TRIGGER no_room");
+    open();
+    ASSERT_EQ(queue->items().size(), 1U);
+    EXPECT_NE(only().is, Is::Arrived);
+    queue->wake();
+    run();
+    EXPECT_EQ(only().is, Is::Arrived) << only().why;
+    EXPECT_EQ(files_within(there.files()), std::vector<std::string>{"Box/a.pdf"}) << "once";
+    EXPECT_LT(kept(), before);
 }
 
 // What of a file that was taken out lies at the server already is taken away there; the end does not wait for it.

@@ -98,6 +98,42 @@ TEST(ScanRun, BlankSidesAreDroppedOnceTheirSheetsAreWholeAndEachVerdictHoldsOnce
     EXPECT_EQ(bench.tray.page_count(), 1U) << "what a person brought back stays";
 }
 
+TEST(ScanRun, ADividerThatAPersonTookAwayStaysAway) {
+    RunPlan plan = stack_plan();
+    plan.pass.ticket.pages.split = SplitAt::Every;
+    plan.pass.ticket.pages.split_every = 2;
+    Bench bench(plan);
+    const auto judged = [&] {
+        RunActions actions;
+        const bool settled = bench.run.judge(bench.tray, actions);
+        bench.carry(std::move(actions));
+        return settled;
+    };
+    bench.bring({4, fault(ErrorKind::Jam)});
+    bench.notice_all(5);
+    judged();
+    ASSERT_EQ(bench.order(), "1F 2F|3F 4F ");
+    bench.tray = without_divider_at(bench.tray, bench.tray.documents[1]->id);
+    judged();
+    EXPECT_EQ(bench.order(), "1F 2F 3F 4F ");
+    bench.go_on();
+    bench.bring({2});
+    bench.notice_all(5);
+    EXPECT_TRUE(judged());
+    EXPECT_EQ(bench.order(), "1F 2F 3F 4F|5F 6F ") << "the later ones are divided as the ticket says";
+}
+
+TEST(ScanRun, BacksThatAreScannedAgainAreCountedFromTheFirstSheet) {
+    Bench bench(two_pass_plan());
+    bench.bring({3});
+    bench.go_on();
+    bench.bring({2});
+    ASSERT_EQ(bench.waits(), For::Counts);
+    bench.again();
+    bench.bring({0, fault(ErrorKind::Jam)});
+    EXPECT_EQ(bench.run.waiting().sheet, 1);
+}
+
 TEST(ScanRun, ASideInDoubtWaitsForWhatItsOtherSideTells) {
     RunPlan plan = stack_plan(true);
     plan.pass.ticket.pages.drop_blank = true;
