@@ -74,6 +74,16 @@ TEST(Frame, ItemsAreInRowsInWhicheverOrderTheyAreFound) {
     for (size_t i = order.size() - 6; i + 1 < order.size(); ++i) EXPECT_LT(order[i].x_mm, order[i + 1].x_mm);
 }
 
+// A scanner that is gone has a glass without a size; frames that were drawn on it are there still.
+TEST(GlassPasses, AGlassWithoutASizeGivesNoAreaBesideIt) {
+    const auto passes = quickest_passes({Frame::upright({10, 255, 60, 40})}, {0, 0}, 0.03, 1.5);
+    ASSERT_EQ(passes.size(), 1U);
+    EXPECT_EQ(passes[0].area, (RectMm{0, 0, 2, 2}));
+    const Region kept = kept_on({40, 275, 60, 40, 0}, {0, 0});
+    EXPECT_GE(kept.x_mm, 0);
+    EXPECT_GE(kept.w_mm, 0);
+}
+
 TEST(GlassPasses, TakeFramesBesideEachOtherTogetherAndThoseFarApartAlone) {
     const SizeMm glass{216, 297};
     const auto frame = [](double x, double y) { return Frame::upright({x, y, 60, 40}); };

@@ -151,8 +151,9 @@ void GlassView::paint_magnifier(QPainter& painter) const {
     const QPointF at = to_screen(at_mm.x, at_mm.y);
     // On the side of the corner that is away from the frame, and on the table.
     QPointF centre = at + QPointF(at_mm.x < frame.x_mm ? -1 : 1, at_mm.y < frame.y_mm ? -1 : 1) * 78;
-    centre.setX(std::clamp(centre.x(), lens / 2 + 4, width() - lens / 2 - 4));
-    centre.setY(std::clamp(centre.y(), lens / 2 + 4, height() - lens / 2 - 4));
+    constexpr double least = lens / 2 + 4; // where the view is lower than the lens, it is cut off below
+    centre.setX(std::clamp(centre.x(), least, std::max(least, width() - least)));
+    centre.setY(std::clamp(centre.y(), least, std::max(least, height() - least)));
     const QRectF round(centre - QPointF(lens, lens) / 2, QSizeF(lens, lens));
     QPainterPath path;
     path.addEllipse(round);

@@ -31,8 +31,9 @@ Region frame_of(const Recipe& recipe, SizeMm original) {
 Recipe with_frame(Recipe recipe, const Region& frame, SizeMm original) {
     const SizeMm all = turned_size(recipe, original);
     recipe.tilt_degrees = std::clamp(std::round(std::remainder(frame.angle_degrees, 360.0) * 100) / 100, -45.0, 45.0);
-    const double width = std::clamp(frame.w_mm, least_frame_mm, all.width),
-                 height = std::clamp(frame.h_mm, least_frame_mm, all.height);
+    // All of a page that is smaller than the least frame.
+    const double width = std::clamp(frame.w_mm, std::min(least_frame_mm, all.width), all.width),
+                 height = std::clamp(frame.h_mm, std::min(least_frame_mm, all.height), all.height);
     const RectMm crop{std::clamp(frame.x_mm - width / 2, 0.0, all.width - width),
                       std::clamp(frame.y_mm - height / 2, 0.0, all.height - height), width, height};
     constexpr double nothing = 0.05; // mm: less than a dot at 300 dpi

@@ -26,10 +26,12 @@ RectMm area_of(const std::vector<Frame>& frames, const std::vector<size_t>& whic
         right = std::max(right, box.x + box.width + margin);
         bottom = std::max(bottom, box.y + box.height + margin);
     }
-    left = std::clamp(left, 0.0, glass.width - least_frame_mm);
-    top = std::clamp(top, 0.0, glass.height - least_frame_mm);
-    return {left, top, std::clamp(right - left, least_frame_mm, glass.width - left),
-            std::clamp(bottom - top, least_frame_mm, glass.height - top)};
+    // A scanner that is gone, or that has a feeder alone, has a glass without a size.
+    const SizeMm room{std::max(glass.width, least_frame_mm), std::max(glass.height, least_frame_mm)};
+    left = std::clamp(left, 0.0, room.width - least_frame_mm);
+    top = std::clamp(top, 0.0, room.height - least_frame_mm);
+    return {left, top, std::clamp(right - left, least_frame_mm, room.width - left),
+            std::clamp(bottom - top, least_frame_mm, room.height - top)};
 }
 
 }
@@ -47,8 +49,9 @@ Region turned_by(Region region, double degrees) {
 }
 
 Region kept_on(Region r, SizeMm glass) {
-    r.w_mm = std::clamp(r.w_mm, least_frame_mm, std::hypot(glass.width, glass.height));
-    r.h_mm = std::clamp(r.h_mm, least_frame_mm, std::hypot(glass.width, glass.height));
+    const double longest = std::max(least_frame_mm, std::hypot(glass.width, glass.height));
+    r.w_mm = std::clamp(r.w_mm, least_frame_mm, longest);
+    r.h_mm = std::clamp(r.h_mm, least_frame_mm, longest);
     const double quarter = std::remainder(r.angle_degrees, 90.0);
     if (std::abs(quarter) < 1e-6) {
         const bool across = std::abs(std::remainder(r.angle_degrees, 180.0)) > 45;
