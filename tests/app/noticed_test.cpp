@@ -237,6 +237,11 @@ TEST_P(BlackPage, LooksAsItsFileWillAtEveryScale) {
             cv::absdiff(some->pixels, expected(part), off);
             EXPECT_LT(cv::mean(off)[0], 0.6) << scale; // its halves are rounded twice
         }
+        // While it is tried it comes from a coarse copy where that is quicker, and is no other size.
+        const cv::Size small = brought_to(whole, 0.31).size();
+        const auto quick = pictures.picture_of({"page", kept, recipe, 0.31, cv::Rect({}, small), true});
+        ASSERT_TRUE(quick && quick->pixels.size() == small);
+        EXPECT_NEAR(cv::mean(quick->pixels)[0], cv::mean(whole.pixels)[0], 3);
         const auto dots = pictures.picture_of({"page", kept, recipe, 1, {100, 100, 800, 900}});
         EXPECT_EQ(cv::norm(dots->pixels, whole.pixels(cv::Rect(100, 100, 800, 900)), cv::NORM_INF), 0);
     }

@@ -38,7 +38,8 @@ class Choice : public QObject {
     // A recipe that is only looked at, while something is dragged; the current page's until it is set or given up.
     void try_recipe(const Recipe& recipe);
     void stop_trying();
-    Recipe shown_recipe() const; // of the current page
+    bool is_trying() const { return trial_.has_value(); } // a recipe that is not kept yet
+    Recipe shown_recipe() const;                          // of the current page
 
   signals:
     void changed(); // the page looked at, anything about it, or which pages are chosen

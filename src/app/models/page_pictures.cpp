@@ -99,7 +99,8 @@ Result<Raster> PagePictures::picture_of(const PageLook& wanted_look) {
     if (!pyramid) return std::unexpected(pyramid.error());
     Pyramid& p = **pyramid;
     const Original& o = look.original;
-    if ((o.ink == Ink::Black || look.recipe.ink == Ink::Black) && !is_large(o)) return of_black_page(p, look);
+    const bool is_made_black = o.ink != Ink::Black && look.recipe.ink == Ink::Black;
+    if (!is_large(o) && (o.ink == Ink::Black || (is_made_black && !look.is_quick))) return of_black_page(p, look);
     if (o.ink == Ink::Black) {
         if (is_near(look) || changes_dots(look.recipe)) return of_large_black_page(p, look, {});
         // Its coarse copies are grey, and nothing else is done to them: the page has no tones that could change.
@@ -116,7 +117,7 @@ Result<Raster> PagePictures::picture_of(const PageLook& wanted_look) {
         measured_.reset();
     }
     const PageMeasure measure = measure_of(p, look.recipe);
-    if (look.recipe.ink == Ink::Black && is_near(look)) return of_large_black_page(p, look, measure);
+    if (is_made_black && is_large(o) && is_near(look)) return of_large_black_page(p, look, measure);
     if (look.scale > p.finest_scale.x * 1.02 && p.finest_scale.x < 1) return from_disk(p, wanted, look, measure);
     const Raster& level = level_for(p.levels, look.scale * o.width_px);
     wanted.level_scale = scale_of(level, p.levels.front(), p.finest_scale);

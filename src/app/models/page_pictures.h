@@ -25,6 +25,9 @@ struct PageLook {
     Recipe recipe;
     double scale = 1; // dots of the picture for one of the page, up to 1
     cv::Rect part;    // in dots of the picture
+    // While a slider is dragged: a page that is made black comes quickly, from a coarse copy, on which thin lines are a
+    // little thicker or thinner than in the file.
+    bool is_quick = false;
     bool operator==(const PageLook&) const = default;
 };
 

@@ -171,7 +171,8 @@ bool PageView::ask_for_page() {
         cv::Rect(dots(seen.left() - sheet.left()) - margin_x, dots(seen.top() - sheet.top()) - margin_y,
                  dots(seen.width()) + 2 * margin_x, dots(seen.height()) + 2 * margin_y) &
         all;
-    const PageLook look{page->id, page->original, viewed_recipe(), wanted, part};
+    PageLook look{page->id, page->original, viewed_recipe(), wanted, part};
+    look.is_quick = choice_.is_trying() && !held_ && look.recipe.ink == Ink::Black;
     if (asked_ == look) return true;
     // What was developed already may hold all that is visible now.
     const cv::Rect visible = cv::Rect(dots(seen.left() - sheet.left()), dots(seen.top() - sheet.top()),
@@ -179,7 +180,8 @@ bool PageView::ask_for_page() {
                              all;
     for (const auto* held : {&part_, &whole_}) {
         if (*held && (*held)->look.page == look.page && (*held)->look.recipe == look.recipe &&
-            (*held)->look.scale == look.scale && ((*held)->look.part & visible) == visible)
+            (*held)->look.scale == look.scale && (look.is_quick || !(*held)->look.is_quick) &&
+            ((*held)->look.part & visible) == visible)
             return false;
     }
     asked_ = look;
