@@ -12,6 +12,7 @@ enum class Comes { OnTime, Late, Twice, Never };
 struct Asked {
     Comes answer = Comes::OnTime;
     int to_tell = 0, told = 0; // answers that are on their way, and those that have come
+    int unanswered = 0;        // that nobody will ever answer
     QStringList what;
     QStringList fails;
     std::vector<MailDraft> mails;
@@ -48,7 +49,7 @@ class Recorder : public Outside {
     template <class T>
     void tell(const Answer<T>& answer, const T& value) {
         constexpr int late_ms = 300;
-        if (asked_.answer == Comes::Never) return;
+        if (asked_.answer == Comes::Never) return void(++asked_.unanswered);
         for (int i = 0; i < (asked_.answer == Comes::Twice ? 2 : 1); ++i)
             ++asked_.to_tell, QTimer::singleShot(asked_.answer == Comes::Late ? late_ms : i, &here_,
                                                  [&asked = asked_, answer, value] { ++asked.told, answer(value); });

@@ -31,7 +31,7 @@ class Monkey : public ErrandsWindow {
     Nowhere nowhere_;
     QTimer closing_; // dialogs, which would wait for somebody
     std::chrono::milliseconds longest_{};
-    std::string what_;                // the last step
+    std::string what_, words_;        // the last step, and what the row says that it was about
     std::set<std::string> asked_for_; // documents that were there when something could ask for them to be saved
     bool at_once_ = false;            // a ticket that saves by itself was chosen
 
@@ -103,6 +103,8 @@ class Monkey : public ErrandsWindow {
     }
     void say(const char* what, const QWidget* widget) {
         what_ = fmt::format("{} {} {}", what, widget->metaObject()->className(), widget->objectName().toStdString());
+        const auto* row = qobject_cast<const SheetRow*>(widget);
+        words_ = row ? fmt::format(" \"{}\"", row->text().toStdString()) : "";
     }
     void press_at_random() {
         const auto [widget, at] = somewhere();
@@ -190,7 +192,8 @@ class Monkey : public ErrandsWindow {
         const auto ms = std::chrono::duration_cast<std::chrono::milliseconds>(took);
         longest_ = std::max(longest_, ms);
         constexpr std::chrono::milliseconds slow{100};
-        if (ms > slow) std::cout << "step " << number << ": " << what_ << ", " << ms.count() << " ms\n" << std::flush;
+        if (ms > slow)
+            std::cout << "step " << number << ": " << what_ << words_ << ", " << ms.count() << " ms\n" << std::flush;
     }
     // With what is looked at meanwhile left out.
     static std::string told(const Tray& tray) {
@@ -219,8 +222,12 @@ TEST_F(Monkey, WhateverIsPressedNothingFallsAndTheTrayIsWhatItsStepsSay) {
         if (desk_->places_used.asks()) desk_->places_used.give_up();
         if (desk_->passwords.asked()) desk_->passwords.give_up();
         desk_->reading.stop();
-        return at_rest() && !desk_->errands.at_work();
-    }));
+        return at_rest() &&
+               (!desk_->errands.at_work() || asked_.unanswered > 0); // a printer may take as long as it likes
+    })) << "at work: "
+        << (desk_->run.passing() ? "run " : "") << (desk_->scanners.in_use() ? "scanner " : "")
+        << (desk_->saving.at_work() ? "saving " : "") << (desk_->looking.in_work() > 0 ? "looking " : "")
+        << (desk_->reading.at_work() ? "reading " : "") << (desk_->errands.at_work() ? "errands" : "");
     const std::string now = told(desk_->tray.tray());
     int steps = 0;
     for (; desk_->tray.can_undo(); ++steps) desk_->tray.undo();

@@ -123,6 +123,12 @@ TEST_F(Stack, TheLimitMovesAndShowsAtOnceWhichPagesGo) {
     ASSERT_EQ(slips(), "p-p-");
     desk_->run.set_blank_limit(0.6);
     EXPECT_EQ(slips(), "p-p-");
+    // A document of slips alone has no doubtful words to go to.
+    Tray bare = desk_->tray.tray();
+    for (const int page : {0, 2}) bare = with_page_dropped(bare, page_id(0, page).toStdString(), Dropped::Blank);
+    desk_->tray.edit(bare, "left out");
+    ASSERT_EQ(slips(), "----");
+    EXPECT_FALSE(desk_->words.next_doubtful(1));
 }
 
 TEST_F(Stack, DocumentsStartAtBlankSheets) {

@@ -49,6 +49,7 @@ bool TextChoice::next_doubtful(int step) {
     const auto pages = tray_.tray().documents[place->document]->kept_pages();
     const auto at = std::ranges::find(pages, choice_.current_id().toStdString(), &Page::id) - pages.begin();
     const auto count = static_cast<ptrdiff_t>(pages.size());
+    if (count == 0) return false; // all of the document's pages are left out
     // The page looked at comes last as well: words before the chosen one.
     for (ptrdiff_t away = 0; away <= count; ++away) {
         const PagePtr& page = pages[static_cast<size_t>(((at + step * away) % count + count) % count)];

@@ -103,7 +103,7 @@ void AdjustPanel::refresh_states(const Recipe& recipe, Ink scanned) {
     if (a.dust_mm > 0) cleaning << tr("dust");
     if (a.punch_holes > 0) cleaning << tr("holes");
     if (a.red_eyes > 0) cleaning << tr("eyes");
-    tone_->say(scanned == Ink::Black ? tr("scanned black") : state(tone, tr("as scanned")));
+    tone_->say(scanned == Ink::Black ? tr("black and white") : state(tone, tr("as scanned")));
     edges_->say(state(edges, tr("as scanned")));
     cleaning_->say(state(cleaning, tr("nothing")));
 }
