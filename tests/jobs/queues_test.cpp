@@ -76,7 +76,7 @@ class Store : public testing::Test {
         EXPECT_TRUE(original.has_value());
         return std::make_shared<const Page>(Page{new_id(), *original});
     }
-    // By another connection.
+    // Changes the tray's database through a connection of the test's own, as another program would.
     void change_store(const std::string& sql) const {
         SQLite::Database((base_ / "tray/tray.sqlite").string(), SQLite::OPEN_READWRITE).exec(sql);
     }

@@ -78,6 +78,14 @@ class Bench {
     void go_on() { carry(run.go_on(tray, plan)); }
     void again() { carry(run.scan_again(tray, plan)); }
     void end() { carry(run.end(tray)); }
+    // Carries out what the ticket's rules make of the pages that were noticed so far. Returns true once all are
+    // settled.
+    bool judged() {
+        RunActions actions;
+        const bool settled = run.judge(tray, actions);
+        carry(std::move(actions));
+        return settled;
+    }
     For waits() const { return run.waiting().what; }
 
     // "1F 1B|2F": sheets and sides, documents parted by bars.

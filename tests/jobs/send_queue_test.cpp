@@ -59,7 +59,7 @@ class SendQueueTest : public ::testing::Test {
         return done;
     }
     SendItem only() { return queue->items().at(0); }
-    // The list on disk, by another connection.
+    // Changes the list on disk through a connection of the test's own, as another program would.
     void change_list(const std::string& sql) const {
         SQLite::Database((here / "sending/sending.sqlite").string(), SQLite::OPEN_READWRITE).exec(sql);
     }

@@ -79,22 +79,16 @@ TEST(ScanRun, BlankSidesAreDroppedOnceTheirSheetsAreWholeAndEachVerdictHoldsOnce
     RunPlan plan = stack_plan(true);
     plan.pass.ticket.pages.drop_blank = true;
     Bench bench(plan);
-    const auto judged = [&] {
-        RunActions actions;
-        const bool settled = bench.run.judge(bench.tray, actions);
-        bench.carry(std::move(actions));
-        return settled;
-    };
     bench.bring({3, fault(ErrorKind::Jam)});
-    EXPECT_FALSE(judged()) << "nothing was looked at";
+    EXPECT_FALSE(bench.judged()) << "nothing was looked at";
     bench.notice_all(0);
-    EXPECT_FALSE(judged()) << "the run is not over";
+    EXPECT_FALSE(bench.judged()) << "the run is not over";
     EXPECT_EQ(bench.tray.page_count(), 0U);
     bench.go_on();
     bench.bring({2});
     bench.notice_all(0);
     bench.tray = with_page_dropped(bench.tray, "p1", Dropped::No); // brought back by hand
-    EXPECT_TRUE(judged());
+    EXPECT_TRUE(bench.judged());
     EXPECT_EQ(bench.tray.page_count(), 1U) << "what a person brought back stays";
 }
 
@@ -103,23 +97,17 @@ TEST(ScanRun, ADividerThatAPersonTookAwayStaysAway) {
     plan.pass.ticket.pages.split = SplitAt::Every;
     plan.pass.ticket.pages.split_every = 2;
     Bench bench(plan);
-    const auto judged = [&] {
-        RunActions actions;
-        const bool settled = bench.run.judge(bench.tray, actions);
-        bench.carry(std::move(actions));
-        return settled;
-    };
     bench.bring({4, fault(ErrorKind::Jam)});
     bench.notice_all(5);
-    judged();
+    bench.judged();
     ASSERT_EQ(bench.order(), "1F 2F|3F 4F ");
     bench.tray = without_divider_at(bench.tray, bench.tray.documents[1]->id);
-    judged();
+    bench.judged();
     EXPECT_EQ(bench.order(), "1F 2F 3F 4F ");
     bench.go_on();
     bench.bring({2});
     bench.notice_all(5);
-    EXPECT_TRUE(judged());
+    EXPECT_TRUE(bench.judged());
     EXPECT_EQ(bench.order(), "1F 2F 3F 4F|5F 6F ") << "the later ones are divided as the ticket says";
 }
 
@@ -151,20 +139,14 @@ TEST(ScanRun, ASideInDoubtWaitsForWhatItsOtherSideTells) {
     set("p4", true, 2);
     set("p6", false, 0);
     bench.logged();
-    const auto judged = [&] {
-        RunActions actions;
-        const bool settled = bench.run.judge(bench.tray, actions);
-        bench.carry(std::move(actions));
-        return settled;
-    };
-    EXPECT_FALSE(judged());
+    EXPECT_FALSE(bench.judged());
     EXPECT_EQ(bench.logged(), "look at p4 by p3; ");
     EXPECT_EQ(page_at(bench.tray, "p2")->dropped, Dropped::Blank) << "the sheet before is decided";
     EXPECT_EQ(page_at(bench.tray, "p6")->dropped, Dropped::No) << "those after wait";
-    EXPECT_FALSE(judged());
+    EXPECT_FALSE(bench.judged());
     EXPECT_EQ(bench.logged(), "") << "it is asked for once";
     set("p4", false, 0);
-    EXPECT_TRUE(judged());
+    EXPECT_TRUE(bench.judged());
     EXPECT_EQ(page_at(bench.tray, "p4")->dropped, Dropped::Blank);
     EXPECT_EQ(page_at(bench.tray, "p6")->dropped, Dropped::Blank);
 }
