@@ -39,6 +39,14 @@ TEST(StepsThatFail, WhatDidNotReachTheDiskIsNotSaved) {
     EXPECT_EQ(folder.files().size(), 1U);
 }
 
+TEST(StepsThatFail, AFolderThatTakesNoOthersIsNotSaidToBeMissing) {
+    NewFolders folders;
+    const auto made = folders.make("/proc/none/out");
+    ASSERT_FALSE(made);
+    EXPECT_EQ(made.error().kind, ErrorKind::NotWritable) << made.error().sentence;
+    EXPECT_NE(made.error().sentence.find("/proc may not be written to"), std::string::npos) << made.error().sentence;
+}
+
 TEST(StepsThatFail, AFileThatReplacesAPrivateOneIsPrivateWhileItGrows) {
     const TempFolder folder;
     const auto mode_of = [](const fs::path& file) {

@@ -127,8 +127,11 @@ Result<void> NewFolders::make(const fs::path& folder) {
     for (auto at = missing.rbegin(); at != missing.rend(); ++at) {
         if (::mkdir(at->c_str(), 0777) == 0)
             made_.push_back(*at);
-        else if (errno != EEXIST)
-            return folder_error(errno == ENOTDIR ? existing_part(*at) : at->parent_path(), errno);
+        else if (const int code = errno; code != EEXIST) {
+            // Some file systems, such as proc, say "not there" of a folder that is there and takes no others.
+            const bool takes_none = code == ENOENT && fs::exists(at->parent_path(), failure);
+            return folder_error(code == ENOTDIR ? existing_part(*at) : at->parent_path(), takes_none ? EACCES : code);
+        }
     }
     return {};
 }
