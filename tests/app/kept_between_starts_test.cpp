@@ -1,7 +1,10 @@
 // What is kept for the next start: the choices, documents that were to be saved, files that were given away.
 #include "app/models/copies_folder.h"
 #include "app/models/last_choices.h"
+#include "app/models/messages.h"
+#include "app/models/out_tray.h"
 #include "app/models/pending_saves.h"
+#include "app/models/pools.h"
 #include "support/support.h"
 
 #include <sys/stat.h>
@@ -85,6 +88,30 @@ TEST(CopiesFolder, OldOnesGoAndNothingElseDoes) {
     EXPECT_TRUE(fs::exists(folder / "other/letter.pdf"));
     EXPECT_TRUE(fs::exists(folder / "copies-file"));
     forget_old_copies(folder / "nowhere");
+}
+
+// What waits for a folder that never answers holds on to its pages longer than the window is there.
+TEST(OutTray, MayBeGoneBeforeWhoeverHoldsItsPagesClosed) {
+    const TempFolder folder;
+    std::shared_ptr<void> closed;
+    bool told = false;
+    {
+        Messages messages;
+        Pools pools;
+        OutTray tray(messages, pools, QString::fromStdString((folder / "tray").string()));
+        const auto page = std::make_shared<const Page>(Page{"a page", {}});
+        closed = tray.keep_closed({page});
+        std::shared_ptr<void> let_go = tray.keep_closed({page});
+        QObject::connect(&tray, &OutTray::changed, [&] { told = true; });
+        let_go.reset();
+        QCoreApplication::processEvents();
+        EXPECT_TRUE(told) << "as long as it is there it hears of it";
+        pools.stop();
+    }
+    told = false;
+    closed.reset();
+    QCoreApplication::processEvents();
+    EXPECT_FALSE(told);
 }
 
 }

@@ -10,7 +10,7 @@
 namespace yelvin {
 
 OutTray::OutTray(Messages& messages, Pools& pools, const QString& store_folder, QObject* parent)
-    : QObject(parent), messages_(messages) {
+    : QObject(parent), messages_(messages), when_there_(on_thread_while_there(this)) {
     const Executor here = on_thread_of(this);
     retry_.setInterval(std::chrono::seconds(5));
     retry_.setSingleShot(true);
@@ -179,7 +179,8 @@ bool OutTray::is_closed(const Document& document) const {
 std::shared_ptr<void> OutTray::keep_closed(const std::vector<PagePtr>& pages) {
     for (const PagePtr& page : pages) kept_closed_.insert(page->id);
     emit changed();
-    return {nullptr, [this, pages, here = on_thread_of(this)](void*) {
+    // Whoever holds it may be waiting for a folder that never answers, and outlive the tray.
+    return {nullptr, [this, pages, here = when_there_](void*) {
                 here([this, pages] {
                     for (const PagePtr& page : pages) kept_closed_.erase(kept_closed_.find(page->id));
                     emit changed();

@@ -96,6 +96,7 @@ class OutTray : public QObject {
 
   private:
     Messages& messages_;
+    Executor when_there_; // for what may outlive this
     std::unique_ptr<TrayKeeper> keeper_;
     std::optional<Error> no_store_; // why there is none
     bool is_loaded_ = false;

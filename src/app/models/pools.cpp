@@ -6,6 +6,8 @@
 #include <QObject>
 #include <opencv2/core/utility.hpp>
 
+#include <mutex>
+
 namespace yelvin {
 
 Pools::Pools() {
@@ -66,6 +68,29 @@ Executor Pools::on(QThreadPool& pool) {
             if (const auto done = caught("work in the background", task); !done && on_trouble) on_trouble(done.error());
             done_.give();
         }));
+    };
+}
+
+namespace {
+
+// Through which other threads reach an object, as long as it is there.
+struct Post {
+    std::mutex guard;
+    QObject* to = nullptr;
+};
+
+}
+
+Executor on_thread_while_there(QObject* object) {
+    const auto post = std::make_shared<Post>();
+    post->to = object;
+    QObject::connect(object, &QObject::destroyed, [post] {
+        const std::lock_guard lock(post->guard);
+        post->to = nullptr;
+    });
+    return [post](Task task) {
+        const std::lock_guard lock(post->guard);
+        if (post->to) on_thread_of(post->to)(std::move(task));
     };
 }
 

@@ -49,5 +49,8 @@ class Pools {
 
 // On the thread of `object`, by its event loop; not at all once it is gone.
 Executor on_thread_of(QObject* object);
+// The same for whoever may outlive the object and hand something over after it is gone, which is dropped then. To be
+// made on the object's thread.
+Executor on_thread_while_there(QObject* object);
 
 }
