@@ -138,11 +138,12 @@ void AtOnce::say_saved(const QString& document_id, const QStringList& files) {
 // The files go to the wastebasket, the document is unsaved again.
 void AtOnce::take_back(const QString& document_id, const QStringList& files) {
     const auto put_away = [files]() -> Result<void> {
-        for (const QString& file : files)
-            if (QFileInfo::exists(file) && !QFile::moveToTrash(file))
+        // The document's own comes last: as long as it is there the document is saved.
+        for (auto file = files.rbegin(); file != files.rend(); ++file)
+            if (QFileInfo::exists(*file) && !QFile::moveToTrash(*file))
                 return fail(
                     ErrorKind::NotWritable,
-                    tr("%1 could not be put into the wastebasket; it stays where it is.").arg(file).toStdString());
+                    tr("%1 could not be put into the wastebasket; it stays where it is.").arg(*file).toStdString());
         return {};
     };
     const auto then = [this, document_id, files](const Result<void>& done) {
