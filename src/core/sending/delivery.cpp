@@ -112,6 +112,12 @@ class Delivering {
             if (!taken) return std::unexpected(taken.error());
             if (*taken) continue;
             const auto named = remote_.move(part(), target());
+            // A request that somebody on the way repeated finds nothing to be moved any more, or the name taken.
+            if (named ? *named == Remote::Named::Taken : named.error().kind == ErrorKind::Missing) {
+                const auto has = has_its_name();
+                if (!has) return std::unexpected(has.error());
+                if (*has) return arrived();
+            }
             if (!named) return std::unexpected(named.error());
             if (*named == Remote::Named::Yes) return arrived(); // whole before it was moved
             if (*named == Remote::Named::Cannot) {
@@ -133,6 +139,13 @@ class Delivering {
         if (!there) return std::unexpected(there.error());
         if (*there && (*there)->bytes == bytes_) return arrived();
         return fail(ErrorKind::Offline, fmt::format("{} is not what was sent.", remote_.url(target())));
+    }
+
+    // Whether the part is gone and what bears its name is the file.
+    Result<bool> has_its_name() {
+        const auto left = remote_.look(part());
+        if (!left) return std::unexpected(left.error());
+        return *left ? Result<bool>(false) : is_ours(bytes_);
     }
 
     // It may have its name already, although nobody was told.
@@ -176,6 +189,9 @@ class Delivering {
                 const auto put = remote_.put_new(delivery_.file, target(), progress_);
                 if (!put) return std::unexpected(put.error());
                 if (*put == Remote::Named::Yes) return finished();
+                const auto ours = is_ours(bytes_); // taken meanwhile: by a request of ours that somebody repeated?
+                if (!ours) return std::unexpected(ours.error());
+                if (*ours) return arrived();
             }
             if (auto noted = note(At::Putting, state_.attempt + 1); !noted) return std::unexpected(noted.error());
         }
