@@ -13,7 +13,9 @@
 #include <unistd.h>
 
 #include <chrono>
+#include <cstdlib>
 #include <fstream>
+#include <map>
 #include <memory>
 #include <sstream>
 #include <thread>
@@ -23,7 +25,12 @@ namespace {
 
 namespace fs = std::filesystem;
 
+// How requests are answered. Twice: each is carried out twice and the second answer is told, as by a proxy that
+// repeats what it has no answer to. Wrongly: by a page of a network that wants somebody to sign in first.
+enum class Answers { OnTime, Late, Twice, Never, Wrongly };
+
 struct Manner {
+    Answers answers = Answers::OnTime;
     std::string user, password;
     bool digest = false, refuse = false;
     std::int64_t break_after = -1; // bytes of a body; then the connection ends
@@ -129,9 +136,21 @@ bool take(Request& request, const Manner& manner, const char* bytes, size_t size
     return manner.break_after < 0 || request.taken < manner.break_after;
 }
 
+// Returns true if the answer is on its way.
+bool answers_otherwise(MHD_Connection* connection, const Manner& manner, MHD_Result& answered) {
+    if (manner.answers == Answers::Late) std::this_thread::sleep_for(std::chrono::milliseconds(400));
+    while (manner.answers == Answers::Never) std::this_thread::sleep_for(std::chrono::hours(1));
+    if (manner.answers != Answers::Wrongly) return false;
+    answered = send(connection, {200,
+                                 {{"Content-Type", "text/html"}},
+                                 "<!DOCTYPE html><title>Welcome</title><p>Sign in to use this network.</p>\n"});
+    return true;
+}
+
 MHD_Result begin(MHD_Connection* connection, const Serving& serving, Request& request, const char* url,
                  const char* method) {
     MHD_Result answered = MHD_NO;
+    if (answers_otherwise(connection, serving.manner, answered)) return answered;
     if (!lets_in(connection, serving.manner, answered)) return answered;
     request.asked = {method,
                      url,
@@ -167,10 +186,17 @@ MHD_Result handle(void* self, MHD_Connection* connection, const char* url, const
         return goes_on ? MHD_YES : MHD_NO;
     }
     if (request.failed) return send(connection, {507});
-    if (!puts) return send(connection, serving.folder.answer(request.asked));
+    const bool twice = serving.manner.answers == Answers::Twice;
+    if (!puts) {
+        if (twice) (void)serving.folder.answer(request.asked);
+        return send(connection, serving.folder.answer(request.asked));
+    }
     if (request.file < 0)
         request.file = ::open(request.growing.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644);
-    return send(connection, serving.folder.put(request.asked, std::exchange(request.growing, {})));
+    DavReply put = serving.folder.put(request.asked, std::exchange(request.growing, {}));
+    if (twice)
+        if (auto refused = serving.folder.refuses_put(request.asked, 0)) put = std::move(*refused);
+    return send(connection, put);
 }
 
 void forget(void*, MHD_Connection*, void** state, MHD_RequestTerminationCode) {
@@ -234,6 +260,7 @@ int serve(const Arguments& arguments) {
     for (const int each : {SIGINT, SIGTERM}) sigaddset(&ends, each);
     int which = 0;
     sigwait(&ends, &which);
+    if (arguments.manner.answers == Answers::Never) std::_Exit(0); // or it would wait for those who wait for it
     MHD_stop_daemon(daemon);
     return 0;
 }
@@ -261,6 +288,12 @@ int main(int argc, char** argv) {
     app.add_option("--break-after", arguments.manner.break_after, "It hangs up after so many bytes of a file");
     app.add_option("--slow", arguments.manner.slow, "It takes so many bytes a second");
     app.add_option("--busy", arguments.manner.busy_seconds, "It asks to come back after so many seconds");
+    app.add_option("--answers", arguments.manner.answers, "How it answers: on-time, late, twice, never, wrongly")
+        ->transform(CLI::CheckedTransformer(std::map<std::string, Answers>{{"on-time", Answers::OnTime},
+                                                                           {"late", Answers::Late},
+                                                                           {"twice", Answers::Twice},
+                                                                           {"never", Answers::Never},
+                                                                           {"wrongly", Answers::Wrongly}}));
     app.add_flag("--cannot-move", arguments.cannot_move, "It does not know how files are moved");
     app.add_flag("--ignores-conditions", arguments.ignores_conditions, "It overwrites whatever it is told");
     CLI11_PARSE(app, argc, argv);

@@ -39,13 +39,13 @@ Result<void> carry_out_job(Scanner& scanner, const PassPlan& plan, const GlassPa
     ScanRequest request = request_for(plan.ticket, scanner.name(), job.area);
     request.sheets = plan.sheets;
     request = fitted(request, scanner.capabilities());
-    std::optional<Original> on_glass;
+    std::vector<Original> on_glass; // one, unless the scanner delivers more than it was asked for
     CaptureSink capture(store_folder);
     capture.on_begin = events.begun;
     if (events.rows) capture.on_rows = [&](const cv::Mat& rows, int) { events.rows(rows); };
     capture.on_page = [&](const Captured& page) {
         if (!plan.from_stack)
-            on_glass = page.original;
+            on_glass.push_back(page.original);
         else if (events.side)
             events.side(page);
     };
@@ -57,15 +57,18 @@ Result<void> carry_out_job(Scanner& scanner, const PassPlan& plan, const GlassPa
     const std::chrono::duration<double> took = std::chrono::steady_clock::now() - began;
     if (auto kept = queue.finish(); !kept) done = kept;
     lengths_px = std::move(watch.lengths_px);
-    if (!on_glass) return done;
-    if (done && events.timed) events.timed(request, on_glass->size_mm().height, took.count());
+    if (on_glass.empty()) return done;
+    if (done && events.timed) events.timed(request, on_glass.front().size_mm().height, took.count());
     if (!events.picture) return done;
-    // Whatever looking for items comes to, the picture is there.
-    const auto parts = caught("looking for items", [&]() -> Result<std::vector<OnGlass>> {
-        return parts_of(plan, job, request.area, *on_glass, store_folder);
-    });
-    events.picture(*on_glass, parts.value_or(std::vector{OnGlass{0, std::nullopt, false}}));
-    return parts ? done : std::unexpected(parts.error());
+    for (const Original& picture : on_glass) {
+        // Whatever looking for items comes to, the picture is there.
+        const auto parts = caught("looking for items", [&]() -> Result<std::vector<OnGlass>> {
+            return parts_of(plan, job, request.area, picture, store_folder);
+        });
+        events.picture(picture, parts.value_or(std::vector{OnGlass{0, std::nullopt, false}}));
+        if (!parts) done = std::unexpected(parts.error());
+    }
+    return done;
 }
 
 }

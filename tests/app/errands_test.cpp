@@ -15,12 +15,10 @@ namespace {
 // However the answers from outside come, as long as they come.
 class ErrandsInEachWay : public ErrandsWindow, public testing::WithParamInterface<Comes> {
   protected:
-    ErrandsInEachWay() { asked_.answer = GetParam(); }
+    ErrandsInEachWay() { asked_.answers.come = GetParam(); }
 };
 INSTANTIATE_TEST_SUITE_P(Answers, ErrandsInEachWay, testing::Values(Comes::OnTime, Comes::Late, Comes::Twice),
-                         [](const auto& way) {
-                             return way.param == Comes::OnTime ? "OnTime" : way.param == Comes::Late ? "Late" : "Twice";
-                         });
+                         how_it_comes);
 
 TEST_P(ErrandsInEachWay, AreDoneInOrderAndOneThatFailsHoldsNobodyUp) {
     start_recorded();

@@ -1,18 +1,14 @@
 // The window with programs outside that only write down what they were asked for.
 #pragma once
 
+#include "app/comes.h"
 #include "app/window_fixture.h"
 
 namespace yelvin::test {
 
-// How answers from outside come.
-enum class Comes { OnTime, Late, Twice, Never };
-
 // Writes down what it was asked for; refuses what is in `fails`.
 struct Asked {
-    Comes answer = Comes::OnTime;
-    int to_tell = 0, told = 0; // answers that are on their way, and those that have come
-    int unanswered = 0;        // that nobody will ever answer
+    Answers answers; // wrongly: all that is asked for fails, and lists have entries without a name
     QStringList what;
     QStringList fails;
     std::vector<MailDraft> mails;
@@ -29,8 +25,12 @@ class Recorder : public Outside {
         asked_.mails.push_back(draft);
         note("mail", done);
     }
-    void list_printers(Printers then) override { tell(then, std::vector<PrinterSaid>{}); }
-    void list_programs(const std::string&, Programs then) override { tell(then, std::vector<Program>{}); }
+    void list_printers(Printers then) override {
+        asked_.answers.tell(&here_, then, {}, std::vector<PrinterSaid>(2, {{}, {}, {0, 0}, -4}));
+    }
+    void list_programs(const std::string&, Programs then) override {
+        asked_.answers.tell(&here_, then, {}, std::vector<Program>(2));
+    }
     QString copies_folder() const override { return asked_.copies; }
     void print(PrintJob job, Done done) override {
         note(QString("print %1x%2").arg(job.sizes.size()).arg(job.how.copies), done);
@@ -41,18 +41,8 @@ class Recorder : public Outside {
     QObject here_; // what is told later is not told once this is gone
     void note(const QString& what, const Done& done) {
         asked_.what.append(what);
-        if (asked_.fails.contains(what))
-            tell(done, Result<QString>(fail(ErrorKind::Missing, (what + " did not work.").toStdString())));
-        else
-            tell(done, Result<QString>(QString()));
-    }
-    template <class T>
-    void tell(const Answer<T>& answer, const T& value) {
-        constexpr int late_ms = 300;
-        if (asked_.answer == Comes::Never) return void(++asked_.unanswered);
-        for (int i = 0; i < (asked_.answer == Comes::Twice ? 2 : 1); ++i)
-            ++asked_.to_tell, QTimer::singleShot(asked_.answer == Comes::Late ? late_ms : i, &here_,
-                                                 [&asked = asked_, answer, value] { ++asked.told, answer(value); });
+        const Result<QString> refused = fail(ErrorKind::Missing, (what + " did not work.").toStdString());
+        asked_.answers.tell(&here_, done, asked_.fails.contains(what) ? refused : Result<QString>(QString()), refused);
     }
 };
 

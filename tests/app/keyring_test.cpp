@@ -10,14 +10,16 @@ namespace {
 
 std::optional<Secret> read_from(SystemKeyring& keyring, const QString& key) {
     std::optional<std::optional<Secret>> found;
-    keyring.read(key, [&](const std::optional<Secret>& secret) { found = secret; });
+    QObject asking;
+    keyring.read(key, {&asking, [&](const std::optional<Secret>& secret) { found = secret; }});
     EXPECT_TRUE(QTest::qWaitFor([&] { return found.has_value(); }, patience_ms));
     return found.value_or(std::nullopt);
 }
 
 std::optional<bool> written(SystemKeyring& keyring, const QString& key, const Secret& secret) {
     std::optional<bool> kept;
-    keyring.write(key, secret, [&](bool is) { kept = is; });
+    QObject asking;
+    keyring.write(key, secret, {&asking, [&](bool is) { kept = is; }});
     EXPECT_TRUE(QTest::qWaitFor([&] { return kept.has_value(); }, patience_ms));
     return kept;
 }

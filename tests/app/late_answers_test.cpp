@@ -26,18 +26,20 @@ TEST(Answer, IsTakenOnceAndOnlyByWhoeverIsStillThere) {
 class LateAnswers : public ErrandsWindow, public testing::WithParamInterface<Comes> {};
 
 TEST_P(LateAnswers, ErrandsFollowEachOtherAndNoneIsDoneTwice) {
-    asked_.answer = GetParam();
+    asked_.answers.come = GetParam();
     start_recorded();
     desk_->errands.set_patience(std::chrono::seconds(1));
     save_with({Errand::Show, Errand::Open, Errand::Mail});
     EXPECT_EQ(asked_.what, (QStringList{"show", "open 1", "mail"}));
-    const auto ends = GetParam() == Comes::Never ? ErrandState::Is::Failed : ErrandState::Is::Done;
+    const bool fails = GetParam() == Comes::Never || GetParam() == Comes::Wrongly;
+    const auto ends = fails ? ErrandState::Is::Failed : ErrandState::Is::Done;
     for (const Errand each : {Errand::Show, Errand::Open, Errand::Mail}) EXPECT_EQ(state_of(each), ends);
     EXPECT_EQ(trouble_.contains("got no answer"), GetParam() == Comes::Never) << qPrintable(trouble_);
+    EXPECT_EQ(trouble_.contains("did not work"), GetParam() == Comes::Wrongly) << qPrintable(trouble_);
 }
 
 TEST_P(LateAnswers, ASheetMayBeClosedBeforeItIsAnswered) {
-    asked_.answer = GetParam();
+    asked_.answers.come = GetParam();
     start_recorded();
     scan_quickly();
     for (const Errand each : {Errand::OpenWith, Errand::Print}) desk_->errands.use(each, true);
@@ -51,13 +53,13 @@ TEST_P(LateAnswers, ASheetMayBeClosedBeforeItIsAnswered) {
     ASSERT_TRUE(QApplication::activePopupWidget());
     QTest::keyClick(QApplication::activePopupWidget(), Qt::Key_Escape);
     ASSERT_TRUE(wait([] { return !QApplication::activePopupWidget(); }));
-    ASSERT_TRUE(wait([&] { return asked_.told == asked_.to_tell; }));
+    ASSERT_TRUE(wait([&] { return asked_.answers.all_told(); }));
     scan_quickly(); // and it goes on
     EXPECT_TRUE(trouble_.isEmpty()) << qPrintable(trouble_);
 }
 
 TEST_P(LateAnswers, TheWindowMayBeClosedBeforeItIsAnswered) {
-    asked_.answer = GetParam();
+    asked_.answers.come = GetParam();
     start_recorded();
     scan_quickly();
     desk_->errands.print(document(), {}, {window_.get(), [](const Result<QString>&) { FAIL() << "nobody is there"; }});
@@ -66,13 +68,7 @@ TEST_P(LateAnswers, TheWindowMayBeClosedBeforeItIsAnswered) {
     QApplication::processEvents();
 }
 
-std::string how_it_comes(const testing::TestParamInfo<Comes>& each) {
-    constexpr const char* names[] = {"OnTime", "Late", "Twice", "Never"};
-    return names[static_cast<int>(each.param)];
-}
-
-INSTANTIATE_TEST_SUITE_P(Each, LateAnswers, testing::Values(Comes::OnTime, Comes::Late, Comes::Twice, Comes::Never),
-                         how_it_comes);
+INSTANTIATE_TEST_SUITE_P(Each, LateAnswers, in_every_way(), how_it_comes);
 
 // ---- what is under the mouse while one scrolls
 

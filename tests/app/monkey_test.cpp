@@ -168,7 +168,7 @@ class Monkey : public ErrandsWindow {
     void step(int number) {
         if (number % 150 == 0) fill_feeder();
         if (number % 200 == 0)
-            asked_.answer = std::array{Comes::OnTime, Comes::Late, Comes::Twice, Comes::Never}[pick(4)];
+            asked_.answers.come = std::array{Comes::OnTime, Comes::Late, Comes::Twice, Comes::Never}[pick(4)];
         const auto began = std::chrono::steady_clock::now();
         switch (pick(10)) {
         case 0:
@@ -223,7 +223,7 @@ TEST_F(Monkey, WhateverIsPressedNothingFallsAndTheTrayIsWhatItsStepsSay) {
         if (desk_->passwords.asked()) desk_->passwords.give_up();
         desk_->reading.stop();
         return at_rest() &&
-               (!desk_->errands.at_work() || asked_.unanswered > 0); // a printer may take as long as it likes
+               (!desk_->errands.at_work() || asked_.answers.unanswered > 0); // a printer may take as long as it likes
     })) << "at work: "
         << (desk_->run.passing() ? "run " : "") << (desk_->scanners.in_use() ? "scanner " : "")
         << (desk_->saving.at_work() ? "saving " : "") << (desk_->looking.in_work() > 0 ? "looking " : "")

@@ -1,5 +1,6 @@
 // The desktop's programs, mail program and printers: recorders in their place, and what is printed measured on the
 // paper.
+#include "app/comes.h"
 #include "app/errands/desktop_entry.h"
 #include "app/errands/painting.h"
 #include "app/errands/portal_mail.h"
@@ -146,6 +147,7 @@ class PortalStandIn : public QObject {
     QVariantMap options;
     QByteArray attached;
     uint answers = 0;
+    Comes come = Comes::OnTime; // wrongly: with a number that has no meaning
     explicit PortalStandIn(const QDBusConnection& bus) : bus_(bus) {}
 
   public slots:
@@ -159,8 +161,11 @@ class PortalStandIn : public QObject {
         const QString request = "/org/freedesktop/portal/desktop/request/" +
                                 message.service().mid(1).replace('.', '_') + "/" + asked["handle_token"].toString();
         QDBusMessage response = QDBusMessage::createSignal(request, "org.freedesktop.portal.Request", "Response");
-        response.setArguments({answers, QVariantMap()});
-        QTimer::singleShot(20, this, [this, response] { bus_.send(response); });
+        response.setArguments({come == Comes::Wrongly ? 77U : answers, QVariantMap()});
+        constexpr int at_once_ms = 20, late_ms = 500;
+        for (int i = come == Comes::Never ? 2 : come == Comes::Twice ? 0 : 1; i < 2; ++i)
+            QTimer::singleShot(come == Comes::Late ? late_ms : at_once_ms, this,
+                               [this, response] { bus_.send(response); });
         return QDBusObjectPath(request);
     }
 
@@ -216,7 +221,38 @@ TEST(Portal, IsGivenTheFilesOfAnEmail) {
     portal.answers = 1;
     ASSERT_TRUE(ask(draft));
     EXPECT_EQ(*said, PortalSaid::GivenUp);
+    portal.options.clear();
+    ASSERT_TRUE(ask({{}, "Ä lease", "Words", {folder / "lease.pdf", folder / "gone.pdf"}}));
+    EXPECT_EQ(*said, PortalSaid::FileGone);
+    EXPECT_TRUE(portal.options.isEmpty()) << "no e-mail is begun without a file that belongs to it";
 }
+
+class PortalInEachWay : public testing::TestWithParam<Comes> {};
+
+TEST_P(PortalInEachWay, WhoeverAsksIsToldOnceAndNotWhenGone) {
+    PrivateBus bus;
+    PortalStandIn portal(bus.server);
+    portal.come = GetParam();
+    ASSERT_TRUE(bus.server.registerObject("/org/freedesktop/portal/desktop", &portal, QDBusConnection::ExportAllSlots));
+    ASSERT_TRUE(bus.server.registerService("org.freedesktop.portal.Desktop"));
+    std::vector<PortalSaid> said;
+    const auto note = [&](PortalSaid how) { said.push_back(how); };
+    auto gone = std::make_unique<QObject>();
+    QObject parent;
+    compose_by_portal({{}, "Of nobody", {}, {}}, bus.client, gone.get(), note, std::chrono::seconds(1));
+    gone.reset();
+    compose_by_portal({{}, "A lease", {}, {}}, bus.client, &parent, note, std::chrono::seconds(1));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !said.empty() && portal.options["subject"] == "A lease"; }, patience_ms));
+    // Whatever else is under way on the bus has come once a further request was answered.
+    portal.come = Comes::OnTime;
+    const size_t before = said.size();
+    compose_by_portal({{}, "Another", {}, {}}, bus.client, &parent, note);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return said.size() > before; }, patience_ms));
+    EXPECT_EQ(said, (std::vector{GetParam() == Comes::Wrongly ? PortalSaid::NotThere : PortalSaid::Composed,
+                                 PortalSaid::Composed}));
+}
+
+INSTANTIATE_TEST_SUITE_P(Comes, PortalInEachWay, in_every_way(), how_it_comes);
 
 class FileManagerStandIn : public QObject {
     Q_OBJECT

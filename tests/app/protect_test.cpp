@@ -1,4 +1,5 @@
 // Protection, properties, stamps, further files and adding to a PDF, in the real window: with the mouse and by keys.
+#include "app/keyring_stand_in.h"
 #include "app/tray/add_sheet.h"
 #include "app/window_fixture.h"
 
@@ -17,33 +18,9 @@
 namespace yelvin::test {
 namespace {
 
-// A keyring in memory, or none.
-struct Kept {
-    std::map<QString, Secret> passwords;
-    bool is_there = true;
-};
-class KeyringStandIn : public Keyring {
-  public:
-    explicit KeyringStandIn(Kept& kept) : kept_(kept) {}
-    void read(const QString& key, std::function<void(std::optional<Secret>)> then) override {
-        const auto at = kept_.passwords.find(key);
-        const auto found = at == kept_.passwords.end() ? std::optional<Secret>() : std::optional(at->second);
-        QTimer::singleShot(0, &here_, [then, found] { then(found); });
-    }
-    void write(const QString& key, const Secret& password, std::function<void(bool kept)> then) override {
-        if (kept_.is_there) kept_.passwords[key] = password;
-        QTimer::singleShot(0, &here_, [then, is = kept_.is_there] { then(is); });
-    }
-    void forget(const QString& key) override { kept_.passwords.erase(key); }
-
-  private:
-    Kept& kept_;
-    QObject here_;
-};
-
 class Protect : public Window {
   protected:
-    Kept kept_;
+    KeptPasswords kept_;
 
     void start_with_keyring() {
         keyring_ = [this] { return std::make_unique<KeyringStandIn>(kept_); };

@@ -1,5 +1,6 @@
 // Sending in the real window: a server is named and tested, files go there, fail, are put right and arrive, over a
 // restart.
+#include "app/keyring_stand_in.h"
 #include "app/models/sending.h"
 #include "app/models/servers.h"
 #include "app/sending/servers_sheet.h"
@@ -16,32 +17,12 @@ namespace {
 
 using Is = SendItem::Is;
 
-// As long as the test takes.
-class MemoryKeyring : public Keyring {
-  public:
-    explicit MemoryKeyring(std::map<QString, Secret>& kept) : kept_(kept) {}
-    void read(const QString& key, std::function<void(std::optional<Secret>)> then) override {
-        const auto at = kept_.find(key);
-        const auto found = at == kept_.end() ? std::nullopt : std::optional(at->second);
-        QTimer::singleShot(0, &here_, [then, found] { then(found); });
-    }
-    void write(const QString& key, const Secret& password, std::function<void(bool kept)> then) override {
-        kept_[key] = password;
-        QTimer::singleShot(0, &here_, [then] { then(true); });
-    }
-    void forget(const QString& key) override { kept_.erase(key); }
-
-  private:
-    std::map<QString, Secret>& kept_;
-    QObject here_;
-};
-
 class SendingWindow : public Window {
   protected:
-    std::map<QString, Secret> passwords_;
+    KeptPasswords kept_;
     StandInServer there_;
     SendingWindow() {
-        keyring_ = [this] { return std::make_unique<MemoryKeyring>(passwords_); };
+        keyring_ = [this] { return std::make_unique<KeyringStandIn>(kept_); };
     }
     std::vector<std::string> signed_in(std::vector<std::string> more = {}) const {
         more.insert(more.end(), {"--user", "heron", "--password-file", there_.password_file().string()});
@@ -182,7 +163,7 @@ TEST_F(SendingWindow, AServerIsNamedTestedAndAFileArrivesThere) {
         return states.size() == 1 && states[0].is == ErrandState::Is::Done;
     }));
     // The password is in the keyring and in no file of ours.
-    EXPECT_EQ(passwords_.size(), 1U);
+    EXPECT_EQ(kept_.passwords.size(), 1U);
     const std::string password(there_.sign_in().password.letters());
     for (const auto& each : fs::recursive_directory_iterator(base_.path())) {
         if (!each.is_regular_file()) continue;
@@ -226,7 +207,7 @@ TEST_F(SendingWindow, WhatFailsIsSeenPutRightAndArrivesOnceOverARestart) {
 // The keyring's is not right any more: asked for, with the reason, and kept from then on.
 TEST_F(SendingWindow, APasswordIsAskedForWhereTheKeyringsIsWrong) {
     there_.start(signed_in({"--digest"}));
-    passwords_["heron at Office/open"] = Secret("Coot 3");
+    kept_.passwords["heron at Office/open"] = Secret("Coot 3");
     start();
     send_to({"Office", there_.server().address, "heron"});
     scan_quickly();
@@ -241,7 +222,7 @@ TEST_F(SendingWindow, APasswordIsAskedForWhereTheKeyringsIsWrong) {
     part<QCheckBox>("password-kept")->setChecked(true);
     press("password-use");
     ASSERT_TRUE(wait([&] { return all_are(Is::Arrived); })) << qPrintable(trouble_);
-    EXPECT_EQ(passwords_.size(), 1U);
+    EXPECT_EQ(kept_.passwords.size(), 1U);
     // From now on it is in the keyring: nobody is asked.
     window_->activateWindow();
     ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));

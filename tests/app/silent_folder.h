@@ -22,6 +22,10 @@ class SilentFolder {
     }
     ~SilentFolder() { answer(); }
     bool is_there() const { return mounted_; }
+    // Whoever asks from now on is told that the connection is gone (ENOTCONN).
+    void break_off() {
+        if (device_ >= 0) ::close(std::exchange(device_, -1));
+    }
     void answer() { // whoever asked is let go, and the folder is an ordinary one again
         if (device_ >= 0) ::close(std::exchange(device_, -1));
         if (std::exchange(mounted_, false)) ::umount2(folder_.c_str(), MNT_DETACH);

@@ -17,14 +17,13 @@ namespace yelvin {
 namespace {
 constexpr const char* service = "org.freedesktop.portal.Desktop";
 constexpr const char* request_interface = "org.freedesktop.portal.Request";
-constexpr std::chrono::seconds patience{60}; // it may be asking with which program
 }
 
 PortalMail::PortalMail(const MailDraft& draft, QDBusConnection bus, QObject* parent,
-                       std::function<void(PortalSaid)> then)
+                       std::function<void(PortalSaid)> then, std::chrono::milliseconds patience)
     : QObject(parent), then_(std::move(then)) {
     if (!bus.isConnected()) {
-        QTimer::singleShot(0, this, [this] { end(PortalSaid::NotThere); });
+        end_later(PortalSaid::NotThere);
         return;
     }
     qDBusRegisterMetaType<QList<QDBusUnixFileDescriptor>>();
@@ -41,7 +40,10 @@ PortalMail::PortalMail(const MailDraft& draft, QDBusConnection bus, QObject* par
     QList<QDBusUnixFileDescriptor> files;
     for (const auto& file : draft.files) {
         const int descriptor = ::open(file.c_str(), O_RDONLY | O_CLOEXEC);
-        if (descriptor < 0) continue;
+        if (descriptor < 0) {
+            end_later(PortalSaid::FileGone);
+            return;
+        }
         files.append(QDBusUnixFileDescriptor(descriptor));
         ::close(descriptor); // it has a copy
     }
@@ -60,14 +62,18 @@ void PortalMail::answered(uint response, const QVariantMap&) {
     end(response == 0 ? PortalSaid::Composed : response == 1 ? PortalSaid::GivenUp : PortalSaid::NotThere);
 }
 
+void PortalMail::end_later(PortalSaid said) {
+    QTimer::singleShot(0, this, [this, said] { end(said); });
+}
+
 void PortalMail::end(PortalSaid said) {
     if (then_) std::exchange(then_, nullptr)(said);
     deleteLater();
 }
 
 void compose_by_portal(const MailDraft& draft, const QDBusConnection& bus, QObject* parent,
-                       std::function<void(PortalSaid)> then) {
-    new PortalMail(draft, bus, parent, std::move(then));
+                       std::function<void(PortalSaid)> then, std::chrono::milliseconds patience) {
+    new PortalMail(draft, bus, parent, std::move(then), patience);
 }
 
 }

@@ -3,6 +3,7 @@
 
 #include "core/errands/mail_draft.h"
 
+#include <chrono>
 #include <functional>
 
 class QDBusConnection;
@@ -10,9 +11,12 @@ class QObject;
 
 namespace yelvin {
 
-enum class PortalSaid { Composed, GivenUp, NotThere };
+// FileGone: one of the draft's files cannot be read, and the portal was asked for nothing.
+enum class PortalSaid { Composed, GivenUp, NotThere, FileGone };
+// How long the portal is waited for, which may be asking with which program: then the e-mail counts as composed.
+inline constexpr std::chrono::milliseconds portal_patience{60'000};
 // Ends with `then` once, later; not at all once `parent` is gone.
 void compose_by_portal(const MailDraft& draft, const QDBusConnection& bus, QObject* parent,
-                       std::function<void(PortalSaid)> then);
+                       std::function<void(PortalSaid)> then, std::chrono::milliseconds patience = portal_patience);
 
 }

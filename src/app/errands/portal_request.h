@@ -12,7 +12,8 @@ namespace yelvin {
 class PortalMail : public QObject {
     Q_OBJECT
   public:
-    PortalMail(const MailDraft& draft, QDBusConnection bus, QObject* parent, std::function<void(PortalSaid)> then);
+    PortalMail(const MailDraft& draft, QDBusConnection bus, QObject* parent, std::function<void(PortalSaid)> then,
+               std::chrono::milliseconds patience);
 
   private slots: // D-Bus calls it by its name
     void answered(uint response, const QVariantMap& results);
@@ -20,6 +21,7 @@ class PortalMail : public QObject {
   private:
     std::function<void(PortalSaid)> then_;
     void end(PortalSaid said);
+    void end_later(PortalSaid said);
 };
 
 }

@@ -109,6 +109,12 @@ void SystemOutside::mail(const MailDraft& draft, Done done) {
         if (said == PortalSaid::Composed) return done(QString());
         if (said == PortalSaid::GivenUp)
             return done(fail(ErrorKind::Stopped, tr("The e-mail was given up; the file is saved.").toStdString()));
+        if (said == PortalSaid::FileGone)
+            return done(
+                fail(ErrorKind::Missing,
+                     tr("A file of the e-mail \"%1\" cannot be read, so no e-mail was begun; save the document again.")
+                         .arg(QString::fromStdString(draft.subject))
+                         .toStdString()));
         mail_by_program(draft, done);
     });
 }

@@ -20,28 +20,38 @@ void PasswordKeeper::get(const Question& question, Then then) {
 
 void PasswordKeeper::begin_next() {
     if (waiting_.empty()) return;
-    if (!waiting_.front().question.wrong.isEmpty()) { // those of the keyring did not do
-        asking_ = true;
-        return emit question_changed();
-    }
+    if (!waiting_.front().question.wrong.isEmpty()) return ask(); // those of the keyring did not do
     look_up();
 }
 
-// Both, one after the other.
+void PasswordKeeper::ask() {
+    looking_ = false;
+    asking_ = true;
+    emit question_changed();
+}
+
+// Both, one after the other. A keyring that does not answer holds nobody up: the person is asked.
 void PasswordKeeper::look_up() {
     looking_ = true;
-    const Question question = waiting_.front().question;
-    keyring_->read(key_of(question.whose, false), [this, question](const std::optional<Secret>& open) {
-        keyring_->read(key_of(question.whose, true), [this, question, open](const std::optional<Secret>& owner) {
-            looking_ = false;
-            const bool all = (!question.open || open) && (!question.owner || owner);
-            if (all)
-                return end(
-                    Passwords{question.open && open ? *open : Secret(), question.owner && owner ? *owner : Secret()});
-            asking_ = true;
-            emit question_changed();
-        });
+    const auto is_latest = [this, number = ++look_up_] { return looking_ && number == look_up_; };
+    const QString whose = waiting_.front().question.whose;
+    QTimer::singleShot(patience_, this, [this, is_latest] {
+        if (is_latest()) ask();
     });
+    const auto look_for_owner = [this, whose, is_latest](const std::optional<Secret>& open) {
+        if (!is_latest()) return;
+        keyring_->read(key_of(whose, true), {this, [this, open, is_latest](const std::optional<Secret>& owner) {
+                                                 if (is_latest()) take_found(open, owner);
+                                             }});
+    };
+    keyring_->read(key_of(whose, false), {this, look_for_owner});
+}
+
+void PasswordKeeper::take_found(const std::optional<Secret>& open, const std::optional<Secret>& owner) {
+    const Question& question = waiting_.front().question;
+    if ((question.open && !open) || (question.owner && !owner)) return ask();
+    looking_ = false;
+    end(Passwords{question.open ? *open : Secret(), question.owner ? *owner : Secret()});
 }
 
 void PasswordKeeper::end(const std::optional<Passwords>& passwords) {
@@ -53,22 +63,23 @@ void PasswordKeeper::end(const std::optional<Passwords>& passwords) {
     if (!looking_ && !asking_) begin_next();
 }
 
+Keyring::Kept PasswordKeeper::told_of_keeping() {
+    return {this, [this](bool kept) {
+                if (!kept)
+                    messages_.complain(
+                        tr("No keyring of this desktop took the password, so it is asked for each time."));
+            }};
+}
+
 void PasswordKeeper::keep(const QString& whose, const Secret& password) {
-    keyring_->write(key_of(whose, false), password, [this](bool kept) {
-        if (!kept)
-            messages_.complain(tr("No keyring of this desktop took the password, so it is asked for each time."));
-    });
+    keyring_->write(key_of(whose, false), password, told_of_keeping());
 }
 
 void PasswordKeeper::give(const Passwords& passwords, bool keep) {
     if (!asking_) return;
-    const Question question = waiting_.front().question;
-    const auto told = [this](bool kept) {
-        if (!kept)
-            messages_.complain(tr("No keyring of this desktop took the password, so it is asked for each time."));
-    };
-    if (keep && !passwords.open.empty()) keyring_->write(key_of(question.whose, false), passwords.open, told);
-    if (keep && !passwords.owner.empty()) keyring_->write(key_of(question.whose, true), passwords.owner, told);
+    const QString whose = waiting_.front().question.whose;
+    if (keep && !passwords.open.empty()) keyring_->write(key_of(whose, false), passwords.open, told_of_keeping());
+    if (keep && !passwords.owner.empty()) keyring_->write(key_of(whose, true), passwords.owner, told_of_keeping());
     end(passwords);
 }
 

@@ -6,6 +6,7 @@
 
 #include <QObject>
 
+#include <chrono>
 #include <deque>
 #include <memory>
 
@@ -28,6 +29,8 @@ class PasswordKeeper : public QObject {
     using Then = std::function<void(const std::optional<Passwords>&)>; // nothing: given up
     // Told at once or later, on the window's thread; not at all once this is gone.
     void get(const Question& question, Then then);
+    // How long the keyring is waited for before the person is asked. Longer than D-Bus waits for a service by itself.
+    void set_patience(std::chrono::milliseconds patience) { patience_ = patience; }
 
     // What the person is asked at present, if anything; answered by one of the two.
     const Question* asked() const { return asking_ ? &waiting_.front().question : nullptr; }
@@ -48,9 +51,14 @@ class PasswordKeeper : public QObject {
     std::unique_ptr<Keyring> keyring_;
     std::deque<Waiting> waiting_;
     bool asking_ = false, looking_ = false;
+    int look_up_ = 0; // the number of the latest one: an answer to another one comes too late
+    std::chrono::milliseconds patience_{30'000};
 
     void begin_next();
+    void ask();
     void look_up();
+    void take_found(const std::optional<Secret>& open, const std::optional<Secret>& owner);
+    Keyring::Kept told_of_keeping();
     void end(const std::optional<Passwords>& passwords);
 };
 

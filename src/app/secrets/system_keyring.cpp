@@ -19,7 +19,7 @@ void begin(Job* job, const QString& key, QObject* parent, Then then) {
 
 }
 
-void SystemKeyring::read(const QString& key, std::function<void(std::optional<Secret>)> then) {
+void SystemKeyring::read(const QString& key, Found then) {
     begin(new QKeychain::ReadPasswordJob(service), key, this, [then](QKeychain::ReadPasswordJob& job) {
         QByteArray bytes = job.binaryData();
         std::optional<Secret> found;
@@ -30,7 +30,7 @@ void SystemKeyring::read(const QString& key, std::function<void(std::optional<Se
     });
 }
 
-void SystemKeyring::write(const QString& key, const Secret& password, std::function<void(bool kept)> then) {
+void SystemKeyring::write(const QString& key, const Secret& password, Kept then) {
     auto* job = new QKeychain::WritePasswordJob(service);
     const std::string_view letters = password.letters();
     job->setBinaryData(QByteArray(letters.data(), static_cast<qsizetype>(letters.size())));

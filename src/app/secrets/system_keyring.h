@@ -11,8 +11,8 @@ class SystemKeyring : public QObject, public Keyring {
     Q_OBJECT
   public:
     using QObject::QObject;
-    void read(const QString& key, std::function<void(std::optional<Secret>)> then) override;
-    void write(const QString& key, const Secret& password, std::function<void(bool kept)> then) override;
+    void read(const QString& key, Found then) override;
+    void write(const QString& key, const Secret& password, Kept then) override;
     void forget(const QString& key) override;
 };
 

@@ -81,6 +81,7 @@ struct SimulatedScanner::Job {
         const double seconds_per_row = setup.seconds_for_a4 / 3508 * std::max(0.3, dpi / 300);
         const int band =
             std::max(strip_rows, static_cast<int>(band_pixels / static_cast<size_t>(width)) / strip_rows * strip_rows);
+        if (setup.answers == BenchAnswers::Wrongly) until = std::min(until, 0.5);
         const int last = static_cast<int>(height * until);
         for (int top = 0; top < last; top += band) {
             const int rows = std::min(band, last - top);
@@ -154,7 +155,9 @@ void SimulatedScanner::turn_over() {
 
 std::optional<std::string> SimulatedScanner::take_button_press() {
     const std::scoped_lock lock(mutex_);
-    return std::exchange(button_, std::nullopt);
+    const bool comes_again = button_ && setup_.answers == BenchAnswers::Twice && !button_was_told_;
+    button_was_told_ = comes_again;
+    return comes_again ? button_ : std::exchange(button_, std::nullopt);
 }
 
 Capabilities SimulatedScanner::capabilities() const {
@@ -203,12 +206,14 @@ std::unexpected<Error> SimulatedScanner::faulted(ErrorKind kind, int sheet) {
     return std::unexpected(scanner_fault(kind, model_.name, sheet));
 }
 
-// Where that is the fault of this sheet.
+// Where that is the fault of this sheet, or the scanner's way.
 Result<void> SimulatedScanner::fall_silent(const Job& job, int sheet) {
-    if (!take_fault(sheet, {ErrorKind::NoAnswer})) return {};
+    const bool never = job.setup.answers == BenchAnswers::Never;
+    if (!take_fault(sheet, {ErrorKind::NoAnswer}) && job.setup.answers != BenchAnswers::Late && !never) return {};
     constexpr std::chrono::milliseconds step{50};
     const std::chrono::duration<double> all(job.setup.seconds_of_silence);
-    for (std::chrono::milliseconds passed = step; passed < all && !job.stop.stop_requested(); passed += step) {
+    for (std::chrono::milliseconds passed = step; (never || passed < all) && !job.stop.stop_requested();
+         passed += step) {
         silent_for_ = passed;
         pause(step, job.stop);
     }
@@ -229,6 +234,12 @@ Result<void> SimulatedScanner::scan(const ScanRequest& asked, PageSink& sink, st
 }
 
 Result<void> SimulatedScanner::scan_glass(const Job& job) {
+    const bool twice = job.setup.answers == BenchAnswers::Twice;
+    if (auto first = scan_glass_once(job); !first || !twice) return first;
+    return scan_glass_once(job);
+}
+
+Result<void> SimulatedScanner::scan_glass_once(const Job& job) {
     if (const auto fault = take_fault(1, {ErrorKind::Busy, ErrorKind::LidOpen, ErrorKind::NoMemory}))
         return faulted(fault->kind, 0);
     if (auto goes_on = fall_silent(job, 1); !goes_on) return goes_on;
@@ -314,7 +325,9 @@ Result<void> SimulatedScanner::pull(const Job& job, const StackSheet& sheet, con
                                     int in_job, const std::optional<BenchFault>& broken,
                                     const std::optional<BenchFault>& two, bool& through) {
     const int sides = job.request.source == Source::FeederBoth ? 2 : 1;
-    for (int side = 0; side < sides; ++side) {
+    const int times = job.setup.answers == BenchAnswers::Twice ? 2 : 1;
+    for (int picture = 0; picture < sides * times; ++picture) {
+        const int side = picture / times;
         const auto scene = scene_of(sheet, side == 1, under, job.request, job.setup);
         if (!scene) return std::unexpected(scene.error());
         const bool ends_here = broken || (two && two->sensed);

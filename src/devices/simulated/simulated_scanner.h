@@ -52,13 +52,19 @@ struct BenchFault {
     bool operator==(const BenchFault&) const = default;
 };
 
+// How the scanner answers all that it is asked. Late: each picture after a silence. Twice: each picture and each press
+// of a button comes a second time. Never: no picture begins. Wrongly: half of the rows that it spoke of come, and
+// nothing is said about the others.
+enum class BenchAnswers { OnTime, Late, Twice, Never, Wrongly };
+
 struct BenchSetup {
     std::vector<LaidPaper> glass;
     std::vector<StackSheet> stack; // the uppermost first
     std::vector<BenchFault> faults;
     bool notepad = false; // the stack's sheets are printed to be turned over their short edge
     Sensor sensor;
-    double seconds_of_silence = 20; // of a fault of the kind NoAnswer
+    BenchAnswers answers = BenchAnswers::OnTime;
+    double seconds_of_silence = 20; // of a fault of the kind NoAnswer, and where it answers late
     bool real_pace = false;         // false: as fast as it can be drawn
     double seconds_for_a4 = 4.0;    // at 300 dpi colour, in real pace; other resolutions in proportion
     int lid_level = 232;            // brightness of the lid's underside, 0 to 255
@@ -108,12 +114,14 @@ class SimulatedScanner : public Scanner {
     bool busy_ = false;
     std::atomic<std::chrono::milliseconds> silent_for_{};
     std::optional<std::string> button_;
+    bool button_was_told_ = false; // once, where it answers twice
     ScannerState trouble_ = ScannerState::Ready;
 
     std::optional<BenchFault> take_fault(int sheet, std::initializer_list<ErrorKind> kinds);
     Result<void> fall_silent(const Job& job, int sheet);
     std::unexpected<Error> faulted(ErrorKind kind, int sheet);
     Result<void> scan_glass(const Job& job);
+    Result<void> scan_glass_once(const Job& job);
     Result<void> scan_stack(const Job& job);
     Result<void> pull(const Job& job, const StackSheet& sheet, const std::optional<StackSheet>& under, int in_job,
                       const std::optional<BenchFault>& broken, const std::optional<BenchFault>& two, bool& through);
