@@ -39,6 +39,13 @@ Result<PageRead> read_anew(const PageFile& file, int index, const PageReader& re
     return PageRead{as_it_was_read(*layer), page->raster.dpi};
 }
 
+std::string ending_of(const fs::path& file) {
+    std::string end = file.extension().string();
+    for (char& c : end)
+        if (c >= 'A' && c <= 'Z') c = static_cast<char>(c + 32);
+    return end;
+}
+
 Result<std::vector<PageRead>> pages_of_file(const fs::path& file, const PageReader& read, const std::stop_token& stop) {
     std::vector<PageRead> pages;
     std::optional<PageFile> opened; // where a page has to be read
@@ -49,6 +56,9 @@ Result<std::vector<PageRead>> pages_of_file(const fs::path& file, const PageRead
         return {};
     };
     auto own = texts_in_pdf(file, taken_dpi, stop);
+    // A file that its disk did not give looks like a damaged one; a disk may fail once.
+    if (!own && own.error().kind == ErrorKind::BadInput && ending_of(file) == ".pdf")
+        own = texts_in_pdf(file, taken_dpi, stop);
     if (own) {
         for (const auto& each : *own) pages.push_back({each ? std::optional(as_it_was_read(*each)) : std::nullopt});
     } else if (own.error().kind != ErrorKind::BadInput) {
@@ -67,13 +77,6 @@ Result<std::vector<PageRead>> pages_of_file(const fs::path& file, const PageRead
         pages[i] = std::move(*done);
     }
     return pages;
-}
-
-std::string ending_of(const fs::path& file) {
-    std::string end = file.extension().string();
-    for (char& c : end)
-        if (c >= 'A' && c <= 'Z') c = static_cast<char>(c + 32);
-    return end;
 }
 
 }

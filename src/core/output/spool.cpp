@@ -27,12 +27,15 @@ std::unexpected<Error> spool_failed(int code) {
 }
 
 Spool::Spool() {
+    // Without a name from the beginning, where the file system can (open(2)).
+    descriptor_ = ::open(temporary_folder().c_str(), O_TMPFILE | O_RDWR | O_CLOEXEC, 0600);
+    if (descriptor_ >= 0) return;
     std::string name = (temporary_folder() / "yelvin-XXXXXX").string();
     descriptor_ = ::mkostemp(name.data(), O_CLOEXEC);
     if (descriptor_ < 0)
         code_ = errno;
-    else
-        ::unlink(name.c_str());
+    else if (::unlink(name.c_str()) != 0)
+        code_ = errno; // what is private is not written into a file that stays
 }
 
 Spool::~Spool() {

@@ -73,6 +73,7 @@ class GrowingFile {
             struct stat made {};
             // Whoever cleans the folder just then may have taken it for left behind.
             if (::fstat(descriptor_, &made) == 0 && made.st_nlink > 0) return;
+            ::unlink(path_.c_str()); // it could only not be looked at, perhaps
             ::close(descriptor_);
         }
         descriptor_ = -1;

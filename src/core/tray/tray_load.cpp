@@ -1,12 +1,13 @@
 // Reading a store that anything may have happened to. Rows and files are read first and nothing is touched; only then
 // what was not understood is set aside, and what was is kept anew.
 #include "core/json_text.h"
+#include "core/tray/load_trouble.h"
 #include "core/tray/rows.h"
 #include "core/tray/set_aside.h"
 #include "core/tray/tray_store.h"
 
 #include <SQLiteCpp/SQLiteCpp.h>
-#include <fmt/ranges.h>
+#include <sqlite3.h>
 
 #include <algorithm>
 
@@ -26,10 +27,6 @@ std::vector<std::string> names_in(const fs::path& folder) {
     return names;
 }
 
-std::string counted(int count, const char* one, const char* several) {
-    return fmt::format(fmt::runtime(count == 1 ? one : several), count);
-}
-
 }
 
 struct TrayStore::Reading {
@@ -46,6 +43,7 @@ struct TrayStore::Reading {
     std::map<std::string, PagePtr> latest_states; // of the history, by page
     std::vector<std::string> odd_going;
     bool list_damaged = false, history_lost = false, pages_lost = false;
+    bool disk_failed = false; // the list is perhaps not damaged, but the disk did not give it
     int odd_rows = 0, found = 0;
 
     bool perfect() const {
@@ -59,7 +57,10 @@ struct TrayStore::Reading {
             return;
         }
         each_row("PRAGMA quick_check", [&](SQLite::Statement& row) {
-            if (row.getColumn(0).getString() != "ok") list_damaged = true;
+            const std::string said = row.getColumn(0).getString();
+            if (said == "ok") return;
+            list_damaged = true;
+            disk_failed = disk_failed || said.find("error code=") != std::string::npos; // "unable to get the page"
         });
         read_history();
         read_documents();
@@ -94,24 +95,13 @@ struct TrayStore::Reading {
         }
     }
 
-    std::string sentence() const {
-        std::vector<std::string> what;
-        if (list_damaged) what.emplace_back("its list was damaged");
-        if (!missing.empty())
-            what.push_back(
-                counted(static_cast<int>(missing.size()), "{} picture is missing", "{} pictures are missing"));
-        if (!unreadable.empty())
-            what.push_back(counted(static_cast<int>(unreadable.size()), "{} file is no whole picture",
-                                   "{} files are no whole pictures"));
-        if (const int odd = odd_rows + static_cast<int>(odd_going.size()); odd > 0)
-            what.push_back(counted(odd, "{} entry made no sense", "{} entries made no sense"));
-        if (history_lost) what.emplace_back("earlier steps can no longer be undone");
-        if (found > 0)
-            what.push_back(counted(found, "{} page was found again and lies at the end",
-                                   "{} pages were found again and lie at the end"));
-        return fmt::format("Not all of the out tray could be read: {}. Nothing was deleted; what could not be read is "
-                           "kept in {}.",
-                           fmt::join(what, ", "), store.set_aside_.string());
+    LoadTrouble trouble() const {
+        return {list_damaged,
+                history_lost,
+                static_cast<int>(missing.size()),
+                static_cast<int>(unreadable.size()),
+                odd_rows + static_cast<int>(odd_going.size()),
+                found};
     }
 
   private:
@@ -120,14 +110,17 @@ struct TrayStore::Reading {
         try {
             SQLite::Statement row(*store.database_, sql);
             while (row.executeStep()) each(row);
-        } catch (const SQLite::Exception&) {
+        } catch (const SQLite::Exception& failure) {
             list_damaged = true; // the rows that came before it count
+            const int code = failure.getErrorCode();
+            disk_failed = disk_failed || (code != SQLITE_CORRUPT && code != SQLITE_NOTADB && code != SQLITE_ERROR);
         }
     }
 
     const std::optional<OwnTiff>& header(const std::string& file) {
         const auto [at, added] = headers.try_emplace(file);
         if (added) at->second = own_tiff_header(store.folder_ / file);
+        if (added && !at->second) at->second = own_tiff_header(store.folder_ / file); // a disk may fail once
         return at->second;
     }
 
@@ -349,8 +342,14 @@ Result<LoadedTray> TrayStore::load() {
         const std::string original = name.substr(0, name.size() - std::string_view(growing_suffix).size());
         for (const char* each : beside_original) steps_->remove(folder_ / (original + each));
     }
-    Reading reading(*this);
-    reading.read_rows();
+    auto begun = std::make_unique<Reading>(*this);
+    begun->read_rows();
+    // What a disk fails to give once is no damage: only what fails again is taken for lost.
+    if (begun->disk_failed) {
+        begun = std::make_unique<Reading>(*this);
+        begun->read_rows();
+    }
+    Reading& reading = *begun;
     reading.read_folder();
     if (reading.perfect()) {
         states_ = std::move(reading.states);
@@ -392,7 +391,7 @@ Result<LoadedTray> TrayStore::load() {
     states_.clear();
     held_.clear();
     if (auto kept = keep(reading.out.tray, &reading.out.history); !kept) return std::unexpected(kept.error());
-    reading.out.trouble = reading.sentence();
+    reading.out.trouble = trouble_words(reading.trouble(), set_aside_);
     reading.out.set_aside = set_aside_;
     return std::move(reading.out);
 }
