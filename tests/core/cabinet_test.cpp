@@ -4,6 +4,7 @@
 #include "core/cabinet/terms.h"
 #include "core/reading/dates_written.h"
 
+#include <SQLiteCpp/SQLiteCpp.h>
 #include <fstream>
 #include <random>
 #include <set>
@@ -116,6 +117,20 @@ TEST(QuestionTest, IsTakenApart) {
     EXPECT_EQ(said("yesterday "), "yesterday[2026-11-26..2026-11-26]?");
     EXPECT_EQ(said("the last lock "), "the last lock");
     EXPECT_EQ(said("  \" \" - "), "");
+}
+
+TEST_F(CabinetTest, WhatWasWrittenOverIsFoundNoMoreAndLeavesNoBeginningOfAWord) {
+    const long long lease = add({"lease"}, {{"a mooring for the Patient Heron"}});
+    add({"bill"}, {{"two xylophones"}});
+    EXPECT_EQ(names("xylo"), Names{"bill"}); // the finder knows both from now on
+    ASSERT_TRUE(cabinet->moved(lease, "/home/desk/Post/bill.pdf", {}));
+    EXPECT_EQ(names("xylo"), Names{});
+    EXPECT_EQ(names("xylophones "), Names{});
+    EXPECT_EQ(names("heron"), Names{"bill"});
+    ASSERT_TRUE(cabinet->put_away({lease}));
+    EXPECT_EQ(names("heron"), Names{});
+    SQLite::Database file(folder / "cabinet.sqlite", SQLite::OPEN_READONLY);
+    EXPECT_EQ(file.execAndGet("SELECT COUNT(*) FROM beginnings").getInt(), 0);
 }
 
 TEST_F(CabinetTest, APaperIsFoundByAnyWordInIt) {

@@ -8,6 +8,7 @@
 #include "support/papers.h"
 #include "support/support.h"
 
+#include <SQLiteCpp/SQLiteCpp.h>
 #include <unicode/dtfmtsym.h>
 #include <unicode/smpdtfmt.h>
 
@@ -304,6 +305,17 @@ TEST(SavedBefore, IsKeptMovedForgottenAndNeverInTheWay) {
     ASSERT_TRUE(store->forget_all());
     EXPECT_FALSE(fs::exists(file.string() + ".damaged")) << "what a damaged one held is forgotten too";
     EXPECT_FALSE(SavedBefore::open("/proc/none/saved.sqlite"));
+    // So many are kept, and the oldest go.
+    SQLite::Database(file.string(), SQLite::OPEN_READWRITE)
+        .exec("WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < " +
+              std::to_string(SavedBefore::most - 1) +
+              ") INSERT INTO saved (file, look) SELECT '/c/' || i || '.pdf', '" +
+              R"({"sender":"","kind":"","heading":"","number":"","date":"","words":[]})" + "' FROM n");
+    for (const char* name : {"/d/1.pdf", "/d/2.pdf"}) ASSERT_TRUE(store->add({0, name, look}));
+    all = store->all();
+    ASSERT_EQ(all->size(), static_cast<size_t>(SavedBefore::most));
+    EXPECT_EQ(all->front().file, "/c/2.pdf");
+    EXPECT_EQ(all->back().file, "/d/2.pdf");
 }
 
 TEST(MovedFiles, NeverOverAnotherAndNeverLost) {

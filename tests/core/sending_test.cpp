@@ -226,6 +226,64 @@ TEST(Delivery, ArrivesOnceWhicheverCallIsCarriedOutTwice) {
     EXPECT_GT(tried, 20);
 }
 
+// What a server says of what it has, while something is sent there.
+class Misinforming : public Breaking {
+  public:
+    std::uint64_t loses = 0; // bytes of each file that comes
+    bool says_so = false;
+    Result<void> put(const fs::path& file, const RemotePath& to, const Progress& progress) override {
+        const auto done = Breaking::put(file, to, progress);
+        cut(to);
+        return done;
+    }
+    Result<Named> put_new(const fs::path& file, const RemotePath& to, const Progress& progress) override {
+        const auto done = Breaking::put_new(file, to, progress);
+        if (done && *done == Named::Yes) cut(to);
+        return done;
+    }
+
+  private:
+    void cut(const RemotePath& to) {
+        std::string& bytes = files[encoded_path(to)];
+        bytes.resize(bytes.size() - std::min<size_t>(bytes.size(), loses));
+    }
+};
+
+TEST(Delivery, WhatDidNotArriveWholeIsSaidAndNoHalfOfItStays) {
+    const TempFolder folder;
+    write_file(folder / "a.pdf", "the lease of a berth");
+    const auto record = [](const DeliveryState&) -> Result<void> { return {}; };
+    for (const bool can_move : {true, false}) {
+        Misinforming server;
+        server.can_move = can_move;
+        server.loses = 3;
+        const auto sent = deliver(server, {folder / "a.pdf", {}, "a.pdf", "t"}, {}, record, {});
+        ASSERT_FALSE(sent) << can_move;
+        EXPECT_EQ(sent.error().kind, ErrorKind::Offline) << "it is sent again";
+        EXPECT_TRUE(server.files.empty()) << server.files.begin()->first;
+    }
+    // A server that loses something only of what it is given under its last name.
+    Misinforming server;
+    server.can_move = false;
+    server.loses = 3;
+    const auto sent =
+        deliver(server, {folder / "a.pdf", {}, "a.pdf", "t"}, {DeliveryState::At::Putting, 0}, record, {});
+    ASSERT_FALSE(sent);
+    EXPECT_NE(sent.error().sentence.find("is not what was sent"), std::string::npos) << sent.error().sentence;
+}
+
+TEST(Delivery, ALongerFileThatBeginsLikeOursIsAnothers) {
+    const TempFolder folder;
+    write_file(folder / "a.pdf", "the lease");
+    Breaking server;
+    server.files["/a.pdf"] = "the lease, and more";
+    const auto record = [](const DeliveryState&) -> Result<void> { return {}; };
+    const auto sent = deliver(server, {folder / "a.pdf", {}, "a.pdf", "t"}, {DeliveryState::At::Naming, 0}, record, {});
+    ASSERT_TRUE(sent) << sent.error().sentence;
+    EXPECT_EQ(sent->name, "a (2).pdf");
+    EXPECT_EQ(server.files["/a.pdf"], "the lease, and more");
+}
+
 TEST(Delivery, WhatCannotBeWrittenDownIsNotBegun) {
     const TempFolder folder;
     write_file(folder / "a.pdf", "a");
@@ -263,6 +321,7 @@ TEST(SilentServer, AStopEndsTheWaitForIt) {
 // sent before that.
 class AnsweringServer {
   public:
+    // "PORT" in the answer becomes the server's own.
     AnsweringServer(std::string answer, bool for_ever) : socket_(::socket(AF_INET, SOCK_STREAM | SOCK_CLOEXEC, 0)) {
         sockaddr_in address{};
         address.sin_family = AF_INET;
@@ -272,6 +331,8 @@ class AnsweringServer {
         EXPECT_EQ(::listen(socket_, 8), 0);
         ::getsockname(socket_, reinterpret_cast<sockaddr*>(&address), &size);
         port_ = ntohs(address.sin_port);
+        if (const size_t at = answer.find("PORT"); at != std::string::npos)
+            answer.replace(at, 4, std::to_string(port_));
         thread_ = std::thread([this, answer = std::move(answer), for_ever] {
             for (int one = 0; (one = ::accept(socket_, nullptr, nullptr)) >= 0; ::close(one)) {
                 std::string request(16'384, '\0');
@@ -307,6 +368,49 @@ TEST(AnAnswer, ThatHasNoEndIsNotWaitedFor) {
     const auto looked = (*remote)->look({});
     ASSERT_FALSE(looked);
     EXPECT_NE(looked.error().sentence.find("without an end"), std::string::npos) << looked.error().sentence;
+}
+
+TEST(AnAnswer, ThatLeadsToAnotherServerIsNotFollowed) {
+    const auto led_to = [](const std::string& address) {
+        AnsweringServer there(
+            "HTTP/1.1 301 Moved\r\nLocation: " + address + "\r\nContent-Length: 0\r\nConnection: close\r\n\r\n", false);
+        auto remote = connect_to({"Office", there.address()}, {}, {});
+        const auto looked = (*remote)->look({});
+        EXPECT_FALSE(looked);
+        return looked ? std::string() : looked.error().sentence;
+    };
+    EXPECT_NE(led_to("/further").find("in a circle"), std::string::npos) << "the same server may lead on";
+    for (const char* elsewhere : {"http://localhost:PORT/", "http://127.0.0.1:1/", "https://127.0.0.1:PORT/"})
+        EXPECT_NE(led_to(elsewhere).find("which is another server"), std::string::npos) << elsewhere;
+}
+
+TEST(AnAnswer, OfOneRequestIsNotThatOfAnother) {
+    StandInServer there({"--busy", "120"});
+    const TempFolder folder;
+    write_file(folder / "a.pdf", "the lease");
+    auto remote = connect_to(there.server(), {}, {});
+    ASSERT_TRUE(remote);
+    EXPECT_FALSE((*remote)->look({}));
+    EXPECT_EQ((*remote)->retry_after(), std::chrono::seconds(120));
+    there.start({});
+    ASSERT_TRUE((*remote)->look({}));
+    EXPECT_FALSE((*remote)->retry_after()) << "that was said of the request before";
+    ASSERT_TRUE((*remote)->put(folder / "a.pdf", {"a.pdf"}, {}));
+    EXPECT_EQ(*(*remote)->put_new(folder / "a.pdf", {"a.pdf"}, {}), Remote::Named::Taken);
+    (*remote)->look_ahead({"a.pdf"});
+    ASSERT_TRUE((*remote)->put(folder / "a.pdf", {"b.pdf"}, {}));
+    EXPECT_FALSE((*remote)->look({"c.pdf"})->has_value()) << "what was looked at ahead is another file";
+}
+
+TEST(AnAnswer, ToATestLeavesNothingThere) {
+    StandInServer there;
+    std::vector<std::string> steps;
+    test_server(there.server(), {}, {}, {}, [&](const ServerStep& step) {
+        steps.push_back(step_word(step.what));
+        EXPECT_TRUE(step.ok) << step.words;
+    });
+    EXPECT_GE(steps.size(), 6U);
+    EXPECT_TRUE(files_within(there.files()).empty());
 }
 
 TEST(AnAnswer, ThatIsReadBackIsReadAsFarAsTheFileIsLong) {

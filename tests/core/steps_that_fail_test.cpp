@@ -1,8 +1,11 @@
 // Saving and moving where one step of the file system fails: the error is said, and nothing half done is left.
 #include "core/saving/move_file.h"
+#include "core/saving/part_file.h"
 #include "support/support.h"
 
 #include <sys/stat.h>
+#include <sys/statvfs.h>
+#include <unistd.h>
 
 #include <cerrno>
 
@@ -82,6 +85,71 @@ TEST(StepsThatFail, AFileThatCannotLeaveItsFolderLeavesNoCopy) {
     EXPECT_TRUE(fs::is_empty(folder / "there"));
     steps.kept.clear();
     EXPECT_TRUE(move_file(folder / "a.pdf", folder / "there", always_a, steps)) << "as soon as it can";
+}
+
+TEST(StepsThatFail, AFileThatKeepsItsOldNameToo) {
+    const TempFolder folder;
+    fs::create_directory(folder / "there");
+    write_file(folder / "a.pdf", "pages");
+    struct KeepsBoth : FileSteps { // as where names may be given in a folder, and none taken away
+        int give_name(const fs::path& file, const fs::path& wanted) override {
+            return ::link(file.c_str(), wanted.c_str()) == 0 ? 0 : errno;
+        }
+    } steps;
+    const auto moved = move_file(folder / "a.pdf", folder / "there", always_a, steps);
+    ASSERT_FALSE(moved);
+    EXPECT_NE(moved.error().sentence.find("may not be taken away"), std::string::npos) << moved.error().sentence;
+    EXPECT_EQ(read_file(folder / "a.pdf"), "pages");
+    EXPECT_TRUE(fs::is_empty(folder / "there"));
+}
+
+// Files are looked for as long as somebody may still write them: whoever has another's number is somebody else.
+TEST(StepsThatFail, APartIsAbandonedByTheProcessThatBeganItAndAfterAWeekOnAnotherComputer) {
+    const TempFolder folder;
+    const std::string own = new_part_name();
+    write_file(folder / own, "half");
+    EXPECT_FALSE(is_abandoned(folder / own));
+    const size_t begin = own.find('-', own.find('-', own.find('-') + 1) + 1) + 1; // host, process, then its start
+    std::string another = own;
+    another.insert(begin, "1");
+    write_file(folder / another, "half");
+    EXPECT_TRUE(is_abandoned(folder / another)) << "the number was given to another process since";
+    std::string elsewhere = own;
+    elsewhere[own.find('-') + 1] = own[own.find('-') + 1] == '0' ? '1' : '0';
+    write_file(folder / elsewhere, "half");
+    for (const auto& [age, is] : {std::pair{std::chrono::hours(24 * 6), false}, {std::chrono::hours(24 * 8), true}}) {
+        fs::last_write_time(folder / elsewhere, fs::file_time_type::clock::now() - age);
+        EXPECT_EQ(is_abandoned(folder / elsewhere), is) << age.count() << " hours";
+    }
+}
+
+TEST(StepsThatFail, FoldersThatWereMadeGoTheInnermostFirst) {
+    const TempFolder folder;
+    NewFolders made;
+    ASSERT_TRUE(made.make(folder / "a/b/c"));
+    made.remove();
+    EXPECT_TRUE(folder.files().empty()) << testing::PrintToString(folder.files());
+}
+
+TEST(StepsThatFail, RoomIsCountedInBytes) {
+    const TempFolder folder;
+    struct statvfs space {};
+    ASSERT_EQ(::statvfs(folder.path().c_str(), &space), 0);
+    EXPECT_TRUE(check_folder(folder.path(), space.f_bavail + 1)) << "there are more bytes than blocks";
+    constexpr std::uint64_t more = 1'000'000'000'000;
+    const auto checked = check_folder(folder.path(), space.f_bavail * space.f_frsize + more);
+    ASSERT_FALSE(checked);
+    EXPECT_EQ(checked.error().kind, ErrorKind::DiskFull);
+}
+
+TEST(StepsThatFail, AFileBehindALinkIsReplacedWhereItIs) {
+    const TempFolder folder;
+    fs::create_directory(folder / "there");
+    write_file(folder / "there/b.json", "before");
+    fs::create_symlink("there/b.json", folder / "b.json");
+    ASSERT_TRUE(replace_file(folder / "b.json", "after"));
+    EXPECT_TRUE(fs::is_symlink(folder / "b.json"));
+    EXPECT_EQ(read_file(folder / "there/b.json"), "after");
 }
 
 }

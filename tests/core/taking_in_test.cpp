@@ -248,3 +248,16 @@ TEST_F(TakingInTest, ASavedDocumentTellsTheWordsOfEachPage) {
         EXPECT_EQ(papers_of_saved(files, words, common_paper_words(), about).size(), files.size() - 1);
     }
 }
+
+TEST_F(TakingInTest, APaperThatGotWordsIsKnownByTheFileThatHasThem) {
+    const fs::path file = fill("a.pdf", {});
+    ASSERT_EQ(*taking->take(file, {}), Outcome::Added);
+    EXPECT_EQ(at(file).words_are, Words::Missing);
+    taking->make_searchable_by([](const fs::path& pdf) -> Result<int> {
+        write_file(pdf, pdf_with_text({"a lease of a berth"}));
+        return 1;
+    });
+    ASSERT_EQ(*taking->take(file, {}), Outcome::ReadAgain);
+    EXPECT_EQ(at(file).mark.contents, mark_of(file)->contents);
+    EXPECT_FALSE(cabinet->words(at(file).id)->front().empty());
+}

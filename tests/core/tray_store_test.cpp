@@ -1,3 +1,4 @@
+#include "core/tray/set_aside.h"
 #include "core/tray/tray_edits.h"
 #include "core/tray/tray_store.h"
 
@@ -359,6 +360,82 @@ TEST(TrayStore, WritesOnlyWhatChanged) {
         }
     }
     EXPECT_EQ(loaded->history.undo.size(), 2U);
+}
+
+struct StuckFiles : FileSteps { // cannot be removed
+    bool are = true;
+    int remove(const fs::path& file) override { return are ? EACCES : FileSteps::remove(file); }
+};
+
+TEST(TrayStore, AnOriginalThatCouldNotBeRemovedDoesNotComeBack) {
+    const TempFolder folder;
+    StuckFiles steps;
+    auto store = TrayStore::open(folder.path(), steps);
+    const PagePtr gone = page_in(folder, 1), stays = page_in(folder, 2);
+    Tray tray = with_page_added(with_page_added({}, gone, true), stays, false);
+    const TrayHistory none;
+    ASSERT_TRUE(store->keep(tray, &none));
+    tray = without_pages(tray, {gone->id});
+    ASSERT_TRUE(store->keep(tray, &none));
+    EXPECT_TRUE(fs::exists(folder / gone->original.file));
+    ASSERT_TRUE(store->keep(with_document_name(tray, tray.documents[0]->id, "Again"), &none));
+    store = fail(ErrorKind::Missing, "closed");
+    steps.are = false;
+    const auto loaded = TrayStore::open(folder.path(), steps)->load();
+    ASSERT_TRUE(loaded);
+    EXPECT_EQ(loaded->tray.page_count(), 1U) << loaded->trouble;
+    EXPECT_FALSE(fs::exists(folder / gone->original.file)) << "it goes at the next start";
+}
+
+TEST(TrayStore, AnOriginalThatWasToGoAndIsInTheTrayStays) {
+    const TempFolder folder;
+    {
+        auto store = TrayStore::open(folder.path());
+        const PagePtr page = page_in(folder, 1);
+        ASSERT_TRUE(store->keep(with_page_added({}, page, true)));
+        SQLite::Database(folder / "tray.sqlite", SQLite::OPEN_READWRITE)
+            .exec("INSERT INTO going VALUES ('" + page->original.file + "')");
+    }
+    const auto loaded = TrayStore::open(folder.path())->load();
+    ASSERT_TRUE(loaded && loaded->trouble.empty()) << loaded->trouble;
+    EXPECT_TRUE(read_original(folder.path(), loaded->tray.documents[0]->pages[0]->original));
+}
+
+TEST(TrayStore, AStepOfTheSameNameInTheSamePlaceIsWrittenAnew) {
+    const TempFolder folder;
+    {
+        auto store = TrayStore::open(folder.path());
+        Tray one = with_page_added({}, page_in(folder, 1), true), two = with_page_added(one, page_in(folder, 2), false);
+        TrayHistory history;
+        history.undo = {{Tray{}, "scan"}};
+        ASSERT_TRUE(store->keep(one, &history));
+        history.undo = {{one, "scan"}};
+        ASSERT_TRUE(store->keep(two, &history));
+    }
+    const auto loaded = TrayStore::open(folder.path())->load();
+    ASSERT_TRUE(loaded && loaded->history.undo.size() == 1);
+    EXPECT_EQ(loaded->history.undo[0].tray.page_count(), 1U);
+}
+
+TEST(TrayStore, WhatBelongsToAPageThatNeverCameGoesWithIt) {
+    const TempFolder folder;
+    const std::string half = new_id() + ".tif";
+    for (const char* end : {growing_suffix, beside_original[0], beside_original[1]})
+        write_file(folder / (half + end), "h");
+    ASSERT_TRUE(TrayStore::open(folder.path())->load());
+    for (const std::string& name : folder.files()) EXPECT_FALSE(name.starts_with(half)) << name;
+}
+
+TEST(TrayStore, WhatIsSetAsideNeverTakesAnothersName) {
+    const TempFolder folder;
+    fs::create_directory(folder / "aside");
+    for (const char* bytes : {"1", "2", "3"}) {
+        write_file(folder / "a.tif", bytes);
+        ASSERT_TRUE(moved_aside(folder / "a.tif", folder / "aside", disk()));
+    }
+    std::set<std::string> kept;
+    for (const auto& each : fs::directory_iterator(folder / "aside")) kept.insert(read_file(each.path()));
+    EXPECT_EQ(kept, (std::set<std::string>{"1", "2", "3"}));
 }
 
 }

@@ -308,6 +308,7 @@ void IndexChange::paper(long long id, const std::array<std::string, 3>& texts) {
 void IndexChange::finish() {
     SQLite::Statement read(database_, "SELECT pages FROM beginnings WHERE beginning = ? AND block = ?");
     SQLite::Statement write(database_, "INSERT OR REPLACE INTO beginnings VALUES (?, ?, ?)");
+    SQLite::Statement gone(database_, "DELETE FROM beginnings WHERE beginning = ? AND block = ?");
     for (const auto& [key, places] : beginnings_) {
         PageBlock block{};
         read.bind(1, key.first);
@@ -325,6 +326,13 @@ void IndexChange::finish() {
                 block[at / 64] &= ~(1ULL << at % 64);
         }
         const std::string bytes = packed_block(block);
+        if (bytes.empty()) { // no paper has it any more, and what a paper said leaves with it
+            gone.bind(1, key.first);
+            gone.bind(2, static_cast<int64_t>(key.second));
+            gone.exec();
+            gone.reset();
+            continue;
+        }
         write.bind(1, key.first);
         write.bind(2, static_cast<int64_t>(key.second));
         write.bind(3, bytes.data(), static_cast<int>(bytes.size()));
