@@ -234,5 +234,51 @@ TEST_F(SendingWindow, APasswordIsAskedForWhereTheKeyringsIsWrong) {
     EXPECT_EQ(files_within(there_.files()).size(), 2U);
 }
 
+TEST_F(SendingWindow, APasswordThatWasGivenUpIsAskedForAgainAndWhatFailedIsSaidOnce) {
+    there_.start(signed_in({"--digest"}));
+    start();
+    send_to({"Office", there_.server().address, "heron"});
+    scan_quickly();
+    save();
+    auto* card = part<QFrame>("password-card");
+    ASSERT_TRUE(wait([&] { return card->isVisible(); }));
+    desk_->passwords.give_up();
+    ASSERT_TRUE(wait([&] { return trouble_.contains("No password was given"); }));
+    EXPECT_FALSE(card->isVisible());
+    desk_->sending.again(items()[0].id);
+    ASSERT_TRUE(wait([&] { return card->isVisible(); })) << "somebody asked for it";
+    for (const char* words : {"wrong", "wrong again"}) { // each is tried, and said to be none
+        desk_->passwords.give({Secret(words), {}}, false);
+        ASSERT_TRUE(wait([&] { return card->isVisible(); }));
+        EXPECT_FALSE(card->findChild<QLabel*>("password-wrong")->text().isEmpty()) << words;
+    }
+    desk_->passwords.give({there_.sign_in().password, {}}, false);
+    ASSERT_TRUE(wait([&] { return all_are(Is::Arrived); })) << qPrintable(trouble_);
+    EXPECT_TRUE(kept_.passwords.empty()) << "nobody asked to keep it";
+    // One that failed is told of once, and not at each start.
+    there_.start({"--refuse"});
+    start();
+    desk_->edits.rename_document(QString::fromStdString(desk_->tray.tray().documents[0]->id), "again");
+    save();
+    ASSERT_TRUE(wait([&] { return items().size() == 2 && items()[1].is == Is::Failed; }));
+    EXPECT_TRUE(trouble_.contains("was not sent"));
+    trouble_.clear();
+    start();
+    desk_->sending.forget_arrived();
+    ASSERT_TRUE(wait([&] { return items().size() == 1; }));
+    EXPECT_EQ(trouble_, "");
+}
+
+TEST_F(SendingWindow, WhatWaitsIsSentByItselfWhenItsTimeHasCome) {
+    there_.start({"--busy", "1"});
+    start();
+    send_to({"Office", there_.server().address});
+    scan_quickly();
+    save();
+    ASSERT_TRUE(wait([&] { return all_are(Is::Waits) && items()[0].tries == 1; }));
+    there_.start({});
+    EXPECT_TRUE(wait([&] { return all_are(Is::Arrived); })) << "nobody presses anything";
+}
+
 }
 }

@@ -118,6 +118,7 @@ void Sending::again(long long id) {
     if (!queue_) return;
     for (const SendItem& each : items_)
         if (each.id == id) asked_.erase(password_of(each.server));
+    is_tried_anew(id);
     queue_->again(id);
 }
 
@@ -133,7 +134,9 @@ void Sending::take_out(long long id) {
 void Sending::send_elsewhere(long long id, const std::string& server) {
     const auto other = around_.servers.named(server);
     const auto at = std::ranges::find(items_, id, &SendItem::id);
-    if (queue_ && other && at != items_.end()) queue_->send_elsewhere(id, *other, at->folder);
+    if (!queue_ || !other || at == items_.end()) return;
+    is_tried_anew(id);
+    queue_->send_elsewhere(id, *other, at->folder);
 }
 
 void Sending::accept_shown(long long id) {
@@ -145,6 +148,8 @@ void Sending::accept_shown(long long id) {
         if (at->shown.wants_plain_password) named->plain_password = true;
         around_.servers.put(*named, named->name);
     }
+    for (const SendItem& each : items_)
+        if (each.server.address == at->server.address) is_tried_anew(each.id);
     queue_->trust(at->server.address, at->shown);
 }
 
@@ -163,6 +168,11 @@ void Sending::refresh() {
     }
     say_what_became();
     emit changed();
+}
+
+// Where it comes to the same before anybody looks, that is told again.
+void Sending::is_tried_anew(long long id) {
+    if (const auto at = told_.find(id); at != told_.end() && at->second != Is::Arrived) at->second = Is::Waits;
 }
 
 void Sending::say_what_became() {

@@ -67,6 +67,7 @@ class Sending : public QObject {
     QTimer wake_;
 
     void refresh();
+    void is_tried_anew(long long id);
     void say_what_became();
     void ask_for_password(const SendItem& item);
 };
