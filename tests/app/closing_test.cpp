@@ -1,6 +1,7 @@
 // The window closes while something is still being done.
 #include "app/end_watch.h"
 #include "app/held.h"
+#include "app/models/pending_saves.h"
 #include "app/window_fixture.h"
 #include "core/tray/store_lock.h"
 
@@ -92,6 +93,31 @@ TEST(EndWatch, AProgramThatHangsEndsAndItsLocksAreFree) {
     ASSERT_EQ(StoreLock::take(folder.path()).error().kind, ErrorKind::Busy);
     HeldLock::give_all_back(); // while a thread of the process still has the file open
     EXPECT_TRUE(StoreLock::take(folder.path()));
+}
+
+// The program ended between saving and writing down that nothing is to be saved any more.
+TEST_F(ClosingWindow, WhatIsSavedAlreadyIsNotSavedAgainAtTheNextStart) {
+    start();
+    scan_one(Format::Jpeg);
+    key("Ctrl+S");
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); }));
+    const std::string document = desk_->tray.tray().documents[0]->id;
+    const Ticket ticket = desk_->tickets.ticket();
+    window_.reset();
+    desk_.reset();
+    Task write;
+    PendingSaves(base_ / "tray", [&](Task task) {
+        write = std::move(task);
+    }).note(document, std::make_shared<const Ticket>(ticket));
+    write();
+    saved_.clear();
+    start();
+    scan_one(Format::Png);
+    key("Ctrl+S");
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); }));
+    int pictures = 0;
+    for (const std::string& name : base_.files()) pictures += name.ends_with(".jpg");
+    EXPECT_EQ(pictures, 1) << testing::PrintToString(base_.files());
 }
 
 }

@@ -4,6 +4,8 @@
 #include "app/ticketbar/chip_row.h"
 #include "window_fixture.h"
 
+#include <sys/mount.h>
+
 #include <QElapsedTimer>
 #include <QTimer>
 
@@ -319,6 +321,37 @@ TEST_F(Names, FoldersAreAskedForMadeAndBuiltFromWhatThePaperSays) {
     EXPECT_EQ(fs::status(look).permissions(), fs::perms::owner_all);
     EXPECT_EQ(desk_->places_used.used().front(), QString::fromStdString((base_ / "new" / "one").string()));
     fs::remove_all(look);
+}
+
+TEST_F(Names, AFileGoesBackByUndoOnlyWhereNobodyHasItsNameAndWithAllItsOthersOrNone) {
+    start();
+    const fs::path disk = base_ / "disk";
+    fs::create_directory(disk);
+    const bool mounted = ::mount("yelvin", disk.c_str(), "tmpfs", 0, "size=8m") == 0;
+    scan_quickly();
+    choose([&](Ticket& t) {
+        t.make.format = Format::Jpeg;
+        if (mounted) t.make.also = {{Format::Png, {}, 0, disk.string()}};
+    });
+    save_current();
+    const fs::path first = document().saved_as;
+    desk_->renaming.rename(document().id, "Bill");
+    ASSERT_TRUE(wait([&] { return fs::path(document().saved_as).stem() == "Bill"; }));
+    write_file(first, "somebody else's");
+    key("Ctrl+Z");
+    ASSERT_TRUE(wait([&] { return !desk_->renaming.at_work(); }));
+    EXPECT_EQ(read_file(first), "somebody else's");
+    EXPECT_EQ(fs::path(document().saved_as).stem(), "Bill") << "it stays, and the tray says so";
+    EXPECT_TRUE(fs::exists(document().saved_as));
+    if (!mounted) GTEST_SKIP() << "this user may not mount a file system of its own";
+    ASSERT_TRUE(fs::exists(disk / "Bill.png"));
+    ASSERT_EQ(::mount("", disk.c_str(), "", MS_REMOUNT | MS_RDONLY, ""), 0);
+    trouble_.clear();
+    desk_->renaming.rename(document().id, "Lease");
+    EXPECT_TRUE(wait([&] { return !trouble_.isEmpty() && !desk_->renaming.at_work(); }));
+    EXPECT_EQ(fs::path(document().saved_as).stem(), "Bill");
+    EXPECT_TRUE(fs::exists(document().saved_as)) << "the one that had moved is back";
+    ::umount2(disk.c_str(), MNT_DETACH);
 }
 
 }

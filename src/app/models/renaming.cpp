@@ -102,7 +102,11 @@ Result<Renaming::Moved> Renaming::moved(const Move& move) {
     Moved done;
     std::error_code unseen;
     const fs::path first = move.files.front(), back = move.folder / (move.stem + first.extension().string());
-    if (move.only_back && (!fs::exists(first, unseen) || fs::exists(back, unseen))) return done;
+    if (move.only_back && !fs::exists(first, unseen)) return done;
+    if (move.only_back && fs::exists(back, unseen))
+        return fail(ErrorKind::BadInput, tr("The file is still called %1, as another one is called %2 by now.")
+                                             .arg(text_of(first.filename()), text_of(back.filename()))
+                                             .toStdString());
     const std::string before = move.files.front().stem().string();
     for (const fs::path& file : move.files) {
         std::error_code ignored;
