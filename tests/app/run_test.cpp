@@ -379,5 +379,46 @@ TEST_F(Run, EachOfTheScannersOwnButtonsStartsATicket) {
     EXPECT_TRUE(part<QSlider>("adjust:specks_mm")->isEnabled());
 }
 
+TEST_F(Run, APreviewThatFailsBeginsNoScanAndAPlaceHoldsForOneRun) {
+    start();
+    BenchSetup bench;
+    bench.glass = {{original("till-receipt"), 105, 148.5, 0}};
+    bench.faults = {{ErrorKind::Offline, 1}};
+    desk_->scanners.set_bench(bench);
+    choose([](Ticket& t) {
+        t.from.source = Source::Glass;
+        t.from.paper = "auto";
+        t.how.dpi_auto = true;
+        t.read.languages.clear();
+        t.pages.turn_upright = false;
+    });
+    key("Ctrl+Return"); // looks first at what lies there
+    ASSERT_TRUE(wait([&] { return !trouble_.isEmpty() && at_rest(); }));
+    EXPECT_EQ(desk_->tray.tray().page_count(), 0U);
+    choose([](Ticket& t) {
+        t.how.dpi_auto = false;
+        t.how.dpi = 75;
+    });
+    key("Ctrl+Return");
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && ended(); }));
+    desk_->choice.set_current(page_id(0, 0));
+    desk_->run.scan_at_current(Landing::How::Before);
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 2 && ended(); }));
+    EXPECT_FALSE(desk_->tray.landing()) << "the next run's pages come to the end again";
+    // What waits for its next sheet has ended when something else is scanned.
+    load(2);
+    choose([](Ticket& t) {
+        t.from.source = Source::HandFed;
+        t.from.next_sheet_seconds = 0;
+    });
+    key("Ctrl+Return");
+    ASSERT_TRUE(waits(For::NextSheet));
+    QSignalSpy ends(&desk_->run, &Scanning::run_ended);
+    desk_->run.scan_piece();
+    ASSERT_TRUE(wait([&] { return ends.count() >= 1; }));
+    desk_->run.stop();
+    ASSERT_TRUE(wait([&] { return ended(); }));
+}
+
 }
 }

@@ -263,6 +263,10 @@ TEST_F(SendingWindow, APasswordThatWasGivenUpIsAskedForAgainAndWhatFailedIsSaidO
     ASSERT_TRUE(wait([&] { return items().size() == 2 && items()[1].is == Is::Failed; }));
     EXPECT_TRUE(trouble_.contains("was not sent"));
     trouble_.clear();
+    QSignalSpy looked(&desk_->sending, &Sending::changed);
+    desk_->sending.hold(items()[0].id); // which has arrived: nothing changes but that everybody looks again
+    ASSERT_TRUE(wait([&] { return looked.count() > 0; }));
+    EXPECT_EQ(trouble_, "");
     start();
     desk_->sending.forget_arrived();
     ASSERT_TRUE(wait([&] { return items().size() == 1; }));
@@ -278,6 +282,25 @@ TEST_F(SendingWindow, WhatWaitsIsSentByItselfWhenItsTimeHasCome) {
     ASSERT_TRUE(wait([&] { return all_are(Is::Waits) && items()[0].tries == 1; }));
     there_.start({});
     EXPECT_TRUE(wait([&] { return all_are(Is::Arrived); })) << "nobody presses anything";
+}
+
+TEST_F(SendingWindow, WhatIsAcceptedHoldsForTheServerThatShowedIt) {
+    there_.start(signed_in()); // it takes the password unencrypted
+    start();
+    kept_.passwords["heron at Office/open"] = there_.sign_in().password;
+    send_to({"Office", there_.server().address, "heron"});
+    scan_quickly();
+    save();
+    ASSERT_TRUE(wait([&] { return all_are(Is::Failed); }));
+    desk_->servers.put({"Office", "http://elsewhere.example/", "heron"}, "Office");
+    desk_->servers.put({"Store", "http://store.example/"}, {});
+    desk_->sending.accept_shown(items()[0].id);
+    EXPECT_FALSE(desk_->servers.named("Office")->plain_password) << "it is another server by now";
+    ASSERT_TRUE(wait([&] { return all_are(Is::Arrived); })) << qPrintable(trouble_);
+    // A name stands for one server.
+    desk_->servers.put({"Store", "http://new.example/"}, "Office");
+    ASSERT_EQ(desk_->servers.all().size(), 1U);
+    EXPECT_EQ(desk_->servers.named("Store")->address, "http://new.example/");
 }
 
 }

@@ -41,6 +41,11 @@ TEST_F(CabinetTest, ARebuiltOneMissesNoPaperWhoseFileIsThere) {
         const auto there = opened->all();
         for (const CabinetPaper& each : *there) known.insert(each.file);
         EXPECT_EQ(known.size(), papers) << "damaged from " << from;
+        for (const CabinetPaper& each : *there) {
+            const auto words = opened->words(each.id);
+            const bool lost = words->empty() || words->front().empty();
+            EXPECT_TRUE(!lost || each.mark.contents.empty()) << "its file is to be read again: its words are lost";
+        }
     };
     rebuild(100, 2000, papers); // what is where
     rebuild(2 * page_bytes, page_bytes, papers);

@@ -110,6 +110,13 @@ TEST_F(TakingInTest, GoneIsSaidOnlyWhereTheFolderIsThere) {
     EXPECT_EQ(at(here).place, Place::Gone); // its line stays
     fill("here/a.pdf", {"a paper about herons"});
     EXPECT_EQ(taking->look_after()->back, 1);
+    // As it was before, to the last bit and second.
+    fs::rename(here, base / ".kept");
+    EXPECT_EQ(taking->look_after()->gone, 1);
+    fs::rename(base / ".kept", here);
+    EXPECT_EQ(taking->look_after()->back, 1);
+    EXPECT_EQ(at(here).place, Place::Here);
+    EXPECT_EQ(taking->look_after()->back, 0);
     EXPECT_EQ(at(here).place, Place::Here);
 }
 

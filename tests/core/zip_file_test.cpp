@@ -3,6 +3,10 @@
 
 #include "support/support.h"
 
+#include <sys/resource.h>
+
+#include <csignal>
+
 namespace yelvin::test {
 namespace {
 
@@ -42,6 +46,22 @@ TEST(ZipFile, IsReadByOthersAndSeenWhereItIsCut) {
     write_file(folder / "damaged.zip", damaged);
     EXPECT_FALSE(zip_is_whole(folder / "damaged.zip", "mimetype")) << "a checksum does not fit";
     EXPECT_FALSE(zip.write(folder / "not there" / "made.zip"));
+}
+
+TEST(Spool, SaysWhatItCouldNotTakeAsAWhole) {
+    std::signal(SIGXFSZ, SIG_IGN); // NOLINT(concurrency-mt-unsafe)
+    rlimit before{};
+    ASSERT_EQ(getrlimit(RLIMIT_FSIZE, &before), 0);
+    rlimit limit = before;
+    limit.rlim_cur = 1000;
+    Spool spool;
+    setrlimit(RLIMIT_FSIZE, &limit);
+    const auto kept = spool.append(std::string(700, 'a'));
+    const auto cut = spool.append(std::string(700, 'b'));
+    setrlimit(RLIMIT_FSIZE, &before);
+    EXPECT_TRUE(kept);
+    ASSERT_FALSE(cut) << "300 of 700 bytes are not all of them";
+    EXPECT_NE(cut.error().sentence.find("temporary files"), std::string::npos) << cut.error().sentence;
 }
 
 TEST(ZipFile, ASpoolThatWasCutShortMakesNoFileThatLooksWhole) {
