@@ -109,6 +109,8 @@ std::optional<TextLayer> TrayKeeper::text(const Page& page, const std::string& l
         if (const auto at = texts_.find({page.id, languages}); at != texts_.end())
             reading = TrayStore::KeptText{at->second.page->recipe, at->second.layer};
     }
+    if (!reading && !reading_store_) // its disk may have failed as the tray was loaded
+        if (auto again = TrayStore::open(store_.folder())) reading_store_ = std::move(*again);
     if (!reading && reading_store_) reading = reading_store_->text(page.id, languages);
     if (!reading) return std::nullopt;
     if (reading->read_as == page.recipe) return std::move(reading->layer);

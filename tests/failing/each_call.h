@@ -19,6 +19,7 @@ struct Operation {
     std::function<std::optional<Error>(const std::filesystem::path& folder)> act; // its error, if it says one
     // What must hold behind it, when nothing fails any more.
     std::function<void(const std::filesystem::path& folder, bool succeeded)> holds;
+    int every = 1; // of thousands of calls, those of one kind fail often enough at each so many
 };
 
 inline std::optional<Error> error_in(const auto& result) {
@@ -30,7 +31,7 @@ inline std::optional<Error> error_in(const auto& result) {
 inline void each_call_fails(const Operation& operation) {
     int said = 0;
     for (const auto& [code, step] : {std::pair{EIO, 1}, {ENOSPC, 3}, {EACCES, 3}})
-        for (int at = 0;; at += step) {
+        for (int at = 0;; at += step * operation.every) {
             SCOPED_TRACE(fmt::format("call {} gives {}", at, code));
             const TempFolder folder;
             if (operation.prepare) operation.prepare(folder.path());

@@ -80,8 +80,11 @@ Result<TrayStore> TrayStore::open_afresh(const fs::path& folder, FileSteps& step
 Result<void> TrayStore::connect() {
     make_private_file(folder_ / "tray.sqlite");
     try {
-        database_ = std::make_unique<SQLite::Database>((folder_ / "tray.sqlite").string(),
-                                                       SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE, busy_ms);
+        // SQLite opens a file that it is not given for writing to read it; a disk may refuse once.
+        for (int tries = 0; tries < 2 && (!database_ || sqlite3_db_readonly(database_->getHandle(), "main") == 1);
+             ++tries)
+            database_ = std::make_unique<SQLite::Database>((folder_ / "tray.sqlite").string(),
+                                                           SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE, busy_ms);
         const int version = database_->execAndGet("PRAGMA user_version");
         if (version > schema_version)
             return fail(ErrorKind::Unsupported,
