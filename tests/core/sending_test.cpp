@@ -272,6 +272,33 @@ TEST(Delivery, WhatDidNotArriveWholeIsSaidAndNoHalfOfItStays) {
     EXPECT_NE(sent.error().sentence.find("is not what was sent"), std::string::npos) << sent.error().sentence;
 }
 
+TEST(Delivery, WhatIsOtherThanWasSentOrFindsNoNameIsSaid) {
+    const TempFolder folder;
+    write_file(folder / "a.pdf", "the lease of a berth");
+    const auto record = [](const DeliveryState&) -> Result<void> { return {}; };
+    struct OfOtherContents : Breaking {
+        Result<Told> told_of(const RemotePath& path) override {
+            return Told{files.at(encoded_path(path)).size(), "another hash"};
+        }
+    } other;
+    const auto changed = deliver(other, {folder / "a.pdf", {}, "a.pdf", "t"}, {}, record, {});
+    ASSERT_FALSE(changed);
+    EXPECT_NE(changed.error().sentence.find("is not what was sent"), std::string::npos) << changed.error().sentence;
+    EXPECT_TRUE(other.files.empty());
+    struct AllTaken : Breaking {
+        Result<std::optional<Entry>> look(const RemotePath& path) override {
+            if (path.back().starts_with('.')) return Breaking::look(path);
+            return std::optional(Entry{false, 1'000'000});
+        }
+    } full;
+    for (const auto at : {DeliveryState::At::Begin, DeliveryState::At::Putting}) {
+        const auto sent = deliver(full, {folder / "a.pdf", {}, "a.pdf", "t"}, {at, 0}, record, {});
+        ASSERT_FALSE(sent);
+        EXPECT_NE(sent.error().sentence.find("All names like a.pdf are taken"), std::string::npos)
+            << sent.error().sentence;
+    }
+}
+
 TEST(Delivery, ALongerFileThatBeginsLikeOursIsAnothers) {
     const TempFolder folder;
     write_file(folder / "a.pdf", "the lease");
@@ -400,6 +427,72 @@ TEST(AnAnswer, OfOneRequestIsNotThatOfAnother) {
     (*remote)->look_ahead({"a.pdf"});
     ASSERT_TRUE((*remote)->put(folder / "a.pdf", {"b.pdf"}, {}));
     EXPECT_FALSE((*remote)->look({"c.pdf"})->has_value()) << "what was looked at ahead is another file";
+}
+
+TEST(AnAnswer, ThatRefusesIsSaidInOneSentence) {
+    struct Said {
+        int status;
+        ErrorKind kind;
+        const char* part;
+    };
+    for (const Said& each : {Said{401, ErrorKind::Encrypted, "asks who is there"},
+                             {403, ErrorKind::AccessDenied, "does not allow that"},
+                             {405, ErrorKind::Unsupported, "takes no files in this way"},
+                             {409, ErrorKind::Missing, "does not have the folder"},
+                             {413, ErrorKind::BadInput, "takes no file as large"},
+                             {418, ErrorKind::BadInput, "answers what nobody expects"},
+                             {423, ErrorKind::Busy, "has locked the place"},
+                             {429, ErrorKind::Busy, "has too much to do"},
+                             {500, ErrorKind::Offline, "has a fault of its own"},
+                             {501, ErrorKind::Unsupported, "takes no files in this way"},
+                             {503, ErrorKind::Busy, "has too much to do"},
+                             {507, ErrorKind::DiskFull, "no more room"}}) {
+        AnsweringServer there(
+            fmt::format("HTTP/1.1 {} No\r\nContent-Length: 0\r\nConnection: close\r\n\r\n", each.status), false);
+        auto remote = connect_to({"Office", there.address()}, {}, {});
+        const auto gone = (*remote)->remove({"a.pdf"});
+        ASSERT_FALSE(gone) << each.status;
+        EXPECT_EQ(gone.error().kind, each.kind) << each.status;
+        EXPECT_NE(gone.error().sentence.find(each.part), std::string::npos) << gone.error().sentence;
+    }
+    for (const char* body : {"no XML", "<a/>", "<multistatus xmlns=\"DAV:\"/>"}) {
+        AnsweringServer there(fmt::format("HTTP/1.1 207 Multi-Status\r\nContent-Length: {}\r\nConnection: "
+                                          "close\r\n\r\n{}",
+                                          std::string_view(body).size(), body),
+                              false);
+        auto remote = connect_to({"Office", there.address()}, {}, {});
+        const auto looked = (*remote)->look({"a.pdf"});
+        ASSERT_FALSE(looked) << body;
+        EXPECT_NE(looked.error().sentence.find("is no WebDAV server"), std::string::npos) << looked.error().sentence;
+        EXPECT_FALSE((*remote)->free_bytes({}).value_or(std::nullopt)) << body;
+    }
+    EXPECT_EQ(connect_to({"Office", "nowhere"}, {}, {}).error().kind, ErrorKind::Usage);
+}
+
+// The last step that a test of the server comes to, and what it says.
+std::string last_step(const StandInServer& there, const RemotePath& folder, const std::string& address = {}) {
+    std::string last;
+    Server server = there.server();
+    if (!address.empty()) server.address = address;
+    test_server(server, {}, folder, {}, [&](const ServerStep& step) {
+        last = fmt::format("{} {}: {}", step_word(step.what), step.ok ? "good" : "wrong", step.words);
+    });
+    return last;
+}
+
+TEST(AnAnswer, ToATestIsSaidAtTheStepThatFails) {
+    StandInServer there;
+    write_file(there.files() / "Box", "a file");
+    EXPECT_TRUE(last_step(there, {"Box"}).starts_with("folder wrong: ")) << last_step(there, {"Box"});
+    auto remote = connect_to(there.server(), {}, {});
+    EXPECT_EQ((*remote)->make_folder({"Box"}).error().kind, ErrorKind::BadInput);
+    EXPECT_TRUE(last_step(there, {}, "nowhere").starts_with("name wrong: "));
+    there.start({"--quota", "6"});
+    EXPECT_TRUE(last_step(there, {}).starts_with("writing wrong: ")) << last_step(there, {});
+    there.start({"--refuse"});
+    EXPECT_TRUE(last_step(there, {}).starts_with("sign-in wrong: ")) << last_step(there, {});
+    there.stop();
+    EXPECT_TRUE(last_step(there, {}).starts_with("connection wrong: ")) << last_step(there, {});
 }
 
 TEST(AnAnswer, ToATestLeavesNothingThere) {

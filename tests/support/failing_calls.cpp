@@ -88,22 +88,19 @@ int opened(int at, const char* path, int flags, mode_t mode) {
 mode_t mode_in(int flags, std::va_list rest) { return flags & (O_CREAT | O_TMPFILE) ? va_arg(rest, mode_t) : 0; }
 }
 
+#define OPEN(name)                                                                                                     \
+    int name(const char* path, int flags, ...) {                                                                       \
+        std::va_list rest;                                                                                             \
+        va_start(rest, flags);                                                                                         \
+        const int descriptor = opened(AT_FDCWD, path, flags, mode_in(flags, rest));                                    \
+        va_end(rest);                                                                                                  \
+        return descriptor;                                                                                             \
+    }
+
 extern "C" {
 
-int open(const char* path, int flags, ...) {
-    std::va_list rest;
-    va_start(rest, flags);
-    const int descriptor = opened(AT_FDCWD, path, flags, mode_in(flags, rest));
-    va_end(rest);
-    return descriptor;
-}
-int open64(const char* path, int flags, ...) {
-    std::va_list rest;
-    va_start(rest, flags);
-    const int descriptor = opened(AT_FDCWD, path, flags, mode_in(flags, rest));
-    va_end(rest);
-    return descriptor;
-}
+OPEN(open)
+OPEN(open64)
 std::FILE* fopen(const char* path, const char* how) { return fails(path) ? nullptr : REAL(fopen)(path, how); }
 std::FILE* fopen64(const char* path, const char* how) { return fails(path) ? nullptr : REAL(fopen64)(path, how); }
 size_t fwrite(const void* bytes, size_t one, size_t many, std::FILE* file) {
