@@ -1,6 +1,7 @@
 // From the feeder to the store: nothing stalls, nothing grows, and nothing is lost whenever the power goes.
 #include "jobs/capture.h"
 #include "jobs/page_work.h"
+#include "jobs/pass.h"
 #include "jobs/queued_sink.h"
 #include "support/support.h"
 
@@ -240,6 +241,26 @@ TEST_F(Fed, TheRequestFollowsTheTicket) {
     ticket.from.source = Source::Glass;
     ticket.from.paper = "auto";
     EXPECT_FALSE(request_for(ticket, "test:0", {}).cut_to_sheet);
+}
+
+TEST(GlassRun, AScanThatFailsEndsThePassAndIsSaid) {
+    const TempFolder folder;
+    SimulatedScanner scanner;
+    BenchSetup bench;
+    bench.faults = {{ErrorKind::Busy, 1}}; // of the first of two scans
+    scanner.set_bench(bench);
+    PassPlan plan;
+    plan.ticket.how.dpi = 75;
+    const RectMm area{0, 0, 50, 50};
+    plan.frames = {{}, {}};
+    plan.jobs = {GlassPass{area, {0}}, GlassPass{area, {1}}};
+    int pictures = 0;
+    PassEvents events;
+    events.picture = [&](const Original&, const std::vector<OnGlass>&) { ++pictures; };
+    const PassEnd end = carry_out(scanner, plan, folder.path(), events, {});
+    ASSERT_FALSE(end.outcome);
+    EXPECT_EQ(end.outcome.error().kind, ErrorKind::Busy);
+    EXPECT_EQ(pictures, 0) << "no further scan begins";
 }
 
 }

@@ -391,5 +391,17 @@ TEST(SendQueueKilled, EachFileIsThereOnceAfterAnyMoment) {
     }
 }
 
+TEST_F(SendQueueTest, WhatWaitedForAPasswordIsTriedAtTheNextStart) {
+    StandInServer there;
+    open();
+    ASSERT_TRUE(add({file("a.pdf", "a", there.server())}));
+    change_list("UPDATE items SET state = " + std::to_string(static_cast<int>(Is::WantsPassword)));
+    open();
+    EXPECT_EQ(only().is, Is::Waits) << "the keyring may have it by now";
+    queue->wake();
+    run();
+    EXPECT_EQ(only().is, Is::Arrived);
+}
+
 }
 }
