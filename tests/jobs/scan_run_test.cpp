@@ -234,5 +234,28 @@ TEST(ScanRun, AStopKeepsWhatIsInAndPutsBacksToTheirFronts) {
     EXPECT_EQ(jammed.order(), "1F 2F 2B 3F 3B ");
 }
 
+TEST(ScanRun, ASheetIsJudgedOnceItsOtherSideIsIn) {
+    RunPlan plan = stack_plan(true);
+    plan.pass.ticket.pages.split = SplitAt::BlankSheet;
+    Bench bench(plan);
+    const auto comes = [&](const char* id, bool back, double ink_percent) {
+        Page page{id};
+        page.sheet = 1;
+        page.back = back;
+        page.noticed = true;
+        page.notices.ink_percent = ink_percent;
+        page.notices.writing = ink_percent > 1;
+        bench.run.sheet_begins(1, back);
+        bench.carry(bench.run.page_in(page, std::nullopt, Clock::time_point{}));
+    };
+    comes("front", false, 0);
+    EXPECT_FALSE(bench.judged()) << "a blank front may have a back with print";
+    comes("back", true, 5);
+    bench.end_pass();
+    EXPECT_TRUE(bench.judged());
+    EXPECT_NE(page_at(bench.tray, "front")->dropped, Dropped::Separator);
+    EXPECT_EQ(page_at(bench.tray, "back")->dropped, Dropped::No);
+}
+
 }
 }
