@@ -120,5 +120,18 @@ TEST_F(ClosingWindow, WhatIsSavedAlreadyIsNotSavedAgainAtTheNextStart) {
     EXPECT_EQ(pictures, 1) << testing::PrintToString(base_.files());
 }
 
+TEST_F(ClosingWindow, ADocumentThatChangedWhileItWasSavedIsNotSaved) {
+    start();
+    scan_one(Format::Jpeg);
+    const auto saving = hold_saving();
+    key("Ctrl+S");
+    desk_->choice.set_current(page_id(0, 0));
+    window_->look_at(MainWindow::Look::Page);
+    key("]"); // turned
+    saving->open();
+    ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); }));
+    EXPECT_EQ(saved_as(0), "") << "the file has the page as it was before";
+}
+
 }
 }
