@@ -21,7 +21,8 @@ TrayKeeper::TrayKeeper(StoreLock lock, TrayStore store, Executor executor, std::
 Result<LoadedTray> TrayKeeper::load() {
     auto loaded = store_.load();
     if (!loaded) return loaded;
-    if (auto reading = TrayStore::open(store_.folder())) reading_store_ = std::move(*reading);
+    for (int tries = 0; tries < 2 && !reading_store_; ++tries) // a disk may fail once
+        if (auto reading = TrayStore::open(store_.folder())) reading_store_ = std::move(*reading);
     return loaded;
 }
 
@@ -109,8 +110,6 @@ std::optional<TextLayer> TrayKeeper::text(const Page& page, const std::string& l
         if (const auto at = texts_.find({page.id, languages}); at != texts_.end())
             reading = TrayStore::KeptText{at->second.page->recipe, at->second.layer};
     }
-    if (!reading && !reading_store_) // its disk may have failed as the tray was loaded
-        if (auto again = TrayStore::open(store_.folder())) reading_store_ = std::move(*again);
     if (!reading && reading_store_) reading = reading_store_->text(page.id, languages);
     if (!reading) return std::nullopt;
     if (reading->read_as == page.recipe) return std::move(reading->layer);
