@@ -95,6 +95,22 @@ TEST(EndWatch, AProgramThatHangsEndsAndItsLocksAreFree) {
     EXPECT_TRUE(StoreLock::take(folder.path()));
 }
 
+TEST_F(ClosingWindow, WhatWasStoppedHalfWayIsSavedAtTheNextStart) {
+    start();
+    scan_one(Format::Pdf);
+    desk_->tray.set_next_page_starts_document(false);
+    const Held reading(desk_->pools.reading(), 2, desk_->pools.stop_token());
+    choose([](Ticket& t) { t.read.languages = {"eng"}, t.make.format = Format::Pdf; });
+    bool began = false;
+    QObject::connect(&desk_->saving, &Saving::progress, [&](const QString&, double) { began = true; });
+    desk_->saving.save({QString::fromStdString(desk_->tray.tray().documents[0]->id)});
+    ASSERT_TRUE(wait([&] { return began; }));
+    window_.reset();
+    desk_.reset(); // while the save waits for the page to be read
+    start();
+    ASSERT_TRUE(wait([&] { return !saved_as(0).empty() && at_rest(); })) << qPrintable(trouble_);
+}
+
 // The program ended between saving and writing down that nothing is to be saved any more.
 TEST_F(ClosingWindow, WhatIsSavedAlreadyIsNotSavedAgainAtTheNextStart) {
     start();

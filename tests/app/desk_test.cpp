@@ -2,11 +2,14 @@
 #include "app/desk.h"
 
 #include "app/demo.h"
+#include "app/held.h"
 #include "app/ticketbar/wording.h"
 #include "core/raster/image_file.h"
 #include "support/support.h"
 
 #include <QTest>
+
+#include <sys/mount.h>
 
 namespace yelvin::test {
 namespace {
@@ -280,6 +283,90 @@ TEST_F(DeskTest, DamagedLastChoicesAreLeftAloneAndTheStandardTicketIsUsed) {
         EXPECT_TRUE(fresh.glass.frames().empty()) << damaged;
         EXPECT_EQ(fresh.tray.store_folder(), other / "tray") << damaged;
     }
+}
+
+// ---- folders that are not there
+
+class FolderAway : public DeskTest {
+  protected:
+    std::filesystem::path away() const { return base_ / "away"; }
+    void save_to(const std::filesystem::path& folder) {
+        choose([&](Ticket& ticket) {
+            ticket.save.folder = folder.string();
+            ticket.make.format = Format::Jpeg;
+        });
+        desk_->saving.save({document(0)});
+    }
+    QString why_waits() const { return desk_->saving.why_waits(document(0).toStdString()); }
+    // The folders are looked at anew, as they are every two seconds while something waits.
+    void look_again() {
+        bool there = false;
+        desk_->folders.forget(away());
+        desk_->folders.ask(away(), [&](const FolderState& state) { there = state.is == FolderState::Is::Good; });
+        ASSERT_TRUE(wait([&] { return there; }));
+    }
+};
+
+TEST_F(FolderAway, SavedAgainItIsLookedForAgain) {
+    scan_page("till-receipt", true);
+    save_to(away());
+    ASSERT_TRUE(wait([&] { return !why_waits().isEmpty(); }));
+    troubles_.clear();
+    save_to(away());
+    ASSERT_TRUE(wait([&] { return !troubles_.isEmpty(); })) << "the press has an answer";
+    EXPECT_FALSE(why_waits().isEmpty());
+    std::filesystem::create_directory(away());
+    save_to(away());
+    ASSERT_TRUE(wait([&] { return saved_.size() == 1 && at_rest(); }));
+    look_again();
+    ASSERT_TRUE(wait([&] { return at_rest(); }));
+    EXPECT_EQ(saved_.size(), 1);
+}
+
+TEST_F(FolderAway, SavedElsewhereItWaitsNoLonger) {
+    scan_page("till-receipt", true);
+    save_to(away());
+    ASSERT_TRUE(wait([&] { return !why_waits().isEmpty(); }));
+    {
+        const Held saving(desk_->pools.saving(), 1, desk_->pools.stop_token());
+        save_to(base_.path());
+        EXPECT_TRUE(why_waits().isEmpty());
+        std::filesystem::create_directory(away());
+        look_again();
+        QApplication::processEvents();
+    }
+    ASSERT_TRUE(wait([&] { return saved_.size() == 1 && at_rest(); }));
+    EXPECT_TRUE(std::filesystem::is_empty(away())) << "saved twice";
+}
+
+TEST_F(FolderAway, OneThatIsThereAndTakesNothingIsNotWaitedFor) {
+    scan_page("till-receipt", true);
+    std::filesystem::create_directory(away());
+    if (::mount("yelvin", away().c_str(), "tmpfs", MS_RDONLY, "size=1m") != 0)
+        GTEST_SKIP() << "this user may not mount a file system of its own";
+    save_to(away());
+    EXPECT_TRUE(wait([&] { return !troubles_.isEmpty(); }));
+    EXPECT_TRUE(why_waits().isEmpty());
+    EXPECT_EQ(desk_->saving.documents_under_way(), 0);
+    ::umount2(away().c_str(), MNT_DETACH);
+}
+
+TEST_F(FolderAway, AQuestionThatIsGivenUpMakesWayForTheNext) {
+    std::vector<std::string> answers;
+    const auto ask = [&](const std::string& who) {
+        Ticket ticket;
+        ticket.save.where = Ticket::Save::Where::Asked;
+        desk_->places_used.find(ticket, {}, [&answers, who](const Result<std::filesystem::path>& folder) {
+            answers.push_back(who + (folder ? " gets " + folder->string() : " gives up"));
+        });
+    };
+    ask("first");
+    ask("second");
+    desk_->places_used.give_up();
+    desk_->places_used.give(QString::fromStdString(base_.path().string()));
+    ASSERT_TRUE(wait([&] { return answers.size() == 2; }));
+    EXPECT_EQ(answers, (std::vector<std::string>{"first gives up", "second gets " + base_.path().string()}));
+    EXPECT_FALSE(desk_->places_used.asks());
 }
 
 }

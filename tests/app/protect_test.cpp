@@ -274,7 +274,10 @@ TEST_F(Protect, PropertiesStampAndFurtherFilesAreChosenAndMade) {
 TEST_F(Protect, ADocumentGrowsInItsFileFromDayToDay) {
     start_with_keyring();
     scan_quickly();
-    choose([](Ticket& t) { t.make.format = Format::Pdf; });
+    choose([](Ticket& t) {
+        t.make.format = Format::Pdf;
+        t.make.stamp.parts = {{NamePart::Kind::Words, "Page "}, {NamePart::Kind::Counter, "", 1}};
+    });
     save_and_wait();
     const QString file = saved_.front();
     const auto more = [&] {
@@ -304,6 +307,7 @@ TEST_F(Protect, ADocumentGrowsInItsFileFromDayToDay) {
     press_row(sheet("page-sheet"), QString("add its new page to %1").arg(name));
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
     EXPECT_EQ(*count_pages(file.toStdString()), 3);
+    EXPECT_EQ(texts_of(file), (std::vector<std::string>{"Page", "1", "Page", "2", "Page", "3"}));
     more();
     EXPECT_TRUE(strip.add_rect(document()).isValid());
     desk_->choice.set_current(page_id(0, 0));

@@ -116,6 +116,25 @@ TEST(Capture, EndsTheJobAtASuspiciousSheetWhosePageIsKept) {
     EXPECT_TRUE(read_original(folder.path(), pages[3].original));
 }
 
+TEST(FeederRun, OnlyFrontsAreMeasured) {
+    const TempFolder folder;
+    CaptureSink capture(folder.path());
+    LengthWatch watch(capture, true);
+    const auto side = [&](bool back, int rows) -> Result<void> {
+        PageStart start{10, rows, 50, Ink::Grey};
+        start.back = back;
+        if (auto begun = watch.begin_page(start); !begun) return begun;
+        if (auto taken = watch.strip(cv::Mat(rows, 10, CV_8UC1, cv::Scalar(200))); !taken) return taken;
+        return watch.end_page();
+    };
+    for (int sheet = 0; sheet < 3; ++sheet) {
+        EXPECT_TRUE(side(false, 100));
+        EXPECT_TRUE(side(true, 190)) << "a device that pads its backs";
+    }
+    EXPECT_EQ(watch.lengths_px, (std::vector<int>{100, 100, 100}));
+    EXPECT_FALSE(side(false, 200));
+}
+
 // A child feeds a two-sided stack into a store; it is killed at a random moment.
 TEST(FeederRun, SurvivesBeingKilledAtAnyMoment) {
     std::mt19937 random(7);

@@ -208,6 +208,34 @@ TEST_F(Store, AHistoryThatCouldNotBeKeptIsKeptWithTheNextTray) {
     EXPECT_EQ(page_ids(loaded.history.undo[0].tray), page_ids(first));
 }
 
+// Edited again while keeping fails: what came later is kept, not what failed.
+TEST_F(Store, ATrayThatFailedDoesNotReplaceTheOneThatCameMeanwhile) {
+    ByHand writing;
+    const Tray first = with_page_added({}, page(10), true), second = with_page_added(first, page(20), false);
+    TrayHistory of_first, of_second;
+    of_first.undo.push_back({{}, "scan"});
+    of_second.undo = {{{}, "scan"}, {first, "scan"}};
+    {
+        std::vector<Error> failed;
+        const auto keeper = open(writing.executor(), &failed);
+        change_store("CREATE TRIGGER no_room BEFORE INSERT ON documents BEGIN SELECT "
+                     "length(hex(randomblob(30000000))); SELECT RAISE(ABORT, 'no room'); END");
+        keeper->keep(first, &of_first);
+        auto written = std::async(std::launch::async, [&] { writing.run_one(); });
+        while (!is_being_written() && written.wait_for(std::chrono::seconds(0)) != std::future_status::ready) {
+        }
+        keeper->keep(second, &of_second);
+        written.get();
+        EXPECT_EQ(failed.size(), 1U);
+        change_store("DROP TRIGGER no_room");
+        writing.run_all();
+        EXPECT_TRUE(keeper->is_all_kept());
+    }
+    const LoadedTray loaded = open(at_once)->load().value();
+    EXPECT_EQ(page_ids(loaded.tray), page_ids(second));
+    EXPECT_EQ(loaded.history.undo.size(), 2U);
+}
+
 TEST_F(Store, OneProgramAtATimeHasTheStore) {
     const auto first = open(at_once);
     write_file(base_ / "tray/half.tif.growing", "a page that is being scanned");
@@ -306,6 +334,26 @@ TEST_F(Store, PagesAreLookedAtElsewhereAndWhatWasFoundComesHere) {
     here.run_all();
     EXPECT_EQ(answers, 2);
     EXPECT_FALSE(found.has_value()) << "nothing is made up for an original that cannot be read";
+}
+
+TEST_F(Store, APartThatIsReadAloneStandsWhereItStandsOnThePage) {
+    Raster drawn{cv::Mat(1400, 1000, CV_8UC1, cv::Scalar(255)), 200, Ink::Grey};
+    cv::putText(drawn.pixels, "Anchor", {80, 160}, cv::FONT_HERSHEY_DUPLEX, 1.5, 0, 2, cv::LINE_AA);
+    cv::putText(drawn.pixels, "Mooring", {600, 1100}, cv::FONT_HERSHEY_DUPLEX, 1.5, 0, 2, cv::LINE_AA);
+    const cv::Rect box(595, 1060, 220, 55); // of the second word
+    std::filesystem::create_directories(base_ / "tray");
+    const auto kept = std::make_shared<const Page>(Page{new_id(), keep_original(base_ / "tray", drawn).value()});
+    PageLooker looker(base_ / "tray", readers_, {at_once, at_once}, {});
+    const TextLayer whole{{}, 1000, 1400};
+    const TextLayer part = looker.read_part(kept, whole, box, {"eng"}, {}).value();
+    ASSERT_EQ(part.lines.size(), 1U);
+    ASSERT_EQ(part.lines[0].words.size(), 1U);
+    const Word& word = part.lines[0].words[0];
+    EXPECT_EQ(word.text, "Mooring");
+    EXPECT_GT((word.box & box).area(), 0.7 * word.box.area()) << word.box;
+    EXPECT_NEAR(part.lines[0].baseline_start.y, 1100, 5);
+    EXPECT_NEAR(part.lines[0].baseline_start.x, 600, 15);
+    EXPECT_EQ(cv::Size(part.width_px, part.height_px), drawn.pixels.size());
 }
 
 }

@@ -100,6 +100,17 @@ TEST_F(ReadingQueueTest, StopsAndGoesOn) {
     EXPECT_EQ(done_, (Ids{"a", "b", "c"}));
 }
 
+TEST_F(ReadingQueueTest, WhatWasStoppedGoesOnInItsOrder) {
+    ReadingQueue queue = this->queue(2);
+    queue.want(wanted({page("a"), page("b"), page("c")}, "eng"));
+    queue.stop();
+    run_out();
+    begun_.clear();
+    queue.go_on();
+    run_out();
+    EXPECT_EQ(begun_, (Ids{"a", "b", "c"}));
+}
+
 TEST_F(ReadingQueueTest, WhoeverSavesAPageTakesItsReadingOver) {
     ReadingQueue queue = this->queue(1);
     queue.want(wanted({page("a"), page("b"), page("c")}, "eng"));

@@ -64,6 +64,23 @@ TEST(ScanRun, BacksScannedAgainAreAStepAndKeepWhatWasEditedMeanwhile) {
     EXPECT_EQ(bench.tray.documents.front()->name, "Leases");
 }
 
+TEST(ScanRun, HowLongTheFrontsWereSaysNothingOfTheBacks) {
+    Bench bench(two_pass_plan());
+    const std::vector<int> lengths = {1800, 1810};
+    bench.carry(bench.run.pass_ended({std::unexpected(fault(ErrorKind::Jam)), lengths}, bench.tray, 4));
+    EXPECT_TRUE(bench.run.ended()) << "before the first sheet there is nothing to put right";
+    Bench both(two_pass_plan());
+    both.bring({1, fault(ErrorKind::Jam)});
+    both.go_on();
+    both.carry(both.run.pass_ended({std::unexpected(fault(ErrorKind::Jam)), lengths}, both.tray, 4));
+    both.go_on();
+    EXPECT_EQ(both.last_pass.lengths_px, lengths) << "the same stack goes on";
+    both.carry(both.run.pass_ended({{}, lengths}, both.tray, 4));
+    ASSERT_EQ(both.waits(), For::Backs);
+    both.go_on();
+    EXPECT_TRUE(both.last_pass.lengths_px.empty());
+}
+
 TEST(ScanRun, FrontsAloneCanBeEnough) {
     Bench bench(two_pass_plan());
     bench.bring({2});

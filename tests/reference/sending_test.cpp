@@ -188,6 +188,21 @@ TEST_P(Sending, WhoIsNotTrustedOrLetInGetsNothing) {
     EXPECT_TRUE(files_within(there.files()).empty());
 }
 
+// OpenSSH and asyncssh refuse to rename onto a file; that it was not there a moment ago does not help.
+TEST(SftpServer, ANameThatIsTakenInTheLastMomentStaysTheOthers) {
+    const RealServer there({Which::AsyncSsh, false, Auth::Password});
+    const TempFolder here;
+    write_file(here / "file", "ours");
+    auto remote = connect_to(there.server(), there.sign_in(), {});
+    const auto sent = deliver(**remote, {here / "file", {}, "taken meanwhile.pdf", "token"}, {},
+                              [](const DeliveryState&) -> Result<void> { return {}; }, {});
+    ASSERT_TRUE(sent) << sent.error().sentence << there.problem();
+    EXPECT_EQ(sent->name, "taken meanwhile (2).pdf");
+    EXPECT_EQ(read_file(there.files() / "taken meanwhile.pdf"), "another's");
+    EXPECT_EQ(read_file(there.files() / sent->name), "ours");
+    EXPECT_EQ(files_within(there.files()).size(), 2U);
+}
+
 const RealServer::How kinds[] = {{Which::Lighttpd, false, Auth::None}, {Which::Lighttpd, true, Auth::Basic},
                                  {Which::Apache, false, Auth::Digest}, {Which::Apache, true, Auth::Basic},
                                  {Which::OpenSsh, false, Auth::Key},   {Which::OpenSsh, false, Auth::LockedKey},

@@ -18,6 +18,14 @@ class Door(asyncssh.SSHServer):
         return name == user and given == password
 
 
+class Files(asyncssh.SFTPServer):
+    # A name like this one is taken by somebody else in the moment before a file is given it.
+    def rename(self, old, new):
+        if new.endswith(b"taken meanwhile.pdf"):
+            pathlib.Path(self.map_path(new).decode()).write_text("another's")
+        return super().rename(old, new)
+
+
 async def serve():
     await asyncssh.listen(
         "127.0.0.1",
@@ -25,7 +33,7 @@ async def serve():
         reuse_address=True,
         server_host_keys=[host_key],
         server_factory=Door,
-        sftp_factory=lambda channel: asyncssh.SFTPServer(channel, chroot=folder.encode()),
+        sftp_factory=lambda channel: Files(channel, chroot=folder.encode()),
     )
     await asyncio.Event().wait()
 
