@@ -8,6 +8,7 @@
 #include "app/models/choice.h"
 #include "app/models/closing.h"
 #include "app/models/document_names.h"
+#include "app/models/document_tickets.h"
 #include "app/models/errands.h"
 #include "app/models/experience.h"
 #include "app/models/folders.h"
@@ -76,6 +77,7 @@ class Desk {
     Glass glass;
     NextScan next_scan;
     OutTray tray;
+    DocumentTickets document_tickets;
     Choice choice;
     KeptOriginals kept;
     Pictures pictures;

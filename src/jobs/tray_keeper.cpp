@@ -37,17 +37,41 @@ void TrayKeeper::keep(const Tray& tray, const TrayHistory* history) {
     writing_([this] { write_tray(); });
 }
 
+void TrayKeeper::keep_ticket(const std::string& id, TicketInUsePtr ticket) {
+    {
+        const std::scoped_lock lock(guard_);
+        tickets_.insert_or_assign(id, std::move(ticket));
+        if (std::exchange(is_on_the_way_, true)) return;
+    }
+    writing_([this] { write_tray(); });
+}
+
+// Those that a tray names are there before it.
+Result<void> TrayKeeper::write_tickets() {
+    TicketsInUse latest;
+    {
+        const std::scoped_lock lock(guard_);
+        latest = tickets_;
+    }
+    for (const auto& [id, ticket] : latest) {
+        if (auto kept = store_.keep_ticket(id, *ticket); !kept) return kept;
+        const std::scoped_lock lock(guard_);
+        if (const auto at = tickets_.find(id); at != tickets_.end() && at->second == ticket) tickets_.erase(at);
+    }
+    return {};
+}
+
 void TrayKeeper::write_tray() {
     std::optional<ToKeep> latest;
     {
         const std::scoped_lock lock(guard_);
         is_on_the_way_ = false;
         latest = std::exchange(tray_, std::nullopt);
-        is_writing_ = latest.has_value();
+        is_writing_ = true;
     }
-    if (!latest) return;
-    const auto kept = store_.keep(latest->tray, latest->history ? &*latest->history : nullptr);
-    if (!kept) wait_again(std::move(*latest));
+    Result<void> kept = write_tickets();
+    if (kept && latest) kept = store_.keep(latest->tray, latest->history ? &*latest->history : nullptr);
+    if (!kept && latest) wait_again(std::move(*latest));
     {
         const std::scoped_lock lock(guard_);
         is_writing_ = false;
@@ -67,14 +91,14 @@ void TrayKeeper::wait_again(ToKeep unkept) {
 void TrayKeeper::retry() {
     {
         const std::scoped_lock lock(guard_);
-        if (!tray_ || std::exchange(is_on_the_way_, true)) return;
+        if (!is_anything_left() || std::exchange(is_on_the_way_, true)) return;
     }
     writing_([this] { write_tray(); });
 }
 
 bool TrayKeeper::is_all_kept() const {
     const std::scoped_lock lock(guard_);
-    return !tray_ && !is_writing_;
+    return !is_anything_left() && !is_writing_;
 }
 
 void TrayKeeper::discard(const Original& original) {

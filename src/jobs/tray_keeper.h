@@ -25,6 +25,9 @@ class TrayKeeper {
     // has changed. What could not be kept waits for retry() or the next tray.
     void keep(const Tray& tray, const TrayHistory* history);
 
+    // A ticket that documents go by; the latest of an id wins. It is written before any tray that is given after it.
+    void keep_ticket(const std::string& id, TicketInUsePtr ticket);
+
     void retry();
     bool is_all_kept() const; // what was given so far is on disk
 
@@ -63,6 +66,7 @@ class TrayKeeper {
     std::function<void(const Error&)> failed_;
     mutable std::mutex guard_; // of what follows
     std::optional<ToKeep> tray_;
+    TicketsInUse tickets_;                            // those that are not written yet, or could not be
     bool is_on_the_way_ = false, is_writing_ = false; // handed to the writer; it is at it
     using PageAndLanguages = std::pair<std::string, std::string>;
     std::map<PageAndLanguages, Text> texts_; // those that are not written yet, or could not be
@@ -70,6 +74,8 @@ class TrayKeeper {
 
     TrayKeeper(StoreLock lock, TrayStore store, Executor executor, std::function<void(const Error&)> failed);
     void write_tray();
+    Result<void> write_tickets();
+    bool is_anything_left() const { return tray_ || !tickets_.empty(); } // guarded
     void wait_again(ToKeep unkept);
     void write_text(const PageAndLanguages& which);
 };

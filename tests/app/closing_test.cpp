@@ -98,7 +98,7 @@ TEST(EndWatch, AProgramThatHangsEndsAndItsLocksAreFree) {
 TEST_F(ClosingWindow, WhatWasStoppedHalfWayIsSavedAtTheNextStart) {
     start();
     scan_one(Format::Pdf);
-    desk_->tray.set_next_page_starts_document(false);
+    for (int i = 0; i < 5; ++i) desk_->edits.duplicate();
     const Held reading(desk_->pools.reading(), 2, desk_->pools.stop_token());
     choose([](Ticket& t) { t.read.languages = {"eng"}, t.make.format = Format::Pdf; });
     bool began = false;
@@ -107,6 +107,7 @@ TEST_F(ClosingWindow, WhatWasStoppedHalfWayIsSavedAtTheNextStart) {
     ASSERT_TRUE(wait([&] { return began; }));
     window_.reset();
     desk_.reset(); // while the save waits for the page to be read
+    for (const std::string& name : base_.files()) EXPECT_FALSE(name.ends_with(".pdf")) << "it was not stopped";
     start();
     ASSERT_TRUE(wait([&] { return !saved_as(0).empty() && at_rest(); })) << qPrintable(trouble_);
 }

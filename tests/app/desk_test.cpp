@@ -285,6 +285,84 @@ TEST_F(DeskTest, DamagedLastChoicesAreLeftAloneAndTheStandardTicketIsUsed) {
     }
 }
 
+// ---- what comes while something is under way
+
+TEST_F(DeskTest, ALimitThatIsSetWhileTheLastSheetsAreLookedAtCountsForThem) {
+    BenchSetup bench;
+    bench.stack = {{{original("till-receipt")}, {}}, {{}, {}}};
+    desk_->scanners.set_bench(bench);
+    choose([](Ticket& ticket) { ticket.from.source = Source::FeederFront; });
+    {
+        const Held looking(desk_->pools.pages(), 2, desk_->pools.stop_token());
+        desk_->run.start();
+        ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 2 && !desk_->run.passing(); }));
+        desk_->run.set_blank_limit(0.2);
+    }
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
+}
+
+TEST_F(DeskTest, AStopDuringThePreviewBeforeAScanMeansTheScanToo) {
+    BenchSetup bench;
+    bench.glass = {{original("till-receipt"), 52, 74, 0}};
+    desk_->scanners.set_bench(bench);
+    choose([](Ticket& ticket) {
+        ticket.how.dpi_auto = true;
+        ticket.from.paper = "auto";
+    });
+    desk_->run.start();
+    ASSERT_TRUE(desk_->scanners.in_use() && !desk_->run.passing()) << "it looks first how fine it has to be";
+    desk_->run.stop();
+    ASSERT_TRUE(wait([&] { return !desk_->scanners.in_use(); }));
+    desk_->run.preview();
+    ASSERT_TRUE(wait([&] { return !desk_->scanners.in_use() && !desk_->glass.frames().empty(); }));
+    EXPECT_FALSE(desk_->run.passing()) << "nobody asked for a scan any more";
+    EXPECT_EQ(desk_->tray.tray().page_count(), 0U);
+}
+
+TEST_F(DeskTest, APageThatIsTurnedWhileItIsLookedAtStaysAsItWasTurned) {
+    choose([](Ticket& ticket) { ticket.pages.straighten = true; });
+    BenchSetup bench;
+    bench.glass = {{original("till-receipt"), 52, 74, 3}};
+    desk_->scanners.set_bench(bench);
+    std::string id;
+    Recipe by_hand;
+    {
+        const Held looking(desk_->pools.pages(), 2, desk_->pools.stop_token());
+        desk_->run.start();
+        ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && !desk_->run.passing(); }));
+        id = desk_->tray.tray().documents[0]->pages[0]->id;
+        desk_->choice.set_current(QString::fromStdString(id));
+        desk_->edits.turn(1);
+        by_hand = desk_->tray.page(id)->recipe;
+    }
+    ASSERT_TRUE(wait([&] { return desk_->tray.page(id)->noticed && at_rest(); }));
+    EXPECT_TRUE(desk_->tray.page(id)->recipe == by_hand);
+}
+
+TEST_F(DeskTest, AFolderThatWillBeMadeIsNotMissed) {
+    const auto missing = (base_ / "later").string();
+    choose([&](Ticket& ticket) { ticket.save.folder = missing, ticket.save.make_folder = true; });
+    scan_page("till-receipt", true);
+    EXPECT_TRUE(troubles_.isEmpty()) << qPrintable(troubles_.join("; "));
+    choose([&](Ticket& ticket) { ticket.save.folder = missing, ticket.save.make_folder = false; });
+    scan_page("till-receipt", true);
+    ASSERT_TRUE(wait([&] { return troubles_.size() == 1; }));
+    EXPECT_TRUE(troubles_[0].contains("The pages come into the tray all the same."));
+}
+
+TEST_F(DeskTest, PagesThatCannotBeJoinedStayAndTheWorkEnds) {
+    scan_page("till-receipt", true);
+    scan_page("membership-card-front", false);
+    const auto ids = page_ids(desk_->tray.tray());
+    std::filesystem::remove(desk_->tray.store_folder() / desk_->tray.page(ids[1])->original.file);
+    desk_->choice.choose({ids[0], ids[1]});
+    desk_->edits.join(Joined::Beside);
+    EXPECT_EQ(desk_->looking.in_work(), 1);
+    ASSERT_TRUE(wait([&] { return desk_->looking.in_work() == 0; }));
+    EXPECT_EQ(troubles_.size(), 1);
+    EXPECT_EQ(page_ids(desk_->tray.tray()), ids);
+}
+
 // ---- folders that are not there
 
 class FolderAway : public DeskTest {

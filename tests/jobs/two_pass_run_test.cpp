@@ -168,6 +168,17 @@ TEST(ScanRun, ASideInDoubtWaitsForWhatItsOtherSideTells) {
     EXPECT_EQ(page_at(bench.tray, "p6")->dropped, Dropped::Blank);
 }
 
+TEST(ScanRun, APageThatIsDeletedKeepsNobodyFromBeingJudged) {
+    RunPlan plan = stack_plan();
+    plan.pass.ticket.pages.drop_blank = true;
+    Bench bench(plan);
+    bench.bring({4});
+    bench.tray = without_page(bench.tray, "p2");
+    bench.notice_all(0);
+    EXPECT_TRUE(bench.judged());
+    EXPECT_EQ(bench.tray.page_count(), 0U) << bench.names();
+}
+
 TEST(ScanRun, TwoPassesAreJudgedOnlyWhenBothAreIn) {
     RunPlan plan = two_pass_plan();
     plan.pass.ticket.pages.split = SplitAt::Every;

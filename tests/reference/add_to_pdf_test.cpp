@@ -3,12 +3,15 @@
 #include "core/output/add_to_pdf.h"
 #include "core/raster/image_file.h"
 #include "jobs/save_job.h"
+#include "support/drawn.h"
 #include "support/support.h"
 
 #include <cairo-pdf.h>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 #include <qpdf/QPDF.hh>
+#include <qpdf/QPDFNumberTreeObjectHelper.hh>
+#include <qpdf/QPDFOutlineDocumentHelper.hh>
 #include <qpdf/QPDFPageDocumentHelper.hh>
 #include <qpdf/QPDFWriter.hh>
 
@@ -265,6 +268,42 @@ TEST(AddToPdf, TagsOfTheNewPagesBelongToTheDocument) {
         }
         EXPECT_EQ(found, order) << text.out << text.err;
         EXPECT_EQ(text.err, "");
+    }
+}
+
+// ISO 32000-2, 14.7.5.4 and 12.3.3: a page's number in the parent tree leads to the elements of that page, and the
+// outline's items are one chain.
+TEST(AddToPdf, NewPagesLeadToTheirOwnElementsAndMarksFollowMarks) {
+    const TempFolder folder;
+    Ticket::Make make = make_as(Format::Pdf);
+    make.bookmarks = true;
+    fs::create_directory(folder / "more");
+    const fs::path file = made_of(drawn_document(), folder.path(), make).value().front().path;
+    const fs::path more = made_of(drawn_document(), folder / "more", make).value().front().path;
+    const auto marks_in = [](const fs::path& pdf) {
+        QPDF whole;
+        whole.processFile(pdf.c_str());
+        return QPDFOutlineDocumentHelper(whole).getTopLevelOutlines().size();
+    };
+    const size_t before = marks_in(file);
+    ASSERT_GT(before, 0U);
+    ASSERT_TRUE(add_to_pdf({file}, more));
+    EXPECT_EQ(marks_in(file), 2 * before);
+    QPDF whole;
+    whole.processFile(file.c_str());
+    QPDFObjectHandle tree = whole.getRoot().getKey("/StructTreeRoot").getKey("/ParentTree");
+    QPDFNumberTreeObjectHelper numbers(tree, whole);
+    std::set<long long> seen;
+    ASSERT_EQ(whole.getAllPages().size(), 4U);
+    for (QPDFObjectHandle page : whole.getAllPages()) {
+        const long long number = page.getKey("/StructParents").getIntValue();
+        EXPECT_TRUE(seen.insert(number).second) << number;
+        QPDFObjectHandle elements;
+        ASSERT_TRUE(numbers.findObject(number, elements)) << number;
+        for (QPDFObjectHandle element : elements.getArrayAsVector())
+            if (element.isDictionary() && element.getKey("/Pg").isDictionary()) {
+                EXPECT_TRUE(element.getKey("/Pg").getObjGen() == page.getObjGen()) << number;
+            }
     }
 }
 

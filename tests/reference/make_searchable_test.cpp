@@ -142,6 +142,23 @@ TEST_F(MakeSearchable, OnlyPagesWithoutWordsAreTouchedAndAllElseStays) {
     EXPECT_EQ(read_file(is_signed), as_signed);
 }
 
+TEST_F(MakeSearchable, AFontOfThePagesOwnKeepsItsName) {
+    const TempFolder folder;
+    const fs::path plain = picture_pdf(folder, "plain", 0), file = folder / "named.pdf";
+    QPDF whole;
+    whole.processFile(plain.c_str());
+    QPDFObjectHandle sheet = whole.getAllPages().front(), resources = sheet.getKey("/Resources");
+    resources.replaceKey("/Font", QPDFObjectHandle::parse("<< /YelvinText << /Type /Font /Subtype /Type1 /BaseFont "
+                                                          "/Courier >> >>"));
+    QPDFWriter(whole, file.c_str()).write();
+    ASSERT_EQ(make_searchable(file, read_english), 1);
+    QPDF now;
+    now.processFile(file.c_str());
+    QPDFObjectHandle page = now.getAllPages().front(), fonts = page.getKey("/Resources").getKey("/Font");
+    EXPECT_EQ(fonts.getKey("/YelvinText").getKey("/BaseFont").unparse(), "/Courier");
+    EXPECT_EQ(fonts.getKeys().size(), 2U);
+}
+
 TEST_F(MakeSearchable, WhatIsStoppedUnreadableOrChangedMeanwhileStays) {
     const TempFolder folder;
     const fs::path pdf = picture_pdf(folder, "page", 0);

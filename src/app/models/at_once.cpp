@@ -1,6 +1,7 @@
 #include "app/models/at_once.h"
 
 #include "app/models/apart.h"
+#include "app/models/document_tickets.h"
 #include "app/models/errands.h"
 #include "app/models/looking.h"
 #include "app/models/messages.h"
@@ -95,7 +96,15 @@ bool AtOnce::is_through(Run& run) {
         return all;
     }
     for (const QString& id : to_save) started_.insert(id.toStdString());
-    if (!to_save.isEmpty()) around_.saving.save(to_save, run.ticket);
+    // By the ticket that it was scanned with, whatever the sentence says by now; unless it was given another.
+    QStringList by_run, by_own;
+    for (const QString& id : to_save) {
+        const DocumentPtr document = document_at(around_.tray.tray(), id.toStdString());
+        const bool other = around_.tickets.has_own(*document) || around_.tickets.of(*document).name != run.ticket.name;
+        (other ? by_own : by_run).append(id);
+    }
+    if (!by_run.isEmpty()) around_.saving.save(by_run, run.ticket);
+    if (!by_own.isEmpty()) around_.saving.save(by_own);
     return all;
 }
 

@@ -16,6 +16,7 @@
 
 namespace yelvin {
 
+class DocumentTickets;
 class Errands;
 class Looking;
 class Messages;
@@ -37,6 +38,7 @@ class AtOnce : public QObject {
         Errands& errands;
         Scanning& run;
         Papers& papers;
+        DocumentTickets& tickets;
     };
     explicit AtOnce(const Around& around, QObject* parent = nullptr);
     // As the program ends: what only waits to be read is given to saving, which goes on with it at the next start.

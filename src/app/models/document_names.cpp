@@ -1,5 +1,6 @@
 #include "app/models/document_names.h"
 
+#include "app/models/document_tickets.h"
 #include "app/models/folders.h"
 #include "app/models/out_tray.h"
 #include "app/models/papers.h"
@@ -22,7 +23,7 @@ int DocumentNames::next_number_of(const std::vector<NamePart>& parts, const std:
 }
 
 std::filesystem::path DocumentNames::folder_for(const Document* document) const {
-    const Ticket& ticket = tickets_.ticket();
+    const Ticket& ticket = document ? documents_.of(*document) : tickets_.ticket();
     if (document && !document->folder.empty()) return document->folder;
     const NameValues values = document ? papers_.values_of(*document, ticket) : name_values({}, {}, ticket.name);
     return folder_within(expanded_folder(ticket.save.folder), ticket.save.within, values, today());
@@ -39,21 +40,23 @@ QString DocumentNames::next() const {
 }
 
 int DocumentNames::number_for(const Document* document) const {
-    const Ticket& ticket = tickets_.ticket();
+    const Ticket& ticket = document ? documents_.of(*document) : tickets_.ticket();
     const NameValues values = document ? papers_.values_of(*document, ticket) : name_values({}, {}, ticket.name);
     const int first = next_number_of(with_values(ticket.save.name, values), folder_for(document));
     return first + (document ? numbered_before(*document) : 0);
 }
 
 const DocumentNames::Filled& DocumentNames::filled() const {
-    const Ticket& ticket = tickets_.ticket();
     const auto& documents = tray_.tray().documents;
-    const bool same = filled_.documents == documents && filled_.pattern == ticket.save.name &&
-                      filled_.ticket == ticket.name && filled_.papers == papers_.revision();
+    const bool same = filled_.documents == documents && filled_.tickets == documents_.revision() &&
+                      filled_.papers == papers_.revision();
     if (same) return filled_;
-    filled_ = {documents, ticket.save.name, ticket.name, papers_.revision(), {}};
-    for (const DocumentPtr& each : documents)
+    filled_ = {documents, documents_.revision(), papers_.revision(), {}, {}};
+    for (const DocumentPtr& each : documents) {
+        const Ticket& ticket = documents_.of(*each);
         filled_.parts.push_back(with_values(ticket.save.name, papers_.values_of(*each, ticket)));
+        filled_.folders.push_back(folder_for(each.get()));
+    }
     return filled_;
 }
 
@@ -66,7 +69,7 @@ int DocumentNames::numbered_before(const Document& document) const {
     for (size_t i = 0; i < at && at < all.documents.size(); ++i) {
         const Document& other = *all.documents[i];
         const bool counts = other.name.empty() && other.saved_as.empty() && !other.kept_pages().empty();
-        if (counts && all.parts[i] == all.parts[at]) ++before;
+        if (counts && all.parts[i] == all.parts[at] && all.folders[i] == all.folders[at]) ++before;
     }
     return before;
 }
@@ -74,7 +77,7 @@ int DocumentNames::numbered_before(const Document& document) const {
 QString DocumentNames::title_of(const Document& document) const {
     if (!document.name.empty()) return QString::fromStdString(document.name);
     // Documents without a name of their own will be numbered in the order in which they lie, each kind by itself.
-    const Ticket& ticket = tickets_.ticket();
+    const Ticket& ticket = documents_.of(document);
     const auto parts = with_values(ticket.save.name, papers_.values_of(document, ticket));
     const int first = next_number_of(parts, folder_for(&document));
     return QString::fromStdString(numbered_name(parts, today(), first, numbered_before(document)));

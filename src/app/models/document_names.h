@@ -8,6 +8,7 @@
 
 namespace yelvin {
 
+class DocumentTickets;
 class Folders;
 class OutTray;
 class Papers;
@@ -15,8 +16,9 @@ class Tickets;
 
 class DocumentNames {
   public:
-    DocumentNames(const Tickets& tickets, const OutTray& tray, const Papers& papers, Folders& folders)
-        : tickets_(tickets), tray_(tray), papers_(papers), folders_(folders) {}
+    DocumentNames(const Tickets& tickets, const DocumentTickets& documents, const OutTray& tray, const Papers& papers,
+                  Folders& folders)
+        : tickets_(tickets), documents_(documents), tray_(tray), papers_(papers), folders_(folders) {}
 
     QString next() const;                           // of the next document, without extension
     int number_for(const Document* document) const; // of its counter, if it had no name of its own; null: the next one
@@ -32,7 +34,8 @@ class DocumentNames {
         int number = 1;
         std::chrono::steady_clock::time_point seen;
     };
-    const Tickets& tickets_;
+    const Tickets& tickets_; // of the next document
+    const DocumentTickets& documents_;
     const OutTray& tray_;
     const Papers& papers_;
     Folders& folders_;
@@ -41,10 +44,9 @@ class DocumentNames {
     // The parts of every document's name as they are filled now; made once for all of them.
     struct Filled {
         std::vector<DocumentPtr> documents;
-        std::vector<NamePart> pattern;
-        std::string ticket;
-        unsigned papers = 0;
+        unsigned tickets = 0, papers = 0; // their revisions
         std::vector<std::vector<NamePart>> parts;
+        std::vector<std::filesystem::path> folders;
     };
     mutable Filled filled_;
     const Filled& filled() const;

@@ -2,6 +2,7 @@
 
 #include "app/models/apart.h"
 #include "app/models/document_names.h"
+#include "app/models/document_tickets.h"
 #include "app/models/folders.h"
 #include "app/models/last_choices.h"
 #include "app/models/messages.h"
@@ -11,7 +12,6 @@
 #include "app/models/pools.h"
 #include "app/models/saving.h"
 #include "app/models/sending.h"
-#include "app/models/tickets.h"
 #include "core/developing/develop.h"
 #include "core/output/flow.h"
 #include "core/raster/image_file.h"
@@ -71,9 +71,7 @@ void Errands::use(Errand errand, bool is) {
 
 void Errands::take_saved(const QString& document_id, const QStringList& files, const Ticket& ticket) {
     const std::string id = document_id.toStdString();
-    saved_[id] = {{files, ticket, QFileInfo(files.front()).completeBaseName()}, {}};
-    Ticket::Then& then = saved_[id].ticket.then;
-    for (auto* parts : {&then.mail.subject, &then.mail.words, &then.send.folder}) *parts = filled(id, ticket, *parts);
+    saved_[id] = {{files, with_values_of(id, ticket), QFileInfo(files.front()).completeBaseName()}, {}};
     for (const Errand errand : ticket.then.errands) {
         if (errand == Errand::Print && ticket.then.print.look_first) {
             QTimer::singleShot(0, this, [this, document_id] { emit look_wanted(document_id); });
@@ -86,20 +84,23 @@ void Errands::take_saved(const QString& document_id, const QStringList& files, c
 }
 
 // With what the separator and the paper say.
-std::vector<NamePart> Errands::filled(const std::string& document_id, const Ticket& ticket,
-                                      const std::vector<NamePart>& parts) const {
+Ticket Errands::with_values_of(const std::string& document_id, Ticket ticket) const {
     const DocumentPtr document = document_at(around_.tray.tray(), document_id);
-    if (!document || document->kept_pages().empty()) return parts;
-    return with_values(parts, around_.papers.values_of(*document, ticket));
+    if (!document || document->kept_pages().empty()) return ticket;
+    const NameValues values = around_.papers.values_of(*document, ticket);
+    Ticket::Then& then = ticket.then;
+    for (auto* parts : {&then.mail.subject, &then.mail.words, &then.send.folder}) *parts = with_values(*parts, values);
+    return ticket;
 }
 
 Errands::Saved* Errands::saved_of(const std::string& document_id) {
     if (const auto at = saved_.find(document_id); at != saved_.end()) return &at->second;
-    // Saved on an earlier day: its file is known, and nothing else.
+    // Saved on an earlier day: its file and its ticket are known.
     const DocumentPtr document = document_at(around_.tray.tray(), document_id);
     if (!document || document->saved_as.empty()) return nullptr;
     const QString file = QString::fromStdString(document->saved_as);
-    return &(saved_[document_id] = {{{file}, Ticket{}, QFileInfo(file).completeBaseName()}, {}});
+    const Ticket ticket = with_values_of(document_id, around_.tickets.of(*document));
+    return &(saved_[document_id] = {{{file}, ticket, QFileInfo(file).completeBaseName()}, {}});
 }
 
 void Errands::note_moved(const std::string& document_id, const QString& from, const QString& to) {
@@ -299,10 +300,9 @@ void Errands::print(const std::string& document_id, const PrintHow& how, Outside
 // Done as soon as it is held for the way; the rest is the queue's.
 void Errands::send(const std::string& document_id, const Saved& saved, const Outside::Done& done) {
     SendHow how = saved.ticket.then.send;
-    if (how.server.empty() && how.address.empty()) { // it was saved without
-        how = around_.tickets.ticket().then.send;
-        how.folder = filled(document_id, around_.tickets.ticket(), how.folder);
-    }
+    const DocumentPtr document = document_at(around_.tray.tray(), document_id);
+    if (how.server.empty() && how.address.empty() && document) // it was saved without
+        how = with_values_of(document_id, around_.tickets.of(*document)).then.send;
     if (how.server.empty() && how.address.empty())
         return done(fail(ErrorKind::Missing,
                          tr("No server is chosen yet, so nothing was sent; choose one under \"then …\" in the "

@@ -15,6 +15,7 @@
 namespace yelvin {
 
 class DocumentNames;
+class DocumentTickets;
 class Folders;
 class LastChoices;
 class Messages;
@@ -23,7 +24,6 @@ class Papers;
 class Pools;
 class Saving;
 class Sending;
-class Tickets;
 
 struct ErrandState {
     Errand errand = Errand::Open;
@@ -44,7 +44,7 @@ class Errands : public QObject {
         Pools& pools;
         Papers& papers;
         Sending& sending;
-        Tickets& tickets;
+        DocumentTickets& tickets;
         Folders& folders;
     };
     Errands(const Around& around, std::unique_ptr<Outside> outside, QObject* parent = nullptr);
@@ -107,8 +107,7 @@ class Errands : public QObject {
     std::vector<Errand> used_;
 
     void take_saved(const QString& document_id, const QStringList& files, const Ticket& ticket);
-    std::vector<NamePart> filled(const std::string& document_id, const Ticket& ticket,
-                                 const std::vector<NamePart>& parts) const;
+    Ticket with_values_of(const std::string& document_id, Ticket ticket) const;
     Saved* saved_of(const std::string& document_id);
     ErrandState& state_of(Saved& saved, Errand errand);
     void begin_next();

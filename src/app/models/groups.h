@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QString>
+#include <QStringList>
 
 namespace yelvin {
 
@@ -10,6 +11,7 @@ class CabinetSearch;
 class Choice;
 class Closing;
 class DocumentNames;
+class DocumentTickets;
 class Errands;
 class Experience;
 class Folders;
@@ -52,6 +54,7 @@ struct SendingModels {
 // What the ticket's sentence says and its sheets change.
 struct TicketModels {
     Tickets& tickets;
+    DocumentTickets& document_tickets;
     Scanners& scanners;
     Glass& glass;
     NextScan& next_scan;
@@ -67,6 +70,7 @@ struct TicketModels {
     Sending& sending;
     Messages& messages;
     Reading& reading;
+    QStringList for_documents = {}; // whose choices are shown and changed; none: the sentence's
     SendingModels for_sending() const { return {servers, sending, passwords, messages}; }
 };
 
@@ -79,7 +83,7 @@ struct PageModels {
     Looking& looking;
     Reading& reading;
     TextChoice& words;
-    Tickets& tickets;
+    DocumentTickets& document_tickets;
     Scanning& run;
 };
 
@@ -94,6 +98,7 @@ struct TrayModels {
     DocumentNames& names;
     Experience& experience;
     Tickets& tickets;
+    DocumentTickets& document_tickets;
     Saving& saving;
     Errands& errands;
     Scanners& scanners;
@@ -119,7 +124,7 @@ struct TextModels {
     Choice& choice;
     Pictures& pictures;
     Reading& reading;
-    Tickets& tickets;
+    DocumentTickets& document_tickets;
     Messages& messages;
 };
 
@@ -158,6 +163,7 @@ struct WordsModels {
 
 // What becomes of them: files, their names and places, and what happens with them.
 struct FilesModels {
+    DocumentTickets& tickets;
     Folders& folders;
     SavePlaces& places;
     Papers& papers;
@@ -184,6 +190,7 @@ struct WindowModels {
 
     TicketModels for_ticket() const {
         return {.tickets = scan.tickets,
+                .document_tickets = files.tickets,
                 .scanners = scan.scanners,
                 .glass = scan.glass,
                 .next_scan = scan.next_scan,
@@ -208,7 +215,7 @@ struct WindowModels {
                 .looking = pages.looking,
                 .reading = text.reading,
                 .words = text.words,
-                .tickets = scan.tickets,
+                .document_tickets = files.tickets,
                 .run = scan.run};
     }
     TextModels for_text() const {
@@ -220,7 +227,7 @@ struct WindowModels {
                 .choice = pages.choice,
                 .pictures = pages.pictures,
                 .reading = text.reading,
-                .tickets = scan.tickets,
+                .document_tickets = files.tickets,
                 .messages = messages};
     }
     TrayModels for_tray() const {
@@ -233,6 +240,7 @@ struct WindowModels {
                 .names = files.names,
                 .experience = scan.experience,
                 .tickets = scan.tickets,
+                .document_tickets = files.tickets,
                 .saving = files.saving,
                 .errands = files.errands,
                 .scanners = scan.scanners,

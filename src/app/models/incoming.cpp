@@ -1,6 +1,7 @@
 #include "app/models/incoming.h"
 
 #include "app/models/choice.h"
+#include "app/models/document_tickets.h"
 #include "app/models/looking.h"
 #include "app/models/messages.h"
 #include "app/models/out_tray.h"
@@ -17,35 +18,36 @@ namespace yelvin {
 struct Incoming::Batch {
     std::filesystem::path store_folder;
     Ticket ticket;
+    std::string goes_by;        // the id of the ticket, for a document that it begins
     int dpi_if_unknown = 0;     // 0: pictures that do not say their resolution wait
     std::string last_page = {}; // of it in the tray; empty: none yet
 };
 
-Incoming::Incoming(Messages& messages, Tickets& tickets, OutTray& tray, Choice& choice, Looking& looking, Pools& pools,
-                   QObject* parent)
-    : QObject(parent), messages_(messages), tickets_(tickets), tray_(tray), choice_(choice), looking_(looking),
-      background_(pools.pages()), here_(on_thread_of(this)), stop_(pools.stop_token()) {}
+Incoming::Incoming(const Around& around, Pools& pools, QObject* parent)
+    : QObject(parent), around_(around), background_(pools.pages()), here_(on_thread_of(this)),
+      stop_(pools.stop_token()) {}
 
 void Incoming::add(const QStringList& files) {
-    tray_.when_loaded([this, files] { take_in(files, 0); });
+    around_.tray.when_loaded([this, files] { take_in(files, 0); });
 }
 
 void Incoming::take_in(const QStringList& files, int dpi_if_unknown) {
     if (files.isEmpty()) return;
-    looking_.work_begins();
-    const auto batch = std::make_shared<Batch>(Batch{tray_.store_folder(), tickets_.ticket(), dpi_if_unknown});
+    around_.looking.work_begins();
+    const auto batch = std::make_shared<Batch>(Batch{around_.tray.store_folder(), around_.tickets.ticket(),
+                                                     around_.document_tickets.of_next_scan(), dpi_if_unknown});
     background_([this, files, batch] {
         for (const QString& file : files) {
             const auto taken = caught("taking a file in", [&] { take_in_file(file, batch); });
-            if (!taken) here_([this, error = taken.error()] { messages_.complain(error); });
+            if (!taken) here_([this, error = taken.error()] { around_.messages.complain(error); });
         }
-        here_([this] { looking_.work_ends(); });
+        here_([this] { around_.looking.work_ends(); });
     });
 }
 
 // In the background.
 void Incoming::take_in_file(const QString& file, const std::shared_ptr<Batch>& batch) {
-    const auto complain = [this](const Error& error) { here_([this, error] { messages_.complain(error); }); };
+    const auto complain = [this](const Error& error) { here_([this, error] { around_.messages.complain(error); }); };
     const auto path = std::filesystem::path(file.toStdString());
     const auto opened = PageFile::open(path);
     if (!opened) return complain(opened.error());
@@ -88,12 +90,12 @@ void Incoming::put_into_tray(const Original& original, const std::optional<TextL
     made.incomplete = incomplete;
     if (own) made.text.languages = {std::string(own_words)};
     const auto page = std::make_shared<const Page>(std::move(made));
-    choice_.look_next_at(page->id);
-    tray_.add_page(page, {first && tray_.next_page_starts_document(),
-                          first ? OutTray::Step::New : OutTray::Step::SameAsBefore, tr("add files"),
-                          std::exchange(batch.last_page, page->id)});
-    if (own) tray_.keep_text(page, std::string(own_words), *own);
-    looking_.look_at(page, batch.ticket);
+    around_.choice.look_next_at(page->id);
+    around_.tray.add_page(page, {first && around_.tray.next_page_starts_document(),
+                                 first ? OutTray::Step::New : OutTray::Step::SameAsBefore, tr("add files"),
+                                 std::exchange(batch.last_page, page->id), batch.goes_by});
+    if (own) around_.tray.keep_text(page, std::string(own_words), *own);
+    around_.looking.look_at(page, batch.ticket);
     if (first) emit came_in();
 }
 

@@ -16,6 +16,7 @@
 namespace yelvin {
 
 class Choice;
+class DocumentTickets;
 class Looking;
 class Messages;
 class OutTray;
@@ -27,8 +28,16 @@ struct Ticket;
 class Incoming : public QObject {
     Q_OBJECT
   public:
-    Incoming(Messages& messages, Tickets& tickets, OutTray& tray, Choice& choice, Looking& looking, Pools& pools,
-             QObject* parent = nullptr);
+    // What it knows of the rest.
+    struct Around {
+        Messages& messages;
+        Tickets& tickets;
+        DocumentTickets& document_tickets;
+        OutTray& tray;
+        Choice& choice;
+        Looking& looking;
+    };
+    Incoming(const Around& around, Pools& pools, QObject* parent = nullptr);
 
     // In the background, all pages of them as one document, if the next page starts one. What cannot be used is said.
     // Every page ends with OutTray::changed(), all of them with Looking::changed().
@@ -47,11 +56,7 @@ class Incoming : public QObject {
     void resolution_wanted(); // without_resolution() is other than before
 
   private:
-    Messages& messages_;
-    Tickets& tickets_;
-    OutTray& tray_;
-    Choice& choice_;
-    Looking& looking_;
+    Around around_;
     Executor background_, here_;
     std::stop_token stop_;
     QList<Unsized> unsized_;

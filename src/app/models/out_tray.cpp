@@ -59,6 +59,7 @@ void OutTray::complain_of_no_store() {
 void OutTray::take_over(LoadedTray read) {
     tray_ = std::move(read.tray);
     history_ = std::move(read.history);
+    tickets_ = std::move(read.tickets);
     new_document_ = tray_.documents.empty() || !tray_.documents.back()->saved_as.empty();
     is_loaded_ = true;
     emit changed();
@@ -92,7 +93,7 @@ bool OutTray::refuses(const Tray& tray) {
 
 void OutTray::change(const Tray& tray) {
     if (tray == tray_ || refuses(tray)) return;
-    tray_ = tray;
+    tray_ = with_tickets(tray, ticket_of_new_.first);
     if (keeper_) keeper_->keep(tray_, std::exchange(history_changed_, false) ? &history_ : nullptr);
     said_unkept_ = false; // another try, another word
     emit changed();
@@ -164,10 +165,63 @@ void OutTray::put_away_saved() {
     edit(left, tr("put away"));
 }
 
+// ---- tickets that documents go by
+
+TicketInUsePtr OutTray::ticket(const std::string& id) const {
+    if (const auto at = tickets_.find(id); at != tickets_.end()) return at->second;
+    return id == ticket_of_new_.first ? ticket_of_new_.second : nullptr;
+}
+
+void OutTray::put_ticket(const std::string& id, TicketInUsePtr ticket) {
+    if (keeper_) keeper_->keep_ticket(id, ticket);
+    tickets_.insert_or_assign(id, std::move(ticket));
+}
+
+void OutTray::add_ticket(const std::string& id, TicketInUse ticket) {
+    put_ticket(id, std::make_shared<const TicketInUse>(std::move(ticket)));
+}
+
+void OutTray::set_ticket_of_new(const std::string& id, TicketInUse ticket) {
+    ticket_of_new_ = {id, std::make_shared<const TicketInUse>(std::move(ticket))};
+    if (!tickets_.contains(id)) return; // nothing is written for a ticket that no document goes by
+    put_ticket(id, ticket_of_new_.second);
+    emit tickets_changed();
+}
+
+void OutTray::keep_ticket_of_new() {
+    if (ticket_of_new_.second && !tickets_.contains(ticket_of_new_.first))
+        put_ticket(ticket_of_new_.first, ticket_of_new_.second);
+}
+
+Tray OutTray::with_tickets(const Tray& tray, const std::string& ticket) const {
+    Tray out = tray;
+    for (DocumentPtr& document : out.documents) {
+        if (!document->ticket.empty() || ticket.empty()) continue;
+        Document given = *document;
+        given.ticket = ticket;
+        document = std::make_shared<const Document>(std::move(given));
+    }
+    return out;
+}
+
+// By another than the one of this id, whatever was chosen for the document alone.
+bool OutTray::goes_by_another(const Document& document, const std::string& id) const {
+    const auto origin = [this](const std::string& of) {
+        const TicketInUsePtr in_use = ticket(of);
+        return in_use && !in_use->instead_of.empty() ? in_use->instead_of : of;
+    };
+    const std::string before = origin(document.ticket), now = origin(id);
+    if (before.empty() || now.empty() || before == now) return false;
+    const TicketInUsePtr a = ticket(before), b = ticket(now);
+    return !a || !b || a->file.empty() || a->file != b->file; // chosen again it is the same ticket
+}
+
 // ---- pages that come in
 
 bool OutTray::next_page_starts_document() const {
-    return new_document_ || tray_.documents.empty() || is_closed(*tray_.documents.back());
+    if (new_document_ || tray_.documents.empty()) return true;
+    const Document& last = *tray_.documents.back();
+    return is_closed(last) || (last.id != takes_other_ && goes_by_another(last, ticket_of_new_.first));
 }
 
 bool OutTray::is_closed(const Document& document) const {
@@ -191,8 +245,12 @@ std::shared_ptr<void> OutTray::keep_closed(const std::vector<PagePtr>& pages) {
 void OutTray::set_next_page_starts_document(bool starts) {
     new_document_ = starts;
     goes_on_in_.clear();
-    if (!starts && !tray_.documents.empty() && is_closed(*tray_.documents.back()))
-        goes_on_in_ = tray_.documents.back()->id;
+    takes_other_.clear();
+    if (!starts && !tray_.documents.empty()) {
+        const Document& last = *tray_.documents.back();
+        if (is_closed(last)) goes_on_in_ = last.id;
+        if (goes_by_another(last, ticket_of_new_.first)) takes_other_ = last.id;
+    }
     emit changed();
 }
 
@@ -218,12 +276,16 @@ Tray OutTray::with_arrived(const PagePtr& page, const Arrival& arrival) {
     const DocumentPtr joined = ends_its_document         ? tray_.documents[follows->document]
                                : tray_.documents.empty() ? nullptr
                                                          : tray_.documents.back();
-    if (!joined || is_closed(*joined)) return with_page_added(tray_, page, true);
+    const bool asked_for = joined && joined->id == takes_other_;
+    const std::string& goes_by = arrival.ticket.empty() ? ticket_of_new_.first : arrival.ticket;
+    const bool of_another = joined && !follows && !asked_for && goes_by_another(*joined, goes_by);
+    if (!joined || is_closed(*joined) || of_another) return with_page_added(tray_, page, true);
     return with_page_behind(tray_, joined->pages.back()->id, page);
 }
 
 void OutTray::add_page(const PagePtr& page, const Arrival& arrival) {
-    const Tray with = with_arrived(page, arrival);
+    if (arrival.ticket.empty() || arrival.ticket == ticket_of_new_.first) keep_ticket_of_new();
+    const Tray with = with_tickets(with_arrived(page, arrival), arrival.ticket);
     new_document_ = false;
     if (arrival.step == Step::New)
         edit(with, arrival.step_name);

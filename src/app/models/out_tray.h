@@ -51,9 +51,19 @@ class OutTray : public QObject {
     void undo();                            // ends with stepped() too, as the next
     void redo();
 
+    // The tickets that documents go by (see DocumentTickets, which decides about them).
+    TicketInUsePtr ticket(const std::string& id) const; // null: there is none of this id
+    // Documents that come into being from now on go by this one. Where documents go by it already it says this from now
+    // on, which ends with tickets_changed().
+    void set_ticket_of_new(const std::string& id, TicketInUse ticket);
+    const std::string& ticket_of_new() const { return ticket_of_new_.first; }
+    void keep_ticket_of_new(); // also if another one is set before a document goes by it
+    void add_ticket(const std::string& id, TicketInUse ticket); // for documents that will be changed to it
+
     // Pages that come in.
     bool next_page_starts_document() const;
-    // Behind a saved document nothing goes unless it was asked for; then until something else is.
+    // Behind a saved document, and behind one that goes by another ticket, nothing goes unless it was asked for; then
+    // until something else is.
     void set_next_page_starts_document(bool starts);
     const std::optional<Landing>& landing() const { return landing_; }
     void set_landing(std::optional<Landing> landing);
@@ -63,6 +73,7 @@ class OutTray : public QObject {
         Step step = Step::New;
         QString step_name;
         std::string follows = {}; // the page before it of the same run or files; empty: it is the first
+        std::string ticket = {};  // that a document which it starts goes by; empty: that of new ones
     };
     // Where nothing else was asked for it goes behind the page that it follows, or else to the end of the tray.
     void add_page(const PagePtr& page, const Arrival& arrival);
@@ -92,6 +103,7 @@ class OutTray : public QObject {
     void loaded();
     void changed();                   // the pages, or where the next one goes
     void stepped(const Tray& before); // by undo or redo
+    void tickets_changed();           // what a ticket says that documents go by
     void text_kept(const PagePtr& page, const std::string& languages, const TextLayer& text);
 
   private:
@@ -108,8 +120,11 @@ class OutTray : public QObject {
     std::chrono::steady_clock::time_point gesture_at_; // … and when
     std::optional<Landing> landing_;
     bool new_document_ = true;
-    std::string goes_on_in_;                 // the saved document behind which pages were asked for; may be empty
-    std::multiset<std::string> kept_closed_; // pages
+    // The documents behind which pages were asked for, although it is saved, and although another ticket is chosen.
+    std::string goes_on_in_, takes_other_; // may be empty
+    TicketsInUse tickets_;
+    std::pair<std::string, TicketInUsePtr> ticket_of_new_; // its id; null before one was set
+    std::multiset<std::string> kept_closed_;               // pages
 
     QTimer retry_; // of what could not be kept
     bool said_unkept_ = false;
@@ -119,6 +134,9 @@ class OutTray : public QObject {
     void take_over(LoadedTray loaded);
     bool refuses(const Tray& tray);
     Tray with_arrived(const PagePtr& page, const Arrival& arrival);
+    bool goes_by_another(const Document& document, const std::string& ticket) const;
+    Tray with_tickets(const Tray& tray, const std::string& ticket) const; // of those that have none
+    void put_ticket(const std::string& id, TicketInUsePtr ticket);
     void step(std::vector<TrayStep>& from, std::vector<TrayStep>& to);
 };
 

@@ -1,11 +1,11 @@
 #include "app/models/page_texts.h"
 
+#include "app/models/document_tickets.h"
 #include "app/models/looking.h"
 #include "app/models/messages.h"
 #include "app/models/out_tray.h"
 #include "app/models/pools.h"
 #include "app/models/reading.h"
-#include "app/models/tickets.h"
 #include "core/reading/languages.h"
 #include "jobs/trouble.h"
 
@@ -35,7 +35,7 @@ ShownTextPtr shown_of(const PagePtr& page, const TextLayer& read) {
 
 }
 
-PageTexts::PageTexts(Messages& messages, OutTray& tray, Tickets& tickets, Reading& reading, Looking& looking,
+PageTexts::PageTexts(Messages& messages, OutTray& tray, DocumentTickets& tickets, Reading& reading, Looking& looking,
                      Pools& pools, QObject* parent)
     : QObject(parent), messages_(messages), tray_(tray), tickets_(tickets), reading_(reading), looking_(looking),
       background_(pools.reading()), here_(on_thread_of(this)), stop_(pools.stop_token()) {
@@ -44,7 +44,7 @@ PageTexts::PageTexts(Messages& messages, OutTray& tray, Tickets& tickets, Readin
         if (kept_.remove(id) > 0) emit changed(id);
     });
     connect(&tray_, &OutTray::changed, this, &PageTexts::follow_tray);
-    connect(&tickets_, &Tickets::changed, this, &PageTexts::follow_tray);
+    connect(&tickets_, &DocumentTickets::changed, this, &PageTexts::follow_tray);
 }
 
 // Says of those that were shown which are not what they were.

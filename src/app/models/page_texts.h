@@ -14,12 +14,12 @@
 
 namespace yelvin {
 
+class DocumentTickets;
 class Looking;
 class Messages;
 class OutTray;
 class Pools;
 class Reading;
-class Tickets;
 
 // A page's text with its words numbered in the order of reading.
 struct ShownText {
@@ -36,8 +36,8 @@ using ShownTextPtr = std::shared_ptr<const ShownText>;
 class PageTexts : public QObject {
     Q_OBJECT
   public:
-    PageTexts(Messages& messages, OutTray& tray, Tickets& tickets, Reading& reading, Looking& looking, Pools& pools,
-              QObject* parent = nullptr);
+    PageTexts(Messages& messages, OutTray& tray, DocumentTickets& tickets, Reading& reading, Looking& looking,
+              Pools& pools, QObject* parent = nullptr);
 
     // Null: it was not read in the languages that it is to be read in, or has gone. A millisecond or two the first
     // time.
@@ -70,7 +70,7 @@ class PageTexts : public QObject {
     };
     Messages& messages_;
     OutTray& tray_;
-    Tickets& tickets_;
+    DocumentTickets& tickets_;
     Reading& reading_;
     Looking& looking_;
     Executor background_, here_;

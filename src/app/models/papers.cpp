@@ -1,9 +1,9 @@
 #include "app/models/papers.h"
 
+#include "app/models/document_tickets.h"
 #include "app/models/messages.h"
 #include "app/models/out_tray.h"
 #include "app/models/pools.h"
-#include "app/models/tickets.h"
 #include "jobs/page_looker.h"
 #include "jobs/trouble.h"
 
@@ -13,8 +13,8 @@ namespace {
 constexpr int settle_ms = 120; // readings seldom come alone
 }
 
-Papers::Papers(Messages& messages, OutTray& tray, Tickets& tickets, Pools& pools, const QString& settings_folder,
-               QObject* parent)
+Papers::Papers(Messages& messages, OutTray& tray, DocumentTickets& tickets, Pools& pools,
+               const QString& settings_folder, QObject* parent)
     : QObject(parent), messages_(messages), tray_(tray), tickets_(tickets), pools_(pools),
       file_(std::filesystem::path(settings_folder.toStdString()) / "saved-before.sqlite"),
       words_(std::make_shared<const PaperWords>(common_paper_words())), before_(std::make_shared<const Before>()) {
@@ -28,7 +28,7 @@ Papers::Papers(Messages& messages, OutTray& tray, Tickets& tickets, Pools& pools
     connect(&settle_, &QTimer::timeout, this, &Papers::see);
     connect(&tray_, &OutTray::changed, &settle_, qOverload<>(&QTimer::start));
     connect(&tray_, &OutTray::text_kept, &settle_, qOverload<>(&QTimer::start));
-    connect(&tickets_, &Tickets::changed, &settle_, qOverload<>(&QTimer::start));
+    connect(&tickets_, &DocumentTickets::changed, &settle_, qOverload<>(&QTimer::start));
     change_before({});
 }
 
@@ -60,7 +60,7 @@ void Papers::change_before(const std::function<Result<void>(SavedBefore&)>& how)
 
 // What would have to be worked out for the document; nothing: that is known, or nothing of it is read yet.
 std::optional<Papers::Known> Papers::to_reckon(const Document& document) const {
-    const Ticket& ticket = tickets_.ticket();
+    const Ticket& ticket = tickets_.of(document);
     Known now;
     now.pages = document.kept_pages();
     if (now.pages.size() > pages_that_say) now.pages.resize(pages_that_say);

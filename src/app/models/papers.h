@@ -14,15 +14,15 @@
 
 namespace yelvin {
 
+class DocumentTickets;
 class Messages;
 class OutTray;
 class Pools;
-class Tickets;
 
 class Papers : public QObject {
     Q_OBJECT
   public:
-    Papers(Messages& messages, OutTray& tray, Tickets& tickets, Pools& pools, const QString& settings_folder,
+    Papers(Messages& messages, OutTray& tray, DocumentTickets& tickets, Pools& pools, const QString& settings_folder,
            QObject* parent = nullptr);
 
     // Null: not read yet, or there is nothing to read.
@@ -68,7 +68,7 @@ class Papers : public QObject {
     };
     Messages& messages_;
     OutTray& tray_;
-    Tickets& tickets_;
+    DocumentTickets& tickets_;
     Pools& pools_;
     std::filesystem::path file_;
     std::shared_ptr<const PaperWords> words_;

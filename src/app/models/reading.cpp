@@ -1,10 +1,10 @@
 #include "app/models/reading.h"
 
 #include "app/models/choice.h"
+#include "app/models/document_tickets.h"
 #include "app/models/looking.h"
 #include "app/models/out_tray.h"
 #include "app/models/pools.h"
-#include "app/models/tickets.h"
 #include "core/reading/engine.h"
 #include "core/reading/languages.h"
 
@@ -18,7 +18,8 @@ SizePx size_of(const Original& original) { return {original.width_px, original.h
 
 }
 
-Reading::Reading(OutTray& tray, Choice& choice, Looking& looking, Tickets& tickets, Pools& pools, QObject* parent)
+Reading::Reading(OutTray& tray, Choice& choice, Looking& looking, DocumentTickets& tickets, Pools& pools,
+                 QObject* parent)
     : QObject(parent), background_(pools.errands()), tray_(tray), choice_(choice), looking_(looking),
       tickets_(tickets) {
     constexpr int once_begun_ms = 1500; // an engine takes the processor from the window while it is made
@@ -51,7 +52,7 @@ Reading::Reading(OutTray& tray, Choice& choice, Looking& looking, Tickets& ticke
     });
     const auto again = [this] { settle_.start(); };
     connect(&tray_, &OutTray::changed, this, again);
-    connect(&tickets_, &Tickets::changed, this, again);
+    connect(&tickets_, &DocumentTickets::changed, this, again);
     connect(&choice_, &Choice::changed, this, [this] { queue_->look_at(choice_.current_id().toStdString()); });
 }
 
@@ -102,7 +103,9 @@ QString Reading::why_not(const Page& page) const {
     return at == failed_.end() ? QString() : at->second;
 }
 
-std::string Reading::languages_of(const Page& page) const { return joined(reading_languages(page, tickets_.ticket())); }
+std::string Reading::languages_of(const Page& page) const {
+    return joined(reading_languages(page, tickets_.of_page(page.id)));
+}
 
 std::optional<ReadingQueue::Coming> Reading::hand_over(const std::string& page_id) {
     if (!queue_) return std::nullopt;
@@ -143,7 +146,7 @@ bool Reading::is_to_be_read(const Page& page, const Ticket& ticket) const {
 }
 
 bool Reading::is_about_to_read(const Page& page, const Ticket& ticket) const {
-    return queue_ && !is_stopped() && is_read_at_once(page, ticket) && is_to_be_read(page, tickets_.ticket()) &&
+    return queue_ && !is_stopped() && is_read_at_once(page, ticket) && is_to_be_read(page, tickets_.of_page(page.id)) &&
            joined(reading_languages(page, ticket)) == languages_of(page);
 }
 
@@ -167,10 +170,9 @@ bool Reading::takes_from_another(const PagePtr& page, const ByOriginal& read_one
     return false;
 }
 
-// What is to be read, as the tray and the ticket are now.
+// What is to be read, as the tray and its documents' tickets are now.
 void Reading::see() {
     if (!knows_earlier_) return;
-    const Ticket& ticket = tickets_.ticket();
     const Tray tray = tray_.tray();
     ByOriginal read_ones;
     for (const auto& document : tray.documents)
@@ -179,6 +181,7 @@ void Reading::see() {
     std::vector<ReadingQueue::Wanted> wanted;
     for (const auto& document : tray.documents) {
         if (!document->saved_as.empty()) continue;
+        const Ticket& ticket = tickets_.of(*document);
         for (const PagePtr& page : document->kept_pages()) {
             if (is_to_be_read(*page, ticket) && !takes_from_another(page, read_ones))
                 wanted.push_back({page, reading_languages(*page, ticket)});

@@ -17,15 +17,16 @@
 namespace yelvin {
 
 class Choice;
+class DocumentTickets;
 class Looking;
 class OutTray;
 class Pools;
-class Tickets;
 
 class Reading : public QObject {
     Q_OBJECT
   public:
-    Reading(OutTray& tray, Choice& choice, Looking& looking, Tickets& tickets, Pools& pools, QObject* parent = nullptr);
+    Reading(OutTray& tray, Choice& choice, Looking& looking, DocumentTickets& tickets, Pools& pools,
+            QObject* parent = nullptr);
 
     int left() const { return queue_ ? static_cast<int>(queue_->left()) : 0; } // pages
     bool is_stopped() const { return queue_ && queue_->is_stopped(); }
@@ -63,7 +64,7 @@ class Reading : public QObject {
     OutTray& tray_;
     Choice& choice_;
     Looking& looking_;
-    Tickets& tickets_;
+    DocumentTickets& tickets_;
     std::unique_ptr<ReadingQueue> queue_; // none without a store
     bool knows_earlier_ = false;          // what was read on earlier days
     QTimer settle_;                       // an edit seldom comes alone

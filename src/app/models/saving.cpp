@@ -4,8 +4,10 @@
 #include "app/models/cabinet_keeper.h"
 #include "app/models/copies_folder.h"
 #include "app/models/document_names.h"
+#include "app/models/document_tickets.h"
 #include "app/models/experience.h"
 #include "app/models/last_choices.h"
+#include "app/models/looking.h"
 #include "app/models/messages.h"
 #include "app/models/out_tray.h"
 #include "app/models/papers.h"
@@ -13,7 +15,6 @@
 #include "app/models/pools.h"
 #include "app/models/reading.h"
 #include "app/models/save_places.h"
-#include "app/models/tickets.h"
 
 namespace yelvin {
 
@@ -32,6 +33,9 @@ Saving::Saving(const Around& around, ReaderPool& readers, Pools& pools, bool cra
     tell.outcome = [this](const SaveOutcome& outcome) { take(outcome); };
     tell.together = [this](const std::vector<SaveOutcome>& outcomes) { report(outcomes); };
     connect(&look_again_, &QTimer::timeout, this, &Saving::look_for_folders);
+    connect(&around_.looking, &Looking::changed, this, [this] {
+        if (!looked_at_.empty()) save_what_was_looked_at();
+    });
     connect(&around_.folders, &Folders::changed, this, [this] {
         if (!waits_.empty()) look_for_folders();
     });
@@ -233,7 +237,7 @@ void Saving::add_knowing(const std::string& document_id, const AddTo& to, const 
                                                        }});
     }
     const bool has_first = there->part_of == to.file.string();
-    Ticket ticket = around_.tickets.ticket();
+    Ticket ticket = around_.tickets.of(*there);
     if (!is_pdf(ticket.make.format)) ticket.make.format = Format::Pdf;
     std::vector<SaveOrder> orders;
     orders.push_back(

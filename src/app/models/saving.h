@@ -16,9 +16,11 @@ namespace yelvin {
 
 class CabinetKeeper;
 class DocumentNames;
+class DocumentTickets;
 class Experience;
 class Folders;
 class LastChoices;
+class Looking;
 class Messages;
 class OutTray;
 class Papers;
@@ -26,7 +28,6 @@ class PasswordKeeper;
 class Pools;
 class Reading;
 class SavePlaces;
-class Tickets;
 
 class Saving : public QObject {
     Q_OBJECT
@@ -34,7 +35,7 @@ class Saving : public QObject {
     // What it knows of the rest.
     struct Around {
         Messages& messages;
-        Tickets& tickets;
+        DocumentTickets& tickets;
         Experience& experience;
         LastChoices& last;
         OutTray& tray;
@@ -45,14 +46,16 @@ class Saving : public QObject {
         SavePlaces& places;
         Papers& papers;
         CabinetKeeper& cabinet;
+        Looking& looking;
     };
     // What an earlier start left unsaved is saved once the tray is loaded; after a crash that is offered instead, since
     // it may have come of it.
     Saving(const Around& around, ReaderPool& readers, Pools& pools, bool crashed_before, QObject* parent = nullptr);
 
-    // In the background, as the ticket says now; passwords are asked for first. Ends with saved() for those that could
-    // be, and with trouble said for those that could not; they hold the others up no longer. A document whose folder is
-    // not there waits for it.
+    // In the background, each as its ticket says now; a folder is asked for once for all whose tickets ask, then
+    // passwords are. Ends with saved() for those that could be, and with trouble said for those that could not; they
+    // hold the others up no longer. A document whose pages are still being looked at waits for that, and one whose
+    // folder is not there for the folder.
     void save(const QStringList& document_ids);
     void save(const QStringList& document_ids, const Ticket& ticket); // as this one says
     void save_all();                                                  // that are not saved yet, nor on their way
@@ -71,7 +74,7 @@ class Saving : public QObject {
     void make_aside(const std::string& document_id, const Aside& aside,
                     std::function<void(const Result<std::vector<MadeFile>>&)> then);
     int next_stamp(const Ticket& ticket) const; // the number that the next document's first page gets
-    bool at_work() const { return finding_ > 0 || (queue_ && queue_->at_work()); }
+    bool at_work() const { return finding_ > 0 || !looked_at_.empty() || (queue_ && queue_->at_work()); }
     int documents_under_way() const { return in_queue_; }    // that are being saved, or are next
     QString why_waits(const std::string& document_id) const; // its folder is not there: a sentence; empty: it does not
     void wait_no_longer(const std::string& document_id);     // ends with changed()
@@ -98,6 +101,11 @@ class Saving : public QObject {
         std::shared_ptr<void> closed; // the document
     };
     std::map<std::string, Waits> waits_; // by document
+    struct LookedAt {
+        Ticket ticket;                // to be saved with
+        std::shared_ptr<void> closed; // the document
+    };
+    std::map<std::string, LookedAt> looked_at_; // documents of which a page is still looked at
     QTimer look_again_;
     std::set<std::string> asked_about_;        // documents
     std::map<std::string, DocumentPtr> given_; // documents that are to be saved, as they were
@@ -114,7 +122,14 @@ class Saving : public QObject {
     void save_what_was_left(const PendingSaves::ByDocument& left);
     // saving_where.cpp
     void forget_pending(const QStringList& document_ids);
-    void save_where_found(const QStringList& ids, const Ticket& ticket, const std::string& own);
+    struct Together { // documents that are saved as one ticket says
+        Ticket ticket;
+        QStringList ids;
+    };
+    void save(const std::vector<Together>& all);
+    bool is_looked_at(const Document& document) const;
+    void save_what_was_looked_at();
+    void save_where_found(const std::vector<Together>& all, const std::string& own);
     void save_into(const QStringList& ids, const Ticket& ticket, const std::filesystem::path& folder);
     void wait(const QStringList& ids, const Ticket& ticket, const std::string& own, const Error& why);
     void look_for_folders();

@@ -1,36 +1,109 @@
 // Before a document becomes a file: in which folder it goes, and what becomes of it while that is not there.
 #include "app/models/document_names.h"
+#include "app/models/document_tickets.h"
+#include "app/models/looking.h"
 #include "app/models/messages.h"
 #include "app/models/out_tray.h"
 #include "app/models/papers.h"
 #include "app/models/save_places.h"
 #include "app/models/saving.h"
-#include "app/models/tickets.h"
 
 namespace yelvin {
 
 namespace {
 constexpr int look_again_ms = 2000; // for a folder that is gone
 
+bool asks(const Ticket& ticket) { return ticket.save.where == Ticket::Save::Where::Asked; }
+
 // A folder that will be there again: unlike one that is full or not the person's.
 bool may_come_back(const Error& error) { return error.kind == ErrorKind::Missing; }
 }
 
-void Saving::save(const QStringList& document_ids) { save(document_ids, around_.tickets.ticket()); }
+void Saving::save(const QStringList& document_ids) {
+    std::vector<Together> all;
+    for (const QString& id : document_ids) {
+        const DocumentPtr there = document(id.toStdString());
+        if (!there) continue;
+        const Ticket& ticket = around_.tickets.of(*there);
+        const auto same = [&](const Together& each) {
+            return each.ticket.name == ticket.name && each.ticket.same_choices(ticket);
+        };
+        auto at = std::ranges::find_if(all, same);
+        if (at == all.end()) at = all.insert(at, {ticket, {}});
+        at->ids.append(id);
+    }
+    save(all);
+}
 
-// Documents of one folder are saved together.
-void Saving::save(const QStringList& document_ids, const Ticket& ticket) {
+void Saving::save(const QStringList& document_ids, const Ticket& ticket) { save({Together{ticket, document_ids}}); }
+
+// Documents of one folder and one ticket are saved together.
+void Saving::save(const std::vector<Together>& all) {
     if (!queue_) return;
-    std::map<std::string, QStringList> by_folder; // their own; empty: the ticket's
-    const auto kept = std::make_shared<const Ticket>(ticket);
-    for (const QString& id : document_ids)
-        if (const DocumentPtr there = document(id.toStdString()); there && !is_given(*there, ticket)) {
-            by_folder[there->folder].append(id);
-            waits_.erase(there->id);
-            pending_->note(there->id, kept);
-            given_[there->id] = there;
+    const auto waits_to_ask = [this](const Together& each) {
+        return asks(each.ticket) && std::ranges::any_of(each.ids, [this](const QString& id) {
+                   const DocumentPtr there = document(id.toStdString());
+                   return there && is_looked_at(*there);
+               });
+    };
+    const bool ask_later = std::ranges::any_of(all, waits_to_ask); // once for all of them
+    std::vector<Together> asked;                                   // where their folder is asked for
+    for (const auto& [ticket, document_ids] : all) {
+        std::map<std::string, QStringList> by_folder; // their own; empty: the ticket's
+        const auto kept = std::make_shared<const Ticket>(ticket);
+        for (const QString& id : document_ids)
+            if (const DocumentPtr there = document(id.toStdString()); there && !is_given(*there, ticket)) {
+                waits_.erase(there->id);
+                pending_->note(there->id, kept);
+                given_[there->id] = there;
+                if (is_looked_at(*there) || (ask_later && asks(ticket)))
+                    looked_at_[there->id] = {ticket, closed({id})};
+                else
+                    by_folder[there->folder].append(id);
+            }
+        for (const auto& [own, ids] : by_folder) {
+            if (own.empty() && asks(ticket))
+                asked.push_back({ticket, ids});
+            else
+                save_where_found({{ticket, ids}}, own);
         }
-    for (const auto& [own, ids] : by_folder) save_where_found(ids, ticket, own);
+    }
+    if (!asked.empty()) save_where_found(asked, {});
+}
+
+bool Saving::is_looked_at(const Document& document) const {
+    return std::ranges::any_of(document.pages,
+                               [this](const PagePtr& page) { return around_.looking.is_looking_at(page->id); });
+}
+
+// What is seen on a page changes it, and a document that changes while it is saved would not be saved.
+void Saving::save_what_was_looked_at() {
+    const auto is_not_ready = [this](const std::string& id) {
+        const DocumentPtr there = document(id);
+        return there && is_looked_at(*there);
+    };
+    const bool ask_later = std::ranges::any_of(
+        looked_at_, [&](const auto& each) { return asks(each.second.ticket) && is_not_ready(each.first); });
+    std::vector<Together> ready;
+    std::erase_if(looked_at_, [&](const auto& each) {
+        const auto& [id, how] = each;
+        const DocumentPtr there = document(id);
+        if (is_not_ready(id) || (ask_later && asks(how.ticket))) return false;
+        given_.erase(id);
+        ready.push_back({how.ticket, {QString::fromStdString(id)}});
+        if (!there) pending_->forget(id);
+        return true;
+    });
+    std::vector<Together> together; // in the tray's order
+    for (const DocumentPtr& each : around_.tray.tray().documents)
+        for (const Together& one : ready) {
+            if (one.ids.front().toStdString() != each->id) continue;
+            if (together.empty() || together.back().ticket.name != one.ticket.name ||
+                !together.back().ticket.same_choices(one.ticket))
+                together.push_back({one.ticket, {}});
+            together.back().ids += one.ids;
+        }
+    if (!ready.empty()) save(together);
 }
 
 std::shared_ptr<void> Saving::closed(const QStringList& document_ids) {
@@ -41,18 +114,22 @@ std::shared_ptr<void> Saving::closed(const QStringList& document_ids) {
     return around_.tray.keep_closed(pages);
 }
 
-void Saving::save_where_found(const QStringList& ids, const Ticket& ticket, const std::string& own) {
+void Saving::save_where_found(const std::vector<Together>& all, const std::string& own) {
     ++finding_;
-    if (own.empty() && ticket.save.where == Ticket::Save::Where::Asked) note_asked(ids, true);
-    around_.places.find(ticket, own, [this, ids, ticket, own, closed = closed(ids)](const auto& folder) {
+    QStringList every;
+    for (const Together& each : all) every += each.ids;
+    const Ticket& first = all.front().ticket;
+    if (own.empty() && asks(first)) note_asked(every, true);
+    around_.places.find(first, own, [this, all, every, own, closed = closed(every)](const auto& folder) {
         --finding_;
-        note_asked(ids, false);
-        if (folder)
-            save_into(ids, ticket, *folder);
-        else {
-            may_come_back(folder.error()) ? wait(ids, ticket, own, folder.error()) : forget_pending(ids);
-            if (folder.error().kind != ErrorKind::Stopped) around_.messages.complain(folder.error());
+        note_asked(every, false);
+        for (const auto& [ticket, ids] : all) {
+            if (folder)
+                save_into(ids, ticket, *folder);
+            else
+                may_come_back(folder.error()) ? wait(ids, ticket, own, folder.error()) : forget_pending(ids);
         }
+        if (!folder && folder.error().kind != ErrorKind::Stopped) around_.messages.complain(folder.error());
         emit changed();
     });
     if (finding_ > 0) emit changed();

@@ -1,6 +1,7 @@
 #include "app/models/scanning.h"
 
 #include "app/models/choice.h"
+#include "app/models/document_tickets.h"
 #include "app/models/experience.h"
 #include "app/models/glass.h"
 #include "app/models/growing_picture.h"
@@ -87,6 +88,7 @@ void Scanning::begin(RunPlan plan, ScanRun::Kind kind) {
     if (!around_.scanners.chosen() || passing()) return;
     if (run_) carry(run_->end(around_.tray.tray())); // one that waits; its pages stay
     plan.starts_document = around_.tray.next_page_starts_document() && !around_.tray.landing();
+    goes_by_ = around_.document_tickets.of_next_scan();
     run_.emplace(std::move(plan), kind, std::chrono::steady_clock::now());
     carry(run_->start());
 }
@@ -119,7 +121,7 @@ void Scanning::do_it(run::AddPage& add) {
     const auto page = std::make_shared<const Page>(std::move(add.page));
     around_.choice.look_next_at(page->id);
     around_.tray.add_page(page, {add.starts_document, add.new_step ? OutTray::Step::New : OutTray::Step::SameAsBefore,
-                                 tr("scan"), add.follows});
+                                 tr("scan"), add.follows, goes_by_});
     around_.looking.look_at(page, run_->ticket());
     if (run_->is_piece())
         emit piece_scanned(QString::fromStdString(page->id));
@@ -235,7 +237,13 @@ void Scanning::stop() {
     around_.scanners.stop();
 }
 
+// After a look at the first sheet the run goes on with the choices of the moment.
+void Scanning::follow_ticket() {
+    if (waiting().what == Waiting::For::FirstSheet) goes_by_ = around_.document_tickets.of_next_scan();
+}
+
 void Scanning::go_on() {
+    follow_ticket();
     if (run_) carry(run_->go_on(around_.tray.tray(), around_.next_scan.plan()));
 }
 
@@ -244,6 +252,7 @@ void Scanning::keep_long_sheet() {
 }
 
 void Scanning::scan_again() {
+    follow_ticket();
     if (run_) carry(run_->scan_again(around_.tray.tray(), around_.next_scan.plan()));
 }
 

@@ -15,6 +15,7 @@
 namespace yelvin {
 
 class Choice;
+class DocumentTickets;
 class Experience;
 class Glass;
 class GrowingPicture;
@@ -40,6 +41,7 @@ class Scanning : public QObject {
         Choice& choice;
         Pictures& pictures;
         Looking& looking;
+        DocumentTickets& document_tickets;
     };
     explicit Scanning(const Around& around, QObject* parent = nullptr);
     ~Scanning() override;
@@ -84,12 +86,14 @@ class Scanning : public QObject {
     std::optional<ScanRun> run_;
     std::vector<ScanRun> ended_; // with pages that are still being looked at
     Progress last_progress_;
+    std::string goes_by_; // the id of the run's ticket, for documents that it begins
     bool scan_after_preview_ = false, clock_runs_ = true;
     QTimer countdown_;
     Executor here_;
     std::jthread pass_;
 
     void begin(RunPlan plan, ScanRun::Kind kind);
+    void follow_ticket();
     void carry(RunActions actions);
     void do_it(run::StartPass& start);
     void do_it(run::AddPage& add);

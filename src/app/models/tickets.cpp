@@ -72,6 +72,7 @@ void Tickets::accept_asked() {
     if (asked->file.isEmpty()) {
         asked->ticket.name = free_ticket_name(kept_, asked->ticket.name);
         write(asked->ticket, {});
+        emit another_chosen();
         return set(asked->ticket);
     }
     mark_accepted(asked->file.toStdString(), asked->ticket);
@@ -140,16 +141,22 @@ void Tickets::write(const Ticket& ticket, const QString& file, Whose whose) {
     read_folder();
 }
 
-bool Tickets::choose(const QString& file) {
+std::optional<Ticket> Tickets::accepted(const QString& file) {
     read_folder(); // as the file is now
     for (const KeptTicket& kept : kept_.tickets) {
         if (QString::fromStdString(kept.file.string()) != file) continue;
-        if (!is_accepted(kept)) return ask_about(kept.ticket, file), false;
-        chosen_file_ = file;
-        set(Ticket(kept.ticket));
-        return true;
+        if (is_accepted(kept)) return kept.ticket;
+        ask_about(kept.ticket, file);
     }
-    return false;
+    return std::nullopt;
+}
+
+bool Tickets::choose(const QString& file) {
+    const auto ticket = accepted(file);
+    if (!ticket) return false;
+    if (std::exchange(chosen_file_, file) != file) emit another_chosen();
+    set(*ticket);
+    return true;
 }
 
 QStringList Tickets::buttons() const {

@@ -49,6 +49,8 @@ class Tickets : public QObject {
     // they want, and nothing that it names is done before that.
     bool choose(const QString& file);
     bool choose_named(const QString& name); // as choose(); that there is none is said
+    // The ticket, without its choices becoming the present ones; asks as choose() does.
+    std::optional<Ticket> accepted(const QString& file);
     struct Asked {
         Ticket ticket;
         QString file; // in the folder of tickets; empty: it was dropped and is not kept yet
@@ -71,7 +73,8 @@ class Tickets : public QObject {
     bool import(const QString& file);
 
   signals:
-    void changed(); // the choices, or which kept ticket they belong to
+    void another_chosen(); // a ticket other than the one before; changed() follows
+    void changed();        // the choices, or which kept ticket they belong to
     void acceptance_wanted();
 
   private:

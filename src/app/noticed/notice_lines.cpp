@@ -1,11 +1,11 @@
 // The lines of Noticed: what was seen on a page, its measure, what was done or is proposed, and the one action.
 #include "app/models/choice.h"
+#include "app/models/document_tickets.h"
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
 #include "app/models/reading.h"
 #include "app/models/scanning.h"
 #include "app/models/text_choice.h"
-#include "app/models/tickets.h"
 #include "app/noticed/noticed_panel.h"
 #include "core/reading/languages.h"
 
@@ -279,7 +279,8 @@ QList<NoticeLine> notice_lines(const PageModels& models, const Page& page) {
     if (page.dropped == Dropped::Blank)
         return {{NoticeLine::Mark::Done, say("Dropped as blank"), ink, say("bring back"),
                  [models, id] { models.edits.bring_back(id); }}};
-    if (n.blank(models.tickets.ticket().pages.blank_limit_percent)) {
+    const Ticket::Pages& rules = models.document_tickets.of_page(page.id).pages;
+    if (n.blank(rules.blank_limit_percent)) {
         return {{NoticeLine::Mark::Proposed, say("Blank"), ink, say("drop"), [models] { models.edits.drop(); }}};
     }
     if (page.incomplete)
@@ -302,7 +303,7 @@ QList<NoticeLine> notice_lines(const PageModels& models, const Page& page) {
                       {}});
     if (n.askew) lines.append(askew_line(models, page));
     if (n.turn_degrees && *n.turn_degrees != 0) lines.append(turn_line(models, page, id));
-    if (!n.turn_degrees && n.kind == PageKind::Text && models.tickets.ticket().pages.turn_upright)
+    if (!n.turn_degrees && n.kind == PageKind::Text && rules.turn_upright)
         lines.append({NoticeLine::Mark::Nothing, say("No text to turn it by"), say("left the way it lay"), {}, {}});
     if (n.tilt_degrees) lines.append(tilt_line(models, page, id));
     lines.append(ink_line(models, page, id));

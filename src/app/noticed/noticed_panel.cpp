@@ -1,9 +1,9 @@
 #include "app/noticed/noticed_panel.h"
 
 #include "app/models/choice.h"
+#include "app/models/document_tickets.h"
 #include "app/models/looking.h"
 #include "app/models/out_tray.h"
-#include "app/models/tickets.h"
 #include "app/noticed/adjust_panel.h"
 #include "app/theme/parts.h"
 
@@ -37,7 +37,7 @@ NoticedPanel::NoticedPanel(const PageModels& models, QWidget* parent) : QWidget(
     connect(&models_.tray, &OutTray::text_kept, this, [this](const PagePtr& page) {
         if (page->id == models_.choice.current_id().toStdString()) refresh();
     });
-    connect(&models_.tickets, &Tickets::changed, this, &NoticedPanel::refresh);
+    connect(&models_.document_tickets, &DocumentTickets::changed, this, &NoticedPanel::refresh);
     refresh();
 }
 

@@ -2,6 +2,7 @@
 
 #include "app/keys.h"
 #include "app/models/choice.h"
+#include "app/models/document_tickets.h"
 #include "app/models/messages.h"
 #include "app/models/out_tray.h"
 #include "app/models/page_walk.h"
@@ -9,7 +10,6 @@
 #include "app/models/reading.h"
 #include "app/models/reading_aloud.h"
 #include "app/models/text_search.h"
-#include "app/models/tickets.h"
 #include "app/text/find_bar.h"
 #include "app/text/text_column.h"
 #include "app/text/text_on_page.h"
@@ -261,9 +261,10 @@ void TextLook::say_why_not() {
                                      {});
     }
     if (!page->noticed) return column_->set_sentence(tr("This page is being looked at."), {});
-    if (!page->text.languages.empty() || is_read_at_once(*page, models_.tickets.ticket()))
+    if (!page->text.languages.empty() || is_read_at_once(*page, models_.document_tickets.of_page(page->id)))
         return column_->set_sentence(tr("This page is about to be read."), {});
-    const bool photo = page->notices.kind == PageKind::Photo, none = models_.tickets.ticket().read.languages.empty();
+    const bool photo = page->notices.kind == PageKind::Photo,
+               none = models_.document_tickets.of_page(page->id).read.languages.empty();
     column_->set_sentence(none    ? tr("The ticket reads no text.")
                           : photo ? tr("This page looks like a photograph, which is read only when you ask.")
                                   : tr("The files that the ticket makes hold no text, so that none was read."),
@@ -275,7 +276,7 @@ void TextLook::do_what_helps() {
     if (!page) return;
     if (models_.words.shown() || !models_.reading.why_not(*page).isEmpty()) return open_again_sheet();
     if (models_.reading.is_stopped()) return models_.reading.go_on();
-    const auto& asked = models_.tickets.ticket().read.languages;
+    const auto& asked = models_.document_tickets.of_page(page->id).read.languages;
     models_.texts.read_again(models_.choice.current_id(),
                              asked.empty() ? std::vector<std::string>{std::string(automatic_language)} : asked,
                              PageTexts::Corrections::Keep);

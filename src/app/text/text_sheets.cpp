@@ -1,9 +1,9 @@
 // The sheets of the Text look, and its keys.
 #include "app/keys.h"
 #include "app/models/choice.h"
+#include "app/models/document_tickets.h"
 #include "app/models/out_tray.h"
 #include "app/models/reading.h"
-#include "app/models/tickets.h"
 #include "app/text/text_column.h"
 #include "app/text/text_look.h"
 #include "app/text/text_on_page.h"
@@ -60,7 +60,7 @@ void TextLook::open_again_sheet() {
     const auto row = [&](const QString& words, const QString& advice, const std::vector<std::string>& languages) {
         sheet->add_row(words, advice, now == joined(languages), [this, languages] { read_again(languages); });
     };
-    if (!page->text.languages.empty() && !models_.tickets.ticket().read.languages.empty())
+    if (!page->text.languages.empty() && !models_.document_tickets.of_page(page->id).read.languages.empty())
         sheet->add_row(tr("as the ticket says"), {}, false, [this] { read_again({}); });
     if (models_.tray.text_of(*page, std::string(own_words)))
         row(tr("not at all"), tr("the words that the file brought with it"), {std::string(own_words)});

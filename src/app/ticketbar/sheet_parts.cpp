@@ -1,5 +1,7 @@
 #include "app/ticketbar/sheet_parts.h"
 
+#include "app/models/out_tray.h"
+
 #include "app/theme/parts.h"
 #include "app/ticketbar/phrase_sheet.h"
 
@@ -7,6 +9,13 @@
 #include <QLabel>
 
 namespace yelvin::sheets {
+
+const Ticket& shown(const TicketModels& models) {
+    for (const QString& id : models.for_documents)
+        if (const DocumentPtr document = document_at(models.tray.tray(), id.toStdString()))
+            return models.document_tickets.of(*document);
+    return models.tickets.ticket();
+}
 
 QCheckBox* tick(PhraseSheet& sheet, const QString& text, const QString& name, bool on,
                 const std::function<void(bool)>& apply) {

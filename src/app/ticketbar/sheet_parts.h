@@ -3,6 +3,7 @@
 
 #include "app/models/choice.h"
 #include "app/models/document_names.h"
+#include "app/models/document_tickets.h"
 #include "app/models/glass.h"
 #include "app/models/next_scan.h"
 #include "app/models/scanners.h"
@@ -17,9 +18,13 @@ namespace yelvin::sheets {
 
 inline QString words(const char* text) { return QCoreApplication::translate("Sheets", text); }
 
-// A ticket with one thing changed.
+// Whose choices a sheet shows: those of the documents that it is open for, or else the sentence's.
+const Ticket& shown(const TicketModels& models);
+
+// The ticket with one thing changed: of those documents alone, or in the sentence.
 template <class Change>
 void change(const TicketModels& models, Change apply) {
+    if (!models.for_documents.isEmpty()) return models.document_tickets.change(models.for_documents, apply);
     Ticket ticket = models.tickets.ticket();
     apply(ticket);
     models.tickets.set(ticket);

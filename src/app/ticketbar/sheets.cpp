@@ -161,6 +161,22 @@ void fill_read(PhraseSheet& sheet, const TicketModels& models) {
 
 }
 
+namespace {
+
+// What becomes of documents counts for those that are in the tray too.
+QString for_whom(const QString& phrase, const TicketModels& models) {
+    static const QStringList becomes{"make",       "name",       "folder", "other-formats", "then",   "file",
+                                     "protection", "properties", "stamp",  "also",          "quality"};
+    const int following = models.document_tickets.following();
+    if (!becomes.contains(phrase) || !models.for_documents.isEmpty() || following == 0) return {};
+    return following == 1 ? words("For the next scan and the document in the tray that was scanned with this ticket.")
+                          : words("For the next scan and the %1 documents in the tray that were scanned with this "
+                                  "ticket.")
+                                .arg(following);
+}
+
+}
+
 void fill(PhraseSheet& sheet, const QString& phrase, const TicketModels& models, const Doors& doors) {
     sheet.setAccessibleName(phrase);
     if (phrase == "source")
@@ -205,6 +221,7 @@ void fill(PhraseSheet& sheet, const QString& phrase, const TicketModels& models,
         fill_quality(sheet, models);
     else if (phrase == "and")
         fill_and(sheet, models, doors);
+    if (const QString who = for_whom(phrase, models); !who.isEmpty()) sheet.add_advice(who)->setObjectName("for-whom");
 }
 
 }

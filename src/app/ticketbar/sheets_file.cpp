@@ -73,7 +73,7 @@ QComboBox* choice_of(const char* name, const QList<QPair<QString, QVariant>>& en
 }
 
 void fill_file(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
-    const Ticket::Make& now = models.tickets.ticket().make;
+    const Ticket::Make& now = shown(models).make;
     QStringList also;
     for (const AlsoMade& each : now.also) also.append(also_words(each));
     sheet.add_heading(words("About the files"));
@@ -88,7 +88,7 @@ void fill_file(PhraseSheet& sheet, const TicketModels& models, const Doors& door
 }
 
 void fill_protection(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
-    const Ticket& ticket = models.tickets.ticket();
+    const Ticket& ticket = shown(models);
     const Ticket::Make& now = ticket.make;
     sheet.add_heading(words("Protection of PDFs"));
     tick(sheet, words("opens with a password only"), "protect-open", now.password,
@@ -118,7 +118,7 @@ void fill_protection(PhraseSheet& sheet, const TicketModels& models, const Doors
 }
 
 void fill_properties(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
-    const Properties& now = models.tickets.ticket().make.properties;
+    const Properties& now = shown(models).make.properties;
     sheet.add_heading(words("What files say of themselves"));
     const bool titled = !now.title || !now.title->empty();
     auto* title = pattern_field(sheet, words("title"), "property-title", now.title.value_or(std::vector<NamePart>{}),
@@ -150,7 +150,7 @@ void fill_properties(PhraseSheet& sheet, const TicketModels& models, const Doors
 }
 
 void fill_stamp(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
-    const Stamp& now = models.tickets.ticket().make.stamp;
+    const Stamp& now = shown(models).make.stamp;
     const auto set = [&models](const auto& how) { change(models, [&](Ticket& t) { how(t.make.stamp); }); };
     sheet.add_heading(words("On every page"));
     pattern_field(sheet, words("words"), "stamp-words", now.parts, words("none: no stamp"),
@@ -233,7 +233,7 @@ void add_one_more(PhraseSheet& sheet, const TicketModels& models, const Doors& d
 }
 
 void fill_also(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
-    const auto& now = models.tickets.ticket().make.also;
+    const auto& now = shown(models).make.also;
     sheet.add_heading(words("Further files of the same pages"));
     for (size_t i = 0; i < now.size(); ++i)
         sheet.add_row(also_words(now[i]), words("press to take it away"), true, [&models, doors, i] {

@@ -102,7 +102,7 @@ QWidget* quality_box(PhraseSheet& sheet, const TicketModels& models) {
     auto* spin = new QSpinBox(quality);
     spin->setObjectName("jpeg-quality");
     spin->setRange(1, 100);
-    spin->setValue(models.tickets.ticket().make.jpeg_quality);
+    spin->setValue(shown(models).make.jpeg_quality);
     spin->setAccessibleName(words("JPEG quality"));
     line->addWidget(spin);
     line->addStretch();
@@ -113,7 +113,7 @@ QWidget* quality_box(PhraseSheet& sheet, const TicketModels& models) {
 
 void fill_quality(PhraseSheet& sheet, const TicketModels& models) {
     const auto row = [&](int quality, const QString& advice) {
-        sheet.add_row(QString::number(quality), advice, models.tickets.ticket().make.jpeg_quality == quality,
+        sheet.add_row(QString::number(quality), advice, shown(models).make.jpeg_quality == quality,
                       [&models, quality] { change(models, [quality](Ticket& t) { t.make.jpeg_quality = quality; }); });
     };
     row(60, words("small; letters get a halo"));
@@ -127,14 +127,14 @@ void fill_quality(PhraseSheet& sheet, const TicketModels& models) {
             double bytes = 0;
             for (const Frame& f : models.next_scan.frames())
                 bytes += models.next_scan.page_bytes(f.size(), models.next_scan.dpi(), models.tickets.ticket().how.ink);
-            return bytes * std::pow(2.0, (85 - models.tickets.ticket().make.jpeg_quality) / 12.0);
+            return bytes * std::pow(2.0, (85 - shown(models).make.jpeg_quality) / 12.0);
         }())));
 }
 
 void fill_and(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     sheet.add_heading(words("Choices that are made rarely"));
-    sheet.add_row(words("JPEG quality …"), words("now %1; 85 is usual").arg(models.tickets.ticket().make.jpeg_quality),
-                  false, doors.quality);
+    sheet.add_row(words("JPEG quality …"), words("now %1; 85 is usual").arg(shown(models).make.jpeg_quality), false,
+                  doors.quality);
     sheet.add_row(words("then …"), words("what happens with a finished file"), false, doors.then);
     const auto own = models.scanners.capabilities().more.size();
     if (models.scanners.chosen() && own > 0)

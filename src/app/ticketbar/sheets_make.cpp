@@ -16,10 +16,10 @@ struct FileKind {
 };
 
 void add_kind(PhraseSheet& sheet, const TicketModels& models, const FileKind& kind, Per per) {
-    Ticket as_it_would_be = models.tickets.ticket();
+    Ticket as_it_would_be = shown(models);
     as_it_would_be.make.format = kind.format;
     as_it_would_be.make.per = per;
-    const Ticket::Make& now = models.tickets.ticket().make;
+    const Ticket::Make& now = shown(models).make;
     const bool chosen = now.format == kind.format && (now.per == per || !holds_many_pages(kind.format));
     const QString size =
         is_made_of_words(kind.format)
@@ -38,7 +38,7 @@ void add_kind(PhraseSheet& sheet, const TicketModels& models, const FileKind& ki
 
 // For kinds that hold many pages, and for text.
 void add_ticks(PhraseSheet& sheet, const TicketModels& models) {
-    const Ticket::Make& now = models.tickets.ticket().make;
+    const Ticket::Make& now = shown(models).make;
     const auto tick = [&](const QString& text, const char* name, bool on, auto apply) {
         auto* box = new QCheckBox(text);
         box->setObjectName(name);
@@ -69,7 +69,7 @@ void add_ticks(PhraseSheet& sheet, const TicketModels& models) {
 
 // How a TIFF is packed, where it is chosen.
 void add_packing(PhraseSheet& sheet, const TicketModels& models) {
-    const Ticket::Make& now = models.tickets.ticket().make;
+    const Ticket::Make& now = shown(models).make;
     if (now.format != Format::Tiff) return;
     sheet.add_heading(words("Packed by"));
     for (const auto& [coding, advice] :
@@ -100,7 +100,7 @@ void fill_make(PhraseSheet& sheet, const TicketModels& models, const Doors& door
     add_kind(sheet, models, {Format::Jpeg, "photographs"}, Per::Page);
     add_kind(sheet, models, {Format::Png, "every dot as scanned, large"}, Per::Page);
     add_kind(sheet, models, {Format::Tiff, "every dot as scanned, many pages"}, Per::Document);
-    const Ticket::Make& now = models.tickets.ticket().make;
+    const Ticket::Make& now = shown(models).make;
     sheet.add_row(
         words("by what it is"), words("text a PDF, photographs a JPEG each"), now.format == Format::Auto,
         [&models] { change(models, [](Ticket& t) { t.make.format = Format::Auto, t.make.per = Per::Document; }); });

@@ -22,13 +22,15 @@ namespace {
 // Whose name is shown on the chips: the one that is looked at, else the first that waits.
 DocumentPtr shown_document(const TicketModels& models) {
     const auto& documents = models.tray.tray().documents;
+    for (const QString& id : models.for_documents)
+        if (const DocumentPtr document = document_at(models.tray.tray(), id.toStdString())) return document;
     if (const auto place = find_page(models.tray.tray(), models.choice.current_id().toStdString()))
         return documents[place->document];
     return documents.empty() ? nullptr : documents.front();
 }
 
 QString becomes(const TicketModels& models, const NamePart& part) {
-    const Ticket& ticket = models.tickets.ticket();
+    const Ticket& ticket = shown(models);
     const DocumentPtr document = shown_document(models);
     const NameValues values = document ? models.papers.values_of(*document, ticket) : NameValues{{}, ticket.name};
     const int number = models.names.number_for(document.get());
@@ -51,7 +53,7 @@ class WaitingNames : public QLabel {
     WaitingNames(const TicketModels& models, QWidget* parent) : QLabel(parent), models_(models) {
         setObjectName("waiting-names");
         setTextFormat(Qt::PlainText);
-        connect(&models_.tickets, &Tickets::changed, this, [this] { show_them(); });
+        connect(&models_.document_tickets, &DocumentTickets::changed, this, [this] { show_them(); });
         connect(&models_.papers, &Papers::changed, this, [this] { show_them(); });
         show_them();
     }
@@ -60,18 +62,23 @@ class WaitingNames : public QLabel {
     TicketModels models_;
     void show_them() {
         constexpr int most = 8, widest = 500;
-        const QString end = "." + QString::fromUtf8(format_extension(models_.tickets.ticket().make.format).data());
+        const auto end = [](const Ticket& ticket) {
+            return "." + QString::fromUtf8(format_extension(ticket.make.format).data());
+        };
         const QFontMetrics metrics(theme::body());
         QStringList lines;
         qsizetype more = 0;
         for (const DocumentPtr& each : models_.tray.tray().documents) {
             if (!each->saved_as.empty() || each->kept_pages().empty()) continue;
+            const bool is_one = models_.for_documents.contains(QString::fromStdString(each->id));
+            if (models_.for_documents.isEmpty() ? !models_.document_tickets.follows(*each) : !is_one) continue;
             if (lines.size() == most)
                 ++more;
             else
-                lines.append(metrics.elidedText(models_.names.title_of(*each) + end, Qt::ElideMiddle, widest));
+                lines.append(metrics.elidedText(models_.names.title_of(*each) + end(models_.document_tickets.of(*each)),
+                                                Qt::ElideMiddle, widest));
         }
-        if (lines.isEmpty()) lines.append(models_.names.next() + end);
+        if (lines.isEmpty()) lines.append(models_.names.next() + end(models_.tickets.ticket()));
         if (more > 0) lines.append(words("and %1 more").arg(more));
         setText(lines.join('\n'));
     }
@@ -113,7 +120,7 @@ QString advice_on(const QString& folder, const FolderState& state) {
 }
 
 void add_folders(PhraseSheet& sheet, const TicketModels& models, const QString& now) {
-    const bool fixed = models.tickets.ticket().save.where == Ticket::Save::Where::Fixed;
+    const bool fixed = shown(models).save.where == Ticket::Save::Where::Fixed;
     for (const QString& folder : offered_folders(models, now)) {
         const QString name = QDir(folder).dirName();
         sheet.add_row(folder == QDir::homePath() ? words("the home folder")
@@ -150,7 +157,7 @@ void add_path(PhraseSheet& sheet, const TicketModels& models, const QString& now
 
 namespace {
 std::vector<NamePart> parts_now(const TicketModels& models, const PartsOf& which) {
-    Ticket ticket = models.tickets.ticket();
+    Ticket ticket = shown(models);
     return which(ticket);
 }
 }
@@ -191,8 +198,8 @@ void fill_name(PhraseSheet& sheet, const TicketModels& models, const Doors&) {
 }
 
 void fill_folder(PhraseSheet& sheet, const TicketModels& models) {
-    const QString now = models.tickets.folder();
-    const Ticket::Save& save = models.tickets.ticket().save;
+    const QString now = QString::fromStdString(expanded_folder(shown(models).save.folder).string());
+    const Ticket::Save& save = shown(models).save;
     using Where = Ticket::Save::Where;
     add_folders(sheet, models, now);
     sheet.add_row(words("ask each time"), words("when a document is saved"), save.where == Where::Asked,

@@ -34,7 +34,7 @@ void fill_programs(QComboBox& list, const std::vector<Program>& programs, const 
 }
 
 void add_program(PhraseSheet& sheet, const TicketModels& models) {
-    const Ticket& now = models.tickets.ticket();
+    const Ticket& now = shown(models);
     auto* list = new QComboBox;
     list->setObjectName("program");
     const QString chosen = QString::fromStdString(now.then.program);
@@ -55,7 +55,7 @@ void add_clipboard(PhraseSheet& sheet, const TicketModels& models) {
     auto* list = new QComboBox;
     list->setObjectName("clipboard-as");
     list->addItems({words("the file"), words("its first page as a picture"), words("its text")});
-    list->setCurrentIndex(static_cast<int>(models.tickets.ticket().then.clipboard));
+    list->setCurrentIndex(static_cast<int>(shown(models).then.clipboard));
     QObject::connect(list, &QComboBox::activated, &sheet, [&models](int index) {
         change(models, [&](Ticket& t) { t.then.clipboard = static_cast<ClipboardAs>(index); });
     });
@@ -63,7 +63,7 @@ void add_clipboard(PhraseSheet& sheet, const TicketModels& models) {
 }
 
 void add_print(PhraseSheet& sheet, const TicketModels& models) {
-    const PrintHow& now = models.tickets.ticket().then.print;
+    const PrintHow& now = shown(models).then.print;
     auto* printer = new QComboBox;
     printer->setObjectName("printer");
     printer->addItem(words("the usual printer"), QString());
@@ -99,14 +99,14 @@ void add_print(PhraseSheet& sheet, const TicketModels& models) {
 }
 
 void add_mail(PhraseSheet& sheet, const TicketModels& models) {
-    const MailHow& now = models.tickets.ticket().then.mail;
+    const MailHow& now = shown(models).then.mail;
     const auto line = [&](const QString& label, const char* name, const QString& text, const QString& hint,
                           auto apply) {
         auto* edit = new QLineEdit(text);
         edit->setObjectName(name);
         edit->setPlaceholderText(hint);
         QObject::connect(edit, &QLineEdit::editingFinished, &sheet, [&models, edit, apply] {
-            MailHow wanted = models.tickets.ticket().then.mail;
+            MailHow wanted = shown(models).then.mail;
             apply(wanted, edit->text());
             if (const auto good = check_addresses(wanted.to); !good) return models.messages.complain(good.error());
             change(models, [&](Ticket& t) { t.then.mail = wanted; });
@@ -140,7 +140,7 @@ void add_mail(PhraseSheet& sheet, const TicketModels& models) {
 
 // Where finished files are sent: one of the servers that were named, and a folder there.
 void add_send(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
-    const SendHow& now = models.tickets.ticket().then.send;
+    const SendHow& now = shown(models).then.send;
     auto* list = new QComboBox;
     list->setObjectName("send-server");
     if (now.server.empty()) list->addItem(words("choose …"), QString());
@@ -189,7 +189,7 @@ void add_choices_of(PhraseSheet& sheet, const TicketModels& models, Errand erran
 
 // What belongs to an errand stands under it as soon as it is ticked; `again` opens the sheet anew for that.
 void fill_then(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
-    const Ticket::Then& then = models.tickets.ticket().then;
+    const Ticket::Then& then = shown(models).then;
     sheet.add_heading(words("Then, with each finished file"));
     for (const Errand errand : all_errands()) {
         // One that the ticket has is shown even where the person does not use it otherwise.
@@ -207,8 +207,7 @@ void fill_then(PhraseSheet& sheet, const TicketModels& models, const Doors& door
         if (on) add_choices_of(sheet, models, errand, doors);
     }
     sheet.add_heading(words("When"));
-    tick(sheet, words("save at once: as soon as a scan is in and read"), "at-once",
-         models.tickets.ticket().save.at_once,
+    tick(sheet, words("save at once: as soon as a scan is in and read"), "at-once", shown(models).save.at_once,
          [&models](bool is) { change(models, [&](Ticket& t) { t.save.at_once = is; }); });
     sheet.add_row(words("what one uses …"), words("the others are out of sight"), false, doors.uses);
     sheet.add_advice(words("In the order in which they are ticked; how each went stands on the document's tab."));

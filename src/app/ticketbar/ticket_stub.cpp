@@ -59,6 +59,7 @@ void TicketStub::mouseMoveEvent(QMouseEvent* event) {
     auto* drag = new QDrag(this);
     auto* file = new QMimeData;
     file->setUrls({QUrl::fromLocalFile(models_.tickets.chosen_file())});
+    file->setData(dragged, "1");
     drag->setMimeData(file);
     drag->exec(Qt::CopyAction);
 }

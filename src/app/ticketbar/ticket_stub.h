@@ -11,6 +11,7 @@ namespace yelvin {
 class TicketStub : public QAbstractButton {
     Q_OBJECT
   public:
+    static constexpr const char* dragged = "application/x-yelvin-ticket"; // beside the URL of its file
     TicketStub(const TicketModels& models, QWidget* parent);
 
   protected:

@@ -8,9 +8,11 @@
 
 #include "app/models/choice.h"
 #include "app/models/document_names.h"
+#include "app/models/document_tickets.h"
 #include "app/models/errands.h"
 #include "app/models/glass.h"
 #include "app/models/next_scan.h"
+#include "app/models/save_places.h"
 #include "app/models/scanners.h"
 #include "app/models/tickets.h"
 #include "app/ticketbar/ticket_bar.h"
@@ -357,10 +359,25 @@ Phrase more_phrase(const Ticket::From& from, const std::string& scanner) {
 
 }
 
+QString where(const Ticket& ticket) {
+    if (ticket.save.where == Ticket::Save::Where::Asked) return words("a folder that is asked for");
+    if (ticket.save.where == Ticket::Save::Where::Temporary) return words("a folder for a look");
+    return shown_folder(QString::fromStdString(expanded_folder(ticket.save.folder).string()));
+}
+
+QString then(const Ticket& ticket) { return then_phrase(ticket).words; }
+
+QString becomes(const Ticket& ticket) {
+    const QString file = words("%1 in %2").arg(format(ticket), where(ticket)), next = then(ticket);
+    return next.isEmpty() ? file : words("%1, then %2").arg(file, next);
+}
+
 QList<Phrase> phrases(const TicketModels& models) {
     const Ticket& ticket = models.tickets.ticket();
     const PagePtr page = models.choice.current();
-    const Became became = page && page->noticed ? became_of(*page, ticket) : Became{};
+    // Of a page that was made with another ticket the sentence says nothing.
+    const bool says = page && page->noticed && &models.document_tickets.of_page(page->id) == &ticket;
+    const Became became = says ? became_of(*page, ticket) : Became{};
     const auto read_in = languages_for(ticket, ticket.read.languages);
     const bool reads = !read_in.empty() && takes_words(make_for(ticket.make, false));
     const ScanRequest will = models.next_scan.request(); // what this scanner makes of the ticket

@@ -19,6 +19,10 @@ QString tiff_coding(TiffCoding coding);
 QString format(const Ticket& ticket);
 QString area(const TicketModels& models);
 QString why_ink(const Page& page); // why automatic colour became what it did
+// What becomes of documents, in short: "one PDF per document in ~/Leases"; its parts, of which the last may be empty.
+QString becomes(const Ticket& ticket);
+QString where(const Ticket& ticket);
+QString then(const Ticket& ticket);
 QString source(Source wanted, Flip flip, bool two_passes);
 
 }

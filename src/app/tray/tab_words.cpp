@@ -1,6 +1,8 @@
 #include "app/tray/tab_words.h"
 
+#include "app/models/choice.h"
 #include "app/models/document_names.h"
+#include "app/models/document_tickets.h"
 #include "app/models/out_tray.h"
 #include "app/models/papers.h"
 #include "app/models/password_keeper.h"
@@ -58,6 +60,9 @@ QList<TabWord> TabWords::of(const QString& document_id) const {
         x += word.width;
         words.append(word);
     };
+    const DocumentPtr there = document_at(models_.tray.tray(), id);
+    if (const QString ticket = there ? ticket_words(*there) : QString(); !ticket.isEmpty())
+        add({.is = TabWord::Is::Ticket, .words = ticket});
     if (const DocumentPtr document = growing(document_id)) {
         add({.is = TabWord::Is::Adds, .words = growing_words(*document)});
         return words;
@@ -69,12 +74,30 @@ QList<TabWord> TabWords::of(const QString& document_id) const {
         add({.is = TabWord::Is::WaitsForFolder, .words = tr("waits for its folder")});
     if (const auto names = proposals_for(document_id); !names.empty())
         add({.is = TabWord::Is::Proposes,
-             .words = names.size() == 1 ? tr("1 name") : tr("%1 names").arg(names.size())});
+             .words = names.size() == 1 ? tr("1 suggested name") : tr("%1 suggested names").arg(names.size())});
+    const bool looked_at = there && contains_current(*there);
     for (const ErrandState& state : errands_on(document_id)) {
         const bool begun = state.why != not_begun;
+        if (!looked_at && (!begun || state.is == ErrandState::Is::Done)) continue;
         add({.words = begun ? words_of(state) : errand_word(state.errand), .state = state, .begun = begun});
     }
     return words;
+}
+
+// The name of the ticket that it goes by, where that is not plain from the sentence.
+QString TabWords::ticket_words(const Document& document) const {
+    const bool own = models_.document_tickets.has_own(document);
+    if (!own && models_.document_tickets.follows(document)) return {};
+    constexpr int widest = 130;
+    const QString name =
+        QFontMetrics(theme::measure())
+            .elidedText(QString::fromStdString(models_.document_tickets.of(document).name), Qt::ElideRight, widest);
+    return own ? tr("%1, own choices").arg(name) : name;
+}
+
+bool TabWords::contains_current(const Document& document) const {
+    const std::string current = models_.choice.current_id().toStdString();
+    return std::ranges::any_of(document.pages, [&](const PagePtr& page) { return page->id == current; });
 }
 
 int TabWords::width(const QString& document_id) const {

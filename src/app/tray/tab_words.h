@@ -13,7 +13,7 @@
 namespace yelvin {
 
 struct TabWord {
-    enum class Is { Errand, Adds, Proposes, WaitsForFolder, WaitsForAnswer } is = Is::Errand;
+    enum class Is { Errand, Adds, Proposes, WaitsForFolder, WaitsForAnswer, Ticket } is = Is::Errand;
     QString words;
     ErrandState state = {}; // of Errand …
     bool begun = false;     // … that was begun
@@ -29,6 +29,8 @@ class TabWords {
 
     explicit TabWords(const TrayModels& models) : models_(models) {}
 
+    // What can be done with its file stands on the tab of the document that is looked at alone; on others only what is
+    // under way or failed.
     QList<TabWord> of(const QString& document_id) const;
     int width(const QString& document_id) const;
     // Those that the person uses, and those that the ticket began; `why` of "-": it was not begun.
@@ -40,6 +42,8 @@ class TabWords {
 
   private:
     TrayModels models_;
+    QString ticket_words(const Document& document) const;
+    bool contains_current(const Document& document) const;
 };
 
 }

@@ -1,10 +1,11 @@
 // What is dragged in the out tray: pages and dividers to another place in it, and files out of it into another program.
 #include "app/models/choice.h"
 #include "app/models/document_names.h"
+#include "app/models/document_tickets.h"
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
 #include "app/models/saving.h"
-#include "app/models/tickets.h"
+#include "app/ticketbar/ticket_stub.h"
 #include "app/tray/tray_metrics.h"
 #include "app/tray/tray_strip.h"
 
@@ -89,7 +90,7 @@ void TrayStrip::make_dragged_pages() {
     const auto place = find_page(models_.tray.tray(), dragged);
     if (!place) return;
     const Document& document = *models_.tray.tray().documents[place->document];
-    Saving::Aside aside{models_.tickets.ticket(), models_.errands.outside().copies_folder().toStdString(),
+    Saving::Aside aside{models_.document_tickets.of(document), models_.errands.outside().copies_folder().toStdString(),
                         models_.names.title_of(document).toStdString()};
     const auto& chosen = models_.choice.chosen();
     const bool several = chosen.contains(dragged);
@@ -108,6 +109,37 @@ void TrayStrip::make_dragged_pages() {
         for (const MadeFile& file : *made) files.append(QString::fromStdString(file.path.string()));
         here->drag_files(files);
     });
+}
+
+// ---- what is dropped: a ticket on a document's tab; everything else is the window's
+
+namespace {
+
+QString dropped_ticket(const QMimeData& data) {
+    const auto urls = data.urls();
+    return data.hasFormat(TicketStub::dragged) && urls.size() == 1 ? urls.front().toLocalFile() : QString();
+}
+
+}
+
+void TrayStrip::dragEnterEvent(QDragEnterEvent* event) {
+    const bool own = event->source() != nullptr; // on its way to another program's window, unless it is a ticket
+    if (event->mimeData()->hasUrls() && (!own || !dropped_ticket(*event->mimeData()).isEmpty()))
+        event->acceptProposedAction();
+}
+
+void TrayStrip::dragMoveEvent(QDragMoveEvent* event) {
+    const bool fits = dropped_ticket(*event->mimeData()).isEmpty() || layout_.tab_at(event->position().toPoint());
+    event->setAccepted(fits);
+}
+
+void TrayStrip::dropEvent(QDropEvent* event) {
+    const QString file = dropped_ticket(*event->mimeData());
+    if (file.isEmpty()) return emit dropped(event->mimeData()->urls());
+    if (const auto* box = layout_.tab_at(event->position().toPoint())) {
+        models_.document_tickets.put_as(sheets_.chosen_with(box->id), file);
+        event->acceptProposedAction();
+    }
 }
 
 }

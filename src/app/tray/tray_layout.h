@@ -20,7 +20,8 @@ class TrayLayout {
     };
     struct Document {
         QString id, title, facts;
-        QString shown_title; // with its middle left out where it is long
+        QString ticket_colour; // of the ticket that it goes by: a role of the theme
+        QString shown_title;   // with its middle left out where it is long
         int title_width = 0, facts_width = 0;
         int words_width = 0;                 // of what can be pressed behind the facts
         bool saved = false, current = false; // current: it holds the page that is looked at
@@ -55,6 +56,7 @@ class TrayLayout {
     const DocumentBox* document(const QString& id) const; // null if it is not shown
     const DocumentBox* current() const;                   // null if no page is looked at
     const DocumentBox* tab_at(QPoint at) const;           // null if no tab is there
+    static QRect ticket_edge(const DocumentBox& box);     // that bears its ticket's colour, and can be pressed
     const PageBox* page_at(QPoint at) const;              // with its number and its frame; null: there is none
     QRect page_rect(const QString& page_id) const;        // empty: it is not there
     // Where a tab's name begins, and where the words behind its facts do, while the strip is scrolled so that

@@ -83,6 +83,10 @@ void TrayPainter::paint_document(QPainter& painter, const DocumentBox& box, cons
     painter.setBrush(c.paper);
     painter.drawPath(shape);
     if (!layout.is_slim()) painter.drawLine(QPointF(r.left(), tab_height + 0.5), QPointF(r.right(), tab_height + 0.5));
+    painter.save();
+    painter.setClipPath(shape);
+    painter.fillRect(QRectF(r.left(), r.top(), 5, r.height()), theme::ticket_colour(box.ticket_colour));
+    painter.restore();
     if (box.current) {
         painter.save();
         painter.setClipRect(QRectF(r.left() - 1, 0, r.width() + 2, 4.5));
@@ -138,7 +142,11 @@ void TrayPainter::paint_tab_words(QPainter& painter, const DocumentBox& box, int
         }
         if (word.is_over()) at += TabWords::mark_width;
         const bool waits = word.is == TabWord::Is::WaitsForFolder || word.is == TabWord::Is::WaitsForAnswer;
-        painter.setPen(failed || waits ? c.brick : done ? c.moss : word.is == TabWord::Is::Proposes ? c.amber : c.plum);
+        painter.setPen(failed || waits                    ? c.brick
+                       : done                             ? c.moss
+                       : word.is == TabWord::Is::Proposes ? c.amber
+                       : word.is == TabWord::Is::Ticket   ? c.quiet
+                                                          : c.plum);
         painter.drawText(QRect(at, 2, word.width + 4, tab_height), Qt::AlignVCenter, word.words);
     }
 }

@@ -1,6 +1,7 @@
 #include "app/tray/tray_sheets.h"
 
 #include "app/models/choice.h"
+#include "app/models/document_tickets.h"
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
 #include "app/models/saving.h"
@@ -70,6 +71,7 @@ void TraySheets::add_file_rows(PhraseSheet& sheet, const QString& document, cons
     for (const ErrandState& state : words_.errands_on(document))
         sheet.add_row(errand_words(state.errand), state.is == ErrandState::Is::Failed ? state.why : QString(), false,
                       [this, document, anchor, errand = state.errand] { begin_errand(document, errand, anchor); });
+    add_ticket_row(sheet, document, anchor);
     sheet.add_row(tr("rename the file"), "F2", false, [this, document] { emit rename_wanted(document); });
     sheet.add_row(tr("move the file …"), tr("into another folder"), false,
                   [this, document, anchor] { open_folders(tr("Where the file goes"), document, anchor); });
@@ -78,6 +80,7 @@ void TraySheets::add_file_rows(PhraseSheet& sheet, const QString& document, cons
 void TraySheets::add_document_rows(PhraseSheet& sheet, const QString& document, const QRect& anchor) {
     sheet.add_heading(tr("This document"));
     add_waiting_rows(sheet, document);
+    add_ticket_row(sheet, document, anchor);
     sheet.add_row(tr("names …"), "Shift+F2", false, [this, document, anchor] { open_names(document, anchor); });
     if (const DocumentPtr there = words_.growing(document))
         sheet.add_row(TabWords::growing_words(*there), tr("behind what it has"), false,
@@ -108,6 +111,30 @@ void TraySheets::add_rows_of_one_page(PhraseSheet& sheet) {
     sheet.add_row(tr("behind it"), {}, false, [this] { models_.run.scan_at_current(Landing::How::Behind); });
 }
 
+// ---- tickets
+
+QStringList TraySheets::chosen_with(const QString& document) const {
+    QStringList out;
+    const auto& chosen = models_.choice.chosen();
+    for (const DocumentPtr& each : models_.tray.tray().documents) {
+        const auto is_chosen = [&](const PagePtr& page) { return chosen.contains(page->id); };
+        if (models_.choice.several() && std::ranges::any_of(each->pages, is_chosen))
+            out.append(QString::fromStdString(each->id));
+    }
+    return out.contains(document) ? out : QStringList{document};
+}
+
+void TraySheets::open_ticket(const QString& document, const QRect& anchor) {
+    emit ticket_wanted(chosen_with(document), anchor);
+}
+
+void TraySheets::add_ticket_row(PhraseSheet& sheet, const QString& document, const QRect& anchor) {
+    const DocumentPtr there = document_at(models_.tray.tray(), document.toStdString());
+    if (!there) return;
+    sheet.add_row(tr("make as …"), QString::fromStdString(models_.document_tickets.of(*there).name), false,
+                  [this, document, anchor] { open_ticket(document, anchor); });
+}
+
 // ---- what a word on a tab does
 
 void TraySheets::press(const QString& document, const TabWord& word, const QRect& anchor) {
@@ -120,6 +147,8 @@ void TraySheets::press(const QString& document, const TabWord& word, const QRect
         return open_waits(document, anchor);
     case TabWord::Is::WaitsForAnswer:
         return emit question_wanted();
+    case TabWord::Is::Ticket:
+        return open_ticket(document, anchor);
     case TabWord::Is::Errand:
         break;
     }

@@ -26,7 +26,12 @@ class TraySheets : public QObject {
     // What a word on the document's tab does; most of them open a sheet.
     void press(const QString& document, const TabWord& word, const QRect& anchor);
 
+    // What becomes of the document, or of all documents of the chosen pages where it is one of them.
+    void open_ticket(const QString& document, const QRect& anchor);
+    QStringList chosen_with(const QString& document) const; // those documents
+
   signals:
+    void ticket_wanted(const QStringList& documents, const QRect& anchor);
     void rename_wanted(const QString& document);
     void stitch_wanted();   // of the chosen pages
     void question_wanted(); // the card that asks about a document
@@ -40,6 +45,7 @@ class TraySheets : public QObject {
     void add_document_rows(PhraseSheet& sheet, const QString& document, const QRect& anchor);
     void add_joining_rows(PhraseSheet& sheet);
     void add_rows_of_one_page(PhraseSheet& sheet);
+    void add_ticket_row(PhraseSheet& sheet, const QString& document, const QRect& anchor);
     void add_folder_rows(PhraseSheet& sheet, const QString& document);
     void add_waiting_rows(PhraseSheet& sheet, const QString& document); // none where it does not wait
     void open_folders(const QString& heading, const QString& document, const QRect& anchor);

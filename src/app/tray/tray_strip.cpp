@@ -2,6 +2,7 @@
 
 #include "app/models/choice.h"
 #include "app/models/document_names.h"
+#include "app/models/document_tickets.h"
 #include "app/models/experience.h"
 #include "app/models/looking.h"
 #include "app/models/out_tray.h"
@@ -13,7 +14,6 @@
 #include "app/models/renaming.h"
 #include "app/models/save_places.h"
 #include "app/models/saving.h"
-#include "app/models/tickets.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "app/tray/name_entry.h"
@@ -41,8 +41,10 @@ TrayStrip::TrayStrip(const TrayModels& models, QWidget* parent)
     connect(&sheets_, &TraySheets::rename_wanted, this, &TrayStrip::rename);
     connect(&sheets_, &TraySheets::stitch_wanted, this, &TrayStrip::stitch_wanted);
     connect(&sheets_, &TraySheets::question_wanted, this, &TrayStrip::question_wanted);
+    connect(&sheets_, &TraySheets::ticket_wanted, this, &TrayStrip::ticket_wanted);
+    setAcceptDrops(true);
     connect(&models_.tray, &OutTray::changed, this, &TrayStrip::lay_out);
-    connect(&models_.tickets, &Tickets::changed, this, &TrayStrip::lay_out);
+    connect(&models_.document_tickets, &DocumentTickets::changed, this, &TrayStrip::lay_out);
     connect(&models_.choice, &Choice::changed, this, [this] {
         lay_out();
         show_current();
@@ -101,7 +103,7 @@ QString TrayStrip::facts_of(const Document& document) const {
     const auto kept = document.kept_pages();
     const QString count = kept.size() == 1 ? tr("1 page") : tr("%1 pages").arg(kept.size());
     if (!document.saved_as.empty()) return tr("%1 · saved").arg(count);
-    const Ticket& ticket = models_.tickets.ticket();
+    const Ticket& ticket = models_.document_tickets.of(document);
     const Ticket::Make make = make_for(ticket.make, all_photographs(kept));
     QString facts = tr("%1 · %2 about %3")
                         .arg(count, QString::fromStdString(std::string(format_words(make.format))),
@@ -113,10 +115,16 @@ QString TrayStrip::facts_of(const Document& document) const {
     return facts;
 }
 
+QString TrayStrip::ticket_name_of(const QString& document_id) const {
+    const DocumentPtr document = document_at(models_.tray.tray(), document_id.toStdString());
+    return document ? QString::fromStdString(models_.document_tickets.of(*document).name) : QString();
+}
+
 TrayLayout::Document TrayStrip::shown(const Document& document) const {
     const QFontMetrics title(theme::body()), facts(theme::measure());
     TrayLayout::Document out;
     out.id = QString::fromStdString(document.id);
+    out.ticket_colour = QString::fromStdString(models_.document_tickets.of(document).colour);
     out.saved = !document.saved_as.empty();
     out.title = out.saved ? QString::fromStdString(std::filesystem::path(document.saved_as).stem().string())
                           : models_.names.title_of(document);
@@ -173,6 +181,11 @@ QRect TrayStrip::errand_rect(const QString& document_id, Errand errand) const {
     });
 }
 
+QRect TrayStrip::ticket_rect(const QString& document_id) const {
+    const auto* box = layout_.document(document_id);
+    return box ? TrayLayout::ticket_edge(*box) : QRect();
+}
+
 QRect TrayStrip::add_rect(const QString& document_id) const {
     return rect_of_word(document_id, [](const TabWord& word) { return word.is == TabWord::Is::Adds; });
 }
@@ -205,6 +218,8 @@ void TrayStrip::mousePressEvent(QMouseEvent* event) {
         if (!box.card.contains(event->pos())) continue;
         const QString id = box.id; // the boxes are laid out anew
         if (const auto word = tab_word_at(event->pos())) return press_word(id, *word);
+        if (const QRect edge = TrayLayout::ticket_edge(box); edge.contains(event->pos()))
+            return sheets_.open_ticket(id, {mapToGlobal(edge.topLeft()), edge.size()});
         if (box.tab.contains(event->pos())) press_.divider = id;
         return choose_first_of(id);
     }
@@ -264,7 +279,11 @@ bool TrayStrip::event(QEvent* event) {
     if (event->type() != QEvent::ToolTip) return QWidget::event(event);
     auto* help = static_cast<QHelpEvent*>(event);
     if (const auto* box = layout_.tab_at(help->pos()))
-        QToolTip::showText(help->globalPos(), box->title + "\n" + tr("Rename: F2 or double-click"), this);
+        QToolTip::showText(help->globalPos(),
+                           TrayLayout::ticket_edge(*box).contains(help->pos())
+                               ? tr("Goes by the ticket %1; press to choose another").arg(ticket_name_of(box->id))
+                               : box->title + "\n" + tr("Rename: F2 or double-click"),
+                           this);
     if (const auto* page = layout_.page_at(help->pos()))
         QToolTip::showText(help->globalPos(),
                            page->dropped == Dropped::No

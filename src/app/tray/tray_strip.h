@@ -9,6 +9,7 @@
 #include "app/tray/tray_sheets.h"
 
 #include <QHash>
+#include <QUrl>
 #include <QWidget>
 
 class QLineEdit;
@@ -33,14 +34,17 @@ class TrayStrip : public QWidget {
     QRect tab_rect(const QString& document_id) const;
     QRect new_document_rect() const { return layout_.new_slip(); }
     QRect errand_rect(const QString& document_id, Errand errand) const; // on a saved document's tab
-    QRect add_rect(const QString& document_id) const;                   // of "add … to its file"
+    QRect ticket_rect(const QString& document_id) const; // the edge of its tab that bears its ticket's colour
+    QRect add_rect(const QString& document_id) const;    // of "add … to its file"
     QRect word_rect(const QString& document_id, const QString& words) const;
 
   signals:
     void page_chosen();
-    void stitch_wanted();       // of the chosen pages
-    void question_wanted();     // the card that asks about a document
-    void dragging(bool begins); // a divider or pages; ends with false
+    void stitch_wanted();                                                  // of the chosen pages
+    void question_wanted();                                                // the card that asks about a document
+    void ticket_wanted(const QStringList& documents, const QRect& anchor); // what becomes of them; global coordinates
+    void dropped(const QList<QUrl>& files);                                // from another program
+    void dragging(bool begins);                                            // a divider or pages; ends with false
     void said(const QString& words);
     void show_rect(const QRect& rect); // to be scrolled into view
 
@@ -53,6 +57,9 @@ class TrayStrip : public QWidget {
     void mouseDoubleClickEvent(QMouseEvent*) override;
     void keyPressEvent(QKeyEvent*) override;
     void contextMenuEvent(QContextMenuEvent*) override;
+    void dragEnterEvent(QDragEnterEvent*) override;
+    void dragMoveEvent(QDragMoveEvent*) override;
+    void dropEvent(QDropEvent*) override;
     bool event(QEvent* event) override;
 
   private:
@@ -80,6 +87,7 @@ class TrayStrip : public QWidget {
     void lay_out();
     TrayLayout::Document shown(const Document& document) const;
     QString facts_of(const Document& document) const;
+    QString ticket_name_of(const QString& document_id) const;
     int thumb_width(const Page& page) const;
     int left_seen() const; // of what is scrolled
     template <class Fits>

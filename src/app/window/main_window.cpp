@@ -30,6 +30,7 @@
 #include "app/stitch/stitch_view.h"
 #include "app/text/text_look.h"
 #include "app/theme/theme.h"
+#include "app/ticketbar/document_sheets.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "app/ticketbar/ticket_buttons.h"
 #include "app/tray/tray_strip.h"
@@ -104,7 +105,10 @@ void MainWindow::join() {
     connect(&tray_->strip(), &TrayStrip::page_chosen, this, [this] {
         if (view_->look() != Look::Text) look_at(Look::Page);
     });
+    connect(&tray_->strip(), &TrayStrip::dropped, this, &MainWindow::take_dropped);
     connect(&tray_->strip(), &TrayStrip::question_wanted, view_, &View::go_to_question);
+    connect(&tray_->strip(), &TrayStrip::ticket_wanted, new DocumentSheets(models_.for_ticket(), this),
+            &DocumentSheets::open);
     connect(&tray_->strip(), &TrayStrip::said, this,
             [this](const QString& words) { view_->news().say(words, NewsBar::News::Good); });
     // What a person does with a real map between two parts.
@@ -381,9 +385,11 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
     if (!own && event->mimeData()->hasUrls()) event->acceptProposedAction();
 }
 
-void MainWindow::dropEvent(QDropEvent* event) {
+void MainWindow::dropEvent(QDropEvent* event) { take_dropped(event->mimeData()->urls()); }
+
+void MainWindow::take_dropped(const QList<QUrl>& urls) {
     QStringList files;
-    for (const QUrl& url : event->mimeData()->urls()) {
+    for (const QUrl& url : urls) {
         if (url.isLocalFile() && !models_.scan.tickets.import(url.toLocalFile())) files.append(url.toLocalFile());
     }
     if (!files.isEmpty()) models_.scan.incoming.add(files);

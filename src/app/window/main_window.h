@@ -71,6 +71,7 @@ class MainWindow : public QMainWindow {
     void tilt(double degrees);
     void add_files();
     void print_separators();
+    void take_dropped(const QList<QUrl>& urls); // files, or a ticket
     void next_region(int step);
 };
 

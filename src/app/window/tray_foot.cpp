@@ -3,13 +3,13 @@
 #include "app/keys.h"
 #include "app/models/choice.h"
 #include "app/models/document_names.h"
+#include "app/models/document_tickets.h"
 #include "app/models/kept_originals.h"
 #include "app/models/looking.h"
 #include "app/models/out_tray.h"
 #include "app/models/reading.h"
 #include "app/models/saving.h"
 #include "app/models/sending.h"
-#include "app/models/tickets.h"
 #include "app/sending/servers_sheet.h"
 #include "app/theme/parts.h"
 #include "app/ticketbar/phrase_sheet.h"
@@ -25,7 +25,7 @@ namespace yelvin {
 
 namespace {
 
-constexpr int foot_width = 132, button_height = 36, slim_button_width = 84, slim_button_height = 28;
+constexpr int foot_width = 132, foot_button_height = 36, slim_button_width = 84, slim_button_height = 28;
 
 // Documents.
 struct Counted {
@@ -92,7 +92,7 @@ TrayFoot::TrayFoot(const TrayModels& models, QWidget* parent) : QWidget(parent),
         refresh_reading();
     });
     connect(&models_.saving, &Saving::changed, this, &TrayFoot::refresh);
-    connect(&models_.tickets, &Tickets::changed, this, &TrayFoot::refresh);
+    connect(&models_.document_tickets, &DocumentTickets::changed, this, &TrayFoot::refresh);
     set_slim(false);
 }
 
@@ -108,7 +108,7 @@ void TrayFoot::set_slim(bool slim) {
         summary_->setFixedWidth(foot_width);
     }
     for (QPushButton* each : {save_all_, save_})
-        each->setFixedSize(slim ? slim_button_width : foot_width, slim ? slim_button_height : button_height);
+        each->setFixedSize(slim ? slim_button_width : foot_width, slim ? slim_button_height : foot_button_height);
     refresh();
 }
 

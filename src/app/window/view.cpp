@@ -7,6 +7,7 @@
 #include "app/models/cabinet_keeper.h"
 #include "app/models/cabinet_search.h"
 #include "app/models/choice.h"
+#include "app/models/document_tickets.h"
 #include "app/models/glass.h"
 #include "app/models/incoming.h"
 #include "app/models/messages.h"
@@ -80,9 +81,9 @@ View::View(const WindowModels& models, QWidget* parent) : QFrame(parent), models
 
 namespace {
 
-// As the ticket would put it on the page now.
+// As the document's ticket would put it on the page now.
 std::optional<PageView::ShownStamp> stamp_of(const WindowModels& models, const Page& page) {
-    const Ticket& ticket = models.scan.tickets.ticket();
+    const Ticket& ticket = models.files.tickets.of_page(page.id);
     const auto place = find_page(models.pages.tray.tray(), page.id);
     if (ticket.make.stamp.parts.empty() || !place || page.dropped != Dropped::No ||
         is_made_of_words(ticket.make.format))
@@ -175,7 +176,7 @@ void View::join() {
     });
     connect(&models_.files.papers, &Papers::pointing_changed, page_, qOverload<>(&QWidget::update));
     connect(&models_.files.papers, &Papers::changed, page_, qOverload<>(&QWidget::update)); // what a stamp says
-    connect(&models_.scan.tickets, &Tickets::changed, page_, qOverload<>(&QWidget::update));
+    connect(&models_.files.tickets, &DocumentTickets::changed, page_, qOverload<>(&QWidget::update));
     connect(head_, &ViewHead::look_wanted, this, &View::look_at);
     connect(head_, &ViewHead::zoom_wanted, this, &View::choose_zoom);
     connect(glass_, &GlassView::preview_wanted, &models_.scan.run, &Scanning::preview);

@@ -87,7 +87,7 @@ void TrayStore::write_kept(const std::vector<KeptDocument>& kept) {
             statement->exec();
         }
     }
-    SQLite::Statement row(*database_, "INSERT OR REPLACE INTO kept VALUES (?, ?, ?, ?, ?, ?, ?)");
+    SQLite::Statement row(*database_, "INSERT OR REPLACE INTO kept VALUES (?, ?, ?, ?, ?, ?, ?, ?)");
     SQLite::Statement page_row(*database_, "INSERT OR REPLACE INTO kept_pages VALUES (?, ?, ?, ?)");
     for (const KeptDocument& each : kept) {
         if (!is_new(each)) continue;
@@ -100,6 +100,7 @@ void TrayStore::write_kept(const std::vector<KeptDocument>& kept) {
         row.bind(5, document.folder);
         row.bind(6, static_cast<int64_t>(each.left.time_since_epoch().count()));
         row.bind(7, static_cast<int64_t>(each.bytes));
+        row.bind(8, document.ticket);
         row.exec();
         for (size_t place = 0; place < document.pages.size(); ++place) {
             page_row.reset();

@@ -165,10 +165,12 @@ Tray with_divider_at(const Tray& tray, const std::string& page_id) {
     Tray out = tray;
     const Document& whole = *tray.documents[place->document];
     const auto middle = whole.pages.begin() + static_cast<ptrdiff_t>(place->page);
-    out.documents[place->document] = std::make_shared<const Document>(
-        Document{whole.id, whole.name, {whole.pages.begin(), middle}, {}, whole.barcode});
+    Document before{whole.id, whole.name, {whole.pages.begin(), middle}, {}, whole.barcode};
+    Document behind{new_id(), {}, {middle, whole.pages.end()}, {}, {}};
+    for (Document* part : {&before, &behind}) part->folder = whole.folder, part->ticket = whole.ticket;
+    out.documents[place->document] = std::make_shared<const Document>(std::move(before));
     out.documents.insert(out.documents.begin() + static_cast<ptrdiff_t>(place->document) + 1,
-                         std::make_shared<const Document>(Document{new_id(), {}, {middle, whole.pages.end()}, {}, {}}));
+                         std::make_shared<const Document>(std::move(behind)));
     return out;
 }
 
@@ -187,6 +189,15 @@ Tray without_divider_at(const Tray& tray, const std::string& document_id) {
 Tray with_document_name(const Tray& tray, const std::string& document_id, const std::string& name) {
     const auto index = find_document(tray, document_id);
     return index ? edited(tray, *index, [&](Document& document) { document.name = name; }) : tray;
+}
+
+Tray with_document_ticket(const Tray& tray, const std::string& document_id, const std::string& ticket) {
+    const auto index = find_document(tray, document_id);
+    if (!index || tray.documents[*index]->ticket == ticket) return tray;
+    return edited(tray, *index, [&](Document& document) {
+        set_unsaved(document);
+        document.ticket = ticket;
+    });
 }
 
 Tray with_document_folder(const Tray& tray, const std::string& document_id, const std::string& folder) {

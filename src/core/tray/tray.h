@@ -60,6 +60,7 @@ struct Document {
     std::string part_of = {}; // while unsaved: the file that its first pages stand in as they are; may be empty
     size_t in_file = 0;       // how many, slips counted
     std::string folder = {};  // chosen for this document; empty: where the ticket says
+    std::string ticket = {};  // the id of the TicketInUse that it goes by; empty: none was given to it yet
 
     std::vector<PagePtr> pages_to_add() const; // those that go into that file too
     std::vector<PagePtr> kept_pages() const;   // those that go into the file
@@ -107,6 +108,8 @@ Tray with_pieces_taken_out(const Tray& tray, const std::string& page_id);
 Tray with_divider_at(const Tray& tray, const std::string& page_id);        // the page begins a document
 Tray without_divider_at(const Tray& tray, const std::string& document_id); // joined to the document before
 Tray with_document_name(const Tray& tray, const std::string& document_id, const std::string& name);
+// Another ticket makes another file, so a saved document is unsaved.
+Tray with_document_ticket(const Tray& tray, const std::string& document_id, const std::string& ticket);
 Tray with_document_folder(const Tray& tray, const std::string& document_id, const std::string& folder);
 // The same file under another name or in another folder.
 Tray with_document_file(const Tray& tray, const std::string& document_id, const std::string& file);

@@ -104,7 +104,10 @@ Tray with_pages_apart(const Tray& tray, const PageIds& ids) {
     if (moved.empty()) return tray;
     const PagePlace first = *find_page(tray, moved.front()->id);
     if (tray.documents[first.document]->pages == moved) return tray; // they are a document already
-    const auto own = std::make_shared<const Document>(Document{new_id(), {}, moved, {}, {}});
+    Document apart{new_id(), {}, moved, {}, {}};
+    apart.folder = tray.documents[first.document]->folder;
+    apart.ticket = tray.documents[first.document]->ticket;
+    const auto own = std::make_shared<const Document>(std::move(apart));
     Tray out;
     for (size_t d = 0; d < tray.documents.size(); ++d) {
         const Tray rest = without_pages(Tray{{tray.documents[d]}}, ids);

@@ -54,8 +54,8 @@ struct TrayStore::Change {
                         pages.push_back(state_of(page, store, state));
                         used.insert(page);
                     }
-                    documents.push_back(
-                        {document->id, document->name, document->saved_as, document->barcode, pages, document->folder});
+                    documents.push_back({document->id, document->name, document->saved_as, document->barcode, pages,
+                                         document->folder, document->ticket});
                 }
                 const std::pair<int, size_t> key(redo ? 1 : 0, place);
                 const std::pair<std::string, std::string> text(steps[place].name, documents.dump());
@@ -169,8 +169,8 @@ void keep_documents(SQLite::Database& database, const Tray& tray, const std::opt
     delete_gone(database, "pages", before.pages, now.pages);
     SQLite::Statement document_row(
         database,
-        "INSERT OR REPLACE INTO documents (id, place, name, saved_as, barcode, part_of, in_file, folder) VALUES "
-        "(?, ?, ?, ?, ?, ?, ?, ?)");
+        "INSERT OR REPLACE INTO documents (id, place, name, saved_as, barcode, part_of, in_file, folder, ticket) "
+        "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)");
     for (const auto& [id, row] : now.documents) {
         if (const auto at = before.documents.find(id); at != before.documents.end() && at->second == row) continue;
         const Document& document = *row.document;
@@ -183,6 +183,7 @@ void keep_documents(SQLite::Database& database, const Tray& tray, const std::opt
         document_row.bind(6, document.part_of);
         document_row.bind(7, static_cast<int64_t>(document.in_file));
         document_row.bind(8, document.folder);
+        document_row.bind(9, document.ticket);
         document_row.exec();
     }
     SQLite::Statement page_row(database, "INSERT OR REPLACE INTO pages VALUES (?, ?, ?, ?)");

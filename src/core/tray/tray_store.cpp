@@ -18,17 +18,18 @@ namespace yelvin {
 
 namespace {
 
-constexpr int schema_version = 5;
+constexpr int schema_version = 6;
 constexpr const char* schema = R"sql(
     CREATE TABLE IF NOT EXISTS documents (id TEXT PRIMARY KEY, place INTEGER, name TEXT, saved_as TEXT, barcode TEXT,
-        part_of TEXT DEFAULT '', in_file INTEGER DEFAULT 0, folder TEXT DEFAULT '');
+        part_of TEXT DEFAULT '', in_file INTEGER DEFAULT 0, folder TEXT DEFAULT '', ticket TEXT DEFAULT '');
     CREATE TABLE IF NOT EXISTS pages (id TEXT PRIMARY KEY, document TEXT, place INTEGER, data TEXT);
     CREATE TABLE IF NOT EXISTS states (id INTEGER PRIMARY KEY, page TEXT, data TEXT);
     CREATE TABLE IF NOT EXISTS steps (side INTEGER, place INTEGER, name TEXT, documents TEXT);
     CREATE TABLE IF NOT EXISTS readings (page TEXT, languages TEXT, recipe TEXT, layer TEXT, PRIMARY KEY (page, languages));
     CREATE TABLE IF NOT EXISTS going (file TEXT PRIMARY KEY);
     CREATE TABLE IF NOT EXISTS kept (id TEXT PRIMARY KEY, name TEXT, saved_as TEXT, barcode TEXT, folder TEXT, left_at INTEGER,
-        bytes INTEGER);
+        bytes INTEGER, ticket TEXT DEFAULT '');
+    CREATE TABLE IF NOT EXISTS tickets (id TEXT PRIMARY KEY, data TEXT);
     CREATE TABLE IF NOT EXISTS kept_pages (document TEXT, place INTEGER, id TEXT, data TEXT, PRIMARY KEY (document, place));
 )sql";
 
@@ -105,6 +106,9 @@ Result<void> TrayStore::connect() {
                 "in_file INTEGER DEFAULT 0");
         if (!has_column(*database_, "documents", "folder")) // … or had a folder of its own
             database_->exec("ALTER TABLE documents ADD COLUMN folder TEXT DEFAULT ''");
+        for (const char* table : {"documents", "kept"}) // … or kept its ticket
+            if (!has_column(*database_, table, "ticket"))
+                database_->exec(fmt::format("ALTER TABLE {} ADD COLUMN ticket TEXT DEFAULT ''", table));
         if (has_column(*database_, "texts", "layer")) // one reading a page, whatever its languages
             database_->exec("INSERT OR IGNORE INTO readings SELECT page, languages, recipe, layer FROM texts; DROP "
                             "TABLE texts");
@@ -165,6 +169,18 @@ Result<void> TrayStore::set_database_aside(bool move) {
         if (!done) return done;
     }
     return {};
+}
+
+Result<void> TrayStore::keep_ticket(const std::string& id, const TicketInUse& ticket) {
+    try {
+        SQLite::Statement row(*database_, "INSERT OR REPLACE INTO tickets VALUES (?, ?)");
+        row.bind(1, id);
+        row.bind(2, to_json(ticket).dump(-1, ' ', false, json::error_handler_t::replace));
+        row.exec();
+        return {};
+    } catch (const std::exception& failure) {
+        return failed(failure);
+    }
 }
 
 // ---- readings

@@ -12,6 +12,7 @@
 #include "core/raster/tiff_rows.h"
 #include "core/reading/carried_words.h"
 #include "core/saving/file_steps.h"
+#include "core/tray/ticket_in_use.h"
 #include "core/tray/tray.h"
 
 #include <array>
@@ -46,6 +47,7 @@ inline constexpr const char* growing_suffix = ".growing"; // of files that are n
 struct LoadedTray {
     Tray tray;
     TrayHistory history;
+    TicketsInUse tickets;            // those that a document of the tray, the history or the kept ones names
     std::string trouble;             // what could not be read, in one sentence; empty: all of it could
     std::filesystem::path set_aside; // the folder that keeps it, where there is something to keep
 };
@@ -93,6 +95,9 @@ class TrayStore {
     // A document that was kept here as saved and is not in the tray any more becomes a KeptDocument, unless some of its
     // pages are; one that is in the tray again is none.
     Result<void> keep(const Tray& tray, const TrayHistory* history = nullptr);
+
+    // A ticket that documents name, or will; in the place of what it said before.
+    Result<void> keep_ticket(const std::string& id, const TicketInUse& ticket);
 
     const std::vector<KeptDocument>& kept_documents() const { return kept_; } // the one that left first stands first
     // Those that go by the rule: their rows, their readings and, after the commit, the originals that nothing else
@@ -148,8 +153,9 @@ class TrayStore {
     std::vector<KeptDocument> kept_beside(const Tray& tray) const; // once the tray is kept: what of it left, too
     void write_kept(const std::vector<KeptDocument>& kept);        // throws
     void note_going(const std::set<std::string>& originals);       // throws, as the next
-    void forget_readings();                                        // of pages that nothing leads to
-    std::set<std::string> led_to() const;                          // originals, by tray and history
+    void forget_tickets(const std::vector<std::string>& ids);
+    void forget_readings();               // of pages that nothing leads to
+    std::set<std::string> led_to() const; // originals, by tray and history
     std::uint64_t bytes_of(const Document& document) const;
     std::unexpected<Error> failed(const std::exception& what) const;
 };

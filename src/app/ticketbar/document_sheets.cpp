@@ -1,0 +1,95 @@
+#include "app/ticketbar/document_sheets.h"
+
+#include "app/models/document_names.h"
+#include "app/models/document_tickets.h"
+#include "app/models/out_tray.h"
+#include "app/models/tickets.h"
+#include "app/theme/theme.h"
+#include "app/ticketbar/phrase_sheet.h"
+#include "app/ticketbar/sheet_parts.h"
+#include "app/ticketbar/wording.h"
+
+#include <QTimer>
+
+namespace yelvin {
+
+DocumentSheets::DocumentSheets(const TicketModels& models, QWidget* parent)
+    : QObject(parent), models_(models), parent_(parent) {}
+
+void DocumentSheets::open(const QStringList& document_ids, const QRect& anchor) {
+    models_.for_documents.clear();
+    for (const QString& id : document_ids)
+        if (document_at(models_.tray.tray(), id.toStdString())) models_.for_documents.append(id);
+    if (models_.for_documents.isEmpty()) return;
+    anchor_ = anchor;
+    open_overview();
+}
+
+namespace {
+
+// "Lease 014", or how many.
+QString titles_of(const TicketModels& models) {
+    if (models.for_documents.size() > 1) return DocumentSheets::tr("%1 documents").arg(models.for_documents.size());
+    const DocumentPtr document = document_at(models.tray.tray(), models.for_documents.front().toStdString());
+    return document ? models.names.title_of(*document) : QString();
+}
+
+}
+
+void DocumentSheets::open_overview() {
+    auto* sheet = new PhraseSheet(parent_);
+    sheet->setObjectName("document-ticket-sheet");
+    sheet->add_heading(tr("Make %1 as").arg(titles_of(models_)));
+    const Ticket& now = sheets::shown(models_);
+    const QStringList ids = models_.for_documents;
+    bool own = false;
+    for (const QString& id : ids)
+        if (const DocumentPtr document = document_at(models_.tray.tray(), id.toStdString()))
+            own = own || models_.document_tickets.has_own(*document);
+    models_.tickets.read_folder();
+    for (const KeptTicket& kept : models_.tickets.kept().tickets) {
+        const bool is_now = !own && kept.ticket.name == now.name;
+        auto* row = sheet->add_row(QString::fromStdString(kept.ticket.name), wording::becomes(kept.ticket), is_now,
+                                   [this, ids, file = QString::fromStdString(kept.file.string())] {
+                                       models_.document_tickets.put_as(ids, file);
+                                   });
+        row->set_colour(theme::ticket_colour(QString::fromStdString(kept.ticket.colour)));
+    }
+    sheet->end_list();
+    sheet->add_heading(ids.size() > 1 ? tr("For these documents alone") : tr("For this document alone"));
+    const auto phrase = [&](const QString& words, const QString& is, const char* key) {
+        sheet->add_row(words, is, false,
+                       [this, key] { QTimer::singleShot(0, this, [this, key] { open_phrase(key); }); });
+    };
+    phrase(tr("make …"), wording::format(now), "make");
+    phrase(tr("named …"), sheets::name_pattern(now.save.name), "name");
+    phrase(tr("in the folder …"), wording::where(now), "folder");
+    phrase(tr("then …"), wording::then(now), "then");
+    if (own)
+        sheet->add_row(tr("as its ticket says"), tr("gives up what was chosen for it alone"), false,
+                       [this, ids] { models_.document_tickets.give_up_own(ids); });
+    sheet->open_under(anchor_);
+}
+
+void DocumentSheets::open_phrase(const QString& key) {
+    auto* sheet = new PhraseSheet(parent_);
+    sheet->setObjectName("document-" + key + "-sheet");
+    sheet->add_heading(tr("For %1 alone").arg(titles_of(models_)));
+    const auto later = [this](const char* phrase) {
+        return [this, phrase] { QTimer::singleShot(0, this, [this, phrase] { open_phrase(phrase); }); };
+    };
+    sheets::Doors doors;
+    doors.quality = later("quality");
+    doors.formats = later("other-formats");
+    doors.then = later("then");
+    doors.uses = later("uses");
+    doors.file = later("file");
+    doors.protection = later("protection");
+    doors.properties = later("properties");
+    doors.stamp = later("stamp");
+    doors.also = later("also");
+    sheets::fill(*sheet, key, models_, doors);
+    sheet->open_under(anchor_);
+}
+
+}

@@ -1,0 +1,330 @@
+// Documents keep the ticket that they were scanned with: what becomes of each, whatever stands in the sentence by now.
+#include "app/held.h"
+#include "app/models/document_tickets.h"
+#include "app/ticketbar/ticket_stub.h"
+#include "app/window_fixture.h"
+
+#include <QDragEnterEvent>
+#include <QMimeData>
+
+namespace yelvin::test {
+namespace {
+
+class DocumentTicketsWindow : public Window {
+  protected:
+    // Kept tickets, each with a folder, a kind of file and a name of its own.
+    void make_tickets() {
+        make_ticket("Leases", "moss", Format::Pdf);
+        make_ticket("Bills", "amber", Format::Jpeg);
+        make_ticket("Notes", "brick", Format::Png);
+    }
+    void make_ticket(const std::string& name, const std::string& colour, Format format) {
+        std::filesystem::create_directories(folder_of(name));
+        choose([&](Ticket& t) {
+            t.colour = colour;
+            t.how.dpi = 75;
+            t.read.languages.clear();
+            t.from.paper = "A6";
+            t.pages.turn_upright = false;
+            t.make.format = format;
+            t.save.folder = folder_of(name).string();
+            t.save.name = {{NamePart::Kind::Words, name.substr(0, name.size() - 1)},
+                           {NamePart::Kind::Words, " "},
+                           {NamePart::Kind::Counter, "", 2}};
+        });
+        desk_->tickets.keep_as(QString::fromStdString(name));
+        files_[name] = desk_->tickets.chosen_file();
+    }
+    std::filesystem::path folder_of(const std::string& ticket) const { return base_ / ticket; }
+    void use(const std::string& ticket) { ASSERT_TRUE(desk_->tickets.choose(files_.at(ticket))); }
+    // A page with the ticket in the sentence.
+    void scan() {
+        lay("till-receipt", 0);
+        const size_t before = desk_->tray.tray().page_count();
+        key("Ctrl+Return");
+        ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == before + 1 && !desk_->run.passing(); }));
+    }
+    void scan_with(const std::string& ticket) {
+        use(ticket);
+        scan();
+    }
+    const Document& document(size_t index) const { return *desk_->tray.tray().documents.at(index); }
+    QString id(size_t index) const { return QString::fromStdString(document(index).id); }
+    const Ticket& ticket_of(size_t index) const { return desk_->document_tickets.of(document(index)); }
+    std::string tickets() const {
+        std::string out;
+        for (const DocumentPtr& each : desk_->tray.tray().documents)
+            out += desk_->document_tickets.of(*each).name + (desk_->document_tickets.has_own(*each) ? "* " : " ");
+        return out;
+    }
+    std::string files_in(const std::string& ticket) const {
+        std::vector<std::string> names;
+        for (const auto& each : std::filesystem::directory_iterator(folder_of(ticket)))
+            names.push_back(each.path().filename());
+        std::ranges::sort(names);
+        std::string out;
+        for (const std::string& name : names) out += name + "|";
+        return out;
+    }
+    void save_all() {
+        desk_->saving.save_all();
+        const auto is_saved = [](const DocumentPtr& each) { return !each->saved_as.empty(); };
+        ASSERT_TRUE(wait([&] { return std::ranges::all_of(desk_->tray.tray().documents, is_saved) && at_rest(); }))
+            << qPrintable(trouble_) << desk_->run.passing() << desk_->scanners.in_use() << desk_->saving.at_work()
+            << desk_->looking.in_work() << desk_->reading.at_work() << desk_->reading.left() << document(0).saved_as;
+    }
+    static QWidget* popup(const char* name) {
+        QWidget* there = QApplication::activePopupWidget();
+        return there && there->objectName() == name ? there : nullptr;
+    }
+    static QWidget* sheet(const char* name) {
+        EXPECT_TRUE(wait([&] { return popup(name) != nullptr; })) << name;
+        QApplication::processEvents(); // the window that was active before is told so
+        return popup(name);
+    }
+    static void press_row(QWidget* sheet, const QString& words) {
+        ASSERT_TRUE(sheet);
+        auto* row = row_of(sheet, words);
+        ASSERT_TRUE(row) << qPrintable(words);
+        row->setFocus();
+        QTest::keyClick(row, Qt::Key_Return);
+    }
+
+    std::map<std::string, QString> files_;
+};
+
+TEST_F(DocumentTicketsWindow, MixedPapersAreSavedEachAsTheirTicketSays) {
+    start();
+    make_tickets();
+    for (int i = 0; i < 4; ++i) {
+        for (const char* ticket : {"Leases", "Bills", "Notes", "Leases", "Bills"}) scan_with(ticket);
+    }
+    EXPECT_EQ(shape(), "1|1|1|1|1|1|1|1|1|1|1|1|1|1|1|1|1|1|1|1") << "another ticket begins another document";
+    save_all();
+    EXPECT_EQ(files_in("Leases"), "Lease 01.pdf|Lease 02.pdf|Lease 03.pdf|Lease 04.pdf|Lease 05.pdf|Lease 06.pdf|"
+                                  "Lease 07.pdf|Lease 08.pdf|");
+    EXPECT_EQ(files_in("Bills"), "Bill 01.jpg|Bill 02.jpg|Bill 03.jpg|Bill 04.jpg|Bill 05.jpg|"
+                                 "Bill 06.jpg|Bill 07.jpg|Bill 08.jpg|");
+    EXPECT_EQ(files_in("Notes"), "Note 01.png|Note 02.png|Note 03.png|Note 04.png|");
+}
+
+TEST_F(DocumentTicketsWindow, TheyAreKeptOverARestartAndOverUndo) {
+    start();
+    make_tickets();
+    for (const char* ticket : {"Leases", "Bills", "Notes"}) scan_with(ticket);
+    start();
+    EXPECT_EQ(tickets(), "Leases Bills Notes ");
+    EXPECT_EQ(ticket_of(0).make.format, Format::Pdf);
+    EXPECT_TRUE(desk_->document_tickets.follows(document(2))) << "the same ticket is in the sentence as before";
+    EXPECT_FALSE(desk_->document_tickets.follows(document(0)));
+    scan_with("Leases");
+    // What is changed in the sentence counts for those of its own scans, and is no step to be undone.
+    choose([&](Ticket& t) { t.save.folder = folder_of("Leases").string(), t.make.format = Format::Tiff; });
+    EXPECT_EQ(ticket_of(3).make.format, Format::Tiff);
+    EXPECT_EQ(ticket_of(0).make.format, Format::Pdf) << "another ticket was chosen since";
+    while (desk_->tray.can_undo()) desk_->tray.undo();
+    EXPECT_EQ(tickets(), "");
+    while (desk_->tray.can_redo()) desk_->tray.redo();
+    EXPECT_EQ(tickets(), "Leases Bills Notes Leases ");
+    EXPECT_EQ(ticket_of(3).make.format, Format::Tiff);
+    save_all();
+    EXPECT_EQ(files_in("Leases"), "Lease 01.pdf|Lease 02.tif|");
+    EXPECT_EQ(files_in("Bills"), "Bill 01.jpg|");
+    EXPECT_EQ(files_in("Notes"), "Note 01.png|");
+}
+
+TEST_F(DocumentTicketsWindow, AnotherTicketBeginsADocumentUnlessAskedOtherwise) {
+    start();
+    make_tickets();
+    scan_with("Leases");
+    scan();
+    EXPECT_EQ(shape(), "2");
+    use("Bills");
+    EXPECT_TRUE(desk_->tray.next_page_starts_document());
+    key("Ctrl+Shift+D");
+    EXPECT_FALSE(desk_->tray.next_page_starts_document()) << "asked for";
+    scan();
+    EXPECT_EQ(shape(), "3");
+    EXPECT_EQ(tickets(), "Leases ");
+    use("Leases");
+    EXPECT_FALSE(desk_->tray.next_page_starts_document()) << "chosen again it is the same ticket";
+    desk_->choice.set_current(page_id(0, 1));
+    key("Ctrl+D");
+    EXPECT_EQ(tickets(), "Leases Leases ") << "both parts keep it";
+}
+
+TEST_F(DocumentTicketsWindow, ARunKeepsItsTicketWhateverIsChosenMeanwhile) {
+    start();
+    make_tickets();
+    use("Leases");
+    choose([&](Ticket& t) {
+        t.save.folder = folder_of("Leases").string();
+        t.from.source = Source::HandFed;
+        t.from.next_sheet_seconds = 0;
+    });
+    BenchSetup bench;
+    bench.stack = {{{original("till-receipt")}, {}}, {{original("invoice")}, {}}};
+    desk_->scanners.set_bench(bench);
+    key("Ctrl+Return");
+    ASSERT_TRUE(wait([&] { return desk_->run.waiting().what == Waiting::For::NextSheet; }));
+    use("Bills");
+    desk_->tray.set_next_page_starts_document(true);
+    key("Ctrl+Return");
+    ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 2 && !desk_->run.passing(); }));
+    key("Escape");
+    EXPECT_EQ(tickets(), "Leases Leases ");
+}
+
+TEST_F(DocumentTicketsWindow, ChoicesForOneDocumentAloneCanBeMadeAndGivenUp) {
+    start();
+    make_tickets();
+    scan_with("Leases");
+    use("Bills");
+    const QRect edge = tray().ticket_rect(id(0));
+    ASSERT_FALSE(edge.isEmpty());
+    QTest::mouseClick(&tray(), Qt::LeftButton, {}, edge.center());
+    press_row(sheet("document-ticket-sheet"), "make …");
+    press_row(sheet("document-make-sheet"), "one TIFF per document");
+    EXPECT_EQ(tickets(), "Leases* ");
+    EXPECT_EQ(ticket_of(0).make.format, Format::Tiff);
+    EXPECT_EQ(desk_->tickets.ticket().make.format, Format::Jpeg) << "the sentence stays";
+    EXPECT_EQ(ticket_of(0).save.folder, folder_of("Leases").string());
+    EXPECT_FALSE(tray().word_rect(id(0), "Leases, own choices").isEmpty());
+    desk_->tray.undo();
+    EXPECT_EQ(tickets(), "Leases ");
+    desk_->tray.redo();
+    EXPECT_EQ(tickets(), "Leases* ");
+    start();
+    EXPECT_EQ(tickets(), "Leases* ");
+    QTest::mouseClick(&tray(), Qt::LeftButton, {}, tray().word_rect(id(0), "Leases, own choices").center());
+    press_row(sheet("document-ticket-sheet"), "as its ticket says");
+    EXPECT_EQ(tickets(), "Leases ");
+    EXPECT_EQ(ticket_of(0).make.format, Format::Pdf);
+}
+
+TEST_F(DocumentTicketsWindow, ChosenDocumentsAreMadeAsAnotherTicketTogether) {
+    start();
+    make_tickets();
+    for (const char* ticket : {"Leases", "Bills", "Leases"}) scan_with(ticket);
+    save_all();
+    desk_->choice.choose({page_id(0, 0).toStdString(), page_id(1, 0).toStdString()});
+    QTest::mouseClick(&tray(), Qt::LeftButton, {}, tray().ticket_rect(id(1)).center());
+    press_row(sheet("document-ticket-sheet"), "Notes");
+    EXPECT_EQ(tickets(), "Notes Notes Leases ");
+    EXPECT_TRUE(document(0).saved_as.empty() && document(1).saved_as.empty()) << "other files are wanted";
+    EXPECT_FALSE(document(2).saved_as.empty());
+    save_all();
+    EXPECT_EQ(files_in("Notes"), "Note 01.png|Note 02.png|");
+}
+
+TEST_F(DocumentTicketsWindow, ATicketIsDroppedOnATab) {
+    start();
+    make_tickets();
+    scan_with("Leases");
+    scan_with("Bills");
+    QMimeData ticket;
+    ticket.setUrls({QUrl::fromLocalFile(files_.at("Notes"))});
+    ticket.setData(TicketStub::dragged, "1");
+    const QPoint at = tray().tab_rect(id(1)).center();
+    QDragEnterEvent enter(at, Qt::CopyAction, &ticket, Qt::LeftButton, {});
+    QApplication::sendEvent(&tray(), &enter);
+    EXPECT_TRUE(enter.isAccepted());
+    QDropEvent drop(at, Qt::CopyAction, &ticket, Qt::LeftButton, {});
+    QApplication::sendEvent(&tray(), &drop);
+    EXPECT_EQ(tickets(), "Leases Notes ");
+    EXPECT_FALSE(desk_->tickets.asked()) << "it is not taken in as one from elsewhere";
+}
+
+// One that is asked about is no step yet: what it names is done by nobody.
+TEST_F(DocumentTicketsWindow, ATicketFromElsewhereIsAskedAboutFirst) {
+    start();
+    make_tickets();
+    scan_with("Leases");
+    std::string changed = read_file(files_.at("Notes").toStdString());
+    changed.replace(changed.find("\"png\""), 5, "\"bmp\"");
+    write_file(files_.at("Notes").toStdString(), changed);
+    desk_->document_tickets.put_as({id(0)}, files_.at("Notes"));
+    EXPECT_EQ(tickets(), "Leases ");
+    EXPECT_TRUE(desk_->tickets.asked());
+}
+
+TEST_F(DocumentTicketsWindow, AFolderIsAskedForOnceForAllThatAskForOne) {
+    start();
+    make_tickets();
+    for (const char* ticket : {"Leases", "Bills", "Notes"}) {
+        scan_with(ticket);
+        choose([&](Ticket& t) {
+            t.save.folder = folder_of(ticket).string();
+            if (std::string(ticket) != "Notes") t.save.where = Ticket::Save::Where::Asked;
+        });
+    }
+    desk_->saving.save_all();
+    ASSERT_TRUE(wait([&] { return desk_->places_used.asks(); }));
+    desk_->places_used.give(QString::fromStdString(base_.path().string()));
+    EXPECT_FALSE(desk_->places_used.asks());
+    ASSERT_TRUE(wait([&] { return at_rest() && !document(0).saved_as.empty() && !document(1).saved_as.empty(); }))
+        << qPrintable(trouble_) << at_rest() << "|" << document(0).saved_as << "|" << document(1).saved_as << "|"
+        << desk_->saving.at_work() << tickets() << testing::PrintToString(base_.files());
+    EXPECT_TRUE(std::filesystem::exists(base_ / "Lease 01.pdf"));
+    EXPECT_TRUE(std::filesystem::exists(base_ / "Bill 01.jpg"));
+    EXPECT_EQ(files_in("Notes"), "Note 01.png|");
+}
+
+TEST_F(DocumentTicketsWindow, SavedAtOnceEachRunHasItsTicketHoweverSlowlyItIsRead) {
+    start();
+    make_tickets();
+    {
+        const Held reading(desk_->pools.reading(), 2, desk_->pools.stop_token());
+        for (const char* ticket : {"Leases", "Bills", "Leases", "Bills"}) {
+            use(ticket);
+            choose([&](Ticket& t) {
+                t.save.folder = folder_of(ticket).string();
+                t.save.at_once = true;
+                t.read.languages = {"eng"};
+            });
+            scan();
+        }
+        use("Notes");
+        EXPECT_EQ(files_in("Leases"), "") << "its pages are not read yet";
+    }
+    ASSERT_TRUE(wait([&] { return at_rest() && !document(3).saved_as.empty() && !document(2).saved_as.empty(); }));
+    EXPECT_EQ(files_in("Leases"), "Lease 01.pdf|Lease 02.pdf|");
+    EXPECT_EQ(files_in("Bills"), "Bill 01.jpg|Bill 02.jpg|");
+    EXPECT_EQ(files_in("Notes"), "");
+}
+
+TEST_F(DocumentTicketsWindow, ADocumentThatComesBackHasItsTicket) {
+    start();
+    make_tickets();
+    scan_with("Leases");
+    save_all();
+    const std::string document_id = document(0).id, file = document(0).saved_as;
+    use("Bills");
+    desk_->tray.put_away_saved();
+    ASSERT_TRUE(wait([&] { return desk_->kept.all().size() == 1; }));
+    start();
+    ASSERT_TRUE(wait([&] { return desk_->kept.all().size() == 1; }));
+    ASSERT_TRUE(desk_->kept.take_back(document_id, file, 1));
+    EXPECT_EQ(tickets(), "Leases ");
+    EXPECT_EQ(ticket_of(0).make.format, Format::Pdf);
+}
+
+TEST_F(DocumentTicketsWindow, TheSheetSaysForWhomAChangeCounts) {
+    start();
+    make_tickets();
+    scan_with("Leases");
+    scan_with("Bills");
+    desk_->tray.set_next_page_starts_document(true);
+    scan();
+    part<TicketBar>()->open_phrase("make");
+    const auto* who = QApplication::activePopupWidget()->findChild<QLabel*>("for-whom");
+    ASSERT_TRUE(who);
+    EXPECT_TRUE(who->text().contains("2 documents")) << qPrintable(who->text());
+    QApplication::activePopupWidget()->close();
+    part<TicketBar>()->open_phrase("ink");
+    EXPECT_FALSE(QApplication::activePopupWidget()->findChild<QLabel*>("for-whom")) << "how paper is scanned";
+    QApplication::activePopupWidget()->close();
+}
+
+}
+}
