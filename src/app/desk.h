@@ -19,6 +19,7 @@
 #include "app/models/last_choices.h"
 #include "app/models/looking.h"
 #include "app/models/messages.h"
+#include "app/models/next_page.h"
 #include "app/models/next_scan.h"
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
@@ -90,6 +91,7 @@ class Desk {
     CabinetKeeper cabinet;
     CabinetSearch in_cabinet;
     DocumentNames names;
+    NextPage next_page;
     Reading reading;
     PageTexts texts;
     TextChoice words;

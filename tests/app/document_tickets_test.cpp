@@ -7,6 +7,8 @@
 #include <QDragEnterEvent>
 #include <QMimeData>
 
+#include <SQLiteCpp/SQLiteCpp.h>
+
 namespace yelvin::test {
 namespace {
 
@@ -153,6 +155,51 @@ TEST_F(DocumentTicketsWindow, AnotherTicketBeginsADocumentUnlessAskedOtherwise) 
     EXPECT_EQ(tickets(), "Leases Leases ") << "both parts keep it";
 }
 
+TEST_F(DocumentTicketsWindow, WhereTheNextPageLandsIsSaidUnderScanAndLastsOverARestart) {
+    start();
+    make_tickets();
+    const auto lands = [this] { return part<QPushButton>("lands")->text(); };
+    EXPECT_EQ(lands(), "a new document");
+    scan_with("Leases");
+    EXPECT_EQ(lands(), "page 2 of Lease 01");
+    press("lands");
+    EXPECT_EQ(lands(), "a new document");
+    start();
+    EXPECT_EQ(lands(), "a new document");
+    scan();
+    EXPECT_EQ(shape(), "1|1");
+    EXPECT_EQ(lands(), "page 2 of Lease 02");
+    use("Bills");
+    EXPECT_EQ(lands(), "a new document") << "another ticket";
+    press("lands");
+    EXPECT_EQ(lands(), "page 2 of Lease 02");
+    use("Leases");
+    save_all();
+    EXPECT_EQ(lands(), "a new document") << "never behind a saved one";
+    press("lands");
+    EXPECT_EQ(lands(), "page 2 of Lease 02");
+    start();
+    EXPECT_EQ(lands(), "page 2 of Lease 02") << "asked for before";
+}
+
+TEST_F(DocumentTicketsWindow, ATrayOfBeforeGoesByTheSentenceAndSaysSoOnce) {
+    start();
+    make_tickets();
+    scan_with("Leases");
+    window_.reset();
+    desk_.reset();
+    SQLite::Database((base_ / "tray/tray.sqlite").string(), SQLite::OPEN_READWRITE)
+        .exec("UPDATE documents SET ticket = ''; DELETE FROM tickets");
+    QStringList told;
+    for (const qsizetype times : {1, 1}) {
+        start();
+        told.append(part<QLabel>("news-words")->text());
+        EXPECT_EQ(tickets(), "Leases ");
+        EXPECT_TRUE(desk_->document_tickets.follows(document(0)));
+        EXPECT_EQ(told.filter("no ticket of its own").size(), times);
+    }
+}
+
 TEST_F(DocumentTicketsWindow, ARunKeepsItsTicketWhateverIsChosenMeanwhile) {
     start();
     make_tickets();
@@ -217,6 +264,28 @@ TEST_F(DocumentTicketsWindow, ChosenDocumentsAreMadeAsAnotherTicketTogether) {
     EXPECT_EQ(files_in("Notes"), "Note 01.png|Note 02.png|");
 }
 
+TEST_F(DocumentTicketsWindow, ChosenDocumentsGetOnePatternForTheirNames) {
+    start();
+    make_tickets();
+    for (int i = 0; i < 3; ++i) {
+        desk_->tray.set_next_page_starts_document(true);
+        scan_with("Leases");
+    }
+    desk_->edits.rename_document(id(0), "typed");
+    desk_->document_tickets.change({id(0), id(2)}, [](Ticket& t) {
+        t.save.name = {{NamePart::Kind::Words, "Survey"}, {NamePart::Kind::Counter, "", 1}};
+    });
+    const auto titles = [this] {
+        QStringList out;
+        for (const DocumentPtr& each : desk_->tray.tray().documents) out.append(desk_->names.title_of(*each));
+        return out.join('|');
+    };
+    EXPECT_EQ(titles(), "Survey 1|Lease 01|Survey 2");
+    EXPECT_EQ(document(0).ticket, document(2).ticket) << "they go by one";
+    desk_->tray.undo();
+    EXPECT_EQ(titles(), "typed|Lease 01|Lease 02");
+}
+
 TEST_F(DocumentTicketsWindow, ATicketIsDroppedOnATab) {
     start();
     make_tickets();
@@ -275,7 +344,8 @@ TEST_F(DocumentTicketsWindow, SavedAtOnceEachRunHasItsTicketHoweverSlowlyItIsRea
     make_tickets();
     {
         const Held reading(desk_->pools.reading(), 2, desk_->pools.stop_token());
-        for (const char* ticket : {"Leases", "Bills", "Leases", "Bills"}) {
+        for (int i = 0; i < 10; ++i) {
+            const char* ticket = i % 2 == 0 ? "Leases" : "Bills";
             use(ticket);
             choose([&](Ticket& t) {
                 t.save.folder = folder_of(ticket).string();
@@ -287,9 +357,10 @@ TEST_F(DocumentTicketsWindow, SavedAtOnceEachRunHasItsTicketHoweverSlowlyItIsRea
         use("Notes");
         EXPECT_EQ(files_in("Leases"), "") << "its pages are not read yet";
     }
-    ASSERT_TRUE(wait([&] { return at_rest() && !document(3).saved_as.empty() && !document(2).saved_as.empty(); }));
-    EXPECT_EQ(files_in("Leases"), "Lease 01.pdf|Lease 02.pdf|");
-    EXPECT_EQ(files_in("Bills"), "Bill 01.jpg|Bill 02.jpg|");
+    ASSERT_TRUE(wait([&] { return at_rest() && !document(9).saved_as.empty() && !document(8).saved_as.empty(); }));
+    EXPECT_EQ(shape(), "1|1|1|1|1|1|1|1|1|1");
+    EXPECT_EQ(files_in("Leases"), "Lease 01.pdf|Lease 02.pdf|Lease 03.pdf|Lease 04.pdf|Lease 05.pdf|");
+    EXPECT_EQ(files_in("Bills"), "Bill 01.jpg|Bill 02.jpg|Bill 03.jpg|Bill 04.jpg|Bill 05.jpg|");
     EXPECT_EQ(files_in("Notes"), "");
 }
 

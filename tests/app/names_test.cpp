@@ -119,7 +119,8 @@ TEST_F(Names, ANameIsBuiltFromChipsByKeyboard) {
 TEST_F(Names, AProposalIsTakenAndAFileRenamedAndBothUndone) {
     start();
     scan_and_read("invoice");
-    const QString words = desk_->papers.proposals_for(document()).size() == 1 ? "1 name" : "2 names";
+    const QString words =
+        desk_->papers.proposals_for(document()).size() == 1 ? "1 suggested name" : "2 suggested names";
     QTest::mouseClick(&tray(), Qt::LeftButton, {}, tray().word_rect(id(), words).center());
     const QString proposed = "2026-11-18 Penhallow Chandlery Invoice 20417";
     ASSERT_TRUE(row_of(QApplication::activePopupWidget(), proposed))
@@ -174,7 +175,7 @@ TEST_F(Names, ASavedDocumentTakesNoNumberAndIsProposedNoName) {
     save_current();
     ASSERT_TRUE(fs::exists(base_ / "Bill 0001.pdf"));
     ASSERT_FALSE(desk_->papers.proposals_for(document()).empty());
-    for (const char* words : {"1 name", "2 names", "3 names"})
+    for (const char* words : {"1 suggested name", "2 suggested names", "3 suggested names"})
         EXPECT_TRUE(tray().word_rect(id(), words).isEmpty()) << words;
     scan_and_read("till-receipt");
     ASSERT_EQ(desk_->tray.tray().documents.size(), 2U);

@@ -6,6 +6,8 @@
 #include "app/models/papers.h"
 #include "app/models/tickets.h"
 
+#include <fmt/format.h>
+
 namespace yelvin {
 
 // The next free one as far as the folder said; its answer is not waited for.
@@ -37,6 +39,18 @@ QString DocumentNames::next() const {
     const Ticket& ticket = tickets_.ticket();
     const auto parts = with_values(ticket.save.name, name_values({}, {}, ticket.name));
     return QString::fromStdString(made_name(parts, today(), next_number_of(parts, folder_for(nullptr))));
+}
+
+QString DocumentNames::next_said(const std::function<QString(NamePart::Kind)>& caption) const {
+    const Ticket& ticket = tickets_.ticket();
+    const NameValues values = name_values({}, {}, ticket.name);
+    std::vector<NamePart> said = ticket.save.name;
+    for (NamePart& part : said) {
+        const bool unknown = is_read_on_paper(part.kind) || with_values({part}, values).empty();
+        if (unknown) part = {NamePart::Kind::Words, fmt::format("({})", caption(part.kind).toStdString())};
+    }
+    const int number = next_number_of(with_values(ticket.save.name, values), folder_for(nullptr));
+    return QString::fromStdString(made_name(with_values(said, values), today(), number));
 }
 
 int DocumentNames::number_for(const Document* document) const {

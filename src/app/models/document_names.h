@@ -6,6 +6,8 @@
 
 #include <QString>
 
+#include <functional>
+
 namespace yelvin {
 
 class DocumentTickets;
@@ -20,7 +22,9 @@ class DocumentNames {
                   Folders& folders)
         : tickets_(tickets), documents_(documents), tray_(tray), papers_(papers), folders_(folders) {}
 
-    QString next() const;                           // of the next document, without extension
+    QString next() const; // of the next document, without extension
+    // The same with what is not known before its pages are read said as what it is: "2026-11-28 (sender) (kind)".
+    QString next_said(const std::function<QString(NamePart::Kind)>& caption) const;
     int number_for(const Document* document) const; // of its counter, if it had no name of its own; null: the next one
     QString title_of(const Document& document) const;  // its own name, or what it will be called
     void forget() { known_.clear(); }                  // files have come since

@@ -35,8 +35,9 @@ void DocumentTickets::begin_another() {
 }
 
 void DocumentTickets::follow_sentence() {
+    const unsigned before = revision_;
     tray_.set_ticket_of_new(current_, {tickets_.ticket(), tickets_.chosen_file().toStdString(), {}});
-    tell(); // a ticket that no document goes by is told of, too: it is that of those to come
+    if (revision_ == before) tell(); // no document goes by it yet, but those to come will
 }
 
 // Where another ticket stands in the sentence than when the program ended, documents keep the one that they have.
@@ -99,12 +100,23 @@ int DocumentTickets::following() const {
 
 // ---- for single documents
 
+bool DocumentTickets::is_own_pattern(const Document& document, const std::vector<NamePart>& before) const {
+    return has_own(document) && of(document).save.name != before;
+}
+
 void DocumentTickets::give(const QStringList& document_ids, const QString& step, const std::string& gesture,
                            const std::function<std::string(const Document&)>& ticket_for) {
     Tray now = tray_.tray();
-    for (const QString& id : document_ids)
-        if (const DocumentPtr document = document_at(now, id.toStdString()))
-            now = with_document_ticket(now, document->id, ticket_for(*document));
+    for (const QString& id : document_ids) {
+        const DocumentPtr document = document_at(now, id.toStdString());
+        if (!document) continue;
+        const std::vector<NamePart> named = of(*document).save.name;
+        now = with_document_ticket(now, document->id, ticket_for(*document));
+        // A name that was typed gives way where another pattern is chosen for the document.
+        if (const DocumentPtr given = document_at(now, document->id);
+            !document->name.empty() && is_own_pattern(*given, named))
+            now = with_document_name(now, document->id, {});
+    }
     tray_.edit(now, step, gesture);
     tell();
 }

@@ -58,6 +58,7 @@ class DocumentTickets : public QObject {
     void begin_another();
     void follow_sentence();
     void look_through_loaded();
+    bool is_own_pattern(const Document& document, const std::vector<NamePart>& before) const;
     // `ticket_for` gives the id of each document's new ticket; see OutTray::edit about the others.
     void give(const QStringList& document_ids, const QString& step, const std::string& gesture,
               const std::function<std::string(const Document&)>& ticket_for);

@@ -20,6 +20,7 @@ class Incoming;
 class KeptOriginals;
 class Looking;
 class Messages;
+class NextPage;
 class NextScan;
 class OutTray;
 class PageEdits;
@@ -58,6 +59,7 @@ struct TicketModels {
     Scanners& scanners;
     Glass& glass;
     NextScan& next_scan;
+    NextPage& next_page;
     DocumentNames& names;
     Choice& choice;
     Errands& errands;
@@ -134,6 +136,7 @@ struct ScanModels {
     Tickets& tickets;
     Glass& glass;
     NextScan& next_scan;
+    NextPage& next_page;
     Experience& experience;
     StripModel& strip;
     Scanning& run;
@@ -194,6 +197,7 @@ struct WindowModels {
                 .scanners = scan.scanners,
                 .glass = scan.glass,
                 .next_scan = scan.next_scan,
+                .next_page = scan.next_page,
                 .names = files.names,
                 .choice = pages.choice,
                 .errands = files.errands,

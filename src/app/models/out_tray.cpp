@@ -224,6 +224,13 @@ bool OutTray::next_page_starts_document() const {
     return is_closed(last) || (last.id != takes_other_ && goes_by_another(last, ticket_of_new_.first));
 }
 
+OutTray::Asked OutTray::asked_for_next_page() const {
+    if (tray_.documents.empty()) return Asked::Nothing;
+    const std::string& last = tray_.documents.back()->id;
+    if (new_document_) return Asked::NewDocument;
+    return last == goes_on_in_ || last == takes_other_ ? Asked::LastDocument : Asked::Nothing;
+}
+
 bool OutTray::is_closed(const Document& document) const {
     const auto is_kept_closed = [this](const PagePtr& page) { return kept_closed_.contains(page->id); };
     if (std::ranges::any_of(document.pages, is_kept_closed)) return true;

@@ -62,6 +62,8 @@ class OutTray : public QObject {
 
     // Pages that come in.
     bool next_page_starts_document() const;
+    enum class Asked { Nothing, NewDocument, LastDocument };
+    Asked asked_for_next_page() const; // by set_next_page_starts_document(), and not carried out yet
     // Behind a saved document, and behind one that goes by another ticket, nothing goes unless it was asked for; then
     // until something else is.
     void set_next_page_starts_document(bool starts);

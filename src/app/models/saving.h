@@ -54,7 +54,7 @@ class Saving : public QObject {
 
     // In the background, each as its ticket says now; a folder is asked for once for all whose tickets ask, then
     // passwords are. Ends with saved() for those that could be, and with trouble said for those that could not; they
-    // hold the others up no longer. A document whose pages are still being looked at waits for that, and one whose
+    // hold the others up no longer. While pages of one are still being looked at all wait for that, and one whose
     // folder is not there for the folder.
     void save(const QStringList& document_ids);
     void save(const QStringList& document_ids, const Ticket& ticket); // as this one says
@@ -127,7 +127,7 @@ class Saving : public QObject {
         QStringList ids;
     };
     void save(const std::vector<Together>& all);
-    bool is_looked_at(const Document& document) const;
+    bool is_looked_at(const std::string& document_id) const; // a page of it is
     void save_what_was_looked_at();
     void save_where_found(const std::vector<Together>& all, const std::string& own);
     void save_into(const QStringList& ids, const Ticket& ticket, const std::filesystem::path& folder);

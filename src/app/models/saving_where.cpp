@@ -40,14 +40,12 @@ void Saving::save(const QStringList& document_ids, const Ticket& ticket) { save(
 // Documents of one folder and one ticket are saved together.
 void Saving::save(const std::vector<Together>& all) {
     if (!queue_) return;
-    const auto waits_to_ask = [this](const Together& each) {
-        return asks(each.ticket) && std::ranges::any_of(each.ids, [this](const QString& id) {
-                   const DocumentPtr there = document(id.toStdString());
-                   return there && is_looked_at(*there);
-               });
+    // All of them wait, so that their numbers are in the tray's order and a folder is asked for once.
+    const auto waits = [this](const Together& each) {
+        return std::ranges::any_of(each.ids, [this](const QString& id) { return is_looked_at(id.toStdString()); });
     };
-    const bool ask_later = std::ranges::any_of(all, waits_to_ask); // once for all of them
-    std::vector<Together> asked;                                   // where their folder is asked for
+    const bool later = std::ranges::any_of(all, waits);
+    std::vector<Together> asked; // where their folder is asked for
     for (const auto& [ticket, document_ids] : all) {
         std::map<std::string, QStringList> by_folder; // their own; empty: the ticket's
         const auto kept = std::make_shared<const Ticket>(ticket);
@@ -56,7 +54,7 @@ void Saving::save(const std::vector<Together>& all) {
                 waits_.erase(there->id);
                 pending_->note(there->id, kept);
                 given_[there->id] = there;
-                if (is_looked_at(*there) || (ask_later && asks(ticket)))
+                if (later)
                     looked_at_[there->id] = {ticket, closed({id})};
                 else
                     by_folder[there->folder].append(id);
@@ -71,39 +69,32 @@ void Saving::save(const std::vector<Together>& all) {
     if (!asked.empty()) save_where_found(asked, {});
 }
 
-bool Saving::is_looked_at(const Document& document) const {
-    return std::ranges::any_of(document.pages,
-                               [this](const PagePtr& page) { return around_.looking.is_looking_at(page->id); });
+bool Saving::is_looked_at(const std::string& document_id) const {
+    const DocumentPtr there = document(document_id);
+    return there && std::ranges::any_of(
+                        there->pages, [this](const PagePtr& page) { return around_.looking.is_looking_at(page->id); });
 }
 
 // What is seen on a page changes it, and a document that changes while it is saved would not be saved.
 void Saving::save_what_was_looked_at() {
-    const auto is_not_ready = [this](const std::string& id) {
-        const DocumentPtr there = document(id);
-        return there && is_looked_at(*there);
-    };
-    const bool ask_later = std::ranges::any_of(
-        looked_at_, [&](const auto& each) { return asks(each.second.ticket) && is_not_ready(each.first); });
-    std::vector<Together> ready;
-    std::erase_if(looked_at_, [&](const auto& each) {
-        const auto& [id, how] = each;
-        const DocumentPtr there = document(id);
-        if (is_not_ready(id) || (ask_later && asks(how.ticket))) return false;
+    if (std::ranges::any_of(looked_at_, [this](const auto& each) { return is_looked_at(each.first); })) return;
+    const auto ready = std::exchange(looked_at_, {});
+    std::vector<Together> all; // in the tray's order
+    for (const DocumentPtr& each : around_.tray.tray().documents) {
+        const auto at = ready.find(each->id);
+        if (at == ready.end()) continue;
+        const Ticket& ticket = at->second.ticket;
+        const bool same =
+            !all.empty() && all.back().ticket.name == ticket.name && all.back().ticket.same_choices(ticket);
+        if (!same) all.push_back({ticket, {}});
+        all.back().ids.append(QString::fromStdString(each->id));
+    }
+    for (const auto& [id, how] : ready) {
         given_.erase(id);
-        ready.push_back({how.ticket, {QString::fromStdString(id)}});
-        if (!there) pending_->forget(id);
-        return true;
-    });
-    std::vector<Together> together; // in the tray's order
-    for (const DocumentPtr& each : around_.tray.tray().documents)
-        for (const Together& one : ready) {
-            if (one.ids.front().toStdString() != each->id) continue;
-            if (together.empty() || together.back().ticket.name != one.ticket.name ||
-                !together.back().ticket.same_choices(one.ticket))
-                together.push_back({one.ticket, {}});
-            together.back().ids += one.ids;
-        }
-    if (!ready.empty()) save(together);
+        if (!document(id)) pending_->forget(id);
+    }
+    save(all);
+    emit changed();
 }
 
 std::shared_ptr<void> Saving::closed(const QStringList& document_ids) {

@@ -64,7 +64,7 @@ void DocumentSheets::open_overview() {
     phrase(tr("make …"), wording::format(now), "make");
     phrase(tr("named …"), sheets::name_pattern(now.save.name), "name");
     phrase(tr("in the folder …"), wording::where(now), "folder");
-    phrase(tr("then …"), wording::then(now), "then");
+    phrase(tr("then …"), wording::then(now).isEmpty() ? tr("nothing further") : wording::then(now), "then");
     if (own)
         sheet->add_row(tr("as its ticket says"), tr("gives up what was chosen for it alone"), false,
                        [this, ids] { models_.document_tickets.give_up_own(ids); });

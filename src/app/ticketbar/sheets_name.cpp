@@ -130,14 +130,14 @@ void add_folders(PhraseSheet& sheet, const TicketModels& models, const QString& 
                       [&models, folder] { set_folder(models, folder); });
     }
     if (models.folders.of(now.toStdString()).is == FolderState::Is::Missing)
-        sheet.add_row(words("make this folder"), shown_folder(now), false, [&models, now] {
-            models.folders.make(now.toStdString(), [&models, now](const FolderState&) { set_folder(models, now); });
+        sheet.add_row(words("make this folder"), shown_folder(now), false, [models, now] {
+            models.folders.make(now.toStdString(), [models, now](const FolderState&) { set_folder(models, now); });
         });
 }
 
 void add_path(PhraseSheet& sheet, const TicketModels& models, const QString& now) {
     QWidget* window = sheet.parentWidget()->window();
-    sheet.add_row(words("another folder …"), words("choose on this computer"), false, [&models, window, now] {
+    sheet.add_row(words("another folder …"), words("choose on this computer"), false, [models, window, now] {
         const QString chosen = QFileDialog::getExistingDirectory(window, words("Where finished files go"), now);
         if (!chosen.isEmpty()) set_folder(models, chosen);
     });

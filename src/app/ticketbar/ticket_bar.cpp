@@ -1,14 +1,20 @@
 #include "app/ticketbar/ticket_bar.h"
 
+#include "app/keys.h"
 #include "app/models/choice.h"
+#include "app/models/document_tickets.h"
 #include "app/models/errands.h"
 #include "app/models/folders.h"
 #include "app/models/glass.h"
+#include "app/models/next_page.h"
 #include "app/models/next_scan.h"
+#include "app/models/out_tray.h"
+#include "app/models/papers.h"
 #include "app/models/reading.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
 #include "app/models/tickets.h"
+#include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/scan_button.h"
@@ -28,7 +34,8 @@
 namespace yelvin {
 
 namespace {
-constexpr int scan_width = 132, most_lines = 3, words_left = 16, words_right = 12, words_above = 8, words_below = 6;
+constexpr int scan_width = 132, most_lines = 3, words_left = 16, words_right = 12, words_above = 8, words_below = 6,
+              lands_height = 17, least_height = 56;
 }
 
 TicketBar::TicketBar(const TicketModels& models, Scanning& run, QWidget* parent)
@@ -55,10 +62,20 @@ TicketBar::TicketBar(const TicketModels& models, Scanning& run, QWidget* parent)
     row->addSpacing(theme::margin);
     scan_ = new ScanButton(this);
     scan_->setFixedWidth(scan_width);
-    row->addWidget(scan_);
+    lands_ = theme::link({}, "lands", this);
+    lands_->setFixedSize(scan_width, lands_height);
+    auto* at_right = new QVBoxLayout;
+    at_right->setSpacing(0);
+    at_right->addWidget(scan_, 1);
+    at_right->addWidget(lands_);
+    row->addLayout(at_right);
 
     connect(stub_, &QAbstractButton::clicked, this, [this] { open_stub_sheet({}); });
     connect(scan_, &QPushButton::clicked, this, &TicketBar::scan_pressed);
+    connect(lands_, &QPushButton::clicked, this, [this] { models_.next_page.change(); });
+    connect(&models_.tray, &OutTray::changed, this, &TicketBar::refresh_landing);
+    connect(&models_.papers, &Papers::changed, this, &TicketBar::refresh_landing);
+    connect(&models_.document_tickets, &DocumentTickets::changed, this, &TicketBar::refresh_landing);
     connect(sentence_, &Sentence::pressed, this, &TicketBar::open_sheet);
     connect(&models_.tickets, &Tickets::changed, this, &TicketBar::refresh);
     connect(&models_.glass, &Glass::changed, this, &TicketBar::refresh);
@@ -87,7 +104,7 @@ void TicketBar::refill(const char* key) {
 void TicketBar::fit_height() {
     const int wide = width() - stub_->width() - words_left - words_right - theme::margin - scan_width;
     const int lines = std::clamp(sentence_->heightForWidth(wide) / Sentence::line_height, 1, most_lines);
-    setFixedHeight(lines * Sentence::line_height + words_above + words_below);
+    setFixedHeight(std::max(least_height, lines * Sentence::line_height + words_above + words_below));
 }
 
 void TicketBar::resizeEvent(QResizeEvent*) { fit_height(); }
@@ -97,6 +114,7 @@ void TicketBar::refresh() {
     fit_height();
     stub_->update();
     refresh_state();
+    refresh_landing();
 }
 
 void TicketBar::refresh_state() {
@@ -117,6 +135,15 @@ void TicketBar::refresh_state() {
                running                       ? ScanButton::State::Busy
                : ready && scan_->isEnabled() ? ScanButton::State::Ready
                                              : ScanButton::State::Wrong);
+}
+
+void TicketBar::refresh_landing() {
+    const QString words = models_.next_page.words();
+    lands_->setText(QFontMetrics(theme::measure()).elidedText(words, Qt::ElideMiddle, scan_width - 6));
+    lands_->setAccessibleName(tr("The next page lands: %1").arg(words));
+    lands_->setToolTip(with_key(models_.next_page.advice(), Do::NextStarts) +
+                       (words == lands_->text() ? "" : "\n" + words));
+    lands_->setEnabled(models_.next_page.can_change());
 }
 
 void TicketBar::paintEvent(QPaintEvent*) {

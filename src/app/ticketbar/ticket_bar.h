@@ -35,6 +35,7 @@ class TicketBar : public QWidget {
     TicketStub* stub_;
     Sentence* sentence_;
     ScanButton* scan_;
+    QPushButton* lands_; // where the next page does
 
     QPointer<PhraseSheet> open_;
     QString open_key_;
@@ -44,6 +45,7 @@ class TicketBar : public QWidget {
     void fit_height();
     void refresh();
     void refresh_state();
+    void refresh_landing();
     void refill(const char* key); // its sheet, if that is open
     void open_sheet(const QString& key, const QRect& anchor);
     void open_stub_sheet(const QString& focus);

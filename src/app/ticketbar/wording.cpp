@@ -1,22 +1,20 @@
 #include "app/ticketbar/wording.h"
 
-#include "app/models/folders.h"
-#include "app/ticketbar/chip_row.h"
-#include "core/saving/file_name.h"
-
-#include "core/reading/languages.h"
-
 #include "app/models/choice.h"
 #include "app/models/document_names.h"
 #include "app/models/document_tickets.h"
 #include "app/models/errands.h"
+#include "app/models/folders.h"
 #include "app/models/glass.h"
 #include "app/models/next_scan.h"
 #include "app/models/save_places.h"
 #include "app/models/scanners.h"
 #include "app/models/tickets.h"
+#include "app/ticketbar/chip_row.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "core/errands/programs.h"
+#include "core/reading/languages.h"
+#include "core/saving/file_name.h"
 #include "core/saving/safe_file.h"
 
 #include <QCoreApplication>
@@ -389,7 +387,7 @@ QList<Phrase> phrases(const TicketModels& models) {
             {"pages", corrections(ticket, will.source != Source::Glass)},
             {"read", reads ? words("read %1").arg(languages(read_in)) : words("read nothing")},
             {"make", format(ticket), became.format, false, became.format_why},
-            {"name", models.names.next()},
+            {"name", models.names.next_said(part_caption)},
             folder_phrase(models),
             quality_phrase(ticket.make),
             more_phrase(ticket.from, models.scanners.key().toStdString()),

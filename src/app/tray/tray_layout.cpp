@@ -73,8 +73,8 @@ const TrayLayout::DocumentBox* TrayLayout::tab_at(QPoint at) const {
     return box == documents_.end() ? nullptr : &*box;
 }
 
-QRect TrayLayout::ticket_edge(const DocumentBox& box) {
-    return {box.tab.left(), box.tab.top(), ticket_edge_width, box.tab.height()};
+QRect TrayLayout::ticket_edge(const DocumentBox& box, int left_seen) {
+    return {name_left(box, left_seen) - pad, box.tab.top(), ticket_edge_width, box.tab.height()};
 }
 
 const TrayLayout::PageBox* TrayLayout::page_at(QPoint at) const {
@@ -93,7 +93,7 @@ QRect TrayLayout::page_rect(const QString& page_id) const {
 
 int TrayLayout::name_left(const DocumentBox& box, int left_seen) {
     const int furthest = box.tab.right() - words_of_tab(box) - 2 * pad;
-    return std::clamp(left_seen, box.tab.left(), std::max(box.tab.left(), furthest)) + pad + 2;
+    return std::clamp(left_seen, box.tab.left(), std::max(box.tab.left(), furthest)) + pad;
 }
 
 int TrayLayout::words_left(const DocumentBox& box, int left_seen) {

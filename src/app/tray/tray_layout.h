@@ -56,9 +56,10 @@ class TrayLayout {
     const DocumentBox* document(const QString& id) const; // null if it is not shown
     const DocumentBox* current() const;                   // null if no page is looked at
     const DocumentBox* tab_at(QPoint at) const;           // null if no tab is there
-    static QRect ticket_edge(const DocumentBox& box);     // that bears its ticket's colour, and can be pressed
-    const PageBox* page_at(QPoint at) const;              // with its number and its frame; null: there is none
-    QRect page_rect(const QString& page_id) const;        // empty: it is not there
+    // The edge that bears its ticket's colour and can be pressed; in front of the name, as the next.
+    static QRect ticket_edge(const DocumentBox& box, int left_seen);
+    const PageBox* page_at(QPoint at) const;       // with its number and its frame; null: there is none
+    QRect page_rect(const QString& page_id) const; // empty: it is not there
     // Where a tab's name begins, and where the words behind its facts do, while the strip is scrolled so that
     // `left_seen` is its left edge: the name stays in sight while its pages are scrolled past.
     static int name_left(const DocumentBox& box, int left_seen);

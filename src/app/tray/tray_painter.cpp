@@ -85,7 +85,10 @@ void TrayPainter::paint_document(QPainter& painter, const DocumentBox& box, cons
     if (!layout.is_slim()) painter.drawLine(QPointF(r.left(), tab_height + 0.5), QPointF(r.right(), tab_height + 0.5));
     painter.save();
     painter.setClipPath(shape);
-    painter.fillRect(QRectF(r.left(), r.top(), 5, r.height()), theme::ticket_colour(box.ticket_colour));
+    const QColor colour = theme::ticket_colour(box.ticket_colour);
+    painter.fillRect(QRectF(r.left(), r.top(), colour_width, r.height()), colour);
+    painter.fillRect(QRectF(TrayLayout::ticket_edge(box, seen.left).left() + 0.5, r.top(), colour_width, tab_height),
+                     colour);
     painter.restore();
     if (box.current) {
         painter.save();

@@ -183,7 +183,7 @@ QRect TrayStrip::errand_rect(const QString& document_id, Errand errand) const {
 
 QRect TrayStrip::ticket_rect(const QString& document_id) const {
     const auto* box = layout_.document(document_id);
-    return box ? TrayLayout::ticket_edge(*box) : QRect();
+    return box ? TrayLayout::ticket_edge(*box, left_seen()) : QRect();
 }
 
 QRect TrayStrip::add_rect(const QString& document_id) const {
@@ -218,7 +218,7 @@ void TrayStrip::mousePressEvent(QMouseEvent* event) {
         if (!box.card.contains(event->pos())) continue;
         const QString id = box.id; // the boxes are laid out anew
         if (const auto word = tab_word_at(event->pos())) return press_word(id, *word);
-        if (const QRect edge = TrayLayout::ticket_edge(box); edge.contains(event->pos()))
+        if (const QRect edge = TrayLayout::ticket_edge(box, left_seen()); edge.contains(event->pos()))
             return sheets_.open_ticket(id, {mapToGlobal(edge.topLeft()), edge.size()});
         if (box.tab.contains(event->pos())) press_.divider = id;
         return choose_first_of(id);
@@ -280,7 +280,7 @@ bool TrayStrip::event(QEvent* event) {
     auto* help = static_cast<QHelpEvent*>(event);
     if (const auto* box = layout_.tab_at(help->pos()))
         QToolTip::showText(help->globalPos(),
-                           TrayLayout::ticket_edge(*box).contains(help->pos())
+                           TrayLayout::ticket_edge(*box, left_seen()).contains(help->pos())
                                ? tr("Goes by the ticket %1; press to choose another").arg(ticket_name_of(box->id))
                                : box->title + "\n" + tr("Rename: F2 or double-click"),
                            this);
