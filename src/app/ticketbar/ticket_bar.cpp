@@ -139,7 +139,8 @@ void TicketBar::refresh_state() {
 
 void TicketBar::refresh_landing() {
     const QString words = models_.next_page.words();
-    lands_->setText(QFontMetrics(theme::measure()).elidedText(words, Qt::ElideMiddle, scan_width - 6));
+    lands_->ensurePolished(); // its letters are those of the style
+    lands_->setText(lands_->fontMetrics().elidedText(words, Qt::ElideMiddle, scan_width - 10));
     lands_->setAccessibleName(tr("The next page lands: %1").arg(words));
     lands_->setToolTip(with_key(models_.next_page.advice(), Do::NextStarts) +
                        (words == lands_->text() ? "" : "\n" + words));
