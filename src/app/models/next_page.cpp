@@ -46,7 +46,7 @@ void NextPage::change() {
     if (can_change()) tray_.set_next_page_starts_document(!tray_.next_page_starts_document());
 }
 
-QString NextPage::words() const {
+QString NextPage::words(const std::function<QString(const QString& name)>& shortened) const {
     const auto& documents = tray_.tray().documents;
     if (const auto& landing = tray_.landing()) {
         const auto at = find_page(tray_.tray(), landing->page);
@@ -56,7 +56,8 @@ QString NextPage::words() const {
                                                     : tr("behind page %1").arg(number);
     }
     if (documents.empty() || tray_.next_page_starts_document()) return tr("a new document");
-    return tr("page %1 of %2").arg(documents.back()->kept_pages().size() + 1).arg(title_of_last());
+    const QString name = shortened ? shortened(title_of_last()) : title_of_last();
+    return tr("page %1 of %2").arg(documents.back()->kept_pages().size() + 1).arg(name);
 }
 
 QString NextPage::advice() const {

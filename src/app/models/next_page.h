@@ -4,6 +4,8 @@
 #include <QObject>
 #include <QString>
 
+#include <functional>
+
 namespace yelvin {
 
 class DocumentNames;
@@ -15,7 +17,8 @@ class NextPage : public QObject {
   public:
     NextPage(LastChoices& last, OutTray& tray, const DocumentNames& names, QObject* parent = nullptr);
 
-    QString words() const;  // "page 3 of Lease 014", "a new document"
+    // "page 3 of Lease 014", "a new document"; the document's name as `shortened` gives it, where there is one.
+    QString words(const std::function<QString(const QString& name)>& shortened = {}) const;
     QString advice() const; // what a press does
     bool can_change() const;
     void change(); // from a new document to the last one, or back

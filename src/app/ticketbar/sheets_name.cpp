@@ -23,7 +23,7 @@ namespace {
 DocumentPtr shown_document(const TicketModels& models) {
     const auto& documents = models.tray.tray().documents;
     for (const QString& id : models.for_documents)
-        if (const DocumentPtr document = document_at(models.tray.tray(), id.toStdString())) return document;
+        if (DocumentPtr document = document_at(models.tray.tray(), id.toStdString())) return document;
     if (const auto place = find_page(models.tray.tray(), models.choice.current_id().toStdString()))
         return documents[place->document];
     return documents.empty() ? nullptr : documents.front();

@@ -140,7 +140,12 @@ void TicketBar::refresh_state() {
 void TicketBar::refresh_landing() {
     const QString words = models_.next_page.words();
     lands_->ensurePolished(); // its letters are those of the style
-    lands_->setText(lands_->fontMetrics().elidedText(words, Qt::ElideMiddle, scan_width - 10));
+    const QFontMetrics letters = lands_->fontMetrics();
+    const int room =
+        scan_width - 10 - letters.horizontalAdvance(models_.next_page.words([](const QString&) { return QString(); }));
+    lands_->setText(models_.next_page.words([&](const QString& name) {
+        return letters.elidedText(name, Qt::ElideLeft, room); // its number stands at the end
+    }));
     lands_->setAccessibleName(tr("The next page lands: %1").arg(words));
     lands_->setToolTip(with_key(models_.next_page.advice(), Do::NextStarts) +
                        (words == lands_->text() ? "" : "\n" + words));

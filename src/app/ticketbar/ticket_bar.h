@@ -6,6 +6,8 @@
 
 #include <QPointer>
 
+class QPushButton;
+
 namespace yelvin {
 
 class PhraseSheet;

@@ -3,8 +3,6 @@
 #include "core/tray/set_aside.h"
 #include "core/tray/tray_reading.h"
 
-namespace fs = std::filesystem;
-
 namespace yelvin {
 
 // Those that stay are forgotten at the next start.
@@ -18,6 +16,21 @@ void TrayStore::forget_tickets(const std::vector<std::string>& ids) {
         }
     } catch (const SQLite::Exception&) {
     }
+}
+
+// What makes sense as a whole is left as it is.
+void TrayStore::take_over(Reading& reading) {
+    states_ = std::move(reading.states);
+    kept_ = std::move(reading.kept);
+    in_database_ = reading.out.tray;
+    for (const std::string& file : reading.going) {
+        if (!reading.known.contains(file)) remove_file_of(file); // its step was taken, the power went before this
+    }
+    const auto hold = [&](const std::string& file) { held_.insert(file); };
+    for (const DocumentPtr& document : reading.out.tray.documents) {
+        for (const PagePtr& page : document->pages) for_originals(*page, hold);
+    }
+    forget_tickets(reading.unnamed_tickets);
 }
 
 Result<LoadedTray> TrayStore::load() {
@@ -37,17 +50,7 @@ Result<LoadedTray> TrayStore::load() {
     Reading& reading = *begun;
     reading.read_folder();
     if (reading.perfect()) {
-        states_ = std::move(reading.states);
-        kept_ = std::move(reading.kept);
-        in_database_ = reading.out.tray;
-        for (const std::string& file : reading.going) {
-            if (!reading.known.contains(file)) remove_file_of(file); // its step was taken, the power went before this
-        }
-        const auto hold = [&](const std::string& file) { held_.insert(file); };
-        for (const DocumentPtr& document : reading.out.tray.documents) {
-            for (const PagePtr& page : document->pages) for_originals(*page, hold);
-        }
-        forget_tickets(reading.unnamed_tickets);
+        take_over(reading);
         return std::move(reading.out);
     }
     if (!afresh_) {

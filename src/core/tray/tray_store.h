@@ -154,6 +154,7 @@ class TrayStore {
     void write_kept(const std::vector<KeptDocument>& kept);        // throws
     void note_going(const std::set<std::string>& originals);       // throws, as the next
     void forget_tickets(const std::vector<std::string>& ids);
+    void take_over(Reading& reading);
     void forget_readings();               // of pages that nothing leads to
     std::set<std::string> led_to() const; // originals, by tray and history
     std::uint64_t bytes_of(const Document& document) const;
