@@ -96,7 +96,8 @@ bool AtOnce::is_through(Run& run) {
         return all;
     }
     for (const QString& id : to_save) started_.insert(id.toStdString());
-    // By the ticket that it was scanned with, whatever the sentence says by now; unless it was given another.
+    // A document is saved by the ticket that it was scanned with, even if the sentence was changed since. One that was
+    // given another ticket, or choices of its own, is saved by those.
     QStringList by_run, by_own;
     for (const QString& id : to_save) {
         const DocumentPtr document = document_at(around_.tray.tray(), id.toStdString());

@@ -204,7 +204,8 @@ Tray OutTray::with_tickets(const Tray& tray, const std::string& ticket) const {
     return out;
 }
 
-// By another than the one of this id, whatever was chosen for the document alone.
+// Whether the document was scanned with another ticket than the one with this id. Choices that were made for the
+// document alone do not count as another ticket.
 bool OutTray::goes_by_another(const Document& document, const std::string& id) const {
     const auto origin = [this](const std::string& of) {
         const TicketInUsePtr in_use = ticket(of);

@@ -18,7 +18,8 @@ namespace yelvin::sheets {
 
 inline QString words(const char* text) { return QCoreApplication::translate("Sheets", text); }
 
-// Whose choices a sheet shows: those of the documents that it is open for, or else the sentence's.
+// The ticket whose choices a sheet shows: that of the documents in `for_documents`, or the one in the sentence if there
+// are none.
 const Ticket& shown(const TicketModels& models);
 
 // The ticket with one thing changed: of those documents alone, or in the sentence.

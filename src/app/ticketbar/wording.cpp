@@ -373,7 +373,7 @@ QString becomes(const Ticket& ticket) {
 QList<Phrase> phrases(const TicketModels& models) {
     const Ticket& ticket = models.tickets.ticket();
     const PagePtr page = models.choice.current();
-    // Of a page that was made with another ticket the sentence says nothing.
+    // What automatic choices became is only said of a page whose document goes by the ticket in the sentence.
     const bool says = page && page->noticed && &models.document_tickets.of_page(page->id) == &ticket;
     const Became became = says ? became_of(*page, ticket) : Became{};
     const auto read_in = languages_for(ticket, ticket.read.languages);
