@@ -4,7 +4,7 @@
 #include "batch/scanners.h"
 #include "core/errands/mail_draft.h"
 #include "core/shown_text.h"
-#include "core/ticket/ticket_json.h"
+#include "core/ticket/ticket_folder.h"
 #include "core/utf8.h"
 #include "jobs/trouble.h"
 
@@ -19,7 +19,17 @@
 namespace yelvin {
 
 Result<Ticket> ticket_from(const TicketArguments& arguments) {
-    Result<Ticket> ticket = arguments.file.empty() ? Result<Ticket>(Ticket{}) : load_ticket(arguments.file);
+    Result<Ticket> ticket = Ticket{};
+    if (!arguments.file.empty()) {
+        const auto kept = load_with_halves(arguments.file);
+        if (!kept) return std::unexpected(kept.error());
+        if (!kept->trouble.empty())
+            ProgressLine::of_standard_error().say(fmt::format("Note: {}", shown_text(kept->trouble)));
+        if (kept->ticket.save.grows != Ticket::Save::Grows::No)
+            ProgressLine::of_standard_error().say("Note: only the window adds to the file of a ticket; here each "
+                                                  "document is a file of its own. See make --add-to.");
+        ticket = kept->ticket;
+    }
     for (const std::string& setting : arguments.settings) {
         if (!ticket) return ticket;
         ticket = with_setting(*ticket, setting);

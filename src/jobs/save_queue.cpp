@@ -58,6 +58,15 @@ std::optional<TextLayer> awaited(const ReadingQueue::Coming& coming, const std::
     return text ? std::optional(*text) : std::nullopt;
 }
 
+// Where it is not known whether the file is there, adding to it says what is wrong.
+std::optional<AddTo> growing_file(const SaveOrder& order) {
+    if (!order.grows || order.grows->empty()) return std::nullopt;
+    std::error_code error;
+    if (!std::filesystem::exists(*order.grows, error) && !error) return std::nullopt;
+    const Passwords& passwords = order.passwords;
+    return AddTo{.file = *order.grows, .password = passwords.owner.empty() ? passwords.open : passwords.owner};
+}
+
 }
 
 SaveOutcome SaveQueue::saved(const std::shared_ptr<const SaveOrder>& about) {
@@ -70,6 +79,7 @@ SaveOutcome SaveQueue::saved(const std::shared_ptr<const SaveOrder>& about) {
     job.most_dpi = order.most_dpi;
     job.passwords = order.passwords;
     job.add_to = order.add_to;
+    if (auto growing = growing_file(order)) job.add_to = std::move(growing);
     job.first_stamp = order.first_stamp;
     job.barcode = order.document->barcode;
     job.date = today();
@@ -101,7 +111,9 @@ SaveOutcome SaveQueue::saved(const std::shared_ptr<const SaveOrder>& about) {
     };
     const auto words = std::make_shared<GatheredWords>();
     job.on_text = [&](const PageText& text, double dpi) { words->add(text, dpi); };
-    return {about, caught("saving a document", [&] { return save_document(job, readers_, stop_); }), words};
+    auto files = caught("saving a document", [&] { return save_document(job, readers_, stop_); });
+    if (order.grows && files) *order.grows = files->front().path;
+    return {about, std::move(files), words, job.add_to.has_value()};
 }
 
 }

@@ -23,9 +23,12 @@ struct SaveOrder {
     int most_dpi = 0;                                        // finer pages are brought to it; 0: all stay as they are
     Passwords passwords = {};                                // of its PDFs
     std::optional<AddTo> add_to = {};                        // a PDF into which the pages go
-    int first_stamp = 1;                                     // of the stamp's counter
-    std::shared_ptr<const PaperWords> words = {};            // by which papers are known; null: the common ones
-    std::shared_ptr<void> closed = {}; // keeps pages that come in out of the document; may be null
+    // The PDF to which documents are added one after another, shared by their orders; empty until the first of them has
+    // made it, and where it is gone the next one makes another. Touched on `saving` alone.
+    std::shared_ptr<std::filesystem::path> grows = {};
+    int first_stamp = 1;                          // of the stamp's counter
+    std::shared_ptr<const PaperWords> words = {}; // by which papers are known; null: the common ones
+    std::shared_ptr<void> closed = {};            // keeps pages that come in out of the document; may be null
     // Told on `here` instead of the queue's own: files besides those that the document is saved as.
     std::function<void(const Result<std::vector<MadeFile>>&)> aside = {};
 };
@@ -34,6 +37,7 @@ struct SaveOutcome {
     std::shared_ptr<const SaveOrder> order;
     Result<std::vector<MadeFile>> files;
     std::shared_ptr<const GatheredWords> words = {}; // of its pages; null of files made aside
+    bool added = false;                              // to a PDF that was there
 };
 
 class SaveQueue {

@@ -35,9 +35,15 @@ void ScanRun::sheet_begins(int sheet_of_job, bool back) {
     progress_.back = back || all_are_backs();
 }
 
+// Those of a stack are parted once they have been looked at, when blank sheets and separators are known.
+bool ScanRun::items_are_documents() const {
+    return plan_.starts_document && !plan_.pass.from_stack && !is_piece() &&
+           plan_.pass.ticket.pages.documents == Documents::EachItem;
+}
+
 run::AddPage ScanRun::counted(Page page, std::chrono::steady_clock::time_point now) {
     const bool first = pages_.empty();
-    std::string follows = first ? std::string() : pages_.back();
+    std::string follows = first ? plan_.follows : pages_.back();
     pages_.push_back(page.id);
     if (side_ == Side::Fronts) fronts_.push_back(page.id);
     if (side_ == Side::Backs) backs_.push_back(page.id);
@@ -46,7 +52,8 @@ run::AddPage ScanRun::counted(Page page, std::chrono::steady_clock::time_point n
     const double minutes = std::chrono::duration<double>(now - began_).count() / 60;
     constexpr int enough = 3;
     if (progress_.pages >= enough && minutes > 0) progress_.pages_a_minute = progress_.pages / minutes;
-    return {std::move(page), first && plan_.starts_document, first, std::move(follows)};
+    const bool starts = first ? plan_.starts_document : items_are_documents();
+    return {std::move(page), starts, first, std::move(follows)};
 }
 
 RunActions ScanRun::page_in(Page page, std::optional<int> sheets_waiting, std::chrono::steady_clock::time_point now) {
@@ -311,7 +318,9 @@ bool ScanRun::judge(const Tray& tray, RunActions& actions) {
     }
     if (!look_through(ready, actions)) all = false;
     // Each verdict is carried out once: what a person changes afterwards stays.
-    const std::vector<Verdict> verdicts = judged(ready, stack_rules(plan_.pass.ticket));
+    StackRules rules = stack_rules(plan_.pass.ticket);
+    if (!plan_.starts_document) rules.each_sheet = false;
+    const std::vector<Verdict> verdicts = judged(ready, rules);
     std::vector<std::string> ids;
     std::vector<Verdict> fresh;
     for (size_t i = 0; i < ready.size(); ++i) {

@@ -17,12 +17,13 @@ namespace yelvin {
 
 // What is to be scanned, as the ticket, the scanner and the glass say now.
 struct RunPlan {
-    PassPlan pass;           // one pass of it
-    std::string scanner;     // its title, for sentences
-    bool both = false;       // both sides of a sheet in one pass
-    bool two_passes = false; // fronts, then backs
-    bool hand_fed = false;   // sheet after sheet, or paper after paper on the glass
-    bool starts_document = false;
+    PassPlan pass;                // one pass of it
+    std::string scanner;          // its title, for sentences
+    bool both = false;            // both sides of a sheet in one pass
+    bool two_passes = false;      // fronts, then backs
+    bool hand_fed = false;        // sheet after sheet, or paper after paper on the glass
+    bool starts_document = false; // else all of it belongs to a document that is there, whatever the ticket says
+    std::string follows = {};     // the page that its first one goes behind; empty: none
 };
 
 // What a run waits for: the person at the desk.
@@ -147,6 +148,7 @@ class ScanRun {
 
     int complete_sheets() const { return plan_.both ? pages_of_job_ / 2 : pages_of_job_; }
     run::StartPass pass();
+    bool items_are_documents() const;
     run::AddPage counted(Page page, std::chrono::steady_clock::time_point now);
     void wait_for(Waiting waiting) { waiting_ = std::move(waiting); }
     RunActions after_pass(const Tray& tray, std::optional<int> sheets_waiting);

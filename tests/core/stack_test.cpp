@@ -102,6 +102,19 @@ TEST(Stack, EverySoManyPagesCountsBlankOnes) {
     EXPECT_EQ(words(judged(pages, {true, 0.15, SplitAt::Every, 2})), "p-|pp|pp|pp");
 }
 
+TEST(Stack, EachSheetIsADocumentWithItsBackAndABlankOneIsNone) {
+    const StackRules each{.each_sheet = true}, without_blank{.drop_blank = true, .each_sheet = true};
+    const std::vector<PagePtr> pages{side(1, false, 0), side(1, true, 0), side(2, false, 5), side(2, true, 5),
+                                     side(3, false, 0), side(3, true, 0), side(4, false, 5), side(4, true, 0)};
+    EXPECT_EQ(words(judged(pages, each)), "pp|pp|pp|pp");
+    EXPECT_EQ(words(judged(pages, without_blank)), "--pp--|p-") << "slips alone are no document";
+    StackRules separated = each;
+    separated.split = SplitAt::Separator;
+    const std::vector<PagePtr> stack{side(1, false, 5), side(2, false, 9, "YELVIN DIVIDER Heron"), side(3, false, 5),
+                                     side(4, false, 5)};
+    EXPECT_EQ(words(judged(stack, separated)), "px|[Heron]p|p");
+}
+
 TEST(Stack, WhatAPersonDecidedStays) {
     Page kept = *side(1, false, 0);
     kept.dropped_by_hand = true;

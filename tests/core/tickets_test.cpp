@@ -48,6 +48,44 @@ TEST(TicketFolder, ANameThatNoFileCanHaveStillGetsOne) {
     EXPECT_EQ(folder.files().size(), 2U) << "nothing half-written beside them";
 }
 
+TEST(TicketFolder, HalvesComeFromOtherTicketsAlongAChainAndNotRoundACircle) {
+    const TempFolder folder;
+    const auto keep = [&](const char* name, int dpi, const char* put_in, const char* scan_like, const char* put_like) {
+        Ticket ticket;
+        ticket.name = name;
+        ticket.how.dpi = dpi;
+        ticket.save.folder = put_in;
+        ticket.scan_like = scan_like;
+        ticket.put_like = put_like;
+        return *keep_ticket(folder.path(), ticket);
+    };
+    const auto leases = keep("Leases", 300, "/srv/Leases", "", "");
+    keep("Stack", 200, "/srv/Stack", "", "");
+    const auto both = keep("Both", 75, "/srv/Old", "Stack", "Leases");
+    const auto chain = keep("Chain", 75, "/srv/Old", "Both", "Both");
+    keep("Round", 75, "/srv/Round", "Trip", "");
+    keep("Trip", 100, "/srv/Trip", "Round", "Nowhere");
+    const auto read = [&](const std::string& name) {
+        const auto tickets = read_tickets(folder.path()).tickets;
+        return *std::ranges::find(tickets, name, [](const KeptTicket& kept) { return kept.own.name; });
+    };
+    for (const char* name : {"Both", "Chain"}) {
+        EXPECT_EQ(read(name).ticket.how.dpi, 200) << name;
+        EXPECT_EQ(read(name).ticket.save.folder, "/srv/Leases") << name;
+        EXPECT_EQ(read(name).own.how.dpi, 75);
+        EXPECT_EQ(read(name).trouble, "");
+    }
+    EXPECT_EQ(read("Chain").follows.size(), 4U) << "two for each half";
+    EXPECT_EQ(load_with_halves(chain)->ticket.how.dpi, 200);
+    EXPECT_EQ(read("Round").ticket.how.dpi, 75) << "as it was last known";
+    EXPECT_NE(read("Round").trouble.find("circle"), std::string::npos) << read("Round").trouble;
+    EXPECT_NE(read("Trip").trouble.find("what it makes from Nowhere, which is missing"), std::string::npos)
+        << read("Trip").trouble;
+    std::filesystem::remove(leases);
+    EXPECT_EQ(read("Chain").ticket.save.folder, "/srv/Old");
+    EXPECT_NE(load_with_halves(both)->trouble.find("Leases, which is missing"), std::string::npos);
+}
+
 TEST(Ticket, AutomaticResolutionAndFormatGoByThePage) {
     const auto ticket = ticket_from_json({{"how", {{"dpi", "auto"}}}, {"make", {{"format", "auto"}}}});
     ASSERT_TRUE(ticket);
@@ -144,6 +182,8 @@ TEST(Tickets, EveryKeyOfATicketIsCompared) {
                                                      "asked",
                                                      "text",
                                                      "viewer.desktop",
+                                                     "day",
+                                                     "each-scan",
                                                      nlohmann::json::array({"deu"}),
                                                      nlohmann::json::array({"open"}),
                                                      nlohmann::json::array({{{"words", "x"}}}),
@@ -172,6 +212,11 @@ TEST(Tickets, EveryKeyOfATicketIsCompared) {
         }
     }
     EXPECT_GT(tried, 35U);
+    Ticket like = before;
+    like.scan_like = "Leases";
+    EXPECT_EQ(changed_choices(before, like), std::vector<std::string>{"scan_like"});
+    like.put_like = "Leases";
+    EXPECT_EQ(changed_choices(like, before), (std::vector<std::string>{"put_like", "scan_like"}));
     Ticket renamed;
     renamed.name = "Another";
     renamed.colour = "moss";

@@ -69,6 +69,12 @@ std::vector<std::string> languages_for(const Ticket& ticket, const std::vector<s
     return wished.empty() && is_made_of_words(ticket.make.format) ? std::vector<std::string>{"auto"} : wished;
 }
 
+bool adds_to_file(const Ticket& ticket) {
+    const Ticket::Make& make = ticket.make;
+    return ticket.save.grows != Ticket::Save::Grows::No && make.per == Per::Document &&
+           (is_pdf(make.format) || make.format == Format::Auto);
+}
+
 int resolution_for(const Ticket::How& how, bool photograph, bool small) {
     constexpr int of_text = 300, of_small_photographs = 600;
     if (!how.dpi_auto) return how.dpi;

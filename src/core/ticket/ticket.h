@@ -39,7 +39,10 @@ enum class Format {
     Avif,
     Heic
 };
-enum class Per { Document, Page };                          // one file for each
+enum class Per { Document, Page }; // one file for each
+// Which pages become one document: those of scan after scan, those of one scan, or each item on the glass and each
+// sheet of a stack for itself.
+enum class Documents { Joined, EachScan, EachItem };
 enum class SplitAt { Never, BlankSheet, Separator, Every }; // where a stack's next document begins
 
 enum class PdfALevel { A1b, A2u }; // ISO 19005-1 and 19005-2; u: its words are Unicode
@@ -101,10 +104,11 @@ struct Ticket {
         bool turn_upright = true;
         bool drop_blank = false;
         double blank_limit_percent = 0.15; // 0 to 100
-        SplitAt split = SplitAt::Never;
-        int split_every = 2;   // pages, 1 to 1000
-        std::string separator; // what the barcode on people's own separators begins with; empty: ours only
-        Adjust adjust;         // corrections that every page gets unasked; none by default
+        Documents documents = Documents::Joined;
+        SplitAt split = SplitAt::Never; // of stacks, besides
+        int split_every = 2;            // pages, 1 to 1000
+        std::string separator;          // what the barcode on people's own separators begins with; empty: ours only
+        Adjust adjust;                  // corrections that every page gets unasked; none by default
         bool operator==(const Pages&) const = default;
     } pages;
     struct Read {
@@ -139,6 +143,10 @@ struct Ticket {
         std::vector<NamePart> name{
             {NamePart::Kind::Date, "yyyy-mm-dd"}, {NamePart::Kind::Words, "Scan"}, {NamePart::Kind::Counter, "", 3}};
         bool at_once = false; // as soon as a run is in and read, without another press
+        // A PDF that each document of the ticket is added to, and when the next one is begun: once the person says so,
+        // on another day, in another month. No: each document is a file of its own.
+        enum class Grows { No, Always, Day, Month };
+        Grows grows = Grows::No;
         bool operator==(const Save&) const = default;
     } save;
     struct Then {
@@ -151,15 +159,36 @@ struct Ticket {
         bool operator==(const Then&) const = default;
     } then;
 
+    // The names of the tickets whose halves it takes: how paper is scanned (from, how, pages, read), and what becomes
+    // of it (make, save, then). Empty: its own. What it holds of such a half is what was last known of it.
+    std::string scan_like, put_like;
+    // What was changed since the ticket was saved is given up by itself.
+    struct Back {
+        int after_minutes = 0; // without a change and without a scan, 1 to 1440; 0: never
+        bool on_close = false; // when the window is closed
+        bool operator==(const Back&) const = default;
+    } back;
+    bool fixed = false; // its file is not changed, renamed or removed
+
     nlohmann::json rest = nlohmann::json::object(); // the file as it was read, for the keys this version does not know
     bool dpi_given = false; // the file or a --set named how.dpi, so finer pages are brought to it
 
-    bool same_choices(const Ticket& other) const {
-        return from == other.from && how == other.how && pages == other.pages && read == other.read &&
-               make == other.make && save == other.save && then == other.then;
+    bool scans_same(const Ticket& other) const {
+        return from == other.from && how == other.how && pages == other.pages && read == other.read;
     }
+    bool puts_same(const Ticket& other) const { return make == other.make && save == other.save && then == other.then; }
+    bool same_choices(const Ticket& other) const {
+        return scans_same(other) && puts_same(other) && scan_like == other.scan_like && put_like == other.put_like &&
+               back == other.back;
+    }
+    void take_scanning_of(const Ticket& other) {
+        from = other.from, how = other.how, pages = other.pages, read = other.read, dpi_given = other.dpi_given;
+    }
+    void take_putting_of(const Ticket& other) { make = other.make, save = other.save, then = other.then; }
 };
 
+// Whether its documents are added to one file; see Ticket::Save::grows.
+bool adds_to_file(const Ticket& ticket);
 // How photographs differ from text, where the ticket leaves it to the page. `small`: a print up to 180 mm long.
 int resolution_for(const Ticket::How& how, bool photograph, bool small);
 inline constexpr double small_photograph_mm = 180;

@@ -55,6 +55,7 @@ std::vector<std::string> effects_of(const Ticket& ticket) {
     for (const AlsoMade& also : ticket.make.also)
         if (!also.folder.empty())
             lines.push_back(fmt::format("also saves a {} in {}", format_words(also.format), also.folder));
+    if (adds_to_file(ticket)) lines.emplace_back("adds its documents to one file, which it changes each time");
     if (ticket.save.at_once) lines.emplace_back("saves automatically when scanned and read");
     for (const Errand errand : ticket.then.errands) lines.push_back(errand_line(errand, ticket.then));
     return lines;

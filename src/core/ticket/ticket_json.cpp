@@ -22,6 +22,8 @@ constexpr NamedValue<Frames> frames[] = {
     {"each-item", Frames::EachItem}, {"one-item", Frames::OneItem}, {"drawn", Frames::Drawn}, {"whole", Frames::Whole}};
 constexpr NamedValue<std::optional<Ink>> inks[] = {
     {"auto", std::nullopt}, {"colour", Ink::Colour}, {"grey", Ink::Grey}, {"black", Ink::Black}};
+constexpr NamedValue<Documents> documents[] = {
+    {"joined", Documents::Joined}, {"each-scan", Documents::EachScan}, {"each-item", Documents::EachItem}};
 constexpr NamedValue<SplitAt> splits[] = {{"never", SplitAt::Never},
                                           {"blank-sheet", SplitAt::BlankSheet},
                                           {"separator", SplitAt::Separator},
@@ -29,6 +31,20 @@ constexpr NamedValue<SplitAt> splits[] = {{"never", SplitAt::Never},
 constexpr NamedValue<Ticket::Save::Where> wheres[] = {{"fixed", Ticket::Save::Where::Fixed},
                                                       {"asked", Ticket::Save::Where::Asked},
                                                       {"temporary", Ticket::Save::Where::Temporary}};
+constexpr NamedValue<Ticket::Save::Grows> growths[] = {{"no", Ticket::Save::Grows::No},
+                                                       {"always", Ticket::Save::Grows::Always},
+                                                       {"day", Ticket::Save::Grows::Day},
+                                                       {"month", Ticket::Save::Grows::Month}};
+
+// The name of a ticket, which may be none.
+void read_like(TicketReader& in, std::string_view key, std::string& out) {
+    const json* value = in.at(key);
+    if (!value) return;
+    if (value->is_string())
+        out = value->get<std::string>();
+    else
+        in.wrong(key, *value, "the name of a ticket, or \"\" for its own choices");
+}
 
 void read_paper(TicketReader& in, Ticket::From& from) {
     constexpr std::string_view key = "from.paper";
@@ -133,7 +149,7 @@ Result<Ticket> ticket_from_json(const json& source) {
     TicketReader in(source);
     int version = 1;
     in.number("yelvin_ticket", 1, 1, version);
-    for (const char* group : {"from", "how", "pages", "read", "make", "save", "then"}) {
+    for (const char* group : {"from", "how", "pages", "read", "make", "save", "then", "back"}) {
         if (const json* value = in.at(group); value && !value->is_object()) in.wrong(group, *value, "an object");
     }
     Ticket ticket;
@@ -157,6 +173,7 @@ Result<Ticket> ticket_from_json(const json& source) {
     in.flag("pages.turn_upright", ticket.pages.turn_upright);
     in.flag("pages.drop_blank", ticket.pages.drop_blank);
     in.number("pages.blank_limit_percent", 0, 100, ticket.pages.blank_limit_percent);
+    in.choice("pages.documents", documents, ticket.pages.documents);
     in.choice("pages.split", splits, ticket.pages.split);
     in.number("pages.split_every", 1, 1000, ticket.pages.split_every);
     if (const json* value = in.at("pages.separator"); value && !value->is_string())
@@ -172,7 +189,13 @@ Result<Ticket> ticket_from_json(const json& source) {
     read_name(in, "save.within", Parts::Folders, ticket.save.within);
     in.flag("save.make_folder", ticket.save.make_folder);
     in.flag("save.at_once", ticket.save.at_once);
+    in.choice("save.grows", growths, ticket.save.grows);
     read_then(in, ticket.then);
+    read_like(in, "scan_like", ticket.scan_like);
+    read_like(in, "put_like", ticket.put_like);
+    in.number("back.after_minutes", 0, 1440, ticket.back.after_minutes);
+    in.flag("back.on_close", ticket.back.on_close);
+    in.flag("fixed", ticket.fixed);
     if (in.error) return std::unexpected(*in.error);
     return ticket;
 }
@@ -197,6 +220,7 @@ json ticket_to_json(const Ticket& t) {
           {"turn_upright", t.pages.turn_upright},
           {"drop_blank", t.pages.drop_blank},
           {"blank_limit_percent", t.pages.blank_limit_percent},
+          {"documents", word_of(documents, t.pages.documents)},
           {"split", word_of(splits, t.pages.split)},
           {"split_every", t.pages.split_every},
           {"separator", t.pages.separator},
@@ -209,8 +233,13 @@ json ticket_to_json(const Ticket& t) {
           {"within", name_json(t.save.within)},
           {"make_folder", t.save.make_folder},
           {"name", name_json(t.save.name)},
-          {"at_once", t.save.at_once}}},
+          {"at_once", t.save.at_once},
+          {"grows", word_of(growths, t.save.grows)}}},
         {"then", then_json(t.then)},
+        {"scan_like", t.scan_like},
+        {"put_like", t.put_like},
+        {"back", {{"after_minutes", t.back.after_minutes}, {"on_close", t.back.on_close}}},
+        {"fixed", t.fixed},
     };
     json out = t.rest;
     out.merge_patch(known);

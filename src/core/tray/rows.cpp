@@ -27,6 +27,7 @@ json page_json(const Page& page) {
              {"dropped_by_hand", page.dropped_by_hand}};
     if (page.left_alone) out["left_alone"] = true;
     if (page.incomplete) out["incomplete"] = true;
+    if (!page.ticket.empty()) out["ticket"] = page.ticket;
     if (!page.text.empty()) out["text"] = to_json(page.text);
     for (const PagePtr& piece : page.pieces) {
         out["pieces"].push_back(page_json(*piece));
@@ -77,7 +78,8 @@ Page page_from_json(const std::string& id, const json& j, int depth) {
             std::move(pieces),
             j.value("left_alone", false),
             text_edits_from_json(j.value("text", json::object())),
-            j.value("incomplete", false)};
+            j.value("incomplete", false),
+            j.value("ticket", std::string())};
 }
 
 }

@@ -29,7 +29,12 @@ std::optional<std::string> separator_text(const Page& page, const StackRules& ru
 
 StackRules stack_rules(const Ticket& ticket) {
     const Ticket::Pages& pages = ticket.pages;
-    return {pages.drop_blank, pages.blank_limit_percent, pages.split, pages.split_every, pages.separator};
+    return {.drop_blank = pages.drop_blank,
+            .blank_limit_percent = pages.blank_limit_percent,
+            .split = pages.split,
+            .every = pages.split_every,
+            .separator = pages.separator,
+            .each_sheet = pages.documents == Documents::EachItem};
 }
 
 std::vector<Verdict> judged(std::span<const PagePtr> pages, const StackRules& rules) {
@@ -37,6 +42,7 @@ std::vector<Verdict> judged(std::span<const PagePtr> pages, const StackRules& ru
     bool next_starts = false;
     std::string barcode;
     int in_document = 0;
+    bool has_sheet = false; // the document, one that is not left out
     for (size_t begin = 0; begin < pages.size();) {
         size_t end = begin + 1;
         while (end < pages.size() && pages[begin]->sheet > 0 && pages[end]->sheet == pages[begin]->sheet) ++end;
@@ -47,6 +53,10 @@ std::vector<Verdict> judged(std::span<const PagePtr> pages, const StackRules& ru
             all_blank = all_blank && is_blank(*page, rules);
             if (auto text = separator_text(*page, rules); text && !separator) separator = std::move(text);
         }
+        // A blank sheet is no document of its own where blank sides are left out.
+        const bool is_left_out = std::ranges::all_of(sheet, [&](const PagePtr& page) {
+            return page->dropped_by_hand ? page->dropped != Dropped::No : rules.drop_blank && is_blank(*page, rules);
+        });
         const bool divides = (rules.split == SplitAt::BlankSheet && all_blank) ||
                              (rules.split == SplitAt::Separator && separator.has_value());
         for (size_t i = begin; i < end; ++i) {
@@ -58,7 +68,9 @@ std::vector<Verdict> judged(std::span<const PagePtr> pages, const StackRules& ru
                 verdict.dropped = Dropped::Blank;
             if (page.dropped_by_hand) verdict.dropped = page.dropped;
             if (divides) continue;
-            const bool full = rules.split == SplitAt::Every && in_document >= std::max(1, rules.every);
+            const bool full = rules.each_sheet
+                                  ? i == begin && has_sheet && !is_left_out
+                                  : rules.split == SplitAt::Every && in_document >= std::max(1, rules.every);
             // A document begins with a sheet's first side, blank or not: its slips lie on the right side of the
             // divider.
             if (next_starts || full) {
@@ -66,8 +78,10 @@ std::vector<Verdict> judged(std::span<const PagePtr> pages, const StackRules& ru
                 verdict.barcode = std::exchange(barcode, {});
                 next_starts = false;
                 in_document = 0;
+                has_sheet = false;
             }
             ++in_document;
+            has_sheet = has_sheet || !is_left_out;
         }
         if (divides) {
             next_starts = true;

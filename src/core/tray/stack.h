@@ -13,8 +13,9 @@ struct StackRules {
     bool drop_blank = false;
     double blank_limit_percent = 0.15;
     SplitAt split = SplitAt::Never;
-    int every = 1;         // pages, blank ones counted, so that a blank back does not shift the rest
-    std::string separator; // what the barcode on people's own separators begins with; empty: ours only
+    int every = 1;           // pages, blank ones counted, so that a blank back does not shift the rest
+    std::string separator;   // what the barcode on people's own separators begins with; empty: ours only
+    bool each_sheet = false; // is a document by itself
     bool operator==(const StackRules&) const = default;
 };
 StackRules stack_rules(const Ticket& ticket);

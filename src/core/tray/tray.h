@@ -44,6 +44,7 @@ struct Page {
     bool left_alone = false;      // looking at it broke the program once: it is not looked at again by itself
     TextEdits text = {};          // what a person said about its words
     bool incomplete = false;      // a part of it was missing in the file it came from
+    std::string ticket = {};      // the id of the TicketInUse that it was scanned with; empty: it was not
 };
 
 PageLies lies_of(const Page& page);

@@ -236,7 +236,10 @@ struct TrayStore::Reading {
     // A document whose ticket is damaged has none.
     void read_tickets() {
         std::set<std::string> named;
-        const auto note = [&](const Document& document) { named.insert(document.ticket); };
+        const auto note = [&](const Document& document) {
+            named.insert(document.ticket);
+            for (const PagePtr& page : document.pages) named.insert(page->ticket);
+        };
         const auto note_all = [&](const Tray& tray) {
             for (const DocumentPtr& document : tray.documents) note(*document);
         };
