@@ -33,7 +33,7 @@ QString sending_folder(const DeskPlaces& where) { return QFileInfo(where.data).p
 Desk::Desk(const DeskPlaces& where)
     : places(where), last(places.settings, pools.keeping()), room(last), experience(last),
       scanners(messages, last, places.real_scanners ? Scanners::Look::ForRealOnes : Scanners::Look::OnlySimulated),
-      tickets(messages, last, places.settings), glass(messages, last, scanners, tickets),
+      tickets(messages, last, places.settings), growing(last), glass(messages, last, scanners, tickets),
       next_scan(scanners, tickets, glass, experience), tray(messages, pools, tray_folder(places.data, last)),
       document_tickets(messages, last, tickets, tray), choice(tray), kept(messages, last, tray, choice),
       pictures(tray, pools),
@@ -42,7 +42,7 @@ Desk::Desk(const DeskPlaces& where)
       files({messages, tickets, document_tickets, tray, choice, looking}, pools), places_used(last, folders),
       papers(messages, tray, document_tickets, pools, places.settings),
       cabinet({messages, papers, readers, pools}, cabinet_folder(places)), in_cabinet(cabinet, pools),
-      names(tickets, document_tickets, tray, papers, folders), next_page(last, tray, names),
+      names(tickets, document_tickets, growing, tray, papers, folders), next_page(last, tray, names),
       reading(tray, choice, looking, document_tickets, pools),
       texts(messages, tray, document_tickets, reading, looking, pools), words(tray, choice, texts),
       search(tray, choice, texts, words),
@@ -50,18 +50,18 @@ Desk::Desk(const DeskPlaces& where)
       passwords(messages, where.keyring ? where.keyring() : std::make_unique<SystemKeyring>()), servers(last),
       sending({messages, passwords, servers, pools}, sending_folder(places)),
       saving({messages, document_tickets, experience, last, tray, names, reading, passwords, folders, places_used,
-              papers, cabinet, looking},
+              papers, cabinet, looking, growing},
              readers, pools, places.crashed_before),
       errands({messages, last, tray, names, saving, pools, papers, sending, document_tickets, folders},
               where.outside ? where.outside(pools)
                             : std::make_unique<SystemOutside>(own_folders(where), pools.errands())),
-      renaming({messages, tray, edits, folders, papers, cabinet, names, saving, errands, pools}),
+      renaming({messages, tray, edits, folders, papers, cabinet, names, saving, errands, growing, pools}),
       closing(saving, renaming), strip({messages, scanners, tickets, glass, next_scan, tray, choice}, readers, pools),
       run({messages, experience, scanners, tickets, glass, next_scan, tray, choice, pictures, looking,
            document_tickets}),
       stitching(messages, tray, choice, edits, run, pools),
       at_once({messages, tray, looking, reading, saving, errands, run, papers, document_tickets}),
-      room_for_run({messages, scanners, tickets, folders, run}) {
+      room_for_run({messages, scanners, tickets, folders, run}), going_back(messages, tickets, run) {
     pools.errands()([given_away = errands.outside().copies_folder().toStdString()] {
         forget_old_copies(given_away);
         forget_old_copies(folder_for_looks());
@@ -112,6 +112,7 @@ WindowModels Desk::for_window() {
                       .places = places_used,
                       .papers = papers,
                       .names = names,
+                      .growing = growing,
                       .passwords = passwords,
                       .servers = servers,
                       .sending = sending,

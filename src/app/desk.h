@@ -13,7 +13,9 @@
 #include "app/models/experience.h"
 #include "app/models/folders.h"
 #include "app/models/glass.h"
+#include "app/models/going_back.h"
 #include "app/models/groups.h"
+#include "app/models/growing_files.h"
 #include "app/models/incoming.h"
 #include "app/models/kept_originals.h"
 #include "app/models/last_choices.h"
@@ -75,6 +77,7 @@ class Desk {
     Experience experience;
     Scanners scanners;
     Tickets tickets;
+    GrowingFiles growing;
     Glass glass;
     NextScan next_scan;
     OutTray tray;
@@ -109,6 +112,7 @@ class Desk {
     Stitching stitching;
     AtOnce at_once;
     RoomForRun room_for_run;
+    GoingBack going_back;
 
     WindowModels for_window();
     // The next desk keeps its pages in a new folder beside one that cannot be opened.

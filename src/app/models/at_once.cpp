@@ -42,7 +42,9 @@ AtOnce::AtOnce(const Around& around, QObject* parent) : QObject(parent), around_
     connect(&around_.looking, &Looking::changed, this, again);
     connect(&around_.reading, &Reading::changed, this, again);
     connect(&around_.saving, &Saving::document_saved, this,
-            [this](const QString& id, const QStringList& files) { say_saved(id, files); });
+            [this](const QString& id, const QStringList& files, const Ticket& ticket) {
+                say_saved(id, files, adds_to_file(ticket));
+            });
 }
 
 void AtOnce::take_page(const QString& page_id, const Ticket& ticket) {
@@ -134,11 +136,13 @@ void AtOnce::copy(const std::string& document_id, const PrintHow& how) {
     around_.errands.print(document_id, how, {this, printed});
 }
 
-void AtOnce::say_saved(const QString& document_id, const QStringList& files) {
+void AtOnce::say_saved(const QString& document_id, const QStringList& files, bool added) {
     if (started_.erase(document_id.toStdString()) == 0) return;
     // Behind what is said of saving itself.
-    QTimer::singleShot(0, this, [this, document_id, files] {
-        QTimer::singleShot(0, this, [this, document_id, files] {
+    QTimer::singleShot(0, this, [this, document_id, files, added] {
+        QTimer::singleShot(0, this, [this, document_id, files, added] {
+            // The file has other documents' pages too.
+            if (added) return around_.messages.tell(tr("Added at once: %1").arg(QFileInfo(files.front()).fileName()));
             around_.messages.tell(tr("Saved at once: %1").arg(QFileInfo(files.front()).fileName()),
                                   {tr("take back"), [this, document_id, files] { take_back(document_id, files); }});
         });

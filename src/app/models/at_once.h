@@ -64,7 +64,7 @@ class AtOnce : public QObject {
     bool is_complete(const Document& document, const Run& run) const;
     bool is_ending_ = false;
     void copy(const std::string& document_id, const PrintHow& how);
-    void say_saved(const QString& document_id, const QStringList& files);
+    void say_saved(const QString& document_id, const QStringList& files, bool added);
     void take_back(const QString& document_id, const QStringList& files);
 };
 

@@ -2,6 +2,7 @@
 
 #include "app/models/document_tickets.h"
 #include "app/models/folders.h"
+#include "app/models/growing_files.h"
 #include "app/models/out_tray.h"
 #include "app/models/papers.h"
 #include "app/models/tickets.h"
@@ -37,12 +38,14 @@ QString DocumentNames::folder_of(const Document& document) const {
 
 QString DocumentNames::next() const {
     const Ticket& ticket = tickets_.ticket();
+    if (const auto file = growing_.current(ticket); !file.empty()) return QString::fromStdString(file.stem().string());
     const auto parts = with_values(ticket.save.name, name_values({}, {}, ticket.name));
     return QString::fromStdString(made_name(parts, today(), next_number_of(parts, folder_for(nullptr))));
 }
 
 QString DocumentNames::next_said(const std::function<QString(NamePart::Kind)>& caption) const {
     const Ticket& ticket = tickets_.ticket();
+    if (const auto file = growing_.current(ticket); !file.empty()) return QString::fromStdString(file.stem().string());
     const NameValues values = name_values({}, {}, ticket.name);
     std::vector<NamePart> said = ticket.save.name;
     for (NamePart& part : said) {
@@ -82,14 +85,21 @@ int DocumentNames::numbered_before(const Document& document) const {
     int before = 0;
     for (size_t i = 0; i < at && at < all.documents.size(); ++i) {
         const Document& other = *all.documents[i];
-        const bool counts = other.name.empty() && other.saved_as.empty() && !other.kept_pages().empty();
+        const bool counts = !adds_to_file(documents_.of(other)) && other.name.empty() && other.saved_as.empty() &&
+                            !other.kept_pages().empty();
         if (counts && all.parts[i] == all.parts[at] && all.folders[i] == all.folders[at]) ++before;
     }
     return before;
 }
 
+std::filesystem::path DocumentNames::added_to(const Document& document) const {
+    const bool is_unsaved = document.saved_as.empty() && document.folder.empty();
+    return is_unsaved ? growing_.current(documents_.of(document)) : std::filesystem::path();
+}
+
 QString DocumentNames::title_of(const Document& document) const {
     if (!document.name.empty()) return QString::fromStdString(document.name);
+    if (const auto file = added_to(document); !file.empty()) return QString::fromStdString(file.stem().string());
     // Documents without a name of their own will be numbered in the order in which they lie, each kind by itself.
     const Ticket& ticket = documents_.of(document);
     const auto parts = with_values(ticket.save.name, papers_.values_of(document, ticket));

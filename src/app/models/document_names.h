@@ -12,22 +12,26 @@ namespace yelvin {
 
 class DocumentTickets;
 class Folders;
+class GrowingFiles;
 class OutTray;
 class Papers;
 class Tickets;
 
 class DocumentNames {
   public:
-    DocumentNames(const Tickets& tickets, const DocumentTickets& documents, const OutTray& tray, const Papers& papers,
-                  Folders& folders)
-        : tickets_(tickets), documents_(documents), tray_(tray), papers_(papers), folders_(folders) {}
+    DocumentNames(const Tickets& tickets, const DocumentTickets& documents, const GrowingFiles& growing,
+                  const OutTray& tray, const Papers& papers, Folders& folders)
+        : tickets_(tickets), documents_(documents), growing_(growing), tray_(tray), papers_(papers), folders_(folders) {
+    }
 
     QString next() const; // of the next document, without extension
     // The same with what is not known before its pages are read said as what it is: "2026-11-28 (sender) (kind)".
     QString next_said(const std::function<QString(NamePart::Kind)>& caption) const;
     int number_for(const Document* document) const; // of its counter, if it had no name of its own; null: the next one
-    QString title_of(const Document& document) const;  // its own name, or what it will be called
-    void forget() { known_.clear(); }                  // files have come since
+    QString title_of(const Document& document) const; // its own name, or what it will be called
+    void forget() { known_.clear(); }                 // files have come since
+    // The file that it will be added to; empty: it will be a file of its own, or begin one.
+    std::filesystem::path added_to(const Document& document) const;
     QString folder_of(const Document& document) const; // in which it will be saved, as far as that is known
 
   private:
@@ -40,6 +44,7 @@ class DocumentNames {
     };
     const Tickets& tickets_; // of the next document
     const DocumentTickets& documents_;
+    const GrowingFiles& growing_;
     const OutTray& tray_;
     const Papers& papers_;
     Folders& folders_;

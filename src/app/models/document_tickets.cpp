@@ -40,11 +40,14 @@ void DocumentTickets::follow_sentence() {
     if (revision_ == before) tell(); // no document goes by it yet, but those to come will
 }
 
-// Where another ticket stands in the sentence than when the program ended, documents keep the one that they have.
+// Where another ticket or other choices stand in the sentence than when the program ended (a ticket may go back to what
+// was saved), documents keep what they have.
 // Those that have none are from before documents kept theirs.
 void DocumentTickets::look_through_loaded() {
     const TicketInUsePtr before = tray_.ticket(current_);
-    if (before && before->file != tickets_.chosen_file().toStdString()) begin_another();
+    const bool same = before && before->file == tickets_.chosen_file().toStdString() &&
+                      before->ticket.same_choices(tickets_.ticket());
+    if (before && !same) begin_another();
     follow_sentence();
     Tray now = tray_.tray();
     int without = 0;

@@ -16,6 +16,7 @@ class Errands;
 class Experience;
 class Folders;
 class Glass;
+class GrowingFiles;
 class Incoming;
 class KeptOriginals;
 class Looking;
@@ -113,6 +114,7 @@ struct TrayModels {
     Sending& sending;
     PasswordKeeper& passwords;
     Messages& messages;
+    GrowingFiles& growing;
     SendingModels for_sending() const { return {servers, sending, passwords, messages}; }
 };
 
@@ -171,6 +173,7 @@ struct FilesModels {
     SavePlaces& places;
     Papers& papers;
     DocumentNames& names;
+    GrowingFiles& growing;
     PasswordKeeper& passwords;
     Servers& servers;
     Sending& sending;
@@ -256,7 +259,8 @@ struct WindowModels {
                 .servers = files.servers,
                 .sending = files.sending,
                 .passwords = files.passwords,
-                .messages = messages};
+                .messages = messages,
+                .growing = files.growing};
     }
 };
 

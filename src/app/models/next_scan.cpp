@@ -24,19 +24,21 @@ std::optional<SizeMm> named_size(const Ticket& ticket) {
 
 }
 
+const Ticket& NextScan::ticket() const { return instead_ ? *instead_ : tickets_.ticket(); }
+
 ScanRequest NextScan::request() const {
-    const auto size = named_size(tickets_.ticket());
+    const auto size = named_size(ticket());
     const ScanRequest asked =
-        request_for(tickets_.ticket(), scanners_.key().toStdString(), size ? from_corner(*size) : RectMm{});
+        request_for(ticket(), scanners_.key().toStdString(), size ? from_corner(*size) : RectMm{});
     return scanners_.chosen() ? fitted(asked, scanners_.capabilities()) : asked;
 }
 
-bool NextScan::two_passes() const { return needs_two_passes(tickets_.ticket().from.source, scanners_.capabilities()); }
+bool NextScan::two_passes() const { return needs_two_passes(ticket().from.source, scanners_.capabilities()); }
 
 RunPlan NextScan::plan() const {
     const Source from = source();
     RunPlan plan;
-    plan.pass.ticket = tickets_.ticket();
+    plan.pass.ticket = ticket();
     plan.pass.ticket.how.dpi = dpi();
     plan.pass.from_stack = from != Source::Glass;
     if (plan.pass.from_stack) {
@@ -49,19 +51,19 @@ RunPlan NextScan::plan() const {
     plan.scanner = scanners_.title().toStdString();
     plan.both = from == Source::FeederBoth;
     plan.two_passes = two_passes();
-    plan.hand_fed = tickets_.ticket().from.source == Source::HandFed;
+    plan.hand_fed = ticket().from.source == Source::HandFed;
     return plan;
 }
 
 RunPlan NextScan::piece_plan() const {
     RunPlan plan;
-    Ticket& ticket = plan.pass.ticket;
-    ticket = tickets_.ticket();
-    ticket.from.source = Source::Glass;
-    ticket.from.paper = "auto";
-    ticket.from.frames = Frames::Whole;
-    ticket.pages.straighten = ticket.pages.turn_upright = ticket.pages.drop_blank = false;
-    ticket.read.languages.clear(); // the whole is read, not its parts
+    Ticket& piece = plan.pass.ticket;
+    piece = ticket();
+    piece.from.source = Source::Glass;
+    piece.from.paper = "auto";
+    piece.from.frames = Frames::Whole;
+    piece.pages.straighten = piece.pages.turn_upright = piece.pages.drop_blank = false;
+    piece.read.languages.clear(); // the whole is read, not its parts
     const RectMm all = from_corner(scanners_.capabilities().glass);
     plan.pass.frames = {Frame::upright(all)};
     plan.pass.jobs = {GlassPass{all, {0}}};
@@ -72,18 +74,17 @@ RunPlan NextScan::piece_plan() const {
 // ---- the glass
 
 bool NextScan::frames_count() const {
-    return !named_size(tickets_.ticket()) && tickets_.ticket().from.paper == "auto" &&
-           tickets_.ticket().from.frames != Frames::Whole;
+    return !named_size(ticket()) && ticket().from.paper == "auto" && ticket().from.frames != Frames::Whole;
 }
 
 std::vector<Frame> NextScan::frames() const {
-    if (const auto size = named_size(tickets_.ticket())) return {Frame::upright(from_corner(*size))};
+    if (const auto size = named_size(ticket())) return {Frame::upright(from_corner(*size))};
     if (frames_count() && !glass_.frames().empty()) return glass_.frames();
     return {Frame::upright(from_corner(scanners_.capabilities().glass))};
 }
 
 bool NextScan::finds_in_scan() const {
-    const Frames kind = tickets_.ticket().from.frames;
+    const Frames kind = ticket().from.frames;
     const bool looks = kind == Frames::EachItem || kind == Frames::OneItem;
     return frames_count() && looks && glass_.frames().empty() && !glass_.is_current();
 }
@@ -96,9 +97,8 @@ std::vector<GlassPass> NextScan::passes() const {
 }
 
 std::optional<SizeMm> NextScan::larger_than_glass() const {
-    const auto paper = find_paper(tickets_.ticket().from.paper);
-    if (!paper || tickets_.ticket().from.own_paper || source() != Source::Glass || !scanners_.chosen())
-        return std::nullopt;
+    const auto paper = find_paper(ticket().from.paper);
+    if (!paper || ticket().from.own_paper || source() != Source::Glass || !scanners_.chosen()) return std::nullopt;
     const SizeMm glass = scanners_.capabilities().glass, size = paper->size;
     constexpr double spare_mm = 2;
     const bool fits = std::max(size.width, size.height) <= std::max(glass.width, glass.height) + spare_mm &&
@@ -110,11 +110,11 @@ std::optional<SizeMm> NextScan::larger_than_glass() const {
 
 int NextScan::dpi_for(const Frame& frame) const {
     const bool small = std::max(frame.at.w_mm, frame.at.h_mm) <= small_photograph_mm;
-    return resolution_for(tickets_.ticket().how, frame.photograph.value_or(false), small);
+    return resolution_for(ticket().how, frame.photograph.value_or(false), small);
 }
 
 int NextScan::dpi() const {
-    if (source() != Source::Glass) return resolution_for(tickets_.ticket().how, false, false);
+    if (source() != Source::Glass) return resolution_for(ticket().how, false, false);
     int finest = 0;
     for (const Frame& frame : frames()) finest = std::max(finest, dpi_for(frame));
     return finest;
@@ -127,32 +127,31 @@ double NextScan::seconds(int dpi) const {
 
 double NextScan::seconds_alone(const Frame& frame) const {
     const double per_mm = experience_.estimates().seconds_per_mm(scanners_.key().toStdString(), dpi_for(frame),
-                                                                 tickets_.ticket().how.ink.value_or(Ink::Colour));
+                                                                 ticket().how.ink.value_or(Ink::Colour));
     return Estimates::seconds_per_pass + hull_of({frame.at}).height * per_mm;
 }
 
 double NextScan::page_bytes(SizeMm size, double dpi, const std::optional<Ink>& ink, bool photograph) const {
     const Ink likely = ink.value_or(photograph ? Ink::Colour : Ink::Grey);
-    const Ticket& ticket = tickets_.ticket();
-    return experience_.estimates().page_bytes(make_for(ticket.make, photograph), ticket.name, size, dpi, likely);
+    const Ticket& now = ticket();
+    return experience_.estimates().page_bytes(make_for(now.make, photograph), now.name, size, dpi, likely);
 }
 
 double NextScan::bytes(const Ticket::Make& make) const {
-    const Ticket& ticket = tickets_.ticket();
+    const Ticket& now = ticket();
     double sum = 0;
     for (const Frame& frame : frames()) {
         const bool photograph = frame.photograph.value_or(false);
-        const Ink likely = ticket.how.ink.value_or(photograph ? Ink::Colour : Ink::Grey);
-        sum += experience_.estimates().page_bytes(make_for(make, photograph), ticket.name, frame.size(), dpi_for(frame),
+        const Ink likely = now.how.ink.value_or(photograph ? Ink::Colour : Ink::Grey);
+        sum += experience_.estimates().page_bytes(make_for(make, photograph), now.name, frame.size(), dpi_for(frame),
                                                   likely);
     }
     return sum;
 }
 
 bool NextScan::bytes_are_learnt() const {
-    const Ticket& ticket = tickets_.ticket();
-    return experience_.estimates().learnt(make_for(ticket.make, false), ticket.name,
-                                          ticket.how.ink.value_or(Ink::Grey));
+    const Ticket& now = ticket();
+    return experience_.estimates().learnt(make_for(now.make, false), now.name, now.how.ink.value_or(Ink::Grey));
 }
 
 }

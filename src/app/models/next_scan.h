@@ -20,6 +20,13 @@ class NextScan {
     NextScan(const Scanners& scanners, const Tickets& tickets, const Glass& glass, const Experience& experience)
         : scanners_(scanners), tickets_(tickets), glass_(glass), experience_(experience) {}
 
+    // The same with this ticket, which must outlive what is given back.
+    NextScan with(const Ticket& ticket) const {
+        NextScan other = *this;
+        other.instead_ = &ticket;
+        return other;
+    }
+
     ScanRequest request() const; // the ticket's, as the chosen scanner can carry it out
     Source source() const { return request().source; }
     bool two_passes() const;
@@ -47,6 +54,9 @@ class NextScan {
     const Tickets& tickets_;
     const Glass& glass_;
     const Experience& experience_;
+    const Ticket* instead_ = nullptr; // of the one in the sentence
+
+    const Ticket& ticket() const;
 };
 
 }

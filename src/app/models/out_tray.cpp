@@ -222,14 +222,19 @@ bool OutTray::goes_by_another(const Document& document, const std::string& id) c
 bool OutTray::next_page_starts_document() const {
     if (new_document_ || tray_.documents.empty()) return true;
     const Document& last = *tray_.documents.back();
-    return is_closed(last) || (last.id != takes_other_ && goes_by_another(last, ticket_of_new_.first));
+    return is_closed(last) || (last.id != takes_other_ && goes_by_another(last, ticket_of_new_.first)) ||
+           (last.id != joined_once_ && scans_stay_apart());
+}
+
+bool OutTray::scans_stay_apart() const {
+    return ticket_of_new_.second && ticket_of_new_.second->ticket.pages.documents != Documents::Joined;
 }
 
 OutTray::Asked OutTray::asked_for_next_page() const {
     if (tray_.documents.empty()) return Asked::Nothing;
     const std::string& last = tray_.documents.back()->id;
     if (new_document_) return Asked::NewDocument;
-    return last == goes_on_in_ || last == takes_other_ ? Asked::LastDocument : Asked::Nothing;
+    return last == goes_on_in_ || last == takes_other_ || last == joined_once_ ? Asked::LastDocument : Asked::Nothing;
 }
 
 bool OutTray::is_closed(const Document& document) const {
@@ -254,10 +259,12 @@ void OutTray::set_next_page_starts_document(bool starts) {
     new_document_ = starts;
     goes_on_in_.clear();
     takes_other_.clear();
+    joined_once_.clear();
     if (!starts && !tray_.documents.empty()) {
         const Document& last = *tray_.documents.back();
         if (is_closed(last)) goes_on_in_ = last.id;
         if (goes_by_another(last, ticket_of_new_.first)) takes_other_ = last.id;
+        if (scans_stay_apart()) joined_once_ = last.id;
     }
     emit changed();
 }
@@ -295,6 +302,7 @@ void OutTray::add_page(const PagePtr& page, const Arrival& arrival) {
     if (arrival.ticket.empty() || arrival.ticket == ticket_of_new_.first) keep_ticket_of_new();
     const Tray with = with_tickets(with_arrived(page, arrival), arrival.ticket);
     new_document_ = false;
+    joined_once_.clear();
     if (arrival.step == Step::New)
         edit(with, arrival.step_name);
     else

@@ -65,7 +65,7 @@ class OutTray : public QObject {
     enum class Asked { Nothing, NewDocument, LastDocument };
     Asked asked_for_next_page() const; // by set_next_page_starts_document(), and not carried out yet
     // Behind a saved document, and behind one that goes by another ticket, nothing goes unless it was asked for; then
-    // until something else is.
+    // until something else is. Where the ticket makes a document of each scan, what was asked for counts for one scan.
     void set_next_page_starts_document(bool starts);
     const std::optional<Landing>& landing() const { return landing_; }
     void set_landing(std::optional<Landing> landing);
@@ -124,6 +124,7 @@ class OutTray : public QObject {
     bool new_document_ = true;
     // The documents behind which pages were asked for, although it is saved, and although another ticket is chosen.
     std::string goes_on_in_, takes_other_; // may be empty
+    std::string joined_once_;              // likewise, although each scan is a document by itself
     TicketsInUse tickets_;
     std::pair<std::string, TicketInUsePtr> ticket_of_new_; // its id; null before one was set
     std::multiset<std::string> kept_closed_;               // pages
@@ -136,6 +137,7 @@ class OutTray : public QObject {
     void take_over(LoadedTray loaded);
     bool refuses(const Tray& tray);
     Tray with_arrived(const PagePtr& page, const Arrival& arrival);
+    bool scans_stay_apart() const; // by the ticket of new documents
     bool goes_by_another(const Document& document, const std::string& ticket) const;
     Tray with_tickets(const Tray& tray, const std::string& ticket) const; // of those that have none
     void put_ticket(const std::string& id, TicketInUsePtr ticket);

@@ -4,6 +4,7 @@
 #include "app/models/document_names.h"
 #include "app/models/errands.h"
 #include "app/models/folders.h"
+#include "app/models/growing_files.h"
 #include "app/models/messages.h"
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
@@ -56,6 +57,15 @@ std::vector<fs::path> Renaming::files_of(const Document& document) const {
     return files;
 }
 
+// Other documents may have been added to the same file.
+Tray Renaming::with_file_moved(const Tray& tray, const std::string& document_id, const Moved& moved) {
+    const auto& [from, to] = moved.front();
+    Tray out = with_document_file(tray, document_id, to.string());
+    for (const DocumentPtr& each : tray.documents)
+        if (each->saved_as == from || each->part_of == from) out = with_document_file(out, each->id, to.string());
+    return out;
+}
+
 void Renaming::rename(const std::string& document_id, const QString& name) {
     const DocumentPtr there = document(document_id);
     const std::string wanted = cleaned_name(name.trimmed().toStdString());
@@ -66,7 +76,7 @@ void Renaming::rename(const std::string& document_id, const QString& name) {
     if (own.stem() == wanted) return;
     begin({document_id, files_of(*there), own.parent_path(), wanted}, [this, document_id](const Moved& moved) {
         Tray tray = with_document_name(around_.tray.tray(), document_id, moved.front().second.stem().string());
-        around_.tray.edit(with_document_file(tray, document_id, moved.front().second.string()), tr("rename"));
+        around_.tray.edit(with_file_moved(tray, document_id, moved), tr("rename"));
         around_.messages.tell(tr("The file is called %1 now.").arg(text_of(moved.front().second.filename())));
     });
 }
@@ -81,8 +91,7 @@ void Renaming::put_into(const std::string& document_id, const QString& folder) {
     }
     const fs::path own = there->saved_as;
     begin({document_id, files_of(*there), chosen, own.stem().string()}, [this, document_id](const Moved& moved) {
-        around_.tray.edit(with_document_file(around_.tray.tray(), document_id, moved.front().second.string()),
-                          tr("move the file"));
+        around_.tray.edit(with_file_moved(around_.tray.tray(), document_id, moved), tr("move the file"));
         around_.messages.tell(
             tr("The file is in %1 now.").arg(shown_folder(text_of(moved.front().second.parent_path()))));
     });
@@ -154,7 +163,14 @@ void Renaming::begin(const Move& move, std::function<void(const Moved&)> then, s
 
 void Renaming::note(const Moved& moved, const std::string& document_id) {
     at_[document_id] = moved.front().second.string();
+    for (const DocumentPtr& each : around_.tray.tray().documents) {
+        const auto& [from, to] = moved.front();
+        if (each->id == document_id || each->saved_as != from) continue;
+        at_[each->id] = to.string();
+        around_.errands.note_moved(each->id, text_of(from), text_of(to));
+    }
     for (const auto& [from, to] : moved) {
+        around_.growing.moved(from, to);
         around_.errands.note_moved(document_id, text_of(from), text_of(to));
         around_.folders.forget(from.parent_path());
         around_.folders.forget(to.parent_path());

@@ -16,6 +16,7 @@ class CabinetKeeper;
 class DocumentNames;
 class Errands;
 class Folders;
+class GrowingFiles;
 class Messages;
 class OutTray;
 class PageEdits;
@@ -36,6 +37,7 @@ class Renaming : public QObject {
         DocumentNames& names;
         Saving& saving;
         Errands& errands;
+        GrowingFiles& growing;
         Pools& pools;
     };
     explicit Renaming(const Around& around, QObject* parent = nullptr);
@@ -68,6 +70,7 @@ class Renaming : public QObject {
     using Moved = std::vector<std::pair<std::filesystem::path, std::filesystem::path>>;
     void begin(const Move& move, std::function<void(const Moved&)> then, std::function<void()> or_else = {});
     static Result<Moved> moved(const Move& move);
+    static Tray with_file_moved(const Tray& tray, const std::string& document_id, const Moved& moved);
     void note(const Moved& moved, const std::string& document_id);
     void follow_step(const Tray& before);
     void learn_places();

@@ -6,6 +6,7 @@
 #include "app/models/document_names.h"
 #include "app/models/document_tickets.h"
 #include "app/models/experience.h"
+#include "app/models/growing_files.h"
 #include "app/models/last_choices.h"
 #include "app/models/looking.h"
 #include "app/models/messages.h"
@@ -289,17 +290,19 @@ void Saving::take(const SaveOutcome& outcome) {
         if (outcome.files.error().kind != ErrorKind::Stopped) forget_pending({id});
         return;
     }
-    const bool alone = !order.add_to && order.ticket.make.also.empty(); // the files are of these pages and no others
+    if (order.grows) around_.growing.note_saved(order.ticket, outcome.files->front().path);
+    const bool own_file = !outcome.added && !order.grows;
+    const bool alone = own_file && order.ticket.make.also.empty(); // the files are of these pages and no others
     if (alone) around_.experience.learn_saved(order.ticket, order.pages, *outcome.files);
     if (const DocumentPtr now = document(order.document->id); now && same_pages(*now, *order.document)) {
         const auto& file = outcome.files->front().path;
-        if (!order.add_to && order.ticket.save.where != Ticket::Save::Where::Temporary)
+        if (own_file && order.ticket.save.where != Ticket::Save::Where::Temporary)
             around_.papers.learn(*now, QString::fromStdString(file.string()));
         around_.tray.change(with_document_saved(around_.tray.tray(), now->id, file.string()));
     }
     forget_pending({id}); // after the tray was given to be kept
     const bool stays = order.ticket.save.where != Ticket::Save::Where::Temporary;
-    if (stays && !order.add_to) around_.places.note_used(outcome.files->front().path.parent_path());
+    if (stays && !outcome.added) around_.places.note_used(outcome.files->front().path.parent_path());
     around_.folders.forget(outcome.files->front().path.parent_path());
     if (stays) enter(outcome);
     QStringList files;
@@ -310,7 +313,7 @@ void Saving::take(const SaveOutcome& outcome) {
 // Further kinds of file are of the same pages: the ticket's own is what is found.
 void Saving::enter(const SaveOutcome& outcome) {
     const SaveOrder& order = *outcome.order;
-    if (order.add_to) return around_.cabinet.look_at(outcome.files->front().path);
+    if (outcome.added) return around_.cabinet.look_at(outcome.files->front().path);
     PaperFile about;
     about.ticket = order.ticket.name;
     about.saved = std::chrono::floor<std::chrono::seconds>(std::chrono::system_clock::now());

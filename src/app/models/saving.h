@@ -19,6 +19,7 @@ class DocumentNames;
 class DocumentTickets;
 class Experience;
 class Folders;
+class GrowingFiles;
 class LastChoices;
 class Looking;
 class Messages;
@@ -47,6 +48,7 @@ class Saving : public QObject {
         Papers& papers;
         CabinetKeeper& cabinet;
         Looking& looking;
+        GrowingFiles& growing;
     };
     // What an earlier start left unsaved is saved once the tray is loaded; after a crash that is offered instead, since
     // it may have come of it.
@@ -130,6 +132,7 @@ class Saving : public QObject {
     bool is_looked_at(const std::string& document_id) const; // a page of it is
     void save_what_was_looked_at();
     void save_where_found(const std::vector<Together>& all, const std::string& own);
+    SaveOrder order_into(const DocumentPtr& there, const Ticket& ticket, const std::filesystem::path& folder);
     void save_into(const QStringList& ids, const Ticket& ticket, const std::filesystem::path& folder);
     void wait(const QStringList& ids, const Ticket& ticket, const std::string& own, const Error& why);
     void look_for_folders();

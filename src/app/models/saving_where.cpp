@@ -1,6 +1,7 @@
 // Before a document becomes a file: in which folder it goes, and what becomes of it while that is not there.
 #include "app/models/document_names.h"
 #include "app/models/document_tickets.h"
+#include "app/models/growing_files.h"
 #include "app/models/looking.h"
 #include "app/models/messages.h"
 #include "app/models/out_tray.h"
@@ -149,11 +150,22 @@ void Saving::note_asked(const QStringList& document_ids, bool is) {
     emit changed();
 }
 
+// A document that has a folder of its own is a file of its own.
+SaveOrder Saving::order_into(const DocumentPtr& there, const Ticket& ticket, const std::filesystem::path& folder) {
+    const bool may = there->folder.empty() && adds_to_file(ticket);
+    // What the file has of it already stays there.
+    const bool is_part = may && !there->part_of.empty() && around_.growing.current(ticket) == there->part_of;
+    const bool has_more = is_part && !there->pages_to_add().empty();
+    SaveOrder order = order_for(there, ticket, folder, has_more ? there->pages_to_add() : there->kept_pages());
+    if (may && adds_to_file(order.ticket)) order.grows = around_.growing.for_saving(ticket, folder);
+    return order;
+}
+
 void Saving::save_into(const QStringList& ids, const Ticket& ticket, const std::filesystem::path& folder) {
     std::vector<SaveOrder> orders;
     for (const QString& id : ids) {
         if (const DocumentPtr there = document(id.toStdString()))
-            orders.push_back(order_for(there, ticket, folder, there->kept_pages()));
+            orders.push_back(order_into(there, ticket, folder));
         else
             forget_pending({id});
     }

@@ -27,8 +27,7 @@ Scanning::Scanning(const Around& around, QObject* parent)
     connect(&around_.scanners, &Scanners::button_pressed, this, &Scanning::start_by_button);
     connect(&around_.looking, &Looking::looked_at, this, &Scanning::judge);
     connect(&around_.glass, &Glass::previewed, this, [this](bool whole) {
-        if (std::exchange(scan_after_preview_, false) && whole)
-            begin(around_.next_scan.plan(), ScanRun::Kind::Everyday);
+        if (std::exchange(scan_after_preview_, false) && whole) begin(plan_now(), ScanRun::Kind::Everyday);
     });
 }
 
@@ -50,13 +49,26 @@ void Scanning::start() {
     if (waiting().what != Waiting::For::Nothing) return go_on();
     if (passing() || around_.scanners.in_use()) return;
     // How fine it has to be depends on what lies there.
-    const NextScan& next = around_.next_scan;
-    if (around_.tickets.ticket().how.dpi_auto && next.source() == Source::Glass && next.finds_in_scan() &&
-        around_.scanners.chosen()) {
+    const TicketInUsePtr other = ticket_of_landing();
+    const Ticket& ticket = other ? other->ticket : around_.tickets.ticket();
+    const NextScan next = around_.next_scan.with(ticket);
+    if (ticket.how.dpi_auto && next.source() == Source::Glass && next.finds_in_scan() && around_.scanners.chosen()) {
         scan_after_preview_ = true;
         return around_.glass.start_preview();
     }
     begin(next.plan(), ScanRun::Kind::Everyday);
+}
+
+TicketInUsePtr Scanning::ticket_of_landing() const {
+    const auto& landing = around_.tray.landing();
+    if (!landing || landing->how != Landing::How::Instead) return nullptr;
+    const PagePtr page = around_.tray.page(landing->page);
+    return page ? around_.tray.ticket(page->ticket) : nullptr;
+}
+
+RunPlan Scanning::plan_now() const {
+    const TicketInUsePtr other = ticket_of_landing();
+    return other ? around_.next_scan.with(other->ticket).plan() : around_.next_scan.plan();
 }
 
 void Scanning::start_by_button(const QString& button) {
@@ -73,9 +85,13 @@ void Scanning::preview() {
     around_.tray.when_loaded([this] { begin(around_.next_scan.plan(), ScanRun::Kind::FirstSheet); });
 }
 
-void Scanning::scan_piece() {
+void Scanning::scan_piece(const QString& behind) {
     if (passing() || around_.scanners.in_use()) return;
-    around_.tray.when_loaded([this] { begin(around_.next_scan.piece_plan(), ScanRun::Kind::Piece); });
+    around_.tray.when_loaded([this, behind] {
+        RunPlan plan = around_.next_scan.piece_plan();
+        if (around_.tray.page(behind.toStdString())) plan.follows = behind.toStdString();
+        begin(std::move(plan), ScanRun::Kind::Piece);
+    });
 }
 
 void Scanning::scan_at_current(Landing::How how) {
@@ -87,8 +103,10 @@ void Scanning::scan_at_current(Landing::How how) {
 void Scanning::begin(RunPlan plan, ScanRun::Kind kind) {
     if (!around_.scanners.chosen() || passing()) return;
     if (run_) carry(run_->end(around_.tray.tray())); // one that waits; its pages stay
-    plan.starts_document = around_.tray.next_page_starts_document() && !around_.tray.landing();
+    const OutTray& tray = around_.tray;
+    plan.starts_document = tray.next_page_starts_document() && !tray.landing() && plan.follows.empty();
     goes_by_ = around_.document_tickets.of_next_scan();
+    if (ticket_of_landing()) goes_by_ = tray.page(tray.landing()->page)->ticket;
     run_.emplace(std::move(plan), kind, std::chrono::steady_clock::now());
     carry(run_->start());
 }
@@ -118,6 +136,7 @@ void Scanning::do_it(run::StartPass& start) {
 }
 
 void Scanning::do_it(run::AddPage& add) {
+    add.page.ticket = goes_by_;
     const auto page = std::make_shared<const Page>(std::move(add.page));
     around_.choice.look_next_at(page->id);
     around_.tray.add_page(page, {add.starts_document, add.new_step ? OutTray::Step::New : OutTray::Step::SameAsBefore,

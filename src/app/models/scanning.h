@@ -54,7 +54,9 @@ class Scanning : public QObject {
     void start();
     void start_by_button(const QString& button); // one of the scanner's own, with the ticket that it starts
     void preview();                              // of the glass; from a feeder, the first sheet as a test
-    void scan_piece(); // all of the glass, as it is: one part of something larger; ends with piece_scanned()
+    // All of the glass, as it is: one part of something larger, whose part before it is the page `behind`, if there is
+    // one. Ends with piece_scanned().
+    void scan_piece(const QString& behind = {});
     void scan_at_current(Landing::How how); // in the current page's place, before or behind it
     // Whoever uses the scanner stops; a run that waits ends. Pages that are in are kept.
     void stop();
@@ -93,6 +95,9 @@ class Scanning : public QObject {
     std::jthread pass_;
 
     void begin(RunPlan plan, ScanRun::Kind kind);
+    // What a page is scanned again in the place of says how it was scanned; anything else is as the sentence says.
+    TicketInUsePtr ticket_of_landing() const; // null: the sentence's
+    RunPlan plan_now() const;
     void follow_ticket();
     void carry(RunActions actions);
     void do_it(run::StartPass& start);

@@ -1,12 +1,10 @@
 #include "app/models/tickets.h"
 
-#include "app/models/apart.h"
 #include "app/models/last_choices.h"
 #include "app/models/messages.h"
 #include "core/saving/file_name.h"
 #include "core/ticket/ticket_json.h"
 
-#include <QCryptographicHash>
 #include <QDir>
 #include <QFile>
 #include <QFileInfo>
@@ -17,10 +15,6 @@
 
 namespace yelvin {
 
-namespace {
-constexpr const char* accepted_tickets = "accepted tickets"; // file: the mark of its contents
-}
-
 Tickets::Tickets(Messages& messages, LastChoices& last, const QString& settings_folder, QObject* parent)
     : QObject(parent), messages_(messages), last_(last), tickets_folder_(settings_folder + "/tickets"),
       chosen_file_(QString::fromStdString(last.get("ticket_file", std::string()))) {
@@ -28,56 +22,20 @@ Tickets::Tickets(Messages& messages, LastChoices& last, const QString& settings_
     if (auto kept = ticket_from_json(last.get("ticket", nlohmann::json::object()))) ticket_ = std::move(*kept);
     if (!QDir(tickets_folder_).exists()) make_first_ones();
     read_folder();
-    // What an earlier version had in use, which kept no marks.
-    if (ran_before && last_.get(accepted_tickets).is_null())
-        for (const KeptTicket& kept : kept_.tickets) mark_accepted(kept.file, kept.ticket);
+    if (ran_before) accept_those_in_use();
+    catch_up_at_start();
 }
 
-// ---- tickets from elsewhere
-
-namespace {
-std::string mark_of_ticket(const Ticket& ticket) {
-    const std::string text = ticket_to_json(ticket).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
-    return QCryptographicHash::hash(QByteArray::fromStdString(text), QCryptographicHash::Sha256).toHex().toStdString();
-}
-}
-
-bool Tickets::is_accepted(const KeptTicket& kept) const {
-    const auto marks = last_.get<std::map<std::string, std::string>>(accepted_tickets, {});
-    const auto at = marks.find(kept.file.string());
-    return at != marks.end() && at->second == mark_of_ticket(kept.ticket);
-}
-
-void Tickets::mark_accepted(const std::filesystem::path& file, const Ticket& ticket) {
-    auto marks = last_.get<std::map<std::string, std::string>>(accepted_tickets, {});
-    marks[file.string()] = mark_of_ticket(ticket);
-    last_.set(accepted_tickets, marks);
-}
-
-void Tickets::ask_about(const Ticket& ticket, const QString& file) {
-    asked_ = Asked{ticket, file};
-    emit acceptance_wanted();
-}
-
-void Tickets::refuse_asked() {
-    asked_.reset();
-    emit acceptance_wanted();
-}
-
-// The file may have been changed once more since it was shown: what was shown is what is accepted.
-void Tickets::accept_asked() {
-    auto asked = std::exchange(asked_, {});
-    emit acceptance_wanted();
-    if (!asked) return;
-    if (asked->file.isEmpty()) {
-        asked->ticket.name = free_ticket_name(kept_, asked->ticket.name);
-        write(asked->ticket, {});
-        emit another_chosen();
-        return set(asked->ticket);
-    }
-    mark_accepted(asked->file.toStdString(), asked->ticket);
-    read_folder();
-    choose(asked->file);
+// The window was closed since, and another ticket may have changed that it takes a half from.
+void Tickets::catch_up_at_start() {
+    const KeptTicket* kept = chosen();
+    if (!kept || !is_accepted(*kept)) return;
+    const Ticket before = ticket_;
+    if (kept->own.back.on_close) ticket_ = kept->ticket;
+    if (before.scans_same(kept->own)) ticket_.take_scanning_of(kept->ticket);
+    if (before.puts_same(kept->own)) ticket_.take_putting_of(kept->ticket);
+    compare_with_kept();
+    if (!ticket_.same_choices(before)) remember();
 }
 
 void Tickets::make_first_ones() {
@@ -116,11 +74,32 @@ void Tickets::read_folder() {
     compare_with_kept();
 }
 
+const KeptTicket* Tickets::kept_at(const QString& file) const {
+    const auto at = std::ranges::find(kept_.tickets, std::filesystem::path(file.toStdString()), &KeptTicket::file);
+    return at == kept_.tickets.end() ? nullptr : &*at;
+}
+
+const KeptTicket* Tickets::kept_named(const std::string& name) const {
+    const auto at = std::ranges::find(kept_.tickets, name, [](const KeptTicket& kept) { return kept.own.name; });
+    return at == kept_.tickets.end() ? nullptr : &*at;
+}
+
+const KeptTicket* Tickets::chosen() const { return kept_at(chosen_file_); }
+
 std::optional<Ticket> Tickets::as_kept() const {
-    for (const KeptTicket& kept : kept_.tickets) {
-        if (QString::fromStdString(kept.file.string()) == chosen_file_) return kept.ticket;
-    }
-    return std::nullopt;
+    const KeptTicket* kept = chosen();
+    return kept ? std::optional(kept->ticket) : std::nullopt;
+}
+
+bool Tickets::may_change(const KeptTicket& kept) {
+    if (kept.may_change()) return true;
+    const QString name = QString::fromStdString(kept.own.name);
+    messages_.complain(
+        kept.own.fixed ? tr("The ticket %1 is fixed and stays as it is; save the choices as another ticket.").arg(name)
+                       : tr("The file of the ticket %1 cannot be written to, so it stays as it is; save the choices "
+                            "as another ticket.")
+                             .arg(name));
+    return false;
 }
 
 // Once for every change, not for every time it is shown.
@@ -141,22 +120,71 @@ void Tickets::write(const Ticket& ticket, const QString& file, Whose whose) {
     read_folder();
 }
 
-std::optional<Ticket> Tickets::accepted(const QString& file) {
-    read_folder(); // as the file is now
-    for (const KeptTicket& kept : kept_.tickets) {
-        if (QString::fromStdString(kept.file.string()) != file) continue;
-        if (is_accepted(kept)) return kept.ticket;
-        ask_about(kept.ticket, file);
-    }
-    return std::nullopt;
-}
-
 bool Tickets::choose(const QString& file) {
-    const auto ticket = accepted(file);
+    const auto ticket = accepted(file, true);
     if (!ticket) return false;
     if (std::exchange(chosen_file_, file) != file) emit another_chosen();
+    if (const KeptTicket* kept = chosen()) {
+        if (!kept->trouble.empty()) messages_.complain(QString::fromStdString(kept->trouble));
+        note_last_known(*kept);
+    }
     set(*ticket);
     return true;
+}
+
+// What its file holds of another ticket's half is what it goes by once that is gone.
+void Tickets::note_last_known(const KeptTicket& kept) {
+    if (kept.own.same_choices(kept.ticket) || !kept.may_change()) return;
+    write(Ticket(kept.ticket), QString::fromStdString(kept.file.string()));
+}
+
+// A half that was changed since it was taken is its own from now on.
+Ticket Tickets::with_links_that_hold(Ticket ticket) const {
+    const KeptTicket* scanning = kept_named(ticket.scan_like);
+    if (scanning && !scanning->ticket.scans_same(ticket)) ticket.scan_like.clear();
+    const KeptTicket* putting = kept_named(ticket.put_like);
+    if (putting && !putting->ticket.puts_same(ticket)) ticket.put_like.clear();
+    return ticket;
+}
+
+void Tickets::take_half(Half half, const QString& file) {
+    Ticket ticket = ticket_;
+    auto& like = half == Half::Scanning ? ticket.scan_like : ticket.put_like;
+    like.clear();
+    if (!file.isEmpty()) {
+        const auto other = accepted(file);
+        if (!other) return;
+        half == Half::Scanning ? ticket.take_scanning_of(*other) : ticket.take_putting_of(*other);
+        if (file != chosen_file_) like = other->name;
+    }
+    set(ticket);
+}
+
+void Tickets::set_fixed(bool fixed) {
+    const KeptTicket* kept = chosen();
+    if (!kept || kept->own.fixed == fixed) return;
+    if (!kept->may_write) return void(may_change(*kept));
+    change_kept(chosen_file_, [fixed](Ticket& ticket) { ticket.fixed = fixed; });
+    Ticket ticket = ticket_;
+    ticket.fixed = fixed;
+    set(ticket);
+}
+
+void Tickets::set_back(const Ticket::Back& back) {
+    const KeptTicket* kept = chosen();
+    if (!kept || !may_change(*kept)) return;
+    change_kept(chosen_file_, [&back](Ticket& ticket) { ticket.back = back; });
+    Ticket ticket = ticket_;
+    ticket.back = back;
+    set(ticket);
+}
+
+void Tickets::go_back() {
+    read_folder();
+    const KeptTicket* kept = chosen();
+    if (!kept || changed_keys_.empty() || !is_accepted(*kept)) return;
+    emit another_chosen();
+    set(Ticket(kept->ticket));
 }
 
 QStringList Tickets::buttons() const {
@@ -223,37 +251,52 @@ bool Tickets::choose_named(const QString& name) {
 }
 
 void Tickets::keep() {
-    write(ticket_, is_kept_ ? chosen_file_ : QString());
-    set(Ticket(ticket_));
+    if (const KeptTicket* kept = chosen(); kept && !may_change(*kept)) return;
+    const Ticket ticket = with_links_that_hold(ticket_);
+    write(ticket, is_kept_ ? chosen_file_ : QString());
+    set(ticket);
 }
 
 void Tickets::keep_as(const QString& name) {
-    Ticket ticket = ticket_;
+    Ticket ticket = with_links_that_hold(ticket_);
+    ticket.fixed = false;
     ticket.name = free_ticket_name(kept_, name.trimmed().toStdString());
     write(ticket, {});
     set(ticket);
 }
 
 void Tickets::change_kept(const QString& file, const std::function<void(Ticket&)>& change) {
-    const auto is = [&](const KeptTicket& kept) { return QString::fromStdString(kept.file.string()) == file; };
-    const auto at = std::ranges::find_if(kept_.tickets, is);
-    if (at == kept_.tickets.end()) return;
+    const KeptTicket* at = kept_at(file);
+    if (!at) return;
     const Whose whose = is_accepted(*at) ? Whose::ThisPersons : Whose::Unknown;
-    Ticket ticket = at->ticket;
+    Ticket ticket = at->own;
     change(ticket);
     write(ticket, file, whose);
 }
 
 void Tickets::rename(const QString& name) {
     if (name.trimmed().isEmpty()) return;
-    const auto named = [&](Ticket& ticket) { ticket.name = name.trimmed().toStdString(); };
+    if (const KeptTicket* kept = chosen(); kept && !may_change(*kept)) return;
+    const std::string before = ticket_.name, now = name.trimmed().toStdString();
+    const auto named = [&](Ticket& ticket) { ticket.name = now; };
     change_kept(chosen_file_, named);
+    // Those that take a half from it do so under its new name.
+    std::vector<QString> takers;
+    for (const KeptTicket& kept : kept_.tickets)
+        if (kept.may_change() && (kept.own.scan_like == before || kept.own.put_like == before))
+            takers.push_back(QString::fromStdString(kept.file.string()));
+    for (const QString& file : takers)
+        change_kept(file, [&](Ticket& ticket) {
+            for (std::string* like : {&ticket.scan_like, &ticket.put_like})
+                if (*like == before) *like = now;
+        });
     Ticket ticket = ticket_;
     named(ticket);
     set(ticket);
 }
 
 void Tickets::recolour(const QString& role) {
+    if (const KeptTicket* kept = chosen(); kept && !may_change(*kept)) return;
     const auto coloured = [&](Ticket& ticket) { ticket.colour = role.toStdString(); };
     change_kept(chosen_file_, coloured);
     Ticket ticket = ticket_;
@@ -266,17 +309,15 @@ void Tickets::restore() { choose(chosen_file_); }
 // ---- removed, brought back, from elsewhere
 
 void Tickets::remove(const QString& file) {
-    for (const KeptTicket& kept : kept_.tickets) {
-        if (QString::fromStdString(kept.file.string()) != file) continue;
-        if (QFile::remove(file)) {
-            removed_.push_back({kept.ticket, kept.file, is_accepted(kept)});
-            messages_.tell(tr("The ticket %1 is removed; the list of tickets can bring it back.")
-                               .arg(QString::fromStdString(kept.ticket.name)));
-        } else {
-            messages_.complain(
-                tr("%1 cannot be removed; check who may write in its folder.").arg(QFileInfo(file).fileName()));
-        }
-        break;
+    const KeptTicket* kept = kept_at(file);
+    if (!kept || !may_change(*kept)) return;
+    if (QFile::remove(file)) {
+        removed_.push_back({kept->own, kept->file, is_accepted(*kept)});
+        messages_.tell(tr("The ticket %1 is removed; the list of tickets can bring it back.")
+                           .arg(QString::fromStdString(kept->own.name)));
+    } else {
+        messages_.complain(
+            tr("%1 cannot be removed; check who may write in its folder.").arg(QFileInfo(file).fileName()));
     }
     read_folder();
     // The choices in the sentence stay as they are; they only belong to no kept ticket now.
@@ -303,17 +344,6 @@ void Tickets::bring_back(const QString& name) {
     compare_with_kept();
     removed_.erase(at);
     emit changed();
-}
-
-bool Tickets::import(const QString& file) {
-    if (!file.endsWith(".json", Qt::CaseInsensitive)) return false;
-    const auto read = [this](const Result<Ticket>& ticket) {
-        ticket ? ask_about(*ticket, {}) : messages_.complain(ticket.error());
-    };
-    apart(
-        this, "reading a ticket", [file] { return load_ticket(file.toStdString()); }, read,
-        patience_with(file.toStdString()));
-    return true;
 }
 
 }

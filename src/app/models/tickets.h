@@ -31,6 +31,7 @@ class Tickets : public QObject {
     void read_folder(); // anew: files come and go
     const QString& chosen_file() const { return chosen_file_; }
     std::optional<Ticket> as_kept() const; // the chosen one; nothing: it was never kept
+    const KeptTicket* chosen() const;      // likewise; null: it was never kept
     bool is_kept() const { return is_kept_; }
     const std::vector<std::string>& changed_since_kept() const { return changed_keys_; } // keys of choices
 
@@ -49,11 +50,14 @@ class Tickets : public QObject {
     // they want, and nothing that it names is done before that.
     bool choose(const QString& file);
     bool choose_named(const QString& name); // as choose(); that there is none is said
-    // The ticket, without its choices becoming the present ones; asks as choose() does.
-    std::optional<Ticket> accepted(const QString& file);
+    // The ticket, without its choices becoming the present ones; asks as choose() does, and once it is accepted it is
+    // chosen only if it was asked for `to_choose` it.
+    std::optional<Ticket> accepted(const QString& file, bool to_choose = false);
     struct Asked {
         Ticket ticket;
-        QString file; // in the folder of tickets; empty: it was dropped and is not kept yet
+        QString file;           // in the folder of tickets; empty: it was dropped and is not kept yet
+        Ticket own = {};        // as its file says
+        QString to_choose = {}; // the ticket that is chosen then; empty: the one that was dropped, or none
     };
     const std::optional<Asked>& asked() const { return asked_; } // with acceptance_wanted()
     void accept_asked();                                         // it is this person's from now on, and is chosen
@@ -62,6 +66,15 @@ class Tickets : public QObject {
     void keep_as(const QString& name);  // in a file of its own, which is then the chosen one
     void rename(const QString& name);   // both the kept and the present state, its other choices untouched
     void recolour(const QString& role); // of both states, as rename() changes the name
+    // The present choices take a half from a kept ticket, and so does the ticket once they are kept; from none: they
+    // stay, and are its own. Nothing where there is no such ticket or it is asked about first, as by choose().
+    enum class Half { Scanning, Putting };
+    void take_half(Half half, const QString& file);
+    // Of the chosen ticket, in its file and in the present choices.
+    void set_fixed(bool fixed);
+    void set_back(const Ticket::Back& back);
+    // What was changed since it was kept is given up by itself. Documents in the tray keep what they had of it.
+    void go_back();
     // Changes a kept ticket in its file; the present choices stay as they are. Nothing where there is no such ticket.
     void change_kept(const QString& file, const std::function<void(Ticket&)>& change);
     void restore();                   // as it was kept
@@ -95,12 +108,21 @@ class Tickets : public QObject {
     std::optional<Asked> asked_;
 
     void make_first_ones();
+    void catch_up_at_start();
+    const KeptTicket* kept_at(const QString& file) const; // null: there is none
+    const KeptTicket* kept_named(const std::string& name) const;
+    bool may_change(const KeptTicket& kept); // else it is said why not
+    Ticket with_links_that_hold(Ticket ticket) const;
+    void note_last_known(const KeptTicket& kept);
     void compare_with_kept();
     enum class Whose { ThisPersons, Unknown };
     void write(const Ticket& ticket, const QString& file, Whose whose = Whose::ThisPersons);
-    bool is_accepted(const KeptTicket& kept) const;
-    void mark_accepted(const std::filesystem::path& file, const Ticket& ticket);
-    void ask_about(const Ticket& ticket, const QString& file);
+    // Acceptance: tickets_accepting.cpp.
+    bool is_accepted(const KeptTicket& kept) const;               // it, and those whose halves it takes
+    const KeptTicket* not_accepted(const KeptTicket& kept) const; // the first of them that is not; null: all are
+    void accept_those_in_use();
+    void mark_accepted(const std::filesystem::path& file, const Ticket& own);
+    void ask_about(Asked asked);
     void remember();
 };
 

@@ -30,8 +30,9 @@ void choose_ticket(Desk& desk, const std::string& name, const QString& folder) {
 // Every phrase's sheet by itself, in one picture.
 void shoot_phrases(Desk& desk, MainWindow& window, const QDir& out) {
     QList<QPixmap> sheets;
-    for (const char* phrase : {"source", "scanner", "area", "ink", "dpi", "pages", "read", "make", "file", "protection",
-                               "properties", "also", "name", "folder", "quality", "then", "uses", "and"}) {
+    for (const char* phrase :
+         {"source", "scanner", "area", "ink", "dpi", "pages", "documents", "read", "make", "file", "protection",
+          "properties", "also", "name", "folder", "quality", "then", "uses", "and"}) {
         window.ticket_bar().open_phrase(phrase);
         settle(desk);
         if (QWidget* open = QApplication::activePopupWidget()) sheets.append(open->grab());

@@ -59,6 +59,7 @@ void fill_more(PhraseSheet& sheet, const TicketModels& models); // what the scan
 void fill_area(PhraseSheet& sheet, const TicketModels& models);
 void fill_ink(PhraseSheet& sheet, const TicketModels& models);
 void fill_dpi(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
+void fill_documents(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
 void fill_make(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
 void fill_other_formats(PhraseSheet& sheet, const TicketModels& models);
 void fill_then(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);

@@ -86,29 +86,6 @@ void fill_pages(PhraseSheet& sheet, const TicketModels& models, const Doors& doo
     sheet.add_row(words("what counts as blank …"),
                   words("now: less than %1 % ink").arg(models.tickets.ticket().pages.blank_limit_percent), false,
                   doors.blank);
-    sheet.add_heading(words("Start a new document"));
-    const auto split = [&](const QString& value, const QString& advice, SplitAt at) {
-        sheet.add_row(value, advice, models.tickets.ticket().pages.split == at,
-                      [&models, at] { change(models, [at](Ticket& t) { t.pages.split = at; }); });
-    };
-    split(words("never by itself"), words("a divider is put by hand, Ctrl+D"), SplitAt::Never);
-    split(words("at each blank sheet"), words("blank on all its sides; it is left out"), SplitAt::BlankSheet);
-    split(words("at each separator sheet"), words("with a code that is printed here; it is left out"),
-          SplitAt::Separator);
-    split(words("every so many pages"), words("blank ones counted"), SplitAt::Every);
-    if (models.tickets.ticket().pages.split == SplitAt::Every) {
-        auto* every = new QSpinBox;
-        every->setObjectName("split-every");
-        every->setRange(1, 1000);
-        every->setSuffix(words(" pages"));
-        every->setValue(models.tickets.ticket().pages.split_every);
-        every->setAccessibleName(words("pages a document"));
-        QObject::connect(every, &QSpinBox::valueChanged, &sheet,
-                         [&models](int value) { change(models, [value](Ticket& t) { t.pages.split_every = value; }); });
-        sheet.add_widget(every);
-    }
-    sheet.add_row(words("print separator sheets …"), words("writes a PDF to print; a text on them can name documents"),
-                  false, doors.separators);
     sheet.add_advice(words("A page that is straight already stays as it was scanned, dot for dot. Each correction can "
                            "be taken back on the page; the original is kept."));
 }
@@ -191,6 +168,8 @@ void fill(PhraseSheet& sheet, const QString& phrase, const TicketModels& models,
         fill_dpi(sheet, models, doors);
     else if (phrase == "pages")
         fill_pages(sheet, models, doors);
+    else if (phrase == "documents")
+        fill_documents(sheet, models, doors);
     else if (phrase == "read")
         fill_read(sheet, models);
     else if (phrase == "make")

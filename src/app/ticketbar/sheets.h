@@ -17,11 +17,12 @@ namespace yelvin::sheets {
 // What leads on from a sheet to another one.
 struct Doors {
     std::function<void()> bench, more, blank, separators, strip, quality, formats, then, uses, file, protection,
-        properties, stamp, also;
+        properties, stamp, also, scan_as, make_as;
 };
 void fill(PhraseSheet& sheet, const QString& phrase, const TicketModels& models, const Doors& doors);
 // The tickets: to choose, keep, copy, name, colour, remove.
-void fill_tickets(PhraseSheet& sheet, const TicketModels& models);
+void fill_tickets(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
+void fill_like(PhraseSheet& sheet, const TicketModels& models, bool scanning); // whose half it takes
 
 // The pattern people type for a name, "yyyy-mm-dd Mooring ###", and back.
 QString name_pattern(const std::vector<NamePart>& parts);

@@ -67,6 +67,21 @@ void add_ticks(PhraseSheet& sheet, const TicketModels& models) {
              [](Ticket::Make& make, bool is) { make.lines_as_printed = is; });
 }
 
+// Documents of one day or month, or all of them, in one PDF.
+void add_growth(PhraseSheet& sheet, const TicketModels& models) {
+    const Ticket& now = shown(models);
+    if (!is_pdf(now.make.format) || now.make.per != Per::Document) return;
+    sheet.add_heading(words("Documents in one file"));
+    const QString name = QString::fromUtf8(format_words(now.make.format).data());
+    using Grows = Ticket::Save::Grows;
+    for (const auto& [grows, advice] : {std::pair{Grows::No, "each document is a file of its own"},
+                                        {Grows::Day, "the first document of a day begins it, the others are added"},
+                                        {Grows::Month, "the same for each month"},
+                                        {Grows::Always, "until you begin another, on a document's tab"}})
+        sheet.add_row(wording::growth(grows).arg(name), words(advice), now.save.grows == grows,
+                      [&models, grows = grows] { change(models, [&](Ticket& t) { t.save.grows = grows; }); });
+}
+
 // How a TIFF is packed, where it is chosen.
 void add_packing(PhraseSheet& sheet, const TicketModels& models) {
     const Ticket::Make& now = shown(models).make;
@@ -114,6 +129,7 @@ void fill_make(PhraseSheet& sheet, const TicketModels& models, const Doors& door
         now.is_protected() || !now.stamp.parts.empty() || !now.also.empty() || now.properties != Properties{};
     sheet.add_row(words("more about the files …"), words("protection, properties, a stamp, further files"), special,
                   doors.file);
+    add_growth(sheet, models);
     add_packing(sheet, models);
     add_ticks(sheet, models);
     sheet.add_widget(quality_box(sheet, models));

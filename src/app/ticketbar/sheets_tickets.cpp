@@ -44,6 +44,7 @@ QString choice_words(const std::string& key) {
                                                    {"pages.turn_upright", "turning"},
                                                    {"pages.drop_blank", "blank sides"},
                                                    {"pages.blank_limit_percent", "blank limit"},
+                                                   {"pages.documents", "documents"},
                                                    {"pages.split", "new documents"},
                                                    {"pages.split_every", "pages a document"},
                                                    {"pages.separator", "separators"},
@@ -69,6 +70,11 @@ QString choice_words(const std::string& key) {
                                                    {"then.clipboard", "what goes on the clipboard"},
                                                    {"then.print", "printing"},
                                                    {"then.mail", "e-mail"},
+                                                   {"save.grows", "documents in one file"},
+                                                   {"scan_like", "scan as"},
+                                                   {"put_like", "make as"},
+                                                   {"back.after_minutes", "going back"},
+                                                   {"back.on_close", "going back"},
                                                    {"save.folder", "folder"},
                                                    {"save.name", "name"}};
     const QString name = QString::fromStdString(key);
@@ -130,6 +136,55 @@ void add_colours(PhraseSheet& sheet, const TicketModels& models) {
     sheet.add_widget(box);
 }
 
+// Either half may be another ticket's.
+void add_halves(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
+    const Ticket& now = models.tickets.ticket();
+    const auto says = [](const std::string& like) {
+        return like.empty() ? words("its own choices") : words("as %1").arg(QString::fromStdString(like));
+    };
+    sheet.add_row(words("scan as …"), says(now.scan_like), false, doors.scan_as);
+    sheet.add_row(words("make as …"), says(now.put_like), false, doors.make_as);
+    const KeptTicket* chosen = models.tickets.chosen();
+    if (chosen && !chosen->trouble.empty())
+        sheet.add_advice(QString::fromStdString(chosen->trouble))->setObjectName("ticket-trouble");
+}
+
+// When what was changed is given up by itself.
+void add_back(PhraseSheet& sheet, const TicketModels& models) {
+    const KeptTicket* chosen = models.tickets.chosen();
+    if (!chosen || !chosen->may_change()) return;
+    const Ticket::Back& now = chosen->own.back;
+    auto* list = new QComboBox;
+    list->setObjectName("going-back");
+    list->setAccessibleName(words("when unsaved changes are given up"));
+    list->addItem(words("unsaved changes stay"), QVariant(0));
+    for (const int minutes : {5, 15, 60})
+        list->addItem(words("unsaved changes are given up after %1 minutes without a scan").arg(minutes), minutes);
+    constexpr int on_close = -1;
+    list->addItem(words("unsaved changes are given up when the window is closed"), on_close);
+    const int is = now.after_minutes > 0 ? now.after_minutes : now.on_close ? on_close : 0;
+    if (list->findData(is) < 0) list->addItem(words("… after %1 minutes").arg(is), is);
+    list->setCurrentIndex(list->findData(is));
+    QObject::connect(list, &QComboBox::activated, &sheet, [&models, list] {
+        const int wanted = list->currentData().toInt();
+        models.tickets.set_back({.after_minutes = std::max(wanted, 0), .on_close = wanted != 0});
+    });
+    sheet.add_widget(list);
+}
+
+void add_fixed(PhraseSheet& sheet, const TicketModels& models) {
+    const KeptTicket* chosen = models.tickets.chosen();
+    if (!chosen || !chosen->may_write) return;
+    auto* box = new QCheckBox(words("fixed: it is not changed, renamed or removed"));
+    box->setObjectName("ticket-is-fixed");
+    box->setChecked(chosen->own.fixed);
+    QObject::connect(box, &QCheckBox::toggled, &sheet, [&models, &sheet](bool is) {
+        models.tickets.set_fixed(is);
+        sheet.close();
+    });
+    sheet.add_widget(box);
+}
+
 // Which of the scanner's own buttons starts it, where it has any.
 void add_scanner_button(PhraseSheet& sheet, const TicketModels& models, const QString& file) {
     const auto& buttons = models.scanners.capabilities().buttons;
@@ -152,7 +207,26 @@ void add_scanner_button(PhraseSheet& sheet, const TicketModels& models, const QS
 
 }
 
-void fill_tickets(PhraseSheet& sheet, const TicketModels& models) {
+void fill_like(PhraseSheet& sheet, const TicketModels& models, bool scans) {
+    const auto half = scans ? Tickets::Half::Scanning : Tickets::Half::Putting;
+    models.tickets.read_folder();
+    sheet.add_heading(scans ? words("Scan as") : words("Make as"));
+    const Ticket& now = models.tickets.ticket();
+    const std::string& like = scans ? now.scan_like : now.put_like;
+    sheet.add_row(words("its own choices"), words("as they stand in the sentence"), like.empty(),
+                  [&models, half] { models.tickets.take_half(half, {}); });
+    for (const KeptTicket& kept : models.tickets.kept().tickets) {
+        const QString file = QString::fromStdString(kept.file.string());
+        if (file == models.tickets.chosen_file()) continue;
+        auto* row = sheet.add_row(
+            QString::fromStdString(kept.ticket.name), scans ? summary(kept.ticket) : wording::becomes(kept.ticket),
+            like == kept.ticket.name, [&models, half, file] { models.tickets.take_half(half, file); });
+        row->set_colour(theme::ticket_colour(QString::fromStdString(kept.ticket.colour)));
+    }
+    sheet.add_advice(words("Once it is saved, this ticket follows the other one: what changes there changes here."));
+}
+
+void fill_tickets(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     models.tickets.read_folder();
     sheet.setAccessibleName(words("tickets"));
     for (const KeptTicket& kept : models.tickets.kept().tickets) {
@@ -176,19 +250,31 @@ void fill_tickets(PhraseSheet& sheet, const TicketModels& models) {
     const auto changed = models.tickets.changed_since_kept();
     sheet.end_list();
     sheet.add_heading(words("This ticket"));
+    const KeptTicket* chosen = models.tickets.chosen();
+    const bool may_change = !chosen || chosen->may_change();
+    if (chosen && !may_change)
+        sheet
+            .add_advice(chosen->own.fixed
+                            ? words("It is fixed: what you change counts for your scans and is not saved.")
+                            : words("Its file cannot be written to: what you change is not saved."))
+            ->setObjectName("ticket-fixed");
     if (kept && !changed.empty()) {
         QStringList what;
         for (const std::string& key : changed) what.append(choice_words(key));
-        sheet.add_row(words("save the changes"), what.join(", "), false, [&models] { models.tickets.keep(); });
+        if (may_change)
+            sheet.add_row(words("save the changes"), what.join(", "), false, [&models] { models.tickets.keep(); });
         sheet.add_row(words("back to what was saved"), words("gives the changes up"), false,
                       [&models] { models.tickets.restore(); });
     } else if (!kept) {
         sheet.add_row(words("save it"), words("as %1").arg(QString::fromStdString(models.tickets.ticket().name)), false,
                       [&models] { models.tickets.keep(); });
     }
-    name_line(sheet, QString::fromStdString(models.tickets.ticket().name), words("rename"), "ticket-name",
-              [&models](const QString& name) { models.tickets.rename(name); });
-    add_colours(sheet, models);
+    add_halves(sheet, models, doors);
+    if (may_change) {
+        name_line(sheet, QString::fromStdString(models.tickets.ticket().name), words("rename"), "ticket-name",
+                  [&models](const QString& name) { models.tickets.rename(name); });
+        add_colours(sheet, models);
+    }
     name_line(sheet, words("Copy of %1").arg(QString::fromStdString(models.tickets.ticket().name)),
               words("save as another"), "ticket-copy",
               [&models](const QString& name) { models.tickets.keep_as(name); });
@@ -201,8 +287,11 @@ void fill_tickets(PhraseSheet& sheet, const TicketModels& models) {
                          [&models, file](bool is) { models.tickets.set_button(file, is); });
         sheet.add_widget(box);
         add_scanner_button(sheet, models, file);
-        sheet.add_row(words("remove it"), words("it can be brought back until Yelvin is closed"), false,
-                      [&models, file] { models.tickets.remove(file); });
+        add_back(sheet, models);
+        add_fixed(sheet, models);
+        if (may_change)
+            sheet.add_row(words("remove it"), words("it can be brought back until Yelvin is closed"), false,
+                          [&models, file] { models.tickets.remove(file); });
     }
     for (const QString& name : models.tickets.removed())
         sheet.add_row(words("bring back %1").arg(name), words("removed a while ago"), false,

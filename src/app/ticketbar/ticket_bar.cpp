@@ -196,10 +196,22 @@ void TicketBar::open_sheet(const QString& key, const QRect& anchor) {
         return [this, phrase] { QTimer::singleShot(0, this, [this, phrase] { open_phrase(phrase); }); };
     };
     sheets::fill(*sheet, key, models_,
-                 {[this] { emit bench_wanted(); }, later("more"), [this] { emit blank_sheet_wanted(); },
-                  [this] { emit separators_wanted(); }, [this] { emit strip_wanted(); }, later("quality"),
-                  later("other-formats"), later("then"), later("uses"), later("file"), later("protection"),
-                  later("properties"), later("stamp"), later("also")});
+                 {[this] { emit bench_wanted(); },
+                  later("more"),
+                  [this] { emit blank_sheet_wanted(); },
+                  [this] { emit separators_wanted(); },
+                  [this] { emit strip_wanted(); },
+                  later("quality"),
+                  later("other-formats"),
+                  later("then"),
+                  later("uses"),
+                  later("file"),
+                  later("protection"),
+                  later("properties"),
+                  later("stamp"),
+                  later("also"),
+                  {},
+                  {}});
     sentence_->set_open(key);
     connect(sheet, &QObject::destroyed, sentence_, [this] { sentence_->set_open({}); });
     open_ = sheet;
@@ -208,12 +220,27 @@ void TicketBar::open_sheet(const QString& key, const QRect& anchor) {
     sheet->open_under(anchor);
 }
 
+QRect TicketBar::under_stub() const { return {stub_->mapToGlobal(QPoint(12, stub_->height() - 10)), QSize(10, 10)}; }
+
+// Whose first or second half the ticket takes.
+void TicketBar::open_like_sheet(bool scanning) {
+    auto* sheet = new PhraseSheet(this);
+    sheet->setObjectName(scanning ? "scan-as-sheet" : "make-as-sheet");
+    sheets::fill_like(*sheet, models_, scanning);
+    open_ = sheet;
+    open_key_.clear();
+    sheet->open_under(under_stub());
+}
+
 void TicketBar::open_stub_sheet(const QString& focus) {
     auto* sheet = new PhraseSheet(this);
-    sheets::fill_tickets(*sheet, models_);
+    sheets::Doors doors;
+    doors.scan_as = [this] { QTimer::singleShot(0, this, [this] { open_like_sheet(true); }); };
+    doors.make_as = [this] { QTimer::singleShot(0, this, [this] { open_like_sheet(false); }); };
+    sheets::fill_tickets(*sheet, models_, doors);
     open_ = sheet;
     open_key_ = "tickets";
-    sheet->open_under({stub_->mapToGlobal(QPoint(12, stub_->height() - 10)), QSize(10, 10)});
+    sheet->open_under(under_stub());
     if (auto* edit = sheet->findChild<QLineEdit*>(focus); edit && !focus.isEmpty()) {
         edit->setFocus();
         edit->selectAll();

@@ -50,6 +50,8 @@ class TicketBar : public QWidget {
     void refresh_landing();
     void refill(const char* key); // its sheet, if that is open
     void open_sheet(const QString& key, const QRect& anchor);
+    QRect under_stub() const; // global coordinates
+    void open_like_sheet(bool scanning);
     void open_stub_sheet(const QString& focus);
 };
 

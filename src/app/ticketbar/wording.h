@@ -9,6 +9,7 @@
 
 namespace yelvin::wording {
 
+QString words(const char* text); // translated
 QString pattern();
 QList<Phrase> phrases(const TicketModels& models); // in the order of the pattern's places
 
@@ -16,7 +17,10 @@ QString ink(const std::optional<Ink>& ink);
 QString languages(const std::vector<std::string>& languages); // "English", "English and German"
 QString language(const std::string& name);
 QString tiff_coding(TiffCoding coding);
+QString growth(Ticket::Save::Grows grows); // with a place for the format: "one %1 per month"
 QString format(const Ticket& ticket);
+QString corrections(const Ticket& ticket);                      // what every page gets, as a list
+QString documents(const Ticket::Pages& pages, bool from_stack); // which pages become one
 QString area(const TicketModels& models);
 QString why_ink(const Page& page); // why automatic colour became what it did
 // What becomes of documents, in short: "one PDF per document in ~/Leases"; its parts, of which the last may be empty.

@@ -3,6 +3,7 @@
 #include "app/models/choice.h"
 #include "app/models/document_names.h"
 #include "app/models/document_tickets.h"
+#include "app/models/growing_files.h"
 #include "app/models/out_tray.h"
 #include "app/models/papers.h"
 #include "app/models/password_keeper.h"
@@ -63,6 +64,8 @@ QList<TabWord> TabWords::of(const QString& document_id) const {
     const DocumentPtr there = document_at(models_.tray.tray(), id);
     if (const QString ticket = there ? ticket_words(*there) : QString(); !ticket.isEmpty())
         add({.is = TabWord::Is::Ticket, .words = ticket});
+    if (const QString growth = there ? growth_words(*there) : QString(); !growth.isEmpty())
+        add({.is = TabWord::Is::Grows, .words = growth});
     if (const DocumentPtr document = growing(document_id)) {
         add({.is = TabWord::Is::Adds, .words = growing_words(*document)});
         return words;
@@ -95,6 +98,13 @@ QString TabWords::ticket_words(const Document& document) const {
     return own ? tr("%1, own choices").arg(name) : name;
 }
 
+QString TabWords::growth_words(const Document& document) const {
+    const Ticket& ticket = models_.document_tickets.of(document);
+    if (!document.saved_as.empty() || !document.folder.empty() || !adds_to_file(ticket)) return {};
+    const QString until = GrowingFiles::until(ticket);
+    return models_.names.added_to(document).empty() ? tr("begins a file, %1").arg(until) : tr("added, %1").arg(until);
+}
+
 bool TabWords::contains_current(const Document& document) const {
     const std::string current = models_.choice.current_id().toStdString();
     return std::ranges::any_of(document.pages, [&](const PagePtr& page) { return page->id == current; });
@@ -108,7 +118,7 @@ int TabWords::width(const QString& document_id) const {
 // Those that would change something.
 std::vector<NameProposal> TabWords::proposals_for(const QString& document_id) const {
     const DocumentPtr document = document_at(models_.tray.tray(), document_id.toStdString());
-    if (!document || !document->saved_as.empty()) return {};
+    if (!document || !document->saved_as.empty() || !models_.names.added_to(*document).empty()) return {};
     auto all = models_.papers.proposals_for(*document);
     std::erase_if(all, [&](const NameProposal& each) {
         const bool same_folder = each.folder.empty() || each.folder == models_.names.folder_of(*document).toStdString();

@@ -13,7 +13,7 @@
 namespace yelvin {
 
 struct TabWord {
-    enum class Is { Errand, Adds, Proposes, WaitsForFolder, WaitsForAnswer, Ticket } is = Is::Errand;
+    enum class Is { Errand, Adds, Proposes, WaitsForFolder, WaitsForAnswer, Ticket, Grows } is = Is::Errand;
     QString words;
     ErrandState state = {}; // of Errand …
     bool begun = false;     // … that was begun
@@ -42,6 +42,7 @@ class TabWords {
 
   private:
     TrayModels models_;
+    QString growth_words(const Document& document) const; // empty: it will be a file of its own
     QString ticket_words(const Document& document) const;
     bool contains_current(const Document& document) const;
 };

@@ -1,12 +1,15 @@
 #include "app/tray/tray_sheets.h"
 
 #include "app/models/choice.h"
+#include "app/models/document_names.h"
 #include "app/models/document_tickets.h"
+#include "app/models/growing_files.h"
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
 #include "app/models/saving.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
+#include "app/models/tickets.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/tray/add_sheet.h"
 
@@ -98,6 +101,14 @@ void TraySheets::add_joining_rows(PhraseSheet& sheet) {
     sheet.add_row(tr("stitched, as pieces of one thing"), "Ctrl+G", false, [this] { emit stitch_wanted(); });
 }
 
+// The ticket that the page was scanned with, where it is not the one in the sentence.
+QString TraySheets::scanned_with() const {
+    const PagePtr page = models_.choice.current();
+    const TicketInUsePtr in_use = page ? models_.tray.ticket(page->ticket) : nullptr;
+    const bool other = in_use && in_use->ticket.name != models_.tickets.ticket().name;
+    return other ? QString::fromStdString(in_use->ticket.name) : QString();
+}
+
 void TraySheets::add_rows_of_one_page(PhraseSheet& sheet) {
     sheet.add_row(tr("divider here"), "Ctrl+D", false, [this] { models_.edits.divide(); });
     const bool starts = models_.tray.next_page_starts_document();
@@ -105,8 +116,10 @@ void TraySheets::add_rows_of_one_page(PhraseSheet& sheet) {
                   "Ctrl+Shift+D", false, [this, starts] { models_.tray.set_next_page_starts_document(!starts); });
     if (!models_.scanners.chosen()) return;
     sheet.add_heading(tr("Scan"));
-    sheet.add_row(tr("in its place"), tr("this one is kept by undo"), false,
-                  [this] { models_.run.scan_at_current(Landing::How::Instead); });
+    sheet.add_row(tr("in its place"),
+                  scanned_with().isEmpty() ? tr("this one is kept by undo")
+                                           : tr("with %1, as before").arg(scanned_with()),
+                  false, [this] { models_.run.scan_at_current(Landing::How::Instead); });
     sheet.add_row(tr("before it"), {}, false, [this] { models_.run.scan_at_current(Landing::How::Before); });
     sheet.add_row(tr("behind it"), {}, false, [this] { models_.run.scan_at_current(Landing::How::Behind); });
 }
@@ -149,10 +162,34 @@ void TraySheets::press(const QString& document, const TabWord& word, const QRect
         return emit question_wanted();
     case TabWord::Is::Ticket:
         return open_ticket(document, anchor);
+    case TabWord::Is::Grows:
+        return open_growth(document, anchor);
     case TabWord::Is::Errand:
         break;
     }
     begin_errand(document, word.state.errand, anchor);
+}
+
+// The file that documents of its ticket are added to: which one it is, and its end.
+void TraySheets::open_growth(const QString& document, const QRect& anchor) {
+    const DocumentPtr there = document_at(models_.tray.tray(), document.toStdString());
+    if (!there) return;
+    const auto file = models_.names.added_to(*there);
+    const Ticket ticket = models_.document_tickets.of(*there);
+    auto* sheet = new PhraseSheet(parent_);
+    sheet->setObjectName("growth-sheet");
+    sheet->add_heading(file.empty() ? tr("The first document begins the file")
+                                    : tr("Added to %1").arg(QString::fromStdString(file.filename().string())));
+    if (!file.empty())
+        sheet->add_row(tr("begin another file"), tr("with the next document that is saved"), false,
+                       [this, ticket] { models_.growing.end(ticket); });
+    sheet->add_row(tr("a file of its own"), tr("this document alone"), false, [this, document] {
+        models_.document_tickets.change(chosen_with(document),
+                                        [](Ticket& own) { own.save.grows = Ticket::Save::Grows::No; });
+    });
+    sheet->add_advice(tr("Documents scanned with %1 become pages of one file: %2.")
+                          .arg(QString::fromStdString(ticket.name), GrowingFiles::until(ticket)));
+    sheet->open_under(anchor);
 }
 
 void TraySheets::add_to_file(const QString& document) {

@@ -44,11 +44,13 @@ class TraySheets : public QObject {
     void add_file_rows(PhraseSheet& sheet, const QString& document, const QRect& anchor);
     void add_document_rows(PhraseSheet& sheet, const QString& document, const QRect& anchor);
     void add_joining_rows(PhraseSheet& sheet);
+    QString scanned_with() const;
     void add_rows_of_one_page(PhraseSheet& sheet);
     void add_ticket_row(PhraseSheet& sheet, const QString& document, const QRect& anchor);
     void add_folder_rows(PhraseSheet& sheet, const QString& document);
     void add_waiting_rows(PhraseSheet& sheet, const QString& document); // none where it does not wait
     void open_folders(const QString& heading, const QString& document, const QRect& anchor);
+    void open_growth(const QString& document, const QRect& anchor);
     void open_waits(const QString& document, const QRect& anchor);
     void open_mail(const std::string& document, const QRect& anchor);
     void add_to_file(const QString& document);

@@ -279,7 +279,9 @@ void MainWindow::press_scan() {
         if (!models_.pages.stitching.is_open()) models_.pages.stitching.begin_guided(whole);
         look_at(Look::Pieces);
     }
-    view_->look() == Look::Pieces ? models_.scan.run.scan_piece() : models_.scan.run.start();
+    if (view_->look() != Look::Pieces) return models_.scan.run.start();
+    const auto& pieces = models_.pages.stitching.pieces();
+    models_.scan.run.scan_piece(pieces.empty() ? QString() : QString::fromStdString(pieces.back().page->id));
 }
 
 void MainWindow::stitch_chosen() {

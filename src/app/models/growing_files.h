@@ -1,0 +1,53 @@
+// The files that tickets add their documents to: which one it is at present, for each ticket, and when the next one is
+// begun. Kept over restarts.
+#pragma once
+
+#include "core/ticket/ticket.h"
+
+#include <QObject>
+#include <QString>
+
+#include <chrono>
+#include <filesystem>
+#include <map>
+#include <memory>
+
+namespace yelvin {
+
+class LastChoices;
+
+class GrowingFiles : public QObject {
+    Q_OBJECT
+  public:
+    explicit GrowingFiles(LastChoices& last, QObject* parent = nullptr);
+
+    // The file that the ticket's next document is added to; empty: the document begins one.
+    std::filesystem::path current(const Ticket& ticket) const;
+    // Until when: "until you begin another", "today", "this month".
+    static QString until(const Ticket& ticket);
+    // For orders to save into the folder; see SaveOrder::grows. The same one for all until the file's time is over.
+    std::shared_ptr<std::filesystem::path> for_saving(const Ticket& ticket, const std::filesystem::path& folder);
+    void note_saved(const Ticket& ticket, const std::filesystem::path& file);
+    void moved(const std::filesystem::path& from, const std::filesystem::path& to);
+    void end(const Ticket& ticket); // its next document begins a new file
+
+  signals:
+    void changed();
+
+  private:
+    LastChoices& last_;
+    struct InUse {
+        std::shared_ptr<std::filesystem::path> file;
+        std::filesystem::path folder;
+        std::string begun; // the day, yyyy-mm-dd
+    };
+    std::map<std::string, InUse> in_use_; // by the ticket's name
+    struct Kept {
+        std::filesystem::path file;
+        std::string begun;
+    };
+    Kept kept(const Ticket& ticket) const;
+    void keep(const std::string& ticket, const Kept& kept);
+};
+
+}

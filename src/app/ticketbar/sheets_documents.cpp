@@ -1,0 +1,73 @@
+// The sheet about which pages become one document.
+#include "app/ticketbar/phrase_sheet.h"
+#include "app/ticketbar/sheet_parts.h"
+#include "app/ticketbar/wording.h"
+
+#include <QSpinBox>
+
+namespace yelvin::sheets {
+
+namespace {
+
+// Of a stack: where it is divided.
+void add_dividing(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
+    const Ticket::Pages& now = models.tickets.ticket().pages;
+    const auto row = [&](const QString& advice, SplitAt at) {
+        Ticket::Pages then = now;
+        then.split = at;
+        if (then.documents == Documents::EachItem) then.documents = Documents::Joined;
+        const bool is_now = now.split == at && now.documents != Documents::EachItem;
+        sheet.add_row(wording::documents(then, true), advice, is_now, [&models, then] {
+            change(models, [&then](Ticket& t) {
+                t.pages.split = then.split;
+                t.pages.documents = then.documents;
+            });
+        });
+    };
+    row(words("blank on all its sides; it is left out"), SplitAt::BlankSheet);
+    row(words("with a code that is printed here; it is left out"), SplitAt::Separator);
+    row(words("blank ones counted"), SplitAt::Every);
+    if (now.split == SplitAt::Every && now.documents != Documents::EachItem) {
+        auto* every = new QSpinBox;
+        every->setObjectName("split-every");
+        every->setRange(1, 1000);
+        every->setSuffix(words(" pages"));
+        every->setValue(now.split_every);
+        every->setAccessibleName(words("pages a document"));
+        QObject::connect(every, &QSpinBox::valueChanged, &sheet,
+                         [&models](int value) { change(models, [value](Ticket& t) { t.pages.split_every = value; }); });
+        sheet.add_widget(every);
+    }
+    sheet.add_row(words("print separator sheets …"), words("writes a PDF to print; a text on them can name documents"),
+                  false, doors.separators);
+}
+
+}
+
+void fill_documents(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
+    const Ticket::Pages& now = models.tickets.ticket().pages;
+    const bool from_stack = models.next_scan.source() != Source::Glass;
+    const auto row = [&](const QString& advice, Documents which) {
+        Ticket::Pages then = now;
+        then.documents = which;
+        then.split = SplitAt::Never;
+        const bool is_now =
+            now.documents == which && (which == Documents::EachItem || !from_stack || now.split == SplitAt::Never);
+        sheet.add_row(wording::documents(then, from_stack), advice, is_now, [&models, which, from_stack] {
+            change(models, [&](Ticket& t) {
+                t.pages.documents = which;
+                if (from_stack) t.pages.split = SplitAt::Never;
+            });
+        });
+    };
+    row(words("scan after scan, until you begin a new one"), Documents::Joined);
+    row(words("all that one press of Scan brings"), Documents::EachScan);
+    row(from_stack ? words("with both its sides; named by what stands on it")
+                   : words("that is found on the glass; named by what stands on it"),
+        Documents::EachItem);
+    if (from_stack) add_dividing(sheet, models, doors);
+    sheet.add_advice(words("Where the next page goes stands under Scan; a press there changes it for once. "
+                           "Ctrl+D divides a document at the chosen page."));
+}
+
+}
