@@ -109,6 +109,12 @@ TEST_F(GrowingFilesWindow, OnlyNewPagesOfADocumentThatIsInItAreAdded) {
     ASSERT_EQ(shape(), "2");
     save_all();
     EXPECT_EQ(logs(), "Log 01.pdf:2|");
+    EXPECT_FALSE(part<QLabel>("news-words")->text().contains("as it is now"));
+    desk_->choice.set_current(page_id(0, 0));
+    key("]");
+    save_all();
+    EXPECT_EQ(logs(), "Log 01.pdf:4|") << "as it is now, behind its pages of before";
+    EXPECT_TRUE(part<QLabel>("news-words")->text().contains("as it is now"));
 }
 
 // A file that cannot be added to stays as it is, and so does the document.

@@ -15,6 +15,11 @@ class TicketRulesWindow : public TicketsWindow {
         part<TicketBar>()->open_phrase("tickets");
         QApplication::processEvents();
     }
+    void open_more() {
+        open_tickets();
+        press_row(QApplication::activePopupWidget(), "more about it …");
+        EXPECT_TRUE(sheet("ticket-more-sheet"));
+    }
     static void close_popup() {
         if (QWidget* open = QApplication::activePopupWidget()) open->close();
     }
@@ -117,7 +122,7 @@ TEST_F(TicketRulesWindow, AFixedTicketStaysAsItIs) {
     make_tickets();
     use("Leases");
     const std::string file = files_["Leases"].toStdString();
-    open_tickets();
+    open_more();
     auto* box = QApplication::activePopupWidget()->findChild<QCheckBox*>("ticket-is-fixed");
     ASSERT_TRUE(box);
     QTest::mouseClick(box, Qt::LeftButton, {}, QPoint(8, box->height() / 2));
@@ -144,7 +149,7 @@ TEST_F(TicketRulesWindow, AFixedTicketStaysAsItIs) {
     trouble_.clear();
     desk_->tickets.keep();
     EXPECT_TRUE(trouble_.contains("cannot be written to")) << qPrintable(trouble_);
-    open_tickets();
+    open_more();
     EXPECT_FALSE(QApplication::activePopupWidget()->findChild<QCheckBox*>("ticket-is-fixed"));
     close_popup();
 }
@@ -153,7 +158,7 @@ TEST_F(TicketRulesWindow, WhatWasChangedIsGivenUpAfterAWhileAndDocumentsKeepIt) 
     start();
     make_tickets();
     use("Leases");
-    open_tickets();
+    open_more();
     auto* list = QApplication::activePopupWidget()->findChild<QComboBox*>("going-back");
     ASSERT_TRUE(list);
     list->setCurrentIndex(2);

@@ -290,7 +290,7 @@ void Saving::take(const SaveOutcome& outcome) {
         if (outcome.files.error().kind != ErrorKind::Stopped) forget_pending({id});
         return;
     }
-    if (order.grows) around_.growing.note_saved(order.ticket, outcome.files->front().path);
+    if (order.grows) note_added(order, outcome.files->front().path);
     const bool own_file = !outcome.added && !order.grows;
     const bool alone = own_file && order.ticket.make.also.empty(); // the files are of these pages and no others
     if (alone) around_.experience.learn_saved(order.ticket, order.pages, *outcome.files);
@@ -308,6 +308,14 @@ void Saving::take(const SaveOutcome& outcome) {
     QStringList files;
     for (const MadeFile& file : *outcome.files) files.append(QString::fromStdString(file.path.string()));
     emit document_saved(id, files, order.ticket);
+}
+
+void Saving::note_added(const SaveOrder& order, const std::filesystem::path& file) {
+    around_.growing.note_saved(order.ticket, file);
+    const bool all_of_it = order.pages.size() == order.document->kept_pages().size();
+    const auto [at, is_new] = added_.try_emplace(order.document->id, file);
+    if (!is_new && at->second == file && all_of_it) added_again_ = QString::fromStdString(file.filename().string());
+    at->second = file;
 }
 
 // Further kinds of file are of the same pages: the ticket's own is what is found.
@@ -349,6 +357,8 @@ void Saving::report(const std::vector<SaveOutcome>& outcomes) {
     if (!at_work()) around_.reading.see_what_is_left();
     emit changed();
     if (!files.isEmpty()) emit saved(files);
+    if (const QString file = std::exchange(added_again_, {}); !file.isEmpty())
+        around_.messages.tell(tr("Added to %1 as it is now; its pages of before are still in that file.").arg(file));
     if (reasons.empty()) return;
     if (outcomes.size() == 1) return around_.messages.complain(reasons.front().first);
     QStringList said;

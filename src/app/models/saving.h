@@ -109,6 +109,8 @@ class Saving : public QObject {
     };
     std::map<std::string, LookedAt> looked_at_; // documents of which a page is still looked at
     QTimer look_again_;
+    std::map<std::string, std::filesystem::path> added_; // documents that were added to a file, since the start
+    QString added_again_;                      // the file that the last of them was added to once more; empty: none was
     std::set<std::string> asked_about_;        // documents
     std::map<std::string, DocumentPtr> given_; // documents that are to be saved, as they were
     int finding_ = 0;                          // folders that were not found yet
@@ -145,6 +147,7 @@ class Saving : public QObject {
     void add_knowing(const std::string& document_id, const AddTo& to, const Result<PdfState>& state);
     void say_what_is_read_first(const std::vector<SaveOrder>& orders);
     void take(const SaveOutcome& outcome);
+    void note_added(const SaveOrder& order, const std::filesystem::path& file);
     void enter(const SaveOutcome& outcome); // into the cabinet
     void report(const std::vector<SaveOutcome>& outcomes);
 };

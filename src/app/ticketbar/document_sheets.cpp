@@ -17,12 +17,16 @@ DocumentSheets::DocumentSheets(const TicketModels& models, QWidget* parent)
     : QObject(parent), models_(models), parent_(parent) {}
 
 void DocumentSheets::open(const QStringList& document_ids, const QRect& anchor) {
-    models_.for_documents.clear();
-    for (const QString& id : document_ids)
-        if (document_at(models_.tray.tray(), id.toStdString())) models_.for_documents.append(id);
-    if (models_.for_documents.isEmpty()) return;
+    models_.for_documents = document_ids;
     anchor_ = anchor;
-    open_overview();
+    if (are_there()) open_overview();
+}
+
+// They may go while a sheet about them is open: those that are printed and not kept, say.
+bool DocumentSheets::are_there() {
+    const auto is_gone = [this](const QString& id) { return !document_at(models_.tray.tray(), id.toStdString()); };
+    models_.for_documents.removeIf(is_gone);
+    return !models_.for_documents.isEmpty();
 }
 
 namespace {
@@ -72,23 +76,14 @@ void DocumentSheets::open_overview() {
 }
 
 void DocumentSheets::open_phrase(const QString& key) {
+    if (!are_there()) return;
     auto* sheet = new PhraseSheet(parent_);
     sheet->setObjectName("document-" + key + "-sheet");
     sheet->add_heading(tr("For %1 alone").arg(titles_of(models_)));
     const auto later = [this](const char* phrase) {
         return [this, phrase] { QTimer::singleShot(0, this, [this, phrase] { open_phrase(phrase); }); };
     };
-    sheets::Doors doors;
-    doors.quality = later("quality");
-    doors.formats = later("other-formats");
-    doors.then = later("then");
-    doors.uses = later("uses");
-    doors.file = later("file");
-    doors.protection = later("protection");
-    doors.properties = later("properties");
-    doors.stamp = later("stamp");
-    doors.also = later("also");
-    sheets::fill(*sheet, key, models_, doors);
+    sheets::fill(*sheet, key, models_, sheets::doors_to(later));
     sheet->open_under(anchor_);
 }
 

@@ -21,6 +21,7 @@ class DocumentSheets : public QObject {
     QWidget* parent_;
     QRect anchor_;
 
+    bool are_there(); // one of the documents at least; those that are gone are let go
     void open_overview();
     void open_phrase(const QString& key);
 };

@@ -61,6 +61,7 @@ void fill_ink(PhraseSheet& sheet, const TicketModels& models);
 void fill_dpi(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
 void fill_documents(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
 void fill_make(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
+void fill_growth(PhraseSheet& sheet, const TicketModels& models);
 void fill_other_formats(PhraseSheet& sheet, const TicketModels& models);
 void fill_then(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
 void fill_uses(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);

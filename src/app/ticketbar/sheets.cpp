@@ -142,8 +142,8 @@ namespace {
 
 // What becomes of documents counts for those that are in the tray too.
 QString for_whom(const QString& phrase, const TicketModels& models) {
-    static const QStringList becomes{"make",       "name",       "folder", "other-formats", "then",   "file",
-                                     "protection", "properties", "stamp",  "also",          "quality"};
+    static const QStringList becomes{"make", "name",       "folder",     "other-formats", "growth", "then",
+                                     "file", "protection", "properties", "stamp",         "also",   "quality"};
     const int following = models.document_tickets.following();
     if (!becomes.contains(phrase) || !models.for_documents.isEmpty() || following == 0) return {};
     return following == 1 ? words("For the next scan and the document in the tray that was scanned with this ticket.")
@@ -152,6 +152,21 @@ QString for_whom(const QString& phrase, const TicketModels& models) {
                                 .arg(following);
 }
 
+}
+
+Doors doors_to(const std::function<std::function<void()>(const char* phrase)>& to) {
+    Doors doors;
+    doors.quality = to("quality");
+    doors.formats = to("other-formats");
+    doors.then = to("then");
+    doors.uses = to("uses");
+    doors.file = to("file");
+    doors.protection = to("protection");
+    doors.properties = to("properties");
+    doors.stamp = to("stamp");
+    doors.also = to("also");
+    doors.growth = to("growth");
+    return doors;
 }
 
 void fill(PhraseSheet& sheet, const QString& phrase, const TicketModels& models, const Doors& doors) {
@@ -180,6 +195,8 @@ void fill(PhraseSheet& sheet, const QString& phrase, const TicketModels& models,
         fill_more(sheet, models);
     else if (phrase == "folder")
         fill_folder(sheet, models);
+    else if (phrase == "growth")
+        fill_growth(sheet, models);
     else if (phrase == "other-formats")
         fill_other_formats(sheet, models);
     else if (phrase == "then")

@@ -67,21 +67,6 @@ void add_ticks(PhraseSheet& sheet, const TicketModels& models) {
              [](Ticket::Make& make, bool is) { make.lines_as_printed = is; });
 }
 
-// Documents of one day or month, or all of them, in one PDF.
-void add_growth(PhraseSheet& sheet, const TicketModels& models) {
-    const Ticket& now = shown(models);
-    if (!is_pdf(now.make.format) || now.make.per != Per::Document) return;
-    sheet.add_heading(words("Documents in one file"));
-    const QString name = QString::fromUtf8(format_words(now.make.format).data());
-    using Grows = Ticket::Save::Grows;
-    for (const auto& [grows, advice] : {std::pair{Grows::No, "each document is a file of its own"},
-                                        {Grows::Day, "the first document of a day begins it, the others are added"},
-                                        {Grows::Month, "the same for each month"},
-                                        {Grows::Always, "until you begin another, on a document's tab"}})
-        sheet.add_row(wording::growth(grows).arg(name), words(advice), now.save.grows == grows,
-                      [&models, grows = grows] { change(models, [&](Ticket& t) { t.save.grows = grows; }); });
-}
-
 // How a TIFF is packed, where it is chosen.
 void add_packing(PhraseSheet& sheet, const TicketModels& models) {
     const Ticket::Make& now = shown(models).make;
@@ -106,6 +91,32 @@ constexpr FileKind others[] = {{Format::Avif, "photographs, much smaller than JP
                                {Format::Hocr, "each word with its place, for other programs"},
                                {Format::Alto, "each word with its place, for libraries"}};
 
+QString growth_advice(Ticket::Save::Grows grows) {
+    switch (grows) {
+    case Ticket::Save::Grows::Day:
+        return words("the first document of a day begins it, the others are added");
+    case Ticket::Save::Grows::Month:
+        return words("the first document of a month begins it, the others are added");
+    case Ticket::Save::Grows::Always:
+        return words("until you begin another, on a document's tab");
+    case Ticket::Save::Grows::No:
+        break;
+    }
+    return words("each document is a file of its own");
+}
+
+}
+
+// Documents of one day or month, or all of them, in one PDF.
+void fill_growth(PhraseSheet& sheet, const TicketModels& models) {
+    using Grows = Ticket::Save::Grows;
+    const Ticket& now = shown(models);
+    const QString name = QString::fromUtf8(format_words(now.make.format).data());
+    for (const Grows grows : {Grows::No, Grows::Day, Grows::Month, Grows::Always})
+        sheet.add_row(wording::growth(grows).arg(name), growth_advice(grows), now.save.grows == grows,
+                      [&models, grows] { change(models, [&](Ticket& t) { t.save.grows = grows; }); });
+    sheet.add_advice(words("New pages go behind those that the file has. Where the file is gone, another one is begun. "
+                           "A document with a folder of its own is a file of its own."));
 }
 
 void fill_make(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
@@ -127,9 +138,11 @@ void fill_make(PhraseSheet& sheet, const TicketModels& models, const Doors& door
     sheet.add_row(words("other kinds …"), words("web page, e-book, tables, AVIF, for machines"), other, doors.formats);
     const bool special =
         now.is_protected() || !now.stamp.parts.empty() || !now.also.empty() || now.properties != Properties{};
+    if (is_pdf(now.format) && now.per == Per::Document)
+        sheet.add_row(words("several documents in one file …"), growth_advice(shown(models).save.grows),
+                      adds_to_file(shown(models)), doors.growth);
     sheet.add_row(words("more about the files …"), words("protection, properties, a stamp, further files"), special,
                   doors.file);
-    add_growth(sheet, models);
     add_packing(sheet, models);
     add_ticks(sheet, models);
     sheet.add_widget(quality_box(sheet, models));

@@ -136,6 +136,17 @@ void add_colours(PhraseSheet& sheet, const TicketModels& models) {
     sheet.add_widget(box);
 }
 
+// What of it is not as usual.
+QString rules_of(const KeptTicket& kept) {
+    const Ticket::Back& back = kept.own.back;
+    if (kept.own.fixed) return words("it is fixed");
+    if (!kept.may_write) return words("its file cannot be written to");
+    if (back.after_minutes > 0)
+        return words("unsaved changes are given up after %1 minutes without a scan").arg(back.after_minutes);
+    if (back.on_close) return words("unsaved changes are given up when the window is closed");
+    return words("when it goes back to what was saved; whether it is fixed");
+}
+
 // Either half may be another ticket's.
 void add_halves(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     const Ticket& now = models.tickets.ticket();
@@ -205,6 +216,14 @@ void add_scanner_button(PhraseSheet& sheet, const TicketModels& models, const QS
     sheet.add_widget(list);
 }
 
+}
+
+void fill_ticket_more(PhraseSheet& sheet, const TicketModels& models) {
+    models.tickets.read_folder();
+    sheet.add_heading(words("About %1").arg(QString::fromStdString(models.tickets.ticket().name)));
+    add_back(sheet, models);
+    add_fixed(sheet, models);
+    sheet.add_advice(words("For a computer that several people use."));
 }
 
 void fill_like(PhraseSheet& sheet, const TicketModels& models, bool scans) {
@@ -287,8 +306,7 @@ void fill_tickets(PhraseSheet& sheet, const TicketModels& models, const Doors& d
                          [&models, file](bool is) { models.tickets.set_button(file, is); });
         sheet.add_widget(box);
         add_scanner_button(sheet, models, file);
-        add_back(sheet, models);
-        add_fixed(sheet, models);
+        sheet.add_row(words("more about it …"), rules_of(*chosen), false, doors.ticket_more);
         if (may_change)
             sheet.add_row(words("remove it"), words("it can be brought back until Yelvin is closed"), false,
                           [&models, file] { models.tickets.remove(file); });

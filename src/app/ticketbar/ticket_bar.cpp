@@ -181,7 +181,7 @@ void TicketBar::open_phrase(const QString& key) {
     // What a sheet leads on to opens in its place.
     static const QHash<QString, QString> led_to_from{
         {"other-formats", "make"}, {"file", "make"}, {"protection", "make"}, {"properties", "make"},
-        {"stamp", "make"},         {"also", "make"}, {"uses", "then"}};
+        {"stamp", "make"},         {"also", "make"}, {"uses", "then"},       {"growth", "make"}};
     QRect rect = sentence_->phrase_rect(led_to_from.value(key, key));
     // A rare choice that is not set has no place in the sentence.
     if (rect.isEmpty()) rect = sentence_->phrase_rect("and");
@@ -195,23 +195,13 @@ void TicketBar::open_sheet(const QString& key, const QRect& anchor) {
     const auto later = [this](const char* phrase) {
         return [this, phrase] { QTimer::singleShot(0, this, [this, phrase] { open_phrase(phrase); }); };
     };
-    sheets::fill(*sheet, key, models_,
-                 {[this] { emit bench_wanted(); },
-                  later("more"),
-                  [this] { emit blank_sheet_wanted(); },
-                  [this] { emit separators_wanted(); },
-                  [this] { emit strip_wanted(); },
-                  later("quality"),
-                  later("other-formats"),
-                  later("then"),
-                  later("uses"),
-                  later("file"),
-                  later("protection"),
-                  later("properties"),
-                  later("stamp"),
-                  later("also"),
-                  {},
-                  {}});
+    sheets::Doors doors = sheets::doors_to(later);
+    doors.bench = [this] { emit bench_wanted(); };
+    doors.more = later("more");
+    doors.blank = [this] { emit blank_sheet_wanted(); };
+    doors.separators = [this] { emit separators_wanted(); };
+    doors.strip = [this] { emit strip_wanted(); };
+    sheets::fill(*sheet, key, models_, doors);
     sentence_->set_open(key);
     connect(sheet, &QObject::destroyed, sentence_, [this] { sentence_->set_open({}); });
     open_ = sheet;
@@ -222,11 +212,11 @@ void TicketBar::open_sheet(const QString& key, const QRect& anchor) {
 
 QRect TicketBar::under_stub() const { return {stub_->mapToGlobal(QPoint(12, stub_->height() - 10)), QSize(10, 10)}; }
 
-// Whose first or second half the ticket takes.
-void TicketBar::open_like_sheet(bool scanning) {
+// What the sheet of the tickets leads on to.
+void TicketBar::open_under_stub(const char* name, const std::function<void(PhraseSheet&)>& fill) {
     auto* sheet = new PhraseSheet(this);
-    sheet->setObjectName(scanning ? "scan-as-sheet" : "make-as-sheet");
-    sheets::fill_like(*sheet, models_, scanning);
+    sheet->setObjectName(name);
+    fill(*sheet);
     open_ = sheet;
     open_key_.clear();
     sheet->open_under(under_stub());
@@ -235,8 +225,12 @@ void TicketBar::open_like_sheet(bool scanning) {
 void TicketBar::open_stub_sheet(const QString& focus) {
     auto* sheet = new PhraseSheet(this);
     sheets::Doors doors;
-    doors.scan_as = [this] { QTimer::singleShot(0, this, [this] { open_like_sheet(true); }); };
-    doors.make_as = [this] { QTimer::singleShot(0, this, [this] { open_like_sheet(false); }); };
+    const auto later = [this](const char* name, const std::function<void(PhraseSheet&)>& fill) {
+        return [this, name, fill] { QTimer::singleShot(0, this, [this, name, fill] { open_under_stub(name, fill); }); };
+    };
+    doors.scan_as = later("scan-as-sheet", [this](PhraseSheet& to) { sheets::fill_like(to, models_, true); });
+    doors.make_as = later("make-as-sheet", [this](PhraseSheet& to) { sheets::fill_like(to, models_, false); });
+    doors.ticket_more = later("ticket-more-sheet", [this](PhraseSheet& to) { sheets::fill_ticket_more(to, models_); });
     sheets::fill_tickets(*sheet, models_, doors);
     open_ = sheet;
     open_key_ = "tickets";

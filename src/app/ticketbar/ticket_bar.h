@@ -51,7 +51,7 @@ class TicketBar : public QWidget {
     void refill(const char* key); // its sheet, if that is open
     void open_sheet(const QString& key, const QRect& anchor);
     QRect under_stub() const; // global coordinates
-    void open_like_sheet(bool scanning);
+    void open_under_stub(const char* name, const std::function<void(PhraseSheet&)>& fill);
     void open_stub_sheet(const QString& focus);
 };
 
