@@ -98,6 +98,16 @@ TEST_F(DocumentTicketsWindow, WhereTheNextPageLandsIsSaidUnderScanAndLastsOverAR
     EXPECT_EQ(lands(), "page 2 of Lease 02");
     start();
     EXPECT_EQ(lands(), "page 2 of Lease 02") << "asked for before";
+    // With the keys: behind the last page, Ctrl+D; on the page itself it is about the page.
+    tray().setFocus();
+    desk_->choice.set_current(page_id(0, 0));
+    for (const int to : {Qt::Key_Right, Qt::Key_Right}) QTest::keyClick(&tray(), static_cast<Qt::Key>(to));
+    key("Ctrl+D");
+    EXPECT_EQ(lands(), "a new document");
+    EXPECT_EQ(shape(), "1|1");
+    QTest::keyClick(&tray(), Qt::Key_Left);
+    key("Ctrl+D");
+    EXPECT_EQ(shape(), "2") << "joined";
 }
 
 TEST_F(DocumentTicketsWindow, ATrayOfBeforeGoesByTheSentenceAndSaysSoOnce) {

@@ -65,7 +65,7 @@ TEST_F(GrowingFilesWindow, ItGrowsUntilThePersonBeginsAnother) {
     scan_and_save();
     EXPECT_EQ(logs(), "Log 01.pdf:2|");
     scan();
-    const QRect word = tray().word_rect(id(2), "added, until you begin another");
+    const QRect word = tray().word_rect(id(2), "added to it, until you begin another");
     ASSERT_FALSE(word.isEmpty());
     QTest::mouseClick(&tray(), Qt::LeftButton, {}, word.center());
     press_row(sheet("growth-sheet"), "begin another file");

@@ -176,9 +176,9 @@ TEST_F(WordsShown, InEverySheetOfTheSentence) {
     for (const QSize& size : {QSize(1280, 800), QSize(1024, 640)}) {
         size_to(size.width(), size.height());
         for (const char* phrase :
-             {"source", "scanner",    "area",       "ink",   "dpi",    "pages",         "documents",
-              "read",   "make",       "name",       "more",  "folder", "other-formats", "then",
-              "file",   "protection", "properties", "stamp", "also",   "uses",          "tickets"}) {
+             {"source",     "scanner",    "area",  "ink",  "dpi",    "pages",         "documents", "read",
+              "make",       "growth",     "name",  "more", "folder", "other-formats", "then",      "file",
+              "protection", "properties", "stamp", "also", "uses",   "tickets"}) {
             window_->ticket_bar().open_phrase(phrase);
             look_at_sheet(QString("%1 at %2").arg(phrase).arg(size.width()));
         }

@@ -62,6 +62,7 @@ struct TicketModels {
     NextScan& next_scan;
     NextPage& next_page;
     DocumentNames& names;
+    GrowingFiles& growing;
     Choice& choice;
     Errands& errands;
     PasswordKeeper& passwords;
@@ -202,6 +203,7 @@ struct WindowModels {
                 .next_scan = scan.next_scan,
                 .next_page = scan.next_page,
                 .names = files.names,
+                .growing = files.growing,
                 .choice = pages.choice,
                 .errands = files.errands,
                 .passwords = files.passwords,

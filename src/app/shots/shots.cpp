@@ -4,10 +4,14 @@
 #include "app/errands/stand_in.h"
 #include "app/shots/scenes.h"
 #include "app/theme/theme.h"
+#include "app/tray/tray_strip.h"
 
 #include <QApplication>
 #include <QDir>
+#include <QMouseEvent>
 #include <QTemporaryDir>
+
+#include <iterator>
 
 namespace yelvin::shots {
 
@@ -28,9 +32,30 @@ void with_errands(Desk& desk) {
     desk.tickets.set(ticket);
 }
 
+// Documents of three tickets, and what becomes of one of them.
+void mix_tickets(Desk& desk, MainWindow& window) {
+    const std::vector<DocumentPtr> documents = desk.tray.tray().documents;
+    const char* tickets[] = {"Mooring leases", "Receipts", "Photographs"};
+    for (size_t i = 0; i < documents.size(); ++i)
+        for (const KeptTicket& kept : desk.tickets.kept().tickets)
+            if (kept.ticket.name == tickets[i % std::size(tickets)])
+                desk.document_tickets.put_as({QString::fromStdString(documents[i]->id)},
+                                             QString::fromStdString(kept.file.string()));
+    desk.choice.set_current(QString::fromStdString(documents.front()->pages.front()->id));
+    settle(desk);
+    auto* strip = window.findChild<TrayStrip*>("tray");
+    const QPointF at = strip->ticket_rect(QString::fromStdString(documents.front()->id)).center();
+    for (const auto what : {QEvent::MouseButtonPress, QEvent::MouseButtonRelease}) {
+        QMouseEvent event(what, at, strip->mapToGlobal(at), Qt::LeftButton, Qt::LeftButton, {});
+        QApplication::sendEvent(strip, &event);
+    }
+    settle(desk);
+}
+
 // A full tray in the dark look.
 void shoot_dark(const QDir& out) {
     const QTemporaryDir evening;
+    qputenv("HOME", evening.path().toUtf8()); // folders are shown from it
     theme::use_dark(*qApp, true);
     Desk desk(demo_places(evening.path()));
     desk.scanners.use_bench();
@@ -43,7 +68,9 @@ void shoot_dark(const QDir& out) {
     demo::fill_tray(desk, [&] { filled = true; });
     while (!filled) settle(desk);
     settle(desk);
+    mix_tickets(desk, window);
     shoot(window, out.filePath("dark.png"));
+    close_sheet();
 }
 
 }
@@ -69,9 +96,9 @@ int take(const QString& folder, const QString& only) {
         return 0;
     }
     const QTemporaryDir base, empty;
-    qputenv("HOME", base.path().toUtf8()); // folders are shown from it
     shoot_dark(out);
     theme::use_dark(*qApp, false);
+    qputenv("HOME", base.path().toUtf8());
     {
         Desk desk(demo_places(empty.path()));
         MainWindow window(desk.for_window());

@@ -94,11 +94,11 @@ constexpr FileKind others[] = {{Format::Avif, "photographs, much smaller than JP
 QString growth_advice(Ticket::Save::Grows grows) {
     switch (grows) {
     case Ticket::Save::Grows::Day:
-        return words("the first document of a day begins it, the others are added");
+        return words("the first document of a day begins it, others are added");
     case Ticket::Save::Grows::Month:
-        return words("the first document of a month begins it, the others are added");
+        return words("the first document of a month begins it, others are added");
     case Ticket::Save::Grows::Always:
-        return words("until you begin another, on a document's tab");
+        return words("added to it until you begin another, on a document's tab");
     case Ticket::Save::Grows::No:
         break;
     }

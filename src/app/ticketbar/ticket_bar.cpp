@@ -6,6 +6,7 @@
 #include "app/models/errands.h"
 #include "app/models/folders.h"
 #include "app/models/glass.h"
+#include "app/models/growing_files.h"
 #include "app/models/next_page.h"
 #include "app/models/next_scan.h"
 #include "app/models/out_tray.h"
@@ -83,6 +84,7 @@ TicketBar::TicketBar(const TicketModels& models, Scanning& run, QWidget* parent)
     connect(&models_.choice, &Choice::changed, this, &TicketBar::refresh);
     connect(&models_.errands, &Errands::used_changed, this, &TicketBar::refresh);
     connect(&models_.folders, &Folders::changed, this, &TicketBar::refresh);
+    connect(&models_.growing, &GrowingFiles::changed, this, &TicketBar::refresh);
     connect(&models_.scanners, &Scanners::lease_changed, this, &TicketBar::refresh_state);
     connect(&run_, &Scanning::changed, this, &TicketBar::refresh_state);
     connect(&models_.scanners, &Scanners::list_changed, this, [this] {

@@ -88,7 +88,7 @@ QString tiff_coding(TiffCoding coding) {
 QString growth(Ticket::Save::Grows grows) {
     switch (grows) {
     case Ticket::Save::Grows::Always:
-        return words("one %1 that every document is added to");
+        return words("one %1 for all documents");
     case Ticket::Save::Grows::Day:
         return words("one %1 per day");
     case Ticket::Save::Grows::Month:

@@ -102,7 +102,8 @@ QString TabWords::growth_words(const Document& document) const {
     const Ticket& ticket = models_.document_tickets.of(document);
     if (!document.saved_as.empty() || !document.folder.empty() || !adds_to_file(ticket)) return {};
     const QString until = GrowingFiles::until(ticket);
-    return models_.names.added_to(document).empty() ? tr("begins a file, %1").arg(until) : tr("added, %1").arg(until);
+    return models_.names.added_to(document).empty() ? tr("begins a file, %1").arg(until)
+                                                    : tr("added to it, %1").arg(until);
 }
 
 bool TabWords::contains_current(const Document& document) const {

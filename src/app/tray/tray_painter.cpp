@@ -19,6 +19,11 @@ void TrayPainter::paint(QPainter& painter, const TrayLayout& layout, const Seen&
     for (const DocumentBox& box : layout.documents())
         if (box.card.intersects(seen.dirty)) paint_document(painter, box, layout, seen);
     const bool starts = models_.tray.next_page_starts_document();
+    if (seen.at_end) {
+        painter.setPen(QPen(theme::colours().ink, 2));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRoundedRect(layout.new_slip().adjusted(-3, -3, 3, 3), theme::corner, theme::corner);
+    }
     if (layout.is_slim()) return paint_new_slip(painter, layout);
     if (!layout.next_slip().isNull())
         paint_slip(painter, layout.next_slip(), starts ? tr("add\nhere") : tr("next page\nlands here"), !starts);

@@ -31,6 +31,7 @@ class TrayPainter {
         int left = 0; // of what is scrolled
         bool has_focus = false;
         double pixel_ratio = 1;
+        bool at_end = false; // the keys' place is where the next page lands
         std::optional<Drag> drag = {};
     };
     void paint(QPainter& painter, const TrayLayout& layout, const Seen& seen);

@@ -4,6 +4,7 @@
 #include "app/models/document_names.h"
 #include "app/models/document_tickets.h"
 #include "app/models/experience.h"
+#include "app/models/growing_files.h"
 #include "app/models/looking.h"
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
@@ -45,7 +46,9 @@ TrayStrip::TrayStrip(const TrayModels& models, QWidget* parent)
     setAcceptDrops(true);
     connect(&models_.tray, &OutTray::changed, this, &TrayStrip::lay_out);
     connect(&models_.document_tickets, &DocumentTickets::changed, this, &TrayStrip::lay_out);
+    connect(&models_.growing, &GrowingFiles::changed, this, &TrayStrip::lay_out);
     connect(&models_.choice, &Choice::changed, this, [this] {
+        at_end_ = false;
         lay_out();
         show_current();
     });
@@ -156,7 +159,7 @@ int TrayStrip::left_seen() const { return std::max(0, -pos().x()); }
 
 void TrayStrip::paintEvent(QPaintEvent* event) {
     QPainter painter(this);
-    TrayPainter::Seen seen{event->rect(), left_seen(), hasFocus(), devicePixelRatioF()};
+    TrayPainter::Seen seen{event->rect(), left_seen(), hasFocus(), devicePixelRatioF(), is_at_end()};
     if (press_.moves) seen.drag = TrayPainter::Drag{press_.page, press_.divider, press_.now};
     painter_.paint(painter, layout_, seen);
 }
@@ -299,10 +302,15 @@ void TrayStrip::walk(int step, bool extend) {
     const auto all = page_ids(models_.tray.tray());
     const auto at = std::ranges::find(all, models_.choice.current_id().toStdString());
     if (at == all.end()) return;
-    const auto place = at - all.begin();
-    models_.choice.step(
-        static_cast<int>(std::clamp<ptrdiff_t>(place + step, 0, static_cast<ptrdiff_t>(all.size()) - 1) - place),
-        extend);
+    const auto place = at - all.begin(), last = static_cast<ptrdiff_t>(all.size()) - 1;
+    // Behind the last page is where the next one lands.
+    const bool was_at_end = std::exchange(at_end_, place == last && step > 0 && !extend);
+    if (at_end_ != was_at_end) {
+        update();
+        if (at_end_) return emit show_rect(layout_.new_slip());
+        if (step == -1) return; // back to the last page, which is the current one
+    }
+    models_.choice.step(static_cast<int>(std::clamp<ptrdiff_t>(place + step, 0, last) - place), extend);
     emit page_chosen();
 }
 

@@ -26,6 +26,7 @@ class TrayStrip : public QWidget {
     void show_current(); // the page looked at, or its document; ends with show_rect()
     void rename_current();
     void open_names_of_current();
+    bool is_at_end() const { return at_end_ && hasFocus(); } // the keys' place is behind the last page
     void open_choose_sheet(const QRect& anchor) { sheets_.open_choose(anchor); } // global coordinates
     QSize sizeHint() const override { return {layout_.width(), height()}; }
 
@@ -97,6 +98,7 @@ class TrayStrip : public QWidget {
     void press_word(const QString& document_id, const TabWord& word);
     void choose_first_of(const QString& document_id);
     void rename(const QString& document_id);
+    bool at_end_ = false;
     void walk(int step, bool extend);
     // tray_drag.cpp
     void move_pressed();

@@ -13,6 +13,7 @@
 #include "app/models/closing.h"
 #include "app/models/errands.h"
 #include "app/models/incoming.h"
+#include "app/models/next_page.h"
 #include "app/models/next_scan.h"
 #include "app/models/out_tray.h"
 #include "app/models/page_edits.h"
@@ -193,11 +194,10 @@ void MainWindow::make_page_keys() {
     key(Do::TiltLeft, [this] { tilt(-0.1); });
     key(Do::TiltRight, [this] { tilt(0.1); });
     key(Do::Stitch, [this] { stitch_chosen(); });
-    key(Do::Divide, [this] { models_.pages.edits.divide(); });
-    key(Do::NextStarts, [this] {
-        OutTray& tray = models_.pages.tray;
-        tray.set_next_page_starts_document(!tray.next_page_starts_document());
-    });
+    const auto change_landing = [this] { models_.scan.next_page.change(); };
+    key(Do::Divide,
+        [this, change_landing] { tray_->strip().is_at_end() ? change_landing() : models_.pages.edits.divide(); });
+    key(Do::NextStarts, change_landing);
     const auto in_cabinet = [this](auto there, auto otherwise) {
         return [this, there, otherwise] { view_->cabinet_is_open() ? (view_->cabinet().*there)() : otherwise(); };
     };
