@@ -115,7 +115,7 @@ TEST_F(OwnDocumentsWindow, APageIsScannedAgainWithItsOwnTicket) {
     scan();
     ASSERT_EQ(shape(), "2");
     const auto dpi = [this](size_t page) { return document(0).pages.at(page)->original.dpi; };
-    const auto scan_again = [&](size_t page) {
+    const auto replace = [&](size_t page) {
         const QString before = page_id(0, page);
         desk_->choice.set_current(before);
         desk_->run.scan_at_current(Landing::How::Instead);
@@ -124,7 +124,7 @@ TEST_F(OwnDocumentsWindow, APageIsScannedAgainWithItsOwnTicket) {
     start();
     use("Notes");
     choose([&](Ticket& t) { t.how.dpi = 100; });
-    for (const size_t page : {0, 1}) scan_again(page);
+    for (const size_t page : {0, 1}) replace(page);
     EXPECT_EQ(shape(), "2");
     EXPECT_EQ(dpi(0), 75);
     EXPECT_EQ(dpi(1), 150);
