@@ -100,6 +100,13 @@ void Scanning::scan_at_current(Landing::How how) {
     start();
 }
 
+QString Scanning::ticket_of_current() const {
+    const PagePtr page = around_.choice.current();
+    const TicketInUsePtr in_use = page ? around_.tray.ticket(page->ticket) : nullptr;
+    const bool other = in_use && in_use->ticket.name != around_.tickets.ticket().name;
+    return other ? QString::fromStdString(in_use->ticket.name) : QString();
+}
+
 void Scanning::begin(RunPlan plan, ScanRun::Kind kind) {
     if (!around_.scanners.chosen() || passing()) return;
     if (run_) carry(run_->end(around_.tray.tray())); // one that waits; its pages stay

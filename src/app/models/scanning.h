@@ -58,6 +58,8 @@ class Scanning : public QObject {
     // one. Ends with piece_scanned().
     void scan_piece(const QString& behind = {});
     void scan_at_current(Landing::How how); // in the current page's place, before or behind it
+    // The name of the ticket that the current page was scanned with, where another one is in the sentence; else empty.
+    QString ticket_of_current() const;
     // Whoever uses the scanner stops; a run that waits ends. Pages that are in are kept.
     void stop();
 

@@ -216,6 +216,59 @@ void add_scanner_button(PhraseSheet& sheet, const TicketModels& models, const QS
     sheet.add_widget(list);
 }
 
+// What was changed in the sentence, and what can be done about it.
+void add_changes(PhraseSheet& sheet, const TicketModels& models, const KeptTicket* chosen) {
+    const bool may_change = !chosen || chosen->may_change();
+    if (!may_change)
+        sheet
+            .add_advice(chosen->own.fixed
+                            ? words("It is fixed: what you change counts for your scans and is not saved.")
+                            : words("Its file cannot be written to: what you change is not saved."))
+            ->setObjectName("ticket-fixed");
+    if (!chosen) {
+        sheet.add_row(words("save it"), words("as %1").arg(QString::fromStdString(models.tickets.ticket().name)), false,
+                      [&models] { models.tickets.keep(); });
+        return;
+    }
+    const auto changed = models.tickets.changed_since_kept();
+    if (changed.empty()) return;
+    QStringList what;
+    for (const std::string& key : changed) what.append(choice_words(key));
+    if (may_change)
+        sheet.add_row(words("save the changes"), what.join(", "), false, [&models] { models.tickets.keep(); });
+    sheet.add_row(words("back to what was saved"), words("gives the changes up"), false,
+                  [&models] { models.tickets.restore(); });
+}
+
+void add_this_ticket(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
+    const KeptTicket* chosen = models.tickets.chosen();
+    const bool may_change = !chosen || chosen->may_change();
+    sheet.add_heading(words("This ticket"));
+    add_changes(sheet, models, chosen);
+    add_halves(sheet, models, doors);
+    if (may_change) {
+        name_line(sheet, QString::fromStdString(models.tickets.ticket().name), words("rename"), "ticket-name",
+                  [&models](const QString& name) { models.tickets.rename(name); });
+        add_colours(sheet, models);
+    }
+    name_line(sheet, words("Copy of %1").arg(QString::fromStdString(models.tickets.ticket().name)),
+              words("save as another"), "ticket-copy",
+              [&models](const QString& name) { models.tickets.keep_as(name); });
+    if (!chosen) return;
+    const QString file = models.tickets.chosen_file();
+    auto* box = new QCheckBox(words("a button beside Scan, which scans with it at once"));
+    box->setObjectName("ticket-as-button");
+    box->setChecked(models.tickets.buttons().contains(file));
+    QObject::connect(box, &QCheckBox::toggled, &sheet,
+                     [&models, file](bool is) { models.tickets.set_button(file, is); });
+    sheet.add_widget(box);
+    add_scanner_button(sheet, models, file);
+    sheet.add_row(words("more about it …"), rules_of(*chosen), false, doors.ticket_more);
+    if (may_change)
+        sheet.add_row(words("remove it"), words("it can be brought back until Yelvin is closed"), false,
+                      [&models, file] { models.tickets.remove(file); });
+}
+
 }
 
 void fill_ticket_more(PhraseSheet& sheet, const TicketModels& models) {
@@ -265,52 +318,8 @@ void fill_tickets(PhraseSheet& sheet, const TicketModels& models, const Doors& d
         auto* why = sheet.add_advice(QString::fromStdString(damaged.error.sentence));
         why->setObjectName("damaged-ticket");
     }
-    const auto kept = models.tickets.as_kept();
-    const auto changed = models.tickets.changed_since_kept();
     sheet.end_list();
-    sheet.add_heading(words("This ticket"));
-    const KeptTicket* chosen = models.tickets.chosen();
-    const bool may_change = !chosen || chosen->may_change();
-    if (chosen && !may_change)
-        sheet
-            .add_advice(chosen->own.fixed
-                            ? words("It is fixed: what you change counts for your scans and is not saved.")
-                            : words("Its file cannot be written to: what you change is not saved."))
-            ->setObjectName("ticket-fixed");
-    if (kept && !changed.empty()) {
-        QStringList what;
-        for (const std::string& key : changed) what.append(choice_words(key));
-        if (may_change)
-            sheet.add_row(words("save the changes"), what.join(", "), false, [&models] { models.tickets.keep(); });
-        sheet.add_row(words("back to what was saved"), words("gives the changes up"), false,
-                      [&models] { models.tickets.restore(); });
-    } else if (!kept) {
-        sheet.add_row(words("save it"), words("as %1").arg(QString::fromStdString(models.tickets.ticket().name)), false,
-                      [&models] { models.tickets.keep(); });
-    }
-    add_halves(sheet, models, doors);
-    if (may_change) {
-        name_line(sheet, QString::fromStdString(models.tickets.ticket().name), words("rename"), "ticket-name",
-                  [&models](const QString& name) { models.tickets.rename(name); });
-        add_colours(sheet, models);
-    }
-    name_line(sheet, words("Copy of %1").arg(QString::fromStdString(models.tickets.ticket().name)),
-              words("save as another"), "ticket-copy",
-              [&models](const QString& name) { models.tickets.keep_as(name); });
-    if (kept) {
-        const QString file = models.tickets.chosen_file();
-        auto* box = new QCheckBox(words("a button beside Scan, which scans with it at once"));
-        box->setObjectName("ticket-as-button");
-        box->setChecked(models.tickets.buttons().contains(file));
-        QObject::connect(box, &QCheckBox::toggled, &sheet,
-                         [&models, file](bool is) { models.tickets.set_button(file, is); });
-        sheet.add_widget(box);
-        add_scanner_button(sheet, models, file);
-        sheet.add_row(words("more about it …"), rules_of(*chosen), false, doors.ticket_more);
-        if (may_change)
-            sheet.add_row(words("remove it"), words("it can be brought back until Yelvin is closed"), false,
-                          [&models, file] { models.tickets.remove(file); });
-    }
+    add_this_ticket(sheet, models, doors);
     for (const QString& name : models.tickets.removed())
         sheet.add_row(words("bring back %1").arg(name), words("removed a while ago"), false,
                       [&models, name] { models.tickets.bring_back(name); });

@@ -9,7 +9,6 @@
 #include "app/models/saving.h"
 #include "app/models/scanners.h"
 #include "app/models/scanning.h"
-#include "app/models/tickets.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/tray/add_sheet.h"
 
@@ -101,14 +100,6 @@ void TraySheets::add_joining_rows(PhraseSheet& sheet) {
     sheet.add_row(tr("stitched, as pieces of one thing"), "Ctrl+G", false, [this] { emit stitch_wanted(); });
 }
 
-// The ticket that the page was scanned with, where it is not the one in the sentence.
-QString TraySheets::scanned_with() const {
-    const PagePtr page = models_.choice.current();
-    const TicketInUsePtr in_use = page ? models_.tray.ticket(page->ticket) : nullptr;
-    const bool other = in_use && in_use->ticket.name != models_.tickets.ticket().name;
-    return other ? QString::fromStdString(in_use->ticket.name) : QString();
-}
-
 void TraySheets::add_rows_of_one_page(PhraseSheet& sheet) {
     sheet.add_row(tr("divider here"), "Ctrl+D", false, [this] { models_.edits.divide(); });
     const bool starts = models_.tray.next_page_starts_document();
@@ -116,10 +107,10 @@ void TraySheets::add_rows_of_one_page(PhraseSheet& sheet) {
                   "Ctrl+Shift+D", false, [this, starts] { models_.tray.set_next_page_starts_document(!starts); });
     if (!models_.scanners.chosen()) return;
     sheet.add_heading(tr("Scan"));
+    const QString ticket = models_.run.ticket_of_current();
     sheet.add_row(tr("in its place"),
-                  scanned_with().isEmpty() ? tr("this one is kept by undo")
-                                           : tr("with %1, as before").arg(scanned_with()),
-                  false, [this] { models_.run.scan_at_current(Landing::How::Instead); });
+                  ticket.isEmpty() ? tr("this one is kept by undo") : tr("with %1, as before").arg(ticket), false,
+                  [this] { models_.run.scan_at_current(Landing::How::Instead); });
     sheet.add_row(tr("before it"), {}, false, [this] { models_.run.scan_at_current(Landing::How::Before); });
     sheet.add_row(tr("behind it"), {}, false, [this] { models_.run.scan_at_current(Landing::How::Behind); });
 }

@@ -44,7 +44,6 @@ class TraySheets : public QObject {
     void add_file_rows(PhraseSheet& sheet, const QString& document, const QRect& anchor);
     void add_document_rows(PhraseSheet& sheet, const QString& document, const QRect& anchor);
     void add_joining_rows(PhraseSheet& sheet);
-    QString scanned_with() const;
     void add_rows_of_one_page(PhraseSheet& sheet);
     void add_ticket_row(PhraseSheet& sheet, const QString& document, const QRect& anchor);
     void add_folder_rows(PhraseSheet& sheet, const QString& document);
