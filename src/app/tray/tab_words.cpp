@@ -100,7 +100,8 @@ QString TabWords::ticket_words(const Document& document) const {
 
 QString TabWords::growth_words(const Document& document) const {
     const Ticket& ticket = models_.document_tickets.of(document);
-    if (!document.saved_as.empty() || !document.folder.empty() || !adds_to_file(ticket)) return {};
+    const bool has_first = !document.part_of.empty(); // its new pages have a word of their own
+    if (!document.saved_as.empty() || has_first || !document.folder.empty() || !adds_to_file(ticket)) return {};
     const QString until = GrowingFiles::until(ticket);
     return models_.names.added_to(document).empty() ? tr("begins a file, %1").arg(until)
                                                     : tr("added to it, %1").arg(until);
