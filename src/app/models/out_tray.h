@@ -122,9 +122,9 @@ class OutTray : public QObject {
     std::chrono::steady_clock::time_point gesture_at_; // … and when
     std::optional<Landing> landing_;
     bool new_document_ = true;
-    // The documents behind which pages were asked for, although it is saved, and although another ticket is chosen.
-    std::string goes_on_in_, takes_other_; // may be empty
-    std::string joined_once_;              // likewise, although each scan is a document by itself
+    // Ids of documents behind which pages were asked for: although the document is saved, although another ticket is
+    // chosen, and, for one scan, although the ticket makes a document of each scan. Each may be empty.
+    std::string goes_on_in_, takes_other_, joined_once_;
     TicketsInUse tickets_;
     std::pair<std::string, TicketInUsePtr> ticket_of_new_; // its id; null before one was set
     std::multiset<std::string> kept_closed_;               // pages

@@ -30,8 +30,8 @@ class Tickets : public QObject {
     const TicketFolder& kept() const { return kept_; }
     void read_folder(); // anew: files come and go
     const QString& chosen_file() const { return chosen_file_; }
-    std::optional<Ticket> as_kept() const; // the chosen one; nothing: it was never kept
-    const KeptTicket* chosen() const;      // likewise; null: it was never kept
+    std::optional<Ticket> as_kept() const; // the chosen ticket as it was saved; nothing if it never was
+    const KeptTicket* chosen() const;      // the same with its file; null if it was never saved
     bool is_kept() const { return is_kept_; }
     const std::vector<std::string>& changed_since_kept() const { return changed_keys_; } // keys of choices
 
@@ -70,7 +70,7 @@ class Tickets : public QObject {
     // stay, and are its own. Nothing where there is no such ticket or it is asked about first, as by choose().
     enum class Half { Scanning, Putting };
     void take_half(Half half, const QString& file);
-    // Of the chosen ticket, in its file and in the present choices.
+    // These change the chosen ticket both in its file and in the present choices.
     void set_fixed(bool fixed);
     void set_back(const Ticket::Back& back);
     // What was changed since it was kept is given up by itself. Documents in the tray keep what they had of it.

@@ -9,7 +9,7 @@ namespace yelvin::sheets {
 
 namespace {
 
-// Of a stack: where it is divided.
+// Adds the rows that say where the pages of a stack are divided into documents.
 void add_dividing(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     const Ticket::Pages& now = models.tickets.ticket().pages;
     const auto row = [&](const QString& advice, SplitAt at) {
