@@ -10,6 +10,8 @@
 #include "core/seeing/red_eyes.h"
 #include "core/seeing/sheet.h"
 #include "core/seeing/traces.h"
+#include "core/storage/new_id.h"
+#include "core/tray/originals.h"
 #include "core/tray/tray_edits.h"
 #include "core/tray/tray_store.h"
 #include "devices/simulated/simulated_scanner.h"

@@ -2,8 +2,8 @@
 // beside its plain text, with grep and a plain FTS5 table beside it.
 //
 // usage: yelvin-cabinet-bench FOLDER [PAGES]
+#include "core/cabinet/cabinet_updater.h"
 #include "core/cabinet/finding.h"
-#include "core/cabinet/taking_in.h"
 
 #include <SQLiteCpp/SQLiteCpp.h>
 #include <fmt/format.h>
@@ -152,7 +152,7 @@ Filled fill(const fs::path& folder, int pages, Language& language, SQLite::Datab
         const auto begin = std::chrono::steady_clock::now();
         if (auto added = cabinet->add(batch); !added) fmt::print("{}\n", added.error().sentence);
         if (done <= 1500 || done >= pages)
-            while (cabinet->tend().value_or(false)) {
+            while (cabinet->do_upkeep().value_or(false)) {
             }
         filled.seconds += ms_since(begin) / 1000;
     }
@@ -205,14 +205,14 @@ void type(const fs::path& folder, Language& language) {
 
 void add_some(const fs::path& folder, Language& language) {
     auto cabinet = Cabinet::open(folder);
-    (void)cabinet->tend(); // as the window does it after its start, and behind each
+    (void)cabinet->do_upkeep(); // as the window does it after its start, and behind each
     std::vector<double> ms;
     for (int i = 0; i < 40; ++i) {
         const NewPaper paper = a_paper(language, 10'000'000 + i);
         const auto begin = std::chrono::steady_clock::now();
         auto added = cabinet->add(paper);
         ms.push_back(ms_since(begin));
-        (void)cabinet->tend();
+        (void)cabinet->do_upkeep();
     }
     say("a paper of one to five pages added (goal: 100 ms)", ms);
 }
@@ -249,7 +249,7 @@ void look_after_many(const fs::path& work) {
         paper.file = files / fmt::format("{:04}", i / a_folder) / fmt::format("Lease {:06}.pdf", i);
         if (i % a_folder == 0) fs::create_directories(paper.file.parent_path());
         if (i >= gone) std::ofstream(paper.file).put('x');
-        if (const auto mark = glance_at(paper.file)) paper.mark = *mark;
+        if (const auto mark = quick_mark_of(paper.file)) paper.mark = *mark;
         paper.mark.contents = fmt::format("contents {}", i);
         paper.place = i < gone ? Place::Gone : Place::Here;
         paper.words.resize(1);
@@ -258,7 +258,7 @@ void look_after_many(const fs::path& work) {
         (void)cabinet->add(some);
         some.clear();
     }
-    TakingIn taking(*cabinet, common_paper_words(), {}, {});
+    CabinetUpdater taking(*cabinet, common_paper_words(), {}, {});
     const auto old = fs::file_time_type::clock::now() - std::chrono::hours(1); // as if nothing had happened for long
     for (const auto& folder : fs::directory_iterator(files)) fs::last_write_time(folder.path(), old);
     (void)taking.look_after(); // the first time it looks into all of them

@@ -6,6 +6,8 @@
 #include "app/theme/theme.h"
 #include "app/tray/tray_strip.h"
 #include "app/window/main_window.h"
+#include "core/storage/new_id.h"
+#include "core/tray/originals.h"
 #include "timed.h"
 
 #include <fmt/format.h>

@@ -1,6 +1,6 @@
 // Every kind of file made of many pages: how much memory it takes, and its time against what its encoder alone needs.
 //   yelvin-formats-bench [PAGES [FORMAT…]]
-#include "core/output/crafts.h"
+#include "core/output/format_table.h"
 #include "jobs/save_job.h"
 
 #include <fmt/format.h>

@@ -1,8 +1,8 @@
 // How many words of hard pages are read: clean ones by the engine, hard ones by the engine alone and by us, with the
 // times. Arguments: seeds, part of a kind's name, anything to have the words told that differ.
+#include "core/ocr/reader.h"
+#include "core/paper_facts/paper_facts.h"
 #include "core/raster/pix.h"
-#include "core/reading/paper_says.h"
-#include "core/reading/reader.h"
 #include "support/hard_pages.h"
 #include "support/papers.h"
 #include "support/support.h"
@@ -131,7 +131,7 @@ void tell_what_papers_say() {
     for (size_t i = 0; i < papers; ++i) {
         const PageText text = as_it_was_read(drawn_paper(i).printed);
         const auto start = std::chrono::steady_clock::now();
-        const PaperSays says = what_paper_says(text, common_paper_words(), papers_scanned_on);
+        const PaperFacts says = facts_of_page(text, common_paper_words(), papers_scanned_on);
         const double took = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
         if (!says.kind) fmt::print("  paper {} says nothing\n", i);
         worst = std::max(worst, took);

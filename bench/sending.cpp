@@ -5,6 +5,7 @@
 #include "app/desk.h"
 #include "app/theme/theme.h"
 #include "app/window/main_window.h"
+#include "core/sending/server_check.h"
 #include "timed.h"
 
 #include <fmt/format.h>
@@ -60,9 +61,9 @@ void measure(Timed& application, const char* which, const std::string& address) 
     for_a_moment();
     const auto items = desk->sending.items();
     for (size_t i = 0; i < items.size(); ++i) {
-        if (i % 3 == 0) desk->sending.hold(items[i].id);
-        if (i % 3 == 1) desk->sending.again(items[i].id);
-        if (i % 3 == 2) desk->sending.take_out(items[i].id);
+        if (i % 3 == 0) desk->sending.pause(items[i].id);
+        if (i % 3 == 1) desk->sending.retry(items[i].id);
+        if (i % 3 == 2) desk->sending.remove(items[i].id);
     }
     for_a_moment();
     const double worst = application.worst;

@@ -5,6 +5,8 @@
 #include "app/text/word_slip.h"
 #include "app/theme/theme.h"
 #include "app/window/main_window.h"
+#include "core/storage/new_id.h"
+#include "core/tray/originals.h"
 
 #include <fmt/format.h>
 

@@ -1,5 +1,5 @@
 // From the command line: what papers are and the names that are proposed for them.
-#include "core/saving/saved_before.h"
+#include "core/naming/naming_history.h"
 #include "support/batch.h"
 #include "support/papers.h"
 
@@ -34,7 +34,7 @@ TEST(BatchName, SaysWhatPapersAre) {
 
     // With what was saved before it goes where its like went.
     {
-        auto store = SavedBefore::open(folder / "before.sqlite");
+        auto store = NamingHistory::open(folder / "before.sqlite");
         ASSERT_TRUE(store->add({0,
                                 "/office/Bills/Rope 2026-10-03.pdf",
                                 {"Penhallow Chandlery", "invoice", "", "", "2026-10-03", {"brass", "rope"}}}));

@@ -1,8 +1,8 @@
-// The window's application: no exception leaves an event, the wheel changes no value by the way, and Esc belongs to
-// what is being typed.
+// The QApplication of the window: catches exceptions of events, keeps the wheel from changing values that are only
+// scrolled past, and gives Esc to the entry that is being edited.
 #pragma once
 
-#include "app/models/messages.h"
+#include "app/models/window/messages.h"
 
 #include <QApplication>
 
@@ -11,11 +11,11 @@ namespace yelvin {
 class Application : public QApplication {
   public:
     Application(int& argc, char** argv);
-    void set_messages(Messages* messages) { messages_ = messages; } // null: there are none any more
+    void set_messages(Messages* messages) { messages_ = messages; } // null: they no longer exist
     bool notify(QObject* receiver, QEvent* event) override;
-    // The wheel changes a slider, a number or a list only where it has the focus, and does not give it the focus: who
-    // scrolls past one changes nothing. Esc belongs first to what is being typed: an entry in which something was typed
-    // gets back what stood in it, and nothing else happens. An entry with the property `own_escape` has Esc to itself.
+    // The wheel changes a slider, a number or a list only if it has the focus, and does not give it the focus. Esc in
+    // an entry that was edited restores its old text and does nothing else; an entry with the property `own_escape`
+    // handles Esc itself.
     bool eventFilter(QObject* watched, QEvent* event) override;
 
   private:

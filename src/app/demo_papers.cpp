@@ -1,4 +1,4 @@
-// Papers of the demo's office from the years before, as PDFs with their words: what its cabinet has to find.
+// Makes the demo's older documents as searchable PDF files, which its cabinet contains.
 #include "app/demo.h"
 #include "devices/simulated/originals.h"
 
@@ -109,7 +109,7 @@ void fill_cabinet(Desk& desk, const QString& base) {
             written.setFileTime(QDateTime::fromString(QString(paper.day) + "T10:00:00", Qt::ISODate),
                                 QFileDevice::FileModificationTime);
     }
-    desk.cabinet.take_folder(base + "/Archive", Unread::Leave);
+    desk.cabinet.watch_folder(base + "/Archive", WithoutText::Leave);
 }
 
 }

@@ -1,8 +1,8 @@
 #include "app/desk.h"
 
 #include "app/errands/system_outside.h"
-#include "app/models/copies_folder.h"
-#include "app/models/tray_folder.h"
+#include "app/models/saving/copies_folder.h"
+#include "app/models/tray/tray_folder.h"
 #include "app/secrets/system_keyring.h"
 
 #include <QCoreApplication>
@@ -13,7 +13,8 @@ namespace yelvin {
 
 namespace {
 
-// A message that no program takes stays beside the tray; pages without a printer go where documents do.
+// E-mails that no program accepts are kept beside the settings; pages that cannot be printed go to the documents
+// folder.
 SystemOutside::Folders own_folders(const DeskPlaces& where) {
     return {where.settings + "/Drafts", QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation),
             where.settings + "/Copies"};
@@ -23,7 +24,7 @@ SystemOutside::Folders own_folders(const DeskPlaces& where) {
 
 namespace {
 
-// Beside the out tray.
+// The cabinet's folder is a neighbour of the out tray's folder.
 QString cabinet_folder(const DeskPlaces& where) { return QFileInfo(where.data).path() + "/cabinet"; }
 
 QString sending_folder(const DeskPlaces& where) { return QFileInfo(where.data).path() + "/sending"; }
@@ -75,7 +76,7 @@ Desk::~Desk() {
     at_once.hand_over();
     tray.keep_what_is_left(); // now too, should something below not come to its end
     last.keep_now();
-    // A file that was through at the last moment is known as saved or renamed, and stands in the cabinet.
+    // A file that was completed at the last moment is recorded as saved or renamed and entered into the cabinet.
     pools.end_saving();
     QCoreApplication::sendPostedEvents(&saving, QEvent::MetaCall);
     QCoreApplication::sendPostedEvents(&renaming, QEvent::MetaCall);

@@ -1,72 +1,72 @@
-// The desk: the models behind one window, in the order in which they know each other. It owns them and does nothing
-// else; a widget is given those that it shows.
+// Owns the models of one window, in the order in which they use each other, and does nothing else. Widgets get the
+// models that they show, never the Desk.
 #pragma once
 
-#include "app/models/at_once.h"
-#include "app/models/cabinet_keeper.h"
-#include "app/models/cabinet_search.h"
-#include "app/models/choice.h"
-#include "app/models/closing.h"
-#include "app/models/document_names.h"
-#include "app/models/document_tickets.h"
-#include "app/models/errands.h"
-#include "app/models/experience.h"
-#include "app/models/folders.h"
-#include "app/models/glass.h"
-#include "app/models/going_back.h"
+#include "app/models/cabinet/cabinet_keeper.h"
+#include "app/models/cabinet/cabinet_search.h"
+#include "app/models/errands/at_once.h"
+#include "app/models/errands/closing.h"
+#include "app/models/errands/errands.h"
+#include "app/models/errands/renaming.h"
 #include "app/models/groups.h"
-#include "app/models/growing_files.h"
-#include "app/models/incoming.h"
-#include "app/models/kept_originals.h"
-#include "app/models/last_choices.h"
-#include "app/models/looking.h"
-#include "app/models/messages.h"
-#include "app/models/next_page.h"
-#include "app/models/next_scan.h"
-#include "app/models/out_tray.h"
-#include "app/models/page_edits.h"
-#include "app/models/page_texts.h"
-#include "app/models/papers.h"
-#include "app/models/password_keeper.h"
-#include "app/models/pictures.h"
-#include "app/models/pools.h"
-#include "app/models/reading.h"
-#include "app/models/reading_aloud.h"
-#include "app/models/renaming.h"
-#include "app/models/room.h"
-#include "app/models/room_for_run.h"
-#include "app/models/save_places.h"
-#include "app/models/saving.h"
-#include "app/models/scanners.h"
-#include "app/models/scanning.h"
-#include "app/models/sending.h"
-#include "app/models/servers.h"
-#include "app/models/stitching.h"
-#include "app/models/strip_model.h"
-#include "app/models/text_choice.h"
-#include "app/models/text_search.h"
-#include "app/models/tickets.h"
+#include "app/models/naming/document_names.h"
+#include "app/models/naming/folders.h"
+#include "app/models/naming/papers.h"
+#include "app/models/saving/password_keeper.h"
+#include "app/models/saving/save_places.h"
+#include "app/models/saving/saving.h"
+#include "app/models/scanning/glass.h"
+#include "app/models/scanning/going_back.h"
+#include "app/models/scanning/next_page.h"
+#include "app/models/scanning/next_scan.h"
+#include "app/models/scanning/room_for_run.h"
+#include "app/models/scanning/scanners.h"
+#include "app/models/scanning/scanning.h"
+#include "app/models/scanning/stitching.h"
+#include "app/models/scanning/strip_model.h"
+#include "app/models/sending/sending.h"
+#include "app/models/sending/servers.h"
+#include "app/models/text/page_texts.h"
+#include "app/models/text/reading.h"
+#include "app/models/text/reading_aloud.h"
+#include "app/models/text/text_choice.h"
+#include "app/models/text/text_search.h"
+#include "app/models/threads/pools.h"
+#include "app/models/tickets/growing_files.h"
+#include "app/models/tickets/tickets.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/document_tickets.h"
+#include "app/models/tray/incoming.h"
+#include "app/models/tray/kept_originals.h"
+#include "app/models/tray/looking.h"
+#include "app/models/tray/out_tray.h"
+#include "app/models/tray/page_edits.h"
+#include "app/models/tray/pictures.h"
+#include "app/models/window/experience.h"
+#include "app/models/window/last_choices.h"
+#include "app/models/window/messages.h"
+#include "app/models/window/room.h"
 
 namespace yelvin {
 
 struct DeskPlaces {
-    QString data;                // the out tray's folder
-    QString settings;            // the folder of the last choices
-    QString originals;           // the demo's SVG originals
-    bool real_scanners = false;  // look for those that libsane knows
-    bool crashed_before = false; // the program broke down the last time
-    // Whoever reads aloud; none given: the system's voice.
+    QString data;                // folder of the out tray
+    QString settings;            // folder of tickets and last choices
+    QString originals;           // folder of the demo's SVG originals
+    bool real_scanners = false;  // whether to look for scanners with libsane
+    bool crashed_before = false; // whether the program crashed last time
+    // The voice that reads aloud; null: the system's.
     std::function<std::unique_ptr<Voice>()> voice = {};
-    // What finished files are given to; none given: this desktop's programs, mail program and printers.
+    // Programs, e-mail program and printers; null: this desktop's.
     std::function<std::unique_ptr<Outside>(Pools& pools)> outside = {};
-    // Where passwords are kept; none given: this desktop's keyring.
+    // The keyring; null: this desktop's.
     std::function<std::unique_ptr<Keyring>()> keyring = {};
 };
 
 class Desk {
   public:
     explicit Desk(const DeskPlaces& places);
-    ~Desk(); // what is under way ends; what is to be kept is kept
+    ~Desk(); // ends work under way and writes what must be kept
 
     const DeskPlaces places;
     Pools pools;
@@ -115,7 +115,7 @@ class Desk {
     GoingBack going_back;
 
     WindowModels for_window();
-    // The next desk keeps its pages in a new folder beside one that cannot be opened.
+    // Makes the next Desk use a new out tray folder beside one that cannot be opened.
     void choose_fresh_tray();
 };
 

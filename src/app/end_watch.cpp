@@ -21,7 +21,7 @@ EndWatch::EndWatch(std::chrono::milliseconds limit, int status) : state_(std::ma
         std::unique_lock lock(state->guard);
         if (state->changed.wait_for(lock, limit, [&] { return state->has_ended; })) return;
         log_trouble("something did not come to its end; the program ends without it");
-        HeldLock::give_all_back();
+        HeldLock::release_all();
         std::_Exit(status);
     }).detach();
 }

@@ -3,7 +3,7 @@
 #include "app/end_watch.h"
 #include "app/errands/desktop_entry.h"
 #include "app/errands/stand_in.h"
-#include "app/models/tray_folder.h"
+#include "app/models/tray/tray_folder.h"
 #include "app/one_window.h"
 #include "app/shots/shots.h"
 #include "app/theme/theme.h"
@@ -91,7 +91,7 @@ QString state_folder(const Arguments& arguments) {
     return (given.startsWith('/') ? given : QDir::homePath() + "/.local/state") + "/yelvin";
 }
 
-constexpr int another_tray = 1000; // an exit code: the person begins another out tray
+constexpr int another_tray = 1000; // an exit code: the user begins another out tray
 
 int run_window(Application& application, const Arguments& arguments, const DeskPlaces& places,
                const QElapsedTimer& since_start) {

@@ -1,8 +1,7 @@
-// One window for an out tray: whoever starts Yelvin again brings the window that is there forward and hands it the
-// files.
+// Ensures one window for each out tray: starting Yelvin again raises the existing window and passes it the files.
 #pragma once
 
-#include "core/tray/store_lock.h"
+#include "core/storage/store_lock.h"
 
 #include <QLocalServer>
 #include <QObject>
@@ -13,28 +12,28 @@
 
 namespace yelvin {
 
-// What somebody started the program for.
+// The request of a start of the program.
 struct Wish {
-    QStringList files = {}; // to add; absolute names
-    QString ticket = {};    // to choose, by its name
+    QStringList files = {}; // files to add; absolute paths
+    QString ticket = {};    // name of the ticket to choose
     bool scan = false;
 };
 
 class OneWindow : public QObject {
     Q_OBJECT
   public:
-    // Becomes the window of the store in this folder, or hands `wish` to the one that is: then there is nothing left to
-    // do, and null is given. While one is just opening it is waited for, `patience` long.
+    // Becomes the window of the store in this folder and returns the object, or passes `wish` to the existing window
+    // and returns null. Waits up to `patience` for a window that is just opening.
     static std::unique_ptr<OneWindow> become_or_hand_over(const QString& store_folder, const Wish& wish,
                                                           std::chrono::milliseconds patience);
 
   signals:
-    void asked_for(const Wish& wish); // somebody started Yelvin again
+    void asked_for(const Wish& wish); // Yelvin was started again
 
   private:
     std::optional<StoreLock> lock_;
     QLocalServer server_;
-    QStringList taken_; // ids of the latest wishes: each is taken once, however often it is handed over
+    QStringList taken_; // ids of the latest requests; each is handled once
 
     OneWindow() = default;
     void listen(const QString& name);

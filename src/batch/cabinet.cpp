@@ -1,12 +1,12 @@
 #include "batch/batch.h"
 
+#include "core/cabinet/cabinet_updater.h"
 #include "core/cabinet/finding.h"
 #include "core/cabinet/results_list.h"
-#include "core/cabinet/taking_in.h"
+#include "core/naming/file_name.h"
 #include "core/output/make_searchable.h"
-#include "core/reading/languages.h"
-#include "core/saving/file_name.h"
 #include "core/shown_text.h"
+#include "core/text/languages.h"
 #include "jobs/reader_pool.h"
 
 #include <fmt/format.h>
@@ -23,7 +23,7 @@ namespace fs = std::filesystem;
 
 namespace {
 
-// Where the window has it, by the desktop's rule for a program's data.
+// The default is the folder that the window uses, in the user's data folder (XDG Base Directory Specification).
 fs::path folder_of(const std::string& named) {
     if (!named.empty()) return fs::absolute(named).lexically_normal();
     const char* data = std::getenv("XDG_DATA_HOME");
@@ -43,9 +43,9 @@ int failed(const Error& error) {
     return exit_status(error);
 }
 
-json to_json(const FoundPaper& found) {
+json to_json(const SearchResult& found) {
     json words = json::array();
-    for (const ShownWord& word : found.line)
+    for (const ExcerptWord& word : found.line)
         if (word.meant) words.push_back(word.text);
     return {{"path", found.paper.file.string()},
             {"page", found.page + 1},
@@ -54,22 +54,23 @@ json to_json(const FoundPaper& found) {
             {"score", std::round(found.score * 1000) / 1000}};
 }
 
-const char* outcome_words(TakingIn::Outcome outcome) {
+const char* outcome_words(CabinetUpdater::Outcome outcome) {
     switch (outcome) {
-    case TakingIn::Outcome::KnownAlready:
+    case CabinetUpdater::Outcome::KnownAlready:
         return "known";
-    case TakingIn::Outcome::Moved:
+    case CabinetUpdater::Outcome::Moved:
         return "moved";
-    case TakingIn::Outcome::ReadAgain:
+    case CabinetUpdater::Outcome::ReadAgain:
         return "read again";
-    case TakingIn::Outcome::Added:
+    case CabinetUpdater::Outcome::Added:
         break;
     }
     return "added";
 }
 
-// Takes the files in; those that cannot be are said and left out. `folder`: the one that they were found in, or none.
-int take_in(Cabinet& cabinet, TakingIn& taking, const std::vector<fs::path>& files, const fs::path& folder) {
+// Adds the files to the cabinet. Files that cannot be added are reported and left out. `folder` is the watched folder
+// in which they were found, or empty.
+int take_in(Cabinet& cabinet, CabinetUpdater& taking, const std::vector<fs::path>& files, const fs::path& folder) {
     bool left_out = false;
     size_t said = 0;
     for (const fs::path& file : files) {
@@ -88,24 +89,24 @@ int take_in(Cabinet& cabinet, TakingIn& taking, const std::vector<fs::path>& fil
         print({{"path", file.string()},
                {"taken", outcome_words(*taken)},
                {"pages", *paper ? (*paper)->pages : 0},
-               {"words", *paper && (*paper)->words_are == Words::Read}});
+               {"words", *paper && (*paper)->text_state == TextState::Read}});
     }
     return left_out ? 1 : 0;
 }
 
-// Opening it looks at little of the file; this looks at all of it.
+// Opening the cabinet checks only a small part of its database; this checks all of it.
 Result<void> rebuilt_where_damaged(Cabinet& cabinet) {
     const auto whole = cabinet.is_whole();
     if (!whole) return std::unexpected(whole.error());
     if (*whole) return {};
-    if (auto anew = cabinet.make_anew(); !anew) return anew;
+    if (auto anew = cabinet.rebuild(); !anew) return anew;
     complain({ErrorKind::BadInput, cabinet.rebuilt(), {}});
     return {};
 }
 
-// Every file that the cabinet knows, looked at as if for the first time.
-int look_at_all(Cabinet& cabinet, TakingIn& taking) {
-    if (auto anew = cabinet.index_anew(); !anew) return failed(anew.error());
+// Reads every file that the cabinet knows again, as if it were new.
+int look_at_all(Cabinet& cabinet, CabinetUpdater& taking) {
+    if (auto anew = cabinet.rebuild_index(); !anew) return failed(anew.error());
     auto round = taking.look_after();
     if (!round) return failed(round.error());
     const auto found = taking.look_for_gone(true);
@@ -142,7 +143,7 @@ int run_find(const FindingArguments& finding) {
     if (!found) return trouble(found.error());
     if (finding.as_json) {
         json all = json::array();
-        for (const FoundPaper& each : found->best) all.push_back(to_json(each));
+        for (const SearchResult& each : found->best) all.push_back(to_json(each));
         print(all, 1);
         return 0;
     }
@@ -150,7 +151,7 @@ int run_find(const FindingArguments& finding) {
         fmt::print("{}", results_as_csv(found->best));
         return 0;
     }
-    for (const FoundPaper& each : found->best)
+    for (const SearchResult& each : found->best)
         fmt::print("{}\n    page {}: {}\n", shown_text(each.paper.file.string()), each.page + 1,
                    shown_text(line_words(each)));
     if (found->all_but_one)
@@ -170,7 +171,7 @@ int run_find(const FindingArguments& finding) {
 int run_take_in(const TicketArguments& arguments, const TakingInArguments& taking_in) {
     const auto ticket = ticket_from(arguments);
     if (!ticket) return failed(ticket.error());
-    if (taking_in.folder.empty() && !taking_in.index_anew)
+    if (taking_in.folder.empty() && !taking_in.rebuild_index)
         return failed({ErrorKind::Usage, "Name the folder that is to be taken in.", {}});
     auto cabinet = opened(taking_in.cabinet);
     if (!cabinet) return failed(cabinet.error());
@@ -179,11 +180,11 @@ int run_take_in(const TicketArguments& arguments, const TakingInArguments& takin
     const auto languages = said ? ticket->read.languages : std::vector<std::string>{std::string(automatic_language)};
     PageReader read;
     if (!taking_in.as_they_are) read = [&](const Raster& page) { return readers.borrow()->read(page, languages); };
-    TakingIn taking(*cabinet, common_paper_words(), read, {});
+    CabinetUpdater taking(*cabinet, common_paper_words(), read, {});
     if (taking_in.make_searchable)
         taking.make_searchable_by([&](const fs::path& pdf) { return make_searchable(pdf, read); });
     int status = 0;
-    if (taking_in.index_anew) {
+    if (taking_in.rebuild_index) {
         if (auto whole = rebuilt_where_damaged(*cabinet); !whole) return failed(whole.error());
         status = look_at_all(*cabinet, taking);
     }
@@ -195,7 +196,7 @@ int run_take_in(const TicketArguments& arguments, const TakingInArguments& takin
             return failed({ErrorKind::Missing, fmt::format("There is no folder {} to take in.", folder.string()), {}});
         status = std::max(status, take_in(*cabinet, taking, paper_files_in(folder), folder));
     }
-    while (const auto more = cabinet->tend())
+    while (const auto more = cabinet->do_upkeep())
         if (!*more) break;
     return status;
 }

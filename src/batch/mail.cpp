@@ -1,8 +1,8 @@
-// Files as an e-mail: handed to the person's mail program, or written as a draft.
+// `yelvin-batch mail`: opens the files as an e-mail in the user's mail program, or writes them as a draft.
 #include "batch/batch.h"
 
 #include "core/errands/mail_draft.h"
-#include "core/saving/file_name.h"
+#include "core/naming/file_name.h"
 #include "core/saving/safe_file.h"
 
 #include <fmt/format.h>

@@ -37,7 +37,7 @@ Result<Ticket> ticket_from(const TicketArguments& arguments) {
     return ticket;
 }
 
-// A ticket's file may come from anywhere. What is set on the command line is this person's own.
+// A ticket file may come from an untrusted source; settings on the command line come from the user.
 bool may_name_folders(const TicketArguments& arguments) {
     return arguments.file.empty() || std::ranges::any_of(arguments.settings, [](const std::string& setting) {
                return setting.starts_with("make.also");
@@ -58,8 +58,8 @@ void complain(const Error& error) { ProgressLine::of_standard_error().say(error.
 
 namespace {
 
-// JSON's own escapes cover C0 only. What else steers a terminal stands inside of strings, so it can be escaped
-// anywhere.
+// JSON escapes only the C0 control characters. Other characters that control a terminal can occur only inside strings,
+// so they can be escaped wherever they are found.
 std::string with_escapes(const std::string& text) {
     std::string out;
     for (size_t at = 0; at < text.size();) {
@@ -190,12 +190,12 @@ CLI::App* add_take_in(CLI::App& app, TakingInArguments& taking_in) {
     take_in->add_flag("--as-they-are", taking_in.as_they_are, "Do not read files that have no words");
     take_in->add_flag("--make-searchable", taking_in.make_searchable, "Put the words that were read into their PDFs")
         ->excludes("--as-they-are");
-    take_in->add_flag("--rebuild", taking_in.index_anew,
+    take_in->add_flag("--rebuild", taking_in.rebuild_index,
                       "Look at every file of the cabinet again, and make its index anew");
     return take_in;
 }
 
-// `status`: what came of it, where it was asked for.
+// `status` receives the exit status if the command was given.
 void add_send(CLI::App& app, SendingArguments& sending, std::optional<int>& status) {
     CLI::App* send = app.add_subcommand("send", "Send files to a WebDAV or SFTP server, each once, never over another");
     send->add_option("FILE", sending.files, "The files");
@@ -241,7 +241,7 @@ void add_inspect(CLI::App& app, std::vector<std::string>& inputs, std::optional<
     inspect->final_callback([&] { status = run_inspect(inputs); });
 }
 
-// The exit status where there is nothing more to do: help was asked for, or something is wrong.
+// Returns the exit status if nothing more is to be done: help was requested, or the arguments are wrong.
 std::optional<int> parsed(CLI::App& app, int argc, char** argv) {
     try {
         app.parse(argc, argv);
@@ -310,7 +310,7 @@ int run_command(int argc, char** argv) {
     return run_name(ticket, naming);
 }
 
-// What was printed has to arrive: a full disk behind standard output is no success.
+// Whether all output was written. Standard output may be a file on a full disk.
 bool printed() { return std::fflush(stdout) == 0 && std::ferror(stdout) == 0; }
 
 }

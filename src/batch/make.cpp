@@ -3,14 +3,14 @@
 #include "batch/output_folder.h"
 #include "batch/pages.h"
 #include "batch/progress.h"
-#include "core/cabinet/taking_in.h"
+#include "core/cabinet/cabinet_updater.h"
 #include "core/developing/develop.h"
+#include "core/naming/file_name.h"
 #include "core/raster/image_file.h"
-#include "core/reading/carried_words.h"
-#include "core/reading/languages.h"
-#include "core/reading/pdf_text.h"
-#include "core/saving/file_name.h"
 #include "core/saving/safe_file.h"
+#include "core/text/carried_words.h"
+#include "core/text/languages.h"
+#include "core/text/pdf_text.h"
 #include "jobs/save_job.h"
 
 #include <fmt/format.h>
@@ -24,7 +24,7 @@ namespace yelvin {
 
 namespace {
 
-// By a look at each of them; pages that cannot be read are named later.
+// Analyses every page. Pages that cannot be read are ignored here and reported later.
 bool all_photographs(const std::vector<InputPage>& pages) {
     return std::ranges::all_of(pages, [](const InputPage& input) {
         const auto opened = input.opened();
@@ -36,7 +36,7 @@ bool all_photographs(const std::vector<InputPage>& pages) {
 
 namespace {
 
-// Once its files are there. Those that each page has for itself are papers of their own.
+// Enters the finished files into the cabinet. Files with one page each are entered as separate documents.
 Result<void> enter(const std::string& folder, const SaveJob& job, const std::vector<MadeFile>& made,
                    GatheredWords words) {
     auto cabinet = Cabinet::open(folder);
@@ -44,7 +44,7 @@ Result<void> enter(const std::string& folder, const SaveJob& job, const std::vec
     PaperFile about;
     about.ticket = job.ticket.name;
     about.saved = std::chrono::floor<std::chrono::seconds>(std::chrono::system_clock::now());
-    if (job.ticket.make.password) about.words_are = Words::Protected;
+    if (job.ticket.make.password) about.text_state = TextState::Protected;
     const auto own = std::ranges::count(made, made.front().format, &MadeFile::format);
     std::vector<std::filesystem::path> files;
     for (const MadeFile& file : std::span(made).first(made.front().pages == 1 ? static_cast<size_t>(own) : 1))
@@ -134,14 +134,15 @@ Result<LoadedPage> loaded(const InputPage& input, std::atomic<bool>& left_out) {
 Result<void> can_read(const Ticket& ticket, ReaderPool& readers) {
     const auto languages = languages_for(ticket, ticket.read.languages);
     const bool in_others =
-        std::ranges::any_of(ticket.make.also, [](const AlsoMade& also) { return takes_words(also.format); });
+        std::ranges::any_of(ticket.make.also, [](const FurtherFile& also) { return takes_words(also.format); });
     if ((!takes_words(make_for(ticket.make, false)) && !in_others) || languages.empty()) return {};
     return readers.borrow()->can_read(languages);
 }
 
 namespace {
 
-// Its own words go along with the page where they can; else they are read.
+// Uses the text that the page brought along, if the recipe leaves it in a usable place; otherwise the text is
+// recognised.
 void take_words(FinishedPage& page, const std::optional<TextLayer>& words, const Recipe& recipe,
                 const Raster& original) {
     const SizePx size{original.width_px(), original.height_px()};
@@ -150,7 +151,7 @@ void take_words(FinishedPage& page, const std::optional<TextLayer>& words, const
     page.languages = std::vector<std::string>{std::string(own_words)};
 }
 
-// Nobody asked for anything else to be done with it; that it has no colours is no change.
+// Whether the page is written as it is. A request for grey or black is no change if the page is already so.
 bool leaves_alone(const Recipe& recipe, const Ticket& ticket, const Raster& original) {
     Recipe plain = recipe;
     if (!ticket.how.ink || *ticket.how.ink == original.ink) plain.ink.reset();
@@ -159,7 +160,8 @@ bool leaves_alone(const Recipe& recipe, const Ticket& ticket, const Raster& orig
 
 }
 
-std::optional<FinishedPage> finished(Raster original, const Ticket& ticket, ReaderPool& readers, Brought brought) {
+std::optional<FinishedPage> finished(Raster original, const Ticket& ticket, ReaderPool& readers,
+                                     EmbeddedContent brought) {
     if (ticket.dpi_given && original.dpi > ticket.how.dpi) {
         const double by = ticket.how.dpi / original.dpi;
         original = at_resolution(original, ticket.how.dpi);
@@ -183,7 +185,7 @@ std::optional<FinishedPage> finished(Raster original, const Ticket& ticket, Read
 
 namespace {
 
-// Where in which file, if anywhere.
+// Returns the file and the place in it that pages are added to, or nothing if a new file is made.
 Result<std::optional<AddTo>> add_to_from(const MakeArguments& arguments, const Passwords& passwords) {
     if (arguments.add_to.empty()) return std::optional<AddTo>();
     const Secret& password = passwords.owner.empty() ? passwords.open : passwords.owner;
@@ -234,7 +236,7 @@ int make_into(const std::filesystem::path& out, const Ticket& ticket, const Pass
             ProgressLine::of_standard_error().say(
                 fmt::format("Note: {} carries no resolution and is taken as {:.0f} dpi.", input.file, customary_dpi));
         }
-        Brought brought;
+        EmbeddedContent brought;
         const auto opened = input.opened();
         if (opened && page->damage.empty()) brought.pictures = (*opened)->pictures(input.index).value_or("");
         if (!arguments.read_anew && opened) {

@@ -1,10 +1,10 @@
 #include "batch/batch.h"
 
 #include "batch/pages.h"
+#include "core/naming/paper_name.h"
 #include "core/raster/image_file.h"
-#include "core/reading/languages.h"
-#include "core/reading/pdf_text.h"
-#include "core/saving/paper_name.h"
+#include "core/text/languages.h"
+#include "core/text/pdf_text.h"
 #include "jobs/reader_pool.h"
 
 #include <fmt/format.h>
@@ -23,13 +23,13 @@ json to_json(const std::optional<PaperFact>& fact) {
     return {{"value", fact->value}, {"sure", std::round(fact->sure * 1000) / 1000}, {"reason", fact->reason}};
 }
 
-// The pages that say what a document is. Words that a file brought along count as read.
+// Returns the text of the pages that names are made from. Text that is in the file already is not recognised again.
 Result<std::vector<PageText>> texts_of(const std::vector<InputPage>& pages, const Ticket& ticket, ReaderPool& readers,
                                        std::atomic<bool>& left_out) {
     std::vector<PageText> texts;
     for (const InputPage& input : pages) {
         const int index = input.index;
-        if (static_cast<size_t>(index) >= pages_that_say && index + 1 < std::ssize(pages)) continue;
+        if (static_cast<size_t>(index) >= pages_with_facts && index + 1 < std::ssize(pages)) continue;
         auto page_there = loaded(input, left_out);
         if (!page_there) return std::unexpected(page_there.error());
         Raster& raster = page_there->raster;
@@ -60,7 +60,7 @@ json proposals_json(const std::vector<NameProposal>& proposals, const std::strin
 
 int run_name(const TicketArguments& arguments, const NamingArguments& naming) {
     auto ticket = ticket_from(arguments);
-    // Whatever language a paper is in, unless somebody says.
+    // All installed languages are used unless the command line or the ticket's file names some.
     const bool said = !arguments.file.empty() || std::ranges::any_of(arguments.settings, [](const std::string& each) {
         return each.starts_with("read.languages");
     });
@@ -74,10 +74,10 @@ int run_name(const TicketArguments& arguments, const NamingArguments& naming) {
         complain(words.error());
         return exit_status(words.error());
     }
-    std::vector<SavedPaper> before;
+    std::vector<SavedDocument> before;
     if (!naming.before.empty()) {
-        auto store = SavedBefore::open(naming.before);
-        auto all = store ? store->all() : Result<std::vector<SavedPaper>>(std::unexpected(store.error()));
+        auto store = NamingHistory::open(naming.before);
+        auto all = store ? store->all() : Result<std::vector<SavedDocument>>(std::unexpected(store.error()));
         if (!all) {
             complain(all.error());
             return exit_status(all.error());
@@ -96,9 +96,9 @@ int run_name(const TicketArguments& arguments, const NamingArguments& naming) {
             left_out = true;
             continue;
         }
-        const PaperSays says = what_papers_say(*texts, *words, today());
-        const auto alike =
-            texts->empty() ? std::vector<AlikePaper>{} : alike_papers(look_of_paper(texts->front(), says), before);
+        const PaperFacts says = facts_of_document(*texts, *words, today());
+        const auto alike = texts->empty() ? std::vector<SimilarDocument>{}
+                                          : similar_documents(traits_of(texts->front(), says), before);
         const auto folder = folder_within(expanded_folder(ticket->save.folder), ticket->save.within,
                                           name_values(says, {}, ticket->name), today());
         all.push_back({{"file", file},

@@ -1,4 +1,4 @@
-// What make and read take in: the pages of files, each as the ticket wants it.
+// The input pages of make and read, prepared as the ticket says.
 #pragma once
 
 #include "core/raster/page_file.h"
@@ -15,15 +15,15 @@
 
 namespace yelvin {
 
-// The files that are read from, a few of them open at a time: the last ones that were asked for. Thread-safe.
+// Keeps the most recently used input files open. Thread-safe.
 class OpenFiles {
   public:
-    // Errors: those of PageFile::open().
+    // Returns the open file. Errors: those of PageFile::open().
     Result<std::shared_ptr<const PageFile>> of(const std::string& file);
 
   private:
     std::mutex mutex_;
-    std::list<std::pair<std::string, std::shared_ptr<const PageFile>>> open_; // the last one first
+    std::list<std::pair<std::string, std::shared_ptr<const PageFile>>> open_; // the most recently used first
 };
 
 struct InputPage {
@@ -33,24 +33,26 @@ struct InputPage {
     Result<std::shared_ptr<const PageFile>> opened() const { return files->of(file); }
 };
 
-// Reads a page. A part of it that is missing in the file is complained of, and `left_out` is set; the rest is a page.
+// Reads a page. If a part of it is missing in the file, prints a sentence and sets `left_out`; the rest is used.
 Result<LoadedPage> loaded(const InputPage& input, std::atomic<bool>& left_out);
 
-// Opens the files. One that cannot be used or that lacks pages is complained of, and `left_out` is set.
+// Opens the files and lists their pages. For a file that cannot be used or lacks pages, prints a sentence and sets
+// `left_out`.
 std::vector<InputPage> pages_of(const std::vector<std::string>& files, std::atomic<bool>& left_out);
 
-// Whether the languages that the ticket reads in are installed; asked before any work, so that a missing language is
-// one sentence and not one for each page. Errors: Missing.
+// Checks that the ticket's languages are installed, so that a missing one is reported once and not for each page.
+// Errors: Missing.
 Result<void> can_read(const Ticket& ticket, ReaderPool& readers);
 
-// What a page brings with it, beside its picture.
-struct Brought {
+// What a page of a PDF contains besides its picture.
+struct EmbeddedContent {
     std::optional<TextLayer> words = {};
     std::string drawing = {};  // FinishedPage::drawing
     std::string pictures = {}; // FinishedPage::pictures
 };
 
-// Nothing where the page is blank and those are dropped.
-std::optional<FinishedPage> finished(Raster original, const Ticket& ticket, ReaderPool& readers, Brought brought = {});
+// Prepares a page for saving. Returns nullopt if it is blank and the ticket leaves such pages out.
+std::optional<FinishedPage> finished(Raster original, const Ticket& ticket, ReaderPool& readers,
+                                     EmbeddedContent brought = {});
 
 }

@@ -2,7 +2,7 @@
 
 #include "batch/pages.h"
 #include "core/raster/image_file.h"
-#include "core/reading/reading_order.h"
+#include "core/text/reading_order.h"
 #include "jobs/reader_pool.h"
 
 #include <fmt/format.h>

@@ -1,6 +1,7 @@
 #include "batch/run_folder.h"
 
 #include "core/saving/safe_file.h"
+#include "core/storage/new_id.h"
 
 #include <fmt/format.h>
 
@@ -26,7 +27,7 @@ std::vector<fs::path> originals_in(const fs::path& folder) {
     return files;
 }
 
-// Only folders of this user: the folder for temporary files is everybody's.
+// Returns only folders that belong to this user, because the folder for temporary files is shared by all users.
 std::vector<fs::path> folders_without_run() {
     std::vector<fs::path> folders;
     std::error_code failure;

@@ -5,12 +5,13 @@
 #include "batch/progress.h"
 #include "batch/run_folder.h"
 #include "core/developing/develop.h"
+#include "core/naming/file_name.h"
 #include "core/output/separator_sheet.h"
 #include "core/raster/paper.h"
-#include "core/saving/file_name.h"
 #include "core/saving/safe_file.h"
 #include "core/scanner/faults.h"
 #include "core/ticket/estimates.h"
+#include "core/tray/originals.h"
 #include "core/tray/stack.h"
 #include "jobs/page_looker.h"
 #include "jobs/pass.h"
@@ -56,7 +57,7 @@ PassPlan plan_for(const Ticket& ticket, const ScanRequest& request, const Capabi
     PassPlan plan{.ticket = ticket, .from_stack = request.source != Source::Glass, .area = area_for(ticket.from)};
     if (plan.from_stack) return plan;
     const bool automatic = ticket.from.paper == "auto" && !ticket.from.own_paper;
-    // On the glass each item may be a page of its own, cut out of the one picture.
+    // On the glass, each item can become a page of its own, cut out of the same picture.
     plan.finds = automatic && (ticket.from.frames == Frames::EachItem || ticket.from.frames == Frames::OneItem);
     if (plan.area.width == 0) plan.area = {0, 0, can.glass.width, can.glass.height};
     plan.frames = {Frame::upright(plan.area)};
@@ -64,8 +65,8 @@ PassPlan plan_for(const Ticket& ticket, const ScanRequest& request, const Capabi
     return plan;
 }
 
-// Says that a scanner sends nothing, and ends the scan once that has lasted too long: nobody may be there to do it. It
-// watches for as long as it lives, on a thread of its own.
+// Reports that the scanner sends no data, and ends the scan if that lasts too long, because no user may be present to
+// stop it. Watches on a thread of its own from its construction to its destruction.
 class SilenceWatch {
   public:
     SilenceWatch(const Scanner& scanner, double longest_seconds)
@@ -97,7 +98,7 @@ class SilenceWatch {
     std::jthread thread_;
 };
 
-// All pages the scanner delivers, in order and not looked at; what went wrong goes to standard error.
+// Returns all pages that the scanner delivers, in order and not yet analysed. Errors are written to standard error.
 std::vector<Page> scanned_pages(Scanner& scanner, const PassPlan& plan, const fs::path& folder,
                                 double longest_silence_seconds, bool& left_out) {
     std::vector<Page> pages;
@@ -143,7 +144,7 @@ std::vector<PagePtr> looked_at(std::vector<Page> pages, const Ticket& ticket, co
             out[i] = std::make_shared<const Page>(std::move(page));
         });
     });
-    // A side in doubt is decided by the sheet's other side; the sides of a sheet follow each other.
+    // Whether an uncertain side is blank is decided by the sheet's other side, which is its neighbour in the list.
     for (size_t i = 0; i < out.size(); ++i) {
         if (!out[i]->notices.in_doubt || out[i]->sheet == 0) continue;
         for (const size_t k : {i - 1, i + 1}) {
@@ -158,7 +159,7 @@ std::vector<PagePtr> looked_at(std::vector<Page> pages, const Ticket& ticket, co
     return out;
 }
 
-// What is wrong with asking this scanner for this ticket; a sentence that says what to ask for.
+// Checks whether the scanner can do what the ticket asks for. The error says what to ask for instead.
 Result<void> can_scan(const Scanner& scanner, const Ticket& ticket) {
     const Capabilities can = scanner.capabilities();
     const Source wanted = ticket.from.source;
@@ -193,7 +194,7 @@ int save_document_of(SaveJob job, const std::vector<PagePtr>& kept, const fs::pa
     return save_and_print(std::move(job), cabinet, left_out);
 }
 
-// Room for one page as the scanner delivers it, and for the documents by customary figures.
+// Checks the free disk space: for one page in the scanner's raw size, and for the documents in a typical file size.
 Result<void> has_room(const Scanner& scanner, const Ticket& ticket, const ScanRequest& request, const fs::path& out) {
     constexpr std::uint64_t least_bytes = 5'000'000;
     const RectMm area = request.area.width > 0 ? request.area : RectMm{0, 0, 210, 297};
@@ -206,7 +207,7 @@ Result<void> has_room(const Scanner& scanner, const Ticket& ticket, const ScanRe
     return check_folder(out, std::max(least_bytes, static_cast<std::uint64_t>(page * sheets)));
 }
 
-// Saves what was scanned, document by document. Returns the exit status.
+// Saves the scanned pages, document by document. Returns the exit status.
 int save_all(RunFolder& folder, const std::vector<PagePtr>& pages, const Ticket& ticket, const Passwords& passwords,
              const ScanArguments& arguments, bool left_out) {
     const auto verdicts = judged(pages, stack_rules(ticket));
@@ -240,7 +241,7 @@ int save_all(RunFolder& folder, const std::vector<PagePtr>& pages, const Ticket&
     return status;
 }
 
-// Says where the pages are that could not be saved, and how they become files.
+// Prints where the pages are that could not be saved, and the command that saves them.
 void say_what_is_left(RunFolder& folder, const std::vector<PagePtr>& pages, const ScanArguments& arguments) {
     const size_t left = folder.name_what_is_left(pages);
     if (left == 0) return;
@@ -258,7 +259,8 @@ void say_what_is_left(RunFolder& folder, const std::vector<PagePtr>& pages, cons
               {}});
 }
 
-// Everything that can be known to fail before the first sheet moves. `request`: what the scanner will be asked for.
+// Checks everything that can be checked before the first sheet is moved. `request` is what the scanner will be asked
+// for.
 Result<void> check_before_scan(const Scanner& scanner, const Ticket& ticket, const ScanRequest& request,
                                const Passwords& passwords, const ScanArguments& arguments) {
     ReaderPool readers;

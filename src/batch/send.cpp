@@ -3,6 +3,8 @@
 #include "batch/upload_records.h"
 
 #include "core/sending/delivery.h"
+#include "core/sending/server_check.h"
+#include "core/storage/new_id.h"
 #include "core/tray/tray.h"
 
 #include <fmt/format.h>
@@ -21,21 +23,22 @@ namespace {
 int test(const Server& server, const SignIn& sign_in, const RemotePath& folder) {
     bool all = true;
     test_server(server, sign_in, folder, {}, [&](const ServerStep& step) {
-        print({{"step", step_word(step.what)}, {"ok", step.ok}, {"warning", step.warns}, {"words", step.words}});
+        print({{"step", step_name(step.what)}, {"ok", step.ok}, {"warning", step.warns}, {"words", step.words}});
         if (step.ok) return;
         all = false;
         complain({ErrorKind::Offline, step.words, {}});
-        if (step.shown.wants_plain_password)
+        if (step.identity.wants_plain_password)
             complain({ErrorKind::Untrusted, "That can be accepted with --allow-plain-password.", {}});
-        if (!step.shown.fingerprint.empty()) // so that it can be given with the next try
+        if (!step.identity.fingerprint.empty()) // so that it can be given with the next try
             complain({ErrorKind::Untrusted,
-                      fmt::format("What it showed can be accepted with --fingerprint {}.", step.shown.fingerprint),
+                      fmt::format("What it showed can be accepted with --fingerprint {}.", step.identity.fingerprint),
                       {}});
     });
     return all ? 0 : 1;
 }
 
-// What may come right by itself is tried again for a while: the server that is asked to wait, a connection that breaks.
+// Delivers the file. Failures that may be temporary are retried up to `tries` times: a server that asks to wait, or a
+// connection that is lost.
 Result<Sent> patiently(Remote& remote, const Delivery& delivery, int tries) {
     DeliveryState state;
     const auto record = [&](const DeliveryState& is) -> Result<void> {

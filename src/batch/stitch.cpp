@@ -2,9 +2,9 @@
 
 #include "batch/pages.h"
 
+#include "core/naming/file_name.h"
 #include "core/output/document_writer.h"
 #include "core/raster/image_file.h"
-#include "core/saving/file_name.h"
 #include "core/saving/safe_file.h"
 #include "core/stitch/compose.h"
 
@@ -76,7 +76,7 @@ nlohmann::json described(const std::vector<PieceInput>& inputs, const std::vecto
             {"warnings", layout.warnings}};
 }
 
-// The finished file, whole or not at all; where the name is taken, with a number behind it.
+// Writes the finished file atomically. If the name is taken, a number is added to it.
 Result<SavedFile> write_picture(const Raster& picture, const std::filesystem::path& out, Format format) {
     const std::filesystem::path folder = out.has_parent_path() ? out.parent_path() : ".";
     if (auto there = check_folder(folder); !there) return std::unexpected(there.error());
@@ -91,7 +91,7 @@ Result<SavedFile> write_picture(const Raster& picture, const std::filesystem::pa
         });
 }
 
-// The pages of the files, in order; a file that cannot be used is complained of.
+// Returns the pages of the files, in order. A file that cannot be used is reported and sets `status`.
 std::vector<PieceInput> pages_of(const std::vector<std::string>& files, int& status) {
     std::vector<PieceInput> pages;
     const auto open_files = std::make_shared<OpenFiles>();
@@ -109,7 +109,7 @@ std::vector<PieceInput> pages_of(const std::vector<std::string>& files, int& sta
     return pages;
 }
 
-// Those that can be read, and how they look, in step.
+// Analyses the pages. Removes those that cannot be read from `pages`, so that both lists correspond.
 std::vector<PieceLookPtr> looked_at(std::vector<PieceInput>& pages, int& status) {
     std::vector<PieceLookPtr> all(pages.size()), looks;
     std::mutex standard_error;

@@ -87,11 +87,11 @@ std::string DavFolder::properties(const fs::path& place, const std::string& path
         href, xml_text(parts.empty() ? "" : parts.back()), date_of(place));
     if (is_folder) {
         out += "<D:resourcetype><D:collection/></D:resourcetype>";
-        if (manners_.quota) { // RFC 4331
+        if (behaviour_.quota) { // RFC 4331
             const std::uint64_t now = used();
             out += fmt::format(
                 "<D:quota-available-bytes>{}</D:quota-available-bytes><D:quota-used-bytes>{}</D:quota-used-bytes>",
-                *manners_.quota > now ? *manners_.quota - now : 0, now);
+                *behaviour_.quota > now ? *behaviour_.quota - now : 0, now);
         }
     } else {
         out += fmt::format("<D:resourcetype/><D:getcontentlength>{}</D:getcontentlength>", fs::file_size(place, none));
@@ -114,14 +114,14 @@ DavReply DavFolder::listed(const fs::path& place, const std::string& path, bool 
 }
 
 DavReply DavFolder::moved(const Asked& asked, const fs::path& from, bool copies) const {
-    if (!manners_.moves) return plain(501);
+    if (!behaviour_.moves) return plain(501);
     const auto to = place_of(asked.destination);
     std::error_code failed;
     if (!to || asked.destination.empty()) return plain(400);
     if (!fs::exists(from, failed)) return plain(404);
     if (!fs::is_directory(to->parent_path(), failed)) return plain(409);
     const bool taken = fs::exists(*to, failed);
-    if (taken && manners_.minds_conditions && asked.overwrite == "F") return plain(412);
+    if (taken && behaviour_.minds_conditions && asked.overwrite == "F") return plain(412);
     if (copies)
         fs::copy(from, *to, fs::copy_options::overwrite_existing | fs::copy_options::recursive, failed);
     else
@@ -162,8 +162,8 @@ std::optional<DavReply> DavFolder::refuses_put(const Asked& asked, std::uint64_t
     if (!place) return plain(403);
     if (fs::is_directory(*place, failed)) return plain(405);
     if (!fs::is_directory(place->parent_path(), failed)) return plain(409);
-    if (manners_.minds_conditions && asked.if_none_match == "*" && fs::exists(*place, failed)) return plain(412);
-    if (manners_.quota && used() + bytes > *manners_.quota) return plain(507);
+    if (behaviour_.minds_conditions && asked.if_none_match == "*" && fs::exists(*place, failed)) return plain(412);
+    if (behaviour_.quota && used() + bytes > *behaviour_.quota) return plain(507);
     return std::nullopt;
 }
 

@@ -1,4 +1,5 @@
-// A folder of files as WebDAV (RFC 4918, class 1) shows it: what a request makes of it, without a network.
+// A folder of files as a WebDAV server (RFC 4918, class 1), without the network: turns requests into replies. Used by
+// yelvin-bench-server.
 #pragma once
 
 #include <cstdint>
@@ -14,32 +15,32 @@ struct DavReply {
     int status = 200;
     std::vector<std::pair<std::string, std::string>> headers = {};
     std::string body = {};
-    std::optional<std::filesystem::path> file = {}; // in place of the body
+    std::optional<std::filesystem::path> file = {}; // sent instead of the body
 };
 
 class DavFolder {
   public:
-    struct Manners {
-        std::optional<std::uint64_t> quota; // bytes of all files together
+    struct Behaviour {
+        std::optional<std::uint64_t> quota; // limit for all files together, in bytes
         bool moves = true, minds_conditions = true;
     };
-    DavFolder(std::filesystem::path folder, Manners manners) : folder_(std::move(folder)), manners_(manners) {}
+    DavFolder(std::filesystem::path folder, Behaviour behaviour) : folder_(std::move(folder)), behaviour_(behaviour) {}
 
-    // `path`: decoded, from "/". `headers`: what the methods ask for, empty where it was not sent.
+    // A request. `path` is decoded and begins with "/"; the others are headers, empty if they were not sent.
     struct Asked {
         std::string method, path, depth, destination, overwrite, if_none_match, digest_wanted;
     };
     DavReply answer(const Asked& asked) const;
-    // Before a body is taken: whether it may come. Nothing: it may.
+    // Called before the body of a PUT is read: returns a reply that refuses it, or nullopt.
     std::optional<DavReply> refuses_put(const Asked& asked, std::uint64_t bytes) const;
-    std::filesystem::path growing(const Asked& asked) const; // where a body goes until it is whole
+    std::filesystem::path growing(const Asked& asked) const; // temporary file for the body
     DavReply put(const Asked& asked, const std::filesystem::path& whole) const;
 
   private:
     std::filesystem::path folder_;
-    Manners manners_;
+    Behaviour behaviour_;
 
-    std::optional<std::filesystem::path> place_of(const std::string& path) const; // nothing: outside
+    std::optional<std::filesystem::path> place_of(const std::string& path) const; // nullopt: outside of the folder
     std::uint64_t used() const;
     DavReply listed(const std::filesystem::path& place, const std::string& path, bool deep) const;
     std::string properties(const std::filesystem::path& place, const std::string& path) const;

@@ -29,7 +29,7 @@ namespace fs = std::filesystem;
 // repeats what it has no answer to. Wrongly: by a page of a network that wants somebody to sign in first.
 enum class Answers { OnTime, Late, Twice, Never, Wrongly };
 
-struct Manner {
+struct ServerOptions {
     Answers answers = Answers::OnTime;
     std::string user, password;
     bool digest = false, refuse = false;
@@ -40,7 +40,7 @@ struct Manner {
 
 struct Serving {
     DavFolder folder;
-    Manner manner;
+    ServerOptions options;
 };
 
 constexpr const char* realm = "papers";
@@ -94,14 +94,14 @@ MHD_Result send(MHD_Connection* connection, const DavReply& reply) {
 }
 
 // Yes: whoever asks may; else the answer is on its way.
-bool lets_in(MHD_Connection* connection, const Manner& manner, MHD_Result& answered) {
-    if (manner.user.empty()) return true;
+bool lets_in(MHD_Connection* connection, const ServerOptions& options, MHD_Result& answered) {
+    if (options.user.empty()) return true;
     const std::string words = "Who is there?\n";
     MHD_Response* no =
         MHD_create_response_from_buffer(words.size(), const_cast<char*>(words.data()), MHD_RESPMEM_MUST_COPY);
     bool in = false;
-    if (manner.digest) {
-        const int is = MHD_digest_auth_check2(connection, realm, manner.user.c_str(), manner.password.c_str(), 300,
+    if (options.digest) {
+        const int is = MHD_digest_auth_check2(connection, realm, options.user.c_str(), options.password.c_str(), 300,
                                               MHD_DIGEST_ALG_MD5);
         in = is == MHD_YES;
         if (!in)
@@ -110,7 +110,7 @@ bool lets_in(MHD_Connection* connection, const Manner& manner, MHD_Result& answe
     } else {
         char* password = nullptr;
         char* user = MHD_basic_auth_get_username_password(connection, &password);
-        in = user && password && manner.user == user && manner.password == password;
+        in = user && password && options.user == user && options.password == password;
         MHD_free(user);
         MHD_free(password);
         if (!in) answered = MHD_queue_basic_auth_fail_response(connection, realm, no);
@@ -120,7 +120,7 @@ bool lets_in(MHD_Connection* connection, const Manner& manner, MHD_Result& answe
 }
 
 // A part of a body; false: the connection is to end.
-bool take(Request& request, const Manner& manner, const char* bytes, size_t size) {
+bool take(Request& request, const ServerOptions& options, const char* bytes, size_t size) {
     if (request.refused) return true;
     if (request.file < 0)
         request.file = ::open(request.growing.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644);
@@ -130,17 +130,17 @@ bool take(Request& request, const Manner& manner, const char* bytes, size_t size
         at += static_cast<size_t>(some);
     }
     request.taken += static_cast<std::int64_t>(size);
-    if (manner.slow > 0)
+    if (options.slow > 0)
         std::this_thread::sleep_for(
-            std::chrono::microseconds(1'000'000 * static_cast<std::int64_t>(size) / manner.slow));
-    return manner.break_after < 0 || request.taken < manner.break_after;
+            std::chrono::microseconds(1'000'000 * static_cast<std::int64_t>(size) / options.slow));
+    return options.break_after < 0 || request.taken < options.break_after;
 }
 
 // Returns true if the answer is on its way.
-bool answers_otherwise(MHD_Connection* connection, const Manner& manner, MHD_Result& answered) {
-    if (manner.answers == Answers::Late) std::this_thread::sleep_for(std::chrono::milliseconds(400));
-    while (manner.answers == Answers::Never) std::this_thread::sleep_for(std::chrono::hours(1));
-    if (manner.answers != Answers::Wrongly) return false;
+bool answers_otherwise(MHD_Connection* connection, const ServerOptions& options, MHD_Result& answered) {
+    if (options.answers == Answers::Late) std::this_thread::sleep_for(std::chrono::milliseconds(400));
+    while (options.answers == Answers::Never) std::this_thread::sleep_for(std::chrono::hours(1));
+    if (options.answers != Answers::Wrongly) return false;
     answered = send(connection, {200,
                                  {{"Content-Type", "text/html"}},
                                  "<!DOCTYPE html><title>Welcome</title><p>Sign in to use this network.</p>\n"});
@@ -150,8 +150,8 @@ bool answers_otherwise(MHD_Connection* connection, const Manner& manner, MHD_Res
 MHD_Result begin(MHD_Connection* connection, const Serving& serving, Request& request, const char* url,
                  const char* method) {
     MHD_Result answered = MHD_NO;
-    if (answers_otherwise(connection, serving.manner, answered)) return answered;
-    if (!lets_in(connection, serving.manner, answered)) return answered;
+    if (answers_otherwise(connection, serving.options, answered)) return answered;
+    if (!lets_in(connection, serving.options, answered)) return answered;
     request.asked = {method,
                      url,
                      header_of(connection, "Depth"),
@@ -159,9 +159,9 @@ MHD_Result begin(MHD_Connection* connection, const Serving& serving, Request& re
                      header_of(connection, "Overwrite"),
                      header_of(connection, "If-None-Match"),
                      header_of(connection, "Want-Repr-Digest")};
-    if (serving.manner.busy_seconds > 0)
-        return send(connection, {503, {{"Retry-After", std::to_string(serving.manner.busy_seconds)}}, "Later.\n"});
-    if (serving.manner.refuse) return send(connection, {403, {}, "No.\n"});
+    if (serving.options.busy_seconds > 0)
+        return send(connection, {503, {{"Retry-After", std::to_string(serving.options.busy_seconds)}}, "Later.\n"});
+    if (serving.options.refuse) return send(connection, {403, {}, "No.\n"});
     if (request.asked.method != "PUT") return MHD_YES;
     const std::string length = header_of(connection, "Content-Length");
     if (auto refused = serving.folder.refuses_put(request.asked, length.empty() ? 0 : std::stoull(length)))
@@ -181,12 +181,12 @@ MHD_Result handle(void* self, MHD_Connection* connection, const char* url, const
     auto& request = *static_cast<Request*>(*state);
     const bool puts = request.asked.method == "PUT";
     if (*size > 0) {
-        const bool goes_on = !puts || take(request, serving.manner, body, *size);
+        const bool goes_on = !puts || take(request, serving.options, body, *size);
         *size = 0;
         return goes_on ? MHD_YES : MHD_NO;
     }
     if (request.failed) return send(connection, {507});
-    const bool twice = serving.manner.answers == Answers::Twice;
+    const bool twice = serving.options.answers == Answers::Twice;
     if (!puts) {
         if (twice) (void)serving.folder.answer(request.asked);
         return send(connection, serving.folder.answer(request.asked));
@@ -216,19 +216,19 @@ struct Arguments {
     int port = 0;
     std::uint64_t quota = 0;
     bool cannot_move = false, ignores_conditions = false;
-    Manner manner;
+    ServerOptions options;
 };
 
 int serve(const Arguments& arguments) {
     fs::create_directories(arguments.folder);
-    DavFolder::Manners manners;
-    if (arguments.quota > 0) manners.quota = arguments.quota;
-    manners.moves = !arguments.cannot_move;
-    manners.minds_conditions = !arguments.ignores_conditions;
-    Serving serving{DavFolder(fs::absolute(arguments.folder).lexically_normal(), manners), arguments.manner};
+    DavFolder::Behaviour behaviour;
+    if (arguments.quota > 0) behaviour.quota = arguments.quota;
+    behaviour.moves = !arguments.cannot_move;
+    behaviour.minds_conditions = !arguments.ignores_conditions;
+    Serving serving{DavFolder(fs::absolute(arguments.folder).lexically_normal(), behaviour), arguments.options};
     if (!arguments.password_file.empty()) {
         std::istringstream first(whole_file(arguments.password_file));
-        std::getline(first, serving.manner.password);
+        std::getline(first, serving.options.password);
     }
     const std::string pem = arguments.tls.empty() ? "" : whole_file(arguments.tls);
     std::vector<MHD_OptionItem> options{{MHD_OPTION_NOTIFY_COMPLETED, reinterpret_cast<intptr_t>(&forget), nullptr},
@@ -260,7 +260,7 @@ int serve(const Arguments& arguments) {
     for (const int each : {SIGINT, SIGTERM}) sigaddset(&ends, each);
     int which = 0;
     sigwait(&ends, &which);
-    if (arguments.manner.answers == Answers::Never) std::_Exit(0); // or it would wait for those who wait for it
+    if (arguments.options.answers == Answers::Never) std::_Exit(0); // or it would wait for those who wait for it
     MHD_stop_daemon(daemon);
     return 0;
 }
@@ -279,16 +279,16 @@ int main(int argc, char** argv) {
     CLI::App app{"A WebDAV server on this computer, to try sending with."};
     app.add_option("--folder", arguments.folder, "Where its files are")->required();
     app.add_option("--port", arguments.port, "Any that is free (0)");
-    app.add_option("--user", arguments.manner.user, "Who may come in; none: everybody");
+    app.add_option("--user", arguments.options.user, "Who may come in; none: everybody");
     app.add_option("--password-file", arguments.password_file, "Its first line is the password");
-    app.add_flag("--digest", arguments.manner.digest, "Asks for the password's digest (RFC 7616), not for itself");
+    app.add_flag("--digest", arguments.options.digest, "Asks for the password's digest (RFC 7616), not for itself");
     app.add_option("--tls", arguments.tls, "A certificate with its key (PEM)");
     app.add_option("--quota", arguments.quota, "It is full with so many bytes");
-    app.add_flag("--refuse", arguments.manner.refuse, "It allows nothing");
-    app.add_option("--break-after", arguments.manner.break_after, "It hangs up after so many bytes of a file");
-    app.add_option("--slow", arguments.manner.slow, "It takes so many bytes a second");
-    app.add_option("--busy", arguments.manner.busy_seconds, "It asks to come back after so many seconds");
-    app.add_option("--answers", arguments.manner.answers, "How it answers: on-time, late, twice, never, wrongly")
+    app.add_flag("--refuse", arguments.options.refuse, "It allows nothing");
+    app.add_option("--break-after", arguments.options.break_after, "It hangs up after so many bytes of a file");
+    app.add_option("--slow", arguments.options.slow, "It takes so many bytes a second");
+    app.add_option("--busy", arguments.options.busy_seconds, "It asks to come back after so many seconds");
+    app.add_option("--answers", arguments.options.answers, "How it answers: on-time, late, twice, never, wrongly")
         ->transform(CLI::CheckedTransformer(std::map<std::string, Answers>{{"on-time", Answers::OnTime},
                                                                            {"late", Answers::Late},
                                                                            {"twice", Answers::Twice},

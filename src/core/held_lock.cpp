@@ -35,7 +35,7 @@ HeldLock::~HeldLock() {
     ::close(descriptor_);
 }
 
-void HeldLock::give_all_back() {
+void HeldLock::release_all() {
     const std::lock_guard lock(held().guard);
     for (const int descriptor : held().descriptors) ::flock(descriptor, LOCK_UN);
 }

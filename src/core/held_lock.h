@@ -1,6 +1,6 @@
-// A lock file that is held while the object lives. The lock also ends with the process; but a process in which a thread
-// hangs in the kernel, on a share that does not answer, may not end for a long time. Such a process gives its locks
-// back before it tries to.
+// A file lock that is held as long as its object lives. The kernel releases it at the end of the process as well, but a
+// process with a thread that hangs in the kernel (on a share that does not answer) may not end for a long time. Such a
+// process calls release_all() before it exits.
 #pragma once
 
 #include <utility>
@@ -9,8 +9,8 @@ namespace yelvin {
 
 class HeldLock {
   public:
-    HeldLock() = default; // none
-    // Takes over an open file that a lock is held on, or will be; -1: none. It is closed with the object.
+    HeldLock() = default; // holds nothing
+    // Takes ownership of an open file that is locked or will be. -1: holds nothing.
     explicit HeldLock(int descriptor);
     HeldLock(HeldLock&& other) noexcept : descriptor_(std::exchange(other.descriptor_, -1)) {}
     HeldLock& operator=(HeldLock&& other) noexcept {
@@ -19,11 +19,11 @@ class HeldLock {
     }
     ~HeldLock();
 
-    int descriptor() const { return descriptor_; } // -1: none
+    int descriptor() const { return descriptor_; } // -1 if nothing is held
 
-    // Unlocks what all objects of this process hold; their files stay open. Thread-safe. Whoever calls it ends the
-    // process right after, since nothing else knows that the locks are gone.
-    static void give_all_back();
+    // Unlocks the files of all objects of this process; the files stay open. Thread-safe. The caller must end the
+    // process right afterwards, because the objects do not know that their locks are gone.
+    static void release_all();
 
   private:
     int descriptor_ = -1;

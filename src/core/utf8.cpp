@@ -19,7 +19,7 @@ std::optional<char32_t> next_code_point(std::string_view text, size_t& at) {
     return static_cast<char32_t>(c);
 }
 
-std::string with_first_letter_large(std::string_view text) {
+std::string capitalised(std::string_view text) {
     if (text.empty()) return {};
     size_t rest = 0;
     const auto first = next_code_point(text, rest);

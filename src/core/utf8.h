@@ -1,4 +1,4 @@
-// UTF-8 by ICU, for whatever goes through text code point by code point.
+// UTF-8 by ICU, for code that walks text by code points. Pure functions.
 #pragma once
 
 #include <cstddef>
@@ -8,12 +8,12 @@
 
 namespace yelvin {
 
-// Returns the code point that begins at `at` and moves `at` behind it. Returns nullopt for bytes that are not UTF-8, of
-// which `at` moves behind those that ICU takes for one fault, at least one. `at` must be less than the text's size.
+// Returns the code point that begins at `at` and moves `at` past it. For bytes that are not UTF-8, returns nullopt and
+// moves `at` past those that ICU counts as one error, at least one byte. `at` must be less than the text's size.
 std::optional<char32_t> next_code_point(std::string_view text, size_t& at);
 
-// Returns the text with its first letter large, by Unicode's simple mapping of cases.
-std::string with_first_letter_large(std::string_view text);
+// Returns the text with its first letter as a capital, by Unicode's simple case mapping.
+std::string capitalised(std::string_view text);
 
 // Returns the longest beginning of the text of at most `most_bytes` that cuts no character in two: an accent stays with
 // its letter and a joined picture whole (the extended grapheme clusters of Unicode's UAX #29).

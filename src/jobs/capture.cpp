@@ -1,4 +1,5 @@
 #include "jobs/capture.h"
+#include "core/tray/originals.h"
 
 #include <algorithm>
 
@@ -10,7 +11,7 @@ bool looks_like_two_sheets(std::span<const int> before, int length) {
     const auto middle = sorted.begin() + std::ssize(sorted) / 2;
     std::ranges::nth_element(sorted, middle);
     const int longest = std::ranges::max(before);
-    // A stack of mixed sheets has had one as long before.
+    // In a stack of mixed sizes, an earlier sheet was as long as this one.
     return length > 1.3 * *middle && length > 1.05 * longest;
 }
 

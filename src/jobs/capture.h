@@ -1,9 +1,9 @@
-// From the scanner's strips to originals in the store. What app and batch both hand to Scanner::scan(), behind a
-// QueuedSink.
+// Sinks for Scanner::scan() that store the scanner's strips as originals. Used behind a QueuedSink by the window and
+// yelvin-batch.
 #pragma once
 
 #include "core/scanner/scanner.h"
-#include "core/tray/tray_store.h"
+#include "core/tray/originals.h"
 
 #include <functional>
 #include <optional>
@@ -11,17 +11,18 @@
 
 namespace yelvin {
 
-// A page that is on disk, and where in the job it came from.
+// A page that is on disk, and its place in the job.
 struct Captured {
     Original original;
     int sheet = 1;
     bool back = false;
 };
 
+// Writes each page as an original into `store_folder`. Its callbacks run on the thread that calls the sink.
 class CaptureSink : public PageSink {
   public:
     std::filesystem::path store_folder;
-    std::function<void(const PageStart&)> on_begin; // may be empty, as the next two
+    std::function<void(const PageStart&)> on_begin; // each may be empty
     std::function<void(const cv::Mat& rows, int first_row)> on_rows;
     std::function<void(const Captured&)> on_page;
 
@@ -36,12 +37,12 @@ class CaptureSink : public PageSink {
     int rows_ = 0;
 };
 
-// In front of everything, on the scanner's own thread, so that no further sheet is pulled: where sheets come as long as
-// they are, one much longer than those before it may be two. Its page still goes on; then the job ends with TwoSheets
-// and an empty sentence.
+// Watches the lengths of sheets that are scanned as long as they are: a sheet much longer than those before it may be
+// two. Its page is passed on, and then the job ends with the error TwoSheets and an empty sentence. Use it on the
+// scanner's thread, in front of the queue, so that no further sheet is pulled in.
 class LengthWatch : public PageSink {
   public:
-    std::vector<int> lengths_px; // of the fronts so far; kept from job to job of one run
+    std::vector<int> lengths_px; // of the fronts so far; carried from job to job of a run
 
     LengthWatch(PageSink& behind, bool watches) : behind_(behind), watches_(watches) {}
     Result<void> begin_page(const PageStart& start) override;

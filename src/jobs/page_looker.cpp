@@ -4,7 +4,7 @@
 #include "core/output/document_writer.h"
 #include "core/private_files.h"
 #include "core/raster/averaging.h"
-#include "core/tray/tray_store.h"
+#include "core/tray/originals.h"
 #include "jobs/trouble.h"
 
 #include <fmt/ranges.h>
@@ -44,7 +44,7 @@ constexpr const char* under_way_file = "being looked at";
 
 }
 
-// A page while work is done on it that might take the whole program along.
+// Records the page in a file while it is being analysed, so that a crash of the program can be traced to the page.
 class PageLooker::UnderWay {
   public:
     UnderWay(PageLooker& looker, std::string page_id) : looker_(looker), page_id_(std::move(page_id)) {
@@ -65,7 +65,7 @@ class PageLooker::UnderWay {
     std::string page_id_;
 };
 
-// Not synced: it is for programs that crash, not for when the power goes.
+// The file is not synced to the disk: it has to survive a crash of the program, not a loss of power.
 void PageLooker::write_under_way() const {
     make_private_file(store_folder_ / under_way_file);
     std::ofstream out(store_folder_ / under_way_file, std::ios::trunc);
@@ -88,7 +88,7 @@ void PageLooker::look_at(const PagePtr& page, const Ticket& ticket, Learn learn,
                          std::function<void(Result<LookedAt>)> done) {
     executors_.looking([this, page, ticket, learn, done = std::move(done)] {
         if (stop_.stop_requested()) return;
-        step_back(4);
+        lower_priority(4);
         auto found = caught("looking at a page", [&]() -> Result<LookedAt> {
             const auto original = read_original(store_folder_, page->original);
             if (!original) return std::unexpected(original.error());
@@ -102,7 +102,7 @@ void PageLooker::look_at(const PagePtr& page, const Ticket& ticket, Learn learn,
 void PageLooker::look_through(const PagePtr& side, const PagePtr& other, std::function<void(Notices)> done) {
     executors_.looking([this, side, other, done = std::move(done)] {
         if (stop_.stop_requested()) return;
-        step_back(4);
+        lower_priority(4);
         const auto found = caught("looking through a sheet", [&]() -> Result<Notices> {
             const UnderWay under_way(*this, side->id);
             return looked_through(*side, *other, store_folder_);
@@ -115,7 +115,7 @@ void PageLooker::look_through(const PagePtr& side, const PagePtr& other, std::fu
 
 Result<TextLayer> PageLooker::read(const PagePtr& page, const std::vector<std::string>& languages,
                                    const std::stop_token& stop, const Reader::Progress& progress) {
-    step_back(7);
+    lower_priority(7);
     const auto original = read_original(store_folder_, page->original);
     if (!original) return std::unexpected(original.error());
     const UnderWay under_way(*this, page->id);
@@ -124,7 +124,7 @@ Result<TextLayer> PageLooker::read(const PagePtr& page, const std::vector<std::s
 
 namespace {
 
-// Turned back, so that the lines of the reading lie level.
+// Returns the page in the orientation in which its text was recognised, so that the text lines are horizontal.
 cv::Mat as_it_was_read(const cv::Mat& page, int turned_degrees) {
     cv::Mat out = page;
     if (turned_degrees == 90) cv::rotate(page, out, cv::ROTATE_90_COUNTERCLOCKWISE);
@@ -137,7 +137,7 @@ cv::Mat as_it_was_read(const cv::Mat& page, int turned_degrees) {
 
 Result<TextLayer> PageLooker::read_part(const PagePtr& page, const TextLayer& of, const cv::Rect& box,
                                         const std::vector<std::string>& languages, const std::stop_token& stop) {
-    step_back(7);
+    lower_priority(7);
     const auto original = read_original(store_folder_, page->original);
     if (!original) return std::unexpected(original.error());
     const UnderWay under_way(*this, page->id);
@@ -204,6 +204,6 @@ Raster thumbnail_of(const Raster& original, const Recipe& recipe) {
     return page;
 }
 
-void step_back(int niceness) { setpriority(PRIO_PROCESS, static_cast<id_t>(gettid()), niceness); }
+void lower_priority(int niceness) { setpriority(PRIO_PROCESS, static_cast<id_t>(gettid()), niceness); }
 
 }

@@ -1,5 +1,5 @@
-// Looks at pages that have come in, elsewhere, and says later what was found; and reads them. Scanning goes first:
-// looking and reading take ever smaller shares of the processor.
+// Checks new pages in the background (notices, recipe, thumbnail) and reads their text. Scanning has priority: checking
+// and OCR run with ever lower priority.
 #pragma once
 
 #include "core/tray/tray.h"
@@ -12,7 +12,7 @@
 
 namespace yelvin {
 
-// How large a page became that was encoded as its ticket says.
+// The size of a page that was encoded as its ticket says, for Estimates.
 struct EncodedSample {
     Ticket::Make make;
     Ink ink = Ink::Grey;
@@ -21,35 +21,38 @@ struct EncodedSample {
 
 struct LookedAt {
     Notices notices;
-    Recipe recipe; // that follows from them and the ticket
-    Raster small;  // a thumbnail of the page developed so
+    Recipe recipe; // follows from the notices and the ticket
+    Raster small;  // a thumbnail of the developed page
     std::optional<EncodedSample> sample;
 };
 
 class PageLooker {
   public:
-    // Looking is handed to `looking`; what was found comes by `here`. All must outlive what is under way.
+    // Pages are checked on `looking`; results are delivered on `here`. `readers` must outlive this object, and this
+    // object the tasks.
     struct Executors {
         Executor looking, here;
     };
     PageLooker(std::filesystem::path store_folder, ReaderPool& readers, Executors executors, std::stop_token stop);
 
     enum class Learn { No, Size };
-    // `done` gets an Error where the original cannot be read, and where looking at it broke down.
+    // Checks a page. `done` gets an error if the original cannot be read or checking it threw an exception.
     void look_at(const PagePtr& page, const Ticket& ticket, Learn learn, std::function<void(Result<LookedAt>)> done);
-    // What is on a side whose ink is in doubt, now that the sheet's other side is there; the former notices again, but
-    // no longer in doubt, where a picture cannot be read.
+    // Decides about a side that is in doubt by the other side of its sheet. `done` gets the new notices; if a picture
+    // cannot be read, the old ones, no longer in doubt.
     void look_through(const PagePtr& side, const PagePtr& other, std::function<void(Notices)> done);
-    // The text of the page as it is developed now. Blocks; on any thread, whose share of the processor becomes smaller.
+    // Reads the text of the page with its present recipe. Blocks. May be called on any thread, whose priority is
+    // lowered.
     Result<TextLayer> read(const PagePtr& page, const std::vector<std::string>& languages, const std::stop_token& stop,
                            const Reader::Progress& progress);
 
-    // What stands in a part of the page, its box in dots of `of`, the page's reading, as are the lines that are given
-    // back. Blocks, as read().
+    // Reads a part of the page. `box` and the result have the coordinates of `of`, the page's text. Blocks, like
+    // read().
     Result<TextLayer> read_part(const PagePtr& page, const TextLayer& of, const cv::Rect& box,
                                 const std::vector<std::string>& languages, const std::stop_token& stop);
 
-    // The pages that were being looked at or read when the program ended without finishing; asked before any look.
+    // Returns the ids of pages that were being checked or read when the program ended last time. Call it before
+    // anything is checked.
     std::vector<std::string> left_unfinished() const;
 
   private:
@@ -58,27 +61,28 @@ class PageLooker {
     Executors executors_;
     std::stop_token stop_;
     std::mutex guard_;
-    std::multiset<std::string> under_way_; // pages, also in a file of the store as long as they are
+    std::multiset<std::string> under_way_; // page ids; also stored in a file of the store
     class UnderWay;
     void write_under_way() const;
 };
 
-// What a page is told apart by when it is looked at.
+// Returns where a page came from, as checking needs it.
 PageOrigin origin_of(const Page& page);
-// The notices of a side whose ink is in doubt, decided by both originals in `folder`. Blocks; on any thread.
+// Decides about a side that is in doubt by both originals in `folder` and returns its notices. Blocks; may be called on
+// any thread.
 Result<Notices> looked_through(const Page& side, const Page& other, const std::filesystem::path& folder);
-// In which the page is read: its own, else the ticket's; none: it is not read.
+// Returns the languages in which the page is read: its own or, if it has none, the ticket's. Empty: it is not read.
 std::vector<std::string> reading_languages(const Page& page, const Ticket& ticket);
 std::string joined(const std::vector<std::string>& languages); // "eng+deu"
-// Whether a page of this kind is read as soon as it was looked at: also one that somebody asked to be read.
+// Whether a page is read as soon as it was checked: because its kind is, or because the user asked for it.
 bool is_read_at_once(const Page& page, const Ticket& ticket);
 
-// A picture of the page that fits into a square of thumbnail_side dots.
+// Returns a picture of the page that fits into a square of thumbnail_side pixels.
 inline constexpr int thumbnail_side = 192;
 Raster thumbnail_of(const Raster& original, const Recipe& recipe);
 
-// This thread's share of the processor becomes smaller for good: the window comes first, then scanning, then looking at
-// pages (4), then reading them (7).
-void step_back(int niceness);
+// Lowers the priority of the calling thread permanently (setpriority()): the window and scanning come first, then
+// checking pages (4), then OCR (7).
+void lower_priority(int niceness);
 
 }

@@ -1,8 +1,8 @@
 #include "jobs/page_work.h"
 
 #include "core/developing/develop.h"
+#include "core/ocr/orientation.h"
 #include "core/raster/paper.h"
-#include "core/reading/orientation.h"
 #include "core/seeing/barcode.h"
 #include "core/seeing/frame.h"
 #include "core/seeing/sheet.h"
@@ -13,7 +13,7 @@ namespace yelvin {
 
 namespace {
 
-// The sheet alone, level. For looking only, so interpolated quickly.
+// Cuts the sheet out and straightens it. The result is only analysed, so the fast interpolation is enough.
 Raster cut_out(const Raster& work, const Region& sheet) {
     Recipe cut = frame_recipe(sheet, work.size_mm());
     if (std::abs(cut.tilt_degrees) < least_tilt_degrees) {
@@ -46,7 +46,8 @@ Notices noticed(const Raster& original, const Ticket& ticket, ReaderPool& reader
         return notices;
     }
     look(notices, cut_out(work, *sheet), ticket, readers, Items::None);
-    // The cut-out is coarser and level; eyes and the print's screen are the original's.
+    // The cut-out is coarser than the original and straightened. Red eyes and the halftone screen are converted to the
+    // original's coordinates and scale.
     const Recipe cut = frame_recipe(*sheet, work.size_mm());
     const cv::Matx33d map = page_to_original(cut, {work.width_px(), work.height_px()}, work.dpi);
     for (Spot& eye : notices.red_eyes) {
@@ -55,10 +56,10 @@ Notices noticed(const Raster& original, const Ticket& ticket, ReaderPool& reader
         eye.y_mm = px_to_mm(at[1] + 0.5, work.dpi);
     }
     if (notices.kind != PageKind::Text) notices.blemishes.screen_lpi = screen_of(original);
-    // What was seen on the level sheet holds for the picture, but for the angle between the two.
+    // The findings on the straightened sheet hold for the picture, except for the angle between the two.
     const double angle = std::remainder(sheet->angle_degrees, 90.0);
     const double level = std::abs(angle) < least_tilt_degrees ? 0 : angle;
-    // A photograph's edges say more than what looks like lines of text in it.
+    // The edges of a photograph are more reliable than structures in it that resemble lines of text.
     if (notices.kind == PageKind::Photo) notices.tilt_by_text = false;
     notices.tilt_degrees = notices.tilt_by_text ? level + notices.tilt_degrees.value_or(0) : angle;
     notices.sheet = sheet;
@@ -83,7 +84,7 @@ Recipe recipe_for(const Notices& notices, const Raster& original, const Ticket& 
     Notices seen = notices;
     seen.turn_degrees = ticket.pages.turn_upright ? notices.turn_degrees.value_or(as_printed) : as_printed;
     Applied wanted{ticket.pages.straighten, true, ticket.how.ink, ticket.pages.adjust};
-    // What belongs to one page only: where its eyes are, and corrections that this kind of page has no use for.
+    // These differ from page to page: the positions of red eyes, and corrections that this kind of page does not need.
     wanted.adjust.eyes = wanted.adjust.red_eyes > 0 ? notices.red_eyes : std::vector<Spot>{};
     if (notices.red_eyes.empty()) wanted.adjust.red_eyes = 0;
     if (notices.blemishes.screen_lpi == 0) wanted.adjust.screen_lpi = 0;

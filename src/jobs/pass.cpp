@@ -1,5 +1,7 @@
 #include "jobs/pass.h"
 
+#include "core/storage/new_id.h"
+#include "core/tray/originals.h"
 #include "jobs/page_work.h"
 #include "jobs/queued_sink.h"
 #include "jobs/trouble.h"
@@ -11,7 +13,8 @@ namespace yelvin {
 
 namespace {
 
-// What becomes pages of a scan of `area`: what lies in it, or the frames that share the scan.
+// Returns the parts of a scan of `area` that become pages: the items that were found in it, or the frames that share
+// the scan.
 std::vector<OnGlass> parts_of(const PassPlan& plan, const GlassPass& job, const RectMm& area, const Original& picture,
                               const std::filesystem::path& store_folder) {
     std::vector<OnGlass> parts;
@@ -61,7 +64,7 @@ Result<void> carry_out_job(Scanner& scanner, const PassPlan& plan, const GlassPa
     if (done && events.timed) events.timed(request, on_glass.front().size_mm().height, took.count());
     if (!events.picture) return done;
     for (const Original& picture : on_glass) {
-        // Whatever looking for items comes to, the picture is there.
+        // If the search for items fails, the picture itself is still kept as a page.
         const auto parts = caught("looking for items", [&]() -> Result<std::vector<OnGlass>> {
             return parts_of(plan, job, request.area, picture, store_folder);
         });

@@ -1,7 +1,8 @@
-// Readers to lend: as many as are at work at once, kept between pages because loading a language is slow.
+// A pool of Readers, as many as are in use at the same time. They are kept between pages, because loading a language is
+// slow. Thread-safe.
 #pragma once
 
-#include "core/reading/reader.h"
+#include "core/ocr/reader.h"
 
 #include <memory>
 #include <mutex>

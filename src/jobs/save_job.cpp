@@ -1,14 +1,14 @@
 #include "jobs/save_job.h"
 
+#include "core/naming/file_name.h"
+#include "core/naming/paper_name.h"
+#include "core/naming/taken_names.h"
 #include "core/output/protection.h"
 #include "core/output/spool.h"
 #include "core/output/stamp.h"
-#include "core/saving/file_name.h"
-#include "core/saving/paper_name.h"
-#include "core/saving/taken_names.h"
+#include "jobs/pipeline.h"
 #include "jobs/save_outputs.h"
 #include "jobs/trouble.h"
-#include "jobs/working_line.h"
 
 #include <fmt/format.h>
 
@@ -31,7 +31,8 @@ struct Slot {
     Result<std::vector<EncodedPage>> encoded; // for each output
 };
 
-// Removes what it made when it is destroyed before all of it was there: after an error, a stop or an exception.
+// One execution of a save job. Its destructor removes the files that it made unless all of them were completed, so an
+// error, a stop or an exception leaves nothing behind.
 class Run {
   public:
     Run(const SaveJob& job, std::vector<Output> outputs, ReaderPool& readers, std::stop_token stop)
@@ -53,7 +54,7 @@ class Run {
         made_folders_.remove();
     }
 
-    // Everything that can be known before the first page is worked on.
+    // Checks everything that can be checked before the first page is processed.
     Result<void> check() {
         if (auto can = can_be_added_to(); !can) return can;
         for (const Output& output : outputs_) {
@@ -89,7 +90,7 @@ class Run {
     bool complete_ = false;
     int taken_ = 0, pages_before_ = 0;
     std::vector<PageText> says_from_; // the first pages that go into the files
-    PaperSays says_;                  // as far as they say
+    PaperFacts says_;                 // as far as they say
     std::optional<Slot> first_;       // prepared before its turn, to see what it says
     TakenNames names_;
     std::set<fs::path> ready_folders_;
@@ -106,12 +107,13 @@ class Run {
     }
 
     const PaperWords& words() const { return job_.words ? *job_.words : common_paper_words(); }
-    NameValues values_in(const PaperSays& says) const { return name_values(says, job_.barcode, job_.ticket.name); }
-    // What the document says of itself. It changes until its first pages have been read, so only the steps that take
-    // the pages in their order may ask for it.
+    NameValues values_in(const PaperFacts& says) const { return name_values(says, job_.barcode, job_.ticket.name); }
+    // The values for names that were found in the document's text. They change until the text of its first pages is
+    // known, so only the steps that process the pages in order may call this.
     NameValues values() const { return values_in(says_); }
 
-    // The folders within the ticket's that its parts make; what they say of a whole document stands on its first page.
+    // Makes the subfolders of the ticket's folder that are named by values. Values that hold for the whole document are
+    // taken from its first page.
     Result<void> go_into_folder() {
         const auto& within = job_.ticket.save.within;
         if (within.empty() || job_.add_to) return {};
@@ -134,14 +136,15 @@ class Run {
     }
 
     void look_at(const PageText& text) {
-        if (says_from_.size() >= pages_that_say) return; // only one thread at a time comes here
+        if (says_from_.size() >= pages_with_facts) return; // only one thread at a time comes here
         says_from_.push_back(text);
-        says_ = what_papers_say(says_from_, words(), job_.date);
+        says_ = facts_of_document(says_from_, words(), job_.date);
     }
-    // Whether what the document says of itself is known for good, seen from the page that was taken last.
-    bool is_settled() const { return static_cast<size_t>(taken_) >= pages_that_say; }
+    // Whether values() will not change any more, given the number of pages that were processed.
+    bool is_settled() const { return static_cast<size_t>(taken_) >= pages_with_facts; }
 
-    // Its own protection stays, and to an archive's file come pages that an archive takes.
+    // Checks the file that pages are added to. Its password protection is kept, and an archive file (PDF/A) accepts
+    // only pages that comply with the standard.
     Result<void> can_be_added_to() {
         if (!job_.add_to) return {};
         Output& output = outputs_.front();
@@ -172,7 +175,7 @@ class Run {
         return {};
     }
 
-    // The `from`th whole file and those behind it, which have their names before it.
+    // Writes the whole-document file with the index `from` and all later ones. Their names are reserved in order.
     Result<void> whole_files(size_t from) {
         if (from == wholes_.size()) return pages();
         Output& output = *wholes_[from];
@@ -191,8 +194,9 @@ class Run {
         return {};
     }
 
-    // Gives the page a file of its own, named by what stands on this page alone or like `first`, the file that the
-    // ticket itself makes of the same page. Returns the file's name without its extension.
+    // Writes the page as a file of its own. Its name comes from the text of this page alone or, for a further format,
+    // is the same as `first`, the name of the file in the ticket's main format. Returns the file's name without its
+    // extension.
     Result<std::string> own_file(Output& output, EncodedPage page, const Slot& slot, const std::string& first) {
         const fs::path folder = folder_of_page(output, slot);
         if (auto there = ready_folder(output, folder); !there) return std::unexpected(there.error());
@@ -212,7 +216,8 @@ class Run {
         if (&output == &outputs_.front() && name_.empty()) name_ = saved.path.stem().string();
     }
 
-    // Further files are called like `first`, the ticket's own, once that has a name.
+    // Returns the names to try, in order. Files in further formats are called `first`, as the file in the ticket's main
+    // format, once that file has a name.
     std::function<std::string(int)> names_for(const Output& output, const fs::path& folder, const NameValues& values,
                                               const std::string& first) {
         const std::string fixed = &output == &outputs_.front() || first.empty() ? job_.fixed_name : first;
@@ -220,9 +225,9 @@ class Run {
         if (!fixed.empty()) return names_.candidates(folder, fixed, extension);
         const auto parts = with_values(job_.ticket.save.name, values);
         if (&output == &outputs_.front()) return names_.candidates(folder, parts, extension);
-        // The number that the ticket's own file will have, which is counted in the folder of that file.
+        // The number that the file in the main format will have. It is counted in the folder of that file.
         const int number = names_.next_number(outputs_.front().folder, parts);
-        return names_.candidates(folder, made_name(parts, job_.date, number), extension);
+        return names_.candidates(folder, make_name(parts, job_.date, number), extension);
     }
 
     DocumentInfo about(const Output& output, const fs::path& folder, const NameValues& values) {
@@ -232,7 +237,7 @@ class Run {
         const auto said = [&](const std::vector<NamePart>& said_parts) {
             return joined_parts(with_values(said_parts, values), job_.date, number);
         };
-        const std::string name = job_.fixed_name.empty() ? made_name(parts, job_.date, number) : job_.fixed_name;
+        const std::string name = job_.fixed_name.empty() ? make_name(parts, job_.date, number) : job_.fixed_name;
         return {properties.title ? said(*properties.title) : name,
                 output.make,
                 said(properties.author),
@@ -241,13 +246,13 @@ class Run {
                 job_.add_to ? Passwords{} : job_.passwords};
     }
 
-    // Sends all pages through the pool.
+    // Prepares all pages on the thread pool and hands them to take() in order.
     Result<void> pages() {
         std::optional<Error> first_error;
         std::atomic<bool> ended = false;
         size_t next = 0;
         int number = job_.first_stamp;
-        WorkingLine<Slot> line;
+        Pipeline<Slot> line;
         line.next = [&]() -> std::optional<size_t> {
             if (next >= job_.page_count || ended || stop_.stop_requested()) return std::nullopt;
             return next++;
@@ -281,7 +286,7 @@ class Run {
             if (job_.progress)
                 job_.progress(static_cast<double>(slot.index + 1) / static_cast<double>(job_.page_count));
         };
-        carry_through(line, job_.workers);
+        run_pipeline(line, job_.workers);
         if (stop_.stop_requested()) return stopped();
         if (first_error) return std::unexpected(*first_error);
         if (taken_ == 0)
@@ -301,7 +306,7 @@ class Run {
         return {};
     }
 
-    // In order, into every file.
+    // Adds a prepared page to every file. Called for the pages in order.
     Result<void> take(Slot& slot) {
         if (!slot.page) return std::unexpected(slot.page.error());
         if (!*slot.page) return {};
@@ -336,11 +341,11 @@ class Run {
         slot.index = index;
         slot.page = caught("a page", [&] { return prepared(slot); });
         if (wholes_.size() < outputs_.size())
-            slot.values = values_in(what_papers_say({&slot.text, 1}, words(), job_.date));
+            slot.values = values_in(facts_of_document({&slot.text, 1}, words(), job_.date));
         return slot;
     }
 
-    // Nothing: the page is left out. Its text stands in the slot.
+    // Returns the page ready for encoding, or no page if it is to be left out. Its text is stored in the slot.
     Result<std::optional<FinishedPage>> prepared(Slot& slot) {
         if (stop_.stop_requested()) return stopped();
         auto finished = job_.page(slot.index);

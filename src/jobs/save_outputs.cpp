@@ -1,9 +1,9 @@
 #include "jobs/save_outputs.h"
 
 #include "core/developing/develop.h"
-#include "core/output/crafts.h"
+#include "core/naming/file_name.h"
+#include "core/output/format_table.h"
 #include "core/output/stamp.h"
-#include "core/saving/file_name.h"
 
 #include <fmt/format.h>
 
@@ -13,7 +13,7 @@ namespace yelvin {
 
 namespace {
 
-// Follows symbolic links of the part that exists, so that a link inside `base` cannot lead out of it either.
+// Resolves symbolic links in the part of the path that exists, so that a link inside `base` cannot lead out of it.
 bool is_below(const fs::path& folder, const fs::path& base) {
     std::error_code failure;
     const fs::path inner = fs::weakly_canonical(folder, failure), outer = fs::weakly_canonical(base, failure);
@@ -21,7 +21,7 @@ bool is_below(const fs::path& folder, const fs::path& base) {
     return std::mismatch(outer.begin(), outer.end(), inner.begin(), inner.end()).first == outer.end();
 }
 
-Result<fs::path> folder_of(const AlsoMade& also, const SaveJob& job) {
+Result<fs::path> folder_of(const FurtherFile& also, const SaveJob& job) {
     if (also.folder.empty()) return job.folder;
     const fs::path named = expanded_folder(also.folder);
     if (named.is_absolute()) {
@@ -44,7 +44,7 @@ Result<fs::path> folder_of(const AlsoMade& also, const SaveJob& job) {
 Result<std::vector<Output>> outputs_of(const SaveJob& job) {
     std::vector<Output> outputs;
     outputs.push_back({job.ticket.make, job.folder, true, false, std::nullopt, job.most_dpi, {}, nullptr, {}});
-    for (const AlsoMade& also : job.ticket.make.also) {
+    for (const FurtherFile& also : job.ticket.make.also) {
         const auto folder = folder_of(also, job);
         if (!folder) return std::unexpected(folder.error());
         Ticket::Make make = job.ticket.make;
@@ -88,7 +88,8 @@ Result<std::vector<EncodedPage>> encoded_for(const std::vector<Output>& outputs,
         if (takes_words(output.make)) own_text = too_fine ? scaled(text, output.most_dpi / page.raster.dpi) : text;
         const bool in_dots = !is_pdf(output.make.format) && !is_made_of_words(output.make.format);
         if (in_dots) draw_stamp(brought, stamp, output.make.stamp);
-        // Who wants a lower quality than usual wants a smaller file; black pages have none.
+        // A quality below the default asks for a smaller file, so the pictures are encoded again. Black pages have no
+        // quality.
         const bool smaller = page.raster.ink != Ink::Black && output.make.jpeg_quality < Ticket::Make{}.jpeg_quality;
         const bool as_they_came =
             !output.ink && !too_fine && !smaller && takes_pictures(output.make.format, page.pictures);

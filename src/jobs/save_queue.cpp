@@ -1,9 +1,9 @@
 #include "jobs/save_queue.h"
 
 #include "core/developing/develop.h"
-#include "core/saving/file_name.h"
+#include "core/naming/file_name.h"
 #include "core/tray/drawing_file.h"
-#include "core/tray/tray_store.h"
+#include "core/tray/originals.h"
 #include "jobs/page_looker.h"
 #include "jobs/trouble.h"
 
@@ -49,7 +49,8 @@ void SaveQueue::begin_next() {
 
 namespace {
 
-// A reading that is under way elsewhere; nothing where it was stopped or failed there: then the page is read here.
+// Waits for the text of a page that the reading queue is recognising. Returns nothing if `stop` is requested, or if the
+// recognition was stopped or failed there; the page is then recognised as part of the saving.
 std::optional<TextLayer> awaited(const ReadingQueue::Coming& coming, const std::stop_token& stop) {
     constexpr std::chrono::milliseconds a_while{50};
     while (coming.wait_for(a_while) != std::future_status::ready)
@@ -58,7 +59,8 @@ std::optional<TextLayer> awaited(const ReadingQueue::Coming& coming, const std::
     return text ? std::optional(*text) : std::nullopt;
 }
 
-// Where it is not known whether the file is there, adding to it says what is wrong.
+// Returns the file that the ticket's pages are added to, if it exists. If its folder cannot be read, the file is
+// returned as well: adding to it then reports the error.
 std::optional<AddTo> growing_file(const SaveOrder& order) {
     if (!order.grows || order.grows->empty()) return std::nullopt;
     std::error_code error;

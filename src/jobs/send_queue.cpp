@@ -1,6 +1,7 @@
 #include "jobs/send_queue.h"
 
 #include "core/private_files.h"
+#include "core/storage/new_id.h"
 #include "core/tray/tray.h"
 #include "jobs/send_store.h"
 #include "jobs/trouble.h"
@@ -16,7 +17,7 @@ namespace yelvin {
 
 namespace {
 
-using Is = SendItem::Is;
+using State = SendItem::State;
 
 std::chrono::sys_seconds now() { return std::chrono::floor<std::chrono::seconds>(std::chrono::system_clock::now()); }
 
@@ -70,7 +71,7 @@ std::optional<std::chrono::sys_seconds> SendQueue::next_due() const {
     const std::scoped_lock lock(guard_);
     std::optional<std::chrono::sys_seconds> due;
     for (const SendItem& each : items_)
-        if (each.is == Is::Waits) due = std::min(due.value_or(each.next_try), each.next_try);
+        if (each.state == State::Waiting) due = std::min(due.value_or(each.next_try), each.next_try);
     return due;
 }
 
@@ -79,7 +80,8 @@ SendItem* SendQueue::item(long long id) {
     return at == items_.end() ? nullptr : &*at;
 }
 
-// Under the guard. What cannot be kept is tried again with the next change; the delivery itself looks at its own.
+// Stores the item; the caller holds the guard. If that fails, the next change stores it. deliver() checks its own
+// record in send().
 bool SendQueue::keep(const SendItem& item) {
     try {
         store_->put(item, states_[item.id]);
@@ -101,7 +103,7 @@ void SendQueue::change(long long id, const std::function<void(SendItem&)>& how) 
     tell_.changed();
 }
 
-// ---- what comes in and goes out
+// ---- adding and removing
 
 void SendQueue::add(std::vector<ToSend> files, std::function<void(const Result<void>&)> then) {
     executors_.keeping([this, files = std::move(files), then = std::move(then)]() mutable {
@@ -117,13 +119,13 @@ void SendQueue::add(std::vector<ToSend> files, std::function<void(const Result<v
                 made.name = std::move(each.name);
                 made.bytes = fs::file_size(each.file);
                 rows.push_back({std::move(made), new_id()});
-                store_->hold_file(each.file, rows.back().token);
+                store_->store_file(each.file, rows.back().token);
             }
             const std::scoped_lock lock(guard_);
             store_->add(rows);
             for (const SendStore::Row& each : rows) know(each.item, each.token, each.state);
         } catch (const std::exception& what) {
-            for (const SendStore::Row& each : rows) store_->let_go_of_file(each.token);
+            for (const SendStore::Row& each : rows) store_->delete_file(each.token);
             done = fail(ErrorKind::NotWritable,
                         fmt::format("What is to be sent cannot be kept in {}; make room there, then send it again from "
                                     "its tab.",
@@ -137,20 +139,20 @@ void SendQueue::add(std::vector<ToSend> files, std::function<void(const Result<v
     });
 }
 
-void SendQueue::hold(long long id) {
+void SendQueue::pause(long long id) {
     executors_.keeping([this, id] {
         change(id, [&](SendItem& each) {
             if (running_ && running_->id == id) running_->stop.request_stop();
-            if (each.is != Is::Arrived) each.is = Is::Held, each.why.clear();
+            if (each.state != State::Sent) each.state = State::Paused, each.why.clear();
         });
     });
 }
 
-void SendQueue::again(long long id) {
+void SendQueue::retry(long long id) {
     executors_.keeping([this, id] {
         change(id, [](SendItem& each) {
-            if (each.is == Is::Arrived || each.is == Is::Runs) return;
-            each.is = Is::Waits;
+            if (each.state == State::Sent || each.state == State::Sending) return;
+            each.state = State::Waiting;
             each.tries = 0;
             each.next_try = {};
             each.why.clear();
@@ -162,10 +164,10 @@ void SendQueue::again(long long id) {
 void SendQueue::send_elsewhere(long long id, const Server& server, const RemotePath& folder) {
     executors_.keeping([this, id, server, folder] {
         change(id, [&](SendItem& each) {
-            if (each.is == Is::Arrived || each.is == Is::Runs) return;
+            if (each.state == State::Sent || each.state == State::Sending) return;
             each.server = server;
             each.folder = folder;
-            each.is = Is::Waits;
+            each.state = State::Waiting;
             each.tries = 0;
             each.next_try = {};
             each.why.clear();
@@ -175,7 +177,7 @@ void SendQueue::send_elsewhere(long long id, const Server& server, const RemoteP
     });
 }
 
-void SendQueue::take_out(long long id) {
+void SendQueue::remove(long long id) {
     executors_.keeping([this, id] {
         std::optional<SendItem> gone;
         std::string token;
@@ -194,27 +196,28 @@ void SendQueue::take_out(long long id) {
                 return log_trouble(fmt::format("the list of what is to be sent: {}", what.what()));
             }
             std::erase_if(items_, [&](const SendItem& each) { return each.id == id; });
-            store_->let_go_of_file(token);
+            store_->delete_file(token);
         }
         tell_.changed();
-        const bool began = gone->is == Is::Runs || gone->tries > 0 || gone->is == Is::Held;
+        const bool began = gone->state == State::Sending || gone->tries > 0 || gone->state == State::Paused;
         if (!began) return;
-        executors_.sending([gone, token, password, stop = stopped_.get_token()] { // as far as that can be
-            auto remote = connect_to(gone->server, {password, {}}, stop);
-            RemotePath part = gone->folder;
-            part.push_back(part_name(token));
-            if (remote) (void)(*remote)->remove(part);
-        });
+        executors_.sending(
+            [gone, token, password, stop = stopped_.get_token()] { // errors are ignored: the server may be away
+                auto remote = connect_to(gone->server, {password, {}}, stop);
+                RemotePath part = gone->folder;
+                part.push_back(part_name(token));
+                if (remote) (void)(*remote)->remove(part);
+            });
     });
 }
 
-void SendQueue::forget_arrived() {
+void SendQueue::clear_sent() {
     executors_.keeping([this] {
         {
             const std::scoped_lock lock(guard_);
             try {
-                store_->forget_arrived();
-                std::erase_if(items_, [](const SendItem& each) { return each.is == Is::Arrived; });
+                store_->clear_sent();
+                std::erase_if(items_, [](const SendItem& each) { return each.state == State::Sent; });
             } catch (const std::exception& what) {
                 log_trouble(fmt::format("the list of what is to be sent: {}", what.what()));
             }
@@ -228,8 +231,8 @@ void SendQueue::give_password(const Server& server, const Secret& password) {
         const std::scoped_lock lock(guard_);
         passwords_[password_key(server)] = password;
         for (SendItem& each : items_) {
-            if (each.is != Is::WantsPassword || password_key(each.server) != password_key(server)) continue;
-            each.is = Is::Waits;
+            if (each.state != State::NeedsPassword || password_key(each.server) != password_key(server)) continue;
+            each.state = State::Waiting;
             each.next_try = {};
             each.why.clear();
         }
@@ -238,16 +241,17 @@ void SendQueue::give_password(const Server& server, const Secret& password) {
     wake();
 }
 
-void SendQueue::trust(const std::string& address, const Remote::Shown& shown) {
-    executors_.keeping([this, address, shown] {
+void SendQueue::trust(const std::string& address, const Remote::Identity& identity) {
+    executors_.keeping([this, address, identity] {
         {
             const std::scoped_lock lock(guard_);
             for (SendItem& each : items_) {
-                if (each.server.address != address || each.is == Is::Arrived) continue;
-                if (!shown.fingerprint.empty()) each.server.fingerprint = shown.fingerprint;
-                if (shown.wants_plain_password) each.server.plain_password = true;
-                if (each.is == Is::Failed && (!each.shown.fingerprint.empty() || each.shown.wants_plain_password))
-                    each.is = Is::Waits, each.next_try = {}, each.why.clear();
+                if (each.server.address != address || each.state == State::Sent) continue;
+                if (!identity.fingerprint.empty()) each.server.fingerprint = identity.fingerprint;
+                if (identity.wants_plain_password) each.server.plain_password = true;
+                if (each.state == State::Failed &&
+                    (!each.identity.fingerprint.empty() || each.identity.wants_plain_password))
+                    each.state = State::Waiting, each.next_try = {}, each.why.clear();
                 keep(each);
             }
         }
@@ -272,12 +276,12 @@ void SendQueue::stop() {
     if (running_) running_->stop.request_stop();
 }
 
-// The next that is due, in the order in which they came; nobody sends any more where there is none.
+// Returns the oldest item that is due and marks it as being sent. Ends the sending task if there is none.
 std::optional<long long> SendQueue::take_next() {
     const std::scoped_lock lock(guard_);
     for (SendItem& each : items_) {
-        if (stopped_.stop_requested() || each.is != Is::Waits || each.next_try > now()) continue;
-        each.is = Is::Runs;
+        if (stopped_.stop_requested() || each.state != State::Waiting || each.next_try > now()) continue;
+        each.state = State::Sending;
         each.done = 0;
         running_ = Running{each.id, {}};
         return each.id;
@@ -286,7 +290,7 @@ std::optional<long long> SendQueue::take_next() {
     return std::nullopt;
 }
 
-// It stays open from one file to the next; where one did not arrive, another one is made.
+// Stays open from one file to the next. After a failed delivery, a new one is made.
 struct SendQueue::Connection {
     Server server;
     SignIn sign_in;
@@ -312,7 +316,7 @@ void SendQueue::send(long long id, std::unique_ptr<Connection>& open) {
     {
         const std::scoped_lock lock(guard_);
         const SendItem* there = item(id);
-        if (!there) return running_.reset(); // taken out just now
+        if (!there) return running_.reset(); // removed just now
         what = *there;
         state = states_[id];
         token = tokens_[id];
@@ -332,7 +336,7 @@ void SendQueue::send(long long id, std::unique_ptr<Connection>& open) {
         const std::scoped_lock lock(guard_);
         states_[id] = is;
         const SendItem* there = item(id);
-        if (!there) return stopped(); // taken out meanwhile
+        if (!there) return stopped(); // removed meanwhile
         try {
             store_->put(*there, is);
             return {};
@@ -358,26 +362,26 @@ void SendQueue::end(long long id, const Result<Sent>& how, const Remote* remote)
         running_.reset();
         SendItem* there = item(id);
         if (there && how) {
-            there->is = Is::Arrived;
+            there->state = State::Sent;
             there->url = how->url;
             there->name = how->name;
             there->done = there->bytes;
             there->why.clear();
-        } else if (there && there->is == Is::Runs) { // not held meanwhile
+        } else if (there && there->state == State::Sending) { // not paused meanwhile
             const ErrorKind kind = how.error().kind;
             const bool later = kind == ErrorKind::Offline || kind == ErrorKind::Busy || kind == ErrorKind::DiskFull ||
                                kind == ErrorKind::Stopped;
-            there->is = later ? Is::Waits : kind == ErrorKind::Encrypted ? Is::WantsPassword : Is::Failed;
+            there->state = later ? State::Waiting : kind == ErrorKind::Encrypted ? State::NeedsPassword : State::Failed;
             there->why = kind == ErrorKind::Stopped ? std::string() : how.error().sentence;
             if (later && kind != ErrorKind::Stopped) {
                 std::chrono::seconds pause = pause_after(++there->tries);
                 if (remote && remote->retry_after()) pause = std::max(pause, *remote->retry_after());
                 there->next_try = now() + pause;
             }
-            if (remote && kind == ErrorKind::Untrusted) there->shown = remote->shown();
+            if (remote && kind == ErrorKind::Untrusted) there->identity = remote->identity();
         }
-        // Where that could not be written down, the next start asks the server, and needs the file for it.
-        if (there && keep(*there) && there->is == Is::Arrived) store_->let_go_of_file(tokens_[id]);
+        // If that could not be stored, the next start asks the server, and needs the file to compare.
+        if (there && keep(*there) && there->state == State::Sent) store_->delete_file(tokens_[id]);
     }
     tell_.changed();
 }

@@ -1,5 +1,8 @@
-// Files on their way to servers: kept on disk, one after the other, each once and only once, whatever breaks in
-// between. The files are held here until they have arrived, so that they may be moved or changed meanwhile.
+// The queue of files that are to be sent to servers. Each is delivered exactly once, one after the other, whatever
+// breaks in between: a crash, a power cut, the network, the server.
+//
+// The queue stores a copy of each file until it was sent, so the original may be moved or changed meanwhile. The list
+// is on disk and survives restarts; passwords are in memory only.
 #pragma once
 
 #include "core/sending/delivery.h"
@@ -14,69 +17,80 @@
 
 namespace yelvin {
 
+// A file to be added to the queue.
 struct ToSend {
     std::filesystem::path file;
-    std::string document; // of the tray; may be empty
+    std::string document; // id of the tray's document that it belongs to; may be empty
     Server server;
     RemotePath folder; // below the server's address
-    std::string name;  // there
+    std::string name;  // wanted on the server
 };
 
+// A file in the queue. A value: a snapshot of the time when items() was called.
 struct SendItem {
     long long id = 0;
     std::string document;
-    std::filesystem::path from; // where the file lay when it was handed in
+    std::filesystem::path from; // where the file was when it was added
     Server server;
     RemotePath folder;
     std::string name;
-    enum class Is { Waits, Runs, Held, WantsPassword, Failed, Arrived } is = Is::Waits;
-    std::string why;                     // it waits, wants a password or failed; may be empty
-    Remote::Shown shown = {};            // a certificate or host key to be looked at; not kept over a restart
-    int tries = 0;                       // that did not do
-    std::chrono::sys_seconds next_try{}; // while it waits
-    std::uint64_t done = 0, bytes = 0;   // `done`: of those, while it runs
-    std::string url;                     // where it arrived
+    // Stored as numbers: add new ones at the end.
+    enum class State { Waiting, Sending, Paused, NeedsPassword, Failed, Sent } state = State::Waiting;
+    std::string why;                     // one sentence: the reason for the state; may be empty
+    Remote::Identity identity = {};      // what the server presented, if that may be accepted; not stored
+    int tries = 0;                       // failed attempts so far
+    std::chrono::sys_seconds next_try{}; // while it is waiting
+    std::uint64_t done = 0, bytes = 0;   // sent so far, while it is being sent; the size of the file
+    std::string url;                     // where it is, once it was sent
 };
 
 class SendStore;
 
+// All member functions are thread-safe and return at once; the work is done on the executors. Its callbacks are called
+// on the executors' threads.
 class SendQueue {
   public:
     struct Executors {
-        Executor keeping; // for what takes a moment, one after another
-        Executor sending; // for what may take hours, one after another
+        Executor keeping; // runs tasks that touch the list, one after another
+        Executor sending; // runs tasks that may take hours, one after another
     };
-    // On either of those threads.
+    // Called on the threads of either executor.
     struct Tell {
-        std::function<void()> changed;                                       // items() are others now
-        std::function<void(long long id, std::uint64_t done)> progress = {}; // of the one that runs
+        std::function<void()> changed;                                       // items() returns something else now
+        std::function<void(long long id, std::uint64_t done)> progress = {}; // of the item that is being sent
     };
-    // Makes the folder where it is missing. What was running waits again. Errors: Busy, another program has it;
-    // NotWritable; BadInput for a list that cannot be read, which stays as it is.
+    // Opens the queue stored in `folder`, or creates it. Items that were being sent are waiting again. Errors: Busy if
+    // another program has the queue; NotWritable; BadInput if the list cannot be read, which is then left as it is.
     static Result<std::unique_ptr<SendQueue>> open(const std::filesystem::path& folder, const Executors& executors,
                                                    Tell tell);
-    ~SendQueue(); // nothing may be running on the executors any more
+    // No task may be running on the executors any more.
+    ~SendQueue();
 
-    // All or none; on an Error none is in it. `then` on the keeping thread.
+    // Adds all files or, on an error, none. `then` is called on the keeping executor once they are stored. Errors:
+    // NotWritable if they cannot be stored.
     void add(std::vector<ToSend> files, std::function<void(const Result<void>&)> then);
-    void hold(long long id);     // stops it where it is
-    void again(long long id);    // at once, whatever became of it
-    void take_out(long long id); // and what is there of it under its own name
+    // The next functions do nothing for an id that does not exist.
+    void pause(long long id);  // until retry(); stops it if it is being sent
+    void retry(long long id);  // makes it due at once, unless it was sent or is being sent
+    void remove(long long id); // also deletes its temporary upload from the server, if that is possible
+    // Sends it to another place, unless it was sent or is being sent.
     void send_elsewhere(long long id, const Server& server, const RemotePath& folder);
-    void forget_arrived();
-    // For all that go there with this user; held in memory only.
+    void clear_sent(); // removes the items that were sent
+    // Sets the password for all items of this address and user. It is kept in memory only.
     void give_password(const Server& server, const Secret& password);
-    // Accepts, for all that wait for that server, what it showed: a fingerprint, or that it takes the password only
-    // unencrypted.
-    void trust(const std::string& address, const Remote::Shown& shown);
-    // Begins what is due, as long as there is any. To be called at the start and whenever next_due() has come.
+    // Accepts what the server at this address presented, for all of its items: a fingerprint, or that it takes the
+    // password unencrypted only.
+    void trust(const std::string& address, const Remote::Identity& identity);
+    // Sends the items that are due. Call it at the start and at the time that next_due() returns.
     void wake();
-    void stop(); // what runs ends soon and is taken up at the next start
+    // Ends the transfer under way soon and begins no other; the next start continues.
+    void stop();
 
     std::vector<SendItem> items() const; // the oldest first
+    // When the next waiting item is due; nullopt if none is waiting.
     std::optional<std::chrono::sys_seconds> next_due() const;
 
-    // How long until another try, after so many that did not do.
+    // How long to wait before the next attempt after `tries` failed ones: from 5 s to 15 min.
     static std::chrono::seconds pause_after(int tries);
 
   private:
@@ -86,8 +100,8 @@ class SendQueue {
     };
     Executors executors_;
     Tell tell_;
-    std::unique_ptr<SendStore> store_; // under the guard too
-    mutable std::mutex guard_;
+    mutable std::mutex guard_; // protects everything below and the store
+    std::unique_ptr<SendStore> store_;
     std::vector<SendItem> items_;
     std::map<long long, DeliveryState> states_;
     std::map<long long, std::string> tokens_;
@@ -98,7 +112,7 @@ class SendQueue {
 
     SendQueue(const Executors& executors, Tell tell, std::unique_ptr<SendStore> store);
     SendItem* item(long long id);
-    void change(long long id, const std::function<void(SendItem&)>& how); // kept, then told
+    void change(long long id, const std::function<void(SendItem&)>& how); // stores and announces the change
     bool keep(const SendItem& item);
     std::optional<long long> take_next();
     void send_all();

@@ -22,7 +22,7 @@ namespace yelvin {
 
 namespace {
 
-using Is = SendItem::Is;
+using State = SendItem::State;
 
 constexpr int schema_version = 1;
 constexpr const char* schema = R"sql(
@@ -36,7 +36,7 @@ Choice choice_of(int number, Choice last) {
     return number >= 0 && number <= static_cast<int>(last) ? static_cast<Choice>(number) : Choice{};
 }
 
-// Whatever letters it has.
+// Replaces bytes that are not UTF-8 instead of throwing.
 std::string text_of(const json& value) { return value.dump(-1, ' ', false, json::error_handler_t::replace); }
 
 void sync(const fs::path& path, int flags) {
@@ -47,8 +47,8 @@ void sync(const fs::path& path, int flags) {
     if (!synced) throw fs::filesystem_error("not on disk", path, std::error_code(code, std::generic_category()));
 }
 
-// Shares the file's blocks with a copy of it, where the file system can (ioctl_ficlone(2)): a write into the file later
-// on does not reach the copy. A hard link would change with the file.
+// Makes `to` share the blocks of `from` if the file system can do that (ioctl_ficlone(2)). A later write into `from`
+// does not reach the copy; a hard link would change with it. Returns whether it was done.
 bool is_cloned(const fs::path& from, const fs::path& to) {
     const int source = ::open(from.c_str(), O_RDONLY | O_CLOEXEC), target = ::open(to.c_str(), O_WRONLY | O_CLOEXEC);
     const bool cloned = source >= 0 && target >= 0 && ::ioctl(target, FICLONE, source) == 0;
@@ -65,17 +65,18 @@ SendStore::Row row_in(SQLite::Statement& row) {
     item.server = server_from_json(json::parse(row.getColumn(3).getString()));
     item.folder = json::parse(row.getColumn(4).getString()).get<RemotePath>();
     item.name = row.getColumn(5).getString();
-    item.is = choice_of(row.getColumn(7).getInt(), Is::Arrived);
+    item.state = choice_of(row.getColumn(7).getInt(), State::Sent);
     item.why = row.getColumn(8).getString();
     item.tries = row.getColumn(9).getInt();
     item.next_try = std::chrono::sys_seconds(std::chrono::seconds(row.getColumn(10).getInt64()));
     item.bytes = static_cast<std::uint64_t>(row.getColumn(11).getInt64());
     item.url = row.getColumn(12).getString();
-    if (item.is == Is::Runs || item.is == Is::WantsPassword) item.is = Is::Waits; // the keyring may have it now
-    if (item.is == Is::Waits) item.next_try = {};
+    if (item.state == State::Sending || item.state == State::NeedsPassword)
+        item.state = State::Waiting; // the keyring may have it now
+    if (item.state == State::Waiting) item.next_try = {};
     return {std::move(item),
             row.getColumn(6).getString(),
-            {choice_of(row.getColumn(13).getInt(), DeliveryState::At::Putting), row.getColumn(14).getInt()}};
+            {choice_of(row.getColumn(13).getInt(), DeliveryState::Phase::PuttingDirectly), row.getColumn(14).getInt()}};
 }
 
 }
@@ -99,7 +100,7 @@ std::vector<SendStore::Row> SendStore::load() {
     database_->exec(fmt::format(
         "DELETE FROM items WHERE state = {0} AND id NOT IN (SELECT id FROM items WHERE state = {0} ORDER BY id "
         "DESC LIMIT {1})",
-        static_cast<int>(Is::Arrived), arrived_kept));
+        static_cast<int>(State::Sent), arrived_kept));
     std::vector<Row> rows;
     SQLite::Statement row(*database_,
                           "SELECT id, document, came_from, server, folder, name, token, state, why, tries, next_try, "
@@ -109,11 +110,11 @@ std::vector<SendStore::Row> SendStore::load() {
     return rows;
 }
 
-// Of rows that were never committed, or are through.
+// Deletes files whose rows were never committed or whose items were sent.
 void SendStore::remove_strays(const std::vector<Row>& rows) const {
     std::set<fs::path> wanted;
     for (const Row& each : rows)
-        if (each.item.is != Is::Arrived) wanted.insert(file_of(each.token));
+        if (each.item.state != State::Sent) wanted.insert(file_of(each.token));
     std::error_code failed;
     std::vector<fs::path> strays;
     for (fs::directory_iterator at(folder_, failed), end; !failed && at != end; at.increment(failed))
@@ -122,7 +123,7 @@ void SendStore::remove_strays(const std::vector<Row>& rows) const {
 }
 
 void SendStore::add(std::vector<Row>& rows) {
-    sync(folder_, O_DIRECTORY); // the names of their files
+    sync(folder_, O_DIRECTORY); // makes the names of their files durable
     SQLite::Transaction transaction(*database_, SQLite::TransactionBehavior::IMMEDIATE);
     SQLite::Statement insert(
         *database_, "INSERT INTO items (document, came_from, server, folder, name, token, state, why, tries, next_try, "
@@ -149,13 +150,13 @@ void SendStore::put(const SendItem& item, const DeliveryState& state) {
                     "name = ?, delivery = ?, attempt = ? WHERE id = ?");
     row.bind(1, text_of(to_json(item.server)));
     row.bind(2, text_of(json(item.folder)));
-    row.bind(3, static_cast<int>(item.is));
+    row.bind(3, static_cast<int>(item.state));
     row.bind(4, item.why);
     row.bind(5, item.tries);
     row.bind(6, static_cast<int64_t>(item.next_try.time_since_epoch().count()));
     row.bind(7, item.url);
     row.bind(8, item.name);
-    row.bind(9, static_cast<int>(state.at));
+    row.bind(9, static_cast<int>(state.phase));
     row.bind(10, state.attempt);
     row.bind(11, static_cast<int64_t>(item.id));
     row.exec();
@@ -167,21 +168,21 @@ void SendStore::remove(long long id) {
     row.exec();
 }
 
-void SendStore::forget_arrived() {
-    database_->exec(fmt::format("DELETE FROM items WHERE state = {}", static_cast<int>(Is::Arrived)));
+void SendStore::clear_sent() {
+    database_->exec(fmt::format("DELETE FROM items WHERE state = {}", static_cast<int>(State::Sent)));
 }
 
 fs::path SendStore::file_of(const std::string& token) const { return folder_ / (token + ".sending"); }
 
-void SendStore::hold_file(const fs::path& from, const std::string& token) const {
+void SendStore::store_file(const fs::path& from, const std::string& token) const {
     const fs::path to = file_of(token);
     make_private_file(to);
     if (!is_cloned(from, to)) fs::copy_file(from, to, fs::copy_options::overwrite_existing);
-    fs::permissions(to, fs::perms::owner_read | fs::perms::owner_write); // copy_file() takes the source's along
+    fs::permissions(to, fs::perms::owner_read | fs::perms::owner_write); // copy_file() copies the source's permissions
     sync(to, 0);
 }
 
-void SendStore::let_go_of_file(const std::string& token) const {
+void SendStore::delete_file(const std::string& token) const {
     std::error_code ignored;
     fs::remove(file_of(token), ignored);
 }

@@ -1,7 +1,8 @@
-// What is to be sent, on disk: a list (sending.sqlite), and beside it the files, by the token of their row.
+// The queue of files to be sent, on disk: a list (sending.sqlite) and, beside it, copies of the files, named by the
+// token of their row. Used by SendQueue only.
 #pragma once
 
-#include "core/tray/store_lock.h"
+#include "core/storage/store_lock.h"
 #include "jobs/send_queue.h"
 
 namespace SQLite {
@@ -10,8 +11,8 @@ class Database;
 
 namespace yelvin {
 
-// Throws std::exception where something cannot be read or kept. The list is for one thread at a time; files are for
-// any.
+// Functions throw std::exception if something cannot be read or stored. Those that concern the list are called by one
+// thread at a time; those that concern files by any.
 class SendStore {
   public:
     SendStore(std::filesystem::path folder, StoreLock lock);
@@ -20,20 +21,22 @@ class SendStore {
 
     struct Row {
         SendItem item;
-        std::string token; // of this delivery alone
+        std::string token; // identifies this delivery, see Delivery::token
         DeliveryState state = {};
     };
-    // The oldest first; what was running waits. Files that no row wants any more go.
+    // Returns the rows, the oldest first. Items that were being sent are waiting again. Deletes all but the latest 200
+    // sent ones, and files that no row needs.
     std::vector<Row> load();
-    void add(std::vector<Row>& rows); // all or none; each gets its number
+    // Adds all rows or none, and sets their ids. Their files must be stored already.
+    void add(std::vector<Row>& rows);
     void put(const SendItem& item, const DeliveryState& state);
     void remove(long long id);
-    void forget_arrived();
+    void clear_sent();
 
     std::filesystem::path file_of(const std::string& token) const;
-    // The same file under another name where that can be, else a copy; on disk when it returns.
-    void hold_file(const std::filesystem::path& from, const std::string& token) const;
-    void let_go_of_file(const std::string& token) const;
+    // Stores a copy of the file, which shares its blocks if the file system can do that. It is on disk on return.
+    void store_file(const std::filesystem::path& from, const std::string& token) const;
+    void delete_file(const std::string& token) const;
 
   private:
     std::filesystem::path folder_;

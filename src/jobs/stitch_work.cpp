@@ -1,6 +1,7 @@
 #include "jobs/stitch_work.h"
 
 #include "core/developing/develop.h"
+#include "core/tray/originals.h"
 
 #include <algorithm>
 
@@ -46,7 +47,7 @@ void choose_recipes(std::vector<StitchPiece>& pieces) {
     }
 }
 
-Result<Raster> PieceShelf::take(const std::filesystem::path& store_folder, const StitchPiece& piece) {
+Result<Raster> PieceCache::take(const std::filesystem::path& store_folder, const StitchPiece& piece) {
     {
         const std::scoped_lock held(lock_);
         for (auto at = pieces_.begin(); at != pieces_.end(); ++at) {

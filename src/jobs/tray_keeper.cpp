@@ -46,7 +46,7 @@ void TrayKeeper::keep_ticket(const std::string& id, TicketInUsePtr ticket) {
     writing_([this] { write_tray(); });
 }
 
-// Those that a tray names are there before it.
+// The tickets are written before the tray that refers to them.
 Result<void> TrayKeeper::write_tickets() {
     TicketsInUse latest;
     {
@@ -79,7 +79,7 @@ void TrayKeeper::write_tray() {
     if (!kept) failed_(kept.error());
 }
 
-// Unless a later tray came meanwhile; its history is still to be written then.
+// Stores `unkept` for the next attempt. If a newer tray has arrived meanwhile, only its history is taken over.
 void TrayKeeper::wait_again(ToKeep unkept) {
     const std::scoped_lock lock(guard_);
     if (!tray_)
@@ -150,7 +150,7 @@ void TrayKeeper::tell_read_pages(std::function<void(std::vector<TrayStore::ReadP
 void TrayKeeper::tell_kept(const KeepingRule& rule, std::chrono::sys_seconds now,
                            std::function<void(std::vector<KeptDocument>)> then) {
     writing_([this, rule, now, then = std::move(then)] {
-        if (auto gone = store_.let_go_of_kept(rule, now); !gone) failed_(gone.error());
+        if (auto gone = store_.delete_expired(rule, now); !gone) failed_(gone.error());
         then(store_.kept_documents());
     });
 }

@@ -1,8 +1,8 @@
-// The out tray's store, as the window uses it: read once at the start, then kept after every change by a writer that
-// nobody waits for. One program at a time has a store: it is locked while a keeper is open.
+// The out tray's store as the window uses it: loaded once at the start, then written after every change by a writer in
+// the background. The store is locked while a keeper exists. Thread-safe, but for load().
 #pragma once
 
-#include "core/tray/store_lock.h"
+#include "core/storage/store_lock.h"
 #include "core/tray/tray_store.h"
 #include "jobs/executor.h"
 
@@ -12,37 +12,37 @@ namespace yelvin {
 
 class TrayKeeper {
   public:
-    // Opens or makes the store. What is kept is handed to `writing`, one after the other; `failed` is called there with
-    // what went wrong. Errors: Busy where another program has the store, NotWritable, Unsupported. A list that is none
-    // is set aside, which load() then says.
+    // Opens the store, or creates it. Writes are passed to `writing`, which must run them one after another; `failed`
+    // is called there with errors. A database that cannot be opened is set aside, and load() says so. Errors: Busy if
+    // another process has the store; NotWritable; Unsupported.
     static Result<std::unique_ptr<TrayKeeper>> open(const std::filesystem::path& folder, Executor writing,
                                                     std::function<void(const Error&)> failed);
 
-    // As it was kept last. Blocks; on any thread, once, before anything is kept.
+    // See TrayStore::load(). Blocks. Call it once, on any thread, before anything is kept.
     Result<LoadedTray> load();
 
-    // The latest tray wins: while one is being written, those in between are passed over. The history is given where it
-    // has changed. What could not be kept waits for retry() or the next tray.
+    // Writes the tray. While one is being written, only the latest of the following ones is kept. Pass the history if
+    // it has changed. A tray that could not be written waits for retry() or the next tray.
     void keep(const Tray& tray, const TrayHistory* history);
 
-    // A ticket that documents go by; the latest of an id wins. It is written before any tray that is given after it.
+    // Writes a ticket that documents name; the latest one with an id wins. It is written before any tray that is passed
+    // later.
     void keep_ticket(const std::string& id, TicketInUsePtr ticket);
 
     void retry();
-    bool is_all_kept() const; // what was given so far is on disk
+    bool is_all_kept() const; // whether everything passed so far is on disk
 
-    // An original that no tray will hold: what came too late, or belongs to nobody.
+    // Deletes an original that no tray will contain.
     void discard(const Original& original);
 
-    // The reading of a page as developed by its recipe. A page that was changed since keeps its words, carried along,
-    // where words_stay() holds.
+    // Writes, or returns, the text of a page. If the page was changed since it was read and words_stay() holds, the
+    // text is moved along; otherwise there is none.
     void keep_text(const PagePtr& page, const std::string& languages, const TextLayer& text);
     std::optional<TextLayer> text(const Page& page, const std::string& languages);
-    // How pages were read, those of earlier days too; asked for on the writer's thread, once.
+    // Calls `then` with the list of stored texts, on the writer's thread.
     void tell_read_pages(std::function<void(std::vector<TrayStore::ReadPage>)> then);
 
-    // Saved documents that left the tray: lets go of those that go by the rule, then tells of the others, on the
-    // writer's thread.
+    // Deletes the kept documents that the rule expires and calls `then` with the others, on the writer's thread.
     void tell_kept(const KeepingRule& rule, std::chrono::sys_seconds now,
                    std::function<void(std::vector<KeptDocument>)> then);
 
@@ -57,25 +57,25 @@ class TrayKeeper {
         PagePtr page;
         std::string languages;
         TextLayer layer;
-        std::uint64_t number = 0; // of the readings that were given; tells a newer one of the same page
+        std::uint64_t number = 0; // increases with each text; distinguishes a newer text of the same page
     };
     StoreLock lock_;
-    TrayStore store_;                        // of load() and then the writer
-    std::optional<TrayStore> reading_store_; // of whoever asks for a text; open once the other was read
+    TrayStore store_;                        // used by load() and then by the writer
+    std::optional<TrayStore> reading_store_; // used by text(); open once the other store was loaded
     Executor writing_;
     std::function<void(const Error&)> failed_;
-    mutable std::mutex guard_; // of what follows
+    mutable std::mutex guard_; // protects what follows
     std::optional<ToKeep> tray_;
-    TicketsInUse tickets_;                            // those that are not written yet, or could not be
-    bool is_on_the_way_ = false, is_writing_ = false; // handed to the writer; it is at it
+    TicketsInUse tickets_;                            // not written yet, or failed
+    bool is_on_the_way_ = false, is_writing_ = false; // a task was passed to the writer; the writer is working
     using PageAndLanguages = std::pair<std::string, std::string>;
-    std::map<PageAndLanguages, Text> texts_; // those that are not written yet, or could not be
+    std::map<PageAndLanguages, Text> texts_; // not written yet, or failed
     std::uint64_t last_text_ = 0;
 
     TrayKeeper(StoreLock lock, TrayStore store, Executor executor, std::function<void(const Error&)> failed);
     void write_tray();
     Result<void> write_tickets();
-    bool is_anything_left() const { return tray_ || !tickets_.empty(); } // guarded
+    bool is_anything_left() const { return tray_ || !tickets_.empty(); } // the caller holds guard_
     void wait_again(ToKeep unkept);
     void write_text(const PageAndLanguages& which);
 };

@@ -61,7 +61,7 @@ class CabinetWindow : public Window {
     }
     std::vector<std::string> names() const {
         std::vector<std::string> out;
-        for (const FoundPaper& each : desk_->in_cabinet.found().best) out.push_back(each.paper.file.stem().string());
+        for (const SearchResult& each : desk_->in_cabinet.found().best) out.push_back(each.paper.file.stem().string());
         std::ranges::sort(out);
         return out;
     }
@@ -87,7 +87,7 @@ class CabinetWindow : public Window {
     QString words(const char* label) const { return part<QLabel>(label)->text(); }
 };
 
-using Found = std::vector<std::string>;
+using SearchResults = std::vector<std::string>;
 
 TEST_F(CabinetWindow, AFolderOfTenIsTakenInAndItsPapersAreFoundNarrowedAndWalkedByKeys) {
     for (int i = 0; i < 8; ++i)
@@ -101,10 +101,10 @@ TEST_F(CabinetWindow, AFolderOfTenIsTakenInAndItsPapersAreFoundNarrowedAndWalked
     take_in("Old");
     EXPECT_EQ(words("cabinet-count"), "10 papers");
     type("mooring");
-    EXPECT_EQ(names(), (Found{"bill", "lease"}));
+    EXPECT_EQ(names(), (SearchResults{"bill", "lease"}));
     EXPECT_EQ(words("cabinet-count"), "2 of 10 papers");
     type("mooring heron");
-    EXPECT_EQ(names(), Found{"lease"});
+    EXPECT_EQ(names(), SearchResults{"lease"});
     ASSERT_TRUE(wait([&] { return desk_->in_cabinet.matches() == 3 && !desk_->in_cabinet.picture().isNull(); }));
     EXPECT_FALSE(desk_->in_cabinet.is_drawn_from_words());
     const int first = desk_->in_cabinet.match();
@@ -130,7 +130,7 @@ TEST_F(CabinetWindow, AFolderOfTenIsTakenInAndItsPapersAreFoundNarrowedAndWalked
     ASSERT_TRUE(leases);
     leases->setFocus();
     QTest::keyClick(leases, Qt::Key_Return);
-    ASSERT_TRUE(wait([&] { return calm() && names() == Found{"lease"}; }));
+    ASSERT_TRUE(wait([&] { return calm() && names() == SearchResults{"lease"}; }));
     key("Esc");
     ASSERT_TRUE(wait([&] { return calm() && names().size() == 2; }));
     key("Esc");
@@ -186,7 +186,7 @@ TEST_F(CabinetWindow, WhatIsSavedIsFoundAtOnceAndComesBackIntoTheTray) {
     ASSERT_TRUE(wait([&] { return !desk_->renaming.at_work() && calm(); }));
     open_cabinet();
     type("heronry");
-    EXPECT_EQ(names(), Found{"Heronry"});
+    EXPECT_EQ(names(), SearchResults{"Heronry"});
     press("cabinet-back");
     EXPECT_FALSE(part<CabinetView>("cabinet")->isVisible());
     EXPECT_EQ(desk_->tray.tray().page_count(), 1U) << "it is in the tray still";
@@ -199,7 +199,7 @@ TEST_F(CabinetWindow, WhatIsSavedIsFoundAtOnceAndComesBackIntoTheTray) {
     EXPECT_EQ(part<QPushButton>("keeping")->text(), "originals: 30 days");
     open_cabinet();
     type("heronry");
-    ASSERT_EQ(names(), Found{"Heronry"});
+    ASSERT_EQ(names(), SearchResults{"Heronry"});
     press("cabinet-back");
     ASSERT_EQ(desk_->tray.tray().page_count(), 1U);
     EXPECT_EQ(desk_->choice.current()->original, before.original);
@@ -243,7 +243,7 @@ TEST_F(CabinetWindow, AListIsSavedOldPapersArePutAwayAndPicturesMadeSearchable) 
     fs::remove(folder("Old") / "scan.tif");
     start();
     ASSERT_TRUE(wait([&] { return desk_->cabinet.is_open() && !desk_->cabinet.at_work(); }));
-    desk_->cabinet.take_folder(QString::fromStdString(folder("Old").string()), Unread::Leave);
+    desk_->cabinet.watch_folder(QString::fromStdString(folder("Old").string()), WithoutText::Leave);
     open_cabinet();
     ASSERT_TRUE(wait([&] { return calm() && desk_->in_cabinet.found().of == 3; }));
     type("lock");
@@ -265,24 +265,25 @@ TEST_F(CabinetWindow, AListIsSavedOldPapersArePutAwayAndPicturesMadeSearchable) 
     QTest::keyClick(sheet->focusWidget(), Qt::Key_Return);
     window_->activateWindow();
     ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
-    ASSERT_TRUE(wait([&] { return calm() && names() == Found{"new"}; }));
+    ASSERT_TRUE(wait([&] { return calm() && names() == SearchResults{"new"}; }));
     results()->setFocus();
     key("Ctrl+Z");
-    ASSERT_TRUE(wait([&] { return calm() && names() == (Found{"new", "old"}); }));
+    ASSERT_TRUE(wait([&] { return calm() && names() == (SearchResults{"new", "old"}); }));
     type("scan");
-    ASSERT_EQ(desk_->in_cabinet.current()->paper.words_are, Words::Missing);
+    ASSERT_EQ(desk_->in_cabinet.current()->paper.text_state, TextState::Missing);
     press("cabinet-searchable");
     ASSERT_TRUE(wait([&] {
-        return calm() && desk_->in_cabinet.current() && desk_->in_cabinet.current()->paper.words_are == Words::Read;
+        return calm() && desk_->in_cabinet.current() &&
+               desk_->in_cabinet.current()->paper.text_state == TextState::Read;
     })) << qPrintable(trouble_);
     const auto words = words_of_pdf(folder("Old") / "scan.pdf");
     ASSERT_GT(words.size(), 10U);
     type(QString::fromStdString(words[0].text));
-    EXPECT_EQ(names(), Found{"scan"});
+    EXPECT_EQ(names(), SearchResults{"scan"});
     // Written to where it lies, with nothing new in its folder.
     write_file(folder("Old") / "new.pdf", pdf_with_text({"a paper about a windlass now"}));
     type("windlass");
-    ASSERT_TRUE(wait([&] { return calm() && names() == Found{"new"}; }));
+    ASSERT_TRUE(wait([&] { return calm() && names() == SearchResults{"new"}; }));
 }
 
 TEST_F(CabinetWindow, FilesAreRenamedMovedAndPutAwayAndAllOfItUndone) {
@@ -293,11 +294,11 @@ TEST_F(CabinetWindow, FilesAreRenamedMovedAndPutAwayAndAllOfItUndone) {
     open_cabinet();
     take_in("Old");
     type("swan");
-    ASSERT_EQ(names(), Found{"swan"});
+    ASSERT_EQ(names(), SearchResults{"swan"});
     key("F2");
     answer("cygnet"); // in place of the name, which is chosen
     EXPECT_TRUE(fs::exists(folder("Old") / "cygnet.pdf")) << qPrintable(trouble_);
-    ASSERT_TRUE(wait([&] { return names() == Found{"cygnet"}; }));
+    ASSERT_TRUE(wait([&] { return names() == SearchResults{"cygnet"}; }));
     type("lock");
     ASSERT_EQ(names().size(), 3U);
     results()->setFocus();
@@ -313,7 +314,7 @@ TEST_F(CabinetWindow, FilesAreRenamedMovedAndPutAwayAndAllOfItUndone) {
         key("Ctrl+Z");
         ASSERT_TRUE(wait([&] { return calm(); }));
     }
-    EXPECT_EQ(names(), (Found{"heron", "swan", "tern"}));
+    EXPECT_EQ(names(), (SearchResults{"heron", "swan", "tern"}));
     for (const char* name : {"heron", "swan", "tern"})
         EXPECT_TRUE(fs::exists(folder("Old") / (std::string(name) + ".pdf")));
 }
@@ -327,7 +328,7 @@ TEST_F(CabinetWindow, AFileThatOthersMoveIsFollowedAndOneThatIsGoneKeepsItsLine)
     type("heron");
     // Moved and renamed by somebody else while it runs.
     fs::rename(folder("Old") / "heron.pdf", folder("Old/2026") / "grey bird.pdf");
-    ASSERT_TRUE(wait([&] { return names() == Found{"grey bird"}; }));
+    ASSERT_TRUE(wait([&] { return names() == SearchResults{"grey bird"}; }));
     QTest::keyClick(entry(), Qt::Key_Return);
     QTest::keyClick(results(), Qt::Key_Return);
     ASSERT_EQ(opened_.size(), 1);
@@ -345,7 +346,7 @@ TEST_F(CabinetWindow, AFileThatOthersMoveIsFollowedAndOneThatIsGoneKeepsItsLine)
     start();
     open_cabinet();
     type("bird");
-    ASSERT_EQ(names(), Found{"grey bird"});
+    ASSERT_EQ(names(), SearchResults{"grey bird"});
     ASSERT_TRUE(wait([&] { return calm() && desk_->in_cabinet.current()->paper.place == Place::Away; }));
     // New in a folder that is taken in: it comes in by itself.
     fs::rename(base_ / ".hidden", folder("Old"));
@@ -354,7 +355,7 @@ TEST_F(CabinetWindow, AFileThatOthersMoveIsFollowedAndOneThatIsGoneKeepsItsLine)
     open_cabinet();
     ASSERT_TRUE(wait([&] { return calm() && desk_->in_cabinet.found().of == 3; }));
     type("windlass");
-    EXPECT_EQ(names(), Found{"late"});
+    EXPECT_EQ(names(), SearchResults{"late"});
     type("bird");
     EXPECT_EQ(desk_->in_cabinet.current()->paper.place, Place::Here);
 }

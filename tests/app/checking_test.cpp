@@ -1,6 +1,7 @@
-// Checking and correcting in the real window, as a person does it.
+// Checking and correcting in the real window, as the user does it.
 #include "app/window_fixture.h"
 #include "core/developing/develop.h"
+#include "core/tray/originals.h"
 
 #include <QCheckBox>
 #include <QDoubleSpinBox>
@@ -321,7 +322,7 @@ TEST_F(Checking, BothSidesOfACardComeOntoOnePage) {
 
 TEST_F(Checking, ALargePageIsSeenFromItsCoarseCopyAndItsDotsFromTheDisk) {
     start();
-    // 7000 x 4000 dots: a checkerboard of single dots in the middle, which no coarse copy can hold.
+    // 7000 x 4000 pixels: a checkerboard of single pixels in the middle, which no coarse copy can hold.
     Raster large{cv::Mat(4000, 7000, CV_8UC1, cv::Scalar(240)), 600, Ink::Grey};
     for (int y = 1800; y < 2200; ++y) {
         for (int x = 3300; x < 3700; ++x) large.pixels.at<uchar>(y, x) = (x + y) % 2 ? 255 : 0;

@@ -1,8 +1,8 @@
 // Which pages are chosen, and what is tried on the one that is looked at, while the tray changes under them.
-#include "app/models/choice.h"
-#include "app/models/messages.h"
-#include "app/models/out_tray.h"
-#include "app/models/pools.h"
+#include "app/models/threads/pools.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/out_tray.h"
+#include "app/models/window/messages.h"
 #include "support/support.h"
 
 #include <QTest>

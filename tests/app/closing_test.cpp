@@ -1,9 +1,9 @@
 // The window closes while something is still being done.
 #include "app/end_watch.h"
 #include "app/held.h"
-#include "app/models/pending_saves.h"
+#include "app/models/saving/pending_saves.h"
 #include "app/window_fixture.h"
-#include "core/tray/store_lock.h"
+#include "core/storage/store_lock.h"
 
 #include <chrono>
 #include <thread>
@@ -91,7 +91,7 @@ TEST(EndWatch, AProgramThatHangsEndsAndItsLocksAreFree) {
     const auto held = StoreLock::take(folder.path());
     ASSERT_TRUE(held);
     ASSERT_EQ(StoreLock::take(folder.path()).error().kind, ErrorKind::Busy);
-    HeldLock::give_all_back(); // while a thread of the process still has the file open
+    HeldLock::release_all(); // while a thread of the process still has the file open
     EXPECT_TRUE(StoreLock::take(folder.path()));
 }
 

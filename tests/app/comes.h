@@ -1,7 +1,7 @@
 // The one switch of all stand-ins of the window's tests: how what is outside answers.
 #pragma once
 
-#include "app/models/answer.h"
+#include "app/models/threads/answer.h"
 
 #include <QTimer>
 

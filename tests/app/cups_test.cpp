@@ -1,6 +1,6 @@
 // Printing through a real CUPS: a scheduler of the test's own, which writes what a printer would be sent into a file.
 #include "app/errands/system_outside.h"
-#include "app/models/pools.h"
+#include "app/models/threads/pools.h"
 #include "app/window_fixture.h"
 #include "support/ink_on.h"
 

@@ -2,10 +2,11 @@
 // Programs, mail and printers: late_answers_test.cpp; the portal: outside_test.cpp. In each way the window is closed at
 // the end, while an answer may still be under way.
 #include "app/keyring_stand_in.h"
-#include "app/models/sending.h"
-#include "app/models/servers.h"
+#include "app/models/sending/sending.h"
+#include "app/models/sending/servers.h"
 #include "app/silent_folder.h"
 #include "app/window_fixture.h"
+#include "core/tray/originals.h"
 #include "support/servers.h"
 
 #include <QCheckBox>
@@ -62,7 +63,7 @@ INSTANTIATE_TEST_SUITE_P(Comes, KeyringInEachWay, in_every_way(), how_it_comes);
 
 class ServerInEachWay : public EachWay {
   protected:
-    using Is = SendItem::Is;
+    using State = SendItem::State;
     StandInServer there_;
     void send_something(bool can_move) {
         constexpr const char* ways[] = {"on-time", "late", "twice", "never", "wrongly"};
@@ -80,11 +81,12 @@ class ServerInEachWay : public EachWay {
         saved_.clear();
         key("Ctrl+S");
     }
-    bool is(Is state) const {
-        return wait([&] { return desk_->sending.items().size() == 1 && desk_->sending.items().front().is == state; });
+    bool is(State state) const {
+        return wait(
+            [&] { return desk_->sending.items().size() == 1 && desk_->sending.items().front().state == state; });
     }
     void arrives_once() {
-        ASSERT_TRUE(is(Is::Arrived)) << qPrintable(trouble_);
+        ASSERT_TRUE(is(State::Sent)) << qPrintable(trouble_);
         ASSERT_EQ(files_within(there_.files()).size(), 1U);
         EXPECT_EQ(read_file(there_.files() / files_within(there_.files()).front()),
                   read_file(saved_.front().toStdString()));
@@ -98,15 +100,15 @@ TEST_P(ServerInEachWay, AFileArrivesOnceOrIsKeptUntilItCan) {
         if (comes_at_all()) {
             arrives_once();
         } else {
-            ASSERT_TRUE(is(comes(Comes::Never) ? Is::Runs : Is::Failed));
-            desk_->sending.hold(desk_->sending.items().front().id);
-            ASSERT_TRUE(is(Is::Held)) << "whoever waits for it is let go at once";
+            ASSERT_TRUE(is(comes(Comes::Never) ? State::Sending : State::Failed));
+            desk_->sending.pause(desk_->sending.items().front().id);
+            ASSERT_TRUE(is(State::Paused)) << "whoever waits for it is let go at once";
             there_.start({});
-            desk_->sending.again(desk_->sending.items().front().id);
+            desk_->sending.retry(desk_->sending.items().front().id);
             arrives_once();
         }
         std::filesystem::remove_all(there_.files());
-        desk_->sending.forget_arrived();
+        desk_->sending.clear_sent();
         ASSERT_TRUE(wait([&] { return desk_->sending.items().empty(); }));
     }
 }

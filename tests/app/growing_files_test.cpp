@@ -1,5 +1,5 @@
 // A PDF that the documents of a ticket are added to.
-#include "app/models/growing_files.h"
+#include "app/models/tickets/growing_files.h"
 #include "app/tickets_window.h"
 #include "core/output/add_to_pdf.h"
 

@@ -1,10 +1,10 @@
 // What is kept for the next start: the choices, documents that were to be saved, files that were given away.
-#include "app/models/copies_folder.h"
-#include "app/models/last_choices.h"
-#include "app/models/messages.h"
-#include "app/models/out_tray.h"
-#include "app/models/pending_saves.h"
-#include "app/models/pools.h"
+#include "app/models/saving/copies_folder.h"
+#include "app/models/saving/pending_saves.h"
+#include "app/models/threads/pools.h"
+#include "app/models/tray/out_tray.h"
+#include "app/models/window/last_choices.h"
+#include "app/models/window/messages.h"
 #include "support/support.h"
 
 #include <sys/stat.h>

@@ -2,7 +2,7 @@
 #pragma once
 
 #include "app/comes.h"
-#include "app/models/keyring.h"
+#include "app/models/saving/keyring.h"
 
 #include <map>
 

@@ -1,10 +1,11 @@
 // What Noticed proposes is done by one press and taken back by another; what the ticket asks for unasked is done to
 // every page; and what the screen shows is what the file holds.
-#include "app/models/page_pictures.h"
+#include "app/models/tray/page_pictures.h"
 #include "app/ticketbar/wording.h"
 #include "app/window_fixture.h"
 #include "core/developing/develop.h"
 #include "core/output/document_writer.h"
+#include "core/tray/originals.h"
 #include "core/tray/rows.h"
 
 #include <QCheckBox>

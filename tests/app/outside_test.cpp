@@ -5,7 +5,7 @@
 #include "app/errands/painting.h"
 #include "app/errands/portal_mail.h"
 #include "app/errands/system_outside.h"
-#include "app/models/pools.h"
+#include "app/models/threads/pools.h"
 #include "app/window_fixture.h"
 #include "support/ink_on.h"
 
@@ -322,7 +322,7 @@ TEST(DesktopEntry, HasAnActionForEachTicketWithAButton) {
         EXPECT_EQ(read_file(asked), "--scan\n--ticket\n" + name.toStdString() + "\n");
         tickets.set_button(tickets.chosen_file(), false);
         EXPECT_FALSE(QFile::exists(own)) << "the installed one serves again";
-        write_file(own.toStdString(), "[Desktop Entry]\n"); // the person's
+        write_file(own.toStdString(), "[Desktop Entry]\n"); // the user's
         tickets.set_button(tickets.chosen_file(), true);
         EXPECT_EQ(read_file(own.toStdString()), "[Desktop Entry]\n");
     }

@@ -3,7 +3,7 @@
 #include "app/tray/add_sheet.h"
 #include "app/window_fixture.h"
 
-#include "app/models/password_keeper.h"
+#include "app/models/saving/password_keeper.h"
 
 #include <QCheckBox>
 #include <QComboBox>

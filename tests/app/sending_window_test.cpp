@@ -1,8 +1,8 @@
 // Sending in the real window: a server is named and tested, files go there, fail, are put right and arrive, over a
 // restart.
 #include "app/keyring_stand_in.h"
-#include "app/models/sending.h"
-#include "app/models/servers.h"
+#include "app/models/sending/sending.h"
+#include "app/models/sending/servers.h"
 #include "app/sending/servers_sheet.h"
 #include "support/servers.h"
 #include "window_fixture.h"
@@ -15,7 +15,7 @@ namespace fs = std::filesystem;
 namespace yelvin::test {
 namespace {
 
-using Is = SendItem::Is;
+using State = SendItem::State;
 
 class SendingWindow : public Window {
   protected:
@@ -29,8 +29,9 @@ class SendingWindow : public Window {
         return more;
     }
     const std::vector<SendItem>& items() const { return desk_->sending.items(); }
-    bool all_are(Is is) const {
-        return !items().empty() && std::ranges::all_of(items(), [is](const SendItem& each) { return each.is == is; });
+    bool all_are(State is) const {
+        return !items().empty() &&
+               std::ranges::all_of(items(), [is](const SendItem& each) { return each.state == is; });
     }
     // In the sheet that is open.
     template <class W>
@@ -153,7 +154,7 @@ TEST_F(SendingWindow, AServerIsNamedTestedAndAFileArrivesThere) {
     EXPECT_EQ(desk_->tickets.ticket().then.send.server, "Office");
     EXPECT_EQ(desk_->tickets.ticket().then.send.address, there_.server().address);
     save();
-    ASSERT_TRUE(wait([&] { return all_are(Is::Arrived); })) << qPrintable(trouble_);
+    ASSERT_TRUE(wait([&] { return all_are(State::Sent); })) << qPrintable(trouble_);
     const auto arrived = files_within(there_.files());
     ASSERT_EQ(arrived.size(), 1U);
     EXPECT_EQ(read_file(there_.files() / arrived[0]), read_file(saved_[0].toStdString()));
@@ -177,7 +178,7 @@ TEST_F(SendingWindow, WhatFailsIsSeenPutRightAndArrivesOnceOverARestart) {
     there_.stop();
     scan_quickly();
     save();
-    ASSERT_TRUE(wait([&] { return all_are(Is::Waits) && !items()[0].why.empty(); }));
+    ASSERT_TRUE(wait([&] { return all_are(State::Waiting) && !items()[0].why.empty(); }));
     EXPECT_EQ(part<QPushButton>("sending")->text(), "sending 1 …");
     const std::string document = desk_->tray.tray().documents[0]->id;
     EXPECT_EQ(desk_->errands.of(document).at(0).is, ErrandState::Is::Runs);
@@ -185,8 +186,8 @@ TEST_F(SendingWindow, WhatFailsIsSeenPutRightAndArrivesOnceOverARestart) {
     start();
     ASSERT_EQ(items().size(), 1U);
     there_.start({"--refuse"});
-    desk_->sending.again(items()[0].id);
-    ASSERT_TRUE(wait([&] { return all_are(Is::Failed); }));
+    desk_->sending.retry(items()[0].id);
+    ASSERT_TRUE(wait([&] { return all_are(State::Failed); }));
     EXPECT_TRUE(trouble_.contains("does not allow that")) << qPrintable(trouble_);
     EXPECT_EQ(desk_->errands.of(document).at(0).is, ErrandState::Is::Failed);
     press("sending");
@@ -195,11 +196,11 @@ TEST_F(SendingWindow, WhatFailsIsSeenPutRightAndArrivesOnceOverARestart) {
     EXPECT_TRUE(state->text().startsWith("not sent:")) << qPrintable(state->text());
     there_.start({});
     click(qPrintable(QString("sending-again-%1").arg(items()[0].id)));
-    ASSERT_TRUE(wait([&] { return all_are(Is::Arrived); }));
+    ASSERT_TRUE(wait([&] { return all_are(State::Sent); }));
     close_sheets();
     EXPECT_EQ(files_within(there_.files()).size(), 1U);
     EXPECT_EQ(part<QPushButton>("sending")->text(), "sent");
-    desk_->sending.forget_arrived();
+    desk_->sending.clear_sent();
     ASSERT_TRUE(wait([&] { return items().empty(); }));
     EXPECT_FALSE(part<QPushButton>("sending")->isVisible());
 }
@@ -221,7 +222,7 @@ TEST_F(SendingWindow, APasswordIsAskedForWhereTheKeyringsIsWrong) {
     QTest::keyClicks(password, QString::fromStdString(std::string(there_.sign_in().password.letters())));
     part<QCheckBox>("password-kept")->setChecked(true);
     press("password-use");
-    ASSERT_TRUE(wait([&] { return all_are(Is::Arrived); })) << qPrintable(trouble_);
+    ASSERT_TRUE(wait([&] { return all_are(State::Sent); })) << qPrintable(trouble_);
     EXPECT_EQ(kept_.passwords.size(), 1U);
     // From now on it is in the keyring: nobody is asked.
     window_->activateWindow();
@@ -230,7 +231,7 @@ TEST_F(SendingWindow, APasswordIsAskedForWhereTheKeyringsIsWrong) {
     send_to({"Office", there_.server().address, "heron"});
     scan_quickly();
     key("Ctrl+Shift+S");
-    ASSERT_TRUE(wait([&] { return items().size() == 2 && all_are(Is::Arrived); })) << qPrintable(trouble_);
+    ASSERT_TRUE(wait([&] { return items().size() == 2 && all_are(State::Sent); })) << qPrintable(trouble_);
     EXPECT_EQ(files_within(there_.files()).size(), 2U);
 }
 
@@ -245,7 +246,7 @@ TEST_F(SendingWindow, APasswordThatWasGivenUpIsAskedForAgainAndWhatFailedIsSaidO
     desk_->passwords.give_up();
     ASSERT_TRUE(wait([&] { return trouble_.contains("No password was given"); }));
     EXPECT_FALSE(card->isVisible());
-    desk_->sending.again(items()[0].id);
+    desk_->sending.retry(items()[0].id);
     ASSERT_TRUE(wait([&] { return card->isVisible(); })) << "somebody asked for it";
     for (const char* words : {"wrong", "wrong again"}) { // each is tried, and said to be none
         desk_->passwords.give({Secret(words), {}}, false);
@@ -253,22 +254,22 @@ TEST_F(SendingWindow, APasswordThatWasGivenUpIsAskedForAgainAndWhatFailedIsSaidO
         EXPECT_FALSE(card->findChild<QLabel*>("password-wrong")->text().isEmpty()) << words;
     }
     desk_->passwords.give({there_.sign_in().password, {}}, false);
-    ASSERT_TRUE(wait([&] { return all_are(Is::Arrived); })) << qPrintable(trouble_);
+    ASSERT_TRUE(wait([&] { return all_are(State::Sent); })) << qPrintable(trouble_);
     EXPECT_TRUE(kept_.passwords.empty()) << "nobody asked to keep it";
     // One that failed is told of once, and not at each start.
     there_.start({"--refuse"});
     start();
     desk_->edits.rename_document(QString::fromStdString(desk_->tray.tray().documents[0]->id), "again");
     save();
-    ASSERT_TRUE(wait([&] { return items().size() == 2 && items()[1].is == Is::Failed; }));
+    ASSERT_TRUE(wait([&] { return items().size() == 2 && items()[1].state == State::Failed; }));
     EXPECT_TRUE(trouble_.contains("was not sent"));
     trouble_.clear();
     QSignalSpy looked(&desk_->sending, &Sending::changed);
-    desk_->sending.hold(items()[0].id); // which has arrived: nothing changes but that everybody looks again
+    desk_->sending.pause(items()[0].id); // which has arrived: nothing changes but that everybody looks again
     ASSERT_TRUE(wait([&] { return looked.count() > 0; }));
     EXPECT_EQ(trouble_, "");
     start();
-    desk_->sending.forget_arrived();
+    desk_->sending.clear_sent();
     ASSERT_TRUE(wait([&] { return items().size() == 1; }));
     EXPECT_EQ(trouble_, "");
 }
@@ -279,9 +280,9 @@ TEST_F(SendingWindow, WhatWaitsIsSentByItselfWhenItsTimeHasCome) {
     send_to({"Office", there_.server().address});
     scan_quickly();
     save();
-    ASSERT_TRUE(wait([&] { return all_are(Is::Waits) && items()[0].tries == 1; }));
+    ASSERT_TRUE(wait([&] { return all_are(State::Waiting) && items()[0].tries == 1; }));
     there_.start({});
-    EXPECT_TRUE(wait([&] { return all_are(Is::Arrived); })) << "nobody presses anything";
+    EXPECT_TRUE(wait([&] { return all_are(State::Sent); })) << "nobody presses anything";
 }
 
 TEST_F(SendingWindow, WhatIsAcceptedHoldsForTheServerThatShowedIt) {
@@ -291,12 +292,12 @@ TEST_F(SendingWindow, WhatIsAcceptedHoldsForTheServerThatShowedIt) {
     send_to({"Office", there_.server().address, "heron"});
     scan_quickly();
     save();
-    ASSERT_TRUE(wait([&] { return all_are(Is::Failed); }));
+    ASSERT_TRUE(wait([&] { return all_are(State::Failed); }));
     desk_->servers.put({"Office", "http://elsewhere.example/", "heron"}, "Office");
     desk_->servers.put({"Store", "http://store.example/"}, {});
-    desk_->sending.accept_shown(items()[0].id);
+    desk_->sending.accept_identity(items()[0].id);
     EXPECT_FALSE(desk_->servers.named("Office")->plain_password) << "it is another server by now";
-    ASSERT_TRUE(wait([&] { return all_are(Is::Arrived); })) << qPrintable(trouble_);
+    ASSERT_TRUE(wait([&] { return all_are(State::Sent); })) << qPrintable(trouble_);
     // A name stands for one server.
     desk_->servers.put({"Store", "http://new.example/"}, "Office");
     ASSERT_EQ(desk_->servers.all().size(), 1U);

@@ -1,8 +1,9 @@
-// Things larger than the glass, put together through the window as a person would: an A3 sheet with two presses, a map
+// Things larger than the glass, put together through the window as the user would: an A3 sheet with two presses, a map
 // from nine pieces, a piece moved by hand.
 #include "app/bench/papers.h"
 #include "app/stitch/stitch_view.h"
 #include "app/window_fixture.h"
+#include "core/tray/originals.h"
 
 namespace yelvin::test {
 namespace {

@@ -1,10 +1,10 @@
 // The Text look in the real window, with readings whose doubtful words the test knows.
 #pragma once
 
-#include "app/models/page_texts.h"
-#include "app/models/reading_aloud.h"
-#include "app/models/text_choice.h"
-#include "app/models/text_search.h"
+#include "app/models/text/page_texts.h"
+#include "app/models/text/reading_aloud.h"
+#include "app/models/text/text_choice.h"
+#include "app/models/text/text_search.h"
 #include "app/text/text_column.h"
 #include "app/text/text_look.h"
 #include "app/text/text_on_page.h"

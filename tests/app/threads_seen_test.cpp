@@ -1,6 +1,6 @@
 // That the thread sanitizer sees what it is asked to look at: it tells of what two threads of ours touch without a
 // lock, and of nothing that is handed on or locked.
-#include "app/models/pools.h"
+#include "app/models/threads/pools.h"
 
 #include <QCoreApplication>
 #include <gtest/gtest.h>
@@ -15,7 +15,7 @@ constexpr int told_of_a_race = 66; // the sanitizer's own exit status
 
 enum class How { Unlocked, Locked, HandedOn };
 
-// Touched on two threads behind the window and on its own.
+// Touched on two threads in the background and on its own.
 [[noreturn]] void touch(How how) {
     int touched = 0;
     std::mutex mutex;

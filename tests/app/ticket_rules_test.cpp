@@ -1,5 +1,5 @@
 // Tickets that take a half from another one, tickets that are fixed, and choices that go back by themselves.
-#include "app/models/going_back.h"
+#include "app/models/scanning/going_back.h"
 #include "app/tickets_window.h"
 
 #include <QCheckBox>
@@ -97,7 +97,7 @@ TEST_F(TicketRulesWindow, AHalfThatIsGoneIsAsItWasLastKnownAndThatIsSaid) {
     close_popup();
 }
 
-// A ticket of this person's does nothing that another file says before that was accepted.
+// A ticket of the user's does nothing that another file says before that was accepted.
 TEST_F(TicketRulesWindow, AHalfThatSomebodyElseChangedIsAskedAboutFirst) {
     start();
     make_tickets();

@@ -1,7 +1,7 @@
 // The window with a few tickets, each with a folder, a kind of file and a name of its own.
 #pragma once
 
-#include "app/models/document_tickets.h"
+#include "app/models/tray/document_tickets.h"
 #include "app/window_fixture.h"
 
 namespace yelvin::test {

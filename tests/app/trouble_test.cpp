@@ -1,7 +1,9 @@
-// When things go wrong: what the person is told in the window, what can be done about it, and that no page is lost.
+// When things go wrong: what the user is told in the window, what can be done about it, and that no page is lost.
 #include "app/one_window.h"
 #include "app/window/news_bar.h"
 #include "app/window_fixture.h"
+#include "core/storage/new_id.h"
+#include "core/tray/originals.h"
 #include "support/trials.h"
 
 #include <QCryptographicHash>

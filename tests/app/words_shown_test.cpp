@@ -1,6 +1,6 @@
 // Nothing that is written on the screen is cut off or stands outside: every sheet of the sentence and of the window, in
 // a large window and in a small one, with long names, in both looks.
-#include "app/models/servers.h"
+#include "app/models/sending/servers.h"
 #include "app/window/keeping_sheet.h"
 #include "app/window_fixture.h"
 

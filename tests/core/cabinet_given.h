@@ -70,14 +70,14 @@ class CabinetTest : public ::testing::Test {
     long long add(const Given& given, const std::vector<std::vector<std::string>>& pages) {
         return cabinet->add(paper(given, pages)).value();
     }
-    Found find(const std::string& typed, const Narrowing& narrowing = {}) {
+    SearchResults find(const std::string& typed, const SearchFilter& narrowing = {}) {
         auto found = finder->find(typed, narrowing, 50, now);
         EXPECT_TRUE(found) << found.error().sentence;
-        return found.value_or(Found{});
+        return found.value_or(SearchResults{});
     }
-    std::vector<std::string> names(const std::string& typed, const Narrowing& narrowing = {}) {
+    std::vector<std::string> names(const std::string& typed, const SearchFilter& narrowing = {}) {
         std::vector<std::string> out;
-        for (const FoundPaper& each : find(typed, narrowing).best) out.push_back(each.paper.file.stem().string());
+        for (const SearchResult& each : find(typed, narrowing).best) out.push_back(each.paper.file.stem().string());
         return out;
     }
 };

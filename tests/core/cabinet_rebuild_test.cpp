@@ -22,7 +22,7 @@ TEST_F(CabinetTest, ARebuiltOneMissesNoPaperWhoseFileIsThere) {
     }
     for (const size_t begin : {size_t{0}, size_t{1000}, size_t{2000}})
         ASSERT_TRUE(cabinet->add(std::span(all).subspan(begin, 1000)));
-    while (cabinet->tend().value()) {
+    while (cabinet->do_upkeep().value()) {
     }
     finder.reset();
     cabinet.reset();
@@ -35,7 +35,7 @@ TEST_F(CabinetTest, ARebuiltOneMissesNoPaperWhoseFileIsThere) {
         write_file(file, damaged);
         auto opened = Cabinet::open(folder.path());
         ASSERT_TRUE(opened) << opened.error().sentence;
-        ASSERT_TRUE(!opened->rebuilt().empty() || opened->make_anew());
+        ASSERT_TRUE(!opened->rebuilt().empty() || opened->rebuild());
         std::set<fs::path> known(opened->lost_files().begin(), opened->lost_files().end());
         EXPECT_LE(known.size(), most_lost) << "damaged from " << from;
         const auto there = opened->all();
@@ -57,7 +57,7 @@ TEST_F(CabinetTest, NobodyRebuildsOneThatAnotherHasOpen) {
     add({"Lease"}, {{"the lease of the heron"}});
     const auto other = Cabinet::open(folder.path());
     ASSERT_TRUE(other);
-    const auto busy = cabinet->make_anew();
+    const auto busy = cabinet->rebuild();
     ASSERT_FALSE(busy);
     EXPECT_EQ(busy.error().kind, ErrorKind::Busy);
     EXPECT_EQ(cabinet->all()->size(), 1U) << "and it is open as before";
@@ -88,8 +88,8 @@ TEST_F(CabinetTest, ReadingChangesNothing) {
 TEST_F(CabinetTest, WhatWasPutAwayIsGoneFromTheFile) {
     for (int i = 0; i < 40; ++i) add({fmt::format("p{}", i)}, {{fmt::format("a paper number{} about herons", i)}});
     const long long secret = add({"Kittiwake"}, {{"the confidential kittiwakeletter of the board"}});
-    ASSERT_TRUE(cabinet->put_away({secret}));
-    for (int i = 0; i < 1000 && cabinet->tend().value(); ++i) {
+    ASSERT_TRUE(cabinet->remove_entries({secret}));
+    for (int i = 0; i < 1000 && cabinet->do_upkeep().value(); ++i) {
     }
     EXPECT_EQ(find("kittiwakeletter").papers, 0);
     EXPECT_EQ(find("number7").papers, 1);

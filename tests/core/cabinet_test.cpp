@@ -1,8 +1,8 @@
 #include "core/cabinet_given.h"
 
-#include "core/cabinet/taking_in.h"
+#include "core/cabinet/cabinet_updater.h"
 #include "core/cabinet/terms.h"
-#include "core/reading/dates_written.h"
+#include "core/paper_facts/dates_written.h"
 
 #include <SQLiteCpp/SQLiteCpp.h>
 #include <fstream>
@@ -85,8 +85,8 @@ TEST(TermsTest, AWordIsFoundByWhatAPersonWouldType) {
 TEST(QuestionTest, IsTakenApart) {
     const auto said = [](const std::string& typed) {
         std::string out;
-        for (const QuestionPart& part : question_of(typed, now).parts) {
-            using Is = QuestionPart::Is;
+        for (const QueryPart& part : parse_query(typed, now).parts) {
+            using Is = QueryPart::Is;
             out += part.excluded ? " -" : " ";
             if (part.is == Is::From) out += "from:";
             if (part.is == Is::In) out += "in:";
@@ -128,7 +128,7 @@ TEST_F(CabinetTest, WhatWasWrittenOverIsFoundNoMoreAndLeavesNoBeginningOfAWord) 
     EXPECT_EQ(names("xylo"), Names{});
     EXPECT_EQ(names("xylophones "), Names{});
     EXPECT_EQ(names("heron"), Names{"bill"});
-    ASSERT_TRUE(cabinet->put_away({lease}));
+    ASSERT_TRUE(cabinet->remove_entries({lease}));
     EXPECT_EQ(names("heron"), Names{});
     SQLite::Database file(folder / "cabinet.sqlite", SQLite::OPEN_READONLY);
     EXPECT_EQ(file.execAndGet("SELECT COUNT(*) FROM beginnings").getInt(), 0);
@@ -155,14 +155,14 @@ TEST_F(CabinetTest, APaperIsFoundByAnyWordInIt) {
     EXPECT_EQ(names("\"moorings\""), Names{});
     EXPECT_EQ(names("bill "), Names{"bill"}); // its name
     EXPECT_EQ(names("m").size(), 2U);         // a single letter says nothing yet
-    const Found all = find("");
+    const SearchResults all = find("");
     EXPECT_EQ(all.papers, 2);
     EXPECT_TRUE(all.best.front().line.empty());
-    const Found found = find("patient heron");
+    const SearchResults found = find("patient heron");
     ASSERT_EQ(found.best.size(), 1U);
     EXPECT_EQ(found.best[0].page, 0);
     std::string marked;
-    for (const ShownWord& word : found.best[0].line) marked += word.meant ? "[" + word.text + "]" : word.text + " ";
+    for (const ExcerptWord& word : found.best[0].line) marked += word.meant ? "[" + word.text + "]" : word.text + " ";
     EXPECT_EQ(marked, "for the narrowboat [Patient][Heron]at £1,022.16 ");
     const auto marks = finder->marks(found.best[0].paper.id);
     ASSERT_TRUE(marks && marks->size() == 2);
@@ -173,7 +173,7 @@ TEST_F(CabinetTest, APaperIsFoundByAnyWordInIt) {
 
 TEST_F(CabinetTest, APhraseThatAPageBreaksOffIsNotOnIt) {
     add({"bill"}, {{"three new mooring pins", "and rope"}, {"and one for the mooring"}});
-    const Found found = find("\"mooring pins\"");
+    const SearchResults found = find("\"mooring pins\"");
     ASSERT_EQ(found.best.size(), 1U);
     EXPECT_EQ(found.best[0].page, 0);
     const auto marks = finder->marks(found.best[0].paper.id);
@@ -187,12 +187,12 @@ TEST_F(CabinetTest, WhereNothingFitsALetterMayBeWrongAndThenAWordMayBeMissing) {
     add({"misread"}, {{"the lnvoice of Penhal1ow Chandlery for rnooring pins"}});
     EXPECT_EQ(names("penhallow "), Names{"right"}); // what is right comes alone
     EXPECT_FALSE(find("penhallow ").nearly);
-    const Found nearly = find("invoice penhallow mooring ");
+    const SearchResults nearly = find("invoice penhallow mooring ");
     EXPECT_TRUE(nearly.nearly);
     ASSERT_EQ(nearly.best.size(), 1U);
     EXPECT_EQ(nearly.best[0].paper.file.stem(), "misread");
     EXPECT_EQ(names("chandelry "), (Names{"misread", "right"})); // two letters changed about
-    const Found without = find("heron chandlery windlass ");
+    const SearchResults without = find("heron chandlery windlass ");
     EXPECT_EQ(without.without, "windlass");
     ASSERT_EQ(without.best.size(), 1U);
     EXPECT_EQ(without.best[0].paper.file.stem(), "right");
@@ -213,15 +213,15 @@ TEST_F(CabinetTest, SendersFoldersAndDatesNarrow) {
     }());
     EXPECT_EQ(names("march 2025 "), Names{"c"});
     EXPECT_EQ(names("mooring 2026 ").size(), 3U); // c says so in its words
-    const Found found = find("mooring ");
+    const SearchResults found = find("mooring ");
     ASSERT_EQ(found.months.size(), 3U);
     EXPECT_EQ(found.months[0].what, 2026 * 12 + 5);
     ASSERT_EQ(found.senders.size(), 2U);
     EXPECT_EQ(found.senders[0].what, "Penhallow Chandlery");
     EXPECT_EQ(found.senders[0].papers, 2);
-    Narrowing bills;
+    SearchFilter bills;
     bills.folder = "/home/desk/Bills";
-    const Found narrowed = find("mooring ", bills);
+    const SearchResults narrowed = find("mooring ", bills);
     EXPECT_EQ(narrowed.papers, 2);
     EXPECT_EQ(narrowed.folders.size(), 2U); // as if none was chosen yet
     EXPECT_EQ(narrowed.senders[0].papers, 1);
@@ -277,7 +277,7 @@ TEST_F(CabinetTest, WhateverHappenedTheIndexIsAsIfItWereMadeAnew) {
         if (step % 7 == 6) {
             const auto all = cabinet->all().value();
             const CabinetPaper& away = all[static_cast<size_t>(any(static_cast<int>(all.size())))];
-            ASSERT_TRUE(cabinet->put_away({away.id}));
+            ASSERT_TRUE(cabinet->remove_entries({away.id}));
             held.erase(away.file.stem().string());
         }
     }
@@ -292,9 +292,9 @@ TEST_F(CabinetTest, WhateverHappenedTheIndexIsAsIfItWereMadeAnew) {
             std::set<std::string> expected, got;
             for (const auto& [name, pages] : held)
                 if (has(pages, word)) expected.insert(name);
-            const Found found = find(word + ' ');
+            const SearchResults found = find(word + ' ');
             EXPECT_EQ(found.papers, static_cast<int>(expected.size())) << word;
-            for (const FoundPaper& each : found.best) got.insert(each.paper.file.stem().string());
+            for (const SearchResult& each : found.best) got.insert(each.paper.file.stem().string());
             EXPECT_EQ(got, expected) << word;
             EXPECT_EQ(find(word.substr(0, 3)).papers >= found.papers, true) << word;
         }
@@ -304,13 +304,13 @@ TEST_F(CabinetTest, WhateverHappenedTheIndexIsAsIfItWereMadeAnew) {
         EXPECT_TRUE(cabinet->is_whole().value());
     };
     check();
-    ASSERT_TRUE(cabinet->index_anew());
+    ASSERT_TRUE(cabinet->rebuild_index());
     check();
 }
 
 TEST_F(CabinetTest, ADamagedOneIsSetAsideAndMadeAnewFromWhatCanBeRead) {
     for (int i = 0; i < 60; ++i) add({fmt::format("p{}", i)}, {{fmt::format("paper number{} about herons", i)}});
-    ASSERT_TRUE(cabinet->take_folder({"/home/desk/Old", Unread::MakeSearchable}));
+    ASSERT_TRUE(cabinet->watch_folder({"/home/desk/Old", WithoutText::MakeSearchable}));
     finder.reset();
     cabinet.reset();
     const fs::path file = folder.path() / "cabinet.sqlite";
@@ -326,7 +326,7 @@ TEST_F(CabinetTest, ADamagedOneIsSetAsideAndMadeAnewFromWhatCanBeRead) {
     const bool said = !whole->rebuilt().empty();
     if (!said) {
         EXPECT_FALSE(whole->is_whole().value()); // what was not seen at once is seen by the look at all of it
-        const auto again = whole->make_anew();
+        const auto again = whole->rebuild();
         ASSERT_TRUE(again) << again.error().sentence;
     }
     EXPECT_NE(whole->rebuilt().find("damaged"), std::string::npos);

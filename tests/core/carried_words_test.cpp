@@ -1,6 +1,6 @@
 // Words that move along when their page is changed. The truth is develop() itself: marks are put on an original, and
 // the page developed in another way shows where they have gone.
-#include "core/reading/carried_words.h"
+#include "core/text/carried_words.h"
 
 #include "core/developing/develop.h"
 

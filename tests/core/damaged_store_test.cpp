@@ -1,6 +1,8 @@
 // Stores that anything may have happened to: the program starts, every picture that was there is still there, and what
 // was set aside is said.
 #include "core/saving/safe_file.h"
+#include "core/storage/new_id.h"
+#include "core/tray/originals.h"
 #include "core/tray/tray_edits.h"
 #include "core/tray/tray_store.h"
 #include "support/support.h"

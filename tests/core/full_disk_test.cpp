@@ -191,7 +191,7 @@ TEST(SafeFile, CleansUpAfterTheKilledOnly) {
 // A disk on which links fail, as some have it: the name is still never taken from another, and no empty file is left.
 TEST(SafeFile, DoesWithoutLinks) {
     struct NoLinks : FileSteps {
-        int give_name(const fs::path& growing, const fs::path& wanted) override {
+        int rename_to_new(const fs::path& growing, const fs::path& wanted) override {
             return fs::exists(wanted) ? EEXIST : fail_once-- > 0 ? EIO : FileSteps::rename(growing, wanted);
         }
         int fail_once = 1;

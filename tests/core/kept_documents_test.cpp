@@ -1,6 +1,8 @@
 // Saved documents that leave the tray are kept with their originals for a while.
 #include "core/tray/tray_store.h"
 
+#include "core/storage/new_id.h"
+#include "core/tray/originals.h"
 #include "support/support.h"
 
 #include <SQLiteCpp/SQLiteCpp.h>
@@ -104,14 +106,14 @@ TEST_F(KeptDocuments, TheyGoByAgeAndBySizeAndOnlyWhatNothingElseLeadsTo) {
     leave(second);
     const std::uint64_t bytes = store->kept_documents()[0].bytes + store->kept_documents()[1].bytes;
     const KeepingRule rule{days(30), bytes};
-    ASSERT_TRUE(store->let_go_of_kept(rule, now() + days(29)));
+    ASSERT_TRUE(store->delete_expired(rule, now() + days(29)));
     EXPECT_EQ(store->kept_documents().size(), 2U);
     // One byte too many: the one that left first goes.
-    ASSERT_TRUE(store->let_go_of_kept({days(30), bytes - 1}, now()));
+    ASSERT_TRUE(store->delete_expired({days(30), bytes - 1}, now()));
     ASSERT_EQ(store->kept_documents().size(), 1U);
     EXPECT_FALSE(there(a));
     EXPECT_TRUE(there(b));
-    ASSERT_TRUE(store->let_go_of_kept(rule, now() + days(31)));
+    ASSERT_TRUE(store->delete_expired(rule, now() + days(31)));
     EXPECT_TRUE(store->kept_documents().empty());
     EXPECT_TRUE(there(b)) << "undo leads back to it";
     history.undo.clear();
@@ -125,13 +127,13 @@ TEST_F(KeptDocuments, TheRuleIsPlain) {
     const std::vector<KeptDocument> kept{
         {nullptr, start, 10}, {nullptr, start + days(10), 90}, {nullptr, start + days(20), 10}};
     using Goes = std::vector<bool>;
-    EXPECT_EQ(goes_by_rule(kept, {days(30), 110}, start + days(29)), (Goes{false, false, false}));
-    EXPECT_EQ(goes_by_rule(kept, {days(30), 110}, start + days(30)), (Goes{true, false, false}));
-    EXPECT_EQ(goes_by_rule(kept, {days(30), 109}, start + days(29)), (Goes{true, false, false}));
-    EXPECT_EQ(goes_by_rule(kept, {days(30), 50}, start + days(29)), (Goes{true, true, false}))
+    EXPECT_EQ(expired_by_rule(kept, {days(30), 110}, start + days(29)), (Goes{false, false, false}));
+    EXPECT_EQ(expired_by_rule(kept, {days(30), 110}, start + days(30)), (Goes{true, false, false}));
+    EXPECT_EQ(expired_by_rule(kept, {days(30), 109}, start + days(29)), (Goes{true, false, false}));
+    EXPECT_EQ(expired_by_rule(kept, {days(30), 50}, start + days(29)), (Goes{true, true, false}))
         << "not the small older one";
-    EXPECT_EQ(goes_by_rule(kept, {days(0), 1000}, start + days(20)), (Goes{true, true, true}));
-    EXPECT_EQ(goes_by_rule({}, {days(0), 0}, start), Goes{});
+    EXPECT_EQ(expired_by_rule(kept, {days(0), 1000}, start + days(20)), (Goes{true, true, true}));
+    EXPECT_EQ(expired_by_rule({}, {days(0), 0}, start), Goes{});
 }
 
 TEST_F(KeptDocuments, OneWhoseListIsDamagedGivesItsPagesBack) {

@@ -4,6 +4,7 @@
 #include "core/tray/tray_edits.h"
 #include "core/tray/tray_store.h"
 
+#include "core/tray/originals.h"
 #include "support/support.h"
 
 #include <SQLiteCpp/SQLiteCpp.h>

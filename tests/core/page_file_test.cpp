@@ -2,7 +2,7 @@
 #include "core/raster/page_file.h"
 
 #include "core/output/document_writer.h"
-#include "core/reading/pdf_text.h"
+#include "core/text/pdf_text.h"
 #include "support/support.h"
 
 #include <fmt/format.h>

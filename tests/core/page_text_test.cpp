@@ -1,9 +1,9 @@
-// What a person says about the text of a page, laid over whatever was read of it: also when the page lies otherwise or
-// was read anew.
-#include "core/reading/page_text.h"
+// What the user says about the text of a page, laid over whatever was read of it: also when the page lies otherwise or
+// was read again.
+#include "core/text/page_text.h"
 
-#include "core/reading/carried_words.h"
-#include "core/reading/text_places.h"
+#include "core/text/carried_words.h"
+#include "core/text/text_places.h"
 #include "core/tray/rows.h"
 
 #include <gtest/gtest.h>
@@ -109,7 +109,7 @@ TEST(PageText, CorrectionsGoAlongHoweverThePageLies) {
             EXPECT_EQ(now.text().kept().turned_degrees, turn);
         }
     }
-    // Where it is on the page: the same dots of the original.
+    // Where it is on the page: the same pixels of the original.
     Said turned = said;
     turned.recipe.turn_degrees = 90;
     turned.read = carried_words(said.read, said.recipe, turned.recipe, original, dpi);
@@ -132,7 +132,7 @@ TEST(PageText, CorrectionsOutliveANewReading) {
     said.put_right("Wend1e", "Wendle");
     said.put_right("to", "");
     const std::string corrected = said.all();
-    // The same place said otherwise; a dot or two aside.
+    // The same place said otherwise; a pixel or two aside.
     Said anew = said;
     anew.read.lines[0].words[1].text = "Wcndle";
     anew.read.lines[2].words[3].text = "0l4";
@@ -153,7 +153,7 @@ TEST(PageText, CorrectionsOutliveANewReading) {
     anew.read.lines[0].words.erase(anew.read.lines[0].words.begin() + 1);
     EXPECT_EQ(anew.all().substr(0, 16), "The Wendle Trust");
     EXPECT_NE(anew.all().find("The berth is let the Tenant of number. 014"), std::string::npos) << anew.all();
-    // None of it was read: what a person said is still there.
+    // None of it was read: what the user said is still there.
     anew.read = page({line(100, 700, "Page 1 of 3")});
     EXPECT_NE(anew.all().find("Wendle"), std::string::npos) << anew.all();
     EXPECT_NE(anew.all().find("014"), std::string::npos);

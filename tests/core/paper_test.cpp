@@ -1,9 +1,9 @@
 // What papers say, rule by rule: dates as CLDR has them, terms of EN 16931, numbers with check digits; names and
 // folders made of it; the table of what was saved before.
-#include "core/reading/dates_written.h"
-#include "core/reading/paper_says.h"
+#include "core/naming/paper_name.h"
+#include "core/paper_facts/dates_written.h"
+#include "core/paper_facts/paper_facts.h"
 #include "core/saving/move_file.h"
-#include "core/saving/paper_name.h"
 #include "core/ticket/ticket_json.h"
 #include "support/papers.h"
 #include "support/support.h"
@@ -50,8 +50,8 @@ class Sheet {
         layer.lines.push_back(line);
         return *this;
     }
-    PaperSays says(const PaperWords& words = common_paper_words()) const {
-        return what_paper_says(as_it_was_read(layer), words, 2026y / 11 / 27);
+    PaperFacts says(const PaperWords& words = common_paper_words()) const {
+        return facts_of_page(as_it_was_read(layer), words, 2026y / 11 / 27);
     }
     TextLayer layer{{}, 1650, 2340, "eng"};
 };
@@ -159,7 +159,7 @@ TEST(PaperFacts, TheTermsOfTheInvoiceStandardAreUnderstood) {
         .at(1, 7.5, "Amount due for payment")
         .at(8, 7.5, "EUR 1 591.25");
     invoice.at(1, 9.5, "IBAN GB33 BUKB 2020 1555 5555 55");
-    const PaperSays says = invoice.says();
+    const PaperFacts says = invoice.says();
     ASSERT_TRUE(says.number && says.date && says.sender && says.kind && says.total);
     EXPECT_EQ(says.number->value, "TOSL108");
     EXPECT_EQ(says.date->value, "2026-03-04");
@@ -180,7 +180,7 @@ TEST(PaperFacts, ANumberIsTakenByWhatStandsBeforeIt) {
     Sheet none;
     none.at(1, 1, "Telephone: 0911 204 417").at(1, 2, "Your order no. 4711").at(1, 4, "We have 30 boats and 12 locks.");
     const auto number = none.says().number;
-    EXPECT_TRUE(!number || number->sure < sure_enough) << number->value;
+    EXPECT_TRUE(!number || number->sure < certain_enough) << number->value;
 }
 
 TEST(PaperFacts, PeopleAddKindsOfTheirOwn) {
@@ -202,14 +202,14 @@ TEST(PaperFacts, PeopleAddKindsOfTheirOwn) {
 
 // On a page without words, of one word, or of a thousand odd ones nothing goes wrong.
 TEST(PaperFacts, OddPagesSayNothing) {
-    EXPECT_EQ(what_paper_says({}, common_paper_words(), 2026y / 11 / 27), PaperSays{});
+    EXPECT_EQ(facts_of_page({}, common_paper_words(), 2026y / 11 / 27), PaperFacts{});
     Sheet odd;
     for (const char* text :
          {"::", "€", "12", "Date:", "Invoice", "www.", "@", "·", "-", "\xff\xfe", "To:", "Dear", "Total", "Re:"})
         odd.at(1, static_cast<double>(odd.layer.lines.size()) / 2, text);
-    const PaperSays says = odd.says();
+    const PaperFacts says = odd.says();
     EXPECT_FALSE(says.date || says.number || says.total);
-    EXPECT_TRUE(what_papers_say({}, common_paper_words(), 2026y / 11 / 27) == PaperSays{});
+    EXPECT_TRUE(facts_of_document({}, common_paper_words(), 2026y / 11 / 27) == PaperFacts{});
 }
 
 TEST(PaperNames, PartsThatAreReadAndWhatTheyBecomeWhereNothingWas) {
@@ -222,9 +222,9 @@ TEST(PaperNames, PartsThatAreReadAndWhatTheyBecomeWhereNothingWas) {
                                       {Kind::Counter, "", 2}};
     EXPECT_TRUE(needs_reading(parts));
     const NameValues all{"", "Bills", "", "Penhallow Chandlery Limited", "invoice", "10/47", 2026y / 3 / 4};
-    EXPECT_EQ(made_name(with_values(parts, all), 2026y / 11 / 27, 3),
+    EXPECT_EQ(make_name(with_values(parts, all), 2026y / 11 / 27, 3),
               "04.03.2026 Penhallow Chandlery Invoice 10 47 Bills 03");
-    EXPECT_EQ(made_name(with_values(parts, {}), 2026y / 11 / 27, 3), "27.11.2026 no number 03");
+    EXPECT_EQ(make_name(with_values(parts, {}), 2026y / 11 / 27, 3), "27.11.2026 no number 03");
 
     Ticket ticket;
     ticket.save.name = parts;
@@ -256,14 +256,14 @@ TEST(PaperNames, PartsThatAreReadAndWhatTheyBecomeWhereNothingWas) {
 }
 
 TEST(PaperNames, ThoseOfLastTimeAreTakenUp) {
-    PaperSays says;
+    PaperFacts says;
     says.date = PaperFact{"2026-11-18", 0.95, "", {}};
     says.sender = PaperFact{"Penhallow Chandlery", 0.95, "", {}};
     says.kind = PaperFact{"invoice", 0.95, "", {}};
     says.number = PaperFact{"20417", 0.95, "", {}};
-    SavedPaper before{7,
-                      "/office/Bills/Rope and paint 03.10.2026 no 20333.pdf",
-                      {"Penhallow Chandlery", "invoice", "", "20333", "2026-10-03", {}}};
+    SavedDocument before{7,
+                         "/office/Bills/Rope and paint 03.10.2026 no 20333.pdf",
+                         {"Penhallow Chandlery", "invoice", "", "20333", "2026-10-03", {}}};
     auto proposals = name_proposals(says, {{before, 0.9}}, 2026y / 11 / 27);
     ASSERT_EQ(proposals.size(), 2U);
     EXPECT_EQ(proposals[0].name, "Rope and paint 18.11.2026 no 20417");
@@ -277,21 +277,21 @@ TEST(PaperNames, ThoseOfLastTimeAreTakenUp) {
     EXPECT_TRUE(name_proposals({}, {}, 2026y / 11 / 27).empty());
 }
 
-TEST(SavedBefore, IsKeptMovedForgottenAndNeverInTheWay) {
+TEST(NamingHistory, IsKeptMovedForgottenAndNeverInTheWay) {
     const TempFolder folder;
     const fs::path file = folder / "saved-before.sqlite";
-    const PaperLook look{"Tarn Water Board", "letter", "Weirs", "", "2026-01-02", {"tarn", "water"}};
+    const DocumentTraits traits{"Tarn Water Board", "letter", "Weirs", "", "2026-01-02", {"tarn", "water"}};
     {
-        auto store = SavedBefore::open(file);
+        auto store = NamingHistory::open(file);
         ASSERT_TRUE(store) << store.error().sentence;
-        for (const char* name : {"/a/1.pdf", "/a/2.pdf", "/a/1.pdf"}) ASSERT_TRUE(store->add({0, name, look}));
+        for (const char* name : {"/a/1.pdf", "/a/2.pdf", "/a/1.pdf"}) ASSERT_TRUE(store->add({0, name, traits}));
         ASSERT_TRUE(store->moved("/a/2.pdf", "/b/two.pdf"));
     }
-    auto store = SavedBefore::open(file);
+    auto store = NamingHistory::open(file);
     auto all = store->all();
     ASSERT_TRUE(all && all->size() == 2);
     EXPECT_EQ((*all)[0].file, "/b/two.pdf");
-    EXPECT_EQ((*all)[1].look, look);
+    EXPECT_EQ((*all)[1].traits, traits);
     ASSERT_TRUE(store->forget({(*all)[0].id}));
     EXPECT_EQ(store->all()->size(), 1U);
     ASSERT_TRUE(store->forget_all());
@@ -299,21 +299,21 @@ TEST(SavedBefore, IsKeptMovedForgottenAndNeverInTheWay) {
     store = fail(ErrorKind::Missing, "closed");
     write_file(file, "no database at all, but quite long enough to be taken for one at first sight, by its size");
     for (const char* end : {"-wal", "-shm"}) fs::remove(file.string() + end);
-    store = SavedBefore::open(file);
+    store = NamingHistory::open(file);
     ASSERT_TRUE(store) << store.error().sentence;
     EXPECT_TRUE(fs::exists(file.string() + ".damaged"));
     ASSERT_TRUE(store->forget_all());
     EXPECT_FALSE(fs::exists(file.string() + ".damaged")) << "what a damaged one held is forgotten too";
-    EXPECT_FALSE(SavedBefore::open("/proc/none/saved.sqlite"));
+    EXPECT_FALSE(NamingHistory::open("/proc/none/saved.sqlite"));
     // So many are kept, and the oldest go.
     SQLite::Database(file.string(), SQLite::OPEN_READWRITE)
         .exec("WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < " +
-              std::to_string(SavedBefore::most - 1) +
+              std::to_string(NamingHistory::most - 1) +
               ") INSERT INTO saved (file, look) SELECT '/c/' || i || '.pdf', '" +
               R"({"sender":"","kind":"","heading":"","number":"","date":"","words":[]})" + "' FROM n");
-    for (const char* name : {"/d/1.pdf", "/d/2.pdf"}) ASSERT_TRUE(store->add({0, name, look}));
+    for (const char* name : {"/d/1.pdf", "/d/2.pdf"}) ASSERT_TRUE(store->add({0, name, traits}));
     all = store->all();
-    ASSERT_EQ(all->size(), static_cast<size_t>(SavedBefore::most));
+    ASSERT_EQ(all->size(), static_cast<size_t>(NamingHistory::most));
     EXPECT_EQ(all->front().file, "/c/2.pdf");
     EXPECT_EQ(all->back().file, "/d/2.pdf");
 }

@@ -1,6 +1,6 @@
 // Short lines that the engine passed over: the last word of a paragraph is found by its ink, specks and drawings are
 // not.
-#include "core/reading/passed_over.h"
+#include "core/ocr/passed_over.h"
 
 #include "support/support.h"
 

@@ -3,6 +3,8 @@
 #include "core/output/document_writer.h"
 #include "core/raster/image_file.h"
 #include "core/saving/safe_file.h"
+#include "core/storage/new_id.h"
+#include "core/tray/originals.h"
 #include "core/tray/tray_edits.h"
 #include "core/tray/tray_store.h"
 #include "support/support.h"
@@ -91,8 +93,8 @@ class Journal : public FileSteps {
         mark("folder synced");
         return code;
     }
-    int give_name(const fs::path& growing, const fs::path& wanted) override {
-        const int code = FileSteps::give_name(growing, wanted);
+    int rename_to_new(const fs::path& growing, const fs::path& wanted) override {
+        const int code = FileSteps::rename_to_new(growing, wanted);
         if (code == 0) disk_.pending.emplace_back(growing, wanted);
         mark("named");
         return code;
@@ -182,7 +184,7 @@ TEST(PowerCut, AtAnyStepNothingThatWasReportedIsGone) {
     journal.mark("kept aside");
     journal.complete.clear();
     ASSERT_TRUE(
-        store->let_go_of_kept({std::chrono::days(0), 0}, std::chrono::sys_days(std::chrono::year(2030) / 1 / 1)));
+        store->delete_expired({std::chrono::days(0), 0}, std::chrono::sys_days(std::chrono::year(2030) / 1 / 1)));
     journal.mark("emptied"); // … and let go of
     EXPECT_FALSE(fs::exists(tray_folder / "x.tif"));
 

@@ -2,10 +2,12 @@
 #include "core/private_files.h"
 
 #include "core/cabinet/cabinet.h"
+#include "core/naming/naming_history.h"
 #include "core/saving/safe_file.h"
-#include "core/saving/saved_before.h"
+#include "core/storage/new_id.h"
+#include "core/storage/set_aside.h"
 #include "core/ticket/ticket_folder.h"
-#include "core/tray/set_aside.h"
+#include "core/tray/originals.h"
 #include "core/tray/tray_store.h"
 #include "jobs/send_queue.h"
 #include "jobs/trouble.h"
@@ -52,7 +54,7 @@ TEST(PrivateFiles, EverythingThatIsKeptIsItsOwnersAlone) {
         ASSERT_TRUE(store->keep(tray));
         auto cabinet = Cabinet::open(kept / "cabinet");
         ASSERT_TRUE(cabinet) << cabinet.error().sentence;
-        auto names = SavedBefore::open(kept / "names/saved-before.sqlite");
+        auto names = NamingHistory::open(kept / "names/saved-before.sqlite");
         ASSERT_TRUE(names) << names.error().sentence;
         ASSERT_TRUE(names->add({0, "/papers/Lease.pdf", {}}));
         auto sending = SendQueue::open(kept / "sending", {}, {});

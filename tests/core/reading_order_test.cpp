@@ -1,5 +1,5 @@
-// Layouts as they are in offices, their lines shuffled: they come back as a person reads them, and grouped.
-#include "core/reading/reading_order.h"
+// Layouts as they are in offices, their lines shuffled: they come back as the user reads them, and grouped.
+#include "core/text/reading_order.h"
 
 #include <gtest/gtest.h>
 

@@ -1,7 +1,7 @@
-#include "core/saving/file_name.h"
+#include "core/naming/file_name.h"
+#include "core/naming/taken_names.h"
 #include "core/saving/part_file.h"
 #include "core/saving/safe_file.h"
-#include "core/saving/taken_names.h"
 #include "core/shown_text.h"
 
 #include "support/support.h"
@@ -25,12 +25,12 @@ constexpr year_month_day date = year{2026} / 11 / 5;
 using Kind = NamePart::Kind;
 
 TEST(FileName, IsMadeOfItsPartsInTheirOrder) {
-    EXPECT_EQ(made_name({{Kind::Date, "yyyy-mm-dd"}, {Kind::Words, "Mooring"}, {Kind::Counter, "", 3}}, date, 14),
+    EXPECT_EQ(make_name({{Kind::Date, "yyyy-mm-dd"}, {Kind::Words, "Mooring"}, {Kind::Counter, "", 3}}, date, 14),
               "2026-11-05 Mooring 014");
-    EXPECT_EQ(made_name({{Kind::Counter, "", 2}, {Kind::Words, "of"}, {Kind::Date, "dd.mm.yy"}}, date, 123),
+    EXPECT_EQ(make_name({{Kind::Counter, "", 2}, {Kind::Words, "of"}, {Kind::Date, "dd.mm.yy"}}, date, 123),
               "123 of 05.11.26");
-    EXPECT_EQ(made_name({{Kind::Words, "Leases of May"}}, date, 1), "Leases of May");
-    EXPECT_EQ(made_name({}, date, 1), "Scan");
+    EXPECT_EQ(make_name({{Kind::Words, "Leases of May"}}, date, 1), "Leases of May");
+    EXPECT_EQ(make_name({}, date, 1), "Scan");
 }
 
 TEST(FileName, LeavesOutWhatFileSystemsRefuse) {
@@ -47,7 +47,7 @@ TEST(FileName, LongNamesGiveWayToTheirNumber) {
     std::string hundred;
     for (int i = 0; i < 100; ++i) hundred += "水"; // 3 bytes each
     const std::vector<NamePart> counted{{Kind::Date, "yyyy-mm-dd"}, {Kind::Words, hundred}, {Kind::Counter, "", 3}};
-    const std::string first = made_name(counted, date, 1), second = made_name(counted, date, 2);
+    const std::string first = make_name(counted, date, 1), second = make_name(counted, date, 2);
     EXPECT_TRUE(first.starts_with("2026-11-05 水水") && first.ends_with("水 001")) << first;
     EXPECT_TRUE(second.ends_with("水 002"));
     EXPECT_LE(first.size() + 5, 255U);
@@ -68,7 +68,7 @@ TEST(FileName, LongNamesGiveWayToTheirNumber) {
     for (int i = 1; i <= 3; ++i) {
         const int number = next_number(counted, date, folder.path());
         EXPECT_EQ(number, i);
-        write_file(folder / (made_name(counted, date, number) + ".jpeg"), "x");
+        write_file(folder / (make_name(counted, date, number) + ".jpeg"), "x");
     }
 }
 
@@ -175,10 +175,10 @@ TEST(SafeFile, ARepeatedRequestForANameIsNotANameThatIsTaken) {
     const TempFolder folder;
     write_file(folder / "growing", "contents");
     fs::create_hard_link(folder / "growing", folder / "Lease.pdf");
-    EXPECT_EQ(disk().give_name(folder / "growing", folder / "Lease.pdf"), 0);
+    EXPECT_EQ(disk().rename_to_new(folder / "growing", folder / "Lease.pdf"), 0);
     EXPECT_EQ(folder.files(), std::vector<std::string>{"Lease.pdf"});
     write_file(folder / "growing", "other contents");
-    EXPECT_EQ(disk().give_name(folder / "growing", folder / "Lease.pdf"), EEXIST);
+    EXPECT_EQ(disk().rename_to_new(folder / "growing", folder / "Lease.pdf"), EEXIST);
     EXPECT_EQ(read_file(folder / "Lease.pdf"), "contents");
 }
 

@@ -1,6 +1,7 @@
 // Addresses, and one file to a server once and only once: broken off before and after everything that is done there.
 #include "core/sending/delivery.h"
 
+#include "core/sending/server_check.h"
 #include "support/servers.h"
 
 #include <fmt/format.h>
@@ -84,7 +85,7 @@ class Breaking : public Remote {
     bool can_move = true, minds_conditions = true;
     int overwritten = 0;
 
-    Result<std::optional<Entry>> look(const RemotePath& path) override {
+    Result<std::optional<Entry>> entry_at(const RemotePath& path) override {
         return step([&]() -> Result<std::optional<Entry>> {
             const auto found = files.find(encoded_path(path));
             return found == files.end() ? std::nullopt : std::optional(Entry{false, found->second.size()});
@@ -99,22 +100,22 @@ class Breaking : public Remote {
             return {};
         });
     }
-    Result<Named> move(const RemotePath& from, const RemotePath& to) override {
-        return step([&]() -> Result<Named> {
-            if (!can_move) return Named::Cannot;
+    Result<CreateResult> move(const RemotePath& from, const RemotePath& to) override {
+        return step([&]() -> Result<CreateResult> {
+            if (!can_move) return CreateResult::Unsupported;
             if (!files.contains(encoded_path(from))) return fail(ErrorKind::Missing, "nothing to be moved");
-            if (minds_conditions && files.contains(encoded_path(to))) return Named::Taken;
+            if (minds_conditions && files.contains(encoded_path(to))) return CreateResult::NameTaken;
             if (files.contains(encoded_path(to))) ++overwritten;
             files[encoded_path(to)] = files.at(encoded_path(from)); // no bytes travel: whole or not at all
             files.erase(encoded_path(from));
-            return Named::Yes;
+            return CreateResult::Created;
         });
     }
-    Result<Named> put_new(const fs::path& file, const RemotePath& to, const Progress&) override {
-        return step([&]() -> Result<Named> {
-            if (minds_conditions && files.contains(encoded_path(to))) return Named::Taken;
+    Result<CreateResult> put_new(const fs::path& file, const RemotePath& to, const Progress&) override {
+        return step([&]() -> Result<CreateResult> {
+            if (minds_conditions && files.contains(encoded_path(to))) return CreateResult::NameTaken;
             write(encoded_path(to), read_file(file), true);
-            return Named::Yes;
+            return CreateResult::Created;
         });
     }
     Result<void> remove(const RemotePath& path) override {
@@ -123,14 +124,14 @@ class Breaking : public Remote {
             return {};
         });
     }
-    Result<std::string> read_back(const RemotePath& path, std::uint64_t most) override {
+    Result<std::string> download_hash(const RemotePath& path, std::uint64_t most) override {
         return step([&]() -> Result<std::string> {
             const TempFolder folder;
             write_file(folder / "back", files.at(encoded_path(path)));
             return hash_of_file(folder / "back", most);
         });
     }
-    Result<Told> told_of(const RemotePath&) override { return Told{}; }
+    Result<Metadata> metadata_of(const RemotePath&) override { return Metadata{}; }
     Result<std::optional<std::uint64_t>> free_bytes(const RemotePath&) override { return std::nullopt; }
     std::string url(const RemotePath& path) const override { return "https://memory" + encoded_path(path); }
 
@@ -236,9 +237,9 @@ class Misinforming : public Breaking {
         cut(to);
         return done;
     }
-    Result<Named> put_new(const fs::path& file, const RemotePath& to, const Progress& progress) override {
+    Result<CreateResult> put_new(const fs::path& file, const RemotePath& to, const Progress& progress) override {
         const auto done = Breaking::put_new(file, to, progress);
-        if (done && *done == Named::Yes) cut(to);
+        if (done && *done == CreateResult::Created) cut(to);
         return done;
     }
 
@@ -267,7 +268,7 @@ TEST(Delivery, WhatDidNotArriveWholeIsSaidAndNoHalfOfItStays) {
     server.can_move = false;
     server.loses = 3;
     const auto sent =
-        deliver(server, {folder / "a.pdf", {}, "a.pdf", "t"}, {DeliveryState::At::Putting, 0}, record, {});
+        deliver(server, {folder / "a.pdf", {}, "a.pdf", "t"}, {DeliveryState::Phase::PuttingDirectly, 0}, record, {});
     ASSERT_FALSE(sent);
     EXPECT_NE(sent.error().sentence.find("is not what was sent"), std::string::npos) << sent.error().sentence;
 }
@@ -277,8 +278,8 @@ TEST(Delivery, WhatIsOtherThanWasSentOrFindsNoNameIsSaid) {
     write_file(folder / "a.pdf", "the lease of a berth");
     const auto record = [](const DeliveryState&) -> Result<void> { return {}; };
     struct OfOtherContents : Breaking {
-        Result<Told> told_of(const RemotePath& path) override {
-            return Told{files.at(encoded_path(path)).size(), "another hash"};
+        Result<Metadata> metadata_of(const RemotePath& path) override {
+            return Metadata{files.at(encoded_path(path)).size(), "another hash"};
         }
     } other;
     const auto changed = deliver(other, {folder / "a.pdf", {}, "a.pdf", "t"}, {}, record, {});
@@ -286,12 +287,12 @@ TEST(Delivery, WhatIsOtherThanWasSentOrFindsNoNameIsSaid) {
     EXPECT_NE(changed.error().sentence.find("is not what was sent"), std::string::npos) << changed.error().sentence;
     EXPECT_TRUE(other.files.empty());
     struct AllTaken : Breaking {
-        Result<std::optional<Entry>> look(const RemotePath& path) override {
-            if (path.back().starts_with('.')) return Breaking::look(path);
+        Result<std::optional<Entry>> entry_at(const RemotePath& path) override {
+            if (path.back().starts_with('.')) return Breaking::entry_at(path);
             return std::optional(Entry{false, 1'000'000});
         }
     } full;
-    for (const auto at : {DeliveryState::At::Begin, DeliveryState::At::Putting}) {
+    for (const auto at : {DeliveryState::Phase::Begin, DeliveryState::Phase::PuttingDirectly}) {
         const auto sent = deliver(full, {folder / "a.pdf", {}, "a.pdf", "t"}, {at, 0}, record, {});
         ASSERT_FALSE(sent);
         EXPECT_NE(sent.error().sentence.find("All names like a.pdf are taken"), std::string::npos)
@@ -305,7 +306,8 @@ TEST(Delivery, ALongerFileThatBeginsLikeOursIsAnothers) {
     Breaking server;
     server.files["/a.pdf"] = "the lease, and more";
     const auto record = [](const DeliveryState&) -> Result<void> { return {}; };
-    const auto sent = deliver(server, {folder / "a.pdf", {}, "a.pdf", "t"}, {DeliveryState::At::Naming, 0}, record, {});
+    const auto sent =
+        deliver(server, {folder / "a.pdf", {}, "a.pdf", "t"}, {DeliveryState::Phase::Moving, 0}, record, {});
     ASSERT_TRUE(sent) << sent.error().sentence;
     EXPECT_EQ(sent->name, "a (2).pdf");
     EXPECT_EQ(server.files["/a.pdf"], "the lease, and more");
@@ -336,7 +338,7 @@ TEST(SilentServer, AStopEndsTheWaitForIt) {
             silent.wait_for_somebody();
             stop.request_stop();
         });
-        const auto looked = (*remote)->look({});
+        const auto looked = (*remote)->entry_at({});
         ASSERT_FALSE(looked) << scheme;
         EXPECT_EQ(looked.error().kind, ErrorKind::Stopped) << scheme << ": " << looked.error().sentence;
         // Nothing is begun any more.
@@ -392,7 +394,7 @@ TEST(AnAnswer, ThatHasNoEndIsNotWaitedFor) {
         "HTTP/1.1 207 Multi-Status\r\nContent-Type: application/xml\r\n\r\n" + std::string(60'000, '<'), true);
     auto remote = connect_to({"Endless", endless.address()}, {}, {});
     ASSERT_TRUE(remote);
-    const auto looked = (*remote)->look({});
+    const auto looked = (*remote)->entry_at({});
     ASSERT_FALSE(looked);
     EXPECT_NE(looked.error().sentence.find("without an end"), std::string::npos) << looked.error().sentence;
 }
@@ -402,7 +404,7 @@ TEST(AnAnswer, ThatLeadsToAnotherServerIsNotFollowed) {
         AnsweringServer there(
             "HTTP/1.1 301 Moved\r\nLocation: " + address + "\r\nContent-Length: 0\r\nConnection: close\r\n\r\n", false);
         auto remote = connect_to({"Office", there.address()}, {}, {});
-        const auto looked = (*remote)->look({});
+        const auto looked = (*remote)->entry_at({});
         EXPECT_FALSE(looked);
         return looked ? std::string() : looked.error().sentence;
     };
@@ -417,16 +419,16 @@ TEST(AnAnswer, OfOneRequestIsNotThatOfAnother) {
     write_file(folder / "a.pdf", "the lease");
     auto remote = connect_to(there.server(), {}, {});
     ASSERT_TRUE(remote);
-    EXPECT_FALSE((*remote)->look({}));
+    EXPECT_FALSE((*remote)->entry_at({}));
     EXPECT_EQ((*remote)->retry_after(), std::chrono::seconds(120));
     there.start({});
-    ASSERT_TRUE((*remote)->look({}));
+    ASSERT_TRUE((*remote)->entry_at({}));
     EXPECT_FALSE((*remote)->retry_after()) << "that was said of the request before";
     ASSERT_TRUE((*remote)->put(folder / "a.pdf", {"a.pdf"}, {}));
-    EXPECT_EQ(*(*remote)->put_new(folder / "a.pdf", {"a.pdf"}, {}), Remote::Named::Taken);
-    (*remote)->look_ahead({"a.pdf"});
+    EXPECT_EQ(*(*remote)->put_new(folder / "a.pdf", {"a.pdf"}, {}), Remote::CreateResult::NameTaken);
+    (*remote)->prefetch_entry({"a.pdf"});
     ASSERT_TRUE((*remote)->put(folder / "a.pdf", {"b.pdf"}, {}));
-    EXPECT_FALSE((*remote)->look({"c.pdf"})->has_value()) << "what was looked at ahead is another file";
+    EXPECT_FALSE((*remote)->entry_at({"c.pdf"})->has_value()) << "what was looked at ahead is another file";
 }
 
 TEST(AnAnswer, ThatRefusesIsSaidInOneSentence) {
@@ -461,7 +463,7 @@ TEST(AnAnswer, ThatRefusesIsSaidInOneSentence) {
                                           std::string_view(body).size(), body),
                               false);
         auto remote = connect_to({"Office", there.address()}, {}, {});
-        const auto looked = (*remote)->look({"a.pdf"});
+        const auto looked = (*remote)->entry_at({"a.pdf"});
         ASSERT_FALSE(looked) << body;
         EXPECT_NE(looked.error().sentence.find("is no WebDAV server"), std::string::npos) << looked.error().sentence;
         EXPECT_FALSE((*remote)->free_bytes({}).value_or(std::nullopt)) << body;
@@ -475,7 +477,7 @@ std::string last_step(const StandInServer& there, const RemotePath& folder, cons
     Server server = there.server();
     if (!address.empty()) server.address = address;
     test_server(server, {}, folder, {}, [&](const ServerStep& step) {
-        last = fmt::format("{} {}: {}", step_word(step.what), step.ok ? "good" : "wrong", step.words);
+        last = fmt::format("{} {}: {}", step_name(step.what), step.ok ? "good" : "wrong", step.words);
     });
     return last;
 }
@@ -499,7 +501,7 @@ TEST(AnAnswer, ToATestLeavesNothingThere) {
     StandInServer there;
     std::vector<std::string> steps;
     test_server(there.server(), {}, {}, {}, [&](const ServerStep& step) {
-        steps.push_back(step_word(step.what));
+        steps.push_back(step_name(step.what));
         EXPECT_TRUE(step.ok) << step.words;
     });
     EXPECT_GE(steps.size(), 6U);
@@ -512,7 +514,7 @@ TEST(AnAnswer, ThatIsReadBackIsReadAsFarAsTheFileIsLong) {
     ASSERT_TRUE(remote);
     const TempFolder folder;
     write_file(folder / "file", std::string(1000, 'x'));
-    const auto read = (*remote)->read_back({"file"}, 1000);
+    const auto read = (*remote)->download_hash({"file"}, 1000);
     ASSERT_TRUE(read) << read.error().sentence;
     EXPECT_EQ(*read, *hash_of_file(folder / "file"));
 }
@@ -525,10 +527,10 @@ TEST(PlainPassword, DoesNotGoOverAnOpenConnectionUnlessThatWasAccepted) {
         AnsweringServer there(wants, false);
         auto remote = connect_to({"Open", there.address(), "heron", {}, {}, accepted}, {Secret("Coot 3"), {}}, {});
         ASSERT_TRUE(remote);
-        const auto looked = (*remote)->look({});
+        const auto looked = (*remote)->entry_at({});
         ASSERT_FALSE(looked);
         EXPECT_EQ(looked.error().kind, accepted ? ErrorKind::Encrypted : ErrorKind::Untrusted);
-        EXPECT_EQ((*remote)->shown().wants_plain_password, !accepted);
+        EXPECT_EQ((*remote)->identity().wants_plain_password, !accepted);
         EXPECT_EQ(looked.error().sentence.find("unencrypted") != std::string::npos, !accepted);
         EXPECT_EQ(there.asked().find("Authorization: Basic") != std::string::npos, accepted);
     }

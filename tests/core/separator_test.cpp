@@ -1,7 +1,7 @@
 // Separator sheets: what is printed is found again, however it went through; and the new keys of ticket and name.
+#include "core/naming/file_name.h"
 #include "core/output/separator_sheet.h"
 #include "core/raster/image_file.h"
-#include "core/saving/file_name.h"
 #include "core/scanner/faults.h"
 #include "core/seeing/barcode.h"
 #include "core/ticket/ticket_json.h"
@@ -84,9 +84,9 @@ TEST(Names, TakeTheSeparatorsText) {
         {NamePart::Kind::Barcode, ""}, {NamePart::Kind::Words, "lease"}, {NamePart::Kind::Counter, "", 2}};
     using namespace std::chrono;
     const auto day = 2026y / November / 25d;
-    EXPECT_EQ(made_name(with_values(parts, {"Berth 7/8"}), day, 3), "Berth 7 8 lease 03")
+    EXPECT_EQ(make_name(with_values(parts, {"Berth 7/8"}), day, 3), "Berth 7 8 lease 03")
         << "what file systems refuse goes";
-    EXPECT_EQ(made_name(with_values(parts, {}), day, 3), "lease 03") << "no separator, no gap";
+    EXPECT_EQ(make_name(with_values(parts, {}), day, 3), "lease 03") << "no separator, no gap";
 }
 
 TEST(TicketKeys, OfStacksSurviveAndWrongOnesAreNamed) {

@@ -19,8 +19,8 @@ struct FailingSteps : FileSteps {
     int at_sync = 0, at_naming = 0;
     fs::path kept; // cannot be removed
     int sync(const fs::path& file) override { return at_sync != 0 ? at_sync : FileSteps::sync(file); }
-    int give_name(const fs::path& growing, const fs::path& wanted) override {
-        return at_naming != 0 && growing == kept ? at_naming : FileSteps::give_name(growing, wanted);
+    int rename_to_new(const fs::path& growing, const fs::path& wanted) override {
+        return at_naming != 0 && growing == kept ? at_naming : FileSteps::rename_to_new(growing, wanted);
     }
     int remove(const fs::path& file) override { return file == kept ? EACCES : FileSteps::remove(file); }
 };
@@ -92,7 +92,7 @@ TEST(StepsThatFail, AFileThatKeepsItsOldNameToo) {
     fs::create_directory(folder / "there");
     write_file(folder / "a.pdf", "pages");
     struct KeepsBoth : FileSteps { // as where names may be given in a folder, and none taken away
-        int give_name(const fs::path& file, const fs::path& wanted) override {
+        int rename_to_new(const fs::path& file, const fs::path& wanted) override {
             return ::link(file.c_str(), wanted.c_str()) == 0 ? 0 : errno;
         }
     } steps;

@@ -1,7 +1,7 @@
 // Rows of tables among lines, however the engine cut them; and what is none.
-#include "core/reading/tables.h"
+#include "core/text/tables.h"
 
-#include "core/reading/table_rows.h"
+#include "core/text/table_rows.h"
 
 #include <gtest/gtest.h>
 
@@ -51,7 +51,7 @@ std::vector<TextLine> bill() {
                                               {"Oakum", "5", "62.00"},
                                               {"Paint brush, tar", "10", "31.50"}}) {
         lines.push_back(line(100, y, item));
-        lines.push_back(right(700, y + 1, count)); // a dot lower: the scan is not quite level
+        lines.push_back(right(700, y + 1, count)); // a pixel lower: the scan is not quite level
         lines.push_back(right(1000, y, amount));
         y += 50;
     }

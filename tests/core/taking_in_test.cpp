@@ -1,5 +1,5 @@
 // How files come into the cabinet and stay known there.
-#include "core/cabinet/taking_in.h"
+#include "core/cabinet/cabinet_updater.h"
 #include "core/raster/image_file.h"
 #include "jobs/reader_pool.h"
 #include "jobs/save_job.h"
@@ -21,7 +21,7 @@ class TakingInTest : public ::testing::Test {
     TempFolder base;
     fs::path papers = base / "papers";
     std::optional<Cabinet> cabinet;
-    std::optional<TakingIn> taking;
+    std::optional<CabinetUpdater> taking;
     void SetUp() override {
         fs::create_directories(papers);
         cabinet.emplace(std::move(*Cabinet::open(base / "cabinet")));
@@ -35,7 +35,7 @@ class TakingInTest : public ::testing::Test {
     CabinetPaper at(const fs::path& file) { return cabinet->paper_at(file)->value(); }
 };
 
-using Outcome = TakingIn::Outcome;
+using Outcome = CabinetUpdater::Outcome;
 
 }
 
@@ -56,7 +56,7 @@ TEST_F(TakingInTest, ACopyIsAnotherPaperAndAMovedOneTheSame) {
     EXPECT_EQ(taking->take(file, papers), Outcome::Added);
     EXPECT_EQ(taking->take(file, papers), Outcome::KnownAlready);
     EXPECT_EQ(at(file).taken_from, papers.string());
-    EXPECT_EQ(at(file).words_are, Words::Read);
+    EXPECT_EQ(at(file).text_state, TextState::Read);
     const fs::path copy = papers / "copy.pdf";
     fs::copy_file(file, copy);
     EXPECT_EQ(taking->take(copy, papers), Outcome::Added);
@@ -152,7 +152,7 @@ TEST_F(TakingInTest, ACopyOfAFileWhosePlaceIsAwayIsAnotherPaper) {
     setenv("HOME", before.c_str(), 1);
     ASSERT_TRUE(taken && round);
     EXPECT_EQ(round->away, 1);
-    EXPECT_EQ(*taken, TakingIn::Outcome::Added);
+    EXPECT_EQ(*taken, CabinetUpdater::Outcome::Added);
     EXPECT_EQ(at(share).place, Place::Away);
     EXPECT_EQ(at(copy).place, Place::Here);
 }
@@ -191,9 +191,9 @@ TEST_F(TakingInTest, ReadingIsDoneOnlyWhereItIsWished) {
     const cv::Mat blank(400, 300, CV_8UC1, cv::Scalar(250));
     write_file(papers / "scan.png", *encode_png({blank, 100, Ink::Grey}));
     ASSERT_EQ(taking->take(papers / "scan.png", {}), Outcome::Added);
-    EXPECT_EQ(at(papers / "scan.png").words_are, Words::Missing);
+    EXPECT_EQ(at(papers / "scan.png").text_state, TextState::Missing);
     int asked = 0;
-    TakingIn reading(
+    CabinetUpdater reading(
         *cabinet, common_paper_words(),
         [&](const Raster& page) -> Result<TextLayer> {
             ++asked;
@@ -248,7 +248,7 @@ TEST_F(TakingInTest, ASavedDocumentTellsTheWordsOfEachPage) {
         ASSERT_EQ(entered.size(), per == Per::Page ? 3U : 1U);
         EXPECT_EQ(entered.back().words.size(), per == Per::Page ? 1U : 3U);
         EXPECT_EQ(entered.back().words.back().lines.at(0).words.at(0).text, "page3");
-        about.words_are = Words::Protected;
+        about.text_state = TextState::Protected;
         for (const NewPaper& each : papers_of_saved(files, words, common_paper_words(), about))
             for (const PageWords& page : each.words) EXPECT_TRUE(page.empty());
         files.push_back(papers / "gone.pdf");
@@ -259,7 +259,7 @@ TEST_F(TakingInTest, ASavedDocumentTellsTheWordsOfEachPage) {
 TEST_F(TakingInTest, APaperThatGotWordsIsKnownByTheFileThatHasThem) {
     const fs::path file = fill("a.pdf", {});
     ASSERT_EQ(*taking->take(file, {}), Outcome::Added);
-    EXPECT_EQ(at(file).words_are, Words::Missing);
+    EXPECT_EQ(at(file).text_state, TextState::Missing);
     taking->make_searchable_by([](const fs::path& pdf) -> Result<int> {
         write_file(pdf, pdf_with_text({"a lease of a berth"}));
         return 1;

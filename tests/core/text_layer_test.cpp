@@ -1,4 +1,4 @@
-#include "core/reading/reader.h"
+#include "core/ocr/reader.h"
 
 #include "jobs/reader_pool.h"
 #include "support/support.h"

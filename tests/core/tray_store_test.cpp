@@ -1,7 +1,9 @@
-#include "core/tray/set_aside.h"
+#include "core/storage/set_aside.h"
 #include "core/tray/tray_edits.h"
 #include "core/tray/tray_store.h"
 
+#include "core/storage/new_id.h"
+#include "core/tray/originals.h"
 #include "jobs/capture.h"
 #include "support/support.h"
 #include "support/trials.h"
@@ -201,7 +203,7 @@ TEST(TrayStore, HistoryIsKeptEachStateOfAPageOnce) {
     EXPECT_EQ(TrayStore::open(folder.path())->load()->history.undo.size(), most_steps);
 }
 
-// While a wide page comes in, its coarse copies are written along; lost, they are made anew, dot for dot.
+// While a wide page comes in, its coarse copies are written along; lost, they are made again, pixel for pixel.
 TEST(TrayStore, LargeOriginalsHaveCoarseCopiesAndTheirRowsAreReadAlone) {
     const TempFolder folder;
     const Raster page{noisy(6400, 1203, CV_8UC3, 8), 1200, Ink::Colour};
@@ -431,7 +433,7 @@ TEST(TrayStore, WhatIsSetAsideNeverTakesAnothersName) {
     fs::create_directory(folder / "aside");
     for (const char* bytes : {"1", "2", "3"}) {
         write_file(folder / "a.tif", bytes);
-        ASSERT_TRUE(moved_aside(folder / "a.tif", folder / "aside", disk()));
+        ASSERT_TRUE(move_aside(folder / "a.tif", folder / "aside", disk()));
     }
     std::set<std::string> kept;
     for (const auto& each : fs::directory_iterator(folder / "aside")) kept.insert(read_file(each.path()));

@@ -1,3 +1,4 @@
+#include "core/storage/new_id.h"
 #include "core/tray/tray.h"
 
 #include <gtest/gtest.h>

@@ -1,10 +1,10 @@
 // Files, what is kept of them, and what waits to be sent, while one call of the file system after the other fails.
-#include "core/cabinet/taking_in.h"
+#include "core/cabinet/cabinet_updater.h"
+#include "core/naming/naming_history.h"
 #include "core/output/add_to_pdf.h"
 #include "core/output/make_searchable.h"
 #include "core/saving/move_file.h"
 #include "core/saving/part_file.h"
-#include "core/saving/saved_before.h"
 #include "failing/each_call.h"
 #include "jobs/save_job.h"
 #include "jobs/send_queue.h"
@@ -129,21 +129,21 @@ TEST(EachCall, OfPagesThatAreAddedToAPdfFailsAndItIsWholeWithThemOrAsBefore) {
 
 TEST(EachCall, OfWhatWasSavedBeforeFailsAndTheRestIsKnown) {
     const auto paper = [](const std::string& name) {
-        return SavedPaper{0, "/home/desk/" + name, {"Heron Marina", "invoice", "", "", "", {"berth", "lease"}}};
+        return SavedDocument{0, "/home/desk/" + name, {"Heron Marina", "invoice", "", "", "", {"berth", "lease"}}};
     };
     each_call_fails({[paper](const fs::path& base) {
-                         auto saved = SavedBefore::open(base / "kept/saved.sqlite");
+                         auto saved = NamingHistory::open(base / "kept/saved.sqlite");
                          ASSERT_TRUE(saved && saved->add(paper("a.pdf")) && saved->add(paper("b.pdf")));
                      },
                      [paper](const fs::path& base) -> std::optional<Error> {
-                         auto saved = SavedBefore::open(base / "kept/saved.sqlite");
+                         auto saved = NamingHistory::open(base / "kept/saved.sqlite");
                          if (!saved) return saved.error();
                          if (auto all = saved->all(); !all) return all.error();
                          if (auto done = saved->add(paper("c.pdf")); !done) return done.error();
                          return error_in(saved->moved("/home/desk/a.pdf", "/home/desk/d.pdf"));
                      },
                      [](const fs::path& base, bool succeeded) {
-                         auto saved = SavedBefore::open(base / "kept/saved.sqlite");
+                         auto saved = NamingHistory::open(base / "kept/saved.sqlite");
                          ASSERT_TRUE(saved) << saved.error().sentence;
                          const auto all = saved->all();
                          ASSERT_TRUE(all);
@@ -170,8 +170,8 @@ TEST(EachCall, OfFilesThatWaitToBeSentFailsAndTheyWaitOrAreSaidNotTo) {
                          (*queue)->add({{base / "b.pdf", "another", server, {}, "b.pdf"}},
                                        [&](const Result<void>& done) { error = error_in(done); });
                          EXPECT_EQ((*queue)->items().size(), error ? 1U : 2U);
-                         (*queue)->hold(1);
-                         (*queue)->again(1);
+                         (*queue)->pause(1);
+                         (*queue)->retry(1);
                          return error;
                      },
                      [=](const fs::path& base, bool succeeded) {
@@ -183,7 +183,7 @@ TEST(EachCall, OfFilesThatWaitToBeSentFailsAndTheyWaitOrAreSaidNotTo) {
                          for (const std::string& name : names_below(base / "sending"))
                              held += name.ends_with(".sending");
                          EXPECT_EQ(held, items.size()) << "each file is there, and no stray";
-                         (*queue)->take_out(items.front().id);
+                         (*queue)->remove(items.front().id);
                          EXPECT_EQ((*queue)->items().size(), items.size() - 1);
                      }});
 }
@@ -195,7 +195,7 @@ TEST(EachCall, OfTheCabinetFailsAndItsPapersAreThere) {
                          write_file(base / "papers/b.pdf", pdf_with_text({"a bill for mooring"}));
                          auto cabinet = Cabinet::open(base / "cabinet");
                          ASSERT_TRUE(cabinet);
-                         TakingIn taking(*cabinet, common_paper_words(), {}, {});
+                         CabinetUpdater taking(*cabinet, common_paper_words(), {}, {});
                          ASSERT_TRUE(taking.take(base / "papers/a.pdf", {}));
                          fs::rename(base / "papers/a.pdf", base / "papers/moved.pdf");
                      },
@@ -203,13 +203,13 @@ TEST(EachCall, OfTheCabinetFailsAndItsPapersAreThere) {
                          auto cabinet = Cabinet::open(base / "cabinet");
                          if (!cabinet) return cabinet.error();
                          if (!cabinet->rebuilt().empty()) return Error{ErrorKind::BadInput, cabinet->rebuilt(), {}};
-                         TakingIn taking(*cabinet, common_paper_words(), {}, {});
+                         CabinetUpdater taking(*cabinet, common_paper_words(), {}, {});
                          if (auto done = taking.take(base / "papers/b.pdf", base / "papers"); !done)
                              return done.error();
                          if (auto done = taking.look_after(); !done) return done.error();
-                         if (auto done = cabinet->take_folder({base / "papers", Unread::Leave}); !done)
+                         if (auto done = cabinet->watch_folder({base / "papers", WithoutText::Leave}); !done)
                              return done.error();
-                         return error_in(cabinet->tend());
+                         return error_in(cabinet->do_upkeep());
                      },
                      [](const fs::path& base, bool succeeded) {
                          auto cabinet = Cabinet::open(base / "cabinet");
@@ -222,7 +222,7 @@ TEST(EachCall, OfTheCabinetFailsAndItsPapersAreThere) {
                          for (const CabinetPaper& each : *all) {
                              const auto words = cabinet->words(each.id);
                              const bool has_words = words && !words->empty() && !words->front().empty();
-                             EXPECT_TRUE(has_words || each.words_are == Words::Missing) << each.file;
+                             EXPECT_TRUE(has_words || each.text_state == TextState::Missing) << each.file;
                          }
                      }});
 }

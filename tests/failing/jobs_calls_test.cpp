@@ -1,6 +1,8 @@
 // What runs between scanner, tray, files and servers, while one call of the file system after the other fails.
 #include "core/output/make_searchable.h"
-#include "core/reading/pdf_text.h"
+#include "core/storage/new_id.h"
+#include "core/text/pdf_text.h"
+#include "core/tray/originals.h"
 #include "core/tray/tray_edits.h"
 #include "failing/each_call.h"
 #include "jobs/capture.h"
@@ -107,18 +109,18 @@ TEST(EachCall, OfTheListOfWhatIsSentFailsAndTheFileArrivesOnce) {
              (*queue)->wake();
              run();
              const SendItem item = (*queue)->items().at(0);
-             (*queue)->forget_arrived();
+             (*queue)->clear_sent();
              to_send.clear();
-             if (item.is == SendItem::Is::Arrived) return std::nullopt;
+             if (item.state == SendItem::State::Sent) return std::nullopt;
              return Error{ErrorKind::Offline, item.why, {}};
          },
          [&](const fs::path& base, bool) {
              auto queue = SendQueue::open(base / "sending", executors, {[] {}});
              ASSERT_TRUE(queue) << queue.error().sentence;
-             for (const SendItem& each : (*queue)->items()) (*queue)->again(each.id);
+             for (const SendItem& each : (*queue)->items()) (*queue)->retry(each.id);
              run();
              EXPECT_EQ(files_within(there.files()), std::vector<std::string>{"Box/a.pdf"});
-             for (const SendItem& each : (*queue)->items()) (*queue)->take_out(each.id);
+             for (const SendItem& each : (*queue)->items()) (*queue)->remove(each.id);
              run();
              EXPECT_TRUE((*queue)->items().empty());
              to_send.clear();

@@ -1,4 +1,6 @@
 // The tray while one call of the file system after the other fails: what was kept is there, before or behind the step.
+#include "core/storage/new_id.h"
+#include "core/tray/originals.h"
 #include "core/tray/tray_edits.h"
 #include "core/tray/tray_store.h"
 #include "failing/each_call.h"
@@ -151,7 +153,7 @@ TEST(EachCall, OfWhatIsKeptBesideTheTrayFailsAndItIsThereOrGoneAsAWhole) {
                              return there ? Error{ErrorKind::BadInput, there->trouble, {}} : there.error();
                          (void)store->text("no page", "eng");
                          (void)store->read_pages();
-                         return error_in(store->let_go_of_kept({}, later));
+                         return error_in(store->delete_expired({}, later));
                      },
                      [](const fs::path& base, bool succeeded) {
                          auto store = TrayStore::open(base / "tray");

@@ -1,4 +1,7 @@
 // From the feeder to the store: nothing stalls, nothing grows, and nothing is lost whenever the power goes.
+#include "core/storage/new_id.h"
+#include "core/tray/originals.h"
+#include "core/tray/tray_store.h"
 #include "jobs/capture.h"
 #include "jobs/page_work.h"
 #include "jobs/pass.h"

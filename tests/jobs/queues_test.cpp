@@ -6,6 +6,8 @@
 #include "jobs/tray_keeper.h"
 
 #include "core/raster/image_file.h"
+#include "core/storage/new_id.h"
+#include "core/tray/originals.h"
 #include "core/tray/tray_edits.h"
 #include "jobs/by_hand.h"
 #include "support/support.h"

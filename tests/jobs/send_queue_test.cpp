@@ -23,7 +23,7 @@ namespace fs = std::filesystem;
 namespace yelvin::test {
 namespace {
 
-using Is = SendItem::Is;
+using State = SendItem::State;
 
 class SendQueueTest : public ::testing::Test {
   protected:
@@ -78,13 +78,13 @@ TEST_F(SendQueueTest, WhatWasHandedInArrivesWhateverBecomesOfTheFile) {
     run();
     EXPECT_EQ(files_within(there.files()), (std::vector<std::string>{"Box/a.pdf", "Box/b.pdf"}));
     EXPECT_EQ(read_file(there.files() / "Box/a.pdf"), "the lease");
-    EXPECT_EQ(only().is, Is::Arrived);
+    EXPECT_EQ(only().state, State::Sent);
     EXPECT_EQ(only().url, there.server().address + "Box/a.pdf");
     EXPECT_EQ(files_within(here / "sending"),
               (std::vector<std::string>{"lock", "sending.sqlite", "sending.sqlite-shm", "sending.sqlite-wal"}));
     open();
-    EXPECT_EQ(only().is, Is::Arrived) << "known over a restart";
-    queue->forget_arrived();
+    EXPECT_EQ(only().state, State::Sent) << "known over a restart";
+    queue->clear_sent();
     EXPECT_TRUE(queue->items().empty());
     // A program that writes into the file, instead of replacing it, does not change what arrives.
     ASSERT_TRUE(add({file("d.pdf", "as it was handed in", there.server())}));
@@ -92,7 +92,7 @@ TEST_F(SendQueueTest, WhatWasHandedInArrivesWhateverBecomesOfTheFile) {
     run();
     EXPECT_EQ(read_file(here / "d.pdf"), "AS IT IS NOWnded in");
     EXPECT_EQ(read_file(there.files() / "Box/d.pdf"), "as it was handed in");
-    queue->forget_arrived();
+    queue->clear_sent();
     // One that is not there: none of them is taken in.
     EXPECT_FALSE(add({file("c.pdf", "c", there.server()), {here / "nothing.pdf", "", there.server(), {}, "n"}}));
     EXPECT_TRUE(queue->items().empty());
@@ -104,7 +104,7 @@ TEST_F(SendQueueTest, WhatMayComeRightIsTriedAgainAndTheRestWaitsForThePerson) {
     const auto before = std::chrono::floor<std::chrono::seconds>(std::chrono::system_clock::now());
     ASSERT_TRUE(add({file("a.pdf", "a", there.server())}));
     run();
-    EXPECT_EQ(only().is, Is::Waits);
+    EXPECT_EQ(only().state, State::Waiting);
     EXPECT_EQ(only().tries, 1);
     EXPECT_GE(only().next_try - before, std::chrono::seconds(120)) << "as long as it asks to";
     EXPECT_EQ(queue->next_due(), only().next_try);
@@ -112,26 +112,26 @@ TEST_F(SendQueueTest, WhatMayComeRightIsTriedAgainAndTheRestWaitsForThePerson) {
     run();
     EXPECT_EQ(only().tries, 1) << "not before";
     there.stop();
-    queue->again(only().id);
+    queue->retry(only().id);
     run();
     EXPECT_NE(only().why.find("does not answer"), std::string::npos) << only().why;
     there.start({"--refuse"});
-    queue->again(only().id);
+    queue->retry(only().id);
     run();
-    EXPECT_EQ(only().is, Is::Failed);
+    EXPECT_EQ(only().state, State::Failed);
     EXPECT_NE(only().why.find("does not allow that"), std::string::npos) << only().why;
     // Full: said, and tried again.
     there.start({"--quota", "10"});
-    queue->take_out(only().id);
+    queue->remove(only().id);
     run();
     ASSERT_TRUE(add({file("large.pdf", std::string(100, 'x'), there.server())}));
     run();
-    EXPECT_EQ(only().is, Is::Waits);
+    EXPECT_EQ(only().state, State::Waiting);
     EXPECT_NE(only().why.find("no more room"), std::string::npos) << only().why;
     there.start({});
-    queue->again(only().id);
+    queue->retry(only().id);
     run();
-    EXPECT_EQ(only().is, Is::Arrived) << only().why;
+    EXPECT_EQ(only().state, State::Sent) << only().why;
     EXPECT_EQ(files_within(there.files()), std::vector<std::string>{"Box/large.pdf"});
     for (int tries = 1; tries < 9; ++tries) EXPECT_LE(SendQueue::pause_after(tries), SendQueue::pause_after(tries + 1));
     EXPECT_EQ(SendQueue::pause_after(1), std::chrono::seconds(5));
@@ -144,17 +144,17 @@ TEST_F(SendQueueTest, APasswordAndACertificateAreWaitedForAndKeptNowhere) {
     open();
     ASSERT_TRUE(add({file("a.pdf", "a", there.server()), file("b.pdf", "b", there.server())}));
     run();
-    ASSERT_EQ(only().is, Is::Failed);
-    ASSERT_TRUE(only().shown.fingerprint.starts_with("SHA256:")) << only().why;
-    queue->trust(there.server().address, only().shown);
+    ASSERT_EQ(only().state, State::Failed);
+    ASSERT_TRUE(only().identity.fingerprint.starts_with("SHA256:")) << only().why;
+    queue->trust(there.server().address, only().identity);
     run();
-    for (const SendItem& each : queue->items()) EXPECT_EQ(each.is, Is::WantsPassword) << each.why;
+    for (const SendItem& each : queue->items()) EXPECT_EQ(each.state, State::NeedsPassword) << each.why;
     queue->give_password(there.server(), Secret("not this one"));
     run();
-    EXPECT_EQ(only().is, Is::WantsPassword);
+    EXPECT_EQ(only().state, State::NeedsPassword);
     queue->give_password(there.server(), there.sign_in().password);
     run();
-    for (const SendItem& each : queue->items()) EXPECT_EQ(each.is, Is::Arrived) << each.why;
+    for (const SendItem& each : queue->items()) EXPECT_EQ(each.state, State::Sent) << each.why;
     EXPECT_EQ(files_within(there.files()).size(), 2U);
     const std::string password(there.sign_in().password.letters());
     for (const std::string& each : files_within(here.path()))
@@ -169,19 +169,19 @@ TEST_F(SendQueueTest, HeldTakenOutAndSentElsewhere) {
         {file("a.pdf", "a", there.server()), file("b.pdf", "b", there.server()), file("c.pdf", "c", there.server())}));
     run();
     const auto items = queue->items();
-    queue->hold(items[0].id);
-    queue->take_out(items[1].id);
+    queue->pause(items[0].id);
+    queue->remove(items[1].id);
     queue->send_elsewhere(items[2].id, other.server(), {"Else"});
     run();
     EXPECT_EQ(files_within(other.files()), std::vector<std::string>{"Else/c.pdf"});
     open();
     ASSERT_EQ(queue->items().size(), 2U);
-    EXPECT_EQ(only().is, Is::Held) << "over a restart too";
+    EXPECT_EQ(only().state, State::Paused) << "over a restart too";
     there.start({});
     queue->wake();
     run();
     EXPECT_TRUE(files_within(there.files()).empty());
-    queue->again(only().id);
+    queue->retry(only().id);
     run();
     EXPECT_EQ(files_within(there.files()), std::vector<std::string>{"Box/a.pdf"});
 }
@@ -194,12 +194,12 @@ TEST_F(SendQueueTest, SentElsewhereItBeginsAnewUnderItsOwnName) {
     ASSERT_TRUE(add({file("a.pdf", "a", there.server())}));
     run();
     queue.reset();
-    constexpr auto putting = static_cast<int>(DeliveryState::At::Putting);
+    constexpr auto putting = static_cast<int>(DeliveryState::Phase::PuttingDirectly);
     change_list(fmt::format("UPDATE items SET delivery = {}, attempt = 2", putting));
     open();
     queue->send_elsewhere(only().id, other.server(), {"Else"});
     run();
-    EXPECT_EQ(only().is, Is::Arrived) << only().why;
+    EXPECT_EQ(only().state, State::Sent) << only().why;
     EXPECT_EQ(files_within(other.files()), std::vector<std::string>{"Else/a.pdf"});
 }
 
@@ -210,13 +210,13 @@ TEST_F(SendQueueTest, OneServersPasswordWakesNoOther) {
     open();
     ASSERT_TRUE(add({file("a.pdf", "a", one.server()), file("b.pdf", "b", other.server())}));
     run();
-    for (const SendItem& each : queue->items()) ASSERT_EQ(each.is, Is::WantsPassword) << each.why;
+    for (const SendItem& each : queue->items()) ASSERT_EQ(each.state, State::NeedsPassword) << each.why;
     queue->give_password(one.server(), one.sign_in().password);
-    EXPECT_EQ(queue->items()[0].is, Is::Waits);
-    EXPECT_EQ(queue->items()[1].is, Is::WantsPassword);
+    EXPECT_EQ(queue->items()[0].state, State::Waiting);
+    EXPECT_EQ(queue->items()[1].state, State::NeedsPassword);
     run();
-    EXPECT_EQ(queue->items()[0].is, Is::Arrived) << queue->items()[0].why;
-    EXPECT_EQ(queue->items()[1].is, Is::WantsPassword);
+    EXPECT_EQ(queue->items()[0].state, State::Sent) << queue->items()[0].why;
+    EXPECT_EQ(queue->items()[1].state, State::NeedsPassword);
 }
 
 // The next start asks the server how far it came, and needs the file where it did not.
@@ -226,7 +226,7 @@ TEST_F(SendQueueTest, AnArrivalThatCannotBeWrittenDownKeepsTheFile) {
     ASSERT_TRUE(add({file("a.pdf", "the lease", there.server())}));
     change_list(fmt::format("CREATE TRIGGER no_room BEFORE UPDATE ON items WHEN NEW.state = {} BEGIN SELECT "
                             "RAISE(ABORT, 'no room'); END",
-                            static_cast<int>(Is::Arrived)));
+                            static_cast<int>(State::Sent)));
     const auto kept = [this] { return files_within(here / "sending").size(); };
     const size_t before = kept();
     run();
@@ -235,10 +235,10 @@ TEST_F(SendQueueTest, AnArrivalThatCannotBeWrittenDownKeepsTheFile) {
     change_list("DROP TRIGGER no_room");
     open();
     ASSERT_EQ(queue->items().size(), 1U);
-    EXPECT_NE(only().is, Is::Arrived);
+    EXPECT_NE(only().state, State::Sent);
     queue->wake();
     run();
-    EXPECT_EQ(only().is, Is::Arrived) << only().why;
+    EXPECT_EQ(only().state, State::Sent) << only().why;
     EXPECT_EQ(files_within(there.files()), std::vector<std::string>{"Box/a.pdf"}) << "once";
     EXPECT_LT(kept(), before);
 }
@@ -248,9 +248,9 @@ TEST_F(SendQueueTest, TheEndDoesNotWaitForWhatIsTakenAwayAtAServer) {
     std::optional<SilentServer> silent(std::in_place);
     open();
     ASSERT_TRUE(add({file("a.pdf", "a", {"Silent", fmt::format("http://127.0.0.1:{}/", silent->port()), {}})}));
-    queue->hold(only().id);
+    queue->pause(only().id);
     run();
-    queue->take_out(only().id);
+    queue->remove(only().id);
     auto taking_away = std::async(std::launch::async, [this] { run(); });
     silent->wait_for_somebody();
     queue->stop();
@@ -315,11 +315,11 @@ TEST_F(SendQueueTest, BreaksOffBesideAnotherProgramAndDamaged) {
     const std::string bytes(300'000, 'y');
     ASSERT_TRUE(add({file("a.pdf", bytes, there.server())}));
     run();
-    EXPECT_EQ(only().is, Is::Waits) << only().why;
+    EXPECT_EQ(only().state, State::Waiting) << only().why;
     there.start({"--cannot-move"});
-    queue->again(only().id);
+    queue->retry(only().id);
     run();
-    EXPECT_EQ(only().is, Is::Arrived) << only().why;
+    EXPECT_EQ(only().state, State::Sent) << only().why;
     EXPECT_EQ(files_within(there.files()), std::vector<std::string>{"Box/a.pdf"});
     EXPECT_EQ(read_file(there.files() / "Box/a.pdf"), bytes);
     const SendQueue::Executors none{[](const Task&) {}, [](const Task&) {}};
@@ -349,7 +349,7 @@ TEST_F(SendQueueTest, BreaksOffBesideAnotherProgramAndDamaged) {
     }
     (*queue)->wake();
     const auto items = (*queue)->items();
-    ::_exit(std::ranges::all_of(items, [](const SendItem& each) { return each.is == Is::Arrived; }) ? 0 : 5);
+    ::_exit(std::ranges::all_of(items, [](const SendItem& each) { return each.state == State::Sent; }) ? 0 : 5);
 }
 
 int ends(pid_t process) {
@@ -395,12 +395,12 @@ TEST_F(SendQueueTest, WhatWaitedForAPasswordIsTriedAtTheNextStart) {
     StandInServer there;
     open();
     ASSERT_TRUE(add({file("a.pdf", "a", there.server())}));
-    change_list("UPDATE items SET state = " + std::to_string(static_cast<int>(Is::WantsPassword)));
+    change_list("UPDATE items SET state = " + std::to_string(static_cast<int>(State::NeedsPassword)));
     open();
-    EXPECT_EQ(only().is, Is::Waits) << "the keyring may have it by now";
+    EXPECT_EQ(only().state, State::Waiting) << "the keyring may have it by now";
     queue->wake();
     run();
-    EXPECT_EQ(only().is, Is::Arrived);
+    EXPECT_EQ(only().state, State::Sent);
 }
 
 }

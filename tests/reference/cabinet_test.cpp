@@ -3,7 +3,7 @@
 #include "core/cabinet/finding.h"
 #include "core/cabinet/terms.h"
 #include "core/developing/resample.h"
-#include "core/reading/reader.h"
+#include "core/ocr/reader.h"
 #include "support/hard_pages.h"
 #include "support/support.h"
 #include "support/trials.h"
@@ -39,7 +39,7 @@ std::set<std::string> found_by(Finder& finder, const std::string& typed) {
     std::set<std::string> out;
     const auto found = finder.find(typed, {}, 2000, now);
     EXPECT_TRUE(found) << found.error().sentence;
-    for (const FoundPaper& each : found->best) out.insert(each.paper.file.stem().string());
+    for (const SearchResult& each : found->best) out.insert(each.paper.file.stem().string());
     return found->nearly || found->all_but_one ? std::set<std::string>() : out;
 }
 
@@ -73,7 +73,7 @@ TEST(CabinetReference, FindsWhatFts5FindsByItsManualsQueries) {
     }
     ASSERT_TRUE(cabinet->add(papers));
     auto finder = Finder::open(folder.path());
-    // As FTS5 writes it, and as a person types it here.
+    // As FTS5 writes it, and as the user types it here.
     const std::pair<const char*, const char*> queries[] = {
         {"one two three", "one two three "},
         {"\"one two three\"", "\"one two three\""},
@@ -231,7 +231,7 @@ TEST(CabinetReference, PapersReadWithErrorsAreAmongTheFirstFiveByThreeWords) {
         const auto found = finder->find(typed, {}, 5, now);
         ASSERT_TRUE(found);
         const bool there = std::ranges::any_of(
-            found->best, [&](const FoundPaper& each) { return each.paper.file.stem() == std::to_string(i); });
+            found->best, [&](const SearchResult& each) { return each.paper.file.stem() == std::to_string(i); });
         EXPECT_TRUE(there) << pages[i].kind << ": " << typed;
         among_five += there;
     }

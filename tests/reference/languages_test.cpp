@@ -1,9 +1,9 @@
 // Pages in other languages, with truth from their own drawing: found among all that are installed, read with their
 // accents, and in their order. UAX #9 as ICU carries it out, and poppler, are the outside checks.
+#include "core/ocr/reader.h"
 #include "core/output/document_writer.h"
-#include "core/reading/languages.h"
-#include "core/reading/reader.h"
-#include "core/reading/word_order.h"
+#include "core/text/languages.h"
+#include "core/text/word_order.h"
 #include "support/hard_pages.h"
 #include "support/languages.h"
 #include "support/support.h"

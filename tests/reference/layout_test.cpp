@@ -1,6 +1,6 @@
 // Layouts of office papers, drawn, and read word for word in their order, headings told from text.
-#include "core/reading/reader.h"
-#include "core/reading/reading_order.h"
+#include "core/ocr/reader.h"
+#include "core/text/reading_order.h"
 #include "support/sheet.h"
 #include "support/support.h"
 
@@ -19,7 +19,7 @@ struct Block {
 
 struct DrawnLayout {
     const char* name;
-    std::vector<Block> blocks; // as a person reads them
+    std::vector<Block> blocks; // as the user reads them
 };
 
 const std::vector<DrawnLayout>& layouts() {

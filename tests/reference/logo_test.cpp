@@ -1,6 +1,6 @@
 // A logo is not letters: what bars, waves and rings beside a heading look a little like is not read.
-#include "core/reading/no_letters.h"
-#include "core/reading/reader.h"
+#include "core/ocr/logo_words.h"
+#include "core/ocr/reader.h"
 #include "support/logos.h"
 #include "support/support.h"
 #include "support/trials.h"
@@ -53,15 +53,14 @@ class NoLettersTest : public testing::Test {
     TextLayer layer_;
 
     void bar(cv::Rect box) { grey_(box) = 0; }
-    // Upright strokes 5 dots wide, 30 high, as a word.
+    // Upright strokes 5 pixels wide, 30 high, as a word.
     Word strokes(int x, const char* text, double confidence, int high = 30, int wide = 5) {
         for (int i = 0; i < 4; ++i) bar({x + 20 * i, 100 - high, wide, high});
         return {text, {x, 100 - high, 60 + wide, high}, confidence};
     }
     std::string left(std::vector<Word> words) {
         layer_.lines = {{std::move(words), {0, 100}, {900, 100}, 30, 8, "eng"}};
-        let_go_what_is_no_text(layer_, grey_,
-                               [](const std::string& word, const std::string&) { return word == "ant"; });
+        remove_logo_words(layer_, grey_, [](const std::string& word, const std::string&) { return word == "ant"; });
         return layer_.text();
     }
 };

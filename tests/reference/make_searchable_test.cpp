@@ -3,7 +3,7 @@
 #include "core/output/make_searchable.h"
 
 #include "core/raster/image_file.h"
-#include "core/reading/pdf_text.h"
+#include "core/text/pdf_text.h"
 #include "jobs/reader_pool.h"
 #include "jobs/save_job.h"
 #include "support/support.h"

@@ -1,6 +1,6 @@
 // Office documents as LibreOffice opens them, and ten pages of columns, tables, lists and headings that were drawn,
 // read and made into every kind of text.
-#include "core/reading/reader.h"
+#include "core/ocr/reader.h"
 #include "support/drawn.h"
 #include "support/sheet.h"
 

@@ -1,5 +1,5 @@
 // Which way up a page lies: by the text of the demo's papers in all four directions.
-#include "core/reading/orientation.h"
+#include "core/ocr/orientation.h"
 #include "jobs/page_work.h"
 #include "support/support.h"
 

@@ -1,7 +1,7 @@
 // What papers say of themselves, against papers with known facts: 200 of them in four languages and 32 layouts; those
 // from the simulated scanner are read as well. And what was saved before, against senders with a folder each.
-#include "core/reading/paper_says.h"
-#include "core/saving/paper_name.h"
+#include "core/naming/paper_name.h"
+#include "core/paper_facts/paper_facts.h"
 #include "jobs/reader_pool.h"
 #include "support/papers.h"
 #include "support/support.h"
@@ -26,7 +26,7 @@ struct Count {
 // A number that is not there must not be made up: what is under half sure nobody is offered.
 bool is_right(const std::optional<PaperFact>& said, const std::string& truth,
               const std::function<bool(const std::string&, const std::string&)>& same) {
-    if (truth.empty()) return !said || said->sure < sure_enough;
+    if (truth.empty()) return !said || said->sure < certain_enough;
     return said && same(said->value, truth);
 }
 
@@ -34,7 +34,7 @@ class Papers : public testing::Test {
   protected:
     std::map<std::string, Count> counts_;
 
-    void judge(const PaperTruth& truth, const PaperSays& says, const std::string& which) {
+    void judge(const PaperTruth& truth, const PaperFacts& says, const std::string& which) {
         const auto equal = [](const std::string& a, const std::string& b) { return a == b; };
         const auto same_name = [](const std::string& a, const std::string& b) { return web_name(a) == web_name(b); };
         const auto begins = [](const std::string& a, const std::string& b) { return a == b || a.starts_with(b + " "); };
@@ -81,7 +81,7 @@ class Papers : public testing::Test {
 TEST_F(Papers, SayWhatTheyAreWhenTheyAreReadWithoutFault) {
     for (size_t i = 0; i < 200; ++i) {
         const DrawnPaper paper = drawn_paper(i);
-        judge(paper.truth, what_paper_says(as_it_was_read(paper.printed), common_paper_words(), papers_scanned_on),
+        judge(paper.truth, facts_of_page(as_it_was_read(paper.printed), common_paper_words(), papers_scanned_on),
               std::to_string(i));
     }
     expect_good();
@@ -126,7 +126,7 @@ TEST_F(Papers, SayWhatTheyAreInLayoutsThatWereSetByHand) {
         const PaperTruth truth{
             facts[0], 0, facts[2], facts[3], facts[4], facts[5], facts[6].substr(0, facts[6].find(' '))};
         const TextLayer layer = set_by_hand(in, truth.language);
-        judge(truth, what_paper_says(as_it_was_read(layer), common_paper_words(), papers_scanned_on), facts[1]);
+        judge(truth, facts_of_page(as_it_was_read(layer), common_paper_words(), papers_scanned_on), facts[1]);
         ++papers;
     }
     EXPECT_EQ(papers, 41);
@@ -141,7 +141,7 @@ TEST_F(Papers, SayWhatTheyAreWhenTheyAreScanned) {
         const Raster page = scanned(paper, 200, (static_cast<double>(i % 5) - 2) * 0.4);
         const auto text = readers.borrow()->read(page, {paper.truth.language});
         ASSERT_TRUE(text) << text.error().sentence;
-        judge(paper.truth, what_paper_says(as_it_was_read(*text), common_paper_words(), papers_scanned_on),
+        judge(paper.truth, facts_of_page(as_it_was_read(*text), common_paper_words(), papers_scanned_on),
               std::to_string(i * 200 / papers));
     }
     expect_good();
@@ -153,7 +153,7 @@ TEST_F(Papers, GoWhereThoseOfTheSameSenderWent) {
     for (size_t i = 0; i < 60; ++i) senders.push_back(i % 12);
     std::mt19937 random(11);
     std::ranges::shuffle(senders, random);
-    std::vector<SavedPaper> saved;
+    std::vector<SavedDocument> saved;
     std::map<size_t, int> seen;
     int later = 0, right = 0, wrong = 0;
     for (size_t i = 0; i < senders.size(); ++i) {
@@ -161,10 +161,10 @@ TEST_F(Papers, GoWhereThoseOfTheSameSenderWent) {
         const size_t layout = (sender * 5 + i * 7) % 24; // what companies send
         const DrawnPaper paper = drawn_paper(1000 + i, language, layout, sender);
         const PageText text = as_it_was_read(paper.printed);
-        const PaperSays says = what_paper_says(text, common_paper_words(), papers_scanned_on);
-        const PaperLook look = look_of_paper(text, says);
+        const PaperFacts says = facts_of_page(text, common_paper_words(), papers_scanned_on);
+        const DocumentTraits traits = traits_of(text, says);
         const std::string folder = "/office/folder " + std::to_string(sender);
-        const auto proposed = alike_folder(alike_papers(look, saved));
+        const auto proposed = folder_of_similar(similar_documents(traits, saved));
         if (seen[sender]++ >= 2) {
             ++later;
             right += proposed && proposed->folder == folder;
@@ -173,7 +173,7 @@ TEST_F(Papers, GoWhereThoseOfTheSameSenderWent) {
             ++wrong;
             std::printf("paper %zu of sender %zu would go to %s\n", i, sender, proposed->folder.c_str());
         }
-        saved.push_back({static_cast<long long>(i + 1), folder + "/" + std::to_string(i) + ".pdf", look});
+        saved.push_back({static_cast<long long>(i + 1), folder + "/" + std::to_string(i) + ".pdf", traits});
     }
     std::printf("from the third on: %d of %d right; wrong in all: %d\n", right, later, wrong);
     EXPECT_EQ(later, 36);

@@ -1,7 +1,7 @@
 // What no dictionary has stays as it was read: surnames, places, terms and commands, on clean and on hard pages.
-#include "core/reading/engine_page.h"
-#include "core/reading/reader.h"
-#include "core/reading/reading_copy.h"
+#include "core/ocr/engine_page.h"
+#include "core/ocr/ocr_copy.h"
+#include "core/ocr/reader.h"
 #include "support/rare_words.h"
 #include "support/support.h"
 #include "support/trials.h"
@@ -15,7 +15,7 @@ namespace {
 
 // The page as the engine alone reads the copy that was made for it, with its words' places on the page.
 TextLayer read_alone(tesseract::TessBaseAPI& engine, const Raster& page) {
-    const ReadingCopy copy = copy_for_reading(page);
+    const OcrCopy copy = copy_for_ocr(page);
     const bool black = page.ink == Ink::Black && copy.scale == 1;
     engine.SetPageSegMode(tesseract::PSM_AUTO);
     set_page(engine, {copy.grey, copy.dpi, black ? Ink::Black : Ink::Grey});

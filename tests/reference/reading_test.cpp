@@ -1,11 +1,11 @@
-// Hard pages, drawn with known words, read as a person would wish: as the clean ones, and never worse than the engine
+// Hard pages, drawn with known words, read as the user would wish: as the clean ones, and never worse than the engine
 // by itself.
+#include "core/ocr/engine_page.h"
+#include "core/ocr/letter_choices.h"
+#include "core/ocr/reader.h"
+#include "core/ocr/second_reading.h"
 #include "core/raster/pix.h"
-#include "core/reading/check_digits.h"
-#include "core/reading/engine_page.h"
-#include "core/reading/letter_choices.h"
-#include "core/reading/reader.h"
-#include "core/reading/second_reading.h"
+#include "core/text/check_digits.h"
 #include "support/hard_pages.h"
 #include "support/support.h"
 
@@ -185,13 +185,13 @@ TEST(CheckDigits, SayWhichReadingIsRight) {
 TEST(LetterChoices, AWordIsTakenThatTheLanguageHasWhereTheEngineSeesItsLetters) {
     WordList words({"eng"});
     const LetterChoices vour{{{"v", 88}, {"y", 37}}, {{"o", 92}}, {{"u", 95}}, {{"r", 90}}};
-    const auto better = known_instead({"vour", {0, 0, 40, 20}, 88}, vour, words);
+    const auto better = known_alternative({"vour", {0, 0, 40, 20}, 88}, vour, words);
     ASSERT_TRUE(better);
     EXPECT_EQ(better->text, "your");
     EXPECT_LT(better->confidence, 88);
     LetterChoices sure = vour;
     sure[0].pop_back();
-    EXPECT_FALSE(known_instead({"vour", {0, 0, 40, 20}, 88}, sure, words)) << "no letter is made up";
+    EXPECT_FALSE(known_alternative({"vour", {0, 0, 40, 20}, 88}, sure, words)) << "no letter is made up";
 }
 
 // A form: white on a dark band, what is filled in between thin lines that are never quite level.

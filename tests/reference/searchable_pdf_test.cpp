@@ -1,7 +1,7 @@
 // The main job against its truth: a lease lies straight, crooked or upside down on the glass, is scanned in each ink
 // kind, and the PDF's words stand where the original has them. Truth and result are both read by poppler's pdftotext.
 #include "core/developing/develop.h"
-#include "core/reading/carried_words.h"
+#include "core/text/carried_words.h"
 #include "jobs/save_job.h"
 #include "support/support.h"
 

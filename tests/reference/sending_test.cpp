@@ -2,6 +2,7 @@
 // password, a key, an agent.
 #include "core/sending/delivery.h"
 
+#include "core/sending/server_check.h"
 #include "support/servers.h"
 #include "support/trials.h"
 
@@ -138,7 +139,7 @@ TEST_P(Sending, TheTestSaysStepByStepWhatWorks) {
     const auto tell = [&](const ServerStep& step) { steps.push_back(step); };
     test_server(there.server(), there.sign_in(), {"Leases"}, {}, tell);
     for (const ServerStep& step : steps)
-        EXPECT_TRUE(step.ok) << step_word(step.what) << ": " << step.words << there.problem();
+        EXPECT_TRUE(step.ok) << step_name(step.what) << ": " << step.words << there.problem();
     ASSERT_GE(steps.size(), 6U);
     EXPECT_EQ(steps[5].what, ServerStep::What::Writing);
     EXPECT_TRUE(files_within(there.files()).empty());
@@ -168,23 +169,23 @@ TEST_P(Sending, WhoIsNotTrustedOrLetInGetsNothing) {
     SignIn unknown = there.sign_in();
     unknown.authorities.clear();
     auto remote = connect_to(server, unknown, {});
-    const auto untrusted = (*remote)->look({});
+    const auto untrusted = (*remote)->entry_at({});
     ASSERT_FALSE(untrusted);
     EXPECT_EQ(untrusted.error().kind, ErrorKind::Untrusted) << untrusted.error().sentence;
-    ASSERT_TRUE((*remote)->shown().fingerprint.starts_with("SHA256:")) << (*remote)->shown().words;
-    server.fingerprint = (*remote)->shown().fingerprint;
+    ASSERT_TRUE((*remote)->identity().fingerprint.starts_with("SHA256:")) << (*remote)->identity().words;
+    server.fingerprint = (*remote)->identity().fingerprint;
     if (there.is_sftp()) {
         EXPECT_EQ(server.fingerprint, there.server().fingerprint) << "as ssh-keygen says it";
     }
     remote = connect_to(server, unknown, {});
-    ASSERT_TRUE((*remote)->look({}));
+    ASSERT_TRUE((*remote)->entry_at({}));
     // Another one is never accepted silently, also where an authority vouches for it.
     there.change_certificate();
     remote = connect_to(server, there.sign_in(), {});
     const auto changed = deliver(**remote, lease, {}, [](const DeliveryState&) -> Result<void> { return {}; }, {});
     ASSERT_FALSE(changed);
     EXPECT_EQ(changed.error().kind, ErrorKind::Untrusted) << changed.error().sentence;
-    EXPECT_NE((*remote)->shown().fingerprint, server.fingerprint);
+    EXPECT_NE((*remote)->identity().fingerprint, server.fingerprint);
     EXPECT_TRUE(files_within(there.files()).empty());
 }
 

@@ -1,9 +1,9 @@
 // Worn words put right: by the shapes of letters, by the letters as their page prints them, by how usual a word is.
-#include "core/reading/letter_shapes.h"
-#include "core/reading/page_letters.h"
-#include "core/reading/parted_words.h"
-#include "core/reading/reader.h"
-#include "core/reading/word_counts.h"
+#include "core/ocr/letter_shapes.h"
+#include "core/ocr/page_letters.h"
+#include "core/ocr/parted_words.h"
+#include "core/ocr/reader.h"
+#include "core/ocr/word_counts.h"
 #include "support/hard_pages.h"
 #include "support/sheet.h"
 #include "support/support.h"
@@ -16,7 +16,7 @@
 namespace yelvin::test {
 namespace {
 
-// Heights in dots: a low letter 20, a tall one of its line 29.
+// Heights in pixels: a low letter 20, a tall one of its line 29.
 TEST(LetterShapes, SmallAndLargeAreToldByHeightWhereTheyLookAlike) {
     const cv::Rect low{0, 9, 16, 20}, large{0, 0, 18, 29};
     const auto word = [](cv::Rect first, cv::Rect second, cv::Rect third) {
@@ -93,14 +93,14 @@ TEST(LetterShapes, ANameThatNoSmallWordIsStaysLarge) {
 TEST(LetterShapes, AlikeAreAllKnownWordsOneConfusionAway) {
     WordList words({"eng"});
     const auto has = [&](const char* word, const char* other) {
-        return std::ranges::count(words_alike(word, words), other) == 1;
+        return std::ranges::count(confusable_words(word, words), other) == 1;
     };
     EXPECT_TRUE(has("tower", "lower"));
     EXPECT_TRUE(has("oi)", "oil"));
     EXPECT_TRUE(has("Who", "who"));
     EXPECT_FALSE(has("tower", "power")) << "t and p are not alike";
-    EXPECT_EQ(words_alike("bearn", words), (std::vector<std::string>{"beam"}));
-    EXPECT_EQ(words_alike("Quillfather", words), std::vector<std::string>());
+    EXPECT_EQ(confusable_words("bearn", words), (std::vector<std::string>{"beam"}));
+    EXPECT_EQ(confusable_words("Quillfather", words), std::vector<std::string>());
 }
 
 // A page as it is set, with its words' true places, and single ones below it.
@@ -144,7 +144,7 @@ class PageLettersTest : public testing::Test {
         const auto standing = known ? PageLetters::Standing::Known : PageLetters::Standing::Unknown;
         const PageLetters letters(layer_, grey_, words_);
         std::vector<PageLetters::Instead> others;
-        for (const std::string& other : words_alike(read, words_))
+        for (const std::string& other : confusable_words(read, words_))
             others.push_back({other, *words_.log_share(other) - *words_.log_share(read)});
         const auto other = letters.rather(layer_.lines.back(), word, standing, others);
         return other ? other->text : "";
@@ -175,7 +175,7 @@ TEST_F(PageLettersTest, WhereInkHardlyTellsTheMoreUsualWordItIs) {
     EXPECT_EQ(rather(1, "gilt", 99), "") << "and hardly";
 }
 
-// "rn" and "m" are the same ink but for a gap, and their letters' places meet: each dot counts once.
+// "rn" and "m" are the same ink but for a gap, and their letters' places meet: each pixel counts once.
 TEST_F(PageLettersTest, OfTwoReadingsTheOneIsSaidThatTheInkIs) {
     set({"fern", "mimer", "lower", "Jever"});
     const auto which = [&](size_t i, const char* first, const char* second) {
@@ -288,7 +288,7 @@ TEST_F(PartedWordsTest, TwoUsualOnesThatStandCloseArePartedAtTheirGap) {
 TEST(LoneQuotes, ASpeckBeforeAWordIsLetGoAndARealQuoteStays) {
     const auto without = [](std::vector<Word> words) {
         TextLayer layer{{{std::move(words)}}};
-        let_go_lone_quotes(layer);
+        remove_lone_quotes(layer);
         return layer.text();
     };
     EXPECT_EQ(without({{"in", {}, 96}, {"\u2018the", {}, 80}, {"evening.", {}, 96}}), "in the evening.\n");

@@ -1,6 +1,6 @@
 #include "support/languages.h"
 
-#include "core/reading/word_order.h"
+#include "core/text/word_order.h"
 #include "support/sheet.h"
 
 #include <unicode/unistr.h>

@@ -1,6 +1,6 @@
 #include "support/rare_words.h"
 
-#include "core/reading/word_list.h"
+#include "core/ocr/word_list.h"
 #include "support/hard_pages.h"
 
 #include <nlohmann/json.hpp>

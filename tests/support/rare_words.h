@@ -3,7 +3,7 @@
 #pragma once
 
 #include "core/raster/raster.h"
-#include "core/reading/text_layer.h"
+#include "core/text/text_layer.h"
 #include "support/sheet.h"
 
 #include <string>

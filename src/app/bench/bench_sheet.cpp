@@ -1,7 +1,7 @@
 #include "app/bench/bench_sheet.h"
 
 #include "app/bench/papers.h"
-#include "app/models/scanners.h"
+#include "app/models/scanning/scanners.h"
 #include "app/theme/parts.h"
 #include "core/raster/image_file.h"
 

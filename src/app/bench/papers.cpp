@@ -1,6 +1,6 @@
 #include "app/bench/papers.h"
 
-#include "app/models/scanners.h"
+#include "app/models/scanning/scanners.h"
 
 #include <cmath>
 

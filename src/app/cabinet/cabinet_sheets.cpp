@@ -1,9 +1,9 @@
 #include "app/cabinet/cabinet_sheets.h"
 
 #include "app/cabinet/paper_words.h"
-#include "app/models/apart.h"
-#include "app/models/cabinet_keeper.h"
-#include "app/models/save_places.h"
+#include "app/models/cabinet/cabinet_keeper.h"
+#include "app/models/saving/save_places.h"
+#include "app/models/threads/apart.h"
 #include "app/theme/parts.h"
 #include "app/ticketbar/phrase_sheet.h"
 
@@ -63,7 +63,7 @@ QLabel* add_wrong(PhraseSheet& sheet) {
     return wrong;
 }
 
-// `then`, while the sheet is open, with the folder that is typed; where there is none that is said.
+// Calls `then` with the typed folder if it exists and the sheet is still open; otherwise shows an error in `wrong`.
 void when_there(PhraseSheet* sheet, QLineEdit* edit, QLabel* wrong, const std::function<void(const QString&)>& then) {
     const QString folder = whole_path(edit->text());
     const auto look = [folder]() -> Result<void> {
@@ -182,9 +182,9 @@ PhraseSheet* open_take_in_sheet(CabinetKeeper& keeper, const QRect& anchor, QWid
     const auto use = [=, &keeper] {
         when_there(sheet, folder, wrong, [=, &keeper](const QString& from) {
             sheet->finish();
-            keeper.take_folder(from, !read->isChecked()     ? Unread::Leave
-                                     : improve->isChecked() ? Unread::MakeSearchable
-                                                            : Unread::Read);
+            keeper.watch_folder(from, !read->isChecked()     ? WithoutText::Leave
+                                      : improve->isChecked() ? WithoutText::MakeSearchable
+                                                             : WithoutText::Read);
         });
     };
     QObject::connect(take, &QPushButton::clicked, sheet, use);
@@ -194,10 +194,10 @@ PhraseSheet* open_take_in_sheet(CabinetKeeper& keeper, const QRect& anchor, QWid
              "and so is what comes into it later. No file is touched, unless words are to be put into PDFs: the "
              "former file stays until the new one is whole."));
     if (!keeper.folders().empty()) sheet->add_heading(said("Taken in"));
-    for (const TakenFolder& each : keeper.folders()) {
+    for (const WatchedFolder& each : keeper.folders()) {
         const QString path = QString::fromStdString(each.folder.string());
         sheet->add_row(QDir(path).dirName(), said("%1; press: no longer. Its papers stay").arg(shown_folder(path)),
-                       true, [&keeper, path] { keeper.leave_folder(path); });
+                       true, [&keeper, path] { keeper.unwatch_folder(path); });
     }
     sheet->open_under(anchor);
     folder->setFocus();

@@ -6,9 +6,9 @@
 #include "app/cabinet/paper_words.h"
 #include "app/cabinet/result_list.h"
 #include "app/keys.h"
-#include "app/models/cabinet_keeper.h"
-#include "app/models/cabinet_search.h"
-#include "app/models/messages.h"
+#include "app/models/cabinet/cabinet_keeper.h"
+#include "app/models/cabinet/cabinet_search.h"
+#include "app/models/window/messages.h"
 #include "app/theme/parts.h"
 
 #include <QAction>
@@ -136,7 +136,7 @@ QWidget* CabinetView::made_middle() {
     return middle_;
 }
 
-// What is done with the list itself.
+// Makes the row of actions for the whole list.
 QWidget* CabinetView::made_foot(QWidget* parent) {
     auto* foot = new QWidget(parent);
     foot->setObjectName("cabinet-foot");
@@ -221,7 +221,7 @@ bool CabinetView::step_out() {
 // ---- what is shown
 
 void CabinetView::refresh() {
-    const Found& found = models_.search.found();
+    const SearchResults& found = models_.search.found();
     count_->setText(found.papers == found.of ? tr("%1 papers").arg(number(found.of))
                                              : tr("%1 of %2 papers").arg(number(found.papers), number(found.of)));
     note_->setVisible(found.nearly || found.all_but_one);
@@ -237,7 +237,7 @@ void CabinetView::refresh() {
 }
 
 void CabinetView::refresh_empty() {
-    const Found& found = models_.search.found();
+    const SearchResults& found = models_.search.found();
     const bool narrowed = !models_.search.narrowing().empty();
     whole_->setVisible(narrowed && found.of > 0);
     empty_take_in_->setVisible(found.of == 0);
@@ -270,7 +270,7 @@ void CabinetView::refresh_taking() {
 }
 
 void CabinetView::refresh_side() {
-    const FoundPaper* found = models_.search.current();
+    const SearchResult* found = models_.search.current();
     const size_t several = results_->chosen().size();
     actions_->refresh();
     match_->setVisible(found != nullptr);
@@ -286,7 +286,7 @@ void CabinetView::refresh_side() {
     match_->setText(words.join(" · "));
 }
 
-// Up and Down choose papers without leaving the entry.
+// Up and Down select documents while the search entry keeps the focus.
 bool CabinetView::eventFilter(QObject* watched, QEvent* event) {
     if (watched != entry_ || event->type() != QEvent::KeyPress) return QFrame::eventFilter(watched, event);
     switch (static_cast<QKeyEvent*>(event)->key()) {
@@ -311,7 +311,7 @@ bool CabinetView::eventFilter(QObject* watched, QEvent* event) {
     }
 }
 
-// ---- what is done
+// ---- actions
 
 void CabinetView::rename_current() { actions_->rename_current(); }
 

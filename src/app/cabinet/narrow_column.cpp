@@ -1,7 +1,7 @@
 #include "app/cabinet/narrow_column.h"
 
-#include "app/models/cabinet_search.h"
-#include "app/models/save_places.h"
+#include "app/models/cabinet/cabinet_search.h"
+#include "app/models/saving/save_places.h"
 #include "app/theme/parts.h"
 
 #include <QDir>
@@ -21,8 +21,8 @@ constexpr int count_height = 22, most_at_first = 6;
 
 QString month_words(int month) { return QLocale::c().toString(QDate(month / 12, month % 12 + 1, 1), "MMMM yyyy"); }
 
-// Its name alone, with the one above it where another folder has the same name.
-QString folder_words(const QString& folder, const std::vector<HowMany<std::string>>& all) {
+// The folder's name, with its parent's name if another folder has the same name.
+QString folder_words(const QString& folder, const std::vector<FacetCount<std::string>>& all) {
     const QString name = QDir(folder).dirName();
     int same = 0;
     for (const auto& each : all) same += QDir(QString::fromStdString(each.what)).dirName() == name;
@@ -116,27 +116,27 @@ void NarrowColumn::section(const char* name, const QString& title, std::vector<E
 void NarrowColumn::refresh() {
     const theme::FocusKept focus(this);
     theme::clear(rows_);
-    const Found& found = search_.found();
-    const Narrowing& now = search_.narrowing();
+    const SearchResults& found = search_.found();
+    const SearchFilter& now = search_.narrowing();
     std::vector<Entry> months, folders, senders, tickets;
     for (const auto& each : found.months) {
         const bool chosen = now.month == each.what;
         months.push_back({QString::number(each.what), month_words(each.what), tr("Saved in that month"), each.papers,
                           chosen, [this, what = each.what, chosen] {
-                              Narrowing to = search_.narrowing();
+                              SearchFilter to = search_.narrowing();
                               to.month = chosen ? std::nullopt : std::optional(what);
                               search_.narrow(to);
                           }});
     }
-    const auto by = [&](const std::vector<HowMany<std::string>>& counted, std::optional<std::string> Narrowing::*which,
-                        auto words, auto tip) {
+    const auto by = [&](const std::vector<FacetCount<std::string>>& counted,
+                        std::optional<std::string> SearchFilter::*which, auto words, auto tip) {
         std::vector<Entry> out;
         for (const auto& each : counted) {
             const bool chosen = now.*which == each.what;
             const QString what_words = QString::fromStdString(each.what);
             out.push_back({what_words, words(what_words), tip(what_words), each.papers, chosen,
                            [this, what = each.what, which, chosen] {
-                               Narrowing to = search_.narrowing();
+                               SearchFilter to = search_.narrowing();
                                to.*which = chosen ? std::nullopt : std::optional(what);
                                search_.narrow(to);
                            }});
@@ -147,18 +147,18 @@ void NarrowColumn::refresh() {
     section("month", tr("When"), std::move(months), all_months_);
     section("folder", tr("Folder"),
             by(
-                found.folders, &Narrowing::folder,
+                found.folders, &SearchFilter::folder,
                 [&](const QString& folder) { return folder_words(folder, found.folders); },
                 [](const QString& folder) { return shown_folder(folder); }),
             all_folders_);
     section("sender", tr("From"),
             by(
-                found.senders, &Narrowing::sender,
+                found.senders, &SearchFilter::sender,
                 [](const QString& sender) { return sender.isEmpty() ? tr("no sender read") : sender; }, same),
             all_senders_);
     section("ticket", tr("Ticket"),
             by(
-                found.tickets, &Narrowing::ticket,
+                found.tickets, &SearchFilter::ticket,
                 [](const QString& ticket) { return ticket.isEmpty() ? tr("taken in") : ticket; }, same),
             all_tickets_);
     rows_->addStretch();

@@ -3,12 +3,12 @@
 #include "app/cabinet/cabinet_sheets.h"
 #include "app/cabinet/result_list.h"
 #include "app/keys.h"
-#include "app/models/cabinet_keeper.h"
-#include "app/models/cabinet_search.h"
-#include "app/models/errands.h"
-#include "app/models/incoming.h"
-#include "app/models/kept_originals.h"
-#include "app/models/messages.h"
+#include "app/models/cabinet/cabinet_keeper.h"
+#include "app/models/cabinet/cabinet_search.h"
+#include "app/models/errands/errands.h"
+#include "app/models/tray/incoming.h"
+#include "app/models/tray/kept_originals.h"
+#include "app/models/window/messages.h"
 #include "app/theme/parts.h"
 
 #include <QHBoxLayout>
@@ -62,7 +62,7 @@ QPushButton* PaperActions::link(QHBoxLayout* row, const QString& words, const ch
 }
 
 void PaperActions::refresh() {
-    const FoundPaper* found = models_.search.current();
+    const SearchResult* found = models_.search.current();
     const size_t several = results_.chosen().size();
     for (QPushButton* each : {open_, show_, back_, rename_, move_, mail_, away_}) each->setVisible(found != nullptr);
     searchable_->setVisible(found && !chosen_pictures().isEmpty());
@@ -72,10 +72,10 @@ void PaperActions::refresh() {
     rename_->setEnabled(here && several < 2);
 }
 
-std::vector<const FoundPaper*> PaperActions::chosen() const {
-    std::vector<const FoundPaper*> papers;
+std::vector<const SearchResult*> PaperActions::chosen() const {
+    std::vector<const SearchResult*> papers;
     const std::vector<long long> ids = results_.chosen();
-    for (const FoundPaper& each : models_.search.found().best)
+    for (const SearchResult& each : models_.search.found().best)
         if (std::ranges::find(ids, each.paper.id) != ids.end() && each.paper.place == Place::Here)
             papers.push_back(&each);
     return papers;
@@ -83,13 +83,13 @@ std::vector<const FoundPaper*> PaperActions::chosen() const {
 
 QStringList PaperActions::chosen_files() const {
     QStringList files;
-    for (const FoundPaper* each : chosen()) files.append(QString::fromStdString(each->paper.file.string()));
+    for (const SearchResult* each : chosen()) files.append(QString::fromStdString(each->paper.file.string()));
     return files;
 }
 
 QStringList PaperActions::chosen_pictures() const {
     QStringList files;
-    for (const FoundPaper* each : chosen()) {
+    for (const SearchResult* each : chosen()) {
         const QString file = QString::fromStdString(each->paper.file.string());
         if (each->paper.ticket.empty() && file.endsWith(".pdf", Qt::CaseInsensitive)) files.append(file);
     }
@@ -114,7 +114,7 @@ void PaperActions::take_back_chosen() {
     QStringList as_files;
     const auto papers = chosen();
     if (papers.empty()) return;
-    for (const FoundPaper* each : papers) {
+    for (const SearchResult* each : papers) {
         const CabinetPaper& paper = each->paper;
         if (!models_.originals.take_back(paper.document, paper.file, static_cast<size_t>(paper.pages)))
             as_files.append(QString::fromStdString(paper.file.string()));
@@ -135,12 +135,12 @@ void PaperActions::make_searchable() {
     models_.keeper.make_searchable(pdfs);
 }
 
-void PaperActions::put_away_chosen() { models_.keeper.put_away(results_.chosen()); }
+void PaperActions::put_away_chosen() { models_.keeper.remove_entries(results_.chosen()); }
 
 void PaperActions::move_chosen() { open_move_sheet(models_.keeper, results_.chosen(), place_of(move_), this); }
 
 void PaperActions::rename_current() {
-    if (const FoundPaper* found = models_.search.current(); found && found->paper.place == Place::Here)
+    if (const SearchResult* found = models_.search.current(); found && found->paper.place == Place::Here)
         open_rename_sheet(models_.keeper, found->paper, place_of(rename_), this);
 }
 

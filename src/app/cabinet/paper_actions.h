@@ -1,7 +1,7 @@
-// Under the paper's picture: what is done with the papers that are chosen.
+// The actions for the selected documents, under the picture.
 #pragma once
 
-#include "app/models/outside.h"
+#include "app/models/errands/outside.h"
 
 #include <QStringList>
 #include <QWidget>
@@ -20,7 +20,7 @@ class Incoming;
 class KeptOriginals;
 class Messages;
 class ResultList;
-struct FoundPaper;
+struct SearchResult;
 
 struct CabinetModels {
     CabinetKeeper& keeper;
@@ -41,7 +41,7 @@ class PaperActions : public QWidget {
     void rename_current();
 
   signals:
-    void taken_back(); // into the tray
+    void taken_back(); // a document was returned to the tray
 
   private:
     CabinetModels models_;
@@ -49,10 +49,10 @@ class PaperActions : public QWidget {
     QPushButton *open_, *show_, *back_, *rename_, *move_, *mail_, *searchable_, *away_;
 
     QPushButton* link(QHBoxLayout* row, const QString& words, const char* name, const QString& tip);
-    std::vector<const FoundPaper*> chosen() const; // those whose files are here
+    std::vector<const SearchResult*> chosen() const; // the selected documents whose files exist
     QStringList chosen_files() const;
-    QStringList chosen_pictures() const; // PDFs that were taken in: they may have no words
-    Outside::Done complain();            // where it did not work
+    QStringList chosen_pictures() const; // the selected PDFs that were added, which may have no text
+    Outside::Done complain();            // returns a callback that reports a failure
     void show_chosen();
     void take_back_chosen();
     void mail_chosen();

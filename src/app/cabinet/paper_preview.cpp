@@ -1,7 +1,7 @@
 #include "app/cabinet/paper_preview.h"
 
 #include "app/cabinet/paper_words.h"
-#include "app/models/cabinet_search.h"
+#include "app/models/cabinet/cabinet_search.h"
 #include "app/theme/theme.h"
 
 #include <QMouseEvent>

@@ -22,8 +22,8 @@ QString paper_facts(const CabinetPaper& paper) {
     const QDateTime when = QDateTime::fromSecsSinceEpoch(paper.saved.time_since_epoch().count());
     const QString day = QLocale::c().toString(when.date(), "d MMMM yyyy");
     facts.append(paper.ticket.empty() ? in_words("of %1").arg(day) : in_words("saved %1").arg(day));
-    if (paper.words_are == Words::Missing) facts.append(in_words("not read"));
-    if (paper.words_are == Words::Protected) facts.append(in_words("its words are protected"));
+    if (paper.text_state == TextState::Missing) facts.append(in_words("not read"));
+    if (paper.text_state == TextState::Protected) facts.append(in_words("its words are protected"));
     return facts.join(" · ");
 }
 

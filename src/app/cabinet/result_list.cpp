@@ -1,7 +1,7 @@
 #include "app/cabinet/result_list.h"
 
 #include "app/cabinet/paper_words.h"
-#include "app/models/cabinet_search.h"
+#include "app/models/cabinet/cabinet_search.h"
 #include "app/theme/theme.h"
 
 #include <QAbstractListModel>
@@ -28,10 +28,10 @@ class ResultList::Papers : public QAbstractListModel {
     }
     QVariant data(const QModelIndex& index, int role) const override {
         if (role != Qt::DisplayRole && role != Qt::AccessibleTextRole && role != Qt::ToolTipRole) return {};
-        const FoundPaper& found = search_.found().best[static_cast<size_t>(index.row())];
+        const SearchResult& found = search_.found().best[static_cast<size_t>(index.row())];
         if (role == Qt::ToolTipRole) return QString::fromStdString(found.paper.file.string());
         QString line;
-        for (const ShownWord& word : found.line) line += ' ' + QString::fromStdString(word.text);
+        for (const ExcerptWord& word : found.line) line += ' ' + QString::fromStdString(word.text);
         return paper_name(found.paper) + ", " + paper_facts(found.paper) + "," + line;
     }
     void again() {
@@ -48,7 +48,7 @@ class ResultList::Row : public QStyledItemDelegate {
     Row(CabinetSearch& search, QObject* parent) : QStyledItemDelegate(parent), search_(search) {}
     QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {200, row_height}; }
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
-        const FoundPaper& found = search_.found().best[static_cast<size_t>(index.row())];
+        const SearchResult& found = search_.found().best[static_cast<size_t>(index.row())];
         const auto& c = theme::colours();
         const bool chosen = option.state & QStyle::State_Selected;
         const bool current = index.row() == search_.current_row();
@@ -66,7 +66,7 @@ class ResultList::Row : public QStyledItemDelegate {
   private:
     CabinetSearch& search_;
 
-    void paint_picture(QPainter& painter, const QRect& room, const FoundPaper& found, int row) const {
+    void paint_picture(QPainter& painter, const QRect& room, const SearchResult& found, int row) const {
         const auto& c = theme::colours();
         const QImage image = search_.thumbnail(row);
         if (image.isNull()) {
@@ -89,7 +89,7 @@ class ResultList::Row : public QStyledItemDelegate {
         }
     }
 
-    static void paint_words(QPainter& painter, const QRect& room, const FoundPaper& found) {
+    static void paint_words(QPainter& painter, const QRect& room, const SearchResult& found) {
         const auto& c = theme::colours();
         painter.setFont(theme::strong());
         painter.setPen(c.ink);
@@ -102,8 +102,8 @@ class ResultList::Row : public QStyledItemDelegate {
         paint_line(painter, room.adjusted(0, 44, 0, 0), found);
     }
 
-    // In at most two lines, what was looked for in plum and bold.
-    static void paint_line(QPainter& painter, const QRect& room, const FoundPaper& found) {
+    // Draws the text around the match in at most two lines, with the match in bold plum.
+    static void paint_line(QPainter& painter, const QRect& room, const SearchResult& found) {
         const auto& c = theme::colours();
         if (found.line.empty()) return;
         const QFontMetrics plain(theme::body()), bold(theme::strong());
@@ -124,7 +124,7 @@ class ResultList::Row : public QStyledItemDelegate {
             x += wide + plain.horizontalAdvance(' ');
         };
         put("…", false);
-        for (const ShownWord& word : found.line) put(QString::fromStdString(word.text), word.meant);
+        for (const ExcerptWord& word : found.line) put(QString::fromStdString(word.text), word.meant);
         put("…", false);
     }
 };
@@ -152,8 +152,8 @@ ResultList::ResultList(CabinetSearch& search, QWidget* parent)
     });
 }
 
-// The answer to the same question, after a file has come in or gone: what was chosen stays chosen, and what was seen
-// stays where it was.
+// Shows new results of the same query, after files were added or removed. The selection and the scroll position are
+// kept.
 void ResultList::refresh() {
     std::set<long long> chosen;
     std::optional<std::pair<long long, int>> seen; // the uppermost row in sight, and how far down it stands
@@ -170,8 +170,8 @@ void ResultList::refresh() {
     following_ = true;
     papers_->again();
     shown_ = {search_.typed(), search_.narrowing(), {}};
-    for (const FoundPaper& each : search_.found().best) shown_.papers.push_back(each.paper.id);
-    // The model tells afterwards which one is looked at.
+    for (const SearchResult& each : search_.found().best) shown_.papers.push_back(each.paper.id);
+    // The model reports the current row afterwards.
     if (const int row = search_.current_row(); row >= 0) {
         setCurrentIndex(papers_->index(row));
         QItemSelection rows;

@@ -1,5 +1,4 @@
-// The papers that were found, the best first: a small picture with the words marked on it, the name, where and when,
-// and the line around the words.
+// The list of results, the best first: a thumbnail with the matches marked, the name, folder and date, and the excerpt.
 #pragma once
 
 #include "core/cabinet/finding.h"
@@ -14,13 +13,13 @@ class ResultList : public QListView {
     Q_OBJECT
   public:
     ResultList(CabinetSearch& search, QWidget* parent);
-    std::vector<long long> chosen() const; // the papers' ids, in the order of the list
-    void step(int by);                     // to another paper
+    std::vector<long long> chosen() const; // ids of the selected documents, in the order of the list
+    void step(int by);                     // goes to another result
 
   signals:
     void open_wanted();
     void put_away_wanted();
-    void typed(const QString& letters); // they are meant for the entry
+    void typed(const QString& letters); // letters typed here that belong to the entry
 
   protected:
     void keyPressEvent(QKeyEvent* event) override;
@@ -32,10 +31,10 @@ class ResultList : public QListView {
     CabinetSearch& search_;
     Papers* papers_;
     bool following_ = false;
-    // What the rows were about when they were last shown.
+    // The state that the rows show.
     struct Shown {
         QString typed;
-        Narrowing narrowing;
+        SearchFilter narrowing;
         std::vector<long long> papers;
     };
     Shown shown_;

@@ -1,6 +1,6 @@
 #include "app/errands/desktop_entry.h"
 
-#include "app/models/tickets.h"
+#include "app/models/tickets/tickets.h"
 
 #include <QDir>
 #include <QFile>

@@ -1,8 +1,8 @@
 #include "app/errands/painting.h"
 
-#include "app/models/page_pictures.h"
+#include "app/models/tray/page_pictures.h"
 #include "core/errands/print_layout.h"
-#include "core/saving/file_name.h"
+#include "core/naming/file_name.h"
 #include "core/saving/safe_file.h"
 
 #include <QCoreApplication>

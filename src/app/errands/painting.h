@@ -1,17 +1,17 @@
-// Finished pages onto the sheets of a printer, or of a PDF that stands for one.
+// Painting finished pages on the sheets of a printer or of a PDF.
 #pragma once
 
-#include "app/models/outside.h"
+#include "app/models/errands/outside.h"
 
 class QPrinter;
 
 namespace yelvin {
 
-// Each page in its place (core/errands/print_layout.h), as large as its sizes say. May run on any thread. Errors: a
-// page that cannot be read, a printer that does not begin.
+// Paints each page in its place (core/errands/print_layout.h) at its size. Blocks; may be called on any thread. Errors:
+// those of the pages; Device if the printer does not start.
 Result<void> paint_sheets(QPrinter& printer, const PrintJob& job);
 
-// Into a new file in the folder; its name.
+// Paints into a new PDF in the folder and returns its path.
 Result<QString> print_to_pdf(const PrintJob& job, const QString& folder);
 
 }

@@ -1,8 +1,8 @@
 #include "app/errands/print_look.h"
 
-#include "app/models/errands.h"
-#include "app/models/out_tray.h"
-#include "app/models/pictures.h"
+#include "app/models/errands/errands.h"
+#include "app/models/tray/out_tray.h"
+#include "app/models/tray/pictures.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/phrase_sheet.h"

@@ -1,7 +1,7 @@
-// How a document's pages will come on the sheets, and what can be chosen about that, before they are printed.
+// The print preview: the sheets of a document, and the choices for printing it.
 #pragma once
 
-#include "app/models/outside.h"
+#include "app/models/errands/outside.h"
 #include "core/errands/print_layout.h"
 
 #include <QImage>
@@ -14,7 +14,7 @@ class OutTray;
 class Pictures;
 class PhraseSheet;
 
-// One side of a sheet, true to its proportions.
+// Shows one side of a sheet in its true proportions.
 class SheetPicture : public QWidget {
     Q_OBJECT
   public:
@@ -28,7 +28,7 @@ class SheetPicture : public QWidget {
     PrintedSide side_;
     SizeMm sheet_{210, 297};
     double margin_ = 4;
-    std::vector<QImage> pages_; // of the side, in its order
+    std::vector<QImage> pages_; // pictures of the pages on the side, in order
     bool grey_ = false;
 };
 
@@ -37,7 +37,7 @@ struct PrintLookModels {
     OutTray& tray;
     Pictures& pictures;
 };
-// Opens over `parent`; goes with its window.
+// Opens the print preview over `parent`; it is destroyed with its window.
 PhraseSheet* open_print_look(const PrintLookModels& models, const QString& document_id, QWidget* parent);
 
 }

@@ -1,8 +1,8 @@
 #include "app/errands/stand_in.h"
 
 #include "app/errands/painting.h"
-#include "app/models/pools.h"
-#include "core/saving/file_name.h"
+#include "app/models/threads/pools.h"
+#include "core/naming/file_name.h"
 #include "core/saving/safe_file.h"
 
 #include <QDir>

@@ -1,7 +1,7 @@
-// A program that was started and goes its own way: told of only if it does not come to anything.
+// Starting a program in a session of its own, and noticing if it fails at once.
 #pragma once
 
-#include "app/models/outside.h"
+#include "app/models/errands/outside.h"
 
 #include <QObject>
 #include <QTimer>
@@ -12,8 +12,8 @@ namespace yelvin {
 
 class Started : public QObject {
   public:
-    // Ends with `ended` once: the program's status when it is over within `patience`, 0 when it is still there then; -1
-    // if it could not be started or fell. It is not waited for in the window's thread, and lives on when this is gone.
+    // Calls `ended` once: with the program's exit status if it ends within `patience`, with 0 if it still runs then,
+    // with -1 if it could not be started or crashed. Does not block; the program outlives this object.
     static void begin(const std::vector<std::string>& command, std::chrono::milliseconds patience,
                       std::function<void(int status)> ended, QObject* parent);
 

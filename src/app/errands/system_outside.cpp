@@ -3,10 +3,10 @@
 #include "app/errands/painting.h"
 #include "app/errands/portal_mail.h"
 #include "app/errands/started.h"
-#include "app/models/pools.h"
+#include "app/models/threads/pools.h"
 #include "core/errands/programs.h"
+#include "core/naming/file_name.h"
 #include "core/private_files.h"
-#include "core/saving/file_name.h"
 #include "core/saving/safe_file.h"
 
 #include <QDBusConnection>

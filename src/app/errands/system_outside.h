@@ -1,7 +1,7 @@
-// The desktop's own programs, file manager, mail program and printers.
+// Outside, implemented by the desktop's programs, file manager, e-mail program and printers.
 #pragma once
 
-#include "app/models/outside.h"
+#include "app/models/errands/outside.h"
 #include "jobs/executor.h"
 
 #include <QDBusConnection>
@@ -12,8 +12,8 @@ namespace yelvin {
 class SystemOutside : public QObject, public Outside {
     Q_OBJECT
   public:
-    // `drafts`: where a message is kept that no mail program takes; `pdfs`: where pages go without a printer; `copies`:
-    // files that are made only to be given away.
+    // `drafts`: folder for messages that no e-mail program takes; `pdfs`: folder for pages if there is no printer;
+    // `copies`: folder for files that are only given away.
     struct Folders {
         QString drafts, pdfs, copies;
     };
@@ -22,10 +22,10 @@ class SystemOutside : public QObject, public Outside {
 
     void open(const std::string& program, const QStringList& files, Done done) override;
     void show(const QStringList& files, Done done) override;
-    // The desktop portal, else xdg-email, else a draft that is opened.
+    // Uses the desktop's portal, otherwise xdg-email, otherwise opens a draft.
     void mail(const MailDraft& draft, Done done) override;
     void list_printers(Printers then) override;
-    // Without a printer into a PDF, which is said.
+    // Without a printer, prints into a PDF and says so.
     void print(PrintJob job, Done done) override;
     void list_programs(const std::string& mime, Programs then) override;
     QString copies_folder() const override { return folders_.copies; }

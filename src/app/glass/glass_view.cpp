@@ -1,9 +1,9 @@
 #include "app/glass/glass_view.h"
 
-#include "app/models/glass.h"
-#include "app/models/next_scan.h"
-#include "app/models/scanners.h"
-#include "app/models/tickets.h"
+#include "app/models/scanning/glass.h"
+#include "app/models/scanning/next_scan.h"
+#include "app/models/scanning/scanners.h"
+#include "app/models/tickets/tickets.h"
 #include "app/theme/parts.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/placement.h"

@@ -1,11 +1,11 @@
 #include "app/noticed/adjust_panel.h"
 
 #include "app/keys.h"
-#include "app/models/choice.h"
-#include "app/models/out_tray.h"
-#include "app/models/page_edits.h"
-#include "app/models/pictures.h"
-#include "app/models/scanning.h"
+#include "app/models/scanning/scanning.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/out_tray.h"
+#include "app/models/tray/page_edits.h"
+#include "app/models/tray/pictures.h"
 #include "app/theme/parts.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "core/developing/recipe_json.h"
@@ -284,7 +284,8 @@ void AdjustPanel::change(const std::function<void(Recipe&)>& how, const QString&
     if (!page) return;
     Recipe recipe = page->recipe;
     how(recipe);
-    // Switched on, the eyes are those that were found; pointed at, they are there already.
+    // When the correction is switched on, it uses the eyes that were found. Eyes that were marked are in the recipe
+    // already.
     if (recipe.adjust.red_eyes > 0 && recipe.adjust.eyes.empty()) recipe.adjust.eyes = page->notices.red_eyes;
     recipe.adjust = kept_in_range(recipe.adjust);
     if (way == Way::Try) return choice_.try_recipe(recipe);
@@ -295,7 +296,8 @@ void AdjustPanel::change(const std::function<void(Recipe&)>& how, const QString&
 void AdjustPanel::open_same_sheet() {
     auto* sheet = new PhraseSheet(this);
     sheet->setObjectName("same-sheet");
-    // Pages may come in, and be looked at, while the sheet is open: it is about the page it was opened for.
+    // The current page may change while the sheet is open, for example during a scan; the sheet refers to the page for
+    // which it was opened.
     const QString from = choice_.current_id();
     const PageIds chosen = choice_.chosen(), document = choice_.pages_of_document();
     const auto all = page_ids(tray_.tray());

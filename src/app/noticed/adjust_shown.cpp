@@ -1,7 +1,8 @@
-// What the panel shows of the page: values, what can be changed, and each fold's changes in words.
-#include "app/models/choice.h"
-#include "app/models/pictures.h"
-#include "app/models/scanning.h"
+// The part of AdjustPanel that shows the state of the page: the values, the enabled controls, and a summary of the
+// changes in each fold.
+#include "app/models/scanning/scanning.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/pictures.h"
 #include "app/noticed/adjust_panel.h"
 #include "app/theme/theme.h"
 #include "core/developing/recipe_json.h"
@@ -50,7 +51,7 @@ void AdjustPanel::refresh() {
     count_levels();
 }
 
-// A page that was scanned black has no tones: only its specks can be taken away.
+// A page that was scanned in black has no tones, so only removing specks is enabled.
 void AdjustPanel::enable_what_changes(const Page& page, const Adjust& adjust) {
     const bool has_tones = page.original.ink != Ink::Black;
     for (SliderRow* row : rows_) {
@@ -64,7 +65,7 @@ void AdjustPanel::enable_what_changes(const Page& page, const Adjust& adjust) {
     for (QWidget* each : std::initializer_list<QWidget*>{levels_, pick_, point_}) each->setEnabled(has_tones);
 }
 
-// Pages that come in follow each other quickly; those of the last one are counted when all are in.
+// During a scan, pages follow each other quickly, so levels are counted only for the last page.
 void AdjustPanel::count_levels() {
     const PagePtr page = choice_.current();
     if (!page || run_.passing()) return;
@@ -75,7 +76,7 @@ void AdjustPanel::count_levels() {
     }
 }
 
-// What each fold has changed, in words.
+// Updates the summary of the changes in each fold.
 void AdjustPanel::refresh_states(const Recipe& recipe, Ink scanned) {
     const Adjust& a = recipe.adjust;
     const auto state = [](const QStringList& words, const QString& nothing) {

@@ -1,13 +1,13 @@
-// The lines of Noticed: what was seen on a page, its measure, what was done or is proposed, and the one action.
-#include "app/models/choice.h"
-#include "app/models/document_tickets.h"
-#include "app/models/out_tray.h"
-#include "app/models/page_edits.h"
-#include "app/models/reading.h"
-#include "app/models/scanning.h"
-#include "app/models/text_choice.h"
+// Makes the lines of the section Noticed: the finding, its measure, what was done or is proposed, and one action.
+#include "app/models/scanning/scanning.h"
+#include "app/models/text/reading.h"
+#include "app/models/text/text_choice.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/document_tickets.h"
+#include "app/models/tray/out_tray.h"
+#include "app/models/tray/page_edits.h"
 #include "app/noticed/noticed_panel.h"
-#include "core/reading/languages.h"
+#include "core/text/languages.h"
 
 #include <QCoreApplication>
 
@@ -116,7 +116,7 @@ QList<NoticeLine> reading_lines(const PageModels& models, const QString& id) {
                  say("the file brought them along"),
                  {},
                  {}}};
-    // Where it was found and not given, it is said.
+    // The language is shown if it was detected rather than chosen.
     QStringList in;
     for (const TextLine& line : text.lines) {
         const QString name = QString::fromStdString(language_words(line.language));
@@ -140,7 +140,7 @@ QList<NoticeLine> reading_lines(const PageModels& models, const QString& id) {
 
 namespace {
 
-// One number of the recipe that a line switches: to `on`, and back to rest.
+// A number of the recipe that the action of a line switches between `on` and its neutral value.
 struct Switched {
     double Adjust::*value;
     double on;

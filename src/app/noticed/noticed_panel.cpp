@@ -1,9 +1,9 @@
 #include "app/noticed/noticed_panel.h"
 
-#include "app/models/choice.h"
-#include "app/models/document_tickets.h"
-#include "app/models/looking.h"
-#include "app/models/out_tray.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/document_tickets.h"
+#include "app/models/tray/looking.h"
+#include "app/models/tray/out_tray.h"
 #include "app/noticed/adjust_panel.h"
 #include "app/theme/parts.h"
 

@@ -1,8 +1,8 @@
-// What mouse and keys do to the page.
-#include "app/models/choice.h"
-#include "app/models/page_edits.h"
-#include "app/models/pictures.h"
-#include "app/models/room.h"
+// The part of PageView for mouse and key events.
+#include "app/models/tray/choice.h"
+#include "app/models/tray/page_edits.h"
+#include "app/models/tray/pictures.h"
+#include "app/models/window/room.h"
 #include "app/page/page_over.h"
 #include "app/page/page_view.h"
 
@@ -37,7 +37,8 @@ void PageView::mouseMoveEvent(QMouseEvent* event) {
             const int half = static_cast<int>(loupe_size * wanted / (scale() * loupe_power)) / 2 + 40;
             loupe_asked_ = PageLook{page->id, page->original, viewed_recipe(), wanted,
                                     cv::Rect(cvRound(dot.x()) - half, cvRound(dot.y()) - half, 2 * half, 2 * half)};
-            // Kept on the page by develop_part(); asked for like that, so that the answer is known again.
+            // develop_part() clips the part to the page. It is clipped here as well, so that the result can be matched
+            // to the request.
             const SizePx full = page_px();
             loupe_asked_->part &= cv::Rect(0, 0, std::max(1, static_cast<int>(std::lround(full.width * wanted))),
                                            std::max(1, static_cast<int>(std::lround(full.height * wanted))));

@@ -1,10 +1,10 @@
-// How the page is drawn.
+// The part of PageView that draws the page.
 #include "app/page/page_view.h"
 
-#include "app/models/choice.h"
-#include "app/models/page_edits.h"
-#include "app/models/pictures.h"
-#include "app/models/scanning.h"
+#include "app/models/scanning/scanning.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/page_edits.h"
+#include "app/models/tray/pictures.h"
 #include "app/page/page_over.h"
 #include "app/theme/theme.h"
 #include "core/output/stamp.h"
@@ -16,7 +16,7 @@ namespace yelvin {
 
 namespace {
 void paint_sheet(QPainter& painter, const QRectF& sheet) {
-    // The only shadow in the window: paper lying on the table.
+    // The page casts a shadow, as paper on a table. Nothing else in the window does.
     for (int i = 3; i > 0; --i) {
         painter.setPen(Qt::NoPen);
         painter.setBrush(QColor(0, 0, 0, 12));
@@ -71,7 +71,7 @@ void PageView::paintEvent(QPaintEvent*) {
     }
 }
 
-// A frame round each run of words that is pointed at, as a pencil would ring them.
+// Draws a frame around each run of words that a hovered name part was taken from.
 void PageView::paint_pointed(QPainter& painter) const {
     if (!pointed_of_ || held_ || tool_ != PageTool::None) return;
     const auto& c = theme::colours();
@@ -85,7 +85,7 @@ void PageView::paint_pointed(QPainter& painter) const {
     }
 }
 
-// As it will be in the file, at the same place and size.
+// Draws the stamp in the position and size that it will have in the file.
 void PageView::paint_stamp(QPainter& painter, const QRectF& sheet) const {
     if (!stamp_of_ || held_ || tool_ != PageTool::None) return;
     const auto stamp = stamp_of_(*choice_.current());
@@ -110,7 +110,7 @@ void PageView::paint_stamp(QPainter& painter, const QRectF& sheet) const {
     painter.restore();
 }
 
-// The whole page from the last fit under what was developed for here; before there is either, the thumbnail.
+// Draws the developed part over the whole page in fit size, or the thumbnail if neither is available yet.
 void PageView::paint_picture(QPainter& painter, const QRectF& sheet) const {
     const PagePtr page = choice_.current();
     const Recipe now = viewed_recipe();
@@ -151,7 +151,7 @@ void PageView::paint_grid(QPainter& painter, const QRectF& sheet) const {
         painter.drawLine(QPointF(sheet.left(), y), QPointF(sheet.right(), y));
 }
 
-// Along the top and the left: as long as the page, counted from its corner, in mm or inches.
+// Draws the rulers along the top and the left side of the page, counted from its corner, in millimetres or inches.
 void PageView::paint_rulers(QPainter& painter, const QRectF& sheet) const {
     const auto& c = theme::colours();
     const double unit = (inches_ ? mm_per_inch : 10.0) * scale() * page_dpi() / mm_per_inch; // px of an inch or a cm

@@ -1,10 +1,11 @@
-// Two pages beside each other, as in a book: the first and the second of a document, the third and the fourth. One of
-// them is looked at; a press on the other looks at that. Only where the page looked at is no smaller for it.
-#include "app/models/choice.h"
-#include "app/models/out_tray.h"
-#include "app/models/page_edits.h"
-#include "app/models/pictures.h"
-#include "app/models/room.h"
+// The part of PageView that shows two pages side by side: the first and the second of a document, the third and the
+// fourth, and so on. One of them is the current page; clicking the other makes it the current one. The second page is
+// shown only if the current page does not become smaller.
+#include "app/models/tray/choice.h"
+#include "app/models/tray/out_tray.h"
+#include "app/models/tray/page_edits.h"
+#include "app/models/tray/pictures.h"
+#include "app/models/window/room.h"
 #include "app/page/page_view.h"
 #include "app/theme/theme.h"
 
@@ -25,7 +26,7 @@ std::optional<PageView::Pair> PageView::pair() const {
     const PagePtr& other = pages[beside];
     const Original& o = other->original;
     const SizePx own = page_px(), others = developed_size(other->recipe, {o.width_px, o.height_px}, o.dpi);
-    // Both as large as they are on paper; one that is hardly higher than the view takes its height.
+    // Both pages have the same scale, except that a page slightly higher than the view is reduced to its height.
     const double alike = scale() * page_dpi() / o.dpi, highest = (height() - 2.0 * room_px()) / others.height;
     const double by = std::min(alike, highest);
     const QSizeF size = QSizeF(others.width, others.height) * by;
@@ -64,7 +65,7 @@ void PageView::paint_other(QPainter& painter, const Pair& two) const {
     const QImage image = there ? other_->image : pictures_.thumbnail(QString::fromStdString(two.other->id));
     painter.setRenderHint(QPainter::SmoothPixmapTransform);
     if (!image.isNull()) painter.drawImage(sheet, image);
-    // Which of the two is looked at.
+    // The frame marks the current page.
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(theme::colours().plum, 2));
     painter.drawRect(sheet_rect().adjusted(-1, -1, 1, 1));

@@ -1,11 +1,11 @@
-// The tools on the page: what they draw, and what dragging does. Every drag is one step that can be undone.
+// The part of PageView for the tools: drawing them and dragging their handles. Each drag is one undo step.
 #include "app/page/page_view.h"
 
 #include "app/glass/mounts.h"
-#include "app/models/choice.h"
-#include "app/models/page_edits.h"
-#include "app/models/pictures.h"
-#include "app/models/scanning.h"
+#include "app/models/scanning/scanning.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/page_edits.h"
+#include "app/models/tray/pictures.h"
 #include "app/theme/theme.h"
 
 #include <QKeyEvent>
@@ -31,12 +31,12 @@ Region frame_of(const Recipe& recipe, SizeMm original) {
 Recipe with_frame(Recipe recipe, const Region& frame, SizeMm original) {
     const SizeMm all = turned_size(recipe, original);
     recipe.tilt_degrees = std::clamp(std::round(std::remainder(frame.angle_degrees, 360.0) * 100) / 100, -45.0, 45.0);
-    // All of a page that is smaller than the least frame.
+    // A page that is smaller than the smallest frame is taken as a whole.
     const double width = std::clamp(frame.w_mm, std::min(least_frame_mm, all.width), all.width),
                  height = std::clamp(frame.h_mm, std::min(least_frame_mm, all.height), all.height);
     const RectMm crop{std::clamp(frame.x_mm - width / 2, 0.0, all.width - width),
                       std::clamp(frame.y_mm - height / 2, 0.0, all.height - height), width, height};
-    constexpr double nothing = 0.05; // mm: less than a dot at 300 dpi
+    constexpr double nothing = 0.05; // mm: less than a pixel at 300 dpi
     const bool everything =
         crop.x < nothing && crop.y < nothing && crop.width > all.width - nothing && crop.height > all.height - nothing;
     recipe.crop = everything ? std::nullopt : std::optional(crop);
@@ -51,7 +51,7 @@ Region PageView::crop_frame() const {
     return page ? frame_of(page->recipe, page->original.size_mm()) : Region{};
 }
 
-// Those of the recipe, else those that were found, else a frame to begin with.
+// Returns the corners of the recipe, or those that were found, or an initial frame.
 Corners PageView::corners() const {
     if (moving_) return *moving_;
     const PagePtr page = choice_.current();
@@ -94,7 +94,7 @@ bool PageView::press_tool(QPointF at) {
         return true;
     case PageTool::PointEyes: {
         const PointMm centre = on_original(at);
-        // A press on one that is there takes it away.
+        // A press on an existing mark removes it.
         Recipe recipe = page->recipe;
         const auto there = std::ranges::find_if(recipe.adjust.eyes, [&](const Spot& eye) {
             return std::hypot(eye.x_mm - centre.x, eye.y_mm - centre.y) < std::max(1.0, eye.radius_mm);
@@ -212,7 +212,7 @@ void paint_tag(QPainter& painter, QPointF above, const QString& words) {
     painter.drawText(tag, Qt::AlignCenter, words);
 }
 
-// What is cut away lies under a veil.
+// Draws a veil over the part that is cut away.
 void paint_veil(QPainter& painter, const QRectF& sheet, const QPolygonF& kept) {
     QPainterPath all, inside;
     all.addRect(sheet);
@@ -270,7 +270,7 @@ void PageView::paint_corners(QPainter& painter, const QRectF& sheet) const {
     painter.setPen(QPen(on_picture, 1.5));
     painter.drawPolygon(shape);
     for (int i = 0; i < 4; ++i) {
-        // A mount for each corner, along the two sides that meet there.
+        // Draws a mount at each corner, along the two sides that meet there.
         const QPointF at = shape[i], to_next = shape[(i + 1) % 4] - at, to_last = shape[(i + 3) % 4] - at;
         const auto arm = [&](QPointF along) {
             return at + along / std::max(1.0, std::hypot(along.x(), along.y())) * 18;

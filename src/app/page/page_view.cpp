@@ -1,10 +1,10 @@
 #include "app/page/page_view.h"
 
-#include "app/models/choice.h"
-#include "app/models/page_edits.h"
-#include "app/models/pictures.h"
-#include "app/models/room.h"
-#include "app/models/scanning.h"
+#include "app/models/scanning/scanning.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/page_edits.h"
+#include "app/models/tray/pictures.h"
+#include "app/models/window/room.h"
 #include "app/theme/theme.h"
 
 #include <QLocale>
@@ -67,7 +67,7 @@ Recipe PageView::viewed_recipe() const {
     if (held_) return {};
     Recipe recipe = choice_.shown_recipe();
     if (tool_ == PageTool::Crop || tool_ == PageTool::Corners) {
-        // All of the turned original, so that there is something to cut.
+        // While cropping, the whole rotated original is shown.
         recipe.crop.reset();
         recipe.flatten.reset();
         recipe.tilt_degrees = 0;
@@ -109,7 +109,7 @@ QRectF PageView::sheet_rect() const {
         const double x = two->other_is_right ? left : left + two->size.width() + between;
         return {QPointF(std::round(x), std::round((height() - size.height()) / 2)), size};
     }
-    // Kept in view: a page smaller than the view is centred, a larger one never leaves it.
+    // A page smaller than the view is centred; a larger one always covers the view.
     const double around = room_px();
     const auto origin = [around](double view, double page, double centre) {
         return page <= view - around ? (view - page) / 2
@@ -147,13 +147,13 @@ PointMm PageView::on_original(QPointF screen) const {
 }
 
 void PageView::ask() {
-    // While pages come in, the growing one is shown; the scanner's pace comes first.
+    // During a scan, the growing page is shown instead, so that the scanner is not slowed down.
     if (!choice_.current() || !pictures_.parts() || !isVisible() || run_.passing()) return;
     if (!ask_for_page()) ask_for_other();
 }
 
-// What is visible, and a quarter more on each side, so that a short way of panning shows nothing blurred. False: it is
-// there already.
+// Requests the visible part plus a quarter of its size on each side, so that panning a short way shows nothing blurred.
+// Returns false if it is available already.
 bool PageView::ask_for_page() {
     const PagePtr page = choice_.current();
     const QRectF sheet = sheet_rect();
@@ -174,7 +174,7 @@ bool PageView::ask_for_page() {
     PageLook look{page->id, page->original, viewed_recipe(), wanted, part};
     look.is_quick = choice_.is_trying() && !held_ && look.recipe.ink == Ink::Black;
     if (asked_ == look) return true;
-    // What was developed already may hold all that is visible now.
+    // The part that was developed before may contain the visible part.
     const cv::Rect visible = cv::Rect(dots(seen.left() - sheet.left()), dots(seen.top() - sheet.top()),
                                       dots(seen.width()), dots(seen.height())) &
                              all;
@@ -336,7 +336,7 @@ void PageView::zoom_at(QPointF screen, double factor) {
     const double before = scale(),
                  after = std::clamp(before * devicePixelRatioF() * factor, 0.01, 16.0) / devicePixelRatioF();
     const QRectF sheet = sheet_rect();
-    // The dot under the mouse stays under it.
+    // The pixel under the mouse pointer remains under it.
     const QPointF dot = (screen - sheet.topLeft()) / before;
     const QPointF middle = dot + (QPointF(width() / 2.0, height() / 2.0) - screen) / after;
     centre_ = {std::clamp(middle.x() / full.width, 0.0, 1.0), std::clamp(middle.y() / full.height, 0.0, 1.0)};

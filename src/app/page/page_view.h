@@ -1,12 +1,11 @@
-// The chosen page as large as possible: zoom down to single dots, pan by dragging, the original while B is held, a
-// loupe while L is held, rulers on demand. On it the tools that need the page: cutting by corner mounts, the corners of
-// a photographed page, picking a colour, pointing at red eyes. While a page is being scanned it shows that page
-// growing.
+// The view of the current page: zoom to single pixels, pan by dragging, the original while B is held, a loupe while L
+// is held, rulers. Also the tools on the page: cropping by corners, the corners of a photographed page, picking a
+// colour, pointing at red eyes. During a scan it shows the growing page.
 #pragma once
 
 #include "app/glass/frame_drag.h"
-#include "app/models/page_pictures.h"
-#include "core/ticket/paper_facts.h"
+#include "app/models/tray/page_pictures.h"
+#include "core/ticket/file_options.h"
 #include "core/tray/tray.h"
 
 #include <QWidget>
@@ -28,7 +27,7 @@ enum class PageTool { None, Crop, Corners, PickColour, PointEyes };
 class PageView : public QWidget {
     Q_OBJECT
   public:
-    // What it knows of the rest.
+    // The objects that it uses; they must outlive it.
     struct Around {
         Room& room;
         OutTray& tray;
@@ -43,10 +42,10 @@ class PageView : public QWidget {
     void show_loupe(bool held);
     void set_fit();
     void set_fit_width();
-    void set_zoom(double page_pixels_to_screen); // 1: one dot of the page is one of the screen
+    void set_zoom(double page_pixels_to_screen); // 1: actual pixels
     bool fits_page() const { return fit_ == Fit::Page; }
     bool fits_width() const { return fit_ == Fit::Width; }
-    int zoom_percent() const; // of the dots on the screen
+    int zoom_percent() const; // 100: actual pixels
     QString zoom_words() const;
     void use_tool(PageTool tool);
     PageTool tool() const { return tool_; }
@@ -57,28 +56,28 @@ class PageView : public QWidget {
         std::string words;
         Stamp how;
     };
-    // What would stand on a page once it is saved; nothing: no stamp.
+    // Returns the stamp of a page as it will be saved; nullopt: none.
     void show_stamps(std::function<std::optional<ShownStamp>(const Page&)> of) { stamp_of_ = std::move(of); }
-    // Words on a page that somebody points at, in dots of it.
+    // Returns places to mark on a page, px.
     void show_pointed(std::function<std::vector<cv::Rect>(const Page&)> of) { pointed_of_ = std::move(of); }
-    void lay_over(PageOver* over) { over_ = over; } // outlives it, or is taken off
-    void show_dots(const cv::Rect2d& dots);         // moves the page so that they are seen
-    void scroll_to(double top);                     // of the page, in screen px above the view's own top
+    void lay_over(PageOver* over) { over_ = over; } // must outlive this object, or be removed by null
+    void show_dots(const cv::Rect2d& dots);         // moves the page so that this part is visible
+    void scroll_to(double top);                     // place of the page's top above the view's, screen px
 
-    // What is shown where: for those who point at it.
-    QRectF sheet_rect() const;                // of the whole page, on this widget
-    QRectF other_sheet_rect() const;          // of the page beside it; empty where there is none
+    // Where things are on the screen.
+    QRectF sheet_rect() const;                // place of the whole page on this widget
+    QRectF other_sheet_rect() const;          // place of the page beside it; empty if there is none
     QPointF to_screen(PointMm on_page) const; // of the page as it is shown
     QRectF to_screen(const cv::Rect2d& dots) const;
     QPointF to_dots(QPointF screen) const;
-    bool is_sharp() const;                        // what is visible is developed at the scale it is shown at
+    bool is_sharp() const;                        // whether the visible part is developed at its scale
     QColor colour_at(QPointF screen) const;       // of the picture
-    QImage seen_at(const cv::Rect2d& dots) const; // as it is shown, without what lies over it
+    QImage seen_at(const cv::Rect2d& dots) const; // as shown, without layers over it
 
   signals:
-    void unreadable(const QString& sentence); // the page looked at cannot be shown
+    void unreadable(const QString& sentence); // the current page cannot be shown
     void zoom_changed();
-    void moved(); // the page, by a person
+    void moved(); // the user moved the page
     void tool_changed();
 
   protected:
@@ -93,9 +92,9 @@ class PageView : public QWidget {
     void keyPressEvent(QKeyEvent*) override;
 
   private:
-    // Between two pages; a ruler's breadth; the loupe's size and how much larger it shows.
+    // Gap between two pages; width of a ruler; size and magnification of the loupe.
     static constexpr int between = 14, ruler = 21, loupe_size = 200;
-    static constexpr int wide = 1100; // from here on two pages stand beside each other
+    static constexpr int wide = 1100; // width from which two pages are shown side by side
     static constexpr double loupe_power = 3;
     Room& room_;
     OutTray& tray_;
@@ -105,7 +104,7 @@ class PageView : public QWidget {
     Scanning& run_;
     enum class Fit { Page, Width, Zoom } fit_ = Fit::Page;
     double zoom_ = 1;
-    QPointF centre_{0.5, 0.5}; // of the page, in parts of its size
+    QPointF centre_{0.5, 0.5}; // centre of the view, relative to the page's size
     QPointF dragged_from_;
     bool held_ = false, rulers_ = false, grid_ = false, inches_ = false;
     QImage growing_;
@@ -114,7 +113,7 @@ class PageView : public QWidget {
         PageLook look;
         QImage image;
     };
-    std::optional<Shown> whole_, part_; // the page at the scale of a fit, and what was looked at last
+    std::optional<Shown> whole_, part_; // the whole page, and the part that was shown last
     std::optional<PageLook> asked_;
     // The page beside it.
     std::optional<Shown> other_;
@@ -127,8 +126,8 @@ class PageView : public QWidget {
     // The tools.
     PageTool tool_ = PageTool::None;
     Grip grip_;
-    int corner_ = -1;       // that is dragged
-    size_t key_corner_ = 0; // that the arrows move
+    int corner_ = -1;       // corner that is dragged; -1: none
+    size_t key_corner_ = 0; // corner that the arrow keys move
     cv::Point2d start_mm_;
     Region start_frame_;
     std::optional<Region> changing_;
@@ -142,8 +141,8 @@ class PageView : public QWidget {
     Recipe viewed_recipe() const;
     SizePx page_px() const;  // of what is shown
     double page_dpi() const; // likewise
-    double scale() const;    // screen px for a dot of the page
-    int room_px() const;     // around it: for the mounts that cut it, and for rulers
+    double scale() const;    // screen px for each pixel of the page
+    int room_px() const;     // room around the page for corners and rulers
     void ask();
     bool ask_for_page();
     void take(const PageLook& look, const QImage& image);
@@ -161,7 +160,7 @@ class PageView : public QWidget {
     struct Pair {
         PagePtr other;
         bool other_is_right = false;
-        double scale = 1; // screen px for a dot of the other page
+        double scale = 1; // screen px for each pixel of the other page
         QSizeF size;      // on the screen
     };
     std::optional<Pair> pair() const;
@@ -172,7 +171,7 @@ class PageView : public QWidget {
     Region crop_frame() const;
     Corners corners() const;
     void take_corners(const Corners& corners, bool by_keys);
-    bool move_corner(const QKeyEvent& key);  // false: it is no key for that
+    bool move_corner(const QKeyEvent& key);  // returns false if the key does not move corners
     cv::Point2d to_mm(QPointF screen) const; // of the page as it is shown
     bool press_tool(QPointF at);
     void move_tool(QPointF at, Qt::KeyboardModifiers keys);
@@ -183,7 +182,7 @@ class PageView : public QWidget {
     PointMm on_original(QPointF screen) const;
 };
 
-// A frame on the turned original, as the crop and the tilt of a recipe, and back.
+// Conversion between a frame on the turned original and the crop and tilt of a recipe.
 Region frame_of(const Recipe& recipe, SizeMm original);
 Recipe with_frame(Recipe recipe, const Region& frame, SizeMm original);
 

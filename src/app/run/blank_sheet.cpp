@@ -1,8 +1,8 @@
 #include "app/run/blank_sheet.h"
 
-#include "app/models/pictures.h"
-#include "app/models/scanning.h"
-#include "app/models/tickets.h"
+#include "app/models/scanning/scanning.h"
+#include "app/models/tickets/tickets.h"
+#include "app/models/tray/pictures.h"
 #include "app/theme/theme.h"
 
 #include <QHBoxLayout>

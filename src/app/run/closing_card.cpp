@@ -1,6 +1,6 @@
 #include "app/run/closing_card.h"
 
-#include "app/models/closing.h"
+#include "app/models/errands/closing.h"
 
 #include <QLabel>
 #include <QPushButton>

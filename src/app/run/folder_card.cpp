@@ -1,6 +1,6 @@
 #include "app/run/folder_card.h"
 
-#include "app/models/save_places.h"
+#include "app/models/saving/save_places.h"
 
 #include <QCompleter>
 #include <QDir>

@@ -1,6 +1,6 @@
 #include "app/run/password_card.h"
 
-#include "app/models/password_keeper.h"
+#include "app/models/saving/password_keeper.h"
 #include "app/theme/theme.h"
 #include "core/output/protection.h"
 

@@ -1,6 +1,6 @@
 #include "app/run/resolution_card.h"
 
-#include "app/models/incoming.h"
+#include "app/models/tray/incoming.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "core/raster/units.h"
 

@@ -1,6 +1,6 @@
 #include "app/run/run_card.h"
 
-#include "app/models/scanning.h"
+#include "app/models/scanning/scanning.h"
 #include "app/run/run_words.h"
 #include "app/theme/parts.h"
 

@@ -1,6 +1,6 @@
 #include "app/run/silence_card.h"
 
-#include "app/models/scanners.h"
+#include "app/models/scanning/scanners.h"
 
 #include <QLabel>
 #include <QPushButton>

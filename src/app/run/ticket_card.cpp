@@ -1,6 +1,6 @@
 #include "app/run/ticket_card.h"
 
-#include "app/models/tickets.h"
+#include "app/models/tickets/tickets.h"
 #include "core/shown_text.h"
 #include "core/ticket/ticket_effects.h"
 

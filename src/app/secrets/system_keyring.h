@@ -1,7 +1,7 @@
-// The desktop's keyring through QtKeychain: the Secret Service of freedesktop.org, or KWallet.
+// The desktop's keyring by QtKeychain: the Secret Service of freedesktop.org, or KWallet.
 #pragma once
 
-#include "app/models/keyring.h"
+#include "app/models/saving/keyring.h"
 
 #include <QObject>
 

@@ -1,6 +1,6 @@
-// What is on its way to servers, with what can be done about each.
-#include "app/models/sending.h"
-#include "app/models/servers.h"
+// The sheet with the items of the send queue and the actions for each.
+#include "app/models/sending/sending.h"
+#include "app/models/sending/servers.h"
 #include "app/sending/servers_sheet.h"
 #include "app/theme/parts.h"
 #include "app/ticketbar/phrase_sheet.h"
@@ -20,7 +20,7 @@ constexpr int list_width = 460, most_height = 420;
 
 QString sending_said(const char* text) { return QCoreApplication::translate("SendingSheet", text); }
 
-using Is = SendItem::Is;
+using State = SendItem::State;
 
 class SendingList : public QWidget {
   public:
@@ -66,10 +66,10 @@ class SendingList : public QWidget {
         state->setObjectName(QString("sending-state-%1").arg(item.id));
         state->setWordWrap(true);
         const auto& c = theme::colours();
-        const QColor colour = item.is == Is::Failed                       ? c.brick
-                              : item.is == Is::Arrived                    ? c.moss
-                              : item.is == Is::Waits && !item.why.empty() ? c.amber
-                                                                          : c.ink;
+        const QColor colour = item.state == State::Failed                         ? c.brick
+                              : item.state == State::Sent                         ? c.moss
+                              : item.state == State::Waiting && !item.why.empty() ? c.amber
+                                                                                  : c.ink;
         state->setStyleSheet(QString("color: %1").arg(colour.name()));
         states_[item.id] = state;
         box->addWidget(state);
@@ -87,7 +87,7 @@ class SendingList : public QWidget {
             connect(made, &QPushButton::clicked, this, action);
         };
         Sending& sending = models_.sending;
-        if (item.is == Is::Arrived) {
+        if (item.state == State::Sent) {
             auto* where = new QLabel(QString::fromStdString(item.url));
             where->setFont(theme::measure());
             where->setWordWrap(true);
@@ -95,24 +95,24 @@ class SendingList : public QWidget {
             row->addWidget(where, 1);
             return row;
         }
-        if (!item.shown.fingerprint.empty() && item.is == Is::Failed)
-            link(sending_said("accept what it shows"), "accept", [&sending, id] { sending.accept_shown(id); });
-        if (item.shown.wants_plain_password && item.is == Is::Failed)
+        if (!item.identity.fingerprint.empty() && item.state == State::Failed)
+            link(sending_said("accept what it shows"), "accept", [&sending, id] { sending.accept_identity(id); });
+        if (item.identity.wants_plain_password && item.state == State::Failed)
             link(sending_said("send the password unencrypted"), "accept-plain",
-                 [&sending, id] { sending.accept_shown(id); });
-        if (item.is == Is::Waits || item.is == Is::Runs)
-            link(sending_said("hold"), "hold", [&sending, id] { sending.hold(id); });
-        if (item.is != Is::Runs)
-            link(item.is == Is::Held ? sending_said("go on") : sending_said("try now"), "again",
-                 [&sending, id] { sending.again(id); });
-        if (item.is != Is::Runs)
+                 [&sending, id] { sending.accept_identity(id); });
+        if (item.state == State::Waiting || item.state == State::Sending)
+            link(sending_said("hold"), "hold", [&sending, id] { sending.pause(id); });
+        if (item.state != State::Sending)
+            link(item.state == State::Paused ? sending_said("go on") : sending_said("try now"), "again",
+                 [&sending, id] { sending.retry(id); });
+        if (item.state != State::Sending)
             for (const Server& each : models_.servers.all()) {
                 if (each.name == item.server.name) continue;
                 link(sending_said("to %1").arg(QString::fromStdString(each.name)), "else",
                      [&sending, id, to = each.name] { sending.send_elsewhere(id, to); });
                 break; // one other is offered; more would crowd the row
             }
-        link(sending_said("take out"), "out", [&sending, id] { sending.take_out(id); });
+        link(sending_said("take out"), "out", [&sending, id] { sending.remove(id); });
         row->addStretch();
         return row;
     }
@@ -130,7 +130,7 @@ void open_sending_sheet(const SendingModels& models, const QRect& anchor, QWidge
     area->setFixedHeight(std::min(most_height, std::max(60, list->sizeHint().height() + 8)));
     sheet->add_widget(area);
     sheet->add_row(sending_said("forget what has arrived"), {}, false,
-                   [sending = &models.sending] { sending->forget_arrived(); });
+                   [sending = &models.sending] { sending->clear_sent(); });
     sheet->add_advice(sending_said(
         "What waits is kept, also over a restart, and each file is there once, whatever breaks in between."));
     sheet->open_under(anchor);

@@ -1,9 +1,10 @@
-#include "app/models/password_keeper.h"
-#include "app/models/sending.h"
-#include "app/models/servers.h"
+#include "app/models/saving/password_keeper.h"
+#include "app/models/sending/sending.h"
+#include "app/models/sending/servers.h"
 #include "app/sending/servers_sheet.h"
 #include "app/theme/parts.h"
 #include "app/ticketbar/phrase_sheet.h"
+#include "core/sending/server_check.h"
 
 #include <QCheckBox>
 #include <QCoreApplication>
@@ -22,7 +23,7 @@ constexpr int label_width = 86, field_width = 330;
 
 QString server_said(const char* text) { return QCoreApplication::translate("ServerSheet", text); }
 
-// One server as it is edited, and what its test said.
+// The form for editing one server, with the result of its test.
 class ServerForm : public QWidget {
   public:
     ServerForm(const SendingModels& models, const Server& server, PhraseSheet* sheet,
@@ -173,7 +174,7 @@ class ServerForm : public QWidget {
         auto* mark = new QLabel(!step.ok ? "✗" : step.warns ? "!" : "✓", this);
         mark->setStyleSheet(QString("color: %1").arg((!step.ok ? c.brick : step.warns ? c.amber : c.moss).name()));
         auto* label = new QLabel(QString::fromStdString(step.words), this);
-        label->setObjectName(QString("server-step-%1").arg(step_word(step.what)));
+        label->setObjectName(QString("server-step-%1").arg(step_name(step.what)));
         label->setProperty("ok", step.ok);
         label->setProperty("warns", step.warns);
         label->setWordWrap(true);
@@ -183,11 +184,11 @@ class ServerForm : public QWidget {
         line->addWidget(mark, 0, Qt::AlignTop);
         line->addWidget(label, 1);
         steps_->addLayout(line);
-        if (!step.shown.fingerprint.empty()) show_accepting(step.shown);
-        if (step.shown.wants_plain_password) show_accepting_plain_password();
+        if (!step.identity.fingerprint.empty()) show_accepting(step.identity);
+        if (step.identity.wants_plain_password) show_accepting_plain_password();
         sheet_->adjustSize();
     }
-    void show_accepting(const Remote::Shown& shown) {
+    void show_accepting(const Remote::Identity& shown) {
         auto* print = new QLabel(QString::fromStdString(shown.fingerprint));
         print->setFont(theme::measure());
         print->setTextInteractionFlags(Qt::TextSelectableByMouse);

@@ -1,4 +1,4 @@
-// A server that is tested, and what is on its way.
+// Pictures of a server test and of the send queue.
 #include "app/sending/servers_sheet.h"
 #include "app/shots/scenes.h"
 #include "app/tray/tray_strip.h"
@@ -31,7 +31,7 @@ void take_sending(const QDir& out) {
     settle(desk);
     shoot(window, out.filePath("server-test.png"));
     close_sheet();
-    // One arrives, the others are for a server that is not there.
+    // One item is delivered, the others are for a server that does not exist.
     Ticket ticket = desk.tickets.ticket();
     ticket.then.errands = {Errand::Send};
     ticket.then.send = {"Office server", {}, {{NamePart::Kind::Words, "Leases"}}};
@@ -47,7 +47,7 @@ void take_sending(const QDir& out) {
     desk.saving.save_all();
     settle(desk);
     until([&] { return desk.sending.left() == 2 && !desk.sending.items().back().why.empty(); });
-    desk.sending.hold(desk.sending.items()[1].id);
+    desk.sending.pause(desk.sending.items()[1].id);
     settle(desk);
     window.close_news();
     open_sending_sheet(models, beside(window), &window);

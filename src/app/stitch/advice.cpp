@@ -1,5 +1,5 @@
 // What the newest piece did for the picture, in words.
-#include "app/models/stitching.h"
+#include "app/models/scanning/stitching.h"
 
 #include <algorithm>
 

@@ -2,7 +2,7 @@
 #include "app/stitch/stitch_view.h"
 
 #include "app/glass/mounts.h"
-#include "app/models/scanning.h"
+#include "app/models/scanning/scanning.h"
 #include "app/theme/theme.h"
 
 #include <QPainter>
@@ -250,7 +250,7 @@ void StitchView::paint_walk(QPainter& painter) {
     const double ratio = devicePixelRatio();
     QImage part = stitching_.part();
     const QPointF middle(width() / 2.0, height() / 2.0);
-    const double dots = layout.dpi / mm_per_inch / ratio; // screen dots for a mm
+    const double dots = layout.dpi / mm_per_inch / ratio; // screen pixels for a mm
     if (!part.isNull()) {
         part.setDevicePixelRatio(ratio);
         const cv::Point2d off = stitching_.part_middle() - place.at;

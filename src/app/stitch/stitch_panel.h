@@ -1,7 +1,8 @@
-// Beside the pieces: what the newest one did, what is doubtful, what was left out and why, and what to do next.
+// The panel beside the pieces: what the newest one contributed, doubtful seams, pieces that were left out and why, and
+// what to do next.
 #pragma once
 
-#include "app/models/stitching.h"
+#include "app/models/scanning/stitching.h"
 
 #include <QWidget>
 

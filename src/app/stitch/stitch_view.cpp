@@ -1,6 +1,6 @@
 #include "app/stitch/stitch_view.h"
 
-#include "app/models/scanning.h"
+#include "app/models/scanning/scanning.h"
 #include "app/theme/theme.h"
 
 #include <QHelpEvent>

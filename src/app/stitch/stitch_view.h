@@ -1,8 +1,8 @@
-// The pieces laid out in the view as they lie on each other: dragged and turned by hand, they click into the
-// nearest good fit. And the walk along the seams, dot for dot.
+// The view of the pieces in their places, where they are dragged and turned by hand and click into the nearest good
+// fit; and the walk along the seams at full resolution.
 #pragma once
 
-#include "app/models/stitching.h"
+#include "app/models/scanning/stitching.h"
 
 #include <QWidget>
 
@@ -14,9 +14,9 @@ class StitchView : public QWidget {
     StitchView(Scanning& run, Stitching& stitching, QWidget* parent);
 
     void turn_chosen(double degrees);
-    bool step_out(); // of the walk; false: there is none
+    bool step_out(); // leaves the walk; returns false if there is none
 
-    // For tests and whoever points at things: where a piece's middle, and its turning bar, are seen.
+    // Places of a piece's middle and of its turning bar on the screen.
     QPointF middle_of(int piece) const;
     QPointF bar_of(int piece) const;
 
@@ -41,16 +41,16 @@ class StitchView : public QWidget {
         Pose start, now;
     };
     std::optional<Drag> drag_;
-    std::vector<Pose> parked_; // of pieces without a place: beside the picture
-    double scale_ = 1;         // screen dots for a mm
-    QPointF origin_;           // of the picture, on screen
-    bool marks_seam_ = false;  // on the walk
+    std::vector<Pose> parked_; // places beside the picture for pieces without a place
+    double scale_ = 1;         // screen px for each mm
+    QPointF origin_;           // place of the picture on the screen
+    bool marks_seam_ = false;  // whether the seam is marked on the walk
     int asked_place_ = -2;
-    int scanned_percent_ = 0; // of the piece that comes in
+    int scanned_percent_ = 0; // of the piece that is being scanned
 
     void lay_out();
     Pose pose_of(size_t piece) const;
-    QPolygonF outline_of(size_t piece) const; // on screen
+    QPolygonF outline_of(size_t piece) const; // on the screen
     QPointF on_screen(cv::Point2d mm) const { return origin_ + QPointF(mm.x, mm.y) * scale_; }
     int piece_at(QPointF at) const;
     void ask_for_part();

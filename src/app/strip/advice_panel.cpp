@@ -1,7 +1,7 @@
 #include "app/strip/advice_panel.h"
 
-#include "app/models/strip_model.h"
-#include "app/models/tickets.h"
+#include "app/models/scanning/strip_model.h"
+#include "app/models/tickets/tickets.h"
 #include "app/theme/parts.h"
 #include "app/ticketbar/wording.h"
 
@@ -101,7 +101,7 @@ void AdvicePanel::refresh() {
     column_->addStretch();
 }
 
-// The first one is recommended.
+// Adds one entry. The entry with index 0 is marked as recommended.
 void AdvicePanel::add_entry(const StripAdvice& advice, size_t i) {
     const Ticket& ticket = tickets_.ticket();
     const auto& c = theme::colours();

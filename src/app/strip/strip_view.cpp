@@ -1,10 +1,10 @@
 #include "app/strip/strip_view.h"
 
-#include "app/models/next_scan.h"
-#include "app/models/page_pictures.h"
-#include "app/models/scanners.h"
-#include "app/models/strip_model.h"
-#include "app/models/tickets.h"
+#include "app/models/scanning/next_scan.h"
+#include "app/models/scanning/scanners.h"
+#include "app/models/scanning/strip_model.h"
+#include "app/models/tickets/tickets.h"
+#include "app/models/tray/page_pictures.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "app/ticketbar/wording.h"
@@ -134,7 +134,7 @@ QImage StripView::cell_picture(int dpi, Ink ink) {
     if (const auto at = pictures_.constFind(key); at != pictures_.constEnd()) return *at;
     const auto cell =
         std::ranges::find_if(strip.cells, [&](const StripCell& c) { return c.dpi == dpi && c.ink == ink; });
-    // Where black ends is known once the whole page has been looked at, in the background.
+    // The threshold for black is known after the whole page was analysed in the background.
     if (cell == strip.cells.end() || (ink == Ink::Black && cell->bytes <= 0)) return {};
     return pictures_[key] = to_image(strip_detail(strip.best, dpi, ink, pictured_, cell->threshold));
 }

@@ -1,6 +1,6 @@
 #include "app/text/find_bar.h"
 
-#include "app/models/text_search.h"
+#include "app/models/text/text_search.h"
 #include "app/theme/parts.h"
 
 #include <QHBoxLayout>

@@ -2,8 +2,8 @@
 
 #include "app/text/text_marks.h"
 #include "app/theme/theme.h"
-#include "core/reading/languages.h"
-#include "core/reading/word_order.h"
+#include "core/text/languages.h"
+#include "core/text/word_order.h"
 
 #include <QApplication>
 #include <QMouseEvent>
@@ -41,7 +41,7 @@ QString kind_note(const TextParagraph& paragraph) {
     return {};
 }
 
-// What is worth saying beside it: that it is no plain text, or in another language than the page.
+// The note beside a paragraph: its kind if it is no plain text, or its language if that differs from the page's.
 QString note_of(const TextParagraph& paragraph, const std::string& page_language) {
     if (paragraph.left_out) return TextColumn::tr("left out");
     if (!paragraph.language.empty() && !page_language.empty() && paragraph.language != page_language)
@@ -90,9 +90,9 @@ void TextColumn::set_sentence(const QString& sentence, const QString& action) {
     viewport()->update();
 }
 
-// ---- setting
+// ---- layout
 
-// Words one after the other; the lines of a text from right to left begin at its right edge.
+// Lays the words out in lines. Lines of a right-to-left text begin at the right edge.
 double TextColumn::lay_paragraph(size_t paragraph, double top, double width) {
     const TextParagraph& about = text_->text.paragraphs[paragraph];
     const bool leftwards = runs_right_to_left(text_->text.layer.lines[about.first]);
@@ -116,7 +116,7 @@ double TextColumn::lay_paragraph(size_t paragraph, double top, double width) {
     return y + lead;
 }
 
-// Rows as they stand on the page, their words where they stand across it.
+// Lays out the rows of a table, with the words in their horizontal positions on the page.
 double TextColumn::lay_table(size_t paragraph, double top, double width) {
     const TextParagraph& about = text_->text.paragraphs[paragraph];
     const QFontMetricsF metrics(font_of(about.kind, false, larger_));
@@ -147,7 +147,7 @@ void TextColumn::lay_out() {
     words_.assign(text_ ? text_->words.size() : 0, {});
     paragraphs_.clear();
     height_ = 0;
-    // In a wide column the letters grow, up to lines that can still be followed.
+    // In a wide column the letters are larger, so that lines remain short enough to read.
     const double room = viewport()->width() - 2 * text_side - note_width;
     const double larger = std::clamp(room / 620, 1.0, 1.3);
     if (std::exchange(larger_, larger) != larger || drawn_.size() > most_drawn) drawn_.clear();
@@ -159,7 +159,7 @@ void TextColumn::lay_out() {
         const bool heading = about.kind == ParagraphKind::Heading,
                    below_heading = p > 0 && text_->text.paragraphs[p - 1].kind == ParagraphKind::Heading;
         double top = bottom + text_gap + (heading ? 5 : below_heading ? -7 : 0);
-        // Beside its paragraph on the page, unless the text before it reaches further down.
+        // The text is aligned with its paragraph on the page, unless the text before it extends further down.
         if (p < tops_.size()) top = std::max(top, std::round(tops_[p] + page_top_));
         bottom = about.kind == ParagraphKind::Table ? lay_table(p, top, width) : lay_paragraph(p, top, width);
         paragraphs_.push_back({{text_side, top, width, bottom - top}, note_of(about, text_->text.layer.language)});

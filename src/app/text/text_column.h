@@ -1,7 +1,7 @@
-// What was read of the page, set as running text, paragraph beside paragraph with the page where there is room.
+// The column with the text of the page, with paragraphs beside those of the page if there is room.
 #pragma once
 
-#include "app/models/text_choice.h"
+#include "app/models/text/text_choice.h"
 
 #include <QAbstractScrollArea>
 #include <QElapsedTimer>
@@ -14,22 +14,22 @@ class TextColumn : public QAbstractScrollArea {
     Q_OBJECT
   public:
     explicit TextColumn(TextChoice& choice, QWidget* parent);
-    // `tops`: where each paragraph begins on the page, px below the page's own top as it is shown. The column's top is
-    // `page_top` above or below the page's.
+    // `tops`: the top of each paragraph on the page as shown, px below the page's top. `page_top`: distance of the
+    // column's top from the page's.
     void set_page(const std::vector<double>& tops, double page_top);
-    // Instead of a text: why there is none, and what can be done about it.
+    // Shows instead of a text why there is none, with what can be done.
     void set_sentence(const QString& sentence, const QString& action);
 
     QRectF word_rect(size_t word) const;          // on the viewport
-    double paragraph_top(size_t paragraph) const; // of the whole column
-    void show_word(size_t word);                  // scrolls so that it is seen
-    int paragraph_in_view() const;                // the first of which the beginning is seen; -1: there is none
+    double paragraph_top(size_t paragraph) const; // in the whole column
+    void show_word(size_t word);                  // scrolls to it
+    int paragraph_in_view() const;                // the first one whose beginning is visible; -1: none
 
   signals:
     void word_pressed();
     void paragraph_pressed(size_t paragraph, const QRect& anchor); // global coordinates
     void action_wanted();
-    void scrolled(); // by a person
+    void scrolled(); // the user scrolled
 
   protected:
     void paintEvent(QPaintEvent*) override;
@@ -48,8 +48,8 @@ class TextColumn : public QAbstractScrollArea {
     };
     TextChoice& choice_;
     ShownTextPtr text_;
-    std::vector<QRectF> words_; // of the column
-    // Words as they were set once: half a thousand of them are laid out and painted at every press.
+    std::vector<QRectF> words_; // boxes in the column
+    // Prepared words: half a thousand of them are laid out and painted at every press.
     struct Drawn {
         QStaticText text;
         double width = 0;

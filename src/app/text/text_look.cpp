@@ -1,22 +1,22 @@
 #include "app/text/text_look.h"
 
 #include "app/keys.h"
-#include "app/models/choice.h"
-#include "app/models/document_tickets.h"
-#include "app/models/messages.h"
-#include "app/models/out_tray.h"
-#include "app/models/page_walk.h"
-#include "app/models/pictures.h"
-#include "app/models/reading.h"
-#include "app/models/reading_aloud.h"
-#include "app/models/text_search.h"
+#include "app/models/text/page_walk.h"
+#include "app/models/text/reading.h"
+#include "app/models/text/reading_aloud.h"
+#include "app/models/text/text_search.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/document_tickets.h"
+#include "app/models/tray/out_tray.h"
+#include "app/models/tray/pictures.h"
+#include "app/models/window/messages.h"
 #include "app/text/find_bar.h"
 #include "app/text/text_column.h"
 #include "app/text/text_on_page.h"
 #include "app/text/word_slip.h"
 #include "app/theme/parts.h"
-#include "core/reading/languages.h"
-#include "core/reading/text_places.h"
+#include "core/text/languages.h"
+#include "core/text/text_places.h"
 #include "jobs/page_looker.h"
 
 #include <QApplication>
@@ -149,7 +149,7 @@ void TextLook::follow_page() {
     const bool larger = page_->sheet_rect().height() > page_->height();
     column_->set_page(tops, larger ? 0 : sheet);
     if (larger && !syncing_ && !tops.empty()) {
-        // The paragraph in the middle of the page's view stands beside itself.
+        // The paragraph in the middle of the page view is aligned with its text.
         syncing_ = true;
         size_t middle = 0;
         for (size_t i = 0; i < tops.size(); ++i)
@@ -174,7 +174,7 @@ void TextLook::follow_column() {
     syncing_ = false;
 }
 
-// Whoever goes on to another word, page or look has said what stands there; only Esc throws it away.
+// Applies the typed text when the user moves on to another word, page or view. Only Esc discards it.
 void TextLook::take_what_was_typed() {
     const auto typed = slipped_ ? slip_->take_typed() : std::nullopt;
     if (!typed) return;
@@ -186,12 +186,12 @@ void TextLook::take_what_was_typed() {
     const ShownTextPtr now = models_.texts.of(about.page_id);
     const auto grown =
         static_cast<ptrdiff_t>(now ? now->words.size() : 0) - static_cast<ptrdiff_t>(before->words.size());
-    // What became none or several words has moved those behind it.
+    // If the word was replaced by none or several words, the indices of later words have changed.
     if (chosen && *chosen > about.word && grown != 0)
         models_.words.choose(static_cast<size_t>(static_cast<ptrdiff_t>(*chosen) + grown));
 }
 
-// Whoever types is not disturbed by what happens elsewhere.
+// Updates the slip without disturbing what the user is typing.
 void TextLook::follow_slip() {
     const auto about_now = [this]() -> std::optional<Slipped> {
         const ShownTextPtr text = models_.words.shown();
@@ -219,7 +219,8 @@ void TextLook::follow_slip() {
     slip_->entry().setFocus(Qt::OtherFocusReason);
 }
 
-// At once as the page shows it, then as fine as it was scanned; upright, however the page lies.
+// Shows the word's picture at once in the resolution of the page view, then in full resolution. It is upright whatever
+// the rotation of the page.
 void TextLook::show_picture(const ShownTextPtr& text, size_t word) {
     constexpr double around = 0.3; // of its height
     const TextLayer& layer = text->text.layer;
@@ -244,7 +245,7 @@ void TextLook::show_picture(const ShownTextPtr& text, size_t word) {
                              });
 }
 
-// ---- where there is no text
+// ---- pages without text
 
 void TextLook::say_why_not() {
     if (!isVisible()) return;
@@ -282,7 +283,7 @@ void TextLook::do_what_helps() {
                              PageTexts::Corrections::Keep);
 }
 
-// ---- what is done with the text
+// ---- actions on the text
 
 bool TextLook::step_out() {
     if (models_.aloud.speaks()) {

@@ -1,9 +1,9 @@
-// The Text look: the page on the left, what was read of it on the right; doubtful words one after the other with their
-// slip, what can be said of paragraphs, and what can be done with the text.
+// The Text view: the page on the left, its text on the right; walking through doubtful words with their slip,
+// corrections of paragraphs, and copying, finding and reading aloud.
 #pragma once
 
 #include "app/models/groups.h"
-#include "app/models/text_choice.h"
+#include "app/models/text/text_choice.h"
 #include "app/page/page_view.h"
 
 #include <QWidget>
@@ -27,16 +27,16 @@ class TextLook : public QWidget {
     PageView& page() { return *page_; }
     const TextOnPage& on_page() const { return *on_page_; }
     const TextColumn& column() const { return *column_; }
-    bool step_out(); // of the slip, the search, what is chosen; false: of none
+    bool step_out(); // leaves the slip, the search or the selection; returns false if there is none
     void find();
-    void read_aloud(); // begins, or stops
-    void copy();       // what is chosen
+    void read_aloud(); // starts or stops
+    void copy();       // the selection
 
   protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
     void resizeEvent(QResizeEvent*) override;
     void showEvent(QShowEvent*) override;
-    void hideEvent(QHideEvent*) override; // what was typed counts
+    void hideEvent(QHideEvent*) override; // takes what was typed
 
   private:
     TextModels models_;
@@ -53,15 +53,15 @@ class TextLook : public QWidget {
         std::string said;
         bool operator==(const Slipped&) const = default;
     };
-    std::optional<Slipped> slipped_; // what the slip is about
-    bool syncing_ = false;           // one side follows the other
+    std::optional<Slipped> slipped_; // the word of the slip
+    bool syncing_ = false;           // whether one side is following the other
     PageWalk* copying_ = nullptr;
 
     QWidget* make_right();
     QWidget* make_links(QWidget* parent);
     void join();
     void follow();
-    void follow_page(); // it moved, or is shown larger
+    void follow_page(); // the page was moved or scaled
     void follow_column();
     void follow_slip();
     void take_what_was_typed();

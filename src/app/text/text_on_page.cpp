@@ -3,7 +3,7 @@
 #include "app/page/page_view.h"
 #include "app/text/text_marks.h"
 #include "app/theme/theme.h"
-#include "core/reading/text_places.h"
+#include "core/text/text_places.h"
 
 #include <QApplication>
 #include <QMouseEvent>
@@ -16,7 +16,7 @@ namespace {
 
 constexpr double number_width = 18, number_height = 14, number_away = 9;
 
-// Words of the same line first.
+// The distance from the point to the box. Vertical distance counts more, so that words in the same line come first.
 double away(const QRectF& box, QPointF at) {
     const double across = std::max({0.0, box.left() - at.x(), at.x() - box.right()}),
                  down = std::max({0.0, box.top() - at.y(), at.y() - box.bottom()});
@@ -42,7 +42,7 @@ TextOnPage::TextOnPage(PageView& page, TextChoice& choice, PageTexts& texts)
         connect(&choice_, signal, &page_, qOverload<>(&QWidget::update));
 }
 
-// ---- where everything is
+// ---- positions
 
 QRectF TextOnPage::rect_of(const ShownText& text, size_t word) const {
     return page_.to_screen(on_page(text.word(word).box, text.text.layer));
@@ -52,7 +52,8 @@ QRectF TextOnPage::box_of(const ShownText& text, size_t paragraph) const {
     return page_.to_screen(on_page(text.text.paragraphs[paragraph].box, text.text.layer));
 }
 
-// Left of its first line; every other one further left where they would stand on each other.
+// The number is to the left of the paragraph's first line. If numbers would overlap, every other one is moved further
+// left.
 QRectF TextOnPage::number_of(const ShownText& text, size_t paragraph) const {
     constexpr double least = 5;
     QRectF before;

@@ -1,8 +1,8 @@
-// The text on the page itself: doubtful words with their wave, words chosen like in a book, and the paragraphs' numbers
-// in the order of reading, which are dragged to another place or pressed for what can be said of a paragraph.
+// The text on the page: waves under doubtful words, selecting words like in a book, and the numbers of paragraphs in
+// reading order, which are dragged to another place or clicked to correct a paragraph.
 #pragma once
 
-#include "app/models/text_choice.h"
+#include "app/models/text/text_choice.h"
 #include "app/page/page_over.h"
 
 #include <QElapsedTimer>
@@ -19,7 +19,7 @@ class TextOnPage : public QObject, public PageOver {
   public:
     TextOnPage(PageView& page, TextChoice& choice, PageTexts& texts);
 
-    // On the view; empty where there is none.
+    // Places on the view; empty if there is none.
     QRectF word_rect(size_t word) const;
     QRectF paragraph_rect(size_t paragraph) const;
     QRectF number_rect(size_t paragraph) const;
@@ -32,24 +32,24 @@ class TextOnPage : public QObject, public PageOver {
 
   signals:
     void paragraph_pressed(size_t paragraph, const QRect& anchor); // global coordinates
-    void word_pressed();                                           // it is the chosen one now
+    void word_pressed();                                           // a word was selected
 
   private:
     PageView& page_;
     TextChoice& choice_;
     PageTexts& texts_;
-    std::optional<size_t> pressed_, number_; // the word, or the paragraph whose number, the button went down on
+    std::optional<size_t> pressed_, number_; // the word, or the paragraph number, that was pressed
     QPointF pressed_at_, mouse_;
     bool drags_ = false, stretches_ = false;
-    QElapsedTimer doubled_; // since a double press: a third one takes the paragraph
+    QElapsedTimer doubled_; // time since a double-click: a third click selects the paragraph
 
     QRectF rect_of(const ShownText& text, size_t word) const;
     QRectF box_of(const ShownText& text, size_t paragraph) const;
     QRectF number_of(const ShownText& text, size_t paragraph) const;
-    std::optional<size_t> word_at(QPointF at) const; // exactly there
+    std::optional<size_t> word_at(QPointF at) const; // exactly at this place
     std::optional<size_t> nearest_word(QPointF at) const;
     std::optional<size_t> number_at(QPointF at) const;
-    std::optional<size_t> target() const; // where the dragged number would go
+    std::optional<size_t> target() const; // place where the dragged number would go
     bool press_right(const QMouseEvent& event);
     void release_number(size_t number);
     void paint_words(QPainter& painter, const ShownText& text) const;

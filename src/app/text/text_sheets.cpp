@@ -1,15 +1,15 @@
-// The sheets of the Text look, and its keys.
+// The part of TextLook for its sheets and keys.
 #include "app/keys.h"
-#include "app/models/choice.h"
-#include "app/models/document_tickets.h"
-#include "app/models/out_tray.h"
-#include "app/models/reading.h"
+#include "app/models/text/reading.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/document_tickets.h"
+#include "app/models/tray/out_tray.h"
 #include "app/text/text_column.h"
 #include "app/text/text_look.h"
 #include "app/text/text_on_page.h"
 #include "app/text/word_slip.h"
 #include "app/ticketbar/phrase_sheet.h"
-#include "core/reading/languages.h"
+#include "core/text/languages.h"
 #include "jobs/page_looker.h"
 
 #include <QKeyEvent>
@@ -71,7 +71,7 @@ void TextLook::open_again_sheet() {
     sheet->open_under({again_->mapToGlobal(QPoint(0, 0)), again_->size()});
 }
 
-// Corrections are not given up unasked.
+// Asks before the user's corrections are discarded.
 void TextLook::read_again(const std::vector<std::string>& languages) {
     const PagePtr page = models_.choice.current();
     if (!page) return;
@@ -117,7 +117,7 @@ bool TextLook::take_paragraph_key(const QKeyEvent& key) {
     if (key.key() == Qt::Key_Up && *paragraph == 0) return true;
     models_.texts.move_paragraph(QString::fromStdString(before->page->id), *paragraph,
                                  key.key() == Qt::Key_Up ? *paragraph - 1 : *paragraph + 1);
-    // The same word is chosen, whatever its number is now.
+    // The same word remains chosen, although its index may have changed.
     const ShownTextPtr after = models_.words.shown();
     for (size_t i = 0; after && i < after->words.size(); ++i)
         if (after->word(i).box == before->word(word).box) return models_.words.choose(i), true;

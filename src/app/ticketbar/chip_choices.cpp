@@ -1,7 +1,7 @@
 #include "app/ticketbar/chip_choices.h"
 
 #include "app/theme/parts.h"
-#include "core/saving/file_name.h"
+#include "core/naming/file_name.h"
 
 #include <QComboBox>
 #include <QCoreApplication>

@@ -1,7 +1,7 @@
-// The few choices of one part of a name.
+// The choices of one name part.
 #pragma once
 
-#include "core/ticket/name_part.h"
+#include "core/naming/name_part.h"
 
 #include <QWidget>
 
@@ -9,7 +9,7 @@
 
 namespace yelvin {
 
-// Told of each change; the part is given as it is then.
+// Called with the changed part.
 QWidget* new_chip_choices(const NamePart& part, const std::function<void(const NamePart&)>& apply, QWidget* parent);
 
 }

@@ -1,9 +1,8 @@
-// A name as a row of chips, one for each part: above what it becomes, below what it is. Chips are dragged, added from a
-// small list, removed, each with its few choices; by keys as well: arrows walk, with Ctrl they move the chip, Delete
-// removes it, + adds one behind it.
+// A name as a row of chips, one for each part: its value above, its kind below. Chips are dragged, added from a list,
+// removed, and have choices. Keys: arrows walk, Ctrl+arrows move the chip, Delete removes it, + adds one behind it.
 #pragma once
 
-#include "core/ticket/name_part.h"
+#include "core/naming/name_part.h"
 
 #include <QAbstractButton>
 
@@ -51,11 +50,11 @@ class ChipRow : public QWidget {
     Q_OBJECT
   public:
     using Parts = std::vector<NamePart>;
-    enum class For { Name, Folders }; // folders have slashes and no counter
-    // `becomes`: what a part is for the document that is looked at; empty: nothing.
+    enum class For { Name, Folders }; // Folders: with slashes and without counters
+    // `becomes` returns the value of a part for the current document; empty: none.
     ChipRow(For what, Parts parts, std::function<QString(const NamePart&)> becomes, QWidget* parent);
     const Parts& parts() const { return parts_; }
-    void show_values(); // they may have changed
+    void show_values(); // updates the values
     void focus_first();
 
   signals:
@@ -66,7 +65,7 @@ class ChipRow : public QWidget {
     For what_;
     Parts parts_;
     std::function<QString(const NamePart&)> becomes_;
-    QWidget *row_, *below_; // the chips; the choices of one, or what can be added
+    QWidget *row_, *below_; // the chips; the choices of a chip, or the list of parts to add
     QVBoxLayout* choices_;
     QList<Chip*> chips_;
     QAbstractButton* add_;

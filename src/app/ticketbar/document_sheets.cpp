@@ -1,9 +1,9 @@
 #include "app/ticketbar/document_sheets.h"
 
-#include "app/models/document_names.h"
-#include "app/models/document_tickets.h"
-#include "app/models/out_tray.h"
-#include "app/models/tickets.h"
+#include "app/models/naming/document_names.h"
+#include "app/models/tickets/tickets.h"
+#include "app/models/tray/document_tickets.h"
+#include "app/models/tray/out_tray.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"

@@ -1,6 +1,6 @@
 #include "app/ticketbar/sheet_parts.h"
 
-#include "app/models/out_tray.h"
+#include "app/models/tray/out_tray.h"
 
 #include "app/theme/parts.h"
 #include "app/ticketbar/phrase_sheet.h"

@@ -1,13 +1,13 @@
-// What the files of sheets share: a ticket with one thing changed, a tick, and the sheets about where paper comes from.
+// Functions that the sources of sheets share. Internal to app/ticketbar.
 #pragma once
 
-#include "app/models/choice.h"
-#include "app/models/document_names.h"
-#include "app/models/document_tickets.h"
-#include "app/models/glass.h"
-#include "app/models/next_scan.h"
-#include "app/models/scanners.h"
-#include "app/models/tickets.h"
+#include "app/models/naming/document_names.h"
+#include "app/models/scanning/glass.h"
+#include "app/models/scanning/next_scan.h"
+#include "app/models/scanning/scanners.h"
+#include "app/models/tickets/tickets.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/document_tickets.h"
 #include "app/ticketbar/chip_row.h"
 #include "app/ticketbar/sheets.h"
 
@@ -18,11 +18,11 @@ namespace yelvin::sheets {
 
 inline QString words(const char* text) { return QCoreApplication::translate("Sheets", text); }
 
-// The ticket whose choices a sheet shows: that of the documents in `for_documents`, or the one in the sentence if there
-// are none.
+// Returns the ticket whose choices a sheet shows: that of the documents in `for_documents` or, if there are none, the
+// sentence's.
 const Ticket& shown(const TicketModels& models);
 
-// The ticket with one thing changed: of those documents alone, or in the sentence.
+// Changes the ticket of these documents alone, or that of the sentence.
 template <class Change>
 void change(const TicketModels& models, Change apply) {
     if (!models.for_documents.isEmpty()) return models.document_tickets.change(models.for_documents, apply);
@@ -31,22 +31,21 @@ void change(const TicketModels& models, Change apply) {
     models.tickets.set(ticket);
 }
 
-// A tick; `apply` is told of each change.
+// Adds a check box; `apply` is called with each change.
 QCheckBox* tick(PhraseSheet& sheet, const QString& text, const QString& name, bool on,
                 const std::function<void(bool)>& apply);
-// Words in front of a field, set in a little.
+// Adds an indented label in front of a field.
 void field(PhraseSheet& sheet, const QString& words, QWidget* edit);
 
-// Chips whose changes are the ticket's (sheets_name.cpp).
+// Adds chips that change the ticket (sheets_name.cpp).
 using PartsOf = std::function<std::vector<NamePart>&(Ticket&)>;
 ChipRow* add_chips(PhraseSheet& sheet, const TicketModels& models, ChipRow::For what, const PartsOf& which);
 
-// What files are called, and where they go (sheets_name.cpp).
+// The sheets about names and folders (sheets_name.cpp).
 void fill_name(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
 void fill_folder(PhraseSheet& sheet, const TicketModels& models);
 
-// Of a file, each a sheet of its own: what it lets others do, what it says of itself, words on its pages, further
-// files.
+// The sheets of file options: protection, properties, stamp, further files.
 void fill_file(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
 void fill_protection(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
 void fill_properties(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
@@ -55,7 +54,7 @@ void fill_also(PhraseSheet& sheet, const TicketModels& models, const Doors& door
 
 void fill_source(PhraseSheet& sheet, const TicketModels& models);
 void fill_scanner(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
-void fill_more(PhraseSheet& sheet, const TicketModels& models); // what the scanner offers beyond the ticket
+void fill_more(PhraseSheet& sheet, const TicketModels& models); // options of the scanner's driver
 void fill_area(PhraseSheet& sheet, const TicketModels& models);
 void fill_ink(PhraseSheet& sheet, const TicketModels& models);
 void fill_dpi(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
@@ -66,7 +65,7 @@ void fill_other_formats(PhraseSheet& sheet, const TicketModels& models);
 void fill_then(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
 void fill_uses(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
 void fill_quality(PhraseSheet& sheet, const TicketModels& models);
-void fill_and(PhraseSheet& sheet, const TicketModels& models, const Doors& doors); // the rarer choices
+void fill_and(PhraseSheet& sheet, const TicketModels& models, const Doors& doors); // rarely needed choices
 QWidget* quality_box(PhraseSheet& sheet, const TicketModels& models);
 
 }

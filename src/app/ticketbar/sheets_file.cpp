@@ -1,6 +1,6 @@
 // What a file lets others do, says of itself and carries on its pages, and which further files are made of the same
 // pages.
-#include "app/models/password_keeper.h"
+#include "app/models/saving/password_keeper.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
 #include "app/ticketbar/wording.h"
@@ -42,7 +42,7 @@ QString properties_words(const Properties& properties) {
     return out.isEmpty() ? words("none") : out.join(", ");
 }
 
-QString also_words(const AlsoMade& also) {
+QString also_words(const FurtherFile& also) {
     QStringList out{QString::fromUtf8(format_words(also.format).data())};
     if (also.ink) out.append(wording::ink(*also.ink));
     if (also.dpi > 0) out.append(words("%1 dpi").arg(also.dpi));
@@ -75,7 +75,7 @@ QComboBox* choice_of(const char* name, const QList<QPair<QString, QVariant>>& en
 void fill_file(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     const Ticket::Make& now = shown(models).make;
     QStringList also;
-    for (const AlsoMade& each : now.also) also.append(also_words(each));
+    for (const FurtherFile& each : now.also) also.append(also_words(each));
     sheet.add_heading(words("About the files"));
     sheet.add_row(words("protection …"), protection_words(now), now.is_protected(), doors.protection);
     sheet.add_row(words("properties …"), properties_words(now.properties), now.properties != Properties{},
@@ -222,8 +222,8 @@ void add_one_more(PhraseSheet& sheet, const TicketModels& models, const Doors& d
     folder->setPlaceholderText(words("the same folder"));
     field(sheet, words("folder"), folder);
     sheet.add_row(words("add it"), words("made with each document, of the same pages"), false, [=, &models] {
-        AlsoMade made{static_cast<Format>(format->currentData().toInt()), std::nullopt, dpi->currentData().toInt(),
-                      folder->text().trimmed().toStdString()};
+        FurtherFile made{static_cast<Format>(format->currentData().toInt()), std::nullopt, dpi->currentData().toInt(),
+                         folder->text().trimmed().toStdString()};
         if (const int chosen = ink->currentData().toInt(); chosen >= 0) made.ink = static_cast<Ink>(chosen);
         change(models, [&](Ticket& t) { t.make.also.push_back(made); });
         doors.also();

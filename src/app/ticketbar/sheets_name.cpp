@@ -1,8 +1,8 @@
 // What files are called, and in which folder they go.
-#include "app/models/folders.h"
-#include "app/models/out_tray.h"
-#include "app/models/papers.h"
-#include "app/models/save_places.h"
+#include "app/models/naming/folders.h"
+#include "app/models/naming/papers.h"
+#include "app/models/saving/save_places.h"
+#include "app/models/tray/out_tray.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/chip_row.h"
 #include "app/ticketbar/phrase_sheet.h"
@@ -37,7 +37,7 @@ QString becomes(const TicketModels& models, const NamePart& part) {
     return QString::fromStdString(joined_parts(with_values({part}, values), today(), number));
 }
 
-std::vector<PaperFact> facts_of(const PaperSays& says, NamePart::Kind kind) {
+std::vector<PaperFact> facts_of(const PaperFacts& says, NamePart::Kind kind) {
     const auto& fact = kind == NamePart::Kind::PaperDate   ? says.date
                        : kind == NamePart::Kind::Sender    ? says.sender
                        : kind == NamePart::Kind::PaperKind ? says.kind
@@ -172,7 +172,7 @@ ChipRow* add_chips(PhraseSheet& sheet, const TicketModels& models, ChipRow::For 
     QObject::connect(&models.papers, &Papers::changed, row, &ChipRow::show_values);
     QObject::connect(row, &ChipRow::pointed, &sheet, [&models](const NamePart& part, bool is) {
         const DocumentPtr document = shown_document(models);
-        const PaperSays* says = document ? models.papers.says_of(*document) : nullptr;
+        const PaperFacts* says = document ? models.papers.says_of(*document) : nullptr;
         if (says) models.papers.point_at(*document, is ? facts_of(*says, part.kind) : std::vector<PaperFact>{});
     });
     QObject::connect(&sheet, &QObject::destroyed, &models.papers, [&models] { models.papers.point_at({}, {}); });

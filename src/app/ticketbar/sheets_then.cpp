@@ -1,8 +1,8 @@
-// What happens to a finished file, and which of that a person uses at all.
-#include "app/models/errands.h"
-#include "app/models/messages.h"
-#include "app/models/sending.h"
-#include "app/models/servers.h"
+// What happens to a finished file, and which of that the user uses at all.
+#include "app/models/errands/errands.h"
+#include "app/models/sending/sending.h"
+#include "app/models/sending/servers.h"
+#include "app/models/window/messages.h"
 #include "app/sending/servers_sheet.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
@@ -192,7 +192,7 @@ void fill_then(PhraseSheet& sheet, const TicketModels& models, const Doors& door
     const Ticket::Then& then = shown(models).then;
     sheet.add_heading(words("Then, with each finished file"));
     for (const Errand errand : all_errands()) {
-        // One that the ticket has is shown even where the person does not use it otherwise.
+        // One that the ticket has is shown even where the user does not use it otherwise.
         if (!models.errands.uses(errand) && !is_in(then, errand)) continue;
         const bool on = is_in(then, errand);
         tick(sheet, errand_words(errand), QString("then-%1").arg(static_cast<int>(errand)), on,

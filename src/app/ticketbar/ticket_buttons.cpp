@@ -1,6 +1,6 @@
 #include "app/ticketbar/ticket_buttons.h"
 
-#include "app/models/tickets.h"
+#include "app/models/tickets/tickets.h"
 #include "app/theme/parts.h"
 
 #include <QHBoxLayout>

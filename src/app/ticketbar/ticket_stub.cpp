@@ -1,7 +1,7 @@
 #include "app/ticketbar/ticket_stub.h"
 
 #include "app/keys.h"
-#include "app/models/tickets.h"
+#include "app/models/tickets/tickets.h"
 #include "app/theme/theme.h"
 
 #include <QApplication>

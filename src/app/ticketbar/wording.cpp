@@ -1,21 +1,21 @@
 #include "app/ticketbar/wording.h"
 
-#include "app/models/choice.h"
-#include "app/models/document_names.h"
-#include "app/models/document_tickets.h"
-#include "app/models/errands.h"
-#include "app/models/folders.h"
-#include "app/models/glass.h"
-#include "app/models/next_scan.h"
-#include "app/models/save_places.h"
-#include "app/models/scanners.h"
-#include "app/models/tickets.h"
+#include "app/models/errands/errands.h"
+#include "app/models/naming/document_names.h"
+#include "app/models/naming/folders.h"
+#include "app/models/saving/save_places.h"
+#include "app/models/scanning/glass.h"
+#include "app/models/scanning/next_scan.h"
+#include "app/models/scanning/scanners.h"
+#include "app/models/tickets/tickets.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/document_tickets.h"
 #include "app/ticketbar/chip_row.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "core/errands/programs.h"
-#include "core/reading/languages.h"
-#include "core/saving/file_name.h"
+#include "core/naming/file_name.h"
 #include "core/saving/safe_file.h"
+#include "core/text/languages.h"
 
 #include <QCoreApplication>
 #include <QDir>
@@ -121,7 +121,7 @@ QString format(const Ticket& ticket) {
         said.append(words("packed by %1").arg(tiff_coding(make.tiff_coding)));
     if (make.is_protected()) said.append(words("protected"));
     if (!make.stamp.parts.empty()) said.append(words("stamped"));
-    for (const AlsoMade& each : make.also)
+    for (const FurtherFile& each : make.also)
         said.append(words("and a %1").arg(QString::fromUtf8(format_words(each.format).data())));
     return said.join(", ");
 }

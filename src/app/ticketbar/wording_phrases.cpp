@@ -1,22 +1,22 @@
 // What stands at each of the sentence's places.
 #include "app/ticketbar/wording.h"
 
-#include "app/models/choice.h"
-#include "app/models/document_names.h"
-#include "app/models/document_tickets.h"
-#include "app/models/errands.h"
-#include "app/models/folders.h"
-#include "app/models/glass.h"
-#include "app/models/next_scan.h"
-#include "app/models/save_places.h"
-#include "app/models/scanners.h"
-#include "app/models/tickets.h"
+#include "app/models/errands/errands.h"
+#include "app/models/naming/document_names.h"
+#include "app/models/naming/folders.h"
+#include "app/models/saving/save_places.h"
+#include "app/models/scanning/glass.h"
+#include "app/models/scanning/next_scan.h"
+#include "app/models/scanning/scanners.h"
+#include "app/models/tickets/tickets.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/document_tickets.h"
 #include "app/ticketbar/chip_row.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "core/errands/programs.h"
-#include "core/reading/languages.h"
-#include "core/saving/file_name.h"
+#include "core/naming/file_name.h"
 #include "core/saving/safe_file.h"
+#include "core/text/languages.h"
 
 #include <QCoreApplication>
 #include <QDir>
@@ -132,7 +132,7 @@ Phrase quality_phrase(const Ticket::Make& make) {
             words(", at ")};
 }
 
-// Looked up once: the sentence is made anew at every change.
+// Looked up once: the sentence is made again at every change.
 QString program_title(const std::string& id) {
     static QHash<QString, QString> titles;
     const QString key = QString::fromStdString(id);

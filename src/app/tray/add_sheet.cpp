@@ -1,7 +1,7 @@
 #include "app/tray/add_sheet.h"
 
-#include "app/models/apart.h"
-#include "app/models/saving.h"
+#include "app/models/saving/saving.h"
+#include "app/models/threads/apart.h"
 #include "app/theme/parts.h"
 #include "app/ticketbar/phrase_sheet.h"
 

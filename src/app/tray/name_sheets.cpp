@@ -1,10 +1,10 @@
 // Names and folders of documents, behind their tabs: what is proposed, what waits, and how both are chosen.
-#include "app/models/document_names.h"
-#include "app/models/out_tray.h"
-#include "app/models/papers.h"
-#include "app/models/renaming.h"
-#include "app/models/save_places.h"
-#include "app/models/saving.h"
+#include "app/models/errands/renaming.h"
+#include "app/models/naming/document_names.h"
+#include "app/models/naming/papers.h"
+#include "app/models/saving/save_places.h"
+#include "app/models/saving/saving.h"
+#include "app/models/tray/out_tray.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/tray/tray_sheets.h"
 

@@ -1,14 +1,14 @@
 #include "app/tray/tab_words.h"
 
-#include "app/models/choice.h"
-#include "app/models/document_names.h"
-#include "app/models/document_tickets.h"
-#include "app/models/growing_files.h"
-#include "app/models/out_tray.h"
-#include "app/models/papers.h"
-#include "app/models/password_keeper.h"
-#include "app/models/save_places.h"
-#include "app/models/saving.h"
+#include "app/models/naming/document_names.h"
+#include "app/models/naming/papers.h"
+#include "app/models/saving/password_keeper.h"
+#include "app/models/saving/save_places.h"
+#include "app/models/saving/saving.h"
+#include "app/models/tickets/growing_files.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/document_tickets.h"
+#include "app/models/tray/out_tray.h"
 #include "app/theme/theme.h"
 
 #include <QFontMetrics>

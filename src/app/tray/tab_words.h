@@ -1,10 +1,10 @@
-// What stands on a document's tab behind its facts, each a word to press: what waits, names that are proposed, what can
-// be done with its file and how that went.
+// The words on a document's tab that can be clicked: what it waits for, proposed names, and the actions for its file
+// with their outcomes.
 #pragma once
 
-#include "app/models/errands.h"
+#include "app/models/errands/errands.h"
 #include "app/models/groups.h"
-#include "core/saving/paper_name.h"
+#include "core/naming/paper_name.h"
 #include "core/tray/tray.h"
 
 #include <QCoreApplication>
@@ -15,10 +15,10 @@ namespace yelvin {
 struct TabWord {
     enum class Is { Errand, Adds, Proposes, WaitsForFolder, WaitsForAnswer, Ticket, Grows } is = Is::Errand;
     QString words;
-    ErrandState state = {}; // of Errand …
-    bool begun = false;     // … that was begun
+    ErrandState state = {}; // of Errand
+    bool begun = false;     // whether the action was started
     int x = 0, width = 0;   // behind the tab's facts, px
-    bool is_over() const;   // with a mark in front
+    bool is_over() const;   // whether it ended, which a mark in front shows
 };
 
 class TabWords {
@@ -29,11 +29,11 @@ class TabWords {
 
     explicit TabWords(const TrayModels& models) : models_(models) {}
 
-    // What can be done with its file stands on the tab of the document that is looked at alone; on others only what is
-    // under way or failed.
+    // Returns the words of a document's tab. The current document's tab has all actions; others have only those that
+    // run or failed.
     QList<TabWord> of(const QString& document_id) const;
     int width(const QString& document_id) const;
-    // Those that the person uses, and those that the ticket began; `why` of "-": it was not begun.
+    // The actions that the user uses, and those that the ticket started; `why` is "-" if it was not started.
     QList<ErrandState> errands_on(const QString& document_id) const;
     std::vector<NameProposal> proposals_for(const QString& document_id) const; // other than its name
     // Returns the document if pages were added to it after they were saved into a PDF that exists; otherwise null.
@@ -42,7 +42,7 @@ class TabWords {
 
   private:
     TrayModels models_;
-    QString growth_words(const Document& document) const; // empty: it will be a file of its own
+    QString growth_words(const Document& document) const; // empty: it will be a new file
     QString ticket_words(const Document& document) const;
     bool contains_current(const Document& document) const;
 };

@@ -1,9 +1,9 @@
 #include "app/tray/tray_painter.h"
 
-#include "app/models/choice.h"
-#include "app/models/out_tray.h"
-#include "app/models/pictures.h"
-#include "app/models/reading.h"
+#include "app/models/text/reading.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/out_tray.h"
+#include "app/models/tray/pictures.h"
 #include "app/theme/theme.h"
 #include "app/tray/tray_metrics.h"
 

@@ -1,14 +1,14 @@
 #include "app/tray/tray_sheets.h"
 
-#include "app/models/choice.h"
-#include "app/models/document_names.h"
-#include "app/models/document_tickets.h"
-#include "app/models/growing_files.h"
-#include "app/models/out_tray.h"
-#include "app/models/page_edits.h"
-#include "app/models/saving.h"
-#include "app/models/scanners.h"
-#include "app/models/scanning.h"
+#include "app/models/naming/document_names.h"
+#include "app/models/saving/saving.h"
+#include "app/models/scanning/scanners.h"
+#include "app/models/scanning/scanning.h"
+#include "app/models/tickets/growing_files.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/document_tickets.h"
+#include "app/models/tray/out_tray.h"
+#include "app/models/tray/page_edits.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/tray/add_sheet.h"
 
@@ -196,7 +196,7 @@ void TraySheets::begin_errand(const QString& document, Errand errand, const QRec
     models_.errands.begin(id, errand);
 }
 
-// Too large: what to do is the person's.
+// Too large: what to do is the user's.
 void TraySheets::open_mail(const std::string& document, const QRect& anchor) {
     const Errands::MailSaid mail = models_.errands.mail_said(document);
     auto* sheet = new PhraseSheet(parent_);

@@ -1,7 +1,7 @@
 #include "app/window/fold_edge.h"
 
 #include "app/keys.h"
-#include "app/models/room.h"
+#include "app/models/window/room.h"
 #include "app/theme/theme.h"
 
 #include <QPainter>
@@ -38,7 +38,7 @@ void FoldEdge::paintEvent(QPaintEvent*) {
     const bool lit = underMouse() || hasFocus();
     painter.fillRect(rect(), lit ? c.plum_wash : c.desk);
     painter.fillRect(QRect(width() - 1, 0, 1, height()), c.hairline);
-    // An arrow towards where the column goes.
+    // The arrow points in the direction in which the column moves.
     const double x = width() / 2.0 - 0.5, y = height() / 2.0, to = room_.side_is_folded() ? -2.5 : 2.5;
     painter.setPen(QPen(lit ? c.plum : c.quiet, 1.5, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
     painter.drawPolyline(QPolygonF({{x - to, y - 5}, {x + to, y}, {x - to, y + 5}}));

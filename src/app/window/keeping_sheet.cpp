@@ -1,6 +1,6 @@
 #include "app/window/keeping_sheet.h"
 
-#include "app/models/kept_originals.h"
+#include "app/models/tray/kept_originals.h"
 #include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/ticket_bar.h"
 
@@ -25,7 +25,7 @@ QString documents_words(std::size_t count) {
     return count == 1 ? keeping_said("1 document") : keeping_said("%1 documents").arg(count);
 }
 
-// What a choice would do at once.
+// A sentence about what the rule would delete at once.
 QString consequence(const KeptOriginals& originals, const KeepingRule& rule) {
     const std::size_t go = rule == originals.rule() ? 0 : originals.would_go(rule);
     return go == 0 ? QString() : keeping_said("the originals of %1 go now").arg(documents_words(go));

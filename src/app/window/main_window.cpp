@@ -1,6 +1,6 @@
 #include "app/window/main_window.h"
 
-#include "app/models/save_places.h"
+#include "app/models/saving/save_places.h"
 
 #include "app/bench/bench_sheet.h"
 #include "app/bench/papers.h"
@@ -8,22 +8,22 @@
 #include "app/errands/print_look.h"
 #include "app/glass/glass_view.h"
 #include "app/keys.h"
-#include "app/models/apart.h"
-#include "app/models/choice.h"
-#include "app/models/closing.h"
-#include "app/models/errands.h"
-#include "app/models/incoming.h"
-#include "app/models/next_page.h"
-#include "app/models/next_scan.h"
-#include "app/models/out_tray.h"
-#include "app/models/page_edits.h"
-#include "app/models/password_keeper.h"
-#include "app/models/room.h"
-#include "app/models/saving.h"
-#include "app/models/scanners.h"
-#include "app/models/scanning.h"
-#include "app/models/stitching.h"
-#include "app/models/tickets.h"
+#include "app/models/errands/closing.h"
+#include "app/models/errands/errands.h"
+#include "app/models/saving/password_keeper.h"
+#include "app/models/saving/saving.h"
+#include "app/models/scanning/next_page.h"
+#include "app/models/scanning/next_scan.h"
+#include "app/models/scanning/scanners.h"
+#include "app/models/scanning/scanning.h"
+#include "app/models/scanning/stitching.h"
+#include "app/models/threads/apart.h"
+#include "app/models/tickets/tickets.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/incoming.h"
+#include "app/models/tray/out_tray.h"
+#include "app/models/tray/page_edits.h"
+#include "app/models/window/room.h"
 #include "app/one_window.h"
 #include "app/page/page_view.h"
 #include "app/run/blank_sheet.h"
@@ -40,8 +40,8 @@
 #include "app/window/tray_foot.h"
 #include "app/window/tray_panel.h"
 #include "app/window/view.h"
+#include "core/naming/file_name.h"
 #include "core/output/separator_sheet.h"
-#include "core/saving/file_name.h"
 #include "core/saving/safe_file.h"
 
 #include <QCloseEvent>
@@ -112,7 +112,7 @@ void MainWindow::join() {
             &DocumentSheets::open);
     connect(&tray_->strip(), &TrayStrip::said, this,
             [this](const QString& words) { view_->news().say(words, NewsBar::News::Good); });
-    // What a person does with a real map between two parts.
+    // What the user does with a real map between two parts.
     connect(&models_.scan.run, &Scanning::piece_scanned, this, [this] { lay_next_part(models_.scan.scanners); });
 }
 

@@ -1,7 +1,7 @@
 #include "app/window/news_bar.h"
 
-#include "app/models/errands.h"
-#include "app/models/saving.h"
+#include "app/models/errands/errands.h"
+#include "app/models/saving/saving.h"
 #include "app/theme/parts.h"
 
 #include <QDir>

@@ -1,7 +1,7 @@
-// The line above the view that says what was saved or went wrong, with what can be done about it.
+// The bar above the view with news: what was saved or failed, with links.
 #pragma once
 
-#include "app/models/messages.h"
+#include "app/models/window/messages.h"
 
 #include <QFrame>
 #include <QStringList>
@@ -19,7 +19,7 @@ class NewsBar : public QFrame {
   public:
     NewsBar(Messages& messages, Saving& saving, Errands& errands, QWidget* parent);
     enum class News { Good, Bad };
-    // `files`: the first of them can be opened, or shown in its folder.
+    // Shows a sentence; the first of `files` can be opened or shown in its folder.
     void say(const QString& words, News news, const QStringList& files = {}, const Offer& offer = {});
 
   private:

@@ -1,7 +1,7 @@
 #include "app/window/page_keys.h"
 
-#include "app/models/choice.h"
-#include "app/models/page_edits.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/page_edits.h"
 #include "app/page/page_view.h"
 #include "app/window/view.h"
 
@@ -15,7 +15,7 @@ namespace {
 
 bool somebody_types() {
     const QWidget* focus = QApplication::focusWidget();
-    // What takes letters, such as a list with an entry of its own, has an input method.
+    // Widgets that accept text, such as a list with its own entry, have an input method enabled.
     return (focus && focus->testAttribute(Qt::WA_InputMethodEnabled)) || qobject_cast<const QAbstractSpinBox*>(focus) ||
            QApplication::activePopupWidget();
 }
@@ -36,7 +36,8 @@ bool PageKeys::eventFilter(QObject* watched, QEvent* event) {
            QObject::eventFilter(watched, event);
 }
 
-// `at_widget`: the event comes to the window first and then to a widget; what is done once is done there.
+// The event reaches the window first and then a widget (`at_widget`). Actions that must happen once happen at the
+// widget.
 bool PageKeys::take(const QKeyEvent& key, bool pressed, bool at_widget) {
     PageView& page = view_.page();
     if (key.key() == Qt::Key_Delete && pressed && at_widget) {

@@ -1,15 +1,15 @@
 #include "app/window/tray_foot.h"
 
 #include "app/keys.h"
-#include "app/models/choice.h"
-#include "app/models/document_names.h"
-#include "app/models/document_tickets.h"
-#include "app/models/kept_originals.h"
-#include "app/models/looking.h"
-#include "app/models/out_tray.h"
-#include "app/models/reading.h"
-#include "app/models/saving.h"
-#include "app/models/sending.h"
+#include "app/models/naming/document_names.h"
+#include "app/models/saving/saving.h"
+#include "app/models/sending/sending.h"
+#include "app/models/text/reading.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/document_tickets.h"
+#include "app/models/tray/kept_originals.h"
+#include "app/models/tray/looking.h"
+#include "app/models/tray/out_tray.h"
 #include "app/sending/servers_sheet.h"
 #include "app/theme/parts.h"
 #include "app/ticketbar/phrase_sheet.h"
@@ -166,12 +166,12 @@ void TrayFoot::refresh_summary() {
                          : unsaved == 0 ? tr("all saved")
                                         : tr("%1 saved").arg(saved));
     summary_->setText(words);
-    // Slim there is room only for what is under way.
+    // The slim tray has room only for work in progress.
     const bool news = models_.choice.several() || models_.saving.at_work() || in_work > 0 || models_.reading.left() > 0;
     summary_->setVisible(!slim_ || news || !models_.tray.is_loaded());
 }
 
-// While pages are read in the background: how many are left, and stop or go on.
+// Shows how many pages are left for text recognition, with an action to stop or continue it.
 void TrayFoot::refresh_reading() {
     const int left = models_.reading.left();
     const bool stopped = models_.reading.is_stopped();
@@ -184,7 +184,7 @@ void TrayFoot::refresh_reading() {
                                       "are saved"));
 }
 
-// As long as there is something to be kept; slim there is no room for it.
+// Shows what is kept, if anything. The slim tray has no room for it.
 void TrayFoot::refresh_keeping() {
     keeping_->setText(keeping_words(models_.kept));
     const size_t count = models_.kept.all().size();
@@ -219,7 +219,7 @@ void TrayFoot::open_history() {
     if (models_.tray.can_redo())
         sheet->add_row(tr("redo %1").arg(models_.tray.redo_name()), key_of(Do::Redo).keys, false,
                        [this] { models_.tray.redo(); });
-    // The latest steps; one further up takes those after it back too.
+    // The menu lists the latest steps. Undoing an earlier one undoes those after it as well.
     constexpr int shown = 8;
     const QStringList names = models_.tray.undo_names(shown);
     for (int i = 0; i < names.size(); ++i) {

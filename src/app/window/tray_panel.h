@@ -1,9 +1,9 @@
-// The out tray's place at the window's foot: the strip of documents, what is done with all of it, and the upper edge by
-// which it is dragged between slim, full and taller. While something is dragged in it it opens by itself.
+// The out tray at the bottom of the window: strip, foot, and the upper edge, by which it is dragged between slim, full
+// and taller. It opens automatically while something is dragged in it.
 #pragma once
 
 #include "app/models/groups.h"
-#include "app/models/room.h"
+#include "app/models/window/room.h"
 #include "app/tray/tray_strip.h"
 
 #include <QWidget>
@@ -21,9 +21,9 @@ class TrayPanel : public QWidget {
     TrayStrip& strip() { return *strip_; }
     TrayFoot& foot() { return *foot_; }
     void stand_beside(Room::Beside beside);
-    void change_rest();         // slim becomes full, full slim
-    void step_by(int px);       // from slim upwards it is full, below the least height slim
-    void drag_to(int strip_px); // so high that the strip would be; low enough, it is slim
+    void change_rest();         // switches between slim and full
+    void step_by(int px);       // becomes full above slim, and slim below the least height
+    void drag_to(int strip_px); // sets the height of the strip; slim if it is low enough
 
   protected:
     void resizeEvent(QResizeEvent*) override { strip_->show_current(); }

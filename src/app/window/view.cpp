@@ -4,24 +4,24 @@
 #include "app/glass/frame_panel.h"
 #include "app/glass/glass_view.h"
 #include "app/keys.h"
-#include "app/models/cabinet_keeper.h"
-#include "app/models/cabinet_search.h"
-#include "app/models/choice.h"
-#include "app/models/document_tickets.h"
-#include "app/models/glass.h"
-#include "app/models/incoming.h"
-#include "app/models/messages.h"
-#include "app/models/next_scan.h"
-#include "app/models/out_tray.h"
-#include "app/models/papers.h"
-#include "app/models/room.h"
-#include "app/models/saving.h"
-#include "app/models/scanners.h"
-#include "app/models/scanning.h"
-#include "app/models/stitching.h"
-#include "app/models/strip_model.h"
-#include "app/models/text_choice.h"
-#include "app/models/tickets.h"
+#include "app/models/cabinet/cabinet_keeper.h"
+#include "app/models/cabinet/cabinet_search.h"
+#include "app/models/naming/papers.h"
+#include "app/models/saving/saving.h"
+#include "app/models/scanning/glass.h"
+#include "app/models/scanning/next_scan.h"
+#include "app/models/scanning/scanners.h"
+#include "app/models/scanning/scanning.h"
+#include "app/models/scanning/stitching.h"
+#include "app/models/scanning/strip_model.h"
+#include "app/models/text/text_choice.h"
+#include "app/models/tickets/tickets.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/document_tickets.h"
+#include "app/models/tray/incoming.h"
+#include "app/models/tray/out_tray.h"
+#include "app/models/window/messages.h"
+#include "app/models/window/room.h"
 #include "app/noticed/adjust_panel.h"
 #include "app/noticed/noticed_panel.h"
 #include "app/page/page_view.h"
@@ -42,7 +42,7 @@
 #include "app/window/fold_edge.h"
 #include "app/window/news_bar.h"
 #include "app/window/view_head.h"
-#include "core/saving/file_name.h"
+#include "core/naming/file_name.h"
 #include "jobs/page_looker.h"
 
 #include <QHBoxLayout>
@@ -81,7 +81,7 @@ View::View(const WindowModels& models, QWidget* parent) : QFrame(parent), models
 
 namespace {
 
-// As the document's ticket would put it on the page now.
+// The stamp that the document's ticket would put on the page.
 std::optional<PageView::ShownStamp> stamp_of(const WindowModels& models, const Page& page) {
     const Ticket& ticket = models.files.tickets.of_page(page.id);
     const auto place = find_page(models.pages.tray.tray(), page.id);
@@ -196,7 +196,7 @@ void View::join() {
     connect(&noticed_->adjust(), &AdjustPanel::tool_wanted, page_, &PageView::use_tool);
     connect(page_, &PageView::tool_changed, this, [this] { noticed_->adjust().set_tool(page_->tool()); });
     connect(&models_.pages.stitching, &Stitching::changed, this, [this] {
-        // Left, or made: back to the page.
+        // After stitching was cancelled or completed, the page is shown again.
         if (!models_.pages.stitching.is_open() && look_ == Look::Pieces) return look_at(Look::Page);
         refresh();
     });

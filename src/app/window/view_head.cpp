@@ -1,22 +1,22 @@
 #include "app/window/view_head.h"
 
 #include "app/keys.h"
-#include "app/models/choice.h"
-#include "app/models/glass.h"
-#include "app/models/next_scan.h"
-#include "app/models/out_tray.h"
-#include "app/models/page_texts.h"
-#include "app/models/reading.h"
-#include "app/models/room.h"
-#include "app/models/scanners.h"
-#include "app/models/scanning.h"
-#include "app/models/stitching.h"
-#include "app/models/strip_model.h"
-#include "app/models/text_choice.h"
+#include "app/models/scanning/glass.h"
+#include "app/models/scanning/next_scan.h"
+#include "app/models/scanning/scanners.h"
+#include "app/models/scanning/scanning.h"
+#include "app/models/scanning/stitching.h"
+#include "app/models/scanning/strip_model.h"
+#include "app/models/text/page_texts.h"
+#include "app/models/text/reading.h"
+#include "app/models/text/text_choice.h"
+#include "app/models/tray/choice.h"
+#include "app/models/tray/out_tray.h"
+#include "app/models/window/room.h"
 #include "app/theme/parts.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "core/raster/paper.h"
-#include "core/reading/languages.h"
+#include "core/text/languages.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -66,7 +66,7 @@ QString page_facts(const ViewHead::Around& models) {
         .arg(px.height);
 }
 
-// As rich text: what is left to be looked at is in its colour.
+// Returns rich text; the number of words that remain to be checked is coloured.
 QString text_facts(const ViewHead::Around& models) {
     const PagePtr page = models.pages.choice.current();
     const auto place = page ? find_page(models.pages.tray.tray(), page->id) : std::nullopt;

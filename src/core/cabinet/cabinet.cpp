@@ -44,7 +44,7 @@ CabinetPaper paper_of(SQLite::Statement& row) {
     paper.mark = {static_cast<std::uint64_t>(row.getColumn(9).getInt64()), row.getColumn(10).getInt64(),
                   row.getColumn(11).getString()};
     paper.place = static_cast<Place>(std::clamp(row.getColumn(12).getInt(), 0, 2));
-    paper.words_are = static_cast<Words>(std::clamp(row.getColumn(13).getInt(), 0, 2));
+    paper.text_state = static_cast<TextState>(std::clamp(row.getColumn(13).getInt(), 0, 2));
     paper.taken_from = row.getColumn(14).getString();
     paper.document = row.getColumn(15).getString();
     paper.pages = row.getColumn(16).getInt();
@@ -124,7 +124,7 @@ long long Cabinet::Inside::put_in(const NewPaper& paper, std::optional<long long
     row.bind(++at, paper.mark.changed_ns);
     row.bind(++at, paper.mark.contents);
     row.bind(++at, static_cast<int>(paper.place));
-    row.bind(++at, static_cast<int>(paper.words_are));
+    row.bind(++at, static_cast<int>(paper.text_state));
     row.bind(++at, paper.taken_from);
     row.bind(++at, paper.document);
     row.bind(++at, count);
@@ -198,7 +198,7 @@ Result<void> Cabinet::moved(long long id, const fs::path& file, const FileMark& 
     const auto other = paper_at(file);
     return inside_->changed([&] {
         IndexChange out(*inside_->database, Indexing::Out);
-        // What was there before was written over, or never was.
+        // The document that had this path before was overwritten.
         if (other && *other && (*other)->id != id) {
             inside_->take_out((*other)->id, out);
             SQLite::Statement gone(*inside_->database, "DELETE FROM papers WHERE id = ?");
@@ -241,7 +241,7 @@ Result<void> Cabinet::found_at_place(long long id, const FileMark& mark, Place p
     });
 }
 
-Result<void> Cabinet::put_away(const std::vector<long long>& ids) {
+Result<void> Cabinet::remove_entries(const std::vector<long long>& ids) {
     return inside_->changed([&] {
         IndexChange out(*inside_->database, Indexing::Out);
         SQLite::Statement gone(*inside_->database, "DELETE FROM papers WHERE id = ?");
@@ -307,7 +307,7 @@ Result<NewPaper> Cabinet::whole(long long id) const {
     return NewPaper{static_cast<PaperFile&&>(**found), std::move(*pages)};
 }
 
-Result<void> Cabinet::take_folder(const TakenFolder& folder) {
+Result<void> Cabinet::watch_folder(const WatchedFolder& folder) {
     return inside_->changed([&] {
         SQLite::Statement row(*inside_->database, "INSERT OR REPLACE INTO folders VALUES (?, ?)");
         row.bind(1, folder.folder.string());
@@ -316,7 +316,7 @@ Result<void> Cabinet::take_folder(const TakenFolder& folder) {
     });
 }
 
-Result<void> Cabinet::leave_folder(const fs::path& folder) {
+Result<void> Cabinet::unwatch_folder(const fs::path& folder) {
     return inside_->changed([&] {
         SQLite::Statement row(*inside_->database, "DELETE FROM folders WHERE folder = ?");
         row.bind(1, folder.string());
@@ -324,9 +324,9 @@ Result<void> Cabinet::leave_folder(const fs::path& folder) {
     });
 }
 
-Result<std::vector<TakenFolder>> Cabinet::folders() const {
+Result<std::vector<WatchedFolder>> Cabinet::folders() const {
     return inside_->asked([&] {
-        std::vector<TakenFolder> out;
+        std::vector<WatchedFolder> out;
         SQLite::Statement rows(*inside_->database, "SELECT folder, read_missing FROM folders ORDER BY folder");
         while (rows.executeStep()) out.push_back(taken_folder(rows));
         return out;

@@ -1,7 +1,7 @@
-// Opening the cabinet, and what is done when there is nothing else to do. A damaged one: cabinet_rebuild.cpp.
+// Opening the cabinet, and its upkeep in idle time. Damaged cabinets are handled in cabinet_rebuild.cpp.
 #include "core/cabinet/cabinet_inside.h"
 #include "core/private_files.h"
-#include "core/tray/set_aside.h"
+#include "core/storage/set_aside.h"
 
 #include <fmt/format.h>
 #include <glib.h>
@@ -15,11 +15,6 @@
 namespace fs = std::filesystem;
 
 namespace yelvin {
-
-namespace {
-
-// Whether what every call needs can be read.
-}
 
 void try_out_cabinet(SQLite::Database& database) {
     database.execAndGet("SELECT COUNT(*) FROM counters");
@@ -44,11 +39,11 @@ Result<Cabinet> Cabinet::open(const fs::path& folder) {
     } catch (const std::exception& what) {
         if (!means_damaged(what)) return cabinet_trouble(what);
     }
-    if (auto anew = cabinet.make_anew(); !anew) return std::unexpected(anew.error());
+    if (auto anew = cabinet.rebuild(); !anew) return std::unexpected(anew.error());
     return cabinet;
 }
 
-Result<bool> Cabinet::tend() {
+Result<bool> Cabinet::do_upkeep() {
     constexpr int samples = 1000, fewest = 300, at_once = 1000, given_back_at_once = 200;
     SQLite::Database& database = *inside_->database;
     const auto more = inside_->changed([&]() -> bool {
@@ -96,8 +91,8 @@ Result<bool> Cabinet::tend() {
     });
 }
 
-// Words of papers that have left the cabinet stand in FTS5's older segments and in the table of terms until somebody
-// removes them. A part of that at each call; true: there is more to do.
+// Words of removed documents remain in older FTS5 segments and in the table of terms. Each call removes a part of them.
+// Returns true if there is more to do.
 bool Cabinet::Inside::purge() {
     SQLite::Database& index = *database;
     const auto counter = [&](const char* name) {
@@ -109,14 +104,14 @@ bool Cabinet::Inside::purge() {
     const std::int64_t taken_away = counter("taken away");
     if (counter("purged") == taken_away) return false;
     constexpr int at_once = 2000;
-    // FTS5's manual, 6.9: a negative number merges all segments, a part at a time.
+    // A negative number merges all segments, one part per call (FTS5 documentation, section 6.9).
     const auto before = sqlite3_total_changes(index.getHandle());
     index.exec(fmt::format("INSERT INTO page_words (page_words, rank) VALUES ('merge', {})", -at_once));
     if (sqlite3_total_changes(index.getHandle()) - before >= 2) return true;
     index.exec("INSERT INTO paper_words (paper_words) VALUES ('optimize')");
     index.exec("CREATE VIRTUAL TABLE IF NOT EXISTS temp.terms_used USING fts5vocab(main, page_words, row)");
     index.exec("DELETE FROM terms WHERE term NOT IN (SELECT term FROM temp.terms_used)");
-    if (sqlite3_changes(index.getHandle()) > 0) make_shapes_anew(index);
+    if (sqlite3_changes(index.getHandle()) > 0) rebuild_shapes(index);
     SQLite::Statement done(index, "INSERT OR REPLACE INTO counters VALUES ('purged', ?)");
     done.bind(1, taken_away);
     done.exec();
@@ -148,10 +143,10 @@ int Cabinet::Inside::pack_again(int most) {
     return static_cast<int>(done.size());
 }
 
-Result<void> Cabinet::index_anew() {
+Result<void> Cabinet::rebuild_index() {
     return inside_->changed([&] {
         SQLite::Database& database = *inside_->database;
-        remake_index_tables(database);
+        recreate_index_tables(database);
         IndexChange in(database, Indexing::In);
         SQLite::Statement rows(database, std::string("SELECT ") + paper_columns + " FROM papers ORDER BY id");
         while (rows.executeStep()) {
@@ -180,7 +175,7 @@ Result<bool> Cabinet::is_whole() const {
     }
 }
 
-Result<FileMark> glance_at(const fs::path& file) {
+Result<FileMark> quick_mark_of(const fs::path& file) {
     struct stat is {};
     if (::stat(file.c_str(), &is) != 0)
         return fail(errno == ENOENT || errno == ENOTDIR ? ErrorKind::Missing : ErrorKind::BadInput,
@@ -192,7 +187,7 @@ Result<FileMark> glance_at(const fs::path& file) {
 }
 
 Result<FileMark> mark_of(const fs::path& file) {
-    auto mark = glance_at(file);
+    auto mark = quick_mark_of(file);
     if (!mark) return mark;
     std::ifstream in(file, std::ios::binary);
     const std::unique_ptr<GChecksum, decltype(&g_checksum_free)> sum(g_checksum_new(G_CHECKSUM_SHA256),

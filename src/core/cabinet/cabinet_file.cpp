@@ -14,7 +14,7 @@ namespace yelvin {
 
 namespace {
 
-// FTS5 gets terms that are made already; only spaces part them.
+// A tokenizer for FTS5. The terms were made before and are separated by spaces.
 int tokenize(Fts5Tokenizer*, void* to, int, const char* text, int size,
              int (*token)(void*, int, const char*, int, int, int)) {
     const std::string_view all(text, text ? static_cast<size_t>(size) : 0);
@@ -66,8 +66,8 @@ CREATE TABLE IF NOT EXISTS counters (name TEXT PRIMARY KEY, value INTEGER NOT NU
 INSERT OR IGNORE INTO counters VALUES ('revision', 0), ('taken away', 0), ('last page', 0);
 )";
 
-// Added without a new version number: an earlier program ignores these tables, and a cabinet that it made gets them
-// when this one opens it.
+// These tables were added without a new version number: earlier versions ignore them, and they are created when a
+// cabinet made by an earlier version is opened.
 constexpr const char* places_table = R"(
 CREATE TABLE IF NOT EXISTS places (folder TEXT PRIMARY KEY, changed INTEGER NOT NULL) WITHOUT ROWID;
 CREATE INDEX IF NOT EXISTS papers_not_here ON papers (id) WHERE place <> 0;
@@ -89,13 +89,13 @@ void add_places(SQLite::Database& database) {
     transaction.commit();
 }
 
-// What is made from the pages' words, and can be made anew from them.
+// These tables are derived from the words of the pages and can be rebuilt from them.
 constexpr const char* index_tables = R"(
 CREATE VIRTUAL TABLE IF NOT EXISTS page_words USING fts5(words, content='', columnsize=0, tokenize='yelvin');
 CREATE VIRTUAL TABLE IF NOT EXISTS paper_words USING fts5(name, heading, facts, content='', columnsize=0, tokenize='yelvin');
 INSERT INTO page_words (page_words, rank) VALUES ('usermerge', 2);
 INSERT INTO page_words (page_words, rank) VALUES ('pgsz', 8120); -- two on a page of the file
-INSERT INTO page_words (page_words, rank) VALUES ('automerge', 0); -- nobody waits for it: tend() does
+INSERT INTO page_words (page_words, rank) VALUES ('automerge', 0); -- nobody waits for it: do_upkeep() does
 CREATE TABLE IF NOT EXISTS beginnings (beginning TEXT, block INTEGER, pages BLOB NOT NULL, PRIMARY KEY (beginning, block)) WITHOUT ROWID;
 CREATE TABLE IF NOT EXISTS terms (term TEXT, written TEXT, PRIMARY KEY (term, written)) WITHOUT ROWID;
 -- `term` empty: the same as its shape.
@@ -117,7 +117,7 @@ std::unique_ptr<SQLite::Database> open_cabinet_file(const std::filesystem::path&
     database->exec("PRAGMA journal_mode = WAL");
     database->exec("PRAGMA synchronous = FULL");
     database->exec("PRAGMA cache_size = -24000");
-    // What waits in the log goes into the file by tend(), which nobody waits for; at 64 MB by whoever comes.
+    // do_upkeep() moves the write-ahead log into the file in idle time; at 64 MB any writer does.
     database->exec("PRAGMA wal_autocheckpoint = 4000");
     const int version = database->execAndGet("PRAGMA user_version").getInt();
     if (version > cabinet_version) throw NewerCabinet("the cabinet is of a newer version");
@@ -143,7 +143,7 @@ std::unique_ptr<SQLite::Database> open_cabinet_file_to_read(const std::filesyste
     return database;
 }
 
-void remake_index_tables(SQLite::Database& database) {
+void recreate_index_tables(SQLite::Database& database) {
     for (const char* table : {"page_words", "paper_words", "beginnings", "terms", "shapes", "backwards", "languages"})
         database.exec(fmt::format("DROP TABLE IF EXISTS {}", table));
     database.exec(index_tables);
@@ -166,7 +166,8 @@ WordPacker& Packers::of(long long dictionary) {
 }
 
 namespace {
-// Bytes that no bitmap's size is: each gives how far the next page is, 255 that it is farther.
+// A block is stored as a bitmap or, if that is shorter, as a list of bytes: the distances to the next page, where 255
+// means that it is farther. The two are told apart by their size.
 constexpr unsigned char farther = 255;
 }
 
@@ -263,7 +264,7 @@ void run(SQLite::Statement& statement, std::string_view first, std::string_view 
 }
 }
 
-void make_shapes_anew(SQLite::Database& database) {
+void rebuild_shapes(SQLite::Database& database) {
     database.exec("DELETE FROM shapes; DELETE FROM backwards");
     SQLite::Statement shapes(database, "INSERT OR IGNORE INTO shapes VALUES (?, ?)"),
         backward(database, "INSERT OR IGNORE INTO backwards VALUES (?, ?)"),

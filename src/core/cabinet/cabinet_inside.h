@@ -1,4 +1,4 @@
-// What stands behind a Cabinet: its database, and the steps that its calls are made of. Internal to the cabinet.
+// The implementation of Cabinet: its database and the steps of its functions. Internal to core/cabinet.
 #pragma once
 
 #include "core/cabinet/cabinet.h"
@@ -6,23 +6,23 @@
 
 namespace yelvin {
 
-// Throws if what every call needs cannot be read.
+// Throws if what every function needs cannot be read.
 void try_out_cabinet(SQLite::Database& database);
-std::unexpected<Error> cabinet_trouble(const std::exception& what); // as a sentence
+std::unexpected<Error> cabinet_trouble(const std::exception& what); // an exception as an error
 bool means_damaged(const std::exception& what);
 
 inline constexpr const char* paper_columns =
     "id, file, ticket, saved, sender, kind, number, heading, date, size, changed, contents, place, words_are, "
     "taken_from, document, pages";
 
-CabinetPaper paper_of(SQLite::Statement& row); // of paper_columns
-// What the index has of a paper beside its pages' words: name, heading, the rest.
+CabinetPaper paper_of(SQLite::Statement& row); // a row of paper_columns
+// Returns what the index has of a document besides its pages: name, heading, other facts.
 std::array<std::string, 3> texts_of(const PaperFile& paper);
 
-inline TakenFolder taken_folder(SQLite::Statement& row) { // its two columns
+inline WatchedFolder taken_folder(SQLite::Statement& row) { // a row of its two columns
     const int unread = row.getColumn(1).getInt();
-    const bool known = unread >= 0 && unread <= static_cast<int>(Unread::MakeSearchable);
-    return {row.getColumn(0).getString(), known ? static_cast<Unread>(unread) : Unread::Leave};
+    const bool known = unread >= 0 && unread <= static_cast<int>(WithoutText::MakeSearchable);
+    return {row.getColumn(0).getString(), known ? static_cast<WithoutText>(unread) : WithoutText::Leave};
 }
 
 struct Cabinet::Inside {
@@ -41,17 +41,17 @@ struct Cabinet::Inside {
         step.executeStep();
         return step.getColumn(0).getInt64();
     }
-    void lies_in_place(const std::filesystem::path& file) { // its folder is one to look into
+    void lies_in_place(const std::filesystem::path& file) { // registers the file's folder
         SQLite::Statement place(*database, "INSERT OR IGNORE INTO places VALUES (?, 0)");
         place.bind(1, file.parent_path().string());
         place.exec();
     }
     std::vector<PageWords> words_of(const Pages& pages);
     std::optional<Pages> pages_of(long long id);
-    void take_out(long long id, IndexChange& out); // its words; the line itself stays
-    int pack_again(int most);                      // with the newest dictionary; how many pages were
-    bool purge();                                  // what words of papers that are gone left in the index
-    std::vector<long long> add(std::span<const NewPaper> papers); // within a transaction
+    void take_out(long long id, IndexChange& out); // removes its words; the row stays
+    int pack_again(int most);                      // packs pages with the newest dictionary; returns their number
+    bool purge(); // removes traces of removed words from the index; returns whether there is more to do
+    std::vector<long long> add(std::span<const NewPaper> papers); // within the caller's transaction
     long long put_in(const NewPaper& paper, std::optional<long long> id, IndexChange& in);
 
     template <class Change>

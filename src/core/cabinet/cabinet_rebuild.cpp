@@ -1,11 +1,11 @@
-// A damaged cabinet is set aside and made anew from whatever of it can still be read: row by row, so that one bad page
-// costs the rows on it and no others; page by page of the file where SQLite does not find its way to a row any more
-// (Debian's sqlite3 is built without what its own .recover needs); and, for papers whose row is lost, from their files,
-// whose paths stand in an index as well.
+// A damaged cabinet is set aside and rebuilt from what can still be read: row by row, so that a damaged page loses only
+// the rows on it; page by page of the file if SQLite cannot reach a row any more (Debian's sqlite3 is built without the
+// extension that its own .recover needs); and, for documents whose row is lost, from their files, whose paths are also
+// stored in an index.
 #include "core/cabinet/cabinet_inside.h"
 #include "core/cabinet/sqlite_pages.h"
 #include "core/saving/safe_file.h"
-#include "core/tray/set_aside.h"
+#include "core/storage/set_aside.h"
 
 #include <fmt/format.h>
 
@@ -28,7 +28,7 @@ Result<SetAside> set_aside(const fs::path& file) {
     auto folder = new_set_aside_folder(file.parent_path());
     if (!folder) return std::unexpected(folder.error());
     for (const char* end : endings)
-        if (auto moved = moved_aside(file.string() + end, *folder, disk()); !moved)
+        if (auto moved = move_aside(file.string() + end, *folder, disk()); !moved)
             return std::unexpected(moved.error());
     return SetAside{*folder, *folder / file.filename()};
 }
@@ -42,17 +42,17 @@ auto tried(Ask ask) -> std::optional<decltype(ask())> {
     }
 }
 
-// The greatest id that there may be. Nothing if the table itself cannot be read.
+// The largest id in the table, or nothing if the table cannot be read.
 std::optional<std::int64_t> last_id(SQLite::Database& database) {
     return tried([&] { return database.execAndGet("SELECT IFNULL(MAX(id), 0) FROM papers").getInt64(); });
 }
 
-// A row of the table of papers, known by the types of its columns (tables in cabinet_file.cpp). Its pages' words are
-// not taken along: without a mark the file is read again.
+// Returns the document if the row belongs to the table of documents, recognised by the types of its columns (see
+// cabinet_file.cpp). The words of its pages are not recovered: without a mark, the file is read again.
 std::optional<NewPaper> paper_of_row(const SqliteRow& row) {
     constexpr size_t columns = 19;
     constexpr size_t file = 1, ticket = 2, saved = 3, sender = 4, kind = 5, number = 6, heading = 7, date = 8,
-                     pages = 10, place = 14, words_are = 15, taken_from = 16, document = 17;
+                     pages = 10, place = 14, text_state = 15, taken_from = 16, document = 17;
     if (row.values.size() != columns) return std::nullopt;
     const auto text = [&](size_t at) { return std::get_if<std::string>(&row.values[at]); };
     const auto integer = [&](size_t at) { return std::get_if<std::int64_t>(&row.values[at]); };
@@ -68,15 +68,15 @@ std::optional<NewPaper> paper_of_row(const SqliteRow& row) {
     paper.saved = std::chrono::sys_seconds(std::chrono::seconds(*integer(saved)));
     paper.known = {*text(sender), *text(kind), *text(number), *text(heading), *text(date)};
     paper.place = static_cast<Place>(std::clamp<std::int64_t>(*integer(place), 0, 2));
-    paper.words_are = static_cast<Words>(std::clamp<std::int64_t>(*integer(words_are), 0, 2));
+    paper.text_state = static_cast<TextState>(std::clamp<std::int64_t>(*integer(text_state), 0, 2));
     paper.taken_from = *text(taken_from);
     paper.document = *text(document);
     paper.words.assign(static_cast<size_t>(std::max<std::int64_t>(1, *integer(pages))), {});
     return paper;
 }
 
-// The paths of all papers as the index of paths has them, from both its ends as far as it can be read: an index is kept
-// on other pages of the file than the rows.
+// Returns the paths in the index of paths, read from both ends as far as possible. An index is on other pages of the
+// file than the rows.
 std::set<std::string> paths_in_index(SQLite::Database& database) {
     std::set<std::string> paths;
     for (const char* order : {"", " DESC"})
@@ -92,7 +92,7 @@ std::set<std::string> paths_in_index(SQLite::Database& database) {
 
 }
 
-Result<void> Cabinet::make_anew() {
+Result<void> Cabinet::rebuild() {
     if (auto alone = lock_.take_alone(); !alone) return alone;
     inside_.reset();
     const auto aside = set_aside(folder_ / cabinet_file_name);
@@ -157,7 +157,7 @@ size_t Cabinet::take_over(const fs::path& from) {
     add_some();
     tried([&] {
         SQLite::Statement rows(*old.database, "SELECT folder, read_missing FROM folders");
-        while (rows.executeStep()) (void)take_folder(taken_folder(rows));
+        while (rows.executeStep()) (void)watch_folder(taken_folder(rows));
         return true;
     });
     std::set<std::string> lost = paths_in_index(*old.database);

@@ -1,8 +1,8 @@
 #include "core/cabinet/finding.h"
 
 #include "core/cabinet/cabinet_inside.h"
+#include "core/cabinet/document_table.h"
 #include "core/cabinet/page_score.h"
-#include "core/cabinet/shelf.h"
 #include "core/cabinet/typed_words.h"
 #include "core/cabinet/word_sets.h"
 
@@ -17,9 +17,9 @@ namespace yelvin {
 
 namespace {
 
-// A single letter that is still being typed says nothing yet.
-bool says_nothing_yet(const QuestionPart& part) {
-    if (part.is != QuestionPart::Is::Words || !part.goes_on) return false;
+// Whether the part is a single letter that is still being typed; it is ignored.
+bool says_nothing_yet(const QueryPart& part) {
+    if (part.is != QueryPart::Is::Words || !part.goes_on) return false;
     const std::string word = folded(part.words.front());
     return letters_in(word) < shortest_beginning && static_cast<unsigned char>(word.front()) < 0x80 &&
            !is_numeric(word);
@@ -35,31 +35,31 @@ struct Finder::Inside {
     CabinetLock lock;
     std::unique_ptr<SQLite::Database> database;
     Packers packers{*database};
-    Shelf shelf;
-    WordSets sets{*database, shelf};
-    std::vector<Meant> meant; // by the last find
+    DocumentTable table;
+    WordSets sets{*database, table};
+    std::vector<TermMatcher> meant; // by the last find
     explicit Inside(std::unique_ptr<SQLite::Database> opened) : database(std::move(opened)) {}
 
     struct Answer {
         Bits rows;
         std::vector<const WordSet*> words; // of the parts that are words and not excluded
     };
-    Bits rows_of(const QuestionPart& part, Nearness nearness);
-    Answer answer(const std::vector<QuestionPart>& parts, Nearness nearness);
-    Answer best_answer(const Question& question, Found& found);
-    Narrowed narrowed(const Bits& rows, const Narrowing& narrowing) const;
-    void count(const Narrowed& rows, Found& found) const;
+    Bits rows_of(const QueryPart& part, Nearness nearness);
+    Answer answer(const std::vector<QueryPart>& parts, Nearness nearness);
+    Answer best_answer(const SearchQuery& question, SearchResults& found);
+    Narrowed narrowed(const Bits& rows, const SearchFilter& narrowing) const;
+    void count(const Narrowed& rows, SearchResults& found) const;
     struct Candidate {
         size_t row = 0;
         double score = 0;
         int page = 0;
-        std::vector<ShownWord> line;
+        std::vector<ExcerptWord> line;
         std::pair<size_t, size_t> at; // where the line begins: line and word of the page
     };
     Candidate scored(size_t row, const Answer& answer, SQLite::Statement& page, std::int32_t today);
     std::vector<Candidate> ranked(const Bits& rows, const Answer& answer, size_t most, std::int32_t today,
                                   const std::stop_token& stop);
-    std::vector<FoundPaper> papers(std::vector<Candidate> candidates);
+    std::vector<SearchResult> papers(std::vector<Candidate> candidates);
     MarkedPage marked(SQLite::Statement& page, long long id, std::pair<size_t, size_t> best = {});
     enum class Of { TextAlone, All };
     std::optional<PageWords> words_of(SQLite::Statement& page, long long id, Of what);
@@ -97,47 +97,48 @@ Result<Finder> Finder::open(const std::filesystem::path& folder) {
     return open_with(CabinetLock::take(folder), [&] { return open_cabinet_file(folder / cabinet_file_name); });
 }
 
-Bits Finder::Inside::rows_of(const QuestionPart& part, Nearness nearness) {
-    using Is = QuestionPart::Is;
+Bits Finder::Inside::rows_of(const QueryPart& part, Nearness nearness) {
+    using Is = QueryPart::Is;
     if (part.is == Is::From) {
         const auto fits =
-            that_fit(shelf.senders(), [&](const std::string& sender) { return has_words(sender, part.words); });
-        return rows_where(shelf, [&](const ShelfRow& row) { return fits[row.sender]; });
+            that_fit(table.senders(), [&](const std::string& sender) { return has_words(sender, part.words); });
+        return rows_where(table, [&](const DocumentRow& row) { return fits[row.sender]; });
     }
     if (part.is == Is::In) {
         const auto fits =
-            that_fit(shelf.folders(), [&](const std::string& folder) { return has_words(folder, part.words); });
-        return rows_where(shelf, [&](const ShelfRow& row) { return fits[row.folder]; });
+            that_fit(table.folders(), [&](const std::string& folder) { return has_words(folder, part.words); });
+        return rows_where(table, [&](const DocumentRow& row) { return fits[row.folder]; });
     }
     if (part.is != Is::When) return sets.of(part, nearness).rows;
     const std::int32_t from = number_of_day(part.when.from), to = number_of_day(part.when.to);
-    Bits rows = rows_where(shelf, [&](const ShelfRow& row) {
+    Bits rows = rows_where(table, [&](const DocumentRow& row) {
         return (row.saved >= from && row.saved <= to) || (row.dated >= from && row.dated <= to);
     });
     if (part.or_words) rows |= sets.of(part, nearness).rows;
     return rows;
 }
 
-Finder::Inside::Answer Finder::Inside::answer(const std::vector<QuestionPart>& parts, Nearness nearness) {
-    Answer out{Bits::all(shelf.rows().size()), {}};
-    for (const QuestionPart& part : parts) {
+Finder::Inside::Answer Finder::Inside::answer(const std::vector<QueryPart>& parts, Nearness nearness) {
+    Answer out{Bits::all(table.rows().size()), {}};
+    for (const QueryPart& part : parts) {
         const Bits rows = rows_of(part, nearness);
         if (part.excluded)
             out.rows.without(rows);
         else
             out.rows &= rows;
     }
-    for (const QuestionPart& part : parts) {
-        const bool has_set = part.is == QuestionPart::Is::Words || part.is == QuestionPart::Is::Exact ||
-                             (part.is == QuestionPart::Is::When && part.or_words);
+    for (const QueryPart& part : parts) {
+        const bool has_set = part.is == QueryPart::Is::Words || part.is == QueryPart::Is::Exact ||
+                             (part.is == QueryPart::Is::When && part.or_words);
         if (has_set && !part.excluded) out.words.push_back(&sets.of(part, nearness));
     }
     return out;
 }
 
-// As typed; where nothing has it, with a letter wrong; where nothing has that, without one of the words.
-Finder::Inside::Answer Finder::Inside::best_answer(const Question& question, Found& found) {
-    std::vector<QuestionPart> parts = question.parts;
+// Searches for the query as typed; if nothing is found, for similar spellings; if still nothing is found, without one
+// of the words.
+Finder::Inside::Answer Finder::Inside::best_answer(const SearchQuery& question, SearchResults& found) {
+    std::vector<QueryPart> parts = question.parts;
     std::erase_if(parts, says_nothing_yet);
     Answer best = answer(parts, Nearness::AsTyped);
     if (best.rows.any() || parts.empty()) return best;
@@ -149,9 +150,9 @@ Finder::Inside::Answer Finder::Inside::best_answer(const Question& question, Fou
         best = answer(parts, nearness);
         int ways = 0;
         for (size_t i = 0; i < parts.size(); ++i) {
-            using Is = QuestionPart::Is;
+            using Is = QueryPart::Is;
             if (parts[i].excluded || parts[i].is == Is::From || parts[i].is == Is::In) continue;
-            std::vector<QuestionPart> others = parts;
+            std::vector<QueryPart> others = parts;
             others.erase(others.begin() + static_cast<long>(i));
             const Bits rows = answer(others, nearness).rows;
             if (!rows.any()) continue;
@@ -164,17 +165,17 @@ Finder::Inside::Answer Finder::Inside::best_answer(const Question& question, Fou
     return best;
 }
 
-Narrowed Finder::Inside::narrowed(const Bits& rows, const Narrowing& narrowing) const {
-    const auto all = [&](auto fits) { return rows_where(shelf, fits); };
-    const auto is = [](const Shared& values, const std::optional<std::string>& wanted) {
+Narrowed Finder::Inside::narrowed(const Bits& rows, const SearchFilter& narrowing) const {
+    const auto all = [&](auto fits) { return rows_where(table, fits); };
+    const auto is = [](const StringPool& values, const std::optional<std::string>& wanted) {
         return that_fit(values, [&](const std::string& value) { return !wanted || value == *wanted; });
     };
-    const auto folders = is(shelf.folders(), narrowing.folder), tickets = is(shelf.tickets(), narrowing.ticket),
-               senders = is(shelf.senders(), narrowing.sender);
-    const Bits month = all([&](const ShelfRow& row) { return !narrowing.month || row.month == *narrowing.month; });
-    const Bits folder = all([&](const ShelfRow& row) { return folders[row.folder]; });
-    const Bits ticket = all([&](const ShelfRow& row) { return tickets[row.ticket]; });
-    const Bits sender = all([&](const ShelfRow& row) { return senders[row.sender]; });
+    const auto folders = is(table.folders(), narrowing.folder), tickets = is(table.tickets(), narrowing.ticket),
+               senders = is(table.senders(), narrowing.sender);
+    const Bits month = all([&](const DocumentRow& row) { return !narrowing.month || row.month == *narrowing.month; });
+    const Bits folder = all([&](const DocumentRow& row) { return folders[row.folder]; });
+    const Bits ticket = all([&](const DocumentRow& row) { return tickets[row.ticket]; });
+    const Bits sender = all([&](const DocumentRow& row) { return senders[row.sender]; });
     const auto with = [&](std::initializer_list<const Bits*> each) {
         Bits out = rows;
         for (const Bits* bits : each) out &= *bits;
@@ -184,16 +185,16 @@ Narrowed Finder::Inside::narrowed(const Bits& rows, const Narrowing& narrowing) 
             with({&month, &ticket, &sender}), with({&month, &folder, &sender}), with({&month, &folder, &ticket})};
 }
 
-void Finder::Inside::count(const Narrowed& rows, Found& found) const {
+void Finder::Inside::count(const Narrowed& rows, SearchResults& found) const {
     found.papers = static_cast<int>(rows.all.count());
-    found.of = static_cast<int>(shelf.rows().size());
+    found.of = static_cast<int>(table.rows().size());
     std::map<int, int, std::greater<>> months;
-    rows.but_month.each([&](size_t i) { ++months[shelf.rows()[i].month]; });
+    rows.but_month.each([&](size_t i) { ++months[table.rows()[i].month]; });
     for (const auto& [month, papers] : months) found.months.push_back({month, papers});
-    const auto counted = [&](const Bits& of, const Shared& values, std::uint32_t ShelfRow::*which) {
+    const auto counted = [&](const Bits& of, const StringPool& values, std::uint32_t DocumentRow::*which) {
         std::vector<int> sums(values.size());
-        of.each([&](size_t i) { ++sums[shelf.rows()[i].*which]; });
-        std::vector<HowMany<std::string>> out;
+        of.each([&](size_t i) { ++sums[table.rows()[i].*which]; });
+        std::vector<FacetCount<std::string>> out;
         for (std::uint32_t i = 0; i < sums.size(); ++i)
             if (sums[i] > 0) out.push_back({values[i], sums[i]});
         std::ranges::sort(out, [](const auto& a, const auto& b) {
@@ -201,9 +202,9 @@ void Finder::Inside::count(const Narrowed& rows, Found& found) const {
         });
         return out;
     };
-    found.folders = counted(rows.but_folder, shelf.folders(), &ShelfRow::folder);
-    found.tickets = counted(rows.but_ticket, shelf.tickets(), &ShelfRow::ticket);
-    found.senders = counted(rows.but_sender, shelf.senders(), &ShelfRow::sender);
+    found.folders = counted(rows.but_folder, table.folders(), &DocumentRow::folder);
+    found.tickets = counted(rows.but_ticket, table.tickets(), &DocumentRow::ticket);
+    found.senders = counted(rows.but_sender, table.senders(), &DocumentRow::sender);
 }
 
 std::optional<PageWords> Finder::Inside::words_of(SQLite::Statement& page, long long id, Of what) {
@@ -219,14 +220,14 @@ std::optional<PageWords> Finder::Inside::words_of(SQLite::Statement& page, long 
 Finder::Inside::Candidate Finder::Inside::scored(size_t row, const Answer& answer, SQLite::Statement& page,
                                                  std::int32_t today) {
     constexpr size_t most_pages = 2;
-    const ShelfRow& paper = shelf.rows()[row];
+    const DocumentRow& paper = table.rows()[row];
     Candidate out{row, 0, 0, {}, {}};
     const auto asked = static_cast<double>(std::max<size_t>(1, answer.words.size()));
-    // Where a word is missing, the rarer those are that are there the better.
+    // If words are missing, a document scores higher the rarer the words that it contains.
     double there = 0, all = 0;
     for (const WordSet* word : answer.words) {
         const double weight =
-            std::log1p(static_cast<double>(shelf.rows().size()) / (1 + static_cast<double>(word->rows.count())));
+            std::log1p(static_cast<double>(table.rows().size()) / (1 + static_cast<double>(word->rows.count())));
         all += weight;
         if (word->rows.has(row)) there += weight;
     }
@@ -235,7 +236,7 @@ Finder::Inside::Candidate Finder::Inside::scored(size_t row, const Answer& answe
         if (word->named.has(row)) out.score += 3 / asked;
         if (word->headed.has(row)) out.score += 3 / asked;
     }
-    // Those pages that have most of the words, the first ones first.
+    // The pages with the most words of the query, in page order.
     std::vector<std::pair<int, int>> pages; // how many words are not there, page
     for (int i = 0; i < paper.pages && !answer.words.empty(); ++i) {
         const auto id = static_cast<size_t>(paper.first_page) + static_cast<size_t>(i);
@@ -245,7 +246,7 @@ Finder::Inside::Candidate Finder::Inside::scored(size_t row, const Answer& answe
     }
     std::ranges::stable_sort(pages);
     if (pages.size() > most_pages) pages.resize(most_pages);
-    std::vector<const Meant*> meant_words;
+    std::vector<const TermMatcher*> meant_words;
     for (const WordSet* word : answer.words) meant_words.push_back(&word->meant);
     double best = 0;
     for (const auto& [missing, i] : pages) {
@@ -268,7 +269,7 @@ std::vector<Finder::Inside::Candidate> Finder::Inside::ranked(const Bits& rows, 
     std::vector<size_t> newest;
     rows.each([&](size_t row) { newest.push_back(row); });
     std::ranges::sort(newest, [&](size_t a, size_t b) {
-        const ShelfRow &x = shelf.rows()[a], &y = shelf.rows()[b];
+        const DocumentRow &x = table.rows()[a], &y = table.rows()[b];
         return x.saved != y.saved ? x.saved > y.saved : x.id > y.id;
     });
     std::vector<Candidate> out;
@@ -292,7 +293,7 @@ std::vector<Finder::Inside::Candidate> Finder::Inside::ranked(const Bits& rows, 
         if (answer.words.size() > 1) {
             Bits together = answer.words.front()->pages;
             for (const WordSet* each : answer.words) together &= each->pages;
-            const Bits on_one_page = shelf.rows_with(together);
+            const Bits on_one_page = table.rows_with(together);
             take([&](size_t row) { return on_one_page.has(row); });
         }
         take([](size_t) { return true; });
@@ -303,21 +304,21 @@ std::vector<Finder::Inside::Candidate> Finder::Inside::ranked(const Bits& rows, 
         if (!taken.has(row)) out.push_back({row, 0, 0, {}, {}});
     }
     if (out.size() > most) out.resize(most);
-    // Those that were not looked into are shown with their line all the same.
+    // Documents whose pages were not scored also get the line with the match.
     for (Candidate& each : out)
         if (!taken.has(each.row) && !answer.words.empty()) each = scored(each.row, answer, page, today);
     return out;
 }
 
-std::vector<FoundPaper> Finder::Inside::papers(std::vector<Candidate> candidates) {
-    std::vector<FoundPaper> out;
+std::vector<SearchResult> Finder::Inside::papers(std::vector<Candidate> candidates) {
+    std::vector<SearchResult> out;
     SQLite::Statement row(*database, std::string("SELECT ") + paper_columns + " FROM papers WHERE id = ?");
     SQLite::Statement page(*database, "SELECT dictionary, words FROM pages WHERE id = ?");
     for (Candidate& each : candidates) {
-        row.bind(1, static_cast<int64_t>(shelf.rows()[each.row].id));
+        row.bind(1, static_cast<int64_t>(table.rows()[each.row].id));
         if (row.executeStep())
             out.push_back({paper_of(row), each.score, each.page, std::move(each.line),
-                           marked(page, shelf.rows()[each.row].first_page + each.page, each.at)});
+                           marked(page, table.rows()[each.row].first_page + each.page, each.at)});
         row.reset();
     }
     return out;
@@ -329,10 +330,10 @@ MarkedPage Finder::Inside::marked(SQLite::Statement& page, long long id, std::pa
     if (!words) return out;
     out.width_mm = words->width_mm;
     out.height_mm = words->height_mm;
-    std::vector<const Meant*> parts;
-    for (const Meant& each : meant) parts.push_back(&each);
+    std::vector<const TermMatcher*> parts;
+    for (const TermMatcher& each : meant) parts.push_back(&each);
     std::set<std::pair<size_t, size_t>> done;
-    for (const Stands& each : standing(*words, parts))
+    for (const TermHit& each : hits_on_page(*words, parts))
         for (size_t w = each.first; w <= each.last; ++w) {
             if (std::pair(each.line, w) == best && !done.contains(best)) out.best = out.marks.size();
             if (done.emplace(each.line, w).second) out.marks.push_back(words->lines[each.line].words[w].box);
@@ -340,17 +341,17 @@ MarkedPage Finder::Inside::marked(SQLite::Statement& page, long long id, std::pa
     return out;
 }
 
-Result<Found> Finder::find(std::string_view typed, const Narrowing& narrowing, size_t most,
-                           std::chrono::year_month_day today, const std::stop_token& stop) {
+Result<SearchResults> Finder::find(std::string_view typed, const SearchFilter& narrowing, size_t most,
+                                   std::chrono::year_month_day today, const std::stop_token& stop) {
     try {
-        // All of an answer is of one state, whatever is added meanwhile.
+        // All results come from one state of the database, whatever is added meanwhile.
         const SQLite::Transaction one_state(*inside_->database);
-        if (inside_->shelf.look(*inside_->database)) {
+        if (inside_->table.look(*inside_->database)) {
             inside_->sets.forget();
             inside_->packers.look_again();
         }
-        Found found;
-        const auto answer = inside_->best_answer(question_of(typed, today), found);
+        SearchResults found;
+        const auto answer = inside_->best_answer(parse_query(typed, today), found);
         if (stop.stop_requested()) return stopped();
         const Narrowed rows = inside_->narrowed(answer.rows, narrowing);
         inside_->count(rows, found);

@@ -1,8 +1,8 @@
-// Looking where the cabinet's files are. What this costs follows what has changed and not what the cabinet holds: a
-// folder is looked into if its time has changed, a table is asked by its indices, and a file that is known to be gone
-// is looked for once an hour at most.
-#include "core/cabinet/taking_in.h"
-#include "core/cabinet/wandering.h"
+// The part of CabinetUpdater that checks where the cabinet's files are. Its cost depends on what has changed, not on
+// the size of the cabinet: a folder is listed only if its modification time has changed, tables are queried through
+// their indices, and a missing file is searched for at most once an hour.
+#include "core/cabinet/cabinet_updater.h"
+#include "core/cabinet/file_moves.h"
 
 #include <algorithm>
 #include <set>
@@ -22,8 +22,7 @@ constexpr std::int64_t not_there = -1;
 
 std::chrono::sys_seconds now() { return std::chrono::floor<std::chrono::seconds>(std::chrono::system_clock::now()); }
 
-// When something was added to the folder, removed from it or renamed in it; 0 where that is so recent that the same
-// time may stand for more than one change.
+// The modification time of the folder. Returns 0 if it is so recent that a further change could have the same time.
 std::int64_t changed_at(const fs::path& folder) {
     struct stat about {};
     if (::stat(folder.c_str(), &about) != 0 || !S_ISDIR(about.st_mode)) return not_there;
@@ -34,8 +33,8 @@ std::int64_t changed_at(const fs::path& folder) {
 
 }
 
-// Among files of the same size that the cabinet does not know, by their contents.
-Result<void> TakingIn::find_moved(std::vector<CabinetPaper>& missing, Round& round) {
+// Searches for missing files among unknown files of the same size, by comparing their contents.
+Result<void> CabinetUpdater::find_moved(std::vector<CabinetPaper>& missing, Round& round) {
     constexpr size_t most_looked_at = 50'000;
     std::set<fs::path> folders;
     std::set<std::uint64_t> sizes;
@@ -48,7 +47,7 @@ Result<void> TakingIn::find_moved(std::vector<CabinetPaper>& missing, Round& rou
     for (const FolderSeen& each : *places) folders.insert(each.folder);
     const auto taken = cabinet_.folders();
     if (!taken) return std::unexpected(taken.error());
-    for (const TakenFolder& each : *taken) folders.insert(each.folder);
+    for (const WatchedFolder& each : *taken) folders.insert(each.folder);
     size_t looked_at = 0;
     std::set<fs::path> done; // each folder stands behind the one it lies in
     for (const fs::path& folder : folders) {
@@ -59,7 +58,7 @@ Result<void> TakingIn::find_moved(std::vector<CabinetPaper>& missing, Round& rou
         done.insert(folder);
         for (const fs::path& file : paper_files_in(folder, stop_)) {
             if (++looked_at > most_looked_at) break;
-            const auto glance = glance_at(file);
+            const auto glance = quick_mark_of(file);
             if (!glance || !sizes.contains(glance->size)) continue;
             const auto known = cabinet_.paper_at(file);
             if (!known) return std::unexpected(known.error());
@@ -78,19 +77,19 @@ Result<void> TakingIn::find_moved(std::vector<CabinetPaper>& missing, Round& rou
     return {};
 }
 
-// Papers that are not there and were, so far as the cabinet knew, go into `missing`.
-Result<void> TakingIn::check(const std::vector<CabinetPaper>& papers, std::vector<CabinetPaper>& missing,
-                             Round& round) {
+// Adds the documents whose files have disappeared since the last check to `missing`.
+Result<void> CabinetUpdater::check(const std::vector<CabinetPaper>& papers, std::vector<CabinetPaper>& missing,
+                                   Round& round) {
     for (const CabinetPaper& paper : papers) {
         if (stop_.stop_requested()) return stopped();
-        const auto now_there = glance_at(paper.file);
+        const auto now_there = quick_mark_of(paper.file);
         if (!now_there) {
             const Place place = is_folder(paper.file.parent_path()) ? Place::Gone : Place::Away;
             if (now_there.error().kind == ErrorKind::Missing && paper.place != place) missing.push_back(paper);
             continue;
         }
         if (paper.place != Place::Here) ++round.back;
-        if (paper.place == Place::Here && same_glance(paper.mark, *now_there)) continue;
+        if (paper.place == Place::Here && same_quick_mark(paper.mark, *now_there)) continue;
         const auto taken = take(paper.file, paper.taken_from);
         if (!taken && taken.error().kind == ErrorKind::Stopped) return std::unexpected(taken.error());
         if (taken && *taken == Outcome::ReadAgain) ++round.read_again;
@@ -98,7 +97,7 @@ Result<void> TakingIn::check(const std::vector<CabinetPaper>& papers, std::vecto
     return {};
 }
 
-Result<void> TakingIn::say_missing(std::vector<CabinetPaper> missing, Round& round) {
+Result<void> CabinetUpdater::say_missing(std::vector<CabinetPaper> missing, Round& round) {
     std::ranges::sort(missing, {}, &CabinetPaper::id); // some were checked by their folder and in turn
     const auto twice = std::ranges::unique(missing, {}, &CabinetPaper::id);
     missing.erase(twice.begin(), twice.end());
@@ -112,7 +111,7 @@ Result<void> TakingIn::say_missing(std::vector<CabinetPaper> missing, Round& rou
     return {};
 }
 
-Result<TakingIn::Round> TakingIn::look_into(const fs::path& folder) {
+Result<CabinetUpdater::Round> CabinetUpdater::look_into(const fs::path& folder) {
     const auto papers = cabinet_.papers_in(folder);
     if (!papers) return std::unexpected(papers.error());
     Round round;
@@ -122,7 +121,7 @@ Result<TakingIn::Round> TakingIn::look_into(const fs::path& folder) {
     return round;
 }
 
-Result<TakingIn::Round> TakingIn::look_after() {
+Result<CabinetUpdater::Round> CabinetUpdater::look_after() {
     const auto places = cabinet_.places();
     if (!places) return std::unexpected(places.error());
     Round round;
@@ -138,7 +137,7 @@ Result<TakingIn::Round> TakingIn::look_after() {
         if (auto done = check_those(cabinet_.papers_in(place.folder)); !done) return std::unexpected(done.error());
         seen.push_back({place.folder, changed});
     }
-    // Who writes into a file where it lies leaves its folder's time as it is: some papers in turn.
+    // Rewriting a file in place does not change its folder's modification time, so some documents are checked in turn.
     const auto from = cabinet_.number(next_to_check);
     if (!from) return std::unexpected(from.error());
     const auto some = cabinet_.papers_from(*from, checked_at_once);
@@ -151,7 +150,7 @@ Result<TakingIn::Round> TakingIn::look_after() {
     return round;
 }
 
-Result<TakingIn::Round> TakingIn::look_for_gone(bool at_once) {
+Result<CabinetUpdater::Round> CabinetUpdater::look_for_gone(bool at_once) {
     constexpr std::int64_t an_hour = 3600;
     const auto before = cabinet_.number(gone_looked_for);
     if (!before) return std::unexpected(before.error());
@@ -161,7 +160,7 @@ Result<TakingIn::Round> TakingIn::look_for_gone(bool at_once) {
     if (auto noted = cabinet_.set_number(gone_looked_for, seconds); !noted) return std::unexpected(noted.error());
     auto missing = cabinet_.papers_not_here();
     if (!missing) return std::unexpected(missing.error());
-    std::erase_if(*missing, [](const CabinetPaper& paper) { return glance_at(paper.file).has_value(); });
+    std::erase_if(*missing, [](const CabinetPaper& paper) { return quick_mark_of(paper.file).has_value(); });
     if (missing->empty()) return round;
     if (auto found = find_moved(*missing, round); !found) return std::unexpected(found.error());
     return round;

@@ -29,7 +29,7 @@ std::vector<Placed> terms_on(const PageWords& page) {
     return out;
 }
 
-// How many of the terms from `at` on are the sequence; 0: they are not.
+// The number of terms from `at` on that match the sequence, or 0 if they do not.
 size_t sequence_at(const std::vector<Placed>& terms, size_t at, const std::vector<std::string>& sequence) {
     size_t k = 0, i = at;
     for (; i < terms.size() && k < sequence.size(); ++i) {
@@ -40,35 +40,35 @@ size_t sequence_at(const std::vector<Placed>& terms, size_t at, const std::vecto
     return k == sequence.size() ? i - at : 0;
 }
 
-// The closest together that all parts that are there stand.
+// The shortest range of terms that contains all parts found on the page.
 struct Window {
     size_t first = 0, last = 0; // of the standing ones
     size_t span = std::numeric_limits<size_t>::max(), parts = 0;
 };
-Window closest(const std::vector<Stands>& stands, size_t part_count) {
+Window closest(const std::vector<TermHit>& hits, size_t part_count) {
     std::vector<size_t> there(part_count);
-    for (const Stands& each : stands) ++there[each.part];
+    for (const TermHit& each : hits) ++there[each.part];
     const auto parts = static_cast<size_t>(std::ranges::count_if(there, [](size_t count) { return count > 0; }));
     Window best;
     std::vector<size_t> within(part_count);
     size_t have = 0, first = 0;
-    for (size_t last = 0; last < stands.size(); ++last) {
-        if (within[stands[last].part]++ == 0) ++have;
+    for (size_t last = 0; last < hits.size(); ++last) {
+        if (within[hits[last].part]++ == 0) ++have;
         while (have == parts) {
-            const size_t span = stands[last].place - stands[first].place;
+            const size_t span = hits[last].place - hits[first].place;
             if (span < best.span) best = {first, last, span, parts};
-            if (--within[stands[first].part] == 0) --have;
+            if (--within[hits[first].part] == 0) --have;
             ++first;
         }
     }
     return best;
 }
 
-std::vector<ShownWord> shown(const PageWords& page, const std::vector<Stands>& stands, const Window& window) {
+std::vector<ExcerptWord> shown(const PageWords& page, const std::vector<TermHit>& hits, const Window& window) {
     constexpr size_t before = 4, most = 16;
-    const Stands& from = stands[window.first];
+    const TermHit& from = hits[window.first];
     std::vector<std::pair<size_t, size_t>> words; // line and word
-    // Some words of the line before, where the match begins its line, so that it reads on.
+    // If the match is at the beginning of its line, some words of the previous line are included.
     size_t line = from.line, word = from.first;
     for (size_t i = 0; i < before; ++i) {
         if (word == 0) {
@@ -81,9 +81,9 @@ std::vector<ShownWord> shown(const PageWords& page, const std::vector<Stands>& s
     std::ranges::reverse(words);
     for (line = from.line, word = from.first; line < page.lines.size() && words.size() < most; ++line, word = 0)
         for (; word < page.lines[line].words.size() && words.size() < most; ++word) words.emplace_back(line, word);
-    std::vector<ShownWord> out;
+    std::vector<ExcerptWord> out;
     for (const auto& at : words) {
-        const bool meant = std::ranges::any_of(stands, [&](const Stands& each) {
+        const bool meant = std::ranges::any_of(hits, [&](const TermHit& each) {
             return each.line == at.first && each.first <= at.second && at.second <= each.last;
         });
         out.push_back({page.lines[at.first].words[at.second].text, meant});
@@ -93,13 +93,13 @@ std::vector<ShownWord> shown(const PageWords& page, const std::vector<Stands>& s
 
 }
 
-std::vector<Stands> standing(const PageWords& page, const std::vector<const Meant*>& parts) {
+std::vector<TermHit> hits_on_page(const PageWords& page, const std::vector<const TermMatcher*>& parts) {
     const std::vector<Placed> terms = terms_on(page);
-    std::vector<Stands> out;
+    std::vector<TermHit> out;
     for (size_t i = 0; i < terms.size(); ++i) {
         const Placed& each = terms[i];
         for (size_t part = 0; part < parts.size(); ++part) {
-            const Meant& meant = *parts[part];
+            const TermMatcher& meant = *parts[part];
             if (meant.fits(each.term.folded)) {
                 const bool as_typed = meant.terms.size() == 1 || each.term.folded == meant.beginning;
                 out.push_back({each.line, each.term.first, each.term.last, part, each.place, as_typed});
@@ -114,28 +114,28 @@ std::vector<Stands> standing(const PageWords& page, const std::vector<const Mean
     return out;
 }
 
-PageScore score_of(const PageWords& page, const std::vector<const Meant*>& parts) {
-    const std::vector<Stands> stands = standing(page, parts);
-    if (stands.empty() || parts.empty()) return {};
-    const Window window = closest(stands, parts.size());
+PageScore score_of(const PageWords& page, const std::vector<const TermMatcher*>& parts) {
+    const std::vector<TermHit> hits = hits_on_page(page, parts);
+    if (hits.empty() || parts.empty()) return {};
+    const Window window = closest(hits, parts.size());
     const auto asked = static_cast<double>(parts.size()), there = static_cast<double>(window.parts);
     PageScore out;
     out.score = 2 * there / asked;
-    // Next to each other counts in full, a few lines apart hardly.
+    // Adjacent words score fully; words a few lines apart score hardly at all.
     if (window.parts > 1) {
         const double apart = static_cast<double>(window.span) - (there - 1);
         out.score += 4 * (there / asked) / (1 + std::max(0.0, apart) / 6);
     }
     std::vector<bool> headed(parts.size()), as_typed(parts.size());
-    for (const Stands& each : stands) {
+    for (const TermHit& each : hits) {
         if (page.lines[each.line].heading) headed[each.part] = true;
         if (each.as_typed) as_typed[each.part] = true;
     }
     out.score += 1.5 * static_cast<double>(std::ranges::count(headed, true)) / asked;
     out.score += 0.4 * static_cast<double>(std::ranges::count(as_typed, true)) / asked;
-    out.score += 0.2 * std::log1p(static_cast<double>(stands.size()));
-    out.line = shown(page, stands, window);
-    out.at = {stands[window.first].line, stands[window.first].first};
+    out.score += 0.2 * std::log1p(static_cast<double>(hits.size()));
+    out.line = shown(page, hits, window);
+    out.at = {hits[window.first].line, hits[window.first].first};
     return out;
 }
 

@@ -1,4 +1,4 @@
-// How well one page says what was asked for, and its line that says it. Internal to the cabinet.
+// Scoring how well a page matches a query, and choosing the line to show. Internal to core/cabinet. Pure functions.
 #pragma once
 
 #include "core/cabinet/finding.h"
@@ -6,20 +6,20 @@
 
 namespace yelvin {
 
-// Where the meant words stand on a page; each part of a question has its number.
-struct Stands {
-    size_t line = 0, first = 0, last = 0; // words of the line
+// A place on a page where a part of the query matches.
+struct TermHit {
+    size_t line = 0, first = 0, last = 0; // the line, and its first and last word of the match
     size_t part = 0;
-    size_t place = 0; // among the page's terms
+    size_t place = 0; // position among the page's terms
     bool as_typed = false;
 };
-std::vector<Stands> standing(const PageWords& page, const std::vector<const Meant*>& parts);
+std::vector<TermHit> hits_on_page(const PageWords& page, const std::vector<const TermMatcher*>& parts);
 
 struct PageScore {
     double score = 0;
-    std::vector<ShownWord> line;  // about a dozen words
-    std::pair<size_t, size_t> at; // line and word where the words begin
+    std::vector<ExcerptWord> line; // about a dozen words around the match
+    std::pair<size_t, size_t> at;  // line and word where it begins
 };
-PageScore score_of(const PageWords& page, const std::vector<const Meant*>& parts);
+PageScore score_of(const PageWords& page, const std::vector<const TermMatcher*>& parts);
 
 }

@@ -1,8 +1,8 @@
-// What a page says, word by word, with the place of each: what is kept of it in the cabinet, and small.
+// The words of a page with their places, as the cabinet stores them, and packing them.
 #pragma once
 
 #include "core/error.h"
-#include "core/reading/page_text.h"
+#include "core/text/page_text.h"
 
 #include <memory>
 #include <optional>
@@ -14,12 +14,12 @@ namespace yelvin {
 
 struct PlacedWord {
     std::string text; // UTF-8, without spaces
-    cv::Rect2d box;   // mm from the page's upper left corner; kept to 0.5 mm
+    cv::Rect2d box;   // mm from the page's upper left corner; stored to 0.5 mm
 };
 
 struct PlacedLine {
-    std::vector<PlacedWord> words; // in the order of reading
-    std::string language;          // by Tesseract's name; empty: not known
+    std::vector<PlacedWord> words; // in reading order
+    std::string language;          // Tesseract's name; empty: not known
     bool heading = false;
 };
 
@@ -29,20 +29,22 @@ struct PageWords {
     bool empty() const { return lines.empty(); }
 };
 
-// Paragraphs that are left out count too: papers are found by their letterheads. `dpi` is of the page that was read.
+// Returns the words of a page, including paragraphs that are left out, because documents are found by their
+// letterheads. `dpi` is that of the page that was read. A pure function.
 PageWords words_of_page(const PageText& text, double dpi);
 
-// What makes packed pages smaller; what was packed with one is unpacked with the same. Empty: none.
+// Zstandard dictionaries that make packed pages smaller. A page must be unpacked with the dictionary that packed it.
+// Empty: none.
 struct PackingDictionary {
     std::string text, places;
     bool empty() const { return text.empty(); }
 };
-// From the packed_text and packed_places of some hundred pages; empty where they are too few.
+// Trains dictionaries on a few hundred pages. Empty if there are too few.
 PackingDictionary trained_dictionary(const std::vector<PageWords>& pages);
 std::string
-packed_text(const PageWords& page); // its words parted by spaces, lines by line ends; a byte 1 before a heading
+packed_text(const PageWords& page); // its words separated by spaces, lines by line ends; a byte 1 before a heading
 
-// On one thread at a time.
+// Packs and unpacks pages. Used by one thread at a time.
 class WordPacker {
   public:
     explicit WordPacker(PackingDictionary dictionary = {});
@@ -50,10 +52,10 @@ class WordPacker {
     WordPacker(WordPacker&&) noexcept;
     WordPacker& operator=(WordPacker&&) noexcept;
 
-    std::string packed(const PageWords& page); // about 3 bytes a word
-    // Nothing where the bytes are none that packed() made with this dictionary.
+    std::string packed(const PageWords& page); // about 3 bytes for each word
+    // Returns nullopt if packed() did not make the bytes with this dictionary.
     std::optional<PageWords> unpacked(std::string_view bytes);
-    // The words alone, without their places and languages: several times as quick.
+    // Returns the words without places and languages, several times faster.
     std::optional<PageWords> unpacked_text(std::string_view bytes);
 
   private:

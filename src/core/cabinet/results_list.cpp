@@ -7,9 +7,9 @@
 
 namespace yelvin {
 
-std::string line_words(const FoundPaper& found) {
+std::string line_words(const SearchResult& found) {
     std::string line;
-    for (const ShownWord& word : found.line) {
+    for (const ExcerptWord& word : found.line) {
         if (!line.empty()) line += ' ';
         line += word.text;
     }
@@ -36,11 +36,11 @@ std::string day_of(std::chrono::sys_seconds time) {
 
 }
 
-std::string results_as_csv(std::span<const FoundPaper> papers) {
+std::string results_as_csv(std::span<const SearchResult> papers) {
     const std::string head[] = {"name", "folder", "file is", "saved", "pages",  "found on page", "sender",
                                 "kind", "number", "heading", "dated", "ticket", "words"};
     std::string out = csv_line(head);
-    for (const FoundPaper& each : papers) {
+    for (const SearchResult& each : papers) {
         const CabinetPaper& paper = each.paper;
         const std::string fields[] = {paper.file.filename().string(),
                                       paper.file.parent_path().string(),

@@ -1,14 +1,14 @@
-// What was found, as a list for other programs.
+// Search results as a list for other programs. Pure functions.
 #pragma once
 
 #include "core/cabinet/finding.h"
 
 namespace yelvin {
 
-// A line a paper, the best first, below one that names the columns: CSV (RFC 4180) in UTF-8.
-std::string results_as_csv(std::span<const FoundPaper> papers);
+// Returns CSV (RFC 4180) in UTF-8: a line with the names of the columns and one for each document, the best first.
+std::string results_as_csv(std::span<const SearchResult> papers);
 
-// The words around those that were looked for.
-std::string line_words(const FoundPaper& found);
+// Returns the excerpt of a result as text.
+std::string line_words(const SearchResult& found);
 
 }

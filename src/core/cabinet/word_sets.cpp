@@ -14,7 +14,7 @@ namespace {
 
 std::string quoted(const std::string& terms) { return '"' + terms + '"'; } // terms have no quotes in them
 
-// Behind all that begin so.
+// Returns a string that sorts after all strings with this prefix.
 std::string behind(const std::string& beginning) { return beginning + "\U0010FFFF"; }
 
 size_t common(std::string_view a, std::string_view b) {
@@ -23,7 +23,7 @@ size_t common(std::string_view a, std::string_view b) {
 
 }
 
-// Written and folded terms that end otherwise but are the same word, in any of the cabinet's languages.
+// Returns the terms that are inflected forms of the word in any of the cabinet's languages.
 std::set<std::string> WordSets::with_other_endings(const Term& word) {
     std::set<std::string> out{word.folded};
     if (is_numeric(word.folded)) return out;
@@ -31,7 +31,7 @@ std::set<std::string> WordSets::with_other_endings(const Term& word) {
     SQLite::Statement known(database_, "SELECT language FROM languages");
     while (known.executeStep())
         if (std::string each = known.getColumn(0).getString(); Stemmers::knows(each)) languages.push_back(each);
-    // How the word is written with accents is not known when it was typed without.
+    // If the word was typed without accents, its spellings with accents are looked up.
     std::set<std::string> written{word.written()};
     SQLite::Statement ways(database_, "SELECT written FROM terms WHERE term = ?");
     ways.bind(1, word.folded);
@@ -46,7 +46,7 @@ std::set<std::string> WordSets::with_other_endings(const Term& word) {
             stems[i].insert(stem);
         }
     if (shared < 2) return out;
-    // Some stems end in a letter that the word has not: city, citi.
+    // Some stems end in a letter that the word does not have: city, citi.
     const std::string begin(beginning(word.folded, std::max<size_t>(2, letters_in(word.folded.substr(0, shared)) - 1)));
     SQLite::Statement terms(database_, "SELECT term, written FROM terms WHERE term >= ? AND term < ?");
     terms.bind(1, begin);
@@ -64,8 +64,8 @@ std::set<std::string> WordSets::with_other_endings(const Term& word) {
     return out;
 }
 
-// Those whose letters reading takes for the word's, and those with one letter other. What is wrong is in the first half
-// or in the second: so either begins or ends right.
+// Returns the terms that differ by letters that text recognition confuses, or by one letter. The difference is in the
+// first or the second half of the word, so either its beginning or its end matches.
 std::set<std::string> WordSets::nearly(const std::string& folded_word) {
     constexpr size_t shortest = 4, most = 60;
     std::set<std::string> out{folded_word};
@@ -93,17 +93,17 @@ std::set<std::string> WordSets::nearly(const std::string& folded_word) {
     return out;
 }
 
-Meant WordSets::meant_by(const QuestionPart& part, Nearness nearness) {
-    Meant meant;
+TermMatcher WordSets::matcher_for(const QueryPart& part, Nearness nearness) {
+    TermMatcher meant;
     std::vector<Term> terms = terms_of(part.words);
     if (terms.empty()) return meant;
-    if (part.is == QuestionPart::Is::Exact || part.words.size() > 1) {
+    if (part.is == QueryPart::Is::Exact || part.words.size() > 1) {
         std::erase_if(terms, [](const Term& term) { return term.beside; });
         for (const Term& term : terms) meant.sequence.push_back(term.folded);
         if (meant.sequence.size() == 1) meant.terms.insert(std::exchange(meant.sequence, {}).front());
         return meant;
     }
-    // "lock-keeper" is written "lock keeper" too; a number with its points stands as one term.
+    // "lock-keeper" is also written "lock keeper". A number with its separators is one term.
     const auto whole = std::ranges::find_if(terms, [](const Term& term) { return term.beside; });
     const Term word = whole != terms.end() && terms.size() > 2 ? *whole : terms.front();
     if (terms.size() > 1)
@@ -115,7 +115,7 @@ Meant WordSets::meant_by(const QuestionPart& part, Nearness nearness) {
     return meant;
 }
 
-const WordSet& WordSets::of(const QuestionPart& part, Nearness nearness) {
+const WordSet& WordSets::of(const QueryPart& part, Nearness nearness) {
     constexpr size_t most_kept = 64;
     const auto at =
         std::ranges::find_if(kept_, [&](const Kept& each) { return each.nearness == nearness && each.part == part; });
@@ -123,9 +123,9 @@ const WordSet& WordSets::of(const QuestionPart& part, Nearness nearness) {
         kept_.splice(kept_.begin(), kept_, at);
         return kept_.front().set;
     }
-    WordSet set{Bits(shelf_.page_count()), Bits(shelf_.rows().size()), Bits(shelf_.rows().size()),
-                Bits(shelf_.rows().size()), meant_by(part, nearness)};
-    const Meant& meant = set.meant;
+    WordSet set{Bits(table_.page_count()), Bits(table_.rows().size()), Bits(table_.rows().size()),
+                Bits(table_.rows().size()), matcher_for(part, nearness)};
+    const TermMatcher& meant = set.meant;
     std::vector<std::string> ways;
     for (const std::string& term : meant.terms) ways.push_back(quoted(term));
     if (!meant.sequence.empty()) ways.push_back(quoted(fmt::format("{}", fmt::join(meant.sequence, " "))));
@@ -141,7 +141,7 @@ const WordSet& WordSets::of(const QuestionPart& part, Nearness nearness) {
             add_beginning(meant.beginning, set);
     }
     if (!in_pages.empty()) add_pages(in_pages, set);
-    set.rows |= shelf_.rows_with(set.pages);
+    set.rows |= table_.rows_with(set.pages);
     if (!in_papers.empty()) add_papers(in_papers, set);
     kept_.push_front({part, nearness, std::move(set)});
     if (kept_.size() > most_kept) kept_.pop_back();
@@ -160,7 +160,7 @@ void WordSets::add_papers(const std::string& match, WordSet& to) {
         SQLite::Statement found(database_, "SELECT rowid FROM paper_words WHERE paper_words MATCH ?");
         found.bind(1, fmt::format("{} : ({})", column, match));
         while (found.executeStep())
-            if (const auto row = shelf_.row_of(found.getColumn(0).getInt64())) bits->set(*row);
+            if (const auto row = table_.row_of(found.getColumn(0).getInt64())) bits->set(*row);
     }
     to.rows |= to.named;
     to.rows |= to.headed;

@@ -1,8 +1,8 @@
-// Which pages and papers have a word, in any of its forms. Internal to the cabinet.
+// Finding which pages and documents have a word in any of its forms. Internal to core/cabinet. Not thread-safe.
 #pragma once
 
-#include "core/cabinet/question.h"
-#include "core/cabinet/shelf.h"
+#include "core/cabinet/document_table.h"
+#include "core/cabinet/search_query.h"
 #include "core/cabinet/stems.h"
 #include "core/cabinet/terms.h"
 
@@ -12,11 +12,11 @@
 
 namespace yelvin {
 
-// What stands on a page where a part of a question is meant.
-struct Meant {
-    std::vector<std::string> sequence; // exact terms one behind another; two or more
-    std::set<std::string> terms;       // or any of these
-    std::string beginning;             // or what begins so; empty: nothing
+// Decides which terms match a part of a query.
+struct TermMatcher {
+    std::vector<std::string> sequence; // consecutive exact terms, at least two
+    std::set<std::string> terms;       // or any of these terms
+    std::string beginning;             // or terms with this prefix; empty: none
     bool nothing() const { return sequence.empty() && terms.empty() && beginning.empty(); }
     bool fits(const std::string& folded) const {
         return terms.contains(folded) || (!beginning.empty() && folded.starts_with(beginning));
@@ -24,32 +24,32 @@ struct Meant {
 };
 
 struct WordSet {
-    Bits pages, rows;   // `rows`: papers that have it, on a page or in what is known of them
-    Bits named, headed; // rows that have it in their name, or their heading
-    Meant meant;
+    Bits pages, rows;   // `rows`: documents that match, on a page or in their facts
+    Bits named, headed; // rows that match in their name, or in their heading
+    TermMatcher meant;
 };
 
 enum class Nearness { AsTyped, OneLetterWrong };
 
 class WordSets {
   public:
-    WordSets(SQLite::Database& database, const Shelf& shelf) : database_(database), shelf_(shelf) {}
-    // Stays until forget() or many others were asked for.
-    const WordSet& of(const QuestionPart& part, Nearness nearness);
+    WordSets(SQLite::Database& database, const DocumentTable& table) : database_(database), table_(table) {}
+    // Returns the set for a part of a query. Valid until forget() or many other calls.
+    const WordSet& of(const QueryPart& part, Nearness nearness);
     void forget() { kept_.clear(); }
 
   private:
     struct Kept {
-        QuestionPart part;
+        QueryPart part;
         Nearness nearness;
         WordSet set;
     };
     SQLite::Database& database_;
-    const Shelf& shelf_;
+    const DocumentTable& table_;
     Stemmers stemmers_;
-    std::list<Kept> kept_; // the latest first
+    std::list<Kept> kept_; // the most recently used first
 
-    Meant meant_by(const QuestionPart& part, Nearness nearness);
+    TermMatcher matcher_for(const QueryPart& part, Nearness nearness);
     std::set<std::string> with_other_endings(const Term& word);
     std::set<std::string> nearly(const std::string& folded);
     void add_pages(const std::string& match, WordSet& to);

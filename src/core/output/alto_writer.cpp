@@ -1,8 +1,8 @@
-// Words with their places: ALTO 4, in dots of the page as it is saved. A word that a line's end parts has its whole in
-// both halves (SUBS_CONTENT).
+// Words with their places: ALTO 4, in pixels of the page as it is saved. A word that a line's end parts has its whole
+// in both halves (SUBS_CONTENT).
 #include "core/output/joined_writer.h"
 
-#include "core/reading/text_places.h"
+#include "core/text/text_places.h"
 
 #include <fmt/format.h>
 

@@ -3,7 +3,7 @@
 #include "core/csv.h"
 #include "core/output/joined_writer.h"
 
-#include "core/reading/tables.h"
+#include "core/text/tables.h"
 
 #include <algorithm>
 

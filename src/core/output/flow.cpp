@@ -1,7 +1,7 @@
 #include "core/output/flow.h"
 
 #include "core/raster/image_file.h"
-#include "core/reading/text_places.h"
+#include "core/text/text_places.h"
 
 #include <opencv2/imgproc.hpp>
 

@@ -1,6 +1,6 @@
 // Where the blocks and lines of a page stand beside each other.
 #include "core/output/flow.h"
-#include "core/reading/text_places.h"
+#include "core/text/text_places.h"
 
 #include <algorithm>
 #include <array>

@@ -1,7 +1,7 @@
-// Words with their places: hOCR 1.2, boxes in dots of the page as it is saved.
+// Words with their places: hOCR 1.2, boxes in pixels of the page as it is saved.
 #include "core/output/joined_writer.h"
 
-#include "core/reading/text_places.h"
+#include "core/text/text_places.h"
 
 #include <fmt/format.h>
 

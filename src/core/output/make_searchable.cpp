@@ -5,7 +5,7 @@
 #include "core/output/pdf_font.h"
 #include "core/output/pdf_page.h"
 #include "core/raster/image_file.h"
-#include "core/reading/pdf_text.h"
+#include "core/text/pdf_text.h"
 
 #include <fmt/format.h>
 #include <qpdf/QPDF.hh>

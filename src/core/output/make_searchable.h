@@ -1,10 +1,10 @@
-// PDFs of pictures get words behind their pages, and stay what they are otherwise.
+// Adding invisible text to PDFs of pictures, which are otherwise unchanged.
 #pragma once
 
 #include "core/error.h"
 #include "core/raster/raster.h"
-#include "core/reading/text_layer.h"
 #include "core/saving/file_steps.h"
+#include "core/text/text_layer.h"
 
 #include <filesystem>
 #include <functional>
@@ -12,11 +12,11 @@
 
 namespace yelvin {
 
-// Reads every page that has no words and puts them, invisibly, where they are printed: in the page as it is, whichever
-// way it lies. The former file stays until the new one is in its place. How many pages got words; where none did, the
-// file is not written. Errors: Missing; Encrypted, where it needs a password or forbids changes; BadInput, where it is
-// damaged, no PDF, or signed; what reading says; Stopped; Busy, where somebody changed it meanwhile. `steps`: for
-// tests.
+// Reads every page that has no text and adds its words invisibly where they are printed, whatever the page's rotation.
+// The old file stays until the new one is complete. Returns the number of pages that got text; if there are none, the
+// file is not written. Blocks. Errors: Missing; Encrypted if the PDF needs a password or forbids changes; BadInput if
+// it is damaged, not a PDF, or signed; those of `read`; Stopped; Busy if somebody changed the file meanwhile; those of
+// replace_file_with().
 Result<int> make_searchable(const std::filesystem::path& pdf,
                             const std::function<Result<TextLayer>(const Raster& page)>& read,
                             const std::stop_token& stop = {}, FileSteps& steps = disk());

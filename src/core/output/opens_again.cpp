@@ -1,5 +1,5 @@
 // A file that was just written, seen by the libraries that others will open it with.
-#include "core/output/crafts.h"
+#include "core/output/format_table.h"
 #include "core/output/zip_file.h"
 #include "core/raster/image_file.h"
 #include "core/raster/png_jpeg.h"
@@ -166,7 +166,7 @@ bool docx_opens(const Finished& made) { return zip_is_whole(made.file, "[Content
 Result<void> opens_again(const fs::path& file, Format format, int pages, const Secret& password) {
     std::error_code failure;
     const std::uintmax_t bytes = fs::file_size(file, failure);
-    if (!failure && bytes > 0 && craft_of(format).opens({file, bytes, pages, password})) return {};
+    if (!failure && bytes > 0 && format_entry(format).opens({file, bytes, pages, password})) return {};
     return fail(ErrorKind::NotWritable,
                 fmt::format("What was written into {} does not open again: its disk or network lost a part of it. "
                             "Nothing was saved there; choose another folder or try again.",

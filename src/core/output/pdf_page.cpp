@@ -1,7 +1,7 @@
 #include "core/output/pdf_page.h"
 
 #include "core/raster/units.h"
-#include "core/reading/word_order.h"
+#include "core/text/word_order.h"
 
 #include <fmt/format.h>
 

@@ -2,7 +2,7 @@
 
 #include "core/output/flow.h"
 #include "core/raster/units.h"
-#include "core/reading/text_places.h"
+#include "core/text/text_places.h"
 
 #include <fmt/format.h>
 #include <qpdf/QPDFObjectHandle.hh>

@@ -2,8 +2,8 @@
 
 #include "core/output/flow.h"
 #include "core/output/joined_writer.h"
-#include "core/reading/tables.h"
-#include "core/reading/text_places.h"
+#include "core/text/tables.h"
+#include "core/text/text_places.h"
 
 #include <fmt/format.h>
 

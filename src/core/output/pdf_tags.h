@@ -1,8 +1,8 @@
-// What the parts of a PDF's page are, so that a screen reader can follow them: marked content and structure elements
-// (ISO 32000-2, 14.6 to 14.8) as values.
+// The tags of a PDF's page, so that a screen reader can follow it: marked content and structure elements (ISO
+// 32000-2, 14.6 to 14.8) as values. Pure functions.
 #pragma once
 
-#include "core/reading/page_text.h"
+#include "core/text/page_text.h"
 
 #include <optional>
 #include <string>
@@ -12,25 +12,26 @@ namespace yelvin {
 
 struct PdfTag {
     std::string type;              // a standard structure type (14.8.4)
-    std::string language;          // by BCP 47; empty: that of what it is in
-    std::string alternative;       // of a figure: what is said instead
-    std::vector<int> marks;        // the marked content that it consists of
+    std::string language;          // BCP 47; empty: that of the parent
+    std::string alternative;       // of a figure: its alternative text
+    std::vector<int> marks;        // ids of its marked content
     std::optional<cv::Rect2d> box; // of a figure; px of the page
     std::vector<PdfTag> parts;
 };
 
 struct PdfTags {
-    std::vector<PdfTag> blocks;             // in the order of reading
-    std::vector<std::string> marks;         // of each marked content of the page its type
-    std::vector<std::vector<int>> of_words; // of each word of each line its marked content
-    // The page's picture is one of the figures where it has no words; else it only decorates them.
+    std::vector<PdfTag> blocks;             // in reading order
+    std::vector<std::string> marks;         // the type of each marked content
+    std::vector<std::vector<int>> of_words; // for each line, the marked content of each word
+    // Whether the page's picture is a figure, because the page has no text; otherwise it is an artifact.
     bool is_figure = false;
 };
 
-// `pictures`: their places on the page, px. `number` of the page, from 1; `size_px` of its picture.
+// Returns the tags of a page. `pictures` are places on the page, px; `number` is that of the page, from 1; `size_px`
+// that of its picture.
 PdfTags pdf_tags_of(const PageText& text, const std::vector<cv::Rect>& pictures, int number, cv::Size size_px);
 
-// The number that is printed alone at the head or the foot of a page ("12", "- 12 -", "Page 12 of 30").
+// Returns the page number that is printed alone at the top or bottom of a page ("12", "- 12 -", "Page 12 of 30").
 std::optional<int> printed_number(const PageText& text);
 
 }

@@ -1,8 +1,8 @@
-// Words on finished pages: where they stand, and how they are drawn.
+// Stamps on finished pages: their places, and drawing them into pictures and PDFs. Thread-safe.
 #pragma once
 
 #include "core/raster/raster.h"
-#include "core/ticket/paper_facts.h"
+#include "core/ticket/file_options.h"
 
 #include <string>
 #include <vector>
@@ -13,17 +13,18 @@ struct SizePt {
     double width = 0, height = 0;
 };
 
-// How much room the words take, in points, lying level.
+// Returns the size of the stamp's text in points, not turned.
 SizePt stamp_size(const std::string& words, const Stamp& how);
 
-// From points of the words (from their upper left corner, down) to points of the page likewise; 8 mm from its edges. In
-// the middle of an edge, turned words run along the left edge for Top, along the right one for Bottom.
+// Returns the map from points of the text (origin at its upper left corner, y downwards) to points of the page, 8 mm
+// from its edges. In the middle of an edge, turned text runs along the left edge for Top and along the right edge for
+// Bottom.
 cv::Matx23d stamp_place(const Stamp& how, SizePt words, SizePt page);
 
-// Into the dots of a picture, in the stamp's colour as far as the picture has colours.
+// Draws the stamp into the pixels of a page, in the stamp's colour as far as the page has colours.
 void draw_stamp(Raster& page, const std::string& words, const Stamp& how);
 
-// A PDF with a page for each, as large as its words: real text, its font embedded.
+// Returns a PDF with one page for each text, of the text's size: real text with an embedded font.
 std::string stamps_as_pdf(const std::vector<std::string>& words, const Stamp& how);
 
 }

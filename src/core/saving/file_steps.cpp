@@ -39,22 +39,22 @@ int FileSteps::sync_folder(const fs::path& folder) {
     return code == EINVAL ? 0 : code; // this file system cannot sync folders
 }
 
-int FileSteps::give_name(const fs::path& growing, const fs::path& wanted) {
+int FileSteps::rename_to_new(const fs::path& growing, const fs::path& wanted) {
     if (::link(growing.c_str(), wanted.c_str()) == 0) {
         ::unlink(growing.c_str()); // should it stay, the next save takes it away
         return 0;
     }
-    // A network file system may carry the request out, lose the answer and refuse the repeated request (link(2), NFS).
+    // A network file system may execute the request, lose the reply, and refuse the repeated request (link(2), NFS).
     if (errno == EEXIST && is_same_file(growing, wanted)) {
         ::unlink(growing.c_str());
         return 0;
     }
     if (errno != EPERM && errno != EOPNOTSUPP && errno != ENOSYS && errno != EMLINK) return errno;
-    // No links here. What is there is not replaced either way.
+    // The file system has no hard links. An existing file is not replaced here either.
     if (::renameat2(AT_FDCWD, growing.c_str(), AT_FDCWD, wanted.c_str(), RENAME_NOREPLACE) == 0) return 0;
     if (errno != EINVAL && errno != ENOSYS && errno != EOPNOTSUPP) return errno;
-    // The last resort of network file systems: between these two lines somebody else may take the name, which nobody
-    // has seen happen; a name reserved by an empty file would be left behind by every kill.
+    // The last resort, on some network file systems. Another program could take the name between these two calls; that
+    // is less likely than a kill, which would leave an empty file behind if the name were reserved by one.
     if (::access(wanted.c_str(), F_OK) == 0) return EEXIST;
     return result(::rename(growing.c_str(), wanted.c_str()));
 }

@@ -46,7 +46,7 @@ Result<fs::path> move_file(const fs::path& file, const fs::path& folder,
     for (int attempt = 0; attempt < most; ++attempt) {
         const fs::path wanted = folder / candidate(attempt);
         if (wanted == file) return file;
-        const int code = steps.give_name(file, wanted);
+        const int code = steps.rename_to_new(file, wanted);
         if (code == EEXIST) continue;
         if (code == EXDEV) return copied(file, folder, candidate, steps);
         if (code == ENOENT) return gone(file);

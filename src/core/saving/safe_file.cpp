@@ -60,7 +60,7 @@ std::unexpected<Error> folder_error(const fs::path& folder, int code) {
 
 namespace {
 
-// A unique name beside the final one, locked as long as it is written; removed at the end whatever happened.
+// A temporary file beside the final one. It is locked while it is being written, and removed in any case at the end.
 class GrowingFile {
   public:
     explicit GrowingFile(const fs::path& folder) {
@@ -71,7 +71,7 @@ class GrowingFile {
             if (descriptor_ < 0) return;
             ::flock(descriptor_, LOCK_EX | LOCK_NB);
             struct stat made {};
-            // Whoever cleans the folder just then may have taken it for left behind.
+            // Another process that cleans the folder up may have removed it before it was locked.
             if (::fstat(descriptor_, &made) == 0 && made.st_nlink > 0) return;
             ::unlink(path_.c_str()); // it could only not be looked at, perhaps
             ::close(descriptor_);
@@ -129,7 +129,7 @@ Result<void> NewFolders::make(const fs::path& folder) {
         if (::mkdir(at->c_str(), 0777) == 0)
             made_.push_back(*at);
         else if (const int code = errno; code != EEXIST) {
-            // Some file systems, such as proc, say "not there" of a folder that is there and takes no others.
+            // Some file systems, such as proc, report ENOENT for an existing folder in which no folders can be made.
             const bool takes_none = code == ENOENT && fs::exists(at->parent_path(), failure);
             return folder_error(code == ENOTDIR ? existing_part(*at) : at->parent_path(), takes_none ? EACCES : code);
         }
@@ -171,7 +171,7 @@ Result<SavedFile> save_file(const fs::path& folder, const std::function<std::str
     constexpr int most_attempts = 100000;
     for (int attempt = 0; attempt < most_attempts; ++attempt) {
         const fs::path wanted = folder / candidate(attempt);
-        const int code = steps.give_name(growing.path(), wanted);
+        const int code = steps.rename_to_new(growing.path(), wanted);
         if (code == EEXIST) continue;
         if (code != 0) return folder_error(folder, code);
         steps.sync_folder(folder); // not every file system can; the file itself is on disk
@@ -204,7 +204,7 @@ Result<void> replace_file(const fs::path& file, const std::string& bytes) {
 
 namespace {
 
-// Where a symbolic link leads, over other links too; the file itself if it is none.
+// The target of a chain of symbolic links, or the file itself if it is no link.
 fs::path target_of(const fs::path& file) {
     std::error_code failure;
     if (!fs::is_symlink(file, failure)) return file;
@@ -213,7 +213,8 @@ fs::path target_of(const fs::path& file) {
     return target;
 }
 
-// The mode that a new file has by the umask, which can only be read by setting it; proc(5) says it for this process.
+// The mode of a new file according to the umask. It is read from proc(5), because umask(2) can read it only by setting
+// it.
 mode_t mode_by_umask() {
     std::ifstream status("/proc/self/status");
     for (std::string line; std::getline(status, line);)

@@ -19,7 +19,7 @@ std::string name_of_attempt(const std::string& name, int attempt) {
 namespace {
 
 constexpr int most_attempts = 1000;
-constexpr std::uint64_t worth_looking_ahead = 1'000'000; // bytes that take longer than another connection
+constexpr std::uint64_t worth_prefetching = 1'000'000; // bytes; smaller uploads take less than a new connection
 
 class Delivering {
   public:
@@ -42,13 +42,13 @@ class Delivering {
                                                          delivery_.file.string()));
         bytes_ = fs::file_size(delivery_.file, gone);
         if (gone) return fail(ErrorKind::Missing, fmt::format("{} cannot be read any more.", delivery_.file.string()));
-        if (state_.at == DeliveryState::At::Naming) return go_on_naming();
-        if (state_.at == DeliveryState::At::Putting) return put_directly();
+        if (state_.phase == DeliveryState::Phase::Moving) return resume_moving();
+        if (state_.phase == DeliveryState::Phase::PuttingDirectly) return put_directly();
         return begin();
     }
 
   private:
-    using At = DeliveryState::At;
+    using Phase = DeliveryState::Phase;
     Remote& remote_;
     const Delivery& delivery_;
     DeliveryState state_;
@@ -63,14 +63,14 @@ class Delivering {
     }
     RemotePath part() const { return in_folder(part_name(delivery_.token)); }
     RemotePath target() const { return in_folder(name_of_attempt(delivery_.name, state_.attempt)); }
-    Result<void> note(At at, int attempt) {
-        state_ = {at, attempt};
+    Result<void> note(Phase phase, int attempt) {
+        state_ = {phase, attempt};
         return record_(state_);
     }
-    Sent arrived() const { return {remote_.url(target()), bytes_, name_of_attempt(delivery_.name, state_.attempt)}; }
+    Sent sent() const { return {remote_.url(target()), bytes_, name_of_attempt(delivery_.name, state_.attempt)}; }
 
-    // A folder is made where the server misses it: asking first would cost its way there and back each time.
-    Result<void> put_part() {
+    // Creates the folder only if the server reports it missing: asking first would cost a round trip each time.
+    Result<void> upload_part() {
         auto put = remote_.put(delivery_.file, part(), progress_);
         if (put || put.error().kind != ErrorKind::Missing) return put;
         if (auto made = remote_.make_folder(delivery_.folder); !made) return made;
@@ -78,94 +78,94 @@ class Delivering {
     }
 
     Result<Sent> begin() {
-        if (bytes_ >= worth_looking_ahead) remote_.look_ahead(target());
-        if (auto put = put_part(); !put) return std::unexpected(put.error());
-        if (auto whole = check(part()); !whole) {
+        if (bytes_ >= worth_prefetching) remote_.prefetch_entry(target());
+        if (auto put = upload_part(); !put) return std::unexpected(put.error());
+        if (auto whole = check_upload(part()); !whole) {
             (void)remote_.remove(part());
             return std::unexpected(whole.error());
         }
-        return give_name(0);
+        return move_to_free_name(0);
     }
 
-    Result<void> check(const RemotePath& path) {
-        auto told = remote_.told_of(path);
-        if (!told) return std::unexpected(told.error());
-        if (told->bytes != bytes_) { // not every server tells a file's size to HEAD
-            const auto there = remote_.look(path);
+    Result<void> check_upload(const RemotePath& path) {
+        auto metadata = remote_.metadata_of(path);
+        if (!metadata) return std::unexpected(metadata.error());
+        if (metadata->bytes != bytes_) { // not every server reports the size on HEAD
+            const auto there = remote_.entry_at(path);
             if (!there) return std::unexpected(there.error());
-            told->bytes = *there ? (*there)->bytes : 0;
+            metadata->bytes = *there ? (*there)->bytes : 0;
         }
-        if (*told->bytes != bytes_)
+        if (*metadata->bytes != bytes_)
             return fail(ErrorKind::Offline, fmt::format("Of {} bytes {} arrived at {}; it is sent again.", bytes_,
-                                                        *told->bytes, remote_.url(path)));
-        if (!told->hash) return {};
+                                                        *metadata->bytes, remote_.url(path)));
+        if (!metadata->hash) return {};
         const auto own = hash_of_file(delivery_.file);
-        if (own && *own == *told->hash) return {};
+        if (own && *own == *metadata->hash) return {};
         return fail(ErrorKind::Offline,
                     fmt::format("What arrived at {} is not what was sent; it is sent again.", remote_.url(path)));
     }
 
-    Result<Sent> give_name(int attempt) {
+    Result<Sent> move_to_free_name(int attempt) {
         for (; attempt < most_attempts; ++attempt) {
-            if (auto noted = note(At::Naming, attempt); !noted) return std::unexpected(noted.error());
-            const auto taken = remote_.look(target()); // not every server minds what it is told
+            if (auto noted = note(Phase::Moving, attempt); !noted) return std::unexpected(noted.error());
+            const auto taken = remote_.entry_at(target()); // not every server obeys "Overwrite: F"
             if (!taken) return std::unexpected(taken.error());
             if (*taken) continue;
             const auto named = remote_.move(part(), target());
-            // A request that somebody on the way repeated finds nothing to be moved any more, or the name taken.
-            if (named ? *named == Remote::Named::Taken : named.error().kind == ErrorKind::Missing) {
-                const auto has = has_its_name();
+            // If a proxy repeated the request, there is nothing left to move, or the name is taken by our own file.
+            if (named ? *named == Remote::CreateResult::NameTaken : named.error().kind == ErrorKind::Missing) {
+                const auto has = was_moved();
                 if (!has) return std::unexpected(has.error());
-                if (*has) return arrived();
+                if (*has) return sent();
             }
             if (!named) return std::unexpected(named.error());
-            if (*named == Remote::Named::Yes) return arrived(); // whole before it was moved
-            if (*named == Remote::Named::Cannot) {
+            if (*named == Remote::CreateResult::Created) return sent(); // the upload was checked before
+            if (*named == Remote::CreateResult::Unsupported) {
                 if (auto gone = remote_.remove(part()); !gone) return std::unexpected(gone.error());
-                if (auto noted = note(At::Putting, 0); !noted) return std::unexpected(noted.error());
+                if (auto noted = note(Phase::PuttingDirectly, 0); !noted) return std::unexpected(noted.error());
                 return put_directly();
             }
         }
-        return no_name();
+        return no_free_name();
     }
 
-    std::unexpected<Error> no_name() const {
+    std::unexpected<Error> no_free_name() const {
         return fail(ErrorKind::BadInput, fmt::format("All names like {} are taken at {}; give it another one.",
                                                      delivery_.name, remote_.url(delivery_.folder)));
     }
 
-    Result<Sent> finished() {
-        const auto there = remote_.look(target());
+    Result<Sent> check_put() {
+        const auto there = remote_.entry_at(target());
         if (!there) return std::unexpected(there.error());
-        if (*there && (*there)->bytes == bytes_) return arrived();
+        if (*there && (*there)->bytes == bytes_) return sent();
         return fail(ErrorKind::Offline, fmt::format("{} is not what was sent.", remote_.url(target())));
     }
 
-    // Whether the part is gone and what bears its name is the file.
-    Result<bool> has_its_name() {
-        const auto left = remote_.look(part());
+    // Whether the temporary upload is gone and the target has the file's contents.
+    Result<bool> was_moved() {
+        const auto left = remote_.entry_at(part());
         if (!left) return std::unexpected(left.error());
         return *left ? Result<bool>(false) : is_ours(bytes_);
     }
 
-    // It may have its name already, although nobody was told.
-    Result<Sent> go_on_naming() {
-        const auto left = remote_.look(part());
+    // The move may have happened although its answer was lost.
+    Result<Sent> resume_moving() {
+        const auto left = remote_.entry_at(part());
         if (!left) return std::unexpected(left.error());
-        if (*left && (*left)->bytes == bytes_) return give_name(state_.attempt);
+        if (*left && (*left)->bytes == bytes_) return move_to_free_name(state_.attempt);
         const auto same = *left ? Result<bool>(false) : is_ours(bytes_);
         if (!same) return std::unexpected(same.error());
-        if (*same) return arrived();
-        if (auto noted = note(At::Begin, 0); !noted) return std::unexpected(noted.error());
+        if (*same) return sent();
+        if (auto noted = note(Phase::Begin, 0); !noted) return std::unexpected(noted.error());
         return begin();
     }
 
-    // Whether what bears the name now begins as the file does, and is no longer than `bytes`.
+    // Whether the target has exactly `bytes` bytes and they equal the beginning of the file.
     Result<bool> is_ours(std::uint64_t bytes) {
-        const auto there = remote_.look(target());
+        const auto there = remote_.entry_at(target());
         if (!there) return std::unexpected(there.error());
         if (!*there || (*there)->bytes != bytes) return false;
-        const auto read = remote_.read_back(target(), bytes);
+        const auto read = remote_.download_hash(target(), bytes);
         if (!read) return std::unexpected(read.error());
         return hash_of_file(delivery_.file, bytes) == *read;
     }
@@ -173,13 +173,13 @@ class Delivering {
     Result<Sent> put_directly() {
         if (auto made = remote_.make_folder(delivery_.folder); !made) return std::unexpected(made.error());
         for (bool again = true; state_.attempt < most_attempts; again = false) {
-            const auto there = remote_.look(target());
+            const auto there = remote_.entry_at(target());
             if (!there) return std::unexpected(there.error());
-            if (*there && again) { // perhaps ours, of the try before; whole or its beginning
+            if (*there && again) { // perhaps the whole file or its beginning, from the attempt before
                 const std::uint64_t size = (*there)->bytes;
                 const auto ours = size <= bytes_ ? is_ours(size) : Result<bool>(false);
                 if (!ours) return std::unexpected(ours.error());
-                if (*ours && size == bytes_) return arrived();
+                if (*ours && size == bytes_) return sent();
                 if (*ours && size > 0) {
                     if (auto gone = remote_.remove(target()); !gone) return std::unexpected(gone.error());
                     continue;
@@ -188,14 +188,15 @@ class Delivering {
             if (!*there) {
                 const auto put = remote_.put_new(delivery_.file, target(), progress_);
                 if (!put) return std::unexpected(put.error());
-                if (*put == Remote::Named::Yes) return finished();
-                const auto ours = is_ours(bytes_); // taken meanwhile: by a request of ours that somebody repeated?
+                if (*put == Remote::CreateResult::Created) return check_put();
+                const auto ours = is_ours(bytes_); // a proxy may have repeated our own request
                 if (!ours) return std::unexpected(ours.error());
-                if (*ours) return arrived();
+                if (*ours) return sent();
             }
-            if (auto noted = note(At::Putting, state_.attempt + 1); !noted) return std::unexpected(noted.error());
+            if (auto noted = note(Phase::PuttingDirectly, state_.attempt + 1); !noted)
+                return std::unexpected(noted.error());
         }
-        return no_name();
+        return no_free_name();
     }
 };
 

@@ -14,7 +14,7 @@ namespace fs = std::filesystem;
 namespace yelvin {
 
 Result<void> Remote::make_folder(const RemotePath& path) {
-    const auto there = look(path);
+    const auto there = entry_at(path);
     if (!there) return std::unexpected(there.error());
     if (*there && (*there)->is_folder) return {};
     if (*there) return fail(ErrorKind::BadInput, fmt::format("{} is a file, where a folder is wanted.", url(path)));
@@ -31,26 +31,26 @@ Result<std::unique_ptr<Remote>> connect_to(const Server& server, const SignIn& s
     return std::make_unique<WebDav>(server, *address, sign_in, stop);
 }
 
-struct HashOfBeginning::Sum {
+struct PrefixHash::Sum {
     std::unique_ptr<GChecksum, decltype(&g_checksum_free)> of{g_checksum_new(G_CHECKSUM_SHA256), g_checksum_free};
 };
 
-HashOfBeginning::HashOfBeginning(std::uint64_t most) : left_(most), sum_(std::make_unique<Sum>()) {}
-HashOfBeginning::~HashOfBeginning() = default;
+PrefixHash::PrefixHash(std::uint64_t most) : left_(most), sum_(std::make_unique<Sum>()) {}
+PrefixHash::~PrefixHash() = default;
 
-bool HashOfBeginning::take(const char* bytes, std::size_t size) {
+bool PrefixHash::take(const char* bytes, std::size_t size) {
     const auto some = static_cast<std::size_t>(std::min<std::uint64_t>(size, left_));
     left_ -= some;
     g_checksum_update(sum_->of.get(), reinterpret_cast<const guchar*>(bytes), static_cast<gssize>(some));
     return some == size;
 }
 
-std::string HashOfBeginning::hash() { return g_checksum_get_string(sum_->of.get()); }
+std::string PrefixHash::hash() { return g_checksum_get_string(sum_->of.get()); }
 
 Result<std::string> hash_of_file(const fs::path& file, std::uint64_t most) {
     std::ifstream in(file, std::ios::binary);
     if (!in) return fail(ErrorKind::Missing, fmt::format("The file {} cannot be read any more.", file.string()));
-    HashOfBeginning sum(most);
+    PrefixHash sum(most);
     std::string bytes(1 << 18, '\0');
     while (in && most > 0) {
         in.read(bytes.data(), static_cast<std::streamsize>(std::min<std::uint64_t>(bytes.size(), most)));

@@ -1,3 +1,4 @@
+#include "core/sending/server_check.h"
 #include "core/sending/delivery.h"
 
 #include <fmt/format.h>
@@ -12,7 +13,7 @@ namespace fs = std::filesystem;
 
 namespace yelvin {
 
-const char* step_word(ServerStep::What what) {
+const char* step_name(ServerStep::What what) {
     constexpr const char* words[] = {"name", "connection", "certificate", "sign-in", "folder", "writing", "room"};
     return words[static_cast<size_t>(what)];
 }
@@ -21,7 +22,7 @@ namespace {
 
 using What = ServerStep::What;
 
-// Which step an error of the first look belongs to.
+// The step to which an error of the first request belongs.
 What step_of(ErrorKind kind) {
     switch (kind) {
     case ErrorKind::Offline:
@@ -37,7 +38,7 @@ What step_of(ErrorKind kind) {
     }
 }
 
-// A question to the name servers, asked on a thread of glibc's: whoever stops does not wait for one that is silent.
+// A name lookup on a thread of glibc's, so that a stop does not wait for a silent name server.
 struct NameQuestion {
     std::string name;
     gaicb request{};
@@ -59,7 +60,7 @@ Result<void> name_is_known(const std::string& host, const std::stop_token& stop)
         constexpr timespec tenth_of_a_second{0, 100'000'000};
         (void)::gai_suspend(list, 1, &tenth_of_a_second);
         if (!stop.stop_requested()) continue;
-        if (::gai_cancel(list[0]) == EAI_NOTCANCELED) (void)question.release(); // glibc's until it has an answer
+        if (::gai_cancel(list[0]) == EAI_NOTCANCELED) (void)question.release(); // glibc uses it until it has an answer
         return stopped();
     }
     if (code == 0) return {};
@@ -67,7 +68,7 @@ Result<void> name_is_known(const std::string& host, const std::stop_token& stop)
                 ::gai_strerror(code));
 }
 
-// A file that is there for a moment.
+// Tries whether files may be written, by uploading and deleting a small one.
 Result<void> may_write(Remote& remote, const RemotePath& folder) {
     std::string pattern = (fs::temp_directory_path() / "yelvin-test-XXXXXX").string();
     const int descriptor = ::mkstemp(pattern.data());
@@ -93,10 +94,10 @@ std::string room_words(std::uint64_t bytes) {
                            : fmt::format("{:.0f} MB are free.", all / megabyte);
 }
 
-// The folder, or where it would be made: the nearest above it that is there.
+// Returns the folder or, if it does not exist yet, the nearest existing one above it.
 Result<RemotePath> nearest(Remote& remote, RemotePath folder) {
     for (;;) {
-        const auto there = remote.look(folder);
+        const auto there = remote.entry_at(folder);
         if (!there) return std::unexpected(there.error());
         if (*there && !(*there)->is_folder)
             return fail(ErrorKind::BadInput,
@@ -120,7 +121,7 @@ void test_server(const Server& server, const SignIn& sign_in, const RemotePath& 
     tell({What::Name, true, fmt::format("{} is known.", address->host)});
     auto remote = connect_to(server, sign_in, stop);
     if (!remote) return tell({What::Connection, false, remote.error().sentence});
-    const auto first = (*remote)->look({});
+    const auto first = (*remote)->entry_at({});
     const What failed = first ? What::Folder : step_of(first.error().kind);
     const auto passed = [&](What what, const std::string& words, bool warns = false) {
         if (first || failed > what) tell({what, true, words, warns});
@@ -135,7 +136,7 @@ void test_server(const Server& server, const SignIn& sign_in, const RemotePath& 
         passed(What::Certificate, "No certificate: others on the way can read along.", true);
     passed(What::SignIn,
            server.user.empty() ? std::string("Nobody needs to sign in.") : fmt::format("{} may come in.", server.user));
-    if (!first) return tell({failed, false, first.error().sentence, false, (*remote)->shown()});
+    if (!first) return tell({failed, false, first.error().sentence, false, (*remote)->identity()});
     const auto at = nearest(**remote, folder);
     if (!at) return tell({What::Folder, false, at.error().sentence});
     tell({What::Folder, true,

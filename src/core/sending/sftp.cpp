@@ -31,7 +31,7 @@ std::string Sftp::path_of(const RemotePath& path) const {
 
 Result<Transfer::Answer> Sftp::ask(const Transfer::Request& request, std::initializer_list<CURLcode> fine) {
     Transfer::Answer answer = transfer_.run(request);
-    shown_ = transfer_.shown();
+    identity_ = transfer_.identity();
     if (answer.code == CURLE_OK || std::ranges::find(fine, answer.code) != fine.end()) return answer;
     return std::unexpected(transfer_.failure(answer));
 }
@@ -39,23 +39,23 @@ Result<Transfer::Answer> Sftp::ask(const Transfer::Request& request, std::initia
 Result<bool> Sftp::command(const std::string& words) {
     Transfer::Request request{transfer_.address().origin() + "/", {}, {}};
     request.commands = {words};
-    request.only_look = true;
+    request.no_body = true;
     const auto answer = ask(request, {CURLE_QUOTE_ERROR});
     if (!answer) return std::unexpected(answer.error());
     return answer->code == CURLE_OK;
 }
 
-Result<std::optional<Remote::Entry>> Sftp::look(const RemotePath& path) {
+Result<std::optional<Remote::Entry>> Sftp::entry_at(const RemotePath& path) {
     Transfer::Request folder{url(path) + "/", {}, {}};
-    folder.only_names = true;
-    folder.take = [](const char*, std::size_t) { return true; };
-    // OpenSSH refuses to open as a folder what is a file, or is not there.
+    folder.names_only = true;
+    folder.on_data = [](const char*, std::size_t) { return true; };
+    // OpenSSH refuses to open a file or a missing path as a folder.
     const auto listed =
         ask(folder, {CURLE_REMOTE_FILE_NOT_FOUND, CURLE_REMOTE_ACCESS_DENIED, CURLE_QUOTE_ERROR, CURLE_SSH});
     if (!listed) return std::unexpected(listed.error());
     if (listed->code == CURLE_OK) return Entry{true, 0};
     Transfer::Request file{url(path), {}, {}};
-    file.only_look = true;
+    file.no_body = true;
     const auto answer = ask(file, {CURLE_REMOTE_FILE_NOT_FOUND});
     if (!answer) return std::unexpected(answer.error());
     if (answer->code != CURLE_OK) return std::nullopt;
@@ -66,7 +66,7 @@ Result<void> Sftp::make_one_folder(const RemotePath& path) {
     const auto made = command("mkdir " + path_of(path));
     if (!made) return std::unexpected(made.error());
     if (*made) return {};
-    const auto meanwhile = look(path); // somebody else may have made it
+    const auto meanwhile = entry_at(path); // another client may have created it
     if (meanwhile && *meanwhile && (*meanwhile)->is_folder) return {};
     return fail(ErrorKind::AccessDenied, fmt::format("The folder {} cannot be made there.", url(path)));
 }
@@ -78,26 +78,26 @@ Result<void> Sftp::put(const fs::path& file, const RemotePath& to, const Progres
     const auto answer = ask(request, {CURLE_SSH, CURLE_REMOTE_FILE_NOT_FOUND});
     if (!answer) return std::unexpected(answer.error());
     if (answer->code == CURLE_OK) return {};
-    const auto folder = look({to.begin(), to.end() - 1});
-    if (!folder) return std::unexpected(folder.error()); // it broke down
+    const auto folder = entry_at({to.begin(), to.end() - 1});
+    if (!folder) return std::unexpected(folder.error()); // the connection is lost
     if (!*folder || !(*folder)->is_folder)
         return fail(ErrorKind::Missing, fmt::format("{} is not there.", url({to.begin(), to.end() - 1})));
-    // The protocol has no word of its own for a full disk; nobody else refuses in the middle.
+    // The protocol has no status for a full disk; nothing else makes a server refuse in the middle of a file.
     return fail(ErrorKind::DiskFull,
                 fmt::format("{} stopped taking the file; there may be no more room.", transfer_.address().origin()),
                 answer->said);
 }
 
-// The protocol's rename fails where the name is taken.
-Result<Remote::Named> Sftp::move(const RemotePath& from, const RemotePath& to) {
-    const auto taken = look(to);
+// The protocol's rename fails if the name is taken.
+Result<Remote::CreateResult> Sftp::move(const RemotePath& from, const RemotePath& to) {
+    const auto taken = entry_at(to);
     if (!taken) return std::unexpected(taken.error());
-    if (*taken) return Named::Taken;
+    if (*taken) return CreateResult::NameTaken;
     const auto moved = command(fmt::format("rename {} {}", path_of(from), path_of(to)));
     if (!moved) return std::unexpected(moved.error());
-    if (*moved) return Named::Yes;
-    const auto now = look(to);
-    if (now && *now) return Named::Taken;
+    if (*moved) return CreateResult::Created;
+    const auto now = entry_at(to);
+    if (now && *now) return CreateResult::NameTaken;
     return fail(ErrorKind::AccessDenied, fmt::format("{} cannot be given its name there.", url(to)));
 }
 
@@ -106,10 +106,10 @@ Result<void> Sftp::remove(const RemotePath& path) {
     return gone ? Result<void>() : std::unexpected(gone.error());
 }
 
-Result<std::string> Sftp::read_back(const RemotePath& path, std::uint64_t most) {
-    HashOfBeginning sum(most);
+Result<std::string> Sftp::download_hash(const RemotePath& path, std::uint64_t most) {
+    PrefixHash sum(most);
     Transfer::Request request{url(path), {}, {}};
-    request.take = [&](const char* bytes, std::size_t size) { return sum.take(bytes, size); };
+    request.on_data = [&](const char* bytes, std::size_t size) { return sum.take(bytes, size); };
     const auto answer = ask(request, {});
     if (!answer) return std::unexpected(answer.error());
     return sum.hash();
@@ -117,8 +117,8 @@ Result<std::string> Sftp::read_back(const RemotePath& path, std::uint64_t most) 
 
 Result<std::optional<std::uint64_t>> Sftp::free_bytes(const RemotePath& folder) {
     Transfer::Request request{transfer_.address().origin() + "/", {}, {}};
-    request.commands = {"statvfs " + path_of(folder)}; // OpenSSH's own; libcurl gives its answer as headers
-    request.only_look = true;
+    request.commands = {"statvfs " + path_of(folder)}; // an extension of OpenSSH; libcurl returns its answer as headers
+    request.no_body = true;
     const auto answer = ask(request, {CURLE_QUOTE_ERROR});
     if (!answer) return std::unexpected(answer.error());
     const auto number = [&](const char* name) -> std::uint64_t {

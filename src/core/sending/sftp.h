@@ -1,4 +1,5 @@
-// A server that speaks SFTP, the file transfer of SSH (draft-ietf-secsh-filexfer-02, which OpenSSH has).
+// A server that speaks SFTP, the file transfer of SSH (draft-ietf-secsh-filexfer-02, which OpenSSH implements). See
+// remote.h for the contracts.
 #pragma once
 
 #include "core/sending/transfer.h"
@@ -9,15 +10,15 @@ class Sftp : public Remote {
   public:
     Sftp(const Server& server, const ServerAddress& address, const SignIn& sign_in, const std::stop_token& stop);
 
-    Result<std::optional<Entry>> look(const RemotePath& path) override;
+    Result<std::optional<Entry>> entry_at(const RemotePath& path) override;
     Result<void> put(const std::filesystem::path& file, const RemotePath& to, const Progress& progress) override;
-    Result<Named> move(const RemotePath& from, const RemotePath& to) override;
-    Result<Named> put_new(const std::filesystem::path&, const RemotePath&, const Progress&) override {
-        return Named::Cannot;
+    Result<CreateResult> move(const RemotePath& from, const RemotePath& to) override;
+    Result<CreateResult> put_new(const std::filesystem::path&, const RemotePath&, const Progress&) override {
+        return CreateResult::Unsupported;
     }
     Result<void> remove(const RemotePath& path) override;
-    Result<std::string> read_back(const RemotePath& path, std::uint64_t most) override;
-    Result<Told> told_of(const RemotePath&) override { return Told{}; }
+    Result<std::string> download_hash(const RemotePath& path, std::uint64_t most) override;
+    Result<Metadata> metadata_of(const RemotePath&) override { return Metadata{}; }
     Result<std::optional<std::uint64_t>> free_bytes(const RemotePath& folder) override;
     std::string url(const RemotePath& path) const override;
 
@@ -26,9 +27,11 @@ class Sftp : public Remote {
 
   private:
     Transfer transfer_;
-    std::string path_of(const RemotePath& path) const; // as the server's own commands take it, in quotes
+    std::string path_of(const RemotePath& path) const; // the path in quotes, as SFTP commands take it
+    // Runs a request. Codes in `fine` are answers; all others are errors.
     Result<Transfer::Answer> ask(const Transfer::Request& request, std::initializer_list<CURLcode> fine);
-    Result<bool> command(const std::string& words); // false: refused
+    // Runs a command of the SFTP protocol. Returns false if the server refused it.
+    Result<bool> command(const std::string& words);
 };
 
 }

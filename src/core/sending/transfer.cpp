@@ -61,8 +61,8 @@ std::string fingerprint_of(const void* bytes, std::size_t size) {
     return "SHA256:" + text;
 }
 
-// One exchange while it is under way; libcurl calls these.
-struct Transfer::Under {
+// A request under way. libcurl calls the static functions with `self` pointing to it.
+struct Transfer::Exchange {
     CURL* curl;
     const Request& request;
     Answer answer;
@@ -72,37 +72,37 @@ struct Transfer::Under {
     std::size_t body_sent = 0;
     char said[CURL_ERROR_SIZE] = {};
 
-    Under(CURL* handle, const Request& what, std::stop_token stop_token)
+    Exchange(CURL* handle, const Request& what, std::stop_token stop_token)
         : curl(handle), request(what), stop(std::move(stop_token)) {}
-    Under(const Under&) = delete;
-    Under& operator=(const Under&) = delete;
-    ~Under() {
+    Exchange(const Exchange&) = delete;
+    Exchange& operator=(const Exchange&) = delete;
+    ~Exchange() {
         if (file) std::fclose(file);
         curl_slist_free_all(headers);
         curl_slist_free_all(commands);
     }
 
     static size_t write(char* bytes, size_t one, size_t count, void* self) {
-        auto& under = *static_cast<Under*>(self);
+        auto& exchange = *static_cast<Exchange*>(self);
         constexpr size_t stop = 0; // ends the exchange with CURLE_WRITE_ERROR
-        if (under.request.take) {
-            under.moved_at = std::chrono::steady_clock::now();
-            if (!under.request.take(bytes, one * count)) under.has_enough = true;
-            return under.has_enough ? stop : one * count;
+        if (exchange.request.on_data) {
+            exchange.moved_at = std::chrono::steady_clock::now();
+            if (!exchange.request.on_data(bytes, one * count)) exchange.has_enough = true;
+            return exchange.has_enough ? stop : one * count;
         }
-        if (under.answer.body.size() + one * count > most_kept) return stop;
-        under.answer.body.append(bytes, one * count);
+        if (exchange.answer.body.size() + one * count > most_kept) return stop;
+        exchange.answer.body.append(bytes, one * count);
         return one * count;
     }
     static size_t header(char* bytes, size_t one, size_t count, void* self) {
-        auto& under = *static_cast<Under*>(self);
-        std::istringstream lines(std::string(bytes, one * count)); // those of SFTP come together
-        for (std::string line; std::getline(lines, line);) under.take_header(line);
+        auto& exchange = *static_cast<Exchange*>(self);
+        std::istringstream lines(std::string(bytes, one * count)); // SFTP's arrive together
+        for (std::string line; std::getline(lines, line);) exchange.take_header(line);
         return one * count;
     }
     void take_header(std::string line) {
         while (!line.empty() && line.back() == '\r') line.pop_back();
-        if (line.starts_with("HTTP/")) answer.headers.clear(); // another answer
+        if (line.starts_with("HTTP/")) answer.headers.clear(); // the next answer begins
         const size_t colon = line.find(':');
         if (colon == std::string::npos) return;
         std::string name = line.substr(0, colon);
@@ -112,30 +112,30 @@ struct Transfer::Under {
         answer.headers[name] = value == std::string::npos ? "" : line.substr(value);
     }
     static size_t read(char* into, size_t one, size_t count, void* self) {
-        auto& under = *static_cast<Under*>(self);
-        if (under.file) return std::fread(into, one, count, under.file);
-        const size_t some = std::min(one * count, under.request.body.size() - under.body_sent);
-        std::memcpy(into, under.request.body.data() + under.body_sent, some);
-        under.body_sent += some;
+        auto& exchange = *static_cast<Exchange*>(self);
+        if (exchange.file) return std::fread(into, one, count, exchange.file);
+        const size_t some = std::min(one * count, exchange.request.body.size() - exchange.body_sent);
+        std::memcpy(into, exchange.request.body.data() + exchange.body_sent, some);
+        exchange.body_sent += some;
         return some;
     }
     static int seek(void* self, curl_off_t offset, int origin) {
-        auto& under = *static_cast<Under*>(self);
-        if (under.file)
-            return std::fseek(under.file, static_cast<long>(offset), origin) == 0 ? CURL_SEEKFUNC_OK
-                                                                                  : CURL_SEEKFUNC_FAIL;
+        auto& exchange = *static_cast<Exchange*>(self);
+        if (exchange.file)
+            return std::fseek(exchange.file, static_cast<long>(offset), origin) == 0 ? CURL_SEEKFUNC_OK
+                                                                                     : CURL_SEEKFUNC_FAIL;
         if (origin != SEEK_SET) return CURL_SEEKFUNC_CANTSEEK;
-        under.body_sent = static_cast<size_t>(offset);
+        exchange.body_sent = static_cast<size_t>(offset);
         return CURL_SEEKFUNC_OK;
     }
     static int progress(void* self, curl_off_t, curl_off_t, curl_off_t, curl_off_t sent) {
-        auto& under = *static_cast<Under*>(self);
-        if (under.request.progress && under.file) under.request.progress(static_cast<std::uint64_t>(sent));
+        auto& exchange = *static_cast<Exchange*>(self);
+        if (exchange.request.progress && exchange.file) exchange.request.progress(static_cast<std::uint64_t>(sent));
         const auto now = std::chrono::steady_clock::now();
-        // Bytes of an answer that nobody asked for do not count: they could come for ever.
-        if (sent != under.sent) under.sent = sent, under.moved_at = now;
-        if (!under.request.take && now - under.moved_at > most_waited) under.waited_too_long = true;
-        return under.stop.stop_requested() || under.waited_too_long ? 1 : 0;
+        // Only bytes that are sent or wanted count as progress: an answer without an end could come for ever.
+        if (sent != exchange.sent) exchange.sent = sent, exchange.moved_at = now;
+        if (!exchange.request.on_data && now - exchange.moved_at > most_waited) exchange.waited_too_long = true;
+        return exchange.stop.stop_requested() || exchange.waited_too_long ? 1 : 0;
     }
     static constexpr size_t most_kept = 16 << 20; // of an answer
     static constexpr std::chrono::seconds most_waited{120};
@@ -157,23 +157,23 @@ Transfer::~Transfer() {
     curl_multi_cleanup(connections_);
 }
 
-// ---- whom we speak to
+// ---- trust
 
 int Transfer::host_key(CURL*, const curl_khkey*, const curl_khkey* found, curl_khmatch match, void* self) {
     auto& transfer = *static_cast<Transfer*>(self);
     const std::string print = found->len > 0 ? fingerprint_of(found->key, found->len) : [&] {
         gsize size = 0;
-        guchar* raw = g_base64_decode(found->key, &size); // libssh2 gives it as it stands in known_hosts
+        guchar* raw = g_base64_decode(found->key, &size); // libssh2 passes it as known_hosts stores it
         std::string out = fingerprint_of(raw, size);
         g_free(raw);
         return out;
     }();
     const std::string& accepted = transfer.server_.fingerprint;
     if (!accepted.empty() ? print == accepted : match == CURLKHMATCH_OK) return CURLKHSTAT_FINE;
-    transfer.shown_ = {print, !accepted.empty() ? "It is another host key than the one that was accepted."
-                              : match == CURLKHMATCH_MISMATCH
-                                  ? "It is another host key than the one in the known hosts."
-                                  : "Its host key is not among the known hosts."};
+    transfer.identity_ = {print, !accepted.empty() ? "It is another host key than the one that was accepted."
+                                 : match == CURLKHMATCH_MISMATCH
+                                     ? "It is another host key than the one in the known hosts."
+                                     : "Its host key is not among the known hosts."};
     return CURLKHSTAT_REJECT;
 }
 
@@ -191,14 +191,14 @@ int Transfer::certificate(void* store, void* self) {
         if (print == accepted) return 1;
         why = "It is another certificate than the one that was accepted.";
     } else {
-        if (X509_verify_cert(context) == 1) return 1; // that it is of this host is looked at behind
+        if (X509_verify_cert(context) == 1) return 1; // libcurl checks the host's name afterwards
         why = fmt::format("No authority vouches for it: {}.",
                           X509_verify_cert_error_string(X509_STORE_CTX_get_error(context)));
     }
-    transfer.shown_ = {print, why};
+    transfer.identity_ = {print, why};
     if (leaf)
-        transfer.shown_.words = fmt::format("{} It says it is {}, until {}.", why, text_of(X509_get_subject_name(leaf)),
-                                            text_of(X509_get0_notAfter(leaf)));
+        transfer.identity_.words = fmt::format("{} It says it is {}, until {}.", why,
+                                               text_of(X509_get_subject_name(leaf)), text_of(X509_get0_notAfter(leaf)));
     if (X509_STORE_CTX_get_error(context) == X509_V_OK)
         X509_STORE_CTX_set_error(context, X509_V_ERR_APPLICATION_VERIFICATION);
     return 0;
@@ -220,7 +220,7 @@ void Transfer::set_trust(CURL* curl) {
         return;
     }
     set(CURLOPT_SSL_VERIFYPEER, 1L);
-    set(CURLOPT_SSL_VERIFYHOST, server_.fingerprint.empty() ? 2L : 0L); // a certificate that was accepted has any name
+    set(CURLOPT_SSL_VERIFYHOST, server_.fingerprint.empty() ? 2L : 0L); // an accepted certificate may have any name
     set(CURLOPT_SSL_CTX_FUNCTION, &Transfer::tls_context);
     set(CURLOPT_SSL_CTX_DATA, this);
     if (!sign_in_.authorities.empty()) set(CURLOPT_CAINFO, sign_in_.authorities.c_str());
@@ -248,12 +248,12 @@ void Transfer::set_sign_in(CURL* curl) {
     set(CURLOPT_SSH_AUTH_TYPES, ways);
 }
 
-// ---- the exchange
+// ---- the request
 
-void Transfer::set_up(Under& under) {
-    const Request& request = under.request;
-    const auto set = [&](auto option, auto value) { curl_easy_setopt(under.curl, option, value); };
-    // What another exchange has asked for. A reset would also forget what the server last said of signing in.
+void Transfer::set_up(Exchange& exchange) {
+    const Request& request = exchange.request;
+    const auto set = [&](auto option, auto value) { curl_easy_setopt(exchange.curl, option, value); };
+    // Undo the options of the last request one by one: curl_easy_reset() would also forget the digest's nonce.
     set(CURLOPT_HTTPGET, 1L);
     set(CURLOPT_DIRLISTONLY, 0L);
     set(CURLOPT_CUSTOMREQUEST, static_cast<char*>(nullptr));
@@ -262,50 +262,52 @@ void Transfer::set_up(Under& under) {
     set(CURLOPT_INFILESIZE_LARGE, static_cast<curl_off_t>(-1));
     set(CURLOPT_URL, request.url.c_str());
     set(CURLOPT_PROTOCOLS_STR, address_.kind == ServerKind::Sftp ? "sftp" : "http,https");
-    set(CURLOPT_HTTP_VERSION, static_cast<long>(CURL_HTTP_VERSION_1_1)); // what every WebDAV server speaks
+    set(CURLOPT_HTTP_VERSION, static_cast<long>(CURL_HTTP_VERSION_1_1)); // every WebDAV server speaks it
     set(CURLOPT_NOSIGNAL, 1L);
-    set(CURLOPT_QUICK_EXIT, 1L); // a name server that does not answer holds up nobody's end
+    set(CURLOPT_QUICK_EXIT, 1L); // a name server that does not answer must not delay the end
     set(CURLOPT_CONNECTTIMEOUT, connect_seconds);
     set(CURLOPT_LOW_SPEED_LIMIT, 1L);
     set(CURLOPT_LOW_SPEED_TIME, silent_seconds);
     set(CURLOPT_TCP_KEEPALIVE, 1L);
     set(CURLOPT_BUFFERSIZE, 256L * 1024);
     set(CURLOPT_UPLOAD_BUFFERSIZE, 256L * 1024);
-    set(CURLOPT_ERRORBUFFER, under.said);
+    set(CURLOPT_ERRORBUFFER, exchange.said);
     set(CURLOPT_NOPROGRESS, 0L);
-    set(CURLOPT_XFERINFOFUNCTION, &Under::progress);
-    set(CURLOPT_XFERINFODATA, &under);
-    set(CURLOPT_WRITEFUNCTION, &Under::write);
-    set(CURLOPT_WRITEDATA, &under);
-    set(CURLOPT_HEADERFUNCTION, &Under::header);
-    set(CURLOPT_HEADERDATA, &under);
-    set(CURLOPT_FOLLOWLOCATION, 0L); // who follows looks where it leads
+    set(CURLOPT_XFERINFOFUNCTION, &Exchange::progress);
+    set(CURLOPT_XFERINFODATA, &exchange);
+    set(CURLOPT_WRITEFUNCTION, &Exchange::write);
+    set(CURLOPT_WRITEDATA, &exchange);
+    set(CURLOPT_HEADERFUNCTION, &Exchange::header);
+    set(CURLOPT_HEADERDATA, &exchange);
+    set(CURLOPT_FOLLOWLOCATION, 0L); // WebDav follows redirects itself, within the host
     set(CURLOPT_NETRC, static_cast<long>(CURL_NETRC_IGNORED));
-    set_trust(under.curl);
-    set_sign_in(under.curl);
-    for (const std::string& each : request.headers) under.headers = curl_slist_append(under.headers, each.c_str());
-    if (under.headers) set(CURLOPT_HTTPHEADER, under.headers);
-    for (const std::string& each : request.commands) under.commands = curl_slist_append(under.commands, each.c_str());
-    if (under.commands) set(CURLOPT_QUOTE, under.commands);
-    if (request.only_look) set(CURLOPT_NOBODY, 1L);
-    if (request.only_names) set(CURLOPT_DIRLISTONLY, 1L);
+    set_trust(exchange.curl);
+    set_sign_in(exchange.curl);
+    for (const std::string& each : request.headers)
+        exchange.headers = curl_slist_append(exchange.headers, each.c_str());
+    if (exchange.headers) set(CURLOPT_HTTPHEADER, exchange.headers);
+    for (const std::string& each : request.commands)
+        exchange.commands = curl_slist_append(exchange.commands, each.c_str());
+    if (exchange.commands) set(CURLOPT_QUOTE, exchange.commands);
+    if (request.no_body) set(CURLOPT_NOBODY, 1L);
+    if (request.names_only) set(CURLOPT_DIRLISTONLY, 1L);
     if (request.upload || !request.body.empty()) {
         std::error_code none;
         const auto size = request.upload ? fs::file_size(*request.upload, none) : request.body.size();
         set(CURLOPT_UPLOAD, 1L);
-        set(CURLOPT_READFUNCTION, &Under::read);
-        set(CURLOPT_READDATA, &under);
-        set(CURLOPT_SEEKFUNCTION, &Under::seek);
-        set(CURLOPT_SEEKDATA, &under);
+        set(CURLOPT_READFUNCTION, &Exchange::read);
+        set(CURLOPT_READDATA, &exchange);
+        set(CURLOPT_SEEKFUNCTION, &Exchange::seek);
+        set(CURLOPT_SEEKDATA, &exchange);
         set(CURLOPT_INFILESIZE_LARGE, static_cast<curl_off_t>(size));
     }
     if (!request.method.empty()) set(CURLOPT_CUSTOMREQUEST, request.method.c_str());
 }
 
-void Transfer::finish(Under& under) {
-    CURL* curl = under.curl;
-    Answer& answer = under.answer;
-    answer.said = under.said;
+void Transfer::finish(Exchange& exchange) {
+    CURL* curl = exchange.curl;
+    Answer& answer = exchange.answer;
+    answer.said = exchange.said;
     curl_easy_getinfo(curl, CURLINFO_RESPONSE_CODE, &answer.status);
     if (const char* to = nullptr; curl_easy_getinfo(curl, CURLINFO_REDIRECT_URL, &to) == CURLE_OK && to)
         answer.redirect = to;
@@ -314,66 +316,66 @@ void Transfer::finish(Under& under) {
     answer.length = length;
     curl_easy_getinfo(curl, CURLINFO_RETRY_AFTER, &wait);
     if (wait > 0) answer.retry_after = std::chrono::seconds(wait);
-    for (const CURLoption secret : {CURLOPT_PASSWORD, CURLOPT_KEYPASSWD}) // held no longer than it takes
+    for (const CURLoption secret : {CURLOPT_PASSWORD, CURLOPT_KEYPASSWD}) // keep secrets no longer than needed
         curl_easy_setopt(curl, secret, nullptr);
-    if (under.has_enough && answer.code == CURLE_WRITE_ERROR) answer.code = CURLE_OK;
-    if (under.waited_too_long && answer.code == CURLE_ABORTED_BY_CALLBACK) answer.code = CURLE_OPERATION_TIMEDOUT;
+    if (exchange.has_enough && answer.code == CURLE_WRITE_ERROR) answer.code = CURLE_OK;
+    if (exchange.waited_too_long && answer.code == CURLE_ABORTED_BY_CALLBACK) answer.code = CURLE_OPERATION_TIMEDOUT;
 }
 
-// Until the first of them is through; the second one is waited for no longer.
-void Transfer::perform(Under& under, Under* beside) {
-    under.answer.code = CURLE_FAILED_INIT;
+// Runs until `exchange` is done; `beside` is abandoned then.
+void Transfer::perform(Exchange& exchange, Exchange* beside) {
+    exchange.answer.code = CURLE_FAILED_INIT;
     if (beside) beside->answer.code = CURLE_ABORTED_BY_CALLBACK;
-    curl_multi_add_handle(connections_, under.curl);
+    curl_multi_add_handle(connections_, exchange.curl);
     if (beside) curl_multi_add_handle(connections_, beside->curl);
-    const std::stop_callback at_once(stop_, [this] { curl_multi_wakeup(connections_); });
+    const std::stop_callback wake_up(stop_, [this] { curl_multi_wakeup(connections_); });
     for (bool through = false; !through;) {
         int running = 0, left = 0;
         if (curl_multi_perform(connections_, &running) != CURLM_OK) break;
         while (const CURLMsg* told = curl_multi_info_read(connections_, &left)) {
             if (told->msg != CURLMSG_DONE) continue;
-            through = through || told->easy_handle == under.curl;
-            (told->easy_handle == under.curl ? under : *beside).answer.code = told->data.result;
+            through = through || told->easy_handle == exchange.curl;
+            (told->easy_handle == exchange.curl ? exchange : *beside).answer.code = told->data.result;
         }
         if (!through) curl_multi_poll(connections_, nullptr, 0, 1000, nullptr);
     }
     if (beside) curl_multi_remove_handle(connections_, beside->curl);
-    curl_multi_remove_handle(connections_, under.curl);
+    curl_multi_remove_handle(connections_, exchange.curl);
 }
 
 Transfer::Answer Transfer::run(const Request& request, const Request* beside, Answer* besides_answer) {
-    Under under(curl_, request, stop_);
+    Exchange exchange(curl_, request, stop_);
     if (request.upload) {
-        under.file = std::fopen(request.upload->c_str(), "rb");
-        if (!under.file) {
-            under.answer.code = CURLE_READ_ERROR;
-            return std::move(under.answer);
+        exchange.file = std::fopen(request.upload->c_str(), "rb");
+        if (!exchange.file) {
+            exchange.answer.code = CURLE_READ_ERROR;
+            return std::move(exchange.answer);
         }
     }
-    shown_ = {};
-    set_up(under);
-    std::optional<Under> other;
+    identity_ = {};
+    set_up(exchange);
+    std::optional<Exchange> other;
     if (beside) {
         if (!beside_) beside_ = curl_easy_init();
         set_up(other.emplace(beside_, *beside, stop_));
     }
-    perform(under, other ? &*other : nullptr);
-    finish(under);
+    perform(exchange, other ? &*other : nullptr);
+    finish(exchange);
     if (other) finish(*other), *besides_answer = std::move(other->answer);
     if (address_.kind == ServerKind::WebDav) {
         long offered = 0;
         curl_easy_getinfo(curl_, CURLINFO_HTTPAUTH_AVAIL, &offered);
-        // Once it is known how one signs in there, nothing is sent twice for it.
+        // Remember the way of signing in, so that later requests are not sent twice.
         if (auth_ == static_cast<long>(CURLAUTH_ANY) && (offered & CURLAUTH_DIGEST))
             auth_ = CURLAUTH_DIGEST;
         else if (auth_ == static_cast<long>(CURLAUTH_ANY) && (offered & CURLAUTH_BASIC))
             auth_ = CURLAUTH_BASIC;
         const bool is_basic = (offered & CURLAUTH_BASIC) && !(offered & CURLAUTH_DIGEST);
-        under.answer.wants_plain_password =
-            under.answer.status == 401 && is_basic && !address_.secure && !server_.plain_password;
-        shown_.wants_plain_password = under.answer.wants_plain_password && !server_.user.empty();
+        exchange.answer.wants_plain_password =
+            exchange.answer.status == 401 && is_basic && !address_.secure && !server_.plain_password;
+        identity_.wants_plain_password = exchange.answer.wants_plain_password && !server_.user.empty();
     }
-    return std::move(under.answer);
+    return std::move(exchange.answer);
 }
 
 }

@@ -1,5 +1,5 @@
-// One exchange over the network by libcurl, with what all of ours have in common: limits of time, a stop, the trust in
-// certificates and host keys, and what went wrong as a sentence.
+// Runs single requests over HTTP or SFTP by libcurl, with what all of them have in common: time limits, stopping, trust
+// in certificates and host keys, and failures as sentences for people. Used by WebDav and Sftp only.
 #pragma once
 
 #include "core/sending/remote.h"
@@ -13,10 +13,11 @@
 
 namespace yelvin {
 
-// The hash, "SHA256:" with the rest in base64 as OpenSSH writes it.
+// Returns "SHA256:" and the hash in base64 without padding, as OpenSSH writes it.
 std::string fingerprint_of(const void* bytes, std::size_t size);
 std::string base64(const void* bytes, std::size_t size);
 
+// Keeps its connections open between requests. Used by one thread at a time.
 class Transfer {
   public:
     Transfer(Server server, ServerAddress address, SignIn sign_in, std::stop_token stop);
@@ -26,37 +27,40 @@ class Transfer {
 
     struct Request {
         std::string url;
-        std::string method;               // of HTTP; empty: as the rest says
-        std::vector<std::string> headers; // of HTTP
-        std::string body;                 // sent along, if not empty
-        const std::filesystem::path* upload = nullptr;
-        // What comes back; false: that is enough, and the rest is not waited for. Empty: it goes into the answer.
-        std::function<bool(const char*, std::size_t)> take = {};
+        std::string method;                            // of HTTP; empty: GET, or PUT if there is a body or a file
+        std::vector<std::string> headers;              // of HTTP
+        std::string body;                              // sent if it is not empty
+        const std::filesystem::path* upload = nullptr; // a file to upload; must outlive the request
+        // Receives the answer's contents in pieces. Returning false ends the transfer without an error. If it is empty,
+        // the contents are stored in Answer::body, up to 16 MB.
+        std::function<bool(const char*, std::size_t)> on_data = {};
         std::vector<std::string> commands = {}; // of SFTP
-        bool only_look = false;                 // no contents wanted
-        bool only_names = false;                // of a folder, by SFTP
+        bool no_body = false;                   // ask for the headers only
+        bool names_only = false;                // SFTP: list the names in a folder
         Remote::Progress progress = {};
     };
     struct Answer {
         CURLcode code = CURLE_OK;
         long status = 0;
-        std::string body, said;                     // what libcurl says of a failure
-        std::map<std::string, std::string> headers; // names in small letters; of the last answer
+        std::string body;
+        std::string said;                           // libcurl's message about a failure, for the log
+        std::map<std::string, std::string> headers; // of the last answer; names in small letters
         std::string redirect;
-        std::int64_t length = -1;
+        std::int64_t length = -1; // of the contents; -1: not known
         std::optional<std::chrono::seconds> retry_after;
-        bool wants_plain_password = false; // of HTTP: Basic is all it offers, and may not be used (Server)
+        bool wants_plain_password = false; // HTTP: the server offers Basic only, which Server does not allow
     };
-    // `beside` goes at the same time by a connection of its own, as far as it gets until the first is through.
+    // Blocks until the request is done, fails or is stopped; Answer::code says which. `beside` runs at the same time on
+    // a connection of its own and is abandoned as soon as the first request is done.
     Answer run(const Request& request, const Request* beside = nullptr, Answer* besides_answer = nullptr);
 
     const Server& server() const { return server_; }
     const ServerAddress& address() const { return address_; }
-    const Remote::Shown& shown() const { return shown_; }
-    // Whatever keeps an exchange from taking place, as a sentence.
+    const Remote::Identity& identity() const { return identity_; }
+    // Turns an answer whose code is not CURLE_OK into an error with a sentence. See remote.h for the kinds.
     Error failure(const Answer& answer) const;
     long auth() const { return auth_; }
-    void set_auth(long methods) { auth_ = methods; } // of HTTP
+    void set_auth(long methods) { auth_ = methods; } // HTTP: a set of CURLAUTH_ bits
 
   private:
     Server server_;
@@ -64,17 +68,17 @@ class Transfer {
     SignIn sign_in_;
     std::stop_token stop_;
     CURL *curl_, *beside_ = nullptr;
-    CURLM* connections_; // those that are open stay so
+    CURLM* connections_; // keeps connections open between requests
     long auth_ = CURLAUTH_ANY;
-    long allowed_auth() const; // of auth_, what may be used with this server
-    Remote::Shown shown_;
+    long allowed_auth() const; // those of auth_ that may be used with this server
+    Remote::Identity identity_;
 
-    struct Under; // one exchange
-    void set_up(Under& under);
+    struct Exchange; // a request under way and its answer
+    void set_up(Exchange& exchange);
     void set_trust(CURL* curl);
     void set_sign_in(CURL* curl);
-    void perform(Under& under, Under* beside);
-    static void finish(Under& under);
+    void perform(Exchange& exchange, Exchange* beside);
+    static void finish(Exchange& exchange);
     static int host_key(CURL*, const curl_khkey* known, const curl_khkey* found, curl_khmatch match, void* self);
     static CURLcode tls_context(CURL*, void* context, void* self);
     static int certificate(void* store, void* self); // OpenSSL's X509_STORE_CTX

@@ -1,4 +1,4 @@
-// What kept an exchange from taking place, as a sentence.
+// Turns libcurl's error codes into sentences for people.
 #include "core/sending/transfer.h"
 
 #include <fmt/format.h>
@@ -23,10 +23,10 @@ Error Transfer::failure(const Answer& answer) const {
     case CURLE_PEER_FAILED_VERIFICATION:
     case CURLE_SSL_ISSUER_ERROR:
     case CURLE_SSL_CACERT_BADFILE:
-        if (!shown_.fingerprint.empty())
+        if (!identity_.fingerprint.empty())
             return error(ErrorKind::Untrusted,
                          fmt::format("{} is not trusted. {} Nothing was sent; its fingerprint is {}.", origin,
-                                     shown_.words, shown_.fingerprint));
+                                     identity_.words, identity_.fingerprint));
         return error(ErrorKind::Untrusted,
                      fmt::format("The certificate that {} shows is not for that name; nothing was sent.", origin));
     case CURLE_LOGIN_DENIED:

@@ -15,7 +15,7 @@ namespace yelvin {
 
 namespace {
 
-// Whatever prefix a server gives to the namespace "DAV:".
+// The name of an element without its prefix: servers give the namespace "DAV:" different ones.
 std::string_view local_name(const pugi::xml_node& node) {
     const std::string_view name = node.name();
     const size_t colon = name.find(':');
@@ -35,7 +35,7 @@ std::optional<std::uint64_t> number_in(const pugi::xml_node& node) {
     return failed == std::errc() && end != text.data() + begin ? std::optional(value) : std::nullopt;
 }
 
-// The parts of a multistatus (RFC 4918, 13) that were found: the one answer's properties.
+// Returns the properties that were found, from the first response of a multistatus (RFC 4918, 13).
 pugi::xml_node found_properties(const pugi::xml_document& answer) {
     const pugi::xml_node response = first_within(answer, "response");
     for (const pugi::xml_node& each : response.children()) {
@@ -46,7 +46,7 @@ pugi::xml_node found_properties(const pugi::xml_document& answer) {
     return {};
 }
 
-// "https", "host", port: what must stay the same where a redirect leads; from http to https of the same host is fine.
+// Whether a redirect keeps scheme, host and port. From http to https of the same host is allowed.
 bool stays_there(const std::string& from, const std::string& to) {
     const auto a = address_of(from.substr(0, from.find_first_of("?#"))),
                b = address_of(to.substr(0, to.find_first_of("?#")));
@@ -129,9 +129,9 @@ Result<Transfer::Answer> WebDav::ask(Transfer::Request request, std::initializer
     constexpr int most_redirects = 5;
     for (int i = 0;; ++i) {
         Transfer::Answer answer = run(request);
-        shown_ = transfer_.shown();
+        identity_ = transfer_.identity();
         retry_after_ = answer.retry_after;
-        // A server that is full or does not want it answers before it has all of it, and hangs up.
+        // A server that is full or refuses the file answers before it has received everything, and closes.
         const bool answered =
             answer.code == CURLE_OK ||
             (answer.status >= 400 && (answer.code == CURLE_SEND_ERROR || answer.code == CURLE_RECV_ERROR));
@@ -149,7 +149,7 @@ Result<Transfer::Answer> WebDav::ask(Transfer::Request request, std::initializer
     }
 }
 
-// What is to be looked at ahead goes beside a file that is on its way.
+// Sends the prefetch_entry() request on a second connection while a file is being uploaded.
 Transfer::Answer WebDav::run(const Transfer::Request& request) {
     if (!request.upload || !ahead_ || ahead_->answered) return transfer_.run(request);
     Transfer::Answer answer_ahead;
@@ -179,8 +179,8 @@ bool WebDav::knows_sign_in() const {
     return transfer_.server().user.empty() || transfer_.auth() != static_cast<long>(CURLAUTH_ANY);
 }
 
-// Where it is not known how one signs in, at once: nothing large is sent before that.
-void WebDav::look_ahead(const RemotePath& path) {
+// Asks at once if the way of signing in is not known yet, because nothing large should be sent before it is.
+void WebDav::prefetch_entry(const RemotePath& path) {
     ahead_ = Ahead{path};
     if (knows_sign_in()) return;
     auto answer = properties(path, what_it_is);
@@ -193,10 +193,10 @@ void WebDav::take_answer_ahead(Transfer::Answer answer) {
     if (answer.status == 207) ahead_->answer = std::move(answer.body);
 }
 
-Result<std::optional<Remote::Entry>> WebDav::look(const RemotePath& path) {
+Result<std::optional<Remote::Entry>> WebDav::entry_at(const RemotePath& path) {
     const auto ahead = std::exchange(ahead_, {});
     if (ahead && ahead->answered && ahead->path == path) return entry_in(ahead->answer);
-    const auto answer = properties(path, what_it_is); // what went wrong beside says nothing of this
+    const auto answer = properties(path, what_it_is); // an error of the second connection says nothing about this one
     if (!answer) return std::unexpected(answer.error());
     return entry_in(*answer);
 }
@@ -222,16 +222,16 @@ Result<std::optional<std::uint64_t>> WebDav::free_bytes(const RemotePath& folder
 }
 
 Result<void> WebDav::make_one_folder(const RemotePath& path) {
-    // 405: somebody else made it meanwhile.
+    // 405: another client created it meanwhile.
     const auto made = ask({url_of(path, true), "MKCOL"}, {201, 200, 405});
     return made ? Result<void>() : std::unexpected(made.error());
 }
 
-// Where it is known how one signs in, the server is not asked first whether it wants the file, which would cost a way
-// there and back: who does not want it says so while it comes. Some hang up so soon that nobody hears why, and are
-// asked.
-Result<Remote::Named> WebDav::put_with(const fs::path& file, const RemotePath& to, const Progress& progress,
-                                       bool only_new) {
+// Once the way of signing in is known, "Expect: 100-continue" is not used, which saves a round trip: a server that
+// refuses the file says so during the upload. Some servers close the connection so early that their answer is lost;
+// these are asked first in a second attempt.
+Result<Remote::CreateResult> WebDav::put_with(const fs::path& file, const RemotePath& to, const Progress& progress,
+                                              bool only_new) {
     for (bool asks_first = !knows_sign_in();; asks_first = true) {
         Transfer::Request request{url_of(to, false), {}, {"Content-Type: application/octet-stream"}};
         if (only_new) request.headers.emplace_back("If-None-Match: *");
@@ -239,7 +239,7 @@ Result<Remote::Named> WebDav::put_with(const fs::path& file, const RemotePath& t
         request.upload = &file;
         request.progress = progress;
         const auto answer = ask(std::move(request), {200, 201, 204, 412});
-        if (answer) return answer->status == 412 ? Named::Taken : Named::Yes;
+        if (answer) return answer->status == 412 ? CreateResult::NameTaken : CreateResult::Created;
         if (asks_first || !broke_off_) return std::unexpected(answer.error());
     }
 }
@@ -249,16 +249,16 @@ Result<void> WebDav::put(const fs::path& file, const RemotePath& to, const Progr
     return done ? Result<void>() : std::unexpected(done.error());
 }
 
-Result<Remote::Named> WebDav::put_new(const fs::path& file, const RemotePath& to, const Progress& progress) {
+Result<Remote::CreateResult> WebDav::put_new(const fs::path& file, const RemotePath& to, const Progress& progress) {
     return put_with(file, to, progress, true);
 }
 
-Result<Remote::Named> WebDav::move(const RemotePath& from, const RemotePath& to) {
+Result<Remote::CreateResult> WebDav::move(const RemotePath& from, const RemotePath& to) {
     const auto answer = ask({url_of(from, false), "MOVE", {"Destination: " + url_of(to, false), "Overwrite: F"}},
                             {201, 204, 412, 405, 501});
     if (!answer) return std::unexpected(answer.error());
-    if (answer->status == 412) return Named::Taken;
-    return answer->status == 405 || answer->status == 501 ? Named::Cannot : Named::Yes;
+    if (answer->status == 412) return CreateResult::NameTaken;
+    return answer->status == 405 || answer->status == 501 ? CreateResult::Unsupported : CreateResult::Created;
 }
 
 Result<void> WebDav::remove(const RemotePath& path) {
@@ -266,10 +266,10 @@ Result<void> WebDav::remove(const RemotePath& path) {
     return gone ? Result<void>() : std::unexpected(gone.error());
 }
 
-Result<std::string> WebDav::read_back(const RemotePath& path, std::uint64_t most) {
-    HashOfBeginning sum(most);
+Result<std::string> WebDav::download_hash(const RemotePath& path, std::uint64_t most) {
+    PrefixHash sum(most);
     Transfer::Request request{url_of(path, false)};
-    request.take = [&](const char* bytes, std::size_t size) { return sum.take(bytes, size); };
+    request.on_data = [&](const char* bytes, std::size_t size) { return sum.take(bytes, size); };
     const auto answer = ask(std::move(request), {200});
     if (!answer) return std::unexpected(answer.error());
     return sum.hash();
@@ -277,7 +277,7 @@ Result<std::string> WebDav::read_back(const RemotePath& path, std::uint64_t most
 
 namespace {
 
-// As RFC 9530 has it: "sha-256=:base64:".
+// Parses "sha-256=:base64:" (RFC 9530).
 std::optional<std::string> hash_in(const std::string& digest) {
     constexpr std::string_view ours = "sha-256=:";
     const size_t begin = digest.find(ours), end = digest.find(':', begin + ours.size());
@@ -292,12 +292,12 @@ std::optional<std::string> hash_in(const std::string& digest) {
 
 }
 
-Result<Remote::Told> WebDav::told_of(const RemotePath& path) {
+Result<Remote::Metadata> WebDav::metadata_of(const RemotePath& path) {
     Transfer::Request request{url_of(path, false), {}, {"Want-Repr-Digest: sha-256=9"}};
-    request.only_look = true;
+    request.no_body = true;
     const auto answer = ask(std::move(request), {200, 204, 404, 405, 501});
     if (!answer) return std::unexpected(answer.error());
-    Told told;
+    Metadata told;
     if (answer->status != 200) return told;
     if (answer->headers.contains("content-length") && answer->length >= 0)
         told.bytes = static_cast<std::uint64_t>(answer->length);

@@ -7,34 +7,34 @@ namespace yelvin {
 namespace {
 
 enum class Holds { OnePage, ManyPages };
-enum class Words { None, Some, Only }; // it takes none, takes them if there are any, or is made of them
+enum class TextNeed { None, Optional, Required }; // whether files contain no text, can contain text, or consist of it
 
 struct FormatFacts {
     Format format;
     std::string_view key, words, extension, mime;
     Holds holds;
-    Words takes;
+    TextNeed takes;
 };
 constexpr FormatFacts format_table[] = {
-    {Format::Pdf, "pdf", "PDF", "pdf", "application/pdf", Holds::ManyPages, Words::Some},
-    {Format::PdfA, "pdf-a", "archive PDF", "pdf", "application/pdf", Holds::ManyPages, Words::Some},
-    {Format::Jpeg, "jpeg", "JPEG", "jpg", "image/jpeg", Holds::OnePage, Words::None},
-    {Format::Png, "png", "PNG", "png", "image/png", Holds::OnePage, Words::None},
-    {Format::Tiff, "tiff", "TIFF", "tif", "image/tiff", Holds::ManyPages, Words::None},
-    {Format::Webp, "webp", "WebP", "webp", "image/webp", Holds::OnePage, Words::None},
-    {Format::Bmp, "bmp", "BMP", "bmp", "image/bmp", Holds::OnePage, Words::None},
-    {Format::Avif, "avif", "AVIF", "avif", "image/avif", Holds::OnePage, Words::None},
-    {Format::Heic, "heic", "HEIC", "heic", "image/heic", Holds::OnePage, Words::None},
-    {Format::Text, "text", "text file", "txt", "text/plain", Holds::ManyPages, Words::Only},
+    {Format::Pdf, "pdf", "PDF", "pdf", "application/pdf", Holds::ManyPages, TextNeed::Optional},
+    {Format::PdfA, "pdf-a", "archive PDF", "pdf", "application/pdf", Holds::ManyPages, TextNeed::Optional},
+    {Format::Jpeg, "jpeg", "JPEG", "jpg", "image/jpeg", Holds::OnePage, TextNeed::None},
+    {Format::Png, "png", "PNG", "png", "image/png", Holds::OnePage, TextNeed::None},
+    {Format::Tiff, "tiff", "TIFF", "tif", "image/tiff", Holds::ManyPages, TextNeed::None},
+    {Format::Webp, "webp", "WebP", "webp", "image/webp", Holds::OnePage, TextNeed::None},
+    {Format::Bmp, "bmp", "BMP", "bmp", "image/bmp", Holds::OnePage, TextNeed::None},
+    {Format::Avif, "avif", "AVIF", "avif", "image/avif", Holds::OnePage, TextNeed::None},
+    {Format::Heic, "heic", "HEIC", "heic", "image/heic", Holds::OnePage, TextNeed::None},
+    {Format::Text, "text", "text file", "txt", "text/plain", Holds::ManyPages, TextNeed::Required},
     {Format::Docx, "docx", "DOCX", "docx", "application/vnd.openxmlformats-officedocument.wordprocessingml.document",
-     Holds::ManyPages, Words::Only},
-    {Format::Odt, "odt", "ODT", "odt", "application/vnd.oasis.opendocument.text", Holds::ManyPages, Words::Only},
-    {Format::Html, "html", "web page", "html", "text/html", Holds::ManyPages, Words::Only},
-    {Format::Epub, "epub", "e-book", "epub", "application/epub+zip", Holds::ManyPages, Words::Only},
-    {Format::Csv, "csv", "CSV of its tables", "csv", "text/csv", Holds::ManyPages, Words::Only},
-    {Format::Hocr, "hocr", "hOCR file", "hocr", "text/html", Holds::ManyPages, Words::Only},
-    {Format::Alto, "alto", "ALTO file", "xml", "application/xml", Holds::ManyPages, Words::Only},
-    {Format::Auto, "auto", "PDF or JPEG", "pdf", "application/pdf", Holds::ManyPages, Words::Some},
+     Holds::ManyPages, TextNeed::Required},
+    {Format::Odt, "odt", "ODT", "odt", "application/vnd.oasis.opendocument.text", Holds::ManyPages, TextNeed::Required},
+    {Format::Html, "html", "web page", "html", "text/html", Holds::ManyPages, TextNeed::Required},
+    {Format::Epub, "epub", "e-book", "epub", "application/epub+zip", Holds::ManyPages, TextNeed::Required},
+    {Format::Csv, "csv", "CSV of its tables", "csv", "text/csv", Holds::ManyPages, TextNeed::Required},
+    {Format::Hocr, "hocr", "hOCR file", "hocr", "text/html", Holds::ManyPages, TextNeed::Required},
+    {Format::Alto, "alto", "ALTO file", "xml", "application/xml", Holds::ManyPages, TextNeed::Required},
+    {Format::Auto, "auto", "PDF or JPEG", "pdf", "application/pdf", Holds::ManyPages, TextNeed::Optional},
 };
 
 const FormatFacts& facts(Format format) { return *std::ranges::find(format_table, format, &FormatFacts::format); }
@@ -46,13 +46,13 @@ std::string_view format_words(Format format) { return facts(format).words; }
 std::string_view format_extension(Format format) { return facts(format).extension; }
 std::string_view format_mime(Format format) { return facts(format).mime; }
 bool holds_many_pages(Format format) { return facts(format).holds == Holds::ManyPages; }
-bool takes_words(Format format) { return facts(format).takes != Words::None; }
+bool takes_words(Format format) { return facts(format).takes != TextNeed::None; }
 bool is_pdf(Format format) { return format == Format::Pdf || format == Format::PdfA; }
 bool takes_words(const Ticket::Make& make) {
     const bool pdf_without = is_pdf(make.format) && !make.searchable && !make.bookmarks;
     return takes_words(make.format) && !pdf_without;
 }
-bool is_made_of_words(Format format) { return facts(format).takes == Words::Only; }
+bool is_made_of_words(Format format) { return facts(format).takes == TextNeed::Required; }
 
 std::optional<Format> format_of_key(std::string_view key) {
     const auto* at = std::ranges::find(format_table, key, &FormatFacts::key);

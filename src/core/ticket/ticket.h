@@ -1,12 +1,13 @@
-// Every choice for a scan together: from where, how, what to do with the pages, what to make, where to put it. A value;
-// its file form is in ticket_json.h.
+// A ticket: all choices for a scan. Where paper is taken from and how it is scanned (the first half), what is made of
+// the pages, where it is saved and what happens then (the second half). A value; ticket_json.h reads and writes its
+// file.
 #pragma once
 
 #include "core/developing/adjust.h"
 #include "core/raster/raster.h"
 #include "core/raster/tiff_coding.h"
 #include "core/scanner/scanner.h"
-#include "core/ticket/paper_facts.h"
+#include "core/ticket/file_options.h"
 
 #include <nlohmann/json.hpp>
 
@@ -16,9 +17,11 @@
 
 namespace yelvin {
 
-// What becomes a page: each thing that is found on the glass, all of them together, the areas drawn by hand, all of it.
+// What becomes a page: each item that is found on the glass, all items together, the areas that the user drew, or the
+// whole glass.
 enum class Frames { EachItem, OneItem, Drawn, Whole };
-// Auto: PDF for text, JPEG for photographs. Each has a line in the table of ticket.cpp, and one in output/crafts.cpp.
+// Auto: PDF for text, JPEG for photographs. Each format has a line in the table of ticket.cpp and one in
+// output/format_table.cpp; a missing one fails to compile.
 enum class Format {
     Pdf,
     Jpeg,
@@ -40,42 +43,42 @@ enum class Format {
     Heic
 };
 enum class Per { Document, Page }; // one file for each
-// Which pages become one document: those of scan after scan, those of one scan, or each item on the glass and each
-// sheet of a stack for itself.
+// Which pages become one document: those of all scans, those of each scan, or each item on the glass and each sheet of
+// a stack.
 enum class Documents { Joined, EachScan, EachItem };
 enum class SplitAt { Never, BlankSheet, Separator, Every }; // where a stack's next document begins
 
-enum class PdfALevel { A1b, A2u }; // ISO 19005-1 and 19005-2; u: its words are Unicode
+enum class PdfALevel { A1b, A2u }; // ISO 19005-1 and 19005-2; u: with Unicode text
 enum class Errand { Open, OpenWith, Show, Print, Mail, Clipboard, Send }; // with a finished file
 enum class ClipboardAs { File, Picture, Text };
 
 // How finished pages are printed.
 struct PrintHow {
-    std::string printer; // by CUPS' name; empty: the usual one
+    std::string printer; // CUPS' name of it; empty: the default printer
     int copies = 1;      // 1 to 99
-    bool fitted = false; // to the sheet; else at true size
+    bool fitted = false; // whether pages are scaled to fit the sheet instead of printed at true size
     bool two_on_a_sheet = false;
     bool both_sides = false;
     bool grey = false;
-    bool look_first = false; // how the sheets will be is shown before
-    bool as_copy = false;    // printed instead of saved, and nothing stays in the tray
+    bool look_first = false; // whether the print preview is shown before
+    bool as_copy = false;    // whether pages are printed instead of saved, and then removed from the tray
     bool operator==(const PrintHow&) const = default;
 };
 
 // How finished files go into an e-mail.
 struct MailHow {
-    std::vector<std::string> to;   // addresses; may be none
-    std::vector<NamePart> subject; // none: the document's name
-    std::vector<NamePart> words;   // the message
-    int limit_mb = 10;             // 1 to 1000; what is larger is asked about
+    std::vector<std::string> to;   // addresses; may be empty
+    std::vector<NamePart> subject; // empty: the document's name
+    std::vector<NamePart> words;   // the text of the message
+    int limit_mb = 10;             // 1 to 1000; the user is asked about larger e-mails
     bool operator==(const MailHow&) const = default;
 };
 
 // Where finished files are sent.
 struct SendHow {
-    std::string server;           // as this person calls it
-    std::string address;          // for whoever is given the ticket
-    std::vector<NamePart> folder; // there; none: the server's own
+    std::string server;           // the user's name of the server
+    std::string address;          // its address, for others who get the ticket
+    std::vector<NamePart> folder; // below the server's address; empty: the address itself
     bool operator==(const SendHow&) const = default;
 };
 
@@ -89,14 +92,14 @@ struct Ticket {
         std::string paper = "auto"; // "auto", a name of paper_sizes(), or own_paper
         std::optional<SizeMm> own_paper;
         Frames frames = Frames::EachItem;
-        int next_sheet_seconds = 6;               // hand-fed: go on by itself after so many, 1 to 600; 0: ask
-        std::map<std::string, OptionValues> more; // a scanner's own options, by its name
+        int next_sheet_seconds = 6;               // hand-fed: the next sheet is scanned after 1 to 600 s; 0: ask
+        std::map<std::string, OptionValues> more; // options of the driver, by the scanner's name
         bool operator==(const From&) const = default;
     } from;
     struct How {
-        std::optional<Ink> ink; // nothing: automatic
+        std::optional<Ink> ink; // nullopt: automatic
         int dpi = 300;          // 50 to 4800
-        bool dpi_auto = false;  // by what lies on the glass; `dpi` where that cannot be told
+        bool dpi_auto = false;  // by what is on the glass; `dpi` if that is not known
         bool operator==(const How&) const = default;
     } how;
     struct Pages {
@@ -105,53 +108,53 @@ struct Ticket {
         bool drop_blank = false;
         double blank_limit_percent = 0.15; // 0 to 100
         Documents documents = Documents::Joined;
-        SplitAt split = SplitAt::Never; // of stacks, besides
+        SplitAt split = SplitAt::Never; // of stacks, in addition
         int split_every = 2;            // pages, 1 to 1000
-        std::string separator;          // what the barcode on people's own separators begins with; empty: ours only
-        Adjust adjust;                  // corrections that every page gets unasked; none by default
+        std::string separator;          // prefix of the barcodes of the user's own separator sheets; empty: only ours
+        Adjust adjust;                  // corrections applied to every page; none by default
         bool operator==(const Pages&) const = default;
     } pages;
     struct Read {
-        std::vector<std::string> languages{"eng"}; // Tesseract's names; a PDF is searchable when there are any
+        std::vector<std::string> languages{"eng"}; // Tesseract's names; empty: no text is read
         bool operator==(const Read&) const = default;
     } read;
     struct Make {
         Format format = Format::Pdf;
         Per per = Per::Document;
         int jpeg_quality = 85;         // 1 to 100
-        bool lines_as_printed = false; // of a text file; else its paragraphs are joined
-        bool as_it_looks = false;      // of an editable document: each line in its place; else its paragraphs flow
-        bool searchable = true;        // of a PDF: what was read stands under its pictures
-        bool bookmarks = false;        // of a PDF: one for each heading that was read
+        bool lines_as_printed = false; // text file: one line for each printed line, instead of joined paragraphs
+        bool as_it_looks = false;      // DOCX and ODT: each line in its place, instead of flowing paragraphs
+        bool searchable = true;        // PDF: with the text under the pictures
+        bool bookmarks = false;        // PDF: with a bookmark for each heading
         PdfALevel pdf_a_level = PdfALevel::A2u;
         TiffCoding tiff_coding = TiffCoding::Auto;
-        bool password = false; // a PDF that opens only with one, which is asked for or in the keyring, never here
+        bool password = false; // PDF: needs a password to open, which the user or the keyring provides
         Permissions permissions;
         Properties properties;
         Stamp stamp;
-        std::vector<AlsoMade> also; // in one pass with the file itself
+        std::vector<FurtherFile> also; // made in the same pass
         bool is_protected() const { return password || !permissions.all(); }
         bool operator==(const Make&) const = default;
     } make;
     struct Save {
-        // The folder, or one that is asked for each time, or one that is emptied by itself: for what is only looked at.
+        // The ticket's folder, one that is asked for each time, or a temporary one that is emptied automatically.
         enum class Where { Fixed, Asked, Temporary };
         Where where = Where::Fixed;
         std::string folder = "~/Documents"; // ~ is the home folder
-        std::vector<NamePart> within;       // folders in it, made where they are missing; none: itself
-        bool make_folder = false;           // the folder itself too is made where it is missing
+        std::vector<NamePart> within;       // subfolders, created if they are missing; empty: the folder itself
+        bool make_folder = false;           // whether the folder itself is created too if it is missing
         std::vector<NamePart> name{
             {NamePart::Kind::Date, "yyyy-mm-dd"}, {NamePart::Kind::Words, "Scan"}, {NamePart::Kind::Counter, "", 3}};
-        bool at_once = false; // as soon as a run is in and read, without another press
-        // A PDF that each document of the ticket is added to, and when the next one is begun: once the person says so,
-        // on another day, in another month. No: each document is a file of its own.
+        bool at_once = false; // whether documents are saved automatically when they are scanned and read
+        // Whether the ticket's documents are added to one PDF, and when the next one is begun: when the user says so,
+        // each day, or each month.
         enum class Grows { No, Always, Day, Month };
         Grows grows = Grows::No;
         bool operator==(const Save&) const = default;
     } save;
     struct Then {
-        std::vector<Errand> errands; // in this order, each once
-        std::string program;         // of OpenWith: the name of a desktop entry, such as "viewer.desktop"
+        std::vector<Errand> errands; // done in this order, each once
+        std::string program;         // for OpenWith: the name of a desktop entry, such as "viewer.desktop"
         ClipboardAs clipboard = ClipboardAs::File;
         PrintHow print;
         MailHow mail;
@@ -159,19 +162,19 @@ struct Ticket {
         bool operator==(const Then&) const = default;
     } then;
 
-    // The names of the tickets whose halves it takes: how paper is scanned (from, how, pages, read), and what becomes
-    // of it (make, save, then). Empty: its own. What it holds of such a half is what was last known of it.
+    // The names of the tickets from which it takes the first half (from, how, pages, read) and the second half (make,
+    // save, then). Empty: the half is its own. A half that is taken is stored as it was last known.
     std::string scan_like, put_like;
-    // What was changed since the ticket was saved is given up by itself.
+    // When unsaved changes are discarded automatically.
     struct Back {
-        int after_minutes = 0; // without a change and without a scan, 1 to 1440; 0: never
+        int after_minutes = 0; // after 1 to 1440 minutes without a change or a scan; 0: never
         bool on_close = false; // when the window is closed
         bool operator==(const Back&) const = default;
     } back;
-    bool fixed = false; // its file is not changed, renamed or removed
+    bool fixed = false; // whether the file may not be changed, renamed or removed
 
-    nlohmann::json rest = nlohmann::json::object(); // the file as it was read, for the keys this version does not know
-    bool dpi_given = false; // the file or a --set named how.dpi, so finer pages are brought to it
+    nlohmann::json rest = nlohmann::json::object(); // the file as it was read, with keys that are not known
+    bool dpi_given = false;                         // whether how.dpi was given, so that finer pages are reduced to it
 
     bool scans_same(const Ticket& other) const {
         return from == other.from && how == other.how && pages == other.pages && read == other.read;
@@ -187,15 +190,16 @@ struct Ticket {
     void take_putting_of(const Ticket& other) { make = other.make, save = other.save, then = other.then; }
 };
 
-// Whether its documents are added to one file; see Ticket::Save::grows.
+// Whether the ticket's documents are added to one file (Ticket::Save::grows and a PDF).
 bool adds_to_file(const Ticket& ticket);
-// How photographs differ from text, where the ticket leaves it to the page. `small`: a print up to 180 mm long.
+// Returns the resolution in dpi for a photograph or for text if the ticket chooses it automatically. `small`: a print
+// up to small_photograph_mm long.
 int resolution_for(const Ticket::How& how, bool photograph, bool small);
 inline constexpr double small_photograph_mm = 180;
-// The format and files of a document, all of whose pages are photographs or not. Never Auto.
+// Returns `make` with Format::Auto replaced by the format for photographs or for text.
 Ticket::Make make_for(const Ticket::Make& make, bool photographs);
 
-// In which pages are read: `wished`, or whichever it is in ("auto") where the file would be empty without words.
+// Returns the languages in which pages are read: `wished`, or "auto" if that is empty and the format consists of text.
 std::vector<std::string> languages_for(const Ticket& ticket, const std::vector<std::string>& wished);
 
 std::string_view format_key(Format format);       // "pdf", "jpeg", …
@@ -203,10 +207,10 @@ std::string_view format_words(Format format);     // "PDF", "JPEG", …
 std::string_view format_extension(Format format); // "pdf", "jpg", …
 std::string_view format_mime(Format format);      // "application/pdf", … (IANA's media types)
 bool holds_many_pages(Format format);
-bool is_pdf(Format format);                 // of either kind
-bool takes_words(Format format);            // what was read can go into it
-bool takes_words(const Ticket::Make& make); // … and does
-bool is_made_of_words(Format format);       // it would be empty without them
+bool is_pdf(Format format);                 // Pdf or PdfA
+bool takes_words(Format format);            // whether files of this format can contain text
+bool takes_words(const Ticket::Make& make); // whether the ticket's files do
+bool is_made_of_words(Format format);       // whether the format consists of text
 std::optional<Format> format_of_key(std::string_view key);
 std::vector<Format> all_formats(); // in the order of the table
 

@@ -1,6 +1,6 @@
 #include "core/ticket/ticket_effects.h"
 
-#include "core/saving/file_name.h"
+#include "core/naming/file_name.h"
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -52,7 +52,7 @@ std::string errand_line(Errand errand, const Ticket::Then& then) {
 
 std::vector<std::string> effects_of(const Ticket& ticket) {
     std::vector<std::string> lines{folder_line(ticket.save)};
-    for (const AlsoMade& also : ticket.make.also)
+    for (const FurtherFile& also : ticket.make.also)
         if (!also.folder.empty())
             lines.push_back(fmt::format("also saves a {} in {}", format_words(also.format), also.folder));
     if (adds_to_file(ticket)) lines.emplace_back("adds its documents to one file, which it changes each time");

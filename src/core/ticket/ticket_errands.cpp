@@ -96,17 +96,6 @@ json part_json(const NamePart& part) {
 
 }
 
-bool is_read_on_paper(NamePart::Kind kind) {
-    using Kind = NamePart::Kind;
-    for (const Kind each : {Kind::Heading, Kind::PaperDate, Kind::Sender, Kind::PaperKind, Kind::Number})
-        if (kind == each) return true;
-    return false;
-}
-
-bool needs_reading(const std::vector<NamePart>& parts) {
-    return std::ranges::any_of(parts, [](const NamePart& part) { return is_read_on_paper(part.kind); });
-}
-
 void read_name(TicketReader& in, std::string_view key, Parts least, std::vector<NamePart>& out) {
     const json* value = in.at(key);
     if (!value) return;

@@ -1,7 +1,7 @@
 #include "core/ticket/ticket_folder.h"
 
+#include "core/naming/file_name.h"
 #include "core/private_files.h"
-#include "core/saving/file_name.h"
 #include "core/saving/safe_file.h"
 
 #include <fmt/format.h>
@@ -18,7 +18,7 @@ namespace yelvin {
 
 namespace {
 
-// Nobody has the right to write to the file, or this person has not.
+// Nobody has the right to write to the file, or the user has not.
 bool may_write(const fs::path& file) {
     std::error_code error;
     constexpr auto any = fs::perms::owner_write | fs::perms::group_write | fs::perms::others_write;

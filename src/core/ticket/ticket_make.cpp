@@ -84,9 +84,9 @@ void read_stamp(TicketReader& in, Stamp& out) {
 }
 
 // One further file; what is wrong with it is said.
-std::optional<AlsoMade> also_made(TicketReader& in, const json& entry) {
+std::optional<FurtherFile> also_made(TicketReader& in, const json& entry) {
     constexpr std::string_view key = "make.also";
-    AlsoMade out;
+    FurtherFile out;
     const auto format = entry.is_object() && entry.contains("format") ? format_of(entry["format"]) : std::nullopt;
     if (!format || *format == Format::Auto) {
         in.wrong(key, entry,
@@ -110,20 +110,20 @@ std::optional<AlsoMade> also_made(TicketReader& in, const json& entry) {
     return out;
 }
 
-void read_also(TicketReader& in, std::vector<AlsoMade>& out) {
+void read_also(TicketReader& in, std::vector<FurtherFile>& out) {
     const json* value = in.at("make.also");
     if (!value) return;
     if (!value->is_array())
         return in.wrong("make.also", *value, "a list of {\"format\", \"ink\", \"dpi\", \"folder\"}");
-    std::vector<AlsoMade> all;
+    std::vector<FurtherFile> all;
     for (const json& entry : *value)
         if (const auto one = also_made(in, entry)) all.push_back(*one);
     if (all.size() == value->size()) out = std::move(all);
 }
 
-json also_json(const std::vector<AlsoMade>& all) {
+json also_json(const std::vector<FurtherFile>& all) {
     json out = json::array();
-    for (const AlsoMade& each : all)
+    for (const FurtherFile& each : all)
         out.push_back({{"format", format_key(each.format)},
                        {"ink", each.ink ? json(word_of(also_inks, *each.ink)) : json("auto")},
                        {"dpi", each.dpi},

@@ -1,8 +1,8 @@
 #include "core/tray/drawing_file.h"
 
 #include "core/private_files.h"
-#include "core/reading/languages.h"
 #include "core/saving/safe_file.h"
+#include "core/text/languages.h"
 
 #include <fstream>
 #include <sstream>

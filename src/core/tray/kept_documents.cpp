@@ -1,4 +1,5 @@
-// Saved documents that left the tray, kept with their originals for a while.
+// Which kept documents expire, and how TrayStore stores them.
+#include "core/tray/originals.h"
 #include "core/tray/rows.h"
 #include "core/tray/tray_store.h"
 
@@ -29,13 +30,13 @@ bool has_page_of(const Tray& tray, const Document& document) {
 
 }
 
-std::vector<bool> goes_by_rule(std::span<const KeptDocument> kept, const KeepingRule& rule,
-                               std::chrono::sys_seconds now) {
+std::vector<bool> expired_by_rule(std::span<const KeptDocument> kept, const KeepingRule& rule,
+                                  std::chrono::sys_seconds now) {
     std::vector<bool> goes(kept.size(), true);
     std::uint64_t bytes = 0;
     for (size_t i = kept.size(); i-- > 0;) {
         bytes += kept[i].bytes;
-        // The size decides from the first on that is too much: one behind it would be older and still be there.
+        // As soon as the total exceeds the limit, this document and all older ones are deleted, even small ones.
         if (bytes > rule.most_bytes) break;
         goes[i] = now - kept[i].left >= rule.longest;
     }
@@ -121,8 +122,8 @@ std::set<std::string> TrayStore::led_to() const {
     return files;
 }
 
-Result<void> TrayStore::let_go_of_kept(const KeepingRule& rule, std::chrono::sys_seconds now) {
-    const std::vector<bool> goes = goes_by_rule(kept_, rule, now);
+Result<void> TrayStore::delete_expired(const KeepingRule& rule, std::chrono::sys_seconds now) {
+    const std::vector<bool> goes = expired_by_rule(kept_, rule, now);
     if (std::ranges::find(goes, true) == goes.end()) return {};
     std::vector<KeptDocument> stay;
     std::set<std::string> gone;

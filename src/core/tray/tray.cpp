@@ -1,11 +1,10 @@
 #include "core/tray/tray.h"
 
+#include "core/storage/new_id.h"
+
 #include <fmt/format.h>
 
-#include <sys/random.h>
-
 #include <algorithm>
-#include <random>
 #include <string_view>
 #include <unordered_set>
 
@@ -50,15 +49,6 @@ PagePtr page_at(const Tray& tray, const std::string& page_id) {
     return place ? tray.documents[place->document]->pages[place->page] : nullptr;
 }
 
-std::string new_id() {
-    std::uint64_t id = 0;
-    if (getrandom(&id, sizeof id, 0) != sizeof id) { // never with so few bytes
-        std::random_device random;
-        id = std::uint64_t{random()} << 32 | random();
-    }
-    return fmt::format("{:016x}", id);
-}
-
 namespace {
 bool takes_ids(const Page& page, std::unordered_set<std::string_view>& taken) {
     return taken.insert(page.id).second &&
@@ -80,7 +70,7 @@ std::string contradiction_in(const Tray& tray) {
 
 namespace {
 
-// The tray with the document at `index` replaced by what `edit` makes of its copy; an emptied document goes.
+// Applies `edit` to a copy of the document at `index`. A document without pages is removed.
 template <class Edit>
 Tray edited(const Tray& tray, size_t index, Edit edit) {
     Tray out = tray;
@@ -274,7 +264,7 @@ Tray with_page_moved(const Tray& tray, const std::string& page_id, const std::st
     if (!from || !to) return tray;
     const PagePtr page = page_at(tray, page_id);
     if (from->document == *to && index > from->page) --index; // counted without the page itself
-    // Added first, so that a document is not gone when its only page moves within it.
+    // Insert before removing, so that a document whose only page moves within it is not removed.
     std::vector<PagePtr> pages = tray.documents[*to]->pages;
     std::erase(pages, page);
     pages.insert(pages.begin() + static_cast<ptrdiff_t>(std::min(index, pages.size())), page);

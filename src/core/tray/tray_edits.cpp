@@ -1,4 +1,5 @@
 #include "core/tray/tray_edits.h"
+#include "core/storage/new_id.h"
 
 #include <algorithm>
 #include <charconv>
@@ -7,7 +8,7 @@ namespace yelvin {
 
 namespace {
 
-// The tray with each document's pages as `edit` leaves them; a changed document is unsaved, an empty one goes.
+// Applies `edit` to the pages of each document. A changed document becomes unsaved, an empty one is removed.
 template <class Edit>
 Tray each_document(const Tray& tray, Edit edit) {
     Tray out;
@@ -36,7 +37,7 @@ std::vector<PagePtr> pages_of(const Tray& tray, const PageIds& ids) {
     return out;
 }
 
-// Another page of the same original, with other pieces of theirs.
+// Returns a copy of the page with new ids for itself and its pieces; the originals are shared.
 PagePtr copy_of(const Page& page) {
     Page copy = page;
     copy.id = new_id();

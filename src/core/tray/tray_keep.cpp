@@ -1,5 +1,6 @@
-// Keeping the tray: what differs from what the database holds is written, in one transaction, and what nothing leads to
-// any more is let go of after it.
+// TrayStore::keep(): writes the rows that differ from those in the database in one transaction, and deletes the
+// originals that nothing needs after the commit.
+#include "core/tray/originals.h"
 #include "core/tray/rows.h"
 #include "core/tray/tray_store.h"
 
@@ -10,7 +11,7 @@ using nlohmann::json;
 
 namespace yelvin {
 
-// What a commit will have changed; taken over once it has.
+// What the commit changes in memory. It is applied only after the commit succeeded.
 struct TrayStore::Change {
     std::map<PagePtr, long> added;
     std::vector<PagePtr> dropped;
@@ -76,7 +77,7 @@ struct TrayStore::Change {
         let_go(store, tray, used);
     }
 
-    // States that no step holds, and the originals that nothing leads back to any more.
+    // Removes states that no step holds, and determines the originals that nothing needs.
     void let_go(TrayStore& store, const Tray& tray, const std::set<PagePtr>& used) {
         gone = store.held_;
         const auto goes = [&](const std::string& file) { gone.insert(file); };
@@ -118,8 +119,8 @@ void TrayStore::forget_readings() {
 
 namespace {
 
-// The rows of the tables of documents and pages, by their ids; two rows are the same if they are the same value (values
-// are never changed in place) and stand in the same place.
+// The rows of the tables of documents and pages by their ids. Two rows are the same if they hold the same object
+// (objects are immutable) in the same place.
 struct DocumentRow {
     DocumentPtr document;
     size_t place = 0;
@@ -147,7 +148,7 @@ Rows rows_of(const Tray& tray) {
     return rows;
 }
 
-// Ids that are in `before` and not in `now` any more.
+// Returns the ids that are in `before` and not in `now`.
 template <class Row>
 void delete_gone(SQLite::Database& database, const char* table, const std::map<std::string, Row>& before,
                  const std::map<std::string, Row>& now) {
@@ -160,8 +161,8 @@ void delete_gone(SQLite::Database& database, const char* table, const std::map<s
     }
 }
 
-// Writes the rows that differ from `written`, the tray that the tables hold. Without `written` it is not known what
-// they hold, so all of their rows are replaced.
+// Writes the rows that differ from `written`, the tray that the tables hold. Without `written`, their contents are not
+// known and all rows are replaced.
 void keep_documents(SQLite::Database& database, const Tray& tray, const std::optional<Tray>& written) {
     if (!written) database.exec("DELETE FROM documents; DELETE FROM pages;");
     const Rows before = rows_of(written.value_or(Tray{})), now = rows_of(tray);

@@ -1,11 +1,12 @@
-// Reading a store that anything may have happened to. Rows and files are read first and nothing is touched; only then
-// what was not understood is set aside, and what was is kept anew.
-#include "core/tray/set_aside.h"
+// Loading a store that may be damaged. All rows and files are read before anything is changed; then what was not
+// understood is set aside, and what was understood is stored again.
+#include "core/storage/set_aside.h"
+#include "core/tray/originals.h"
 #include "core/tray/tray_reading.h"
 
 namespace yelvin {
 
-// Those that stay are forgotten at the next start.
+// Deletes tickets; those for which that fails are deleted at the next start.
 void TrayStore::forget_tickets(const std::vector<std::string>& ids) {
     try {
         SQLite::Statement gone(*database_, "DELETE FROM tickets WHERE id = ?");
@@ -18,13 +19,13 @@ void TrayStore::forget_tickets(const std::vector<std::string>& ids) {
     }
 }
 
-// What makes sense as a whole is left as it is.
+// Takes over what was read from an undamaged store, without writing anything.
 void TrayStore::take_over(Reading& reading) {
     states_ = std::move(reading.states);
     kept_ = std::move(reading.kept);
     in_database_ = reading.out.tray;
     for (const std::string& file : reading.going) {
-        if (!reading.known.contains(file)) remove_file_of(file); // its step was taken, the power went before this
+        if (!reading.known.contains(file)) remove_file_of(file); // committed, but not deleted before a power cut
     }
     const auto hold = [&](const std::string& file) { held_.insert(file); };
     for (const DocumentPtr& document : reading.out.tray.documents) {
@@ -35,14 +36,14 @@ void TrayStore::take_over(Reading& reading) {
 
 Result<LoadedTray> TrayStore::load() {
     for (const std::string& name : names_in(folder_)) {
-        if (!name.ends_with(growing_suffix)) continue; // a page that nobody was told is there
+        if (!name.ends_with(growing_suffix)) continue; // an unfinished page, which nothing names
         steps_->remove(folder_ / name);
         const std::string original = name.substr(0, name.size() - std::string_view(growing_suffix).size());
         for (const char* each : beside_original) steps_->remove(folder_ / (original + each));
     }
     auto begun = std::make_unique<Reading>(*this);
     begun->read_rows();
-    // What a disk fails to give once is no damage: only what fails again is taken for lost.
+    // An error of the disk is not damage: read again, and only what fails twice counts as lost.
     if (begun->disk_failed) {
         begun = std::make_unique<Reading>(*this);
         begun->read_rows();
@@ -63,9 +64,9 @@ Result<LoadedTray> TrayStore::load() {
     for (const std::string& file : reading.unreadable) {
         const auto into = set_aside_folder();
         if (!into) return std::unexpected(into.error());
-        if (auto moved = moved_aside(folder_ / file, *into, *steps_); !moved) return std::unexpected(moved.error());
+        if (auto moved = move_aside(folder_ / file, *into, *steps_); !moved) return std::unexpected(moved.error());
     }
-    // Nothing is let go of: the database knows no states now.
+    // No original is deleted below, because the database knows no states now.
     try {
         database_->exec("DELETE FROM steps; DELETE FROM states; DELETE FROM kept; DELETE FROM kept_pages; "
                         "DELETE FROM tickets;");

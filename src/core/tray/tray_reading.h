@@ -1,7 +1,9 @@
-// What load() reads of a store, and what it makes of it. Nothing is touched meanwhile.
+// The reading half of TrayStore::load(): reads all rows and files and works out what can be used of them, without
+// changing anything. Internal to tray_load.cpp.
 #pragma once
 
 #include "core/json_text.h"
+#include "core/storage/new_id.h"
 #include "core/tray/load_trouble.h"
 #include "core/tray/rows.h"
 #include "core/tray/tray_store.h"
@@ -13,7 +15,7 @@
 
 namespace yelvin {
 
-// Names in a folder; those that can be listed.
+// Lists the names in a folder, as far as that is possible.
 inline std::vector<std::string> names_in(const std::filesystem::path& folder) {
     std::vector<std::string> names;
     std::error_code failure;
@@ -29,15 +31,15 @@ struct TrayStore::Reading {
     LoadedTray out;
     std::vector<KeptDocument> kept;
     std::map<PagePtr, long> states;
-    std::set<std::string> known, going; // originals that are accounted for; that a step let go
+    std::set<std::string> known, going; // originals that a row names; originals that a committed step deletes
     std::set<std::string> unreadable;   // files to be set aside
-    std::set<std::string> missing;      // files that are not there
+    std::set<std::string> missing;      // files that do not exist
     std::map<std::string, std::optional<OwnTiff>> headers;
-    std::map<std::string, PagePtr> latest_states; // of the history, by page
+    std::map<std::string, PagePtr> latest_states; // latest state of each page in the history, by id
     std::vector<std::string> odd_going;
-    std::vector<std::string> unnamed_tickets; // that nothing goes by any more
+    std::vector<std::string> unnamed_tickets; // tickets that no document names
     bool list_damaged = false, history_lost = false, pages_lost = false;
-    bool disk_failed = false; // the list is perhaps not damaged, but the disk did not give it
+    bool disk_failed = false; // an error of the disk, which may succeed when repeated
     int odd_rows = 0, found = 0;
 
     bool perfect() const {
@@ -69,7 +71,7 @@ struct TrayStore::Reading {
         });
     }
 
-    // Files that no row knows: completed when the power went, or of rows that could not be read.
+    // Adds originals without a row: finished just before a power cut, or named by rows that could not be read.
     void read_folder() {
         std::vector<std::pair<std::filesystem::file_time_type, std::string>> left;
         for (const std::string& name : names_in(store.folder_)) {
@@ -106,7 +108,7 @@ struct TrayStore::Reading {
             SQLite::Statement row(*store.database_, sql);
             while (row.executeStep()) each(row);
         } catch (const SQLite::Exception& failure) {
-            list_damaged = true; // the rows that came before it count
+            list_damaged = true; // the rows before the error count
             const int code = failure.getErrorCode();
             disk_failed = disk_failed || (code != SQLITE_CORRUPT && code != SQLITE_NOTADB && code != SQLITE_ERROR);
         }
@@ -119,7 +121,8 @@ struct TrayStore::Reading {
         return at->second;
     }
 
-    // The page as it can be shown: itself, without pieces that are gone; where its picture is gone, its pieces.
+    // Returns the page as far as its files exist: the page without missing pieces or, if its original is missing, the
+    // pieces instead.
     std::vector<PagePtr> usable(const PagePtr& page) {
         std::vector<PagePtr> pieces;
         for (const PagePtr& piece : page->pieces) std::ranges::move(usable(piece), std::back_inserter(pieces));
@@ -134,7 +137,7 @@ struct TrayStore::Reading {
                 missing.insert(original.file);
             return pieces;
         }
-        // A database keeps what it was given to the last bit, a file its resolution as a smaller number.
+        // The database stores the resolution exactly, the TIFF file with less precision.
         const bool as_said = is->width_px == original.width_px && is->height_px == original.height_px &&
                              is->ink == original.ink && std::abs(is->dpi - original.dpi) < 0.01 * original.dpi;
         if (as_said && pieces == page->pieces) return {page};
@@ -199,11 +202,11 @@ struct TrayStore::Reading {
             if (!document.pages.empty())
                 out.tray.documents.push_back(std::make_shared<const Document>(std::move(document)));
         }
-        // Which of the pictures that only history leads to belong here nobody can tell: they come back as pages.
+        // It is not known which originals that only the history names belong here, so they come back as pages.
         if (pages_lost || list_damaged) known = originals_of_tray();
     }
 
-    // Saved documents that left. One that makes no sense gives its pictures back as pages.
+    // Reads the kept documents. The originals of an invalid one come back as pages.
     void read_kept() {
         std::map<std::string, std::vector<PagePtr>> pages;
         std::set<std::string> odd;
@@ -233,7 +236,7 @@ struct TrayStore::Reading {
         odd_rows += static_cast<int>(pages.size()); // of no document
     }
 
-    // A document whose ticket is damaged has none.
+    // Reads the tickets. A document whose ticket is damaged has none.
     void read_tickets() {
         std::set<std::string> named;
         const auto note = [&](const Document& document) {
@@ -256,7 +259,7 @@ struct TrayStore::Reading {
             else if (!id.empty())
                 out.tickets.emplace(id, std::make_shared<const TicketInUse>(std::move(*ticket)));
         });
-        // What a document's choices stand in the place of is wanted too: it is gone back to.
+        // The ticket that a document's own choices replaced is needed too, to go back to it.
         for (const auto& [id, in_use] : out.tickets)
             if (named.contains(id)) named.insert(in_use->instead_of);
         for (const auto& [id, in_use] : out.tickets)
@@ -264,7 +267,7 @@ struct TrayStore::Reading {
         for (const std::string& id : unnamed_tickets) out.tickets.erase(id);
     }
 
-    // A page that stands there twice gets another name.
+    // Gives a new id to a page that occurs twice.
     PagePtr with_own_ids(const PagePtr& page, std::set<std::string>& taken) {
         Page changed = *page;
         bool same = taken.insert(page->id).second;
@@ -281,7 +284,7 @@ struct TrayStore::Reading {
         return same ? page : std::make_shared<const Page>(std::move(changed));
     }
 
-    using StatePages = std::map<long, std::vector<PagePtr>>; // by the number of the state; as they can be shown
+    using StatePages = std::map<long, std::vector<PagePtr>>; // usable() pages by the number of their state
 
     void read_history() {
         StatePages pages;
@@ -302,17 +305,17 @@ struct TrayStore::Reading {
             const bool redo = row.getColumn(0).getInt() == 1;
             auto& side = redo ? out.history.redo : out.history.undo;
             const int place = row.getColumn(3).getInt();
-            if (next_place[redo] >= 0 && place != next_place[redo]) history_lost = true; // one between is gone
+            if (next_place[redo] >= 0 && place != next_place[redo]) history_lost = true; // a step in between is missing
             next_place[redo] = place + 1;
             auto tray = tray_of(row.getColumn(2).getString(), pages, used);
             if (tray) {
                 side.push_back({std::move(*tray), row.getColumn(1).getString()});
             } else {
                 history_lost = true;
-                side.clear(); // a step that cannot be taken ends what lies behind it
+                side.clear(); // steps beyond a damaged one cannot be reached
             }
         });
-        // Every state belongs to a step; one that does not had a step that is gone.
+        // Every state belongs to a step; if one does not, its step is missing.
         if (used.size() != pages.size()) history_lost = true;
         if (history_lost || list_damaged) known = originals_of_history();
     }

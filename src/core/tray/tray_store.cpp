@@ -3,8 +3,8 @@
 #include "core/developing/recipe_json.h"
 #include "core/json_text.h"
 #include "core/private_files.h"
+#include "core/storage/set_aside.h"
 #include "core/tray/rows.h"
-#include "core/tray/set_aside.h"
 
 #include <SQLiteCpp/Backup.h>
 #include <SQLiteCpp/SQLiteCpp.h>
@@ -33,7 +33,7 @@ constexpr const char* schema = R"sql(
     CREATE TABLE IF NOT EXISTS kept_pages (document TEXT, place INTEGER, id TEXT, data TEXT, PRIMARY KEY (document, place));
 )sql";
 
-// A store is opened by nobody else, but a reader of texts may be at work.
+// Only this process opens the store, but another of its connections may be reading texts.
 constexpr int busy_ms = 2000;
 
 bool has_column(SQLite::Database& database, const std::string& table, const std::string& column) {
@@ -81,7 +81,7 @@ Result<TrayStore> TrayStore::open_afresh(const fs::path& folder, FileSteps& step
 Result<void> TrayStore::connect() {
     make_private_file(folder_ / "tray.sqlite");
     try {
-        // SQLite opens a file that it is not given for writing to read it; a disk may refuse once.
+        // If SQLite cannot open a file for writing, it opens it read-only. The disk may have failed once: try again.
         for (int tries = 0; tries < 2 && (!database_ || sqlite3_db_readonly(database_->getHandle(), "main") == 1);
              ++tries)
             database_ = std::make_unique<SQLite::Database>((folder_ / "tray.sqlite").string(),
@@ -93,7 +93,7 @@ Result<void> TrayStore::connect() {
                                     "with that one.",
                                     folder_.string()));
         database_->exec("PRAGMA journal_mode = WAL");
-        // A commit is on disk when it returns: files that it lets go of are removed only then.
+        // With synchronous = FULL a commit is on disk when it returns; files are deleted only afterwards.
         database_->exec("PRAGMA synchronous = FULL");
         if (version == schema_version) return {};
         SQLite::Transaction made(*database_);
@@ -136,8 +136,8 @@ Result<fs::path> TrayStore::set_aside_folder() {
     return made;
 }
 
-// Copies the database by SQLite's backup. Copying the file would open it a second time, and closing that descriptor
-// releases the locks that this process has on it (sqlite.org, "How To Corrupt An SQLite Database File", 2.2).
+// Copies the database by SQLite's backup API. Copying the file would open it a second time, and closing that descriptor
+// would release the locks that this process has on it (sqlite.org, "How To Corrupt An SQLite Database File", 2.2).
 bool TrayStore::is_copied_beside(const fs::path& into) {
     const fs::path copy = into / "tray.sqlite";
     try {
@@ -165,7 +165,7 @@ Result<void> TrayStore::set_database_aside(bool move) {
     }
     for (const char* file : {"tray.sqlite", "tray.sqlite-wal", "tray.sqlite-shm"}) {
         const auto done =
-            move ? moved_aside(folder_ / file, *into, *steps_) : copied_aside(folder_ / file, *into, *steps_);
+            move ? move_aside(folder_ / file, *into, *steps_) : copy_aside(folder_ / file, *into, *steps_);
         if (!done) return done;
     }
     return {};
@@ -183,7 +183,7 @@ Result<void> TrayStore::keep_ticket(const std::string& id, const TicketInUse& ti
     }
 }
 
-// ---- readings
+// ---- texts
 
 Result<void> TrayStore::keep_text(const std::string& page_id, const Recipe& read_as, const std::string& languages,
                                   const TextLayer& layer) {
@@ -202,7 +202,7 @@ Result<void> TrayStore::keep_text(const std::string& page_id, const Recipe& read
 
 namespace {
 
-// A reading that is damaged is none: the page is read again when it is needed.
+// A damaged text counts as missing: the page is read again when its text is needed.
 std::optional<TrayStore::KeptText> reading_in(const SQLite::Column& recipe, const SQLite::Column& layer) {
     try {
         const auto how = json_from_text(recipe.getString()), what = json_from_text(layer.getString());
