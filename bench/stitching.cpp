@@ -25,7 +25,7 @@ struct Outcome {
     double seconds = 0;
     size_t placed = 0, belonging = 0, strangers = 0;
     CornerErrors errors;
-    // Every piece that belongs is there, nothing else, and none is off by a dot or more at 150 dpi.
+    // Every piece that belongs is there, nothing else, and none is off by a pixel or more at 150 dpi.
     bool solved() const { return placed == belonging && strangers == 0 && errors.worst_mm < mm_per_inch / 150; }
 };
 
@@ -100,7 +100,7 @@ Outcome by_opencv(const PieceSet& set, bool helped) {
             cv::Mat affine;
             cameras[k].R.convertTo(affine, CV_64F);
             if (inverse) affine = affine.inv();
-            // The transforms are those of copies of 0.6 million dots.
+            // The transforms are those of copies of 0.6 million pixels.
             const double work = std::min(1.0, std::sqrt(0.6e6 / static_cast<double>(piece.raster.pixels.total())));
             const double mm = mm_per_inch / piece.raster.dpi;
             const double w = piece.raster.width_px(), h = piece.raster.height_px();

@@ -93,7 +93,7 @@ TEST(Batch, TakesATicketAndItsSettings) {
     EXPECT_EQ(png->raster.width_px(), scanned_px(210, 75));
 }
 
-// Faithful: without corrections every dot of the input is in the output.
+// Faithful: without corrections every pixel of the input is in the output.
 TEST(Batch, APageWithoutCorrectionsKeepsEveryDot) {
     const TempFolder folder, out;
     const std::string page = scanned_png(folder, "page.png", "photo-top-lock", 3, 100);
@@ -234,7 +234,7 @@ TEST(Batch, SaysWrongUsageAndWhatCannotBeDone) {
 
 // A stack from a ticket: blank sides dropped, documents at separators named by them.
 // libsane's test backend, from a ticket file.
-// Corrections are the ticket's; without them every kind of page comes out dot for dot, however odd its size.
+// Corrections are the ticket's; without them every kind of page comes out pixel for pixel, however odd its size.
 TEST(Batch, CorrectsWhatTheTicketAsksForAndElseNothing) {
     const TempFolder folder, out, plain;
     const std::string minutes = scanned_png(folder, "minutes.png", "minutes-punched", 0, 100);

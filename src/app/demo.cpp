@@ -63,7 +63,7 @@ void keep_errands(Desk& desk, const Ticket& everyday, const QString& base) {
 
 void set_up(Desk& desk, const QString& base) {
     QDir().mkpath(base + "/Leases");
-    // The first tickets save beside it, not into a person's own folders. Tickets of an earlier demo do so already.
+    // The first tickets save beside it, not into the user's own folders. Tickets of an earlier demo do so already.
     QDir().mkpath(base + "/Papers");
     QStringList files;
     for (const KeptTicket& kept : desk.tickets.kept().tickets)

@@ -1,4 +1,4 @@
-// The window's keys, in one table: from it come the shortcuts, the keys said in tooltips, and the README's list.
+// The table of the window's keys, from which shortcuts, tooltips and docs/handbook/keys.md are made.
 #pragma once
 
 #include <QString>
@@ -67,9 +67,9 @@ enum class Do {
 
 struct Key {
     Do what;
-    const char* keys; // as QKeySequence reads them; several are separated by a space
-    const char* says; // what they do, for the README
-    // A shortcut of the whole window; else a key of a part of it, or one that is held.
+    const char* keys; // in QKeySequence's notation; several are separated by spaces
+    const char* says; // what they do, for docs/handbook/keys.md
+    // Whether it is a shortcut of the whole window, or a key of a part of it or one that is held.
     enum class Reach { Window, Part } reach = Reach::Window;
 };
 std::span<const Key> all_keys();
@@ -77,7 +77,7 @@ const Key& key_of(Do what);
 
 // "Save this document (Ctrl+S)"
 QString with_key(const QString& words, Do what);
-// A Markdown table, a row a key.
+// Returns a Markdown table with a row for each key.
 QString keys_as_markdown();
 
 }

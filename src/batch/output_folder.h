@@ -1,5 +1,4 @@
-// The folder that --out names. It is made where it is missing, as other programs of the command line do, and goes again
-// with this object if nothing came into it.
+// The folder that --out names. It is created if it is missing, and deleted with this object if it is still empty.
 #pragma once
 
 #include "core/saving/safe_file.h"

@@ -12,7 +12,7 @@ namespace yelvin {
 
 namespace {
 
-// Up to the end of the line, without a library's buffers in which it would stay.
+// Reads up to the end of the line. No buffered stream is used: the password would remain in its buffer.
 Result<Secret> first_line(int descriptor, const std::string& where) {
     std::array<char, 4096> bytes{};
     size_t count = 0;

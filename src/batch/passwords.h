@@ -1,4 +1,4 @@
-// Passwords from where nobody else reads along: a file or a descriptor, never the command line itself.
+// Reading passwords from a file or a descriptor, because others can read the command line.
 #pragma once
 
 #include "core/error.h"
@@ -9,10 +9,10 @@
 namespace yelvin {
 
 struct PasswordArguments {
-    std::string open_file, owner_file; // may be empty: none
+    std::string open_file, owner_file; // may be empty
     int open_descriptor = -1, owner_descriptor = -1;
 };
-// The first line of each. Errors: one that cannot be read, or is empty.
+// Returns the first line of each. Errors: Missing if one cannot be read; BadInput if it is empty.
 Result<Passwords> passwords_from(const PasswordArguments& arguments);
 
 }

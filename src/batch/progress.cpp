@@ -32,7 +32,7 @@ ProgressLine::ProgressLine() : begun_(std::chrono::steady_clock::now()) {
     is_shown_ = ::isatty(STDERR_FILENO) == 1 && std::string_view(terminal ? terminal : "") != "dumb";
 }
 
-// The cursor stays at the line's beginning, so that whatever else is printed writes over it.
+// The cursor stays at the beginning of the line, so that the next output overwrites it.
 void ProgressLine::write(const std::string& words) {
     const size_t padding = width_ > words.size() ? width_ - words.size() : 0;
     fmt::print(stderr, "{}{:{}}\r", words, "", padding);

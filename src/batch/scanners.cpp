@@ -11,7 +11,7 @@ namespace yelvin {
 
 namespace {
 
-// What stands behind the last @, where that is a number; the text is cut there.
+// Returns the number after the last "@" and removes both from `text`. Returns nothing if there is none.
 std::optional<double> number_behind_at(std::string& text) {
     const size_t at = text.rfind('@');
     if (at == std::string::npos) return std::nullopt;
@@ -75,7 +75,7 @@ Result<std::shared_ptr<Scanner>> scanner_named(const std::string& name, const Be
         if (name == model.name || (name == "simulated" && model.name == bench_scanner().name))
             return std::make_shared<SimulatedScanner>(bench, model);
     }
-    // A device may be there without being listed; so opening it decides.
+    // A device may exist without being listed, so it is opened to find out.
     auto scanner = std::make_shared<SaneScanner>(sane::Listing{name, "", "", ""});
     if (auto ready = scanner->prepare(); ready)
         return scanner;

@@ -1,4 +1,4 @@
-// The scanners yelvin-batch can use: the simulated ones, and those that libsane knows.
+// The scanners that yelvin-batch can use: simulated ones and those that libsane knows.
 #pragma once
 
 #include "core/scanner/scanner.h"
@@ -6,7 +6,7 @@
 
 namespace yelvin {
 
-// Papers for the simulated scanners, as on the command line.
+// Papers for the simulated scanners, as given on the command line.
 struct BenchArguments {
     std::vector<std::string> on_glass;  // FILE or FILE@DEGREES
     std::vector<std::string> in_feeder; // FRONT, FRONT,BACK, either with @DEGREES; "blank" is bare paper
@@ -14,7 +14,8 @@ struct BenchArguments {
 };
 Result<BenchSetup> bench_from(const BenchArguments& arguments);
 
-// By its name ("simulated" is the first of them), connected; an Error that says what there is instead.
+// Returns a connected scanner by its name ("simulated" is the first simulated one). Errors: Missing, listing the
+// scanners that there are.
 Result<std::shared_ptr<Scanner>> scanner_named(const std::string& name, const BenchSetup& bench);
 
 std::vector<std::shared_ptr<Scanner>> all_scanners();

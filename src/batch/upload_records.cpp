@@ -20,7 +20,7 @@ namespace yelvin::UploadRecords {
 
 namespace {
 
-// The XDG Base Directory Specification's place for what should survive a restart and is not worth a backup.
+// The state folder of the XDG Base Directory Specification: data that persists between runs but needs no backup.
 fs::path folder_of_records() {
     const char* state = std::getenv("XDG_STATE_HOME"); // NOLINT(concurrency-mt-unsafe): never set by this program
     const char* home = std::getenv("HOME");            // NOLINT(concurrency-mt-unsafe)

@@ -1,8 +1,8 @@
-// What `yelvin-batch send` is uploading, written down so that a later run can remove the half of a file that a killed
-// one left on the server, and nothing that is somebody else's.
+// Records of the uploads of `yelvin-batch send`, by which a later run removes the partial files that a killed run left
+// on a server, and no others.
 //
-// Each upload has a file in the person's state folder ($XDG_STATE_HOME/yelvin/uploads, mode 0700), locked while it
-// runs.
+// Each upload has a file in the user's state folder ($XDG_STATE_HOME/yelvin/uploads, mode 0700), locked while the
+// upload runs.
 #pragma once
 
 #include "core/sending/delivery.h"
@@ -14,8 +14,8 @@ namespace yelvin {
 
 namespace UploadRecords {
 
-// The record of one upload; it goes with this object, and stays if the program is killed. Where it cannot be written,
-// the upload goes on without one.
+// The record of one upload. It is deleted with this object and stays if the program is killed. If it cannot be written,
+// the upload runs without one.
 class Kept {
   public:
     Kept(const Server& server, const RemotePath& folder, const std::string& token);
@@ -28,8 +28,8 @@ class Kept {
     int descriptor_ = -1;
 };
 
-// Removes from this server what killed uploads to it left there, and their records. Records of other servers, of other
-// users and of uploads that are running stay; so does one whose file cannot be removed now.
+// Deletes from this server the partial files of killed uploads, and their records. Records of other servers, of other
+// user names and of running uploads stay; so does one whose partial file cannot be deleted now.
 void remove_left_behind(Remote& remote, const Server& server);
 
 }

@@ -6,7 +6,8 @@
 
 namespace yelvin {
 
-// With its end of line; fields in quotes where they need them.
+// Returns one line with its line end (CRLF). Fields are quoted if they contain quotes, commas or line ends. A pure
+// function.
 std::string csv_line(std::span<const std::string> fields);
 
 }

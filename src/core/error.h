@@ -1,5 +1,5 @@
-// Errors as values. Whatever can fail returns Result<T>; its Error carries one sentence that a person can act on
-// (what happened, to which page or file, what to do) and a detail for a log.
+// Errors as values. Every function that can fail returns Result<T>. Its Error has one sentence that a user can act on
+// (what happened, to which page or file, what to do) and a detail for the log.
 #pragma once
 
 #include <expected>
@@ -9,35 +9,35 @@
 namespace yelvin {
 
 enum class ErrorKind {
-    BadInput,
-    Missing,
-    NotWritable,
+    BadInput,    // a file, an address or a value is damaged or not understood
+    Missing,     // a file or folder does not exist
+    NotWritable, // a file or folder cannot be written
     DiskFull,
-    Encrypted,
-    Stopped,
-    Usage,
-    Internal,
-    // What a scanner can report (core/scanner/faults.h).
-    Device, // whatever has no kind of its own
+    Encrypted, // a password is needed, or was wrong
+    Stopped,   // the user stopped it
+    Usage,     // wrong arguments
+    Internal,  // a fault of the program
+    // Reported by scanners (core/scanner/faults.h).
+    Device, // a fault without a kind of its own
     Jam,
     TwoSheets,
     FeederEmpty,
     LidOpen,
     Busy,
     Offline,
-    NoAnswer, // it is connected and sends nothing
+    NoAnswer, // the device is connected and sends nothing
     AccessDenied,
     NoMemory,
     WrongSetting,
     Unsupported,
-    // What a server can.
-    Untrusted, // it does not prove who it is
+    // Reported by servers.
+    Untrusted, // the server's identity is not confirmed
 };
 
 struct Error {
     ErrorKind kind = ErrorKind::Internal;
-    std::string sentence; // shown as it is
-    std::string detail;   // for a log; may be empty
+    std::string sentence; // shown to the user unchanged
+    std::string detail;   // for the log; may be empty
     bool operator==(const Error&) const = default;
 };
 

@@ -1,4 +1,4 @@
-// JSON as it comes from files, which anybody may have written or damaged.
+// Parsing JSON that comes from files, which may be damaged or hostile. Thread-safe.
 #pragma once
 
 #include <nlohmann/json.hpp>
@@ -9,10 +9,11 @@
 
 namespace yelvin {
 
-// Nothing where the text is no JSON, or nested more than 100 deep: whoever walks it would run out of stack.
+// Returns nullopt if the text is not JSON or is nested more than 100 deep, which could exhaust the stack of code that
+// walks it. Never throws.
 std::optional<nlohmann::json> json_from_text(std::string_view text);
 
-// A choice that is kept as its number, up to `last`. Throws std::exception for anything else.
+// Converts a number from 0 to `last` to an enumerator. Throws std::exception for anything else.
 template <class Enum>
 Enum choice_from_json(const nlohmann::json& value, Enum last) {
     const int number = value.get<int>();

@@ -1,6 +1,6 @@
-// Folders and files that nobody but their owner may read. What was scanned, what it says and where it went is private:
-// everything that Yelvin keeps for itself is made by these functions, so that it has mode 0700 or 0600 whatever the
-// umask. Documents that are saved for the person follow the umask instead.
+// Folders and files that only their owner may read. Everything that Yelvin keeps for itself (scans, text, addresses,
+// logs) is created by these functions, so that it has mode 0700 or 0600 whatever the umask is. Documents that are saved
+// for the user follow the umask instead.
 //
 // Thread-safe.
 #pragma once
@@ -11,17 +11,18 @@
 
 namespace yelvin {
 
-// Makes the folder and the missing ones above it, each with mode 0700. A folder that exists and belongs to this user
-// is closed to others. Returns the error if the folder does not exist afterwards; a folder of another user is left as
-// it is, without an error.
+// Creates the folder and the missing ones above it, each with mode 0700. If the folder exists and belongs to this user,
+// sets its mode to 0700; a folder of another user is left as it is. Returns an error only if the folder does not exist
+// afterwards.
 std::error_code make_private_folder(const std::filesystem::path& folder);
 
-// Makes an empty file with mode 0600, or closes an existing one of this user to others without changing what is in it.
-// SQLite gives its journals the mode of the database. Returns the error if the file does not exist afterwards.
+// Creates an empty file with mode 0600, or sets the mode of an existing one of this user to 0600 without changing its
+// contents. (SQLite gives its journals the mode of the database.) Returns an error only if the file does not exist
+// afterwards.
 std::error_code make_private_file(const std::filesystem::path& file);
 
-// Writes the file with mode 0600, whole or not at all, into a folder that is there. An existing file is replaced, where
-// a symbolic link leads to it too. Returns the error if that failed; what was there is then as before.
+// Writes a file with mode 0600, whole or not at all, into an existing folder. Replaces an existing file; if `file` is a
+// symbolic link, replaces the file that it leads to. On an error, what was there is unchanged.
 std::error_code write_private_file(const std::filesystem::path& file, std::string_view bytes);
 
 }

@@ -1,4 +1,5 @@
-// A password. Its letters are overwritten in memory once nobody holds it any longer, and it goes into no log.
+// A password in memory. Copies share one buffer, which is overwritten when the last copy is destroyed. Never write it
+// to a log, a ticket or a database. Copies may be used on different threads.
 #pragma once
 
 #include <string.h>
@@ -23,10 +24,10 @@ class Secret {
     bool operator==(const Secret& other) const { return letters() == other.letters(); }
 
   private:
-    std::shared_ptr<std::string> letters_; // copies share them
+    std::shared_ptr<std::string> letters_; // null if empty
 };
 
-// Of a protected PDF: what opens it, and what lifts its restrictions.
+// The passwords of a protected PDF: the one that opens it, and the owner's, which lifts its restrictions.
 struct Passwords {
     Secret open, owner;
 };

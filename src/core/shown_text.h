@@ -6,11 +6,12 @@
 
 namespace yelvin {
 
-// Replaces what could steer a terminal or turn the order of what follows (control characters of C0 and C1, DEL, the
-// marks for writing directions of Unicode's UAX #9, and bytes that are not UTF-8) by U+FFFD. Keeps line feeds and tabs.
+// Replaces by U+FFFD what could control a terminal or reverse the order of the text after it: the control characters of
+// C0 and C1, DEL, the directional formatting characters of Unicode's UAX #9, and bytes that are not UTF-8. Keeps line
+// feeds and tabs. A pure function.
 std::string shown_text(std::string_view text);
 
-// Whether shown_text() replaces this code point; line feeds and tabs included.
+// Whether a code point is one of those characters; line feeds and tabs are.
 bool steers_output(char32_t code_point);
 
 }

@@ -1,4 +1,4 @@
-// Text in XML and HTML.
+// Escaping text for XML and HTML.
 #pragma once
 
 #include <string>
@@ -6,8 +6,8 @@
 
 namespace yelvin {
 
-// Escapes text for elements and for attributes in double quotation marks. Leaves out the control characters that
-// XML 1.0, 2.2 does not allow.
+// Escapes text for elements and for attributes in double quotation marks. Omits the control characters that
+// XML 1.0, 2.2 does not allow. A pure function.
 std::string xml_text(std::string_view words);
 
 }

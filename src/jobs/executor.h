@@ -1,5 +1,5 @@
-// Where work runs that is not to be done at once: a pool, a thread of its own, or later on the thread of whoever asked.
-// Whoever needs one is given it; tests hand in one that they drive by hand.
+// Decides where a task runs: on a pool, on a thread of its own, or later on the caller's thread. Objects that need one
+// get it passed in; tests pass one that they drive by hand.
 #pragma once
 
 #include <functional>

@@ -1,6 +1,5 @@
-// Between a scanner and a disk: strips wait in a queue of limited memory and are taken by the sink behind it on a
-// thread of its own, so that a slow disk or compression does not stall the feeder, and memory does not grow with the
-// stack.
+// A queue of limited size between a scanner and a sink that writes to disk. The sink is called on a thread of its own,
+// so that a slow disk or compression does not stall the feeder, and memory does not grow with the stack.
 #pragma once
 
 #include "core/scanner/scanner.h"
@@ -15,17 +14,18 @@ namespace yelvin {
 
 class QueuedSink : public PageSink {
   public:
-    // The sink behind is called on the queue's thread only, and must outlive this.
+    // `behind` is called on the queue's thread only and must outlive this object. A full queue (`most_bytes`) blocks
+    // the caller.
     explicit QueuedSink(PageSink& behind, size_t most_bytes = 96U << 20);
     ~QueuedSink() override;
     QueuedSink(const QueuedSink&) = delete;
     QueuedSink& operator=(const QueuedSink&) = delete;
 
-    // Each gives back an error of the sink behind, from this or an earlier call.
+    // Each returns an error of the sink behind, from this or an earlier call. Called by one thread.
     Result<void> begin_page(const PageStart& start) override;
-    Result<void> strip(const cv::Mat& rows) override; // kept, not copied: the rows must not be written to afterwards
+    Result<void> strip(const cv::Mat& rows) override; // shares the pixels: they must not be written to afterwards
     Result<void> end_page() override;
-    // Waits until everything is taken.
+    // Waits until the sink behind has taken everything.
     Result<void> finish();
 
   private:

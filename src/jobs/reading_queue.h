@@ -1,6 +1,6 @@
-// Pages that are to be read in the background, a few at a time: the one that is looked at first, else in the tray's
-// order. What is wanted is said anew whenever it changes; what is no longer wanted is stopped, and nothing is read
-// twice. All but the reading itself happens on the thread of `here`.
+// The queue of pages to be read in the background, a few at a time: the page that the user looks at first, otherwise in
+// the tray's order. The caller states all wanted pages whenever they change; pages that are no longer wanted are
+// stopped, and nothing is read twice. All functions are called on the thread of `here`; only `Read` runs elsewhere.
 #pragma once
 
 #include "core/tray/tray.h"
@@ -19,39 +19,41 @@ namespace yelvin {
 class ReadingQueue {
   public:
     using Progress = std::function<void(int percent)>;
-    // Blocks; called on `reading`, for several pages at once.
+    // Reads a page. Blocks; called on `reading`, for several pages at the same time.
     using Read = std::function<Result<TextLayer>(const PagePtr& page, const std::vector<std::string>& languages,
                                                  const std::stop_token& stop, const Progress& progress)>;
-    using Coming = std::shared_future<Result<TextLayer>>; // a reading that is under way
+    using Coming = std::shared_future<Result<TextLayer>>; // the result of a page that is being read
 
     struct Executors {
         Executor reading, here;
     };
-    struct Tell { // each may be empty
-        // A page was read, or could not be; not told of one that was stopped.
+    struct Tell { // callbacks on `here`; each may be empty
+        // A page was read or could not be read. Not called for a page that was stopped.
         std::function<void(const PagePtr&, const std::vector<std::string>&, const Result<TextLayer>&)> done;
-        std::function<void()> changed; // left(), percent_of(), is_stopped()
+        std::function<void()> changed; // left(), percent_of() or is_stopped() changed
     };
-    // `stop` ends what is under way for good. All that is given must outlive it.
+    // `at_once`: number of pages that are read at the same time. `stop` ends them permanently.
     ReadingQueue(Read read, Executors executors, int at_once, Tell tell, std::stop_token stop);
 
     struct Wanted {
         PagePtr page;
         std::vector<std::string> languages;
     };
-    // In the order in which they are to be read. A page under way goes on if it is among them as it was.
+    // States the wanted pages, in the order in which they are to be read. A page that is being read continues if it is
+    // among them unchanged.
     void want(std::vector<Wanted> pages);
-    void look_at(const std::string& page_id); // is read next, if it is wanted
+    void look_at(const std::string& page_id); // reads this page next, if it is wanted
 
-    void stop(); // until go_on(); what is under way is begun anew then
+    void stop(); // until go_on(), which begins interrupted pages again
     void go_on();
     bool is_stopped() const { return is_stopped_; }
 
     size_t left() const { return waiting_.size() + under_way_.size(); }
-    // Nothing: the page is neither waiting (0) nor under way.
+    // Progress of a page; 0 while it waits, nullopt if it is neither waiting nor being read.
     std::optional<int> percent_of(const std::string& page_id) const;
 
-    // For whoever is about to read the page anyway: it waits no longer; its reading, where it is under way.
+    // Removes a page that the caller is going to read itself from the queue; if it is being read already, returns its
+    // result to wait for.
     std::optional<Coming> hand_over(const std::string& page_id);
 
   private:
@@ -72,7 +74,7 @@ class ReadingQueue {
     bool is_stopped_ = false;
     std::string looked_at_;
     std::deque<Wanted> waiting_;
-    std::unordered_set<std::string> waiting_ids_; // the same
+    std::unordered_set<std::string> waiting_ids_; // of waiting_
     std::vector<ItemPtr> under_way_;
 
     void begin_more();

@@ -35,7 +35,7 @@ void ScanRun::sheet_begins(int sheet_of_job, bool back) {
     progress_.back = back || all_are_backs();
 }
 
-// Those of a stack are parted once they have been looked at, when blank sheets and separators are known.
+// The pages of a stack are divided into documents after their analysis, when blank sheets and separators are known.
 bool ScanRun::items_are_documents() const {
     return plan_.starts_document && !plan_.pass.from_stack && !is_piece() &&
            plan_.pass.ticket.pages.documents == Documents::EachItem;
@@ -91,7 +91,7 @@ RunActions ScanRun::pass_ended(const PassEnd& end, const Tray& tray, std::option
     if (!passing_) return {};
     passing_ = false;
     plan_.pass.lengths_px = end.lengths_px;
-    // A pass of the glass that broke off: frames that were scanned come, though one before them did not.
+    // The scan of the glass was interrupted: frames that were scanned are kept, even if an earlier frame is missing.
     RunActions actions;
     while (!ready_.empty()) actions.push_back(counted(std::move(ready_.extract(ready_.begin()).mapped()), began_));
     RunActions more;
@@ -142,7 +142,7 @@ RunActions ScanRun::after_fault(const Error& error, const Tray& tray) {
     const bool began =
         before_backs || sheets_before_ > 0 || pages_of_job_ > 0 || (plan_.pass.from_stack && progress_.sheet > 0);
     if (before_backs && (error.kind == ErrorKind::FeederEmpty || !can_go_on(error.kind))) {
-        // The stack was not put back in, say: the backs are still what it waits for.
+        // For example, the stack was not put back into the feeder: the run continues to wait for the back sides.
         wait_for({.what = For::Backs, .fronts = static_cast<int>(fronts_.size())});
         return {run::Say{error}};
     }
@@ -154,7 +154,7 @@ RunActions ScanRun::after_fault(const Error& error, const Tray& tray) {
     const bool too_long = error.kind == ErrorKind::TwoSheets && error.sentence.empty();
     const int sheet = sheets_before_ + complete_sheets() + 1;
     if (too_long) {
-        // The sheet that is suspected is in, its front at least.
+        // The suspected double feed was scanned, its front side at least.
         const int suspect = sheets_before_ + (plan_.both ? (pages_of_job_ + 1) / 2 : pages_of_job_);
         wait_for({.what = For::Fault, .fault = error, .sheet = suspect, .can_keep = true});
     } else {
@@ -186,9 +186,9 @@ bool ScanRun::second_passed() {
     return --waiting_.seconds_left <= 0;
 }
 
-// ---- what the person says
+// ---- answers of the user
 
-// What is scanned again after a fault goes first.
+// Removes the pages that are going to be scanned again after a fault.
 void ScanRun::put_right(const Tray& tray, RunActions& actions) {
     std::vector<std::string> gone;
     const auto go = [&] {
@@ -235,7 +235,7 @@ RunActions ScanRun::go_on(const Tray& tray, const RunPlan& plan) {
 
 RunActions ScanRun::keep_long_sheet() {
     if (waiting_.what != For::Fault || !waiting_.can_keep) return {};
-    // One as long as this is nothing to ask about from now on.
+    // The user accepted a sheet of this length, so it is not asked about again.
     plan_.pass.lengths_px.clear();
     close_job(plan_.both ? (pages_of_job_ + 1) / 2 : pages_of_job_);
     return {pass()};
@@ -274,10 +274,10 @@ RunActions ScanRun::end(const Tray& tray) {
     return ended_with(tray, waiting_.what == For::Counts ? static_cast<size_t>(std::max(1, waiting_.gap)) - 1 : 0);
 }
 
-// ---- what the ticket's rules make of the pages
+// ---- applying the ticket's rules to the pages
 
-// Asks for each side in doubt to be compared with its other side. Only the sheets before the first of them stay in
-// `ready`. Returns false if there is such a sheet.
+// Requests a comparison with the other side for each side that may or may not be blank. Only the sheets before the
+// first of these remain in `ready`. Returns false if there is such a sheet.
 bool ScanRun::look_through(std::vector<PagePtr>& ready, RunActions& actions) {
     std::optional<int> first;
     for (const PagePtr& side : ready) {
@@ -295,7 +295,8 @@ bool ScanRun::look_through(std::vector<PagePtr>& ready, RunActions& actions) {
 
 bool ScanRun::judge(const Tray& tray, RunActions& actions) {
     if (!plan_.pass.from_stack) return ended_;
-    // While the run waits the sheets that are in are whole; those of two passes only once both are through.
+    // While the run waits, all sheets so far are complete. Sheets that are scanned in two passes are complete only
+    // after the second pass.
     const bool all_in = ended_ || (!passing_ && side_ == Side::Any);
     if (side_ != Side::Any && !all_in) return false;
     std::map<std::string, PagePtr> in_tray;
@@ -312,12 +313,12 @@ bool ScanRun::judge(const Tray& tray, RunActions& actions) {
         ready.push_back(at->second);
     }
     if (!(all && all_in) && !ready.empty()) {
-        // The last sheet may have another side to come.
+        // The other side of the last sheet may not have been scanned yet.
         const int last = ready.back()->sheet;
         while (!ready.empty() && ready.back()->sheet == last) ready.pop_back();
     }
     if (!look_through(ready, actions)) all = false;
-    // Each verdict is carried out once: what a person changes afterwards stays.
+    // Each verdict is applied once, so that later changes by the user are kept.
     StackRules rules = stack_rules(plan_.pass.ticket);
     if (!plan_.starts_document) rules.each_sheet = false;
     const std::vector<Verdict> verdicts = judged(ready, rules);

@@ -1,8 +1,8 @@
-// A run: all the scanning that one press of Scan leads to, over countdowns, faults and second passes, until it ends.
+// A run: all the scanning that one press of Scan leads to, with countdowns, faults and second passes, until it ends.
 //
-// It decides and does nothing itself. What happens is told to it: a page is in, a pass has ended, a second has passed,
-// the person answers. It gives back what is to be done, in order; what it waits for and how far it is can be read at
-// any time. It knows no device, no thread and no window, and is used on one thread.
+// A state machine that does nothing itself. The caller reports events (a page was scanned, a pass ended, a second
+// passed, the user answered), and each event returns the actions to be carried out, in order. What the run waits for,
+// and its progress, can be read at any time. It knows no device, thread or window. Used on one thread.
 #pragma once
 
 #include "core/tray/stack.h"
@@ -15,42 +15,42 @@
 
 namespace yelvin {
 
-// What is to be scanned, as the ticket, the scanner and the glass say now.
+// What is to be scanned, by the present ticket, scanner and glass.
 struct RunPlan {
     PassPlan pass;                // one pass of it
     std::string scanner;          // its title, for sentences
     bool both = false;            // both sides of a sheet in one pass
     bool two_passes = false;      // fronts, then backs
     bool hand_fed = false;        // sheet after sheet, or paper after paper on the glass
-    bool starts_document = false; // else all of it belongs to a document that is there, whatever the ticket says
-    std::string follows = {};     // the page that its first one goes behind; empty: none
+    bool starts_document = false; // otherwise all pages go into an existing document, whatever the ticket says
+    std::string follows = {};     // id of the page behind which its first page goes; empty: none
 };
 
-// What a run waits for: the person at the desk.
+// What a run waits for from the user.
 struct Waiting {
     enum class For { Nothing, FirstSheet, NextSheet, Backs, Counts, Fault };
     For what = For::Nothing;
-    Error fault;                        // Fault: what happened, for this sheet of the run
-    int sheet = 0;                      // NextSheet: so many are in; Fault: the one to be put back, or suspected
-    bool from_stack = true;             // NextSheet: to be fed; else laid on the glass
-    bool can_keep = false;              // Fault: a long sheet that may be one after all
-    std::optional<int> sheets_left;     // FirstSheet: in the feeder, where that is known
-    int seconds_in_all = 0;             // NextSheet: the countdown …
-    int seconds_left = -1;              // … and what is left until it goes on by itself; -1: it asks
-    bool paused = false;                // the countdown stands still
+    Error fault;            // Fault: what happened, for this sheet of the run
+    int sheet = 0;          // NextSheet: number of sheets scanned; Fault: the sheet to be put back, or suspected
+    bool from_stack = true; // NextSheet: whether it is fed instead of laid on the glass
+    bool can_keep = false;  // Fault: whether a long sheet may be kept as one
+    std::optional<int> sheets_left;     // FirstSheet: sheets in the feeder, if known
+    int seconds_in_all = 0;             // NextSheet: length of the countdown
+    int seconds_left = -1;              // NextSheet: time left; -1: there is no countdown
+    bool paused = false;                // whether the countdown is paused
     int fronts = 0, backs = 0, gap = 0; // Counts: they differ; the sheet, from 1, whose other side is missing
     bool operator==(const Waiting&) const = default;
 };
 
 // How far a run is.
 struct Progress {
-    int sheet = 0, pages = 0; // the sheet under way and the pages that are in, from 1
+    int sheet = 0, pages = 0; // number of the sheet being scanned, number of pages scanned
     bool back = false, from_stack = false;
     std::optional<int> sheets_waiting;
     double pages_a_minute = 0; // 0: not known yet
 };
 
-// What a run wants done.
+// The actions that a run returns.
 namespace run {
 struct StartPass {
     PassPlan plan;
@@ -58,22 +58,22 @@ struct StartPass {
 struct AddPage { // to the out tray
     Page page;
     bool starts_document = false;
-    bool new_step = false;    // one that can be undone; else it belongs to the step that the run began
-    std::string follows = {}; // the page of the run before it; empty: it is the first
+    bool new_step = false;    // whether it is an undo step of its own instead of part of the run's step
+    std::string follows = {}; // id of the run's previous page; empty: it is the first
 };
 struct ChangeTray {
     Tray tray;
-    bool new_step = false; // "scan again"
+    bool new_step = false; // whether it is an undo step of its own ("scan again")
 };
-struct LookThrough { // whether what is seen on a side is print of the sheet's other side
+struct LookThrough { // decide about a side that is in doubt by the sheet's other side
     PagePtr side, other;
 };
-// What a person does with the papers meanwhile; a simulated scanner is told.
+// What the user does with the paper; a simulated scanner is informed.
 struct PutBack {
-    int sheets = 0; // that went in last; 0: what the last pull took, two perhaps
+    int sheets = 0; // number of the last sheets; 0: what was pulled in last, perhaps two
 };
 struct TurnOver {};
-struct Say { // and nothing to wait for
+struct Say { // show an error without waiting
     Error error;
 };
 struct End {};
@@ -84,47 +84,46 @@ using RunActions = std::vector<RunAction>;
 
 class ScanRun {
   public:
-    enum class Kind { Everyday, FirstSheet, Piece }; // FirstSheet: of a feeder, as a test, before the rest
+    enum class Kind { Everyday, FirstSheet, Piece }; // FirstSheet: one sheet of a feeder as a test
     ScanRun(RunPlan plan, Kind kind, std::chrono::steady_clock::time_point now);
 
     bool is_piece() const { return kind_ == Kind::Piece; }
     const Ticket& ticket() const { return plan_.pass.ticket; }
-    bool passing() const { return passing_; } // a pass was started and has not ended
+    bool passing() const { return passing_; } // a pass is under way
     bool ended() const { return ended_; }
     const Waiting& waiting() const { return waiting_; }
     const Progress& progress() const { return progress_; }
 
-    // ---- what happens
+    // ---- events
 
     RunActions start();
     void sheet_begins(int sheet_of_job, bool back);
-    // A side of a stack's sheet, as page_of() gives it.
+    // A side of a stack's sheet, as page_of() returns it.
     RunActions page_in(Page page, std::optional<int> sheets_waiting, std::chrono::steady_clock::time_point now);
-    // Pages of a picture of the glass, as pages_of() gives them. Frames keep their order, whichever job brought them.
+    // Pages of a picture of the glass, as pages_of() returns them. Frames keep their order, whichever job scanned them.
     RunActions pages_in(const std::vector<std::pair<size_t, Page>>& pages, std::chrono::steady_clock::time_point now);
-    // For page_of().
+    // Arguments for page_of().
     int sheets_before() const { return sheets_before_; }
     bool all_are_backs() const { return side_ == Side::Backs; }
 
     RunActions pass_ended(const PassEnd& end, const Tray& tray, std::optional<int> sheets_waiting);
-    // A second of the countdown. True: it is over, go_on().
+    // A second of the countdown has passed. Returns true at its end: call go_on().
     [[nodiscard]] bool second_passed();
-    // Pages of the run have been noticed since: what the ticket's rules make of them. After the end too, until all of
-    // them are; true then.
+    // Applies the ticket's rules to pages of the run that were noticed meanwhile. Also after the end of the run, until
+    // it returns true: all pages are decided.
     bool judge(const Tray& tray, RunActions& actions);
-    // The page stays where judge() put it, whatever else the run brings.
+    // Whether the page stays where judge() put it, whatever else is scanned.
     bool is_decided(const std::string& page_id) const { return judged_.contains(page_id); }
 
-    // ---- what the person says, while it waits; else nothing happens
-
-    // Go on with what was asked for. `plan`: as it would be for a run that began now.
+    // ---- answers of the user; ignored unless the run waits for them
+    // Continues. `plan` is that of a run that would begin now.
     RunActions go_on(const Tray& tray, const RunPlan& plan);
-    RunActions keep_long_sheet(); // it was one sheet, not two
-    // FirstSheet: without the page that it gave; Counts: without the backs that came.
+    RunActions keep_long_sheet(); // the long sheet was one sheet, not two
+    // Scans again. FirstSheet: without the page of the test; Counts: without the backs.
     RunActions scan_again(const Tray& tray, const RunPlan& plan);
     RunActions set_gap(int sheet, const Tray& tray);
     void pause_countdown(bool paused);
-    // Pages that are in stay; backs that are in go to their fronts. Not while a pass is under way: that is stopped
+    // Ends the run. Scanned pages stay, and scanned backs go to their fronts. Not while a pass is under way: stop that
     // first.
     RunActions end(const Tray& tray);
     void set_page_rules(const Ticket::Pages& pages) { plan_.pass.ticket.pages = pages; }
@@ -138,13 +137,14 @@ class ScanRun {
     bool passing_ = false, ended_ = false, first_sheet_only_ = false;
     Waiting waiting_;
     Progress progress_;
-    std::vector<std::string> pages_, fronts_, backs_; // ids in the order they came; the latter of two passes
-    int sheets_before_ = 0;                           // complete in the jobs of this run before this one
+    std::vector<std::string> pages_, fronts_,
+        backs_;             // page ids in the order of scanning; fronts_ and backs_ for two passes
+    int sheets_before_ = 0; // complete sheets in earlier jobs of this run
     int pages_of_job_ = 0;
-    std::map<size_t, Page> ready_; // pages of frames that wait for those with lower numbers
+    std::map<size_t, Page> ready_; // pages that wait for those of earlier frames
     size_t next_frame_ = 0;
-    std::set<std::string> judged_;         // pages whose verdict was carried out
-    std::set<std::string> looked_through_; // pages whose other side was asked for
+    std::set<std::string> judged_;         // ids of pages whose verdict was carried out
+    std::set<std::string> looked_through_; // ids of pages for which LookThrough was returned
 
     int complete_sheets() const { return plan_.both ? pages_of_job_ / 2 : pages_of_job_; }
     run::StartPass pass();

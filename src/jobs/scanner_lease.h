@@ -1,8 +1,8 @@
-// One user of a scanner at a time. Whoever wants to scan, look at the glass or ask which scanners there are takes the
-// lease and gives it back; all on one thread, the window's.
+// Ensures that a scanner has one user at a time. Scans, previews, test strips, pieces and listings take the lease and
+// give it back. Used on one thread, the window's.
 //
-// A listing asks every real device, so it and the use of a real one keep each other out. The simulated ones take no
-// notice of it: a network that does not answer holds nobody up at them.
+// A listing asks every real device, so it excludes the use of a real one and vice versa. Simulated scanners are
+// independent of it, so that a network that does not answer does not delay them.
 #pragma once
 
 #include <functional>
@@ -15,13 +15,13 @@ class ScannerLease {
     enum class For { Scan, Preview, Strip, Piece, Listing };
     enum class Kind { Simulated, Real };
 
-    // False while somebody else has it. A listing has no kind.
+    // Returns false while somebody else has the lease. `kind` is ignored for a listing.
     [[nodiscard]] bool take(For what, Kind kind = Kind::Real);
-    void give_back(For what); // of somebody who does not have it: nothing
+    void give_back(For what); // does nothing for a user who does not have it
     bool held() const { return user_.has_value(); }
     bool held_for(For what) const { return what == For::Listing ? listing_ : user_ == what; }
 
-    // Calls `then` once somebody has given the lease back; only the latest one waits. Who is called takes anew.
+    // Calls `then` when the lease is given back; it must take() again. Only the latest caller waits.
     void when_given_back(std::function<void()> then) { waiting_ = std::move(then); }
     bool somebody_waits() const { return static_cast<bool>(waiting_); }
     void forget_waiting() { waiting_ = nullptr; }

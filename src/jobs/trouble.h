@@ -1,5 +1,5 @@
-// No exception leaves its room: where work begins (a task of a pool, a thread, an event) whatever it throws ends,
-// becomes a sentence for the person and a line in the log.
+// Catching exceptions where work begins (a task of a pool, a thread, an event) and turning them into a sentence for the
+// user and a line in the log. Thread-safe.
 #pragma once
 
 #include "core/error.h"
@@ -11,18 +11,17 @@
 
 namespace yelvin {
 
-// From now on troubles are written into yelvin.log in this folder: three files of 1 MB at most, the latest last.
-// Nothing that was read from a page is in them. A crash leaves its signal in a file of its own there. Once, at the
-// start.
+// Begins logging to yelvin.log in this folder, in at most three files of 1 MB. Never log anything that was read from a
+// page. A crash writes its signal into a file of its own there. Call it once, at the start.
 void start_log(const std::filesystem::path& folder);
 void log_trouble(const std::string& what);
-// Whether the program crashed the last time it had this log; asked once, it is forgotten.
+// Whether the program crashed the last time it used this log. Returns true only once.
 bool crashed_last_time(const std::filesystem::path& folder);
 
-// What an exception says to the person: NoMemory, or Internal with its own words as the detail. It is logged.
+// Turns an exception into an error (NoMemory, or Internal with its message as the detail) and logs it.
 Error error_of(const std::exception_ptr& thrown, const char* where);
 
-// Does the work; an exception becomes an Error. `where` is for the log: "looking at a page".
+// Calls `work` and returns its Result; an exception becomes an error. `where` is for the log: "looking at a page".
 template <class Work>
 auto caught(const char* where, const Work& work) {
     using Value = std::invoke_result_t<Work>;

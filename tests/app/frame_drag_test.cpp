@@ -9,7 +9,7 @@ namespace {
 using Part = Grip::Part;
 
 const Snapping free_of_snaps{{}, {}, {216, 297}, 0};
-constexpr double px = 0.7; // mm a dot of the screen
+constexpr double px = 0.7; // mm a pixel of the screen
 
 Snapping snapping_to(std::vector<Region> found) {
     const SizeMm glass{216, 297};

@@ -92,7 +92,7 @@ class Monkey : public ErrandsWindow {
             t.from.source = pick(2) == 0 ? Source::FeederFront : Source::Glass;
         });
     }
-    // Where a person could press.
+    // Where the user could press.
     std::pair<QWidget*, QPoint> somewhere() {
         QWidget* top = QApplication::activePopupWidget();
         if (!top) top = window_.get();

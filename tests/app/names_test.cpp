@@ -47,7 +47,7 @@ class Names : public Window {
         QTest::mouseClick(sentence, Qt::LeftButton, {}, sentence->phrase_rect(phrase).center());
         ASSERT_TRUE(popup());
     }
-    // Whatever has the focus gets the key, as it would from a person.
+    // Whatever has the focus gets the key, as it would from the user.
     static void type(Qt::Key key, Qt::KeyboardModifiers with = {}) {
         QWidget* at = QApplication::focusWidget();
         if (QWidget* sheet = QApplication::activePopupWidget(); sheet && sheet->focusWidget())

@@ -1,4 +1,4 @@
-// The text of pages is read behind the window: stopped, gone on with, carried along, kept over a restart, never twice.
+// The text of pages is read in the background: stopped, gone on with, carried along, kept over a restart, never twice.
 #include "app/window_fixture.h"
 
 #include <cairo-pdf.h>

@@ -1,4 +1,4 @@
-// Room for what is looked at: everything around the view gives way, and stays as the person left it.
+// Room for what is looked at: everything around the view gives way, and stays as the user left it.
 #include "app/window/tray_panel.h"
 #include "app/window_fixture.h"
 

@@ -1,4 +1,4 @@
-// Saved files lie on a share that does not answer any more: whatever a person presses, the window goes on.
+// Saved files lie on a share that does not answer any more: whatever the user presses, the window goes on.
 #include "app/cabinet/cabinet_view.h"
 #include "app/cabinet/result_list.h"
 #include "app/errands_window.h"

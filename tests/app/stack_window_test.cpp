@@ -116,7 +116,7 @@ TEST_F(Stack, TheLimitMovesAndShowsAtOnceWhichPagesGo) {
     EXPECT_TRUE(desk_->tickets.ticket().pages.drop_blank);
     key("Ctrl+Z");
     EXPECT_EQ(slips(), "pppp");
-    // What a person brought back stays, whatever the limit becomes.
+    // What the user brought back stays, whatever the limit becomes.
     desk_->run.set_blank_limit(0.5);
     ASSERT_EQ(slips(), "p---");
     QTest::mouseDClick(&tray(), Qt::LeftButton, {}, tray().page_rect(page_id(0, 2)).center());

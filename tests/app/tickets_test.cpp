@@ -115,7 +115,7 @@ TEST_F(Choosing, AWrongTicketFileIsNamedAndLeftAlone) {
     EXPECT_EQ(desk_->tray.tray().page_count(), 0U) << "a ticket is no page";
 }
 
-// Those that a new user finds are this person's own.
+// Those that a new user finds are the user's own.
 TEST_F(Choosing, TheFirstTicketsAreUsedWithoutAQuestion) {
     start();
     ASSERT_GE(desk_->tickets.kept().tickets.size(), 4U);

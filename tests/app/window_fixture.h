@@ -1,4 +1,4 @@
-// The real window with a desk in a folder of its own, driven as a person would drive it.
+// The real window with a desk in a folder of its own, driven as the user would drive it.
 #pragma once
 
 #include "app/application.h"

@@ -1,4 +1,4 @@
-// The real window, driven as a person would drive it: mouse and keys in, files and what is shown out.
+// The real window, driven as the user would drive it: mouse and keys in, files and what is shown out.
 #include "app/window_fixture.h"
 #include "core/cabinet/finding.h"
 

@@ -49,7 +49,7 @@ TEST(Develop, ACropIsKeptOnThePageAndNeverEmpty) {
     }
 }
 
-// A dot of ink is found on the developed page where the matrix says it comes from, for any recipe.
+// A pixel of ink is found on the developed page where the matrix says it comes from, for any recipe.
 TEST(Develop, TheMatrixTellsWhereEveryDotComesFrom) {
     std::mt19937 random(6);
     std::uniform_real_distribution<double> tilt(-10, 10);

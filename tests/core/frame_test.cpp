@@ -12,7 +12,7 @@
 namespace yelvin::test {
 namespace {
 
-// A picture whose dots say where they are: x in green, y in red.
+// A picture whose pixels say where they are: x in green, y in red.
 Raster where_is_it(double dpi) {
     Raster raster{cv::Mat(scanned_px(120, dpi), scanned_px(100, dpi), CV_8UC3), dpi, Ink::Colour};
     for (int y = 0; y < raster.height_px(); ++y) {

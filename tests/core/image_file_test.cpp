@@ -20,7 +20,7 @@ void expect_same(const Raster& a, const Raster& b) {
     ASSERT_EQ(a.pixels.type(), b.pixels.type());
     EXPECT_EQ(cv::norm(a.pixels, b.pixels, cv::NORM_INF), 0);
     EXPECT_EQ(a.ink, b.ink);
-    EXPECT_NEAR(a.dpi, b.dpi, 0.02); // PNG stores whole dots per metre
+    EXPECT_NEAR(a.dpi, b.dpi, 0.02); // PNG stores whole pixels per metre
 }
 
 TEST(ImageFile, PngAndTiffGiveBackEveryDotAndTheResolution) {
@@ -87,7 +87,7 @@ TEST(ImageFile, JpegStaysCloseAndGetsSmallerWithLessQuality) {
               3.0);
 }
 
-// Pictures as other programs make them: palettes, 16 bits, transparency, faxes with oblong dots, many pages.
+// Pictures as other programs make them: palettes, 16 bits, transparency, faxes with oblong pixels, many pages.
 TEST(ImageFile, ReadsWhatOtherProgramsWrite) {
     const TempFolder folder;
     const auto make = [&](const std::string& name, std::vector<std::string> arguments) {
@@ -133,7 +133,7 @@ TEST(ImageFile, ReadsWhatOtherProgramsWrite) {
     EXPECT_GT(third->raster.pixels.at<cv::Vec3b>(5, 5)[0], 200);
 }
 
-// Pages of 8 x 8 grey dots, uncompressed, each of one tone: its number modulo 256 (TIFF 6.0, section 4).
+// Pages of 8 x 8 grey pixels, uncompressed, each of one tone: its number modulo 256 (TIFF 6.0, section 4).
 std::string tiff_of_pages(int pages) {
     std::string bytes("II*\0", 4);
     const auto put = [&](std::uint32_t value, int size) {
@@ -213,7 +213,7 @@ TEST(ImageFile, NamesWhatIsWrongInOneSentence) {
     EXPECT_FALSE(read_page(folder.path())) << "a folder is not a page";
 }
 
-// JFIF 1.02, page 5: units (byte 13) 1 is dots an inch; some writers put 1 by 1 there and mean the aspect ratio.
+// JFIF 1.02, page 5: units (byte 13) 1 is pixels an inch; some writers put 1 by 1 there and mean the aspect ratio.
 TEST(ImageFile, OneDotAnInchIsNoResolution) {
     const TempFolder folder;
     std::string jpeg = *encode_jpeg(picture(Ink::Grey), 80);

@@ -146,8 +146,8 @@ TEST(Notice, YellowedPaperAndColourNoiseAreNoColour) {
     EXPECT_EQ(notice(stamped).ink.least, Ink::Colour);
 }
 
-// Sensors and lenses lay the channels a part of a dot beside each other: edges get fringes of colour, which are none of
-// the page's. On the demo's papers whose ink is known, with each channel moved another way.
+// Sensors and lenses lay the channels a part of a pixel beside each other: edges get fringes of colour, which are none
+// of the page's. On the demo's papers whose ink is known, with each channel moved another way.
 Raster out_of_register(const Raster& page, cv::Point2d red, cv::Point2d blue) {
     std::vector<cv::Mat> planes;
     cv::split(page.pixels, planes);
@@ -307,7 +307,7 @@ TEST(RecipeFrom, ASheetNearAStandardSizeBecomesJustThatWithAWholeRim) {
     // Not straightened, a crooked sheet is shown whole instead.
     EXPECT_EQ(recipe_from(notices, original, {false, true, {}}).rim_mm, 0);
     EXPECT_GT(recipe_from(notices, original, {false, true, {}}).crop->width, 212);
-    // What a person drew is cut as drawn.
+    // What the user drew is cut as drawn.
     notices.framed = true;
     notices.sheet = Region{100, 100, 60, 40, 90};
     const Recipe framed = recipe_from(notices, original, {});

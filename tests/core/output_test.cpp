@@ -132,7 +132,7 @@ TEST(G4, IsDecodedByAnotherProgramToTheSameDots) {
     const auto back = read_page(folder / "page.tif");
     ASSERT_TRUE(back) << back.error().sentence;
     ASSERT_GE(back->raster.height_px(), page.height_px());
-    // fax2tiff writes oblong fax dots; only the rows as they are stored are compared.
+    // fax2tiff writes oblong fax pixels; only the rows as they are stored are compared.
     const Ran dump =
         run({"convert", (folder / "page.tif").string(), "-depth", "8", "gray:" + (folder / "page.gray").string()});
     ASSERT_EQ(dump.status, 0);

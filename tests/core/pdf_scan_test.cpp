@@ -1,4 +1,4 @@
-// Pages of PDFs that hold scans come in as the dots that are in the file. The PDFs are made dot by dot here, by
+// Pages of PDFs that hold scans come in as the pixels that are in the file. The PDFs are made pixel by pixel here, by
 // libtiff's tiff2pdf and by ourselves; what must come out is what went in, or what libjpeg makes of it.
 #include "core/output/document_writer.h"
 #include "core/raster/image_file.h"
@@ -335,7 +335,7 @@ TEST(PdfScan, HiddenWordsMakeNoDrawing) {
     }
 }
 
-// Whatever cannot be taken dot for dot is drawn instead, and says so where something is missing.
+// Whatever cannot be taken pixel for pixel is drawn instead, and says so where something is missing.
 TEST(PdfScan, WhatCannotBeTakenIsStillAPage) {
     const TempFolder folder;
     const Raster page = page_of(Ink::Grey);
@@ -358,7 +358,7 @@ TEST(PdfScan, WhatCannotBeTakenIsStillAPage) {
         ASSERT_TRUE(read) << name;
         EXPECT_EQ(read->raster.pixels.size(), page.pixels.size()) << name;
     }
-    // 100 MB of zeros in a few bytes, as a picture of 304 x 440 dots: not more is unpacked than it says.
+    // 100 MB of zeros in a few bytes, as a picture of 304 x 440 pixels: not more is unpacked than it says.
     Pdf bomb(wide_pt, high_pt);
     bomb.picture("P", width_px, height_px, grey, std::string(100'000'000, '\0'));
     EXPECT_TRUE(read_page(bomb.saved(folder, whole_page)));

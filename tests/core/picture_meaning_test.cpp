@@ -1,6 +1,6 @@
-// What picture files say beside their dots: resolution in EXIF, colour profiles, which end of the numbers is white, and
-// data that go on or stop at the end. ImageMagick, libtiff, exiftool and Little CMS (in ImageMagick) are the outside
-// checks; the profiles are Ghostscript's.
+// What picture files say beside their pixels: resolution in EXIF, colour profiles, which end of the numbers is white,
+// and data that go on or stop at the end. ImageMagick, libtiff, exiftool and Little CMS (in ImageMagick) are the
+// outside checks; the profiles are Ghostscript's.
 #include "core/raster/colour_profile.h"
 #include "core/raster/image_file.h"
 #include "core/raster/png_jpeg.h"
@@ -67,7 +67,7 @@ TEST(PictureMeaning, APaddedJpegAndOneWithoutItsLastMarkerAreWhole) {
                 EXPECT_FALSE(decode_jpeg(body.substr(0, body.size() - cut))) << progressive << " " << cut;
                 EXPECT_FALSE(is_whole_jpeg(body.substr(0, body.size() - cut))) << progressive << " " << cut;
             }
-            // A progressive one that ends behind one of its scans has rougher dots and no marker that says so.
+            // A progressive one that ends behind one of its scans has rougher pixels and no marker that says so.
             size_t scan = 0, scans = 0;
             for (size_t at = body.find("\xFF\xDA"); at != std::string::npos;
                  at = body.find("\xFF\xDA", at + 2), ++scans)

@@ -38,7 +38,7 @@ struct Cut {
     }
 };
 
-// Upright parts of one picture, copied dot for dot.
+// Upright parts of one picture, copied pixel for pixel.
 Cut cut_from(const cv::Mat& picture, const std::vector<cv::Rect>& parts, Ink ink = Ink::Colour) {
     Cut out;
     for (const cv::Rect& part : parts) {

@@ -32,7 +32,7 @@ class Drawn {
                   {12.0 + line % 3, 20.0 + 9 * line}, levels);
         return *this;
     }
-    // As a lens or paper blurs it; levels of each dot of the scan.
+    // As a lens or paper blurs it; levels of each pixel of the scan.
     cv::Mat taken(double blur_mm) const {
         cv::Mat blurred, out;
         cv::GaussianBlur(fine_, blurred, {0, 0}, mm_to_px(std::max(0.01, blur_mm), fine * dpi));
@@ -59,7 +59,7 @@ Marks scanned(const cv::Mat& levels, double grain, std::uint64_t seed = 1) {
 
 constexpr double lens_mm = 0.03;
 
-// The edge's own blur and the dot's width (its variance is a twelfth of its square) add up.
+// The edge's own blur and the pixel's width (its variance is a twelfth of its square) add up.
 TEST(SoftEdges, TheBlurIsFoundWhateverTheGrain) {
     for (const double blur : {0.05, 0.1, 0.25}) {
         Drawn drawn;

@@ -71,7 +71,7 @@ void expect_same(const cv::Mat& ours, const cv::Mat& truth, const std::string& w
     EXPECT_EQ(cv::norm(ours, truth, cv::NORM_INF), 0) << what;
 }
 
-// The backend's patterns, in millimetre squares or in dots.
+// The backend's patterns, in millimetre squares or in pixels.
 uchar grid(int x, int y, double dpi) {
     const double square = 10 * dpi / 25.4;
     const int lines = static_cast<int>(2 * square + 0.5);
@@ -141,7 +141,7 @@ TEST_F(Sane, PatternsInEightBitAndInOne) {
                 "black");
 }
 
-// Sixteen bits: ramps of 256 by 256 values, 4 dots of 0x5555 between them, in colour one channel after the other;
+// Sixteen bits: ramps of 256 by 256 values, 4 pixels of 0x5555 between them, in colour one channel after the other;
 // brought to eight bits as value / 257, to the nearest.
 TEST_F(Sane, SixteenBitsAreBroughtToEight) {
     request.area = {0, 0, 60, 20};
@@ -262,7 +262,7 @@ TEST_F(Sane, OneByteAtATimeDelaysAndEveryWayOfReadingGiveTheSamePicture) {
     more["select-fd"] = true;
     expect_same(one().pixels, truth, "non-blocking with a descriptor");
     more["fuzzy-parameters"] = true;
-    more["ppl-loss"] = 7.0; // lines padded with dots that do not belong to the picture
+    more["ppl-loss"] = 7.0; // lines padded with pixels that do not belong to the picture
     const Raster padded = one();
     expect_same(padded.pixels, truth.colRange(0, 150), "padded lines");
 }

@@ -42,7 +42,7 @@ TEST(SimulatedScanner, IsTheSameTwiceAndInStripsOfAnyPlace) {
     const Raster a = scan("lease-1", 2, 100, Ink::Grey), b = scan("lease-1", 2, 100, Ink::Grey);
     EXPECT_EQ(cv::norm(a.pixels, b.pixels, cv::NORM_INF), 0);
     EXPECT_GT(cv::norm(a.pixels, scan("lease-2", 2, 100, Ink::Grey).pixels, cv::NORM_INF), 0);
-    // Whole dots from the corner, so that the area has the dots of the whole, and strips of its own.
+    // Whole pixels from the corner, so that the area has the pixels of the whole, and strips of its own.
     const Raster whole = scan("lease-1", 2, 100, Ink::Grey, a4_area, ideal_sensor),
                  part = scan("lease-1", 2, 100, Ink::Grey, {25.4, 50.8, 76.2, 101.6}, ideal_sensor);
     ASSERT_EQ(part.pixels.size(), cv::Size(300, 400));

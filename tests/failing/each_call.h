@@ -27,7 +27,7 @@ inline std::optional<Error> error_in(const auto& result) {
 }
 
 // Carries the operation out once for each call that it makes, and each code, until none fails any more; in between all
-// that it knows of is made anew.
+// that it knows of is made again.
 inline void each_call_fails(const Operation& operation) {
     int said = 0;
     for (const auto& [code, step] : {std::pair{EIO, 1}, {ENOSPC, 3}, {EACCES, 3}})

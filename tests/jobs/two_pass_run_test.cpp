@@ -52,7 +52,7 @@ TEST(ScanRun, BacksScannedAgainAreAStepAndKeepWhatWasEditedMeanwhile) {
     bench.bring({2});
     ASSERT_EQ(bench.waits(), For::Counts);
     bench.tray = with_document_name(bench.tray, bench.tray.documents.front()->id, "Leases");
-    bench.tray = without_page(bench.tray, "p1"); // the person sorts it out
+    bench.tray = without_page(bench.tray, "p1"); // the user sorts it out
     bench.logged();
     bench.again();
     EXPECT_EQ(bench.logged(), "step; put back 2; pass; ") << "it can be undone";

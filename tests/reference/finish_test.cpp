@@ -274,7 +274,7 @@ TEST(Finish, FurtherFilesComeOfTheSamePagesInOnePass) {
     const auto tiff = run({"tiffinfo", (archive / "Lease.tif").string()}).out;
     EXPECT_NE(tiff.find("Resolution: 75, 75"), std::string::npos) << tiff;
     EXPECT_NE(tiff.find("CCITT Group 4"), std::string::npos) << tiff;
-    // Its words stand where they stand with all dots.
+    // Its words stand where they stand with all pixels.
     const auto fine = words_of_pdf(folder / "Lease.pdf"), coarse = words_of_pdf(archive / "Lease.pdf");
     ASSERT_EQ(fine.size(), coarse.size());
     ASSERT_EQ(fine.size(), 30U);

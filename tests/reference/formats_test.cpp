@@ -110,7 +110,7 @@ TEST(Formats, AnEBookPassesItsCheckAndPicturesCarryTheirResolution) {
         EXPECT_EQ(exif.out, format == Format::Webp ? "sRGB IEC61966-2.1\n" : "Grey with the curve of sRGB\n") << name;
         const Ran fine = run({"identify", "-format", "%x %U\n", file + "[0]"});
         if (format == Format::Png)
-            EXPECT_TRUE(fine.out.starts_with("59.0")) << fine.out; // dots a centimetre
+            EXPECT_TRUE(fine.out.starts_with("59.0")) << fine.out; // pixels a centimetre
         else
             EXPECT_EQ(run({"exiftool", "-s3", "-XResolution", file}).out, "150\n") << name;
     }

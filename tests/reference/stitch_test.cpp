@@ -1,5 +1,5 @@
 // Stitching against known truth: things larger than the glass, scanned in pieces by the simulated scanner, each lying
-// its own way, with grain and uneven light. Figures in dots are at 150 dpi.
+// its own way, with grain and uneven light. Figures in pixels are at 150 dpi.
 #include "core/stitch/compose.h"
 #include "core/stitch/match.h"
 #include "core/stitch/search.h"
@@ -90,7 +90,7 @@ Differences differences(const PieceSet& set, const std::vector<PieceLookPtr>& lo
             if (owner.at<uchar>(y, x) != owner.at<uchar>(y, x - 1) ||
                 owner.at<uchar>(y, x) != owner.at<uchar>(y - 1, x))
                 band.at<uchar>(y, x) = 255;
-    cv::dilate(band, band, cv::Mat::ones(21, 21, CV_8U)); // 20 dots wide
+    cv::dilate(band, band, cv::Mat::ones(21, 21, CV_8U)); // 20 pixels wide
     cv::Mat usable = inside == 255;
     return {cv::mean(off, band & usable)[0], cv::mean(off, ~band & usable)[0]};
 }

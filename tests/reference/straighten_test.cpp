@@ -57,7 +57,7 @@ TEST(Marks, FindLettersAndLeaveOutSpecksRulesAndTheLid) {
         cv::putText(page, "a", {60 + 35 * i, 200}, cv::FONT_HERSHEY_SIMPLEX, 0.9, cv::Scalar(40), 2, cv::LINE_AA);
     cv::line(page, {50, 300}, {750, 300}, cv::Scalar(60), 2);                     // a rule
     page(cv::Rect(0, 0, 18, 1000)).setTo(200);                                    // the lid at the rim
-    for (int i = 0; i < 50; ++i) page.at<uchar>(400 + i * 7, 100 + i * 11) = 120; // dust of one dot
+    for (int i = 0; i < 50; ++i) page.at<uchar>(400 + i * 7, 100 + i * 11) = 120; // dust of one pixel
     const Marks marks = find_marks({page, 200, Ink::Grey});
     EXPECT_EQ(letters(marks).boxes.size(), 20U);
     EXPECT_NEAR(marks.paper, 240, 2);

@@ -17,7 +17,7 @@ double mean_difference(const Raster& a, const Raster& b) {
 }
 
 TEST(TestStrip, ShowsWhatTheScannerWouldHaveGivenWithinTwoGreyLevels) {
-    const RectMm area{0, 0, 76.2, 279.4}; // whole dots at each resolution
+    const RectMm area{0, 0, 76.2, 279.4}; // whole pixels at each resolution
     for (const char* paper : {"lease-1", "photo-top-lock"}) {
         const Raster best = scan(paper, 0.7, 600, Ink::Colour, area);
         for (const int dpi : {75, 150, 300}) {

@@ -17,7 +17,7 @@ namespace yelvin::test {
 
 namespace {
 
-// Spots of a size in dots and a strength in shares of white.
+// Spots of a size in pixels and a strength in shares of white.
 cv::Mat grain(const cv::Size& size, double spot, double strength, unsigned seed) {
     cv::Mat noise(size, CV_32F);
     cv::RNG random(seed);

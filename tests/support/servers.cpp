@@ -306,7 +306,7 @@ void RealServer::change_certificate() {
 
 Server RealServer::server() const {
     Server server{"Papers", fmt::format("{}://localhost:{}/", how_.tls ? "https" : "http", port_)};
-    server.plain_password = true; // accepted, as a person may; what happens otherwise has a test of its own
+    server.plain_password = true; // accepted, as the user may; what happens otherwise has a test of its own
     if (how_.auth != Auth::None) server.user = "heron";
     if (!is_sftp()) return server;
     const bool has_root = how_.which == Which::AsyncSsh; // of its own

@@ -72,7 +72,7 @@ class RealServer {
     bool is_sftp() const { return how_.which == Which::OpenSsh || how_.which == Which::AsyncSsh; }
 
     std::filesystem::path files() const { return base_ / "files"; } // what it serves
-    Server server() const;       // as a person names it; user "heron", but of OpenSSH
+    Server server() const;       // as the user names it; user "heron", but of OpenSSH
     SignIn sign_in() const;      // password "Kingfisher 7", of a locked key too; the certificate's authority
     std::string problem() const; // what it says itself
 

@@ -1,5 +1,4 @@
-// What lies on the simulated scanner's glass, and how: demo originals or any picture file, laid at an angle, upside
-// down, against the corner or in the middle. Only there for the simulated scanner.
+// The panel of the simulated scanner: the papers on its glass and in its feeder, and its faults.
 #pragma once
 
 #include "app/theme/popup.h"
@@ -22,9 +21,9 @@ class BenchSheet : public theme::Popup {
 
   private:
     Scanners& scanners_;
-    QString originals_; // the demo's, a folder
+    QString originals_; // folder of the demo's originals
     QVBoxLayout *papers_, *laid_, *stack_, *faults_;
-    bool into_feeder_ = false; // where a paper goes when it is pressed
+    bool into_feeder_ = false; // whether a chosen paper goes into the feeder instead of on the glass
     QLabel* heading(const QString& words);
     void make_papers(QVBoxLayout* left, bool has_glass);
     void make_stack(QVBoxLayout* right);

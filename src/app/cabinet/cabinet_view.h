@@ -1,5 +1,5 @@
-// The cabinet, in place of the view: one entry for words, what was found below it, what narrows it to the left, the
-// page to the right.
+// The cabinet, shown instead of the view: an entry for words, the results below it, filters at the left, the page at
+// the right.
 #pragma once
 
 #include "app/cabinet/paper_actions.h"
@@ -20,16 +20,16 @@ class CabinetView : public QFrame {
     Q_OBJECT
   public:
     CabinetView(const CabinetModels& models, QWidget* news, QWidget* parent);
-    void open();     // the entry is ready for words
-    void close();    // it stays as it was for the next time
-    bool step_out(); // something narrower than the whole is left; false: there was nothing
+    void open();     // shows it and puts the focus into the entry
+    void close();    // keeps the query and the results
+    bool step_out(); // leaves the innermost state; returns false if there was none
     void rename_current();
     void choose_all();
     void undo();
 
   signals:
     void left();
-    void taken_back(); // into the tray
+    void taken_back(); // a document was returned to the tray
 
   protected:
     bool eventFilter(QObject* watched, QEvent* event) override;

@@ -1,5 +1,5 @@
-// Left of what was found: what narrows it. Months, folders, senders and tickets of the papers that fit, each with how
-// many there are; pressing one leaves only those, pressing it again all.
+// The column of filters: months, folders, senders and tickets of the results, each with its number of documents.
+// Clicking one shows only those, clicking it again shows all.
 #pragma once
 
 #include <QAbstractButton>
@@ -11,7 +11,7 @@ namespace yelvin {
 
 class CabinetSearch;
 
-// A value and its number.
+// A filter value and its count.
 class CountRow : public QAbstractButton {
     Q_OBJECT
   public:
@@ -37,7 +37,7 @@ class NarrowColumn : public QWidget {
     bool all_months_ = false, all_folders_ = false, all_senders_ = false, all_tickets_ = false;
     void refresh();
     struct Entry {
-        QString what, words, tip; // `what`: its name in every language
+        QString what, words, tip; // `what`: an identifier that does not depend on the language
         int count = 0;
         bool chosen = false;
         std::function<void()> press;

@@ -1,4 +1,4 @@
-// The page of the paper that is looked at, with its words marked, and what can be done with it.
+// The page of the current result with its matches marked, and the actions for it.
 #pragma once
 
 #include <QWidget>

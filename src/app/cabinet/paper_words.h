@@ -1,4 +1,4 @@
-// What is said of a paper of the cabinet, and where a place of its page is on a picture of it.
+// Texts about documents of the cabinet, and mapping places of a page to a picture of it.
 #pragma once
 
 #include "core/cabinet/finding.h"
@@ -9,8 +9,8 @@
 namespace yelvin {
 
 QString paper_name(const CabinetPaper& paper);
-QString paper_facts(const CabinetPaper& paper); // "Leases · 3 pages · saved 12 March 2026", or what is wrong with it
-bool is_unwell(const CabinetPaper& paper);      // its file is not where it was
+QString paper_facts(const CabinetPaper& paper); // "Leases · 3 pages · saved 12 March 2026", or what is wrong
+bool is_unwell(const CabinetPaper& paper);      // whether its file is missing or away
 QRectF on_picture(const cv::Rect2d& mm, const MarkedPage& page, const QRectF& picture);
 
 }

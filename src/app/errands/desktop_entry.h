@@ -1,4 +1,4 @@
-// The desktop's entry for this program, with an action for each ticket that has a button.
+// The desktop entry of this program, with an action for each ticket that has a button.
 #pragma once
 
 #include <QString>
@@ -8,11 +8,11 @@ namespace yelvin {
 
 class Tickets;
 
-// The installed entry with those actions, as the Desktop Entry Specification 1.5 writes them.
+// Returns the installed entry with these actions (Desktop Entry Specification 1.5).
 QString entry_with_tickets(const QString& installed, const QStringList& tickets);
 
-// Keeps the person's own copy of the entry as the tickets' buttons are, for as long as `tickets` lives. Only where the
-// program is installed; an entry that the person wrote is left alone.
+// Keeps the user's copy of the entry in line with the tickets' buttons, as long as `tickets` exists. Does nothing if
+// the program is not installed; an entry that the user wrote is left alone.
 void keep_desktop_entry(Tickets& tickets);
 
 }

@@ -1,4 +1,4 @@
-// One request to the desktop's portal, until it is answered. For portal_mail.cpp alone.
+// A request to the desktop's portal until its answer. Internal to portal_mail.cpp.
 #pragma once
 
 #include "app/errands/portal_mail.h"
@@ -15,7 +15,7 @@ class PortalMail : public QObject {
     PortalMail(const MailDraft& draft, QDBusConnection bus, QObject* parent, std::function<void(PortalSaid)> then,
                std::chrono::milliseconds patience);
 
-  private slots: // D-Bus calls it by its name
+  private slots: // called by D-Bus by its name
     void answered(uint response, const QVariantMap& results);
 
   private:

@@ -1,4 +1,4 @@
-// A mail program and a printer that are not there: they write into a folder, so that every errand can be tried.
+// A simulated e-mail program and printer, which write into a folder, so that every action can be tried.
 #pragma once
 
 #include "app/errands/system_outside.h"
@@ -8,7 +8,7 @@ namespace yelvin {
 class StandInOutside : public SystemOutside {
     Q_OBJECT
   public:
-    // Messages into `folder`/Sent, sheets into `folder`/Printed.
+    // Writes messages into `folder`/Sent and sheets into `folder`/Printed.
     StandInOutside(const QString& folder, const Executor& elsewhere);
     void mail(const MailDraft& draft, Done done) override;
     void list_printers(Printers then) override;

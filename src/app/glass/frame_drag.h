@@ -1,4 +1,4 @@
-// What dragging does to a frame: pure geometry in mm of the glass, no widget.
+// Geometry of dragging frames, in mm of the glass. Pure functions.
 #pragma once
 
 #include "core/seeing/frame.h"
@@ -8,7 +8,7 @@
 
 namespace yelvin {
 
-// What of a frame is under the mouse. For corners and edges, `side_x` and `side_y` say which, in the frame's own
+// The part of a frame under the mouse. For corners and edges, `side_x` and `side_y` say which, in the frame's
 // directions: -1 left or top, 1 right or bottom.
 struct Grip {
     enum class Part { None, Corner, Edge, Inside, Bar };
@@ -19,16 +19,16 @@ struct Grip {
 
 inline constexpr double bar_distance_px = 10;
 
-// `mm_per_px`: how much glass a dot of the screen shows; targets are as large on screen whatever that is. The last
-// frame lies uppermost.
+// Finds the part under the mouse. `mm_per_px` is the scale of the screen; targets have the same size on the screen at
+// any scale. The last frame is on top.
 Grip grip_at(const std::vector<Frame>& frames, cv::Point2d mm, double mm_per_px);
 
 struct Dragged {
     Region at;
-    std::vector<double> guides_x, guides_y; // lines it has snapped to
+    std::vector<double> guides_x, guides_y; // lines to which it snapped
 };
 
-// What there is to snap to, and how near; a reach of 0 snaps to nothing.
+// The lines to snap to, and the distance; 0: no snapping.
 struct Snapping {
     Guides guides;
     std::vector<Region> found;
@@ -39,7 +39,7 @@ struct Snapping {
 Dragged drawn(cv::Point2d from, cv::Point2d to, const Snapping& snapping);
 Dragged dragged(const Region& start, const Grip& grip, cv::Point2d from, cv::Point2d to, const Snapping& snapping);
 
-// The ends of the bar outside the top edge.
+// Returns the ends of the bar outside the top edge.
 std::pair<cv::Point2d, cv::Point2d> bar_of(const Region& region, double mm_per_px);
 
 }

@@ -1,4 +1,4 @@
-// Beside the glass: the frames in their order, what each comes to, and the chosen one's exact place and size.
+// The panel beside the glass: the frames in order with their results, and place and size of the selected one.
 #pragma once
 
 #include "core/seeing/frame.h"
@@ -23,7 +23,7 @@ class FramePanel : public QWidget {
     FramePanel(Glass& glass, Scanners& scanners, Tickets& tickets, NextScan& next_scan, QWidget* parent);
 
   signals:
-    void pieces_wanted(); // it is larger than the glass
+    void pieces_wanted(); // the paper is larger than the glass
 
   protected:
     void showEvent(QShowEvent*) override { refresh(); }
@@ -39,7 +39,7 @@ class FramePanel : public QWidget {
     QDoubleSpinBox *x_, *y_, *width_, *height_, *angle_;
     QPushButton *unit_, *earlier_, *later_, *pieces_;
     bool inches_ = false, filling_ = false;
-    QString shown_; // what the list shows, to leave it alone when nothing changed
+    QString shown_; // what the list shows, to avoid rebuilding it
 
     void refresh();
     void refresh_list();

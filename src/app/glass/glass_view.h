@@ -1,6 +1,6 @@
-// The glass: its preview, and the frames drawn on it. A frame is drawn by dragging on the empty glass; its corner
-// mounts resize it, its edges move alone, its inside moves it, the bar outside its top turns it. All lengths are mm
-// from the marked corner (upper left).
+// The view of the glass: its preview and the frames on it. Dragging on empty glass draws a frame; dragging its corners
+// resizes it, an edge moves alone, the inside moves it, the bar outside the top turns it. Lengths are mm from the
+// marked corner (upper left).
 #pragma once
 
 #include "app/glass/frame_drag.h"
@@ -49,12 +49,12 @@ class GlassView : public QWidget {
     bool drawing_ = false;
     cv::Point2d start_mm_;
     Region start_frame_;
-    std::optional<Dragged> changing_; // the frame while it is dragged
-    QImage scaled_;                   // the preview as large as it is shown
+    std::optional<Dragged> changing_; // a frame that is being dragged
+    QImage scaled_;                   // the preview at its size on the screen
     qint64 scaled_of_ = 0;
 
     QRectF glass_rect() const;
-    double scale() const; // screen px for a mm
+    double scale() const; // screen px for each mm
     QPointF to_mm(QPointF screen) const;
     std::vector<Frame> frames_now() const;
     Snapping snapping(Qt::KeyboardModifiers keys) const;

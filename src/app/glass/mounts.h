@@ -1,4 +1,4 @@
-// Corner mounts, as in a photo album: what frames on the glass and cuts on a page are held by.
+// Painting corner mounts, as in a photo album, for frames on the glass and crops on a page.
 #pragma once
 
 #include <QColor>
@@ -9,7 +9,7 @@
 
 namespace yelvin {
 
-inline const QColor on_picture("#7A2E5D"); // plum on the picture, which is light in the dark look too
+inline const QColor on_picture("#7A2E5D"); // plum on pictures, which are light in the dark look too
 
 inline void paint_mounts(QPainter& painter, const QRectF& frame, double thick) {
     constexpr double largest = 14;

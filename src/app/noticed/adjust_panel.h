@@ -1,5 +1,5 @@
-// Adjust: what can be changed about the chosen page by hand, in three folds. Nothing is on by itself; everything can be
-// put back alone or all together, and done to other pages too.
+// Adjust: corrections by hand of the current page, in three folds. Nothing is on by default; each can be reset alone or
+// all together, and copied to other pages.
 #pragma once
 
 #include "app/models/groups.h"
@@ -15,14 +15,14 @@ class AdjustPanel : public QWidget {
     Q_OBJECT
   public:
     AdjustPanel(const PageModels& models, QWidget* parent);
-    void set_tool(PageTool tool); // the one in use on the page
+    void set_tool(PageTool tool); // the tool in use on the page
     void open_fold(int index, bool alone);
 
   signals:
     void tool_wanted(PageTool tool);
 
   protected:
-    // Out of sight no levels are counted; they are as soon as it comes into view.
+    // Levels are counted only while it is visible.
     void showEvent(QShowEvent* event) override {
         QWidget::showEvent(event);
         refresh();
@@ -43,7 +43,7 @@ class AdjustPanel : public QWidget {
     QDoubleSpinBox* crop_[4];
     QPushButton *tilt_, *crop_button_, *corners_button_, *pick_, *point_, *back_, *same_;
     QLabel* swatch_;
-    QString counted_; // the page whose levels were counted, and how it lies
+    QString counted_; // the page and geometry whose levels were counted
     bool showing_ = false;
 
     void make_tone();
@@ -57,7 +57,7 @@ class AdjustPanel : public QWidget {
     void refresh_states(const Recipe& recipe, Ink scanned);
     void enable_what_changes(const Page& page, const Adjust& adjust);
     void count_levels();
-    enum class Way { Try, Set, Continue }; // only looked at; a step; one with the step before
+    enum class Way { Try, Set, Continue }; // only shown; an undo step; joined with the step before
     void change(const std::function<void(Recipe&)>& how, const QString& name, Way way = Way::Set);
     void open_same_sheet();
 };

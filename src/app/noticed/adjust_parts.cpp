@@ -42,7 +42,7 @@ Fold::Fold(const QString& title, const QString& name, bool open, QWidget* parent
     set_open(open);
 }
 
-// Once it is laid out: what was opened is to be seen.
+// Scrolls the opened fold into view, after the layout is complete.
 void Fold::bring_into_view() {
     if (inside_->isHidden()) return;
     QTimer::singleShot(0, this, [this] {
@@ -162,7 +162,7 @@ void LevelsView::paintEvent(QPaintEvent*) {
     const QRectF graph(side, 0, width() - 2.0 * side, graph_height);
     painter.fillRect(graph, c.desk);
     if (!counts_.isEmpty()) {
-        // By the root: paper is most of a page, and what is not paper is to be seen.
+        // The square root is shown, because most pixels of a page are paper and the others should be visible as well.
         double most = 1;
         for (const int count : counts_) most = std::max(most, std::sqrt(static_cast<double>(count)));
         QPolygonF shape{graph.bottomLeft()};

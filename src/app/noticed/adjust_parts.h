@@ -1,4 +1,4 @@
-// The pieces Adjust is made of: a fold, a row with a slider, the histogram with its two points.
+// The widgets of Adjust: a fold, a row with a slider, the histogram with its two points.
 #pragma once
 
 #include "core/developing/adjust.h"
@@ -12,11 +12,11 @@ class QVBoxLayout;
 
 namespace yelvin {
 
-// A heading that opens and closes what is under it, with a word on how things stand at its right.
+// A heading that opens and closes what is under it, with its state at the right.
 class Fold : public QWidget {
     Q_OBJECT
   public:
-    // `name`: the heading's object.
+    // `name`: object name of the heading.
     Fold(const QString& title, const QString& name, bool open, QWidget* parent);
     QVBoxLayout* inside() { return inside_layout_; }
     void say(const QString& state) { state_->setText(state); }
@@ -31,14 +31,14 @@ class Fold : public QWidget {
     QString title_;
 };
 
-// One number of the recipe. While the slider is dragged the value is only tried; let go, it is kept. A press on the
-// number puts it back to rest.
+// A number of the recipe. While the slider is dragged, the value is only tried; it is set on release. Clicking the
+// number resets it.
 class SliderRow : public QWidget {
     Q_OBJECT
   public:
     SliderRow(const AdjustField& field, const QString& name, const QString& unit, QWidget* parent);
     const AdjustField& field() const { return field_; }
-    void show_value(double value); // without a signal
+    void show_value(double value); // emits no signal
     void set_rest_words(const QString& words) { rest_words_ = words; }
     QSlider* slider() { return slider_; }
 
@@ -57,7 +57,7 @@ class SliderRow : public QWidget {
     void put_number(double value);
 };
 
-// How often each level occurs, with the black point and the white point to drag under it.
+// The histogram of levels, with black point and white point to drag.
 class LevelsView : public QWidget {
     Q_OBJECT
   public:
@@ -80,7 +80,7 @@ class LevelsView : public QWidget {
     QList<int> counts_;
     double black_ = 0, white_ = 255;
     int dragged_ = 0; // 1: black, 2: white
-    int keyed_ = 1;   // the point that keys move
+    int keyed_ = 1;   // the point that keys move, likewise
     double level_at(double x) const;
     double x_of(double level) const;
     void drag_to(double x);

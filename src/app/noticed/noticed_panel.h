@@ -1,5 +1,5 @@
-// The narrow column: what was noticed about the chosen page, one line each with its measure and one action, and under
-// it Adjust.
+// The side column: what was noticed on the current page, one line each with its measure and one action, and Adjust
+// below it.
 #pragma once
 
 #include "app/models/groups.h"
@@ -13,7 +13,7 @@ class QVBoxLayout;
 
 namespace yelvin {
 
-// One line: what its mark is, what was seen, what was done or is proposed, and the one action.
+// A line: its mark, what was noticed, what was done or is proposed, and its action.
 struct NoticeLine {
     enum class Mark { Done, Proposed, Nothing };
     Mark mark = Mark::Nothing;
@@ -21,7 +21,7 @@ struct NoticeLine {
     std::function<void()> act;
 };
 
-// The lines for a page as it is now. Pure but for the actions.
+// Returns the lines for the present state of a page. Pure but for the actions.
 QList<NoticeLine> notice_lines(const PageModels& models, const Page& page);
 
 class AdjustPanel;
@@ -36,7 +36,7 @@ class NoticedPanel : public QWidget {
     PageModels models_;
     QVBoxLayout* column_;
     AdjustPanel* adjust_;
-    QString shown_; // what is on it, to leave it alone when nothing changed
+    QString shown_; // what it shows, to avoid rebuilding it
 
     void refresh();
     void add_title(const QString& strong, const QString& quiet);

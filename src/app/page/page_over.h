@@ -1,4 +1,4 @@
-// Something that lies over the page that a PageView shows, and takes the mouse before it.
+// A layer over the page of a PageView, which gets mouse events first.
 #pragma once
 
 class QContextMenuEvent;
@@ -10,8 +10,8 @@ namespace yelvin {
 class PageOver {
   public:
     virtual ~PageOver() = default;
-    virtual void paint(QPainter& painter) = 0; // in the view's coordinates
-    // True: it is taken, and the page does not move.
+    virtual void paint(QPainter& painter) = 0; // in coordinates of the view
+    // Return true if the event was handled, so that the page does not move.
     virtual bool press(const QMouseEvent& event) = 0;
     virtual bool move(const QMouseEvent& event) = 0;
     virtual bool release(const QMouseEvent& event) = 0;

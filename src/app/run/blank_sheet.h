@@ -1,5 +1,4 @@
-// The small sheet that moves the limit under which a side counts as blank: each side with the ink that was found on it,
-// and at once which of them would go.
+// The sheet that sets the blank limit: each side with its ink, and at once which of them would be left out.
 #pragma once
 
 #include "app/theme/popup.h"
@@ -22,7 +21,7 @@ class BlankSheet : public theme::Popup {
     BlankSheet(Scanning& run, Pictures& pictures, Tickets& tickets, QWidget* parent);
     void open();
     double limit() const; // percent
-    int going() const;    // sides that would be dropped
+    int going() const;    // number of sides that would be left out
 
   private:
     Scanning& run_;

@@ -1,4 +1,4 @@
-// The window is to close while documents are being saved: how many, and what becomes of them.
+// The card shown if the window is closed while documents are being saved: how many, and what will happen to them.
 #pragma once
 
 #include "app/run/question_card.h"
@@ -13,7 +13,7 @@ class ClosingCard : public QuestionCard {
     ClosingCard(Closing& closing, QWidget* parent);
 
   signals:
-    void close_wanted(); // at once
+    void close_wanted(); // the window should close at once
 
   protected:
     void give_up() override;

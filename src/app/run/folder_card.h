@@ -1,4 +1,4 @@
-// The card that asks in which folder is to be saved, where the ticket leaves that open.
+// The card that asks for a folder to save in, if the ticket asks each time.
 #pragma once
 
 #include "app/run/question_card.h"
@@ -21,7 +21,7 @@ class FolderCard : public QuestionCard {
   private:
     SavePlaces& places_;
     QLineEdit* folder_;
-    QStringListModel* used_; // folders that are offered while one is typed
+    QStringListModel* used_; // folders for completion
 
     void choose_on_disk();
     void give();

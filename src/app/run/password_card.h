@@ -1,4 +1,4 @@
-// The card that asks for passwords: of files that are made, of a file that is there, or to sign in at a server.
+// The card that asks for passwords: for new files, for an existing file, or for signing in to a server.
 #pragma once
 
 #include "app/run/question_card.h"

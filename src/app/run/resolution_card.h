@@ -1,4 +1,4 @@
-// The card that asks how large pictures are that do not say it: at which resolution they were made.
+// The card that asks for the resolution of added pictures that have none.
 #pragma once
 
 #include "app/run/question_card.h"

@@ -1,5 +1,4 @@
-// The card above the view while a run goes on or waits: how far it is, what happened, what to do, and the two or
-// three things that can be done.
+// The card above the view while a run goes on or waits: its progress, what happened, and two or three answers.
 #pragma once
 
 #include <QFrame>

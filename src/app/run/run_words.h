@@ -1,4 +1,4 @@
-// What a run that waits says to the person: what happened and what to do.
+// The sentences of a run that waits: what happened and what to do.
 #pragma once
 
 #include "jobs/scan_run.h"

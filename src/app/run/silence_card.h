@@ -1,4 +1,4 @@
-// The card that asks whether to go on waiting for a scanner that sends nothing. The scan goes on until it is stopped.
+// The card that asks whether to keep waiting for a scanner that sends nothing. The scan continues until it is stopped.
 #pragma once
 
 #include "app/run/question_card.h"
@@ -19,7 +19,7 @@ class SilenceCard : public QuestionCard {
 
   private:
     Scanners& scanners_;
-    std::chrono::seconds ask_from_{}; // asked again once it has lasted that long
+    std::chrono::seconds ask_from_{}; // length of the silence at which it asks again
 
     void wait_on();
     void refresh();

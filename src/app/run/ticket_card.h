@@ -1,4 +1,4 @@
-// The card that shows what a ticket from elsewhere does, before it is used for the first time.
+// The card that shows the effects of a ticket from elsewhere before its first use.
 #pragma once
 
 #include "app/run/question_card.h"

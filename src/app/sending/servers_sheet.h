@@ -1,4 +1,4 @@
-// Servers by their names: a list of them, and one with its test.
+// The sheets about servers: the list, one server with its test, and the queue of files.
 #pragma once
 
 #include "app/models/groups.h"
@@ -12,10 +12,10 @@ class QWidget;
 
 namespace yelvin {
 
-// `chosen`: told of the one that was made or changed, by its name.
+// Opens a server's sheet. `chosen` is called with the name of the server that was created or changed.
 void open_server_sheet(const SendingModels& models, const QString& name, const QRect& anchor, QWidget* parent,
                        std::function<void(const QString&)> chosen);
-// What is on its way, and what has arrived lately.
+// Opens the sheet with files that are being sent and that were sent lately.
 void open_sending_sheet(const SendingModels& models, const QRect& anchor, QWidget* parent);
 
 }

@@ -1,5 +1,4 @@
-// The camera of the documentation's pictures: waits until the window is at rest, and takes it with what is open over
-// it.
+// Taking the documentation's pictures: waits until the window is idle, and grabs it with open sheets.
 #pragma once
 
 #include "app/demo.h"
@@ -12,7 +11,7 @@
 
 namespace yelvin::shots {
 
-// A desk of its own with the demo's things and the simulated scanner, and its window, shown.
+// A Desk with the demo data and the simulated scanner, and its window, shown.
 struct Stage {
     QTemporaryDir base;
     Desk desk{demo::places(base.path())};
@@ -28,13 +27,13 @@ struct Stage {
     }
 };
 
-// Runs the event loop until the desk is at rest and its pictures are there.
+// Runs the event loop until the desk is idle and its pictures are available.
 void settle(Desk& desk);
-void until(const std::function<bool()>& so); // likewise, until it is so
+void until(const std::function<bool()>& so); // runs the event loop until `so` returns true
 void close_sheet();
-// One of the demo's papers, scanned into a document of its own and read.
+// Scans a demo paper into a document of its own and reads it.
 void scan_paper(Desk& desk, const char* file, double angle, int dpi);
-// The window with whatever sheet is open over it.
+// Grabs the window with the sheets that are open over it.
 void shoot(MainWindow& window, const QString& file);
 
 }

@@ -1,4 +1,4 @@
-// Checking and correcting.
+// Pictures of checking and correcting pages.
 #include "app/bench/papers.h"
 #include "app/demo.h"
 #include "app/noticed/adjust_panel.h"
@@ -12,7 +12,7 @@ namespace yelvin::shots {
 
 namespace {
 
-// Sixty pages in twelve documents, without this one.
+// Fills the tray with sixty pages in twelve documents and removes the page `without`.
 void fill_with_sixty(Desk& desk, const QString& without) {
     desk.choice.choose({without.toStdString()});
     desk.edits.remove();
@@ -33,7 +33,7 @@ void fill_with_sixty(Desk& desk, const QString& without) {
 
 }
 
-// Checking and correcting: what is noticed, the folds of Adjust, and a full tray.
+// Takes the pictures of the section Noticed, of the folds of Adjust, and of a full tray.
 void take_checking(const QDir& out) {
     Stage stage;
     Desk& desk = stage.desk;

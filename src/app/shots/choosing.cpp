@@ -1,4 +1,4 @@
-// Choosing: the glass, the tickets, the phrases, the test strip.
+// Pictures of the glass, the tickets, the phrases and the test strip.
 #include "app/bench/papers.h"
 #include "app/demo.h"
 #include "app/shots/scenes.h"
@@ -16,7 +16,7 @@ namespace yelvin::shots {
 
 namespace {
 
-// The ticket of that name, its files going into a folder of the demo's.
+// Chooses the ticket with that name and sets its folder to one of the demo's.
 void choose_ticket(Desk& desk, const std::string& name, const QString& folder) {
     desk.tickets.choose_named(QString::fromStdString(name));
     const QString whole = QFileInfo(desk.places.data).path() + "/" + folder;
@@ -27,7 +27,7 @@ void choose_ticket(Desk& desk, const std::string& name, const QString& folder) {
     desk.tickets.keep();
 }
 
-// Every phrase's sheet by itself, in one picture.
+// Takes one picture with the sheets of all phrases.
 void shoot_phrases(Desk& desk, MainWindow& window, const QDir& out) {
     QList<QPixmap> sheets;
     for (const char* phrase :
@@ -38,7 +38,7 @@ void shoot_phrases(Desk& desk, MainWindow& window, const QDir& out) {
         if (QWidget* open = QApplication::activePopupWidget()) sheets.append(open->grab());
         close_sheet();
     }
-    // And how pages will come on a printer's sheets.
+    // The sheet for printing is included.
     desk.errands.begin(desk.tray.tray().documents.back()->id, Errand::Print);
     settle(desk);
     if (QWidget* open = QApplication::activePopupWidget()) sheets.append(open->grab());
@@ -62,7 +62,7 @@ void shoot_phrases(Desk& desk, MainWindow& window, const QDir& out) {
 
 }
 
-// Choosing: frames on the glass, the sheets of phrases and tickets, the test strip.
+// Takes the pictures of frames on the glass, of the sheets of phrases and tickets, and of the test strip.
 void take_choices(Desk& desk, MainWindow& window, const QDir& out) {
     BenchSetup bench = desk.scanners.bench().bench();
     const auto paper = [&](const char* file, double x, double y, double angle) {

@@ -1,4 +1,4 @@
-// The cabinet: what is found by its words, and a folder that is being taken in.
+// Pictures of the cabinet: search results, and a folder that is being added.
 #include "app/cabinet/cabinet_view.h"
 #include "app/shots/scenes.h"
 

@@ -1,4 +1,4 @@
-// Names from what papers say of themselves.
+// Pictures of names that are made from the text of documents.
 #include "app/page/page_view.h"
 #include "app/shots/scenes.h"
 #include "app/ticketbar/ticket_bar.h"
@@ -19,8 +19,8 @@ void known(Desk& desk) {
 
 }
 
-// The chips of a ticket for bills, with the names of three documents; then what is proposed for one of them, which is
-// like one that was saved before.
+// Takes the pictures of a name pattern for bills with the names of three documents, and of the proposal for one that is
+// similar to a document that was saved before.
 void take_naming(const QDir& out) {
     Stage stage;
     Desk& desk = stage.desk;

@@ -1,4 +1,4 @@
-// A stack that jams, and a map.
+// Pictures of a paper jam and of a map that is stitched.
 #include "app/bench/papers.h"
 #include "app/shots/scenes.h"
 
@@ -6,7 +6,7 @@
 
 namespace yelvin::shots {
 
-// The feeder: a jam.
+// Takes the picture of a paper jam in the feeder.
 void take_feeder(const QDir& out) {
     Stage stage;
     Desk& desk = stage.desk;
@@ -34,7 +34,7 @@ void take_feeder(const QDir& out) {
     shoot(window, out.filePath("jam.png"));
 }
 
-// The canal map, nine times as large as the glass.
+// Takes the picture of the canal map, which is nine times as large as the glass.
 void take_stitching(const QDir& out) {
     Stage stage;
     Desk& desk = stage.desk;

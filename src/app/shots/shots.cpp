@@ -17,14 +17,14 @@ namespace yelvin::shots {
 
 namespace {
 
-// The demo's desk with the mail program and the printer that stand in for real ones.
+// Returns the places of the demo's desk, with a simulated mail program and a simulated printer.
 DeskPlaces demo_places(const QString& base) {
     DeskPlaces places = demo::places(base);
     places.outside = [base](Pools& pools) { return std::make_unique<StandInOutside>(base, pools.errands()); };
     return places;
 }
 
-// So that a tab shows how they went.
+// Adds errands, so that a tab shows their results.
 void with_errands(Desk& desk) {
     Ticket ticket = desk.tickets.ticket();
     ticket.then.errands = {Errand::Mail, Errand::Print};
@@ -32,7 +32,7 @@ void with_errands(Desk& desk) {
     desk.tickets.set(ticket);
 }
 
-// Documents of three tickets, and what becomes of one of them.
+// Gives the documents three different tickets and shows one of them.
 void mix_tickets(Desk& desk, MainWindow& window) {
     const std::vector<DocumentPtr> documents = desk.tray.tray().documents;
     const char* tickets[] = {"Mooring leases", "Receipts", "Photographs"};
@@ -52,7 +52,7 @@ void mix_tickets(Desk& desk, MainWindow& window) {
     settle(desk);
 }
 
-// A full tray in the dark look.
+// Takes the picture of a full tray in the dark theme.
 void shoot_dark(const QDir& out) {
     const QTemporaryDir evening;
     qputenv("HOME", evening.path().toUtf8()); // folders are shown from it
@@ -77,7 +77,7 @@ void shoot_dark(const QDir& out) {
 
 namespace {
 
-// Those that can be taken alone; all of them in this order.
+// A scene that can be taken alone. All scenes are taken in this order.
 struct Scene {
     const char* name;
     void (*take)(const QDir& out);

@@ -1,11 +1,11 @@
-// The documentation's pictures, made from the demo data with the real window: ./dev shots.
+// Makes the documentation's pictures from the demo data with the real window (./dev shots).
 #pragma once
 
 #include <QString>
 
 namespace yelvin::shots {
 
-// The program's exit status. `only` "checking" or "stitching": the pictures of that alone.
+// Makes the pictures and returns the program's exit status. `only` "checking" or "stitching" makes these only.
 int take(const QString& folder, const QString& only = {});
 
 }

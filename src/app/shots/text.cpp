@@ -1,4 +1,4 @@
-// What was read, beside its page.
+// Picture of the recognised text beside its page.
 #include "app/shots/scenes.h"
 #include "app/text/text_look.h"
 
@@ -6,7 +6,7 @@
 
 namespace yelvin::shots {
 
-// A page of the demo with its page number left out, and a number that is looked at.
+// Takes the picture of a demo page with its page number left out and one number selected.
 void take_text(Desk& desk, MainWindow& window, const QDir& out) {
     window.look_at(MainWindow::Look::Text);
     until([&] { return desk.words.shown() != nullptr; });

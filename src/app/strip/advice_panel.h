@@ -1,4 +1,4 @@
-// Beside the test strip: what to choose and why, each with the press that puts it into the ticket.
+// The panel beside the test strip: proposed choices with their reasons, each with a button that sets it in the ticket.
 #pragma once
 
 #include "core/strip/test_strip.h"
@@ -28,7 +28,7 @@ class AdvicePanel : public QWidget {
     void add_entry(const StripAdvice& advice, size_t number);
 };
 
-// The choice and its reason in words.
+// Returns a proposed choice and its reason as texts.
 QString advice_title(const StripAdvice& advice);
 QString advice_reason(const StripAdvice& advice);
 

@@ -1,5 +1,5 @@
-// The test strip: the same detail at every resolution and ink, side by side. The detail is moved by dragging, in any of
-// the pictures, and enlarged with the wheel; all show the same part.
+// The view of the test strip: one detail at every resolution and colour mode, side by side. Dragging in any picture
+// moves the detail, the wheel enlarges it; all show the same part.
 #pragma once
 
 #include "core/strip/test_strip.h"
@@ -20,7 +20,7 @@ class StripView : public QWidget {
     Q_OBJECT
   public:
     StripView(StripModel& strip, Scanners& scanners, Tickets& tickets, NextScan& next_scan, QWidget* parent);
-    QRectF cell_rect(int dpi, Ink ink) const; // of its picture; empty where there is none
+    QRectF cell_rect(int dpi, Ink ink) const; // place of a cell's picture; empty if there is none
     RectMm detail() const;                    // mm of the page
     QImage cell_picture(int dpi, Ink ink);
 
@@ -47,7 +47,7 @@ class StripView : public QWidget {
     QPointF pressed_at_;
     cv::Point2d centre_at_press_;
     bool dragging_ = false;
-    const uchar* of_ = nullptr; // whose pictures they are
+    const uchar* of_ = nullptr; // pixels of the scan whose pictures they are
     QHash<int, QImage> pictures_;
     RectMm pictured_;
 

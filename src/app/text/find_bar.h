@@ -1,4 +1,4 @@
-// The line under the text that finds words in the document.
+// The bar below the text for finding words in the document.
 #pragma once
 
 #include <QWidget>
@@ -14,7 +14,7 @@ class FindBar : public QWidget {
     Q_OBJECT
   public:
     FindBar(TextSearch& search, QWidget* parent);
-    void begin(const QString& words); // what is chosen, to begin with
+    void begin(const QString& words); // `words`: the selected ones, to begin with
 
   signals:
     void closed();

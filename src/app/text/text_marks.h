@@ -1,11 +1,11 @@
-// What words are marked with, on the page and in the text beside it.
+// Painting the marks of words, on the page and in the text beside it.
 #pragma once
 
 #include <QPainter>
 
 namespace yelvin {
 
-// The wave under a doubtful word.
+// Paints the wave under a doubtful word.
 void paint_wave(QPainter& painter, const QRectF& word);
 
 enum class WordMark { Chosen, Stretch, Found, Spoken };

@@ -85,7 +85,7 @@ void WordSlip::set_picture(const QImage& picture) {
     stand_at(word_);
 }
 
-// As high as the slip has room for, or as wide.
+// The picture is scaled to the height or width that the slip has room for.
 int WordSlip::picture_width() const {
     if (picture_.isNull()) return least_width;
     const double wide = static_cast<double>(picture_.width()) * picture_height / std::max(1, picture_.height());

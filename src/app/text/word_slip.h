@@ -1,5 +1,5 @@
-// The slip under a word on the page: its picture enlarged and, beside it in an entry as wide, what was read. Enter: it
-// is right, or it is what was typed. Tab: the next doubtful one.
+// The slip under a word on the page: its enlarged picture and an entry with the text. Enter confirms or corrects the
+// word, Tab goes to the next doubtful one.
 #pragma once
 
 #include <QFrame>
@@ -12,7 +12,7 @@ class QLabel;
 
 namespace yelvin {
 
-// Ctrl+Z takes back what is typed; where nothing is, it is the window's.
+// An entry in which Ctrl+Z undoes typing; if nothing was typed, it is the window's undo.
 class SlipEntry : public QLineEdit {
     Q_OBJECT
   public:
@@ -30,17 +30,18 @@ class WordSlip : public QFrame {
     Q_OBJECT
   public:
     explicit WordSlip(QWidget* page);
-    // Under the word, or above it where there is no room; `picture` as it is on the page, before a better one comes.
+    // Shows the slip below the word, or above it if there is no room. `picture` is the word as on the page, until a
+    // better one is available.
     void show_for(const QRectF& word, const QImage& picture, const QString& read);
     void set_picture(const QImage& picture);
     void stand_at(const QRectF& word);
-    // What was typed over what was read, if anything was, and not taken yet; from then on it counts as taken.
+    // Returns what was typed, if it differs from the text and was not taken yet, and marks it as taken.
     std::optional<QString> take_typed();
     SlipEntry& entry() { return *entry_; }
 
   signals:
     void said(const QString& is);
-    void walked(int step); // to the next doubtful word, or the one before
+    void walked(int step); // to the next or previous doubtful word
 
   protected:
     void paintEvent(QPaintEvent*) override;

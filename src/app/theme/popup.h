@@ -1,4 +1,4 @@
-// The frame of a sheet that opens over the window: a press outside closes it, and it is gone then.
+// The frame of a sheet that opens over the window. A click outside closes and deletes it.
 #pragma once
 
 #include <QFrame>
@@ -11,7 +11,7 @@ class Popup : public QFrame {
     explicit Popup(QWidget* parent);
 
   protected:
-    // As large as what is in it, in the middle of the window, so far below its upper edge.
+    // Opens it in the size of its contents, in the middle of the window, `below` px below its upper edge.
     void open_in_the_middle(int below_top_px);
 };
 

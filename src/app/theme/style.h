@@ -1,4 +1,4 @@
-// The style sheet, its colours by their roles in capitals; theme.cpp puts in those of the look in use.
+// The style sheet, with the roles of colours in capitals; theme.cpp inserts the colours of the present look.
 #pragma once
 
 namespace yelvin::theme {

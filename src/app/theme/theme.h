@@ -1,4 +1,4 @@
-// The look: every colour, metric, typeface and icon of the window. Light and dark have the same roles.
+// The theme: every colour, metric, typeface and icon of the window. The light and the dark look have the same roles.
 #pragma once
 
 #include <QColor>
@@ -16,7 +16,7 @@ struct Colours {
 
 inline constexpr int margin = 10, gap = 5, corner = 4, side_width = 268;
 
-const Colours& colours(); // of the look in use
+const Colours& colours(); // of the present look
 const Colours& look(bool in_the_dark);
 void apply(QApplication& application); // fonts, palette, style sheet; dark when the desktop is dark
 void use_dark(QApplication& application, bool dark);
@@ -26,7 +26,7 @@ QFont strong();  // 13 px, semibold
 QFont title();   // 15 px, semibold
 QFont measure(); // 11 px, tabular figures
 
-// Own icons, drawn with a 1.5 px line in a 16 x 16 field: "turn-left", "turn-right", "close", "down", "check", "plus",
+// Icons, drawn with a 1.5 px line in a 16 x 16 field: "turn-left", "turn-right", "close", "down", "check", "plus",
 // "minus", "pen", "photo", "divider".
 QIcon icon(const QString& name, const QColor& colour);
 QColor ticket_colour(const QString& role);

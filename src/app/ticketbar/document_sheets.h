@@ -1,4 +1,5 @@
-// What becomes of documents in the tray, chosen for them alone: as another ticket says, or choice by choice.
+// The sheets that choose what becomes of documents in the tray, for these alone: as another ticket says, or choice by
+// choice.
 #pragma once
 
 #include "app/models/groups.h"
@@ -21,7 +22,7 @@ class DocumentSheets : public QObject {
     QWidget* parent_;
     QRect anchor_;
 
-    bool are_there(); // one of the documents at least; those that are gone are let go
+    bool are_there(); // whether at least one of the documents exists; forgets the others
     void open_overview();
     void open_phrase(const QString& key);
 };

@@ -78,7 +78,7 @@ void SheetRow::paintEvent(QPaintEvent*) {
     if (chosen_) theme::icon("check", c.ink).paint(&painter, 8, (height() - 14) / 2, 14, 14);
     painter.setFont(theme::strong());
     painter.setPen(chosen_ ? c.plum : c.ink);
-    constexpr int rounding = 2; // what is whole is not shortened for a fraction of a dot
+    constexpr int rounding = 2; // what is whole is not shortened for a fraction of a pixel
     const int column = std::min(value_column() + rounding, width() - mark_width);
     painter.drawText(QRect(mark_width, 0, column, height()), Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(text(), Qt::ElideMiddle, column));

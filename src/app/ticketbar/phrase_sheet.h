@@ -1,5 +1,5 @@
-// The small sheet that a phrase opens under itself: rows to choose from, anything else the phrase needs, and one line
-// of advice. Works with the mouse and with the arrow keys, Enter and Esc.
+// The sheet that a phrase opens under itself: rows to choose from, other widgets, and a line of advice. Works with
+// mouse, arrow keys, Enter and Esc.
 #pragma once
 
 #include "app/theme/popup.h"
@@ -15,22 +15,22 @@ class QVBoxLayout;
 
 namespace yelvin {
 
-// One value: a mark when it is the chosen one, the value in bold, what it is good for in quiet words.
+// A row: a mark if it is the chosen value, the value in bold, and a quiet explanation.
 class SheetRow : public QAbstractButton {
     Q_OBJECT
   public:
     SheetRow(const QString& value, const QString& advice, bool chosen, QWidget* parent);
     QSize sizeHint() const override;
     void set_columns(int value_width) { value_width_ = value_width; }
-    void set_colour(const QColor& colour); // a mark in front, as tickets have
-    int value_width() const;               // of all its letters
+    void set_colour(const QColor& colour); // a coloured mark in front, for tickets
+    int value_width() const;               // full width of the value
 
   signals:
     void pointed(bool is); // by the mouse or the keys
 
   protected:
     void paintEvent(QPaintEvent*) override;
-    void resizeEvent(QResizeEvent* event) override; // what has no room stands in the tooltip
+    void resizeEvent(QResizeEvent* event) override; // puts what does not fit into the tooltip
     void enterEvent(QEnterEvent*) override;
     void leaveEvent(QEvent*) override;
     void focusInEvent(QFocusEvent* event) override;
@@ -41,7 +41,7 @@ class SheetRow : public QAbstractButton {
     bool chosen_;
     QColor colour_;
     int value_width_ = 0;
-    int value_column() const; // px for the value
+    int value_column() const; // width of the value column, px
     int full_width(int value_width) const;
 };
 
@@ -49,22 +49,22 @@ class PhraseSheet : public theme::Popup {
     Q_OBJECT
   public:
     explicit PhraseSheet(QWidget* parent);
-    // A row; choosing it runs the action and closes the sheet.
+    // Adds a row; choosing it runs the action and closes the sheet.
     SheetRow* add_row(const QString& value, const QString& advice, bool chosen, std::function<void()> action);
     void add_widget(QWidget* widget);
     void add_heading(const QString& words);
-    // What is typed in this entry counts by a button only. While it holds something that was typed, a press outside
-    // does not close the sheet, and Esc does so the second time. Where the sheet goes in another way, as when another
-    // program comes to the front, it is there again when the sheet is opened again; a password is not. `about`: what
-    // the entry is about, where a sheet is opened for one thing and another. To be called once the entry has its text.
+    // Guards an entry whose text is used by a button only. While it has been edited, a click outside does not close the
+    // sheet, and Esc closes it the second time. If the sheet is closed otherwise (another program comes to the front),
+    // the text is restored when it is opened again, except a password. `about` identifies the thing that the entry is
+    // about, if a sheet is opened for different ones. Call this function once the entry has its text.
     void guard(QLineEdit* entry, const QString& about = {});
-    void finish(); // what was typed has been used: it closes
-    // Asks by a dialog, which a sheet may not stand over; the sheet is there again afterwards, with what was typed.
+    void finish(); // closes the sheet after what was typed was used
+    // Runs a dialog, which a sheet must not cover; the sheet is shown again afterwards, with what was typed.
     QString asked_by(const std::function<QString()>& dialog);
     QLabel* add_advice(const QString& words);
-    // The rows so far are a list of their own: the arrow keys stay in it, Tab goes on.
+    // Ends a list of rows: arrow keys stay within it, Tab leaves it.
     void end_list() { lists_.append(rows_.size()); }
-    // Opens under `anchor` (global coordinates of the phrase), kept on the screen.
+    // Opens the sheet under `anchor` (global coordinates of the phrase), within the screen.
     void open_under(const QRect& anchor);
 
   protected:
@@ -77,14 +77,14 @@ class PhraseSheet : public theme::Popup {
     QVBoxLayout* layout_;
     struct Guarded {
         QPointer<QLineEdit> entry;
-        QString key; // under which what is typed is kept
+        QString key; // key of the guarded text
     };
     QList<Guarded> guarded_;
-    bool forgets_ = false; // what was typed was used, or given up
+    bool forgets_ = false; // whether what was typed was used or discarded
     bool escaped_once_ = false;
     bool holds_something_typed() const;
     QList<SheetRow*> rows_;
-    QList<qsizetype> lists_; // where each ends
+    QList<qsizetype> lists_; // index after the last row of each list
     void walk(int step);
 };
 

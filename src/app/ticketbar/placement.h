@@ -1,4 +1,4 @@
-// A small drawing of how the paper lies: on the glass, in the feeder, and what happens to the stack in two passes.
+// A drawing of how to place the paper: on the glass, in the feeder, and turning the stack over for two passes.
 #pragma once
 
 #include "core/scanner/scanner.h"
@@ -21,7 +21,7 @@ class Placement : public QWidget {
     bool two_passes_;
 };
 
-// What the drawing says, in words.
+// Returns what the drawing shows as text.
 QString placement_words(Source source, Flip flip, bool two_passes);
 
 }

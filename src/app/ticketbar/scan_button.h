@@ -1,4 +1,4 @@
-// The one big button, as high as the ticket bar: what a press does, and below it the scanner's state.
+// The Scan button, as high as the ticket bar, with the scanner's state below its word.
 #pragma once
 
 #include <QPushButton>

@@ -1,5 +1,5 @@
 // The ticket as one sentence of words and phrases. The template is one translatable string with numbered places (%1 to
-// %99), so a translation may put them in another order; each place is a phrase that can be pressed.
+// %99), so that a translation may reorder them; each place is a phrase that can be pressed.
 #pragma once
 
 #include <QList>
@@ -9,20 +9,20 @@
 namespace yelvin {
 
 struct Phrase {
-    QString key;         // what it changes: "source", "ink", …
+    QString key;         // what it changes: "source", "ink", and so on
     QString words;       // "automatic colour"
-    QString became = {}; // what the automatic value turned into, shown behind in quiet: "grey"
-    bool wrong = false;  // this choice cannot be carried out as it is
-    QString why = {};    // said in its tooltip: why the automatic value became this
-    QString lead = {};   // plain words in front of it, which go where the phrase is empty
+    QString became = {}; // what an automatic value became, shown quietly behind it: "grey"
+    bool wrong = false;  // whether the choice cannot be carried out
+    QString why = {};    // tooltip: why the automatic value became this
+    QString lead = {};   // plain words in front of it, omitted if the phrase is empty
     bool operator==(const Phrase&) const = default;
 };
 
 struct SentencePiece {
     QString words;
-    int phrase = -1; // index of the phrase; -1: plain words
+    int phrase = -1; // index of the phrase; -1 for plain words
 };
-// Splits a template at its places. Places whose phrase is missing or empty are dropped.
+// Splits a template at its places. Places whose phrase is missing or empty are omitted.
 QList<SentencePiece> pieces_of(const QString& pattern, const QList<Phrase>& phrases);
 
 class Sentence : public QWidget {
@@ -31,9 +31,9 @@ class Sentence : public QWidget {
     explicit Sentence(QWidget* parent);
     static constexpr int line_height = 23;
     void set(const QString& pattern, const QList<Phrase>& phrases);
-    QString text() const; // the whole sentence, as read aloud
+    QString text() const; // the whole sentence as text
     QRect phrase_rect(const QString& key) const;
-    void set_open(const QString& key); // drawn as pressed while its sheet is open
+    void set_open(const QString& key); // draws the phrase as pressed while its sheet is open
     bool hasHeightForWidth() const override { return true; }
     int heightForWidth(int width) const override;
     QSize sizeHint() const override { return {400, heightForWidth(width() > 0 ? width() : 400)}; }
@@ -67,7 +67,7 @@ class Sentence : public QWidget {
 
     int lay_out(int width, QList<Run>& runs) const;
     int phrase_at(QPoint at) const;
-    int next_phrase(int from, int step) const; // `from` itself where there is none
+    int next_phrase(int from, int step) const; // `from` if there is none
     void press(int phrase);
 };
 

@@ -1,4 +1,4 @@
-// What each phrase's sheet holds.
+// The contents of each phrase's sheet.
 #pragma once
 
 #include "app/models/groups.h"
@@ -14,20 +14,20 @@ class PhraseSheet;
 
 namespace yelvin::sheets {
 
-// What leads on from a sheet to another one.
+// Functions that open another sheet from a sheet.
 struct Doors {
     std::function<void()> bench, more, blank, separators, strip, quality, formats, then, uses, file, protection,
         properties, stamp, also, growth, scan_as, make_as, ticket_more;
 };
-// Those that lead to the sheet of a phrase, or of a rarer choice: `to` gives what opens it.
+// Returns the doors to the sheets of phrases and of rare choices; `to` returns the function that opens one.
 Doors doors_to(const std::function<std::function<void()>(const char* phrase)>& to);
 void fill(PhraseSheet& sheet, const QString& phrase, const TicketModels& models, const Doors& doors);
-// The tickets: to choose, keep, copy, name, colour, remove.
+// The sheet of tickets: choosing, saving, copying, naming, colouring, removing.
 void fill_tickets(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
 void fill_ticket_more(PhraseSheet& sheet, const TicketModels& models);
-void fill_like(PhraseSheet& sheet, const TicketModels& models, bool scanning); // whose half it takes
+void fill_like(PhraseSheet& sheet, const TicketModels& models, bool scanning); // from which ticket a half is taken
 
-// The pattern people type for a name, "yyyy-mm-dd Mooring ###", and back.
+// Conversion between a typed pattern such as "yyyy-mm-dd Mooring ###" and name parts.
 QString name_pattern(const std::vector<NamePart>& parts);
 std::vector<NamePart> parts_of(const QString& pattern);
 

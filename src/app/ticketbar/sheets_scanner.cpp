@@ -204,7 +204,7 @@ void fill_scanner(PhraseSheet& sheet, const TicketModels& models, const Doors& d
 
 namespace {
 
-// The named sizes, then one of the person's own.
+// The named sizes, then one of the user's own.
 void fill_sizes(PhraseSheet& sheet, const TicketModels& models, const QString& where) {
     const Ticket& now = models.tickets.ticket();
     const auto from = [&models](const QString& paper, Frames kind) {

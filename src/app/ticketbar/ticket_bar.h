@@ -1,4 +1,4 @@
-// The bar along the top: the ticket's stub, its sentence, and the Scan button with the scanner's state in words.
+// The bar at the top: the ticket's stub, its sentence, and the Scan button with the scanner's state.
 #pragma once
 
 #include "app/models/groups.h"
@@ -18,7 +18,7 @@ class TicketBar : public QWidget {
     Q_OBJECT
   public:
     TicketBar(const TicketModels& models, Scanning& run, QWidget* parent);
-    void open_phrase(const QString& key); // as if it had been pressed
+    void open_phrase(const QString& key); // opens a phrase's sheet
 
   signals:
     void bench_wanted();
@@ -37,7 +37,7 @@ class TicketBar : public QWidget {
     TicketStub* stub_;
     Sentence* sentence_;
     ScanButton* scan_;
-    QPushButton* lands_; // where the next page does
+    QPushButton* lands_; // where the next page lands
 
     QPointer<PhraseSheet> open_;
     QString open_key_;
@@ -48,14 +48,14 @@ class TicketBar : public QWidget {
     void refresh();
     void refresh_state();
     void refresh_landing();
-    void refill(const char* key); // its sheet, if that is open
+    void refill(const char* key); // refills its sheet if it is open
     void open_sheet(const QString& key, const QRect& anchor);
     QRect under_stub() const; // global coordinates
     void open_under_stub(const char* name, const std::function<void(PhraseSheet&)>& fill);
     void open_stub_sheet(const QString& focus);
 };
 
-// Sizes as people say them: "240 kB", "1.2 MB".
+// Returns a size for display: "240 kB", "1.2 MB".
 QString bytes_words(double bytes);
 QString mm_words(double mm);
 

@@ -1,4 +1,4 @@
-// Tickets that stand as buttons under Scan: one press chooses the ticket and scans.
+// The tickets with a button under Scan: one press chooses the ticket and scans.
 #pragma once
 
 #include <QWidget>
@@ -13,7 +13,7 @@ class TicketButtons : public QWidget {
     Q_OBJECT
   public:
     TicketButtons(Tickets& tickets, QWidget* parent);
-    void press(int number); // from 1; nothing where there is none
+    void press(int number); // from 1; does nothing if there is none
 
   signals:
     void scan_wanted(const QString& ticket_file);
@@ -21,7 +21,7 @@ class TicketButtons : public QWidget {
   private:
     Tickets& tickets_;
     QHBoxLayout* row_;
-    QStringList shown_; // as they stand: file, name, colour
+    QStringList shown_; // file, name and colour of each shown button
     void refresh();
 };
 

@@ -1,5 +1,5 @@
-// The ticket's name and whether it is saved so, at the left of its sentence. Pressed it opens the tickets; dragged out
-// it gives its file away.
+// The ticket's name at the left of its sentence, and whether it has unsaved changes. A click opens the tickets;
+// dragging it out shares its file.
 #pragma once
 
 #include "app/models/groups.h"
@@ -11,7 +11,7 @@ namespace yelvin {
 class TicketStub : public QAbstractButton {
     Q_OBJECT
   public:
-    static constexpr const char* dragged = "application/x-yelvin-ticket"; // beside the URL of its file
+    static constexpr const char* dragged = "application/x-yelvin-ticket"; // mime type beside the URL of its file
     TicketStub(const TicketModels& models, QWidget* parent);
 
   protected:

@@ -1,4 +1,4 @@
-// The words of the ticket's sentence: what each choice is called, and how sizes are said.
+// The words of the ticket's sentence.
 #pragma once
 
 #include "app/models/groups.h"
@@ -11,7 +11,7 @@ namespace yelvin::wording {
 
 QString words(const char* text); // translated
 QString pattern();
-QList<Phrase> phrases(const TicketModels& models); // in the order of the pattern's places
+QList<Phrase> phrases(const TicketModels& models); // in the order of the template's places
 
 QString ink(const std::optional<Ink>& ink);
 QString languages(const std::vector<std::string>& languages); // "English", "English and German"
@@ -19,11 +19,11 @@ QString language(const std::string& name);
 QString tiff_coding(TiffCoding coding);
 QString growth(Ticket::Save::Grows grows); // with a place for the format: "one %1 per month"
 QString format(const Ticket& ticket);
-QString corrections(const Ticket& ticket);                      // what every page gets, as a list
-QString documents(const Ticket::Pages& pages, bool from_stack); // which pages become one
+QString corrections(const Ticket& ticket);                      // the corrections of every page, as a list
+QString documents(const Ticket::Pages& pages, bool from_stack); // which pages become one document
 QString area(const TicketModels& models);
-QString why_ink(const Page& page); // why automatic colour became what it did
-// What becomes of documents, in short: "one PDF per document in ~/Leases"; its parts, of which the last may be empty.
+QString why_ink(const Page& page); // why the automatic colour mode became this
+// What becomes of documents in short ("one PDF per document in ~/Leases"), in parts, of which the last may be empty.
 QString becomes(const Ticket& ticket);
 QString where(const Ticket& ticket);
 QString then(const Ticket& ticket);

@@ -1,4 +1,4 @@
-// Into which PDF, and where in it, a document's pages go.
+// The sheet that chooses a PDF, and a place in it, to add pages to.
 #pragma once
 
 #include <QRect>

@@ -1,4 +1,4 @@
-// The entry in which a document's name is typed on its tab. Esc gives it up; Enter, and a press elsewhere, take it.
+// The entry for a document's name on its tab. Esc cancels; Enter and a click elsewhere take the name.
 #pragma once
 
 #include <QKeyEvent>

@@ -1,4 +1,4 @@
-// How large the parts of the out tray are.
+// Sizes of the parts of the out tray.
 #pragma once
 
 namespace yelvin::tray {

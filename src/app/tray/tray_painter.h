@@ -1,5 +1,4 @@
-// How the out tray is drawn: its documents as dividers with pages behind them, what is dragged, and where the next page
-// lands.
+// Painting the out tray: documents as dividers with pages behind them, what is dragged, and where the next page lands.
 #pragma once
 
 #include "app/models/groups.h"
@@ -20,18 +19,18 @@ class TrayPainter {
   public:
     TrayPainter(const TrayModels& models, const TabWords& words) : models_(models), words_(words) {}
 
-    // What is dragged: pages, or a document's divider.
+    // What is dragged: pages or a divider.
     struct Drag {
-        QString page, divider; // the page under the mouse; the divider's document; one of them is empty
+        QString page, divider; // id of the page under the mouse, or of the divider's document; one is empty
         QPoint at;
     };
-    // How the strip is seen just now.
+    // The present state of the strip.
     struct Seen {
         QRect dirty;
-        int left = 0; // of what is scrolled
+        int left = 0; // left edge of the visible part
         bool has_focus = false;
         double pixel_ratio = 1;
-        bool at_end = false; // the keys' place is where the next page lands
+        bool at_end = false; // whether the keyboard cursor is behind the last page
         std::optional<Drag> drag = {};
     };
     void paint(QPainter& painter, const TrayLayout& layout, const Seen& seen);
@@ -40,12 +39,12 @@ class TrayPainter {
     using DocumentBox = TrayLayout::DocumentBox;
     using PageBox = TrayLayout::PageBox;
     struct Scaled {
-        qint64 from = 0; // the picture's key
+        qint64 from = 0; // cache key of the picture
         QPixmap pixmap;
     };
     TrayModels models_;
     const TabWords& words_;
-    QHash<QString, Scaled> scaled_; // by page
+    QHash<QString, Scaled> scaled_; // by page id
 
     void paint_document(QPainter& painter, const DocumentBox& box, const TrayLayout& layout, const Seen& seen);
     void paint_tab(QPainter& painter, const DocumentBox& box, int left_seen) const;

@@ -1,4 +1,4 @@
-// The sheets of the out tray: choosing pages, what can be done with the chosen ones, with a document and with its file.
+// The sheets of the out tray: selecting pages, and the actions for selected pages, for a document and for its file.
 #pragma once
 
 #include "app/models/groups.h"
@@ -20,21 +20,21 @@ class TraySheets : public QObject {
     TraySheets(const TrayModels& models, const TabWords& words, QWidget* parent);
 
     void open_choose(const QRect& anchor);
-    // What can be done with the chosen pages; `document`: of the page that is looked at.
+    // Opens the actions for the selected pages; `document` is that of the current page.
     void open_for_pages(const QString& document, const QRect& anchor);
-    void open_names(const QString& document, const QRect& anchor); // that are proposed
-    // What a word on the document's tab does; most of them open a sheet.
+    void open_names(const QString& document, const QRect& anchor); // opens the proposed names
+    // Does what a word on the document's tab stands for; most open a sheet.
     void press(const QString& document, const TabWord& word, const QRect& anchor);
 
-    // What becomes of the document, or of all documents of the chosen pages where it is one of them.
+    // Opens what becomes of the document, or of all documents of the selected pages if it is among them.
     void open_ticket(const QString& document, const QRect& anchor);
-    QStringList chosen_with(const QString& document) const; // those documents
+    QStringList chosen_with(const QString& document) const; // these documents
 
   signals:
     void ticket_wanted(const QStringList& documents, const QRect& anchor);
     void rename_wanted(const QString& document);
-    void stitch_wanted();   // of the chosen pages
-    void question_wanted(); // the card that asks about a document
+    void stitch_wanted();   // the selected pages should be stitched
+    void question_wanted(); // the card about a document should get the focus
 
   private:
     TrayModels models_;
@@ -47,7 +47,7 @@ class TraySheets : public QObject {
     void add_rows_of_one_page(PhraseSheet& sheet);
     void add_ticket_row(PhraseSheet& sheet, const QString& document, const QRect& anchor);
     void add_folder_rows(PhraseSheet& sheet, const QString& document);
-    void add_waiting_rows(PhraseSheet& sheet, const QString& document); // none where it does not wait
+    void add_waiting_rows(PhraseSheet& sheet, const QString& document); // none if it does not wait
     void open_folders(const QString& heading, const QString& document, const QRect& anchor);
     void open_growth(const QString& document, const QRect& anchor);
     void open_waits(const QString& document, const QRect& anchor);

@@ -1,4 +1,4 @@
-// The edge to which the side column folds away.
+// The edge to which the side column folds.
 #pragma once
 
 #include <QAbstractButton>

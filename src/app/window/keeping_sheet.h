@@ -1,4 +1,4 @@
-// How long originals of saved documents are kept, in a sheet under the tray's foot.
+// The sheet that sets how long originals of saved documents are kept.
 #pragma once
 
 #include <QRect>

@@ -1,4 +1,4 @@
-// The ways of looking, in the view.
+// The kinds of views.
 #pragma once
 
 namespace yelvin {

@@ -1,4 +1,4 @@
-// The window: the ticket bar, the view, the out tray and what is beside it. It joins them and holds the keys.
+// The main window: ticket bar, view, side column and out tray. Connects them and owns the shortcuts.
 #pragma once
 
 #include "app/models/groups.h"
@@ -28,8 +28,8 @@ class MainWindow : public QMainWindow {
   public:
     using Look = yelvin::Look;
     explicit MainWindow(const WindowModels& models);
-    void come_forward();           // of whatever else is on the screen
-    void fulfil(const Wish& wish); // what the program was started for, or started again
+    void come_forward();           // raises the window
+    void fulfil(const Wish& wish); // handles the request of a start of the program
     void look_at(Look look);
     TicketBar& ticket_bar() { return *bar_; }
     PageView& page_view();
@@ -43,8 +43,8 @@ class MainWindow : public QMainWindow {
     void scan_in_pieces();
     void open_bench();
     void open_blank_sheet();
-    void write_separators(const QString& file, const QStringList& texts); // says what became of it, once it is written
-    void close_news(); // the line that says what was saved or went wrong
+    void write_separators(const QString& file, const QStringList& texts); // reports the result when it is written
+    void close_news();                                                    // closes the news bar
 
   protected:
     void dragEnterEvent(QDragEnterEvent* event) override;
@@ -71,7 +71,7 @@ class MainWindow : public QMainWindow {
     void tilt(double degrees);
     void add_files();
     void print_separators();
-    void take_dropped(const QList<QUrl>& urls); // files, or a ticket
+    void take_dropped(const QList<QUrl>& urls); // adds dropped files or a ticket
     void next_region(int step);
 };
 

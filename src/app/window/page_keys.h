@@ -1,5 +1,5 @@
-// Keys of the page look that must not be taken from somebody who is typing: B and L while held, C and F for the tools,
-// Delete for the chosen pages.
+// Keys of the Page view that must not interfere with typing: B and L while held, C and F for tools, Delete for the
+// selected pages.
 #pragma once
 
 #include <QObject>
@@ -14,7 +14,7 @@ class View;
 
 class PageKeys : public QObject {
   public:
-    // Watches all keys of the program while `view` and its window exist.
+    // Filters all key events of the program while `view` and its window exist.
     PageKeys(View& view, Choice& choice, PageEdits& edits);
 
   protected:

@@ -1,4 +1,4 @@
-// Beside the out tray: what is in it, in words, and what is done with all of it: choosing, undoing, saving.
+// The foot beside the out tray: its state in words, and actions for all of it: selecting, undoing, saving.
 #pragma once
 
 #include "app/models/groups.h"
@@ -17,7 +17,7 @@ class TrayFoot : public QWidget {
     TrayFoot(const TrayModels& models, QWidget* parent);
     void save_current();
     QWidget* save_button() const;
-    void set_slim(bool slim); // in a row rather than above each other
+    void set_slim(bool slim); // arranges the widgets in a row
 
   signals:
     void choose_wanted(const QRect& anchor); // global coordinates

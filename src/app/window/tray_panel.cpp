@@ -21,7 +21,8 @@ namespace {
 constexpr int edge_height = 7, below_slim = 3, below_full = 10;
 constexpr int scroll_bar = 8;
 
-// Between the view and the tray: dragged up and down, or moved by the arrows; pressed twice to change the rest.
+// The edge between the view and the tray. It is dragged or moved with the arrow keys; a double-click switches the
+// layout.
 class TrayEdge : public QWidget {
   public:
     TrayEdge(TrayPanel& panel) : QWidget(&panel), panel_(panel) {
@@ -84,7 +85,7 @@ TrayPanel::TrayPanel(const TrayModels& models, Room& room, QWidget* parent) : QW
     row->addWidget(foot_);
     column->addWidget(new TrayEdge(*this));
     column->addLayout(row);
-    // Once the strip has its new size.
+    // Called after the strip has received its new size.
     const auto show = [this](const QRect& rect) {
         if (!rect.isNull()) scroll_->ensureVisible(rect.center().x(), rect.center().y(), rect.width() / 2 + 44, 0);
     };

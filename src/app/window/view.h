@@ -1,5 +1,5 @@
-// The view: whatever is being looked at, as large as possible, in one of four ways; above it what is under way or has
-// happened, beside it what belongs to it.
+// The view: Glass, Page, Text, Test strip or the pieces, as large as possible, with cards and news above it and the
+// side column beside it.
 #pragma once
 
 #include "app/models/groups.h"
@@ -32,7 +32,7 @@ class View : public QFrame {
     View(const WindowModels& models, QWidget* parent);
     Look look() const { return look_; }
     void look_at(Look look);
-    // In place of whatever is looked at, until another look or close_cabinet().
+    // Shows the cabinet instead of the view, until another view is chosen or close_cabinet() is called.
     void open_cabinet();
     void close_cabinet();
     bool cabinet_is_open() const;
@@ -43,14 +43,14 @@ class View : public QFrame {
     TextLook& text() { return *text_; }
     StitchView& pieces() { return *pieces_; }
     NoticedPanel& noticed() { return *noticed_; }
-    QWidget* shown() const; // of the looks
+    QWidget* shown() const; // the present view
     QWidget* side() const;  // the panel beside it
-    void go_to_question();  // the focus into the card that asks about saving, if there is one
+    void go_to_question();  // puts the focus into the card about saving, if there is one
 
   signals:
     void look_changed();
     void add_files_wanted();
-    void pieces_wanted(); // to be scanned
+    void pieces_wanted(); // pieces should be scanned
 
   private:
     WindowModels models_;
@@ -79,7 +79,7 @@ class View : public QFrame {
     void join_room();
     void refresh();
     void follow_work();
-    PageView& zoomed(); // the page whose size is chosen
+    PageView& zoomed(); // the PageView that zoom applies to
     void choose_zoom();
     void stand();
 };

@@ -1,4 +1,4 @@
-// Above the view: the ways of looking as tabs, the facts about what is looked at, and what can be pressed beside them.
+// The head of the view: the views as tabs, facts about what is shown, and links.
 #pragma once
 
 #include "app/models/groups.h"
@@ -14,7 +14,7 @@ namespace yelvin {
 class ViewHead : public QWidget {
     Q_OBJECT
   public:
-    // What the facts are about.
+    // The objects that the facts are about; they must outlive this object.
     struct Around {
         Room& room;
         ScanModels scan;

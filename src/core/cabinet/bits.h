@@ -1,4 +1,4 @@
-// A set of numbers from 0 on. Internal to the cabinet.
+// A set of small numbers as bits. Internal to core/cabinet.
 #pragma once
 
 #include <bit>
@@ -36,7 +36,7 @@ class Bits {
             if (word != 0) return true;
         return false;
     }
-    // Both are of the same size.
+    // The operands of the following must have the same size.
     Bits& operator&=(const Bits& other) {
         for (size_t i = 0; i < words_.size(); ++i) words_[i] &= other.words_[i];
         return *this;

@@ -1,7 +1,7 @@
-// Who has a cabinet open. Everybody who opens one shares its lock; only who has it alone may put another file in its
-// place. A file system without locks lets everybody in.
+// The lock of a cabinet. Everyone who opens the cabinet shares it; only a process that has it exclusively may replace
+// the file. On a file system without locks everyone gets it.
 //
-// Not thread-safe. The lock goes with the process, however it ends.
+// Not thread-safe. The lock ends with the process, however it ends.
 #pragma once
 
 #include "core/error.h"
@@ -13,14 +13,14 @@ namespace yelvin {
 
 class CabinetLock {
   public:
-    CabinetLock() = default; // of nothing
-    // Shares the lock of the cabinet in this folder. Errors: Busy, another program is rebuilding it.
+    CabinetLock() = default; // holds nothing
+    // Shares the lock of the cabinet in this folder. Errors: Busy if another process is rebuilding it.
     static Result<CabinetLock> take(const std::filesystem::path& folder);
-    // Shares the lock without creating its file, for a reader that changes nothing. If the file does not exist, nobody
-    // has opened the cabinet for writing, and there is nothing to lock. Errors: Busy, as for take().
+    // Shares the lock without creating its file, for a reader. If the file does not exist, nobody has opened the
+    // cabinet for writing, and there is nothing to lock. Errors: those of take().
     static Result<CabinetLock> take_to_read(const std::filesystem::path& folder);
 
-    // Takes the lock alone. Errors: Busy, others have the cabinet open; the lock is shared as before.
+    // Makes the lock exclusive. Errors: Busy if others have the cabinet open; the lock is then still shared.
     Result<void> take_alone();
     void share();
 

@@ -1,4 +1,4 @@
-// Which papers lie where, asked by the tables' indices.
+// Queries for documents by folder, using the tables' indices.
 #include "core/cabinet/cabinet_inside.h"
 
 namespace fs = std::filesystem;

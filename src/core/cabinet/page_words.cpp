@@ -47,7 +47,7 @@ std::string packed_text(const PageWords& page) {
 }
 
 struct WordPacker::Coding {
-    // One dictionary's compression: its tables are made once.
+    // A compressor for one dictionary, whose tables are computed once.
     class Coder {
       public:
         explicit Coder(std::string dictionary) {
@@ -65,8 +65,8 @@ struct WordPacker::Coding {
             out.resize(size);
             return out.substr(begin_of_all.size());
         }
-        // Both with the bytes that all frames begin with and without them: no frame's next byte is 0x28 (RFC
-        // 8878, 3.1.1.1.1: a bit of it is always 0).
+        // Accepts data with and without the common first bytes of all frames. They can be told apart because the byte
+        // after them is never 0x28 (RFC 8878, 3.1.1.1.1: one bit of it is always 0).
         std::string decompressed(std::string_view kept) {
             std::string bytes(kept.starts_with(begin_of_all) ? std::string_view() : begin_of_all);
             bytes += kept;

@@ -1,4 +1,4 @@
-// Numbers as bytes: small ones in one byte, larger ones in more. Internal to the cabinet.
+// Numbers of variable length. Internal to core/cabinet.
 #pragma once
 
 #include <cstdint>
@@ -8,7 +8,7 @@
 
 namespace yelvin {
 
-// Small numbers in one byte, larger ones in more (LEB128, as DWARF 5, 7.6 has it); signed ones by zigzag.
+// Unsigned numbers are LEB128 (DWARF 5, 7.6), small ones in one byte; signed numbers use the zigzag mapping.
 inline void put(std::string& out, std::uint32_t value) {
     for (; value >= 0x80; value >>= 7) out += static_cast<char>((value & 0x7F) | 0x80);
     out += static_cast<char>(value);

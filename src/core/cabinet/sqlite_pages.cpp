@@ -13,7 +13,7 @@ constexpr size_t customary_page = 16'384; // of our own databases, where the hea
 constexpr size_t database_header = 100, log_header = 32, frame_header = 24;
 constexpr unsigned char table_leaf = 0x0D;
 
-// Reads big-endian numbers from bytes that may be anything; past their end it fails for good.
+// Reads big-endian numbers from untrusted bytes. After a read past their end, all further reads fail.
 class Bytes {
   public:
     explicit Bytes(std::string_view bytes) : bytes_(bytes) {}
@@ -30,7 +30,7 @@ class Bytes {
         for (const char c : take(bytes)) value = value << 8 | static_cast<unsigned char>(c);
         return value;
     }
-    // Seven bits in each of up to eight bytes, and all of a ninth one.
+    // A variable-length integer: seven bits in each of up to eight bytes, and eight bits in a ninth one.
     std::uint64_t varint() {
         std::uint64_t value = 0;
         for (int i = 0; i < 9; ++i) {
@@ -54,7 +54,7 @@ std::int64_t with_sign(std::uint64_t value, size_t bytes) {
     return static_cast<std::int64_t>(value << shift) >> shift;
 }
 
-// Section 2.1: how long a value of this serial type is.
+// The length in bytes of a value of this serial type (SQLite file format, section 2.1).
 size_t length_of(std::uint64_t type) {
     constexpr size_t lengths[] = {0, 1, 2, 3, 4, 6, 8, 8, 0, 0, 0, 0};
     return type < std::size(lengths) ? lengths[type] : static_cast<size_t>((type - 12) / 2);

@@ -1,4 +1,4 @@
-// The endings of words, by the Snowball stemmers of libstemmer.
+// Stemming words by the Snowball stemmers of libstemmer.
 #pragma once
 
 #include <map>
@@ -10,10 +10,10 @@ struct sb_stemmer;
 
 namespace yelvin {
 
-// On one thread at a time.
+// Used by one thread at a time.
 class Stemmers {
   public:
-    // The word without its ending, as its language (Tesseract's name) folds it; itself where the language has none.
+    // Returns the stem of a word in a language (Tesseract's name), or the word if there is no stemmer for it.
     std::string stem(const std::string& written, const std::string& language);
     static bool knows(const std::string& language);
 

@@ -18,7 +18,7 @@ struct Letter {
     char32_t from;
     std::string_view to;
 };
-// What Unicode does not take apart but people do: CLDR's transform Latin-ASCII has these.
+// Letters without a decomposition in Unicode, as replaced by CLDR's transform Latin-ASCII.
 constexpr Letter not_taken_apart[] = {
     {U'æ', "ae"}, {U'ð', "d"}, {U'ø', "o"}, {U'þ', "th"}, {U'đ', "d"},  {U'ħ', "h"},
     {U'ı', "i"},  {U'ĸ', "q"}, {U'ł', "l"}, {U'ŋ', "n"},  {U'œ', "oe"}, {U'ŧ', "t"},
@@ -51,7 +51,8 @@ bool is_mark(char32_t c) {
 }
 bool is_apostrophe(char32_t c) { return c == '\'' || c == U'’' || c == U'ʼ'; }
 
-// Scripts that write words without spaces: each sign is found by itself, several as a phrase.
+// Whether the character belongs to a script without spaces between words. Each such character is a term of its own;
+// several are searched for as a phrase.
 bool stands_alone(char32_t c) {
     return (c >= 0x3040 && c <= 0x30FF) || (c >= 0x3400 && c <= 0x4DBF) || (c >= 0x4E00 && c <= 0x9FFF) ||
            (c >= 0xF900 && c <= 0xFAFF) || (c >= 0x20000 && c <= 0x3FFFF);
@@ -80,7 +81,7 @@ void append_folded(std::string& to, char32_t c) {
             append_plain(to, static_cast<char32_t>(u_tolower(part)));
 }
 
-// In small letters, put together.
+// Returns the text in lower case, in composed form (NFC).
 CodePoints small_letters(std::string_view text) {
     if (std::ranges::all_of(text, [](unsigned char c) { return c < 0x80; })) {
         CodePoints out;
@@ -99,7 +100,8 @@ struct Piece {
     const std::string& written() const { return accented.empty() ? folded : accented; }
 };
 
-// What nearly all words are: letters or digits without accents, perhaps with marks around them. Empty: it is more.
+// The fast path for most words: ASCII letters or digits, possibly with punctuation around them. Returns an empty string
+// for any other word.
 std::string plain_word(std::string_view word) {
     const auto is_mark = [](char c) {
         return static_cast<unsigned char>(c) < 0x80 && !is_letter_or_digit(static_cast<unsigned char>(c));
@@ -114,7 +116,7 @@ std::string plain_word(std::string_view word) {
     return out;
 }
 
-// The runs of letters and digits in a word. "keeper's" loses its ending, "l'eau" is two.
+// Returns the runs of letters and digits in a word. "keeper's" loses its ending, "l'eau" becomes two.
 std::vector<Piece> pieces_of(std::string_view word) {
     if (std::string plain = plain_word(word); !plain.empty()) return {{std::move(plain), {}}};
     const CodePoints text = small_letters(word);
@@ -200,8 +202,8 @@ void append_terms(std::vector<Term>& out, const std::vector<Piece>& pieces, size
     }
 }
 
-// A number in groups with spaces between them: of a telephone, an account (ISO 13616 prints IBANs so), of thousands.
-// How many words of `pieces` from `at` on; 0: none.
+// Counts the words from `at` on that form a number in groups, such as a telephone number, an IBAN (ISO 13616) or
+// thousands. Returns 0 if they do not.
 size_t run_of_groups(const std::vector<std::vector<Piece>>& pieces, size_t at) {
     constexpr size_t most_words = 9, longest_group = 6;
     const auto is_group = [&](size_t i) {
@@ -215,7 +217,7 @@ size_t run_of_groups(const std::vector<std::vector<Piece>>& pieces, size_t at) {
     if (!is_group(at) && !begins_account(at)) return 0;
     size_t end = at + 1;
     while (end < pieces.size() && end - at < most_words && is_group(end)) ++end;
-    // A last one with decimals.
+    // The last group may have decimals.
     if (end < pieces.size() && end - at < most_words && grouped(pieces[end]).has_cents) ++end;
     return end - at >= 2 ? end - at : 0;
 }

@@ -1,4 +1,4 @@
-// Typed words against a text that is not in the index, such as a folder's or a sender's name.
+// Matching typed words with a text that is not in the index, such as the name of a folder or a sender. A pure function.
 #pragma once
 
 #include <string>
@@ -6,7 +6,7 @@
 
 namespace yelvin {
 
-// Whether each typed word begins a word of the text, in their order or not. Accents and cases do not matter.
+// Whether each typed word is a prefix of a word of the text, in any order, ignoring accents and case.
 bool has_words(const std::string& text, const std::vector<std::string>& typed);
 
 }

@@ -26,7 +26,7 @@ constexpr std::uint32_t most = 1 << 20;
 
 int units(double mm) { return static_cast<int>(std::clamp(std::lround(mm / unit_mm), -100000L, 100000L)); }
 
-// How wide a word is by its letters, a usual one being 8: what differs from it is all that is kept.
+// The expected width of a word from its letters, an average letter being 8. Only the difference from it is stored.
 int letter_widths(std::string_view text) {
     int sum = 0;
     for (const char c : text) {
@@ -60,12 +60,12 @@ int middle(std::vector<int> of) {
     return of[of.size() / 2];
 }
 
-// Each kind of number in a stream of its own: like ones next to each other pack best.
+// Each kind of number has a stream of its own, because similar numbers next to each other compress best.
 struct Streams {
     std::string lines, gaps, widths, edges;
 };
 
-// Where small letters and letters without a tail end, seen from the line's uppermost and lowermost.
+// The vertical shape of a line: its top and bottom, and the distances of the x-height and the baseline from them.
 struct LineShape {
     int top = 0, bottom = 0, small = 0, flat = 0;
     int scale = 0, gap = 0; // how wide its letters are, and what is between its words

@@ -33,7 +33,7 @@ cv::Mat quarter_turned(const cv::Mat& pixels, int turn_degrees) {
     return out;
 }
 
-// Gives what lies around `inside` the nearest of its dots, in place.
+// Gives what lies around `inside` the nearest of its pixels, in place.
 void fill_rim(cv::Mat& pixels, const cv::Rect& inside) {
     const size_t dot = pixels.elemSize();
     for (int y = inside.y; y < inside.br().y; ++y) {
@@ -130,7 +130,7 @@ Raster inked(Raster page, const Recipe& recipe, const PageMeasure& measure) {
     return black;
 }
 
-// The threshold is found on the page's own dots, at most about 1.5 million of them, evenly spread.
+// The threshold is found on the page's own pixels, at most about 1.5 million of them, evenly spread.
 int threshold_for(const Raster& original, const Recipe& recipe, const PageMeasure& measure) {
     if (recipe.adjust.threshold > 0) return static_cast<int>(recipe.adjust.threshold);
     const SizePx size{original.width_px(), original.height_px()}, page = developed_size(recipe, size, original.dpi);
@@ -201,7 +201,7 @@ namespace {
 struct PartPlan {
     SizePx page;             // at the scale
     cv::Rect part, seen;     // kept on the page; `seen` with the margin that filters look at
-    cv::Matx33d to_original; // dots of `seen` to those of the original
+    cv::Matx33d to_original; // pixels of `seen` to those of the original
 };
 
 cv::Matx33d scale_map(double by_x, double by_y) {

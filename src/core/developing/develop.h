@@ -1,8 +1,10 @@
-// develop(original, recipe): the page. Pure. All geometry is one resampling (cubic); where the recipe only turns by
-// quarters and crops, pixels are copied, and an empty recipe gives back exactly the original's pixels.
+// develop(original, recipe) computes a page from its original. All geometry is one cubic resampling; if the recipe only
+// turns by quarters and crops, pixels are copied, and an empty recipe returns exactly the original's pixels.
 //
-// The order is fixed, whatever was switched on first: turn, flatten or crop, straighten; red eyes, light, edge shadows,
-// punch holes, the dropped colour; tones; the print's screen, dust, specks, sharpening; ink.
+// The order is fixed: turn, flatten or crop, straighten; red eyes, light, edge shadows, punch holes, dropped colour;
+// tones; printed dots, dust, specks, sharpening; colour mode.
+//
+// Pure functions, which may be called on any thread.
 #pragma once
 
 #include "core/developing/measure.h"
@@ -10,37 +12,40 @@
 
 namespace yelvin {
 
-// Fails never: an original without pixels gives a page without pixels, and what is out of range in the recipe is for
-// kept_in_range(). The page may share its pixels with the original where nothing is changed; neither is written to
-// afterwards. Throws cv::Exception where there is no memory for the page.
+// Returns the page. An original without pixels gives a page without pixels. The values of the recipe must be in range
+// (see kept_in_range()). If nothing is changed, the page shares the original's pixels; neither may be written to
+// afterwards. Throws cv::Exception if there is not enough memory.
 Raster develop(const Raster& original, const Recipe& recipe);
 
-// What the corrections need to know of the whole page. From the original, or for looking from a coarser copy of it.
+// Measures what the corrections need to know about the whole page, from the original or, for display, from a coarse
+// copy.
 PageMeasure measured(const Raster& original, const Recipe& recipe);
 
-// The same in its two steps, for those who look at one page again and again: what `coarse`, the original at
-// `measuring_dpi`, says, which is the same for all recipes with the same measured_by(); and the threshold.
+// The two steps of measured(), for callers that show one page many times: measured_on() measures `coarse`, the original
+// at measuring_dpi, with a result that is the same for all recipes with the same measured_by(); measure_threshold()
+// adds the threshold if the recipe needs it.
 inline constexpr double measuring_dpi = 100;
 Recipe measured_by(const Recipe& recipe);
 PageMeasure measured_on(const Raster& coarse, const Recipe& recipe);
-void measure_threshold(PageMeasure& measure, const Raster& original, const Recipe& recipe); // where it is asked for
+void measure_threshold(PageMeasure& measure, const Raster& original, const Recipe& recipe);
 
-// A part of the page at another scale, for looking: `level` is the original or a coarser copy of it, `original` the
-// size of the original at `dpi`. `part` is in dots of the page at `scale` (1: its own dots) and may reach beyond it.
+// A part of the page at some scale, for display. `original` is the size of the original at `dpi`; `part` is in pixels
+// of the page at `scale` (1: its own pixels) and may reach beyond the page.
 struct PartWanted {
     SizePx original;
     double dpi = 300;
     double scale = 1;
     cv::Rect part;
-    // Dots of the copy that `level` is taken from for one of the original, across and down; 0: `level` is a copy of all
-    // of the original. A copy of whole blocks of dots lacks what is left over at its end, so its size does not say
-    // this.
+    // If `level` is a part of a coarse copy: pixels of that copy for one pixel of the original, in both directions; 0:
+    // `level` is a copy of the whole original. A copy of whole blocks lacks the remainder at its end, so its size does
+    // not tell.
     cv::Point2d level_scale;
     cv::Point level_origin; // where `level` begins in that copy
 };
-// The part of the original that is needed for it, in dots of the original, a little margin with it.
+// Returns the part of the original that is needed, with a small margin, in pixels of the original.
 cv::Rect original_part(const PartWanted& wanted, const Recipe& recipe);
-// Returns that part. Of a black `level` the part is black too; at scale 1 it is dot for dot what develop() gives.
+// Returns the part, developed from `level`, which is the original or a coarse copy. If `level` is black and white, so
+// is the result. At scale 1 the result equals that of develop(), pixel for pixel.
 Raster develop_part(const Raster& level, const PartWanted& wanted, const Recipe& recipe, const PageMeasure& measure);
 
 }

@@ -1,4 +1,4 @@
-// Several pages on one: both sides of a card, two pages beside each other or one above the other.
+// Joining several pages into one: both sides of a card, two pages beside or above each other. A pure function.
 #pragma once
 
 #include "core/raster/raster.h"
@@ -9,8 +9,8 @@ namespace yelvin {
 
 enum class Joined { Beside, Above, OnA4 }; // OnA4: one above the other in the middle of an A4 page
 
-// At the finest resolution of them and with the ink that loses none of them anything. Where sizes differ they are
-// centred; what is left over is white. With one page or none there is nothing to join: that page, or an empty one.
+// Joins pages at the finest resolution among them and in the colour mode that loses nothing. Pages of different sizes
+// are centred; the rest is white. One page is returned unchanged; no page gives an empty raster.
 Raster joined(const std::vector<Raster>& pages, Joined how);
 
 }

@@ -22,7 +22,7 @@ std::array<int, 256> counted(const cv::Mat& plane) {
     return counts;
 }
 
-// The level that `share` of the dots is at or under.
+// The level that `share` of the pixels is at or under.
 int level_at(const std::array<int, 256>& counts, double share) {
     const double wanted = share * std::accumulate(counts.begin(), counts.end(), 0.0);
     double passed = 0;
@@ -69,7 +69,7 @@ std::vector<Disc> discs_in(const cv::Mat& mask, const Raster& page) {
     return discs;
 }
 
-// The paper's brightness, marks removed by a closing of 10 mm, one dot for each 2 mm.
+// The paper's brightness, marks removed by a closing of 10 mm, one pixel for each 2 mm.
 cv::Mat light_of_paper(const Raster& page) {
     const double cells = mm_per_inch / 2;
     const double scale = std::min(1.0, cells / page.dpi);

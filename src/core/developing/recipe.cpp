@@ -63,8 +63,8 @@ SizePx flat_size(const Flatten& flatten, double dpi) {
     return {px(flatten.size.width), px(flatten.size.height)};
 }
 
-// From dots of the flat page to those of the turned original: the middles of the outermost dots lie half a dot inside
-// the corners.
+// From pixels of the flat page to those of the turned original: the middles of the outermost pixels lie half a pixel
+// inside the corners.
 cv::Matx33d unflatten(const Flatten& flatten, double dpi) {
     const SizePx size = flat_size(flatten, dpi);
     const std::array<cv::Point2d, 4> page{cv::Point2d(-0.5, -0.5),

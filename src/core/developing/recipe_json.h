@@ -1,4 +1,4 @@
-// The stored form of recipes and their corrections: in the tray's database, and in tickets.
+// Recipes and corrections as JSON, in the tray's database and in tickets.
 #pragma once
 
 #include "core/developing/recipe.h"
@@ -7,9 +7,9 @@
 
 namespace yelvin {
 
-// Only what is not at rest; switches as true. The names are those of the table in core/developing/adjust.h.
+// Writes the corrections that are not at their default, switches as true, with the keys of adjust_fields().
 nlohmann::json to_json(const Adjust& adjust);
-// What cannot be read is at rest, what is out of range is brought into it.
+// Values that cannot be read keep their default; others are limited to their range. Never throws.
 Adjust adjust_from_json(const nlohmann::json& json);
 std::optional<PickedColour> colour_from_text(const std::string& text); // "#rrggbb"
 nlohmann::json to_json(const Recipe& recipe);

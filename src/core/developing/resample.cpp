@@ -13,11 +13,11 @@ namespace {
 constexpr int phase_bits = 7, phases = 1 << phase_bits, weight_bits = 13,
               between_bits = 6; // what is kept between the two directions
 
-// Keys' kernel at the four dots around a place `phase` / 128 behind the second of them; they sum up to 1 exactly. Once
-// for each dot, and as they are multiplied with eight samples at once.
+// Keys' kernel at the four pixels around a place `phase` / 128 behind the second of them; they sum up to 1 exactly.
+// Once for each pixel, and as they are multiplied with eight samples at once.
 struct Weights {
     std::array<short, 4> dot{};
-    alignas(16) std::array<short, 8> first{}, second{}; // dots 0 and 1, 2 and 3, in turn
+    alignas(16) std::array<short, 8> first{}, second{}; // pixels 0 and 1, 2 and 3, in turn
 };
 
 std::array<Weights, phases> cubic_weights() {
@@ -48,7 +48,7 @@ const std::array<Weights, phases>& weights() {
 
 constexpr int last_shift = weight_bits + between_bits;
 
-// Four dots of each of four rows: first down the columns, eight samples at once, then along the row.
+// Four pixels of each of four rows: first down the columns, eight samples at once, then along the row.
 template <int channels>
 void sample(const uchar* at, size_t step, const Weights& wx, const Weights& wy, uchar* out) {
     using namespace cv;
@@ -70,7 +70,7 @@ void sample(const uchar* at, size_t step, const Weights& wx, const Weights& wy, 
         const int sum = v_reduce_sum(v_dotprod(down(0), along));
         out[0] = saturate_cast<uchar>((sum + (1 << (last_shift - 1))) >> last_shift);
     } else {
-        // Dots 0 and 1 beside each other, channel by channel, and dots 2 and 3.
+        // Pixels 0 and 1 beside each other, channel by channel, and pixels 2 and 3.
         const auto paired = [](const v_int16x8& samples) {
             v_int16x8 pairs, rest;
             v_zip(samples, v_rotate_right<3>(samples), pairs, rest);
@@ -85,7 +85,7 @@ void sample(const uchar* at, size_t step, const Weights& wx, const Weights& wy, 
     }
 }
 
-// The same where a part of the sixteen dots lies outside.
+// The same where a part of the sixteen pixels lies outside.
 template <int channels>
 void sample_at_rim(const cv::Mat& from, int x, int y, const Weights& wx, const Weights& wy, const cv::Scalar& outside,
                    uchar* out) {
@@ -102,7 +102,7 @@ void sample_at_rim(const cv::Mat& from, int x, int y, const Weights& wx, const W
     }
 }
 
-// A place in `from`, in 1/128 of a dot.
+// A place in `from`, in 1/128 of a pixel.
 struct Place {
     int x, y;
 };
@@ -112,7 +112,7 @@ void sample_anywhere(const cv::Mat& from, Place at, const cv::Scalar& outside, u
     const int x = (at.x >> phase_bits) - 1, y = (at.y >> phase_bits) - 1;
     const Weights &wx = weights()[static_cast<size_t>(at.x & (phases - 1))],
                   &wy = weights()[static_cast<size_t>(at.y & (phases - 1))];
-    // Reads of eight samples reach a little beyond the four dots; they stay within the row.
+    // Reads of eight samples reach a little beyond the four pixels; they stay within the row.
     const int last_x = from.cols - (channels == 1 ? 8 : 5), last_y = from.rows - 4;
     if (x >= 0 && y >= 0 && x <= last_x && y <= last_y)
         sample<channels>(from.ptr(y) + x * channels, from.step, wx, wy, out);
@@ -133,9 +133,10 @@ void projective_row(const cv::Mat& from, uchar* out, int width, cv::Vec3d at, co
     }
 }
 
-// The part of a row, from first to one past the last dot, in which `begin` + x * `step` stays within `least` to `most`.
+// The part of a row, from first to one past the last pixel, in which `begin` + x * `step` stays within `least` to
+// `most`.
 void keep_within(double begin, double step, double least, double most, int& first, int& last) {
-    if (most < least) { // a picture of fewer dots than are read at once
+    if (most < least) { // a picture of fewer pixels than are read at once
         last = first;
         return;
     }
@@ -148,7 +149,7 @@ void keep_within(double begin, double step, double least, double most, int& firs
     last = static_cast<int>(std::min<double>(last, std::max(-1e9, std::floor(std::max(a, b)) + 1)));
 }
 
-// Every place is begin + x * step: added up in whole 2^-32 of a dot, and in the middle of the row nothing has to be
+// Every place is begin + x * step: added up in whole 2^-32 of a pixel, and in the middle of the row nothing has to be
 // checked.
 template <int channels>
 void affine_row(const cv::Mat& from, uchar* out, int width, const cv::Vec3d& at, const cv::Vec3d& step,

@@ -22,7 +22,7 @@ class Gain {
             stored_[static_cast<size_t>(i)] = cv::saturate_cast<uchar>(255 * stored_of(static_cast<double>(i) / steps));
     }
     uchar operator()(uchar level, float gain) const {
-        // Rounded: a call for every dot of the page would take longer than all the rest.
+        // Rounded: a call for every pixel of the page would take longer than all the rest.
         const float light = std::min(1.0F, light_[level] * gain) * steps;
         return stored_[static_cast<size_t>(light + 0.5F)]; // NOLINT(bugprone-incorrect-roundings)
     }
@@ -236,11 +236,11 @@ void take_out_screen(cv::Mat& pixels, double screen_lpi, double dpi) {
 
 namespace {
 
-// Gives the dots of the mask what lies around them, piece by piece: edges that lead to a piece go on through it (Telea,
-// Journal of Graphics Tools 9(1), 2004, by OpenCV). On even ground, where most pieces lie, its mean is the same, and
-// quicker.
+// Gives the pixels of the mask what lies around them, piece by piece: edges that lead to a piece go on through it
+// (Telea, Journal of Graphics Tools 9(1), 2004, by OpenCV). On even ground, where most pieces lie, its mean is the
+// same, and quicker.
 void fill_from_around(cv::Mat& pixels, const cv::Mat& mask) {
-    constexpr int reach = 3; // dots that are looked at around each
+    constexpr int reach = 3; // pixels that are looked at around each
     const cv::Rect all(0, 0, pixels.cols, pixels.rows);
     const InkPieces ink = InkPieces::of(mask);
     for (const InkPiece& piece : ink.pieces()) {
@@ -311,7 +311,7 @@ void remove_specks(cv::Mat& pixels, double largest_mm, double dpi) {
 }
 
 void sharpen(cv::Mat& pixels, double percent, double dpi) {
-    const double sigma = mm_to_px(0.085, dpi); // one dot at 300 dpi
+    const double sigma = mm_to_px(0.085, dpi); // one pixel at 300 dpi
     if (percent <= 0 || sigma < 0.3) return;
     cv::Mat soft;
     cv::GaussianBlur(pixels, soft, {0, 0}, sigma, sigma, cv::BORDER_REPLICATE);

@@ -1,4 +1,4 @@
-// Where finished pages come on the sheets of a printer.
+// The places of finished pages on the sheets of a printer. Pure functions.
 #pragma once
 
 #include "core/error.h"
@@ -11,27 +11,28 @@
 namespace yelvin {
 
 struct PrintedPage {
-    size_t page = 0;     // of those given
-    RectMm place;        // on the sheet, y downwards; of the page as it is printed
-    bool turned = false; // a quarter turn clockwise, so that it fits
+    size_t page = 0;     // index of the page
+    RectMm place;        // on the sheet, y downwards, after turning
+    bool turned = false; // whether it is turned by 90 degrees clockwise to fit
 };
-using PrintedSide = std::vector<PrintedPage>; // of a sheet
+using PrintedSide = std::vector<PrintedPage>; // one side of a sheet
 
 struct PrintLayout {
     std::vector<PrintedSide> sides;
-    bool reaches_over = false; // at true size some page is larger than what the printer reaches
+    bool reaches_over = false; // whether a page at true size is larger than the printable area
     int sheets(bool both_sides) const {
         const auto count = static_cast<int>(sides.size());
         return both_sides ? (count + 1) / 2 : count;
     }
 };
 
-// `pages`: their sizes. `margin_mm`: what the printer cannot reach along each edge. At true size a page lies in the
-// middle, turned where only so it fits; fitted it is as large as the reach allows. Two on a sheet lie side by side on
-// its longer side, fitted, at true size no larger than they are.
+// Places pages of the given sizes. `margin_mm` is the width along each edge that the printer cannot reach. At true size
+// a page is centred, and turned if it fits only so; fitted, it is as large as the printable area allows. Two on a sheet
+// are side by side along its longer side, scaled to fit and never enlarged at true size.
 PrintLayout print_layout(const std::vector<SizeMm>& pages, SizeMm sheet, double margin_mm, const PrintHow& how);
 
-// "1-3, 7" of so many pages, from 0, in the order that is written; empty: all. BadInput where it is no such list.
+// Parses a list of pages such as "1-3, 7" into indices from 0, in the order written; an empty text means all `count`
+// pages. Errors: BadInput if it is not such a list.
 Result<std::vector<size_t>> pages_to_print(const std::string& numbers, size_t count);
 
 }

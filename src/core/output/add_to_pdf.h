@@ -1,4 +1,4 @@
-// Pages that go into a PDF that exists: whole or not at all.
+// Adding pages to an existing PDF, which is replaced as a whole or not at all. The functions block on the disk.
 #pragma once
 
 #include "core/error.h"
@@ -13,28 +13,30 @@ namespace yelvin {
 
 struct AddTo {
     std::filesystem::path file;
-    std::optional<int> behind = {}; // a page; 0: in front of all; nothing: behind all
-    Secret password = {};           // opens it; empty: it needs none
-    bool although_signed = false;   // its signature will no longer hold
+    std::optional<int> behind = {}; // number of the page to add after; 0: at the start; nullopt: at the end
+    Secret password = {};           // to open the PDF; may be empty
+    bool although_signed = false;   // whether its signature may become invalid
 };
 
-// What is known of a PDF before anything is added to it.
+// Properties of a PDF before anything is added to it.
 struct PdfState {
     int pages = 0;
     bool is_protected = false;
     bool is_signed = false;
-    std::optional<int> archive_part = {}; // of ISO 19005, as it says itself
+    std::optional<int> archive_part = {}; // the part of ISO 19005 that its metadata claim
 };
-// Errors: Missing; Encrypted, where it wants a password or another one than the one given, or forbids changes;
-// BadInput, where it is damaged or no PDF.
+// Reads the properties. Errors: Missing; Encrypted if it needs a password, another one than the given one, or forbids
+// changes; BadInput if it is damaged or not a PDF.
 Result<PdfState> look_into_pdf(const std::filesystem::path& file, const Secret& password);
 
-// Whether pages may go there: an Error where it is signed and that was not given up, or has no such page.
+// Checks that pages can be added. Errors: BadInput if the PDF is signed and although_signed is false, or has no such
+// page.
 Result<void> check_place(const AddTo& to, const PdfState& state);
 
-// The pages of a PDF of ours, with their tags and bookmarks, become pages of the one that exists. Its own pages,
-// bookmarks, attachments, form, properties and protection stay; its page labels move along. The former file stays until
-// the new one is in its place; where somebody changed it meanwhile, it stays for good. `steps`: for tests.
+// Adds the pages of `pages`, a PDF that we made, with their tags and bookmarks. The PDF's own pages, bookmarks,
+// attachments, form, properties and protection stay; its page labels move along. The old file stays until the new one
+// is complete. Errors: those of look_into_pdf() and check_place(); Busy if somebody changed the file meanwhile, which
+// then stays; those of replace_file_with().
 Result<void> add_to_pdf(const AddTo& to, const std::filesystem::path& pages, FileSteps& steps = disk());
 
 }

@@ -1,5 +1,5 @@
-// One writer per finished file. The heavy half of a page, encode_page(), depends on nothing but the page and may run on
-// any thread; append() takes the encoded pages in order. Memory does not grow with the number of pages.
+// Writing finished files page by page. encode_page(), the expensive half, is a pure function and may run on any thread;
+// append() takes the encoded pages in order. Memory does not grow with the number of pages.
 #pragma once
 
 #include "core/error.h"
@@ -14,7 +14,8 @@
 
 namespace yelvin {
 
-// Whole: the bytes are a complete PNG, JPEG or one-page TIFF file; Pictures: those of a PDF that pictures_alone() made.
+// Coding of EncodedPage::image. Whole: a complete PNG, JPEG or one-page TIFF file; Pictures: a PDF that
+// pictures_alone() made.
 enum class ImageCoding { Jpeg, G4, Whole, Pictures };
 
 struct EncodedPage {
@@ -23,48 +24,51 @@ struct EncodedPage {
     int width_px = 0, height_px = 0;
     double dpi = 300;
     Ink ink = Ink::Grey;
-    PageText text;                  // as it goes into the file
-    FlowPage flow;                  // of what can be edited
-    std::vector<cv::Rect> pictures; // of a tagged PDF: where they are, px
-    std::string cover;              // of an e-book: the page as a small JPEG
-    Ticket::Make make;              // how it was wished
-    std::string drawing = {};       // a PDF of this one page, which goes into the file instead of a picture of it
-    std::string stamp;              // words on it, as make.stamp says; of a picture they are in its dots already
+    PageText text;                  // without what is left out
+    FlowPage flow;                  // for formats that can be edited
+    std::vector<cv::Rect> pictures; // tagged PDF: places of pictures, px
+    std::string cover;              // e-book: the page as a small JPEG
+    Ticket::Make make;              // what the ticket wants
+    std::string drawing = {};       // a PDF of this page, which is used instead of its picture; may be empty
+    std::string stamp;              // text of the stamp; in picture formats it is in the pixels already
 };
 
-// The text without what is left out.
+// Encodes a page; `text` must not contain what is left out. Errors: those of the encoders.
 Result<EncodedPage> encode_page(const Raster& page, PageText text, const Ticket::Make& make);
-// For a PDF whose page shows `pictures`, made by pictures_alone(), instead of the raster encoded anew. They are the
-// raster's dots.
+// Returns a page of a PDF that shows `pictures`, made by pictures_alone() and equal to the raster's pixels, instead of
+// encoding the raster.
 Result<EncodedPage> with_pictures(const Raster& page, PageText text, const Ticket::Make& make, std::string pictures);
-// Whether a file of this format can show them so; false where there are none.
+// Whether files of this format can contain `pictures` unchanged; false if they are empty.
 bool takes_pictures(Format format, const std::string& pictures);
-// As it was read.
+// Encodes a page with an OCR result without edits.
 Result<EncodedPage> encode_page(const Raster& page, const TextLayer& text, Format format, int jpeg_quality);
 
 struct DocumentInfo {
     std::string title;
-    Ticket::Make make{}; // what the file as a whole needs of it
+    Ticket::Make make{}; // for choices that concern the file as a whole
     std::string author = {}, subject = {}, keywords = {};
     Passwords passwords = {}; // of a PDF; checked by check_protection()
 };
 
+// Writes one file. Used by one thread at a time. The file must not exist or be empty; if the writer is destroyed before
+// finish(), it is incomplete.
 class DocumentWriter {
   public:
-    // `password` opens the finished file.
+    // `password` is needed to open the finished file again.
     DocumentWriter(std::filesystem::path file, Format format, Secret password = {})
         : file_(std::move(file)), format_(format), password_(std::move(password)) {}
     DocumentWriter(const DocumentWriter&) = delete;
     DocumentWriter& operator=(const DocumentWriter&) = delete;
     virtual ~DocumentWriter() = default;
 
+    // Appends a page. Errors: NotWritable, DiskFull, BadInput.
     Result<void> append(EncodedPage page);
-    // Afterwards the file is complete, and was opened again to see that it is.
+    // Completes the file and checks it with opens_again(). Call it once. Errors: those of append() and opens_again().
     Result<void> finish();
 
   protected:
     virtual Result<void> add(EncodedPage page) = 0;
-    virtual Result<void> complete() = 0; // every write, flush and close checked
+    virtual Result<void> complete() = 0; // must check every write, flush and close
     const std::filesystem::path& file() const { return file_; }
 
   private:
@@ -74,12 +78,12 @@ class DocumentWriter {
     int pages_ = 0;
 };
 
-// Whether a finished file can be read by others: its structure by QPDF, libtiff, libpng, libjpeg or libzip, the number
-// of its pages where it has any, and that it goes on to its end. The dots are not decoded. An Error says that it was
-// not written whole.
+// Opens a finished file with QPDF, libtiff, libpng, libjpeg, libzip or the library of its format, and checks its
+// structure, the number of its pages and that it reaches its end. Pixels are not decoded. Errors: NotWritable if the
+// file is not complete.
 Result<void> opens_again(const std::filesystem::path& file, Format format, int pages, const Secret& password = {});
 
-// Any number of pages where holds_many_pages(), else exactly one.
+// Returns a writer for the format; it takes any number of pages if holds_many_pages(), otherwise exactly one.
 std::unique_ptr<DocumentWriter> new_document_writer(const std::filesystem::path& file, Format format,
                                                     const DocumentInfo& info);
 std::unique_ptr<DocumentWriter> new_pdf_writer(const std::filesystem::path& file, const DocumentInfo& info);

@@ -1,4 +1,5 @@
-// A document of text that is written page by page, one part behind the other.
+// Base of writers whose files are a head, the pages and a tail, written one after the other. Also the factories of text
+// formats.
 #pragma once
 
 #include "core/output/document_writer.h"
@@ -14,11 +15,11 @@ class JoinedWriter : public DocumentWriter {
     ~JoinedWriter() override;
 
   protected:
-    // What stands before the first page, of a page (numbered from 1), and at the end.
+    // The text before the first page, of a page (numbered from 1), and at the end.
     virtual std::string head(const EncodedPage& first) = 0;
     virtual std::string page(const EncodedPage& page, int number) = 0;
     virtual std::string tail() = 0;
-    virtual Result<void> may_end() { return {}; } // an Error where there is nothing that could be a file
+    virtual Result<void> may_end() { return {}; } // an error if there is nothing to be saved
 
   private:
     Result<void> add(EncodedPage page) final;
@@ -28,9 +29,10 @@ class JoinedWriter : public DocumentWriter {
     int pages_ = 0;
 };
 
-// <name attributes>words</name>, or nothing where there are no words.
+// Returns <name attributes>words</name>, or an empty string if there are no words.
 std::string element_with(std::string_view name, std::string_view words, std::string_view attributes = {});
-std::string language_tag(const std::string& name); // by BCP 47, of Tesseract's name: "en" of "eng"; "und": not known
+std::string
+language_tag(const std::string& name); // BCP 47 tag for Tesseract's name: "en" for "eng"; "und" if not known
 
 std::unique_ptr<DocumentWriter> new_text_writer(const std::filesystem::path& file, const DocumentInfo& info);
 std::unique_ptr<DocumentWriter> new_csv_writer(const std::filesystem::path& file, const DocumentInfo& info);

@@ -1,4 +1,5 @@
-// A PDF into a file, with every write, flush and close looked at: QPDF itself does not look at how closing ends.
+// Writing a PDF with every write, flush and close checked; QPDF itself ignores errors of closing its file. Internal to
+// core/output.
 #pragma once
 
 #include <filesystem>
@@ -11,8 +12,8 @@ class QPDFWriter;
 namespace yelvin {
 
 struct PdfWritten {
-    int code = 0;       // an errno; 0: none
-    std::string detail; // empty: all went well
+    int code = 0;       // an errno; 0 if there is none
+    std::string detail; // empty if there was no error
 };
 PdfWritten write_pdf(QPDF& pdf, const std::filesystem::path& file, const std::function<void(QPDFWriter&)>& set_up);
 

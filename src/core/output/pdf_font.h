@@ -1,4 +1,4 @@
-// The glyphless font as an object of a PDF.
+// The glyphless font as a PDF object. Internal to core/output.
 #pragma once
 
 #include "core/output/glyphless_font.h"
@@ -7,7 +7,8 @@
 
 namespace yelvin {
 
-// Makes an empty dictionary, which pages may refer to already, the font of these codes. Once all words are encoded.
+// Turns `font`, an empty dictionary to which pages refer already, into the font of these codes. Call it after all words
+// were encoded.
 void fill_font(QPDF& pdf, QPDFObjectHandle font, const GlyphlessCodes& codes);
 
 }

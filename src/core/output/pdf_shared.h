@@ -1,4 +1,4 @@
-// Objects that many pages of a PDF bring along each for itself, such as their fonts, kept once.
+// Sharing objects that many pages of a PDF contain separately, such as fonts. Not thread-safe.
 #pragma once
 
 #include <qpdf/QPDFObjectHandle.hh>
@@ -11,20 +11,19 @@ namespace yelvin {
 
 class SharedPdfObjects {
   public:
-    // Puts a stream's bytes, as they are coded, where they take no memory, and makes it read them from there. Throws
-    // where that is not possible.
+    // Moves the coded bytes of a stream out of memory and makes the stream read them from there. Throws if that is
+    // impossible.
     using Store = std::function<void(QPDFObjectHandle stream, const std::string& bytes)>;
     explicit SharedPdfObjects(Store store) : store_(std::move(store)) {}
 
-    // Makes the page's resources its own and everything in them shared with earlier pages that have the same. All
-    // streams that are met are stored; those that are not needed any more give their memory back. The page has to be in
-    // the document that is being written.
+    // Replaces the objects in the page's resources by equal objects of earlier pages. All streams are stored; those
+    // that are no longer needed release their memory. The page must be in the document that is being written.
     void share_resources(QPDFObjectHandle page);
 
   private:
     Store store_;
-    std::map<QPDFObjGen, QPDFObjectHandle> done_;      // what stands for each object that was looked at
-    std::map<std::string, QPDFObjectHandle> by_value_; // SHA-256 of what it is
+    std::map<QPDFObjGen, QPDFObjectHandle> done_;      // the shared object for each object that was visited
+    std::map<std::string, QPDFObjectHandle> by_value_; // by the SHA-256 of their contents
     QPDFObjectHandle shared(QPDFObjectHandle object, int depth);
     void share_parts(QPDFObjectHandle& object, int depth);
 };

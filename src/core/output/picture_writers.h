@@ -1,4 +1,4 @@
-// Files that hold pictures alone.
+// The writers of picture formats.
 #pragma once
 
 #include "core/output/document_writer.h"

@@ -1,4 +1,4 @@
-// Which files can be protected, and by what (ISO 32000-2, 7.6).
+// Protection of PDFs by passwords (ISO 32000-2, 7.6).
 #pragma once
 
 #include "core/error.h"
@@ -9,11 +9,11 @@ class QPDFWriter;
 
 namespace yelvin {
 
-// An Error where the wished protection would be none: a format without passwords, permissions that anybody lifts, a
-// password that is missing or longer than the standard's 127 bytes. make.format is not Auto.
+// Checks that the wanted protection is effective. make.format must not be Auto. Errors: BadInput for a format without
+// passwords, permissions that anybody could lift, a missing password, or one longer than the standard's 127 bytes.
 Result<void> check_protection(const Ticket::Make& make, const Passwords& passwords);
 
-// AES-256 (the standard's revision 6), where the file is to be protected. Copying for accessibility stays allowed.
+// Sets AES-256 (revision 6 of the standard) if the file is to be protected. Copying for accessibility stays allowed.
 void protect(QPDFWriter& writer, const Permissions& permissions, const Passwords& passwords);
 
 }

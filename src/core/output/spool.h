@@ -1,5 +1,6 @@
-// A nameless file in the folder for temporary files: what waits there until a document is written, so that five hundred
-// pages take no more memory than one. It goes with whoever has it, also when the program is killed.
+// A temporary file without a name, which holds data until a document is written, so that five hundred pages take no
+// more memory than one. It disappears with this object and with the process, even if that is killed. Appending is for
+// one thread at a time.
 #pragma once
 
 #include "core/error.h"
@@ -19,24 +20,25 @@ class Spool {
     Spool& operator=(const Spool&) = delete;
     ~Spool();
 
-    // Errors: DiskFull, NotWritable; they name the folder.
+    // Appends bytes. Errors: DiskFull, NotWritable; they name the folder.
     Result<void> append(std::string_view bytes);
-    // Under which this process, and it alone, can open the file.
+    // A path by which only this process can open the file.
     std::filesystem::path path() const;
     std::uint64_t size() const { return size_; }
-    // Up to `count` bytes from `offset` on; how many, -1 with errno set.
+    // Reads up to `count` bytes from `offset` on. Returns their number, or -1 with errno set.
     std::int64_t read(std::uint64_t offset, void* into, std::uint64_t count) const;
 
   private:
-    int descriptor_ = -1, code_ = 0; // an errno where it could not be made
+    int descriptor_ = -1, code_ = 0; // the errno if it could not be created
     std::uint64_t size_ = 0;
 };
 
-// A part of a spool.
+// A range of a spool.
 struct Spooled {
     std::shared_ptr<Spool> spool;
     std::uint64_t offset = 0, size = 0;
 };
+// Appends bytes to a spool and returns their range.
 Result<Spooled> spooled(const std::shared_ptr<Spool>& spool, std::string_view bytes);
 
 }

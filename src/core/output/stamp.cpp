@@ -115,7 +115,7 @@ void draw_stamp(Raster& page, const std::string& words, const Stamp& how) {
     const cv::Mat ink(field.height, field.width, CV_8UC1, cairo_image_surface_get_data(surface.get()),
                       static_cast<size_t>(cairo_image_surface_get_stride(surface.get())));
     const Rgb colour = colour_of(how);
-    page.pixels = page.pixels.clone(); // others may hold the same dots
+    page.pixels = page.pixels.clone(); // others may hold the same pixels
     cv::Mat under = page.pixels(field);
     if (page.ink == Ink::Black) {
         under.setTo(0, ink > 127);

@@ -1,5 +1,5 @@
-// A ZIP file of parts that wait in spools, written straight into the file that grows: libzip's own way would put
-// another one beside it.
+// A ZIP file of parts that wait in spools. It is written directly into the given file; libzip by itself would create
+// another one beside it. Not thread-safe.
 #pragma once
 
 #include "core/output/spool.h"
@@ -12,13 +12,14 @@ namespace yelvin {
 class ZipFile {
   public:
     enum class Packed { No, Yes };
-    // In the order in which they are to stand. Names are UTF-8 with '/' between folders.
+    // Adds a part. Parts are written in the order in which they were added. Names are UTF-8 with '/' between folders.
     void add(std::string name, Spooled bytes, Packed packed) {
         add(std::move(name), std::vector{std::move(bytes)}, packed);
     }
-    void add(std::string name, std::vector<Spooled> bytes, Packed packed); // one behind the other
+    void add(std::string name, std::vector<Spooled> bytes, Packed packed); // concatenated
     Result<void> add(std::string name, std::string_view bytes, Packed packed = Packed::Yes);
-    void take_over(ZipFile& other); // its parts, behind those that are there
+    void take_over(ZipFile& other); // moves the parts of `other` behind the present ones
+    // Writes the file. Errors: NotWritable, DiskFull.
     Result<void> write(const std::filesystem::path& file) const;
 
   private:
@@ -28,10 +29,10 @@ class ZipFile {
         Packed packed;
     };
     std::vector<Part> parts_;
-    std::shared_ptr<Spool> small_ = std::make_shared<Spool>(); // of parts that were given as they are
+    std::shared_ptr<Spool> small_ = std::make_shared<Spool>(); // of parts that were given as bytes
 };
 
-// Whether the file is a ZIP whose parts all have the size and the checksum that they say, `first` being the first.
+// Whether the file is a ZIP whose parts have the stated sizes and checksums, and whose first part is called `first`.
 bool zip_is_whole(const std::filesystem::path& file, std::string_view first);
 
 }

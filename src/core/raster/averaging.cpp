@@ -10,7 +10,7 @@ namespace yelvin {
 
 namespace {
 
-// The dots of one direction that a dot of the result covers: `first` in part, `whole` ones, the one after in part.
+// The pixels of one direction that a pixel of the result covers: `first` in part, `whole` ones, the one after in part.
 struct Cover {
     int first = 0, whole = 0;
     float at_first = 0, at_whole = 0, at_last = 0; // together 1 over all that is covered
@@ -35,7 +35,7 @@ std::vector<Cover> covers(int count, double step, int length, double from) {
     return out;
 }
 
-// Rows of `dots` as one row of their mean. `sums` is room for it.
+// Rows of `pixels` as one row of their mean. `sums` is room for it.
 void mean_of_rows(const cv::Mat& dots, const Cover& cover, std::vector<ushort>& sums, std::vector<float>& mean) {
     const auto length = static_cast<size_t>(dots.cols) * static_cast<size_t>(dots.channels());
     const uchar* first = dots.ptr(cover.first);
@@ -76,7 +76,7 @@ void mean_of_columns(const std::vector<float>& row, const std::vector<Cover>& co
     }
 }
 
-// Every dot of the result, by sums of rows first: those are the longest, and the compiler takes many dots at once.
+// Every pixel of the result, by sums of rows first: those are the longest, and the compiler takes many pixels at once.
 template <int channels>
 cv::Mat by_rows_then_columns(const cv::Mat& dots, cv::Size size, double across, double down, cv::Point2d from) {
     cv::Mat out(size, dots.type());

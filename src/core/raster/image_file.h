@@ -1,7 +1,8 @@
 // Reading picture files and PDFs as pages, and encoding pictures with their resolution.
 //
-// Files are told apart by their content, never by their name. A file that is empty, cut off, not a picture, too small
-// to be a page or larger than memory allows is an Error that names it.
+// The type of a file is recognised by its contents, never by its name. Errors name the file: BadInput if it is empty,
+// cut off, not a picture, too small to be a page, or larger than memory allows; Missing; Encrypted for a PDF with a
+// password. All functions may be called on any thread.
 #pragma once
 
 #include "core/error.h"
@@ -15,42 +16,45 @@
 namespace yelvin {
 
 struct LoadedPage {
-    Raster raster;                // of a page whose file says no resolution: 300 dpi is put in
-    bool resolution_known = true; // false: the file carried none
-    std::string damage = {};      // where a part of the page is missing in its file: a sentence that says so
+    Raster raster;                // at customary_dpi if the file has no resolution
+    bool resolution_known = true; // whether the file has a resolution
+    std::string damage = {};      // a sentence if a part of the page is missing in the file; otherwise empty
 };
 
 inline constexpr double customary_dpi = 300;
 
-// These open the file for one page; who wants several uses PageFile (page_file.h).
+// These functions open the file for one page; use PageFile (page_file.h) for several.
 
-// The number of pages in a picture file (TIFF may have many) or a PDF; at least 1.
+// Returns the number of pages in a picture file (TIFF may have many) or a PDF, at least 1.
 Result<int> count_pages(const std::filesystem::path& file);
 
-// Page `index` (from 0). A TIFF whose two resolutions differ is brought to the finer one. A page of a PDF that is a
-// scan has the dots that are in the file, at their resolution; any other is drawn, at 300 dpi or, where it lies over a
-// finer scan, at that scan's resolution up to 600.
+// Reads page `index` (from 0). A TIFF with different resolutions in both directions is scaled to the finer one. A page
+// of a PDF that is a scan is returned as the pixels in the file, at their resolution; any other page is drawn at 300
+// dpi or, if it lies over a finer scan, at that scan's resolution up to 600.
 Result<LoadedPage> read_page(const std::filesystem::path& file, int index = 0);
 
-// Likewise, only to be looked at: at most `most_px` dots wide and high, and quick to make.
+// Reads a small picture of a page for display: at most `most_px` pixels wide and high, faster than read_page().
 Result<Raster> glimpse_of_page(const std::filesystem::path& file, int index, int most_px);
 
-// A PDF of page `index` alone, where the page is drawn: letters, lines, and not one picture that fills it. Nothing for
-// a scan, and for files that are no PDF or could not be parted without loss.
+// Returns a PDF of page `index` alone if the page is drawn (text and lines, not one picture that fills it). Returns
+// nullopt for a scan, for files that are not PDFs, and for pages that cannot be extracted without loss.
 std::optional<std::string> drawing_of_page(const std::filesystem::path& file, int index);
 
+// Encoders. Each returns the bytes of a file with resolution and colour profile. Errors: BadInput if the format cannot
+// hold the picture; Internal if the codec fails.
 Result<std::string> encode_png(const Raster& raster);
-Result<std::string> encode_jpeg(const Raster& raster, int quality); // quality 1 to 100; black is stored as grey
-// One page of a TIFF; `quality` 1 to 100 of its JPEG.
+Result<std::string> encode_jpeg(const Raster& raster, int quality); // 1 to 100; black and white is stored as grey
+// A TIFF of one page; `quality`, 1 to 100, is that of TiffCoding::Jpeg.
 Result<std::string> encode_tiff(const Raster& raster, TiffCoding coding = TiffCoding::Auto, int quality = 85);
-// Quality 1 to 100; black without loss. At most 16383 dots a side.
+// Quality 1 to 100; black and white is stored without loss. At most 16383 pixels on each side.
 Result<std::string> encode_webp(const Raster& raster, int quality);
 Result<std::string> encode_bmp(const Raster& raster);
-// Quality 1 to 100; black without loss.
+// Quality 1 to 100; black and white is stored without loss.
 Result<std::string> encode_avif(const Raster& raster, int quality);
 Result<std::string> encode_heic(const Raster& raster, int quality);
-bool heif_is_whole(const std::filesystem::path& file); // its structure; the dots are not decoded
-// The bare CCITT G4 data of a black raster, one strip, 1 = white as in PDF's BlackIs1 false.
+// Whether the structure of an AVIF or HEIC file is complete; pixels are not decoded.
+bool heif_is_whole(const std::filesystem::path& file);
+// Returns the bare CCITT G4 data of a black and white raster: one strip, 1 is white as with BlackIs1 false in PDF.
 Result<std::string> encode_g4(const Raster& raster);
 
 }

@@ -13,7 +13,7 @@ size_t first_of(std::vector<size_t>& belongs, size_t piece) {
     return piece;
 }
 
-// Most of a page is paper: eight dots of it are passed at once.
+// Most of a page is paper: eight pixels of it are passed at once.
 const uchar* next_ink(const uchar* dot, const uchar* end) {
     std::uint64_t eight = 0;
     while (end - dot >= 8 && (std::memcpy(&eight, dot, 8), eight == 0)) dot += 8;

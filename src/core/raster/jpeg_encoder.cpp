@@ -48,7 +48,7 @@ bool write_jpeg(JpegWriter& writer, const Raster& raster, int quality) {
     jpeg.in_color_space = colour ? JCS_EXT_BGR : JCS_GRAYSCALE;
     jpeg_set_defaults(&jpeg);
     jpeg_set_quality(&jpeg, std::clamp(quality, 1, 100), TRUE);
-    jpeg.density_unit = 1; // dots an inch (JFIF 1.02)
+    jpeg.density_unit = 1; // pixels an inch (JFIF 1.02)
     jpeg.X_density = jpeg.Y_density = static_cast<UINT16>(std::clamp(std::lround(raster.dpi), 1L, 65535L));
     jpeg_start_compress(&jpeg, TRUE);
     while (jpeg.next_scanline < jpeg.image_height) {

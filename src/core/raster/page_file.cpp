@@ -124,11 +124,11 @@ Result<void> check_header(const fs::path& file, const std::string& bytes) {
     return check_size(file, width, height);
 }
 
-// A decoded picture with its dots made square. Some writers put 1 for "aspect ratio only": that is no resolution.
+// A decoded picture with its pixels made square. Some writers put 1 for "aspect ratio only": that is no resolution.
 LoadedPage with_square_dots(Raster raster, double x, double y) {
     LoadedPage page{std::move(raster), x >= 10 && y >= 10};
     page.raster.dpi = page.resolution_known ? std::max(x, y) : customary_dpi;
-    if (page.resolution_known && std::abs(x - y) * 50 > page.raster.dpi) { // fax pages: 204 x 98 dots
+    if (page.resolution_known && std::abs(x - y) * 50 > page.raster.dpi) { // fax pages: 204 x 98 pixels
         page.raster.pixels = scaled(page.raster.pixels, page.raster.dpi / x, page.raster.dpi / y,
                                     page.raster.ink == Ink::Black ? cv::INTER_NEAREST : cv::INTER_LINEAR);
     }

@@ -3,8 +3,8 @@
 // A PDF stays open: its structure is parsed once and its pages are taken from disk as they are asked for, so that 500
 // pages cost 500 times a page and take the memory of a few. Of a picture nothing is kept in memory.
 //
-// Everything may be called on several threads at once: each thread that works on a PDF at the same time gets an open
-// document of its own, and these are kept for the next page.
+// Thread-safe: each thread that works on a PDF at the same time gets an open document of its own, and these are kept
+// for the next page.
 #pragma once
 
 #include "core/raster/image_file.h"
@@ -17,20 +17,21 @@ class PdfPages;
 
 class PageFile {
   public:
-    // Opens the file by what is in it, never by its name. Errors: Missing, no such file or not readable; BadInput, a
-    // folder, a pipe or device, an empty or damaged file, neither picture nor PDF; Encrypted, a PDF with a password.
+    // Opens the file; its type is recognised by its contents. Errors: Missing if it does not exist or cannot be read;
+    // BadInput if it is a folder, a pipe or a device, empty, damaged, or neither picture nor PDF; Encrypted for a PDF
+    // with a password.
     static Result<PageFile> open(const std::filesystem::path& file);
     PageFile(PageFile&&) noexcept;
     PageFile& operator=(PageFile&&) noexcept;
     ~PageFile();
 
     const std::filesystem::path& path() const;
-    int count() const; // of the pages that are there, at least 1
+    int count() const; // number of pages that can be read, at least 1
 
-    // What the file lacks as a whole: pages behind the place where it was cut off. Nothing if it is complete.
+    // An error about pages that are missing because the file was cut off; nullopt if it is complete.
     std::optional<Error> missing_pages() const;
 
-    // As read_page(), glimpse_of_page() and drawing_of_page() of image_file.h, which open the file each time.
+    // See read_page(), glimpse_of_page() and drawing_of_page() in image_file.h.
     Result<LoadedPage> page(int index) const;
     Result<Raster> glimpse(int index, int most_px) const;
     std::optional<std::string> drawing(int index) const;
@@ -39,7 +40,8 @@ class PageFile {
     // only for a page whose LoadedPage::damage is empty.
     std::optional<std::string> pictures(int index) const;
 
-    // An open PDF, for as long as the loan lives; null if the file is not a PDF or cannot be opened any more.
+    // Lends an open PDF to this thread as long as the Loan exists. Loan::get() returns null if the file is not a PDF or
+    // can no longer be opened. The PageFile must outlive the Loan.
     class Loan {
       public:
         Loan(const PageFile& file, std::unique_ptr<PdfPages> pdf);

@@ -1,4 +1,4 @@
-// The sizes paper comes in, with the standards they are from.
+// Standard sizes of paper. Pure functions.
 #pragma once
 
 #include "core/raster/units.h"
@@ -10,17 +10,18 @@
 namespace yelvin {
 
 struct PaperSize {
-    std::string_view name; // as written in tickets and on screen
-    SizeMm size;           // upright
+    std::string_view name; // in tickets and on the screen
+    SizeMm size;           // in portrait
 };
 
 // ISO 216:2007 (A and B series), ANSI/ASME Y14.1 and the customary Letter, Legal and Statement, ISO/IEC 7810 ID-1,
 // and the till roll of 80 mm (common practice, no source).
 std::span<const PaperSize> paper_sizes();
 
-std::optional<PaperSize> find_paper(std::string_view name); // letter case does not matter
+// Finds a size by its name, regardless of case.
+std::optional<PaperSize> find_paper(std::string_view name);
 
-// The standard size within `tolerance_mm` of `size` in both directions, lying either way; the nearest one.
+// Returns the nearest standard size, portrait or landscape, that is within `tolerance_mm` of `size` in both directions.
 std::optional<PaperSize> nearest_paper(SizeMm size, double tolerance_mm = 2.0);
 
 }

@@ -257,7 +257,7 @@ std::optional<PdfImage> image_from(QPDFObjectHandle image) {
         return std::nullopt;
     auto pixels = decoded(*coded, size, bits, *colours);
     if (!pixels || !turned) return std::nullopt;
-    if (has_palette && bits == 1 && !coded->filter.empty()) *pixels &= 1; // indices, from dots of 0 and 255
+    if (has_palette && bits == 1 && !coded->filter.empty()) *pixels &= 1; // indices, from pixels of 0 and 255
     if (*turned) *pixels = 255 - *pixels;
     out.ink = pixels->channels() == 3 ? Ink::Colour : bits == 1 ? Ink::Black : Ink::Grey;
     if (has_palette) {

@@ -1,4 +1,4 @@
-// Pictures embedded in a PDF as the dots that they hold (ISO 32000-1, 8.9), without any resampling. Internal.
+// Decoding the pictures that are embedded in a PDF (ISO 32000-1, 8.9) without any resampling. Internal to core/raster.
 #pragma once
 
 #include "core/raster/raster.h"
@@ -10,15 +10,15 @@
 namespace yelvin {
 
 struct PdfImage {
-    cv::Mat pixels; // CV_8UC1 or CV_8UC3 (BGR), sRGB; of a stencil: 0 where it paints, 255 elsewhere
+    cv::Mat pixels; // CV_8UC1 or CV_8UC3 (BGR), sRGB; of a stencil: 0 where it paints, otherwise 255
     Ink ink = Ink::Grey;
     bool is_stencil = false;
 };
 
-// Decodes the picture `image`, a stream of subtype Image, with its own colour profile applied. One bit a dot and eight
-// are taken as they are, two and four are spread over 0 to 255, of sixteen the upper eight are kept.
-// Returns nullopt where something is not followed here, and the page is to be drawn by poppler: colours of printing
-// inks, colour keys, unusual decode arrays; also where data are missing or broken. Never throws.
+// Decodes `image`, a stream of subtype Image, and applies its colour profile. Samples of 1 and 8 bits are taken
+// unchanged, 2 and 4 bits are scaled to 0 to 255, and of 16 bits the upper 8 are kept. Returns nullopt for what is not
+// supported here, so that poppler must draw the page (colours of printing inks, colour keys, unusual decode arrays),
+// and if data are missing or damaged. Never throws.
 std::optional<PdfImage> image_in_pdf(const QPDFObjectHandle& image);
 
 }

@@ -97,7 +97,7 @@ Raster least_channels(Raster page) {
     return page;
 }
 
-// Whether a page shows pictures only, whether or not their dots can be taken.
+// Whether a page shows pictures only, whether or not their pixels can be taken.
 bool is_a_picture(const PdfLook& look) {
     return look.is_scan || (look.picture_dpi && look.marks.letters == 0 && look.marks.paths == 0);
 }

@@ -1,6 +1,6 @@
-// An open PDF and its pages as pictures. Internal to PageFile and to what takes words from a PDF.
+// An open PDF and its pages as pictures. Internal to PageFile and to text/pdf_text.
 //
-// Not thread-safe: neither poppler's document nor QPDF's is.
+// Not thread-safe, because neither poppler's document nor QPDF's is.
 #pragma once
 
 #include "core/raster/image_file.h"
@@ -15,7 +15,7 @@ namespace yelvin {
 
 class PdfPages {
   public:
-    // Errors: BadInput, damaged or without pages; Encrypted.
+    // Opens a PDF. Errors: BadInput if it is damaged or has no pages; Encrypted if it needs a password.
     static Result<std::unique_ptr<PdfPages>> open(const std::filesystem::path& file);
     PdfPages(const PdfPages&) = delete;
     PdfPages& operator=(const PdfPages&) = delete;
@@ -23,12 +23,12 @@ class PdfPages {
 
     poppler::document& document() const;
     int count() const;
-    // `most_px`: coarser, so that it is at most so many pixels wide and high; 0: as it is. Errors: BadInput, the page
-    // cannot be drawn.
+    // See read_page(). If `most_px` is not 0, the picture is reduced to at most that width and height. Errors: BadInput
+    // if the page cannot be drawn.
     Result<LoadedPage> page(int index, int most_px = 0);
-    // As drawing_of_page() of image_file.h.
+    // See drawing_of_page() in image_file.h.
     std::optional<std::string> drawing(int index);
-    // As PageFile::pictures().
+    // See PageFile::pictures().
     std::optional<std::string> pictures(int index);
 
   private:

@@ -38,7 +38,7 @@ cv::Point2d as_shown(const PdfLook& look, cv::Point2d p) {
 
 Placement placement_of(const PdfLook& look, const PdfPicture& picture) {
     const auto at = [&](double x, double y) { return as_shown(look, picture.matrix.at(x, y)); };
-    const cv::Point2d origin = at(0, 1); // the picture's first dot is at the upper left of the unit square
+    const cv::Point2d origin = at(0, 1); // the picture's first pixel is at the upper left of the unit square
     Placement placement{at(1, 1) - origin, at(0, 0) - origin, {}};
     const cv::Point2d end = origin + placement.along + placement.down;
     placement.place = {cv::Point2d(std::min(origin.x, end.x), std::min(origin.y, end.y)),
@@ -58,7 +58,7 @@ cv::Size pixels_of(const PdfPicture& picture) {
     return {number("/Width"), number("/Height")};
 }
 
-// Dots an inch across and down the shown page.
+// Pixels an inch across and down the shown page.
 cv::Size2d dpi_of(const PdfPicture& picture, const Placement& placement) {
     cv::Size size = pixels_of(picture);
     if (lies_on_its_side(placement)) std::swap(size.width, size.height);
@@ -66,10 +66,10 @@ cv::Size2d dpi_of(const PdfPicture& picture, const Placement& placement) {
     return {size.width * points_per_inch / wide, size.height * points_per_inch / high};
 }
 
-// A map that only turns by quarters and mirrors: the picture's dots stay dots.
+// A map that only turns by quarters and mirrors: the picture's pixels stay pixels.
 bool is_upright(const Placement& placement) {
     const auto straight = [](cv::Point2d v) {
-        return std::min(std::abs(v.x), std::abs(v.y)) <= 0.2; // pt: under a dot at 300 dpi over the whole page
+        return std::min(std::abs(v.x), std::abs(v.y)) <= 0.2; // pt: under a pixel at 300 dpi over the whole page
     };
     return straight(placement.along) && straight(placement.down);
 }
@@ -116,8 +116,8 @@ bool fill_without_gaps(const std::vector<cv::Rect2d>& places, cv::Size2d page) {
     return area >= page.area() - 2 * rim_pt * (page.width + page.height);
 }
 
-// The resolution of the finest pictures: all their dots over all their length, since the place of a narrow strip alone
-// is rounded too much to tell. Masks count as pictures. Zero where there are none.
+// The resolution of the finest pictures: all their pixels over all their length, since the place of a narrow strip
+// alone is rounded too much to tell. Masks count as pictures. Zero where there are none.
 cv::Size2d resolution_of(const PdfLook& look, bool covering_only = false) {
     struct Seen {
         cv::Size2d dpi, dots, inches;
@@ -218,10 +218,10 @@ PdfLook look_at_pdf_page(const QPDFPageObjectHelper& page) {
 
 namespace {
 
-// The page as it fills up with pictures, all in dots of one resolution.
+// The page as it fills up with pictures, all in pixels of one resolution.
 class Canvas {
   public:
-    // `dpi`: exactly as the pictures lie, so that strips meet dot by dot.
+    // `dpi`: exactly as the pictures lie, so that strips meet pixel by pixel.
     Canvas(const PdfLook& look, cv::Size2d dpi)
         : look_(look), dpi_(dpi),
           size_(px(shown_size(look).width, dpi.width), px(shown_size(look).height, dpi.height)) {
@@ -278,7 +278,7 @@ class Canvas {
         return std::max(1, static_cast<int>(std::lround(pt * dpi / points_per_inch)));
     }
 
-    // Dots of the page that a picture takes. One of the page's own resolution keeps its number of dots.
+    // Pixels of the page that a picture takes. One of the page's own resolution keeps its number of pixels.
     cv::Rect place_of(const PdfPicture& picture, const Placement& placement) const {
         const auto at = [](double pt, double dpi) { return static_cast<int>(std::lround(pt * dpi / points_per_inch)); };
         const cv::Point from(at(placement.place.x, dpi_.width), at(placement.place.y, dpi_.height));
@@ -356,8 +356,8 @@ class Canvas {
     }
 };
 
-// Fax pages have oblong dots, which are made square. Where sizes were rounded to whole points both directions differ a
-// little: then the dots stay.
+// Fax pages have oblong pixels, which are made square. Where sizes were rounded to whole points both directions differ
+// a little: then the pixels stay.
 Raster with_its_resolution(Raster raster, cv::Size2d dpi) {
     const double high = std::max(dpi.width, dpi.height), low = std::min(dpi.width, dpi.height);
     if (high - low <= 0.03 * high) {

@@ -14,7 +14,7 @@ namespace yelvin {
 
 namespace {
 
-// Rows of eight dots a byte, the first in the highest bit, as one byte a dot: 255 where the bit is set.
+// Rows of eight pixels a byte, the first in the highest bit, as one byte a pixel: 255 where the bit is set.
 cv::Mat unpacked(const uchar* bits, size_t stride, int width_px, int height_px) {
     cv::Mat out(height_px, width_px, CV_8UC1);
     for (int y = 0; y < height_px; ++y) {

@@ -1,4 +1,4 @@
-// Between our Raster and Leptonica's PIX, for the code that uses Leptonica. Internal to core.
+// Conversion between Raster and Leptonica's PIX. Internal to core.
 #pragma once
 
 #include "core/raster/raster.h"

@@ -1,4 +1,4 @@
-// A page as a PNG (ISO/IEC 15948), packed as its dots ask for.
+// A page as a PNG (ISO/IEC 15948), packed as its pixels ask for.
 #include "core/raster/image_file.h"
 
 #include <png.h>
@@ -12,7 +12,7 @@ namespace yelvin {
 namespace {
 
 // How deflate looks for what was there before. The grain of a scan repeats nothing: looking far back takes most of the
-// time and finds less than codes for the dots alone and runs of one dot do. What was drawn repeats itself.
+// time and finds less than codes for the pixels alone and runs of one pixel do. What was drawn repeats itself.
 struct Packing {
     int level, strategy;
 };
@@ -56,7 +56,7 @@ bool write_rows(PngOut& out, const Raster& raster, const cv::Range& rows, const 
     png_set_pHYs(out.png, out.info, per_metre, per_metre, PNG_RESOLUTION_METER);
     png_write_info(out.png, out.info);
     if (colour) png_set_bgr(out.png);
-    if (black) png_set_packing(out.png); // eight dots a byte, 1 is white
+    if (black) png_set_packing(out.png); // eight pixels a byte, 1 is white
     for (int y = rows.start; y < rows.end; ++y) png_write_row(out.png, raster.pixels.ptr(y));
     png_write_end(out.png, nullptr);
     return true;

@@ -19,7 +19,7 @@ namespace yelvin {
 
 namespace {
 
-// Dots per metre come out a little beside the whole number they were made from.
+// Pixels per metre come out a little beside the whole number they were made from.
 double whole_dpi(double dpi) { return std::abs(dpi - std::round(dpi)) < 0.02 ? std::round(dpi) : dpi; }
 
 struct PngBytes {
@@ -37,7 +37,7 @@ void png_take(png_structp png, png_bytep out, png_size_t count) {
 void png_fail(png_structp png, png_const_charp) { longjmp(png_jmpbuf(png), 1); } // NOLINT: libpng's way out
 void png_hush(png_structp, png_const_charp) {}
 
-// Transparent dots let white paper through.
+// Transparent pixels let white paper through.
 cv::Mat on_white(const cv::Mat& with_alpha) {
     const int colours = with_alpha.channels() - 1;
     if (colours != 1 && colours != 3) return with_alpha;
@@ -154,7 +154,7 @@ bool read_jpeg_header(JpegState& state, std::string_view bytes) {
     return jpeg_read_header(&state.jpeg, TRUE) == JPEG_HEADER_OK;
 }
 
-// Warnings by which dots are lost; others, such as bytes between markers, lose nothing. That the data end without a
+// Warnings by which pixels are lost; others, such as bytes between markers, lose nothing. That the data end without a
 // last marker is one of those: where a part of the picture is missing, decoding it warns as well.
 void count_losses_only(JpegState& state) {
     state.errors.emit_message = [](j_common_ptr common, int level) {
@@ -231,7 +231,7 @@ std::string profile_of(JpegState& state) {
 
 using Exif = std::unique_ptr<ExifData, decltype([](ExifData* data) { exif_data_unref(data); })>;
 
-// CIPA DC-008, 4.6.4 A: resolution by unit 2 (inch) or 3 (cm); 72 dots an inch are written where it is not known.
+// CIPA DC-008, 4.6.4 A: resolution by unit 2 (inch) or 3 (cm); 72 pixels an inch are written where it is not known.
 void take_exif_resolution(DecodedPicture& picture, const JpegState& state) {
     const jpeg_marker_struct* marker = state.jpeg.marker_list;
     while (marker &&

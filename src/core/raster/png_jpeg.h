@@ -1,6 +1,6 @@
-// Decoding PNG and JPEG with libpng and libjpeg directly, for what their wrappers do not give: nothing is printed on
-// standard error, damage is an error instead of a grey lower half, and dots go straight into a Raster. An embedded
-// colour profile is applied: the dots are sRGB, or its grey. Internal.
+// Decoding PNG and JPEG with libpng and libjpeg directly, because their wrappers print on standard error and return a
+// grey lower half for damaged files. Embedded colour profiles are applied, so that pixels are sRGB or its grey.
+// Internal to core/raster. Thread-safe.
 #pragma once
 
 #include "core/raster/raster.h"
@@ -12,13 +12,13 @@ namespace yelvin {
 
 struct DecodedPicture {
     Raster raster;               // dpi left at its default
-    double x_dpi = 0, y_dpi = 0; // 0: the file says none
+    double x_dpi = 0, y_dpi = 0; // 0: the file has no resolution
 };
 
-// Nothing when the bytes are damaged or cut off.
+// Returns nullopt if the bytes are damaged or cut off.
 std::optional<DecodedPicture> decode_png(const std::string& bytes);
-// Nothing also for four-colour (CMYK) JPEGs, which are for another decoder. Bytes before the last marker, and a last
-// marker that is missing, lose nothing and are no damage. The resolution is JFIF's, else EXIF's.
+// Returns nullopt if the bytes are damaged or cut off, and for four-colour (CMYK) JPEGs. Extra bytes before the last
+// marker, and a missing last marker, are not damage. The resolution is JFIF's or, if there is none, EXIF's.
 enum class JpegColours { AsItsProfileSays, AsTheyAre };
 std::optional<DecodedPicture> decode_jpeg(const std::string& bytes,
                                           JpegColours colours = JpegColours::AsItsProfileSays);
@@ -28,8 +28,8 @@ struct JpegHeader {
 };
 std::optional<JpegHeader> jpeg_header(const std::string& bytes);
 
-// Whether all of a JPEG's data are there and decode; of any number of colours. Costs a fraction of decoding it, as only
-// an eighth of its width and height is made.
+// Whether the data of a JPEG, of any number of colours, are complete and can be decoded. Takes a fraction of the time
+// of decoding, because only an eighth of its width and height is computed.
 bool is_whole_jpeg(std::string_view bytes);
 
 }

@@ -93,8 +93,8 @@ Raster at_resolution(const Raster& raster, double dpi) {
     const double steps = raster.dpi / dpi;
     const int whole = static_cast<int>(std::lround(steps));
     if (std::abs(steps - whole) < 1e-6) {
-        // Whole blocks of dots, so that nothing is smeared over their borders; less than half a block at the end goes,
-        // more is filled up.
+        // Whole blocks of pixels, so that nothing is smeared over their borders; less than half a block at the end
+        // goes, more is filled up.
         const auto blocks = [whole](int length) { return std::max(1, (length + (whole - 1) / 2) / whole); };
         const int width = blocks(raster.width_px()), height = blocks(raster.height_px());
         const int right = width * whole - raster.width_px(), bottom = height * whole - raster.height_px();

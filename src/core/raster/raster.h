@@ -1,4 +1,5 @@
-// Pixels with a resolution: what every step of the program takes and gives.
+// Pixels with a resolution, the input and output of every step of the program. Copies of a Raster share their pixels; a
+// function that changes pixels says so. The functions below are pure.
 #pragma once
 
 #include "core/raster/units.h"
@@ -9,8 +10,8 @@
 
 namespace yelvin {
 
-// What a pixel can say. Colour is 8-bit BGR; grey is 8-bit; black is bilevel, kept as 8-bit 0 or 255 in memory
-// and as one bit in files.
+// The colour mode. Colour is 8-bit BGR, grey is 8-bit, black is black and white: 8-bit 0 or 255 in memory and one bit
+// in files.
 enum class Ink { Colour, Grey, Black };
 
 std::string_view ink_word(Ink ink); // "colour", "grey", "black": on screen and in files
@@ -26,24 +27,27 @@ struct Raster {
     bool empty() const { return pixels.empty(); }
 };
 
-// Luma as in ITU-R BT.601 (0.299 R + 0.587 G + 0.114 B). A raster without colour is returned as it is (shared pixels).
+// Returns the luma of ITU-R BT.601 (0.299 R + 0.587 G + 0.114 B) as CV_8UC1. Shares the pixels of a raster without
+// colour.
 cv::Mat grey_pixels(const Raster& raster);
 
-// The brightness of the paper: the most frequent of the lighter grey levels (0 to 255).
+// Returns the brightness of the paper: the most frequent of the lighter grey levels, 0 to 255.
 int paper_level(const cv::Mat& grey);
 
-// The grey level at or under which a pixel is ink: Otsu's threshold (IEEE Trans. SMC 9(1), 1979, pp. 62-66), kept
-// between half the paper's brightness and a clear step under it, so that an empty page does not turn into noise.
+// Returns the grey level at or below which a pixel is ink: Otsu's threshold (IEEE Trans. SMC 9(1), 1979, pp. 62-66),
+// limited to between half of the paper's brightness and a clear step below it, so that an empty page does not become
+// noise.
 int black_threshold(const cv::Mat& grey);
 
-// The raster with fewer ink kinds: colour to grey, either to black. Asking for more than there is changes nothing.
+// Reduces the colour mode: colour to grey, either to black and white. A mode that has more than the raster's changes
+// nothing.
 Raster with_ink(const Raster& raster, Ink ink);
 
-// The dots made larger or smaller by a factor each way, to one dot at least. `interpolation` is OpenCV's.
+// Scales by a factor in each direction, to at least one pixel. `interpolation` is one of OpenCV's.
 cv::Mat scaled(const cv::Mat& dots, double across, double down, int interpolation);
 
-// The raster at a lower resolution by area averaging, as a scanner with larger sensor cells would give it; never
-// raised.
+// Reduces the resolution by area averaging, as a scanner with larger sensor cells would deliver it. A higher resolution
+// changes nothing.
 Raster at_resolution(const Raster& raster, double dpi);
 
 }

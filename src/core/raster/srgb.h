@@ -1,11 +1,11 @@
-// The transfer of sRGB (IEC 61966-2-1:1999, 4.2): between levels as they are stored and light.
+// The transfer function of sRGB (IEC 61966-2-1:1999, 4.2) between stored levels and linear light.
 #pragma once
 
 #include <cmath>
 
 namespace yelvin {
 
-// Both 0 to 1.
+// Arguments and results are from 0 to 1.
 inline double light_of(double stored) {
     return stored <= 0.04045 ? stored / 12.92 : std::pow((stored + 0.055) / 1.055, 2.4);
 }

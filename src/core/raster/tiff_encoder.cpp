@@ -29,7 +29,7 @@ uint16_t compression_of(Ink ink, TiffCoding coding) {
     return black ? COMPRESSION_CCITTFAX4 : COMPRESSION_ADOBE_DEFLATE;
 }
 
-// Rows of a black page, eight dots a byte, 1 is black.
+// Rows of a black page, eight pixels a byte, 1 is black.
 cv::Mat packed(const cv::Mat& rows) {
     cv::Mat out = cv::Mat::zeros(rows.rows, (rows.cols + 7) / 8, CV_8UC1);
     for (int y = 0; y < rows.rows; ++y) {

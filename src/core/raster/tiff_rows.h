@@ -1,6 +1,8 @@
-// TIFF as the program's own lossless store: written row by row as the scanner delivers, read back whole and fast.
-// Also the two questions the codecs ask of any TIFF. Compression is Zstandard with the horizontal predictor, which
-// other programs built on libtiff read too.
+// The TIFF files of the program's own store, written row by row as the scanner delivers them and read back in full or
+// in parts. Compression is Zstandard with the horizontal predictor, which other programs built on libtiff read too.
+// Also the pages of any TIFF.
+//
+// Free functions may be called on any thread; they block on the disk.
 #pragma once
 
 #include "core/error.h"
@@ -16,14 +18,16 @@ struct tiff;
 
 namespace yelvin {
 
+// Writes one page. Not thread-safe. Destroying an unfinished writer closes the file, which is then incomplete.
 class TiffRowWriter {
   public:
-    // Starts a page of `width_px`; the height grows with the rows.
+    // Creates the file. Errors: NotWritable.
     static Result<TiffRowWriter> create(const std::filesystem::path& file, int width_px, double dpi, Ink ink);
 
-    // Appends rows of the width and ink kind given at the start (CV_8UC3 BGR, or CV_8UC1).
+    // Appends rows of the given width and colour mode (CV_8UC3 BGR, or CV_8UC1). Errors: DiskFull, NotWritable.
     Result<void> append(const cv::Mat& rows);
-    // Ends the page and closes the file; afterwards nothing can be appended. Does not sync to disk.
+    // Writes the rest and closes the file, without syncing it. Nothing can be appended afterwards. Errors: DiskFull,
+    // NotWritable; Device if no row was appended.
     Result<void> finish();
     int rows_written() const { return rows_; }
 
@@ -39,33 +43,34 @@ class TiffRowWriter {
     Result<void> write_strips(bool last);
 };
 
-// What a file of this store's kind says of itself; nothing where it is none, or not all of it is there.
+// The header of such a file.
 struct OwnTiff {
     int width_px = 0, height_px = 0;
     double dpi = 0;
     Ink ink = Ink::Grey;
 };
+// Returns nullopt if the file is not such a file or is incomplete.
 std::optional<OwnTiff> own_tiff_header(const std::filesystem::path& file);
 
+// Reads the page. Errors: BadInput if the file is missing or damaged.
 Result<Raster> read_own_tiff(const std::filesystem::path& file);
-// Only `count` rows from row `first` on; fewer at the end. The strips that hold them are all that is decoded.
+// Reads `count` rows from row `first` on, fewer at the end. Only the strips that hold them are decoded.
 Result<Raster> read_own_tiff_rows(const std::filesystem::path& file, int first, int count);
 
-// Adds the one page of `one_page_tiff` (a file's bytes) behind the pages of `file`, its compressed data untouched.
-// Gives 0, or an errno.
+// Appends the page of `one_page_tiff` (the bytes of a file) to `file` without decoding it. Returns 0 or an errno.
 int append_tiff_page(const std::filesystem::path& file, const std::string& one_page_tiff);
 
-// Where the directory of a page (IFD; TIFF 6.0, section 2) begins in its file: bytes from the file's beginning. A page
-// is read from there without a walk through the directories before it.
+// The offset of a page's directory (IFD; TIFF 6.0, section 2) in its file. A page can be read from there without
+// walking the directories before it.
 using TiffPlace = std::uint64_t;
 
 struct TiffPages {
-    std::vector<TiffPlace> places; // in the file's order; empty: not a readable TIFF
-    bool is_cut_off = false;       // the chain of its pages leads to a place that is not there
+    std::vector<TiffPlace> places; // in the file's order; empty if it is not a readable TIFF
+    bool is_cut_off = false;       // whether the chain of directories leads beyond the end of the file
 };
 TiffPages tiff_pages(const std::filesystem::path& file);
 
-// Returns whether all of a page's data lie in the file and, where they are compressed, decode without a fault.
+// Whether all data of a page are in the file and can be decoded without an error.
 bool is_whole_tiff_page(const std::filesystem::path& file, TiffPlace place);
 
 struct TiffPageSays {
@@ -74,7 +79,7 @@ struct TiffPageSays {
     bool is_white_zero = false;   // PhotometricInterpretation 0 (TIFF 6.0)
     int bits = 1;                 // of a sample
 };
-// Returns what a page says of itself; nullopt if there is no page at that place.
+// Returns the tags of a page, or nullopt if there is no page at that offset.
 std::optional<TiffPageSays> tiff_page_says(const std::filesystem::path& file, TiffPlace place);
 
 }

@@ -14,7 +14,7 @@ inline double px_to_mm(double px, double dpi) { return px * mm_per_inch / dpi; }
 inline double mm_to_pt(double mm) { return mm * points_per_inch / mm_per_inch; }
 inline double px_to_pt(double px, double dpi) { return px * points_per_inch / dpi; }
 
-// The pixel count a length has when it is scanned: the nearest whole pixel, never less than one.
+// Returns the number of pixels of a scanned length: rounded, at least one.
 inline int scanned_px(double mm, double dpi) { return std::max(1, static_cast<int>(std::lround(mm_to_px(mm, dpi)))); }
 
 struct SizeMm {

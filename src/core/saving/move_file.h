@@ -1,12 +1,13 @@
-// A finished file gets another name or place. Never one that is another's, and nothing of it is lost on the way.
+// Renames or moves a finished file without replacing another one and without losing any of it.
 #pragma once
 
 #include "core/saving/safe_file.h"
 
 namespace yelvin {
 
-// The first of `candidate(0)`, `candidate(1)`, … that is free in the folder. Onto another disk it is copied whole
-// before the old one goes. On any Error it is where it was. Missing: the file is gone, or the folder is not there.
+// Moves `file` into `folder` under the first free name of candidate(0), candidate(1) and so on, and returns its new
+// path. To another file system it is copied completely before the old file is deleted. On an error the file is where it
+// was. Errors: Missing if the file or the folder does not exist; those of folder_error(). Blocks on the disk.
 Result<std::filesystem::path> move_file(const std::filesystem::path& file, const std::filesystem::path& folder,
                                         const std::function<std::string(int attempt)>& candidate,
                                         FileSteps& steps = disk());

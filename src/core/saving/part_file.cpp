@@ -31,7 +31,7 @@ struct Writer {
     unsigned long long start = 0; // of the process, in clock ticks after the computer's start: proc(5), stat, field 22
 };
 
-// The computer by its machine-id(5) and its name: computers that were copied from one image may share the former.
+// Identifies the computer by its machine-id(5) and its host name, because copies of a disk image share the former.
 std::string this_host() {
     std::string id;
     std::ifstream("/etc/machine-id") >> id;
@@ -42,7 +42,7 @@ std::string this_host() {
     return fmt::format("{:08x}", static_cast<std::uint32_t>(hash ^ hash >> 32));
 }
 
-// Nothing if no such process runs; a process that has ended and was not waited for counts as none.
+// Returns the start time of the process, or nothing if no such process runs. A zombie process does not count.
 std::optional<unsigned long long> start_of(pid_t process) {
     std::ifstream file(fmt::format("/proc/{}/stat", process));
     std::string line;

@@ -1,4 +1,4 @@
-// What one scanner offers beyond the choices of the ticket, as a value from which a sheet of controls can be made.
+// The options of a scanner's driver beyond the choices of the ticket, as values from which controls are made.
 #pragma once
 
 #include <map>
@@ -13,11 +13,11 @@ using OptionValues = std::map<std::string, OptionValue>;
 
 struct DeviceOption {
     enum class Kind { Flag, Number, Choice, Text, Button };
-    std::string name; // the scanner's own, stable
+    std::string name; // the driver's name of it, which stays the same
     std::string title, explanation;
     Kind kind = Kind::Flag;
-    OptionValue value; // now; a Choice holds one of `choices`
-    // Numbers: from `least` to `most`, in steps where `step` is above 0, or one of `numbers` where there are any.
+    OptionValue value; // the present value; of a Choice, one of `choices`
+    // Limits of a Number: one of `numbers` if there are any, otherwise from `least` to `most`, in steps if `step` > 0.
     double least = 0, most = 0, step = 0;
     std::vector<double> numbers;
     std::string unit; // "mm", "dpi", "%", …; may be empty
@@ -25,7 +25,8 @@ struct DeviceOption {
     bool operator==(const DeviceOption&) const = default;
 };
 
-// The nearest value that the option takes; nothing sensible in `value` leaves the option's own.
+// Returns the allowed value nearest to `value`, or the option's present value if `value` has the wrong type. A pure
+// function.
 OptionValue allowed_value(const DeviceOption& option, const OptionValue& value);
 
 }

@@ -1,4 +1,4 @@
-// What can go wrong at a scanner, as one sentence each: what happened, at which sheet, what to do.
+// The faults of scanners as errors with one sentence each: what happened, at which sheet, what to do. Pure functions.
 #pragma once
 
 #include "core/error.h"
@@ -7,13 +7,13 @@
 
 namespace yelvin {
 
-// `sheet` counts from 1 within the run; 0 where there is no sheet to speak of (the glass).
+// `sheet` is the number of the sheet in the run, from 1; 0 on the glass.
 Error scanner_fault(ErrorKind kind, std::string_view scanner, int sheet, std::string detail = {});
 
-// Whether the run can go on from there once a person has put things right.
+// Whether the run can continue after such a fault, once the user has corrected it.
 bool can_go_on(ErrorKind kind);
 
-// The same fault for a sheet counted from a later start: scanners count within a job, people within the stack.
+// Returns the same fault with another sheet number: scanners count within a job, users within the stack.
 Error with_sheet(const Error& fault, std::string_view scanner, int sheet);
 
 }

@@ -1,5 +1,5 @@
-// What a scanner is to the rest of the program: what it can do, what state it is in, and a blocking call that delivers
-// one job as pages of strips. Real and simulated scanners stand behind the same class.
+// The interface of scanners, real and simulated: capabilities, state, and a blocking call that delivers one job as
+// pages of strips.
 #pragma once
 
 #include "core/error.h"
@@ -17,7 +17,7 @@
 namespace yelvin {
 
 enum class Source { Glass, FeederFront, FeederBoth, HandFed };
-enum class Flip { Book, Notepad }; // how a sheet is turned to its back: over its long edge, over its short edge
+enum class Flip { Book, Notepad }; // how a sheet is turned over: along its long edge, along its short edge
 
 struct ResolutionRange {
     int least = 0, most = 0, step = 1; // dpi
@@ -27,15 +27,15 @@ struct ResolutionRange {
 struct Capabilities {
     std::vector<Source> sources;
     std::vector<Ink> inks;
-    std::vector<int> resolutions;         // dpi, ascending: all there are, or the customary ones of the range
+    std::vector<int> resolutions;         // dpi, ascending: all, or customary ones of the range
     SizeMm glass;                         // the largest area, from the marked corner
     SizeMm feeder;                        // the largest sheet
-    std::optional<ResolutionRange> range; // any resolution in it will do
-    std::vector<DeviceOption> more;       // what fits no choice of the ticket
-    std::vector<std::string> buttons;     // the scanner's own, by its names for them: "scan", "copy"
+    std::optional<ResolutionRange> range; // if given, any resolution in it is possible
+    std::vector<DeviceOption> more;       // options of the driver that correspond to no choice of the ticket
+    std::vector<std::string> buttons;     // buttons of the device, by the driver's names: "scan", "copy"
 
     bool has(Source source) const;
-    // The largest area of a source; nothing fits a source that is not there.
+    // The largest area of a source; no size if the scanner does not have it.
     SizeMm largest(Source source) const { return source == Source::Glass ? glass : feeder; }
 };
 
@@ -44,15 +44,15 @@ std::string_view state_words(ScannerState state); // "ready", "warming up", …
 
 struct ScanRequest {
     Source source = Source::Glass;
-    RectMm area; // on the glass or the sheet; an area of no size means all of it
+    RectMm area; // on the glass or the sheet; without a size: all of it
     double dpi = 300;
     Ink ink = Ink::Colour;
-    bool cut_to_sheet = false; // feeder: as long as the sheet, which is found in the picture afterwards
-    int sheets = 0;            // feeder: stop after so many; 0: until it is empty
-    OptionValues more;         // by the option's name
+    bool cut_to_sheet = false; // feeder: as long as the sheet; its edges are found in the picture afterwards
+    int sheets = 0;            // feeder: number of sheets; 0: until it is empty
+    OptionValues more;         // options of the driver, by name
 };
 
-// A page as it begins: what its strips will look like. Heights may be unknown until the end (0).
+// Describes a page before its strips are delivered. The height is 0 if it is not known before the end.
 struct PageStart {
     int width_px = 0, height_px = 0;
     double dpi = 0;
@@ -61,7 +61,8 @@ struct PageStart {
     bool back = false;
 };
 
-// Where the pages of a job go. Called on the scanner's thread; an Error ends the job.
+// Receives the pages of a job. Called on the thread that calls Scanner::scan(), in the order begin_page(), strip() any
+// number of times, end_page(). An error ends the job.
 class PageSink {
   public:
     virtual ~PageSink() = default;
@@ -70,38 +71,40 @@ class PageSink {
     virtual Result<void> end_page() = 0;
 };
 
+// One job at a time: use jobs/scanner_lease.h. Other functions than scan() may be called on any thread.
 class Scanner {
   public:
     virtual ~Scanner() = default;
-    virtual std::string name() const = 0; // as tickets and yelvin-batch call it; unique
+    virtual std::string name() const = 0; // unique; used by tickets and yelvin-batch
     virtual std::string title() const { return name(); }
     virtual std::string kind() const = 0; // how it is connected: "simulated", "USB", "network", "local"
-    // Connects and learns the capabilities; blocks, seconds at times. Until then there are none.
+    // Connects and determines the capabilities, which are empty before. Blocks, sometimes for seconds.
     virtual Result<void> prepare() { return {}; }
     virtual Capabilities capabilities() const = 0;
     virtual ScannerState state() const = 0;
-    virtual std::optional<int> sheets_waiting() const { return std::nullopt; } // in the feeder, where that is known
-    // Blocks until the job is done: one page from the glass; from a feeder until it is empty, which is no fault unless
-    // nothing was in it. Pages ended before a fault or a stop remain with the sink; the page under way is never ended.
-    // A stop is answered within a second. A device that sends nothing is waited for until then: silent_for() says so,
-    // and whoever scans decides.
+    virtual std::optional<int> sheets_waiting() const { return std::nullopt; } // in the feeder, if known
+    // Runs a job and blocks until it is done: one page from the glass, or all sheets of the feeder. An empty feeder
+    // ends the job and is an error only if there was no sheet at all. After an error or a stop, pages that were ended
+    // are valid, and the page under way is never ended. A stop takes effect within a second. There is no time limit for
+    // a device that sends nothing: the caller polls silent_for() and decides. Errors: those of scanner_fault() and of
+    // the sink.
     virtual Result<void> scan(const ScanRequest& request, PageSink& sink, std::stop_token stop) = 0;
-    // How long the device has sent nothing during a scan, once that is longer than it should take; zero: all is well.
-    // From any thread.
+    // During scan(): for how long the device has sent nothing, if that is longer than expected; otherwise zero.
     virtual std::chrono::milliseconds silent_for() const { return {}; }
-    // Which of the scanner's own buttons was pressed since it was last asked; blocks briefly. Nothing: none.
+    // Returns the button of the device that was pressed since the last call, if any. Blocks briefly.
     virtual std::optional<std::string> take_button_press() { return std::nullopt; }
 };
 
-// The request as this scanner can carry it out: a source it has (the feeder's front for both sides, one sheet of it or
-// the glass for hand-feeding), the area kept on the largest one (never empty), the nearest resolution at or above the
-// asked one, an ink kind it has, and only such further options as it has.
+// Returns the request as a scanner with these capabilities can carry it out: a source that it has (the feeder's front
+// instead of both sides; one sheet of the feeder, or the glass, instead of hand-feeding), the area within the largest
+// one and never empty, the nearest resolution at or above the wanted one, a colour mode that it has, and only options
+// that it has. A pure function.
 ScanRequest fitted(ScanRequest request, const Capabilities& capabilities);
 
-// Both sides wanted where the feeder takes fronts only: the stack is scanned twice.
+// Whether both sides are wanted and the feeder scans fronts only, so that the stack is scanned twice.
 bool needs_two_passes(Source wanted, const Capabilities& capabilities);
 
-// A sink that keeps the pages in memory, for a preview and for tests.
+// A sink that stores the pages in memory, for previews and tests.
 class RasterSink : public PageSink {
   public:
     std::vector<Raster> pages;

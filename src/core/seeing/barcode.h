@@ -1,4 +1,4 @@
-// Barcodes on a page, through ZXing.
+// Barcodes, by ZXing. Thread-safe.
 #pragma once
 
 #include "core/raster/raster.h"
@@ -8,11 +8,11 @@
 
 namespace yelvin {
 
-// The texts of all barcodes that can be read, lying any way round; UTF-8.
+// Returns the texts (UTF-8) of all barcodes on the page, in any orientation.
 std::vector<std::string> barcodes(const Raster& page);
 
-// A black QR code of `text`, 0 where a module is dark and 255 elsewhere, one dot a module with the quiet zone that
-// ISO/IEC 18004 asks for (4 modules). Empty where the text is too long.
+// Returns a QR code of `text` as CV_8UC1 with one pixel for each module, 0 for dark and 255 for light, with the quiet
+// zone of 4 modules that ISO/IEC 18004 requires. Empty if the text is too long.
 cv::Mat qr_code(const std::string& text);
 
 }

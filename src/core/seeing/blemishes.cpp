@@ -46,7 +46,7 @@ double show_through(const Marks& marks) {
         const auto& [box, dots] = pieces.pieces()[i];
         const int longer = std::max(box.width, box.height);
         if (longer < least || longer > most || dots > 0.9 * box.area()) continue;
-        // A pencil is as pale, but its edge falls within a dot or two.
+        // A pencil is as pale, but its edge falls within a pixel or two.
         if (all_deepest[i] < 9 || all_steepest[i] > 0.75 * all_deepest[i]) continue;
         ++letters;
         area += dots;
@@ -106,7 +106,7 @@ double contrast_of(const Marks& marks, const Letters& letters) {
 
 double uneven_light(const Marks& marks) {
     cv::Mat light, sorted;
-    const double scale = std::min(1.0, mm_per_inch / 3 / marks.dpi); // a dot for each 3 mm
+    const double scale = std::min(1.0, mm_per_inch / 3 / marks.dpi); // a pixel for each 3 mm
     light = scaled(marks.grey, scale, scale, cv::INTER_AREA);
     cv::morphologyEx(light, light, cv::MORPH_CLOSE, cv::Mat::ones(7, 7, CV_8U));
     const int rim = 3; // shadows along the edges are seen by themselves
@@ -161,7 +161,7 @@ double screen_of(const Raster& original) {
         }
     }
     if (patches < 3) return 0;
-    // The upper half holds every frequency once; in cycles for each dot.
+    // The upper half holds every frequency once; in cycles for each pixel.
     const auto frequency = [](int i) { return static_cast<double>(i <= side / 2 ? i : i - side) / side; };
     const double least = 55 / original.dpi, most = std::min(0.45, 260 / original.dpi);
     std::vector<float> all;
@@ -183,7 +183,7 @@ double screen_of(const Raster& original) {
     }
     if (all.size() < 50) return 0;
     std::ranges::nth_element(all, all.begin() + static_cast<ptrdiff_t>(all.size() / 2));
-    // A wave of one grey level in every patch adds up to an eighth of the patch's dots: half of it at each of its two
+    // A wave of one grey level in every patch adds up to an eighth of the patch's pixels: half of it at each of its two
     // places, and the window takes its two directions down to a half each.
     constexpr float stands_out = 9, least_levels = 1.5F;
     const float level = static_cast<float>(patches) * side * side / 8;

@@ -11,7 +11,7 @@ namespace yelvin {
 namespace {
 
 constexpr int place_px = 128;  // 16 mm at 200 dpi
-constexpr double farthest = 2; // dots; more is no sensor's
+constexpr double farthest = 2; // pixels; more is no sensor's
 
 // Square places of the picture with the most edges, apart from each other.
 std::vector<cv::Rect> richest_places(const cv::Mat& green) {
@@ -42,7 +42,7 @@ struct Pair {
 };
 
 Pair pair_at(const cv::Mat& green, const cv::Mat& channel, const cv::Rect& at) {
-    constexpr double softness = 1.2; // dots
+    constexpr double softness = 1.2; // pixels
     Pair pair;
     green(at).convertTo(pair.green, CV_32F);
     channel(at).convertTo(pair.channel, CV_32F);
@@ -107,7 +107,7 @@ std::vector<cv::Mat> registered_channels(const cv::Mat& bgr) {
     bool is_moved = false;
     for (const size_t c : {size_t{0}, size_t{2}}) {
         const cv::Point2d shift = channel_shift(planes[1], planes[c]);
-        constexpr double hardly = 0.05; // dots
+        constexpr double hardly = 0.05; // pixels
         if (std::hypot(shift.x, shift.y) < hardly) continue;
         const cv::Matx23d back(1, 0, shift.x, 0, 1, shift.y);
         cv::warpAffine(planes[c], planes[c], back, planes[c].size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP,

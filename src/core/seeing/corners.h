@@ -1,4 +1,4 @@
-// Where the corners of a sheet are that a camera saw from the side.
+// The corners of a sheet that was photographed at an angle. A pure function.
 #pragma once
 
 #include "core/developing/flatten.h"
@@ -7,8 +7,8 @@
 
 namespace yelvin {
 
-// The corners of the one sheet in a photograph, lighter or darker than what it lies on. Nothing where there is none
-// that takes up a fifth of the picture.
+// Returns the corners of the sheet in a photograph, which may be lighter or darker than its background, or nullopt if
+// there is no sheet that covers at least a fifth of the picture.
 std::optional<Corners> find_corners(const Raster& raster);
 
 }

@@ -16,7 +16,7 @@ namespace {
 
 constexpr double tile_mm = 10; // pieces are cut at its edges, so that lines that cross are straight nearly everywhere
 
-// Marks the runs along rows that are at least `length` long, gaps of up to `gap` dots bridged.
+// Marks the runs along rows that are at least `length` long, gaps of up to `gap` pixels bridged.
 void mark_runs(const cv::Mat& mask, cv::Mat& lines, int length, int gap) {
     for (int y = 0; y < mask.rows; ++y) {
         const uchar* row = mask.ptr(y);
@@ -36,7 +36,7 @@ void mark_runs(const cv::Mat& mask, cv::Mat& lines, int length, int gap) {
     }
 }
 
-// Sums over a piece's dots, for its direction and how dark it is.
+// Sums over a piece's pixels, for its direction and how dark it is.
 struct Moments {
     double count = 0, x = 0, y = 0, xx = 0, xy = 0, yy = 0, dark = 0;
     void add(const InkPieces::Run& run, const uchar* strength) {
@@ -51,7 +51,7 @@ struct Moments {
 // A straight piece of a line. Lengths are in pixels.
 struct Straight {
     cv::Point2d middle, along;               // of length 1
-    double length = 0, spread = 0, dark = 0; // the latter is the mean level of its dots
+    double length = 0, spread = 0, dark = 0; // the latter is the mean level of its pixels
 };
 
 Straight straight_of(const Moments& m) {

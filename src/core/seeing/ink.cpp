@@ -56,7 +56,7 @@ double coloured_mm2(const Raster& raster) {
     if (planes.empty()) return at_first;
     for (cv::Mat& plane : planes) {
         plane = at_resolution({plane, raster.dpi, Ink::Grey}, colour_dpi).pixels;
-        constexpr int rim = 3; // dots, in which a channel that was moved repeats its last ones
+        constexpr int rim = 3; // pixels, in which a channel that was moved repeats its last ones
         if (std::min(plane.cols, plane.rows) > 8 * rim)
             plane = plane(cv::Rect(rim, rim, plane.cols - 2 * rim, plane.rows - 2 * rim));
     }

@@ -15,7 +15,7 @@ struct LidSample {
 
 std::array<double, 5> terms(double x, double y) { return {1, x, x * x, y, y * y}; }
 
-// A band along the rim, each dot smoothed with its neighbours.
+// A band along the rim, each pixel smoothed with its neighbours.
 std::vector<LidSample> rim_samples(const Raster& raster) {
     const cv::Mat& m = raster.pixels;
     cv::Mat smooth;
@@ -99,7 +99,7 @@ std::array<double, 3> most_frequent(const std::vector<LidSample>& samples) {
     return sum;
 }
 
-// The spread of single dots around the surface along the rim, by the median so that what lies there does not count.
+// The spread of single pixels around the surface along the rim, by the median so that what lies there does not count.
 double grain_of(const Raster& raster, const Lid& lid) {
     const cv::Mat off = off_lid(raster, lid);
     const int band = std::max(2, static_cast<int>(mm_to_px(4, raster.dpi)));
@@ -140,7 +140,7 @@ std::vector<Lid> lids_at_rim(const Raster& raster) {
 }
 
 namespace {
-// `pixels` are the part of a picture of `whole` dots.
+// `pixels` are the part of a picture of `whole` pixels.
 cv::Mat off_part(const cv::Mat& pixels, const Lid& lid, const cv::Rect& part, cv::Size whole) {
     cv::Mat off(pixels.size(), CV_32FC1);
     const auto channels = static_cast<size_t>(pixels.channels());

@@ -1,5 +1,5 @@
-// The marks on a page: everything darker or more colourful than the paper around it, as a mask, and the letters among
-// them. What the observations of notice() are made from.
+// The marks on a page (everything darker or more colourful than the paper around it) and the letters among them, from
+// which notice() derives its observations. Pure functions.
 #pragma once
 
 #include "core/raster/raster.h"
@@ -11,9 +11,8 @@ namespace yelvin {
 struct Marks {
     cv::Mat grey;     // the page in grey, CV_8UC1
     cv::Mat strength; // how much darker than the paper around it, CV_8UC1
-    cv::Mat mask;     // 255 where a mark is, specks and what runs into the rim (the lid beside a
-                      // crooked sheet) left out
-    cv::Mat all;      // the mask before specks and what runs into the rim were left out
+    cv::Mat mask;     // 255 where a mark is, without specks and what touches the edge (the lid beside a crooked sheet)
+    cv::Mat all;      // the mask with these
     double dpi = 0;
     int paper = 255; // grey level of the paper
     int print = 0;   // grey level of the darker ink (the darkest percent of the marks)
@@ -25,7 +24,7 @@ struct Letters {
     std::vector<cv::Rect> boxes; // px of the marks' raster
 };
 
-// Components between 0.8 and 12 mm high that are neither rules nor blots.
+// Returns the components between 0.8 and 12 mm high that are neither ruled lines nor blots.
 Letters letters(const Marks& marks);
 
 }

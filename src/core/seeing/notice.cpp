@@ -120,7 +120,7 @@ Notices notice(const Raster& original, Items items) {
 
 namespace {
 
-// The page of a frame that a person drew; straightened by its text, and turned by it where the person did not say.
+// The page of a frame that the user drew; straightened by its text, and turned by it where the user did not say.
 Recipe framed_recipe(const Notices& notices, const Raster& original, const Applied& wanted) {
     const SizeMm all = original.size_mm();
     Recipe recipe = frame_recipe(*notices.sheet, all);

@@ -1,4 +1,5 @@
-// What can be observed about an original without altering it, and the recipe that a ticket makes of it.
+// What is noticed on an original, and the recipe that follows from it. Pure functions, which may take a second for a
+// page.
 #pragma once
 
 #include "core/developing/flatten.h"
@@ -16,53 +17,54 @@ namespace yelvin {
 enum class PageKind { Text, Photo, Mixed };
 std::string_view kind_word(PageKind kind); // "text", "photo", "mixed"
 
-inline constexpr double writing_counts_percent = 0.15;
+inline constexpr double writing_counts_percent = 0.15; // see Notices::blank()
 
 struct Notices {
-    std::optional<double> tilt_degrees; // clockwise; nothing: neither lines of text nor a single edge to tell it by
-    bool tilt_by_text = false;          // else by the paper's edge
-    bool lines_across = false;          // the lines of text run up or down the page: it lies sideways
+    std::optional<double> tilt_degrees; // clockwise; nullopt: neither lines of text nor a paper edge was found
+    bool tilt_by_text = false;          // whether the tilt is that of text instead of the paper's edge
+    bool lines_across = false;          // whether lines of text run up or down: the page lies sideways
     int letters = 0;
     std::optional<int>
-        turn_degrees;       // clockwise turn that sets it upright: 0, 90, 180, 270; nothing: no text to tell by
-    double ink_percent = 0; // share of the side under traces of ink or pencil (core/seeing/traces.h)
-    bool writing = false;   // something crisp, as pens and printers make it
-    bool in_doubt = false;  // all of that may be print of the other side shining through: see look_through()
+        turn_degrees;       // clockwise turn that sets the page upright: 0, 90, 180, 270; nullopt: not enough text
+    double ink_percent = 0; // share of the side with traces of ink or pencil (core/seeing/traces.h)
+    bool writing = false;   // whether a trace is as crisp as pens and printers make it
+    bool in_doubt = false;  // whether all traces may be print of the other side that shines through, see look_through()
     InkNeed ink;
     PageKind kind = PageKind::Text;
     std::vector<Region> regions;
-    std::optional<Region> sheet; // in a picture that shows more: the sheet or item that the page is cut to
-    bool framed = false;         // `sheet` was drawn by a person: cut exactly so, its top the page's top
-    std::string paper;           // the standard size that `sheet` has within 2 mm; may be empty
+    std::optional<Region> sheet; // the sheet or item to which the page is cropped, if the picture shows more
+    bool framed = false;         // whether `sheet` was drawn by the user, so that it is cropped exactly
+    std::string paper;           // name of the standard size of `sheet` within 2 mm; may be empty
     Blemishes blemishes;
     std::vector<Spot> red_eyes;        // mm of the original
-    std::optional<Corners> askew;      // mm of the original: a sheet that was photographed from the side
-    std::vector<std::string> barcodes; // looked for only where the ticket wants them
+    std::optional<Corners> askew;      // corners of a sheet that was photographed at an angle; mm of the original
+    std::vector<std::string> barcodes; // found only if the ticket needs them
 
-    // Writing counts for itself, so that a lone page number, which is hardly any ink, is not lost under the usual
-    // limit; a person who moves the limit further up means it.
+    // Whether the side counts as blank. Writing counts as writing_counts_percent of ink, so that a lone page number is
+    // not lost below the usual limit, but can be with a higher limit.
     bool blank(double limit_percent) const {
         return ink_percent + (writing ? writing_counts_percent : 0) < limit_percent;
     }
 };
 
-// Everything but turn_degrees, which takes a reading (core/reading/orientation.h). A page that was cut to its sheet has
-// no items to find.
+// Determines everything but turn_degrees, which needs OCR (core/ocr/orientation.h), and barcodes. Items::None: a page
+// that was cropped to its sheet has no items to find.
 enum class Items { Find, None };
 Notices notice(const Raster& original, Items items = Items::Find);
 
-// Decides again what is on a side whose ink is in doubt, now that the sheet's other side is there. Both pictures are
-// the sheet alone, level, as notice() saw them.
+// Decides about a side that is in doubt by the picture of the sheet's other side, and updates `notices`. Both pictures
+// show the sheet alone, level, as notice() got them.
 void look_through(Notices& notices, const Raster& side, const Raster& other);
 
+// What a ticket applies to every page.
 struct Applied {
     bool straighten = true, turn_upright = true;
-    std::optional<Ink> ink; // nothing: colour is dropped where none is needed
+    std::optional<Ink> ink; // nullopt: automatic
     Adjust adjust = {};
 };
 
-// The corrections that follow from the notices. Colour is given up for grey where there is none; never grey for black
-// unless `wanted.ink` says so: that would alter every rim of every letter unasked.
+// Returns the corrections that follow from the notices. An automatic colour mode reduces colour to grey if there is no
+// colour, but never to black and white, which would change the edge of every letter.
 Recipe recipe_from(const Notices& notices, const Raster& original, const Applied& wanted);
 
 }

@@ -1,4 +1,4 @@
-// The stored form of what was noticed about a page, in the tray's database.
+// Notices as JSON, in the tray's database.
 #pragma once
 
 #include "core/seeing/notice.h"

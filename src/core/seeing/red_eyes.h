@@ -1,4 +1,4 @@
-// Red eyes on a photograph: two round spots of flash red in a face.
+// Red eyes on a photograph: two round red spots in a face. A pure function.
 #pragma once
 
 #include "core/developing/adjust.h"
@@ -8,8 +8,9 @@
 
 namespace yelvin {
 
-// mm of the raster; from 150 dpi up. A pupil counts when it is round and red through, lies in skin, shows some white or
-// dark of the eye around it, and has a partner of its size at an eye's distance. Empty for pages without colour.
+// Returns the pupils in mm of the raster, which needs at least 150 dpi. A pupil is round and red throughout, surrounded
+// by skin, has some white or dark of the eye around it, and has a partner of its size at the distance of an eye. Empty
+// for pages without colour.
 std::vector<Spot> find_red_eyes(const Raster& raster);
 
 }

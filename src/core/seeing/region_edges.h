@@ -1,4 +1,5 @@
-// The straight edges of an item on the lid, found along the sides of a rectangle that is about right.
+// Fitting the straight edges of an item on the lid, along the sides of an approximate rectangle. Internal to
+// core/seeing.
 #pragma once
 
 #include "core/seeing/regions.h"
@@ -9,13 +10,13 @@ namespace yelvin {
 
 struct FittedRegion {
     Region region;
-    std::array<double, 4> support{}; // top, right, bottom, left: share of the side along which an edge was seen
+    std::array<double, 4> support{}; // top, right, bottom, left: share of the side along which an edge was found
     double seen() const { return (support[0] + support[1] + support[2] + support[3]) / 4; }
 };
 
-// `off` is how far each dot is from the lid (CV_32FC1), what belongs to other items set to 0; an edge is where it first
-// rises above `least` coming from outside. Edges are looked for within `reach_mm` on either side; a side along which
-// too little is seen stays where it was.
+// `off` is the distance of each pixel from the lid (CV_32FC1), 0 for other items; an edge is where it first rises above
+// `least` from outside. Edges are looked for within `reach_mm` on either side; a side with too little evidence stays
+// where it was.
 FittedRegion fit_edges(const cv::Mat& off, double dpi, const Region& guess, double reach_mm, double least);
 
 }

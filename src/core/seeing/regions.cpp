@@ -20,7 +20,7 @@ cv::Mat ellipse(double mm, double dpi) {
     return cv::getStructuringElement(cv::MORPH_ELLIPSE, {side, side});
 }
 
-// Grain that was averaged over nine dots; a lid is never quite even either.
+// Grain that was averaged over nine pixels; a lid is never quite even either.
 double least_off(const Lid& lid) { return std::max(2.4, 1.7 * lid.grain); }
 
 Region upright(Region region) {
@@ -134,7 +134,7 @@ std::vector<Region> found_on(const Raster& small, const Lid& lid) {
     for (size_t i = 0; i < outlines.size(); ++i) {
         const cv::RotatedRect box = cv::minAreaRect(outlines[i]);
         if (px_to_mm(std::min(box.size.width, box.size.height), dpi) < least_side_mm) continue;
-        // Only this item's dots, and the lid around it: neighbours lie close at times.
+        // Only this item's pixels, and the lid around it: neighbours lie close at times.
         const int reach = static_cast<int>(mm_to_px(4, dpi));
         const cv::Rect room =
             (cv::boundingRect(outlines[i]) + cv::Size(2 * reach, 2 * reach) - cv::Point(reach, reach)) &

@@ -1,5 +1,5 @@
-// Separate items on the glass: photographs, cards, receipts and sheets, each as a turned rectangle. Found against the
-// lid, whatever its colour, by what differs from it and by the straight edges of that.
+// Finding separate items on the glass (photographs, cards, receipts, sheets) as turned rectangles: areas with straight
+// edges that differ from the lid, whatever its colour. Pure functions.
 #pragma once
 
 #include "core/raster/raster.h"
@@ -15,19 +15,19 @@ struct Region {
     bool operator==(const Region&) const = default;
 };
 
-// From a preview or any finer picture; those of a finer picture are refined on it. In reading order. Empty where no
-// lid is to be seen around anything: the page fills the picture.
+// Returns the items of a preview or a finer picture, in reading order; those of a finer picture are refined on it.
+// Empty if no lid is visible, because the page fills the picture.
 std::vector<Region> find_regions(const Raster& raster);
 
-// Regions in reading order: row by row from the top, and from the left within a row. A row is the topmost of those that
-// are left and all whose middles lie no lower than half of the lower one's height. The same regions give the same
-// order, in whichever order they come.
+// Sorts regions into reading order: rows from the top, and from the left within a row. A row is the topmost remaining
+// region and all whose centres are no lower than half the height of the lower one. The result does not depend on the
+// input order.
 std::vector<Region> in_rows(std::vector<Region> regions);
 
-// The same item in a finer picture, its edges found anew within `reach_mm`. `region` is in mm of that picture.
+// Returns the item with its edges found again in a finer picture, within `reach_mm`. `region` is in mm of that picture.
 Region refined_region(const Raster& raster, const Region& region, double reach_mm = 1.5);
 
-// The least upright rectangle around all of them.
+// Returns the bounding box of all regions.
 RectMm hull_of(const std::vector<Region>& regions);
 
 }

@@ -26,7 +26,7 @@ cv::Scalar median_colour(const cv::Mat& pixels) {
     return colour;
 }
 
-// Where each row of `paper` (255 on paper) first turns to paper and stays so for a few dots, from the left.
+// Where each row of `paper` (255 on paper) first turns to paper and stays so for a few pixels, from the left.
 std::vector<cv::Point2d> first_paper(const cv::Mat& paper) {
     std::vector<cv::Point2d> points;
     const int run = 6;

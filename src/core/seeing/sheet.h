@@ -1,4 +1,4 @@
-// A sheet in a picture from a feeder: the camera sees the roller behind it on all sides.
+// Finding the sheet in a picture from a feeder, which shows the roller around it. A pure function.
 #pragma once
 
 #include "core/seeing/regions.h"
@@ -7,8 +7,8 @@
 
 namespace yelvin {
 
-// The one sheet, where the picture's rim is clearly darker than paper along at least two of its sides; nothing where
-// the sheet fills the picture.
+// Returns the sheet if the edge of the picture is clearly darker than paper along at least two sides, or nullopt if the
+// sheet fills the picture.
 std::optional<Region> find_sheet(const Raster& raster);
 
 }

@@ -1,4 +1,4 @@
-// A straight line through points along an edge, some of which are strays.
+// Fitting a straight line to points along an edge, some of which are outliers. A pure function.
 #pragma once
 
 #include <opencv2/core.hpp>
@@ -13,8 +13,9 @@ struct StraightLine {
     double at(double x) const { return offset + slope * x; }
 };
 
-// Strays (torn corners, dirt) do not bend it: the median of the slopes of all pairs (Theil and Sen; Sen, J. Amer.
-// Statist. Assoc. 63, 1968, pp. 1379-1389), then the median offset. Nothing for fewer than 8 points.
+// Uses the median of the slopes of all pairs (Theil and Sen; Sen, J. Amer. Statist. Assoc. 63, 1968, pp. 1379-1389) and
+// then the median offset, so that outliers (torn corners, dirt) have no influence. Returns nullopt for fewer than 8
+// points.
 std::optional<StraightLine> line_through(const std::vector<cv::Point2d>& points);
 
 }

@@ -1,8 +1,8 @@
-// How far the lines of text on a page are turned from straight.
+// Measuring the tilt of the lines of text on a page. Pure functions.
 //
-// Letters are taken as connected components; the feet (and heads) of the letters of one line lie on one straight line.
-// A sweep finds the angle at which the projections of those points crowd into the fewest bins; then each line found is
-// fitted by least squares without its outliers (descenders), and the lines' slopes are averaged by their spread.
+// Letters are connected components; the feet (and heads) of the letters of one line lie on a straight line. A sweep
+// finds the angle at which the projections of these points fall into the fewest bins. Then each line is fitted by least
+// squares without its outliers (descenders), and the slopes of the lines are averaged with their spread as weight.
 #pragma once
 
 #include "core/seeing/marks.h"
@@ -13,12 +13,12 @@ namespace yelvin {
 
 struct TextTilt {
     double degrees = 0;  // clockwise, within -15 to 15
-    bool across = false; // the lines run up or down the page: it lies sideways
+    bool across = false; // whether the lines run up or down: the page lies sideways
     int lines = 0, letters = 0;
 };
 
-// Nothing where there are too few letters in lines to tell.
+// Each returns nullopt if there are too few letters in lines.
 std::optional<TextTilt> text_tilt(const Raster& raster);
-std::optional<TextTilt> text_tilt(const Letters& found); // at up to 200 dpi
+std::optional<TextTilt> text_tilt(const Letters& found); // of a page at up to 200 dpi
 
 }

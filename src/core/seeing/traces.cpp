@@ -15,7 +15,7 @@ namespace yelvin {
 namespace {
 
 // The thresholds of this file were set on worn sides with odd numbers (tests/support/blank_sides), those for dark marks
-// also on some with even ones; docs/architecture.md has the figures.
+// also on some with even ones; docs/decisions/page-analysis.md has the figures.
 constexpr double speck_mm = 1.1;
 constexpr int darker_than_show_through = 90; // levels; a third of black print's density comes through at most
 
@@ -69,7 +69,7 @@ std::vector<Piece> large_pieces(const cv::Mat& mask, double dpi) {
     return out;
 }
 
-// A quick measure of how crisp a piece is: its darkest level, and how many of its dots lie on steep edges.
+// A quick measure of how crisp a piece is: its darkest level, and how many of its pixels lie on steep edges.
 struct Steepness {
     int darkest = 0, steep_dots = 0;
 };
@@ -80,7 +80,7 @@ Steepness steepness(const Piece& piece, const Marks& marks, const cv::Mat& steps
         const uchar* strength = marks.strength.ptr(run.y);
         out.darkest = std::max<int>(out.darkest, *std::max_element(strength + run.from, strength + run.to));
     }
-    constexpr double steep = 0.62; // of the darkest, within three dots
+    constexpr double steep = 0.62; // of the darkest, within three pixels
     for (const InkPieces::Run& run : piece.runs) {
         const uchar* step = steps.ptr(run.y);
         out.steep_dots += static_cast<int>(
@@ -130,7 +130,7 @@ class Tracing {
         : marks_(marks), from_behind_(from_behind), soft_(marks.grey) {}
 
     Trace measured(const Piece& piece) const {
-        constexpr int around = 3; // dots, where an edge's blur still shows
+        constexpr int around = 3; // pixels, where an edge's blur still shows
         const cv::Rect page({0, 0}, marks_.grey.size());
         const cv::Rect box = cv::Rect(piece.box.x - around - 1, piece.box.y - around - 1,
                                       piece.box.width + 2 * around + 2, piece.box.height + 2 * around + 2) &

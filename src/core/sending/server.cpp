@@ -62,9 +62,9 @@ std::string part_of(CURLU* url, CURLUPart part) {
     return out;
 }
 
-// Nothing for a part that leads elsewhere: "..", or one that has a slash or a zero byte encoded in it.
+// Returns nullopt for a part that would lead out of the folder: "..", or one with an encoded slash or zero byte.
 std::optional<std::string> decoded_name(std::string_view part) {
-    if (part.empty()) return std::string(); // which libcurl would measure itself, past the part's end
+    if (part.empty()) return std::string(); // with a length of 0 libcurl would call strlen(), past the part's end
     int length = 0;
     char* text = curl_easy_unescape(nullptr, part.data(), static_cast<int>(part.size()), &length);
     std::string name(text ? text : "", text ? static_cast<size_t>(length) : 0);
@@ -74,7 +74,7 @@ std::optional<std::string> decoded_name(std::string_view part) {
     return name;
 }
 
-// Why libcurl does not take the address.
+// Says why libcurl rejects the address.
 std::string reason(CURLUcode code) {
     switch (code) {
     case CURLUE_BAD_PORT_NUMBER:
@@ -114,7 +114,7 @@ Result<ServerAddress> address_of(std::string_view address) {
     if (address.find_first_of("?#") != std::string_view::npos)
         return wrong(address, "it has a question mark or #; write those as %3F and %23");
     const std::string_view after = address.substr(out.scheme.size() + 3);
-    if (after.empty() || after.front() == '/') return wrong(address, reason(CURLUE_NO_HOST)); // libcurl would go on
+    if (after.empty() || after.front() == '/') return wrong(address, reason(CURLUE_NO_HOST)); // libcurl would accept it
     const Url url(curl_url());
     constexpr unsigned flags = CURLU_DISALLOW_USER | CURLU_PATH_AS_IS | CURLU_ALLOW_SPACE;
     if (const CURLUcode code = curl_url_set(url.get(), CURLUPART_URL, std::string(address).c_str(), flags);
@@ -123,7 +123,7 @@ Result<ServerAddress> address_of(std::string_view address) {
     out.host = part_of(url.get(), CURLUPART_HOST);
     if (out.host.find_first_of(" \\") != std::string::npos) return wrong(address, reason(CURLUE_BAD_HOSTNAME));
     if (const std::string port = part_of(url.get(), CURLUPART_PORT); !port.empty()) {
-        out.port = std::atoi(port.c_str()); // NOLINT(cert-err34-c): libcurl has looked at the digits
+        out.port = std::atoi(port.c_str()); // NOLINT(cert-err34-c): libcurl has checked the digits
         if (out.port < 1) return wrong(address, reason(CURLUE_BAD_PORT_NUMBER));
     }
     const std::string path = part_of(url.get(), CURLUPART_PATH);

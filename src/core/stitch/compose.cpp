@@ -50,7 +50,7 @@ class Held {
     std::list<std::pair<size_t, cv::Mat>> held_;
 };
 
-// The piece's tones evened, on a part of the picture: `back` leads to dots of the piece.
+// The piece's tones evened, on a part of the picture: `back` leads to pixels of the piece.
 void even(cv::Mat& pixels, cv::Rect part, const Tones& tones, const cv::Matx33d& back, const PieceLook& look) {
     const int channels = pixels.channels();
     cv::parallel_for_({0, pixels.rows}, [&](const cv::Range& range) {
@@ -134,7 +134,7 @@ class Composing {
         return {};
     }
 
-    // 1 where the piece has dots, by their distance from its edge.
+    // 1 where the piece has pixels, by their distance from its edge.
     cv::Mat covered(size_t i, cv::Rect tile) const {
         const cv::Matx33d back = maps_[i].inv();
         cv::Mat out(tile.size(), CV_32F);
@@ -151,7 +151,7 @@ class Composing {
 
     cv::Mat share_in(size_t i, cv::Rect tile) const {
         const double cells = mm_per_inch / layout_.dpi / seams_.cell_mm;
-        // Dot x lies at (x + 0.5) · cells - 0.5 among the cells.
+        // Pixel x lies at (x + 0.5) · cells - 0.5 among the cells.
         const cv::Matx23d map(cells, 0, (tile.x + 0.5) * cells - 0.5, 0, cells, (tile.y + 0.5) * cells - 0.5);
         cv::Mat out;
         cv::warpAffine(share_[i], out, map, tile.size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP, cv::BORDER_REPLICATE);
@@ -207,7 +207,7 @@ class Composing {
         return {};
     }
 
-    // How unlike the pieces are that share a dot, over a small neighbourhood.
+    // How unlike the pieces are that share a pixel, over a small neighbourhood.
     cv::Mat difference(const std::vector<cv::Mat>& values, const std::vector<cv::Mat>& shares) const {
         cv::Mat high(values.front().size(), CV_8U, cv::Scalar(0)), low(values.front().size(), CV_8U, cv::Scalar(255));
         cv::Mat brighter, darker;

@@ -9,7 +9,7 @@ namespace yelvin {
 
 namespace {
 
-// A dot of `a`'s level that `b` covers too: the dots' places and b's value there.
+// A pixel of `a`'s level that `b` covers too: the pixels' places and b's value there.
 struct Shared {
     int x, y;
     float of_a, of_b;
@@ -23,7 +23,7 @@ float between(const cv::Mat& pixels, double x, double y) {
     return (upper[0] * (1 - fx) + upper[1] * fx) * (1 - fy) + (lower[0] * (1 - fx) + lower[1] * fx) * fy;
 }
 
-// All dots of a's level that b covers, every `step`th; the outermost two dots of a scan are left out.
+// All pixels of a's level that b covers, every `step`th; the outermost two pixels of a scan are left out.
 template <class Each>
 void for_shared(const LookLevel& a, const LookLevel& b, const Pose& b_to_a, int step, Each each) {
     constexpr double rim = 2;
@@ -187,7 +187,7 @@ Fit judged(const PieceLook& a, const PieceLook& b, const Pose& pose) {
         if (correlation < least_correlation) continue;
         ++fit.agreeing;
         constexpr double grain = 3; // grey levels
-        // Neighbouring dots of a softened picture say the same: about one in eight counts.
+        // Neighbouring pixels of a softened picture say the same: about one in eight counts.
         fit.ties.push_back({at, back(at), c.tensor * (1 / (8 * grain * grain))});
     }
     fit.agreement = weights > 0 ? sum / weights : 0;
@@ -272,7 +272,7 @@ std::optional<Tie> exact_tie(const PieceLook& a, const PieceLook& b, const Pose&
     const int half = std::max(8, static_cast<int>(std::lround(2.2 / mm)));
     cv::Mat of_a, of_b, soft;
     if (!sampled(a.fine, Pose{}, rough.at_a, half, mm, of_a) || !evened(of_a)) return std::nullopt;
-    // Softened by one dot, both alike: grain weighs less, and the slopes hold for as far as it may be off.
+    // Softened by one pixel, both alike: grain weighs less, and the slopes hold for as far as it may be off.
     cv::GaussianBlur(of_a, of_a, {}, 1.0);
     cv::Matx22d tensor = cv::Matx22d::zeros();
     cv::Point2d shift; // mm of a: b's content lies that far off
@@ -313,7 +313,7 @@ std::optional<Tie> exact_tie(const PieceLook& a, const PieceLook& b, const Pose&
     // What does not look the same is no tie.
     const double noise = off_squares / count;
     if (noise > 0.5) return std::nullopt;
-    // Neighbouring dots of a softened picture say the same: about one in eight counts.
+    // Neighbouring pixels of a softened picture say the same: about one in eight counts.
     return Tie{rough.at_a, back(rough.at_a + shift), tensor * (1 / (8 * std::max(noise, 0.01) * mm * mm))};
 }
 

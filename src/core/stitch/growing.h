@@ -1,5 +1,5 @@
-// From pairs that seem to fit to groups of pieces that hang together. Pairs are taken up the surest first; each must
-// agree with all that its pieces would come to lie on.
+// Growing groups of connected pieces from pairs that seem to fit. Pairs are accepted in the order of their certainty;
+// each must agree with everything that its pieces would lie on. Internal to core/stitch.
 #pragma once
 
 #include "core/stitch/pairs.h"
@@ -10,9 +10,9 @@ namespace yelvin {
 
 struct Grown {
     std::vector<Pose> poses;
-    std::vector<size_t> group;         // which pieces hang together
-    std::vector<Candidate> taken;      // by which they do
-    std::vector<std::string> conflict; // for pieces: what spoke against
+    std::vector<size_t> group;         // number of the group of each piece
+    std::vector<Candidate> taken;      // the pairs that were accepted
+    std::vector<std::string> conflict; // for each piece: why a pair was rejected
     double evidence = 0;
     std::vector<size_t> largest() const; // the members of the largest group
 };
@@ -21,7 +21,8 @@ class Growing {
   public:
     Growing(const std::vector<PieceLookPtr>& looks, std::stop_token stop) : looks_(looks), stop_(std::move(stop)) {}
 
-    // `likely_too`: what is no more than likely is taken up as well, after all that is surer.
+    // Returns the groups with the most evidence. `likely_too`: pairs that are only likely are accepted too, after all
+    // others.
     Grown best_of(const std::vector<Candidate>& candidates, bool likely_too);
 
   private:

@@ -1,7 +1,8 @@
-// Guesses of how one piece lies on another, from features that look alike.
+// Guessing how one piece lies on another from matching features. A pure function.
 //
-// Scale is known, so two pairs of features are enough for a guess, and all that do not keep their distance and their
-// directions are out at once. Text and tables repeat themselves: several guesses are given, to be judged by the dots.
+// The scale is known, so two pairs of features are enough for a guess, and pairs that do not keep their distance and
+// directions are rejected at once. Text and tables repeat themselves, so several guesses are returned, to be judged by
+// the pixels.
 #pragma once
 
 #include "core/stitch/piece_look.h"
@@ -11,10 +12,10 @@ namespace yelvin {
 
 struct Guess {
     Pose pose;      // from `b` to `a`
-    int agreed = 0; // features, counted once for each place
+    int agreed = 0; // number of features that agree, counted once for each place
 };
 
-// The best ones first, at most `most`; none where hardly any features agree.
+// Returns up to `most` guesses, the best first; none if hardly any features agree.
 std::vector<Guess> guesses(const PieceLook& a, const PieceLook& b, size_t most = 4);
 
 }

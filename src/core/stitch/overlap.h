@@ -1,4 +1,4 @@
-// How much of two pieces lies on each other.
+// The overlap of two pieces. A pure function.
 #pragma once
 
 #include "core/stitch/pose.h"
@@ -7,7 +7,7 @@
 
 namespace yelvin {
 
-// mm² that both cover where they lie so.
+// Returns the area in mm² that both pieces cover.
 double overlap_mm2(const Pose& a, SizeMm size_a, const Pose& b, SizeMm size_b);
 
 }

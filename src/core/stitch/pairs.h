@@ -1,5 +1,5 @@
-// Which pieces seem to fit each other, pair by pair, and how: guesses from features for every pair, a patient search
-// for those that hang on nothing.
+// Finding pairs of pieces that seem to fit: guesses from features for every pair, and an exhaustive search for pieces
+// that fit no other. Internal to core/stitch. Not thread-safe; uses threads of its own inside.
 #pragma once
 
 #include "core/stitch/layout.h"
@@ -13,22 +13,21 @@ namespace yelvin {
 struct Candidate {
     size_t a = 0, b = 0; // a < b
     Fit fit;
-    bool ambiguous = false; // it fits in another way nearly as well
-    bool likely = false;    // no more than that
+    bool ambiguous = false; // another pose fits nearly as well
+    bool likely = false;    // the fit is only likely
 };
 
 class Pairs {
   public:
     Pairs(const std::vector<PieceLookPtr>& looks, std::shared_ptr<PairMemory> memory, std::stop_token stop);
 
-    void match_all(const TellShare& progress); // side by side; progress from 0 to 1
-    void search(size_t a, size_t b);           // everywhere, where guesses led to nothing
+    void match_all(const TellShare& progress); // judges the guesses for all pairs, in parallel
+    void search(size_t a, size_t b);           // searches all poses of a pair
     bool was_searched(size_t a, size_t b) const { return searched_.contains({a, b}); }
-    double searched_share() const; // of all pairs
-
-    // Those of match_all() by their pieces' numbers, whatever order they were found in; those of search() behind them.
+    double searched_share() const; // share of all pairs that were searched
+    // The candidates of match_all(), sorted by their pieces, then those of search().
     const std::vector<Candidate>& candidates() const { return candidates_; }
-    // The pair that would nearly have held `piece` to one of `others`; null where there is none.
+    // Returns the best rejected pair of `piece` and one of `others`, or null.
     const Candidate* near_miss(size_t piece, const std::vector<size_t>& others) const;
 
   private:

@@ -1,4 +1,5 @@
-// What finding the place of a piece needs of it: made once, small beside the piece, shared.
+// What finding the place of a piece needs of it: reduced copies, features and outline. Computed once, immutable,
+// shared, and small compared with the piece.
 #pragma once
 
 #include "core/error.h"
@@ -12,7 +13,7 @@
 
 namespace yelvin {
 
-// A copy of a piece at some resolution. The centre of dot (i, j) lies at ((i + 0.5) · mm_x, (j + 0.5) · mm_y).
+// A copy of a piece at some resolution. The centre of pixel (i, j) is at ((i + 0.5) · mm_x, (j + 0.5) · mm_y).
 struct LookLevel {
     cv::Mat pixels;
     double mm_x = 0, mm_y = 0;
@@ -21,10 +22,10 @@ struct LookLevel {
     cv::Point2d dot(cv::Point2d mm) const { return {mm.x / mm_x - 0.5, mm.y / mm_y - 0.5}; }
 };
 
-// A place that looks like no other around it (SIFT: D. Lowe, Int. J. Computer Vision 60(2), 2004).
+// A distinctive place (SIFT: D. Lowe, Int. J. Computer Vision 60(2), 2004).
 struct Feature {
     cv::Point2d at;     // mm
-    double radians = 0; // which way it points, clockwise
+    double radians = 0; // its direction, clockwise
     double size_mm = 0;
 };
 
@@ -39,12 +40,12 @@ struct PieceLook {
     double dpi = 300;
     Ink ink = Ink::Colour;
     SizeMm size;
-    LookLevel colour; // 75 dpi, BGR or grey, for tones and for laying out on screen
-    LookLevel coarse; // the same in grey, CV_32F, softened by one dot
-    LookLevel soft;   // softened by three
-    LookLevel fine;   // grey, CV_8U, at 300 dpi or the piece's own
-    // For each cell of 4 mm: straight edges with nothing at all beyond them up to the piece's own edge, and on which
-    // side nothing is (bits of Side). The edge of paper against the lid is one: it fits any other, so it says nothing.
+    LookLevel colour; // 75 dpi, BGR or grey, for tones and for display
+    LookLevel coarse; // the same in grey, CV_32F, blurred by one pixel
+    LookLevel soft;   // blurred by three pixels
+    LookLevel fine;   // grey, CV_8U, at 300 dpi or the piece's own resolution if that is lower
+    // For each cell of 4 mm: the sides (bits of Side) on which a straight edge has nothing beyond it up to the border
+    // of the piece. The edge of paper against the lid is such an edge; it fits any other, so it is no evidence.
     cv::Mat outline;    // CV_8U
     int cell_dots = 12; // of `coarse`
     std::vector<Feature> features;
@@ -52,12 +53,12 @@ struct PieceLook {
 };
 using PieceLookPtr = std::shared_ptr<const PieceLook>;
 
-// The sides of the outline at a place of the piece, or right beside it; 0 where there is none.
+// Returns the sides of the outline at or next to a place of the piece; 0 if there is none.
 unsigned outline_at(const PieceLook& look, cv::Point2d mm);
-// The same sides after a turn by the nearest quarter.
+// Returns the sides after a turn by the nearest multiple of 90 degrees.
 unsigned turned_sides(unsigned sides, double radians);
 
-// Of any raster of 50 dpi and more.
+// Computes the look of a raster of at least 50 dpi. May be called on any thread.
 PieceLookPtr look_at_piece(const std::string& name, const Raster& piece);
 
 }

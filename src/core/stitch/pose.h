@@ -1,4 +1,5 @@
-// Where a piece lies: turned, moved, and (for photographs, where it is asked for) a little larger or smaller.
+// The place of a piece: rotation, translation and (for photographs, if allowed) a slight scale. A value; pure
+// functions.
 #pragma once
 
 #include "core/raster/units.h"
@@ -19,16 +20,16 @@ struct Pose {
     Pose inverse() const;
     cv::Matx23d matrix() const;
 };
-// First `inner`, then `outer`.
+// Applies `inner` first, then `outer`.
 Pose operator*(const Pose& outer, const Pose& inner);
 
-// Turned by `radians` about `centre` and moved by `by`.
+// Turns the pose by `radians` about `centre` and moves it by `by`.
 Pose moved(const Pose& pose, double radians, cv::Point2d centre, cv::Point2d by);
 
-// How far apart two poses set the corners of a piece of `size`, at most; mm.
+// Returns the largest distance in mm between the corners of a piece of `size` in two poses.
 double corner_distance(const Pose& a, const Pose& b, SizeMm size);
 
-// The rigid pose that brings `from` onto `to` best (least squares; B. Horn, J. Opt. Soc. Am. A 4(4), 1987, in the
+// Returns the rigid pose that maps `from` to `to` best (least squares; B. Horn, J. Opt. Soc. Am. A 4(4), 1987, in the
 // plane).
 Pose rigid_between(const std::vector<cv::Point2d>& from, const std::vector<cv::Point2d>& to);
 

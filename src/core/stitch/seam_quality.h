@@ -1,4 +1,4 @@
-// What is to be said of the seams of a layout, for a person who looks along them.
+// Judging the seams of a layout for the user. Internal to core/stitch. Pure functions.
 #pragma once
 
 #include "core/stitch/layout.h"
@@ -8,15 +8,15 @@
 namespace yelvin {
 
 struct Unsure {                                    // pairs of pieces, a < b
-    std::set<std::pair<size_t, size_t>> ambiguous; // they fit in more than one way
-    std::set<std::pair<size_t, size_t>> likely;    // they probably belong together, no more
+    std::set<std::pair<size_t, size_t>> ambiguous; // more than one pose fits
+    std::set<std::pair<size_t, size_t>> likely;    // the fit is only likely
 };
 
-// All pairs that overlap, each with its doubt; `pairs` are the layout's exact ties.
+// Returns all overlapping pairs with their doubts; `pairs` are the exact ties of the layout.
 std::vector<Seam> judged_seams(const std::vector<PieceLookPtr>& looks, const Layout& layout,
                                const std::vector<TiedPair>& pairs, const Unsure& unsure = {});
 
-// Pieces that are larger or smaller than their neighbours, where all should be of one size.
+// Returns warnings about pieces that are larger or smaller than their neighbours although all have one scale.
 std::vector<std::string> scale_warnings(const std::vector<PieceLookPtr>& looks, const std::vector<TiedPair>& pairs);
 
 }

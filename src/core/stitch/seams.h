@@ -1,23 +1,23 @@
-// Whose dots the picture takes where pieces overlap.
+// Choosing the seams: from which piece the picture takes its pixels. Pure functions.
 #pragma once
 
 #include "core/stitch/tones.h"
 
 namespace yelvin {
 
-// The picture in cells, each with the number of the piece it is taken from.
+// The picture in cells, each with the index of the piece from which it is taken.
 struct SeamMap {
     static constexpr uchar nobody = 255;
     cv::Mat owner; // CV_8U
     double cell_mm = 0.6;
 };
 
-// Seams run where both pieces show the same and hardly anything is there: a minimal cut (Y. Boykov, V. Kolmogorov, IEEE
-// Trans. PAMI 26(9), 2004), piece by piece.
+// Puts seams where both pieces agree and there is little detail, by minimal cuts (Y. Boykov, V. Kolmogorov, IEEE Trans.
+// PAMI 26(9), 2004), piece by piece.
 SeamMap choose_seams(const std::vector<PieceLookPtr>& looks, const Layout& layout, const std::vector<Tones>& tones);
 
-// The places along the seam between two pieces, in order, about every `step_mm`; mm of the picture. Empty where the two
-// do not touch.
+// Returns places along the seam between two pieces, in order, about `step_mm` apart, in mm of the picture. Empty if the
+// pieces do not touch.
 std::vector<cv::Point2d> along_seam(const SeamMap& map, size_t a, size_t b, double step_mm);
 
 }

@@ -146,7 +146,7 @@ class Searching {
                 if (here <= 0 || here < left || here < right || here < up || here < low) continue;
                 const float all = in_a.at<float>(y, x) + in_b.at<float>(y, x);
                 if (area.at<float>(y, x) < least_dots_ || all < 100) continue;
-                // The top lies between the dots: thin lines half a dot off would count for much less.
+                // The top lies between the pixels: thin lines half a pixel off would count for much less.
                 const auto above = [&](float before, float after) {
                     const float bend = 2 * here - before - after;
                     return bend > 0 ? (before - after) * (before - after) / (8 * bend) : 0;
@@ -197,7 +197,7 @@ class Searching {
         }
     }
 
-    // Dot (i, j) of the copy lies at (i, j) · mm.
+    // Pixel (i, j) of the copy lies at (i, j) · mm.
     cv::Mat at_scale(const PieceLook& look, const Pose& pose, cv::Size size) const {
         const Pose back = pose.inverse();
         const cv::Point2d origin = look.coarse.dot(back({0, 0}));

@@ -1,4 +1,4 @@
-// All places together: the poses in which the ties between all pairs of pieces pull the least.
+// Solving all places together: the poses with the smallest deviations of all ties. Pure functions.
 #pragma once
 
 #include "core/stitch/fit.h"
@@ -12,14 +12,14 @@ struct TiedPair {
 
 enum class Scale { Known, Free };
 
-// `poses` are where to begin and become the solution; the first one stays. Gauss and Newton's steps, ties that stay far
-// off weighted down (Cauchy). Pieces without ties stay where they are.
+// Starts from `poses` and replaces them by the solution; the first one is fixed. Gauss-Newton steps, with ties that
+// remain far off weighted down (Cauchy). Pieces without ties stay where they are.
 void solve_poses(std::vector<Pose>& poses, const std::vector<TiedPair>& pairs, Scale scale);
 
-// How far the ties of a pair are off, root mean square over their certain directions; mm.
+// Returns the deviation of a pair's ties in mm, root mean square over their certain directions.
 double off_by_mm(const TiedPair& pair, const Pose& a, const Pose& b);
 
-// By how much `b` is larger than `a` where the ties are, 1 for the same.
+// Returns the scale of `b` relative to `a` by its ties; 1 if they are equal.
 double scale_between(const TiedPair& pair);
 
 }

@@ -1,4 +1,4 @@
-// How each piece's tones are evened out with its neighbours'.
+// Matching the tones of neighbouring pieces. A value; pure functions.
 #pragma once
 
 #include "core/stitch/layout.h"
@@ -8,7 +8,8 @@
 namespace yelvin {
 
 // value = (c0 + c1 x + c2 y + c3 x² + c4 y²) · value + offset for each channel (blue, green, red; grey takes the green
-// one), x and y from -1 to 1 across the piece: lamps are not even, and each piece lay under them in its own way.
+// one), with x and y from -1 to 1 across the piece, because lamps are not even and each piece lay differently under
+// them.
 struct Tones {
     using Gain = std::array<double, 5>;
     std::array<Gain, 3> gain{Gain{1, 0, 0, 0, 0}, Gain{1, 0, 0, 0, 0}, Gain{1, 0, 0, 0, 0}};
@@ -21,7 +22,8 @@ struct Tones {
     bool operator==(const Tones&) const = default;
 };
 
-// One for each piece: least squares over all overlaps, held near 1 and 0. Differences nobody can see are left alone.
+// Returns the tones for each piece by least squares over all overlaps, regularised towards no change. Invisible
+// differences are not corrected.
 std::vector<Tones> even_tones(const std::vector<PieceLookPtr>& looks, const Layout& layout);
 
 }

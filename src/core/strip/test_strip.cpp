@@ -35,7 +35,7 @@ double grain_of(const Raster& raster) {
     for (int y = 1; y < raster.height_px(); y += 5) {
         const uchar* row = raster.pixels.ptr(y);
         for (int x = 2 * channels; x < raster.width_px() * channels; ++x) {
-            // What is even two dots away as well; the middle one is not asked, so that grain itself does not choose.
+            // What is even two pixels away as well; the middle one is not asked, so that grain itself does not choose.
             if (std::abs(row[x] - row[x - 2 * channels]) > 12) continue;
             const int step = std::abs(row[x] - row[x - channels]);
             if (step > 12) continue;
@@ -70,7 +70,7 @@ int black_threshold_at(const Raster& best, int dpi) {
 }
 
 Raster strip_detail(const Raster& best, int dpi, Ink ink, const RectMm& detail, int threshold) {
-    // Whole dots of the coarser picture, so that they are averaged from the same dots as in all of it.
+    // Whole pixels of the coarser picture, so that they are averaged from the same pixels as in all of it.
     const double step = best.dpi / dpi;
     const int width = scanned_px(best.size_mm().width, dpi), height = scanned_px(best.size_mm().height, dpi);
     const auto dot = [dpi](double mm) { return static_cast<int>(std::lround(mm_to_px(mm, dpi))); };

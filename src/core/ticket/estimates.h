@@ -1,5 +1,5 @@
-// How large files become and how long scans take, learnt from those that were made. A value; starts from customary
-// figures.
+// Estimates how large files become and how long scans take. Learns from those that were made, and starts from customary
+// figures. A value, not thread-safe.
 #pragma once
 
 #include "core/raster/units.h"
@@ -11,14 +11,16 @@ namespace yelvin {
 
 class Estimates {
   public:
-    // A page that was encoded as the ticket says: its bytes and pixels, at this resolution and ink.
+    // Learns from a page that was encoded as the ticket says: its size in bytes and its number of pixels.
     void learn_page(const Ticket::Make& make, const std::string& ticket, Ink ink, double dpi, double bytes,
                     double pixels);
-    // A pass that took so long for so many mm of travel.
+    // Learns from a pass over `mm` millimetres that took `seconds`.
     void learn_pass(const std::string& scanner, double dpi, Ink ink, double mm, double seconds);
 
-    // Of one page, with this ticket's own pages first, then any; customary figures where nothing is known.
+    // Estimates the size of one page in bytes: from pages of this ticket or, if there were none, of any ticket,
+    // otherwise from customary figures.
     double page_bytes(const Ticket::Make& make, const std::string& ticket, SizeMm size, double dpi, Ink ink) const;
+    // Whether pages of this ticket were learnt from.
     bool learnt(const Ticket::Make& make, const std::string& ticket, Ink ink) const;
     double seconds_per_mm(const std::string& scanner, double dpi, Ink ink) const;
     static constexpr double seconds_per_pass = 1.5; // to start and to go back; common practice, no source
@@ -28,7 +30,7 @@ class Estimates {
     bool operator==(const Estimates&) const = default;
 
   private:
-    // bytes a pixel as a power law of the resolution, known at `dpi`.
+    // A figure that follows a power law of the resolution, known at `dpi`.
     struct Known {
         double value = 0, dpi = 300;
         int count = 0;

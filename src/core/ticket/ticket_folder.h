@@ -1,5 +1,5 @@
-// The tickets a person has: a folder of JSON files, one each, that can be copied and shared. A file that cannot be read
-// is named and left alone.
+// The user's tickets: a folder of JSON files, one for each ticket, that can be copied and shared. A file that cannot be
+// read is reported and left alone. The functions block on the disk and may be called on any thread.
 #pragma once
 
 #include "core/ticket/ticket_json.h"
@@ -10,14 +10,15 @@
 
 namespace yelvin {
 
+// A ticket in the folder.
 struct KeptTicket {
     std::filesystem::path file;
-    Ticket ticket; // with the halves that it takes from others
-    Ticket own;    // as its file says
-    // The files of the tickets whose halves it takes, and of those that they take theirs from.
+    Ticket ticket; // what counts: with the halves that it takes from other tickets
+    Ticket own;    // what its file says
+    // The files of the tickets that it takes halves from, directly or through others.
     std::vector<std::filesystem::path> follows;
-    std::string trouble;    // a half that cannot be taken, which is as it was last known: sentences; else empty
-    bool may_write = false; // the file
+    std::string trouble;    // sentences about halves that cannot be taken and are as last known; empty: none
+    bool may_write = false; // whether the user may write the file
     bool may_change() const { return may_write && !own.fixed; }
 };
 struct DamagedTicket {
@@ -29,21 +30,21 @@ struct TicketFolder {
     std::vector<DamagedTicket> damaged;
 };
 
-// A folder that is not there has no tickets.
+// Reads all tickets in the folder. A folder that does not exist has none.
 TicketFolder read_tickets(const std::filesystem::path& folder);
 
-// The ticket in the file, with the halves that it takes from others in the same folder.
+// Reads one ticket, with the halves that it takes from others in the same folder. Errors: those of load_ticket().
 Result<KeptTicket> load_with_halves(const std::filesystem::path& file);
 
-// What a new user finds: everyday paper, photographs, receipts, archive.
+// The tickets that a new user gets: everyday paper, photographs, receipts, archive.
 std::vector<Ticket> first_tickets();
 
-// Written whole or not at all. With an empty `file`, under a free name made from the ticket's own; else in the place of
-// that file, which keeps its name. Gives the file.
+// Writes a ticket, whole or not at all, and returns its file. With an empty `file`, a free file name is made from the
+// ticket's name; otherwise that file is replaced. Errors: those of replace_file().
 Result<std::filesystem::path> keep_ticket(const std::filesystem::path& folder, const Ticket& ticket,
                                           const std::filesystem::path& file = {});
 
-// The name, or the name with the first free number behind it.
+// Returns `name`, or `name` with the first free number if a ticket has that name.
 std::string free_ticket_name(const TicketFolder& folder, const std::string& name);
 
 // Returns the keys of the choices that differ, as the file names them: "how.dpi", "save.name", "scan_like". Empty if

@@ -1,5 +1,7 @@
-// The ticket's file: JSON, stable, one file a ticket. Keys this version does not know survive a load and a save. A
-// wrong value is an Error that names its key, what it was and what is allowed; the file is then left alone.
+// The ticket's file: JSON whose keys are stable, because users keep and share tickets. Keys that this version does not
+// know survive a load and a save.
+//
+// Errors of all functions: BadInput for a wrong value, naming its key, what it was and what is allowed.
 #pragma once
 
 #include "core/error.h"
@@ -13,9 +15,11 @@ namespace yelvin {
 Result<Ticket> ticket_from_json(const nlohmann::json& json);
 nlohmann::json ticket_to_json(const Ticket& ticket);
 
+// Reads a ticket's file. Errors also: Missing if it cannot be read.
 Result<Ticket> load_ticket(const std::filesystem::path& file);
 
-// One `key=value` as on the command line: the key with dots ("how.dpi"), the value as JSON or, failing that, as words.
+// Applies one `key=value` of the command line: the key with dots ("how.dpi"), the value as JSON or, if it is not JSON,
+// as a text.
 Result<Ticket> with_setting(const Ticket& ticket, std::string_view assignment);
 
 }

@@ -1,4 +1,4 @@
-// How the keys of a ticket's file are read and written, for the sources that do so.
+// Reading and writing the keys of a ticket's file. Internal to core/ticket.
 #pragma once
 
 #include "core/error.h"
@@ -25,7 +25,8 @@ std::string_view word_of(const NamedValue<E> (&choices)[N], const E& value) {
     return std::ranges::find_if(choices, [&](const auto& choice) { return choice.value == value; })->word;
 }
 
-// Reads the keys of one ticket; the first wrong one is remembered, the rest then read nothing.
+// Reads the keys of one ticket into variables. A missing key leaves its variable unchanged. The first wrong value is
+// stored in `error`; `ticket` must outlive the reader.
 class TicketReader {
   public:
     explicit TicketReader(const nlohmann::json& ticket) : ticket_(ticket) {}
@@ -96,7 +97,7 @@ class TicketReader {
     const nlohmann::json& ticket_;
 };
 
-// A name's parts; where they may be none, an empty list is one too. Only folders have slashes.
+// Reads a list of name parts. Parts::Some: at least one; MayBeNone: also an empty list; Folders: also slashes.
 enum class Parts { Some, MayBeNone, Folders };
 void read_name(TicketReader& in, std::string_view key, Parts least, std::vector<NamePart>& out);
 nlohmann::json name_json(const std::vector<NamePart>& parts);

@@ -1,5 +1,7 @@
-// What pages of PDFs bring along for a PDF that is made of them, kept beside their original in the store; it goes with
-// it: the drawing of a page that was drawn and not scanned, the pictures of a scan with their bytes as they came.
+// Contents of PDF pages that go into a new PDF unchanged: the drawing of a page that was drawn and not scanned, and the
+// compressed pictures of a scanned page. They are files beside the original in the store and are deleted with it.
+//
+// The functions block on the disk and may be called on any thread.
 #pragma once
 
 #include "core/tray/tray.h"
@@ -8,14 +10,15 @@
 
 namespace yelvin {
 
-// `pdf`: of that page alone.
+// Stores the drawing of a page: `pdf` is a PDF file with this page alone. Errors: those of replace_file().
 Result<void> keep_drawing(const std::filesystem::path& store_folder, const Original& original, const std::string& pdf);
 
-// Empty where it has none, or where anything was changed on the page: then a picture of it goes into files. That an
-// automatic ink took colours away from a page without any is no change.
+// Returns the PDF that keep_drawing() stored, or an empty string if there is none or if the page was changed, in which
+// case its picture is saved instead. An automatic colour mode that made a colourless page grey does not count as a
+// change.
 std::string drawing_of(const std::filesystem::path& store_folder, const Page& page, bool ink_is_automatic);
 
-// Keeps the result of PageFile::pictures() beside the original of a scanned page. Errors: those of replace_file().
+// Stores the result of PageFile::pictures() beside the original of a scanned page. Errors: those of replace_file().
 Result<void> keep_pictures(const std::filesystem::path& store_folder, const Original& original, const std::string& pdf);
 
 // Returns the PDF that keep_pictures() stored, or an empty string if there is none or if the page's recipe changes any

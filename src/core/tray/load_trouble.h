@@ -1,4 +1,4 @@
-// What a tray that was read had to do without, as a sentence.
+// What could not be read when the tray was loaded, and the sentence about it.
 #pragma once
 
 #include <filesystem>
@@ -8,12 +8,14 @@ namespace yelvin {
 
 struct LoadTrouble {
     bool list_damaged = false, history_lost = false;
-    int missing = 0;    // pictures that are not there
-    int unreadable = 0; // files that are no whole picture
-    int odd = 0;        // entries that made no sense
-    int found = 0;      // pages that no entry knew
+    int missing = 0;    // originals that do not exist
+    int unreadable = 0; // files that are not complete pictures
+    int odd = 0;        // rows that are invalid
+    int found = 0;      // originals that had no row
 };
 
+// Returns one sentence for the user; empty if everything could be read. `set_aside` is the folder that holds what could
+// not; it may be empty.
 std::string trouble_words(const LoadTrouble& trouble, const std::filesystem::path& set_aside);
 
 }

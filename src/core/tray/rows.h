@@ -1,4 +1,4 @@
-// What stands in the rows of the tray's database.
+// Pages as JSON, for the rows of the tray's database. Internal to core/tray.
 #pragma once
 
 #include "core/tray/tray.h"
@@ -6,12 +6,13 @@
 namespace yelvin {
 
 nlohmann::json page_json(const Page& page);
-// What a person or the engine wrote that is no UTF-8 does not keep the tray from being kept.
+// Returns the JSON text of a page. Bytes that are not UTF-8 are replaced, so that the tray can always be stored.
 std::string row_of(const Page& page);
-// Throws std::exception where it is not understood, or says what cannot be: a picture without dots, a file elsewhere.
+// Throws std::exception if the JSON is not understood or describes something impossible: a picture without pixels, a
+// file outside the store.
 Page page_from_json(const std::string& id, const nlohmann::json& json);
 
-// A name that a file of ours in the store's folder may have.
+// Whether an original in the store may have this file name.
 bool is_original_name(const std::string& file);
 
 }

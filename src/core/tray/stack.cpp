@@ -12,7 +12,7 @@ bool is_blank(const Page& page, const StackRules& rules) {
     return page.noticed && page.notices.blank(rules.blank_limit_percent);
 }
 
-// The separator's own text, or nothing where the page carries none.
+// Returns the text of the separator's barcode, or nullopt if the page is not a separator.
 std::optional<std::string> separator_text(const Page& page, const StackRules& rules) {
     for (const std::string& text : page.notices.barcodes) {
         if (text.starts_with(separator_mark)) {
@@ -53,7 +53,7 @@ std::vector<Verdict> judged(std::span<const PagePtr> pages, const StackRules& ru
             all_blank = all_blank && is_blank(*page, rules);
             if (auto text = separator_text(*page, rules); text && !separator) separator = std::move(text);
         }
-        // A blank sheet is no document of its own where blank sides are left out.
+        // If blank sides are left out, a blank sheet is not a document.
         const bool is_left_out = std::ranges::all_of(sheet, [&](const PagePtr& page) {
             return page->dropped_by_hand ? page->dropped != Dropped::No : rules.drop_blank && is_blank(*page, rules);
         });
@@ -71,7 +71,7 @@ std::vector<Verdict> judged(std::span<const PagePtr> pages, const StackRules& ru
             const bool full = rules.each_sheet
                                   ? i == begin && has_sheet && !is_left_out
                                   : rules.split == SplitAt::Every && in_document >= std::max(1, rules.every);
-            // A document begins with a sheet's first side, blank or not: its slips lie on the right side of the
+            // A document begins with a sheet's first side, blank or not, so that its slips are on the right side of the
             // divider.
             if (next_starts || full) {
                 verdict.starts_document = true;
@@ -104,7 +104,7 @@ Tray with_verdicts(const Tray& tray, std::span<const std::string> page_ids, std:
             out = with_page(out, std::make_shared<const Page>(std::move(changed)));
         }
         if (!verdict.starts_document) continue;
-        // Slips alone make no document: a separator at the very top lies in the document it names.
+        // Slips alone are not a document: a separator at the very beginning is in the document that it names.
         const auto at = find_page(out, page_ids[i]);
         const auto& pages = out.documents[at->document]->pages;
         const auto before = std::span(pages).first(at->page);
@@ -120,7 +120,7 @@ Tray with_verdicts(const Tray& tray, std::span<const std::string> page_ids, std:
 std::vector<SheetSides> paired(size_t fronts, size_t backs, size_t gap) {
     const size_t sheets = std::max(fronts, backs), missing = sheets - std::min(fronts, backs);
     gap = std::min(gap, sheets - missing);
-    // The side that is short has nothing for the sheets of the gap.
+    // The sheets of the gap lack the side of which there are fewer.
     const auto side = [&](size_t count, size_t sheet) -> std::optional<size_t> {
         if (count == sheets || sheet < gap) return sheet;
         return sheet < gap + missing ? std::nullopt : std::optional(sheet - missing);

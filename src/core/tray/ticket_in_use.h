@@ -1,5 +1,5 @@
-// The tickets that documents go by. A document names one by its id, and several documents may name the same: undo leads
-// back to a ticket, not to what the ticket said at that time.
+// The tickets that decide what becomes of documents. A document names one by its id, and several documents may name the
+// same one. Undo restores the id, not what the ticket said at that time.
 #pragma once
 
 #include "core/error.h"
@@ -13,14 +13,14 @@ namespace yelvin {
 
 struct TicketInUse {
     Ticket ticket;
-    std::string file = {};       // of the kept ticket that was chosen for it; empty: none was
-    std::string instead_of = {}; // of choices for single documents: the id of the ticket they had before; else empty
+    std::string file = {};       // file name of the kept ticket that was chosen; empty: none
+    std::string instead_of = {}; // for choices of single documents: the id of the ticket that they had before
 };
 using TicketInUsePtr = std::shared_ptr<const TicketInUse>;
 using TicketsInUse = std::map<std::string, TicketInUsePtr>; // by id; no pointer is null
 
 nlohmann::json to_json(const TicketInUse& in_use);
-// Error BadInput where it is not understood.
+// Errors: BadInput if the JSON is not understood.
 Result<TicketInUse> ticket_in_use_from_json(const nlohmann::json& json);
 
 }

@@ -11,14 +11,14 @@ namespace {
 
 int channels_of(Frame format) { return format == Frame::Rgb ? 3 : 1; }
 
-// Where a pass goes in BGR.
+// The channel index of a single-colour frame in BGR order.
 int plane_of(Frame format) { return format == Frame::Red ? 2 : format == Frame::Green ? 1 : 0; }
 
 std::uint8_t sample(const std::uint8_t* line, int x, int channel, const FrameParameters& p) {
     const int channels = channels_of(p.format);
     switch (p.depth) {
     case 1: {
-        // Eight pixels to a byte, the leftmost in the highest bit; in RGB a byte of each channel after the other.
+        // Eight pixels per byte, the leftmost in the highest bit. In RGB, one byte of each channel follows the other.
         const std::uint8_t bits = line[(x / 8) * channels + channel];
         const bool set = bits >> (7 - x % 8) & 1;
         const bool black_is_set = p.format == Frame::Grey; // in colour a set bit is full intensity
@@ -103,7 +103,7 @@ cv::Mat FrameDecoder::feed(std::span<const std::uint8_t> bytes) {
     if (plane.empty()) plane = cv::Mat(0, rows.cols, CV_8UC1);
     plane.push_back(rows);
     if (!parameters_.last_frame) return {};
-    // The last pass: what all three have.
+    // During the last pass, rows are complete as far as all three planes have them.
     int ready = plane.rows;
     for (const cv::Mat& each : planes_) ready = std::min(ready, each.rows);
     if (ready <= row_) return {};

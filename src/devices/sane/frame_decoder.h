@@ -1,5 +1,5 @@
-// From the bytes of SANE frames to rows of pixels: grey and RGB frames, three passes in any order, 1, 8 and 16 bit,
-// lines padded to any length, an unknown number of lines (SANE Standard 1.06, 3.2.1).
+// Decoding SANE frames into rows of pixels: grey and RGB frames, three passes in any order, 1, 8 and 16 bit, lines with
+// any padding, an unknown number of lines (SANE Standard 1.06, 3.2.1). Used by one thread.
 #pragma once
 
 #include "core/error.h"
@@ -23,9 +23,11 @@ struct FrameParameters {
 
 class FrameDecoder {
   public:
-    // A page's next frame begins; the first, or one more of three passes, which must have the same width and depth.
+    // Begins a frame of the page: the first, or another of three passes, which must have the same width and depth.
+    // Errors: Device for a frame that is not supported.
     Result<void> begin(const FrameParameters& parameters);
-    // Rows that are complete with these bytes; empty until there are any. Passes before the last give none.
+    // Returns the rows that are complete with these bytes, CV_8UC3 BGR or CV_8UC1; may be empty. The first two of three
+    // passes return none.
     cv::Mat feed(std::span<const std::uint8_t> bytes);
     bool three_pass() const { return three_pass_; }
     Ink ink() const; // of the page
@@ -35,11 +37,11 @@ class FrameDecoder {
   private:
     FrameParameters parameters_;
     bool three_pass_ = false, begun_ = false;
-    std::vector<std::uint8_t> partial_; // a line that is not whole yet
+    std::vector<std::uint8_t> partial_; // an incomplete line
     cv::Mat planes_[3];                 // blue, green, red of the passes before; CV_8UC1
-    int row_ = 0;                       // in the last pass
+    int row_ = 0;                       // number of rows of the last pass so far
 
-    cv::Mat decoded(const std::uint8_t* lines, int count) const; // as the frame has it
+    cv::Mat decoded(const std::uint8_t* lines, int count) const; // in the frame's colours
 };
 
 }

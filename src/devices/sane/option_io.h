@@ -1,5 +1,5 @@
-// A device's options as libsane holds them: read into a table that is a value, set one by one. On the device's own
-// thread.
+// Reading a device's options from libsane into a table, and setting them. Call these functions on the device's own
+// thread only.
 #pragma once
 
 #include "devices/sane/option_table.h"
@@ -8,11 +8,12 @@
 
 namespace yelvin::sane {
 
-// A backend's text, which may be null.
+// A backend's text, which may be a null pointer.
 inline std::string words(const char* text) { return text ? text : ""; }
 
 std::vector<Option> read_table(SANE_Handle handle);
-// `info` gets libsane's flags about what else has changed. A value of another type is refused.
+// Sets an option. `info` receives libsane's flags about what else has changed. A value of another type is refused with
+// SANE_STATUS_INVAL.
 SANE_Status set_value(SANE_Handle handle, const Option& option, const OptionValue& value, SANE_Int& info);
 
 }

@@ -30,14 +30,14 @@ void read_sources(const std::vector<Option>& table, Meaning& out) {
     };
     if (const Option* option = usable(table, "source"); option && !option->words.empty()) {
         out.source_option = option->name;
-        // The plainest name of a source wins: "ADF" before "ADF (centre aligned)".
+        // The shortest name of a source is preferred: "ADF" before "ADF (centre aligned)".
         std::vector<std::string> words = option->words;
         std::ranges::stable_sort(words, {}, &std::string::size);
         for (const std::string& word : words) {
             if (const auto source = source_of(word)) add(*source, word);
         }
     }
-    // Some feeders say both sides by an option of its own.
+    // Some feeders have a separate option for scanning both sides.
     if (const Option* mode = find(table, "adf-mode"); mode && !out.can.has(Source::FeederBoth)) {
         const auto both =
             std::ranges::find_if(mode->words, [](const auto& w) { return has_any(lower(w), {"duplex"}); });
@@ -78,7 +78,8 @@ void read_modes(const std::vector<Option>& table, Meaning& out) {
     }
     if (out.can.inks.empty())
         add(Ink::Grey, {option && !option->words.empty() ? option->words.front() : "", depth_for(Ink::Grey), false});
-    // Black from grey at one bit where the depth can be chosen, else from grey by our own threshold.
+    // Black is scanned as grey with a depth of one bit if the device offers that, otherwise as grey with a threshold
+    // applied by this program.
     const auto grey = std::ranges::find(out.modes, Ink::Grey, &std::pair<Ink, Mode>::first);
     if (grey != out.modes.end()) {
         Mode black = grey->second;
@@ -113,7 +114,7 @@ void read_resolutions(const std::vector<Option>& table, Meaning& out) {
     }
 }
 
-// The largest area; in pixels it is said at the resolution in force.
+// Returns the largest scan area in millimetres. Devices that give it in pixels refer to their current resolution.
 SizeMm read_area(const std::vector<Option>& table, Meaning& out) {
     const Option *x = find(table, "br-x"), *y = find(table, "br-y");
     if (!x || !y) return {};
@@ -227,8 +228,8 @@ std::optional<Ink> ink_of(const std::string& word) {
 
 namespace {
 
-// A sensor that says a button is pressed, by the names that backends have for them (the SANE standard has none; from
-// memory of the backends' manual pages).
+// Whether the option is a sensor that reports a pressed button. The names are those that backends use (from memory of
+// the backends' manual pages; the SANE standard defines none).
 bool is_button(const Option& option) {
     static constexpr std::string_view names[] = {"scan", "start", "copy",  "email",    "e-mail", "file",
                                                  "pdf",  "fax",   "print", "function", "extra",  "memory"};

@@ -1,6 +1,6 @@
-// A backend's options as plain values, and what they mean: where paper comes from, which colours and resolutions there
-// are, in which unit areas are given. Backends name and constrain these things in many ways (SANE Standard 1.06, 4.2.9
-// and 4.5); all guessing about names is here, so that it can be tested without a device.
+// A backend's options as values, and their meaning: sources of paper, colour modes, resolutions, the unit of areas.
+// Backends name and constrain these in many ways (SANE Standard 1.06, 4.2.9 and 4.5); all guessing about names is here,
+// so that it is tested without devices. Pure functions.
 #pragma once
 
 #include "core/scanner/scanner.h"
@@ -21,32 +21,32 @@ struct Option {
     Type type = Type::Int;
     Unit unit = Unit::None;
     bool active = true, settable = true, detectable = true, advanced = false;
-    bool by_hand = false;                 // set at the device (a button, a sensor): SANE_CAP_HARD_SELECT
+    bool by_hand = false;                 // SANE_CAP_HARD_SELECT: set at the device (a button, a sensor)
     int values = 1;                       // array elements
-    std::vector<double> numbers;          // a list, where it is constrained to one
-    double least = 0, most = 0, step = 0; // a range, where most > least
+    std::vector<double> numbers;          // allowed values, if it is constrained to a list
+    double least = 0, most = 0, step = 0; // a range, if most > least
     std::vector<std::string> words;
-    OptionValue value; // read when detectable and a single one
+    OptionValue value; // read if it is detectable and not an array
 
     bool usable() const { return active && settable; }
-    // The nearest value it takes, rounding up to the next step where `up` says so.
+    // Returns the nearest allowed value; with `up`, the next one at or above `wanted`.
     double nearest(double wanted, bool up = false) const;
     double largest() const;
     double smallest() const;
 };
 
 struct Mode {
-    std::string word;          // of the option "mode"; empty: there is no such option
-    std::optional<int> depth;  // of the option "depth"
-    bool brought_down = false; // delivered with more, made black by us
+    std::string word;          // value of the option "mode"; empty if there is none
+    std::optional<int> depth;  // value of the option "depth"
+    bool brought_down = false; // the device delivers more, and we make it black and white
 };
 
-// How the well-known choices are said to this backend.
+// How the choices of a ticket are expressed to this backend.
 struct Meaning {
     Capabilities can;
-    std::vector<std::pair<Source, std::string>> sources; // by the option `source_option`
-    std::string source_option;                           // "source", "adf-mode"; empty: there is but one
-    std::string duplex_option;                           // a flag of its own for both sides
+    std::vector<std::pair<Source, std::string>> sources; // values of the option `source_option`
+    std::string source_option;                           // "source", "adf-mode"; empty if there is only one source
+    std::string duplex_option;                           // a flag for both sides, if there is one
     std::vector<std::pair<Ink, Mode>> modes;
     std::string resolution_option;
     bool area_in_px = false;
@@ -56,12 +56,13 @@ const Option* find(const std::vector<Option>& table, std::string_view name);
 
 Meaning meaning_of(const std::vector<Option>& table);
 
-// Asks for the largest area of each source, since a feeder may take longer sheets than the glass is: `table_with`
-// chooses the source by its word and returns the options as they are then, or none where that failed. Sources whose
-// options name no area keep the one they have. Asks nothing where there is but one source.
+// Determines the largest area of each source, because a feeder may take longer sheets than the glass. `table_with` sets
+// a source by its value and returns the options as they are then, or none if that failed. Sources whose options name no
+// area keep the one they have. Does nothing if there is only one source.
 void ask_areas(Meaning& meaning, const std::function<std::vector<Option>(const std::string& source)>& table_with);
 
-// What "source" words mean: nothing for those that are not one of ours (transparency units, backs alone).
+// Return the meaning of values of the options "source" and "mode"; nullopt for those that are not supported
+// (transparency units, backs alone).
 std::optional<Source> source_of(const std::string& word);
 std::optional<Ink> ink_of(const std::string& word);
 

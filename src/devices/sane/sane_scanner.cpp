@@ -14,7 +14,8 @@ using namespace std::chrono_literals;
 
 namespace {
 
-// To open a device, and to set or ask for an option: over slow networks that takes a while.
+// Time limits for opening a device and for setting or reading an option, which is slow over some networks, and for a
+// stop.
 constexpr std::chrono::milliseconds patience = 30s, stop_limit = 900ms;
 
 }
@@ -122,14 +123,14 @@ std::optional<std::string> SaneScanner::take_button_press() {
     return before == button_down_ ? std::nullopt : button_down_;
 }
 
-// Sets what the request says, in the order in which options tend to depend on each other.
+// Sets the options for the request, in the order in which options usually depend on each other.
 Result<void> SaneScanner::choose(sane::Session& session, const ScanRequest& request, const sane::Meaning& meaning,
                                  double& dpi_in_force) {
     int failed = 0;
     const auto set = [&](const std::string& name, const OptionValue& value) {
         if (failed == 0 && !name.empty()) failed = session.set(name, value, patience);
     };
-    // What an earlier scan set and this one does not ask for goes back to how the device had it.
+    // Options that an earlier scan set and this request does not name are reset to the device's own values.
     for (const std::string& name : std::exchange(touched_, {})) {
         const auto at = std::ranges::find(meaning.can.more, name, &DeviceOption::name);
         if (!request.more.contains(name) && at != meaning.can.more.end()) set(name, at->value);
@@ -162,7 +163,7 @@ Result<void> SaneScanner::choose(sane::Session& session, const ScanRequest& requ
     return choose_area(session, request.area, meaning, dpi_in_force = request.dpi);
 }
 
-// What the device made of the resolution, and the area in its own unit.
+// Reads back the resolution that the device uses, and sets the area in the device's unit.
 Result<void> SaneScanner::choose_area(sane::Session& session, const RectMm& area, const sane::Meaning& meaning,
                                       double& dpi_in_force) {
     int failed = 0;
@@ -187,7 +188,7 @@ Result<void> SaneScanner::choose_area(sane::Session& session, const RectMm& area
     return {};
 }
 
-// One page's way from frames to the sink.
+// Decodes the frames of a page and passes its rows to the sink.
 class SaneScanner::PageTaker {
   public:
     PageTaker(PageSink& sink, double dpi, bool make_black, bool both_sides)
@@ -208,7 +209,7 @@ class SaneScanner::PageTaker {
         if (!open_) return {};
         cv::Mat rows = decoder_.feed(data);
         if (rows.empty()) return {};
-        // Some backends pad the last line with more than they announced.
+        // Some backends send more lines than they announced.
         if (decoder_.lines() > 0) rows = rows.rowRange(0, std::min(rows.rows, decoder_.lines() - rows_));
         if (rows.empty()) return {};
         if (make_black_ && decoder_.ink() == Ink::Grey) rows = rows >= 128;
@@ -258,7 +259,7 @@ Result<void> SaneScanner::take(const Arrival& arrival, PageTaker& taker, bool fe
         taken = taker.frame_end();
         break;
     case Arrival::Kind::Failed:
-        // An empty feeder after some pages is how a stack ends.
+        // After at least one page, an empty feeder is the normal end of a stack.
         if (arrival.at_start && taker.pages > 0 && sane::fault_of(arrival.status) == ErrorKind::FeederEmpty)
             set_state(ScannerState::FeederEmpty);
         else
@@ -267,7 +268,7 @@ Result<void> SaneScanner::take(const Arrival& arrival, PageTaker& taker, bool fe
     case Arrival::Kind::Done:
         break;
     }
-    // What the sink refuses without a sentence, as two sheets, is for whoever gave the sink to say.
+    // If the sink refuses a page without a message, as for two sheets at once, its owner reports the error.
     if (taken || taken.error().kind != ErrorKind::Device || !taken.error().sentence.empty()) return taken;
     return fail(ErrorKind::Device,
                 fmt::format("{} delivered an empty or broken picture. Switch it off and on, and scan again.", title()),

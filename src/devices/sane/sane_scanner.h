@@ -1,4 +1,4 @@
-// Every scanner that Linux knows, through libsane.
+// Scanners that libsane knows.
 #pragma once
 
 #include "core/scanner/scanner.h"
@@ -11,9 +11,8 @@
 
 namespace yelvin {
 
-// How long a device may send nothing while it scans before silent_for() says so: lamps warm up for a minute, and some
-// backends hand over whole pages only, which take as long as the device needs for so many pixels. Common practice, no
-// source.
+// How long a device may send nothing during a scan before silent_for() reports it: lamps warm up for a minute, and some
+// backends deliver whole pages only, which takes time in proportion to their pixels. Common practice, no source.
 struct SanePatience {
     std::chrono::milliseconds at_first{60'000}, per_megapixel{2'000};
 };
@@ -36,12 +35,12 @@ class SaneScanner : public Scanner {
     sane::Listing listing_;
     SanePatience patience_;
     std::atomic<std::chrono::milliseconds> silent_for_{};
-    mutable std::mutex mutex_; // of what follows; not held while a device is waited for
+    mutable std::mutex mutex_; // protects what follows; not held while waiting for a device
     std::shared_ptr<sane::Session> session_;
     sane::Meaning meaning_;
     ScannerState state_ = ScannerState::Ready;
     std::optional<std::string> button_down_;
-    std::set<std::string> touched_; // further options that were set; used while scanning only
+    std::set<std::string> touched_; // options of ScanRequest::more that were set; used during scan() only
 
     std::unexpected<Error> fault(int status, int sheet);
     Result<void> choose(sane::Session& session, const ScanRequest& request, const sane::Meaning& meaning,
@@ -56,7 +55,7 @@ class SaneScanner : public Scanner {
     std::chrono::milliseconds longest_silence(const ScanRequest& request, double dpi) const;
 };
 
-// The listed devices as scanners, not yet connected. Blocks for as long as libsane looks for them.
+// Returns a scanner for each device that list_devices() finds; they are not connected yet. Blocks like list_devices().
 std::vector<std::shared_ptr<Scanner>> sane_scanners();
 
 }

@@ -20,8 +20,8 @@ namespace yelvin::sane {
 
 namespace {
 
-// libsane is started once. Listing, opening and closing take turns; backends are not made for two at once. A backend
-// that hangs keeps its turn, so whoever waits for one waits with a limit.
+// Initialises libsane once. Listing, opening and closing devices hold this mutex, because backends do not support
+// concurrent calls. A backend that hangs never releases it, so every caller waits with a time limit.
 std::timed_mutex& library() {
     static auto* mutex = new std::timed_mutex; // never destroyed: a backend that hangs may hold it at the program's end
     static const bool started = [] {
@@ -38,7 +38,7 @@ namespace {
 
 constexpr std::chrono::seconds closing_turn{10}, opening_turn{25}, listing_turn{60};
 
-// One listing at a time, on a thread of its own that nobody has to wait for.
+// A listing in progress. There is at most one; it runs on a detached thread.
 struct ListingUnderWay {
     std::mutex mutex;
     std::condition_variable done;
@@ -137,7 +137,7 @@ void Session::State::run() {
         if (threw) break;
     }
     if (handle) {
-        // Without a turn it is left open; the program's end closes it.
+        // If the mutex cannot be locked in time, the device stays open until the program ends.
         if (const std::unique_lock turn(library(), closing_turn); turn) sane_close(handle);
         handle = nullptr;
     }
@@ -155,7 +155,7 @@ void Session::State::push(Arrival arrival) {
     arrivals_changed.notify_all();
 }
 
-// Reads what is there; waits a little where the device has nothing yet. Gives libsane's status.
+// Appends the data that is available to `bytes`; waits briefly if there is none yet. Returns libsane's status.
 int Session::State::take_bytes(std::vector<std::uint8_t>& bytes) {
     const size_t before = bytes.size();
     bytes.resize(before + read_size);
@@ -179,8 +179,8 @@ int Session::State::read_frame(bool& last_frame) {
     started = std::chrono::steady_clock::now();
     last_frame = parameters.last_frame != SANE_FALSE;
     push({Arrival::Kind::Frame, parameters_of(parameters), {}, 0, false});
-    // Where the device offers a descriptor to wait on, a stop need not wait for the device. Without one it is read
-    // blocking, even where it could do otherwise: there is nothing to tell "not yet" from the end by.
+    // If the device offers a file descriptor to wait on, a stop does not have to wait for the device. Without one,
+    // reads are blocking even if the device supports others, because "no data yet" could not be told from the end.
     SANE_Int ready = -1;
     if (sane_get_select_fd(handle, &ready) == SANE_STATUS_GOOD)
         sane_set_io_mode(handle, SANE_TRUE); // refused or not, a read behind poll() finds something
@@ -197,8 +197,8 @@ int Session::State::read_frame(bool& last_frame) {
             pollfd waiting{ready, POLLIN, 0};
             if (poll(&waiting, 1, 50) == 0) continue;
         }
-        // A frame's last bytes end it at once, and a backend's reader that has just written them would be cancelled in
-        // the middle of tidying up. They fit into a pipe; it is given a moment to be through with them.
+        // The last bytes of a frame end it at once, and the backend's reader thread, which has just written them, would
+        // be cancelled during its clean-up. The remaining bytes fit into its pipe, so it is given a moment to finish.
         if (!tail_awaited && whole > 0 && whole - taken <= pipe_size) {
             tail_awaited = true;
             std::this_thread::sleep_for(tidying_time);
@@ -230,8 +230,8 @@ void Session::State::read_all(int pages) {
         if (status != SANE_STATUS_EOF) break;
         if (last_frame) ++done;
     }
-    // Many backends read with a thread of their own and stop it by cancelling it wherever it is. One that has only just
-    // started may be allocating, and would take the heap's lock with it for good.
+    // Many backends read on a thread of their own and stop it by cancelling it at any point. A thread that has only
+    // just started may be allocating memory, and would leave the lock of the heap held for ever.
     std::this_thread::sleep_until(started + starting_time);
     sane_cancel(handle);
     push({Arrival::Kind::Done, {}, {}, 0, false});
@@ -292,7 +292,8 @@ int Session::set(const std::string& name, const OptionValue& value, std::chrono:
     const auto status = std::make_shared<int>(SANE_STATUS_IO_ERROR);
     call(
         [status, name, value](State& state) {
-            // Setting one option may change all others (SANE_INFO_RELOAD_OPTIONS), so each time the table is new.
+            // Setting one option can change all others (SANE_INFO_RELOAD_OPTIONS), so the table is read again each
+            // time.
             const std::vector<Option> table = read_table(state.handle);
             const Option* option = find(table, name);
             SANE_Int info = 0;
@@ -333,7 +334,8 @@ bool Session::cancel(std::chrono::milliseconds limit) {
     state_->arrivals_changed.notify_all();
     const auto rests = [&] { return !state_->busy && state_->tasks.empty(); };
     if (state_->idle.wait_for(lock, limit * 6 / 10, rests)) return true;
-    // It sits in a read. The standard lets sane_cancel() be called at any time (4.3.11), from elsewhere too.
+    // The session is blocked in a read. sane_cancel() may be called at any time and from any thread (SANE standard,
+    // 4.3.11).
     if (state_->handle) {
         lock.unlock();
         sane_cancel(state_->handle);

@@ -1,4 +1,4 @@
-// What libsane's words and numbers mean to us.
+// Translates libsane's status codes, option names and units.
 #include "devices/sane/session.h"
 
 #include <sane/sane.h>

@@ -1,5 +1,5 @@
-// What can be laid on the simulated glass: SVG drawings at their true size, and picture files at the size their
-// resolution gives them. Drawn through librsvg and cairo at whatever scale is asked.
+// Originals for the simulated scanner: SVG drawings at their true size, and picture files at the size that follows from
+// their resolution. Drawn by librsvg and cairo at any scale.
 #pragma once
 
 #include "core/error.h"
@@ -14,10 +14,10 @@ namespace yelvin {
 
 class PaperOriginal {
   public:
-    // `page` counts from 0 in files with several pages.
+    // `page` counts from 0.
     static Result<PaperOriginal> load(const std::filesystem::path& file, int page = 0);
     SizeMm size() const { return size_; }
-    // Draws with the upper left corner at the origin, one unit being a millimetre.
+    // Draws the original with its upper left corner at the origin; one unit is a millimetre.
     void draw(cairo_t* cairo) const;
 
   private:

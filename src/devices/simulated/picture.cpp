@@ -41,7 +41,7 @@ void draw_fibres(cairo_t* cairo, const PlacedPaper& paper) {
     }
 }
 
-// The paper bends away from the lamp on one side of a fold and towards it on the other.
+// On one side of a fold the paper is inclined away from the lamp (darker), on the other towards it (lighter).
 void draw_creases(cairo_t* cairo, const PlacedPaper& paper) {
     cv::RNG random(static_cast<std::uint64_t>(paper.wear.creases) * 31 + paper.wear.seed);
     for (int i = 0; i < paper.wear.creases; ++i) {
@@ -74,7 +74,7 @@ void draw_paper(cairo_t* cairo, const PlacedPaper& paper) {
     cairo_translate(cairo, paper.x_mm, paper.y_mm);
     cairo_rotate(cairo, paper.angle_degrees * std::numbers::pi / 180);
     cairo_translate(cairo, -size.width / 2, -size.height / 2);
-    // The lamp stands to one side: the paper's thickness throws a thin shadow.
+    // The lamp is on one side, so the edge of the paper casts a thin shadow.
     cairo_rectangle(cairo, 0.15, 0.25, size.width, size.height);
     cairo_set_source_rgba(cairo, 0, 0, 0, 0.18);
     cairo_fill(cairo);

@@ -8,7 +8,7 @@ namespace yelvin {
 
 namespace {
 
-// Each row becomes what lies `rows` further down, by linear interpolation.
+// Moves the channel up by `rows`, with linear interpolation between rows.
 void shift_up(cv::Mat& channel, double rows) {
     const int whole = static_cast<int>(std::floor(rows)), reach = std::abs(whole) + 1;
     const double part = rows - whole;
@@ -52,7 +52,7 @@ cv::Mat sensed(const cv::Mat& light, const Sensor& sensor, double dpi, int reach
         cv::Mat row = strip.row(y);
         cv::multiply(row, gain, row);
         if (sensor.grain <= 0) continue;
-        // Seeded by the row, so that strips of any height give the same picture.
+        // The generator is seeded with the row number, so that the picture does not depend on the height of the strips.
         cv::RNG random(sensor.seed * 1000003 + static_cast<std::uint64_t>(first_row + y) * 2654435761U + 1);
         random.fill(noise, cv::RNG::NORMAL, cv::Scalar::all(0), cv::Scalar::all(sensor.grain));
         row += noise;

@@ -26,7 +26,7 @@ cv::Mat in_ink(const cv::Mat& bgr, Ink ink) {
     return grey;
 }
 
-// Waits, unless stopped before.
+// Waits for `time`; returns earlier if `stop` is requested.
 void pause(std::chrono::duration<double> time, const std::stop_token& stop) {
     std::mutex mutex;
     std::condition_variable_any never;
@@ -71,7 +71,8 @@ struct SimulatedScanner::Job {
     PageSink& sink;
     std::stop_token stop;
 
-    // Delivers rows of the scene up to `until_row` (all of them: -1). The page is begun; not ended.
+    // Begins a page and delivers the rows of the scene up to the fraction `until` (0 to 1) of its height. Does not end
+    // the page.
     Result<void> deliver(const Scene& scene, int sheet, bool back, bool length_known, double until = 1) const {
         const double dpi = request.dpi;
         const int width = scanned_px(scene.area.width, dpi), height = scanned_px(scene.area.height, dpi);
@@ -206,7 +207,7 @@ std::unexpected<Error> SimulatedScanner::faulted(ErrorKind kind, int sheet) {
     return std::unexpected(scanner_fault(kind, model_.name, sheet));
 }
 
-// Where that is the fault of this sheet, or the scanner's way.
+// Stops answering if that is the planned fault of this sheet or the set behaviour of the scanner.
 Result<void> SimulatedScanner::fall_silent(const Job& job, int sheet) {
     const bool never = job.setup.answers == BenchAnswers::Never;
     if (!take_fault(sheet, {ErrorKind::NoAnswer}) && job.setup.answers != BenchAnswers::Late && !never) return {};
@@ -260,13 +261,13 @@ Result<void> SimulatedScanner::scan_glass_once(const Job& job) {
 
 namespace {
 
-// A sheet of the stack as the camera sees one of its sides; `under`: pulled along with it.
+// Returns one side of a sheet as the sensor sees it. `under` is a second sheet that is fed together with it.
 Result<Scene> scene_of(const StackSheet& sheet, bool back, const std::optional<StackSheet>& under,
                        const ScanRequest& request, const BenchSetup& setup) {
     auto paper = side_of(sheet, back);
     if (!paper) return std::unexpected(paper.error());
     const SizeMm size = paper->size;
-    // A sheet lies in the middle of the feeder's width; the camera runs a little before and after it.
+    // The sheet is centred in the feeder's width; the sensor records a little before and after it.
     const double slack =
         request.cut_to_sheet ? 4 + std::abs(std::sin(sheet.skew_degrees * std::numbers::pi / 180)) * size.width / 2 : 0;
     Scene scene;
@@ -320,7 +321,8 @@ Result<void> SimulatedScanner::scan_stack(const Job& job) {
     return {};
 }
 
-// Both sides of one sheet, or its front. `through`: it has left the stack, whatever became of its picture.
+// Scans the front or both sides of one sheet. `through` is set if the sheet has left the stack, even if its picture
+// could not be delivered.
 Result<void> SimulatedScanner::pull(const Job& job, const StackSheet& sheet, const std::optional<StackSheet>& under,
                                     int in_job, const std::optional<BenchFault>& broken,
                                     const std::optional<BenchFault>& two, bool& through) {
@@ -336,7 +338,7 @@ Result<void> SimulatedScanner::pull(const Job& job, const StackSheet& sheet, con
                 job.deliver(*scene, in_job, side == 1, !job.request.cut_to_sheet, ends_here ? share_of_broken : 1);
             !taken)
             return taken;
-        // What went wrong comes to light in the sheet: it has to be put back, so it stays in the stack.
+        // The fault occurs while the sheet is fed. It has to be put back, so it remains in the stack.
         if (broken) return faulted(broken->kind, in_job);
         if (two && two->sensed) return faulted(ErrorKind::TwoSheets, in_job);
         if (auto ended = job.sink.end_page(); !ended) {

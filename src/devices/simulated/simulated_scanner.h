@@ -1,6 +1,6 @@
-// Scanners that are not there. Paper originals lie on the A4 glass at their true size and any angle, or in the feeder
-// as a stack, and come back as a sensor would deliver them, strip by strip, with every fault on demand. They ship with
-// the program; the tests know the truth about what they scan.
+// Simulated scanners. Papers lie on the A4 glass at their true size and any angle, or in the feeder as a stack, and are
+// delivered as a sensor would deliver them, strip by strip, with every fault on demand. They ship with the program;
+// tests know the truth about what they scan.
 #pragma once
 
 #include "core/scanner/scanner.h"
@@ -22,7 +22,7 @@ struct LaidPaper {
     bool operator==(const LaidPaper&) const = default;
 };
 
-// One side of a sheet: a drawing, a picture, or a page of a PDF. An empty file is bare paper.
+// One side of a sheet: a drawing, a picture, or a page of a PDF. Without a file: bare paper.
 struct SheetSide {
     std::filesystem::path file;
     int page = 0;
@@ -31,44 +31,43 @@ struct SheetSide {
 
 struct StackSheet {
     SheetSide front, back;
-    double skew_degrees = 0;           // clockwise, as it is pulled in
+    double skew_degrees = 0;           // clockwise, when it is pulled in
     bool upside_down = false;          // bottom edge first
-    double show_through = 0;           // how much of the other side's ink comes through, 0 to 1
-    double show_through_blur_mm = 0.5; // standard deviation of its blur by the paper
+    double show_through = 0;           // share of the other side's ink that shines through, 0 to 1
+    double show_through_blur_mm = 0.5; // standard deviation of its blur
     double edge_shadow = 0;            // darkness along the left edge, 0 to 1
     int dust = 0;                      // specks on each side
-    int fibres = 0;                    // thin bent ones, 1 to 5 mm long, on each side
+    int fibres = 0;                    // thin and bent, 1 to 5 mm long, on each side
     int creases = 0;                   // from edge to edge in any direction: a soft dark line with a lighter one beside
-    unsigned marks_seed = 5;           // where dust, fibres and creases lie
+    unsigned marks_seed = 5;           // seed of the places of dust, fibres and creases
     bool operator==(const StackSheet&) const = default;
 };
 
-// A fault that happens once: at the sheet of that number, counted from when the stack was put in. NoAnswer is a silence
-// after which it goes on.
+// A fault that happens once, at the sheet with this number since the stack was put in. NoAnswer is a silence after
+// which the scanner continues.
 struct BenchFault {
     ErrorKind kind = ErrorKind::Jam;
     int sheet = 1;
-    bool sensed = true; // false, for two sheets: the scanner does not notice, the picture is just too long
+    bool sensed = true; // for two sheets: whether the scanner notices; if not, the picture is just too long
     bool operator==(const BenchFault&) const = default;
 };
 
-// How the scanner answers all that it is asked. Late: each picture after a silence. Twice: each picture and each press
-// of a button comes a second time. Never: no picture begins. Wrongly: half of the rows that it spoke of come, and
-// nothing is said about the others.
+// How the scanner answers. Late: each picture after a silence. Twice: each picture and each press of a button is
+// reported twice. Never: no picture begins. Wrongly: half of the announced rows come, without an error.
 enum class BenchAnswers { OnTime, Late, Twice, Never, Wrongly };
 
 struct BenchSetup {
     std::vector<LaidPaper> glass;
-    std::vector<StackSheet> stack; // the uppermost first
+    std::vector<StackSheet> stack; // the topmost sheet first
     std::vector<BenchFault> faults;
-    bool notepad = false; // the stack's sheets are printed to be turned over their short edge
+    bool notepad = false; // whether the sheets are printed to be turned over along their short edge
     Sensor sensor;
     BenchAnswers answers = BenchAnswers::OnTime;
-    double seconds_of_silence = 20; // of a fault of the kind NoAnswer, and where it answers late
-    bool real_pace = false;         // false: as fast as it can be drawn
-    double seconds_for_a4 = 4.0;    // at 300 dpi colour, in real pace; other resolutions in proportion
+    double seconds_of_silence = 20; // for a fault of the kind NoAnswer, and for late answers
+    bool real_pace = false;         // false: as fast as possible
+    double seconds_for_a4 = 4.0;    // at 300 dpi in colour and real pace; proportional for other resolutions
     int lid_level = 232;            // brightness of the lid's underside, 0 to 255
-    int roller_level = 48;          // and of what is behind a sheet in the feeder
+    int roller_level = 48;          // brightness of what is behind a sheet in the feeder
     bool operator==(const BenchSetup&) const = default;
 };
 
@@ -86,13 +85,13 @@ class SimulatedScanner : public Scanner {
     explicit SimulatedScanner(BenchSetup setup = {}, BenchModel model = bench_scanner())
         : model_(std::move(model)), setup_(std::move(setup)) {}
 
-    // Another stack is counted from its first sheet.
+    // Changes papers and faults. A new stack is counted from its first sheet.
     void set_bench(BenchSetup setup);
-    BenchSetup bench() const; // with the sheets that are still to come
+    BenchSetup bench() const; // with the sheets that were not scanned yet
     void press_button(const std::string& button = "scan");
-    void put_back(int sheets = 0); // what was pulled last goes back on the stack; 0: what the last pull took
+    void put_back(int sheets = 0); // puts the last sheets back on the stack; 0: those pulled in last
 
-    void turn_over(); // all that went through goes back in, as a person turns a whole stack over
+    void turn_over(); // puts all scanned sheets back in, turned over as a whole stack
 
     std::string name() const override { return model_.name; }
     std::string kind() const override { return "simulated"; }
@@ -106,15 +105,15 @@ class SimulatedScanner : public Scanner {
   private:
     struct Job;
     BenchModel model_;
-    mutable std::mutex mutex_; // the bench is set from the window's thread
+    mutable std::mutex mutex_; // bench() is changed on the window's thread
     BenchSetup setup_;
-    std::vector<StackSheet> through_; // the last one at the back
+    std::vector<StackSheet> through_; // scanned sheets, the last one at the back
     int last_pull_ = 0;
-    int pulled_ = 0; // sheets of this stack that are through
+    int pulled_ = 0; // number of sheets of this stack that were scanned
     bool busy_ = false;
     std::atomic<std::chrono::milliseconds> silent_for_{};
     std::optional<std::string> button_;
-    bool button_was_told_ = false; // once, where it answers twice
+    bool button_was_told_ = false; // for answers that come twice
     ScannerState trouble_ = ScannerState::Ready;
 
     std::optional<BenchFault> take_fault(int sheet, std::initializer_list<ErrorKind> kinds);
@@ -128,7 +127,7 @@ class SimulatedScanner : public Scanner {
     void count_through(int sheets);
 };
 
-// The originals' true size, to lay them against a corner.
+// Returns the true size of an original.
 Result<SizeMm> original_size(const std::filesystem::path& file);
 
 }
