@@ -12,12 +12,13 @@
 namespace yelvin::test {
 namespace {
 
-TEST(Keys, TheReadmeListsThemAsTheTableDoes) {
-    const std::string readme = read_file(std::filesystem::path(YELVIN_SOURCES).parent_path() / "README.md");
+TEST(Keys, TheHandbookListsThemAsTheTableDoes) {
+    const std::string handbook =
+        read_file(std::filesystem::path(YELVIN_SOURCES).parent_path() / "docs/handbook/keys.md");
     std::istringstream rows(keys_as_markdown().toStdString());
     for (std::string row; std::getline(rows, row);)
-        EXPECT_NE(readme.find(row), std::string::npos) << row << "\nThe whole table:\n"
-                                                       << keys_as_markdown().toStdString();
+        EXPECT_NE(handbook.find(row), std::string::npos) << row << "\nThe whole table:\n"
+                                                         << keys_as_markdown().toStdString();
 }
 
 TEST(Keys, NoneIsThereTwice) {
