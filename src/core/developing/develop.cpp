@@ -12,7 +12,7 @@ namespace yelvin {
 
 namespace {
 
-// What a straightened page shows where it reaches beyond the original: the colour of its paper.
+// The colour of the paper. It fills the parts of a straightened page that lie beyond the original.
 cv::Scalar paper_colour(const cv::Mat& pixels) {
     const double scale = std::min(1.0, 400.0 / std::max(pixels.cols, pixels.rows));
     cv::Mat small = scaled(pixels, scale, scale, cv::INTER_NEAREST);
@@ -33,7 +33,7 @@ cv::Mat quarter_turned(const cv::Mat& pixels, int turn_degrees) {
     return out;
 }
 
-// Gives what lies around `inside` the nearest of its pixels, in place.
+// Fills the area around `inside` with the nearest pixel of `inside`, in place.
 void fill_rim(cv::Mat& pixels, const cv::Rect& inside) {
     const size_t dot = pixels.elemSize();
     for (int y = inside.y; y < inside.br().y; ++y) {
@@ -51,14 +51,15 @@ void fill_rim(cv::Mat& pixels, const cv::Rect& inside) {
 
 bool copies(const Recipe& recipe) { return recipe.tilt_degrees == 0 && !recipe.flatten; }
 
-// The page as it lies, its pixels untouched or resampled once. May share the original's pixels.
+// Returns the cropped, rotated and straightened page. Its pixels are unchanged or resampled once. It may share the
+// original's pixels.
 Raster laid(const Raster& original, const Recipe& recipe) {
     const SizePx size{original.width_px(), original.height_px()};
     const SizePx out_size = developed_size(recipe, size, original.dpi);
     const cv::Matx33d map = page_to_original(recipe, size, original.dpi);
     Raster page{{}, original.dpi, original.ink};
     if (copies(recipe)) {
-        // The crop on the original, then turned: nothing is interpolated.
+        // The original is cropped and then rotated, without interpolation.
         const cv::Vec3d a = map * cv::Vec3d(0, 0, 1), b = map * cv::Vec3d(out_size.width - 1, out_size.height - 1, 1);
         const int left = cvRound(std::min(a[0], b[0])), top = cvRound(std::min(a[1], b[1]));
         const int right = cvRound(std::max(a[0], b[0])), bottom = cvRound(std::max(a[1], b[1]));
@@ -130,7 +131,7 @@ Raster inked(Raster page, const Recipe& recipe, const PageMeasure& measure) {
     return black;
 }
 
-// The threshold is found on the page's own pixels, at most about 1.5 million of them, evenly spread.
+// Computes the threshold from at most about 1.5 million evenly distributed pixels of the page.
 int threshold_for(const Raster& original, const Recipe& recipe, const PageMeasure& measure) {
     if (recipe.adjust.threshold > 0) return static_cast<int>(recipe.adjust.threshold);
     const SizePx size{original.width_px(), original.height_px()}, page = developed_size(recipe, size, original.dpi);
@@ -197,7 +198,8 @@ Raster develop(const Raster& original, const Recipe& recipe) {
 
 namespace {
 
-// A part on screen: what of the page is needed for it, and where that comes from.
+// The plan for developing a part for the screen: the part of the page that is needed and the part of the original that
+// it comes from.
 struct PartPlan {
     SizePx page;             // at the scale
     cv::Rect part, seen;     // kept on the page; `seen` with the margin that filters look at
@@ -213,7 +215,7 @@ PartPlan plan_of(const PartWanted& wanted, const Recipe& recipe) {
     PartPlan plan;
     plan.page = {std::max(1, static_cast<int>(std::lround(page.width * wanted.scale))),
                  std::max(1, static_cast<int>(std::lround(page.height * wanted.scale)))};
-    // Filters see a little more than the part, so that its rim is as it will be on the whole page.
+    // Filters are given a margin around the part, so that its edges are the same as on the whole page.
     const Adjust& a = recipe.adjust;
     const bool filters = a.screen_lpi > 0 || a.dust_mm > 0 || a.specks_mm > 0 || a.sharpen > 0 || a.local_threshold > 0;
     const int margin = filters ? cvCeil(mm_to_px(4, wanted.dpi * wanted.scale)) : 0;
@@ -228,7 +230,7 @@ PartPlan plan_of(const PartWanted& wanted, const Recipe& recipe) {
     return plan;
 }
 
-// The rim that gets what lies just inside it, as far as the part shows it.
+// Replaces the rim of the page by the pixels just inside it, as far as it is within the part.
 void replicate_rim(cv::Mat& pixels, const PartPlan& plan, int rim) {
     const cv::Rect& seen = plan.seen;
     const int left = std::max(0, rim - seen.x), top = std::max(0, rim - seen.y),

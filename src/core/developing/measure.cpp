@@ -22,7 +22,7 @@ std::array<int, 256> counted(const cv::Mat& plane) {
     return counts;
 }
 
-// The level that `share` of the pixels is at or under.
+// The level that the fraction `share` of the pixels does not exceed.
 int level_at(const std::array<int, 256>& counts, double share) {
     const double wanted = share * std::accumulate(counts.begin(), counts.end(), 0.0);
     double passed = 0;
@@ -44,7 +44,7 @@ struct Disc {
     double to_edge[4]; // left, top, right, bottom; mm
 };
 
-// Round places of the mask, 4.2 to 9 mm wide, of one even tone on the page.
+// Returns the round regions of the mask, 4.2 to 9 mm wide, that have a uniform tone on the page.
 std::vector<Disc> discs_in(const cv::Mat& mask, const Raster& page) {
     const cv::Mat grey = grey_pixels(page);
     cv::Mat labels, stats, centres;
@@ -69,7 +69,7 @@ std::vector<Disc> discs_in(const cv::Mat& mask, const Raster& page) {
     return discs;
 }
 
-// The paper's brightness, marks removed by a closing of 10 mm, one pixel for each 2 mm.
+// Returns the brightness of the paper, one pixel per 2 mm. Marks are removed by a morphological closing of 10 mm.
 cv::Mat light_of_paper(const Raster& page) {
     const double cells = mm_per_inch / 2;
     const double scale = std::min(1.0, cells / page.dpi);
@@ -79,7 +79,7 @@ cv::Mat light_of_paper(const Raster& page) {
     return small;
 }
 
-// The side's lines as rows, the outermost first.
+// Returns the lines parallel to the side as rows, the outermost first.
 cv::Mat from_side(const cv::Mat& pixels, size_t side) {
     cv::Mat out; // never the pixels' own: the page is not written to
     if (side == 1) out = pixels;
@@ -110,7 +110,7 @@ bool ends_in_an_edge(const std::vector<double>& profile, size_t depth) {
     return steepest > steepest_shadow * (1 - darkest);
 }
 
-// Whether the dark strip has another tint than the paper: the channels' brightness, each against its own paper.
+// Whether the dark strip has another hue than the paper. The brightness of each channel is compared with the paper's.
 bool has_a_hue(const Raster& page, size_t side, size_t depth) {
     if (page.pixels.channels() != 3) return false;
     std::vector<cv::Mat> planes;
@@ -139,7 +139,7 @@ std::array<std::vector<double>, 4> edge_shadows(const Raster& page) {
         if (mm_to_px(checked_mm, page.dpi) * 3 > from_edge.rows) continue;
         const std::vector<double> all = profile_of(from_edge, steps, page.dpi, paper);
         std::vector<double> profile = all;
-        // A shadow ends: further in there is paper, and the edge is clearly darker than it.
+        // A shadow must end: there is paper further inside, and the edge is clearly darker than the paper.
         const auto end = std::ranges::find_if(profile, [](double v) { return v > 0.97; });
         const auto depth = static_cast<size_t>(end - profile.begin());
         if (end == profile.end() || static_cast<double>(depth) * shadow_step_mm > deepest_mm || depth < 2) continue;
@@ -160,7 +160,8 @@ std::vector<Spot> punch_holes(const Raster& page) {
     const cv::Mat grey = grey_pixels(page);
     cv::Mat smooth, filled, emptied;
     cv::GaussianBlur(grey, smooth, {0, 0}, 0.6);
-    // What a brush wider than any hole does not get into, dark or light. Shadows along edges stay as they are.
+    // The regions, dark or light, that a brush wider than any hole does not fit into. Shadows along edges are not
+    // affected.
     const int brush = 2 * static_cast<int>(mm_to_px(5, page.dpi)) + 1;
     const cv::Mat square = cv::getStructuringElement(cv::MORPH_RECT, {brush, brush});
     cv::morphologyEx(smooth, filled, cv::MORPH_CLOSE, square);

@@ -12,9 +12,9 @@ namespace {
 
 bool lies_across(const Recipe& recipe) { return recipe.turn_degrees % 180 != 0; }
 
-// The crop in whole pixels of the turned page, never empty. An upright one is kept on the page. A tilted one may reach
-// beyond it, as a long slip that lies across the glass does: its upright frame is wider than the glass. It is turned
-// about its own middle, so cutting one side off would move all of it.
+// Returns the crop in whole pixels of the rotated page. It is never empty. An upright crop is clipped to the page. A
+// tilted one may extend beyond it, like that of a long slip placed diagonally on the glass: it is rotated about its
+// centre, so clipping one side would move all of it.
 cv::Rect crop_px(const Recipe& recipe, SizePx turned, double dpi) {
     if (!recipe.crop) return {0, 0, turned.width, turned.height};
     const double farthest = std::hypot(turned.width, turned.height); // a recipe may come from a damaged file
@@ -36,7 +36,7 @@ SizePx turned_size(const Recipe& recipe, SizePx original) {
 
 cv::Matx33d shift(double x, double y) { return {1, 0, x, 0, 1, y, 0, 0, 1}; }
 
-// Rotation that looks clockwise, the y axis pointing down.
+// A clockwise rotation in coordinates with the y axis pointing down.
 cv::Matx33d clockwise(double degrees) {
     const double angle = degrees * std::numbers::pi / 180, c = std::cos(angle), s = std::sin(angle);
     return {c, -s, 0, s, c, 0, 0, 0, 1};
@@ -63,8 +63,8 @@ SizePx flat_size(const Flatten& flatten, double dpi) {
     return {px(flatten.size.width), px(flatten.size.height)};
 }
 
-// From pixels of the flat page to those of the turned original: the middles of the outermost pixels lie half a pixel
-// inside the corners.
+// The map from pixels of the flattened page to pixels of the rotated original. The centres of the outermost pixels are
+// half a pixel inside the corners.
 cv::Matx33d unflatten(const Flatten& flatten, double dpi) {
     const SizePx size = flat_size(flatten, dpi);
     const std::array<cv::Point2d, 4> page{cv::Point2d(-0.5, -0.5),

@@ -48,7 +48,7 @@ const std::array<Weights, phases>& weights() {
 
 constexpr int last_shift = weight_bits + between_bits;
 
-// Four pixels of each of four rows: first down the columns, eight samples at once, then along the row.
+// Interpolates four pixels of each of four rows: first along the columns, eight samples at once, then along the row.
 template <int channels>
 void sample(const uchar* at, size_t step, const Weights& wx, const Weights& wy, uchar* out) {
     using namespace cv;
@@ -70,7 +70,7 @@ void sample(const uchar* at, size_t step, const Weights& wx, const Weights& wy, 
         const int sum = v_reduce_sum(v_dotprod(down(0), along));
         out[0] = saturate_cast<uchar>((sum + (1 << (last_shift - 1))) >> last_shift);
     } else {
-        // Pixels 0 and 1 beside each other, channel by channel, and pixels 2 and 3.
+        // Interleaves pixels 0 and 1 channel by channel, and pixels 2 and 3.
         const auto paired = [](const v_int16x8& samples) {
             v_int16x8 pairs, rest;
             v_zip(samples, v_rotate_right<3>(samples), pairs, rest);
@@ -85,7 +85,7 @@ void sample(const uchar* at, size_t step, const Weights& wx, const Weights& wy, 
     }
 }
 
-// The same where a part of the sixteen pixels lies outside.
+// The same if some of the sixteen pixels are outside the picture.
 template <int channels>
 void sample_at_rim(const cv::Mat& from, int x, int y, const Weights& wx, const Weights& wy, const cv::Scalar& outside,
                    uchar* out) {
@@ -102,7 +102,7 @@ void sample_at_rim(const cv::Mat& from, int x, int y, const Weights& wx, const W
     }
 }
 
-// A place in `from`, in 1/128 of a pixel.
+// A position in the source picture, in units of 1/128 pixel.
 struct Place {
     int x, y;
 };
@@ -112,7 +112,7 @@ void sample_anywhere(const cv::Mat& from, Place at, const cv::Scalar& outside, u
     const int x = (at.x >> phase_bits) - 1, y = (at.y >> phase_bits) - 1;
     const Weights &wx = weights()[static_cast<size_t>(at.x & (phases - 1))],
                   &wy = weights()[static_cast<size_t>(at.y & (phases - 1))];
-    // Reads of eight samples reach a little beyond the four pixels; they stay within the row.
+    // Reads of eight samples extend beyond the four pixels, but must remain within the row.
     const int last_x = from.cols - (channels == 1 ? 8 : 5), last_y = from.rows - 4;
     if (x >= 0 && y >= 0 && x <= last_x && y <= last_y)
         sample<channels>(from.ptr(y) + x * channels, from.step, wx, wy, out);

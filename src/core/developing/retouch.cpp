@@ -12,7 +12,7 @@ namespace yelvin {
 
 namespace {
 
-// Levels times a gain in light, by two tables.
+// Multiplies levels by a gain in linear light, using two tables.
 class Gain {
   public:
     static constexpr int steps = 4096;
@@ -22,7 +22,7 @@ class Gain {
             stored_[static_cast<size_t>(i)] = cv::saturate_cast<uchar>(255 * stored_of(static_cast<double>(i) / steps));
     }
     uchar operator()(uchar level, float gain) const {
-        // Rounded: a call for every pixel of the page would take longer than all the rest.
+        // Rounds to the nearest entry. A call of lround() for each pixel would take longer than everything else.
         const float light = std::min(1.0F, light_[level] * gain) * steps;
         return stored_[static_cast<size_t>(light + 0.5F)]; // NOLINT(bugprone-incorrect-roundings)
     }
@@ -40,7 +40,7 @@ const Gain& in_light() {
 
 void even_out_light(cv::Mat& pixels, const PageMeasure& measure, const Lay& lay) {
     if (measure.light.empty() || measure.light.channels() != pixels.channels()) return;
-    // The gain at each cell, then between the cells.
+    // The gain is computed per cell and then interpolated between the cells.
     cv::Mat gain(measure.light.size(), CV_32FC(pixels.channels()));
     std::array<double, 3> wanted{};
     std::vector<cv::Mat> planes;
@@ -175,7 +175,7 @@ void calm_red_eyes(cv::Mat& pixels, const std::vector<Spot>& on_page, const Lay&
                              redness = (dot[2] - other) / std::max(30.0, static_cast<double>(dot[2]));
                 if (away > 1 || redness < 0.2) continue;
                 const double share = std::min(1.0, (1 - away) * 4) * std::min(1.0, (redness - 0.2) * 6);
-                // A pupil is dark and has no tint; what is lost is what the flash threw back.
+                // A pupil is dark and has no hue. Only the reflection of the flash is removed.
                 const double pupil = other * 0.75;
                 for (int c = 0; c < 3; ++c) dot[c] = cv::saturate_cast<uchar>(dot[c] + share * (pupil - dot[c]));
             }
@@ -185,7 +185,7 @@ void calm_red_eyes(cv::Mat& pixels, const std::vector<Spot>& on_page, const Lay&
 
 void drop_colour(cv::Mat& pixels, const PickedColour& colour, double reach_percent, const PageMeasure& measure) {
     if (pixels.channels() != 3 || reach_percent <= 0) return;
-    // In parts of the paper's own brightness, tint is what lies off the grey axis.
+    // Relative to the brightness of the paper, hue is the distance from the grey axis.
     const std::array<double, 3> picked{static_cast<double>(colour.blue), static_cast<double>(colour.green),
                                        static_cast<double>(colour.red)};
     std::array<float, 3> scale{}, want{};
@@ -203,7 +203,7 @@ void drop_colour(cv::Mat& pixels, const PickedColour& colour, double reach_perce
     const auto wanted = tint(want);
     const float wanted_size = std::sqrt(dot(wanted, wanted));
     if (wanted_size < 0.03F) return; // a grey has no tint to tell it by
-    // Directions up to this far apart count: from 10 to 60 degrees.
+    // Hues that differ by up to this angle are included: 10 to 60 degrees.
     const auto least_cosine = static_cast<float>(std::cos((10 + reach_percent / 2) * CV_PI / 180));
     for (int y = 0; y < pixels.rows; ++y) {
         uchar* row = pixels.ptr(y);
@@ -214,7 +214,8 @@ void drop_colour(cv::Mat& pixels, const PickedColour& colour, double reach_perce
             if (size < 0.02F) continue;
             const float cosine = dot(t, wanted) / (size * wanted_size);
             if (cosine < least_cosine) continue;
-            // As through a filter of that colour: the channel that it leaves brightest tells how much black is on it.
+            // The effect is that of a filter of this colour: the brightest channel behind it shows how much black is
+            // present.
             const float seen =
                 std::min(1.0F, std::max({v[0] + (1 - want[0]), v[1] + (1 - want[1]), v[2] + (1 - want[2])}));
             const float sure =
@@ -266,8 +267,8 @@ void fill_from_around(cv::Mat& pixels, const cv::Mat& mask) {
 void remove_dust(cv::Mat& pixels, double widest_mm, double dpi) {
     const int reach = static_cast<int>(std::lround(mm_to_px(widest_mm, dpi)));
     if (reach < 1) return;
-    // Dust is light or dark and thinner than a brush of its width: what an opening or a closing takes away, in all
-    // channels alike, and stands out against the grain there.
+    // Dust is light or dark and thinner than a brush of its width: it is removed by an opening or a closing, similarly
+    // in all channels, and is stronger than the grain around it.
     const cv::Mat brush = cv::getStructuringElement(cv::MORPH_ELLIPSE, {2 * reach + 1, 2 * reach + 1});
     cv::Mat grey = pixels, opened, closed, off, grain;
     if (pixels.channels() == 3) cv::cvtColor(pixels, grey, cv::COLOR_BGR2GRAY);
@@ -285,7 +286,8 @@ void remove_specks(cv::Mat& pixels, double largest_mm, double dpi) {
     if (largest < 1) return;
     cv::Mat grey = pixels, smooth, dark;
     if (pixels.channels() == 3) cv::cvtColor(pixels, grey, cv::COLOR_BGR2GRAY);
-    // Darker than what is around them, small, and alone: the dot of an i stands a letter's height from its letter.
+    // Specks are darker than their surroundings, small and isolated. The dot of an i is within a letter's height of its
+    // letter.
     const int around = 6 * largest + 1;
     cv::blur(grey, smooth, {around, around}, {-1, -1}, cv::BORDER_REPLICATE);
     cv::subtract(smooth, grey, dark);

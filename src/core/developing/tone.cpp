@@ -21,7 +21,7 @@ std::array<LevelTable, 3> tone_tables(const Adjust& a, const PageMeasure& measur
         const double spread = a.fading / 100;
         const double from = dark * spread, to = 255 + (light - 255) * spread;
         v = (v - from) * 255 / (to - from);
-        // After fading is undone the white is neutral already.
+        // After correcting fading, white is neutral already.
         const double white = (light - from) * 255 / (to - from), wanted = (whitest - from) * 255 / (to - from);
         v *= 1 + (std::min(255.0, wanted) / std::max(1.0, white) - 1) * a.cast / 100;
         v = (v - a.black_point) * 255 / (a.white_point - a.black_point);
@@ -32,7 +32,8 @@ std::array<LevelTable, 3> tone_tables(const Adjust& a, const PageMeasure& measur
         return v;
     };
     for (size_t channel = 0; channel < 3; ++channel) {
-        // The paper's own levels begin a little under it; all of them become white, what is darker is drawn along.
+        // The levels of the paper begin slightly below its brightness. All of them become white; darker levels are
+        // stretched.
         const double paper = toned(measure.paper[channel], channel), white_from = paper - a.paper_white * 0.45;
         for (int level = 0; level < 256; ++level) {
             double v = toned(level, channel);

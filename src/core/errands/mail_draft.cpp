@@ -29,7 +29,8 @@ std::unexpected<Error> not_read(const std::filesystem::path& file) {
                 fmt::format("{} cannot be read, so no e-mail was made of it; check that it is there.", file.string()));
 }
 
-// Line breaks cannot be in a header; GMime encodes and folds the rest (RFC 2047, RFC 5322, 2.2.3).
+// Replaces line breaks, which are not allowed in a header. GMime encodes and folds the rest (RFC 2047, RFC
+// 5322, 2.2.3).
 std::string on_one_line(std::string text) {
     std::ranges::replace_if(
         text, [](unsigned char c) { return c < 0x20 || c == 0x7F; }, ' ');

@@ -22,7 +22,7 @@ RectMm in_middle(SizeMm size, const RectMm& room) {
     return {room.x + (room.width - size.width) / 2, room.y + (room.height - size.height) / 2, size.width, size.height};
 }
 
-// `most`: the largest scale that is wanted.
+// Places the page in the printable area. `most` is the largest allowed scale.
 PrintedPage fitted(size_t number, SizeMm page, const RectMm& room, double most) {
     PrintedPage out{number, {}, false};
     const double as_it_is = std::min(most, largest_scale(page, room)),

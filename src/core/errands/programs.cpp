@@ -35,8 +35,8 @@ std::string uri_of(const std::filesystem::path& file) {
     return text_of(uri.get());
 }
 
-// An argument with its field codes replaced (Desktop Entry Specification, "The Exec key"); those of its own become
-// several arguments.
+// Appends the argument with its field codes replaced (Desktop Entry Specification, "The Exec key"). A field code that
+// stands alone can become several arguments.
 void put(const std::string& argument, const Program& program, const std::vector<std::filesystem::path>& files,
          std::vector<std::string>& out) {
     if (argument == "%F" || argument == "%U") {

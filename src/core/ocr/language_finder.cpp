@@ -24,7 +24,7 @@ std::vector<std::string> words_of(const std::vector<TextLine>& lines) {
     return words;
 }
 
-// How much of a text was read surely: pixels of width, weighed by certainty.
+// The total width of the words in pixels, weighted by confidence.
 double sure_px(const std::vector<TextLine>& lines) {
     double sum = 0;
     for (const TextLine& line : lines)
@@ -47,7 +47,7 @@ std::vector<TextLine> in_script(std::vector<TextLine> lines, Script script) {
     return lines;
 }
 
-// Readings of the sample, each made once.
+// Recognition results of the sample by language. Each is computed once.
 class Sample {
   public:
     Sample(Raster part, const ReadIn& read) : part_(std::move(part)), read_(read) {}
@@ -56,7 +56,7 @@ class Sample {
         return known != readings_.end() ? known->second
                                         : readings_.emplace(language, read_(part_, language)).first->second;
     }
-    // Only words in the language's own script count: data for Japanese read Latin letters as well.
+    // Only words in the language's own script count, because data for Japanese also recognises Latin letters.
     double sure_in(const std::string& language) {
         const auto& layer = in(language);
         return layer ? sure_px(in_script(layer->lines, script_of(language))) : 0;
@@ -72,7 +72,7 @@ class Sample {
     std::map<std::string, Result<TextLayer>> readings_;
 };
 
-// The first language of each script.
+// Returns the first language of each script.
 std::vector<std::string> one_of_each_script(const std::vector<std::string>& among) {
     std::vector<std::string> firsts;
     for (const std::string& language : among) {
@@ -129,7 +129,7 @@ Result<std::string> language_of(const Raster& page, const std::vector<std::strin
     if (alike.size() == 1 || words.size() < few_words) return first;
     const auto votes = votes_for(words, alike);
     if (is_clear(votes)) return votes.front().language;
-    // Those that the votes leave, and those that have none.
+    // The languages that the votes do not exclude, and those without a vote.
     std::vector<std::string> left;
     for (const LanguageVote& vote : votes)
         if (vote.words > 0 && 2 * vote.words >= votes.front().words) left.push_back(vote.language);
@@ -160,7 +160,7 @@ bool fits_better(const std::vector<TextLine>& again, const std::string& language
     if (again.empty()) return false;
     const double sure = sure_px(in_script(again, script_of(language)));
     const std::string& was = before.front().language;
-    // Its own accents make it surer; as sure is enough where the words have spoken for it.
+    // Within one script, about the same confidence is enough, because the words have already favoured the new language.
     if (script_of(was) == script_of(language)) return sure > 0.97 * sure_px(before);
     return sure > 1.3 * sure_px(in_script(before, script_of(was))) && sure > hardly_read * width_of(before);
 }

@@ -13,7 +13,7 @@ namespace yelvin {
 
 namespace {
 
-// About how wide a letter is against most of them; common practice, no source.
+// The approximate width of a letter relative to an average one (common practice, no source).
 double usual_width(char c) {
     constexpr std::string_view narrow = "ijl|.,:;!'", slim = "frtI()[]-\"1", wide = "mwMW";
     return narrow.contains(c) ? 0.35 : slim.contains(c) ? 0.6 : wide.contains(c) ? 1.5 : 1;

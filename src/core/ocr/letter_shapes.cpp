@@ -20,7 +20,8 @@ bool is_letter(char c) { return std::isalpha(static_cast<unsigned char>(c)) != 0
 char small(char c) { return static_cast<char>(std::tolower(static_cast<unsigned char>(c))); }
 char large(char c) { return static_cast<char>(std::toupper(static_cast<unsigned char>(c))); }
 
-// Of letters without anything above or below that stand alone, but for the first one; 0 where there is none.
+// The typical height of separate letters without ascender or descender, excluding the first letter; 0 if there are
+// none.
 int low_height(const std::string& word, const std::vector<LetterPart>& parts) {
     std::vector<int> heights;
     for (const LetterPart& part : parts)
@@ -95,7 +96,8 @@ std::string case_by_height(const std::string& word, std::vector<cv::Rect> ink, d
         return out;
     }
     if (low_px < 5) return word;
-    // How far the first letter rises above the low ones, against the line's tall ones. In between, the case stays.
+    // The height of the first letter above the low letters, relative to the tall letters of the line. In the middle
+    // range the case is not changed.
     const double above = parts.front().box.height - low_px, room = tall_px - low_px;
     if (room < least_room * low_px || above < -least_room * low_px) return word; // none of them, or a broken one
     if (above < (prefer_small ? 0.65 : 0.25) * room) out.front() = small(out.front());
@@ -107,7 +109,7 @@ namespace {
 
 using Confusions = std::span<const std::pair<std::string_view, std::string_view>>;
 
-// Common practice, no source: those of worn print, and those that are rarer.
+// Confusions of letters in worn print: frequent ones and rarer ones (common practice, no source).
 constexpr std::array<std::pair<std::string_view, std::string_view>, 13> often{{{"ni", "m"},
                                                                                {"rn", "m"},
                                                                                {"nn", "m"},
@@ -124,13 +126,13 @@ constexpr std::array<std::pair<std::string_view, std::string_view>, 13> often{{{
 constexpr std::array<std::pair<std::string_view, std::string_view>, 8> seldom{
     {{"j", "l"}, {"f", "l"}, {"f", "t"}, {"r", "t"}, {"i", "l"}, {"i", "f"}, {"n", "u"}, {"n", "m"}}};
 
-// Others that ink alone tells apart.
+// Confusions that only the ink can decide.
 constexpr std::array<std::pair<std::string_view, std::string_view>, 20> by_ink{
     {{"t", "l"}, {"e", "o"}, {"c", "o"}, {"e", "a"}, {"h", "n"}, {"r", "n"}, {"p", "n"},
      {"g", "q"}, {"y", "g"}, {"I", "i"}, {"!", "l"}, {")", "l"}, {"c", "C"}, {"o", "O"},
      {"s", "S"}, {"u", "U"}, {"v", "V"}, {"w", "W"}, {"x", "X"}, {"z", "Z"}}};
 
-// The known words that a single one of these confusions makes of `word`; no more than `most`.
+// Adds at most `most` known words that differ from `word` by one of these confusions.
 void add_known(std::set<std::string>& found, const std::string& word, Confusions confusions, WordList& words,
                size_t most, double least_share = -1e9) {
     const auto is_usual = [&](const std::string& other) { // asked first: a dictionary takes longer

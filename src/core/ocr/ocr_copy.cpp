@@ -21,7 +21,7 @@ struct Levels {
     double darkest = 0; // but for a few pixels
 };
 
-// Where paper and its grain end, and where most of the ink is.
+// Returns the level below which pixels are not paper or its grain, and the level of most of the ink.
 Levels levels_of(const cv::Mat& even, const PaperGrain& paper) {
     const double white = paper.level - 2.5 * paper.spread;
     std::array<int, 256> dots{};
@@ -45,7 +45,7 @@ cv::Mat stretched(const cv::Mat& even, const Levels& levels) {
     return out;
 }
 
-// How steeply the page's own print rises from the paper, 0 to 255 a pixel, and the same at each pixel.
+// The steepness of the edges of the page's own print, in levels (0 to 255) per pixel, and the steepness at each pixel.
 struct Edges {
     cv::Mat steep;
     int usual = 0; // 0: too little print to tell
@@ -76,7 +76,7 @@ Edges edges_of(const cv::Mat& grey) {
     return edges;
 }
 
-// Print that shines through is soft where the page's own is crisp: pale, and without an edge near it.
+// Lightens print that shines through from the other side. It is recognised as pale and without a steep edge nearby.
 void lift_what_shines_through(cv::Mat& grey, Edges& edges) {
     cv::dilate(edges.steep, edges.steep, cv::getStructuringElement(cv::MORPH_RECT, {5, 5}));
     for (int y = 0; y < grey.rows; ++y) {
@@ -93,8 +93,8 @@ void sharpen(cv::Mat& grey) {
     cv::addWeighted(grey, 1.6, soft, -0.6, 0, grey);
 }
 
-// The engine brings each line to a height of its own, but finds letters and lines worse in small type, and slower in
-// large: measured on the hard pages of the tests, from 16 to 30 pixels an x it is all one.
+// The OCR engine scales each line to a fixed height, but it finds letters and lines less reliably in small type and
+// more slowly in large type. On the hard pages of the tests, an x-height from 16 to 30 pixels makes no difference.
 double scale_for(double x_height_px) {
     if (x_height_px <= 0) return 1;
     if (x_height_px < 14) return std::min(2.5, 18 / x_height_px);
@@ -109,7 +109,7 @@ void bring_to_size(OcrCopy& copy, double x_height_px) {
         copy.grey = scaled(copy.grey, copy.scale, copy.scale, copy.scale > 1 ? cv::INTER_CUBIC : cv::INTER_AREA);
 }
 
-// Its paper is white and its ink black already.
+// A black page needs no cleaning: its paper is white and its ink black already.
 OcrCopy black_copy(const Raster& page) {
     OcrCopy copy{page.pixels, 1, page.dpi};
     const cv::Mat areas = reversed_areas(page.pixels, page.dpi);
@@ -143,8 +143,8 @@ OcrCopy copy_for_ocr(const Raster& page) {
     }
     const double contrast = levels.white - levels.black;
     const bool ruled = remove_ruled_lines(even, page.dpi, paper.level, paper.spread);
-    // Black on even white: the engine gets it as it is. So it does what has hardly a letter on it, whose paper would
-    // only be made to look like some.
+    // A page with black print on even white paper is passed on as it is. So is a page with hardly any letters: cleaning
+    // it would only make its paper resemble letters.
     const bool bare = type.x_height_px <= 0 && contrast < 60;
     if (bare) {
         copy.grey = grey_pixels(page);

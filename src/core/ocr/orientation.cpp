@@ -26,7 +26,7 @@ Vote up_or_down(const Raster& page) {
     return {confidence < 0 ? 180 : 0, std::abs(static_cast<double>(confidence))};
 }
 
-// The count holds for scripts whose small letters rise above the line oftener than they reach below it.
+// Whether the count applies to the language: its script must have more ascenders than descenders.
 bool ascenders_tell(const std::string& language) {
     const Script script = script_of(language);
     return script == Script::Latin || script == Script::Greek || script == Script::Cyrillic;
@@ -35,8 +35,8 @@ bool ascenders_tell(const std::string& language) {
 constexpr double sample_mm = 22;
 constexpr double enough_sure_letters = 40;
 
-// Among languages of any script: whether that count may be believed, since a part of the page, turned as it says, can
-// be read in one of a script for which it holds. Far quicker than asking for the orientation.
+// For pages whose script is unknown: whether the count is plausible, because a part of the page, rotated accordingly,
+// can be recognised in a language to which the count applies. Much faster than detecting the orientation.
 bool may_be_believed(const Vote& vote, const Raster& page, Reader& reader, std::vector<std::string> languages) {
     std::erase_if(languages, [](const std::string& language) { return !ascenders_tell(language); });
     if (languages.empty()) return false;
@@ -51,7 +51,7 @@ bool may_be_believed(const Vote& vote, const Raster& page, Reader& reader, std::
 std::optional<int> text_turn(const Raster& original, const Notices& notices, Reader& reader,
                              const std::vector<std::string>& languages) {
     if (!notices.tilt_by_text || notices.letters < 12) return std::nullopt;
-    // The page with its lines level, one of the two ways up.
+    // The page with horizontal lines, in one of the two possible orientations.
     Recipe level;
     level.turn_degrees = notices.lines_across ? 90 : 0;
     level.tilt_degrees = std::abs(notices.tilt_degrees.value_or(0)) < 0.3 ? 0 : *notices.tilt_degrees;
@@ -61,7 +61,7 @@ std::optional<int> text_turn(const Raster& original, const Notices& notices, Rea
     const auto among = reader.languages_meant(languages);
     const bool counts = std::ranges::all_of(among, ascenders_tell);
     const Vote vote = up_or_down(page);
-    // Most pages come upright, so less is needed to believe that than to turn one.
+    // Most pages are upright, so less confidence is required to leave a page than to rotate it.
     const bool stays = answer(vote.turn_degrees) == 0;
     if (vote.confidence > (stays ? 4 : 8) && (counts || may_be_believed(vote, page, reader, among)))
         return answer(vote.turn_degrees);
@@ -70,7 +70,7 @@ std::optional<int> text_turn(const Raster& original, const Notices& notices, Rea
         if (seen && seen->confidence > 4 && seen->turn_degrees % 180 == 0) return answer(seen->turn_degrees);
         return std::nullopt;
     };
-    // The densest part first: it has letters enough, and takes a fraction of the time.
+    // The densest part is tried first: it has enough letters and takes a fraction of the time.
     if (const auto seen = seen_in(densest_part(page, 90))) return seen;
     if (const auto seen = seen_in(page)) return seen;
     if (languages.empty())

@@ -14,7 +14,7 @@ namespace {
 
 constexpr int margin = PageLetters::margin;
 
-// ---- what a letter looks like
+// ---- shapes of letters
 
 cv::Mat1b moved(const cv::Mat1b& sample, cv::Size size, cv::Point by) {
     cv::Mat1b out(size, uchar{0});
@@ -23,8 +23,7 @@ cv::Mat1b moved(const cv::Mat1b& sample, cv::Size size, cv::Point by) {
     return out;
 }
 
-// The samples laid over each other: the share of them that has ink in a pixel. Each is moved to where it covers `guide`
-// best.
+// Returns the fraction of samples with ink at each pixel. Each sample is first shifted to match `guide` best.
 cv::Mat1f mean_of(const std::vector<cv::Mat1b>& samples, int width, const cv::Mat1f& guide) {
     const cv::Size size(width + 2 * margin, samples.front().rows);
     cv::Mat1f sum(size, 0.F);
@@ -45,7 +44,7 @@ cv::Mat1f mean_of(const std::vector<cv::Mat1b>& samples, int width, const cv::Ma
     return cv::Mat1f(sum / static_cast<double>(samples.size()));
 }
 
-// How often, at least, ink is where a letter has none, and paper where it has ink.
+// Counts of ink where a letter has none and of paper where it has ink, with a minimum for each.
 struct Wear {
     double added = 1, paper = 20, lost = 1, ink = 20;
     void see(const cv::Mat1f& mean) {
@@ -69,12 +68,13 @@ PageLetters::PageLetters(const TextLayer& layer, const cv::Mat& grey, WordList& 
     if (ascent_px_ >= least_ascent && ascent_px_ <= most_ascent) learn(samples_of(layer, words));
 }
 
-// As most of the page; how far a line's letters reach is only roughly known.
+// Whether the word has about the type size of most of the page. The extent of the letters of a line is known only
+// roughly.
 bool PageLetters::is_of_the_size(const TextLine& line, const Word& word) const {
     return !word.bold && line.ascent_px > 0.7 * ascent_px_ && line.ascent_px < 1.5 * ascent_px_;
 }
 
-// From above the tallest letters to below the deepest, not 0 where ink is.
+// Returns the ink of the word (non-zero), from above its tallest letters to below its lowest.
 cv::Mat1b PageLetters::ink_of(const TextLine& line, const Word& word) const {
     const cv::Point2d along = line.baseline_end - line.baseline_start;
     const double x = word.box.x + word.box.width / 2.0;
@@ -153,7 +153,8 @@ void PageLetters::learn(const Samples& samples) {
     }
 }
 
-// How much room a letter keeps to its left and right, by turns each from what the other leaves of the gaps.
+// Computes the space that each letter keeps to its left and right, alternating between the two: each side is what the
+// other leaves of the measured gaps.
 void PageLetters::learn_gaps() {
     std::vector<double> all;
     for (const Gap& gap : gaps_) all.push_back(gap.px);

@@ -13,7 +13,8 @@ namespace yelvin {
 namespace {
 
 constexpr double light_dpi = 100;
-// A large black letter is darker than this share of the paper around it; a shadow that people still read in is not.
+// A large black letter is darker than this fraction of the paper around it; a shadow in which text is still legible is
+// not.
 constexpr double darkest_paper = 0.35;
 
 cv::Mat closed(const cv::Mat& small, double mm) {
@@ -73,7 +74,7 @@ PaperGrain paper_grain(const cv::Mat& even) {
 
 namespace {
 
-// White enough all over, but for a few places, to be left as it is.
+// Whether the paper is white enough, apart from a few places, to be left unchanged.
 bool is_white(const cv::Mat& light) {
     const int dark = cv::countNonZero(light < 205);
     return dark < static_cast<int>(light.total()) / 200;
@@ -85,13 +86,14 @@ namespace {
 
 constexpr int band_rows = 64;
 
-// The light of a channel on its way to the page's size: as wide as it already, and as high where it is asked for.
+// The brightness of the paper in one channel. It is stored in the page's full width; bands in full height are computed
+// on request.
 class Light {
   public:
     Light(const cv::Mat& light, cv::Size page) : rows_(page.height) {
         cv::resize(light, wide_, {page.width, light.rows}, 0, 0, cv::INTER_LINEAR);
     }
-    // Of rows `from` to `to`, which is beyond.
+    // Returns the brightness of the rows from `from` up to but excluding `to`.
     cv::Mat band(int from, int to) const {
         cv::Mat out(to - from, wide_.cols, CV_8U);
         for (int y = from; y < to; ++y) {
@@ -107,7 +109,7 @@ class Light {
     int rows_;
 };
 
-// A page in colour band by band, so that no other picture of its size is there but what comes of it.
+// Processes a colour page band by band, so that no second picture of its size is needed apart from the result.
 class ColourBands {
   public:
     ColourBands(const cv::Mat& page, const std::vector<Light>& lights) : page_(page), lights_(lights) {}
@@ -164,7 +166,7 @@ Evened evened(const cv::Mat& page, double dpi) {
         cv::scaleAdd(channels[2], weight[2] / sum, all, all);
         cv::min(channels[0], channels[1], darkest);
         cv::min(darkest, channels[2], darkest);
-        // What the channels differ by through grain alone is no colour.
+        // Differences between channels that are caused by grain do not count as colour.
         cv::add(darkest, 3 * spread, darkest);
         cv::subtract(all, darkest, colour);
         coloured += cv::countNonZero(colour > 20);

@@ -19,21 +19,21 @@ namespace {
 
 bool is_small_letter(char c) { return std::islower(static_cast<unsigned char>(c)) != 0; }
 
-// Of the small letters that the word begins with: marks may follow.
+// The number of lower-case letters at the beginning of the word. Punctuation may follow them.
 size_t letters_before_marks(const std::string& word) {
     const auto end = std::ranges::find_if_not(word, is_small_letter);
     const bool only_marks = std::all_of(end, word.end(), [](unsigned char c) { return std::ispunct(c) != 0; });
     return only_marks ? static_cast<size_t>(end - word.begin()) : 0;
 }
 
-// Short ones are many by chance.
+// Whether the word is frequent. Short words must be more frequent, because many letter sequences form one by chance.
 bool is_usual(const std::string& word, WordList& words) {
     constexpr double usual = -13, very_usual = -7; // natural logarithm of a share of all words
     const auto share = words.log_share(word);
     return share && *share > (word.size() < 4 ? very_usual : usual) && words.knows(word) == WordList::Known::Yes;
 }
 
-// Between two letters of a word.
+// A gap between two letters of a word.
 struct LetterGap {
     size_t letters_before = 0;
     int from_px = 0, to_px = 0; // from the box's left
@@ -51,7 +51,7 @@ std::vector<LetterGap> gaps_of(const Word& word, const cv::Mat& grey) {
     return gaps;
 }
 
-// Between the line's words; 0 where it has no other.
+// The smallest space between words of the line; 0 if it has only one word.
 int least_space_px(const TextLine& line) {
     int least = 0;
     for (size_t i = 1; i < line.words.size(); ++i) {
@@ -61,7 +61,7 @@ int least_space_px(const TextLine& line) {
     return least;
 }
 
-// Wider than gaps between the letters of the line's other words mostly are.
+// Whether the gap is wider than most gaps between letters in the other words of the line.
 bool is_wider_than_between_letters(int gap_px, const Word& word, const TextLine& line, const cv::Mat& grey) {
     constexpr double far_wider = 2;
     std::vector<double> widths;
@@ -71,8 +71,9 @@ bool is_wider_than_between_letters(int gap_px, const Word& word, const TextLine&
     return !widths.empty() && gap_px >= far_wider * median_of(std::move(widths));
 }
 
-// The gap between two usual words, if none of the word's others is wider and it is rather one of those between the
-// words of its line than of those between their letters; of two long words the widest gap will do.
+// Returns the gap at which the word divides into two frequent words, if no other gap of the word is wider and it
+// resembles the spaces between words of the line more than the gaps between letters. For two long words the widest gap
+// is enough.
 std::optional<LetterGap> gap_between_words(const Word& word, const TextLine& line, size_t letters, const cv::Mat& grey,
                                            WordList& words) {
     constexpr size_t least_part = 2, long_part = 6;
@@ -91,7 +92,7 @@ std::optional<LetterGap> gap_between_words(const Word& word, const TextLine& lin
     }
     const int space = least_space_px(line);
     if (!best || space == 0 || best->width_px() < std::max<double>(widest, like_a_space * space)) return std::nullopt;
-    // Names and commands are seldom made of two long words.
+    // Names and commands rarely consist of two long words.
     const bool both_long = std::min(best->letters_before, letters - best->letters_before) >= long_part;
     return both_long || is_wider_than_between_letters(best->width_px(), word, line, grey) ? best : std::nullopt;
 }

@@ -23,7 +23,7 @@ double baseline_at(const TextLine& line, double x) {
     return line.baseline_start.y + along.y * (x - line.baseline_start.x) / std::max(1.0, along.x);
 }
 
-// A line that was read, and what of the page it covers.
+// A recognised line and the part of the page that it covers.
 struct Read {
     const TextLine* line;
     cv::Rect band;
@@ -44,8 +44,8 @@ std::vector<Read> what_was_read(const TextLayer& layer) {
     return out;
 }
 
-// The line above or below that these pieces would belong beside: as wide or wider, and no further than lines are from
-// each other.
+// Returns the line above or below to which these pieces of ink would be adjacent: it is at least as wide and at most
+// one line spacing away.
 const TextLine* neighbour_of(const cv::Rect& ink, double base, const std::vector<Read>& lines) {
     const TextLine* best = nullptr;
     double nearest = 0;
@@ -60,7 +60,7 @@ const TextLine* neighbour_of(const cv::Rect& ink, double base, const std::vector
     return best;
 }
 
-// Pieces of ink beside each other, from left to right.
+// Pieces of ink side by side, from left to right.
 struct Row {
     std::vector<cv::Rect> pieces;
     cv::Rect all;
@@ -89,7 +89,8 @@ std::vector<Row> in_rows(std::vector<cv::Rect> pieces, double tall) {
     return rows;
 }
 
-// Coarse letters are in pieces, so only the whole row tells: as tall as a line, and wider than a mark.
+// Whether the row may be a line of text. Letters on coarse scans are broken into pieces, so the whole row is judged: it
+// must be as tall as a line and wider than a mark.
 bool looks_like_a_line(const Row& row, double tall) {
     return row.pieces.size() >= 3 && row.all.height >= 0.6 * tall && row.all.height <= 1.6 * tall &&
            row.all.width >= 1.5 * tall;

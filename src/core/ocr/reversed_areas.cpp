@@ -15,7 +15,7 @@ constexpr double look_dpi = 100;
 
 double to_px(double mm) { return mm * look_dpi / 25.4; }
 
-// Whether light spots of a letter's size lie in a dark area, crisp and even enough to be type.
+// Whether the dark area contains light shapes of the size of letters that are sharp and even enough to be type.
 bool has_letters(const std::vector<std::vector<cv::Point>>& outlines, const std::vector<cv::Vec4i>& tree, int area) {
     int letters = 0, others = 0;
     for (int hole = tree[static_cast<size_t>(area)][2]; hole >= 0; hole = tree[static_cast<size_t>(hole)][0]) {
@@ -27,8 +27,8 @@ bool has_letters(const std::vector<std::vector<cv::Point>>& outlines, const std:
     return letters >= 4 && letters > 4 * others;
 }
 
-// What is as dark as the areas and goes on from them, farther from their letters than light is looked for, with the
-// letters in it.
+// Extends the areas to adjacent ground of the same darkness that is farther from their letters than the search radius,
+// including the letters in it.
 void take_in_their_ground(cv::Mat& areas, const cv::Mat& small) {
     const double ground = cv::mean(small, areas & (small < cv::mean(small, areas)[0]))[0];
     const cv::Mat as_dark = (small < 1.25 * ground) | areas;
@@ -54,7 +54,7 @@ void take_in_their_ground(cv::Mat& areas, const cv::Mat& small) {
 cv::Mat reversed_areas(const cv::Mat& grey, double dpi) {
     const double down = std::min(1.0, look_dpi / dpi);
     const cv::Mat small = scaled(grey, down, down, cv::INTER_AREA);
-    // Dark, with something much lighter not far away.
+    // Dark pixels with much lighter ones nearby.
     cv::Mat lightest;
     const int around = 2 * static_cast<int>(to_px(15)) + 1;
     cv::dilate(small, lightest, cv::getStructuringElement(cv::MORPH_RECT, {around, around}));
@@ -72,7 +72,7 @@ cv::Mat reversed_areas(const cv::Mat& grey, double dpi) {
         cv::Mat filled = cv::Mat::zeros(box.size(), CV_8U);
         cv::drawContours(filled, outlines, i, 255, cv::FILLED, cv::LINE_8, {}, 0, -box.tl());
         cv::Mat inside = dark(box) & filled;
-        // Type covers a quarter or so of its ground; a ring or a frame encloses more light than that.
+        // Type covers about a quarter of its ground. A ring or a frame encloses a larger light area.
         if (cv::countNonZero(inside) < 0.55 * cv::countNonZero(filled)) continue;
         areas(box) |= filled;
         any = true;

@@ -23,8 +23,8 @@ int dots(double mm, double dpi) { return std::max(1, static_cast<int>(std::lroun
 
 cv::Mat bar(int across, int down) { return cv::getStructuringElement(cv::MORPH_RECT, {across, down}); }
 
-// A page takes much memory, and each step would make another picture of its size: they work on bands of rows, with as
-// many more above and below as they look at.
+// To save memory, each step processes bands of rows instead of the whole page. A band includes the rows above and below
+// that the step needs.
 struct Band {
     cv::Range rows, around;
     cv::Range inner() const { return {rows.start - around.start, rows.end - around.start}; }
@@ -40,7 +40,7 @@ std::vector<Band> bands_of(int rows, int beside) {
     return bands;
 }
 
-// Where a piece begins and ends, in every second column.
+// The top and the bottom of a piece in every second column.
 struct Reach {
     int top = -1, bottom = -1;
 };
@@ -59,10 +59,11 @@ std::vector<std::vector<Reach>> reaches_of(const InkPieces& lines) {
     return reaches;
 }
 
-// The pixels of all lines, row by row.
+// The runs of pixels of all lines, row by row.
 using Runs = std::vector<InkPieces::Run>;
 
-// A line of ruled paper with type along all of it is as its neighbours are, from end to end.
+// Whether the line belongs to ruled paper: it begins and ends where its neighbours do. Such a line may have type along
+// its whole length.
 bool is_like_others(const cv::Rect& line, const std::vector<cv::Rect>& others, double dpi) {
     constexpr int enough = 3;
     const int near = dots(1, dpi);
@@ -73,7 +74,8 @@ bool is_like_others(const cv::Rect& line, const std::vector<cv::Rect>& others, d
     return alike >= enough;
 }
 
-// Type that runs together makes long thin runs as well, but has ink above or below most of their length.
+// Returns the runs that are lines. Connected type forms long thin runs as well, but has ink above or below most of
+// their length.
 Runs what_stands_alone(const InkPieces& lines, const cv::Mat& grey, double under, double dpi) {
     const int beside = dots(0.45, dpi);
     std::vector<bool> alone;
@@ -98,11 +100,11 @@ Runs what_stands_alone(const InkPieces& lines, const cv::Mat& grey, double under
     return kept;
 }
 
-// What is thin and long in a band, not 0 there; empty where nothing is.
+// Returns a mask of the thin and long structures in a band (non-zero), or an empty picture if there are none.
 cv::Mat long_and_thin(const cv::Mat& band, double under, double dpi, int thickest) {
     cv::Mat joined, taller, runs, thick;
-    // A line may be broken by grain. A little tilted, it goes on in the next row: with a pixel more above and below,
-    // its parts in each row are long enough to be seen up to a degree or so.
+    // A line may be interrupted by grain. A slightly tilted line continues in the next row: dilated by one pixel above
+    // and below, its parts in each row are long enough to be detected up to a tilt of about one degree.
     cv::morphologyEx(band < under, joined, cv::MORPH_CLOSE, bar(dots(0.12, dpi), 1));
     cv::dilate(joined, taller, bar(1, 3));
     cv::morphologyEx(taller, runs, cv::MORPH_OPEN, bar(dots(shortest_mm, dpi), 1));
@@ -113,7 +115,7 @@ cv::Mat long_and_thin(const cv::Mat& band, double under, double dpi, int thickes
     return runs;
 }
 
-// Where lines darker than `under` run along rows, as far as they are thin and long.
+// Returns the thin and long horizontal lines that are darker than `under`.
 Runs lines_along_rows(const cv::Mat& grey, double under, double dpi) {
     const int thickest = dots(thickest_mm, dpi) + 2;
     const std::vector<Band> bands = bands_of(grey.rows, 2 * thickest + 4);
@@ -131,7 +133,7 @@ Runs lines_along_rows(const cv::Mat& grey, double under, double dpi) {
     return what_stands_alone(lines, grey, under, dpi);
 }
 
-// How thick the lines are that were found: along a column, the usual run.
+// The typical thickness of the lines: the median length of their runs along columns.
 int usual_thickness(const Runs& lines, cv::Size page, double dpi) {
     const int apart = dots(1, dpi);
     std::vector<int> found(static_cast<size_t>(dots(thickest_mm, dpi)) + 2, 0);
@@ -201,7 +203,7 @@ void quieten(cv::Mat& even, const Runs& lines, double dpi) {
 
 namespace {
 
-// A look at a coarse copy, which is enough to say that there are none.
+// Whether a coarse copy of the page shows structures that may be lines. If not, there are none.
 bool may_have_lines(const cv::Mat& even, double dpi, double under) {
     constexpr double coarse = 100;
     if (dpi <= coarse) return true;

@@ -13,7 +13,7 @@ namespace {
 constexpr double unsure = 75; // of 100
 constexpr double clear = 95;  // such a word is there as it was read, known or not: names, and what no dictionary has
 
-// What a single reading says for a stretch of its line.
+// The words of one recognition result in a range of its line.
 struct Stretch {
     std::vector<const Word*> words;
     int from = 0, to = 0; // px along the line
@@ -50,7 +50,7 @@ std::string text_of(const std::vector<const Word*>& stretch) {
     return text;
 }
 
-// Numbers with check digits, also in groups, as IBANs are printed.
+// A number with check digits. It may be printed in groups, as IBANs are.
 struct Numbered {
     size_t first = 0, count = 0;
     int px = 0;
@@ -76,7 +76,7 @@ std::vector<Numbered> numbers_in(const TextLine& line) {
     return found;
 }
 
-// A number whose check digits are right in one reading is taken whole from it.
+// If the check digits of a number are correct in one result, the whole number is taken from it.
 void take_right_numbers(TextLine& line, const std::vector<TextLine>& others) {
     for (const TextLine& other : others) {
         for (const Numbered& right : numbers_in(other)) {
@@ -96,7 +96,7 @@ void take_right_numbers(TextLine& line, const std::vector<TextLine>& others) {
     }
 }
 
-// The places where no reading has a word: there the line can be cut into stretches that correspond.
+// Divides the line at the positions where no result has a word, so that the ranges of all results correspond.
 std::vector<std::pair<int, int>> stretches_of(const std::vector<const TextLine*>& readings) {
     std::vector<std::pair<int, int>> spans;
     for (const TextLine* line : readings)
@@ -155,7 +155,7 @@ TextLine surest(const TextLine& first, const std::vector<TextLine>& others, Word
         for (const TextLine* reading : readings) {
             auto stretch = within(*reading, span);
             Candidate& candidate = candidates[text_of(stretch)];
-            // Ink that a reading passes over counts against it.
+            // A result is rated lower if it does not cover all of the ink.
             const double over = 1 - static_cast<double>(covered_px(stretch)) / (span.second - span.first + 1);
             candidate.worth = std::max(candidate.worth, worth(stretch, words) - std::clamp(over, 0.0, 1.0));
             ++candidate.votes;

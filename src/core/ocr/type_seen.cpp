@@ -40,7 +40,8 @@ TypeSeen look_at_type(const cv::Mat& grey, double under, double dpi) {
     const InkPieces ink = InkPieces::darker_than(under, grey);
     const auto& spots = ink.pieces();
     seen.screen_px = screen_among(spots, grey.size(), dpi);
-    // Most letters of most scripts are as high as an x; what is far from a letter's shape or size does not count.
+    // In most scripts, most letters have the x-height. Pieces that differ much from a letter in shape or size are
+    // ignored.
     std::vector<double> heights;
     double area = 0, around = 0;
     for (const InkPiece& spot : spots) {

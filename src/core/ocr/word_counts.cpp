@@ -16,7 +16,7 @@ namespace {
 
 constexpr size_t longest = 40; // letters of a word that others are looked for
 
-// Letters added, left out or changed (Levenshtein 1966, by Wagner and Fischer 1974); `most` + 1 where they are more.
+// The edit distance (Levenshtein 1966, computed as in Wagner and Fischer 1974), or `most` + 1 if it is larger.
 size_t letters_changed(std::string_view from, std::string_view to, size_t most) {
     if (from.size() > to.size() + most || to.size() > from.size() + most) return most + 1;
     std::array<size_t, longest + 1> row{};
@@ -40,7 +40,7 @@ uint32_t letters_in(std::string_view word) {
     return letters;
 }
 
-// Leaves what stands from the heading of single words to the next one.
+// Removes everything but the section with single words from the file's content.
 void keep_single_words(std::string& file) {
     constexpr std::string_view heading = "\\1-grams:\n";
     const size_t at = file.find(heading);
@@ -106,7 +106,7 @@ std::vector<std::string> WordCounts::near(std::string_view word, size_t most) co
     if (word.size() > longest) return {};
     const uint32_t letters = letters_in(word);
     for (size_t i = 0; i < lines_.size(); ++i) {
-        // A letter that is added or left out changes one kind at most, another letter two.
+        // An inserted or deleted letter changes at most one kind of letter; a replaced letter at most two.
         if (static_cast<size_t>(std::popcount(letters_[i] ^ letters)) > 2 * far) continue;
         const uint32_t line = lines_[i];
         const std::string_view other = word_of(line);

@@ -20,7 +20,7 @@ namespace fs = std::filesystem;
 
 namespace {
 
-// Which file names a language's dictionaries have; the first that is there is taken.
+// The file names of dictionaries by language. The first one that exists is used.
 const std::map<std::string, std::vector<std::string>>& file_names() {
     static const std::map<std::string, std::vector<std::string>> names{
         {"bul", {"bg_BG"}},       {"cat", {"ca"}},    {"ces", {"cs_CZ"}},          {"dan", {"da_DK"}},
@@ -33,7 +33,7 @@ const std::map<std::string, std::vector<std::string>>& file_names() {
     return names;
 }
 
-// What was installed with us or stands beside a build, and what Debian's package installed.
+// The folders with word counts: of this program's installation or build, and of Debian's package.
 std::vector<fs::path> count_folders() {
     std::error_code none;
     std::vector<fs::path> folders;
@@ -58,7 +58,7 @@ WordCounts counts_of(const std::string& language) {
     return {};
 }
 
-// From the first letter or digit to behind the last one.
+// The range from the first to one past the last letter or digit.
 std::pair<size_t, size_t> without_marks(std::string_view word) {
     const auto inner = [](unsigned char c) { return std::isalnum(c) || c >= 0x80; };
     size_t from = 0, to = word.size();
@@ -67,7 +67,7 @@ std::pair<size_t, size_t> without_marks(std::string_view word) {
     return {from, to};
 }
 
-// An e-mail or web address, or a name of a file.
+// Whether the word is an e-mail address, a web address or a file name.
 bool is_address(std::string_view word) {
     if (word.contains('@') || word.contains("://") || word.starts_with("www.")) return true;
     while (!word.empty() && !std::isalnum(static_cast<unsigned char>(word.back()))) word.remove_suffix(1);

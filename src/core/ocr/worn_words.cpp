@@ -48,7 +48,7 @@ std::vector<PageLetters::Instead> others_of(const TextLine& line, size_t at, con
     return out;
 }
 
-// Without the marks before and after its letters.
+// Returns the word without punctuation at both ends.
 std::string letters_of(const std::string& word) {
     auto text = icu::UnicodeString::fromUTF8(word);
     int from = 0, to = text.length();
@@ -59,14 +59,15 @@ std::string letters_of(const std::string& word) {
     return out;
 }
 
-// A large I, a small l, a one and a stroke are one shape in many faces.
+// Replaces characters that have the same shape in many typefaces by one of them: upper-case I, lower-case l, the digit
+// 1 and the vertical bar.
 std::string strokes_alike(std::string word) {
     std::ranges::replace_if(
         word, [](char c) { return c == 'I' || c == '1' || c == '|'; }, 'l');
     return word;
 }
 
-// What a page says twice and was surely read is a word of that page.
+// Words that occur at least twice on the page with high confidence. They count as known words.
 class RepeatedWords {
   public:
     explicit RepeatedWords(const TextLayer& layer) {
@@ -84,7 +85,7 @@ class RepeatedWords {
     std::map<std::string, int> seen_;
 };
 
-// The word of an earlier reading that stands where this one stands.
+// Returns the word of the first recognition that is in the same position.
 const Word* same_place(const Word& word, const TextLine& line) {
     constexpr double mostly = 0.7; // of the wider one
     for (const Word& other : line.words) {
@@ -94,7 +95,7 @@ const Word* same_place(const Word& word, const TextLine& line) {
     return nullptr;
 }
 
-// Marks that are read where a letter stands.
+// Whether the word contains marks that are often misread letters.
 bool has_mark_for_letter(const std::string& word) { return word.find_first_of("|![](){}\\/") != std::string::npos; }
 
 // Whether all letters are Latin: the shapes of other letters are not learnt, so the ink never tells.
@@ -142,7 +143,7 @@ class WornWords {
         const auto standing = known                 ? PageLetters::Standing::Known
                               : repeated_.has(word) ? PageLetters::Standing::OfThePage
                                                     : PageLetters::Standing::Unknown;
-        // Where it is not known how usual words are, a known one that was surely read stays.
+        // Without word frequencies, a known word with high confidence is not replaced.
         if (known && word.confidence >= PageLetters::sure_word && !words.log_share(word.text)) return std::nullopt;
         const auto others = others_of(line, at, above, known, words);
         return others.empty() ? std::nullopt : letters(words).rather(line, word, standing, others);

@@ -1,5 +1,5 @@
-// Words with their places: ALTO 4, in pixels of the page as it is saved. A word that a line's end parts has its whole
-// in both halves (SUBS_CONTENT).
+// Writes words and their positions as ALTO 4, in pixels of the saved page. Both parts of a hyphenated word contain the
+// whole word (SUBS_CONTENT).
 #include "core/output/joined_writer.h"
 
 #include "core/text/text_places.h"
@@ -16,7 +16,7 @@ std::string place(const cv::Rect& box, const TextLayer& layer) {
                        at.height);
 }
 
-// What a parted word is in whole, and whether this is its first half; nothing where it is not parted.
+// The whole word of which this is a part, and whether this is its first part. Empty if the word is not hyphenated.
 struct Half {
     std::string whole;
     bool first = true;

@@ -1,5 +1,4 @@
-// The tables alone (RFC 4180: commas, lines that end with CR and LF, quotes where they are needed), an empty line
-// between two of them.
+// Writes only the tables, separated by an empty line (RFC 4180: commas, lines ending with CR LF, quotes if needed).
 #include "core/csv.h"
 #include "core/output/joined_writer.h"
 

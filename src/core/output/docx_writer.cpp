@@ -1,5 +1,5 @@
-// An editable document: Office Open XML (ECMA-376, part 1, WordprocessingML). A section a page, so that each has its
-// page's size and margins.
+// Writes an editable document in Office Open XML (ECMA-376, part 1, WordprocessingML). Each page is a section with its
+// own size and margins.
 #include "core/output/flow.h"
 #include "core/output/joined_writer.h"
 #include "core/output/zip_file.h"
@@ -144,7 +144,7 @@ class DocxWriter : public DocumentWriter {
         return {};
     }
 
-    // A section is described by the last paragraph in it.
+    // The properties of a section are stored in its last paragraph.
     std::string begins_section(const FlowPage& page, const FlowBand& band, bool begins_page) {
         std::string end_of_last;
         if (std::exchange(begun_, true))
@@ -190,7 +190,7 @@ class DocxWriter : public DocumentWriter {
     }
 
     Result<void> complete() override {
-        // Frames belong to the next paragraph that is none.
+        // Frames are anchored to the next ordinary paragraph.
         const std::string last = info_.make.as_it_looks ? "<w:p/>\n" : "";
         if (auto ended = body_->append(last + section_ + "</w:body></w:document>\n"); !ended) return ended;
         const std::string relations = fmt::format(

@@ -1,4 +1,5 @@
-// An e-book (EPUB 3.3): a chapter a page, contents from the headings, the first page as its cover.
+// Writes an e-book (EPUB 3.3): one chapter per page, a table of contents from the headings, and the first page as
+// cover.
 #include "core/output/html_blocks.h"
 #include "core/output/joined_writer.h"
 #include "core/output/zip_file.h"
@@ -13,7 +14,7 @@ namespace yelvin {
 
 namespace {
 
-// RFC 4122, 4.4.
+// A random UUID (RFC 4122, section 4.4).
 std::string new_uuid() {
     std::random_device random;
     const std::uint32_t a = random(), b = random(), c = random(), d = random();
@@ -71,7 +72,7 @@ class EpubWriter : public DocumentWriter {
     Result<void> begin(const EncodedPage& first) {
         const std::string tag = language_tag(first.text.layer.language);
         language_ = tag == "und" ? "en" : tag;
-        // OCF 3.3: the first part, as it is.
+        // The first part of the container, not compressed (OCF 3.3).
         if (auto kept = zip_.add("mimetype", "application/epub+zip", ZipFile::Packed::No); !kept) return kept;
         if (auto kept = zip_.add("META-INF/container.xml",
                                  "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<container version=\"1.0\" "

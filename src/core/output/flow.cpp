@@ -15,14 +15,14 @@ constexpr double looked_at_dpi = 75, text_rim_mm = 0.8, joined_mm = 1.5, least_p
                  margin_mm = 4;
 constexpr int paper_tolerance = 26; // grey levels
 
-// What is not paper, in a small copy.
+// Returns a mask of everything that is not paper, in a small copy of the page.
 cv::Mat not_paper(const cv::Mat& small) {
     cv::Mat grey, mask;
     if (small.channels() == 3)
         cv::cvtColor(small, grey, cv::COLOR_BGR2GRAY);
     else
         grey = small;
-    // The paper: the commonest of the lighter levels.
+    // The paper's level is the most frequent of the lighter levels.
     std::array<int, 256> count{};
     for (int y = 0; y < grey.rows; ++y)
         for (int x = 0; x < grey.cols; ++x) ++count[grey.at<uchar>(y, x)];
@@ -52,7 +52,7 @@ std::vector<cv::Rect> pictures_on(const PageText& text, const Raster& page) {
     };
     for (const TextLine& line : text.layer.lines)
         for (const Word& word : line.words) mask(on_small(word.box, text_rim_mm * mm)).setTo(0);
-    // The rim of the paper, its shadows and holes in the margin are none.
+    // The edge of the paper, shadows and punch holes in the margin are not figures.
     const int rim = cvRound(margin_mm * mm);
     if (mask.cols > 4 * rim && mask.rows > 4 * rim && !text.layer.lines.empty()) {
         cv::Mat inner = cv::Mat::zeros(mask.size(), CV_8UC1);
@@ -149,7 +149,7 @@ FlowBlock block_of(const PageText& text, const std::vector<WordPlace>& words, si
     FlowBlock block;
     block.language = about.language;
     const double size = letters_px(text, about);
-    // Ascenders and descenders together are about as high as the letters' size.
+    // The distance from ascender to descender is about the font size.
     block.size_pt = std::clamp(std::round(px_to_pt(static_cast<int>(size), dpi) * 2) / 2, 5.0, 72.0);
     if (about.kind == ParagraphKind::Table) {
         block.kind = FlowBlock::Kind::Table;

@@ -1,4 +1,4 @@
-// Where the blocks and lines of a page stand beside each other.
+// The arrangement of the blocks and lines of a page in columns and bands.
 #include "core/output/flow.h"
 #include "core/text/text_places.h"
 
@@ -15,7 +15,7 @@ constexpr double beside_mm = 1.5; // columns may reach into each other by so muc
 double right_of(const RectMm& place) { return place.x + place.width; }
 double bottom_of(const RectMm& place) { return place.y + place.height; }
 
-// Reading goes on higher up, beside what came before.
+// Whether the text continues in a new column: higher up and beside the previous block.
 bool begins_column(const RectMm& before, const RectMm& now) {
     return now.y < bottom_of(before) - beside_mm && now.x > right_of(before) - beside_mm;
 }
@@ -77,7 +77,7 @@ std::vector<FlowBand> bands_of(const std::vector<RectMm>& places) {
             ++i;
             continue;
         }
-        // The first column reaches back as far as its blocks are beside the next column.
+        // The first column includes all earlier blocks that are beside the next column.
         size_t first = i;
         const RectMm& next = places[i + 1];
         while (first > alone && bottom_of(places[first - 1]) > next.y + beside_mm &&
@@ -94,7 +94,7 @@ std::vector<FlowBand> bands_of(const std::vector<RectMm>& places) {
 
 namespace {
 
-// A part of a line without wide gaps, such as a cell of a table.
+// Returns a part of a line without wide gaps, such as a table cell.
 FlowLine part_in_place(const TextLayer& layer, const TextLine& line, std::span<const Word> words, double dpi) {
     const auto mm = [dpi](double px) { return px * mm_per_inch / dpi; };
     FlowLine out;

@@ -18,7 +18,7 @@ std::string utf16_hex(char32_t c) {
     return fmt::format("{:04X}{:04X}", 0xD800 + (rest >> 10), 0xDC00 + (rest & 0x3FF));
 }
 
-// Big-endian bytes, as all of TrueType.
+// Appends big-endian numbers, as TrueType requires.
 class Bytes {
   public:
     Bytes& u16(int value) { return byte(value >> 8).byte(value); }
@@ -82,7 +82,7 @@ namespace {
 
 constexpr int ascent = static_cast<int>(1000 * font_ascent), descent = static_cast<int>(1000 * font_descent);
 
-// The tables' members in order, as OpenType 1.9 names them under "head" and "hhea".
+// The fields of the tables "head" and "hhea" in the order of OpenType 1.9.
 std::string head_table() {
     Bytes head;
     head.u32(0x10000).u32(0x10000).u32(0).u32(0x5F0F3CF5); // version, revision, checksum (later), magic number
@@ -105,7 +105,7 @@ struct Table {
     std::string data;
 };
 
-// All tables behind their directory, with the checksum that "head" carries.
+// Returns the font: the directory followed by all tables, with the checksum in "head".
 std::string font_of(const std::array<Table, 6>& tables) {
     Bytes directory;
     directory.u32(0x10000).u16(6).u16(64).u16(2).u16(32);

@@ -1,4 +1,4 @@
-// Words with their places: hOCR 1.2, boxes in pixels of the page as it is saved.
+// Writes words and their positions as hOCR 1.2, in pixels of the saved page.
 #include "core/output/joined_writer.h"
 
 #include "core/text/text_places.h"
@@ -24,7 +24,7 @@ cv::Rect box_of(const TextLine& line) {
 
 std::string line_element(const TextLine& line, const TextLayer& layer) {
     const cv::Rect box = box_of(line);
-    // From the box's lower left corner: the slope, and how far up it begins.
+    // The baseline relative to the lower left corner of the box: its slope and its offset.
     const cv::Point2d run = line.baseline_end - line.baseline_start;
     const double slope = std::abs(run.x) > 1 ? run.y / run.x : 0,
                  up = line.baseline_start.y + slope * (box.x - line.baseline_start.x) - box.br().y;

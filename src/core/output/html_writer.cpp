@@ -1,4 +1,4 @@
-// One HTML 5 file with its pictures inside.
+// Writes one HTML 5 file with embedded pictures.
 #include "core/output/html_blocks.h"
 #include "core/output/joined_writer.h"
 #include "core/raster/base64.h"

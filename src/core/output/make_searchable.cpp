@@ -30,7 +30,7 @@ struct ReadPage {
     double dpi = 300;
 };
 
-// The pages without words that have some now, by their number from 0.
+// Returns the recognised pages that had no text before, by their index.
 Result<std::map<size_t, ReadPage>> read_pages(const fs::path& pdf,
                                               const std::function<Result<TextLayer>(const Raster& page)>& read,
                                               const std::stop_token& stop) {
@@ -74,7 +74,7 @@ int turn_of(QPDFPageObjectHelper& page) {
     return turned.isInteger() ? ((turned.getIntValueAsInt() % 360) + 360) % 360 : 0;
 }
 
-// A name that the page's fonts do not have yet.
+// Returns a name that is not used by the page's fonts.
 std::string free_name(Handle fonts) {
     std::string name = "/YelvinText";
     for (int i = 2; fonts.hasKey(name); ++i) name = fmt::format("/YelvinText{}", i);
@@ -95,7 +95,7 @@ void put_words(QPDF& pdf, Handle sheet, const ReadPage& read, GlyphlessCodes& co
     const auto box = page.getCropBox().getArrayAsRectangle();
     double width = box.urx - box.llx, height = box.ury - box.lly;
     if (turned % 180 != 0) std::swap(width, height);
-    // Its own marks may leave a turned or scaled page behind them.
+    // The page's own content may change the transformation and not restore it.
     page.addPageContents(Handle::newStream(&pdf, "q\n"), true);
     page.addPageContents(Handle::newStream(&pdf, "\nQ\nq\n" + as_it_lies(turned, box) +
                                                      words_content(width, height, read.dpi, read.layer, codes, name) +

@@ -1,4 +1,4 @@
-// An editable document: OpenDocument text (ISO/IEC 26300). A master page for each size of page and its margins.
+// Writes an editable OpenDocument text (ISO/IEC 26300), with one master page for each page size and margins.
 #include "core/output/flow.h"
 #include "core/output/joined_writer.h"
 #include "core/output/zip_file.h"
@@ -121,7 +121,7 @@ class OdtWriter : public DocumentWriter {
         return first + fmt::format(R"(<text:section text:style-name="{0}" text:name="{0}">)", name);
     }
 
-    // One paragraph, in which all frames of the page are at home.
+    // Returns one paragraph to which all frames of the page are anchored.
     std::string lines_in_place(const FlowPage& page) {
         if (page.lines.empty()) return {};
         std::string out = fmt::format("<text:p text:style-name=\"{}\">", style("Standard", 2));
@@ -148,7 +148,7 @@ class OdtWriter : public DocumentWriter {
         return name;
     }
 
-    // The style of what a page begins with says on which master page that is.
+    // Returns the style of a paragraph. The first one on a page names the master page.
     std::string style(const std::string& parent, double size_pt) {
         const bool column = std::exchange(begins_column_, false) && !begins_page_;
         std::string name = fmt::format("{}{}{}s{}", parent, begins_page_ ? fmt::format("p{}", page_) : "",

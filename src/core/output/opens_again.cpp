@@ -1,4 +1,4 @@
-// A file that was just written, seen by the libraries that others will open it with.
+// Checks a file that was just written with the libraries that other programs use to open it.
 #include "core/output/format_table.h"
 #include "core/output/zip_file.h"
 #include "core/raster/image_file.h"
@@ -36,14 +36,14 @@ std::string begin_of(const fs::path& file, size_t count) {
     return in ? out : std::string();
 }
 
-// Four bytes, the lowest first.
+// Reads a little-endian number of four bytes.
 std::uintmax_t number_at(const std::string& bytes, size_t at) {
     std::uintmax_t number = 0;
     for (size_t i = 4; i-- > 0;) number = number << 8U | static_cast<unsigned char>(bytes[at + i]);
     return number;
 }
 
-// Structure, and that every picture lies where the structure says.
+// Checks the structure, and that every picture is where the structure says.
 bool pdf_is_whole(const fs::path& file, std::uintmax_t bytes, int pages, const Secret& password) {
     if (end_of(file, bytes, 6) != "%%EOF\n") return false;
     try {
@@ -67,7 +67,8 @@ bool pdf_is_whole(const fs::path& file, std::uintmax_t bytes, int pages, const S
     }
 }
 
-// A directory ends with where the next begins (TIFF 6.0, section 2: 2 bytes, 12 an entry, 4 bytes).
+// Whether the directory is complete: 2 bytes, 12 per entry, and 4 bytes for the offset of the next one (TIFF 6.0,
+// section 2).
 bool has_whole_directory(TIFF* tiff, const fs::path& file, std::uintmax_t bytes) {
     std::ifstream in(file, std::ios::binary);
     uint16_t entries = 0;
@@ -78,7 +79,7 @@ bool has_whole_directory(TIFF* tiff, const fs::path& file, std::uintmax_t bytes)
     return in && at + 2 + 12ULL * entries + 4 <= bytes;
 }
 
-// Whatever libtiff complains of counts: a tag that was cut off is only a warning to it.
+// Counts warnings as well as errors, because a truncated tag is only a warning for libtiff.
 int count_complaint(TIFF*, void* complaints, const char*, const char*, va_list) {
     ++*static_cast<int*>(complaints);
     return 1;
@@ -133,7 +134,7 @@ bool jpeg_is_whole(const fs::path& file, std::uintmax_t bytes) {
     return in && jpeg_header(beginning) && end_of(file, bytes, 2) == "\xFF\xD9";
 }
 
-// Text that ends as it should.
+// Whether the file ends with the given text.
 bool ends_with(const fs::path& file, std::uintmax_t bytes, std::string_view end) {
     return end_of(file, bytes, end.size()) == end;
 }

@@ -1,4 +1,4 @@
-// What a PDF says about itself, and what makes one for the archive of it (ISO 19005-1 and 19005-2).
+// Metadata of PDF files, and the additions required for archiving (ISO 19005-1 and 19005-2).
 #include "core/output/joined_writer.h"
 #include "core/output/pdf_structure.h"
 #include "core/raster/colour_profile.h"
@@ -19,7 +19,7 @@ std::string in_any_language(const char* name, const std::string& words) {
                        xml_text(words));
 }
 
-// XMP (ISO 16684-1) in its packet. What it says is what the information dictionary says (ISO 19005-1, 6.7.3).
+// Returns the XMP packet (ISO 16684-1). Its values must equal those of the information dictionary (ISO 19005-1, 6.7.3).
 std::string metadata(const PdfAbout& about, int part, char level) {
     const std::string title =
         in_any_language("dc:title", about.title) + in_any_language("dc:description", about.subject);
@@ -73,7 +73,7 @@ QPDFObjectHandle pdf_information(const PdfAbout& about) {
 
 namespace {
 
-// Of a TrueType program (ISO/IEC 14496-22, maxp); 0: it is none.
+// The number of glyphs in a TrueType font (ISO/IEC 14496-22, maxp), or 0 if it is none.
 int glyph_count(QPDFObjectHandle program) {
     if (!program.isStream()) return 0;
     const auto buffer = program.getStreamData();

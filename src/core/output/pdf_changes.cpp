@@ -37,7 +37,7 @@ Result<std::unique_ptr<QPDF>> opened_pdf(const fs::path& file, const Secret& pas
     } catch (const std::exception& failure) {
         return cannot_use_pdf(file, failure.what(), instead);
     }
-    // Small faults every reader passes over; what had to be put together anew may have lost something.
+    // Minor faults are ignored by every reader. A file whose structure had to be reconstructed may have lost content.
     for (const QPDFExc& warning : pdf->getWarnings())
         if (std::string_view(warning.what()).find("reconstruct") != std::string_view::npos)
             return cannot_use_pdf(file, warning.what(), instead);

@@ -14,7 +14,7 @@ namespace {
 
 using Handle = QPDFObjectHandle;
 
-// Labels of all pages as they are, with room for the new ones.
+// Shifts the page labels to make room for the new pages.
 void move_labels(QPDF& whole, long long behind, long long added, long long before) {
     QPDFPageLabelDocumentHelper labels(whole);
     if (!labels.hasPageLabels()) return;
@@ -44,7 +44,7 @@ std::vector<Handle> listed(Handle kids) {
     return kids.isNull() ? std::vector<Handle>{} : std::vector<Handle>{kids};
 }
 
-// The one element below the root, if it is a document.
+// Returns the only element below the root, if it is a document.
 Handle only_document(Handle root) {
     auto kids = listed(root.getKey("/K"));
     const bool is = kids.size() == 1 && kids.front().isDictionary() && kids.front().getKey("/S").isName() &&
@@ -52,7 +52,7 @@ Handle only_document(Handle root) {
     return is ? kids.front() : Handle::newNull();
 }
 
-// The page that an element begins on; null where that is not said.
+// Returns the page on which an element begins, or null if that is unknown.
 Handle page_of(Handle element) {
     constexpr int deep = 30;
     for (int i = 0; i < deep && element.isDictionary(); ++i) {
@@ -63,7 +63,7 @@ Handle page_of(Handle element) {
     return Handle::newNull();
 }
 
-// Which of these elements is the first that begins behind the page; all of them: none does.
+// Returns the index of the first element that begins after the page, or the number of elements if none does.
 size_t first_behind(QPDF& whole, const std::vector<Handle>& elements, const Handle& page) {
     std::map<QPDFObjGen, size_t> numbers;
     for (const Handle& each : whole.getAllPages()) numbers.emplace(each.getObjGen(), numbers.size());
@@ -74,8 +74,8 @@ size_t first_behind(QPDF& whole, const std::vector<Handle>& elements, const Hand
     return elements.size();
 }
 
-// What the new pages' marked content belongs to becomes part of the structure that is there. The pages are in `whole`
-// already, so that what points to them points to their copies.
+// Adds the structure elements of the new pages to the existing structure tree. The pages are in `whole` already, so
+// that references to them refer to their copies.
 void add_structure(QPDF& whole, QPDF& more, const std::vector<Handle>& copies) {
     Handle root = whole.getRoot().getKey("/StructTreeRoot"), theirs = more.getRoot().getKey("/StructTreeRoot");
     const bool both = root.isDictionary() && theirs.isDictionary() && root.getKey("/K").isInitialized();
@@ -88,7 +88,8 @@ void add_structure(QPDF& whole, QPDF& more, const std::vector<Handle>& copies) {
     Handle tree = root.getKey("/ParentTree");
     const long long first = next_parent(whole, tree);
     Handle parent = root, kids = theirs.getKey("/K");
-    // A document has one root element (14.8.4.3); what is in ours goes into theirs where both are so.
+    // If both trees have a single document element (14.8.4.3), the children of the new one are moved into the existing
+    // one.
     Handle document = only_document(root), our_document = only_document(theirs);
     if (document.isDictionary() && our_document.isDictionary()) parent = document, kids = our_document.getKey("/K");
     std::vector<Handle> parts;
@@ -156,7 +157,7 @@ void insert_pages(QPDF& whole, QPDF& more, int behind) {
             whole.addPageAt(page, false, copies.back());
         else
             whole.addPage(page, false);
-        // The copy stands right behind those before it.
+        // The copy follows the earlier copies directly.
         copies.push_back(whole.getAllPages().at(static_cast<size_t>(behind) + copies.size()));
     }
     add_structure(whole, more, copies);

@@ -12,13 +12,13 @@ namespace yelvin {
 
 namespace {
 
-// A run of text stretched so that it fills `width_pt` from the current place.
+// Returns a run of text stretched to `width_pt` from the current position.
 std::string stretched(const GlyphlessCodes::Encoded& text, double width_pt, double size_pt) {
     const double natural = text.count * size_pt * glyph_width / 1000.0;
     return fmt::format("{:.3f} Tz <{}> Tj\n", 100 * width_pt / natural, text.hex);
 }
 
-// As other programs expect them, who put right-to-left text in order themselves.
+// Returns the words in visual order. Other programs put right-to-left text into logical order themselves.
 std::vector<const Word*> from_left_to_right(const TextLine& line) {
     std::vector<const Word*> words;
     for (const Word& word : line.words) words.push_back(&word);
@@ -26,11 +26,11 @@ std::vector<const Word*> from_left_to_right(const TextLine& line) {
     return words;
 }
 
-// Marked content (ISO 32000-2, 14.6) that is open.
+// Tracks the open marked-content sequence (ISO 32000-2, 14.6).
 class OpenMark {
   public:
     explicit OpenMark(const PdfTags* tags) : tags_(tags) {}
-    // What is written to go on in the mark of a word; -1: in none.
+    // Returns the operators that switch to the given mark; -1 means none.
     std::string go_on_in(int mark) {
         if (mark == open_) return {};
         std::string out = open_ >= 0 ? "EMC\n" : "";
@@ -68,17 +68,17 @@ std::string line_content(const TextLayer& text, size_t number, double height_pt,
         const bool last = i + 1 == words.size();
         const int gap_px = last ? 0 : words[i + 1]->box.x - word.box.br().x;
         const double wide = pt(word.box.width) * stretch, gap = pt(gap_px) * stretch;
-        // Where no space belongs between two words the first reaches to the second, so that none is seen there.
+        // If no space belongs between two words, the first extends to the second, so that programs do not infer one.
         const bool adjoins = !last && gap_px < line.ascent_px && space_between(word, *words[i + 1]).empty();
         out += stretched(encoded, adjoins && gap > 0 ? wide + gap : wide, size);
         if (gap > 0 && !adjoins) out += stretched(codes.encode(" "), gap, size);
-        // Who reads marked content does not look where lines end (ISO 32000-2, 14.8.2.6).
+        // Programs that use marked content ignore the ends of lines, so a space is added (ISO 32000-2, 14.8.2.6).
         if (last && open.marks() && !word.text.ends_with('-')) out += stretched(codes.encode(" "), 0.1 * size, size);
     }
     return out;
 }
 
-// The matrix that turns a page of this size clockwise, by 90, 180 or 270 degrees, into its place.
+// Returns the matrix that rotates a page of this size clockwise by 90, 180 or 270 degrees.
 std::string turn(int degrees, double width_pt, double height_pt) {
     switch (degrees) {
     case 90:
@@ -90,10 +90,10 @@ std::string turn(int degrees, double width_pt, double height_pt) {
     }
 }
 
-// All lines, invisibly; nothing of it is left set behind them (ISO 32000-2, 9.3.1).
+// Returns the content that shows all lines as invisible text. It restores the text state (ISO 32000-2, 9.3.1).
 std::string all_lines(double width_pt, double height_pt, double dpi, const TextLayer& text, GlyphlessCodes& codes,
                       OpenMark& open, const std::string& font) {
-    // Lines of a page that was turned since it was read are set upright, and turned along.
+    // The lines of a page that was rotated after recognition are laid out upright and then rotated.
     const bool sideways = text.turned_degrees % 180 != 0;
     const double upright_width = sideways ? height_pt : width_pt, upright_height = sideways ? width_pt : height_pt;
     std::string out = "q\n";
@@ -116,7 +116,7 @@ std::string page_content(double width_pt, double height_pt, double dpi, const Te
     if (tags) out += tags->is_figure ? open.go_on_in(-1) : "EMC\n";
     if (text.lines.empty()) return out;
     out += all_lines(width_pt, height_pt, dpi, text, codes, open, "/F0");
-    // A figure is a part of the page's one picture: a path that paints nothing says where.
+    // A figure is part of the page's single picture. A path that paints nothing marks its position.
     for (const PdfTag& block : tags ? tags->blocks : std::vector<PdfTag>{}) {
         if (!block.box) continue;
         const auto pt = [dpi](double px) { return px_to_pt(px, dpi); };

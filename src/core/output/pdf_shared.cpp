@@ -25,7 +25,7 @@ std::string coded_bytes(QPDFObjectHandle& stream) {
     return {reinterpret_cast<const char*>(buffer->getBuffer()), buffer->getSize()};
 }
 
-// Leads back to where one came from.
+// Whether the key refers back to a parent object.
 bool leads_up(const std::string& key) { return key == "/Parent" || key == "/P" || key == "/StructParents"; }
 
 }

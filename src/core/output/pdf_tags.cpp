@@ -25,7 +25,7 @@ class Marker {
         tags_.marks.push_back(type);
         return static_cast<int>(tags_.marks.size()) - 1;
     }
-    // A paragraph's words from `skipped` on.
+    // Returns a tag with the paragraph's words from index `skipped` on.
     PdfTag words(const std::string& type, const TextParagraph& paragraph, size_t skipped) {
         PdfTag tag{type, {}, {}, {mark(type)}, {}, {}};
         for (size_t line = paragraph.first; line < paragraph.first + paragraph.count; ++line)

@@ -1,5 +1,5 @@
-// PDF through QPDF. Encoded pictures wait in a nameless temporary file until the document is written, so that a hundred
-// pages take no more memory than one.
+// Writes PDF files with QPDF. Encoded pictures are kept in an unnamed temporary file until the document is written, so
+// that a hundred pages need no more memory than one.
 #include "core/output/document_writer.h"
 #include "core/output/joined_writer.h"
 #include "core/output/pdf_file.h"
@@ -48,7 +48,7 @@ class SpooledStream : public QPDFObjectHandle::StreamDataProvider {
 
 bool is_full(int code) { return code == ENOSPC || code == EDQUOT; }
 
-// `code`: the errno, 0 where there is none.
+// `code` is the errno, or 0 if there is none.
 std::unexpected<Error> pdf_failed(const fs::path& file, int code, const std::string& detail) {
     if (is_full(code) || code == EFBIG) return folder_error(file.parent_path(), code);
     return fail(ErrorKind::NotWritable,
@@ -86,7 +86,7 @@ class PdfWriter : public DocumentWriter {
         const bool first_archive = format_ == Format::PdfA && info_.make.pdf_a_level == PdfALevel::A1b;
         const PdfWritten how = write_pdf(pdf_, file(), [&](QPDFWriter& writer) {
             writer.setMinimumPDFVersion(first_archive ? "1.4" : format_ == Format::PdfA ? "1.7" : "1.5");
-            // ISO 19005-1 is of PDF 1.4, which has no streams of objects.
+            // ISO 19005-1 is based on PDF 1.4, which has no object streams.
             writer.setObjectStreamMode(first_archive ? qpdf_o_disable : qpdf_o_generate);
             writer.setStreamDataMode(qpdf_s_compress);
             writer.setNewlineBeforeEndstream(true); // ISO 19005-1, 6.1.7
@@ -96,7 +96,7 @@ class PdfWriter : public DocumentWriter {
         return {};
     }
 
-    // As it was drawn. What it says by itself is all that is said of it.
+    // Adds the page of a PDF with its original drawing. Its own text is kept; no text layer is added.
     Result<void> with_drawing(const EncodedPage& page) {
         QPDF from;
         from.setSuppressWarnings(true);
@@ -107,7 +107,7 @@ class PdfWriter : public DocumentWriter {
         sheet.removeKey("/StructParents");
         shared_.share_resources(sheet);
         if (!page.stamp.empty()) {
-            // Its own marks may leave a turned or scaled page behind them.
+            // The page's own content may change the transformation and not restore it.
             QPDFPageObjectHelper helper(sheet);
             const auto box = helper.getMediaBox().getArrayAsRectangle();
             helper.addPageContents(QPDFObjectHandle::newStream(&pdf_, "q\n"), true);
@@ -129,7 +129,7 @@ class PdfWriter : public DocumentWriter {
         return {};
     }
 
-    // One stream a page, as the other pages have it; what it was made of gives its memory back.
+    // Replaces the page's content streams by one in the temporary file, which releases their memory.
     Result<void> with_marks_spooled(QPDFObjectHandle sheet) {
         QPDFPageObjectHelper helper(sheet);
         std::string marks;
@@ -197,7 +197,7 @@ class PdfWriter : public DocumentWriter {
         return {};
     }
 
-    // The pictures of a scan with the bytes that they have, waiting like all others until the file is written.
+    // Adds the pictures of a scan with their existing data, through the temporary file.
     Result<QPDFObjectHandle> as_they_came(const EncodedPage& page) {
         QPDFObjectHandle picture = picture_in_unit_square(pdf_, page.image);
         QPDFObjectHandle holder = QPDFObjectHandle::parse("<< /Resources << /XObject << >> >> >>");
@@ -223,12 +223,13 @@ class PdfWriter : public DocumentWriter {
         return image;
     }
 
-    // Draws the stamp's form in its place; ISO 32000-2, 14.8.2.2: it is no part of what the page says.
+    // Returns the content that draws the stamp in its place, marked as an artifact: it is not part of the page's
+    // content (ISO 32000-2, 14.8.2.2).
     std::string stamp_content(const std::string& words, SizePt sheet) const {
         if (words.empty()) return {};
         const SizePt size = stamp_size(words, info_.make.stamp);
         const cv::Matx23d at = stamp_place(info_.make.stamp, size, sheet);
-        // The form's y points up from its lower left corner, the place's down from its upper left one.
+        // In the form, y points up from the lower left corner; in the place, y points down from the upper left corner.
         const double x = at(0, 1) * size.height + at(0, 2), y = at(1, 1) * size.height + at(1, 2);
         return fmt::format("/Artifact BMC\nq {:.5f} {:.5f} {:.5f} {:.5f} {:.3f} {:.3f} cm /Stamp Do Q\nEMC\n", at(0, 0),
                            -at(1, 0), -at(0, 1), at(1, 1), x, sheet.height - y);

@@ -36,7 +36,7 @@ void protect(QPDFWriter& writer, const Permissions& permissions, const Passwords
     const auto print = permissions.print == Print::Full     ? qpdf_r3p_full
                        : permissions.print == Print::Coarse ? qpdf_r3p_low
                                                             : qpdf_r3p_none;
-    // Without one of its own, the owner's password is the one that opens the file.
+    // If no owner password was given, the opening password is used for both.
     const Secret& owner = passwords.owner.empty() ? passwords.open : passwords.owner;
     constexpr bool for_accessibility = true, metadata_too = true;
     writer.setR6EncryptionParameters(passwords.open.c_str(), owner.c_str(), for_accessibility, permissions.copy,

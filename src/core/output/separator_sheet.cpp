@@ -25,8 +25,8 @@ void write_words(cairo_t* cairo, double y, double size, const std::string& words
     cairo_show_text(cairo, words.c_str());
 }
 
-// Modules as rectangles, in the middle of the page and again at its foot turned round, so that a fold or a clipped edge
-// hides one at most.
+// Draws the code's modules as rectangles. The code is drawn in the middle of the page and again, rotated, at its foot,
+// so that a fold or a clipped edge hides at most one.
 void draw_code(cairo_t* cairo, const cv::Mat& code, double left, double top, double side) {
     const double module = side / code.cols;
     for (int y = 0; y < code.rows; ++y) {

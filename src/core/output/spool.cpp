@@ -27,7 +27,7 @@ std::unexpected<Error> spool_failed(int code) {
 }
 
 Spool::Spool() {
-    // Without a name from the beginning, where the file system can (open(2)).
+    // The file has no name from the beginning, if the file system supports that (open(2)).
     descriptor_ = ::open(temporary_folder().c_str(), O_TMPFILE | O_RDWR | O_CLOEXEC, 0600);
     if (descriptor_ >= 0) return;
     std::string name = (temporary_folder() / "yelvin-XXXXXX").string();

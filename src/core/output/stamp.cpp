@@ -18,7 +18,7 @@ using Cairo = std::unique_ptr<cairo_t, decltype([](cairo_t* c) { cairo_destroy(c
 
 constexpr double edge_mm = 8;
 
-// Letters are as wide and as high at every size and however they are turned.
+// Hinting is off, so that letters have the same proportions at every size and rotation.
 void choose_face(cairo_t* cairo, double size) {
     const std::unique_ptr<cairo_font_options_t,
                           decltype([](cairo_font_options_t* o) { cairo_font_options_destroy(o); })>
@@ -69,7 +69,7 @@ SizePt stamp_size(const std::string& words, const Stamp& how) { return measured(
 
 cv::Matx23d stamp_place(const Stamp& how, SizePt words, SizePt page) {
     const double edge = mm_to_pt(edge_mm);
-    // Never over the page's edge: what is too long begins there.
+    // The stamp never extends beyond the left edge of the page, even if it is too long.
     const auto across = [&](double room, double wide, bool first, bool last) {
         const double at = first ? edge : last ? room - edge - wide : (room - wide) / 2;
         return std::max(std::min(edge, room / 10), at);
@@ -91,7 +91,7 @@ void draw_stamp(Raster& page, const std::string& words, const Stamp& how) {
     const Measured text = measured(words, how);
     const cv::Matx23d place = stamp_place(how, text.size, {pt(page.width_px()), pt(page.height_px())});
     const double dots = page.dpi / points_per_inch;
-    // Only the words' own field of the page is drawn.
+    // Only the part of the page that contains the stamp is drawn.
     const cv::Point2d a(place(0, 2), place(1, 2)),
         b(place(0, 0) * text.size.width + place(0, 1) * text.size.height + place(0, 2),
           place(1, 0) * text.size.width + place(1, 1) * text.size.height + place(1, 2));

@@ -1,4 +1,4 @@
-// Plain UTF-8: paragraphs joined and an empty line between them, or lines as they are printed.
+// Writes plain UTF-8 text: paragraphs in one line each, separated by empty lines, or lines as on the page.
 #include "core/output/joined_writer.h"
 
 namespace yelvin {

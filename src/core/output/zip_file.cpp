@@ -16,7 +16,7 @@ namespace yelvin {
 
 namespace {
 
-// A part, as libzip reads it.
+// A data source for libzip: the bytes of one part.
 struct Slice {
     std::vector<Spooled> bytes;
     std::uint64_t at = 0;
@@ -27,7 +27,7 @@ struct Slice {
         for (const Spooled& each : bytes) all += each.size;
         return all;
     }
-    // As much as there is of the piece that it is at; -1 with errno set.
+    // Reads at most `count` bytes from the current piece. Returns -1 and sets errno on failure.
     std::int64_t read(void* into, std::uint64_t count) {
         std::uint64_t begin = 0;
         for (const Spooled& each : bytes) {
@@ -85,7 +85,7 @@ zip_int64_t read_slice(void* of, void* data, zip_uint64_t length, zip_source_cmd
     }
 }
 
-// The file that grows, as libzip writes it.
+// A data target for libzip: the file being written.
 struct Growing {
     int descriptor = -1, code = 0;
     std::int64_t at = 0, size = 0;

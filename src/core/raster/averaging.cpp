@@ -10,7 +10,8 @@ namespace yelvin {
 
 namespace {
 
-// The pixels of one direction that a pixel of the result covers: `first` in part, `whole` ones, the one after in part.
+// The source pixels that one pixel of the result covers in one direction: a part of the pixel `first`, `whole` complete
+// pixels, and a part of the pixel after them.
 struct Cover {
     int first = 0, whole = 0;
     float at_first = 0, at_whole = 0, at_last = 0; // together 1 over all that is covered
@@ -21,7 +22,7 @@ std::vector<Cover> covers(int count, double step, int length, double from) {
     for (int i = 0; i < count; ++i) {
         const double begin = std::min(from + i * step, length - 1.0),
                      end = std::min(begin + step, static_cast<double>(length));
-        // What is off by less than a ten thousandth is off by the arithmetic.
+        // Differences below 0.0001 are rounding errors.
         const int first = static_cast<int>(std::floor(begin + 1e-4)),
                   last = static_cast<int>(std::ceil(end - 1e-4)) - 1;
         const double all = end - begin, one = std::min(end, first + 1.0) - begin;
@@ -35,7 +36,7 @@ std::vector<Cover> covers(int count, double step, int length, double from) {
     return out;
 }
 
-// Rows of `pixels` as one row of their mean. `sums` is room for it.
+// Computes the mean of rows as one row. `sums` is a buffer.
 void mean_of_rows(const cv::Mat& dots, const Cover& cover, std::vector<ushort>& sums, std::vector<float>& mean) {
     const auto length = static_cast<size_t>(dots.cols) * static_cast<size_t>(dots.channels());
     const uchar* first = dots.ptr(cover.first);
@@ -76,7 +77,7 @@ void mean_of_columns(const std::vector<float>& row, const std::vector<Cover>& co
     }
 }
 
-// Every pixel of the result, by sums of rows first: those are the longest, and the compiler takes many pixels at once.
+// Computes the result by summing rows first: these loops are the longest, and the compiler vectorises them.
 template <int channels>
 cv::Mat by_rows_then_columns(const cv::Mat& dots, cv::Size size, double across, double down, cv::Point2d from) {
     cv::Mat out(size, dots.type());

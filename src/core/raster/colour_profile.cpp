@@ -17,7 +17,7 @@ using Curve = std::unique_ptr<cmsToneCurve, decltype([](cmsToneCurve* curve) { c
 using Transform = std::unique_ptr<void, decltype([](void* transform) { cmsDeleteTransform(transform); })>;
 using Words = std::unique_ptr<cmsMLU, decltype([](cmsMLU* words) { cmsMLUfree(words); })>;
 
-// As light comes out of numbers (IEC 61966-2-1, 5.2), in a table, since version 2 has no curve of two parts.
+// The transfer function of sRGB (IEC 61966-2-1, 5.2) as a table, because version 2 profiles have no piecewise curve.
 Curve srgb_curve() {
     constexpr size_t count = 1024;
     std::array<cmsUInt16Number, count> table{};
@@ -51,7 +51,7 @@ std::string profile_of(bool colour) {
     return out;
 }
 
-// Samples over the whole range: each channel in steps of 17, or 51 where there are three.
+// Returns samples over the whole range: steps of 17 for one channel, of 51 for three.
 cv::Mat samples_of_all_colours(int channels) {
     if (channels == 1) {
         cv::Mat out(1, 16, CV_8UC1);
@@ -129,7 +129,7 @@ std::string png_with_profile(std::string bytes, Ink ink) {
                                            high_first(static_cast<std::uint32_t>(sum), 4));
 }
 
-// Little endian, one directory of three entries, two fractions behind it.
+// Returns little-endian EXIF data: one directory of three entries, followed by two fractions.
 std::string exif_of(double dpi) {
     std::string out("II*\0\x08\0\0\0\x03\0", 10);
     const auto number = [&out](std::uint32_t value, int bytes) {

@@ -1,4 +1,5 @@
-// AVIF and HEIC (ISO/IEC 23008-12) through libheif, with the profile in the file and the resolution in EXIF.
+// Encodes AVIF and HEIC (ISO/IEC 23008-12) with libheif, with an embedded colour profile and the resolution in EXIF
+// data.
 #include "core/raster/colour_profile.h"
 #include "core/raster/image_file.h"
 
@@ -43,7 +44,7 @@ heif_error take_bytes(heif_context*, const void* bytes, size_t size, void* into)
     return {heif_error_Ok, heif_suberror_Unspecified, nullptr};
 }
 
-// `kind` as people call it, for the sentence.
+// `kind` is the name of the format for error messages.
 Result<std::string> encode_heif(const Raster& raster, int quality, heif_compression_format format, const char* kind) {
     const auto failed = [kind](const std::string& why) {
         return fail(ErrorKind::Internal,
@@ -53,7 +54,8 @@ Result<std::string> encode_heif(const Raster& raster, int quality, heif_compress
     heif_encoder* found = nullptr;
     if (!good(heif_context_get_encoder_for_format(context.get(), format, &found))) return failed("no encoder");
     const HeifEncoder encoder(found);
-    // Measured on the demo's pages: so its error is that of a JPEG of the same quality (45 dB at 85).
+    // With this quality the error equals that of a JPEG with the same setting (45 dB at 85, measured on the demo's
+    // pages).
     if (format == heif_compression_HEVC) quality = quality * 6 / 10;
     if (raster.ink == Ink::Black)
         heif_encoder_set_lossless(encoder.get(), 1);

@@ -13,7 +13,7 @@ size_t first_of(std::vector<size_t>& belongs, size_t piece) {
     return piece;
 }
 
-// Most of a page is paper: eight pixels of it are passed at once.
+// Most of a page is paper, so eight pixels are skipped at once.
 const uchar* next_ink(const uchar* dot, const uchar* end) {
     std::uint64_t eight = 0;
     while (end - dot >= 8 && (std::memcpy(&eight, dot, 8), eight == 0)) dot += 8;
@@ -52,7 +52,7 @@ InkPieces::InkPieces(cv::Size size, const Row& row) {
     join_up(belongs);
 }
 
-// Numbers the pieces that are left, and adds up what each has.
+// Numbers the remaining pieces and sums up their measures.
 void InkPieces::join_up(std::vector<size_t>& belongs) {
     constexpr size_t none = static_cast<size_t>(-1);
     std::vector<size_t> number(belongs.size(), none);

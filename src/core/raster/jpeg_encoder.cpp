@@ -1,4 +1,4 @@
-// JPEG by libjpeg, row by row from the raster's own pixels: no copy of the page is made.
+// Encodes JPEG with libjpeg, row by row from the raster's pixels, without a copy of the page.
 #include "core/raster/image_file.h"
 
 #include <algorithm>
@@ -36,7 +36,7 @@ struct JpegWriter {
     }
 };
 
-// All that may jump out lies in here; what must be freed lies in the writer outside.
+// Contains all calls that may call longjmp(). Everything that must be released is owned by the writer, outside of it.
 bool write_jpeg(JpegWriter& writer, const Raster& raster, int quality) {
     if (setjmp(writer.way_out)) return false; // NOLINT: libjpeg's error handling
     jpeg_compress_struct& jpeg = writer.jpeg;

@@ -25,7 +25,7 @@ constexpr double most_pixels = 1.2e9; // an A1 at 1000 dpi; beyond that the numb
 
 std::string shown(const fs::path& file) { return file.filename().string(); }
 
-// What is there and can be read as a whole: never a pipe or a device, which may have no end.
+// Checks that the file exists and is a regular file. A pipe or a device may have no end.
 Result<void> check_file(const fs::path& file) {
     std::error_code failure;
     if (!fs::exists(file, failure)) {
@@ -44,7 +44,7 @@ Result<void> check_file(const fs::path& file) {
     return {};
 }
 
-// The file's first `most` bytes.
+// Returns the first `most` bytes of the file.
 Result<std::string> read_bytes(const fs::path& file, std::uintmax_t most = UINTMAX_MAX) {
     std::error_code failure;
     const std::uintmax_t size = fs::file_size(file, failure);
@@ -69,7 +69,7 @@ enum class FileKind { Pdf, Tiff, Picture };
 Result<FileKind> kind_of(const fs::path& file, const std::string& bytes) {
     if (is_pdf(bytes)) return FileKind::Pdf;
     l_int32 format = IFF_UNKNOWN;
-    // Leptonica looks at the first 12 bytes and trusts that they are there.
+    // Leptonica reads the first 12 bytes without checking the length.
     if (bytes.size() >= 12) findFileFormatBuffer(data(bytes), &format);
     switch (format) {
     case IFF_TIFF:
@@ -111,7 +111,7 @@ Result<void> check_size(const fs::path& file, double width, double height) {
     return {};
 }
 
-// The size a picture's header claims, before memory is taken for it.
+// Checks the size in the header before memory is allocated for the picture.
 Result<void> check_header(const fs::path& file, const std::string& bytes) {
     l_int32 format = 0, width = 0, height = 0, bits = 0, samples = 0, map = 0;
     findFileFormatBuffer(data(bytes), &format);
@@ -124,7 +124,8 @@ Result<void> check_header(const fs::path& file, const std::string& bytes) {
     return check_size(file, width, height);
 }
 
-// A decoded picture with its pixels made square. Some writers put 1 for "aspect ratio only": that is no resolution.
+// Returns the picture with square pixels. Some programs write a resolution of 1 for "aspect ratio only"; that is no
+// resolution.
 LoadedPage with_square_dots(Raster raster, double x, double y) {
     LoadedPage page{std::move(raster), x >= 10 && y >= 10};
     page.raster.dpi = page.resolution_known ? std::max(x, y) : customary_dpi;
@@ -142,14 +143,15 @@ std::optional<LoadedPage> decoded(PIX* pix) {
     return with_square_dots(std::move(raster), pixGetXRes(pix), pixGetYRes(pix));
 }
 
-// Leptonica turns grey round where 0 is white, but for 16 bits, and leaves colour profiles aside.
+// Leptonica inverts grey pictures in which 0 is white, except those with 16 bits, and ignores colour profiles.
 void take_meaning(Raster& raster, const TiffPageSays& says) {
     if (raster.ink == Ink::Black) return;
     if (says.is_white_zero && says.bits == 16) raster.pixels = 255 - raster.pixels;
     to_srgb(raster.pixels, says.profile);
 }
 
-// The caller owns the PIX; null if it cannot be read. Leptonica puts the next page's place into its second argument.
+// Reads one page. The caller owns the PIX; it is null if the page cannot be read. Leptonica stores the offset of the
+// next page in its second argument.
 PIX* read_pix(const fs::path& tiff, TiffPlace place) {
     size_t at = place;
     return pixReadFromMultipageTiff(tiff.c_str(), &at);

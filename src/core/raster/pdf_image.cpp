@@ -19,9 +19,9 @@ namespace yelvin {
 
 namespace {
 
-constexpr double most_pixels = 4e8;
+constexpr double most_image_pixels = 4e8;
 
-// Collects data and refuses more than `most` bytes: a few bytes may unpack to more than memory holds.
+// Collects data and refuses more than `most` bytes, because a few bytes may decompress to more than the memory holds.
 class Bounded : public Pipeline {
   public:
     explicit Bounded(size_t most) : Pipeline("bounded", nullptr), most_(most) {}
@@ -50,7 +50,7 @@ std::string bytes_of(const std::shared_ptr<Buffer>& buffer) {
     return {reinterpret_cast<const char*>(buffer->getBuffer()), buffer->getSize()};
 }
 
-// The stream's data with all filters undone but that of a picture coding, which can only be the last.
+// Returns the stream's data with all filters decoded except that of a picture coding, which is the last one.
 std::optional<Coded> coded_data(QPDFObjectHandle image, size_t most) {
     QPDFObjectHandle filters = image.getDict().getKey("/Filter"), parms = image.getDict().getKey("/DecodeParms");
     std::vector<QPDFObjectHandle> names, own;
@@ -68,7 +68,7 @@ std::optional<Coded> coded_data(QPDFObjectHandle image, size_t most) {
             coded.bytes = bytes_of(image.getRawStreamData());
             return coded;
         }
-        // What is packed once more around the picture coding is unpacked by a stream that has those filters only.
+        // Filters around the picture coding are decoded with a temporary stream that has only those filters.
         QPDF* const owner = image.getOwningQPDF();
         if (!owner) return std::nullopt;
         names.pop_back(), own.pop_back();
@@ -130,7 +130,8 @@ std::optional<Colours> colours_of(QPDFObjectHandle space) {
 
 // ---- samples
 
-// Rows of samples, each beginning at a byte, as one byte a sample. Values of an index are kept, others spread.
+// Converts rows of samples, each beginning at a byte, to one byte per sample. Palette indices are kept; other values
+// are scaled to 0 to 255.
 cv::Mat samples(const std::string& bytes, int width, int height, int channels, int bits, bool are_indices) {
     const size_t a_row = static_cast<size_t>(width) * static_cast<size_t>(channels);
     const size_t stride = (a_row * static_cast<size_t>(bits) + 7) / 8;
@@ -155,7 +156,7 @@ cv::Mat samples(const std::string& bytes, int width, int height, int channels, i
     return out;
 }
 
-// Whether a decode array turns all values round; nullopt for one that does anything else (ISO 32000-1, table 90).
+// Whether a decode array inverts all values; nullopt if it does anything else (ISO 32000-1, table 90).
 std::optional<bool> turns_round(QPDFObjectHandle decode) {
     if (decode.isNull()) return false;
     if (!decode.isArray() || decode.getArrayNItems() % 2 != 0) return std::nullopt;
@@ -205,7 +206,7 @@ std::optional<cv::Mat> jbig2_samples(const Coded& coded) {
     return decode_jbig2(coded.bytes, shared);
 }
 
-// The samples of the picture, RGB already as BGR; indices as they are.
+// Returns the samples of the picture, RGB converted to BGR; palette indices are unchanged.
 std::optional<cv::Mat> decoded(const Coded& coded, cv::Size size, int bits, const Colours& colours) {
     cv::Mat out;
     if (coded.filter.empty()) {
@@ -234,7 +235,7 @@ std::optional<PdfImage> image_from(QPDFObjectHandle image) {
         return about.getKey(key).isInteger() ? static_cast<double>(about.getKey(key).getIntValue()) : 0;
     };
     const double width = number("/Width"), height = number("/Height");
-    if (width < 1 || height < 1 || width * height > most_pixels) return std::nullopt;
+    if (width < 1 || height < 1 || width * height > most_image_pixels) return std::nullopt;
     const cv::Size size(static_cast<int>(width), static_cast<int>(height));
     const auto coded = coded_data(image, static_cast<size_t>(width * height) * 6 + 65536);
     if (!coded || about.getKey("/Mask").isArray()) return std::nullopt;

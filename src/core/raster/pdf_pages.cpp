@@ -87,7 +87,7 @@ bool has_damaged_picture(QPDFPageObjectHelper page) {
     return damaged;
 }
 
-// A drawing has three channels whatever is on it; without any colour it is kept as grey.
+// A rendered page always has three channels. If it has no colours, it is converted to grey.
 Raster least_channels(Raster page) {
     if (page.ink != Ink::Colour) return page;
     std::vector<cv::Mat> planes;
@@ -97,13 +97,13 @@ Raster least_channels(Raster page) {
     return page;
 }
 
-// Whether a page shows pictures only, whether or not their pixels can be taken.
+// Whether a page contains only pictures, even if their pixels cannot be extracted.
 bool is_a_picture(const PdfLook& look) {
     return look.is_scan || (look.picture_dpi && look.marks.letters == 0 && look.marks.paths == 0);
 }
 
-// What a page is drawn at: a picture by its own resolution, and type and lines, which have none, sharply enough to be
-// read and printed, whatever the resolution of a picture that lies behind them.
+// Returns the resolution for rendering a page. A picture is rendered at its own resolution. Text and lines are rendered
+// sharply enough for recognition and printing, whatever the resolution of a picture behind them.
 double drawing_dpi(const PdfLook& look) {
     constexpr double finest_dpi = 600; // beyond it a page with type would only become large
     if (!look.picture_dpi) return customary_dpi;
@@ -127,7 +127,7 @@ std::optional<std::string> PdfPages::drawing(int index) {
         if (!inside_->structure) return std::nullopt;
         QPDF& pdf = *inside_->structure;
         QPDFPageObjectHelper page = inside_->pages.at(static_cast<size_t>(index));
-        // What hangs together with the rest of its file would be lost: fields, comments, layers.
+        // Form fields, comments and layers refer to the rest of the file and would be lost.
         QPDFObjectHandle turned = page.getAttribute("/Rotate", false);
         const bool has_more = page.getObjectHandle().hasKey("/Annots") || pdf.getRoot().hasKey("/OCProperties") ||
                               (turned.isInteger() && turned.getIntValue() % 360 != 0);

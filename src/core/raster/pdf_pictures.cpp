@@ -15,7 +15,7 @@ namespace yelvin {
 
 namespace {
 
-// What makes a picture look as it does (ISO 32000-1, table 89); the rest is about the file that it came from.
+// The keys that determine how a picture looks (ISO 32000-1, table 89). All others concern the file that it came from.
 constexpr std::array<const char*, 12> kept_keys{"/Type",       "/Subtype",   "/Width",  "/Height",
                                                 "/ColorSpace", "/Mask",      "/SMask",  "/BitsPerComponent",
                                                 "/Decode",     "/ImageMask", "/Filter", "/DecodeParms"};
@@ -43,7 +43,7 @@ std::string as_string(const std::shared_ptr<Buffer>& buffer) {
     return {reinterpret_cast<const char*>(buffer->getBuffer()), buffer->getSize()};
 }
 
-// An open PDF of pictures, and its one page.
+// An open PDF of pictures and its only page.
 struct Opened {
     QPDF pdf;
     std::optional<QPDFPageObjectHelper> page;

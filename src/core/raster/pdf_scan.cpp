@@ -15,13 +15,13 @@ namespace {
 constexpr double least_dpi = 50, most_dpi = 2400;
 constexpr double rim_pt = 0.75; // pages' sizes are often rounded to whole points
 
-// How a picture lies on the page as it is shown, y pointing down: where its columns and rows run to.
+// The placement of a picture on the shown page, with y pointing down: the vectors of its width and its height.
 struct Placement {
     cv::Point2d along, down; // of the whole picture, pt
     cv::Rect2d place;        // pt, from the upper left corner of the shown page
 };
 
-// A point of the page's space as it is shown: turned, from the upper left corner, y down.
+// Converts a point from the page's coordinates to the shown page: rotated, from the upper left corner, y pointing down.
 cv::Point2d as_shown(const PdfLook& look, cv::Point2d p) {
     const double x = p.x - look.box.x, y = p.y - look.box.y, w = look.box.width, h = look.box.height;
     switch (look.turned) {
@@ -58,7 +58,7 @@ cv::Size pixels_of(const PdfPicture& picture) {
     return {number("/Width"), number("/Height")};
 }
 
-// Pixels an inch across and down the shown page.
+// The horizontal and vertical resolution of the picture on the shown page.
 cv::Size2d dpi_of(const PdfPicture& picture, const Placement& placement) {
     cv::Size size = pixels_of(picture);
     if (lies_on_its_side(placement)) std::swap(size.width, size.height);
@@ -66,7 +66,8 @@ cv::Size2d dpi_of(const PdfPicture& picture, const Placement& placement) {
     return {size.width * points_per_inch / wide, size.height * points_per_inch / high};
 }
 
-// A map that only turns by quarters and mirrors: the picture's pixels stay pixels.
+// Whether the placement is only a rotation by multiples of 90 degrees and a reflection, so that pixels need no
+// interpolation.
 bool is_upright(const Placement& placement) {
     const auto straight = [](cv::Point2d v) {
         return std::min(std::abs(v.x), std::abs(v.y)) <= 0.2; // pt: under a pixel at 300 dpi over the whole page
@@ -103,7 +104,7 @@ bool is_turned(QPDFPageObjectHelper page, int& degrees) {
     return degrees % 90 == 0;
 }
 
-// Where pictures lie without a gap beside and below each other, the sum of what they cover is the page.
+// Whether the pictures tile the page: they do if the sum of their areas is the area of the page.
 bool fill_without_gaps(const std::vector<cv::Rect2d>& places, cv::Size2d page) {
     double area = 0;
     for (size_t i = 0; i < places.size(); ++i) {
@@ -116,8 +117,8 @@ bool fill_without_gaps(const std::vector<cv::Rect2d>& places, cv::Size2d page) {
     return area >= page.area() - 2 * rim_pt * (page.width + page.height);
 }
 
-// The resolution of the finest pictures: all their pixels over all their length, since the place of a narrow strip
-// alone is rounded too much to tell. Masks count as pictures. Zero where there are none.
+// Returns the resolution of the finest pictures: their total pixels divided by their total length, because the position
+// of a single narrow strip is rounded too much. Masks count as pictures. Returns zero if there are none.
 cv::Size2d resolution_of(const PdfLook& look, bool covering_only = false) {
     struct Seen {
         cv::Size2d dpi, dots, inches;
@@ -173,7 +174,7 @@ bool makes_up_the_page(const PdfLook& look) {
         all_cover = all_cover && covers(placement.place, page);
     }
     if (all_cover) return true;
-    // A background that covers the page may have anything smaller over it.
+    // If a background covers the page, smaller pictures may be placed on it in any way.
     const bool has_background = covers(placement_of(look, marks.pictures.front()).place, page);
     return has_background || (opaque.size() == marks.pictures.size() && fill_without_gaps(opaque, page));
 }
@@ -218,17 +219,17 @@ PdfLook look_at_pdf_page(const QPDFPageObjectHelper& page) {
 
 namespace {
 
-// The page as it fills up with pictures, all in pixels of one resolution.
+// The page onto which pictures are drawn, in pixels of one resolution.
 class Canvas {
   public:
-    // `dpi`: exactly as the pictures lie, so that strips meet pixel by pixel.
+    // `dpi` is the exact resolution of the pictures, so that strips adjoin without gaps.
     Canvas(const PdfLook& look, cv::Size2d dpi)
         : look_(look), dpi_(dpi),
           size_(px(shown_size(look).width, dpi.width), px(shown_size(look).height, dpi.height)) {
         for (const PdfPicture& picture : look.marks.pictures) {
             const Placement placement = placement_of(look, picture);
             const cv::Size own = place_of(picture, placement).size();
-            // A page whose size was rounded to whole points cuts nothing off.
+            // A page size that was rounded to whole points does not crop the picture.
             if (std::abs(own.width - size_.width) <= px(rim_pt, dpi.width) &&
                 std::abs(own.height - size_.height) <= px(rim_pt, dpi.height)) {
                 size_ = own;
@@ -237,7 +238,7 @@ class Canvas {
         }
     }
 
-    // False where the picture cannot be decoded.
+    // Returns false if the picture cannot be decoded.
     bool draw(const PdfPicture& picture) {
         auto image = image_in_pdf(picture.image);
         if (!image) return false;
@@ -251,7 +252,8 @@ class Canvas {
             const auto mask = image_in_pdf(stream);
             const bool is_mixed_in = stream.getDict().hasKey("/Matte"); // ISO 32000-1, 11.6.5.3
             if (!mask || mask->pixels.channels() != 1 || is_mixed_in) return false;
-            // ISO 32000-1, 8.9.6.3: of a stencil used as a mask 1 is left out; of a soft mask 0 is let through.
+            // In a stencil that is used as a mask, 1 is masked out; in a soft mask, 0 is transparent (ISO
+            // 32000-1, 8.9.6.3).
             cover = fitted(brought_to(mask->is_stencil ? cv::Mat(255 - mask->pixels) : mask->pixels, placement),
                            place.size(), mask->ink);
             break;
@@ -278,7 +280,7 @@ class Canvas {
         return std::max(1, static_cast<int>(std::lround(pt * dpi / points_per_inch)));
     }
 
-    // Pixels of the page that a picture takes. One of the page's own resolution keeps its number of pixels.
+    // Returns the rectangle of the picture in pixels of the page. A picture in the page's resolution keeps its size.
     cv::Rect place_of(const PdfPicture& picture, const Placement& placement) const {
         const auto at = [](double pt, double dpi) { return static_cast<int>(std::lround(pt * dpi / points_per_inch)); };
         const cv::Point from(at(placement.place.x, dpi_.width), at(placement.place.y, dpi_.height));
@@ -356,8 +358,8 @@ class Canvas {
     }
 };
 
-// Fax pages have oblong pixels, which are made square. Where sizes were rounded to whole points both directions differ
-// a little: then the pixels stay.
+// Sets the resolution. Fax pages have non-square pixels, which are resampled to square ones. If both resolutions differ
+// only by the rounding of sizes to whole points, the pixels are kept.
 Raster with_its_resolution(Raster raster, cv::Size2d dpi) {
     const double high = std::max(dpi.width, dpi.height), low = std::min(dpi.width, dpi.height);
     if (high - low <= 0.03 * high) {

@@ -30,7 +30,7 @@ PixPtr to_pix(const Raster& raster) {
 }
 
 namespace {
-// Brings any PIX to 1, 8 or 32 bits without a colour map.
+// Converts any PIX to 1, 8 or 32 bits without a colour map.
 PixPtr plain(PIX* pix) {
     PixPtr out{pixGetColormap(pix) ? pixRemoveColormap(pix, REMOVE_CMAP_BASED_ON_SRC) : pixClone(pix)};
     const int depth = out ? pixGetDepth(out.get()) : 0;

@@ -19,7 +19,7 @@ namespace yelvin {
 
 namespace {
 
-// Pixels per metre come out a little beside the whole number they were made from.
+// Rounds a resolution that was converted from pixels per metre to the whole number of dpi that it came from.
 double whole_dpi(double dpi) { return std::abs(dpi - std::round(dpi)) < 0.02 ? std::round(dpi) : dpi; }
 
 struct PngBytes {
@@ -37,7 +37,7 @@ void png_take(png_structp png, png_bytep out, png_size_t count) {
 void png_fail(png_structp png, png_const_charp) { longjmp(png_jmpbuf(png), 1); } // NOLINT: libpng's way out
 void png_hush(png_structp, png_const_charp) {}
 
-// Transparent pixels let white paper through.
+// Composes transparent pixels with white.
 cv::Mat on_white(const cv::Mat& with_alpha) {
     const int colours = with_alpha.channels() - 1;
     if (colours != 1 && colours != 3) return with_alpha;
@@ -75,7 +75,7 @@ struct PngState {
     ~PngState() { png_destroy_read_struct(&png, &info, nullptr); }
 };
 
-// All that may jump out lies in here; what must be freed lies in the state outside.
+// Contains all calls that may call longjmp(). Everything that must be released is owned by the state, outside of it.
 bool read_png(PngState& state, PngBytes& source) {
     if (setjmp(png_jmpbuf(state.png))) return false; // NOLINT: libpng's error handling
     png_set_read_fn(state.png, &source, png_take);
@@ -154,8 +154,8 @@ bool read_jpeg_header(JpegState& state, std::string_view bytes) {
     return jpeg_read_header(&state.jpeg, TRUE) == JPEG_HEADER_OK;
 }
 
-// Warnings by which pixels are lost; others, such as bytes between markers, lose nothing. That the data end without a
-// last marker is one of those: where a part of the picture is missing, decoding it warns as well.
+// Counts only warnings that mean lost pixels. Others, such as bytes between markers or a missing end marker, lose
+// nothing: if a part of the picture is missing, decoding it warns as well.
 void count_losses_only(JpegState& state) {
     state.errors.emit_message = [](j_common_ptr common, int level) {
         if (level >= 0) return;
@@ -283,7 +283,7 @@ std::optional<DecodedPicture> decode_jpeg(const std::string& bytes, JpegColours 
         out.x_dpi = state.jpeg.X_density * unit;
         out.y_dpi = state.jpeg.Y_density * unit;
     }
-    // libjpeg gives the markers back once it has decoded the last row.
+    // libjpeg releases the markers after the last row was decoded.
     if (out.x_dpi <= 1) take_exif_resolution(out, state);
     const std::string profile = colours == JpegColours::AsItsProfileSays ? profile_of(state) : std::string();
     if (!read_jpeg_rows(state)) return std::nullopt;

@@ -1,4 +1,4 @@
-// One page as a TIFF (TIFF 6.0) in the coding that is wished.
+// Encodes one page as TIFF (TIFF 6.0) with the given compression.
 #include "core/raster/colour_profile.h"
 #include "core/raster/image_file.h"
 
@@ -29,7 +29,7 @@ uint16_t compression_of(Ink ink, TiffCoding coding) {
     return black ? COMPRESSION_CCITTFAX4 : COMPRESSION_ADOBE_DEFLATE;
 }
 
-// Rows of a black page, eight pixels a byte, 1 is black.
+// Packs rows of a black page: eight pixels per byte, 1 is black.
 cv::Mat packed(const cv::Mat& rows) {
     cv::Mat out = cv::Mat::zeros(rows.rows, (rows.cols + 7) / 8, CV_8UC1);
     for (int y = 0; y < rows.rows; ++y) {
@@ -41,7 +41,7 @@ cv::Mat packed(const cv::Mat& rows) {
     return out;
 }
 
-// A copy: libtiff works out the differences in the place that it is given.
+// Returns a copy, because libtiff's predictor changes the buffer that it is given.
 cv::Mat rows_for_file(const Raster& raster, const cv::Range& rows) {
     const cv::Mat dots = raster.pixels.rowRange(rows);
     if (raster.ink == Ink::Black) return packed(dots);
@@ -96,7 +96,7 @@ Result<std::string> encode_tiff(const Raster& raster, TiffCoding coding, int qua
         const uint16_t compression = compression_of(raster.ink, coding);
         const OpenTiff file{TIFFStreamOpen("page", &bytes)};
         if (file) describe(file.get(), raster, compression, quality);
-        // A strip at once is deflated by quicker code than its rows one by one; of a JPEG the strip is the page.
+        // Compressing a whole strip is faster than compressing it row by row. For JPEG, the strip is the whole page.
         const bool by_rows = compression == COMPRESSION_JPEG;
         const int at_once = by_rows ? 1 : rows_of_strip(raster, compression);
         whole = file != nullptr;

@@ -192,7 +192,7 @@ Result<Raster> read_own_tiff_rows(const std::filesystem::path& path, int first, 
 }
 
 namespace {
-// Calls `use` with the TIFF in `bytes`, or returns a default value when it is none.
+// Calls `use` with the TIFF in `bytes`. Returns a default value if it is no TIFF.
 template <class Use>
 auto with_tiff(const std::string& bytes, Use use) -> decltype(use(static_cast<TIFF*>(nullptr))) {
     std::ispanstream stream{std::span<const char>(bytes)};
@@ -281,7 +281,7 @@ void copy_tag(TIFF* from, TIFF* to, uint32_t tag) {
     if (TIFFGetField(from, tag, &value)) TIFFSetField(to, tag, value);
 }
 
-// One page as it is, strip by strip, without decoding.
+// Copies one page strip by strip, without decoding it.
 bool copy_page(TIFF* from, TIFF* to) {
     copy_tag<uint32_t>(from, to, TIFFTAG_IMAGEWIDTH);
     copy_tag<uint32_t>(from, to, TIFFTAG_IMAGELENGTH);

@@ -1,4 +1,4 @@
-// WebP with its resolution in EXIF, since the format itself has no place for it, and BMP.
+// Encodes WebP and BMP. The resolution of WebP is stored in EXIF data, because the format has no field for it.
 #include "core/raster/colour_profile.h"
 #include "core/raster/image_file.h"
 #include "core/raster/pix.h"

@@ -60,7 +60,7 @@ ScanRequest fitted(ScanRequest request, const Capabilities& capabilities) {
     }
     request.dpi = fitted_dpi(request.dpi, capabilities);
     if (!capabilities.inks.empty() && std::ranges::find(capabilities.inks, request.ink) == capabilities.inks.end()) {
-        // What has more can be brought down afterwards; colour that is not there cannot be made.
+        // A mode with more information can be reduced afterwards; missing colour cannot be restored.
         request.ink = capabilities.inks.front();
     }
     OptionValues more;

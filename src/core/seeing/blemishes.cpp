@@ -11,7 +11,7 @@ namespace yelvin {
 
 namespace {
 
-// The highest of `levels` within each piece.
+// Returns the highest of `levels` within each piece.
 std::vector<uchar> most_in_each(const InkPieces& pieces, const cv::Mat& levels) {
     std::vector<uchar> most(pieces.pieces().size());
     for (const InkPieces::Run& run : pieces.runs()) {
@@ -21,7 +21,8 @@ std::vector<uchar> most_in_each(const InkPieces& pieces, const cv::Mat& levels) 
     return most;
 }
 
-// Print on the other side: letters that are pale and soft, away from this side's own.
+// Returns the amount of print that shines through from the other side: pale and blurred letters that are not near this
+// side's own print.
 double show_through(const Marks& marks) {
     const int range = std::max(60, marks.paper - marks.print);
     cv::Mat weak, strong, steps;
@@ -31,7 +32,7 @@ double show_through(const Marks& marks) {
     cv::dilate(strong, strong, cv::Mat::ones(away, away, CV_8U));
     weak.setTo(0, strong);
     cv::morphologyEx(weak, weak, cv::MORPH_OPEN, cv::Mat::ones(2, 2, CV_8U));
-    // Most pages have hardly any; they are done with.
+    // Most pages have hardly any, so the analysis ends here.
     if (100.0 * cv::countNonZero(weak) / static_cast<double>(weak.total()) < much_show_through_percent) return 0;
     cv::Mat soft;
     cv::blur(marks.grey, soft, {3, 3});
@@ -46,7 +47,7 @@ double show_through(const Marks& marks) {
         const auto& [box, dots] = pieces.pieces()[i];
         const int longer = std::max(box.width, box.height);
         if (longer < least || longer > most || dots > 0.9 * box.area()) continue;
-        // A pencil is as pale, but its edge falls within a pixel or two.
+        // Pencil is as pale, but its edges are only a pixel or two wide.
         if (all_deepest[i] < 9 || all_steepest[i] > 0.75 * all_deepest[i]) continue;
         ++letters;
         area += dots;
@@ -55,7 +56,7 @@ double show_through(const Marks& marks) {
     return letters < enough_letters ? 0 : 100 * area / static_cast<double>(weak.total());
 }
 
-// Letters that the picture's rim cuts through, at least three along a side.
+// Whether letters are cut off at each side of the picture: at least three per side.
 std::array<bool, 4> cut_off(const Marks& marks) {
     cv::Mat print;
     cv::threshold(marks.strength, print, std::max(30, (marks.paper - marks.print) / 2), 255, cv::THRESH_BINARY);
@@ -90,7 +91,7 @@ std::array<bool, 4> cut_off(const Marks& marks) {
     return out;
 }
 
-// How dark the darkest stroke of the middle letter is against the paper around it.
+// The contrast of the median letter: its darkest stroke relative to the paper around it.
 double contrast_of(const Marks& marks, const Letters& letters) {
     if (letters.boxes.empty()) return 0;
     std::vector<double> darkest;
@@ -161,7 +162,7 @@ double screen_of(const Raster& original) {
         }
     }
     if (patches < 3) return 0;
-    // The upper half holds every frequency once; in cycles for each pixel.
+    // The upper half contains each frequency once. Frequencies are in cycles per pixel.
     const auto frequency = [](int i) { return static_cast<double>(i <= side / 2 ? i : i - side) / side; };
     const double least = 55 / original.dpi, most = std::min(0.45, 260 / original.dpi);
     std::vector<float> all;
@@ -171,7 +172,7 @@ double screen_of(const Raster& original) {
         for (int x = 0; x <= side / 2; ++x) {
             const double fx = frequency(x), fy = frequency(y), f = std::hypot(fx, fy);
             if (f < least || f > most) continue;
-            // Rules, tables and the scanner's own lines lie along the axes.
+            // Ruled lines, tables and scanner artefacts are along the axes.
             if (std::abs(fx) < 1.5 / side || std::abs(fy) < 1.5 / side) continue;
             const float value = sum.at<float>(y, x);
             all.push_back(value);

@@ -13,7 +13,7 @@ namespace {
 constexpr int place_px = 128;  // 16 mm at 200 dpi
 constexpr double farthest = 2; // pixels; more is no sensor's
 
-// Square places of the picture with the most edges, apart from each other.
+// Returns square regions with the most edges, apart from each other.
 std::vector<cv::Rect> richest_places(const cv::Mat& green) {
     struct Place {
         cv::Rect at;
@@ -89,7 +89,7 @@ cv::Point2d channel_shift(const cv::Mat& green, const cv::Mat& channel) {
         cv::Matx22d left = cv::Matx22d::zeros();
         cv::Vec2d right;
         for (const Pair& pair : pairs) add_equations(pair, shift, left, right);
-        // Where all edges run one way nothing is known of the shift along them.
+        // If all edges have the same direction, the shift along them is undetermined.
         const double weak = 0.02 * (left(0, 0) + left(1, 1));
         if (weak <= 0) return {};
         left(0, 0) += left(0, 0) < weak ? weak : 0;

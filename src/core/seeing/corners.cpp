@@ -9,7 +9,7 @@ namespace yelvin {
 
 namespace {
 
-// Upper left first, clockwise: the corner nearest to the picture's upper left in the sense of x + y.
+// Returns the corners in clockwise order, beginning at the upper left: the corner with the smallest x + y.
 std::array<cv::Point2d, 4> in_order(std::array<cv::Point2d, 4> corners) {
     const cv::Point2d middle = (corners[0] + corners[1] + corners[2] + corners[3]) * 0.25;
     std::ranges::sort(corners, {}, [&](const cv::Point2d& p) { return std::atan2(p.y - middle.y, p.x - middle.x); });
@@ -18,7 +18,7 @@ std::array<cv::Point2d, 4> in_order(std::array<cv::Point2d, 4> corners) {
     return corners;
 }
 
-// The four sides that hold the most of the hull: its outline simplified more and more until four are left.
+// Returns the four sides that contain most of the hull: its outline is simplified until four sides remain.
 std::optional<std::array<cv::Point2d, 4>> four_corners(const std::vector<cv::Point>& outline) {
     std::vector<cv::Point> hull, simple;
     cv::convexHull(outline, hull);
@@ -31,7 +31,7 @@ std::optional<std::array<cv::Point2d, 4>> four_corners(const std::vector<cv::Poi
     return std::nullopt;
 }
 
-// Each side moved to where the outline's points near it lie, and the corners to where those lines meet.
+// Fits each side to the points of the outline near it, and returns the intersections of the sides.
 std::array<cv::Point2d, 4> refined(const std::array<cv::Point2d, 4>& corners, const std::vector<cv::Point>& outline) {
     std::array<cv::Vec4f, 4> lines;
     for (size_t i = 0; i < 4; ++i) {
@@ -81,7 +81,7 @@ std::optional<Corners> find_corners(const Raster& raster) {
             if (!corners) continue;
             const std::vector<cv::Point2f> shape(corners->begin(), corners->end());
             if (std::abs(cv::contourArea(shape) / area - 1) > 0.08) continue; // not four-sided
-            // A sheet is one tone but for its print; a block of print is not.
+            // A sheet has a uniform tone apart from its print; a block of print does not.
             cv::Mat inside(mask.size(), CV_8UC1, cv::Scalar(0));
             cv::fillPoly(inside, std::vector<std::vector<cv::Point>>{outline}, cv::Scalar(255));
             constexpr double least_filled = 0.8;

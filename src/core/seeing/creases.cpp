@@ -58,7 +58,7 @@ Straight straight_of(const Moments& m) {
     const double x = m.x / m.count, y = m.y / m.count;
     const double a = m.xx / m.count - x * x, b = m.xy / m.count - x * y, c = m.yy / m.count - y * y;
     const double middle = (a + c) / 2, apart = std::hypot((a - c) / 2, b), angle = std::atan2(2 * b, a - c) / 2;
-    // A line that is evenly covered has a twelfth of its squared length as variance.
+    // A uniformly covered line has a variance of one twelfth of its squared length.
     return {{x, y},
             {std::cos(angle), std::sin(angle)},
             std::sqrt(12 * (middle + apart)),
@@ -134,7 +134,7 @@ void take_out(cv::Mat& mask, const cv::Mat& strength, Line line, double dpi) {
 
 cv::Mat without_long_lines(const cv::Mat& mask, double dpi) {
     const int length = static_cast<int>(mm_to_px(8, dpi));
-    // Paper's grain breaks a faint line; a gap of half a millimetre is bridged.
+    // The grain of the paper interrupts a faint line; gaps of up to half a millimetre are closed.
     const int gap = std::max(1, static_cast<int>(mm_to_px(0.5, dpi)));
     cv::Mat lines(mask.size(), CV_8UC1, cv::Scalar(0)), turned, across(mask.cols, mask.rows, CV_8UC1, cv::Scalar(0)),
         left;
@@ -143,7 +143,7 @@ cv::Mat without_long_lines(const cv::Mat& mask, double dpi) {
     mark_runs(turned, across, length, gap);
     cv::transpose(across, turned);
     cv::bitwise_or(lines, turned, lines);
-    // Thick areas hold long runs too; they are no lines.
+    // Thick areas also contain long runs, but are not lines.
     cv::Mat thick;
     const int broad = std::max(3, static_cast<int>(mm_to_px(1.5, dpi)));
     cv::morphologyEx(mask, thick, cv::MORPH_OPEN, cv::Mat::ones(broad, broad, CV_8U));

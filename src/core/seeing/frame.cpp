@@ -26,7 +26,7 @@ RectMm area_of(const std::vector<Frame>& frames, const std::vector<size_t>& whic
         right = std::max(right, box.x + box.width + margin);
         bottom = std::max(bottom, box.y + box.height + margin);
     }
-    // A scanner that is gone, or that has a feeder alone, has a glass without a size.
+    // A scanner that is disconnected or has only a feeder reports a glass without a size.
     const SizeMm room{std::max(glass.width, least_frame_mm), std::max(glass.height, least_frame_mm)};
     left = std::clamp(left, 0.0, room.width - least_frame_mm);
     top = std::clamp(top, 0.0, room.height - least_frame_mm);
@@ -75,7 +75,7 @@ Recipe frame_recipe(const Region& at, SizeMm picture) {
     const double w = across ? at.h_mm : at.w_mm, h = across ? at.w_mm : at.h_mm;
     recipe.tilt_degrees = at.angle_degrees - 90.0 * quarters;
     recipe.crop = RectMm{at.x_mm - w / 2, at.y_mm - h / 2, w, h};
-    // The paper's top points `quarters` to the right; turned back by as many.
+    // The top of the paper is rotated to the right by `quarters` quarter turns; the recipe rotates it back.
     return turned(recipe, -quarters, picture);
 }
 

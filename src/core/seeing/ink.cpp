@@ -63,7 +63,7 @@ double coloured_mm2(const Raster& raster) {
     return tinted_mm2(std::move(planes), dpi);
 }
 
-// What white would be on this page: the paper, or in a picture that fills the page, its lights.
+// The level of white on this page: its paper or, for a picture that fills the page, its highlights.
 int lightest(const Marks& marks) {
     int counts[256] = {}, passed = 0, level = 255;
     for (int y = 0; y < marks.grey.rows; y += 4) {
@@ -108,7 +108,7 @@ double faint_mm2(const Marks& marks) {
     cv::bitwise_not(black, black);
     cv::bitwise_and(marks.mask, black, lost);
     cv::morphologyEx(lost, lost, cv::MORPH_OPEN, cv::Mat::ones(2, 2, CV_8U));
-    // Words, notes and stamps; a longer thin line is a sheet's edge with its shadow.
+    // Words, notes and stamps count. A longer thin line is the edge of a sheet with its shadow.
     const double longest = mm_to_px(60, marks.dpi), thinnest = mm_to_px(2.5, marks.dpi),
                  dot_mm = mm_per_inch / marks.dpi;
     double area = 0;

@@ -15,7 +15,7 @@ struct LidSample {
 
 std::array<double, 5> terms(double x, double y) { return {1, x, x * x, y, y * y}; }
 
-// A band along the rim, each pixel smoothed with its neighbours.
+// Returns samples of a band along the edge of the picture, each smoothed with its neighbours.
 std::vector<LidSample> rim_samples(const Raster& raster) {
     const cv::Mat& m = raster.pixels;
     cv::Mat smooth;
@@ -76,7 +76,7 @@ void fit(Lid& lid, const std::vector<LidSample>& samples, double reach) {
     }
 }
 
-// The most frequent colour, found coarsely and then exactly.
+// Returns the most frequent colour, first coarsely and then exactly.
 std::array<double, 3> most_frequent(const std::vector<LidSample>& samples) {
     constexpr int bins = 32, width = 256 / bins;
     std::vector<int> counts(bins * bins * bins);
@@ -140,7 +140,7 @@ std::vector<Lid> lids_at_rim(const Raster& raster) {
 }
 
 namespace {
-// `pixels` are the part of a picture of `whole` pixels.
+// `pixels` is the part `part` of a picture of the size `whole`.
 cv::Mat off_part(const cv::Mat& pixels, const Lid& lid, const cv::Rect& part, cv::Size whole) {
     cv::Mat off(pixels.size(), CV_32FC1);
     const auto channels = static_cast<size_t>(pixels.channels());

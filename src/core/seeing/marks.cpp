@@ -24,7 +24,7 @@ cv::Mat background(const cv::Mat& grey, double dpi) {
     return out;
 }
 
-// The level that one percent of the page is darker than.
+// The level below which one percent of the page is.
 int dark_level(const cv::Mat& grey) {
     int counts[256] = {}, passed = 0, level = 0;
     for (int y = 0; y < grey.rows; ++y) {
@@ -81,7 +81,7 @@ Marks find_marks(const Raster& raster) {
 }
 
 Letters letters(const Marks& marks) {
-    // Print is found at half its own strength, so that letters do not run into each other.
+    // Print is detected at half its own strength, so that letters do not merge.
     cv::Mat print;
     const int strong = std::max(20, (marks.paper - marks.print) / 2);
     cv::threshold(marks.strength, print, strong, 255, cv::THRESH_BINARY);

@@ -24,12 +24,12 @@ namespace {
 constexpr double edge_mm = 0.4;
 constexpr double looked_at_dpi = 200;
 
-// A sheet in the picture whose corners are no rectangle's: a camera saw it from the side.
+// Returns the corners of a sheet that was photographed at an angle: they do not form a rectangle.
 std::optional<Corners> seen_askew(const Raster& raster) {
     const auto corners = find_corners(raster);
     if (!corners) return std::nullopt;
-    // A page that fills its picture may have shadows along its edges; a photograph shows what the sheet lies on, all
-    // around it.
+    // A page that fills the picture may have shadows along its edges. A photograph of a sheet shows its surroundings as
+    // well.
     const SizeMm all = raster.size_mm();
     constexpr double rim_share = 0.015;
     for (const PointMm& corner : *corners) {
@@ -57,7 +57,7 @@ bool is_too_small_to_see(const Raster& page) {
     return std::min(size.width, size.height) < least_mm;
 }
 
-// Nothing can be told of it, so nothing is done to it: it keeps its ink and is not blank.
+// Returns the result for a page that cannot be analysed: it keeps its colour mode and is not blank.
 Notices of_unseen(const Raster& page) {
     Notices out;
     out.writing = true;
@@ -108,7 +108,7 @@ Notices notice(const Raster& original, Items items) {
     }
     out.blemishes = find_blemishes(work, marks, letters);
     out.kind = !covered ? PageKind::Text : print.is_text ? PageKind::Mixed : PageKind::Photo;
-    // Pictures have edges, lights and depths of their own; none of this is a fault there.
+    // Photographs have edges, lighting and depth of their own, which are not faults.
     if (out.kind == PageKind::Photo) out.blemishes = {};
     if (covered) {
         out.blemishes.screen_lpi = screen_of(original);
@@ -131,7 +131,8 @@ Recipe framed_recipe(const Notices& notices, const Raster& original, const Appli
     return recipe;
 }
 
-// A standard sheet is cut to exactly its size. `disagreement` is the sine of the angle between edges and page.
+// A standard sheet is cropped to exactly its size. `disagreement` is the sine of the angle between its edges and its
+// text.
 void cut_to_paper(const Notices& notices, double disagreement, double& width, double& height, double& rim_mm) {
     const Region& sheet = *notices.sheet;
     const auto paper = find_paper(notices.paper);

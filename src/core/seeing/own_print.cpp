@@ -18,7 +18,7 @@ constexpr size_t fewest_in_words = 20;
 constexpr double alike_strokes = 0.3, common_share = 0.6;
 constexpr double widest_stroke = 0.4; // of a letter's height: the boldest faces have 0.3 (measured on fonts-urw-base35)
 
-// Whether letters are spread over the page: the box around nine tenths of them takes a good part of it.
+// Whether letters are distributed over the page: the box around nine tenths of them covers a large part of it.
 bool are_spread(const Letters& letters, cv::Size page) {
     std::vector<int> left, right, top, bottom;
     for (const cv::Rect& box : letters.boxes) {
@@ -35,7 +35,7 @@ bool are_spread(const Letters& letters, cv::Size page) {
     return across * down >= good_part * page.area();
 }
 
-// What white is on a page with pictures: the level that three percent of it are above, or its paper.
+// The level of white on a page with pictures: three percent of it are brighter, or its paper.
 int white_of(const cv::Mat& grey, int paper) {
     std::vector<uchar> levels(grey.begin<uchar>(), grey.end<uchar>());
     const auto place = levels.begin() + static_cast<ptrdiff_t>(0.97 * static_cast<double>(levels.size() - 1));
@@ -43,7 +43,7 @@ int white_of(const cv::Mat& grey, int paper) {
     return std::max<int>(paper, *place);
 }
 
-// Whether letters stand on the paper that reaches the page's rim: a poster's own white does not.
+// Whether letters are on the paper that extends to the edge of the page. The white ground of a poster does not.
 bool stand_on_its_paper(const Letters& letters, const Marks& marks) {
     constexpr double coarse_dpi = 50;
     const double by = std::min(1.0, coarse_dpi / marks.dpi);

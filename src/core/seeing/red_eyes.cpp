@@ -23,7 +23,7 @@ bool is_skin(const cv::Vec3b& dot) {
     return red > 60 && red > green && green * 100 >= blue * 92 && red - blue > 12 && red * 10 < green * 19;
 }
 
-// What a ring around the candidate is made of.
+// The composition of a ring around the candidate.
 struct Ring {
     double red = 0, white = 0, dark = 0, skin = 0; // shares
 };
@@ -60,7 +60,7 @@ std::vector<Spot> find_red_eyes(const Raster& raster) {
         for (int x = 0; x < colour.cols; ++x) out[x] = is_red(row[x]) ? 255 : 0;
     }
     if (cv::countNonZero(red) == 0) return {};
-    // The flash's glint in the middle of a pupil is white.
+    // The reflection of the flash in the middle of a pupil is white.
     cv::morphologyEx(red, red, cv::MORPH_CLOSE, cv::getStructuringElement(cv::MORPH_ELLIPSE, {5, 5}));
     const int count = cv::connectedComponentsWithStats(red, labels, stats, centres, 8, CV_32S);
     std::vector<EyeCandidate> candidates;

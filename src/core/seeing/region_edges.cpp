@@ -57,7 +57,7 @@ EdgeSide fit_side(const cv::Mat& off, double dpi, const Region& guess, int quart
             if (above >= run) rise = v - run + 1;
         }
         if (rise <= 0) continue; // nothing, or there from the very outside: no edge to see
-        // Half way up to what follows, between pixels.
+        // Half the height of the step, interpolated between pixels.
         float top = 0;
         for (int v = rise; v < std::min(down, rise + 2 * run + 1); ++v) top = std::max(top, strip.at<float>(v, u));
         const float level = std::max(static_cast<float>(least), 0.45F * top);

@@ -20,7 +20,8 @@ cv::Mat ellipse(double mm, double dpi) {
     return cv::getStructuringElement(cv::MORPH_ELLIPSE, {side, side});
 }
 
-// Grain that was averaged over nine pixels; a lid is never quite even either.
+// The smallest difference from the lid that counts. The grain is averaged over nine pixels, and a lid is never quite
+// uniform.
 double least_off(const Lid& lid) { return std::max(2.4, 1.7 * lid.grain); }
 
 Region upright(Region region) {
@@ -35,7 +36,7 @@ Region upright(Region region) {
     return region;
 }
 
-// A bar along a rim of the picture that is no item: where the lid ends and the glass's surround is seen.
+// Removes bars along a side of the picture that are no items: the edge of the lid and the surround of the glass.
 void clear_rim_bars(cv::Mat& mask, double dpi) {
     const int most = static_cast<int>(mm_to_px(9, dpi));
     for (int side = 0; side < 4; ++side) {
@@ -54,7 +55,7 @@ void clear_rim_bars(cv::Mat& mask, double dpi) {
     }
 }
 
-// What differs from the lid, holes filled: everything that the lid does not reach from the rim.
+// Returns a mask of the items: everything that differs from the lid, with holes filled.
 cv::Mat items_mask(const cv::Mat& off, double dpi, double least) {
     cv::Mat mask;
     cv::threshold(off, mask, least, 255, cv::THRESH_BINARY);
@@ -64,12 +65,13 @@ cv::Mat items_mask(const cv::Mat& off, double dpi, double least) {
     cv::copyMakeBorder(mask, around, 1, 1, 1, 1, cv::BORDER_CONSTANT, cv::Scalar::all(0));
     cv::floodFill(around, {0, 0}, cv::Scalar::all(128), nullptr, {}, {}, 4);
     cv::Mat filled = around(cv::Rect(1, 1, mask.cols, mask.rows)) != 128;
-    // Dust, hairs and the thin shadows that join things go.
+    // Dust, hairs and thin shadows between items are removed.
     cv::morphologyEx(filled, filled, cv::MORPH_OPEN, ellipse(1.2, dpi));
     return filled;
 }
 
-// A hair or a speck that clings to an item must not widen it: sides come in until a tenth of their length lies on it.
+// A hair or a speck at an item must not enlarge it: the sides are moved inwards until a tenth of their length touches
+// the item.
 Region without_bristles(const cv::Mat& own, double dpi, Region r) {
     const double scale = dpi / mm_per_inch, a = r.angle_degrees * std::numbers::pi / 180, c = std::cos(a),
                  s = std::sin(a);
@@ -134,7 +136,7 @@ std::vector<Region> found_on(const Raster& small, const Lid& lid) {
     for (size_t i = 0; i < outlines.size(); ++i) {
         const cv::RotatedRect box = cv::minAreaRect(outlines[i]);
         if (px_to_mm(std::min(box.size.width, box.size.height), dpi) < least_side_mm) continue;
-        // Only this item's pixels, and the lid around it: neighbours lie close at times.
+        // Only this item's pixels and the lid around it are used, because other items may be close.
         const int reach = static_cast<int>(mm_to_px(4, dpi));
         const cv::Rect room =
             (cv::boundingRect(outlines[i]) + cv::Size(2 * reach, 2 * reach) - cv::Point(reach, reach)) &
@@ -194,7 +196,7 @@ Region refined(const Raster& fine, const std::vector<Lid>& lids, const Region& r
     for (const Lid& lid : lids) {
         const cv::Mat off = smooth_off_lid(fine, lid, {left, top, right - left, bottom - top});
         FittedRegion fitted = fit_edges(off, fine.dpi, here, reach_mm, least_off(lid));
-        // An edge that jumped is worse than one that stays.
+        // The position is kept unless the edge was found near it.
         const bool same = std::abs(fitted.region.w_mm - region.w_mm) < 2 * reach_mm &&
                           std::abs(fitted.region.h_mm - region.h_mm) < 2 * reach_mm &&
                           std::abs(fitted.region.angle_degrees - region.angle_degrees) < 2;

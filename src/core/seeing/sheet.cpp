@@ -46,7 +46,8 @@ std::vector<cv::Point2d> first_paper(const cv::Mat& paper) {
 
 namespace {
 
-// The darkest rim of the picture, where it is an even roller; else the paper fills the picture.
+// Returns the colour of the darkest margin of the picture if it is a uniform roller. Otherwise the paper fills the
+// picture.
 std::optional<cv::Mat> roller_of(const Raster& small, int paper) {
     constexpr double least_darker = 60, unevenness = 18, mostly = 0.8;
     const cv::Mat& p = small.pixels;
@@ -59,7 +60,7 @@ std::optional<cv::Mat> roller_of(const Raster& small, int paper) {
     };
     const cv::Mat& roller = *std::ranges::min_element(rims, {}, darkness);
     if (darkness(roller) > paper - least_darker) return std::nullopt; // no dark rim at all
-    // A roller is even; the rim of a picture is not.
+    // A roller is uniform; the margin of a picture is not.
     const cv::Scalar colour = median_colour(roller);
     cv::Mat even;
     cv::inRange(roller, colour - cv::Scalar::all(unevenness), colour + cv::Scalar::all(unevenness), even);
@@ -67,7 +68,7 @@ std::optional<cv::Mat> roller_of(const Raster& small, int paper) {
     return roller;
 }
 
-// What is not roller: the sheet's print may reach its edges and be dark itself.
+// Returns a mask of what is not roller. The sheet may be printed up to its edges and may be dark itself.
 cv::Mat unlike(const cv::Mat& pixels, const cv::Scalar& roller) {
     constexpr double least_difference = 12;
     cv::Mat difference, light;
@@ -86,14 +87,14 @@ cv::Mat unlike(const cv::Mat& pixels, const cv::Scalar& roller) {
 // Left, right, top, bottom: lines x = a + b y for the sides, y = c + d x for top and bottom; right and bottom counted
 // from their own rim.
 std::optional<std::array<StraightLine, 4>> sides_of(const cv::Mat& light) {
-    // Each side: left and right by rows, top and bottom by the turned picture's rows.
+    // Left and right are examined by rows, top and bottom by the rows of the transposed picture.
     cv::Mat mirrored, across, across_mirrored;
     cv::flip(light, mirrored, 1);
     cv::transpose(light, across);
     cv::flip(across, across_mirrored, 1);
     const auto side = [](const cv::Mat& seen, int length) {
         std::vector<cv::Point2d> points = first_paper(seen);
-        // Near the corners a skewed sheet's other edges answer.
+        // Near the corners of a skewed sheet, points belong to its other edges.
         std::erase_if(points, [&](const cv::Point2d& p) { return p.x < length * 0.12 || p.x > length * 0.88; });
         return line_through(points);
     };
@@ -126,7 +127,7 @@ std::optional<Region> find_sheet(const Raster& raster) {
                       d = corner(left, far_bottom);
     const double width = (cv::norm(b - a) + cv::norm(c - d)) / 2, height = (cv::norm(d - a) + cv::norm(c - b)) / 2;
     const cv::Point2d centre = (a + b + c + d) * 0.25;
-    // Both pairs of edges tell the angle; the longer ones more exactly.
+    // Both pairs of edges determine the angle, the longer ones more precisely.
     const double along = std::atan2((b - a + c - d).y, (b - a + c - d).x),
                  down = std::atan2(-(d - a + c - b).x, (d - a + c - b).y);
     const double angle = (along * width + down * height) / (width + height) * 180 / CV_PI;

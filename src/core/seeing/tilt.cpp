@@ -184,7 +184,7 @@ std::optional<TextTilt> text_tilt(const Letters& found) {
     if (best.fits.lines < 1 || best.peak.sharpness < 1.15) return std::nullopt;
     // A beam in a photograph sets a few of its marks in a row: one or two lines are text where much is on them.
     if (best.fits.lines < 3 && 4 * best.fits.points < found.boxes.size()) return std::nullopt;
-    // Exchanging the axes turns the sense of rotation round.
+    // Exchanging the axes reverses the sense of rotation.
     const double degrees = across ? -best.fits.degrees : best.fits.degrees;
     return TextTilt{degrees, across, best.fits.lines, static_cast<int>(found.boxes.size())};
 }

@@ -17,7 +17,7 @@ using Looks = std::vector<PieceLookPtr>;
 constexpr int band_rows = 384, tile_columns = 512;
 constexpr double outside = 255; // where no piece lies
 
-// A few pieces, the ones used last.
+// A cache of the most recently used pieces.
 class Held {
   public:
     Held(const StitchSource& source, Ink ink) : source_(source), ink_(ink) {}
@@ -50,7 +50,7 @@ class Held {
     std::list<std::pair<size_t, cv::Mat>> held_;
 };
 
-// The piece's tones evened, on a part of the picture: `back` leads to pixels of the piece.
+// Applies the tone correction to a part of the picture. `back` maps to pixels of the piece.
 void even(cv::Mat& pixels, cv::Rect part, const Tones& tones, const cv::Matx33d& back, const PieceLook& look) {
     const int channels = pixels.channels();
     cv::parallel_for_({0, pixels.rows}, [&](const cv::Range& range) {
@@ -80,7 +80,7 @@ class Composing {
         for (size_t i = 0; i < looks.size(); ++i) {
             maps_.push_back(layout.pieces[i].placed ? to_picture(layout, looks, i) : cv::Matx33d::eye());
             if (!layout.pieces[i].placed) continue;
-            // Its share of each cell, softened.
+            // The weight of the piece in each cell, smoothed.
             cv::Mat owned = (seams.owner == static_cast<double>(i)), share;
             owned.convertTo(share, CV_32F, 1 / 255.0);
             cv::GaussianBlur(share, share, {}, 0.8);
@@ -91,7 +91,7 @@ class Composing {
 
     int type() const { return channels_ == 3 ? CV_8UC3 : CV_8UC1; }
 
-    // `part` of the picture, in tiles.
+    // Composes the part `part` of the picture in tiles.
     Result<cv::Mat> part(cv::Rect part) {
         cv::Mat out(part.size(), type(), cv::Scalar::all(outside));
         for (int y = 0; y < part.height; y += band_rows) {
@@ -134,7 +134,7 @@ class Composing {
         return {};
     }
 
-    // 1 where the piece has pixels, by their distance from its edge.
+    // Returns the weight of the piece: 1 inside, decreasing towards its edge.
     cv::Mat covered(size_t i, cv::Rect tile) const {
         const cv::Matx33d back = maps_[i].inv();
         cv::Mat out(tile.size(), CV_32F);
@@ -188,7 +188,7 @@ class Composing {
             for (int x = 0; x < tile.width; ++x) {
                 float sum = 0;
                 std::array<float, 3> mixed{};
-                // The less alike, the more the stronger share takes all.
+                // The more the pieces differ, the more the larger weight dominates.
                 const float power = 1 + std::clamp((off[x] - 10) * 0.4F, 0.0F, 12.0F);
                 for (size_t k = 0; k < values.size(); ++k) {
                     const float share = shares[k].at<float>(y, x);
@@ -207,7 +207,7 @@ class Composing {
         return {};
     }
 
-    // How unlike the pieces are that share a pixel, over a small neighbourhood.
+    // Returns the difference between the pieces that share a pixel, over a small neighbourhood.
     cv::Mat difference(const std::vector<cv::Mat>& values, const std::vector<cv::Mat>& shares) const {
         cv::Mat high(values.front().size(), CV_8U, cv::Scalar(0)), low(values.front().size(), CV_8U, cv::Scalar(255));
         cv::Mat brighter, darker;

@@ -9,7 +9,7 @@ namespace yelvin {
 
 namespace {
 
-// A pixel of `a`'s level that `b` covers too: the pixels' places and b's value there.
+// A pixel of `a` that `b` covers as well: its position in both and the value of `b` there.
 struct Shared {
     int x, y;
     float of_a, of_b;
@@ -23,7 +23,7 @@ float between(const cv::Mat& pixels, double x, double y) {
     return (upper[0] * (1 - fx) + upper[1] * fx) * (1 - fy) + (lower[0] * (1 - fx) + lower[1] * fx) * fy;
 }
 
-// All pixels of a's level that b covers, every `step`th; the outermost two pixels of a scan are left out.
+// Calls `each` for every `step`th pixel of `a` that `b` covers. The outermost two pixels of a scan are left out.
 template <class Each>
 void for_shared(const LookLevel& a, const LookLevel& b, const Pose& b_to_a, int step, Each each) {
     constexpr double rim = 2;
@@ -38,7 +38,7 @@ void for_shared(const LookLevel& a, const LookLevel& b, const Pose& b_to_a, int 
     const double dx = along.x / b.mm_x, dy = along.y / b.mm_y;
     for (int y = top; y <= bottom; y += step) {
         cv::Point2d at = b.dot(inverse(a.mm({static_cast<double>(left), static_cast<double>(y)})));
-        // Where along the row b is under it.
+        // The range of the row that is covered by b.
         double from = 0, to = right - left;
         const auto within = [&](double start, double slope, double high) {
             if (std::abs(slope) < 1e-12) {
@@ -56,7 +56,7 @@ void for_shared(const LookLevel& a, const LookLevel& b, const Pose& b_to_a, int 
     }
 }
 
-// One step of the rigid least squares; false where nothing more is to be gained or said.
+// One step of the rigid least-squares fit. Returns false if it cannot be improved further or is undetermined.
 bool step_closer(const LookLevel& a, const LookLevel& b, Pose& pose, int stride, double most_mm, double& moved_mm) {
     std::vector<Shared> shared;
     double sum_a = 0, sum_b = 0, squares_a = 0, squares_b = 0;
@@ -116,7 +116,7 @@ struct CellSums {
 constexpr double least_spread = 2.5; // grey levels in a cell, softened: less is paper and grain
 constexpr double least_correlation = 0.7;
 
-// The certainty of a pose from the ties' certainties, about their centre; the least certain direction of the shift.
+// The precision of a pose in its least certain direction, from the precision of the ties about their centre.
 double weakest_of(const std::vector<Tie>& ties) {
     if (ties.size() < 3) return 1e9;
     cv::Point2d centre;
@@ -161,7 +161,7 @@ Fit judged(const PieceLook& a, const PieceLook& b, const Pose& pose) {
     });
     fit.area_mm2 = dots * level.mm_x * level.mm_y;
     fit.share = fit.area_mm2 / std::min(a.size.width * a.size.height, b.size.width * b.size.height);
-    // Half of what a whole overlap as long as the shorter piece would be wide.
+    // Half the width of an overlap that has the length of the shorter piece.
     fit.narrow_mm =
         fit.area_mm2 / std::min(std::max(a.size.width, a.size.height), std::max(b.size.width, b.size.height));
     double weights = 0, sum = 0;
@@ -172,7 +172,7 @@ Fit judged(const PieceLook& a, const PieceLook& b, const Pose& pose) {
         const double spread = std::sqrt(std::max({0.0, va, vb}));
         if (spread < least_spread) continue;
         const double both = c.ab / c.n - (c.a / c.n) * (c.b / c.n);
-        // Against the stronger of the two, so that a faint trace of something is not the thing itself.
+        // Normalised by the stronger of the two, so that a faint trace does not count as a match.
         const double correlation = both / std::max({1e-9, std::sqrt(std::max(0.0, va * vb)), 0.6 * std::max(va, vb)});
         const cv::Point2d at = level.mm(c.centre * (1 / c.n));
         if (correlation >= 0.4) { // where the edge of the paper is in both, nothing is said
@@ -187,7 +187,7 @@ Fit judged(const PieceLook& a, const PieceLook& b, const Pose& pose) {
         if (correlation < least_correlation) continue;
         ++fit.agreeing;
         constexpr double grain = 3; // grey levels
-        // Neighbouring pixels of a softened picture say the same: about one in eight counts.
+        // Neighbouring pixels of a smoothed picture are correlated, so about one in eight is counted.
         fit.ties.push_back({at, back(at), c.tensor * (1 / (8 * grain * grain))});
     }
     fit.agreement = weights > 0 ? sum / weights : 0;
@@ -213,7 +213,7 @@ Fit fitted(const PieceLook& a, const PieceLook& b, const Pose& from) {
 }
 
 namespace {
-// Two sheets of one form agree in most that is on them, and are not one thing.
+// Whether the content differs. Two copies of the same form agree in most of their content but are different items.
 bool contradicts(const Fit& fit, double allowed) {
     if (fit.share > 0.8 && fit.contradicting > 2) return true;
     return fit.contradicting > std::max(1.0, allowed * fit.details);
@@ -232,7 +232,7 @@ bool may_fit(const Fit& fit) {
 
 namespace {
 
-// A square of a fine level, sampled in the frame of `a`.
+// Samples a square of a level in the coordinates of `a`. Returns false if it is not completely inside.
 bool sampled(const LookLevel& level, const Pose& a_to_level, cv::Point2d centre, int half, double mm, cv::Mat& out) {
     out.create(2 * half + 1, 2 * half + 1, CV_32F);
     const cv::Point2d first = level.dot(a_to_level(centre - cv::Point2d(half * mm, half * mm)));
@@ -258,7 +258,7 @@ bool sampled(const LookLevel& level, const Pose& a_to_level, cv::Point2d centre,
     return true;
 }
 
-// The square made flat and even: its mean taken away and its spread made one.
+// Normalises the square to mean 0 and standard deviation 1. Returns false if it is uniform.
 bool evened(cv::Mat& square) {
     cv::Scalar mean, spread;
     cv::meanStdDev(square, mean, spread);
@@ -272,7 +272,7 @@ std::optional<Tie> exact_tie(const PieceLook& a, const PieceLook& b, const Pose&
     const int half = std::max(8, static_cast<int>(std::lround(2.2 / mm)));
     cv::Mat of_a, of_b, soft;
     if (!sampled(a.fine, Pose{}, rough.at_a, half, mm, of_a) || !evened(of_a)) return std::nullopt;
-    // Softened by one pixel, both alike: grain weighs less, and the slopes hold for as far as it may be off.
+    // Both are smoothed by one pixel: noise weighs less, and the gradients are valid over the possible error.
     cv::GaussianBlur(of_a, of_a, {}, 1.0);
     cv::Matx22d tensor = cv::Matx22d::zeros();
     cv::Point2d shift; // mm of a: b's content lies that far off
@@ -302,7 +302,7 @@ std::optional<Tie> exact_tie(const PieceLook& a, const PieceLook& b, const Pose&
                 count += 1;
             }
         }
-        // Along an edge nothing is known and nothing is moved.
+        // Along an edge the position is undetermined and is not changed.
         const cv::Matx22d held = tensor + cv::Matx22d::eye() * (0.01 * cv::trace(tensor) + 1e-6);
         const cv::Vec2d by_dots = held.inv() * right;
         const cv::Point2d step(by_dots[0] * mm, by_dots[1] * mm);
@@ -310,10 +310,10 @@ std::optional<Tie> exact_tie(const PieceLook& a, const PieceLook& b, const Pose&
         if (cv::norm(shift) > 1.0) return std::nullopt;
         if (cv::norm(step) < 0.01 * mm) break;
     }
-    // What does not look the same is no tie.
+    // If the two squares do not look the same, they are not tied.
     const double noise = off_squares / count;
     if (noise > 0.5) return std::nullopt;
-    // Neighbouring pixels of a softened picture say the same: about one in eight counts.
+    // Neighbouring pixels of a smoothed picture are correlated, so about one in eight is counted.
     return Tie{rough.at_a, back(rough.at_a + shift), tensor * (1 / (8 * std::max(noise, 0.01) * mm * mm))};
 }
 
@@ -322,7 +322,7 @@ std::optional<Tie> exact_tie(const PieceLook& a, const PieceLook& b, const Pose&
 std::vector<Tie> exact_ties(const PieceLook& a, const PieceLook& b, const Pose& pose, size_t most) {
     std::vector<Tie> rough = judged(a, b, pose).ties;
     if (rough.size() > most) {
-        // All over the overlap: every n-th, with the most telling of each n.
+        // The ties are distributed over the overlap: of each group of n, the most precise one is kept.
         const double n = static_cast<double>(rough.size()) / static_cast<double>(most);
         std::vector<Tie> kept;
         for (size_t k = 0; k < most; ++k) {

@@ -19,7 +19,7 @@ std::vector<size_t> members_of(const Grown& grown, size_t group) {
     return members;
 }
 
-// The numbers of candidates that may be taken up, the surest first.
+// Returns the indices of the candidates that may be used, the most certain first.
 std::vector<size_t> in_order(const std::vector<Candidate>& candidates, const std::set<size_t>& banned,
                              bool likely_too) {
     std::vector<size_t> order;
@@ -34,7 +34,7 @@ std::vector<size_t> in_order(const std::vector<Candidate>& candidates, const std
     return order;
 }
 
-// Those without which the rest may fit better, the least sure first.
+// Returns the candidates whose removal may improve the rest, the least certain first.
 std::vector<size_t> worth_a_try(const std::vector<Candidate>& candidates, const std::set<size_t>& banned,
                                 bool likely_too) {
     constexpr size_t most_tries = 24;
@@ -68,8 +68,8 @@ std::vector<size_t> Grown::largest() const {
     return best;
 }
 
-// Where pieces contradict each other, a pair that was taken may have been a wrong one: without it the rest may fit
-// better. The least sure ones are tried first, then what that leads to.
+// If pieces contradict each other, an accepted pair may be wrong. The least certain pairs are removed on trial first,
+// then those that this leads to.
 Grown Growing::best_of(const std::vector<Candidate>& candidates, bool likely_too) {
     constexpr int most_rounds = 6;
     constexpr double clearly = 1.02;
@@ -107,7 +107,7 @@ Grown Growing::grown_from(const std::vector<Candidate>& candidates, const std::s
     return grown;
 }
 
-// The candidate's two groups become one, unless their pieces speak against it.
+// Merges the candidate's two groups, unless their pieces contradict it.
 void Growing::take(Grown& grown, const Candidate& c) {
     const std::vector<size_t> one = members_of(grown, grown.group[c.a]), other = members_of(grown, grown.group[c.b]);
     // b's place by the candidate, against its place in its own group
@@ -136,7 +136,8 @@ void Growing::take(Grown& grown, const Candidate& c) {
     settle(grown, grown.group[c.a]);
 }
 
-// The overlap of two pieces as it would be; remembered, as the same is asked again and again.
+// Returns the fit of two pieces in these positions. The result is cached, because the same pair is requested
+// repeatedly.
 const Fit& Growing::overlap_at(size_t i, size_t j, const Pose& pose) {
     auto& known = judged_[{i, j}];
     for (const auto& [at, fit] : known)
@@ -147,7 +148,7 @@ const Fit& Growing::overlap_at(size_t i, size_t j, const Pose& pose) {
     return known.back().second;
 }
 
-// Which pieces of the one group speak against those of the other, were they put together so.
+// Returns whether pieces of the two groups would contradict each other if the groups were merged.
 bool Growing::contradicts(const std::vector<size_t>& one, const std::vector<size_t>& other,
                           const std::vector<Pose>& poses, const Pose& other_to_one, std::vector<Candidate>& more,
                           std::pair<size_t, size_t>& culprit) {
@@ -170,7 +171,7 @@ bool Growing::contradicts(const std::vector<size_t>& one, const std::vector<size
     return false;
 }
 
-// The group's poses together, by the ties at coarse resolution.
+// Optimises all poses of the group together, using the ties at coarse resolution.
 void Growing::settle(Grown& grown, size_t group) const {
     const std::vector<size_t> members = members_of(grown, group);
     std::vector<Pose> poses;

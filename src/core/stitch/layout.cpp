@@ -19,7 +19,8 @@ bool has(const std::vector<size_t>& some, size_t one) { return std::ranges::find
 
 // ---- which pieces hang together
 
-// Pairs of pieces that do not, still to be searched; those with a piece of the largest part, or those without.
+// Returns the pairs of pieces that are not connected and remain to be searched: those with a piece of the largest
+// group, or the others.
 std::vector<std::pair<size_t, size_t>> apart(const Looks& looks, const Grown& grown, const Pairs& pairs,
                                              bool with_largest) {
     const std::vector<size_t> largest = grown.largest();
@@ -34,7 +35,8 @@ std::vector<std::pair<size_t, size_t>> apart(const Looks& looks, const Grown& gr
     return out;
 }
 
-// Pieces that hang on nothing are looked at patiently: first against each of the largest part, then among each other.
+// Searches more thoroughly for pieces that are not connected: first against each piece of the largest group, then among
+// themselves.
 void search_rest(const Looks& looks, Pairs& pairs, Growing& growing, Grown& grown, const std::stop_token& stop,
                  const TellShare& tell) {
     while (!stop.stop_requested() && grown.largest().size() < looks.size()) {
@@ -56,13 +58,13 @@ Grown found(const Looks& looks, Pairs& pairs, const std::stop_token& stop, const
     pairs.match_all([&](double share) { tell(matching * share); });
     Grown grown = growing.best_of(pairs.candidates(), false);
     search_rest(looks, pairs, growing, grown, stop, [&](double share) { tell(matching + searching * share); });
-    // What is no more than likely is taken only where nothing is surer.
+    // Pairs that are only likely are used only if there are no certain ones.
     if (grown.largest().size() < looks.size() && std::ranges::any_of(pairs.candidates(), &Candidate::likely))
         grown = growing.best_of(pairs.candidates(), true);
     return grown;
 }
 
-// Why a piece is left out: a sentence.
+// Returns a sentence that says why a piece is left out.
 std::string reason(const Looks& looks, const Pairs& pairs, size_t piece, const Grown& grown,
                    const std::vector<size_t>& placed) {
     constexpr double least_narrow_mm = 3;
@@ -124,7 +126,7 @@ void solve_exactly(const Looks& looks, Layout& layout, Scale scale, const std::s
     }
 }
 
-// The pose near `pose`, within about 10 mm and 3 degrees, in which the piece fits one of the others best.
+// Returns the pose near `pose`, within about 10 mm and 3 degrees, in which the piece fits one of the others best.
 std::optional<Pose> nearest_fit(const Looks& looks, const Layout& layout, size_t piece, const Pose& pose) {
     constexpr double least_overlap_mm2 = 300, farthest_mm = 25;
     double best_evidence = 0;
@@ -141,7 +143,7 @@ std::optional<Pose> nearest_fit(const Looks& looks, const Layout& layout, size_t
             best = at * fit.pose;
         }
     };
-    // From where it was put and from around there: the soft copies lead from 3 mm away.
+    // The search begins at the given pose and around it; the smoothed copies allow for an offset of 3 mm.
     const cv::Point2d centre = pose({looks[piece]->size.width / 2, looks[piece]->size.height / 2});
     for (const double turn : {0.0, -1.5, 1.5}) {
         for (const cv::Point2d& by :

@@ -31,8 +31,8 @@ unsigned dot_product(const uchar* a, const uchar* b) {
     return cv::v_reduce_sum(sum);
 }
 
-// For each feature of `a` those of `b` that are most like it. Descriptors all have about the same length, so the
-// largest product is the smallest distance.
+// Returns for each feature of `a` the features of `b` that are most similar. All descriptors have about the same
+// length, so the largest product is the smallest distance.
 std::vector<Alike> alike(const PieceLook& a, const PieceLook& b) {
     std::vector<Alike> out;
     for (size_t i = 0; i < a.features.size(); ++i) {
@@ -100,7 +100,7 @@ class Voting {
     cv::Point2d at_a(size_t i) const { return a_.features[all_[i].a].at; }
     cv::Point2d at_b(size_t i) const { return b_.features[all_[i].b].at; }
 
-    // All that point about the same way, in both directions around the circle.
+    // Calls `each` for all features with about this orientation, on both sides of the wrap-around.
     template <class Each>
     void for_turned_by(double angle, Each each) const {
         const auto range = [&](double from, double to) {
@@ -155,7 +155,7 @@ class Voting {
         return out;
     }
 
-    // Fitted to all that agree, twice.
+    // Returns the pose fitted to all features that agree, twice.
     Guess grown(Pose pose) const {
         std::vector<size_t> agreeing = inliers(pose);
         for (int round = 0; round < 2 && agreeing.size() >= 3; ++round) {
@@ -183,7 +183,7 @@ std::vector<Guess> guesses(const PieceLook& a, const PieceLook& b, size_t most) 
     while (out.size() < most) {
         const Guess guess = voting.best();
         if (guess.agreed < least_agreed) break;
-        // Chance agrees a little everywhere; what repeats itself agrees nearly as well as what is true.
+        // Some features agree by chance everywhere. A repetitive structure agrees nearly as well as the true position.
         if (!out.empty() && guess.agreed < 0.35 * out.front().agreed) break;
         out.push_back(guess);
         voting.strike_out(guess.pose);

@@ -38,7 +38,7 @@ void Pairs::match_all(const TellShare& progress) {
             progress(static_cast<double>(++done) / static_cast<double>(pairs.size()));
         }
     });
-    // Whichever thread was quicker, what grows from the pairs is the same: ties are taken in their order.
+    // The candidates are sorted, so that the result does not depend on the order in which the threads finish.
     const auto pieces = [](const Candidate& each) { return std::pair(each.a, each.b); };
     std::ranges::stable_sort(candidates_, {}, pieces);
     for (std::vector<Candidate>& misses : near_misses_) std::ranges::stable_sort(misses, {}, pieces);
@@ -70,7 +70,7 @@ std::vector<Fit> Pairs::fits_of(size_t a, size_t b, bool by_search) {
         if (auto known = memory_->recall(&first, &second, by_search)) return *known;
     }
     std::vector<Fit> out = fits_at(first, second, by_search ? searched(first, second) : guesses(first, second));
-    // What is made of lines may repeat itself: whether it fits elsewhere too is looked for everywhere.
+    // Line drawings may be repetitive, so it is checked whether the pieces also fit elsewhere.
     const auto fit = std::ranges::find_if(out, [](const Fit& f) { return fits(f); });
     if (!by_search && fit != out.end() && fit->agreeing < sure_cells && made_of_lines(first) && made_of_lines(second)) {
         const auto more = fits_at(first, second, searched(first, second, 24));

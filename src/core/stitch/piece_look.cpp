@@ -35,7 +35,7 @@ LookLevel softened(const LookLevel& from, double dots) {
     return out;
 }
 
-// The strongest of every cell, so that a busy corner leaves some for the rest, and an overlap of any side has its own.
+// Keeps the strongest features of every cell, so that features are distributed over the piece.
 std::vector<cv::KeyPoint> spread(const std::vector<cv::KeyPoint>& points, cv::Size size) {
     constexpr int cells = cells_across * cells_across;
     std::array<std::vector<cv::KeyPoint>, cells> by_cell;
@@ -44,7 +44,7 @@ std::vector<cv::KeyPoint> spread(const std::vector<cv::KeyPoint>& points, cv::Si
         const int y = std::clamp(static_cast<int>(p.pt.y) * cells_across / size.height, 0, cells_across - 1);
         by_cell[static_cast<size_t>(y) * cells_across + static_cast<size_t>(x)].push_back(p);
     }
-    // What poor cells leave, rich ones may have.
+    // The share that cells with few features do not use goes to those with many.
     for (auto& cell : by_cell)
         std::ranges::sort(cell, [](const auto& a, const auto& b) { return a.response > b.response; });
     std::vector<cv::KeyPoint> out;
@@ -62,7 +62,7 @@ std::vector<cv::KeyPoint> spread(const std::vector<cv::KeyPoint>& points, cv::Si
 
 constexpr double flat_spread = 2.2; // grey levels: paper, lid and their grain
 
-// The cells' spreads, and where an edge runs straight through one: the side that it faces.
+// Computes the range of values in each cell and, for a straight edge through a cell, the side that it faces.
 void find_outline(PieceLook& look) {
     const cv::Mat& pixels = look.coarse.pixels;
     const int cell = look.cell_dots = std::max(4, static_cast<int>(std::lround(cell_mm / look.coarse.mm_x)));
@@ -94,11 +94,11 @@ void find_outline(PieceLook& look) {
             if (std::abs(angle) > CV_PI / 2 - 0.3) faces.at<uchar>(y, x) = UpperSide | LowerSide;
         }
     }
-    // From each edge of the piece inwards, as long as all is flat.
+    // Goes inwards from each side of the piece as long as the cells are uniform.
     const auto look_in = [&](int x, int y, int dx, int dy, Side side) {
         for (; x >= 0 && y >= 0 && x < across && y < down; x += dx, y += dy) {
             if (flat.at<uchar>(y, x) != 0) continue;
-            // The edge may lie in two neighbouring cells.
+            // The edge may be in two neighbouring cells.
             for (int k = 0; k < 2; ++k) {
                 const int ex = x + k * dx, ey = y + k * dy;
                 if (ex < 0 || ey < 0 || ex >= across || ey >= down) break;
@@ -148,7 +148,7 @@ unsigned outline_at(const PieceLook& look, cv::Point2d mm) {
 
 unsigned turned_sides(unsigned sides, double radians) {
     const int quarters = static_cast<int>(std::lround(radians / (CV_PI / 2)) % 4 + 4) % 4;
-    // Clockwise, the left side comes up, the upper one to the right.
+    // After a clockwise quarter turn the left side is at the top and the upper side at the right.
     return ((sides << quarters) | (sides >> (4 - quarters))) & 15U;
 }
 

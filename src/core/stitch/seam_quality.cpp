@@ -25,7 +25,7 @@ std::string doubt_of(const PieceLook& a, const PieceLook& b, const Fit& fit, con
     return {};
 }
 
-// The seam between two pieces as they lie, with the fit that it is judged by; nothing where they hardly touch.
+// Returns the seam between two pieces and the fit that it is judged by, or nothing if they hardly overlap.
 std::optional<std::pair<Seam, Fit>> seam_between(const std::vector<PieceLookPtr>& looks, const Layout& layout, size_t a,
                                                  size_t b, const std::vector<TiedPair>& pairs) {
     const PlacedPiece &pa = layout.pieces[a], &pb = layout.pieces[b];

@@ -12,7 +12,7 @@ using Looks = std::vector<PieceLookPtr>;
 
 namespace {
 
-// A piece brought onto the picture's cells.
+// A piece, resampled to the cells of the picture.
 struct CellPiece {
     cv::Rect box;   // of the picture's cells
     cv::Mat value;  // CV_32F, tones evened
@@ -44,7 +44,7 @@ CellPiece on_cells(const PieceLook& look, const Pose& pose, const Tones& tones, 
             }
         }
     }
-    // What is going on anywhere within a cell counts for it: the range of values in it.
+    // A cell's activity is the range of the values within it.
     cv::Mat high, low;
     const cv::Mat square = cv::Mat::ones(3, 3, CV_8U);
     cv::dilate(even, high, square);
@@ -85,7 +85,7 @@ class Cutting {
                     mine.emplace_back(x, y);
                     continue;
                 }
-                // In a wide overlap the seam keeps to its middle; beyond that each has its own.
+                // In a wide overlap the seam remains near the middle; outside of it each piece is used alone.
                 const float ahead = piece.inside.at<float>(y, x) - value(&CellPiece::inside, now, piece, x, y);
                 if (ahead > half_band_mm)
                     mine.emplace_back(x, y);
@@ -114,7 +114,7 @@ class Cutting {
         return (from.*what).at<float>(piece.box.y + y - from.box.y, piece.box.x + x - from.box.x);
     }
 
-    // What a seam through this cell would show.
+    // The visibility of a seam through this cell.
     double cost(const CellPiece& piece, int x, int y) const {
         const uchar now = owner(piece, x, y);
         const double off = std::abs(value(&CellPiece::value, now, piece, x, y) - piece.value.at<float>(y, x));
@@ -131,7 +131,7 @@ class Cutting {
                 const int i = number_.at<int>(y, x);
                 if (i < 0) continue;
                 const double own_cost = cost(piece, x, y);
-                // A scan is worst at its edge: a seam keeps 3 mm away from it where it can.
+                // A scan is least accurate at its edge, so a seam keeps a distance of 3 mm if possible.
                 const double mine = piece.inside.at<float>(y, x),
                              theirs = value(&CellPiece::inside, owner(piece, x, y), piece, x, y);
                 graph.addTermWeights(i, std::max(0.0, 3 - mine), std::max(0.0, 3 - theirs));
@@ -184,7 +184,7 @@ SeamMap choose_seams(const Looks& looks, const Layout& layout, const std::vector
     Cutting cutting(map, pieces);
     std::vector<size_t> done;
     while (!waiting.empty()) {
-        // The one that lies most on what is there already.
+        // The piece with the largest overlap with those already placed.
         size_t next = 0;
         double most = -1;
         for (size_t k = 0; k < waiting.size(); ++k) {
@@ -219,7 +219,7 @@ std::vector<cv::Point2d> along_seam(const SeamMap& map, size_t a, size_t b, doub
     }
     std::vector<cv::Point2d> out;
     if (touching.empty()) return out;
-    // From the end that lies farthest up and left, always on to the nearest.
+    // Begins at the upper left end and continues with the nearest point.
     auto at = std::ranges::min_element(touching, {}, [](const cv::Point& p) { return p.x + p.y; });
     cv::Point last = *at;
     double gone = step_mm;

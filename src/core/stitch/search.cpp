@@ -47,7 +47,7 @@ bool made_of_lines(const PieceLook& look) { return main_direction(edge_direction
 
 namespace {
 
-// The edges of a piece at some resolution: slopes as complex numbers, and where there is anything.
+// The edges of a piece at some resolution: gradients as complex numbers, and a mask of where there are any.
 struct EdgePicture {
     cv::Mat slopes;   // CV_32FC2
     cv::Mat strength; // CV_32F, |slopes|²
@@ -78,7 +78,7 @@ EdgePicture edges_of(const cv::Mat& pixels, const cv::Mat& covered) {
     return out;
 }
 
-// Of a real picture the packed half, of a complex one all of it.
+// Returns the spectrum: the packed half for a real picture, all of it for a complex one.
 cv::Mat spectrum(const cv::Mat& of, cv::Size padded) {
     cv::Mat big = cv::Mat::zeros(padded, of.type());
     of.copyTo(big(cv::Rect({}, of.size())));
@@ -87,7 +87,7 @@ cv::Mat spectrum(const cv::Mat& of, cv::Size padded) {
     return out;
 }
 
-// For each shift t: the sum over x of a(x + t) · conj(b(x)), its real part.
+// For each shift t, returns the real part of the sum over x of a(x + t) · conj(b(x)).
 cv::Mat correlation(const cv::Mat& of_a, const cv::Mat& of_b) {
     cv::Mat product, out;
     cv::mulSpectrums(of_a, of_b, product, 0, true);
@@ -118,7 +118,7 @@ class Searching {
         double weight = 0;
     };
 
-    // The best places with `b` turned by `radians`.
+    // Finds the best positions with `b` rotated by `radians`.
     void at_turn(double radians, size_t most, std::vector<Peak>& out) const {
         Pose turned{radians, 0, 0, 1};
         const cv::Rect2d box = bounds_of(turned, b_.size);
@@ -146,7 +146,8 @@ class Searching {
                 if (here <= 0 || here < left || here < right || here < up || here < low) continue;
                 const float all = in_a.at<float>(y, x) + in_b.at<float>(y, x);
                 if (area.at<float>(y, x) < least_dots_ || all < 100) continue;
-                // The top lies between the pixels: thin lines half a pixel off would count for much less.
+                // The maximum is interpolated between pixels: thin lines that are half a pixel off would score much
+                // lower.
                 const auto above = [&](float before, float after) {
                     const float bend = 2 * here - before - after;
                     return bend > 0 ? (before - after) * (before - after) / (8 * bend) : 0;
@@ -183,7 +184,7 @@ class Searching {
         return {static_cast<int>(size.width / mm_), static_cast<int>(size.height / mm_)};
     }
 
-    // The edge of the paper fits any other: it is as if it were not there.
+    // Removes the edges of the paper, because they match any other straight edge.
     void without_outline(EdgePicture& edges, const PieceLook& look, const Pose& pose) const {
         const double size = look.cell_dots * look.coarse.mm_x;
         for (int y = 0; y < look.outline.rows; ++y) {
@@ -197,7 +198,7 @@ class Searching {
         }
     }
 
-    // Pixel (i, j) of the copy lies at (i, j) · mm.
+    // Pixel (i, j) of the copy is at the position (i, j) · mm.
     cv::Mat at_scale(const PieceLook& look, const Pose& pose, cv::Size size) const {
         const Pose back = pose.inverse();
         const cv::Point2d origin = look.coarse.dot(back({0, 0}));
@@ -217,7 +218,7 @@ std::vector<Guess> searched(const PieceLook& a, const PieceLook& b, size_t most)
     const bool known = of_a.share > clear_direction && of_b.share > clear_direction;
     std::vector<double> turns;
     double dpi = 40;
-    // Where features abound and none agree, nothing is to be found at all turns either.
+    // If there are many features and none agree, a search at all rotations would find nothing either.
     constexpr size_t abound = 700;
     if (!known && a.features.size() > abound && b.features.size() > abound) return {};
     if (known) {

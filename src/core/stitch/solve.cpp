@@ -12,7 +12,7 @@ cv::Matx22d turned(const cv::Matx22d& certainty, double radians) {
     return r * certainty * r.t();
 }
 
-// The weight of a tie by how far it is off against what is usual.
+// The robust weight of a tie: its squared error relative to the usual one.
 double trust(double squared, double usual) { return 1 / (1 + squared / (9 * usual)); }
 
 double usual_square(const std::vector<Pose>& poses, const std::vector<TiedPair>& pairs) {
@@ -46,7 +46,7 @@ void solve_poses(std::vector<Pose>& poses, const std::vector<TiedPair>& pairs, S
                 const cv::Matx22d certainty = turned(tie.certainty, a.radians);
                 const cv::Vec2d off(at_a.x - at_b.x, at_a.y - at_b.y);
                 const cv::Matx22d weighted = certainty * trust(off.dot(certainty * off), usual);
-                // Each piece turns and grows about its own origin.
+                // Each piece is rotated and scaled about its own origin.
                 const auto slopes = [&](cv::Point2d at, const Pose& pose) {
                     const cv::Point2d p = at - cv::Point2d(pose.x, pose.y);
                     return cv::Matx<double, 2, 4>(-p.y / arm, 1, 0, p.x / arm, p.x / arm, 0, 1, p.y / arm);
@@ -71,7 +71,7 @@ void solve_poses(std::vector<Pose>& poses, const std::vector<TiedPair>& pairs, S
                 }
             }
         }
-        // The first piece stays; what nothing holds stays as well.
+        // The first piece is fixed; undetermined unknowns are not changed.
         const double most = std::max(1.0, cv::norm(normal.diag(), cv::NORM_INF));
         for (int i = 0; i < unknown; ++i) normal.at<double>(i, i) += i < each ? most * 1e6 : most * 1e-12 + 1e-9;
         if (each == 4) { // a scale is near 1 unless the ties say otherwise

@@ -41,7 +41,7 @@ double picture_turn(const Looks& looks, const Layout& layout) {
     const double off = std::remainder(lines.degrees * CV_PI / 180 - tilt, CV_PI / 2);
     if (lines.share > clear_direction && std::abs(off) < 6 * CV_PI / 180) turn = tilt + off;
     const auto most = std::ranges::max_element(quarters) - quarters.begin();
-    // Upright is where most pieces' own upper edge is up.
+    // The picture is upright if the upper edges of most pieces are at the top.
     return turn + std::remainder(static_cast<double>(most) * CV_PI / 2 - std::round(turn / (CV_PI / 2)) * (CV_PI / 2),
                                  2 * CV_PI);
 }
@@ -114,7 +114,7 @@ struct Sheet {
     cv::Rect2d box; // once the pieces are turned back by as much
 };
 
-// All pieces roughly on one picture of 75 dpi; where none lies, as the lid is.
+// Draws all pieces roughly into one picture of 75 dpi. Empty areas have the colour of the lid.
 Raster sketch(const Looks& looks, const std::vector<PlacedPiece>& pieces, cv::Rect2d bounds, cv::Mat& covered) {
     const double mm = mm_per_inch / coarse_look_dpi;
     const cv::Size size(static_cast<int>(bounds.width / mm) + 1, static_cast<int>(bounds.height / mm) + 1);
@@ -141,7 +141,7 @@ Raster sketch(const Looks& looks, const std::vector<PlacedPiece>& pieces, cv::Re
     return out;
 }
 
-// Empty corners get what is nearest to them.
+// Fills empty corners with the nearest pixels.
 void fill_from_beside(cv::Mat& pixels, const cv::Mat& covered) {
     cv::Mat well_inside, distance, labels;
     cv::erode(covered, well_inside, cv::Mat::ones(5, 5, CV_8U), {-1, -1}, 1, cv::BORDER_CONSTANT, 0);
@@ -176,7 +176,7 @@ std::optional<Sheet> sheet_in(const Looks& looks, const std::vector<PlacedPiece>
     if (largest == regions.end()) return std::nullopt;
     const double all = cv::countNonZero(covered) * std::pow(mm_per_inch / coarse_look_dpi, 2);
     if (largest->w_mm * largest->h_mm < 0.75 * all) return std::nullopt;
-    // Whatever lies beyond it would be lost: then it is not all of the thing.
+    // If content would be cut off, the found sheet is not the whole item.
     const double radians = largest->angle_degrees * CV_PI / 180;
     const cv::Point2d centre(largest->x_mm, largest->y_mm);
     const cv::Matx22d back(std::cos(radians), std::sin(radians), -std::sin(radians), std::cos(radians));

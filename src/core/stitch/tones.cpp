@@ -81,7 +81,7 @@ PairOfTones tones_of(const Looks& looks, const Layout& layout, const Seam& seam)
 
 constexpr int each = 6; // unknowns of a piece: five of the gain, and the offset
 
-// The least squares of one channel: unknowns of all pieces, held near a gain of 1 and an offset of 0.
+// The least-squares problem of one channel: a gain and an offset for each piece, held near 1 and 0.
 struct Equations {
     cv::Mat normal, right;
 
@@ -98,10 +98,10 @@ struct Equations {
         }
     }
 
-    // Both pieces shall have the same value at each sample.
+    // Requires both pieces to have the same value at each sample.
     void add(const PairOfTones& pair, size_t channel) {
         constexpr double usual_off = 3;
-        // Neighbours say much the same: they count as at most 400 in all.
+        // Neighbouring samples are correlated, so the weight of a seam is limited to 400 samples.
         const double weight = std::min(1.0, 400.0 / static_cast<double>(pair.samples.size())) / (usual_off * usual_off);
         const int a = static_cast<int>(pair.a) * each, b = static_cast<int>(pair.b) * each;
         const auto at = [&](size_t p) { return p < each ? a + static_cast<int>(p) : b + static_cast<int>(p) - each; };
@@ -124,7 +124,7 @@ struct Equations {
     }
 };
 
-// The whole keeps its brightness.
+// Normalises the result, so that the picture keeps its overall brightness.
 void put(const cv::Mat& solution, size_t channel, std::vector<Tones>& out) {
     double mean = 0;
     for (int i = 0; i < solution.rows; i += each)
@@ -137,7 +137,7 @@ void put(const cv::Mat& solution, size_t channel, std::vector<Tones>& out) {
     }
 }
 
-// Whether anybody would see it.
+// Whether the correction is visible.
 bool is_seen(const Tones& t) {
     constexpr double light = 200, visible = 0.7; // grey levels
     for (size_t c = 0; c < 3; ++c)

@@ -155,7 +155,8 @@ void Session::State::push(Arrival arrival) {
     arrivals_changed.notify_all();
 }
 
-// Appends the data that is available to `bytes`; waits briefly if there is none yet. Returns libsane's status.
+// Calls sane_read() once and appends what it returns, possibly nothing, to `bytes`. Returns libsane's status. Blocks
+// only if the device is in blocking mode.
 int Session::State::take_bytes(std::vector<std::uint8_t>& bytes) {
     const size_t before = bytes.size();
     bytes.resize(before + read_size);
