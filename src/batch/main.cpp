@@ -106,137 +106,142 @@ void add_quiet(CLI::App* command) {
 
 CLI::App* add_scan(CLI::App& app, ScanArguments& scanning) {
     BenchArguments& papers = scanning.papers;
-    CLI::App* scan = app.add_subcommand("scan", "Scan with a scanner and save");
-    scan->add_option("--device", scanning.device, "The scanner's name")->required();
-    scan->add_option("--out", scanning.out, "Folder for the files, created where it is missing")->required();
+    CLI::App* scan = app.add_subcommand("scan", "Scan documents and save them");
+    scan->add_option("--device", scanning.device, "Name of the scanner, as printed by the command devices")->required();
+    scan->add_option("--out", scanning.out, "Folder for the files; created if it does not exist")->required();
     add_passwords(scan, scanning.passwords);
     add_quiet(scan);
     scan->add_option("--on-glass", papers.on_glass,
-                     "For the simulated scanners: FILE or FILE@DEGREES laid on the glass")
+                     "Simulated scanners only: put FILE on the glass; FILE@DEGREES turns it")
         ->allow_extra_args(false);
     scan->add_option(
             "--in-feeder", papers.in_feeder,
-            "For the simulated scanners: a sheet, FRONT or FRONT,BACK, either with @DEGREES; \"blank\" is bare")
+            "Simulated scanners only: add a sheet to the feeder, FRONT or FRONT,BACK, each with @DEGREES if it is "
+            "turned; \"blank\" is an empty side")
         ->allow_extra_args(false);
-    scan->add_option("--fault", papers.faults,
-                     "For the simulated scanners: a fault at a sheet, such as jam@3 or silent@1")
+    scan->add_option("--fault", papers.faults, "Simulated scanners only: a fault at a sheet, such as jam@3 or silent@1")
         ->allow_extra_args(false);
     scan->add_option("--wait-for-scanner", scanning.longest_silence_seconds,
-                     "Seconds to wait for a scanner that sends nothing (600)")
+                     "Seconds to wait for a scanner that sends no data (default 600)")
         ->check(CLI::Range(1.0, 86400.0));
-    scan->add_option("--cabinet", scanning.cabinet, "Enter what is saved into the cabinet in this folder");
+    scan->add_option("--cabinet", scanning.cabinet, "Add the saved files to the cabinet in this folder");
     return scan;
 }
 
 CLI::App* add_mail(CLI::App& app, MailDraft& draft, std::string& draft_file, std::vector<std::string>& inputs) {
-    CLI::App* mail = app.add_subcommand("mail", "Attach files to an e-mail in the mail program, or write its draft");
-    mail->add_option("--to", draft.to, "An address")->allow_extra_args(false);
-    mail->add_option("--subject", draft.subject, "The subject");
-    mail->add_option("--text", draft.text, "The message");
-    mail->add_option("--draft", draft_file, "Write the message into this file, FILE.eml, instead");
-    mail->add_option("FILE", inputs, "The files")->required();
+    CLI::App* mail =
+        app.add_subcommand("mail", "Open an e-mail with the files in the mail program, or save it as a draft");
+    mail->add_option("--to", draft.to, "Address of a recipient")->allow_extra_args(false);
+    mail->add_option("--subject", draft.subject, "Subject of the e-mail");
+    mail->add_option("--text", draft.text, "Text of the e-mail");
+    mail->add_option("--draft", draft_file, "Save the e-mail as this draft, FILE.eml, instead of opening it");
+    mail->add_option("FILE", inputs, "Files to send")->required();
     return mail;
 }
 
 CLI::App* add_stitch(CLI::App& app, std::vector<std::string>& inputs, std::string& out, bool& free_scale) {
-    CLI::App* stitch = app.add_subcommand("stitch", "Put scans of parts of one thing into one picture");
+    CLI::App* stitch = app.add_subcommand("stitch", "Stitch scans of overlapping pieces into one picture");
     stitch->add_option("INPUT", inputs, "Picture files and PDFs, in any order")->required();
-    stitch->add_option("--out", out, "The picture's name, ending in .png, .tif, .jpg or .pdf")->required();
-    stitch->add_flag("--free-scale", free_scale, "Let the pieces differ a little in size, as photographs of them do");
+    stitch->add_option("--out", out, "File name of the picture, ending in .png, .tif, .jpg or .pdf")->required();
+    stitch->add_flag("--free-scale", free_scale, "Allow pieces to differ slightly in scale, as in photographs");
     return stitch;
 }
 
 CLI::App* add_make(CLI::App& app, MakeArguments& making) {
     CLI::App* make = app.add_subcommand("make", "Save picture files and PDFs as one document");
-    make->add_option("--out", making.out, "Folder for the files, created where it is missing");
+    make->add_option("--out", making.out, "Folder for the files; created if it does not exist");
     make->add_option("INPUT", making.inputs, "Picture files and PDFs")->required();
     add_passwords(make, making.passwords);
     add_quiet(make);
-    auto* add_to = make->add_option("--add-to", making.add_to, "Add the pages to this PDF instead");
-    make->add_option("--at", making.at, "Where: start, end, or behind which page")->needs(add_to);
-    make->add_flag("--read-anew", making.read_anew, "Read pages of PDFs that already have their words, as pictures");
-    make->add_flag("--although-signed", making.although_signed, "Even if its signature no longer holds then")
+    auto* add_to = make->add_option("--add-to", making.add_to, "Add the pages to this PDF instead of creating a file");
+    make->add_option("--at", making.at, "Where to add: start, end, or the page to add after")->needs(add_to);
+    make->add_flag("--read-anew", making.read_anew, "Recognise the text of PDF pages again although they have text");
+    make->add_flag("--although-signed", making.although_signed, "Add pages even if this breaks the PDF's signature")
         ->needs(add_to);
-    make->add_option("--cabinet", making.cabinet, "Enter what is saved into the cabinet in this folder");
+    make->add_option("--cabinet", making.cabinet, "Add the saved files to the cabinet in this folder");
     return make;
 }
 
 CLI::App* add_name(CLI::App& app, NamingArguments& naming) {
-    CLI::App* name = app.add_subcommand("name", "Say what papers are and propose names for them, as JSON");
-    name->add_option("--kinds", naming.kinds, "A JSON file with kinds of paper of one's own")->check(CLI::ExistingFile);
-    name->add_option("--before", naming.before, "What was saved before, a saved-before.sqlite")
+    CLI::App* name = app.add_subcommand("name", "Print the facts in documents and proposed names for them, as JSON");
+    name->add_option("--kinds", naming.kinds, "JSON file with your own kinds of document")->check(CLI::ExistingFile);
+    name->add_option("--before", naming.before, "Naming history to propose names from (saved-before.sqlite)")
         ->check(CLI::ExistingFile);
-    name->add_option("INPUT", naming.inputs, "Picture files and PDFs, each a paper")->required();
+    name->add_option("INPUT", naming.inputs, "Picture files and PDFs; each is one document")->required();
     return name;
 }
 
 CLI::App* add_find(CLI::App& app, FindingArguments& finding) {
-    CLI::App* find = app.add_subcommand("find", "Find papers in the cabinet by their words, the best first");
+    CLI::App* find = app.add_subcommand("find", "Find documents in the cabinet by their text, best match first");
     find->add_option("WORDS", finding.words,
-                     "Words, \"exact words\", -not these, from:sender, in:folder, dates such as last March")
+                     "Words, \"exact phrases\", -excluded, from:sender, in:folder, or dates such as last March")
         ->required();
-    find->add_option("--cabinet", finding.cabinet, "Another cabinet than one's own: its folder");
-    find->add_flag("--json", finding.as_json, "As a JSON array");
-    find->add_flag("--csv", finding.as_csv, "As a list for other programs, a line a paper")->excludes("--json");
-    find->add_option("--most", finding.most, "How many at most (50)")->check(CLI::PositiveNumber);
+    find->add_option("--cabinet", finding.cabinet, "Folder of the cabinet (default: your own)");
+    find->add_flag("--json", finding.as_json, "Print a JSON array");
+    find->add_flag("--csv", finding.as_csv, "Print comma-separated values, one line per document")->excludes("--json");
+    find->add_option("--most", finding.most, "Most results to print (default 50)")->check(CLI::PositiveNumber);
     find->prefix_command(); // -words are not options
     return find;
 }
 
 CLI::App* add_take_in(CLI::App& app, TakingInArguments& taking_in) {
-    CLI::App* take_in = app.add_subcommand("take-in", "Take the PDFs and pictures of a folder into the cabinet");
-    take_in->add_option("FOLDER", taking_in.folder, "The folder, with those within it");
-    take_in->add_option("--cabinet", taking_in.cabinet, "Another cabinet than one's own: its folder");
-    take_in->add_flag("--as-they-are", taking_in.as_they_are, "Do not read files that have no words");
-    take_in->add_flag("--make-searchable", taking_in.make_searchable, "Put the words that were read into their PDFs")
+    CLI::App* take_in = app.add_subcommand("take-in", "Add the PDFs and pictures in a folder to the cabinet");
+    take_in->add_option("FOLDER", taking_in.folder, "Folder to add, with its subfolders");
+    take_in->add_option("--cabinet", taking_in.cabinet, "Folder of the cabinet (default: your own)");
+    take_in->add_flag("--as-they-are", taking_in.as_they_are, "Do not recognise text in files that have none");
+    take_in->add_flag("--make-searchable", taking_in.make_searchable, "Add the recognised text to the PDFs")
         ->excludes("--as-they-are");
     take_in->add_flag("--rebuild", taking_in.rebuild_index,
-                      "Look at every file of the cabinet again, and make its index anew");
+                      "Read every file in the cabinet again and rebuild the index");
     return take_in;
 }
 
 // `status` receives the exit status if the command was given.
 void add_send(CLI::App& app, SendingArguments& sending, std::optional<int>& status) {
-    CLI::App* send = app.add_subcommand("send", "Send files to a WebDAV or SFTP server, each once, never over another");
-    send->add_option("FILE", sending.files, "The files");
-    send->add_option("--to", sending.to, "The address: https://…, http://… or sftp://…")->required();
-    send->add_option("--folder", sending.folder, "A folder below it, made where it is missing");
-    send->add_option("--user", sending.user, "Whoever signs in");
-    send->add_option("--password-file", sending.password.open_file, "Its first line is the password");
-    send->add_option("--password-fd", sending.password.open_descriptor, "Likewise, of a descriptor");
-    send->add_option("--ca", sending.authorities, "Certificates of authorities besides the system's (PEM)");
-    send->add_option("--fingerprint", sending.fingerprint, "Of the one certificate or host key that is accepted");
-    send->add_option("--key", sending.key, "SFTP: a private key");
+    CLI::App* send =
+        app.add_subcommand("send", "Send files to a WebDAV or SFTP server, each once, never replacing others");
+    send->add_option("FILE", sending.files, "Files to send");
+    send->add_option("--to", sending.to, "Address of the server: https://…, http://… or sftp://…")->required();
+    send->add_option("--folder", sending.folder, "Folder on the server; created if it does not exist");
+    send->add_option("--user", sending.user, "User name to sign in with");
+    send->add_option("--password-file", sending.password.open_file, "File whose first line is the password");
+    send->add_option("--password-fd", sending.password.open_descriptor, "File descriptor to read the password from");
+    send->add_option("--ca", sending.authorities, "File with additional trusted certificate authorities (PEM)");
+    send->add_option("--fingerprint", sending.fingerprint,
+                     "Accept only the certificate or host key with this fingerprint");
+    send->add_option("--key", sending.key, "Private key file (SFTP only)");
     send->add_flag("--allow-plain-password", sending.plain_password,
-                   "Let the password go unencrypted to an http:// address that takes it in no other way");
-    send->add_option("--tries", sending.tries, "Where the connection breaks (4)")->check(CLI::PositiveNumber);
-    send->add_flag("--test", sending.only_test, "Only say step by step what works");
+                   "Allow sending the password unencrypted if an http:// server accepts nothing else");
+    send->add_option("--tries", sending.tries, "Attempts if the connection fails (default 4)")
+        ->check(CLI::PositiveNumber);
+    send->add_flag("--test", sending.only_test, "Only test the connection, and print the result of each step");
     send->final_callback([&] { status = run_send(sending); });
 }
 
 void add_devices(CLI::App& app, bool& as_json, std::optional<int>& status) {
     CLI::App* devices = app.add_subcommand("devices", "List the scanners");
-    devices->add_flag("--json", as_json, "As a JSON array");
+    devices->add_flag("--json", as_json, "Print a JSON array");
     devices->final_callback([&] { status = run_devices(as_json); });
 }
 
 CLI::App* add_read(CLI::App& app, bool& as_json, std::vector<std::string>& inputs) {
     CLI::App* read = app.add_subcommand("read", "Print the text of picture files and PDFs");
-    read->add_flag("--json", as_json, "Each word with its place in points, its certainty, paragraph and line");
+    read->add_flag("--json", as_json,
+                   "Print JSON: each word with its position in points, confidence, paragraph and line");
     read->add_option("INPUT", inputs, "Picture files and PDFs")->required();
     return read;
 }
 
 CLI::App* add_separators(CLI::App& app, std::string& out, std::vector<std::string>& texts) {
-    CLI::App* separators = app.add_subcommand("separators", "Write separator sheets to print, as a PDF");
-    separators->add_option("--out", out, "The PDF's name")->required();
-    separators->add_option("TEXT", texts,
-                           "A sheet for each text, which names the document behind it; none: one plain sheet");
+    CLI::App* separators = app.add_subcommand("separators", "Create a PDF of separator sheets to print");
+    separators->add_option("--out", out, "File name of the PDF")->required();
+    separators->add_option(
+        "TEXT", texts, "One sheet for each text, which names the document after it; without a text, one plain sheet");
     return separators;
 }
 
 void add_inspect(CLI::App& app, std::vector<std::string>& inputs, std::optional<int>& status) {
-    CLI::App* inspect = app.add_subcommand("inspect", "Say what is noticed about each page, as JSON");
+    CLI::App* inspect = app.add_subcommand("inspect", "Print what is noticed on each page, as JSON");
     inspect->add_option("INPUT", inputs, "Picture files and PDFs")->required();
     inspect->final_callback([&] { status = run_inspect(inputs); });
 }
@@ -252,7 +257,7 @@ std::optional<int> parsed(CLI::App& app, int argc, char** argv) {
 }
 
 int run_command(int argc, char** argv) {
-    CLI::App app{"Scans, reads and saves paper without a window."};
+    CLI::App app{"Scans documents, recognises their text and saves them, without a window."};
     app.set_version_flag("--version", YELVIN_VERSION);
     app.require_subcommand(1);
 
@@ -265,8 +270,9 @@ int run_command(int argc, char** argv) {
     std::string out;
     std::vector<std::string> inputs, texts;
     const auto with_choices = [&](CLI::App* command) {
-        command->add_option("--ticket", ticket.file, "The ticket's JSON file");
-        command->add_option("--set", ticket.settings, "One choice of the ticket: key=value")->allow_extra_args(false);
+        command->add_option("--ticket", ticket.file, "Ticket to use (JSON file)");
+        command->add_option("--set", ticket.settings, "Set one choice of the ticket: key=value")
+            ->allow_extra_args(false);
     };
     ScanArguments scanning;
     CLI::App* scan = add_scan(app, scanning);
@@ -325,10 +331,9 @@ int main(int argc, char** argv) {
         return 1;
     }
     if (!printed()) {
-        complain(
-            {ErrorKind::NotWritable,
-             "What was done could not be printed: standard output is full or closed. Files that were made are saved.",
-             {}});
+        complain({ErrorKind::NotWritable,
+                  "The results could not be printed: standard output is full or closed. The files are saved.",
+                  {}});
         return 1;
     }
     return *status;

@@ -31,7 +31,7 @@ int test(const Server& server, const SignIn& sign_in, const RemotePath& folder) 
             complain({ErrorKind::Untrusted, "That can be accepted with --allow-plain-password.", {}});
         if (!step.identity.fingerprint.empty()) // so that it can be given with the next try
             complain({ErrorKind::Untrusted,
-                      fmt::format("What it showed can be accepted with --fingerprint {}.", step.identity.fingerprint),
+                      fmt::format("To accept it, add --fingerprint {}.", step.identity.fingerprint),
                       {}});
     });
     return all ? 0 : 1;

@@ -186,7 +186,7 @@ int run_stitch(const std::vector<std::string>& files, const std::filesystem::pat
         }
         all_of_it["path"] = written->path.string();
     } else {
-        fmt::print(stderr, "No two of these fit each other; nothing was made.\n");
+        fmt::print(stderr, "No two pieces fit together; nothing was saved.\n");
         status = 1;
     }
     print(all_of_it, 2);

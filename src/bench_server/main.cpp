@@ -277,25 +277,27 @@ int main(int argc, char** argv) {
     signal(SIGPIPE, SIG_IGN);
     Arguments arguments;
     CLI::App app{"A WebDAV server on this computer, to try sending with."};
-    app.add_option("--folder", arguments.folder, "Where its files are")->required();
-    app.add_option("--port", arguments.port, "Any that is free (0)");
-    app.add_option("--user", arguments.options.user, "Who may come in; none: everybody");
-    app.add_option("--password-file", arguments.password_file, "Its first line is the password");
-    app.add_flag("--digest", arguments.options.digest, "Asks for the password's digest (RFC 7616), not for itself");
-    app.add_option("--tls", arguments.tls, "A certificate with its key (PEM)");
-    app.add_option("--quota", arguments.quota, "It is full with so many bytes");
-    app.add_flag("--refuse", arguments.options.refuse, "It allows nothing");
-    app.add_option("--break-after", arguments.options.break_after, "It hangs up after so many bytes of a file");
-    app.add_option("--slow", arguments.options.slow, "It takes so many bytes a second");
-    app.add_option("--busy", arguments.options.busy_seconds, "It asks to come back after so many seconds");
-    app.add_option("--answers", arguments.options.answers, "How it answers: on-time, late, twice, never, wrongly")
+    app.add_option("--folder", arguments.folder, "Folder with the server's files")->required();
+    app.add_option("--port", arguments.port, "Port to listen on (default 0: any free port)");
+    app.add_option("--user", arguments.options.user, "User name to accept; without one, everybody may sign in");
+    app.add_option("--password-file", arguments.password_file, "File whose first line is the password");
+    app.add_flag("--digest", arguments.options.digest, "Use digest authentication (RFC 7616)");
+    app.add_option("--tls", arguments.tls, "File with a certificate and its key (PEM), to serve HTTPS");
+    app.add_option("--quota", arguments.quota, "Bytes after which the disk is full");
+    app.add_flag("--refuse", arguments.options.refuse, "Refuse every request");
+    app.add_option("--break-after", arguments.options.break_after,
+                   "Bytes of a file after which the connection is closed");
+    app.add_option("--slow", arguments.options.slow, "Bytes accepted per second");
+    app.add_option("--busy", arguments.options.busy_seconds, "Seconds after which to come back, sent as Retry-After");
+    app.add_option("--answers", arguments.options.answers, "How to answer: on-time, late, twice, never or wrongly")
         ->transform(CLI::CheckedTransformer(std::map<std::string, Answers>{{"on-time", Answers::OnTime},
                                                                            {"late", Answers::Late},
                                                                            {"twice", Answers::Twice},
                                                                            {"never", Answers::Never},
                                                                            {"wrongly", Answers::Wrongly}}));
-    app.add_flag("--cannot-move", arguments.cannot_move, "It does not know how files are moved");
-    app.add_flag("--ignores-conditions", arguments.ignores_conditions, "It overwrites whatever it is told");
+    app.add_flag("--cannot-move", arguments.cannot_move, "Do not support moving files");
+    app.add_flag("--ignores-conditions", arguments.ignores_conditions,
+                 "Ignore conditions, so that existing files are overwritten");
     CLI11_PARSE(app, argc, argv);
     return serve(arguments);
 }
