@@ -79,8 +79,8 @@ class LevelsView : public QWidget {
   private:
     QList<int> counts_;
     double black_ = 0, white_ = 255;
-    int dragged_ = 0; // 1: black, 2: white
-    int keyed_ = 1;   // the point that keys move, likewise
+    int dragged_ = 0; // the point that the mouse drags: 0 none, 1 black, 2 white
+    int keyed_ = 1;   // the point that the arrow keys move: 1 black, 2 white
     double level_at(double x) const;
     double x_of(double level) const;
     void drag_to(double x);

@@ -22,10 +22,10 @@ class Engine {
     ~Engine();
 
     using Progress = std::function<void(int percent)>;
-    // Reads a page with its layout. Places are in pixels of `page`. If nobody else holds the page's pixels, they are
-    // released meanwhile to save memory and restored before the function returns. A word that `words` does not know is
-    // replaced by a known one if the engine's alternative letters allow it. Errors: Stopped, within a line or two;
-    // Internal if the engine fails.
+    // Recognises the text of a page and its layout. Positions are in pixels of `page`. If no other object shares the
+    // page's pixels, they are released meanwhile to save memory and restored before the function returns. A word that
+    // `words` does not know is replaced by a known one if the engine's alternative letters allow it. Errors: Stopped,
+    // within a line or two; Internal if the engine fails.
     Result<TextLayer> read_page(Raster& page, WordList& words, std::stop_token stop, const Progress& progress);
     // Reads a picture of a single line.
     TextLayer read_line(const Raster& line, WordList& words);
