@@ -27,7 +27,7 @@ std::string password_key(const Server& server) { return server.address + "\n" + 
 
 Result<std::unique_ptr<SendQueue>> SendQueue::open(const fs::path& folder, const Executors& executors, Tell tell) {
     if (const std::error_code failed = make_private_folder(folder))
-        return fail(ErrorKind::NotWritable, fmt::format("The folder {} for what is to be sent cannot be made: {}.",
+        return fail(ErrorKind::NotWritable, fmt::format("The folder {} for files to send cannot be created: {}.",
                                                         folder.string(), failed.message()));
     auto lock = StoreLock::take(folder);
     if (!lock) return std::unexpected(lock.error());
@@ -38,12 +38,11 @@ Result<std::unique_ptr<SendQueue>> SendQueue::open(const fs::path& folder, const
         for (const SendStore::Row& each : rows) queue->know(each.item, each.token, each.state);
         return queue;
     } catch (const std::exception& what) {
-        return fail(
-            ErrorKind::BadInput,
-            fmt::format("The list of what is to be sent in {} cannot be read, so nothing is sent. Move that folder "
-                        "away to begin another one.",
-                        folder.string()),
-            what.what());
+        return fail(ErrorKind::BadInput,
+                    fmt::format("The list of files to send in {} cannot be read, so nothing is sent. Move that folder "
+                                "away to start a new list.",
+                                folder.string()),
+                    what.what());
     }
 }
 
@@ -87,7 +86,7 @@ bool SendQueue::keep(const SendItem& item) {
         store_->put(item, states_[item.id]);
         return true;
     } catch (const std::exception& what) {
-        log_trouble(fmt::format("the list of what is to be sent: {}", what.what()));
+        log_trouble(fmt::format("the list of files to send: {}", what.what()));
         return false;
     }
 }
@@ -126,11 +125,12 @@ void SendQueue::add(std::vector<ToSend> files, std::function<void(const Result<v
             for (const SendStore::Row& each : rows) know(each.item, each.token, each.state);
         } catch (const std::exception& what) {
             for (const SendStore::Row& each : rows) store_->delete_file(each.token);
-            done = fail(ErrorKind::NotWritable,
-                        fmt::format("What is to be sent cannot be kept in {}; make room there, then send it again from "
-                                    "its tab.",
-                                    store_->folder().string()),
-                        what.what());
+            done = fail(
+                ErrorKind::NotWritable,
+                fmt::format(
+                    "Files to send cannot be stored in {}; make room there, then send again from the document's tab.",
+                    store_->folder().string()),
+                what.what());
         }
         then(done);
         if (!done) return;
@@ -193,7 +193,7 @@ void SendQueue::remove(long long id) {
             try {
                 store_->remove(id);
             } catch (const std::exception& what) {
-                return log_trouble(fmt::format("the list of what is to be sent: {}", what.what()));
+                return log_trouble(fmt::format("the list of files to send: {}", what.what()));
             }
             std::erase_if(items_, [&](const SendItem& each) { return each.id == id; });
             store_->delete_file(token);
@@ -219,7 +219,7 @@ void SendQueue::clear_sent() {
                 store_->clear_sent();
                 std::erase_if(items_, [](const SendItem& each) { return each.state == State::Sent; });
             } catch (const std::exception& what) {
-                log_trouble(fmt::format("the list of what is to be sent: {}", what.what()));
+                log_trouble(fmt::format("the list of files to send: {}", what.what()));
             }
         }
         tell_.changed();
@@ -342,7 +342,7 @@ void SendQueue::send(long long id, std::unique_ptr<Connection>& open) {
             return {};
         } catch (const std::exception& problem) {
             return fail(ErrorKind::DiskFull,
-                        fmt::format("The list of what is to be sent cannot be kept in {}; make room there.",
+                        fmt::format("The list of files to send cannot be stored in {}; make room there.",
                                     store_->folder().string()),
                         problem.what());
         }

@@ -89,7 +89,7 @@ void SendStore::open() {
     database_ = std::make_unique<SQLite::Database>((folder_ / "sending.sqlite").string(),
                                                    SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE, 2000);
     const int version = database_->execAndGet("PRAGMA user_version");
-    if (version > schema_version) throw std::runtime_error("it was written by a newer Yelvin");
+    if (version > schema_version) throw std::runtime_error("it was written by a newer version of Yelvin");
     database_->exec("PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL;");
     database_->exec(schema);
     database_->exec(fmt::format("PRAGMA user_version = {}", schema_version));

@@ -137,7 +137,7 @@ TEST_F(SendingWindow, AServerIsNamedTestedAndAFileArrivesThere) {
     press_row("another server …");
     ASSERT_TRUE(wait([&] { return in_sheet<QWidget>("server-test") != nullptr; }));
     click("server-save");
-    EXPECT_TRUE(in_sheet<QLabel>("server-wrong")->text().contains("address is missing"));
+    EXPECT_TRUE(in_sheet<QLabel>("server-wrong")->text().contains("Enter an address"));
     type("server-name", "Office");
     type("server-address", there_.server().address);
     type("server-user", "heron");
@@ -188,7 +188,7 @@ TEST_F(SendingWindow, WhatFailsIsSeenPutRightAndArrivesOnceOverARestart) {
     there_.start({"--refuse"});
     desk_->sending.retry(items()[0].id);
     ASSERT_TRUE(wait([&] { return all_are(State::Failed); }));
-    EXPECT_TRUE(trouble_.contains("does not allow that")) << qPrintable(trouble_);
+    EXPECT_TRUE(trouble_.contains("denied access")) << qPrintable(trouble_);
     EXPECT_EQ(desk_->errands.of(document).at(0).is, ErrandState::Is::Failed);
     press("sending");
     auto* state = in_sheet<QLabel>(qPrintable(QString("sending-state-%1").arg(items()[0].id)));
@@ -215,7 +215,7 @@ TEST_F(SendingWindow, APasswordIsAskedForWhereTheKeyringsIsWrong) {
     save();
     ASSERT_TRUE(wait([&] {
         auto* wrong = part<QLabel>("password-wrong");
-        return wrong->isVisible() && wrong->text().contains("does not let heron in");
+        return wrong->isVisible() && wrong->text().contains("refused to sign in heron");
     }));
     auto* password = part<QLineEdit>("password-open");
     password->setFocus();
@@ -244,7 +244,7 @@ TEST_F(SendingWindow, APasswordThatWasGivenUpIsAskedForAgainAndWhatFailedIsSaidO
     auto* card = part<QFrame>("password-card");
     ASSERT_TRUE(wait([&] { return card->isVisible(); }));
     desk_->passwords.give_up();
-    ASSERT_TRUE(wait([&] { return trouble_.contains("No password was given"); }));
+    ASSERT_TRUE(wait([&] { return trouble_.contains("still needs a password"); }));
     EXPECT_FALSE(card->isVisible());
     desk_->sending.retry(items()[0].id);
     ASSERT_TRUE(wait([&] { return card->isVisible(); })) << "somebody asked for it";

@@ -73,7 +73,7 @@ TEST_F(Choosing, TicketsAreRenamedRecolouredRemovedAndBroughtBack) {
     EXPECT_EQ(desk_->tickets.as_kept()->colour, "brick");
     EXPECT_TRUE(desk_->tickets.changed_since_kept().empty());
     open_tickets();
-    pick("remove it");
+    pick("remove");
     EXPECT_EQ(names(), "Archive, Photographs, Receipts");
     EXPECT_EQ(desk_->tickets.ticket().name, "Day's post") << "the choices stay in the sentence";
     open_tickets();

@@ -206,7 +206,7 @@ TEST_F(DamagedStore, OneThatCannotBeOpenedIsLeftAsItIs) {
     const auto refused = TrayStore::open(newer);
     ASSERT_FALSE(refused);
     EXPECT_EQ(refused.error().kind, ErrorKind::Unsupported);
-    EXPECT_NE(refused.error().sentence.find("newer Yelvin"), std::string::npos);
+    EXPECT_NE(refused.error().sentence.find("newer version of Yelvin"), std::string::npos);
     EXPECT_EQ(read_file(newer / "tray.sqlite"), before);
     const auto folder = damaged("folder", [](const fs::path& store) {
         fs::remove(store / "tray.sqlite");

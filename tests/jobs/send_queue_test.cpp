@@ -114,12 +114,12 @@ TEST_F(SendQueueTest, WhatMayComeRightIsTriedAgainAndTheRestWaitsForThePerson) {
     there.stop();
     queue->retry(only().id);
     run();
-    EXPECT_NE(only().why.find("does not answer"), std::string::npos) << only().why;
+    EXPECT_NE(only().why.find("is not responding"), std::string::npos) << only().why;
     there.start({"--refuse"});
     queue->retry(only().id);
     run();
     EXPECT_EQ(only().state, State::Failed);
-    EXPECT_NE(only().why.find("does not allow that"), std::string::npos) << only().why;
+    EXPECT_NE(only().why.find("denied access"), std::string::npos) << only().why;
     // Full: said, and tried again.
     there.start({"--quota", "10"});
     queue->remove(only().id);
@@ -127,7 +127,7 @@ TEST_F(SendQueueTest, WhatMayComeRightIsTriedAgainAndTheRestWaitsForThePerson) {
     ASSERT_TRUE(add({file("large.pdf", std::string(100, 'x'), there.server())}));
     run();
     EXPECT_EQ(only().state, State::Waiting);
-    EXPECT_NE(only().why.find("no more room"), std::string::npos) << only().why;
+    EXPECT_NE(only().why.find("no space left"), std::string::npos) << only().why;
     there.start({});
     queue->retry(only().id);
     run();

@@ -112,7 +112,7 @@ TEST_P(Sending, AServerThatIsKilledInTheMiddleAndComesBackGetsItOnce) {
     EXPECT_EQ(broken.error().kind, ErrorKind::Offline) << broken.error().sentence;
     const auto dead = send(lease, there.server());
     ASSERT_FALSE(dead);
-    EXPECT_NE(dead.error().sentence.find("does not answer"), std::string::npos) << dead.error().sentence;
+    EXPECT_NE(dead.error().sentence.find("is not responding"), std::string::npos) << dead.error().sentence;
     there.start();
     const auto sent = send(lease, there.server());
     ASSERT_TRUE(sent) << sent.error().sentence << there.problem();

@@ -45,7 +45,7 @@ class SendingList : public QWidget {
         states_.clear();
         const auto& items = models_.sending.items();
         for (auto at = items.rbegin(); at != items.rend(); ++at) add(*at); // the latest first
-        if (items.empty()) column_->addWidget(theme::quiet(sending_said("Nothing is on its way."), this));
+        if (items.empty()) column_->addWidget(theme::quiet(sending_said("No files are waiting or were sent."), this));
         column_->addStretch();
         sheet_->adjustSize();
     }
@@ -96,12 +96,12 @@ class SendingList : public QWidget {
             return row;
         }
         if (!item.identity.fingerprint.empty() && item.state == State::Failed)
-            link(sending_said("accept what it shows"), "accept", [&sending, id] { sending.accept_identity(id); });
+            link(sending_said("trust this server"), "accept", [&sending, id] { sending.accept_identity(id); });
         if (item.identity.wants_plain_password && item.state == State::Failed)
             link(sending_said("send the password unencrypted"), "accept-plain",
                  [&sending, id] { sending.accept_identity(id); });
         if (item.state == State::Waiting || item.state == State::Sending)
-            link(sending_said("hold"), "hold", [&sending, id] { sending.pause(id); });
+            link(sending_said("pause"), "hold", [&sending, id] { sending.pause(id); });
         if (item.state != State::Sending)
             link(item.state == State::Paused ? sending_said("go on") : sending_said("try now"), "again",
                  [&sending, id] { sending.retry(id); });
@@ -112,7 +112,7 @@ class SendingList : public QWidget {
                      [&sending, id, to = each.name] { sending.send_elsewhere(id, to); });
                 break; // one other is offered; more would crowd the row
             }
-        link(sending_said("take out"), "out", [&sending, id] { sending.remove(id); });
+        link(sending_said("remove"), "out", [&sending, id] { sending.remove(id); });
         row->addStretch();
         return row;
     }
@@ -123,16 +123,15 @@ class SendingList : public QWidget {
 void open_sending_sheet(const SendingModels& models, const QRect& anchor, QWidget* parent) {
     auto* sheet = new PhraseSheet(parent);
     sheet->setObjectName("sending-sheet");
-    sheet->add_heading(sending_said("On the way to servers"));
+    sheet->add_heading(sending_said("Sending to servers"));
     auto* list = new SendingList(models, sheet);
     QScrollArea* area = theme::scrolled(list, sheet);
     area->setFixedWidth(list_width);
     area->setFixedHeight(std::min(most_height, std::max(60, list->sizeHint().height() + 8)));
     sheet->add_widget(area);
-    sheet->add_row(sending_said("forget what has arrived"), {}, false,
-                   [sending = &models.sending] { sending->clear_sent(); });
+    sheet->add_row(sending_said("clear sent files"), {}, false, [sending = &models.sending] { sending->clear_sent(); });
     sheet->add_advice(sending_said(
-        "What waits is kept, also over a restart, and each file is there once, whatever breaks in between."));
+        "Files wait here until sent, even after a restart. Each arrives exactly once, even if the connection breaks."));
     sheet->open_under(anchor);
 }
 

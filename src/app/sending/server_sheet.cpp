@@ -33,19 +33,18 @@ class ServerForm : public QWidget {
         column_ = new QVBoxLayout(this);
         column_->setContentsMargins(0, 0, 0, 0);
         column_->setSpacing(6);
-        name_ = line(server_said("name"), "server-name", server.name, server_said("as you call it: Office"));
+        name_ = line(server_said("name"), "server-name", server.name, server_said("your name for it, such as Office"));
         address_ = line(server_said("address"), "server-address", server.address,
                         "https://files.example/papers, sftp://host/~/papers");
-        user_ = line(server_said("user"), "server-user", server.user, server_said("nobody signs in"));
-        password_ =
-            line(server_said("password"), "server-password", {}, server_said("asked for, or out of the keyring"));
+        user_ = line(server_said("user name"), "server-user", server.user, server_said("empty: no sign-in"));
+        password_ = line(server_said("password"), "server-password", {}, server_said("from the keyring, or asked for"));
         password_->setEchoMode(QLineEdit::Password);
-        kept_ = new QCheckBox(server_said("keep it in this desktop's keyring"));
+        kept_ = new QCheckBox(server_said("remember it in the keyring"));
         kept_->setObjectName("server-keep-password");
         kept_->setChecked(true);
         row({}, kept_);
-        key_ = line(server_said("key file"), "server-key", server.key_file,
-                    server_said("SFTP only; else the agent's keys"));
+        key_ =
+            line(server_said("key file"), "server-key", server.key_file, server_said("SFTP; empty: SSH agent's keys"));
         wrong_ = new QLabel;
         wrong_->setObjectName("server-wrong");
         wrong_->setProperty("bad", true);
@@ -54,13 +53,13 @@ class ServerForm : public QWidget {
         column_->addWidget(wrong_);
         auto* buttons = new QHBoxLayout;
         test_ = theme::button(server_said("Test"), theme::Kind::Plain, "server-test", this);
-        auto* save = theme::button(before_.name.empty() ? server_said("Add it") : server_said("Save"),
+        auto* save = theme::button(before_.name.empty() ? server_said("Add server") : server_said("Save"),
                                    theme::Kind::Main, "server-save", this);
         test_->setFixedHeight(save->sizeHint().height());
         buttons->addWidget(test_);
         buttons->addWidget(save);
         if (!before_.name.empty()) {
-            auto* remove = theme::link(server_said("remove it"), "server-remove", this);
+            auto* remove = theme::link(server_said("remove"), "server-remove", this);
             buttons->addWidget(remove);
             connect(remove, &QPushButton::clicked, this, [this] {
                 models_.passwords.forget(Sending::password_of(before_));
@@ -137,12 +136,12 @@ class ServerForm : public QWidget {
         const Server server = typed();
         if (const auto address = address_of(server.address); !address)
             return complain(server.address.empty()
-                                ? server_said("Its address is missing, such as https://files.example/papers.")
+                                ? server_said("Enter an address, such as https://files.example/papers.")
                                 : QString::fromStdString(address.error().sentence),
                             address_);
-        if (with_name && server.name.empty()) return complain(server_said("It needs a name, such as Office."), name_);
+        if (with_name && server.name.empty()) return complain(server_said("Enter a name, such as Office."), name_);
         if (with_name && !models_.servers.is_free(server.name, before_.name))
-            return complain(server_said("Another server has this name."), name_);
+            return complain(server_said("This name is in use; enter another."), name_);
         complain({}, nullptr);
         return true;
     }
@@ -151,7 +150,7 @@ class ServerForm : public QWidget {
         if (!is_right(false)) return;
         theme::clear(steps_);
         test_->setEnabled(false);
-        test_->setText(server_said("Testing …"));
+        test_->setText(server_said("Testing…"));
         const QPointer<ServerForm> here(this);
         const int round = ++round_;
         models_.sending.test(
@@ -193,7 +192,7 @@ class ServerForm : public QWidget {
         print->setFont(theme::measure());
         print->setTextInteractionFlags(Qt::TextSelectableByMouse);
         steps_->addWidget(print);
-        auto* accept = theme::link(server_said("it is the right one: accept it from now on"), "server-accept", this);
+        auto* accept = theme::link(server_said("trust this server from now on"), "server-accept", this);
         steps_->addWidget(accept, 0, Qt::AlignLeft);
         connect(accept, &QPushButton::clicked, this, [this, fingerprint = shown.fingerprint] {
             fingerprint_ = fingerprint;
@@ -227,12 +226,11 @@ void open_server_sheet(const SendingModels& models, const QString& name, const Q
     auto* sheet = new PhraseSheet(parent);
     sheet->setObjectName("server-sheet");
     const auto server = models.servers.named(name.toStdString());
-    sheet->add_heading(server ? name : server_said("A server"));
+    sheet->add_heading(server ? name : server_said("Server"));
     auto* form = new ServerForm(models, server.value_or(Server{}), sheet, std::move(chosen));
     sheet->add_widget(form);
-    sheet->add_advice(server_said(
-        "By WebDAV or SFTP. A file is never put over another: a name that is taken gets the next number. The "
-        "password goes into no ticket and no file."));
+    sheet->add_advice(server_said("Sends by WebDAV or SFTP and never replaces a file: if the name exists, the next "
+                                  "number is used. The password is not saved in tickets or files."));
     sheet->open_under(anchor);
     form->first()->setFocus();
 }

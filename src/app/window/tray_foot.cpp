@@ -199,8 +199,8 @@ void TrayFoot::refresh_keeping() {
 void TrayFoot::refresh_sending() {
     const int left = models_.sending.left();
     sending_->setVisible(!models_.sending.items().empty());
-    sending_->setText(left > 0 ? tr("sending %1 …").arg(left) : tr("sent"));
-    sending_->setToolTip(tr("What is on its way to servers, and what has arrived"));
+    sending_->setText(left > 0 ? tr("sending %1…").arg(left) : tr("sent"));
+    sending_->setToolTip(tr("Files waiting for servers, and files that were sent"));
 }
 
 void TrayFoot::refresh_save() {

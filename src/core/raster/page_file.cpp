@@ -36,7 +36,7 @@ Result<void> check_file(const fs::path& file) {
     }
     if (!fs::is_regular_file(file, failure)) {
         return fail(ErrorKind::BadInput,
-                    fmt::format("{} is a pipe or a device, not a file; save what it gives first.", file.string()));
+                    fmt::format("{} is a pipe or a device, not a file; save its data to a file first.", file.string()));
     }
     if (fs::file_size(file, failure) == 0 && !failure) {
         return fail(ErrorKind::BadInput, fmt::format("{} is empty (0 bytes); scan or copy it again.", shown(file)));

@@ -37,11 +37,11 @@ class Delivering {
             return fail(ErrorKind::BadInput,
                         fmt::format("{} is a folder; name the files in it.", delivery_.file.string()));
         if (!fs::is_regular_file(is))
-            return fail(ErrorKind::BadInput, fmt::format("{} is a pipe or a device, not a file; save what it gives "
-                                                         "first.",
-                                                         delivery_.file.string()));
+            return fail(ErrorKind::BadInput,
+                        fmt::format("{} is a pipe or a device, not a file; save its data to a file first.",
+                                    delivery_.file.string()));
         bytes_ = fs::file_size(delivery_.file, gone);
-        if (gone) return fail(ErrorKind::Missing, fmt::format("{} cannot be read any more.", delivery_.file.string()));
+        if (gone) return fail(ErrorKind::Missing, fmt::format("{} can no longer be read.", delivery_.file.string()));
         if (state_.phase == DeliveryState::Phase::Moving) return resume_moving();
         if (state_.phase == DeliveryState::Phase::PuttingDirectly) return put_directly();
         return begin();
@@ -96,13 +96,13 @@ class Delivering {
             metadata->bytes = *there ? (*there)->bytes : 0;
         }
         if (*metadata->bytes != bytes_)
-            return fail(ErrorKind::Offline, fmt::format("Of {} bytes {} arrived at {}; it is sent again.", bytes_,
-                                                        *metadata->bytes, remote_.url(path)));
+            return fail(ErrorKind::Offline, fmt::format("Of {} bytes, {} arrived on {}; the file is sent again.",
+                                                        bytes_, *metadata->bytes, remote_.url(path)));
         if (!metadata->hash) return {};
         const auto own = hash_of_file(delivery_.file);
         if (own && *own == *metadata->hash) return {};
         return fail(ErrorKind::Offline,
-                    fmt::format("What arrived at {} is not what was sent; it is sent again.", remote_.url(path)));
+                    fmt::format("The file on {} differs from the one sent; it is sent again.", remote_.url(path)));
     }
 
     Result<Sent> move_to_free_name(int attempt) {
@@ -130,7 +130,7 @@ class Delivering {
     }
 
     std::unexpected<Error> no_free_name() const {
-        return fail(ErrorKind::BadInput, fmt::format("All names like {} are taken at {}; give it another one.",
+        return fail(ErrorKind::BadInput, fmt::format("All names like {} are in use on {}; choose another name.",
                                                      delivery_.name, remote_.url(delivery_.folder)));
     }
 
@@ -138,7 +138,7 @@ class Delivering {
         const auto there = remote_.entry_at(target());
         if (!there) return std::unexpected(there.error());
         if (*there && (*there)->bytes == bytes_) return sent();
-        return fail(ErrorKind::Offline, fmt::format("{} is not what was sent.", remote_.url(target())));
+        return fail(ErrorKind::Offline, fmt::format("{} differs from the file that was sent.", remote_.url(target())));
     }
 
     // Whether the temporary upload is gone and the target has the file's contents.

@@ -17,9 +17,10 @@ Result<void> Remote::make_folder(const RemotePath& path) {
     const auto there = entry_at(path);
     if (!there) return std::unexpected(there.error());
     if (*there && (*there)->is_folder) return {};
-    if (*there) return fail(ErrorKind::BadInput, fmt::format("{} is a file, where a folder is wanted.", url(path)));
+    if (*there)
+        return fail(ErrorKind::BadInput, fmt::format("{} is a file, not a folder; check the address.", url(path)));
     if (path.empty())
-        return fail(ErrorKind::Missing, fmt::format("{} does not have the folder; check the address.", url(path)));
+        return fail(ErrorKind::Missing, fmt::format("The folder {} does not exist; check the address.", url(path)));
     if (auto above = make_folder({path.begin(), path.end() - 1}); !above) return above;
     return make_one_folder(path);
 }
@@ -49,7 +50,7 @@ std::string PrefixHash::hash() { return g_checksum_get_string(sum_->of.get()); }
 
 Result<std::string> hash_of_file(const fs::path& file, std::uint64_t most) {
     std::ifstream in(file, std::ios::binary);
-    if (!in) return fail(ErrorKind::Missing, fmt::format("The file {} cannot be read any more.", file.string()));
+    if (!in) return fail(ErrorKind::Missing, fmt::format("The file {} can no longer be read.", file.string()));
     PrefixHash sum(most);
     std::string bytes(1 << 18, '\0');
     while (in && most > 0) {
@@ -57,7 +58,7 @@ Result<std::string> hash_of_file(const fs::path& file, std::uint64_t most) {
         most -= static_cast<std::uint64_t>(in.gcount());
         sum.take(bytes.data(), static_cast<std::size_t>(in.gcount()));
     }
-    if (in.bad()) return fail(ErrorKind::Missing, fmt::format("The file {} cannot be read any more.", file.string()));
+    if (in.bad()) return fail(ErrorKind::Missing, fmt::format("The file {} can no longer be read.", file.string()));
     return sum.hash();
 }
 

@@ -46,7 +46,7 @@ constexpr std::array<Scheme, 3> schemes{
     {{"https", ServerKind::WebDav, true}, {"http", ServerKind::WebDav, false}, {"sftp", ServerKind::Sftp, true}}};
 
 std::unexpected<Error> wrong(std::string_view address, const std::string& why) {
-    return fail(ErrorKind::Usage, fmt::format("{} is not an address to send to: {}.", shown_address(address), why));
+    return fail(ErrorKind::Usage, fmt::format("{} is not the address of a server: {}.", shown_address(address), why));
 }
 
 struct FreeUrl {
@@ -78,13 +78,13 @@ std::optional<std::string> decoded_name(std::string_view part) {
 std::string reason(CURLUcode code) {
     switch (code) {
     case CURLUE_BAD_PORT_NUMBER:
-        return "its port is not a number from 1 to 65535";
+        return "the port is not a number from 1 to 65535";
     case CURLUE_NO_HOST:
-        return "it names no server";
+        return "the name of the server is missing";
     case CURLUE_USER_NOT_ALLOWED:
         return "enter the user name in its own field, and no password";
     default:
-        return "its server's name has a character that no name has";
+        return "the name of the server has an invalid character";
     }
 }
 
@@ -108,11 +108,11 @@ Result<ServerAddress> address_of(std::string_view address) {
     std::ranges::transform(out.scheme, out.scheme.begin(),
                            [](char c) { return c >= 'A' && c <= 'Z' ? static_cast<char>(c + 32) : c; });
     const auto known = std::ranges::find(schemes, std::string_view(out.scheme), &Scheme::name);
-    if (known == schemes.end()) return wrong(address, "it begins with none of https://, http:// and sftp://");
+    if (known == schemes.end()) return wrong(address, "it must begin with https://, http:// or sftp://");
     out.kind = known->kind;
     out.secure = known->secure;
     if (address.find_first_of("?#") != std::string_view::npos)
-        return wrong(address, "it has a question mark or #; write those as %3F and %23");
+        return wrong(address, "write a question mark as %3F and # as %23");
     const std::string_view after = address.substr(out.scheme.size() + 3);
     if (after.empty() || after.front() == '/') return wrong(address, reason(CURLUE_NO_HOST)); // libcurl would accept it
     const Url url(curl_url());
@@ -131,7 +131,7 @@ Result<ServerAddress> address_of(std::string_view address) {
         const size_t end = std::min(path.find('/', at + 1), path.size());
         auto part = decoded_name(std::string_view(path).substr(at + 1, end - at - 1));
         at = end;
-        if (!part) return wrong(address, "its folder must not lead elsewhere, as by \"..\"");
+        if (!part) return wrong(address, "its folder must not contain “..”");
         if (part->empty() || *part == ".") continue;
         if (*part == "~" && out.kind == ServerKind::Sftp && out.folder.empty() && !out.at_home)
             out.at_home = true;

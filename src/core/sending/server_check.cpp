@@ -64,7 +64,7 @@ Result<void> name_is_known(const std::string& host, const std::stop_token& stop)
         return stopped();
     }
     if (code == 0) return {};
-    return fail(ErrorKind::Offline, fmt::format("No server called {} is known; check its name and the network.", host),
+    return fail(ErrorKind::Offline, fmt::format("The server {} was not found; check its name and the network.", host),
                 ::gai_strerror(code));
 }
 
@@ -72,15 +72,18 @@ Result<void> name_is_known(const std::string& host, const std::stop_token& stop)
 Result<void> may_write(Remote& remote, const RemotePath& folder) {
     std::string pattern = (fs::temp_directory_path() / "yelvin-test-XXXXXX").string();
     const int descriptor = ::mkstemp(pattern.data());
-    if (descriptor < 0) return fail(ErrorKind::NotWritable, "No file for a test can be written on this computer.");
+    if (descriptor < 0)
+        return fail(ErrorKind::NotWritable, "A test file cannot be created on this computer; check for disk space.");
     const fs::path file = pattern;
-    const std::string words = "Yelvin tries whether it may write here.\n";
+    const std::string words = "Yelvin tests whether it can save files here.\n";
     const bool written = ::write(descriptor, words.data(), words.size()) == static_cast<ssize_t>(words.size());
     ::close(descriptor);
     RemotePath there = folder;
     there.push_back(fmt::format(".yelvin-{:08x}.part", g_random_int()));
-    Result<void> put = written ? remote.put(file, there, {})
-                               : Result<void>(fail(ErrorKind::NotWritable, "No file for a test can be written."));
+    Result<void> put =
+        written ? remote.put(file, there, {})
+                : Result<void>(fail(ErrorKind::NotWritable,
+                                    "A test file cannot be created on this computer; check for disk space."));
     if (put) put = remote.remove(there);
     std::error_code ignored;
     fs::remove(file, ignored);
@@ -101,11 +104,11 @@ Result<RemotePath> nearest(Remote& remote, RemotePath folder) {
         if (!there) return std::unexpected(there.error());
         if (*there && !(*there)->is_folder)
             return fail(ErrorKind::BadInput,
-                        fmt::format("{} is a file, where a folder is wanted.", remote.url(folder)));
+                        fmt::format("{} is a file, not a folder; check the address.", remote.url(folder)));
         if (*there) return folder;
         if (folder.empty())
             return fail(ErrorKind::Missing,
-                        fmt::format("{} does not have the folder; check the address.", remote.url(folder)));
+                        fmt::format("The folder {} does not exist; check the address.", remote.url(folder)));
         folder.pop_back();
     }
 }
@@ -118,7 +121,7 @@ void test_server(const Server& server, const SignIn& sign_in, const RemotePath& 
     if (!address) return tell({What::Name, false, address.error().sentence});
     if (auto known = name_is_known(address->host, stop); !known)
         return tell({What::Name, false, known.error().sentence});
-    tell({What::Name, true, fmt::format("{} is known.", address->host)});
+    tell({What::Name, true, fmt::format("{} was found.", address->host)});
     auto remote = connect_to(server, sign_in, stop);
     if (!remote) return tell({What::Connection, false, remote.error().sentence});
     const auto first = (*remote)->entry_at({});
@@ -126,24 +129,24 @@ void test_server(const Server& server, const SignIn& sign_in, const RemotePath& 
     const auto passed = [&](What what, const std::string& words, bool warns = false) {
         if (first || failed > what) tell({what, true, words, warns});
     };
-    passed(What::Connection, fmt::format("{} answers.", address->origin()));
+    passed(What::Connection, fmt::format("{} responds.", address->origin()));
     if (address->secure)
         passed(What::Certificate, server.fingerprint.empty()
                                       ? std::string(address->kind == ServerKind::Sftp ? "Its host key is known."
-                                                                                      : "Its certificate is good.")
-                                      : std::string("It shows what was accepted."));
+                                                                                      : "Its certificate is valid.")
+                                      : std::string("It matches the one you accepted."));
     else
-        passed(What::Certificate, "No certificate: others on the way can read along.", true);
+        passed(What::Certificate, "Not encrypted: others on the network can read the files.", true);
     passed(What::SignIn,
-           server.user.empty() ? std::string("Nobody needs to sign in.") : fmt::format("{} may come in.", server.user));
+           server.user.empty() ? std::string("No sign-in is needed.") : fmt::format("Signed in as {}.", server.user));
     if (!first) return tell({failed, false, first.error().sentence, false, (*remote)->identity()});
     const auto at = nearest(**remote, folder);
     if (!at) return tell({What::Folder, false, at.error().sentence});
     tell({What::Folder, true,
-          *at == folder ? std::string("The folder is there.")
-                        : std::string("The folder is made when something is sent.")});
+          *at == folder ? std::string("The folder exists.")
+                        : std::string("The folder is created when files are sent.")});
     if (auto may = may_write(**remote, *at); !may) return tell({What::Writing, false, may.error().sentence});
-    tell({What::Writing, true, "Files may be written there."});
+    tell({What::Writing, true, "Files can be saved there."});
     const auto room = (*remote)->free_bytes(*at);
     if (room && *room) tell({What::Room, **room > 0, room_words(**room)});
 }

@@ -68,7 +68,7 @@ Result<void> Sftp::make_one_folder(const RemotePath& path) {
     if (*made) return {};
     const auto meanwhile = entry_at(path); // another client may have created it
     if (meanwhile && *meanwhile && (*meanwhile)->is_folder) return {};
-    return fail(ErrorKind::AccessDenied, fmt::format("The folder {} cannot be made there.", url(path)));
+    return fail(ErrorKind::AccessDenied, fmt::format("The folder {} cannot be created on the server.", url(path)));
 }
 
 Result<void> Sftp::put(const fs::path& file, const RemotePath& to, const Progress& progress) {
@@ -81,10 +81,11 @@ Result<void> Sftp::put(const fs::path& file, const RemotePath& to, const Progres
     const auto folder = entry_at({to.begin(), to.end() - 1});
     if (!folder) return std::unexpected(folder.error()); // the connection is lost
     if (!*folder || !(*folder)->is_folder)
-        return fail(ErrorKind::Missing, fmt::format("{} is not there.", url({to.begin(), to.end() - 1})));
+        return fail(ErrorKind::Missing,
+                    fmt::format("The folder {} does not exist on the server.", url({to.begin(), to.end() - 1})));
     // The protocol has no status for a full disk; nothing else makes a server refuse in the middle of a file.
     return fail(ErrorKind::DiskFull,
-                fmt::format("{} stopped taking the file; there may be no more room.", transfer_.address().origin()),
+                fmt::format("{} stopped accepting the file; its disk may be full.", transfer_.address().origin()),
                 answer->said);
 }
 
@@ -98,7 +99,7 @@ Result<Remote::CreateResult> Sftp::move(const RemotePath& from, const RemotePath
     if (*moved) return CreateResult::Created;
     const auto now = entry_at(to);
     if (now && *now) return CreateResult::NameTaken;
-    return fail(ErrorKind::AccessDenied, fmt::format("{} cannot be given its name there.", url(to)));
+    return fail(ErrorKind::AccessDenied, fmt::format("The file cannot be renamed to {} on the server.", url(to)));
 }
 
 Result<void> Sftp::remove(const RemotePath& path) {

@@ -170,10 +170,9 @@ int Transfer::host_key(CURL*, const curl_khkey*, const curl_khkey* found, curl_k
     }();
     const std::string& accepted = transfer.server_.fingerprint;
     if (!accepted.empty() ? print == accepted : match == CURLKHMATCH_OK) return CURLKHSTAT_FINE;
-    transfer.identity_ = {print, !accepted.empty() ? "It is another host key than the one that was accepted."
-                                 : match == CURLKHMATCH_MISMATCH
-                                     ? "It is another host key than the one in the known hosts."
-                                     : "Its host key is not among the known hosts."};
+    transfer.identity_ = {print, !accepted.empty()               ? "The host key has changed since you accepted it."
+                                 : match == CURLKHMATCH_MISMATCH ? "The host key differs from the one in known_hosts."
+                                                                 : "Its host key is not in known_hosts."};
     return CURLKHSTAT_REJECT;
 }
 
@@ -189,15 +188,15 @@ int Transfer::certificate(void* store, void* self) {
     std::string why;
     if (!accepted.empty()) {
         if (print == accepted) return 1;
-        why = "It is another certificate than the one that was accepted.";
+        why = "The certificate has changed since you accepted it.";
     } else {
         if (X509_verify_cert(context) == 1) return 1; // libcurl checks the host's name afterwards
-        why = fmt::format("No authority vouches for it: {}.",
+        why = fmt::format("No trusted authority signed it: {}.",
                           X509_verify_cert_error_string(X509_STORE_CTX_get_error(context)));
     }
     transfer.identity_ = {print, why};
     if (leaf)
-        transfer.identity_.words = fmt::format("{} It says it is {}, until {}.", why,
+        transfer.identity_.words = fmt::format("{} It names {} and is valid until {}.", why,
                                                text_of(X509_get_subject_name(leaf)), text_of(X509_get0_notAfter(leaf)));
     if (X509_STORE_CTX_get_error(context) == X509_V_OK)
         X509_STORE_CTX_set_error(context, X509_V_ERR_APPLICATION_VERIFICATION);

@@ -84,45 +84,50 @@ Error WebDav::refusal(const Transfer::Answer& answer) const {
     case 401:
         if (answer.wants_plain_password && !user.empty())
             return error(ErrorKind::Untrusted,
-                         fmt::format("{} takes the password only unencrypted, where others on the network can read it; "
-                                     "nothing was sent. Use an https:// address, or accept that for this server.",
+                         fmt::format("{} accepts the password only unencrypted, where others on the network can read "
+                                     "it; nothing was sent. Use an https:// address, or allow it for this server.",
                                      origin));
-        return user.empty()
-                   ? error(ErrorKind::Encrypted,
-                           fmt::format("{} asks who is there; give a user and a password.", origin))
-                   : error(ErrorKind::Encrypted,
-                           fmt::format("{} does not let {} in; check the user and the password.", origin, user));
+        return user.empty() ? error(ErrorKind::Encrypted,
+                                    fmt::format("{} requires a sign-in; enter a user name and a password.", origin))
+                            : error(ErrorKind::Encrypted,
+                                    fmt::format("{} refused to sign in {}; check the user name and the password.",
+                                                origin, user));
     case 403:
-        return error(ErrorKind::AccessDenied, fmt::format("{} does not allow that{}; ask whoever looks after it.",
-                                                          origin, user.empty() ? "" : " to " + user));
+        return error(ErrorKind::AccessDenied, fmt::format("{} denied access{}; ask its administrator.", origin,
+                                                          user.empty() ? "" : " to " + user));
     case 404:
     case 409:
-        return error(ErrorKind::Missing, fmt::format("{} does not have the folder; check the address.", origin));
+        return error(ErrorKind::Missing, fmt::format("The folder does not exist on {}; check the address.", origin));
     case 405:
     case 501:
-        return error(ErrorKind::Unsupported, fmt::format("{} takes no files in this way; check the address.", origin));
+        return error(ErrorKind::Unsupported,
+                     fmt::format("{} does not accept files in this way; check the address.", origin));
     case 413:
-        return error(ErrorKind::BadInput, fmt::format("{} takes no file as large as this one.", origin));
+        return error(
+            ErrorKind::BadInput,
+            fmt::format("{} does not accept a file as large as this one; make it smaller, or ask its administrator.",
+                        origin));
     case 423:
-        return error(ErrorKind::Busy, fmt::format("Somebody has locked the place at {}; try again later.", origin));
+        return error(ErrorKind::Busy, fmt::format("The folder is locked on {}; try again later.", origin));
     case 429:
     case 503:
-        return error(ErrorKind::Busy, fmt::format("{} has too much to do; try again later.", origin));
+        return error(ErrorKind::Busy, fmt::format("{} is too busy; try again later.", origin));
     case 507:
-        return error(ErrorKind::DiskFull, fmt::format("There is no more room at {}.", origin));
+        return error(ErrorKind::DiskFull,
+                     fmt::format("There is no space left on {}; free some, or ask its administrator.", origin));
     default:
         break;
     }
     if (is_redirect(answer.status))
-        return error(ErrorKind::BadInput,
-                     fmt::format("{} sends one on to {}, which is another server; nothing was sent. Use that address "
-                                 "if it is the right one.",
-                                 origin, answer.redirect.empty() ? "nowhere" : answer.redirect));
+        return error(
+            ErrorKind::BadInput,
+            fmt::format("{} redirects to {}, another server; nothing was sent. If that is right, use its address.",
+                        origin, answer.redirect.empty() ? "nowhere" : answer.redirect));
     if (answer.status >= 500)
         return error(ErrorKind::Offline,
-                     fmt::format("{} has a fault of its own ({}); try again later.", origin, answer.status));
+                     fmt::format("{} has an internal error ({}); try again later.", origin, answer.status));
     return error(ErrorKind::BadInput,
-                 fmt::format("{} answers what nobody expects ({}); check the address.", origin, answer.status));
+                 fmt::format("{} gave an unexpected answer ({}); check the address.", origin, answer.status));
 }
 
 Result<Transfer::Answer> WebDav::ask(Transfer::Request request, std::initializer_list<long> fine) {
@@ -141,7 +146,7 @@ Result<Transfer::Answer> WebDav::ask(Transfer::Request request, std::initializer
         if (std::ranges::find(fine, answer.status) != fine.end()) return answer;
         if (is_redirect(answer.status) && i == most_redirects)
             return fail(ErrorKind::BadInput,
-                        fmt::format("{} sends one round in a circle; nothing was sent. Check the address.", origin_));
+                        fmt::format("{} redirects endlessly; nothing was sent. Check the address.", origin_));
         if (!is_redirect(answer.status) || !stays_there(request.url, answer.redirect))
             return std::unexpected(refusal(answer));
         request.url = answer.redirect;
@@ -208,7 +213,7 @@ Result<std::optional<Remote::Entry>> WebDav::entry_in(const std::optional<std::s
     const pugi::xml_node properties = found_properties(xml);
     if (!read || !properties)
         return fail(ErrorKind::Unsupported,
-                    fmt::format("{} is no WebDAV server, or not at this address; check it.", origin_));
+                    fmt::format("{} is not a WebDAV server, or not at this address; check the address.", origin_));
     return Entry{!!first_within(first_within(properties, "resourcetype"), "collection"),
                  number_in(first_within(properties, "getcontentlength")).value_or(0)};
 }

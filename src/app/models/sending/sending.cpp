@@ -29,20 +29,20 @@ QString send_state_words(const SendItem& item) {
     switch (item.state) {
     case State::Sending:
         return item.bytes == 0
-                   ? Sending::tr("on its way")
-                   : Sending::tr("on its way, %1 %").arg(std::min<std::uint64_t>(100, 100 * item.done / item.bytes));
+                   ? Sending::tr("sending")
+                   : Sending::tr("sending, %1%").arg(std::min<std::uint64_t>(100, 100 * item.done / item.bytes));
     case State::Paused:
-        return Sending::tr("held");
+        return Sending::tr("paused");
     case State::NeedsPassword:
-        return Sending::tr("waits for the password");
+        return Sending::tr("waiting for the password");
     case State::Failed:
         return Sending::tr("not sent: %1").arg(QString::fromStdString(item.why));
     case State::Sent:
-        return Sending::tr("arrived");
+        return Sending::tr("sent");
     case State::Waiting:
         break;
     }
-    if (item.why.empty()) return Sending::tr("waits");
+    if (item.why.empty()) return Sending::tr("waiting");
     const QDateTime next = QDateTime::fromSecsSinceEpoch(item.next_try.time_since_epoch().count());
     return Sending::tr("%1 Next try at %2.")
         .arg(QString::fromStdString(item.why), QLocale::c().toString(next, "hh:mm:ss"));
@@ -84,12 +84,12 @@ void Sending::send(const std::string& document, const QStringList& files, const 
     std::optional<Server> server = around_.servers.named(where.server);
     if (!server) { // a ticket alone adds none
         const QString address = QString::fromStdString(shown_address(where.address));
-        return then(fail(
-            ErrorKind::Missing,
-            tr("No server is called “%1” here, so nothing was sent. Add it in the ticket's “then …”%2, or "
-               "choose another one there.")
-                .arg(QString::fromStdString(where.server), address.isEmpty() ? QString() : tr(" (%1)").arg(address))
-                .toStdString()));
+        return then(
+            fail(ErrorKind::Missing, tr("There is no server called “%1” on this computer, so nothing was sent. Add it "
+                                        "under “then …” in the ticket's sentence%2, or choose another one there.")
+                                         .arg(QString::fromStdString(where.server),
+                                              address.isEmpty() ? QString() : tr(" (%1)").arg(address))
+                                         .toStdString()));
     }
     std::vector<ToSend> all;
     for (const QString& file : files)
@@ -182,7 +182,7 @@ void Sending::say_what_became() {
         const auto [at, is_new] = told_.try_emplace(each.id, State::Waiting);
         if (std::exchange(at->second, each.state) == each.state) continue;
         const QString name = QString::fromStdString(each.name);
-        if (each.state == State::Sent) around_.messages.tell(tr("%1 has arrived at %2.").arg(name, server_words(each)));
+        if (each.state == State::Sent) around_.messages.tell(tr("%1 was sent to %2.").arg(name, server_words(each)));
         if (each.state == State::Failed)
             around_.messages.complain(tr("%1 was not sent. %2").arg(name, QString::fromStdString(each.why)));
         if (each.state == State::NeedsPassword) ask_for_password(each);
@@ -203,7 +203,7 @@ void Sending::ask_for_password(const SendItem& item) {
                           [this, whose, server = item.server](const std::optional<Passwords>& passwords) {
                               if (!passwords)
                                   return around_.messages.complain(
-                                      tr("No password was given for %1, so what goes there waits.").arg(whose));
+                                      tr("%1 still needs a password; files for it are waiting.").arg(whose));
                               asked_.erase(whose);
                               given_.insert(whose);
                               for (auto& [id, is] : told_)
