@@ -39,14 +39,14 @@ TEST_F(Choosing, EveryKindOfFileIsOfferedAndSaidAndMadePerDocumentAndPerPage) {
         const QString row = QString("one %1 per %2").arg(kind.name, kind.many ? "document" : "page");
         open("make");
         if (!sheet_with(row)) {
-            pick("other kinds …");
+            pick("other formats…");
             ASSERT_TRUE(wait([&] { return sheet_with(row); }));
         }
         pick(row);
         if (kind.many && per == Per::Page) { // its tick stands in the sheet of its kind
             open("make");
             QApplication::processEvents();
-            if (!QApplication::activePopupWidget()->findChild<QCheckBox*>("per-page")) pick("other kinds …");
+            if (!QApplication::activePopupWidget()->findChild<QCheckBox*>("per-page")) pick("other formats…");
             ASSERT_TRUE(wait([] {
                 auto* sheet = QApplication::activePopupWidget();
                 return sheet && sheet->findChild<QCheckBox*>("per-page");
@@ -58,7 +58,7 @@ TEST_F(Choosing, EveryKindOfFileIsOfferedAndSaidAndMadePerDocumentAndPerPage) {
         const QString said = part<Sentence>("sentence")->text();
         EXPECT_TRUE(said.contains(QString("make one %1 per %2").arg(kind.name, per == Per::Page ? "page" : "document")))
             << qPrintable(said);
-        EXPECT_EQ(said.contains("read nothing"), !is_made_of_words(desk_->tickets.ticket().make.format));
+        EXPECT_EQ(said.contains("read no text"), !is_made_of_words(desk_->tickets.ticket().make.format));
         ASSERT_TRUE(wait([&] { return at_rest(); }));
         saved_.clear();
         desk_->edits.rename_document(QString::fromStdString(desk_->tray.tray().documents[0]->id),
@@ -108,18 +108,18 @@ TEST_F(Choosing, TheFewOptionsOfAKindOfFileAreBesideIt) {
     EXPECT_TRUE(said().contains("make one searchable PDF per document"));
     tick("bookmarks");
     tick("searchable");
-    EXPECT_TRUE(said().contains("make one PDF per document, without its words, with bookmarks")) << qPrintable(said());
+    EXPECT_TRUE(said().contains("make one PDF per document, without text, with bookmarks")) << qPrintable(said());
     tick("searchable");
     take("one archive PDF per document");
     tick("level-1b");
     EXPECT_TRUE(said().contains("make one searchable archive PDF per document, level 1b, with bookmarks"));
     take("one TIFF per document");
     take("LZW");
-    EXPECT_TRUE(said().contains("make one TIFF per document, packed by LZW")) << qPrintable(said());
+    EXPECT_TRUE(said().contains("make one TIFF per document, LZW compression")) << qPrintable(said());
     take("one DOCX per document");
     tick("as-it-looks");
     tick("per-page");
-    EXPECT_TRUE(said().contains("make one DOCX per page, as it looks")) << qPrintable(said());
+    EXPECT_TRUE(said().contains("make one DOCX per page, exact layout")) << qPrintable(said());
     const Ticket::Make make = desk_->tickets.ticket().make;
     EXPECT_TRUE(make.bookmarks && make.searchable && make.as_it_looks);
     EXPECT_EQ(make.pdf_a_level, PdfALevel::A1b);

@@ -217,7 +217,7 @@ TEST_F(DeskTest, TheSentenceSaysTheTicket) {
         return QString();
     };
     EXPECT_EQ(phrase("area"), "as A6");
-    EXPECT_EQ(phrase("read"), "read nothing");
+    EXPECT_EQ(phrase("read"), "read no text");
     EXPECT_EQ(phrase("make"), "one PDF per document");
     choose([](Ticket& ticket) {
         ticket.read.languages = {"eng", "deu", "fra"};
@@ -239,12 +239,12 @@ TEST_F(DeskTest, TheSentenceSaysTheTicket) {
     EXPECT_EQ(phrase("area"), "each item on it");
     EXPECT_EQ(phrase("pages"), "change nothing");
     EXPECT_EQ(phrase("make"), "one TIFF per page");
-    EXPECT_EQ(phrase("read"), "read nothing") << "a TIFF holds no text";
+    EXPECT_EQ(phrase("read"), "read no text") << "a TIFF holds no text";
     choose([](Ticket& ticket) {
         ticket.make.format = Format::Pdf;
         ticket.read.languages = {"auto"};
     });
-    EXPECT_EQ(phrase("read"), "read any language");
+    EXPECT_EQ(phrase("read"), "read and detect the language");
     desk_->glass.set_frames({Frame::upright({10, 10, 60, 40})});
     EXPECT_EQ(phrase("area"), "1 frame");
 }

@@ -102,7 +102,7 @@ TEST_F(ErrandsWindow, WhatIsNotUsedIsOutOfSight) {
     tick(sheet, "then-0");
     tick(sheet, "at-once");
     sheet->close();
-    EXPECT_TRUE(said().contains(", at once, then open it, and")) << qPrintable(said());
+    EXPECT_TRUE(said().contains(", save automatically, then open it, and")) << qPrintable(said());
     sheet = open_sheet("uses");
     ASSERT_TRUE(sheet);
     tick(sheet, "use-4");

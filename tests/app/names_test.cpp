@@ -71,7 +71,7 @@ TEST_F(Names, ANameIsBuiltFromChipsByKeyboard) {
     open_phrase("name");
     // Three chips: date of scanning, own words, counter. The date goes, the words become others, what the paper says
     // comes.
-    ASSERT_TRUE(QApplication::activePopupWidget()->focusWidget()->objectName() == "chip:date of scanning");
+    ASSERT_TRUE(QApplication::activePopupWidget()->focusWidget()->objectName() == "chip:date");
     type(Qt::Key_Delete);
     type(Qt::Key_Return); // the choices of "Scan"
     ASSERT_TRUE(in_popup<QLineEdit>("chip-words"));
@@ -79,7 +79,7 @@ TEST_F(Names, ANameIsBuiltFromChipsByKeyboard) {
     type(Qt::Key_Tab, Qt::ShiftModifier); // to "+ add"
     type(Qt::Key_Tab, Qt::ShiftModifier); // to the counter
     type(Qt::Key_Left);
-    ASSERT_EQ(popup()->focusWidget()->objectName(), "chip:own words");
+    ASSERT_EQ(popup()->focusWidget()->objectName(), "chip:words");
     type(Qt::Key_Plus);
     for (int i = 0; i < 4; ++i) type(Qt::Key_Tab);
     type(Qt::Key_Space);
@@ -97,7 +97,7 @@ TEST_F(Names, ANameIsBuiltFromChipsByKeyboard) {
     EXPECT_EQ(name[3].kind, Kind::Counter);
     const QString made = "Bill 20417 Penhallow Chandlery 001";
     EXPECT_EQ(in_popup<QLabel>("waiting-names")->text(), made + ".pdf");
-    EXPECT_EQ(in_popup<Chip>("chip:number on the paper")->text(), "20417");
+    EXPECT_EQ(in_popup<Chip>("chip:number")->text(), "20417");
     type(Qt::Key_Escape);
     EXPECT_EQ(desk_->names.title_of(document()), made);
     // What the chip at which somebody points stands for is ringed on the page.
@@ -214,7 +214,7 @@ TEST_F(Names, WhatWasSavedBeforeIsProposed) {
         << qPrintable(saved_.front());
     ASSERT_TRUE(wait([&] { return desk_->papers.remembered() == 2; }));
     open_phrase("name");
-    QTest::mouseClick(row_of(QApplication::activePopupWidget(), "forget what was saved before"), Qt::LeftButton);
+    QTest::mouseClick(row_of(QApplication::activePopupWidget(), "clear the naming history"), Qt::LeftButton);
     ASSERT_TRUE(wait([&] { return desk_->papers.remembered() == 0; }));
     for (const auto& entry : fs::recursive_directory_iterator(base_.path())) { // its words are nowhere any more
         if (!entry.path().filename().string().starts_with("saved-before")) continue;
@@ -253,7 +253,7 @@ TEST_F(Names, ADocumentWaitsForItsFolderAndIsSavedWhenItIsBack) {
     scan_quickly();
     const fs::path gone = base_ / "share";
     choose([&](Ticket& t) { t.save.folder = gone.string(); });
-    EXPECT_TRUE(part<Sentence>("sentence")->text().contains("share (not there)"));
+    EXPECT_TRUE(part<Sentence>("sentence")->text().contains("share (missing)"));
     key("Ctrl+Return"); // before a run it is said at once
     ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 2 && at_rest(); }));
     EXPECT_TRUE(trouble_.contains("is not there") && trouble_.contains("The pages come into the tray all the same."))
@@ -281,7 +281,7 @@ TEST_F(Names, FoldersAreAskedForMadeAndBuiltFromWhatThePaperSays) {
         t.save.where = Ticket::Save::Where::Asked;
         t.save.within = {{Kind::Sender, "", 3, 1}, {Kind::Slash, ""}, {Kind::PaperDate, "yyyy"}, {Kind::Words, "in"}};
     });
-    EXPECT_TRUE(part<Sentence>("sentence")->text().contains("a folder that is asked for"));
+    EXPECT_TRUE(part<Sentence>("sentence")->text().contains("a folder you choose when saving"));
     key("Ctrl+S");
     auto* path = part<QLineEdit>("folder-path");
     const QWidget* focus = QApplication::focusWidget();

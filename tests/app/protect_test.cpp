@@ -91,10 +91,10 @@ TEST_F(Protect, APasswordIsAskedForAndStandsNowhere) {
     start_with_keyring();
     scan_quickly();
     QWidget* make = phrase("make");
-    press_row(make, "more about the files …");
+    press_row(make, "file options…");
     ASSERT_TRUE(wait(
-        [] { return QApplication::activePopupWidget() && row_of(QApplication::activePopupWidget(), "protection …"); }));
-    press_row(QApplication::activePopupWidget(), "protection …");
+        [] { return QApplication::activePopupWidget() && row_of(QApplication::activePopupWidget(), "protection…"); }));
+    press_row(QApplication::activePopupWidget(), "protection…");
     ASSERT_TRUE(wait([] {
         return QApplication::activePopupWidget() &&
                QApplication::activePopupWidget()->findChild<QCheckBox*>("protect-open");
@@ -186,7 +186,7 @@ TEST_F(Protect, TheKeyringSparesTheQuestionAndGivingUpSavesNothing) {
     save_and_wait(); // without a question
     EXPECT_EQ(run({"qpdf", "--check", "--password=kept one", saved_.front().toStdString()}).status, 0);
     // Forgotten, and no keyring any longer: asked for each time, which is said.
-    press_row(phrase("protection"), "forget the kept passwords");
+    press_row(phrase("protection"), "delete saved passwords");
     EXPECT_TRUE(kept_.passwords.empty());
     kept_.is_there = false;
     desk_->edits.rename_document(document(), "third");
@@ -228,7 +228,7 @@ TEST_F(Protect, PropertiesStampAndFurtherFilesAreChosenAndMade) {
     auto* ink = also->findChild<QComboBox*>("also-ink");
     ink->setFocus();
     QTest::keyClick(ink, Qt::Key_End);
-    press_row(also, "add it");
+    press_row(also, "add");
     ASSERT_TRUE(wait([] {
         return QApplication::activePopupWidget() && row_of(QApplication::activePopupWidget(), "TIFF, black and white");
     })) << desk_->tickets.ticket().make.also.size();

@@ -86,7 +86,7 @@ TEST_F(SendingWindow, WhatIsTypedIntoAServersSheetOutlivesAPressOutsideAndOneEsc
     part<TicketBar>()->open_phrase("then");
     click("then-6");
     ASSERT_TRUE(wait([&] { return in_sheet<QWidget>("send-server") != nullptr; }));
-    press_row("another server …");
+    press_row("another server…");
     ASSERT_TRUE(wait([&] { return in_sheet<QWidget>("server-test") != nullptr; }));
     type("server-name", "Office");
     type("server-address", there_.server().address);
@@ -134,7 +134,7 @@ TEST_F(SendingWindow, AServerIsNamedTestedAndAFileArrivesThere) {
     part<TicketBar>()->open_phrase("then");
     click("then-6");
     ASSERT_TRUE(wait([&] { return in_sheet<QWidget>("send-server") != nullptr; })) << "its choices stand under it";
-    press_row("another server …");
+    press_row("another server…");
     ASSERT_TRUE(wait([&] { return in_sheet<QWidget>("server-test") != nullptr; }));
     click("server-save");
     EXPECT_TRUE(in_sheet<QLabel>("server-wrong")->text().contains("Enter an address"));
@@ -149,7 +149,7 @@ TEST_F(SendingWindow, AServerIsNamedTestedAndAFileArrivesThere) {
     ASSERT_TRUE(wait([&] { return in_sheet<QLabel>("server-step-writing") != nullptr; }));
     EXPECT_TRUE(in_sheet<QLabel>("server-step-writing")->property("ok").toBool());
     click("server-save");
-    ASSERT_TRUE(wait([&] { return in_sheet<QWidget>("send-server") != nullptr; })) << "back to what happens then";
+    ASSERT_TRUE(wait([&] { return in_sheet<QWidget>("send-server") != nullptr; })) << "back to actions";
     close_sheets();
     EXPECT_EQ(desk_->tickets.ticket().then.send.server, "Office");
     EXPECT_EQ(desk_->tickets.ticket().then.send.address, there_.server().address);

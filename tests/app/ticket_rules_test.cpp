@@ -17,7 +17,7 @@ class TicketRulesWindow : public TicketsWindow {
     }
     void open_more() {
         open_tickets();
-        press_row(QApplication::activePopupWidget(), "more about it …");
+        press_row(QApplication::activePopupWidget(), "more options…");
         EXPECT_TRUE(sheet("ticket-more-sheet"));
     }
     static void close_popup() {
@@ -130,7 +130,7 @@ TEST_F(TicketRulesWindow, AFixedTicketStaysAsItIs) {
     const std::string before = read_file(file);
     choose([](Ticket& t) { t.how.dpi = 200; });
     open_tickets();
-    EXPECT_FALSE(row_of(QApplication::activePopupWidget(), "save the changes"));
+    EXPECT_FALSE(row_of(QApplication::activePopupWidget(), "save changes"));
     EXPECT_FALSE(row_of(QApplication::activePopupWidget(), "remove"));
     EXPECT_TRUE(QApplication::activePopupWidget()->findChild<QLabel*>("ticket-fixed"));
     close_popup();

@@ -18,7 +18,7 @@ TEST_F(Choosing, ATicketIsBuiltWithTheKeyboardAloneAndIsThereAfterARestart) {
     open("make");
     pick("one TIFF per document");
     open("and");
-    pick("JPEG quality …");
+    pick("JPEG quality…");
     ASSERT_TRUE(wait([] { return QApplication::activePopupWidget() != nullptr; }));
     pick("60");
     EXPECT_EQ(desk_->tickets.ticket().from.source, Source::FeederBoth);
@@ -47,7 +47,7 @@ TEST_F(Choosing, ATicketIsBuiltWithTheKeyboardAloneAndIsThereAfterARestart) {
     EXPECT_EQ(desk_->tickets.chosen_file(), file);
     EXPECT_EQ(desk_->tickets.changed_since_kept(), std::vector<std::string>{"how.dpi"});
     open_tickets();
-    pick("back to what was saved");
+    pick("discard changes");
     EXPECT_EQ(desk_->tickets.ticket().how.dpi, 200);
     open_tickets();
     pick("Photographs");

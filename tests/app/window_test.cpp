@@ -110,7 +110,7 @@ TEST_F(Window, APhraseIsChangedInPlaceAndTheChoiceIsThereAfterARestart) {
     EXPECT_TRUE(sentence->text().contains("one JPEG per page")) << qPrintable(sentence->text());
 
     QTest::mouseClick(sentence, Qt::LeftButton, {}, sentence->phrase_rect("name").center());
-    QTest::mouseClick(QApplication::activePopupWidget()->findChild<QAbstractButton*>("chip:own words"), Qt::LeftButton);
+    QTest::mouseClick(QApplication::activePopupWidget()->findChild<QAbstractButton*>("chip:words"), Qt::LeftButton);
     QTest::keyClicks(QApplication::activePopupWidget()->findChild<QLineEdit*>("chip-words"), "Lock");
     QTest::keyClick(QApplication::activePopupWidget(), Qt::Key_Escape);
     EXPECT_TRUE(sentence->text().contains(" Lock 001 in ")) << qPrintable(sentence->text());

@@ -158,7 +158,7 @@ class PrintLook : public QWidget {
     void add_choices(QGridLayout* grid) {
         int row = 3;
         for (const auto& [words, name, what] :
-             {std::tuple{tr("fitted to the sheet, else at true size"), "look-fitted", &PrintHow::fitted},
+             {std::tuple{tr("fit to the sheet (off: true size)"), "look-fitted", &PrintHow::fitted},
               {tr("two pages on a sheet"), "look-two", &PrintHow::two_on_a_sheet},
               {tr("on both sides"), "look-both-sides", &PrintHow::both_sides},
               {tr("in grey"), "look-grey", &PrintHow::grey}}) {

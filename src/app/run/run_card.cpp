@@ -96,7 +96,7 @@ void RunCard::show_progress() {
                     : progress.back       ? tr("Sheet %1, back").arg(progress.sheet)
                                           : tr("Sheet %1, front").arg(progress.sheet));
     words_->setText(facts.isEmpty() ? tr("Pages that are in stay when you stop.") : facts.join("  ·  "));
-    set_button(main_, tr("Stop"), tr("Stop; pages that are in are kept (Esc)"));
+    set_button(main_, tr("Stop"), tr("Stop; scanned pages are kept (Esc)"));
     set_button(second_, {}, {});
     set_button(third_, {}, {});
 }

@@ -32,7 +32,7 @@ void add_words(QHBoxLayout* line, const Part& part, const Apply& apply, QWidget*
     auto* edit = new QLineEdit(QString::fromStdString(part->text), box);
     edit->setObjectName("chip-words");
     edit->setMinimumWidth(220);
-    with_label(line, tr("words"), edit);
+    with_label(line, tr("text"), edit);
     QObject::connect(edit, &QLineEdit::textChanged, box, [part, apply](const QString& text) {
         part->text = text.toStdString();
         apply(*part);
@@ -51,7 +51,7 @@ void add_date(QHBoxLayout* line, const Part& part, const Apply& apply, QWidget* 
         order->addItem(QString::fromStdString(joined_parts({{Kind::Date, pattern.toStdString()}}, today(), 1)),
                        pattern);
     order->setCurrentIndex(order->findData(own));
-    with_label(line, tr("written"), order);
+    with_label(line, tr("written as"), order);
     QObject::connect(order, &QComboBox::activated, box, [part, apply, order] {
         part->text = order->currentData().toString().toStdString();
         apply(*part);
@@ -78,13 +78,13 @@ void add_missing(QHBoxLayout* line, const Part& part, const Apply& apply, QWidge
     missing->addItem(tr("left out"), static_cast<int>(Missing::Goes));
     if (part->kind == Kind::PaperDate)
         missing->addItem(tr("the date of scanning"), static_cast<int>(Missing::ScanDate));
-    missing->addItem(tr("these words"), static_cast<int>(Missing::Words));
+    missing->addItem(tr("this text"), static_cast<int>(Missing::Words));
     missing->setCurrentIndex(missing->findData(static_cast<int>(part->if_missing)));
     auto* words = new QLineEdit(QString::fromStdString(part->instead), box);
     words->setObjectName("chip-instead");
-    words->setAccessibleName(tr("words where nothing was read"));
+    words->setAccessibleName(tr("text if not found"));
     words->setVisible(part->if_missing == Missing::Words);
-    with_label(line, tr("where nothing was read"), missing);
+    with_label(line, tr("if not found"), missing);
     line->addWidget(words);
     QObject::connect(missing, &QComboBox::activated, box, [part, apply, missing, words] {
         part->if_missing = static_cast<Missing>(missing->currentData().toInt());
@@ -110,7 +110,7 @@ QWidget* new_chip_choices(const NamePart& given, const Apply& apply, QWidget* pa
     const auto told = [part, apply] { apply(*part); };
     if (part->kind == Kind::Counter) add_number(line, tr("digits"), part->digits, 9, told, box);
     if (part->kind == Kind::Heading || part->kind == Kind::Sender)
-        add_number(line, tr("words at most"), part->most_words, 20, told, box);
+        add_number(line, tr("max. words"), part->most_words, 20, told, box);
     if (is_read_on_paper(part->kind) || part->kind == Kind::Barcode) add_missing(line, part, apply, box);
     line->addStretch();
     return box;

@@ -20,19 +20,21 @@ constexpr int chip_height = 40, chip_pad = 9, chip_gap = 4, row_width = 520;
 
 struct CaptionOf {
     Kind kind;
+    const char* key; // part of the name of the chip's widget; the same in every language
     const char* words;
 };
-constexpr CaptionOf captions[] = {{Kind::Date, QT_TRANSLATE_NOOP("yelvin::ChipRow", "date of scanning")},
-                                  {Kind::PaperDate, QT_TRANSLATE_NOOP("yelvin::ChipRow", "date on the paper")},
-                                  {Kind::Words, QT_TRANSLATE_NOOP("yelvin::ChipRow", "own words")},
-                                  {Kind::Heading, QT_TRANSLATE_NOOP("yelvin::ChipRow", "heading")},
-                                  {Kind::Sender, QT_TRANSLATE_NOOP("yelvin::ChipRow", "sender")},
-                                  {Kind::PaperKind, QT_TRANSLATE_NOOP("yelvin::ChipRow", "kind of paper")},
-                                  {Kind::Number, QT_TRANSLATE_NOOP("yelvin::ChipRow", "number on the paper")},
-                                  {Kind::Counter, QT_TRANSLATE_NOOP("yelvin::ChipRow", "counter")},
-                                  {Kind::Barcode, QT_TRANSLATE_NOOP("yelvin::ChipRow", "separator's text")},
-                                  {Kind::Ticket, QT_TRANSLATE_NOOP("yelvin::ChipRow", "ticket's name")},
-                                  {Kind::Slash, QT_TRANSLATE_NOOP("yelvin::ChipRow", "folder within")}};
+constexpr CaptionOf captions[] = {
+    {Kind::Date, "date", QT_TRANSLATE_NOOP("yelvin::ChipRow", "date of scanning")},
+    {Kind::PaperDate, "paper_date", QT_TRANSLATE_NOOP("yelvin::ChipRow", "document date")},
+    {Kind::Words, "words", QT_TRANSLATE_NOOP("yelvin::ChipRow", "own text")},
+    {Kind::Heading, "heading", QT_TRANSLATE_NOOP("yelvin::ChipRow", "heading")},
+    {Kind::Sender, "sender", QT_TRANSLATE_NOOP("yelvin::ChipRow", "sender")},
+    {Kind::PaperKind, "kind", QT_TRANSLATE_NOOP("yelvin::ChipRow", "kind of document")},
+    {Kind::Number, "number", QT_TRANSLATE_NOOP("yelvin::ChipRow", "document number")},
+    {Kind::Counter, "counter", QT_TRANSLATE_NOOP("yelvin::ChipRow", "counter")},
+    {Kind::Barcode, "barcode", QT_TRANSLATE_NOOP("yelvin::ChipRow", "separator text")},
+    {Kind::Ticket, "ticket", QT_TRANSLATE_NOOP("yelvin::ChipRow", "ticket name")},
+    {Kind::Slash, "slash", QT_TRANSLATE_NOOP("yelvin::ChipRow", "subfolder")}};
 
 NamePart fresh(Kind kind) {
     NamePart part{kind, ""};
@@ -47,9 +49,9 @@ NamePart fresh(Kind kind) {
 QString part_caption(Kind kind) { return ChipRow::tr(std::ranges::find(captions, kind, &CaptionOf::kind)->words); }
 
 namespace {
-// An object's, the same in every language.
+// Object name of a widget for parts of `kind`.
 QString name_for(const char* what, Kind kind) {
-    return QString("%1:%2").arg(what, std::ranges::find(captions, kind, &CaptionOf::kind)->words);
+    return QString("%1:%2").arg(what, std::ranges::find(captions, kind, &CaptionOf::kind)->key);
 }
 }
 
@@ -59,7 +61,8 @@ Chip::Chip(const QString& value, Kind kind, QWidget* parent) : QAbstractButton(p
     setObjectName(name_for("chip", kind));
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::PointingHandCursor);
-    setToolTip(tr("%1. Drag it, or move it with Ctrl and the arrows; Delete takes it out, + adds one.").arg(caption_));
+    setToolTip(
+        tr("%1. Drag it, or move it with Ctrl and the arrow keys; Delete removes it, + adds one.").arg(caption_));
 }
 
 QSize Chip::sizeHint() const {
@@ -157,7 +160,7 @@ ChipRow::ChipRow(For what, Parts parts, std::function<QString(const NamePart&)> 
     row_->installEventFilter(this);
     setMinimumWidth(row_width);
     const bool is_name = what_ == For::Name;
-    auto* add = theme::link(is_name ? tr("+ add") : tr("+ folder"), is_name ? "chip-add" : "chip-add-folder", row_);
+    auto* add = theme::link(is_name ? tr("+ add") : tr("+ subfolder"), is_name ? "chip-add" : "chip-add-folder", row_);
     add->setAccessibleName(tr("add a part"));
     add_ = add;
     connect(add, &QPushButton::clicked, this, [this] { show_list(parts_.size()); });
@@ -272,7 +275,7 @@ void ChipRow::show_choices(size_t chip) {
     auto* choices = new_chip_choices(
         parts_[chip], [this, chip](const NamePart& part) { set_part(chip, part); }, box);
     line->addWidget(choices, 1);
-    auto* gone = theme::link(tr("take out"), "chip-remove", box);
+    auto* gone = theme::link(tr("remove"), "chip-remove", box);
     connect(gone, &QPushButton::clicked, this, [this, chip] { remove(chip); });
     line->addWidget(gone);
     choices_->addWidget(box);

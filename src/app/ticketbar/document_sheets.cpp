@@ -60,7 +60,7 @@ void DocumentSheets::open_overview() {
         row->set_colour(theme::ticket_colour(QString::fromStdString(kept.ticket.colour)));
     }
     sheet->end_list();
-    sheet->add_heading(ids.size() > 1 ? tr("For these documents alone") : tr("For this document alone"));
+    sheet->add_heading(ids.size() > 1 ? tr("For these documents only") : tr("For this document only"));
     const auto phrase = [&](const QString& words, const QString& is, const char* key) {
         sheet->add_row(words, is, false,
                        [this, key] { QTimer::singleShot(0, this, [this, key] { open_phrase(key); }); });
@@ -68,9 +68,9 @@ void DocumentSheets::open_overview() {
     phrase(tr("make …"), wording::format(now), "make");
     phrase(tr("named …"), sheets::name_pattern(now.save.name), "name");
     phrase(tr("in the folder …"), wording::where(now), "folder");
-    phrase(tr("then …"), wording::then(now).isEmpty() ? tr("nothing further") : wording::then(now), "then");
+    phrase(tr("then …"), wording::then(now).isEmpty() ? tr("no actions") : wording::then(now), "then");
     if (own)
-        sheet->add_row(tr("as its ticket says"), tr("gives up what was chosen for it alone"), false,
+        sheet->add_row(tr("as its ticket says"), tr("discards what was chosen for it"), false,
                        [this, ids] { models_.document_tickets.give_up_own(ids); });
     sheet->open_under(anchor_);
 }
@@ -79,7 +79,7 @@ void DocumentSheets::open_phrase(const QString& key) {
     if (!are_there()) return;
     auto* sheet = new PhraseSheet(parent_);
     sheet->setObjectName("document-" + key + "-sheet");
-    sheet->add_heading(tr("For %1 alone").arg(titles_of(models_)));
+    sheet->add_heading(tr("For %1 only").arg(titles_of(models_)));
     const auto later = [this](const char* phrase) {
         return [this, phrase] { QTimer::singleShot(0, this, [this, phrase] { open_phrase(phrase); }); };
     };

@@ -190,7 +190,7 @@ bool PhraseSheet::eventFilter(QObject* watched, QEvent* event) {
 void PhraseSheet::keyPressEvent(QKeyEvent* event) {
     if (event->key() != Qt::Key_Escape) return QFrame::keyPressEvent(event);
     if (!holds_something_typed() || std::exchange(escaped_once_, true)) return finish();
-    add_advice(tr("Esc again: what is typed here is lost."))->setObjectName("escape-again");
+    add_advice(tr("Press Esc again to discard what you typed."))->setObjectName("escape-again");
     adjustSize();
 }
 

@@ -43,13 +43,11 @@ void sheet(QPainter& painter, const QRectF& r, bool printed, bool head_down = fa
 QString placement_words(Source source, Flip flip, bool two_passes) {
     if (source == Source::Glass)
         return placement_text(
-            "Face down, against the marked corner. Which way up it lies does not matter: the page is turned by its "
-            "text.");
+            "Face down, against the marked corner. Which way up does not matter: the page is turned by its text.");
     if (source == Source::HandFed) return placement_text("One sheet at a time, face up, top edge first.");
     if (two_passes)
-        return placement_text(
-            "Face up, top edge first: the fronts. Then turn the stack over as a whole, without sorting it, and put "
-            "it back: the backs come in reverse and are put in their places.");
+        return placement_text("Face up, top edge first: the fronts. Then turn the whole stack over without sorting it, "
+                              "put it back and scan the backs. Yelvin puts them in order.");
     if (source == Source::FeederBoth && flip == Flip::Notepad)
         return placement_text(
             "Face up, top edge first. Backs are printed the other way up, as in a notepad, and are turned.");

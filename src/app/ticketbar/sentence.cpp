@@ -240,7 +240,7 @@ bool Sentence::event(QEvent* event) {
         if (phrase >= 0)
             QToolTip::showText(help->globalPos(),
                                phrases_[phrase].why + (phrases_[phrase].why.isEmpty() ? "" : "\n") +
-                                   tr("Change this: press, or Tab to it and Enter"),
+                                   tr("Change this: click it, or press Tab to reach it and Enter"),
                                this);
         else
             QToolTip::hideText();

@@ -39,7 +39,7 @@ void add_corrections(PhraseSheet& sheet, const TicketModels& models) {
         {words("even out the light"), &Adjust::even_light, 1},
         {words("restore faded print"), &Adjust::fading, 100},
         {words("darken red eyes"), &Adjust::red_eyes, 1},
-        {words("smooth print screens"), &Adjust::screen_lpi, screen_as_noticed},
+        {words("smooth printed dots"), &Adjust::screen_lpi, screen_as_noticed},
         {words("clean specks to 0.5 mm"), &Adjust::specks_mm, 0.5}};
     int at = 0;
     for (const auto& [name, value, on] : offered) {
@@ -75,19 +75,19 @@ void fill_pages(PhraseSheet& sheet, const TicketModels& models, const Doors& doo
                      [&models](bool on) { change(models, [on](Ticket& t) { t.pages.straighten = on; }); });
     QObject::connect(upright, &QCheckBox::toggled, &sheet,
                      [&models](bool on) { change(models, [on](Ticket& t) { t.pages.turn_upright = on; }); });
-    sheet.add_heading(words("To every page, unasked"));
+    sheet.add_heading(words("Apply to every page"));
     sheet.add_widget(both);
-    auto* blank = check_box(words("drop blank sides"), models.tickets.ticket().pages.drop_blank, both);
+    auto* blank = check_box(words("leave out blank sides"), models.tickets.ticket().pages.drop_blank, both);
     blank->setObjectName("drop-blank");
     column->addWidget(blank);
     QObject::connect(blank, &QCheckBox::toggled, &sheet,
                      [&models](bool on) { change(models, [on](Ticket& t) { t.pages.drop_blank = on; }); });
     add_corrections(sheet, models);
-    sheet.add_row(words("what counts as blank …"),
-                  words("now: less than %1 % ink").arg(models.tickets.ticket().pages.blank_limit_percent), false,
+    sheet.add_row(words("blank limit…"),
+                  words("now: less than %1% ink").arg(models.tickets.ticket().pages.blank_limit_percent), false,
                   doors.blank);
-    sheet.add_advice(words("A page that is straight already stays as it was scanned, dot for dot. Each correction can "
-                           "be taken back on the page; the original is kept."));
+    sheet.add_advice(words("A page that is already straight stays exactly as scanned. Each correction can be undone on "
+                           "the page; the original is kept."));
 }
 
 void fill_read(PhraseSheet& sheet, const TicketModels& models) {
@@ -98,7 +98,7 @@ void fill_read(PhraseSheet& sheet, const TicketModels& models) {
     auto* list = new QWidget;
     auto* column = new QVBoxLayout(list);
     column->setContentsMargins(0, 0, 0, 0);
-    auto* any = check_box(words("whichever each page is in"), is_chosen(automatic_language), list);
+    auto* any = check_box(words("detect the language"), is_chosen(automatic_language), list);
     any->setEnabled(installed.size() > 1);
     column->addWidget(any);
     // Either any language or those that are ticked.
@@ -129,11 +129,10 @@ void fill_read(PhraseSheet& sheet, const TicketModels& models) {
     });
     sheet.add_heading(words("Read in"));
     sheet.add_widget(list);
-    if (installed.empty()) sheet.add_advice(words("The languages are being looked for; open this again in a moment."));
+    if (installed.empty()) sheet.add_advice(words("Looking for installed languages; open this again in a moment."));
     sheet.add_advice(
-        words("A PDF whose text was read can be searched, and its words selected. Where several are ticked, "
-              "each page's own is found, and that of each paragraph. With none ticked nothing is read. "
-              "More languages come with the packages tesseract-ocr-…"));
+        words("Text that was read makes PDFs searchable. With several languages ticked, the one of each page and "
+              "paragraph is detected. With none ticked, no text is read. More languages: packages tesseract-ocr-…"));
 }
 
 }

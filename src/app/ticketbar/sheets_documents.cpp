@@ -24,22 +24,22 @@ void add_dividing(PhraseSheet& sheet, const TicketModels& models, const Doors& d
             });
         });
     };
-    row(words("blank on all its sides; it is left out"), SplitAt::BlankSheet);
-    row(words("with a code that is printed here; it is left out"), SplitAt::Separator);
-    row(words("blank ones counted"), SplitAt::Every);
+    row(words("a sheet without ink; it is left out"), SplitAt::BlankSheet);
+    row(words("a sheet with a code, printed below; it is left out"), SplitAt::Separator);
+    row(words("blank pages count"), SplitAt::Every);
     if (now.split == SplitAt::Every && now.documents != Documents::EachItem) {
         auto* every = new QSpinBox;
         every->setObjectName("split-every");
         every->setRange(1, 1000);
         every->setSuffix(words(" pages"));
         every->setValue(now.split_every);
-        every->setAccessibleName(words("pages a document"));
+        every->setAccessibleName(words("pages per document"));
         QObject::connect(every, &QSpinBox::valueChanged, &sheet,
                          [&models](int value) { change(models, [value](Ticket& t) { t.pages.split_every = value; }); });
         sheet.add_widget(every);
     }
-    sheet.add_row(words("print separator sheets …"), words("writes a PDF to print; a text on them can name documents"),
-                  false, doors.separators);
+    sheet.add_row(words("print separator sheets…"),
+                  words("creates a PDF to print; text on a sheet can name the document"), false, doors.separators);
 }
 
 }
@@ -60,14 +60,13 @@ void fill_documents(PhraseSheet& sheet, const TicketModels& models, const Doors&
             });
         });
     };
-    row(words("scan after scan, until you begin a new one"), Documents::Joined);
-    row(words("all that one press of Scan brings"), Documents::EachScan);
-    row(from_stack ? words("with both its sides; named by what stands on it")
-                   : words("that is found on the glass; named by what stands on it"),
+    row(words("scan after scan, until you start a new one"), Documents::Joined);
+    row(words("all pages of one scan"), Documents::EachScan);
+    row(from_stack ? words("with both sides; named from its text") : words("found on the glass; named from its text"),
         Documents::EachItem);
     if (from_stack) add_dividing(sheet, models, doors);
-    sheet.add_advice(words("Where the next page goes stands under Scan; a press there changes it for once. "
-                           "Ctrl+D divides a document at the chosen page."));
+    sheet.add_advice(words("Below Scan you see where the next page goes; click it to change that once. Ctrl+D starts a "
+                           "document at the selected page."));
 }
 
 }

@@ -18,22 +18,22 @@ namespace yelvin::sheets {
 namespace {
 
 void back_to_file(PhraseSheet& sheet, const Doors& doors) {
-    sheet.add_row(words("more about the files …"), words("back"), false, doors.file);
+    sheet.add_row(words("file options…"), words("back"), false, doors.file);
 }
 
 QString protection_words(const Ticket::Make& make) {
     QStringList out;
-    if (make.password) out.append(words("opens with a password"));
-    if (make.permissions.print == Permissions::Print::None) out.append(words("not to be printed"));
-    if (make.permissions.print == Permissions::Print::Coarse) out.append(words("printed coarsely"));
-    if (!make.permissions.change) out.append(words("not to be changed"));
-    if (!make.permissions.copy) out.append(words("not to be copied from"));
+    if (make.password) out.append(words("needs a password"));
+    if (make.permissions.print == Permissions::Print::None) out.append(words("no printing"));
+    if (make.permissions.print == Permissions::Print::Coarse) out.append(words("printing in low resolution"));
+    if (!make.permissions.change) out.append(words("no changes"));
+    if (!make.permissions.copy) out.append(words("no copying"));
     return out.isEmpty() ? words("none") : out.join(", ");
 }
 
 QString properties_words(const Properties& properties) {
     QStringList out;
-    if (!properties.title) out.append(words("the name as title"));
+    if (!properties.title) out.append(words("title: the name"));
     for (const auto& [parts, what] : {std::pair{properties.title.value_or(std::vector<NamePart>{}), "title"},
                                       {properties.author, "author"},
                                       {properties.subject, "subject"},
@@ -76,27 +76,27 @@ void fill_file(PhraseSheet& sheet, const TicketModels& models, const Doors& door
     const Ticket::Make& now = shown(models).make;
     QStringList also;
     for (const FurtherFile& each : now.also) also.append(also_words(each));
-    sheet.add_heading(words("About the files"));
-    sheet.add_row(words("protection …"), protection_words(now), now.is_protected(), doors.protection);
-    sheet.add_row(words("properties …"), properties_words(now.properties), now.properties != Properties{},
+    sheet.add_heading(words("File options"));
+    sheet.add_row(words("protection…"), protection_words(now), now.is_protected(), doors.protection);
+    sheet.add_row(words("properties…"), properties_words(now.properties), now.properties != Properties{},
                   doors.properties);
-    sheet.add_row(words("stamp …"), now.stamp.parts.empty() ? words("none") : name_pattern(now.stamp.parts),
+    sheet.add_row(words("stamp…"), now.stamp.parts.empty() ? words("none") : name_pattern(now.stamp.parts),
                   !now.stamp.parts.empty(), doors.stamp);
-    sheet.add_row(words("further files …"), also.isEmpty() ? words("none") : also.join("; "), !also.isEmpty(),
+    sheet.add_row(words("further files…"), also.isEmpty() ? words("none") : also.join("; "), !also.isEmpty(),
                   doors.also);
-    sheet.add_advice(words("What is not asked for is not written into a file: no name of this machine or of anybody."));
+    sheet.add_advice(words("Files contain only what you ask for: no computer name, no user name."));
 }
 
 void fill_protection(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     const Ticket& ticket = shown(models);
     const Ticket::Make& now = ticket.make;
-    sheet.add_heading(words("Protection of PDFs"));
-    tick(sheet, words("opens with a password only"), "protect-open", now.password,
+    sheet.add_heading(words("PDF protection"));
+    tick(sheet, words("a password is needed to open it"), "protect-open", now.password,
          [&models](bool is) { change(models, [&](Ticket& t) { t.make.password = is; }); });
     auto* print = choice_of("protect-print",
-                            {{words("may be printed"), static_cast<int>(Permissions::Print::Full)},
-                             {words("may be printed coarsely"), static_cast<int>(Permissions::Print::Coarse)},
-                             {words("may not be printed"), static_cast<int>(Permissions::Print::None)}},
+                            {{words("printing allowed"), static_cast<int>(Permissions::Print::Full)},
+                             {words("printing in low resolution"), static_cast<int>(Permissions::Print::Coarse)},
+                             {words("no printing"), static_cast<int>(Permissions::Print::None)}},
                             static_cast<int>(now.permissions.print));
     print->setAccessibleName(words("printing"));
     QObject::connect(print, &QComboBox::activated, &sheet, [&models, print] {
@@ -105,21 +105,20 @@ void fill_protection(PhraseSheet& sheet, const TicketModels& models, const Doors
         });
     });
     sheet.add_widget(print);
-    tick(sheet, words("may be changed"), "protect-change", now.permissions.change,
+    tick(sheet, words("changes allowed"), "protect-change", now.permissions.change,
          [&models](bool is) { change(models, [&](Ticket& t) { t.make.permissions.change = is; }); });
-    tick(sheet, words("may be copied from"), "protect-copy", now.permissions.copy,
+    tick(sheet, words("copying allowed"), "protect-copy", now.permissions.copy,
          [&models](bool is) { change(models, [&](Ticket& t) { t.make.permissions.copy = is; }); });
-    sheet.add_row(words("forget the kept passwords"), words("of this ticket, in the keyring"), false,
+    sheet.add_row(words("delete saved passwords"), words("of this ticket, from the keyring"), false,
                   [&models, whose = QString::fromStdString(ticket.name)] { models.passwords.forget(whose); });
     back_to_file(sheet, doors);
-    sheet.add_advice(words("Passwords are asked for when a document is saved, and kept in this desktop's keyring if "
-                           "wished. What is forbidden takes an owner's password. AES-256; screen readers may always "
-                           "read."));
+    sheet.add_advice(words("You enter passwords when saving; the keyring can remember them. Restrictions need an owner "
+                           "password. AES-256; screen readers always have access."));
 }
 
 void fill_properties(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     const Properties& now = shown(models).make.properties;
-    sheet.add_heading(words("What files say of themselves"));
+    sheet.add_heading(words("Document properties"));
     const bool titled = !now.title || !now.title->empty();
     auto* title = pattern_field(sheet, words("title"), "property-title", now.title.value_or(std::vector<NamePart>{}),
                                 words("the document's name"), [&models](const std::vector<NamePart>& parts) {
@@ -135,7 +134,7 @@ void fill_properties(PhraseSheet& sheet, const TicketModels& models, const Doors
                       [&models, which = which](const std::vector<NamePart>& parts) {
                           change(models, [&](Ticket& t) { t.make.properties.*which = parts; });
                       });
-    tick(sheet, words("no title at all"), "property-untitled", !titled, [&models, title](bool is) {
+    tick(sheet, words("no title"), "property-untitled", !titled, [&models, title](bool is) {
         title->setEnabled(!is);
         const auto parts = parts_of(title->text());
         change(models, [&](Ticket& t) {
@@ -145,30 +144,30 @@ void fill_properties(PhraseSheet& sheet, const TicketModels& models, const Doors
         });
     });
     back_to_file(sheet, doors);
-    sheet.add_advice(words("yyyy, mm and dd become the date, [heading] what was read as one on the first page, [code] "
-                           "the separator's text. In PDF, DOCX, ODT, web pages and e-books."));
+    sheet.add_advice(words("yyyy, mm and dd become the date, [heading] the heading of the first page, [code] the "
+                           "separator text. For PDF, DOCX, ODT, web pages and e-books."));
 }
 
 void fill_stamp(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     const Stamp& now = shown(models).make.stamp;
     const auto set = [&models](const auto& how) { change(models, [&](Ticket& t) { how(t.make.stamp); }); };
-    sheet.add_heading(words("On every page"));
-    pattern_field(sheet, words("words"), "stamp-words", now.parts, words("none: no stamp"),
+    sheet.add_heading(words("Stamp on every page"));
+    pattern_field(sheet, words("text"), "stamp-words", now.parts, words("empty: no stamp"),
                   [set](const std::vector<NamePart>& parts) { set([&](Stamp& stamp) { stamp.parts = parts; }); })
         ->setFocus();
     using At = Stamp::At;
     QList<QPair<QString, QVariant>> places;
-    for (const auto& [text, at] : {std::pair{"upper left", At::TopLeft},
-                                   {"at the head", At::Top},
-                                   {"upper right", At::TopRight},
-                                   {"lower left", At::BottomLeft},
-                                   {"at the foot", At::Bottom},
-                                   {"lower right", At::BottomRight}})
+    for (const auto& [text, at] : {std::pair{"top left", At::TopLeft},
+                                   {"top centre", At::Top},
+                                   {"top right", At::TopRight},
+                                   {"bottom left", At::BottomLeft},
+                                   {"bottom centre", At::Bottom},
+                                   {"bottom right", At::BottomRight}})
         places.append({words(text), static_cast<int>(at)});
     auto* at = choice_of("stamp-at", places, static_cast<int>(now.at));
     QObject::connect(at, &QComboBox::activated, &sheet,
                      [set, at] { set([&](Stamp& stamp) { stamp.at = static_cast<At>(at->currentData().toInt()); }); });
-    field(sheet, words("where"), at);
+    field(sheet, words("position"), at);
     auto* size = new QSpinBox;
     size->setObjectName("stamp-size");
     size->setRange(4, 72);
@@ -187,41 +186,42 @@ void fill_stamp(PhraseSheet& sheet, const TicketModels& models, const Doors& doo
         set([&](Stamp& stamp) { stamp.colour = colour->currentData().toString().toStdString(); });
     });
     field(sheet, words("colour"), colour);
-    tick(sheet, words("turned, along the side edge"), "stamp-turned", now.turned,
+    tick(sheet, words("turned, along the edge"), "stamp-turned", now.turned,
          [set](bool is) { set([&](Stamp& stamp) { stamp.turned = is; }); });
-    tick(sheet, words("its counter goes on from one document to the next"), "stamp-across", now.across_documents,
+    tick(sheet, words("continue the counter across documents"), "stamp-across", now.across_documents,
          [set](bool is) { set([&](Stamp& stamp) { stamp.across_documents = is; }); });
     back_to_file(sheet, doors);
-    sheet.add_advice(words("# is a digit of the counter, which counts pages; yyyy, mm and dd become the date. The page "
-                           "beside shows it. Real words in PDFs, drawn in pictures; files of words have none."));
+    sheet.add_advice(
+        words("Each # is a digit of the page counter; yyyy, mm and dd become the date. The page in the view shows the "
+              "stamp. It is text in PDFs, part of the picture in pictures, and absent from text formats."));
 }
 
 namespace {
 
 void add_one_more(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
-    sheet.add_heading(words("One more"));
+    sheet.add_heading(words("Add a file"));
     QList<QPair<QString, QVariant>> formats;
     for (const Format each : all_formats())
         if (each != Format::Auto)
             formats.append({QString::fromUtf8(format_words(each).data()), static_cast<int>(each)});
     auto* format = choice_of("also-format", formats, static_cast<int>(Format::Tiff));
-    field(sheet, words("kind"), format);
+    field(sheet, words("format"), format);
     auto* ink = choice_of("also-ink",
-                          {{words("as the pages are"), -1},
+                          {{words("as the pages"), -1},
                            {wording::ink(Ink::Colour), static_cast<int>(Ink::Colour)},
                            {wording::ink(Ink::Grey), static_cast<int>(Ink::Grey)},
                            {wording::ink(Ink::Black), static_cast<int>(Ink::Black)}},
                           -1);
     field(sheet, words("colour"), ink);
-    QList<QPair<QString, QVariant>> fine{{words("as the pages are"), 0}};
+    QList<QPair<QString, QVariant>> fine{{words("as the pages"), 0}};
     for (const int dpi : {75, 100, 150, 200, 300}) fine.append({words("at most %1 dpi").arg(dpi), dpi});
     auto* dpi = choice_of("also-dpi", fine, 0);
-    field(sheet, words("dots"), dpi);
+    field(sheet, words("resolution"), dpi);
     auto* folder = new QLineEdit;
     folder->setObjectName("also-folder");
     folder->setPlaceholderText(words("the same folder"));
     field(sheet, words("folder"), folder);
-    sheet.add_row(words("add it"), words("made with each document, of the same pages"), false, [=, &models] {
+    sheet.add_row(words("add"), words("saved with each document, from the same pages"), false, [=, &models] {
         FurtherFile made{static_cast<Format>(format->currentData().toInt()), std::nullopt, dpi->currentData().toInt(),
                          folder->text().trimmed().toStdString()};
         if (const int chosen = ink->currentData().toInt(); chosen >= 0) made.ink = static_cast<Ink>(chosen);
@@ -234,9 +234,9 @@ void add_one_more(PhraseSheet& sheet, const TicketModels& models, const Doors& d
 
 void fill_also(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     const auto& now = shown(models).make.also;
-    sheet.add_heading(words("Further files of the same pages"));
+    sheet.add_heading(words("Further files from the same pages"));
     for (size_t i = 0; i < now.size(); ++i)
-        sheet.add_row(also_words(now[i]), words("press to take it away"), true, [&models, doors, i] {
+        sheet.add_row(also_words(now[i]), words("click to remove"), true, [&models, doors, i] {
             change(models, [&](Ticket& t) {
                 if (i < t.make.also.size()) t.make.also.erase(t.make.also.begin() + static_cast<std::ptrdiff_t>(i));
             });
@@ -244,9 +244,8 @@ void fill_also(PhraseSheet& sheet, const TicketModels& models, const Doors& door
         });
     add_one_more(sheet, models, doors);
     back_to_file(sheet, doors);
-    sheet.add_advice(
-        words("Colour for reading and black for the archive, for example. All of a document's files appear, "
-              "or none."));
+    sheet.add_advice(words("For example colour for reading, and black and white for the archive. Either all files of a "
+                           "document are saved or none."));
 }
 
 }

@@ -21,7 +21,8 @@ double scan_bytes(const TicketModels& models, int dpi, const std::optional<Ink>&
 }
 
 QString learnt_words(const TicketModels& models) {
-    return models.next_scan.bytes_are_learnt() ? words(" Sizes as with this ticket's last pages.") : QString();
+    return models.next_scan.bytes_are_learnt() ? words(" Sizes are estimated from this ticket's last pages.")
+                                               : QString();
 }
 
 }
@@ -39,7 +40,7 @@ void fill_ink(PhraseSheet& sheet, const TicketModels& models) {
     row(Ink::Black, words("smallest; faint marks can be lost · about %1").arg(size(Ink::Black)));
     QString advice = words("A coloured stamp or a blue signature keeps a page in colour; yellowed paper does not.");
     if (const PagePtr page = models.choice.current(); page && page->noticed && !models.tickets.ticket().how.ink)
-        advice += words(" The page looked at was %1.").arg(wording::why_ink(*page));
+        advice += words(" The page in the view was %1.").arg(wording::why_ink(*page));
     sheet.add_advice(advice + learnt_words(models));
 }
 
@@ -58,7 +59,7 @@ void fill_dpi(PhraseSheet& sheet, const TicketModels& models, const Doors& doors
                                : dpi == 200 ? words("office paper, small files")
                                : dpi == 300 ? words("everyday choice")
                                : dpi == 600 ? words("photographs that matter")
-                               : dpi < 150  ? words("coarse, for a look")
+                               : dpi < 150  ? words("coarse, for a quick look")
                                : dpi > 600  ? words("tiny details, slow")
                                             : words("small print");
         const QString size = bytes_words(scan_bytes(models, dpi, now.how.ink));
@@ -69,10 +70,10 @@ void fill_dpi(PhraseSheet& sheet, const TicketModels& models, const Doors& doors
         auto* box = new QWidget;
         auto* line = new QHBoxLayout(box);
         line->setContentsMargins(0, 0, 0, 0);
-        line->addWidget(new QLabel(words("another"), box));
+        line->addWidget(new QLabel(words("other"), box));
         auto* other = new QSpinBox(box);
         other->setObjectName("other-dpi");
-        other->setAccessibleName(words("another resolution"));
+        other->setAccessibleName(words("other resolution"));
         other->setRange(std::max(50, range->least), std::min(4800, range->most));
         other->setSuffix(words(" dpi"));
         other->setValue(now.how.dpi);
@@ -83,7 +84,8 @@ void fill_dpi(PhraseSheet& sheet, const TicketModels& models, const Doors& doors
         sheet.add_widget(box);
     }
     if (models.scanners.chosen())
-        sheet.add_row(words("make a test strip …"), words("see the same detail at each of them"), false, doors.strip);
+        sheet.add_row(words("make a test strip…"), words("shows one detail at several resolutions"), false,
+                      doors.strip);
     const auto frames = static_cast<int>(models.next_scan.frames().size());
     const QString seconds = QString::number(std::max(1.0, models.next_scan.seconds(models.next_scan.dpi())), 'f', 0);
     const QString time = frames == 1 ? words("About %1 seconds at %2 dpi.").arg(seconds).arg(models.next_scan.dpi())
@@ -91,14 +93,14 @@ void fill_dpi(PhraseSheet& sheet, const TicketModels& models, const Doors& doors
                                            .arg(seconds)
                                            .arg(models.next_scan.dpi())
                                            .arg(frames);
-    sheet.add_advice(time + words(" Twice the resolution is four times the dots.") + learnt_words(models));
+    sheet.add_advice(time + words(" Twice the resolution means four times the pixels.") + learnt_words(models));
 }
 
 QWidget* quality_box(PhraseSheet& sheet, const TicketModels& models) {
     auto* quality = new QWidget;
     auto* line = new QHBoxLayout(quality);
     line->setContentsMargins(0, 0, 0, 0);
-    line->addWidget(new QLabel(words("JPEG quality, in PDF too"), quality));
+    line->addWidget(new QLabel(words("JPEG quality, also in PDFs"), quality));
     auto* spin = new QSpinBox(quality);
     spin->setObjectName("jpeg-quality");
     spin->setRange(1, 100);
@@ -116,14 +118,14 @@ void fill_quality(PhraseSheet& sheet, const TicketModels& models) {
         sheet.add_row(QString::number(quality), advice, shown(models).make.jpeg_quality == quality,
                       [&models, quality] { change(models, [quality](Ticket& t) { t.make.jpeg_quality = quality; }); });
     };
-    row(60, words("small; letters get a halo"));
-    row(75, words("fair, for looking at"));
-    row(85, words("looks like the paper: the usual one"));
+    row(60, words("small; visible traces around letters"));
+    row(75, words("fair, for reading on a screen"));
+    row(85, words("looks like the paper; the default"));
     row(92, words("for photographs that matter"));
-    row(98, words("hardly any loss, large"));
+    row(98, words("almost no loss, large"));
     sheet.add_widget(quality_box(sheet, models));
     sheet.add_advice(
-        words("How closely a JPEG keeps to the scan, in a PDF too. At 85 a page takes about %1.").arg(bytes_words([&] {
+        words("How exactly a JPEG shows the scan, in PDFs too. At 85 a page takes about %1.").arg(bytes_words([&] {
             double bytes = 0;
             for (const Frame& f : models.next_scan.frames())
                 bytes += models.next_scan.page_bytes(f.size(), models.next_scan.dpi(), models.tickets.ticket().how.ink);
@@ -132,18 +134,19 @@ void fill_quality(PhraseSheet& sheet, const TicketModels& models) {
 }
 
 void fill_and(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
-    sheet.add_heading(words("Choices that are made rarely"));
-    sheet.add_row(words("JPEG quality …"), words("now %1; 85 is usual").arg(shown(models).make.jpeg_quality), false,
-                  doors.quality);
-    sheet.add_row(words("then …"), words("what happens with a finished file"), false, doors.then);
+    sheet.add_heading(words("More choices"));
+    sheet.add_row(words("JPEG quality…"), words("now %1; the default is 85").arg(shown(models).make.jpeg_quality),
+                  false, doors.quality);
+    sheet.add_row(words("then …"), words("what happens with a saved file"), false, doors.then);
     const auto own = models.scanners.capabilities().more.size();
     if (models.scanners.chosen() && own > 0)
-        sheet.add_row(words("the scanner's own settings …"), words("%1 that only it has").arg(own), false, doors.more);
-    sheet.add_row(words("what counts as blank …"),
-                  words("less than %1 % ink").arg(models.tickets.ticket().pages.blank_limit_percent), false,
+        sheet.add_row(words("scanner settings…"),
+                      own == 1 ? words("1 setting of this scanner") : words("%1 settings of this scanner").arg(own),
+                      false, doors.more);
+    sheet.add_row(words("blank limit…"),
+                  words("less than %1% ink").arg(models.tickets.ticket().pages.blank_limit_percent), false,
                   doors.blank);
-    sheet.add_advice(
-        words("What is set here joins the sentence, and belongs to the ticket like everything else in it."));
+    sheet.add_advice(words("What you set here appears in the sentence and is saved with the ticket."));
 }
 
 }

@@ -48,22 +48,22 @@ void add_ticks(PhraseSheet& sheet, const TicketModels& models) {
         sheet.add_widget(box);
     };
     if (holds_many_pages(now.format) && now.format != Format::Auto)
-        tick(words("a file for each page"), "per-page", now.per == Per::Page,
+        tick(words("one file per page"), "per-page", now.per == Per::Page,
              [](Ticket::Make& make, bool is) { make.per = is ? Per::Page : Per::Document; });
     if (is_pdf(now.format)) {
-        tick(words("with its words: to be found, copied, read aloud"), "searchable", now.searchable,
+        tick(words("searchable: text can be found and copied"), "searchable", now.searchable,
              [](Ticket::Make& make, bool is) { make.searchable = is; });
-        tick(words("a bookmark for each heading"), "bookmarks", now.bookmarks,
+        tick(words("one bookmark per heading"), "bookmarks", now.bookmarks,
              [](Ticket::Make& make, bool is) { make.bookmarks = is; });
     }
     if (now.format == Format::PdfA)
-        tick(words("level 1b, where an archive asks for the older one"), "level-1b", now.pdf_a_level == PdfALevel::A1b,
+        tick(words("PDF/A-1b, if an archive requires it"), "level-1b", now.pdf_a_level == PdfALevel::A1b,
              [](Ticket::Make& make, bool is) { make.pdf_a_level = is ? PdfALevel::A1b : PdfALevel::A2u; });
     if (now.format == Format::Docx || now.format == Format::Odt)
-        tick(words("as it looks: each line in its place"), "as-it-looks", now.as_it_looks,
+        tick(words("exact layout: each line in its place"), "as-it-looks", now.as_it_looks,
              [](Ticket::Make& make, bool is) { make.as_it_looks = is; });
     if (now.format == Format::Text)
-        tick(words("lines as they are printed"), "lines-as-printed", now.lines_as_printed,
+        tick(words("line breaks as printed"), "lines-as-printed", now.lines_as_printed,
              [](Ticket::Make& make, bool is) { make.lines_as_printed = is; });
 }
 
@@ -71,38 +71,38 @@ void add_ticks(PhraseSheet& sheet, const TicketModels& models) {
 void add_packing(PhraseSheet& sheet, const TicketModels& models) {
     const Ticket::Make& now = shown(models).make;
     if (now.format != Format::Tiff) return;
-    sheet.add_heading(words("Packed by"));
+    sheet.add_heading(words("Compression"));
     for (const auto& [coding, advice] :
-         {std::pair{TiffCoding::Auto, "G4 for black, Deflate for the rest; loses nothing"},
-          {TiffCoding::Lzw, "for older programs; loses nothing"},
-          {TiffCoding::Deflate, "also for black; loses nothing"},
-          {TiffCoding::Jpeg, "much smaller, as a JPEG is; black stays G4"}})
+         {std::pair{TiffCoding::Auto, "G4 for black and white, Deflate for the rest; lossless"},
+          {TiffCoding::Lzw, "for older programs; lossless"},
+          {TiffCoding::Deflate, "also for black and white; lossless"},
+          {TiffCoding::Jpeg, "much smaller, with loss as in JPEG; black and white stays G4"}})
         sheet.add_row(wording::tiff_coding(coding), words(advice), now.tiff_coding == coding,
                       [&models, coding = coding] { change(models, [&](Ticket& t) { t.make.tiff_coding = coding; }); });
 }
 
 constexpr FileKind others[] = {{Format::Avif, "photographs, much smaller than JPEG"},
-                               {Format::Heic, "photographs, as telephones keep them"},
-                               {Format::Html, "opens in every browser, pictures inside"},
+                               {Format::Heic, "photographs, as phones save them"},
+                               {Format::Html, "opens in every browser, pictures included"},
                                {Format::Epub, "for reading on a small screen"},
-                               {Format::Csv, "for a spreadsheet; nothing but tables"},
+                               {Format::Csv, "for spreadsheets; tables only"},
                                {Format::Webp, "photographs, smaller than JPEG"},
                                {Format::Bmp, "for old programs, very large"},
-                               {Format::Hocr, "each word with its place, for other programs"},
-                               {Format::Alto, "each word with its place, for libraries"}};
+                               {Format::Hocr, "each word with its position, for other programs"},
+                               {Format::Alto, "each word with its position, for libraries"}};
 
 QString growth_advice(Ticket::Save::Grows grows) {
     switch (grows) {
     case Ticket::Save::Grows::Day:
-        return words("the first document of a day begins it, others are added");
+        return words("the first document of a day starts it, others are added");
     case Ticket::Save::Grows::Month:
-        return words("the first document of a month begins it, others are added");
+        return words("the first document of a month starts it, others are added");
     case Ticket::Save::Grows::Always:
-        return words("added to it until you begin another, on a document's tab");
+        return words("documents are added until you start another file on a document's tab");
     case Ticket::Save::Grows::No:
         break;
     }
-    return words("each document is a file of its own");
+    return words("one file per document");
 }
 
 }
@@ -115,47 +115,45 @@ void fill_growth(PhraseSheet& sheet, const TicketModels& models) {
     for (const Grows grows : {Grows::No, Grows::Day, Grows::Month, Grows::Always})
         sheet.add_row(wording::growth(grows).arg(name), growth_advice(grows), now.save.grows == grows,
                       [&models, grows] { change(models, [&](Ticket& t) { t.save.grows = grows; }); });
-    sheet.add_advice(words("New pages go behind those that the file has. Where the file is gone, another one is begun. "
-                           "A document with a folder of its own is a file of its own."));
+    sheet.add_advice(words("New pages go after those in the file. If the file is missing, another is started. A "
+                           "document with its own folder becomes its own file."));
 }
 
 void fill_make(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     add_kind(sheet, models, {Format::Pdf, "documents; searchable when read"}, Per::Document);
-    add_kind(sheet, models, {Format::Pdf, "each sheet on its own"}, Per::Page);
-    add_kind(sheet, models, {Format::PdfA, "to be opened in fifty years"}, Per::Document);
+    add_kind(sheet, models, {Format::Pdf, "one file per page"}, Per::Page);
+    add_kind(sheet, models, {Format::PdfA, "for long-term storage"}, Per::Document);
     add_kind(sheet, models, {Format::Jpeg, "photographs"}, Per::Page);
-    add_kind(sheet, models, {Format::Png, "every dot as scanned, large"}, Per::Page);
-    add_kind(sheet, models, {Format::Tiff, "every dot as scanned, many pages"}, Per::Document);
+    add_kind(sheet, models, {Format::Png, "lossless, large"}, Per::Page);
+    add_kind(sheet, models, {Format::Tiff, "lossless, many pages"}, Per::Document);
     const Ticket::Make& now = shown(models).make;
     sheet.add_row(
-        words("by what it is"), words("text a PDF, photographs a JPEG each"), now.format == Format::Auto,
+        words("automatic"), words("PDF for text, JPEG for photographs"), now.format == Format::Auto,
         [&models] { change(models, [](Ticket& t) { t.make.format = Format::Auto, t.make.per = Per::Document; }); });
-    sheet.add_heading(words("To go on writing"));
+    sheet.add_heading(words("For editing"));
     add_kind(sheet, models, {Format::Docx, "an office document: headings, tables, pictures"}, Per::Document);
-    add_kind(sheet, models, {Format::Odt, "the same as OpenDocument"}, Per::Document);
-    add_kind(sheet, models, {Format::Text, "the words alone"}, Per::Document);
+    add_kind(sheet, models, {Format::Odt, "the same in OpenDocument format"}, Per::Document);
+    add_kind(sheet, models, {Format::Text, "only the text"}, Per::Document);
     const bool other = std::ranges::find(others, now.format, &FileKind::format) != std::end(others);
-    sheet.add_row(words("other kinds …"), words("web page, e-book, tables, AVIF, for machines"), other, doors.formats);
+    sheet.add_row(words("other formats…"), words("web page, e-book, tables, AVIF, OCR data"), other, doors.formats);
     const bool special =
         now.is_protected() || !now.stamp.parts.empty() || !now.also.empty() || now.properties != Properties{};
     if (is_pdf(now.format) && now.per == Per::Document)
-        sheet.add_row(words("several documents in one file …"), growth_advice(shown(models).save.grows),
+        sheet.add_row(words("several documents in one file…"), growth_advice(shown(models).save.grows),
                       adds_to_file(shown(models)), doors.growth);
-    sheet.add_row(words("more about the files …"), words("protection, properties, a stamp, further files"), special,
-                  doors.file);
+    sheet.add_row(words("file options…"), words("protection, properties, a stamp, further files"), special, doors.file);
     add_packing(sheet, models);
     add_ticks(sheet, models);
     sheet.add_widget(quality_box(sheet, models));
-    sheet.add_advice(
-        words("85 looks like the paper; under 60 letters get a halo. Black and white pages are stored without loss."));
+    sheet.add_advice(words("85 looks like the paper; below 60, traces show around letters. Black and white pages are "
+                           "stored without loss."));
 }
 
 void fill_other_formats(PhraseSheet& sheet, const TicketModels& models) {
-    sheet.add_heading(words("Other kinds of file"));
+    sheet.add_heading(words("Other formats"));
     for (const FileKind& kind : others) add_kind(sheet, models, kind, Per::Document);
     add_ticks(sheet, models);
-    sheet.add_advice(words("What is made of words is read in whichever language a page is in, if the ticket names "
-                           "none."));
+    sheet.add_advice(words("If the ticket names no language, text formats use the one detected on each page."));
 }
 
 }

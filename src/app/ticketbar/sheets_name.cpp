@@ -109,11 +109,11 @@ QString advice_on(const QString& folder, const FolderState& state) {
     QString shown = shown_folder(folder);
     switch (state.is) {
     case FolderState::Is::Missing:
-        return words("%1 · not there").arg(shown);
+        return words("%1 · missing").arg(shown);
     case FolderState::Is::Silent:
-        return words("%1 · does not answer").arg(shown);
+        return words("%1 · not responding").arg(shown);
     case FolderState::Is::Unusable:
-        return words("%1 · cannot be written to").arg(shown);
+        return words("%1 · read-only").arg(shown);
     default:
         return shown;
     }
@@ -130,15 +130,15 @@ void add_folders(PhraseSheet& sheet, const TicketModels& models, const QString& 
                       [&models, folder] { set_folder(models, folder); });
     }
     if (models.folders.of(now.toStdString()).is == FolderState::Is::Missing)
-        sheet.add_row(words("make this folder"), shown_folder(now), false, [models, now] {
+        sheet.add_row(words("create this folder"), shown_folder(now), false, [models, now] {
             models.folders.make(now.toStdString(), [models, now](const FolderState&) { set_folder(models, now); });
         });
 }
 
 void add_path(PhraseSheet& sheet, const TicketModels& models, const QString& now) {
     QWidget* window = sheet.parentWidget()->window();
-    sheet.add_row(words("another folder …"), words("choose on this computer"), false, [models, window, now] {
-        const QString chosen = QFileDialog::getExistingDirectory(window, words("Where finished files go"), now);
+    sheet.add_row(words("another folder…"), words("choose a folder on this computer"), false, [models, window, now] {
+        const QString chosen = QFileDialog::getExistingDirectory(window, words("Choose a folder"), now);
         if (!chosen.isEmpty()) set_folder(models, chosen);
     });
     auto* edit = new QLineEdit(shown_folder(now));
@@ -181,20 +181,19 @@ ChipRow* add_chips(PhraseSheet& sheet, const TicketModels& models, ChipRow::For 
 }
 
 void fill_name(PhraseSheet& sheet, const TicketModels& models, const Doors&) {
-    sheet.add_heading(words("The name"));
+    sheet.add_heading(words("Name"));
     add_chips(sheet, models, ChipRow::For::Name, [](Ticket& t) -> std::vector<NamePart>& {
         return t.save.name;
     })->focus_first();
     sheet.add_widget(new WaitingNames(models, &sheet));
     if (const size_t count = models.papers.remembered(); count > 0)
-        sheet.add_row(words("forget what was saved before"),
-                      count == 1 ? words("1 paper; names are proposed from it")
-                                 : words("%1 papers; names are proposed from them").arg(count),
+        sheet.add_row(words("clear the naming history"),
+                      count == 1 ? words("1 document; names are proposed from it")
+                                 : words("%1 documents; names are proposed from them").arg(count),
                       false, [&models] { models.papers.forget_all(); });
-    sheet.add_advice(
-        words("Press a chip for its choices, drag it to its place. With keys: arrows walk, with Ctrl they "
-              "move the chip, Delete takes it out, + adds one. A name that exists is never overwritten: the "
-              "next number is used."));
+    sheet.add_advice(words("Click a chip for its choices; drag it to move it. Keys: the arrow keys select a chip, Ctrl "
+                           "with them moves it, Delete removes it, + adds one. A file is never overwritten: if the "
+                           "name exists, the next number is used."));
 }
 
 void fill_folder(PhraseSheet& sheet, const TicketModels& models) {
@@ -202,22 +201,21 @@ void fill_folder(PhraseSheet& sheet, const TicketModels& models) {
     const Ticket::Save& save = shown(models).save;
     using Where = Ticket::Save::Where;
     add_folders(sheet, models, now);
-    sheet.add_row(words("ask each time"), words("when a document is saved"), save.where == Where::Asked,
+    sheet.add_row(words("ask every time"), words("when a document is saved"), save.where == Where::Asked,
                   [&models] { change(models, [](Ticket& t) { t.save.where = Where::Asked; }); });
-    sheet.add_row(words("only for a look"), words("a folder that goes by itself after a week"),
+    sheet.add_row(words("temporary folder"), words("deleted automatically after a week"),
                   save.where == Where::Temporary,
                   [&models] { change(models, [](Ticket& t) { t.save.where = Where::Temporary; }); });
     add_path(sheet, models, now);
     if (save.where != Where::Temporary) {
-        sheet.add_heading(words("Folders within it"));
+        sheet.add_heading(words("Subfolders"));
         add_chips(sheet, models, ChipRow::For::Folders,
                   [](Ticket& t) -> std::vector<NamePart>& { return t.save.within; });
     }
-    tick(sheet, words("make the folder where it is missing"), "make-folder", save.make_folder,
+    tick(sheet, words("create the folder if it is missing"), "make-folder", save.make_folder,
          [&models](bool is) { change(models, [&](Ticket& t) { t.save.make_folder = is; }); });
-    sheet.add_advice(
-        words("Files appear there whole or not at all. While the folder is not there, documents wait in the "
-              "tray and are saved when it is back."));
+    sheet.add_advice(words("Files appear there complete or not at all. While the folder is missing, documents wait in "
+                           "the tray and are saved when it is back."));
 }
 
 }

@@ -42,20 +42,20 @@ void fill_source(PhraseSheet& sheet, const TicketModels& models) {
         row(words("the feeder, both sides like a notepad"), words("turned over the short edge"), Source::FeederBoth,
             Flip::Notepad);
     }
-    row(words("sheet by sheet, by hand"),
-        now.from.next_sheet_seconds > 0 ? words("goes on by itself after %1 s").arg(now.from.next_sheet_seconds)
-                                        : words("asks for each next one"),
+    row(words("sheet by sheet"),
+        now.from.next_sheet_seconds > 0 ? words("scans the next after %1 s").arg(now.from.next_sheet_seconds)
+                                        : words("asks for the next sheet"),
         Source::HandFed, Flip::Book);
     if (now.from.source == Source::HandFed) {
         auto* box = new QWidget;
         auto* line = new QHBoxLayout(box);
         line->setContentsMargins(0, 0, 0, 0);
-        line->addWidget(new QLabel(words("Go on by itself after"), box));
+        line->addWidget(new QLabel(words("Scan the next after"), box));
         auto* seconds = new QSpinBox(box);
         seconds->setObjectName("next-sheet-seconds");
         seconds->setRange(0, 600);
         seconds->setSuffix(words(" s"));
-        seconds->setSpecialValueText(words("never: ask"));
+        seconds->setSpecialValueText(words("ask"));
         seconds->setValue(now.from.next_sheet_seconds);
         seconds->setAccessibleName(words("seconds until the next sheet"));
         line->addWidget(seconds);
@@ -166,12 +166,12 @@ void fill_more(PhraseSheet& sheet, const TicketModels& models) {
     }
     scroll->setWidget(list);
     scroll->setMinimumSize(430, std::min(330, list->sizeHint().height() + 6));
-    sheet.add_heading(words("More of %1").arg(models.scanners.title()));
+    sheet.add_heading(words("Settings of %1").arg(models.scanners.title()));
     sheet.add_widget(scroll);
-    sheet.add_row(words("as the scanner has them"), words("give up what was set here"), false,
+    sheet.add_row(words("use scanner defaults"), words("discard what you set here"), false,
                   [&models, key] { change(models, [&](Ticket& t) { t.from.more.erase(key); }); });
     sheet.add_advice(
-        words("These are the scanner's own words. What is set here stays in this ticket, for this scanner."));
+        words("Names come from the scanner's driver. Settings are saved in this ticket for this scanner."));
 }
 
 void fill_scanner(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
@@ -189,17 +189,14 @@ void fill_scanner(PhraseSheet& sheet, const TicketModels& models, const Doors& d
                       [&models, name] { models.scanners.use(name); });
     }
     if (models.scanners.bench_chosen())
-        sheet.add_row(words("its papers …"), words("what lies on the glass and in the feeder, and faults to try"),
-                      false, doors.bench);
+        sheet.add_row(words("its papers…"), words("what is on the glass and in the feeder, and faults to try"), false,
+                      doors.bench);
     if (models.scanners.chosen() && !models.scanners.capabilities().more.empty())
-        sheet.add_row(words("more of this scanner …"),
-                      words("%1 settings of its own").arg(models.scanners.capabilities().more.size()), false,
-                      doors.more);
-    sheet.add_advice(
-        models.scanners.looking()
-            ? words("Looking for scanners on USB and in the network …")
-            : words("The simulated scanners are not real ones: they scan drawings and pictures as a scanner "
-                    "would, so that everything can be tried."));
+        sheet.add_row(words("scanner settings…"), words("%1 settings").arg(models.scanners.capabilities().more.size()),
+                      false, doors.more);
+    sheet.add_advice(models.scanners.looking() ? words("Looking for scanners on USB and the network…")
+                                               : words("Simulated scanners scan drawings and pictures, so that you can "
+                                                       "try everything without a real scanner."));
 }
 
 namespace {
@@ -256,7 +253,7 @@ void fill_sizes(PhraseSheet& sheet, const TicketModels& models, const QString& w
 void fill_area(PhraseSheet& sheet, const TicketModels& models) {
     const Ticket& now = models.tickets.ticket();
     if (models.next_scan.source() != Source::Glass) {
-        sheet.add_row(words("cut to each sheet"), words("as long and as wide as it is; sizes may be mixed"),
+        sheet.add_row(words("cropped to each sheet"), words("in its own size; sizes can be mixed"),
                       now.from.paper == "auto" && !now.from.own_paper, [&models] {
                           change(models, [](Ticket& t) {
                               t.from.paper = "auto";
@@ -264,8 +261,8 @@ void fill_area(PhraseSheet& sheet, const TicketModels& models) {
                           });
                       });
         fill_sizes(sheet, models, words("%1 × %2 mm, all sheets alike"));
-        sheet.add_advice(words("Cut to each sheet, crooked ones too: the edges are found in the picture. A sheet much "
-                               "longer than those before it is asked about: two may have gone through at once."));
+        sheet.add_advice(words("Pages are cut to each sheet, crooked ones too: Yelvin finds the edges. If a sheet is "
+                               "much longer than those before it, Yelvin asks, as two may have gone through at once."));
         return;
     }
     const bool automatic = now.from.paper == "auto" && !now.from.own_paper;
@@ -283,10 +280,10 @@ void fill_area(PhraseSheet& sheet, const TicketModels& models) {
                       ? words("photographs, cards, receipts: a page each")
                       : words("%1 found, a page each").arg(found),
                   automatic && now.from.frames == Frames::EachItem, [from] { from("auto", Frames::EachItem); });
-    sheet.add_row(words("all that lies there as one"), words("one page around everything"),
+    sheet.add_row(words("everything on it as one page"), words("one area around everything"),
                   automatic && now.from.frames == Frames::OneItem, [from] { from("auto", Frames::OneItem); });
     sheet.add_row(words("the frames drawn on the glass"),
-                  frames == 0 ? words("none drawn yet: all of it") : words("%1, a page each").arg(frames),
+                  frames == 0 ? words("none drawn yet: the whole glass") : words("%1, a page each").arg(frames),
                   automatic && now.from.frames == Frames::Drawn, [from] { from("auto", Frames::Drawn); });
     sheet.add_row(words("all of it"), words("the whole glass"), automatic && now.from.frames == Frames::Whole,
                   [from] { from("auto", Frames::Whole); });
@@ -294,13 +291,12 @@ void fill_area(PhraseSheet& sheet, const TicketModels& models) {
     for (const char* name : {"A3", "Ledger"}) {
         const SizeMm size = find_paper(name)->size, glass = models.scanners.capabilities().glass;
         if (size.width <= glass.width && size.height <= glass.height) continue;
-        sheet.add_row(
-            name, words("%1 × %2 mm, in pieces that are put together").arg(mm_words(size.width), mm_words(size.height)),
-            now.from.paper == name, [from, name] { from(name, Frames::Whole); });
+        sheet.add_row(name, words("%1 × %2 mm, stitched from pieces").arg(mm_words(size.width), mm_words(size.height)),
+                      now.from.paper == name, [from, name] { from(name, Frames::Whole); });
     }
     sheet.add_advice(
-        words("Items are found in the preview, or in the scan itself, cut out and straightened; a size within "
-              "2 mm of a standard one becomes just that. What is found can be corrected on the glass."));
+        words("Yelvin finds items in the preview or the scan, cuts them out and straightens them; a size within 2 mm "
+              "of a standard one becomes that size. You can correct the frames on the glass."));
 }
 
 }

@@ -28,8 +28,8 @@ void fill_programs(QComboBox& list, const std::vector<Program>& programs, const 
     list.clear();
     for (const Program& each : programs)
         list.addItem(QString::fromStdString(each.name), QString::fromStdString(each.id));
-    if (list.findData(chosen) < 0 && !chosen.isEmpty()) list.addItem(words("%1 (not there)").arg(chosen), chosen);
-    if (list.count() == 0) list.addItem(words("no program here opens this kind"), QString());
+    if (list.findData(chosen) < 0 && !chosen.isEmpty()) list.addItem(words("%1 (missing)").arg(chosen), chosen);
+    if (list.count() == 0) list.addItem(words("no program opens this format"), QString());
     list.setCurrentIndex(std::max(0, list.findData(chosen)));
 }
 
@@ -38,7 +38,7 @@ void add_program(PhraseSheet& sheet, const TicketModels& models) {
     auto* list = new QComboBox;
     list->setObjectName("program");
     const QString chosen = QString::fromStdString(now.then.program);
-    list->addItem(words("looking …"), chosen);
+    list->addItem(words("looking…"), chosen);
     const auto take = [&models, list] {
         change(models, [&](Ticket& t) { t.then.program = list->currentData().toString().toStdString(); });
     };
@@ -66,7 +66,7 @@ void add_print(PhraseSheet& sheet, const TicketModels& models) {
     const PrintHow& now = shown(models).then.print;
     auto* printer = new QComboBox;
     printer->setObjectName("printer");
-    printer->addItem(words("the usual printer"), QString());
+    printer->addItem(words("the default printer"), QString());
     const QString chosen = QString::fromStdString(now.printer);
     if (!chosen.isEmpty()) printer->addItem(chosen, chosen), printer->setCurrentIndex(1);
     models.errands.outside().list_printers({printer, [printer, chosen](const std::vector<PrinterSaid>& printers) {
@@ -91,11 +91,11 @@ void add_print(PhraseSheet& sheet, const TicketModels& models) {
         });
         box->setStyleSheet("QCheckBox { margin-left: 24px; }");
     };
-    choice(words("fitted to the sheet, else at true size"), "print-fitted", &PrintHow::fitted);
+    choice(words("fit to the sheet (off: true size)"), "print-fitted", &PrintHow::fitted);
     choice(words("two pages on a sheet"), "print-two", &PrintHow::two_on_a_sheet);
     choice(words("on both sides"), "print-both-sides", &PrintHow::both_sides);
     choice(words("in grey"), "print-grey", &PrintHow::grey);
-    choice(words("show the sheets before"), "print-look", &PrintHow::look_first);
+    choice(words("show a preview first"), "print-look", &PrintHow::look_first);
 }
 
 void add_mail(PhraseSheet& sheet, const TicketModels& models) {
@@ -115,7 +115,7 @@ void add_mail(PhraseSheet& sheet, const TicketModels& models) {
     };
     QStringList to;
     for (const std::string& each : now.to) to.append(QString::fromStdString(each));
-    line(words("to"), "mail-to", to.join(", "), words("nobody yet: chosen in the mail program"),
+    line(words("to"), "mail-to", to.join(", "), words("empty: choose in the e-mail program"),
          [](MailHow& mail, const QString& text) {
              mail.to.clear();
              for (const QString& each : text.split(',', Qt::SkipEmptyParts))
@@ -125,7 +125,7 @@ void add_mail(PhraseSheet& sheet, const TicketModels& models) {
          [](MailHow& mail, const QString& text) {
              mail.subject = text.isEmpty() ? std::vector<NamePart>{} : parts_of(text);
          });
-    line(words("words"), "mail-words", name_pattern(now.words), words("none"), [](MailHow& mail, const QString& text) {
+    line(words("text"), "mail-words", name_pattern(now.words), words("none"), [](MailHow& mail, const QString& text) {
         mail.words = text.isEmpty() ? std::vector<NamePart>{} : parts_of(text);
     });
     auto* limit = new QSpinBox;
@@ -143,12 +143,12 @@ void add_send(PhraseSheet& sheet, const TicketModels& models, const Doors& doors
     const SendHow& now = shown(models).then.send;
     auto* list = new QComboBox;
     list->setObjectName("send-server");
-    if (now.server.empty()) list->addItem(words("choose …"), QString());
+    if (now.server.empty()) list->addItem(words("choose…"), QString());
     for (const Server& each : models.servers.all())
         list->addItem(QString::fromStdString(each.name), QString::fromStdString(each.name));
     const QString chosen = QString::fromStdString(now.server);
     if (!chosen.isEmpty() && list->findData(chosen) < 0)
-        list->addItem(words("%1 (as the ticket says it)").arg(chosen), chosen);
+        list->addItem(words("%1 (from the ticket)").arg(chosen), chosen);
     list->setCurrentIndex(std::max(0, list->findData(chosen)));
     const auto take = [&models](const QString& name) {
         const auto server = models.servers.named(name.toStdString());
@@ -169,10 +169,10 @@ void add_send(PhraseSheet& sheet, const TicketModels& models, const Doors& doors
         });
     };
     if (models.servers.named(now.server))
-        sheet.add_row(words("the server %1 …").arg(chosen), words("its address, user and test"), false,
+        sheet.add_row(words("edit %1…").arg(chosen), words("address, user name, test"), false,
                       [edit, chosen] { edit(chosen); });
-    sheet.add_row(words("another server …"), words("by WebDAV or SFTP"), false, [edit] { edit({}); });
-    sheet.add_heading(words("In a folder there"));
+    sheet.add_row(words("another server…"), words("by WebDAV or SFTP"), false, [edit] { edit({}); });
+    sheet.add_heading(words("Folder on the server"));
     add_chips(sheet, models, ChipRow::For::Folders,
               [](Ticket& t) -> std::vector<NamePart>& { return t.then.send.folder; });
 }
@@ -190,7 +190,7 @@ void add_choices_of(PhraseSheet& sheet, const TicketModels& models, Errand erran
 // What belongs to an errand stands under it as soon as it is ticked; `again` opens the sheet anew for that.
 void fill_then(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     const Ticket::Then& then = shown(models).then;
-    sheet.add_heading(words("Then, with each finished file"));
+    sheet.add_heading(words("After saving, with each file"));
     for (const Errand errand : all_errands()) {
         // One that the ticket has is shown even where the user does not use it otherwise.
         if (!models.errands.uses(errand) && !is_in(then, errand)) continue;
@@ -206,20 +206,20 @@ void fill_then(PhraseSheet& sheet, const TicketModels& models, const Doors& door
              });
         if (on) add_choices_of(sheet, models, errand, doors);
     }
-    sheet.add_heading(words("When"));
-    tick(sheet, words("save at once: as soon as a scan is in and read"), "at-once", shown(models).save.at_once,
+    sheet.add_heading(words("Saving"));
+    tick(sheet, words("save automatically when scanned and read"), "at-once", shown(models).save.at_once,
          [&models](bool is) { change(models, [&](Ticket& t) { t.save.at_once = is; }); });
-    sheet.add_row(words("what one uses …"), words("the others are out of sight"), false, doors.uses);
-    sheet.add_advice(words("In the order in which they are ticked; how each went stands on the document's tab."));
+    sheet.add_row(words("choose actions…"), words("hide those you do not use"), false, doors.uses);
+    sheet.add_advice(words("Actions run in the order ticked. The document's tab shows how each went."));
 }
 
 void fill_uses(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
-    sheet.add_heading(words("Of these I use"));
+    sheet.add_heading(words("Actions to show"));
     for (const Errand errand : all_errands())
         tick(sheet, errand_words(errand), QString("use-%1").arg(static_cast<int>(errand)), models.errands.uses(errand),
              [&models, errand](bool is) { models.errands.use(errand, is); });
-    sheet.add_row(words("then …"), words("back to what happens with each file"), false, doors.then);
-    sheet.add_advice(words("What is not ticked is out of sight everywhere: here, and on the tabs of saved documents."));
+    sheet.add_row(words("then …"), words("back to the actions of this ticket"), false, doors.then);
+    sheet.add_advice(words("Actions without a tick are hidden here and on the tabs of saved documents."));
 }
 
 }

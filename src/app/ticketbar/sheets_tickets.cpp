@@ -22,7 +22,7 @@ namespace {
 // "glass, automatic colour, 300 dpi, PDF"
 QString summary(const Ticket& ticket) {
     const QString source = ticket.from.source == Source::Glass     ? words("glass")
-                           : ticket.from.source == Source::HandFed ? words("by hand")
+                           : ticket.from.source == Source::HandFed ? words("sheet by sheet")
                                                                    : words("feeder");
     const QString dpi = ticket.how.dpi_auto ? words("automatic resolution") : words("%1 dpi").arg(ticket.how.dpi);
     return QStringList{source, wording::ink(ticket.how.ink), dpi,
@@ -33,11 +33,11 @@ QString summary(const Ticket& ticket) {
 // What a key of the file is called on screen.
 QString choice_words(const std::string& key) {
     static const QHash<QString, const char*> names{{"from.source", "source"},
-                                                   {"from.flip", "how sheets are turned"},
+                                                   {"from.flip", "turning of sheets"},
                                                    {"from.paper", "paper"},
                                                    {"from.frames", "frames"},
                                                    {"from.next_sheet_seconds", "countdown"},
-                                                   {"from.more", "the scanner's own settings"},
+                                                   {"from.more", "scanner settings"},
                                                    {"how.ink", "colour"},
                                                    {"how.dpi", "resolution"},
                                                    {"pages.straighten", "straightening"},
@@ -46,35 +46,35 @@ QString choice_words(const std::string& key) {
                                                    {"pages.blank_limit_percent", "blank limit"},
                                                    {"pages.documents", "documents"},
                                                    {"pages.split", "new documents"},
-                                                   {"pages.split_every", "pages a document"},
+                                                   {"pages.split_every", "pages per document"},
                                                    {"pages.separator", "separators"},
                                                    {"pages.adjust", "corrections"},
-                                                   {"read.languages", "reading"},
+                                                   {"read.languages", "text recognition"},
                                                    {"make.format", "format"},
                                                    {"make.per", "files"},
                                                    {"make.jpeg_quality", "JPEG quality"},
-                                                   {"make.lines_as_printed", "lines of text files"},
+                                                   {"make.lines_as_printed", "line breaks in text files"},
                                                    {"make.as_it_looks", "layout of office documents"},
-                                                   {"make.searchable", "words in PDFs"},
+                                                   {"make.searchable", "text in PDFs"},
                                                    {"make.bookmarks", "bookmarks"},
-                                                   {"make.pdf_a_level", "level of the archive's PDF"},
-                                                   {"make.tiff_coding", "packing of TIFFs"},
-                                                   {"make.password", "a password"},
+                                                   {"make.pdf_a_level", "PDF/A level"},
+                                                   {"make.tiff_coding", "TIFF compression"},
+                                                   {"make.password", "password"},
                                                    {"make.permissions", "permissions"},
                                                    {"make.properties", "properties"},
-                                                   {"make.stamp", "the stamp"},
+                                                   {"make.stamp", "stamp"},
                                                    {"make.also", "further files"},
-                                                   {"save.at_once", "saving at once"},
-                                                   {"then.do", "what happens then"},
+                                                   {"save.at_once", "automatic saving"},
+                                                   {"then.do", "actions"},
                                                    {"then.program", "program to open with"},
-                                                   {"then.clipboard", "what goes on the clipboard"},
+                                                   {"then.clipboard", "clipboard contents"},
                                                    {"then.print", "printing"},
                                                    {"then.mail", "e-mail"},
                                                    {"save.grows", "documents in one file"},
                                                    {"scan_like", "scan as"},
                                                    {"put_like", "make as"},
-                                                   {"back.after_minutes", "going back"},
-                                                   {"back.on_close", "going back"},
+                                                   {"back.after_minutes", "discarding of changes"},
+                                                   {"back.on_close", "discarding of changes"},
                                                    {"save.folder", "folder"},
                                                    {"save.name", "name"}};
     const QString name = QString::fromStdString(key);
@@ -139,12 +139,12 @@ void add_colours(PhraseSheet& sheet, const TicketModels& models) {
 // What of it is not as usual.
 QString rules_of(const KeptTicket& kept) {
     const Ticket::Back& back = kept.own.back;
-    if (kept.own.fixed) return words("it is fixed");
-    if (!kept.may_write) return words("its file cannot be written to");
+    if (kept.own.fixed) return words("read-only");
+    if (!kept.may_write) return words("its file is read-only");
     if (back.after_minutes > 0)
-        return words("unsaved changes are given up after %1 minutes without a scan").arg(back.after_minutes);
-    if (back.on_close) return words("unsaved changes are given up when the window is closed");
-    return words("when it goes back to what was saved; whether it is fixed");
+        return words("unsaved changes are discarded after %1 minutes without a scan").arg(back.after_minutes);
+    if (back.on_close) return words("unsaved changes are discarded when the window closes");
+    return words("when unsaved changes are discarded; whether it is fixed");
 }
 
 // Either half may be another ticket's.
@@ -167,12 +167,12 @@ void add_back(PhraseSheet& sheet, const TicketModels& models) {
     const Ticket::Back& now = chosen->own.back;
     auto* list = new QComboBox;
     list->setObjectName("going-back");
-    list->setAccessibleName(words("when unsaved changes are given up"));
-    list->addItem(words("unsaved changes stay"), QVariant(0));
+    list->setAccessibleName(words("when unsaved changes are discarded"));
+    list->addItem(words("unsaved changes are kept"), QVariant(0));
     for (const int minutes : {5, 15, 60})
-        list->addItem(words("unsaved changes are given up after %1 minutes without a scan").arg(minutes), minutes);
+        list->addItem(words("unsaved changes are discarded after %1 minutes without a scan").arg(minutes), minutes);
     constexpr int on_close = -1;
-    list->addItem(words("unsaved changes are given up when the window is closed"), on_close);
+    list->addItem(words("unsaved changes are discarded when the window closes"), on_close);
     const int is = now.after_minutes > 0 ? now.after_minutes : now.on_close ? on_close : 0;
     if (list->findData(is) < 0) list->addItem(words("… after %1 minutes").arg(is), is);
     list->setCurrentIndex(list->findData(is));
@@ -186,7 +186,7 @@ void add_back(PhraseSheet& sheet, const TicketModels& models) {
 void add_fixed(PhraseSheet& sheet, const TicketModels& models) {
     const KeptTicket* chosen = models.tickets.chosen();
     if (!chosen || !chosen->may_write) return;
-    auto* box = new QCheckBox(words("fixed: it is not changed, renamed or removed"));
+    auto* box = new QCheckBox(words("fixed: cannot be changed, renamed or removed"));
     box->setObjectName("ticket-is-fixed");
     box->setChecked(chosen->own.fixed);
     QObject::connect(box, &QCheckBox::toggled, &sheet, [&models, &sheet](bool is) {
@@ -203,11 +203,11 @@ void add_scanner_button(PhraseSheet& sheet, const TicketModels& models, const QS
     const QString scanner = models.scanners.key(), now = models.tickets.scanner_button_of(scanner, file);
     auto* list = new QComboBox;
     list->setObjectName("scanner-button");
-    list->setAccessibleName(words("the scanner's own button that starts it"));
-    list->addItem(words("started by none of the scanner's own buttons"), QString());
+    list->setAccessibleName(words("scanner button that starts it"));
+    list->addItem(words("no scanner button starts it"), QString());
     for (const std::string& button : buttons) {
         const QString name = QString::fromStdString(button);
-        list->addItem(words("started by the scanner's button \"%1\"").arg(name), name);
+        list->addItem(words("scanner button “%1” starts it").arg(name), name);
         if (name == now) list->setCurrentIndex(list->count() - 1);
     }
     QObject::connect(list, &QComboBox::activated, &sheet, [&models, list, scanner, file] {
@@ -221,12 +221,11 @@ void add_changes(PhraseSheet& sheet, const TicketModels& models, const KeptTicke
     const bool may_change = !chosen || chosen->may_change();
     if (!may_change)
         sheet
-            .add_advice(chosen->own.fixed
-                            ? words("It is fixed: what you change counts for your scans and is not saved.")
-                            : words("Its file cannot be written to: what you change is not saved."))
+            .add_advice(chosen->own.fixed ? words("It is fixed: your changes apply to your scans but are not saved.")
+                                          : words("Its file is read-only: your changes are not saved."))
             ->setObjectName("ticket-fixed");
     if (!chosen) {
-        sheet.add_row(words("save it"), words("as %1").arg(QString::fromStdString(models.tickets.ticket().name)), false,
+        sheet.add_row(words("save"), words("as %1").arg(QString::fromStdString(models.tickets.ticket().name)), false,
                       [&models] { models.tickets.keep(); });
         return;
     }
@@ -234,9 +233,8 @@ void add_changes(PhraseSheet& sheet, const TicketModels& models, const KeptTicke
     if (changed.empty()) return;
     QStringList what;
     for (const std::string& key : changed) what.append(choice_words(key));
-    if (may_change)
-        sheet.add_row(words("save the changes"), what.join(", "), false, [&models] { models.tickets.keep(); });
-    sheet.add_row(words("back to what was saved"), words("gives the changes up"), false,
+    if (may_change) sheet.add_row(words("save changes"), what.join(", "), false, [&models] { models.tickets.keep(); });
+    sheet.add_row(words("discard changes"), words("back to the saved ticket"), false,
                   [&models] { models.tickets.restore(); });
 }
 
@@ -252,20 +250,19 @@ void add_this_ticket(PhraseSheet& sheet, const TicketModels& models, const Doors
         add_colours(sheet, models);
     }
     name_line(sheet, words("Copy of %1").arg(QString::fromStdString(models.tickets.ticket().name)),
-              words("save as another"), "ticket-copy",
-              [&models](const QString& name) { models.tickets.keep_as(name); });
+              words("save as new"), "ticket-copy", [&models](const QString& name) { models.tickets.keep_as(name); });
     if (!chosen) return;
     const QString file = models.tickets.chosen_file();
-    auto* box = new QCheckBox(words("a button beside Scan, which scans with it at once"));
+    auto* box = new QCheckBox(words("show a button beside Scan that scans with it"));
     box->setObjectName("ticket-as-button");
     box->setChecked(models.tickets.buttons().contains(file));
     QObject::connect(box, &QCheckBox::toggled, &sheet,
                      [&models, file](bool is) { models.tickets.set_button(file, is); });
     sheet.add_widget(box);
     add_scanner_button(sheet, models, file);
-    sheet.add_row(words("more about it …"), rules_of(*chosen), false, doors.ticket_more);
+    sheet.add_row(words("more options…"), rules_of(*chosen), false, doors.ticket_more);
     if (may_change)
-        sheet.add_row(words("remove it"), words("it can be brought back until Yelvin is closed"), false,
+        sheet.add_row(words("remove"), words("you can bring it back until Yelvin is closed"), false,
                       [&models, file] { models.tickets.remove(file); });
 }
 
@@ -276,7 +273,7 @@ void fill_ticket_more(PhraseSheet& sheet, const TicketModels& models) {
     sheet.add_heading(words("About %1").arg(QString::fromStdString(models.tickets.ticket().name)));
     add_back(sheet, models);
     add_fixed(sheet, models);
-    sheet.add_advice(words("For a computer that several people use."));
+    sheet.add_advice(words("For computers that several people use."));
 }
 
 void fill_like(PhraseSheet& sheet, const TicketModels& models, bool scans) {
@@ -285,7 +282,7 @@ void fill_like(PhraseSheet& sheet, const TicketModels& models, bool scans) {
     sheet.add_heading(scans ? words("Scan as") : words("Make as"));
     const Ticket& now = models.tickets.ticket();
     const std::string& like = scans ? now.scan_like : now.put_like;
-    sheet.add_row(words("its own choices"), words("as they stand in the sentence"), like.empty(),
+    sheet.add_row(words("its own choices"), words("as in the sentence"), like.empty(),
                   [&models, half] { models.tickets.take_half(half, {}); });
     for (const KeptTicket& kept : models.tickets.kept().tickets) {
         const QString file = QString::fromStdString(kept.file.string());
@@ -295,7 +292,7 @@ void fill_like(PhraseSheet& sheet, const TicketModels& models, bool scans) {
             like == kept.ticket.name, [&models, half, file] { models.tickets.take_half(half, file); });
         row->set_colour(theme::ticket_colour(QString::fromStdString(kept.ticket.colour)));
     }
-    sheet.add_advice(words("Once it is saved, this ticket follows the other one: what changes there changes here."));
+    sheet.add_advice(words("Once saved, this ticket follows the other one: changes there apply here too."));
 }
 
 void fill_tickets(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
@@ -311,7 +308,7 @@ void fill_tickets(PhraseSheet& sheet, const TicketModels& models, const Doors& d
     for (const DamagedTicket& damaged : models.tickets.kept().damaged) {
         const QString file = QString::fromStdString(damaged.file.string());
         auto* row =
-            sheet.add_row(QFileInfo(file).fileName(), words("cannot be used; press to see where it is"), false,
+            sheet.add_row(QFileInfo(file).fileName(), words("cannot be used; click to show the file"), false,
                           [file] { QDesktopServices::openUrl(QUrl::fromLocalFile(QFileInfo(file).absolutePath())); });
         row->setToolTip(QString::fromStdString(damaged.error.sentence));
         row->set_colour(theme::colours().brick);
@@ -321,10 +318,10 @@ void fill_tickets(PhraseSheet& sheet, const TicketModels& models, const Doors& d
     sheet.end_list();
     add_this_ticket(sheet, models, doors);
     for (const QString& name : models.tickets.removed())
-        sheet.add_row(words("bring back %1").arg(name), words("removed a while ago"), false,
+        sheet.add_row(words("bring back %1").arg(name), words("removed earlier"), false,
                       [&models, name] { models.tickets.bring_back(name); });
     sheet.add_advice(
-        words("Each ticket is a file. Drop one on the window to take it in; drag the stub out to give it away."));
+        words("Each ticket is a file. Drop one on the window to add it; drag the ticket's name out to share it."));
 }
 
 }

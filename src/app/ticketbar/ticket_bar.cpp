@@ -123,8 +123,8 @@ void TicketBar::refresh_state() {
     const bool running = run_.passing() || models_.scanners.in_use();
     const bool waits = run_.waiting().what != Waiting::For::Nothing;
     scan_->setEnabled(models_.scanners.chosen());
-    scan_->setToolTip(running ? tr("Stop; pages that are in are kept (Esc)")
-                      : waits ? tr("Go on with this run (Ctrl+Enter)")
+    scan_->setToolTip(running ? tr("Stop; scanned pages are kept (Esc)")
+                      : waits ? tr("Go on with this scan (Ctrl+Enter)")
                               : tr("Scan (Ctrl+Enter)"));
     const QString state = run_.passing()              ? tr("scanning")
                           : models_.scanners.in_use() ? tr("previewing")
@@ -148,7 +148,7 @@ void TicketBar::refresh_landing() {
     lands_->setText(models_.next_page.words([&](const QString& name) {
         return letters.elidedText(name, Qt::ElideLeft, room); // its number stands at the end
     }));
-    lands_->setAccessibleName(tr("The next page lands: %1").arg(words));
+    lands_->setAccessibleName(tr("Next page: %1").arg(words));
     lands_->setToolTip(with_key(models_.next_page.advice(), Do::NextStarts) +
                        (words == lands_->text() ? "" : "\n" + words));
     lands_->setEnabled(models_.next_page.can_change());

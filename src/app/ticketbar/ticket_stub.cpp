@@ -23,7 +23,7 @@ TicketStub::TicketStub(const TicketModels& models, QWidget* parent) : QAbstractB
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::PointingHandCursor);
     setObjectName("stub");
-    setToolTip(with_key(tr("The tickets: choose, save, copy, rename"), Do::ShowTickets));
+    setToolTip(with_key(tr("Tickets: choose, save, copy, rename"), Do::ShowTickets));
     setShortcut(QKeySequence(key_of(Do::ShowTickets).keys));
 }
 

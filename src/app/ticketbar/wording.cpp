@@ -59,7 +59,7 @@ QString ink(const std::optional<Ink>& ink) {
 }
 
 QString language(const std::string& name) {
-    if (name == automatic_language) return words("any language");
+    if (name == automatic_language) return words("detect the language");
     return QString::fromStdString(language_words(name));
 }
 
@@ -82,7 +82,7 @@ QString tiff_coding(TiffCoding coding) {
     case TiffCoding::Auto:
         break;
     }
-    return words("what fits each page");
+    return words("automatic");
 }
 
 QString growth(Ticket::Save::Grows grows) {
@@ -111,18 +111,18 @@ QString format(const Ticket& ticket) {
                       : per_document ? words("one %1 per document")
                                      : words("one %1 per page"))
                          .arg(kind)};
-    if (make.format == Format::PdfA && make.pdf_a_level == PdfALevel::A1b) said.append(words("level 1b"));
-    if (read && !make.searchable) said.append(words("without its words"));
+    if (make.format == Format::PdfA && make.pdf_a_level == PdfALevel::A1b) said.append(words("PDF/A-1b"));
+    if (read && !make.searchable) said.append(words("without text"));
     if (read && make.bookmarks) said.append(words("with bookmarks"));
-    if (make.format == Format::Text && make.lines_as_printed) said.append(words("its lines as printed"));
+    if (make.format == Format::Text && make.lines_as_printed) said.append(words("line breaks as printed"));
     if ((make.format == Format::Docx || make.format == Format::Odt) && make.as_it_looks)
-        said.append(words("as it looks"));
+        said.append(words("exact layout"));
     if (make.format == Format::Tiff && make.tiff_coding != TiffCoding::Auto)
-        said.append(words("packed by %1").arg(tiff_coding(make.tiff_coding)));
+        said.append(words("%1 compression").arg(tiff_coding(make.tiff_coding)));
     if (make.is_protected()) said.append(words("protected"));
     if (!make.stamp.parts.empty()) said.append(words("stamped"));
     for (const FurtherFile& each : make.also)
-        said.append(words("and a %1").arg(QString::fromUtf8(format_words(each.format).data())));
+        said.append(words("also %1").arg(QString::fromUtf8(format_words(each.format).data())));
     return said.join(", ");
 }
 
@@ -146,21 +146,21 @@ QString area(const TicketModels& models) {
     if (ticket.from.own_paper)
         return words("%1 × %2 mm").arg(mm_words(ticket.from.own_paper->width), mm_words(ticket.from.own_paper->height));
     if (ticket.from.paper != "auto") return words("as %1").arg(QString::fromStdString(ticket.from.paper));
-    if (models.next_scan.source() != Source::Glass) return words("cut to each sheet");
+    if (models.next_scan.source() != Source::Glass) return words("cropped to each sheet");
     const auto frames = static_cast<int>(models.glass.frames().size());
     if (ticket.from.frames == Frames::Whole) return words("all of it");
     if (frames > 0) return frames == 1 ? words("1 frame") : words("%1 frames").arg(frames);
     if (ticket.from.frames == Frames::EachItem) return words("each item on it");
-    if (ticket.from.frames == Frames::OneItem) return words("what lies on it as one page");
+    if (ticket.from.frames == Frames::OneItem) return words("everything on it as one page");
     return words("all of it");
 }
 
 QString why_ink(const Page& page) {
     const InkNeed& need = page.notices.ink;
     if (page.original.ink == Ink::Colour && need.least == Ink::Colour)
-        return words("kept in colour: %1 mm² of it are coloured")
+        return words("kept in colour, as %1 mm² are coloured")
             .arg(need.colour_mm2, 0, 'f', need.colour_mm2 < 10 ? 1 : 0);
-    if (page.original.ink == Ink::Colour) return words("made grey: nothing on it has a colour but its paper");
+    if (page.original.ink == Ink::Colour) return words("made grey, as only its paper has a colour");
     return words("scanned without colour");
 }
 
@@ -175,7 +175,7 @@ QStringList unasked(const Adjust& adjust) {
                                                                          {&Adjust::even_light, "even out the light"},
                                                                          {&Adjust::red_eyes, "darken red eyes"},
                                                                          {&Adjust::fading, "restore faded print"},
-                                                                         {&Adjust::screen_lpi, "smooth print screens"},
+                                                                         {&Adjust::screen_lpi, "smooth printed dots"},
                                                                          {&Adjust::specks_mm, "clean specks"}}) {
         if (adjust.*value > 0) list.append(words(said));
     }
@@ -199,7 +199,7 @@ QString corrections(const Ticket& ticket) {
         list.append(words("straighten"));
     else if (ticket.pages.turn_upright)
         list.append(words("turn upright"));
-    if (ticket.pages.drop_blank) list.append(words("drop blank sides"));
+    if (ticket.pages.drop_blank) list.append(words("leave out blank sides"));
     list.append(unasked(ticket.pages.adjust));
     return list.isEmpty() ? words("change nothing") : list.join(", ");
 }

@@ -36,19 +36,19 @@ Became became_of(const Page& page, const Ticket& ticket) {
     Became became;
     if (!ticket.how.ink) {
         became.ink = ink(page.recipe.ink.value_or(page.original.ink));
-        became.ink_why = words("The page looked at was %1.").arg(why_ink(page));
+        became.ink_why = words("The page in the view was %1.").arg(why_ink(page));
     }
     if (ticket.from.paper == "auto" && !ticket.from.own_paper)
         became.paper = QString::fromStdString(page.notices.paper);
     if (!became.paper.isEmpty() && page.notices.sheet)
-        became.paper_why = words("Its edges lie %1 × %2 mm apart: %3.")
+        became.paper_why = words("It measures %1 × %2 mm: %3.")
                                .arg(page.notices.sheet->w_mm, 0, 'f', 1)
                                .arg(page.notices.sheet->h_mm, 0, 'f', 1)
                                .arg(became.paper);
     if (ticket.make.format == Format::Auto) {
         const bool photograph = page.notices.kind == PageKind::Photo;
-        became.format_why = photograph ? words("The page looked at is a photograph.")
-                                       : words("The page looked at is not only a photograph.");
+        became.format_why = photograph ? words("The page in the view is a photograph.")
+                                       : words("The page in the view is not just a photograph.");
         became.format = QString::fromUtf8(format_words(make_for(ticket.make, photograph).format).data());
     }
     return became;
@@ -82,6 +82,11 @@ Phrase dpi_phrase(const Ticket::How& how, int will) {
     return {"dpi", words("%1 dpi").arg(will), will != how.dpi ? words("instead of %1").arg(how.dpi) : QString()};
 }
 
+QString reading(const std::vector<std::string>& in) {
+    const bool detects = in.size() == 1 && in.front() == automatic_language;
+    return detects ? words("read and detect the language") : words("read %1").arg(languages(in));
+}
+
 // "Leases/2026/sender": what is not known yet by its caption.
 QString within_words(const TicketModels& models) {
     const Ticket& ticket = models.tickets.ticket();
@@ -104,8 +109,8 @@ QString within_words(const TicketModels& models) {
 
 Phrase folder_phrase(const TicketModels& models) {
     const Ticket::Save& save = models.tickets.ticket().save;
-    if (save.where == Ticket::Save::Where::Asked) return {"folder", words("a folder that is asked for")};
-    if (save.where == Ticket::Save::Where::Temporary) return {"folder", words("a folder for a look")};
+    if (save.where == Ticket::Save::Where::Asked) return {"folder", words("a folder you choose when saving")};
+    if (save.where == Ticket::Save::Where::Temporary) return {"folder", words("a temporary folder")};
     const QString folder = models.tickets.folder();
     const QString name = QFileInfo(folder).fileName();
     const QString shown = folder == QDir::homePath() ? words("the home folder") : name.isEmpty() ? folder : name;
@@ -114,12 +119,12 @@ Phrase folder_phrase(const TicketModels& models) {
     const QString why = QString::fromStdString(state.why.sentence);
     switch (state.is) {
     case FolderState::Is::Missing:
-        return save.make_folder ? Phrase{"folder", words("%1 (to be made)").arg(whole)}
-                                : Phrase{"folder", words("%1 (not there)").arg(whole), {}, true, why};
+        return save.make_folder ? Phrase{"folder", words("%1 (new)").arg(whole)}
+                                : Phrase{"folder", words("%1 (missing)").arg(whole), {}, true, why};
     case FolderState::Is::Silent:
-        return {"folder", words("%1 (does not answer)").arg(whole), {}, true, why};
+        return {"folder", words("%1 (not responding)").arg(whole), {}, true, why};
     case FolderState::Is::Unusable:
-        return {"folder", words("%1 (cannot be written to)").arg(whole), {}, true, why};
+        return {"folder", words("%1 (read-only)").arg(whole), {}, true, why};
     default:
         return {"folder", whole};
     }
@@ -138,7 +143,7 @@ QString program_title(const std::string& id) {
     const QString key = QString::fromStdString(id);
     if (!titles.contains(key)) {
         const auto program = program_named(id);
-        titles[key] = program ? QString::fromStdString(program->name) : words("%1 (not there)").arg(key);
+        titles[key] = program ? QString::fromStdString(program->name) : words("%1 (missing)").arg(key);
     }
     return titles[key];
 }
@@ -159,7 +164,8 @@ Phrase then_phrase(const Ticket& ticket) {
         const QString last = list.takeLast();
         said = words("%1 and %2").arg(list.join(", "), last);
     }
-    if (ticket.save.at_once) said = said.isEmpty() ? words("at once") : words("at once, then %1").arg(said);
+    if (ticket.save.at_once)
+        said = said.isEmpty() ? words("save automatically") : words("save automatically, then %1").arg(said);
     return {"then", said, {}, false, {}, ticket.save.at_once ? words(", ") : words(", then ")};
 }
 
@@ -168,8 +174,8 @@ Phrase more_phrase(const Ticket::From& from, const std::string& scanner) {
     const size_t settings = more == from.more.end() ? 0 : more->second.size();
     return {"more",
             settings == 0   ? QString()
-            : settings == 1 ? words("a setting of the scanner's own")
-                            : words("%1 settings of the scanner's own").arg(settings),
+            : settings == 1 ? words("1 scanner setting")
+                            : words("%1 scanner settings").arg(settings),
             {},
             false,
             {},
@@ -179,8 +185,8 @@ Phrase more_phrase(const Ticket::From& from, const std::string& scanner) {
 }
 
 QString where(const Ticket& ticket) {
-    if (ticket.save.where == Ticket::Save::Where::Asked) return words("a folder that is asked for");
-    if (ticket.save.where == Ticket::Save::Where::Temporary) return words("a folder for a look");
+    if (ticket.save.where == Ticket::Save::Where::Asked) return words("a folder you choose when saving");
+    if (ticket.save.where == Ticket::Save::Where::Temporary) return words("a temporary folder");
     return shown_folder(QString::fromStdString(expanded_folder(ticket.save.folder).string()));
 }
 
@@ -207,7 +213,7 @@ QList<Phrase> phrases(const TicketModels& models) {
             dpi_phrase(ticket.how, static_cast<int>(std::lround(will.dpi))),
             {"pages", corrections(ticket)},
             {"documents", documents(ticket.pages, will.source != Source::Glass)},
-            {"read", reads ? words("read %1").arg(languages(read_in)) : words("read nothing")},
+            {"read", reads ? reading(read_in) : words("read no text")},
             {"make", format(ticket), became.format, false, became.format_why},
             {"name", models.names.next_said(part_caption)},
             folder_phrase(models),

@@ -43,7 +43,7 @@ void TraySheets::open_names(const QString& document_id, const QRect& anchor) {
     }
     connect(sheet, &QObject::destroyed, &models_.papers, [papers = &models_.papers] { papers->point_at({}, {}); });
     sheet->add_row(tr("another name …"), tr("F2"), false, [this, document_id] { emit rename_wanted(document_id); });
-    sheet->add_row(tr("another folder …"), shown_folder(models_.names.folder_of(*document)), false,
+    sheet->add_row(tr("another folder…"), shown_folder(models_.names.folder_of(*document)), false,
                    [this, document_id, anchor] { open_folders(tr("Where this document goes"), document_id, anchor); });
     if (!like.empty())
         sheet->add_row(tr("forget those it is like"), tr("nothing is proposed from them any more"), false,
