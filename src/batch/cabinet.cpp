@@ -155,16 +155,16 @@ int run_find(const FindingArguments& finding) {
         fmt::print("{}\n    page {}: {}\n", shown_text(each.paper.file.string()), each.page + 1,
                    shown_text(line_words(each)));
     if (found->all_but_one)
-        fmt::print(stderr, "No paper has all of the words; these have all but {}.\n",
+        fmt::print(stderr, "No document has all the words. These lack {}.\n",
                    found->without.empty() ? "one of them" : '"' + found->without + '"');
     else if (found->nearly)
-        fmt::print(stderr, "No paper has the words so; these have them with a letter read wrongly.\n");
+        fmt::print(stderr, "No exact match. These match but for one misread letter.\n");
     else if (found->of == 0)
-        fmt::print(stderr, "The cabinet is empty; yelvin-batch take-in takes the papers of a folder in.\n");
+        fmt::print(stderr, "The cabinet is empty; yelvin-batch take-in adds the documents of a folder.\n");
     else if (found->papers == 0)
-        fmt::print(stderr, "None of {} papers has these words.\n", found->of);
+        fmt::print(stderr, "No match in {} document{}.\n", found->of, found->of == 1 ? "" : "s");
     else if (static_cast<size_t>(found->papers) > found->best.size())
-        fmt::print(stderr, "{} of {} papers that have these words.\n", found->best.size(), found->papers);
+        fmt::print(stderr, "{} of {} documents that match.\n", found->best.size(), found->papers);
     return 0;
 }
 
@@ -172,7 +172,7 @@ int run_take_in(const TicketArguments& arguments, const TakingInArguments& takin
     const auto ticket = ticket_from(arguments);
     if (!ticket) return failed(ticket.error());
     if (taking_in.folder.empty() && !taking_in.rebuild_index)
-        return failed({ErrorKind::Usage, "Name the folder that is to be taken in.", {}});
+        return failed({ErrorKind::Usage, "Give the folder to add.", {}});
     auto cabinet = opened(taking_in.cabinet);
     if (!cabinet) return failed(cabinet.error());
     ReaderPool readers;
@@ -193,7 +193,7 @@ int run_take_in(const TicketArguments& arguments, const TakingInArguments& takin
         const fs::path folder = fs::absolute(taking_in.folder).lexically_normal();
         std::error_code missing;
         if (!fs::is_directory(folder, missing))
-            return failed({ErrorKind::Missing, fmt::format("There is no folder {} to take in.", folder.string()), {}});
+            return failed({ErrorKind::Missing, fmt::format("The folder {} does not exist.", folder.string()), {}});
         status = std::max(status, take_in(*cabinet, taking, paper_files_in(folder), folder));
     }
     while (const auto more = cabinet->do_upkeep())

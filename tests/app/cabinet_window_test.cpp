@@ -97,7 +97,7 @@ TEST_F(CabinetWindow, AFolderOfTenIsTakenInAndItsPapersAreFoundNarrowedAndWalked
     fill("bill", {"two mooring pins of Penhallow"}, "Old/Bills");
     start();
     open_cabinet();
-    EXPECT_TRUE(words("cabinet-empty").contains("Nothing is in the cabinet yet"));
+    EXPECT_TRUE(words("cabinet-empty").contains("The cabinet is empty"));
     take_in("Old");
     EXPECT_EQ(words("cabinet-count"), "10 papers");
     type("mooring");
@@ -338,7 +338,7 @@ TEST_F(CabinetWindow, AFileThatOthersMoveIsFollowedAndOneThatIsGoneKeepsItsLine)
     fs::remove(folder("Old") / "swan.pdf");
     ASSERT_TRUE(wait([&] { return calm() && desk_->in_cabinet.current()->paper.place == Place::Gone; }));
     ASSERT_TRUE(wait([&] { return desk_->in_cabinet.is_drawn_from_words() && !desk_->in_cabinet.picture().isNull(); }));
-    EXPECT_TRUE(words("cabinet-match").contains("the file is not there"));
+    EXPECT_TRUE(words("cabinet-match").contains("file missing"));
     // Its folder is not there: that says nothing about its files.
     window_.reset();
     desk_.reset();

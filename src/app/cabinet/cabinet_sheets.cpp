@@ -40,7 +40,7 @@ QLineEdit* add_folder_line(PhraseSheet& sheet) {
     folder->setAccessibleName(said("folder"));
     folder->setPlaceholderText(said("a folder, such as ~/Documents/Bills"));
     folder->setMinimumWidth(300);
-    auto* choose = theme::link(said("choose …"), "cabinet-choose", row);
+    auto* choose = theme::link(said("choose…"), "cabinet-choose", row);
     line->addWidget(folder, 1);
     line->addWidget(choose);
     sheet.add_widget(row);
@@ -48,7 +48,7 @@ QLineEdit* add_folder_line(PhraseSheet& sheet) {
     QObject::connect(choose, &QPushButton::clicked, &sheet, [folder, &sheet, window = sheet.parentWidget()->window()] {
         const QPointer<QLineEdit> there(folder);
         const QString chosen = sheet.asked_by(
-            [window] { return QFileDialog::getExistingDirectory(window, said("The folder"), QDir::homePath()); });
+            [window] { return QFileDialog::getExistingDirectory(window, said("Choose a folder"), QDir::homePath()); });
         if (there && !chosen.isEmpty()) there->setText(chosen);
     });
     return folder;
@@ -68,7 +68,7 @@ void when_there(PhraseSheet* sheet, QLineEdit* edit, QLabel* wrong, const std::f
     const QString folder = whole_path(edit->text());
     const auto look = [folder]() -> Result<void> {
         if (!folder.isEmpty() && QFileInfo(folder).isDir()) return {};
-        return fail(ErrorKind::Missing, said("There is no such folder.").toStdString());
+        return fail(ErrorKind::Missing, said("This folder does not exist; choose another.").toStdString());
     };
     const auto seen = [=](const Result<void>& there) {
         if (!sheet->isVisible()) return; // given up
@@ -85,13 +85,13 @@ void when_there(PhraseSheet* sheet, QLineEdit* edit, QLabel* wrong, const std::f
 PhraseSheet* open_rename_sheet(CabinetKeeper& keeper, const CabinetPaper& paper, const QRect& anchor, QWidget* parent) {
     auto* sheet = new PhraseSheet(parent);
     sheet->setObjectName("cabinet-rename-sheet");
-    sheet->add_heading(said("Its name, and its file's"));
+    sheet->add_heading(said("Name of the document and its file"));
     auto* name = new QLineEdit(paper_name(paper));
     name->setObjectName("cabinet-name");
     name->setAccessibleName(said("name"));
     name->setMinimumWidth(320);
     sheet->add_widget(name);
-    sheet->add_advice(said("A name that is taken gets the next number."));
+    sheet->add_advice(said("If the name exists, the next number is used."));
     QObject::connect(name, &QLineEdit::returnPressed, sheet, [sheet, name, &keeper, id = paper.id] {
         keeper.rename(id, name->text());
         sheet->close();
@@ -129,7 +129,7 @@ void open_older_sheet(CabinetKeeper& keeper, const QRect& anchor, QWidget* paren
         const char* words;
         int years;
     };
-    static constexpr Age ages[] = {{"older than a year", 1},
+    static constexpr Age ages[] = {{"older than one year", 1},
                                    {"older than two years", 2},
                                    {"older than five years", 5},
                                    {"older than ten years", 10}};
@@ -138,46 +138,44 @@ void open_older_sheet(CabinetKeeper& keeper, const QRect& anchor, QWidget* paren
         const QDateTime then = QDateTime::currentDateTime().addYears(-age.years);
         than.emplace_back(std::chrono::seconds(then.toSecsSinceEpoch()));
     }
-    keeper.count_older(
-        than, [&keeper, than, anchor, parent = QPointer<QWidget>(parent)](const std::vector<int>& papers) {
-            if (!parent) return;
-            auto* sheet = new PhraseSheet(parent);
-            sheet->setObjectName("cabinet-older-sheet");
-            sheet->add_heading(said("Put papers away that were saved long ago"));
-            bool many = false;
-            for (size_t i = 0; i < papers.size(); ++i) {
-                many = many || papers[i] > CabinetKeeper::most_undone;
-                const QString count = papers[i] == 0   ? said("none")
-                                      : papers[i] == 1 ? said("1 paper")
-                                                       : said("%1 papers").arg(papers[i]);
-                auto* row = sheet->add_row(said(ages[i].words), count, false,
-                                           [&keeper, before = than[i]] { keeper.put_away_older(before); });
-                row->setEnabled(papers[i] > 0);
-            }
-            sheet->add_advice(
-                said("Their lines leave the cabinet, and it finds them no more. The files stay where they are, "
-                     "and can be taken in again."));
-            if (many)
-                sheet->add_advice(said("More than %1 together cannot be undone.").arg(CabinetKeeper::most_undone));
-            sheet->open_under(anchor);
-        });
+    keeper.count_older(than, [&keeper, than, anchor,
+                              parent = QPointer<QWidget>(parent)](const std::vector<int>& papers) {
+        if (!parent) return;
+        auto* sheet = new PhraseSheet(parent);
+        sheet->setObjectName("cabinet-older-sheet");
+        sheet->add_heading(said("Remove older entries"));
+        bool many = false;
+        for (size_t i = 0; i < papers.size(); ++i) {
+            many = many || papers[i] > CabinetKeeper::most_undone;
+            const QString count = papers[i] == 0   ? said("none")
+                                  : papers[i] == 1 ? said("1 document")
+                                                   : said("%1 documents").arg(papers[i]);
+            auto* row = sheet->add_row(said(ages[i].words), count, false,
+                                       [&keeper, before = than[i]] { keeper.put_away_older(before); });
+            row->setEnabled(papers[i] > 0);
+        }
+        sheet->add_advice(said("The cabinet no longer finds these documents. The files stay and can be added again."));
+        if (many)
+            sheet->add_advice(said("Removing more than %1 at once cannot be undone.").arg(CabinetKeeper::most_undone));
+        sheet->open_under(anchor);
+    });
 }
 
 PhraseSheet* open_take_in_sheet(CabinetKeeper& keeper, const QRect& anchor, QWidget* parent) {
     auto* sheet = new PhraseSheet(parent);
     sheet->setObjectName("cabinet-take-in-sheet");
-    sheet->add_heading(said("Take a folder in"));
+    sheet->add_heading(said("Add a folder"));
     QLineEdit* folder = add_folder_line(*sheet);
-    auto* read = new QCheckBox(said("read those that have no words"));
+    auto* read = new QCheckBox(said("read files that have no text"));
     read->setObjectName("cabinet-read-missing");
     read->setChecked(true);
     sheet->add_widget(read);
-    auto* improve = new QCheckBox(said("and put the words into their PDFs, so that any program finds them"));
+    auto* improve = new QCheckBox(said("and add the text to PDFs, so that any program finds it"));
     improve->setObjectName("cabinet-make-searchable");
     sheet->add_widget(improve);
     QObject::connect(read, &QCheckBox::toggled, improve, &QCheckBox::setEnabled);
     QLabel* wrong = add_wrong(*sheet);
-    auto* take = theme::button(said("Take it in"), theme::Kind::Main, "cabinet-use", sheet);
+    auto* take = theme::button(said("Add folder"), theme::Kind::Main, "cabinet-use", sheet);
     sheet->add_widget(take);
     const auto use = [=, &keeper] {
         when_there(sheet, folder, wrong, [=, &keeper](const QString& from) {
@@ -190,14 +188,14 @@ PhraseSheet* open_take_in_sheet(CabinetKeeper& keeper, const QRect& anchor, QWid
     QObject::connect(take, &QPushButton::clicked, sheet, use);
     QObject::connect(folder, &QLineEdit::returnPressed, sheet, use);
     sheet->add_advice(
-        said("Its PDFs and pictures, with those in folders within it, are found by their words from then on, "
-             "and so is what comes into it later. No file is touched, unless words are to be put into PDFs: the "
-             "former file stays until the new one is whole."));
-    if (!keeper.folders().empty()) sheet->add_heading(said("Taken in"));
+        said("Finds the PDFs and pictures in this folder and its subfolders by their text, later ones too. Files "
+             "change only if text is added to PDFs; the old file stays until the new one is complete."));
+    if (!keeper.folders().empty()) sheet->add_heading(said("Added folders"));
     for (const WatchedFolder& each : keeper.folders()) {
         const QString path = QString::fromStdString(each.folder.string());
-        sheet->add_row(QDir(path).dirName(), said("%1; press: no longer. Its papers stay").arg(shown_folder(path)),
-                       true, [&keeper, path] { keeper.unwatch_folder(path); });
+        sheet->add_row(QDir(path).dirName(),
+                       said("%1; click to stop watching. Its entries stay").arg(shown_folder(path)), true,
+                       [&keeper, path] { keeper.unwatch_folder(path); });
     }
     sheet->open_under(anchor);
     folder->setFocus();

@@ -72,10 +72,10 @@ QWidget* CabinetView::made_head() {
     row->addWidget(title);
     entry_ = new QLineEdit(head);
     entry_->setObjectName("cabinet-entry");
-    entry_->setAccessibleName(tr("Words to find papers by"));
-    entry_->setPlaceholderText(tr("words, \"exact words\", -not these, from:sender, in:folder, last March"));
+    entry_->setAccessibleName(tr("Search the cabinet"));
+    entry_->setPlaceholderText(tr("words, \"exact phrase\", -excluded, from:sender, in:folder, last March"));
     auto* clear = entry_->addAction(theme::icon("close", theme::colours().quiet), QLineEdit::TrailingPosition);
-    clear->setToolTip(tr("Other words"));
+    clear->setToolTip(tr("Clear search"));
     connect(clear, &QAction::triggered, entry_, &QLineEdit::clear);
     connect(entry_, &QLineEdit::textChanged, clear,
             [clear](const QString& words) { clear->setVisible(!words.isEmpty()); });
@@ -96,10 +96,10 @@ QWidget* CabinetView::made_head() {
         row->addWidget(made);
         return made;
     };
-    stop_ = link(tr("stop"), "cabinet-stop", tr("No longer take papers in; it can go on later"));
+    stop_ = link(tr("stop"), "cabinet-stop", tr("Stops adding documents; you can go on later"));
     undo_ = link(tr("undo"), "cabinet-undo", {});
-    take_in_ = link(tr("take a folder in …"), "cabinet-take-in", tr("Older papers in a folder are found as well then"));
-    auto* back = link(tr("back"), "cabinet-leave", with_key(tr("To the view; what is typed stays"), Do::Stop));
+    take_in_ = link(tr("add a folder…"), "cabinet-take-in", tr("Makes older documents in a folder searchable too"));
+    auto* back = link(tr("close"), "cabinet-leave", with_key(tr("Back to the view; your search is kept"), Do::Stop));
     connect(back, &QPushButton::clicked, this, &CabinetView::left);
     return head;
 }
@@ -126,8 +126,8 @@ QWidget* CabinetView::made_middle() {
     empty_->setObjectName("cabinet-empty");
     empty_->setWordWrap(true);
     empty_->setAlignment(Qt::AlignHCenter);
-    whole_ = theme::button(tr("Look in all papers"), theme::Kind::Plain, "cabinet-whole", nothing);
-    empty_take_in_ = theme::button(tr("Take a folder in …"), theme::Kind::Plain, "cabinet-empty-take-in", nothing);
+    whole_ = theme::button(tr("Search all documents"), theme::Kind::Plain, "cabinet-whole", nothing);
+    empty_take_in_ = theme::button(tr("Add a folder…"), theme::Kind::Plain, "cabinet-empty-take-in", nothing);
     words->addStretch(1);
     words->addWidget(empty_);
     for (QPushButton* each : {whole_, empty_take_in_}) words->addWidget(each, 0, Qt::AlignHCenter);
@@ -144,10 +144,10 @@ QWidget* CabinetView::made_foot(QWidget* parent) {
     auto* row = new QHBoxLayout(foot);
     row->setContentsMargins(16, 6, 16, 6);
     row->setSpacing(16);
-    save_list_ = theme::link(tr("save this list …"), "cabinet-save-list", foot);
-    save_list_->setToolTip(tr("All that was found, a line a paper, as CSV"));
-    older_ = theme::link(tr("put older ones away …"), "cabinet-older", foot);
-    older_->setToolTip(tr("Their lines leave the cabinet; the files stay"));
+    save_list_ = theme::link(tr("save this list…"), "cabinet-save-list", foot);
+    save_list_->setToolTip(tr("Saves all results as CSV, one line per document"));
+    older_ = theme::link(tr("remove older entries…"), "cabinet-older", foot);
+    older_->setToolTip(tr("Removes entries from the cabinet; the files stay"));
     row->addWidget(save_list_);
     row->addStretch();
     row->addWidget(older_);
@@ -222,15 +222,17 @@ bool CabinetView::step_out() {
 
 void CabinetView::refresh() {
     const SearchResults& found = models_.search.found();
-    count_->setText(found.papers == found.of ? tr("%1 papers").arg(number(found.of))
-                                             : tr("%1 of %2 papers").arg(number(found.papers), number(found.of)));
+    count_->setText(found.papers == found.of && found.of == 1 ? tr("1 document")
+                    : found.papers == found.of                ? tr("%1 documents").arg(number(found.of))
+                                               : tr("%1 of %2 documents").arg(number(found.papers), number(found.of)));
     note_->setVisible(found.nearly || found.all_but_one);
     if (found.all_but_one)
-        note_->setText(found.without.empty() ? tr("No paper has all of the words; these have all but one of them.")
-                                             : tr("No paper has all of the words; these do without “%1”.")
-                                                   .arg(QString::fromStdString(found.without)));
+        note_->setText(
+            found.without.empty()
+                ? tr("No document has all the words. These lack one of them.")
+                : tr("No document has all the words. These lack “%1”.").arg(QString::fromStdString(found.without)));
     else if (found.nearly)
-        note_->setText(tr("No paper has the words so; these have them with a letter read wrongly."));
+        note_->setText(tr("No exact match. These match but for one misread letter."));
     middle_->setCurrentIndex(found.best.empty() ? 1 : 0);
     refresh_empty();
     refresh_side();
@@ -241,16 +243,16 @@ void CabinetView::refresh_empty() {
     const bool narrowed = !models_.search.narrowing().empty();
     whole_->setVisible(narrowed && found.of > 0);
     empty_take_in_->setVisible(found.of == 0);
-    if (!models_.keeper.is_open()) return empty_->setText(tr("The cabinet is being opened …"));
-    if (found.of == 0 && models_.keeper.taking().under_way())
-        return empty_->setText(tr("The first papers are being taken in …"));
+    if (!models_.keeper.is_open()) return empty_->setText(tr("Opening the cabinet…"));
+    if (found.of == 0 && models_.keeper.taking().under_way()) return empty_->setText(tr("Adding the first documents…"));
     if (found.of == 0)
-        return empty_->setText(
-            tr("Nothing is in the cabinet yet. Whatever you save from now on is found here by any word "
-               "in it, and so are the papers of folders that you take in."));
-    if (narrowed) return empty_->setText(tr("None of those papers has these words."));
-    empty_->setText(tr("None of %1 papers has these words. Fewer words find more; the beginning of a word is enough.")
-                        .arg(number(found.of)));
+        return empty_->setText(tr("The cabinet is empty. Documents that you save from now on can be found here by any "
+                                  "word in them, and so can those in folders that you add."));
+    if (narrowed) return empty_->setText(tr("No match in this selection."));
+    empty_->setText(
+        found.of == 1
+            ? tr("No match in 1 document. Try fewer words, or just the beginning of a word.")
+            : tr("No match in %1 documents. Try fewer words, or just the beginning of a word.").arg(number(found.of)));
 }
 
 void CabinetView::refresh_taking() {
@@ -260,7 +262,7 @@ void CabinetView::refresh_taking() {
     stop_->setVisible(unfinished);
     stop_->setText(taking.stopped ? tr("go on") : tr("stop"));
     if (unfinished)
-        taking_->setText((taking.stopped ? tr("stopped at %1 of %2") : tr("taking in %1 of %2"))
+        taking_->setText((taking.stopped ? tr("stopped at %1 of %2") : tr("adding %1 of %2"))
                              .arg(number(taking.done + (taking.stopped ? 0 : 1)), number(taking.of)));
     else if (taking.left_out > 0)
         taking_->setText(tr("%1 could not be read").arg(number(taking.left_out)));
@@ -277,12 +279,12 @@ void CabinetView::refresh_side() {
     if (!found) return preview_->update();
     const bool here = found->paper.place == Place::Here;
     QStringList words;
-    if (several > 1) words.append(tr("%1 papers are chosen").arg(several));
+    if (several > 1) words.append(tr("%1 documents selected").arg(several));
     if (models_.search.matches() > 0)
         words.append(tr("match %1 of %2").arg(models_.search.match() + 1).arg(models_.search.matches()));
     words.append(tr("page %1 of %2").arg(models_.search.page() + 1).arg(found->paper.pages));
     if (models_.search.is_drawn_from_words() && !models_.search.picture().isNull())
-        words.append(here ? tr("drawn from its words") : tr("the file is not there: drawn from its words"));
+        words.append(here ? tr("redrawn from its text") : tr("file missing: redrawn from its text"));
     match_->setText(words.join(" · "));
 }
 
@@ -316,12 +318,13 @@ bool CabinetView::eventFilter(QObject* watched, QEvent* event) {
 void CabinetView::rename_current() { actions_->rename_current(); }
 
 void CabinetView::save_list() {
-    const QString file = QFileDialog::getSaveFileName(window(), tr("The list of what was found"),
-                                                      QDir::homePath() + "/" + tr("Found.csv"), tr("CSV (*.csv)"));
+    const QString file = QFileDialog::getSaveFileName(window(), tr("Save the list of results"),
+                                                      QDir::homePath() + "/" + tr("Results.csv"), tr("CSV (*.csv)"));
     if (file.isEmpty()) return;
     models_.search.save_list(file, [this, file](const Result<int>& saved) {
         if (!saved) return models_.messages.complain(saved.error());
-        models_.messages.tell(tr("A list of %1 papers is in %2.").arg(number(*saved), file));
+        models_.messages.tell(*saved == 1 ? tr("The list of 1 document was saved in %1.").arg(file)
+                                          : tr("The list of %1 documents was saved in %2.").arg(number(*saved), file));
     });
 }
 

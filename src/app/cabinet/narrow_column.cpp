@@ -36,7 +36,7 @@ CountRow::CountRow(const QString& words, int count, QWidget* parent) : QAbstract
     setText(words);
     setCheckable(true);
     setCursor(Qt::PointingHandCursor);
-    setAccessibleName(tr("%1, %2 papers").arg(words).arg(count));
+    setAccessibleName(count == 1 ? tr("%1, 1 document").arg(words) : tr("%1, %2 documents").arg(words).arg(count));
     setFocusPolicy(Qt::StrongFocus);
 }
 
@@ -121,7 +121,7 @@ void NarrowColumn::refresh() {
     std::vector<Entry> months, folders, senders, tickets;
     for (const auto& each : found.months) {
         const bool chosen = now.month == each.what;
-        months.push_back({QString::number(each.what), month_words(each.what), tr("Saved in that month"), each.papers,
+        months.push_back({QString::number(each.what), month_words(each.what), tr("Saved in this month"), each.papers,
                           chosen, [this, what = each.what, chosen] {
                               SearchFilter to = search_.narrowing();
                               to.month = chosen ? std::nullopt : std::optional(what);
@@ -154,12 +154,12 @@ void NarrowColumn::refresh() {
     section("sender", tr("From"),
             by(
                 found.senders, &SearchFilter::sender,
-                [](const QString& sender) { return sender.isEmpty() ? tr("no sender read") : sender; }, same),
+                [](const QString& sender) { return sender.isEmpty() ? tr("no sender found") : sender; }, same),
             all_senders_);
     section("ticket", tr("Ticket"),
             by(
                 found.tickets, &SearchFilter::ticket,
-                [](const QString& ticket) { return ticket.isEmpty() ? tr("taken in") : ticket; }, same),
+                [](const QString& ticket) { return ticket.isEmpty() ? tr("added") : ticket; }, same),
             all_tickets_);
     rows_->addStretch();
 }

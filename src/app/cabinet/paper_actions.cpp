@@ -29,16 +29,16 @@ PaperActions::PaperActions(const CabinetModels& models, ResultList& results, QWi
     column->setSpacing(6);
     auto* above = new QHBoxLayout;
     auto* below = new QHBoxLayout;
-    open_ = link(above, tr("open"), "cabinet-open", tr("With its usual program (Enter)"));
-    show_ = link(above, tr("show in folder"), "cabinet-show", tr("In the file manager"));
-    back_ = link(above, tr("take back to the tray"), "cabinet-back",
-                 tr("With its originals where they are still kept, else as its file has its pages"));
-    rename_ = link(below, tr("rename"), "cabinet-rename", with_key(tr("Its file as well"), Do::Rename));
-    move_ = link(below, tr("move …"), "cabinet-move", tr("To another folder"));
-    mail_ = link(below, tr("e-mail"), "cabinet-mail", tr("Attached to a draft in the mail program"));
+    open_ = link(above, tr("open"), "cabinet-open", tr("In its default program (Enter)"));
+    show_ = link(above, tr("show in folder"), "cabinet-show", tr("Opens its folder in the file manager"));
+    back_ = link(above, tr("return to the tray"), "cabinet-back",
+                 tr("With its originals if still kept, otherwise as the saved file"));
+    rename_ = link(below, tr("rename"), "cabinet-rename", with_key(tr("Renames the file too"), Do::Rename));
+    move_ = link(below, tr("move…"), "cabinet-move", tr("Moves the file to another folder"));
+    mail_ = link(below, tr("e-mail"), "cabinet-mail", tr("Attaches it to a draft in the e-mail program"));
     searchable_ = link(below, tr("make searchable"), "cabinet-searchable",
-                       tr("Pages of its PDF that have no words are read, and the words put behind them"));
-    away_ = link(below, tr("put away"), "cabinet-away", tr("Its line leaves the cabinet; the file stays (Delete)"));
+                       tr("Reads pages of its PDF that have no text and adds the text to them"));
+    away_ = link(below, tr("remove"), "cabinet-away", tr("Removes it from the cabinet; the file stays (Delete)"));
     for (QHBoxLayout* row : {above, below}) {
         row->setSpacing(12);
         row->addStretch();
@@ -104,7 +104,7 @@ Outside::Done PaperActions::complain() {
 
 void PaperActions::open_chosen() {
     const QStringList files = chosen_files();
-    if (files.isEmpty()) return models_.messages.complain(tr("The file is not where it was; it cannot be opened."));
+    if (files.isEmpty()) return models_.messages.complain(tr("The file was moved or deleted, so it cannot be opened."));
     models_.errands.outside().open({}, files, complain());
 }
 

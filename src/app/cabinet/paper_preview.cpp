@@ -11,7 +11,7 @@ namespace yelvin {
 
 PaperPreview::PaperPreview(CabinetSearch& search, QWidget* parent) : QWidget(parent), search_(search) {
     setObjectName("paper-preview");
-    setAccessibleName(tr("The page that was found"));
+    setAccessibleName(tr("Page with the match"));
     setMinimumSize(200, 200);
     connect(&search_, &CabinetSearch::looked_at, this, qOverload<>(&QWidget::update));
 }

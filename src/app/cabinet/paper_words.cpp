@@ -17,13 +17,13 @@ bool is_unwell(const CabinetPaper& paper) { return paper.place != Place::Here; }
 QString paper_facts(const CabinetPaper& paper) {
     QStringList facts{QString::fromStdString(paper.file.parent_path().filename().string())};
     facts.append(paper.pages == 1 ? in_words("1 page") : in_words("%1 pages").arg(paper.pages));
-    if (paper.place == Place::Gone) return (facts << in_words("the file is gone")).join(" · ");
-    if (paper.place == Place::Away) return (facts << in_words("its folder is not there now")).join(" · ");
+    if (paper.place == Place::Gone) return (facts << in_words("file missing")).join(" · ");
+    if (paper.place == Place::Away) return (facts << in_words("folder missing")).join(" · ");
     const QDateTime when = QDateTime::fromSecsSinceEpoch(paper.saved.time_since_epoch().count());
     const QString day = QLocale::c().toString(when.date(), "d MMMM yyyy");
-    facts.append(paper.ticket.empty() ? in_words("of %1").arg(day) : in_words("saved %1").arg(day));
-    if (paper.text_state == TextState::Missing) facts.append(in_words("not read"));
-    if (paper.text_state == TextState::Protected) facts.append(in_words("its words are protected"));
+    facts.append(paper.ticket.empty() ? in_words("file of %1").arg(day) : in_words("saved %1").arg(day));
+    if (paper.text_state == TextState::Missing) facts.append(in_words("no text"));
+    if (paper.text_state == TextState::Protected) facts.append(in_words("its text is protected"));
     return facts.join(" · ");
 }
 

@@ -132,7 +132,7 @@ class ResultList::Row : public QStyledItemDelegate {
 ResultList::ResultList(CabinetSearch& search, QWidget* parent)
     : QListView(parent), search_(search), papers_(new Papers(search, this)) {
     setObjectName("results");
-    setAccessibleName(tr("Papers that were found"));
+    setAccessibleName(tr("Results"));
     setModel(papers_);
     setItemDelegate(new Row(search_, this));
     setSelectionMode(QAbstractItemView::ExtendedSelection);

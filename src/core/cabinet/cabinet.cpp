@@ -14,17 +14,16 @@ namespace yelvin {
 std::unexpected<Error> cabinet_trouble(const std::exception& what) {
     if (dynamic_cast<const NewerCabinet*>(&what))
         return fail(ErrorKind::Unsupported,
-                    "The cabinet was made by a newer version of Yelvin, which is needed to open it.", what.what());
+                    "The cabinet was made by a newer version of Yelvin; use that version to open it.", what.what());
     const auto* sqlite = dynamic_cast<const SQLite::Exception*>(&what);
     const int code = sqlite ? sqlite->getErrorCode() : SQLITE_ERROR;
     if (code == SQLITE_FULL)
-        return fail(ErrorKind::DiskFull,
-                    "The cabinet could not be written to, because its disk is full; make room there.", what.what());
-    if (means_damaged(what))
-        return fail(ErrorKind::BadInput, "The cabinet is damaged; it is made anew when Yelvin starts again.",
+        return fail(ErrorKind::DiskFull, "The cabinet could not be saved, because its disk is full; make room there.",
                     what.what());
-    return fail(ErrorKind::NotWritable, "The cabinet could not be written to; see whether its folder can be.",
-                what.what());
+    if (means_damaged(what))
+        return fail(ErrorKind::BadInput, "The cabinet is damaged; restart Yelvin to rebuild it.", what.what());
+    return fail(ErrorKind::NotWritable,
+                "The cabinet could not be saved; check that you have permission to write to its folder.", what.what());
 }
 
 bool means_damaged(const std::exception& what) {
@@ -301,7 +300,7 @@ Result<std::vector<PageWords>> Cabinet::words(long long id) const {
 Result<NewPaper> Cabinet::whole(long long id) const {
     auto found = paper(id);
     if (!found) return std::unexpected(found.error());
-    if (!*found) return fail(ErrorKind::Missing, "The cabinet does not have this paper any more.");
+    if (!*found) return fail(ErrorKind::Missing, "This document is no longer in the cabinet.");
     auto pages = words(id);
     if (!pages) return std::unexpected(pages.error());
     return NewPaper{static_cast<PaperFile&&>(**found), std::move(*pages)};

@@ -25,8 +25,8 @@ void try_out_cabinet(SQLite::Database& database) {
 
 Result<Cabinet> Cabinet::open(const fs::path& folder) {
     if (const std::error_code failed = make_private_folder(folder))
-        return fail(ErrorKind::NotWritable,
-                    fmt::format("The cabinet's folder {} could not be made ({}).", folder.string(), failed.message()));
+        return fail(ErrorKind::NotWritable, fmt::format("The cabinet's folder {} could not be created ({}).",
+                                                        folder.string(), failed.message()));
     Cabinet cabinet(folder);
     auto lock = CabinetLock::take(folder);
     if (!lock) return std::unexpected(lock.error());
@@ -179,8 +179,8 @@ Result<FileMark> quick_mark_of(const fs::path& file) {
     struct stat is {};
     if (::stat(file.c_str(), &is) != 0)
         return fail(errno == ENOENT || errno == ENOTDIR ? ErrorKind::Missing : ErrorKind::BadInput,
-                    fmt::format("The file {} could not be looked at ({}).", file.string(), std::strerror(errno)));
-    if (!S_ISREG(is.st_mode)) return fail(ErrorKind::Missing, fmt::format("{} is no file.", file.string()));
+                    fmt::format("The file {} could not be opened ({}).", file.string(), std::strerror(errno)));
+    if (!S_ISREG(is.st_mode)) return fail(ErrorKind::Missing, fmt::format("{} is not a file.", file.string()));
     return FileMark{static_cast<std::uint64_t>(is.st_size),
                     static_cast<std::int64_t>(is.st_mtim.tv_sec) * 1'000'000'000 + is.st_mtim.tv_nsec,
                     {}};
@@ -198,7 +198,7 @@ Result<FileMark> mark_of(const fs::path& file) {
         g_checksum_update(sum.get(), reinterpret_cast<const guchar*>(bytes.data()), in.gcount());
     }
     if (!in.eof())
-        return fail(ErrorKind::BadInput, fmt::format("The file {} could not be read to its end.", file.string()));
+        return fail(ErrorKind::BadInput, fmt::format("The file {} could not be read completely.", file.string()));
     mark->contents = g_checksum_get_string(sum.get());
     return mark;
 }

@@ -279,9 +279,8 @@ void CabinetKeeper::say_what_stayed() {
     const int count = std::exchange(taking_.not_searchable, 0);
     if (count == 0) return;
     around_.messages.complain(
-        count == 1
-            ? taking_.why
-            : tr("%1 PDFs stay as they are, and are found all the same. The first: %2").arg(count).arg(taking_.why));
+        count == 1 ? taking_.why
+                   : tr("%1 PDFs were not changed but can be found. The first: %2").arg(count).arg(taking_.why));
 }
 
 void CabinetKeeper::count_older(const std::vector<std::chrono::sys_seconds>& than,

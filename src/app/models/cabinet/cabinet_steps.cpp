@@ -41,10 +41,10 @@ void CabinetKeeper::put_away_those(std::function<Result<std::vector<long long>>(
         [this, before, count] {
             if (*count > before->size())
                 return around_.messages.tell(
-                    tr("%1 papers left the cabinet; their files stay where they are.").arg(*count));
+                    tr("%1 documents were removed from the cabinet; their files stay.").arg(*count));
             if (before->empty()) return;
-            const QString words = before->size() == 1 ? tr("put away %1").arg(path_words(before->front().file.stem()))
-                                                      : tr("put away %1 papers").arg(before->size());
+            const QString words = before->size() == 1 ? tr("remove %1").arg(path_words(before->front().file.stem()))
+                                                      : tr("remove %1 documents").arg(before->size());
             undo_.push_back({words, [before](Cabinet& cabinet) -> Result<void> {
                                  const auto again = cabinet.add(*before);
                                  return again ? Result<void>() : std::unexpected(again.error());
@@ -85,7 +85,7 @@ Result<void> move_back(Cabinet& cabinet, const Moves& moves) {
 Result<CabinetPaper> paper_with_file(Cabinet& cabinet, long long id) {
     auto paper = cabinet.paper(id);
     if (!paper) return std::unexpected(paper.error());
-    if (!*paper) return fail(ErrorKind::Missing, "The cabinet does not have this paper any more.");
+    if (!*paper) return fail(ErrorKind::Missing, "This document is no longer in the cabinet.");
     return std::move(**paper);
 }
 
@@ -105,7 +105,7 @@ void CabinetKeeper::rename(long long id, const QString& name) {
         [this, moves] {
             if (moves->empty()) return;
             around_.papers.moved(path_words(moves->front().first), path_words(moves->front().second));
-            around_.messages.tell(tr("The file is called %1 now.").arg(path_words(moves->front().second.filename())));
+            around_.messages.tell(tr("The file is now called %1.").arg(path_words(moves->front().second.filename())));
             undo_.push_back({tr("rename"), [moves](Cabinet& cabinet) { return move_back(cabinet, *moves); }});
             emit undo_changed();
         });
@@ -129,8 +129,8 @@ void CabinetKeeper::move(const std::vector<long long>& ids, const QString& folde
             if (moves->empty()) return;
             for (const auto& [from, now] : *moves) around_.papers.moved(path_words(from), path_words(now));
             around_.messages.tell(moves->size() == 1
-                                      ? tr("The file is in %1 now.").arg(path_words(to))
-                                      : tr("%1 files are in %2 now.").arg(moves->size()).arg(path_words(to)));
+                                      ? tr("The file is now in %1.").arg(path_words(to))
+                                      : tr("%1 files are now in %2.").arg(moves->size()).arg(path_words(to)));
             undo_.push_back({tr("move"), [moves](Cabinet& cabinet) { return move_back(cabinet, *moves); }});
             emit undo_changed();
             watch();

@@ -77,7 +77,7 @@ void Renaming::rename(const std::string& document_id, const QString& name) {
     begin({document_id, files_of(*there), own.parent_path(), wanted}, [this, document_id](const Moved& moved) {
         Tray tray = with_document_name(around_.tray.tray(), document_id, moved.front().second.stem().string());
         around_.tray.edit(with_file_moved(tray, document_id, moved), tr("rename"));
-        around_.messages.tell(tr("The file is called %1 now.").arg(text_of(moved.front().second.filename())));
+        around_.messages.tell(tr("The file is now called %1.").arg(text_of(moved.front().second.filename())));
     });
 }
 
@@ -93,7 +93,7 @@ void Renaming::put_into(const std::string& document_id, const QString& folder) {
     begin({document_id, files_of(*there), chosen, own.stem().string()}, [this, document_id](const Moved& moved) {
         around_.tray.edit(with_file_moved(around_.tray.tray(), document_id, moved), tr("move the file"));
         around_.messages.tell(
-            tr("The file is in %1 now.").arg(shown_folder(text_of(moved.front().second.parent_path()))));
+            tr("The file is now in %1.").arg(shown_folder(text_of(moved.front().second.parent_path()))));
     });
 }
 
