@@ -257,7 +257,7 @@ TEST_F(Checking, DoTheSameToAllAndToThoseThatFollow) {
     choose_row("all pages");
     for (const std::string& id : page_ids(desk_->tray.tray()))
         EXPECT_EQ(page_at(desk_->tray.tray(), id)->recipe.adjust.brightness, 2);
-    choose_row("all that follow");
+    choose_row("all later pages");
     window_->activateWindow();
     ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
     scan_quickly();

@@ -110,7 +110,7 @@ TEST_F(StitchWindow, AMapIsScannedInNinePiecesWalkedAndMade) {
     const SizeMm size = page().original.size_mm();
     EXPECT_NEAR(size.width, 420, 12);
     EXPECT_NEAR(size.height, 594, 12);
-    press_notice("take them out");
+    press_notice("unstitch");
     EXPECT_EQ(desk_->tray.tray().page_count(), 9U);
     EXPECT_EQ(desk_->choice.chosen().size(), 9U);
 }

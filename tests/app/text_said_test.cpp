@@ -190,7 +190,7 @@ TEST_F(TextWindow, ItHasItsRoomInASmallWindowAndIsReachedFromWhatIsNoticed) {
     EXPECT_GE(page().sheet_rect().width(), 440) << "at 1280 x 800";
     key("Alt+2");
     EXPECT_TRUE(part<NoticedPanel>()->isVisible());
-    press_notice("put right");
+    press_notice("check them");
     EXPECT_EQ(entry().text(), "Panies.");
     EXPECT_FALSE(part<NoticedPanel>()->isVisible());
     window_->resize(1024, 640);

@@ -139,7 +139,7 @@ std::vector<HardSide> hard_sides(const std::filesystem::path& folder) {
     s.add("two punch holes", false, Sides::holes(2, "#333"));
     s.add("four punch holes", false, Sides::holes(4, "#404040"), papers[1]);
     s.add("holes over a white lid", false, Sides::holes(2, "#d8d8d8"));
-    for (const double shadow : {0.15, 0.35, 0.6}) s.add("edge shadow", false, "").sheet.edge_shadow = shadow;
+    for (const double shadow : {0.15, 0.35, 0.6}) s.add("lift edge shadow", false, "").sheet.edge_shadow = shadow;
     for (const double strength : {0.06, 0.1, 0.14, 0.18}) behind(s.add("print shining through", false, ""), strength);
     for (const int specks : {15, 40, 90}) s.add("dust", false, "").sheet.dust = specks;
     s.add("staple holes", false,

@@ -46,16 +46,16 @@ AdjustPanel::AdjustPanel(const PageModels& models, QWidget* parent)
     column->addWidget(theme::hairline(this));
     auto* foot = new QHBoxLayout;
     foot->setContentsMargins(0, 8, 0, 0);
-    back_ = theme::link(tr("as scanned"), "as-scanned", this);
-    back_->setToolTip(tr("Takes every correction of this page back"));
+    back_ = theme::link(tr("reset page"), "as-scanned", this);
+    back_->setToolTip(tr("Removes every correction of this page"));
     same_ = theme::link(tr("do the same to …"), "do-the-same", this);
-    same_->setToolTip(tr("The same tones, edges, cleaning and colour mode for other pages"));
+    same_->setToolTip(tr("Copies tones, edges, cleaning and colour mode to other pages"));
     foot->addWidget(back_);
     foot->addStretch();
     foot->addWidget(same_);
     column->addLayout(foot);
     connect(back_, &QPushButton::clicked, this,
-            [this] { edits_.set_recipe(choice_.current_id(), {}, tr("as scanned")); });
+            [this] { edits_.set_recipe(choice_.current_id(), {}, tr("reset page")); });
     connect(same_, &QPushButton::clicked, this, &AdjustPanel::open_same_sheet);
     for (auto signal : {&Choice::changed, &Choice::trial_changed})
         connect(&choice_, signal, this, &AdjustPanel::refresh);
@@ -101,7 +101,7 @@ void AdjustPanel::make_tone() {
                 recipe.adjust.black_point = black;
                 recipe.adjust.white_point = white;
             },
-            tr("black and white point"), way);
+            tr("change levels"), way);
     };
     connect(levels_, &LevelsView::tried, this,
             [points](double black, double white) { points(black, white, Way::Try); });
@@ -110,11 +110,11 @@ void AdjustPanel::make_tone() {
     add_row(tone_, &Adjust::brightness, tr("Brightness"));
     add_row(tone_, &Adjust::contrast, tr("Contrast"));
     add_row(tone_, &Adjust::gamma, tr("Gamma"));
-    add_row(tone_, &Adjust::fading, tr("Fading"), tr(" %"));
-    add_row(tone_, &Adjust::cast, tr("Colour cast"), tr(" %"));
+    add_row(tone_, &Adjust::fading, tr("Faded print"), tr("%"));
+    add_row(tone_, &Adjust::cast, tr("Colour cast"), tr("%"));
     auto* row = new QHBoxLayout;
     row->setSpacing(4);
-    const QStringList names{tr("Colour"), tr("Grey"), tr("Black")};
+    const QStringList names{tr("Colour"), tr("Grey"), tr("Black and white")};
     for (int i = 0; i < 3; ++i) {
         auto* button = new QPushButton(names[i], this);
         button->setProperty("kind", "choice");
@@ -125,7 +125,7 @@ void AdjustPanel::make_tone() {
             if (!page) return;
             const auto wanted =
                 static_cast<Ink>(i) > page->original.ink ? std::optional(static_cast<Ink>(i)) : std::nullopt;
-            change([&](Recipe& recipe) { recipe.ink = wanted; }, tr("colour mode"));
+            change([&](Recipe& recipe) { recipe.ink = wanted; }, tr("change colour mode"));
         });
         row->addWidget(button, 1);
         inks_.append(button);
@@ -140,7 +140,7 @@ void AdjustPanel::make_tone() {
     threshold->set_rest_words(tr("auto"));
     threshold->show_value(0);
     black->addWidget(threshold);
-    add_switch(black, &Adjust::local_threshold, tr("a threshold for each place"));
+    add_switch(black, &Adjust::local_threshold, tr("Adaptive threshold"));
     tone_->inside()->addWidget(black_box_);
 }
 
@@ -161,32 +161,32 @@ void AdjustPanel::make_edges() {
     tool("turn-left", with_key(tr("Quarter turn left"), Do::TurnLeft), [this] { edits_.turn(-1); });
     tool("turn-right", with_key(tr("Quarter turn right"), Do::TurnRight), [this] { edits_.turn(1); });
     row->addStretch();
-    tool("minus", with_key(tr("Tilt to the left by a tenth"), Do::TiltLeft), [this] { edits_.tilt(-0.1); });
+    tool("minus", with_key(tr("Tilt left by 0.1°"), Do::TiltLeft), [this] { edits_.tilt(-0.1); });
     tilt_ = new QPushButton(this);
     tilt_->setProperty("kind", "number");
     tilt_->setFixedWidth(56);
-    tilt_->setToolTip(tr("Press to put it back"));
+    tilt_->setToolTip(tr("Click to reset"));
     connect(tilt_, &QPushButton::clicked, this,
-            [this] { change([](Recipe& recipe) { recipe.tilt_degrees = 0; }, tr("tilt")); });
+            [this] { change([](Recipe& recipe) { recipe.tilt_degrees = 0; }, tr("reset tilt")); });
     row->addWidget(tilt_);
-    tool("plus", with_key(tr("Tilt to the right by a tenth"), Do::TiltRight), [this] { edits_.tilt(0.1); });
+    tool("plus", with_key(tr("Tilt right by 0.1°"), Do::TiltRight), [this] { edits_.tilt(0.1); });
     edges_->inside()->addLayout(row);
     make_tools();
     make_crop_box();
     edges_->inside()->addWidget(crop_box_);
     add_switch(edges_->inside(), &Adjust::even_light, tr("Even out the light"));
     add_switch(edges_->inside(), &Adjust::edge_shadow, tr("Lift shadows along the edges"));
-    add_row(edges_, &Adjust::sharpen, tr("Sharpen"), tr(" %"));
-    add_row(edges_, &Adjust::screen_lpi, tr("Print screen"));
+    add_row(edges_, &Adjust::sharpen, tr("Sharpen"), tr("%"));
+    add_row(edges_, &Adjust::screen_lpi, tr("Printed dots"));
 }
 
 void AdjustPanel::make_tools() {
     auto* tools = new QHBoxLayout;
     tools->setSpacing(6);
     crop_button_ = new QPushButton(tr("Crop"), this);
-    crop_button_->setToolTip(with_key(tr("Cut by the corner mounts"), Do::Crop));
+    crop_button_->setToolTip(with_key(tr("Crop the page at its edges"), Do::Crop));
     corners_button_ = new QPushButton(tr("Flatten"), this);
-    corners_button_->setToolTip(with_key(tr("Straighten out a photographed page by its corners"), Do::Flatten));
+    corners_button_->setToolTip(with_key(tr("Flatten a photographed page by its corners"), Do::Flatten));
     for (const auto& [button, tool_kind] :
          {std::pair{crop_button_, PageTool::Crop}, {corners_button_, PageTool::Corners}}) {
         button->setProperty("kind", "choice");
@@ -226,7 +226,7 @@ void AdjustPanel::make_crop_box() {
             const double x = crop_[0]->value(), y = crop_[1]->value(), w = crop_[2]->value(), h = crop_[3]->value();
             const Region frame{x + w / 2, y + h / 2, w, h, page->recipe.tilt_degrees};
             edits_.set_recipe(choice_.current_id(), with_frame(page->recipe, frame, page->original.size_mm()),
-                              tr("crop"), PageEdits::Gesture::Continuing);
+                              tr("crop page"), PageEdits::Gesture::Continuing);
         });
     }
 }
@@ -236,26 +236,26 @@ void AdjustPanel::make_cleaning() {
     row->setSpacing(8);
     swatch_ = new QLabel(this);
     swatch_->setFixedSize(16, 16);
-    auto* words = new QLabel(tr("Drop a colour"), this);
-    pick_ = theme::link(tr("pick it"), "pick-colour", this);
-    pick_->setToolTip(tr("Press on the page where the colour is, such as a form's lines"));
+    auto* words = new QLabel(tr("Leave out a colour"), this);
+    pick_ = theme::link(tr("pick"), "pick-colour", this);
+    pick_->setToolTip(tr("Click the colour on the page, such as a form's lines"));
     row->addWidget(words);
     row->addWidget(swatch_);
     row->addStretch();
     row->addWidget(pick_);
     cleaning_->inside()->addLayout(row);
     connect(pick_, &QPushButton::clicked, this, [this] { emit tool_wanted(PageTool::PickColour); });
-    add_row(cleaning_, &Adjust::drop_reach, tr("Reach"), tr(" %"));
-    add_row(cleaning_, &Adjust::paper_white, tr("Paper to white"), tr(" %"));
+    add_row(cleaning_, &Adjust::drop_reach, tr("Tolerance"), tr("%"));
+    add_row(cleaning_, &Adjust::paper_white, tr("Whiten paper"), tr("%"));
     add_row(cleaning_, &Adjust::specks_mm, tr("Specks up to"), tr(" mm"));
     add_row(cleaning_, &Adjust::dust_mm, tr("Dust up to"), tr(" mm"));
     add_switch(cleaning_->inside(), &Adjust::punch_holes, tr("Fill punch holes"));
     auto* eyes = new QHBoxLayout;
     auto* eyes_words = new QVBoxLayout;
-    add_switch(eyes_words, &Adjust::red_eyes, tr("Red eyes"));
+    add_switch(eyes_words, &Adjust::red_eyes, tr("Darken red eyes"));
     eyes->addLayout(eyes_words);
     eyes->addStretch();
-    point_ = theme::link(tr("point at them"), "point-eyes", this);
+    point_ = theme::link(tr("mark them"), "point-eyes", this);
     eyes->addWidget(point_);
     cleaning_->inside()->addLayout(eyes);
     connect(point_, &QPushButton::clicked, this, [this] { emit tool_wanted(PageTool::PointEyes); });
@@ -305,12 +305,13 @@ void AdjustPanel::open_same_sheet() {
         sheet->add_row(words, pages.size() == 2 ? tr("1 page") : tr("%1 pages").arg(pages.size() - 1), false,
                        [this, from, pages] { edits_.do_the_same(from, pages); });
     };
-    if (chosen.size() > 1) add(tr("chosen pages"), chosen);
+    if (chosen.size() > 1) add(tr("selected pages"), chosen);
     if (document.size() > 1) add(tr("this document"), document);
     if (all.size() > document.size()) add(tr("all pages"), PageIds(all.begin(), all.end()));
-    sheet->add_row(tr("all that follow"), tr("into the ticket"), false,
+    sheet->add_row(tr("all later pages"), tr("saved in the ticket"), false,
                    [this, from] { edits_.do_the_same_from_now_on(from); });
-    sheet->add_advice(tr("Tones, edges, cleaning and colour mode. Turning and cutting stay each page's own."));
+    sheet->add_advice(
+        tr("Copies tones, edges, cleaning and colour mode. Turning and cropping stay as they are on each page."));
     sheet->open_under({same_->mapToGlobal(QPoint(0, 0)), same_->size()});
 }
 

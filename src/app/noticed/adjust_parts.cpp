@@ -81,8 +81,8 @@ SliderRow::SliderRow(const AdjustField& field, const QString& name, const QStrin
     number_ = new QPushButton(this);
     number_->setProperty("kind", "number");
     number_->setFixedWidth(46);
-    number_->setToolTip(tr("Press to put it back"));
-    number_->setAccessibleName(tr("%1, put back").arg(name));
+    number_->setToolTip(tr("Click to reset"));
+    number_->setAccessibleName(tr("reset %1").arg(name));
     row->addWidget(number_);
     show_value(field.rest);
     connect(slider_, &QSlider::valueChanged, this, [this](int position) {
@@ -135,8 +135,8 @@ LevelsView::LevelsView(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setObjectName("levels");
     setAccessibleName(tr("Black point and white point"));
-    setToolTip(tr("Drag the points: what is left of the one becomes black, right of the other white. With keys: arrows "
-                  "move, Space chooses the other."));
+    setToolTip(tr("Drag the points: levels left of the first become black, right of the second white. Keys: arrows "
+                  "move a point, Space selects the other."));
 }
 
 void LevelsView::set_counts(const QList<int>& counts) {

@@ -61,7 +61,7 @@ void NoticedPanel::refresh() {
         add_title(tr("Noticed"), {});
         add_line({NoticeLine::Mark::Nothing,
                   tr("Nothing yet"),
-                  tr("What Yelvin sees on a page stands here, with what it did about it."),
+                  tr("Here you see what Yelvin noticed on a page, and what it did about it."),
                   {},
                   {}});
     } else {

@@ -28,7 +28,7 @@ int step_at(double percent) {
     return static_cast<int>(std::lround(std::sqrt(std::clamp(percent / most_percent, 0.0, 1.0)) * slider_steps));
 }
 
-QString percent_words(double percent) { return QString("%1 %").arg(percent, 0, 'f', percent < 0.1 ? 3 : 2); }
+QString percent_words(double percent) { return QString("%1%").arg(percent, 0, 'f', percent < 0.1 ? 3 : 2); }
 
 }
 
@@ -84,7 +84,7 @@ class BlankSides : public QWidget {
                     ? QObject::tr("%1 %2").arg(page.sheet).arg(page.back ? QObject::tr("back") : QObject::tr("front"))
                     : QString();
             painter.drawText(words.translated(0, 14), Qt::AlignCenter,
-                             goes ? QObject::tr("%1 · goes").arg(place) : place);
+                             goes ? QObject::tr("%1 · left out").arg(place) : place);
         }
     }
 
@@ -101,22 +101,22 @@ BlankSheet::BlankSheet(Scanning& run, Pictures& pictures, Tickets& tickets, QWid
         pages_, {}, [](const PagePtr& page) { return std::pair(page->notices.writing, page->notices.ink_percent); });
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(16, 14, 16, 14);
-    auto* title = new QLabel(tr("Which sides are blank"), this);
+    auto* title = new QLabel(tr("Blank limit"), this);
     title->setFont(theme::strong());
     column->addWidget(title);
     auto* line = new QHBoxLayout;
-    line->addWidget(new QLabel(tr("A side with less ink than"), this));
+    line->addWidget(new QLabel(tr("Leave out sides with less ink than"), this));
     slider_ = new QSlider(Qt::Horizontal, this);
     slider_->setObjectName("blank-limit");
     slider_->setRange(0, slider_steps);
     slider_->setValue(step_at(tickets.ticket().pages.blank_limit_percent));
-    slider_->setAccessibleName(tr("ink limit in percent of the side"));
+    slider_->setAccessibleName(tr("blank limit, in percent of the side"));
     line->addWidget(slider_, 1);
     value_ = new QLabel(this);
     value_->setMinimumWidth(54);
     value_->setAlignment(Qt::AlignCenter);
     line->addWidget(value_);
-    line->addWidget(new QLabel(tr("goes"), this));
+
     column->addLayout(line);
     auto* scroll = new QScrollArea(this);
     scroll->setFrameShape(QFrame::NoFrame);
@@ -131,13 +131,13 @@ BlankSheet::BlankSheet(Scanning& run, Pictures& pictures, Tickets& tickets, QWid
     count_ = new QLabel(this);
     count_->setObjectName("blank-count");
     foot->addWidget(count_, 1);
-    auto* apply = new QPushButton(tr("Drop these"), this);
+    auto* apply = new QPushButton(tr("Leave out"), this);
     apply->setObjectName("blank-apply");
     foot->addWidget(apply);
     column->addLayout(foot);
     auto* note =
-        new QLabel(tr("✎ has writing or a stamp on it, which counts as 0.15 % by itself: a lone page number or a faint "
-                      "pencil note stays. A side that goes stays in the tray as a slip; one press brings it back."),
+        new QLabel(tr("✎ marks writing or a stamp, counted as 0.15% ink, so that a page number or a pencil note stays. "
+                      "Left-out sides stay in the tray as slips; double-click one to bring it back."),
                    this);
     note->setProperty("quiet", true);
     note->setWordWrap(true);
@@ -160,9 +160,9 @@ int BlankSheet::going() const {
 void BlankSheet::refresh() {
     value_->setText(percent_words(limit()));
     sides_->set_limit(limit());
-    count_->setText(pages_.empty() ? tr("No unsaved pages yet; the limit holds for those to come.")
-                    : going() == 1 ? tr("1 of %1 sides goes").arg(pages_.size())
-                                   : tr("%1 of %2 sides go").arg(going()).arg(pages_.size()));
+    count_->setText(pages_.empty() ? tr("No unsaved pages yet; the limit applies to later scans.")
+                    : going() == 1 ? tr("1 of %1 sides is left out").arg(pages_.size())
+                                   : tr("%1 of %2 sides are left out").arg(going()).arg(pages_.size()));
 }
 
 void BlankSheet::open() {
