@@ -18,12 +18,6 @@
 
 namespace yelvin {
 
-namespace {
-const AdjustField& field_of(double Adjust::*value) {
-    return *std::ranges::find_if(adjust_fields(), [&](const AdjustField& field) { return field.value == value; });
-}
-}
-
 AdjustPanel::AdjustPanel(const PageModels& models, QWidget* parent)
     : QWidget(parent), tray_(models.tray), choice_(models.choice), edits_(models.edits), pictures_(models.pictures),
       run_(models.run) {
@@ -66,30 +60,46 @@ AdjustPanel::AdjustPanel(const PageModels& models, QWidget* parent)
     refresh();
 }
 
-SliderRow* AdjustPanel::add_row(Fold* fold, double Adjust::*value, const QString& name, const QString& unit) {
-    auto* row = new SliderRow(field_of(value), name, unit, this);
-    fold->inside()->addWidget(row);
-    rows_.append(row);
-    connect(row, &SliderRow::tried, this, [this, value, name](double to) {
-        change([=](Recipe& recipe) { recipe.adjust.*value = to; }, name.toLower(), Way::Try);
-    });
-    connect(row, &SliderRow::kept, this, [this, value, name](double to) {
-        change([=](Recipe& recipe) { recipe.adjust.*value = to; }, name.toLower(), Way::Continue);
-    });
-    return row;
+// Adds the sliders and switches of a place to `into`, in the order of the table.
+void AdjustPanel::add_corrections(QVBoxLayout* into, CorrectionPlace place) {
+    for (const CorrectionWords& words : correction_words) {
+        if (words.place != place) continue;
+        field_of(words.value).is_switch() ? add_switch(into, words) : add_slider(into, words);
+    }
 }
 
-QCheckBox* AdjustPanel::add_switch(QVBoxLayout* into, double Adjust::*value, const QString& name) {
-    auto* box = new QCheckBox(name, this);
-    const AdjustField& field = field_of(value);
+void AdjustPanel::add_slider(QVBoxLayout* into, const CorrectionWords& words) {
+    auto* row = new SliderRow(field_of(words.value), tr(words.label), tr(words.unit), this);
+    into->addWidget(row);
+    rows_.append(row);
+    const auto changed = [this, &words](double to, Way way) {
+        change([&](Recipe& recipe) { recipe.adjust.*words.value = to; }, tr(words.step), way);
+    };
+    connect(row, &SliderRow::tried, this, [changed](double to) { changed(to, Way::Try); });
+    connect(row, &SliderRow::kept, this, [changed](double to) { changed(to, Way::Continue); });
+    if (words.value != &Adjust::threshold) return;
+    row->set_rest_words(tr("auto"));
+    row->show_value(0);
+}
+
+void AdjustPanel::add_switch(QVBoxLayout* into, const CorrectionWords& words) {
+    auto* box = new QCheckBox(tr(words.label), this);
+    const AdjustField& field = field_of(words.value);
     box->setObjectName("adjust:" + QString::fromUtf8(field.key.data(), static_cast<qsizetype>(field.key.size())));
-    into->addWidget(box);
+    auto* row = new QHBoxLayout;
+    row->addWidget(box);
+    row->addStretch();
+    if (words.value == &Adjust::red_eyes) {
+        point_ = theme::link(tr("mark them"), "point-eyes", this);
+        row->addWidget(point_);
+        connect(point_, &QPushButton::clicked, this, [this] { emit tool_wanted(PageTool::PointEyes); });
+    }
+    into->addLayout(row);
     switches_.append({box, field});
-    connect(box, &QCheckBox::toggled, this, [this, value, name](bool on) {
+    connect(box, &QCheckBox::toggled, this, [this, &words](bool on) {
         if (showing_) return;
-        change([=](Recipe& recipe) { recipe.adjust.*value = on ? 1 : 0; }, name.toLower());
+        change([&](Recipe& recipe) { recipe.adjust.*words.value = on ? 1 : 0; }, tr(words.step));
     });
-    return box;
 }
 
 void AdjustPanel::make_tone() {
@@ -107,11 +117,7 @@ void AdjustPanel::make_tone() {
             [points](double black, double white) { points(black, white, Way::Try); });
     connect(levels_, &LevelsView::kept, this,
             [points](double black, double white) { points(black, white, Way::Continue); });
-    add_row(tone_, &Adjust::brightness, tr("Brightness"));
-    add_row(tone_, &Adjust::contrast, tr("Contrast"));
-    add_row(tone_, &Adjust::gamma, tr("Gamma"));
-    add_row(tone_, &Adjust::fading, tr("Faded print"), tr("%"));
-    add_row(tone_, &Adjust::cast, tr("Colour cast"), tr("%"));
+    add_corrections(tone_->inside(), CorrectionPlace::Tone);
     auto* row = new QHBoxLayout;
     row->setSpacing(4);
     const QStringList names{tr("Colour"), tr("Grey"), tr("Black and white")};
@@ -136,11 +142,7 @@ void AdjustPanel::make_tone() {
     auto* black = new QVBoxLayout(black_box_);
     black->setContentsMargins(0, 4, 0, 0);
     black->setSpacing(5);
-    SliderRow* threshold = add_row(tone_, &Adjust::threshold, tr("Threshold"));
-    threshold->set_rest_words(tr("auto"));
-    threshold->show_value(0);
-    black->addWidget(threshold);
-    add_switch(black, &Adjust::local_threshold, tr("Adaptive threshold"));
+    add_corrections(black, CorrectionPlace::Black);
     tone_->inside()->addWidget(black_box_);
 }
 
@@ -174,10 +176,7 @@ void AdjustPanel::make_edges() {
     make_tools();
     make_crop_box();
     edges_->inside()->addWidget(crop_box_);
-    add_switch(edges_->inside(), &Adjust::even_light, tr("Even out the light"));
-    add_switch(edges_->inside(), &Adjust::edge_shadow, tr("Lift shadows along the edges"));
-    add_row(edges_, &Adjust::sharpen, tr("Sharpen"), tr("%"));
-    add_row(edges_, &Adjust::screen_lpi, tr("Printed dots"));
+    add_corrections(edges_->inside(), CorrectionPlace::Edges);
 }
 
 void AdjustPanel::make_tools() {
@@ -245,20 +244,7 @@ void AdjustPanel::make_cleaning() {
     row->addWidget(pick_);
     cleaning_->inside()->addLayout(row);
     connect(pick_, &QPushButton::clicked, this, [this] { emit tool_wanted(PageTool::PickColour); });
-    add_row(cleaning_, &Adjust::drop_reach, tr("Tolerance"), tr("%"));
-    add_row(cleaning_, &Adjust::paper_white, tr("Whiten paper"), tr("%"));
-    add_row(cleaning_, &Adjust::specks_mm, tr("Specks up to"), tr(" mm"));
-    add_row(cleaning_, &Adjust::dust_mm, tr("Dust up to"), tr(" mm"));
-    add_switch(cleaning_->inside(), &Adjust::punch_holes, tr("Fill punch holes"));
-    auto* eyes = new QHBoxLayout;
-    auto* eyes_words = new QVBoxLayout;
-    add_switch(eyes_words, &Adjust::red_eyes, tr("Darken red eyes"));
-    eyes->addLayout(eyes_words);
-    eyes->addStretch();
-    point_ = theme::link(tr("mark them"), "point-eyes", this);
-    eyes->addWidget(point_);
-    cleaning_->inside()->addLayout(eyes);
-    connect(point_, &QPushButton::clicked, this, [this] { emit tool_wanted(PageTool::PointEyes); });
+    add_corrections(cleaning_->inside(), CorrectionPlace::Cleaning);
 }
 
 void AdjustPanel::set_tool(PageTool tool) {

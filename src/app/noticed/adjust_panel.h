@@ -4,6 +4,7 @@
 
 #include "app/models/groups.h"
 #include "app/noticed/adjust_parts.h"
+#include "app/noticed/correction_words.h"
 #include "app/page/page_view.h"
 
 class QCheckBox;
@@ -51,8 +52,9 @@ class AdjustPanel : public QWidget {
     void make_tools();
     void make_crop_box();
     void make_cleaning();
-    SliderRow* add_row(Fold* fold, double Adjust::*value, const QString& name, const QString& unit = {});
-    QCheckBox* add_switch(QVBoxLayout* into, double Adjust::*value, const QString& name);
+    void add_corrections(QVBoxLayout* into, CorrectionPlace place);
+    void add_slider(QVBoxLayout* into, const CorrectionWords& words);
+    void add_switch(QVBoxLayout* into, const CorrectionWords& words);
     void refresh();
     void refresh_states(const Recipe& recipe, Ink scanned);
     void enable_what_changes(const Page& page, const Adjust& adjust);

@@ -78,32 +78,27 @@ void AdjustPanel::count_levels() {
 
 // Updates the summary of the changes in each fold.
 void AdjustPanel::refresh_states(const Recipe& recipe, Ink scanned) {
-    const Adjust& a = recipe.adjust;
     const auto state = [](const QStringList& words, const QString& nothing) {
         return words.isEmpty() ? nothing : words.size() > 2 ? tr("%1 changes").arg(words.size()) : words.join(", ");
     };
     QStringList tone, edges, cleaning;
-    if (a.black_point != 0 || a.white_point != 255) tone << tr("levels");
-    if (a.brightness != 0) tone << tr("brightness");
-    if (a.contrast != 0) tone << tr("contrast");
-    if (a.gamma != 1) tone << tr("gamma");
-    if (a.fading != 0) tone << tr("faded print");
-    if (a.cast != 0) tone << tr("colour cast");
+    const auto add = [&](QStringList& words, CorrectionPlace place) {
+        for (const CorrectionWords& each : correction_words) {
+            if (each.place != place || recipe.adjust.*each.value == field_of(each.value).rest) continue;
+            if (each.value == &Adjust::drop_reach && !recipe.adjust.drop_colour) continue;
+            if (!words.contains(tr(each.state))) words << tr(each.state);
+        }
+    };
+    add(tone, CorrectionPlace::Levels);
+    add(tone, CorrectionPlace::Tone);
     if (recipe.ink) tone << (*recipe.ink == Ink::Grey ? tr("grey") : tr("black and white"));
+    if (recipe.ink == Ink::Black) add(tone, CorrectionPlace::Black);
     if (recipe.turn_degrees != 0) edges << tr("turned");
     if (recipe.flatten) edges << tr("flattened");
     if (recipe.crop) edges << tr("cropped");
     if (recipe.tilt_degrees != 0) edges << tr("straightened");
-    if (a.even_light > 0) edges << tr("even light");
-    if (a.edge_shadow > 0) edges << tr("edge shadow");
-    if (a.sharpen > 0) edges << tr("sharpened");
-    if (a.screen_lpi > 0) edges << tr("printed dots");
-    if (a.drop_reach > 0 && a.drop_colour) cleaning << tr("colour left out");
-    if (a.paper_white > 0) cleaning << tr("white paper");
-    if (a.specks_mm > 0) cleaning << tr("specks");
-    if (a.dust_mm > 0) cleaning << tr("dust");
-    if (a.punch_holes > 0) cleaning << tr("punch holes");
-    if (a.red_eyes > 0) cleaning << tr("red eyes");
+    add(edges, CorrectionPlace::Edges);
+    add(cleaning, CorrectionPlace::Cleaning);
     tone_->say(scanned == Ink::Black ? tr("black and white") : state(tone, tr("as scanned")));
     edges_->say(state(edges, tr("as scanned")));
     cleaning_->say(state(cleaning, tr("as scanned")));

@@ -154,10 +154,7 @@ struct Switched {
 NoticeLine switched_line(const PageModels& models, const Page& page, const Switched& what, const QString& seen,
                          const QString& measure, const QString& done, const QString& action) {
     const QString id = QString::fromStdString(page.id);
-    double rest = 0;
-    for (const AdjustField& field : adjust_fields()) {
-        if (field.value == what.value) rest = field.rest;
-    }
+    const double rest = field_of(what.value).rest;
     const bool is_on = page.recipe.adjust.*what.value != rest;
     return {is_on ? NoticeLine::Mark::Done : NoticeLine::Mark::Proposed, seen, is_on ? done : measure,
             is_on ? say("undo") : action,

@@ -32,18 +32,9 @@ void add_corrections(PhraseSheet& sheet, const TicketModels& models) {
     auto* grid = new QGridLayout(box);
     grid->setContentsMargins(0, 2, 0, 2);
     grid->setHorizontalSpacing(18);
-    constexpr double screen_as_noticed = 133; // what is noticed on the page takes its place
-    const std::tuple<QString, double Adjust::*, double> offered[] = {
-        {words("lift shadows at edges"), &Adjust::edge_shadow, 1},
-        {words("fill punch holes"), &Adjust::punch_holes, 1},
-        {words("even out the light"), &Adjust::even_light, 1},
-        {words("restore faded print"), &Adjust::fading, 100},
-        {words("darken red eyes"), &Adjust::red_eyes, 1},
-        {words("smooth printed dots"), &Adjust::screen_lpi, screen_as_noticed},
-        {words("clean specks to 0.5 mm"), &Adjust::specks_mm, 0.5}};
     int at = 0;
-    for (const auto& [name, value, on] : offered) {
-        auto* box_for = check_box(name, models.tickets.ticket().pages.adjust.*value > 0, box);
+    for (const auto& [value, on, row, phrase] : wording::offered_corrections) {
+        auto* box_for = check_box(words(row), models.tickets.ticket().pages.adjust.*value > 0, box);
         box_for->setObjectName("unasked:" + QString::number(at));
         grid->addWidget(box_for, at / 2, at % 2);
         ++at;

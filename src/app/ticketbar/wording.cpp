@@ -169,20 +169,11 @@ namespace {
 // What every page gets besides, as far as it is set.
 QStringList unasked(const Adjust& adjust) {
     QStringList list;
-    for (const auto& [value, said] :
-         std::initializer_list<std::pair<double Adjust::*, const char*>>{{&Adjust::edge_shadow, "lift shadows"},
-                                                                         {&Adjust::punch_holes, "fill punch holes"},
-                                                                         {&Adjust::even_light, "even out the light"},
-                                                                         {&Adjust::red_eyes, "darken red eyes"},
-                                                                         {&Adjust::fading, "restore faded print"},
-                                                                         {&Adjust::screen_lpi, "smooth printed dots"},
-                                                                         {&Adjust::specks_mm, "clean specks"}}) {
-        if (adjust.*value > 0) list.append(words(said));
-    }
     Adjust rest = adjust;
-    for (double Adjust::*value : {&Adjust::edge_shadow, &Adjust::punch_holes, &Adjust::even_light, &Adjust::red_eyes,
-                                  &Adjust::fading, &Adjust::screen_lpi, &Adjust::specks_mm})
-        rest.*value = 0;
+    for (const OfferedCorrection& each : offered_corrections) {
+        if (adjust.*each.value > 0) list.append(words(each.phrase));
+        rest.*each.value = 0;
+    }
     int others = 0;
     for (const AdjustField& field : adjust_fields()) others += rest.*field.value != field.rest ? 1 : 0;
     if (others > 0) list.append(others == 1 ? words("one more correction") : words("%1 more corrections").arg(others));

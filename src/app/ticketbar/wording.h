@@ -19,6 +19,30 @@ QString language(const std::string& name);
 QString tiff_coding(TiffCoding coding);
 QString growth(Ticket::Save::Grows grows); // with a place for the format: "one %1 per month"
 QString format(const Ticket& ticket);
+// A correction that a ticket can apply to every page: its box in the sheet and its words in the sentence.
+struct OfferedCorrection {
+    double Adjust::*value;
+    double on;
+    const char* row;    // in the context Sheets
+    const char* phrase; // in the context Sentence
+};
+constexpr double screen_as_noticed = 133; // lines per inch; what is noticed on a page replaces it
+inline constexpr OfferedCorrection offered_corrections[] = {
+    {&Adjust::edge_shadow, 1, QT_TRANSLATE_NOOP("Sheets", "lift shadows at edges"),
+     QT_TRANSLATE_NOOP("Sentence", "lift shadows")},
+    {&Adjust::punch_holes, 1, QT_TRANSLATE_NOOP("Sheets", "fill punch holes"),
+     QT_TRANSLATE_NOOP("Sentence", "fill punch holes")},
+    {&Adjust::even_light, 1, QT_TRANSLATE_NOOP("Sheets", "even out the light"),
+     QT_TRANSLATE_NOOP("Sentence", "even out the light")},
+    {&Adjust::fading, 100, QT_TRANSLATE_NOOP("Sheets", "restore faded print"),
+     QT_TRANSLATE_NOOP("Sentence", "restore faded print")},
+    {&Adjust::red_eyes, 1, QT_TRANSLATE_NOOP("Sheets", "darken red eyes"),
+     QT_TRANSLATE_NOOP("Sentence", "darken red eyes")},
+    {&Adjust::screen_lpi, screen_as_noticed, QT_TRANSLATE_NOOP("Sheets", "smooth printed dots"),
+     QT_TRANSLATE_NOOP("Sentence", "smooth printed dots")},
+    {&Adjust::specks_mm, 0.5, QT_TRANSLATE_NOOP("Sheets", "remove specks up to 0.5 mm"),
+     QT_TRANSLATE_NOOP("Sentence", "remove specks")},
+};
 QString corrections(const Ticket& ticket);                      // the corrections of every page, as a list
 QString documents(const Ticket::Pages& pages, bool from_stack); // which pages become one document
 QString area(const TicketModels& models);

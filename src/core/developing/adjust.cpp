@@ -7,29 +7,10 @@
 
 namespace yelvin {
 
-std::span<const AdjustField> adjust_fields() {
-    static constexpr std::array fields{
-        AdjustField{"brightness", &Adjust::brightness, -100, 100, 0, 1},
-        AdjustField{"contrast", &Adjust::contrast, -100, 100, 0, 1},
-        AdjustField{"gamma", &Adjust::gamma, 0.2, 5, 1, 0.05},
-        AdjustField{"black_point", &Adjust::black_point, 0, 254, 0, 1},
-        AdjustField{"white_point", &Adjust::white_point, 1, 255, 255, 1},
-        AdjustField{"fading", &Adjust::fading, 0, 100, 0, 5},
-        AdjustField{"cast", &Adjust::cast, 0, 100, 0, 5},
-        AdjustField{"even_light", &Adjust::even_light, 0, 1, 0, 1},
-        AdjustField{"threshold", &Adjust::threshold, 0, 254, 0, 1},
-        AdjustField{"local_threshold", &Adjust::local_threshold, 0, 1, 0, 1},
-        AdjustField{"sharpen", &Adjust::sharpen, 0, 300, 0, 10},
-        AdjustField{"screen_lpi", &Adjust::screen_lpi, 0, 250, 0, 1},
-        AdjustField{"edge_shadow", &Adjust::edge_shadow, 0, 1, 0, 1},
-        AdjustField{"punch_holes", &Adjust::punch_holes, 0, 1, 0, 1},
-        AdjustField{"drop_reach", &Adjust::drop_reach, 0, 100, 0, 5},
-        AdjustField{"specks_mm", &Adjust::specks_mm, 0, 2, 0, 0.1},
-        AdjustField{"paper_white", &Adjust::paper_white, 0, 100, 0, 5},
-        AdjustField{"dust_mm", &Adjust::dust_mm, 0, 1, 0, 0.1},
-        AdjustField{"red_eyes", &Adjust::red_eyes, 0, 1, 0, 1},
-    };
-    return fields;
+std::span<const AdjustField> adjust_fields() { return adjust_table; }
+
+const AdjustField& field_of(double Adjust::*value) {
+    return *std::ranges::find(adjust_table, value, &AdjustField::value);
 }
 
 const AdjustField* find_adjust_field(std::string_view key) {

@@ -2,6 +2,9 @@
 // describes all of them, so that files, sliders and tests use the same names and ranges. A value; pure functions.
 #pragma once
 
+#include <algorithm>
+#include <array>
+#include <cstddef>
 #include <optional>
 #include <span>
 #include <string_view>
@@ -44,15 +47,62 @@ struct Adjust {
     bool operator==(const Adjust&) const = default;
 };
 
+// When a correction is applied, in this order, and to what.
+enum class AdjustStage {
+    Eyes,   // the spots that were marked
+    Paper,  // every pixel, by its place and by what was measured on the page
+    Tone,   // the levels, by the tables of tone_tables()
+    Filter, // every pixel and its neighbours
+    Black   // the conversion to black and white
+};
+// What a correction has to know apart from the pixel itself.
+enum class AdjustNeeds {
+    Nothing,
+    Measure,   // a PageMeasure of the page
+    Neighbours // the pixels up to 4 mm around
+};
 // A line of the table.
 struct AdjustField {
     std::string_view key; // in files
     double Adjust::*value;
     double least, most, rest, step;
-    bool is_switch() const { return least == 0 && most == 1 && step == 1; }
+    AdjustStage stage;
+    AdjustNeeds needs;
+    constexpr bool is_switch() const { return least == 0 && most == 1 && step == 1; }
 };
-// The table; lives as long as the program.
+// The table of all corrections. A number of Adjust without a line does not compile.
+inline constexpr std::array adjust_table{
+    AdjustField{"brightness", &Adjust::brightness, -100, 100, 0, 1, AdjustStage::Tone, AdjustNeeds::Nothing},
+    AdjustField{"contrast", &Adjust::contrast, -100, 100, 0, 1, AdjustStage::Tone, AdjustNeeds::Nothing},
+    AdjustField{"gamma", &Adjust::gamma, 0.2, 5, 1, 0.05, AdjustStage::Tone, AdjustNeeds::Nothing},
+    AdjustField{"black_point", &Adjust::black_point, 0, 254, 0, 1, AdjustStage::Tone, AdjustNeeds::Nothing},
+    AdjustField{"white_point", &Adjust::white_point, 1, 255, 255, 1, AdjustStage::Tone, AdjustNeeds::Nothing},
+    AdjustField{"fading", &Adjust::fading, 0, 100, 0, 5, AdjustStage::Tone, AdjustNeeds::Measure},
+    AdjustField{"cast", &Adjust::cast, 0, 100, 0, 5, AdjustStage::Tone, AdjustNeeds::Measure},
+    AdjustField{"even_light", &Adjust::even_light, 0, 1, 0, 1, AdjustStage::Paper, AdjustNeeds::Measure},
+    AdjustField{"threshold", &Adjust::threshold, 0, 254, 0, 1, AdjustStage::Black, AdjustNeeds::Nothing},
+    AdjustField{"local_threshold", &Adjust::local_threshold, 0, 1, 0, 1, AdjustStage::Black, AdjustNeeds::Neighbours},
+    AdjustField{"sharpen", &Adjust::sharpen, 0, 300, 0, 10, AdjustStage::Filter, AdjustNeeds::Neighbours},
+    AdjustField{"screen_lpi", &Adjust::screen_lpi, 0, 250, 0, 1, AdjustStage::Filter, AdjustNeeds::Neighbours},
+    AdjustField{"edge_shadow", &Adjust::edge_shadow, 0, 1, 0, 1, AdjustStage::Paper, AdjustNeeds::Measure},
+    AdjustField{"punch_holes", &Adjust::punch_holes, 0, 1, 0, 1, AdjustStage::Paper, AdjustNeeds::Measure},
+    AdjustField{"drop_reach", &Adjust::drop_reach, 0, 100, 0, 5, AdjustStage::Paper, AdjustNeeds::Measure},
+    AdjustField{"specks_mm", &Adjust::specks_mm, 0, 2, 0, 0.1, AdjustStage::Filter, AdjustNeeds::Neighbours},
+    AdjustField{"paper_white", &Adjust::paper_white, 0, 100, 0, 5, AdjustStage::Tone, AdjustNeeds::Measure},
+    AdjustField{"dust_mm", &Adjust::dust_mm, 0, 1, 0, 0.1, AdjustStage::Filter, AdjustNeeds::Neighbours},
+    AdjustField{"red_eyes", &Adjust::red_eyes, 0, 1, 0, 1, AdjustStage::Eyes, AdjustNeeds::Nothing},
+};
+static_assert(adjust_table.size() * sizeof(double) == offsetof(Adjust, drop_colour),
+              "every number of Adjust needs its line in adjust_table");
+// The table as a span; lives as long as the program.
 std::span<const AdjustField> adjust_fields();
+// Whether a correction that `is` is true for is not at its default.
+template <class Is>
+bool changes_any(const Adjust& adjust, Is is) {
+    return std::ranges::any_of(adjust_table, [&](const AdjustField& f) { return is(f) && adjust.*f.value != f.rest; });
+}
+// The line of a number of Adjust.
+const AdjustField& field_of(double Adjust::*value);
 // Returns null if no correction has this key.
 const AdjustField* find_adjust_field(std::string_view key);
 

@@ -89,9 +89,7 @@ std::vector<Spot> on_page(const std::vector<Spot>& spots, const Recipe& recipe, 
 }
 
 bool needs_measure(const Recipe& recipe) {
-    const Adjust& a = recipe.adjust;
-    return a.fading > 0 || a.cast > 0 || a.paper_white > 0 || a.even_light > 0 || a.edge_shadow > 0 ||
-           a.punch_holes > 0 || a.drop_reach > 0;
+    return changes_any(recipe.adjust, [](const AdjustField& field) { return field.needs == AdjustNeeds::Measure; });
 }
 
 bool makes_black(const Recipe& recipe, Ink ink) { return recipe.ink == Ink::Black && ink != Ink::Black; }
@@ -151,12 +149,12 @@ int threshold_for(const Raster& original, const Recipe& recipe, const PageMeasur
 Recipe measured_by(const Recipe& recipe) {
     Recipe out = geometry_of(recipe);
     const Adjust& a = recipe.adjust;
-    out.adjust.even_light = a.even_light > 0 ? 1 : 0;
-    out.adjust.edge_shadow = a.edge_shadow > 0 ? 1 : 0;
-    out.adjust.punch_holes = a.punch_holes > 0 ? 1 : 0;
-    if (a.drop_colour && a.drop_reach > 0) {
-        out.adjust.drop_colour = a.drop_colour;
-        out.adjust.drop_reach = a.drop_reach;
+    for (const AdjustField& field : adjust_table)
+        if (field.stage == AdjustStage::Paper) out.adjust.*field.value = a.*field.value;
+    out.adjust.drop_colour = a.drop_colour;
+    if (!a.drop_colour || a.drop_reach == 0) {
+        out.adjust.drop_colour.reset();
+        out.adjust.drop_reach = 0;
     }
     return out;
 }
@@ -216,8 +214,8 @@ PartPlan plan_of(const PartWanted& wanted, const Recipe& recipe) {
     plan.page = {std::max(1, static_cast<int>(std::lround(page.width * wanted.scale))),
                  std::max(1, static_cast<int>(std::lround(page.height * wanted.scale)))};
     // Filters are given a margin around the part, so that its edges are the same as on the whole page.
-    const Adjust& a = recipe.adjust;
-    const bool filters = a.screen_lpi > 0 || a.dust_mm > 0 || a.specks_mm > 0 || a.sharpen > 0 || a.local_threshold > 0;
+    const bool filters =
+        changes_any(recipe.adjust, [](const AdjustField& field) { return field.needs == AdjustNeeds::Neighbours; });
     const int margin = filters ? cvCeil(mm_to_px(4, wanted.dpi * wanted.scale)) : 0;
     const cv::Rect all(0, 0, plan.page.width, plan.page.height);
     plan.part = wanted.part & all;

@@ -7,8 +7,7 @@
 namespace yelvin {
 
 bool changes_tone(const Adjust& a) {
-    return a.brightness != 0 || a.contrast != 0 || a.gamma != 1 || a.black_point != 0 || a.white_point != 255 ||
-           a.fading != 0 || a.cast != 0 || a.paper_white != 0;
+    return changes_any(a, [](const AdjustField& field) { return field.stage == AdjustStage::Tone; });
 }
 
 std::array<LevelTable, 3> tone_tables(const Adjust& a, const PageMeasure& measure) {
