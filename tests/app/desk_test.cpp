@@ -347,7 +347,7 @@ TEST_F(DeskTest, AFolderThatWillBeMadeIsNotMissed) {
     choose([&](Ticket& ticket) { ticket.save.folder = missing, ticket.save.make_folder = false; });
     scan_page("till-receipt", true);
     ASSERT_TRUE(wait([&] { return troubles_.size() == 1; }));
-    EXPECT_TRUE(troubles_[0].contains("The pages come into the tray all the same."));
+    EXPECT_TRUE(troubles_[0].contains("The pages still come into the tray."));
 }
 
 TEST_F(DeskTest, PagesThatCannotBeJoinedStayAndTheWorkEnds) {

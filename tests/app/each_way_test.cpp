@@ -53,7 +53,7 @@ TEST_P(KeyringInEachWay, AProtectedDocumentIsSavedAndAskedForWhereNoPasswordCome
     EXPECT_FALSE(card->isVisible());
     EXPECT_EQ(saved_.size(), 1);
     EXPECT_EQ(run({"qpdf", "--check", "--password=" + password, saved_.front().toStdString()}).status, 0);
-    EXPECT_EQ(trouble_.contains("No keyring of this desktop took the password"), comes(Comes::Wrongly));
+    EXPECT_EQ(trouble_.contains("The keyring could not save the password"), comes(Comes::Wrongly));
     EXPECT_EQ(QDir(QString::fromStdString(base_.path().string())).entryList({"*.pdf"}).size(), 1);
 }
 

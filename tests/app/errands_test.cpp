@@ -209,7 +209,7 @@ TEST_P(ErrandsInEachWay, AMailThatIsTooLargeCanHaveFewerDots) {
     ASSERT_TRUE(wait([&] { return QApplication::activePopupWidget() != nullptr; }));
     SheetRow* row = nullptr;
     for (auto* each : QApplication::activePopupWidget()->findChildren<SheetRow*>())
-        if (each->text().startsWith("with fewer dots")) row = each;
+        if (each->text().startsWith("at lower resolution")) row = each;
     ASSERT_TRUE(row) << bytes;
     row->setFocus();
     QTest::keyClick(row, Qt::Key_Return);
@@ -289,7 +289,7 @@ TEST_P(ErrandsInEachWay, AScanIsSavedAtOnceAndCanBeTakenBack) {
     });
     scan_quickly();
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && take_back && asked_.what == QStringList{"open 1"}; }));
-    EXPECT_TRUE(offered.startsWith("Saved at once: ")) << qPrintable(offered);
+    EXPECT_TRUE(offered.startsWith("Saved automatically: ")) << qPrintable(offered);
     ASSERT_TRUE(QFileInfo::exists(saved_.front()));
     press("news-offer");
     ASSERT_TRUE(wait([&] { return desk_->tray.tray().documents.front()->saved_as.empty(); })) << qPrintable(trouble_);

@@ -60,15 +60,15 @@ TEST_F(GrowingFilesWindow, AllOfAMonthBecomePagesOfOneFileAndTheNextMonthBeginsA
 TEST_F(GrowingFilesWindow, ItGrowsUntilThePersonBeginsAnother) {
     start_with(Grows::Always);
     scan();
-    EXPECT_FALSE(tray().word_rect(id(0), "begins a file, until you begin another").isEmpty());
+    EXPECT_FALSE(tray().word_rect(id(0), "starts a file, until you start another").isEmpty());
     save_all();
     scan_and_save();
     EXPECT_EQ(logs(), "Log 01.pdf:2|");
     scan();
-    const QRect word = tray().word_rect(id(2), "added to it, until you begin another");
+    const QRect word = tray().word_rect(id(2), "added to it, until you start another");
     ASSERT_FALSE(word.isEmpty());
     QTest::mouseClick(&tray(), Qt::LeftButton, {}, word.center());
-    press_row(sheet("growth-sheet"), "begin another file");
+    press_row(sheet("growth-sheet"), "start another file");
     EXPECT_TRUE(wait([&] { return desk_->names.title_of(document(2)) == "Log 02"; }))
         << "the folder says what is there";
     save_all();
@@ -77,7 +77,7 @@ TEST_F(GrowingFilesWindow, ItGrowsUntilThePersonBeginsAnother) {
     scan();
     desk_->document_tickets.change({id(4)}, [](Ticket& t) { t.save.grows = Grows::No; });
     save_all();
-    EXPECT_EQ(logs(), "Log 01.pdf:2|Log 02.pdf:2|Log 03.pdf:1|") << "a file of its own";
+    EXPECT_EQ(logs(), "Log 01.pdf:2|Log 02.pdf:2|Log 03.pdf:1|") << "save as its own file";
 }
 
 TEST_F(GrowingFilesWindow, ItIsFollowedWhenRenamedAndMadeAnewWhereItIsGone) {

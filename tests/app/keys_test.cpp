@@ -98,7 +98,7 @@ TEST_F(KeysWindow, WhatIsDraggedCanBeMovedByKeysToo) {
     QApplication::sendEvent(&tray(), &menu);
     QWidget* sheet = QApplication::activePopupWidget();
     ASSERT_TRUE(sheet);
-    auto* row = row_of(sheet, "wait no longer");
+    auto* row = row_of(sheet, "stop waiting");
     ASSERT_TRUE(row);
     row->setFocus();
     QTest::keyClick(row, Qt::Key_Return);

@@ -34,7 +34,7 @@ TEST_P(LateAnswers, ErrandsFollowEachOtherAndNoneIsDoneTwice) {
     const bool fails = GetParam() == Comes::Never || GetParam() == Comes::Wrongly;
     const auto ends = fails ? ErrandState::Is::Failed : ErrandState::Is::Done;
     for (const Errand each : {Errand::Show, Errand::Open, Errand::Mail}) EXPECT_EQ(state_of(each), ends);
-    EXPECT_EQ(trouble_.contains("got no answer"), GetParam() == Comes::Never) << qPrintable(trouble_);
+    EXPECT_EQ(trouble_.contains("did not respond"), GetParam() == Comes::Never) << qPrintable(trouble_);
     EXPECT_EQ(trouble_.contains("did not work"), GetParam() == Comes::Wrongly) << qPrintable(trouble_);
 }
 

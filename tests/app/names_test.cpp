@@ -119,8 +119,7 @@ TEST_F(Names, ANameIsBuiltFromChipsByKeyboard) {
 TEST_F(Names, AProposalIsTakenAndAFileRenamedAndBothUndone) {
     start();
     scan_and_read("invoice");
-    const QString words =
-        desk_->papers.proposals_for(document()).size() == 1 ? "1 suggested name" : "2 suggested names";
+    const QString words = desk_->papers.proposals_for(document()).size() == 1 ? "1 proposed name" : "2 proposed names";
     QTest::mouseClick(&tray(), Qt::LeftButton, {}, tray().word_rect(id(), words).center());
     const QString proposed = "2026-11-18 Penhallow Chandlery Invoice 20417";
     ASSERT_TRUE(row_of(QApplication::activePopupWidget(), proposed))
@@ -175,7 +174,7 @@ TEST_F(Names, ASavedDocumentTakesNoNumberAndIsProposedNoName) {
     save_current();
     ASSERT_TRUE(fs::exists(base_ / "Bill 0001.pdf"));
     ASSERT_FALSE(desk_->papers.proposals_for(document()).empty());
-    for (const char* words : {"1 suggested name", "2 suggested names", "3 suggested names"})
+    for (const char* words : {"1 proposed name", "2 proposed names", "3 proposed names"})
         EXPECT_TRUE(tray().word_rect(id(), words).isEmpty()) << words;
     scan_and_read("till-receipt");
     ASSERT_EQ(desk_->tray.tray().documents.size(), 2U);
@@ -201,7 +200,7 @@ TEST_F(Names, WhatWasSavedBeforeIsProposed) {
     EXPECT_LE(proposals.size(), 3U);
     desk_->choice.set_current(page_id(1, 0));
     key("Shift+F2");
-    ASSERT_TRUE(row_of(QApplication::activePopupWidget(), "forget those it is like"));
+    ASSERT_TRUE(row_of(QApplication::activePopupWidget(), "ignore similar documents"));
     auto* row = row_of(QApplication::activePopupWidget(), QString::fromStdString(proposals.front().name));
     ASSERT_TRUE(row) << proposals.front().name;
     QTest::mouseClick(row, Qt::LeftButton);
@@ -238,7 +237,7 @@ TEST_F(Names, AFolderThatDoesNotAnswerHoldsNobodyUp) {
     ASSERT_TRUE(wait([&] { return !desk_->saving.why_waits(document().id).isEmpty(); }));
     EXPECT_TRUE(trouble_.contains("does not answer")) << qPrintable(trouble_);
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains("does not answer"));
-    EXPECT_FALSE(tray().word_rect(id(), "waits for its folder").isEmpty());
+    EXPECT_FALSE(tray().word_rect(id(), "waiting for folder").isEmpty());
     EXPECT_LT(worst, 1000) << "it was waited for"; // a hang has no end; how long it takes is for the bench
     std::printf("longest wait of the window: %lld ms\n", static_cast<long long>(worst));
     beats.stop();
@@ -261,10 +260,10 @@ TEST_F(Names, ADocumentWaitsForItsFolderAndIsSavedWhenItIsBack) {
     key("Ctrl+S");
     ASSERT_TRUE(wait([&] { return !desk_->saving.why_waits(document().id).isEmpty(); }));
     EXPECT_TRUE(trouble_.contains("is not there")) << qPrintable(trouble_);
-    const QRect word = tray().word_rect(id(), "waits for its folder");
+    const QRect word = tray().word_rect(id(), "waiting for folder");
     ASSERT_FALSE(word.isEmpty());
     QTest::mouseClick(&tray(), Qt::LeftButton, {}, word.center());
-    ASSERT_TRUE(row_of(QApplication::activePopupWidget(), "wait no longer"));
+    ASSERT_TRUE(row_of(QApplication::activePopupWidget(), "stop waiting"));
     type(Qt::Key_Escape);
     choose([](Ticket&) {}); // the ticket has another folder meanwhile: it is saved as was said
     fs::create_directory(gone);

@@ -118,7 +118,7 @@ TEST_F(OutsidePrograms, XdgEmailIsGivenTheFilesAndADraftIsKeptWithoutIt) {
     outside_->mail(draft(), done());
     ASSERT_TRUE(told());
     ASSERT_FALSE(*said_);
-    EXPECT_NE(said_->error().sentence.find("The message is kept as"), std::string::npos);
+    EXPECT_NE(said_->error().sentence.find("The message was saved as"), std::string::npos);
     EXPECT_TRUE(read_file(home_ / "Drafts/Ä lease.eml").find("X-Unsent: 1") != std::string::npos);
 }
 
@@ -126,7 +126,7 @@ TEST_F(OutsidePrograms, AProgramThatFallsIsSaidAndAnotherOpensTheFile) {
     const QStringList files{QString::fromStdString((home_ / "lease.pdf").string())};
     outside_->open("nowhere.desktop", files, done());
     ASSERT_TRUE(told());
-    EXPECT_EQ(said_->error().sentence, "The program nowhere.desktop is no longer here; choose another one.");
+    EXPECT_EQ(said_->error().sentence, "The program nowhere.desktop was not found; choose another one.");
     program("falls", "kill -SEGV $$");
     program("opens", "echo \"$1\" > " + (home_ / "opened").string() + "; sleep 5 > /dev/null 2>&1");
     outside_->open("falls.desktop", files, done());
@@ -273,8 +273,7 @@ TEST_F(OutsidePrograms, TheFileManagerMarksTheFileAndWithoutOneThatIsSaid) {
     outside.show(files, done()); // nobody has that name on the bus yet, and no program shows folders
     ASSERT_TRUE(told());
     ASSERT_FALSE(*said_);
-    EXPECT_EQ(said_->error().sentence,
-              "No file manager is here that could show the file; it is in " + home_.path().string() + ".");
+    EXPECT_EQ(said_->error().sentence, "No file manager was found. The file is in " + home_.path().string() + ".");
     FileManagerStandIn manager;
     ASSERT_TRUE(bus.server.registerObject("/org/freedesktop/FileManager1", &manager, QDBusConnection::ExportAllSlots));
     ASSERT_TRUE(bus.server.registerService("org.freedesktop.FileManager1"));
@@ -336,13 +335,14 @@ TEST_F(OutsidePrograms, WithoutAPrinterThePagesGoIntoAPdf) {
     outside_->print({"Lease", {}, {{67, 101}}, [page](size_t) -> Result<Raster> { return page; }}, done());
     ASSERT_TRUE(told());
     ASSERT_TRUE(*said_) << said_->error().sentence;
-    EXPECT_TRUE((*said_)->startsWith("No printer is here: it was printed into ")) << qPrintable(**said_);
+    EXPECT_TRUE((*said_)->startsWith("No printer was found; the document was printed to the file "))
+        << qPrintable(**said_);
     EXPECT_TRUE(std::filesystem::exists(home_ / "Lease.pdf"));
     PrintHow elsewhere;
     elsewhere.printer = "attic";
     outside_->print({"Lease", elsewhere, {{67, 101}}, [page](size_t) -> Result<Raster> { return page; }}, done());
     ASSERT_TRUE(told());
-    EXPECT_EQ(said_->error().sentence, "The printer attic is not there; choose another one.");
+    EXPECT_EQ(said_->error().sentence, "The printer attic was not found; choose another one.");
 }
 
 }

@@ -109,7 +109,7 @@ TEST_F(Protect, APasswordIsAskedForAndStandsNowhere) {
     const QString open = "xyzzy-Plover-7", owner = "Owner-Quux-42";
     key("Ctrl+S");
     QWidget* card = asked();
-    const QRect waits = tray().word_rect(document(), "waits for your answer");
+    const QRect waits = tray().word_rect(document(), "waiting for your answer");
     ASSERT_FALSE(waits.isEmpty()) << "the document's tab says so";
     QTest::mouseClick(&tray(), Qt::LeftButton, {}, waits.center());
     EXPECT_EQ(QApplication::focusWidget(), card->findChild<QLineEdit*>("password-open"))
@@ -122,7 +122,7 @@ TEST_F(Protect, APasswordIsAskedForAndStandsNowhere) {
     type(card, "password-owner", owner);
     QTest::keyClick(card->findChild<QLineEdit*>("password-owner"), Qt::Key_Return);
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
-    EXPECT_TRUE(tray().word_rect(document(), "waits for your answer").isEmpty());
+    EXPECT_TRUE(tray().word_rect(document(), "waiting for your answer").isEmpty());
     for (auto* each : card->findChildren<QLineEdit*>()) {
         EXPECT_EQ(each->text(), "");
         for (const QByteArray& name : each->dynamicPropertyNames()) {
@@ -172,7 +172,7 @@ TEST_F(Protect, TheKeyringSparesTheQuestionAndGivingUpSavesNothing) {
     EXPECT_EQ(open->text(), "");
     EXPECT_TRUE(card->isVisible());
     QTest::keyClick(open, Qt::Key_Escape);
-    ASSERT_TRUE(wait([&] { return trouble_.contains("Nothing was saved, as no password was given"); }));
+    ASSERT_TRUE(wait([&] { return trouble_.contains("Nothing was saved, because no password was entered"); }));
     EXPECT_FALSE(card->isVisible());
     EXPECT_TRUE(desk_->tray.tray().documents[0]->saved_as.empty());
     key("Ctrl+S");
@@ -336,7 +336,7 @@ TEST_F(Protect, PagesGoIntoAnotherProgramsPdf) {
         strip.setFocus();
         QContextMenuEvent menu(QContextMenuEvent::Keyboard, {}, strip.mapToGlobal(QPoint(10, 10)));
         QApplication::sendEvent(&strip, &menu);
-        press_row(sheet("page-sheet"), "add to a PDF …");
+        press_row(sheet("page-sheet"), "add to a PDF…");
         EXPECT_TRUE(sheet("add-sheet"));
         // Where there is no window manager the next events close what a closing popup opened.
         sheet("add-sheet")->close();
@@ -347,7 +347,9 @@ TEST_F(Protect, PagesGoIntoAnotherProgramsPdf) {
     QWidget* adding = open_adding();
     type(adding, "add-file", "/nowhere.pdf");
     QTest::keyClick(adding->findChild<QLineEdit*>("add-file"), Qt::Key_Return);
-    ASSERT_TRUE(wait([&] { return adding->findChild<QLabel*>("add-wrong")->text() == "There is no such file."; }));
+    ASSERT_TRUE(wait([&] {
+        return adding->findChild<QLabel*>("add-wrong")->text() == "This file does not exist; choose another.";
+    }));
     type(adding, "add-file", QString::fromStdString(foreign));
     auto* start = adding->findChild<QRadioButton*>("add-start");
     start->setFocus();
@@ -388,7 +390,7 @@ TEST_F(Protect, PagesGoIntoAnotherProgramsPdf) {
     adding = open_adding();
     type(adding, "add-file", QString::fromStdString(signed_file));
     QTest::keyClick(adding->findChild<QLineEdit*>("add-file"), Qt::Key_Return);
-    ASSERT_TRUE(wait([&] { return trouble_.contains("its signature would no longer hold"); })) << qPrintable(trouble_);
+    ASSERT_TRUE(wait([&] { return trouble_.contains("would break the signature"); })) << qPrintable(trouble_);
     EXPECT_EQ(*count_pages(signed_file), pages);
     saved_.clear();
     press("news-offer");

@@ -57,7 +57,7 @@ TEST_F(Stack, BlankSidesBecomeSlipsThatComeBackWithOnePress) {
     const QString blank = page_id(0, 3);
     EXPECT_LT(tray().page_rect(blank).width(), 20) << "a thin slip";
     QTest::mouseClick(&tray(), Qt::LeftButton, {}, tray().page_rect(blank).center());
-    press_notice("bring back");
+    press_notice("bring back page");
     EXPECT_EQ(slips(), "ppppp-");
     QTest::mouseDClick(&tray(), Qt::LeftButton, {}, tray().page_rect(page_id(0, 5)).center());
     EXPECT_EQ(slips(), "pppppp");

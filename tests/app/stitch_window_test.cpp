@@ -147,7 +147,7 @@ TEST_F(StitchWindow, AGuidedPieceThatDoesNotBelongSaysSo) {
 TEST_F(StitchWindow, ChosenPagesAreStitchedAndAPieceDraggedAwayClicksBack) {
     start();
     key("Ctrl+G");
-    EXPECT_TRUE(part<QLabel>("news-words")->property("plain").toString().contains("Choose the pages"));
+    EXPECT_TRUE(part<QLabel>("news-words")->property("plain").toString().contains("Select the pages"));
     lay_parts("open-days-a3", 75);
     Ticket ticket = desk_->tickets.ticket();
     ticket.from.paper = "auto";

@@ -22,7 +22,7 @@ TEST_F(TextWindow, ParagraphsAreDraggedLeftOutReadInGermanAndStayOverARestart) {
     EXPECT_EQ(begins(lease + 1), "Lease");
     // A press opens what can be said of it.
     QTest::mouseClick(&page(), Qt::LeftButton, {}, number(lease).center().toPoint());
-    press_row("leave out");
+    press_row("leave out paragraph");
     EXPECT_FALSE(says("Page 1 of"));
     // By keys: the heading is text, and one earlier.
     press_word("Lease");
@@ -58,8 +58,8 @@ TEST_F(TextWindow, ParagraphsAreDraggedLeftOutReadInGermanAndStayOverARestart) {
     EXPECT_NE(pdf.find("Parties."), std::string::npos);
     EXPECT_EQ(pdf.find("Page 1 of"), std::string::npos);
     // Each a step of its own.
-    for (const char* step : {"read paragraph again", "correct a word", "move paragraph", "say what it is", "leave out",
-                             "move paragraph"}) {
+    for (const char* step : {"read paragraph again", "correct word", "move paragraph", "set paragraph type",
+                             "leave out paragraph", "move paragraph"}) {
         EXPECT_EQ(desk_->tray.undo_name(), step);
         key("Ctrl+Z");
     }

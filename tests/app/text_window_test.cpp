@@ -35,7 +35,7 @@ TEST_F(TextWindow, DoubtfulWordsArePutRightWithTheKeysAlone) {
     key("Ctrl+Z");
     key("Ctrl+Z");
     EXPECT_TRUE(says("Wharl House"));
-    EXPECT_EQ(desk_->tray.undo_name(), "correct a word");
+    EXPECT_EQ(desk_->tray.undo_name(), "correct word");
     const std::string pdf = saved_words();
     EXPECT_NE(pdf.find("1. Parties."), std::string::npos);
     EXPECT_NE(pdf.find("the towpath side"), std::string::npos);

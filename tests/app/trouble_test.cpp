@@ -91,7 +91,7 @@ TEST_F(Trouble, ATrayThatCannotBeOpenedIsSaidAndAnotherIsBegunBesideIt) {
     window_->show();
     ASSERT_TRUE(wait([&] { return !news().isEmpty(); }));
     EXPECT_TRUE(news().contains("cannot be opened")) << qPrintable(news());
-    EXPECT_EQ(offer(), "begin another out tray");
+    EXPECT_EQ(offer(), "start a new out tray");
     key("Ctrl+Return");
     EXPECT_EQ(desk_->tray.tray().page_count(), 0U);
     press("news-offer");
@@ -182,7 +182,7 @@ TEST_F(Trouble, APageThatBrokeTheProgramIsLeftAlone) {
         Desk desk(places);
         QObject::connect(&desk.messages, &Messages::trouble, [&](const QString& sentence) { said = sentence; });
         ASSERT_TRUE(wait([&] { return desk.tray.is_loaded() && desk.looking.in_work() == 0 && !said.isEmpty(); }));
-        EXPECT_TRUE(said.contains("broke down last time")) << qPrintable(said);
+        EXPECT_TRUE(said.contains("crashed while checking a page")) << qPrintable(said);
         EXPECT_FALSE(desk.tray.page("cafe")->noticed);
     }
     start(false);
@@ -214,7 +214,7 @@ TEST_F(Trouble, ATrayThatCouldNotBeKeptIsRefusedWhereItIsMade) {
         "stitch");
     desk_->tray.edit(with_pages_doubled(desk_->tray.tray(), {stitched.id}), "double");
     for (const std::string& id : page_ids(desk_->tray.tray()))
-        desk_->tray.edit(with_pieces_taken_out(desk_->tray.tray(), id), "take pieces out");
+        desk_->tray.edit(with_pieces_taken_out(desk_->tray.tray(), id), "unstitch page");
     EXPECT_EQ(desk_->tray.tray().page_count(), 2U);
     trouble_.clear();
     start();

@@ -43,7 +43,7 @@ Result<void> paint_sheets(QPrinter& printer, const PrintJob& job) {
     QPainter painter;
     if (!painter.begin(&printer))
         return fail(ErrorKind::Device,
-                    sentence("The printer %1 does not take the pages; see that it is switched on, and print again.")
+                    sentence("The printer %1 did not accept the pages; check that it is switched on, and print again.")
                         .arg(printer.printerName())
                         .toStdString());
     const double dots = printer.resolution() / mm_per_inch;
@@ -68,7 +68,7 @@ Result<void> paint_sheets(QPrinter& printer, const PrintJob& job) {
     }
     if (painter.end()) return {};
     return fail(ErrorKind::Device,
-                sentence("The printer stopped before all pages were out; print again.").toStdString());
+                sentence("The printer stopped before all pages were printed; print again.").toStdString());
 }
 
 Result<QString> print_to_pdf(const PrintJob& job, const QString& folder) {

@@ -115,7 +115,7 @@ class PrintLook : public QWidget {
         grid->setHorizontalSpacing(18);
         picture_ = new SheetPicture(this);
         grid->addWidget(picture_, 0, 0, 10, 2);
-        before_ = theme::link(tr("sheet before"), "sheet-before", this);
+        before_ = theme::link(tr("previous sheet"), "sheet-before", this);
         next_ = theme::link(tr("next sheet"), "sheet-next", this);
         where_ = new QLabel(this);
         where_->setObjectName("sheet-number");
@@ -194,7 +194,7 @@ class PrintLook : public QWidget {
         printers_ = printers;
         printer_->clear();
         for (const PrinterSaid& each : printers) printer_->addItem(each.words, each.name);
-        if (printers.empty()) printer_->addItem(tr("no printer: into a PDF"), QString());
+        if (printers.empty()) printer_->addItem(tr("no printer: save a PDF"), QString());
         if (const int at = printer_->findData(QString::fromStdString(how_.printer)); at >= 0)
             printer_->setCurrentIndex(at);
         refresh();
@@ -217,7 +217,7 @@ class PrintLook : public QWidget {
         const PrintLayout layout = print_layout(sizes, on.sheet, on.margin_mm, how_);
         wrong_->setVisible(layout.reaches_over);
         wrong_->setText(
-            tr("At true size a page is larger than the sheet: its rim will be missing. Fitted it is whole."));
+            tr("At true size the page is larger than the sheet, so its edges are lost. Fit it to print all of it."));
         if (layout.sides.empty()) return;
         side_ = std::min(side_, layout.sides.size() - 1);
         std::vector<QImage> images;
@@ -240,10 +240,9 @@ class PrintLook : public QWidget {
 PhraseSheet* open_print_look(const PrintLookModels& models, const QString& document_id, QWidget* parent) {
     auto* sheet = new PhraseSheet(parent);
     sheet->setObjectName("print-look");
-    sheet->add_heading(PrintLook::tr("On the printer's sheets"));
+    sheet->add_heading(PrintLook::tr("Print preview"));
     sheet->add_widget(new PrintLook(models, document_id, sheet));
-    sheet->add_advice(
-        PrintLook::tr("Dotted: what the printer reaches. At true size nothing is enlarged or made smaller."));
+    sheet->add_advice(PrintLook::tr("Dotted line: the printable area. True size prints without scaling."));
     const QPoint middle = parent->mapToGlobal(parent->rect().center());
     sheet->adjustSize();
     sheet->open_under({middle - QPoint(sheet->sizeHint().width() / 2, sheet->sizeHint().height() / 2), QSize(1, 1)});

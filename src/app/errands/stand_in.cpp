@@ -22,15 +22,14 @@ void StandInOutside::mail(const MailDraft& draft, Done done) {
             [&](const std::filesystem::path& growing) { return write_mail_draft(draft, growing); });
         here_([written, done] {
             if (!written) return done(std::unexpected(written.error()));
-            done(tr("The mail program that stands in for one wrote %1.")
-                     .arg(QString::fromStdString(written->path.string())));
+            done(tr("The simulated e-mail program wrote %1.").arg(QString::fromStdString(written->path.string())));
         });
     });
 }
 
 void StandInOutside::list_printers(Printers then) {
     here_([then = std::move(then)] {
-        then(std::vector<PrinterSaid>{{"bench-printer", tr("Bench printer"), {210, 297}, 4, true}});
+        then(std::vector<PrinterSaid>{{"bench-printer", tr("Simulated printer"), {210, 297}, 4, true}});
     });
 }
 
@@ -40,7 +39,7 @@ void StandInOutside::print(PrintJob job, Done done) {
         const Result<QString> file = print_to_pdf(job, folder_ + "/Printed");
         here_([file, done] {
             if (!file) return done(file);
-            done(tr("The printer that stands in for one wrote %1.").arg(*file));
+            done(tr("The simulated printer wrote %1.").arg(*file));
         });
     });
 }

@@ -48,7 +48,7 @@ void SystemOutside::start_all(const std::string& name, std::vector<std::vector<s
         [this, name, commands, done](int status) {
             if (status == 0) return start_all(name, commands, done);
             done(fail(ErrorKind::Missing,
-                      tr("%1 could not open the file: the program did not start or ended at once. Choose another one.")
+                      tr("%1 did not start or closed at once, so the file was not opened; choose another program.")
                           .arg(QString::fromStdString(name))
                           .toStdString()));
         },
@@ -65,8 +65,8 @@ void SystemOutside::open(const std::string& program, const QStringList& files, D
             done(fail(
                 ErrorKind::Missing,
                 (program.empty()
-                     ? tr("No program here opens a %1 file; choose or install one.").arg(ending)
-                     : tr("The program %1 is no longer here; choose another one.").arg(QString::fromStdString(program)))
+                     ? tr("No program was found that opens %1 files; choose or install one.").arg(ending)
+                     : tr("The program %1 was not found; choose another one.").arg(QString::fromStdString(program)))
                     .toStdString()));
         });
     });
@@ -99,8 +99,7 @@ void SystemOutside::show_folder(const QString& folder, const Done& done) {
     if (const auto manager = program_made_for("inode/directory"))
         return start_all(manager->name, commands_of(*manager, {folder.toStdString()}), done);
     QTimer::singleShot(0, this, [folder, done] {
-        done(fail(ErrorKind::Missing,
-                  tr("No file manager is here that could show the file; it is in %1.").arg(folder).toStdString()));
+        done(fail(ErrorKind::Missing, tr("No file manager was found. The file is in %1.").arg(folder).toStdString()));
     });
 }
 
@@ -108,11 +107,11 @@ void SystemOutside::mail(const MailDraft& draft, Done done) {
     compose_by_portal(draft, bus_, this, [this, draft, done](PortalSaid said) {
         if (said == PortalSaid::Composed) return done(QString());
         if (said == PortalSaid::GivenUp)
-            return done(fail(ErrorKind::Stopped, tr("The e-mail was given up; the file is saved.").toStdString()));
+            return done(fail(ErrorKind::Stopped, tr("The e-mail was cancelled; the file is saved.").toStdString()));
         if (said == PortalSaid::FileGone)
             return done(
                 fail(ErrorKind::Missing,
-                     tr("A file of the e-mail \"%1\" cannot be read, so no e-mail was begun; save the document again.")
+                     tr("A file of the e-mail “%1” cannot be read, so no e-mail was created; save the document again.")
                          .arg(QString::fromStdString(draft.subject))
                          .toStdString()));
         mail_by_program(draft, done);
@@ -145,11 +144,10 @@ void SystemOutside::open_draft(const MailDraft& draft, const Done& done) {
             const QString file = QString::fromStdString(written->path.string());
             const auto kept = [file](const Result<QString>& how) -> Result<QString> {
                 if (how) return how;
-                return fail(ErrorKind::Missing,
-                            tr("No mail program could be given the file. The message is kept as %1; open it with a "
-                               "mail program, or install one.")
-                                .arg(file)
-                                .toStdString());
+                return fail(ErrorKind::Missing, tr("No e-mail program was found. The message was saved as %1; open it "
+                                                   "with an e-mail program, or install one.")
+                                                    .arg(file)
+                                                    .toStdString());
             };
             if (!program) return done(kept(std::unexpected(Error{})));
             start_all(program->name, commands_of(*program, {written->path}),
@@ -181,10 +179,10 @@ void SystemOutside::print(PrintJob job, Done done) {
         Result<QString> how = QString();
         if (!wanted.isEmpty() && info.isNull()) {
             how = fail(ErrorKind::Missing,
-                       tr("The printer %1 is not there; choose another one.").arg(wanted).toStdString());
+                       tr("The printer %1 was not found; choose another one.").arg(wanted).toStdString());
         } else if (info.isNull()) {
             how = print_to_pdf(job, folders_.pdfs);
-            if (how) how = tr("No printer is here: it was printed into %1.").arg(*how);
+            if (how) how = tr("No printer was found; the document was printed to the file %1.").arg(*how);
         } else {
             QPrinter printer(info, QPrinter::HighResolution);
             if (auto painted = paint_sheets(printer, job); !painted) how = std::unexpected(painted.error());

@@ -29,10 +29,10 @@ QLineEdit* add_file_line(PhraseSheet& sheet, const QString& document) {
     line->setContentsMargins(0, 0, 0, 0);
     auto* file = new QLineEdit(row);
     file->setObjectName("add-file");
-    file->setAccessibleName(added("the PDF"));
-    file->setPlaceholderText(added("the PDF"));
+    file->setAccessibleName(added("PDF"));
+    file->setPlaceholderText(added("PDF"));
     file->setMinimumWidth(300);
-    auto* choose = theme::link(added("choose …"), "add-choose", row);
+    auto* choose = theme::link(added("choose…"), "add-choose", row);
     line->addWidget(file, 1);
     line->addWidget(choose);
     sheet.add_widget(row);
@@ -40,8 +40,7 @@ QLineEdit* add_file_line(PhraseSheet& sheet, const QString& document) {
     QObject::connect(choose, &QPushButton::clicked, &sheet, [file, &sheet, window = sheet.parentWidget()->window()] {
         const QPointer<QLineEdit> there(file);
         const QString chosen = sheet.asked_by([window] {
-            return QFileDialog::getOpenFileName(window, added("The PDF that gets the pages"), QDir::homePath(),
-                                                added("PDF (*.pdf)"));
+            return QFileDialog::getOpenFileName(window, added("Choose a PDF"), QDir::homePath(), added("PDF (*.pdf)"));
         });
         if (there && !chosen.isEmpty()) there->setText(chosen);
     });
@@ -53,20 +52,20 @@ QLineEdit* add_file_line(PhraseSheet& sheet, const QString& document) {
 PhraseSheet* open_add_sheet(Saving& saving, const std::string& document_id, const QRect& anchor, QWidget* parent) {
     auto* sheet = new PhraseSheet(parent);
     sheet->setObjectName("add-sheet");
-    sheet->add_heading(added("Add its pages to a PDF"));
+    sheet->add_heading(added("Add pages to a PDF"));
     QLineEdit* file = add_file_line(*sheet, QString::fromStdString(document_id));
     auto* places = new QWidget;
     auto* line = new QHBoxLayout(places);
     line->setContentsMargins(0, 0, 0, 0);
     auto* end = new QRadioButton(added("at its end"), places);
-    auto* start = new QRadioButton(added("at its beginning"), places);
-    auto* behind = new QRadioButton(added("behind page"), places);
+    auto* start = new QRadioButton(added("at its start"), places);
+    auto* behind = new QRadioButton(added("after page"), places);
     auto* page = new QSpinBox(places);
     end->setObjectName("add-end");
     start->setObjectName("add-start");
     behind->setObjectName("add-behind");
     page->setObjectName("add-page");
-    page->setAccessibleName(added("behind which page"));
+    page->setAccessibleName(added("after which page"));
     page->setRange(1, 99999);
     end->setChecked(true);
     for (QWidget* each : std::initializer_list<QWidget*>{end, start, behind, page}) line->addWidget(each);
@@ -80,9 +79,8 @@ PhraseSheet* open_add_sheet(Saving& saving, const std::string& document_id, cons
     sheet->add_widget(wrong);
     auto* add = theme::button(added("Add"), theme::Kind::Main, "add-use", sheet);
     sheet->add_widget(add);
-    sheet->add_advice(
-        added("What is in it stays: pages, bookmarks, attachments, properties, protection. Whole or not at "
-              "all; the former file stays until the new one is in its place."));
+    sheet->add_advice(added("Its pages, bookmarks, attachments, properties and protection stay. The PDF is replaced "
+                            "only when the new one is complete."));
     const auto use = [=, &saving] {
         QString name = file->text().trimmed();
         if (name.startsWith("~/")) name = QDir::homePath() + name.mid(1);
@@ -91,7 +89,7 @@ PhraseSheet* open_add_sheet(Saving& saving, const std::string& document_id, cons
         if (behind->isChecked()) to.behind = page->value();
         const auto look = [name]() -> Result<void> {
             if (QFileInfo(name).isFile()) return {};
-            return fail(ErrorKind::Missing, added("There is no such file.").toStdString());
+            return fail(ErrorKind::Missing, added("This file does not exist; choose another.").toStdString());
         };
         const auto seen = [=, &saving](const Result<void>& there) {
             if (!sheet->isVisible()) return; // given up

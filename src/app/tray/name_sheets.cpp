@@ -30,7 +30,7 @@ void TraySheets::open_names(const QString& document_id, const QRect& anchor) {
     const auto proposals = words_.proposals_for(document_id);
     auto* sheet = new PhraseSheet(parent_);
     sheet->setObjectName("names-sheet");
-    sheet->add_heading(proposals.empty() ? tr("No name is proposed") : tr("A name for it"));
+    sheet->add_heading(proposals.empty() ? tr("No name is proposed") : tr("Proposed names"));
     std::vector<long long> like;
     for (const NameProposal& each : proposals) {
         SheetRow* row =
@@ -42,14 +42,14 @@ void TraySheets::open_names(const QString& document_id, const QRect& anchor) {
         if (!each.like.empty()) like = each.like;
     }
     connect(sheet, &QObject::destroyed, &models_.papers, [papers = &models_.papers] { papers->point_at({}, {}); });
-    sheet->add_row(tr("another name …"), tr("F2"), false, [this, document_id] { emit rename_wanted(document_id); });
+    sheet->add_row(tr("another name…"), tr("F2"), false, [this, document_id] { emit rename_wanted(document_id); });
     sheet->add_row(tr("another folder…"), shown_folder(models_.names.folder_of(*document)), false,
-                   [this, document_id, anchor] { open_folders(tr("Where this document goes"), document_id, anchor); });
+                   [this, document_id, anchor] { open_folders(tr("Choose a folder"), document_id, anchor); });
     if (!like.empty())
-        sheet->add_row(tr("forget those it is like"), tr("nothing is proposed from them any more"), false,
+        sheet->add_row(tr("ignore similar documents"), tr("no names are proposed from them"), false,
                        [this, like] { models_.papers.forget(like); });
     if (proposals.empty())
-        sheet->add_advice(tr("Names are proposed once the pages were read and something on them says what they are."));
+        sheet->add_advice(tr("Names are proposed when the pages have been read and their text says what they are."));
     sheet->open_under(anchor);
 }
 
@@ -69,8 +69,8 @@ void TraySheets::add_folder_rows(PhraseSheet& sheet, const QString& document_id)
         sheet.add_row(QDir(folder).dirName(), shown_folder(folder), false, [put, folder] { put(folder); });
     const DocumentPtr document = document_at(models_.tray.tray(), document_id.toStdString());
     const QString now = document ? models_.names.folder_of(*document) : QString();
-    sheet.add_row(tr("choose …"), tr("on this computer"), false, [this, put, now] {
-        const QString chosen = QFileDialog::getExistingDirectory(parent_->window(), tr("Where the document goes"), now);
+    sheet.add_row(tr("choose…"), tr("a folder on this computer"), false, [this, put, now] {
+        const QString chosen = QFileDialog::getExistingDirectory(parent_->window(), tr("Choose a folder"), now);
         if (!chosen.isEmpty()) put(chosen);
     });
 }
@@ -78,20 +78,21 @@ void TraySheets::add_folder_rows(PhraseSheet& sheet, const QString& document_id)
 void TraySheets::add_waiting_rows(PhraseSheet& sheet, const QString& document_id) {
     const std::string id = document_id.toStdString();
     if (models_.saving.is_asked_about(id))
-        sheet.add_row(tr("answer its question"), tr("its folder or its passwords"), false,
+        sheet.add_row(tr("answer the question"), tr("about its folder or its passwords"), false,
                       [this] { emit question_wanted(); });
     if (models_.saving.why_waits(id).isEmpty()) return;
-    sheet.add_row(tr("try again"), tr("now"), false, [this, document_id] { models_.saving.save({document_id}); });
-    sheet.add_row(tr("wait no longer"), tr("it stays in the tray, unsaved"), false,
+    sheet.add_row(tr("try again"), tr("saves the document now"), false,
+                  [this, document_id] { models_.saving.save({document_id}); });
+    sheet.add_row(tr("stop waiting"), tr("the document stays in the tray, unsaved"), false,
                   [this, id] { models_.saving.wait_no_longer(id); });
 }
 
 void TraySheets::open_waits(const QString& document_id, const QRect& anchor) {
     auto* sheet = new PhraseSheet(parent_);
     sheet->setObjectName("waits-sheet");
-    sheet->add_heading(tr("Saved as soon as its folder is there"));
+    sheet->add_heading(tr("Saved when its folder is available"));
     add_waiting_rows(*sheet, document_id);
-    sheet->add_heading(tr("Or into another folder"));
+    sheet->add_heading(tr("Or save in another folder"));
     add_folder_rows(*sheet, document_id);
     sheet->add_advice(models_.saving.why_waits(document_id.toStdString()));
     sheet->open_under(anchor);

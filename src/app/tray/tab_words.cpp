@@ -72,12 +72,12 @@ QList<TabWord> TabWords::of(const QString& document_id) const {
     }
     // While the keyring is asked, nobody is.
     if (models_.saving.is_asked_about(id) && (models_.places.asks() || models_.passwords.asked()))
-        add({.is = TabWord::Is::WaitsForAnswer, .words = tr("waits for your answer")});
+        add({.is = TabWord::Is::WaitsForAnswer, .words = tr("waiting for your answer")});
     if (!models_.saving.why_waits(id).isEmpty())
-        add({.is = TabWord::Is::WaitsForFolder, .words = tr("waits for its folder")});
+        add({.is = TabWord::Is::WaitsForFolder, .words = tr("waiting for folder")});
     if (const auto names = proposals_for(document_id); !names.empty())
         add({.is = TabWord::Is::Proposes,
-             .words = names.size() == 1 ? tr("1 suggested name") : tr("%1 suggested names").arg(names.size())});
+             .words = names.size() == 1 ? tr("1 proposed name") : tr("%1 proposed names").arg(names.size())});
     const bool looked_at = there && contains_current(*there);
     for (const ErrandState& state : errands_on(document_id)) {
         const bool begun = state.why != not_begun;
@@ -103,7 +103,7 @@ QString TabWords::growth_words(const Document& document) const {
     const bool has_first = !document.part_of.empty(); // its new pages have a word of their own
     if (!document.saved_as.empty() || has_first || !document.folder.empty() || !adds_to_file(ticket)) return {};
     const QString until = GrowingFiles::until(ticket);
-    return models_.names.added_to(document).empty() ? tr("begins a file, %1").arg(until)
+    return models_.names.added_to(document).empty() ? tr("starts a file, %1").arg(until)
                                                     : tr("added to it, %1").arg(until);
 }
 

@@ -98,7 +98,7 @@ void TrayStrip::make_dragged_pages() {
         if (several ? chosen.contains(page->id) : page->id == dragged) aside.of.push_back(page->id);
     if (aside.of.size() == 1) aside.name += tr(" page %1").arg(place->page + 1).toStdString();
     press_.makes_files = true;
-    emit said(tr("A file is being made to be dragged out; keep the button pressed."));
+    emit said(tr("Creating the file to drag; keep the button pressed."));
     models_.saving.make_aside(document.id, aside, [here = QPointer(this)](const Result<std::vector<MadeFile>>& made) {
         if (!here || !here->press_.makes_files) return; // let go before
         if (!made) {

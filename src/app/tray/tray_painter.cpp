@@ -26,7 +26,7 @@ void TrayPainter::paint(QPainter& painter, const TrayLayout& layout, const Seen&
     }
     if (layout.is_slim()) return paint_new_slip(painter, layout);
     if (!layout.next_slip().isNull())
-        paint_slip(painter, layout.next_slip(), starts ? tr("add\nhere") : tr("next page\nlands here"), !starts);
+        paint_slip(painter, layout.next_slip(), starts ? tr("add\nhere") : tr("next page\ngoes here"), !starts);
     paint_new_slip(painter, layout);
     if (seen.drag) paint_drag(painter, layout, *seen.drag);
 }
@@ -34,8 +34,8 @@ void TrayPainter::paint(QPainter& painter, const TrayLayout& layout, const Seen&
 void TrayPainter::paint_new_slip(QPainter& painter, const TrayLayout& layout) const {
     const bool starts = models_.tray.next_page_starts_document(), opens = !models_.tray.cannot_be_opened();
     const bool empty = models_.tray.tray().documents.empty();
-    QString words = !opens   ? tr("no page\ncan land here")
-                    : empty  ? tr("The first page\nlands here")
+    QString words = !opens   ? tr("no page\ncan go here")
+                    : empty  ? tr("The first page\ngoes here")
                     : starts ? tr("next page starts\na document")
                              : tr("start a new\ndocument");
     if (layout.is_slim()) words = empty ? words.replace('\n', ' ') : QStringLiteral("+");
@@ -219,7 +219,7 @@ void TrayPainter::paint_landing(QPainter& painter, const PageBox& box) const {
     if (!landing || landing->page != box.id.toStdString()) return;
     painter.setPen(QPen(theme::colours().plum, 2, Qt::DashLine));
     if (landing->how == Landing::How::Instead)
-        paint_slip(painter, box.rect, tr("the new scan\nlands here"), true);
+        paint_slip(painter, box.rect, tr("the new scan\ngoes here"), true);
     else if (landing->how == Landing::How::Before)
         painter.drawLine(QPointF(box.rect.left() - between / 2.0, box.rect.top()),
                          QPointF(box.rect.left() - between / 2.0, box.rect.bottom() + 1));

@@ -28,12 +28,12 @@ void TraySheets::open_choose(const QRect& anchor) {
     sheet->add_row(tr("odd pages"), tr("of this document"), false, [this] { models_.choice.choose_every_other(true); });
     sheet->add_row(tr("even pages"), tr("of this document"), false,
                    [this] { models_.choice.choose_every_other(false); });
-    sheet->add_row(tr("the others"), tr("those not chosen now (Ctrl+I)"), false,
+    sheet->add_row(tr("invert"), tr("pages not selected now (Ctrl+I)"), false,
                    [this] { models_.choice.choose_others(); });
     auto* numbers = new QLineEdit(sheet);
     numbers->setObjectName("numbers");
     numbers->setPlaceholderText(tr("by number: 1-3, 7"));
-    numbers->setAccessibleName(tr("numbers of pages of this document"));
+    numbers->setAccessibleName(tr("page numbers of this document"));
     sheet->add_widget(numbers);
     connect(numbers, &QLineEdit::returnPressed, sheet, [this, numbers, sheet] {
         if (models_.choice.choose_numbers(numbers->text()))
@@ -42,7 +42,7 @@ void TraySheets::open_choose(const QRect& anchor) {
             numbers->selectAll();
     });
     sheet->add_advice(tr(
-        "With the mouse: Ctrl adds a page, Shift all up to it. With keys in the tray: Shift and the arrows, Space."));
+        "Ctrl+click adds a page, Shift+click all pages up to it. Keys in the tray: Shift with the arrow keys, Space."));
     sheet->open_under(anchor);
 }
 
@@ -51,12 +51,12 @@ void TraySheets::open_for_pages(const QString& document, const QRect& anchor) {
     if (chosen == 0) return;
     auto* sheet = new PhraseSheet(parent_);
     sheet->setObjectName("page-sheet");
-    sheet->add_heading(chosen > 1 ? tr("%1 chosen pages").arg(chosen) : tr("This page"));
+    sheet->add_heading(chosen > 1 ? tr("%1 selected pages").arg(chosen) : tr("This page"));
     sheet->add_row(tr("turn left"), "[", false, [this] { models_.edits.turn(-1); });
     sheet->add_row(tr("turn right"), "]", false, [this] { models_.edits.turn(1); });
-    sheet->add_row(tr("remove"), tr("Delete; Ctrl+Z brings back"), false, [this] { models_.edits.remove(); });
+    sheet->add_row(tr("remove"), tr("Delete; Ctrl+Z undoes it"), false, [this] { models_.edits.remove(); });
     sheet->add_row(tr("duplicate"), {}, false, [this] { models_.edits.duplicate(); });
-    sheet->add_row(tr("a document of their own"), {}, false, [this] { models_.edits.part(); });
+    sheet->add_row(tr("move to a new document"), {}, false, [this] { models_.edits.part(); });
     if (words_.errands_on(document).isEmpty())
         add_document_rows(*sheet, document, anchor);
     else
@@ -69,50 +69,50 @@ void TraySheets::open_for_pages(const QString& document, const QRect& anchor) {
 }
 
 void TraySheets::add_file_rows(PhraseSheet& sheet, const QString& document, const QRect& anchor) {
-    sheet.add_heading(tr("With its file"));
+    sheet.add_heading(tr("File"));
     for (const ErrandState& state : words_.errands_on(document))
         sheet.add_row(errand_words(state.errand), state.is == ErrandState::Is::Failed ? state.why : QString(), false,
                       [this, document, anchor, errand = state.errand] { begin_errand(document, errand, anchor); });
     add_ticket_row(sheet, document, anchor);
     sheet.add_row(tr("rename the file"), "F2", false, [this, document] { emit rename_wanted(document); });
-    sheet.add_row(tr("move the file …"), tr("into another folder"), false,
-                  [this, document, anchor] { open_folders(tr("Where the file goes"), document, anchor); });
+    sheet.add_row(tr("move the file…"), tr("to another folder"), false,
+                  [this, document, anchor] { open_folders(tr("Choose a folder"), document, anchor); });
 }
 
 void TraySheets::add_document_rows(PhraseSheet& sheet, const QString& document, const QRect& anchor) {
     sheet.add_heading(tr("This document"));
     add_waiting_rows(sheet, document);
     add_ticket_row(sheet, document, anchor);
-    sheet.add_row(tr("names …"), "Shift+F2", false, [this, document, anchor] { open_names(document, anchor); });
+    sheet.add_row(tr("names…"), "Shift+F2", false, [this, document, anchor] { open_names(document, anchor); });
     if (const DocumentPtr there = words_.growing(document))
-        sheet.add_row(TabWords::growing_words(*there), tr("behind what it has"), false,
+        sheet.add_row(TabWords::growing_words(*there), tr("after its pages"), false,
                       [this, document] { add_to_file(document); });
-    sheet.add_row(tr("add to a PDF …"), tr("one that exists"), false, [this, document, anchor] {
+    sheet.add_row(tr("add to a PDF…"), tr("an existing file"), false, [this, document, anchor] {
         open_add_sheet(models_.saving, document.toStdString(), anchor, parent_);
     });
 }
 
 void TraySheets::add_joining_rows(PhraseSheet& sheet) {
-    sheet.add_heading(tr("On one page"));
+    sheet.add_heading(tr("Combine on one page"));
     sheet.add_row(tr("side by side"), {}, false, [this] { models_.edits.join(Joined::Beside); });
     sheet.add_row(tr("one above the other"), {}, false, [this] { models_.edits.join(Joined::Above); });
     sheet.add_row(tr("on an A4 page"), tr("both sides of a card"), false, [this] { models_.edits.join(Joined::OnA4); });
-    sheet.add_row(tr("stitched, as pieces of one thing"), "Ctrl+G", false, [this] { emit stitch_wanted(); });
+    sheet.add_row(tr("stitch the pieces of one original"), "Ctrl+G", false, [this] { emit stitch_wanted(); });
 }
 
 void TraySheets::add_rows_of_one_page(PhraseSheet& sheet) {
-    sheet.add_row(tr("divider here"), "Ctrl+D", false, [this] { models_.edits.divide(); });
+    sheet.add_row(tr("add a divider"), "Ctrl+D", false, [this] { models_.edits.divide(); });
     const bool starts = models_.tray.next_page_starts_document();
-    sheet.add_row(starts ? tr("the next page goes on in the last document") : tr("the next page begins a document"),
+    sheet.add_row(starts ? tr("add the next page to the last document") : tr("start a new document with the next page"),
                   "Ctrl+Shift+D", false, [this, starts] { models_.tray.set_next_page_starts_document(!starts); });
     if (!models_.scanners.chosen()) return;
     sheet.add_heading(tr("Scan"));
     const QString ticket = models_.run.ticket_of_current();
-    sheet.add_row(tr("in its place"),
-                  ticket.isEmpty() ? tr("this one is kept by undo") : tr("with %1, as before").arg(ticket), false,
+    sheet.add_row(tr("in place of this page"),
+                  ticket.isEmpty() ? tr("undo brings this one back") : tr("with %1, as before").arg(ticket), false,
                   [this] { models_.run.scan_at_current(Landing::How::Instead); });
-    sheet.add_row(tr("before it"), {}, false, [this] { models_.run.scan_at_current(Landing::How::Before); });
-    sheet.add_row(tr("behind it"), {}, false, [this] { models_.run.scan_at_current(Landing::How::Behind); });
+    sheet.add_row(tr("before this page"), {}, false, [this] { models_.run.scan_at_current(Landing::How::Before); });
+    sheet.add_row(tr("after this page"), {}, false, [this] { models_.run.scan_at_current(Landing::How::Behind); });
 }
 
 // ---- tickets
@@ -169,12 +169,12 @@ void TraySheets::open_growth(const QString& document, const QRect& anchor) {
     const Ticket ticket = models_.document_tickets.of(*there);
     auto* sheet = new PhraseSheet(parent_);
     sheet->setObjectName("growth-sheet");
-    sheet->add_heading(file.empty() ? tr("The first document begins the file")
+    sheet->add_heading(file.empty() ? tr("The first document starts the file")
                                     : tr("Added to %1").arg(QString::fromStdString(file.filename().string())));
     if (!file.empty())
-        sheet->add_row(tr("begin another file"), tr("with the next document that is saved"), false,
+        sheet->add_row(tr("start another file"), tr("with the next saved document"), false,
                        [this, ticket] { models_.growing.end(ticket); });
-    sheet->add_row(tr("a file of its own"), tr("this document alone"), false, [this, document] {
+    sheet->add_row(tr("save as its own file"), tr("only this document"), false, [this, document] {
         models_.document_tickets.change(chosen_with(document),
                                         [](Ticket& own) { own.save.grows = Ticket::Save::Grows::No; });
     });
@@ -201,17 +201,17 @@ void TraySheets::open_mail(const std::string& document, const QRect& anchor) {
     const Errands::MailSaid mail = models_.errands.mail_said(document);
     auto* sheet = new PhraseSheet(parent_);
     sheet->setObjectName("mail-sheet");
-    sheet->add_heading(tr("Larger than one mail may be"));
+    sheet->add_heading(tr("Too large for one e-mail"));
     if (mail.fewer_dots)
         sheet->add_row(
-            tr("with fewer dots: %1 dpi").arg(*mail.fewer_dots), tr("the saved file stays as it is"), false,
+            tr("at lower resolution: %1 dpi").arg(*mail.fewer_dots), tr("the saved file does not change"), false,
             [this, document, dpi = *mail.fewer_dots] { models_.errands.mail_with_fewer_dots(document, dpi); });
     if (mail.mails > 1)
-        sheet->add_row(tr("in %1 mails").arg(mail.mails), tr("each within the limit"), false,
+        sheet->add_row(tr("in %1 e-mails").arg(mail.mails), tr("each within the limit"), false,
                        [this, document] { models_.errands.mail_anyway(document, Mailing::Mails::AsManyAsItTakes); });
-    sheet->add_row(tr("in one mail all the same"), tr("the server may send it back"), false,
+    sheet->add_row(tr("in one e-mail anyway"), tr("the server may reject it"), false,
                    [this, document] { models_.errands.mail_anyway(document, Mailing::Mails::One); });
-    sheet->add_advice(tr("The limit is set under \"then …\" in the ticket."));
+    sheet->add_advice(tr("You set the limit under “then …” in the ticket's sentence."));
     sheet->open_under(anchor);
 }
 

@@ -108,7 +108,7 @@ QString TrayStrip::facts_of(const Document& document) const {
     if (!document.saved_as.empty()) return tr("%1 · saved").arg(count);
     const Ticket& ticket = models_.document_tickets.of(document);
     const Ticket::Make make = make_for(ticket.make, all_photographs(kept));
-    QString facts = tr("%1 · %2 about %3")
+    QString facts = tr("%1 · %2, about %3")
                         .arg(count, QString::fromStdString(std::string(format_words(make.format))),
                              bytes_words(models_.experience.bytes_of(document, ticket)));
     if (!document.folder.empty()) facts += tr(" · in %1").arg(QDir(QString::fromStdString(document.folder)).dirName());
@@ -284,14 +284,13 @@ bool TrayStrip::event(QEvent* event) {
     if (const auto* box = layout_.tab_at(help->pos()))
         QToolTip::showText(help->globalPos(),
                            TrayLayout::ticket_edge(*box, left_seen()).contains(help->pos())
-                               ? tr("Goes by the ticket %1; press to choose another").arg(ticket_name_of(box->id))
+                               ? tr("Uses the ticket %1; click to choose another").arg(ticket_name_of(box->id))
                                : box->title + "\n" + tr("Rename: F2 or double-click"),
                            this);
     if (const auto* page = layout_.page_at(help->pos()))
         QToolTip::showText(help->globalPos(),
-                           page->dropped == Dropped::No
-                               ? tr("Ctrl and Shift choose several. A right press says what can be done with them.")
-                               : tr("Left out of the file. Double-click brings it back."),
+                           page->dropped == Dropped::No ? tr("Ctrl or Shift selects several. Right-click for more.")
+                                                        : tr("Left out of the file. Double-click to bring it back."),
                            this);
     return true;
 }
@@ -347,7 +346,7 @@ void TrayStrip::rename(const QString& document_id) {
     if (!box) return;
     auto* editor = new NameEntry(box->title, this);
     editor_ = editor;
-    editor->setAccessibleName(tr("name of the document"));
+    editor->setAccessibleName(tr("document name"));
     editor->setGeometry(box->tab.adjusted(3, 3, -16, -2));
     editor->show();
     editor->setFocus();

@@ -25,7 +25,7 @@ FoldEdge::FoldEdge(Room& room, QWidget* parent) : QAbstractButton(parent), room_
 }
 
 void FoldEdge::refresh() {
-    const QString does = room_.side_is_folded() ? tr("Bring the side column back") : tr("Fold the side column away");
+    const QString does = room_.side_is_folded() ? tr("Show the side column") : tr("Hide the side column");
     setToolTip(with_key(does, Do::FoldSide));
     setAccessibleName(does);
     update();

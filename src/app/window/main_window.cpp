@@ -286,9 +286,8 @@ void MainWindow::press_scan() {
 
 void MainWindow::stitch_chosen() {
     if (!models_.pages.choice.several())
-        return view_->news().say(
-            tr("Choose the pages that are pieces of one thing (Ctrl and a press adds one), then stitch them."),
-            NewsBar::News::Good);
+        return view_->news().say(tr("Select the pages that belong together (Ctrl+click adds one), then stitch them."),
+                                 NewsBar::News::Good);
     close_news();
     models_.pages.stitching.begin(models_.pages.choice.chosen());
     look_at(Look::Pieces);
@@ -311,7 +310,7 @@ void MainWindow::open_blank_sheet() {
 void MainWindow::scan_with(const QString& ticket_file) {
     if (models_.scan.run.passing() || models_.scan.scanners.in_use() ||
         models_.scan.run.waiting().what != Waiting::For::Nothing)
-        return models_.messages.complain(tr("A scan is under way; press the ticket's button when it is done."));
+        return models_.messages.complain(tr("A scan is running; click the ticket's button when it is done."));
     if (models_.scan.tickets.choose(ticket_file)) press_scan();
 }
 
@@ -346,7 +345,7 @@ void MainWindow::come_forward() {
 
 void MainWindow::add_files() {
     const QStringList files = QFileDialog::getOpenFileNames(
-        this, tr("Pictures and PDFs to add"), QDir::homePath(),
+        this, tr("Add pictures and PDFs"), QDir::homePath(),
         tr("Pictures and PDFs (*.png *.jpg *.jpeg *.tif *.tiff *.bmp *.webp *.pdf);;All files (*)"));
     if (!files.isEmpty()) models_.scan.incoming.add(files);
 }
@@ -355,9 +354,10 @@ void MainWindow::print_separators() {
     bool wanted = false;
     const QString typed = QInputDialog::getMultiLineText(
         this, tr("Separator sheets"),
-        tr("A line for each sheet. Its words name the document behind it; an empty line only separates."), {}, &wanted);
+        tr("One line for each sheet. Its text names the document after it; an empty line only separates."), {},
+        &wanted);
     if (!wanted) return;
-    const QString file = QFileDialog::getSaveFileName(this, tr("The PDF to print"),
+    const QString file = QFileDialog::getSaveFileName(this, tr("Save the PDF to print"),
                                                       QDir::homePath() + "/Separators.pdf", tr("PDF (*.pdf)"));
     if (!file.isEmpty()) write_separators(file, typed.split('\n'));
 }
@@ -374,8 +374,9 @@ void MainWindow::write_separators(const QString& file, const QStringList& texts)
     };
     const auto written = [this](const Result<std::filesystem::path>& path) {
         if (!path) return view_->news().say(QString::fromStdString(path.error().sentence), NewsBar::News::Bad);
-        view_->news().say(tr("Separator sheets are in %1").arg(QString::fromStdString(path->filename().string())),
-                          NewsBar::News::Good, {QString::fromStdString(path->string())});
+        view_->news().say(
+            tr("The separator sheets were saved in %1.").arg(QString::fromStdString(path->filename().string())),
+            NewsBar::News::Good, {QString::fromStdString(path->string())});
     };
     apart(this, "writing separator sheets", write, written);
 }

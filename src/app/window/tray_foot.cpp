@@ -49,17 +49,17 @@ TrayFoot::TrayFoot(const TrayModels& models, QWidget* parent) : QWidget(parent),
     column_->addWidget(summary_);
     reading_ = theme::link({}, "reading", this);
     column_->addWidget(reading_, 0, Qt::AlignLeft);
-    choose_ = theme::link(tr("choose …"), "choose", this);
-    choose_->setToolTip(tr("Pages: all, odd, even, by number"));
-    steps_ = theme::link(tr("undo …"), "history", this);
+    choose_ = theme::link(tr("select…"), "choose", this);
+    choose_->setToolTip(tr("Selects pages: all, odd, even, by number"));
+    steps_ = theme::link(tr("undo…"), "history", this);
     auto* links = new QHBoxLayout;
     links->setSpacing(10);
     links->addWidget(choose_);
     links->addWidget(steps_);
     links->addStretch();
     column_->addLayout(links);
-    put_away_ = theme::link(tr("put saved ones away"), "put-away", this);
-    put_away_->setToolTip(tr("Saved documents leave the tray; the files stay"));
+    put_away_ = theme::link(tr("clear saved documents"), "put-away", this);
+    put_away_->setToolTip(tr("Removes saved documents from the tray; the files stay"));
     column_->addWidget(put_away_, 0, Qt::AlignLeft);
     sending_ = theme::link({}, "sending", this);
     column_->addWidget(sending_, 0, Qt::AlignLeft);
@@ -129,8 +129,8 @@ void TrayFoot::refresh() {
     steps_->setVisible(models_.tray.can_undo() || models_.tray.can_redo());
     steps_->setToolTip(
         models_.tray.can_undo()
-            ? tr("%1, and the steps before").arg(with_key(tr("Undo %1").arg(models_.tray.undo_name()), Do::Undo))
-            : with_key(tr("Redo %1").arg(models_.tray.redo_name()), Do::Redo));
+            ? tr("%1, and earlier steps").arg(with_key(tr("Undo: %1").arg(models_.tray.undo_name()), Do::Undo))
+            : with_key(tr("Redo: %1").arg(models_.tray.redo_name()), Do::Redo));
     put_away_->setVisible(saved > 0 && !saving);
     save_all_->setEnabled(unsaved > 0 && !saving);
     save_all_->setVisible(unsaved > 1);
@@ -146,17 +146,17 @@ void TrayFoot::refresh_summary() {
     const int in_work = models_.looking.in_work();
     QString words;
     if (models_.choice.several())
-        words = tr("%1 pages chosen").arg(models_.choice.chosen().size());
+        words = tr("%1 pages selected").arg(models_.choice.chosen().size());
     else if (models_.saving.at_work())
-        words = tr("Saving …");
+        words = tr("Saving…");
     else if (in_work > 0)
-        words = tr("Looking at %1 …").arg(pages_words(static_cast<size_t>(in_work)));
+        words = tr("Checking %1…").arg(pages_words(static_cast<size_t>(in_work)));
     else if (const int left = models_.reading.left(); left > 0 && !models_.reading.is_stopped())
-        words = tr("Reading the text of %1 …").arg(pages_words(static_cast<size_t>(left)));
+        words = tr("Reading the text of %1…").arg(pages_words(static_cast<size_t>(left)));
     else if (models_.tray.cannot_be_opened())
         words = tr("The out tray cannot be opened.");
     else if (!models_.tray.is_loaded())
-        words = tr("Reading the out tray …");
+        words = tr("Reading the out tray…");
     else if (pages == 0)
         words = tr("The out tray is empty.");
     else
@@ -179,17 +179,16 @@ void TrayFoot::refresh_reading() {
     reading_->setText(!stopped    ? tr("stop reading")
                       : left == 1 ? tr("read 1 more page")
                                   : tr("read %1 more pages").arg(left));
-    reading_->setToolTip(stopped ? tr("Goes on reading the text of pages; saving reads what is left")
-                                 : tr("Reading the text of pages in the background; pages left out are read when they "
-                                      "are saved"));
+    reading_->setToolTip(stopped ? tr("Goes on reading the text of pages; the others are read when saving")
+                                 : tr("Stops reading text in the background; pages without text are read when saving"));
 }
 
 // Shows what is kept, if anything. The slim tray has no room for it.
 void TrayFoot::refresh_keeping() {
     keeping_->setText(keeping_words(models_.kept));
     const size_t count = models_.kept.all().size();
-    const QString how_many =
-        count == 1 ? tr("1 saved document that left the tray") : tr("%1 saved documents that left the tray").arg(count);
+    const QString how_many = count == 1 ? tr("1 saved document that was cleared from the tray")
+                                        : tr("%1 saved documents that were cleared from the tray").arg(count);
     keeping_->setToolTip(tr("The originals of %1 are still kept (%2)")
                              .arg(how_many, bytes_words(static_cast<double>(models_.kept.bytes()))));
     const bool any = count > 0 || counted(models_.tray.tray()).saved > 0;
@@ -217,18 +216,18 @@ void TrayFoot::open_history() {
     auto* sheet = new PhraseSheet(window());
     sheet->setObjectName("history-sheet");
     if (models_.tray.can_redo())
-        sheet->add_row(tr("redo %1").arg(models_.tray.redo_name()), key_of(Do::Redo).keys, false,
+        sheet->add_row(tr("redo: %1").arg(models_.tray.redo_name()), key_of(Do::Redo).keys, false,
                        [this] { models_.tray.redo(); });
     // The menu lists the latest steps. Undoing an earlier one undoes those after it as well.
     constexpr int shown = 8;
     const QStringList names = models_.tray.undo_names(shown);
     for (int i = 0; i < names.size(); ++i) {
-        sheet->add_row(tr("undo %1").arg(names[i]), i == 0 ? QString(key_of(Do::Undo).keys) : tr("%1 steps").arg(i + 1),
-                       false, [this, i] {
+        sheet->add_row(tr("undo: %1").arg(names[i]),
+                       i == 0 ? QString(key_of(Do::Undo).keys) : tr("%1 steps").arg(i + 1), false, [this, i] {
                            for (int step = 0; step <= i; ++step) models_.tray.undo();
                        });
     }
-    sheet->add_advice(tr("Steps are kept, across saving and after a restart."));
+    sheet->add_advice(tr("Steps can be undone even after saving or a restart."));
     sheet->open_under(on_screen(steps_));
 }
 

@@ -32,7 +32,7 @@ class TrayEdge : public QWidget {
         setFocusPolicy(Qt::TabFocus);
         setAccessibleName(QObject::tr("height of the out tray"));
         setToolTip(
-            with_key(QObject::tr("Drag, or press Up and Down here: the out tray slim, full or taller"), Do::TrayRest));
+            with_key(QObject::tr("Drag, or press Up and Down, for a slim, full or taller out tray"), Do::TrayRest));
     }
 
   protected:

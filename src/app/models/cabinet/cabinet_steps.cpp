@@ -106,7 +106,7 @@ void CabinetKeeper::rename(long long id, const QString& name) {
             if (moves->empty()) return;
             around_.papers.moved(path_words(moves->front().first), path_words(moves->front().second));
             around_.messages.tell(tr("The file is now called %1.").arg(path_words(moves->front().second.filename())));
-            undo_.push_back({tr("rename"), [moves](Cabinet& cabinet) { return move_back(cabinet, *moves); }});
+            undo_.push_back({tr("rename file"), [moves](Cabinet& cabinet) { return move_back(cabinet, *moves); }});
             emit undo_changed();
         });
 }
@@ -131,7 +131,7 @@ void CabinetKeeper::move(const std::vector<long long>& ids, const QString& folde
             around_.messages.tell(moves->size() == 1
                                       ? tr("The file is now in %1.").arg(path_words(to))
                                       : tr("%1 files are now in %2.").arg(moves->size()).arg(path_words(to)));
-            undo_.push_back({tr("move"), [moves](Cabinet& cabinet) { return move_back(cabinet, *moves); }});
+            undo_.push_back({tr("move files"), [moves](Cabinet& cabinet) { return move_back(cabinet, *moves); }});
             emit undo_changed();
             watch();
         });

@@ -131,8 +131,8 @@ bool AtOnce::is_complete(const Document& document, const Run& run) const {
 void AtOnce::copy(const std::string& document_id, const PrintHow& how) {
     const auto printed = [this, document_id](const Result<QString>& done) {
         if (!done) return around_.messages.complain(done.error());
-        around_.tray.edit(without_document(around_.tray.tray(), document_id), tr("copied"));
-        around_.messages.tell(done->isEmpty() ? tr("Copied; Ctrl+Z brings the pages back.") : *done);
+        around_.tray.edit(without_document(around_.tray.tray(), document_id), tr("print and clear"));
+        around_.messages.tell(done->isEmpty() ? tr("Printed and cleared; Ctrl+Z brings the pages back.") : *done);
     };
     around_.errands.print(document_id, how, {this, printed});
 }
@@ -143,9 +143,10 @@ void AtOnce::say_saved(const QString& document_id, const QStringList& files, boo
     QTimer::singleShot(0, this, [this, document_id, files, added] {
         QTimer::singleShot(0, this, [this, document_id, files, added] {
             // The file also contains pages of other documents.
-            if (added) return around_.messages.tell(tr("Added at once: %1").arg(QFileInfo(files.front()).fileName()));
-            around_.messages.tell(tr("Saved at once: %1").arg(QFileInfo(files.front()).fileName()),
-                                  {tr("take back"), [this, document_id, files] { take_back(document_id, files); }});
+            if (added)
+                return around_.messages.tell(tr("Added automatically: %1").arg(QFileInfo(files.front()).fileName()));
+            around_.messages.tell(tr("Saved automatically: %1").arg(QFileInfo(files.front()).fileName()),
+                                  {tr("undo saving"), [this, document_id, files] { take_back(document_id, files); }});
         });
     });
 }
@@ -158,14 +159,14 @@ void AtOnce::take_back(const QString& document_id, const QStringList& files) {
             if (QFileInfo::exists(*file) && !QFile::moveToTrash(*file))
                 return fail(
                     ErrorKind::NotWritable,
-                    tr("%1 could not be put into the wastebasket; it stays where it is.").arg(*file).toStdString());
+                    tr("%1 could not be moved to the wastebasket; it stays where it is.").arg(*file).toStdString());
         return {};
     };
     const auto then = [this, document_id, files](const Result<void>& done) {
         if (!done) return around_.messages.complain(done.error());
         around_.papers.forget_file(files.front());
         around_.tray.change(with_document_saved(around_.tray.tray(), document_id.toStdString(), {}));
-        around_.messages.tell(tr("Taken back: the file is in the wastebasket, its pages are in the tray."));
+        around_.messages.tell(tr("Saving undone: the file is in the wastebasket, its pages in the tray."));
     };
     apart(this, "taking a file back", put_away, then);
 }

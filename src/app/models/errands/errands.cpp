@@ -177,10 +177,9 @@ void Errands::begin_next() {
     const Outside::Done done(this, [this, step](const Result<QString>& how) { end(step, how); });
     if (step.errand != Errand::Print)
         QTimer::singleShot(patience_, this, [done, step] {
-            done(fail(ErrorKind::Busy,
-                      tr("\"%1\" got no answer for a minute and a half; try it again from the document's tab.")
-                          .arg(errand_word(step.errand))
-                          .toStdString()));
+            done(fail(ErrorKind::Busy, tr("“%1” did not respond for 90 seconds; try again from the document's tab.")
+                                           .arg(errand_word(step.errand))
+                                           .toStdString()));
         });
     look_at_files(step, saved->files, done);
 }
@@ -194,7 +193,7 @@ void Errands::look_at_files(const Step& step, const QStringList& files, const Ou
             const QFileInfo about(file);
             if (!about.exists())
                 return fail(ErrorKind::Missing,
-                            tr("%1 is no longer where it was saved; save the document again.").arg(file).toStdString());
+                            tr("%1 was moved or deleted; save the document again.").arg(file).toStdString());
             sizes.push_back(static_cast<std::uintmax_t>(about.size()));
         }
         return sizes;
@@ -235,12 +234,12 @@ void Errands::carry_out(const Step& step, const Saved& saved, const Outside::Don
         return outside_->show(saved.files, done);
     case Errand::Mail:
         if (!Mailing::fits(saved))
-            return done(fail(ErrorKind::BadInput,
-                             tr("%1 is larger in a mail than the %2 MB that are set; press \"e-mail\" on its tab to "
-                                "choose what to do.")
-                                 .arg(saved.title)
-                                 .arg(saved.ticket.then.mail.limit_mb)
-                                 .toStdString()));
+            return done(
+                fail(ErrorKind::BadInput,
+                     tr("%1 exceeds your e-mail limit of %2 MB; click “e-mail” on its tab to choose what to do.")
+                         .arg(saved.title)
+                         .arg(saved.ticket.then.mail.limit_mb)
+                         .toStdString()));
         return mailing_.send(saved, Mailing::Mails::One, done);
     case Errand::Clipboard:
         return put_on_clipboard(step.document, saved, done);
@@ -305,10 +304,10 @@ void Errands::send(const std::string& document_id, const Saved& saved, const Out
     if (how.server.empty() && how.address.empty() && document) // it was saved without
         how = with_values_of(document_id, around_.tickets.of(*document)).then.send;
     if (how.server.empty() && how.address.empty())
-        return done(fail(ErrorKind::Missing,
-                         tr("No server is chosen yet, so nothing was sent; choose one under \"then …\" in the "
-                            "ticket's sentence.")
-                             .toStdString()));
+        return done(
+            fail(ErrorKind::Missing,
+                 tr("No server is chosen yet, so nothing was sent; choose one under “then …” in the ticket's sentence.")
+                     .toStdString()));
     RemotePath folder;
     for (const auto& part : folder_within({}, how.folder, {}, today())) folder.push_back(part.string());
     around_.sending.send(document_id, saved.files, {how.server, how.address, folder}, [done](const Result<void>& held) {
@@ -340,8 +339,7 @@ void Errands::put_on_clipboard(const std::string& document_id, const Saved& save
         }
         if (text.isEmpty())
             return done(fail(ErrorKind::Missing,
-                             tr("%1 has no text that was read, so nothing was put on the clipboard; choose a language "
-                                "to read in.")
+                             tr("%1 has no text, so nothing was copied to the clipboard; choose a language to read in.")
                                  .arg(saved.title)
                                  .toStdString()));
         data->setText(text.join("\n\n"));

@@ -87,13 +87,14 @@ void Mailing::send_with_fewer_dots(const std::string& document_id, const SavedFi
             smaller.bytes.push_back(file.bytes);
         }
         if (fits(smaller)) return send(smaller, Mails::One, done);
-        done(fail(ErrorKind::BadInput,
-                  Errands::tr("%1 is larger in a mail than the %2 MB that are set, at %3 dpi too; press \"e-mail\" on "
-                              "its tab to choose what to do.")
-                      .arg(saved.title)
-                      .arg(saved.ticket.then.mail.limit_mb)
-                      .arg(dpi)
-                      .toStdString()));
+        done(fail(
+            ErrorKind::BadInput,
+            Errands::tr(
+                "%1 exceeds your e-mail limit of %2 MB even at %3 dpi; click “e-mail” on its tab to choose what to do.")
+                .arg(saved.title)
+                .arg(saved.ticket.then.mail.limit_mb)
+                .arg(dpi)
+                .toStdString()));
     });
 }
 

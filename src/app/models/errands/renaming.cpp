@@ -76,7 +76,7 @@ void Renaming::rename(const std::string& document_id, const QString& name) {
     if (own.stem() == wanted) return;
     begin({document_id, files_of(*there), own.parent_path(), wanted}, [this, document_id](const Moved& moved) {
         Tray tray = with_document_name(around_.tray.tray(), document_id, moved.front().second.stem().string());
-        around_.tray.edit(with_file_moved(tray, document_id, moved), tr("rename"));
+        around_.tray.edit(with_file_moved(tray, document_id, moved), tr("rename file"));
         around_.messages.tell(tr("The file is now called %1.").arg(text_of(moved.front().second.filename())));
     });
 }
@@ -86,12 +86,12 @@ void Renaming::put_into(const std::string& document_id, const QString& folder) {
     if (!there) return;
     const std::string chosen = expanded_folder(folder.toStdString()).string();
     if (there->saved_as.empty()) {
-        around_.tray.edit(with_document_folder(around_.tray.tray(), document_id, chosen), tr("choose the folder"));
+        around_.tray.edit(with_document_folder(around_.tray.tray(), document_id, chosen), tr("choose folder"));
         return;
     }
     const fs::path own = there->saved_as;
     begin({document_id, files_of(*there), chosen, own.stem().string()}, [this, document_id](const Moved& moved) {
-        around_.tray.edit(with_file_moved(around_.tray.tray(), document_id, moved), tr("move the file"));
+        around_.tray.edit(with_file_moved(around_.tray.tray(), document_id, moved), tr("move file"));
         around_.messages.tell(
             tr("The file is now in %1.").arg(shown_folder(text_of(moved.front().second.parent_path()))));
     });
@@ -103,7 +103,7 @@ void Renaming::take(const std::string& document_id, const NameProposal& proposal
     if (!there->saved_as.empty()) return rename(document_id, QString::fromStdString(proposal.name));
     Tray tray = with_document_name(around_.tray.tray(), document_id, proposal.name);
     if (!proposal.folder.empty()) tray = with_document_folder(tray, document_id, proposal.folder);
-    around_.tray.edit(tray, tr("take the name"));
+    around_.tray.edit(tray, tr("use proposed name"));
 }
 
 // Moves all of the files or none.
@@ -113,7 +113,7 @@ Result<Renaming::Moved> Renaming::moved(const Move& move) {
     const fs::path first = move.files.front(), back = move.folder / (move.stem + first.extension().string());
     if (move.only_back && !fs::exists(first, unseen)) return done;
     if (move.only_back && fs::exists(back, unseen))
-        return fail(ErrorKind::BadInput, tr("The file is still called %1, as another one is called %2 by now.")
+        return fail(ErrorKind::BadInput, tr("The file is still called %1, because another file is now called %2.")
                                              .arg(text_of(first.filename()), text_of(back.filename()))
                                              .toStdString());
     const std::string before = move.files.front().stem().string();

@@ -64,8 +64,7 @@ FolderState silent(const std::filesystem::path& folder) {
     state.is = FolderState::Is::Silent;
     state.why = {
         ErrorKind::Missing,
-        fmt::format("The folder {} does not answer; see whether its network is there, or choose another folder.",
-                    folder.string()),
+        fmt::format("The folder {} is not responding; check the network, or choose another folder.", folder.string()),
         {}};
     return state;
 }

@@ -20,7 +20,7 @@ Result<std::filesystem::path> new_copies_folder(const std::filesystem::path& amo
     if (!::mkdtemp(name.data()))
         return fail(
             ErrorKind::NotWritable,
-            fmt::format("No file can be written in {}; make room there or give yourself the right.", among.string()));
+            fmt::format("You cannot save files in {}; check its free space and your permission.", among.string()));
     return name;
 }
 

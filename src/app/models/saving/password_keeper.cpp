@@ -66,8 +66,7 @@ void PasswordKeeper::end(const std::optional<Passwords>& passwords) {
 Keyring::Kept PasswordKeeper::told_of_keeping() {
     return {this, [this](bool kept) {
                 if (!kept)
-                    messages_.complain(
-                        tr("No keyring of this desktop took the password, so it is asked for each time."));
+                    messages_.complain(tr("The keyring could not save the password; you will be asked each time."));
             }};
 }
 

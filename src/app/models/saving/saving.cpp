@@ -55,9 +55,7 @@ void Saving::go_on_with_what_was_left(bool crashed_before) {
             pending_->take_over(left);
             if (!crashed_before) return save_what_was_left(left);
             for (const auto& [id, ticket] : left) pending_->forget(id);
-            const QString what =
-                tr("Yelvin broke down while documents were being saved; those that were not saved are in "
-                   "the out tray.");
+            const QString what = tr("Yelvin crashed while saving documents; those not saved are in the out tray.");
             around_.messages.complain(Error{ErrorKind::Internal, what.toStdString(), {}},
                                       {tr("save them"), [this, left] { save_what_was_left(left); }});
         });
@@ -77,8 +75,8 @@ void Saving::save_what_was_left(const PendingSaves::ByDocument& left) {
     for (const auto& [id, ticket] : left) pending_->forget(id); // noted again where it is saved
     if (count > 0)
         around_.messages.tell(
-            count == 1 ? tr("A document that was to be saved when Yelvin closed is saved now.")
-                       : tr("%1 documents that were to be saved when Yelvin closed are saved now.").arg(count));
+            count == 1 ? tr("A document that was waiting when Yelvin closed is being saved.")
+                       : tr("%1 documents that were waiting when Yelvin closed are being saved.").arg(count));
     for (const auto& [ticket, ids] : together) save(ids, *ticket);
 }
 
@@ -154,9 +152,10 @@ void Saving::protect_and_begin(std::vector<SaveOrder> orders) {
             return begin(std::move(*kept));
         }
         for (const SaveOrder& order : *kept)
-            if (order.aside) order.aside(fail(ErrorKind::Stopped, tr("No password was given.").toStdString()));
+            if (order.aside) order.aside(fail(ErrorKind::Stopped, tr("No password was entered.").toStdString()));
         forget_pending(ids);
-        around_.messages.complain(tr("Nothing was saved, as no password was given. The pages stay in the tray."));
+        around_.messages.complain(
+            tr("Nothing was saved, because no password was entered. The pages stay in the tray."));
     });
 }
 
@@ -174,8 +173,8 @@ void Saving::make_aside(const std::string& document_id, const Aside& aside,
         std::erase_if(pages,
                       [&](const PagePtr& page) { return std::ranges::find(aside.of, page->id) == aside.of.end(); });
     if (pages.empty())
-        return then(fail(ErrorKind::Missing,
-                         tr("The pages are no longer in the tray, so no file was made of them.").toStdString()));
+        return then(
+            fail(ErrorKind::Missing, tr("The pages are no longer in the tray, so no file was created.").toStdString()));
     Ticket ticket = aside.ticket;
     ticket.make.also.clear();
     ticket.save.within.clear();
@@ -219,8 +218,7 @@ void Saving::add_knowing(const std::string& document_id, const AddTo& to, const 
             [this, document_id, to](const std::optional<Passwords>& passwords) {
                 if (!passwords)
                     return around_.messages.complain(
-                        tr("Nothing was added, as no password was given. The pages stay in "
-                           "the tray."));
+                        tr("Nothing was added, because no password was entered. The pages stay in the tray."));
                 AddTo opened = to;
                 opened.password = passwords->open;
                 add(document_id, opened);
@@ -229,11 +227,11 @@ void Saving::add_knowing(const std::string& document_id, const AddTo& to, const 
     if (!state) return around_.messages.complain(state.error());
     if (state->is_signed && !to.although_signed) {
         const Error signed_file{ErrorKind::BadInput,
-                                tr("%1 is signed, and its signature would no longer hold; nothing was added.")
+                                tr("%1 is digitally signed; adding pages would break the signature. Nothing was added.")
                                     .arg(QString::fromStdString(to.file.filename().string()))
                                     .toStdString(),
                                 {}};
-        return around_.messages.complain(signed_file, {tr("add all the same"), [this, document_id, to] {
+        return around_.messages.complain(signed_file, {tr("add anyway"), [this, document_id, to] {
                                                            AddTo although = to;
                                                            although.although_signed = true;
                                                            add(document_id, although);
@@ -360,7 +358,7 @@ void Saving::report(const std::vector<SaveOutcome>& outcomes) {
     emit changed();
     if (!files.isEmpty()) emit saved(files);
     if (const QString file = std::exchange(added_again_, {}); !file.isEmpty())
-        around_.messages.tell(tr("Added to %1 as it is now; its pages of before are still in that file.").arg(file));
+        around_.messages.tell(tr("Added to %1 as it is now; its earlier pages are still in that file.").arg(file));
     if (reasons.empty()) return;
     if (outcomes.size() == 1) return around_.messages.complain(reasons.front().first);
     QStringList said;

@@ -217,7 +217,7 @@ void Saving::save_what_waited(const std::filesystem::path& folder) {
     if (!how) return;
     const auto all_closed = closed(ids);
     for (const QString& id : ids) waits_.erase(id.toStdString());
-    around_.messages.tell(tr("The folder %1 is there again: what waited for it is saved.")
+    around_.messages.tell(tr("The folder %1 is available again; the documents that waited for it are being saved.")
                               .arg(shown_folder(QString::fromStdString(folder.string()))));
     save_into(ids, how->ticket, folder);
     emit changed();

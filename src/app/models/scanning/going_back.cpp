@@ -27,8 +27,9 @@ void GoingBack::while_is_over() {
     if (tickets_.ticket().back.after_minutes == 0 || tickets_.changed_since_kept().empty()) return;
     tickets_.go_back();
     if (!tickets_.changed_since_kept().empty()) return;
-    messages_.tell(tr("%1 is back to what was saved. Documents in the tray keep the choices they were scanned with.")
-                       .arg(QString::fromStdString(tickets_.ticket().name)));
+    messages_.tell(
+        tr("The changes to %1 were discarded. Documents in the tray keep the choices they were scanned with.")
+            .arg(QString::fromStdString(tickets_.ticket().name)));
 }
 
 }

@@ -53,7 +53,7 @@ QString NextPage::words(const std::function<QString(const QString& name)>& short
         const auto number = at ? at->page + 1 : 0;
         if (landing->how == Landing::How::Instead) return tr("in place of page %1").arg(number);
         return landing->how == Landing::How::Before ? tr("before page %1").arg(number)
-                                                    : tr("behind page %1").arg(number);
+                                                    : tr("after page %1").arg(number);
     }
     if (documents.empty() || tray_.next_page_starts_document()) return tr("a new document");
     const QString name = shortened ? shortened(title_of_last()) : title_of_last();
@@ -61,10 +61,10 @@ QString NextPage::words(const std::function<QString(const QString& name)>& short
 }
 
 QString NextPage::advice() const {
-    if (!can_change()) return tr("Where the next page lands");
+    if (!can_change()) return tr("Where the next page goes");
     const bool starts = tray_.next_page_starts_document();
-    return starts ? tr("The next page begins a new document; press to add it to %1 instead").arg(title_of_last())
-                  : tr("Where the next page lands; press to begin a new document instead");
+    return starts ? tr("The next page starts a new document; click to add it to %1 instead").arg(title_of_last())
+                  : tr("Where the next page goes; click to start a new document instead");
 }
 
 }

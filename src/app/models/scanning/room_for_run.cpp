@@ -17,9 +17,8 @@ constexpr std::uint64_t page_bytes = 1'500'000, least_bytes = 5'000'000;
 QString too_little_room(const std::filesystem::path& folder, std::uint64_t free, std::uint64_t needed) {
     constexpr std::uint64_t mb = 1'000'000;
     const QString where = QString::fromStdString(folder.string()), about = QString::number(needed / mb);
-    return free < mb ? RoomForRun::tr("The folder %1 has hardly any room, and this run may need about %2 MB.")
-                           .arg(where, about)
-                     : RoomForRun::tr("The folder %1 has room for %2 MB only, and this run may need about %3.")
+    return free < mb ? RoomForRun::tr("The folder %1 is almost full; this scan may need about %2 MB.").arg(where, about)
+                     : RoomForRun::tr("The folder %1 has only %2 MB free; this scan may need about %3 MB.")
                            .arg(where, QString::number(free / mb), about);
 }
 }
@@ -45,7 +44,7 @@ void RoomForRun::look() {
         if (state.is == FolderState::Is::Good && !short_of_room) return;
         const QString why = short_of_room ? too_little_room(folder, state.free_bytes, needed)
                                           : QString::fromStdString(state.why.sentence);
-        around_.messages.complain(tr("%1 The pages come into the tray all the same.").arg(why));
+        around_.messages.complain(tr("%1 The pages still come into the tray.").arg(why));
     });
 }
 

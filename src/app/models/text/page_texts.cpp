@@ -116,18 +116,18 @@ void PageTexts::put_right(const QString& page_id, size_t word, const QString& is
     const bool right = typed == now->word(word).text;
     if (right && now->word(word).confidence >= 100) return;
     say(now->page, with_word(now->page->text, now->text, lies_of(*now->page), now->words[word], typed),
-        right ? tr("word is right") : tr("correct a word"));
+        right ? tr("confirm word") : tr("correct word"));
 }
 
 void PageTexts::say_kind(const QString& page_id, size_t paragraph, ParagraphKind kind) {
     if (const ShownTextPtr now = of(page_id); now && paragraph < now->text.paragraphs.size())
-        say(now->page, with_kind(now->page->text, now->text.paragraphs[paragraph], kind), tr("say what it is"));
+        say(now->page, with_kind(now->page->text, now->text.paragraphs[paragraph], kind), tr("set paragraph type"));
 }
 
 void PageTexts::leave_out(const QString& page_id, size_t paragraph, bool out) {
     if (const ShownTextPtr now = of(page_id); now && paragraph < now->text.paragraphs.size())
         say(now->page, with_left_out(now->page->text, now->text.paragraphs[paragraph], out),
-            out ? tr("leave out") : tr("take in"));
+            out ? tr("leave out paragraph") : tr("bring back paragraph"));
 }
 
 void PageTexts::move_paragraph(const QString& page_id, size_t from, size_t to) {
@@ -141,7 +141,7 @@ void PageTexts::read_again(const QString& page_id, const std::vector<std::string
     if (!page) return;
     TextEdits text = corrections == Corrections::Keep ? page->text : with_reading_given_up(page->text);
     text.languages = languages;
-    say(page, std::move(text), tr("read again"));
+    say(page, std::move(text), tr("read page again"));
 }
 
 void PageTexts::read_paragraph(const QString& page_id, size_t paragraph, const std::string& language) {
@@ -158,7 +158,7 @@ void PageTexts::read_paragraph(const QString& page_id, size_t paragraph, const s
             const PagePtr page = tray_.page(now->page->id);
             if (!read && read.error().kind != ErrorKind::Stopped) return messages_.complain(read.error());
             if (!read || !page) return;
-            if (read->lines.empty()) return messages_.complain(tr("No words could be read there in that language."));
+            if (read->lines.empty()) return messages_.complain(tr("No text was found there in this language."));
             say(page, with_part_read(page->text, about, {now->page->recipe, *read}), tr("read paragraph again"));
         });
     });

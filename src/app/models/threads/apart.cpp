@@ -24,9 +24,7 @@ void run_apart(QObject* context, std::function<void()> work, std::function<void(
 
 Patience patience_with(const std::filesystem::path& file) {
     constexpr std::chrono::milliseconds limit{4000};
-    return {
-        limit,
-        {ErrorKind::Missing, fmt::format("{} does not answer; see whether its network is there.", file.string()), {}}};
+    return {limit, {ErrorKind::Missing, fmt::format("{} is not responding; check the network.", file.string()), {}}};
 }
 
 void after_patience(QObject* context, std::chrono::milliseconds limit, std::function<void()> then) {

@@ -78,7 +78,7 @@ QString GrowingFiles::until(const Ticket& ticket) {
     case Ticket::Save::Grows::No:
         break;
     }
-    return tr("until you begin another");
+    return tr("until you start another");
 }
 
 std::shared_ptr<fs::path> GrowingFiles::for_saving(const Ticket& ticket, const fs::path& folder) {

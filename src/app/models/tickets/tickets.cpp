@@ -95,10 +95,10 @@ bool Tickets::may_change(const KeptTicket& kept) {
     if (kept.may_change()) return true;
     const QString name = QString::fromStdString(kept.own.name);
     messages_.complain(
-        kept.own.fixed ? tr("The ticket %1 is fixed and stays as it is; save the choices as another ticket.").arg(name)
-                       : tr("The file of the ticket %1 cannot be written to, so it stays as it is; save the choices "
-                            "as another ticket.")
-                             .arg(name));
+        kept.own.fixed
+            ? tr("The ticket %1 is fixed and was not changed; save the choices as a new ticket.").arg(name)
+            : tr("The file of the ticket %1 is read-only and was not changed; save the choices as a new ticket.")
+                  .arg(name));
     return false;
 }
 
@@ -202,7 +202,7 @@ void Tickets::set_button(const QString& file, bool is) {
     if (files.contains(file) == is) return;
     if (is && files.size() >= most_buttons)
         return messages_.complain(
-            tr("There are %1 buttons already; take one away in its ticket's sheet first.").arg(most_buttons));
+            tr("There are already %1 buttons; remove one in its ticket's sheet first.").arg(most_buttons));
     if (is)
         files.append(file);
     else
@@ -247,7 +247,7 @@ bool Tickets::choose_named(const QString& name) {
         if (QString::fromStdString(kept.ticket.name).compare(name, Qt::CaseInsensitive) != 0) continue;
         return choose(QString::fromStdString(kept.file.string()));
     }
-    messages_.complain(tr("There is no ticket named %1; the choices stay as they are.").arg(name));
+    messages_.complain(tr("There is no ticket named %1; the choices were not changed.").arg(name));
     return false;
 }
 
@@ -314,11 +314,11 @@ void Tickets::remove(const QString& file) {
     if (!kept || !may_change(*kept)) return;
     if (QFile::remove(file)) {
         removed_.push_back({kept->own, kept->file, is_accepted(*kept)});
-        messages_.tell(tr("The ticket %1 is removed; the list of tickets can bring it back.")
+        messages_.tell(tr("The ticket %1 was removed; you can bring it back in the list of tickets.")
                            .arg(QString::fromStdString(kept->own.name)));
     } else {
         messages_.complain(
-            tr("%1 cannot be removed; check who may write in its folder.").arg(QFileInfo(file).fileName()));
+            tr("%1 cannot be removed; check your permission to write to its folder.").arg(QFileInfo(file).fileName()));
     }
     read_folder();
     // The choices in the sentence are not changed; they no longer belong to a saved ticket.

@@ -63,8 +63,8 @@ void DocumentTickets::look_through_loaded() {
     tray_.change(now);
     messages_.tell(
         without == 1
-            ? tr("A document in the tray had no ticket of its own; it goes by the sentence now.")
-            : tr("%1 documents in the tray had no ticket of their own; they go by the sentence now.").arg(without));
+            ? tr("A document in the tray had no ticket; it now uses the one in the sentence.")
+            : tr("%1 documents in the tray had no ticket; they now use the one in the sentence.").arg(without));
 }
 
 const Ticket& DocumentTickets::of(const Document& document) const {

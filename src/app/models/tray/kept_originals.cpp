@@ -64,7 +64,7 @@ bool KeptOriginals::take_back(const std::string& document_id, const std::filesys
     const QString name = QString::fromStdString(file.stem().string());
     const Tray& now = tray_.tray();
     if (const DocumentPtr there = document_at(now, document_id)) {
-        messages_.tell(tr("%1 is in the tray already.").arg(name));
+        messages_.tell(tr("%1 is already in the tray.").arg(name));
         choice_.set_current(QString::fromStdString(there->pages.front()->id));
         return true;
     }
@@ -79,8 +79,8 @@ bool KeptOriginals::take_back(const std::string& document_id, const std::filesys
     with.documents.push_back(std::make_shared<const Document>(std::move(document)));
     if (!contradiction_in(with).empty()) return false; // some of its pages are elsewhere in the tray
     const QString first = QString::fromStdString(with.documents.back()->pages.front()->id);
-    tray_.edit(with, tr("take back %1").arg(name));
-    messages_.tell(tr("%1 is back in the tray with its originals, so its pages can be corrected.").arg(name));
+    tray_.edit(with, tr("return %1").arg(name));
+    messages_.tell(tr("%1 is back in the tray with its originals; you can correct its pages.").arg(name));
     choice_.set_current(first);
     return true;
 }

@@ -92,8 +92,7 @@ void Looking::look_at_rest(const Ticket& ticket) {
     if (crashed_before_)
         leave_alone(looker_->left_unfinished(),
                     {ErrorKind::Internal,
-                     "Yelvin broke down last time while it looked at a page; that page is left as it was scanned, and "
-                     "nothing was lost.",
+                     "Yelvin crashed while checking a page. The page stays as scanned; nothing was lost.",
                      {}});
     for (const auto& document : tray_.tray().documents) {
         for (const auto& page : document->pages) {

@@ -53,7 +53,7 @@ void OutTray::have_no_store(const Error& why) {
 void OutTray::complain_of_no_store() {
     // If another window uses the tray, its files are not damaged.
     if (no_store_->kind == ErrorKind::Busy) return messages_.complain(*no_store_);
-    messages_.complain(*no_store_, {tr("begin another out tray"), [this] { emit fresh_tray_wanted(); }});
+    messages_.complain(*no_store_, {tr("start a new out tray"), [this] { emit fresh_tray_wanted(); }});
 }
 
 void OutTray::take_over(LoadedTray read) {
@@ -87,7 +87,7 @@ bool OutTray::refuses(const Tray& tray) {
     const std::string contradiction = contradiction_in(tray);
     if (contradiction.empty()) return false;
     log_trouble("a step was refused: " + contradiction);
-    messages_.complain(tr("This step was not taken, because it would put a page into the out tray twice."));
+    messages_.complain(tr("Nothing was changed, because a page would be in the out tray twice."));
     return true;
 }
 
@@ -162,7 +162,7 @@ void OutTray::put_away_saved() {
     for (const auto& document : tray_.documents) {
         if (!document->saved_as.empty()) left = without_document(left, document->id);
     }
-    edit(left, tr("put away"));
+    edit(left, tr("clear saved documents"));
 }
 
 // ---- tickets of documents

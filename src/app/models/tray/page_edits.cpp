@@ -53,7 +53,7 @@ void PageEdits::change_chosen(const std::function<void(Page&)>& change, const QS
 
 void PageEdits::turn(int quarters) {
     change_chosen([&](Page& page) { page.recipe = turned(page.recipe, quarters, page.original.size_mm()); },
-                  tr("turn"));
+                  tr("turn page"));
 }
 
 void PageEdits::tilt(double by_degrees) {
@@ -63,8 +63,8 @@ void PageEdits::tilt(double by_degrees) {
         return recipe;
     };
     if (const PagePtr page = choice_.current(); page && !choice_.several())
-        return set_recipe(choice_.current_id(), tilted(page->recipe), tr("tilt"), Gesture::Continuing);
-    change_chosen([&](Page& page) { page.recipe = tilted(page.recipe); }, tr("tilt"));
+        return set_recipe(choice_.current_id(), tilted(page->recipe), tr("change tilt"), Gesture::Continuing);
+    change_chosen([&](Page& page) { page.recipe = tilted(page.recipe); }, tr("change tilt"));
 }
 
 void PageEdits::pick_colour(PointMm on_original) {
@@ -84,7 +84,7 @@ void PageEdits::pick_colour(PointMm on_original) {
             Recipe recipe = now->recipe;
             recipe.adjust.drop_colour = PickedColour{cvRound(mean[2]), cvRound(mean[1]), cvRound(mean[0])};
             if (recipe.adjust.drop_reach == 0) recipe.adjust.drop_reach = 40;
-            set_recipe(QString::fromStdString(id), recipe, tr("drop colour"));
+            set_recipe(QString::fromStdString(id), recipe, tr("leave out colour"));
         });
     });
 }
@@ -102,7 +102,7 @@ void PageEdits::do_the_same(const QString& from_id, const PageIds& pages) {
         page.recipe.ink = model.ink && *model.ink > page.original.ink ? model.ink : std::nullopt;
         page.recipe_touched = true;
     };
-    tray_.edit(with_changed(tray_.tray(), pages, like_model), tr("do the same"));
+    tray_.edit(with_changed(tray_.tray(), pages, like_model), tr("copy corrections"));
 }
 
 void PageEdits::do_the_same_from_now_on(const QString& from_id) {
@@ -113,8 +113,8 @@ void PageEdits::do_the_same_from_now_on(const QString& from_id) {
     ticket.pages.adjust.eyes.clear();
     tickets_.set(ticket);
     messages_.tell(ticket.pages.adjust == Adjust{}
-                       ? tr("Pages that follow come as scanned.")
-                       : tr("Pages that follow get the same corrections; the sentence says so."));
+                       ? tr("Later pages will stay as scanned.")
+                       : tr("Later pages will get the same corrections; the sentence shows them."));
 }
 
 // ---- order of pages
@@ -143,9 +143,9 @@ void PageEdits::move_to(const QString& document_id, size_t index) {
                ids.size() == 1 ? tr("move page") : tr("move %1 pages").arg(ids.size()));
 }
 
-void PageEdits::part() { tray_.edit(with_pages_apart(tray_.tray(), choice_.chosen()), tr("new document")); }
+void PageEdits::part() { tray_.edit(with_pages_apart(tray_.tray(), choice_.chosen()), tr("start document")); }
 
-void PageEdits::duplicate() { tray_.edit(with_pages_doubled(tray_.tray(), choice_.chosen()), tr("duplicate")); }
+void PageEdits::duplicate() { tray_.edit(with_pages_doubled(tray_.tray(), choice_.chosen()), tr("duplicate pages")); }
 
 void PageEdits::divide() {
     const Tray& tray = tray_.tray();
@@ -153,7 +153,7 @@ void PageEdits::divide() {
     const auto place = find_page(tray, id);
     if (!place) return;
     if (place->page > 0)
-        tray_.edit(with_divider_at(tray, id), tr("new document"));
+        tray_.edit(with_divider_at(tray, id), tr("start document"));
     else
         tray_.edit(without_divider_at(tray, tray.documents[place->document]->id), tr("join documents"));
 }
@@ -163,21 +163,21 @@ void PageEdits::move_divider(const QString& document_id, size_t index) {
 }
 
 void PageEdits::rename_document(const QString& document_id, const QString& name) {
-    tray_.edit(with_document_name(tray_.tray(), document_id.toStdString(), name.toStdString()), tr("rename"));
+    tray_.edit(with_document_name(tray_.tray(), document_id.toStdString(), name.toStdString()), tr("rename document"));
 }
 
 void PageEdits::drop() {
     const PagePtr page = choice_.current();
     if (!page) return;
     if (page->dropped != Dropped::No) return bring_back(choice_.current_id());
-    tray_.edit(with_page_dropped(tray_.tray(), page->id, Dropped::Blank), tr("drop page"));
+    tray_.edit(with_page_dropped(tray_.tray(), page->id, Dropped::Blank), tr("leave out page"));
 }
 
 void PageEdits::bring_back(const QString& page_id) {
     const PagePtr page = tray_.page(page_id.toStdString());
     if (!page || page->dropped == Dropped::No) return;
     choice_.look_next_at(page->id);
-    tray_.edit(with_page_dropped(tray_.tray(), page->id, Dropped::No), tr("bring back"));
+    tray_.edit(with_page_dropped(tray_.tray(), page->id, Dropped::No), tr("bring back page"));
 }
 
 // ---- pages made from other pages
@@ -241,7 +241,7 @@ bool PageEdits::put_together(const std::vector<PagePtr>& pieces, const Original&
         return false;
     }
     const std::vector<PagePtr> there = page.pieces;
-    looking_.look_at(in_place_of(there, std::move(page), tr("stitch")), tickets_.ticket());
+    looking_.look_at(in_place_of(there, std::move(page), tr("stitch pages")), tickets_.ticket());
     return true;
 }
 
@@ -251,7 +251,7 @@ void PageEdits::take_pieces_out(const QString& page_id) {
     PageIds ids;
     for (const PagePtr& piece : page->pieces) ids.insert(piece->id);
     choice_.look_next_at(page->pieces.front()->id);
-    tray_.edit(with_pieces_taken_out(tray_.tray(), page->id), tr("take pieces out"));
+    tray_.edit(with_pieces_taken_out(tray_.tray(), page->id), tr("unstitch page"));
     choice_.choose(ids);
 }
 
