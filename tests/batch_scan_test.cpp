@@ -99,7 +99,7 @@ TEST(Batch, ScansAStackIntoDocuments) {
 
 TEST(Batch, AFaultIsOneSentenceAndThePagesBeforeItAreSaved) {
     for (const auto& [fault, words] : {std::pair{"jam@2", "Paper jam in Bench scanner at sheet 2"},
-                                       {"unplugged@2", "stopped answering at sheet 2"},
+                                       {"unplugged@2", "stopped responding at sheet 2"},
                                        {"lid-open@2", "was opened at sheet 2"}}) {
         const TempFolder out;
         const std::string lease = original("lease-1").string();
@@ -136,10 +136,11 @@ TEST(Batch, ScansWithSaneFromATicket) {
     const auto found = std::ranges::find_if(list, [](const auto& entry) { return entry["name"] == "test:0"; });
     ASSERT_NE(found, list.end());
     EXPECT_EQ((*found)["sources"], (nlohmann::json{"glass", "feeder-front"}));
-    const std::pair<const char*, const char*> faults[] = {{"SANE_STATUS_JAMMED", "Paper jam"},
-                                                          {"SANE_STATUS_COVER_OPEN", "lid"},
-                                                          {"SANE_STATUS_NO_DOCS", "empty"},
-                                                          {"SANE_STATUS_ACCESS_DENIED", "may not be used"}};
+    const std::pair<const char*, const char*> faults[] = {
+        {"SANE_STATUS_JAMMED", "Paper jam"},
+        {"SANE_STATUS_COVER_OPEN", "lid"},
+        {"SANE_STATUS_NO_DOCS", "empty"},
+        {"SANE_STATUS_ACCESS_DENIED", "You do not have permission to use"}};
     for (const auto& [status, words] : faults) {
         std::vector<std::string> faulty = scan;
         faulty.insert(faulty.end(),

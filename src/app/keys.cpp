@@ -48,7 +48,7 @@ constexpr Key table[] = {
     {Do::FitPage, "0", "the whole page", part},
     {Do::FitWidth, "W", "as wide as the view", part},
     {Do::TwoPages, "2", "two pages beside each other, where there is room", part},
-    {Do::DotByDot, "1", "dot by dot", part},
+    {Do::DotByDot, "1", "actual pixels", part},
     {Do::Rulers, "R", "rulers", part},
     {Do::Grid, "G", "a grid", part},
     {Do::NextDoubtful, "Tab Enter",

@@ -135,7 +135,7 @@ TEST_F(Choosing, AFileOfWordsSaysThatItsPagesAreReadFirst) {
     ASSERT_TRUE(wait([&] { return at_rest(); }));
     choose([](Ticket& t) { t.make.format = Format::Docx; });
     key("Ctrl+S");
-    EXPECT_TRUE(told.join(" ").contains("not been read yet: that is done first, then the DOCX is made."))
+    EXPECT_TRUE(told.join(" ").contains(": the text is read first, then the DOCX is created."))
         << qPrintable(told.join(" "));
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
     told.clear();

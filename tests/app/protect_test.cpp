@@ -117,7 +117,7 @@ TEST_F(Protect, APasswordIsAskedForAndStandsNowhere) {
     type(card, "password-open", open);
     type(card, "password-owner", open);
     QTest::keyClick(card->findChild<QLineEdit*>("password-owner"), Qt::Key_Return);
-    EXPECT_TRUE(card->findChild<QLabel*>("password-wrong")->text().contains("Both passwords are the same"));
+    EXPECT_TRUE(card->findChild<QLabel*>("password-wrong")->text().contains("The two passwords must be different"));
     EXPECT_TRUE(saved_.isEmpty());
     type(card, "password-owner", owner);
     QTest::keyClick(card->findChild<QLineEdit*>("password-owner"), Qt::Key_Return);

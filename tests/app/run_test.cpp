@@ -66,8 +66,8 @@ TEST_F(Run, EveryFaultIsSaidAndTheRunGoesOnWithNothingLost) {
         {ErrorKind::TwoSheets, "pulled two sheets at once at sheet 2"},
         {ErrorKind::FeederEmpty, "is empty after sheet 1"},
         {ErrorKind::LidOpen, "The lid of Bench scanner was opened at sheet 2"},
-        {ErrorKind::Busy, "is busy with another program"},
-        {ErrorKind::Offline, "stopped answering at sheet 2. Check its cable"},
+        {ErrorKind::Busy, "is in use by another program"},
+        {ErrorKind::Offline, "stopped responding at sheet 2. Check its cable"},
         {ErrorKind::NoMemory, "ran out of memory at sheet 2"},
         {ErrorKind::Device, "reported a fault at sheet 2"}};
     start();
@@ -108,7 +108,7 @@ TEST_F(Run, AnEmptyFeederIsSaidAndThereIsNothingToGoOnWith) {
     load(0);
     press("scan");
     ASSERT_TRUE(wait([&] { return !trouble_.isEmpty() && ended(); }));
-    EXPECT_TRUE(trouble_.contains("Put the paper in, then scan")) << qPrintable(trouble_);
+    EXPECT_TRUE(trouble_.contains("Put paper in, then scan")) << qPrintable(trouble_);
 }
 
 TEST_F(Run, TwoSheetsThatNobodySensedAreAskedAbout) {

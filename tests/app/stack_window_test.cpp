@@ -282,8 +282,7 @@ TEST_F(Stack, PicturesWithoutASizeAreAskedAboutInTheWindow) {
     auto* card = part<ResolutionCard>("resolution");
     ASSERT_TRUE(wait([&] { return card->isVisible(); }));
     auto* words = part<QLabel>("resolution-words");
-    EXPECT_TRUE(
-        words->text().contains("camera.png does not say how large it is. 300 × 200 dots: 25.4 × 16.9 mm at 300 dpi"))
+    EXPECT_TRUE(words->text().contains("camera.png has no resolution. 300 × 200 px: 25.4 × 16.9 mm at 300 dpi"))
         << qPrintable(words->text());
     part<QSpinBox>("resolution-dpi")->setValue(100);
     EXPECT_TRUE(words->text().contains("76.2 × 50.8 mm at 100 dpi"));

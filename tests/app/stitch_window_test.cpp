@@ -58,7 +58,7 @@ TEST_F(StitchWindow, AnA3SheetOnAnA4GlassIsTwoPresses) {
     key("Ctrl+Return");
     ASSERT_TRUE(wait([this] { return stitching().pieces().size() == 1; }));
     ASSERT_TRUE(settled());
-    EXPECT_TRUE(said().contains("Move the paper on")) << qPrintable(said());
+    EXPECT_TRUE(said().contains("Move the paper so")) << qPrintable(said());
     key("Ctrl+Return");
     ASSERT_TRUE(wait([this] { return desk_->choice.current() && !page().pieces.empty(); })) << qPrintable(said());
     ASSERT_TRUE(settled());

@@ -103,13 +103,13 @@ TEST_F(TextWindow, CorrectionsStayThroughTurnsCutsAndTonesAndAreNotGivenUpUnaske
     QApplication::processEvents();
     ASSERT_TRUE(part<PhraseSheet>("corrections-sheet"));
     EXPECT_TRUE(desk_->tray.tray().documents[0]->pages[0]->text.languages.empty()) << "not before it was answered";
-    press_row("keep that");
+    press_row("keep them");
     ASSERT_TRUE(wait([&] { return text() && text()->text.layer.language == "deu" && at_rest(); }));
     EXPECT_TRUE(says("1. Parties."));
     EXPECT_TRUE(says("7. Upkeep."));
     press("read-again");
-    press_row("as the ticket says");
-    press_row("give it up");
+    press_row("as in the ticket");
+    press_row("discard them");
     ASSERT_TRUE(wait([&] { return text() && at_rest(); }));
     EXPECT_TRUE(says("Panies."));
     key("Ctrl+Z");
@@ -135,7 +135,7 @@ TEST_F(TextWindow, WordsAreFoundInTheWholeDocument) {
     tap(Qt::Key_Return, Qt::ShiftModifier);
     EXPECT_EQ(desk_->choice.current_id(), page_id(0, 2));
     type(" x");
-    ASSERT_TRUE(wait([&] { return found() == "not in this document"; }));
+    ASSERT_TRUE(wait([&] { return found() == "no match"; }));
     key("Esc");
     EXPECT_FALSE(words->isVisible());
     EXPECT_TRUE(desk_->words.found().empty());

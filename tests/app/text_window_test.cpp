@@ -195,7 +195,7 @@ TEST_F(TextWindow, WordsAreCopiedAcrossColumnsInTheOrderOfReading) {
     EXPECT_EQ(desk_->choice.chosen().size(), 1U);
     press("copy-all");
     ASSERT_TRUE(wait([&] { return part<QLabel>("news-words")->isVisible(); }));
-    EXPECT_TRUE(part<QLabel>("news-words")->text().contains("38 words are copied"))
+    EXPECT_TRUE(part<QLabel>("news-words")->text().contains("38 words were copied"))
         << qPrintable(part<QLabel>("news-words")->text());
 }
 

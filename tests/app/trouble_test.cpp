@@ -66,7 +66,7 @@ TEST_F(Trouble, WhatIsSetAsideIsSaidAndCanBeShown) {
     start();
     ASSERT_TRUE(wait([&] { return !news().isEmpty(); }));
     EXPECT_TRUE(news().startsWith("Not all of the out tray could be read: its list was damaged")) << qPrintable(news());
-    EXPECT_TRUE(news().contains("1 file is no whole picture")) << qPrintable(news());
+    EXPECT_TRUE(news().contains("1 file is incomplete")) << qPrintable(news());
     EXPECT_TRUE(news().contains("2 pages were found again")) << qPrintable(news());
     EXPECT_EQ(offer(), "show");
     EXPECT_EQ(desk_->tray.tray().page_count(), 2U);

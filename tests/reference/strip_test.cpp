@@ -185,7 +185,7 @@ TEST(TestStrip, AdviceFollowsFromWhatReads) {
     EXPECT_EQ(strip_advice(cells, photograph, {250, 200})[0].dpi, 300);
     for (StripCell& cell : cells) cell.reads.reset();
     EXPECT_EQ(strip_advice(cells, plain, {210, 297})[0].reason, Reason::NoWords);
-    EXPECT_EQ(strip_advice(cells, plain, {210, 297})[0].dpi, 300) << "the everyday choice";
+    EXPECT_EQ(strip_advice(cells, plain, {210, 297})[0].dpi, 300) << "the usual choice";
     EXPECT_TRUE(strip_advice({}, plain, {210, 297}).empty());
 }
 

@@ -38,8 +38,8 @@ struct FaultChoice {
 };
 const FaultChoice fault_choices[] = {
     {QT_TRANSLATE_NOOP("Bench", "paper jam"), ErrorKind::Jam, true},
-    {QT_TRANSLATE_NOOP("Bench", "two sheets at once, noticed"), ErrorKind::TwoSheets, true},
-    {QT_TRANSLATE_NOOP("Bench", "two sheets at once, not noticed"), ErrorKind::TwoSheets, false},
+    {QT_TRANSLATE_NOOP("Bench", "two sheets at once, detected"), ErrorKind::TwoSheets, true},
+    {QT_TRANSLATE_NOOP("Bench", "two sheets at once, not detected"), ErrorKind::TwoSheets, false},
     {QT_TRANSLATE_NOOP("Bench", "feeder empty"), ErrorKind::FeederEmpty, true},
     {QT_TRANSLATE_NOOP("Bench", "lid opened"), ErrorKind::LidOpen, true},
     {QT_TRANSLATE_NOOP("Bench", "busy"), ErrorKind::Busy, true},
@@ -72,7 +72,7 @@ BenchSheet::BenchSheet(Scanners& scanners, Source source, const QString& origina
     make_papers(left, has_glass);
     constexpr int right_width = 500;
     right->addItem(new QSpacerItem(right_width, 0));
-    if (has_glass) right->addWidget(heading(tr("On the glass now")));
+    if (has_glass) right->addWidget(heading(tr("On the glass")));
     laid_ = new QVBoxLayout;
     right->addLayout(laid_);
     right->addSpacing(10);
@@ -109,26 +109,26 @@ void BenchSheet::make_papers(QVBoxLayout* left, bool has_glass) {
     papers_ = new QVBoxLayout;
     papers_->setSpacing(0);
     left->addLayout(papers_);
-    auto* own = theme::button(tr("own pictures or PDFs …"), theme::Kind::Item, {}, this);
+    auto* own = theme::button(tr("your own pictures or PDFs…"), theme::Kind::Item, {}, this);
     left->addWidget(own, 0, Qt::AlignLeft);
     left->addStretch();
     connect(own, &QPushButton::clicked, this, [this] {
         const QStringList files = QFileDialog::getOpenFileNames(
-            parentWidget(), tr("Papers for the bench scanner"), QDir::homePath(),
+            parentWidget(), tr("Papers for the simulated scanner"), QDir::homePath(),
             tr("Pictures, drawings and PDFs (*.png *.jpg *.jpeg *.tif *.tiff *.bmp *.webp *.svg *.pdf)"));
         for (const QString& file : files) into_feeder_ ? put_in(file) : lay(file);
     });
 }
 
 void BenchSheet::make_stack(QVBoxLayout* right) {
-    right->addWidget(heading(tr("In the feeder now, uppermost first")));
+    right->addWidget(heading(tr("In the feeder, top sheet first")));
     stack_ = new QVBoxLayout;
     stack_->setSpacing(1);
     right->addLayout(stack_);
     auto* loads = new QHBoxLayout;
     auto* day = theme::link(tr("a day's stack"), "load-demo", this);
     day->setToolTip(tr("Two-sided, crooked and mixed, with blank backs"));
-    auto* empty = theme::link(tr("take all out"), "empty-feeder", this);
+    auto* empty = theme::link(tr("remove all"), "empty-feeder", this);
     loads->addWidget(day);
     loads->addWidget(empty);
     loads->addStretch();
@@ -143,7 +143,7 @@ void BenchSheet::make_stack(QVBoxLayout* right) {
 }
 
 void BenchSheet::make_faults(QVBoxLayout* right) {
-    right->addWidget(heading(tr("What goes wrong")));
+    right->addWidget(heading(tr("Simulated faults")));
     faults_ = new QVBoxLayout;
     faults_->setSpacing(1);
     right->addLayout(faults_);
@@ -177,7 +177,7 @@ void BenchSheet::make_foot(QVBoxLayout* right) {
             [this](bool on) { change_bench([on](BenchSetup& bench) { bench.real_pace = on; }); });
     foot->addWidget(pace);
     foot->addStretch();
-    foot->addWidget(theme::quiet(tr("press the scanner's own button:"), this));
+    foot->addWidget(theme::quiet(tr("press a scanner button:"), this));
     for (const std::string& name : scanners_.bench().capabilities().buttons) {
         auto* button = theme::link(QString::fromStdString(name), QString::fromStdString("press-button:" + name), this);
         connect(button, &QPushButton::clicked, this, [this, name] {
@@ -187,7 +187,7 @@ void BenchSheet::make_foot(QVBoxLayout* right) {
         foot->addWidget(button);
     }
     right->addLayout(foot);
-    right->addWidget(theme::quiet(tr("This is the simulated scanner's own sheet; a real one has paper."), this));
+    right->addWidget(theme::quiet(tr("Only the simulated scanner has this panel."), this));
 }
 
 void BenchSheet::change_bench(const std::function<void(BenchSetup&)>& how) {
@@ -238,7 +238,7 @@ void BenchSheet::show_faults() {
         auto* row = new QHBoxLayout;
         row->addWidget(new QLabel(tr("%1 at sheet %2").arg(fault_words(faults[i])).arg(faults[i].sheet), this));
         row->addStretch();
-        auto* away = theme::link(tr("not after all"), {}, this);
+        auto* away = theme::link(tr("remove"), {}, this);
         connect(away, &QPushButton::clicked, this, [this, i] {
             change_bench([i](BenchSetup& bench) {
                 if (i < bench.faults.size()) bench.faults.erase(bench.faults.begin() + static_cast<ptrdiff_t>(i));
@@ -321,22 +321,22 @@ void BenchSheet::refresh() {
         if (const auto parts = parts_of(glass[i].file.string(), scanners_.bench().capabilities().glass);
             !parts.empty()) {
             const int part = part_laid(glass[i], parts);
-            auto* on = theme::link(part < 0 ? tr("first part")
-                                            : tr("part %1 of %2, move it on").arg(part + 1).arg(parts.size()),
+            auto* on = theme::link(part < 0 ? tr("first piece")
+                                            : tr("piece %1 of %2, move on").arg(part + 1).arg(parts.size()),
                                    "next-part", holder);
-            on->setToolTip(tr("It is larger than the glass: its next part comes to lie on it"));
+            on->setToolTip(tr("It is larger than the glass: puts its next piece on the glass"));
             connect(on, &QPushButton::clicked, this, [this] {
                 lay_next_part(scanners_);
                 refresh();
             });
             row->addWidget(on);
         }
-        auto* over = theme::link(tr("other way up"), {}, holder);
-        over->setToolTip(tr("Lay it the other way up"));
+        auto* over = theme::link(tr("turn over"), {}, holder);
+        over->setToolTip(tr("Turns it upside down"));
         connect(over, &QPushButton::clicked, angle,
                 [angle] { angle->setValue(angle->value() > 0 ? angle->value() - 180 : angle->value() + 180); });
         row->addWidget(over);
-        auto* away = theme::link(tr("take away"), {}, holder);
+        auto* away = theme::link(tr("remove"), {}, holder);
         connect(away, &QPushButton::clicked, this, [this, i] {
             BenchSetup setup = scanners_.bench().bench();
             if (i < setup.glass.size()) setup.glass.erase(setup.glass.begin() + static_cast<ptrdiff_t>(i));

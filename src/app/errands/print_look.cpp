@@ -228,8 +228,11 @@ class PrintLook : public QWidget {
         next_->setEnabled(side_ + 1 < layout.sides.size());
         const int sheets = layout.sheets(how_.both_sides);
         const int sheet = static_cast<int>(how_.both_sides ? side_ / 2 : side_) + 1;
-        const QString side = !how_.both_sides ? QString() : side_ % 2 == 0 ? tr(", front") : tr(", back");
-        where_->setText(tr("sheet %1 of %2%3").arg(sheet).arg(sheets).arg(side));
+        where_->setText((!how_.both_sides ? tr("sheet %1 of %2")
+                         : side_ % 2 == 0 ? tr("sheet %1 of %2, front")
+                                          : tr("sheet %1 of %2, back"))
+                            .arg(sheet)
+                            .arg(sheets));
         const int all = sheets * how_.copies;
         print_->setText(all == 1 ? tr("Print 1 sheet") : tr("Print %1 sheets").arg(all));
     }

@@ -59,7 +59,7 @@ FramePanel::FramePanel(Glass& glass, Scanners& scanners, Tickets& tickets, NextS
     total_->setWordWrap(true);
     outer->addWidget(total_);
     pieces_ = theme::link(tr("larger than the glass? scan it in pieces"), "scan-in-pieces", this);
-    pieces_->setToolTip(tr("A map, a poster, an A3 sheet: part by part, put together by themselves"));
+    pieces_->setToolTip(tr("A map, a poster, an A3 sheet: scanned piece by piece and stitched automatically"));
     outer->addSpacing(4);
     outer->addWidget(pieces_, 0, Qt::AlignLeft);
     connect(pieces_, &QPushButton::clicked, this, &FramePanel::pieces_wanted);
@@ -101,8 +101,8 @@ void FramePanel::make_fields() {
         connect(box, &QDoubleSpinBox::valueChanged, this, &FramePanel::take_fields);
         return box;
     };
-    width_ = spin(tr("wide"), "frame-width", 1, 0);
-    height_ = spin(tr("high"), "frame-height", 1, 2);
+    width_ = spin(tr("width"), "frame-width", 1, 0);
+    height_ = spin(tr("height"), "frame-height", 1, 2);
     x_ = spin(tr("left"), "frame-x", 2, 0);
     y_ = spin(tr("top"), "frame-y", 2, 2);
     angle_ = spin(tr("turned"), "frame-angle", 3, 0);
@@ -112,8 +112,8 @@ void FramePanel::make_fields() {
     auto* order = new QHBoxLayout;
     earlier_ = theme::link(tr("earlier"), "frame-earlier", fields_);
     later_ = theme::link(tr("later"), "frame-later", fields_);
-    earlier_->setToolTip(tr("One number lower (or type its number on the glass)"));
-    later_->setToolTip(tr("One number higher (or type its number on the glass)"));
+    earlier_->setToolTip(tr("Lowers its number by one (or type a number on the glass)"));
+    later_->setToolTip(tr("Raises its number by one (or type a number on the glass)"));
     order->addStretch();
     order->addWidget(earlier_);
     order->addWidget(later_);
@@ -138,9 +138,10 @@ void FramePanel::refresh() {
     const double seconds = std::max(1.0, next_scan_.seconds(next_scan_.dpi()));
     const auto passes = static_cast<int>(next_scan_.passes().size()),
                frames = static_cast<int>(next_scan_.frames().size());
-    QString words = tr("About %1 s to scan").arg(std::lround(seconds));
-    if (frames > 1) words += passes == 1 ? tr(", all in one go") : tr(", in %1 goes").arg(passes);
-    total_->setText(words + ".");
+    const auto about = std::lround(seconds);
+    total_->setText(frames <= 1   ? tr("About %1 s to scan.").arg(about)
+                    : passes == 1 ? tr("About %1 s to scan, in one pass.").arg(about)
+                                  : tr("About %1 s to scan, in %2 passes.").arg(about).arg(passes));
 }
 
 void FramePanel::refresh_list() {
@@ -180,17 +181,17 @@ void FramePanel::refresh_list() {
     if (!scanners_.chosen()) {
         title(tr("Frames"), tr("none without a scanner"));
     } else if (next_scan_.source() != Source::Glass) {
-        title(tr("To be scanned"), {});
+        title(tr("Scan area"), {});
         const QString size = tr("%1 × %2 mm").arg(mm_words(request.area.width), mm_words(request.area.height));
-        add_plain(request.cut_to_sheet ? tr("Each sheet, cut to its size") : size,
-                  request.cut_to_sheet ? tr("crooked and mixed ones too") : tr("all sheets alike"));
+        add_plain(request.cut_to_sheet ? tr("Each sheet, cropped to its size") : size,
+                  request.cut_to_sheet ? tr("crooked and mixed sheets too") : tr("the same for all sheets"));
     } else if (next_scan_.finds_in_scan()) {
-        title(tr("To be scanned"), {});
-        add_plain(tickets_.ticket().from.frames == Frames::EachItem ? tr("Each item that lies there")
-                                                                    : tr("All that lies there, as one page"),
-                  tr("found in the scan itself; preview to see it before"));
+        title(tr("Scan area"), {});
+        add_plain(tickets_.ticket().from.frames == Frames::EachItem ? tr("Each item on the glass")
+                                                                    : tr("Everything on it as one page"),
+                  tr("found in the scan; preview to see it first"));
     } else {
-        title(drawn ? tr("Frames") : tr("To be scanned"), drawn ? tr("%1 on the glass").arg(frames.size()) : QString());
+        title(drawn ? tr("Frames") : tr("Scan area"), drawn ? tr("%1 on the glass").arg(frames.size()) : QString());
         for (int i = 0; i < static_cast<int>(frames.size()); ++i)
             add_entry(i + 1, frames[static_cast<size_t>(i)], drawn);
     }
@@ -220,14 +221,14 @@ QStringList FramePanel::facts_of(const Frame& frame) const {
     if (ticket.how.dpi_auto) facts.append(tr("%1 dpi").arg(dpi));
     const double tilt = std::remainder(frame.at.angle_degrees, 90.0);
     const int quarters = static_cast<int>(std::lround(frame.at.angle_degrees / 90)) & 3;
-    if (quarters == 1) facts.append(tr("its right side up"));
-    if (quarters == 2) facts.append(tr("its lower side up"));
-    if (quarters == 3) facts.append(tr("its left side up"));
+    if (quarters == 1) facts.append(tr("right edge on top"));
+    if (quarters == 2) facts.append(tr("bottom edge on top"));
+    if (quarters == 3) facts.append(tr("left edge on top"));
     if (std::abs(tilt) >= least_tilt_degrees)
         facts.append(tr("tilted %1°, will be straightened").arg(std::abs(tilt), 0, 'f', 1));
     const QString kind = QString::fromUtf8(format_words(make_for(ticket.make, photograph).format).data());
-    facts.append(
-        tr("%1 about %2").arg(kind, bytes_words(next_scan_.page_bytes(frame.size(), dpi, ticket.how.ink, photograph))));
+    facts.append(tr("%1, about %2")
+                     .arg(kind, bytes_words(next_scan_.page_bytes(frame.size(), dpi, ticket.how.ink, photograph))));
     const double seconds = next_scan_.seconds_alone(frame);
     if (seconds >= 1) facts.append(tr("%1 s").arg(std::lround(seconds)));
     return facts;

@@ -40,13 +40,13 @@ GlassView::GlassView(Glass& glass, Scanners& scanners, Tickets& tickets, NextSca
         return made;
     };
     preview_button_ = button(tr("Preview the glass"), "preview");
-    bench_button_ = button(tr("Use the bench scanner"), "use-bench");
+    bench_button_ = button(tr("Use the simulated scanner"), "use-bench");
     files_button_ = button(tr("Add files"), "add-files");
     new_paper_ = theme::link(tr("new paper"), "new-paper", this);
     new_paper_->hide();
-    new_paper_->setToolTip(tr("Other paper lies on the glass now: this preview is out of date"));
+    new_paper_->setToolTip(tr("Other paper is on the glass now; the preview is out of date"));
     connect(new_paper_, &QPushButton::clicked, &glass_, &Glass::papers_changed);
-    preview_button_->setToolTip(tr("A quick coarse look (Ctrl+L)"));
+    preview_button_->setToolTip(tr("A quick coarse scan (Ctrl+L)"));
     connect(preview_button_, &QPushButton::clicked, this, &GlassView::preview_wanted);
     connect(bench_button_, &QPushButton::clicked, &scanners_, &Scanners::use_bench);
     connect(files_button_, &QPushButton::clicked, this, &GlassView::add_files_wanted);
@@ -95,38 +95,35 @@ void GlassView::refresh() {
     const bool feeder = shows_feeder();
     preview_button_->setVisible(scanners_.chosen() && (empty || feeder) && !scanners_.in_use());
     preview_button_->setText(feeder ? tr("Try the first sheet") : tr("Preview the glass"));
-    preview_button_->setToolTip(feeder ? tr("Scans one sheet to look at, then the rest (Ctrl+L)")
-                                       : tr("A quick coarse look (Ctrl+L)"));
+    preview_button_->setToolTip(feeder ? tr("Scans one sheet to check, then the rest (Ctrl+L)")
+                                       : tr("A quick coarse scan (Ctrl+L)"));
     bench_button_->setVisible(!scanners_.chosen());
     files_button_->setVisible(!scanners_.chosen());
     if (!scanners_.chosen())
-        hint_->setText(tr("No scanner is connected. Try everything with the bench scanner, which scans drawings, or "
-                          "add picture files and PDFs."));
+        hint_->setText(tr("No scanner is connected. Try everything with the simulated scanner, which scans drawings, "
+                          "or add picture files and PDFs."));
     else if (feeder)
-        hint_->setText(
-            tr("A feeder cannot be previewed. Try the first sheet, look at it, and go on with the rest; or scan "
-               "at once."));
+        hint_->setText(tr(
+            "A feeder cannot be previewed. Try the first sheet, check it and go on with the rest, or scan all now."));
     else if (empty)
-        hint_->setText(tr("Lay the paper face down against the marked corner; which way up does not matter. Then "
-                          "preview, or scan at once."));
+        hint_->setText(tr(
+            "Lay the paper face down against the marked corner; which way up does not matter. Then preview or scan."));
     else if (glass_.is_out_of_date())
-        hint_->setText(
-            next_scan_.finds_in_scan()
-                ? tr("The paper may have been changed since this preview. Preview again to see it (Ctrl+L), or "
-                     "scan at once: what lies there is found in the scan.")
-                : tr("The paper may have been changed since this preview. Preview again to see it (Ctrl+L)."));
+        hint_->setText(next_scan_.finds_in_scan()
+                           ? tr("The paper may have changed since this preview. Preview again to see it (Ctrl+L), or "
+                                "scan now: Yelvin finds it in the scan.")
+                           : tr("The paper may have changed since this preview. Preview again to see it (Ctrl+L)."));
     else if (!next_scan_.frames_count())
-        hint_->setText(
-            tr("The dashed area is scanned. Drag on the glass to draw a frame instead; each frame becomes a page."));
+        hint_->setText(tr(
+            "The dashed area is scanned. To change it, drag on the glass to draw a frame; each frame becomes a page."));
     else if (glass_.frames().empty() && tickets_.ticket().from.frames != Frames::Drawn)
-        hint_->setText(tr("Nothing was found on the glass, so all of it is scanned. Drag to draw a frame."));
+        hint_->setText(tr("Nothing was found on the glass, so the whole glass is scanned. Drag to draw a frame."));
     else if (glass_.frames().empty())
-        hint_->setText(
-            tr("Drag on the glass to draw a frame. Each frame becomes a page; without one, all of it is scanned."));
+        hint_->setText(tr("Drag on the glass to draw a frame. Each frame becomes a page; without frames the whole "
+                          "glass is scanned."));
     else
-        hint_->setText(
-            tr("Mounts resize a frame, the bar outside its top turns it, the inside moves it. Alt: no snapping. "
-               "[ and ] turn by quarters, D doubles, a digit numbers, Delete removes."));
+        hint_->setText(tr("Drag a corner to resize, the bar above to turn, the inside to move. Alt: no snapping. [ ] "
+                          "quarter turn, D duplicate, 1–9 number, Delete remove."));
     new_paper_->setVisible(scanners_.chosen() && !feeder && !empty && !glass_.is_out_of_date() && !scanners_.in_use());
     place_widgets();
     update();

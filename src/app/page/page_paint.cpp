@@ -236,7 +236,7 @@ void PageView::paint_growing(QPainter& painter) {
     painter.setFont(theme::measure());
     painter.setPen(c.quiet);
     painter.drawText(QRectF(sheet.right() + 12, done.bottom() - 10, 120, 20), Qt::AlignVCenter,
-                     tr("%1 %").arg(100 * rows_ / std::max(1, growing_.height())));
+                     tr("%1%").arg(100 * rows_ / std::max(1, growing_.height())));
 }
 
 }

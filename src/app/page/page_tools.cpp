@@ -102,7 +102,7 @@ bool PageView::press_tool(QPointF at) {
         if (there != recipe.adjust.eyes.end()) {
             recipe.adjust.eyes.erase(there);
             if (recipe.adjust.eyes.empty()) recipe.adjust.red_eyes = 0;
-            edits_.set_recipe(choice_.current_id(), recipe, tr("red eyes"));
+            edits_.set_recipe(choice_.current_id(), recipe, tr("darken red eyes"));
         } else {
             pointing_ = Spot{centre.x, centre.y, 0};
         }
@@ -145,7 +145,7 @@ void PageView::take_corners(const Corners& corners, bool by_keys) {
     recipe.crop.reset();
     recipe.tilt_degrees = 0;
     recipe.rim_mm = 0;
-    edits_.set_recipe(choice_.current_id(), recipe, tr("flatten"),
+    edits_.set_recipe(choice_.current_id(), recipe, tr("flatten page"),
                       by_keys ? PageEdits::Gesture::Continuing : PageEdits::Gesture::Single);
 }
 
@@ -174,7 +174,7 @@ void PageView::release_tool(QPointF) {
     const PagePtr page = choice_.current();
     const SizeMm size = page ? page->original.size_mm() : SizeMm{};
     if (page && changing_)
-        edits_.set_recipe(choice_.current_id(), with_frame(page->recipe, *changing_, size), tr("crop"));
+        edits_.set_recipe(choice_.current_id(), with_frame(page->recipe, *changing_, size), tr("crop page"));
     if (page && moving_) take_corners(*moving_, false);
     if (page && pointing_) {
         Recipe recipe = page->recipe;
@@ -183,7 +183,7 @@ void PageView::release_tool(QPointF) {
         recipe.adjust.eyes.push_back(eye);
         recipe.adjust.red_eyes = 1;
         recipe.adjust = kept_in_range(recipe.adjust);
-        edits_.set_recipe(choice_.current_id(), recipe, tr("red eyes"));
+        edits_.set_recipe(choice_.current_id(), recipe, tr("darken red eyes"));
     }
     grip_ = {};
     corner_ = -1;
@@ -286,7 +286,7 @@ void PageView::paint_corners(QPainter& painter, const QRectF& sheet) const {
     const SizeMm flat = flat_page_size(now, turned_size(page->recipe, page->original.size_mm()));
     paint_tag(painter,
               QPointF(shape.boundingRect().center().x(), std::min(shape.boundingRect().bottom() + 6, height() - 26.0)),
-              tr("becomes %1 × %2 mm").arg(flat.width, 0, 'f', 0).arg(flat.height, 0, 'f', 0));
+              tr("result: %1 × %2 mm").arg(flat.width, 0, 'f', 0).arg(flat.height, 0, 'f', 0));
 }
 
 void PageView::paint_eyes(QPainter& painter) const {
@@ -305,7 +305,7 @@ void PageView::paint_eyes(QPainter& painter) const {
         painter.drawEllipse(centre, radius, radius);
     }
     paint_tag(painter, QPointF(width() / 2.0, height() - 30.0),
-              tr("Press on a red eye, or drag from its middle. Press again to take it back. Esc when done."));
+              tr("Click a red eye, or drag from its middle. Click again to undo. Esc when done."));
 }
 
 }

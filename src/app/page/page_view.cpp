@@ -280,7 +280,7 @@ void PageView::set_zoom(double zoom) {
 QString PageView::zoom_words() const {
     if (fits_page()) return tr("fit");
     if (fits_width()) return tr("width");
-    return tr("%1 %").arg(zoom_percent());
+    return tr("%1%").arg(zoom_percent());
 }
 
 int PageView::zoom_percent() const { return static_cast<int>(std::lround(zoom_ * 100)); }

@@ -8,9 +8,9 @@
 namespace yelvin {
 
 ClosingCard::ClosingCard(Closing& closing, QWidget* parent) : QuestionCard("closing-card", parent), closing_(closing) {
-    auto* stay = add_link(tr("stay open"), "closing-stay");
+    auto* stay = add_link(tr("keep open"), "closing-stay");
     auto* now = add_button(tr("Close now"), "closing-now");
-    now->setToolTip(tr("The rest is saved when Yelvin is next started"));
+    now->setToolTip(tr("The rest is saved the next time Yelvin starts"));
     connect(stay, &QPushButton::clicked, this, &ClosingCard::give_up);
     connect(now, &QPushButton::clicked, this, &ClosingCard::close_wanted);
     connect(&closing_, &Closing::changed, this, &ClosingCard::refresh);
@@ -23,8 +23,8 @@ void ClosingCard::refresh() {
     const QString what = closing_.under_way();
     appear(closing_.is_asked_for() && !what.isEmpty());
     if (isHidden()) return;
-    words()->setText(tr("%1. The window closes when that is done, or in %2 seconds; what is not saved by then is saved "
-                        "when Yelvin is next started.")
+    words()->setText(tr("%1. The window closes when that is done, or in %2 s; documents not saved by then are saved "
+                        "the next time Yelvin starts.")
                          .arg(what)
                          .arg(std::chrono::duration_cast<std::chrono::seconds>(Closing::patience).count()));
 }

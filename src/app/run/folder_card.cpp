@@ -14,20 +14,20 @@
 namespace yelvin {
 
 FolderCard::FolderCard(SavePlaces& places, QWidget* parent) : QuestionCard("folder-card", parent), places_(places) {
-    words()->setText(tr("Save it in which folder?"));
+    words()->setText(tr("Save in which folder?"));
     folder_ = new QLineEdit(this);
     folder_->setObjectName("folder-path");
     folder_->setAccessibleName(tr("folder"));
-    folder_->setPlaceholderText(tr("its path, such as ~/Documents/Bills"));
+    folder_->setPlaceholderText(tr("path, such as ~/Documents/Bills"));
     folder_->setMinimumWidth(320);
     used_ = new QStringListModel(this);
     auto* completer = new QCompleter(used_, this);
     completer->setFilterMode(Qt::MatchContains);
     folder_->setCompleter(completer);
     add(folder_);
-    connect(add_link(tr("choose …"), "folder-choose"), &QPushButton::clicked, this, &FolderCard::choose_on_disk);
+    connect(add_link(tr("choose…"), "folder-choose"), &QPushButton::clicked, this, &FolderCard::choose_on_disk);
     connect(add_link(tr("do not save"), "folder-leave"), &QPushButton::clicked, this, &FolderCard::give_up);
-    connect(add_button(tr("Save there"), "folder-use"), &QPushButton::clicked, this, &FolderCard::give);
+    connect(add_button(tr("Save here"), "folder-use"), &QPushButton::clicked, this, &FolderCard::give);
     connect(folder_, &QLineEdit::returnPressed, this, &FolderCard::give);
     connect(&places_, &SavePlaces::question_changed, this, &FolderCard::refresh);
     refresh();
@@ -45,7 +45,7 @@ void FolderCard::refresh() {
 
 void FolderCard::choose_on_disk() {
     const QPointer<FolderCard> here(this);
-    const QString chosen = QFileDialog::getExistingDirectory(window(), tr("Where it goes"), QDir::homePath());
+    const QString chosen = QFileDialog::getExistingDirectory(window(), tr("Choose a folder"), QDir::homePath());
     if (here && !chosen.isEmpty()) folder_->setText(shown_folder(chosen));
 }
 

@@ -49,9 +49,9 @@ PasswordCard::PasswordCard(PasswordKeeper& keeper, QWidget* parent)
     open_ = entry("password-open");
     owner_ = entry("password-owner");
     shown_ = tick(tr("show"), "password-shown");
-    shown_->setToolTip(tr("Show what is typed"));
+    shown_->setToolTip(tr("Shows what you type"));
     kept_ = tick(tr("remember"), "password-kept");
-    kept_->setToolTip(tr("Keep it in this desktop's keyring"));
+    kept_->setToolTip(tr("Saves it in the keyring"));
     line->addStretch(1);
     add_below(fields);
     wrong_ = new QLabel(this);
@@ -59,7 +59,7 @@ PasswordCard::PasswordCard(PasswordKeeper& keeper, QWidget* parent)
     wrong_->setWordWrap(true);
     wrong_->setStyleSheet(QString("color: %1").arg(theme::colours().brick.name()));
     add_below(wrong_);
-    connect(add_link(tr("give up"), "password-leave"), &QPushButton::clicked, this, &PasswordCard::give_up);
+    connect(add_link(tr("cancel"), "password-leave"), &QPushButton::clicked, this, &PasswordCard::give_up);
     use_ = add_button({}, "password-use");
     connect(use_, &QPushButton::clicked, this, &PasswordCard::give);
     connect(shown_, &QCheckBox::toggled, this, [this](bool on) {
@@ -75,15 +75,15 @@ void PasswordCard::refresh() {
     appear(question != nullptr);
     if (!question) return;
     const bool protects = question->what == PasswordKeeper::For::Protecting;
-    words()->setText(protects
-                         ? tr("Passwords for the files of %1. Nobody can bring back a lost one.").arg(question->whose)
-                         : tr("The password of %1").arg(question->whose));
+    words()->setText(
+        protects ? tr("Passwords for the files of %1. A lost password cannot be recovered.").arg(question->whose)
+                 : tr("Password of %1").arg(question->whose));
     const auto name = [](QLineEdit* entry, const QString& words) {
         entry->setPlaceholderText(words);
         entry->setAccessibleName(words);
     };
-    name(open_, protects ? tr("to open it") : tr("password"));
-    name(owner_, tr("its owner's"));
+    name(open_, protects ? tr("password") : tr("password"));
+    name(owner_, tr("owner password"));
     open_->setVisible(question->open);
     owner_->setVisible(question->owner);
     shown_->setChecked(false);
@@ -93,7 +93,7 @@ void PasswordCard::refresh() {
     use_->setMinimumWidth(0);
     use_->setText(protects                                        ? tr("Save protected")
                   : question->what == PasswordKeeper::For::Server ? tr("Sign in")
-                                                                  : tr("Open it"));
+                                                                  : tr("Open"));
     use_->setMinimumWidth(use_->sizeHint().width());
 }
 
@@ -108,11 +108,11 @@ void PasswordCard::give() {
     const bool open = question->open, owner = question->owner;
     for (QLineEdit* each : {open ? open_ : nullptr, owner ? owner_ : nullptr}) {
         if (!each || !each->text().isEmpty()) continue;
-        say_wrong(tr("A password is missing."));
+        say_wrong(tr("Enter a password."));
         return each->setFocus();
     }
     if (open && owner && open_->text() == owner_->text()) {
-        say_wrong(tr("Both passwords are the same: who opens the file would be its owner."));
+        say_wrong(tr("The two passwords must be different."));
         return owner_->setFocus();
     }
     const Passwords given{open ? taken_from(*open_) : Secret(), owner ? taken_from(*owner_) : Secret()};

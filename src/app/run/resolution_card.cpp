@@ -17,10 +17,10 @@ ResolutionCard::ResolutionCard(Incoming& files, QWidget* parent) : QuestionCard(
     dpi_->setRange(50, 4800);
     dpi_->setValue(300);
     dpi_->setSuffix(" dpi");
-    dpi_->setAccessibleName(tr("the pictures' resolution"));
+    dpi_->setAccessibleName(tr("resolution of the pictures"));
     add(dpi_);
     auto* leave = add_link(tr("leave them out"), "resolution-leave");
-    auto* take = add_button(tr("Take them in"), "resolution-take");
+    auto* take = add_button(tr("Add them"), "resolution-take");
     connect(take, &QPushButton::clicked, this, [this] { files_.add_unsized(dpi_->value()); });
     connect(leave, &QPushButton::clicked, this, &ResolutionCard::give_up);
     connect(dpi_, &QSpinBox::valueChanged, this, &ResolutionCard::refresh);
@@ -36,17 +36,16 @@ void ResolutionCard::refresh() {
     if (files.isEmpty()) return;
     const Incoming::Unsized& first = files.front();
     const QString size =
-        tr("%1 × %2 dots: %3 × %4 mm at %5 dpi")
+        tr("%1 × %2 px: %3 × %4 mm at %5 dpi")
             .arg(first.width_px)
             .arg(first.height_px)
             .arg(mm_words(px_to_mm(first.width_px, dpi_->value())), mm_words(px_to_mm(first.height_px, dpi_->value())))
             .arg(dpi_->value());
     const QString name = QFileInfo(first.file).fileName();
-    words()->setText(files.size() == 1 ? tr("%1 does not say how large it is. %2.").arg(name, size)
-                                       : tr("%1 and %2 more do not say how large they are. The first has %3.")
-                                             .arg(name)
-                                             .arg(files.size() - 1)
-                                             .arg(size));
+    words()->setText(
+        files.size() == 1
+            ? tr("%1 has no resolution. %2.").arg(name, size)
+            : tr("%1 and %2 more have no resolution. The first: %3.").arg(name).arg(files.size() - 1).arg(size));
 }
 
 }

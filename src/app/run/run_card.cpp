@@ -35,7 +35,7 @@ RunCard::RunCard(Scanning& run, QWidget* parent) : QFrame(parent), run_(run) {
     gap_ = new QSpinBox(this);
     gap_->setObjectName("run-gap");
     gap_->setPrefix(tr("sheet "));
-    gap_->setAccessibleName(tr("the sheet where a side is missing"));
+    gap_->setAccessibleName(tr("sheet where a side is missing"));
     row->addWidget(gap_, 0, Qt::AlignVCenter);
     const auto button = [&](const char* name, theme::Kind kind) {
         auto* made = theme::button({}, kind, name, this);
@@ -85,17 +85,17 @@ void RunCard::show_progress() {
     gap_->hide();
     QStringList facts;
     if (progress.pages > 0)
-        facts.append(progress.pages == 1 ? tr("1 page is in") : tr("%1 pages are in").arg(progress.pages));
+        facts.append(progress.pages == 1 ? tr("1 page scanned") : tr("%1 pages scanned").arg(progress.pages));
     if (progress.sheets_waiting)
         facts.append(*progress.sheets_waiting == 1 ? tr("1 sheet to come")
                                                    : tr("%1 sheets to come").arg(*progress.sheets_waiting));
-    if (progress.pages_a_minute > 0) facts.append(tr("%1 pages a minute").arg(std::lround(progress.pages_a_minute)));
+    if (progress.pages_a_minute > 0) facts.append(tr("%1 pages per minute").arg(std::lround(progress.pages_a_minute)));
     const bool stack = progress.from_stack;
     title_->setText(!stack                ? tr("Scanning the glass")
-                    : progress.sheet == 0 ? tr("Pulling in the first sheet")
+                    : progress.sheet == 0 ? tr("Feeding the first sheet")
                     : progress.back       ? tr("Sheet %1, back").arg(progress.sheet)
                                           : tr("Sheet %1, front").arg(progress.sheet));
-    words_->setText(facts.isEmpty() ? tr("Pages that are in stay when you stop.") : facts.join("  ·  "));
+    words_->setText(facts.isEmpty() ? tr("Scanned pages are kept when you stop.") : facts.join("  ·  "));
     set_button(main_, tr("Stop"), tr("Stop; scanned pages are kept (Esc)"));
     set_button(second_, {}, {});
     set_button(third_, {}, {});
@@ -105,34 +105,32 @@ void RunCard::show_waiting() {
     const Waiting& waiting = run_.waiting();
     words_->setText(words_of(waiting));
     gap_->setVisible(waiting.what == For::Counts);
-    const QString finish = tr("Finish here"), finish_tip = tr("End this run; pages that are in are kept (Esc)");
+    const QString finish = tr("Finish here"), finish_tip = tr("Ends this scan; scanned pages are kept (Esc)");
     set_button(second_, {}, {});
     set_button(third_, finish, finish_tip);
     switch (waiting.what) {
     case For::Fault:
         title_->setText(waiting.can_keep ? tr("One sheet or two?") : tr("The scanner stopped"));
-        set_button(main_, tr("Go on"), tr("Go on with the sheet that was put back (Ctrl+Enter)"));
-        if (waiting.can_keep) set_button(second_, tr("It is one sheet"), tr("Keep the long page and go on"));
+        set_button(main_, tr("Go on"), tr("Goes on with the sheet you put back (Ctrl+Enter)"));
+        if (waiting.can_keep) set_button(second_, tr("it is one sheet"), tr("Keeps the long page and goes on"));
         break;
     case For::NextSheet:
         title_->setText(waiting.seconds_left < 0 ? tr("Next sheet?")
                         : waiting.paused         ? tr("Paused at %1 s").arg(waiting.seconds_left)
                                                  : tr("Next sheet in %1 s").arg(waiting.seconds_left));
-        set_button(main_, tr("Scan it now"), tr("Do not wait (Ctrl+Enter)"));
+        set_button(main_, tr("Scan now"), tr("Scans without waiting (Ctrl+Enter)"));
         if (waiting.seconds_left >= 0)
-            set_button(second_, waiting.paused ? tr("count on") : tr("pause"),
-                       tr("Let the countdown stand still or go on"));
+            set_button(second_, waiting.paused ? tr("go on") : tr("pause"), tr("Pauses or resumes the countdown"));
         set_button(third_, tr("That was the last"), finish_tip);
         break;
     case For::FirstSheet:
         title_->setText(tr("First sheet"));
-        set_button(main_, tr("Scan the rest"), tr("Go on with the choices as they are now (Ctrl+Enter)"));
-        set_button(second_, tr("try it again"),
-                   tr("Put the sheet back: it is scanned anew, with the choices as they are now"));
+        set_button(main_, tr("Scan the rest"), tr("Goes on with the current choices (Ctrl+Enter)"));
+        set_button(second_, tr("try it again"), tr("Put the sheet back: it is scanned again with the current choices"));
         break;
     case For::Backs:
         title_->setText(tr("Now the backs"));
-        set_button(main_, tr("Scan the backs"), tr("The stack is turned over and back in the feeder (Ctrl+Enter)"));
+        set_button(main_, tr("Scan the backs"), tr("When the turned stack is in the feeder (Ctrl+Enter)"));
         set_button(third_, tr("Fronts only"), finish_tip);
         break;
     case For::Counts: {
@@ -140,8 +138,8 @@ void RunCard::show_waiting() {
         const QSignalBlocker quiet(gap_);
         gap_->setRange(1, std::max(waiting.fronts, waiting.backs) - std::abs(waiting.fronts - waiting.backs) + 1);
         gap_->setValue(waiting.gap);
-        set_button(main_, tr("This is right"), tr("Keep the order the tray shows (Ctrl+Enter)"));
-        set_button(second_, tr("scan the backs again"), tr("Put the turned stack back in first"));
+        set_button(main_, tr("Keep this order"), tr("Keeps the order shown in the tray (Ctrl+Enter)"));
+        set_button(second_, tr("scan the backs again"), tr("Put the turned stack in first"));
         set_button(third_, {}, {});
         break;
     }

@@ -17,7 +17,8 @@ QString fault_words(const Waiting& waiting) {
             .arg(waiting.sheet);
     const QString said = QString::fromStdString(waiting.fault.sentence);
     const bool of_disk = waiting.fault.kind == ErrorKind::DiskFull || waiting.fault.kind == ErrorKind::NotWritable;
-    return of_disk ? said + words(" Put sheet %1 back on top of the stack before going on.").arg(waiting.sheet) : said;
+    return of_disk ? words("%1 Put sheet %2 back on top of the stack before going on.").arg(said).arg(waiting.sheet)
+                   : said;
 }
 
 }
@@ -28,23 +29,25 @@ QString words_of(const Waiting& waiting) {
         return fault_words(waiting);
     case Waiting::For::FirstSheet: {
         const int left = waiting.sheets_left.value_or(0);
-        return words("The first sheet is in. Look at it; then scan the rest%1.")
-            .arg(left > 0 ? words(" (%1)").arg(sheets_words(left)) : QString());
+        if (left <= 0) return words("First sheet scanned. Check it, then scan the rest.");
+        return left == 1 ? words("First sheet scanned. Check it, then scan the remaining sheet.")
+                         : words("First sheet scanned. Check it, then scan the remaining %1 sheets.").arg(left);
     }
     case Waiting::For::NextSheet:
-        return (waiting.from_stack ? words("Sheet %1 is in. Feed the next one.")
-                                   : words("Page %1 is in. Lay the next one on the glass."))
+        return (waiting.from_stack ? words("Sheet %1 scanned. Feed the next one.")
+                                   : words("Page %1 scanned. Lay the next one on the glass."))
             .arg(waiting.sheet);
     case Waiting::For::Backs:
-        return words("%1 are in, fronts only. Take the stack out, turn it over as a whole without sorting it, put "
-                     "it back in, and scan the backs. They are put in their places by themselves.")
+        return words("%1 scanned, fronts only. Turn the whole stack over without sorting it, put it back and scan the "
+                     "backs. Yelvin puts them in order.")
             .arg(sheets_words(waiting.fronts));
     case Waiting::For::Counts:
-        return words("There are %1 fronts, but %2 backs. Say at which sheet a %3 is missing, and see the tray follow; "
-                     "or scan the backs again.")
+        return (waiting.fronts > waiting.backs ? words("There are %1 fronts but %2 backs. Enter the sheet whose back "
+                                                       "is missing and check the tray, or scan the backs again.")
+                                               : words("There are %1 fronts but %2 backs. Enter the sheet whose front "
+                                                       "is missing and check the tray, or scan the backs again."))
             .arg(waiting.fronts)
-            .arg(waiting.backs)
-            .arg(waiting.fronts > waiting.backs ? words("back") : words("front"));
+            .arg(waiting.backs);
     case Waiting::For::Nothing:
         break;
     }

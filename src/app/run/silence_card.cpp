@@ -10,7 +10,7 @@ namespace yelvin {
 SilenceCard::SilenceCard(Scanners& scanners, QWidget* parent)
     : QuestionCard("silence-card", parent), scanners_(scanners) {
     auto* wait = add_link(tr("keep waiting"), "silence-card-wait");
-    wait->setToolTip(tr("You are asked again if it takes twice as long"));
+    wait->setToolTip(tr("Asks again if it takes twice as long"));
     auto* stop = add_button(tr("Stop"), "silence-card-stop");
     stop->setToolTip(tr("Stop; scanned pages are kept (Esc)"));
     connect(wait, &QPushButton::clicked, this, &SilenceCard::wait_on);

@@ -10,9 +10,9 @@
 namespace yelvin {
 
 TicketCard::TicketCard(Tickets& tickets, QWidget* parent) : QuestionCard("ticket-card", parent), tickets_(tickets) {
-    connect(add_link(tr("do not use it"), "ticket-card-leave"), &QPushButton::clicked, this, &TicketCard::give_up);
-    auto* use = add_button(tr("Use it"), "ticket-card-use");
-    use->setToolTip(tr("You are asked again when the ticket's file changes"));
+    connect(add_link(tr("do not use"), "ticket-card-leave"), &QPushButton::clicked, this, &TicketCard::give_up);
+    auto* use = add_button(tr("Use"), "ticket-card-use");
+    use->setToolTip(tr("Asks again when the ticket's file changes"));
     connect(use, &QPushButton::clicked, &tickets_, &Tickets::accept_asked);
     connect(&tickets_, &Tickets::acceptance_wanted, this, &TicketCard::refresh);
     refresh();
@@ -27,7 +27,7 @@ void TicketCard::refresh() {
     QString lines;
     for (const std::string& effect : effects_of(asked->ticket))
         lines += "\n• " + QString::fromStdString(shown_text(effect));
-    words()->setText(tr("The ticket “%1” comes from elsewhere. It:%2")
+    words()->setText(tr("The ticket “%1” is from someone else. It:%2")
                          .arg(QString::fromStdString(shown_text(asked->ticket.name)), lines));
 }
 

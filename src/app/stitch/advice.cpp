@@ -15,16 +15,16 @@ bool Stitching::advice_is_good() const {
 }
 
 QString Stitching::advice() const {
-    if (pieces_.empty()) return tr("Lay one piece of it on the glass, straight or not, any way round, and press Scan.");
-    if (working_) return tr("Looking where it belongs …");
+    if (pieces_.empty()) return tr("Lay one piece on the glass, in any direction, and press Scan.");
+    if (working_) return tr("Finding its place…");
     const size_t last = pieces_.size() - 1;
     if (pieces_.size() == 1) {
         const double wanted = pieces_[0].look ? wanted_overlap_mm(*pieces_[0].look) : 20;
-        return tr("The first piece is in. Move the paper on, leave a good %1 mm of it on the glass, and press Scan.")
+        return tr("First piece scanned. Move the paper so that at least %1 mm of it overlap, and press Scan.")
             .arg(std::ceil(wanted / 5) * 5);
     }
     if (!layout_.pieces[last].placed)
-        return tr("The last piece has no place yet: %1").arg(QString::fromStdString(layout_.pieces[last].reason));
+        return tr("The last piece has no place yet. %1").arg(QString::fromStdString(layout_.pieces[last].reason));
     const Seam* widest = nullptr;
     for (const Seam& seam : layout_.seams) {
         if ((seam.a == last || seam.b == last) && (widest == nullptr || seam.area_mm2 > widest->area_mm2))
@@ -33,14 +33,13 @@ QString Stitching::advice() const {
     if (widest == nullptr) return {};
     const size_t other = widest->a == last ? widest->b : widest->a;
     if (!widest->doubt.empty())
-        return tr("The last piece lies on piece %1, but look at it: %2")
+        return tr("Check where the last piece meets piece %1: %2")
             .arg(other + 1)
             .arg(QString::fromStdString(widest->doubt));
     if (!guided_)
-        return layout_.placed() == pieces_.size()
-                   ? tr("All pieces have found their places. Walk the seams, or make the page.")
-                   : tr("Some pieces have no place; the others fit.");
-    return tr("The last piece fits: it shares %1 mm with piece %2. Lay the next one, or make the page.")
+        return layout_.placed() == pieces_.size() ? tr("All pieces are placed. Check the seams, or make the page.")
+                                                  : tr("Some pieces have no place; the others fit together.");
+    return tr("The last piece fits: it overlaps piece %2 by %1 mm. Lay the next piece on the glass, or make the page.")
         .arg(std::lround(widest->narrow_mm))
         .arg(other + 1);
 }

@@ -47,7 +47,7 @@ QColor seam_colour(const Seam& seam) {
 
 QString seam_words(const Seam& seam) {
     if (seam.empty) return seam.doubt.empty() ? QString() : QString("?");
-    const QString share = StitchView::tr("%1 %").arg(std::lround(seam.quality() * 100));
+    const QString share = StitchView::tr("%1%").arg(std::lround(seam.quality() * 100));
     return seam.doubt.empty() ? share : "! " + share;
 }
 
@@ -66,11 +66,11 @@ void StitchView::paintEvent(QPaintEvent*) {
     paint_numbers(painter);
     if (run_.passing()) {
         paint_slip(painter, QPointF(width() / 2.0, height() - 24),
-                   tr("Scanning piece %1, %2 %").arg(stitching_.pieces().size() + 1).arg(scanned_percent_),
+                   tr("Scanning piece %1, %2%").arg(stitching_.pieces().size() + 1).arg(scanned_percent_),
                    theme::colours().plum);
     } else if (stitching_.working() || stitching_.composing()) {
-        const QString words = stitching_.composing() ? tr("Putting it together, %1 %").arg(stitching_.percent())
-                                                     : tr("Looking where they belong, %1 %").arg(stitching_.percent());
+        const QString words = stitching_.composing() ? tr("Stitching, %1%").arg(stitching_.percent())
+                                                     : tr("Finding their places, %1%").arg(stitching_.percent());
         paint_slip(painter, QPointF(width() / 2.0, height() - 24), words, theme::colours().plum);
     }
 }
@@ -79,11 +79,11 @@ void StitchView::paint_empty(QPainter& painter) {
     const auto& c = theme::colours();
     painter.setPen(c.quiet);
     painter.setFont(theme::title());
-    const QString words = run_.passing()         ? tr("Scanning the first piece, %1 %").arg(scanned_percent_)
-                          : stitching_.working() ? tr("Looking at the pieces …")
+    const QString words = run_.passing()         ? tr("Scanning the first piece, %1%").arg(scanned_percent_)
+                          : stitching_.working() ? tr("Opening the pieces…")
                           : stitching_.pieces().empty()
-                              ? tr("Lay one piece of it on the glass, straight or not, any way round, and press Scan.")
-                              : tr("None of these pages can be read.");
+                              ? tr("Lay one piece on the glass, in any direction, and press Scan.")
+                              : tr("None of these pages can be opened.");
     painter.drawText(rect().adjusted(80, 0, -80, -20), Qt::AlignCenter | Qt::TextWordWrap, words);
 }
 
@@ -269,7 +269,7 @@ void StitchView::paint_walk(QPainter& painter) {
     paint_overview(painter, place);
     const Seam& seam = layout.seams[place.seam];
     const QString words =
-        tr("Seam of %1 and %2, place %3 of %4   ·   100 %   ·   %5 of %6 in all   ·   hold B to see the seam")
+        tr("Seam of %1 and %2, place %3 of %4   ·   100%   ·   %5 of %6 in total   ·   hold B to see the seam")
             .arg(seam.a + 1)
             .arg(seam.b + 1)
             .arg(place.step + 1)

@@ -31,15 +31,15 @@ StitchPanel::StitchPanel(Stitching& stitching, QWidget* parent) : QWidget(parent
     list_->setSpacing(0);
     column->addWidget(theme::scrolled(inside, this), 1);
     column->addWidget(theme::hairline(this));
-    walk_ = theme::link(tr("walk the seams"), "stitch-walk", this);
-    walk_->setToolTip(tr("Look along every seam, dot for dot (Space)"));
+    walk_ = theme::link(tr("check the seams"), "stitch-walk", this);
+    walk_->setToolTip(tr("Shows every seam at 100% (Space)"));
     scale_ = theme::link({}, "stitch-scale", this);
-    scale_->setToolTip(tr("Scans of one scanner are all of one size. Photographs of the pieces are not."));
-    leave_ = theme::link(tr("leave"), "stitch-leave", this);
-    leave_->setToolTip(tr("The pieces stay in the tray as they are (Esc)"));
+    scale_->setToolTip(tr("Scans from one scanner have the same scale; photographs may not."));
+    leave_ = theme::link(tr("close"), "stitch-leave", this);
+    leave_->setToolTip(tr("Closes; the pieces stay in the tray (Esc)"));
     make_ = theme::button(tr("Make one page"), theme::Kind::Plain, "stitch-make", this);
     make_->setFixedHeight(36);
-    make_->setToolTip(tr("The pieces become one page and stay with it (Enter)"));
+    make_->setToolTip(tr("Stitches the pieces into one page that keeps them (Enter)"));
     auto* links = new QHBoxLayout;
     links->setContentsMargins(0, 8, 0, 8);
     links->setSpacing(12);
@@ -69,15 +69,14 @@ void StitchPanel::refresh() {
     title_->setText(
         QString("<b>%1</b>&nbsp;&nbsp;<span style='color:%2'>%3</span>")
             .arg(tr("Pieces"), c.quiet.name(),
-                 pieces < 2 || stitching_.working() ? QString() : tr("%1 of %2 have a place").arg(placed).arg(pieces)));
+                 pieces < 2 || stitching_.working() ? QString() : tr("%1 of %2 placed").arg(placed).arg(pieces)));
     const bool good = stitching_.advice_is_good();
-    advice_->setText(stitching_.composing() ? tr("Putting the pieces together …") : stitching_.advice());
+    advice_->setText(stitching_.composing() ? tr("Stitching the pieces…") : stitching_.advice());
     advice_->setStyleSheet(QString("color: %1").arg((good ? c.ink : c.amber).name()));
     make_->setEnabled(stitching_.can_accept());
     walk_->setEnabled(stitching_.can_accept());
-    walk_->setText(stitching_.place() >= 0 ? tr("next place") : tr("walk the seams"));
-    scale_->setText(stitching_.scale() == Scale::Known ? tr("sizes are alike · let them differ")
-                                                       : tr("sizes may differ · keep them alike"));
+    walk_->setText(stitching_.place() >= 0 ? tr("next place") : tr("check the seams"));
+    scale_->setText(stitching_.scale() == Scale::Known ? tr("allow different scales") : tr("assume one scale"));
     scale_->setVisible(pieces > 1);
     refresh_list();
 }
@@ -117,7 +116,7 @@ void StitchPanel::refresh_list() {
         if (!piece.failed.empty()) line("!", c.brick, tr("Piece %1").arg(i + 1), QString::fromStdString(piece.failed));
         if (stitching_.working() || i >= layout.pieces.size() || layout.pieces[i].placed || !piece.look) continue;
         line("!", c.amber, tr("Piece %1 is left out").arg(i + 1),
-             QString::fromStdString(layout.pieces[i].reason) + " " + tr("Or drag it to its place."), tr("take it out"),
+             QString::fromStdString(layout.pieces[i].reason) + " " + tr("Or drag it to its place."), tr("remove"),
              [this, i] { stitching_.take_out(static_cast<int>(i)); });
     }
     if (!stitching_.working()) {
@@ -125,15 +124,15 @@ void StitchPanel::refresh_list() {
         std::ranges::stable_sort(seams, {}, [](const Seam& s) { return std::pair(s.doubt.empty(), s.quality()); });
         for (const Seam& seam : seams) {
             if (seam.empty && seam.doubt.empty()) continue;
-            const QString words = tr("%1 on %2").arg(seam.a + 1).arg(seam.b + 1);
+            const QString words = tr("%1 and %2").arg(seam.a + 1).arg(seam.b + 1);
             if (seam.doubt.empty())
                 line("✓", c.moss, words,
-                     tr("%1 % the same, %2 mm off").arg(std::lround(seam.agreement * 100)).arg(seam.off_mm, 0, 'f', 2));
+                     tr("%1% match, %2 mm off").arg(std::lround(seam.agreement * 100)).arg(seam.off_mm, 0, 'f', 2));
             else
                 line("?", c.amber, words, QString::fromStdString(seam.doubt));
         }
         for (const std::string& warning : layout.warnings)
-            line("!", c.amber, tr("Sizes"), QString::fromStdString(warning));
+            line("!", c.amber, tr("Scale"), QString::fromStdString(warning));
     }
     list_->addStretch();
 }

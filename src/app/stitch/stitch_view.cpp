@@ -15,7 +15,7 @@ namespace yelvin {
 StitchView::StitchView(Scanning& run, Stitching& stitching, QWidget* parent)
     : QWidget(parent), run_(run), stitching_(stitching) {
     setObjectName("stitch-view");
-    setAccessibleName(tr("The pieces, as they lie on each other"));
+    setAccessibleName(tr("The pieces in their places"));
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     connect(&stitching_, &Stitching::changed, this, [this] {
@@ -231,8 +231,8 @@ bool StitchView::event(QEvent* event) {
         return true;
     }
     QToolTip::showText(help->globalPos(),
-                       tr("Piece %1. Drag it and it clicks into the nearest good fit; arrow keys move it, [ and ] turn "
-                          "it, Delete takes it out.")
+                       tr("Piece %1. Drag it: it snaps to the nearest good fit. Arrow keys move it, [ and ] turn it, "
+                          "Delete removes it.")
                            .arg(piece + 1),
                        this);
     return true;

@@ -40,24 +40,25 @@ QString advice_reason(const StripAdvice& advice) {
     switch (advice.reason) {
     case Reason::SmallestThatReads:
         return advice.ink == Ink::Black
-                   ? advised("the smallest in which the words of this page still read and no mark is lost")
-               : advice.ink == Ink::Grey ? advised("the smallest in which the words still read and faint marks stay")
-                                         : advised("the smallest in which the words still read and the colours stay");
+                   ? advised("the smallest at which this page's text stays readable and no mark is lost")
+               : advice.ink == Ink::Grey
+                   ? advised("the smallest at which the text stays readable and faint marks stay")
+                   : advised("the smallest at which the text stays readable and the colours stay");
     case Reason::Photograph:
         return advice.dpi >= 600 ? advised("a small photograph: it can be printed twice as large")
-                                 : advised("a photograph: fine enough to print it as large as it is");
+                                 : advised("a photograph: enough to print it at its own size");
     case Reason::NoWords:
-        return advised("no words to read by: the everyday choice");
+        return advised("no text on it: the usual choice");
     case Reason::BlackLosesFaint:
         return advised("%1; pencil, stamps or tones are lost").arg(ratio_words(advice.size_ratio));
     case Reason::BlackLosesNothing:
         return advised("%1; letters get hard edges").arg(ratio_words(advice.size_ratio));
     case Reason::GreyLosesColour:
-        return advised("%1; what is coloured goes grey").arg(ratio_words(advice.size_ratio));
+        return advised("%1; colours become grey").arg(ratio_words(advice.size_ratio));
     case Reason::NothingMore:
         break;
     }
-    return advised("nothing more to read; %1").arg(ratio_words(advice.size_ratio));
+    return advised("no easier to read; %1").arg(ratio_words(advice.size_ratio));
 }
 
 AdvicePanel::AdvicePanel(StripModel& strip, Tickets& tickets, QWidget* parent)
@@ -77,7 +78,7 @@ void AdvicePanel::refresh() {
     const theme::FocusKept focus(this);
     theme::clear(column_);
     const Strip& strip = strip_.strip();
-    auto* title = new QLabel(QString("<b>%1</b>").arg(tr("What to choose")), this);
+    auto* title = new QLabel(QString("<b>%1</b>").arg(tr("Recommendation")), this);
     title->setContentsMargins(0, 0, 0, 10);
     column_->addWidget(title);
     const auto quiet = [&](const QString& words) {
@@ -88,15 +89,14 @@ void AdvicePanel::refresh() {
         column_->addWidget(label);
     };
     if (strip.best.empty())
-        quiet(tr("The recommendation stands here, with its reason, once there is a test strip."));
+        quiet(tr("After a test strip, you see a recommendation here, with its reason."));
     else if (strip.advice.empty())
-        quiet(tr("Weighing and reading … %1 to go").arg(strip.left));
+        quiet(tr("Comparing sizes and reading… %1 left").arg(strip.left));
     for (size_t i = 0; i < strip.advice.size(); ++i) add_entry(strip.advice[i], i);
     if (!strip.best.empty()) {
         column_->addSpacing(10);
-        quiet(tr("Sizes are those of the finished file with this one page. Drag a picture to move the detail, turn the "
-                 "wheel "
-                 "to enlarge it, press one twice to use it."));
+        quiet(tr("Sizes are of the saved file with this page alone. Drag a picture to move the detail, turn the wheel "
+                 "to zoom, double-click one to use it."));
     }
     column_->addStretch();
 }
@@ -130,7 +130,7 @@ void AdvicePanel::add_entry(const StripAdvice& advice, size_t i) {
         used->setProperty("quiet", true);
         row->addWidget(used, 0, Qt::AlignTop);
     } else {
-        auto* use = theme::link(tr("use it"), QString("use-advice:%1").arg(i), entry);
+        auto* use = theme::link(tr("use"), QString("use-advice:%1").arg(i), entry);
         use->setAccessibleName(tr("use %1").arg(advice_title(advice)));
         connect(use, &QPushButton::clicked, this, [this, advice] { strip_.use(advice.dpi, advice.ink); });
         row->addWidget(use, 0, Qt::AlignTop);

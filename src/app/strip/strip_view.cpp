@@ -33,7 +33,7 @@ StripView::StripView(StripModel& strip, Scanners& scanners, Tickets& tickets, Ne
     words_->setObjectName("strip-words");
     make_ = new QPushButton(tr("Make a test strip"), this);
     make_->setObjectName("make-strip");
-    from_page_ = new QPushButton(tr("from the chosen page"), this);
+    from_page_ = new QPushButton(tr("from the selected page"), this);
     from_page_->setObjectName("strip-from-page");
     connect(make_, &QPushButton::clicked, &strip_, &StripModel::start);
     connect(from_page_, &QPushButton::clicked, &strip_, &StripModel::start_from_page);
@@ -53,17 +53,16 @@ void StripView::refresh() {
     make_->setVisible(empty && !strip.scanning && glass);
     from_page_->setVisible(empty && !strip.scanning && strip_.page_will_do());
     if (strip.scanning)
-        words_->setText(strip.percent > 0 ? tr("Scanning at %1 dpi … %2 %").arg(strip_.best_dpi()).arg(strip.percent)
-                                          : tr("Getting the page …"));
+        words_->setText(strip.percent > 0 ? tr("Scanning at %1 dpi… %2%").arg(strip_.best_dpi()).arg(strip.percent)
+                                          : tr("Opening the page…"));
     else if (glass || strip_.page_will_do())
         words_->setText(
-            tr("Which resolution does this paper need? One scan at %1 dpi shows the same detail at every "
-               "resolution, in colour, grey and black, with the size of the file and how well the words read.")
+            tr("Which resolution does this paper need? One scan at %1 dpi shows the same detail at several "
+               "resolutions, in colour, grey and black and white, with the file size and how much text is readable.")
                 .arg(strip_.best_dpi() > 0 ? strip_.best_dpi() : 600));
     else
-        words_->setText(
-            tr("A test strip takes one fine scan from the glass, or a page that was scanned at 300 dpi or more. "
-               "Choose the glass in the sentence above, or such a page in the tray."));
+        words_->setText(tr("A test strip needs one fine scan from the glass, or a page scanned at 300 dpi or more. "
+                           "Choose the glass in the sentence above, or select such a page in the tray."));
     if (!empty && of_ != strip.best.pixels.data) {
         of_ = strip.best.pixels.data;
         const SizeMm size = strip.best.size_mm();
@@ -156,7 +155,7 @@ void StripView::paintEvent(QPaintEvent*) {
     for (const Ink ink : rows()) {
         const QRectF at = cell_rect(columns().front(), ink);
         QString words = wording::ink(ink);
-        if (ink == Ink::Black) words = tr("black");
+        if (ink == Ink::Black) words = tr("black and white");
         words[0] = words[0].toUpper();
         painter.drawText(QRectF(16, at.top(), left_room - 20, at.height()), Qt::AlignVCenter, words);
     }
@@ -182,7 +181,7 @@ void StripView::paintEvent(QPaintEvent*) {
         if (cell.reads) {
             const long percent = std::lround(100 * *cell.reads);
             painter.setPen(percent < 90 ? c.brick : c.ink);
-            painter.drawText(line, Qt::AlignVCenter | Qt::AlignRight, tr("reads %1 %").arg(percent));
+            painter.drawText(line, Qt::AlignVCenter | Qt::AlignRight, tr("%1% readable").arg(percent));
         }
     }
     if (hasFocus()) {

@@ -18,8 +18,8 @@ FindBar::FindBar(TextSearch& search, QWidget* parent) : QWidget(parent), search_
     row->setSpacing(10);
     entry_ = new QLineEdit(this);
     entry_->setObjectName("find-entry");
-    entry_->setPlaceholderText(tr("words in this document"));
-    entry_->setAccessibleName(tr("Words to find in this document"));
+    entry_->setPlaceholderText(tr("find in this document"));
+    entry_->setAccessibleName(tr("Find in this document"));
     entry_->setMaximumWidth(240);
     entry_->installEventFilter(this);
     row->addWidget(entry_, 1);
@@ -34,11 +34,12 @@ FindBar::FindBar(TextSearch& search, QWidget* parent) : QWidget(parent), search_
         row->addWidget(made);
         return made;
     };
-    connect(link(tr("before"), "find-before", tr("The place before (Shift+Enter)")), &QPushButton::clicked, this,
+    connect(link(tr("previous"), "find-before", tr("Previous match (Shift+Enter)")), &QPushButton::clicked, this,
             [this] { search_.next(-1); });
-    connect(link(tr("next"), "find-next", tr("The next place (Enter)")), &QPushButton::clicked, this,
+    connect(link(tr("next"), "find-next", tr("Next match (Enter)")), &QPushButton::clicked, this,
             [this] { search_.next(1); });
-    connect(link(tr("done"), "find-done", tr("No longer find (Esc)")), &QPushButton::clicked, this, &FindBar::closed);
+    connect(link(tr("close"), "find-done", tr("Closes the search (Esc)")), &QPushButton::clicked, this,
+            &FindBar::closed);
     connect(entry_, &QLineEdit::textEdited, this, [this](const QString& words) { search_.look_for(words); });
     connect(&search_, &TextSearch::changed, this, &FindBar::say);
 }
@@ -52,8 +53,8 @@ void FindBar::begin(const QString& words) {
 
 void FindBar::say() {
     if (search_.words().isEmpty()) return count_->clear();
-    const QString places = search_.count() == 1 ? tr("1 place") : tr("%1 places").arg(search_.count());
-    count_->setText(search_.count() == 0 ? (search_.is_looking() ? tr("looking …") : tr("not in this document"))
+    const QString places = search_.count() == 1 ? tr("1 match") : tr("%1 matches").arg(search_.count());
+    count_->setText(search_.count() == 0 ? (search_.is_looking() ? tr("searching…") : tr("no match"))
                     : search_.at() < 0   ? places
                                          : tr("%1 of %2").arg(search_.at() + 1).arg(places));
 }

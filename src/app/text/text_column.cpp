@@ -53,7 +53,7 @@ QString note_of(const TextParagraph& paragraph, const std::string& page_language
 
 TextColumn::TextColumn(TextChoice& choice, QWidget* parent) : QAbstractScrollArea(parent), choice_(choice) {
     setObjectName("text-column");
-    setAccessibleName(tr("What was read"));
+    setAccessibleName(tr("Text of the page"));
     setFrameShape(QFrame::NoFrame);
     setFocusPolicy(Qt::StrongFocus);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);

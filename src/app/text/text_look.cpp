@@ -29,6 +29,16 @@
 
 namespace yelvin {
 
+namespace {
+QString copied_words(int words, qsizetype pages, int unread) {
+    if (unread == 1) return TextLook::tr("%1 words were copied; 1 page has not been read.").arg(words);
+    if (unread > 1) return TextLook::tr("%1 words were copied; %2 pages have not been read.").arg(words).arg(unread);
+    if (words == 1) return TextLook::tr("1 word was copied.");
+    return pages == 1 ? TextLook::tr("%1 words were copied.").arg(words)
+                      : TextLook::tr("%1 words of %2 pages were copied.").arg(words).arg(pages);
+}
+}
+
 TextLook::TextLook(const TextModels& models, const PageView::Around& around, QWidget* parent)
     : QWidget(parent), models_(models) {
     setObjectName("text");
@@ -86,10 +96,12 @@ QWidget* TextLook::make_links(QWidget* parent) {
         row->addWidget(button);
         return button;
     };
-    copy_all_ = link(tr("copy all"), "copy-all", tr("The text of the whole document; Ctrl+C copies what is chosen"));
-    find_ = link(tr("find in this document"), "find", with_key(tr("Words in the text of its pages"), Do::FindInText));
-    aloud_ = link(tr("read aloud"), "read-aloud", with_key(tr("From the chosen word on"), Do::ReadAloud));
-    again_ = link(tr("read again in …"), "read-again", tr("This page in other languages"));
+    copy_all_ =
+        link(tr("copy all"), "copy-all", tr("Copies the text of the document; Ctrl+C copies the selected text"));
+    find_ =
+        link(tr("find in this document"), "find", with_key(tr("Searches the text of all its pages"), Do::FindInText));
+    aloud_ = link(tr("read aloud"), "read-aloud", with_key(tr("From the selected word on"), Do::ReadAloud));
+    again_ = link(tr("read again in …"), "read-again", tr("Reads this page again in other languages"));
     row->addStretch();
     connect(copy_all_, &QPushButton::clicked, this, &TextLook::copy_all);
     connect(find_, &QPushButton::clicked, this, &TextLook::find);
@@ -252,23 +264,22 @@ void TextLook::say_why_not() {
     const PagePtr page = models_.choice.current();
     const ShownTextPtr text = models_.words.shown();
     if (!page) return column_->set_sentence({}, {});
-    if (text) return column_->set_sentence(tr("No words were found on this page."), tr("read it again in …"));
+    if (text) return column_->set_sentence(tr("No text was found on this page."), tr("read it again in …"));
     const QString why = models_.reading.why_not(*page);
     if (!why.isEmpty()) return column_->set_sentence(why, tr("read it again in …"));
     if (const auto percent = models_.reading.percent_of(models_.choice.current_id())) {
         if (models_.reading.is_stopped()) return column_->set_sentence(tr("Reading was stopped."), tr("go on reading"));
-        return column_->set_sentence(*percent > 0 ? tr("This page is being read: %1 %.").arg(*percent)
-                                                  : tr("This page is about to be read."),
-                                     {});
+        return column_->set_sentence(
+            *percent > 0 ? tr("Reading this page: %1%.").arg(*percent) : tr("This page is about to be read."), {});
     }
-    if (!page->noticed) return column_->set_sentence(tr("This page is being looked at."), {});
+    if (!page->noticed) return column_->set_sentence(tr("This page is being checked."), {});
     if (!page->text.languages.empty() || is_read_at_once(*page, models_.document_tickets.of_page(page->id)))
         return column_->set_sentence(tr("This page is about to be read."), {});
     const bool photo = page->notices.kind == PageKind::Photo,
                none = models_.document_tickets.of_page(page->id).read.languages.empty();
-    column_->set_sentence(none    ? tr("The ticket reads no text.")
+    column_->set_sentence(none    ? tr("This ticket reads no text.")
                           : photo ? tr("This page looks like a photograph, which is read only when you ask.")
-                                  : tr("The files that the ticket makes hold no text, so that none was read."),
+                                  : tr("This ticket's file format has no text, so none was read."),
                           tr("read this page"));
 }
 
@@ -343,12 +354,7 @@ void TextLook::copy_all() {
         [this, copied] {
             copying_ = nullptr;
             QApplication::clipboard()->setText(copied->pages.join("\n\n"));
-            const QString said =
-                copied->pages.size() == 1
-                    ? tr("%1 words are copied.").arg(copied->words)
-                    : tr("%1 words of %2 pages are copied.").arg(copied->words).arg(copied->pages.size());
-            models_.messages.tell(
-                copied->unread == 0 ? said : tr("%1 %2 of its pages were not read.").arg(said).arg(copied->unread));
+            models_.messages.tell(copied_words(copied->words, copied->pages.size(), copied->unread));
         },
         this);
 }

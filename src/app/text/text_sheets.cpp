@@ -27,15 +27,15 @@ void TextLook::open_paragraph_sheet(size_t paragraph, const QRect& anchor) {
     auto* sheet = new PhraseSheet(this);
     sheet->setObjectName("paragraph-sheet");
     sheet->add_heading(tr("Paragraph %1").arg(paragraph + 1));
-    sheet->add_row(about.left_out ? tr("take in again") : tr("leave out"), tr("of every copy and file"), false,
+    sheet->add_row(about.left_out ? tr("bring back") : tr("leave out"), tr("from all copies and files"), false,
                    [this, id, paragraph, about] { models_.texts.leave_out(id, paragraph, !about.left_out); });
     if (paragraph > 0)
-        sheet->add_row(tr("read earlier"), with_key(tr("or drag its number"), Do::MoveParagraph), false,
+        sheet->add_row(tr("move up"), with_key(tr("or drag its number"), Do::MoveParagraph), false,
                        [this, id, paragraph] { models_.texts.move_paragraph(id, paragraph, paragraph - 1); });
     if (paragraph + 1 < text->text.paragraphs.size())
-        sheet->add_row(tr("read later"), {}, false,
+        sheet->add_row(tr("move down"), {}, false,
                        [this, id, paragraph] { models_.texts.move_paragraph(id, paragraph, paragraph + 1); });
-    sheet->add_heading(tr("It is"));
+    sheet->add_heading(tr("Paragraph type"));
     const std::pair<ParagraphKind, QString> kinds[] = {{ParagraphKind::Heading, tr("a heading")},
                                                        {ParagraphKind::Paragraph, tr("text")},
                                                        {ParagraphKind::ListItem, tr("part of a list")},
@@ -61,13 +61,13 @@ void TextLook::open_again_sheet() {
         sheet->add_row(words, advice, now == joined(languages), [this, languages] { read_again(languages); });
     };
     if (!page->text.languages.empty() && !models_.document_tickets.of_page(page->id).read.languages.empty())
-        sheet->add_row(tr("as the ticket says"), {}, false, [this] { read_again({}); });
+        sheet->add_row(tr("as in the ticket"), {}, false, [this] { read_again({}); });
     if (models_.tray.text_of(*page, std::string(own_words)))
-        row(tr("not at all"), tr("the words that the file brought with it"), {std::string(own_words)});
-    row(tr("whichever it is in"), tr("of those installed"), {std::string(automatic_language)});
+        row(tr("do not read"), tr("use the text in the file"), {std::string(own_words)});
+    row(tr("detect the language"), tr("of the installed languages"), {std::string(automatic_language)});
     for (const std::string& language : models_.reading.installed_languages())
         row(QString::fromStdString(language_words(language)), {}, {language});
-    sheet->add_advice(tr("More languages come with the packages tesseract-ocr-…"));
+    sheet->add_advice(tr("More languages: packages tesseract-ocr-…"));
     sheet->open_under({again_->mapToGlobal(QPoint(0, 0)), again_->size()});
 }
 
@@ -81,14 +81,14 @@ void TextLook::read_again(const std::vector<std::string>& languages) {
     const int words = page->text.corrections();
     auto* sheet = new PhraseSheet(this);
     sheet->setObjectName("corrections-sheet");
-    sheet->add_heading(words == 0   ? tr("You put this page's paragraphs right")
-                       : words == 1 ? tr("You put 1 word right on this page")
-                                    : tr("You put %1 words right on this page").arg(words));
-    sheet->add_row(tr("keep that"), tr("over the new reading, in the same places"), false,
+    sheet->add_heading(words == 0   ? tr("You corrected paragraphs on this page")
+                       : words == 1 ? tr("You corrected 1 word on this page")
+                                    : tr("You corrected %1 words on this page").arg(words));
+    sheet->add_row(tr("keep them"), tr("applied to the new text"), false,
                    [this, id, languages] { models_.texts.read_again(id, languages, PageTexts::Corrections::Keep); });
-    sheet->add_row(tr("give it up"), tr("Ctrl+Z brings it back"), false,
+    sheet->add_row(tr("discard them"), tr("Ctrl+Z undoes it"), false,
                    [this, id, languages] { models_.texts.read_again(id, languages, PageTexts::Corrections::GiveUp); });
-    sheet->add_advice(tr("Esc: the page stays as it was read."));
+    sheet->add_advice(tr("Esc: the text stays as it is."));
     sheet->open_under({again_->mapToGlobal(QPoint(0, 0)), again_->size()});
 }
 

@@ -42,7 +42,7 @@ WordSlip::WordSlip(QWidget* page) : QFrame(page) {
     setAccessibleName(tr("The word, enlarged"));
     entry_ = new SlipEntry(this);
     entry_->setObjectName("slip-entry");
-    entry_->setAccessibleName(tr("What stands there"));
+    entry_->setAccessibleName(tr("Text of the word"));
     advice_ = new QLabel(this);
     advice_->setProperty("quiet", true);
     connect(entry_, &QLineEdit::textEdited, this, &WordSlip::advise);
@@ -63,9 +63,9 @@ std::optional<QString> WordSlip::take_typed() {
 
 void WordSlip::advise() {
     const QString typed = entry_->text().simplified();
-    advice_->setText(typed.isEmpty()  ? tr("Enter: nothing is there · Tab: next")
-                     : typed == read_ ? tr("Enter: it is right · Tab: next")
-                                      : tr("Enter: it is this · Tab: next"));
+    advice_->setText(typed.isEmpty()  ? tr("Enter: no word · Tab: next")
+                     : typed == read_ ? tr("Enter: correct · Tab: next")
+                                      : tr("Enter: replace · Tab: next"));
 }
 
 void WordSlip::show_for(const QRectF& word, const QImage& picture, const QString& read) {

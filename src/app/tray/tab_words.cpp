@@ -20,7 +20,7 @@ namespace {
 constexpr const char* not_begun = "-";
 
 QString words_of(const ErrandState& state) {
-    return state.is == ErrandState::Is::Waits || state.is == ErrandState::Is::Runs ? errand_word(state.errand) + " …"
+    return state.is == ErrandState::Is::Waits || state.is == ErrandState::Is::Runs ? errand_word(state.errand) + "…"
                                                                                    : errand_word(state.errand);
 }
 

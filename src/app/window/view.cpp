@@ -201,7 +201,7 @@ void View::join() {
         refresh();
     });
     connect(&models_.pages.stitching, &Stitching::accepted, this,
-            [this] { news_->say(tr("The pieces are one page now; they are kept with it."), NewsBar::News::Good); });
+            [this] { news_->say(tr("The pieces are now one page; they are kept with it."), NewsBar::News::Good); });
     connect(&models_.scan.scanners, &Scanners::lease_changed, this, &View::follow_work);
     connect(&models_.pages.tray, &OutTray::changed, this, &View::refresh);
     connect(&models_.pages.choice, &Choice::changed, this, &View::refresh);
@@ -287,17 +287,18 @@ void View::choose_zoom() {
     sheet->add_row(tr("width"), with_key(tr("as wide as the view"), Do::FitWidth), page->fits_width(),
                    [page] { page->set_fit_width(); });
     for (const int percent : {25, 50, 100, 200, 400}) {
-        sheet->add_row(tr("%1 %").arg(percent), percent == 100 ? with_key(tr("dot by dot"), Do::DotByDot) : QString(),
+        sheet->add_row(tr("%1%").arg(percent), percent == 100 ? with_key(tr("actual pixels"), Do::DotByDot) : QString(),
                        !page->fits_page() && !page->fits_width() && page->zoom_percent() == percent,
                        [page, percent] { page->set_zoom(percent / 100.0); });
     }
-    sheet->add_row(tr("two pages"), with_key(tr("beside each other, where there is room"), Do::TwoPages),
+    sheet->add_row(tr("two pages"), with_key(tr("side by side, if there is room"), Do::TwoPages),
                    models_.room.two_pages(), [this] { models_.room.set_two_pages(!models_.room.two_pages()); });
-    sheet->add_row(tr("only the view"), with_key(tr("the rest away"), Do::OnlyView), models_.room.is_view_alone(),
+    sheet->add_row(tr("only the view"), with_key(tr("hides everything else"), Do::OnlyView),
+                   models_.room.is_view_alone(),
                    [this] { models_.room.leave_view_alone(!models_.room.is_view_alone()); });
     sheet->add_row(tr("rulers"), with_key(tr("in mm or inches"), Do::Rulers), page->shows_rulers(),
                    [page] { page->show_rulers(!page->shows_rulers()); });
-    sheet->add_advice(tr("Hold B for the page as scanned, L for a loupe. G shows a grid."));
+    sheet->add_advice(tr("Hold B to see the page as scanned, L for a loupe. G shows a grid."));
     sheet->open_under(head_->zoom_rect());
 }
 

@@ -86,7 +86,7 @@ QString text_facts(const ViewHead::Around& models) {
     if (!text->text.layer.language.empty()) {
         const bool found = models.text.reading.languages_of(*page) != text->text.layer.language;
         const QString language = QString::fromStdString(language_words(text->text.layer.language));
-        facts.append(found ? ViewHead::tr("%1, by itself").arg(language) : language);
+        facts.append(found ? ViewHead::tr("%1 (detected)").arg(language) : language);
     }
     return facts.join(" · ");
 }
@@ -112,7 +112,7 @@ QString facts(const ViewHead::Around& models, Look look) {
 ViewHead::ViewHead(const Around& around, QWidget* parent) : QWidget(parent), models_(around) {
     setObjectName("head");
     setFixedHeight(head_height);
-    setToolTip(with_key(tr("Press twice here: only the view, and the rest back"), Do::OnlyView));
+    setToolTip(with_key(tr("Double-click: only the view, or everything"), Do::OnlyView));
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(6, 1, 10, 0);
     row->setSpacing(4);
@@ -124,10 +124,10 @@ ViewHead::ViewHead(const Around& around, QWidget* parent) : QWidget(parent), mod
         connect(made, &QPushButton::clicked, this, [this, look] { emit look_wanted(look); });
         return made;
     };
-    glass_ = tab(tr("Glass"), "tab-glass", with_key(tr("What lies on the glass"), Do::LookAtGlass), Look::Glass);
-    page_ = tab(tr("Page"), "tab-page", with_key(tr("The chosen page"), Do::LookAtPage), Look::Page);
-    text_ = tab(tr("Text"), "tab-text", with_key(tr("What was read on the page"), Do::LookAtText), Look::Text);
-    strip_ = tab(tr("Test strip"), "tab-strip", with_key(tr("One detail at every resolution"), Do::LookAtStrip),
+    glass_ = tab(tr("Glass"), "tab-glass", with_key(tr("What is on the glass"), Do::LookAtGlass), Look::Glass);
+    page_ = tab(tr("Page"), "tab-page", with_key(tr("The selected page"), Do::LookAtPage), Look::Page);
+    text_ = tab(tr("Text"), "tab-text", with_key(tr("The text of the page"), Do::LookAtText), Look::Text);
+    strip_ = tab(tr("Test strip"), "tab-strip", with_key(tr("One detail at several resolutions"), Do::LookAtStrip),
                  Look::Strip);
     pieces_ = tab(tr("Pieces"), "tab-pieces", tr("The pieces that are being stitched"), Look::Pieces);
     row->addStretch();
@@ -137,13 +137,13 @@ ViewHead::ViewHead(const Around& around, QWidget* parent) : QWidget(parent), mod
     row->addWidget(facts_);
     row->addSpacing(12);
     preview_ = theme::link(tr("preview"), "preview-again", this);
-    preview_->setToolTip(with_key(tr("A quick coarse look at the glass"), Do::Preview));
+    preview_->setToolTip(with_key(tr("A quick coarse scan of the glass"), Do::Preview));
     zoom_ = theme::link("fit", "zoom", this);
-    zoom_->setToolTip(tr("How large the page is shown (wheel, + and −, 0 for fit, 1 for dot by dot)"));
+    zoom_->setToolTip(tr("Zoom (wheel, + and −, 0 to fit, 1 for actual pixels)"));
     row->addWidget(preview_);
     row->addWidget(zoom_);
-    all_ = theme::link(tr("bring the rest back"), "bring-back", this);
-    all_->setToolTip(with_key(tr("The ticket, the out tray and the side column"), Do::OnlyView));
+    all_ = theme::link(tr("show everything"), "bring-back", this);
+    all_->setToolTip(with_key(tr("Shows the ticket, the out tray and the side column again"), Do::OnlyView));
     row->addWidget(all_);
     connect(all_, &QPushButton::clicked, this, [this] { models_.room.leave_view_alone(false); });
     connect(preview_, &QPushButton::clicked, &models_.scan.run, &Scanning::preview);

@@ -21,40 +21,40 @@ Error scanner_fault(ErrorKind kind, std::string_view scanner, int sheet, std::st
         words = sheet > 1 ? fmt::format("The feeder of {} is empty after sheet {}. Put in more paper and go on, or "
                                         "finish here.",
                                         scanner, sheet - 1)
-                          : fmt::format("The feeder of {} is empty. Put the paper in, then scan.", scanner);
+                          : fmt::format("The feeder of {} is empty. Put paper in, then scan.", scanner);
         break;
     case ErrorKind::LidOpen:
         words = sheet > 0 ? fmt::format("The lid of {} was opened{}. Close it, {}, and go on.", scanner, at, back)
                           : fmt::format("The lid of {} is open. Close it and scan again.", scanner);
         break;
     case ErrorKind::Busy:
-        words = fmt::format("{} is busy with another program. Wait until it is done, then go on.", scanner);
+        words = fmt::format("{} is in use by another program. Wait until it is free, then go on.", scanner);
         break;
     case ErrorKind::Offline:
-        words = sheet > 0 ? fmt::format("{} stopped answering{}. Check its cable and its power, {}, and go on.",
-                                        scanner, at, back)
-                          : fmt::format("{} does not answer. Check its cable and its power, then scan again.", scanner);
+        words = sheet > 0
+                    ? fmt::format("{} stopped responding{}. Check its cable and its power, {}, and go on.", scanner, at,
+                                  back)
+                    : fmt::format("{} is not responding. Check its cable and its power, then scan again.", scanner);
         break;
     case ErrorKind::NoAnswer:
-        words = fmt::format("{} sent nothing{} for too long, so the scan was ended. Switch it off and on, {}, and go "
-                            "on.",
-                            scanner, at, back);
+        words =
+            fmt::format("{} sent nothing{} for too long, so the scan was stopped. Switch it off and on, {}, and go on.",
+                        scanner, at, back);
         break;
     case ErrorKind::AccessDenied:
-        words =
-            fmt::format("{} may not be used by this user. Ask whoever looks after this computer to allow it.", scanner);
+        words = fmt::format("You do not have permission to use {}. Ask your administrator.", scanner);
         break;
     case ErrorKind::NoMemory:
         words = fmt::format("{} ran out of memory{}. Choose a lower resolution or a smaller area, {}, and go on.",
                             scanner, at, back);
         break;
     case ErrorKind::WrongSetting:
-        words = fmt::format("{} does not take these settings together. Change the resolution, the colour or the area, "
-                            "and scan again.",
+        words = fmt::format("{} does not support this combination of settings. Change the resolution, the colour or "
+                            "the area, and scan again.",
                             scanner);
         break;
     case ErrorKind::Unsupported:
-        words = fmt::format("{} cannot do what was asked. Choose another source or colour, and scan again.", scanner);
+        words = fmt::format("{} does not support this. Choose another source or colour, and scan again.", scanner);
         break;
     default:
         words = fmt::format("{} reported a fault{}. Switch it off and on, {}, and go on.", scanner, at, back);

@@ -118,7 +118,7 @@ void Growing::take(Grown& grown, const Candidate& c) {
         const size_t lone = other.size() <= one.size() ? c.b : c.a, with = lone == c.b ? c.a : c.b;
         const size_t against = other.size() <= one.size() ? culprit.first : culprit.second;
         if (against != with)
-            grown.conflict[lone] = fmt::format("It seems to fit {}, but there it contradicts {}.", looks_[with]->name,
+            grown.conflict[lone] = fmt::format("It seems to fit {}, but there it does not fit {}.", looks_[with]->name,
                                                looks_[against]->name);
         return;
     }

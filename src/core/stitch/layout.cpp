@@ -74,18 +74,18 @@ std::string reason(const Looks& looks, const Pairs& pairs, size_t piece, const G
         const std::string& other = looks[best->a == piece ? best->b : best->a]->name;
         if (best->fit.narrow_mm < least_narrow_mm)
             return fmt::format("It overlaps {} by only about {:.0f} mm; {:.0f} mm are needed. Scan it again with more "
-                               "of {} on it.",
+                               "overlap with {}.",
                                other, std::max(1.0, best->fit.narrow_mm), wanted_overlap_mm(look), other);
-        return fmt::format("It may lie beside {}, but too little is in their overlap to be sure. Scan it again with "
-                           "more of {} on it.",
+        return fmt::format("It may lie beside {}, but their overlap has too little detail to be sure. Scan it again "
+                           "with more overlap with {}.",
                            other, other);
     }
     const auto group = std::ranges::count(grown.group, grown.group[piece]);
     if (group > 1)
         return fmt::format("It fits {} other {}, but not the larger part of the picture.", group - 1,
                            group == 2 ? "piece" : "pieces");
-    if (look.features.size() < 8) return "There is hardly anything on it to fit by.";
-    return "Nothing on it fits any of the other pieces: it belongs to something else, or overlaps too little.";
+    if (look.features.size() < 8) return "It has too little detail to be placed.";
+    return "It fits none of the other pieces: it belongs to another original, or overlaps too little.";
 }
 
 // ---- their exact places
@@ -182,7 +182,7 @@ cv::Matx33d to_picture(const Layout& layout, const Looks& looks, size_t index) {
 Result<Layout> find_layout(const Looks& looks, const StitchOptions& options, const std::stop_token& stop,
                            const TellShare& progress) {
     if (looks.size() < 2)
-        return fail(ErrorKind::BadInput, "Stitching needs two pieces or more. Choose them and try again.");
+        return fail(ErrorKind::BadInput, "Stitching needs at least two pieces. Select them and try again.");
     const TellShare tell = [&](double share) {
         if (progress) progress(share);
     };

@@ -15,11 +15,10 @@ constexpr double least_seam_mm2 = 60, scale_warning = 0.002, least_reach_mm = 40
 
 std::string doubt_of(const PieceLook& a, const PieceLook& b, const Fit& fit, const Seam& seam, bool ambiguous,
                      bool alone) {
-    if (fit.agreement < 0.6 || fit.agreeing < 0.65 * fit.details)
-        return "What is in their overlap does not look the same.";
-    if (seam.off_mm > 0.35) return fmt::format("They are {:.1f} mm off each other in places.", seam.off_mm);
+    if (fit.agreement < 0.6 || fit.agreeing < 0.65 * fit.details) return "Their overlap does not look the same.";
+    if (seam.off_mm > 0.35) return fmt::format("They are up to {:.1f} mm apart in places.", seam.off_mm);
     if (ambiguous) return "They fit in more than one way.";
-    if (alone && fit.agreeing < 8) return "Only little is in their overlap to fit by.";
+    if (alone && fit.agreeing < 8) return "Their overlap has too little detail.";
     if (alone && seam.narrow_mm < 0.5 * std::min(wanted_overlap_mm(a), wanted_overlap_mm(b)))
         return fmt::format("They overlap by only {:.0f} mm.", seam.narrow_mm);
     return {};
@@ -65,9 +64,9 @@ std::vector<Seam> judged_seams(const std::vector<PieceLookPtr>& looks, const Lay
         if (!seam.empty)
             seam.doubt = doubt_of(*looks[seam.a], *looks[seam.b], fit, seam, unsure.ambiguous.contains(pair), alone);
         else if (held[seam.a] == 0 || held[seam.b] == 0) // else others hold its pieces
-            seam.doubt = "Nothing is in their overlap to fit by.";
+            seam.doubt = "Their overlap is empty, so their place is a guess.";
         if (!seam.empty && seam.doubt.empty() && unsure.likely.contains(pair))
-            seam.doubt = "They probably belong together so, but it is not sure.";
+            seam.doubt = "They probably fit like this, but it is not certain.";
         seams.push_back(seam);
     }
     return seams;
@@ -80,8 +79,8 @@ std::vector<std::string> scale_warnings(const std::vector<PieceLookPtr>& looks, 
         for (const Tie& tie : pair.ties) reach = std::max(reach, cv::norm(tie.at_a - pair.ties.front().at_a));
         const double scale = scale_between(pair);
         if (reach < least_reach_mm || std::abs(scale - 1) < scale_warning) continue;
-        warnings.push_back(fmt::format("{} is {:.1f} % {} than {}: one of them says a wrong resolution, or it was "
-                                       "not scanned flat. Let sizes differ to allow for it.",
+        warnings.push_back(fmt::format("{} is {:.1f}% {} than {}: one has a wrong resolution or was not flat. Allow "
+                                       "different scales to correct it.",
                                        looks[pair.b]->name, std::abs(scale - 1) * 100, scale > 1 ? "larger" : "smaller",
                                        looks[pair.a]->name));
     }

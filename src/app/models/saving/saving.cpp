@@ -264,10 +264,8 @@ void Saving::say_what_is_read_first(const std::vector<SaveOrder>& orders) {
     }
     if (unread.isEmpty()) return;
     const QString kind = QString::fromUtf8(format_words(orders.front().ticket.make.format).data());
-    const QString which = unread.size() > 3   ? tr("%1 documents have").arg(unread.size())
-                          : unread.size() > 1 ? tr("%1 have").arg(unread.join(", "))
-                                              : tr("%1 has").arg(unread.front());
-    around_.messages.tell(tr("%1 not been read yet: that is done first, then the %2 is made.").arg(which, kind));
+    const QString which = unread.size() > 3 ? tr("%1 documents").arg(unread.size()) : unread.join(", ");
+    around_.messages.tell(tr("%1: the text is read first, then the %2 is created.").arg(which, kind));
 }
 
 void Saving::save_all() {
