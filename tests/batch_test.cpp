@@ -215,7 +215,7 @@ TEST(Batch, SaysWrongUsageAndWhatCannotBeDone) {
         {{"make", "--out", out.path().string(), "--set", "how.dpi=3", page}, "how.dpi is 3"},
         {{"make", "--out", out.path().string(), "--set", R"(read.languages=["xyz"])", page}, "\"xyz\""},
         {{"make", "--out", out.path().string(), (folder / "nothing.png").string()}, "is not there"},
-        {{"make", "--out", out.path().string(), "--ticket", page, page}, "not JSON"},
+        {{"make", "--out", out.path().string(), "--ticket", page, page}, "not valid JSON"},
         {{"scan", "--device", "Nobody's scanner", "--out", out.path().string()}, "no scanner \"Nobody's scanner\""},
         {{"scan", "--device", "Bench feeder", "--set", "from.source=feeder-both", "--out", out.path().string()},
          "Bench feeder has no feeder-both; set from.source=feeder-front"},

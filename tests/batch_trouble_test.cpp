@@ -173,7 +173,7 @@ TEST_F(BatchTrouble, WhatIsMissingInAFileIsSaid) {
         const Ran ran = batch(cut);
         EXPECT_EQ(ran.status, 1) << command[0];
         EXPECT_EQ(lines(ran.err).size(), 1U) << ran.err;
-        EXPECT_NE(ran.err.find("cut.tif is cut off: only its first "), std::string::npos) << ran.err;
+        EXPECT_NE(ran.err.find("cut.tif is incomplete: only its first "), std::string::npos) << ran.err;
         EXPECT_TRUE(command[0] == "read" || !ran.out.empty()) << "the pages that are there";
     }
 }

@@ -42,7 +42,7 @@ int run_mail(const MailDraft& draft, const std::string& file) {
         std::error_code failure;
         if (std::filesystem::is_regular_file(each, failure)) return false;
         complain(
-            {ErrorKind::Missing, fmt::format("{} is not there; check the name and the folder.", each.string()), {}});
+            {ErrorKind::Missing, fmt::format("{} does not exist; check the name and the folder.", each.string()), {}});
         status = 1;
         return true;
     });

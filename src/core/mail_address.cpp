@@ -32,7 +32,7 @@ Result<MailAddress> mail_address(const std::string& text) {
     begin_gmime();
     const auto refused = [&] {
         return fail(ErrorKind::BadInput,
-                    fmt::format("\"{}\" is not an e-mail address; one looks like keeper@example.org.", text));
+                    fmt::format("“{}” is not an e-mail address, such as keeper@example.org.", text));
     };
     if (std::ranges::any_of(text, [](unsigned char c) { return c < 0x20 || c == 0x7F; })) return refused();
     const std::unique_ptr<GMimeParserOptions, decltype(&g_mime_parser_options_free)> strict(g_mime_parser_options_new(),

@@ -150,7 +150,7 @@ class Run {
         Output& output = outputs_.front();
         if (!is_pdf(output.make.format))
             return fail(ErrorKind::BadInput,
-                        fmt::format("Only PDF pages can be added to {}; choose PDF.", job_.add_to->file.string()));
+                        fmt::format("Pages can be added to {} only as PDF; choose PDF.", job_.add_to->file.string()));
         const auto state = look_into_pdf(job_.add_to->file, job_.add_to->password);
         if (!state) return std::unexpected(state.error());
         if (auto may = check_place(*job_.add_to, *state); !may) return may;
@@ -290,8 +290,7 @@ class Run {
         if (stop_.stop_requested()) return stopped();
         if (first_error) return std::unexpected(*first_error);
         if (taken_ == 0)
-            return fail(ErrorKind::BadInput,
-                        "No page was left to save: each was blank or could not be used. Nothing was written.");
+            return fail(ErrorKind::BadInput, "No page is left to save: all were blank or unusable. Nothing was saved.");
         return append_waiting();
     }
 

@@ -27,16 +27,16 @@ Result<fs::path> folder_of(const FurtherFile& also, const SaveJob& job) {
     if (named.is_absolute()) {
         if (job.absolute_folders) return named;
         return fail(ErrorKind::BadInput,
-                    fmt::format("The ticket puts a further file into {}, outside of {}; name that folder yourself with "
-                                "--set make.also=…, or give the ticket a folder without a leading slash.",
+                    fmt::format("The ticket saves a further file in {}, outside of {}; give that folder with --set "
+                                "make.also=…, or use one without a leading slash in the ticket.",
                                 also.folder, job.folder.string()));
     }
     const fs::path folder = (job.folder / named).lexically_normal();
     if (is_below(folder, job.folder)) return folder;
-    return fail(ErrorKind::BadInput,
-                fmt::format("The ticket's folder \"{}\" for a further file leads out of {}; give it a folder without "
-                            "\"..\".",
-                            also.folder, job.folder.string()));
+    return fail(
+        ErrorKind::BadInput,
+        fmt::format("The ticket's folder “{}” for a further file leads out of {}; use a folder without “..” in it.",
+                    also.folder, job.folder.string()));
 }
 
 }

@@ -72,9 +72,8 @@ Error error_of(const std::exception_ptr& thrown, const char* where) {
     const auto out_of_memory = [&] {
         error.kind = ErrorKind::NoMemory;
         error.detail = "out of memory";
-        error.sentence = fmt::format("There is too little memory for {}; close other programs or use fewer dots. "
-                                     "Nothing was lost.",
-                                     where);
+        error.sentence = fmt::format(
+            "Not enough memory ({}); close other programs or lower the resolution. Nothing was lost.", where);
     };
     try {
         std::rethrow_exception(thrown);
@@ -87,9 +86,8 @@ Error error_of(const std::exception_ptr& thrown, const char* where) {
         error.detail = "an exception of no known kind";
     }
     if (error.sentence.empty())
-        error.sentence = fmt::format("Something went wrong in the program at {}; nothing was lost. The log says more; "
-                                     "please report it.",
-                                     where);
+        error.sentence = fmt::format(
+            "An internal error occurred ({}). Nothing was lost; the log has details. Please report it.", where);
     log_trouble(fmt::format("{}: {}", where, error.detail));
     return error;
 }

@@ -163,7 +163,7 @@ TEST_F(Names, AProposalIsTakenAndAFileRenamedAndBothUndone) {
     ASSERT_TRUE(wait([&] { return fs::exists(base_ / "Rope (2).pdf"); })) << qPrintable(trouble_);
     fs::remove(base_ / "Rope (2).pdf");
     rename_to("Gone");
-    EXPECT_TRUE(trouble_.contains("no longer there")) << qPrintable(trouble_);
+    EXPECT_TRUE(trouble_.contains("no longer exists")) << qPrintable(trouble_);
 }
 
 TEST_F(Names, ASavedDocumentTakesNoNumberAndIsProposedNoName) {

@@ -360,7 +360,7 @@ TEST_F(Protect, PagesGoIntoAnotherProgramsPdf) {
     type(card, "password-open", "wrong");
     QTest::mouseClick(card->findChild<QPushButton*>("password-use"), Qt::LeftButton);
     auto* wrong = card->findChild<QLabel*>("password-wrong");
-    ASSERT_TRUE(wait([&] { return card->isVisible() && wrong->text().contains("does not open with that password"); }));
+    ASSERT_TRUE(wait([&] { return card->isVisible() && wrong->text().contains("Wrong password for"); }));
     type(card, "password-open", "open it");
     QTest::mouseClick(card->findChild<QPushButton*>("password-use"), Qt::LeftButton);
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
@@ -375,7 +375,7 @@ TEST_F(Protect, PagesGoIntoAnotherProgramsPdf) {
     adding = open_adding();
     type(adding, "add-file", QString::fromStdString(foreign));
     QTest::keyClick(adding->findChild<QLineEdit*>("add-file"), Qt::Key_Return);
-    ASSERT_TRUE(wait([&] { return trouble_.contains("is damaged or no PDF"); }));
+    ASSERT_TRUE(wait([&] { return trouble_.contains("is damaged or not a PDF"); }));
     EXPECT_EQ(read_file(foreign), "%PDF-1.7 no more");
     // A signed one is asked about.
     const std::string plain = (base_ / "plain.pdf").string(), signed_file = (base_ / "signed.pdf").string();

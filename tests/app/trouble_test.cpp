@@ -116,7 +116,7 @@ TEST_F(Trouble, WhatCouldNotBeKeptIsTriedAgain) {
     limit.rlim_cur = 1; // as on a full disk: nothing can be written any more
     setrlimit(RLIMIT_FSIZE, &limit);
     desk_->edits.rename_document(QString::fromStdString(desk_->tray.tray().documents[0]->id), "Harbour dues");
-    const bool said = wait([&] { return news().contains("could not be kept"); });
+    const bool said = wait([&] { return news().contains("could not be saved"); });
     setrlimit(RLIMIT_FSIZE, &before);
     EXPECT_TRUE(said) << qPrintable(news());
     close(); // the end tries once more, if five seconds were not over yet
@@ -164,10 +164,10 @@ TEST_F(Trouble, NoExceptionLeavesAnEventOrATask) {
     start();
     QMetaObject::invokeMethod(
         window_.get(), [] { throw std::runtime_error("deep inside"); }, Qt::QueuedConnection);
-    ASSERT_TRUE(wait([&] { return news().contains("Something went wrong"); }));
+    ASSERT_TRUE(wait([&] { return news().contains("An internal error occurred"); }));
     EXPECT_FALSE(news().contains("deep inside")) << "that is for the log";
     desk_->pools.pages()([] { throw std::bad_alloc(); });
-    ASSERT_TRUE(wait([&] { return news().contains("too little memory"); })) << qPrintable(news());
+    ASSERT_TRUE(wait([&] { return news().contains("Not enough memory"); })) << qPrintable(news());
     scan_quickly();
 }
 

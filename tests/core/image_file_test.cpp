@@ -197,11 +197,16 @@ TEST(ImageFile, NamesWhatIsWrongInOneSentence) {
     huge.replace(16, 8, std::string("\x00\x01\x86\xA0\x00\x01\x86\xA0", 8)); // a header that says 100000 x 100000
     write_file(folder / "huge.png", huge);
     write_file(folder / "cut.pdf", "%PDF-1.4\n1 0 obj\n<< /Type");
-    const std::pair<const char*, const char*> expected[] = {
-        {"cut.png", "damaged or cut off"},  {"cut.jpg", "damaged or cut off"},  {"cut.tif", "damaged or cut off"},
-        {"empty.png", "empty (0 bytes)"},   {"short.png", "not a picture"},     {"text.png", "not a picture"},
-        {"dot.png", "1 x 1 px, too small"}, {"huge.png", "100000 x 100000 px"}, {"cut.pdf", "damaged"},
-        {"absent.png", "is not there"}};
+    const std::pair<const char*, const char*> expected[] = {{"cut.png", "damaged or incomplete"},
+                                                            {"cut.jpg", "damaged or incomplete"},
+                                                            {"cut.tif", "damaged or incomplete"},
+                                                            {"empty.png", "empty (0 bytes)"},
+                                                            {"short.png", "not a picture"},
+                                                            {"text.png", "not a picture"},
+                                                            {"dot.png", "1 x 1 px, too small"},
+                                                            {"huge.png", "100000 x 100000 px"},
+                                                            {"cut.pdf", "damaged"},
+                                                            {"absent.png", "is not there"}};
     for (const auto& [name, words] : expected) {
         const auto read = read_page(folder / name);
         ASSERT_FALSE(read) << name;

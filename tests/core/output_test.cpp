@@ -92,7 +92,7 @@ TEST(SaveJob, AFailingPageEndsItWithNothingWrittenUnlessItMayBeLeftOut) {
     job.page = [](size_t) -> Result<std::optional<FinishedPage>> { return std::optional<FinishedPage>{}; };
     const auto nothing = save_document(job, readers, {});
     ASSERT_FALSE(nothing);
-    EXPECT_NE(nothing.error().sentence.find("No page was left"), std::string::npos);
+    EXPECT_NE(nothing.error().sentence.find("No page is left"), std::string::npos);
 }
 
 TEST(SaveJob, StopsWithNothingWritten) {

@@ -251,7 +251,7 @@ TEST(SafeFile, SaysWhenTheFolderMayNotBeWritten) {
         const auto failed = save_file(
             folder.path(), [](int) { return std::string("a"); }, writes);
         _exit(!failed && failed.error().kind == ErrorKind::NotWritable &&
-                      failed.error().sentence.find("may not be written") != std::string::npos
+                      failed.error().sentence.find("You do not have permission to write") != std::string::npos
                   ? 0
                   : 1);
     }

@@ -53,7 +53,7 @@ TEST(Ticket, NamesAWrongValueWithItsKeyAndWhatIsAllowed) {
         {{{"read", {{"languages", "eng"}}}}, "read.languages is \"eng\"", "list"},
         {{{"read", {{"languages", {"../eng"}}}}}, "read.languages", "list"},
         {{{"make", {{"jpeg_quality", 0}}}}, "make.jpeg_quality is 0", "1 to 100"},
-        {{{"save", {{"folder", ""}}}}, "save.folder is \"\"", "not empty"},
+        {{{"save", {{"folder", ""}}}}, "save.folder is \"\"", "non-empty"},
         {{{"save", {{"name", json::array()}}}}, "save.name is []", "counter"},
         {{{"save", {{"name", {{{"counter", 12}}}}}}}, "save.name", "1 to 9"},
         {{{"yelvin_ticket", 2}}, "yelvin_ticket is 2", "from 1 to 1"},

@@ -327,20 +327,22 @@ TEST(AddToPdf, WhatCannotBeUsedIsSaidAndLeftAsItIs) {
     std::string broken = whole;
     broken.replace(broken.rfind("startxref") + 10, 3, "999");
     refused(broken, {file}, "is damaged or no PDF");
-    refused(locked, {file}, "opens only with its password");
+    refused(locked, {file}, "is protected; enter its password");
     refused(locked, {file, {}, Secret("wrong")}, "does not open with that password");
     refused(whole, {file, 6}, "has 5 pages");
     run({"qpdf", "--encrypt", "", "owner", "256", "--modify=none", "--", (foreigners.folder / "cairo.pdf").string(),
          (foreigners.folder / "closed.pdf").string()});
-    refused(read_file(foreigners.folder / "closed.pdf"), {file}, "forbids to be changed; give its owner's password");
+    refused(read_file(foreigners.folder / "closed.pdf"), {file},
+            "is protected against changes; enter its owner password");
     EXPECT_TRUE(add({file, {}, Secret("owner")}));
     put_form_into(foreigners.folder / "cairo.pdf", foreigners.folder / "signed.pdf", true);
-    refused(read_file(foreigners.folder / "signed.pdf"), {file}, "is signed, and its signature would no longer hold");
+    refused(read_file(foreigners.folder / "signed.pdf"), {file},
+            "is digitally signed; a change would break the signature");
     EXPECT_TRUE(add({file, {}, {}, true}));
     fs::remove(file);
     const auto missing = add({file});
     ASSERT_FALSE(missing);
-    EXPECT_NE(missing.error().sentence.find("is no file that could be changed"), std::string::npos);
+    EXPECT_NE(missing.error().sentence.find("is not a file that can be changed"), std::string::npos);
 }
 
 // The disk is full after so many bytes, wherever in the new file that is.
@@ -357,7 +359,7 @@ TEST(AddToPdf, AFullDiskIsSaidAndLeavesTheOldFile) {
             ::setrlimit(RLIMIT_FSIZE, &limit);
             const auto added = add_to_pdf({folder / "Growing.pdf"}, more / "more.pdf");
             const bool said = !added && added.error().sentence.find(folder.path().string()) != std::string::npos &&
-                              added.error().sentence.find("does not open again") == std::string::npos;
+                              added.error().sentence.find("could not be read back") == std::string::npos;
             ::_exit(said ? 0 : 1);
         }
         int status = -1;

@@ -108,10 +108,10 @@ TEST(Finish, WhatWouldProtectNothingIsRefusedWithTheReason) {
             job.ticket.make.permissions.copy = false;
             job.passwords = {Secret("same"), Secret("same")};
         }),
-        "both passwords are the same");
-    has(refused([](SaveJob& job) { job.ticket.make.password = true; }), "none was given");
-    has(refused([](SaveJob& job) { job.passwords.open = Secret(std::string(128, 'a')); }), "at most 127 bytes");
-    for (const auto& [format, part] : {std::pair{Format::PdfA, "for the archive"}, {Format::Jpeg, "kind JPEG"}})
+        "Both passwords are the same");
+    has(refused([](SaveJob& job) { job.ticket.make.password = true; }), "none was entered");
+    has(refused([](SaveJob& job) { job.passwords.open = Secret(std::string(128, 'a')); }), "longer than 127 bytes");
+    for (const auto& [format, part] : {std::pair{Format::PdfA, "An archive PDF"}, {Format::Jpeg, "kind JPEG"}})
         has(refused([format = format](SaveJob& job) {
                 job.ticket.make.format = format;
                 job.passwords.open = Secret("open");

@@ -26,7 +26,7 @@ using Held = std::unique_ptr<T, Unref>;
 
 std::unexpected<Error> not_read(const std::filesystem::path& file) {
     return fail(ErrorKind::Missing,
-                fmt::format("{} cannot be read, so no e-mail was made of it; check that it is there.", file.string()));
+                fmt::format("{} cannot be opened, so no e-mail was created; check that it exists.", file.string()));
 }
 
 // Replaces line breaks, which are not allowed in a header. GMime encodes and folds the rest (RFC 2047, RFC

@@ -71,7 +71,7 @@ Result<std::vector<size_t>> pages_to_print(const std::string& numbers, size_t co
     std::vector<size_t> pages;
     const auto wrong = [&] {
         return fail(ErrorKind::BadInput,
-                    fmt::format("\"{}\" is no choice of pages 1 to {}; write it like 1-3, 7.", numbers, count));
+                    fmt::format("“{}” is not a page range from 1 to {}; write it like 1-3, 7.", numbers, count));
     };
     std::string bare;
     std::ranges::copy_if(numbers, std::back_inserter(bare), [](char c) { return c != ' '; });

@@ -21,11 +21,9 @@ namespace {
 constexpr size_t most_words = 80;
 
 std::unexpected<Error> not_kept(const std::exception& what) {
-    return fail(
-        ErrorKind::NotWritable,
-        "What was saved before could not be kept, so that names will not be proposed from it; see whether the disk "
-        "is full.",
-        what.what());
+    return fail(ErrorKind::NotWritable,
+                "The naming history could not be saved, so names are not proposed from it; check for disk space.",
+                what.what());
 }
 
 nlohmann::json traits_json(const DocumentTraits& traits) {
@@ -175,7 +173,7 @@ Result<NamingHistory> NamingHistory::open(const fs::path& file) {
             for (const char* end : {"-wal", "-shm"}) fs::remove(file.string() + end, ignored);
         }
     }
-    return fail(ErrorKind::NotWritable, "What was saved before could not be opened.");
+    return fail(ErrorKind::NotWritable, "The naming history could not be opened.");
 }
 
 Result<std::vector<SavedDocument>> NamingHistory::all() const {

@@ -308,7 +308,8 @@ Result<TextLayer> Engine::read_page(Raster& page, WordList& words, std::stop_tok
     give_memory_back();
     const int failed = api_->Recognize(&monitor);
     if (watch.stop.stop_requested()) return stopped();
-    if (failed) return fail(ErrorKind::Internal, "The page could not be read; save it without reading, or try again.");
+    if (failed)
+        return fail(ErrorKind::Internal, "The text of the page could not be read; save it without text, or try again.");
     return collect(*api_, size, page.dpi, words, language_);
 }
 

@@ -178,10 +178,11 @@ Result<std::vector<std::string>> Reader::Engines::languages(const std::vector<st
     if (wanted.empty()) missing = {"eng"};
     if (missing.empty()) return wanted;
     std::ranges::transform(missing, std::back_inserter(packages), package_of);
-    return fail(ErrorKind::Missing,
-                fmt::format("Reading needs the language data for \"{}\"; installed are: {}. Choose one of them, or "
-                            "install the package {}.",
-                            fmt::join(missing, "+"), fmt::join(installed, ", "), fmt::join(packages, " ")));
+    return fail(
+        ErrorKind::Missing,
+        fmt::format(
+            "The language “{}” is not installed; installed are: {}. Choose one of them, or install the package {}.",
+            fmt::join(missing, "+"), fmt::join(installed, ", "), fmt::join(packages, " ")));
 }
 
 Result<LoadedLanguage*> Reader::Engines::language(const std::string& name) {
@@ -192,10 +193,10 @@ Result<LoadedLanguage*> Reader::Engines::language(const std::string& name) {
     }
     auto engine = Engine::start(name);
     if (!engine)
-        return fail(ErrorKind::Missing,
-                    fmt::format("The language data for \"{}\" cannot be loaded; install the package {} again, or "
-                                "choose another language.",
-                                name, package_of(name)));
+        return fail(
+            ErrorKind::Missing,
+            fmt::format("The language “{}” cannot be loaded; install the package {} again, or choose another language.",
+                        name, package_of(name)));
     if (loaded.size() >= languages_kept) loaded.erase(loaded.begin());
     loaded.push_back(std::make_unique<LoadedLanguage>(name, std::move(engine), WordList({name})));
     return loaded.back().get();

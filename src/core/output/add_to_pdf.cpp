@@ -44,7 +44,7 @@ Result<PdfState> look_into_pdf(const fs::path& file, const Secret& password) {
     try {
         if (whole.isEncrypted() && !whole.ownerPasswordMatched() && !whole.allowModifyAssembly())
             return fail(ErrorKind::Encrypted,
-                        fmt::format("{} forbids to be changed; give its owner's password.", file.string()));
+                        fmt::format("{} is protected against changes; enter its owner password.", file.string()));
         return PdfState{static_cast<int>(whole.getAllPages().size()), whole.isEncrypted(), has_signature(whole),
                         archive_part_of(whole)};
     } catch (const std::exception& failure) {
@@ -54,13 +54,11 @@ Result<PdfState> look_into_pdf(const fs::path& file, const Secret& password) {
 
 Result<void> check_place(const AddTo& to, const PdfState& state) {
     if (state.is_signed && !to.although_signed)
-        return fail(
-            ErrorKind::BadInput,
-            fmt::format("{} is signed, and its signature would no longer hold; it stays as it is unless that is "
-                        "wanted.",
-                        to.file.string()));
+        return fail(ErrorKind::BadInput,
+                    fmt::format("{} is digitally signed; a change would break the signature, so nothing was changed.",
+                                to.file.string()));
     if (to.behind && (*to.behind < 0 || *to.behind > state.pages))
-        return fail(ErrorKind::BadInput, fmt::format("{} has {} pages, so nothing can go behind page {}.",
+        return fail(ErrorKind::BadInput, fmt::format("{} has {} pages, so pages cannot be added after page {}.",
                                                      to.file.string(), state.pages, *to.behind));
     return {};
 }

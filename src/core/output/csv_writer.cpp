@@ -29,8 +29,7 @@ class CsvWriter : public JoinedWriter {
     Result<void> may_end() override {
         if (any_) return {};
         return fail(ErrorKind::BadInput,
-                    "No table was found on these pages, so that there is nothing to put into a CSV "
-                    "file. Say on the Text look what is a table, or choose another kind of file.");
+                    "No table was found on these pages. Mark one in the Text view, or choose another format.");
     }
     bool any_ = false;
 };

@@ -22,7 +22,7 @@ namespace {
 
 using Handle = QPDFObjectHandle;
 
-constexpr const char* otherwise = "its words cannot be put into it";
+constexpr const char* otherwise = "text cannot be added to it";
 constexpr double compared_at_dpi = 150;
 
 struct ReadPage {
@@ -106,11 +106,12 @@ void put_words(QPDF& pdf, Handle sheet, const ReadPage& read, GlyphlessCodes& co
 
 Result<void> may_be_changed(const fs::path& pdf, QPDF& whole, const PdfState& state) {
     if (whole.isEncrypted() && !whole.ownerPasswordMatched() && !whole.allowModifyOther())
-        return fail(ErrorKind::Encrypted, fmt::format("{} forbids to be changed; it stays as it is.", pdf.string()));
+        return fail(ErrorKind::Encrypted,
+                    fmt::format("{} is protected against changes and was not changed.", pdf.string()));
     if (state.is_signed)
-        return fail(
-            ErrorKind::BadInput,
-            fmt::format("{} is signed, and its signature would no longer hold; it stays as it is.", pdf.string()));
+        return fail(ErrorKind::BadInput,
+                    fmt::format("{} is digitally signed; a change would break the signature, so nothing was changed.",
+                                pdf.string()));
     return {};
 }
 

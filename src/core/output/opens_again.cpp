@@ -169,8 +169,8 @@ Result<void> opens_again(const fs::path& file, Format format, int pages, const S
     const std::uintmax_t bytes = fs::file_size(file, failure);
     if (!failure && bytes > 0 && format_entry(format).opens({file, bytes, pages, password})) return {};
     return fail(ErrorKind::NotWritable,
-                fmt::format("What was written into {} does not open again: its disk or network lost a part of it. "
-                            "Nothing was saved there; choose another folder or try again.",
+                fmt::format("The file saved in {} could not be read back: the disk or network lost part of it. Nothing "
+                            "was saved there; choose another folder or try again.",
                             file.parent_path().string()));
 }
 

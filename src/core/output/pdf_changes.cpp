@@ -14,14 +14,14 @@ namespace yelvin {
 
 std::unexpected<Error> cannot_use_pdf(const fs::path& file, const std::string& detail, const std::string& instead) {
     return fail(ErrorKind::BadInput,
-                fmt::format("{} is damaged or no PDF, and stays as it is; {}.", file.string(), instead), detail);
+                fmt::format("{} is damaged or not a PDF and was not changed; {}.", file.string(), instead), detail);
 }
 
 Result<std::unique_ptr<QPDF>> opened_pdf(const fs::path& file, const Secret& password, const std::string& instead) {
     std::error_code ignored;
     if (!fs::is_regular_file(file, ignored))
         return fail(ErrorKind::Missing,
-                    fmt::format("{} is no file that could be changed; check its name.", file.string()));
+                    fmt::format("{} is not a file that can be changed; check its name.", file.string()));
     auto pdf = std::make_unique<QPDF>();
     pdf->setSuppressWarnings(true);
     try {
@@ -30,10 +30,9 @@ Result<std::unique_ptr<QPDF>> opened_pdf(const fs::path& file, const Secret& pas
         pdf->fixDanglingReferences();
     } catch (const QPDFExc& failure) {
         if (failure.getErrorCode() != qpdf_e_password) return cannot_use_pdf(file, failure.what(), instead);
-        return fail(ErrorKind::Encrypted,
-                    password.empty()
-                        ? fmt::format("{} opens only with its password; give it.", file.string())
-                        : fmt::format("{} does not open with that password; give another one.", file.string()));
+        return fail(ErrorKind::Encrypted, password.empty()
+                                              ? fmt::format("{} is protected; enter its password.", file.string())
+                                              : fmt::format("Wrong password for {}; try again.", file.string()));
     } catch (const std::exception& failure) {
         return cannot_use_pdf(file, failure.what(), instead);
     }
@@ -60,7 +59,7 @@ Result<void> write_whole(QPDF& pdf, bool linear, const fs::path& growing) {
     });
     if (how.code != 0) return folder_error(growing.parent_path(), how.code);
     if (how.detail.empty()) return {};
-    return fail(ErrorKind::BadInput, "The PDF could not be written anew; it stays as it is.", how.detail);
+    return fail(ErrorKind::BadInput, "The PDF could not be saved again and was not changed.", how.detail);
 }
 
 }
@@ -74,8 +73,8 @@ Result<void> replace_pdf(const fs::path& file, QPDF& changed, const FileTrace& b
             if (auto written = write_whole(changed, linear, growing); !written) return written;
             if (!opens_again(growing))
                 return fail(ErrorKind::NotWritable,
-                            fmt::format("What was written beside {} does not open again; the file stays as it is. Try "
-                                        "again, or save the pages as a file of their own.",
+                            fmt::format("The changed copy of {} could not be read back, so the file was not changed. "
+                                        "Try again, or save the pages as a new file.",
                                         file.string()));
             if (trace_of(file) == before) return {};
             return fail(

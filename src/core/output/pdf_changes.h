@@ -14,7 +14,7 @@ class QPDF;
 
 namespace yelvin {
 
-inline constexpr const char* save_elsewhere = "save the pages as a file of their own";
+inline constexpr const char* save_elsewhere = "save the pages as a new file";
 
 // Returns the error BadInput about a damaged PDF.
 std::unexpected<Error> cannot_use_pdf(const std::filesystem::path& file, const std::string& detail,

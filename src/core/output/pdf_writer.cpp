@@ -52,7 +52,7 @@ bool is_full(int code) { return code == ENOSPC || code == EDQUOT; }
 std::unexpected<Error> pdf_failed(const fs::path& file, int code, const std::string& detail) {
     if (is_full(code) || code == EFBIG) return folder_error(file.parent_path(), code);
     return fail(ErrorKind::NotWritable,
-                fmt::format("The PDF could not be written into {}; choose another folder or try again.",
+                fmt::format("The PDF could not be saved in {}; choose another folder or try again.",
                             file.parent_path().string()),
                 detail);
 }

@@ -9,24 +9,20 @@ Result<void> check_protection(const Ticket::Make& make, const Passwords& passwor
     if (!make.is_protected() && passwords.open.empty() && passwords.owner.empty()) return {};
     const auto refuse = [](std::string sentence) { return fail(ErrorKind::BadInput, std::move(sentence)); };
     if (make.format == Format::PdfA)
-        return refuse("A PDF for the archive cannot be protected (ISO 19005); make a plain PDF, or take the protection "
-                      "away.");
+        return refuse("An archive PDF cannot be protected (ISO 19005); choose PDF, or remove the protection.");
     if (make.format != Format::Pdf)
-        return refuse(fmt::format("A file of the kind {} cannot be protected; make a PDF, or take the protection away.",
-                                  format_words(make.format)));
+        return refuse(
+            fmt::format("A {} cannot be protected; choose PDF, or remove the protection.", format_words(make.format)));
     if (make.password && passwords.open.empty())
-        return refuse("The PDF is to open with a password only, and none was given; give one, or take the protection "
-                      "away.");
+        return refuse("The PDF needs a password to open and none was entered; enter one or remove the protection.");
     if (!make.permissions.all() && passwords.owner.empty())
-        return refuse("Without an owner's password anybody can lift the restrictions again; give one, or allow "
-                      "everything.");
+        return refuse("Without an owner password anyone can lift the restrictions; enter one, or allow everything.");
     if (!make.permissions.all() && passwords.owner == passwords.open)
-        return refuse("Who opens the PDF would be its owner, as both passwords are the same, and nothing would be "
-                      "restricted; give two.");
+        return refuse("Both passwords are the same, so nothing would be restricted; use two different ones.");
     constexpr size_t most_bytes = 127;
     for (const Secret& each : {passwords.open, passwords.owner})
         if (each.letters().size() > most_bytes)
-            return refuse("A PDF's password has at most 127 bytes; give a shorter one.");
+            return refuse("The password is longer than 127 bytes; use a shorter one.");
     return {};
 }
 

@@ -47,7 +47,7 @@ Result<void> write_separator_sheets(const std::filesystem::path& file, const std
         codes.push_back(text.size() > 200 ? cv::Mat() : qr_code(content));
         if (codes.back().empty())
             return fail(ErrorKind::BadInput,
-                        fmt::format("\"{}\" is too long for a separator sheet; use at most 200 letters.", text));
+                        fmt::format("“{}” is too long for a separator sheet; use at most 200 letters.", text));
     }
     const std::unique_ptr<cairo_surface_t, decltype([](cairo_surface_t* s) { cairo_surface_destroy(s); })> surface(
         cairo_pdf_surface_create(file.c_str(), a4_width_pt, a4_height_pt));
@@ -57,12 +57,12 @@ Result<void> write_separator_sheets(const std::filesystem::path& file, const std
         draw_code(cairo.get(), codes[i], (a4_width_pt - 130) / 2, 610, 130);
         write_words(cairo.get(), 110, 34, texts[i].empty() ? "Next document" : texts[i]);
         write_words(cairo.get(), 150, 14,
-                    "Lay this sheet in front of a document's first page. It is left out of the file.");
+                    "Put this sheet before the first page of a document. It is left out of the file.");
         cairo_show_page(cairo.get());
     }
     cairo_surface_finish(surface.get());
     if (cairo_surface_status(surface.get()) != CAIRO_STATUS_SUCCESS)
-        return fail(ErrorKind::NotWritable, fmt::format("{} could not be written: {}.", file.string(),
+        return fail(ErrorKind::NotWritable, fmt::format("{} could not be saved: {}.", file.string(),
                                                         cairo_status_to_string(cairo_surface_status(surface.get()))));
     return {};
 }

@@ -20,7 +20,7 @@ std::unexpected<Error> spool_failed(int code) {
     return fail(full ? ErrorKind::DiskFull : ErrorKind::NotWritable,
                 fmt::format("The folder for temporary files, {}, {}. Nothing was saved.", temporary_folder().string(),
                             full ? "is full; make room there"
-                                 : "cannot be written to; ask for permission, or set TMPDIR to another"),
+                                 : "is read-only; ask for permission, or set TMPDIR to another folder"),
                 std::strerror(code));
 }
 

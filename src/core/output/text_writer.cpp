@@ -22,8 +22,7 @@ class TextWriter : public JoinedWriter {
     Result<void> may_end() override {
         if (any_) return {};
         return fail(ErrorKind::BadInput,
-                    "No words were read on these pages, so that there is nothing to put into a text "
-                    "file. Choose another kind of file.");
+                    "No text was found on these pages, so the text file would be empty. Choose another format.");
     }
     bool any_ = false;
 };

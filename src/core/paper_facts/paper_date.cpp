@@ -110,10 +110,10 @@ void judge(const PaperPage& page, DateSeen& candidate, const PaperWords& words) 
     if (follows_a_place(part, candidate.written.first) &&
         candidate.written.first + candidate.written.count == part.words.size()) {
         candidate.score = down < 0.45 ? 0.95 : 0.85;
-        candidate.reason = "behind a place";
+        candidate.reason = "after a place";
     } else if (stands_alone(part, candidate.written)) {
         candidate.score = down < 0.45 ? 0.93 : 0.6;
-        candidate.reason = "stands by itself";
+        candidate.reason = "on its own line";
     } else if (part.height > 1.25 * page.usual_height && down < 0.5) {
         candidate.score = 0.85;
         candidate.reason = "in a heading";
@@ -175,7 +175,7 @@ std::optional<PaperFact> date_on(const PaperPage& page, const PaperWords& words,
     is_open = best->written.or_else.has_value();
     if (is_open) {
         fact.sure = std::min(fact.sure, 0.6);
-        fact.reason += fmt::format("; it may be {} too", iso_date(*best->written.or_else));
+        fact.reason += fmt::format("; it could also be {}", iso_date(*best->written.or_else));
     }
     fact.sure *= std::min(1.0, best->part->sure_of(best->written.first, best->written.count) / 0.8);
     return fact;

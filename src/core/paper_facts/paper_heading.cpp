@@ -10,7 +10,7 @@ namespace {
 std::optional<PaperFact> said_by_a_person(const PageText& text) {
     for (const TextParagraph& paragraph : text.paragraphs) {
         if (!paragraph.kind_was_said || paragraph.kind != ParagraphKind::Heading || paragraph.left_out) continue;
-        PaperFact fact{"", 1, "said to be the heading", {}};
+        PaperFact fact{"", 1, "marked as a heading", {}};
         for (size_t line = paragraph.first; line < paragraph.first + paragraph.count; ++line)
             for (size_t word = 0; word < text.layer.lines[line].words.size(); ++word) {
                 fact.value += (fact.value.empty() ? "" : " ") + text.layer.lines[line].words[word].text;
@@ -90,7 +90,7 @@ std::optional<PaperFact> heading_on(const PageText& text, const PaperPage& page,
     if (!best || best_score < 0.4) return std::nullopt;
     const bool large = best->height > 1.2 * page.usual_height;
     return with_further_lines(page, *best, words,
-                              {best->text(), std::min(0.95, best_score), large ? "the largest words" : "set in bold",
+                              {best->text(), std::min(0.95, best_score), large ? "the largest text" : "in bold",
                                best->places_of(0, best->words.size())});
 }
 

@@ -43,7 +43,7 @@ void by_name(const PaperPage& page, const PaperPart& part, const PaperWords& wor
             if (page.down(part) > 0.5) score *= 0.7;
             if (larger > 1.5) score = std::min(0.99, score + 0.03);
         }
-        vote(votes, found.phrase->means, score, fmt::format("“{}” stands over it", part.text(from, to - from + 1)),
+        vote(votes, found.phrase->means, score, fmt::format("“{}” above it", part.text(from, to - from + 1)),
              part.places_of(from, to - from + 1));
         key += found.keys - 1;
     }
@@ -56,7 +56,7 @@ void by_label(const PaperPart& part, const PaperWords& words, Votes& votes) {
     const std::string& means = found.phrase->means;
     if (means == "reference" || means == "other") return;
     const size_t to = part.word_of_key[found.keys - 1];
-    vote(votes, means, 0.62, fmt::format("it has a “{}”", part.text(0, to + 1)), part.places_of(0, to + 1));
+    vote(votes, means, 0.62, fmt::format("has a “{}”", part.text(0, to + 1)), part.places_of(0, to + 1));
 }
 
 }
@@ -77,7 +77,7 @@ std::optional<PaperFact> kind_on(const PaperPage& page, const PaperWords& words)
     }
     if (greets || ends)
         vote(votes, "letter", greets && ends ? 0.92 : 0.6,
-             greets ? (ends ? "it greets and ends as letters do" : "it greets as letters do") : "it ends as letters do",
+             greets ? (ends ? "greeting and closing of a letter" : "greeting of a letter") : "closing of a letter",
              greeting);
     if (votes.empty()) return std::nullopt;
     const auto by_score = [](const auto& a, const auto& b) { return a.second.score < b.second.score; };

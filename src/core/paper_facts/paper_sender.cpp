@@ -216,7 +216,7 @@ class Senders {
             over_address         ? 0.88
             : has_postcode(part) ? 0.84
                                  : 0.6,
-            over_address ? "the line over the address" : "the foot of the page", part.places_of(0, *count));
+            over_address ? "the line above the address" : "the foot of the page", part.places_of(0, *count));
     }
 
     // The first line over a street and a postcode, at the head and not where the addressee stands.
@@ -244,10 +244,10 @@ class Senders {
                !part.words[end].starts_with('('))
             ++end;
         if (end > first && !has_digit(part.text(first, end - first)))
-            return add(part.text(first, end - first), 0.9, "behind “from”", part.places_of(first, end - first));
+            return add(part.text(first, end - first), 0.9, "after “from”", part.places_of(first, end - first));
         for (const PaperPart* next : {page_.right_of(part), page_.below(part)})
             if (next && is_name_like(*next, words_))
-                return add(next->text(), 0.9, "behind “from”", next->places_of(0, next->words.size()));
+                return add(next->text(), 0.9, "after “from”", next->places_of(0, next->words.size()));
     }
 
     // "between Wendle Navigation Trust (the Landlord)": the first party of a contract.
@@ -265,8 +265,8 @@ class Senders {
             if (end == first || has_digit(part.text(first, end - first))) return;
             const auto c = static_cast<unsigned char>(part.words[first].front());
             if (std::islower(c)) return; // "between the lock and the weir"
-            return add(part.text(first, end - first), author ? 0.65 : 0.84,
-                       author ? "whoever wrote it" : "the first party", part.places_of(first, end - first));
+            return add(part.text(first, end - first), author ? 0.65 : 0.84, author ? "the writer" : "the first party",
+                       part.places_of(first, end - first));
         }
     }
 
@@ -306,7 +306,7 @@ class Senders {
             for (std::string word; std::getline(in, word, '-');)
                 if (!word.empty()) name += (name.empty() ? "" : " ") + capitalised(word);
             const bool head = std::ranges::none_of(all_, [](const SenderSeen& each) { return each.score > 0.8; });
-            add(name, head ? 0.82 : 0.5, "its address on the web", web.place);
+            add(name, head ? 0.82 : 0.5, "its web address", web.place);
         }
         for (size_t i = 0; i < all_.size(); ++i) // said twice in two places
             for (size_t k = 0; k < all_.size(); ++k)

@@ -110,7 +110,7 @@ std::optional<PaperFact> total_on(const PaperPage& page, const PaperWords& words
     for (const Sum& net : sums)
         if (net.means == "net" && std::ranges::find(all, best->amount.cents - net.amount.cents) != all.end()) {
             fact.sure = 0.98;
-            fact.reason += ", and the tax added to the net amount comes to it";
+            fact.reason += ", equal to the net amount plus tax";
             break;
         }
     fact.sure *= std::min(1.0, best->amount.sure / 0.8);

@@ -268,21 +268,22 @@ Result<PaperWords> paper_words_with(const std::filesystem::path& file) {
     std::ifstream in(file);
     if (!in) return words;
     const auto wrong = [&](const char* what) {
-        return fail(ErrorKind::BadInput,
-                    fmt::format("{} {}; kinds of paper are written as {{\"kinds\": {{\"mooring permit\": [\"mooring "
-                                "permit\"]}}}}.",
-                                file.string(), what));
+        return fail(
+            ErrorKind::BadInput,
+            fmt::format(
+                "{} {}; kinds of document are written as {{\"kinds\": {{\"mooring permit\": [\"mooring permit\"]}}}}.",
+                file.string(), what));
     };
     const auto json = json_from_text(std::string{std::istreambuf_iterator<char>(in), {}});
-    if (!json) return wrong("is not JSON");
+    if (!json) return wrong("is not valid JSON");
     if (!json->is_object() || !json->contains("kinds")) return wrong("has no \"kinds\"");
     const auto& kinds = (*json)["kinds"];
-    if (!kinds.is_object()) return wrong("has \"kinds\" that are no object");
+    if (!kinds.is_object()) return wrong("has \"kinds\" that are not an object");
     for (const auto& [name, phrases] : kinds.items()) {
         if (name.empty() || !phrases.is_array()) return wrong("has a kind without a list of words");
         for (const auto& phrase : phrases) {
             if (!phrase.is_string() || word_keys(phrase.get<std::string>()).empty())
-                return wrong("has a kind with something else than words");
+                return wrong("has a kind with something other than words");
             // What people say themselves goes before what is known: the longest phrase that fits wins, then the first.
             words.kinds.insert(words.kinds.begin(), {word_keys(phrase.get<std::string>()), name});
         }

@@ -48,7 +48,7 @@ heif_error take_bytes(heif_context*, const void* bytes, size_t size, void* into)
 Result<std::string> encode_heif(const Raster& raster, int quality, heif_compression_format format, const char* kind) {
     const auto failed = [kind](const std::string& why) {
         return fail(ErrorKind::Internal,
-                    std::string("The page could not be encoded as ") + kind + "; choose another kind of file.", why);
+                    std::string("The page could not be saved as ") + kind + "; choose another format.", why);
     };
     const HeifContext context(heif_context_alloc());
     heif_encoder* found = nullptr;

@@ -34,7 +34,7 @@ Result<std::string> encode_g4(const Raster& raster) {
     L_COMP_DATA* compressed = nullptr;
     const PixPtr pix = to_pix(raster);
     if (!pix || pixGenerateCIData(pix.get(), L_G4_ENCODE, 0, 0, &compressed) != 0 || !compressed) {
-        return fail(ErrorKind::Internal, "The page could not be written as black and white (CCITT G4).");
+        return fail(ErrorKind::Internal, "The page could not be saved in black and white (CCITT G4).");
     }
     std::string out(reinterpret_cast<const char*>(compressed->datacomp), compressed->nbytescomp);
     l_CIDataDestroy(&compressed);

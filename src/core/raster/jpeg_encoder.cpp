@@ -64,7 +64,7 @@ bool write_jpeg(JpegWriter& writer, const Raster& raster, int quality) {
 Result<std::string> encode_jpeg(const Raster& raster, int quality) {
     JpegWriter writer;
     if (raster.empty() || !write_jpeg(writer, raster, quality))
-        return fail(ErrorKind::Internal, "The page could not be written as JPEG.");
+        return fail(ErrorKind::Internal, "The page could not be saved as JPEG.");
     return std::string(reinterpret_cast<const char*>(writer.bytes), writer.size);
 }
 

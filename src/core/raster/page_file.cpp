@@ -29,10 +29,11 @@ std::string shown(const fs::path& file) { return file.filename().string(); }
 Result<void> check_file(const fs::path& file) {
     std::error_code failure;
     if (!fs::exists(file, failure)) {
-        return fail(ErrorKind::Missing, fmt::format("{} is not there; check the name and the folder.", file.string()));
+        return fail(ErrorKind::Missing,
+                    fmt::format("{} does not exist; check the name and the folder.", file.string()));
     }
     if (fs::is_directory(file, failure)) {
-        return fail(ErrorKind::BadInput, fmt::format("{} is a folder; give the files in it.", file.string()));
+        return fail(ErrorKind::BadInput, fmt::format("{} is a folder; name the files in it.", file.string()));
     }
     if (!fs::is_regular_file(file, failure)) {
         return fail(ErrorKind::BadInput,
@@ -51,7 +52,8 @@ Result<std::string> read_bytes(const fs::path& file, std::uintmax_t most = UINTM
     std::ifstream in(file, std::ios::binary);
     std::string bytes(failure ? 0 : std::min(size, most), '\0');
     if (!in || !in.read(bytes.data(), static_cast<std::streamsize>(bytes.size())))
-        return fail(ErrorKind::Missing, fmt::format("{} cannot be read; check that you may read it.", file.string()));
+        return fail(ErrorKind::Missing,
+                    fmt::format("You do not have permission to read {}; ask for it.", file.string()));
     return bytes;
 }
 
@@ -59,7 +61,7 @@ const l_uint8* data(const std::string& bytes) { return reinterpret_cast<const l_
 
 std::unexpected<Error> damaged(const fs::path& file) {
     return fail(ErrorKind::BadInput,
-                fmt::format("{} is damaged or cut off and cannot be read; scan or copy it again.", shown(file)));
+                fmt::format("{} is damaged or incomplete and cannot be opened; scan or copy it again.", shown(file)));
 }
 
 bool is_pdf(const std::string& bytes) { return bytes.substr(0, 1024).find("%PDF-") != std::string::npos; }
@@ -90,22 +92,21 @@ Result<FileKind> kind_of(const fs::path& file, const std::string& bytes) {
     case IFF_JP2:
         return FileKind::Picture;
     default:
-        return fail(
-            ErrorKind::BadInput,
-            fmt::format("{} is not a picture or PDF, whatever its name says; give PNG, JPEG, TIFF, WebP, BMP or PDF.",
-                        shown(file)));
+        return fail(ErrorKind::BadInput,
+                    fmt::format("{} is not a picture or PDF, whatever its name; use PNG, JPEG, TIFF, WebP, BMP or PDF.",
+                                shown(file)));
     }
 }
 
 Result<void> check_size(const fs::path& file, double width, double height) {
     if (width < smallest_side_px || height < smallest_side_px) {
         return fail(ErrorKind::BadInput,
-                    fmt::format("{} is only {:.0f} x {:.0f} px, too small to be a page; leave it out.", shown(file),
+                    fmt::format("{} is only {:.0f} × {:.0f} px, too small to be a page; leave it out.", shown(file),
                                 width, height));
     }
     if (width * height > most_pixels) {
         return fail(ErrorKind::BadInput,
-                    fmt::format("{} says it is {:.0f} x {:.0f} px, more than Yelvin can hold; make it smaller first.",
+                    fmt::format("{} is {:.0f} × {:.0f} px, more than Yelvin can open; make it smaller first.",
                                 shown(file), width, height));
     }
     return {};
@@ -220,7 +221,7 @@ std::optional<Error> PageFile::missing_pages() const {
     const std::string there =
         inside_->count == 1 ? "only its first page is" : fmt::format("only its first {} pages are", inside_->count);
     return Error{ErrorKind::BadInput,
-                 fmt::format("{} is cut off: {} there; scan or copy it again.", shown(inside_->file), there),
+                 fmt::format("{} is incomplete: {} there; scan or copy it again.", shown(inside_->file), there),
                  {}};
 }
 
@@ -274,9 +275,8 @@ Result<LoadedPage> PageFile::page(int index) const {
         page = decoded(PixPtr{read_pix(file, place)}.get());
         if (page) take_meaning(page->raster, *says);
         if (page && !is_whole_tiff_page(file, place))
-            page->damage = fmt::format("Page {} of {} is damaged or cut off, so a part of it is missing; scan or copy "
-                                       "it again.",
-                                       index + 1, shown(file));
+            page->damage =
+                fmt::format("Page {} of {} is damaged or incomplete; scan or copy it again.", index + 1, shown(file));
     } else {
         const auto bytes = read_bytes(file);
         if (!bytes) return std::unexpected(bytes.error());

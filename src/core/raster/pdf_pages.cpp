@@ -39,11 +39,10 @@ Result<std::unique_ptr<PdfPages>> PdfPages::open(const std::filesystem::path& fi
     const std::string name = file.filename().string();
     if (!inside->document) {
         return fail(ErrorKind::BadInput,
-                    fmt::format("{} is damaged or cut off and cannot be read as PDF; get it again.", name));
+                    fmt::format("{} is damaged or incomplete and cannot be opened as PDF; get it again.", name));
     }
     if (inside->document->is_locked()) {
-        return fail(ErrorKind::Encrypted,
-                    fmt::format("{} is locked with a password; save a copy without one and add that.", name));
+        return fail(ErrorKind::Encrypted, fmt::format("{} is protected by a password; add a copy without one.", name));
     }
     if (inside->document->pages() < 1)
         return fail(ErrorKind::BadInput, fmt::format("{} has no pages; leave it out.", name));
@@ -114,9 +113,9 @@ double drawing_dpi(const PdfLook& look) {
 LoadedPage with_damage(Raster raster, bool is_damaged, int index, const std::string& file) {
     LoadedPage loaded{std::move(raster), true, {}};
     if (is_damaged)
-        loaded.damage = fmt::format("A picture on page {} of {} is damaged, so a part of the page is missing; get the "
-                                    "file again.",
-                                    index + 1, file);
+        loaded.damage =
+            fmt::format("A picture on page {} of {} is damaged, so part of the page is missing; get the file again.",
+                        index + 1, file);
     return loaded;
 }
 
@@ -161,7 +160,7 @@ Result<LoadedPage> PdfPages::page(int index, int most_px) {
     const std::string name = inside_->file.filename().string();
     const auto unreadable = [&] {
         return fail(ErrorKind::BadInput,
-                    fmt::format("Page {} of {} cannot be drawn; leave it out or get the file again.", index + 1, name));
+                    fmt::format("Page {} of {} cannot be shown; leave it out or get the file again.", index + 1, name));
     };
     const std::unique_ptr<poppler::page> page{inside_->document->create_page(index)};
     if (!page) return unreadable();

@@ -66,7 +66,7 @@ Result<std::string> packed_rows(const Raster& raster, const cv::Range& rows, con
     PngOut out;
     if (!out.info || !write_rows(out, raster, rows, packing) || !out.had_room)
         return fail(ErrorKind::Internal,
-                    "The page could not be written as PNG; choose another kind of file, or a lower resolution.");
+                    "The page could not be saved as PNG; choose another format or a lower resolution.");
     return std::move(out.bytes);
 }
 

@@ -110,7 +110,7 @@ Result<std::string> encode_tiff(const Raster& raster, TiffCoding coding, int qua
         }
         whole = whole && TIFFFlush(file.get()) == 1;
     }
-    if (!whole) return fail(ErrorKind::Internal, "The page could not be encoded as TIFF.");
+    if (!whole) return fail(ErrorKind::Internal, "The page could not be saved as TIFF.");
     return std::move(bytes).str();
 }
 

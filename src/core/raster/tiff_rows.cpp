@@ -28,9 +28,9 @@ int channels(Ink ink) { return ink == Ink::Colour ? 3 : 1; }
 std::unexpected<Error> write_failed(const std::filesystem::path& file) {
     const bool full = errno == ENOSPC || errno == EDQUOT;
     return fail(full ? ErrorKind::DiskFull : ErrorKind::NotWritable,
-                fmt::format("The scanned page could not be kept in {}: {}.", file.parent_path().string(),
+                fmt::format("The scanned page could not be saved in {}: {}.", file.parent_path().string(),
                             full ? "the disk is full; make room and scan the page again"
-                                 : "the folder cannot be written; check its permissions"));
+                                 : "the folder is read-only; check its permissions"));
 }
 
 }
@@ -66,8 +66,7 @@ Result<TiffRowWriter> TiffRowWriter::create(const std::filesystem::path& path, i
 
 Result<void> TiffRowWriter::append(const cv::Mat& rows) {
     if (rows.cols != width_ || rows.channels() != channels(ink_)) {
-        return fail(ErrorKind::Internal,
-                    "The scanner changed the width of the page in the middle of it; scan it again.");
+        return fail(ErrorKind::Internal, "The scanner changed the width within the page; scan it again.");
     }
     cv::Mat in_order;
     if (ink_ == Ink::Colour)
@@ -99,7 +98,7 @@ Result<void> TiffRowWriter::write_strips(bool last) {
 }
 
 Result<void> TiffRowWriter::finish() {
-    if (rows_ == 0) return fail(ErrorKind::Device, "The scanner delivered no lines; scan the page again.");
+    if (rows_ == 0) return fail(ErrorKind::Device, "The scanner sent no data; scan the page again.");
     if (auto written = write_strips(true); !written) return written;
     errno = 0;
     const bool flushed = TIFFFlush(file_.get()) == 1;
@@ -167,8 +166,8 @@ std::optional<OwnTiff> own_tiff_header(const std::filesystem::path& path) {
 
 Result<Raster> read_own_tiff_rows(const std::filesystem::path& path, int first, int count) {
     const auto broken = [&] {
-        return fail(ErrorKind::BadInput, fmt::format("The kept original {} cannot be read; scan this page again.",
-                                                     path.filename().string()));
+        return fail(ErrorKind::BadInput,
+                    fmt::format("The original {} cannot be opened; scan this page again.", path.filename().string()));
     };
     const TiffPtr file{TIFFOpen(path.c_str(), "r")};
     const auto header = header_of(file.get());

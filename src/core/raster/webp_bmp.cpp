@@ -14,7 +14,7 @@ namespace yelvin {
 namespace {
 
 std::unexpected<Error> not_encoded(const char* kind) {
-    return fail(ErrorKind::Internal, std::string("The page could not be encoded as ") + kind + ".");
+    return fail(ErrorKind::Internal, std::string("The page could not be saved as ") + kind + ".");
 }
 
 }
@@ -22,8 +22,9 @@ std::unexpected<Error> not_encoded(const char* kind) {
 Result<std::string> encode_webp(const Raster& raster, int quality) {
     constexpr int longest_side = WEBP_MAX_DIMENSION;
     if (raster.width_px() > longest_side || raster.height_px() > longest_side)
-        return fail(ErrorKind::BadInput, "The page is larger than WebP allows, 16383 dots a side. Choose a coarser "
-                                         "resolution or another kind of file.");
+        return fail(
+            ErrorKind::BadInput,
+            "The page is larger than WebP allows (16,383 px per side). Choose a lower resolution or another format.");
     cv::Mat colour = raster.pixels;
     if (colour.channels() == 1) cv::cvtColor(raster.pixels, colour, cv::COLOR_GRAY2BGR);
     const auto step = static_cast<int>(colour.step);

@@ -11,9 +11,8 @@ namespace yelvin {
 namespace {
 
 std::unexpected<Error> gone(const fs::path& file) {
-    return fail(
-        ErrorKind::Missing,
-        fmt::format("The file {} is no longer there: it was moved or removed by somebody else.", file.string()));
+    return fail(ErrorKind::Missing,
+                fmt::format("The file {} no longer exists: another program moved or deleted it.", file.string()));
 }
 
 Result<fs::path> copied(const fs::path& file, const fs::path& folder, const std::function<std::string(int)>& candidate,
@@ -29,8 +28,9 @@ Result<fs::path> copied(const fs::path& file, const fs::path& folder, const std:
     if (!saved) return std::unexpected(saved.error());
     if (steps.remove(file) != 0) {
         steps.remove(saved->path);
-        return fail(ErrorKind::NotWritable,
-                    fmt::format("The file {} may not be taken away from its folder; it stays.", file.string()));
+        return fail(
+            ErrorKind::NotWritable,
+            fmt::format("You do not have permission to move the file {}; it stays where it is.", file.string()));
     }
     return saved->path;
 }
@@ -53,8 +53,9 @@ Result<fs::path> move_file(const fs::path& file, const fs::path& folder,
         if (code != 0) return folder_error(folder, code);
         if (fs::exists(file, failure)) { // it may get names here, and lose none
             steps.remove(wanted);
-            return fail(ErrorKind::NotWritable,
-                        fmt::format("The file {} may not be taken away from its folder; it stays.", file.string()));
+            return fail(
+                ErrorKind::NotWritable,
+                fmt::format("You do not have permission to move the file {}; it stays where it is.", file.string()));
         }
         steps.sync_folder(folder);
         if (file.parent_path() != folder) steps.sync_folder(file.parent_path());

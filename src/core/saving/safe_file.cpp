@@ -31,29 +31,29 @@ std::unexpected<Error> folder_error(const fs::path& folder, int code) {
     case EDQUOT:
         return fail(
             ErrorKind::DiskFull,
-            fmt::format("The folder {} is full; make room or choose another folder. Nothing was saved there.", where));
+            fmt::format("The folder {} is full; make room there or choose another. Nothing was saved there.", where));
     case EFBIG:
-        return fail(ErrorKind::DiskFull, fmt::format("The file grew larger than the folder {} takes; choose another "
-                                                     "folder or save fewer pages at once. Nothing was saved there.",
+        return fail(ErrorKind::DiskFull, fmt::format("The file is too large for the folder {}; choose another folder "
+                                                     "or save fewer pages at once. Nothing was saved there.",
                                                      where));
     case EACCES:
     case EPERM:
     case EROFS:
         return fail(
             ErrorKind::NotWritable,
-            fmt::format("The folder {} may not be written to; choose another folder or ask for permission.", where));
+            fmt::format("You do not have permission to write to {}; choose another folder or ask for it.", where));
     case ENOTDIR:
         return fail(ErrorKind::Missing, fmt::format("{} is a file, not a folder; choose a folder.", where));
     case ENOENT:
         return fail(ErrorKind::Missing,
-                    fmt::format("The folder {} is not there; make it or choose another folder.", where));
+                    fmt::format("The folder {} does not exist; create it or choose another.", where));
     case ENAMETOOLONG:
         return fail(ErrorKind::NotWritable,
                     fmt::format("The file name is too long for the folder {}; choose a shorter name.", where));
     default:
         return fail(
             ErrorKind::NotWritable,
-            fmt::format("Saving into {} failed: {}. Choose another folder or try again.", where, std::strerror(code)),
+            fmt::format("Saving in {} failed: {}. Choose another folder or try again.", where, std::strerror(code)),
             std::to_string(code));
     }
 }
@@ -178,7 +178,7 @@ Result<SavedFile> save_file(const fs::path& folder, const std::function<std::str
         return SavedFile{wanted, bytes};
     }
     return fail(ErrorKind::NotWritable,
-                fmt::format("Every number for this name is taken in {}; choose another name.", folder.string()));
+                fmt::format("All numbers for this name are in use in {}; choose another name.", folder.string()));
 }
 
 Result<void> write_bytes(const fs::path& file, const std::string& bytes) {

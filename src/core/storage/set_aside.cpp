@@ -14,10 +14,9 @@ namespace yelvin {
 namespace {
 
 std::unexpected<Error> not_set_aside(const fs::path& what, const std::string& why) {
-    return fail(ErrorKind::NotWritable,
-                fmt::format("{} cannot be read and could not be set aside either: {}. It is left as it is; check the "
-                            "disk and whether you may write beside it.",
-                            what.string(), why));
+    return fail(ErrorKind::NotWritable, fmt::format("{} cannot be read and could not be moved aside: {}. It was not "
+                                                    "changed; check the disk and your permission for its folder.",
+                                                    what.string(), why));
 }
 
 bool is_there(const fs::path& file) {

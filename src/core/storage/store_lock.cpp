@@ -16,19 +16,21 @@ namespace yelvin {
 
 Result<StoreLock> StoreLock::take(const fs::path& folder, const char* name) {
     if (const std::error_code failure = make_private_folder(folder))
-        return fail(ErrorKind::NotWritable, fmt::format("The folder {} for scanned pages cannot be made: {}.",
+        return fail(ErrorKind::NotWritable, fmt::format("The folder {} for scanned pages cannot be created: {}.",
                                                         folder.string(), failure.message()));
     const int descriptor = ::open((folder / name).c_str(), O_CREAT | O_RDWR | O_CLOEXEC, 0600);
     if (descriptor < 0)
-        return fail(ErrorKind::NotWritable,
-                    fmt::format("The folder {} for scanned pages may not be written to: {}. Ask for permission.",
-                                folder.string(), std::strerror(errno)));
+        return fail(
+            ErrorKind::NotWritable,
+            fmt::format("You do not have permission to write to {}, the folder for scanned pages: {}. Ask for it.",
+                        folder.string(), std::strerror(errno)));
     StoreLock lock(descriptor);
     // On a file system without locks (some network file systems) the store is opened without one.
     if (::flock(descriptor, LOCK_EX | LOCK_NB) != 0 && errno == EWOULDBLOCK)
-        return fail(ErrorKind::Busy,
-                    fmt::format("Another Yelvin has the out tray in {} open. Use its window, or close it first.",
-                                folder.string()));
+        return fail(
+            ErrorKind::Busy,
+            fmt::format("The out tray in {} is open in another Yelvin window. Use that window, or close it first.",
+                        folder.string()));
     return lock;
 }
 

@@ -99,10 +99,10 @@ Result<std::vector<std::optional<TextLayer>>> texts_in_pdf(const std::filesystem
                                                                      : nullptr);
     if (!pdf)
         return fail(ErrorKind::BadInput,
-                    fmt::format("{} is no PDF, or a damaged one; its words could not be taken.", file.string()));
+                    fmt::format("{} is damaged or not a PDF; its text could not be read.", file.string()));
     if (pdf->is_locked())
         return fail(ErrorKind::Encrypted,
-                    fmt::format("{} is protected by a password; its words could not be taken.", file.string()));
+                    fmt::format("{} is protected by a password; its text could not be read.", file.string()));
     std::vector<std::optional<TextLayer>> out(static_cast<size_t>(std::max(0, pdf->pages())));
     for (size_t i = 0; i < out.size(); ++i) {
         if (stop.stop_requested()) return stopped();

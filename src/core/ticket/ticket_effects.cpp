@@ -14,7 +14,7 @@ std::string folder_line(const Ticket::Save& save) {
     case Ticket::Save::Where::Asked:
         return "asks for the folder each time";
     case Ticket::Save::Where::Temporary:
-        return "saves in a folder that is emptied by itself";
+        return "saves in a temporary folder";
     case Ticket::Save::Where::Fixed:
         break;
     }

@@ -41,8 +41,7 @@ class Halves {
         while (!like(*at).empty()) {
             const KeptTicket* next = named(like(*at));
             if (!next) return say(kept, *at, "which is missing");
-            if (std::ranges::find(passed_, next) != passed_.end())
-                return say(kept, *at, "which goes round in a circle");
+            if (std::ranges::find(passed_, next) != passed_.end()) return say(kept, *at, "which refers back to it");
             passed_.push_back(next);
             at = next;
         }
@@ -66,7 +65,7 @@ class Halves {
     }
     void say(KeptTicket& kept, const KeptTicket& at, std::string_view why) const {
         kept.trouble +=
-            fmt::format("{}{} takes {} from {}, {}; it is used as it was last known.", kept.trouble.empty() ? "" : " ",
+            fmt::format("{}{} takes {} from {}, {}; it is used as last saved.", kept.trouble.empty() ? "" : " ",
                         at.own.name, half_ == Half::Scanning ? "how it scans" : "what it makes", like(at), why);
     }
 };

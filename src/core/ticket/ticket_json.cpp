@@ -145,7 +145,7 @@ json more_json(const std::map<std::string, OptionValues>& more) {
 
 Result<Ticket> ticket_from_json(const json& source) {
     if (!source.is_object())
-        return fail(ErrorKind::BadInput, "A ticket is a JSON object; this file holds something else.");
+        return fail(ErrorKind::BadInput, "A ticket is a JSON object; this file is something else.");
     TicketReader in(source);
     int version = 1;
     in.number("yelvin_ticket", 1, 1, version);
@@ -254,14 +254,14 @@ Result<Ticket> load_ticket(const std::filesystem::path& file) {
     std::ifstream in(file);
     std::error_code failure;
     if (std::filesystem::is_directory(file, failure))
-        return fail(ErrorKind::BadInput, fmt::format("{} is a folder; give the ticket's file in it.", file.string()));
+        return fail(ErrorKind::BadInput, fmt::format("{} is a folder; name the ticket's file in it.", file.string()));
     if (!in)
         return fail(ErrorKind::Missing, fmt::format("The ticket {} cannot be opened; check the name.", file.string()));
     const auto parsed = json_from_text(std::string{std::istreambuf_iterator<char>(in), {}});
     if (!parsed) {
-        return fail(
-            ErrorKind::BadInput,
-            fmt::format("The ticket {} is not JSON; it is left as it is. Mend it or choose another.", file.string()));
+        return fail(ErrorKind::BadInput,
+                    fmt::format("The ticket {} is not valid JSON and was not changed. Correct it or choose another.",
+                                file.string()));
     }
     auto ticket = ticket_from_json(*parsed);
     if (!ticket) return fail(ticket.error().kind, fmt::format("{} In {}.", ticket.error().sentence, file.string()));

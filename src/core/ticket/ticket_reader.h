@@ -88,7 +88,7 @@ class TicketReader {
         if (value->is_string() && !value->get<std::string>().empty())
             out = value->get<std::string>();
         else
-            wrong(key, *value, "a text that is not empty");
+            wrong(key, *value, "a non-empty text");
     }
 
     std::optional<Error> error;

@@ -17,7 +17,7 @@ Result<TicketInUse> ticket_in_use_from_json(const nlohmann::json& json) {
         return at != json.end() && at->is_string() ? at->get<std::string>() : std::string();
     };
     if (!json.is_object() || !json.contains("ticket"))
-        return fail(ErrorKind::BadInput, "A ticket that a document goes by is damaged.");
+        return fail(ErrorKind::BadInput, "The ticket of a document is damaged.");
     auto ticket = ticket_from_json(json.at("ticket"));
     if (!ticket) return std::unexpected(ticket.error());
     return TicketInUse{std::move(*ticket), words("file"), words("instead_of")};

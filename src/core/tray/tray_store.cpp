@@ -53,7 +53,7 @@ std::unexpected<Error> TrayStore::failed(const std::exception& what) const {
     const auto* of_database = dynamic_cast<const SQLite::Exception*>(&what);
     const bool full = of_database && of_database->getErrorCode() == SQLITE_FULL;
     return fail(full ? ErrorKind::DiskFull : ErrorKind::NotWritable,
-                fmt::format("The out tray could not be kept in {}: {}. Make room or check the folder; the scanned "
+                fmt::format("The out tray could not be saved in {}: {}. Make room or check the folder; the scanned "
                             "pages are still there.",
                             folder_.string(), full ? "the disk is full" : what.what()));
 }
@@ -63,7 +63,7 @@ Result<TrayStore> TrayStore::open(const fs::path& folder, FileSteps& steps) {
     store.folder_ = folder;
     store.steps_ = &steps;
     if (const std::error_code failure = make_private_folder(folder))
-        return fail(ErrorKind::NotWritable, fmt::format("The folder {} for scanned pages cannot be made: {}.",
+        return fail(ErrorKind::NotWritable, fmt::format("The folder {} for scanned pages cannot be created: {}.",
                                                         folder.string(), failure.message()));
     if (auto connected = store.connect(); !connected) return std::unexpected(connected.error());
     return store;
@@ -88,10 +88,9 @@ Result<void> TrayStore::connect() {
                                                            SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE, busy_ms);
         const int version = database_->execAndGet("PRAGMA user_version");
         if (version > schema_version)
-            return fail(ErrorKind::Unsupported,
-                        fmt::format("The out tray in {} was written by a newer Yelvin. It is left as it is; open it "
-                                    "with that one.",
-                                    folder_.string()));
+            return fail(ErrorKind::Unsupported, fmt::format("The out tray in {} was saved by a newer version of "
+                                                            "Yelvin. It was not changed; open it with that version.",
+                                                            folder_.string()));
         database_->exec("PRAGMA journal_mode = WAL");
         // With synchronous = FULL a commit is on disk when it returns; files are deleted only afterwards.
         database_->exec("PRAGMA synchronous = FULL");
@@ -119,12 +118,13 @@ Result<void> TrayStore::connect() {
         database_.reset();
         const int code = failure.getErrorCode();
         if (code == SQLITE_NOTADB || code == SQLITE_CORRUPT || code == SQLITE_ERROR)
-            return fail(ErrorKind::BadInput,
-                        fmt::format("The out tray's list in {} is damaged and cannot be opened.", folder_.string()),
-                        failure.what());
+            return fail(
+                ErrorKind::BadInput,
+                fmt::format("The list of the out tray in {} is damaged and cannot be opened.", folder_.string()),
+                failure.what());
         return fail(code == SQLITE_FULL ? ErrorKind::DiskFull : ErrorKind::NotWritable,
-                    fmt::format("The out tray in {} cannot be opened: {}. It is left as it is; check the disk and "
-                                "whether you may write there.",
+                    fmt::format("The out tray in {} cannot be opened: {}. It was not changed; check the disk and your "
+                                "permission for the folder.",
                                 folder_.string(), code == SQLITE_FULL ? "the disk is full" : failure.what()));
     }
 }
