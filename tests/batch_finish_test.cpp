@@ -72,7 +72,7 @@ TEST(BatchFinish, PasswordsComeFromFilesAndDescriptors) {
         EXPECT_EQ(lines(ran.err).size(), 1U) << ran.err;
     };
     refused({"--password-file", (folder / "nowhere").string()}, "cannot be read from");
-    refused({"--password-file", (folder / "empty").string()}, "There is no password in the first line");
+    refused({"--password-file", (folder / "empty").string()}, "contains no password");
     refused({"--set", "make.permissions={\"change\":false}"}, "Without an owner password");
     refused({"--set", "make.format=png", "--password-file", (folder / "open").string()}, "kind PNG");
 }

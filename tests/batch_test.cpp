@@ -218,7 +218,7 @@ TEST(Batch, SaysWrongUsageAndWhatCannotBeDone) {
         {{"make", "--out", out.path().string(), "--ticket", page, page}, "not valid JSON"},
         {{"scan", "--device", "Nobody's scanner", "--out", out.path().string()}, "no scanner \"Nobody's scanner\""},
         {{"scan", "--device", "Bench feeder", "--set", "from.source=feeder-both", "--out", out.path().string()},
-         "Bench feeder has no feeder-both; set from.source=feeder-front"},
+         "Bench feeder has no feeder-both; use --set from.source=feeder-front"},
         {{"scan", "--device", "simulated", "--set", "from.source=feeder-both", "--out", out.path().string()},
          "The feeder of Bench scanner is empty"},
     };

@@ -48,19 +48,18 @@ struct Arguments {
 // Prints and ends the program where help or the version is asked for, or something is wrong.
 Arguments arguments_of(const QCoreApplication& application) {
     QCommandLineParser parser;
-    parser.setApplicationDescription("Scan paper, read it, save it under a good name.");
+    parser.setApplicationDescription("Scans documents, recognises their text and saves them with good names.");
     parser.addHelpOption();
     parser.addVersionOption();
-    const QCommandLineOption demo("demo", "Start with the demo's papers and the simulated scanner.");
-    const QCommandLineOption shots("shots", "Write the documentation's pictures into a folder and end.", "folder");
-    const QCommandLineOption times("time-to-window",
-                                   "Print the milliseconds to the first painted window, and to its tray's pages, and "
-                                   "end.");
-    const QCommandLineOption data("data", "Keep everything under this folder.", "folder");
-    const QCommandLineOption ticket("ticket", "Choose the ticket of this name.", "name");
-    const QCommandLineOption scan("scan", "Scan at once.");
+    const QCommandLineOption demo("demo", "Start with demo papers and the simulated scanner");
+    const QCommandLineOption shots("shots", "Save the pictures for the documentation in a folder and exit", "folder");
+    const QCommandLineOption times(
+        "time-to-window", "Print the milliseconds until the window and the pages of its tray are painted, and exit");
+    const QCommandLineOption data("data", "Folder for all data (default: your own)", "folder");
+    const QCommandLineOption ticket("ticket", "Use the ticket with this name", "name");
+    const QCommandLineOption scan("scan", "Scan immediately");
     parser.addOptions({demo, shots, times, data, ticket, scan});
-    parser.addPositionalArgument("files", "Pictures and PDFs to add.", "[files…]");
+    parser.addPositionalArgument("files", "Picture files and PDFs to add", "[files…]");
     parser.process(application);
     return {parser.isSet(demo),
             parser.isSet(times),

@@ -22,15 +22,16 @@ Result<void> hand_over(const MailDraft& draft) {
     for (std::string& word : words) arguments.push_back(word.data());
     arguments.push_back(nullptr);
     pid_t child = 0;
-    const char* instead = " Give --draft FILE.eml to write a draft instead.";
+    const char* instead = " Use --draft FILE.eml to save a draft instead.";
     if (::posix_spawnp(&child, arguments.front(), nullptr, nullptr, arguments.data(), environ) != 0)
         return fail(ErrorKind::Missing,
-                    std::string("No program that hands files to a mail program is here; install xdg-utils.") + instead);
+                    std::string("No program was found that passes files to an e-mail program; install xdg-utils.") +
+                        instead);
     int status = 0;
     while (::waitpid(child, &status, 0) < 0 && errno == EINTR) {
     }
     if (WIFEXITED(status) && WEXITSTATUS(status) == 0) return {};
-    return fail(ErrorKind::Missing, std::string("The mail program could not be given the files.") + instead);
+    return fail(ErrorKind::Missing, std::string("The e-mail program did not accept the files.") + instead);
 }
 
 }

@@ -26,8 +26,8 @@ Result<Ticket> ticket_from(const TicketArguments& arguments) {
         if (!kept->trouble.empty())
             ProgressLine::of_standard_error().say(fmt::format("Note: {}", shown_text(kept->trouble)));
         if (kept->ticket.save.grows != Ticket::Save::Grows::No)
-            ProgressLine::of_standard_error().say("Note: only the window adds to the file of a ticket; here each "
-                                                  "document is a file of its own. See make --add-to.");
+            ProgressLine::of_standard_error().say("Note: only the window adds documents to one file; here each "
+                                                  "document is its own file. See make --add-to.");
         ticket = kept->ticket;
     }
     for (const std::string& setting : arguments.settings) {

@@ -195,8 +195,7 @@ Result<std::optional<AddTo>> add_to_from(const MakeArguments& arguments, const P
     int page = 0;
     const auto [end, wrong] = std::from_chars(arguments.at.data(), arguments.at.data() + arguments.at.size(), page);
     if (wrong != std::errc() || end != arguments.at.data() + arguments.at.size() || page < 1)
-        return fail(ErrorKind::Usage,
-                    fmt::format("--at is \"{}\"; it is start, end or a page's number.", arguments.at));
+        return fail(ErrorKind::Usage, fmt::format("--at is \"{}\"; use start, end or a page number.", arguments.at));
     to.behind = page;
     return to;
 }
@@ -234,7 +233,7 @@ int make_into(const std::filesystem::path& out, const Ticket& ticket, const Pass
         if (!page) return std::unexpected(page.error());
         if (!page->resolution_known) {
             ProgressLine::of_standard_error().say(
-                fmt::format("Note: {} carries no resolution and is taken as {:.0f} dpi.", input.file, customary_dpi));
+                fmt::format("Note: {} has no resolution; {:.0f} dpi is assumed.", input.file, customary_dpi));
         }
         EmbeddedContent brought;
         const auto opened = input.opened();

@@ -26,7 +26,7 @@ Result<Secret> first_line(int descriptor, const std::string& where) {
         return fail(ErrorKind::Missing,
                     fmt::format("The password cannot be read from {}: {}.", where, std::strerror(errno)));
     if (password.empty())
-        return fail(ErrorKind::BadInput, fmt::format("There is no password in the first line of {}.", where));
+        return fail(ErrorKind::BadInput, fmt::format("The first line of {} contains no password.", where));
     return password;
 }
 

@@ -72,8 +72,7 @@ Result<ReadPage> read_one(const InputPage& input, const Ticket& ticket, ReaderPo
 int run_read(const TicketArguments& arguments, bool as_json, const std::vector<std::string>& inputs) {
     auto ticket = ticket_from(arguments);
     if (ticket && ticket->read.languages.empty())
-        ticket =
-            fail(ErrorKind::Usage, "There is nothing to read in: name a language, as in --set read.languages=eng.");
+        ticket = fail(ErrorKind::Usage, "No language is set; choose one, as in --set read.languages=eng.");
     if (!ticket) {
         complain(ticket.error());
         return exit_status(ticket.error());

@@ -79,9 +79,8 @@ class SilenceWatch {
                   changed.wait_for(lock, over, pace, [] { return false; });
                   const std::chrono::duration<double> silent = scanner.silent_for();
                   if (silent.count() > 0 && !said)
-                      ProgressLine::of_standard_error().say(
-                          fmt::format("Note: {} sends nothing at present; it is waited for, up to {:.0f} s.",
-                                      scanner.title(), longest_seconds));
+                      ProgressLine::of_standard_error().say(fmt::format(
+                          "Note: {} is sending nothing; waiting up to {:.0f} s.", scanner.title(), longest_seconds));
                   said = silent.count() > 0;
                   if (silent.count() < longest_seconds) continue;
                   too_long_ = true;
@@ -120,8 +119,8 @@ std::vector<Page> scanned_pages(Scanner& scanner, const PassPlan& plan, const fs
                               : pages.empty()  ? 1
                                                : pages.back().sheet + 1);
     if (error.sentence.empty() && !pages.empty())
-        error.sentence = fmt::format("Sheet {} is much longer than those before it and may be two; its page is kept. "
-                                     "Look at it, and scan the rest again.",
+        error.sentence = fmt::format("Sheet {} is much longer than those before it and may be two sheets; its page was "
+                                     "kept. Check it, and scan the rest again.",
                                      pages.back().sheet);
     complain(error);
     left_out = true;
@@ -168,7 +167,7 @@ Result<void> can_scan(const Scanner& scanner, const Ticket& ticket) {
     for (const Source source : can.sources)
         there += fmt::format("{}{}", there.empty() ? "" : " or ", source_word(source));
     return fail(ErrorKind::Device,
-                fmt::format("{} has no {}; set from.source={}.", scanner.title(), source_word(wanted), there));
+                fmt::format("{} has no {}; use --set from.source={}.", scanner.title(), source_word(wanted), there));
 }
 
 SaveJob save_job(const Ticket& ticket, bool photographs, const ScanArguments& arguments, const Passwords& passwords) {
@@ -253,7 +252,7 @@ void say_what_is_left(RunFolder& folder, const std::vector<PagePtr>& pages, cons
         command += fmt::format(" --owner-password-file {}", quoted(passwords.owner_file));
     for (const std::string& setting : arguments.ticket.settings) command += fmt::format(" --set {}", quoted(setting));
     complain({ErrorKind::NotWritable,
-              fmt::format("{} kept in {}. Once the cause is gone, save {} with: {} {}/page-*.tif",
+              fmt::format("{} kept in {}. When the cause is solved, save {} with: {} {}/page-*.tif",
                           left == 1 ? "The scan is" : fmt::format("The {} scans are", left), folder.path().string(),
                           left == 1 ? "it" : "them", command, quoted(folder.path().string())),
               {}});
@@ -329,10 +328,10 @@ int run_scan(const ScanArguments& arguments) {
         line.say(fmt::format("Note: {} scans at {:.0f} dpi instead of {}.", (*scanner)->title(), request.dpi,
                              ticket->how.dpi));
     for (const RunFolder::Left& left : RunFolder::left_by_others())
-        line.say(fmt::format("Note: a scan that was interrupted left {} in {}. Save {} with yelvin-batch make, or "
-                             "delete that folder.",
-                             left.originals == 1 ? "1 page" : fmt::format("{} pages", left.originals),
-                             left.folder.string(), left.originals == 1 ? "it" : "them"));
+        line.say(fmt::format(
+            "Note: an interrupted scan left {} in {}. Save {} with yelvin-batch make, or delete that folder.",
+            left.originals == 1 ? "1 page" : fmt::format("{} pages", left.originals), left.folder.string(),
+            left.originals == 1 ? "it" : "them"));
 
     auto folder = RunFolder::make();
     if (!folder) return failed(folder.error());

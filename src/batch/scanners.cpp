@@ -57,7 +57,7 @@ Result<BenchSetup> bench_from(const BenchArguments& arguments) {
         const auto sheet = number_behind_at(text);
         const auto kind = std::ranges::find(fault_words, text, &std::pair<std::string_view, ErrorKind>::first);
         if (!sheet || *sheet < 1 || kind == std::end(fault_words))
-            return fail(ErrorKind::Usage, fmt::format("\"{}\" is no fault; give one such as jam@3.", text));
+            return fail(ErrorKind::Usage, fmt::format("\"{}\" is not a fault; use one such as jam@3.", text));
         bench.faults.push_back({kind->second, static_cast<int>(*sheet)});
     }
     return bench;
@@ -82,7 +82,7 @@ Result<std::shared_ptr<Scanner>> scanner_named(const std::string& name, const Be
     else if (ready.error().kind != ErrorKind::WrongSetting && ready.error().kind != ErrorKind::Offline)
         return std::unexpected(ready.error());
     return fail(ErrorKind::Device,
-                fmt::format("There is no scanner \"{}\"; yelvin-batch devices lists those there are.", name));
+                fmt::format("There is no scanner \"{}\"; yelvin-batch devices lists the scanners.", name));
 }
 
 }

@@ -28,7 +28,7 @@ int test(const Server& server, const SignIn& sign_in, const RemotePath& folder) 
         all = false;
         complain({ErrorKind::Offline, step.words, {}});
         if (step.identity.wants_plain_password)
-            complain({ErrorKind::Untrusted, "That can be accepted with --allow-plain-password.", {}});
+            complain({ErrorKind::Untrusted, "To allow it, add --allow-plain-password.", {}});
         if (!step.identity.fingerprint.empty()) // so that it can be given with the next try
             complain({ErrorKind::Untrusted,
                       fmt::format("To accept it, add --fingerprint {}.", step.identity.fingerprint),
@@ -61,7 +61,7 @@ Result<void> leads_into(std::string_view folder, RemotePath& parts) {
         const std::string part(folder.substr(at, end - at));
         at = end + 1;
         if (part.empty() || part == ".") continue;
-        if (part == "..") return fail(ErrorKind::Usage, "The folder at the server is named without \"..\".");
+        if (part == "..") return fail(ErrorKind::Usage, "The folder on the server must not contain \"..\".");
         parts.push_back(part);
     }
     return {};
@@ -81,7 +81,7 @@ int run_send(const SendingArguments& sending) {
     if (auto leads = leads_into(sending.folder, folder); !leads)
         return complain(leads.error()), exit_status(leads.error());
     if (sending.only_test) return test(server, sign_in, folder);
-    if (sending.files.empty()) return complain({ErrorKind::Usage, "Name the files that are to be sent.", {}}), 2;
+    if (sending.files.empty()) return complain({ErrorKind::Usage, "Give the files to send.", {}}), 2;
     auto remote = connect_to(server, sign_in, {});
     if (!remote) return complain(remote.error()), exit_status(remote.error());
     int status = 0;

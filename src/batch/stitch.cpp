@@ -39,8 +39,9 @@ Result<Format> format_by_name(const std::filesystem::path& out) {
     if (ending == ".jpg" || ending == ".jpeg") return Format::Jpeg;
     if (ending == ".tif" || ending == ".tiff") return Format::Tiff;
     if (ending == ".pdf") return Format::Pdf;
-    return fail(ErrorKind::Usage,
-                fmt::format("{}: no file is made with this ending. Use .png, .tif, .jpg or .pdf.", out.string()));
+    return fail(
+        ErrorKind::Usage,
+        fmt::format("{}: this file name extension is not supported. Use .png, .tif, .jpg or .pdf.", out.string()));
 }
 
 nlohmann::json described(const std::vector<PieceInput>& inputs, const std::vector<PieceLookPtr>& looks,
@@ -129,8 +130,7 @@ std::vector<PieceLookPtr> looked_at(std::vector<PieceInput>& pages, int& status)
                 status = 1;
             }
             if (!loaded->resolution_known)
-                fmt::print(stderr, "Note: {} carries no resolution and is taken as {:.0f} dpi.\n", input.file,
-                           customary_dpi);
+                fmt::print(stderr, "Note: {} has no resolution; {:.0f} dpi is assumed.\n", input.file, customary_dpi);
         }
     });
     std::vector<PieceInput> read;

@@ -96,7 +96,7 @@ MHD_Result send(MHD_Connection* connection, const DavReply& reply) {
 // Yes: whoever asks may; else the answer is on its way.
 bool lets_in(MHD_Connection* connection, const ServerOptions& options, MHD_Result& answered) {
     if (options.user.empty()) return true;
-    const std::string words = "Who is there?\n";
+    const std::string words = "Sign in first.\n";
     MHD_Response* no =
         MHD_create_response_from_buffer(words.size(), const_cast<char*>(words.data()), MHD_RESPMEM_MUST_COPY);
     bool in = false;
@@ -249,7 +249,7 @@ int serve(const Arguments& arguments) {
     MHD_Daemon* daemon = MHD_start_daemon(flags, 0, nullptr, nullptr, &handle, &serving, MHD_OPTION_SOCK_ADDR, &here,
                                           MHD_OPTION_ARRAY, options.data(), MHD_OPTION_END);
     if (!daemon) {
-        fmt::print(stderr, "Port {} cannot be had, or the certificate is none; nothing is served.\n", arguments.port);
+        fmt::print(stderr, "Port {} is in use, or the certificate is not valid; nothing is served.\n", arguments.port);
         return 1;
     }
     const MHD_DaemonInfo* port = MHD_get_daemon_info(daemon, MHD_DAEMON_INFO_BIND_PORT);
