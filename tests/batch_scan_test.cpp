@@ -10,17 +10,17 @@ namespace {
 TEST(Batch, ListsDevices) {
     const Ran plain = batch({"devices"});
     EXPECT_EQ(plain.status, 0);
-    EXPECT_NE(plain.out.find("Bench scanner"), std::string::npos);
+    EXPECT_NE(plain.out.find("Simulated scanner"), std::string::npos);
     const json list = json::parse(batch({"devices", "--json"}).out);
     ASSERT_TRUE(list.is_array());
-    EXPECT_EQ(list[0]["name"], "Bench scanner");
+    EXPECT_EQ(list[0]["name"], "Simulated scanner");
     EXPECT_EQ(list[0]["state"], "ready");
 }
 
 TEST(Batch, ScansFromTheSimulatedGlass) {
     const TempFolder out;
     const Ran ran =
-        batch({"scan", "--device", "Bench scanner", "--on-glass", original("lease-1").string() + "@181.5", "--out",
+        batch({"scan", "--device", "Simulated scanner", "--on-glass", original("lease-1").string() + "@181.5", "--out",
                out.path().string(), "--set", "how.dpi=200", "--set", "from.paper=A4", "--set", "save.name=Lease"});
     ASSERT_EQ(ran.status, 0) << ran.err;
     const json file = json::parse(lines(ran.out).at(0));
@@ -33,8 +33,9 @@ TEST(Batch, CutsOutWhatLiesOnTheGlass) {
     const TempFolder out;
     const std::string photo = original("photo-top-lock").string() + "@2", receipt = original("till-receipt").string();
     const auto scanned = [&](const std::vector<std::string>& settings) {
-        std::vector<std::string> arguments{"scan",  "--device",          "Bench scanner", "--on-glass", photo,
-                                           "--out", out.path().string(), "--set",         "how.dpi=150"};
+        std::vector<std::string> arguments{"scan",       "--device", "Simulated scanner", "--on-glass",
+                                           photo,        "--out",    out.path().string(), "--set",
+                                           "how.dpi=150"};
         for (const std::string& setting : settings) arguments.insert(arguments.end(), {"--set", setting});
         const Ran ran = batch(arguments);
         EXPECT_EQ(ran.status, 0) << ran.err;
@@ -52,7 +53,7 @@ TEST(Batch, CutsOutWhatLiesOnTheGlass) {
     ASSERT_EQ(whole.size(), 1U);
     EXPECT_NEAR(read_page(json::parse(whole[0])["path"].get<std::string>())->raster.size_mm().height, 297, 0.5);
 
-    const Ran wrong = batch({"scan", "--device", "Bench scanner", "--on-glass", photo, "--out", out.path().string(),
+    const Ran wrong = batch({"scan", "--device", "Simulated scanner", "--on-glass", photo, "--out", out.path().string(),
                              "--set", "from.frames=some"});
     EXPECT_EQ(wrong.status, 1);
     EXPECT_NE(wrong.err.find("\"each-item\", \"one-item\", \"drawn\", \"whole\""), std::string::npos) << wrong.err;
@@ -65,7 +66,7 @@ TEST(Batch, ScansAStackIntoDocuments) {
     const std::string lease = original("lease-1").string() + "," + original("lease-2").string() + "@1.2";
     const Ran ran = batch({"scan",
                            "--device",
-                           "Bench scanner",
+                           "Simulated scanner",
                            "--in-feeder",
                            lease,
                            "--in-feeder",
@@ -98,12 +99,12 @@ TEST(Batch, ScansAStackIntoDocuments) {
 }
 
 TEST(Batch, AFaultIsOneSentenceAndThePagesBeforeItAreSaved) {
-    for (const auto& [fault, words] : {std::pair{"jam@2", "Paper jam in Bench scanner at sheet 2"},
+    for (const auto& [fault, words] : {std::pair{"jam@2", "Paper jam in Simulated scanner at sheet 2"},
                                        {"unplugged@2", "stopped responding at sheet 2"},
                                        {"lid-open@2", "was opened at sheet 2"}}) {
         const TempFolder out;
         const std::string lease = original("lease-1").string();
-        const Ran ran = batch({"scan", "--device", "Bench scanner", "--in-feeder", lease, "--in-feeder", lease,
+        const Ran ran = batch({"scan", "--device", "Simulated scanner", "--in-feeder", lease, "--in-feeder", lease,
                                "--fault", fault, "--set", "from.source=feeder-front", "--set", "read.languages=[]",
                                "--set", "how.dpi=75", "--out", out.path().string()});
         EXPECT_EQ(ran.status, 1);
@@ -160,7 +161,7 @@ TEST(Batch, CleansUpAfterAKilledRun) {
     std::filesystem::create_directories(out / "yelvin-scan-0123");
     write_file(out / "yelvin-scan-0123/lock", "");
     write_file(out / "yelvin-scan-0123/page.tif.growing", "left behind before it was whole");
-    const Ran ran = batch({"scan", "--device", "Bench scanner", "--on-glass", original("till-receipt").string(),
+    const Ran ran = batch({"scan", "--device", "Simulated scanner", "--on-glass", original("till-receipt").string(),
                            "--set", "how.dpi=75", "--set", "read.languages=[]", "--out", out.path().string()});
     unsetenv("TMPDIR"); // NOLINT(concurrency-mt-unsafe)
     EXPECT_EQ(ran.status, 0) << ran.err;

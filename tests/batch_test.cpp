@@ -217,10 +217,10 @@ TEST(Batch, SaysWrongUsageAndWhatCannotBeDone) {
         {{"make", "--out", out.path().string(), (folder / "nothing.png").string()}, "is not there"},
         {{"make", "--out", out.path().string(), "--ticket", page, page}, "not valid JSON"},
         {{"scan", "--device", "Nobody's scanner", "--out", out.path().string()}, "no scanner \"Nobody's scanner\""},
-        {{"scan", "--device", "Bench feeder", "--set", "from.source=feeder-both", "--out", out.path().string()},
-         "Bench feeder has no feeder-both; use --set from.source=feeder-front"},
+        {{"scan", "--device", "Simulated feeder", "--set", "from.source=feeder-both", "--out", out.path().string()},
+         "Simulated feeder has no feeder-both; use --set from.source=feeder-front"},
         {{"scan", "--device", "simulated", "--set", "from.source=feeder-both", "--out", out.path().string()},
-         "The feeder of Bench scanner is empty"},
+         "The feeder of Simulated scanner is empty"},
     };
     for (const auto& [arguments, words] : impossible) {
         const Ran ran = batch(arguments);

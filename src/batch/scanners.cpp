@@ -72,7 +72,7 @@ std::vector<std::shared_ptr<Scanner>> all_scanners() {
 
 Result<std::shared_ptr<Scanner>> scanner_named(const std::string& name, const BenchSetup& bench) {
     for (const BenchModel& model : {bench_scanner(), bench_feed_scanner()}) {
-        if (name == model.name || (name == "simulated" && model.name == bench_scanner().name))
+        if (current_scanner_name(name) == model.name || (name == "simulated" && model.name == bench_scanner().name))
             return std::make_shared<SimulatedScanner>(bench, model);
     }
     // A device may exist without being listed, so it is opened to find out.

@@ -62,10 +62,10 @@ class Run : public Window {
 
 TEST_F(Run, EveryFaultIsSaidAndTheRunGoesOnWithNothingLost) {
     const std::pair<ErrorKind, const char*> faults[] = {
-        {ErrorKind::Jam, "Paper jam in Bench scanner at sheet 2. Open it, take the sheet out, put sheet 2 back"},
+        {ErrorKind::Jam, "Paper jam in Simulated scanner at sheet 2. Open it, take the sheet out, put sheet 2 back"},
         {ErrorKind::TwoSheets, "pulled two sheets at once at sheet 2"},
         {ErrorKind::FeederEmpty, "is empty after sheet 1"},
-        {ErrorKind::LidOpen, "The lid of Bench scanner was opened at sheet 2"},
+        {ErrorKind::LidOpen, "The lid of Simulated scanner was opened at sheet 2"},
         {ErrorKind::Busy, "is in use by another program"},
         {ErrorKind::Offline, "stopped responding at sheet 2. Check its cable"},
         {ErrorKind::NoMemory, "ran out of memory at sheet 2"},
@@ -155,7 +155,7 @@ TEST_F(Run, AStopKeepsTheSheetsThatAreIn) {
 
 TEST_F(Run, FrontsThenBacksAreInterleaved) {
     start();
-    desk_->scanners.use("Bench feeder");
+    desk_->scanners.use("Simulated feeder");
     load(3, {}, Source::FeederBoth);
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains("both sides in two passes"));
     press("scan");
@@ -170,7 +170,7 @@ TEST_F(Run, FrontsThenBacksAreInterleaved) {
 
 TEST_F(Run, CountsThatDifferAreSetRight) {
     start();
-    desk_->scanners.use("Bench feeder");
+    desk_->scanners.use("Simulated feeder");
     load(3, {}, Source::FeederBoth);
     press("scan");
     ASSERT_TRUE(waits(For::Backs));
@@ -264,7 +264,7 @@ TEST_F(Run, TheGlassCanBeLookedAtWhileAHandFedRunWaits) {
 
 TEST_F(Run, ADividerBetweenThePassesStays) {
     start();
-    desk_->scanners.use("Bench feeder");
+    desk_->scanners.use("Simulated feeder");
     load(3, {}, Source::FeederBoth);
     press("scan");
     ASSERT_TRUE(waits(For::Backs));

@@ -210,10 +210,10 @@ TEST_F(Stack, ATicketIsAdaptedToTheScannerAndSaysSo) {
     });
     auto* sentence = part<Sentence>("sentence");
     EXPECT_TRUE(sentence->text().contains("300 dpi (instead of 240)")) << qPrintable(sentence->text());
-    EXPECT_TRUE(sentence->text().startsWith("Scan the glass of Bench scanner"));
+    EXPECT_TRUE(sentence->text().startsWith("Scan the glass of Simulated scanner"));
     QTest::mouseClick(sentence, Qt::LeftButton, {}, sentence->phrase_rect("scanner").center());
-    QTest::mouseClick(row_of(QApplication::activePopupWidget(), "Bench feeder"), Qt::LeftButton);
-    EXPECT_TRUE(sentence->text().startsWith("Scan the feeder, front only (instead of the glass) of Bench feeder"))
+    QTest::mouseClick(row_of(QApplication::activePopupWidget(), "Simulated feeder"), Qt::LeftButton);
+    EXPECT_TRUE(sentence->text().startsWith("Scan the feeder, front only (instead of the glass) of Simulated feeder"))
         << qPrintable(sentence->text());
     QTest::mouseClick(sentence, Qt::LeftButton, {}, sentence->phrase_rect("dpi").center());
     QWidget* sheet = QApplication::activePopupWidget();

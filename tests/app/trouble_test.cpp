@@ -253,7 +253,7 @@ TEST_F(Trouble, AScannerThatSendsNothingIsAskedAboutAndNotGivenUp) {
     silent_for(2);
     key("Ctrl+Return");
     ASSERT_TRUE(wait([&] { return card->isVisible(); }));
-    EXPECT_TRUE(part<QLabel>("silence-card-words")->text().startsWith("Bench scanner has sent nothing for 1 s."))
+    EXPECT_TRUE(part<QLabel>("silence-card-words")->text().startsWith("Simulated scanner has sent nothing for 1 s."))
         << qPrintable(part<QLabel>("silence-card-words")->text());
     ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); })) << "it goes on by itself";
     EXPECT_FALSE(card->isVisible());

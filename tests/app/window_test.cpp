@@ -296,7 +296,7 @@ TEST_F(Window, FirstStartOffersTheBenchScannerAndFiles) {
     press("use-bench");
     EXPECT_TRUE(part<QPushButton>("scan")->isEnabled());
     EXPECT_TRUE(part<QPushButton>("preview")->isVisible());
-    EXPECT_TRUE(part<Sentence>("sentence")->text().contains("Bench scanner"));
+    EXPECT_TRUE(part<Sentence>("sentence")->text().contains("Simulated scanner"));
 }
 
 TEST_F(Window, FilesComeInAndABadOneIsNamed) {

@@ -119,12 +119,12 @@ TEST(TicketKeys, OfStacksSurviveAndWrongOnesAreNamed) {
 }
 
 TEST(Faults, NameTheSheetOfTheStack) {
-    const Error in_job = scanner_fault(ErrorKind::Jam, "Bench scanner", 2);
+    const Error in_job = scanner_fault(ErrorKind::Jam, "Simulated scanner", 2);
     EXPECT_NE(in_job.sentence.find("sheet 2"), std::string::npos);
-    EXPECT_NE(with_sheet(in_job, "Bench scanner", 14).sentence.find("at sheet 14"), std::string::npos);
+    EXPECT_NE(with_sheet(in_job, "Simulated scanner", 14).sentence.find("at sheet 14"), std::string::npos);
     EXPECT_EQ(with_sheet({ErrorKind::DiskFull, "The disk is full.", ""}, "x", 3).sentence, "The disk is full.");
-    EXPECT_EQ(scanner_fault(ErrorKind::LidOpen, "Bench scanner", 0).sentence,
-              "The lid of Bench scanner is open. Close it and scan again.");
+    EXPECT_EQ(scanner_fault(ErrorKind::LidOpen, "Simulated scanner", 0).sentence,
+              "The lid of Simulated scanner is open. Close it and scan again.");
     EXPECT_FALSE(can_go_on(ErrorKind::AccessDenied));
     EXPECT_FALSE(can_go_on(ErrorKind::WrongSetting));
 }

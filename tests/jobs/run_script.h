@@ -14,7 +14,7 @@ namespace yelvin {
 using For = Waiting::For;
 using Clock = std::chrono::steady_clock;
 
-inline Error fault(ErrorKind kind) { return scanner_fault(kind, "Bench scanner", 1); }
+inline Error fault(ErrorKind kind) { return scanner_fault(kind, "Simulated scanner", 1); }
 inline const Error two_by_length{ErrorKind::TwoSheets, "", ""};
 
 // What one pass through the feeder brings: so many sides, then its end.
@@ -26,7 +26,7 @@ struct Pass {
 inline RunPlan stack_plan(bool both = false) {
     RunPlan plan;
     plan.pass.from_stack = true;
-    plan.scanner = "Bench scanner";
+    plan.scanner = "Simulated scanner";
     plan.both = both;
     plan.starts_document = true;
     return plan;

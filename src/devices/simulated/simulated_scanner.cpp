@@ -101,10 +101,15 @@ struct SimulatedScanner::Job {
     }
 };
 
-BenchModel bench_scanner() { return {"Bench scanner"}; }
+BenchModel bench_scanner() { return {"Simulated scanner"}; }
 
 BenchModel bench_feed_scanner() {
-    return {"Bench feeder", false, false, {Ink::Colour, Ink::Grey}, {150, 200, 300, 600}};
+    return {"Simulated feeder", false, false, {Ink::Colour, Ink::Grey}, {150, 200, 300, 600}};
+}
+
+std::string current_scanner_name(const std::string& name) {
+    if (name == "Bench scanner") return bench_scanner().name;
+    return name == "Bench feeder" ? bench_feed_scanner().name : name;
 }
 
 Result<SizeMm> original_size(const std::filesystem::path& file) {

@@ -77,8 +77,12 @@ struct BenchModel {
     std::vector<Ink> inks{Ink::Colour, Ink::Grey, Ink::Black};
     std::vector<int> resolutions{75, 100, 150, 200, 300, 400, 600, 1200};
 };
-BenchModel bench_scanner();      // "Bench scanner": glass and a feeder for both sides
-BenchModel bench_feed_scanner(); // "Bench feeder": a feeder for one side, without glass, with fewer resolutions
+BenchModel bench_scanner();      // "Simulated scanner": glass and a feeder for both sides
+BenchModel bench_feed_scanner(); // "Simulated feeder": a feeder for one side, without glass, with fewer resolutions
+
+// Returns the present name of a simulated scanner for a name that it had earlier and that scripts and settings may
+// still use ("Bench scanner", "Bench feeder"), and any other name unchanged.
+std::string current_scanner_name(const std::string& name);
 
 class SimulatedScanner : public Scanner {
   public:

@@ -35,7 +35,7 @@ Scanners::Scanners(Messages& messages, LastChoices& last, Look look, QObject* pa
     button_watch_.start();
     silence_watch_.setInterval(silence_pace);
     connect(&silence_watch_, &QTimer::timeout, this, &Scanners::look_for_silence);
-    const QString kept = QString::fromStdString(last.get("scanner", std::string()));
+    const QString kept = QString::fromStdString(current_scanner_name(last.get("scanner", std::string())));
     if (!kept.isEmpty()) use(kept); // a real one once it has been found
     wanted_ = kept;
     if (!real_ones_) return;
