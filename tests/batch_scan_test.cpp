@@ -20,7 +20,7 @@ TEST(Batch, ListsDevices) {
 TEST(Batch, ScansFromTheSimulatedGlass) {
     const TempFolder out;
     const Ran ran =
-        batch({"scan", "--device", "Simulated scanner", "--on-glass", original("lease-1").string() + "@181.5", "--out",
+        batch({"scan", "--device", "Bench scanner", "--on-glass", original("lease-1").string() + "@181.5", "--out",
                out.path().string(), "--set", "how.dpi=200", "--set", "from.paper=A4", "--set", "save.name=Lease"});
     ASSERT_EQ(ran.status, 0) << ran.err;
     const json file = json::parse(lines(ran.out).at(0));
@@ -112,7 +112,7 @@ TEST(Batch, AFaultIsOneSentenceAndThePagesBeforeItAreSaved) {
         EXPECT_NE(ran.err.find(words), std::string::npos) << ran.err;
         EXPECT_EQ(out.files().size(), 1U) << "the sheet before it is saved";
     }
-    EXPECT_EQ(batch({"scan", "--device", "Bench scanner", "--fault", "thunder@2", "--out", "/"}).status, 2);
+    EXPECT_EQ(batch({"scan", "--device", "Simulated scanner", "--fault", "thunder@2", "--out", "/"}).status, 2);
 }
 
 TEST(Batch, ScansWithSaneFromATicket) {

@@ -337,7 +337,7 @@ int run_scan(const ScanArguments& arguments) {
     if (!folder) return failed(folder.error());
     bool left_out = false;
     std::vector<PagePtr> pages;
-    const auto status = caught("looking at the scans", [&]() -> Result<int> {
+    const auto status = caught("checking the scans", [&]() -> Result<int> {
         std::vector<Page> scanned = scanned_pages(**scanner, plan_for(*ticket, request, can), folder->path(),
                                                   arguments.longest_silence_seconds, left_out);
         for (const Page& page : scanned) pages.push_back(std::make_shared<const Page>(page));

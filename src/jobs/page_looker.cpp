@@ -89,7 +89,7 @@ void PageLooker::look_at(const PagePtr& page, const Ticket& ticket, Learn learn,
     executors_.looking([this, page, ticket, learn, done = std::move(done)] {
         if (stop_.stop_requested()) return;
         lower_priority(4);
-        auto found = caught("looking at a page", [&]() -> Result<LookedAt> {
+        auto found = caught("checking a page", [&]() -> Result<LookedAt> {
             const auto original = read_original(store_folder_, page->original);
             if (!original) return std::unexpected(original.error());
             const UnderWay under_way(*this, page->id);
@@ -103,7 +103,7 @@ void PageLooker::look_through(const PagePtr& side, const PagePtr& other, std::fu
     executors_.looking([this, side, other, done = std::move(done)] {
         if (stop_.stop_requested()) return;
         lower_priority(4);
-        const auto found = caught("looking through a sheet", [&]() -> Result<Notices> {
+        const auto found = caught("checking a sheet", [&]() -> Result<Notices> {
             const UnderWay under_way(*this, side->id);
             return looked_through(*side, *other, store_folder_);
         });

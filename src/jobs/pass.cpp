@@ -65,7 +65,7 @@ Result<void> carry_out_job(Scanner& scanner, const PassPlan& plan, const GlassPa
     if (!events.picture) return done;
     for (const Original& picture : on_glass) {
         // If the search for items fails, the picture itself is still kept as a page.
-        const auto parts = caught("looking for items", [&]() -> Result<std::vector<OnGlass>> {
+        const auto parts = caught("finding items", [&]() -> Result<std::vector<OnGlass>> {
             return parts_of(plan, job, request.area, picture, store_folder);
         });
         events.picture(picture, parts.value_or(std::vector{OnGlass{0, std::nullopt, false}}));

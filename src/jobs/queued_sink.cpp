@@ -59,7 +59,7 @@ void QueuedSink::run() {
         }
         Result<void> taken;
         if (outcome_) // written on this thread only
-            taken = caught("keeping a page", [&] { return take(item); });
+            taken = caught("storing a page", [&] { return take(item); });
         const std::scoped_lock lock(mutex_);
         if (const auto* rows = std::get_if<cv::Mat>(&item)) bytes_ -= bytes_of(*rows);
         if (!taken && outcome_) outcome_ = taken;

@@ -105,7 +105,7 @@ SaveOutcome SaveQueue::saved(const std::shared_ptr<const SaveOrder>& about) {
                 if (tell_.read) tell_.read(page, languages, text);
             });
     };
-    if (order.aside) return {about, caught("making a file", [&] { return save_document(job, readers_, stop_); })};
+    if (order.aside) return {about, caught("creating a file", [&] { return save_document(job, readers_, stop_); })};
     job.progress = [&](double done) {
         executors_.here([this, document = order.document, done] {
             if (tell_.progress) tell_.progress(document, done);

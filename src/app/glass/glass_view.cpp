@@ -42,7 +42,7 @@ GlassView::GlassView(Glass& glass, Scanners& scanners, Tickets& tickets, NextSca
     preview_button_ = button(tr("Preview the glass"), "preview");
     bench_button_ = button(tr("Use the simulated scanner"), "use-bench");
     files_button_ = button(tr("Add files"), "add-files");
-    new_paper_ = theme::link(tr("new paper"), "new-paper", this);
+    new_paper_ = theme::link(tr("mark as out of date"), "new-paper", this);
     new_paper_->hide();
     new_paper_->setToolTip(tr("Other paper is on the glass now; the preview is out of date"));
     connect(new_paper_, &QPushButton::clicked, &glass_, &Glass::papers_changed);

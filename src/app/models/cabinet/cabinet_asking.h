@@ -26,7 +26,7 @@ void CabinetKeeper::ask(std::function<Result<Value>(Cabinet&)> work, std::functi
     ++under_way_;
     around_.pools.cabinet()(
         [this, inside = inside_, work = std::move(work), then = std::move(then), here = on_thread_of(this)] {
-            auto done = caught("keeping the cabinet", [&]() -> Result<Value> {
+            auto done = caught("updating the cabinet", [&]() -> Result<Value> {
                 if (!inside->cabinet) return fail(ErrorKind::Missing, "");
                 return work(*inside->cabinet);
             });

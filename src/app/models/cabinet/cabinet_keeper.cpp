@@ -240,7 +240,7 @@ void CabinetKeeper::take_next() {
                              improve = improver(file), stop = around_.pools.stop_token(), here = on_thread_of(this)] {
         lower_priority(kindly);
         std::vector<Error> stayed;
-        const auto taken = caught("taking a file in", [&]() -> Result<CabinetUpdater::Outcome> {
+        const auto taken = caught("adding a file", [&]() -> Result<CabinetUpdater::Outcome> {
             if (!inside->cabinet) return fail(ErrorKind::Missing, "");
             CabinetUpdater taking(*inside->cabinet, *known_by, read, stop);
             taking.make_searchable_by(improve);

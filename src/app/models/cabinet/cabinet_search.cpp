@@ -116,7 +116,7 @@ void CabinetSearch::ask() {
                       stop = asking_.get_token(), inside = inside_, folder = keeper_.folder(),
                       here = on_thread_of(this)] {
         if (stop.stop_requested()) return;
-        auto found = caught("finding in the cabinet", [&]() -> Result<SearchResults> {
+        auto found = caught("searching the cabinet", [&]() -> Result<SearchResults> {
             auto finder = inside->with(folder);
             if (!finder) return std::unexpected(finder.error());
             return (*finder)->find(typed, narrowing, most, today(), stop);
@@ -238,7 +238,7 @@ void CabinetSearch::picture_of(const CabinetPaper& paper, int page, int most_px,
                                std::function<void(const Pictured&)> then) {
     pools_.pictures()([this, inside = inside_, paper, page, most_px, then = std::move(then), pools = &pools_,
                        here = on_thread_of(this)] {
-        const auto glimpse = caught("drawing a paper's page", [&]() -> Result<Raster> {
+        const auto glimpse = caught("drawing a page", [&]() -> Result<Raster> {
             if (paper.place != Place::Here) return fail(ErrorKind::Missing, "");
             return glimpse_of_page(paper.file, page, most_px);
         });

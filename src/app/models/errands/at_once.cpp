@@ -168,7 +168,7 @@ void AtOnce::take_back(const QString& document_id, const QStringList& files) {
         around_.tray.change(with_document_saved(around_.tray.tray(), document_id.toStdString(), {}));
         around_.messages.tell(tr("Saving undone: the file is in the wastebasket, its pages in the tray."));
     };
-    apart(this, "taking a file back", put_away, then);
+    apart(this, "undoing a save", put_away, then);
 }
 
 }

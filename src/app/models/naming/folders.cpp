@@ -77,7 +77,7 @@ std::shared_ptr<Folders::Asked> Folders::begin(const Path& folder, bool make) {
     asked = std::make_shared<Asked>();
     std::thread([folder, make, asked, post = post_] {
         const auto looked =
-            caught("looking at a folder", [&]() -> Result<FolderState> { return looked_at(folder, make); });
+            caught("checking a folder", [&]() -> Result<FolderState> { return looked_at(folder, make); });
         FolderState state;
         if (looked) {
             state = *looked;

@@ -36,7 +36,7 @@ Papers::Papers(Messages& messages, OutTray& tray, DocumentTickets& tickets, Pool
 // proposals are made from its content after the change.
 void Papers::change_before(const std::function<Result<void>(NamingHistory&)>& how) {
     pools_.keeping()([this, here = on_thread_of(this), file = file_, how] {
-        const auto done = caught("keeping what was saved", [&]() -> Result<std::vector<SavedDocument>> {
+        const auto done = caught("updating the naming history", [&]() -> Result<std::vector<SavedDocument>> {
             if (!store_) {
                 auto opened = NamingHistory::open(file);
                 if (!opened) return std::unexpected(opened.error());
@@ -102,7 +102,7 @@ void Papers::reckon(const DocumentPtr& document, Known known) {
     known_[document->id] = known; // so that it is not begun again
     pools_.pages()([this, here = on_thread_of(this), id = document->id, known = std::move(known), words = words_,
                     before = before_]() mutable {
-        const auto done = caught("seeing what a paper says", [&] {
+        const auto done = caught("proposing names", [&] {
             std::vector<PageText> texts;
             for (size_t i = 0; i < known.read; ++i) texts.push_back(text_of_page(*known.pages[i], *known.layers[i]));
             known.says = facts_of_document(texts, *words, today());

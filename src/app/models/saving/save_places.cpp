@@ -35,7 +35,7 @@ void SavePlaces::find(const Ticket& ticket, const std::string& own, Then then) {
         return look_at(expanded_folder(ticket.save.folder), ticket.save.make_folder, then);
     case Where::Temporary:
         return apart(
-            this, "a folder for looks", [] { return new_copies_folder(folder_for_looks()); }, then,
+            this, "creating a temporary folder", [] { return new_copies_folder(folder_for_looks()); }, then,
             patience_with(folder_for_looks()));
     case Where::Asked:
         questions_.push_back(std::move(then));

@@ -197,7 +197,7 @@ void Saving::make_aside(const std::string& document_id, const Aside& aside,
         emit changed();
     };
     const auto make_folder = [among = aside.among] { return new_copies_folder(among); };
-    apart(this, "a folder for copies", make_folder, begin_in, patience_with(aside.among));
+    apart(this, "creating a folder for copies", make_folder, begin_in, patience_with(aside.among));
 }
 
 void Saving::add(const std::string& document_id, const AddTo& to) {

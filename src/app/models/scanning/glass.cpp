@@ -100,7 +100,7 @@ void Glass::scan_preview(std::stop_token stop, const Executor& here) {
     if (!done || sink.pages.empty()) return here([this, done] { end_preview(done, {}); });
     // The preview is shown before the search for items begins.
     show(sink.pages.front());
-    const auto found = caught("looking for items", [&]() -> Result<std::vector<Frame>> {
+    const auto found = caught("finding items", [&]() -> Result<std::vector<Frame>> {
         return frames_around(find_regions(sink.pages.front()), sink.pages.front());
     });
     here([this, done, found = found.value_or(std::vector<Frame>{})] { end_preview(done, found); });

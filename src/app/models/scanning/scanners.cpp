@@ -52,7 +52,7 @@ Scanners::~Scanners() {
 
 void Scanners::ask_device(std::function<Answer()> question, std::function<Answer(const Error&)> or_else) {
     std::thread([door = door_, question = std::move(question), or_else = std::move(or_else)] {
-        auto answer = caught("asking for scanners", [&]() -> Result<Answer> { return question(); });
+        auto answer = caught("finding scanners", [&]() -> Result<Answer> { return question(); });
         if (!answer) answer = or_else(answer.error());
         const std::scoped_lock lock(door->mutex);
         Scanners* asking = door->scanners;

@@ -154,7 +154,7 @@ void Stitching::start_work() {
     background_([this, names, round = round_, stop = stop_.get_token(), pieces = pieces_, hands = by_hand_,
                  options = StitchOptions{scale_, memory_}, folder = tray_.store_folder()]() mutable {
         constexpr double looking = 0.3; // of the work
-        const auto looked = caught("looking at pieces", [&] { look_at_pieces(pieces, names, folder, stop); });
+        const auto looked = caught("opening pieces", [&] { look_at_pieces(pieces, names, folder, stop); });
         if (!looked) here_([this, round, error = looked.error()] { end_work(round, error); });
         if (!looked || stop.stop_requested()) return;
         here_([this, round, pieces] {
@@ -163,7 +163,7 @@ void Stitching::start_work() {
             make_images();
             emit changed();
         });
-        const auto layout = caught("laying pieces together", [&]() -> Result<std::optional<Layout>> {
+        const auto layout = caught("placing pieces", [&]() -> Result<std::optional<Layout>> {
             return laid_out(pieces, hands, options, stop,
                             [&](double share) { tell_percent(round, looking + (1 - looking) * share); });
         });
@@ -293,7 +293,7 @@ void Stitching::accept() {
         if (layout_.pieces[i].placed) used.push_back(pieces_[i].page);
     background_([this, used, round = round_, stop = stop_.get_token(), looks = looks(), layout = layout_,
                  source = source(), folder = tray_.store_folder()] {
-        const auto made = caught("putting pieces together", [&] {
+        const auto made = caught("stitching pieces", [&] {
             return composed_original(looks, layout, source, folder, stop,
                                      [&](double share) { tell_percent(round, share); });
         });

@@ -40,7 +40,7 @@ void Incoming::take_in(const QStringList& files, int dpi_if_unknown) {
                                                      around_.document_tickets.of_next_scan(), dpi_if_unknown});
     background_([this, files, batch] {
         for (const QString& file : files) {
-            const auto taken = caught("taking a file in", [&] { take_in_file(file, batch); });
+            const auto taken = caught("adding a file", [&] { take_in_file(file, batch); });
             if (!taken) here_([this, error = taken.error()] { around_.messages.complain(error); });
         }
         here_([this] { around_.looking.work_ends(); });
