@@ -24,15 +24,6 @@ std::optional<double> number_behind_at(std::string& text) {
 
 SheetSide side(const std::string& file) { return {file == "blank" ? "" : file, 0}; }
 
-constexpr std::pair<std::string_view, ErrorKind> fault_words[] = {{"jam", ErrorKind::Jam},
-                                                                  {"two-sheets", ErrorKind::TwoSheets},
-                                                                  {"feeder-empty", ErrorKind::FeederEmpty},
-                                                                  {"lid-open", ErrorKind::LidOpen},
-                                                                  {"busy", ErrorKind::Busy},
-                                                                  {"silent", ErrorKind::NoAnswer},
-                                                                  {"unplugged", ErrorKind::Offline},
-                                                                  {"memory", ErrorKind::NoMemory}};
-
 }
 
 Result<BenchSetup> bench_from(const BenchArguments& arguments) {
@@ -55,10 +46,10 @@ Result<BenchSetup> bench_from(const BenchArguments& arguments) {
     }
     for (std::string text : arguments.faults) {
         const auto sheet = number_behind_at(text);
-        const auto kind = std::ranges::find(fault_words, text, &std::pair<std::string_view, ErrorKind>::first);
-        if (!sheet || *sheet < 1 || kind == std::end(fault_words))
+        const auto kind = std::ranges::find(simulated_faults, text, &SimulatedFault::name);
+        if (!sheet || *sheet < 1 || kind == std::end(simulated_faults))
             return fail(ErrorKind::Usage, fmt::format("\"{}\" is not a fault; use one such as jam@3.", text));
-        bench.faults.push_back({kind->second, static_cast<int>(*sheet)});
+        bench.faults.push_back({kind->kind, static_cast<int>(*sheet), kind->sensed});
     }
     return bench;
 }

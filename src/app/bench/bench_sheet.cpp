@@ -18,6 +18,9 @@
 #include <QSpinBox>
 #include <QVBoxLayout>
 
+#include <algorithm>
+#include <array>
+
 namespace yelvin {
 
 namespace {
@@ -31,27 +34,29 @@ QString paper_name(const QString& file) {
 }
 
 namespace {
-struct FaultChoice {
+// The words of the simulated faults, by their names.
+struct FaultWords {
+    std::string_view name;
     const char* words;
-    ErrorKind kind;
-    bool sensed;
 };
-const FaultChoice fault_choices[] = {
-    {QT_TRANSLATE_NOOP("Bench", "paper jam"), ErrorKind::Jam, true},
-    {QT_TRANSLATE_NOOP("Bench", "two sheets at once, detected"), ErrorKind::TwoSheets, true},
-    {QT_TRANSLATE_NOOP("Bench", "two sheets at once, not detected"), ErrorKind::TwoSheets, false},
-    {QT_TRANSLATE_NOOP("Bench", "feeder empty"), ErrorKind::FeederEmpty, true},
-    {QT_TRANSLATE_NOOP("Bench", "lid opened"), ErrorKind::LidOpen, true},
-    {QT_TRANSLATE_NOOP("Bench", "busy"), ErrorKind::Busy, true},
-    {QT_TRANSLATE_NOOP("Bench", "sends nothing for a while"), ErrorKind::NoAnswer, true},
-    {QT_TRANSLATE_NOOP("Bench", "unplugged"), ErrorKind::Offline, true},
-    {QT_TRANSLATE_NOOP("Bench", "out of memory"), ErrorKind::NoMemory, true}};
+constexpr std::array fault_table{
+    FaultWords{"jam", QT_TRANSLATE_NOOP("Bench", "paper jam")},
+    FaultWords{"two-sheets", QT_TRANSLATE_NOOP("Bench", "two sheets at once, detected")},
+    FaultWords{"two-sheets-undetected", QT_TRANSLATE_NOOP("Bench", "two sheets at once, not detected")},
+    FaultWords{"feeder-empty", QT_TRANSLATE_NOOP("Bench", "feeder empty")},
+    FaultWords{"lid-open", QT_TRANSLATE_NOOP("Bench", "lid opened")},
+    FaultWords{"busy", QT_TRANSLATE_NOOP("Bench", "busy")},
+    FaultWords{"silent", QT_TRANSLATE_NOOP("Bench", "sends nothing for a while")},
+    FaultWords{"unplugged", QT_TRANSLATE_NOOP("Bench", "unplugged")},
+    FaultWords{"memory", QT_TRANSLATE_NOOP("Bench", "out of memory")},
+};
+static_assert(std::ranges::equal(fault_table, simulated_faults, {}, &FaultWords::name, &SimulatedFault::name),
+              "every simulated fault needs its words, in the same order");
 
 QString fault_words(const BenchFault& fault) {
-    for (const FaultChoice& choice : fault_choices) {
-        if (choice.kind == fault.kind && choice.sensed == fault.sensed)
-            return QCoreApplication::translate("Bench", choice.words);
-    }
+    for (size_t i = 0; i < simulated_faults.size(); ++i)
+        if (simulated_faults[i].kind == fault.kind && simulated_faults[i].sensed == fault.sensed)
+            return QCoreApplication::translate("Bench", fault_table[i].words);
     return {};
 }
 
@@ -151,7 +156,7 @@ void BenchSheet::make_faults(QVBoxLayout* right) {
     auto* kind = new QComboBox(this);
     kind->setObjectName("fault-kind");
     kind->setAccessibleName(tr("fault"));
-    for (const FaultChoice& choice : fault_choices) kind->addItem(QCoreApplication::translate("Bench", choice.words));
+    for (const FaultWords& each : fault_table) kind->addItem(QCoreApplication::translate("Bench", each.words));
     auto* at = new QSpinBox(this);
     at->setObjectName("fault-sheet");
     at->setRange(1, 200);
@@ -164,8 +169,8 @@ void BenchSheet::make_faults(QVBoxLayout* right) {
     add->addWidget(put);
     right->addLayout(add);
     connect(put, &QPushButton::clicked, this, [this, kind, at] {
-        const FaultChoice& choice = fault_choices[kind->currentIndex()];
-        change_bench([&](BenchSetup& bench) { bench.faults.push_back({choice.kind, at->value(), choice.sensed}); });
+        const SimulatedFault& fault = simulated_faults[static_cast<size_t>(kind->currentIndex())];
+        change_bench([&](BenchSetup& bench) { bench.faults.push_back({fault.kind, at->value(), fault.sensed}); });
     });
 }
 

@@ -35,6 +35,7 @@ constexpr CaptionOf captions[] = {
     {Kind::Barcode, "barcode", QT_TRANSLATE_NOOP("yelvin::ChipRow", "separator text")},
     {Kind::Ticket, "ticket", QT_TRANSLATE_NOOP("yelvin::ChipRow", "ticket name")},
     {Kind::Slash, "slash", QT_TRANSLATE_NOOP("yelvin::ChipRow", "subfolder")}};
+static_assert(has_each(captions, &CaptionOf::kind), "every kind of part needs its words");
 
 NamePart fresh(Kind kind) {
     NamePart part{kind, ""};

@@ -34,19 +34,24 @@ bool means_damaged(const std::exception& what) {
 
 CabinetPaper paper_of(SQLite::Statement& row) {
     CabinetPaper paper;
-    paper.id = row.getColumn(0).getInt64();
-    paper.file = row.getColumn(1).getString();
-    paper.ticket = row.getColumn(2).getString();
-    paper.saved = std::chrono::sys_seconds(std::chrono::seconds(row.getColumn(3).getInt64()));
-    paper.known = {row.getColumn(4).getString(), row.getColumn(5).getString(), row.getColumn(6).getString(),
-                   row.getColumn(7).getString(), row.getColumn(8).getString()};
-    paper.mark = {static_cast<std::uint64_t>(row.getColumn(9).getInt64()), row.getColumn(10).getInt64(),
-                  row.getColumn(11).getString()};
-    paper.place = static_cast<Place>(std::clamp(row.getColumn(12).getInt(), 0, 2));
-    paper.text_state = static_cast<TextState>(std::clamp(row.getColumn(13).getInt(), 0, 2));
-    paper.taken_from = row.getColumn(14).getString();
-    paper.document = row.getColumn(15).getString();
-    paper.pages = row.getColumn(16).getInt();
+    // All members are named, so that a new one does not compile without its column.
+    auto& [file, ticket, saved, known, mark, place, text_state, taken_from, document] = static_cast<PaperFile&>(paper);
+    auto& [sender, kind, number, heading, date] = known;
+    auto& [size, changed_ns, contents] = mark;
+    int at = 0;
+    paper.id = row.getColumn(at++).getInt64();
+    file = row.getColumn(at++).getString();
+    ticket = row.getColumn(at++).getString();
+    saved = std::chrono::sys_seconds(std::chrono::seconds(row.getColumn(at++).getInt64()));
+    for (std::string* each : {&sender, &kind, &number, &heading, &date}) *each = row.getColumn(at++).getString();
+    size = static_cast<std::uint64_t>(row.getColumn(at++).getInt64());
+    changed_ns = row.getColumn(at++).getInt64();
+    contents = row.getColumn(at++).getString();
+    place = static_cast<Place>(std::clamp(row.getColumn(at++).getInt(), 0, 2));
+    text_state = static_cast<TextState>(std::clamp(row.getColumn(at++).getInt(), 0, 2));
+    taken_from = row.getColumn(at++).getString();
+    document = row.getColumn(at++).getString();
+    paper.pages = row.getColumn(at).getInt();
     return paper;
 }
 
@@ -114,18 +119,22 @@ long long Cabinet::Inside::put_in(const NewPaper& paper, std::optional<long long
         row.bind(++at, static_cast<int64_t>(*id));
     else
         row.bind(++at);
-    for (const std::string& each : {paper.file.string(), paper.ticket}) row.bind(++at, each);
-    row.bind(++at, static_cast<int64_t>(paper.saved.time_since_epoch().count()));
-    const PaperKnown& known = paper.known;
-    for (const std::string& each : {known.sender, known.kind, known.number, known.heading, known.date})
-        row.bind(++at, each);
-    row.bind(++at, static_cast<int64_t>(paper.mark.size));
-    row.bind(++at, paper.mark.changed_ns);
-    row.bind(++at, paper.mark.contents);
-    row.bind(++at, static_cast<int>(paper.place));
-    row.bind(++at, static_cast<int>(paper.text_state));
-    row.bind(++at, paper.taken_from);
-    row.bind(++at, paper.document);
+    // All members are named, so that a new one does not compile without its column.
+    const auto& [file, ticket, saved, known, mark, place, text_state, taken_from, document] =
+        static_cast<const PaperFile&>(paper);
+    const auto& [sender, kind, number, heading, date] = known;
+    const auto& [size, changed_ns, contents] = mark;
+    row.bind(++at, file.string());
+    row.bind(++at, ticket);
+    row.bind(++at, static_cast<int64_t>(saved.time_since_epoch().count()));
+    for (const std::string* each : {&sender, &kind, &number, &heading, &date}) row.bind(++at, *each);
+    row.bind(++at, static_cast<int64_t>(size));
+    row.bind(++at, changed_ns);
+    row.bind(++at, contents);
+    row.bind(++at, static_cast<int>(place));
+    row.bind(++at, static_cast<int>(text_state));
+    row.bind(++at, taken_from);
+    row.bind(++at, document);
     row.bind(++at, count);
     row.bind(++at, static_cast<int64_t>(first));
     row.bind(++at, next("revision"));

@@ -63,14 +63,22 @@ std::optional<NewPaper> paper_of_row(const SqliteRow& row) {
     constexpr std::int64_t most_pages = 100'000;
     if (!text(file)->starts_with('/') || *integer(pages) < 0 || *integer(pages) > most_pages) return std::nullopt;
     NewPaper paper;
-    paper.file = *text(file);
-    paper.ticket = *text(ticket);
-    paper.saved = std::chrono::sys_seconds(std::chrono::seconds(*integer(saved)));
-    paper.known = {*text(sender), *text(kind), *text(number), *text(heading), *text(date)};
-    paper.place = static_cast<Place>(std::clamp<std::int64_t>(*integer(place), 0, 2));
-    paper.text_state = static_cast<TextState>(std::clamp<std::int64_t>(*integer(text_state), 0, 2));
-    paper.taken_from = *text(taken_from);
-    paper.document = *text(document);
+    // All members are named, so that a new one does not compile without its column. `mark` stays empty on purpose.
+    auto& [its_file, its_ticket, its_saved, known, mark, its_place, its_text_state, its_taken_from, its_document] =
+        static_cast<PaperFile&>(paper);
+    auto& [its_sender, its_kind, its_number, its_heading, its_date] = known;
+    its_file = *text(file);
+    its_ticket = *text(ticket);
+    its_saved = std::chrono::sys_seconds(std::chrono::seconds(*integer(saved)));
+    its_sender = *text(sender);
+    its_kind = *text(kind);
+    its_number = *text(number);
+    its_heading = *text(heading);
+    its_date = *text(date);
+    its_place = static_cast<Place>(std::clamp<std::int64_t>(*integer(place), 0, 2));
+    its_text_state = static_cast<TextState>(std::clamp<std::int64_t>(*integer(text_state), 0, 2));
+    its_taken_from = *text(taken_from);
+    its_document = *text(document);
     paper.words.assign(static_cast<size_t>(std::max<std::int64_t>(1, *integer(pages))), {});
     return paper;
 }

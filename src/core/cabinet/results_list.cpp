@@ -41,19 +41,22 @@ std::string results_as_csv(std::span<const SearchResult> papers) {
                                 "kind", "number", "heading", "dated", "ticket", "words"};
     std::string out = csv_line(head);
     for (const SearchResult& each : papers) {
-        const CabinetPaper& paper = each.paper;
-        const std::string fields[] = {paper.file.filename().string(),
-                                      paper.file.parent_path().string(),
-                                      place_words(paper.place),
-                                      day_of(paper.saved),
-                                      std::to_string(paper.pages),
+        // All members are named, so that a new one does not compile without a decision about it here.
+        const auto& [file, ticket, saved, known, mark, place, text_state, taken_from, document] =
+            static_cast<const PaperFile&>(each.paper);
+        const auto& [sender, kind, number, heading, date] = known;
+        const std::string fields[] = {file.filename().string(),
+                                      file.parent_path().string(),
+                                      place_words(place),
+                                      day_of(saved),
+                                      std::to_string(each.paper.pages),
                                       std::to_string(each.page + 1),
-                                      paper.known.sender,
-                                      paper.known.kind,
-                                      paper.known.number,
-                                      paper.known.heading,
-                                      paper.known.date,
-                                      paper.ticket,
+                                      sender,
+                                      kind,
+                                      number,
+                                      heading,
+                                      date,
+                                      ticket,
                                       line_words(each)};
         out += csv_line(fields);
     }

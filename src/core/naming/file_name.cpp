@@ -129,9 +129,13 @@ std::string value_of(const NamePart& part, const NameValues& values) {
         return values.number;
     case NamePart::Kind::PaperDate:
         return values.date ? date_text(part.text, *values.date) : std::string();
-    default:
-        return {};
+    case NamePart::Kind::Words: // these need no value
+    case NamePart::Kind::Date:
+    case NamePart::Kind::Counter:
+    case NamePart::Kind::Slash:
+        break;
     }
+    return {};
 }
 
 }

@@ -6,8 +6,21 @@ namespace yelvin {
 
 bool is_read_on_paper(NamePart::Kind kind) {
     using Kind = NamePart::Kind;
-    for (const Kind each : {Kind::Heading, Kind::PaperDate, Kind::Sender, Kind::PaperKind, Kind::Number})
-        if (kind == each) return true;
+    switch (kind) {
+    case Kind::Heading:
+    case Kind::PaperDate:
+    case Kind::Sender:
+    case Kind::PaperKind:
+    case Kind::Number:
+        return true;
+    case Kind::Words:
+    case Kind::Date:
+    case Kind::Counter:
+    case Kind::Barcode:
+    case Kind::Ticket:
+    case Kind::Slash:
+        break;
+    }
     return false;
 }
 

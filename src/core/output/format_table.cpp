@@ -84,7 +84,7 @@ EncodedPage described(const Raster& page, PageText text, const Ticket::Make& mak
     return out;
 }
 
-constexpr FormatEntry crafts[] = {
+constexpr FormatEntry format_entries[] = {
     {Format::Pdf, encode_for_pdf, new_pdf_writer, pdf_opens},
     {Format::PdfA, encode_for_pdf, new_pdf_a_writer, pdf_opens},
     {Format::Auto, encode_for_pdf, new_pdf_writer, pdf_opens}, // callers decide by the page; else it is a document
@@ -104,10 +104,13 @@ constexpr FormatEntry crafts[] = {
     {Format::Hocr, words_alone, new_hocr_writer, html_opens},
     {Format::Alto, words_alone, new_alto_writer, alto_opens},
 };
+static_assert(has_each(format_entries, &FormatEntry::format), "every format needs its encoder, writer and check");
 
 }
 
-const FormatEntry& format_entry(Format format) { return *std::ranges::find(crafts, format, &FormatEntry::format); }
+const FormatEntry& format_entry(Format format) {
+    return *std::ranges::find(format_entries, format, &FormatEntry::format);
+}
 
 Result<EncodedPage> encode_page(const Raster& page, PageText text, const Ticket::Make& make) {
     EncodedPage out = described(page, std::move(text), make);

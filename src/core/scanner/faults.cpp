@@ -56,7 +56,16 @@ Error scanner_fault(ErrorKind kind, std::string_view scanner, int sheet, std::st
     case ErrorKind::Unsupported:
         words = fmt::format("{} does not support this. Choose another source or colour, and scan again.", scanner);
         break;
-    default:
+    case ErrorKind::BadInput: // not reported by scanners
+    case ErrorKind::Missing:
+    case ErrorKind::NotWritable:
+    case ErrorKind::DiskFull:
+    case ErrorKind::Encrypted:
+    case ErrorKind::Stopped:
+    case ErrorKind::Usage:
+    case ErrorKind::Internal:
+    case ErrorKind::Device:
+    case ErrorKind::Untrusted:
         words = fmt::format("{} reported a fault{}. Switch it off and on, {}, and go on.", scanner, at, back);
     }
     return {kind, std::move(words), std::move(detail)};
@@ -75,9 +84,20 @@ bool can_go_on(ErrorKind kind) {
     case ErrorKind::NotWritable:
     case ErrorKind::Device:
         return true;
-    default:
-        return false;
+    case ErrorKind::BadInput:
+    case ErrorKind::Missing:
+    case ErrorKind::Encrypted:
+    case ErrorKind::Stopped:
+    case ErrorKind::Usage:
+    case ErrorKind::Internal:
+    case ErrorKind::NoAnswer:
+    case ErrorKind::AccessDenied:
+    case ErrorKind::WrongSetting:
+    case ErrorKind::Unsupported:
+    case ErrorKind::Untrusted:
+        break;
     }
+    return false;
 }
 
 Error with_sheet(const Error& fault, std::string_view scanner, int sheet) {
@@ -90,9 +110,23 @@ Error with_sheet(const Error& fault, std::string_view scanner, int sheet) {
     case ErrorKind::NoMemory:
     case ErrorKind::Device:
         return scanner_fault(fault.kind, scanner, sheet, fault.detail);
-    default:
-        return fault;
+    case ErrorKind::BadInput:
+    case ErrorKind::Missing:
+    case ErrorKind::NotWritable:
+    case ErrorKind::DiskFull:
+    case ErrorKind::Encrypted:
+    case ErrorKind::Stopped:
+    case ErrorKind::Usage:
+    case ErrorKind::Internal:
+    case ErrorKind::Busy:
+    case ErrorKind::NoAnswer:
+    case ErrorKind::AccessDenied:
+    case ErrorKind::WrongSetting:
+    case ErrorKind::Unsupported:
+    case ErrorKind::Untrusted:
+        break;
     }
+    return fault;
 }
 
 }

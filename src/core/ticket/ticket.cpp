@@ -36,6 +36,7 @@ constexpr FormatFacts format_table[] = {
     {Format::Alto, "alto", "ALTO file", "xml", "application/xml", Holds::ManyPages, TextNeed::Required},
     {Format::Auto, "auto", "PDF or JPEG", "pdf", "application/pdf", Holds::ManyPages, TextNeed::Optional},
 };
+static_assert(has_each(format_table, &FormatFacts::format), "every format needs its facts");
 
 const FormatFacts& facts(Format format) { return *std::ranges::find(format_table, format, &FormatFacts::format); }
 

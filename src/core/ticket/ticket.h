@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/developing/adjust.h"
+#include "core/enum_table.h"
 #include "core/raster/raster.h"
 #include "core/raster/tiff_coding.h"
 #include "core/scanner/scanner.h"
@@ -40,8 +41,34 @@ enum class Format {
     Alto,
     PdfA,
     Avif,
-    Heic
+    Heic,
+    Last = Heic
 };
+constexpr bool is_member(Format value) {
+    switch (value) {
+    case Format::Pdf:
+    case Format::Jpeg:
+    case Format::Png:
+    case Format::Tiff:
+    case Format::Auto:
+    case Format::Webp:
+    case Format::Bmp:
+    case Format::Text:
+    case Format::Docx:
+    case Format::Odt:
+    case Format::Html:
+    case Format::Epub:
+    case Format::Csv:
+    case Format::Hocr:
+    case Format::Alto:
+    case Format::PdfA:
+    case Format::Avif:
+    case Format::Heic:
+        return true;
+    }
+    return false;
+}
+static_assert(has_last<Format>());
 enum class Per { Document, Page }; // one file for each
 // Which pages become one document: those of all scans, those of each scan, or each item on the glass and each sheet of
 // a stack.
@@ -49,7 +76,21 @@ enum class Documents { Joined, EachScan, EachItem };
 enum class SplitAt { Never, BlankSheet, Separator, Every }; // where a stack's next document begins
 
 enum class PdfALevel { A1b, A2u }; // ISO 19005-1 and 19005-2; u: with Unicode text
-enum class Errand { Open, OpenWith, Show, Print, Mail, Clipboard, Send }; // with a finished file
+enum class Errand { Open, OpenWith, Show, Print, Mail, Clipboard, Send, Last = Send }; // with a finished file
+constexpr bool is_member(Errand value) {
+    switch (value) {
+    case Errand::Open:
+    case Errand::OpenWith:
+    case Errand::Show:
+    case Errand::Print:
+    case Errand::Mail:
+    case Errand::Clipboard:
+    case Errand::Send:
+        return true;
+    }
+    return false;
+}
+static_assert(has_last<Errand>());
 enum class ClipboardAs { File, Picture, Text };
 
 // How finished pages are printed.

@@ -13,6 +13,7 @@ constexpr NamedValue<ClipboardAs> clipboards[] = {
 constexpr NamedValue<Errand> errand_names[] = {
     {"open", Errand::Open}, {"open-with", Errand::OpenWith},  {"show", Errand::Show}, {"print", Errand::Print},
     {"mail", Errand::Mail}, {"clipboard", Errand::Clipboard}, {"send", Errand::Send}};
+static_assert(has_each(errand_names, &NamedValue<Errand>::value), "every action needs its word in the ticket's file");
 
 // How each part is written: its key, and what its value is.
 enum class PartValue { Text, WordCount, DigitCount, Yes };
@@ -32,6 +33,7 @@ constexpr PartKey part_keys[] = {{NamePart::Kind::Words, "words", PartValue::Tex
                                  {NamePart::Kind::Barcode, "barcode", PartValue::Yes},
                                  {NamePart::Kind::Ticket, "ticket", PartValue::Yes},
                                  {NamePart::Kind::Slash, "slash", PartValue::Yes}};
+static_assert(has_each(part_keys, &PartKey::kind), "every kind of part needs its key");
 
 bool has_else(NamePart::Kind kind) { return is_read_on_paper(kind) || kind == NamePart::Kind::Barcode; }
 

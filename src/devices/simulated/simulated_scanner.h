@@ -7,10 +7,12 @@
 #include "devices/simulated/originals.h"
 #include "devices/simulated/sensor.h"
 
+#include <array>
 #include <atomic>
 #include <filesystem>
 #include <mutex>
 #include <set>
+#include <string_view>
 #include <vector>
 
 namespace yelvin {
@@ -50,6 +52,24 @@ struct BenchFault {
     int sheet = 1;
     bool sensed = true; // for two sheets: whether the scanner notices; if not, the picture is just too long
     bool operator==(const BenchFault&) const = default;
+};
+
+// The faults that can be simulated, with their names on the command line.
+struct SimulatedFault {
+    std::string_view name;
+    ErrorKind kind;
+    bool sensed;
+};
+inline constexpr std::array simulated_faults{
+    SimulatedFault{"jam", ErrorKind::Jam, true},
+    SimulatedFault{"two-sheets", ErrorKind::TwoSheets, true},
+    SimulatedFault{"two-sheets-undetected", ErrorKind::TwoSheets, false},
+    SimulatedFault{"feeder-empty", ErrorKind::FeederEmpty, true},
+    SimulatedFault{"lid-open", ErrorKind::LidOpen, true},
+    SimulatedFault{"busy", ErrorKind::Busy, true},
+    SimulatedFault{"silent", ErrorKind::NoAnswer, true},
+    SimulatedFault{"unplugged", ErrorKind::Offline, true},
+    SimulatedFault{"memory", ErrorKind::NoMemory, true},
 };
 
 // How the scanner answers. Late: each picture after a silence. Twice: each picture and each press of a button is

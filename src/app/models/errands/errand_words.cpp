@@ -24,17 +24,14 @@ constexpr ErrandWords errand_table[] = {
      QT_TRANSLATE_NOOP("yelvin::Errands", "copy")},
     {Errand::Send, QT_TRANSLATE_NOOP("yelvin::Errands", "send it to a server"),
      QT_TRANSLATE_NOOP("yelvin::Errands", "send")}};
+static_assert(has_each(errand_table, &ErrandWords::errand), "every action needs its words");
 
 const ErrandWords& words_for(Errand errand) { return *std::ranges::find(errand_table, errand, &ErrandWords::errand); }
 
 }
 
 std::span<const Errand> all_errands() {
-    static const std::vector<Errand> all = [] {
-        std::vector<Errand> errands;
-        for (const ErrandWords& each : errand_table) errands.push_back(each.errand);
-        return errands;
-    }();
+    static constexpr auto all = all_members<Errand>();
     return all;
 }
 
