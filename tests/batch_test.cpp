@@ -202,6 +202,22 @@ TEST(Batch, MakesPdfOrJpegByWhatThePagesAre) {
     EXPECT_EQ(formats({photo, photo}), "jpeg jpeg ");
 }
 
+TEST(Batch, TheHandbookHasAnExampleOfEveryCommand) {
+    const std::string handbook =
+        read_file(std::filesystem::path(YELVIN_SOURCES).parent_path() / "docs/handbook/command-line.md");
+    const std::string help = batch({"--help"}).out;
+    const auto list = help.find("Subcommands:");
+    ASSERT_NE(list, std::string::npos) << help;
+    size_t commands = 0;
+    for (const std::string& line : lines(help.substr(list))) {
+        if (!line.starts_with("  ") || line[2] == ' ') continue;
+        const std::string command = line.substr(2, line.find(' ', 2) - 2);
+        EXPECT_NE(handbook.find("yelvin-batch " + command + " "), std::string::npos) << command;
+        ++commands;
+    }
+    EXPECT_GE(commands, 12U);
+}
+
 TEST(Batch, SaysWrongUsageAndWhatCannotBeDone) {
     const TempFolder folder, out;
     const std::string page = scanned_png(folder, "page.png", "till-receipt", 0, 75);
@@ -213,8 +229,8 @@ TEST(Batch, SaysWrongUsageAndWhatCannotBeDone) {
     const std::pair<std::vector<std::string>, const char*> impossible[] = {
         {{"make", "--out", page, page}, "is a file, not a folder"},
         {{"make", "--out", out.path().string(), "--set", "how.dpi=3", page}, "how.dpi is 3"},
-        {{"make", "--out", out.path().string(), "--set", R"(read.languages=["xyz"])", page}, "\"xyz\""},
-        {{"make", "--out", out.path().string(), (folder / "nothing.png").string()}, "is not there"},
+        {{"make", "--out", out.path().string(), "--set", R"(read.languages=["xyz"])", page}, "“xyz”"},
+        {{"make", "--out", out.path().string(), (folder / "nothing.png").string()}, "does not exist"},
         {{"make", "--out", out.path().string(), "--ticket", page, page}, "not valid JSON"},
         {{"scan", "--device", "Nobody's scanner", "--out", out.path().string()}, "no scanner \"Nobody's scanner\""},
         {{"scan", "--device", "Simulated feeder", "--set", "from.source=feeder-both", "--out", out.path().string()},

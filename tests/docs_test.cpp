@@ -43,6 +43,22 @@ TEST(Documents, FilesThatTheyNameExist) {
     EXPECT_GT(names, 30U);
 }
 
+// Names of the code in backquotes, such as `part_keys` or `value_of()`, in the page that leads through common changes.
+TEST(Documents, TheStepsOfAChangeNameThingsThatExist) {
+    static const std::regex named(R"re(`([A-Za-z_:]+)(?:\(\))?`)re");
+    std::string code;
+    for (const fs::directory_entry& each : fs::recursive_directory_iterator(YELVIN_SOURCES))
+        if (each.path().extension() == ".cpp" || each.path().extension() == ".h") code += read_file(each.path());
+    const std::string text = read_file(root / "docs/changing.md");
+    size_t names = 0;
+    for (std::sregex_iterator at(text.begin(), text.end(), named), end; at != end; ++at, ++names) {
+        const std::string name = (*at)[1].str();
+        const auto last = name.rfind("::");
+        EXPECT_NE(code.find(last == std::string::npos ? name : name.substr(last + 2)), std::string::npos) << name;
+    }
+    EXPECT_GT(names, 20U);
+}
+
 TEST(Documents, LinesAreShort) {
     constexpr size_t most = 120; // characters; rows of tables cannot be broken
     for (const fs::path& document : documents()) {

@@ -29,6 +29,22 @@ TEST(Ticket, ComesBackFromItsFileWithEveryChoice) {
     EXPECT_EQ(ticket_to_json(*back), ticket_to_json(ticket));
 }
 
+TEST(Ticket, KeepsEveryKindOfPartAndEveryAction) {
+    Ticket ticket;
+    for (const NamePart::Kind kind : all_members<NamePart::Kind>()) {
+        NamePart part{kind, ""};
+        if (kind == NamePart::Kind::Words) part.text = "Mooring";
+        if (kind == NamePart::Kind::Date || kind == NamePart::Kind::PaperDate) part.text = "dd.mm.yyyy";
+        if (is_read_on_paper(kind)) part = {kind, part.text, 3, 6, NamePart::Missing::Words, "none"};
+        ticket.save.within.push_back(part);
+    }
+    for (const Errand errand : all_members<Errand>()) ticket.then.errands.push_back(errand);
+    const auto back = ticket_from_json(json::parse(ticket_to_json(ticket).dump()));
+    ASSERT_TRUE(back) << back.error().sentence;
+    EXPECT_EQ(back->save.within, ticket.save.within);
+    EXPECT_EQ(back->then.errands, ticket.then.errands);
+}
+
 TEST(Ticket, KeepsKeysItDoesNotKnow) {
     const json file = {
         {"yelvin_ticket", 1}, {"name", "x"}, {"how", {{"dpi", 200}, {"lamp", "warm"}}}, {"later", {1, 2, 3}}};
