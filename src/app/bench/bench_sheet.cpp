@@ -40,15 +40,15 @@ struct FaultWords {
     const char* words;
 };
 constexpr std::array fault_table{
-    FaultWords{"jam", QT_TRANSLATE_NOOP("Bench", "paper jam")},
-    FaultWords{"two-sheets", QT_TRANSLATE_NOOP("Bench", "two sheets at once, detected")},
-    FaultWords{"two-sheets-undetected", QT_TRANSLATE_NOOP("Bench", "two sheets at once, not detected")},
-    FaultWords{"feeder-empty", QT_TRANSLATE_NOOP("Bench", "feeder empty")},
-    FaultWords{"lid-open", QT_TRANSLATE_NOOP("Bench", "lid opened")},
-    FaultWords{"busy", QT_TRANSLATE_NOOP("Bench", "busy")},
-    FaultWords{"silent", QT_TRANSLATE_NOOP("Bench", "sends nothing for a while")},
-    FaultWords{"unplugged", QT_TRANSLATE_NOOP("Bench", "unplugged")},
-    FaultWords{"memory", QT_TRANSLATE_NOOP("Bench", "out of memory")},
+    FaultWords{"jam", QT_TRANSLATE_NOOP("yelvin::BenchSheet", "paper jam")},
+    FaultWords{"two-sheets", QT_TRANSLATE_NOOP("yelvin::BenchSheet", "two sheets at once, detected")},
+    FaultWords{"two-sheets-undetected", QT_TRANSLATE_NOOP("yelvin::BenchSheet", "two sheets at once, not detected")},
+    FaultWords{"feeder-empty", QT_TRANSLATE_NOOP("yelvin::BenchSheet", "feeder empty")},
+    FaultWords{"lid-open", QT_TRANSLATE_NOOP("yelvin::BenchSheet", "lid opened")},
+    FaultWords{"busy", QT_TRANSLATE_NOOP("yelvin::BenchSheet", "busy")},
+    FaultWords{"silent", QT_TRANSLATE_NOOP("yelvin::BenchSheet", "sends nothing for a while")},
+    FaultWords{"unplugged", QT_TRANSLATE_NOOP("yelvin::BenchSheet", "unplugged")},
+    FaultWords{"memory", QT_TRANSLATE_NOOP("yelvin::BenchSheet", "out of memory")},
 };
 static_assert(std::ranges::equal(fault_table, simulated_faults, {}, &FaultWords::name, &SimulatedFault::name),
               "every simulated fault needs its words, in the same order");
@@ -56,7 +56,7 @@ static_assert(std::ranges::equal(fault_table, simulated_faults, {}, &FaultWords:
 QString fault_words(const BenchFault& fault) {
     for (size_t i = 0; i < simulated_faults.size(); ++i)
         if (simulated_faults[i].kind == fault.kind && simulated_faults[i].sensed == fault.sensed)
-            return QCoreApplication::translate("Bench", fault_table[i].words);
+            return BenchSheet::tr(fault_table[i].words);
     return {};
 }
 
@@ -156,7 +156,7 @@ void BenchSheet::make_faults(QVBoxLayout* right) {
     auto* kind = new QComboBox(this);
     kind->setObjectName("fault-kind");
     kind->setAccessibleName(tr("fault"));
-    for (const FaultWords& each : fault_table) kind->addItem(QCoreApplication::translate("Bench", each.words));
+    for (const FaultWords& each : fault_table) kind->addItem(tr(each.words));
     auto* at = new QSpinBox(this);
     at->setObjectName("fault-sheet");
     at->setRange(1, 200);

@@ -23,7 +23,9 @@ namespace yelvin {
 
 namespace {
 
-QString said(const char* text) { return QCoreApplication::translate("CabinetSheets", text); }
+struct CabinetSheetText {
+    Q_DECLARE_TR_FUNCTIONS(CabinetSheetText)
+};
 
 QString whole_path(QString typed) {
     typed = typed.trimmed();
@@ -37,18 +39,19 @@ QLineEdit* add_folder_line(PhraseSheet& sheet) {
     line->setContentsMargins(0, 0, 0, 0);
     auto* folder = new QLineEdit(row);
     folder->setObjectName("cabinet-folder");
-    folder->setAccessibleName(said("folder"));
-    folder->setPlaceholderText(said("a folder, such as ~/Documents/Bills"));
+    folder->setAccessibleName(CabinetSheetText::tr("folder"));
+    folder->setPlaceholderText(CabinetSheetText::tr("a folder, such as ~/Documents/Bills"));
     folder->setMinimumWidth(300);
-    auto* choose = theme::link(said("choose…"), "cabinet-choose", row);
+    auto* choose = theme::link(CabinetSheetText::tr("choose…"), "cabinet-choose", row);
     line->addWidget(folder, 1);
     line->addWidget(choose);
     sheet.add_widget(row);
     sheet.guard(folder);
     QObject::connect(choose, &QPushButton::clicked, &sheet, [folder, &sheet, window = sheet.parentWidget()->window()] {
         const QPointer<QLineEdit> there(folder);
-        const QString chosen = sheet.asked_by(
-            [window] { return QFileDialog::getExistingDirectory(window, said("Choose a folder"), QDir::homePath()); });
+        const QString chosen = sheet.asked_by([window] {
+            return QFileDialog::getExistingDirectory(window, CabinetSheetText::tr("Choose a folder"), QDir::homePath());
+        });
         if (there && !chosen.isEmpty()) there->setText(chosen);
     });
     return folder;
@@ -68,7 +71,8 @@ void when_there(PhraseSheet* sheet, QLineEdit* edit, QLabel* wrong, const std::f
     const QString folder = whole_path(edit->text());
     const auto look = [folder]() -> Result<void> {
         if (!folder.isEmpty() && QFileInfo(folder).isDir()) return {};
-        return fail(ErrorKind::Missing, said("This folder does not exist; choose another.").toStdString());
+        return fail(ErrorKind::Missing,
+                    CabinetSheetText::tr("This folder does not exist; choose another.").toStdString());
     };
     const auto seen = [=](const Result<void>& there) {
         if (!sheet->isVisible()) return; // given up
@@ -85,13 +89,13 @@ void when_there(PhraseSheet* sheet, QLineEdit* edit, QLabel* wrong, const std::f
 PhraseSheet* open_rename_sheet(CabinetKeeper& keeper, const CabinetPaper& paper, const QRect& anchor, QWidget* parent) {
     auto* sheet = new PhraseSheet(parent);
     sheet->setObjectName("cabinet-rename-sheet");
-    sheet->add_heading(said("Name of the document and its file"));
+    sheet->add_heading(CabinetSheetText::tr("Name of the document and its file"));
     auto* name = new QLineEdit(paper_name(paper));
     name->setObjectName("cabinet-name");
-    name->setAccessibleName(said("name"));
+    name->setAccessibleName(CabinetSheetText::tr("name"));
     name->setMinimumWidth(320);
     sheet->add_widget(name);
-    sheet->add_advice(said("If the name exists, the next number is used."));
+    sheet->add_advice(CabinetSheetText::tr("If the name exists, the next number is used."));
     QObject::connect(name, &QLineEdit::returnPressed, sheet, [sheet, name, &keeper, id = paper.id] {
         keeper.rename(id, name->text());
         sheet->close();
@@ -106,10 +110,11 @@ PhraseSheet* open_move_sheet(CabinetKeeper& keeper, const std::vector<long long>
                              QWidget* parent) {
     auto* sheet = new PhraseSheet(parent);
     sheet->setObjectName("cabinet-move-sheet");
-    sheet->add_heading(ids.size() == 1 ? said("Move its file to") : said("Move %1 files to").arg(ids.size()));
+    sheet->add_heading(ids.size() == 1 ? CabinetSheetText::tr("Move its file to")
+                                       : CabinetSheetText::tr("Move %1 files to").arg(ids.size()));
     QLineEdit* folder = add_folder_line(*sheet);
     QLabel* wrong = add_wrong(*sheet);
-    auto* move = theme::button(said("Move"), theme::Kind::Main, "cabinet-use", sheet);
+    auto* move = theme::button(CabinetSheetText::tr("Move"), theme::Kind::Main, "cabinet-use", sheet);
     sheet->add_widget(move);
     const auto use = [=, &keeper] {
         when_there(sheet, folder, wrong, [=, &keeper](const QString& to) {
@@ -138,44 +143,46 @@ void open_older_sheet(CabinetKeeper& keeper, const QRect& anchor, QWidget* paren
         const QDateTime then = QDateTime::currentDateTime().addYears(-age.years);
         than.emplace_back(std::chrono::seconds(then.toSecsSinceEpoch()));
     }
-    keeper.count_older(than, [&keeper, than, anchor,
-                              parent = QPointer<QWidget>(parent)](const std::vector<int>& papers) {
-        if (!parent) return;
-        auto* sheet = new PhraseSheet(parent);
-        sheet->setObjectName("cabinet-older-sheet");
-        sheet->add_heading(said("Remove older entries"));
-        bool many = false;
-        for (size_t i = 0; i < papers.size(); ++i) {
-            many = many || papers[i] > CabinetKeeper::most_undone;
-            const QString count = papers[i] == 0   ? said("none")
-                                  : papers[i] == 1 ? said("1 document")
-                                                   : said("%1 documents").arg(papers[i]);
-            auto* row = sheet->add_row(said(ages[i].words), count, false,
-                                       [&keeper, before = than[i]] { keeper.put_away_older(before); });
-            row->setEnabled(papers[i] > 0);
-        }
-        sheet->add_advice(said("The cabinet no longer finds these documents. The files stay and can be added again."));
-        if (many)
-            sheet->add_advice(said("Removing more than %1 at once cannot be undone.").arg(CabinetKeeper::most_undone));
-        sheet->open_under(anchor);
-    });
+    keeper.count_older(
+        than, [&keeper, than, anchor, parent = QPointer<QWidget>(parent)](const std::vector<int>& papers) {
+            if (!parent) return;
+            auto* sheet = new PhraseSheet(parent);
+            sheet->setObjectName("cabinet-older-sheet");
+            sheet->add_heading(CabinetSheetText::tr("Remove older entries"));
+            bool many = false;
+            for (size_t i = 0; i < papers.size(); ++i) {
+                many = many || papers[i] > CabinetKeeper::most_undone;
+                const QString count = papers[i] == 0   ? CabinetSheetText::tr("none")
+                                      : papers[i] == 1 ? CabinetSheetText::tr("1 document")
+                                                       : CabinetSheetText::tr("%1 documents").arg(papers[i]);
+                auto* row = sheet->add_row(CabinetSheetText::tr(ages[i].words), count, false,
+                                           [&keeper, before = than[i]] { keeper.put_away_older(before); });
+                row->setEnabled(papers[i] > 0);
+            }
+            sheet->add_advice(CabinetSheetText::tr(
+                "The cabinet no longer finds these documents. The files stay and can be added again."));
+            if (many)
+                sheet->add_advice(CabinetSheetText::tr("Removing more than %1 at once cannot be undone.")
+                                      .arg(CabinetKeeper::most_undone));
+            sheet->open_under(anchor);
+        });
 }
 
 PhraseSheet* open_take_in_sheet(CabinetKeeper& keeper, const QRect& anchor, QWidget* parent) {
     auto* sheet = new PhraseSheet(parent);
     sheet->setObjectName("cabinet-take-in-sheet");
-    sheet->add_heading(said("Add a folder"));
+    sheet->add_heading(CabinetSheetText::tr("Add a folder"));
     QLineEdit* folder = add_folder_line(*sheet);
-    auto* read = new QCheckBox(said("read files that have no text"));
+    auto* read = new QCheckBox(CabinetSheetText::tr("read files that have no text"));
     read->setObjectName("cabinet-read-missing");
     read->setChecked(true);
     sheet->add_widget(read);
-    auto* improve = new QCheckBox(said("and add the text to PDFs, so that any program finds it"));
+    auto* improve = new QCheckBox(CabinetSheetText::tr("and add the text to PDFs, so that any program finds it"));
     improve->setObjectName("cabinet-make-searchable");
     sheet->add_widget(improve);
     QObject::connect(read, &QCheckBox::toggled, improve, &QCheckBox::setEnabled);
     QLabel* wrong = add_wrong(*sheet);
-    auto* take = theme::button(said("Add folder"), theme::Kind::Main, "cabinet-use", sheet);
+    auto* take = theme::button(CabinetSheetText::tr("Add folder"), theme::Kind::Main, "cabinet-use", sheet);
     sheet->add_widget(take);
     const auto use = [=, &keeper] {
         when_there(sheet, folder, wrong, [=, &keeper](const QString& from) {
@@ -187,15 +194,15 @@ PhraseSheet* open_take_in_sheet(CabinetKeeper& keeper, const QRect& anchor, QWid
     };
     QObject::connect(take, &QPushButton::clicked, sheet, use);
     QObject::connect(folder, &QLineEdit::returnPressed, sheet, use);
-    sheet->add_advice(
-        said("Finds the PDFs and pictures in this folder and its subfolders by their text, later ones too. Files "
-             "change only if text is added to PDFs; the old file stays until the new one is complete."));
-    if (!keeper.folders().empty()) sheet->add_heading(said("Added folders"));
+    sheet->add_advice(CabinetSheetText::tr(
+        "Finds the PDFs and pictures in this folder and its subfolders by their text, later ones too. Files "
+        "change only if text is added to PDFs; the old file stays until the new one is complete."));
+    if (!keeper.folders().empty()) sheet->add_heading(CabinetSheetText::tr("Added folders"));
     for (const WatchedFolder& each : keeper.folders()) {
         const QString path = QString::fromStdString(each.folder.string());
         sheet->add_row(QDir(path).dirName(),
-                       said("%1; click to stop watching. Its entries stay").arg(shown_folder(path)), true,
-                       [&keeper, path] { keeper.unwatch_folder(path); });
+                       CabinetSheetText::tr("%1; click to stop watching. Its entries stay").arg(shown_folder(path)),
+                       true, [&keeper, path] { keeper.unwatch_folder(path); });
     }
     sheet->open_under(anchor);
     folder->setFocus();

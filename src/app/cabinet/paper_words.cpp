@@ -7,7 +7,9 @@
 namespace yelvin {
 
 namespace {
-QString in_words(const char* text) { return QCoreApplication::translate("Cabinet", text); }
+struct CabinetText {
+    Q_DECLARE_TR_FUNCTIONS(CabinetText)
+};
 }
 
 QString paper_name(const CabinetPaper& paper) { return QString::fromStdString(paper.file.stem().string()); }
@@ -16,14 +18,14 @@ bool is_unwell(const CabinetPaper& paper) { return paper.place != Place::Here; }
 
 QString paper_facts(const CabinetPaper& paper) {
     QStringList facts{QString::fromStdString(paper.file.parent_path().filename().string())};
-    facts.append(paper.pages == 1 ? in_words("1 page") : in_words("%1 pages").arg(paper.pages));
-    if (paper.place == Place::Gone) return (facts << in_words("file missing")).join(" · ");
-    if (paper.place == Place::Away) return (facts << in_words("folder missing")).join(" · ");
+    facts.append(paper.pages == 1 ? CabinetText::tr("1 page") : CabinetText::tr("%1 pages").arg(paper.pages));
+    if (paper.place == Place::Gone) return (facts << CabinetText::tr("file missing")).join(" · ");
+    if (paper.place == Place::Away) return (facts << CabinetText::tr("folder missing")).join(" · ");
     const QDateTime when = QDateTime::fromSecsSinceEpoch(paper.saved.time_since_epoch().count());
     const QString day = QLocale::c().toString(when.date(), "d MMMM yyyy");
-    facts.append(paper.ticket.empty() ? in_words("file of %1").arg(day) : in_words("saved %1").arg(day));
-    if (paper.text_state == TextState::Missing) facts.append(in_words("no text"));
-    if (paper.text_state == TextState::Protected) facts.append(in_words("its text is protected"));
+    facts.append(paper.ticket.empty() ? CabinetText::tr("file of %1").arg(day) : CabinetText::tr("saved %1").arg(day));
+    if (paper.text_state == TextState::Missing) facts.append(CabinetText::tr("no text"));
+    if (paper.text_state == TextState::Protected) facts.append(CabinetText::tr("its text is protected"));
     return facts.join(" · ");
 }
 

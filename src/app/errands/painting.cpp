@@ -13,7 +13,9 @@ namespace yelvin {
 
 namespace {
 
-QString sentence(const char* text) { return QCoreApplication::translate("Printing", text); }
+struct PrintingText {
+    Q_DECLARE_TR_FUNCTIONS(PrintingText)
+};
 
 void paint_page(QPainter& painter, const PrintedPage& page, QImage image, bool grey) {
     if (grey) image = image.convertToFormat(QImage::Format_Grayscale8);
@@ -42,10 +44,11 @@ Result<void> paint_sheets(QPrinter& printer, const PrintJob& job) {
     const PrintLayout layout = print_layout(job.sizes, {sheet.width(), sheet.height()}, margin, job.how);
     QPainter painter;
     if (!painter.begin(&printer))
-        return fail(ErrorKind::Device,
-                    sentence("The printer %1 did not accept the pages; check that it is switched on, and print again.")
-                        .arg(printer.printerName())
-                        .toStdString());
+        return fail(
+            ErrorKind::Device,
+            PrintingText::tr("The printer %1 did not accept the pages; check that it is switched on, and print again.")
+                .arg(printer.printerName())
+                .toStdString());
     const double dots = printer.resolution() / mm_per_inch;
     bool first = true;
     for (int copy = 0; copy < (counts ? 1 : job.how.copies); ++copy) {
@@ -68,7 +71,7 @@ Result<void> paint_sheets(QPrinter& printer, const PrintJob& job) {
     }
     if (painter.end()) return {};
     return fail(ErrorKind::Device,
-                sentence("The printer stopped before all pages were printed; print again.").toStdString());
+                PrintingText::tr("The printer stopped before all pages were printed; print again.").toStdString());
 }
 
 Result<QString> print_to_pdf(const PrintJob& job, const QString& folder) {

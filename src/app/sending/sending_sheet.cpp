@@ -18,7 +18,9 @@ namespace {
 
 constexpr int list_width = 460, most_height = 420;
 
-QString sending_said(const char* text) { return QCoreApplication::translate("SendingSheet", text); }
+struct SendingSheetText {
+    Q_DECLARE_TR_FUNCTIONS(SendingSheetText)
+};
 
 using State = SendItem::State;
 
@@ -45,7 +47,8 @@ class SendingList : public QWidget {
         states_.clear();
         const auto& items = models_.sending.items();
         for (auto at = items.rbegin(); at != items.rend(); ++at) add(*at); // the latest first
-        if (items.empty()) column_->addWidget(theme::quiet(sending_said("No files are waiting or were sent."), this));
+        if (items.empty())
+            column_->addWidget(theme::quiet(SendingSheetText::tr("No files are waiting or were sent."), this));
         column_->addStretch();
         sheet_->adjustSize();
     }
@@ -61,7 +64,7 @@ class SendingList : public QWidget {
         name->setFont(theme::strong());
         name->setObjectName(QString("sending-name-%1").arg(item.id));
         box->addWidget(name);
-        box->addWidget(theme::quiet(sending_said("to %1").arg(server_words(item)), this));
+        box->addWidget(theme::quiet(SendingSheetText::tr("to %1").arg(server_words(item)), this));
         auto* state = new QLabel(send_state_words(item));
         state->setObjectName(QString("sending-state-%1").arg(item.id));
         state->setWordWrap(true);
@@ -96,23 +99,23 @@ class SendingList : public QWidget {
             return row;
         }
         if (!item.identity.fingerprint.empty() && item.state == State::Failed)
-            link(sending_said("trust this server"), "accept", [&sending, id] { sending.accept_identity(id); });
+            link(SendingSheetText::tr("trust this server"), "accept", [&sending, id] { sending.accept_identity(id); });
         if (item.identity.wants_plain_password && item.state == State::Failed)
-            link(sending_said("send the password unencrypted"), "accept-plain",
+            link(SendingSheetText::tr("send the password unencrypted"), "accept-plain",
                  [&sending, id] { sending.accept_identity(id); });
         if (item.state == State::Waiting || item.state == State::Sending)
-            link(sending_said("pause"), "hold", [&sending, id] { sending.pause(id); });
+            link(SendingSheetText::tr("pause"), "hold", [&sending, id] { sending.pause(id); });
         if (item.state != State::Sending)
-            link(item.state == State::Paused ? sending_said("go on") : sending_said("try now"), "again",
+            link(item.state == State::Paused ? SendingSheetText::tr("go on") : SendingSheetText::tr("try now"), "again",
                  [&sending, id] { sending.retry(id); });
         if (item.state != State::Sending)
             for (const Server& each : models_.servers.all()) {
                 if (each.name == item.server.name) continue;
-                link(sending_said("to %1").arg(QString::fromStdString(each.name)), "else",
+                link(SendingSheetText::tr("to %1").arg(QString::fromStdString(each.name)), "else",
                      [&sending, id, to = each.name] { sending.send_elsewhere(id, to); });
                 break; // one other is offered; more would crowd the row
             }
-        link(sending_said("remove"), "out", [&sending, id] { sending.remove(id); });
+        link(SendingSheetText::tr("remove"), "out", [&sending, id] { sending.remove(id); });
         row->addStretch();
         return row;
     }
@@ -123,14 +126,15 @@ class SendingList : public QWidget {
 void open_sending_sheet(const SendingModels& models, const QRect& anchor, QWidget* parent) {
     auto* sheet = new PhraseSheet(parent);
     sheet->setObjectName("sending-sheet");
-    sheet->add_heading(sending_said("Sending to servers"));
+    sheet->add_heading(SendingSheetText::tr("Sending to servers"));
     auto* list = new SendingList(models, sheet);
     QScrollArea* area = theme::scrolled(list, sheet);
     area->setFixedWidth(list_width);
     area->setFixedHeight(std::min(most_height, std::max(60, list->sizeHint().height() + 8)));
     sheet->add_widget(area);
-    sheet->add_row(sending_said("clear sent files"), {}, false, [sending = &models.sending] { sending->clear_sent(); });
-    sheet->add_advice(sending_said(
+    sheet->add_row(SendingSheetText::tr("clear sent files"), {}, false,
+                   [sending = &models.sending] { sending->clear_sent(); });
+    sheet->add_advice(SendingSheetText::tr(
         "Files wait here until sent, even after a restart. Each arrives exactly once, even if the connection breaks."));
     sheet->open_under(anchor);
 }

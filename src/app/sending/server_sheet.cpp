@@ -21,7 +21,9 @@ namespace {
 
 constexpr int label_width = 86, field_width = 330;
 
-QString server_said(const char* text) { return QCoreApplication::translate("ServerSheet", text); }
+struct ServerSheetText {
+    Q_DECLARE_TR_FUNCTIONS(ServerSheetText)
+};
 
 // The form for editing one server, with the result of its test.
 class ServerForm : public QWidget {
@@ -33,18 +35,21 @@ class ServerForm : public QWidget {
         column_ = new QVBoxLayout(this);
         column_->setContentsMargins(0, 0, 0, 0);
         column_->setSpacing(6);
-        name_ = line(server_said("name"), "server-name", server.name, server_said("your name for it, such as Office"));
-        address_ = line(server_said("address"), "server-address", server.address,
+        name_ = line(ServerSheetText::tr("name"), "server-name", server.name,
+                     ServerSheetText::tr("your name for it, such as Office"));
+        address_ = line(ServerSheetText::tr("address"), "server-address", server.address,
                         "https://files.example/papers, sftp://host/~/papers");
-        user_ = line(server_said("user name"), "server-user", server.user, server_said("empty: no sign-in"));
-        password_ = line(server_said("password"), "server-password", {}, server_said("from the keyring, or asked for"));
+        user_ = line(ServerSheetText::tr("user name"), "server-user", server.user,
+                     ServerSheetText::tr("empty: no sign-in"));
+        password_ = line(ServerSheetText::tr("password"), "server-password", {},
+                         ServerSheetText::tr("from the keyring, or asked for"));
         password_->setEchoMode(QLineEdit::Password);
-        kept_ = new QCheckBox(server_said("remember it in the keyring"));
+        kept_ = new QCheckBox(ServerSheetText::tr("remember it in the keyring"));
         kept_->setObjectName("server-keep-password");
         kept_->setChecked(true);
         row({}, kept_);
-        key_ =
-            line(server_said("key file"), "server-key", server.key_file, server_said("SFTP; empty: SSH agent's keys"));
+        key_ = line(ServerSheetText::tr("key file"), "server-key", server.key_file,
+                    ServerSheetText::tr("SFTP; empty: SSH agent's keys"));
         wrong_ = new QLabel;
         wrong_->setObjectName("server-wrong");
         wrong_->setProperty("bad", true);
@@ -52,14 +57,15 @@ class ServerForm : public QWidget {
         wrong_->hide();
         column_->addWidget(wrong_);
         auto* buttons = new QHBoxLayout;
-        test_ = theme::button(server_said("Test"), theme::Kind::Plain, "server-test", this);
-        auto* save = theme::button(before_.name.empty() ? server_said("Add server") : server_said("Save"),
-                                   theme::Kind::Main, "server-save", this);
+        test_ = theme::button(ServerSheetText::tr("Test"), theme::Kind::Plain, "server-test", this);
+        auto* save =
+            theme::button(before_.name.empty() ? ServerSheetText::tr("Add server") : ServerSheetText::tr("Save"),
+                          theme::Kind::Main, "server-save", this);
         test_->setFixedHeight(save->sizeHint().height());
         buttons->addWidget(test_);
         buttons->addWidget(save);
         if (!before_.name.empty()) {
-            auto* remove = theme::link(server_said("remove"), "server-remove", this);
+            auto* remove = theme::link(ServerSheetText::tr("remove"), "server-remove", this);
             buttons->addWidget(remove);
             connect(remove, &QPushButton::clicked, this, [this] {
                 models_.passwords.forget(Sending::password_of(before_));
@@ -136,12 +142,13 @@ class ServerForm : public QWidget {
         const Server server = typed();
         if (const auto address = address_of(server.address); !address)
             return complain(server.address.empty()
-                                ? server_said("Enter an address, such as https://files.example/papers.")
+                                ? ServerSheetText::tr("Enter an address, such as https://files.example/papers.")
                                 : QString::fromStdString(address.error().sentence),
                             address_);
-        if (with_name && server.name.empty()) return complain(server_said("Enter a name, such as Office."), name_);
+        if (with_name && server.name.empty())
+            return complain(ServerSheetText::tr("Enter a name, such as Office."), name_);
         if (with_name && !models_.servers.is_free(server.name, before_.name))
-            return complain(server_said("This name is in use; enter another."), name_);
+            return complain(ServerSheetText::tr("This name is in use; enter another."), name_);
         complain({}, nullptr);
         return true;
     }
@@ -150,7 +157,7 @@ class ServerForm : public QWidget {
         if (!is_right(false)) return;
         theme::clear(steps_);
         test_->setEnabled(false);
-        test_->setText(server_said("Testing…"));
+        test_->setText(ServerSheetText::tr("Testing…"));
         const QPointer<ServerForm> here(this);
         const int round = ++round_;
         models_.sending.test(
@@ -164,7 +171,7 @@ class ServerForm : public QWidget {
     }
     void say_tested() {
         test_->setEnabled(true);
-        test_->setText(server_said("Test"));
+        test_->setText(ServerSheetText::tr("Test"));
     }
     void show_step(const ServerStep& step) {
         const auto& c = theme::colours();
@@ -192,7 +199,7 @@ class ServerForm : public QWidget {
         print->setFont(theme::measure());
         print->setTextInteractionFlags(Qt::TextSelectableByMouse);
         steps_->addWidget(print);
-        auto* accept = theme::link(server_said("trust this server from now on"), "server-accept", this);
+        auto* accept = theme::link(ServerSheetText::tr("trust this server from now on"), "server-accept", this);
         steps_->addWidget(accept, 0, Qt::AlignLeft);
         connect(accept, &QPushButton::clicked, this, [this, fingerprint = shown.fingerprint] {
             fingerprint_ = fingerprint;
@@ -200,7 +207,7 @@ class ServerForm : public QWidget {
         });
     }
     void show_accepting_plain_password() {
-        auto* accept = theme::link(server_said("send the password unencrypted"), "server-accept-plain", this);
+        auto* accept = theme::link(ServerSheetText::tr("send the password unencrypted"), "server-accept-plain", this);
         steps_->addWidget(accept, 0, Qt::AlignLeft);
         connect(accept, &QPushButton::clicked, this, [this] {
             plain_password_ = true;
@@ -226,11 +233,12 @@ void open_server_sheet(const SendingModels& models, const QString& name, const Q
     auto* sheet = new PhraseSheet(parent);
     sheet->setObjectName("server-sheet");
     const auto server = models.servers.named(name.toStdString());
-    sheet->add_heading(server ? name : server_said("Server"));
+    sheet->add_heading(server ? name : ServerSheetText::tr("Server"));
     auto* form = new ServerForm(models, server.value_or(Server{}), sheet, std::move(chosen));
     sheet->add_widget(form);
-    sheet->add_advice(server_said("Sends by WebDAV or SFTP and never replaces a file: if the name exists, the next "
-                                  "number is used. The password is not saved in tickets or files."));
+    sheet->add_advice(
+        ServerSheetText::tr("Sends by WebDAV or SFTP and never replaces a file: if the name exists, the next "
+                            "number is used. The password is not saved in tickets or files."));
     sheet->open_under(anchor);
     form->first()->setFocus();
 }

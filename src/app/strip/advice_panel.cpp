@@ -15,23 +15,25 @@
 namespace yelvin {
 
 namespace {
-QString advised(const char* text) { return QCoreApplication::translate("Advice", text); }
+struct AdviceText {
+    Q_DECLARE_TR_FUNCTIONS(AdviceText)
+};
 }
 
 QString advice_title(const StripAdvice& advice) {
-    QString ink = advice.ink == Ink::Black ? advised("black") : wording::ink(advice.ink);
+    QString ink = advice.ink == Ink::Black ? AdviceText::tr("black") : wording::ink(advice.ink);
     ink[0] = ink[0].toUpper();
-    return advised("%1 at %2 dpi").arg(ink).arg(advice.dpi);
+    return AdviceText::tr("%1 at %2 dpi").arg(ink).arg(advice.dpi);
 }
 
 namespace {
 // "a fifteenth of the size", "10 times the size"
 QString ratio_words(double ratio) {
-    if (ratio <= 0) return advised("another size");
-    if (ratio > 0.85 && ratio < 1.2) return advised("about the same size");
-    if (ratio < 1) return advised("1/%1 of the size").arg(std::max(2L, std::lround(1 / ratio)));
-    return ratio < 2 ? advised("%1 times the size").arg(ratio, 0, 'f', 1)
-                     : advised("%1 times the size").arg(std::lround(ratio));
+    if (ratio <= 0) return AdviceText::tr("another size");
+    if (ratio > 0.85 && ratio < 1.2) return AdviceText::tr("about the same size");
+    if (ratio < 1) return AdviceText::tr("1/%1 of the size").arg(std::max(2L, std::lround(1 / ratio)));
+    return ratio < 2 ? AdviceText::tr("%1 times the size").arg(ratio, 0, 'f', 1)
+                     : AdviceText::tr("%1 times the size").arg(std::lround(ratio));
 }
 }
 
@@ -40,25 +42,25 @@ QString advice_reason(const StripAdvice& advice) {
     switch (advice.reason) {
     case Reason::SmallestThatReads:
         return advice.ink == Ink::Black
-                   ? advised("the smallest at which this page's text stays readable and no mark is lost")
+                   ? AdviceText::tr("the smallest at which this page's text stays readable and no mark is lost")
                : advice.ink == Ink::Grey
-                   ? advised("the smallest at which the text stays readable and faint marks stay")
-                   : advised("the smallest at which the text stays readable and the colours stay");
+                   ? AdviceText::tr("the smallest at which the text stays readable and faint marks stay")
+                   : AdviceText::tr("the smallest at which the text stays readable and the colours stay");
     case Reason::Photograph:
-        return advice.dpi >= 600 ? advised("a small photograph: it can be printed twice as large")
-                                 : advised("a photograph: enough to print it at its own size");
+        return advice.dpi >= 600 ? AdviceText::tr("a small photograph: it can be printed twice as large")
+                                 : AdviceText::tr("a photograph: enough to print it at its own size");
     case Reason::NoWords:
-        return advised("no text on it: the usual choice");
+        return AdviceText::tr("no text on it: the usual choice");
     case Reason::BlackLosesFaint:
-        return advised("%1; pencil, stamps or tones are lost").arg(ratio_words(advice.size_ratio));
+        return AdviceText::tr("%1; pencil, stamps or tones are lost").arg(ratio_words(advice.size_ratio));
     case Reason::BlackLosesNothing:
-        return advised("%1; letters get hard edges").arg(ratio_words(advice.size_ratio));
+        return AdviceText::tr("%1; letters get hard edges").arg(ratio_words(advice.size_ratio));
     case Reason::GreyLosesColour:
-        return advised("%1; colours become grey").arg(ratio_words(advice.size_ratio));
+        return AdviceText::tr("%1; colours become grey").arg(ratio_words(advice.size_ratio));
     case Reason::NothingMore:
         break;
     }
-    return advised("no easier to read; %1").arg(ratio_words(advice.size_ratio));
+    return AdviceText::tr("no easier to read; %1").arg(ratio_words(advice.size_ratio));
 }
 
 AdvicePanel::AdvicePanel(StripModel& strip, Tickets& tickets, QWidget* parent)

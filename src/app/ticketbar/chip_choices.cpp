@@ -21,7 +21,9 @@ using Missing = NamePart::Missing;
 using Part = std::shared_ptr<NamePart>;
 using Apply = std::function<void(const NamePart&)>;
 
-QString tr(const char* text) { return QCoreApplication::translate("Chips", text); }
+struct ChipText {
+    Q_DECLARE_TR_FUNCTIONS(ChipText)
+};
 
 void with_label(QHBoxLayout* line, const QString& words, QWidget* edit) {
     line->addWidget(theme::label_for(edit, words, edit->parentWidget()));
@@ -32,7 +34,7 @@ void add_words(QHBoxLayout* line, const Part& part, const Apply& apply, QWidget*
     auto* edit = new QLineEdit(QString::fromStdString(part->text), box);
     edit->setObjectName("chip-words");
     edit->setMinimumWidth(220);
-    with_label(line, tr("text"), edit);
+    with_label(line, ChipText::tr("text"), edit);
     QObject::connect(edit, &QLineEdit::textChanged, box, [part, apply](const QString& text) {
         part->text = text.toStdString();
         apply(*part);
@@ -51,7 +53,7 @@ void add_date(QHBoxLayout* line, const Part& part, const Apply& apply, QWidget* 
         order->addItem(QString::fromStdString(joined_parts({{Kind::Date, pattern.toStdString()}}, today(), 1)),
                        pattern);
     order->setCurrentIndex(order->findData(own));
-    with_label(line, tr("written as"), order);
+    with_label(line, ChipText::tr("written as"), order);
     QObject::connect(order, &QComboBox::activated, box, [part, apply, order] {
         part->text = order->currentData().toString().toStdString();
         apply(*part);
@@ -75,16 +77,16 @@ void add_number(QHBoxLayout* line, const QString& words, int& value, int most, c
 void add_missing(QHBoxLayout* line, const Part& part, const Apply& apply, QWidget* box) {
     auto* missing = new QComboBox(box);
     missing->setObjectName("chip-missing");
-    missing->addItem(tr("left out"), static_cast<int>(Missing::Goes));
+    missing->addItem(ChipText::tr("left out"), static_cast<int>(Missing::Goes));
     if (part->kind == Kind::PaperDate)
-        missing->addItem(tr("the date of scanning"), static_cast<int>(Missing::ScanDate));
-    missing->addItem(tr("this text"), static_cast<int>(Missing::Words));
+        missing->addItem(ChipText::tr("the date of scanning"), static_cast<int>(Missing::ScanDate));
+    missing->addItem(ChipText::tr("this text"), static_cast<int>(Missing::Words));
     missing->setCurrentIndex(missing->findData(static_cast<int>(part->if_missing)));
     auto* words = new QLineEdit(QString::fromStdString(part->instead), box);
     words->setObjectName("chip-instead");
-    words->setAccessibleName(tr("text if not found"));
+    words->setAccessibleName(ChipText::tr("text if not found"));
     words->setVisible(part->if_missing == Missing::Words);
-    with_label(line, tr("if not found"), missing);
+    with_label(line, ChipText::tr("if not found"), missing);
     line->addWidget(words);
     QObject::connect(missing, &QComboBox::activated, box, [part, apply, missing, words] {
         part->if_missing = static_cast<Missing>(missing->currentData().toInt());
@@ -108,9 +110,9 @@ QWidget* new_chip_choices(const NamePart& given, const Apply& apply, QWidget* pa
     if (part->kind == Kind::Words) add_words(line, part, apply, box);
     if (part->kind == Kind::Date || part->kind == Kind::PaperDate) add_date(line, part, apply, box);
     const auto told = [part, apply] { apply(*part); };
-    if (part->kind == Kind::Counter) add_number(line, tr("digits"), part->digits, 9, told, box);
+    if (part->kind == Kind::Counter) add_number(line, ChipText::tr("digits"), part->digits, 9, told, box);
     if (part->kind == Kind::Heading || part->kind == Kind::Sender)
-        add_number(line, tr("max. words"), part->most_words, 20, told, box);
+        add_number(line, ChipText::tr("max. words"), part->most_words, 20, told, box);
     if (is_read_on_paper(part->kind) || part->kind == Kind::Barcode) add_missing(line, part, apply, box);
     line->addStretch();
     return box;

@@ -10,7 +10,9 @@ namespace yelvin {
 
 namespace {
 
-QString placement_text(const char* text) { return QCoreApplication::translate("Placement", text); }
+struct PlacementText {
+    Q_DECLARE_TR_FUNCTIONS(PlacementText)
+};
 
 void draw_arrow(QPainter& painter, QPointF from, QPointF to) {
     painter.drawLine(from, to);
@@ -42,16 +44,17 @@ void sheet(QPainter& painter, const QRectF& r, bool printed, bool head_down = fa
 
 QString placement_words(Source source, Flip flip, bool two_passes) {
     if (source == Source::Glass)
-        return placement_text(
+        return PlacementText::tr(
             "Face down, against the marked corner. Which way up does not matter: the page is turned by its text.");
-    if (source == Source::HandFed) return placement_text("One sheet at a time, face up, top edge first.");
+    if (source == Source::HandFed) return PlacementText::tr("One sheet at a time, face up, top edge first.");
     if (two_passes)
-        return placement_text("Face up, top edge first: the fronts. Then turn the whole stack over without sorting it, "
-                              "put it back and scan the backs. Yelvin puts them in order.");
+        return PlacementText::tr(
+            "Face up, top edge first: the fronts. Then turn the whole stack over without sorting it, "
+            "put it back and scan the backs. Yelvin puts them in order.");
     if (source == Source::FeederBoth && flip == Flip::Notepad)
-        return placement_text(
+        return PlacementText::tr(
             "Face up, top edge first. Backs are printed the other way up, as in a notepad, and are turned.");
-    return placement_text("Face up, top edge first, the stack pushed together. Sizes may be mixed.");
+    return PlacementText::tr("Face up, top edge first, the stack pushed together. Sizes may be mixed.");
 }
 
 Placement::Placement(Source source, Flip flip, bool two_passes, QWidget* parent)
@@ -95,13 +98,13 @@ void Placement::paintEvent(QPaintEvent*) {
         painter.drawPath(turn);
         draw_arrow(painter, {150, 46}, {157, 58});
         painter.setPen(c.quiet);
-        painter.drawText(QRectF(84, 72, 80, 30), Qt::AlignHCenter, placement_text("turn over"));
+        painter.drawText(QRectF(84, 72, 80, 30), Qt::AlignHCenter, PlacementText::tr("turn over"));
     } else if (source_ == Source::FeederBoth) {
         sheet(painter, QRectF(120, 26, 44, 60), true);
         sheet(painter, QRectF(178, 26, 44, 60), true, flip_ == Flip::Notepad);
         painter.setPen(c.quiet);
-        painter.drawText(QRectF(112, 90, 60, 16), Qt::AlignHCenter, placement_text("front"));
-        painter.drawText(QRectF(170, 90, 60, 16), Qt::AlignHCenter, placement_text("back"));
+        painter.drawText(QRectF(112, 90, 60, 16), Qt::AlignHCenter, PlacementText::tr("front"));
+        painter.drawText(QRectF(170, 90, 60, 16), Qt::AlignHCenter, PlacementText::tr("back"));
     }
 }
 

@@ -16,7 +16,9 @@
 
 namespace yelvin::sheets {
 
-inline QString words(const char* text) { return QCoreApplication::translate("Sheets", text); }
+struct SheetText {
+    Q_DECLARE_TR_FUNCTIONS(SheetText)
+};
 
 // Returns the ticket whose choices a sheet shows: that of the documents in `for_documents` or, if there are none, the
 // sentence's.

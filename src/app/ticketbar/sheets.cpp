@@ -34,7 +34,7 @@ void add_corrections(PhraseSheet& sheet, const TicketModels& models) {
     grid->setHorizontalSpacing(18);
     int at = 0;
     for (const auto& [value, on, row, phrase] : wording::offered_corrections) {
-        auto* box_for = check_box(words(row), models.tickets.ticket().pages.adjust.*value > 0, box);
+        auto* box_for = check_box(SheetText::tr(row), models.tickets.ticket().pages.adjust.*value > 0, box);
         box_for->setObjectName("unasked:" + QString::number(at));
         grid->addWidget(box_for, at / 2, at % 2);
         ++at;
@@ -43,7 +43,7 @@ void add_corrections(PhraseSheet& sheet, const TicketModels& models) {
         });
     }
     if (models.tickets.ticket().pages.adjust != Adjust{}) {
-        auto* none = theme::button(words("none of these"), theme::Kind::Item, "unasked-none", box);
+        auto* none = theme::button(SheetText::tr("none of these"), theme::Kind::Item, "unasked-none", box);
         grid->addWidget(none, at / 2, at % 2);
         QObject::connect(none, &QPushButton::clicked, &sheet, [&models, &sheet] {
             change(models, [](Ticket& t) { t.pages.adjust = {}; });
@@ -58,27 +58,29 @@ void fill_pages(PhraseSheet& sheet, const TicketModels& models, const Doors& doo
     auto* column = new QVBoxLayout(both);
     column->setContentsMargins(0, 0, 0, 0);
     auto* straighten =
-        check_box(words("straighten by the lines of text"), models.tickets.ticket().pages.straighten, both);
-    auto* upright = check_box(words("turn upright by the text"), models.tickets.ticket().pages.turn_upright, both);
+        check_box(SheetText::tr("straighten by the lines of text"), models.tickets.ticket().pages.straighten, both);
+    auto* upright =
+        check_box(SheetText::tr("turn upright by the text"), models.tickets.ticket().pages.turn_upright, both);
     column->addWidget(straighten);
     column->addWidget(upright);
     QObject::connect(straighten, &QCheckBox::toggled, &sheet,
                      [&models](bool on) { change(models, [on](Ticket& t) { t.pages.straighten = on; }); });
     QObject::connect(upright, &QCheckBox::toggled, &sheet,
                      [&models](bool on) { change(models, [on](Ticket& t) { t.pages.turn_upright = on; }); });
-    sheet.add_heading(words("Apply to every page"));
+    sheet.add_heading(SheetText::tr("Apply to every page"));
     sheet.add_widget(both);
-    auto* blank = check_box(words("leave out blank sides"), models.tickets.ticket().pages.drop_blank, both);
+    auto* blank = check_box(SheetText::tr("leave out blank sides"), models.tickets.ticket().pages.drop_blank, both);
     blank->setObjectName("drop-blank");
     column->addWidget(blank);
     QObject::connect(blank, &QCheckBox::toggled, &sheet,
                      [&models](bool on) { change(models, [on](Ticket& t) { t.pages.drop_blank = on; }); });
     add_corrections(sheet, models);
-    sheet.add_row(words("blank limit…"),
-                  words("now: less than %1% ink").arg(models.tickets.ticket().pages.blank_limit_percent), false,
+    sheet.add_row(SheetText::tr("blank limit…"),
+                  SheetText::tr("now: less than %1% ink").arg(models.tickets.ticket().pages.blank_limit_percent), false,
                   doors.blank);
-    sheet.add_advice(words("A page that is already straight stays exactly as scanned. Each correction can be undone on "
-                           "the page; the original is kept."));
+    sheet.add_advice(
+        SheetText::tr("A page that is already straight stays exactly as scanned. Each correction can be undone on "
+                      "the page; the original is kept."));
 }
 
 void fill_read(PhraseSheet& sheet, const TicketModels& models) {
@@ -89,7 +91,7 @@ void fill_read(PhraseSheet& sheet, const TicketModels& models) {
     auto* list = new QWidget;
     auto* column = new QVBoxLayout(list);
     column->setContentsMargins(0, 0, 0, 0);
-    auto* any = check_box(words("detect the language"), is_chosen(automatic_language), list);
+    auto* any = check_box(SheetText::tr("detect the language"), is_chosen(automatic_language), list);
     any->setEnabled(installed.size() > 1);
     column->addWidget(any);
     // Either any language or those that are ticked.
@@ -118,12 +120,13 @@ void fill_read(PhraseSheet& sheet, const TicketModels& models) {
             if (on) t.read.languages.emplace_back(automatic_language);
         });
     });
-    sheet.add_heading(words("Read in"));
+    sheet.add_heading(SheetText::tr("Read in"));
     sheet.add_widget(list);
-    if (installed.empty()) sheet.add_advice(words("Looking for installed languages; open this again in a moment."));
-    sheet.add_advice(
-        words("Text that was read makes PDFs searchable. With several languages ticked, the one of each page and "
-              "paragraph is detected. With none ticked, no text is read. More languages: packages tesseract-ocr-…"));
+    if (installed.empty())
+        sheet.add_advice(SheetText::tr("Looking for installed languages; open this again in a moment."));
+    sheet.add_advice(SheetText::tr(
+        "Text that was read makes PDFs searchable. With several languages ticked, the one of each page and "
+        "paragraph is detected. With none ticked, no text is read. More languages: packages tesseract-ocr-…"));
 }
 
 }
@@ -136,10 +139,11 @@ QString for_whom(const QString& phrase, const TicketModels& models) {
                                      "file", "protection", "properties", "stamp",         "also",   "quality"};
     const int following = models.document_tickets.following();
     if (!becomes.contains(phrase) || !models.for_documents.isEmpty() || following == 0) return {};
-    return following == 1 ? words("For the next scan and the document in the tray that was scanned with this ticket.")
-                          : words("For the next scan and the %1 documents in the tray that were scanned with this "
-                                  "ticket.")
-                                .arg(following);
+    return following == 1
+               ? SheetText::tr("For the next scan and the document in the tray that was scanned with this ticket.")
+               : SheetText::tr("For the next scan and the %1 documents in the tray that were scanned with this "
+                               "ticket.")
+                     .arg(following);
 }
 
 }

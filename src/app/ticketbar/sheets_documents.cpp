@@ -24,22 +24,23 @@ void add_dividing(PhraseSheet& sheet, const TicketModels& models, const Doors& d
             });
         });
     };
-    row(words("a sheet without ink; it is left out"), SplitAt::BlankSheet);
-    row(words("a sheet with a code, printed below; it is left out"), SplitAt::Separator);
-    row(words("blank pages count"), SplitAt::Every);
+    row(SheetText::tr("a sheet without ink; it is left out"), SplitAt::BlankSheet);
+    row(SheetText::tr("a sheet with a code, printed below; it is left out"), SplitAt::Separator);
+    row(SheetText::tr("blank pages count"), SplitAt::Every);
     if (now.split == SplitAt::Every && now.documents != Documents::EachItem) {
         auto* every = new QSpinBox;
         every->setObjectName("split-every");
         every->setRange(1, 1000);
-        every->setSuffix(words(" pages"));
+        every->setSuffix(SheetText::tr(" pages"));
         every->setValue(now.split_every);
-        every->setAccessibleName(words("pages per document"));
+        every->setAccessibleName(SheetText::tr("pages per document"));
         QObject::connect(every, &QSpinBox::valueChanged, &sheet,
                          [&models](int value) { change(models, [value](Ticket& t) { t.pages.split_every = value; }); });
         sheet.add_widget(every);
     }
-    sheet.add_row(words("print separator sheets…"),
-                  words("creates a PDF to print; text on a sheet can name the document"), false, doors.separators);
+    sheet.add_row(SheetText::tr("print separator sheets…"),
+                  SheetText::tr("creates a PDF to print; text on a sheet can name the document"), false,
+                  doors.separators);
 }
 
 }
@@ -60,13 +61,15 @@ void fill_documents(PhraseSheet& sheet, const TicketModels& models, const Doors&
             });
         });
     };
-    row(words("scan after scan, until you start a new one"), Documents::Joined);
-    row(words("all pages of one scan"), Documents::EachScan);
-    row(from_stack ? words("with both sides; named from its text") : words("found on the glass; named from its text"),
+    row(SheetText::tr("scan after scan, until you start a new one"), Documents::Joined);
+    row(SheetText::tr("all pages of one scan"), Documents::EachScan);
+    row(from_stack ? SheetText::tr("with both sides; named from its text")
+                   : SheetText::tr("found on the glass; named from its text"),
         Documents::EachItem);
     if (from_stack) add_dividing(sheet, models, doors);
-    sheet.add_advice(words("Below Scan you see where the next page goes; click it to change that once. Ctrl+D starts a "
-                           "document at the selected page."));
+    sheet.add_advice(
+        SheetText::tr("Below Scan you see where the next page goes; click it to change that once. Ctrl+D starts a "
+                      "document at the selected page."));
 }
 
 }

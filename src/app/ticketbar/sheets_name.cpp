@@ -79,7 +79,7 @@ class WaitingNames : public QLabel {
                                                 Qt::ElideMiddle, widest));
         }
         if (lines.isEmpty()) lines.append(models_.names.next() + end(models_.tickets.ticket()));
-        if (more > 0) lines.append(words("and %1 more").arg(more));
+        if (more > 0) lines.append(SheetText::tr("and %1 more").arg(more));
         setText(lines.join('\n'));
     }
 };
@@ -109,11 +109,11 @@ QString advice_on(const QString& folder, const FolderState& state) {
     QString shown = shown_folder(folder);
     switch (state.is) {
     case FolderState::Is::Missing:
-        return words("%1 · missing").arg(shown);
+        return SheetText::tr("%1 · missing").arg(shown);
     case FolderState::Is::Silent:
-        return words("%1 · not responding").arg(shown);
+        return SheetText::tr("%1 · not responding").arg(shown);
     case FolderState::Is::Unusable:
-        return words("%1 · read-only").arg(shown);
+        return SheetText::tr("%1 · read-only").arg(shown);
     default:
         return shown;
     }
@@ -123,26 +123,28 @@ void add_folders(PhraseSheet& sheet, const TicketModels& models, const QString& 
     const bool fixed = shown(models).save.where == Ticket::Save::Where::Fixed;
     for (const QString& folder : offered_folders(models, now)) {
         const QString name = QDir(folder).dirName();
-        sheet.add_row(folder == QDir::homePath() ? words("the home folder")
+        sheet.add_row(folder == QDir::homePath() ? SheetText::tr("the home folder")
                       : name.isEmpty()           ? folder
                                                  : name,
                       advice_on(folder, models.folders.of(folder.toStdString())), fixed && folder == now,
                       [&models, folder] { set_folder(models, folder); });
     }
     if (models.folders.of(now.toStdString()).is == FolderState::Is::Missing)
-        sheet.add_row(words("create this folder"), shown_folder(now), false, [models, now] {
+        sheet.add_row(SheetText::tr("create this folder"), shown_folder(now), false, [models, now] {
             models.folders.make(now.toStdString(), [models, now](const FolderState&) { set_folder(models, now); });
         });
 }
 
 void add_path(PhraseSheet& sheet, const TicketModels& models, const QString& now) {
     QWidget* window = sheet.parentWidget()->window();
-    sheet.add_row(words("another folder…"), words("choose a folder on this computer"), false, [models, window, now] {
-        const QString chosen = QFileDialog::getExistingDirectory(window, words("Choose a folder"), now);
-        if (!chosen.isEmpty()) set_folder(models, chosen);
-    });
+    sheet.add_row(SheetText::tr("another folder…"), SheetText::tr("choose a folder on this computer"), false,
+                  [models, window, now] {
+                      const QString chosen =
+                          QFileDialog::getExistingDirectory(window, SheetText::tr("Choose a folder"), now);
+                      if (!chosen.isEmpty()) set_folder(models, chosen);
+                  });
     auto* edit = new QLineEdit(shown_folder(now));
-    edit->setAccessibleName(words("folder"));
+    edit->setAccessibleName(SheetText::tr("folder"));
     edit->setObjectName("folder-path");
     edit->setMinimumWidth(320);
     QObject::connect(edit, &QLineEdit::returnPressed, &sheet, [&sheet, &models, edit] {
@@ -181,19 +183,20 @@ ChipRow* add_chips(PhraseSheet& sheet, const TicketModels& models, ChipRow::For 
 }
 
 void fill_name(PhraseSheet& sheet, const TicketModels& models, const Doors&) {
-    sheet.add_heading(words("Name"));
+    sheet.add_heading(SheetText::tr("Name"));
     add_chips(sheet, models, ChipRow::For::Name, [](Ticket& t) -> std::vector<NamePart>& {
         return t.save.name;
     })->focus_first();
     sheet.add_widget(new WaitingNames(models, &sheet));
     if (const size_t count = models.papers.remembered(); count > 0)
-        sheet.add_row(words("clear the naming history"),
-                      count == 1 ? words("1 document; names are proposed from it")
-                                 : words("%1 documents; names are proposed from them").arg(count),
+        sheet.add_row(SheetText::tr("clear the naming history"),
+                      count == 1 ? SheetText::tr("1 document; names are proposed from it")
+                                 : SheetText::tr("%1 documents; names are proposed from them").arg(count),
                       false, [&models] { models.papers.forget_all(); });
-    sheet.add_advice(words("Click a chip for its choices; drag it to move it. Keys: the arrow keys select a chip, Ctrl "
-                           "with them moves it, Delete removes it, + adds one. A file is never overwritten: if the "
-                           "name exists, the next number is used."));
+    sheet.add_advice(
+        SheetText::tr("Click a chip for its choices; drag it to move it. Keys: the arrow keys select a chip, Ctrl "
+                      "with them moves it, Delete removes it, + adds one. A file is never overwritten: if the "
+                      "name exists, the next number is used."));
 }
 
 void fill_folder(PhraseSheet& sheet, const TicketModels& models) {
@@ -201,21 +204,23 @@ void fill_folder(PhraseSheet& sheet, const TicketModels& models) {
     const Ticket::Save& save = shown(models).save;
     using Where = Ticket::Save::Where;
     add_folders(sheet, models, now);
-    sheet.add_row(words("ask every time"), words("when a document is saved"), save.where == Where::Asked,
+    sheet.add_row(SheetText::tr("ask every time"), SheetText::tr("when a document is saved"),
+                  save.where == Where::Asked,
                   [&models] { change(models, [](Ticket& t) { t.save.where = Where::Asked; }); });
-    sheet.add_row(words("temporary folder"), words("deleted automatically after a week"),
+    sheet.add_row(SheetText::tr("temporary folder"), SheetText::tr("deleted automatically after a week"),
                   save.where == Where::Temporary,
                   [&models] { change(models, [](Ticket& t) { t.save.where = Where::Temporary; }); });
     add_path(sheet, models, now);
     if (save.where != Where::Temporary) {
-        sheet.add_heading(words("Subfolders"));
+        sheet.add_heading(SheetText::tr("Subfolders"));
         add_chips(sheet, models, ChipRow::For::Folders,
                   [](Ticket& t) -> std::vector<NamePart>& { return t.save.within; });
     }
-    tick(sheet, words("create the folder if it is missing"), "make-folder", save.make_folder,
+    tick(sheet, SheetText::tr("create the folder if it is missing"), "make-folder", save.make_folder,
          [&models](bool is) { change(models, [&](Ticket& t) { t.save.make_folder = is; }); });
-    sheet.add_advice(words("Files appear there complete or not at all. While the folder is missing, documents wait in "
-                           "the tray and are saved when it is back."));
+    sheet.add_advice(
+        SheetText::tr("Files appear there complete or not at all. While the folder is missing, documents wait in "
+                      "the tray and are saved when it is back."));
 }
 
 }

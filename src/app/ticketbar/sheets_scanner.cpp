@@ -33,31 +33,34 @@ void fill_source(PhraseSheet& sheet, const TicketModels& models) {
     const bool feeder = can.has(Source::FeederFront) || can.has(Source::FeederBoth);
     const bool two_passes = feeder && !can.has(Source::FeederBoth);
     if (can.has(Source::Glass))
-        row(words("the glass"), words("one sheet, a card, photographs, a book"), Source::Glass, Flip::Book);
+        row(SheetText::tr("the glass"), SheetText::tr("one sheet, a card, photographs, a book"), Source::Glass,
+            Flip::Book);
     if (feeder) {
-        row(words("the feeder, front only"), words("a stack printed on one side"), Source::FeederFront, Flip::Book);
-        row(words("the feeder, both sides"),
-            two_passes ? words("in two passes: fronts, then backs") : words("turned like a book, over the long edge"),
+        row(SheetText::tr("the feeder, front only"), SheetText::tr("a stack printed on one side"), Source::FeederFront,
+            Flip::Book);
+        row(SheetText::tr("the feeder, both sides"),
+            two_passes ? SheetText::tr("in two passes: fronts, then backs")
+                       : SheetText::tr("turned like a book, over the long edge"),
             Source::FeederBoth, Flip::Book);
-        row(words("the feeder, both sides like a notepad"), words("turned over the short edge"), Source::FeederBoth,
-            Flip::Notepad);
+        row(SheetText::tr("the feeder, both sides like a notepad"), SheetText::tr("turned over the short edge"),
+            Source::FeederBoth, Flip::Notepad);
     }
-    row(words("sheet by sheet"),
-        now.from.next_sheet_seconds > 0 ? words("scans the next after %1 s").arg(now.from.next_sheet_seconds)
-                                        : words("asks for the next sheet"),
+    row(SheetText::tr("sheet by sheet"),
+        now.from.next_sheet_seconds > 0 ? SheetText::tr("scans the next after %1 s").arg(now.from.next_sheet_seconds)
+                                        : SheetText::tr("asks for the next sheet"),
         Source::HandFed, Flip::Book);
     if (now.from.source == Source::HandFed) {
         auto* box = new QWidget;
         auto* line = new QHBoxLayout(box);
         line->setContentsMargins(0, 0, 0, 0);
-        line->addWidget(new QLabel(words("Scan the next after"), box));
+        line->addWidget(new QLabel(SheetText::tr("Scan the next after"), box));
         auto* seconds = new QSpinBox(box);
         seconds->setObjectName("next-sheet-seconds");
         seconds->setRange(0, 600);
-        seconds->setSuffix(words(" s"));
-        seconds->setSpecialValueText(words("ask"));
+        seconds->setSuffix(SheetText::tr(" s"));
+        seconds->setSpecialValueText(SheetText::tr("ask"));
         seconds->setValue(now.from.next_sheet_seconds);
-        seconds->setAccessibleName(words("seconds until the next sheet"));
+        seconds->setAccessibleName(SheetText::tr("seconds until the next sheet"));
         line->addWidget(seconds);
         line->addStretch();
         QObject::connect(seconds, &QSpinBox::valueChanged, &sheet, [&models](int value) {
@@ -130,7 +133,7 @@ QWidget* control_for(const DeviceOption& option, const OptionValue& value, QWidg
     case Kind::Button:
         break;
     }
-    auto* press = new QCheckBox(words("at the next scan"), parent);
+    auto* press = new QCheckBox(SheetText::tr("at the next scan"), parent);
     QObject::connect(press, &QCheckBox::toggled, parent, [set](bool on) { set(on); });
     return press;
 }
@@ -166,12 +169,12 @@ void fill_more(PhraseSheet& sheet, const TicketModels& models) {
     }
     scroll->setWidget(list);
     scroll->setMinimumSize(430, std::min(330, list->sizeHint().height() + 6));
-    sheet.add_heading(words("Settings of %1").arg(models.scanners.title()));
+    sheet.add_heading(SheetText::tr("Settings of %1").arg(models.scanners.title()));
     sheet.add_widget(scroll);
-    sheet.add_row(words("use scanner defaults"), words("discard what you set here"), false,
+    sheet.add_row(SheetText::tr("use scanner defaults"), SheetText::tr("discard what you set here"), false,
                   [&models, key] { change(models, [&](Ticket& t) { t.from.more.erase(key); }); });
     sheet.add_advice(
-        words("Names come from the scanner's driver. Settings are saved in this ticket for this scanner."));
+        SheetText::tr("Names come from the scanner's driver. Settings are saved in this ticket for this scanner."));
 }
 
 void fill_scanner(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
@@ -180,23 +183,24 @@ void fill_scanner(PhraseSheet& sheet, const TicketModels& models, const Doors& d
         const bool chosen = models.scanners.chosen() && models.scanners.key() == name;
         const QString state = chosen ? models.scanners.state_words(models.next_scan.source())
                                      : QString::fromUtf8(state_words(scanner->state()).data());
-        const QString kind = scanner->kind() == "simulated" ? words("simulated")
-                             : scanner->kind() == "network" ? words("network")
-                             : scanner->kind() == "local"   ? words("this computer")
+        const QString kind = scanner->kind() == "simulated" ? SheetText::tr("simulated")
+                             : scanner->kind() == "network" ? SheetText::tr("network")
+                             : scanner->kind() == "local"   ? SheetText::tr("this computer")
                                                             : QString::fromStdString(scanner->kind());
-        const QString same = title == name ? QString() : words(" · %1").arg(name);
-        sheet.add_row(title, words("%1 · %2%3").arg(state, kind, same), chosen,
+        const QString same = title == name ? QString() : SheetText::tr(" · %1").arg(name);
+        sheet.add_row(title, SheetText::tr("%1 · %2%3").arg(state, kind, same), chosen,
                       [&models, name] { models.scanners.use(name); });
     }
     if (models.scanners.bench_chosen())
-        sheet.add_row(words("its papers…"), words("what is on the glass and in the feeder, and faults to try"), false,
-                      doors.bench);
+        sheet.add_row(SheetText::tr("its papers…"),
+                      SheetText::tr("what is on the glass and in the feeder, and faults to try"), false, doors.bench);
     if (models.scanners.chosen() && !models.scanners.capabilities().more.empty())
-        sheet.add_row(words("scanner settings…"), words("%1 settings").arg(models.scanners.capabilities().more.size()),
-                      false, doors.more);
-    sheet.add_advice(models.scanners.looking() ? words("Looking for scanners on USB and the network…")
-                                               : words("Simulated scanners scan drawings and pictures, so that you can "
-                                                       "try everything without a real scanner."));
+        sheet.add_row(SheetText::tr("scanner settings…"),
+                      SheetText::tr("%1 settings").arg(models.scanners.capabilities().more.size()), false, doors.more);
+    sheet.add_advice(models.scanners.looking()
+                         ? SheetText::tr("Looking for scanners on USB and the network…")
+                         : SheetText::tr("Simulated scanners scan drawings and pictures, so that you can "
+                                         "try everything without a real scanner."));
 }
 
 namespace {
@@ -231,10 +235,10 @@ void fill_sizes(PhraseSheet& sheet, const TicketModels& models, const QString& w
         row->addWidget(box);
         return box;
     };
-    auto* width = spin(size.width, glass.width, words("own width"));
+    auto* width = spin(size.width, glass.width, SheetText::tr("own width"));
     row->addWidget(new QLabel("×", own));
-    auto* height = spin(size.height, glass.height, words("own height"));
-    auto* use = theme::link(words("use"), "own-size-use", own);
+    auto* height = spin(size.height, glass.height, SheetText::tr("own height"));
+    auto* use = theme::link(SheetText::tr("use"), "own-size-use", own);
     row->addWidget(use);
     row->addStretch();
     QObject::connect(use, &QPushButton::clicked, &sheet, [&sheet, &models, width, height] {
@@ -253,16 +257,17 @@ void fill_sizes(PhraseSheet& sheet, const TicketModels& models, const QString& w
 void fill_area(PhraseSheet& sheet, const TicketModels& models) {
     const Ticket& now = models.tickets.ticket();
     if (models.next_scan.source() != Source::Glass) {
-        sheet.add_row(words("cropped to each sheet"), words("in its own size; sizes can be mixed"),
+        sheet.add_row(SheetText::tr("cropped to each sheet"), SheetText::tr("in its own size; sizes can be mixed"),
                       now.from.paper == "auto" && !now.from.own_paper, [&models] {
                           change(models, [](Ticket& t) {
                               t.from.paper = "auto";
                               t.from.own_paper.reset();
                           });
                       });
-        fill_sizes(sheet, models, words("%1 × %2 mm, all sheets alike"));
-        sheet.add_advice(words("Pages are cut to each sheet, crooked ones too: Yelvin finds the edges. If a sheet is "
-                               "much longer than those before it, Yelvin asks, as two may have gone through at once."));
+        fill_sizes(sheet, models, SheetText::tr("%1 × %2 mm, all sheets alike"));
+        sheet.add_advice(
+            SheetText::tr("Pages are cut to each sheet, crooked ones too: Yelvin finds the edges. If a sheet is "
+                          "much longer than those before it, Yelvin asks, as two may have gone through at once."));
         return;
     }
     const bool automatic = now.from.paper == "auto" && !now.from.own_paper;
@@ -275,28 +280,30 @@ void fill_area(PhraseSheet& sheet, const TicketModels& models) {
         });
     };
     const auto found = static_cast<int>(models.glass.found().size());
-    sheet.add_row(words("each item on it"),
+    sheet.add_row(SheetText::tr("each item on it"),
                   models.glass.is_out_of_date() || models.glass.preview().isNull()
-                      ? words("photographs, cards, receipts: a page each")
-                      : words("%1 found, a page each").arg(found),
+                      ? SheetText::tr("photographs, cards, receipts: a page each")
+                      : SheetText::tr("%1 found, a page each").arg(found),
                   automatic && now.from.frames == Frames::EachItem, [from] { from("auto", Frames::EachItem); });
-    sheet.add_row(words("everything on it as one page"), words("one area around everything"),
+    sheet.add_row(SheetText::tr("everything on it as one page"), SheetText::tr("one area around everything"),
                   automatic && now.from.frames == Frames::OneItem, [from] { from("auto", Frames::OneItem); });
-    sheet.add_row(words("the frames drawn on the glass"),
-                  frames == 0 ? words("none drawn yet: the whole glass") : words("%1, a page each").arg(frames),
+    sheet.add_row(SheetText::tr("the frames drawn on the glass"),
+                  frames == 0 ? SheetText::tr("none drawn yet: the whole glass")
+                              : SheetText::tr("%1, a page each").arg(frames),
                   automatic && now.from.frames == Frames::Drawn, [from] { from("auto", Frames::Drawn); });
-    sheet.add_row(words("all of it"), words("the whole glass"), automatic && now.from.frames == Frames::Whole,
-                  [from] { from("auto", Frames::Whole); });
-    fill_sizes(sheet, models, words("%1 × %2 mm from the marked corner"));
+    sheet.add_row(SheetText::tr("all of it"), SheetText::tr("the whole glass"),
+                  automatic && now.from.frames == Frames::Whole, [from] { from("auto", Frames::Whole); });
+    fill_sizes(sheet, models, SheetText::tr("%1 × %2 mm from the marked corner"));
     for (const char* name : {"A3", "Ledger"}) {
         const SizeMm size = find_paper(name)->size, glass = models.scanners.capabilities().glass;
         if (size.width <= glass.width && size.height <= glass.height) continue;
-        sheet.add_row(name, words("%1 × %2 mm, stitched from pieces").arg(mm_words(size.width), mm_words(size.height)),
-                      now.from.paper == name, [from, name] { from(name, Frames::Whole); });
+        sheet.add_row(
+            name, SheetText::tr("%1 × %2 mm, stitched from pieces").arg(mm_words(size.width), mm_words(size.height)),
+            now.from.paper == name, [from, name] { from(name, Frames::Whole); });
     }
-    sheet.add_advice(
-        words("Yelvin finds items in the preview or the scan, cuts them out and straightens them; a size within 2 mm "
-              "of a standard one becomes that size. You can correct the frames on the glass."));
+    sheet.add_advice(SheetText::tr(
+        "Yelvin finds items in the preview or the scan, cuts them out and straightens them; a size within 2 mm "
+        "of a standard one becomes that size. You can correct the frames on the glass."));
 }
 
 }

@@ -28,8 +28,8 @@ void fill_programs(QComboBox& list, const std::vector<Program>& programs, const 
     list.clear();
     for (const Program& each : programs)
         list.addItem(QString::fromStdString(each.name), QString::fromStdString(each.id));
-    if (list.findData(chosen) < 0 && !chosen.isEmpty()) list.addItem(words("%1 (missing)").arg(chosen), chosen);
-    if (list.count() == 0) list.addItem(words("no program opens this format"), QString());
+    if (list.findData(chosen) < 0 && !chosen.isEmpty()) list.addItem(SheetText::tr("%1 (missing)").arg(chosen), chosen);
+    if (list.count() == 0) list.addItem(SheetText::tr("no program opens this format"), QString());
     list.setCurrentIndex(std::max(0, list.findData(chosen)));
 }
 
@@ -38,7 +38,7 @@ void add_program(PhraseSheet& sheet, const TicketModels& models) {
     auto* list = new QComboBox;
     list->setObjectName("program");
     const QString chosen = QString::fromStdString(now.then.program);
-    list->addItem(words("looking…"), chosen);
+    list->addItem(SheetText::tr("looking…"), chosen);
     const auto take = [&models, list] {
         change(models, [&](Ticket& t) { t.then.program = list->currentData().toString().toStdString(); });
     };
@@ -48,25 +48,26 @@ void add_program(PhraseSheet& sheet, const TicketModels& models) {
                                                 if (list->currentData().toString() != chosen) take();
                                             }});
     QObject::connect(list, &QComboBox::activated, &sheet, take);
-    field(sheet, words("program"), list);
+    field(sheet, SheetText::tr("program"), list);
 }
 
 void add_clipboard(PhraseSheet& sheet, const TicketModels& models) {
     auto* list = new QComboBox;
     list->setObjectName("clipboard-as");
-    list->addItems({words("the file"), words("its first page as a picture"), words("its text")});
+    list->addItems(
+        {SheetText::tr("the file"), SheetText::tr("its first page as a picture"), SheetText::tr("its text")});
     list->setCurrentIndex(static_cast<int>(shown(models).then.clipboard));
     QObject::connect(list, &QComboBox::activated, &sheet, [&models](int index) {
         change(models, [&](Ticket& t) { t.then.clipboard = static_cast<ClipboardAs>(index); });
     });
-    field(sheet, words("as"), list);
+    field(sheet, SheetText::tr("as"), list);
 }
 
 void add_print(PhraseSheet& sheet, const TicketModels& models) {
     const PrintHow& now = shown(models).then.print;
     auto* printer = new QComboBox;
     printer->setObjectName("printer");
-    printer->addItem(words("the default printer"), QString());
+    printer->addItem(SheetText::tr("the default printer"), QString());
     const QString chosen = QString::fromStdString(now.printer);
     if (!chosen.isEmpty()) printer->addItem(chosen, chosen), printer->setCurrentIndex(1);
     models.errands.outside().list_printers({printer, [printer, chosen](const std::vector<PrinterSaid>& printers) {
@@ -77,25 +78,25 @@ void add_print(PhraseSheet& sheet, const TicketModels& models) {
     QObject::connect(printer, &QComboBox::activated, &sheet, [&models, printer] {
         change(models, [&](Ticket& t) { t.then.print.printer = printer->currentData().toString().toStdString(); });
     });
-    field(sheet, words("on"), printer);
+    field(sheet, SheetText::tr("on"), printer);
     auto* copies = new QSpinBox;
     copies->setObjectName("copies");
     copies->setRange(1, 99);
     copies->setValue(now.copies);
     QObject::connect(copies, &QSpinBox::valueChanged, &sheet,
                      [&models](int count) { change(models, [&](Ticket& t) { t.then.print.copies = count; }); });
-    field(sheet, words("copies"), copies);
+    field(sheet, SheetText::tr("copies"), copies);
     const auto choice = [&](const QString& text, const char* name, bool PrintHow::*what) {
         QCheckBox* box = tick(sheet, text, name, now.*what, [&models, what](bool is) {
             change(models, [&](Ticket& t) { t.then.print.*what = is; });
         });
         box->setStyleSheet("QCheckBox { margin-left: 24px; }");
     };
-    choice(words("fit to the sheet (off: true size)"), "print-fitted", &PrintHow::fitted);
-    choice(words("two pages on a sheet"), "print-two", &PrintHow::two_on_a_sheet);
-    choice(words("on both sides"), "print-both-sides", &PrintHow::both_sides);
-    choice(words("in grey"), "print-grey", &PrintHow::grey);
-    choice(words("show a preview first"), "print-look", &PrintHow::look_first);
+    choice(SheetText::tr("fit to the sheet (off: true size)"), "print-fitted", &PrintHow::fitted);
+    choice(SheetText::tr("two pages on a sheet"), "print-two", &PrintHow::two_on_a_sheet);
+    choice(SheetText::tr("on both sides"), "print-both-sides", &PrintHow::both_sides);
+    choice(SheetText::tr("in grey"), "print-grey", &PrintHow::grey);
+    choice(SheetText::tr("show a preview first"), "print-look", &PrintHow::look_first);
 }
 
 void add_mail(PhraseSheet& sheet, const TicketModels& models) {
@@ -115,27 +116,28 @@ void add_mail(PhraseSheet& sheet, const TicketModels& models) {
     };
     QStringList to;
     for (const std::string& each : now.to) to.append(QString::fromStdString(each));
-    line(words("to"), "mail-to", to.join(", "), words("empty: choose in the e-mail program"),
+    line(SheetText::tr("to"), "mail-to", to.join(", "), SheetText::tr("empty: choose in the e-mail program"),
          [](MailHow& mail, const QString& text) {
              mail.to.clear();
              for (const QString& each : text.split(',', Qt::SkipEmptyParts))
                  mail.to.push_back(each.trimmed().toStdString());
          });
-    line(words("subject"), "mail-subject", name_pattern(now.subject), words("the document's name"),
+    line(SheetText::tr("subject"), "mail-subject", name_pattern(now.subject), SheetText::tr("the document's name"),
          [](MailHow& mail, const QString& text) {
              mail.subject = text.isEmpty() ? std::vector<NamePart>{} : parts_of(text);
          });
-    line(words("text"), "mail-words", name_pattern(now.words), words("none"), [](MailHow& mail, const QString& text) {
-        mail.words = text.isEmpty() ? std::vector<NamePart>{} : parts_of(text);
-    });
+    line(SheetText::tr("text"), "mail-words", name_pattern(now.words), SheetText::tr("none"),
+         [](MailHow& mail, const QString& text) {
+             mail.words = text.isEmpty() ? std::vector<NamePart>{} : parts_of(text);
+         });
     auto* limit = new QSpinBox;
     limit->setObjectName("mail-limit");
     limit->setRange(1, 1000);
-    limit->setSuffix(words(" MB"));
+    limit->setSuffix(SheetText::tr(" MB"));
     limit->setValue(now.limit_mb);
     QObject::connect(limit, &QSpinBox::valueChanged, &sheet,
                      [&models](int mb) { change(models, [&](Ticket& t) { t.then.mail.limit_mb = mb; }); });
-    field(sheet, words("up to"), limit);
+    field(sheet, SheetText::tr("up to"), limit);
 }
 
 // Where finished files are sent: one of the servers that were named, and a folder there.
@@ -143,12 +145,12 @@ void add_send(PhraseSheet& sheet, const TicketModels& models, const Doors& doors
     const SendHow& now = shown(models).then.send;
     auto* list = new QComboBox;
     list->setObjectName("send-server");
-    if (now.server.empty()) list->addItem(words("choose…"), QString());
+    if (now.server.empty()) list->addItem(SheetText::tr("choose…"), QString());
     for (const Server& each : models.servers.all())
         list->addItem(QString::fromStdString(each.name), QString::fromStdString(each.name));
     const QString chosen = QString::fromStdString(now.server);
     if (!chosen.isEmpty() && list->findData(chosen) < 0)
-        list->addItem(words("%1 (from the ticket)").arg(chosen), chosen);
+        list->addItem(SheetText::tr("%1 (from the ticket)").arg(chosen), chosen);
     list->setCurrentIndex(std::max(0, list->findData(chosen)));
     const auto take = [&models](const QString& name) {
         const auto server = models.servers.named(name.toStdString());
@@ -158,7 +160,7 @@ void add_send(PhraseSheet& sheet, const TicketModels& models, const Doors& doors
         });
     };
     QObject::connect(list, &QComboBox::activated, &sheet, [list, take] { take(list->currentData().toString()); });
-    field(sheet, words("to"), list);
+    field(sheet, SheetText::tr("to"), list);
     QWidget* window = sheet.parentWidget();
     const auto edit = [&models, &sheet, window, take, doors](const QString& name) {
         const QRect anchor(sheet.mapToGlobal(QPoint(0, 0)), QSize(1, 1));
@@ -169,10 +171,10 @@ void add_send(PhraseSheet& sheet, const TicketModels& models, const Doors& doors
         });
     };
     if (models.servers.named(now.server))
-        sheet.add_row(words("edit %1…").arg(chosen), words("address, user name, test"), false,
+        sheet.add_row(SheetText::tr("edit %1…").arg(chosen), SheetText::tr("address, user name, test"), false,
                       [edit, chosen] { edit(chosen); });
-    sheet.add_row(words("another server…"), words("by WebDAV or SFTP"), false, [edit] { edit({}); });
-    sheet.add_heading(words("Folder on the server"));
+    sheet.add_row(SheetText::tr("another server…"), SheetText::tr("by WebDAV or SFTP"), false, [edit] { edit({}); });
+    sheet.add_heading(SheetText::tr("Folder on the server"));
     add_chips(sheet, models, ChipRow::For::Folders,
               [](Ticket& t) -> std::vector<NamePart>& { return t.then.send.folder; });
 }
@@ -190,7 +192,7 @@ void add_choices_of(PhraseSheet& sheet, const TicketModels& models, Errand erran
 // What belongs to an errand stands under it as soon as it is ticked; `again` opens the sheet anew for that.
 void fill_then(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     const Ticket::Then& then = shown(models).then;
-    sheet.add_heading(words("After saving, with each file"));
+    sheet.add_heading(SheetText::tr("After saving, with each file"));
     for (const Errand errand : all_errands()) {
         // One that the ticket has is shown even where the user does not use it otherwise.
         if (!models.errands.uses(errand) && !is_in(then, errand)) continue;
@@ -206,20 +208,20 @@ void fill_then(PhraseSheet& sheet, const TicketModels& models, const Doors& door
              });
         if (on) add_choices_of(sheet, models, errand, doors);
     }
-    sheet.add_heading(words("Saving"));
-    tick(sheet, words("save automatically when scanned and read"), "at-once", shown(models).save.at_once,
+    sheet.add_heading(SheetText::tr("Saving"));
+    tick(sheet, SheetText::tr("save automatically when scanned and read"), "at-once", shown(models).save.at_once,
          [&models](bool is) { change(models, [&](Ticket& t) { t.save.at_once = is; }); });
-    sheet.add_row(words("choose actions…"), words("hide those you do not use"), false, doors.uses);
-    sheet.add_advice(words("Actions run in the order ticked. The document's tab shows how each went."));
+    sheet.add_row(SheetText::tr("choose actions…"), SheetText::tr("hide those you do not use"), false, doors.uses);
+    sheet.add_advice(SheetText::tr("Actions run in the order ticked. The document's tab shows how each went."));
 }
 
 void fill_uses(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
-    sheet.add_heading(words("Actions to show"));
+    sheet.add_heading(SheetText::tr("Actions to show"));
     for (const Errand errand : all_errands())
         tick(sheet, errand_words(errand), QString("use-%1").arg(static_cast<int>(errand)), models.errands.uses(errand),
              [&models, errand](bool is) { models.errands.use(errand, is); });
-    sheet.add_row(words("then …"), words("back to the actions of this ticket"), false, doors.then);
-    sheet.add_advice(words("Actions without a tick are hidden here and on the tabs of saved documents."));
+    sheet.add_row(SheetText::tr("then …"), SheetText::tr("back to the actions of this ticket"), false, doors.then);
+    sheet.add_advice(SheetText::tr("Actions without a tick are hidden here and on the tabs of saved documents."));
 }
 
 }

@@ -21,10 +21,11 @@ namespace {
 
 // "glass, automatic colour, 300 dpi, PDF"
 QString summary(const Ticket& ticket) {
-    const QString source = ticket.from.source == Source::Glass     ? words("glass")
-                           : ticket.from.source == Source::HandFed ? words("sheet by sheet")
-                                                                   : words("feeder");
-    const QString dpi = ticket.how.dpi_auto ? words("automatic resolution") : words("%1 dpi").arg(ticket.how.dpi);
+    const QString source = ticket.from.source == Source::Glass     ? SheetText::tr("glass")
+                           : ticket.from.source == Source::HandFed ? SheetText::tr("sheet by sheet")
+                                                                   : SheetText::tr("feeder");
+    const QString dpi =
+        ticket.how.dpi_auto ? SheetText::tr("automatic resolution") : SheetText::tr("%1 dpi").arg(ticket.how.dpi);
     return QStringList{source, wording::ink(ticket.how.ink), dpi,
                        QString::fromUtf8(format_words(ticket.make.format).data())}
         .join(", ");
@@ -78,7 +79,7 @@ QString choice_words(const std::string& key) {
                                                    {"save.folder", "folder"},
                                                    {"save.name", "name"}};
     const QString name = QString::fromStdString(key);
-    return names.contains(name) ? words(names[name]) : name;
+    return names.contains(name) ? SheetText::tr(names[name]) : name;
 }
 
 // A field and its button, for a name.
@@ -119,8 +120,8 @@ void add_colours(PhraseSheet& sheet, const TicketModels& models) {
         swatch->setFixedSize(30, 20);
         swatch->setText(chosen ? QString::fromUtf8("✓") : QString());
         swatch->setObjectName(QString("colour:") + colour);
-        swatch->setAccessibleName(words(colour));
-        swatch->setToolTip(words(colour));
+        swatch->setAccessibleName(SheetText::tr(colour));
+        swatch->setToolTip(SheetText::tr(colour));
         swatch->setStyleSheet(
             QString("QPushButton { background: %1; color: %2; border: 1px solid %3; border-radius: 3px; "
                     "padding: 0; } QPushButton:focus { border: 2px solid %4; }")
@@ -139,22 +140,23 @@ void add_colours(PhraseSheet& sheet, const TicketModels& models) {
 // What of it is not as usual.
 QString rules_of(const KeptTicket& kept) {
     const Ticket::Back& back = kept.own.back;
-    if (kept.own.fixed) return words("read-only");
-    if (!kept.may_write) return words("its file is read-only");
+    if (kept.own.fixed) return SheetText::tr("read-only");
+    if (!kept.may_write) return SheetText::tr("its file is read-only");
     if (back.after_minutes > 0)
-        return words("unsaved changes are discarded after %1 minutes without a scan").arg(back.after_minutes);
-    if (back.on_close) return words("unsaved changes are discarded when the window closes");
-    return words("when unsaved changes are discarded; whether it is fixed");
+        return SheetText::tr("unsaved changes are discarded after %1 minutes without a scan").arg(back.after_minutes);
+    if (back.on_close) return SheetText::tr("unsaved changes are discarded when the window closes");
+    return SheetText::tr("when unsaved changes are discarded; whether it is fixed");
 }
 
 // Either half may be another ticket's.
 void add_halves(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     const Ticket& now = models.tickets.ticket();
     const auto says = [](const std::string& like) {
-        return like.empty() ? words("its own choices") : words("as %1").arg(QString::fromStdString(like));
+        return like.empty() ? SheetText::tr("its own choices")
+                            : SheetText::tr("as %1").arg(QString::fromStdString(like));
     };
-    sheet.add_row(words("scan as …"), says(now.scan_like), false, doors.scan_as);
-    sheet.add_row(words("make as …"), says(now.put_like), false, doors.make_as);
+    sheet.add_row(SheetText::tr("scan as …"), says(now.scan_like), false, doors.scan_as);
+    sheet.add_row(SheetText::tr("make as …"), says(now.put_like), false, doors.make_as);
     const KeptTicket* chosen = models.tickets.chosen();
     if (chosen && !chosen->trouble.empty())
         sheet.add_advice(QString::fromStdString(chosen->trouble))->setObjectName("ticket-trouble");
@@ -167,14 +169,15 @@ void add_back(PhraseSheet& sheet, const TicketModels& models) {
     const Ticket::Back& now = chosen->own.back;
     auto* list = new QComboBox;
     list->setObjectName("going-back");
-    list->setAccessibleName(words("when unsaved changes are discarded"));
-    list->addItem(words("unsaved changes are kept"), QVariant(0));
+    list->setAccessibleName(SheetText::tr("when unsaved changes are discarded"));
+    list->addItem(SheetText::tr("unsaved changes are kept"), QVariant(0));
     for (const int minutes : {5, 15, 60})
-        list->addItem(words("unsaved changes are discarded after %1 minutes without a scan").arg(minutes), minutes);
+        list->addItem(SheetText::tr("unsaved changes are discarded after %1 minutes without a scan").arg(minutes),
+                      minutes);
     constexpr int on_close = -1;
-    list->addItem(words("unsaved changes are discarded when the window closes"), on_close);
+    list->addItem(SheetText::tr("unsaved changes are discarded when the window closes"), on_close);
     const int is = now.after_minutes > 0 ? now.after_minutes : now.on_close ? on_close : 0;
-    if (list->findData(is) < 0) list->addItem(words("… after %1 minutes").arg(is), is);
+    if (list->findData(is) < 0) list->addItem(SheetText::tr("… after %1 minutes").arg(is), is);
     list->setCurrentIndex(list->findData(is));
     QObject::connect(list, &QComboBox::activated, &sheet, [&models, list] {
         const int wanted = list->currentData().toInt();
@@ -186,7 +189,7 @@ void add_back(PhraseSheet& sheet, const TicketModels& models) {
 void add_fixed(PhraseSheet& sheet, const TicketModels& models) {
     const KeptTicket* chosen = models.tickets.chosen();
     if (!chosen || !chosen->may_write) return;
-    auto* box = new QCheckBox(words("fixed: cannot be changed, renamed or removed"));
+    auto* box = new QCheckBox(SheetText::tr("fixed: cannot be changed, renamed or removed"));
     box->setObjectName("ticket-is-fixed");
     box->setChecked(chosen->own.fixed);
     QObject::connect(box, &QCheckBox::toggled, &sheet, [&models, &sheet](bool is) {
@@ -203,11 +206,11 @@ void add_scanner_button(PhraseSheet& sheet, const TicketModels& models, const QS
     const QString scanner = models.scanners.key(), now = models.tickets.scanner_button_of(scanner, file);
     auto* list = new QComboBox;
     list->setObjectName("scanner-button");
-    list->setAccessibleName(words("scanner button that starts it"));
-    list->addItem(words("no scanner button starts it"), QString());
+    list->setAccessibleName(SheetText::tr("scanner button that starts it"));
+    list->addItem(SheetText::tr("no scanner button starts it"), QString());
     for (const std::string& button : buttons) {
         const QString name = QString::fromStdString(button);
-        list->addItem(words("scanner button “%1” starts it").arg(name), name);
+        list->addItem(SheetText::tr("scanner button “%1” starts it").arg(name), name);
         if (name == now) list->setCurrentIndex(list->count() - 1);
     }
     QObject::connect(list, &QComboBox::activated, &sheet, [&models, list, scanner, file] {
@@ -221,11 +224,13 @@ void add_changes(PhraseSheet& sheet, const TicketModels& models, const KeptTicke
     const bool may_change = !chosen || chosen->may_change();
     if (!may_change)
         sheet
-            .add_advice(chosen->own.fixed ? words("It is fixed: your changes apply to your scans but are not saved.")
-                                          : words("Its file is read-only: your changes are not saved."))
+            .add_advice(chosen->own.fixed
+                            ? SheetText::tr("It is fixed: your changes apply to your scans but are not saved.")
+                            : SheetText::tr("Its file is read-only: your changes are not saved."))
             ->setObjectName("ticket-fixed");
     if (!chosen) {
-        sheet.add_row(words("save"), words("as %1").arg(QString::fromStdString(models.tickets.ticket().name)), false,
+        sheet.add_row(SheetText::tr("save"),
+                      SheetText::tr("as %1").arg(QString::fromStdString(models.tickets.ticket().name)), false,
                       [&models] { models.tickets.keep(); });
         return;
     }
@@ -233,36 +238,38 @@ void add_changes(PhraseSheet& sheet, const TicketModels& models, const KeptTicke
     if (changed.empty()) return;
     QStringList what;
     for (const std::string& key : changed) what.append(choice_words(key));
-    if (may_change) sheet.add_row(words("save changes"), what.join(", "), false, [&models] { models.tickets.keep(); });
-    sheet.add_row(words("discard changes"), words("back to the saved ticket"), false,
+    if (may_change)
+        sheet.add_row(SheetText::tr("save changes"), what.join(", "), false, [&models] { models.tickets.keep(); });
+    sheet.add_row(SheetText::tr("discard changes"), SheetText::tr("back to the saved ticket"), false,
                   [&models] { models.tickets.restore(); });
 }
 
 void add_this_ticket(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     const KeptTicket* chosen = models.tickets.chosen();
     const bool may_change = !chosen || chosen->may_change();
-    sheet.add_heading(words("This ticket"));
+    sheet.add_heading(SheetText::tr("This ticket"));
     add_changes(sheet, models, chosen);
     add_halves(sheet, models, doors);
     if (may_change) {
-        name_line(sheet, QString::fromStdString(models.tickets.ticket().name), words("rename"), "ticket-name",
+        name_line(sheet, QString::fromStdString(models.tickets.ticket().name), SheetText::tr("rename"), "ticket-name",
                   [&models](const QString& name) { models.tickets.rename(name); });
         add_colours(sheet, models);
     }
-    name_line(sheet, words("Copy of %1").arg(QString::fromStdString(models.tickets.ticket().name)),
-              words("save as new"), "ticket-copy", [&models](const QString& name) { models.tickets.keep_as(name); });
+    name_line(sheet, SheetText::tr("Copy of %1").arg(QString::fromStdString(models.tickets.ticket().name)),
+              SheetText::tr("save as new"), "ticket-copy",
+              [&models](const QString& name) { models.tickets.keep_as(name); });
     if (!chosen) return;
     const QString file = models.tickets.chosen_file();
-    auto* box = new QCheckBox(words("show a button beside Scan that scans with it"));
+    auto* box = new QCheckBox(SheetText::tr("show a button beside Scan that scans with it"));
     box->setObjectName("ticket-as-button");
     box->setChecked(models.tickets.buttons().contains(file));
     QObject::connect(box, &QCheckBox::toggled, &sheet,
                      [&models, file](bool is) { models.tickets.set_button(file, is); });
     sheet.add_widget(box);
     add_scanner_button(sheet, models, file);
-    sheet.add_row(words("more options…"), rules_of(*chosen), false, doors.ticket_more);
+    sheet.add_row(SheetText::tr("more options…"), rules_of(*chosen), false, doors.ticket_more);
     if (may_change)
-        sheet.add_row(words("remove"), words("you can bring it back until Yelvin is closed"), false,
+        sheet.add_row(SheetText::tr("remove"), SheetText::tr("you can bring it back until Yelvin is closed"), false,
                       [&models, file] { models.tickets.remove(file); });
 }
 
@@ -270,19 +277,19 @@ void add_this_ticket(PhraseSheet& sheet, const TicketModels& models, const Doors
 
 void fill_ticket_more(PhraseSheet& sheet, const TicketModels& models) {
     models.tickets.read_folder();
-    sheet.add_heading(words("About %1").arg(QString::fromStdString(models.tickets.ticket().name)));
+    sheet.add_heading(SheetText::tr("About %1").arg(QString::fromStdString(models.tickets.ticket().name)));
     add_back(sheet, models);
     add_fixed(sheet, models);
-    sheet.add_advice(words("For computers that several people use."));
+    sheet.add_advice(SheetText::tr("For computers that several people use."));
 }
 
 void fill_like(PhraseSheet& sheet, const TicketModels& models, bool scans) {
     const auto half = scans ? Tickets::Half::Scanning : Tickets::Half::Putting;
     models.tickets.read_folder();
-    sheet.add_heading(scans ? words("Scan as") : words("Make as"));
+    sheet.add_heading(scans ? SheetText::tr("Scan as") : SheetText::tr("Make as"));
     const Ticket& now = models.tickets.ticket();
     const std::string& like = scans ? now.scan_like : now.put_like;
-    sheet.add_row(words("its own choices"), words("as in the sentence"), like.empty(),
+    sheet.add_row(SheetText::tr("its own choices"), SheetText::tr("as in the sentence"), like.empty(),
                   [&models, half] { models.tickets.take_half(half, {}); });
     for (const KeptTicket& kept : models.tickets.kept().tickets) {
         const QString file = QString::fromStdString(kept.file.string());
@@ -292,12 +299,12 @@ void fill_like(PhraseSheet& sheet, const TicketModels& models, bool scans) {
             like == kept.ticket.name, [&models, half, file] { models.tickets.take_half(half, file); });
         row->set_colour(theme::ticket_colour(QString::fromStdString(kept.ticket.colour)));
     }
-    sheet.add_advice(words("Once saved, this ticket follows the other one: changes there apply here too."));
+    sheet.add_advice(SheetText::tr("Once saved, this ticket follows the other one: changes there apply here too."));
 }
 
 void fill_tickets(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     models.tickets.read_folder();
-    sheet.setAccessibleName(words("tickets"));
+    sheet.setAccessibleName(SheetText::tr("tickets"));
     for (const KeptTicket& kept : models.tickets.kept().tickets) {
         const QString file = QString::fromStdString(kept.file.string());
         auto* row =
@@ -308,7 +315,7 @@ void fill_tickets(PhraseSheet& sheet, const TicketModels& models, const Doors& d
     for (const DamagedTicket& damaged : models.tickets.kept().damaged) {
         const QString file = QString::fromStdString(damaged.file.string());
         auto* row =
-            sheet.add_row(QFileInfo(file).fileName(), words("cannot be used; click to show the file"), false,
+            sheet.add_row(QFileInfo(file).fileName(), SheetText::tr("cannot be used; click to show the file"), false,
                           [file] { QDesktopServices::openUrl(QUrl::fromLocalFile(QFileInfo(file).absolutePath())); });
         row->setToolTip(QString::fromStdString(damaged.error.sentence));
         row->set_colour(theme::colours().brick);
@@ -318,10 +325,10 @@ void fill_tickets(PhraseSheet& sheet, const TicketModels& models, const Doors& d
     sheet.end_list();
     add_this_ticket(sheet, models, doors);
     for (const QString& name : models.tickets.removed())
-        sheet.add_row(words("bring back %1").arg(name), words("removed earlier"), false,
+        sheet.add_row(SheetText::tr("bring back %1").arg(name), SheetText::tr("removed earlier"), false,
                       [&models, name] { models.tickets.bring_back(name); });
-    sheet.add_advice(
-        words("Each ticket is a file. Drop one on the window to add it; drag the ticket's name out to share it."));
+    sheet.add_advice(SheetText::tr(
+        "Each ticket is a file. Drop one on the window to add it; drag the ticket's name out to share it."));
 }
 
 }

@@ -36,30 +36,28 @@ QString mm_words(double mm) { return QString::number(mm, 'f', std::abs(mm - std:
 
 namespace wording {
 
-QString words(const char* text) { return QCoreApplication::translate("Sentence", text); }
-
 QString pattern() {
     //: The ticket. 1 source, 2 scanner, 3 area, 4 ink, 5 resolution, 6 corrections, 7 which pages become a document,
     //: 8 reading, 9 format, 10 name, 11 folder; 12 JPEG quality and 13 the scanner's own settings, each with its words
     //: in front, where set; 14 what happens then, with words in front of it; 15 more
-    return words("Scan %1 of %2, %3, in %4 at %5; %6, %7, %8; make %9 named %10 in %11%12%13%14, %15");
+    return SentenceText::tr("Scan %1 of %2, %3, in %4 at %5; %6, %7, %8; make %9 named %10 in %11%12%13%14, %15");
 }
 
 QString ink(const std::optional<Ink>& ink) {
-    if (!ink) return words("automatic colour");
+    if (!ink) return SentenceText::tr("automatic colour");
     switch (*ink) {
     case Ink::Colour:
-        return words("colour");
+        return SentenceText::tr("colour");
     case Ink::Grey:
-        return words("grey");
+        return SentenceText::tr("grey");
     case Ink::Black:
         break;
     }
-    return words("black and white");
+    return SentenceText::tr("black and white");
 }
 
 QString language(const std::string& name) {
-    if (name == automatic_language) return words("detect the language");
+    if (name == automatic_language) return SentenceText::tr("detect the language");
     return QString::fromStdString(language_words(name));
 }
 
@@ -68,100 +66,102 @@ QString languages(const std::vector<std::string>& list) {
     for (const auto& name : list) names.append(language(name));
     if (names.size() < 2) return names.join("");
     const QString last = names.takeLast();
-    return words("%1 and %2").arg(names.join(", "), last);
+    return SentenceText::tr("%1 and %2").arg(names.join(", "), last);
 }
 
 QString tiff_coding(TiffCoding coding) {
     switch (coding) {
     case TiffCoding::Lzw:
-        return words("LZW");
+        return SentenceText::tr("LZW");
     case TiffCoding::Deflate:
-        return words("Deflate");
+        return SentenceText::tr("Deflate");
     case TiffCoding::Jpeg:
-        return words("JPEG");
+        return SentenceText::tr("JPEG");
     case TiffCoding::Auto:
         break;
     }
-    return words("automatic");
+    return SentenceText::tr("automatic");
 }
 
 QString growth(Ticket::Save::Grows grows) {
     switch (grows) {
     case Ticket::Save::Grows::Always:
-        return words("one %1 for all documents");
+        return SentenceText::tr("one %1 for all documents");
     case Ticket::Save::Grows::Day:
-        return words("one %1 per day");
+        return SentenceText::tr("one %1 per day");
     case Ticket::Save::Grows::Month:
-        return words("one %1 per month");
+        return SentenceText::tr("one %1 per month");
     case Ticket::Save::Grows::No:
         break;
     }
-    return words("one %1 per document");
+    return SentenceText::tr("one %1 per document");
 }
 
 QString format(const Ticket& ticket) {
     const Ticket::Make& make = ticket.make;
     const bool read = is_pdf(make.format) && !ticket.read.languages.empty(), searchable = read && make.searchable;
-    if (ticket.make.format == Format::Auto) return words("one PDF per document, or a JPEG per photograph");
+    if (ticket.make.format == Format::Auto) return SentenceText::tr("one PDF per document, or a JPEG per photograph");
     const QString plain = QString::fromUtf8(format_words(make.format).data());
-    const QString kind = searchable ? words("searchable %1").arg(plain) : plain;
+    const QString kind = searchable ? SentenceText::tr("searchable %1").arg(plain) : plain;
     const bool grows = adds_to_file(ticket);
     const bool per_document = make.per == Per::Document && holds_many_pages(make.format);
     QStringList said{(grows          ? growth(ticket.save.grows)
-                      : per_document ? words("one %1 per document")
-                                     : words("one %1 per page"))
+                      : per_document ? SentenceText::tr("one %1 per document")
+                                     : SentenceText::tr("one %1 per page"))
                          .arg(kind)};
-    if (make.format == Format::PdfA && make.pdf_a_level == PdfALevel::A1b) said.append(words("PDF/A-1b"));
-    if (read && !make.searchable) said.append(words("without text"));
-    if (read && make.bookmarks) said.append(words("with bookmarks"));
-    if (make.format == Format::Text && make.lines_as_printed) said.append(words("line breaks as printed"));
+    if (make.format == Format::PdfA && make.pdf_a_level == PdfALevel::A1b) said.append(SentenceText::tr("PDF/A-1b"));
+    if (read && !make.searchable) said.append(SentenceText::tr("without text"));
+    if (read && make.bookmarks) said.append(SentenceText::tr("with bookmarks"));
+    if (make.format == Format::Text && make.lines_as_printed) said.append(SentenceText::tr("line breaks as printed"));
     if ((make.format == Format::Docx || make.format == Format::Odt) && make.as_it_looks)
-        said.append(words("exact layout"));
+        said.append(SentenceText::tr("exact layout"));
     if (make.format == Format::Tiff && make.tiff_coding != TiffCoding::Auto)
-        said.append(words("%1 compression").arg(tiff_coding(make.tiff_coding)));
-    if (make.is_protected()) said.append(words("protected"));
-    if (!make.stamp.parts.empty()) said.append(words("stamped"));
+        said.append(SentenceText::tr("%1 compression").arg(tiff_coding(make.tiff_coding)));
+    if (make.is_protected()) said.append(SentenceText::tr("protected"));
+    if (!make.stamp.parts.empty()) said.append(SentenceText::tr("stamped"));
     for (const FurtherFile& each : make.also)
-        said.append(words("also %1").arg(QString::fromUtf8(format_words(each.format).data())));
+        said.append(SentenceText::tr("also %1").arg(QString::fromUtf8(format_words(each.format).data())));
     return said.join(", ");
 }
 
 QString source(Source wanted, Flip flip, bool two_passes) {
     switch (wanted) {
     case Source::Glass:
-        return words("the glass");
+        return SentenceText::tr("the glass");
     case Source::FeederFront:
-        return words("the feeder, front only");
+        return SentenceText::tr("the feeder, front only");
     case Source::FeederBoth:
-        if (two_passes) return words("the feeder, both sides in two passes");
-        return flip == Flip::Notepad ? words("the feeder, both sides like a notepad") : words("the feeder, both sides");
+        if (two_passes) return SentenceText::tr("the feeder, both sides in two passes");
+        return flip == Flip::Notepad ? SentenceText::tr("the feeder, both sides like a notepad")
+                                     : SentenceText::tr("the feeder, both sides");
     case Source::HandFed:
         break;
     }
-    return words("sheet by sheet");
+    return SentenceText::tr("sheet by sheet");
 }
 
 QString area(const TicketModels& models) {
     const Ticket& ticket = models.tickets.ticket();
     if (ticket.from.own_paper)
-        return words("%1 × %2 mm").arg(mm_words(ticket.from.own_paper->width), mm_words(ticket.from.own_paper->height));
-    if (ticket.from.paper != "auto") return words("as %1").arg(QString::fromStdString(ticket.from.paper));
-    if (models.next_scan.source() != Source::Glass) return words("cropped to each sheet");
+        return SentenceText::tr("%1 × %2 mm")
+            .arg(mm_words(ticket.from.own_paper->width), mm_words(ticket.from.own_paper->height));
+    if (ticket.from.paper != "auto") return SentenceText::tr("as %1").arg(QString::fromStdString(ticket.from.paper));
+    if (models.next_scan.source() != Source::Glass) return SentenceText::tr("cropped to each sheet");
     const auto frames = static_cast<int>(models.glass.frames().size());
-    if (ticket.from.frames == Frames::Whole) return words("all of it");
-    if (frames > 0) return frames == 1 ? words("1 frame") : words("%1 frames").arg(frames);
-    if (ticket.from.frames == Frames::EachItem) return words("each item on it");
-    if (ticket.from.frames == Frames::OneItem) return words("everything on it as one page");
-    return words("all of it");
+    if (ticket.from.frames == Frames::Whole) return SentenceText::tr("all of it");
+    if (frames > 0) return frames == 1 ? SentenceText::tr("1 frame") : SentenceText::tr("%1 frames").arg(frames);
+    if (ticket.from.frames == Frames::EachItem) return SentenceText::tr("each item on it");
+    if (ticket.from.frames == Frames::OneItem) return SentenceText::tr("everything on it as one page");
+    return SentenceText::tr("all of it");
 }
 
 QString why_ink(const Page& page) {
     const InkNeed& need = page.notices.ink;
     if (page.original.ink == Ink::Colour && need.least == Ink::Colour)
-        return words("kept in colour, as %1 mm² are coloured")
+        return SentenceText::tr("kept in colour, as %1 mm² are coloured")
             .arg(need.colour_mm2, 0, 'f', need.colour_mm2 < 10 ? 1 : 0);
-    if (page.original.ink == Ink::Colour) return words("made grey, as only its paper has a colour");
-    return words("scanned without colour");
+    if (page.original.ink == Ink::Colour) return SentenceText::tr("made grey, as only its paper has a colour");
+    return SentenceText::tr("scanned without colour");
 }
 
 namespace {
@@ -171,12 +171,14 @@ QStringList unasked(const Adjust& adjust) {
     QStringList list;
     Adjust rest = adjust;
     for (const OfferedCorrection& each : offered_corrections) {
-        if (adjust.*each.value > 0) list.append(words(each.phrase));
+        if (adjust.*each.value > 0) list.append(SentenceText::tr(each.phrase));
         rest.*each.value = 0;
     }
     int others = 0;
     for (const AdjustField& field : adjust_fields()) others += rest.*field.value != field.rest ? 1 : 0;
-    if (others > 0) list.append(others == 1 ? words("one more correction") : words("%1 more corrections").arg(others));
+    if (others > 0)
+        list.append(others == 1 ? SentenceText::tr("one more correction")
+                                : SentenceText::tr("%1 more corrections").arg(others));
     return list;
 }
 
@@ -185,31 +187,32 @@ QStringList unasked(const Adjust& adjust) {
 QString corrections(const Ticket& ticket) {
     QStringList list;
     if (ticket.pages.straighten && ticket.pages.turn_upright)
-        list.append(words("straighten and turn upright"));
+        list.append(SentenceText::tr("straighten and turn upright"));
     else if (ticket.pages.straighten)
-        list.append(words("straighten"));
+        list.append(SentenceText::tr("straighten"));
     else if (ticket.pages.turn_upright)
-        list.append(words("turn upright"));
-    if (ticket.pages.drop_blank) list.append(words("leave out blank sides"));
+        list.append(SentenceText::tr("turn upright"));
+    if (ticket.pages.drop_blank) list.append(SentenceText::tr("leave out blank sides"));
     list.append(unasked(ticket.pages.adjust));
-    return list.isEmpty() ? words("change nothing") : list.join(", ");
+    return list.isEmpty() ? SentenceText::tr("change nothing") : list.join(", ");
 }
 
 QString documents(const Ticket::Pages& pages, bool from_stack) {
     if (pages.documents == Documents::EachItem)
-        return from_stack ? words("a new document for each sheet") : words("a new document for each item");
+        return from_stack ? SentenceText::tr("a new document for each sheet")
+                          : SentenceText::tr("a new document for each item");
     switch (from_stack ? pages.split : SplitAt::Never) {
     case SplitAt::BlankSheet:
-        return words("a new document at each blank sheet");
+        return SentenceText::tr("a new document at each blank sheet");
     case SplitAt::Separator:
-        return words("a new document at each separator");
+        return SentenceText::tr("a new document at each separator");
     case SplitAt::Every:
-        return words("a new document every %1 pages").arg(pages.split_every);
+        return SentenceText::tr("a new document every %1 pages").arg(pages.split_every);
     case SplitAt::Never:
         break;
     }
-    return pages.documents == Documents::EachScan ? words("a new document for each scan")
-                                                  : words("collect in one document");
+    return pages.documents == Documents::EachScan ? SentenceText::tr("a new document for each scan")
+                                                  : SentenceText::tr("collect in one document");
 }
 
 }

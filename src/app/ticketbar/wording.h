@@ -7,9 +7,13 @@
 #include "core/ticket/ticket.h"
 #include "core/tray/tray.h"
 
+#include <QCoreApplication>
+
 namespace yelvin::wording {
 
-QString words(const char* text); // translated
+struct SentenceText {
+    Q_DECLARE_TR_FUNCTIONS(SentenceText)
+};
 QString pattern();
 QList<Phrase> phrases(const TicketModels& models); // in the order of the template's places
 
@@ -23,25 +27,25 @@ QString format(const Ticket& ticket);
 struct OfferedCorrection {
     double Adjust::*value;
     double on;
-    const char* row;    // in the context Sheets
-    const char* phrase; // in the context Sentence
+    const char* row;    // in the context SheetText
+    const char* phrase; // in the context SentenceText
 };
 constexpr double screen_as_noticed = 133; // lines per inch; what is noticed on a page replaces it
 inline constexpr OfferedCorrection offered_corrections[] = {
-    {&Adjust::edge_shadow, 1, QT_TRANSLATE_NOOP("Sheets", "lift shadows at edges"),
-     QT_TRANSLATE_NOOP("Sentence", "lift shadows")},
-    {&Adjust::punch_holes, 1, QT_TRANSLATE_NOOP("Sheets", "fill punch holes"),
-     QT_TRANSLATE_NOOP("Sentence", "fill punch holes")},
-    {&Adjust::even_light, 1, QT_TRANSLATE_NOOP("Sheets", "even out the light"),
-     QT_TRANSLATE_NOOP("Sentence", "even out the light")},
-    {&Adjust::fading, 100, QT_TRANSLATE_NOOP("Sheets", "restore faded print"),
-     QT_TRANSLATE_NOOP("Sentence", "restore faded print")},
-    {&Adjust::red_eyes, 1, QT_TRANSLATE_NOOP("Sheets", "darken red eyes"),
-     QT_TRANSLATE_NOOP("Sentence", "darken red eyes")},
-    {&Adjust::screen_lpi, screen_as_noticed, QT_TRANSLATE_NOOP("Sheets", "smooth printed dots"),
-     QT_TRANSLATE_NOOP("Sentence", "smooth printed dots")},
-    {&Adjust::specks_mm, 0.5, QT_TRANSLATE_NOOP("Sheets", "remove specks up to 0.5 mm"),
-     QT_TRANSLATE_NOOP("Sentence", "remove specks")},
+    {&Adjust::edge_shadow, 1, QT_TRANSLATE_NOOP("SheetText", "lift shadows at edges"),
+     QT_TRANSLATE_NOOP("SentenceText", "lift shadows")},
+    {&Adjust::punch_holes, 1, QT_TRANSLATE_NOOP("SheetText", "fill punch holes"),
+     QT_TRANSLATE_NOOP("SentenceText", "fill punch holes")},
+    {&Adjust::even_light, 1, QT_TRANSLATE_NOOP("SheetText", "even out the light"),
+     QT_TRANSLATE_NOOP("SentenceText", "even out the light")},
+    {&Adjust::fading, 100, QT_TRANSLATE_NOOP("SheetText", "restore faded print"),
+     QT_TRANSLATE_NOOP("SentenceText", "restore faded print")},
+    {&Adjust::red_eyes, 1, QT_TRANSLATE_NOOP("SheetText", "darken red eyes"),
+     QT_TRANSLATE_NOOP("SentenceText", "darken red eyes")},
+    {&Adjust::screen_lpi, screen_as_noticed, QT_TRANSLATE_NOOP("SheetText", "smooth printed dots"),
+     QT_TRANSLATE_NOOP("SentenceText", "smooth printed dots")},
+    {&Adjust::specks_mm, 0.5, QT_TRANSLATE_NOOP("SheetText", "remove specks up to 0.5 mm"),
+     QT_TRANSLATE_NOOP("SentenceText", "remove specks")},
 };
 QString corrections(const Ticket& ticket);                      // the corrections of every page, as a list
 QString documents(const Ticket::Pages& pages, bool from_stack); // which pages become one document

@@ -21,7 +21,9 @@ namespace yelvin {
 
 namespace {
 
-QString added(const char* text) { return QCoreApplication::translate("Adding", text); }
+struct AddingText {
+    Q_DECLARE_TR_FUNCTIONS(AddingText)
+};
 
 QLineEdit* add_file_line(PhraseSheet& sheet, const QString& document) {
     auto* row = new QWidget;
@@ -29,10 +31,10 @@ QLineEdit* add_file_line(PhraseSheet& sheet, const QString& document) {
     line->setContentsMargins(0, 0, 0, 0);
     auto* file = new QLineEdit(row);
     file->setObjectName("add-file");
-    file->setAccessibleName(added("PDF"));
-    file->setPlaceholderText(added("PDF"));
+    file->setAccessibleName(AddingText::tr("PDF"));
+    file->setPlaceholderText(AddingText::tr("PDF"));
     file->setMinimumWidth(300);
-    auto* choose = theme::link(added("choose…"), "add-choose", row);
+    auto* choose = theme::link(AddingText::tr("choose…"), "add-choose", row);
     line->addWidget(file, 1);
     line->addWidget(choose);
     sheet.add_widget(row);
@@ -40,7 +42,8 @@ QLineEdit* add_file_line(PhraseSheet& sheet, const QString& document) {
     QObject::connect(choose, &QPushButton::clicked, &sheet, [file, &sheet, window = sheet.parentWidget()->window()] {
         const QPointer<QLineEdit> there(file);
         const QString chosen = sheet.asked_by([window] {
-            return QFileDialog::getOpenFileName(window, added("Choose a PDF"), QDir::homePath(), added("PDF (*.pdf)"));
+            return QFileDialog::getOpenFileName(window, AddingText::tr("Choose a PDF"), QDir::homePath(),
+                                                AddingText::tr("PDF (*.pdf)"));
         });
         if (there && !chosen.isEmpty()) there->setText(chosen);
     });
@@ -52,20 +55,20 @@ QLineEdit* add_file_line(PhraseSheet& sheet, const QString& document) {
 PhraseSheet* open_add_sheet(Saving& saving, const std::string& document_id, const QRect& anchor, QWidget* parent) {
     auto* sheet = new PhraseSheet(parent);
     sheet->setObjectName("add-sheet");
-    sheet->add_heading(added("Add pages to a PDF"));
+    sheet->add_heading(AddingText::tr("Add pages to a PDF"));
     QLineEdit* file = add_file_line(*sheet, QString::fromStdString(document_id));
     auto* places = new QWidget;
     auto* line = new QHBoxLayout(places);
     line->setContentsMargins(0, 0, 0, 0);
-    auto* end = new QRadioButton(added("at its end"), places);
-    auto* start = new QRadioButton(added("at its start"), places);
-    auto* behind = new QRadioButton(added("after page"), places);
+    auto* end = new QRadioButton(AddingText::tr("at its end"), places);
+    auto* start = new QRadioButton(AddingText::tr("at its start"), places);
+    auto* behind = new QRadioButton(AddingText::tr("after page"), places);
     auto* page = new QSpinBox(places);
     end->setObjectName("add-end");
     start->setObjectName("add-start");
     behind->setObjectName("add-behind");
     page->setObjectName("add-page");
-    page->setAccessibleName(added("after which page"));
+    page->setAccessibleName(AddingText::tr("after which page"));
     page->setRange(1, 99999);
     end->setChecked(true);
     for (QWidget* each : std::initializer_list<QWidget*>{end, start, behind, page}) line->addWidget(each);
@@ -77,10 +80,11 @@ PhraseSheet* open_add_sheet(Saving& saving, const std::string& document_id, cons
     wrong->setStyleSheet(QString("color: %1").arg(theme::colours().brick.name()));
     wrong->hide();
     sheet->add_widget(wrong);
-    auto* add = theme::button(added("Add"), theme::Kind::Main, "add-use", sheet);
+    auto* add = theme::button(AddingText::tr("Add"), theme::Kind::Main, "add-use", sheet);
     sheet->add_widget(add);
-    sheet->add_advice(added("Its pages, bookmarks, attachments, properties and protection stay. The PDF is replaced "
-                            "only when the new one is complete."));
+    sheet->add_advice(
+        AddingText::tr("Its pages, bookmarks, attachments, properties and protection stay. The PDF is replaced "
+                       "only when the new one is complete."));
     const auto use = [=, &saving] {
         QString name = file->text().trimmed();
         if (name.startsWith("~/")) name = QDir::homePath() + name.mid(1);
@@ -89,7 +93,7 @@ PhraseSheet* open_add_sheet(Saving& saving, const std::string& document_id, cons
         if (behind->isChecked()) to.behind = page->value();
         const auto look = [name]() -> Result<void> {
             if (QFileInfo(name).isFile()) return {};
-            return fail(ErrorKind::Missing, added("This file does not exist; choose another.").toStdString());
+            return fail(ErrorKind::Missing, AddingText::tr("This file does not exist; choose another.").toStdString());
         };
         const auto seen = [=, &saving](const Result<void>& there) {
             if (!sheet->isVisible()) return; // given up
