@@ -180,11 +180,21 @@ void add_send(PhraseSheet& sheet, const TicketModels& models, const Doors& doors
 }
 
 void add_choices_of(PhraseSheet& sheet, const TicketModels& models, Errand errand, const Doors& doors) {
-    if (errand == Errand::OpenWith) add_program(sheet, models);
-    if (errand == Errand::Clipboard) add_clipboard(sheet, models);
-    if (errand == Errand::Print) add_print(sheet, models);
-    if (errand == Errand::Mail) add_mail(sheet, models);
-    if (errand == Errand::Send) add_send(sheet, models, doors);
+    switch (errand) {
+    case Errand::OpenWith:
+        return add_program(sheet, models);
+    case Errand::Clipboard:
+        return add_clipboard(sheet, models);
+    case Errand::Print:
+        return add_print(sheet, models);
+    case Errand::Mail:
+        return add_mail(sheet, models);
+    case Errand::Send:
+        return add_send(sheet, models, doors);
+    case Errand::Open:
+    case Errand::Show:
+        break; // nothing to choose
+    }
 }
 
 }

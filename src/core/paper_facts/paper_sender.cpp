@@ -1,10 +1,9 @@
-// Who sent a paper: its letterhead, the line above the address, its foot, an address on the web, the signature. Never
-
-#include "core/utf8.h"
-// whom it is for.
+// The sender of a document: its letterhead, the line above the address, its foot, its web address, its signature. Never
+// the addressee.
 #include "core/paper_facts/paper_facts_found.h"
 
 #include "core/paper_facts/dates_written.h"
+#include "core/utf8.h"
 
 #include <unicode/locid.h>
 #include <unicode/unistr.h>
