@@ -74,8 +74,7 @@ TEST_F(BatchCabinet, AFolderIsTakenInFoundAndFollowed) {
     EXPECT_EQ(take_in(), (std::map<std::string, std::string>{{"bill", "known"}, {"lease", "known"}}));
     fs::rename(papers / "lease.pdf", papers / "old/lease of Heron.pdf");
     fill("old/bill", {"Three tiller pins"});
-    EXPECT_EQ(take_in(),
-              (std::map<std::string, std::string>{{"bill", "read page again"}, {"lease of Heron", "moved"}}));
+    EXPECT_EQ(take_in(), (std::map<std::string, std::string>{{"bill", "read again"}, {"lease of Heron", "moved"}}));
     EXPECT_EQ(names("mooring"), Names{"lease of Heron"});
     EXPECT_EQ(names("tiller"), Names{"bill"});
     EXPECT_EQ(batch({"take-in", "--rebuild", "--cabinet", cabinet}).status, 0);
@@ -89,7 +88,7 @@ TEST_F(BatchCabinet, WhatHasNoWordsIsReadAndWhatIsMadeIsEntered) {
     write_file(papers / "receipt.png", *encode_png(page));
     EXPECT_EQ(take_in()["receipt"], "added");
     EXPECT_EQ(names("lamp oil"), Names{});
-    EXPECT_EQ(take_in({"--set", "read.languages=eng"})["receipt"], "read page again");
+    EXPECT_EQ(take_in({"--set", "read.languages=eng"})["receipt"], "read again");
     EXPECT_EQ(names("lamp oil"), Names{"receipt"});
     const Ran made = batch({"make", "--out", base.path().string(), "--cabinet", (base / "other").string(), "--set",
                             "read.languages=eng", "--set", "save.name=made", (papers / "receipt.png").string()});

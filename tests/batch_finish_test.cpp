@@ -74,7 +74,7 @@ TEST(BatchFinish, PasswordsComeFromFilesAndDescriptors) {
     refused({"--password-file", (folder / "nowhere").string()}, "cannot be read from");
     refused({"--password-file", (folder / "empty").string()}, "contains no password");
     refused({"--set", "make.permissions={\"change\":false}"}, "Without an owner password");
-    refused({"--set", "make.format=png", "--password-file", (folder / "open").string()}, "kind PNG");
+    refused({"--set", "make.format=png", "--password-file", (folder / "open").string()}, "The format PNG");
 }
 
 TEST(BatchFinish, PagesAreAddedToAPdf) {

@@ -109,7 +109,7 @@ TEST_F(BatchTrouble, AScannerThatSendsNothingIsWaitedForWithALimit) {
     EXPECT_EQ(ran.status, 1);
     const std::vector<std::string> said = lines(ran.err);
     ASSERT_EQ(said.size(), 2U) << ran.err;
-    EXPECT_TRUE(said[0].starts_with("Note: Simulated scanner sends nothing at present")) << said[0];
+    EXPECT_TRUE(said[0].starts_with("Note: Simulated scanner is sending nothing")) << said[0];
     EXPECT_NE(said[1].find("sent nothing at sheet 2 for too long"), std::string::npos) << said[1];
     EXPECT_EQ(out_.files().size(), 1U) << "the sheet before it is saved";
     EXPECT_TRUE(temporary_.files().empty());

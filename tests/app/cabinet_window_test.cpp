@@ -99,10 +99,10 @@ TEST_F(CabinetWindow, AFolderOfTenIsTakenInAndItsPapersAreFoundNarrowedAndWalked
     open_cabinet();
     EXPECT_TRUE(words("cabinet-empty").contains("The cabinet is empty"));
     take_in("Old");
-    EXPECT_EQ(words("cabinet-count"), "10 papers");
+    EXPECT_EQ(words("cabinet-count"), "10 documents");
     type("mooring");
     EXPECT_EQ(names(), (SearchResults{"bill", "lease"}));
-    EXPECT_EQ(words("cabinet-count"), "2 of 10 papers");
+    EXPECT_EQ(words("cabinet-count"), "2 of 10 documents");
     type("mooring heron");
     EXPECT_EQ(names(), SearchResults{"lease"});
     ASSERT_TRUE(wait([&] { return desk_->in_cabinet.matches() == 3 && !desk_->in_cabinet.picture().isNull(); }));
@@ -122,7 +122,7 @@ TEST_F(CabinetWindow, AFolderOfTenIsTakenInAndItsPapersAreFoundNarrowedAndWalked
     QTest::keyClick(results(), Qt::Key_X);
     EXPECT_EQ(entry()->text(), "heronx");
     ASSERT_TRUE(wait([&] { return calm(); }));
-    EXPECT_TRUE(words("cabinet-empty").contains("None of 10 papers"));
+    EXPECT_TRUE(words("cabinet-empty").contains("No match in 10 documents"));
     // Narrowed by a folder with the keys, and back by Esc.
     type("mooring");
     QApplication::processEvents();

@@ -143,7 +143,7 @@ TEST_F(Choosing, AFileOfWordsSaysThatItsPagesAreReadFirst) {
     saved_.clear();
     key("Ctrl+S");
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); }));
-    EXPECT_FALSE(told.join(" ").contains("not been read yet"));
+    EXPECT_FALSE(told.join(" ").contains("the text is read first"));
 }
 
 TEST_F(Choosing, ThreeFramesAreDrawnSnappedTurnedAndNumberedWithTheMouse) {

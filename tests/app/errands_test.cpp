@@ -174,7 +174,7 @@ TEST_P(ErrandsInEachWay, AMailThatIsTooLargeIsAskedAbout) {
     EXPECT_TRUE(trouble_.contains("larger in a mail than the 1 MB")) << qPrintable(trouble_);
     press_on_tab(Errand::Mail);
     ASSERT_TRUE(wait([&] { return QApplication::activePopupWidget() != nullptr; }));
-    auto* row = row_of(QApplication::activePopupWidget(), "in 2 mails");
+    auto* row = row_of(QApplication::activePopupWidget(), "in 2 e-mails");
     ASSERT_TRUE(row);
     QTest::mouseClick(row, Qt::LeftButton);
     ASSERT_TRUE(wait([&] { return state_of(Errand::Mail) == ErrandState::Is::Done; }));

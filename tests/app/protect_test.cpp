@@ -197,7 +197,7 @@ TEST_F(Protect, TheKeyringSparesTheQuestionAndGivingUpSavesNothing) {
     toggle(card, "password-kept");
     QTest::mouseClick(card->findChild<QPushButton*>("password-use"), Qt::LeftButton);
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); }));
-    EXPECT_TRUE(trouble_.contains("No keyring of this desktop took the password")) << qPrintable(trouble_);
+    EXPECT_TRUE(trouble_.contains("The keyring could not save the password")) << qPrintable(trouble_);
     // Other kinds are not protected: that is said, and nothing is saved open.
     trouble_.clear();
     choose([](Ticket& t) { t.make.format = Format::Jpeg; });

@@ -57,7 +57,7 @@ TEST_F(Stack, BlankSidesBecomeSlipsThatComeBackWithOnePress) {
     const QString blank = page_id(0, 3);
     EXPECT_LT(tray().page_rect(blank).width(), 20) << "a thin slip";
     QTest::mouseClick(&tray(), Qt::LeftButton, {}, tray().page_rect(blank).center());
-    press_notice("bring back page");
+    press_notice("bring back");
     EXPECT_EQ(slips(), "ppppp-");
     QTest::mouseDClick(&tray(), Qt::LeftButton, {}, tray().page_rect(page_id(0, 5)).center());
     EXPECT_EQ(slips(), "pppppp");
@@ -108,7 +108,7 @@ TEST_F(Stack, TheLimitMovesAndShowsAtOnceWhichPagesGo) {
     EXPECT_EQ(card->going(), 2) << "the two bare backs";
     slider->setValue(0);
     EXPECT_EQ(card->going(), 0);
-    EXPECT_TRUE(card->findChild<QLabel*>("blank-count")->text().contains("0 of 4 sides go"));
+    EXPECT_TRUE(card->findChild<QLabel*>("blank-count")->text().contains("0 of 4 sides are left out"));
     slider->setValue(slider->maximum() / 2);
     EXPECT_EQ(card->going(), 3) << "with half a percent the lone page number goes too";
     QTest::mouseClick(card->findChild<QPushButton*>("blank-apply"), Qt::LeftButton);

@@ -22,7 +22,7 @@ TEST_F(TextWindow, ParagraphsAreDraggedLeftOutReadInGermanAndStayOverARestart) {
     EXPECT_EQ(begins(lease + 1), "Lease");
     // A press opens what can be said of it.
     QTest::mouseClick(&page(), Qt::LeftButton, {}, number(lease).center().toPoint());
-    press_row("leave out paragraph");
+    press_row("leave out");
     EXPECT_FALSE(says("Page 1 of"));
     // By keys: the heading is text, and one earlier.
     press_word("Lease");
@@ -125,12 +125,12 @@ TEST_F(TextWindow, WordsAreFoundInTheWholeDocument) {
     ASSERT_EQ(focus(), words);
     const auto found = [&] { return part<QLabel>("found")->text(); };
     type("TANNER row");
-    ASSERT_TRUE(wait([&] { return found() == "1 of 3 places"; }));
+    ASSERT_TRUE(wait([&] { return found() == "1 of 3 matches"; }));
     EXPECT_EQ(desk_->words.found().size(), 1U);
     EXPECT_EQ(desk_->words.copied(), "Tanner Row,");
     tap(Qt::Key_Return);
     EXPECT_EQ(desk_->choice.current_id(), page_id(0, 1));
-    EXPECT_EQ(found(), "2 of 3 places");
+    EXPECT_EQ(found(), "2 of 3 matches");
     tap(Qt::Key_Return, Qt::ShiftModifier);
     tap(Qt::Key_Return, Qt::ShiftModifier);
     EXPECT_EQ(desk_->choice.current_id(), page_id(0, 2));

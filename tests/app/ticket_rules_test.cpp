@@ -148,7 +148,7 @@ TEST_F(TicketRulesWindow, AFixedTicketStaysAsItIs) {
     choose([](Ticket& t) { t.how.dpi = 200; });
     trouble_.clear();
     desk_->tickets.keep();
-    EXPECT_TRUE(trouble_.contains("cannot be written to")) << qPrintable(trouble_);
+    EXPECT_TRUE(trouble_.contains("is read-only")) << qPrintable(trouble_);
     open_more();
     EXPECT_FALSE(QApplication::activePopupWidget()->findChild<QCheckBox*>("ticket-is-fixed"));
     close_popup();

@@ -323,7 +323,7 @@ TEST_F(Trouble, TheScannerThatWasChosenLastIsUsedAndConnectingEnds) {
     desk_->scanners.set_connect_limit(std::chrono::milliseconds(100));
     const auto never = add("Never");
     ASSERT_TRUE(wait([&] { return !trouble_.isEmpty(); }));
-    EXPECT_TRUE(trouble_.contains("Never does not answer")) << qPrintable(trouble_);
+    EXPECT_TRUE(trouble_.contains("Never is not responding")) << qPrintable(trouble_);
     EXPECT_EQ(desk_->scanners.connecting_to(), "");
     never->connected.set_value({}); // its thread ends
 }

@@ -182,10 +182,10 @@ TEST_F(Window, AMissingFolderIsSaidAndNothingIsLost) {
     Ticket ticket = desk_->tickets.ticket();
     ticket.save.folder = base_ / "not there";
     desk_->tickets.set(ticket);
-    EXPECT_TRUE(part<Sentence>("sentence")->text().contains("(not there)"));
+    EXPECT_TRUE(part<Sentence>("sentence")->text().contains("(missing)"));
     press("save");
     ASSERT_TRUE(wait([&] { return !trouble_.isEmpty(); }));
-    EXPECT_TRUE(trouble_.contains("is not there")) << qPrintable(trouble_);
+    EXPECT_TRUE(trouble_.contains("does not exist")) << qPrintable(trouble_);
     auto* news = part<QLabel>("news-words");
     EXPECT_TRUE(news->isVisible() && news->text().contains("not there"));
     EXPECT_EQ(shape(), "1");

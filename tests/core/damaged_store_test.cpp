@@ -133,7 +133,7 @@ TEST_F(DamagedStore, AListThatIsNoneIsSetAsideAndThePagesComeBack) {
         fs::remove(store / "tray.sqlite-wal");
     });
     const LoadedTray loaded = started(garbage);
-    EXPECT_NE(loaded.trouble.find("its list was damaged"), std::string::npos) << loaded.trouble;
+    EXPECT_NE(loaded.trouble.find("the list was damaged"), std::string::npos) << loaded.trouble;
     EXPECT_EQ(loaded.tray.page_count(), 11U) << "all pictures, of whatever step";
     EXPECT_EQ(read_file(loaded.set_aside / "tray.sqlite"), std::string(5000, 'g')) << "untouched";
     EXPECT_EQ(

@@ -203,10 +203,10 @@ TEST(ImageFile, NamesWhatIsWrongInOneSentence) {
                                                             {"empty.png", "empty (0 bytes)"},
                                                             {"short.png", "not a picture"},
                                                             {"text.png", "not a picture"},
-                                                            {"dot.png", "1 x 1 px, too small"},
-                                                            {"huge.png", "100000 x 100000 px"},
+                                                            {"dot.png", "1 × 1 px, too small"},
+                                                            {"huge.png", "100000 × 100000 px"},
                                                             {"cut.pdf", "damaged"},
-                                                            {"absent.png", "is not there"}};
+                                                            {"absent.png", "does not exist"}};
     for (const auto& [name, words] : expected) {
         const auto read = read_page(folder / name);
         ASSERT_FALSE(read) << name;

@@ -102,7 +102,7 @@ TEST_F(KeptDocuments, TheyGoByAgeAndBySizeAndOnlyWhatNothingElseLeadsTo) {
     const std::string first = add_saved("/home/desk/a.pdf", 1), second = add_saved("/home/desk/b.pdf", 1);
     const PagePtr a = tray.documents[0]->pages[0], b = tray.documents[1]->pages[0];
     leave(first);
-    history.undo.push_back({tray, "remove"}); // leads back to the second
+    history.undo.push_back({tray, "put away"}); // leads back to the second
     leave(second);
     const std::uint64_t bytes = store->kept_documents()[0].bytes + store->kept_documents()[1].bytes;
     const KeepingRule rule{days(30), bytes};

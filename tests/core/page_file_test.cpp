@@ -181,7 +181,7 @@ TEST(PageFile, WhatIsNotAFileIsRefusedAndNotWaitedFor) {
     for (const auto& [file, said] : {std::pair{(folder / "pipe").string(), "is a pipe or a device"},
                                      {std::string("/dev/zero"), "is a pipe or a device"},
                                      {folder.path().string(), "is a folder"},
-                                     {(folder / "absent").string(), "is not there"}}) {
+                                     {(folder / "absent").string(), "does not exist"}}) {
         const auto opened = PageFile::open(file);
         ASSERT_FALSE(opened) << file;
         EXPECT_NE(opened.error().sentence.find(said), std::string::npos) << opened.error().sentence;

@@ -244,7 +244,7 @@ TEST_F(Store, OneProgramAtATimeHasTheStore) {
     const auto second = TrayKeeper::open(base_ / "tray", at_once, {});
     ASSERT_FALSE(second.has_value());
     EXPECT_EQ(second.error().kind, ErrorKind::Busy);
-    EXPECT_NE(second.error().sentence.find("Another Yelvin"), std::string::npos);
+    EXPECT_NE(second.error().sentence.find("another Yelvin"), std::string::npos);
     EXPECT_TRUE(std::filesystem::exists(base_ / "tray/half.tif.growing")) << "nothing of the first one's is touched";
 }
 

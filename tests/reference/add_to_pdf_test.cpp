@@ -321,14 +321,14 @@ TEST(AddToPdf, WhatCannotBeUsedIsSaidAndLeftAsItIs) {
     };
     const std::string whole = read_file(foreigners.folder / "cairo.pdf"),
                       locked = read_file(foreigners.folder / "aes256.pdf");
-    refused("", {file}, "is damaged or no PDF");
-    refused("Not a PDF at all.", {file}, "is damaged or no PDF");
-    refused(whole.substr(0, whole.size() / 2), {file}, "is damaged or no PDF");
+    refused("", {file}, "is damaged or not a PDF");
+    refused("Not a PDF at all.", {file}, "is damaged or not a PDF");
+    refused(whole.substr(0, whole.size() / 2), {file}, "is damaged or not a PDF");
     std::string broken = whole;
     broken.replace(broken.rfind("startxref") + 10, 3, "999");
-    refused(broken, {file}, "is damaged or no PDF");
+    refused(broken, {file}, "is damaged or not a PDF");
     refused(locked, {file}, "is protected; enter its password");
-    refused(locked, {file, {}, Secret("wrong")}, "does not open with that password");
+    refused(locked, {file, {}, Secret("wrong")}, "Wrong password for");
     refused(whole, {file, 6}, "has 5 pages");
     run({"qpdf", "--encrypt", "", "owner", "256", "--modify=none", "--", (foreigners.folder / "cairo.pdf").string(),
          (foreigners.folder / "closed.pdf").string()});

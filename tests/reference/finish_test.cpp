@@ -103,7 +103,7 @@ TEST(Finish, WhatWouldProtectNothingIsRefusedWithTheReason) {
     const auto has = [](const std::string& sentence, const char* part) {
         EXPECT_NE(sentence.find(part), std::string::npos) << sentence;
     };
-    has(refused([](SaveJob& job) { job.ticket.make.permissions.copy = false; }), "Without an owner's password");
+    has(refused([](SaveJob& job) { job.ticket.make.permissions.copy = false; }), "Without an owner password");
     has(refused([](SaveJob& job) {
             job.ticket.make.permissions.copy = false;
             job.passwords = {Secret("same"), Secret("same")};
