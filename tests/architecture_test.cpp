@@ -36,7 +36,7 @@ bool is_qt(const std::string& header) {
     return header.size() > 1 && header[0] == 'Q' && std::isupper(static_cast<unsigned char>(header[1]));
 }
 
-TEST(Architecture, TheCoreKnowsNoWindowNoDeviceAndNoThreads) {
+TEST(Architecture, TheCoreUsesNoWindowsNoDevicesAndNoThreads) {
     for (const auto& [in, what] : includes_under("core")) {
         EXPECT_FALSE(is_qt(what)) << in << " includes " << what;
         for (const char* foreign : {"app/", "devices/", "jobs/", "batch/", "thread", "future", "tbb/"})
@@ -44,7 +44,7 @@ TEST(Architecture, TheCoreKnowsNoWindowNoDeviceAndNoThreads) {
     }
 }
 
-TEST(Architecture, DevicesKnowRastersAndTheScannerInterfaceOnly) {
+TEST(Architecture, DevicesUseOnlyRastersAndTheScannerInterface) {
     for (const auto& [in, what] : includes_under("devices")) {
         EXPECT_FALSE(is_qt(what)) << in << " includes " << what;
         const bool core = what.starts_with("core/");
@@ -83,7 +83,7 @@ TEST(Architecture, FoldersOfTheModelsUseOnlyThoseAboveThem) {
                                 "sending", "scanning", "errands"});
 }
 
-TEST(Architecture, JobsKnowTheCoreOnly) {
+TEST(Architecture, JobsUseOnlyTheCore) {
     for (const auto& [in, what] : includes_under("jobs"))
         EXPECT_FALSE(is_qt(what) || what.starts_with("app/") || what.starts_with("batch/") ||
                      what.starts_with("devices/"))
@@ -96,13 +96,13 @@ TEST(Architecture, TheBatchHasNoWindow) {
 }
 
 // A model says what is; how it looks is for the widgets, which are told what they show.
-TEST(Architecture, ModelsKnowNoWidget) {
+TEST(Architecture, ModelsUseNoWidgets) {
     for (const auto& [in, what] : includes_under("app/models"))
         EXPECT_TRUE(!what.starts_with("app/") || what.starts_with("app/models/")) << in << " includes " << what;
 }
 
 // The sentence is about the next scan; what becomes of a document that is there, DocumentTickets say.
-TEST(Architecture, NobodyAsksTheSentenceAboutADocument) {
+TEST(Architecture, OnlyListedFilesUseTheCurrentTicket) {
     const std::set<std::string> of_the_next_scan{"document_names.cpp",   "document_tickets.cpp", "glass.cpp",
                                                  "going_back.cpp",       "incoming.cpp",         "looking.cpp",
                                                  "next_scan.cpp",        "page_edits.cpp",       "room_for_run.cpp",
@@ -115,7 +115,7 @@ TEST(Architecture, NobodyAsksTheSentenceAboutADocument) {
         }
 }
 
-TEST(Architecture, NoWidgetKnowsTheDesk) {
+TEST(Architecture, NoWidgetUsesTheDesk) {
     for (const auto& [in, what] : includes_under("app")) {
         const bool puts_together = in == "app/main.cpp" || in == "app/demo.cpp" || in == "app/demo.h" ||
                                    in == "app/desk.cpp" || in.starts_with("app/shots/");
@@ -125,7 +125,7 @@ TEST(Architecture, NoWidgetKnowsTheDesk) {
 
 // Qt forgets a widget's style by a connection of its own: who cuts all of them leaves a style that outlives its widget,
 // and the next change of the look reads it.
-TEST(Architecture, NoWidgetIsCutOffFromEverybody) {
+TEST(Architecture, EveryWidgetIsReachable) {
     int read = 0;
     for (const auto& entry : fs::recursive_directory_iterator(fs::path(YELVIN_SOURCES) / "app")) {
         if (entry.path().extension() != ".cpp") continue;

@@ -52,7 +52,7 @@ using Names = std::set<std::string>;
 
 }
 
-TEST_F(BatchCabinet, AFolderIsTakenInFoundAndFollowed) {
+TEST_F(BatchCabinet, AFolderIsAddedSearchedAndFollowed) {
     fill("lease", {"Lease of a mooring", "for the narrowboat Patient Heron"});
     fill("old/bill", {"Two mooring pins, 1,022.16"});
     write_file(papers / "broken.pdf", "%PDF-1.7 and nothing else");
@@ -83,7 +83,7 @@ TEST_F(BatchCabinet, AFolderIsTakenInFoundAndFollowed) {
     EXPECT_EQ(batch({"find", "--cabinet", cabinet}).status, 2);
 }
 
-TEST_F(BatchCabinet, WhatHasNoWordsIsReadAndWhatIsMadeIsEntered) {
+TEST_F(BatchCabinet, FilesWithoutTextAreReadAndSavedFilesAreAdded) {
     const Raster page = scan("till-receipt", 0, 200, Ink::Grey);
     write_file(papers / "receipt.png", *encode_png(page));
     EXPECT_EQ(take_in()["receipt"], "added");
@@ -100,7 +100,7 @@ TEST_F(BatchCabinet, WhatHasNoWordsIsReadAndWhatIsMadeIsEntered) {
 }
 
 // Killed while it takes in, adds again and makes its index anew; afterwards all of it is there, once, and whole.
-TEST_F(BatchCabinet, KilledAtAnyMomentItIsWholeAndNothingIsThereTwiceOrLost) {
+TEST_F(BatchCabinet, KillingTheProgramLosesAndDuplicatesNothing) {
     constexpr int files = 10;
     for (int i = 0; i < files; ++i)
         fill(fmt::format("p{}", i), {fmt::format("number{} of the herons", i), "mooring lock windlass"});
@@ -133,7 +133,7 @@ TEST_F(BatchCabinet, KilledAtAnyMomentItIsWholeAndNothingIsThereTwiceOrLost) {
     EXPECT_EQ(opened->all()->size(), static_cast<size_t>(files));
 }
 
-TEST_F(BatchCabinet, FindingInADamagedOneSaysHowToRepairItAndChangesNothing) {
+TEST_F(BatchCabinet, SearchingADamagedCabinetExplainsTheRepairAndChangesNothing) {
     for (int i = 0; i < 5; ++i) fill(fmt::format("p{}", i), {fmt::format("a letter about heron number{}", i)});
     take_in();
     const fs::path file = fs::path(cabinet) / "cabinet.sqlite";
@@ -153,7 +153,7 @@ TEST_F(BatchCabinet, FindingInADamagedOneSaysHowToRepairItAndChangesNothing) {
     EXPECT_FALSE(fs::exists(base / "absent"));
 }
 
-TEST_F(BatchCabinet, TwoAtOnceReportEachPaperOnce) {
+TEST_F(BatchCabinet, TwoProcessesReportEachDocumentOnce) {
     for (int i = 0; i < 18; ++i) fill(fmt::format("p{:02}", i), {fmt::format("a letter about heron number{}", i)});
     const auto one = [&] { return batch({"take-in", papers.string(), "--as-they-are", "--cabinet", cabinet}); };
     auto other = std::async(std::launch::async, one);

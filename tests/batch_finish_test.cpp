@@ -107,7 +107,7 @@ TEST(BatchFinish, PagesAreAddedToAPdf) {
     EXPECT_EQ(read_file(whole), before);
 }
 
-TEST(BatchFinish, APdfsPagesKeepTheirWordsAndTheirDrawing) {
+TEST(BatchFinish, PagesOfAPdfKeepTheirTextAndDrawing) {
     const TempFolder folder;
     draw(folder / "in.pdf");
     const std::string in = (folder / "in.pdf").string();

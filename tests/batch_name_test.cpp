@@ -8,7 +8,7 @@
 namespace yelvin::test {
 namespace {
 
-TEST(BatchName, SaysWhatPapersAre) {
+TEST(BatchName, PrintsTheFactsOfDocuments) {
     const TempFolder folder;
     const Raster invoice = scan("invoice", 0, 150, Ink::Grey);
     const auto bytes = encode_png(invoice).value();
@@ -57,7 +57,7 @@ TEST(BatchName, SaysWhatPapersAre) {
 }
 
 // Papers in four languages, without being told which.
-TEST(BatchName, FindsTheLanguageByItself) {
+TEST(BatchName, DetectsTheLanguage) {
     const TempFolder folder;
     std::vector<std::string> arguments{"name"};
     std::vector<PaperTruth> truths;

@@ -29,7 +29,7 @@ TEST(Batch, ScansFromTheSimulatedGlass) {
               std::string::npos);
 }
 
-TEST(Batch, CutsOutWhatLiesOnTheGlass) {
+TEST(Batch, CropsEachItemOnTheGlass) {
     const TempFolder out;
     const std::string photo = original("photo-top-lock").string() + "@2", receipt = original("till-receipt").string();
     const auto scanned = [&](const std::vector<std::string>& settings) {
@@ -98,7 +98,7 @@ TEST(Batch, ScansAStackIntoDocuments) {
         << "an 80 mm receipt, cut to the sheet: " << info.out;
 }
 
-TEST(Batch, AFaultIsOneSentenceAndThePagesBeforeItAreSaved) {
+TEST(Batch, AFaultIsReportedInOneSentenceAndEarlierPagesAreSaved) {
     for (const auto& [fault, words] : {std::pair{"jam@2", "Paper jam in Simulated scanner at sheet 2"},
                                        {"unplugged@2", "stopped responding at sheet 2"},
                                        {"lid-open@2", "was opened at sheet 2"}}) {

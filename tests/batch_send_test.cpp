@@ -31,7 +31,7 @@ class BatchSend : public testing::Test {
     }
 };
 
-TEST_F(BatchSend, ALineForEachFileAndASentenceForEachThatDidNotArrive) {
+TEST_F(BatchSend, PrintsALineForEachFileAndASentenceForEachFailure) {
     const std::string lease = file("Lease & more.pdf", "the lease"), bill = file("bill.pdf", "the bill");
     const Ran sent =
         batch(to(there.server(), {"--folder", "2026/Leases", lease, (here / "none.pdf").string(), bill, lease}));
@@ -52,7 +52,7 @@ TEST_F(BatchSend, ALineForEachFileAndASentenceForEachThatDidNotArrive) {
     EXPECT_EQ(batch(to(there.server(), {"--folder", "a/../b", bill})).status, 2);
 }
 
-TEST_F(BatchSend, TheTestSaysEachStepAndWhatCanBeAccepted) {
+TEST_F(BatchSend, TheTestPrintsEachStepAndWhatCanBeAccepted) {
     there.start({"--tls", "its own", "--digest", "--user", "heron", "--password-file", there.password_file().string(),
                  "--quota", "5000000"});
     const std::vector<std::string> sign_in{"--test", "--user", "heron", "--password-file",
@@ -89,7 +89,7 @@ TEST_F(BatchSend, TheTestSaysEachStepAndWhatCanBeAccepted) {
 
 // Whoever looks at the processes of this machine meanwhile sees no password: not in their words, not in what they were
 // given along.
-TEST_F(BatchSend, NoProcessShowsThePassword) {
+TEST_F(BatchSend, ThePasswordIsNotVisibleInTheProcessList) {
     there.start({"--slow", "2000000", "--user", "heron", "--password-file", there.password_file().string()});
     const std::string lease = file("lease.bin", std::string(2'000'000, 'l'));
     auto sending = std::async(std::launch::async, [&] {
@@ -124,7 +124,7 @@ TEST_F(BatchSend, NoProcessShowsThePassword) {
 
 // A run is killed in the middle of an upload. The next run to the same server removes the partial file that it left
 // there, and no partial file of anybody else.
-TEST_F(BatchSend, WhatAKilledRunLeftGoesWithTheNextOne) {
+TEST_F(BatchSend, LeftoversOfAKilledRunAreRemovedByTheNext) {
     there.start({"--slow", "1000000"});
     setenv("XDG_STATE_HOME", (here / "state").c_str(), 1); // NOLINT(concurrency-mt-unsafe)
     const std::string lease = file("lease.bin", std::string(20'000'000, 'l')), bill = file("bill.pdf", "the bill");
@@ -157,7 +157,7 @@ TEST_F(BatchSend, WhatAKilledRunLeftGoesWithTheNextOne) {
     EXPECT_TRUE(fs::is_empty(records)) << "nothing is left to remember";
 }
 
-TEST_F(BatchSend, WhatIsNotAFileIsSaidAsWhatItIs) {
+TEST_F(BatchSend, ReportsFoldersAndDevicesInsteadOfFiles) {
     const fs::path pipe = here / "pipe";
     ASSERT_EQ(::mkfifo(pipe.c_str(), 0600), 0);
     for (const auto& [what, said] : {std::pair{pipe.string(), "is a pipe or a device"},
@@ -172,7 +172,7 @@ TEST_F(BatchSend, WhatIsNotAFileIsSaidAsWhatItIs) {
     EXPECT_EQ((secret.err + secret.out).find("Coot-3"), std::string::npos) << secret.err;
 }
 
-TEST_F(BatchSend, TheStandInShowsNothingThatLiesOutsideOfItsFolder) {
+TEST_F(BatchSend, TheStandInServerServesNothingOutsideItsFolder) {
     const TempFolder elsewhere;
     write_file(elsewhere / "private.txt", "private");
     fs::create_directory_symlink(elsewhere.path(), there.files() / "out");

@@ -15,7 +15,7 @@ std::string scanned_png(const TempFolder& folder, const std::string& name, const
     return file.string();
 }
 
-TEST(Batch, MakesTheGoodFilesAndSaysOneSentenceForEachBadOne) {
+TEST(Batch, SavesValidFilesAndReportsEachInvalidOneInOneSentence) {
     const TempFolder folder, out;
     const std::string good = scanned_png(folder, "good.png", "till-receipt", 0),
                       second = scanned_png(folder, "second.png", "membership-card-back", 0);
@@ -63,7 +63,7 @@ TEST(Batch, MakesTheGoodFilesAndSaysOneSentenceForEachBadOne) {
     EXPECT_NE(text.out.find("showers"), std::string::npos) << text.out;
 }
 
-TEST(Batch, NumbersOnInsteadOfReplacing) {
+TEST(Batch, UsesTheNextNumberInsteadOfReplacing) {
     const TempFolder folder, out;
     const std::string page = scanned_png(folder, "page.png", "till-receipt", 0, 75);
     for (int i = 0; i < 2; ++i)
@@ -94,7 +94,7 @@ TEST(Batch, TakesATicketAndItsSettings) {
 }
 
 // Faithful: without corrections every pixel of the input is in the output.
-TEST(Batch, APageWithoutCorrectionsKeepsEveryDot) {
+TEST(Batch, APageWithoutCorrectionsKeepsEveryPixel) {
     const TempFolder folder, out;
     const std::string page = scanned_png(folder, "page.png", "photo-top-lock", 3, 100);
     for (const char* format : {"png", "tiff"}) {
@@ -111,7 +111,7 @@ TEST(Batch, APageWithoutCorrectionsKeepsEveryDot) {
 
 // A scanned PDF is made searchable with the bytes that its pictures have, as poppler's pdfimages takes them out; once
 // anything is changed on the page, or a smaller file is wished, they are encoded anew.
-TEST(Batch, AScannedPdfKeepsItsPicturesUnderNewWords) {
+TEST(Batch, AScannedPdfKeepsItsPicturesUnderNewText) {
     const TempFolder folder;
     write_file(folder / "black.tif", *encode_tiff(scan("lease-1", 0, 200, Ink::Black)));
     write_file(folder / "grey.tif", *encode_tiff(scan("invoice", 0, 150, Ink::Grey), TiffCoding::Jpeg, 70));
@@ -170,7 +170,7 @@ TEST(Batch, InspectsPages) {
 }
 
 // What lies on the glass, each a page and a file of its own, or all of it as one; formats by what it is.
-TEST(Batch, MakesPdfOrJpegByWhatThePagesAre) {
+TEST(Batch, AutomaticFormatIsPdfForTextAndJpegForPhotographs) {
     const TempFolder folder, out;
     const auto png = [&](const std::string& name, RectMm area) {
         const auto file = folder / (name + ".png");
@@ -218,7 +218,7 @@ TEST(Batch, TheHandbookHasAnExampleOfEveryCommand) {
     EXPECT_GE(commands, 12U);
 }
 
-TEST(Batch, SaysWrongUsageAndWhatCannotBeDone) {
+TEST(Batch, ReportsWrongUsageAndFailures) {
     const TempFolder folder, out;
     const std::string page = scanned_png(folder, "page.png", "till-receipt", 0, 75);
     EXPECT_EQ(batch({}).status, 2);
@@ -251,7 +251,7 @@ TEST(Batch, SaysWrongUsageAndWhatCannotBeDone) {
 // A stack from a ticket: blank sides dropped, documents at separators named by them.
 // libsane's test backend, from a ticket file.
 // Corrections are the ticket's; without them every kind of page comes out pixel for pixel, however odd its size.
-TEST(Batch, CorrectsWhatTheTicketAsksForAndElseNothing) {
+TEST(Batch, AppliesOnlyTheCorrectionsOfTheTicket) {
     const TempFolder folder, out, plain;
     const std::string minutes = scanned_png(folder, "minutes.png", "minutes-punched", 0, 100);
     const Ran corrected = batch({"make", "--out", out.path().string(), "--set", "make.format=png", "--set",
@@ -356,7 +356,7 @@ TEST(Batch, StitchesPiecesAndNamesWhatDoesNotBelong) {
 
 // Standard output on a full disk, settings that are no text, folders in the place of files: a sentence each, and never
 // an end with 0.
-TEST(Batch, WhatCannotBeDoneIsSaidAndNeverEndsWithNought) {
+TEST(Batch, FailuresAreReportedAndNeverEndWithStatusZero) {
     const TempFolder folder, out;
     const std::string good = scanned_png(folder, "good.png", "till-receipt", 0, 75);
     const auto shell = [&](const std::string& arguments, const std::string& behind = {}) {
@@ -381,7 +381,7 @@ TEST(Batch, WhatCannotBeDoneIsSaidAndNeverEndsWithNought) {
 }
 
 // Smaller than a millimetre: saved as it is, or refused with a sentence.
-TEST(Batch, HardlyAnyPictureIsSavedLikeOthers) {
+TEST(Batch, AnAlmostEmptyPictureIsSavedNormally) {
     const TempFolder folder, out;
     std::vector<std::string> make{"make", "--out", out.path().string(), "--set", "read.languages=[\"eng\"]"};
     for (const auto& [width, height, dpi] : {std::tuple(9, 9, 300.0), {1000, 12, 600.0}, {8, 8, 1200.0}}) {
@@ -397,7 +397,7 @@ TEST(Batch, HardlyAnyPictureIsSavedLikeOthers) {
 }
 
 // The text of pages, and with --json each word with where it is in points, how sure, and in which paragraph.
-TEST(Batch, ReadsPagesAsTextAndAsWordsWithPlaces) {
+TEST(Batch, PrintsTextAndWordsWithPositions) {
     const TempFolder folder;
     const Raster page = scan("lease-1", 0, 200, Ink::Grey);
     write_file(folder / "lease.png", encode_png(page).value());

@@ -30,7 +30,7 @@ class BatchTrouble : public ::testing::Test {
 };
 
 // Pictures of 6 MB each cannot be written where no file may be larger than 4 MB; the originals, packed, are smaller.
-TEST_F(BatchTrouble, WhatCannotBeSavedStaysAndTheCommandThatSavesItIsSaid) {
+TEST_F(BatchTrouble, UnsavedScansAreKeptAndTheCommandToSaveThemIsPrinted) {
     const Ran ran =
         shell("umask 0; ulimit -f 4000; " + scan("--set make.format=bmp --set read.languages=[] --out " + out()));
     EXPECT_EQ(ran.status, 1);
@@ -59,7 +59,7 @@ TEST_F(BatchTrouble, WhatCannotBeSavedStaysAndTheCommandThatSavesItIsSaid) {
     EXPECT_EQ(mode_of(out_ / out_.files().back()), 0666U) << "a document follows the umask";
 }
 
-TEST_F(BatchTrouble, EverythingThatCanBeCheckedIsCheckedBeforeTheFirstSheetMoves) {
+TEST_F(BatchTrouble, ChecksEverythingBeforeTheFirstSheet) {
     const std::string ticket = (folder_ / "ticket.json").string();
     write_file(ticket, R"({"yelvin_ticket": 1, "read": {"languages": []},
                           "make": {"also": [{"format": "png", "folder": "/tmp/elsewhere"}]}})");
@@ -92,7 +92,7 @@ TEST_F(BatchTrouble, EverythingThatCanBeCheckedIsCheckedBeforeTheFirstSheetMoves
     EXPECT_TRUE(temporary_.files().empty()) << "nothing stays of what was saved";
 }
 
-TEST_F(BatchTrouble, TheOutputFolderIsMadeAndGoesAgainWhereNothingCameIntoIt) {
+TEST_F(BatchTrouble, TheOutputFolderIsCreatedAndRemovedAgainIfItStaysEmpty) {
     const std::string make = fmt::format("{} make --set read.languages=[] --out {}/a/b ", YELVIN_BATCH, out());
     EXPECT_EQ(shell(make + (folder_ / "absent.png").string()).status, 1);
     EXPECT_TRUE(out_.files().empty());
@@ -104,7 +104,7 @@ TEST_F(BatchTrouble, TheOutputFolderIsMadeAndGoesAgainWhereNothingCameIntoIt) {
     EXPECT_TRUE(fs::is_directory(out_ / "c"));
 }
 
-TEST_F(BatchTrouble, AScannerThatSendsNothingIsWaitedForWithALimit) {
+TEST_F(BatchTrouble, WaitsForASilentScannerUpToALimit) {
     const Ran ran = shell(scan("--fault silent@2 --wait-for-scanner 1 --set read.languages=[] --out " + out()));
     EXPECT_EQ(ran.status, 1);
     const std::vector<std::string> said = lines(ran.err);
@@ -116,7 +116,7 @@ TEST_F(BatchTrouble, AScannerThatSendsNothingIsWaitedForWithALimit) {
 }
 
 // script(1) gives a program a terminal.
-TEST_F(BatchTrouble, ATerminalSeesHowFarItIsAndNothingElseDoes) {
+TEST_F(BatchTrouble, ProgressIsShownOnTerminalsOnly) {
     std::string make = fmt::format("{} make --set read.languages=[] --out {} ", YELVIN_BATCH, out());
     for (int i = 0; i < 4; ++i) make += picture(fmt::format("p{}.png", i)) + " ";
     const auto at_terminal = [&](const std::string& command) {
@@ -134,7 +134,7 @@ TEST_F(BatchTrouble, ATerminalSeesHowFarItIsAndNothingElseDoes) {
     EXPECT_EQ(redirected.out.find("page 1 of"), std::string::npos);
 }
 
-TEST_F(BatchTrouble, NoFileNameSteersATerminal) {
+TEST_F(BatchTrouble, FileNamesCannotControlTheTerminal) {
     const std::string bad = "a\x1b[2J\u202Egnp.b\xc2\x9b", name = bad + ".png";
     const auto harmless = [](const std::string& text) {
         for (const char* part : {"\x1b", "\u202E", "\xc2\x9b"})
@@ -157,7 +157,7 @@ TEST_F(BatchTrouble, NoFileNameSteersATerminal) {
 }
 
 // Content that is lost is a sentence and status 1, and the rest is done.
-TEST_F(BatchTrouble, WhatIsMissingInAFileIsSaid) {
+TEST_F(BatchTrouble, ReportsMissingPartsOfAFile) {
     std::vector<std::string> tiff{"convert"};
     for (int i = 0; i < 11; ++i) tiff.push_back(picture(fmt::format("t{:02}.png", i), 300 + i));
     tiff.insert(tiff.end(), {"-compress", "LZW", (folder_ / "many.tif").string()});

@@ -61,7 +61,7 @@ class OnTheirWay : public Window {
     }
 };
 
-TEST_F(OnTheirWay, EachDocumentOfARunIsSavedByTheTicketThatItWasScannedWith) {
+TEST_F(OnTheirWay, EachDocumentIsSavedByTheTicketItWasScannedWith) {
     begin();
     Held reading(desk_->pools.reading(), 2, desk_->pools.stop_token());
     scan({"till-receipt", "till-receipt"}, [](Ticket& t) {
@@ -84,7 +84,7 @@ TEST_F(OnTheirWay, EachDocumentOfARunIsSavedByTheTicketThatItWasScannedWith) {
     EXPECT_EQ(all_saved_.size(), 3);
 }
 
-TEST_F(OnTheirWay, WhatOnlyWaitsToBeReadAtTheEndIsSavedAtTheNextStart) {
+TEST_F(OnTheirWay, ADocumentWaitingForItsTextAtTheEndIsSavedAtTheNextStart) {
     begin();
     const Held reading(desk_->pools.reading(), 2, desk_->pools.stop_token());
     scan({}, [](Ticket& t) { t.save.at_once = true; });
@@ -98,7 +98,7 @@ TEST_F(OnTheirWay, WhatOnlyWaitsToBeReadAtTheEndIsSavedAtTheNextStart) {
 }
 
 // Whether the last side is blank is known when it was looked at, and not before.
-TEST_F(OnTheirWay, WhatIsStillLookedAtIsNotSavedYet) {
+TEST_F(OnTheirWay, APageBeingCheckedIsNotSavedYet) {
     begin();
     Held looking(desk_->pools.pages(), 2, desk_->pools.stop_token());
     BenchSetup bench;
@@ -119,7 +119,7 @@ TEST_F(OnTheirWay, WhatIsStillLookedAtIsNotSavedYet) {
     EXPECT_EQ(count_pages(name_of(0).toStdString()).value_or(0), 1);
 }
 
-TEST_F(OnTheirWay, AFileThatCannotGoToTheWastebasketStaysSaved) {
+TEST_F(OnTheirWay, AFileThatCannotBeMovedToTheWastebasketStaysSaved) {
     begin();
     const std::filesystem::path disk = base_ / "disk";
     std::filesystem::create_directory(disk);
@@ -143,7 +143,7 @@ TEST_F(OnTheirWay, AFileThatCannotGoToTheWastebasketStaysSaved) {
     ::umount2(disk.c_str(), MNT_DETACH);
 }
 
-TEST_F(OnTheirWay, ADocumentIsSavedWhileItsRunGoesOn) {
+TEST_F(OnTheirWay, ADocumentIsSavedWhileItsScanContinues) {
     begin();
     feed_by_hand({"invoice", "lease-1"}, [](Ticket& t) {
         t.save.at_once = true;
@@ -162,7 +162,7 @@ TEST_F(OnTheirWay, ADocumentIsSavedWhileItsRunGoesOn) {
     EXPECT_TRUE(wait([&] { return is_saved(1); })) << "the end of the run completes the last one";
 }
 
-TEST_F(OnTheirWay, NothingJoinsADocumentThatIsBeingSavedOrWaitsForItsFolder) {
+TEST_F(OnTheirWay, NoPageIsAddedToADocumentBeingSavedOrWaitingForItsFolder) {
     begin();
     const auto jpeg = [](Ticket& t) { t.make.format = Format::Jpeg, t.read.languages.clear(); };
     scan({}, jpeg);
@@ -185,7 +185,7 @@ TEST_F(OnTheirWay, NothingJoinsADocumentThatIsBeingSavedOrWaitsForItsFolder) {
     EXPECT_EQ(shape(), "1|1|2") << "where nothing is on its way pages go on in the last document";
 }
 
-TEST_F(OnTheirWay, PagesOfARunStayTogetherWhenFilesComeInMeanwhile) {
+TEST_F(OnTheirWay, PagesOfAScanStayTogetherWhenFilesAreAddedMeanwhile) {
     begin();
     feed_by_hand({"invoice", "lease-1", "lease-2"}, [](Ticket& t) { t.read.languages.clear(); });
     desk_->tray.set_next_page_starts_document(true);

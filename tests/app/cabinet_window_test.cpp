@@ -89,7 +89,7 @@ class CabinetWindow : public Window {
 
 using SearchResults = std::vector<std::string>;
 
-TEST_F(CabinetWindow, AFolderOfTenIsTakenInAndItsPapersAreFoundNarrowedAndWalkedByKeys) {
+TEST_F(CabinetWindow, AFolderIsAddedAndItsDocumentsAreFoundFilteredAndBrowsedByKeyboard) {
     for (int i = 0; i < 8; ++i)
         fill(fmt::format("log {}", i), {fmt::format("Log sheet number{}", i), "Patient Heron up at eight"});
     fill("lease", {"Lease of a mooring", "the mooring is for Patient Heron"}, "Old/Leases");
@@ -141,7 +141,7 @@ TEST_F(CabinetWindow, AFolderOfTenIsTakenInAndItsPapersAreFoundNarrowedAndWalked
     EXPECT_EQ(desk_->in_cabinet.found().of, 10);
 }
 
-TEST_F(CabinetWindow, WhatIsChosenStaysChosenWhileFilesComeIn) {
+TEST_F(CabinetWindow, TheSelectionStaysWhileFilesAreAdded) {
     for (const char* name : {"heron", "kestrel", "wren", "swift"}) fill(name, {"The ring number of the bird", name});
     start(false);
     open_cabinet();
@@ -161,7 +161,7 @@ TEST_F(CabinetWindow, WhatIsChosenStaysChosenWhileFilesComeIn) {
     EXPECT_EQ(desk_->in_cabinet.current()->paper.id, current);
 }
 
-TEST_F(CabinetWindow, WhatIsSavedIsFoundAtOnceAndComesBackIntoTheTray) {
+TEST_F(CabinetWindow, ASavedDocumentIsFoundAtOnceAndReturnsToTheTray) {
     start();
     lay("lease-1", 0);
     choose([](Ticket& t) {
@@ -230,7 +230,7 @@ TEST_F(CabinetWindow, WhatIsSavedIsFoundAtOnceAndComesBackIntoTheTray) {
 
 // A list for other programs, old ones put away, words put into a PDF that has none, and one that is written to in
 // place.
-TEST_F(CabinetWindow, AListIsSavedOldPapersArePutAwayAndPicturesMadeSearchable) {
+TEST_F(CabinetWindow, SavesAListRemovesOldEntriesAndMakesPdfsSearchable) {
     fill("old", {"a paper, \"ancient\" and about a lock"});
     fill("new", {"a paper about another lock"});
     const QDateTime long_ago = QDateTime::currentDateTime().addYears(-6);
@@ -286,7 +286,7 @@ TEST_F(CabinetWindow, AListIsSavedOldPapersArePutAwayAndPicturesMadeSearchable) 
     ASSERT_TRUE(wait([&] { return calm() && names() == SearchResults{"new"}; }));
 }
 
-TEST_F(CabinetWindow, FilesAreRenamedMovedAndPutAwayAndAllOfItUndone) {
+TEST_F(CabinetWindow, RenamingMovingAndRemovingCanBeUndone) {
     for (const char* name : {"heron", "swan", "tern"})
         fill(name, {fmt::format("a paper about the {} and its lock", name)});
     fs::create_directories(folder("New"));
@@ -319,7 +319,7 @@ TEST_F(CabinetWindow, FilesAreRenamedMovedAndPutAwayAndAllOfItUndone) {
         EXPECT_TRUE(fs::exists(folder("Old") / (std::string(name) + ".pdf")));
 }
 
-TEST_F(CabinetWindow, AFileThatOthersMoveIsFollowedAndOneThatIsGoneKeepsItsLine) {
+TEST_F(CabinetWindow, AMovedFileIsFollowedAndAMissingOneKeepsItsEntry) {
     for (const char* name : {"heron", "swan"}) fill(name, {fmt::format("a paper about the {} and its lock", name)});
     fs::create_directories(folder("Old/2026"));
     start();

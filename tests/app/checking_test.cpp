@@ -46,7 +46,7 @@ class Checking : public Window {
     double brightness_at(QPointF at) const { return view().colour_at(at).lightnessF(); }
 };
 
-TEST_F(Checking, OddPagesAreChosenDeletedAndBroughtBackByUndo) {
+TEST_F(Checking, OddPagesAreSelectedRemovedAndRestoredByUndo) {
     fill({5, 2});
     const auto before = page_ids(desk_->tray.tray());
     press("choose");
@@ -67,7 +67,7 @@ TEST_F(Checking, OddPagesAreChosenDeletedAndBroughtBackByUndo) {
     EXPECT_EQ(shape(), "2|2");
 }
 
-TEST_F(Checking, PagesAreChosenByMouseAndDraggedTogetherIntoAnotherDocument) {
+TEST_F(Checking, SelectedPagesAreDraggedTogetherToAnotherDocument) {
     fill({3, 2});
     const QString a = page_id(0, 0), b = page_id(0, 1), c = page_id(0, 2), d = page_id(1, 0), e = page_id(1, 1);
     click(a);
@@ -90,7 +90,7 @@ TEST_F(Checking, PagesAreChosenByMouseAndDraggedTogetherIntoAnotherDocument) {
     EXPECT_EQ(page_id(1, 2), e);
 }
 
-TEST_F(Checking, NothingMovesUnderAPressedButton) {
+TEST_F(Checking, ControlsDoNotMoveWhileAButtonIsPressed) {
     fill({3});
     desk_->room.set_tray_full(Room::Beside::Page, false);
     window_->look_at(MainWindow::Look::Glass);
@@ -111,7 +111,7 @@ TEST_F(Checking, NothingMovesUnderAPressedButton) {
     ASSERT_TRUE(wait([&] { return tray().height() < height; })) << "then it is looked at, and the tray is slim";
 }
 
-TEST_F(Checking, ADividerIsDraggedPutAndRemoved) {
+TEST_F(Checking, ADividerIsAddedDraggedAndRemoved) {
     fill({4, 2});
     const QString second = QString::fromStdString(desk_->tray.tray().documents[1]->id);
     const QRect tab = tray().tab_rect(second);
@@ -130,7 +130,7 @@ TEST_F(Checking, ADividerIsDraggedPutAndRemoved) {
     EXPECT_EQ(shape(), "4|2");
 }
 
-TEST_F(Checking, TheHistoryOutlivesARestart) {
+TEST_F(Checking, TheHistorySurvivesARestart) {
     fill({3});
     const auto before = page_ids(desk_->tray.tray());
     desk_->edits.turn(1);
@@ -154,7 +154,7 @@ TEST_F(Checking, TheHistoryOutlivesARestart) {
     sheet->close();
 }
 
-TEST_F(Checking, TheCornerMountsCutThePageAndTheNumbersDoToo) {
+TEST_F(Checking, ThePageIsCroppedByItsCornersAndByNumbers) {
     fill({1});
     const Raster original =
         *read_original(desk_->pictures.parts() ? std::filesystem::path(desk_->places.data.toStdString()) : "",
@@ -195,7 +195,7 @@ TEST_F(Checking, TheCornerMountsCutThePageAndTheNumbersDoToo) {
     EXPECT_FALSE(recipe().crop);
 }
 
-TEST_F(Checking, HoldingBShowsThePageAsScannedUntilItIsLetGo) {
+TEST_F(Checking, HoldingBShowsThePageAsScannedUntilReleased) {
     fill({1});
     Recipe dark = recipe();
     dark.adjust.brightness = -80;
@@ -210,7 +210,7 @@ TEST_F(Checking, HoldingBShowsThePageAsScannedUntilItIsLetGo) {
     ASSERT_TRUE(wait([&] { return view().is_sharp() && brightness_at(at) < darkened + 0.05; }));
 }
 
-TEST_F(Checking, ASliderIsTriedWhileDraggedKeptWhenLetGoAndPutBackByItsNumber) {
+TEST_F(Checking, ASliderIsPreviewedWhileDraggedAppliedOnReleaseAndResetByItsNumber) {
     fill({1});
     QSlider& slider = this->slider("contrast");
     const auto steps = [&] { return desk_->tray.undo_names(99).size(); };
@@ -237,7 +237,7 @@ TEST_F(Checking, ASliderIsTriedWhileDraggedKeptWhenLetGoAndPutBackByItsNumber) {
     EXPECT_EQ(slider.value(), 0);
 }
 
-TEST_F(Checking, DoTheSameToAllAndToThoseThatFollow) {
+TEST_F(Checking, CorrectionsAreCopiedToAllPagesAndToLaterOnes) {
     fill({2, 2});
     QSlider& slider = this->slider("brightness");
     slider.setFocus();
@@ -268,7 +268,7 @@ TEST_F(Checking, DoTheSameToAllAndToThoseThatFollow) {
     EXPECT_EQ(page_at(desk_->tray.tray(), page_id(1, 1).toStdString())->recipe.adjust.brightness, 0);
 }
 
-TEST_F(Checking, AFormsColourIsPickedOnThePageAndDropped) {
+TEST_F(Checking, TheColourOfAFormIsPickedAndLeftOut) {
     start();
     lay("towpath-form", 0);
     choose([](Ticket& t) {
@@ -291,7 +291,7 @@ TEST_F(Checking, AFormsColourIsPickedOnThePageAndDropped) {
     ASSERT_TRUE(wait([&] { return view().is_sharp() && brightness_at(on_heading) > before + 0.3; }));
 }
 
-TEST_F(Checking, ANewScanTakesThePagesPlaceOrComesBeforeIt) {
+TEST_F(Checking, ANewScanReplacesAPageOrIsAddedBeforeIt) {
     fill({3});
     const QString a = page_id(0, 0), b = page_id(0, 1), c = page_id(0, 2);
     desk_->choice.set_current(b);
@@ -309,7 +309,7 @@ TEST_F(Checking, ANewScanTakesThePagesPlaceOrComesBeforeIt) {
     EXPECT_EQ(page_id(0, 1), b);
 }
 
-TEST_F(Checking, BothSidesOfACardComeOntoOnePage) {
+TEST_F(Checking, BothSidesOfACardAreCombinedOnOnePage) {
     fill({2});
     const SizeMm side = desk_->choice.current()->original.size_mm();
     desk_->choice.choose_all();
@@ -320,7 +320,7 @@ TEST_F(Checking, BothSidesOfACardComeOntoOnePage) {
     EXPECT_EQ(shape(), "2");
 }
 
-TEST_F(Checking, ALargePageIsSeenFromItsCoarseCopyAndItsDotsFromTheDisk) {
+TEST_F(Checking, ALargePageIsShownFromItsCoarseCopyAndInDetailFromTheDisk) {
     start();
     // 7000 x 4000 pixels: a checkerboard of single pixels in the middle, which no coarse copy can hold.
     Raster large{cv::Mat(4000, 7000, CV_8UC1, cv::Scalar(240)), 600, Ink::Grey};
@@ -348,7 +348,7 @@ TEST_F(Checking, ALargePageIsSeenFromItsCoarseCopyAndItsDotsFromTheDisk) {
     EXPECT_LT(desk_->pictures.parts()->bytes_held(), 28'000'000U) << "less than the picture itself";
 }
 
-TEST_F(Checking, ThePagesLevelsAreThereFromTheStart) {
+TEST_F(Checking, TheLevelsOfThePageAreShownFromTheStart) {
     fill({1});
     window_.reset();
     desk_.reset();

@@ -31,7 +31,7 @@ class ChoiceTest : public testing::Test {
     ~ChoiceTest() override { pools_.stop(); }
 };
 
-TEST_F(ChoiceTest, NumbersCountThePagesThatGoIntoTheFile) {
+TEST_F(ChoiceTest, PageNumbersCountOnlyPagesInTheFile) {
     fill("abcde");
     tray_.edit(with_page_dropped(tray_.tray(), "b", Dropped::Blank), "blank");
     ASSERT_TRUE(choice_.choose_numbers("2, 4"));
@@ -40,7 +40,7 @@ TEST_F(ChoiceTest, NumbersCountThePagesThatGoIntoTheFile) {
     EXPECT_EQ(choice_.chosen(), (PageIds{"c", "e"}));
 }
 
-TEST_F(ChoiceTest, PagesThatAreGoneAreNotChosen) {
+TEST_F(ChoiceTest, RemovedPagesAreNotSelected) {
     fill("abcde");
     choice_.choose({"a", "c", "e"});
     tray_.edit(without_pages(tray_.tray(), {"c"}), "delete");
@@ -49,7 +49,7 @@ TEST_F(ChoiceTest, PagesThatAreGoneAreNotChosen) {
     EXPECT_EQ(choice_.chosen(), (PageIds{"a", "e"})) << "what comes back was not chosen";
 }
 
-TEST_F(ChoiceTest, WhatIsTriedEndsWithAnUndo) {
+TEST_F(ChoiceTest, UndoEndsAPreviewedChange) {
     fill("abc");
     tray_.edit(without_pages(tray_.tray(), {"c"}), "delete");
     Recipe tried;

@@ -12,7 +12,7 @@ namespace yelvin::test {
 namespace {
 
 // Each kind by mouse in the sentence's sheet, of two pages with a table: once for the document, once for each page.
-TEST_F(Choosing, EveryKindOfFileIsOfferedAndSaidAndMadePerDocumentAndPerPage) {
+TEST_F(Choosing, EveryFormatIsOfferedNamedAndSavedPerDocumentAndPerPage) {
     start();
     struct Made {
         const char *name, *extension;
@@ -87,7 +87,7 @@ TEST_F(Choosing, EveryKindOfFileIsOfferedAndSaidAndMadePerDocumentAndPerPage) {
 }
 
 // What each kind offers besides stands below it and, once it differs, in the sentence.
-TEST_F(Choosing, TheFewOptionsOfAKindOfFileAreBesideIt) {
+TEST_F(Choosing, TheOptionsOfAFormatAreBelowIt) {
     start();
     const auto said = [&] { return part<Sentence>("sentence")->text(); };
     const auto tick = [&](const char* name) {
@@ -127,7 +127,7 @@ TEST_F(Choosing, TheFewOptionsOfAKindOfFileAreBesideIt) {
 }
 
 // Without any reading an editable file waits for it, and says so.
-TEST_F(Choosing, AFileOfWordsSaysThatItsPagesAreReadFirst) {
+TEST_F(Choosing, ATextFormatReportsThatItsPagesAreReadFirst) {
     start();
     QStringList told;
     QObject::connect(&desk_->messages, &Messages::told, [&](const QString& sentence) { told.append(sentence); });
@@ -146,7 +146,7 @@ TEST_F(Choosing, AFileOfWordsSaysThatItsPagesAreReadFirst) {
     EXPECT_FALSE(told.join(" ").contains("the text is read first"));
 }
 
-TEST_F(Choosing, ThreeFramesAreDrawnSnappedTurnedAndNumberedWithTheMouse) {
+TEST_F(Choosing, ThreeFramesAreDrawnSnappedTurnedAndNumberedByMouse) {
     start();
     lay_three();
     choose([](Ticket& t) {
@@ -211,7 +211,7 @@ TEST_F(Choosing, ThreeFramesAreDrawnSnappedTurnedAndNumberedWithTheMouse) {
     EXPECT_TRUE(desk_->glass.is_out_of_date()) << "the paper may be another one now";
 }
 
-TEST_F(Choosing, TheChosenFramesPlaceAndSizeCanBeTypedInMmAndInches) {
+TEST_F(Choosing, ThePositionAndSizeOfTheSelectedFrameCanBeTyped) {
     start();
     choose([](Ticket& t) { t.from.frames = Frames::Drawn; });
     drag(&glass(), glass().to_screen(40, 40), glass().to_screen(100, 100));
@@ -238,7 +238,7 @@ TEST_F(Choosing, TheChosenFramesPlaceAndSizeCanBeTypedInMmAndInches) {
     EXPECT_TRUE(desk_->glass.frames().empty());
 }
 
-TEST_F(Choosing, WhatLiesOnTheGlassIsFoundAndCutOutStraightEachAPage) {
+TEST_F(Choosing, EachItemOnTheGlassBecomesAStraightPage) {
     start();
     lay_three();
     choose([](Ticket& t) {
@@ -283,7 +283,7 @@ TEST_F(Choosing, WhatLiesOnTheGlassIsFoundAndCutOutStraightEachAPage) {
     EXPECT_NEAR(page_size(0, 6).height, 289 - 8, 4);
 }
 
-TEST_F(Choosing, AnA4SheetBecomesAnA4PageAndThePreviewGoesOutOfDate) {
+TEST_F(Choosing, AnA4SheetBecomesAnA4PageAndThePreviewBecomesOutdated) {
     start();
     BenchSetup bench;
     bench.glass = {{original("lease-1"), 106.5, 148.5, 0.4}};
@@ -311,7 +311,7 @@ TEST_F(Choosing, AnA4SheetBecomesAnA4PageAndThePreviewGoesOutOfDate) {
     ASSERT_TRUE(wait([&] { return at_rest() && desk_->glass.is_out_of_date(); })) << "it grows old by itself";
 }
 
-TEST_F(Choosing, AutomaticResolutionAndFormatFollowWhatLiesThere) {
+TEST_F(Choosing, AutomaticResolutionAndFormatDependOnTheItems) {
     start();
     lay("photo-top-lock", 1);
     choose([](Ticket& t) {
@@ -332,7 +332,7 @@ TEST_F(Choosing, AutomaticResolutionAndFormatFollowWhatLiesThere) {
                 desk_->next_scan.page_bytes({150, 102}, 600, std::nullopt, true) > 0);
 }
 
-TEST_F(Choosing, TheTestStripAnswersAndItsAdviceGoesIntoTheTicket) {
+TEST_F(Choosing, TheRecommendationOfTheTestStripCanBeUsedInTheTicket) {
     start();
     lay("till-receipt", 0);
     choose([](Ticket& t) { t.read.languages = {"eng"}; });

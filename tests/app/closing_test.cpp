@@ -25,7 +25,7 @@ class ClosingWindow : public Window {
     std::string saved_as(size_t document) const { return desk_->tray.tray().documents.at(document)->saved_as; }
 };
 
-TEST_F(ClosingWindow, WhatIsBeingSavedIsWaitedForAndSaid) {
+TEST_F(ClosingWindow, ClosingWaitsForDocumentsBeingSavedAndSaysSo) {
     start();
     scan_one(Format::Jpeg);
     const auto saving = hold_saving();
@@ -42,7 +42,7 @@ TEST_F(ClosingWindow, WhatIsBeingSavedIsWaitedForAndSaid) {
     EXPECT_TRUE(window_->close()) << "nothing is under way";
 }
 
-TEST_F(ClosingWindow, WhatWasNotSavedIsSavedAtTheNextStartByItsOwnTicket) {
+TEST_F(ClosingWindow, UnsavedDocumentsAreSavedAtTheNextStartByTheirTicket) {
     start();
     scan_one(Format::Jpeg);
     scan_one(Format::Png);
@@ -66,7 +66,7 @@ TEST_F(ClosingWindow, WhatWasNotSavedIsSavedAtTheNextStartByItsOwnTicket) {
     EXPECT_FALSE(std::filesystem::exists(base_ / "tray/saving.json")) << "nothing is left to be saved";
 }
 
-TEST_F(ClosingWindow, AFileThatIsBeingRenamedIsKnownByItsNewName) {
+TEST_F(ClosingWindow, AFileRenamedDuringClosingIsKnownByItsNewName) {
     start();
     scan_one(Format::Jpeg);
     key("Ctrl+S");
@@ -79,7 +79,7 @@ TEST_F(ClosingWindow, AFileThatIsBeingRenamedIsKnownByItsNewName) {
     EXPECT_TRUE(std::filesystem::exists(saved_as(0)));
 }
 
-TEST(EndWatch, AProgramThatHangsEndsAndItsLocksAreFree) {
+TEST(EndWatch, AHangingProgramEndsAndReleasesItsLocks) {
     const TempFolder folder;
     EXPECT_EXIT(
         {
@@ -95,7 +95,7 @@ TEST(EndWatch, AProgramThatHangsEndsAndItsLocksAreFree) {
     EXPECT_TRUE(StoreLock::take(folder.path()));
 }
 
-TEST_F(ClosingWindow, WhatWasStoppedHalfWayIsSavedAtTheNextStart) {
+TEST_F(ClosingWindow, AnInterruptedDocumentIsSavedAtTheNextStart) {
     start();
     scan_one(Format::Pdf);
     for (int i = 0; i < 5; ++i) desk_->edits.duplicate();
@@ -113,7 +113,7 @@ TEST_F(ClosingWindow, WhatWasStoppedHalfWayIsSavedAtTheNextStart) {
 }
 
 // The program ended between saving and writing down that nothing is to be saved any more.
-TEST_F(ClosingWindow, WhatIsSavedAlreadyIsNotSavedAgainAtTheNextStart) {
+TEST_F(ClosingWindow, ASavedDocumentIsNotSavedAgainAtTheNextStart) {
     start();
     scan_one(Format::Jpeg);
     key("Ctrl+S");
@@ -137,7 +137,7 @@ TEST_F(ClosingWindow, WhatIsSavedAlreadyIsNotSavedAgainAtTheNextStart) {
     EXPECT_EQ(pictures, 1) << testing::PrintToString(base_.files());
 }
 
-TEST_F(ClosingWindow, ADocumentThatChangedWhileItWasSavedIsNotSaved) {
+TEST_F(ClosingWindow, ADocumentChangedDuringSavingStaysUnsaved) {
     start();
     scan_one(Format::Jpeg);
     const auto saving = hold_saving();

@@ -65,7 +65,7 @@ class PrivateCups {
     QByteArray before_ = qgetenv("CUPS_SERVER");
 };
 
-TEST(RealCups, SheetsComeOutAsLargeAsTheyAreInCopiesAndOnBothSides) {
+TEST(RealCups, PrintsAtTrueSizeInCopiesAndOnBothSides) {
     PrivateCups cups;
     if (!cups.has_printer("office"))
         GTEST_SKIP() << "CUPS does not start for this user: the sheets are measured in PDFs alone\n"

@@ -59,7 +59,7 @@ class DeskTest : public testing::Test {
     QString document(size_t index) const { return QString::fromStdString(desk_->tray.tray().documents.at(index)->id); }
 };
 
-TEST_F(DeskTest, SavesAllDocumentsNumberedInTheOrderInWhichTheyLie) {
+TEST_F(DeskTest, SavesAllDocumentsNumberedInTrayOrder) {
     choose([](Ticket& ticket) {
         ticket.save.name = {{NamePart::Kind::Words, "Mooring"}, {NamePart::Kind::Counter, "", 3}};
     });
@@ -85,7 +85,7 @@ TEST_F(DeskTest, SavesAllDocumentsNumberedInTheOrderInWhichTheyLie) {
     EXPECT_EQ(desk_->tray.tray().page_count(), 3U);
 }
 
-TEST_F(DeskTest, SavingAChangedDocumentAgainMakesANewFile) {
+TEST_F(DeskTest, SavingAChangedDocumentCreatesANewFile) {
     choose([](Ticket& ticket) { ticket.make.format = Format::Png; });
     scan_page("till-receipt", true);
     desk_->tray.edit(with_document_name(desk_->tray.tray(), desk_->tray.tray().documents[0]->id, "Tea"), "rename");
@@ -101,7 +101,7 @@ TEST_F(DeskTest, SavingAChangedDocumentAgainMakesANewFile) {
     EXPECT_EQ(first->raster.width_px(), second->raster.height_px());
 }
 
-TEST_F(DeskTest, TakesInEveryPageOfFilesAsOneDocument) {
+TEST_F(DeskTest, AddsAllPagesOfAFileAsOneDocument) {
     ASSERT_EQ(
         run({"convert", "-size", "200x300", "xc:white", "xc:gray", "xc:black", "-depth", "8", "-type", "TrueColor",
              "-compress", "None", "-units", "PixelsPerInch", "-density", "100", (base_ / "three.tif").string()})
@@ -118,7 +118,7 @@ TEST_F(DeskTest, TakesInEveryPageOfFilesAsOneDocument) {
     }
 }
 
-TEST_F(DeskTest, AFileWithoutResolutionIsAskedAbout) {
+TEST_F(DeskTest, AsksForTheResolutionOfAFileWithoutOne) {
     ASSERT_EQ(run({"convert", "-size", "90x90", "xc:white", "-strip", "-define", "png:exclude-chunks=pHYs",
                    (base_ / "bare.png").string()})
                   .status,
@@ -139,7 +139,7 @@ TEST_F(DeskTest, AFileWithoutResolutionIsAskedAbout) {
     EXPECT_TRUE(troubles_.isEmpty());
 }
 
-TEST_F(DeskTest, UndoBringsBackTheTrayWithWhatWasNoticedSince) {
+TEST_F(DeskTest, UndoRestoresTheTrayAndKeepsLaterNotices) {
     scan_page("till-receipt", true);
     const PagePtr seen = desk_->choice.current();
     ASSERT_TRUE(seen->noticed);
@@ -179,7 +179,7 @@ TEST_F(DeskTest, EveryFrameBecomesAPageOfItsSize) {
 }
 
 // Estimates are said before a choice is made; they must not be off by more than half.
-TEST_F(DeskTest, EstimatesAreNearWhatSavingGives) {
+TEST_F(DeskTest, EstimatesAreCloseToSavedSizes) {
     const Raster page = scan("lease-1", 0, 300, Ink::Colour);
     for (const auto& [format, ink] : {std::pair{Format::Pdf, Ink::Grey},
                                       {Format::Pdf, Ink::Black},
@@ -192,7 +192,7 @@ TEST_F(DeskTest, EstimatesAreNearWhatSavingGives) {
     }
 }
 
-TEST_F(DeskTest, ThumbnailsComeInTheBackgroundFollowTheRecipeAndStayOnDisk) {
+TEST_F(DeskTest, ThumbnailsAreMadeInTheBackgroundFollowTheRecipeAndAreCached) {
     scan_page("till-receipt", true);
     const QString id = desk_->choice.current_id();
     ASSERT_TRUE(wait([&] { return !desk_->pictures.thumbnail(id).isNull(); }));
@@ -209,7 +209,7 @@ TEST_F(DeskTest, ThumbnailsComeInTheBackgroundFollowTheRecipeAndStayOnDisk) {
     EXPECT_GE(kept(), 1);
 }
 
-TEST_F(DeskTest, TheSentenceSaysTheTicket) {
+TEST_F(DeskTest, TheSentenceDescribesTheTicket) {
     const auto phrase = [&](const QString& key) {
         for (const Phrase& each : wording::phrases(desk_->for_window().for_ticket())) {
             if (each.key == key) return each.words;
@@ -249,7 +249,7 @@ TEST_F(DeskTest, TheSentenceSaysTheTicket) {
     EXPECT_EQ(phrase("area"), "1 frame");
 }
 
-TEST_F(DeskTest, ASecondYelvinSaysEachTimeWhyItTakesNothingIn) {
+TEST_F(DeskTest, ASecondYelvinReportsWhyItAddsNothing) {
     scan_page("till-receipt", true);
     const Tray before = desk_->tray.tray();
     const QString file = desk_->places.originals + "/till-receipt.svg";
@@ -271,7 +271,7 @@ TEST_F(DeskTest, ASecondYelvinSaysEachTimeWhyItTakesNothingIn) {
     scan_page("membership-card-front", false); // the first goes on as before
 }
 
-TEST_F(DeskTest, DamagedLastChoicesAreLeftAloneAndTheStandardTicketIsUsed) {
+TEST_F(DeskTest, DamagedLastChoicesAreNotChangedAndTheDefaultTicketIsUsed) {
     const TempFolder other;
     std::filesystem::create_directories(other / "settings");
     for (const char* damaged :
@@ -287,7 +287,7 @@ TEST_F(DeskTest, DamagedLastChoicesAreLeftAloneAndTheStandardTicketIsUsed) {
 
 // ---- what comes while something is under way
 
-TEST_F(DeskTest, ALimitThatIsSetWhileTheLastSheetsAreLookedAtCountsForThem) {
+TEST_F(DeskTest, ABlankLimitSetDuringCheckingAppliesToTheLastSheets) {
     BenchSetup bench;
     bench.stack = {{{original("till-receipt")}, {}}, {{}, {}}};
     desk_->scanners.set_bench(bench);
@@ -301,7 +301,7 @@ TEST_F(DeskTest, ALimitThatIsSetWhileTheLastSheetsAreLookedAtCountsForThem) {
     ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 1 && at_rest(); }));
 }
 
-TEST_F(DeskTest, AStopDuringThePreviewBeforeAScanMeansTheScanToo) {
+TEST_F(DeskTest, StoppingThePreviewBeforeAScanStopsTheScan) {
     BenchSetup bench;
     bench.glass = {{original("till-receipt"), 52, 74, 0}};
     desk_->scanners.set_bench(bench);
@@ -319,7 +319,7 @@ TEST_F(DeskTest, AStopDuringThePreviewBeforeAScanMeansTheScanToo) {
     EXPECT_EQ(desk_->tray.tray().page_count(), 0U);
 }
 
-TEST_F(DeskTest, APageThatIsTurnedWhileItIsLookedAtStaysAsItWasTurned) {
+TEST_F(DeskTest, APageTurnedDuringCheckingStaysTurned) {
     choose([](Ticket& ticket) { ticket.pages.straighten = true; });
     BenchSetup bench;
     bench.glass = {{original("till-receipt"), 52, 74, 3}};
@@ -339,7 +339,7 @@ TEST_F(DeskTest, APageThatIsTurnedWhileItIsLookedAtStaysAsItWasTurned) {
     EXPECT_TRUE(desk_->tray.page(id)->recipe == by_hand);
 }
 
-TEST_F(DeskTest, AFolderThatWillBeMadeIsNotMissed) {
+TEST_F(DeskTest, AFolderThatWillBeCreatedIsNotReportedMissing) {
     const auto missing = (base_ / "later").string();
     choose([&](Ticket& ticket) { ticket.save.folder = missing, ticket.save.make_folder = true; });
     scan_page("till-receipt", true);
@@ -350,7 +350,7 @@ TEST_F(DeskTest, AFolderThatWillBeMadeIsNotMissed) {
     EXPECT_TRUE(troubles_[0].contains("The pages still come into the tray."));
 }
 
-TEST_F(DeskTest, PagesThatCannotBeJoinedStayAndTheWorkEnds) {
+TEST_F(DeskTest, PagesThatCannotBeJoinedStayAndTheJobEnds) {
     scan_page("till-receipt", true);
     scan_page("membership-card-front", false);
     const auto ids = page_ids(desk_->tray.tray());
@@ -385,7 +385,7 @@ class FolderAway : public DeskTest {
     }
 };
 
-TEST_F(FolderAway, SavedAgainItIsLookedForAgain) {
+TEST_F(FolderAway, ItsFolderIsCheckedAgainWhenSavingAgain) {
     scan_page("till-receipt", true);
     save_to(away());
     ASSERT_TRUE(wait([&] { return !why_waits().isEmpty(); }));
@@ -401,7 +401,7 @@ TEST_F(FolderAway, SavedAgainItIsLookedForAgain) {
     EXPECT_EQ(saved_.size(), 1);
 }
 
-TEST_F(FolderAway, SavedElsewhereItWaitsNoLonger) {
+TEST_F(FolderAway, ADocumentSavedElsewhereStopsWaiting) {
     scan_page("till-receipt", true);
     save_to(away());
     ASSERT_TRUE(wait([&] { return !why_waits().isEmpty(); }));
@@ -417,7 +417,7 @@ TEST_F(FolderAway, SavedElsewhereItWaitsNoLonger) {
     EXPECT_TRUE(std::filesystem::is_empty(away())) << "saved twice";
 }
 
-TEST_F(FolderAway, OneThatIsThereAndTakesNothingIsNotWaitedFor) {
+TEST_F(FolderAway, AReadOnlyFolderIsNotWaitedFor) {
     scan_page("till-receipt", true);
     std::filesystem::create_directory(away());
     if (::mount("yelvin", away().c_str(), "tmpfs", MS_RDONLY, "size=1m") != 0)
@@ -429,7 +429,7 @@ TEST_F(FolderAway, OneThatIsThereAndTakesNothingIsNotWaitedFor) {
     ::umount2(away().c_str(), MNT_DETACH);
 }
 
-TEST_F(FolderAway, AQuestionThatIsGivenUpMakesWayForTheNext) {
+TEST_F(FolderAway, CancellingAQuestionShowsTheNext) {
     std::vector<std::string> answers;
     const auto ask = [&](const std::string& who) {
         Ticket ticket;

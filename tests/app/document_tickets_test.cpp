@@ -13,7 +13,7 @@ namespace {
 
 class DocumentTicketsWindow : public TicketsWindow {};
 
-TEST_F(DocumentTicketsWindow, MixedPapersAreSavedEachAsTheirTicketSays) {
+TEST_F(DocumentTicketsWindow, EachDocumentIsSavedAccordingToItsTicket) {
     start();
     make_tickets();
     for (int i = 0; i < 4; ++i) {
@@ -28,7 +28,7 @@ TEST_F(DocumentTicketsWindow, MixedPapersAreSavedEachAsTheirTicketSays) {
     EXPECT_EQ(files_in("Notes"), "Note 01.png|Note 02.png|Note 03.png|Note 04.png|");
 }
 
-TEST_F(DocumentTicketsWindow, TheyAreKeptOverARestartAndOverUndo) {
+TEST_F(DocumentTicketsWindow, TicketsOfDocumentsSurviveARestartAndUndo) {
     start();
     make_tickets();
     for (const char* ticket : {"Leases", "Bills", "Notes"}) scan_with(ticket);
@@ -53,7 +53,7 @@ TEST_F(DocumentTicketsWindow, TheyAreKeptOverARestartAndOverUndo) {
     EXPECT_EQ(files_in("Notes"), "Note 01.png|");
 }
 
-TEST_F(DocumentTicketsWindow, AnotherTicketBeginsADocumentUnlessAskedOtherwise) {
+TEST_F(DocumentTicketsWindow, AnotherTicketStartsADocumentUnlessTheUserChoosesOtherwise) {
     start();
     make_tickets();
     scan_with("Leases");
@@ -73,7 +73,7 @@ TEST_F(DocumentTicketsWindow, AnotherTicketBeginsADocumentUnlessAskedOtherwise) 
     EXPECT_EQ(tickets(), "Leases Leases ") << "both parts keep it";
 }
 
-TEST_F(DocumentTicketsWindow, WhereTheNextPageLandsIsSaidUnderScanAndLastsOverARestart) {
+TEST_F(DocumentTicketsWindow, TheTargetOfTheNextPageIsShownBelowScanAndSurvivesARestart) {
     start();
     make_tickets();
     const auto lands = [this] { return part<QPushButton>("lands")->text(); };
@@ -110,7 +110,7 @@ TEST_F(DocumentTicketsWindow, WhereTheNextPageLandsIsSaidUnderScanAndLastsOverAR
     EXPECT_EQ(shape(), "2") << "joined";
 }
 
-TEST_F(DocumentTicketsWindow, ATrayOfBeforeGoesByTheSentenceAndSaysSoOnce) {
+TEST_F(DocumentTicketsWindow, AnOldTrayUsesTheCurrentTicketAndReportsItOnce) {
     start();
     make_tickets();
     scan_with("Leases");
@@ -128,7 +128,7 @@ TEST_F(DocumentTicketsWindow, ATrayOfBeforeGoesByTheSentenceAndSaysSoOnce) {
     }
 }
 
-TEST_F(DocumentTicketsWindow, ARunKeepsItsTicketWhateverIsChosenMeanwhile) {
+TEST_F(DocumentTicketsWindow, AScanKeepsItsTicketWhateverIsChosenMeanwhile) {
     start();
     make_tickets();
     use("Leases");
@@ -150,7 +150,7 @@ TEST_F(DocumentTicketsWindow, ARunKeepsItsTicketWhateverIsChosenMeanwhile) {
     EXPECT_EQ(tickets(), "Leases Leases ");
 }
 
-TEST_F(DocumentTicketsWindow, ChoicesForOneDocumentAloneCanBeMadeAndGivenUp) {
+TEST_F(DocumentTicketsWindow, ChoicesForOneDocumentCanBeMadeAndDiscarded) {
     start();
     make_tickets();
     scan_with("Leases");
@@ -177,7 +177,7 @@ TEST_F(DocumentTicketsWindow, ChoicesForOneDocumentAloneCanBeMadeAndGivenUp) {
     EXPECT_EQ(ticket_of(0).make.format, Format::Pdf);
 }
 
-TEST_F(DocumentTicketsWindow, ChosenDocumentsAreMadeAsAnotherTicketTogether) {
+TEST_F(DocumentTicketsWindow, SelectedDocumentsCanUseAnotherTicketTogether) {
     start();
     make_tickets();
     for (const char* ticket : {"Leases", "Bills", "Leases"}) scan_with(ticket);
@@ -192,7 +192,7 @@ TEST_F(DocumentTicketsWindow, ChosenDocumentsAreMadeAsAnotherTicketTogether) {
     EXPECT_EQ(files_in("Notes"), "Note 01.png|Note 02.png|");
 }
 
-TEST_F(DocumentTicketsWindow, ChosenDocumentsGetOnePatternForTheirNames) {
+TEST_F(DocumentTicketsWindow, SelectedDocumentsGetOneNamePattern) {
     start();
     make_tickets();
     for (int i = 0; i < 3; ++i) {
@@ -214,7 +214,7 @@ TEST_F(DocumentTicketsWindow, ChosenDocumentsGetOnePatternForTheirNames) {
     EXPECT_EQ(titles(), "typed|Lease 01|Lease 02");
 }
 
-TEST_F(DocumentTicketsWindow, ATicketIsDroppedOnATab) {
+TEST_F(DocumentTicketsWindow, ATicketCanBeDroppedOnATab) {
     start();
     make_tickets();
     scan_with("Leases");
@@ -233,7 +233,7 @@ TEST_F(DocumentTicketsWindow, ATicketIsDroppedOnATab) {
 }
 
 // One that is asked about is no step yet: what it names is done by nobody.
-TEST_F(DocumentTicketsWindow, ATicketFromElsewhereIsAskedAboutFirst) {
+TEST_F(DocumentTicketsWindow, AsksBeforeATicketFromSomeoneElseIsUsed) {
     start();
     make_tickets();
     scan_with("Leases");
@@ -245,7 +245,7 @@ TEST_F(DocumentTicketsWindow, ATicketFromElsewhereIsAskedAboutFirst) {
     EXPECT_TRUE(desk_->tickets.asked());
 }
 
-TEST_F(DocumentTicketsWindow, AFolderIsAskedForOnceForAllThatAskForOne) {
+TEST_F(DocumentTicketsWindow, AsksForAFolderOnceForAllDocumentsThatNeedOne) {
     start();
     make_tickets();
     for (const char* ticket : {"Leases", "Bills", "Notes"}) {
@@ -267,7 +267,7 @@ TEST_F(DocumentTicketsWindow, AFolderIsAskedForOnceForAllThatAskForOne) {
     EXPECT_EQ(files_in("Notes"), "Note 01.png|");
 }
 
-TEST_F(DocumentTicketsWindow, SavedAtOnceEachRunHasItsTicketHoweverSlowlyItIsRead) {
+TEST_F(DocumentTicketsWindow, AutomaticSavingUsesEachScansTicketHoweverSlowReadingIs) {
     start();
     make_tickets();
     {
@@ -292,7 +292,7 @@ TEST_F(DocumentTicketsWindow, SavedAtOnceEachRunHasItsTicketHoweverSlowlyItIsRea
     EXPECT_EQ(files_in("Notes"), "");
 }
 
-TEST_F(DocumentTicketsWindow, ADocumentThatComesBackHasItsTicket) {
+TEST_F(DocumentTicketsWindow, AReturnedDocumentHasItsTicket) {
     start();
     make_tickets();
     scan_with("Leases");
@@ -308,7 +308,7 @@ TEST_F(DocumentTicketsWindow, ADocumentThatComesBackHasItsTicket) {
     EXPECT_EQ(ticket_of(0).make.format, Format::Pdf);
 }
 
-TEST_F(DocumentTicketsWindow, TheSheetSaysForWhomAChangeCounts) {
+TEST_F(DocumentTicketsWindow, TheSheetSaysWhichDocumentsAChangeAffects) {
     start();
     make_tickets();
     scan_with("Leases");

@@ -36,7 +36,7 @@ class KeyringInEachWay : public EachWay {
     }
 };
 
-TEST_P(KeyringInEachWay, AProtectedDocumentIsSavedAndAskedForWhereNoPasswordComes) {
+TEST_P(KeyringInEachWay, AProtectedDocumentIsSavedAndAsksIfThereIsNoPassword) {
     scan_protected();
     auto* card = part<QFrame>("password-card");
     std::string password = "kept one";
@@ -57,7 +57,7 @@ TEST_P(KeyringInEachWay, AProtectedDocumentIsSavedAndAskedForWhereNoPasswordCome
     EXPECT_EQ(QDir(QString::fromStdString(base_.path().string())).entryList({"*.pdf"}).size(), 1);
 }
 
-TEST_P(KeyringInEachWay, TheWindowMayBeClosedBeforeItIsAnswered) { scan_protected(); }
+TEST_P(KeyringInEachWay, TheWindowCanBeClosedBeforeTheAnswer) { scan_protected(); }
 
 INSTANTIATE_TEST_SUITE_P(Comes, KeyringInEachWay, in_every_way(), how_it_comes);
 
@@ -93,7 +93,7 @@ class ServerInEachWay : public EachWay {
     }
 };
 
-TEST_P(ServerInEachWay, AFileArrivesOnceOrIsKeptUntilItCan) {
+TEST_P(ServerInEachWay, AFileArrivesOnceOrIsKeptUntilItCanBeSent) {
     for (const bool can_move : {true, false}) {
         SCOPED_TRACE(can_move ? "moves files" : "cannot move files");
         send_something(can_move);
@@ -113,7 +113,7 @@ TEST_P(ServerInEachWay, AFileArrivesOnceOrIsKeptUntilItCan) {
     }
 }
 
-TEST_P(ServerInEachWay, TheWindowMayBeClosedBeforeItIsAnswered) {
+TEST_P(ServerInEachWay, TheWindowCanBeClosedBeforeTheAnswer) {
     send_something(true);
     ASSERT_TRUE(wait([&] { return !desk_->sending.items().empty(); }));
 }
@@ -142,7 +142,7 @@ class ScannerInEachWay : public EachWay {
     }
 };
 
-TEST_P(ScannerInEachWay, WhatItDeliversIsInTheTrayAndItCanBeUsedAgain) {
+TEST_P(ScannerInEachWay, ItsPagesAreInTheTrayAndItCanBeUsedAgain) {
     for (const Source source : {Source::Glass, Source::FeederFront}) {
         SCOPED_TRACE(source == Source::Glass ? "glass" : "feeder");
         start();
@@ -177,7 +177,7 @@ TEST_P(ScannerInEachWay, WhatItDeliversIsInTheTrayAndItCanBeUsedAgain) {
     }
 }
 
-TEST_P(ScannerInEachWay, TheWindowMayBeClosedBeforeItIsAnswered) {
+TEST_P(ScannerInEachWay, TheWindowCanBeClosedBeforeTheAnswer) {
     start();
     begin_scan(Source::FeederFront);
 }
@@ -209,7 +209,7 @@ class FolderInEachWay : public EachWay {
     }
 };
 
-TEST_P(FolderInEachWay, ADocumentIsSavedOnceItsFolderAnswersAndIsInTheTrayUntilThen) {
+TEST_P(FolderInEachWay, ADocumentWaitsInTheTrayUntilItsFolderResponds) {
     save_into_share();
     if (IsSkipped()) return;
     if (share_) {
@@ -224,7 +224,7 @@ TEST_P(FolderInEachWay, ADocumentIsSavedOnceItsFolderAnswersAndIsInTheTrayUntilT
     EXPECT_TRUE(QFileInfo::exists(QString::fromStdString(document().saved_as)));
 }
 
-TEST_P(FolderInEachWay, TheWindowMayBeClosedBeforeItIsAnswered) { save_into_share(); }
+TEST_P(FolderInEachWay, TheWindowCanBeClosedBeforeTheAnswer) { save_into_share(); }
 
 INSTANTIATE_TEST_SUITE_P(Comes, FolderInEachWay,
                          testing::Values(Comes::OnTime, Comes::Late, Comes::Never, Comes::Wrongly), how_it_comes);

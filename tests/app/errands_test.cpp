@@ -20,7 +20,7 @@ class ErrandsInEachWay : public ErrandsWindow, public testing::WithParamInterfac
 INSTANTIATE_TEST_SUITE_P(Answers, ErrandsInEachWay, testing::Values(Comes::OnTime, Comes::Late, Comes::Twice),
                          how_it_comes);
 
-TEST_P(ErrandsInEachWay, AreDoneInOrderAndOneThatFailsHoldsNobodyUp) {
+TEST_P(ErrandsInEachWay, RunInOrderAndAFailureDoesNotStopTheOthers) {
     start_recorded();
     asked_.fails = {"show"};
     for (const Errand each : {Errand::Print, Errand::Mail}) desk_->errands.use(each, true);
@@ -52,7 +52,7 @@ TEST_P(ErrandsInEachWay, AreDoneInOrderAndOneThatFailsHoldsNobodyUp) {
     ASSERT_TRUE(wait([&] { return asked_.what.back() == "open 1"; }));
 }
 
-TEST_P(ErrandsInEachWay, ThePictureOrTheTextGoesOnTheClipboard) {
+TEST_P(ErrandsInEachWay, ThePictureOrTheTextIsCopiedToTheClipboard) {
     start_recorded();
     choose([](Ticket& t) { t.then.clipboard = ClipboardAs::Picture; });
     save_with({Errand::Clipboard});
@@ -80,7 +80,7 @@ TEST_P(ErrandsInEachWay, ThePictureOrTheTextGoesOnTheClipboard) {
               QString::fromStdString(read_file(saved_.front().toStdString())).simplified());
 }
 
-TEST_F(ErrandsWindow, WhatIsNotUsedIsOutOfSight) {
+TEST_F(ErrandsWindow, UnusedActionsAreHidden) {
     start_recorded();
     const auto said = [&] { return part<Sentence>("sentence")->text(); };
     EXPECT_FALSE(said().contains("then")) << qPrintable(said());
@@ -122,7 +122,7 @@ TEST_F(ErrandsWindow, WhatIsNotUsedIsOutOfSight) {
     EXPECT_FALSE(said().contains("then"));
 }
 
-TEST_F(ErrandsWindow, WhatIsNoAddressIsRefusedInTheSheet) {
+TEST_F(ErrandsWindow, AnInvalidAddressIsRejectedInTheSheet) {
     start_recorded();
     desk_->errands.use(Errand::Mail, true);
     choose([](Ticket& t) {
@@ -150,7 +150,7 @@ TEST_F(ErrandsWindow, WhatIsNoAddressIsRefusedInTheSheet) {
               (std::vector<std::string>{"Top Lock <keeper@example.org>", "weir@example.org"}));
 }
 
-TEST_P(ErrandsInEachWay, AMailThatIsTooLargeIsAskedAbout) {
+TEST_P(ErrandsInEachWay, AsksAboutAnEmailThatIsTooLarge) {
     start_recorded();
     desk_->errands.use(Errand::Mail, true);
     choose([&](Ticket& t) {
@@ -184,7 +184,7 @@ TEST_P(ErrandsInEachWay, AMailThatIsTooLargeIsAskedAbout) {
     EXPECT_EQ(asked_.mails[1].to, std::vector<std::string>{"office@example.org"});
 }
 
-TEST_P(ErrandsInEachWay, AMailThatIsTooLargeCanHaveFewerDots) {
+TEST_P(ErrandsInEachWay, AnEmailThatIsTooLargeCanHaveALowerResolution) {
     start_recorded();
     desk_->errands.use(Errand::Mail, true);
     lay("till-receipt", 0);
@@ -253,7 +253,7 @@ class DragWatch : public QObject {
     }
 };
 
-TEST_F(ErrandsWindow, APageIsDraggedOutAsAFile) {
+TEST_F(ErrandsWindow, APageCanBeDraggedOutAsAFile) {
     start_recorded();
     scan_quickly();
     scan_quickly("invoice");
@@ -273,7 +273,7 @@ TEST_F(ErrandsWindow, APageIsDraggedOutAsAFile) {
     EXPECT_EQ(shape(), "2") << "the pages stay";
 }
 
-TEST_P(ErrandsInEachWay, AScanIsSavedAtOnceAndCanBeTakenBack) {
+TEST_P(ErrandsInEachWay, AScanIsSavedAutomaticallyAndCanBeUndone) {
     start_recorded();
     choose([](Ticket& t) {
         t.save.at_once = true;
@@ -297,7 +297,7 @@ TEST_P(ErrandsInEachWay, AScanIsSavedAtOnceAndCanBeTakenBack) {
     EXPECT_EQ(desk_->tray.tray().page_count(), 1U) << "the page stays";
 }
 
-TEST_P(ErrandsInEachWay, ACopyIsPrintedAndLeavesTheTray) {
+TEST_P(ErrandsInEachWay, ACopyIsPrintedAndCleared) {
     start_recorded();
     choose([](Ticket& t) {
         t.then.errands = {Errand::Print};
@@ -313,7 +313,7 @@ TEST_P(ErrandsInEachWay, ACopyIsPrintedAndLeavesTheTray) {
     EXPECT_EQ(desk_->tray.tray().page_count(), 1U) << "undo brings it back";
 }
 
-TEST_F(ErrandsWindow, ACopyThatIsNotPrintedStaysInTheTray) {
+TEST_F(ErrandsWindow, ACopyThatCannotBePrintedStaysInTheTray) {
     start_recorded();
     asked_.fails = {"print 1x1"};
     choose([](Ticket& t) {
@@ -327,7 +327,7 @@ TEST_F(ErrandsWindow, ACopyThatIsNotPrintedStaysInTheTray) {
     EXPECT_EQ(asked_.what, QStringList{"print 1x1"}) << "once";
 }
 
-TEST_F(ErrandsWindow, SheetsAreShownBeforeTheyArePrinted) {
+TEST_F(ErrandsWindow, SheetsAreShownBeforePrinting) {
     start(); // with the printer that stands in for one
     desk_->errands.use(Errand::Print, true);
     scan_quickly();
@@ -356,7 +356,7 @@ TEST_F(ErrandsWindow, SheetsAreShownBeforeTheyArePrinted) {
     EXPECT_NE(run({"pdfinfo", printed[0].string()}).out.find("Pages:           1"), std::string::npos);
 }
 
-TEST_F(ErrandsWindow, ATicketWithAButtonScansByOnePress) {
+TEST_F(ErrandsWindow, ATicketButtonStartsAScan) {
     start_recorded();
     EXPECT_FALSE(part<QPushButton>("ticket-button-1"));
     lay("till-receipt", 0);

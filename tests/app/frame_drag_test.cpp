@@ -16,7 +16,7 @@ Snapping snapping_to(std::vector<Region> found) {
     return {guides_for(glass, found), found, glass, 1.5};
 }
 
-TEST(FrameDrag, TellsMountsEdgesInsideAndBarHoweverTheFrameIsTurned) {
+TEST(FrameDrag, DistinguishesCornersEdgesInsideAndBarOfATurnedFrame) {
     for (const double angle : {0.0, 30.0, -75.0, 135.0}) {
         const Frame frame{{100, 150, 80, 50, angle}};
         const auto corners = corners_of(frame.at);
@@ -42,7 +42,7 @@ TEST(FrameDrag, TellsMountsEdgesInsideAndBarHoweverTheFrameIsTurned) {
     EXPECT_EQ(grip_at({Frame{{100, 150, 80, 50, 0}}, Frame{{110, 150, 80, 50, 0}}}, {105, 150}, px).frame, 1);
 }
 
-TEST(FrameDrag, ResizingKeepsTheOppositeCornerAndNeverTurnsInsideOut) {
+TEST(FrameDrag, ResizingKeepsTheOppositeCornerAndNeverInverts) {
     for (const double angle : {0.0, 25.0, 90.0, -160.0}) {
         const Region start{100, 150, 60, 40, angle};
         const auto before = corners_of(start);
@@ -59,7 +59,7 @@ TEST(FrameDrag, ResizingKeepsTheOppositeCornerAndNeverTurnsInsideOut) {
     }
 }
 
-TEST(FrameDrag, SnapsToTheGlassToWhatWasFoundAndToItsAngle) {
+TEST(FrameDrag, SnapsToTheGlassToFoundItemsAndToTheirAngle) {
     const Snapping snapping = snapping_to({Region{60, 100, 50, 30, 0}});
     const Dragged moved = dragged({100, 200, 40, 40, 0}, {0, Part::Inside}, {0, 0}, {-79.2, -30}, snapping);
     EXPECT_NEAR(moved.at.x_mm - 20, 0, 1e-9) << "the left edge lies on the glass's";
@@ -90,7 +90,7 @@ TEST(FrameDrag, SnapsToTheGlassToWhatWasFoundAndToItsAngle) {
     EXPECT_NEAR(turned_to(-150, free_of_snaps), -150, 0.01);
 }
 
-TEST(FrameDrag, DrawsOnlyOnTheGlass) {
+TEST(FrameDrag, FramesStayOnTheGlass) {
     const Region drawn_one = drawn({-20, 30}, {400, 10}, snapping_to({})).at;
     EXPECT_NEAR(drawn_one.w_mm, 216, 1e-9);
     EXPECT_NEAR(drawn_one.h_mm, 20, 1e-9);

@@ -37,7 +37,7 @@ class GrowingFilesWindow : public TicketsWindow {
     }
 };
 
-TEST_F(GrowingFilesWindow, AllOfAMonthBecomePagesOfOneFileAndTheNextMonthBeginsAnother) {
+TEST_F(GrowingFilesWindow, DocumentsOfAMonthBecomeOneFileAndTheNextMonthStartsAnother) {
     start_with(Grows::Month);
     for (int i = 0; i < 3; ++i) scan();
     ASSERT_EQ(shape(), "1|1|1");
@@ -57,7 +57,7 @@ TEST_F(GrowingFilesWindow, AllOfAMonthBecomePagesOfOneFileAndTheNextMonthBeginsA
     EXPECT_EQ(trouble_, "");
 }
 
-TEST_F(GrowingFilesWindow, ItGrowsUntilThePersonBeginsAnother) {
+TEST_F(GrowingFilesWindow, AFileGrowsUntilTheUserStartsAnother) {
     start_with(Grows::Always);
     scan();
     EXPECT_FALSE(tray().word_rect(id(0), "starts a file, until you start another").isEmpty());
@@ -80,7 +80,7 @@ TEST_F(GrowingFilesWindow, ItGrowsUntilThePersonBeginsAnother) {
     EXPECT_EQ(logs(), "Log 01.pdf:2|Log 02.pdf:2|Log 03.pdf:1|") << "save as its own file";
 }
 
-TEST_F(GrowingFilesWindow, ItIsFollowedWhenRenamedAndMadeAnewWhereItIsGone) {
+TEST_F(GrowingFilesWindow, ARenamedFileIsFollowedAndAMissingOneIsStartedAgain) {
     start_with(Grows::Always);
     scan_and_save();
     scan_and_save();
@@ -101,7 +101,7 @@ TEST_F(GrowingFilesWindow, ItIsFollowedWhenRenamedAndMadeAnewWhereItIsGone) {
     EXPECT_EQ(trouble_, "");
 }
 
-TEST_F(GrowingFilesWindow, OnlyNewPagesOfADocumentThatIsInItAreAdded) {
+TEST_F(GrowingFilesWindow, OnlyNewPagesOfAnAddedDocumentAreAdded) {
     start_with(Grows::Always);
     scan_and_save();
     desk_->tray.set_next_page_starts_document(false);
@@ -118,7 +118,7 @@ TEST_F(GrowingFilesWindow, OnlyNewPagesOfADocumentThatIsInItAreAdded) {
 }
 
 // A file that cannot be added to stays as it is, and so does the document.
-TEST_F(GrowingFilesWindow, WhatIsWrongWithItIsSaid) {
+TEST_F(GrowingFilesWindow, ProblemsWithTheFileAreReported) {
     start_with(Grows::Always);
     scan_and_save();
     write_file(folder_of("Logs") / "Log 01.pdf", "no PDF any more");

@@ -16,7 +16,7 @@ namespace fs = std::filesystem;
 namespace yelvin::test {
 namespace {
 
-TEST(LastChoices, AreWrittenElsewhereOnceNothingChangesAnyMore) {
+TEST(LastChoices, AreSavedOnAnotherThreadWhenChangesEnd) {
     const TempFolder folder;
     const QString settings = QString::fromStdString((folder / "settings").string());
     const fs::path file = folder / "settings/last.json";
@@ -42,7 +42,7 @@ TEST(LastChoices, AreWrittenElsewhereOnceNothingChangesAnyMore) {
     EXPECT_EQ(folder.files(), std::vector<std::string>{"settings"}) << "nothing half-written stays";
 }
 
-TEST(PendingSaves, AreThereAtTheNextStartAndADamagedListIsNone) {
+TEST(PendingSaves, AreRestoredAtTheNextStartAndADamagedListIsIgnored) {
     const TempFolder folder;
     int tasks = 0;
     std::vector<Task> later;
@@ -70,7 +70,7 @@ TEST(PendingSaves, AreThereAtTheNextStartAndADamagedListIsNone) {
     }
 }
 
-TEST(CopiesFolder, OldOnesGoAndNothingElseDoes) {
+TEST(CopiesFolder, OnlyOldCopiesAreDeleted) {
     const TempFolder folder;
     const auto old = fs::file_time_type::clock::now() - std::chrono::hours(8 * 24);
     const auto fresh = new_copies_folder(folder.path());
@@ -91,7 +91,7 @@ TEST(CopiesFolder, OldOnesGoAndNothingElseDoes) {
 }
 
 // What waits for a folder that never answers holds on to its pages longer than the window is there.
-TEST(OutTray, MayBeGoneBeforeWhoeverHoldsItsPagesClosed) {
+TEST(OutTray, CanBeDestroyedBeforeTheHoldersOfItsPages) {
     const TempFolder folder;
     std::shared_ptr<void> closed;
     bool told = false;

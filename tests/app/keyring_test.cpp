@@ -25,7 +25,7 @@ std::optional<bool> written(SystemKeyring& keyring, const QString& key, const Se
 }
 
 // Run by the test below, where there is a keyring.
-TEST(InKeyring, DISABLED_APasswordIsKeptAndForgotten) {
+TEST(InKeyring, DISABLED_APasswordIsSavedAndDeleted) {
     const QString key = "Leases/open";
     {
         SystemKeyring keyring;
@@ -39,7 +39,7 @@ TEST(InKeyring, DISABLED_APasswordIsKeptAndForgotten) {
     EXPECT_TRUE(QTest::qWaitFor([&] { return !read_from(another, key); }, patience_ms));
 }
 
-TEST(SystemKeyring, KeepsPasswordsInTheDesktopsOwn) {
+TEST(SystemKeyring, SavesPasswordsInTheDesktopsKeyring) {
     QProcess session;
     session.setProcessChannelMode(QProcess::MergedChannels);
     session.start("dbus-run-session",
@@ -53,7 +53,7 @@ TEST(SystemKeyring, KeepsPasswordsInTheDesktopsOwn) {
     EXPECT_TRUE(said.contains("[  PASSED  ] 1 test.")) << said.constData();
 }
 
-TEST(SystemKeyring, WithoutOneNothingIsKeptAnywhere) {
+TEST(SystemKeyring, WithoutAKeyringNothingIsSaved) {
     const QByteArray bus = qgetenv("DBUS_SESSION_BUS_ADDRESS");
     qputenv("DBUS_SESSION_BUS_ADDRESS", "unix:path=/nowhere/at/all");
     {

@@ -12,7 +12,7 @@
 namespace yelvin::test {
 namespace {
 
-TEST(Keys, TheHandbookListsThemAsTheTableDoes) {
+TEST(Keys, TheHandbookListsTheSameKeysAsTheTable) {
     const std::string handbook =
         read_file(std::filesystem::path(YELVIN_SOURCES).parent_path() / "docs/handbook/keys.md");
     std::istringstream rows(keys_as_markdown().toStdString());
@@ -21,7 +21,7 @@ TEST(Keys, TheHandbookListsThemAsTheTableDoes) {
                                                          << keys_as_markdown().toStdString();
 }
 
-TEST(Keys, NoneIsThereTwice) {
+TEST(Keys, NoKeyHasTwoMeanings) {
     std::set<std::string> seen;
     for (const Key& key : all_keys()) {
         for (const QString& each : QString(key.keys).split(' ')) {
@@ -35,7 +35,7 @@ TEST(Keys, NoneIsThereTwice) {
 
 class KeysWindow : public Window {};
 
-TEST_F(KeysWindow, EveryKeyOfTheWindowIsAShortcutOfIt) {
+TEST_F(KeysWindow, EveryKeyIsAShortcutOfTheWindow) {
     start();
     QStringList there;
     for (const auto* shortcut : window_->findChildren<QShortcut*>()) there.append(shortcut->key().toString());
@@ -47,14 +47,14 @@ TEST_F(KeysWindow, EveryKeyOfTheWindowIsAShortcutOfIt) {
     }
 }
 
-TEST_F(KeysWindow, TooltipsSayTheirKeys) {
+TEST_F(KeysWindow, TooltipsNameTheirKeys) {
     start();
     EXPECT_TRUE(part<QPushButton>("save")->toolTip().endsWith("(Ctrl+S)"));
     EXPECT_TRUE(part<QPushButton>("tab-strip")->toolTip().endsWith("(Alt+4)"));
     EXPECT_TRUE(part<QPushButton>("crop")->toolTip().endsWith("(C)"));
 }
 
-TEST_F(KeysWindow, WhatIsDraggedCanBeMovedByKeysToo) {
+TEST_F(KeysWindow, EverythingThatCanBeDraggedCanBeMovedByKeys) {
     start();
     scan_quickly();
     // The corners by which a page is flattened.

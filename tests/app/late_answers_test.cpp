@@ -9,7 +9,7 @@
 namespace yelvin::test {
 namespace {
 
-TEST(Answer, IsTakenOnceAndOnlyByWhoeverIsStillThere) {
+TEST(Answer, IsDeliveredOnceAndOnlyToAnExistingObject) {
     int taken = 0;
     auto asking = std::make_unique<QObject>();
     const Answer<int> answer(asking.get(), [&](int value) { taken += value; });
@@ -25,7 +25,7 @@ TEST(Answer, IsTakenOnceAndOnlyByWhoeverIsStillThere) {
 
 class LateAnswers : public ErrandsWindow, public testing::WithParamInterface<Comes> {};
 
-TEST_P(LateAnswers, ErrandsFollowEachOtherAndNoneIsDoneTwice) {
+TEST_P(LateAnswers, ActionsRunInOrderAndNoneTwice) {
     asked_.answers.come = GetParam();
     start_recorded();
     desk_->errands.set_patience(std::chrono::seconds(1));
@@ -38,7 +38,7 @@ TEST_P(LateAnswers, ErrandsFollowEachOtherAndNoneIsDoneTwice) {
     EXPECT_EQ(trouble_.contains("did not work"), GetParam() == Comes::Wrongly) << qPrintable(trouble_);
 }
 
-TEST_P(LateAnswers, ASheetMayBeClosedBeforeItIsAnswered) {
+TEST_P(LateAnswers, ASheetCanBeClosedBeforeTheAnswer) {
     asked_.answers.come = GetParam();
     start_recorded();
     scan_quickly();
@@ -58,7 +58,7 @@ TEST_P(LateAnswers, ASheetMayBeClosedBeforeItIsAnswered) {
     EXPECT_TRUE(trouble_.isEmpty()) << qPrintable(trouble_);
 }
 
-TEST_P(LateAnswers, TheWindowMayBeClosedBeforeItIsAnswered) {
+TEST_P(LateAnswers, TheWindowCanBeClosedBeforeTheAnswer) {
     asked_.answers.come = GetParam();
     start_recorded();
     scan_quickly();

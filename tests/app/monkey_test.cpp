@@ -207,7 +207,7 @@ class Monkey : public ErrandsWindow {
     }
 };
 
-TEST_F(Monkey, WhateverIsPressedNothingFallsAndTheTrayIsWhatItsStepsSay) {
+TEST_F(Monkey, RandomInputCausesNoCrashAndTheTrayMatchesItsHistory) {
     begin();
     const int all = trials(400);
     for (int i = 0; i < all; ++i) {

@@ -116,7 +116,7 @@ TEST_F(Names, ANameIsBuiltFromChipsByKeyboard) {
     EXPECT_EQ(saved_.front(), QString::fromStdString((base_ / (made.toStdString() + ".pdf")).string()));
 }
 
-TEST_F(Names, AProposalIsTakenAndAFileRenamedAndBothUndone) {
+TEST_F(Names, UsingAProposedNameAndRenamingAFileCanBeUndone) {
     start();
     scan_and_read("invoice");
     const QString words = desk_->papers.proposals_for(document()).size() == 1 ? "1 proposed name" : "2 proposed names";
@@ -166,7 +166,7 @@ TEST_F(Names, AProposalIsTakenAndAFileRenamedAndBothUndone) {
     EXPECT_TRUE(trouble_.contains("no longer exists")) << qPrintable(trouble_);
 }
 
-TEST_F(Names, ASavedDocumentTakesNoNumberAndIsProposedNoName) {
+TEST_F(Names, ASavedDocumentUsesNoNumberAndGetsNoProposals) {
     start();
     choose([](Ticket& t) { t.save.name = {{NamePart::Kind::Words, "Bill"}, {NamePart::Kind::Counter, "", 4}}; });
     scan_and_read("invoice");
@@ -183,7 +183,7 @@ TEST_F(Names, ASavedDocumentTakesNoNumberAndIsProposedNoName) {
 
 // The second paper of a sender goes where the first one went, under a name like its; what is forgotten proposes
 // nothing.
-TEST_F(Names, WhatWasSavedBeforeIsProposed) {
+TEST_F(Names, NamesAreProposedFromTheHistory) {
     start();
     scan_and_read("invoice");
     fs::create_directory(base_ / "Bills");
@@ -221,7 +221,7 @@ TEST_F(Names, WhatWasSavedBeforeIsProposed) {
     }
 }
 
-TEST_F(Names, AFolderThatDoesNotAnswerHoldsNobodyUp) {
+TEST_F(Names, AnUnresponsiveFolderDoesNotBlockTheWindow) {
     SilentFolder silent(base_ / "far");
     if (!silent.is_there()) GTEST_SKIP() << "mounting a file system takes root";
     start();
@@ -271,7 +271,7 @@ TEST_F(Names, ADocumentWaitsForItsFolderAndIsSavedWhenItIsBack) {
     EXPECT_EQ(fs::path(document().saved_as).parent_path(), gone);
 }
 
-TEST_F(Names, FoldersAreAskedForMadeAndBuiltFromWhatThePaperSays) {
+TEST_F(Names, FoldersAreChosenCreatedAndBuiltFromFacts) {
     start();
     scan_and_read("invoice");
     fs::create_directory(base_ / "Bills");
@@ -323,7 +323,7 @@ TEST_F(Names, FoldersAreAskedForMadeAndBuiltFromWhatThePaperSays) {
     fs::remove_all(look);
 }
 
-TEST_F(Names, AFileGoesBackByUndoOnlyWhereNobodyHasItsNameAndWithAllItsOthersOrNone) {
+TEST_F(Names, UndoMovesAFileBackOnlyIfItsNameIsFreeAndWithAllItsFurtherFiles) {
     start();
     const fs::path disk = base_ / "disk";
     fs::create_directory(disk);

@@ -52,7 +52,7 @@ class NoticedTest : public Window {
 };
 
 // A page whose picture is half destroyed in its file comes in, says so, and still says so after a restart.
-TEST_F(NoticedTest, APageOfWhichAPartIsMissingSaysSo) {
+TEST_F(NoticedTest, AnIncompletePageIsReported) {
     const std::filesystem::path file = base_ / "half.pdf";
     const auto writer = new_document_writer(file, Format::Pdf, {});
     ASSERT_TRUE(writer->append(*encode_page(scan("lease-1", 0, 100, Ink::Colour), TextLayer{}, Format::Pdf, 85)));
@@ -73,7 +73,7 @@ TEST_F(NoticedTest, APageOfWhichAPartIsMissingSaysSo) {
     EXPECT_TRUE(page_from_json(page.id, page_json(page)).incomplete) << "and it is kept";
 }
 
-TEST_F(NoticedTest, EveryFaultOfThePunchedMinutesHasOnePressThatMendsItAndOneThatTakesItBack) {
+TEST_F(NoticedTest, EveryFaultOfThePunchedMinutesHasACorrectionAndItsUndo) {
     scan_paper("minutes-punched", 200, [](Ticket& t) { t.from.paper = "A4"; });
     EXPECT_EQ(adjust(), Adjust{}) << "nothing of it is done unasked";
     const std::pair<const char*, double Adjust::*> lines[] = {{"2 punch holes", &Adjust::punch_holes},
@@ -96,7 +96,7 @@ TEST_F(NoticedTest, EveryFaultOfThePunchedMinutesHasOnePressThatMendsItAndOneTha
 }
 
 // What stands in the column was built before the brightness was changed.
-TEST_F(NoticedTest, AnActionChangesTheRecipeAsItIsAtThePress) {
+TEST_F(NoticedTest, AnActionChangesTheCurrentRecipe) {
     for (const char* paper : {"minutes-punched", "till-receipt", "photo-lock-keeper", "towpath-form"}) {
         scan_paper(paper, 150);
         window_.reset(); // each paper in a tray of its own
@@ -124,7 +124,7 @@ TEST_F(NoticedTest, AnActionChangesTheRecipeAsItIsAtThePress) {
     }
 }
 
-TEST_F(NoticedTest, RedEyesAreFoundMadeDarkAndPointedAt) {
+TEST_F(NoticedTest, RedEyesAreFoundDarkenedAndMarked) {
     scan_paper("photo-lock-keeper", 300);
     ASSERT_EQ(desk_->choice.current()->notices.red_eyes.size(), 2U);
     act_on("2 red eyes");
@@ -150,7 +150,7 @@ TEST_F(NoticedTest, RedEyesAreFoundMadeDarkAndPointedAt) {
     EXPECT_EQ(adjust(), Adjust{});
 }
 
-TEST_F(NoticedTest, WhatTheSentenceAsksForIsDoneToEveryPageUnasked) {
+TEST_F(NoticedTest, CorrectionsOfTheTicketAreAppliedToEveryPage) {
     start();
     window_->ticket_bar().open_phrase("pages");
     QApplication::processEvents();
@@ -209,7 +209,7 @@ class BlackPage : public testing::TestWithParam<const char*> {
     }
 };
 
-TEST_P(BlackPage, LooksAsItsFileWillAtEveryScale) {
+TEST_P(BlackPage, LooksLikeItsFileAtEveryScale) {
     const TempFolder folder;
     const Raster page = original();
     const Original kept = *keep_original(folder.path(), page);
@@ -293,7 +293,7 @@ TEST(PagePicturesTest, ALargePageDoesNotMoveBetweenScales) {
 }
 
 // Parts at every scale against the whole page developed and brought to that scale.
-TEST(PagePicturesTest, ShowAnyPartAtAnyScaleAsTheWholePageHasIt) {
+TEST(PagePicturesTest, APartLooksLikeThatPartOfTheWholePageAtAnyScale) {
     const TempFolder folder;
     const Raster original = scan("invoice", 1.3, 200, Ink::Colour);
     const Original kept = *keep_original(folder.path(), original);

@@ -25,7 +25,7 @@
 namespace yelvin::test {
 namespace {
 
-TEST(Printing, PagesComeOutAsLargeAsTheyAre) {
+TEST(Printing, PagesArePrintedAtTrueSize) {
     const TempFolder folder;
     // A5 with a frame whose outer edges are 100 by 150 mm, in the middle.
     const SizeMm size{148, 210};
@@ -107,7 +107,7 @@ class OutsidePrograms : public testing::Test {
     MailDraft draft() { return {{"Keeper <keeper@example.org>"}, "Ä lease", "Words", {home_ / "lease.pdf"}}; }
 };
 
-TEST_F(OutsidePrograms, XdgEmailIsGivenTheFilesAndADraftIsKeptWithoutIt) {
+TEST_F(OutsidePrograms, XdgEmailGetsTheFilesAndWithoutItADraftIsSaved) {
     program("xdg-email", "for word; do echo \"$word\"; done > " + (home_ / "asked").string());
     outside_->mail(draft(), done());
     ASSERT_TRUE(told());
@@ -122,7 +122,7 @@ TEST_F(OutsidePrograms, XdgEmailIsGivenTheFilesAndADraftIsKeptWithoutIt) {
     EXPECT_TRUE(read_file(home_ / "Drafts/Ä lease.eml").find("X-Unsent: 1") != std::string::npos);
 }
 
-TEST_F(OutsidePrograms, AProgramThatFallsIsSaidAndAnotherOpensTheFile) {
+TEST_F(OutsidePrograms, ACrashingProgramIsReportedAndAnotherOpensTheFile) {
     const QStringList files{QString::fromStdString((home_ / "lease.pdf").string())};
     outside_->open("nowhere.desktop", files, done());
     ASSERT_TRUE(told());
@@ -195,7 +195,7 @@ class PrivateBus {
     QProcess daemon_;
 };
 
-TEST(Portal, IsGivenTheFilesOfAnEmail) {
+TEST(Portal, GetsTheFilesOfAnEmail) {
     PrivateBus bus;
     QObject parent;
     std::optional<PortalSaid> said;
@@ -229,7 +229,7 @@ TEST(Portal, IsGivenTheFilesOfAnEmail) {
 
 class PortalInEachWay : public testing::TestWithParam<Comes> {};
 
-TEST_P(PortalInEachWay, WhoeverAsksIsToldOnceAndNotWhenGone) {
+TEST_P(PortalInEachWay, TheCallerGetsOneAnswerAndNoneAfterItIsDestroyed) {
     PrivateBus bus;
     PortalStandIn portal(bus.server);
     portal.come = GetParam();
@@ -264,7 +264,7 @@ class FileManagerStandIn : public QObject {
     void ShowItems(const QStringList& uris, const QString&) { shown = uris; }
 };
 
-TEST_F(OutsidePrograms, TheFileManagerMarksTheFileAndWithoutOneThatIsSaid) {
+TEST_F(OutsidePrograms, TheFileManagerSelectsTheFileOrItsAbsenceIsReported) {
     PrivateBus bus;
     const QString home = QString::fromStdString(home_.path().string());
     SystemOutside outside({home, home, home}, pools_.errands(), bus.client);
@@ -330,7 +330,7 @@ TEST(DesktopEntry, HasAnActionForEachTicketWithAButton) {
     if (before.isEmpty()) qunsetenv("XDG_DATA_DIRS");
 }
 
-TEST_F(OutsidePrograms, WithoutAPrinterThePagesGoIntoAPdf) {
+TEST_F(OutsidePrograms, WithoutAPrinterThePagesAreSavedAsPdf) {
     const Raster page{cv::Mat(300, 200, CV_8UC1, cv::Scalar(200)), 75, Ink::Grey};
     outside_->print({"Lease", {}, {{67, 101}}, [page](size_t) -> Result<Raster> { return page; }}, done());
     ASSERT_TRUE(told());

@@ -31,7 +31,7 @@ class OwnDocumentsWindow : public TicketsWindow {
     QString lands() const { return part<QPushButton>("lands")->text(); }
 };
 
-TEST_F(OwnDocumentsWindow, EachItemOnTheGlassIsOneWithAFileOfItsOwn) {
+TEST_F(OwnDocumentsWindow, EachItemOnTheGlassIsADocumentWithItsOwnFile) {
     start_with(Documents::EachItem);
     lay_two();
     scan_until("1|1");
@@ -47,7 +47,7 @@ TEST_F(OwnDocumentsWindow, EachItemOnTheGlassIsOneWithAFileOfItsOwn) {
     EXPECT_EQ(files_in("Bills"), "Bill 01.pdf|Bill 02.pdf|Bill 03.pdf|Bill 04.pdf|");
 }
 
-TEST_F(OwnDocumentsWindow, EachScanIsOneWithAllThatItBrings) {
+TEST_F(OwnDocumentsWindow, EachScanIsADocumentWithAllItsPages) {
     start_with(Documents::EachScan);
     lay_two();
     scan_until("2");
@@ -56,7 +56,7 @@ TEST_F(OwnDocumentsWindow, EachScanIsOneWithAllThatItBrings) {
     scan_until("2|4");
 }
 
-TEST_F(OwnDocumentsWindow, EachSheetOfAStackIsOneWithItsBack) {
+TEST_F(OwnDocumentsWindow, EachSheetOfAStackIsADocumentWithItsBack) {
     start_with(Documents::EachItem);
     choose([&](Ticket& t) {
         t.save.folder = folder_of("Bills").string();
@@ -71,7 +71,7 @@ TEST_F(OwnDocumentsWindow, EachSheetOfAStackIsOneWithItsBack) {
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains("a new document for each sheet"));
 }
 
-TEST_F(OwnDocumentsWindow, PiecesOfOneThingStayTogether) {
+TEST_F(OwnDocumentsWindow, PiecesOfOneOriginalStayTogether) {
     start_with(Documents::EachScan);
     lay_two();
     desk_->run.scan_piece();
@@ -102,7 +102,7 @@ TEST_F(OwnDocumentsWindow, ThePhraseIsChangedInItsSheet) {
 }
 
 // How a page was scanned stays with it: scanned again it is scanned like that, whatever stands in the sentence.
-TEST_F(OwnDocumentsWindow, APageIsScannedAgainWithItsOwnTicket) {
+TEST_F(OwnDocumentsWindow, APageScannedAgainKeepsItsTicket) {
     start();
     make_tickets();
     scan_with("Leases");

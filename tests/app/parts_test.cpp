@@ -37,7 +37,7 @@ class ListOfButtons : public QWidget {
     QVBoxLayout* column_;
 };
 
-TEST(FocusKept, TheKeyboardsPlaceOutlivesAListThatIsBuiltAnew) {
+TEST(FocusKept, TheKeyboardFocusSurvivesRebuildingAList) {
     ListOfButtons list;
     list.build({"hold", "remove", "try now"});
     list.show();

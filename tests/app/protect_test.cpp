@@ -87,7 +87,7 @@ class Protect : public Window {
     }
 };
 
-TEST_F(Protect, APasswordIsAskedForAndStandsNowhere) {
+TEST_F(Protect, AsksForAPasswordAndStoresItNowhere) {
     start_with_keyring();
     scan_quickly();
     QWidget* make = phrase("make");
@@ -156,7 +156,7 @@ TEST_F(Protect, APasswordIsAskedForAndStandsNowhere) {
     }
 }
 
-TEST_F(Protect, TheKeyringSparesTheQuestionAndGivingUpSavesNothing) {
+TEST_F(Protect, TheKeyringAvoidsTheQuestionAndCancellingSavesNothing) {
     start_with_keyring();
     scan_quickly();
     choose([](Ticket& t) { t.make.password = true; });
@@ -207,7 +207,7 @@ TEST_F(Protect, TheKeyringSparesTheQuestionAndGivingUpSavesNothing) {
     EXPECT_TRUE(trouble_.contains("kind JPEG cannot be protected")) << qPrintable(trouble_);
 }
 
-TEST_F(Protect, PropertiesStampAndFurtherFilesAreChosenAndMade) {
+TEST_F(Protect, PropertiesStampAndFurtherFilesAreSaved) {
     start_with_keyring();
     scan_quickly();
     scan_quickly("invoice");
@@ -271,7 +271,7 @@ TEST_F(Protect, PropertiesStampAndFurtherFilesAreChosenAndMade) {
     EXPECT_EQ(texts_of(saved_[0]), (std::vector<std::string>{"Received", "003", "Received", "004"}));
 }
 
-TEST_F(Protect, ADocumentGrowsInItsFileFromDayToDay) {
+TEST_F(Protect, NewPagesAreAddedToTheFileOfADocument) {
     start_with_keyring();
     scan_quickly();
     choose([](Ticket& t) {
@@ -316,7 +316,7 @@ TEST_F(Protect, ADocumentGrowsInItsFileFromDayToDay) {
     EXPECT_FALSE(strip.add_rect(document()).isValid());
 }
 
-TEST_F(Protect, PagesGoIntoAnotherProgramsPdf) {
+TEST_F(Protect, PagesAreAddedToAPdfOfAnotherProgram) {
     start_with_keyring();
     scan_quickly();
     choose([](Ticket& t) { t.make.format = Format::Pdf; });

@@ -50,7 +50,7 @@ class ReadingWindow : public Window {
     QPushButton* link() const { return part<QPushButton>("reading"); }
 };
 
-TEST_F(ReadingWindow, IsStoppedGoesOnAndIsTakenUpAfterARestart) {
+TEST_F(ReadingWindow, ReadingCanBeStoppedContinuedAndResumedAfterARestart) {
     begin();
     scan(4);
     ASSERT_TRUE(wait([&] { return link()->isVisible() && link()->text().contains("stop"); }));
@@ -72,7 +72,7 @@ TEST_F(ReadingWindow, IsStoppedGoesOnAndIsTakenUpAfterARestart) {
     }
 }
 
-TEST_F(ReadingWindow, ThePageLookedAtIsReadFirst) {
+TEST_F(ReadingWindow, ThePageInViewIsReadFirst) {
     begin();
     scan(6);
     ASSERT_TRUE(wait([&] { return link()->isVisible(); }));
@@ -86,7 +86,7 @@ TEST_F(ReadingWindow, ThePageLookedAtIsReadFirst) {
     EXPECT_LE(read_, before + 2) << "it came first, beside one other at most";
 }
 
-TEST_F(ReadingWindow, WordsGoAlongWithTheirPageAndNothingIsReadTwice) {
+TEST_F(ReadingWindow, TextMovesWithItsPageAndNoPageIsReadTwice) {
     begin();
     scan(2);
     ASSERT_TRUE(wait([&] { return read_ == 2 && at_rest(); }));
@@ -124,7 +124,7 @@ TEST_F(ReadingWindow, WordsGoAlongWithTheirPageAndNothingIsReadTwice) {
     EXPECT_NE(words.find("mooring"), std::string::npos);
 }
 
-TEST_F(ReadingWindow, SavingWhileItReadsTakesItsReadingsOver) {
+TEST_F(ReadingWindow, SavingTakesOverRunningReadings) {
     begin();
     scan(3);
     ASSERT_TRUE(wait([&] { return desk_->reading.left() > 0; }));
@@ -134,7 +134,7 @@ TEST_F(ReadingWindow, SavingWhileItReadsTakesItsReadingsOver) {
     EXPECT_EQ(desk_->reading.left(), 0);
 }
 
-TEST_F(ReadingWindow, APdfsOwnWordsStayUntilThePageIsReadAnew) {
+TEST_F(ReadingWindow, TheTextOfAPdfStaysUntilThePageIsReadAgain) {
     begin();
     scan(1);
     choose([](Ticket& t) { t.read.languages = {"eng"}; });
@@ -174,7 +174,7 @@ TEST_F(ReadingWindow, APdfsOwnWordsStayUntilThePageIsReadAnew) {
     EXPECT_EQ(own_page().text.languages, std::vector<std::string>{"eng"});
 }
 
-TEST_F(ReadingWindow, APageThatWasDrawnKeepsItsDrawingUntilSomethingIsChangedOnIt) {
+TEST_F(ReadingWindow, AVectorPageKeepsItsDrawingUntilItIsChanged) {
     begin();
     const std::string drawn = (base_ / "drawn.pdf").string();
     write_drawn_pdf(drawn);

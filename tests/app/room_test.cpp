@@ -37,7 +37,7 @@ class RoomWindow : public Window {
 };
 
 // The sentence of the everyday ticket, in all its words.
-TEST_F(RoomWindow, ALargePartOfItIsThePage) {
+TEST_F(RoomWindow, ThePageHasMostOfTheWindow) {
     start();
     demo::set_up(*desk_, QString::fromStdString(base_.path().string()));
     scan_sheet();
@@ -52,7 +52,7 @@ TEST_F(RoomWindow, ALargePartOfItIsThePage) {
     }
 }
 
-TEST_F(RoomWindow, RulersAndMountsStandBesideThePage) {
+TEST_F(RoomWindow, RulersAndHandlesAreBesideThePage) {
     start();
     scan_sheet();
     auto& page = window_->page_view();
@@ -63,7 +63,7 @@ TEST_F(RoomWindow, RulersAndMountsStandBesideThePage) {
     EXPECT_TRUE(QRectF(page.rect()).adjusted(10, 10, -10, -10).contains(page.sheet_rect()));
 }
 
-TEST_F(RoomWindow, EveryControlIsInsideASmallWindow) {
+TEST_F(RoomWindow, EveryControlFitsInASmallWindow) {
     start();
     demo::set_up(*desk_, QString::fromStdString(base_.path().string()));
     scan_sheet();
@@ -84,7 +84,7 @@ TEST_F(RoomWindow, EveryControlIsInsideASmallWindow) {
     }
 }
 
-TEST_F(RoomWindow, TheTrayIsSlimBesideAPageAndStaysAsItWasLeft) {
+TEST_F(RoomWindow, TheTrayIsSlimBesideAPageAndKeepsItsHeight) {
     start();
     EXPECT_FALSE(is_slim()); // at the glass
     scan_sheet();
@@ -104,7 +104,7 @@ TEST_F(RoomWindow, TheTrayIsSlimBesideAPageAndStaysAsItWasLeft) {
     EXPECT_TRUE(is_slim());
 }
 
-TEST_F(RoomWindow, ItsEdgeIsDraggedAndPressedTwice) {
+TEST_F(RoomWindow, TheEdgeOfTheTrayIsDraggedAndDoubleClicked) {
     start();
     scan_sheet();
     auto* edge = part<QWidget>("tray-edge");
@@ -134,7 +134,7 @@ TEST_F(RoomWindow, ItsEdgeIsDraggedAndPressedTwice) {
     EXPECT_FALSE(is_slim());
 }
 
-TEST_F(RoomWindow, ADocumentIsChosenByItsTab) {
+TEST_F(RoomWindow, ADocumentIsSelectedByItsTab) {
     start();
     scan_sheet();
     scan_sheet("lease-2");
@@ -148,7 +148,7 @@ TEST_F(RoomWindow, ADocumentIsChosenByItsTab) {
     EXPECT_TRUE(desk_->tray.next_page_starts_document());
 }
 
-TEST_F(RoomWindow, TheTabOfThePageLookedAtIsInSight) {
+TEST_F(RoomWindow, TheTabOfThePageInViewIsVisible) {
     start();
     scan_sheet();
     for (int i = 0; i < 5; ++i) {
@@ -172,7 +172,7 @@ TEST_F(RoomWindow, TheTabOfThePageLookedAtIsInSight) {
 }
 
 // A divider is dragged between pages, so they come into sight.
-TEST_F(RoomWindow, ItOpensWhileADividerIsDragged) {
+TEST_F(RoomWindow, TheTrayOpensWhileADividerIsDragged) {
     start();
     for (const char* paper : {"lease-1", "lease-2", "towpath-form"}) scan_sheet(paper);
     desk_->choice.set_current(page_id(0, 1));
@@ -194,7 +194,7 @@ TEST_F(RoomWindow, ItOpensWhileADividerIsDragged) {
     EXPECT_TRUE(is_slim());
 }
 
-TEST_F(RoomWindow, TheSideColumnFoldsAwayByKeyAndMouse) {
+TEST_F(RoomWindow, TheSideColumnIsHiddenByKeyAndMouse) {
     start();
     scan_sheet();
     const int narrow = window_->page_view().width();
@@ -208,7 +208,7 @@ TEST_F(RoomWindow, TheSideColumnFoldsAwayByKeyAndMouse) {
     EXPECT_TRUE(side()->isVisible());
 }
 
-TEST_F(RoomWindow, OnlyTheViewAndAllBack) {
+TEST_F(RoomWindow, OnlyTheViewIsShownAndEverythingAgain) {
     start();
     scan_sheet();
     key("F11");
@@ -237,7 +237,7 @@ TEST_F(RoomWindow, OnlyTheViewAndAllBack) {
     EXPECT_TRUE(window_->ticket_bar().isVisible());
 }
 
-TEST_F(RoomWindow, TwoPagesStandBesideEachOtherWhereThatShowsMore) {
+TEST_F(RoomWindow, TwoPagesAreShownSideBySideIfThereIsRoom) {
     start();
     for (const char* paper : {"lease-1", "lease-2", "towpath-form"}) scan_sheet(paper);
     desk_->choice.set_current(page_id(0, 1));
@@ -263,7 +263,7 @@ TEST_F(RoomWindow, TwoPagesStandBesideEachOtherWhereThatShowsMore) {
     EXPECT_TRUE(page.other_sheet_rect().isEmpty());
 }
 
-TEST_F(RoomWindow, TheNameOfALongDocumentStaysInSight) {
+TEST_F(RoomWindow, TheNameOfALongDocumentStaysVisible) {
     start();
     scan_sheet();
     for (int i = 0; i < 12; ++i) desk_->edits.duplicate();
@@ -287,7 +287,7 @@ TEST_F(RoomWindow, TheNameOfALongDocumentStaysInSight) {
     EXPECT_EQ(name_at_left(), before);
 }
 
-TEST_F(RoomWindow, FilesThatComeInAreLookedAt) {
+TEST_F(RoomWindow, AddedFilesAreShown) {
     start();
     key("Alt+1");
     desk_->files.add({QString::fromStdString((base_.path() / "none.png").string())}); // nothing comes of it

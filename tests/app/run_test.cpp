@@ -60,7 +60,7 @@ class Run : public Window {
     }
 };
 
-TEST_F(Run, EveryFaultIsSaidAndTheRunGoesOnWithNothingLost) {
+TEST_F(Run, EveryFaultIsReportedAndTheScanContinuesWithoutLoss) {
     const std::pair<ErrorKind, const char*> faults[] = {
         {ErrorKind::Jam, "Paper jam in Simulated scanner at sheet 2. Open it, take the sheet out, put sheet 2 back"},
         {ErrorKind::TwoSheets, "pulled two sheets at once at sheet 2"},
@@ -89,7 +89,7 @@ TEST_F(Run, EveryFaultIsSaidAndTheRunGoesOnWithNothingLost) {
     EXPECT_TRUE(trouble_.isEmpty()) << qPrintable(trouble_);
 }
 
-TEST_F(Run, AFaultCanEndTheRunAndKeepWhatIsIn) {
+TEST_F(Run, AFaultCanEndTheScanAndKeepItsPages) {
     start();
     load(3, {{ErrorKind::Jam, 3}});
     key("Ctrl+Return");
@@ -103,7 +103,7 @@ TEST_F(Run, AFaultCanEndTheRunAndKeepWhatIsIn) {
     EXPECT_EQ(order(), "1F 2F ");
 }
 
-TEST_F(Run, AnEmptyFeederIsSaidAndThereIsNothingToGoOnWith) {
+TEST_F(Run, AnEmptyFeederIsReportedAndEndsTheScan) {
     start();
     load(0);
     press("scan");
@@ -111,7 +111,7 @@ TEST_F(Run, AnEmptyFeederIsSaidAndThereIsNothingToGoOnWith) {
     EXPECT_TRUE(trouble_.contains("Put paper in, then scan")) << qPrintable(trouble_);
 }
 
-TEST_F(Run, TwoSheetsThatNobodySensedAreAskedAbout) {
+TEST_F(Run, AsksAboutTwoSheetsThatTheScannerMissed) {
     start();
     load(5, {{ErrorKind::TwoSheets, 3, false}});
     press("scan");
@@ -133,7 +133,7 @@ TEST_F(Run, TwoSheetsThatNobodySensedAreAskedAbout) {
     EXPECT_EQ(order(), "1F 2F 3F 4F ");
 }
 
-TEST_F(Run, AStopKeepsTheSheetsThatAreIn) {
+TEST_F(Run, StoppingKeepsScannedSheets) {
     start();
     load(20);
     BenchSetup bench = desk_->scanners.bench().bench();
@@ -168,7 +168,7 @@ TEST_F(Run, FrontsThenBacksAreInterleaved) {
     EXPECT_EQ(desk_->tray.tray().documents.size(), 1U);
 }
 
-TEST_F(Run, CountsThatDifferAreSetRight) {
+TEST_F(Run, DifferentNumbersOfFrontsAndBacksAreCorrected) {
     start();
     desk_->scanners.use("Simulated feeder");
     load(3, {}, Source::FeederBoth);
@@ -192,7 +192,7 @@ TEST_F(Run, CountsThatDifferAreSetRight) {
     EXPECT_EQ(order(), "1F 1B 2F 3F 3B ");
 }
 
-TEST_F(Run, HandFedSheetsComeByCountdownOrByPress) {
+TEST_F(Run, HandFedSheetsAreScannedByCountdownOrOnRequest) {
     start();
     load(4, {}, Source::HandFed);
     desk_->run.set_clock(false);
@@ -223,7 +223,7 @@ TEST_F(Run, HandFedSheetsComeByCountdownOrByPress) {
     EXPECT_EQ(title->text(), "Next sheet?");
 }
 
-TEST_F(Run, TheGlassCanBeLookedAtWhileAHandFedRunWaits) {
+TEST_F(Run, TheGlassCanBeViewedWhileAHandFedScanWaits) {
     start();
     BenchSetup bench;
     bench.glass = {{original("till-receipt"), 52, 74, 0}};
@@ -296,7 +296,7 @@ TEST_F(Run, TheFirstSheetIsATest) {
     EXPECT_EQ(order(), "1F 1B 2F 2B 3F 3B ");
 }
 
-TEST_F(Run, AdjustShowsThePageThatIsChosenWhileSheetsComeIn) {
+TEST_F(Run, AdjustShowsTheSelectedPageWhileScanning) {
     start();
     load(3, {{ErrorKind::NoAnswer, 3}});
     BenchSetup bench = desk_->scanners.bench().bench();
@@ -324,7 +324,7 @@ TEST_F(Run, AdjustShowsThePageThatIsChosenWhileSheetsComeIn) {
     ASSERT_TRUE(wait([&] { return ended(); }));
 }
 
-TEST_F(Run, EscBelongsFirstToTheNameThatIsBeingTyped) {
+TEST_F(Run, EscFirstEndsTypingAName) {
     start();
     load(2, {{ErrorKind::NoAnswer, 2}});
     BenchSetup bench = desk_->scanners.bench().bench();
@@ -347,14 +347,14 @@ TEST_F(Run, EscBelongsFirstToTheNameThatIsBeingTyped) {
     ASSERT_TRUE(wait([&] { return ended(); }));
 }
 
-TEST_F(Run, TheScannersOwnButtonStartsTheTicket) {
+TEST_F(Run, TheButtonOfTheScannerStartsTheTicket) {
     start();
     load(2);
     desk_->scanners.bench().press_button();
     ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 2 && ended(); }));
 }
 
-TEST_F(Run, EachOfTheScannersOwnButtonsStartsATicket) {
+TEST_F(Run, EachButtonOfTheScannerStartsATicket) {
     start();
     load(2);
     const std::string before = desk_->tickets.ticket().name;
@@ -379,7 +379,7 @@ TEST_F(Run, EachOfTheScannersOwnButtonsStartsATicket) {
     EXPECT_TRUE(part<QSlider>("adjust:specks_mm")->isEnabled());
 }
 
-TEST_F(Run, APreviewThatFailsBeginsNoScanAndAPlaceHoldsForOneRun) {
+TEST_F(Run, AFailedPreviewStartsNoScanAndATargetAppliesToOneScan) {
     start();
     BenchSetup bench;
     bench.glass = {{original("till-receipt"), 105, 148.5, 0}};

@@ -79,7 +79,7 @@ class SendingWindow : public Window {
     }
 };
 
-TEST_F(SendingWindow, WhatIsTypedIntoAServersSheetOutlivesAPressOutsideAndOneEsc) {
+TEST_F(SendingWindow, TextTypedInTheServerSheetSurvivesAClickOutsideAndOneEsc) {
     there_.start(signed_in());
     start();
     desk_->errands.use(Errand::Send, true);
@@ -126,7 +126,7 @@ TEST_F(SendingWindow, WhatIsTypedIntoAServersSheetOutlivesAPressOutsideAndOneEsc
     close_sheets();
 }
 
-TEST_F(SendingWindow, AServerIsNamedTestedAndAFileArrivesThere) {
+TEST_F(SendingWindow, AServerIsAddedTestedAndReceivesAFile) {
     there_.start(signed_in({"--tls", "its own"}));
     start();
     scan_quickly();
@@ -172,7 +172,7 @@ TEST_F(SendingWindow, AServerIsNamedTestedAndAFileArrivesThere) {
     }
 }
 
-TEST_F(SendingWindow, WhatFailsIsSeenPutRightAndArrivesOnceOverARestart) {
+TEST_F(SendingWindow, AFailureIsShownAndCorrectedAndTheFileArrivesOnceAfterARestart) {
     start();
     send_to({"Office", there_.server().address});
     there_.stop();
@@ -206,7 +206,7 @@ TEST_F(SendingWindow, WhatFailsIsSeenPutRightAndArrivesOnceOverARestart) {
 }
 
 // The keyring's is not right any more: asked for, with the reason, and kept from then on.
-TEST_F(SendingWindow, APasswordIsAskedForWhereTheKeyringsIsWrong) {
+TEST_F(SendingWindow, AsksForThePasswordIfTheKeyringsIsWrong) {
     there_.start(signed_in({"--digest"}));
     kept_.passwords["heron at Office/open"] = Secret("Coot 3");
     start();
@@ -235,7 +235,7 @@ TEST_F(SendingWindow, APasswordIsAskedForWhereTheKeyringsIsWrong) {
     EXPECT_EQ(files_within(there_.files()).size(), 2U);
 }
 
-TEST_F(SendingWindow, APasswordThatWasGivenUpIsAskedForAgainAndWhatFailedIsSaidOnce) {
+TEST_F(SendingWindow, AsksAgainAfterACancelledPasswordAndReportsAFailureOnce) {
     there_.start(signed_in({"--digest"}));
     start();
     send_to({"Office", there_.server().address, "heron"});
@@ -274,7 +274,7 @@ TEST_F(SendingWindow, APasswordThatWasGivenUpIsAskedForAgainAndWhatFailedIsSaidO
     EXPECT_EQ(trouble_, "");
 }
 
-TEST_F(SendingWindow, WhatWaitsIsSentByItselfWhenItsTimeHasCome) {
+TEST_F(SendingWindow, WaitingFilesAreSentWhenTheirTimeComes) {
     there_.start({"--busy", "1"});
     start();
     send_to({"Office", there_.server().address});
@@ -285,7 +285,7 @@ TEST_F(SendingWindow, WhatWaitsIsSentByItselfWhenItsTimeHasCome) {
     EXPECT_TRUE(wait([&] { return all_are(State::Sent); })) << "nobody presses anything";
 }
 
-TEST_F(SendingWindow, WhatIsAcceptedHoldsForTheServerThatShowedIt) {
+TEST_F(SendingWindow, TrustAppliesOnlyToTheServerThatShowedTheCertificate) {
     there_.start(signed_in()); // it takes the password unencrypted
     start();
     kept_.passwords["heron at Office/open"] = there_.sign_in().password;

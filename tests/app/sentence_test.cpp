@@ -20,7 +20,7 @@ QString joined(const QList<SentencePiece>& pieces) {
     return out;
 }
 
-TEST(Sentence, IsSplitAtItsNumberedPlacesInAnyOrder) {
+TEST(Sentence, IsSplitAtItsPlaceholdersInAnyOrder) {
     const QList<Phrase> phrases{{"a", "the glass", {}, false}, {"b", "grey", {}, false}};
     EXPECT_EQ(joined(pieces_of("Scan %1 in %2.", phrases)), "Scan [0:the glass] in [1:grey].");
     EXPECT_EQ(joined(pieces_of("%2 von %1", phrases)), "[1:grey] von [0:the glass]")
@@ -32,7 +32,7 @@ TEST(Sentence, IsSplitAtItsNumberedPlacesInAnyOrder) {
     EXPECT_EQ(joined(pieces_of("%10%1", ten)), "[9:j][0:a]");
 }
 
-TEST(Sentence, RareChoicesBringTheirWordsAlongAndAreSteppedOverWhereTheyAreNotSet) {
+TEST(Sentence, OptionalPhrasesBringTheirTextAndAreSkippedIfUnset) {
     Phrase folder{"folder", "Leases"}, quality{"quality", ""}, and_more{"and", "and …"};
     quality.lead = ", at ";
     EXPECT_EQ(joined(pieces_of("in %1%2, %3", {folder, quality, and_more})), "in [0:Leases], [2:and …]");
@@ -54,7 +54,7 @@ TEST(Sentence, RareChoicesBringTheirWordsAlongAndAreSteppedOverWhereTheyAreNotSe
     EXPECT_EQ(pressed, "folder");
 }
 
-TEST(Sentence, WrapsIntoTheWidthItHasAndKeepsEveryPhraseReachable) {
+TEST(Sentence, WrapsToItsWidthAndKeepsEveryPhraseReachable) {
     Sentence sentence(nullptr);
     QList<Phrase> phrases;
     for (int i = 0; i < 8; ++i)
@@ -79,7 +79,7 @@ TEST(Sentence, WrapsIntoTheWidthItHasAndKeepsEveryPhraseReachable) {
     EXPECT_EQ(pressed, "key2");
 }
 
-TEST(NamePattern, IsTypedAsItReads) {
+TEST(NamePattern, ATypedPatternReadsBackTheSame) {
     using Kind = NamePart::Kind;
     const auto parts = sheets::parts_of("yyyy-mm-dd Mooring lease ###");
     EXPECT_EQ(parts, (std::vector<NamePart>{
@@ -92,7 +92,7 @@ TEST(NamePattern, IsTypedAsItReads) {
     EXPECT_TRUE(sheets::parts_of("   ").empty());
 }
 
-TEST(Words, SaySizesAsPeopleDo) {
+TEST(Words, SizesAreFormattedForPeople) {
     EXPECT_EQ(bytes_words(512), "512 B");
     EXPECT_EQ(bytes_words(41000), "41 kB");
     EXPECT_EQ(bytes_words(243000), "240 kB");

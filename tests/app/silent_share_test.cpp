@@ -42,7 +42,7 @@ class SilentShare : public ErrandsWindow {
     }
 };
 
-TEST_F(SilentShare, WhateverIsPressedTheWindowGoesOn) {
+TEST_F(SilentShare, TheWindowStaysResponsive) {
     start_recorded();
     for (const Errand each : all_errands()) desk_->errands.use(each, true);
     scan_quickly();

@@ -48,7 +48,7 @@ class Stack : public Window {
     }
 };
 
-TEST_F(Stack, BlankSidesBecomeSlipsThatComeBackWithOnePress) {
+TEST_F(Stack, BlankSidesBecomeSlipsThatCanBeBroughtBack) {
     start();
     scan_stack({sheet("lease-1", "lease-2"), sheet("invoice"), sheet("till-receipt")},
                [](Ticket& t) { t.pages.drop_blank = true; });
@@ -70,7 +70,7 @@ TEST_F(Stack, BlankSidesBecomeSlipsThatComeBackWithOnePress) {
 }
 
 // So crisp that it looks like pale print: the sheet's other side tells that it shines through.
-TEST_F(Stack, ASideOnWhichOnlyTheOtherSideShinesThroughBecomesASlip) {
+TEST_F(Stack, ASideWithOnlyShowThroughBecomesASlip) {
     start();
     StackSheet thin = sheet("", "lease-1");
     thin.show_through = 0.2;
@@ -91,7 +91,7 @@ TEST_F(Stack, ASideOnWhichOnlyTheOtherSideShinesThroughBecomesASlip) {
     EXPECT_TRUE(desk_->tray.tray().documents[0]->pages[0]->notices.in_doubt);
 }
 
-TEST_F(Stack, TheLimitMovesAndShowsAtOnceWhichPagesGo) {
+TEST_F(Stack, TheBlankLimitShowsAtOnceWhichPagesAreLeftOut) {
     start();
     const TempFolder folder;
     write_file(folder / "number.svg",
@@ -142,7 +142,7 @@ TEST_F(Stack, DocumentsStartAtBlankSheets) {
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains("a new document at each blank sheet"));
 }
 
-TEST_F(Stack, SeparatorsPrintedHereDivideAndName) {
+TEST_F(Stack, PrintedSeparatorSheetsDivideAndNameDocuments) {
     start();
     const QString pdf = QString::fromStdString(base_ / "separators.pdf");
     window_->write_separators(pdf, {"Top Lock", ""});
@@ -166,7 +166,7 @@ TEST_F(Stack, SeparatorsPrintedHereDivideAndName) {
     EXPECT_TRUE(saved_.front().endsWith("/Top Lock bill 01.pdf")) << qPrintable(saved_.front());
 }
 
-TEST_F(Stack, EverySoManyPages) {
+TEST_F(Stack, DocumentsStartAfterANumberOfPages) {
     start();
     scan_stack({sheet("lease-1", "lease-2"), sheet("lease-1", "lease-2"), sheet("invoice")}, [](Ticket& t) {
         t.pages.split = SplitAt::Every;
@@ -176,7 +176,7 @@ TEST_F(Stack, EverySoManyPages) {
     EXPECT_EQ(slips(), "pp|pp|pp");
 }
 
-TEST_F(Stack, ADiskThatIsFullIsSaidAndTheRunGoesOn) {
+TEST_F(Stack, AFullDiskIsReportedAndTheScanContinues) {
     start();
     std::signal(SIGXFSZ, SIG_IGN);
     rlimit before{};
@@ -201,7 +201,7 @@ TEST_F(Stack, ADiskThatIsFullIsSaidAndTheRunGoesOn) {
     EXPECT_EQ(desk_->tray.tray().page_count(), 0U);
 }
 
-TEST_F(Stack, ATicketIsAdaptedToTheScannerAndSaysSo) {
+TEST_F(Stack, ATicketIsAdaptedToTheScannerVisibly) {
     start();
     choose([](Ticket& t) {
         t.how.dpi = 240;
@@ -225,7 +225,7 @@ TEST_F(Stack, ATicketIsAdaptedToTheScannerAndSaysSo) {
 }
 
 // libsane's test backend as any other scanner: chosen in the sheet, its own options set, ten sheets fed.
-TEST_F(Stack, ARealScannerIsFoundChosenAndUsed) {
+TEST_F(Stack, ARealScannerIsFoundAndUsed) {
     write_file(base_ / "dll.conf", "test\n");
     setenv("SANE_CONFIG_DIR", base_.path().c_str(), 1);
     real_scanners_ = true;
@@ -272,7 +272,7 @@ TEST_F(Stack, ARealScannerIsFoundChosenAndUsed) {
     key("Esc");
 }
 
-TEST_F(Stack, PicturesWithoutASizeAreAskedAboutInTheWindow) {
+TEST_F(Stack, AsksForTheResolutionOfPictures) {
     start(false);
     ASSERT_EQ(run({"convert", "-size", "300x200", "xc:gray", "-strip", "-define", "png:exclude-chunks=pHYs",
                    (base_ / "camera.png").string()})

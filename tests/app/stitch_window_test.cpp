@@ -48,7 +48,7 @@ class StitchWindow : public Window {
     }
 };
 
-TEST_F(StitchWindow, AnA3SheetOnAnA4GlassIsTwoPresses) {
+TEST_F(StitchWindow, AnA3SheetIsScannedOnAnA4GlassInTwoScans) {
     start();
     lay_parts("open-days-a3", 100);
     ASSERT_EQ(parts_.size(), 2U);
@@ -79,7 +79,7 @@ TEST_F(StitchWindow, AnA3SheetOnAnA4GlassIsTwoPresses) {
     EXPECT_EQ(desk_->tray.tray().page_count(), 1U);
 }
 
-TEST_F(StitchWindow, AMapIsScannedInNinePiecesWalkedAndMade) {
+TEST_F(StitchWindow, AMapIsScannedInNinePiecesCheckedAndStitched) {
     start();
     scan_the_map(75);
     ASSERT_EQ(stitching().pieces().size(), 9U);
@@ -115,7 +115,7 @@ TEST_F(StitchWindow, AMapIsScannedInNinePiecesWalkedAndMade) {
     EXPECT_EQ(desk_->choice.chosen().size(), 9U);
 }
 
-TEST_F(StitchWindow, AGuidedPieceThatDoesNotBelongSaysSo) {
+TEST_F(StitchWindow, APieceThatDoesNotBelongIsReported) {
     start();
     lay_parts("canal-map", 75);
     press("tab-glass");
@@ -144,7 +144,7 @@ TEST_F(StitchWindow, AGuidedPieceThatDoesNotBelongSaysSo) {
     EXPECT_EQ(desk_->tray.tray().page_count(), 2U);
 }
 
-TEST_F(StitchWindow, ChosenPagesAreStitchedAndAPieceDraggedAwayClicksBack) {
+TEST_F(StitchWindow, SelectedPagesAreStitchedAndADraggedPieceSnapsBack) {
     start();
     key("Ctrl+G");
     EXPECT_TRUE(part<QLabel>("news-words")->property("plain").toString().contains("Select the pages"));

@@ -4,7 +4,7 @@
 namespace yelvin::test {
 namespace {
 
-TEST_F(TextWindow, ParagraphsAreDraggedLeftOutReadInGermanAndStayOverARestart) {
+TEST_F(TextWindow, ChangesOfParagraphsSurviveARestart) {
     scan(1);
     plant(0, {{"Parties.", "Panies."}});
     const auto number = [&](size_t paragraph) { return look().on_page().number_rect(paragraph); };
@@ -67,7 +67,7 @@ TEST_F(TextWindow, ParagraphsAreDraggedLeftOutReadInGermanAndStayOverARestart) {
     EXPECT_TRUE(says("Page 1 of"));
 }
 
-TEST_F(TextWindow, CorrectionsStayThroughTurnsCutsAndTonesAndAreNotGivenUpUnasked) {
+TEST_F(TextWindow, CorrectionsSurviveTurningCroppingAndTonesAndAreNotDiscardedWithoutAsking) {
     scan(1);
     plant(0, {{"Parties.", "Panies."}, {"Tenant", "Tcnant"}, {"Upkeep.", "Upkecp."}});
     tap(Qt::Key_Tab);
@@ -118,7 +118,7 @@ TEST_F(TextWindow, CorrectionsStayThroughTurnsCutsAndTonesAndAreNotGivenUpUnaske
     EXPECT_EQ(all(), corrected);
 }
 
-TEST_F(TextWindow, WordsAreFoundInTheWholeDocument) {
+TEST_F(TextWindow, FindsTextInTheWholeDocument) {
     scan(3);
     key("Ctrl+Shift+F");
     auto* words = part<QLineEdit>("find-entry");
@@ -142,7 +142,7 @@ TEST_F(TextWindow, WordsAreFoundInTheWholeDocument) {
     EXPECT_EQ(folded("Éſ Ärger"), folded("es ARGER"));
 }
 
-TEST_F(TextWindow, ItIsReadAloudFromTheChosenWordOn) {
+TEST_F(TextWindow, ReadsAloudFromTheSelectedWord) {
     scan(2);
     desk_->texts.leave_out(page_id(0, 0), text()->words[find("Page")].paragraph, true);
     press_word("Upkeep.");
@@ -165,7 +165,7 @@ TEST_F(TextWindow, ItIsReadAloudFromTheChosenWordOn) {
     EXPECT_FALSE(voice_->speaks) << "another page was chosen";
 }
 
-TEST_F(TextWindow, WhereThereIsNoTextItSaysWhyAndHelps) {
+TEST_F(TextWindow, SaysWhyAPageHasNoTextAndOffersHelp) {
     start();
     key("Alt+3");
     scan_quickly("lease-1");
@@ -184,7 +184,7 @@ TEST_F(TextWindow, WhereThereIsNoTextItSaysWhyAndHelps) {
     EXPECT_TRUE(desk_->tickets.ticket().read.languages.empty()) << "the ticket reads nothing else for that";
 }
 
-TEST_F(TextWindow, ItHasItsRoomInASmallWindowAndIsReachedFromWhatIsNoticed) {
+TEST_F(TextWindow, FitsInASmallWindowAndOpensFromNoticed) {
     scan(1);
     plant(0, {{"Parties.", "Panies."}});
     EXPECT_GE(page().sheet_rect().width(), 440) << "at 1280 x 800";

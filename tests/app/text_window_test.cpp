@@ -4,7 +4,7 @@
 namespace yelvin::test {
 namespace {
 
-TEST_F(TextWindow, DoubtfulWordsArePutRightWithTheKeysAlone) {
+TEST_F(TextWindow, DoubtfulWordsAreCorrectedByKeyboard) {
     scan(2);
     plant(0, {{"Parties.", "Panies."}, {"towpath", "tovpath"}});
     plant(1, {{"Wharf", "Wharl"}, {"Rent.", "Rent."}});
@@ -53,7 +53,7 @@ TEST_F(TextWindow, DoubtfulWordsArePutRightWithTheKeysAlone) {
     EXPECT_TRUE(desk_->tray.tray().documents[0]->saved_as.empty());
 }
 
-TEST_F(TextWindow, SeventeenDoubtfulWordsAreAMinutesWork) {
+TEST_F(TextWindow, SeventeenDoubtfulWordsNeedFewKeys) {
     scan(1);
     std::vector<std::pair<std::string, std::string>> doubtful;
     std::vector<std::string> wrong{"lease", "Tenant.", "Trust", "eighteen", "second", "footbridge.", "December."};
@@ -85,7 +85,7 @@ TEST_F(TextWindow, SeventeenDoubtfulWordsAreAMinutesWork) {
     EXPECT_EQ(presses, 18);
 }
 
-TEST_F(TextWindow, WhatIsTypedInTheSlipCountsWhereverOneGoesFromItAndEscThrowsItAway) {
+TEST_F(TextWindow, TextTypedInTheSlipIsKeptOnLeavingAndDiscardedByEsc) {
     scan(1);
     plant(0, {{"Parties.", "Panies."}, {"towpath", "tovpath"}});
     tap(Qt::Key_Tab);
@@ -113,7 +113,7 @@ TEST_F(TextWindow, WhatIsTypedInTheSlipCountsWhereverOneGoesFromItAndEscThrowsIt
     EXPECT_TRUE(says("Xyzzy")) << qPrintable(before);
 }
 
-TEST_F(TextWindow, TheSlipIsOutOfNobodysWay) {
+TEST_F(TextWindow, TheSlipDoesNotCoverItsWord) {
     scan(1);
     plant(0, {{"Parties.", "Panies."}, {"towpath", "tovpath"}});
     // Pressed on the page: the word is chosen on both sides.
@@ -153,7 +153,7 @@ TEST_F(TextWindow, TheSlipIsOutOfNobodysWay) {
     EXPECT_FALSE(QRectF(slip().geometry()).intersects(look().on_page().word_rect(find("Page"))));
 }
 
-TEST_F(TextWindow, WordsAreCopiedAcrossColumnsInTheOrderOfReading) {
+TEST_F(TextWindow, TextIsCopiedAcrossColumnsInReadingOrder) {
     scan(1);
     say_read(0, {{100, 200, "Dogs stay on the"},
                  {100, 240, "lead near the nests"},

@@ -49,7 +49,7 @@ enum class How { Unlocked, Locked, HandedOn };
     std::exit(touched == 3 ? 0 : 1);
 }
 
-TEST(ThreadsSeenDeathTest, WhatTwoTouchUnlockedIsToldOf) {
+TEST(ThreadsSeenDeathTest, UnlockedAccessByTwoThreadsIsReported) {
     GTEST_FLAG_SET(death_test_style, "threadsafe");
     EXPECT_EXIT(touch(How::Unlocked), testing::ExitedWithCode(told_of_a_race), "data race");
     EXPECT_EXIT(touch(How::Locked), testing::ExitedWithCode(0), "");

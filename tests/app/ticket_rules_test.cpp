@@ -39,7 +39,7 @@ class TicketRulesWindow : public TicketsWindow {
     }
 };
 
-TEST_F(TicketRulesWindow, ATicketTakesEachHalfFromAnotherAndFollowsIt) {
+TEST_F(TicketRulesWindow, ATicketCanFollowOthersForEachHalf) {
     start();
     make_tickets();
     change_kept("Notes", [](Ticket& t) { t.how.dpi = 200; });
@@ -79,7 +79,7 @@ TEST_F(TicketRulesWindow, ATicketTakesEachHalfFromAnotherAndFollowsIt) {
     EXPECT_EQ(now().put_like, "Bills");
 }
 
-TEST_F(TicketRulesWindow, AHalfThatIsGoneIsAsItWasLastKnownAndThatIsSaid) {
+TEST_F(TicketRulesWindow, AMissingHalfIsUsedAsLastSavedAndReported) {
     start();
     make_tickets();
     use("Leases");
@@ -98,7 +98,7 @@ TEST_F(TicketRulesWindow, AHalfThatIsGoneIsAsItWasLastKnownAndThatIsSaid) {
 }
 
 // A ticket of the user's does nothing that another file says before that was accepted.
-TEST_F(TicketRulesWindow, AHalfThatSomebodyElseChangedIsAskedAboutFirst) {
+TEST_F(TicketRulesWindow, AsksBeforeUsingAHalfThatSomeoneElseChanged) {
     start();
     make_tickets();
     use("Leases");
@@ -117,7 +117,7 @@ TEST_F(TicketRulesWindow, AHalfThatSomebodyElseChangedIsAskedAboutFirst) {
     EXPECT_EQ(now().make.format, Format::Bmp);
 }
 
-TEST_F(TicketRulesWindow, AFixedTicketStaysAsItIs) {
+TEST_F(TicketRulesWindow, AFixedTicketCannotBeChanged) {
     start();
     make_tickets();
     use("Leases");
@@ -154,7 +154,7 @@ TEST_F(TicketRulesWindow, AFixedTicketStaysAsItIs) {
     close_popup();
 }
 
-TEST_F(TicketRulesWindow, WhatWasChangedIsGivenUpAfterAWhileAndDocumentsKeepIt) {
+TEST_F(TicketRulesWindow, UnsavedChangesAreDiscardedAfterATimeAndDocumentsKeepThem) {
     start();
     make_tickets();
     use("Leases");
@@ -184,7 +184,7 @@ TEST_F(TicketRulesWindow, WhatWasChangedIsGivenUpAfterAWhileAndDocumentsKeepIt) 
     EXPECT_EQ(now().how.dpi, 100) << "not where the ticket does not say so";
 }
 
-TEST_F(TicketRulesWindow, WhatWasChangedIsGivenUpWhenTheWindowIsClosed) {
+TEST_F(TicketRulesWindow, UnsavedChangesAreDiscardedWhenTheWindowCloses) {
     start();
     make_tickets();
     use("Leases");

@@ -7,7 +7,7 @@
 namespace yelvin::test {
 namespace {
 
-TEST_F(Choosing, ATicketIsBuiltWithTheKeyboardAloneAndIsThereAfterARestart) {
+TEST_F(Choosing, ATicketIsBuiltByKeyboardAndSurvivesARestart) {
     start();
     open("source");
     pick("the feeder, both sides");
@@ -82,7 +82,7 @@ TEST_F(Choosing, TicketsAreRenamedRecolouredRemovedAndBroughtBack) {
     EXPECT_TRUE(desk_->tickets.as_kept());
 }
 
-TEST_F(Choosing, AWrongTicketFileIsNamedAndLeftAlone) {
+TEST_F(Choosing, AnInvalidTicketFileIsReportedAndNotChanged) {
     start();
     const std::string wrong = R"({"yelvin_ticket": 1, "name": "Odd", "how": {"dpi": "fast"}})";
     const std::string folder = base_ / "settings/tickets";
@@ -116,7 +116,7 @@ TEST_F(Choosing, AWrongTicketFileIsNamedAndLeftAlone) {
 }
 
 // Those that a new user finds are the user's own.
-TEST_F(Choosing, TheFirstTicketsAreUsedWithoutAQuestion) {
+TEST_F(Choosing, TheInitialTicketsAreUsedWithoutAsking) {
     start();
     ASSERT_GE(desk_->tickets.kept().tickets.size(), 4U);
     const auto choose_each = [&] {
@@ -131,7 +131,7 @@ TEST_F(Choosing, TheFirstTicketsAreUsedWithoutAQuestion) {
 
 // A ticket's file that somebody put into the folder: it makes no folder, saves nothing, starts and sends nothing before
 // what it does was shown and accepted, and again when it was changed.
-TEST_F(Choosing, ATicketFromElsewhereShowsWhatItDoesAndDoesNothingBefore) {
+TEST_F(Choosing, ATicketFromSomeoneElseFirstShowsItsEffects) {
     start();
     const QString folder = desk_->places.settings + "/tickets";
     Ticket planted;

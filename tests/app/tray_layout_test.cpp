@@ -21,7 +21,7 @@ TrayLayout::Document document(const QString& shape, int page_width = 60) {
 
 constexpr int high = 154;
 
-TEST(TrayLayout, PagesStandBesideEachOtherInTheirDocuments) {
+TEST(TrayLayout, PagesAreSideBySideInTheirDocuments) {
     const TrayLayout layout({document("a:pp-p"), document("b:p")}, high, false);
     ASSERT_EQ(layout.documents().size(), 2);
     const auto &a = layout.documents()[0], &b = layout.documents()[1];
@@ -45,7 +45,7 @@ TEST(TrayLayout, PagesStandBesideEachOtherInTheirDocuments) {
     EXPECT_TRUE(layout.page_rect("c1").isEmpty());
 }
 
-TEST(TrayLayout, WhatIsPressedIsFound) {
+TEST(TrayLayout, AClickFindsItsTarget) {
     const TrayLayout layout({document("a:pp"), document("b:p")}, high, false);
     EXPECT_EQ(layout.page_at(layout.page_rect("a2").center())->id, "a2");
     EXPECT_EQ(layout.page_at(layout.page_rect("a2").center() + QPoint(0, layout.thumb_height() / 2 + 5))->id, "a2")
@@ -56,7 +56,7 @@ TEST(TrayLayout, WhatIsPressedIsFound) {
     EXPECT_EQ(layout.document("c"), nullptr);
 }
 
-TEST(TrayLayout, WhatIsDraggedFallsBetweenThePagesThatAreNearest) {
+TEST(TrayLayout, ADropGoesBetweenTheNearestPages) {
     const TrayLayout layout({document("a:pp"), document("b:ppp")}, high, false);
     const auto dropped = [&](QPoint at) {
         const auto drop = layout.drop_at(at);
@@ -77,7 +77,7 @@ TEST(TrayLayout, WhatIsDraggedFallsBetweenThePagesThatAreNearest) {
     EXPECT_TRUE(TrayLayout().drop_at({0, 0}).document.isEmpty());
 }
 
-TEST(TrayLayout, ANameStaysInSightWhileItsPagesAreScrolledPast) {
+TEST(TrayLayout, ANameStaysVisibleWhileItsPagesScroll) {
     const TrayLayout layout({document("a:pppppppppp"), document("b:p")}, high, false);
     const auto& box = layout.documents()[0];
     EXPECT_EQ(TrayLayout::name_left(box, 0), box.tab.left() + tray::pad);
@@ -87,7 +87,7 @@ TEST(TrayLayout, ANameStaysInSightWhileItsPagesAreScrolledPast) {
               box.title_width + tray::behind_title + box.facts_width);
 }
 
-TEST(TrayLayout, SlimItIsOnlyTheTabs) {
+TEST(TrayLayout, ASlimTrayShowsOnlyTabs) {
     const TrayLayout layout({document("a:pp"), document("b:p")}, tray::slim_height, true);
     EXPECT_TRUE(layout.documents()[0].boxes.isEmpty());
     EXPECT_TRUE(layout.next_slip().isNull());

@@ -53,7 +53,7 @@ class Trouble : public Window {
     }
 };
 
-TEST_F(Trouble, WhatIsSetAsideIsSaidAndCanBeShown) {
+TEST_F(Trouble, FilesMovedAsideAreReportedAndCanBeShown) {
     start();
     scan_quickly();
     scan_quickly("membership-card-front");
@@ -77,7 +77,7 @@ TEST_F(Trouble, WhatIsSetAsideIsSaidAndCanBeShown) {
     EXPECT_TRUE(part<QWidget>("news")->isHidden()) << "it is said once";
 }
 
-TEST_F(Trouble, ATrayThatCannotBeOpenedIsSaidAndAnotherIsBegunBesideIt) {
+TEST_F(Trouble, AnOutTrayThatCannotBeOpenedIsReportedAndANewOneCanBeStarted) {
     start();
     scan_quickly();
     close();
@@ -106,7 +106,7 @@ TEST_F(Trouble, ATrayThatCannotBeOpenedIsSaidAndAnotherIsBegunBesideIt) {
     EXPECT_TRUE(fs::is_directory(base_ / "tray/tray.sqlite/in the way"));
 }
 
-TEST_F(Trouble, WhatCouldNotBeKeptIsTriedAgain) {
+TEST_F(Trouble, SavingTheTrayIsRetried) {
     std::signal(SIGXFSZ, SIG_IGN); // NOLINT(concurrency-mt-unsafe)
     start();
     scan_quickly();
@@ -124,7 +124,7 @@ TEST_F(Trouble, WhatCouldNotBeKeptIsTriedAgain) {
     EXPECT_EQ(desk_->tray.tray().documents[0]->name, "Harbour dues");
 }
 
-TEST_F(Trouble, AFullDiskAtSavingIsSaidAndNothingIsPutAway) {
+TEST_F(Trouble, AFullDiskIsReportedAndNoDocumentIsCleared) {
     start();
     scan_quickly();
     const fs::path full = base_ / "full";
@@ -143,7 +143,7 @@ TEST_F(Trouble, AFullDiskAtSavingIsSaidAndNothingIsPutAway) {
     EXPECT_TRUE(desk_->tray.tray().documents[0]->saved_as.empty());
 }
 
-TEST_F(Trouble, EveryDocumentThatFailsIsNamedWithItsReason) {
+TEST_F(Trouble, EveryFailedDocumentIsReportedWithItsReason) {
     start();
     for (int i = 0; i < 3; ++i) {
         desk_->tray.set_next_page_starts_document(true);
@@ -160,7 +160,7 @@ TEST_F(Trouble, EveryDocumentThatFailsIsNamedWithItsReason) {
     EXPECT_EQ(saved_.size(), 1);
 }
 
-TEST_F(Trouble, NoExceptionLeavesAnEventOrATask) {
+TEST_F(Trouble, NoExceptionEscapesFromAnEventOrATask) {
     start();
     QMetaObject::invokeMethod(
         window_.get(), [] { throw std::runtime_error("deep inside"); }, Qt::QueuedConnection);
@@ -171,7 +171,7 @@ TEST_F(Trouble, NoExceptionLeavesAnEventOrATask) {
     scan_quickly();
 }
 
-TEST_F(Trouble, APageThatBrokeTheProgramIsLeftAlone) {
+TEST_F(Trouble, APageThatCrashedTheProgramIsNotCheckedAgain) {
     fs::create_directories(base_ / "tray");
     page_in_store("cafe");
     write_file(base_ / "tray/being looked at", "cafe\n");
@@ -196,7 +196,7 @@ TEST_F(Trouble, APageThatBrokeTheProgramIsLeftAlone) {
     EXPECT_TRUE(wait([&] { return desk_->tray.page("beef")->noticed; }));
 }
 
-TEST_F(Trouble, ATrayThatCouldNotBeKeptIsRefusedWhereItIsMade) {
+TEST_F(Trouble, AnInvalidTrayIsRejectedWhenItIsMade) {
     start();
     scan_quickly();
     const Tray before = desk_->tray.tray();
@@ -222,7 +222,7 @@ TEST_F(Trouble, ATrayThatCouldNotBeKeptIsRefusedWhereItIsMade) {
     EXPECT_TRUE(trouble_.isEmpty()) << qPrintable(trouble_);
 }
 
-TEST_F(Trouble, WhatComesTooLateDoesNotComeBackAsAPage) {
+TEST_F(Trouble, ALateResultDoesNotRestoreARemovedPage) {
     start();
     for (int i = 0; i < 2; ++i) scan_quickly();
     const auto before = originals();
@@ -235,7 +235,7 @@ TEST_F(Trouble, WhatComesTooLateDoesNotComeBackAsAPage) {
     EXPECT_EQ(desk_->tray.tray().page_count(), 1U);
 }
 
-TEST_F(Trouble, AScannerThatSendsNothingIsAskedAboutAndNotGivenUp) {
+TEST_F(Trouble, AsksAboutASilentScannerAndKeepsWaiting) {
     start();
     const auto silent_for = [&](double seconds) {
         BenchSetup bench = desk_->scanners.bench().bench();
@@ -298,7 +298,7 @@ class Slow : public Scanner {
     std::string name_;
 };
 
-TEST_F(Trouble, TheScannerThatWasChosenLastIsUsedAndConnectingEnds) {
+TEST_F(Trouble, UsesTheScannerChosenLastAndStopsConnectingToOthers) {
     start(false);
     const auto add = [&](const char* name) {
         auto scanner = std::make_shared<Slow>(name);
@@ -364,7 +364,7 @@ class TwoStarts : public Trouble {
     }
 };
 
-TEST_F(TwoStarts, TheSecondBringsTheFirstForwardAndHandsItsFilesOver) {
+TEST_F(TwoStarts, TheSecondStartRaisesTheWindowAndHandsOverItsFiles) {
     write_file(base_ / "dues.png", *encode_png({noisy(200, 300, CV_8UC1, 3), 75, Ink::Grey}));
     window_->showMinimized();
     EXPECT_EQ(start_again({"dues.png"}, QString::fromStdString(base_.path().string())), 0);
@@ -376,7 +376,7 @@ TEST_F(TwoStarts, TheSecondBringsTheFirstForwardAndHandsItsFilesOver) {
 }
 
 // A program that got no answer in time asks once more with the same wish. The answer does not wait for the work.
-TEST_F(TwoStarts, AWishIsTakenOnceAndAnsweredBeforeItIsCarriedOut) {
+TEST_F(TwoStarts, ARequestIsAnsweredOnceBeforeItIsCarriedOut) {
     const QString hash =
         QCryptographicHash::hash(QDir(tray_folder()).canonicalPath().toUtf8(), QCryptographicHash::Sha1)
             .toHex()
@@ -399,7 +399,7 @@ TEST_F(TwoStarts, AWishIsTakenOnceAndAnsweredBeforeItIsCarriedOut) {
 }
 
 // As an action of the desktop starts it.
-TEST_F(TwoStarts, TheSecondCanAskForAScanWithATicket) {
+TEST_F(TwoStarts, TheSecondStartCanRequestAScanWithATicket) {
     lay("till-receipt", 0);
     choose([](Ticket& t) {
         t.name = "Quick look";
@@ -419,7 +419,7 @@ TEST_F(TwoStarts, TheSecondCanAskForAScanWithATicket) {
     EXPECT_EQ(desk_->tray.tray().page_count(), 1U);
 }
 
-TEST_F(TwoStarts, StartedAgainAndAgainDuringARunThereIsOneWindowAndNothingIsLost) {
+TEST_F(TwoStarts, RepeatedStartsDuringAScanOpenOneWindowAndLoseNothing) {
     choose([](Ticket& t) {
         t.how.dpi = 75;
         t.read.languages.clear();
@@ -442,7 +442,7 @@ TEST_F(TwoStarts, StartedAgainAndAgainDuringARunThereIsOneWindowAndNothingIsLost
 }
 
 // Words on a terminal need no window system.
-TEST(WithoutADisplay, HelpAndVersionAreAnswered) {
+TEST(WithoutADisplay, HelpAndVersionWork) {
     const auto without = [](const char* option) {
         return run({"env", "-u", "DISPLAY", "-u", "WAYLAND_DISPLAY", "-u", "QT_QPA_PLATFORM", YELVIN_WINDOW, option});
     };

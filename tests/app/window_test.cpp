@@ -9,7 +9,7 @@ namespace fs = std::filesystem;
 namespace yelvin::test {
 namespace {
 
-TEST_F(Window, FromTheGlassToASearchablePdfWithAChosenName) {
+TEST_F(Window, ScansFromTheGlassToASearchablePdfWithAChosenName) {
     start();
     lay("lease-1", 181.4); // upside down and crooked
     choose([](Ticket& ticket) { ticket.from.frames = Frames::Drawn; });
@@ -92,7 +92,7 @@ TEST_F(Window, FramesAreDrawnMovedResizedAndNeverEmpty) {
     EXPECT_NEAR(hull_of({desk_->glass.frames().back().at}).y, 0, 1e-9) << "snapped to the glass";
 }
 
-TEST_F(Window, APhraseIsChangedInPlaceAndTheChoiceIsThereAfterARestart) {
+TEST_F(Window, AChangedPhraseSurvivesARestart) {
     start();
     auto* sentence = part<Sentence>("sentence");
     QTest::mouseClick(sentence, Qt::LeftButton, {}, sentence->phrase_rect("dpi").center());
@@ -121,7 +121,7 @@ TEST_F(Window, APhraseIsChangedInPlaceAndTheChoiceIsThereAfterARestart) {
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains(" Lock 001 in "));
 }
 
-TEST_F(Window, EveryPhraseOpensItsSheetByKeyboard) {
+TEST_F(Window, EveryPhraseCanBeOpenedByKeyboard) {
     start();
     auto* sentence = part<Sentence>("sentence");
     for (int i = 0; i < 10; ++i) {
@@ -176,7 +176,7 @@ TEST_F(Window, DividersAndDraggingGroupPages) {
     EXPECT_EQ(shape(), "3|1") << "the next page lands where the slip says";
 }
 
-TEST_F(Window, AMissingFolderIsSaidAndNothingIsLost) {
+TEST_F(Window, AMissingFolderIsReportedAndNothingIsLost) {
     start();
     scan_quickly();
     Ticket ticket = desk_->tickets.ticket();
@@ -196,7 +196,7 @@ TEST_F(Window, AMissingFolderIsSaidAndNothingIsLost) {
     EXPECT_TRUE(read_page(saved_.front().toStdString()));
 }
 
-TEST_F(Window, NoticedCorrectionsAreTakenBackOneByOne) {
+TEST_F(Window, AutomaticCorrectionsCanBeUndoneOneByOne) {
     start();
     lay("invoice", 2);
     choose([](Ticket& t) {
@@ -223,7 +223,7 @@ TEST_F(Window, NoticedCorrectionsAreTakenBackOneByOne) {
     EXPECT_NEAR(desk_->choice.current()->recipe.tilt_degrees, 1.9, 0.06);
 }
 
-TEST_F(Window, TheOriginalShowsWhileBIsHeld) {
+TEST_F(Window, HoldingBShowsTheOriginal) {
     start();
     scan_quickly();
     auto* page = part<PageView>("page");
@@ -234,7 +234,7 @@ TEST_F(Window, TheOriginalShowsWhileBIsHeld) {
     EXPECT_FALSE(page->shows_original());
 }
 
-TEST_F(Window, AStoppedScanKeepsWhatIsInAndTheNextOneWorks) {
+TEST_F(Window, AStoppedScanKeepsItsPagesAndTheNextOneWorks) {
     start();
     scan_quickly();
     BenchSetup bench = desk_->scanners.bench().bench();
@@ -252,7 +252,7 @@ TEST_F(Window, AStoppedScanKeepsWhatIsInAndTheNextOneWorks) {
     EXPECT_EQ(shape(), "2");
 }
 
-TEST_F(Window, TheTrayIsThereAfterARestart) {
+TEST_F(Window, TheTraySurvivesARestart) {
     start();
     scan_quickly();
     key("]");
@@ -264,7 +264,7 @@ TEST_F(Window, TheTrayIsThereAfterARestart) {
 }
 
 // The file is whole, and nobody in the window was told yet: it is not saved a second time after the restart.
-TEST_F(Window, AFileThatIsThroughAsTheWindowClosesIsKnownAsSaved) {
+TEST_F(Window, AFileCompletedDuringClosingCountsAsSaved) {
     start();
     scan_quickly();
     const auto is_there = [&] {
@@ -288,7 +288,7 @@ TEST_F(Window, AFileThatIsThroughAsTheWindowClosesIsKnownAsSaved) {
     EXPECT_EQ(found->of, 1);
 }
 
-TEST_F(Window, FirstStartOffersTheBenchScannerAndFiles) {
+TEST_F(Window, TheFirstStartOffersTheSimulatedScannerAndFiles) {
     start(false);
     EXPECT_FALSE(part<QPushButton>("scan")->isEnabled());
     EXPECT_TRUE(part<QPushButton>("add-files")->isVisible());
@@ -299,7 +299,7 @@ TEST_F(Window, FirstStartOffersTheBenchScannerAndFiles) {
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains("Simulated scanner"));
 }
 
-TEST_F(Window, FilesComeInAndABadOneIsNamed) {
+TEST_F(Window, FilesAreAddedAndAnInvalidOneIsReported) {
     start(false);
     write_file(base_ / "good.png", *encode_png(scan("till-receipt", 0, 75, Ink::Grey, {60, 90, 90, 110})));
     write_file(base_ / "bad.png", "nothing of the kind");
@@ -309,7 +309,7 @@ TEST_F(Window, FilesComeInAndABadOneIsNamed) {
     EXPECT_EQ(desk_->choice.current()->original.dpi, 75);
 }
 
-TEST_F(Window, AChangedPaperPutsThePreviewOutOfDate) {
+TEST_F(Window, OtherPaperMakesThePreviewOutdated) {
     start();
     lay("invoice", 0);
     key("Ctrl+L");
@@ -328,7 +328,7 @@ TEST_F(Window, AChangedPaperPutsThePreviewOutOfDate) {
     EXPECT_FALSE(desk_->glass.is_out_of_date());
 }
 
-TEST_F(Window, F6WalksTheRegionsAndAltNumbersChangeTheLook) {
+TEST_F(Window, F6MovesBetweenRegionsAndAltNumbersChangeTheView) {
     start();
     scan_quickly();
     key("Alt+1");

@@ -168,7 +168,7 @@ class WordsShown : public Window {
     }
 };
 
-TEST_F(WordsShown, InEverySheetOfTheSentence) {
+TEST_F(WordsShown, AreNotClippedInTheSheetsOfTheSentence) {
     start();
     demo::set_up(*desk_, QString::fromStdString(base_.path().string()));
     desk_->servers.put({long_name.toStdString(), "https://files.example/papers/of/the/office"}, {});
@@ -185,7 +185,7 @@ TEST_F(WordsShown, InEverySheetOfTheSentence) {
     }
 }
 
-TEST_F(WordsShown, InTheWindowItsSheetsAndTheCabinet) {
+TEST_F(WordsShown, AreNotClippedInTheWindowItsSheetsAndTheCabinet) {
     start();
     scan_quickly();
     desk_->servers.put({long_name.toStdString(), "https://files.example/papers"}, {});
@@ -221,7 +221,7 @@ TEST_F(WordsShown, InTheWindowItsSheetsAndTheCabinet) {
     }
 }
 
-TEST_F(WordsShown, WhatIsWrongIsFound) {
+TEST_F(WordsShown, ClippedTextIsDetected) {
     QWidget sheet;
     sheet.resize(300, 200);
     const auto wrong_with_label = [&](const QString& text, bool wraps, QSize size) {

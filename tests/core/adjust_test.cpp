@@ -65,7 +65,7 @@ class Dice {
     std::mt19937 random_;
 };
 
-TEST(Adjust, EveryCorrectionChangesTheDotsAndOffAgainGivesThemBack) {
+TEST(Adjust, EveryCorrectionChangesPixelsAndResettingRestoresThem) {
     // A form with everything wrong: a tint, a shadow along an edge, specks.
     Raster original = scan("towpath-form", 0, 200, Ink::Colour);
     for (int y = 0; y < original.height_px(); ++y) {
@@ -98,7 +98,7 @@ TEST(Adjust, EveryCorrectionChangesTheDotsAndOffAgainGivesThemBack) {
     }
 }
 
-TEST(Adjust, RandomRecipesGiveTheSamePageEveryTimeAndLeaveTheOriginalAlone) {
+TEST(Adjust, RandomRecipesAreDeterministicAndKeepTheOriginal) {
     const Raster original = letter(), kept{original.pixels.clone(), original.dpi, original.ink};
     Dice dice(11);
     for (int i = 0; i < 40; ++i) {
@@ -141,7 +141,7 @@ TEST(Adjust, TheOrderOfSwitchingOnDoesNotMatter) {
 
 // Turn, crop or corners, and straightening step by step, each by its own matrix, lead to the same place of the
 // original.
-TEST(Adjust, GeometryComposedOnceEqualsItsMatricesOneAfterTheOther) {
+TEST(Adjust, ComposedGeometryEqualsItsMatricesInSequence) {
     const SizePx original{1180, 860};
     const double dpi = 200;
     Dice dice(13);
@@ -225,7 +225,7 @@ Raster tired_page(bool colour) {
     return colour ? page : with_ink(page, Ink::Grey);
 }
 
-TEST(Adjust, CorrectionsAtOnceAreAsOneAfterTheOther) {
+TEST(Adjust, CombinedCorrectionsEqualTheSameInSequence) {
     using Set = std::function<void(Adjust&)>;
     const Set even = [](Adjust&a) { a.even_light = 1; }, shadow = [](Adjust&a) { a.edge_shadow = 1; },
               holes = [](Adjust&a) { a.punch_holes = 1; }, white = [](Adjust&a) { a.paper_white = 60; },
@@ -268,7 +268,7 @@ TEST(Adjust, CorrectionsAtOnceAreAsOneAfterTheOther) {
 }
 
 // A hole is filled with the paper that is around it, evenly from one side to the other, also where light falls off.
-TEST(Adjust, AFilledHoleIsNoDiscInTheLightAroundIt) {
+TEST(Adjust, AFilledHoleMatchesTheLightAroundIt) {
     Raster page{cv::Mat(600, 500, CV_8UC1), 100, Ink::Grey};
     for (int y = 0; y < page.height_px(); ++y)
         for (int x = 0; x < page.width_px(); ++x)
@@ -281,7 +281,7 @@ TEST(Adjust, AFilledHoleIsNoDiscInTheLightAroundIt) {
 }
 
 // A rule that a speck lies on goes on straight through where it was taken out.
-TEST(Adjust, WhereDustIsTakenOutEdgesGoOn) {
+TEST(Adjust, RemovingDustKeepsEdges) {
     Raster photo{cv::Mat(300, 300, CV_8UC1, cv::Scalar(90)), 300, Ink::Grey};
     photo.pixels.colRange(150, 300).setTo(180); // an edge between two areas
     cv::GaussianBlur(photo.pixels, photo.pixels, {0, 0}, 1);
@@ -299,7 +299,7 @@ TEST(Adjust, WhereDustIsTakenOutEdgesGoOn) {
     }
 }
 
-TEST(Adjust, AnotherValueIsBroughtIntoRangeAndAWrongFileIsNoCrash) {
+TEST(Adjust, ValuesAreLimitedAndAnInvalidFileIsNoCrash) {
     Adjust adjust;
     adjust.brightness = 1e9;
     adjust.gamma = std::nan("");
@@ -317,7 +317,7 @@ TEST(Adjust, AnotherValueIsBroughtIntoRangeAndAWrongFileIsNoCrash) {
     EXPECT_EQ(colour_from_text("#c03028"), (PickedColour{0xc0, 0x30, 0x28}));
 }
 
-TEST(Adjust, ToneDoesWhatItsNamesSay) {
+TEST(Adjust, ToneCorrectionsDoWhatTheirNamesSay) {
     const Raster grey{noisy(300, 200, CV_8UC1, 5), 150, Ink::Grey};
     const auto mean = [&](auto change) {
         Recipe recipe;

@@ -9,7 +9,7 @@ using namespace yelvin::test::cabinet_given;
 namespace fs = std::filesystem;
 
 // Damage at the front of the file, on the pages that lead to all others: no paper is missing whose file is there.
-TEST_F(CabinetTest, ARebuiltOneMissesNoPaperWhoseFileIsThere) {
+TEST_F(CabinetTest, ARebuiltCabinetHasEveryDocumentWhoseFileExists) {
     constexpr size_t papers = 3000, page_bytes = 16384;
     const TempFolder files;
     std::vector<NewPaper> all;
@@ -53,7 +53,7 @@ TEST_F(CabinetTest, ARebuiltOneMissesNoPaperWhoseFileIsThere) {
     rebuild(whole.size() / 2, 2 * page_bytes, papers / 4);
 }
 
-TEST_F(CabinetTest, NobodyRebuildsOneThatAnotherHasOpen) {
+TEST_F(CabinetTest, ACabinetInUseIsNotRebuilt) {
     add({"Lease"}, {{"the lease of the heron"}});
     const auto other = Cabinet::open(folder.path());
     ASSERT_TRUE(other);
@@ -85,7 +85,7 @@ TEST_F(CabinetTest, ReadingChangesNothing) {
 }
 
 // What was put away is nowhere in the file any more, once there was time to tend it.
-TEST_F(CabinetTest, WhatWasPutAwayIsGoneFromTheFile) {
+TEST_F(CabinetTest, RemovedTextIsErasedFromTheFile) {
     for (int i = 0; i < 40; ++i) add({fmt::format("p{}", i)}, {{fmt::format("a paper number{} about herons", i)}});
     const long long secret = add({"Kittiwake"}, {{"the confidential kittiwakeletter of the board"}});
     ASSERT_TRUE(cabinet->remove_entries({secret}));

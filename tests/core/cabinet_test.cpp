@@ -21,7 +21,7 @@ using Names = std::vector<std::string>;
 
 }
 
-TEST(PageWordsTest, AreUnpackedAsTheyWerePackedAndDamagedOnesAreNone) {
+TEST(PageWordsTest, SurvivePackingAndDamagedOnesAreRejected) {
     PageWords given = page({"#Lease of a mooring", "Größe ist 3,5 m; qui jag!", "شارع الملك"});
     given.lines[1].language = "deu";
     given.lines[2].words[1].box = {180.3, 150.2, 22.7, 9.1}; // far from where it is expected
@@ -60,7 +60,7 @@ TEST(PageWordsTest, AreUnpackedAsTheyWerePackedAndDamagedOnesAreNone) {
     EXPECT_TRUE(WordPacker().unpacked(WordPacker().packed({}))->empty());
 }
 
-TEST(TermsTest, AWordIsFoundByWhatAPersonWouldType) {
+TEST(TermsTest, AWordIsFoundByWhatAUserWouldType) {
     const auto terms = [](const std::string& words) {
         std::string out;
         for (const Term& term : terms_of(split(words)))
@@ -82,7 +82,7 @@ TEST(TermsTest, AWordIsFoundByWhatAPersonWouldType) {
                 !one_letter_apart("heron", "horon2"));
 }
 
-TEST(QuestionTest, IsTakenApart) {
+TEST(QuestionTest, IsParsed) {
     const auto said = [](const std::string& typed) {
         std::string out;
         for (const QueryPart& part : parse_query(typed, now).parts) {
@@ -119,7 +119,7 @@ TEST(QuestionTest, IsTakenApart) {
     EXPECT_EQ(said("  \" \" - "), "");
 }
 
-TEST_F(CabinetTest, WhatWasWrittenOverIsFoundNoMoreAndLeavesNoBeginningOfAWord) {
+TEST_F(CabinetTest, ReplacedTextIsNoLongerFoundNorItsPrefixes) {
     const long long lease = add({"lease"}, {{"a mooring for the Patient Heron"}});
     add({"bill"}, {{"two xylophones"}});
     EXPECT_EQ(names("xylo"), Names{"bill"}); // the finder knows both from now on
@@ -134,7 +134,7 @@ TEST_F(CabinetTest, WhatWasWrittenOverIsFoundNoMoreAndLeavesNoBeginningOfAWord) 
     EXPECT_EQ(file.execAndGet("SELECT COUNT(*) FROM beginnings").getInt(), 0);
 }
 
-TEST_F(CabinetTest, APaperIsFoundByAnyWordInIt) {
+TEST_F(CabinetTest, ADocumentIsFoundByAnyWordInIt) {
     add({"lease"}, {{"#Lease of a mooring", "for the narrowboat Patient Heron at £1,022.16"}, {"signed by H. Müller"}});
     add({"bill"}, {{"two mooring pins, invoice 2024-0371", "the lock-keeper's hut"}});
     EXPECT_EQ(names("heron"), Names{"lease"});
@@ -171,7 +171,7 @@ TEST_F(CabinetTest, APaperIsFoundByAnyWordInIt) {
     EXPECT_NEAR((*marks)[0].marks[0].x, 20 + 3 * 2.1 + 3 * 2.1 + 10 * 2.1 + 4.5, 0.3);
 }
 
-TEST_F(CabinetTest, APhraseThatAPageBreaksOffIsNotOnIt) {
+TEST_F(CabinetTest, APhraseInterruptedByAPageBreakIsNotFound) {
     add({"bill"}, {{"three new mooring pins", "and rope"}, {"and one for the mooring"}});
     const SearchResults found = find("\"mooring pins\"");
     ASSERT_EQ(found.best.size(), 1U);
@@ -182,7 +182,7 @@ TEST_F(CabinetTest, APhraseThatAPageBreaksOffIsNotOnIt) {
     EXPECT_TRUE((*marks)[1].marks.empty());
 }
 
-TEST_F(CabinetTest, WhereNothingFitsALetterMayBeWrongAndThenAWordMayBeMissing) {
+TEST_F(CabinetTest, WithoutAMatchOneLetterMayDifferAndThenOneWordMayBeMissing) {
     add({"right"}, {{"the heron of Penhallow Chandlery"}});
     add({"misread"}, {{"the lnvoice of Penhal1ow Chandlery for rnooring pins"}});
     EXPECT_EQ(names("penhallow "), Names{"right"}); // what is right comes alone
@@ -228,7 +228,7 @@ TEST_F(CabinetTest, SendersFoldersAndDatesNarrow) {
     EXPECT_EQ(narrowed.months.size(), 2U);
 }
 
-TEST_F(CabinetTest, WordsTogetherBeforeApartHeadingBeforeBodyNewBeforeOld) {
+TEST_F(CabinetTest, RanksAdjacentWordsHeadingsAndNewDocumentsFirst) {
     std::vector<std::string> far{"mooring"};
     for (int i = 0; i < 25; ++i) far.emplace_back("words and words of other things altogether");
     far.emplace_back("heron");
@@ -247,7 +247,7 @@ TEST_F(CabinetTest, WordsTogetherBeforeApartHeadingBeforeBodyNewBeforeOld) {
     EXPECT_EQ(names("keel "), (Names{"new", "old"}));
 }
 
-TEST_F(CabinetTest, WhateverHappenedTheIndexIsAsIfItWereMadeAnew) {
+TEST_F(CabinetTest, AfterAnyChangesTheIndexEqualsARebuiltOne) {
     std::mt19937 random(5);
     const auto any = [&](int most) { return std::uniform_int_distribution(0, most - 1)(random); };
     const std::vector<std::string> vocabulary =
@@ -308,7 +308,7 @@ TEST_F(CabinetTest, WhateverHappenedTheIndexIsAsIfItWereMadeAnew) {
     check();
 }
 
-TEST_F(CabinetTest, ADamagedOneIsSetAsideAndMadeAnewFromWhatCanBeRead) {
+TEST_F(CabinetTest, ADamagedCabinetIsMovedAsideAndRebuilt) {
     for (int i = 0; i < 60; ++i) add({fmt::format("p{}", i)}, {{fmt::format("paper number{} about herons", i)}});
     ASSERT_TRUE(cabinet->watch_folder({"/home/desk/Old", WithoutText::MakeSearchable}));
     finder.reset();

@@ -67,7 +67,7 @@ cv::Rect2d on_the_page(const TextLayer& layer, const cv::Rect& box) {
 
 constexpr SizePx size{width, height};
 
-TEST(CarriedWords, StandWhereThePageHasThem) {
+TEST(CarriedWords, AreAtTheirPlaceOnThePage) {
     const Raster sheet = marked();
     std::vector<Recipe> recipes{{}, {}, {}, {}, {}, {}};
     recipes[1].turn_degrees = 90;
@@ -105,7 +105,7 @@ TEST(CarriedWords, StandWhereThePageHasThem) {
     }
 }
 
-TEST(CarriedWords, StayUnlessMoreCouldBeReadOrLess) {
+TEST(CarriedWords, AreReadAgainOnlyIfTheirAreaChanged) {
     const Raster sheet = marked();
     const Recipe cropped{0, RectMm{14, 19, 100, 150}};
     const ReadAs sure = read_as({}, read_off(sheet, 95)), unsure = read_as({}, read_off(sheet, 70)),

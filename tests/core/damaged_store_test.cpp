@@ -120,14 +120,14 @@ class DamagedStore : public testing::Test {
     fs::path original_of(const fs::path& store, const Page& of) const { return store / of.original.file; }
 };
 
-TEST_F(DamagedStore, WholeItSaysNothing) {
+TEST_F(DamagedStore, AnIntactStoreReportsNothing) {
     const LoadedTray loaded = started(damaged("copy", [](const fs::path&) {}));
     EXPECT_EQ(loaded.trouble, "");
     EXPECT_EQ(page_ids(loaded.tray), page_ids(tray_));
     EXPECT_EQ(loaded.history.undo.size(), history_.undo.size());
 }
 
-TEST_F(DamagedStore, AListThatIsNoneIsSetAsideAndThePagesComeBack) {
+TEST_F(DamagedStore, AnInvalidListIsMovedAsideAndThePagesAreRecovered) {
     const auto garbage = damaged("garbage", [](const fs::path& store) {
         write_file(store / "tray.sqlite", std::string(5000, 'g'));
         fs::remove(store / "tray.sqlite-wal");
@@ -141,7 +141,7 @@ TEST_F(DamagedStore, AListThatIsNoneIsSetAsideAndThePagesComeBack) {
         11U);
 }
 
-TEST_F(DamagedStore, RowsThatMakeNoSenseTakeNothingWithThem) {
+TEST_F(DamagedStore, InvalidRowsAffectNoOthers) {
     const std::string deep = "{\"original\":" + std::string(30'000, '[') + std::string(30'000, ']') + "}";
     const std::string id = tray_.documents[0]->pages[0]->id;
     const auto with_original = [](const std::string& original) {
@@ -177,7 +177,7 @@ TEST_F(DamagedStore, RowsThatMakeNoSenseTakeNothingWithThem) {
     }
 }
 
-TEST_F(DamagedStore, PicturesThatAreMissingOrCutTakeNoOtherWithThem) {
+TEST_F(DamagedStore, MissingOrIncompletePicturesAffectNoOthers) {
     const Page& stitched = *tray_.documents.back()->pages.back();
     ASSERT_EQ(stitched.pieces.size(), 3U);
     const LoadedTray gone =
@@ -200,7 +200,7 @@ TEST_F(DamagedStore, PicturesThatAreMissingOrCutTakeNoOtherWithThem) {
     EXPECT_TRUE(fs::is_symlink(cut.set_aside / "dangling.tif"));
 }
 
-TEST_F(DamagedStore, OneThatCannotBeOpenedIsLeftAsItIs) {
+TEST_F(DamagedStore, AStoreThatCannotBeOpenedIsNotChanged) {
     const auto newer = damaged("newer", [](const fs::path& store) { run_sql(store, "PRAGMA user_version = 99"); });
     const std::string before = read_file(newer / "tray.sqlite");
     const auto refused = TrayStore::open(newer);
@@ -218,7 +218,7 @@ TEST_F(DamagedStore, OneThatCannotBeOpenedIsLeftAsItIs) {
     EXPECT_EQ(pictures_in(folder).size(), 11U);
 }
 
-TEST_F(DamagedStore, WhateverHappensToItsBytesNoPictureGoes) {
+TEST_F(DamagedStore, NoDamageLosesAPicture) {
     std::mt19937 random(411);
     const int all = trials(60);
     int said = 0;

@@ -12,7 +12,7 @@ namespace {
 
 Raster page() { return {noisy(311, 203, CV_8UC3, 4), 100, Ink::Colour}; }
 
-TEST(Develop, AnEmptyRecipeGivesBackTheOriginalsDots) {
+TEST(Develop, AnEmptyRecipeReturnsTheOriginalsPixels) {
     const Raster original = page();
     const Raster same = develop(original, {});
     EXPECT_EQ(cv::norm(same.pixels, original.pixels, cv::NORM_INF), 0);
@@ -20,7 +20,7 @@ TEST(Develop, AnEmptyRecipeGivesBackTheOriginalsDots) {
     EXPECT_EQ(same.ink, original.ink);
 }
 
-TEST(Develop, QuarterTurnsAndCropsMoveDotsAndChangeNone) {
+TEST(Develop, QuarterTurnsAndCropsMovePixelsAndChangeNone) {
     const Raster original = page();
     const std::pair<int, int> turns[] = {
         {90, cv::ROTATE_90_CLOCKWISE}, {180, cv::ROTATE_180}, {270, cv::ROTATE_90_COUNTERCLOCKWISE}};
@@ -50,7 +50,7 @@ TEST(Develop, ACropIsKeptOnThePageAndNeverEmpty) {
 }
 
 // A pixel of ink is found on the developed page where the matrix says it comes from, for any recipe.
-TEST(Develop, TheMatrixTellsWhereEveryDotComesFrom) {
+TEST(Develop, TheMatrixMapsEveryPixelToTheOriginal) {
     std::mt19937 random(6);
     std::uniform_real_distribution<double> tilt(-10, 10);
     for (int i = 0; i < 40; ++i) {
@@ -75,7 +75,7 @@ TEST(Develop, IsTheSameEveryTime) {
     EXPECT_EQ(cv::norm(develop(original, recipe).pixels, develop(original, recipe).pixels, cv::NORM_INF), 0);
 }
 
-TEST(Develop, StraightenedBlackPagesStayBlackAndWhiteAndCornersArePaper) {
+TEST(Develop, StraightenedBlackAndWhitePagesStaySoAndCornersArePaper) {
     cv::Mat black(600, 400, CV_8UC1, cv::Scalar(255));
     black(cv::Rect(100, 100, 200, 30)).setTo(0);
     const Raster out = develop({black, 200, Ink::Black}, {0, std::nullopt, 4, std::nullopt});
@@ -90,7 +90,7 @@ TEST(Develop, StraightenedBlackPagesStayBlackAndWhiteAndCornersArePaper) {
 
 // A slip of 230 x 40 mm that lies at 40 degrees across an A4 glass: its upright frame is wider than the glass. Each
 // corner mark of the slip is where it belongs, and nothing is cut off.
-TEST(Develop, ATiltedCropMayReachBeyondThePicture) {
+TEST(Develop, ATiltedCropCanExtendBeyondThePicture) {
     constexpr double dpi = 100;
     const SizeMm slip{230, 40};
     for (const double tilt : {40.0, -40.0, 50.0}) {
@@ -121,7 +121,7 @@ TEST(Develop, ATiltedCropMayReachBeyondThePicture) {
     }
 }
 
-TEST(Recipe, FourQuarterTurnsAreNoneAndTheCropStaysOnTheSamePaper) {
+TEST(Recipe, FourQuarterTurnsCancelAndTheCropStaysInPlace) {
     const SizeMm size{px_to_mm(311, 100), px_to_mm(203, 100)};
     const Recipe start{0, RectMm{px_to_mm(11, 100), px_to_mm(7, 100), px_to_mm(100, 100), px_to_mm(50, 100)}, 0,
                        std::nullopt};

@@ -37,7 +37,7 @@ for my $part ($mail->parts) { next unless $part->head->recommended_filename;
     print Digest::MD5::md5_hex($part->bodyhandle->as_string), "\n"; }
 )pl";
 
-TEST(Mail, DraftsAreReadByOthersWithWholeFilesAndNames) {
+TEST(Mail, DraftsAreReadByOthersWithFilesAndNames) {
     const TempFolder folder;
     std::string long_name = "ä";
     while (long_name.size() < 240) long_name += "ö";
@@ -75,7 +75,7 @@ TEST(Mail, DraftsAreReadByOthersWithWholeFilesAndNames) {
     EXPECT_EQ(sums, expected_sums);
 }
 
-TEST(Mail, WhatIsNoAddressOrNoFileIsNamed) {
+TEST(Mail, AnInvalidAddressOrFileIsReported) {
     const TempFolder folder;
     EXPECT_TRUE(check_addresses({"a@b", "The Keeper <keeper@example.org>"}));
     for (const char* wrong :
@@ -103,7 +103,7 @@ TEST(Mail, WhatIsNoAddressOrNoFileIsNamed) {
     EXPECT_EQ(read_file(folder / "e.eml").find("\nBcc:"), std::string::npos);
 }
 
-TEST(Mail, FilesArePartedByTheLimit) {
+TEST(Mail, FilesAreDividedByTheLimit) {
     using Mails = std::vector<std::vector<size_t>>;
     constexpr std::uintmax_t mb = 1'000'000;
     EXPECT_EQ(parted_into_mails({mb, mb, mb}, 10 * mb), (Mails{{0, 1, 2}}));
@@ -113,7 +113,7 @@ TEST(Mail, FilesArePartedByTheLimit) {
 }
 
 // gio and we look at the same folders, the test's own and the system's.
-TEST(Programs, AreThoseThatGioLists) {
+TEST(Programs, MatchTheListOfGio) {
     const TempFolder home;
     const auto entry = [&](const std::string& name, const std::string& exec, const std::string& more = {}) {
         write_file(home / ("applications/" + name + ".desktop"), "[Desktop Entry]\nType=Application\nName=" + name +
@@ -158,7 +158,7 @@ TEST(Programs, AreThoseThatGioLists) {
               (Commands{{"x-terminal-emulator", "-e", "see", "file:///tmp/a%20b.pdf"}}));
 }
 
-TEST(Sheets, PagesLieAtTrueSizeOrFitted) {
+TEST(Sheets, PagesAreAtTrueSizeOrFitted) {
     const SizeMm a4{210, 297}, a5{148, 210}, card{85.6, 54}, a3{297, 420};
     PrintHow how;
     auto layout = print_layout({a4, card, a3}, a4, 4, how);
@@ -188,7 +188,7 @@ TEST(Sheets, PagesLieAtTrueSizeOrFitted) {
     EXPECT_LE(layout.sides[1][0].place.height, 148 + 1e-9) << "never larger than it is";
 }
 
-TEST(Sheets, PagesAreChosenByNumber) {
+TEST(Sheets, PagesAreSelectedByNumber) {
     using Pages = std::vector<size_t>;
     EXPECT_EQ(*pages_to_print("", 3), (Pages{0, 1, 2}));
     EXPECT_EQ(*pages_to_print(" 1-2, 5 ,4", 5), (Pages{0, 1, 4, 3}));

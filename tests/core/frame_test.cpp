@@ -23,7 +23,7 @@ Raster where_is_it(double dpi) {
     return raster;
 }
 
-TEST(Frame, BecomesThePageThatLiesUnderItWhicheverOfItsSidesIsUp) {
+TEST(Frame, BecomesThePageUnderItForEveryQuarterTurn) {
     const Raster picture = where_is_it(200);
     for (const double angle : {0.0, 5.0, 44.0, 90.0, 120.0, -90.0, 180.0, -170.0}) {
         const Region at{50, 60, 30, 20, angle};
@@ -44,7 +44,7 @@ TEST(Frame, BecomesThePageThatLiesUnderItWhicheverOfItsSidesIsUp) {
     }
 }
 
-TEST(Frame, IsNeverEmptyAndItsUprightOnesStayOnTheGlass) {
+TEST(Frame, IsNeverEmptyAndUprightFramesStayOnTheGlass) {
     const SizeMm glass{216, 297};
     const Region far = kept_on({400, -30, 0, 500, 0}, glass);
     EXPECT_EQ(far.w_mm, least_frame_mm);
@@ -59,7 +59,7 @@ TEST(Frame, IsNeverEmptyAndItsUprightOnesStayOnTheGlass) {
 
 // Each of three overlaps the next one's row and the last does not overlap the first: a comparison of two at a time goes
 // round in a circle. The same items come out in the same order, in whichever they came.
-TEST(Frame, ItemsAreInRowsInWhicheverOrderTheyAreFound) {
+TEST(Frame, ItemsAreOrderedInRows) {
     std::vector<Region> items;
     for (int i = 0; i < 24; ++i) // a staircase, each 12 mm lower and further left than the one before
         items.push_back({200.0 - 8 * i, 20.0 + 12 * i, 7, 30, 0});
@@ -75,7 +75,7 @@ TEST(Frame, ItemsAreInRowsInWhicheverOrderTheyAreFound) {
 }
 
 // A scanner that is gone has a glass without a size; frames that were drawn on it are there still.
-TEST(GlassPasses, AGlassWithoutASizeGivesNoAreaBesideIt) {
+TEST(GlassPasses, AGlassOfUnknownSizeGivesNoAreaOutsideIt) {
     const auto passes = quickest_passes({Frame::upright({10, 255, 60, 40})}, {0, 0}, 0.03, 1.5);
     ASSERT_EQ(passes.size(), 1U);
     EXPECT_EQ(passes[0].area, (RectMm{0, 0, 2, 2}));
@@ -84,7 +84,7 @@ TEST(GlassPasses, AGlassWithoutASizeGivesNoAreaBesideIt) {
     EXPECT_GE(kept.w_mm, 0);
 }
 
-TEST(GlassPasses, TakeFramesBesideEachOtherTogetherAndThoseFarApartAlone) {
+TEST(GlassPasses, CombineNearFramesAndScanDistantOnesAlone) {
     const SizeMm glass{216, 297};
     const auto frame = [](double x, double y) { return Frame::upright({x, y, 60, 40}); };
     const double pace = 0.03, start = 1.5;
@@ -106,7 +106,7 @@ TEST(GlassPasses, TakeFramesBesideEachOtherTogetherAndThoseFarApartAlone) {
     EXPECT_NEAR(margin[0].area.height, box.height + 6, 1e-9);
 }
 
-TEST(Guides, AreTheGlassAndTheEdgesOfWhatWasFound) {
+TEST(Guides, AreTheGlassAndTheEdgesOfItems) {
     const Guides guides = guides_for({216, 297}, {Region{100, 100, 40, 20, 0}});
     EXPECT_EQ(snapped_to(0.9, guides.x_mm, 1.5), 0.0);
     EXPECT_EQ(snapped_to(79.2, guides.x_mm, 1.5), 80.0);

@@ -79,7 +79,7 @@ std::uintmax_t saved_honestly(const fs::path& folder, Format format) {
 }
 
 // A file may not grow past a limit: whatever writes is told so at some point, in the middle of a write too.
-TEST(FullDisk, NoFormatIsCalledSavedThatWasCutOff) {
+TEST(FullDisk, NoIncompleteFileIsReportedAsSaved) {
     std::signal(SIGXFSZ, SIG_IGN); // NOLINT(concurrency-mt-unsafe)
     rlimit before{};
     ASSERT_EQ(getrlimit(RLIMIT_FSIZE, &before), 0);
@@ -111,7 +111,7 @@ TEST(FullDisk, NoFormatIsCalledSavedThatWasCutOff) {
 }
 
 // A file system of its own, of 2 MB, filled so that there is room for a random part.
-TEST(FullDisk, ADiskWithoutRoomIsSaidInEveryFormat) {
+TEST(FullDisk, AFullDiskIsReportedInEveryFormat) {
     const TempFolder place;
     if (mount("tmpfs", place.path().c_str(), "tmpfs", 0, "size=2m") != 0)
         GTEST_SKIP() << "this user may not mount a file system of its own";
@@ -129,7 +129,7 @@ TEST(FullDisk, ADiskWithoutRoomIsSaidInEveryFormat) {
     umount(place.path().c_str());
 }
 
-TEST(FullDisk, AFullFolderForTemporaryFilesIsNamed) {
+TEST(FullDisk, AFullTemporaryFolderIsReported) {
     const TempFolder folder, temporary;
     const std::string before = fs::temp_directory_path();
     setenv("TMPDIR", (temporary / "not there").c_str(), 1); // NOLINT(concurrency-mt-unsafe)
@@ -145,7 +145,7 @@ TEST(FullDisk, AFullFolderForTemporaryFilesIsNamed) {
 }
 
 // Cut anywhere, or with a hole in it, a file is not taken for whole.
-TEST(OpensAgain, SeesWhatIsMissing) {
+TEST(OpensAgain, DetectsMissingParts) {
     for (const Format format : every_format) {
         const TempFolder folder;
         ReaderPool readers;
@@ -167,7 +167,7 @@ TEST(OpensAgain, SeesWhatIsMissing) {
 }
 
 // What a killed program left goes with the next saving; what another is writing stays.
-TEST(SafeFile, CleansUpAfterTheKilledOnly) {
+TEST(SafeFile, CleansUpOnlyAfterEndedProcesses) {
     const TempFolder folder;
     write_file(folder / ".yelvin-0123456789abcdef.part", "half");
     write_file(folder / ".yelvin-fedcba9876543210.part", "being written");
@@ -189,7 +189,7 @@ TEST(SafeFile, CleansUpAfterTheKilledOnly) {
 }
 
 // A disk on which links fail, as some have it: the name is still never taken from another, and no empty file is left.
-TEST(SafeFile, DoesWithoutLinks) {
+TEST(SafeFile, WorksWithoutHardLinks) {
     struct NoLinks : FileSteps {
         int rename_to_new(const fs::path& growing, const fs::path& wanted) override {
             return fs::exists(wanted) ? EEXIST : fail_once-- > 0 ? EIO : FileSteps::rename(growing, wanted);

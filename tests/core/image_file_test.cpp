@@ -23,7 +23,7 @@ void expect_same(const Raster& a, const Raster& b) {
     EXPECT_NEAR(a.dpi, b.dpi, 0.02); // PNG stores whole pixels per metre
 }
 
-TEST(ImageFile, PngAndTiffGiveBackEveryDotAndTheResolution) {
+TEST(ImageFile, PngAndTiffKeepEveryPixelAndTheResolution) {
     const TempFolder folder;
     for (const Ink ink : {Ink::Colour, Ink::Grey, Ink::Black}) {
         for (const double dpi : {75.0, 300.0, 1200.0}) {
@@ -56,7 +56,7 @@ TEST(ImageFile, OtherProgramsReadTheSameSizeAndResolution) {
 }
 
 // Against Leptonica's own, which packs every picture as if it repeated itself.
-TEST(ImageFile, APngIsSmallWhetherItsPageWasScannedOrDrawn) {
+TEST(ImageFile, PngsOfScannedAndDrawnPagesAreSmall) {
     const auto usual = [](const Raster& page) {
         l_uint8* bytes = nullptr;
         size_t size = 0;
@@ -75,7 +75,7 @@ TEST(ImageFile, APngIsSmallWhetherItsPageWasScannedOrDrawn) {
     EXPECT_LT(static_cast<double>(encode_png(page)->size()), 1.02 * usual(page));
 }
 
-TEST(ImageFile, JpegStaysCloseAndGetsSmallerWithLessQuality) {
+TEST(ImageFile, JpegIsAccurateAndSmallerWithLowerQuality) {
     const TempFolder folder;
     const Raster page = scan("photo-top-lock", 0, 100, Ink::Colour);
     const std::string fine = *encode_jpeg(page, 95), coarse = *encode_jpeg(page, 40);
@@ -88,7 +88,7 @@ TEST(ImageFile, JpegStaysCloseAndGetsSmallerWithLessQuality) {
 }
 
 // Pictures as other programs make them: palettes, 16 bits, transparency, faxes with oblong pixels, many pages.
-TEST(ImageFile, ReadsWhatOtherProgramsWrite) {
+TEST(ImageFile, ReadsFilesOfOtherPrograms) {
     const TempFolder folder;
     const auto make = [&](const std::string& name, std::vector<std::string> arguments) {
         arguments.insert(arguments.begin(), "convert");
@@ -154,7 +154,7 @@ std::string tiff_of_pages(int pages) {
 }
 
 // Leptonica by itself gives up behind the 3000th page, and walks through all that are before one.
-TEST(ImageFile, APageFarBackInATiffIsReadWithoutThoseBeforeIt) {
+TEST(ImageFile, ALatePageOfATiffIsReadWithoutEarlierOnes) {
     const TempFolder folder;
     write_file(folder / "many.tif", tiff_of_pages(3100));
     const auto file = PageFile::open(folder / "many.tif");
@@ -182,7 +182,7 @@ TEST(ImageFile, SaysWhenAFileHasNoResolution) {
     EXPECT_EQ(read->raster.dpi, customary_dpi);
 }
 
-TEST(ImageFile, NamesWhatIsWrongInOneSentence) {
+TEST(ImageFile, ReportsTheProblemInOneSentence) {
     const TempFolder folder;
     const std::string png = *encode_png(picture(Ink::Colour)), jpeg = *encode_jpeg(picture(Ink::Colour), 90),
                       tiff = *encode_tiff(picture(Ink::Grey));
@@ -219,7 +219,7 @@ TEST(ImageFile, NamesWhatIsWrongInOneSentence) {
 }
 
 // JFIF 1.02, page 5: units (byte 13) 1 is pixels an inch; some writers put 1 by 1 there and mean the aspect ratio.
-TEST(ImageFile, OneDotAnInchIsNoResolution) {
+TEST(ImageFile, OneDpiIsNoResolution) {
     const TempFolder folder;
     std::string jpeg = *encode_jpeg(picture(Ink::Grey), 80);
     ASSERT_EQ(jpeg.substr(6, 4), "JFIF");
@@ -274,7 +274,7 @@ TEST(PdfPages, AreReadAtTheResolutionOfTheirScanAndRefusedWhenLocked) {
     EXPECT_NE(locked.error().sentence.find("password"), std::string::npos);
 }
 
-TEST(TiffRows, GrowRowByRowAndComeBackWhole) {
+TEST(TiffRows, AreWrittenRowByRowAndReadBack) {
     const TempFolder folder;
     for (const Ink ink : {Ink::Colour, Ink::Grey, Ink::Black}) {
         const Raster raster = picture(ink);

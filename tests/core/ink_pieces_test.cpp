@@ -34,7 +34,7 @@ std::vector<Told> told_by_opencv(const cv::Mat& ink) {
 }
 
 // Snow of several densities, in which pieces wind, enclose each other and touch by corners.
-TEST(InkPieces, AreThoseThatOpenCvLabels) {
+TEST(InkPieces, MatchOpenCvsConnectedComponents) {
     const cv::Mat grey = noisy(301, 227, CV_8UC1, 5);
     for (const double under : {10.0, 60.5, 90.0, 128.0, 200.0, 256.0}) {
         const auto pieces = told(InkPieces::darker_than(under, grey).pieces());
@@ -44,7 +44,7 @@ TEST(InkPieces, AreThoseThatOpenCvLabels) {
     EXPECT_TRUE(InkPieces::darker_than(0, grey).pieces().empty());
 }
 
-TEST(InkPieces, ThoseThatAreMeantAreSetDotByDot) {
+TEST(InkPieces, SelectedOnesAreSetPixelByPixel) {
     cv::Mat grey = noisy(301, 227, CV_8UC1, 7);
     const cv::Mat before = grey.clone();
     const auto is_small = [](const InkPiece& piece) { return piece.area < 4; };

@@ -54,7 +54,7 @@ class KeptDocuments : public ::testing::Test {
     int next_ = 1;
 };
 
-TEST_F(KeptDocuments, OneThatWasSavedIsThereWithItsWordsAfterARestartAndComesBack) {
+TEST_F(KeptDocuments, ASavedDocumentSurvivesARestartWithItsTextAndCanBeReturned) {
     const std::string id = add_saved("/home/desk/Leases/a.pdf", 2);
     const DocumentPtr saved = tray.documents[0];
     const TextLayer text{{{{{"lock", {1, 2, 3, 4}, 91.5}}, {0, 5}, {9, 6}, 4, 1}}, 90, 130};
@@ -80,7 +80,7 @@ TEST_F(KeptDocuments, OneThatWasSavedIsThereWithItsWordsAfterARestartAndComesBac
     EXPECT_TRUE(store->text(saved->pages[0]->id, "eng"));
 }
 
-TEST_F(KeptDocuments, WhatWasNotSavedOrStaysInPartIsNotKept) {
+TEST_F(KeptDocuments, UnsavedOrPartlyRemovedDocumentsAreNotKept) {
     const std::string id = add_saved("/home/desk/a.pdf", 1);
     tray = with_page(tray, std::make_shared<const Page>(*tray.documents[0]->pages[0]));
     const PagePtr unsaved = page(70);
@@ -98,7 +98,7 @@ TEST_F(KeptDocuments, WhatWasNotSavedOrStaysInPartIsNotKept) {
     EXPECT_EQ(tray.documents[0]->id, id);
 }
 
-TEST_F(KeptDocuments, TheyGoByAgeAndBySizeAndOnlyWhatNothingElseLeadsTo) {
+TEST_F(KeptDocuments, AreDeletedByAgeAndSizeWithOnlyUnreferencedOriginals) {
     const std::string first = add_saved("/home/desk/a.pdf", 1), second = add_saved("/home/desk/b.pdf", 1);
     const PagePtr a = tray.documents[0]->pages[0], b = tray.documents[1]->pages[0];
     leave(first);
@@ -122,7 +122,7 @@ TEST_F(KeptDocuments, TheyGoByAgeAndBySizeAndOnlyWhatNothingElseLeadsTo) {
     EXPECT_EQ(open().trouble, "");
 }
 
-TEST_F(KeptDocuments, TheRuleIsPlain) {
+TEST_F(KeptDocuments, TheRuleOfDeletionIsSimple) {
     const sys_seconds start = std::chrono::sys_days(std::chrono::year(2026) / 11 / 1);
     const std::vector<KeptDocument> kept{
         {nullptr, start, 10}, {nullptr, start + days(10), 90}, {nullptr, start + days(20), 10}};
@@ -136,7 +136,7 @@ TEST_F(KeptDocuments, TheRuleIsPlain) {
     EXPECT_EQ(expired_by_rule({}, {days(0), 0}, start), Goes{});
 }
 
-TEST_F(KeptDocuments, OneWhoseListIsDamagedGivesItsPagesBack) {
+TEST_F(KeptDocuments, ADamagedListReturnsItsPages) {
     const std::string whole = add_saved("/home/desk/a.pdf", 1), damaged = add_saved("/home/desk/b.pdf", 2);
     const std::vector<PagePtr> pages = tray.documents[1]->pages;
     leave(whole);

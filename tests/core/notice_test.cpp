@@ -19,7 +19,7 @@ struct Expected {
 };
 
 // What each of the demo's papers needs, by what was drawn on it.
-TEST(Notice, FindsTheLeastInkAndTheKindOfEveryPaper) {
+TEST(Notice, FindsTheSmallestColourModeAndTheKindOfEveryPage) {
     const Expected table[] = {
         {"lease-1", Ink::Black, PageKind::Text},        // black print only
         {"lease-2", Ink::Colour, PageKind::Text},       // two blue signatures
@@ -50,7 +50,7 @@ Raster framed(const std::string& paper, double tilt) {
 }
 
 // A few marks in a row make no line of text where most of the picture's are elsewhere.
-TEST(Notice, AnEdgeInAPhotographIsNoLineOfText) {
+TEST(Notice, AnEdgeInAPhotographIsNotALineOfText) {
     for (const double tilt : {-2.0, 0.0, 2.0}) {
         const Notices n = notice(framed("photo-patient-heron", tilt));
         EXPECT_EQ(n.kind, PageKind::Photo) << tilt << ": letters " << n.letters;
@@ -61,7 +61,7 @@ TEST(Notice, AnEdgeInAPhotographIsNoLineOfText) {
 
 // Gravel, leaves, water, bricks: marks of a letter's size in any number, on no lines or without strokes. The thresholds
 // of own_print.cpp were set on seeds 1 to 10.
-TEST(Notice, TexturesAreNoLetters) {
+TEST(Notice, TexturesAreNotLetters) {
     int photos = 0, count = 0;
     for (unsigned seed = 101; seed <= 112; ++seed) {
         std::mt19937 random(seed);
@@ -134,7 +134,7 @@ Raster paper(cv::Scalar bgr, double grain) {
     return {out, 100, Ink::Colour};
 }
 
-TEST(Notice, YellowedPaperAndColourNoiseAreNoColour) {
+TEST(Notice, YellowedPaperAndColourNoiseAreNotColour) {
     Raster old_page = paper({190, 222, 236}, 5);
     for (int y = 200; y < 900; y += 40)
         cv::putText(old_page.pixels, "the lock was closed for frost", {80, y}, cv::FONT_HERSHEY_SIMPLEX, 0.7,
@@ -161,7 +161,7 @@ Raster out_of_register(const Raster& page, cv::Point2d red, cv::Point2d blue) {
     return out;
 }
 
-TEST(Notice, HowFarAChannelLiesBesideGreenIsFoundToAPartOfADot) {
+TEST(Notice, TheOffsetOfAColourChannelIsFoundWithinAPartOfAPixel) {
     const Raster page = scan("towpath-form", 0.4, 200, Ink::Colour); // with print in colours
     for (const cv::Point2d by : {cv::Point2d(0, 0), {0.37, -0.8}, {-1.3, 0.2}, {0.06, 0.11}}) {
         std::vector<cv::Mat> planes;
@@ -178,7 +178,7 @@ TEST(Notice, HowFarAChannelLiesBesideGreenIsFoundToAPartOfADot) {
     EXPECT_EQ(channel_shift(cv::Mat(400, 400, CV_8UC1, cv::Scalar(230)), bars), cv::Point2d()) << "an empty page";
 }
 
-TEST(Notice, ChannelsOutOfRegisterAreNoColour) {
+TEST(Notice, MisregisteredChannelsAreNotColour) {
     const std::pair<const char*, bool> papers[] = {{"lease-1", false},
                                                    {"minutes-punched", false},
                                                    {"invoice", false},
@@ -218,7 +218,7 @@ TEST(Notice, ATintedFormWithWhiteFieldsIsColour) {
     }
 }
 
-TEST(Notice, BlankIsBlankAndAFaintNoteIsNot) {
+TEST(Notice, AFaintNoteIsNotBlank) {
     Raster empty = paper({238, 240, 240}, 3);
     EXPECT_TRUE(notice(empty).blank(0.15)) << notice(empty).ink_percent;
     EXPECT_LT(notice(empty).ink_percent, 0.02);
@@ -267,7 +267,7 @@ TEST(Notice, APageThatFillsThePictureHasNoItemsOnIt) {
     EXPECT_NEAR(sheet[0].h_mm, 297, 0.5);
 }
 
-TEST(Notice, AnItemIsFoundAgainInAFinerPictureAndAStrayEdgeIsNotFollowed) {
+TEST(Notice, AnItemIsFoundAgainAtAHigherResolutionDespiteAStrayEdge) {
     const Raster fine = scan("membership-card-front", 7, 300, Ink::Colour);
     const Region truth{105, 148.5, 85.6, 53.98, 7}; // ISO/IEC 7810 ID-1, where it was laid
     const Region rough{105.6, 148, 86.4, 54.6, 6.6};
@@ -281,7 +281,7 @@ TEST(Notice, AnItemIsFoundAgainInAFinerPictureAndAStrayEdgeIsNotFollowed) {
     EXPECT_EQ(refined_region(fine, nowhere), nowhere);
 }
 
-TEST(RecipeFrom, ASheetNearAStandardSizeBecomesJustThatWithAWholeRim) {
+TEST(RecipeFrom, ASheetNearAStandardSizeIsCroppedToThatSize) {
     Notices notices;
     notices.sheet = Region{110, 150, 209.5, 296.6, 1.2};
     notices.tilt_degrees = 1.2;
@@ -316,7 +316,7 @@ TEST(RecipeFrom, ASheetNearAStandardSizeBecomesJustThatWithAWholeRim) {
     EXPECT_EQ(notices_from_json(to_json(notices)).framed, true);
 }
 
-TEST(RecipeFrom, FollowsTheTicketAndNeverAltersMoreThanAsked) {
+TEST(RecipeFrom, FollowsTheTicketAndChangesNothingElse) {
     Notices n;
     n.tilt_degrees = 2.5;
     n.turn_degrees = 180;

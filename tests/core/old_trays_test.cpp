@@ -47,7 +47,7 @@ std::vector<std::pair<int, std::string>> all_versions() {
             {5, with_folder + pages + history + going + readings + kept}};
 }
 
-TEST(OldTrays, OpenWithAllThatIsInThem) {
+TEST(OldTrays, OpenWithAllTheirContents) {
     for (const auto& [version, schema] : all_versions()) {
         SCOPED_TRACE(fmt::format("version {}: {}", version, schema));
         const TempFolder folder;
@@ -103,7 +103,7 @@ TEST(OldTrays, OpenWithAllThatIsInThem) {
     }
 }
 
-TEST(OldTrays, ATicketThatNothingGoesByIsForgottenAndADamagedOneIsSaid) {
+TEST(OldTrays, UnusedTicketsAreDeletedAndADamagedOneIsReported) {
     const TempFolder folder;
     const Raster picture{noisy(90, 130, CV_8UC1, 3), 200, Ink::Grey};
     Ticket lease;

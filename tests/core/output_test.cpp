@@ -25,7 +25,7 @@ SaveJob job_of(size_t pages, const TempFolder& folder, Format format, Per per = 
     return job;
 }
 
-TEST(SaveJob, KeepsPagesInOrderHoweverTheyFinish) {
+TEST(SaveJob, KeepsPagesInOrder) {
     const TempFolder folder;
     ReaderPool readers;
     SaveJob job = job_of(17, folder, Format::Tiff);
@@ -53,7 +53,7 @@ TEST(SaveJob, KeepsPagesInOrderHoweverTheyFinish) {
     EXPECT_DOUBLE_EQ(progress.back(), 1);
 }
 
-TEST(SaveJob, MakesAFileForEachPageWhereTheFormatOrTheTicketWantsIt) {
+TEST(SaveJob, SavesOneFilePerPageIfTheFormatOrTheTicketRequiresIt) {
     ReaderPool readers;
     for (const auto& [format, per] :
          {std::pair{Format::Png, Per::Document}, {Format::Jpeg, Per::Page}, {Format::Pdf, Per::Page}}) {
@@ -67,7 +67,7 @@ TEST(SaveJob, MakesAFileForEachPageWhereTheFormatOrTheTicketWantsIt) {
     }
 }
 
-TEST(SaveJob, AFailingPageEndsItWithNothingWrittenUnlessItMayBeLeftOut) {
+TEST(SaveJob, AFailingPageEndsTheJobWithoutFilesUnlessItCanBeLeftOut) {
     const TempFolder folder;
     ReaderPool readers;
     SaveJob job = job_of(6, folder, Format::Pdf);
@@ -95,7 +95,7 @@ TEST(SaveJob, AFailingPageEndsItWithNothingWrittenUnlessItMayBeLeftOut) {
     EXPECT_NE(nothing.error().sentence.find("No page is left"), std::string::npos);
 }
 
-TEST(SaveJob, StopsWithNothingWritten) {
+TEST(SaveJob, StopsWithoutFiles) {
     const TempFolder folder;
     ReaderPool readers;
     std::stop_source stop;
@@ -111,7 +111,7 @@ TEST(SaveJob, StopsWithNothingWritten) {
 
 // Common practice, no source: black files are smaller than grey, grey than colour; a 300 dpi page takes several times a
 // 75 dpi one.
-TEST(Sizes, AreOrderedAsTheTradeKnows) {
+TEST(Sizes, BlackIsSmallerThanGreyAndGreyThanColour) {
     const Raster page = scan("lease-2", 0, 300, Ink::Colour);
     const auto bytes = [](const Raster& raster) { return encode_page(raster, {}, Format::Pdf, 85)->image.size(); };
     const size_t colour = bytes(page), grey = bytes(with_ink(page, Ink::Grey)),
@@ -122,7 +122,7 @@ TEST(Sizes, AreOrderedAsTheTradeKnows) {
 }
 
 // ITU-T T.6 data as it stands in the PDF, decoded by libtiff's fax2tiff.
-TEST(G4, IsDecodedByAnotherProgramToTheSameDots) {
+TEST(G4, IsDecodedByAnotherProgramToTheSamePixels) {
     const TempFolder folder;
     const Raster page = scan("till-receipt", 0, 100, Ink::Black, {60, 100, 90, 60});
     write_file(folder / "page.g4", *encode_g4(page));
@@ -147,7 +147,7 @@ TEST(G4, IsDecodedByAnotherProgramToTheSameDots) {
     EXPECT_EQ(different, 0U);
 }
 
-TEST(Codes, AreGivenAsCharactersOccurAndMapBackToThem) {
+TEST(Codes, AreAssignedInOrderAndMapBackToCharacters) {
     GlyphlessCodes codes;
     EXPECT_EQ(codes.encode("abba").hex, "0001000200020001");
     EXPECT_EQ(codes.encode("a🚢").count, 2);
@@ -167,7 +167,7 @@ TEST(Codes, AreGivenAsCharactersOccurAndMapBackToThem) {
 }
 
 // OpenType 1.9, "Calculating checksums": the whole font adds up to 0xB1B0AFBA.
-TEST(Font, AddsUpToTheNumberOfTheSpecification) {
+TEST(Font, ItsChecksumMatchesTheSpecification) {
     for (const int glyphs : {1, 2, 95, 3000}) {
         const std::string font = glyphless_truetype(glyphs);
         ASSERT_EQ(font.size() % 4, 0U);
@@ -199,7 +199,7 @@ TEST(PdfPage, StretchesEachWordToItsPrintedWidth) {
 
 // y grows downwards on a page and upwards in a PDF (ISO 32000-2, 8.3.2.3): a baseline that falls by 100 px over 2000 is
 // turned clockwise, by the matrix [c -s s c] with the tangent 0.05.
-TEST(PdfPage, WordsFollowABaselineThatFalls) {
+TEST(PdfPage, WordsFollowASlopingBaseline) {
     GlyphlessCodes codes;
     const TextLayer text{{{{{"lock", {100, 160, 200, 40}, 90}}, {100, 200}, {2100, 300}, 39, 11}}, 2400, 1000};
     const std::string content = page_content(576, 240, 300, text, codes);
@@ -207,7 +207,7 @@ TEST(PdfPage, WordsFollowABaselineThatFalls) {
 }
 
 // The number that is printed on a page is its label, also where a page without a number is before it.
-TEST(Output, PagesBehindADrawnOneKeepTheirPrintedNumbers) {
+TEST(Output, PagesAfterAVectorPageKeepTheirPrintedNumbers) {
     const TempFolder folder;
     const auto writer = new_document_writer(folder / "a.pdf", Format::Pdf, {});
     EncodedPage drawn;
@@ -230,7 +230,7 @@ TEST(Output, PagesBehindADrawnOneKeepTheirPrintedNumbers) {
 }
 
 // Word processors take two tables for one where nothing is between them (ECMA-376-1, 17.4.38, from memory).
-TEST(Output, AParagraphPartsTwoTablesOfADocx) {
+TEST(Output, AParagraphSeparatesTwoTablesOfADocx) {
     const TempFolder folder;
     const auto writer = new_document_writer(folder / "a.docx", Format::Docx, {});
     EncodedPage page;
@@ -252,7 +252,7 @@ TEST(Output, AParagraphPartsTwoTablesOfADocx) {
 
 // Pages that are drawn bring their fonts along, each for itself: in the file they are there once, and the pages look
 // and read as before.
-TEST(Output, DrawnPagesShareTheirFonts) {
+TEST(Output, VectorPagesShareTheirFonts) {
     const TempFolder folder;
     constexpr int pages = 30;
     const std::string drawing = pdf_with_text({"The lease of the mooring at Heron Reach", "and what it costs"});

@@ -34,7 +34,7 @@ void cut(const fs::path& file, double share) {
     write_file(file, bytes.substr(0, static_cast<size_t>(static_cast<double>(bytes.size()) * share)));
 }
 
-TEST(PageFile, ATiffThatWasCutOffSaysWhichPagesAreThere) {
+TEST(PageFile, AnIncompleteTiffReportsWhichPagesExist) {
     const TempFolder folder;
     const std::string file = tiff(folder, "many", 11, "LZW");
     const auto whole = PageFile::open(file);
@@ -59,7 +59,7 @@ TEST(PageFile, ATiffThatWasCutOffSaysWhichPagesAreThere) {
 
 // libtiff's own writer puts a page's data before what says where they are, ImageMagick's as well, so a file that is cut
 // is no TIFF any more; scanners and copiers write the other way round.
-TEST(PageFile, APageWhoseDataAreNotAllThereIsTakenAndSaysSo) {
+TEST(PageFile, AnIncompletePageIsAddedAndReported) {
     const TempFolder folder;
     for (const char* coding : {"None", "Zip", "LZW", "JPEG"}) {
         const fs::path file = tiff(folder, coding, 1, coding);
@@ -111,7 +111,7 @@ void write_pdf(const fs::path& file, const std::vector<Raster>& pages) {
     ASSERT_TRUE(writer->finish());
 }
 
-TEST(PageFile, AJpegInAPdfThatIsHalfDestroyedIsSaid) {
+TEST(PageFile, ADamagedJpegInAPdfIsReported) {
     const TempFolder folder;
     const fs::path file = folder / "page.pdf";
     write_pdf(file, {scan("lease-1", 0, 150, Ink::Colour)});
@@ -135,7 +135,7 @@ std::uint64_t bytes_read_so_far() {
 }
 
 // The file is parsed once: what is read of it grows with what its pages hold, not with pages times the file's size.
-TEST(PageFile, AllPagesOfAPdfReadTheFileAboutOnce) {
+TEST(PageFile, ReadingAllPagesOfAPdfReadsTheFileOnce) {
     const TempFolder folder;
     std::vector<Raster> rasters;
     for (int i = 0; i < 60; ++i)
@@ -175,7 +175,7 @@ TEST(PageFile, SeveralThreadsReadAPdfAtOnce) {
     EXPECT_EQ(same, std::vector<int>(4, 1));
 }
 
-TEST(PageFile, WhatIsNotAFileIsRefusedAndNotWaitedFor) {
+TEST(PageFile, APipeOrDeviceIsRejectedWithoutWaiting) {
     const TempFolder folder;
     ASSERT_EQ(mkfifo((folder / "pipe").c_str(), 0600), 0);
     for (const auto& [file, said] : {std::pair{(folder / "pipe").string(), "is a pipe or a device"},

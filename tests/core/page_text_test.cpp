@@ -59,7 +59,7 @@ struct Said {
     }
 };
 
-TEST(PageText, WordsArePutRightInTheirPlaces) {
+TEST(PageText, WordsAreCorrectedInPlace) {
     Said said;
     EXPECT_EQ(said.all(), "The Wend1e Trust\n\nThe mooring is let to the Tenant of number O14\n\nPage 1 of 3");
     const cv::Rect before = said.text().at(said.find("O14")).box;
@@ -90,7 +90,7 @@ TEST(PageText, WordsArePutRightInTheirPlaces) {
     EXPECT_EQ(said.text().kept().word_count(), 3 + 6 + 5 + 2);
 }
 
-TEST(PageText, CorrectionsGoAlongHoweverThePageLies) {
+TEST(PageText, CorrectionsFollowTurnsOfThePage) {
     Said said;
     said.put_right("O14", "014");
     said.put_right("Wend1e", "Wendle");
@@ -125,7 +125,7 @@ TEST(PageText, CorrectionsGoAlongHoweverThePageLies) {
     EXPECT_EQ(cut.all(), "The Wendle Trust");
 }
 
-TEST(PageText, CorrectionsOutliveANewReading) {
+TEST(PageText, CorrectionsSurviveANewReading) {
     Said said;
     said.put_right("O14", "014");
     said.put_right("mooring", "berth");
@@ -185,7 +185,7 @@ TEST(PageText, ParagraphsAreLeftOutMovedAndNamed) {
     EXPECT_TRUE(said.all().starts_with("Page 1 of 3\n\n"));
 }
 
-TEST(PageText, AParagraphReadAgainStandsInTheFirstOnesPlace) {
+TEST(PageText, AParagraphReadAgainReplacesTheFirst) {
     Said said;
     const TextParagraph second = said.text().paragraphs[1];
     PartRead part{said.recipe, page({line(100, 300, "Der Liegeplatz wird dem"), line(100, 350, "Mieter überlassen")})};
@@ -200,7 +200,7 @@ TEST(PageText, AParagraphReadAgainStandsInTheFirstOnesPlace) {
     EXPECT_NE(turned.all().find("dem Pächter überlassen"), std::string::npos) << turned.all();
 }
 
-TEST(PageText, TheJointsOfACopyAreThoseOfTheText) {
+TEST(PageText, ACopyJoinsLinesLikeTheText) {
     Said said;
     said.read = page({line(100, 100, "The keeper of the har-"), line(100, 150, "bour opens at eight."),
                       line(100, 400, "1. Pay the toll."), line(100, 450, "2. Shut the gates.")});

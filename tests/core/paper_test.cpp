@@ -99,7 +99,7 @@ TEST(PaperDates, EveryMonthAsCldrWritesItIsUnderstood) {
 }
 
 // ISO 8601-1:2019, 5.2.2.1: the extended form of a calendar date; days that are none are no dates.
-TEST(PaperDates, DigitsInEveryOrder) {
+TEST(PaperDates, NumericDatesInEveryOrderAreUnderstood) {
     EXPECT_EQ(only_date("1985-04-12"), "1985-04-12"); // the standard's own example
     EXPECT_EQ(only_date("4.3.2026", "deu"), "2026-03-04");
     EXPECT_EQ(only_date("4. 3. 2026", "deu"), "2026-03-04");
@@ -114,7 +114,7 @@ TEST(PaperDates, DigitsInEveryOrder) {
     EXPECT_EQ(date_of_iso("2026-02-29"), std::nullopt);
 }
 
-TEST(PaperDates, WhatTheRestOfThePaperSaysDecidesTheirOrder) {
+TEST(PaperDates, OtherDatesOnThePageDecideTheOrder) {
     const auto date_of = [](const Sheet& sheet) { return *sheet.says().date; };
     Sheet open;
     open.at(7, 1, "Date: 03/04/2026");
@@ -169,7 +169,7 @@ TEST(PaperFacts, TheTermsOfTheInvoiceStandardAreUnderstood) {
 }
 
 // Numbers that are none of the paper's: an account by ISO 13616, a telephone, a date; and one that looks like them.
-TEST(PaperFacts, ANumberIsTakenByWhatStandsBeforeIt) {
+TEST(PaperFacts, ANumberIsRecognisedByItsLabel) {
     Sheet sheet;
     sheet.at(1, 1, "Reference: GB33 BUKB 2020 1555 5555 55")
         .at(1, 2, "Telephone: 0911 204 417")
@@ -183,7 +183,7 @@ TEST(PaperFacts, ANumberIsTakenByWhatStandsBeforeIt) {
     EXPECT_TRUE(!number || number->sure < certain_enough) << number->value;
 }
 
-TEST(PaperFacts, PeopleAddKindsOfTheirOwn) {
+TEST(PaperFacts, UsersCanAddKindsOfDocument) {
     const TempFolder folder;
     write_file(folder / "kinds.json", R"({"kinds": {"mooring permit": ["mooring permit", "Liegeerlaubnis"]}})");
     const auto words = paper_words_with(folder / "kinds.json");
@@ -201,7 +201,7 @@ TEST(PaperFacts, PeopleAddKindsOfTheirOwn) {
 }
 
 // On a page without words, of one word, or of a thousand odd ones nothing goes wrong.
-TEST(PaperFacts, OddPagesSayNothing) {
+TEST(PaperFacts, UnusualPagesGiveNoFacts) {
     EXPECT_EQ(facts_of_page({}, common_paper_words(), 2026y / 11 / 27), PaperFacts{});
     Sheet odd;
     for (const char* text :
@@ -212,7 +212,7 @@ TEST(PaperFacts, OddPagesSayNothing) {
     EXPECT_TRUE(facts_of_document({}, common_paper_words(), 2026y / 11 / 27) == PaperFacts{});
 }
 
-TEST(PaperNames, PartsThatAreReadAndWhatTheyBecomeWhereNothingWas) {
+TEST(PaperNames, PartsUseFactsOrTheirFallback) {
     using Kind = NamePart::Kind;
     const std::vector<NamePart> parts{{Kind::PaperDate, "dd.mm.yyyy", 3, 6, NamePart::Missing::ScanDate},
                                       {Kind::Sender, "", 3, 2},
@@ -255,7 +255,7 @@ TEST(PaperNames, PartsThatAreReadAndWhatTheyBecomeWhereNothingWas) {
     EXPECT_EQ(old->save.name[2], (NamePart{Kind::Heading, "", 3, 4}));
 }
 
-TEST(PaperNames, ThoseOfLastTimeAreTakenUp) {
+TEST(PaperNames, EarlierNamesAreProposed) {
     PaperFacts says;
     says.date = PaperFact{"2026-11-18", 0.95, "", {}};
     says.sender = PaperFact{"Penhallow Chandlery", 0.95, "", {}};
@@ -277,7 +277,7 @@ TEST(PaperNames, ThoseOfLastTimeAreTakenUp) {
     EXPECT_TRUE(name_proposals({}, {}, 2026y / 11 / 27).empty());
 }
 
-TEST(NamingHistory, IsKeptMovedForgottenAndNeverInTheWay) {
+TEST(NamingHistory, IsSavedMovedAndClearedAndNeverBlocks) {
     const TempFolder folder;
     const fs::path file = folder / "saved-before.sqlite";
     const DocumentTraits traits{"Tarn Water Board", "letter", "Weirs", "", "2026-01-02", {"tarn", "water"}};
@@ -318,7 +318,7 @@ TEST(NamingHistory, IsKeptMovedForgottenAndNeverInTheWay) {
     EXPECT_EQ(all->back().file, "/d/2.pdf");
 }
 
-TEST(MovedFiles, NeverOverAnotherAndNeverLost) {
+TEST(MovedFiles, AreNeverReplacedAndNeverLost) {
     const TempFolder folder;
     fs::create_directory(folder / "b");
     write_file(folder / "a.pdf", "ours");

@@ -42,7 +42,7 @@ Drawn paragraph() {
     return drawn;
 }
 
-TEST(PassedOver, TheLastWordOfAParagraphIsFoundByItsInk) {
+TEST(PassedOver, AMissedLastWordOfAParagraphIsFoundByItsInk) {
     for (const uchar level : {uchar{0}, uchar{120}, uchar{190}}) { // coarse print comes in pale
         Drawn drawn = paragraph();
         drawn.write("lead.", 2, false, level);
@@ -58,7 +58,7 @@ TEST(PassedOver, TheLastWordOfAParagraphIsFoundByItsInk) {
     }
 }
 
-TEST(PassedOver, WhatStandsElsewhereOrIsNoLineIsLeft) {
+TEST(PassedOver, InkElsewhereIsNotRead) {
     const auto none_of = [](const char* what, const std::function<void(Drawn&)>& add) {
         Drawn drawn = paragraph();
         add(drawn);

@@ -164,7 +164,7 @@ std::vector<Coding> codings() {
     return all;
 }
 
-TEST(PdfScan, EveryCodingGivesTheDotsThatAreInTheFile) {
+TEST(PdfScan, EveryCodingGivesThePixelsOfTheFile) {
     const TempFolder folder;
     for (const Coding& coding : codings()) {
         Pdf pdf(wide_pt, high_pt);
@@ -175,7 +175,7 @@ TEST(PdfScan, EveryCodingGivesTheDotsThatAreInTheFile) {
 }
 
 // The picture's matrix and the page's /Rotate, against OpenCV's own turning.
-TEST(PdfScan, APageThatIsTurnedOrMirroredIsTakenAsItIsShown) {
+TEST(PdfScan, ATurnedOrMirroredPageIsReadAsShown) {
     const TempFolder folder;
     const Raster page = page_of(Ink::Grey);
     const std::vector<std::pair<std::string, int>> mirrored{
@@ -229,7 +229,7 @@ TEST(PdfScan, StripsAndTilesBecomeOnePage) {
     }
 }
 
-TEST(PdfScan, AStencilOverABackgroundKeepsItsDots) {
+TEST(PdfScan, AStencilOverABackgroundKeepsItsPixels) {
     const TempFolder folder;
     const Raster letters = page_of(Ink::Black);
     const cv::Mat background(height_px / 4, width_px / 4, CV_8UC3, cv::Scalar(180, 220, 240));
@@ -258,7 +258,7 @@ TEST(PdfScan, AStencilOverABackgroundKeepsItsDots) {
 }
 
 // Sizes in whole points, pictures that reach beyond the page, and one that is cut to the crop box.
-TEST(PdfScan, TheSizeOfThePageCutsOffNoMoreThanItSays) {
+TEST(PdfScan, ThePageSizeCropsThePicture) {
     const TempFolder folder;
     const cv::Mat pixels = noisy(2480, 350, CV_8UC1, 3);
     Pdf rounded(595, 84);
@@ -274,7 +274,7 @@ TEST(PdfScan, TheSizeOfThePageCutsOffNoMoreThanItSays) {
                 {page.pixels(cv::Rect(24, height_px - 400, 200, 360)).clone(), dpi, Ink::Grey}, "cropped");
 }
 
-TEST(PdfScan, WhatOtherProgramsAndWeMakeComesBackDotForDot) {
+TEST(PdfScan, FilesOfOtherProgramsAndOursKeepEveryPixel) {
     const TempFolder folder;
     const Raster black = scan("lease-1", 0, 150, Ink::Black), colour = scan("photo-top-lock", 0, 100, Ink::Colour);
     write_file(folder / "black.tif", *encode_tiff(black));
@@ -306,7 +306,7 @@ TEST(PdfScan, WhatOtherProgramsAndWeMakeComesBackDotForDot) {
 
 const std::string words_alone = "BT /F1 8 Tf 20 100 Td (The gate at Cobble Reach is shut) Tj ET";
 
-TEST(PdfScan, TypeOverAPictureIsADrawingAndSharp) {
+TEST(PdfScan, VisibleTextOverAPictureIsRenderedSharply) {
     const TempFolder folder;
     const cv::Mat letterhead(146, 100, CV_8UC3, cv::Scalar(250, 240, 230)); // 50 dpi over the page
     Pdf pdf(wide_pt, high_pt);
@@ -324,7 +324,7 @@ TEST(PdfScan, TypeOverAPictureIsADrawingAndSharp) {
 }
 
 // Words that nobody sees: in text mode 3, or beneath the picture.
-TEST(PdfScan, HiddenWordsMakeNoDrawing) {
+TEST(PdfScan, InvisibleTextDoesNotMakeAPageADrawing) {
     const TempFolder folder;
     const Raster page = page_of(Ink::Grey);
     for (const std::string& content : {whole_page + " 3 Tr " + words_alone, words_alone + "\n" + whole_page,
@@ -336,7 +336,7 @@ TEST(PdfScan, HiddenWordsMakeNoDrawing) {
 }
 
 // Whatever cannot be taken pixel for pixel is drawn instead, and says so where something is missing.
-TEST(PdfScan, WhatCannotBeTakenIsStillAPage) {
+TEST(PdfScan, APageThatCannotBeExtractedIsRendered) {
     const TempFolder folder;
     const Raster page = page_of(Ink::Grey);
     const std::string grey = "/ColorSpace /DeviceGray /BitsPerComponent 8";
@@ -386,7 +386,7 @@ std::string raw_bytes(const std::filesystem::path& pdf, const std::string& filte
     return {};
 }
 
-TEST(PdfScan, ItsPicturesGoIntoANewFileByteForByte) {
+TEST(PdfScan, ItsPicturesAreCopiedToANewFileByteForByte) {
     const TempFolder folder;
     TextLayer words{{}, width_px, height_px, "eng"};
     TextLine line;

@@ -17,7 +17,7 @@ std::string jpeg_of(Ink ink) {
     return *encode_jpeg({pixels, 300, ink}, 85);
 }
 
-TEST(PictureMeaning, TheResolutionInExifCountsWhereJfifSaysNone) {
+TEST(PictureMeaning, TheExifResolutionIsUsedIfJfifHasNone) {
     const TempFolder folder;
     const auto file = (folder / "photo.jpg").string();
     const auto with = [&](const std::vector<std::string>& said) {
@@ -42,7 +42,7 @@ TEST(PictureMeaning, TheResolutionInExifCountsWhereJfifSaysNone) {
 }
 
 // Cameras and scanners pad to whole blocks, and some leave the last marker out: nothing of the picture is missing.
-TEST(PictureMeaning, APaddedJpegAndOneWithoutItsLastMarkerAreWhole) {
+TEST(PictureMeaning, APaddedJpegAndOneWithoutItsLastMarkerAreComplete) {
     const TempFolder folder;
     const auto file = (folder / "page.jpg").string();
     for (const Ink ink : {Ink::Grey, Ink::Colour}) {
@@ -120,7 +120,7 @@ TEST(PictureMeaning, AnEmbeddedProfileIsApplied) {
 }
 
 // TIFF 6.0, PhotometricInterpretation: 0 and 1 mean white and black, at every depth.
-TEST(PictureMeaning, WhiteIsWhiteWhicheverEndOfTheNumbersItIs) {
+TEST(PictureMeaning, WhiteIsWhiteForBothPhotometricInterpretations) {
     const TempFolder folder;
     const auto file = (folder / "page.tif").string();
     for (const int bits : {1, 8, 16}) {

@@ -149,7 +149,7 @@ void expect_all_is_there(const Journal::Moment& moment, const fs::path& from, co
     }
 }
 
-TEST(PowerCut, AtAnyStepNothingThatWasReportedIsGone) {
+TEST(PowerCut, LosesNothingThatWasReportedSaved) {
     const TempFolder base;
     const fs::path tray_folder = base / "tray", out = base / "out";
     fs::create_directories(out);
@@ -225,7 +225,7 @@ TEST(PowerCut, AtAnyStepNothingThatWasReportedIsGone) {
     }
 }
 
-TEST(Killed, AtAnyMomentNothingThatWasReportedIsGone) {
+TEST(Killed, LosesNothingThatWasReportedSaved) {
     std::mt19937 random(1905);
     for (int round = 0; round < trials(12); ++round) {
         SCOPED_TRACE(round);

@@ -40,7 +40,7 @@ std::vector<std::string> readable_by_others(const fs::path& folder) {
     return open;
 }
 
-TEST(PrivateFiles, EverythingThatIsKeptIsItsOwnersAlone) {
+TEST(PrivateFiles, StoredFilesAreReadableByTheirOwnerOnly) {
     const OpenUmask open;
     const TempFolder base;
     const fs::path kept = base / "data/yelvin";
@@ -80,7 +80,7 @@ TEST(PrivateFiles, EverythingThatIsKeptIsItsOwnersAlone) {
     EXPECT_EQ(fs::status(kept / "tray/tray.sqlite").permissions(), fs::perms(0600));
 }
 
-TEST(PrivateFiles, ATicketBehindALinkStaysThereWithItsMode) {
+TEST(PrivateFiles, ATicketBehindALinkKeepsItsPlaceAndMode) {
     const TempFolder shared, own;
     const auto ticket = keep_ticket(shared.path(), Ticket{});
     ASSERT_TRUE(ticket);
@@ -95,7 +95,7 @@ TEST(PrivateFiles, ATicketBehindALinkStaysThereWithItsMode) {
     EXPECT_EQ(own.files(), std::vector<std::string>{"shared.json"});
 }
 
-TEST(PrivateFiles, WhatThePersonSavesFollowsTheUmask) {
+TEST(PrivateFiles, SavedDocumentsFollowTheUmask) {
     const TempFolder folder;
     for (const auto& [umask, mode] : {std::pair{0022, 0644}, {0007, 0660}, {0077, 0600}}) {
         const mode_t before = ::umask(static_cast<mode_t>(umask));

@@ -46,7 +46,7 @@ TEST(Paper, IsRecognisedLyingEitherWayWithinTwoMillimetres) {
     EXPECT_FALSE(find_paper("A44"));
 }
 
-TEST(Units, AnA4PageAt300DpiIs2480By3508Dots) {
+TEST(Units, AnA4PageAt300DpiIs2480By3508Pixels) {
     EXPECT_EQ(scanned_px(210, 300), 2480);
     EXPECT_EQ(scanned_px(297, 300), 3508);
     EXPECT_EQ(scanned_px(210, 75), 620);
@@ -64,7 +64,7 @@ TEST(Luma, HasTheWeightsOfBt601) {
     }
 }
 
-TEST(Black, KeepsPrintAndMakesNoNoiseOfAnEmptyPage) {
+TEST(Black, KeepsPrintAndAddsNoNoiseToAnEmptyPage) {
     cv::Mat page(400, 400, CV_8UC1, cv::Scalar(240));
     page(cv::Rect(50, 50, 60, 200)).setTo(40);
     const Raster black = with_ink({page, 300, Ink::Grey}, Ink::Black);
@@ -84,7 +84,7 @@ TEST(Ink, IsOnlyEverReduced) {
     EXPECT_EQ(with_ink(grey, Ink::Colour).pixels.data, grey.pixels.data) << "nothing is copied for nothing";
 }
 
-TEST(Resolution, IsReducedToTheSizeTheScannerWouldGiveAndNeverRaised) {
+TEST(Resolution, IsReducedLikeAScannersAndNeverRaised) {
     const Raster page{noisy(2480, 3508, CV_8UC1, 2), 300, Ink::Grey};
     const Raster half = at_resolution(page, 150);
     EXPECT_EQ(half.width_px(), scanned_px(210, 150));
@@ -97,7 +97,7 @@ TEST(Resolution, IsReducedToTheSizeTheScannerWouldGiveAndNeverRaised) {
 }
 
 // Against OpenCV's own averaging, whose weights are the same: what differs is how the last half of a level is rounded.
-TEST(Averaged, IsWhatOpenCvMakesOfAreas) {
+TEST(Averaged, MatchesOpenCvsAreaInterpolation) {
     for (const int type : {CV_8UC1, CV_8UC3}) {
         const cv::Mat dots = noisy(613, 777, type, 3);
         for (const double step : {1.0, 1.003, 1.25, 1.5, 2.0, 2.7, 3.0, 8.0, 23.6, 300.0}) {

@@ -127,7 +127,7 @@ std::vector<Layout> layouts() {
 }
 
 // Only where most lines run to the left is the page read from its right.
-TEST(ReadingOrder, OneLineThatRunsToTheLeftTurnsNoColumnsRound) {
+TEST(ReadingOrder, OneLineFromRightToLeftDoesNotReverseColumns) {
     Layout page("two columns and a line in Hebrew");
     page.column(200, 300, 900, 20).column(1200, 300, 900, 20).line(200, 1500, 1900);
     for (Word& word : page.lines.back().words) word.text = "\u05e9\u05dc\u05d5\u05dd";
@@ -137,7 +137,7 @@ TEST(ReadingOrder, OneLineThatRunsToTheLeftTurnsNoColumnsRound) {
     EXPECT_EQ(read[20].words.front().text, "20.0") << "the right column comes second";
 }
 
-TEST(ReadingOrder, TwentyLayoutsAreReadWordForWord) {
+TEST(ReadingOrder, TwentyLayoutsAreReadInOrder) {
     const auto all = layouts();
     EXPECT_GE(all.size(), 20U);
     std::mt19937 random(11);
@@ -198,7 +198,7 @@ TEST(ReadingOrder, ThousandsOfRowsWithoutColumnsAreInOrderToo) {
     }
 }
 
-TEST(Paragraphs, AreToldApartAndJoined) {
+TEST(Paragraphs, AreSeparatedAndJoined) {
     TextLayer page{
         {words("Rules of the lower basin", 200, 200, 48), words("The keeper opens at eight in the morn-", 200, 320),
          words("ing and closes at dusk, all the year.", 200, 370),

@@ -24,7 +24,7 @@ namespace {
 constexpr year_month_day date = year{2026} / 11 / 5;
 using Kind = NamePart::Kind;
 
-TEST(FileName, IsMadeOfItsPartsInTheirOrder) {
+TEST(FileName, IsMadeOfItsPartsInOrder) {
     EXPECT_EQ(make_name({{Kind::Date, "yyyy-mm-dd"}, {Kind::Words, "Mooring"}, {Kind::Counter, "", 3}}, date, 14),
               "2026-11-05 Mooring 014");
     EXPECT_EQ(make_name({{Kind::Counter, "", 2}, {Kind::Words, "of"}, {Kind::Date, "dd.mm.yy"}}, date, 123),
@@ -33,7 +33,7 @@ TEST(FileName, IsMadeOfItsPartsInTheirOrder) {
     EXPECT_EQ(make_name({}, date, 1), "Scan");
 }
 
-TEST(FileName, LeavesOutWhatFileSystemsRefuse) {
+TEST(FileName, LeavesOutInvalidCharacters) {
     EXPECT_EQ(cleaned_name("a/b\\c:d*e?f\"g<h>i|j"), "a b c d e f g h i j");
     EXPECT_EQ(cleaned_name("  ..two   spaces. . "), "two spaces");
     EXPECT_EQ(cleaned_name("line\nbreak\ttab"), "line break tab");
@@ -43,7 +43,7 @@ TEST(FileName, LeavesOutWhatFileSystemsRefuse) {
 }
 
 // 255 bytes are what file systems take (POSIX NAME_MAX, as on ext4), the extension among them.
-TEST(FileName, LongNamesGiveWayToTheirNumber) {
+TEST(FileName, LongNamesAreShortenedToKeepTheirNumber) {
     std::string hundred;
     for (int i = 0; i < 100; ++i) hundred += "水"; // 3 bytes each
     const std::vector<NamePart> counted{{Kind::Date, "yyyy-mm-dd"}, {Kind::Words, hundred}, {Kind::Counter, "", 3}};
@@ -72,7 +72,7 @@ TEST(FileName, LongNamesGiveWayToTheirNumber) {
     }
 }
 
-TEST(FileName, CountsOnWhereTheFolderIs) {
+TEST(FileName, ContinuesTheNumbersOfTheFolder) {
     const TempFolder folder;
     const std::vector<NamePart> parts{{Kind::Words, "Lease"}, {Kind::Counter, "", 3}};
     EXPECT_EQ(next_number(parts, date, folder.path()), 1);
@@ -87,7 +87,7 @@ TEST(FileName, CountsOnWhereTheFolderIs) {
     EXPECT_EQ(numbered_name("Map: old", 1), "Map old (2)");
 }
 
-TEST(FileName, TheNextNumberIsOnePastTheHighestWhateverIsMissingBelowIt) {
+TEST(FileName, TheNextNumberIsOneAboveTheHighest) {
     const TempFolder folder;
     const std::vector<NamePart> parts{{Kind::Words, "Lease"}, {Kind::Counter, "", 3}};
     for (int i = 301; i <= 320; ++i) write_file(folder / fmt::format("Lease {}.pdf", i), "x");
@@ -105,7 +105,7 @@ TEST(FileName, TheNextNumberIsOnePastTheHighestWhateverIsMissingBelowIt) {
     EXPECT_EQ(next_number(dated, date, folder.path()), 8);
 }
 
-TEST(FileName, ManyFilesOfOneSaveTakeOneListing) {
+TEST(FileName, ManyFilesOfOneSaveListTheFolderOnce) {
     const TempFolder folder;
     const std::vector<NamePart> counted{{Kind::Words, "Lease"}, {Kind::Counter, "", 3}}, plain{{Kind::Words, "Map"}};
     write_file(folder / "Lease 041.pdf", "x");
@@ -125,7 +125,7 @@ TEST(FileName, ManyFilesOfOneSaveTakeOneListing) {
     EXPECT_EQ(names.candidates(folder.path(), counted, ".jpg")(0), "Lease 544.jpg");
 }
 
-TEST(PartFile, OnlyWhatNobodyWritesAnyMoreIsAbandoned) {
+TEST(PartFile, OnlyFilesOfEndedProcessesAreAbandoned) {
     const TempFolder folder;
     const auto of_child = [&] { // written by a process that is gone
         int names[2];
@@ -171,7 +171,7 @@ TEST(PartFile, OnlyWhatNobodyWritesAnyMoreIsAbandoned) {
 }
 
 // link(2), under BUGS: on NFS it may have made the link although it says that the name exists.
-TEST(SafeFile, ARepeatedRequestForANameIsNotANameThatIsTaken) {
+TEST(SafeFile, ARepeatedRequestForANameDoesNotTakeIt) {
     const TempFolder folder;
     write_file(folder / "growing", "contents");
     fs::create_hard_link(folder / "growing", folder / "Lease.pdf");
@@ -184,7 +184,7 @@ TEST(SafeFile, ARepeatedRequestForANameIsNotANameThatIsTaken) {
 
 Result<void> writes(const fs::path& file) { return write_bytes(file, "contents"); }
 
-TEST(SafeFile, NeverReplacesWhatIsThere) {
+TEST(SafeFile, NeverReplacesAnExistingFile) {
     const TempFolder folder;
     write_file(folder / "a.pdf", "first");
     const auto name = [](int attempt) { return std::string(attempt == 0 ? "a" : attempt == 1 ? "b" : "c") + ".pdf"; };
@@ -198,7 +198,7 @@ TEST(SafeFile, NeverReplacesWhatIsThere) {
 }
 
 // ECMA-48's controls, C1's among them, and Unicode's direction marks (UAX #9, 2).
-TEST(ShownText, HasNothingThatSteersATerminalOrTurnsLettersRound) {
+TEST(ShownText, HasNoControlOrBidiCharacters) {
     const std::string other = "\uFFFD";
     EXPECT_EQ(shown_text("Ä lease\n\tin two lines"), "Ä lease\n\tin two lines");
     for (const char* steers : {"\x1b", "\x07", "\x7f", "\u0080", "\u009b", "\u200e", "\u200f", "\u061c", "\u202a",
@@ -208,7 +208,7 @@ TEST(ShownText, HasNothingThatSteersATerminalOrTurnsLettersRound) {
         EXPECT_EQ(shown_text(letters), letters);
 }
 
-TEST(SafeFile, LeavesTheFolderAsItWasWhenWritingFails) {
+TEST(SafeFile, LeavesTheFolderUnchangedWhenWritingFails) {
     const TempFolder folder;
     const auto failed = save_file(
         folder.path(), [](int) { return std::string("a.pdf"); },
@@ -220,7 +220,7 @@ TEST(SafeFile, LeavesTheFolderAsItWasWhenWritingFails) {
     EXPECT_TRUE(folder.files().empty());
 }
 
-TEST(SafeFile, SaysWhatIsWrongWithTheFolderBeforeAnyWork) {
+TEST(SafeFile, ReportsAnUnusableFolderBeforeAnyWork) {
     const TempFolder folder;
     write_file(folder / "file", "x");
     bool worked = false;
@@ -241,7 +241,7 @@ TEST(SafeFile, SaysWhatIsWrongWithTheFolderBeforeAnyWork) {
 }
 
 // As an ordinary user, because nothing is forbidden to root.
-TEST(SafeFile, SaysWhenTheFolderMayNotBeWritten) {
+TEST(SafeFile, ReportsAReadOnlyFolder) {
     const TempFolder folder;
     fs::permissions(folder.path(), fs::perms::owner_read | fs::perms::owner_exec | fs::perms::others_read |
                                        fs::perms::others_exec | fs::perms::group_exec);
@@ -261,7 +261,7 @@ TEST(SafeFile, SaysWhenTheFolderMayNotBeWritten) {
 }
 
 // /dev/full is a disk with no room.
-TEST(SafeFile, SaysWhenTheDiskIsFull) {
+TEST(SafeFile, ReportsAFullDisk) {
     const auto failed = write_bytes("/dev/full", std::string(100000, 'x'));
     ASSERT_FALSE(failed);
     EXPECT_EQ(failed.error().kind, ErrorKind::DiskFull);
@@ -270,7 +270,7 @@ TEST(SafeFile, SaysWhenTheDiskIsFull) {
 
 // A child saves again and again while it is killed: there are whole files and, at most, a hidden part, never a half
 // one.
-TEST(SafeFile, KilledAtAnyMomentLeavesWholeFilesOnly) {
+TEST(SafeFile, LeavesOnlyCompleteFilesWhenKilled) {
     const std::string contents(300000, 'y');
     for (int round = 0; round < 8; ++round) {
         const TempFolder folder;

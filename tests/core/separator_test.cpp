@@ -12,7 +12,7 @@
 namespace yelvin::test {
 namespace {
 
-TEST(Separators, AreFoundAgainAtEveryResolutionAndAnyWayRound) {
+TEST(Separators, AreFoundAtEveryResolutionAndRotation) {
     const TempFolder folder;
     ASSERT_TRUE(write_separator_sheets(folder / "s.pdf", {"Top Lock — Wärter", ""}));
     EXPECT_EQ(run({"pdfinfo", (folder / "s.pdf").string()}).status, 0);
@@ -31,7 +31,7 @@ TEST(Separators, AreFoundAgainAtEveryResolutionAndAnyWayRound) {
     EXPECT_EQ(barcodes(read_page(folder / "s.pdf", 1)->raster).front(), "YELVIN DIVIDER");
 }
 
-TEST(Separators, AFoldOverOneCodeLeavesTheOther) {
+TEST(Separators, AFoldOverOneCodeDoesNotMatter) {
     const TempFolder folder;
     ASSERT_TRUE(write_separator_sheets(folder / "s.pdf", {"Heron"}));
     Raster page = at_resolution(read_page(folder / "s.pdf", 0)->raster, 150);
@@ -42,7 +42,7 @@ TEST(Separators, AFoldOverOneCodeLeavesTheOther) {
     EXPECT_EQ(texts.front(), "YELVIN DIVIDER Heron");
 }
 
-TEST(Separators, ATextTooLongIsNamed) {
+TEST(Separators, ATextThatIsTooLongIsReported) {
     const TempFolder folder;
     const auto written = write_separator_sheets(folder / "s.pdf", {std::string(400, 'x')});
     ASSERT_FALSE(written);
@@ -79,7 +79,7 @@ TEST(Barcodes, AnEanFromItsOwnTableIsRead) {
     EXPECT_TRUE(barcodes({cv::Mat(400, 700, CV_8UC1, cv::Scalar(250)), 200, Ink::Grey}).empty());
 }
 
-TEST(Names, TakeTheSeparatorsText) {
+TEST(Names, UseTheTextOfTheSeparator) {
     const std::vector<NamePart> parts{
         {NamePart::Kind::Barcode, ""}, {NamePart::Kind::Words, "lease"}, {NamePart::Kind::Counter, "", 2}};
     using namespace std::chrono;
@@ -89,7 +89,7 @@ TEST(Names, TakeTheSeparatorsText) {
     EXPECT_EQ(make_name(with_values(parts, {}), day, 3), "lease 03") << "no separator, no gap";
 }
 
-TEST(TicketKeys, OfStacksSurviveAndWrongOnesAreNamed) {
+TEST(TicketKeys, OfStacksAreKeptAndInvalidOnesReported) {
     const auto json = nlohmann::json::parse(R"({"from": {"source": "hand-fed", "next_sheet_seconds": 9,
         "more": {"test:0": {"lamp": 3, "mode of light": "cold", "fast": true}}},
         "pages": {"split": "every", "split_every": 4, "separator": "WNT"}, "save": {"name": [{"barcode": true}, {"words": "x"}]}})");
@@ -118,7 +118,7 @@ TEST(TicketKeys, OfStacksSurviveAndWrongOnesAreNamed) {
     }
 }
 
-TEST(Faults, NameTheSheetOfTheStack) {
+TEST(Faults, NameTheSheet) {
     const Error in_job = scanner_fault(ErrorKind::Jam, "Simulated scanner", 2);
     EXPECT_NE(in_job.sentence.find("sheet 2"), std::string::npos);
     EXPECT_NE(with_sheet(in_job, "Simulated scanner", 14).sentence.find("at sheet 14"), std::string::npos);

@@ -46,7 +46,7 @@ void expect_all_works(int width, int height, double dpi, Ink ink, ReaderPool& re
     EXPECT_EQ(look->name, "a piece");
 }
 
-TEST(SmallPicture, IsLookedAtDevelopedAndShown) {
+TEST(SmallPicture, IsCheckedDevelopedAndShown) {
     ReaderPool readers;
     for (const cv::Size& size : {cv::Size(8, 8), {9, 9}, {12, 8}, {40, 40}, {1000, 8}, {600, 12}, {12, 700}}) {
         for (const double dpi : {72.0, 300.0, 1200.0}) {

@@ -54,7 +54,7 @@ struct TwoPasses {
     std::string paired(size_t gap) const { return ids(with_sides_paired(tray, fronts, backs, gap)); }
 };
 
-TEST(Stack, BlankSidesAreDroppedByTheMeasuredInk) {
+TEST(Stack, BlankSidesAreLeftOutByTheirMeasuredInk) {
     const std::vector<PagePtr> pages{side(1, false, 5), side(1, true, 0.1), side(2, false, 5), side(2, true, 0.2)};
     EXPECT_EQ(words(judged(pages, {true, 0.15})), "p-pp");
     EXPECT_EQ(words(judged(pages, {true, 0.3})), "p-p-");
@@ -62,20 +62,20 @@ TEST(Stack, BlankSidesAreDroppedByTheMeasuredInk) {
     EXPECT_EQ(words(judged(pages, {true, 0})), "pppp");
 }
 
-TEST(Stack, WritingHasToBeMeantToGo) {
+TEST(Stack, WritingIsLeftOutOnlyWithAHigherLimit) {
     const Notices number{.ink_percent = 0.003, .writing = true};
     EXPECT_FALSE(number.blank(0.15));
     EXPECT_TRUE(number.blank(0.2)) << "somebody moved the limit up";
 }
 
-TEST(Stack, ABlankSheetDividesAndABlankBackDoesNot) {
+TEST(Stack, ABlankSheetDividesDocumentsAndABlankBackDoesNot) {
     const std::vector<PagePtr> pages{side(1, false, 5), side(1, true, 0),  side(2, false, 0),
                                      side(2, true, 0),  side(3, false, 5), side(3, true, 5)};
     EXPECT_EQ(words(judged(pages, {true, 0.15, SplitAt::BlankSheet})), "p-xx|pp");
     EXPECT_EQ(words(judged(pages, {false, 0.15, SplitAt::BlankSheet})), "ppxx|pp");
 }
 
-TEST(Stack, SeparatorsNameWhatFollowsThem) {
+TEST(Stack, SeparatorsNameTheNextDocument) {
     const std::vector<PagePtr> pages{side(1, false, 9, "YELVIN DIVIDER Top Lock"),
                                      side(1, true, 0),
                                      side(2, false, 5),
@@ -92,7 +92,7 @@ TEST(Stack, SeparatorsNameWhatFollowsThem) {
         << "unless it was said to";
 }
 
-TEST(Stack, EverySoManyPagesCountsBlankOnes) {
+TEST(Stack, DocumentsByPageCountIncludeBlankPages) {
     std::vector<PagePtr> pages;
     for (int sheet = 1; sheet <= 4; ++sheet) {
         pages.push_back(side(sheet, false, 5));
@@ -102,7 +102,7 @@ TEST(Stack, EverySoManyPagesCountsBlankOnes) {
     EXPECT_EQ(words(judged(pages, {true, 0.15, SplitAt::Every, 2})), "p-|pp|pp|pp");
 }
 
-TEST(Stack, EachSheetIsADocumentWithItsBackAndABlankOneIsNone) {
+TEST(Stack, EachSheetIsADocumentAndABlankOneIsNone) {
     const StackRules each{.each_sheet = true}, without_blank{.drop_blank = true, .each_sheet = true};
     const std::vector<PagePtr> pages{side(1, false, 0), side(1, true, 0), side(2, false, 5), side(2, true, 5),
                                      side(3, false, 0), side(3, true, 0), side(4, false, 5), side(4, true, 0)};
@@ -115,14 +115,14 @@ TEST(Stack, EachSheetIsADocumentWithItsBackAndABlankOneIsNone) {
     EXPECT_EQ(words(judged(stack, separated)), "px|[Heron]p|p");
 }
 
-TEST(Stack, WhatAPersonDecidedStays) {
+TEST(Stack, DecisionsOfTheUserStay) {
     Page kept = *side(1, false, 0);
     kept.dropped_by_hand = true;
     const std::vector<PagePtr> pages{std::make_shared<const Page>(kept)};
     EXPECT_EQ(words(judged(pages, {true, 0.15})), "p");
 }
 
-TEST(Stack, VerdictsBecomeDocumentsAndSlips) {
+TEST(Stack, DecisionsBecomeDocumentsAndSlips) {
     const std::vector<PagePtr> pages{side(1, false, 5), side(2, false, 9, "YELVIN DIVIDER Heron"), side(3, false, 5),
                                      side(4, false, 0)};
     Tray tray;
@@ -144,9 +144,11 @@ TEST(Stack, VerdictsBecomeDocumentsAndSlips) {
     EXPECT_EQ(with_verdicts(back, names, judged(pages, rules)).documents.size(), 2U) << "twice is as good as once";
 }
 
-TEST(Stack, BacksInReverseFindTheirFronts) { EXPECT_EQ(TwoPasses(3, 3).paired(0), "1a1F 3b1B 2a2F 2b2B 3a3F 1b3B "); }
+TEST(Stack, BacksInReverseOrderAreAssignedToTheirFronts) {
+    EXPECT_EQ(TwoPasses(3, 3).paired(0), "1a1F 3b1B 2a2F 2b2B 3a3F 1b3B ");
+}
 
-TEST(Stack, AMissingSideLeavesAGapWhereItIsSaid) {
+TEST(Stack, AMissingSideLeavesAGapAtItsSheet) {
     const TwoPasses two(3, 2);
     EXPECT_EQ(two.paired(0), "1a1F 2a2F 2b2B 3a3F 1b3B ") << "the first sheet has no back";
     EXPECT_EQ(two.paired(1), "1a1F 2b1B 2a2F 3a3F 1b3B ");
@@ -156,7 +158,7 @@ TEST(Stack, AMissingSideLeavesAGapWhereItIsSaid) {
     EXPECT_EQ(TwoPasses(0, 2).paired(0), "1b1B 2b2B ") << "nothing to pair with";
 }
 
-TEST(Stack, BacksFollowTheirFrontsIntoEveryDocumentAndNoPageStandsTwice) {
+TEST(Stack, BacksFollowTheirFrontsAndNoPageIsDuplicated) {
     TwoPasses two(3, 3);
     two.tray = with_divider_at(two.tray, "2a"); // between the passes
     two.tray = with_divider_at(two.tray, "3a");

@@ -27,7 +27,7 @@ struct FailingSteps : FileSteps {
 
 std::string always_a(int attempt) { return attempt == 0 ? "a.pdf" : "a (2).pdf"; }
 
-TEST(StepsThatFail, WhatDidNotReachTheDiskIsNotSaved) {
+TEST(StepsThatFail, AFileThatDidNotReachTheDiskIsNotSaved) {
     const TempFolder folder;
     FailingSteps steps;
     steps.at_sync = EIO;
@@ -42,7 +42,7 @@ TEST(StepsThatFail, WhatDidNotReachTheDiskIsNotSaved) {
     EXPECT_EQ(folder.files().size(), 1U);
 }
 
-TEST(StepsThatFail, AFolderThatTakesNoOthersIsNotSaidToBeMissing) {
+TEST(StepsThatFail, AReadOnlyParentFolderIsNotReportedAsMissing) {
     NewFolders folders;
     const auto made = folders.make("/proc/none/out");
     ASSERT_FALSE(made);
@@ -50,7 +50,7 @@ TEST(StepsThatFail, AFolderThatTakesNoOthersIsNotSaidToBeMissing) {
     EXPECT_NE(made.error().sentence.find("/proc may not be written to"), std::string::npos) << made.error().sentence;
 }
 
-TEST(StepsThatFail, AFileThatReplacesAPrivateOneIsPrivateWhileItGrows) {
+TEST(StepsThatFail, TheTemporaryReplacementOfAPrivateFileIsPrivate) {
     const TempFolder folder;
     const auto mode_of = [](const fs::path& file) {
         struct stat seen {};
@@ -87,7 +87,7 @@ TEST(StepsThatFail, AFileThatCannotLeaveItsFolderLeavesNoCopy) {
     EXPECT_TRUE(move_file(folder / "a.pdf", folder / "there", always_a, steps)) << "as soon as it can";
 }
 
-TEST(StepsThatFail, AFileThatKeepsItsOldNameToo) {
+TEST(StepsThatFail, AFileThatAlsoKeepsItsOldNameIsNotMoved) {
     const TempFolder folder;
     fs::create_directory(folder / "there");
     write_file(folder / "a.pdf", "pages");
@@ -105,7 +105,7 @@ TEST(StepsThatFail, AFileThatKeepsItsOldNameToo) {
 }
 
 // Files are looked for as long as somebody may still write them: whoever has another's number is somebody else.
-TEST(StepsThatFail, APartIsAbandonedByTheProcessThatBeganItAndAfterAWeekOnAnotherComputer) {
+TEST(StepsThatFail, ATemporaryFileIsAbandonedWhenItsProcessEndedOrAfterAWeekOnAnotherComputer) {
     const TempFolder folder;
     const std::string own = new_part_name();
     write_file(folder / own, "half");
@@ -124,7 +124,7 @@ TEST(StepsThatFail, APartIsAbandonedByTheProcessThatBeganItAndAfterAWeekOnAnothe
     }
 }
 
-TEST(StepsThatFail, FoldersThatWereMadeGoTheInnermostFirst) {
+TEST(StepsThatFail, CreatedFoldersAreRemovedInnermostFirst) {
     const TempFolder folder;
     NewFolders made;
     ASSERT_TRUE(made.make(folder / "a/b/c"));
@@ -132,7 +132,7 @@ TEST(StepsThatFail, FoldersThatWereMadeGoTheInnermostFirst) {
     EXPECT_TRUE(folder.files().empty()) << testing::PrintToString(folder.files());
 }
 
-TEST(StepsThatFail, RoomIsCountedInBytes) {
+TEST(StepsThatFail, FreeSpaceIsCountedInBytes) {
     const TempFolder folder;
     struct statvfs space {};
     ASSERT_EQ(::statvfs(folder.path().c_str(), &space), 0);
@@ -143,7 +143,7 @@ TEST(StepsThatFail, RoomIsCountedInBytes) {
     EXPECT_EQ(checked.error().kind, ErrorKind::DiskFull);
 }
 
-TEST(StepsThatFail, AFileBehindALinkIsReplacedWhereItIs) {
+TEST(StepsThatFail, AFileBehindALinkIsReplacedInPlace) {
     const TempFolder folder;
     fs::create_directory(folder / "there");
     write_file(folder / "there/b.json", "before");

@@ -48,7 +48,7 @@ Cut cut_from(const cv::Mat& picture, const std::vector<cv::Rect>& parts, Ink ink
     return out;
 }
 
-TEST(Pose, ComposesInvertsAndTurnsAboutAPoint) {
+TEST(Pose, ComposesInvertsAndRotatesAboutAPoint) {
     const Pose a{30 * degree, 12, -5, 1.1}, b{-70 * degree, 3, 8, 0.9};
     const cv::Point2d p(17, -4);
     EXPECT_LT(cv::norm((a * b)(p)-a(b(p))), 1e-12);
@@ -70,7 +70,7 @@ TEST(Pose, RigidFitIsExactAndHasNoScale) {
 }
 
 // A chain of three, the outer two tied to the middle one only, and an edge that holds along one direction only.
-TEST(SolvePoses, TiesHoldAcrossEdgesAndNotAlongThem) {
+TEST(SolvePoses, TiesConstrainAcrossEdgesAndNotAlongThem) {
     const std::vector<Pose> truth{{0, 0, 0, 1}, {2 * degree, 100, 5, 1}, {-91 * degree, 180, 60, 1}};
     std::mt19937 random(5);
     const auto between = [&](double a, double b) { return std::uniform_real_distribution(a, b)(random); };
@@ -95,7 +95,7 @@ TEST(SolvePoses, TiesHoldAcrossEdgesAndNotAlongThem) {
     EXPECT_EQ(poses[2].scale, 1);
 }
 
-TEST(SolvePoses, AScaleIsFoundWhereItIsFree) {
+TEST(SolvePoses, AScaleIsFoundIfItIsFree) {
     const Pose truth{4 * degree, 30, 2, 1.013};
     TiedPair pair{0, 1, {}};
     for (int i = 0; i < 30; ++i) {
@@ -108,7 +108,7 @@ TEST(SolvePoses, AScaleIsFoundWhereItIsFree) {
     EXPECT_NEAR(scale_between(pair), 1 / 1.013, 1e-6) << "b is the smaller one";
 }
 
-TEST(Fit, LeadsToTheHundredthOfADotAndKnowsWhatContradicts) {
+TEST(Fit, IsAccurateToAHundredthOfAPixelAndFindsContradictions) {
     const cv::Mat picture = blots({1100, 700}, 8);
     const Cut cut = cut_from(picture, {{0, 0, 620, 700}, {480, 0, 620, 700}});
     const double mm = mm_per_inch / 100;
@@ -128,7 +128,7 @@ TEST(Fit, LeadsToTheHundredthOfADotAndKnowsWhatContradicts) {
     EXPECT_GT(wrong.contradicting, wrong.details / 2);
 }
 
-TEST(Fit, AnEdgeAloneIsNoPlace) {
+TEST(Fit, AnEdgeAloneDeterminesNoPlace) {
     cv::Mat picture(700, 1100, CV_8UC3, cv::Scalar::all(240));
     for (const int y : {200, 340, 420}) cv::line(picture, {0, y}, {1100, y}, cv::Scalar::all(40), 4);
     const Cut cut = cut_from(picture, {{0, 0, 620, 700}, {480, 0, 620, 700}});
@@ -138,7 +138,7 @@ TEST(Fit, AnEdgeAloneIsNoPlace) {
     EXPECT_FALSE(may_fit(fit));
 }
 
-TEST(Search, FindsAShiftThatHardlyAnyFeatureTells) {
+TEST(Search, FindsAShiftWithFewFeatures) {
     const cv::Mat picture = blots({900, 1200}, 21);
     cv::Mat turned;
     cv::rotate(picture(cv::Rect(0, 440, 900, 640)), turned, cv::ROTATE_90_CLOCKWISE);
@@ -156,7 +156,7 @@ TEST(Search, FindsAShiftThatHardlyAnyFeatureTells) {
     EXPECT_TRUE(found);
 }
 
-TEST(Outline, TheSheetsEdgeIsKnownByTheNothingBeyondIt) {
+TEST(Outline, TheEdgeOfTheSheetIsFoundByTheEmptyAreaBeyondIt) {
     cv::Mat picture(900, 700, CV_8UC3, cv::Scalar::all(200));
     picture(cv::Rect(150, 120, 550, 780)).setTo(cv::Scalar::all(250)); // its upper left corner lies on the glass
     cv::circle(picture, {400, 500}, 40, cv::Scalar::all(20), 5);
@@ -173,7 +173,7 @@ TEST(Outline, TheSheetsEdgeIsKnownByTheNothingBeyondIt) {
 }
 
 // Threads find pairs in any order; what grows from them takes ties in theirs, so that order must not matter.
-TEST(PairsFound, AreInOneOrderWhicheverThreadWasQuicker) {
+TEST(PairsFound, AreInTheSameOrderForAnyThreadTiming) {
     const cv::Mat sheet = blots({900, 700}, 11);
     std::vector<cv::Rect> parts;
     for (const int y : {0, 200, 400})
@@ -186,7 +186,7 @@ TEST(PairsFound, AreInOneOrderWhicheverThreadWasQuicker) {
     EXPECT_TRUE(std::ranges::is_sorted(pairs.candidates(), {}, pieces));
 }
 
-TEST(Seams, RunThroughWhatIsQuietAndOwnEveryDot) {
+TEST(Seams, RunThroughAreasWithoutDetailAndAssignEveryPixel) {
     // Between two pieces lies a white gutter in the middle of their overlap, and print on both sides of it.
     cv::Mat picture(800, 1200, CV_8UC3, cv::Scalar::all(245));
     for (int y = 20; y < 800; y += 24)
@@ -224,7 +224,7 @@ TEST(Seams, RunThroughWhatIsQuietAndOwnEveryDot) {
     EXPECT_LT(cv::norm(picture_again->pixels(part + by), picture(part), cv::NORM_L1) / part.area() / 3, 2.0);
 }
 
-TEST(Compose, BlackStaysBlackAndAMixTakesTheRicherInk) {
+TEST(Compose, BlackStaysBlackAndAMixUsesTheRicherColourMode) {
     cv::Mat grey;
     cv::cvtColor(blots({900, 600}, 12), grey, cv::COLOR_BGR2GRAY);
     cv::Mat black;
@@ -248,7 +248,7 @@ TEST(Compose, BlackStaysBlackAndAMixTakesTheRicherInk) {
 }
 
 // Where two pieces do not show the same, their mean would be a ghost that neither shows.
-TEST(Compose, WherePiecesDisagreeEachDotIsOneOfTheirs) {
+TEST(Compose, WherePiecesDisagreeEachPixelComesFromOneOfThem) {
     Cut cut = cut_from(blots({900, 600}, 15), {{0, 0, 520, 600}, {380, 0, 520, 600}});
     const auto layout = find_layout(cut.looks);
     ASSERT_TRUE(layout);
@@ -280,7 +280,7 @@ TEST(Compose, WherePiecesDisagreeEachDotIsOneOfTheirs) {
     EXPECT_LT(between, seen / 100);
 }
 
-TEST(Compose, APieceThatCannotBeReadStopsItWithItsSentence) {
+TEST(Compose, APieceThatCannotBeReadStopsWithItsError) {
     const Cut cut = cut_from(blots({900, 600}, 14), {{0, 0, 520, 600}, {380, 0, 520, 600}});
     const auto layout = find_layout(cut.looks);
     ASSERT_TRUE(layout);

@@ -58,7 +58,7 @@ std::vector<TextLine> bill() {
     return lines;
 }
 
-TEST(Tables, CellsBesideEachOtherBecomeRows) {
+TEST(Tables, AdjacentCellsBecomeRows) {
     const Rows truth{{"Item", "Quantity", "Amount"},
                      {"Mooring rope", "40", "94.00"},
                      {"Brass tiller pin", "2", "29.50"},
@@ -94,7 +94,7 @@ TEST(Tables, TextAroundThemStaysText) {
                                       "and carriage is free above two hundred and fifty.\n"));
 }
 
-TEST(Tables, ColumnsOfTextAndLettersAreNone) {
+TEST(Tables, ColumnsOfTextAndLettersAreNotTables) {
     std::vector<TextLine> columns, letter, three;
     for (int row = 0; row < 12; ++row) {
         columns.push_back(line(100, 200 + 30 * row, "the keeper opens at eight in the morn"));
@@ -110,7 +110,7 @@ TEST(Tables, ColumnsOfTextAndLettersAreNone) {
 
 // The engine read across the columns: each line comes apart where all of them have a gutter, also where a line has
 // nothing in the middle column, so that two gutters lie in one gap.
-TEST(Tables, ColumnsThatWereReadAcrossComeApart) {
+TEST(Tables, ColumnsReadAsOneLineAreSeparated) {
     std::vector<TextLine> across;
     size_t words = 0;
     for (int row = 0; row < 8; ++row) {

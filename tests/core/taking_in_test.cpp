@@ -39,7 +39,7 @@ using Outcome = CabinetUpdater::Outcome;
 
 }
 
-TEST_F(TakingInTest, PapersAreTakenFromAFolderAndNothingElse) {
+TEST_F(TakingInTest, OnlyDocumentsOfAFolderAreAdded) {
     fill("b.pdf", {"b"});
     fill("in/A.PDF", {"a"});
     fill(".hidden/c.pdf", {"c"});
@@ -51,7 +51,7 @@ TEST_F(TakingInTest, PapersAreTakenFromAFolderAndNothingElse) {
     EXPECT_TRUE(paper_files_in(base / "nowhere").empty());
 }
 
-TEST_F(TakingInTest, ACopyIsAnotherPaperAndAMovedOneTheSame) {
+TEST_F(TakingInTest, ACopyIsAnotherDocumentAndAMovedFileTheSame) {
     const fs::path file = fill("lease.pdf", {"Lease of a mooring for Patient Heron"});
     EXPECT_EQ(taking->take(file, papers), Outcome::Added);
     EXPECT_EQ(taking->take(file, papers), Outcome::KnownAlready);
@@ -72,7 +72,7 @@ TEST_F(TakingInTest, ACopyIsAnotherPaperAndAMovedOneTheSame) {
     EXPECT_EQ(taking->take(papers / "nothing.pdf", papers).error().kind, ErrorKind::Missing);
 }
 
-TEST_F(TakingInTest, AChangedFileIsReadAgainAndStaysWhatItWasSavedAs) {
+TEST_F(TakingInTest, AChangedFileIsReadAgainAndKeepsItsTicket) {
     const fs::path file = fill("bill.pdf", {"two mooring pins"});
     NewPaper saved = *paper_of_file(file, common_paper_words(), {}, {});
     saved.ticket = "Bills";
@@ -87,7 +87,7 @@ TEST_F(TakingInTest, AChangedFileIsReadAgainAndStaysWhatItWasSavedAs) {
     EXPECT_EQ(cabinet->words(at(file).id)->at(0).lines.at(0).words.at(0).text, "three");
 }
 
-TEST_F(TakingInTest, GoneIsSaidOnlyWhereTheFolderIsThere) {
+TEST_F(TakingInTest, AFileIsMissingOnlyIfItsFolderExists) {
     const fs::path here = fill("here/a.pdf", {"a paper about herons"});
     const fs::path there = fill("there/b.pdf", {"a paper about swans"});
     for (const fs::path& each : {here, there}) ASSERT_TRUE(taking->take(each, {}));
@@ -120,7 +120,7 @@ TEST_F(TakingInTest, GoneIsSaidOnlyWhereTheFolderIsThere) {
     EXPECT_EQ(at(here).place, Place::Here);
 }
 
-TEST_F(TakingInTest, OfTwoFilesThatAreAlikeTheOneThatWasDeletedIsGone) {
+TEST_F(TakingInTest, OfTwoEqualFilesTheDeletedOneIsMissing) {
     const fs::path one = fill("one/a.pdf", {"a paper about herons"}), two = papers / "two" / "a.pdf";
     fs::create_directories(two.parent_path());
     fs::copy_file(one, two);
@@ -139,7 +139,7 @@ TEST_F(TakingInTest, OfTwoFilesThatAreAlikeTheOneThatWasDeletedIsGone) {
     EXPECT_EQ(cabinet->all()->size(), 2U);
 }
 
-TEST_F(TakingInTest, ACopyOfAFileWhosePlaceIsAwayIsAnotherPaper) {
+TEST_F(TakingInTest, ACopyOfAFileInAnAbsentFolderIsAnotherDocument) {
     const fs::path share = fill("share/leases/a.pdf", {"a paper about herons"});
     ASSERT_TRUE(taking->take(share, {}));
     const fs::path copy = fill("desk/a.pdf", {"a paper about herons"});
@@ -159,7 +159,7 @@ TEST_F(TakingInTest, ACopyOfAFileWhosePlaceIsAwayIsAnotherPaper) {
 
 // What nobody touched costs nothing but a look at its folder's time, and a file that is known to be gone is not looked
 // for: neither when the cabinet is opened nor with each event.
-TEST_F(TakingInTest, WhatIsKnownToBeGoneIsLookedForOnceAnHour) {
+TEST_F(TakingInTest, MissingFilesAreSearchedOnceAnHour) {
     const fs::path file = fill("here/a.pdf", {"a paper about herons"}), other = fill("there/b.pdf", {"about swans"});
     for (const fs::path& each : {file, other}) ASSERT_TRUE(taking->take(each, {}));
     fs::rename(file, base / "a.pdf"); // out of sight
@@ -174,7 +174,7 @@ TEST_F(TakingInTest, WhatIsKnownToBeGoneIsLookedForOnceAnHour) {
 }
 
 // As when two programs take the same folder in at once: each file is added by one of them.
-TEST_F(TakingInTest, WhatAnotherProgramAddedMeanwhileIsNotAddedAgain) {
+TEST_F(TakingInTest, ADocumentAddedByAnotherProgramIsNotAddedAgain) {
     const fs::path file = fill("a.pdf", {"a paper about herons"});
     auto other = Cabinet::open(cabinet->folder());
     ASSERT_TRUE(other);
@@ -187,7 +187,7 @@ TEST_F(TakingInTest, WhatAnotherProgramAddedMeanwhileIsNotAddedAgain) {
     EXPECT_EQ(cabinet->all()->size(), 1U);
 }
 
-TEST_F(TakingInTest, ReadingIsDoneOnlyWhereItIsWished) {
+TEST_F(TakingInTest, TextIsReadOnlyIfWanted) {
     const cv::Mat blank(400, 300, CV_8UC1, cv::Scalar(250));
     write_file(papers / "scan.png", *encode_png({blank, 100, Ink::Grey}));
     ASSERT_EQ(taking->take(papers / "scan.png", {}), Outcome::Added);
@@ -212,7 +212,7 @@ TEST_F(TakingInTest, ReadingIsDoneOnlyWhereItIsWished) {
 }
 
 // What is saved tells its words, whatever kind of file it becomes and however the pages are parted.
-TEST_F(TakingInTest, ASavedDocumentTellsTheWordsOfEachPage) {
+TEST_F(TakingInTest, ASavedDocumentProvidesTheTextOfEachPage) {
     const auto text_of = [](int page) {
         TextLayer layer{{}, 300, 400, "eng"};
         layer.lines.push_back(
@@ -256,7 +256,7 @@ TEST_F(TakingInTest, ASavedDocumentTellsTheWordsOfEachPage) {
     }
 }
 
-TEST_F(TakingInTest, APaperThatGotWordsIsKnownByTheFileThatHasThem) {
+TEST_F(TakingInTest, ADocumentMadeSearchableIsRecognisedByItsNewFile) {
     const fs::path file = fill("a.pdf", {});
     ASSERT_EQ(*taking->take(file, {}), Outcome::Added);
     EXPECT_EQ(at(file).text_state, TextState::Missing);

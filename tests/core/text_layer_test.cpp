@@ -8,7 +8,7 @@
 namespace yelvin::test {
 namespace {
 
-TEST(TextLayer, ComesBackFromItsJson) {
+TEST(TextLayer, SurvivesItsJson) {
     const TextLayer layer{{{{{"Ünlü", {1, 2, 3, 4}, 55.5}, {"🚢", {9, 2, 3, 4}, 99}}, {1, 6.5}, {12, 6.25}, 4.5, 1.25},
                            {{{"end", {1, 12, 3, 4}, 80}}, {1, 16}, {4, 16}, 4, 1}},
                           100,
@@ -39,7 +39,7 @@ TEST(Reader, ReadsWordsWithTheirInkAndLines) {
     }
 }
 
-TEST(Reader, NamesAnUnknownLanguageWithThoseThereAre) {
+TEST(Reader, ReportsAnUnknownLanguageAndTheInstalledOnes) {
     Reader reader;
     const auto failed = reader.read({cv::Mat(100, 100, CV_8UC1, cv::Scalar(255)), 300, Ink::Grey}, {"tlh"});
     ASSERT_FALSE(failed);
@@ -50,7 +50,7 @@ TEST(Reader, NamesAnUnknownLanguageWithThoseThereAre) {
         << "and goes on afterwards";
 }
 
-TEST(Reader, StopsInTheMiddleOfAPage) {
+TEST(Reader, StopsWithinAPage) {
     Reader reader;
     const Raster page = scan("lease-1", 0, 200, Ink::Grey);
     std::stop_source stop;

@@ -7,7 +7,7 @@ using nlohmann::json;
 namespace yelvin::test {
 namespace {
 
-TEST(Ticket, ComesBackFromItsFileWithEveryChoice) {
+TEST(Ticket, SurvivesItsFileWithEveryChoice) {
     Ticket ticket;
     ticket.name = "Mooring leases";
     ticket.colour = "moss";
@@ -56,7 +56,7 @@ TEST(Ticket, KeepsKeysItDoesNotKnow) {
     EXPECT_EQ(out["how"]["dpi"], 200);
 }
 
-TEST(Ticket, NamesAWrongValueWithItsKeyAndWhatIsAllowed) {
+TEST(Ticket, ReportsAnInvalidValueWithItsKeyAndTheAllowedValues) {
     const std::tuple<json, const char*, const char*> wrong[] = {
         {{{"how", {{"dpi", 20}}}}, "how.dpi is 20", "50 to 4800"},
         {{{"how", {{"dpi", "fine"}}}}, "how.dpi is \"fine\"", "50 to 4800"},
@@ -113,7 +113,7 @@ TEST(Ticket, SettingsOfTheCommandLineReachTheSameKeys) {
     EXPECT_NE(with_setting(Ticket{}, "how.dpi=9").error().sentence.find("how.dpi is 9"), std::string::npos);
 }
 
-TEST(Ticket, ADamagedFileIsNamed) {
+TEST(Ticket, ADamagedFileIsReported) {
     const TempFolder folder;
     write_file(folder / "broken.json", "{ \"name\": ");
     const auto broken = load_ticket(folder / "broken.json");
@@ -122,7 +122,7 @@ TEST(Ticket, ADamagedFileIsNamed) {
     EXPECT_FALSE(load_ticket(folder / "absent.json"));
 }
 
-TEST(Ticket, CorrectionsForEveryPageAreKeptSetOneByOneAndWrongOnesNamed) {
+TEST(Ticket, CorrectionsForEveryPageAreSavedAndInvalidOnesReported) {
     Ticket ticket;
     EXPECT_EQ(ticket_to_json(ticket)["pages"]["adjust"], nlohmann::json::object());
     auto set = with_setting(ticket, "pages.adjust.brightness=12");

@@ -8,7 +8,7 @@
 namespace yelvin::test {
 namespace {
 
-TEST(TicketFolder, KeepsEachTicketInAFileOfItsOwnAndLeavesDamagedOnesAlone) {
+TEST(TicketFolder, SavesEachTicketInItsOwnFileAndKeepsDamagedOnes) {
     const TempFolder folder;
     for (const Ticket& ticket : first_tickets()) ASSERT_TRUE(keep_ticket(folder.path(), ticket));
     write_file(folder / "broken.json", "{ \"name\": ");
@@ -36,7 +36,7 @@ TEST(TicketFolder, KeepsEachTicketInAFileOfItsOwnAndLeavesDamagedOnesAlone) {
     EXPECT_EQ(free_ticket_name(read, "Maps"), "Maps");
 }
 
-TEST(TicketFolder, ANameThatNoFileCanHaveStillGetsOne) {
+TEST(TicketFolder, ATicketNameThatIsNoFileNameStillGetsAFile) {
     const TempFolder folder;
     Ticket ticket;
     ticket.name = "In/Out: \"post\"?";
@@ -48,7 +48,7 @@ TEST(TicketFolder, ANameThatNoFileCanHaveStillGetsOne) {
     EXPECT_EQ(folder.files().size(), 2U) << "nothing half-written beside them";
 }
 
-TEST(TicketFolder, HalvesComeFromOtherTicketsAlongAChainAndNotRoundACircle) {
+TEST(TicketFolder, HalvesFollowAChainOfTicketsButNoCircle) {
     const TempFolder folder;
     const auto keep = [&](const char* name, int dpi, const char* put_in, const char* scan_like, const char* put_like) {
         Ticket ticket;
@@ -86,7 +86,7 @@ TEST(TicketFolder, HalvesComeFromOtherTicketsAlongAChainAndNotRoundACircle) {
     EXPECT_NE(load_with_halves(both)->trouble.find("Leases, which is missing"), std::string::npos);
 }
 
-TEST(Ticket, AutomaticResolutionAndFormatGoByThePage) {
+TEST(Ticket, AutomaticResolutionAndFormatDependOnThePage) {
     const auto ticket = ticket_from_json({{"how", {{"dpi", "auto"}}}, {"make", {{"format", "auto"}}}});
     ASSERT_TRUE(ticket);
     // 300 for text, 600 for small photographs (common practice, no source).
@@ -119,7 +119,7 @@ TEST(Estimates, GrowWithResolutionAndInk) {
     EXPECT_GT(fresh.seconds_per_mm("any", 600, Ink::Colour), 1.5 * fresh.seconds_per_mm("any", 300, Ink::Colour));
 }
 
-TEST(Estimates, LearnFromPagesOfTheTicketAndArriveWithinATenth) {
+TEST(Estimates, LearnFromPagesOfTheTicketToWithinATenth) {
     // Real pages at one resolution; what is then said of other ones, against what they really take.
     Estimates estimates;
     const Ticket::Make make;
@@ -223,7 +223,7 @@ TEST(Tickets, EveryKeyOfATicketIsCompared) {
     EXPECT_TRUE(changed_choices(before, renamed).empty());
 }
 
-TEST(TicketEffects, NameEveryPlaceThatFilesGoTo) {
+TEST(TicketEffects, NameEveryDestinationOfFiles) {
     Ticket ticket;
     ticket.make.also.push_back({Format::Tiff, std::nullopt, 0, "/srv/elsewhere"});
     ticket.make.also.push_back({Format::Png, std::nullopt, 0, ""}); // beside the document itself

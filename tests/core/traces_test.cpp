@@ -60,7 +60,7 @@ Marks scanned(const cv::Mat& levels, double grain, std::uint64_t seed = 1) {
 constexpr double lens_mm = 0.03;
 
 // The edge's own blur and the pixel's width (its variance is a twelfth of its square) add up.
-TEST(SoftEdges, TheBlurIsFoundWhateverTheGrain) {
+TEST(SoftEdges, TheBlurIsFoundDespiteGrain) {
     for (const double blur : {0.05, 0.1, 0.25}) {
         Drawn drawn;
         for (int i = 0; i < 20; ++i) drawn.line({20, 10.0 + 8 * i}, {120, 12.0 + 8 * i}, 0.8, 60);
@@ -76,7 +76,7 @@ TEST(SoftEdges, TheBlurIsFoundWhateverTheGrain) {
     }
 }
 
-TEST(Traces, PalePrintIsUsedAndTheSameShiningThroughIsNot) {
+TEST(Traces, PalePrintCountsAndShowThroughOfTheSameStrengthDoesNot) {
     const Drawn drawn = Drawn().page_of_print(30);
     for (const double grain : {1.0, 2.5, 4.0}) {
         EXPECT_GT(find_traces(scanned(drawn.taken(lens_mm), grain)).crisp, 100) << grain;
@@ -87,7 +87,7 @@ TEST(Traces, PalePrintIsUsedAndTheSameShiningThroughIsNot) {
     }
 }
 
-TEST(Traces, AFibreIsNoWritingAndALoneDigitIs) {
+TEST(Traces, AFibreIsNotWritingAndALoneDigitIs) {
     Drawn fibres;
     fibres.line({30, 30}, {31.5, 30.6}, 0.06, 150).line({80, 90}, {82, 92.5}, 0.06, 150);
     fibres.line({60, 140}, {64, 139}, 0.06, 150).line({64, 139}, {66, 140}, 0.06, 150);
@@ -128,7 +128,7 @@ cv::Mat as_seen_from_behind(const cv::Mat& levels, bool upside_down) {
     return out;
 }
 
-TEST(ShowThrough, PrintFromBehindIsLeftOutAndANoteAcrossItStays) {
+TEST(ShowThrough, ShowThroughIsIgnoredAndANoteAcrossItCounts) {
     const Drawn behind = Drawn().page_of_print(220);
     const cv::Mat through = 0.15 * behind.taken(0.08); // so crisp that no edge tells
     const cv::Mat note = Drawn().words("mind the sill", {50, 88.5}, 45, 4.5, 0.4).taken(lens_mm);
@@ -157,7 +157,7 @@ TEST(ShowThrough, APrintedSideIsNotExplainedByAnother) {
 }
 
 // A page of black print is decided without its other side, and a picture that has soft edges only is not blank.
-TEST(Traces, ThereIsNoDoubtAboutBlackPrintOrAPicture) {
+TEST(Traces, BlackPrintAndPicturesAreNotDoubtful) {
     const Traces print = find_traces(scanned(Drawn().page_of_print(220).taken(lens_mm), 2));
     EXPECT_GT(print.crisp, 100);
     EXPECT_FALSE(print.in_doubt);

@@ -35,7 +35,7 @@ std::string shape_of(const Tray& tray) {
 }
 const std::string& document_id(const Tray& tray, size_t index) { return tray.documents[index]->id; }
 
-TEST(TrayEdits, PagesAreRemovedMovedPartedAndDoubledTogether) {
+TEST(TrayEdits, PagesAreRemovedMovedSeparatedAndDuplicatedTogether) {
     const Tray tray = tray_of("abcd|ef|g");
     EXPECT_EQ(shape_of(without_pages(tray, {"a", "c", "g"})), "bd|ef");
     EXPECT_EQ(shape_of(with_pages_moved(tray, {"a", "d", "g"}, document_id(tray, 1), 1)), "bc|eadgf");
@@ -51,7 +51,7 @@ TEST(TrayEdits, PagesAreRemovedMovedPartedAndDoubledTogether) {
     EXPECT_EQ(with_pages_moved(tray, {"a"}, "nobody", 0), tray);
 }
 
-TEST(TrayEdits, KeysShiftPagesOverDividersAndBack) {
+TEST(TrayEdits, KeysMovePagesAcrossDividers) {
     Tray tray = tray_of("ab|cd");
     for (const char* expected : {"ab|dc", "abd|c", "adb|c", "dab|c", "dab|c"}) {
         tray = with_pages_shifted(tray, {"d"}, -1);
@@ -74,7 +74,7 @@ TEST(TrayEdits, DividersMoveAndLeaveNoDocumentEmpty) {
     EXPECT_EQ(with_divider_moved(tray, document_id(tray, 0), 2), tray) << "nothing is before the first";
 }
 
-TEST(TrayEdits, NewScansLandWhereTheyAreWanted) {
+TEST(TrayEdits, NewScansAreAddedAtTheirTarget) {
     const Tray tray = tray_of("ab|c");
     const auto fresh = std::make_shared<const Page>(Page{"x"});
     EXPECT_EQ(shape_of(with_page_replaced(tray, "a", fresh)), "xb|c");
@@ -83,7 +83,7 @@ TEST(TrayEdits, NewScansLandWhereTheyAreWanted) {
     EXPECT_EQ(shape_of(with_page_inserted(tray, "gone", fresh)), "ab|cx");
 }
 
-TEST(TrayEdits, AnEditedDocumentIsUnsavedTheOthersStaySaved) {
+TEST(TrayEdits, AnEditedDocumentBecomesUnsavedAndOthersStaySaved) {
     Tray tray = tray_of("ab|cd");
     for (const size_t i : {0U, 1U}) tray = with_document_saved(tray, document_id(tray, i), "/somewhere.pdf");
     const Tray edited = with_changed(tray, {"c"}, [](Page& page) { page.recipe.turn_degrees = 90; });
@@ -93,7 +93,7 @@ TEST(TrayEdits, AnEditedDocumentIsUnsavedTheOthersStaySaved) {
 }
 
 // Its pages are cleared from the tray as saved ones otherwise, though its file has others.
-TEST(TrayEdits, AMovedDividerUnsavesBothDocuments) {
+TEST(TrayEdits, MovingADividerMakesBothDocumentsUnsaved) {
     Tray tray = tray_of("abc|de");
     for (const size_t i : {0U, 1U}) tray = with_document_saved(tray, document_id(tray, i), "/somewhere.pdf");
     for (const size_t to : {2U, 4U}) {
@@ -102,7 +102,7 @@ TEST(TrayEdits, AMovedDividerUnsavesBothDocuments) {
     }
 }
 
-TEST(TrayEdits, ADoubledPageSharesNoIdWithItsOriginal) {
+TEST(TrayEdits, ADuplicatedPageHasItsOwnId) {
     const auto page = [](const char* id) { return std::make_shared<const Page>(Page{id}); };
     Page stitched{"s"};
     Page inner{"i"};
@@ -121,7 +121,7 @@ TEST(TrayEdits, ADoubledPageSharesNoIdWithItsOriginal) {
 }
 
 // Whatever is done, in whatever order: the pages are the same ones.
-TEST(TrayEdits, RandomEditsLoseAndDoubleNothing) {
+TEST(TrayEdits, RandomEditsLoseAndDuplicateNothing) {
     std::mt19937 random(3);
     Tray tray = tray_of("abcd|efg|h|ijk");
     const auto pick = [&](size_t count) { return static_cast<size_t>(random() % count); };
@@ -161,7 +161,7 @@ TEST(TrayEdits, NumbersAreReadAsPeopleWriteThem) {
     for (const char* wrong : {"", "x", "3-1", "0", "1;2", "1,,2", "12"}) EXPECT_FALSE(numbers_in(wrong, 9)) << wrong;
 }
 
-TEST(Joined, PagesLieBesideOrAboveEachOtherAtTheFinestResolution) {
+TEST(Joined, PagesAreJoinedSideBySideOrStackedAtTheHighestResolution) {
     const Raster front{cv::Mat(100, 160, CV_8UC1, cv::Scalar(90)), 150, Ink::Grey};
     const Raster back{cv::Mat(200, 320, CV_8UC3, cv::Scalar(10, 20, 30)), 300, Ink::Colour};
     const Raster beside = joined({front, back}, Joined::Beside);

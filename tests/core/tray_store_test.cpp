@@ -30,7 +30,7 @@ PagePtr page_in(const TempFolder& folder, unsigned seed) {
     return std::make_shared<const Page>(Page{new_id(), *keep_original(folder.path(), any_page(seed))});
 }
 
-TEST(TrayStore, KeepsDocumentsPagesAndWhatIsKnownOfThem) {
+TEST(TrayStore, SavesDocumentsPagesAndTheirNotices) {
     const TempFolder folder;
     Tray tray;
     {
@@ -82,7 +82,7 @@ TEST(TrayStore, KeepsDocumentsPagesAndWhatIsKnownOfThem) {
     EXPECT_EQ(cv::norm(pixels->pixels, any_page(1).pixels, cv::NORM_INF), 0);
 }
 
-TEST(TrayStore, TakesInOriginalsThatNoRowKnowsYet) {
+TEST(TrayStore, AddsOriginalsThatHaveNoRow) {
     const TempFolder folder;
     ASSERT_TRUE(TrayStore::open(folder.path()));
     ASSERT_TRUE(keep_original(folder.path(), any_page(1)));
@@ -102,7 +102,7 @@ TEST(TrayStore, TakesInOriginalsThatNoRowKnowsYet) {
     for (const std::string& name : folder.files()) EXPECT_EQ(name.find(".growing"), std::string::npos) << name;
 }
 
-TEST(TrayStore, OriginalsGoOnlyWithTheStepThatLetsGoOfThem) {
+TEST(TrayStore, OriginalsAreDeletedOnlyWithTheStepThatReleasesThem) {
     const TempFolder folder;
     auto store = TrayStore::open(folder.path());
     Tray tray = with_page_added({}, page_in(folder, 1), true);
@@ -127,7 +127,7 @@ TEST(TrayStore, OriginalsGoOnlyWithTheStepThatLetsGoOfThem) {
     EXPECT_EQ(TrayStore::open(folder.path())->load()->tray.page_count(), 1U) << "and does not come back";
 }
 
-TEST(TrayStore, PiecesStayWithWhatWasStitchedFromThem) {
+TEST(TrayStore, PiecesStayWithTheirStitchedPage) {
     const TempFolder folder;
     Tray tray;
     std::vector<PagePtr> pieces;
@@ -167,7 +167,7 @@ TEST(TrayStore, PiecesStayWithWhatWasStitchedFromThem) {
     EXPECT_FALSE(read_original(folder.path(), picture.original)) << "only the picture is gone";
 }
 
-TEST(TrayStore, HistoryIsKeptEachStateOfAPageOnce) {
+TEST(TrayStore, TheHistorySavesEachStateOfAPageOnce) {
     const TempFolder folder;
     auto store = TrayStore::open(folder.path());
     Tray tray;
@@ -204,7 +204,7 @@ TEST(TrayStore, HistoryIsKeptEachStateOfAPageOnce) {
 }
 
 // While a wide page comes in, its coarse copies are written along; lost, they are made again, pixel for pixel.
-TEST(TrayStore, LargeOriginalsHaveCoarseCopiesAndTheirRowsAreReadAlone) {
+TEST(TrayStore, LargeOriginalsHaveCoarseCopiesAndRowsAreReadSeparately) {
     const TempFolder folder;
     const Raster page{noisy(6400, 1203, CV_8UC3, 8), 1200, Ink::Colour};
     auto writer = OriginalWriter::begin(folder.path(), page.width_px(), page.dpi, page.ink);
@@ -237,7 +237,7 @@ TEST(TrayStore, LargeOriginalsHaveCoarseCopiesAndTheirRowsAreReadAlone) {
     EXPECT_FALSE(std::filesystem::exists(coarse_file(folder.path(), *original, 16)));
 }
 
-TEST(TrayStore, SaysWhereItCannotBe) {
+TEST(TrayStore, ReportsAnUnusableFolder) {
     const TempFolder folder;
     write_file(folder / "file", "x");
     const auto store = TrayStore::open(folder / "file/tray");
@@ -247,7 +247,7 @@ TEST(TrayStore, SaysWhereItCannotBe) {
 
 // A child scans page after page; it is killed at a random moment. Whatever it had reported as complete is there
 // afterwards, and nothing half.
-TEST(TrayStore, SurvivesBeingKilledAtAnyMoment) {
+TEST(TrayStore, SurvivesBeingKilled) {
     std::mt19937 random(2026);
     for (int round = 0; round < trials(10); ++round) {
         const TempFolder folder;
@@ -369,7 +369,7 @@ struct StuckFiles : FileSteps { // cannot be removed
     int remove(const fs::path& file) override { return are ? EACCES : FileSteps::remove(file); }
 };
 
-TEST(TrayStore, AnOriginalThatCouldNotBeRemovedDoesNotComeBack) {
+TEST(TrayStore, AnOriginalThatCouldNotBeDeletedDoesNotComeBack) {
     const TempFolder folder;
     StuckFiles steps;
     auto store = TrayStore::open(folder.path(), steps);
@@ -389,7 +389,7 @@ TEST(TrayStore, AnOriginalThatCouldNotBeRemovedDoesNotComeBack) {
     EXPECT_FALSE(fs::exists(folder / gone->original.file)) << "it goes at the next start";
 }
 
-TEST(TrayStore, AnOriginalThatWasToGoAndIsInTheTrayStays) {
+TEST(TrayStore, AnOriginalInUseIsNotDeleted) {
     const TempFolder folder;
     {
         auto store = TrayStore::open(folder.path());
@@ -403,7 +403,7 @@ TEST(TrayStore, AnOriginalThatWasToGoAndIsInTheTrayStays) {
     EXPECT_TRUE(read_original(folder.path(), loaded->tray.documents[0]->pages[0]->original));
 }
 
-TEST(TrayStore, AStepOfTheSameNameInTheSamePlaceIsWrittenAnew) {
+TEST(TrayStore, AStepWithTheSameNameInTheSamePlaceIsSavedAgain) {
     const TempFolder folder;
     {
         auto store = TrayStore::open(folder.path());
@@ -419,7 +419,7 @@ TEST(TrayStore, AStepOfTheSameNameInTheSamePlaceIsWrittenAnew) {
     EXPECT_EQ(loaded->history.undo[0].tray.page_count(), 1U);
 }
 
-TEST(TrayStore, WhatBelongsToAPageThatNeverCameGoesWithIt) {
+TEST(TrayStore, DataOfAPageThatWasNeverAddedIsDeleted) {
     const TempFolder folder;
     const std::string half = new_id() + ".tif";
     for (const char* end : {growing_suffix, beside_original[0], beside_original[1]})
@@ -428,7 +428,7 @@ TEST(TrayStore, WhatBelongsToAPageThatNeverCameGoesWithIt) {
     for (const std::string& name : folder.files()) EXPECT_FALSE(name.starts_with(half)) << name;
 }
 
-TEST(TrayStore, WhatIsSetAsideNeverTakesAnothersName) {
+TEST(TrayStore, FilesMovedAsideNeverReplaceOthers) {
     const TempFolder folder;
     fs::create_directory(folder / "aside");
     for (const char* bytes : {"1", "2", "3"}) {

@@ -37,7 +37,7 @@ Tray tray_of(const std::string& text) {
     return tray;
 }
 
-TEST(Tray, EditsGiveANewTrayAndLeaveTheOldOneAlone) {
+TEST(Tray, EditsReturnANewTrayAndKeepTheOldOne) {
     const Tray before = tray_of("abc|de");
     EXPECT_EQ(shape(with_page_added(before, page("f"), false)), "a b c|d e f");
     EXPECT_EQ(shape(with_page_added(before, page("f"), true)), "a b c|d e|f");
@@ -65,7 +65,7 @@ TEST(Tray, PagesMoveWithinAndBetweenDocuments) {
     EXPECT_EQ(shape(with_page_moved(tray, "d", second, 1)), "a b c|d");
 }
 
-TEST(Tray, AnyEditsKeepEveryPageExactlyOnce) {
+TEST(Tray, EditsKeepEveryPageExactlyOnce) {
     std::mt19937 random(11);
     Tray tray = tray_of("abcd|efg|h|ij");
     for (int i = 0; i < 400; ++i) {
@@ -91,7 +91,7 @@ TEST(Tray, AnyEditsKeepEveryPageExactlyOnce) {
     }
 }
 
-TEST(Tray, WhatChangesADocumentMakesItUnsavedAgain) {
+TEST(Tray, ChangingADocumentMakesItUnsaved) {
     Tray tray = tray_of("ab|c");
     const std::string id = tray.documents[0]->id;
     tray = with_document_saved(tray, id, "/somewhere/lease.pdf");

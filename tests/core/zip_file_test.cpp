@@ -10,7 +10,7 @@
 namespace yelvin::test {
 namespace {
 
-TEST(ZipFile, IsReadByOthersAndSeenWhereItIsCut) {
+TEST(ZipFile, IsReadByOthersAndDamageIsDetected) {
     const TempFolder folder;
     const auto spool = std::make_shared<Spool>();
     const std::string large(300'000, 'x');
@@ -48,7 +48,7 @@ TEST(ZipFile, IsReadByOthersAndSeenWhereItIsCut) {
     EXPECT_FALSE(zip.write(folder / "not there" / "made.zip"));
 }
 
-TEST(Spool, SaysWhatItCouldNotTakeAsAWhole) {
+TEST(Spool, ReportsAnIncompleteWrite) {
     std::signal(SIGXFSZ, SIG_IGN); // NOLINT(concurrency-mt-unsafe)
     rlimit before{};
     ASSERT_EQ(getrlimit(RLIMIT_FSIZE, &before), 0);
@@ -64,7 +64,7 @@ TEST(Spool, SaysWhatItCouldNotTakeAsAWhole) {
     EXPECT_NE(cut.error().sentence.find("temporary files"), std::string::npos) << cut.error().sentence;
 }
 
-TEST(ZipFile, ASpoolThatWasCutShortMakesNoFileThatLooksWhole) {
+TEST(ZipFile, AnIncompleteSpoolMakesNoFileThatLooksComplete) {
     const TempFolder folder;
     for (const ZipFile::Packed packed : {ZipFile::Packed::No, ZipFile::Packed::Yes}) {
         const auto spool = std::make_shared<Spool>();

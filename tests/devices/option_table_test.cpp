@@ -30,7 +30,7 @@ Option range(const char* name, double least, double most, double step, Unit unit
     return option;
 }
 
-TEST(Options, SourcesAreKnownByTheirWords) {
+TEST(Options, SourcesAreRecognisedByTheirNames) {
     const std::pair<const char*, std::optional<Source>> all[] = {
         {"Flatbed", Source::Glass},
         {"FlatBed", Source::Glass},
@@ -47,7 +47,7 @@ TEST(Options, SourcesAreKnownByTheirWords) {
     }
 }
 
-TEST(Options, BothSidesMaySitInAnOptionOfTheirOwn) {
+TEST(Options, DuplexCanBeASeparateOption) {
     const Meaning meaning =
         meaning_of({words("source", {"Flatbed", "Automatic Document Feeder"}), words("adf-mode", {"Simplex", "Duplex"}),
                     words("mode", {"Lineart", "Gray", "Color"})});
@@ -55,7 +55,7 @@ TEST(Options, BothSidesMaySitInAnOptionOfTheirOwn) {
     EXPECT_EQ(meaning.duplex_option, "adf-mode");
 }
 
-TEST(Options, ModesAndDepthsBecomeInks) {
+TEST(Options, ModesAndDepthsBecomeColourModes) {
     const Meaning named = meaning_of({words("mode", {"Lineart", "Halftone", "Gray", "Color"})});
     EXPECT_EQ(named.can.inks, (std::vector{Ink::Colour, Ink::Grey, Ink::Black}));
     const Meaning colour_only = meaning_of({words("mode", {"24bit Color"})});
@@ -76,7 +76,7 @@ TEST(Options, ResolutionsComeAsListsAndRanges) {
     EXPECT_EQ(fitted({Source::Glass, {}, 240, Ink::Grey}, meaning.can).dpi, 250);
 }
 
-TEST(Options, AreasInDotsAreSaidAtTheResolutionInForce) {
+TEST(Options, AreasInPixelsUseTheCurrentResolution) {
     Option resolution = list("resolution", {150, 300});
     resolution.value = 150.0;
     const Meaning meaning =
@@ -88,7 +88,7 @@ TEST(Options, AreasInDotsAreSaidAtTheResolutionInForce) {
 
 // A backend changes the range of the area with the source: Legal sheets (216 x 356 mm) from the feeder of a scanner
 // with an A4 glass.
-TEST(Options, EachSourceHasItsOwnLargestArea) {
+TEST(Options, EachSourceHasItsLargestArea) {
     const auto with = [](double height) {
         return std::vector{words("source", {"Flatbed", "ADF", "ADF Duplex"}), range("br-x", 0, 216, 1),
                            range("br-y", 0, height, 1)};
@@ -133,7 +133,7 @@ TEST(Options, InactiveOnesAreNotOffered) {
     EXPECT_TRUE(meaning_of({lamp}).can.more.empty());
 }
 
-TEST(Options, ValuesAreBroughtToWhatTheOptionTakes) {
+TEST(Options, ValuesAreLimitedToTheOptionsConstraint) {
     EXPECT_EQ(range("x", 0, 215.9, 0.5).nearest(100.3), 100.5);
     EXPECT_EQ(range("x", 0, 215.9, 0.5).nearest(100.1, true), 100.5);
     EXPECT_EQ(range("x", 0, 215.9, 0).nearest(400), 215.9);
@@ -141,7 +141,7 @@ TEST(Options, ValuesAreBroughtToWhatTheOptionTakes) {
     EXPECT_EQ(list("d", {75, 150, 300}).nearest(151), 150);
 }
 
-TEST(Frames, PaddedLinesComeOutTheSameHoweverTheBytesAreCut) {
+TEST(Frames, PaddedLinesAreIndependentOfBlockSizes) {
     FrameParameters frame{Frame::Rgb, true, 20, 5, 6, 8}; // 15 bytes of picture, 5 of padding
     std::vector<std::uint8_t> bytes;
     for (int i = 0; i < 120; ++i) bytes.push_back(static_cast<std::uint8_t>(i % 20 < 15 ? i : 0xEE));
@@ -170,7 +170,7 @@ TEST(Frames, SixteenBitsAreRoundedToEight) {
     EXPECT_EQ(rows.at<uchar>(0, 3), 0);
 }
 
-TEST(Frames, NonsenseIsRefused) {
+TEST(Frames, InvalidParametersAreRejected) {
     FrameDecoder decoder;
     EXPECT_FALSE(decoder.begin({Frame::Grey, true, 3, 5, 4, 8})) << "lines shorter than their pixels";
     EXPECT_FALSE(decoder.begin({Frame::Grey, true, 5, 5, 4, 12}));

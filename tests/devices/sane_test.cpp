@@ -107,7 +107,7 @@ cv::Mat filled(cv::Size size, Value value) {
 
 const cv::Size area_px(157, 118); // 40 x 30 mm at 100 dpi, rounded down as the backend does
 
-TEST_F(Sane, EveryPictureComesOutToTheValueInGreyBlackAndColour) {
+TEST_F(Sane, EveryTestPictureIsExactInGreyBlackAndColour) {
     for (const Ink ink : {Ink::Grey, Ink::Black, Ink::Colour}) {
         request.ink = ink;
         const auto plain = [&](uchar level) {
@@ -128,7 +128,7 @@ TEST_F(Sane, EveryPictureComesOutToTheValueInGreyBlackAndColour) {
     }
 }
 
-TEST_F(Sane, PatternsInEightBitAndInOne) {
+TEST_F(Sane, PatternsAreExactInEightBitsAndOne) {
     expect_same(one().pixels, filled(area_px, grey_steps), "grey");
     request.ink = Ink::Colour;
     expect_same(one().pixels, filled(area_px, colour_steps), "colour");
@@ -143,7 +143,7 @@ TEST_F(Sane, PatternsInEightBitAndInOne) {
 
 // Sixteen bits: ramps of 256 by 256 values, 4 pixels of 0x5555 between them, in colour one channel after the other;
 // brought to eight bits as value / 257, to the nearest.
-TEST_F(Sane, SixteenBitsAreBroughtToEight) {
+TEST_F(Sane, SixteenBitsAreReducedToEight) {
     request.area = {0, 0, 60, 20};
     request.dpi = 400;
     more["depth"] = 16.0;
@@ -172,7 +172,7 @@ TEST_F(Sane, SixteenBitsAreBroughtToEight) {
     expect_same(one().pixels, in_colour, "grid");
 }
 
-TEST_F(Sane, ThreePassesInAllSixOrdersMakeOnePicture) {
+TEST_F(Sane, ThreePassesInAnyOrderMakeOnePicture) {
     request.ink = Ink::Colour;
     more["three-pass"] = true;
     for (const char* order : {"RGB", "RBG", "GBR", "GRB", "BRG", "BGR"}) {
@@ -181,7 +181,7 @@ TEST_F(Sane, ThreePassesInAllSixOrdersMakeOnePicture) {
     }
 }
 
-TEST_F(Sane, AHandScannerSaysItsLengthAtTheEnd) {
+TEST_F(Sane, AHandScannerReportsItsLengthAtTheEnd) {
     more["hand-scanner"] = true;
     RasterSink sink;
     ASSERT_TRUE(scan(sink));
@@ -190,7 +190,7 @@ TEST_F(Sane, AHandScannerSaysItsLengthAtTheEnd) {
     expect_same(sink.pages.front().pixels, filled(size, grey_steps), "hand scanner");
 }
 
-TEST_F(Sane, TheFeederGivesTenSheetsAndIsEmpty) {
+TEST_F(Sane, TheFeederDeliversTenSheets) {
     request.source = Source::FeederFront;
     RasterSink sink;
     ASSERT_TRUE(scan(sink));
@@ -205,7 +205,7 @@ TEST_F(Sane, TheFeederGivesTenSheetsAndIsEmpty) {
 }
 
 // As the watch for two sheets at once ends a job.
-TEST_F(Sane, WhatTheSinkRefusesIsGivenBackAsItIs) {
+TEST_F(Sane, AnErrorOfTheSinkIsReturned) {
     struct Refusing : RasterSink {
         Result<void> end_page() override {
             if (auto ended = RasterSink::end_page(); !ended) return ended;
@@ -219,7 +219,7 @@ TEST_F(Sane, WhatTheSinkRefusesIsGivenBackAsItIs) {
     EXPECT_EQ(sink.pages.size(), 2U);
 }
 
-TEST_F(Sane, EachStatusOfTheDeviceIsASentenceOfItsOwn) {
+TEST_F(Sane, EachStatusOfTheDeviceHasItsOwnMessage) {
     const std::pair<const char*, ErrorKind> all[] = {{"SANE_STATUS_UNSUPPORTED", ErrorKind::Unsupported},
                                                      {"SANE_STATUS_CANCELLED", ErrorKind::Stopped},
                                                      {"SANE_STATUS_DEVICE_BUSY", ErrorKind::Busy},
@@ -247,7 +247,7 @@ TEST_F(Sane, EachStatusOfTheDeviceIsASentenceOfItsOwn) {
     one(); // and the next scan works
 }
 
-TEST_F(Sane, OneByteAtATimeDelaysAndEveryWayOfReadingGiveTheSamePicture) {
+TEST_F(Sane, EveryWayOfReadingGivesTheSamePicture) {
     const cv::Mat truth = filled(area_px, grey_steps);
     more["read-limit"] = true;
     more["read-limit-size"] = 1.0;
@@ -267,7 +267,7 @@ TEST_F(Sane, OneByteAtATimeDelaysAndEveryWayOfReadingGiveTheSamePicture) {
     expect_same(padded.pixels, truth.colRange(0, 150), "padded lines");
 }
 
-TEST_F(Sane, AStopInTheMiddleEndsTheJobAndTheNextOneWorks) {
+TEST_F(Sane, StoppingEndsTheJobAndTheNextOneWorks) {
     more["read-delay"] = true;
     more["read-delay-duration"] = 200000.0;
     request.area = {};
@@ -293,7 +293,7 @@ TEST_F(Sane, AStopInTheMiddleEndsTheJobAndTheNextOneWorks) {
 
 // The backend waits 0.2 s before each piece of data; whoever scans is told of it and may stop, and the picture is
 // whole.
-TEST_F(Sane, ASilenceIsToldAndTheScanGoesOn) {
+TEST_F(Sane, ASilenceIsReportedAndTheScanContinues) {
     using namespace std::chrono_literals;
     more["read-delay"] = true;
     more["read-delay-duration"] = 200000.0;
@@ -344,7 +344,7 @@ TEST_F(Sane, ListedDevicesCanBeUsed) {
 }
 
 // The pnm backend scans a picture file, named by an option of its own.
-TEST_F(Sane, APictureThroughThePnmBackendIsThatPicture) {
+TEST_F(Sane, APictureOfThePnmBackendIsExact) {
     const TempFolder folder;
     std::string ppm = "P6\n120 90\n255\n";
     for (int i = 0; i < 120 * 90; ++i)
@@ -366,7 +366,7 @@ TEST_F(Sane, APictureThroughThePnmBackendIsThatPicture) {
 
 // A scanner of another computer that takes the connection and never says a word: its open hangs inside libsane. Whoever
 // else wants something of libsane waits with a limit, and is told.
-TEST(SaneHangs, NobodyWaitsWithoutALimitForABackendThatHangs) {
+TEST(SaneHangs, AHangingBackendIsWaitedForWithALimit) {
     configure();
     const int listener = ::socket(AF_INET, SOCK_STREAM | SOCK_CLOEXEC, 0), yes = 1;
     ::setsockopt(listener, SOL_SOCKET, SO_REUSEADDR, &yes, sizeof yes);

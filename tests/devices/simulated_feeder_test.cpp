@@ -19,7 +19,7 @@ BenchSetup stack_of(int sheets, const char* front = "lease-1", const char* back 
 const ScanRequest both{Source::FeederBoth, {}, 75, Ink::Grey, true};
 const ScanRequest fronts{Source::FeederFront, {}, 75, Ink::Grey, true};
 
-TEST(Feeder, DeliversFrontsAndBacksInTurnUntilItIsEmpty) {
+TEST(Feeder, DeliversFrontsAndBacksUntilItIsEmpty) {
     SimulatedScanner scanner(stack_of(3));
     EXPECT_EQ(scanner.sheets_waiting(), 3);
     RasterSink sink;
@@ -37,7 +37,7 @@ TEST(Feeder, DeliversFrontsAndBacksInTurnUntilItIsEmpty) {
     EXPECT_EQ(scanner.state(), ScannerState::FeederEmpty);
 }
 
-TEST(Feeder, StopsAfterSoManySheets) {
+TEST(Feeder, StopsAfterTheRequestedSheets) {
     SimulatedScanner scanner(stack_of(5));
     ScanRequest two = both;
     two.sheets = 2;
@@ -71,7 +71,7 @@ TEST(Feeder, SheetsOfAllSizesAreFoundOnTheRoller) {
     }
 }
 
-TEST(Feeder, TheGlassPictureHasNoSheetToCutTo) {
+TEST(Feeder, APictureOfTheGlassIsNotCroppedToASheet) {
     EXPECT_FALSE(find_sheet(scan("lease-1", 0, 100, Ink::Colour)));
     EXPECT_FALSE(find_sheet(scan("photo-top-lock", 0, 100, Ink::Colour, {40, 80, 120, 90}))) << "a picture without rim";
 }
@@ -105,7 +105,7 @@ TEST(Feeder, EachFaultHappensOnceAndTheSheetCanBePutBack) {
     EXPECT_EQ(sentences.size(), std::size(faults));
 }
 
-TEST(Feeder, TwoSheetsThatNobodySensedMakeALongPicture) {
+TEST(Feeder, TwoSheetsNotDetectedMakeALongPicture) {
     BenchSetup bench = stack_of(4);
     bench.faults = {{ErrorKind::TwoSheets, 2, false}};
     SimulatedScanner scanner(bench);
@@ -118,7 +118,7 @@ TEST(Feeder, TwoSheetsThatNobodySensedMakeALongPicture) {
     EXPECT_EQ(scanner.bench().stack.front().front.file, original("lease-2"));
 }
 
-TEST(Feeder, TheOtherSideShinesThroughAndDustAndShadowsShow) {
+TEST(Feeder, SimulatesShowThroughDustAndShadows) {
     const auto front_of = [](const StackSheet& sheet) {
         BenchSetup bench;
         bench.stack = {sheet};
@@ -146,7 +146,7 @@ TEST(Feeder, TheOtherSideShinesThroughAndDustAndShadowsShow) {
     EXPECT_LT(cv::mean(shadow.col(2))[0], cv::mean(shadow.col(40))[0] - 60);
 }
 
-TEST(Feeder, FibresAndCreasesLieOnBothSidesAndPrintShinesThroughAsBlurredAsIsAsked) {
+TEST(Feeder, SimulatesFibresCreasesAndBlurredShowThrough) {
     const auto sides_of = [](const StackSheet& sheet) {
         BenchSetup bench;
         bench.stack = {sheet};
@@ -188,7 +188,7 @@ TEST(Feeder, FibresAndCreasesLieOnBothSidesAndPrintShinesThroughAsBlurredAsIsAsk
 }
 
 // A step from paper to ink, 1/8 mm further down in blue and further up in red.
-TEST(Feeder, TheSensorsLinesMayLieApart) {
+TEST(Feeder, SimulatesMisregisteredSensorLines) {
     constexpr double dpi = 400, apart_mm = 0.125;
     Sensor sensor = ideal_sensor;
     sensor.apart_mm = apart_mm;

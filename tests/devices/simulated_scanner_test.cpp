@@ -8,7 +8,7 @@
 namespace yelvin::test {
 namespace {
 
-TEST(SimulatedScanner, DeliversTheAreaAtTheAskedResolutionAndInk) {
+TEST(SimulatedScanner, DeliversTheAreaAtTheRequestedResolutionAndColourMode) {
     for (const double dpi : {75.0, 300.0}) {
         for (const Ink ink : {Ink::Colour, Ink::Grey, Ink::Black}) {
             const Raster page = scan("till-receipt", 0, dpi, ink, {50, 60, 85.6, 53.98});
@@ -22,7 +22,7 @@ TEST(SimulatedScanner, DeliversTheAreaAtTheAskedResolutionAndInk) {
 }
 
 // The same thing seen twice: an area of a scan is the scan of that area.
-TEST(SimulatedScanner, LaysPaperAtItsTrueSizePlaceAndAngle) {
+TEST(SimulatedScanner, PlacesPaperAtItsTrueSizePositionAndAngle) {
     BenchSetup setup;
     setup.sensor = ideal_sensor;
     setup.glass = {{original("membership-card-front"), 80, 120, -12}};
@@ -38,7 +38,7 @@ TEST(SimulatedScanner, LaysPaperAtItsTrueSizePlaceAndAngle) {
     EXPECT_NEAR(regions[0].angle_degrees, -12, 0.2);
 }
 
-TEST(SimulatedScanner, IsTheSameTwiceAndInStripsOfAnyPlace) {
+TEST(SimulatedScanner, IsDeterministicAsAWholeAndInStrips) {
     const Raster a = scan("lease-1", 2, 100, Ink::Grey), b = scan("lease-1", 2, 100, Ink::Grey);
     EXPECT_EQ(cv::norm(a.pixels, b.pixels, cv::NORM_INF), 0);
     EXPECT_GT(cv::norm(a.pixels, scan("lease-2", 2, 100, Ink::Grey).pixels, cv::NORM_INF), 0);
@@ -49,7 +49,7 @@ TEST(SimulatedScanner, IsTheSameTwiceAndInStripsOfAnyPlace) {
     EXPECT_LE(cv::norm(part.pixels, whole.pixels(cv::Rect(100, 200, 300, 400)), cv::NORM_INF), 1);
 }
 
-TEST(SimulatedScanner, HasABelievableSensor) {
+TEST(SimulatedScanner, HasARealisticSensor) {
     const Raster real = scan("lease-1", 0, 150, Ink::Grey),
                  ideal = scan("lease-1", 0, 150, Ink::Grey, a4_area, ideal_sensor);
     cv::Scalar mean, spread;
@@ -82,7 +82,7 @@ class Collecting : public PageSink {
     }
 };
 
-TEST(SimulatedScanner, StopsWithinAStripAndEndsNoPage) {
+TEST(SimulatedScanner, StopsWithinAStripWithoutEndingThePage) {
     SimulatedScanner scanner;
     Collecting sink;
     sink.stop_after = 3;
@@ -113,7 +113,7 @@ TEST(SimulatedScanner, IsBusyWhileItScans) {
     EXPECT_TRUE(scanner.scan({Source::Glass, {0, 0, 30, 30}, 75, Ink::Grey}, sink, {}));
 }
 
-TEST(SimulatedScanner, ASinksErrorEndsTheJob) {
+TEST(SimulatedScanner, AnErrorOfTheSinkEndsTheJob) {
     class Full : public Collecting {
         Result<void> strip(const cv::Mat&) override { return fail(ErrorKind::DiskFull, "The disk is full."); }
     } sink;
@@ -124,7 +124,7 @@ TEST(SimulatedScanner, ASinksErrorEndsTheJob) {
     EXPECT_EQ(sink.ended, 0);
 }
 
-TEST(SimulatedScanner, NamesAnOriginalThatCannotBeRead) {
+TEST(SimulatedScanner, ReportsAnOriginalThatCannotBeRead) {
     const TempFolder folder;
     write_file(folder / "broken.svg", "<svg xmlns='http://www.w3.org/2000/svg'");
     write_file(folder / "sizeless.svg", "<svg xmlns='http://www.w3.org/2000/svg' width='0' height='0'/>");
@@ -137,7 +137,7 @@ TEST(SimulatedScanner, NamesAnOriginalThatCannotBeRead) {
     }
 }
 
-TEST(Request, IsFittedToTheScanner) {
+TEST(Request, IsAdaptedToTheScanner) {
     const Capabilities can = SimulatedScanner().capabilities();
     EXPECT_EQ(fitted({Source::Glass, {}, 300, Ink::Grey}, can).area, (RectMm{0, 0, can.glass.width, can.glass.height}))
         << "nothing drawn is all of it";
@@ -162,7 +162,7 @@ TEST(Request, IsFittedToTheScanner) {
 }
 
 // A picture file on the glass comes out as large as its resolution says.
-TEST(Originals, APictureFileLiesAtTheSizeItsResolutionGives) {
+TEST(Originals, APictureFileHasTheSizeOfItsResolution) {
     const TempFolder folder;
     ASSERT_EQ(run({"convert", "-size", "600x300", "xc:rgb(200,30,30)", "-units", "PixelsPerInch", "-density", "300",
                    (folder / "red.png").string()})

@@ -28,7 +28,7 @@ std::vector<std::string> names_below(const fs::path& folder) {
     return names;
 }
 
-TEST(EachCall, OfAFileThatIsWrittenReplacedOrMovedFailsAndItIsWholeOrAsBefore) {
+TEST(EachCall, FailingWhileAFileIsWrittenReplacedOrMovedLeavesItCompleteOrUnchanged) {
     each_call_fails({[](const fs::path& base) {
                          fs::create_directory(base / "there");
                          write_file(base / "list.json", "before");
@@ -80,7 +80,7 @@ SaveJob job_into(const fs::path& folder, Format format) {
 
 class FormatCalls : public testing::TestWithParam<Format> {};
 
-TEST_P(FormatCalls, FailEachAndNoFileIsHalf) {
+TEST_P(FormatCalls, FailingLeavesNoIncompleteFile) {
     size_t whole = 0; // files of an undisturbed save
     each_call_fails({[](const fs::path& base) {
                          fs::create_directory(base / "out");
@@ -111,7 +111,7 @@ INSTANTIATE_TEST_SUITE_P(Each, FormatCalls,
 
 void make_pdf(const fs::path& file) { write_file(file, pdf_with_text({"the lease of a berth"})); }
 
-TEST(EachCall, OfPagesThatAreAddedToAPdfFailsAndItIsWholeWithThemOrAsBefore) {
+TEST(EachCall, FailingWhilePagesAreAddedToAPdfLeavesItCompleteOrUnchanged) {
     each_call_fails({[](const fs::path& base) {
                          make_pdf(base / "a.pdf");
                          make_pdf(base / "b.pdf");
@@ -127,7 +127,7 @@ TEST(EachCall, OfPagesThatAreAddedToAPdfFailsAndItIsWholeWithThemOrAsBefore) {
                      }});
 }
 
-TEST(EachCall, OfWhatWasSavedBeforeFailsAndTheRestIsKnown) {
+TEST(EachCall, FailingInTheNamingHistoryKeepsTheRest) {
     const auto paper = [](const std::string& name) {
         return SavedDocument{0, "/home/desk/" + name, {"Heron Marina", "invoice", "", "", "", {"berth", "lease"}}};
     };
@@ -153,7 +153,7 @@ TEST(EachCall, OfWhatWasSavedBeforeFailsAndTheRestIsKnown) {
                      }});
 }
 
-TEST(EachCall, OfFilesThatWaitToBeSentFailsAndTheyWaitOrAreSaidNotTo) {
+TEST(EachCall, FailingWhileFilesAreQueuedKeepsThemOrReportsIt) {
     const Server server{"Office", "http://localhost:9/"};
     const SendQueue::Executors by_nobody{[](const Task& task) { task(); }, [](const Task&) {}};
     each_call_fails({[=](const fs::path& base) {
@@ -188,7 +188,7 @@ TEST(EachCall, OfFilesThatWaitToBeSentFailsAndTheyWaitOrAreSaidNotTo) {
                      }});
 }
 
-TEST(EachCall, OfTheCabinetFailsAndItsPapersAreThere) {
+TEST(EachCall, FailingInTheCabinetKeepsItsDocuments) {
     each_call_fails({[](const fs::path& base) {
                          fs::create_directory(base / "papers");
                          make_pdf(base / "papers/a.pdf");

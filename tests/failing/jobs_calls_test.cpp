@@ -20,7 +20,7 @@ namespace {
 
 const Executor here_and_now = [](const Task& task) { task(); };
 
-TEST(EachCall, OfAPageFromTheScannerFailsAndItIsWholeOrSaidNotTo) {
+TEST(EachCall, FailingWhileAPageIsScannedLeavesItCompleteOrReported) {
     each_call_fails({[](const fs::path& base) { fs::create_directory(base / "tray"); },
                      [](const fs::path& base) -> std::optional<Error> {
                          CaptureSink sink(base / "tray");
@@ -45,7 +45,7 @@ TEST(EachCall, OfAPageFromTheScannerFailsAndItIsWholeOrSaidNotTo) {
                      }});
 }
 
-TEST(EachCall, OfLookingAtPagesFailsAndTheirPicturesStay) {
+TEST(EachCall, FailingWhilePagesAreCheckedKeepsTheirPictures) {
     PagePtr front, back;
     each_call_fails(
         {[&](const fs::path& base) {
@@ -82,7 +82,7 @@ TEST(EachCall, OfLookingAtPagesFailsAndTheirPicturesStay) {
 }
 
 // The list of what is to be sent fails while something is sent: it has arrived once, or is still held.
-TEST(EachCall, OfTheListOfWhatIsSentFailsAndTheFileArrivesOnce) {
+TEST(EachCall, FailingInTheSendListStillDeliversTheFileOnce) {
     StandInServer there;
     std::deque<Task> to_send;
     const SendQueue::Executors executors{here_and_now, [&](Task task) { to_send.push_back(std::move(task)); }};
@@ -127,7 +127,7 @@ TEST(EachCall, OfTheListOfWhatIsSentFailsAndTheFileArrivesOnce) {
          }});
 }
 
-TEST(EachCall, OfAPdfThatBecomesSearchableFailsAndItIsWholeWithWordsOrAsBefore) {
+TEST(EachCall, FailingWhileAPdfIsMadeSearchableLeavesItCompleteOrUnchanged) {
     const auto read = [](const Raster&) -> Result<TextLayer> {
         return TextLayer{{{{{"berth", {50, 50, 90, 20}, 95}}, {50, 70}, {140, 70}, 20, 4, "eng"}}, 1240, 1754, "eng"};
     };
@@ -145,7 +145,7 @@ TEST(EachCall, OfAPdfThatBecomesSearchableFailsAndItIsWholeWithWordsOrAsBefore) 
                      25});
 }
 
-TEST(EachCall, OfATrayThatIsKeptInTheBackgroundFailsAndIsKeptByTheNextTry) {
+TEST(EachCall, FailingWhileTheTrayIsSavedIsCorrectedByTheNextTry) {
     each_call_fails(
         {[](const fs::path& base) { ASSERT_TRUE(TrayKeeper::open(base / "tray", here_and_now, [](const Error&) {})); },
          [](const fs::path& base) -> std::optional<Error> {

@@ -47,7 +47,7 @@ void all_pictures_are_there(const Tray& tray, const fs::path& base) {
         }
 }
 
-TEST(EachCall, OfAStepThatIsKeptFailsAndTheTrayIsAsBeforeOrBehindIt) {
+TEST(EachCall, FailingWhileAStepIsSavedLeavesTheTrayBeforeOrAfterIt) {
     each_call_fails({make_tray,
                      [](const fs::path& base) -> std::optional<Error> {
                          auto store = TrayStore::open(base / "tray");
@@ -80,7 +80,7 @@ TEST(EachCall, OfAStepThatIsKeptFailsAndTheTrayIsAsBeforeOrBehindIt) {
                      }});
 }
 
-TEST(EachCall, OfATrayThatIsLoadedFailsAndNothingOfItIsGone) {
+TEST(EachCall, FailingWhileTheTrayIsLoadedLosesNothing) {
     each_call_fails({[](const fs::path& base) {
                          make_tray(base);
                          write_file(base / "tray/half.tif.growing", "half");
@@ -95,7 +95,7 @@ TEST(EachCall, OfATrayThatIsLoadedFailsAndNothingOfItIsGone) {
                      }});
 }
 
-TEST(EachCall, OfADamagedListFailsAndEveryPictureIsThere) {
+TEST(EachCall, FailingWithADamagedListKeepsEveryPicture) {
     each_call_fails({[](const fs::path& base) {
                          make_tray(base);
                          for (const char* end : {"-wal", "-shm"})
@@ -111,7 +111,7 @@ TEST(EachCall, OfADamagedListFailsAndEveryPictureIsThere) {
                      }});
 }
 
-TEST(EachCall, OfAPageThatIsKeptFailsAndNoHalfOneHasAName) {
+TEST(EachCall, FailingWhileAPageIsSavedLeavesNoIncompleteFile) {
     each_call_fails(
         {[](const fs::path& base) { fs::create_directory(base / "tray"); },
          [](const fs::path& base) -> std::optional<Error> {
@@ -136,7 +136,7 @@ TEST(EachCall, OfAPageThatIsKeptFailsAndNoHalfOneHasAName) {
          }});
 }
 
-TEST(EachCall, OfWhatIsKeptBesideTheTrayFailsAndItIsThereOrGoneAsAWhole) {
+TEST(EachCall, FailingInKeptDocumentsLeavesEachCompleteOrRemoved) {
     const auto later =
         std::chrono::floor<std::chrono::seconds>(std::chrono::system_clock::now()) + std::chrono::days(99);
     each_call_fails({[](const fs::path& base) {

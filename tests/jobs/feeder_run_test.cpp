@@ -54,7 +54,7 @@ TEST(QueuedSink, PassesEverythingOnInOrder) {
     EXPECT_EQ(behind.seen[17], "end");
 }
 
-TEST(QueuedSink, TheFeederNeedNotWaitForASlowDiskUntilTheQueueIsFull) {
+TEST(QueuedSink, TheFeederWaitsForASlowDiskOnlyWhenTheQueueIsFull) {
     Recorder behind;
     std::mutex gate;
     gate.lock(); // the disk does not answer
@@ -75,7 +75,7 @@ TEST(QueuedSink, TheFeederNeedNotWaitForASlowDiskUntilTheQueueIsFull) {
     EXPECT_EQ(behind.seen.size(), 12U);
 }
 
-TEST(QueuedSink, AnErrorBehindItComesBack) {
+TEST(QueuedSink, AnErrorOfTheNextSinkIsReturned) {
     Recorder behind;
     behind.fails_at = 2;
     QueuedSink queue(behind);
@@ -88,7 +88,7 @@ TEST(QueuedSink, AnErrorBehindItComesBack) {
     EXPECT_EQ(behind.seen.size(), 2U);
 }
 
-TEST(TwoSheets, AreSuspectedByTheirLength) {
+TEST(TwoSheets, AreDetectedByTheirLength) {
     EXPECT_FALSE(looks_like_two_sheets({}, 900)) << "nothing to compare with";
     const std::vector<int> alike{880, 877, 881};
     EXPECT_FALSE(looks_like_two_sheets(alike, 885));
@@ -98,7 +98,7 @@ TEST(TwoSheets, AreSuspectedByTheirLength) {
     EXPECT_TRUE(looks_like_two_sheets(mixed, 1400));
 }
 
-TEST(Capture, EndsTheJobAtASuspiciousSheetWhosePageIsKept) {
+TEST(Capture, EndsAtASuspiciousSheetAndKeepsItsPage) {
     const TempFolder folder;
     BenchSetup bench;
     bench.stack = std::vector<StackSheet>(6);
@@ -119,7 +119,7 @@ TEST(Capture, EndsTheJobAtASuspiciousSheetWhosePageIsKept) {
     EXPECT_TRUE(read_original(folder.path(), pages[3].original));
 }
 
-TEST(FeederRun, OnlyFrontsAreMeasured) {
+TEST(FeederRun, OnlyTheLengthOfFrontsIsCompared) {
     const TempFolder folder;
     CaptureSink capture(folder.path());
     LengthWatch watch(capture, true);
@@ -212,7 +212,7 @@ struct Fed : testing::Test {
     }
 };
 
-TEST_F(Fed, ACrookedSheetIsCutOutStraightAndUpright) {
+TEST_F(Fed, ACrookedSheetIsCroppedStraightenedAndTurnedUpright) {
     StackSheet sheet{{original("till-receipt")}, {}, 2.1};
     sheet.upside_down = true;
     const Raster picture = fed(sheet, 200);
@@ -227,7 +227,7 @@ TEST_F(Fed, ACrookedSheetIsCutOutStraightAndUpright) {
     EXPECT_NEAR(px_to_mm(px.height, picture.dpi), truth.height, 1);
 }
 
-TEST_F(Fed, NothingIsAlteredWhereTheTicketSaysSo) {
+TEST_F(Fed, NothingIsChangedIfTheTicketAsksForNoCorrections) {
     ticket.pages.straighten = false;
     ticket.pages.turn_upright = false;
     ticket.how.ink = Ink::Colour;
@@ -240,7 +240,7 @@ TEST_F(Fed, NothingIsAlteredWhereTheTicketSaysSo) {
     EXPECT_GT(recipe.crop->width, original_size(original("till-receipt"))->width + 2) << "all of the crooked sheet";
 }
 
-TEST_F(Fed, BacksOfANotepadAreTurnedWhereNoTextSaysSo) {
+TEST_F(Fed, BacksOfANotepadAreTurnedEvenWithoutText) {
     ticket.from.flip = Flip::Notepad;
     const Raster blank = fed({});
     EXPECT_EQ(recipe_for({}, blank, ticket, {true, true}).turn_degrees, 180);
@@ -265,7 +265,7 @@ TEST_F(Fed, TheRequestFollowsTheTicket) {
     EXPECT_FALSE(request_for(ticket, "test:0", {}).cut_to_sheet);
 }
 
-TEST(GlassRun, AScanThatFailsEndsThePassAndIsSaid) {
+TEST(GlassRun, AFailedScanEndsThePassAndIsReported) {
     const TempFolder folder;
     SimulatedScanner scanner;
     BenchSetup bench;

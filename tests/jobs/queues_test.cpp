@@ -24,7 +24,7 @@ namespace {
 
 using Lease = ScannerLease;
 
-TEST(ScannerLease, OneUserAtATime) {
+TEST(ScannerLease, GivesTheScannerToOneUserAtATime) {
     Lease lease;
     EXPECT_TRUE(lease.take(Lease::For::Preview));
     for (const auto what : {Lease::For::Scan, Lease::For::Preview, Lease::For::Strip, Lease::For::Piece})
@@ -35,7 +35,7 @@ TEST(ScannerLease, OneUserAtATime) {
     EXPECT_TRUE(lease.take(Lease::For::Scan));
 }
 
-TEST(ScannerLease, AListingAndARealScannerKeepEachOtherOut) {
+TEST(ScannerLease, ListingDevicesAndScanningExcludeEachOther) {
     Lease lease;
     EXPECT_TRUE(lease.take(Lease::For::Listing));
     EXPECT_FALSE(lease.take(Lease::For::Scan, Lease::Kind::Real));
@@ -49,7 +49,7 @@ TEST(ScannerLease, AListingAndARealScannerKeepEachOtherOut) {
     EXPECT_FALSE(lease.take(Lease::For::Listing));
 }
 
-TEST(ScannerLease, WhoWaitsIsCalledOnce) {
+TEST(ScannerLease, EachWaitingUserIsCalledOnce) {
     Lease lease;
     ASSERT_TRUE(lease.take(Lease::For::Preview));
     int called = 0;
@@ -99,7 +99,7 @@ class Store : public testing::Test {
     }
 };
 
-TEST_F(Store, OnlyTheLatestTrayIsWrittenAndAllOfItsHistory) {
+TEST_F(Store, OnlyTheLatestTrayIsSavedWithAllItsHistory) {
     ByHand writing;
     Tray first, second;
     TrayHistory history;
@@ -120,7 +120,7 @@ TEST_F(Store, OnlyTheLatestTrayIsWrittenAndAllOfItsHistory) {
     EXPECT_EQ(page_ids(loaded.history.undo[0].tray), page_ids(first));
 }
 
-TEST_F(Store, AReadingIsThereAtOnceAndStaysOnDisk) {
+TEST_F(Store, AReadingIsAvailableAtOnceAndSavedOnDisk) {
     ByHand writing;
     const PagePtr read = page(200);
     TextLayer text;
@@ -152,7 +152,7 @@ std::string word_in(const std::optional<TextLayer>& text) {
 }
 
 // Read again while the former reading is being written.
-TEST_F(Store, ANewerReadingIsNotLostByTheOneBeforeIt) {
+TEST_F(Store, SavingAnOlderReadingDoesNotLoseANewerOne) {
     ByHand writing;
     const PagePtr read = page(200);
     {
@@ -175,7 +175,7 @@ TEST_F(Store, ANewerReadingIsNotLostByTheOneBeforeIt) {
     EXPECT_EQ(word_in(again->text(*read, "eng")), "newer");
 }
 
-TEST_F(Store, AReadingThatCouldNotBeKeptIsThereAsLongAsTheProgramRuns) {
+TEST_F(Store, AReadingThatCouldNotBeSavedStaysAvailableUntilTheProgramEnds) {
     std::vector<Error> failed;
     const PagePtr read = page(200);
     const auto keeper = open(at_once, &failed);
@@ -186,7 +186,7 @@ TEST_F(Store, AReadingThatCouldNotBeKeptIsThereAsLongAsTheProgramRuns) {
     EXPECT_EQ(word_in(keeper->text(*read, "eng")), "lock");
 }
 
-TEST_F(Store, AHistoryThatCouldNotBeKeptIsKeptWithTheNextTray) {
+TEST_F(Store, AHistoryThatCouldNotBeSavedIsSavedWithTheNextTray) {
     ByHand writing;
     const Tray first = with_page_added({}, page(10), true), second = with_page_added(first, page(20), false);
     TrayHistory history;
@@ -211,7 +211,7 @@ TEST_F(Store, AHistoryThatCouldNotBeKeptIsKeptWithTheNextTray) {
 }
 
 // Edited again while keeping fails: what came later is kept, not what failed.
-TEST_F(Store, ATrayThatFailedDoesNotReplaceTheOneThatCameMeanwhile) {
+TEST_F(Store, ATrayThatCouldNotBeSavedDoesNotReplaceANewerOne) {
     ByHand writing;
     const Tray first = with_page_added({}, page(10), true), second = with_page_added(first, page(20), false);
     TrayHistory of_first, of_second;
@@ -238,7 +238,7 @@ TEST_F(Store, ATrayThatFailedDoesNotReplaceTheOneThatCameMeanwhile) {
     EXPECT_EQ(loaded.history.undo.size(), 2U);
 }
 
-TEST_F(Store, OneProgramAtATimeHasTheStore) {
+TEST_F(Store, OnlyOneProgramAtATimeOpensTheStore) {
     const auto first = open(at_once);
     write_file(base_ / "tray/half.tif.growing", "a page that is being scanned");
     const auto second = TrayKeeper::open(base_ / "tray", at_once, {});
@@ -248,7 +248,7 @@ TEST_F(Store, OneProgramAtATimeHasTheStore) {
     EXPECT_TRUE(std::filesystem::exists(base_ / "tray/half.tif.growing")) << "nothing of the first one's is touched";
 }
 
-TEST_F(Store, EachDocumentHasItsOwnOutcomeAndOneThatFailsHoldsNobodyUp) {
+TEST_F(Store, EachDocumentHasItsOwnResultAndAFailureDoesNotDelayTheOthers) {
     ByHand saving;
     std::vector<SaveOutcome> outcomes;
     size_t together = 0;
@@ -282,7 +282,7 @@ TEST_F(Store, EachDocumentHasItsOwnOutcomeAndOneThatFailsHoldsNobodyUp) {
     EXPECT_FALSE(std::filesystem::exists(base_ / "lost.png"));
 }
 
-TEST_F(Store, AStopEndsTheQueueWithoutAWord) {
+TEST_F(Store, StoppingEndsTheQueueWithoutAMessage) {
     std::stop_source stop;
     ByHand saving;
     int told = 0;
@@ -308,7 +308,7 @@ TEST_F(Store, AStopEndsTheQueueWithoutAWord) {
     EXPECT_FALSE(std::filesystem::exists(base_ / "Second.pdf"));
 }
 
-TEST_F(Store, PagesAreLookedAtElsewhereAndWhatWasFoundComesHere) {
+TEST_F(Store, PagesAreCheckedOnAnotherThreadAndResultsArriveOnThisOne) {
     ByHand looking, here;
     PageLooker looker(base_ / "tray", readers_, {looking.executor(), here.executor()}, {});
     Ticket ticket;
@@ -338,7 +338,7 @@ TEST_F(Store, PagesAreLookedAtElsewhereAndWhatWasFoundComesHere) {
     EXPECT_FALSE(found.has_value()) << "nothing is made up for an original that cannot be read";
 }
 
-TEST_F(Store, APartThatIsReadAloneStandsWhereItStandsOnThePage) {
+TEST_F(Store, ARegionReadAloneKeepsItsPositionOnThePage) {
     Raster drawn{cv::Mat(1400, 1000, CV_8UC1, cv::Scalar(255)), 200, Ink::Grey};
     cv::putText(drawn.pixels, "Anchor", {80, 160}, cv::FONT_HERSHEY_DUPLEX, 1.5, 0, 2, cv::LINE_AA);
     cv::putText(drawn.pixels, "Mooring", {600, 1100}, cv::FONT_HERSHEY_DUPLEX, 1.5, 0, 2, cv::LINE_AA);

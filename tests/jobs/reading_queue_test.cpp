@@ -50,7 +50,7 @@ class ReadingQueueTest : public testing::Test {
     }
 };
 
-TEST_F(ReadingQueueTest, ThePageLookedAtIsReadFirstAndEachOnce) {
+TEST_F(ReadingQueueTest, ThePageInViewIsReadFirstAndEachPageOnce) {
     ReadingQueue queue = this->queue(1);
     queue.look_at("c");
     queue.want(wanted({page("a"), page("b"), page("c"), page("d")}, "eng"));
@@ -67,7 +67,7 @@ TEST_F(ReadingQueueTest, ThePageLookedAtIsReadFirstAndEachOnce) {
     EXPECT_FALSE(queue.percent_of("a"));
 }
 
-TEST_F(ReadingQueueTest, WhatChangedIsReadAnewAndWhatDidNotGoesOn) {
+TEST_F(ReadingQueueTest, ChangedPagesAreReadAgainAndOthersContinue) {
     ReadingQueue queue = this->queue(2);
     queue.want(wanted({page("a"), page("b"), page("c")}, "eng"));
     EXPECT_EQ(reading_.waiting(), 2U);
@@ -85,7 +85,7 @@ TEST_F(ReadingQueueTest, WhatChangedIsReadAnewAndWhatDidNotGoesOn) {
     EXPECT_EQ(done_.size(), 4U);
 }
 
-TEST_F(ReadingQueueTest, StopsAndGoesOn) {
+TEST_F(ReadingQueueTest, StopsAndContinues) {
     ReadingQueue queue = this->queue(1);
     queue.want(wanted({page("a"), page("b")}, "eng"));
     queue.stop();
@@ -100,7 +100,7 @@ TEST_F(ReadingQueueTest, StopsAndGoesOn) {
     EXPECT_EQ(done_, (Ids{"a", "b", "c"}));
 }
 
-TEST_F(ReadingQueueTest, WhatWasStoppedGoesOnInItsOrder) {
+TEST_F(ReadingQueueTest, ContinuesInTheSameOrderAfterAStop) {
     ReadingQueue queue = this->queue(2);
     queue.want(wanted({page("a"), page("b"), page("c")}, "eng"));
     queue.stop();
@@ -111,7 +111,7 @@ TEST_F(ReadingQueueTest, WhatWasStoppedGoesOnInItsOrder) {
     EXPECT_EQ(begun_, (Ids{"a", "b", "c"}));
 }
 
-TEST_F(ReadingQueueTest, WhoeverSavesAPageTakesItsReadingOver) {
+TEST_F(ReadingQueueTest, SavingAPageTakesOverItsReading) {
     ReadingQueue queue = this->queue(1);
     queue.want(wanted({page("a"), page("b"), page("c")}, "eng"));
     const auto coming = queue.hand_over("a");
@@ -129,7 +129,7 @@ TEST_F(ReadingQueueTest, WhoeverSavesAPageTakesItsReadingOver) {
     EXPECT_FALSE(given_up->get().has_value());
 }
 
-TEST_F(ReadingQueueTest, FailuresAreToldProgressIsSeenAndTheEndStopsAll) {
+TEST_F(ReadingQueueTest, ReportsFailuresAndProgressAndStopsAtTheEnd) {
     reads_ = [](const PagePtr& page, const std::stop_token&,
                 const ReadingQueue::Progress& progress) -> Result<TextLayer> {
         progress(40);

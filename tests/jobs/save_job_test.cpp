@@ -56,7 +56,7 @@ std::vector<std::string> all_in(const TempFolder& folder) {
 }
 
 // Each step of a save throws at its eighth page of ten, or where it is called once.
-TEST(SaveJob, WhateverThrowsLeavesNoneOfItsFilesAndNoFolder) {
+TEST(SaveJob, AnExceptionLeavesNoFilesAndNoFolders) {
     struct Planted {
         const char* where;
         std::function<void(SaveJob&)> plant;
@@ -140,7 +140,7 @@ TEST(SaveJob, WhateverThrowsLeavesNoneOfItsFilesAndNoFolder) {
         }
 }
 
-TEST(SaveJob, APageThatThrowsCanBeLeftOut) {
+TEST(SaveJob, APageWithAnExceptionCanBeLeftOut) {
     const TempFolder folder;
     SaveJob job = job_of(folder, 4, Format::Jpeg, Per::Page);
     job.page = [page = job.page](size_t index) {
@@ -159,7 +159,7 @@ TEST(SaveJob, APageThatThrowsCanBeLeftOut) {
     EXPECT_EQ(folder.files(), (std::vector<std::string>{"Lease 01.jpg", "Lease 02.jpg", "Lease 03.jpg"}));
 }
 
-TEST(SaveJob, EachFileOfAPageIsNamedByItsOwnPageHoweverManyWorkAtOnce) {
+TEST(SaveJob, WithManyThreadsEachFileIsStillNamedFromItsOwnPage) {
     for (const int workers : {1, 2, 5}) {
         const TempFolder folder;
         SaveJob job = job_of(folder, 9, Format::Jpeg, Per::Page);
@@ -179,7 +179,7 @@ TEST(SaveJob, EachFileOfAPageIsNamedByItsOwnPageHoweverManyWorkAtOnce) {
 }
 
 // What the second page says belongs to the title too, also where it comes long after the first is through.
-TEST(SaveJob, ADocumentsTitleDoesNotDependOnWhenItsPagesCome) {
+TEST(SaveJob, TheTitleDoesNotDependOnTheOrderInWhichPagesFinish) {
     for (const bool late : {false, true}) {
         const TempFolder folder;
         SaveJob job = job_of(folder, 3, Format::Pdf, Per::Document);
@@ -208,7 +208,7 @@ TEST(SaveJob, ADocumentsTitleDoesNotDependOnWhenItsPagesCome) {
     }
 }
 
-TEST(SaveJob, AFurtherFilesFolderStaysBelowTheJobs) {
+TEST(SaveJob, TheFolderOfAFurtherFileStaysWithinTheJobsFolder) {
     const TempFolder folder, elsewhere;
     fs::create_directory_symlink(elsewhere.path(), folder / "link");
     SaveJob job = job_of(folder, 1, Format::Pdf, Per::Document);

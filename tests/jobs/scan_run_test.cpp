@@ -6,7 +6,7 @@ namespace {
 
 // ---- the plain ways
 
-TEST(ScanRun, AStackIsOnePassAndOneStep) {
+TEST(ScanRun, AStackIsScannedInOnePassAndAddedInOneUndoStep) {
     Bench bench(stack_plan());
     EXPECT_TRUE(bench.run.passing());
     bench.bring({3});
@@ -18,7 +18,7 @@ TEST(ScanRun, AStackIsOnePassAndOneStep) {
     EXPECT_EQ(bench.tray.documents.size(), 1U);
 }
 
-TEST(ScanRun, FramesKeepTheirOrderWhicheverJobBroughtThem) {
+TEST(ScanRun, FramesKeepTheirOrderWhicheverJobScansThem) {
     RunPlan plan;
     plan.starts_document = true;
     Bench bench(plan);
@@ -33,7 +33,7 @@ TEST(ScanRun, FramesKeepTheirOrderWhicheverJobBroughtThem) {
     EXPECT_NE(bench.logged().find("say "), std::string::npos);
 }
 
-TEST(ScanRun, SheetsFedByHandComeByTheClockOrByPress) {
+TEST(ScanRun, HandFedSheetsAreScannedByCountdownOrOnRequest) {
     RunPlan plan = stack_plan();
     plan.hand_fed = true;
     plan.pass.ticket.from.next_sheet_seconds = 3;
@@ -62,7 +62,7 @@ TEST(ScanRun, SheetsFedByHandComeByTheClockOrByPress) {
     EXPECT_EQ(bench.tray.documents.size(), 1U);
 }
 
-TEST(ScanRun, PapersLaidOnTheGlassByHandSurviveAFaultToo) {
+TEST(ScanRun, AFaultLosesNoPagesScannedOneByOneOnTheGlass) {
     RunPlan plan;
     plan.hand_fed = true;
     plan.pass.ticket.from.next_sheet_seconds = 0;
@@ -80,7 +80,7 @@ TEST(ScanRun, PapersLaidOnTheGlassByHandSurviveAFaultToo) {
     EXPECT_TRUE(bench.run.passing());
 }
 
-TEST(ScanRun, TheFirstSheetIsATestWithTheChoicesOfTheMoment) {
+TEST(ScanRun, TheFirstSheetIsATestScannedWithTheCurrentChoices) {
     Bench bench(stack_plan(true), ScanRun::Kind::FirstSheet);
     EXPECT_EQ(bench.last_pass.sheets, 1);
     bench.bring({2});
@@ -121,7 +121,7 @@ INSTANTIATE_TEST_SUITE_P(ScanRun, EveryFault,
                          [](const auto& info) { return "Kind" + std::to_string(static_cast<int>(info.param.kind)); });
 
 // After so many sides: of the only pass, of the fronts, of the backs.
-TEST_P(EveryFault, InTheOnlyPassLosesNoWholeSheet) {
+TEST_P(EveryFault, InTheOnlyPassLosesNoCompleteSheet) {
     for (const int sides : {1, 2, 3}) {
         Bench bench(stack_plan(true));
         bench.bring({sides, fault(GetParam().kind)});
@@ -141,7 +141,7 @@ TEST_P(EveryFault, InTheOnlyPassLosesNoWholeSheet) {
     }
 }
 
-TEST_P(EveryFault, AmongTheFrontsAndAmongTheBacks) {
+TEST_P(EveryFault, AmongTheFrontsOrAmongTheBacksLosesNoSheet) {
     Bench bench(two_pass_plan());
     bench.bring({1, fault(GetParam().kind)});
     if (!GetParam().can_go_on) {
@@ -161,7 +161,7 @@ TEST_P(EveryFault, AmongTheFrontsAndAmongTheBacks) {
     EXPECT_EQ(bench.names(), "p1 p6 p2 p5 p3 p4 ") << "backs come the last sheet's first";
 }
 
-TEST_P(EveryFault, BeforeTheFirstBackLeavesTheBacksToCome) {
+TEST_P(EveryFault, BeforeTheFirstBackStillWaitsForTheBacks) {
     Bench bench(two_pass_plan());
     bench.bring({2});
     bench.go_on();
@@ -174,7 +174,7 @@ TEST_P(EveryFault, BeforeTheFirstBackLeavesTheBacksToCome) {
     EXPECT_TRUE(bench.run.ended());
 }
 
-TEST_P(EveryFault, AtTheVeryBeginningIsSaidAndThereIsNothingToGoOnWith) {
+TEST_P(EveryFault, AtTheFirstSheetIsReportedAndEndsTheScan) {
     Bench bench(stack_plan());
     bench.end_pass(fault(GetParam().kind));
     EXPECT_TRUE(bench.run.ended());
@@ -182,7 +182,7 @@ TEST_P(EveryFault, AtTheVeryBeginningIsSaidAndThereIsNothingToGoOnWith) {
     EXPECT_EQ(bench.order(), "");
 }
 
-TEST(ScanRun, ALongSheetIsAskedAbout) {
+TEST(ScanRun, AsksAboutASheetThatIsTooLong) {
     for (const bool both : {false, true}) {
         Bench bench(stack_plan(both));
         bench.bring({both ? 5 : 3, two_by_length}); // the suspect's front is in
@@ -215,7 +215,7 @@ TEST(ScanRun, ALongSheetIsAskedAbout) {
     EXPECT_EQ(whole.order(), "1F 1B 2F 2B ");
 }
 
-TEST(ScanRun, AStopKeepsWhatIsInAndPutsBacksToTheirFronts) {
+TEST(ScanRun, StoppingKeepsScannedPagesAndAssignsBacksToTheirFronts) {
     Bench bench(stack_plan());
     bench.bring({2, stopped().error()});
     EXPECT_TRUE(bench.run.ended());
@@ -234,7 +234,7 @@ TEST(ScanRun, AStopKeepsWhatIsInAndPutsBacksToTheirFronts) {
     EXPECT_EQ(jammed.order(), "1F 2F 2B 3F 3B ");
 }
 
-TEST(ScanRun, ASheetIsJudgedOnceItsOtherSideIsIn) {
+TEST(ScanRun, BlankSidesAreDecidedWhenBothSidesAreScanned) {
     RunPlan plan = stack_plan(true);
     plan.pass.ticket.pages.split = SplitAt::BlankSheet;
     Bench bench(plan);

@@ -65,7 +65,7 @@ class SendQueueTest : public ::testing::Test {
     }
 };
 
-TEST_F(SendQueueTest, WhatWasHandedInArrivesWhateverBecomesOfTheFile) {
+TEST_F(SendQueueTest, AnAddedFileArrivesEvenIfItIsChangedOrDeletedLater) {
     StandInServer there;
     open();
     ASSERT_TRUE(add({file("a.pdf", "the lease", there.server()), file("b.pdf", "the bill", there.server())}));
@@ -98,7 +98,7 @@ TEST_F(SendQueueTest, WhatWasHandedInArrivesWhateverBecomesOfTheFile) {
     EXPECT_TRUE(queue->items().empty());
 }
 
-TEST_F(SendQueueTest, WhatMayComeRightIsTriedAgainAndTheRestWaitsForThePerson) {
+TEST_F(SendQueueTest, TemporaryFailuresAreRetriedAndOthersWaitForTheUser) {
     StandInServer there({"--busy", "120"});
     open();
     const auto before = std::chrono::floor<std::chrono::seconds>(std::chrono::system_clock::now());
@@ -138,7 +138,7 @@ TEST_F(SendQueueTest, WhatMayComeRightIsTriedAgainAndTheRestWaitsForThePerson) {
     EXPECT_EQ(SendQueue::pause_after(100), std::chrono::minutes(15));
 }
 
-TEST_F(SendQueueTest, APasswordAndACertificateAreWaitedForAndKeptNowhere) {
+TEST_F(SendQueueTest, WaitsForAPasswordOrCertificateAndStoresNeither) {
     StandInServer there({"--tls", "its own", "--user", "heron", "--password-file", "/dev/null"});
     there.start({"--tls", "its own", "--digest", "--user", "heron", "--password-file", there.password_file().string()});
     open();
@@ -161,7 +161,7 @@ TEST_F(SendQueueTest, APasswordAndACertificateAreWaitedForAndKeptNowhere) {
         EXPECT_EQ(read_file(here / each).find(password), std::string::npos) << each;
 }
 
-TEST_F(SendQueueTest, HeldTakenOutAndSentElsewhere) {
+TEST_F(SendQueueTest, ItemsCanBePausedRemovedAndSentElsewhere) {
     StandInServer there, other;
     there.stop();
     open();
@@ -187,7 +187,7 @@ TEST_F(SendQueueTest, HeldTakenOutAndSentElsewhere) {
 }
 
 // How far it had come at one server says nothing of another.
-TEST_F(SendQueueTest, SentElsewhereItBeginsAnewUnderItsOwnName) {
+TEST_F(SendQueueTest, AnItemSentElsewhereStartsAgainUnderItsOwnName) {
     StandInServer there, other;
     there.stop();
     open();
@@ -203,7 +203,7 @@ TEST_F(SendQueueTest, SentElsewhereItBeginsAnewUnderItsOwnName) {
     EXPECT_EQ(files_within(other.files()), std::vector<std::string>{"Else/a.pdf"});
 }
 
-TEST_F(SendQueueTest, OneServersPasswordWakesNoOther) {
+TEST_F(SendQueueTest, APasswordForOneServerDoesNotStartItemsOfAnother) {
     StandInServer one, other;
     for (StandInServer* each : {&one, &other})
         each->start({"--digest", "--user", "heron", "--password-file", each->password_file().string()});
@@ -220,7 +220,7 @@ TEST_F(SendQueueTest, OneServersPasswordWakesNoOther) {
 }
 
 // The next start asks the server how far it came, and needs the file where it did not.
-TEST_F(SendQueueTest, AnArrivalThatCannotBeWrittenDownKeepsTheFile) {
+TEST_F(SendQueueTest, AFileIsKeptIfItsArrivalCannotBeRecorded) {
     StandInServer there;
     open();
     ASSERT_TRUE(add({file("a.pdf", "the lease", there.server())}));
@@ -244,7 +244,7 @@ TEST_F(SendQueueTest, AnArrivalThatCannotBeWrittenDownKeepsTheFile) {
 }
 
 // What of a file that was taken out lies at the server already is taken away there; the end does not wait for it.
-TEST_F(SendQueueTest, TheEndDoesNotWaitForWhatIsTakenAwayAtAServer) {
+TEST_F(SendQueueTest, ClosingDoesNotWaitForCleanUpOnAServer) {
     std::optional<SilentServer> silent(std::in_place);
     open();
     ASSERT_TRUE(add({file("a.pdf", "a", {"Silent", fmt::format("http://127.0.0.1:{}/", silent->port()), {}})}));
@@ -260,7 +260,7 @@ TEST_F(SendQueueTest, TheEndDoesNotWaitForWhatIsTakenAwayAtAServer) {
 }
 
 // Where there is no room for what is handed in, it is said and none of it is in; with room it goes as ever.
-TEST_F(SendQueueTest, AFullDiskTakesAllOrNone) {
+TEST_F(SendQueueTest, OnAFullDiskAllFilesAreAddedOrNone) {
     StandInServer there;
     fs::create_directories(here / "sending");
     const std::string place = here / "sending";
@@ -293,7 +293,7 @@ TEST_F(SendQueueTest, AFullDiskTakesAllOrNone) {
 }
 
 // A server that counts who comes in, as many do against those who guess passwords, sees one for a whole pile.
-TEST_F(SendQueueTest, APileGoesByOneConnection) {
+TEST_F(SendQueueTest, ManyFilesUseOneConnection) {
     RealServer there({RealServer::Which::OpenSsh, false, RealServer::Auth::Key});
     open();
     std::vector<ToSend> pile;
@@ -309,7 +309,7 @@ TEST_F(SendQueueTest, APileGoesByOneConnection) {
 
 // The connection breaks within a file until the server is another; a program beside is told who has the list; a damaged
 // list stays as it is.
-TEST_F(SendQueueTest, BreaksOffBesideAnotherProgramAndDamaged) {
+TEST_F(SendQueueTest, ReportsASecondProgramAndADamagedList) {
     StandInServer there({"--break-after", "50000"});
     open();
     const std::string bytes(300'000, 'y');
@@ -358,7 +358,7 @@ int ends(pid_t process) {
     return WIFEXITED(status) ? WEXITSTATUS(status) : -1;
 }
 
-TEST(SendQueueKilled, EachFileIsThereOnceAfterAnyMoment) {
+TEST(SendQueueKilled, EachFileArrivesOnceWheneverTheProgramIsKilled) {
     const TempFolder papers;
     std::vector<std::string> wanted;
     for (int i = 0; i < 20; ++i) {
@@ -391,7 +391,7 @@ TEST(SendQueueKilled, EachFileIsThereOnceAfterAnyMoment) {
     }
 }
 
-TEST_F(SendQueueTest, WhatWaitedForAPasswordIsTriedAtTheNextStart) {
+TEST_F(SendQueueTest, ItemsWaitingForAPasswordAreRetriedAtTheNextStart) {
     StandInServer there;
     open();
     ASSERT_TRUE(add({file("a.pdf", "a", there.server())}));

@@ -6,7 +6,7 @@ namespace {
 
 // ---- fronts, then backs
 
-TEST(ScanRun, BacksFewerThanFrontsAreSetRightBySheet) {
+TEST(ScanRun, FewerBacksThanFrontsAreCorrectedByEnteringTheSheet) {
     Bench bench(two_pass_plan());
     bench.bring({3});
     bench.go_on();
@@ -22,7 +22,7 @@ TEST(ScanRun, BacksFewerThanFrontsAreSetRightBySheet) {
     EXPECT_EQ(bench.order(), "1F 2F 2B 3F 3B ");
 }
 
-TEST(ScanRun, BacksMoreThanFrontsLoseNone) {
+TEST(ScanRun, MoreBacksThanFrontsLoseNoPage) {
     Bench bench(two_pass_plan());
     bench.bring({2});
     bench.go_on();
@@ -35,7 +35,7 @@ TEST(ScanRun, BacksMoreThanFrontsLoseNone) {
     EXPECT_EQ(bench.order(), "1F 1B 2B 3F 3B ") << "as it was left";
 }
 
-TEST(ScanRun, ADividerBetweenThePassesStaysAndNoPageStandsTwice) {
+TEST(ScanRun, ADividerAddedBetweenThePassesStaysAndNoPageIsDuplicated) {
     Bench bench(two_pass_plan());
     bench.bring({3});
     bench.tray = with_divider_at(bench.tray, "p2"); // while the run waits for the backs
@@ -45,7 +45,7 @@ TEST(ScanRun, ADividerBetweenThePassesStaysAndNoPageStandsTwice) {
     bench.expect_no_page_twice();
 }
 
-TEST(ScanRun, BacksScannedAgainAreAStepAndKeepWhatWasEditedMeanwhile) {
+TEST(ScanRun, ScanningTheBacksAgainIsOneUndoStepAndKeepsEditsMadeMeanwhile) {
     Bench bench(two_pass_plan());
     bench.bring({3});
     bench.go_on();
@@ -64,7 +64,7 @@ TEST(ScanRun, BacksScannedAgainAreAStepAndKeepWhatWasEditedMeanwhile) {
     EXPECT_EQ(bench.tray.documents.front()->name, "Leases");
 }
 
-TEST(ScanRun, HowLongTheFrontsWereSaysNothingOfTheBacks) {
+TEST(ScanRun, TheLengthOfFrontsIsNotComparedWithBacks) {
     Bench bench(two_pass_plan());
     const std::vector<int> lengths = {1800, 1810};
     bench.carry(bench.run.pass_ended({std::unexpected(fault(ErrorKind::Jam)), lengths}, bench.tray, 4));
@@ -81,7 +81,7 @@ TEST(ScanRun, HowLongTheFrontsWereSaysNothingOfTheBacks) {
     EXPECT_TRUE(both.last_pass.lengths_px.empty());
 }
 
-TEST(ScanRun, FrontsAloneCanBeEnough) {
+TEST(ScanRun, AScanCanEndWithFrontsOnly) {
     Bench bench(two_pass_plan());
     bench.bring({2});
     bench.logged();
@@ -92,7 +92,7 @@ TEST(ScanRun, FrontsAloneCanBeEnough) {
 
 // ---- judging
 
-TEST(ScanRun, BlankSidesAreDroppedOnceTheirSheetsAreWholeAndEachVerdictHoldsOnce) {
+TEST(ScanRun, BlankSidesAreLeftOutWhenTheirSheetsAreCompleteAndDecidedOnce) {
     RunPlan plan = stack_plan(true);
     plan.pass.ticket.pages.drop_blank = true;
     Bench bench(plan);
@@ -109,7 +109,7 @@ TEST(ScanRun, BlankSidesAreDroppedOnceTheirSheetsAreWholeAndEachVerdictHoldsOnce
     EXPECT_EQ(bench.tray.page_count(), 1U) << "what a person brought back stays";
 }
 
-TEST(ScanRun, ADividerThatAPersonTookAwayStaysAway) {
+TEST(ScanRun, ADividerThatTheUserRemovedDoesNotComeBack) {
     RunPlan plan = stack_plan();
     plan.pass.ticket.pages.split = SplitAt::Every;
     plan.pass.ticket.pages.split_every = 2;
@@ -128,7 +128,7 @@ TEST(ScanRun, ADividerThatAPersonTookAwayStaysAway) {
     EXPECT_EQ(bench.order(), "1F 2F 3F 4F|5F 6F ") << "the later ones are divided as the ticket says";
 }
 
-TEST(ScanRun, BacksThatAreScannedAgainAreCountedFromTheFirstSheet) {
+TEST(ScanRun, BacksScannedAgainAreCountedFromTheFirstSheet) {
     Bench bench(two_pass_plan());
     bench.bring({3});
     bench.go_on();
@@ -139,7 +139,7 @@ TEST(ScanRun, BacksThatAreScannedAgainAreCountedFromTheFirstSheet) {
     EXPECT_EQ(bench.run.waiting().sheet, 1);
 }
 
-TEST(ScanRun, ASideInDoubtWaitsForWhatItsOtherSideTells) {
+TEST(ScanRun, ADoubtfulSideWaitsForItsOtherSide) {
     RunPlan plan = stack_plan(true);
     plan.pass.ticket.pages.drop_blank = true;
     Bench bench(plan);
@@ -168,7 +168,7 @@ TEST(ScanRun, ASideInDoubtWaitsForWhatItsOtherSideTells) {
     EXPECT_EQ(page_at(bench.tray, "p6")->dropped, Dropped::Blank);
 }
 
-TEST(ScanRun, APageThatIsDeletedKeepsNobodyFromBeingJudged) {
+TEST(ScanRun, ARemovedPageDoesNotBlockTheDecisionAboutItsSheet) {
     RunPlan plan = stack_plan();
     plan.pass.ticket.pages.drop_blank = true;
     Bench bench(plan);
@@ -179,7 +179,7 @@ TEST(ScanRun, APageThatIsDeletedKeepsNobodyFromBeingJudged) {
     EXPECT_EQ(bench.tray.page_count(), 0U) << bench.names();
 }
 
-TEST(ScanRun, TwoPassesAreJudgedOnlyWhenBothAreIn) {
+TEST(ScanRun, InTwoPassesBlankSidesAreDecidedAfterTheSecond) {
     RunPlan plan = two_pass_plan();
     plan.pass.ticket.pages.split = SplitAt::Every;
     plan.pass.ticket.pages.split_every = 2;

@@ -173,7 +173,7 @@ class Foreigners {
     }
 };
 
-TEST(AddToPdf, PagesGoInWhereTheyShallAndTheRestIsKept) {
+TEST(AddToPdf, PagesAreAddedAtTheirPlaceAndTheRestIsKept) {
     const Foreigners foreigners;
     EXPECT_GE(foreigners.all.size(), 20U);
     for (const Foreign& foreign : foreigners.all) {
@@ -273,7 +273,7 @@ TEST(AddToPdf, TagsOfTheNewPagesBelongToTheDocument) {
 
 // ISO 32000-2, 14.7.5.4 and 12.3.3: a page's number in the parent tree leads to the elements of that page, and the
 // outline's items are one chain.
-TEST(AddToPdf, NewPagesLeadToTheirOwnElementsAndMarksFollowMarks) {
+TEST(AddToPdf, NewPagesReferToTheirOwnElementsAndMarkedContentContinues) {
     const TempFolder folder;
     Ticket::Make make = make_as(Format::Pdf);
     make.bookmarks = true;
@@ -307,7 +307,7 @@ TEST(AddToPdf, NewPagesLeadToTheirOwnElementsAndMarksFollowMarks) {
     }
 }
 
-TEST(AddToPdf, WhatCannotBeUsedIsSaidAndLeftAsItIs) {
+TEST(AddToPdf, AnUnusableFileIsReportedAndNotChanged) {
     const Foreigners foreigners;
     const TempFolder folder;
     const fs::path file = folder / "Growing.pdf";
@@ -346,7 +346,7 @@ TEST(AddToPdf, WhatCannotBeUsedIsSaidAndLeftAsItIs) {
 }
 
 // The disk is full after so many bytes, wherever in the new file that is.
-TEST(AddToPdf, AFullDiskIsSaidAndLeavesTheOldFile) {
+TEST(AddToPdf, AFullDiskIsReportedAndKeepsTheOldFile) {
     const TempFolder folder, more;
     draw_pdf(folder / "Growing.pdf", 40);
     draw_pdf(more / "more.pdf", 2);
@@ -371,7 +371,7 @@ TEST(AddToPdf, AFullDiskIsSaidAndLeavesTheOldFile) {
 }
 
 // Killed at twenty moments of it, the file is the old one or the new one.
-TEST(AddToPdf, AKillLeavesTheOldFileOrTheNewOne) {
+TEST(AddToPdf, KillingTheProgramLeavesTheOldFileOrTheNewOne) {
     const TempFolder folder, more;
     constexpr int pages = 400;
     draw_pdf(folder / "old.pdf", pages);

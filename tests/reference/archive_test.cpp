@@ -63,7 +63,7 @@ TEST(Archive, APdfIsTaggedInTheOrderOfReading) {
     }
 }
 
-TEST(Archive, WordsCanStayOutAndHeadingsBeBookmarks) {
+TEST(Archive, TextCanBeLeftOutAndHeadingsCanBecomeBookmarks) {
     const TempFolder folder;
     Ticket::Make make = make_as(Format::Pdf);
     make.searchable = false;
@@ -83,7 +83,7 @@ TEST(Archive, WordsCanStayOutAndHeadingsBeBookmarks) {
     EXPECT_EQ(run({"qpdf", "--check", file}).status, 0);
 }
 
-TEST(Archive, PagesAreLabelledAsTheyAreNumbered) {
+TEST(Archive, PageLabelsFollowPrintedNumbers) {
     std::vector<Drawn> pages(5);
     pages[0].line(150, 150, "A title on the cover");
     pages[1].line(150, 150, "What is in it");
@@ -105,7 +105,7 @@ TEST(Archive, PagesAreLabelledAsTheyAreNumbered) {
     EXPECT_EQ(printed_number(as_it_was_read(pages[0].text)), std::nullopt);
 }
 
-TEST(Archive, TheArchivesPdfIsOne) {
+TEST(Archive, AnArchivePdfConformsToPdfA) {
     for (const Ink ink : {Ink::Grey, Ink::Colour, Ink::Black}) {
         const TempFolder folder;
         auto pages = drawn_document();

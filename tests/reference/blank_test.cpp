@@ -8,7 +8,7 @@
 namespace yelvin::test {
 namespace {
 
-TEST(BlankSides, NoneWithSomethingOnItIsLostAndAtMostOneBlankIsKept) {
+TEST(BlankSides, NoUsedSideIsLeftOutAndAtMostOneBlankSideIsKept) {
     const TempFolder folder;
     const auto sides = hard_sides(folder.path());
     ASSERT_GE(sides.size(), 60U);
@@ -38,7 +38,7 @@ TEST(BlankSides, NoneWithSomethingOnItIsLostAndAtMostOneBlankIsKept) {
 
 // The goal: 0.99 of the bare sides told, and no faint note lost. Those with odd numbers set the thresholds; these
 // judge.
-TEST(BlankSides, WornSheetsAreTold) {
+TEST(BlankSides, WornBlankSheetsAreRecognised) {
     const TempFolder folder;
     Ticket ticket;
     ticket.pages.turn_upright = ticket.pages.straighten = false;

@@ -14,7 +14,7 @@
 namespace yelvin::test {
 namespace {
 
-TEST(Blemishes, ThePunchedMinutesHaveAllTheirs) {
+TEST(Blemishes, AllBlemishesOfThePunchedMinutesAreFound) {
     const Raster page = scan("minutes-punched", 0, 200, Ink::Colour);
     const Notices notices = notice(page);
     const Blemishes& b = notices.blemishes;
@@ -80,7 +80,7 @@ Raster with_bar(const Raster& page, std::mt19937& random) {
     return out;
 }
 
-TEST(Blemishes, AShadowIsToldFromAPrintedBar) {
+TEST(Blemishes, AShadowIsDistinguishedFromAPrintedBar) {
     const Raster letters[] = {scan("lease-1", 0.3, 150, Ink::Colour), scan("invoice", 0, 150, Ink::Colour)};
     int shadows = 0, bars = 0, count = 0;
     for (unsigned seed = 101; seed <= 120; ++seed) {
@@ -95,7 +95,7 @@ TEST(Blemishes, AShadowIsToldFromAPrintedBar) {
     EXPECT_EQ(bars, 0) << "bars that are taken for shadows";
 }
 
-TEST(Blemishes, CleanPapersHaveNone) {
+TEST(Blemishes, CleanPagesHaveNone) {
     for (const char* paper : {"lease-1", "invoice", "towpath-form", "till-receipt"}) {
         const Blemishes b = notice(scan(paper, 0.6, 200, Ink::Colour)).blemishes;
         EXPECT_EQ(b.punch_holes, 0) << paper;
@@ -107,7 +107,7 @@ TEST(Blemishes, CleanPapersHaveNone) {
     }
 }
 
-TEST(Blemishes, WritingThatRunsOffAnEdgeIsSeenOnThatSide) {
+TEST(Blemishes, TextCutOffAtAnEdgeIsFoundOnThatSide) {
     // The lease's text begins 20 mm in; the scanned area cuts through it.
     const Raster left = scan("lease-1", 0, 200, Ink::Grey, {60, 0, 150, 297});
     const Raster right = scan("lease-1", 0, 200, Ink::Grey, {0, 0, 120, 297});
@@ -115,7 +115,7 @@ TEST(Blemishes, WritingThatRunsOffAnEdgeIsSeenOnThatSide) {
     EXPECT_EQ(notice(right).blemishes.cut_off, (std::array<bool, 4>{false, false, true, false}));
 }
 
-TEST(Blemishes, AScreenIsMeasuredAndTakenOut) {
+TEST(Blemishes, PrintedDotsAreMeasuredAndSmoothed) {
     const Raster card = scan("postcard", 0, 300, Ink::Colour, {35, 104, 140, 90});
     const double lpi = screen_of(card);
     EXPECT_NEAR(lpi, 85, 4); // as it is drawn
@@ -126,7 +126,7 @@ TEST(Blemishes, AScreenIsMeasuredAndTakenOut) {
         EXPECT_EQ(screen_of(scan(picture, 0, 300, Ink::Colour)), 0) << picture;
 }
 
-TEST(Blemishes, UnevenLightIsMeasuredAndEvenedOut) {
+TEST(Blemishes, UnevenLightIsMeasuredAndCorrected) {
     Raster page = scan("invoice", 0, 150, Ink::Grey);
     for (int y = 0; y < page.height_px(); ++y) {
         uchar* row = page.pixels.ptr(y);
@@ -140,7 +140,7 @@ TEST(Blemishes, UnevenLightIsMeasuredAndEvenedOut) {
     EXPECT_LT(notice(develop(page, recipe)).blemishes.uneven_percent, 4);
 }
 
-TEST(RedEyes, AreFoundOnThePortraitAndMadeDark) {
+TEST(RedEyes, AreFoundOnThePortraitAndDarkened) {
     for (const double dpi : {150.0, 200.0, 300.0}) {
         const Raster portrait = scan("photo-lock-keeper", 3, dpi, Ink::Colour);
         const std::vector<Spot> eyes = find_red_eyes(portrait);

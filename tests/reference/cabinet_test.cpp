@@ -47,7 +47,7 @@ std::set<std::string> found_by(Finder& finder, const std::string& typed) {
 
 // The forms of its manual's section 3 (sqlite.org/fts5.html, from memory): words, a phrase, a prefix, AND, NOT. All
 // rows of one to three of five words are there; FTS5 itself says which rows each query means.
-TEST(CabinetReference, FindsWhatFts5FindsByItsManualsQueries) {
+TEST(CabinetReference, FindsTheSameAsFts5ForTheQueriesOfItsManual) {
     const std::vector<std::string> words{"one", "two", "three", "throw", "four"};
     const TempFolder folder;
     auto cabinet = Cabinet::open(folder.path());
@@ -98,7 +98,7 @@ TEST(CabinetReference, FindsWhatFts5FindsByItsManualsQueries) {
     }
 }
 
-TEST(CabinetReference, EndingsAreFoldedAsSnowballPublishesThem) {
+TEST(CabinetReference, StemsMatchTheSnowballVocabulary) {
     struct Entry {
         std::string word, stem;
     };
@@ -152,7 +152,7 @@ TEST(CabinetReference, EndingsAreFoldedAsSnowballPublishesThem) {
 }
 
 // CLDR's transform Latin-ASCII, through ICU: all letters of the Latin blocks that it has a plain letter for.
-TEST(CabinetReference, AccentsAreFoldedAsCldrDoes) {
+TEST(CabinetReference, AccentsAreFoldedLikeCldr) {
     UErrorCode failed = U_ZERO_ERROR;
     const std::unique_ptr<icu::Transliterator> plain(
         icu::Transliterator::createInstance("NFKD; [:M:] Remove; Latin-ASCII; Lower", UTRANS_FORWARD, failed));
@@ -174,7 +174,7 @@ TEST(CabinetReference, AccentsAreFoldedAsCldrDoes) {
 }
 
 // Pages that are hard to read, saved with whatever errors the reading makes; three words of each as they were printed.
-TEST(CabinetReference, PapersReadWithErrorsAreAmongTheFirstFiveByThreeWords) {
+TEST(CabinetReference, ThreeWordsFindADocumentWithOcrErrorsAmongTheFirstFive) {
     const auto count = static_cast<size_t>(trials(16));
     const TempFolder folder;
     auto cabinet = Cabinet::open(folder.path());

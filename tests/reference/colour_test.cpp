@@ -7,7 +7,7 @@ namespace yelvin::test {
 namespace {
 
 // Pages with odd numbers set the least chroma that counts; these judge. YELVIN_TRIALS=100 is the whole trial.
-TEST(ColourOfPages, FringesAreNoColourAndOneSmallThingInColourIs) {
+TEST(ColourOfPages, FringesAreNotColourAndOneSmallColouredMarkIs) {
     const TempFolder folder;
     const int count = trials(6);
     std::vector<std::string> lost, kept;

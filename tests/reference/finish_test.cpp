@@ -43,7 +43,7 @@ Result<std::vector<MadeFile>> saved(const SaveJob& job) {
 }
 
 // ISO 32000-2, table 22, as `qpdf --show-encryption` reads it back.
-TEST(Finish, EveryFlagOfTheTableOfPermissionsBothWays) {
+TEST(Finish, EveryPermissionFlagCanBeSetAndCleared) {
     using Print = Permissions::Print;
     for (const bool opens : {false, true})
         for (const Print print : {Print::None, Print::Coarse, Print::Full})
@@ -90,7 +90,7 @@ TEST(Finish, EveryFlagOfTheTableOfPermissionsBothWays) {
                 }
 }
 
-TEST(Finish, WhatWouldProtectNothingIsRefusedWithTheReason) {
+TEST(Finish, IneffectiveProtectionIsRejectedWithTheReason) {
     const TempFolder folder;
     const auto refused = [&](const std::function<void(SaveJob&)>& how) {
         SaveJob job = job_of(folder, 1);
@@ -124,7 +124,7 @@ TEST(Finish, WhatWouldProtectNothingIsRefusedWithTheReason) {
         "kind TIFF");
 }
 
-TEST(Finish, PropertiesAreThoseThatWereAskedForAndNoOthers) {
+TEST(Finish, OnlyTheChosenPropertiesAreSaved) {
     const TempFolder folder;
     SaveJob job = job_of(folder, 2);
     job.ticket.read.languages = {"eng"};
@@ -172,7 +172,7 @@ TEST(Finish, PropertiesAreThoseThatWereAskedForAndNoOthers) {
 }
 
 // In PDFs the words are found where they are, in pictures they are seen at the same place.
-TEST(Finish, AStampStandsInItsPlaceInEveryKindOfFile) {
+TEST(Finish, AStampIsInItsPlaceInEveryFormat) {
     const SizeMm a5{874 * 25.4 / 150, 1240 * 25.4 / 150};
     for (const bool turned : {false, true})
         for (const auto at : {Stamp::At::TopLeft, Stamp::At::Top, Stamp::At::TopRight, Stamp::At::BottomLeft,
@@ -225,7 +225,7 @@ TEST(Finish, AStampStandsInItsPlaceInEveryKindOfFile) {
         }
 }
 
-TEST(Finish, TheStampCountsThePagesThatAreThereAndGoesOnFromAnotherDocument) {
+TEST(Finish, TheStampCountsSavedPagesAndContinuesAcrossDocuments) {
     const TempFolder folder;
     SaveJob job = job_of(folder, 12);
     job.workers = 4;
@@ -254,7 +254,7 @@ TEST(Finish, TheStampCountsThePagesThatAreThereAndGoesOnFromAnotherDocument) {
     EXPECT_EQ(fonts.find("LiberationSans"), fonts.rfind("LiberationSans")) << fonts;
 }
 
-TEST(Finish, FurtherFilesComeOfTheSamePagesInOnePass) {
+TEST(Finish, FurtherFilesAreMadeOfTheSamePagesInOnePass) {
     const TempFolder folder, archive;
     SaveJob job = job_of(folder, 3);
     std::atomic<int> asked = 0;

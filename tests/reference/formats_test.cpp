@@ -14,7 +14,7 @@
 namespace yelvin::test {
 namespace {
 
-TEST(Formats, TheWordsAreTheReadingsInOrderAndWhatTheyAreIsKept) {
+TEST(Formats, TextKeepsItsOrderAndItsParagraphTypes) {
     const TempFolder folder;
     const auto pages = drawn_document();
     const auto words = words_of(pages);
@@ -51,7 +51,7 @@ TEST(Formats, TheWordsAreTheReadingsInOrderAndWhatTheyAreIsKept) {
     }
 }
 
-TEST(Formats, TextHasParagraphsOrLinesAndCsvTheTablesAlone) {
+TEST(Formats, TextHasParagraphsOrLinesAndCsvOnlyTables) {
     const TempFolder folder;
     const auto pages = drawn_document();
     Ticket::Make as_lines = make_as(Format::Text);
@@ -117,7 +117,7 @@ TEST(Formats, AnEBookPassesItsCheckAndPicturesCarryTheirResolution) {
 }
 
 // Each coding as libtiff's own program names it, decoded by ImageMagick.
-TEST(Formats, TiffIsPackedAsWished) {
+TEST(Formats, TiffUsesTheChosenCompression) {
     struct Case {
         TiffCoding coding;
         Ink ink;
@@ -156,7 +156,7 @@ TEST(Formats, TiffIsPackedAsWished) {
     }
 }
 
-TEST(Formats, EachCanBeMadeOfAPageAndOfADocument) {
+TEST(Formats, EachCanBeSavedPerPageAndPerDocument) {
     const auto pages = drawn_document();
     for (const Format format : all_formats()) {
         if (format == Format::Auto) continue;
@@ -173,7 +173,7 @@ TEST(Formats, EachCanBeMadeOfAPageAndOfADocument) {
     }
 }
 
-TEST(Formats, PicturesAreCutOutWhereTheyAre) {
+TEST(Formats, PicturesAreCroppedFromTheirPlace) {
     const Drawn first = drawn_document().front();
     const auto pictures = pictures_on(as_it_was_read(first.text), first.page);
     ASSERT_EQ(pictures.size(), 1U);
@@ -189,7 +189,7 @@ TEST(Formats, PicturesAreCutOutWhereTheyAre) {
 }
 
 // The demo's invoice and lease, as they are scanned and read.
-TEST(Formats, PapersThatWereReadKeepTheirTablesAndHeadings) {
+TEST(Formats, DocumentsKeepTheirTablesAndHeadings) {
     const TempFolder folder;
     ReaderPool readers;
     std::vector<Drawn> pages;

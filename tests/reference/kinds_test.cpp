@@ -4,7 +4,7 @@
 namespace yelvin::test {
 namespace {
 
-TEST(Kinds, TheLeastInkThatLosesNothingAndWhatThePageIs) {
+TEST(Kinds, TheSmallestColourModeAndTheKindOfPageAreFound) {
     const TempFolder folder;
     const auto pages = kinds_of_pages(folder.path());
     ASSERT_GE(pages.size(), 40U);
@@ -21,7 +21,7 @@ TEST(Kinds, TheLeastInkThatLosesNothingAndWhatThePageIs) {
 }
 
 // What the preview shows decides about resolution and format: photographs must be told from text there already.
-TEST(Kinds, APreviewTellsPhotographsFromText) {
+TEST(Kinds, APreviewDistinguishesPhotographsFromText) {
     const TempFolder folder;
     for (const KindOfPage& page : kinds_of_pages(folder.path())) {
         const Notices seen = notice(scan_page(page, 100), Items::None);

@@ -60,7 +60,7 @@ std::string without_marks(std::string text) {
 
 class Languages : public testing::TestWithParam<std::string> {};
 
-TEST_P(Languages, AreFoundAndReadWithTheirAccentsInTheirOrder) {
+TEST_P(Languages, AreDetectedAndReadWithAccentsInOrder) {
     Reader reader;
     const LanguagePage page = language_page(GetParam(), 3);
     const auto read = reader.read(page.page, {"auto"});
@@ -73,7 +73,7 @@ TEST_P(Languages, AreFoundAndReadWithTheirAccentsInTheirOrder) {
 
 INSTANTIATE_TEST_SUITE_P(All, Languages, testing::ValuesIn(page_languages()));
 
-TEST(LanguagesFound, AreFoundOnNineteenOfTwentyPages) {
+TEST(LanguagesFound, AreDetectedOnNineteenOfTwentyPages) {
     Reader reader;
     int right = 0;
     const auto all = page_languages();
@@ -87,7 +87,7 @@ TEST(LanguagesFound, AreFoundOnNineteenOfTwentyPages) {
 }
 
 // The reading order of words against the standard: what UAX #9 shows of the line is where its words stand.
-TEST(LanguagesFound, LinesFromRightToLeftAreShownAsTheyStand) {
+TEST(LanguagesFound, LinesFromRightToLeftAreShownInVisualOrder) {
     const auto line_of = [](const std::vector<const char*>& from_the_left) {
         TextLine line{{}, {0, 30}, {600, 30}, 20, 5, "heb"};
         for (const char* word : from_the_left)
@@ -148,13 +148,13 @@ TEST(LanguagesFound, PopplerReadsThePdfInTheSameOrder) {
     }
 }
 
-TEST(LanguagesFound, NoTwoAreSaidAlike) {
+TEST(LanguagesFound, NoTwoHaveTheSameName) {
     EXPECT_EQ(language_words("jpn"), "Japanese");
     EXPECT_EQ(language_words("jpn_vert"), "Japanese, written downwards");
     EXPECT_EQ(language_words("chi_tra_vert"), "Chinese, traditional, written downwards");
 }
 
-TEST(LanguagesFound, NoiseAndBlankPagesAreInTheFirstOne) {
+TEST(LanguagesFound, NoiseAndBlankPagesUseTheFirstLanguage) {
     Reader reader;
     for (const Raster& page : {Raster{noisy(1400, 1000, CV_8UC1, 5), 300, Ink::Grey},
                                Raster{cv::Mat(1000, 1400, CV_8UC1, cv::Scalar(250)), 300, Ink::Grey},
@@ -165,7 +165,7 @@ TEST(LanguagesFound, NoiseAndBlankPagesAreInTheFirstOne) {
     }
 }
 
-TEST(LanguagesFound, AParagraphInAnotherOneIsReadInIt) {
+TEST(LanguagesFound, AParagraphInAnotherLanguageIsReadInIt) {
     Reader reader;
     for (const auto& [first, second] : {std::pair{"eng", "deu"}, std::pair{"eng", "ell"}, std::pair{"deu", "heb"}}) {
         const LanguagePage page = two_languages(first, second, 4);

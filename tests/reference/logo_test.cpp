@@ -37,7 +37,7 @@ TEST(Logo, IsNotReadAsLetters) {
     EXPECT_LE(3 * with_words, pages) << said;
 }
 
-TEST(Logo, OfTheDemonstrationsLetterheadIsNone) {
+TEST(Logo, TheDemoLetterheadHasNoLogo) {
     Reader reader;
     for (const char* name : {"lease-1", "log-sheet"}) {
         const auto read = reader.read(scan(name, 0, 300, Ink::Colour), {"eng"});
@@ -65,7 +65,7 @@ class NoLettersTest : public testing::Test {
     }
 };
 
-TEST_F(NoLettersTest, FarTallerOrThickerThanTheirLineGoUnlessTheyWereSurelyRead) {
+TEST_F(NoLettersTest, WordsFarTallerOrThickerThanTheirLineAreRemovedUnlessConfident) {
     const Word print = strokes(200, "Harbour", 96), same = strokes(300, "Iln", 60);
     const Word tall = strokes(400, "SK", 68, 60), thick = strokes(500, "Ii", 80, 30, 14);
     EXPECT_EQ(left({print, same, tall, thick}), "Harbour Iln\n");

@@ -73,7 +73,7 @@ size_t in_place(const fs::path& pdf, const fs::path& shown) {
     return good;
 }
 
-TEST_F(MakeSearchable, WordsStandWhereTheyArePrintedWhicheverWayThePageLies) {
+TEST_F(MakeSearchable, WordsAreAtTheirPrintedPositionsForEveryPageRotation) {
     const TempFolder folder;
     const size_t all = words_of_original("lease-1").size();
     for (const auto& [turned, x, y] :
@@ -95,7 +95,7 @@ TEST_F(MakeSearchable, WordsStandWhereTheyArePrintedWhicheverWayThePageLies) {
 }
 
 // Some pages have words, a font of the same name, a password for its owner; properties and bookmarks stay.
-TEST_F(MakeSearchable, OnlyPagesWithoutWordsAreTouchedAndAllElseStays) {
+TEST_F(MakeSearchable, OnlyPagesWithoutTextAreChanged) {
     const TempFolder folder;
     const fs::path words = folder / "words.pdf", both = folder / "both.pdf", hidden = folder / "hidden.pdf";
     write_file(words, pdf_with_text({"Former words of the lock-keeper"}));
@@ -142,7 +142,7 @@ TEST_F(MakeSearchable, OnlyPagesWithoutWordsAreTouchedAndAllElseStays) {
     EXPECT_EQ(read_file(is_signed), as_signed);
 }
 
-TEST_F(MakeSearchable, AFontOfThePagesOwnKeepsItsName) {
+TEST_F(MakeSearchable, AFontOfThePageKeepsItsName) {
     const TempFolder folder;
     const fs::path plain = picture_pdf(folder, "plain", 0), file = folder / "named.pdf";
     QPDF whole;
@@ -159,7 +159,7 @@ TEST_F(MakeSearchable, AFontOfThePagesOwnKeepsItsName) {
     EXPECT_EQ(fonts.getKeys().size(), 2U);
 }
 
-TEST_F(MakeSearchable, WhatIsStoppedUnreadableOrChangedMeanwhileStays) {
+TEST_F(MakeSearchable, AStoppedUnreadableOrModifiedFileIsNotChanged) {
     const TempFolder folder;
     const fs::path pdf = picture_pdf(folder, "page", 0);
     const std::string bytes = read_file(pdf);

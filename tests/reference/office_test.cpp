@@ -13,7 +13,7 @@ namespace {
 
 std::vector<std::string> found_words(const nlohmann::json& found) { return found["words"]; }
 
-TEST(Office, OpensWhatWeWrite) {
+TEST(Office, OpensTheFilesWeSave) {
     const auto pages = drawn_document();
     const Rows table{{"Boats", "3", "24.00"}, {"Dinghies", "12", "4.50"}, {"Rafts", "1", ",5\""}};
     for (const Format format : {Format::Docx, Format::Odt}) {
@@ -30,7 +30,7 @@ TEST(Office, OpensWhatWeWrite) {
 }
 
 // Each line is where it was printed, and as wide: LibreOffice prints it, poppler says where the words are.
-TEST(Office, LinesKeepTheirPlacesWhereThatIsWished) {
+TEST(Office, LinesKeepTheirPositionsInExactLayout) {
     Drawn page;
     page.line(150, 150, "Rules of the basin", 40, true).line(700, 400, "Beside it, further right", 20);
     page.line(150, 900, "Boats 3 24.00", 24, false, {150, 600, 900});
@@ -186,7 +186,7 @@ std::vector<Generated> ten_pages() {
     return pages;
 }
 
-TEST(Office, TenPagesBecomeEveryKindOfTextAsTheyWereRead) {
+TEST(Office, TenPagesAreSavedInEveryTextFormat) {
     std::vector<Generated> pages = ten_pages();
     std::vector<Drawn> read;
     Reader reader;

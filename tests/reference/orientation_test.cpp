@@ -27,7 +27,7 @@ TEST(Orientation, IsFoundInAllFourDirections) {
     EXPECT_EQ(right, all);
 }
 
-TEST(Orientation, IsNotClaimedForAPhotographOrAnEmptyPage) {
+TEST(Orientation, IsNotReportedForAPhotographOrAnEmptyPage) {
     ReaderPool readers;
     const Ticket ticket;
     EXPECT_FALSE(noticed(scan("photo-patient-heron", 0, 150, Ink::Colour), ticket, readers).turn_degrees);

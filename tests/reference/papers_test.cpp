@@ -78,7 +78,7 @@ class Papers : public testing::Test {
     }
 };
 
-TEST_F(Papers, SayWhatTheyAreWhenTheyAreReadWithoutFault) {
+TEST_F(Papers, FactsAreFoundInFaultlessText) {
     for (size_t i = 0; i < 200; ++i) {
         const DrawnPaper paper = drawn_paper(i);
         judge(paper.truth, facts_of_page(as_it_was_read(paper.printed), common_paper_words(), papers_scanned_on),
@@ -110,7 +110,7 @@ TextLayer set_by_hand(std::istream& in, const std::string& language) {
     return layer;
 }
 
-TEST_F(Papers, SayWhatTheyAreInLayoutsThatWereSetByHand) {
+TEST_F(Papers, FactsAreFoundInHandMadeLayouts) {
     std::ifstream in(fs::path(YELVIN_OTHERS).parent_path() / "papers.txt");
     int papers = 0;
     for (std::string row; std::getline(in, row);) {
@@ -133,7 +133,7 @@ TEST_F(Papers, SayWhatTheyAreInLayoutsThatWereSetByHand) {
     expect_good();
 }
 
-TEST_F(Papers, SayWhatTheyAreWhenTheyAreScanned) {
+TEST_F(Papers, FactsAreFoundInScannedPages) {
     ReaderPool readers;
     const auto papers = static_cast<size_t>(trials(28));
     for (size_t i = 0; i < papers; ++i) {
@@ -148,7 +148,7 @@ TEST_F(Papers, SayWhatTheyAreWhenTheyAreScanned) {
 }
 
 // Sixty papers by twelve senders, each of whose papers lie in a folder of their own, in random order.
-TEST_F(Papers, GoWhereThoseOfTheSameSenderWent) {
+TEST_F(Papers, FoldersAreProposedFromTheSameSender) {
     std::vector<size_t> senders;
     for (size_t i = 0; i < 60; ++i) senders.push_back(i % 12);
     std::mt19937 random(11);

@@ -50,7 +50,7 @@ class HardPages : public testing::TestWithParam<size_t> {};
 
 // The bench's pages are among those that the thresholds were set by, so on them no word may be made up at all; on the
 // others hardly any.
-TEST_P(HardPages, AreReadLikeCleanOnesAndNeverWorseThanByTheEngineAlone) {
+TEST_P(HardPages, AreReadLikeCleanOnesAndNotWorseThanByTheEngineAlone) {
     constexpr unsigned bench = 1, others = 7;
     EngineAlone alone;
     Reader reader;
@@ -88,7 +88,7 @@ size_t kind_of(const std::string& name) {
 
 // A line of squared paper goes right through a line of type; the dark ground goes on far beyond the last word; specks
 // stand where a word could; two words have hardly a gap between them.
-TEST(HardPage, NoLineIsLostAndNothingIsMadeOfEdges) {
+TEST(HardPage, NoLineIsLostAndEdgesGiveNoText) {
     Reader reader;
     for (const auto& [name, seed] : {std::pair{"squared paper", 9},
                                      {"white on dark", 5},
@@ -105,7 +105,7 @@ TEST(HardPage, NoLineIsLostAndNothingIsMadeOfEdges) {
 }
 
 // The engine's own threshold, by which it takes what is dark for ink, or what is light on a dark page (Tesseract 5).
-TEST(InkOfAPage, IsWhatTheEngineTakesForInkByItself) {
+TEST(InkOfAPage, MatchesTheInkOfTheEngine) {
     tesseract::TessBaseAPI engine;
     ASSERT_EQ(engine.Init(nullptr, "eng"), 0);
     const auto differing = [&](const cv::Mat& grey) {
@@ -128,7 +128,7 @@ TEST(InkOfAPage, IsWhatTheEngineTakesForInkByItself) {
 }
 
 // The last word of a paragraph stands alone on its line; where the print is coarse the engine takes it for a speck.
-TEST(CoarsePages, AWordAloneOnItsLineIsReadWhereTheEnginePassesItOver) {
+TEST(CoarsePages, AWordAloneOnItsLineIsReadAlthoughTheEngineMissesIt) {
     const HardPage page = hard_page(39 % hard_kinds(), 939);
     Reader reader;
     const auto read = reader.read(at_resolution(page.scanned, 0.55 * page.scanned.dpi), {"eng"});
@@ -141,7 +141,7 @@ TEST(CoarsePages, AWordAloneOnItsLineIsReadWhereTheEnginePassesItOver) {
 INSTANTIATE_TEST_SUITE_P(All, HardPages, testing::Range<size_t>(0, groups));
 
 // Words that nobody would call doubtful stay, names too.
-TEST(SecondReading, TheSurerWordWinsAndNamesStay) {
+TEST(SecondReading, TheMoreConfidentWordWinsAndNamesStay) {
     WordList words({"eng"});
     ASSERT_EQ(words.knows("mooring,"), WordList::Known::Yes) << "no dictionary is installed";
     EXPECT_EQ(words.knows("m00ring"), WordList::Known::CannotTell);
@@ -160,7 +160,7 @@ TEST(SecondReading, TheSurerWordWinsAndNamesStay) {
 }
 
 // The standards' own examples: ISO 13616-1 (the German one of its registry), ISO/IEC 15420 (from memory).
-TEST(CheckDigits, SayWhichReadingIsRight) {
+TEST(CheckDigits, DecideBetweenReadings) {
     EXPECT_EQ(check_digits("DE89 3704 0044 0532 0130 00"), CheckDigits::Right);
     EXPECT_EQ(check_digits("DE89 3704 0044 0532 0180 00"), CheckDigits::Wrong);
     EXPECT_EQ(check_digits("5901234123457"), CheckDigits::Right);
@@ -182,7 +182,7 @@ TEST(CheckDigits, SayWhichReadingIsRight) {
     EXPECT_EQ(doubtful_px(best, words), 0);
 }
 
-TEST(LetterChoices, AWordIsTakenThatTheLanguageHasWhereTheEngineSeesItsLetters) {
+TEST(LetterChoices, AKnownWordIsUsedIfTheEngineConsideredItsLetters) {
     WordList words({"eng"});
     const LetterChoices vour{{{"v", 88}, {"y", 37}}, {{"o", 92}}, {{"u", 95}}, {{"r", 90}}};
     const auto better = known_alternative({"vour", {0, 0, 40, 20}, 88}, vour, words);

@@ -80,7 +80,7 @@ INSTANTIATE_TEST_SUITE_P(EveryWayOfLyingAndInk, SearchablePdf,
                          [](const auto& info) { return std::string(info.param.name); });
 
 // Read once, and turned after that: the words go along.
-TEST(SearchablePdfText, GoesAlongWhenItsPageIsTurned) {
+TEST(SearchablePdfText, IsTurnedWithItsPage) {
     const TempFolder folder;
     const Raster original = scan("lease-1", 0, 200, Ink::Grey);
     Reader reader;

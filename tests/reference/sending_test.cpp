@@ -53,7 +53,7 @@ class Sending : public ::testing::TestWithParam<RealServer::How> {
     int next_ = 1;
 };
 
-TEST_P(Sending, ArrivesByteForByteBesideWhatIsThere) {
+TEST_P(Sending, ArrivesByteForByteBesideExistingFiles) {
     const std::string bytes = noise(300'000, 1);
     const Delivery first = delivery(odd, bytes, {"Leases 50%", "2026"});
     const auto sent = send(first);
@@ -81,7 +81,7 @@ TEST_P(Sending, ArrivesByteForByteBesideWhatIsThere) {
 }
 
 // Its disk is full: said, what was there stays whole, and nothing of it bears the file's name; later it arrives.
-TEST_P(Sending, AFullServerGetsItOnceThereIsRoom) {
+TEST_P(Sending, AFullServerGetsTheFileWhenThereIsRoom) {
     if (!there.has_only(1'000'000)) GTEST_SKIP() << "this user may not mount a file system of its own";
     const std::string bytes = noise(700'000, 5);
     const Delivery lease = delivery("Lease.pdf", bytes);
@@ -100,7 +100,7 @@ TEST_P(Sending, AFullServerGetsItOnceThereIsRoom) {
     EXPECT_EQ(files_within(there.files()).size(), 2U) << "and no part of the first try";
 }
 
-TEST_P(Sending, AServerThatIsKilledInTheMiddleAndComesBackGetsItOnce) {
+TEST_P(Sending, AServerKilledDuringTheUploadGetsTheFileOnce) {
     const std::string bytes = noise(6'000'000, 2);
     const Delivery lease = delivery("Lease.pdf", bytes);
     bool killed = false;
@@ -120,7 +120,7 @@ TEST_P(Sending, AServerThatIsKilledInTheMiddleAndComesBackGetsItOnce) {
     EXPECT_EQ(read_file(there.files() / "Lease.pdf"), bytes);
 }
 
-TEST_P(Sending, ManyInARowByOneConnection) {
+TEST_P(Sending, ManyFilesUseOneConnection) {
     const int many = trials(20);
     auto remote = connect_to(there.server(), there.sign_in(), {});
     for (int i = 0; i < many; ++i) {
@@ -134,7 +134,7 @@ TEST_P(Sending, ManyInARowByOneConnection) {
     EXPECT_EQ(files_within(there.files()).size(), static_cast<size_t>(many));
 }
 
-TEST_P(Sending, TheTestSaysStepByStepWhatWorks) {
+TEST_P(Sending, TheTestReportsEachStep) {
     std::vector<ServerStep> steps;
     const auto tell = [&](const ServerStep& step) { steps.push_back(step); };
     test_server(there.server(), there.sign_in(), {"Leases"}, {}, tell);
@@ -152,7 +152,7 @@ TEST_P(Sending, TheTestSaysStepByStepWhatWorks) {
     EXPECT_FALSE(steps[1].ok);
 }
 
-TEST_P(Sending, WhoIsNotTrustedOrLetInGetsNothing) {
+TEST_P(Sending, AnUntrustedServerGetsNothing) {
     const RealServer::How how = GetParam();
     const Delivery lease = delivery("Lease.pdf", noise(50'000, 3));
     if (!there.sign_in().password.empty()) {
@@ -190,7 +190,7 @@ TEST_P(Sending, WhoIsNotTrustedOrLetInGetsNothing) {
 }
 
 // OpenSSH and asyncssh refuse to rename onto a file; that it was not there a moment ago does not help.
-TEST(SftpServer, ANameThatIsTakenInTheLastMomentStaysTheOthers) {
+TEST(SftpServer, ANameTakenAtTheLastMomentIsNotReplaced) {
     const RealServer there({Which::AsyncSsh, false, Auth::Password});
     const TempFolder here;
     write_file(here / "file", "ours");

@@ -115,7 +115,7 @@ class StitchSets : public testing::Test {
 
 class EachStitchSet : public StitchSets, public testing::WithParamInterface<int> {};
 
-TEST_P(EachStitchSet, HasEveryPieceInItsPlaceItsStrangerNamedAndSeamsNoWorseThanTheRest) {
+TEST_P(EachStitchSet, PlacesEveryPieceNamesTheStrangerAndHasGoodSeams) {
     const auto [set, looks, layout] = solved(static_cast<HardSet>(GetParam()));
     SCOPED_TRACE(set.name);
     ASSERT_TRUE(layout);
@@ -151,7 +151,7 @@ TEST_F(StitchSets, TheOrderOfThePiecesDoesNotMatter) {
     EXPECT_LT(errors_of(turned_around, looks, *layout).worst_mm, dot_mm);
 }
 
-TEST_F(StitchSets, AThingSeenAllAroundIsCutToItsEdges) {
+TEST_F(StitchSets, AnOriginalWithVisibleEdgesIsCroppedToThem) {
     const auto [set, looks, layout] = solved(HardSet::PhotographOfTwo); // its edges against the lid
     ASSERT_TRUE(layout);
     const double width = px_to_mm(layout->size.width, layout->dpi), height = px_to_mm(layout->size.height, layout->dpi);
@@ -185,7 +185,7 @@ TEST_F(StitchSets, APieceThatOverlapsTooLittleIsNamedWithItsNeighbour) {
     EXPECT_FALSE(layout->pieces[1].reason.empty());
 }
 
-TEST_F(StitchSets, AWrongResolutionIsWarnedOfAndAFreeScaleAllowsForIt) {
+TEST_F(StitchSets, AWrongResolutionIsReportedAndAFreeScaleCorrectsIt) {
     std::vector<TruePiece> pieces = hard_set(folder_.path(), HardSet::PhotographOfFourAndAStranger).pieces;
     pieces.erase(std::ranges::find(pieces, false, &TruePiece::belongs));
     const auto honest = find_layout(looks_of(pieces));
@@ -203,7 +203,7 @@ TEST_F(StitchSets, AWrongResolutionIsWarnedOfAndAFreeScaleAllowsForIt) {
     EXPECT_NEAR(free_scale->pieces[1].pose.scale / free_scale->pieces[0].pose.scale, 151.0 / 150, 0.0003);
 }
 
-TEST_F(StitchSets, WhatIsComposedRowByRowIsTheSameAsAPart) {
+TEST_F(StitchSets, ComposingRowByRowEqualsComposingAPart) {
     const auto [set, looks, layout] = solved(HardSet::DrawingOfTwo);
     ASSERT_TRUE(layout);
     const auto tones = even_tones(looks, *layout);
@@ -228,7 +228,7 @@ TEST_F(StitchSets, WhatIsComposedRowByRowIsTheSameAsAPart) {
     EXPECT_LE(cv::norm(seen->pixels, all(part), cv::NORM_INF), 1);
 }
 
-TEST_F(StitchSets, APiecePutNearItsPlaceClicksIn) {
+TEST_F(StitchSets, APieceDroppedNearItsPlaceSnaps) {
     const auto [set, looks, layout] = solved(HardSet::DrawingOfTwelve);
     ASSERT_TRUE(layout);
     const SizeMm size = looks[5]->size;
@@ -259,7 +259,7 @@ TEST(Stitch, TwoLettersOnTheSamePaperAreNotJoined) {
     EXPECT_TRUE(layout->seams.empty());
 }
 
-TEST(Stitch, ACopyOfAFormFilledInOtherwiseIsNotAPieceOfIt) {
+TEST(Stitch, AFormWithOtherEntriesIsNotAPieceOfIt) {
     const TempFolder folder;
     const auto form = laid_in_pieces(folder.path(), "form", ObjectKind::Table, 61, {.columns = 1, .rows = 1});
     Raster other = form.pieces[0].raster;
@@ -273,7 +273,7 @@ TEST(Stitch, ACopyOfAFormFilledInOtherwiseIsNotAPieceOfIt) {
     EXPECT_EQ(find_layout(looks_of({form.pieces[0], form.pieces[0]}))->placed(), 2U);
 }
 
-TEST(Stitch, TonesAreEvenedOnlyWhereADifferenceCanBeSeen) {
+TEST(Stitch, TonesAreMatchedOnlyIfTheirDifferenceIsVisible) {
     const TempFolder folder;
     auto set = laid_in_pieces(folder.path(), "map", ObjectKind::Drawing, 71,
                               {.columns = 2, .rows = 1, .most_brighter = 0, .grain = 1});
@@ -298,7 +298,7 @@ TEST(Stitch, TonesAreEvenedOnlyWhereADifferenceCanBeSeen) {
     for (const Tones& t : even_tones(halves, *again)) EXPECT_TRUE(t.untouched());
 }
 
-TEST(Stitch, BlankAndTinyPiecesAreNamedAndCrashNothing) {
+TEST(Stitch, BlankAndTinyPiecesAreReported) {
     const Raster blank{cv::Mat(600, 400, CV_8UC3, cv::Scalar(240, 240, 240)), 150, Ink::Colour};
     const Raster tiny{cv::Mat(9, 7, CV_8UC1, cv::Scalar(200)), 150, Ink::Grey};
     const auto noisy_one = Raster{noisy(500, 700, CV_8UC3, 3), 150, Ink::Colour};
@@ -315,7 +315,7 @@ TEST(Stitch, BlankAndTinyPiecesAreNamedAndCrashNothing) {
         ErrorKind::Stopped);
 }
 
-TEST(Stitch, PiecesOfDifferentResolutionsMakeThePictureAtTheFinest) {
+TEST(Stitch, PiecesOfDifferentResolutionsAreStitchedAtTheHighest) {
     const TempFolder folder;
     auto set = laid_in_pieces(folder.path(), "map", ObjectKind::Drawing, 41, {.columns = 2, .rows = 1, .dpi = 300});
     set.pieces[0].raster = at_resolution(set.pieces[0].raster, 150);
@@ -327,7 +327,7 @@ TEST(Stitch, PiecesOfDifferentResolutionsMakeThePictureAtTheFinest) {
     EXPECT_LT(errors_of(set.pieces, looks, *layout).worst_mm, dot_mm / 2);
 }
 
-TEST(Stitch, TheTurnOfAPieceIsFoundByItsLines) {
+TEST(Stitch, TheQuarterTurnOfAPieceIsFoundFromItsLines) {
     const TempFolder folder;
     const auto set = laid_in_pieces(folder.path(), "plan", ObjectKind::Plan, 51, {.columns = 1, .rows = 1});
     const auto main = main_direction(edge_directions(*look_at_piece("plan", set.pieces[0].raster)));

@@ -15,7 +15,7 @@ double mean_difference(const cv::Mat& a, const cv::Mat& b, int rim) {
 }
 
 // ImageMagick's distort turns about the picture's middle by the same angle, with a cubic filter of its own.
-TEST(Straighten, TurnsAsImageMagickDoes) {
+TEST(Straighten, TurnsLikeImageMagick) {
     const TempFolder folder;
     cv::Mat page(600, 800, CV_8UC1, cv::Scalar(245));
     for (int y = 60; y < 560; y += 50)
@@ -43,7 +43,7 @@ TEST(Straighten, TurnsAsImageMagickDoes) {
 }
 
 // A page scanned crooked and straightened is the page scanned straight, but for the sensor's grain.
-TEST(Straighten, GivesThePageAsIfItHadLainStraight) {
+TEST(Straighten, RestoresTheStraightPage) {
     const Raster straight = scan("lease-1", 0, 150, Ink::Grey, a4_area, ideal_sensor);
     const Raster crooked = scan("lease-1", 3, 150, Ink::Grey, a4_area, ideal_sensor);
     const Raster straightened = develop(crooked, Recipe{.tilt_degrees = 3});
@@ -51,7 +51,7 @@ TEST(Straighten, GivesThePageAsIfItHadLainStraight) {
     EXPECT_GT(mean_difference(crooked.pixels, straight.pixels, 120), 8.0);
 }
 
-TEST(Marks, FindLettersAndLeaveOutSpecksRulesAndTheLid) {
+TEST(Marks, FindLettersWithoutSpecksRulesAndTheLid) {
     cv::Mat page(1000, 800, CV_8UC1, cv::Scalar(240));
     for (int i = 0; i < 20; ++i)
         cv::putText(page, "a", {60 + 35 * i, 200}, cv::FONT_HERSHEY_SIMPLEX, 0.9, cv::Scalar(40), 2, cv::LINE_AA);

@@ -16,7 +16,7 @@ double mean_difference(const Raster& a, const Raster& b) {
     return a.pixels.channels() == 3 ? (mean[0] + mean[1] + mean[2]) / 3 : mean[0];
 }
 
-TEST(TestStrip, ShowsWhatTheScannerWouldHaveGivenWithinTwoGreyLevels) {
+TEST(TestStrip, MatchesARealScanWithinTwoGreyLevels) {
     const RectMm area{0, 0, 76.2, 279.4}; // whole pixels at each resolution
     for (const char* paper : {"lease-1", "photo-top-lock"}) {
         const Raster best = scan(paper, 0.7, 600, Ink::Colour, area);
@@ -30,7 +30,7 @@ TEST(TestStrip, ShowsWhatTheScannerWouldHaveGivenWithinTwoGreyLevels) {
     }
 }
 
-TEST(TestStrip, ADetailHasTheDotsOfTheWholePicture) {
+TEST(TestStrip, ADetailHasThePixelsOfTheWholePicture) {
     const Raster best = scan("lease-1", 0, 600, Ink::Colour, {0, 0, 100, 80});
     for (const int dpi : strip_resolutions) {
         for (const Ink ink : strip_inks) {
@@ -45,7 +45,7 @@ TEST(TestStrip, ADetailHasTheDotsOfTheWholePicture) {
     }
 }
 
-TEST(TestStrip, GrainIsMeasuredAndGivenBackForWeighing) {
+TEST(TestStrip, GrainIsMeasuredAndRestoredForEstimates) {
     for (const double grain : {0.8, 1.5, 3.0}) {
         Sensor sensor;
         sensor.grain = grain;
@@ -158,7 +158,7 @@ TEST(TestStrip, SmallPrintAndAPencilNoteAreBothKept) {
 }
 
 // Advice by figures alone, with no scan behind them.
-TEST(TestStrip, AdviceFollowsFromWhatReads) {
+TEST(TestStrip, TheRecommendationFollowsFromReadability) {
     using Reason = StripAdvice::Reason;
     std::vector<StripCell> cells;
     for (const Ink ink : strip_inks) {

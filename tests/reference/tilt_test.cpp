@@ -11,7 +11,7 @@
 namespace yelvin::test {
 namespace {
 
-TEST(Tilt, IsFoundOverTwentyKnownAngles) {
+TEST(Tilt, IsFoundForTwentyKnownAngles) {
     const char* papers[] = {"lease-1", "log-sheet", "invoice", "lease-2"};
     std::vector<double> errors, leptonica_errors;
     for (int i = 0; i < 24; ++i) {
@@ -56,7 +56,7 @@ TEST(Tilt, OfASidewaysPageIsTheSame) {
     }
 }
 
-TEST(Tilt, LeavesAStraightPageAsItIsBitForBit) {
+TEST(Tilt, LeavesAStraightPageUnchangedBitForBit) {
     for (const char* paper : {"lease-1", "lease-2", "invoice", "log-sheet", "towpath-form"}) {
         const Raster page = scan(paper, 0, 300, Ink::Grey);
         const Notices notices = notice(page);
@@ -67,7 +67,7 @@ TEST(Tilt, LeavesAStraightPageAsItIsBitForBit) {
     }
 }
 
-TEST(Tilt, IsNotClaimedWhereThereIsNothingToTellItBy) {
+TEST(Tilt, IsNotReportedWithoutEvidence) {
     const Raster empty{cv::Mat(2000, 1400, CV_8UC1, cv::Scalar(240)), 200, Ink::Grey};
     EXPECT_FALSE(notice(empty).tilt_degrees);
     const Raster noise{noisy(900, 900, CV_8UC1, 5), 150, Ink::Grey};

@@ -122,7 +122,7 @@ TEST(Upright, PagesOfManyKindsInAllFourDirections) {
     EXPECT_GE(right, all * 0.97);
 }
 
-TEST(Upright, PagesWithoutTextAreLeftAlone) {
+TEST(Upright, PagesWithoutTextAreNotTurned) {
     const TempFolder folder;
     Written written(folder.path());
     ReaderPool readers;

@@ -17,7 +17,7 @@ namespace yelvin::test {
 namespace {
 
 // Heights in pixels: a low letter 20, a tall one of its line 29.
-TEST(LetterShapes, SmallAndLargeAreToldByHeightWhereTheyLookAlike) {
+TEST(LetterShapes, SmallAndCapitalLettersOfTheSameShapeAreDistinguishedByHeight) {
     const cv::Rect low{0, 9, 16, 20}, large{0, 0, 18, 29};
     const auto word = [](cv::Rect first, cv::Rect second, cv::Rect third) {
         return std::vector<cv::Rect>{first, second + cv::Point(40, 0), third + cv::Point(20, 0)};
@@ -40,14 +40,14 @@ TEST(LetterShapes, SmallAndLargeAreToldByHeightWhereTheyLookAlike) {
     EXPECT_EQ(case_by_height("Oshiko", word({0, 0, 18, 9}, low, low), 29), "Oshiko") << "an O in pieces";
 }
 
-TEST(LetterShapes, ALinesTallLettersAreMeasured) {
+TEST(LetterShapes, TheTallLettersOfALineAreMeasured) {
     const cv::Rect low{20, 9, 16, 20}, tall{0, 0, 16, 29};
     EXPECT_EQ(tall_height({{"ho", {tall, low}}, {"on", {low, low + cv::Point(20, 0)}}}, 40), 29);
     EXPECT_EQ(tall_height({{"on", {low, low + cv::Point(20, 0)}}}, 40), 40) << "it has none";
 }
 
 // Copies break thin strokes: a c in two pieces, or a C; an i is in two anyway.
-TEST(LetterShapes, SmallIsToldWhereLettersAreInPieces) {
+TEST(LetterShapes, SmallLettersAreRecognisedInBrokenPrint) {
     const std::vector<cv::Rect> after_c{
         {20, 0, 4, 29}, {28, 9, 16, 20}, {48, 9, 14, 20}, {66, 9, 16, 20}, {86, 9, 14, 20}};
     const auto closes = [&](std::vector<cv::Rect> c) {
@@ -64,7 +64,7 @@ TEST(LetterShapes, SmallIsToldWhereLettersAreInPieces) {
     EXPECT_EQ(case_by_height("We", {{0, 0, 12, 29}, {13, 4, 30, 25}}, 29), "We") << "an e as high as an l is none";
 }
 
-TEST(LetterShapes, ASentenceGoesOnAfterASmallWordOrANumber) {
+TEST(LetterShapes, ASentenceContinuesAfterASmallWordOrANumber) {
     const auto within = [](const std::vector<std::string>& words, const char* language) {
         TextLine line;
         for (const std::string& word : words) line.words.push_back({word, {0, 0, 40, 20}, 90});
@@ -82,7 +82,7 @@ TEST(LetterShapes, ASentenceGoesOnAfterASmallWordOrANumber) {
 }
 
 // Its S is between a large and a small one at this resolution.
-TEST(LetterShapes, ANameThatNoSmallWordIsStaysLarge) {
+TEST(LetterShapes, ANameThatIsNoWordKeepsItsCapital) {
     Reader reader;
     const HardPage page = hard_page(17, 4);
     const auto read = reader.read(page.scanned, {"eng"});
@@ -90,7 +90,7 @@ TEST(LetterShapes, ANameThatNoSmallWordIsStaysLarge) {
     EXPECT_TRUE(read->text().contains("Sunday")) << read->text();
 }
 
-TEST(LetterShapes, AlikeAreAllKnownWordsOneConfusionAway) {
+TEST(LetterShapes, SimilarWordsAreAllKnownWordsOneConfusionAway) {
     WordList words({"eng"});
     const auto has = [&](const char* word, const char* other) {
         return std::ranges::count(confusable_words(word, words), other) == 1;
@@ -151,7 +151,7 @@ class PageLettersTest : public testing::Test {
     }
 };
 
-TEST_F(PageLettersTest, TellWhichOfTwoWordsTheInkIs) {
+TEST_F(PageLettersTest, TheInkDecidesBetweenTwoWords) {
     set({"lives", "fives", "oil", "lower"});
     EXPECT_EQ(rather(0, "fives", 80), "lives");
     EXPECT_EQ(rather(0, "fives", 99), "lives") << "however well a known one was read";
@@ -164,7 +164,7 @@ TEST_F(PageLettersTest, TellWhichOfTwoWordsTheInkIs) {
 }
 
 // An f that the copier left the bar of, and of its hook only what a t has as well.
-TEST_F(PageLettersTest, WhereInkHardlyTellsTheMoreUsualWordItIs) {
+TEST_F(PageLettersTest, WithoutClearInkTheMoreFrequentWordWins) {
     set({"for", "gilt"});
     const cv::Rect f(single(0).box.tl(), cv::Size(12, single(0).box.height));
     grey_(cv::Rect(f.x, f.y, f.width, f.height / 5)) = 255;
@@ -176,7 +176,7 @@ TEST_F(PageLettersTest, WhereInkHardlyTellsTheMoreUsualWordItIs) {
 }
 
 // "rn" and "m" are the same ink but for a gap, and their letters' places meet: each pixel counts once.
-TEST_F(PageLettersTest, OfTwoReadingsTheOneIsSaidThatTheInkIs) {
+TEST_F(PageLettersTest, TheInkDecidesBetweenTwoReadings) {
     set({"fern", "mimer", "lower", "Jever"});
     const auto which = [&](size_t i, const char* first, const char* second) {
         return PageLetters(layer_, grey_, words_).which(layer_.lines.back(), single(i), first, second);
@@ -194,7 +194,7 @@ TEST_F(PageLettersTest, OfTwoReadingsTheOneIsSaidThatTheInkIs) {
 }
 
 // A stroke beside the l, as dirt on a copier's glass adds one, and a hook that is worn away.
-TEST_F(PageLettersTest, WhereInkWasAddedOrLostToo) {
+TEST_F(PageLettersTest, TheInkDecidesWithAddedOrLostInk) {
     set({"lower", "fives"});
     const cv::Rect l = single(0).box, f = single(1).box;
     grey_(cv::Rect(l.x + 3, l.y + 9, 5, 4)) = 0;
@@ -203,7 +203,7 @@ TEST_F(PageLettersTest, WhereInkWasAddedOrLostToo) {
     EXPECT_EQ(rather(1, "lives", 80), "fives");
 }
 
-TEST_F(PageLettersTest, APageWithoutWordsSaysNothing) {
+TEST_F(PageLettersTest, APageWithoutWordsGivesNoLetters) {
     set({"lives"});
     const TextLine line = layer_.lines.back();
     layer_.lines.clear();
@@ -215,7 +215,7 @@ TEST_F(PageLettersTest, APageWithoutWordsSaysNothing) {
 }
 
 // Each has a far more usual word that looks nearly the same, or is a name that is in no dictionary.
-TEST(WornWords, WhatIsThereToBeReadStaysHoweverRareItIs) {
+TEST(WornWords, RareWordsThatAreReadableStay) {
     const std::vector<std::string> sentences{"Mrs Weil climbed the tor above Comer Farm and heard his wails.",
                                              "The dud fuse, a foci table and a gilt frame were found by Jean Prat.",
                                              "A loam pit, sear marks, a deaf ewe and the fives court remain.",
@@ -273,7 +273,7 @@ class PartedWordsTest : public testing::Test {
     }
 };
 
-TEST_F(PartedWordsTest, TwoUsualOnesThatStandCloseArePartedAtTheirGap) {
+TEST_F(PartedWordsTest, TwoFrequentWordsReadAsOneAreSplitAtTheirGap) {
     EXPECT_EQ(parted("letter", "of", 0.5), "letter of");
     EXPECT_EQ(parted("committee", "resolved,", 0.5), "committee resolved,");
     EXPECT_EQ(parted("letter", "of", 0.05), "") << "no gap like those between the line's words";
@@ -285,7 +285,7 @@ TEST_F(PartedWordsTest, TwoUsualOnesThatStandCloseArePartedAtTheirGap) {
     EXPECT_EQ(parted("bright", "qux", 0.5), "") << "a part that is no word";
 }
 
-TEST(LoneQuotes, ASpeckBeforeAWordIsLetGoAndARealQuoteStays) {
+TEST(LoneQuotes, ASpeckReadAsAQuoteIsRemovedAndARealQuoteStays) {
     const auto without = [](std::vector<Word> words) {
         TextLayer layer{{{std::move(words)}}};
         remove_lone_quotes(layer);
@@ -297,7 +297,7 @@ TEST(LoneQuotes, ASpeckBeforeAWordIsLetGoAndARealQuoteStays) {
 }
 
 // Counted words as Debian's onboard-data has them; the first file's numbers are invented.
-TEST(WordCounts, SayHowUsualAWordIs) {
+TEST(WordCounts, GiveTheFrequencyOfAWord) {
     const TempFolder folder;
     write_file(folder / "some.lm", "\n\\data\\\nngram 1=5\n\n\\1-grams:\n1 <unk>\n600 the\n300 for\n90 upon\n10 font\n"
                                    "\n\\2-grams:\n7 the lock\n\n\\end\\\n");
@@ -315,7 +315,7 @@ TEST(WordCounts, SayHowUsualAWordIs) {
     }
 }
 
-TEST(WordCounts, OfTheLanguagesThatAreReadAreThere) {
+TEST(WordCounts, ExistForTheLanguagesRead) {
     const auto more_usual = [](const char* language, const char* usual, const char* rare) {
         WordList words({language});
         return words.log_share(usual) && *words.log_share(usual) > *words.log_share(rare) + 5;
