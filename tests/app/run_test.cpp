@@ -160,7 +160,7 @@ TEST_F(Run, FrontsThenBacksAreInterleaved) {
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains("both sides in two passes"));
     press("scan");
     ASSERT_TRUE(waits(For::Backs));
-    EXPECT_TRUE(said().contains("3 sheets are in, fronts only. Take the stack out, turn it over"))
+    EXPECT_TRUE(said().contains("3 sheets scanned, fronts only. Turn the whole stack over"))
         << qPrintable(said());
     press("run-main"); // the simulated stack is turned over by itself
     ASSERT_TRUE(wait([&] { return ended(); }));
@@ -179,7 +179,7 @@ TEST_F(Run, DifferentNumbersOfFrontsAndBacksAreCorrected) {
     desk_->scanners.set_bench(turned);
     press("run-main");
     ASSERT_TRUE(waits(For::Counts));
-    EXPECT_TRUE(said().contains("There are 3 fronts, but 2 backs")) << qPrintable(said());
+    EXPECT_TRUE(said().contains("There are 3 fronts but 2 backs")) << qPrintable(said());
     EXPECT_EQ(order(), "1F 1B 2F 2B 3F ");
     part<QSpinBox>("run-gap")->setValue(1);
     EXPECT_EQ(order(), "1F 2F 2B 3F 3B ") << "the tray follows";

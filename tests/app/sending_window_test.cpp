@@ -179,7 +179,7 @@ TEST_F(SendingWindow, AFailureIsShownAndCorrectedAndTheFileArrivesOnceAfterARest
     scan_quickly();
     save();
     ASSERT_TRUE(wait([&] { return all_are(State::Waiting) && !items()[0].why.empty(); }));
-    EXPECT_EQ(part<QPushButton>("sending")->text(), "sending 1 …");
+    EXPECT_EQ(part<QPushButton>("sending")->text(), "sending 1…");
     const std::string document = desk_->tray.tray().documents[0]->id;
     EXPECT_EQ(desk_->errands.of(document).at(0).is, ErrandState::Is::Runs);
     // The window never waits for a server that is not there.
