@@ -149,8 +149,8 @@ TEST_F(Checking, TheHistorySurvivesARestart) {
     ASSERT_TRUE(sheet);
     QStringList rows;
     for (auto* row : sheet->findChildren<SheetRow*>()) rows.append(row->text());
-    EXPECT_TRUE(rows.contains("redo remove 3 pages")) << rows.join(", ").toStdString();
-    EXPECT_TRUE(rows.contains("undo turn")) << rows.join(", ").toStdString();
+    EXPECT_TRUE(rows.contains("redo: remove 3 pages")) << rows.join(", ").toStdString();
+    EXPECT_TRUE(rows.contains("undo: turn page")) << rows.join(", ").toStdString();
     sheet->close();
 }
 

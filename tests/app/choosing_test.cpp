@@ -112,7 +112,7 @@ TEST_F(Choosing, TheOptionsOfAFormatAreBelowIt) {
     tick("searchable");
     take("one archive PDF per document");
     tick("level-1b");
-    EXPECT_TRUE(said().contains("make one searchable archive PDF per document, level 1b, with bookmarks"));
+    EXPECT_TRUE(said().contains("make one searchable archive PDF per document, PDF/A-1b, with bookmarks"));
     take("one TIFF per document");
     take("LZW");
     EXPECT_TRUE(said().contains("make one TIFF per document, LZW compression")) << qPrintable(said());
