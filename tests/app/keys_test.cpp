@@ -74,7 +74,7 @@ TEST_F(KeysWindow, EverythingThatCanBeDraggedCanBeMovedByKeys) {
     EXPECT_NEAR(after[1].y, before[1].y + 0.1, 1e-6);
     EXPECT_EQ(after[0], before[0]);
     EXPECT_EQ(after[2], before[2]);
-    EXPECT_EQ(desk_->tray.undo_name(), "flatten");
+    EXPECT_EQ(desk_->tray.undo_name(), "flatten page");
     key("Escape");
     // The tray's height.
     auto* edge = part<QWidget>("tray-edge");

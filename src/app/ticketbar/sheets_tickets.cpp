@@ -327,8 +327,8 @@ void fill_tickets(PhraseSheet& sheet, const TicketModels& models, const Doors& d
     for (const QString& name : models.tickets.removed())
         sheet.add_row(SheetText::tr("bring back %1").arg(name), SheetText::tr("removed earlier"), false,
                       [&models, name] { models.tickets.bring_back(name); });
-    sheet.add_advice(SheetText::tr(
-        "Each ticket is a file. Drop one on the window to add it; drag the ticket's name out to share it."));
+    sheet.add_advice(
+        SheetText::tr("Each ticket is a file: drop one on the window to add it, drag its name out to share it."));
 }
 
 }
