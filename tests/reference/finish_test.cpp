@@ -111,7 +111,7 @@ TEST(Finish, IneffectiveProtectionIsRejectedWithTheReason) {
         "Both passwords are the same");
     has(refused([](SaveJob& job) { job.ticket.make.password = true; }), "none was entered");
     has(refused([](SaveJob& job) { job.passwords.open = Secret(std::string(128, 'a')); }), "longer than 127 bytes");
-    for (const auto& [format, part] : {std::pair{Format::PdfA, "An archive PDF"}, {Format::Jpeg, "kind JPEG"}})
+    for (const auto& [format, part] : {std::pair{Format::PdfA, "An archive PDF"}, {Format::Jpeg, "The format JPEG"}})
         has(refused([format = format](SaveJob& job) {
                 job.ticket.make.format = format;
                 job.passwords.open = Secret("open");
@@ -121,7 +121,7 @@ TEST(Finish, IneffectiveProtectionIsRejectedWithTheReason) {
             job.passwords.open = Secret("open");
             job.ticket.make.also = {{Format::Tiff, {}, 0, {}}};
         }),
-        "kind TIFF");
+        "The format TIFF");
 }
 
 TEST(Finish, OnlyTheChosenPropertiesAreSaved) {

@@ -37,18 +37,15 @@
 #include "app/tray/tray_strip.h"
 #include "app/window/news_bar.h"
 #include "app/window/page_keys.h"
+#include "app/window/separators.h"
 #include "app/window/tray_foot.h"
 #include "app/window/tray_panel.h"
 #include "app/window/view.h"
-#include "core/naming/file_name.h"
-#include "core/output/separator_sheet.h"
-#include "core/saving/safe_file.h"
 
 #include <QCloseEvent>
 #include <QDir>
 #include <QDragEnterEvent>
 #include <QFileDialog>
-#include <QInputDialog>
 #include <QMimeData>
 #include <QPushButton>
 #include <QShortcut>
@@ -99,7 +96,10 @@ void MainWindow::join() {
     connect(bar_, &TicketBar::bench_wanted, this, &MainWindow::open_bench);
     connect(bar_, &TicketBar::blank_sheet_wanted, this, &MainWindow::open_blank_sheet);
     connect(bar_, &TicketBar::strip_wanted, this, [this] { look_at(Look::Strip); });
-    connect(bar_, &TicketBar::separators_wanted, this, &MainWindow::print_separators);
+    connect(bar_, &TicketBar::separators_wanted, this, [this] {
+        ask_for_separators(this,
+                           [this](const QString& file, const QStringList& texts) { write_separators(file, texts); });
+    });
     connect(view_, &View::add_files_wanted, this, &MainWindow::add_files);
     connect(view_, &View::pieces_wanted, this, &MainWindow::scan_in_pieces);
     connect(&tray_->strip(), &TrayStrip::stitch_wanted, this, &MainWindow::stitch_chosen);
@@ -350,33 +350,17 @@ void MainWindow::add_files() {
     if (!files.isEmpty()) models_.scan.incoming.add(files);
 }
 
-void MainWindow::print_separators() {
-    bool wanted = false;
-    const QString typed = QInputDialog::getMultiLineText(
-        this, tr("Separator sheets"),
-        tr("One line for each sheet. Its text names the document after it; an empty line only separates."), {},
-        &wanted);
-    if (!wanted) return;
-    const QString file = QFileDialog::getSaveFileName(this, tr("Save the PDF to print"),
-                                                      QDir::homePath() + "/Separators.pdf", tr("PDF (*.pdf)"));
-    if (!file.isEmpty()) write_separators(file, typed.split('\n'));
-}
-
 void MainWindow::write_separators(const QString& file, const QStringList& texts) {
     std::vector<std::string> lines;
     for (const QString& text : texts) lines.push_back(text.trimmed().toStdString());
-    const auto write = [lines, path = std::filesystem::path(file.toStdString())]() -> Result<std::filesystem::path> {
-        const auto saved = save_file(
-            path.parent_path(), [&](int attempt) { return numbered_name(path.stem().string(), attempt) + ".pdf"; },
-            [&](const std::filesystem::path& growing) { return write_separator_sheets(growing, lines); });
-        if (!saved) return std::unexpected(saved.error());
-        return saved->path;
-    };
     const auto written = [this](const Result<std::filesystem::path>& path) {
         if (!path) return view_->news().say(QString::fromStdString(path.error().sentence), NewsBar::News::Bad);
         view_->news().say(
             tr("The separator sheets were saved in %1.").arg(QString::fromStdString(path->filename().string())),
             NewsBar::News::Good, {QString::fromStdString(path->string())});
+    };
+    const auto write = [lines, path = std::filesystem::path(file.toStdString())] {
+        return save_separators(path, lines);
     };
     apart(this, "writing separator sheets", write, written);
 }

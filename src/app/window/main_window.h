@@ -70,7 +70,6 @@ class MainWindow : public QMainWindow {
     void turn(int quarters);
     void tilt(double degrees);
     void add_files();
-    void print_separators();
     void take_dropped(const QList<QUrl>& urls); // adds dropped files or a ticket
     void next_region(int step);
 };
