@@ -28,7 +28,7 @@ void keep_errands(Desk& desk, const Ticket& everyday, const QString& base) {
         void (*more)(Ticket&);
     };
     const Errands all[] = {
-        {"Post to the office",
+        {"Send to the office",
          "moss",
          {Errand::Mail, Errand::Show},
          [](Ticket& t) {
@@ -37,8 +37,8 @@ void keep_errands(Desk& desk, const Ticket& everyday, const QString& base) {
              t.save.at_once = true;
          }},
         {"Copies", "ink", {Errand::Print}, [](Ticket& t) { t.then.print.as_copy = true; }},
-        {"Printed with a look", "amber", {Errand::Print}, [](Ticket& t) { t.then.print.look_first = true; }},
-        {"To be written on", "brick", {Errand::Open, Errand::Clipboard}, [](Ticket& t) {
+        {"Print with preview", "amber", {Errand::Print}, [](Ticket& t) { t.then.print.look_first = true; }},
+        {"For editing", "brick", {Errand::Open, Errand::Clipboard}, [](Ticket& t) {
              t.make.format = Format::Odt;
              t.then.clipboard = ClipboardAs::Text;
          }}};

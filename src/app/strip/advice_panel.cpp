@@ -21,7 +21,7 @@ struct AdviceText {
 }
 
 QString advice_title(const StripAdvice& advice) {
-    QString ink = advice.ink == Ink::Black ? AdviceText::tr("black") : wording::ink(advice.ink);
+    QString ink = wording::ink(advice.ink);
     ink[0] = ink[0].toUpper();
     return AdviceText::tr("%1 at %2 dpi").arg(ink).arg(advice.dpi);
 }

@@ -155,9 +155,8 @@ void StripView::paintEvent(QPaintEvent*) {
     for (const Ink ink : rows()) {
         const QRectF at = cell_rect(columns().front(), ink);
         QString words = wording::ink(ink);
-        if (ink == Ink::Black) words = tr("black and white");
         words[0] = words[0].toUpper();
-        painter.drawText(QRectF(16, at.top(), left_room - 20, at.height()), Qt::AlignVCenter, words);
+        painter.drawText(QRectF(16, at.top(), left_room - 20, at.height()), Qt::AlignVCenter | Qt::TextWordWrap, words);
     }
     for (const StripCell& cell : strip.cells) {
         const QRectF at = cell_rect(cell.dpi, cell.ink);

@@ -16,7 +16,7 @@ namespace yelvin {
 namespace {
 
 using Kind = NamePart::Kind;
-constexpr int chip_height = 40, chip_pad = 9, chip_gap = 4, row_width = 520;
+constexpr int chip_height = 40, chip_pad = 9, chip_gap = 4, row_width = 540;
 
 struct CaptionOf {
     Kind kind;

@@ -194,9 +194,8 @@ void fill_name(PhraseSheet& sheet, const TicketModels& models, const Doors&) {
                                  : SheetText::tr("%1 documents; names are proposed from them").arg(count),
                       false, [&models] { models.papers.forget_all(); });
     sheet.add_advice(
-        SheetText::tr("Click a chip for its choices; drag it to move it. Keys: the arrow keys select a chip, Ctrl "
-                      "with them moves it, Delete removes it, + adds one. A file is never overwritten: if the "
-                      "name exists, the next number is used."));
+        SheetText::tr("Click a chip for its choices; drag it to move it. Keys: the arrow keys select, with Ctrl they "
+                      "move, Delete removes, + adds. A file is never overwritten: the next number is used."));
 }
 
 void fill_folder(PhraseSheet& sheet, const TicketModels& models) {

@@ -227,7 +227,7 @@ QList<Phrase> phrases(const TicketModels& models) {
             quality_phrase(ticket.make),
             more_phrase(ticket.from, models.scanners.key().toStdString()),
             then_phrase(ticket),
-            {"and", SentenceText::tr("and …")}};
+            {"and", SentenceText::tr("and …")}};
 }
 
 }
