@@ -105,7 +105,7 @@ void RunCard::show_waiting() {
     const Waiting& waiting = run_.waiting();
     words_->setText(words_of(waiting));
     gap_->setVisible(waiting.what == For::Counts);
-    const QString finish = tr("Finish here"), finish_tip = tr("Ends this scan; scanned pages are kept (Esc)");
+    const QString finish = tr("finish here"), finish_tip = tr("Ends this scan; scanned pages are kept (Esc)");
     set_button(second_, {}, {});
     set_button(third_, finish, finish_tip);
     switch (waiting.what) {
@@ -121,7 +121,6 @@ void RunCard::show_waiting() {
         set_button(main_, tr("Scan now"), tr("Scans without waiting (Ctrl+Enter)"));
         if (waiting.seconds_left >= 0)
             set_button(second_, waiting.paused ? tr("go on") : tr("pause"), tr("Pauses or resumes the countdown"));
-        set_button(third_, tr("That was the last"), finish_tip);
         break;
     case For::FirstSheet:
         title_->setText(tr("First sheet"));
@@ -131,7 +130,7 @@ void RunCard::show_waiting() {
     case For::Backs:
         title_->setText(tr("Now the backs"));
         set_button(main_, tr("Scan the backs"), tr("When the turned stack is in the feeder (Ctrl+Enter)"));
-        set_button(third_, tr("Fronts only"), finish_tip);
+        set_button(third_, tr("keep fronts only"), finish_tip);
         break;
     case For::Counts: {
         title_->setText(tr("%1 fronts, %2 backs").arg(waiting.fronts).arg(waiting.backs));
