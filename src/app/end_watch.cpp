@@ -20,7 +20,7 @@ EndWatch::EndWatch(std::chrono::milliseconds limit, int status) : state_(std::ma
     std::thread([state = state_, limit, status] {
         std::unique_lock lock(state->guard);
         if (state->changed.wait_for(lock, limit, [&] { return state->has_ended; })) return;
-        log_trouble("something did not come to its end; the program ends without it");
+        log_trouble("a background task did not end; the program exits without waiting for it");
         HeldLock::release_all();
         std::_Exit(status);
     }).detach();

@@ -83,7 +83,7 @@ Error error_of(const std::exception_ptr& thrown, const char* where) {
         error.detail = failure.what();
         if (error.detail.find("(-4:Insufficient memory)") != std::string::npos) out_of_memory(); // OpenCV's own
     } catch (...) {
-        error.detail = "an exception of no known kind";
+        error.detail = "an exception of an unknown type";
     }
     if (error.sentence.empty())
         error.sentence = fmt::format(

@@ -86,7 +86,7 @@ void OutTray::when_loaded(std::function<void()> then) {
 bool OutTray::refuses(const Tray& tray) {
     const std::string contradiction = contradiction_in(tray);
     if (contradiction.empty()) return false;
-    log_trouble("a step was refused: " + contradiction);
+    log_trouble("a change was rejected: " + contradiction);
     messages_.complain(tr("Nothing was changed, because a page would be in the out tray twice."));
     return true;
 }
