@@ -132,7 +132,7 @@ TEST_F(OutsidePrograms, ACrashingProgramIsReportedAndAnotherOpensTheFile) {
     outside_->open("falls.desktop", files, done());
     ASSERT_TRUE(told());
     ASSERT_FALSE(*said_);
-    EXPECT_NE(said_->error().sentence.find("falls could not open the file"), std::string::npos);
+    EXPECT_NE(said_->error().sentence.find("falls did not start or closed at once"), std::string::npos);
     outside_->open("opens.desktop", files, done());
     ASSERT_TRUE(told());
     EXPECT_TRUE(*said_);

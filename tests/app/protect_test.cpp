@@ -204,7 +204,7 @@ TEST_F(Protect, TheKeyringAvoidsTheQuestionAndCancellingSavesNothing) {
     desk_->edits.rename_document(document(), "fourth");
     key("Ctrl+S");
     ASSERT_TRUE(wait([&] { return !trouble_.isEmpty() && at_rest(); }));
-    EXPECT_TRUE(trouble_.contains("kind JPEG cannot be protected")) << qPrintable(trouble_);
+    EXPECT_TRUE(trouble_.contains("The format JPEG cannot be protected")) << qPrintable(trouble_);
 }
 
 TEST_F(Protect, PropertiesStampAndFurtherFilesAreSaved) {
@@ -233,7 +233,7 @@ TEST_F(Protect, PropertiesStampAndFurtherFilesAreSaved) {
         return QApplication::activePopupWidget() && row_of(QApplication::activePopupWidget(), "TIFF, black and white");
     })) << desk_->tickets.ticket().make.also.size();
     QApplication::activePopupWidget()->close();
-    EXPECT_TRUE(part<Sentence>("sentence")->text().contains(", stamped, and a TIFF"))
+    EXPECT_TRUE(part<Sentence>("sentence")->text().contains(", stamped, also as TIFF"))
         << qPrintable(part<Sentence>("sentence")->text());
 
     // It is seen on the page before it is saved, where it will be.

@@ -120,7 +120,7 @@ QString format(const Ticket& ticket) {
     if (make.is_protected()) said.append(SentenceText::tr("protected"));
     if (!make.stamp.parts.empty()) said.append(SentenceText::tr("stamped"));
     for (const FurtherFile& each : make.also)
-        said.append(SentenceText::tr("also %1").arg(QString::fromUtf8(format_words(each.format).data())));
+        said.append(SentenceText::tr("also as %1").arg(QString::fromUtf8(format_words(each.format).data())));
     return said.join(", ");
 }
 
