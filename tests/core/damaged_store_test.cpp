@@ -193,7 +193,7 @@ TEST_F(DamagedStore, MissingOrIncompletePicturesAffectNoOthers) {
         write_file(store / "foreign.tif", "no picture at all");
         fs::create_symlink("/nowhere", store / "dangling.tif");
     }));
-    EXPECT_NE(cut.trouble.find("file is incomplete"), std::string::npos) << cut.trouble;
+    EXPECT_NE(cut.trouble.find("files are incomplete"), std::string::npos) << cut.trouble;
     EXPECT_FALSE(page_at(cut.tray, plain.id));
     EXPECT_TRUE(fs::exists(cut.set_aside / plain.original.file));
     EXPECT_TRUE(fs::exists(cut.set_aside / "foreign.tif"));

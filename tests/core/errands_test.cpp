@@ -84,7 +84,7 @@ TEST(Mail, AnInvalidAddressOrFileIsReported) {
           "Office <o@example.org> and more", "all: a@b, c@d;", "<a@b> <c@d>", "a@b (Bcc: c@d)", "a@b\x7f"}) {
         const auto checked = check_addresses({"good@example.org", wrong});
         ASSERT_FALSE(checked) << wrong;
-        EXPECT_NE(checked.error().sentence.find(std::string("\"") + wrong + "\""), std::string::npos);
+        EXPECT_NE(checked.error().sentence.find(std::string("“") + wrong + "”"), std::string::npos);
     }
     const auto missing = write_mail_draft({{}, "", "", {folder / "gone.pdf"}}, folder / "d.eml");
     ASSERT_FALSE(missing);

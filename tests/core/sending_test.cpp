@@ -295,7 +295,7 @@ TEST(Delivery, AChangedUploadOrAMissingNameIsReported) {
     for (const auto at : {DeliveryState::Phase::Begin, DeliveryState::Phase::PuttingDirectly}) {
         const auto sent = deliver(full, {folder / "a.pdf", {}, "a.pdf", "t"}, {at, 0}, record, {});
         ASSERT_FALSE(sent);
-        EXPECT_NE(sent.error().sentence.find("All names like a.pdf are taken"), std::string::npos)
+        EXPECT_NE(sent.error().sentence.find("All names like a.pdf are in use"), std::string::npos)
             << sent.error().sentence;
     }
 }

@@ -44,7 +44,7 @@ TEST(Reader, ReportsAnUnknownLanguageAndTheInstalledOnes) {
     const auto failed = reader.read({cv::Mat(100, 100, CV_8UC1, cv::Scalar(255)), 300, Ink::Grey}, {"tlh"});
     ASSERT_FALSE(failed);
     EXPECT_EQ(failed.error().kind, ErrorKind::Missing);
-    EXPECT_NE(failed.error().sentence.find("\"tlh\""), std::string::npos);
+    EXPECT_NE(failed.error().sentence.find("“tlh”"), std::string::npos);
     EXPECT_NE(failed.error().sentence.find("eng"), std::string::npos);
     EXPECT_TRUE(reader.read({cv::Mat(100, 100, CV_8UC1, cv::Scalar(255)), 300, Ink::Grey}, {"eng"}))
         << "and goes on afterwards";
