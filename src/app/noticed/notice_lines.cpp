@@ -293,6 +293,25 @@ QList<NoticeLine> blemish_lines(const PageModels& models, const Page& page) {
     return lines;
 }
 
+// The only line of a side that is left out or blank; nothing for others.
+std::optional<NoticeLine> left_out_line(const PageModels& models, const Page& page, double blank_limit_percent) {
+    const QString id = QString::fromStdString(page.id);
+    const Notices& n = page.notices;
+    const QString ink = NoticeText::tr("ink: %1% of the side").arg(n.ink_percent, 0, 'f', n.ink_percent < 0.1 ? 3 : 2);
+    if (page.dropped == Dropped::Separator)
+        return NoticeLine{NoticeLine::Mark::Done, NoticeText::tr("Separator"),
+                          NoticeText::tr("left out; the next document starts after it"), NoticeText::tr("bring back"),
+                          [models, id] { models.edits.bring_back(id); }};
+    if (page.dropped == Dropped::Blank)
+        return NoticeLine{NoticeLine::Mark::Done, NoticeText::tr("Left out as blank"), ink,
+                          NoticeText::tr("bring back"), [models, id] { models.edits.bring_back(id); }};
+    if (n.blank(blank_limit_percent)) {
+        return NoticeLine{NoticeLine::Mark::Proposed, NoticeText::tr("Blank"), ink, NoticeText::tr("leave out"),
+                          [models] { models.edits.drop(); }};
+    }
+    return std::nullopt;
+}
+
 }
 
 QList<NoticeLine> notice_lines(const PageModels& models, const Page& page) {
@@ -300,19 +319,8 @@ QList<NoticeLine> notice_lines(const PageModels& models, const Page& page) {
     QList<NoticeLine> lines;
     if (!page.noticed) return {{NoticeLine::Mark::Nothing, NoticeText::tr("Checking the page…"), {}, {}, {}}};
     const Notices& n = page.notices;
-    const QString ink = NoticeText::tr("ink: %1% of the side").arg(n.ink_percent, 0, 'f', n.ink_percent < 0.1 ? 3 : 2);
-    if (page.dropped == Dropped::Separator)
-        return {{NoticeLine::Mark::Done, NoticeText::tr("Separator"),
-                 NoticeText::tr("left out; the next document starts after it"), NoticeText::tr("bring back"),
-                 [models, id] { models.edits.bring_back(id); }}};
-    if (page.dropped == Dropped::Blank)
-        return {{NoticeLine::Mark::Done, NoticeText::tr("Left out as blank"), ink, NoticeText::tr("bring back"),
-                 [models, id] { models.edits.bring_back(id); }}};
     const Ticket::Pages& rules = models.document_tickets.of_page(page.id).pages;
-    if (n.blank(rules.blank_limit_percent)) {
-        return {{NoticeLine::Mark::Proposed, NoticeText::tr("Blank"), ink, NoticeText::tr("leave out"),
-                 [models] { models.edits.drop(); }}};
-    }
+    if (const auto line = left_out_line(models, page, rules.blank_limit_percent)) return {*line};
     if (page.incomplete)
         lines.append({NoticeLine::Mark::Proposed,
                       NoticeText::tr("Incomplete"),

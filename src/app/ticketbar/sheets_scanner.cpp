@@ -18,6 +18,47 @@
 
 namespace yelvin::sheets {
 
+namespace {
+
+// The seconds until the next hand-fed sheet is scanned.
+void add_countdown(PhraseSheet& sheet, const TicketModels& models) {
+    auto* box = new QWidget;
+    auto* line = new QHBoxLayout(box);
+    line->setContentsMargins(0, 0, 0, 0);
+    line->addWidget(new QLabel(SheetText::tr("Scan the next after"), box));
+    auto* seconds = new QSpinBox(box);
+    seconds->setObjectName("next-sheet-seconds");
+    seconds->setRange(0, 600);
+    seconds->setSuffix(SheetText::tr(" s"));
+    seconds->setSpecialValueText(SheetText::tr("ask"));
+    seconds->setValue(models.tickets.ticket().from.next_sheet_seconds);
+    seconds->setAccessibleName(SheetText::tr("seconds until the next sheet"));
+    line->addWidget(seconds);
+    line->addStretch();
+    QObject::connect(seconds, &QSpinBox::valueChanged, &sheet, [&models](int value) {
+        change(models, [value](Ticket& t) { t.from.next_sheet_seconds = value; });
+    });
+    sheet.add_widget(box);
+}
+
+// How the paper is laid, as a drawing and in words.
+void add_placement(PhraseSheet& sheet, const TicketModels& models) {
+    const Ticket::From& from = models.tickets.ticket().from;
+    const bool by_hand = from.source == Source::HandFed && models.next_scan.source() != Source::Glass;
+    const Source source = by_hand ? Source::HandFed : models.next_scan.source();
+    auto* placed = new QWidget;
+    auto* line = new QHBoxLayout(placed);
+    line->setContentsMargins(0, 4, 0, 0);
+    line->addWidget(new Placement(source, from.flip, models.next_scan.two_passes(), placed));
+    auto* text = new QLabel(placement_words(source, from.flip, models.next_scan.two_passes()), placed);
+    text->setWordWrap(true);
+    text->setProperty("quiet", true);
+    line->addWidget(text, 1);
+    sheet.add_widget(placed);
+}
+
+}
+
 void fill_source(PhraseSheet& sheet, const TicketModels& models) {
     const Capabilities& can = models.scanners.capabilities();
     const Ticket& now = models.tickets.ticket();
@@ -49,36 +90,8 @@ void fill_source(PhraseSheet& sheet, const TicketModels& models) {
         now.from.next_sheet_seconds > 0 ? SheetText::tr("scans the next after %1 s").arg(now.from.next_sheet_seconds)
                                         : SheetText::tr("asks for the next sheet"),
         Source::HandFed, Flip::Book);
-    if (now.from.source == Source::HandFed) {
-        auto* box = new QWidget;
-        auto* line = new QHBoxLayout(box);
-        line->setContentsMargins(0, 0, 0, 0);
-        line->addWidget(new QLabel(SheetText::tr("Scan the next after"), box));
-        auto* seconds = new QSpinBox(box);
-        seconds->setObjectName("next-sheet-seconds");
-        seconds->setRange(0, 600);
-        seconds->setSuffix(SheetText::tr(" s"));
-        seconds->setSpecialValueText(SheetText::tr("ask"));
-        seconds->setValue(now.from.next_sheet_seconds);
-        seconds->setAccessibleName(SheetText::tr("seconds until the next sheet"));
-        line->addWidget(seconds);
-        line->addStretch();
-        QObject::connect(seconds, &QSpinBox::valueChanged, &sheet, [&models](int value) {
-            change(models, [value](Ticket& t) { t.from.next_sheet_seconds = value; });
-        });
-        sheet.add_widget(box);
-    }
-    const bool by_hand = now.from.source == Source::HandFed && models.next_scan.source() != Source::Glass;
-    const Source source = by_hand ? Source::HandFed : models.next_scan.source();
-    auto* placed = new QWidget;
-    auto* line = new QHBoxLayout(placed);
-    line->setContentsMargins(0, 4, 0, 0);
-    line->addWidget(new Placement(source, now.from.flip, models.next_scan.two_passes(), placed));
-    auto* text = new QLabel(placement_words(source, now.from.flip, models.next_scan.two_passes()), placed);
-    text->setWordWrap(true);
-    text->setProperty("quiet", true);
-    line->addWidget(text, 1);
-    sheet.add_widget(placed);
+    if (now.from.source == Source::HandFed) add_countdown(sheet, models);
+    add_placement(sheet, models);
 }
 
 namespace {

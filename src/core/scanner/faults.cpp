@@ -4,59 +4,50 @@
 
 namespace yelvin {
 
-Error scanner_fault(ErrorKind kind, std::string_view scanner, int sheet, std::string detail) {
+namespace {
+
+std::string fault_sentence(ErrorKind kind, std::string_view scanner, int sheet) {
     const std::string at = sheet > 0 ? fmt::format(" at sheet {}", sheet) : std::string();
     const std::string back = sheet > 0 ? fmt::format("put sheet {} back on top of the stack", sheet) : "try again";
-    std::string words;
     switch (kind) {
     case ErrorKind::Jam:
-        words = fmt::format("Paper jam in {}{}. Open it, take the sheet out, {}, and go on.", scanner, at, back);
-        break;
+        return fmt::format("Paper jam in {}{}. Open it, take the sheet out, {}, and go on.", scanner, at, back);
     case ErrorKind::TwoSheets:
-        words = fmt::format("{} pulled two sheets at once{}. Take both out, put sheets {} and {} back on top of the "
-                            "stack, and go on.",
-                            scanner, at, sheet, sheet + 1);
-        break;
+        return fmt::format("{} pulled two sheets at once{}. Take both out, put sheets {} and {} back on top of the "
+                           "stack, and go on.",
+                           scanner, at, sheet, sheet + 1);
     case ErrorKind::FeederEmpty:
-        words = sheet > 1 ? fmt::format("The feeder of {} is empty after sheet {}. Put in more paper and go on, or "
-                                        "finish here.",
-                                        scanner, sheet - 1)
-                          : fmt::format("The feeder of {} is empty. Put paper in, then scan.", scanner);
-        break;
+        return sheet > 1 ? fmt::format("The feeder of {} is empty after sheet {}. Put in more paper and go on, or "
+                                       "finish here.",
+                                       scanner, sheet - 1)
+                         : fmt::format("The feeder of {} is empty. Put paper in, then scan.", scanner);
     case ErrorKind::LidOpen:
-        words = sheet > 0 ? fmt::format("The lid of {} was opened{}. Close it, {}, and go on.", scanner, at, back)
-                          : fmt::format("The lid of {} is open. Close it and scan again.", scanner);
-        break;
+        return sheet > 0 ? fmt::format("The lid of {} was opened{}. Close it, {}, and go on.", scanner, at, back)
+                         : fmt::format("The lid of {} is open. Close it and scan again.", scanner);
     case ErrorKind::Busy:
-        words = fmt::format("{} is in use by another program. Wait until it is free, then go on.", scanner);
-        break;
+        return fmt::format("{} is in use by another program. Wait until it is free, then go on.", scanner);
     case ErrorKind::Offline:
-        words = sheet > 0
-                    ? fmt::format("{} stopped responding{}. Check its cable and its power, {}, and go on.", scanner, at,
-                                  back)
-                    : fmt::format("{} is not responding. Check its cable and its power, then scan again.", scanner);
-        break;
+        return sheet > 0
+                   ? fmt::format("{} stopped responding{}. Check its cable and its power, {}, and go on.", scanner, at,
+                                 back)
+                   : fmt::format("{} is not responding. Check its cable and its power, then scan again.", scanner);
     case ErrorKind::NoAnswer:
-        words =
-            fmt::format("{} sent nothing{} for too long, so the scan was stopped. Switch it off and on, {}, and go on.",
-                        scanner, at, back);
-        break;
+        return fmt::format(
+            "{} sent nothing{} for too long, so the scan was stopped. Switch it off and on, {}, and go on.", scanner,
+            at, back);
     case ErrorKind::AccessDenied:
-        words = fmt::format("You do not have permission to use {}. Ask your administrator.", scanner);
-        break;
+        return fmt::format("You do not have permission to use {}. Ask your administrator.", scanner);
     case ErrorKind::NoMemory:
-        words = fmt::format("{} ran out of memory{}. Choose a lower resolution or a smaller area, {}, and go on.",
-                            scanner, at, back);
-        break;
+        return fmt::format("{} ran out of memory{}. Choose a lower resolution or a smaller area, {}, and go on.",
+                           scanner, at, back);
     case ErrorKind::WrongSetting:
-        words = fmt::format("{} does not support this combination of settings. Change the resolution, the colour or "
-                            "the area, and scan again.",
-                            scanner);
-        break;
+        return fmt::format("{} does not support this combination of settings. Change the resolution, the colour or "
+                           "the area, and scan again.",
+                           scanner);
     case ErrorKind::Unsupported:
-        words = fmt::format("{} does not support this. Choose another source or colour, and scan again.", scanner);
-        break;
-    case ErrorKind::BadInput: // not reported by scanners
+        return fmt::format("{} does not support this. Choose another source or colour, and scan again.", scanner);
+    case ErrorKind::Device:
+    case ErrorKind::BadInput: // this and the following are not reported by scanners
     case ErrorKind::Missing:
     case ErrorKind::NotWritable:
     case ErrorKind::DiskFull:
@@ -64,11 +55,16 @@ Error scanner_fault(ErrorKind kind, std::string_view scanner, int sheet, std::st
     case ErrorKind::Stopped:
     case ErrorKind::Usage:
     case ErrorKind::Internal:
-    case ErrorKind::Device:
     case ErrorKind::Untrusted:
-        words = fmt::format("{} reported a fault{}. Switch it off and on, {}, and go on.", scanner, at, back);
+        return fmt::format("{} reported a fault{}. Switch it off and on, {}, and go on.", scanner, at, back);
     }
-    return {kind, std::move(words), std::move(detail)};
+    return {};
+}
+
+}
+
+Error scanner_fault(ErrorKind kind, std::string_view scanner, int sheet, std::string detail) {
+    return {kind, fault_sentence(kind, scanner, sheet), std::move(detail)};
 }
 
 bool can_go_on(ErrorKind kind) {
