@@ -1,5 +1,7 @@
 #include "core/naming/taken_names.h"
 
+#include "core/naming/file_name.h"
+
 #include <algorithm>
 
 namespace fs = std::filesystem;

@@ -7,8 +7,10 @@
 // Not thread-safe.
 #pragma once
 
-#include "core/naming/file_name.h"
+#include "core/naming/name_part.h"
 
+#include <chrono>
+#include <filesystem>
 #include <functional>
 #include <map>
 
