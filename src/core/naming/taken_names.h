@@ -13,6 +13,9 @@
 #include <filesystem>
 #include <functional>
 #include <map>
+#include <set>
+#include <string>
+#include <vector>
 
 namespace yelvin {
 

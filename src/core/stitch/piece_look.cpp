@@ -1,3 +1,5 @@
+#include "core/stitch/piece_look.h"
+
 #include "core/raster/averaging.h"
 
 #include <opencv2/features2d.hpp>
