@@ -118,7 +118,7 @@ TEST_F(OutsidePrograms, XdgEmailGetsTheFilesAndWithoutItADraftIsSaved) {
     outside_->mail(draft(), done());
     ASSERT_TRUE(told());
     ASSERT_FALSE(*said_);
-    EXPECT_NE(said_->error().sentence.find("The message was saved as"), std::string::npos);
+    EXPECT_NE(said_->error().sentence.find("It was saved as"), std::string::npos);
     EXPECT_TRUE(read_file(home_ / "Drafts/Ä lease.eml").find("X-Unsent: 1") != std::string::npos);
 }
 

@@ -144,10 +144,11 @@ void SystemOutside::open_draft(const MailDraft& draft, const Done& done) {
             const QString file = QString::fromStdString(written->path.string());
             const auto kept = [file](const Result<QString>& how) -> Result<QString> {
                 if (how) return how;
-                return fail(ErrorKind::Missing, tr("No e-mail program was found. The message was saved as %1; open it "
-                                                   "with an e-mail program, or install one.")
-                                                    .arg(file)
-                                                    .toStdString());
+                return fail(ErrorKind::Missing,
+                            tr("No e-mail program could open the message. It was saved as %1; open it "
+                               "with an e-mail program, or install one.")
+                                .arg(file)
+                                .toStdString());
             };
             if (!program) return done(kept(std::unexpected(Error{})));
             start_all(program->name, commands_of(*program, {written->path}),

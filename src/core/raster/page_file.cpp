@@ -53,7 +53,7 @@ Result<std::string> read_bytes(const fs::path& file, std::uintmax_t most = UINTM
     std::string bytes(failure ? 0 : std::min(size, most), '\0');
     if (!in || !in.read(bytes.data(), static_cast<std::streamsize>(bytes.size())))
         return fail(ErrorKind::Missing,
-                    fmt::format("You do not have permission to read {}; ask for it.", file.string()));
+                    fmt::format("{} cannot be read; check your permission and the disk.", file.string()));
     return bytes;
 }
 

@@ -30,7 +30,8 @@ Result<fs::path> copied(const fs::path& file, const fs::path& folder, const std:
         steps.remove(saved->path);
         return fail(
             ErrorKind::NotWritable,
-            fmt::format("You do not have permission to move the file {}; it stays where it is.", file.string()));
+            fmt::format("The file {} cannot be moved; it stays where it is. Check your permission for its folder.",
+                        file.string()));
     }
     return saved->path;
 }
@@ -55,7 +56,8 @@ Result<fs::path> move_file(const fs::path& file, const fs::path& folder,
             steps.remove(wanted);
             return fail(
                 ErrorKind::NotWritable,
-                fmt::format("You do not have permission to move the file {}; it stays where it is.", file.string()));
+                fmt::format("The file {} cannot be moved; it stays where it is. Check your permission for its folder.",
+                            file.string()));
         }
         steps.sync_folder(folder);
         if (file.parent_path() != folder) steps.sync_folder(file.parent_path());

@@ -22,7 +22,7 @@ Result<StoreLock> StoreLock::take(const fs::path& folder, const char* name) {
     if (descriptor < 0)
         return fail(
             ErrorKind::NotWritable,
-            fmt::format("You do not have permission to write to {}, the folder for scanned pages: {}. Ask for it.",
+            fmt::format("The folder {} for scanned pages cannot be written to: {}. Check your permission and the disk.",
                         folder.string(), std::strerror(errno)));
     StoreLock lock(descriptor);
     // On a file system without locks (some network file systems) the store is opened without one.
