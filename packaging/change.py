@@ -1,0 +1,66 @@
+#!/usr/bin/env python3
+"""What the sanitizers look at after a change: reads the names of changed files, one on each line, and prints two lines.
+
+The first has the sources to be compiled with sanitizers, with semicolons between them: the changed sources (of tests,
+too) and, for a changed header, the source of the same name or one that includes it. The second has a regular expression
+for CTest with the suites of the tests that include a changed file's header, or another one of its folder if none does,
+and of the tests that were changed themselves. Both are empty if nothing can be tested.
+"""
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+
+def tracked(pattern):
+    return subprocess.run(["git", "ls-files", "-co", "--exclude-standard", pattern], check=True, capture_output=True,
+                          text=True).stdout.split()
+
+
+def included(file, texts):
+    """The own headers that a file includes, those of the tests' support followed."""
+    seen, to_do = set(), [file]
+    while to_do:
+        for name in re.findall(r'^#include "([^"]+)"', texts.get(to_do.pop(), ""), re.MULTILINE):
+            header = f"tests/{name}" if Path("tests", name).exists() else f"src/{name}"
+            if header not in seen:
+                seen.add(header)
+                if header.startswith("tests/"):
+                    to_do.append(header)
+    return seen
+
+
+def suites(text):
+    """The names of the tests of a file as CTest knows them, up to the dot."""
+    found = set(re.findall(r"^TEST(?:_F|_P)?\(\s*(\w+)", text, re.MULTILINE))
+    return {name for name in found if name != "main"}
+
+
+def main():
+    changed = [line.strip() for line in sys.stdin if line.strip()]
+    texts = {file: Path(file).read_text() for pattern in ("src", "tests") for file in tracked(pattern)
+             if file.endswith((".cpp", ".h")) and Path(file).exists()}
+    changed = [file for file in changed if file in texts]
+    includes = {file: included(file, texts) for file in texts}
+
+    sources = {file for file in changed if file.endswith(".cpp")}
+    for header in (file for file in changed if file.endswith(".h")):
+        own = header[:-2] + ".cpp"
+        users = sorted((file for file in texts if file.endswith(".cpp") and header in includes[file]),
+                       key=lambda file: (file.startswith("tests/"), file))
+        sources.update([own] if own in texts else users[:1])
+
+    tests = [file for file in texts if file.startswith("tests/") and file.endswith("_test.cpp")]
+    to_run = {file for file in changed if file in tests}
+    for file in changed:
+        header = file[:-4] + ".h" if file.endswith(".cpp") else file
+        near = [test for test in tests if header in includes[test]]
+        folder = str(Path(file).parent)
+        to_run.update(near or [test for test in tests if any(str(Path(each).parent) == folder
+                                                               for each in includes[test])])
+    names = sorted(set().union(*(suites(texts[file]) for file in to_run)) if to_run else [])
+    print(";".join(sorted(sources)))
+    print(f"^(.*/)?({'|'.join(names)})[./]" if names else "")
+
+
+main()
