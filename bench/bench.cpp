@@ -9,6 +9,7 @@
 #include "core/seeing/barcode.h"
 #include "core/seeing/red_eyes.h"
 #include "core/seeing/sheet.h"
+#include "core/seeing/tilt.h"
 #include "core/seeing/traces.h"
 #include "core/storage/new_id.h"
 #include "core/tray/originals.h"
@@ -16,6 +17,7 @@
 #include "core/tray/tray_store.h"
 #include "devices/simulated/simulated_scanner.h"
 #include "jobs/page_work.h"
+#include "jobs/reader_pool.h"
 
 #include <fmt/format.h>
 #include <opencv2/imgproc.hpp>

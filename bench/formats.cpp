@@ -1,6 +1,7 @@
 // Every kind of file made of many pages: how much memory it takes, and its time against what its encoder alone needs.
 //   yelvin-formats-bench [PAGES [FORMAT…]]
 #include "core/output/format_table.h"
+#include "jobs/reader_pool.h"
 #include "jobs/save_job.h"
 
 #include <fmt/format.h>

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <fstream>
+#include <optional>
 #include <regex>
 #include <set>
 
@@ -81,6 +82,27 @@ TEST(Architecture, FoldersOfTheCoreUseOnlyThoseAboveThem) {
 TEST(Architecture, FoldersOfTheModelsUseOnlyThoseAboveThem) {
     expect_order("app/models", {"", "threads", "window", "tickets", "tray", "text", "naming", "cabinet", "saving",
                                 "sending", "scanning", "errands"});
+}
+
+// Files that are in app itself have no place: they are used everywhere (keys.h) or put everything together (desk.h).
+TEST(Architecture, FoldersOfTheWindowUseOnlyThoseAboveThem) {
+    const std::vector<std::string> folders{"models",  "theme",     "secrets", "bench", "errands", "sending",
+                                           "cabinet", "ticketbar", "glass",   "run",   "strip",   "tray",
+                                           "page",    "stitch",    "noticed", "text",  "window",  "shots"};
+    const auto place_of = [&](const std::string& path) -> std::optional<std::ptrdiff_t> {
+        const fs::path inside = fs::path(path).lexically_relative("app");
+        if (!inside.has_parent_path()) return std::nullopt;
+        const auto at = std::ranges::find(folders, inside.begin()->string());
+        EXPECT_NE(at, folders.end()) << path << " has no place in the order of app";
+        return at - folders.begin();
+    };
+    for (const auto& [in, what] : includes_under("app")) {
+        if (!what.starts_with("app/")) continue;
+        const auto user = place_of(in), used = place_of(what);
+        if (user && used) {
+            EXPECT_LE(*used, *user) << in << " includes " << what;
+        }
+    }
 }
 
 TEST(Architecture, JobsUseOnlyTheCore) {

@@ -46,7 +46,7 @@ constexpr Key table[] = {
     {Do::FitPage, "0", "the whole page", part},
     {Do::FitWidth, "W", "as wide as the view", part},
     {Do::TwoPages, "2", "two pages side by side, if there is room", part},
-    {Do::DotByDot, "1", "actual pixels", part},
+    {Do::ActualPixels, "1", "actual pixels", part},
     {Do::Rulers, "R", "rulers", part},
     {Do::Grid, "G", "a grid", part},
     {Do::NextDoubtful, "Tab Enter",

@@ -53,7 +53,7 @@ enum class Do {
     FitPage,
     FitWidth,
     TwoPages,
-    DotByDot,
+    ActualPixels,
     Rulers,
     Grid,
     OnTheGlass,

@@ -2,6 +2,7 @@
 #include "batch/batch.h"
 
 #include "core/errands/mail_draft.h"
+#include "core/mail_address.h"
 #include "core/naming/file_name.h"
 #include "core/saving/safe_file.h"
 

@@ -5,6 +5,7 @@
 #include "core/errands/mail_draft.h"
 #include "core/shown_text.h"
 #include "core/ticket/ticket_folder.h"
+#include "core/ticket/ticket_json.h"
 #include "core/utf8.h"
 #include "jobs/trouble.h"
 

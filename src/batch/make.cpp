@@ -7,10 +7,12 @@
 #include "core/developing/develop.h"
 #include "core/naming/file_name.h"
 #include "core/raster/image_file.h"
-#include "core/saving/safe_file.h"
+#include "core/seeing/notice.h"
 #include "core/text/carried_words.h"
 #include "core/text/languages.h"
 #include "core/text/pdf_text.h"
+#include "jobs/page_work.h"
+#include "jobs/reader_pool.h"
 #include "jobs/save_job.h"
 
 #include <fmt/format.h>

@@ -5,7 +5,6 @@
 #include "core/sending/delivery.h"
 #include "core/sending/server_check.h"
 #include "core/storage/new_id.h"
-#include "core/tray/tray.h"
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>

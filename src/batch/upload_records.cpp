@@ -2,6 +2,7 @@
 
 #include "core/json_text.h"
 #include "core/private_files.h"
+#include "core/sending/delivery.h"
 
 #include <nlohmann/json.hpp>
 

@@ -5,7 +5,8 @@
 // upload runs.
 #pragma once
 
-#include "core/sending/delivery.h"
+#include "core/sending/remote.h"
+#include "core/sending/server.h"
 
 #include <filesystem>
 #include <string>

@@ -1,6 +1,7 @@
 #include "bench_server/dav_folder.h"
 
-#include "core/sending/delivery.h"
+#include "core/sending/remote.h"
+#include "core/sending/server.h"
 #include "core/xml_text.h"
 
 #include <fmt/chrono.h>

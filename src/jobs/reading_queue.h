@@ -3,6 +3,8 @@
 // stopped, and nothing is read twice. All functions are called on the thread of `here`; only `Read` runs elsewhere.
 #pragma once
 
+#include "core/error.h"
+#include "core/text/text_layer.h"
 #include "core/tray/tray.h"
 #include "jobs/executor.h"
 

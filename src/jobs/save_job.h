@@ -2,19 +2,23 @@
 // files free names. Memory holds a few pages, however many there are.
 #pragma once
 
+#include "core/error.h"
 #include "core/output/add_to_pdf.h"
-#include "core/output/document_writer.h"
-#include "core/saving/safe_file.h"
-#include "jobs/page_work.h"
+#include "core/raster/raster.h"
+#include "core/text/page_text.h"
+#include "core/ticket/ticket.h"
 
 #include <chrono>
+#include <filesystem>
 #include <functional>
 #include <memory>
 #include <optional>
+#include <string>
 #include <vector>
 
 namespace yelvin {
 
+class ReaderPool;
 struct PaperWords;
 
 // A page to be saved.

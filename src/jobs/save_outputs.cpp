@@ -1,8 +1,6 @@
 #include "jobs/save_outputs.h"
 
-#include "core/developing/develop.h"
 #include "core/naming/file_name.h"
-#include "core/output/format_table.h"
 #include "core/output/stamp.h"
 
 #include <fmt/format.h>
@@ -86,8 +84,8 @@ Result<std::vector<EncodedPage>> encoded_for(const std::vector<Output>& outputs,
         if (output.ink) brought = with_ink(brought, *output.ink);
         PageText own_text;
         if (takes_words(output.make)) own_text = too_fine ? scaled(text, output.most_dpi / page.raster.dpi) : text;
-        const bool in_dots = !is_pdf(output.make.format) && !is_made_of_words(output.make.format);
-        if (in_dots) draw_stamp(brought, stamp, output.make.stamp);
+        const bool in_pixels = !is_pdf(output.make.format) && !is_made_of_words(output.make.format);
+        if (in_pixels) draw_stamp(brought, stamp, output.make.stamp);
         // A quality below the default asks for a smaller file, so the pictures are encoded again. Black pages have no
         // quality.
         const bool smaller = page.raster.ink != Ink::Black && output.make.jpeg_quality < Ticket::Make{}.jpeg_quality;

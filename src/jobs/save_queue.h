@@ -2,7 +2,7 @@
 // hold up the others. Its functions are called on the thread of `here`.
 #pragma once
 
-#include "core/cabinet/cabinet_updater.h"
+#include "core/cabinet/paper_entries.h"
 #include "core/tray/tray.h"
 #include "jobs/executor.h"
 #include "jobs/reading_queue.h"

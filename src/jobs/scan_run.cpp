@@ -1,6 +1,7 @@
 #include "jobs/scan_run.h"
 
 #include "core/scanner/faults.h"
+#include "core/tray/stack.h"
 #include "core/tray/tray_edits.h"
 
 #include <algorithm>

@@ -5,7 +5,6 @@
 // and its progress, can be read at any time. It knows no device, thread or window. Used on one thread.
 #pragma once
 
-#include "core/tray/stack.h"
 #include "jobs/pass.h"
 
 #include <chrono>

@@ -2,7 +2,6 @@
 
 #include "core/private_files.h"
 #include "core/storage/new_id.h"
-#include "core/tray/tray.h"
 #include "jobs/send_store.h"
 #include "jobs/trouble.h"
 
@@ -55,11 +54,6 @@ void SendQueue::know(const SendItem& item, const std::string& token, const Deliv
 SendQueue::SendQueue(const Executors& executors, Tell tell, std::unique_ptr<SendStore> store)
     : executors_(executors), tell_(std::move(tell)), store_(std::move(store)) {}
 SendQueue::~SendQueue() = default;
-
-std::chrono::seconds SendQueue::pause_after(int tries) {
-    constexpr int pauses[] = {5, 15, 45, 120, 360, 900};
-    return std::chrono::seconds(pauses[std::clamp(tries - 1, 0, static_cast<int>(std::size(pauses)) - 1)]);
-}
 
 std::vector<SendItem> SendQueue::items() const {
     const std::scoped_lock lock(guard_);
@@ -152,10 +146,7 @@ void SendQueue::retry(long long id) {
     executors_.keeping([this, id] {
         change(id, [](SendItem& each) {
             if (each.state == State::Sent || each.state == State::Sending) return;
-            each.state = State::Waiting;
-            each.tries = 0;
-            each.next_try = {};
-            each.why.clear();
+            each.start_again();
         });
         wake();
     });
@@ -167,10 +158,7 @@ void SendQueue::send_elsewhere(long long id, const Server& server, const RemoteP
             if (each.state == State::Sent || each.state == State::Sending) return;
             each.server = server;
             each.folder = folder;
-            each.state = State::Waiting;
-            each.tries = 0;
-            each.next_try = {};
-            each.why.clear();
+            each.start_again();
             states_[id] = {};
         });
         wake();
@@ -361,25 +349,7 @@ void SendQueue::end(long long id, const Result<Sent>& how, const Remote* remote)
         const std::scoped_lock lock(guard_);
         running_.reset();
         SendItem* there = item(id);
-        if (there && how) {
-            there->state = State::Sent;
-            there->url = how->url;
-            there->name = how->name;
-            there->done = there->bytes;
-            there->why.clear();
-        } else if (there && there->state == State::Sending) { // not paused meanwhile
-            const ErrorKind kind = how.error().kind;
-            const bool later = kind == ErrorKind::Offline || kind == ErrorKind::Busy || kind == ErrorKind::DiskFull ||
-                               kind == ErrorKind::Stopped;
-            there->state = later ? State::Waiting : kind == ErrorKind::Encrypted ? State::NeedsPassword : State::Failed;
-            there->why = kind == ErrorKind::Stopped ? std::string() : how.error().sentence;
-            if (later && kind != ErrorKind::Stopped) {
-                std::chrono::seconds pause = pause_after(++there->tries);
-                if (remote && remote->retry_after()) pause = std::max(pause, *remote->retry_after());
-                there->next_try = now() + pause;
-            }
-            if (remote && kind == ErrorKind::Untrusted) there->identity = remote->identity();
-        }
+        if (there) there->end_attempt(how, remote, now());
         // If that could not be stored, the next start asks the server, and needs the file to compare.
         if (there && keep(*there) && there->state == State::Sent) store_->delete_file(tokens_[id]);
     }

@@ -5,8 +5,8 @@
 // is on disk and survives restarts; passwords are in memory only.
 #pragma once
 
-#include "core/sending/delivery.h"
 #include "jobs/executor.h"
+#include "jobs/send_item.h"
 
 #include <chrono>
 #include <map>
@@ -24,24 +24,6 @@ struct ToSend {
     Server server;
     RemotePath folder; // below the server's address
     std::string name;  // wanted on the server
-};
-
-// A file in the queue. A value: a snapshot of the time when items() was called.
-struct SendItem {
-    long long id = 0;
-    std::string document;
-    std::filesystem::path from; // where the file was when it was added
-    Server server;
-    RemotePath folder;
-    std::string name;
-    // Stored as numbers: add new ones at the end.
-    enum class State { Waiting, Sending, Paused, NeedsPassword, Failed, Sent } state = State::Waiting;
-    std::string why;                     // one sentence: the reason for the state; may be empty
-    Remote::Identity identity = {};      // what the server presented, if that may be accepted; not stored
-    int tries = 0;                       // failed attempts so far
-    std::chrono::sys_seconds next_try{}; // while it is waiting
-    std::uint64_t done = 0, bytes = 0;   // sent so far, while it is being sent; the size of the file
-    std::string url;                     // where it is, once it was sent
 };
 
 class SendStore;
@@ -89,9 +71,6 @@ class SendQueue {
     std::vector<SendItem> items() const; // the oldest first
     // When the next waiting item is due; nullopt if none is waiting.
     std::optional<std::chrono::sys_seconds> next_due() const;
-
-    // How long to wait before the next attempt after `tries` failed ones: from 5 s to 15 min.
-    static std::chrono::seconds pause_after(int tries);
 
   private:
     struct Running {

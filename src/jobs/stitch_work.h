@@ -3,9 +3,13 @@
 #pragma once
 
 #include "core/stitch/compose.h"
+#include "core/stitch/piece_look.h"
+#include "core/tray/tray.h"
 
+#include <filesystem>
 #include <list>
 #include <mutex>
+#include <string>
 
 namespace yelvin {
 

@@ -168,11 +168,11 @@ TEST_F(Checking, ThePageIsCroppedByItsCornersAndByNumbers) {
     drag(&view(), view().to_screen({0, 0}), view().to_screen({20, 30}));
     drag(&view(), view().to_screen({all.width, all.height}), view().to_screen({all.width - 15, all.height - 25}));
     ASSERT_TRUE(recipe().crop);
-    const double dot = 2 / view().sheet_rect().width() * all.width; // of the screen, in mm
-    EXPECT_NEAR(recipe().crop->x, 20, dot);
-    EXPECT_NEAR(recipe().crop->y, 30, dot);
-    EXPECT_NEAR(recipe().crop->width, all.width - 35, 2 * dot);
-    EXPECT_NEAR(recipe().crop->height, all.height - 55, 2 * dot);
+    const double pixel = 2 / view().sheet_rect().width() * all.width; // of the screen, in mm
+    EXPECT_NEAR(recipe().crop->x, 20, pixel);
+    EXPECT_NEAR(recipe().crop->y, 30, pixel);
+    EXPECT_NEAR(recipe().crop->width, all.width - 35, 2 * pixel);
+    EXPECT_NEAR(recipe().crop->height, all.height - 55, 2 * pixel);
     auto* width = part<QDoubleSpinBox>("crop:2");
     ASSERT_TRUE(width && width->isVisible());
     width->setFocus();

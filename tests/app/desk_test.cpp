@@ -4,6 +4,7 @@
 #include "app/demo.h"
 #include "app/held.h"
 #include "app/ticketbar/wording.h"
+#include "core/output/document_writer.h"
 #include "core/raster/image_file.h"
 #include "support/support.h"
 

@@ -1,7 +1,7 @@
 // Answers from outside that come late, twice or never: nobody who is gone is told, nothing is done twice, and what
 // waits goes on.
 #include "app/errands_window.h"
-#include "app/ticketbar/phrase_sheet.h"
+#include "app/theme/phrase_sheet.h"
 
 #include <QComboBox>
 #include <QSlider>

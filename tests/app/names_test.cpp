@@ -105,7 +105,7 @@ TEST_F(Names, ANameIsBuiltFromChipsByKeyboard) {
     type(Qt::Key_Right);
     ASSERT_EQ(desk_->papers.pointed().size(), 1U);
     EXPECT_EQ(desk_->papers.pointed().front().page, document().pages.front()->id);
-    const cv::Rect ringed = desk_->papers.pointed().front().dots.front();
+    const cv::Rect ringed = desk_->papers.pointed().front().boxes.front();
     EXPECT_NEAR(px_to_mm(ringed.br().x, 150), 185, 1) << "it ends where the original's words do";
     EXPECT_NEAR(px_to_mm(ringed.br().y, 150), 28, 1);
     type(Qt::Key_Escape);

@@ -243,8 +243,8 @@ TEST_P(BlackPage, LooksLikeItsFileAtEveryScale) {
         const auto quick = pictures.picture_of({"page", kept, recipe, 0.31, cv::Rect({}, small), true});
         ASSERT_TRUE(quick && quick->pixels.size() == small);
         EXPECT_NEAR(cv::mean(quick->pixels)[0], cv::mean(whole.pixels)[0], 3);
-        const auto dots = pictures.picture_of({"page", kept, recipe, 1, {100, 100, 800, 900}});
-        EXPECT_EQ(cv::norm(dots->pixels, whole.pixels(cv::Rect(100, 100, 800, 900)), cv::NORM_INF), 0);
+        const auto pixels = pictures.picture_of({"page", kept, recipe, 1, {100, 100, 800, 900}});
+        EXPECT_EQ(cv::norm(pixels->pixels, whole.pixels(cv::Rect(100, 100, 800, 900)), cv::NORM_INF), 0);
     }
 }
 INSTANTIATE_TEST_SUITE_P(PagePicturesTest, BlackPage, testing::Values("black", "large", "made black"),

@@ -160,8 +160,7 @@ TEST_F(Run, FrontsThenBacksAreInterleaved) {
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains("both sides in two passes"));
     press("scan");
     ASSERT_TRUE(waits(For::Backs));
-    EXPECT_TRUE(said().contains("3 sheets scanned, fronts only. Turn the whole stack over"))
-        << qPrintable(said());
+    EXPECT_TRUE(said().contains("3 sheets scanned, fronts only. Turn the whole stack over")) << qPrintable(said());
     press("run-main"); // the simulated stack is turned over by itself
     ASSERT_TRUE(wait([&] { return ended(); }));
     EXPECT_EQ(order(), "1F 1B 2F 2B 3F 3B ");

@@ -9,6 +9,7 @@
 
 #include <QCheckBox>
 #include <QTimer>
+#include <QTranslator>
 
 namespace fs = std::filesystem;
 
@@ -78,6 +79,25 @@ class SendingWindow : public Window {
         });
     }
 };
+
+// Puts every text of the program in brackets.
+class OtherLanguage : public QTranslator {
+  public:
+    OtherLanguage() { QCoreApplication::installTranslator(this); }
+    bool isEmpty() const override { return false; }
+    QString translate(const char*, const char* text, const char*, int) const override {
+        return QString("[%1]").arg(text);
+    }
+};
+
+TEST(SendingKeys, APasswordIsFoundInEveryLanguage) {
+    const Server server{.name = "office", .user = "heron"};
+    const QString key = Sending::password_key(server), shown = Sending::user_at(server);
+    EXPECT_EQ(shown, "heron at office");
+    const OtherLanguage other;
+    EXPECT_EQ(Sending::password_key(server), key);
+    EXPECT_EQ(Sending::user_at(server), "[heron at office]");
+}
 
 TEST_F(SendingWindow, TextTypedInTheServerSheetSurvivesAClickOutsideAndOneEsc) {
     there_.start(signed_in());

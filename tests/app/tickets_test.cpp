@@ -1,5 +1,6 @@
 // Tickets in the real window, by the keyboard alone.
 #include "app/choosing.h"
+#include "core/ticket/ticket_json.h"
 
 #include <QDragEnterEvent>
 #include <QMimeData>

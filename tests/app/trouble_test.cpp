@@ -65,7 +65,8 @@ TEST_F(Trouble, FilesMovedAsideAreReportedAndCanBeShown) {
     write_file(base_ / "tray/cut.tif", "half");
     start();
     ASSERT_TRUE(wait([&] { return !news().isEmpty(); }));
-    EXPECT_TRUE(news().startsWith("Part of the out tray could not be read: the list was damaged")) << qPrintable(news());
+    EXPECT_TRUE(news().startsWith("Part of the out tray could not be read: the list was damaged"))
+        << qPrintable(news());
     EXPECT_TRUE(news().contains("1 file is incomplete")) << qPrintable(news());
     EXPECT_TRUE(news().contains("2 pages were found again")) << qPrintable(news());
     EXPECT_EQ(offer(), "show");

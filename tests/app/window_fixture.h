@@ -10,7 +10,7 @@
 #include "app/noticed/adjust_panel.h"
 #include "app/noticed/noticed_panel.h"
 #include "app/page/page_view.h"
-#include "app/ticketbar/phrase_sheet.h"
+#include "app/theme/phrase_sheet.h"
 #include "app/ticketbar/sentence.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "app/tray/tray_strip.h"

@@ -70,10 +70,10 @@ TEST(Adjust, EveryCorrectionChangesPixelsAndResettingRestoresThem) {
     Raster original = scan("towpath-form", 0, 200, Ink::Colour);
     for (int y = 0; y < original.height_px(); ++y) {
         for (int x = 0; x < original.width_px(); ++x) {
-            auto& dot = original.pixels.at<cv::Vec3b>(y, x);
+            auto& pixel = original.pixels.at<cv::Vec3b>(y, x);
             const double lit = x < 40 ? 0.5 + 0.5 * x / 40 : 1;
-            dot = {cv::saturate_cast<uchar>(dot[0] * 0.85 * lit), cv::saturate_cast<uchar>(dot[1] * lit),
-                   cv::saturate_cast<uchar>(dot[2] * lit)};
+            pixel = {cv::saturate_cast<uchar>(pixel[0] * 0.85 * lit), cv::saturate_cast<uchar>(pixel[1] * lit),
+                     cv::saturate_cast<uchar>(pixel[2] * lit)};
         }
     }
     for (int i = 0; i < 60; ++i)
@@ -219,8 +219,8 @@ Raster tired_page(bool colour) {
         for (int x = 0; x < page.width_px(); ++x) {
             const double lamp = 1 - 0.4 * x / page.width_px() * y / page.height_px();
             const double gutter = x > 740 ? 1 - 0.45 * (x - 740) / 40.0 : 1;
-            cv::Vec3b& dot = page.pixels.at<cv::Vec3b>(y, x);
-            for (int c = 0; c < 3; ++c) dot[c] = cv::saturate_cast<uchar>(dot[c] * lamp * gutter);
+            cv::Vec3b& pixel = page.pixels.at<cv::Vec3b>(y, x);
+            for (int c = 0; c < 3; ++c) pixel[c] = cv::saturate_cast<uchar>(pixel[c] * lamp * gutter);
         }
     return colour ? page : with_ink(page, Ink::Grey);
 }

@@ -1,3 +1,4 @@
+#include "core/cabinet/search_query.h"
 #include "core/cabinet_given.h"
 
 #include "core/cabinet/cabinet_updater.h"

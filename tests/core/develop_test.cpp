@@ -114,8 +114,8 @@ TEST(Develop, ATiltedCropCanExtendBeyondThePicture) {
                     on_glass(x, y).inside(cv::Rect(10, 10, original.width_px() - 20, original.height_px() - 20));
                 const double px = across ? out.size_mm().width / 2 + y : out.size_mm().width / 2 + x,
                              py = across ? out.size_mm().height / 2 - x : out.size_mm().height / 2 + y;
-                const int dot = out.pixels.at<uchar>(cvRound(mm_to_px(py, dpi)), cvRound(mm_to_px(px, dpi)));
-                EXPECT_EQ(dot < 60, seen) << tilt << " " << x << " " << y << " " << dot;
+                const int pixel = out.pixels.at<uchar>(cvRound(mm_to_px(py, dpi)), cvRound(mm_to_px(px, dpi)));
+                EXPECT_EQ(pixel < 60, seen) << tilt << " " << x << " " << y << " " << pixel;
             }
         EXPECT_EQ(out.pixels.at<uchar>(2, 2), 200) << "what lies outside is paper";
     }

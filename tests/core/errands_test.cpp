@@ -3,6 +3,7 @@
 #include "core/errands/mail_draft.h"
 #include "core/errands/print_layout.h"
 #include "core/errands/programs.h"
+#include "core/mail_address.h"
 #include "core/ticket/ticket_json.h"
 #include "support/support.h"
 

@@ -36,10 +36,10 @@ TEST(Frame, BecomesThePageUnderItForEveryQuarterTurn) {
         const double w = page.size_mm().width, h = page.size_mm().height;
         const cv::Point2d seen[] = {{2, 2}, {w - 2, 2}, {w - 2, h - 2}, {2, h - 2}};
         for (size_t i = 0; i < 4; ++i) {
-            const auto dot =
+            const auto pixel =
                 page.pixels.at<cv::Vec3b>(cvRound(mm_to_px(seen[i].y, 200)), cvRound(mm_to_px(seen[i].x, 200)));
-            EXPECT_NEAR(dot[1] / 2.0, truth[i].x, 0.6) << "corner " << i << " turned " << angle;
-            EXPECT_NEAR(dot[2] / 2.0, truth[i].y, 0.6) << "corner " << i << " turned " << angle;
+            EXPECT_NEAR(pixel[1] / 2.0, truth[i].x, 0.6) << "corner " << i << " turned " << angle;
+            EXPECT_NEAR(pixel[2] / 2.0, truth[i].y, 0.6) << "corner " << i << " turned " << angle;
         }
     }
 }

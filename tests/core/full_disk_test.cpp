@@ -1,7 +1,9 @@
-// What becomes of saving where there is too little room: said, with nothing left behind, and never "saved" with a file
-// that others cannot open.
+// Saving with too little room: it is reported, nothing is left behind, and a file that others cannot open is never
+// reported as saved.
+#include "core/output/document_writer.h"
 #include "core/raster/image_file.h"
 #include "core/saving/safe_file.h"
+#include "jobs/reader_pool.h"
 #include "jobs/save_job.h"
 #include "support/support.h"
 #include "support/trials.h"

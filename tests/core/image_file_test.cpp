@@ -124,7 +124,7 @@ TEST(ImageFile, ReadsFilesOfOtherPrograms) {
     const auto fax = read_page(folder / "fax.tif");
     ASSERT_TRUE(fax);
     EXPECT_NEAR(fax->raster.size_mm().width, 25.4, 0.2);
-    EXPECT_NEAR(fax->raster.size_mm().height, 25.4, 0.3) << "dots are made square";
+    EXPECT_NEAR(fax->raster.size_mm().height, 25.4, 0.3) << "pixels are made square";
 
     make("many.tif", {"-size", "30x30", "xc:red", "xc:green", "xc:blue"});
     EXPECT_EQ(*count_pages(folder / "many.tif"), 3);
@@ -139,16 +139,16 @@ std::string tiff_of_pages(int pages) {
     const auto put = [&](std::uint32_t value, int size) {
         for (int i = 0; i < size; ++i) bytes += static_cast<char>(value >> 8 * i & 255);
     };
-    constexpr std::uint32_t entries = 9, directory = 2 + 12 * entries + 4, dots = 64;
+    constexpr std::uint32_t entries = 9, directory = 2 + 12 * entries + 4, pixels = 64;
     put(8, 4);
     for (int page = 0; page < pages; ++page) {
         const auto at = static_cast<std::uint32_t>(bytes.size());
         put(entries, 2);
         const std::pair<std::uint32_t, std::uint32_t> tags[] = {
-            {256, 8}, {257, 8}, {258, 8}, {259, 1}, {262, 1}, {273, at + directory}, {277, 1}, {278, 8}, {279, dots}};
+            {256, 8}, {257, 8}, {258, 8}, {259, 1}, {262, 1}, {273, at + directory}, {277, 1}, {278, 8}, {279, pixels}};
         for (const auto& [tag, value] : tags) put(tag, 2), put(4, 2), put(1, 4), put(value, 4);
-        put(page + 1 < pages ? at + directory + dots : 0, 4);
-        bytes.append(dots, static_cast<char>(page));
+        put(page + 1 < pages ? at + directory + pixels : 0, 4);
+        bytes.append(pixels, static_cast<char>(page));
     }
     return bytes;
 }

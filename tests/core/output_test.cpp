@@ -1,6 +1,9 @@
+#include "core/output/document_writer.h"
+#include "core/output/flow.h"
 #include "core/output/glyphless_font.h"
 #include "core/output/pdf_page.h"
 #include "core/raster/image_file.h"
+#include "jobs/reader_pool.h"
 #include "jobs/save_job.h"
 #include "support/support.h"
 
@@ -45,7 +48,7 @@ TEST(SaveJob, KeepsPagesInOrder) {
         const auto page = read_page(made->front().path, i);
         ASSERT_TRUE(page);
         EXPECT_EQ(page->raster.width_px(), 50 + i);
-        EXPECT_EQ(page->raster.pixels.at<uchar>(5, 5), 10 * i) << "every dot as it was";
+        EXPECT_EQ(page->raster.pixels.at<uchar>(5, 5), 10 * i) << "every pixel as it was";
         EXPECT_EQ(page->raster.dpi, 100);
     }
     ASSERT_EQ(progress.size(), 17U);
@@ -136,13 +139,13 @@ TEST(G4, IsDecodedByAnotherProgramToTheSamePixels) {
     const Ran dump =
         run({"convert", (folder / "page.tif").string(), "-depth", "8", "gray:" + (folder / "page.gray").string()});
     ASSERT_EQ(dump.status, 0);
-    const std::string dots = read_file(folder / "page.gray");
-    ASSERT_GE(dots.size(), page.pixels.total());
+    const std::string pixels = read_file(folder / "page.gray");
+    ASSERT_GE(pixels.size(), page.pixels.total());
     size_t different = 0;
     for (int y = 0; y < page.height_px(); ++y) {
         for (int x = 0; x < page.width_px(); ++x)
             different +=
-                static_cast<uchar>(dots[static_cast<size_t>(y * page.width_px() + x)]) != page.pixels.at<uchar>(y, x);
+                static_cast<uchar>(pixels[static_cast<size_t>(y * page.width_px() + x)]) != page.pixels.at<uchar>(y, x);
     }
     EXPECT_EQ(different, 0U);
 }

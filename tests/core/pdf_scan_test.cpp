@@ -111,7 +111,7 @@ class Pdf {
 constexpr double wide_pt = width_px * 72.0 / dpi, high_pt = height_px * 72.0 / dpi;
 const std::string whole_page = fmt::format("q {} 0 0 {} 0 0 cm /P Do Q", wide_pt, high_pt);
 
-void expect_dots(const Result<LoadedPage>& read, const Raster& expected, const std::string& which) {
+void expect_pixels(const Result<LoadedPage>& read, const Raster& expected, const std::string& which) {
     ASSERT_TRUE(read) << which << ": " << read.error().sentence;
     ASSERT_EQ(read->raster.pixels.size(), expected.pixels.size()) << which;
     ASSERT_EQ(read->raster.pixels.type(), expected.pixels.type()) << which;
@@ -123,7 +123,7 @@ void expect_dots(const Result<LoadedPage>& read, const Raster& expected, const s
 
 struct Coding {
     std::string name, about, data;
-    Raster dots;
+    Raster pixels;
 };
 
 std::vector<Coding> codings() {
@@ -157,9 +157,9 @@ std::vector<Coding> codings() {
          black}};
     for (const auto& [ink, space] : {std::pair(Ink::Grey, eight), std::pair(Ink::Colour, three)}) {
         const std::string bytes = *encode_jpeg(ink == Ink::Grey ? grey : colour, 80);
-        Raster dots = decode_jpeg(bytes)->raster;
-        dots.dpi = dpi;
-        all.push_back({fmt::format("JPEG, {}", ink_word(ink)), space + "/Filter /DCTDecode", bytes, dots});
+        Raster pixels = decode_jpeg(bytes)->raster;
+        pixels.dpi = dpi;
+        all.push_back({fmt::format("JPEG, {}", ink_word(ink)), space + "/Filter /DCTDecode", bytes, pixels});
     }
     return all;
 }
@@ -169,7 +169,7 @@ TEST(PdfScan, EveryCodingGivesThePixelsOfTheFile) {
     for (const Coding& coding : codings()) {
         Pdf pdf(wide_pt, high_pt);
         pdf.picture("P", width_px, height_px, coding.about, coding.data);
-        expect_dots(read_page(pdf.saved(folder, whole_page, false)), coding.dots, coding.name);
+        expect_pixels(read_page(pdf.saved(folder, whole_page, false)), coding.pixels, coding.name);
         EXPECT_FALSE(drawing_of_page(folder / "page.pdf", 0)) << coding.name;
     }
 }
@@ -196,7 +196,7 @@ TEST(PdfScan, ATurnedOrMirroredPageIsReadAsShown) {
                            way == 90    ? cv::ROTATE_90_CLOCKWISE
                            : way == 180 ? cv::ROTATE_180
                                         : cv::ROTATE_90_COUNTERCLOCKWISE);
-            expect_dots(read_page(pdf.saved(folder, content)), expected, fmt::format("{} {}", content, turned));
+            expect_pixels(read_page(pdf.saved(folder, content)), expected, fmt::format("{} {}", content, turned));
         }
     }
     // A matrix that turns the picture upright, as scanners write it for a sheet that went in sideways.
@@ -204,8 +204,8 @@ TEST(PdfScan, ATurnedOrMirroredPageIsReadAsShown) {
     pdf.picture("P", width_px, height_px, "/ColorSpace /DeviceGray /BitsPerComponent 8", samples(page.pixels));
     Raster expected = page;
     cv::rotate(page.pixels, expected.pixels, cv::ROTATE_90_COUNTERCLOCKWISE);
-    expect_dots(read_page(pdf.saved(folder, fmt::format("q 0 {} -{} 0 {} 0 cm /P Do Q", wide_pt, high_pt, high_pt))),
-                expected, "by the matrix");
+    expect_pixels(read_page(pdf.saved(folder, fmt::format("q 0 {} -{} 0 {} 0 cm /P Do Q", wide_pt, high_pt, high_pt))),
+                  expected, "by the matrix");
 }
 
 TEST(PdfScan, StripsAndTilesBecomeOnePage) {
@@ -224,8 +224,8 @@ TEST(PdfScan, StripsAndTilesBecomeOnePage) {
                 content += fmt::format("q {:.2f} 0 0 {:.2f} {:.2f} {:.2f} cm /{} Do Q\n", at.width * 72 / dpi,
                                        at.height * 72 / dpi, x * 72 / dpi, high_pt - at.br().y * 72 / dpi, name);
             }
-        expect_dots(read_page(pdf.saved(folder, content)), page,
-                    fmt::format("tiles of {}x{}", tile.width, tile.height));
+        expect_pixels(read_page(pdf.saved(folder, content)), page,
+                      fmt::format("tiles of {}x{}", tile.width, tile.height));
     }
 }
 
@@ -253,7 +253,7 @@ TEST(PdfScan, AStencilOverABackgroundKeepsItsPixels) {
         }
         const std::string content =
             fmt::format("q {0} 0 0 {1} 0 0 cm /B Do Q {2} {3}", wide_pt, high_pt, over, whole_page);
-        expect_dots(read_page(pdf.saved(folder, content)), expected, soft ? "soft mask" : "stencil");
+        expect_pixels(read_page(pdf.saved(folder, content)), expected, soft ? "soft mask" : "stencil");
     }
 }
 
@@ -263,15 +263,15 @@ TEST(PdfScan, ThePageSizeCropsThePicture) {
     const cv::Mat pixels = noisy(2480, 350, CV_8UC1, 3);
     Pdf rounded(595, 84);
     rounded.picture("P", 2480, 350, "/ColorSpace /DeviceGray /BitsPerComponent 8", samples(pixels));
-    expect_dots(read_page(rounded.saved(folder, "0 0 595 84 re W n 595 0 0 84 0 0 cm /P Do")), {pixels, 300, Ink::Grey},
-                "whole points");
+    expect_pixels(read_page(rounded.saved(folder, "0 0 595 84 re W n 595 0 0 84 0 0 cm /P Do")),
+                  {pixels, 300, Ink::Grey}, "whole points");
     const Raster page = page_of(Ink::Grey);
     Pdf cut(wide_pt, high_pt);
     cut.picture("P", width_px, height_px, "/ColorSpace /DeviceGray /BitsPerComponent 8", samples(page.pixels));
     cut.page().replaceKey("/CropBox", QPDFObjectHandle::parse(fmt::format("[{} {} {} {}]", 24 * 72 / dpi, 40 * 72 / dpi,
                                                                           224 * 72 / dpi, 400 * 72 / dpi)));
-    expect_dots(read_page(cut.saved(folder, whole_page)),
-                {page.pixels(cv::Rect(24, height_px - 400, 200, 360)).clone(), dpi, Ink::Grey}, "cropped");
+    expect_pixels(read_page(cut.saved(folder, whole_page)),
+                  {page.pixels(cv::Rect(24, height_px - 400, 200, 360)).clone(), dpi, Ink::Grey}, "cropped");
 }
 
 TEST(PdfScan, FilesOfOtherProgramsAndOursKeepEveryPixel) {
@@ -287,7 +287,7 @@ TEST(PdfScan, FilesOfOtherProgramsAndOursKeepEveryPixel) {
             command.insert(command.end(), how.begin(), how.end());
             command.push_back(tiff);
             EXPECT_EQ(run(command).status, 0);
-            expect_dots(read_page(pdf), page, fmt::format("{} {}", name, fmt::join(how, " ")));
+            expect_pixels(read_page(pdf), page, fmt::format("{} {}", name, fmt::join(how, " ")));
         }
     }
     for (const auto& page : {black, colour}) {
@@ -298,7 +298,7 @@ TEST(PdfScan, FilesOfOtherProgramsAndOursKeepEveryPixel) {
         const bool is_black = page.ink == Ink::Black;
         Raster expected = page;
         if (!is_black) expected.pixels = decode_jpeg(read_file(folder / "out-000.jpg"))->raster.pixels;
-        expect_dots(read_page(folder / "own.pdf"), expected, "our own");
+        expect_pixels(read_page(folder / "own.pdf"), expected, "our own");
     }
 }
 
@@ -331,7 +331,7 @@ TEST(PdfScan, InvisibleTextDoesNotMakeAPageADrawing) {
                                        fmt::format("1 g 0 0 {} {} re f ", wide_pt, high_pt) + whole_page}) {
         Pdf pdf(wide_pt, high_pt);
         pdf.picture("P", width_px, height_px, "/ColorSpace /DeviceGray /BitsPerComponent 8", samples(page.pixels));
-        expect_dots(read_page(pdf.saved(folder, content)), page, content);
+        expect_pixels(read_page(pdf.saved(folder, content)), page, content);
     }
 }
 
@@ -419,7 +419,7 @@ TEST(PdfScan, ItsPicturesAreCopiedToANewFileByteForByte) {
                         coding.about.substr(at + 8, coding.about.find_first_of(" ]", at + 8) - at - 8);
                     EXPECT_EQ(raw_bytes(to, filter), coding.data) << coding.name << " as it came";
                 }
-                expect_dots(read_page(to), page->raster, coding.name + ", written and read again");
+                expect_pixels(read_page(to), page->raster, coding.name + ", written and read again");
                 EXPECT_EQ(run({"qpdf", "--check", to.string()}).status, 0) << coding.name;
                 EXPECT_TRUE(text_of_pdf(to).starts_with("Cobble Reach\n\n")) << "its words are ours alone";
             }

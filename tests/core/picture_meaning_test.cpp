@@ -52,14 +52,14 @@ TEST(PictureMeaning, APaddedJpegAndOneWithoutItsLastMarkerAreComplete) {
                 EXPECT_EQ(run({"convert", file, "-interlace", "JPEG", file}).status, 0);
             }
             const std::string whole = read_file(file);
-            const cv::Mat dots = decode_jpeg(whole)->raster.pixels;
+            const cv::Mat pixels = decode_jpeg(whole)->raster.pixels;
             const std::string body = whole.substr(0, whole.size() - 2), end = "\xFF\xD9";
             ASSERT_EQ(whole, body + end);
             for (const std::string& bytes : {body + std::string(300, '\0') + end, body,
                                              body + std::string(5, '\xFF') + end, whole + std::string(4096, '\0')}) {
                 const auto read = decode_jpeg(bytes);
                 ASSERT_TRUE(read) << progressive << bytes.size() - whole.size();
-                EXPECT_EQ(cv::norm(read->raster.pixels, dots, cv::NORM_INF), 0);
+                EXPECT_EQ(cv::norm(read->raster.pixels, pixels, cv::NORM_INF), 0);
                 EXPECT_TRUE(is_whole_jpeg(bytes));
             }
             // A part of the data is missing: never taken for whole, wherever it ends.
@@ -100,9 +100,9 @@ TEST(PictureMeaning, AnEmbeddedProfileIsApplied) {
                        profiles + "srgb.icc", "-strip", truth})
                       .status,
                   0);
-        const cv::Mat dots = read_page(file)->raster.pixels, expected = decode_png(read_file(truth))->raster.pixels;
-        EXPECT_LE(cv::norm(dots, expected, cv::NORM_INF), 2) << name;
-        EXPECT_GT(cv::norm(dots, plain, cv::NORM_INF), 12)
+        const cv::Mat pixels = read_page(file)->raster.pixels, expected = decode_png(read_file(truth))->raster.pixels;
+        EXPECT_LE(cv::norm(pixels, expected, cv::NORM_INF), 2) << name;
+        EXPECT_GT(cv::norm(pixels, plain, cv::NORM_INF), 12)
             << name << ": the numbers of a wide space mean other colours";
     }
     // A profile that means the same leaves every number as it is, ours and others'.

@@ -7,6 +7,7 @@
 #include "core/storage/new_id.h"
 #include "core/storage/set_aside.h"
 #include "core/ticket/ticket_folder.h"
+#include "core/ticket/ticket_json.h"
 #include "core/tray/originals.h"
 #include "core/tray/tray_store.h"
 #include "jobs/send_queue.h"

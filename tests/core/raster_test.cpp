@@ -59,8 +59,8 @@ TEST(Units, AnA4PageAt300DpiIs2480By3508Pixels) {
 TEST(Luma, HasTheWeightsOfBt601) {
     const cv::Vec3b colours[] = {{0, 0, 255}, {0, 255, 0}, {255, 0, 0}, {255, 255, 255}, {30, 120, 200}};
     for (const cv::Vec3b& bgr : colours) {
-        const Raster dot{cv::Mat(1, 1, CV_8UC3, cv::Scalar(bgr[0], bgr[1], bgr[2])), 300, Ink::Colour};
-        EXPECT_NEAR(grey_pixels(dot).at<uchar>(0, 0), 0.299 * bgr[2] + 0.587 * bgr[1] + 0.114 * bgr[0], 0.51);
+        const Raster pixel{cv::Mat(1, 1, CV_8UC3, cv::Scalar(bgr[0], bgr[1], bgr[2])), 300, Ink::Colour};
+        EXPECT_NEAR(grey_pixels(pixel).at<uchar>(0, 0), 0.299 * bgr[2] + 0.587 * bgr[1] + 0.114 * bgr[0], 0.51);
     }
 }
 
@@ -99,12 +99,12 @@ TEST(Resolution, IsReducedLikeAScannersAndNeverRaised) {
 // Against OpenCV's own averaging, whose weights are the same: what differs is how the last half of a level is rounded.
 TEST(Averaged, MatchesOpenCvsAreaInterpolation) {
     for (const int type : {CV_8UC1, CV_8UC3}) {
-        const cv::Mat dots = noisy(613, 777, type, 3);
+        const cv::Mat pixels = noisy(613, 777, type, 3);
         for (const double step : {1.0, 1.003, 1.25, 1.5, 2.0, 2.7, 3.0, 8.0, 23.6, 300.0}) {
-            const cv::Size size(std::max(1, cvRound(dots.cols / step)), std::max(1, cvRound(dots.rows / step)));
+            const cv::Size size(std::max(1, cvRound(pixels.cols / step)), std::max(1, cvRound(pixels.rows / step)));
             cv::Mat theirs, apart;
-            cv::resize(dots, theirs, size, 0, 0, cv::INTER_AREA);
-            cv::absdiff(averaged(dots, size), theirs, apart);
+            cv::resize(pixels, theirs, size, 0, 0, cv::INTER_AREA);
+            cv::absdiff(averaged(pixels, size), theirs, apart);
             double most = 0;
             cv::minMaxLoc(apart.reshape(1), nullptr, &most);
             EXPECT_LE(most, 1) << step;
@@ -115,8 +115,8 @@ TEST(Averaged, MatchesOpenCvsAreaInterpolation) {
 
 // What is left over at the border counts for nothing: the areas there are smaller.
 TEST(Averaged, AreasEndAtTheBorder) {
-    const cv::Mat dots = (cv::Mat_<uchar>(1, 5) << 10, 20, 30, 40, 50);
-    const cv::Mat mean = averaged(dots, {4, 1}, 1.5, 1);
+    const cv::Mat pixels = (cv::Mat_<uchar>(1, 5) << 10, 20, 30, 40, 50);
+    const cv::Mat mean = averaged(pixels, {4, 1}, 1.5, 1);
     EXPECT_EQ(std::vector<uchar>(mean.begin<uchar>(), mean.end<uchar>()), (std::vector<uchar>{13, 27, 43, 50}));
     EXPECT_EQ(averaged(cv::Mat(900, 1, CV_8UC1, cv::Scalar(77)), {1, 1}, 1, 900).at<uchar>(0, 0), 77);
 }

@@ -4,6 +4,7 @@
 #include "core/raster/image_file.h"
 #include "core/stitch/piece_look.h"
 #include "jobs/page_looker.h"
+#include "jobs/reader_pool.h"
 #include "support/support.h"
 
 #include <opencv2/imgproc.hpp>
@@ -12,8 +13,8 @@ namespace yelvin::test {
 namespace {
 
 void expect_all_works(int width, int height, double dpi, Ink ink, ReaderPool& readers) {
-    const cv::Mat dots = noisy(width, height, ink == Ink::Colour ? CV_8UC3 : CV_8UC1, 5);
-    Raster picture{dots, dpi, ink};
+    const cv::Mat pixels = noisy(width, height, ink == Ink::Colour ? CV_8UC3 : CV_8UC1, 5);
+    Raster picture{pixels, dpi, ink};
     if (ink == Ink::Black) cv::threshold(picture.pixels, picture.pixels, 127, 255, cv::THRESH_BINARY);
     Ticket ticket;
     ticket.how.ink.reset();

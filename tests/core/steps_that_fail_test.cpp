@@ -1,6 +1,7 @@
 // Saving and moving where one step of the file system fails: the error is said, and nothing half done is left.
 #include "core/saving/move_file.h"
 #include "core/saving/part_file.h"
+#include "core/saving/safe_file.h"
 #include "support/support.h"
 
 #include <sys/stat.h>

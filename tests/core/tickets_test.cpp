@@ -3,6 +3,7 @@
 #include "core/ticket/estimates.h"
 #include "core/ticket/ticket_effects.h"
 #include "core/ticket/ticket_folder.h"
+#include "core/ticket/ticket_json.h"
 #include "support/support.h"
 
 namespace yelvin::test {

@@ -161,9 +161,9 @@ TEST_F(Sane, SixteenBitsAreReducedToEight) {
                 filled(size,
                        [&](int x, int y) {
                            const bool gap = y % 260 < 4 || x < 4 || (x - 4) % 260 >= 256;
-                           cv::Vec3b dot = gap ? cv::Vec3b::all(0x55) : cv::Vec3b::all(0);
-                           if (!gap) dot[2 - x / 260 % 3] = ramp(x, y);
-                           return dot;
+                           cv::Vec3b pixel = gap ? cv::Vec3b::all(0x55) : cv::Vec3b::all(0);
+                           if (!gap) pixel[2 - x / 260 % 3] = ramp(x, y);
+                           return pixel;
                        }),
                 "colour");
     more["test-picture"] = std::string("Grid");

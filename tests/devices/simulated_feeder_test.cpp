@@ -162,9 +162,9 @@ TEST(Feeder, SimulatesFibresCreasesAndBlurredShowThrough) {
     StackSheet sheet;
     sheet.fibres = 4;
     for (const cv::Mat& side : sides_of(sheet)) {
-        const int dots = cv::countNonZero(side < 230);
-        EXPECT_GT(dots, 20);
-        EXPECT_LT(dots, 600) << "thin and short";
+        const int pixels = cv::countNonZero(side < 230);
+        EXPECT_GT(pixels, 20);
+        EXPECT_LT(pixels, 600) << "thin and short";
     }
     sheet.fibres = 0;
     sheet.creases = 1;

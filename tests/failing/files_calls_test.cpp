@@ -5,7 +5,9 @@
 #include "core/output/make_searchable.h"
 #include "core/saving/move_file.h"
 #include "core/saving/part_file.h"
+#include "core/saving/safe_file.h"
 #include "failing/each_call.h"
+#include "jobs/reader_pool.h"
 #include "jobs/save_job.h"
 #include "jobs/send_queue.h"
 

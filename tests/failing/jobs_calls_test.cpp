@@ -7,6 +7,7 @@
 #include "failing/each_call.h"
 #include "jobs/capture.h"
 #include "jobs/page_looker.h"
+#include "jobs/reader_pool.h"
 #include "jobs/send_queue.h"
 #include "jobs/tray_keeper.h"
 #include "support/servers.h"

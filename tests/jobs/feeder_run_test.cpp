@@ -6,6 +6,7 @@
 #include "jobs/page_work.h"
 #include "jobs/pass.h"
 #include "jobs/queued_sink.h"
+#include "jobs/reader_pool.h"
 #include "support/support.h"
 
 #include <sys/wait.h>

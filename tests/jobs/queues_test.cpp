@@ -1,6 +1,7 @@
 // The scanner's lease, saving one document after another, keeping the tray and looking at pages, all by executors that
 // the test drives by hand.
 #include "jobs/page_looker.h"
+#include "jobs/reader_pool.h"
 #include "jobs/save_queue.h"
 #include "jobs/scanner_lease.h"
 #include "jobs/tray_keeper.h"

@@ -1,4 +1,5 @@
-// One save: all of its files or none, whatever throws, and names that depend on the pages alone.
+// One save: all of its files or none, whatever throws, and names that depend on the pages only.
+#include "jobs/reader_pool.h"
 #include "jobs/save_job.h"
 #include "support/support.h"
 
@@ -80,7 +81,7 @@ TEST(SaveJob, AnExceptionLeavesNoFilesAndNoFolders) {
                                           };
                                       },
                                       false},
-                                     {"encoding a page without dots",
+                                     {"encoding a page without pixels",
                                       [](SaveJob& job) {
                                           job.page = [page = job.page](size_t index) {
                                               auto made = page(index);

@@ -133,9 +133,9 @@ TEST_F(SendQueueTest, TemporaryFailuresAreRetriedAndOthersWaitForTheUser) {
     run();
     EXPECT_EQ(only().state, State::Sent) << only().why;
     EXPECT_EQ(files_within(there.files()), std::vector<std::string>{"Box/large.pdf"});
-    for (int tries = 1; tries < 9; ++tries) EXPECT_LE(SendQueue::pause_after(tries), SendQueue::pause_after(tries + 1));
-    EXPECT_EQ(SendQueue::pause_after(1), std::chrono::seconds(5));
-    EXPECT_EQ(SendQueue::pause_after(100), std::chrono::minutes(15));
+    for (int tries = 1; tries < 9; ++tries) EXPECT_LE(pause_after(tries), pause_after(tries + 1));
+    EXPECT_EQ(pause_after(1), std::chrono::seconds(5));
+    EXPECT_EQ(pause_after(100), std::chrono::minutes(15));
 }
 
 TEST_F(SendQueueTest, WaitsForAPasswordOrCertificateAndStoresNeither) {

@@ -2,6 +2,8 @@
 // QPDF and poppler say of them before and after.
 #include "core/output/add_to_pdf.h"
 #include "core/raster/image_file.h"
+#include "core/saving/safe_file.h"
+#include "jobs/reader_pool.h"
 #include "jobs/save_job.h"
 #include "support/drawn.h"
 #include "support/support.h"

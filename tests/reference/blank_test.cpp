@@ -1,5 +1,6 @@
 // Blank sides: none that carries something may be lost, and at most one of the blank ones may be kept.
 #include "jobs/page_work.h"
+#include "jobs/reader_pool.h"
 #include "support/blank_sides.h"
 #include "support/trials.h"
 

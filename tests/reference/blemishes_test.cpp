@@ -59,8 +59,8 @@ Raster with_shadow(const Raster& page, std::mt19937& random) {
             const double left = shape == EdgeShape::Straight ? 1 - t
                                 : shape == EdgeShape::Round  ? (1 + std::cos(CV_PI * t)) / 2
                                                              : (1 - t) * (1 - t);
-            cv::Vec3b& dot = out.pixels.at<cv::Vec3b>(y, x);
-            for (int c = 0; c < 3; ++c) dot[c] = cv::saturate_cast<uchar>(dot[c] * (1 - (1 - darkest) * left));
+            cv::Vec3b& pixel = out.pixels.at<cv::Vec3b>(y, x);
+            for (int c = 0; c < 3; ++c) pixel[c] = cv::saturate_cast<uchar>(pixel[c] * (1 - (1 - darkest) * left));
         }
     return out;
 }

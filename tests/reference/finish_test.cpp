@@ -1,6 +1,7 @@
 // What a finished file lets others do, says of itself and carries on its pages, by the word of QPDF, poppler, libtiff
 // and exiftool.
 #include "core/output/protection.h"
+#include "jobs/reader_pool.h"
 #include "jobs/save_job.h"
 #include "support/ink_on.h"
 
@@ -198,11 +199,11 @@ TEST(Finish, AStampIsInItsPlaceInEveryFormat) {
                 if (grey.channels() == 3) cv::cvtColor(grey, grey, cv::COLOR_BGR2GRAY);
                 cv::findNonZero(grey < 128, points);
                 const cv::Rect box = cv::boundingRect(points);
-                constexpr double dot = 25.4 / 150;
-                EXPECT_NEAR(box.x * dot, in_pdf.x, 0.35);
-                EXPECT_NEAR(box.y * dot, in_pdf.y, 0.35);
-                EXPECT_NEAR(box.width * dot, in_pdf.width, 0.5);
-                EXPECT_NEAR(box.height * dot, in_pdf.height, 0.5);
+                constexpr double pixel = 25.4 / 150;
+                EXPECT_NEAR(box.x * pixel, in_pdf.x, 0.35);
+                EXPECT_NEAR(box.y * pixel, in_pdf.y, 0.35);
+                EXPECT_NEAR(box.width * pixel, in_pdf.width, 0.5);
+                EXPECT_NEAR(box.height * pixel, in_pdf.height, 0.5);
             }
             EXPECT_EQ(in_pdf.height > in_pdf.width, turned);
             const double from_left = in_pdf.x, from_right = a5.width - in_pdf.br().x, from_top = in_pdf.y,

@@ -3,6 +3,7 @@
 // known words, and demo papers that were read.
 #include "core/output/flow.h"
 #include "core/raster/image_file.h"
+#include "jobs/reader_pool.h"
 #include "support/drawn.h"
 
 #include <opencv2/imgproc.hpp>

@@ -84,9 +84,9 @@ DrawnPage drawn(const DrawnLayout& layout) {
             x += wide + sheet.wide(" ");
         }
     }
-    cv::Mat dots = sheet.take(), grey;
-    dots.convertTo(dots, CV_8UC3, 255);
-    cv::cvtColor(dots, grey, cv::COLOR_BGR2GRAY);
+    cv::Mat pixels = sheet.take(), grey;
+    pixels.convertTo(pixels, CV_8UC3, 255);
+    cv::cvtColor(pixels, grey, cv::COLOR_BGR2GRAY);
     page.picture = {grey, 300, Ink::Grey};
     return page;
 }
@@ -178,9 +178,9 @@ TEST(Layouts, NumbersAndAddressesKeepTheirCharacters) {
             x += sheet.wide(token) + 2 * sheet.wide(" ");
         }
     }
-    cv::Mat dots = sheet.take(), grey;
-    dots.convertTo(dots, CV_8UC3, 255);
-    cv::cvtColor(dots, grey, cv::COLOR_BGR2GRAY);
+    cv::Mat pixels = sheet.take(), grey;
+    pixels.convertTo(pixels, CV_8UC3, 255);
+    cv::cvtColor(pixels, grey, cv::COLOR_BGR2GRAY);
     Reader reader;
     const auto read = reader.read({grey, 300, Ink::Grey}, {"eng"});
     ASSERT_TRUE(read);

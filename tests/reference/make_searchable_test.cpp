@@ -86,7 +86,7 @@ TEST_F(MakeSearchable, WordsAreAtTheirPrintedPositionsForEveryPageRotation) {
         ASSERT_TRUE(made) << made.error().sentence;
         EXPECT_EQ(*made, 1);
         EXPECT_GE(in_place(pdf, folder / "shown.pdf"), all * 97 / 100) << "of " << all;
-        EXPECT_EQ(cv::norm(before, drawn(pdf), cv::NORM_INF), 0) << "not a dot is other than it was";
+        EXPECT_EQ(cv::norm(before, drawn(pdf), cv::NORM_INF), 0) << "not a pixel is other than it was";
         EXPECT_EQ(run({"qpdf", "--check", pdf.string()}).status, 0);
         const std::string bytes = read_file(pdf);
         EXPECT_EQ(make_searchable(pdf, read_english), 0) << "it has words now";

@@ -146,9 +146,9 @@ class Setter {
         at_ += 5;
     }
     Generated take() {
-        cv::Mat dots = sheet_.take(), grey;
-        dots.convertTo(dots, CV_8UC3, 255);
-        cv::cvtColor(dots, grey, cv::COLOR_BGR2GRAY);
+        cv::Mat pixels = sheet_.take(), grey;
+        pixels.convertTo(pixels, CV_8UC3, 255);
+        cv::cvtColor(pixels, grey, cv::COLOR_BGR2GRAY);
         made.read.page = {grey, 300, Ink::Grey};
         return std::move(made);
     }

@@ -1,6 +1,7 @@
 // Which way up a page lies: by the text of the demo's papers in all four directions.
 #include "core/ocr/orientation.h"
 #include "jobs/page_work.h"
+#include "jobs/reader_pool.h"
 #include "support/support.h"
 
 #include <iostream>

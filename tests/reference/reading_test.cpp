@@ -113,9 +113,9 @@ TEST(InkOfAPage, MatchesTheInkOfTheEngine) {
         engine.SetImage(page.get());
         const PixPtr theirs{engine.GetThresholdedImage()}, ours = ink_of(page.get()),
                                                            differ{pixXor(nullptr, theirs.get(), ours.get())};
-        l_int32 dots = -1;
-        pixCountPixels(differ.get(), &dots, nullptr);
-        return dots;
+        l_int32 pixels = -1;
+        pixCountPixels(differ.get(), &pixels, nullptr);
+        return pixels;
     };
     for (size_t kind = 0; kind < hard_kinds(); kind += 3)
         EXPECT_EQ(differing(grey_pixels(hard_page(kind, 7).scanned)), 0) << hard_kind(kind);

@@ -1,7 +1,13 @@
-// The main job against its truth: a lease lies straight, crooked or upside down on the glass, is scanned in each ink
-// kind, and the PDF's words stand where the original has them. Truth and result are both read by poppler's pdftotext.
+// The main job compared with the truth: a lease lies straight, crooked or upside down on the glass and is scanned in
+// each colour mode, and the words of the PDF are where the original has them. Truth and result are both read by
+// poppler's pdftotext.
 #include "core/developing/develop.h"
+#include "core/ocr/reader.h"
+#include "core/output/document_writer.h"
+#include "core/seeing/notice.h"
 #include "core/text/carried_words.h"
+#include "jobs/page_work.h"
+#include "jobs/reader_pool.h"
 #include "jobs/save_job.h"
 #include "support/support.h"
 
@@ -79,7 +85,7 @@ INSTANTIATE_TEST_SUITE_P(EveryWayOfLyingAndInk, SearchablePdf,
                                          Case{"over_black", 180, Ink::Black}),
                          [](const auto& info) { return std::string(info.param.name); });
 
-// Read once, and turned after that: the words go along.
+// The page is turned after it was read: the words follow.
 TEST(SearchablePdfText, IsTurnedWithItsPage) {
     const TempFolder folder;
     const Raster original = scan("lease-1", 0, 200, Ink::Grey);
@@ -97,7 +103,7 @@ TEST(SearchablePdfText, IsTurnedWithItsPage) {
                                 Format::Pdf, 80);
         ASSERT_TRUE(writer->append(std::move(*page)));
         ASSERT_TRUE(writer->finish());
-        // Poppler tells the places on the page as it is turned; each word once, near where it is printed.
+        // Poppler gives the places on the rotated page; each word is found once, near where it is printed.
         const auto found = words_of_pdf(file);
         EXPECT_GE(static_cast<double>(found.size()), 0.97 * static_cast<double>(truth.size())) << turn;
         size_t there = 0;
@@ -114,7 +120,7 @@ TEST(SearchablePdfText, IsTurnedWithItsPage) {
     }
 }
 
-// Several scripts in one document: each character is found again, whatever plane it is in.
+// Several scripts in one document: each character is found again, whatever its Unicode plane.
 TEST(SearchablePdfText, HoldsAnyScript) {
     const TempFolder folder;
     const auto writer = new_document_writer(folder / "scripts.pdf", Format::Pdf, {"Ωmega \"quoted\" (titled)"});

@@ -11,7 +11,7 @@
 namespace yelvin::test {
 namespace {
 
-constexpr double dot_mm = mm_per_inch / 150;
+constexpr double pixel_mm = mm_per_inch / 150;
 
 std::vector<PieceLookPtr> looks_of(const std::vector<TruePiece>& pieces) {
     std::vector<PieceLookPtr> out(pieces.size());
@@ -124,9 +124,9 @@ TEST_P(EachStitchSet, PlacesEveryPieceNamesTheStrangerAndHasGoodSeams) {
         EXPECT_EQ(layout->pieces[i].reason.empty(), layout->pieces[i].placed);
     }
     const CornerErrors errors = errors_of(set.pieces, looks, *layout);
-    EXPECT_LT(errors.worst_mm, 1.0 * dot_mm);
-    EXPECT_LT(errors.mean_mm, 0.4 * dot_mm);
-    // Every pair that really shares something is a seam, and no other.
+    EXPECT_LT(errors.worst_mm, 1.0 * pixel_mm);
+    EXPECT_LT(errors.mean_mm, 0.4 * pixel_mm);
+    // Every pair that really overlaps is a seam, and no other.
     for (const Seam& seam : layout->seams) {
         EXPECT_TRUE(set.pieces[seam.a].belongs && set.pieces[seam.b].belongs);
         if (!seam.empty) {
@@ -148,7 +148,7 @@ TEST_F(StitchSets, TheOrderOfThePiecesDoesNotMatter) {
     const auto layout = find_layout(looks);
     ASSERT_TRUE(layout);
     EXPECT_EQ(layout->placed(), 9U);
-    EXPECT_LT(errors_of(turned_around, looks, *layout).worst_mm, dot_mm);
+    EXPECT_LT(errors_of(turned_around, looks, *layout).worst_mm, pixel_mm);
 }
 
 TEST_F(StitchSets, AnOriginalWithVisibleEdgesIsCroppedToThem) {
@@ -324,7 +324,7 @@ TEST(Stitch, PiecesOfDifferentResolutionsAreStitchedAtTheHighest) {
     ASSERT_TRUE(layout);
     EXPECT_EQ(layout->placed(), 2U);
     EXPECT_EQ(layout->dpi, 300);
-    EXPECT_LT(errors_of(set.pieces, looks, *layout).worst_mm, dot_mm / 2);
+    EXPECT_LT(errors_of(set.pieces, looks, *layout).worst_mm, pixel_mm / 2);
 }
 
 TEST(Stitch, TheQuarterTurnOfAPieceIsFoundFromItsLines) {

@@ -36,7 +36,7 @@ TEST(Straighten, TurnsLikeImageMagick) {
         cv::Mat a, b;
         ours.pixels.convertTo(a, CV_32F);
         theirs->raster.pixels.convertTo(b, CV_32F);
-        EXPECT_LT(cv::norm(cv::phaseCorrelate(a, b)), 0.05) << tilt << ": the same place to a twentieth of a dot";
+        EXPECT_LT(cv::norm(cv::phaseCorrelate(a, b)), 0.05) << tilt << ": the same place to a twentieth of a pixel";
         const Raster wrong = develop(raster, Recipe{.tilt_degrees = -tilt});
         EXPECT_GT(mean_difference(wrong.pixels, theirs->raster.pixels, 90), 10) << "the check can fail";
     }

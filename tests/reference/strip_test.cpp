@@ -1,6 +1,8 @@
-// The test strip against the simulated scanner's own delivery, against finished files, and on a page with something
-// that is easily lost.
+// The test strip compared with what the simulated scanner delivers, with finished files, and on a page with details
+// that are easily lost.
+#include "core/ocr/reader.h"
 #include "core/strip/test_strip.h"
+#include "jobs/reader_pool.h"
 #include "jobs/save_job.h"
 #include "support/support.h"
 

@@ -2,6 +2,7 @@
 #include "core/developing/develop.h"
 #include "core/raster/pix.h"
 #include "core/seeing/notice.h"
+#include "core/seeing/tilt.h"
 #include "support/support.h"
 
 #include <algorithm>

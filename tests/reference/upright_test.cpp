@@ -1,5 +1,6 @@
 // Which way up: pages of many kinds lying in all four directions, and pages that have no text to tell by.
 #include "jobs/page_work.h"
+#include "jobs/reader_pool.h"
 #include "support/support.h"
 
 #include <fmt/format.h>

@@ -1,4 +1,5 @@
 #include "support/drawn.h"
+#include "jobs/reader_pool.h"
 
 #include <opencv2/imgproc.hpp>
 

@@ -1,4 +1,5 @@
 #include "support/support.h"
+#include "devices/simulated/originals.h"
 
 #include <cairo-pdf.h>
 #include <librsvg/rsvg.h>

@@ -3,6 +3,7 @@
 #include "app/bench/papers.h"
 #include "app/models/scanning/scanners.h"
 #include "app/theme/parts.h"
+#include "app/theme/theme.h"
 #include "core/raster/image_file.h"
 
 #include <QCheckBox>

@@ -5,7 +5,7 @@
 #include "app/models/saving/save_places.h"
 #include "app/models/threads/apart.h"
 #include "app/theme/parts.h"
-#include "app/ticketbar/phrase_sheet.h"
+#include "app/theme/phrase_sheet.h"
 
 #include <QCheckBox>
 #include <QCoreApplication>

@@ -3,13 +3,13 @@
 #include "app/cabinet/cabinet_sheets.h"
 #include "app/cabinet/narrow_column.h"
 #include "app/cabinet/paper_preview.h"
-#include "app/cabinet/paper_words.h"
 #include "app/cabinet/result_list.h"
 #include "app/keys.h"
 #include "app/models/cabinet/cabinet_keeper.h"
 #include "app/models/cabinet/cabinet_search.h"
 #include "app/models/window/messages.h"
 #include "app/theme/parts.h"
+#include "app/theme/theme.h"
 
 #include <QAction>
 #include <QDir>

@@ -3,6 +3,7 @@
 #include "app/models/cabinet/cabinet_search.h"
 #include "app/models/saving/save_places.h"
 #include "app/theme/parts.h"
+#include "app/theme/theme.h"
 
 #include <QDir>
 #include <QKeyEvent>

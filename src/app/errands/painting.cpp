@@ -49,13 +49,13 @@ Result<void> paint_sheets(QPrinter& printer, const PrintJob& job) {
             PrintingText::tr("The printer %1 did not accept the pages; check that it is switched on, and print again.")
                 .arg(printer.printerName())
                 .toStdString());
-    const double dots = printer.resolution() / mm_per_inch;
+    const double px_per_mm = printer.resolution() / mm_per_inch;
     bool first = true;
     for (int copy = 0; copy < (counts ? 1 : job.how.copies); ++copy) {
         for (size_t side = 0; side < layout.sides.size(); ++side) {
             if (!std::exchange(first, false)) printer.newPage();
             painter.resetTransform();
-            painter.scale(dots, dots);
+            painter.scale(px_per_mm, px_per_mm);
             for (const PrintedPage& page : layout.sides[side]) {
                 const auto raster = job.raster(page.page);
                 if (!raster) {

@@ -4,8 +4,8 @@
 #include "app/models/tray/out_tray.h"
 #include "app/models/tray/pictures.h"
 #include "app/theme/parts.h"
+#include "app/theme/phrase_sheet.h"
 #include "app/theme/theme.h"
-#include "app/ticketbar/phrase_sheet.h"
 #include "core/developing/recipe.h"
 
 #include <QCheckBox>

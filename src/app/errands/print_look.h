@@ -1,7 +1,6 @@
 // The print preview: the sheets of a document, and the choices for printing it.
 #pragma once
 
-#include "app/models/errands/outside.h"
 #include "core/errands/print_layout.h"
 
 #include <QImage>

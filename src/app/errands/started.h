@@ -1,12 +1,13 @@
 // Starting a program in a session of its own, and noticing if it fails at once.
 #pragma once
 
-#include "app/models/errands/outside.h"
-
 #include <QObject>
 #include <QTimer>
 
 #include <chrono>
+#include <functional>
+#include <string>
+#include <vector>
 
 namespace yelvin {
 

@@ -5,6 +5,7 @@
 #include "app/models/scanning/scanners.h"
 #include "app/models/tickets/tickets.h"
 #include "app/theme/parts.h"
+#include "app/theme/theme.h"
 #include "app/ticketbar/ticket_bar.h"
 
 #include <QDoubleSpinBox>

@@ -5,9 +5,6 @@
 #include "app/models/scanning/scanners.h"
 #include "app/models/tickets/tickets.h"
 #include "app/theme/parts.h"
-#include "app/theme/theme.h"
-#include "app/ticketbar/placement.h"
-#include "app/ticketbar/ticket_bar.h"
 
 #include <QKeyEvent>
 #include <QLabel>

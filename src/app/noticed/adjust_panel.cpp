@@ -7,8 +7,8 @@
 #include "app/models/tray/page_edits.h"
 #include "app/models/tray/pictures.h"
 #include "app/theme/parts.h"
-#include "app/ticketbar/phrase_sheet.h"
-#include "core/developing/recipe_json.h"
+#include "app/theme/phrase_sheet.h"
+#include "app/theme/theme.h"
 
 #include <QCheckBox>
 #include <QDoubleSpinBox>

@@ -20,7 +20,7 @@ class AdjustPanel : public QWidget {
     void open_fold(int index, bool alone);
 
   signals:
-    void tool_wanted(PageTool tool);
+    void tool_wanted(PageTool tool); // None: the one in use is to be put away
 
   protected:
     // Levels are counted only while it is visible.

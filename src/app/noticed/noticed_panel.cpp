@@ -6,6 +6,7 @@
 #include "app/models/tray/out_tray.h"
 #include "app/noticed/adjust_panel.h"
 #include "app/theme/parts.h"
+#include "app/theme/theme.h"
 
 #include <QHBoxLayout>
 #include <QLabel>

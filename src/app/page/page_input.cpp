@@ -1,6 +1,5 @@
 // The part of PageView for mouse and key events.
 #include "app/models/tray/choice.h"
-#include "app/models/tray/page_edits.h"
 #include "app/models/tray/pictures.h"
 #include "app/models/window/room.h"
 #include "app/page/page_over.h"
@@ -33,10 +32,10 @@ void PageView::mouseMoveEvent(QMouseEvent* event) {
     if (loupe_) {
         if (const PagePtr page = choice_.current(); page && pictures_.parts()) {
             const double wanted = std::min(1.0, scale() * devicePixelRatioF() * loupe_power);
-            const QPointF dot = (mouse_ - sheet_rect().topLeft()) / scale() * wanted;
+            const QPointF pixel = (mouse_ - sheet_rect().topLeft()) / scale() * wanted;
             const int half = static_cast<int>(loupe_size * wanted / (scale() * loupe_power)) / 2 + 40;
             loupe_asked_ = PageLook{page->id, page->original, viewed_recipe(), wanted,
-                                    cv::Rect(cvRound(dot.x()) - half, cvRound(dot.y()) - half, 2 * half, 2 * half)};
+                                    cv::Rect(cvRound(pixel.x()) - half, cvRound(pixel.y()) - half, 2 * half, 2 * half)};
             // develop_part() clips the part to the page. It is clipped here as well, so that the result can be matched
             // to the request.
             const SizePx full = page_px();

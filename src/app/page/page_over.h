@@ -10,7 +10,7 @@ namespace yelvin {
 class PageOver {
   public:
     virtual ~PageOver() = default;
-    virtual void paint(QPainter& painter) = 0; // in coordinates of the view
+    virtual void paint(QPainter& painter) = 0;
     // Return true if the event was handled, so that the page does not move.
     virtual bool press(const QMouseEvent& event) = 0;
     virtual bool move(const QMouseEvent& event) = 0;

@@ -1,9 +1,7 @@
 // The part of PageView that draws the page.
 #include "app/page/page_view.h"
 
-#include "app/models/scanning/scanning.h"
 #include "app/models/tray/choice.h"
-#include "app/models/tray/page_edits.h"
 #include "app/models/tray/pictures.h"
 #include "app/page/page_over.h"
 #include "app/theme/theme.h"
@@ -77,8 +75,8 @@ void PageView::paint_pointed(QPainter& painter) const {
     const auto& c = theme::colours();
     QColor wash = c.plum;
     wash.setAlpha(28);
-    for (const cv::Rect& dots : pointed_of_(*choice_.current())) {
-        const QRectF at = to_screen(cv::Rect2d(dots)).adjusted(-4, -3, 4, 3);
+    for (const cv::Rect& box : pointed_of_(*choice_.current())) {
+        const QRectF at = to_screen(cv::Rect2d(box)).adjusted(-4, -3, 4, 3);
         painter.setPen(QPen(c.plum, 2));
         painter.setBrush(wash);
         painter.drawRoundedRect(at, 3, 3);
@@ -210,10 +208,10 @@ void PageView::paint_loupe(QPainter& painter) const {
     painter.fillRect(at, c.table);
     if (under_loupe_) {
         const double by = scale() * loupe_power / under_loupe_->look.scale;
-        const QPointF dot = (mouse_ - sheet_rect().topLeft()) / scale() * under_loupe_->look.scale -
-                            QPointF(under_loupe_->look.part.x, under_loupe_->look.part.y);
+        const QPointF pixel = (mouse_ - sheet_rect().topLeft()) / scale() * under_loupe_->look.scale -
+                              QPointF(under_loupe_->look.part.x, under_loupe_->look.part.y);
         painter.setRenderHint(QPainter::SmoothPixmapTransform, by < 2);
-        painter.drawImage(QRectF(mouse_ - dot * by, QSizeF(under_loupe_->image.size()) * by), under_loupe_->image);
+        painter.drawImage(QRectF(mouse_ - pixel * by, QSizeF(under_loupe_->image.size()) * by), under_loupe_->image);
     }
     painter.restore();
     painter.setBrush(Qt::NoBrush);

@@ -3,7 +3,6 @@
 // shown only if the current page does not become smaller.
 #include "app/models/tray/choice.h"
 #include "app/models/tray/out_tray.h"
-#include "app/models/tray/page_edits.h"
 #include "app/models/tray/pictures.h"
 #include "app/models/window/room.h"
 #include "app/page/page_view.h"

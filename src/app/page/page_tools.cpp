@@ -2,10 +2,8 @@
 #include "app/page/page_view.h"
 
 #include "app/glass/mounts.h"
-#include "app/models/scanning/scanning.h"
 #include "app/models/tray/choice.h"
 #include "app/models/tray/page_edits.h"
-#include "app/models/tray/pictures.h"
 #include "app/theme/theme.h"
 
 #include <QKeyEvent>

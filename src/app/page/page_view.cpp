@@ -5,7 +5,6 @@
 #include "app/models/tray/page_edits.h"
 #include "app/models/tray/pictures.h"
 #include "app/models/window/room.h"
-#include "app/theme/theme.h"
 
 #include <QLocale>
 #include <QMouseEvent>
@@ -125,11 +124,9 @@ QPointF PageView::to_screen(PointMm on_page) const {
     return sheet_rect().topLeft() + QPointF(on_page.x, on_page.y) * by;
 }
 
-QRectF PageView::to_screen(const cv::Rect2d& dots) const {
-    return {sheet_rect().topLeft() + QPointF(dots.x, dots.y) * scale(), QSizeF(dots.width, dots.height) * scale()};
+QRectF PageView::to_screen(const cv::Rect2d& box) const {
+    return {sheet_rect().topLeft() + QPointF(box.x, box.y) * scale(), QSizeF(box.width, box.height) * scale()};
 }
-
-QPointF PageView::to_dots(QPointF screen) const { return (screen - sheet_rect().topLeft()) / scale(); }
 
 cv::Point2d PageView::to_mm(QPointF screen) const {
     const QPointF off = (screen - sheet_rect().topLeft()) / (scale() * page_dpi() / mm_per_inch);
@@ -140,9 +137,9 @@ PointMm PageView::on_original(QPointF screen) const {
     const PagePtr page = choice_.current();
     if (!page) return {};
     const Original& o = page->original;
-    const QPointF dot = (screen - sheet_rect().topLeft()) / scale();
+    const QPointF pixel = (screen - sheet_rect().topLeft()) / scale();
     const cv::Vec3d at = page_to_original(viewed_recipe(), {o.width_px, o.height_px}, o.dpi) *
-                         cv::Vec3d(dot.x() - 0.5, dot.y() - 0.5, 1);
+                         cv::Vec3d(pixel.x() - 0.5, pixel.y() - 0.5, 1);
     return {px_to_mm(at[0] / at[2] + 0.5, o.dpi), px_to_mm(at[1] / at[2] + 0.5, o.dpi)};
 }
 
@@ -161,23 +158,22 @@ bool PageView::ask_for_page() {
     const double to_picture = wanted / scale();
     const QRectF seen = sheet.intersected(QRectF(rect()));
     if (seen.isEmpty()) return false;
-    const auto dots = [&](double at) { return static_cast<int>(std::lround(at * to_picture)); };
+    const auto px = [&](double at) { return static_cast<int>(std::lround(at * to_picture)); };
     const SizePx full = page_px();
     const cv::Rect all(0, 0, std::max(1, static_cast<int>(std::lround(full.width * wanted))),
                        std::max(1, static_cast<int>(std::lround(full.height * wanted))));
-    const int margin_x = all.width > dots(width()) ? dots(width() / 4.0) : all.width,
-              margin_y = all.height > dots(height()) ? dots(height() / 4.0) : all.height;
-    const cv::Rect part =
-        cv::Rect(dots(seen.left() - sheet.left()) - margin_x, dots(seen.top() - sheet.top()) - margin_y,
-                 dots(seen.width()) + 2 * margin_x, dots(seen.height()) + 2 * margin_y) &
-        all;
+    const int margin_x = all.width > px(width()) ? px(width() / 4.0) : all.width,
+              margin_y = all.height > px(height()) ? px(height() / 4.0) : all.height;
+    const cv::Rect part = cv::Rect(px(seen.left() - sheet.left()) - margin_x, px(seen.top() - sheet.top()) - margin_y,
+                                   px(seen.width()) + 2 * margin_x, px(seen.height()) + 2 * margin_y) &
+                          all;
     PageLook look{page->id, page->original, viewed_recipe(), wanted, part};
     look.is_quick = choice_.is_trying() && !held_ && look.recipe.ink == Ink::Black;
     if (asked_ == look) return true;
     // The part that was developed before may contain the visible part.
-    const cv::Rect visible = cv::Rect(dots(seen.left() - sheet.left()), dots(seen.top() - sheet.top()),
-                                      dots(seen.width()), dots(seen.height())) &
-                             all;
+    const cv::Rect visible =
+        cv::Rect(px(seen.left() - sheet.left()), px(seen.top() - sheet.top()), px(seen.width()), px(seen.height())) &
+        all;
     for (const auto* held : {&part_, &whole_}) {
         if (*held && (*held)->look.page == look.page && (*held)->look.recipe == look.recipe &&
             (*held)->look.scale == look.scale && (look.is_quick || !(*held)->look.is_quick) &&
@@ -315,8 +311,8 @@ QColor PageView::colour_at(QPointF screen) const {
     return {};
 }
 
-QImage PageView::seen_at(const cv::Rect2d& dots) const {
-    const QRectF at = to_screen(dots);
+QImage PageView::seen_at(const cv::Rect2d& part) const {
+    const QRectF at = to_screen(part);
     QImage image((at.size() * devicePixelRatioF()).toSize().expandedTo({1, 1}), QImage::Format_RGB32);
     image.fill(Qt::white);
     QPainter painter(&image);
@@ -337,8 +333,8 @@ void PageView::zoom_at(QPointF screen, double factor) {
                  after = std::clamp(before * devicePixelRatioF() * factor, 0.01, 16.0) / devicePixelRatioF();
     const QRectF sheet = sheet_rect();
     // The pixel under the mouse pointer remains under it.
-    const QPointF dot = (screen - sheet.topLeft()) / before;
-    const QPointF middle = dot + (QPointF(width() / 2.0, height() / 2.0) - screen) / after;
+    const QPointF pixel = (screen - sheet.topLeft()) / before;
+    const QPointF middle = pixel + (QPointF(width() / 2.0, height() / 2.0) - screen) / after;
     centre_ = {std::clamp(middle.x() / full.width, 0.0, 1.0), std::clamp(middle.y() / full.height, 0.0, 1.0)};
     set_zoom(after * devicePixelRatioF());
 }
@@ -352,12 +348,12 @@ void PageView::pan(QPointF by) {
     emit moved();
 }
 
-void PageView::show_dots(const cv::Rect2d& dots) {
+void PageView::show_part(const cv::Rect2d& part) {
     constexpr double around = 24;
-    const QRectF at = to_screen(dots).adjusted(-around, -around, around, around);
+    const QRectF at = to_screen(part).adjusted(-around, -around, around, around);
     const SizePx full = page_px();
-    if (at.left() < 0 || at.right() > width()) centre_.setX((dots.x + dots.width / 2) / full.width);
-    if (at.top() < 0 || at.bottom() > height()) centre_.setY((dots.y + dots.height / 2) / full.height);
+    if (at.left() < 0 || at.right() > width()) centre_.setX((part.x + part.width / 2) / full.width);
+    if (at.top() < 0 || at.bottom() > height()) centre_.setY((part.y + part.height / 2) / full.height);
     ask();
     update();
 }

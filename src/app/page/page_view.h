@@ -61,18 +61,17 @@ class PageView : public QWidget {
     // Returns places to mark on a page, px.
     void show_pointed(std::function<std::vector<cv::Rect>(const Page&)> of) { pointed_of_ = std::move(of); }
     void lay_over(PageOver* over) { over_ = over; } // must outlive this object, or be removed by null
-    void show_dots(const cv::Rect2d& dots);         // moves the page so that this part is visible
+    void show_part(const cv::Rect2d& part);         // moves the page so that this part is visible
     void scroll_to(double top);                     // place of the page's top above the view's, screen px
 
     // Where things are on the screen.
     QRectF sheet_rect() const;                // place of the whole page on this widget
     QRectF other_sheet_rect() const;          // place of the page beside it; empty if there is none
     QPointF to_screen(PointMm on_page) const; // of the page as it is shown
-    QRectF to_screen(const cv::Rect2d& dots) const;
-    QPointF to_dots(QPointF screen) const;
+    QRectF to_screen(const cv::Rect2d& box) const;
     bool is_sharp() const;                        // whether the visible part is developed at its scale
     QColor colour_at(QPointF screen) const;       // of the picture
-    QImage seen_at(const cv::Rect2d& dots) const; // as shown, without layers over it
+    QImage seen_at(const cv::Rect2d& part) const; // as shown, without layers over it
 
   signals:
     void unreadable(const QString& sentence); // the current page cannot be shown

@@ -2,7 +2,6 @@
 
 #include "app/models/saving/password_keeper.h"
 #include "app/theme/theme.h"
-#include "core/output/protection.h"
 
 #include <QCheckBox>
 #include <QHBoxLayout>

@@ -1,6 +1,7 @@
 #include "app/run/question_card.h"
 
 #include "app/theme/parts.h"
+#include "app/theme/theme.h"
 
 #include <QApplication>
 #include <QHBoxLayout>

@@ -3,6 +3,7 @@
 #include "app/models/scanning/scanning.h"
 #include "app/run/run_words.h"
 #include "app/theme/parts.h"
+#include "app/theme/theme.h"
 
 #include <QHBoxLayout>
 #include <QLabel>

@@ -3,7 +3,8 @@
 #include "app/models/sending/servers.h"
 #include "app/sending/servers_sheet.h"
 #include "app/theme/parts.h"
-#include "app/ticketbar/phrase_sheet.h"
+#include "app/theme/phrase_sheet.h"
+#include "app/theme/theme.h"
 
 #include <QCoreApplication>
 #include <QHBoxLayout>

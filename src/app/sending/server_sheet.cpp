@@ -3,7 +3,8 @@
 #include "app/models/sending/servers.h"
 #include "app/sending/servers_sheet.h"
 #include "app/theme/parts.h"
-#include "app/ticketbar/phrase_sheet.h"
+#include "app/theme/phrase_sheet.h"
+#include "app/theme/theme.h"
 #include "core/sending/server_check.h"
 
 #include <QCheckBox>
@@ -68,7 +69,7 @@ class ServerForm : public QWidget {
             auto* remove = theme::link(ServerSheetText::tr("remove"), "server-remove", this);
             buttons->addWidget(remove);
             connect(remove, &QPushButton::clicked, this, [this] {
-                models_.passwords.forget(Sending::password_of(before_));
+                models_.passwords.forget(Sending::password_key(before_));
                 models_.servers.remove(before_.name);
                 sheet_->finish();
             });
@@ -218,7 +219,7 @@ class ServerForm : public QWidget {
         if (!is_right(true)) return;
         const Server server = typed();
         if (!password_->text().isEmpty() && kept_->isChecked())
-            models_.passwords.keep(Sending::password_of(server), Secret(password_->text().toStdString()));
+            models_.passwords.keep(Sending::password_key(server), Secret(password_->text().toStdString()));
         models_.servers.put(server, before_.name);
         const auto chosen = chosen_;
         sheet_->finish();

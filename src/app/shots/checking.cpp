@@ -1,9 +1,9 @@
 // Pictures of checking and correcting pages.
 #include "app/bench/papers.h"
-#include "app/demo.h"
 #include "app/noticed/adjust_panel.h"
 #include "app/noticed/noticed_panel.h"
 #include "app/page/page_view.h"
+#include "app/shots/camera.h"
 #include "app/shots/scenes.h"
 
 #include <QDir>

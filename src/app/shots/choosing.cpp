@@ -1,6 +1,6 @@
 // Pictures of the glass, the tickets, the phrases and the test strip.
 #include "app/bench/papers.h"
-#include "app/demo.h"
+#include "app/shots/camera.h"
 #include "app/shots/scenes.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/ticket_bar.h"

@@ -1,5 +1,5 @@
 // Pictures of the cabinet: search results, and a folder that is being added.
-#include "app/cabinet/cabinet_view.h"
+#include "app/shots/camera.h"
 #include "app/shots/scenes.h"
 
 #include <QDir>

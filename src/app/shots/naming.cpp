@@ -1,5 +1,6 @@
 // Pictures of names that are made from the text of documents.
 #include "app/page/page_view.h"
+#include "app/shots/camera.h"
 #include "app/shots/scenes.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "app/tray/tray_strip.h"

@@ -1,5 +1,6 @@
 // Pictures of a paper jam and of a map that is stitched.
 #include "app/bench/papers.h"
+#include "app/shots/camera.h"
 #include "app/shots/scenes.h"
 
 #include <QDir>

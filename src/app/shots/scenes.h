@@ -1,7 +1,8 @@
 // The scenes of the documentation's pictures.
 #pragma once
 
-#include "app/shots/camera.h"
+#include "app/desk.h"
+#include "app/window/main_window.h"
 
 class QDir;
 

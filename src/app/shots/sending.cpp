@@ -1,7 +1,7 @@
 // Pictures of a server test and of the send queue.
 #include "app/sending/servers_sheet.h"
+#include "app/shots/camera.h"
 #include "app/shots/scenes.h"
-#include "app/tray/tray_strip.h"
 
 #include <QApplication>
 #include <QDir>

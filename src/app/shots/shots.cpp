@@ -2,6 +2,7 @@
 
 #include "app/demo.h"
 #include "app/errands/stand_in.h"
+#include "app/shots/camera.h"
 #include "app/shots/scenes.h"
 #include "app/theme/theme.h"
 #include "app/tray/tray_strip.h"

@@ -1,4 +1,5 @@
 // Picture of the recognised text beside its page.
+#include "app/shots/camera.h"
 #include "app/shots/scenes.h"
 #include "app/text/text_look.h"
 

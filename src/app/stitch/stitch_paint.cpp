@@ -193,11 +193,12 @@ void StitchView::paint_seams(QPainter& painter) {
     }
 }
 
-// Where one piece ends and the other begins: marked at the rim only, and all along while B is held.
-void StitchView::paint_seam_marks(QPainter& painter, const Stitching::Place& place, QPointF middle, double dots) {
+// The seam between two pieces: marked at the edge of the view, and along its whole length while B is held.
+void StitchView::paint_seam_marks(QPainter& painter, const Stitching::Place& place, QPointF middle, double px_per_mm) {
     const SeamMap& map = stitching_.seam_map();
     const auto owner = [&](QPointF at) {
-        const cv::Point2d mm = place.at + cv::Point2d((at.x() - middle.x()) / dots, (at.y() - middle.y()) / dots);
+        const cv::Point2d mm =
+            place.at + cv::Point2d((at.x() - middle.x()) / px_per_mm, (at.y() - middle.y()) / px_per_mm);
         const int x = static_cast<int>(mm.x / map.cell_mm), y = static_cast<int>(mm.y / map.cell_mm);
         return x < 0 || y < 0 || x >= map.owner.cols || y >= map.owner.rows ? int{SeamMap::nobody}
                                                                             : int{map.owner.at<uchar>(y, x)};
@@ -250,22 +251,22 @@ void StitchView::paint_walk(QPainter& painter) {
     const double ratio = devicePixelRatio();
     QImage part = stitching_.part();
     const QPointF middle(width() / 2.0, height() / 2.0);
-    const double dots = layout.dpi / mm_per_inch / ratio; // screen pixels for a mm
+    const double px_per_mm = layout.dpi / mm_per_inch / ratio; // screen pixels for a mm
     if (!part.isNull()) {
         part.setDevicePixelRatio(ratio);
         const cv::Point2d off = stitching_.part_middle() - place.at;
-        painter.drawImage(middle + QPointF(off.x, off.y) * dots - QPointF(part.width(), part.height()) / ratio / 2,
+        painter.drawImage(middle + QPointF(off.x, off.y) * px_per_mm - QPointF(part.width(), part.height()) / ratio / 2,
                           part);
     }
-    // Beyond the picture is the table.
-    const QPointF corner = middle - QPointF(place.at.x, place.at.y) * dots;
+    // Outside of the picture is the background.
+    const QPointF corner = middle - QPointF(place.at.x, place.at.y) * px_per_mm;
     const QRectF picture(corner, QSizeF(layout.size.width, layout.size.height) / ratio);
     QPainterPath beyond;
     beyond.addRect(rect());
     QPainterPath inside;
     inside.addRect(picture);
     painter.fillPath(beyond.subtracted(inside), c.table);
-    paint_seam_marks(painter, place, middle, dots);
+    paint_seam_marks(painter, place, middle, px_per_mm);
     paint_overview(painter, place);
     const Seam& seam = layout.seams[place.seam];
     const QString words =

@@ -1,6 +1,7 @@
 #include "app/stitch/stitch_panel.h"
 
 #include "app/theme/parts.h"
+#include "app/theme/theme.h"
 
 #include <QHBoxLayout>
 #include <QLabel>

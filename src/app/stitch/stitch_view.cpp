@@ -1,7 +1,6 @@
 #include "app/stitch/stitch_view.h"
 
 #include "app/models/scanning/scanning.h"
-#include "app/theme/theme.h"
 
 #include <QHelpEvent>
 #include <QKeyEvent>

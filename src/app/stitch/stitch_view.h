@@ -58,7 +58,7 @@ class StitchView : public QWidget {
     void paint_seams(QPainter& painter);
     void paint_numbers(QPainter& painter);
     void paint_walk(QPainter& painter);
-    void paint_seam_marks(QPainter& painter, const Stitching::Place& place, QPointF middle, double dots);
+    void paint_seam_marks(QPainter& painter, const Stitching::Place& place, QPointF middle, double px_per_mm);
     void paint_overview(QPainter& painter, const Stitching::Place& place);
     void paint_empty(QPainter& painter);
 };

@@ -3,6 +3,7 @@
 #include "app/models/scanning/strip_model.h"
 #include "app/models/tickets/tickets.h"
 #include "app/theme/parts.h"
+#include "app/theme/theme.h"
 #include "app/ticketbar/wording.h"
 
 #include <QCoreApplication>

@@ -42,6 +42,8 @@ class TextColumn : public QAbstractScrollArea {
     void leaveEvent(QEvent*) override;
 
   private:
+    static constexpr double text_side = 34, note_width = 84; // px, of the margin and the notes
+    static QFont word_font(ParagraphKind kind, bool bold, double larger);
     struct Placed {
         QRectF box; // of the paragraph
         QString note;

@@ -15,6 +15,7 @@
 #include "app/text/text_on_page.h"
 #include "app/text/word_slip.h"
 #include "app/theme/parts.h"
+#include "app/theme/theme.h"
 #include "core/text/languages.h"
 #include "core/text/text_places.h"
 #include "jobs/page_looker.h"
@@ -224,7 +225,7 @@ void TextLook::follow_slip() {
     const ShownTextPtr text = models_.words.shown();
     const size_t word = now->word;
     slipped_ = now;
-    page_->show_dots(yelvin::on_page(text->word(word).box, text->text.layer));
+    page_->show_part(yelvin::on_page(text->word(word).box, text->text.layer));
     column_->show_word(word);
     slip_->show_for(on_page_->word_rect(word), {}, QString::fromStdString(now->said));
     show_picture(text, word);
@@ -238,16 +239,16 @@ void TextLook::show_picture(const ShownTextPtr& text, size_t word) {
     const TextLayer& layer = text->text.layer;
     const cv::Rect box = text->word(word).box;
     const int margin = static_cast<int>(around * box.height) + 1;
-    const cv::Rect2d dots = yelvin::on_page(
+    const cv::Rect2d shown = yelvin::on_page(
         cv::Rect(box.x - margin, box.y - margin, box.width + 2 * margin, box.height + 2 * margin), layer);
     const auto upright = [turn = layer.turned_degrees](const QImage& image) {
         return turn == 0 ? image : image.transformed(QTransform().rotate(-turn));
     };
-    slip_->set_picture(upright(page_->seen_at(dots)));
+    slip_->set_picture(upright(page_->seen_at(shown)));
     const PagePtr page = text->page;
     const SizePx size =
         developed_size(page->recipe, {page->original.width_px, page->original.height_px}, page->original.dpi);
-    const cv::Rect part = cv::Rect(cvRound(dots.x), cvRound(dots.y), cvRound(dots.width), cvRound(dots.height)) &
+    const cv::Rect part = cv::Rect(cvRound(shown.x), cvRound(shown.y), cvRound(shown.width), cvRound(shown.height)) &
                           cv::Rect(0, 0, size.width, size.height);
     if (part.empty()) return;
     const Slipped about = *slipped_;

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/models/groups.h"
-#include "app/models/text/text_choice.h"
+#include "app/models/text/page_texts.h"
 #include "app/page/page_view.h"
 
 #include <QWidget>

@@ -4,11 +4,10 @@
 #include "app/models/tray/choice.h"
 #include "app/models/tray/document_tickets.h"
 #include "app/models/tray/out_tray.h"
-#include "app/text/text_column.h"
 #include "app/text/text_look.h"
 #include "app/text/text_on_page.h"
 #include "app/text/word_slip.h"
-#include "app/ticketbar/phrase_sheet.h"
+#include "app/theme/phrase_sheet.h"
 #include "core/text/languages.h"
 #include "jobs/page_looker.h"
 

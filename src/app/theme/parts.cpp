@@ -1,5 +1,7 @@
 #include "app/theme/parts.h"
 
+#include "app/theme/theme.h"
+
 #include <QApplication>
 #include <QFontMetrics>
 #include <QFrame>

@@ -1,8 +1,6 @@
 // Small widgets and functions that several panels use.
 #pragma once
 
-#include "app/theme/theme.h"
-
 #include <QPointer>
 #include <QString>
 #include <QStringList>

@@ -1,4 +1,4 @@
-#include "app/ticketbar/phrase_sheet.h"
+#include "app/theme/phrase_sheet.h"
 
 #include "app/theme/theme.h"
 

@@ -14,9 +14,9 @@ struct Colours {
     QColor desk, table, paper, ink, quiet, hairline, plum, plum_wash, on_plum, moss, amber, brick;
 };
 
-inline constexpr int margin = 10, gap = 5, corner = 4, side_width = 268;
+inline constexpr int margin = 10, gap = 5, corner = 4, side_width = 268; // px
 
-const Colours& colours(); // of the present look
+const Colours& colours(); // of the present look; change when the look does
 const Colours& look(bool in_the_dark);
 void apply(QApplication& application); // fonts, palette, style sheet; dark when the desktop is dark
 void use_dark(QApplication& application, bool dark);

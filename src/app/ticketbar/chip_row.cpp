@@ -4,9 +4,9 @@
 #include "app/theme/theme.h"
 #include "app/ticketbar/chip_choices.h"
 
-#include <QApplication>
+#include <QEvent>
+#include <QGridLayout>
 #include <QHBoxLayout>
-#include <QKeyEvent>
 #include <QPainter>
 #include <QPushButton>
 #include <QVBoxLayout>
@@ -16,26 +16,7 @@ namespace yelvin {
 namespace {
 
 using Kind = NamePart::Kind;
-constexpr int chip_height = 40, chip_pad = 9, chip_gap = 4, row_width = 540;
-
-struct CaptionOf {
-    Kind kind;
-    const char* key; // part of the name of the chip's widget; the same in every language
-    const char* words;
-};
-constexpr CaptionOf captions[] = {
-    {Kind::Date, "date", QT_TRANSLATE_NOOP("yelvin::ChipRow", "date of scanning")},
-    {Kind::PaperDate, "paper_date", QT_TRANSLATE_NOOP("yelvin::ChipRow", "document date")},
-    {Kind::Words, "words", QT_TRANSLATE_NOOP("yelvin::ChipRow", "own text")},
-    {Kind::Heading, "heading", QT_TRANSLATE_NOOP("yelvin::ChipRow", "heading")},
-    {Kind::Sender, "sender", QT_TRANSLATE_NOOP("yelvin::ChipRow", "sender")},
-    {Kind::PaperKind, "kind", QT_TRANSLATE_NOOP("yelvin::ChipRow", "kind of document")},
-    {Kind::Number, "number", QT_TRANSLATE_NOOP("yelvin::ChipRow", "document number")},
-    {Kind::Counter, "counter", QT_TRANSLATE_NOOP("yelvin::ChipRow", "counter")},
-    {Kind::Barcode, "barcode", QT_TRANSLATE_NOOP("yelvin::ChipRow", "separator text")},
-    {Kind::Ticket, "ticket", QT_TRANSLATE_NOOP("yelvin::ChipRow", "ticket name")},
-    {Kind::Slash, "slash", QT_TRANSLATE_NOOP("yelvin::ChipRow", "subfolder")}};
-static_assert(has_each(captions, &CaptionOf::kind), "every kind of part needs its words");
+constexpr int chip_gap = 4, row_width = 540;
 
 NamePart fresh(Kind kind) {
     NamePart part{kind, ""};
@@ -45,107 +26,6 @@ NamePart fresh(Kind kind) {
     return part;
 }
 
-}
-
-QString part_caption(Kind kind) { return ChipRow::tr(std::ranges::find(captions, kind, &CaptionOf::kind)->words); }
-
-namespace {
-// Object name of a widget for parts of `kind`.
-QString name_for(const char* what, Kind kind) {
-    return QString("%1:%2").arg(what, std::ranges::find(captions, kind, &CaptionOf::kind)->key);
-}
-}
-
-Chip::Chip(const QString& value, Kind kind, QWidget* parent) : QAbstractButton(parent), caption_(part_caption(kind)) {
-    setText(value);
-    setAccessibleName(caption_ + ", " + value);
-    setObjectName(name_for("chip", kind));
-    setFocusPolicy(Qt::StrongFocus);
-    setCursor(Qt::PointingHandCursor);
-    setToolTip(
-        tr("%1. Drag it, or move it with Ctrl and the arrow keys; Delete removes it, + adds one.").arg(caption_));
-}
-
-QSize Chip::sizeHint() const {
-    const int value = QFontMetrics(theme::strong()).horizontalAdvance(text());
-    const int caption = QFontMetrics(theme::measure()).horizontalAdvance(caption_);
-    return {std::min(300, std::max(value, caption)) + 2 * chip_pad, chip_height};
-}
-
-void Chip::set_chosen(bool chosen) {
-    chosen_ = chosen;
-    update();
-}
-
-void Chip::set_value(const QString& value) {
-    if (value == text()) return;
-    setText(value);
-    setAccessibleName(caption_ + ", " + value);
-    update();
-}
-
-// A label cut out at its left, as the tickets are.
-void Chip::paintEvent(QPaintEvent*) {
-    const auto& c = theme::colours();
-    QPainter painter(this);
-    painter.setRenderHint(QPainter::Antialiasing);
-    painter.setPen(QPen(chosen_ || hasFocus() ? c.plum : c.hairline, hasFocus() ? 2 : 1));
-    painter.setBrush(chosen_ ? c.plum_wash : c.paper);
-    painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), theme::corner, theme::corner);
-    painter.setFont(theme::strong());
-    painter.setPen(text() == QStringLiteral("–") ? c.quiet : c.ink);
-    const QString value = QFontMetrics(theme::strong()).elidedText(text(), Qt::ElideRight, width() - 2 * chip_pad + 2);
-    painter.drawText(QRect(chip_pad, 3, width() - chip_pad, 19), Qt::AlignVCenter, value);
-    painter.setFont(theme::measure());
-    painter.setPen(chosen_ ? c.plum : c.quiet);
-    painter.drawText(QRect(chip_pad, 21, width() - chip_pad, 15), Qt::AlignVCenter, caption_);
-}
-
-void Chip::focusInEvent(QFocusEvent* event) {
-    QAbstractButton::focusInEvent(event);
-    emit pointed(true);
-}
-
-void Chip::keyPressEvent(QKeyEvent* event) {
-    const bool moves = event->modifiers() & Qt::ControlModifier;
-    switch (event->key()) {
-    case Qt::Key_Left:
-        return moves ? emit move_wanted(-1) : emit walk_wanted(-1);
-    case Qt::Key_Right:
-        return moves ? emit move_wanted(1) : emit walk_wanted(1);
-    case Qt::Key_Delete:
-    case Qt::Key_Backspace:
-        return emit remove_wanted();
-    case Qt::Key_Plus:
-    case Qt::Key_Insert:
-        return emit add_wanted();
-    case Qt::Key_Return:
-    case Qt::Key_Enter:
-        return click();
-    default:
-        QAbstractButton::keyPressEvent(event);
-    }
-}
-
-void Chip::mousePressEvent(QMouseEvent* event) {
-    pressed_at_ = event->pos();
-    moves_ = false;
-    QAbstractButton::mousePressEvent(event);
-}
-
-void Chip::mouseMoveEvent(QMouseEvent* event) {
-    const bool far = (event->pos() - pressed_at_).manhattanLength() >= QApplication::startDragDistance();
-    if ((event->buttons() & Qt::LeftButton) && (far || moves_)) {
-        moves_ = true;
-        emit dragged(mapToParent(event->pos()));
-    }
-    QAbstractButton::mouseMoveEvent(event);
-}
-
-void Chip::mouseReleaseEvent(QMouseEvent* event) {
-    if (!std::exchange(moves_, false)) return QAbstractButton::mouseReleaseEvent(event);
-    setDown(false);
-    emit dropped(mapToParent(event->pos()));
 }
 
 ChipRow::ChipRow(For what, Parts parts, std::function<QString(const NamePart&)> becomes, QWidget* parent)
@@ -226,17 +106,17 @@ void ChipRow::lay_out() {
         const QSize size = chip->sizeHint();
         if (x > 0 && x + size.width() > wide) {
             x = 0;
-            y += chip_height + chip_gap;
+            y += Chip::height_px + chip_gap;
         }
-        chip->setGeometry(x, y, size.width(), chip_height);
+        chip->setGeometry(x, y, size.width(), Chip::height_px);
         x += size.width() + chip_gap;
     }
     const QSize add = add_->sizeHint();
     if (x + add.width() > wide) {
         x = 0;
-        y += chip_height + chip_gap;
+        y += Chip::height_px + chip_gap;
     }
-    const int high = chips_.isEmpty() ? add.height() : chip_height;
+    const int high = chips_.isEmpty() ? add.height() : Chip::height_px;
     add_->setGeometry(x, y + (high - add.height()) / 2, add.width(), add.height());
     row_->setFixedHeight(y + high);
 }
@@ -293,10 +173,11 @@ void ChipRow::show_list(size_t behind) {
     grid->setContentsMargins(0, 0, 0, 0);
     grid->setSpacing(2);
     int at = 0;
-    for (const CaptionOf& each : captions) {
+    for (const PartCaption& each : part_captions()) {
         const bool fits = what_ == For::Name ? each.kind != Kind::Slash : each.kind != Kind::Counter;
         if (!fits) continue;
-        auto* button = theme::button(tr(each.words), theme::Kind::Item, name_for("chip-new", each.kind), box);
+        auto* button =
+            theme::button(part_caption(each.kind), theme::Kind::Item, part_widget_name("chip-new", each.kind), box);
         connect(button, &QPushButton::clicked, this, [this, behind, kind = each.kind] {
             parts_.insert(parts_.begin() + static_cast<std::ptrdiff_t>(std::min(behind, parts_.size())), fresh(kind));
             build();

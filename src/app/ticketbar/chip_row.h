@@ -2,49 +2,18 @@
 // removed, and have choices. Keys: arrows walk, Ctrl+arrows move the chip, Delete removes it, + adds one behind it.
 #pragma once
 
-#include "core/naming/name_part.h"
+#include "app/ticketbar/chip.h"
 
-#include <QAbstractButton>
+#include <QList>
+#include <QWidget>
 
 #include <functional>
 #include <optional>
+#include <vector>
 
 class QVBoxLayout;
 
 namespace yelvin {
-
-class Chip : public QAbstractButton {
-    Q_OBJECT
-  public:
-    Chip(const QString& value, NamePart::Kind kind, QWidget* parent);
-    QSize sizeHint() const override;
-    void set_chosen(bool chosen);
-    void set_value(const QString& value);
-
-  signals:
-    void pointed(bool is); // by the mouse or the keys
-    void walk_wanted(int step);
-    void move_wanted(int step);
-    void remove_wanted();
-    void add_wanted();
-    void dragged(QPoint in_row);
-    void dropped(QPoint in_row);
-
-  protected:
-    void paintEvent(QPaintEvent*) override;
-    void enterEvent(QEnterEvent*) override { emit pointed(true); }
-    void leaveEvent(QEvent*) override { emit pointed(hasFocus()); }
-    void focusInEvent(QFocusEvent* event) override;
-    void keyPressEvent(QKeyEvent*) override;
-    void mousePressEvent(QMouseEvent*) override;
-    void mouseMoveEvent(QMouseEvent*) override;
-    void mouseReleaseEvent(QMouseEvent*) override;
-
-  private:
-    QString caption_;
-    bool chosen_ = false, moves_ = false;
-    QPoint pressed_at_;
-};
 
 class ChipRow : public QWidget {
     Q_OBJECT
@@ -88,7 +57,5 @@ class ChipRow : public QWidget {
     void drop(size_t chip, QPoint at);
     bool eventFilter(QObject* watched, QEvent* event) override;
 };
-
-QString part_caption(NamePart::Kind kind); // "date on the paper"
 
 }

@@ -4,8 +4,8 @@
 #include "app/models/tickets/tickets.h"
 #include "app/models/tray/document_tickets.h"
 #include "app/models/tray/out_tray.h"
+#include "app/theme/phrase_sheet.h"
 #include "app/theme/theme.h"
-#include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
 #include "app/ticketbar/wording.h"
 

@@ -3,7 +3,7 @@
 #include "app/models/tray/out_tray.h"
 
 #include "app/theme/parts.h"
-#include "app/ticketbar/phrase_sheet.h"
+#include "app/theme/phrase_sheet.h"
 
 #include <QHBoxLayout>
 #include <QLabel>

@@ -2,11 +2,7 @@
 #pragma once
 
 #include "app/models/naming/document_names.h"
-#include "app/models/scanning/glass.h"
-#include "app/models/scanning/next_scan.h"
-#include "app/models/scanning/scanners.h"
 #include "app/models/tickets/tickets.h"
-#include "app/models/tray/choice.h"
 #include "app/models/tray/document_tickets.h"
 #include "app/ticketbar/chip_row.h"
 #include "app/ticketbar/sheets.h"

@@ -2,12 +2,9 @@
 
 #include "app/models/text/reading.h"
 #include "app/theme/parts.h"
-#include "app/theme/theme.h"
-#include "app/ticketbar/phrase_sheet.h"
+#include "app/theme/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
-#include "app/ticketbar/ticket_bar.h"
 #include "app/ticketbar/wording.h"
-#include "core/naming/file_name.h"
 #include "core/text/languages.h"
 
 #include <QHBoxLayout>

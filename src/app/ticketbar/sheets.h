@@ -2,7 +2,7 @@
 #pragma once
 
 #include "app/models/groups.h"
-#include "core/ticket/ticket.h"
+#include "core/naming/name_part.h"
 
 #include <QString>
 

@@ -1,5 +1,6 @@
 // The sheet about which pages become one document.
-#include "app/ticketbar/phrase_sheet.h"
+#include "app/models/scanning/next_scan.h"
+#include "app/theme/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
 #include "app/ticketbar/wording.h"
 

@@ -1,7 +1,7 @@
 // What a file lets others do, says of itself and carries on its pages, and which further files are made of the same
 // pages.
 #include "app/models/saving/password_keeper.h"
-#include "app/ticketbar/phrase_sheet.h"
+#include "app/theme/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
 #include "app/ticketbar/wording.h"
 

@@ -1,5 +1,8 @@
-// The sheets about how a page is scanned, ink and resolution, and the rarer choices.
-#include "app/ticketbar/phrase_sheet.h"
+// The sheets about how a page is scanned: colour mode, resolution, and rarely needed choices.
+#include "app/models/scanning/next_scan.h"
+#include "app/models/scanning/scanners.h"
+#include "app/models/tray/choice.h"
+#include "app/theme/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "app/ticketbar/wording.h"

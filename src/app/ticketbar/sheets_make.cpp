@@ -1,5 +1,6 @@
-// What is made of a document: the usual kinds of file, and the others a press away.
-#include "app/ticketbar/phrase_sheet.h"
+// The sheets about formats: the usual ones, and the others one click away.
+#include "app/models/scanning/next_scan.h"
+#include "app/theme/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "app/ticketbar/wording.h"

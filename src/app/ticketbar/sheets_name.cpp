@@ -2,10 +2,11 @@
 #include "app/models/naming/folders.h"
 #include "app/models/naming/papers.h"
 #include "app/models/saving/save_places.h"
+#include "app/models/tray/choice.h"
 #include "app/models/tray/out_tray.h"
+#include "app/theme/phrase_sheet.h"
 #include "app/theme/theme.h"
 #include "app/ticketbar/chip_row.h"
-#include "app/ticketbar/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
 
 #include <QDir>

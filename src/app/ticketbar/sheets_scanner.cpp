@@ -1,6 +1,9 @@
-// The sheets about where paper comes from: the source, the scanner with what it offers of its own, and the size.
+// The sheets about the source, the scanner with its own options, and the paper size.
+#include "app/models/scanning/glass.h"
+#include "app/models/scanning/next_scan.h"
+#include "app/models/scanning/scanners.h"
 #include "app/theme/parts.h"
-#include "app/ticketbar/phrase_sheet.h"
+#include "app/theme/phrase_sheet.h"
 #include "app/ticketbar/placement.h"
 #include "app/ticketbar/sheet_parts.h"
 #include "app/ticketbar/ticket_bar.h"

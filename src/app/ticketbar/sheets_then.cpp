@@ -1,10 +1,9 @@
 // What happens to a finished file, and which of that the user uses at all.
 #include "app/models/errands/errands.h"
-#include "app/models/sending/sending.h"
 #include "app/models/sending/servers.h"
 #include "app/models/window/messages.h"
 #include "app/sending/servers_sheet.h"
-#include "app/ticketbar/phrase_sheet.h"
+#include "app/theme/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
 #include "core/mail_address.h"
 
@@ -179,22 +178,29 @@ void add_send(PhraseSheet& sheet, const TicketModels& models, const Doors& doors
               [](Ticket& t) -> std::vector<NamePart>& { return t.then.send.folder; });
 }
 
-void add_choices_of(PhraseSheet& sheet, const TicketModels& models, Errand errand, const Doors& doors) {
+// Adds the choices of an action; empty if it has none.
+using AddChoices = std::function<void(PhraseSheet& sheet, const TicketModels& models, const Doors& doors)>;
+
+AddChoices choices_of(Errand errand) {
+    const auto without_doors = [](void (*add)(PhraseSheet&, const TicketModels&)) -> AddChoices {
+        return [add](PhraseSheet& sheet, const TicketModels& models, const Doors&) { add(sheet, models); };
+    };
     switch (errand) {
     case Errand::OpenWith:
-        return add_program(sheet, models);
+        return without_doors(add_program);
     case Errand::Clipboard:
-        return add_clipboard(sheet, models);
+        return without_doors(add_clipboard);
     case Errand::Print:
-        return add_print(sheet, models);
+        return without_doors(add_print);
     case Errand::Mail:
-        return add_mail(sheet, models);
+        return without_doors(add_mail);
     case Errand::Send:
-        return add_send(sheet, models, doors);
+        return add_send;
     case Errand::Open:
     case Errand::Show:
-        break; // nothing to choose
+        break;
     }
+    return {};
 }
 
 }
@@ -213,10 +219,10 @@ void fill_then(PhraseSheet& sheet, const TicketModels& models, const Doors& door
                      std::erase(t.then.errands, errand);
                      if (is) t.then.errands.push_back(errand);
                  });
-                 const bool has_choices = errand != Errand::Open && errand != Errand::Show;
-                 if (has_choices) sheet.close(), doors.then();
+                 if (choices_of(errand)) sheet.close(), doors.then();
              });
-        if (on) add_choices_of(sheet, models, errand, doors);
+        const AddChoices add_choices = choices_of(errand);
+        if (on && add_choices) add_choices(sheet, models, doors);
     }
     sheet.add_heading(SheetText::tr("Saving"));
     tick(sheet, SheetText::tr("save automatically when scanned and read"), "at-once", shown(models).save.at_once,

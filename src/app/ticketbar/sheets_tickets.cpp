@@ -1,5 +1,6 @@
-// The sheet under the stub: the tickets.
-#include "app/ticketbar/phrase_sheet.h"
+// The sheet of the tickets.
+#include "app/models/scanning/scanners.h"
+#include "app/theme/phrase_sheet.h"
 #include "app/ticketbar/sheet_parts.h"
 #include "app/ticketbar/wording.h"
 

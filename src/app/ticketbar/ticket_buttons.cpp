@@ -2,6 +2,7 @@
 
 #include "app/models/tickets/tickets.h"
 #include "app/theme/parts.h"
+#include "app/theme/theme.h"
 
 #include <QHBoxLayout>
 #include <QPushButton>

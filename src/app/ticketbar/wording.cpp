@@ -1,20 +1,9 @@
 #include "app/ticketbar/wording.h"
 
-#include "app/models/errands/errands.h"
-#include "app/models/naming/document_names.h"
-#include "app/models/naming/folders.h"
-#include "app/models/saving/save_places.h"
 #include "app/models/scanning/glass.h"
 #include "app/models/scanning/next_scan.h"
-#include "app/models/scanning/scanners.h"
 #include "app/models/tickets/tickets.h"
-#include "app/models/tray/choice.h"
-#include "app/models/tray/document_tickets.h"
-#include "app/ticketbar/chip_row.h"
 #include "app/ticketbar/ticket_bar.h"
-#include "core/errands/programs.h"
-#include "core/naming/file_name.h"
-#include "core/saving/safe_file.h"
 #include "core/text/languages.h"
 
 #include <QCoreApplication>

@@ -3,7 +3,8 @@
 #include "app/models/saving/saving.h"
 #include "app/models/threads/apart.h"
 #include "app/theme/parts.h"
-#include "app/ticketbar/phrase_sheet.h"
+#include "app/theme/phrase_sheet.h"
+#include "app/theme/theme.h"
 
 #include <QCoreApplication>
 #include <QDir>

@@ -5,7 +5,7 @@
 #include "app/models/saving/save_places.h"
 #include "app/models/saving/saving.h"
 #include "app/models/tray/out_tray.h"
-#include "app/ticketbar/phrase_sheet.h"
+#include "app/theme/phrase_sheet.h"
 #include "app/tray/tray_sheets.h"
 
 #include <QDir>

@@ -9,7 +9,7 @@
 #include "app/models/tray/document_tickets.h"
 #include "app/models/tray/out_tray.h"
 #include "app/models/tray/page_edits.h"
-#include "app/ticketbar/phrase_sheet.h"
+#include "app/theme/phrase_sheet.h"
 #include "app/tray/add_sheet.h"
 
 #include <QLineEdit>
@@ -202,10 +202,10 @@ void TraySheets::open_mail(const std::string& document, const QRect& anchor) {
     auto* sheet = new PhraseSheet(parent_);
     sheet->setObjectName("mail-sheet");
     sheet->add_heading(tr("Too large for one e-mail"));
-    if (mail.fewer_dots)
-        sheet->add_row(
-            tr("at lower resolution: %1 dpi").arg(*mail.fewer_dots), tr("the saved file does not change"), false,
-            [this, document, dpi = *mail.fewer_dots] { models_.errands.mail_with_fewer_dots(document, dpi); });
+    if (mail.lower_dpi)
+        sheet->add_row(tr("at lower resolution: %1 dpi").arg(*mail.lower_dpi), tr("the saved file does not change"),
+                       false,
+                       [this, document, dpi = *mail.lower_dpi] { models_.errands.mail_at_lower_dpi(document, dpi); });
     if (mail.mails > 1)
         sheet->add_row(tr("in %1 e-mails").arg(mail.mails), tr("each within the limit"), false,
                        [this, document] { models_.errands.mail_anyway(document, Mailing::Mails::AsManyAsItTakes); });

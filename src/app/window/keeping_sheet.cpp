@@ -1,7 +1,7 @@
 #include "app/window/keeping_sheet.h"
 
 #include "app/models/tray/kept_originals.h"
-#include "app/ticketbar/phrase_sheet.h"
+#include "app/theme/phrase_sheet.h"
 #include "app/ticketbar/ticket_bar.h"
 
 #include <QCoreApplication>

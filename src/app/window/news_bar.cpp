@@ -3,6 +3,7 @@
 #include "app/models/errands/errands.h"
 #include "app/models/saving/saving.h"
 #include "app/theme/parts.h"
+#include "app/theme/theme.h"
 
 #include <QDir>
 #include <QFileInfo>

@@ -12,7 +12,7 @@
 #include "app/models/tray/out_tray.h"
 #include "app/sending/servers_sheet.h"
 #include "app/theme/parts.h"
-#include "app/ticketbar/phrase_sheet.h"
+#include "app/theme/phrase_sheet.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "app/window/keeping_sheet.h"
 

@@ -37,13 +37,12 @@
 #include "app/strip/advice_panel.h"
 #include "app/strip/strip_view.h"
 #include "app/text/text_look.h"
+#include "app/theme/phrase_sheet.h"
 #include "app/theme/theme.h"
-#include "app/ticketbar/phrase_sheet.h"
 #include "app/window/fold_edge.h"
 #include "app/window/news_bar.h"
 #include "app/window/view_head.h"
 #include "core/naming/file_name.h"
-#include "jobs/page_looker.h"
 
 #include <QHBoxLayout>
 #include <QLineEdit>
@@ -171,7 +170,7 @@ void View::join() {
     page_->show_stamps([this](const Page& page) { return stamp_of(models_, page); });
     page_->show_pointed([this](const Page& page) {
         for (const Papers::Pointed& each : models_.files.papers.pointed())
-            if (each.page == page.id) return each.dots;
+            if (each.page == page.id) return each.boxes;
         return std::vector<cv::Rect>{};
     });
     connect(&models_.files.papers, &Papers::pointing_changed, page_, qOverload<>(&QWidget::update));
@@ -287,7 +286,8 @@ void View::choose_zoom() {
     sheet->add_row(tr("width"), with_key(tr("as wide as the view"), Do::FitWidth), page->fits_width(),
                    [page] { page->set_fit_width(); });
     for (const int percent : {25, 50, 100, 200, 400}) {
-        sheet->add_row(tr("%1%").arg(percent), percent == 100 ? with_key(tr("actual pixels"), Do::DotByDot) : QString(),
+        sheet->add_row(tr("%1%").arg(percent),
+                       percent == 100 ? with_key(tr("actual pixels"), Do::ActualPixels) : QString(),
                        !page->fits_page() && !page->fits_width() && page->zoom_percent() == percent,
                        [page, percent] { page->set_zoom(percent / 100.0); });
     }

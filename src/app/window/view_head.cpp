@@ -14,6 +14,7 @@
 #include "app/models/tray/out_tray.h"
 #include "app/models/window/room.h"
 #include "app/theme/parts.h"
+#include "app/theme/theme.h"
 #include "app/ticketbar/ticket_bar.h"
 #include "core/raster/paper.h"
 #include "core/text/languages.h"

@@ -1,7 +1,6 @@
 // Opening the cabinet, and its upkeep in idle time. Damaged cabinets are handled in cabinet_rebuild.cpp.
 #include "core/cabinet/cabinet_inside.h"
 #include "core/private_files.h"
-#include "core/storage/set_aside.h"
 
 #include <fmt/format.h>
 #include <glib.h>

@@ -4,7 +4,6 @@
 // stored in an index.
 #include "core/cabinet/cabinet_inside.h"
 #include "core/cabinet/sqlite_pages.h"
-#include "core/saving/safe_file.h"
 #include "core/storage/set_aside.h"
 
 #include <fmt/format.h>
@@ -52,12 +51,12 @@ std::optional<std::int64_t> last_id(SQLite::Database& database) {
 std::optional<NewPaper> paper_of_row(const SqliteRow& row) {
     constexpr size_t columns = 19;
     constexpr size_t file = 1, ticket = 2, saved = 3, sender = 4, kind = 5, number = 6, heading = 7, date = 8,
-                     pages = 10, place = 14, text_state = 15, taken_from = 16, document = 17;
+                     pages = 10, contents = 13, place = 14, text_state = 15, taken_from = 16, document = 17;
     if (row.values.size() != columns) return std::nullopt;
     const auto text = [&](size_t at) { return std::get_if<std::string>(&row.values[at]); };
     const auto integer = [&](size_t at) { return std::get_if<std::int64_t>(&row.values[at]); };
     for (size_t at = 1; at < columns; ++at) {
-        const bool is_text = (at <= heading + 1 && at != saved) || at == 13 || at == taken_from || at == document;
+        const bool is_text = (at <= date && at != saved) || at == contents || at == taken_from || at == document;
         if (is_text ? !text(at) : !integer(at)) return std::nullopt;
     }
     constexpr std::int64_t most_pages = 100'000;

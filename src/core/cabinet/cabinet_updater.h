@@ -3,43 +3,17 @@
 // functions block.
 #pragma once
 
-#include "core/cabinet/cabinet.h"
-#include "core/paper_facts/paper_words.h"
-#include "core/raster/raster.h"
+#include "core/cabinet/paper_entries.h"
 
+#include <filesystem>
 #include <functional>
 #include <stop_token>
+#include <vector>
 
 namespace yelvin {
 
-// Reads a page without text by OCR. If the function is empty, such pages are not read.
-using PageReader = std::function<Result<TextLayer>(const Raster& page)>;
 // Adds text to the pages of a PDF that have none and returns their number; on an error the PDF is unchanged.
 using PdfImprover = std::function<Result<int>(const std::filesystem::path& pdf)>;
-
-// Lists the PDFs and pictures in the folder and its subfolders, by their names. Hidden files are skipped, links are not
-// followed.
-std::vector<std::filesystem::path> paper_files_in(const std::filesystem::path& folder,
-                                                  const std::stop_token& stop = {});
-bool is_paper_file(const std::filesystem::path& file); // judged by its name
-
-// Returns the facts of a document from the texts of its pages; facts that are not certain are empty.
-PaperKnown known_of(std::span<const PageText> pages, const PaperWords& words, std::chrono::year_month_day scanned);
-
-// Reads a file for the cabinet. Errors: Missing, BadInput, Stopped.
-Result<NewPaper> paper_of_file(const std::filesystem::path& file, const PaperWords& words, const PageReader& read,
-                               const std::stop_token& stop);
-
-// Collects the words of a document that is being saved, page by page.
-struct GatheredWords {
-    std::vector<PageWords> pages;
-    std::vector<PageText> first; // the texts from which its facts are read
-    void add(const PageText& text, double dpi);
-};
-// Returns the entries of what was just saved: one for all pages, or one for each page if each has a file of its own. If
-// a password is needed to open the files, their words are left out. Files that no longer exist are skipped.
-std::vector<NewPaper> papers_of_saved(const std::vector<std::filesystem::path>& files, GatheredWords words,
-                                      const PaperWords& known_by, const PaperFile& about);
 
 class CabinetUpdater {
   public:
@@ -77,6 +51,10 @@ class CabinetUpdater {
     std::stop_token stop_;
     PdfImprover improve_;
     std::vector<Error> left_as_they_are_;
+    Result<Outcome> add(const std::filesystem::path& file, const std::filesystem::path& taken_from);
+    Result<Outcome> update(const CabinetPaper& known);
+    Result<Outcome> confirm(const CabinetPaper& known, const FileMark& mark);
+    bool can_improve(const std::filesystem::path& file) const;
     Result<void> improve(const std::filesystem::path& file);
     Result<bool> came_from_elsewhere(const std::filesystem::path& file, const FileMark& mark);
     Result<void> check(const std::vector<CabinetPaper>& papers, std::vector<CabinetPaper>& missing, Round& round);

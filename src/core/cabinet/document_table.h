@@ -50,7 +50,6 @@ class DocumentTable {
 
     const std::vector<DocumentRow>& rows() const { return rows_; }
     size_t page_count() const { return row_of_page_.size(); } // the highest page id plus one
-    size_t row_of_page(size_t page) const { return row_of_page_[page]; }
     std::optional<size_t> row_of(long long paper) const;
     const StringPool& folders() const { return folders_; }
     const StringPool& tickets() const { return tickets_; }

@@ -2,6 +2,7 @@
 
 #include "core/cabinet/cabinet_inside.h"
 #include "core/cabinet/document_table.h"
+#include "core/cabinet/facets.h"
 #include "core/cabinet/page_score.h"
 #include "core/cabinet/typed_words.h"
 #include "core/cabinet/word_sets.h"
@@ -25,10 +26,6 @@ bool says_nothing_yet(const QueryPart& part) {
            !is_numeric(word);
 }
 
-struct Narrowed {
-    Bits all, but_month, but_folder, but_ticket, but_sender;
-};
-
 }
 
 struct Finder::Inside {
@@ -47,8 +44,6 @@ struct Finder::Inside {
     Bits rows_of(const QueryPart& part, Nearness nearness);
     Answer answer(const std::vector<QueryPart>& parts, Nearness nearness);
     Answer best_answer(const SearchQuery& question, SearchResults& found);
-    Narrowed narrowed(const Bits& rows, const SearchFilter& narrowing) const;
-    void count(const Narrowed& rows, SearchResults& found) const;
     struct Candidate {
         size_t row = 0;
         double score = 0;
@@ -163,48 +158,6 @@ Finder::Inside::Answer Finder::Inside::best_answer(const SearchQuery& question, 
         if (found.all_but_one) break;
     }
     return best;
-}
-
-Narrowed Finder::Inside::narrowed(const Bits& rows, const SearchFilter& narrowing) const {
-    const auto all = [&](auto fits) { return rows_where(table, fits); };
-    const auto is = [](const StringPool& values, const std::optional<std::string>& wanted) {
-        return that_fit(values, [&](const std::string& value) { return !wanted || value == *wanted; });
-    };
-    const auto folders = is(table.folders(), narrowing.folder), tickets = is(table.tickets(), narrowing.ticket),
-               senders = is(table.senders(), narrowing.sender);
-    const Bits month = all([&](const DocumentRow& row) { return !narrowing.month || row.month == *narrowing.month; });
-    const Bits folder = all([&](const DocumentRow& row) { return folders[row.folder]; });
-    const Bits ticket = all([&](const DocumentRow& row) { return tickets[row.ticket]; });
-    const Bits sender = all([&](const DocumentRow& row) { return senders[row.sender]; });
-    const auto with = [&](std::initializer_list<const Bits*> each) {
-        Bits out = rows;
-        for (const Bits* bits : each) out &= *bits;
-        return out;
-    };
-    return {with({&month, &folder, &ticket, &sender}), with({&folder, &ticket, &sender}),
-            with({&month, &ticket, &sender}), with({&month, &folder, &sender}), with({&month, &folder, &ticket})};
-}
-
-void Finder::Inside::count(const Narrowed& rows, SearchResults& found) const {
-    found.papers = static_cast<int>(rows.all.count());
-    found.of = static_cast<int>(table.rows().size());
-    std::map<int, int, std::greater<>> months;
-    rows.but_month.each([&](size_t i) { ++months[table.rows()[i].month]; });
-    for (const auto& [month, papers] : months) found.months.push_back({month, papers});
-    const auto counted = [&](const Bits& of, const StringPool& values, std::uint32_t DocumentRow::*which) {
-        std::vector<int> sums(values.size());
-        of.each([&](size_t i) { ++sums[table.rows()[i].*which]; });
-        std::vector<FacetCount<std::string>> out;
-        for (std::uint32_t i = 0; i < sums.size(); ++i)
-            if (sums[i] > 0) out.push_back({values[i], sums[i]});
-        std::ranges::sort(out, [](const auto& a, const auto& b) {
-            return a.papers != b.papers ? a.papers > b.papers : a.what < b.what;
-        });
-        return out;
-    };
-    found.folders = counted(rows.but_folder, table.folders(), &DocumentRow::folder);
-    found.tickets = counted(rows.but_ticket, table.tickets(), &DocumentRow::ticket);
-    found.senders = counted(rows.but_sender, table.senders(), &DocumentRow::sender);
 }
 
 std::optional<PageWords> Finder::Inside::words_of(SQLite::Statement& page, long long id, Of what) {
@@ -353,8 +306,8 @@ Result<SearchResults> Finder::find(std::string_view typed, const SearchFilter& n
         SearchResults found;
         const auto answer = inside_->best_answer(parse_query(typed, today), found);
         if (stop.stop_requested()) return stopped();
-        const Narrowed rows = inside_->narrowed(answer.rows, narrowing);
-        inside_->count(rows, found);
+        const Narrowed rows = narrowed(answer.rows, narrowing, inside_->table);
+        count_facets(rows, inside_->table, found);
         inside_->meant.clear();
         for (const WordSet* word : answer.words) inside_->meant.push_back(word->meant);
         found.best = inside_->papers(inside_->ranked(rows.all, answer, most, number_of_day(today), stop));

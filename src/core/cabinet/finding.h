@@ -2,7 +2,6 @@
 #pragma once
 
 #include "core/cabinet/cabinet.h"
-#include "core/cabinet/search_query.h"
 
 #include <functional>
 #include <stop_token>

@@ -1,7 +1,6 @@
 // The words of a page with their places, as the cabinet stores them, and packing them.
 #pragma once
 
-#include "core/error.h"
 #include "core/text/page_text.h"
 
 #include <memory>

@@ -33,12 +33,4 @@ Adjust kept_in_range(Adjust adjust) {
     return adjust;
 }
 
-Adjust with_same(Adjust adjust, const Adjust& from) {
-    for (const AdjustField& field : adjust_fields()) {
-        if (from.*field.value != field.rest) adjust.*field.value = from.*field.value;
-    }
-    if (from.drop_colour) adjust.drop_colour = from.drop_colour;
-    return kept_in_range(std::move(adjust));
-}
-
 }

@@ -110,8 +110,4 @@ const AdjustField* find_adjust_field(std::string_view key);
 // the order of changes makes no difference.
 Adjust kept_in_range(Adjust adjust);
 
-// Returns `adjust` with every correction of `from` that is not at its default. Spots are not copied, because they
-// belong to one page.
-Adjust with_same(Adjust adjust, const Adjust& from);
-
 }

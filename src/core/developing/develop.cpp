@@ -35,15 +35,16 @@ cv::Mat quarter_turned(const cv::Mat& pixels, int turn_degrees) {
 
 // Fills the area around `inside` with the nearest pixel of `inside`, in place.
 void fill_rim(cv::Mat& pixels, const cv::Rect& inside) {
-    const size_t dot = pixels.elemSize();
+    const size_t pixel = pixels.elemSize();
     for (int y = inside.y; y < inside.br().y; ++y) {
         uchar* const row = pixels.ptr(y);
-        const uchar *const first = row + static_cast<size_t>(inside.x) * dot, *const last =
-                                                                                  row + static_cast<size_t>(
-                                                                                            inside.br().x - 1) *
-                                                                                            dot;
-        for (int x = 0; x < inside.x; ++x) std::copy_n(first, dot, row + static_cast<size_t>(x) * dot);
-        for (int x = inside.br().x; x < pixels.cols; ++x) std::copy_n(last, dot, row + static_cast<size_t>(x) * dot);
+        const uchar *const first = row + static_cast<size_t>(inside.x) * pixel, *const last =
+                                                                                    row + static_cast<size_t>(
+                                                                                              inside.br().x - 1) *
+                                                                                              pixel;
+        for (int x = 0; x < inside.x; ++x) std::copy_n(first, pixel, row + static_cast<size_t>(x) * pixel);
+        for (int x = inside.br().x; x < pixels.cols; ++x)
+            std::copy_n(last, pixel, row + static_cast<size_t>(x) * pixel);
     }
     for (int y = 0; y < inside.y; ++y) pixels.row(inside.y).copyTo(pixels.row(y));
     for (int y = inside.br().y; y < pixels.rows; ++y) pixels.row(inside.br().y - 1).copyTo(pixels.row(y));

@@ -1,7 +1,9 @@
 // Photographed pages: from the four corners in the picture to the flat page. Pure functions.
 #pragma once
 
-#include "core/raster/raster.h"
+#include "core/raster/units.h"
+
+#include <opencv2/core.hpp>
 
 #include <array>
 

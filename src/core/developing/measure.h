@@ -2,7 +2,8 @@
 // geometry, so that a part on the screen and the whole page in the file come out the same. Pure functions.
 #pragma once
 
-#include "core/developing/recipe.h"
+#include "core/developing/adjust.h"
+#include "core/raster/raster.h"
 
 #include <array>
 #include <vector>

@@ -16,7 +16,7 @@ constexpr int phase_bits = 7, phases = 1 << phase_bits, weight_bits = 13,
 // Keys' kernel at the four pixels around a place `phase` / 128 behind the second of them; they sum up to 1 exactly.
 // Once for each pixel, and as they are multiplied with eight samples at once.
 struct Weights {
-    std::array<short, 4> dot{};
+    std::array<short, 4> taps{};
     alignas(16) std::array<short, 8> first{}, second{}; // pixels 0 and 1, 2 and 3, in turn
 };
 
@@ -28,14 +28,14 @@ std::array<Weights, phases> cubic_weights() {
         const auto near = [](double t) { return ((a + 2) * t - (a + 3)) * t * t + 1; };
         const auto far = [](double t) { return a * (((t - 5) * t + 8) * t - 4); };
         const std::array<double, 4> w{far(1 + x), near(x), near(1 - x), far(2 - x)};
-        auto& dot = table[i].dot;
+        auto& taps = table[i].taps;
         int sum = 0;
-        for (size_t k = 0; k < 4; ++k) sum += dot[k] = static_cast<short>(std::lround(w[k] * (1 << weight_bits)));
-        short& most = dot[x < 0.5 ? 1 : 2];
+        for (size_t k = 0; k < 4; ++k) sum += taps[k] = static_cast<short>(std::lround(w[k] * (1 << weight_bits)));
+        short& most = taps[x < 0.5 ? 1 : 2];
         most = static_cast<short>(most + (1 << weight_bits) - sum);
         for (size_t k = 0; k < 8; ++k) {
-            table[i].first[k] = dot[k % 2];
-            table[i].second[k] = dot[2 + k % 2];
+            table[i].first[k] = taps[k % 2];
+            table[i].second[k] = taps[2 + k % 2];
         }
     }
     return table;
@@ -66,7 +66,7 @@ void sample(const uchar* at, size_t step, const Weights& wx, const Weights& wy, 
         return v_rshr_pack<weight_bits - between_bits>(first, second);
     };
     if constexpr (channels == 1) {
-        const v_int16x8 along(wx.dot[0], wx.dot[1], wx.dot[2], wx.dot[3], 0, 0, 0, 0);
+        const v_int16x8 along(wx.taps[0], wx.taps[1], wx.taps[2], wx.taps[3], 0, 0, 0, 0);
         const int sum = v_reduce_sum(v_dotprod(down(0), along));
         out[0] = saturate_cast<uchar>((sum + (1 << (last_shift - 1))) >> last_shift);
     } else {
@@ -95,7 +95,7 @@ void sample_at_rim(const cv::Mat& from, int x, int y, const Weights& wx, const W
             for (int i = 0; i < 4; ++i) {
                 const bool inside = x + i >= 0 && x + i < from.cols && y + j >= 0 && y + j < from.rows;
                 const double value = inside ? from.ptr(y + j)[(x + i) * channels + c] : outside[c];
-                sum += value * wx.dot[static_cast<size_t>(i)] * wy.dot[static_cast<size_t>(j)];
+                sum += value * wx.taps[static_cast<size_t>(i)] * wy.taps[static_cast<size_t>(j)];
             }
         }
         out[c] = cv::saturate_cast<uchar>(sum / (1 << weight_bits) / (1 << weight_bits));

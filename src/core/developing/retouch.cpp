@@ -108,11 +108,11 @@ void lift_edge_shadows(cv::Mat& pixels, const PageMeasure& measure, const Lay& l
             }
             const double seen = darkest(x, y);
             if (seen >= 1) continue;
-            uchar* dot = row + x * pixels.channels();
+            uchar* pixel = row + x * pixels.channels();
             const auto gain = static_cast<float>(light_of(paper) / std::max(1e-4, light_of(paper * seen)));
             for (int c = 0; c < pixels.channels(); ++c)
-                dot[c] = seen < hopeless ? cv::saturate_cast<uchar>(measure.lit_paper[static_cast<size_t>(c)])
-                                         : lit(dot[c], gain);
+                pixel[c] = seen < hopeless ? cv::saturate_cast<uchar>(measure.lit_paper[static_cast<size_t>(c)])
+                                           : lit(pixel[c], gain);
         }
     }
 }
@@ -151,9 +151,9 @@ void fill_holes(cv::Mat& pixels, const PageMeasure& measure, const Lay& lay) {
                 const double share = std::clamp((radius - away) / soft + 1, 0.0, 1.0);
                 if (share <= 0) continue;
                 const cv::Vec3d fill = within_ring(hole, away / (radius + soft), std::atan2(dy, dx));
-                uchar* dot = pixels.ptr(py) + px * pixels.channels();
+                uchar* pixel = pixels.ptr(py) + px * pixels.channels();
                 for (int c = 0; c < pixels.channels(); ++c)
-                    dot[c] = cv::saturate_cast<uchar>(dot[c] + share * (fill[c] - dot[c]));
+                    pixel[c] = cv::saturate_cast<uchar>(pixel[c] + share * (fill[c] - pixel[c]));
             }
         }
     }
@@ -169,15 +169,15 @@ void calm_red_eyes(cv::Mat& pixels, const std::vector<Spot>& on_page, const Lay&
             cv::Rect(0, 0, pixels.cols, pixels.rows);
         for (int py = box.y; py < box.br().y; ++py) {
             for (int px = box.x; px < box.br().x; ++px) {
-                uchar* dot = pixels.ptr(py) + px * 3;
+                uchar* pixel = pixels.ptr(py) + px * 3;
                 const double away = std::hypot(px + 0.5 - x, py + 0.5 - y) / radius;
-                const double other = (dot[0] + dot[1]) / 2.0,
-                             redness = (dot[2] - other) / std::max(30.0, static_cast<double>(dot[2]));
+                const double other = (pixel[0] + pixel[1]) / 2.0,
+                             redness = (pixel[2] - other) / std::max(30.0, static_cast<double>(pixel[2]));
                 if (away > 1 || redness < 0.2) continue;
                 const double share = std::min(1.0, (1 - away) * 4) * std::min(1.0, (redness - 0.2) * 6);
                 // A pupil is dark and has no hue. Only the reflection of the flash is removed.
                 const double pupil = other * 0.75;
-                for (int c = 0; c < 3; ++c) dot[c] = cv::saturate_cast<uchar>(dot[c] + share * (pupil - dot[c]));
+                for (int c = 0; c < 3; ++c) pixel[c] = cv::saturate_cast<uchar>(pixel[c] + share * (pupil - pixel[c]));
             }
         }
     }

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/developing/measure.h"
+#include "core/developing/recipe.h"
 
 namespace yelvin {
 

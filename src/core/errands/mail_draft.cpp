@@ -1,5 +1,6 @@
 #include "core/errands/mail_draft.h"
 
+#include "core/mail_address.h"
 #include "core/saving/safe_file.h"
 #include "core/ticket/ticket.h"
 

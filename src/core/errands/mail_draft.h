@@ -1,7 +1,7 @@
 // Finished files as e-mails: the draft that e-mail programs open, and dividing files into several e-mails.
 #pragma once
 
-#include "core/mail_address.h"
+#include "core/error.h"
 
 #include <cstdint>
 #include <filesystem>

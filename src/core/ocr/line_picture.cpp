@@ -33,20 +33,21 @@ LinePicture line_picture(const Raster& page, const TextLine& line, Preparation p
     LinePicture out;
     out.scale = std::clamp(target / x_height, 0.3, 4.0);
     out.origin = part.tl();
-    cv::Mat dots = page.pixels(part);
-    if (preparation == Preparation::Small) cv::GaussianBlur(dots, dots, {}, 0.5 * std::max(0.6, 1 / out.scale - 0.4));
-    dots = scaled(dots, out.scale, out.scale, out.scale > 1 ? cv::INTER_CUBIC : cv::INTER_AREA);
-    if (preparation == Preparation::Smoothed) cv::GaussianBlur(dots, dots, {}, 1.8);
+    cv::Mat pixels = page.pixels(part);
+    if (preparation == Preparation::Small)
+        cv::GaussianBlur(pixels, pixels, {}, 0.5 * std::max(0.6, 1 / out.scale - 0.4));
+    pixels = scaled(pixels, out.scale, out.scale, out.scale > 1 ? cv::INTER_CUBIC : cv::INTER_AREA);
+    if (preparation == Preparation::Smoothed) cv::GaussianBlur(pixels, pixels, {}, 1.8);
     if (preparation == Preparation::Bolder) {
         cv::Mat thick;
-        cv::erode(dots, thick, cv::getStructuringElement(cv::MORPH_CROSS, {3, 3}));
-        cv::addWeighted(dots, 0.35, thick, 0.65, 0, dots);
-        cv::GaussianBlur(dots, dots, {}, 0.7);
+        cv::erode(pixels, thick, cv::getStructuringElement(cv::MORPH_CROSS, {3, 3}));
+        cv::addWeighted(pixels, 0.35, thick, 0.65, 0, pixels);
+        cv::GaussianBlur(pixels, pixels, {}, 0.7);
     }
     constexpr int rim = 12;
-    cv::copyMakeBorder(dots, dots, rim, rim, rim, rim, cv::BORDER_CONSTANT, 255);
+    cv::copyMakeBorder(pixels, pixels, rim, rim, rim, rim, cv::BORDER_CONSTANT, 255);
     out.origin -= cv::Point2d{rim / out.scale, rim / out.scale};
-    out.picture = {dots, page.dpi * out.scale, Ink::Grey};
+    out.picture = {pixels, page.dpi * out.scale, Ink::Grey};
     return out;
 }
 

@@ -24,14 +24,14 @@ struct Levels {
 // Returns the level below which pixels are not paper or its grain, and the level of most of the ink.
 Levels levels_of(const cv::Mat& even, const PaperGrain& paper) {
     const double white = paper.level - 2.5 * paper.spread;
-    std::array<int, 256> dots{};
+    std::array<int, 256> counts{};
     int64_t ink = 0, seen = 0;
     for (int y = 0; y < even.rows; ++y)
-        for (const uchar *at = even.ptr(y), *end = at + even.cols; at != end; ++at) ++dots[*at];
+        for (const uchar *at = even.ptr(y), *end = at + even.cols; at != end; ++at) ++counts[*at];
     const int under = std::max(0, static_cast<int>(std::min(white, paper.level - 12)));
-    for (int i = 0; i < under; ++i) ink += dots[static_cast<size_t>(i)];
+    for (int i = 0; i < under; ++i) ink += counts[static_cast<size_t>(i)];
     int black = 0, darkest = 0;
-    while (black < under && (seen += dots[static_cast<size_t>(black)]) < ink / 4) {
+    while (black < under && (seen += counts[static_cast<size_t>(black)]) < ink / 4) {
         if (seen < ink / 30) darkest = black;
         ++black;
     }
@@ -66,9 +66,9 @@ Edges edges_of(const cv::Mat& grey) {
     std::array<int, 256> steps{};
     int all = 0, seen = 0;
     for (int y = 0; y < grey.rows; y += 2) {
-        const uchar *dot = grey.ptr(y), *step = edges.steep.ptr(y);
+        const uchar *pixel = grey.ptr(y), *step = edges.steep.ptr(y);
         for (int x = 0; x < grey.cols; ++x)
-            if (dot[x] < 100 && step[x] > 10) ++steps[step[x]], ++all;
+            if (pixel[x] < 100 && step[x] > 10) ++steps[step[x]], ++all;
     }
     int usual = 255;
     while (usual > 0 && (seen += steps[static_cast<size_t>(usual)]) * 5 < all) --usual;
@@ -81,9 +81,9 @@ void lift_what_shines_through(cv::Mat& grey, Edges& edges) {
     cv::dilate(edges.steep, edges.steep, cv::getStructuringElement(cv::MORPH_RECT, {5, 5}));
     for (int y = 0; y < grey.rows; ++y) {
         const uchar* steep = edges.steep.ptr(y);
-        uchar* dot = grey.ptr(y);
+        uchar* pixel = grey.ptr(y);
         for (int x = 0; x < grey.cols; ++x)
-            if (steep[x] < 0.25 * edges.usual && dot[x] > 90) dot[x] = 255;
+            if (steep[x] < 0.25 * edges.usual && pixel[x] > 90) pixel[x] = 255;
     }
 }
 
@@ -127,15 +127,15 @@ OcrCopy copy_for_ocr(const Raster& page) {
     if (page.ink == Ink::Black) return black_copy(page);
     OcrCopy copy{{}, 1, page.dpi}; // its picture is made where it is needed: a page takes much memory
     const cv::Mat reversed = reversed_areas(grey_pixels(page), page.dpi);
-    const cv::Mat dots = inverted(page.pixels, reversed);
-    auto [even, was_needed] = evened(dots, page.dpi);
+    const cv::Mat pixels = inverted(page.pixels, reversed);
+    auto [even, was_needed] = evened(pixels, page.dpi);
     PaperGrain paper = paper_grain(even);
     Levels levels = levels_of(even, paper);
     TypeSeen type = look_at_type(even, (levels.white + levels.black) / 2, page.dpi);
     if (type.screen_px > 0) {
         cv::Mat melted;
-        cv::GaussianBlur(dots, melted, {}, 0.4 * type.screen_px);
-        even = evened(melted, page.dpi).dots;
+        cv::GaussianBlur(pixels, melted, {}, 0.4 * type.screen_px);
+        even = evened(melted, page.dpi).pixels;
         paper = paper_grain(even);
         levels = levels_of(even, paper);
         type = look_at_type(even, (levels.white + levels.black) / 2, page.dpi);

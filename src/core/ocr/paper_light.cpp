@@ -46,18 +46,18 @@ namespace {
 
 using LevelCounts = std::array<int64_t, 256>;
 
-void count_levels(const cv::Mat& even, LevelCounts& dots) {
+void count_levels(const cv::Mat& even, LevelCounts& counts) {
     for (int y = 0; y < even.rows; ++y)
-        for (const uchar *at = even.ptr(y), *end = at + even.cols; at != end; ++at) ++dots[*at];
+        for (const uchar *at = even.ptr(y), *end = at + even.cols; at != end; ++at) ++counts[*at];
 }
 
-PaperGrain grain_of(const LevelCounts& dots) {
-    const auto least = dots.begin() + 100;
-    const auto most = std::max_element(least, dots.end() - 1);
-    PaperGrain grain{static_cast<double>(most - dots.begin()), 0};
+PaperGrain grain_of(const LevelCounts& counts) {
+    const auto least = counts.begin() + 100;
+    const auto most = std::max_element(least, counts.end() - 1);
+    PaperGrain grain{static_cast<double>(most - counts.begin()), 0};
     int64_t above = 0, seen = 0;
-    for (auto at = most; at != dots.end(); ++at) above += *at;
-    for (auto at = most; at != dots.end() && seen < above * 68 / 100; ++at) {
+    for (auto at = most; at != counts.end(); ++at) above += *at;
+    for (auto at = most; at != counts.end() && seen < above * 68 / 100; ++at) {
         seen += *at;
         grain.spread = static_cast<double>(at - most) + 0.5;
     }
@@ -67,9 +67,9 @@ PaperGrain grain_of(const LevelCounts& dots) {
 }
 
 PaperGrain paper_grain(const cv::Mat& even) {
-    LevelCounts dots{};
-    count_levels(even, dots);
-    return grain_of(dots);
+    LevelCounts counts{};
+    count_levels(even, counts);
+    return grain_of(counts);
 }
 
 namespace {
@@ -158,7 +158,7 @@ Evened evened(const cv::Mat& page, double dpi) {
     });
     double spread = 0;
     for (const LevelCounts& each : levels) spread = std::max(spread, grain_of(each).spread);
-    out.dots.create(page.size(), CV_8U);
+    out.pixels.create(page.size(), CV_8U);
     int coloured = 0;
     bands.each([&](int from, const std::array<cv::Mat, 3>& channels) {
         cv::Mat all, darkest, colour;
@@ -170,10 +170,10 @@ Evened evened(const cv::Mat& page, double dpi) {
         cv::add(darkest, 3 * spread, darkest);
         cv::subtract(all, darkest, colour);
         coloured += cv::countNonZero(colour > 20);
-        cv::Mat dots = out.dots.rowRange(from, from + all.rows);
-        cv::min(all, darkest, dots);
+        cv::Mat pixels = out.pixels.rowRange(from, from + all.rows);
+        cv::min(all, darkest, pixels);
     });
-    out.was_needed = out.was_needed || coloured > static_cast<int>(out.dots.total()) / 500;
+    out.was_needed = out.was_needed || coloured > static_cast<int>(out.pixels.total()) / 500;
     return out;
 }
 

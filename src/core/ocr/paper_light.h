@@ -18,7 +18,7 @@ cv::Mat divided_by_light(const cv::Mat& channel, const cv::Mat& light);
 // Combines the channels of a page into one: each weighted by how well it separates ink from this paper, and coloured
 // ink as dark as in its darkest channel. Takes colour or grey.
 struct Evened {
-    cv::Mat dots;            // CV_8UC1, paper at even_paper
+    cv::Mat pixels;          // CV_8UC1, paper at even_paper
     bool was_needed = false; // whether the paper was dark, coloured or unevenly lit, or there is coloured ink
 };
 Evened evened(const cv::Mat& page, double dpi);

@@ -84,10 +84,10 @@ cv::Mat reversed_areas(const cv::Mat& grey, double dpi) {
     return full > 127;
 }
 
-cv::Mat inverted(const cv::Mat& dots, const cv::Mat& areas) {
-    if (areas.empty()) return dots;
-    cv::Mat out = dots.clone(), turned;
-    cv::bitwise_not(dots, turned);
+cv::Mat inverted(const cv::Mat& pixels, const cv::Mat& areas) {
+    if (areas.empty()) return pixels;
+    cv::Mat out = pixels.clone(), turned;
+    cv::bitwise_not(pixels, turned);
     turned.copyTo(out, areas);
     return out;
 }

@@ -10,6 +10,6 @@ namespace yelvin {
 cv::Mat reversed_areas(const cv::Mat& grey, double dpi);
 
 // Returns the page with these areas inverted. Takes colour or grey.
-cv::Mat inverted(const cv::Mat& dots, const cv::Mat& areas);
+cv::Mat inverted(const cv::Mat& pixels, const cv::Mat& areas);
 
 }

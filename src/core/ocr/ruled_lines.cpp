@@ -2,6 +2,7 @@
 
 #include "core/raster/ink_pieces.h"
 #include "core/raster/raster.h"
+#include "core/raster/units.h"
 
 #include <opencv2/imgproc.hpp>
 
@@ -18,8 +19,6 @@ namespace {
 
 constexpr double shortest_mm = 11; // no word of type that runs together is as long
 constexpr double thickest_mm = 0.75;
-
-int dots(double mm, double dpi) { return std::max(1, static_cast<int>(std::lround(mm * dpi / 25.4))); }
 
 cv::Mat bar(int across, int down) { return cv::getStructuringElement(cv::MORPH_RECT, {across, down}); }
 
@@ -66,7 +65,7 @@ using Runs = std::vector<InkPieces::Run>;
 // its whole length.
 bool is_like_others(const cv::Rect& line, const std::vector<cv::Rect>& others, double dpi) {
     constexpr int enough = 3;
-    const int near = dots(1, dpi);
+    const int near = scanned_px(1, dpi);
     const auto alike = std::ranges::count_if(others, [&](const cv::Rect& other) {
         return std::abs(other.x - line.x) <= near && std::abs(other.br().x - line.br().x) <= near &&
                std::abs(other.height - line.height) <= near / 2;
@@ -77,7 +76,7 @@ bool is_like_others(const cv::Rect& line, const std::vector<cv::Rect>& others, d
 // Returns the runs that are lines. Connected type forms long thin runs as well, but has ink above or below most of
 // their length.
 Runs what_stands_alone(const InkPieces& lines, const cv::Mat& grey, double under, double dpi) {
-    const int beside = dots(0.45, dpi);
+    const int beside = scanned_px(0.45, dpi);
     std::vector<bool> alone;
     const auto reaches = reaches_of(lines);
     for (const auto& columns : reaches) {
@@ -105,9 +104,9 @@ cv::Mat long_and_thin(const cv::Mat& band, double under, double dpi, int thickes
     cv::Mat joined, taller, runs, thick;
     // A line may be interrupted by grain. A slightly tilted line continues in the next row: dilated by one pixel above
     // and below, its parts in each row are long enough to be detected up to a tilt of about one degree.
-    cv::morphologyEx(band < under, joined, cv::MORPH_CLOSE, bar(dots(0.12, dpi), 1));
+    cv::morphologyEx(band < under, joined, cv::MORPH_CLOSE, bar(scanned_px(0.12, dpi), 1));
     cv::dilate(joined, taller, bar(1, 3));
-    cv::morphologyEx(taller, runs, cv::MORPH_OPEN, bar(dots(shortest_mm, dpi), 1));
+    cv::morphologyEx(taller, runs, cv::MORPH_OPEN, bar(scanned_px(shortest_mm, dpi), 1));
     if (cv::countNonZero(runs) == 0) return {};
     cv::morphologyEx(runs, thick, cv::MORPH_OPEN, bar(1, thickest));
     runs &= ~thick;
@@ -117,7 +116,7 @@ cv::Mat long_and_thin(const cv::Mat& band, double under, double dpi, int thickes
 
 // Returns the thin and long horizontal lines that are darker than `under`.
 Runs lines_along_rows(const cv::Mat& grey, double under, double dpi) {
-    const int thickest = dots(thickest_mm, dpi) + 2;
+    const int thickest = scanned_px(thickest_mm, dpi) + 2;
     const std::vector<Band> bands = bands_of(grey.rows, 2 * thickest + 4);
     const std::vector<uchar> none(static_cast<size_t>(grey.cols), 0);
     auto next = bands.begin();
@@ -135,8 +134,8 @@ Runs lines_along_rows(const cv::Mat& grey, double under, double dpi) {
 
 // The typical thickness of the lines: the median length of their runs along columns.
 int usual_thickness(const Runs& lines, cv::Size page, double dpi) {
-    const int apart = dots(1, dpi);
-    std::vector<int> found(static_cast<size_t>(dots(thickest_mm, dpi)) + 2, 0);
+    const int apart = scanned_px(1, dpi);
+    std::vector<int> found(static_cast<size_t>(scanned_px(thickest_mm, dpi)) + 2, 0);
     std::vector<Reach> columns(static_cast<size_t>(page.width / apart) + 1);
     const auto count = [&](const Reach& reach) { // not what the page's edge cuts off
         if (reach.top >= 0 && reach.bottom < page.height - 1)

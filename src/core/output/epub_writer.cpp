@@ -3,6 +3,7 @@
 #include "core/output/html_blocks.h"
 #include "core/output/joined_writer.h"
 #include "core/output/zip_file.h"
+#include "core/xml_text.h"
 
 #include <fmt/chrono.h>
 #include <fmt/format.h>

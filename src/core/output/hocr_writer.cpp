@@ -2,6 +2,7 @@
 #include "core/output/joined_writer.h"
 
 #include "core/text/text_places.h"
+#include "core/xml_text.h"
 
 #include <fmt/format.h>
 

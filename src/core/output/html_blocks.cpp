@@ -1,6 +1,7 @@
 #include "core/output/html_blocks.h"
 
 #include "core/output/joined_writer.h"
+#include "core/xml_text.h"
 
 #include <fmt/format.h>
 

@@ -2,6 +2,7 @@
 #include "core/output/html_blocks.h"
 #include "core/output/joined_writer.h"
 #include "core/raster/base64.h"
+#include "core/xml_text.h"
 
 #include <fmt/format.h>
 

@@ -1,6 +1,7 @@
 #include "core/output/joined_writer.h"
 
 #include "core/saving/safe_file.h"
+#include "core/xml_text.h"
 
 #include <fmt/format.h>
 #include <unicode/locid.h>

@@ -3,7 +3,6 @@
 #pragma once
 
 #include "core/output/document_writer.h"
-#include "core/xml_text.h"
 
 #include <cstdio>
 

@@ -1,7 +1,7 @@
 // Metadata of PDF files, and the additions required for archiving (ISO 19005-1 and 19005-2).
-#include "core/output/joined_writer.h"
 #include "core/output/pdf_structure.h"
 #include "core/raster/colour_profile.h"
+#include "core/xml_text.h"
 
 #include <fmt/chrono.h>
 #include <fmt/format.h>

@@ -90,22 +90,22 @@ void draw_stamp(Raster& page, const std::string& words, const Stamp& how) {
     const auto pt = [&](int px) { return px_to_pt(px, page.dpi); };
     const Measured text = measured(words, how);
     const cv::Matx23d place = stamp_place(how, text.size, {pt(page.width_px()), pt(page.height_px())});
-    const double dots = page.dpi / points_per_inch;
+    const double px_per_point = page.dpi / points_per_inch;
     // Only the part of the page that contains the stamp is drawn.
     const cv::Point2d a(place(0, 2), place(1, 2)),
         b(place(0, 0) * text.size.width + place(0, 1) * text.size.height + place(0, 2),
           place(1, 0) * text.size.width + place(1, 1) * text.size.height + place(1, 2));
     const cv::Rect all(0, 0, page.width_px(), page.height_px());
-    const cv::Rect field = cv::Rect(cv::Point(static_cast<int>(std::floor(std::min(a.x, b.x) * dots)) - 1,
-                                              static_cast<int>(std::floor(std::min(a.y, b.y) * dots)) - 1),
-                                    cv::Point(static_cast<int>(std::ceil(std::max(a.x, b.x) * dots)) + 2,
-                                              static_cast<int>(std::ceil(std::max(a.y, b.y) * dots)) + 2)) &
+    const cv::Rect field = cv::Rect(cv::Point(static_cast<int>(std::floor(std::min(a.x, b.x) * px_per_point)) - 1,
+                                              static_cast<int>(std::floor(std::min(a.y, b.y) * px_per_point)) - 1),
+                                    cv::Point(static_cast<int>(std::ceil(std::max(a.x, b.x) * px_per_point)) + 2,
+                                              static_cast<int>(std::ceil(std::max(a.y, b.y) * px_per_point)) + 2)) &
                            all;
     if (field.empty()) return;
     const Surface surface(cairo_image_surface_create(CAIRO_FORMAT_A8, field.width, field.height));
     const Cairo cairo(cairo_create(surface.get()));
     cairo_translate(cairo.get(), -field.x, -field.y);
-    cairo_scale(cairo.get(), dots, dots);
+    cairo_scale(cairo.get(), px_per_point, px_per_point);
     const cairo_matrix_t matrix{place(0, 0), place(1, 0), place(0, 1), place(1, 1), place(0, 2), place(1, 2)};
     cairo_transform(cairo.get(), &matrix);
     choose_face(cairo.get(), how.size_pt);
@@ -128,9 +128,9 @@ void draw_stamp(Raster& page, const std::string& words, const Stamp& how) {
         for (int x = 0; x < field.width; ++x) {
             const double share = ink.at<uchar>(y, x) / 255.0;
             if (share <= 0) continue;
-            uchar* dot = under.ptr<uchar>(y) + static_cast<ptrdiff_t>(x) * under.channels();
+            uchar* pixel = under.ptr<uchar>(y) + static_cast<ptrdiff_t>(x) * under.channels();
             for (int c = 0; c < under.channels(); ++c)
-                dot[c] = cv::saturate_cast<uchar>(dot[c] * (1 - share) + over[c] * share);
+                pixel[c] = cv::saturate_cast<uchar>(pixel[c] * (1 - share) + over[c] * share);
         }
 }
 

@@ -37,19 +37,19 @@ std::vector<Cover> covers(int count, double step, int length, double from) {
 }
 
 // Computes the mean of rows as one row. `sums` is a buffer.
-void mean_of_rows(const cv::Mat& dots, const Cover& cover, std::vector<ushort>& sums, std::vector<float>& mean) {
-    const auto length = static_cast<size_t>(dots.cols) * static_cast<size_t>(dots.channels());
-    const uchar* first = dots.ptr(cover.first);
-    const uchar* last = dots.ptr(std::min(dots.rows - 1, cover.first + 1 + cover.whole));
+void mean_of_rows(const cv::Mat& pixels, const Cover& cover, std::vector<ushort>& sums, std::vector<float>& mean) {
+    const auto length = static_cast<size_t>(pixels.cols) * static_cast<size_t>(pixels.channels());
+    const uchar* first = pixels.ptr(cover.first);
+    const uchar* last = pixels.ptr(std::min(pixels.rows - 1, cover.first + 1 + cover.whole));
     if (cover.whole == 0) {
         for (size_t k = 0; k < length; ++k)
             mean[k] = cover.at_first * static_cast<float>(first[k]) + cover.at_last * static_cast<float>(last[k]);
         return;
     }
-    const uchar* row = dots.ptr(cover.first + 1);
+    const uchar* row = pixels.ptr(cover.first + 1);
     for (size_t k = 0; k < length; ++k) sums[k] = row[k];
     for (int i = 2; i <= cover.whole; ++i) {
-        row = dots.ptr(cover.first + i);
+        row = pixels.ptr(cover.first + i);
         for (size_t k = 0; k < length; ++k) sums[k] = static_cast<ushort>(sums[k] + row[k]);
     }
     for (size_t k = 0; k < length; ++k)
@@ -79,15 +79,15 @@ void mean_of_columns(const std::vector<float>& row, const std::vector<Cover>& co
 
 // Computes the result by summing rows first: these loops are the longest, and the compiler vectorises them.
 template <int channels>
-cv::Mat by_rows_then_columns(const cv::Mat& dots, cv::Size size, double across, double down, cv::Point2d from) {
-    cv::Mat out(size, dots.type());
-    const auto columns = covers(size.width, across, dots.cols, from.x),
-               rows = covers(size.height, down, dots.rows, from.y);
-    const auto length = static_cast<size_t>(dots.cols + 2) * channels; // what counts for nothing is read past the end
+cv::Mat by_rows_then_columns(const cv::Mat& pixels, cv::Size size, double across, double down, cv::Point2d from) {
+    cv::Mat out(size, pixels.type());
+    const auto columns = covers(size.width, across, pixels.cols, from.x),
+               rows = covers(size.height, down, pixels.rows, from.y);
+    const auto length = static_cast<size_t>(pixels.cols + 2) * channels; // what counts for nothing is read past the end
     std::vector<ushort> sums(length);
     std::vector<float> mean(length);
     for (int y = 0; y < size.height; ++y) {
-        mean_of_rows(dots, rows[static_cast<size_t>(y)], sums, mean);
+        mean_of_rows(pixels, rows[static_cast<size_t>(y)], sums, mean);
         mean_of_columns<channels>(mean, columns, out.ptr(y));
     }
     return out;
@@ -95,26 +95,26 @@ cv::Mat by_rows_then_columns(const cv::Mat& dots, cv::Size size, double across, 
 
 }
 
-cv::Mat averaged(const cv::Mat& dots, cv::Size size, double across, double down, cv::Point2d from) {
+cv::Mat averaged(const cv::Mat& pixels, cv::Size size, double across, double down, cv::Point2d from) {
     CV_Assert(from.x >= 0 && from.y >= 0 && across >= 1 && down >= 1 &&
-              (dots.type() == CV_8UC1 || dots.type() == CV_8UC3));
+              (pixels.type() == CV_8UC1 || pixels.type() == CV_8UC3));
     constexpr double most_rows = 256; // of which the levels fit into a sum
-    const bool halved = across == 2 && down == 2 && from == cv::Point2d() && dots.cols >= 2 * size.width &&
-                        dots.rows >= 2 * size.height;
+    const bool halved = across == 2 && down == 2 && from == cv::Point2d() && pixels.cols >= 2 * size.width &&
+                        pixels.rows >= 2 * size.height;
     if (halved) { // which OpenCV does quicker still
         cv::Mat out;
-        cv::resize(dots(cv::Rect(0, 0, 2 * size.width, 2 * size.height)), out, size, 0, 0, cv::INTER_AREA);
+        cv::resize(pixels(cv::Rect(0, 0, 2 * size.width, 2 * size.height)), out, size, 0, 0, cv::INTER_AREA);
         return out;
     }
     if (down >= most_rows)
-        return averaged(averaged(dots, {dots.cols, (dots.rows + 127) / 128}, 1, 128), size, across, down / 128,
+        return averaged(averaged(pixels, {pixels.cols, (pixels.rows + 127) / 128}, 1, 128), size, across, down / 128,
                         {from.x, from.y / 128});
-    return dots.channels() == 1 ? by_rows_then_columns<1>(dots, size, across, down, from)
-                                : by_rows_then_columns<3>(dots, size, across, down, from);
+    return pixels.channels() == 1 ? by_rows_then_columns<1>(pixels, size, across, down, from)
+                                  : by_rows_then_columns<3>(pixels, size, across, down, from);
 }
 
-cv::Mat averaged(const cv::Mat& dots, cv::Size size) {
-    return averaged(dots, size, static_cast<double>(dots.cols) / size.width,
-                    static_cast<double>(dots.rows) / size.height);
+cv::Mat averaged(const cv::Mat& pixels, cv::Size size) {
+    return averaged(pixels, size, static_cast<double>(pixels.cols) / size.width,
+                    static_cast<double>(pixels.rows) / size.height);
 }
 }

@@ -14,10 +14,10 @@ size_t first_of(std::vector<size_t>& belongs, size_t piece) {
 }
 
 // Most of a page is paper, so eight pixels are skipped at once.
-const uchar* next_ink(const uchar* dot, const uchar* end) {
+const uchar* next_ink(const uchar* pixel, const uchar* end) {
     std::uint64_t eight = 0;
-    while (end - dot >= 8 && (std::memcpy(&eight, dot, 8), eight == 0)) dot += 8;
-    return std::find_if(dot, end, [](uchar v) { return v != 0; });
+    while (end - pixel >= 8 && (std::memcpy(&eight, pixel, 8), eight == 0)) pixel += 8;
+    return std::find_if(pixel, end, [](uchar v) { return v != 0; });
 }
 
 }
@@ -26,15 +26,15 @@ InkPieces::InkPieces(cv::Size size, const Row& row) {
     std::vector<size_t> belongs; // each piece to itself, or to one that it was found to hang together with
     size_t above = 0, above_end = 0;
     for (int y = 0; y < size.height; ++y) {
-        const uchar *dots = row(y), *end = dots + size.width;
+        const uchar *pixels = row(y), *end = pixels + size.width;
         const size_t begin = runs_.size();
         size_t at = above;
-        for (const uchar* dot = dots;;) {
-            dot = next_ink(dot, end);
-            if (dot == end) break;
-            const uchar* stop = std::find(dot, end, uchar{0});
-            Run run{y, static_cast<int>(dot - dots), static_cast<int>(stop - dots), belongs.size()};
-            dot = stop;
+        for (const uchar* pixel = pixels;;) {
+            pixel = next_ink(pixel, end);
+            if (pixel == end) break;
+            const uchar* stop = std::find(pixel, end, uchar{0});
+            Run run{y, static_cast<int>(pixel - pixels), static_cast<int>(stop - pixels), belongs.size()};
+            pixel = stop;
             while (at < above_end && runs_[at].to < run.from) ++at;
             bool joined = false;
             for (size_t k = at; k < above_end && runs_[k].from <= run.to; ++k) {

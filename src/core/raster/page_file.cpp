@@ -127,7 +127,7 @@ Result<void> check_header(const fs::path& file, const std::string& bytes) {
 
 // Returns the picture with square pixels. Some programs write a resolution of 1 for "aspect ratio only"; that is no
 // resolution.
-LoadedPage with_square_dots(Raster raster, double x, double y) {
+LoadedPage with_square_pixels(Raster raster, double x, double y) {
     LoadedPage page{std::move(raster), x >= 10 && y >= 10};
     page.raster.dpi = page.resolution_known ? std::max(x, y) : customary_dpi;
     if (page.resolution_known && std::abs(x - y) * 50 > page.raster.dpi) { // fax pages: 204 x 98 pixels
@@ -141,7 +141,7 @@ std::optional<LoadedPage> decoded(PIX* pix) {
     if (!pix) return std::nullopt;
     Raster raster = from_pix(pix, customary_dpi);
     if (raster.empty()) return std::nullopt;
-    return with_square_dots(std::move(raster), pixGetXRes(pix), pixGetYRes(pix));
+    return with_square_pixels(std::move(raster), pixGetXRes(pix), pixGetYRes(pix));
 }
 
 // Leptonica inverts grey pictures in which 0 is white, except those with 16 bits, and ignores colour profiles.
@@ -166,7 +166,7 @@ std::optional<LoadedPage> decoded_picture(const std::string& bytes) {
     if (!own) return decoded(PixPtr{pixReadMem(data(bytes), bytes.size())}.get());
     auto picture = format == IFF_PNG ? decode_png(bytes) : decode_jpeg(bytes);
     if (!picture) return std::nullopt;
-    return with_square_dots(std::move(picture->raster), picture->x_dpi, picture->y_dpi);
+    return with_square_pixels(std::move(picture->raster), picture->x_dpi, picture->y_dpi);
 }
 
 }

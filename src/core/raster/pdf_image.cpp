@@ -194,9 +194,9 @@ std::optional<cv::Mat> fax_samples(const Coded& coded, int width, int height) {
         return value.isBool() && value.getBoolValue();
     };
     if (number("/K", 0) >= 0 || number("/Columns", 1728) != width || is("/EncodedByteAlign")) return std::nullopt;
-    auto dots = decode_g4(coded.bytes, width, height);
-    if (dots && is("/BlackIs1")) *dots = 255 - *dots;
-    return dots;
+    auto pixels = decode_g4(coded.bytes, width, height);
+    if (pixels && is("/BlackIs1")) *pixels = 255 - *pixels;
+    return pixels;
 }
 
 std::optional<cv::Mat> jbig2_samples(const Coded& coded) {

@@ -172,8 +172,8 @@ Result<LoadedPage> PdfPages::page(int index, int most_px) {
             const PdfLook look = look_at_pdf_page(structure);
             dpi = drawing_dpi(look);
             damaged = has_damaged_picture(structure);
-            if (auto dots = damaged ? std::nullopt : scan_of(look))
-                return with_damage(least_channels(std::move(*dots)), false, index, name);
+            if (auto pixels = damaged ? std::nullopt : scan_of(look))
+                return with_damage(least_channels(std::move(*pixels)), false, index, name);
         } catch (const std::exception&) {
             damaged = true; // what poppler can draw and QPDF cannot parse is still drawn
         }

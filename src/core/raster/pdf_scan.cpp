@@ -13,88 +13,10 @@ namespace yelvin {
 namespace {
 
 constexpr double least_dpi = 50, most_dpi = 2400;
-constexpr double rim_pt = 0.75; // pages' sizes are often rounded to whole points
-
-// The placement of a picture on the shown page, with y pointing down: the vectors of its width and its height.
-struct Placement {
-    cv::Point2d along, down; // of the whole picture, pt
-    cv::Rect2d place;        // pt, from the upper left corner of the shown page
-};
-
-// Converts a point from the page's coordinates to the shown page: rotated, from the upper left corner, y pointing down.
-cv::Point2d as_shown(const PdfLook& look, cv::Point2d p) {
-    const double x = p.x - look.box.x, y = p.y - look.box.y, w = look.box.width, h = look.box.height;
-    switch (look.turned) {
-    case 90:
-        return {y, x};
-    case 180:
-        return {w - x, y};
-    case 270:
-        return {h - y, w - x};
-    default:
-        return {x, h - y};
-    }
-}
-
-Placement placement_of(const PdfLook& look, const PdfPicture& picture) {
-    const auto at = [&](double x, double y) { return as_shown(look, picture.matrix.at(x, y)); };
-    const cv::Point2d origin = at(0, 1); // the picture's first pixel is at the upper left of the unit square
-    Placement placement{at(1, 1) - origin, at(0, 0) - origin, {}};
-    const cv::Point2d end = origin + placement.along + placement.down;
-    placement.place = {cv::Point2d(std::min(origin.x, end.x), std::min(origin.y, end.y)),
-                       cv::Point2d(std::max(origin.x, end.x), std::max(origin.y, end.y))};
-    return placement;
-}
-
-bool lies_on_its_side(const Placement& placement) { return std::abs(placement.along.y) > std::abs(placement.along.x); }
-
-cv::Size pixels_of(const PdfPicture& picture) {
-    QPDFObjectHandle about = QPDFObjectHandle(picture.image).getDict();
-    const auto number = [&](const char* key) {
-        return about.getKey(key).isInteger()
-                   ? static_cast<int>(std::clamp(about.getKey(key).getIntValue(), 0LL, 1LL << 24))
-                   : 0;
-    };
-    return {number("/Width"), number("/Height")};
-}
-
-// The horizontal and vertical resolution of the picture on the shown page.
-cv::Size2d dpi_of(const PdfPicture& picture, const Placement& placement) {
-    cv::Size size = pixels_of(picture);
-    if (lies_on_its_side(placement)) std::swap(size.width, size.height);
-    const double wide = std::max(placement.place.width, 1e-6), high = std::max(placement.place.height, 1e-6);
-    return {size.width * points_per_inch / wide, size.height * points_per_inch / high};
-}
-
-// Whether the placement is only a rotation by multiples of 90 degrees and a reflection, so that pixels need no
-// interpolation.
-bool is_upright(const Placement& placement) {
-    const auto straight = [](cv::Point2d v) {
-        return std::min(std::abs(v.x), std::abs(v.y)) <= 0.2; // pt: under a pixel at 300 dpi over the whole page
-    };
-    return straight(placement.along) && straight(placement.down);
-}
-
-bool covers(const cv::Rect2d& place, cv::Size2d page) {
-    return place.x <= rim_pt && place.y <= rim_pt && place.br().x >= page.width - rim_pt &&
-           place.br().y >= page.height - rim_pt;
-}
 
 bool is_stencil(const PdfPicture& picture) {
     QPDFObjectHandle mask = QPDFObjectHandle(picture.image).getDict().getKey("/ImageMask");
     return mask.isBool() && mask.getBoolValue();
-}
-
-cv::Mat brought_to(cv::Mat pixels, const Placement& placement) {
-    if (lies_on_its_side(placement)) {
-        cv::transpose(pixels, pixels);
-        if (placement.down.x < 0) cv::flip(pixels, pixels, 1);
-        if (placement.along.y < 0) cv::flip(pixels, pixels, 0);
-        return pixels;
-    }
-    if (placement.along.x < 0) cv::flip(pixels, pixels, 1);
-    if (placement.down.y < 0) cv::flip(pixels, pixels, 0);
-    return pixels;
 }
 
 bool is_turned(QPDFPageObjectHelper page, int& degrees) {
@@ -121,7 +43,7 @@ bool fill_without_gaps(const std::vector<cv::Rect2d>& places, cv::Size2d page) {
 // of a single narrow strip is rounded too much. Masks count as pictures. Returns zero if there are none.
 cv::Size2d resolution_of(const PdfLook& look, bool covering_only = false) {
     struct Seen {
-        cv::Size2d dpi, dots, inches;
+        cv::Size2d dpi, pixels, inches;
     };
     std::vector<Seen> all;
     const auto add = [&](const PdfPicture& picture) {
@@ -144,11 +66,11 @@ cv::Size2d resolution_of(const PdfLook& look, bool covering_only = false) {
     Seen sum{};
     for (const Seen& seen : all) {
         if (seen.dpi.width < 0.97 * finest.width || seen.dpi.height < 0.97 * finest.height) continue;
-        sum.dots += seen.dots;
+        sum.pixels += seen.pixels;
         sum.inches += seen.inches;
     }
     if (sum.inches.area() <= 0) return finest;
-    return {sum.dots.width / sum.inches.width, sum.dots.height / sum.inches.height};
+    return {sum.pixels.width / sum.inches.width, sum.pixels.height / sum.inches.height};
 }
 
 constexpr size_t most_pictures = 4000;
@@ -179,28 +101,6 @@ bool makes_up_the_page(const PdfLook& look) {
     return has_background || (opaque.size() == marks.pictures.size() && fill_without_gaps(opaque, page));
 }
 
-}
-
-cv::Size2d shown_size(const PdfLook& look) {
-    return look.turned % 180 == 0 ? cv::Size2d(look.box.width, look.box.height)
-                                  : cv::Size2d(look.box.height, look.box.width);
-}
-
-PdfMatrix matrix_as_shown(const PdfLook& look, const PdfPicture& picture) {
-    const cv::Size2d page = shown_size(look);
-    const Placement placement = placement_of(look, picture);
-    const bool is_page = covers(placement.place, page) && placement.place.width <= page.width + 2 * rim_pt &&
-                         placement.place.height <= page.height + 2 * rim_pt;
-    // y up, and on the whole page stretched to its corners.
-    const auto at = [&](double x, double y) {
-        cv::Point2d p = as_shown(look, picture.matrix.at(x, y));
-        if (is_page)
-            p = {(p.x - placement.place.x) * page.width / placement.place.width,
-                 (p.y - placement.place.y) * page.height / placement.place.height};
-        return cv::Point2d(p.x, page.height - p.y);
-    };
-    const cv::Point2d origin = at(0, 0), along = at(1, 0) - origin, up = at(0, 1) - origin;
-    return {along.x, along.y, up.x, up.y, origin.x, origin.y};
 }
 
 double whole_dpi_near(double dpi) {
@@ -254,11 +154,11 @@ class Canvas {
             if (!mask || mask->pixels.channels() != 1 || is_mixed_in) return false;
             // In a stencil that is used as a mask, 1 is masked out; in a soft mask, 0 is transparent (ISO
             // 32000-1, 8.9.6.3).
-            cover = fitted(brought_to(mask->is_stencil ? cv::Mat(255 - mask->pixels) : mask->pixels, placement),
+            cover = fitted(as_placed(mask->is_stencil ? cv::Mat(255 - mask->pixels) : mask->pixels, placement),
                            place.size(), mask->ink);
             break;
         }
-        cv::Mat pixels = fitted(brought_to(image->pixels, placement), place.size(), image->ink);
+        cv::Mat pixels = fitted(as_placed(image->pixels, placement), place.size(), image->ink);
         if (image->is_stencil) {
             cover = 255 - pixels;
             pixels = painted(picture, place.size());

@@ -2,7 +2,7 @@
 // background, and nothing else that is visible), and taking their pixels unchanged. Internal to PdfPages.
 #pragma once
 
-#include "core/raster/pdf_marks.h"
+#include "core/raster/pdf_placement.h"
 #include "core/raster/raster.h"
 
 #include <optional>
@@ -10,26 +10,8 @@
 
 namespace yelvin {
 
-struct PdfLook {
-    PdfMarks marks;
-    cv::Rect2d box; // shown_box()
-    int turned = 0; // clockwise rotation of the page: 0, 90, 180 or 270
-    // The resolution in dpi of the one picture that covers the page, the finer one if it differs by direction; nullopt
-    // if no picture covers the page.
-    std::optional<double> picture_dpi;
-    // Whether the pictures make up the whole page and nothing else is visible, so that scan_of() can take its pixels.
-    bool is_scan = false;
-};
-
 // Interprets the page without decoding its pictures. Throws QPDF's exceptions.
 PdfLook look_at_pdf_page(const QPDFPageObjectHelper& page);
-
-// Returns the size of the page as it is shown, after its rotation, in pt.
-cv::Size2d shown_size(const PdfLook& look);
-
-// Returns the map from the unit square to the picture's place on the page as it is shown, in pt from the lower left
-// corner. A picture that covers the page to within 1 pt is mapped to exactly the page.
-PdfMatrix matrix_as_shown(const PdfLook& look, const PdfPicture& picture);
 
 // Returns the page's pixels as they are in the file, with their resolution. A single picture and strips are taken bit
 // for bit, rotated as the page is shown and cropped to its crop box at whole pixels. If a stencil or a soft mask lies

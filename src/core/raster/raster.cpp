@@ -73,16 +73,16 @@ Raster with_ink(const Raster& raster, Ink ink) {
     return out;
 }
 
-cv::Mat scaled(const cv::Mat& dots, double across, double down, int interpolation) {
-    const cv::Size size(cvRound(dots.cols * across), cvRound(dots.rows * down));
+cv::Mat scaled(const cv::Mat& pixels, double across, double down, int interpolation) {
+    const cv::Size size(cvRound(pixels.cols * across), cvRound(pixels.rows * down));
     cv::Mat out;
     const bool whole = size.width > 0 && size.height > 0;
-    if (whole && interpolation == cv::INTER_AREA && across <= 1 && down <= 1 && dots.depth() == CV_8U)
-        return averaged(dots, size, 1 / across, 1 / down);
+    if (whole && interpolation == cv::INTER_AREA && across <= 1 && down <= 1 && pixels.depth() == CV_8U)
+        return averaged(pixels, size, 1 / across, 1 / down);
     if (whole)
-        cv::resize(dots, out, {}, across, down, interpolation); // by exactly these factors
+        cv::resize(pixels, out, {}, across, down, interpolation); // by exactly these factors
     else
-        cv::resize(dots, out, {std::max(1, size.width), std::max(1, size.height)}, 0, 0, interpolation);
+        cv::resize(pixels, out, {std::max(1, size.width), std::max(1, size.height)}, 0, 0, interpolation);
     return out;
 }
 

@@ -44,7 +44,7 @@ int black_threshold(const cv::Mat& grey);
 Raster with_ink(const Raster& raster, Ink ink);
 
 // Scales by a factor in each direction, to at least one pixel. `interpolation` is one of OpenCV's.
-cv::Mat scaled(const cv::Mat& dots, double across, double down, int interpolation);
+cv::Mat scaled(const cv::Mat& pixels, double across, double down, int interpolation);
 
 // Reduces the resolution by area averaging, as a scanner with larger sensor cells would deliver it. A higher resolution
 // changes nothing.

@@ -43,13 +43,13 @@ cv::Mat packed(const cv::Mat& rows) {
 
 // Returns a copy, because libtiff's predictor changes the buffer that it is given.
 cv::Mat rows_for_file(const Raster& raster, const cv::Range& rows) {
-    const cv::Mat dots = raster.pixels.rowRange(rows);
-    if (raster.ink == Ink::Black) return packed(dots);
+    const cv::Mat pixels = raster.pixels.rowRange(rows);
+    if (raster.ink == Ink::Black) return packed(pixels);
     cv::Mat out;
     if (raster.ink == Ink::Colour)
-        cv::cvtColor(dots, out, cv::COLOR_BGR2RGB);
+        cv::cvtColor(pixels, out, cv::COLOR_BGR2RGB);
     else
-        dots.copyTo(out);
+        pixels.copyTo(out);
     return out;
 }
 
@@ -102,10 +102,10 @@ Result<std::string> encode_tiff(const Raster& raster, TiffCoding coding, int qua
         whole = file != nullptr;
         for (int y = 0; whole && y < raster.height_px(); y += at_once) {
             const auto row = static_cast<uint32_t>(y);
-            cv::Mat dots = rows_for_file(raster, {y, std::min(y + at_once, raster.height_px())});
-            const auto size = static_cast<tmsize_t>(dots.total() * dots.elemSize());
-            whole = by_rows ? TIFFWriteScanline(file.get(), dots.data, row) == 1
-                            : TIFFWriteEncodedStrip(file.get(), row / static_cast<uint32_t>(at_once), dots.data,
+            cv::Mat pixels = rows_for_file(raster, {y, std::min(y + at_once, raster.height_px())});
+            const auto size = static_cast<tmsize_t>(pixels.total() * pixels.elemSize());
+            whole = by_rows ? TIFFWriteScanline(file.get(), pixels.data, row) == 1
+                            : TIFFWriteEncodedStrip(file.get(), row / static_cast<uint32_t>(at_once), pixels.data,
                                                     size) == size;
         }
         whole = whole && TIFFFlush(file.get()) == 1;

@@ -1,5 +1,7 @@
 #include "core/saving/move_file.h"
 
+#include "core/saving/safe_file.h"
+
 #include <fmt/format.h>
 
 #include <cerrno>

@@ -1,7 +1,12 @@
 // Renames or moves a finished file without replacing another one and without losing any of it.
 #pragma once
 
-#include "core/saving/safe_file.h"
+#include "core/error.h"
+#include "core/saving/file_steps.h"
+
+#include <filesystem>
+#include <functional>
+#include <string>
 
 namespace yelvin {
 

@@ -61,68 +61,58 @@ std::string fault_sentence(ErrorKind kind, std::string_view scanner, int sheet) 
     return {};
 }
 
+struct FaultFacts {
+    bool can_go_on = false, names_sheet = false;
+    std::optional<ScannerState> state = {}; // see state_after()
+};
+
+FaultFacts facts_of(ErrorKind kind) {
+    switch (kind) {
+    case ErrorKind::Jam:
+    case ErrorKind::TwoSheets:
+        return {true, true, ScannerState::Jam};
+    case ErrorKind::FeederEmpty:
+        return {true, true, ScannerState::FeederEmpty};
+    case ErrorKind::LidOpen:
+        return {true, true, ScannerState::LidOpen};
+    case ErrorKind::Offline:
+        return {true, true, ScannerState::Offline};
+    case ErrorKind::NoMemory:
+    case ErrorKind::Device:
+        return {true, true};
+    case ErrorKind::Busy:
+        return {true, false, ScannerState::Busy};
+    case ErrorKind::DiskFull:
+    case ErrorKind::NotWritable:
+        return {true, false};
+    case ErrorKind::BadInput:
+    case ErrorKind::Missing:
+    case ErrorKind::Encrypted:
+    case ErrorKind::Stopped:
+    case ErrorKind::Usage:
+    case ErrorKind::Internal:
+    case ErrorKind::NoAnswer:
+    case ErrorKind::AccessDenied:
+    case ErrorKind::WrongSetting:
+    case ErrorKind::Unsupported:
+    case ErrorKind::Untrusted:
+        break;
+    }
+    return {};
+}
+
 }
 
 Error scanner_fault(ErrorKind kind, std::string_view scanner, int sheet, std::string detail) {
     return {kind, fault_sentence(kind, scanner, sheet), std::move(detail)};
 }
 
-bool can_go_on(ErrorKind kind) {
-    switch (kind) {
-    case ErrorKind::Jam:
-    case ErrorKind::TwoSheets:
-    case ErrorKind::FeederEmpty:
-    case ErrorKind::LidOpen:
-    case ErrorKind::Busy:
-    case ErrorKind::Offline:
-    case ErrorKind::NoMemory:
-    case ErrorKind::DiskFull:
-    case ErrorKind::NotWritable:
-    case ErrorKind::Device:
-        return true;
-    case ErrorKind::BadInput:
-    case ErrorKind::Missing:
-    case ErrorKind::Encrypted:
-    case ErrorKind::Stopped:
-    case ErrorKind::Usage:
-    case ErrorKind::Internal:
-    case ErrorKind::NoAnswer:
-    case ErrorKind::AccessDenied:
-    case ErrorKind::WrongSetting:
-    case ErrorKind::Unsupported:
-    case ErrorKind::Untrusted:
-        break;
-    }
-    return false;
-}
+bool can_go_on(ErrorKind kind) { return facts_of(kind).can_go_on; }
+
+std::optional<ScannerState> state_after(ErrorKind kind) { return facts_of(kind).state; }
 
 Error with_sheet(const Error& fault, std::string_view scanner, int sheet) {
-    switch (fault.kind) {
-    case ErrorKind::Jam:
-    case ErrorKind::TwoSheets:
-    case ErrorKind::FeederEmpty:
-    case ErrorKind::LidOpen:
-    case ErrorKind::Offline:
-    case ErrorKind::NoMemory:
-    case ErrorKind::Device:
-        return scanner_fault(fault.kind, scanner, sheet, fault.detail);
-    case ErrorKind::BadInput:
-    case ErrorKind::Missing:
-    case ErrorKind::NotWritable:
-    case ErrorKind::DiskFull:
-    case ErrorKind::Encrypted:
-    case ErrorKind::Stopped:
-    case ErrorKind::Usage:
-    case ErrorKind::Internal:
-    case ErrorKind::Busy:
-    case ErrorKind::NoAnswer:
-    case ErrorKind::AccessDenied:
-    case ErrorKind::WrongSetting:
-    case ErrorKind::Unsupported:
-    case ErrorKind::Untrusted:
-        break;
-    }
-    return fault;
+    return facts_of(fault.kind).names_sheet ? scanner_fault(fault.kind, scanner, sheet, fault.detail) : fault;
 }
 
 }

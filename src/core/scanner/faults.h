@@ -2,7 +2,10 @@
 #pragma once
 
 #include "core/error.h"
+#include "core/scanner/scanner.h"
 
+#include <optional>
+#include <string>
 #include <string_view>
 
 namespace yelvin {
@@ -12,6 +15,9 @@ Error scanner_fault(ErrorKind kind, std::string_view scanner, int sheet, std::st
 
 // Whether the run can continue after such a fault, once the user has corrected it.
 bool can_go_on(ErrorKind kind);
+
+// Returns the state that a scanner shows after such a fault, or nothing if the fault leaves its state as it was.
+std::optional<ScannerState> state_after(ErrorKind kind);
 
 // Returns the same fault with another sheet number: scanners count within a job, users within the stack.
 Error with_sheet(const Error& fault, std::string_view scanner, int sheet);

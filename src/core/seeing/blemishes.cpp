@@ -1,5 +1,6 @@
 #include "core/seeing/blemishes.h"
 
+#include "core/developing/measure.h"
 #include "core/raster/ink_pieces.h"
 
 #include <opencv2/imgproc.hpp>
@@ -44,13 +45,13 @@ double show_through(const Marks& marks) {
     const std::vector<uchar> all_deepest = most_in_each(pieces, marks.strength),
                              all_steepest = most_in_each(pieces, steps);
     for (size_t i = 0; i < pieces.pieces().size(); ++i) {
-        const auto& [box, dots] = pieces.pieces()[i];
+        const auto& [box, area_px] = pieces.pieces()[i];
         const int longer = std::max(box.width, box.height);
-        if (longer < least || longer > most || dots > 0.9 * box.area()) continue;
+        if (longer < least || longer > most || area_px > 0.9 * box.area()) continue;
         // Pencil is as pale, but its edges are only a pixel or two wide.
         if (all_deepest[i] < 9 || all_steepest[i] > 0.75 * all_deepest[i]) continue;
         ++letters;
-        area += dots;
+        area += area_px;
     }
     constexpr int enough_letters = 25;
     return letters < enough_letters ? 0 : 100 * area / static_cast<double>(weak.total());
@@ -76,10 +77,10 @@ std::array<bool, 4> cut_off(const Marks& marks) {
         if (cv::countNonZero(rim) < 3) continue;
         const InkPieces pieces = InkPieces::of(print(strip));
         int cut = 0, whole = 0;
-        for (const auto& [box, dots] : pieces.pieces()) {
+        for (const auto& [box, area_px] : pieces.pieces()) {
             const double longer = px_to_mm(std::max(box.width, box.height), marks.dpi),
                          shorter = px_to_mm(std::min(box.width, box.height), marks.dpi);
-            if (longer < 0.8 || longer > 8 || shorter * 8 < longer || dots > 0.85 * box.area()) continue;
+            if (longer < 0.8 || longer > 8 || shorter * 8 < longer || area_px > 0.85 * box.area()) continue;
             const bool touches = side == 0   ? box.x == 0
                                  : side == 1 ? box.y == 0
                                  : side == 2 ? box.br().x == strip.width

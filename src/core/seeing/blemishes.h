@@ -1,7 +1,6 @@
 // Blemishes of a page: what is probably not intended. Pure functions.
 #pragma once
 
-#include "core/developing/measure.h"
 #include "core/seeing/marks.h"
 
 namespace yelvin {

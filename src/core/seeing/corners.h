@@ -2,6 +2,7 @@
 #pragma once
 
 #include "core/developing/flatten.h"
+#include "core/raster/raster.h"
 
 #include <optional>
 

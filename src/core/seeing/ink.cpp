@@ -38,8 +38,8 @@ double tinted_mm2(std::vector<cv::Mat> planes, double dpi) {
     for (const cv::Mat& tint : {red, blue}) cv::max(chroma, cv::abs(tint), chroma);
     strong = chroma > least_chroma;
     cv::morphologyEx(strong, strong, cv::MORPH_OPEN, cv::Mat::ones(2, 2, CV_8U));
-    const double dot_mm = mm_per_inch / dpi;
-    return cv::countNonZero(strong) * dot_mm * dot_mm;
+    const double pixel_mm = mm_per_inch / dpi;
+    return cv::countNonZero(strong) * pixel_mm * pixel_mm;
 }
 
 // Along the edges of print a sensor whose channels do not lie on each other shows red on one side and green on the
@@ -110,12 +110,12 @@ double faint_mm2(const Marks& marks) {
     cv::morphologyEx(lost, lost, cv::MORPH_OPEN, cv::Mat::ones(2, 2, CV_8U));
     // Words, notes and stamps count. A longer thin line is the edge of a sheet with its shadow.
     const double longest = mm_to_px(60, marks.dpi), thinnest = mm_to_px(2.5, marks.dpi),
-                 dot_mm = mm_per_inch / marks.dpi;
+                 pixel_mm = mm_per_inch / marks.dpi;
     double area = 0;
     const InkPieces pieces = InkPieces::of(lost);
-    for (const auto& [box, dots] : pieces.pieces())
-        if (std::max(box.width, box.height) < longest || std::min(box.width, box.height) > thinnest) area += dots;
-    return area * dot_mm * dot_mm;
+    for (const auto& [box, area_px] : pieces.pieces())
+        if (std::max(box.width, box.height) < longest || std::min(box.width, box.height) > thinnest) area += area_px;
+    return area * pixel_mm * pixel_mm;
 }
 
 }

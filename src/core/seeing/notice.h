@@ -4,11 +4,9 @@
 
 #include "core/developing/flatten.h"
 #include "core/developing/recipe.h"
-#include "core/error.h"
 #include "core/seeing/blemishes.h"
 #include "core/seeing/ink.h"
 #include "core/seeing/regions.h"
-#include "core/seeing/tilt.h"
 
 #include <optional>
 

@@ -13,13 +13,13 @@ struct EyeCandidate {
     double radius = 0;
 };
 
-bool is_red(const cv::Vec3b& dot) {
-    const int other = std::max(dot[0], dot[1]);
-    return dot[2] > 75 && dot[2] * 10 > other * 16 && dot[2] - other > 45;
+bool is_red(const cv::Vec3b& pixel) {
+    const int other = std::max(pixel[0], pixel[1]);
+    return pixel[2] > 75 && pixel[2] * 10 > other * 16 && pixel[2] - other > 45;
 }
 
-bool is_skin(const cv::Vec3b& dot) {
-    const int blue = dot[0], green = dot[1], red = dot[2];
+bool is_skin(const cv::Vec3b& pixel) {
+    const int blue = pixel[0], green = pixel[1], red = pixel[2];
     return red > 60 && red > green && green * 100 >= blue * 92 && red - blue > 12 && red * 10 < green * 19;
 }
 
@@ -35,13 +35,13 @@ Ring ring_around(const cv::Mat& colour, const EyeCandidate& c, double inner, dou
         for (int x = std::max(0, cvFloor(c.at.x - far)); x <= std::min(colour.cols - 1, cvCeil(c.at.x + far)); ++x) {
             const double away = std::hypot(x - c.at.x, y - c.at.y);
             if (away < near || away > far) continue;
-            const auto& dot = colour.at<cv::Vec3b>(y, x);
-            const int high = std::max({dot[0], dot[1], dot[2]}), low = std::min({dot[0], dot[1], dot[2]});
+            const auto& pixel = colour.at<cv::Vec3b>(y, x);
+            const int high = std::max({pixel[0], pixel[1], pixel[2]}), low = std::min({pixel[0], pixel[1], pixel[2]});
             ++count;
-            ring.red += is_red(dot) ? 1 : 0;
+            ring.red += is_red(pixel) ? 1 : 0;
             ring.white += low > 130 && high - low < 50 ? 1 : 0;
             ring.dark += high < 95 ? 1 : 0;
-            ring.skin += is_skin(dot) ? 1 : 0;
+            ring.skin += is_skin(pixel) ? 1 : 0;
         }
     }
     for (double* share : {&ring.red, &ring.white, &ring.dark, &ring.skin}) *share /= std::max(1, count);

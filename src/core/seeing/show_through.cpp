@@ -137,7 +137,7 @@ Place placed(const Marks& side, const Marks& other) {
 // less its median where the other side is bare, divided by the other side's median where it is dark. Both are blurred
 // first, so that the blur by the paper makes no difference.
 double share_through(const cv::Mat& strength, const cv::Mat& strength_behind, double dpi) {
-    constexpr double dark = 50, enough_dots = 100, blur_mm = 0.5;
+    constexpr double dark = 50, enough_px = 100, blur_mm = 0.5;
     cv::Mat own, behind;
     cv::GaussianBlur(strength, own, {0, 0}, mm_to_px(blur_mm, dpi));
     cv::GaussianBlur(strength_behind, behind, {0, 0}, mm_to_px(blur_mm, dpi));
@@ -146,7 +146,7 @@ double share_through(const cv::Mat& strength, const cv::Mat& strength_behind, do
         for (int y = 0; y < values.rows; ++y)
             for (int x = 0; x < values.cols; ++x)
                 if (where.at<uchar>(y, x)) ++counts[values.at<uchar>(y, x)], ++all;
-        if (all < enough_dots) return -1;
+        if (all < enough_px) return -1;
         while (level < 255 && (passed += counts[level]) < all / 2) ++level;
         return level;
     };

@@ -36,7 +36,7 @@ double stroke_energy(double blur, double smoothing, double stroke) {
 EdgeEnergy& EdgeEnergy::operator+=(const EdgeEnergy& other) {
     narrow += other.narrow;
     wide += other.wide;
-    dots += other.dots;
+    pixels += other.pixels;
     return *this;
 }
 
@@ -80,12 +80,12 @@ EdgeEnergy SoftEdges::energy(const cv::Mat1b& where, cv::Point at) const {
     const cv::Mat1b counted = where(cv::Rect(seen.tl() - here.tl(), seen.size()));
     const cv::Rect inner(seen.tl() - around.tl(), seen.size());
     EdgeEnergy out;
-    out.dots = cv::countNonZero(counted);
+    out.pixels = cv::countNonZero(counted);
     const auto sum = [&](double smoothing) {
-        return cv::mean(energies(part, smoothing)(inner), counted)[0] * out.dots;
+        return cv::mean(energies(part, smoothing)(inner), counted)[0] * out.pixels;
     };
-    out.narrow = sum(narrow_px) - narrow_grain_ * out.dots;
-    out.wide = sum(wide_px) - wide_grain_ * out.dots;
+    out.narrow = sum(narrow_px) - narrow_grain_ * out.pixels;
+    out.wide = sum(wide_px) - wide_grain_ * out.pixels;
     return out;
 }
 

@@ -10,7 +10,7 @@ namespace yelvin {
 // has the energy h² / (2 sqrt(pi (s² + t²))) after a Gaussian of t.
 struct EdgeEnergy {
     double narrow = 0, wide = 0;
-    int dots = 0; // it was summed over so many
+    int pixels = 0; // it was summed over so many
     EdgeEnergy& operator+=(const EdgeEnergy& other);
 };
 

@@ -1,8 +1,8 @@
 #include "core/seeing/traces.h"
 
-#include "core/raster/ink_pieces.h"
 #include "core/seeing/creases.h"
-#include "core/seeing/soft_edges.h"
+#include "core/seeing/trace_measure.h"
+#include "core/seeing/trace_pieces.h"
 
 #include <opencv2/imgproc.hpp>
 
@@ -14,67 +14,14 @@ namespace yelvin {
 
 namespace {
 
-// The thresholds of this file were set on worn sides with odd numbers (tests/support/blank_sides), those for dark marks
-// also on some with even ones; docs/decisions/page-analysis.md has the figures.
-constexpr double speck_mm = 1.1;
-constexpr int darker_than_show_through = 90; // levels; a third of black print's density comes through at most
-
-// A large letter has long lines, too, but it is not long as a whole.
-void put_letters_back(cv::Mat& mask, const Marks& marks) {
-    constexpr double least_mm = 8, most_mm = 16, as_wide = 0.25;
-    InkPieces::of(marks.all).set(mask, 255, [&](const InkPiece& piece) {
-        const double longer = px_to_mm(std::max(piece.box.width, piece.box.height), marks.dpi),
-                     shorter = px_to_mm(std::min(piece.box.width, piece.box.height), marks.dpi);
-        return longer >= least_mm && longer <= most_mm && shorter >= as_wide * longer;
-    });
-}
-
-// The pieces of marks that are as large as writing and do not lie at the sheet's rim.
-struct Piece {
-    cv::Rect box;
-    int dots = 0;
-    std::vector<InkPieces::Run> runs;
-};
-
-bool is_punch_hole(const Piece& piece, cv::Size page, double dpi) {
-    // Hole punches cut 5.5 to 8 mm, 8 to 15 mm from the edge (ISO 838 has 6 mm at 12 mm).
-    const int longer = std::max(piece.box.width, piece.box.height),
-              shorter = std::min(piece.box.width, piece.box.height);
-    const double longer_mm = px_to_mm(longer, dpi);
-    const cv::Point middle = (piece.box.tl() + piece.box.br()) / 2;
-    const int to_edge = std::min({middle.x, middle.y, page.width - middle.x, page.height - middle.y});
-    return longer_mm > 4.5 && longer_mm < 9 && shorter > 0.8 * longer && piece.dots > 0.62 * piece.box.area() &&
-           px_to_mm(to_edge, dpi) < 20;
-}
-
-std::vector<Piece> large_pieces(const cv::Mat& mask, double dpi) {
-    constexpr double rim_mm = 3;
-    const int rim = static_cast<int>(mm_to_px(rim_mm, dpi));
-    const cv::Rect inner(rim, rim, mask.cols - 2 * rim, mask.rows - 2 * rim);
-    const InkPieces all = InkPieces::of(mask);
-    constexpr size_t none = static_cast<size_t>(-1);
-    std::vector<size_t> place(all.pieces().size(), none);
-    std::vector<Piece> out;
-    for (size_t i = 0; i < all.pieces().size(); ++i) {
-        const InkPiece& piece = all.pieces()[i];
-        if ((piece.box & inner) != piece.box || std::max(piece.box.width, piece.box.height) < mm_to_px(speck_mm, dpi))
-            continue;
-        Piece large{piece.box, piece.area, {}};
-        if (is_punch_hole(large, mask.size(), dpi)) continue;
-        place[i] = out.size();
-        out.push_back(std::move(large));
-    }
-    for (const InkPieces::Run& run : all.runs())
-        if (place[run.piece] != none) out[place[run.piece]].runs.push_back(run);
-    return out;
-}
+// ---- plain print
 
 // A quick measure of how crisp a piece is: its darkest level, and how many of its pixels lie on steep edges.
 struct Steepness {
-    int darkest = 0, steep_dots = 0;
+    int darkest = 0, steep_px = 0;
 };
 
-Steepness steepness(const Piece& piece, const Marks& marks, const cv::Mat& steps) {
+Steepness steepness(const TracePiece& piece, const Marks& marks, const cv::Mat& steps) {
     Steepness out;
     for (const InkPieces::Run& run : piece.runs) {
         const uchar* strength = marks.strength.ptr(run.y);
@@ -83,7 +30,7 @@ Steepness steepness(const Piece& piece, const Marks& marks, const cv::Mat& steps
     constexpr double steep = 0.62; // of the darkest, within three pixels
     for (const InkPieces::Run& run : piece.runs) {
         const uchar* step = steps.ptr(run.y);
-        out.steep_dots += static_cast<int>(
+        out.steep_px += static_cast<int>(
             std::count_if(step + run.from, step + run.to, [&](uchar v) { return v > steep * out.darkest; }));
     }
     return out;
@@ -91,7 +38,7 @@ Steepness steepness(const Piece& piece, const Marks& marks, const cv::Mat& steps
 
 // Decides pages that need no closer look: those with many dark, crisp letters, and those with thousands of pieces.
 // Returns nothing for all others.
-std::optional<Traces> plain_print(const std::vector<Piece>& pieces, const Marks& marks) {
+std::optional<Traces> plain_print(const std::vector<TracePiece>& pieces, const Marks& marks) {
     constexpr size_t enough = 60, far_more = 3000;
     if (pieces.size() < enough) return std::nullopt;
     cv::Mat steps;
@@ -99,11 +46,11 @@ std::optional<Traces> plain_print(const std::vector<Piece>& pieces, const Marks&
     Traces out;
     double area = 0;
     size_t dark = 0;
-    for (const Piece& piece : pieces) {
+    for (const TracePiece& piece : pieces) {
         const Steepness seen = steepness(piece, marks, steps);
         const int longer = std::max(piece.box.width, piece.box.height);
-        const bool crisp = seen.steep_dots >= std::max(4, longer / 2);
-        if (crisp || seen.darkest >= darker_than_show_through) area += piece.dots;
+        const bool crisp = seen.steep_px >= std::max(4, longer / 2);
+        if (crisp || seen.darkest >= darker_than_show_through) area += piece.area_px;
         if (!crisp) continue;
         ++out.crisp;
         if (seen.darkest >= darker_than_show_through) ++dark;
@@ -112,101 +59,6 @@ std::optional<Traces> plain_print(const std::vector<Piece>& pieces, const Marks&
     out.ink_percent = 100 * area / static_cast<double>(marks.all.total());
     return out;
 }
-
-// A piece and what was measured of it.
-struct Trace {
-    const Piece* piece = nullptr;
-    int dark = 0;         // how much darker than the paper its darker tenth is
-    double stroke_mm = 0; // at half that
-    EdgeEnergy edges;
-    double blur_mm(double dpi) const {
-        return px_to_mm(SoftEdges::blur_of(edges, std::max(1.0, mm_to_px(stroke_mm, dpi))), dpi);
-    }
-};
-
-class Tracing {
-  public:
-    Tracing(const Marks& marks, const cv::Mat& from_behind)
-        : marks_(marks), from_behind_(from_behind), soft_(marks.grey) {}
-
-    Trace measured(const Piece& piece) const {
-        constexpr int around = 3; // pixels, where an edge's blur still shows
-        const cv::Rect page({0, 0}, marks_.grey.size());
-        const cv::Rect box = cv::Rect(piece.box.x - around - 1, piece.box.y - around - 1,
-                                      piece.box.width + 2 * around + 2, piece.box.height + 2 * around + 2) &
-                             page;
-        cv::Mat1b own(box.size(), uchar{0}), half(box.size(), uchar{0}), wide;
-        std::vector<uchar> levels;
-        levels.reserve(static_cast<size_t>(piece.dots));
-        for (const InkPieces::Run& run : piece.runs) {
-            const uchar* strength = marks_.strength.ptr(run.y);
-            levels.insert(levels.end(), strength + run.from, strength + run.to);
-            std::fill(own.ptr(run.y - box.y) + run.from - box.x, own.ptr(run.y - box.y) + run.to - box.x, uchar{255});
-        }
-        const auto tenth = levels.begin() + static_cast<ptrdiff_t>(levels.size() * 9 / 10);
-        std::ranges::nth_element(levels, tenth);
-        Trace out;
-        out.piece = &piece;
-        out.dark = *tenth;
-        const int half_as_dark = out.dark / 2;
-        cv::bitwise_and(own, marks_.strength(box) >= half_as_dark, half);
-        std::vector<std::vector<cv::Point>> outlines;
-        cv::findContours(half, outlines, cv::RETR_LIST, cv::CHAIN_APPROX_NONE);
-        double edge = 0;
-        for (const auto& outline : outlines) edge += cv::arcLength(outline, true);
-        out.stroke_mm = px_to_mm(2 * cv::countNonZero(half) / std::max(1.0, edge), marks_.dpi);
-        cv::dilate(own, wide, cv::Mat::ones(2 * around + 1, 2 * around + 1, CV_8U));
-        // A speck of dust or a note on a pale mark does not count as the edge of that mark.
-        cv::Mat specks;
-        cv::bitwise_and(own, marks_.strength(box) > darker_than(out), specks);
-        cv::dilate(specks, specks, cv::Mat::ones(2 * around + 1, 2 * around + 1, CV_8U));
-        wide.setTo(0, specks);
-        if (!from_behind_.empty()) wide.setTo(0, from_behind_(box));
-        out.edges = soft_.energy(wide, box.tl());
-        return out;
-    }
-
-    // The level from which on something lies on a mark rather than belongs to it.
-    static double darker_than(const Trace& trace) { return 1.5 * trace.dark + 10; }
-
-    // Whether more than the grain is seen of these edges.
-    bool is_certain(const EdgeEnergy& edges) const {
-        constexpr double times = 8; // the spread of what the grain alone gives
-        return edges.narrow > times * soft_.narrow_grain() * std::sqrt(4.0 * edges.dots);
-    }
-
-    // Whether the edges are as crisp as those of a pen, a pencil or a printer. The rim of a stain is long and pale and
-    // nearly as crisp. What is too dark to shine through may be less crisp: a crease may run beside it, the sheet may
-    // have been out of focus, or the picture enlarged.
-    bool is_crisp(const Trace& trace) const {
-        constexpr double crisp_mm = 0.086, rim_mm = 0.07, fairly_dark_mm = 0.11, dark_mm = 0.15,
-                         dark_and_long_mm = 0.29;
-        constexpr double long_rim_mm = 12, long_mm = 5;
-        constexpr int pale = 50;
-        const double length_mm =
-            trace.piece ? px_to_mm(std::max(trace.piece->box.width, trace.piece->box.height), marks_.dpi) : 0;
-        if (trace.dark >= darker_than_show_through)
-            return has_blur_under(length_mm >= long_mm ? dark_and_long_mm : dark_mm, trace);
-        if (trace.dark >= pale) return has_blur_under(fairly_dark_mm, trace);
-        return has_blur_under(length_mm >= long_rim_mm ? rim_mm : crisp_mm, trace);
-    }
-    // Whether it may be a pale pencil note, though print that shines through a thin sheet is as crisp.
-    bool is_fairly_crisp(const Trace& trace) const {
-        constexpr double fairly_mm = 0.13;
-        return has_blur_under(fairly_mm, trace);
-    }
-    bool knows_other_side() const { return !from_behind_.empty(); }
-
-  private:
-    bool has_blur_under(double limit_mm, const Trace& trace) const {
-        constexpr double least_px = 0.5; // no edge is crisper in a coarse scan
-        return trace.blur_mm(marks_.dpi) <= std::max(limit_mm, px_to_mm(least_px, marks_.dpi));
-    }
-
-    const Marks& marks_;
-    cv::Mat from_behind_;
-    SoftEdges soft_;
-};
 
 // ---- rows
 
@@ -251,11 +103,11 @@ Trace together(const std::vector<const Trace*>& members) {
     Trace out;
     double weight = 0, stroke = 0, dark = 0;
     for (const Trace* member : members) {
-        const double dots = member->piece->dots;
+        const double area_px = member->piece->area_px;
         out.edges += member->edges;
-        stroke += dots * member->stroke_mm;
-        dark += dots * member->dark;
-        weight += dots;
+        stroke += area_px * member->stroke_mm;
+        dark += area_px * member->dark;
+        weight += area_px;
     }
     out.stroke_mm = stroke / weight;
     out.dark = static_cast<int>(dark / weight);
@@ -305,13 +157,9 @@ Written written(const std::vector<Trace>& traces, const Tracing& tracing, double
     return out;
 }
 
-}
-
-namespace {
-
-// All traces of a side, and the pieces that they are.
+// All traces of a side, and their pieces.
 struct Traced {
-    std::vector<Piece> pieces, on_pale;
+    std::vector<TracePiece> pieces, on_pale;
     std::vector<Trace> traces;
 };
 
@@ -319,20 +167,20 @@ Traced traced(const cv::Mat& mask, const Tracing& tracing, const Marks& marks) {
     // Coarse scans show soft edges as steep ones: there only what is clearly dark counts.
     const int least_dark = marks.dpi < 140 ? 45 : 0;
     Traced out;
-    const auto measure = [&](const std::vector<Piece>& pieces) {
-        for (const Piece& piece : pieces)
+    const auto measure = [&](const std::vector<TracePiece>& pieces) {
+        for (const TracePiece& piece : pieces)
             if (Trace trace = tracing.measured(piece); trace.dark >= least_dark) out.traces.push_back(trace);
     };
     out.pieces = large_pieces(mask, marks.dpi);
     measure(out.pieces);
     cv::Mat darker(mask.size(), CV_8UC1, cv::Scalar(0));
     for (const Trace& trace : out.traces) {
-        const double limit = Tracing::darker_than(trace);
+        const double limit = trace.limit_of_own();
         for (const InkPieces::Run& run : trace.piece->runs) {
             const uchar* strength = marks.strength.ptr(run.y);
-            uchar* dots = darker.ptr(run.y);
+            uchar* row = darker.ptr(run.y);
             for (int x = run.from; x < run.to; ++x)
-                if (strength[x] > limit) dots[x] = 255;
+                if (strength[x] > limit) row[x] = 255;
         }
     }
     out.on_pale = large_pieces(darker, marks.dpi);
@@ -349,7 +197,7 @@ std::vector<const Trace*> unexplained(const Written& found, const cv::Mat& from_
         int behind = 0;
         for (const InkPieces::Run& run : trace->piece->runs)
             behind += cv::countNonZero(from_behind.row(run.y).colRange(run.from, run.to));
-        if (behind > most_behind * trace->piece->dots || !counts_alone(*trace, dpi)) continue;
+        if (behind > most_behind * trace->piece->area_px || !counts_alone(*trace, dpi)) continue;
         for (const InkPieces::Run& run : trace->piece->runs) mask.row(run.y).colRange(run.from, run.to).setTo(0);
         out.push_back(trace);
     }
@@ -364,15 +212,15 @@ Traces summed(const std::vector<Trace>& traces, const Written& found, const Mark
     out.in_doubt = (!found.certain.empty() || found.pale.size() >= a_word) &&
                    std::ranges::all_of(found.certain, may_shine_through);
     double area = 0;
-    for (const Trace* trace : found.certain) area += trace->piece->dots;
+    for (const Trace* trace : found.certain) area += trace->piece->area_px;
     // A picture may have soft edges only, so large dark areas count, too.
     constexpr int dark = 60;
     constexpr double least_picture_mm2 = 100, broad_mm = 2;
-    const double least_dots = least_picture_mm2 * mm_to_px(1, marks.dpi) * mm_to_px(1, marks.dpi);
+    const double least_px = least_picture_mm2 * mm_to_px(1, marks.dpi) * mm_to_px(1, marks.dpi);
     for (const Trace& trace : traces)
-        if (trace.dark >= dark && trace.piece->dots >= least_dots && trace.stroke_mm >= broad_mm &&
+        if (trace.dark >= dark && trace.piece->area_px >= least_px && trace.stroke_mm >= broad_mm &&
             std::ranges::find(found.certain, &trace) == found.certain.end())
-            area += trace.piece->dots;
+            area += trace.piece->area_px;
     out.ink_percent = 100.0 * area / static_cast<double>(marks.all.total());
     return out;
 }

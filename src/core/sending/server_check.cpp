@@ -1,5 +1,4 @@
 #include "core/sending/server_check.h"
-#include "core/sending/delivery.h"
 
 #include <fmt/format.h>
 #include <glib.h>

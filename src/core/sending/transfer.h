@@ -60,7 +60,6 @@ class Transfer {
     // Turns an answer whose code is not CURLE_OK into an error with a sentence. See remote.h for the kinds.
     Error failure(const Answer& answer) const;
     long auth() const { return auth_; }
-    void set_auth(long methods) { auth_ = methods; } // HTTP: a set of CURLAUTH_ bits
 
   private:
     Server server_;

@@ -29,7 +29,7 @@ void for_shared(const LookLevel& a, const LookLevel& b, const Pose& b_to_a, int 
     constexpr double rim = 2;
     const SizeMm size_b{b.mm_x * b.pixels.cols, b.mm_y * b.pixels.rows};
     const cv::Rect2d box = bounds_of(b_to_a, size_b);
-    const cv::Point2d first = a.dot(box.tl()), last = a.dot(box.br());
+    const cv::Point2d first = a.pixel(box.tl()), last = a.pixel(box.br());
     const int left = std::max(2, static_cast<int>(first.x)), top = std::max(2, static_cast<int>(first.y));
     const int right = std::min(a.pixels.cols - 3, static_cast<int>(last.x) + 1);
     const int bottom = std::min(a.pixels.rows - 3, static_cast<int>(last.y) + 1);
@@ -37,7 +37,7 @@ void for_shared(const LookLevel& a, const LookLevel& b, const Pose& b_to_a, int 
     const cv::Point2d along = (inverse(a.mm({1, 0})) - inverse(a.mm({0, 0})));
     const double dx = along.x / b.mm_x, dy = along.y / b.mm_y;
     for (int y = top; y <= bottom; y += step) {
-        cv::Point2d at = b.dot(inverse(a.mm({static_cast<double>(left), static_cast<double>(y)})));
+        cv::Point2d at = b.pixel(inverse(a.mm({static_cast<double>(left), static_cast<double>(y)})));
         // The range of the row that is covered by b.
         double from = 0, to = right - left;
         const auto within = [&](double start, double slope, double high) {
@@ -80,14 +80,14 @@ bool step_closer(const LookLevel& a, const LookLevel& b, Pose& pose, int stride,
     const double huber = std::max(4.0, 0.35 * spread_a);
     cv::Matx33d normal = cv::Matx33d::zeros();
     cv::Vec3d right;
-    for (const Shared& dot : shared) {
-        const float* row = a.pixels.ptr<float>(dot.y) + dot.x;
+    for (const Shared& pixel : shared) {
+        const float* row = a.pixels.ptr<float>(pixel.y) + pixel.x;
         const double gx = (row[1] - row[-1]) * 0.5;
-        const double gy = (a.pixels.ptr<float>(dot.y + 1)[dot.x] - a.pixels.ptr<float>(dot.y - 1)[dot.x]) * 0.5;
+        const double gy = (a.pixels.ptr<float>(pixel.y + 1)[pixel.x] - a.pixels.ptr<float>(pixel.y - 1)[pixel.x]) * 0.5;
         if (gx * gx + gy * gy < 0.25) continue;
-        const double off = (dot.of_b - mean_b) * gain - (dot.of_a - mean_a);
+        const double off = (pixel.of_b - mean_b) * gain - (pixel.of_a - mean_a);
         const double weight = std::abs(off) <= huber ? 1 : huber / std::abs(off);
-        const double turn = -gx * (dot.y - centre.y) + gy * (dot.x - centre.x);
+        const double turn = -gx * (pixel.y - centre.y) + gy * (pixel.x - centre.x);
         const cv::Vec3d j(turn, gx, gy);
         normal += (weight * j) * j.t();
         right += j * (weight * off);
@@ -140,10 +140,10 @@ Fit judged(const PieceLook& a, const PieceLook& b, const Pose& pose) {
     Fit fit;
     fit.pose = pose;
     const LookLevel& level = a.coarse;
-    const int cell = a.cell_dots;
+    const int cell = a.cell_px;
     const int across = level.pixels.cols / cell + 1, down = level.pixels.rows / cell + 1;
     std::vector<CellSums> cells(static_cast<size_t>(across * down));
-    double dots = 0;
+    double pixels = 0;
     for_shared(level, b.coarse, pose, 1, [&](int x, int y, float va, float vb) {
         CellSums& c =
             cells[static_cast<size_t>(y / cell) * static_cast<size_t>(across) + static_cast<size_t>(x / cell)];
@@ -157,9 +157,9 @@ Fit judged(const PieceLook& a, const PieceLook& b, const Pose& pose) {
         const double gx = (level.pixels.at<float>(y, x + 1) - level.pixels.at<float>(y, x - 1)) * 0.5 / level.mm_x;
         const double gy = (level.pixels.at<float>(y + 1, x) - level.pixels.at<float>(y - 1, x)) * 0.5 / level.mm_y;
         c.tensor += cv::Matx22d(gx * gx, gx * gy, gx * gy, gy * gy);
-        dots += 1;
+        pixels += 1;
     });
-    fit.area_mm2 = dots * level.mm_x * level.mm_y;
+    fit.area_mm2 = pixels * level.mm_x * level.mm_y;
     fit.share = fit.area_mm2 / std::min(a.size.width * a.size.height, b.size.width * b.size.height);
     // Half the width of an overlap that has the length of the shorter piece.
     fit.narrow_mm =
@@ -235,9 +235,9 @@ namespace {
 // Samples a square of a level in the coordinates of `a`. Returns false if it is not completely inside.
 bool sampled(const LookLevel& level, const Pose& a_to_level, cv::Point2d centre, int half, double mm, cv::Mat& out) {
     out.create(2 * half + 1, 2 * half + 1, CV_32F);
-    const cv::Point2d first = level.dot(a_to_level(centre - cv::Point2d(half * mm, half * mm)));
-    const cv::Point2d right = level.dot(a_to_level(centre + cv::Point2d(half * mm, -half * mm)));
-    const cv::Point2d below = level.dot(a_to_level(centre + cv::Point2d(-half * mm, half * mm)));
+    const cv::Point2d first = level.pixel(a_to_level(centre - cv::Point2d(half * mm, half * mm)));
+    const cv::Point2d right = level.pixel(a_to_level(centre + cv::Point2d(half * mm, -half * mm)));
+    const cv::Point2d below = level.pixel(a_to_level(centre + cv::Point2d(-half * mm, half * mm)));
     const cv::Point2d dx = (right - first) * (0.5 / half), dy = (below - first) * (0.5 / half);
     for (const cv::Point2d& corner : {first, right, below, right + below - first}) {
         if (corner.x < 2 || corner.y < 2 || corner.x > level.pixels.cols - 3 || corner.y > level.pixels.rows - 3)
@@ -304,8 +304,8 @@ std::optional<Tie> exact_tie(const PieceLook& a, const PieceLook& b, const Pose&
         }
         // Along an edge the position is undetermined and is not changed.
         const cv::Matx22d held = tensor + cv::Matx22d::eye() * (0.01 * cv::trace(tensor) + 1e-6);
-        const cv::Vec2d by_dots = held.inv() * right;
-        const cv::Point2d step(by_dots[0] * mm, by_dots[1] * mm);
+        const cv::Vec2d by_px = held.inv() * right;
+        const cv::Point2d step(by_px[0] * mm, by_px[1] * mm);
         shift += step;
         if (cv::norm(shift) > 1.0) return std::nullopt;
         if (cv::norm(step) < 0.01 * mm) break;

@@ -1,7 +1,6 @@
 #include "core/stitch/layout.h"
 
 #include "core/stitch/growing.h"
-#include "core/stitch/match.h"
 #include "core/stitch/overlap.h"
 #include "core/stitch/seam_quality.h"
 
@@ -175,8 +174,8 @@ cv::Matx33d to_picture(const Layout& layout, const Looks& looks, size_t index) {
     const cv::Matx33d to_mm(mm_x, 0, 0.5 * mm_x, 0, mm_y, 0.5 * mm_y, 0, 0, 1);
     const cv::Matx23d m = layout.pieces[index].pose.matrix();
     const cv::Matx33d pose(m(0, 0), m(0, 1), m(0, 2), m(1, 0), m(1, 1), m(1, 2), 0, 0, 1);
-    const double dots = layout.dpi / mm_per_inch;
-    return cv::Matx33d(dots, 0, -0.5, 0, dots, -0.5, 0, 0, 1) * pose * to_mm;
+    const double px_per_mm = layout.dpi / mm_per_inch;
+    return cv::Matx33d(px_per_mm, 0, -0.5, 0, px_per_mm, -0.5, 0, 0, 1) * pose * to_mm;
 }
 
 Result<Layout> find_layout(const Looks& looks, const StitchOptions& options, const std::stop_token& stop,

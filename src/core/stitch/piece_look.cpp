@@ -31,9 +31,9 @@ LookLevel level(const cv::Mat& pixels, SizeMm size, double dpi, double own_dpi) 
     return out;
 }
 
-LookLevel softened(const LookLevel& from, double dots) {
+LookLevel softened(const LookLevel& from, double sigma_px) {
     LookLevel out{{}, from.mm_x, from.mm_y};
-    cv::GaussianBlur(from.pixels, out.pixels, {}, dots);
+    cv::GaussianBlur(from.pixels, out.pixels, {}, sigma_px);
     return out;
 }
 
@@ -67,7 +67,7 @@ constexpr double flat_spread = 2.2; // grey levels: paper, lid and their grain
 // Computes the range of values in each cell and, for a straight edge through a cell, the side that it faces.
 void find_outline(PieceLook& look) {
     const cv::Mat& pixels = look.coarse.pixels;
-    const int cell = look.cell_dots = std::max(4, static_cast<int>(std::lround(cell_mm / look.coarse.mm_x)));
+    const int cell = look.cell_px = std::max(4, static_cast<int>(std::lround(cell_mm / look.coarse.mm_x)));
     const int across = pixels.cols / cell, down = pixels.rows / cell;
     look.outline = cv::Mat(std::max(1, down), std::max(1, across), CV_8U, cv::Scalar(0));
     if (across < 3 || down < 3) return;
@@ -135,8 +135,8 @@ void find_features(PieceLook& look, const LookLevel& from) {
 }
 
 unsigned outline_at(const PieceLook& look, cv::Point2d mm) {
-    const cv::Point2d dot = look.coarse.dot(mm);
-    const double x = dot.x / look.cell_dots, y = dot.y / look.cell_dots;
+    const cv::Point2d pixel = look.coarse.pixel(mm);
+    const double x = pixel.x / look.cell_px, y = pixel.y / look.cell_px;
     unsigned sides = 0;
     for (const double dx : {-0.45, 0.45}) {
         for (const double dy : {-0.45, 0.45}) {

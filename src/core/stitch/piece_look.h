@@ -2,7 +2,6 @@
 // shared, and small compared with the piece.
 #pragma once
 
-#include "core/error.h"
 #include "core/raster/raster.h"
 
 #include <opencv2/core.hpp>
@@ -18,8 +17,8 @@ struct LookLevel {
     cv::Mat pixels;
     double mm_x = 0, mm_y = 0;
 
-    cv::Point2d mm(cv::Point2d dot) const { return {(dot.x + 0.5) * mm_x, (dot.y + 0.5) * mm_y}; }
-    cv::Point2d dot(cv::Point2d mm) const { return {mm.x / mm_x - 0.5, mm.y / mm_y - 0.5}; }
+    cv::Point2d mm(cv::Point2d pixel) const { return {(pixel.x + 0.5) * mm_x, (pixel.y + 0.5) * mm_y}; }
+    cv::Point2d pixel(cv::Point2d mm) const { return {mm.x / mm_x - 0.5, mm.y / mm_y - 0.5}; }
 };
 
 // A distinctive place (SIFT: D. Lowe, Int. J. Computer Vision 60(2), 2004).
@@ -46,8 +45,8 @@ struct PieceLook {
     LookLevel fine;   // grey, CV_8U, at 300 dpi or the piece's own resolution if that is lower
     // For each cell of 4 mm: the sides (bits of Side) on which a straight edge has nothing beyond it up to the border
     // of the piece. The edge of paper against the lid is such an edge; it fits any other, so it is no evidence.
-    cv::Mat outline;    // CV_8U
-    int cell_dots = 12; // of `coarse`
+    cv::Mat outline;  // CV_8U
+    int cell_px = 12; // of `coarse`
     std::vector<Feature> features;
     cv::Mat descriptors; // CV_8U, a row of 128 each
 };

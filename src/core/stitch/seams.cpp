@@ -29,10 +29,10 @@ CellPiece on_cells(const PieceLook& look, const Pose& pose, const Tones& tones, 
     out.box = cv::Rect(tl, br) & cv::Rect({}, cells);
     if (out.box.empty()) return out;
     const Pose back = pose.inverse();
-    const auto dot_of = [&](double x, double y) {
-        return look.coarse.dot(back({(out.box.x + x + 0.5) * cell, (out.box.y + y + 0.5) * cell}));
+    const auto pixel_of = [&](double x, double y) {
+        return look.coarse.pixel(back({(out.box.x + x + 0.5) * cell, (out.box.y + y + 0.5) * cell}));
     };
-    const cv::Point2d origin = dot_of(0, 0), dx = dot_of(1, 0) - origin, dy = dot_of(0, 1) - origin;
+    const cv::Point2d origin = pixel_of(0, 0), dx = pixel_of(1, 0) - origin, dy = pixel_of(0, 1) - origin;
     const cv::Matx23d map(dx.x, dy.x, origin.x, dx.y, dy.y, origin.y);
     cv::Mat even = look.coarse.pixels.clone();
     if (!tones.untouched()) {

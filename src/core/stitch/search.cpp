@@ -101,7 +101,7 @@ cv::Mat correlation(const cv::Mat& of_a, const cv::Mat& of_b) {
 class Searching {
   public:
     Searching(const PieceLook& a, const PieceLook& b, double dpi) : b_(b), mm_(mm_per_inch / dpi) {
-        const cv::Mat pixels = at_scale(a, Pose{}, dots(a.size));
+        const cv::Mat pixels = at_scale(a, Pose{}, size_px(a.size));
         edges_ = edges_of(pixels, cv::Mat(pixels.size(), CV_8U, cv::Scalar(1)));
         without_outline(edges_, a, Pose{});
         const double diagonal = std::hypot(b.size.width, b.size.height) / mm_;
@@ -110,7 +110,7 @@ class Searching {
         slopes_ = spectrum(edges_.slopes, padded_);
         strength_ = spectrum(edges_.strength, padded_);
         covered_ = spectrum(edges_.covered, padded_);
-        least_dots_ = 0.04 * std::min(a.size.width * a.size.height, b.size.width * b.size.height) / (mm_ * mm_);
+        least_px_ = 0.04 * std::min(a.size.width * a.size.height, b.size.width * b.size.height) / (mm_ * mm_);
     }
 
     struct Peak {
@@ -145,7 +145,7 @@ class Searching {
                 const float up = same.at<float>(y - 1, x), low = same.at<float>(y + 1, x);
                 if (here <= 0 || here < left || here < right || here < up || here < low) continue;
                 const float all = in_a.at<float>(y, x) + in_b.at<float>(y, x);
-                if (area.at<float>(y, x) < least_dots_ || all < 100) continue;
+                if (area.at<float>(y, x) < least_px_ || all < 100) continue;
                 // The maximum is interpolated between pixels: thin lines that are half a pixel off would score much
                 // lower.
                 const auto above = [&](float before, float after) {
@@ -178,15 +178,15 @@ class Searching {
     EdgePicture edges_;
     cv::Size padded_;
     cv::Mat slopes_, strength_, covered_;
-    double least_dots_ = 0;
+    double least_px_ = 0;
 
-    cv::Size dots(SizeMm size) const {
+    cv::Size size_px(SizeMm size) const {
         return {static_cast<int>(size.width / mm_), static_cast<int>(size.height / mm_)};
     }
 
     // Removes the edges of the paper, because they match any other straight edge.
     void without_outline(EdgePicture& edges, const PieceLook& look, const Pose& pose) const {
-        const double size = look.cell_dots * look.coarse.mm_x;
+        const double size = look.cell_px * look.coarse.mm_x;
         for (int y = 0; y < look.outline.rows; ++y) {
             for (int x = 0; x < look.outline.cols; ++x) {
                 if (look.outline.at<uchar>(y, x) == 0) continue;
@@ -201,8 +201,9 @@ class Searching {
     // Pixel (i, j) of the copy is at the position (i, j) · mm.
     cv::Mat at_scale(const PieceLook& look, const Pose& pose, cv::Size size) const {
         const Pose back = pose.inverse();
-        const cv::Point2d origin = look.coarse.dot(back({0, 0}));
-        const cv::Point2d x = look.coarse.dot(back({mm_, 0})) - origin, y = look.coarse.dot(back({0, mm_})) - origin;
+        const cv::Point2d origin = look.coarse.pixel(back({0, 0}));
+        const cv::Point2d x = look.coarse.pixel(back({mm_, 0})) - origin,
+                          y = look.coarse.pixel(back({0, mm_})) - origin;
         cv::Mat softer, out;
         cv::GaussianBlur(look.coarse.pixels, softer, {}, 0.9 * mm_ / look.coarse.mm_x);
         cv::warpAffine(softer, out, cv::Matx23d(x.x, y.x, origin.x, x.y, y.y, origin.y), size,

@@ -64,9 +64,9 @@ cv::Rect2d picture_rectangle(const Looks& looks, const std::vector<PlacedPiece>&
                 const cv::Point2d at = back(bounds.tl() + cv::Point2d(x + 0.5, y + 0.5));
                 if (at.x < 0.8 || at.y < 0.8 || at.x > look.size.width - 0.8 || at.y > look.size.height - 0.8) continue;
                 covered.at<uchar>(y, x) = 1;
-                const cv::Point2d dot = look.coarse.dot(at);
-                const int cx = std::clamp(static_cast<int>(dot.x), 2, look.coarse.pixels.cols - 3);
-                const int cy = std::clamp(static_cast<int>(dot.y), 2, look.coarse.pixels.rows - 3);
+                const cv::Point2d pixel = look.coarse.pixel(at);
+                const int cx = std::clamp(static_cast<int>(pixel.x), 2, look.coarse.pixels.cols - 3);
+                const int cy = std::clamp(static_cast<int>(pixel.y), 2, look.coarse.pixels.rows - 3);
                 const float dx = look.coarse.pixels.at<float>(cy, cx + 2) - look.coarse.pixels.at<float>(cy, cx - 2);
                 const float dy = look.coarse.pixels.at<float>(cy + 2, cx) - look.coarse.pixels.at<float>(cy - 2, cx);
                 if (std::abs(dx) + std::abs(dy) > 12) detail.at<uchar>(y, x) = 1;
@@ -124,10 +124,10 @@ Raster sketch(const Looks& looks, const std::vector<PlacedPiece>& pieces, cv::Re
         if (!pieces[i].placed) continue;
         const LookLevel& level = looks[i]->colour;
         const Pose back = pieces[i].pose.inverse();
-        const auto dot_of = [&](double x, double y) {
-            return level.dot(back(bounds.tl() + cv::Point2d(x + 0.5, y + 0.5) * mm));
+        const auto pixel_of = [&](double x, double y) {
+            return level.pixel(back(bounds.tl() + cv::Point2d(x + 0.5, y + 0.5) * mm));
         };
-        const cv::Point2d origin = dot_of(0, 0), dx = dot_of(1, 0) - origin, dy = dot_of(0, 1) - origin;
+        const cv::Point2d origin = pixel_of(0, 0), dx = pixel_of(1, 0) - origin, dy = pixel_of(0, 1) - origin;
         const cv::Matx23d map(dx.x, dy.x, origin.x, dx.y, dy.y, origin.y);
         cv::Mat pixels = level.pixels, here, inside;
         if (pixels.channels() == 1) cv::cvtColor(level.pixels, pixels, cv::COLOR_GRAY2BGR);

@@ -24,8 +24,8 @@ cv::Point2d across(const PieceLook& look, cv::Point2d mm) {
 }
 
 std::array<double, 3> tone_at(const LookLevel& level, cv::Point2d mm) {
-    const cv::Point2d dot = level.dot(mm);
-    const int x = static_cast<int>(std::lround(dot.x)), y = static_cast<int>(std::lround(dot.y));
+    const cv::Point2d pixel = level.pixel(mm);
+    const int x = static_cast<int>(std::lround(pixel.x)), y = static_cast<int>(std::lround(pixel.y));
     std::array<double, 3> sum{};
     for (int j = -1; j <= 1; ++j) {
         for (int i = -1; i <= 1; ++i) {
@@ -41,13 +41,13 @@ std::array<double, 3> tone_at(const LookLevel& level, cv::Point2d mm) {
 }
 
 bool well_inside(const LookLevel& level, cv::Point2d mm) {
-    const cv::Point2d dot = level.dot(mm);
-    return dot.x >= 4 && dot.y >= 4 && dot.x <= level.pixels.cols - 5 && dot.y <= level.pixels.rows - 5;
+    const cv::Point2d pixel = level.pixel(mm);
+    return pixel.x >= 4 && pixel.y >= 4 && pixel.x <= level.pixels.cols - 5 && pixel.y <= level.pixels.rows - 5;
 }
 
 double slope_at(const LookLevel& level, cv::Point2d mm) {
-    const cv::Point2d dot = level.dot(mm);
-    const int x = static_cast<int>(std::lround(dot.x)), y = static_cast<int>(std::lround(dot.y));
+    const cv::Point2d pixel = level.pixel(mm);
+    const int x = static_cast<int>(std::lround(pixel.x)), y = static_cast<int>(std::lround(pixel.y));
     const cv::Mat& p = level.pixels;
     return std::hypot(p.at<float>(y, x + 2) - p.at<float>(y, x - 2), p.at<float>(y + 2, x) - p.at<float>(y - 2, x));
 }

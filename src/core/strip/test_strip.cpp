@@ -73,10 +73,10 @@ Raster strip_detail(const Raster& best, int dpi, Ink ink, const RectMm& detail, 
     // Whole pixels of the coarser picture, so that they are averaged from the same pixels as in all of it.
     const double step = best.dpi / dpi;
     const int width = scanned_px(best.size_mm().width, dpi), height = scanned_px(best.size_mm().height, dpi);
-    const auto dot = [dpi](double mm) { return static_cast<int>(std::lround(mm_to_px(mm, dpi))); };
-    const int left = std::clamp(dot(detail.x), 0, width - 1), top = std::clamp(dot(detail.y), 0, height - 1),
-              right = std::clamp(dot(detail.x + detail.width), left + 1, width),
-              bottom = std::clamp(dot(detail.y + detail.height), top + 1, height);
+    const auto to_px = [dpi](double mm) { return static_cast<int>(std::lround(mm_to_px(mm, dpi))); };
+    const int left = std::clamp(to_px(detail.x), 0, width - 1), top = std::clamp(to_px(detail.y), 0, height - 1),
+              right = std::clamp(to_px(detail.x + detail.width), left + 1, width),
+              bottom = std::clamp(to_px(detail.y + detail.height), top + 1, height);
     const int x = std::min(best.width_px() - 1, static_cast<int>(std::lround(left * step))),
               y = std::min(best.height_px() - 1, static_cast<int>(std::lround(top * step)));
     const int w = std::clamp(static_cast<int>(std::lround((right - left) * step)), 1, best.width_px() - x),

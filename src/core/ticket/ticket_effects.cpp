@@ -1,7 +1,5 @@
 #include "core/ticket/ticket_effects.h"
 
-#include "core/naming/file_name.h"
-
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 

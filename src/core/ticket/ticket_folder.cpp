@@ -3,6 +3,7 @@
 #include "core/naming/file_name.h"
 #include "core/private_files.h"
 #include "core/saving/safe_file.h"
+#include "core/ticket/ticket_json.h"
 
 #include <fmt/format.h>
 

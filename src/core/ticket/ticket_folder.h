@@ -2,7 +2,8 @@
 // read is reported and left alone. The functions block on the disk and may be called on any thread.
 #pragma once
 
-#include "core/ticket/ticket_json.h"
+#include "core/error.h"
+#include "core/ticket/ticket.h"
 
 #include <filesystem>
 #include <string>

@@ -143,6 +143,8 @@ json more_json(const std::map<std::string, OptionValues>& more) {
 
 }
 
+std::string_view source_word(Source source) { return word_of(sources, source); }
+
 Result<Ticket> ticket_from_json(const json& source) {
     if (!source.is_object())
         return fail(ErrorKind::BadInput, "A ticket is a JSON object; this file is something else.");

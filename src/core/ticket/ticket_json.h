@@ -15,6 +15,9 @@ namespace yelvin {
 Result<Ticket> ticket_from_json(const nlohmann::json& json);
 nlohmann::json ticket_to_json(const Ticket& ticket);
 
+// Returns the word for a source in the ticket's file (from.source): "feeder-front".
+std::string_view source_word(Source source);
+
 // Reads a ticket's file. Errors also: Missing if it cannot be read.
 Result<Ticket> load_ticket(const std::filesystem::path& file);
 

@@ -4,6 +4,7 @@
 // The functions block on the disk and may be called on any thread.
 #pragma once
 
+#include "core/error.h"
 #include "core/tray/tray.h"
 
 #include <filesystem>

@@ -244,15 +244,6 @@ Tray with_page_dropped(const Tray& tray, const std::string& page_id, Dropped dro
     return with_page(tray, std::make_shared<const Page>(std::move(changed)));
 }
 
-Tray with_document_pages(const Tray& tray, const std::string& document_id, std::vector<PagePtr> pages) {
-    const auto index = find_document(tray, document_id);
-    if (!index) return tray;
-    return edited(tray, *index, [&](Document& document) {
-        set_unsaved(document);
-        document.pages = std::move(pages);
-    });
-}
-
 Tray without_document(const Tray& tray, const std::string& document_id) {
     const auto index = find_document(tray, document_id);
     return index ? edited(tray, *index, [](Document& document) { document.pages.clear(); }) : tray;

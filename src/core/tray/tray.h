@@ -134,8 +134,6 @@ void set_unsaved(Document& document, size_t first_changed = 0);
 Tray with_document_barcode(const Tray& tray, const std::string& document_id, const std::string& barcode);
 // Leaves the page out or brings it back, as a decision of the user.
 Tray with_page_dropped(const Tray& tray, const std::string& page_id, Dropped dropped);
-// Replaces the document's pages by the same ones in another order or with changes. The set of ids must be the same.
-Tray with_document_pages(const Tray& tray, const std::string& document_id, std::vector<PagePtr> pages);
 Tray without_document(const Tray& tray, const std::string& document_id);
 // Moves the page in front of page `index` of the document; the index may be one past the end.
 Tray with_page_moved(const Tray& tray, const std::string& page_id, const std::string& document_id, size_t index);

@@ -4,7 +4,6 @@
 #include "core/json_text.h"
 #include "core/private_files.h"
 #include "core/storage/set_aside.h"
-#include "core/tray/rows.h"
 
 #include <SQLiteCpp/Backup.h>
 #include <SQLiteCpp/SQLiteCpp.h>

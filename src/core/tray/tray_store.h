@@ -12,7 +12,6 @@
 #include "core/saving/file_steps.h"
 #include "core/text/carried_words.h"
 #include "core/tray/kept_documents.h"
-#include "core/tray/originals.h"
 #include "core/tray/ticket_in_use.h"
 #include "core/tray/tray.h"
 

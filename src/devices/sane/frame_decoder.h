@@ -29,7 +29,6 @@ class FrameDecoder {
     // Returns the rows that are complete with these bytes, CV_8UC3 BGR or CV_8UC1; may be empty. The first two of three
     // passes return none.
     cv::Mat feed(std::span<const std::uint8_t> bytes);
-    bool three_pass() const { return three_pass_; }
     Ink ink() const; // of the page
     int lines() const { return parameters_.lines; }
     int width_px() const { return parameters_.pixels_per_line; }

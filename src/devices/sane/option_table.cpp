@@ -175,11 +175,6 @@ double Option::largest() const {
     return most;
 }
 
-double Option::smallest() const {
-    if (!numbers.empty()) return std::ranges::min(numbers);
-    return least;
-}
-
 double Option::nearest(double wanted, bool up) const {
     if (!numbers.empty()) {
         if (up) {

@@ -32,7 +32,6 @@ struct Option {
     // Returns the nearest allowed value; with `up`, the next one at or above `wanted`.
     double nearest(double wanted, bool up = false) const;
     double largest() const;
-    double smallest() const;
 };
 
 struct Mode {

@@ -35,25 +35,7 @@ void SaneScanner::set_state(ScannerState state) {
 
 std::unexpected<Error> SaneScanner::fault(int status, int sheet) {
     const ErrorKind kind = sane::fault_of(status).value_or(ErrorKind::Device);
-    switch (kind) {
-    case ErrorKind::Jam:
-        set_state(ScannerState::Jam);
-        break;
-    case ErrorKind::LidOpen:
-        set_state(ScannerState::LidOpen);
-        break;
-    case ErrorKind::FeederEmpty:
-        set_state(ScannerState::FeederEmpty);
-        break;
-    case ErrorKind::Busy:
-        set_state(ScannerState::Busy);
-        break;
-    case ErrorKind::Offline:
-        set_state(ScannerState::Offline);
-        break;
-    default:
-        break;
-    }
+    if (const auto state = state_after(kind)) set_state(*state);
     const std::string detail = fmt::format("{}: {}", listing_.name, sane::status_words(status));
     if (kind == ErrorKind::Stopped)
         return fail(kind, fmt::format("The scan was stopped at {} itself; pages that are in are kept.", title()),

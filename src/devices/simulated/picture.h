@@ -1,7 +1,12 @@
 // The scene under the simulated sensor: papers on a background, drawn band by band at any resolution.
 #pragma once
 
-#include "devices/simulated/simulated_scanner.h"
+#include "core/raster/units.h"
+#include "devices/simulated/originals.h"
+
+#include <opencv2/core.hpp>
+
+#include <optional>
 
 namespace yelvin {
 

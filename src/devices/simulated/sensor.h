@@ -1,7 +1,9 @@
 // A model of a sensor: slight blur, grain, and lamps that are brighter in the middle. Pure functions.
 #pragma once
 
-#include "core/raster/raster.h"
+#include "core/raster/units.h"
+
+#include <opencv2/core.hpp>
 
 #include <cstdint>
 

@@ -204,11 +204,8 @@ std::optional<BenchFault> SimulatedScanner::take_fault(int sheet, std::initializ
 
 std::unexpected<Error> SimulatedScanner::faulted(ErrorKind kind, int sheet) {
     const std::scoped_lock lock(mutex_);
-    trouble_ = kind == ErrorKind::Jam || kind == ErrorKind::TwoSheets ? ScannerState::Jam
-               : kind == ErrorKind::LidOpen                           ? ScannerState::LidOpen
-               : kind == ErrorKind::FeederEmpty                       ? ScannerState::FeederEmpty
-               : kind == ErrorKind::Offline                           ? ScannerState::Offline
-                                                                      : ScannerState::Ready;
+    // Busy with another program's scan: it is ready again when it is asked.
+    trouble_ = kind == ErrorKind::Busy ? ScannerState::Ready : state_after(kind).value_or(ScannerState::Ready);
     return std::unexpected(scanner_fault(kind, model_.name, sheet));
 }
 

@@ -4,7 +4,6 @@
 #pragma once
 
 #include "core/scanner/scanner.h"
-#include "devices/simulated/originals.h"
 #include "devices/simulated/sensor.h"
 
 #include <array>

@@ -2,11 +2,7 @@
 #pragma once
 
 #include "app/models/cabinet/cabinet_keeper.h"
-#include "app/models/naming/papers.h"
 #include "app/models/threads/pools.h"
-#include "app/models/window/messages.h"
-#include "jobs/page_looker.h"
-#include "jobs/reader_pool.h"
 #include "jobs/trouble.h"
 
 #include <QString>

@@ -1,7 +1,11 @@
 #include "app/models/cabinet/cabinet_asking.h"
 
+#include "app/models/naming/papers.h"
+#include "app/models/window/messages.h"
 #include "core/output/make_searchable.h"
 #include "core/text/languages.h"
+#include "jobs/page_looker.h"
+#include "jobs/reader_pool.h"
 
 #include <fmt/format.h>
 

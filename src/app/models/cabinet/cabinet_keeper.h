@@ -3,7 +3,6 @@
 #pragma once
 
 #include "core/cabinet/cabinet_updater.h"
-#include "jobs/executor.h"
 
 #include <QFileSystemWatcher>
 #include <QObject>

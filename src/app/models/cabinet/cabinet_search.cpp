@@ -236,19 +236,19 @@ void CabinetSearch::ask_for_picture() {
 
 void CabinetSearch::picture_of(const CabinetPaper& paper, int page, int most_px,
                                std::function<void(const Pictured&)> then) {
-    pools_.pictures()([this, inside = inside_, paper, page, most_px, then = std::move(then), pools = &pools_,
-                       here = on_thread_of(this)] {
-        const auto glimpse = caught("drawing a page", [&]() -> Result<Raster> {
-            if (paper.place != Place::Here) return fail(ErrorKind::Missing, "");
-            return glimpse_of_page(paper.file, page, most_px);
+    pools_.pictures()(
+        [inside = inside_, paper, page, most_px, then = std::move(then), pools = &pools_, here = on_thread_of(this)] {
+            const auto glimpse = caught("drawing a page", [&]() -> Result<Raster> {
+                if (paper.place != Place::Here) return fail(ErrorKind::Missing, "");
+                return glimpse_of_page(paper.file, page, most_px);
+            });
+            if (glimpse) return here([then, image = to_image(*glimpse)] { then({image, false}); });
+            pools->finding()([inside, paper, page, most_px, then, here] {
+                if (!inside->finder) return;
+                const auto words = inside->finder->words(paper.id, page);
+                here([then, image = words ? drawn_from(*words, most_px) : QImage()] { then({image, true}); });
+            });
         });
-        if (glimpse) return here([then, image = to_image(*glimpse)] { then({image, false}); });
-        pools->finding()([inside, paper, page, most_px, then, here] {
-            if (!inside->finder) return;
-            const auto words = inside->finder->words(paper.id, page);
-            here([then, image = words ? drawn_from(*words, most_px) : QImage()] { then({image, true}); });
-        });
-    });
 }
 
 QImage CabinetSearch::thumbnail(int row) {

@@ -1,6 +1,7 @@
 // The part of CabinetKeeper that follows changes by other programs: it watches the folders of the cabinet's files, and
 // checks all files when the cabinet is opened.
 #include "app/models/cabinet/cabinet_asking.h"
+#include "jobs/page_looker.h"
 
 #include <set>
 

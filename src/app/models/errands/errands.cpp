@@ -1,5 +1,6 @@
 #include "app/models/errands/errands.h"
 
+#include "app/models/errands/clipboard.h"
 #include "app/models/naming/document_names.h"
 #include "app/models/naming/folders.h"
 #include "app/models/naming/papers.h"
@@ -14,18 +15,11 @@
 #include "app/models/window/messages.h"
 #include "core/developing/develop.h"
 #include "core/naming/file_name.h"
-#include "core/output/flow.h"
-#include "core/raster/image_file.h"
 #include "core/tray/originals.h"
 #include "jobs/page_looker.h"
 
-#include <QClipboard>
 #include <QFileInfo>
-#include <QGuiApplication>
-#include <QMimeData>
-#include <QPointer>
 #include <QTimer>
-#include <QUrl>
 
 namespace yelvin {
 
@@ -242,7 +236,8 @@ void Errands::carry_out(const Step& step, const Saved& saved, const Outside::Don
                          .toStdString()));
         return mailing_.send(saved, Mailing::Mails::One, done);
     case Errand::Clipboard:
-        return put_on_clipboard(step.document, saved, done);
+        return put_on_clipboard(saved, text_of(step.document, saved.ticket), around_.pools.errands(),
+                                on_thread_of(this), done);
     case Errand::Send:
         return send(step.document, saved, done);
     case Errand::Print:
@@ -315,41 +310,18 @@ void Errands::send(const std::string& document_id, const Saved& saved, const Out
     });
 }
 
-void Errands::put_on_clipboard(const std::string& document_id, const Saved& saved, const Outside::Done& done) {
-    if (saved.ticket.then.clipboard == ClipboardAs::Picture)
-        return around_.pools.errands()([file = saved.files.front().toStdString(), here = on_thread_of(this), done] {
-            const auto page = read_page(file, 0);
-            const QImage image = page ? to_image(page->raster) : QImage();
-            here([why = page ? std::optional<Error>() : page.error(), image, done] {
-                if (why) return done(std::unexpected(*why));
-                QGuiApplication::clipboard()->setImage(image);
-                done(QString());
-            });
-        });
-    auto data = std::make_unique<QMimeData>();
-    if (saved.ticket.then.clipboard == ClipboardAs::Text) {
-        QStringList text;
-        const DocumentPtr document = document_at(around_.tray.tray(), document_id);
-        for (const PagePtr& page : document ? document->kept_pages() : std::vector<PagePtr>{}) {
-            const auto read = around_.tray.text_of(*page, joined(reading_languages(*page, saved.ticket)));
-            if (!read) continue;
-            const PageText put_right = text_for_file(*page, *read);
-            const size_t words = put_right.words().size();
-            if (words > 0) text.append(QString::fromStdString(running_text(put_right, 0, words - 1)));
-        }
-        if (text.isEmpty())
-            return done(fail(ErrorKind::Missing,
-                             tr("%1 has no text, so nothing was copied to the clipboard; choose a language to read in.")
-                                 .arg(saved.title)
-                                 .toStdString()));
-        data->setText(text.join("\n\n"));
-    } else {
-        QList<QUrl> urls;
-        for (const QString& file : saved.files) urls.append(QUrl::fromLocalFile(file));
-        data->setUrls(urls);
+// Returns the text of the document as it goes into files, or nothing if it has none.
+QString Errands::text_of(const std::string& document_id, const Ticket& ticket) const {
+    QStringList text;
+    const DocumentPtr document = document_at(around_.tray.tray(), document_id);
+    for (const PagePtr& page : document ? document->kept_pages() : std::vector<PagePtr>{}) {
+        const auto read = around_.tray.text_of(*page, joined(reading_languages(*page, ticket)));
+        if (!read) continue;
+        const PageText for_file = text_for_file(*page, *read);
+        const size_t words = for_file.words().size();
+        if (words > 0) text.append(QString::fromStdString(running_text(for_file, 0, words - 1)));
     }
-    QGuiApplication::clipboard()->setMimeData(data.release());
-    done(QString());
+    return text.join("\n\n");
 }
 
 Errands::MailSaid Errands::mail_said(const std::string& document_id) const {
@@ -359,7 +331,7 @@ Errands::MailSaid Errands::mail_said(const std::string& document_id) const {
     if (const DocumentPtr document = document_at(around_.tray.tray(), document_id))
         for (const PagePtr& page : document->kept_pages()) dpi = std::max<double>(dpi, page->original.dpi);
     return {Mailing::fits(at->second), static_cast<int>(Mailing::parted(at->second).size()),
-            Mailing::fewer_dots(at->second, dpi)};
+            Mailing::lower_dpi(at->second, dpi)};
 }
 
 Outside::Done Errands::mail_begins(const std::string& document_id, Saved& saved) {
@@ -375,9 +347,9 @@ void Errands::mail_anyway(const std::string& document_id, Mailing::Mails mails) 
     if (Saved* saved = saved_of(document_id)) mailing_.send(*saved, mails, mail_begins(document_id, *saved));
 }
 
-void Errands::mail_with_fewer_dots(const std::string& document_id, int dpi) {
+void Errands::mail_at_lower_dpi(const std::string& document_id, int dpi) {
     if (Saved* saved = saved_of(document_id))
-        mailing_.send_with_fewer_dots(document_id, *saved, dpi, mail_begins(document_id, *saved));
+        mailing_.send_at_lower_dpi(document_id, *saved, dpi, mail_begins(document_id, *saved));
 }
 
 }

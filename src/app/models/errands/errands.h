@@ -3,7 +3,6 @@
 #pragma once
 
 #include "app/models/errands/mailing.h"
-#include "core/tray/tray.h"
 
 #include <QObject>
 
@@ -73,11 +72,11 @@ class Errands : public QObject {
     PrintHow print_how(const std::string& document_id) const; // as the ticket says that it was saved with
     // Sends an e-mail that is too large as the user chose: several e-mails, one of any size, or a lower resolution.
     void mail_anyway(const std::string& document_id, Mailing::Mails mails);
-    void mail_with_fewer_dots(const std::string& document_id, int dpi);
+    void mail_at_lower_dpi(const std::string& document_id, int dpi);
     struct MailSaid {
         bool fits = true;
-        int mails = 1;                 // number of e-mails within the limit
-        std::optional<int> fewer_dots; // resolution at which it would fit, if any
+        int mails = 1;                // number of e-mails within the limit
+        std::optional<int> lower_dpi; // resolution at which it would fit, if any
     };
     MailSaid mail_said(const std::string& document_id) const;
 
@@ -116,7 +115,7 @@ class Errands : public QObject {
     void look_at_files(const Step& step, const QStringList& files, const Outside::Done& done);
     void carry_out(const Step& step, const Saved& saved, const Outside::Done& done);
     void send(const std::string& document_id, const Saved& saved, const Outside::Done& done);
-    void put_on_clipboard(const std::string& document_id, const Saved& saved, const Outside::Done& done);
+    QString text_of(const std::string& document_id, const Ticket& ticket) const;
     Outside::Done mail_begins(const std::string& document_id, Saved& saved); // returns the callback for the outcome
 };
 

@@ -43,7 +43,7 @@ std::vector<std::vector<size_t>> Mailing::parted(const SavedFiles& saved) {
     return parted_into_mails(saved.bytes, mail_limit(saved.ticket));
 }
 
-std::optional<int> Mailing::fewer_dots(const SavedFiles& saved, double dpi) {
+std::optional<int> Mailing::lower_dpi(const SavedFiles& saved, double dpi) {
     if (is_made_of_words(saved.ticket.make.format)) return std::nullopt;
     const auto bytes = static_cast<double>(mail_bytes(saved));
     const auto limit = static_cast<double>(mail_limit(saved.ticket));
@@ -76,8 +76,8 @@ void Mailing::send_next(const std::shared_ptr<std::deque<MailDraft>>& drafts, co
                           }});
 }
 
-void Mailing::send_with_fewer_dots(const std::string& document_id, const SavedFiles& saved, int dpi,
-                                   const Outside::Done& done) {
+void Mailing::send_at_lower_dpi(const std::string& document_id, const SavedFiles& saved, int dpi,
+                                const Outside::Done& done) {
     const Saving::Aside aside{saved.ticket, outside_.copies_folder().toStdString(), saved.title.toStdString(), dpi};
     saving_.make_aside(document_id, aside, [this, saved, dpi, done](const Result<std::vector<MadeFile>>& made) {
         if (!made) return done(std::unexpected(made.error()));

@@ -29,14 +29,13 @@ class Mailing {
     static std::vector<std::vector<size_t>> parted(const SavedFiles& saved);
     // The highest resolution at which files of pages with `dpi` would probably fit; nullopt if a lower one would not
     // help.
-    static std::optional<int> fewer_dots(const SavedFiles& saved, double dpi);
+    static std::optional<int> lower_dpi(const SavedFiles& saved, double dpi);
 
     enum class Mails { AsManyAsItTakes, One };
     // Sends one e-mail after the other, until one fails.
     void send(const SavedFiles& saved, Mails mails, const Outside::Done& done);
     // Makes files of a lower resolution and sends them in one e-mail. The saved files are unchanged.
-    void send_with_fewer_dots(const std::string& document_id, const SavedFiles& saved, int dpi,
-                              const Outside::Done& done);
+    void send_at_lower_dpi(const std::string& document_id, const SavedFiles& saved, int dpi, const Outside::Done& done);
 
   private:
     void send_next(const std::shared_ptr<std::deque<MailDraft>>& drafts, const Outside::Done& done);

@@ -45,9 +45,12 @@ class Renaming : public QObject {
     // Renames a document as an undo step; a saved one after its file was renamed, or the reason why not is reported. If
     // the name is taken, the next number is added.
     void rename(const std::string& document_id, const QString& name);
-    void put_into(const std::string& document_id, const QString& folder); // an unsaved document will be saved there
+    // Moves the files of a saved document there, or saves an unsaved one there later, as an undo step. An error is
+    // reported.
+    void put_into(const std::string& document_id, const QString& folder);
+    // Renames the document as proposed. An unsaved one will be saved in the proposal's folder, if that has one.
     void take(const std::string& document_id, const NameProposal& proposal);
-    bool at_work() const { return under_way_ > 0; }
+    bool at_work() const { return under_way_ > 0; } // whether a file is being moved
 
   signals:
     void changed(); // at_work() changed

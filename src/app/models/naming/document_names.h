@@ -2,11 +2,12 @@
 // window's thread.
 #pragma once
 
-#include "core/naming/file_name.h"
+#include "core/naming/name_part.h"
 #include "core/tray/tray.h"
 
 #include <QString>
 
+#include <chrono>
 #include <functional>
 
 namespace yelvin {

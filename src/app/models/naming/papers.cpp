@@ -198,18 +198,18 @@ void Papers::point_at(const Document& document, const std::vector<PaperFact>& fa
             if (word.line >= text.layer.lines.size() || word.word >= text.layer.lines[word.line].words.size()) continue;
             const cv::Rect box = text.layer.lines[word.line].words[word.word].box;
             if (line == word.line)
-                pointed.dots.back() |= box;
+                pointed.boxes.back() |= box;
             else
-                pointed.dots.push_back(box);
+                pointed.boxes.push_back(box);
             line = word.line;
         }
         const auto same = std::ranges::find(now, pointed.page, &Pointed::page);
         if (same != now.end())
-            same->dots.insert(same->dots.end(), pointed.dots.begin(), pointed.dots.end());
-        else if (!pointed.dots.empty())
+            same->boxes.insert(same->boxes.end(), pointed.boxes.begin(), pointed.boxes.end());
+        else if (!pointed.boxes.empty())
             now.push_back(std::move(pointed));
     }
-    for (Pointed& each : now) join_neighbours(each.dots);
+    for (Pointed& each : now) join_neighbours(each.boxes);
     if (now.empty() && pointed_.empty()) return;
     pointed_ = std::move(now);
     emit pointing_changed();

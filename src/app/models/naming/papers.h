@@ -46,8 +46,8 @@ class Papers : public QObject {
     // The place on a page of the fact that is pointed at.
     struct Pointed {
         std::string page;
-        std::vector<cv::Rect> dots; // px of the page that was read
-        SizePx read;                // its size
+        std::vector<cv::Rect> boxes; // px of the page that was read
+        SizePx read;                 // its size
     };
     void point_at(const Document& document, const std::vector<PaperFact>& facts); // empty: nothing is pointed at
     const std::vector<Pointed>& pointed() const { return pointed_; }

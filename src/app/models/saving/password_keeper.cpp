@@ -7,7 +7,10 @@
 namespace yelvin {
 
 namespace {
-QString key_of(const QString& whose, bool owner) { return whose + (owner ? "/owner" : "/open"); }
+QString entry_of(const QString& key, bool owner) { return key + (owner ? "/owner" : "/open"); }
+QString key_of(const PasswordKeeper::Question& question) {
+    return question.key.isEmpty() ? question.whose : question.key;
+}
 }
 
 PasswordKeeper::PasswordKeeper(Messages& messages, std::unique_ptr<Keyring> keyring, QObject* parent)
@@ -34,17 +37,17 @@ void PasswordKeeper::ask() {
 void PasswordKeeper::look_up() {
     looking_ = true;
     const auto is_latest = [this, number = ++look_up_] { return looking_ && number == look_up_; };
-    const QString whose = waiting_.front().question.whose;
+    const QString key = key_of(waiting_.front().question);
     QTimer::singleShot(patience_, this, [this, is_latest] {
         if (is_latest()) ask();
     });
-    const auto look_for_owner = [this, whose, is_latest](const std::optional<Secret>& open) {
+    const auto look_for_owner = [this, key, is_latest](const std::optional<Secret>& open) {
         if (!is_latest()) return;
-        keyring_->read(key_of(whose, true), {this, [this, open, is_latest](const std::optional<Secret>& owner) {
+        keyring_->read(entry_of(key, true), {this, [this, open, is_latest](const std::optional<Secret>& owner) {
                                                  if (is_latest()) take_found(open, owner);
                                              }});
     };
-    keyring_->read(key_of(whose, false), {this, look_for_owner});
+    keyring_->read(entry_of(key, false), {this, look_for_owner});
 }
 
 void PasswordKeeper::take_found(const std::optional<Secret>& open, const std::optional<Secret>& owner) {
@@ -70,15 +73,15 @@ Keyring::Kept PasswordKeeper::told_of_keeping() {
             }};
 }
 
-void PasswordKeeper::keep(const QString& whose, const Secret& password) {
-    keyring_->write(key_of(whose, false), password, told_of_keeping());
+void PasswordKeeper::keep(const QString& key, const Secret& password) {
+    keyring_->write(entry_of(key, false), password, told_of_keeping());
 }
 
 void PasswordKeeper::give(const Passwords& passwords, bool keep) {
     if (!asking_) return;
-    const QString whose = waiting_.front().question.whose;
-    if (keep && !passwords.open.empty()) keyring_->write(key_of(whose, false), passwords.open, told_of_keeping());
-    if (keep && !passwords.owner.empty()) keyring_->write(key_of(whose, true), passwords.owner, told_of_keeping());
+    const QString key = key_of(waiting_.front().question);
+    if (keep && !passwords.open.empty()) keyring_->write(entry_of(key, false), passwords.open, told_of_keeping());
+    if (keep && !passwords.owner.empty()) keyring_->write(entry_of(key, true), passwords.owner, told_of_keeping());
     end(passwords);
 }
 
@@ -86,8 +89,8 @@ void PasswordKeeper::give_up() {
     if (asking_) end(std::nullopt);
 }
 
-void PasswordKeeper::forget(const QString& whose) {
-    for (const bool owner : {false, true}) keyring_->forget(key_of(whose, owner));
+void PasswordKeeper::forget(const QString& key) {
+    for (const bool owner : {false, true}) keyring_->forget(entry_of(key, owner));
 }
 
 }

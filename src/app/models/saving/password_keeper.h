@@ -25,6 +25,7 @@ class PasswordKeeper : public QObject {
         QString whose; // the ticket's name, the file's, or user and server
         bool open = false, owner = false;
         QString wrong = {}; // why the last password was wrong; empty the first time
+        QString key = {};   // of its entries in the keyring; empty: `whose`
     };
     using Then = std::function<void(const std::optional<Passwords>&)>; // nullopt: the user cancelled
     // `then` is called at once or later, on the window's thread, if this object still exists.
@@ -36,8 +37,8 @@ class PasswordKeeper : public QObject {
     const Question* asked() const { return asking_ ? &waiting_.front().question : nullptr; }
     void give(const Passwords& passwords, bool keep);
     void give_up();
-    void keep(const QString& whose, const Secret& password); // stores it in the keyring
-    void forget(const QString& whose);                       // deletes it from the keyring
+    void keep(const QString& key, const Secret& password); // stores it in the keyring
+    void forget(const QString& key);                       // deletes it from the keyring
 
   signals:
     void question_changed(); // asked() changed

@@ -28,7 +28,7 @@ class SavePlaces : public QObject {
     // The present question to the user, if any; answered by one of the next two.
     bool asks() const { return !questions_.empty(); }
     void give(const QString& folder);
-    void give_up();
+    void give_up(); // ends its find() with Stopped
 
     void note_used(const std::filesystem::path& folder);
     // The folders used, the most frequent and recent first, at most `most`.

@@ -1,6 +1,5 @@
 // The part of Saving that decides in which folder a document is saved, and lets it wait while that folder is missing.
 #include "app/models/naming/document_names.h"
-#include "app/models/naming/papers.h"
 #include "app/models/saving/save_places.h"
 #include "app/models/saving/saving.h"
 #include "app/models/tickets/growing_files.h"
@@ -8,6 +7,7 @@
 #include "app/models/tray/looking.h"
 #include "app/models/tray/out_tray.h"
 #include "app/models/window/messages.h"
+#include "core/naming/file_name.h"
 
 namespace yelvin {
 

@@ -5,7 +5,6 @@
 #include "app/models/scanning/scanning.h"
 #include "app/models/tickets/tickets.h"
 #include "app/models/window/messages.h"
-#include "core/saving/safe_file.h"
 
 namespace yelvin {
 

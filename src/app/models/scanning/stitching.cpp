@@ -6,7 +6,6 @@
 #include "app/models/tray/out_tray.h"
 #include "app/models/tray/page_edits.h"
 #include "app/models/window/messages.h"
-#include "core/raster/paper.h"
 #include "jobs/trouble.h"
 
 #include <algorithm>
@@ -15,12 +14,6 @@ namespace yelvin {
 
 namespace {
 
-QImage image_of(const cv::Mat& pixels) {
-    if (pixels.empty()) return {};
-    const auto format = pixels.channels() == 3 ? QImage::Format_BGR888 : QImage::Format_Grayscale8;
-    return QImage(pixels.data, pixels.cols, pixels.rows, static_cast<qsizetype>(pixels.step), format).copy();
-}
-
 bool is_looked_at(const StitchPiece& piece) { return piece.look != nullptr; }
 
 QString page_number(const OutTray& tray, const Page& page) {
@@ -28,6 +21,12 @@ QString page_number(const OutTray& tray, const Page& page) {
     return place ? QString::number(place->page + 1) : QString("?");
 }
 
+}
+
+QImage Stitching::image_of(const cv::Mat& pixels) {
+    if (pixels.empty()) return {};
+    const auto format = pixels.channels() == 3 ? QImage::Format_BGR888 : QImage::Format_Grayscale8;
+    return QImage(pixels.data, pixels.cols, pixels.rows, static_cast<qsizetype>(pixels.step), format).copy();
 }
 
 Stitching::Stitching(Messages& messages, OutTray& tray, Choice& choice, PageEdits& edits, Scanning& run, Pools& pools,
@@ -319,66 +318,6 @@ void Stitching::take_picture(const Result<Original>& made, const std::vector<Pag
     open_ = false;
     emit changed();
     emit accepted(id);
-}
-
-// ---- stepping through the seams
-
-// Computes the positions of the seams in the background.
-void Stitching::look_at_seams() {
-    if (layout_.placed() < 2) return;
-    background_([this, round = round_, looks = looks(), layout = layout_] {
-        std::vector<Tones> tones = even_tones(looks, layout);
-        SeamMap map = choose_seams(looks, layout, tones);
-        constexpr double step_px = 600 * 0.6; // most of what a view shows
-        const auto places = places_along(layout, map, px_to_mm(step_px, layout.dpi));
-        here_([this, round, tones, map, places] {
-            if (round != round_) return;
-            tones_ = tones;
-            seams_ = map;
-            places_ = places;
-            if (walk_wanted_ && !places_.empty()) {
-                walk_wanted_ = false;
-                place_ = 0;
-            }
-            emit changed();
-        });
-    });
-}
-
-void Stitching::start_walk() {
-    if (!places_.empty()) return walk_to(0);
-    walk_wanted_ = layout_.placed() > 1;
-    emit changed();
-}
-
-void Stitching::walk_to(int place) {
-    const int last = static_cast<int>(places_.size()) - 1;
-    place_ = place > last ? -1 : std::max(-1, place);
-    if (place_ < 0) ++part_wanted_; // nothing is looked at any more
-    walk_wanted_ = false;
-    emit changed();
-}
-
-void Stitching::show_part(cv::Point2d middle_mm, QSize size) {
-    if (places_.empty()) return;
-    const int x = cvRound(mm_to_px(middle_mm.x, layout_.dpi)) - size.width() / 2;
-    const int y = cvRound(mm_to_px(middle_mm.y, layout_.dpi)) - size.height() / 2;
-    background_([this, round = round_, looks = looks(), layout = layout_, tones = tones_, seams = seams_,
-                 source = source(), part = cv::Rect(x, y, size.width(), size.height()), middle_mm,
-                 wanted = ++part_wanted_] {
-        if (wanted != part_wanted_) return;
-        const auto picture = composed_part(looks, layout, tones, seams, source, part);
-        here_([this, round, picture, middle_mm] {
-            if (round != round_) return;
-            if (!picture) {
-                messages_.complain(picture.error());
-                return;
-            }
-            part_ = image_of(picture->pixels);
-            part_middle_ = middle_mm;
-            emit part_ready();
-        });
-    });
 }
 
 }

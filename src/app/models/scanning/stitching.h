@@ -107,6 +107,7 @@ class Stitching : public QObject {
     Executor background_, here_;
     std::stop_callback<std::function<void()>> end_; // stops all work at the end
 
+    static QImage image_of(const cv::Mat& pixels); // a copy
     void clear();
     void start_work();
     void set_layout(Layout layout);

@@ -4,7 +4,6 @@
 
 #include "core/seeing/frame.h"
 #include "core/strip/test_strip.h"
-#include "core/tray/tray.h"
 #include "jobs/executor.h"
 #include "jobs/reader_pool.h"
 

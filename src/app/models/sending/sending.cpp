@@ -119,7 +119,7 @@ void Sending::pause(long long id) {
 void Sending::retry(long long id) {
     if (!queue_) return;
     for (const SendItem& each : items_)
-        if (each.id == id) asked_.erase(password_of(each.server));
+        if (each.id == id) asked_.erase(password_key(each.server));
     is_tried_anew(id);
     queue_->retry(id);
 }
@@ -189,23 +189,34 @@ void Sending::say_what_became() {
     }
 }
 
-QString Sending::password_of(const Server& server) {
-    const QString name = QString::fromStdString(server.name.empty() ? server.address : server.name);
-    return server.user.empty() ? name : tr("%1 at %2").arg(QString::fromStdString(server.user), name);
+namespace {
+QString shown_name(const Server& server) {
+    return QString::fromStdString(server.name.empty() ? server.address : server.name);
+}
+}
+
+QString Sending::password_key(const Server& server) {
+    return server.user.empty() ? shown_name(server)
+                               : QString("%1 at %2").arg(QString::fromStdString(server.user), shown_name(server));
+}
+
+QString Sending::user_at(const Server& server) {
+    return server.user.empty() ? shown_name(server)
+                               : tr("%1 at %2").arg(QString::fromStdString(server.user), shown_name(server));
 }
 
 // Asks once, for all items that wait for the same password.
 void Sending::ask_for_password(const SendItem& item) {
-    const QString whose = password_of(item.server);
-    if (!asked_.insert(whose).second) return;
-    const QString wrong = given_.contains(whose) ? QString::fromStdString(item.why) : QString();
-    around_.passwords.get({PasswordKeeper::For::Server, whose, true, false, wrong},
-                          [this, whose, server = item.server](const std::optional<Passwords>& passwords) {
+    const QString key = password_key(item.server);
+    if (!asked_.insert(key).second) return;
+    const QString wrong = given_.contains(key) ? QString::fromStdString(item.why) : QString();
+    around_.passwords.get({PasswordKeeper::For::Server, user_at(item.server), true, false, wrong, key},
+                          [this, key, server = item.server](const std::optional<Passwords>& passwords) {
                               if (!passwords)
                                   return around_.messages.complain(
-                                      tr("%1 still needs a password; files for it are waiting.").arg(whose));
-                              asked_.erase(whose);
-                              given_.insert(whose);
+                                      tr("%1 still needs a password; files for it are waiting.").arg(user_at(server)));
+                              asked_.erase(key);
+                              given_.insert(key);
                               for (auto& [id, is] : told_)
                                   if (is == State::NeedsPassword) is = State::Waiting;
                               queue_->give_password(server, passwords->open);

@@ -56,7 +56,8 @@ class Sending : public QObject {
     // Tests a server on a thread of its own. `tell` and then `end` are called on the window's thread.
     void test(const Server& server, const Secret& password, std::function<void(const ServerStep&)> tell,
               std::function<void()> end);
-    static QString password_of(const Server& server); // the key of its password in the keyring
+    static QString password_key(const Server& server); // of its password in the keyring; the same in every language
+    static QString user_at(const Server& server);      // for sentences: "anna at office"
 
   signals:
     void changed();

@@ -6,7 +6,6 @@
 #include "app/models/tray/looking.h"
 #include "app/models/tray/out_tray.h"
 #include "app/models/window/messages.h"
-#include "core/text/languages.h"
 #include "jobs/trouble.h"
 
 #include <algorithm>
@@ -148,13 +147,11 @@ void PageTexts::read_paragraph(const QString& page_id, size_t paragraph, const s
     const ShownTextPtr now = of(page_id);
     PageLooker* looker = looking_.looker();
     if (!now || !looker || paragraph >= now->text.paragraphs.size()) return;
-    ++paragraphs_under_way_;
     background_([this, now, paragraph, language, looker] {
         const TextParagraph& about = now->text.paragraphs[paragraph];
         auto read = caught("reading a paragraph",
                            [&] { return looker->read_part(now->page, now->text.layer, about.box, {language}, stop_); });
         here_([this, now, about, read = std::move(read)] {
-            --paragraphs_under_way_;
             const PagePtr page = tray_.page(now->page->id);
             if (!read && read.error().kind != ErrorKind::Stopped) return messages_.complain(read.error());
             if (!read || !page) return;

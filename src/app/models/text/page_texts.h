@@ -51,7 +51,6 @@ class PageTexts : public QObject {
     void leave_out(const QString& page_id, size_t paragraph, bool out);
     void move_paragraph(const QString& page_id, size_t from, size_t to);
     void read_paragraph(const QString& page_id, size_t paragraph, const std::string& language); // in the background
-    bool reads_paragraph() const { return paragraphs_under_way_ > 0; }
 
     // Reads the whole page again in the background; without languages, in those of its ticket.
     enum class Corrections { Keep, GiveUp };
@@ -77,7 +76,6 @@ class PageTexts : public QObject {
     std::stop_token stop_;
     QHash<QString, Kept> kept_;
     quint64 uses_ = 0;
-    int paragraphs_under_way_ = 0;
 
     void say(const PagePtr& page, TextEdits text, const QString& step);
     void forget_oldest();

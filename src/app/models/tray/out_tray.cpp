@@ -2,6 +2,7 @@
 
 #include "app/models/threads/pools.h"
 #include "app/models/window/messages.h"
+#include "core/tray/tray_edits.h"
 #include "jobs/trouble.h"
 
 #include <QDesktopServices>

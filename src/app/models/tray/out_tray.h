@@ -2,7 +2,6 @@
 // loaded() nothing may be added or edited. Lives on the window's thread.
 #pragma once
 
-#include "core/tray/tray_edits.h"
 #include "jobs/tray_keeper.h"
 
 #include <QObject>
@@ -56,7 +55,6 @@ class OutTray : public QObject {
     // Sets the ticket of new documents. If documents name this id already, it changes for them too, and
     // tickets_changed() is emitted.
     void set_ticket_of_new(const std::string& id, TicketInUse ticket);
-    const std::string& ticket_of_new() const { return ticket_of_new_.first; }
     void keep_ticket_of_new();                                  // stores it even if no document comes to name it
     void add_ticket(const std::string& id, TicketInUse ticket); // for documents that will name it
 

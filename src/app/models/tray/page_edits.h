@@ -6,6 +6,7 @@
 #include "app/models/tray/out_tray.h"
 #include "core/developing/join.h"
 #include "core/ticket/ticket.h"
+#include "core/tray/tray_edits.h"
 
 #include <QObject>
 

@@ -4,12 +4,14 @@
 #pragma once
 
 #include "core/developing/develop.h"
-#include "core/tray/originals.h"
+#include "core/error.h"
+#include "core/tray/tray.h"
 #include "jobs/executor.h"
 
 #include <QImage>
 #include <QObject>
 
+#include <filesystem>
 #include <list>
 #include <map>
 #include <mutex>

@@ -2,7 +2,6 @@
 
 #include "app/models/threads/pools.h"
 #include "app/models/tray/out_tray.h"
-#include "core/developing/develop.h"
 #include "core/developing/recipe_json.h"
 #include "core/private_files.h"
 #include "core/tray/originals.h"
