@@ -60,7 +60,8 @@ struct TempStore {
     ~TempStore() { std::filesystem::remove_all(path); }
 };
 
-// Each observation alone, on a colour page of a feeder at 300 dpi; what is shared by several stands by itself.
+// Each observation alone, on a colour page from a feeder at 300 dpi. What several observations share is listed
+// separately.
 void print_observations(const std::string& originals) {
     cv::setNumThreads(1); // as in the window, where pages are looked at side by side
     BenchSetup setup;
@@ -118,7 +119,7 @@ void make_tray(const std::filesystem::path& folder, int count) {
     history.undo.push_back({{}, "scan"});
     if (!store->keep(tray, &history)) std::abort();
 
-    // As it is kept after each step: a page turned, and what led there.
+    // The state that is stored after each step: a turned page, and the steps that led to it.
     std::vector<double> times;
     for (size_t i = 0; i < 30; ++i) {
         history.undo.push_back({tray, "turn"});

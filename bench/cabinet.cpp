@@ -38,7 +38,7 @@ class Language {
             if (std::string word = line.substr(0, line.find('/'));
                 !word.empty() && std::ranges::all_of(word, [](char c) { return c >= 'a' && c <= 'z'; }))
                 all.push_back(word);
-        // The commoner a word, the shorter it is, by and large (Zipf's law of brevity).
+        // More common words are shorter, on average (Zipf's law of brevity).
         std::vector<std::pair<double, std::string>> order;
         std::normal_distribution<double> unrest(0, 2.5);
         for (std::string& word : all) order.emplace_back(static_cast<double>(word.size()) + unrest(random_), word);
@@ -57,7 +57,8 @@ class Language {
     const std::string& at(size_t rank) const { return words_[std::min(rank, words_.size() - 1)]; }
     size_t size() const { return words_.size(); }
 
-    // Set on an A4 page as a scan of it would be read: words as wide as their letters, with the unrest of reading.
+    // Lays the words out on an A4 page as OCR of a scan would report them: each as wide as its letters, with small
+    // errors of position.
     PageWords page() {
         constexpr double letter_mm = 2.1, line_mm = 6;
         std::normal_distribution<double> unrest(0, 0.08);
@@ -164,7 +165,7 @@ void say(const char* what, std::vector<double> ms) {
     fmt::print("{}: {:.1f} ms median, {:.1f} ms at worst, of {}\n", what, ms[ms.size() / 2], ms.back(), ms.size());
 }
 
-// Letter by letter: three words each, of all frequencies.
+// Types queries of three words each, of all frequencies, letter by letter.
 void type(const fs::path& folder, Language& language) {
     const auto begin = std::chrono::steady_clock::now();
     auto finder = Finder::open(folder);
@@ -236,8 +237,8 @@ void beside(SQLite::Database& plain, const fs::path& text, Language& language) {
     say("   grep over the plain text", grep);
 }
 
-// Looking where the files are, with a hundred thousand papers of which a hundred are known to be gone: at the opening,
-// and at an event in one folder, nothing having changed since.
+// Checks where the files are, with a hundred thousand documents of which a hundred are known to be missing: when the
+// cabinet is opened, and at an event in one folder in which nothing has changed.
 void look_after_many(const fs::path& work) {
     constexpr int papers = 100'000, a_folder = 500, gone = 100;
     const fs::path files = work / "files";

@@ -35,7 +35,7 @@ double resident_mb() {
     return 0;
 }
 
-// An A3 sheet at 1200 dpi, a grain of its own and lines all over, written as a scanner would bring it.
+// An A3 sheet at 1200 dpi with grain and lines everywhere, written as a scanner would deliver it.
 Original large_sheet(const std::filesystem::path& store) {
     const int width = scanned_px(297, 1200), height = scanned_px(420, 1200);
     auto writer = OriginalWriter::begin(store, width, 1200, Ink::Colour);
@@ -68,7 +68,7 @@ int main(int argc, char** argv) {
         return std::make_shared<const Page>(std::move(page));
     };
     tray = with_page_added(tray, page_of(plan), true);
-    // 500 pages, each with an original of its own, ten to a document.
+    // 500 pages, each with its own original, ten to a document.
     cv::RNG random(9);
     for (int i = 0; i < 500; ++i) {
         cv::Mat grey(877, 620, CV_8UC1);
@@ -114,7 +114,7 @@ int main(int argc, char** argv) {
     fmt::print("  memory for it: {:.0f} MB more than for a small page (the picture alone has {:.0f} MB)\n",
                resident_mb() - before_mb, 3.0 * plan.width_px * plan.height_px / (1 << 20));
 
-    // Adjust on an everyday page: A4 at 300 dpi in colour, straightened.
+    // Corrections on an everyday page: A4 at 300 dpi in colour, straightened.
     cv::Mat colour(3508, 2480, CV_8UC3);
     random.fill(colour, cv::RNG::NORMAL, cv::Scalar(230, 236, 238), cv::Scalar(3, 3, 3));
     for (int y = 200; y < 3300; y += 50)
@@ -149,7 +149,7 @@ int main(int argc, char** argv) {
     }
     desk.choice.stop_trying();
 
-    // The tray: scrolled from end to end, and pages moved about in it.
+    // The tray: scrolls from end to end, and moves pages within it.
     auto* scroll = window.tray_strip().parentWidget()->parentWidget();
     auto* bar = qobject_cast<QScrollArea*>(scroll)->horizontalScrollBar();
     for (int i = 0; i < 20; ++i) QApplication::processEvents(QEventLoop::AllEvents, 20);

@@ -29,7 +29,7 @@ using namespace yelvin;
 
 namespace {
 
-// Sides kept as raw rows in files.
+// The sides, stored as raw rows in files.
 class RawSides : public Scanner {
   public:
     RawSides(const QTemporaryDir& folder, const std::string& originals, int sheets) : sheets_(sheets) {
@@ -80,7 +80,7 @@ class RawSides : public Scanner {
     int sheets_;
 };
 
-// The worst time between an event's sending and its arrival on the window's thread.
+// Measures the longest time between posting an event and its arrival on the window's thread.
 class Waits {
   public:
     Waits() : thread_([this](std::stop_token stop) { run(stop); }) {}
@@ -110,7 +110,7 @@ struct Figures {
     size_t pages = 0;
 };
 
-// One run through a window of its own.
+// One run in a window of its own.
 Figures run_once(const std::shared_ptr<RawSides>& scanner, const QString& originals) {
     const QTemporaryDir base;
     Desk desk({base.path() + "/tray", base.path() + "/settings", originals});
@@ -146,7 +146,7 @@ Figures run_once(const std::shared_ptr<RawSides>& scanner, const QString& origin
     return figures;
 }
 
-// What a side takes at the least: read back, compressed, written and synced, with nothing else going on.
+// The least work for a side: reading it back, compressing, writing and syncing it, with nothing else running.
 double seconds_to_keep(RawSides& scanner, int sides) {
     const QTemporaryDir folder;
     CaptureSink sink(folder.path().toStdString());
@@ -166,7 +166,7 @@ int main(int argc, char** argv) {
     const QTemporaryDir raw;
     const int sheets = std::atoi(argv[2]), sides = 2 * sheets;
     const auto scanner = std::make_shared<RawSides>(raw, argv[1], sheets);
-    // The machine's own pace swings: the better of two runs, and beside it what keeping alone took in this minute.
+    // The machine's speed varies, so the better of two runs counts, and storing alone is measured in the same minute.
     const double kept = seconds_to_keep(*scanner, sides);
     Figures best = run_once(scanner, argv[1]);
     if (const Figures again = run_once(scanner, argv[1]); again.all_s < best.all_s) best = again;

@@ -49,7 +49,7 @@ int make_all(Format format, size_t pages, const std::filesystem::path& folder) {
     const Sample sample;
     Ticket::Make make;
     make.format = format;
-    // Its encoder alone, on one thread.
+    // The encoder alone, on one thread.
     const auto alone_start = std::chrono::steady_clock::now();
     constexpr int tries = 10;
     for (int i = 0; i < tries; ++i)
@@ -91,7 +91,7 @@ int main(int argc, char** argv) {
         if (format == Format::Auto) continue;
         if (!only.empty() && std::ranges::find(only, format_key(format)) == only.end()) continue;
         for (const size_t count : {pages / 10, pages}) {
-            // A process each: its memory is its own.
+            // A process for each, so that its memory is measured alone.
             std::string name = (std::filesystem::temp_directory_path() / "yelvin-formats-XXXXXX").string();
             const std::filesystem::path folder = ::mkdtemp(name.data());
             if (const pid_t child = ::fork(); child == 0) {

@@ -34,7 +34,7 @@ struct Reading {
     void add(const WordCount& count, double took) { words += count, seconds += took; }
 };
 
-// The words that are not the page's, and the page's that were not read.
+// The words read that are not on the page, and the words of the page that were not read.
 bool tell_words = false;
 
 void tell(const HardPage& page, std::vector<std::string> read) {
@@ -57,7 +57,7 @@ void measure(Reading& into, const HardPage& page, Read read) {
     if (tell_words) tell(page, std::move(words));
 }
 
-// As its own command line does it.
+// As Tesseract's own command line does it.
 std::string alone(tesseract::TessBaseAPI& engine, const Raster& page) {
     const PixPtr pix = to_pix(page);
     engine.SetPageSegMode(tesseract::PSM_AUTO);
@@ -76,7 +76,8 @@ double private_mb() {
     return 0;
 }
 
-// The most private memory while the second of two pages is read, in a process of its own; the page is part of it.
+// Returns the largest private memory of a separate process while it reads the second of two pages. The page is
+// included.
 template <class Prepare>
 double most_mb_of(Prepare prepare) {
     std::array<int, 2> ends{};
@@ -124,7 +125,7 @@ void tell_memory() {
     }
 }
 
-// What it takes to see what a paper is, beside its reading.
+// The time for finding the facts of a document, compared with reading it.
 void tell_what_papers_say() {
     constexpr size_t papers = 200;
     double worst = 0, all = 0;

@@ -31,7 +31,7 @@ void for_a_moment() {
     until([&] { return ms(clock) > 300; });
 }
 
-// Another process could take it meanwhile; nobody does here.
+// Another process could take the port meanwhile; here nobody does.
 std::string closed_port() {
     QTcpServer gone;
     gone.listen(QHostAddress::LocalHost);

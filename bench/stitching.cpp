@@ -25,7 +25,7 @@ struct Outcome {
     double seconds = 0;
     size_t placed = 0, belonging = 0, strangers = 0;
     CornerErrors errors;
-    // Every piece that belongs is there, nothing else, and none is off by a pixel or more at 150 dpi.
+    // Whether every piece that belongs is placed, nothing else is, and none is off by a pixel or more at 150 dpi.
     bool solved() const { return placed == belonging && strangers == 0 && errors.worst_mm < mm_per_inch / 150; }
 };
 
@@ -60,7 +60,8 @@ Outcome by_us(const PieceSet& set) {
     return out;
 }
 
-// As it comes, or helped: with six times the features and less certainty asked for, without which it gives up on most.
+// With its default settings, or helped: with six times as many features and a lower confidence threshold, without which
+// it gives up on most sets.
 Outcome by_opencv(const PieceSet& set, bool helped) {
     Outcome out;
     std::vector<cv::Mat> images;
@@ -90,7 +91,7 @@ Outcome by_opencv(const PieceSet& set, bool helped) {
     const auto component = stitcher->component();
     for (size_t k = 0; k < component.size(); ++k)
         ++(set.pieces[static_cast<size_t>(component[k])].belongs ? out.placed : out.strangers);
-    // Whichever way round its transforms lead, it has the better reading.
+    // It is not documented which way the transforms lead, so the better of both interpretations counts.
     out.errors.worst_mm = 1e9;
     for (const bool inverse : {false, true}) {
         std::vector<cv::Point2d> found, truth;
@@ -100,7 +101,7 @@ Outcome by_opencv(const PieceSet& set, bool helped) {
             cv::Mat affine;
             cameras[k].R.convertTo(affine, CV_64F);
             if (inverse) affine = affine.inv();
-            // The transforms are those of copies of 0.6 million pixels.
+            // The transforms belong to copies of 0.6 million pixels.
             const double work = std::min(1.0, std::sqrt(0.6e6 / static_cast<double>(piece.raster.pixels.total())));
             const double mm = mm_per_inch / piece.raster.dpi;
             const double w = piece.raster.width_px(), h = piece.raster.height_px();

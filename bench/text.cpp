@@ -23,7 +23,7 @@ namespace {
 
 constexpr int pages = 100, lines = 45, words_a_line = 10, doubtful_a_page = 5;
 
-// A page as it might have been read, at 75 dpi.
+// A page as OCR might have read it, at 75 dpi.
 TextLayer a_reading() {
     TextLayer layer{{}, 620, 877, "eng"};
     int doubtful = 0;

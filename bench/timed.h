@@ -1,4 +1,4 @@
-// Every event that the window handles, timed.
+// Measures every event that the window handles.
 #pragma once
 
 #include <QApplication>

@@ -1,4 +1,4 @@
-// The dependency rule, read from the sources themselves: what may include what.
+// The dependency rules, read from the sources: which folder may include which.
 #include "support/support.h"
 
 #include <algorithm>
@@ -117,13 +117,13 @@ TEST(Architecture, TheBatchHasNoWindow) {
         EXPECT_FALSE(is_qt(what) || what.starts_with("app/")) << in << " includes " << what;
 }
 
-// A model says what is; how it looks is for the widgets, which are told what they show.
+// A model holds values; how they look is up to the widgets, which are told what to show.
 TEST(Architecture, ModelsUseNoWidgets) {
     for (const auto& [in, what] : includes_under("app/models"))
         EXPECT_TRUE(!what.starts_with("app/") || what.starts_with("app/models/")) << in << " includes " << what;
 }
 
-// The sentence is about the next scan; what becomes of a document that is there, DocumentTickets say.
+// Tickets are about the next scan; DocumentTickets decides what happens to documents that exist.
 TEST(Architecture, OnlyListedFilesUseTheCurrentTicket) {
     const std::set<std::string> of_the_next_scan{"document_names.cpp",   "document_tickets.cpp", "glass.cpp",
                                                  "going_back.cpp",       "incoming.cpp",         "looking.cpp",
@@ -145,8 +145,8 @@ TEST(Architecture, NoWidgetUsesTheDesk) {
     }
 }
 
-// Qt forgets a widget's style by a connection of its own: who cuts all of them leaves a style that outlives its widget,
-// and the next change of the look reads it.
+// Qt forgets a widget's style through a connection of its own. Cutting all connections leaves a style that outlives its
+// widget and is read at the next change of the look.
 TEST(Architecture, EveryWidgetIsReachable) {
     int read = 0;
     for (const auto& entry : fs::recursive_directory_iterator(fs::path(YELVIN_SOURCES) / "app")) {

@@ -1,4 +1,4 @@
-// The cabinet from outside: taken in, found, followed, and whole after whatever ended the program.
+// The cabinet from the command line: files are added, found and followed, and it is complete however the program ended.
 #include "core/cabinet/finding.h"
 #include "core/raster/image_file.h"
 #include "support/batch.h"
@@ -99,7 +99,8 @@ TEST_F(BatchCabinet, FilesWithoutTextAreReadAndSavedFilesAreAdded) {
     EXPECT_EQ(found[0]["path"], json::parse(made.out)["path"]);
 }
 
-// Killed while it takes in, adds again and makes its index anew; afterwards all of it is there, once, and whole.
+// The program is killed while it adds files, adds them again and rebuilds the index; afterwards every document is there
+// once and complete.
 TEST_F(BatchCabinet, KillingTheProgramLosesAndDuplicatesNothing) {
     constexpr int files = 10;
     for (int i = 0; i < files; ++i)

@@ -1,4 +1,4 @@
-// From the command line: passwords that stand nowhere, adding to a PDF, and pages of PDFs that bring their words along.
+// From the command line: passwords that are stored nowhere, adding to a PDF, and pages of PDFs that already have text.
 #include "support/batch.h"
 
 #include <cairo-pdf.h>
@@ -11,7 +11,7 @@ namespace fs = std::filesystem;
 namespace yelvin::test {
 namespace {
 
-// Letters that no reading gets right, drawn on A5.
+// Letters that OCR cannot read, drawn on A5.
 const std::vector<std::string> odd_lines{"Zyqxv 0O1lI rnm", "mooring basin towpath",
                                          "the boats of the basin are in the lock"};
 
@@ -88,7 +88,7 @@ TEST(BatchFinish, PagesAreAddedToAPdf) {
         ASSERT_EQ(ran.status, 0) << ran.err;
         EXPECT_EQ(json::parse(ran.out)["path"], whole);
     }
-    // Each at its place: behind all, in front of all, behind the first.
+    // Adds pages at the end, at the start, and after the first page.
     std::string order;
     std::istringstream pages(run({"pdftotext", whole, "-"}).out);
     for (std::string page; std::getline(pages, page, '\f');)
@@ -127,7 +127,7 @@ TEST(BatchFinish, PagesOfAPdfKeepTheirTextAndDrawing) {
     EXPECT_NE(fonts(plain).find("LiberationSerif"), std::string::npos) << "it is as it was drawn";
     EXPECT_EQ(run({"pdfimages", "-list", plain.string()}).out.find("image "), std::string::npos);
     EXPECT_EQ(run({"qpdf", "--check", plain.string()}).status, 0);
-    // In black it is a picture, with its words where they were.
+    // In black and white the page is a picture, with its words where they were.
     const fs::path black = made("black", {"--set", "how.ink=black"});
     EXPECT_EQ(all_words(black), odd_words);
     EXPECT_NE(fonts(black).find("YelvinText"), std::string::npos);
@@ -144,7 +144,7 @@ TEST(BatchFinish, PagesOfAPdfKeepTheirTextAndDrawing) {
     const fs::path anew = made("anew", {"--read-anew"});
     EXPECT_NE(all_words(anew), odd_words) << "or the letters are not odd enough";
     EXPECT_NE(fonts(anew).find("YelvinText"), std::string::npos);
-    // A stamp goes on top of the drawing.
+    // A stamp is drawn over the drawing.
     const fs::path stamped =
         made("stamped", {"--set", "make.stamp={\"parts\":[{\"words\":\"Copy\"}],\"at\":\"top-left\"}"});
     EXPECT_NE(fonts(stamped).find("LiberationSerif"), std::string::npos);

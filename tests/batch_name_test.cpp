@@ -1,4 +1,4 @@
-// From the command line: what papers are and the names that are proposed for them.
+// From the command line: the facts of documents and the proposed names.
 #include "core/naming/naming_history.h"
 #include "support/batch.h"
 #include "support/papers.h"
@@ -32,7 +32,7 @@ TEST(BatchName, PrintsTheFactsOfDocuments) {
     }
     EXPECT_EQ(all[0]["proposals"][0]["name"], "2026-11-18 Penhallow Chandlery Invoice 20417");
 
-    // With what was saved before it goes where its like went.
+    // With a history of saved documents, the folder of similar ones is proposed.
     {
         auto store = NamingHistory::open(folder / "before.sqlite");
         ASSERT_TRUE(store->add({0,
@@ -46,7 +46,7 @@ TEST(BatchName, PrintsTheFactsOfDocuments) {
     EXPECT_EQ(proposal["name"], "Rope 2026-11-18");
     EXPECT_EQ(batch({"name"}).status, 2);
 
-    // The same chips name the file that is made of it, in folders that they make.
+    // The same chips name the file and create its folders.
     const TempFolder out;
     const Ran made = batch({"make", "--out", out.path().string(), "--set",
                             R"(save.name=[{"paper_date":"yyyy-mm-dd"},{"sender":4},{"number":true}])", "--set",
@@ -56,7 +56,7 @@ TEST(BatchName, PrintsTheFactsOfDocuments) {
               (out / "Invoice").string() + "/2026/2026-11-18 Penhallow Chandlery 20417.pdf");
 }
 
-// Papers in four languages, without being told which.
+// Documents in four languages, which are not told.
 TEST(BatchName, DetectsTheLanguage) {
     const TempFolder folder;
     std::vector<std::string> arguments{"name"};

@@ -154,7 +154,7 @@ TEST(Batch, ScansWithSaneFromATicket) {
     unsetenv("SANE_CONFIG_DIR");
 }
 
-// What a killed run left in the folder for temporary files goes with the next one; a run that is at work keeps its own.
+// The next run removes what a killed run left in the temporary folder; a run that is still working keeps its files.
 TEST(Batch, CleansUpAfterAKilledRun) {
     const TempFolder out;
     setenv("TMPDIR", out.path().c_str(), 1); // NOLINT(concurrency-mt-unsafe)

@@ -1,4 +1,4 @@
-// yelvin-batch send from outside, to the stand-in, and cadaver to it as a client that is not ours.
+// yelvin-batch send, used with the stand-in server, and cadaver as a client that is not ours.
 #include "support/batch.h"
 #include "support/servers.h"
 
@@ -64,7 +64,7 @@ TEST_F(BatchSend, TheTestPrintsEachStepAndWhatCanBeAccepted) {
     EXPECT_EQ(last["ok"], false);
     const size_t print = unknown.err.find("--fingerprint SHA256:");
     ASSERT_NE(print, std::string::npos) << unknown.err;
-    // As openssl says it.
+    // The fingerprint as openssl prints it.
     const std::string hash =
         run({"bash", "-c",
              fmt::format("openssl x509 -in {}.crt -outform DER | openssl dgst -sha256 -binary | base64",
@@ -87,8 +87,8 @@ TEST_F(BatchSend, TheTestPrintsEachStepAndWhatCanBeAccepted) {
     EXPECT_EQ(json::parse(lines(wrong.out).back())["step"], "sign-in");
 }
 
-// Whoever looks at the processes of this machine meanwhile sees no password: not in their words, not in what they were
-// given along.
+// Other users who list the processes of this machine see no password: neither in arguments nor in environment
+// variables.
 TEST_F(BatchSend, ThePasswordIsNotVisibleInTheProcessList) {
     there.start({"--slow", "2000000", "--user", "heron", "--password-file", there.password_file().string()});
     const std::string lease = file("lease.bin", std::string(2'000'000, 'l'));
@@ -123,7 +123,7 @@ TEST_F(BatchSend, ThePasswordIsNotVisibleInTheProcessList) {
 }
 
 // A run is killed in the middle of an upload. The next run to the same server removes the partial file that it left
-// there, and no partial file of anybody else.
+// there, and nobody else's.
 TEST_F(BatchSend, LeftoversOfAKilledRunAreRemovedByTheNext) {
     there.start({"--slow", "1000000"});
     setenv("XDG_STATE_HOME", (here / "state").c_str(), 1); // NOLINT(concurrency-mt-unsafe)
@@ -133,8 +133,8 @@ TEST_F(BatchSend, LeftoversOfAKilledRunAreRemovedByTheNext) {
         ::execl(YELVIN_BATCH, YELVIN_BATCH, "send", "--to", there.server().address.c_str(), lease.c_str(), nullptr);
         ::_exit(127);
     }
-    // The record is written before the first byte goes; the stand-in shows a file once it is whole, so its half is made
-    // here, under the name in the record.
+    // The record is written before the first byte is sent. The stand-in shows a file only when it is complete, so the
+    // test makes the partial file itself, under the name in the record.
     const fs::path records = here / "state/yelvin/uploads";
     std::string token;
     while (token.empty() && ::waitpid(child, nullptr, WNOHANG) == 0) {

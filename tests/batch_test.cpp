@@ -1,4 +1,4 @@
-// yelvin-batch as it is called from outside: what it prints, what it leaves, how it ends.
+// yelvin-batch from outside: what it prints, which files it writes, and its exit status.
 #include "core/raster/image_file.h"
 #include "support/batch.h"
 #include "support/pieces.h"
@@ -93,7 +93,7 @@ TEST(Batch, TakesATicketAndItsSettings) {
     EXPECT_EQ(png->raster.width_px(), scanned_px(210, 75));
 }
 
-// Faithful: without corrections every pixel of the input is in the output.
+// Without corrections every pixel of the input is in the output.
 TEST(Batch, APageWithoutCorrectionsKeepsEveryPixel) {
     const TempFolder folder, out;
     const std::string page = scanned_png(folder, "page.png", "photo-top-lock", 3, 100);
@@ -109,8 +109,8 @@ TEST(Batch, APageWithoutCorrectionsKeepsEveryPixel) {
         EXPECT_EQ(cv::norm(read_page(out / name)->raster.pixels, before->raster.pixels, cv::NORM_INF), 0) << name;
 }
 
-// A scanned PDF is made searchable with the bytes that its pictures have, as poppler's pdfimages takes them out; once
-// anything is changed on the page, or a smaller file is wished, they are encoded anew.
+// A scanned PDF is made searchable with the unchanged bytes of its pictures, as poppler's pdfimages extracts them. If
+// the page is changed or a smaller file is asked for, they are encoded again.
 TEST(Batch, AScannedPdfKeepsItsPicturesUnderNewText) {
     const TempFolder folder;
     write_file(folder / "black.tif", *encode_tiff(scan("lease-1", 0, 200, Ink::Black)));
@@ -169,7 +169,8 @@ TEST(Batch, InspectsPages) {
     EXPECT_EQ(pages[2]["ink_percent"], 0);
 }
 
-// What lies on the glass, each a page and a file of its own, or all of it as one; formats by what it is.
+// Each item on the glass becomes a page and a file of its own, or all of it one page; the format depends on the
+// contents.
 TEST(Batch, AutomaticFormatIsPdfForTextAndJpegForPhotographs) {
     const TempFolder folder, out;
     const auto png = [&](const std::string& name, RectMm area) {
@@ -248,9 +249,9 @@ TEST(Batch, ReportsWrongUsageAndFailures) {
     EXPECT_TRUE(out.files().empty());
 }
 
-// A stack from a ticket: blank sides dropped, documents at separators named by them.
-// libsane's test backend, from a ticket file.
-// Corrections are the ticket's; without them every kind of page comes out pixel for pixel, however odd its size.
+// libsane's test backend scans a stack by a ticket file: blank sides are left out, and documents are divided at
+// separator sheets and named by them. Without corrections in the ticket, every kind of page is unchanged pixel by
+// pixel, whatever its size.
 TEST(Batch, AppliesOnlyTheCorrectionsOfTheTicket) {
     const TempFolder folder, out, plain;
     const std::string minutes = scanned_png(folder, "minutes.png", "minutes-punched", 0, 100);
@@ -290,7 +291,8 @@ TEST(Batch, AppliesOnlyTheCorrectionsOfTheTicket) {
     EXPECT_NE(wrong.err.find("pages.adjust.sharpen"), std::string::npos);
 }
 
-// The contract: size, resolution, a 3x3 matrix for each piece from its pixels into the result's, or a reason.
+// The promised output: the size, the resolution, and for each piece a 3x3 matrix from its pixels to those of the
+// result, or a reason.
 TEST(Batch, StitchesPiecesAndNamesWhatDoesNotBelong) {
     const TempFolder folder;
     const PieceSet set = laid_in_pieces(folder.path(), "map", ObjectKind::Drawing, 7, {.columns = 2, .rows = 2});
@@ -320,7 +322,7 @@ TEST(Batch, StitchesPiecesAndNamesWhatDoesNotBelong) {
     EXPECT_FALSE(said["pieces"][2]["reason"].get<std::string>().empty());
     EXPECT_GE(said["seams"].size(), 4U);
     for (const json& seam : said["seams"]) EXPECT_GT(seam["quality"].get<double>(), 0.9) << seam;
-    // A piece's pixels are where its matrix says, in the picture that was written.
+    // The pixels of a piece are where its matrix says, in the written picture.
     const std::vector<size_t> order{2, 0, 99, 3, 1};
     for (size_t k : {0U, 1U, 3U, 4U}) {
         const json& m = said["pieces"][k]["matrix"];
@@ -341,7 +343,7 @@ TEST(Batch, StitchesPiecesAndNamesWhatDoesNotBelong) {
         ASSERT_GT(count, 500);
         EXPECT_LT(off / count, 14) << k;
     }
-    // Nothing that exists is replaced, and what cannot be written is said.
+    // No existing file is replaced, and what cannot be written is reported.
     const Ran again = batch({"stitch", files[0], files[1], "--out", out});
     EXPECT_EQ(again.status, 0) << again.err;
     EXPECT_NE(json::parse(again.out)["path"], out);
@@ -354,8 +356,8 @@ TEST(Batch, StitchesPiecesAndNamesWhatDoesNotBelong) {
     EXPECT_EQ(json::parse(none.out)["width_px"], 0);
 }
 
-// Standard output on a full disk, settings that are no text, folders in the place of files: a sentence each, and never
-// an end with 0.
+// Standard output on a full disk, settings that are not text, folders in place of files: each is reported in a
+// sentence, and the exit status is never 0.
 TEST(Batch, FailuresAreReportedAndNeverEndWithStatusZero) {
     const TempFolder folder, out;
     const std::string good = scanned_png(folder, "good.png", "till-receipt", 0, 75);
@@ -380,7 +382,7 @@ TEST(Batch, FailuresAreReportedAndNeverEndWithStatusZero) {
 #endif
 }
 
-// Smaller than a millimetre: saved as it is, or refused with a sentence.
+// A page smaller than a millimetre is saved as it is, or refused with a sentence.
 TEST(Batch, AnAlmostEmptyPictureIsSavedNormally) {
     const TempFolder folder, out;
     std::vector<std::string> make{"make", "--out", out.path().string(), "--set", "read.languages=[\"eng\"]"};
@@ -396,7 +398,7 @@ TEST(Batch, AnAlmostEmptyPictureIsSavedNormally) {
     EXPECT_EQ(json::parse(made.out)["pages"], 3);
 }
 
-// The text of pages, and with --json each word with where it is in points, how sure, and in which paragraph.
+// Prints the text of pages and, with --json, the place in points, the confidence and the paragraph of each word.
 TEST(Batch, PrintsTextAndWordsWithPositions) {
     const TempFolder folder;
     const Raster page = scan("lease-1", 0, 200, Ink::Grey);
@@ -409,7 +411,7 @@ TEST(Batch, PrintsTextAndWordsWithPositions) {
     ASSERT_EQ(ran.status, 0) << ran.err;
     const auto read = nlohmann::json::parse(ran.out).at(0);
     EXPECT_NEAR(read.at("width").get<double>(), 595, 2);
-    // By poppler, from the original's own drawing.
+    // The words by poppler, from the original's own drawing.
     const auto truth = words_of_original("lease-1");
     std::vector<PrintedWord> words;
     for (const auto& word : read.at("words")) {

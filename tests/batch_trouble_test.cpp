@@ -1,4 +1,4 @@
-// yelvin-batch when something is wrong: nothing that was scanned is lost, and what is said is true and harmless.
+// yelvin-batch when something is wrong: nothing that was scanned is lost, and its messages are true and safe to follow.
 #include "core/raster/image_file.h"
 #include "support/batch.h"
 
@@ -29,7 +29,7 @@ class BatchTrouble : public ::testing::Test {
     static mode_t mode_of(const fs::path& file) { return static_cast<mode_t>(fs::status(file).permissions()); }
 };
 
-// Pictures of 6 MB each cannot be written where no file may be larger than 4 MB; the originals, packed, are smaller.
+// Files are limited to 4 MB. The pictures of 6 MB each cannot be written; the compressed originals are smaller.
 TEST_F(BatchTrouble, UnsavedScansAreKeptAndTheCommandToSaveThemIsPrinted) {
     const Ran ran =
         shell("umask 0; ulimit -f 4000; " + scan("--set make.format=bmp --set read.languages=[] --out " + out()));
@@ -47,7 +47,7 @@ TEST_F(BatchTrouble, UnsavedScansAreKeptAndTheCommandToSaveThemIsPrinted) {
     const size_t command = said[1].find(" with: ");
     ASSERT_NE(command, std::string::npos) << said[1];
     EXPECT_NE(said[1].find(kept.string()), std::string::npos) << said[1];
-    // A later scan says that they are there, and leaves them.
+    // A later scan reports them and does not touch them.
     const Ran later = shell(scan("--set read.languages=[] --out " + out()));
     EXPECT_EQ(later.status, 0) << later.err;
     EXPECT_NE(later.err.find("2 pages in " + kept.string()), std::string::npos) << later.err;
@@ -115,7 +115,7 @@ TEST_F(BatchTrouble, WaitsForASilentScannerUpToALimit) {
     EXPECT_TRUE(temporary_.files().empty());
 }
 
-// script(1) gives a program a terminal.
+// script(1) gives the program a terminal.
 TEST_F(BatchTrouble, ProgressIsShownOnTerminalsOnly) {
     std::string make = fmt::format("{} make --set read.languages=[] --out {} ", YELVIN_BATCH, out());
     for (int i = 0; i < 4; ++i) make += picture(fmt::format("p{}.png", i)) + " ";
@@ -156,7 +156,7 @@ TEST_F(BatchTrouble, FileNamesCannotControlTheTerminal) {
     EXPECT_EQ(nlohmann::json::parse(looked.out)[0]["file"], (folder_ / name).string()) << "the name itself is whole";
 }
 
-// Content that is lost is a sentence and status 1, and the rest is done.
+// Lost content is reported in a sentence and by exit status 1, and the rest is saved.
 TEST_F(BatchTrouble, ReportsMissingPartsOfAFile) {
     std::vector<std::string> tiff{"convert"};
     for (int i = 0; i < 11; ++i) tiff.push_back(picture(fmt::format("t{:02}.png", i), 300 + i));

@@ -1,4 +1,4 @@
-// The documents: their links lead somewhere, and their lines can be read in any editor.
+// The documents: their links lead to something, and their lines can be read in any editor.
 #include "support/support.h"
 
 #include <regex>
@@ -31,7 +31,7 @@ TEST(Documents, LinksLeadToFilesThatExist) {
     EXPECT_GT(links, 60U);
 }
 
-// Names of files of the code in backquotes, such as `core/tray/originals.h`.
+// Names of source files in backquotes, such as `core/tray/originals.h`.
 TEST(Documents, FilesThatTheyNameExist) {
     static const std::regex named(R"re(`((?:core|jobs|devices|app|batch)/[a-z_/]+\.(?:h|cpp))`)re");
     size_t names = 0;
@@ -43,7 +43,7 @@ TEST(Documents, FilesThatTheyNameExist) {
     EXPECT_GT(names, 30U);
 }
 
-// Names of the code in backquotes, such as `part_keys` or `value_of()`, in the page that leads through common changes.
+// Names from the code in backquotes, such as `part_keys` or `value_of()`, in the page about common changes.
 TEST(Documents, TheStepsOfAChangeNameThingsThatExist) {
     static const std::regex named(R"re(`([A-Za-z_:]+)(?:\(\))?`)re");
     std::string code;

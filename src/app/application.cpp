@@ -44,7 +44,7 @@ namespace {
 
 constexpr const char* stood_there = "stood_there"; // property: what the entry held before something was typed
 
-// The entry in which this widget is typed; null where it is not for typing.
+// Returns the entry to which this widget belongs; null if it is no entry.
 QLineEdit* entry_of(QWidget& widget) {
     if (auto* entry = qobject_cast<QLineEdit*>(&widget)) return entry->isReadOnly() ? nullptr : entry;
     return qobject_cast<QAbstractSpinBox*>(&widget) ? widget.findChild<QLineEdit*>() : nullptr;
@@ -53,7 +53,7 @@ QLineEdit* entry_of(QWidget& widget) {
 }
 
 namespace {
-// A password is remembered nowhere, not even to be given back.
+// Passwords are never remembered, not even for undo.
 bool is_secret(const QLineEdit& entry) {
     return entry.echoMode() != QLineEdit::Normal || (entry.inputMethodHints() & Qt::ImhSensitiveData);
 }

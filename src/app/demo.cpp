@@ -20,7 +20,7 @@ DeskPlaces places(const QString& base) { return {base + "/tray", base + "/settin
 
 namespace {
 
-// A ticket for each errand.
+// Makes a ticket for each action.
 void keep_errands(Desk& desk, const Ticket& everyday, const QString& base) {
     struct Errands {
         const char *name, *colour;
@@ -63,7 +63,8 @@ void keep_errands(Desk& desk, const Ticket& everyday, const QString& base) {
 
 void set_up(Desk& desk, const QString& base) {
     QDir().mkpath(base + "/Leases");
-    // The first tickets save beside it, not into the user's own folders. Tickets of an earlier demo do so already.
+    // The first tickets save beside the demo's data, not into the user's folders. Tickets of an earlier demo do so
+    // already.
     QDir().mkpath(base + "/Papers");
     QStringList files;
     for (const KeptTicket& kept : desk.tickets.kept().tickets)

@@ -18,7 +18,7 @@ namespace {
 constexpr int usual_port = 18733;
 constexpr const char* server_name = "Office server";
 
-// Built beside this program, or installed with it.
+// The server's program: built beside this one, or installed with it.
 QString server_program() {
     const QDir program(QCoreApplication::applicationDirPath());
     for (const QString& place : {program.filePath("yelvin-bench-server"), program.filePath("../yelvin-bench-server")})
@@ -26,7 +26,7 @@ QString server_program() {
     return QStandardPaths::findExecutable("yelvin-bench-server");
 }
 
-// Its address; empty where it does not begin.
+// Starts the server. Returns its address, or an empty string if it does not start.
 QString begin(QProcess& process, const QString& folder, int port) {
     process.setProcessChannelMode(QProcess::SeparateChannels);
     process.setChildProcessModifier([] { ::prctl(PR_SET_PDEATHSIG, SIGTERM); }); // however this program ends

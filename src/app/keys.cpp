@@ -75,7 +75,7 @@ constexpr Key table[] = {
     {Do::SaveAll, "Ctrl+Shift+S", "save all"},
 };
 
-// Without the second name of the same key.
+// Without the alternative name of the same key.
 QString shown(const Key& key) { return QString::fromUtf8(key.keys).remove(" Ctrl+Return").replace(' ', ", "); }
 
 }

@@ -27,7 +27,7 @@ using namespace yelvin;
 
 namespace {
 
-// After a paint, which was queued before.
+// Runs after the paint event that was queued before.
 void print_times(Desk& desk, const QElapsedTimer& since_start) {
     const auto print_then = [&since_start](const std::function<void()>& then) {
         QTimer::singleShot(0, qApp, [&since_start, then] {
@@ -45,7 +45,7 @@ struct Arguments {
     Wish wish;
 };
 
-// Prints and ends the program where help or the version is asked for, or something is wrong.
+// Prints and ends the program if help or the version was requested, or if the arguments are wrong.
 Arguments arguments_of(const QCoreApplication& application) {
     QCommandLineParser parser;
     parser.setApplicationDescription("Scans documents, recognises their text and saves them with good names.");
@@ -68,7 +68,7 @@ Arguments arguments_of(const QCoreApplication& application) {
             {parser.positionalArguments(), parser.value(ticket), parser.isSet(scan)}};
 }
 
-// Help and version are words on a terminal, where there may be no window system.
+// Help and version are printed on a terminal, where there may be no window system.
 bool asks_for_words(std::span<char*> arguments) {
     constexpr std::string_view words[] = {"-h", "--help", "--help-all", "-v", "--version"};
     return std::ranges::any_of(arguments, [&](const char* argument) {

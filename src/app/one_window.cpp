@@ -21,7 +21,7 @@ constexpr qint64 longest_message = 4 << 20;
 const char* const taken = "taken\n";
 const char* const activation_token = "XDG_ACTIVATION_TOKEN"; // freedesktop.org's startup notification
 
-// Of this user and this folder.
+// The name depends on the user and the folder.
 QString socket_name(const QString& store_folder) {
     const QDir folder(store_folder);
     const QString place = folder.exists() ? folder.canonicalPath() : folder.absolutePath();
@@ -29,7 +29,7 @@ QString socket_name(const QString& store_folder) {
     return QStandardPaths::writableLocation(QStandardPaths::RuntimeLocation) + "/yelvin-" + hash;
 }
 
-// `id`: of this wish, whose taking may not come to be known here.
+// `id` identifies the request, because its answer may be lost.
 bool hand_over(const QString& name, const Wish& wish, const QString& id) {
     QLocalSocket socket;
     socket.connectToServer(name);
@@ -61,7 +61,7 @@ std::unique_ptr<OneWindow> OneWindow::become_or_hand_over(const QString& store_f
             window->listen(name);
             return window;
         }
-        // Where no lock can be had at all, or its holder does not answer, the window itself says what is the matter.
+        // If no lock is available, or its holder does not answer, the window itself says what is wrong.
         if (lock.error().kind != ErrorKind::Busy || waited.hasExpired(patience.count())) return window;
         QThread::msleep(retry_ms);
     }
@@ -83,7 +83,7 @@ void OneWindow::answer() {
             const QJsonObject message = QJsonDocument::fromJson(socket->readLine()).object();
             Wish wish{{}, message["ticket"].toString(), message["scan"].toBool()};
             for (const auto& file : message["files"].toArray()) wish.files.append(file.toString());
-            // Answered before it is carried out, which may take longer than the other program waits.
+            // The answer is sent before the request is carried out, which may take longer than the other program waits.
             socket->write(taken);
             socket->flush();
             if (const QString id = message["id"].toString(); !id.isEmpty()) {

@@ -59,7 +59,7 @@ std::optional<fs::path> DavFolder::place_of(const std::string& path) const {
         if (part == ".." || part.find('\0') != std::string::npos) return std::nullopt;
         if (part != ".") place /= part;
     }
-    // A symbolic link may lead anywhere: what it leads to has to be in the folder too.
+    // A symbolic link may lead anywhere, so its target must be in the folder too.
     const fs::path real = fs::weakly_canonical(place, failed), root = fs::weakly_canonical(folder_, failed);
     const bool is_within = std::mismatch(root.begin(), root.end(), real.begin(), real.end()).first == root.end();
     if (failed || !is_within) return std::nullopt;

@@ -1,5 +1,5 @@
-// yelvin-bench-server: a small WebDAV server on this computer, for the demo and for tests. It refuses, breaks off, is
-// slow or full, and shows another certificate, as it is told.
+// yelvin-bench-server: a small WebDAV server on this computer, for the demo and for tests. Its options make it refuse
+// requests, break connections, be slow or full, or show another certificate.
 #include "bench_server/dav_folder.h"
 
 #include <CLI/CLI.hpp>
@@ -25,8 +25,8 @@ namespace {
 
 namespace fs = std::filesystem;
 
-// How requests are answered. Twice: each is carried out twice and the second answer is told, as by a proxy that
-// repeats what it has no answer to. Wrongly: by a page of a network that wants somebody to sign in first.
+// How requests are answered. Twice: each is carried out twice and the second answer is sent, as by a proxy that repeats
+// unanswered requests. Wrongly: with a page of a network that asks the user to sign in first.
 enum class Answers { OnTime, Late, Twice, Never, Wrongly };
 
 struct ServerOptions {
@@ -46,7 +46,7 @@ struct Serving {
 constexpr const char* realm = "papers";
 constexpr const char* opaque = "yelvin-bench-server";
 
-// One request from its head to its end.
+// One request, from its headers to its end.
 struct Request {
     DavFolder::Asked asked;
     fs::path growing;
@@ -93,7 +93,7 @@ MHD_Result send(MHD_Connection* connection, const DavReply& reply) {
     return queued;
 }
 
-// Yes: whoever asks may; else the answer is on its way.
+// Returns true if the client may make the request; otherwise the answer was queued.
 bool lets_in(MHD_Connection* connection, const ServerOptions& options, MHD_Result& answered) {
     if (options.user.empty()) return true;
     const std::string words = "Sign in first.\n";
@@ -119,7 +119,7 @@ bool lets_in(MHD_Connection* connection, const ServerOptions& options, MHD_Resul
     return in;
 }
 
-// A part of a body; false: the connection is to end.
+// Receives a part of a body. Returns false if the connection is to be closed.
 bool take(Request& request, const ServerOptions& options, const char* bytes, size_t size) {
     if (request.refused) return true;
     if (request.file < 0)
@@ -136,7 +136,7 @@ bool take(Request& request, const ServerOptions& options, const char* bytes, siz
     return options.break_after < 0 || request.taken < options.break_after;
 }
 
-// Returns true if the answer is on its way.
+// Returns true if the answer was queued.
 bool answers_otherwise(MHD_Connection* connection, const ServerOptions& options, MHD_Result& answered) {
     if (options.answers == Answers::Late) std::this_thread::sleep_for(std::chrono::milliseconds(400));
     while (options.answers == Answers::Never) std::this_thread::sleep_for(std::chrono::hours(1));

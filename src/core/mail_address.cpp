@@ -47,7 +47,7 @@ Result<MailAddress> mail_address(const std::string& text) {
     const char* address = internet_address_mailbox_get_addr(INTERNET_ADDRESS_MAILBOX(one));
     const char* name = internet_address_get_name(one);
     MailAddress out{name ? name : "", address ? address : ""};
-    // The parser passes over what it does not understand: all of the text has to be the address.
+    // The parser ignores what it does not understand, so the address must be the whole text.
     const bool is_bare = out.name.empty() && text == out.address;
     const bool is_named = text.ends_with("<" + out.address + ">");
     if (!is_addr_spec(out.address) || (!is_bare && !is_named)) return refused();

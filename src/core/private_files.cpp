@@ -19,7 +19,7 @@ constexpr mode_t only_owner = 0700;
 
 std::error_code system_error() { return {errno, std::generic_category()}; }
 
-// Takes nothing that the mode does not have: a file that is read-only stays so.
+// Never adds a permission: a read-only file stays read-only.
 void close_to_others(int descriptor) {
     struct stat about {};
     if (::fstat(descriptor, &about) != 0 || about.st_uid != ::geteuid()) return;

@@ -13,8 +13,8 @@
 
 namespace {
 
-// A desktop of the tests' own: nothing of the machine's is opened or changed. What is looked up of it is looked up once
-// for each process, so it is there before anything is.
+// The tests have a desktop of their own, so nothing of the machine's is opened or changed. Libraries look up some of it
+// once for each process, so it must exist before anything else starts.
 void have_own_desktop(const QTemporaryDir& home) {
     const QString folder = home.filePath("applications");
     QDir().mkpath(folder);
@@ -25,8 +25,8 @@ void have_own_desktop(const QTemporaryDir& home) {
                         .arg(program)
                         .toUtf8());
     }
-    // Not by QProcess: its child shares the memory in which the thread sanitizer notes what this thread does, and what
-    // the two note at once leaves it blind to this thread's locks.
+    // Not by QProcess: its child shares the memory in which the thread sanitizer records what this thread does. If both
+    // record at the same time, the sanitizer no longer sees this thread's locks.
     std::ignore = std::system(("update-desktop-database '" + folder.toStdString() + "'").c_str());
     qputenv("CUPS_SERVER", home.filePath("no-printers").toUtf8()); // nor printed upon
     for (const char* where : {"XDG_DATA_HOME", "XDG_CONFIG_HOME"}) qputenv(where, home.path().toUtf8());

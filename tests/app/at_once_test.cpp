@@ -1,4 +1,4 @@
-// Documents that are on their way: saved at once or by hand while more is scanned.
+// Documents that are still being scanned are saved, automatically or by hand.
 #include "app/held.h"
 #include "app/window_fixture.h"
 
@@ -22,7 +22,7 @@ class OnTheirWay : public Window {
             t.make.format = Format::Pdf;
         });
     }
-    // A stack in the feeder, else the receipt on the glass.
+    // Uses a stack in the feeder, otherwise the receipt on the glass.
     void scan(const std::vector<std::string>& stack, const std::function<void(Ticket&)>& how) {
         const bool from_stack = !stack.empty();
         load(stack, [&](Ticket& t) {
@@ -39,7 +39,7 @@ class OnTheirWay : public Window {
         desk_->scanners.set_bench(bench);
         choose(how);
     }
-    // Sheet after sheet; the first one is scanned.
+    // Lets the user feed sheet after sheet; the first one is scanned.
     void feed_by_hand(const std::vector<std::string>& stack, const std::function<void(Ticket&)>& how) {
         load(stack, [&](Ticket& t) {
             t.from.source = Source::HandFed;
@@ -97,7 +97,7 @@ TEST_F(OnTheirWay, ADocumentWaitingForItsTextAtTheEndIsSavedAtTheNextStart) {
     EXPECT_TRUE(name_of(0).endsWith(".pdf"));
 }
 
-// Whether the last side is blank is known when it was looked at, and not before.
+// Only the check of the last side shows whether it is blank.
 TEST_F(OnTheirWay, APageBeingCheckedIsNotSavedYet) {
     begin();
     Held looking(desk_->pools.pages(), 2, desk_->pools.stop_token());

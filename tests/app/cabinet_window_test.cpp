@@ -1,4 +1,5 @@
-// The cabinet in the real window, by its keys: found, narrowed, walked, opened, renamed, moved, taken back, put away.
+// The cabinet in the real window, used with its keys: finding, filtering, walking through results, opening, renaming,
+// moving, returning documents to the tray, removing entries.
 #include "app/cabinet/cabinet_view.h"
 #include "app/cabinet/narrow_column.h"
 #include "app/cabinet/result_list.h"
@@ -16,7 +17,7 @@ namespace fs = std::filesystem;
 namespace yelvin::test {
 namespace {
 
-// Whatever is opened is written down.
+// Records what is opened.
 class WritingDown : public StandInOutside {
   public:
     WritingDown(const QString& folder, const Executor& elsewhere, QStringList& opened)
@@ -65,7 +66,7 @@ class CabinetWindow : public Window {
         std::ranges::sort(out);
         return out;
     }
-    // Typed into the sheet that is open.
+    // Types into the sheet that is open.
     void answer(const QString& words) {
         const QPointer<QWidget> sheet = QApplication::activePopupWidget();
         ASSERT_TRUE(sheet && sheet->focusWidget());
@@ -112,7 +113,8 @@ TEST_F(CabinetWindow, AFolderIsAddedAndItsDocumentsAreFoundFilteredAndBrowsedByK
     EXPECT_EQ(desk_->in_cabinet.match(), (first + 1) % 3);
     QTest::keyClick(entry(), Qt::Key_PageUp);
     EXPECT_EQ(words("cabinet-match"), QString("match %1 of 3 · page 1 of 1").arg(first + 1));
-    // Down goes through papers while one types, Enter into the list; letters typed there go to the entry.
+    // While the user types, Down walks through the results and Enter goes to the list; letters typed in the list go to
+    // the entry.
     type("heron");
     EXPECT_EQ(names().size(), 9U);
     QTest::keyClick(entry(), Qt::Key_Down);
@@ -123,7 +125,7 @@ TEST_F(CabinetWindow, AFolderIsAddedAndItsDocumentsAreFoundFilteredAndBrowsedByK
     EXPECT_EQ(entry()->text(), "heronx");
     ASSERT_TRUE(wait([&] { return calm(); }));
     EXPECT_TRUE(words("cabinet-empty").contains("No match in 10 documents"));
-    // Narrowed by a folder with the keys, and back by Esc.
+    // Filters by a folder with the keys; Esc removes the filter.
     type("mooring");
     QApplication::processEvents();
     auto* leases = part<CountRow>("narrow-folder-" + QString::fromStdString(folder("Old/Leases").string()));
@@ -135,7 +137,7 @@ TEST_F(CabinetWindow, AFolderIsAddedAndItsDocumentsAreFoundFilteredAndBrowsedByK
     ASSERT_TRUE(wait([&] { return calm() && names().size() == 2; }));
     key("Esc");
     EXPECT_FALSE(part<CabinetView>("cabinet")->isVisible());
-    // What was typed stays, and so does all of it over a restart.
+    // The query stays, and the filters too, over a restart.
     start();
     open_cabinet();
     EXPECT_EQ(desk_->in_cabinet.found().of, 10);
@@ -180,7 +182,7 @@ TEST_F(CabinetWindow, ASavedDocumentIsFoundAtOnceAndReturnsToTheTray) {
     ASSERT_EQ(names().size(), 1U);
     EXPECT_EQ(desk_->in_cabinet.current()->paper.ticket, desk_->tickets.ticket().name);
     ASSERT_TRUE(wait([&] { return desk_->in_cabinet.matches() >= 3; }));
-    // Renamed in the tray, it is found under its new name, in its new place.
+    // A document renamed in the tray is found under its new name and in its new place.
     key("Esc");
     desk_->renaming.rename(desk_->tray.tray().documents.front()->id, "Heronry");
     ASSERT_TRUE(wait([&] { return !desk_->renaming.at_work() && calm(); }));
@@ -190,7 +192,7 @@ TEST_F(CabinetWindow, ASavedDocumentIsFoundAtOnceAndReturnsToTheTray) {
     press("cabinet-back");
     EXPECT_FALSE(part<CabinetView>("cabinet")->isVisible());
     EXPECT_EQ(desk_->tray.tray().page_count(), 1U) << "it is in the tray still";
-    // Put away, it comes back with its original, to be corrected and saved again.
+    // A cleared document returns to the tray with its original, to be corrected and saved again.
     const Page before = *desk_->tray.tray().documents[0]->pages[0];
     press("put-away");
     ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 0 && desk_->kept.all().size() == 1; }));
@@ -210,7 +212,7 @@ TEST_F(CabinetWindow, ASavedDocumentIsFoundAtOnceAndReturnsToTheTray) {
     key("Ctrl+S");
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
     EXPECT_TRUE(saved_[0].endsWith("/Heronry (2).pdf")) << qPrintable(saved_[0]);
-    // Not kept any more, it comes back as its file has it.
+    // If its original is no longer kept, it returns as its file shows it.
     press("put-away");
     ASSERT_TRUE(wait([&] { return desk_->kept.all().size() == 1; }));
     press("keeping");
@@ -228,8 +230,8 @@ TEST_F(CabinetWindow, ASavedDocumentIsFoundAtOnceAndReturnsToTheTray) {
     EXPECT_NE(desk_->choice.current()->original, before.original);
 }
 
-// A list for other programs, old ones put away, words put into a PDF that has none, and one that is written to in
-// place.
+// Saves the list for other programs, removes old entries, adds text to a PDF without any, and notices a file that
+// another program has rewritten in place.
 TEST_F(CabinetWindow, SavesAListRemovesOldEntriesAndMakesPdfsSearchable) {
     fill("old", {"a paper, \"ancient\" and about a lock"});
     fill("new", {"a paper about another lock"});
@@ -256,7 +258,7 @@ TEST_F(CabinetWindow, SavesAListRemovesOldEntriesAndMakesPdfsSearchable) {
     EXPECT_EQ(std::ranges::count(csv, '\n'), 3);
     EXPECT_NE(csv.find(",\"\"\"ancient\"\" and about a lock\"\r\n"), std::string::npos) << csv;
     EXPECT_NE(csv.find("new.pdf," + folder("Old").string() + ",here,"), std::string::npos) << csv;
-    // Older than five years: the third row.
+    // The third row is "older than five years".
     press("cabinet-older");
     ASSERT_TRUE(wait([&] { return QApplication::activePopupWidget() != nullptr; }));
     QWidget* sheet = QApplication::activePopupWidget();
@@ -280,7 +282,7 @@ TEST_F(CabinetWindow, SavesAListRemovesOldEntriesAndMakesPdfsSearchable) {
     ASSERT_GT(words.size(), 10U);
     type(QString::fromStdString(words[0].text));
     EXPECT_EQ(names(), SearchResults{"scan"});
-    // Written to where it lies, with nothing new in its folder.
+    // The file is rewritten in place; its folder does not change.
     write_file(folder("Old") / "new.pdf", pdf_with_text({"a paper about a windlass now"}));
     type("windlass");
     ASSERT_TRUE(wait([&] { return calm() && names() == SearchResults{"new"}; }));
@@ -326,20 +328,20 @@ TEST_F(CabinetWindow, AMovedFileIsFollowedAndAMissingOneKeepsItsEntry) {
     open_cabinet();
     take_in("Old");
     type("heron");
-    // Moved and renamed by somebody else while it runs.
+    // Another program moves and renames the file while the window is open.
     fs::rename(folder("Old") / "heron.pdf", folder("Old/2026") / "grey bird.pdf");
     ASSERT_TRUE(wait([&] { return names() == SearchResults{"grey bird"}; }));
     QTest::keyClick(entry(), Qt::Key_Return);
     QTest::keyClick(results(), Qt::Key_Return);
     ASSERT_EQ(opened_.size(), 1);
     EXPECT_TRUE(opened_[0].endsWith("2026/grey bird.pdf"));
-    // Gone: said, kept, and drawn from its words.
+    // A missing file is reported, its entry stays, and its page is drawn from its words.
     type("swan");
     fs::remove(folder("Old") / "swan.pdf");
     ASSERT_TRUE(wait([&] { return calm() && desk_->in_cabinet.current()->paper.place == Place::Gone; }));
     ASSERT_TRUE(wait([&] { return desk_->in_cabinet.is_drawn_from_words() && !desk_->in_cabinet.picture().isNull(); }));
     EXPECT_TRUE(words("cabinet-match").contains("file missing"));
-    // Its folder is not there: that says nothing about its files.
+    // A missing folder says nothing about the files in it.
     window_.reset();
     desk_.reset();
     fs::rename(folder("Old"), base_ / ".hidden");
@@ -348,7 +350,7 @@ TEST_F(CabinetWindow, AMovedFileIsFollowedAndAMissingOneKeepsItsEntry) {
     type("bird");
     ASSERT_EQ(names(), SearchResults{"grey bird"});
     ASSERT_TRUE(wait([&] { return calm() && desk_->in_cabinet.current()->paper.place == Place::Away; }));
-    // New in a folder that is taken in: it comes in by itself.
+    // A new file in a watched folder is added automatically.
     fs::rename(base_ / ".hidden", folder("Old"));
     start();
     fill("late", {"a paper that came later about a windlass"});

@@ -12,7 +12,7 @@ namespace {
 
 class Checking : public Window {
   protected:
-    // Documents of pages that were once scanned: as many as `shape` says.
+    // Fills the tray with documents of as many scanned pages as `shape` says.
     void fill(const std::vector<size_t>& shape) {
         start();
         scan_quickly();
@@ -78,7 +78,7 @@ TEST_F(Checking, SelectedPagesAreDraggedTogetherToAnotherDocument) {
     EXPECT_EQ(page_id(1, 0), d);
     EXPECT_EQ(page_id(1, 1), a);
     EXPECT_EQ(page_id(1, 2), c);
-    // A plain press on one of several chosen ones chooses it alone; Shift takes all between.
+    // A click on one of several selected pages selects that page alone; Shift selects all pages between.
     click(a);
     EXPECT_EQ(desk_->choice.chosen().size(), 1U);
     click(b);
@@ -223,7 +223,7 @@ TEST_F(Checking, ASliderIsPreviewedWhileDraggedAppliedOnReleaseAndResetByItsNumb
     slider.setSliderDown(false);
     EXPECT_EQ(recipe().adjust.contrast, 44);
     EXPECT_EQ(steps(), before + 1) << "one drag is one step";
-    // What is on the screen is what the file will hold.
+    // The screen shows what the file will contain.
     view().set_zoom(1);
     ASSERT_TRUE(sharp());
     const Raster page =
@@ -322,7 +322,7 @@ TEST_F(Checking, BothSidesOfACardAreCombinedOnOnePage) {
 
 TEST_F(Checking, ALargePageIsShownFromItsCoarseCopyAndInDetailFromTheDisk) {
     start();
-    // 7000 x 4000 pixels: a checkerboard of single pixels in the middle, which no coarse copy can hold.
+    // 7000 x 4000 pixels with a checkerboard of single pixels in the middle, which no coarse copy can show.
     Raster large{cv::Mat(4000, 7000, CV_8UC1, cv::Scalar(240)), 600, Ink::Grey};
     for (int y = 1800; y < 2200; ++y) {
         for (int x = 3300; x < 3700; ++x) large.pixels.at<uchar>(y, x) = (x + y) % 2 ? 255 : 0;

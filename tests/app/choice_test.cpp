@@ -1,4 +1,4 @@
-// Which pages are chosen, and what is tried on the one that is looked at, while the tray changes under them.
+// Which pages are selected, and what is tried on the current page, while the tray changes.
 #include "app/models/threads/pools.h"
 #include "app/models/tray/choice.h"
 #include "app/models/tray/out_tray.h"

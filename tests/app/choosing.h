@@ -1,4 +1,4 @@
-// Choosing in the real window: phrases and tickets by the keyboard, papers on the glass.
+// Choosing in the real window: phrases and tickets by the keyboard, items on the glass.
 #pragma once
 
 #include "app/window_fixture.h"
@@ -10,7 +10,7 @@ namespace yelvin::test {
 
 class Choosing : public Window {
   protected:
-    // Types into whatever has the keyboard.
+    // Types into the widget that has the focus.
     static void type(Qt::Key key, Qt::KeyboardModifiers with = {}) {
         QWidget* where = QApplication::activePopupWidget();
         if (where && where->focusWidget()) where = where->focusWidget();
@@ -20,7 +20,7 @@ class Choosing : public Window {
         QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
         QApplication::processEvents();
     }
-    // Walks the sentence to a phrase and opens it.
+    // Walks through the sentence to a phrase and opens it.
     void open(const QString& words) {
         auto* sentence = part<Sentence>("sentence");
         window_->activateWindow();

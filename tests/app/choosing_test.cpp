@@ -1,4 +1,4 @@
-// Choosing in the real window: frames by the mouse, what is found by itself, the test strip.
+// Choosing in the real window: frames by the mouse, items that are found automatically, the test strip.
 #include "app/choosing.h"
 
 #include "app/strip/strip_view.h"
@@ -11,7 +11,8 @@
 namespace yelvin::test {
 namespace {
 
-// Each kind by mouse in the sentence's sheet, of two pages with a table: once for the document, once for each page.
+// Chooses each format with the mouse in the sentence's sheet, for two pages with a table: once for the document, once
+// for each page.
 TEST_F(Choosing, EveryFormatIsOfferedNamedAndSavedPerDocumentAndPerPage) {
     start();
     struct Made {
@@ -86,7 +87,7 @@ TEST_F(Choosing, EveryFormatIsOfferedNamedAndSavedPerDocumentAndPerPage) {
     EXPECT_TRUE(trouble_.isEmpty()) << qPrintable(trouble_);
 }
 
-// What each kind offers besides stands below it and, once it differs, in the sentence.
+// The options of a format are below it in the sheet. Those that differ from their defaults are also in the sentence.
 TEST_F(Choosing, TheOptionsOfAFormatAreBelowIt) {
     start();
     const auto said = [&] { return part<Sentence>("sentence")->text(); };
@@ -126,7 +127,7 @@ TEST_F(Choosing, TheOptionsOfAFormatAreBelowIt) {
     EXPECT_EQ(make.tiff_coding, TiffCoding::Lzw);
 }
 
-// Without any reading an editable file waits for it, and says so.
+// If no page was read, an editable file waits until the pages are read, and the window says so.
 TEST_F(Choosing, ATextFormatReportsThatItsPagesAreReadFirst) {
     start();
     QStringList told;
@@ -160,7 +161,8 @@ TEST_F(Choosing, ThreeFramesAreDrawnSnappedTurnedAndNumberedByMouse) {
     EXPECT_TRUE(desk_->glass.frames().empty()) << "finding is switched off";
     ASSERT_EQ(desk_->glass.found().size(), 3U) << "but edges are there to snap to";
     auto& view = glass();
-    // The card's own edges, missed by a millimetre: 85.6 x 53.98 mm (ISO/IEC 7810 ID-1) around 60, 262.
+    // A frame drawn a millimetre beside the edges of the card, which is 85.6 x 53.98 mm (ISO/IEC 7810 ID-1) around 60,
+    // 262.
     drag(&view, view.to_screen(17.2 + 0.9, 235 - 0.8), view.to_screen(102.8 + 0.8, 289 + 0.9));
     ASSERT_EQ(desk_->glass.frames().size(), 1U);
     const Region card = desk_->glass.frames()[0].at;
@@ -171,7 +173,7 @@ TEST_F(Choosing, ThreeFramesAreDrawnSnappedTurnedAndNumberedByMouse) {
     drag(&view, view.to_screen(130, 250), view.to_screen(190, 290));
     drag(&view, view.to_screen(30, 130), view.to_screen(90, 160));
     ASSERT_EQ(desk_->glass.frames().size(), 3U);
-    // The bar of the third, drawn outside its top edge, is dragged to the right: the frame turns clockwise.
+    // Dragging the bar outside the top edge of the third frame to the right turns the frame clockwise.
     const Region before = desk_->glass.frames()[2].at;
     const auto [from, to] = bar_of(before, view.mm_per_px());
     const QPointF bar = (view.to_screen(from.x, from.y) + view.to_screen(to.x, to.y)) / 2;
@@ -180,7 +182,7 @@ TEST_F(Choosing, ThreeFramesAreDrawnSnappedTurnedAndNumberedByMouse) {
     drag(&view, bar, centre + QPointF(reach * std::sin(angle), -reach * std::cos(angle)));
     EXPECT_NEAR(desk_->glass.frames()[2].at.angle_degrees, 20, 1.5);
     EXPECT_EQ(desk_->glass.frames()[2].at.w_mm, before.w_mm) << "turning changes no size";
-    // Its mount, dragged along the turned frame's own directions, leaves the opposite corner where it is.
+    // Dragging a corner along the turned frame's own directions leaves the opposite corner in place.
     const auto corners = corners_of(desk_->glass.frames()[2].at);
     drag(&view, view.to_screen(corners[2].x, corners[2].y), view.to_screen(corners[2].x + 6, corners[2].y + 12));
     EXPECT_NEAR(corners_of(desk_->glass.frames()[2].at)[0].x, corners[0].x, 0.01);
@@ -271,12 +273,12 @@ TEST_F(Choosing, EachItemOnTheGlassBecomesAStraightPage) {
     EXPECT_TRUE(desk_->glass.frames().empty()) << "what was found belongs to that paper";
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains("each item on it"));
 
-    // One press on the same paper, without a preview: found in the scan itself.
+    // Scans the same paper again without a preview: the items are found in the scan itself.
     press("scan");
     ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 6 && at_rest(); }));
     EXPECT_NEAR(page_size(0, 4).width, 150, 0.7);
     EXPECT_NEAR(desk_->tray.tray().documents[0]->pages[4]->recipe.tilt_degrees, -4, 0.1);
-    // And all of it as one page.
+    // Then all of it becomes one page.
     choose([](Ticket& t) { t.from.frames = Frames::OneItem; });
     press("scan");
     ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 7 && at_rest(); }));

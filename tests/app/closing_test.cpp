@@ -1,4 +1,4 @@
-// The window closes while something is still being done.
+// The window is closed while work is still under way.
 #include "app/end_watch.h"
 #include "app/held.h"
 #include "app/models/saving/pending_saves.h"
@@ -112,7 +112,7 @@ TEST_F(ClosingWindow, AnInterruptedDocumentIsSavedAtTheNextStart) {
     ASSERT_TRUE(wait([&] { return !saved_as(0).empty() && at_rest(); })) << qPrintable(trouble_);
 }
 
-// The program ended between saving and writing down that nothing is to be saved any more.
+// The program ended after saving, before it recorded that nothing is waiting to be saved.
 TEST_F(ClosingWindow, ASavedDocumentIsNotSavedAgainAtTheNextStart) {
     start();
     scan_one(Format::Jpeg);

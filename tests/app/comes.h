@@ -1,4 +1,4 @@
-// The one switch of all stand-ins of the window's tests: how what is outside answers.
+// The switch of all stand-ins of the window tests: how an answer from outside of the program arrives.
 #pragma once
 
 #include "app/models/threads/answer.h"
@@ -15,21 +15,22 @@ inline auto in_every_way() {
     return testing::Values(Comes::OnTime, Comes::Late, Comes::Twice, Comes::Never, Comes::Wrongly);
 }
 
-// As a part of a test's name.
+// The part of a test's name.
 inline const char* word_for(Comes way) {
     constexpr const char* words[] = {"OnTime", "Late", "Twice", "Never", "Wrongly"};
     return words[static_cast<int>(way)];
 }
 inline std::string how_it_comes(const testing::TestParamInfo<Comes>& each) { return word_for(each.param); }
 
-// Answers of one stand-in, counted.
+// Counts the answers of one stand-in.
 struct Answers {
     Comes come = Comes::OnTime;
     int to_tell = 0, told = 0; // that are on their way, and those that have come
     int unanswered = 0;        // that nobody will ever answer
 
     bool all_told() const { return told == to_tell; }
-    // Later, by the event loop; not at all once `here` is gone. `wrong` is what is told where it comes wrongly.
+    // Delivers an answer later, by the event loop; not at all once `here` was deleted. `wrong` is delivered if answers
+    // are to be wrong.
     template <class T>
     void tell(QObject* here, const Answer<T>& answer, const T& value, const T& wrong) {
         constexpr int late_ms = 300;

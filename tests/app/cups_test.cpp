@@ -1,4 +1,5 @@
-// Printing through a real CUPS: a scheduler of the test's own, which writes what a printer would be sent into a file.
+// Printing through a real CUPS: the test starts its own scheduler, which writes what a printer would receive into a
+// file.
 #include "app/errands/system_outside.h"
 #include "app/models/threads/pools.h"
 #include "app/window_fixture.h"
@@ -11,7 +12,7 @@
 namespace yelvin::test {
 namespace {
 
-// Its queue is CUPS' own generic PDF printer; sheets are A4.
+// The queue is CUPS' own generic PDF printer with A4 sheets.
 class PrivateCups {
   public:
     const TempFolder folder;
@@ -104,7 +105,7 @@ TEST(RealCups, PrintsAtTrueSizeInCopiesAndOnBothSides) {
     EXPECT_NE(about.find("(A4)"), std::string::npos) << about;
     const std::string log = cups.page_log();
     EXPECT_NE(log.find("sides=two-sided-long-edge"), std::string::npos) << log;
-    // Copies are the printer's to make, or stand in the file with an empty back behind the third side.
+    // Either the printer makes the copies, or they are in the file, with an empty back after the third side.
     EXPECT_TRUE(pages == 8 || pages == 7 || (pages == 3 && log.find("copies=2") != std::string::npos)) << pages << log;
     constexpr double off = 0.3;
     const cv::Rect2d at = ink_on(cups.sent(), 2, cups.folder);

@@ -1,4 +1,4 @@
-// The desk without its window: what it promises to the widgets, and the words that the sentence is made of.
+// The desk without its window: what it promises to the widgets, and the words of the sentence.
 #include "app/desk.h"
 
 #include "app/demo.h"
@@ -179,7 +179,7 @@ TEST_F(DeskTest, EveryFrameBecomesAPageOfItsSize) {
     EXPECT_NEAR(size(1).height, scanned_px(30, 75), 1) << "cut out of one picture of both";
 }
 
-// Estimates are said before a choice is made; they must not be off by more than half.
+// Estimates are shown before a choice is made; they must not be off by more than half.
 TEST_F(DeskTest, EstimatesAreCloseToSavedSizes) {
     const Raster page = scan("lease-1", 0, 300, Ink::Colour);
     for (const auto& [format, ink] : {std::pair{Format::Pdf, Ink::Grey},
@@ -286,7 +286,7 @@ TEST_F(DeskTest, DamagedLastChoicesAreNotChangedAndTheDefaultTicketIsUsed) {
     }
 }
 
-// ---- what comes while something is under way
+// ---- arrivals while something is under way
 
 TEST_F(DeskTest, ABlankLimitSetDuringCheckingAppliesToTheLastSheets) {
     BenchSetup bench;
@@ -364,7 +364,7 @@ TEST_F(DeskTest, PagesThatCannotBeJoinedStayAndTheJobEnds) {
     EXPECT_EQ(page_ids(desk_->tray.tray()), ids);
 }
 
-// ---- folders that are not there
+// ---- missing folders
 
 class FolderAway : public DeskTest {
   protected:
@@ -377,7 +377,7 @@ class FolderAway : public DeskTest {
         desk_->saving.save({document(0)});
     }
     QString why_waits() const { return desk_->saving.why_waits(document(0).toStdString()); }
-    // The folders are looked at anew, as they are every two seconds while something waits.
+    // Examines the folders again, as happens every two seconds while something waits.
     void look_again() {
         bool there = false;
         desk_->folders.forget(away());

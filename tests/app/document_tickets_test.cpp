@@ -1,4 +1,4 @@
-// Documents keep the ticket that they were scanned with: what becomes of each, whatever stands in the sentence by now.
+// Documents keep the ticket that they were scanned with, whatever the sentence says later.
 #include "app/held.h"
 #include "app/ticketbar/ticket_stub.h"
 #include "app/tickets_window.h"
@@ -38,7 +38,7 @@ TEST_F(DocumentTicketsWindow, TicketsOfDocumentsSurviveARestartAndUndo) {
     EXPECT_TRUE(desk_->document_tickets.follows(document(2))) << "the same ticket is in the sentence as before";
     EXPECT_FALSE(desk_->document_tickets.follows(document(0)));
     scan_with("Leases");
-    // What is changed in the sentence counts for those of its own scans, and is no step to be undone.
+    // A change in the sentence applies to the documents scanned with that ticket, and is no undo step.
     choose([&](Ticket& t) { t.save.folder = folder_of("Leases").string(), t.make.format = Format::Tiff; });
     EXPECT_EQ(ticket_of(3).make.format, Format::Tiff);
     EXPECT_EQ(ticket_of(0).make.format, Format::Pdf) << "another ticket was chosen since";
@@ -98,7 +98,7 @@ TEST_F(DocumentTicketsWindow, TheTargetOfTheNextPageIsShownBelowScanAndSurvivesA
     EXPECT_EQ(lands(), "page 2 of Lease 02");
     start();
     EXPECT_EQ(lands(), "page 2 of Lease 02") << "asked for before";
-    // With the keys: behind the last page, Ctrl+D; on the page itself it is about the page.
+    // By keys: Ctrl+D after the last page is about the next page; on a page it is about that page.
     tray().setFocus();
     desk_->choice.set_current(page_id(0, 0));
     for (const int to : {Qt::Key_Right, Qt::Key_Right}) QTest::keyClick(&tray(), static_cast<Qt::Key>(to));
@@ -232,7 +232,7 @@ TEST_F(DocumentTicketsWindow, ATicketCanBeDroppedOnATab) {
     EXPECT_FALSE(desk_->tickets.asked()) << "it is not taken in as one from elsewhere";
 }
 
-// One that is asked about is no step yet: what it names is done by nobody.
+// Until the user accepts the ticket, nothing that it names is done, and there is no undo step.
 TEST_F(DocumentTicketsWindow, AsksBeforeATicketFromSomeoneElseIsUsed) {
     start();
     make_tickets();

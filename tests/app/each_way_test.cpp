@@ -1,6 +1,6 @@
-// What the window depends on answers in time, late, twice, never and wrongly: keyring, servers, scanners, folders.
-// Programs, mail and printers: late_answers_test.cpp; the portal: outside_test.cpp. In each way the window is closed at
-// the end, while an answer may still be under way.
+// Everything outside of the window answers in time, late, twice, never and wrongly: the keyring, servers, scanners,
+// folders. Programs, e-mail and printers are in late_answers_test.cpp, the portal in outside_test.cpp. In each way the
+// window is closed at the end, while an answer may still be under way.
 #include "app/keyring_stand_in.h"
 #include "app/models/sending/sending.h"
 #include "app/models/sending/servers.h"
@@ -152,8 +152,8 @@ TEST_P(ScannerInEachWay, ItsPagesAreInTheTrayAndItCanBeUsedAgain) {
             ASSERT_TRUE(wait([&] { return desk_->scanners.silent_for().count() > 0; })) << "it is said";
             desk_->run.stop();
         }
-        // A press that comes twice begins a second run, of which each picture comes twice too; the feeder is empty
-        // then.
+        // A button press that arrives twice starts a second run, of which each picture arrives twice too; then the
+        // feeder is empty.
         const size_t all = comes(Comes::Never) ? 0 : !comes(Comes::Twice) ? 1 : source == Source::Glass ? 4 : 2;
         ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == before + all && at_rest(); }))
             << desk_->tray.tray().page_count() - before;
@@ -184,7 +184,7 @@ TEST_P(ScannerInEachWay, TheWindowCanBeClosedBeforeTheAnswer) {
 
 INSTANTIATE_TEST_SUITE_P(Comes, ScannerInEachWay, in_every_way(), how_it_comes);
 
-// A call of a file system returns once, so that none comes twice.
+// A call of a file system returns once, so no answer comes twice.
 class FolderInEachWay : public EachWay {
   protected:
     std::optional<SilentFolder> share_;

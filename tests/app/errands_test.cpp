@@ -1,4 +1,5 @@
-// What happens with finished files, in the real window: by the ticket, by hand, with what is outside going wrong.
+// The actions after saving in the real window: by the ticket and by hand, also when something outside of the program
+// fails.
 #include "app/errands_window.h"
 
 #include "app/errands/stand_in.h"
@@ -12,7 +13,7 @@
 namespace yelvin::test {
 namespace {
 
-// However the answers from outside come, as long as they come.
+// The answers from outside may come in any way, as long as they come.
 class ErrandsInEachWay : public ErrandsWindow, public testing::WithParamInterface<Comes> {
   protected:
     ErrandsInEachWay() { asked_.answers.come = GetParam(); }
@@ -35,12 +36,12 @@ TEST_P(ErrandsInEachWay, RunInOrderAndAFailureDoesNotStopTheOthers) {
     ASSERT_EQ(asked_.mails.size(), 1U);
     EXPECT_EQ(asked_.mails[0].files.front().string(), saved_.front().toStdString());
     EXPECT_EQ(asked_.mails[0].subject, QFileInfo(saved_.front()).completeBaseName().toStdString());
-    // Once more, by a press on the word that failed.
+    // Starts it again with a click on the action that failed.
     asked_.fails.clear();
     press_on_tab(Errand::Show);
     ASSERT_TRUE(wait([&] { return state_of(Errand::Show) == ErrandState::Is::Done; }));
     EXPECT_EQ(asked_.what.back(), "show");
-    // By the menu key as well.
+    // And with the menu key.
     auto& strip = window_->tray_strip();
     QContextMenuEvent menu(QContextMenuEvent::Keyboard, {}, strip.mapToGlobal(QPoint(10, 10)));
     QApplication::sendEvent(&strip, &menu);
@@ -59,7 +60,7 @@ TEST_P(ErrandsInEachWay, ThePictureOrTheTextIsCopiedToTheClipboard) {
     EXPECT_EQ(state_of(Errand::Clipboard), ErrandState::Is::Done) << qPrintable(trouble_);
     EXPECT_EQ(QApplication::clipboard()->image().size(), QImage(saved_.front()).size());
     EXPECT_FALSE(QApplication::clipboard()->image().isNull());
-    // Nothing was read: that is said. Once it was, its words are there.
+    // Nothing was read yet: the window says so. After reading, the words are on the clipboard.
     choose([](Ticket& t) { t.then.clipboard = ClipboardAs::Text; });
     const auto save_again = [&](const char* name) {
         desk_->edits.rename_document(QString::fromStdString(document()), name);
@@ -112,11 +113,11 @@ TEST_F(ErrandsWindow, UnusedActionsAreHidden) {
     ASSERT_TRUE(sheet->findChild<QCheckBox*>("then-4"));
     EXPECT_FALSE(sheet->findChild<QCheckBox*>("then-2"));
     sheet->close();
-    // It is remembered.
+    // The choice is remembered.
     start_recorded();
     EXPECT_TRUE(desk_->errands.uses(Errand::Mail));
     EXPECT_FALSE(desk_->errands.uses(Errand::Show));
-    // Where nothing happens the sentence does not speak of it.
+    // If nothing happens after saving, the sentence does not mention it.
     for (const Errand each : desk_->errands.used()) desk_->errands.use(each, false);
     choose([](Ticket& t) { t.then = {}, t.save.at_once = false; });
     EXPECT_FALSE(said().contains("then"));
@@ -227,8 +228,8 @@ TEST_P(ErrandsInEachWay, AnEmailThatIsTooLargeCanHaveALowerResolution) {
     EXPECT_EQ(desk_->tray.tray().documents.front()->saved_as, saved_.front().toStdString());
 }
 
-// What is dragged out of the window. The drag has a loop of its own, which now and then ends by itself where there is
-// no screen; so it is looked for with every event.
+// Records what is dragged out of the window. The drag has its own event loop, which sometimes ends by itself without a
+// screen, so it is looked for at every event.
 class DragWatch : public QObject {
   public:
     explicit DragWatch(QObject& from) : from_(from) {

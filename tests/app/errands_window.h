@@ -1,4 +1,4 @@
-// The window with programs outside that only write down what they were asked for.
+// The window with programs outside that only record what they were asked to do.
 #pragma once
 
 #include "app/comes.h"
@@ -6,7 +6,7 @@
 
 namespace yelvin::test {
 
-// Writes down what it was asked for; refuses what is in `fails`.
+// Records what it was asked to do; refuses what is in `fails`.
 struct Asked {
     Answers answers; // wrongly: all that is asked for fails, and lists have entries without a name
     QStringList what;

@@ -1,4 +1,4 @@
-// What dragging does to a frame, by geometry alone.
+// What dragging does to a frame, as geometry.
 #include "app/glass/frame_drag.h"
 
 #include <gtest/gtest.h>
@@ -38,7 +38,7 @@ TEST(FrameDrag, DistinguishesCornersEdgesInsideAndBarOfATurnedFrame) {
         EXPECT_EQ(at(cv::Point2d(100, 150) - up).part, Part::None) << "below the lower edge there is no bar";
         EXPECT_EQ(at({100 + 90, 150 + 90}).frame, -1);
     }
-    // The last frame lies uppermost.
+    // The last frame is on top.
     EXPECT_EQ(grip_at({Frame{{100, 150, 80, 50, 0}}, Frame{{110, 150, 80, 50, 0}}}, {105, 150}, px).frame, 1);
 }
 
@@ -72,12 +72,12 @@ TEST(FrameDrag, SnapsToTheGlassToFoundItemsAndToTheirAngle) {
     EXPECT_NEAR(dragged({100, 100, 28, 40, 0}, {0, Part::Edge, -1, 0}, {86, 100}, {84.2, 100}, none).at.w_mm, 29.8,
                 1e-9);
 
-    // A turned frame's side goes to the side of something that is turned alike.
+    // A side of a turned frame snaps to the side of an item that is turned by the same angle.
     const Snapping turned = snapping_to({Region{100, 150, 60, 40, 20}});
     const Region near{100, 150, 58.8, 40, 20};
     const auto right = (corners_of(near)[1] + corners_of(near)[2]) / 2;
     EXPECT_NEAR(dragged(near, {0, Part::Edge, 1, 0}, right, right, turned).at.w_mm, 59.4, 1e-6);
-    // Turned by its bar nearly as far as what was found, or nearly upright, it is just that.
+    // A frame that is turned by its bar snaps to the angle of the item, and to upright.
     const auto turned_to = [&](double degrees, const Snapping& how) {
         const double a = degrees * CV_PI / 180;
         return dragged({100, 150, 60, 40, 0}, {0, Part::Bar}, {100, 120},

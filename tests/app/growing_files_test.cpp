@@ -1,4 +1,4 @@
-// A PDF that the documents of a ticket are added to.
+// A PDF to which the documents of a ticket are added.
 #include "app/models/tickets/growing_files.h"
 #include "app/tickets_window.h"
 #include "core/output/add_to_pdf.h"
@@ -19,7 +19,7 @@ class GrowingFilesWindow : public TicketsWindow {
         });
         desk_->tickets.keep();
     }
-    // "Log 01.pdf:3|" of three pages.
+    // "Log 01.pdf:3|" stands for a file of three pages.
     std::string logs() const {
         std::vector<std::filesystem::path> files;
         for (const auto& each : std::filesystem::directory_iterator(folder_of("Logs"))) files.push_back(each.path());
@@ -117,7 +117,7 @@ TEST_F(GrowingFilesWindow, OnlyNewPagesOfAnAddedDocumentAreAdded) {
     EXPECT_TRUE(part<QLabel>("news-words")->text().contains("as it is now"));
 }
 
-// A file that cannot be added to stays as it is, and so does the document.
+// If a file cannot be added to, it is unchanged, and the document is too.
 TEST_F(GrowingFilesWindow, ProblemsWithTheFileAreReported) {
     start_with(Grows::Always);
     scan_and_save();

@@ -1,4 +1,4 @@
-// A pool of the desk that does nothing for a while: what is handed to it waits.
+// A thread pool of the desk that is blocked for a while: tasks wait.
 #pragma once
 
 #include "jobs/executor.h"
@@ -12,7 +12,7 @@ namespace yelvin::test {
 
 class Held {
   public:
-    // Each of its `threads` waits until open(), or until `stop` is requested, as at the desk's end.
+    // Blocks each of its `threads` until open(), or until `stop` is requested, as at the end of the desk.
     Held(const Executor& pool, int threads, const std::stop_token& stop) : gate_(std::make_shared<Gate>()) {
         for (int i = 0; i < threads; ++i)
             pool([gate = gate_, stop] {

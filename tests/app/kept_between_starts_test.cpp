@@ -1,4 +1,4 @@
-// What is kept for the next start: the choices, documents that were to be saved, files that were given away.
+// What is stored for the next start: choices, documents that were waiting to be saved, files that were handed out.
 #include "app/models/saving/copies_folder.h"
 #include "app/models/saving/pending_saves.h"
 #include "app/models/threads/pools.h"
@@ -90,7 +90,7 @@ TEST(CopiesFolder, OnlyOldCopiesAreDeleted) {
     forget_old_copies(folder / "nowhere");
 }
 
-// What waits for a folder that never answers holds on to its pages longer than the window is there.
+// A task that waits for a folder that never answers keeps its pages longer than the window exists.
 TEST(OutTray, CanBeDestroyedBeforeTheHoldersOfItsPages) {
     const TempFolder folder;
     std::shared_ptr<void> closed;

@@ -1,4 +1,4 @@
-// A keyring in memory, which may be as unpunctual as the desktop's.
+// A keyring in memory, whose answers may be as unreliable as those of the desktop's.
 #pragma once
 
 #include "app/comes.h"

@@ -1,4 +1,4 @@
-// The desktop's keyring for real: gnome-keyring on a bus of its own, and a desktop without any.
+// The desktop's real keyring: gnome-keyring on a bus of its own, and a desktop without any keyring.
 #include "app/secrets/system_keyring.h"
 #include "app/window_fixture.h"
 
@@ -24,7 +24,7 @@ std::optional<bool> written(SystemKeyring& keyring, const QString& key, const Se
     return kept;
 }
 
-// Run by the test below, where there is a keyring.
+// Run by the test below in an environment with a keyring.
 TEST(InKeyring, DISABLED_APasswordIsSavedAndDeleted) {
     const QString key = "Leases/open";
     {

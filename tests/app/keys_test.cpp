@@ -1,4 +1,4 @@
-// The table of keys: what it says is what the window does and what the README lists.
+// The table of keys agrees with what the window does and with what the README lists.
 #include "app/keys.h"
 
 #include "app/window_fixture.h"
@@ -57,7 +57,7 @@ TEST_F(KeysWindow, TooltipsNameTheirKeys) {
 TEST_F(KeysWindow, EverythingThatCanBeDraggedCanBeMovedByKeys) {
     start();
     scan_quickly();
-    // The corners by which a page is flattened.
+    // The corners for flattening a page.
     window_->look_at(MainWindow::Look::Page);
     window_->page_view().use_tool(PageTool::Corners);
     const auto press_on_page = [&](Qt::Key which, Qt::KeyboardModifiers with = Qt::NoModifier) {
@@ -76,7 +76,7 @@ TEST_F(KeysWindow, EverythingThatCanBeDraggedCanBeMovedByKeys) {
     EXPECT_EQ(after[2], before[2]);
     EXPECT_EQ(desk_->tray.undo_name(), "flatten page");
     key("Escape");
-    // The tray's height.
+    // The height of the tray.
     auto* edge = part<QWidget>("tray-edge");
     const int height = desk_->room.tray_height();
     QTest::keyClick(edge, Qt::Key_Up);
@@ -85,7 +85,7 @@ TEST_F(KeysWindow, EverythingThatCanBeDraggedCanBeMovedByKeys) {
     EXPECT_TRUE(tray().is_slim());
     QTest::keyClick(edge, Qt::Key_Up);
     EXPECT_FALSE(tray().is_slim());
-    // Where the next page goes.
+    // Where the next page is added.
     const bool starts = desk_->tray.next_page_starts_document();
     key("Ctrl+Shift+D");
     EXPECT_NE(desk_->tray.next_page_starts_document(), starts);

@@ -1,5 +1,5 @@
-// Answers from outside that come late, twice or never: nobody who is gone is told, nothing is done twice, and what
-// waits goes on.
+// Answers from outside that come late, twice or never: no deleted object is called, nothing is done twice, and what
+// waits continues.
 #include "app/errands_window.h"
 #include "app/theme/phrase_sheet.h"
 
@@ -70,7 +70,7 @@ TEST_P(LateAnswers, TheWindowCanBeClosedBeforeTheAnswer) {
 
 INSTANTIATE_TEST_SUITE_P(Each, LateAnswers, in_every_way(), how_it_comes);
 
-// ---- what is under the mouse while one scrolls
+// ---- what is under the mouse while the user scrolls
 
 TEST_F(Window, TheWheelChangesAValueOnlyWhereItHasTheFocus) {
     start();

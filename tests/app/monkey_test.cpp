@@ -1,6 +1,7 @@
-// Presses, keys, drags and the wheel at random, over every look, sheet and card, while a stack is scanned and programs
-// outside answer late or never: nothing falls, nothing is saved unasked, and the tray is what its steps say. Each step
-// is told by its number, so that a fall can be found again: the seed is fixed. YELVIN_TRIALS says how many steps.
+// Clicks, keys, drags and the wheel at random, over every view, sheet and card, while a stack is scanned and programs
+// outside answer late or never. Nothing may crash, nothing may be saved unasked, and the tray must agree with its undo
+// steps. Each step is printed with its number, and the seed is fixed, so that a crash can be reproduced. YELVIN_TRIALS
+// sets the number of steps.
 #include "app/errands_window.h"
 #include "app/keys.h"
 #include "support/trials.h"
@@ -18,7 +19,7 @@
 namespace yelvin::test {
 namespace {
 
-// What a link would open in another program goes here.
+// Receives what a link would open in another program.
 class Nowhere : public QObject {
     Q_OBJECT
   public slots:
@@ -43,7 +44,7 @@ class Monkey : public ErrandsWindow {
         closing_.setInterval(20);
         QObject::connect(&closing_, &QTimer::timeout, [] {
             if (QWidget* dialog = QApplication::activeModalWidget()) dialog->close();
-            // An entry's own menu waits for somebody too.
+            // The context menu of an entry also waits for the user.
             if (auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget())) menu->close();
         });
         closing_.start();
@@ -57,7 +58,8 @@ class Monkey : public ErrandsWindow {
                 << "saved unasked, at the latest by: " << what_;
         });
     }
-    // What may ask for a document to be saved: a press or a key on one of these, or the keys for it.
+    // Whether a document may be saved after this: after a click or a key on one of these widgets, or after the
+    // shortcuts for saving.
     bool may_ask_to_save() const {
         for (const char* keys : {"Ctrl+S", "Ctrl+Shift+S"})
             if (what_.ends_with(std::string(" ") + keys)) return true;
@@ -77,7 +79,7 @@ class Monkey : public ErrandsWindow {
         for (const char* scheme : {"file", "http", "https", "mailto"}) QDesktopServices::unsetUrlHandler(scheme);
         ErrandsWindow::TearDown();
     }
-    // Sheets in the feeder, one of which lets the scanner fall silent for a moment.
+    // Fills the feeder; at one of the sheets the scanner is silent for a moment.
     void fill_feeder() {
         BenchSetup bench;
         for (int i = 0; i < 4; ++i) bench.stack.push_back({{original("till-receipt")}, {}});
@@ -92,7 +94,7 @@ class Monkey : public ErrandsWindow {
             t.from.source = pick(2) == 0 ? Source::FeederFront : Source::Glass;
         });
     }
-    // Where the user could press.
+    // Returns a place where the user could click.
     std::pair<QWidget*, QPoint> somewhere() {
         QWidget* top = QApplication::activePopupWidget();
         if (!top) top = window_.get();
@@ -195,7 +197,7 @@ class Monkey : public ErrandsWindow {
         if (ms > slow)
             std::cout << "step " << number << ": " << what_ << words_ << ", " << ms.count() << " ms\n" << std::flush;
     }
-    // With what is looked at meanwhile left out.
+    // Leaves out which page is the current one.
     static std::string told(const Tray& tray) {
         std::string out;
         for (const auto& document : tray.documents) {

@@ -1,4 +1,4 @@
-// Names and folders in the real window: chips, proposals, renaming after saving, folders that are gone or do not
+// Names and folders in the real window: chips, proposals, renaming after saving, and folders that are missing or do not
 // answer.
 #include "app/silent_folder.h"
 #include "app/ticketbar/chip_row.h"
@@ -16,7 +16,7 @@ namespace {
 
 class Names : public Window {
   protected:
-    // Read as well: what is on it is known.
+    // Scans the paper and reads it, so that its facts are known.
     void scan_and_read(const std::string& paper) {
         lay(paper, 0);
         choose([](Ticket& t) {
@@ -47,7 +47,7 @@ class Names : public Window {
         QTest::mouseClick(sentence, Qt::LeftButton, {}, sentence->phrase_rect(phrase).center());
         ASSERT_TRUE(popup());
     }
-    // Whatever has the focus gets the key, as it would from the user.
+    // The widget with the focus gets the key, as it would from the user.
     static void type(Qt::Key key, Qt::KeyboardModifiers with = {}) {
         QWidget* at = QApplication::focusWidget();
         if (QWidget* sheet = QApplication::activePopupWidget(); sheet && sheet->focusWidget())
@@ -69,8 +69,8 @@ TEST_F(Names, ANameIsBuiltFromChipsByKeyboard) {
     start();
     scan_and_read("invoice");
     open_phrase("name");
-    // Three chips: date of scanning, own words, counter. The date goes, the words become others, what the paper says
-    // comes.
+    // Starts with three chips: date of scanning, own text, counter. Removes the date, changes the text, and adds a fact
+    // of the document.
     ASSERT_TRUE(QApplication::activePopupWidget()->focusWidget()->objectName() == "chip:date");
     type(Qt::Key_Delete);
     type(Qt::Key_Return); // the choices of "Scan"
@@ -100,7 +100,7 @@ TEST_F(Names, ANameIsBuiltFromChipsByKeyboard) {
     EXPECT_EQ(in_popup<Chip>("chip:number")->text(), "20417");
     type(Qt::Key_Escape);
     EXPECT_EQ(desk_->names.title_of(document()), made);
-    // What the chip at which somebody points stands for is ringed on the page.
+    // While the pointer is on a chip, the words on the page from which it comes are circled.
     open_phrase("name");
     type(Qt::Key_Right);
     ASSERT_EQ(desk_->papers.pointed().size(), 1U);
@@ -181,8 +181,8 @@ TEST_F(Names, ASavedDocumentUsesNoNumberAndGetsNoProposals) {
     EXPECT_EQ(desk_->names.title_of(document(1)), "Bill 0002") << "the saved one has its number already";
 }
 
-// The second paper of a sender goes where the first one went, under a name like its; what is forgotten proposes
-// nothing.
+// The second document of a sender is proposed for the folder of the first one, under a name of the same form. After the
+// history is deleted, nothing is proposed.
 TEST_F(Names, NamesAreProposedFromTheHistory) {
     start();
     scan_and_read("invoice");
@@ -298,7 +298,7 @@ TEST_F(Names, FoldersAreChosenCreatedAndBuiltFromFacts) {
     QTest::keyClick(path, Qt::Key_Return);
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); })) << qPrintable(trouble_);
     EXPECT_EQ(fs::path(saved_.front().toStdString()).parent_path(), base_ / "Bills" / "Penhallow" / "2026 in");
-    // A folder that may be made is made; one only for a look is a private one.
+    // A folder is created if the ticket allows it; a temporary folder is private.
     const auto save_again = [&](const std::function<void(Ticket&)>& how) {
         desk_->edits.turn(1);
         choose([&](Ticket& t) {

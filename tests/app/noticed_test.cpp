@@ -1,5 +1,5 @@
-// What Noticed proposes is done by one press and taken back by another; what the ticket asks for unasked is done to
-// every page; and what the screen shows is what the file holds.
+// One click applies what Noticed proposes, and another one undoes it; corrections that the ticket asks for are applied
+// to every page; and the screen shows what the file contains.
 #include "app/models/tray/page_pictures.h"
 #include "app/ticketbar/wording.h"
 #include "app/window_fixture.h"
@@ -40,7 +40,7 @@ class NoticedTest : public Window {
         return out;
     }
     const Adjust& adjust() const { return desk_->choice.current()->recipe.adjust; }
-    // The button of the line that says so.
+    // Returns the button of the line with these words.
     void act_on(const QString& seen) {
         QApplication::processEvents();
         for (auto* button : window_->noticed().findChildren<QPushButton*>()) {
@@ -51,7 +51,7 @@ class NoticedTest : public Window {
     }
 };
 
-// A page whose picture is half destroyed in its file comes in, says so, and still says so after a restart.
+// A page whose picture is half destroyed in its file is added, reported, and still reported after a restart.
 TEST_F(NoticedTest, AnIncompletePageIsReported) {
     const std::filesystem::path file = base_ / "half.pdf";
     const auto writer = new_document_writer(file, Format::Pdf, {});
@@ -95,7 +95,7 @@ TEST_F(NoticedTest, EveryFaultOfThePunchedMinutesHasACorrectionAndItsUndo) {
     EXPECT_GT(adjust().fading, 0);
 }
 
-// What stands in the column was built before the brightness was changed.
+// The lines of the column were built before the brightness changed.
 TEST_F(NoticedTest, AnActionChangesTheCurrentRecipe) {
     for (const char* paper : {"minutes-punched", "till-receipt", "photo-lock-keeper", "towpath-form"}) {
         scan_paper(paper, 150);
@@ -131,7 +131,7 @@ TEST_F(NoticedTest, RedEyesAreFoundDarkenedAndMarked) {
     EXPECT_EQ(adjust().eyes.size(), 2U);
     auto& view = window_->page_view();
     ASSERT_TRUE(wait([&] { return view.is_sharp(); }));
-    // On the page the found ones lie where the eyes are: a press on one takes it back, one beside it adds one.
+    // The marks on the page are where the eyes are: a click on one removes it, a click beside it adds one.
     const Original& o = desk_->choice.current()->original;
     const cv::Matx33d back = page_to_original(desk_->choice.current()->recipe, {o.width_px, o.height_px}, o.dpi).inv();
     const Spot eye = adjust().eyes[0];
@@ -187,8 +187,8 @@ cv::Mat brought_to(const Raster& whole, double scale) {
     return out;
 }
 
-// Coarse copies of an original are grey. Of a black page they would show tones that it never gets, specks that the file
-// loses, and lines thicker or thinner than there.
+// Coarse copies of an original are grey. For a black and white page they would show tones that the page never has,
+// specks that the file does not have, and lines that are thicker or thinner than in the file.
 class BlackPage : public testing::TestWithParam<const char*> {
   protected:
     static Raster original() {
@@ -238,7 +238,7 @@ TEST_P(BlackPage, LooksLikeItsFileAtEveryScale) {
             cv::absdiff(some->pixels, expected(part), off);
             EXPECT_LT(cv::mean(off)[0], 0.6) << scale; // its halves are rounded twice
         }
-        // While it is tried it comes from a coarse copy where that is quicker, and is no other size.
+        // A correction that is being tried is computed from a coarse copy if that is quicker; its size is the same.
         const cv::Size small = brought_to(whole, 0.31).size();
         const auto quick = pictures.picture_of({"page", kept, recipe, 0.31, cv::Rect({}, small), true});
         ASSERT_TRUE(quick && quick->pixels.size() == small);
@@ -273,7 +273,7 @@ TEST(PagePicturesTest, ALargePageDoesNotMoveBetweenScales) {
             const auto seen = pictures.picture_of({"page", kept, {}, scale, part});
             ASSERT_TRUE(seen);
             ASSERT_EQ(seen->pixels.size(), part.size());
-            // The least squares' shift, in each direction (B. Lucas and T. Kanade, 1981, one step).
+            // The shift by least squares, in each direction (B. Lucas and T. Kanade, 1981, one step).
             cv::Mat off, across, down;
             cv::subtract(seen->pixels, expected(part), off, cv::noArray(), CV_32F);
             cv::Sobel(expected(part), across, CV_32F, 1, 0, 3, 1.0 / 8);
@@ -282,7 +282,7 @@ TEST(PagePicturesTest, ALargePageDoesNotMoveBetweenScales) {
             EXPECT_LT(std::hypot(moved.x, moved.y), 0.1) << scale << " " << from << moved;
         }
     }
-    // Panning back and forth reads nothing twice: what was looked at is there without its file.
+    // Panning back and forth reads no part twice: a part that was shown is available without its file.
     for (const int top : {0, 300, 600}) ASSERT_TRUE(pictures.picture_of({"page", kept, {}, 1, {900, top, 700, 500}}));
     std::filesystem::remove(folder / kept.file);
     for (const int top : {550, 20, 310}) {
@@ -292,7 +292,7 @@ TEST(PagePicturesTest, ALargePageDoesNotMoveBetweenScales) {
     }
 }
 
-// Parts at every scale against the whole page developed and brought to that scale.
+// Compares parts at every scale with the whole page, developed and scaled.
 TEST(PagePicturesTest, APartLooksLikeThatPartOfTheWholePageAtAnyScale) {
     const TempFolder folder;
     const Raster original = scan("invoice", 1.3, 200, Ink::Colour);

@@ -1,5 +1,4 @@
-// The desktop's programs, mail program and printers: recorders in their place, and what is printed measured on the
-// paper.
+// The desktop's programs, e-mail program and printers: recorders take their place, and the printed page is measured.
 #include "app/comes.h"
 #include "app/errands/desktop_entry.h"
 #include "app/errands/painting.h"
@@ -68,7 +67,7 @@ TEST(Printing, PagesArePrintedAtTrueSize) {
     EXPECT_NEAR(larger, (210 - 2 * 4) / 148.0, 0.05);
 }
 
-// The desktop's own, with recorders in its place.
+// The real connection to the desktop, with recorders as programs.
 class OutsidePrograms : public testing::Test {
   protected:
     TempFolder home_;
@@ -139,7 +138,7 @@ TEST_F(OutsidePrograms, ACrashingProgramIsReportedAndAnotherOpensTheFile) {
     EXPECT_EQ(read_file(home_ / "opened"), files.front().toStdString() + "\n");
 }
 
-// A portal on a bus of the test's own, which writes down what it is asked for.
+// A portal on the test's own bus, which records the requests.
 class PortalStandIn : public QObject {
     Q_OBJECT
     Q_CLASSINFO("D-Bus Interface", "org.freedesktop.portal.Email")
@@ -173,7 +172,7 @@ class PortalStandIn : public QObject {
     QDBusConnection bus_;
 };
 
-// A bus of the test's own, with somebody to be asked and somebody who asks.
+// The test's own bus, with a service and a client.
 class PrivateBus {
   public:
     PrivateBus() {
@@ -243,7 +242,7 @@ TEST_P(PortalInEachWay, TheCallerGetsOneAnswerAndNoneAfterItIsDestroyed) {
     gone.reset();
     compose_by_portal({{}, "A lease", {}, {}}, bus.client, &parent, note, std::chrono::seconds(1));
     ASSERT_TRUE(QTest::qWaitFor([&] { return !said.empty() && portal.options["subject"] == "A lease"; }, patience_ms));
-    // Whatever else is under way on the bus has come once a further request was answered.
+    // When a further request is answered, everything else on the bus has arrived too.
     portal.come = Comes::OnTime;
     const size_t before = said.size();
     compose_by_portal({{}, "Another", {}, {}}, bus.client, &parent, note);
@@ -283,7 +282,7 @@ TEST_F(OutsidePrograms, TheFileManagerSelectsTheFileOrItsAbsenceIsReported) {
     EXPECT_EQ(manager.shown, (QStringList{"file://" + home + "/%C3%84%20lease%20%232.pdf"}));
 }
 
-// The desktop's own reader of entries (GIO, desktop-file-utils) understands what we write.
+// The desktop's own readers of desktop entries (GIO, desktop-file-utils) understand what we write.
 TEST(DesktopEntry, HasAnActionForEachTicketWithAButton) {
     const TempFolder folder;
     std::filesystem::create_directories(folder / "applications");
@@ -304,7 +303,7 @@ TEST(DesktopEntry, HasAnActionForEachTicketWithAButton) {
         ASSERT_TRUE(QFile::exists(own));
         const auto checked = run({"desktop-file-validate", own.toStdString()});
         EXPECT_EQ(checked.status, 0) << checked.out;
-        // GIO starts it, with a program in our place that writes down its arguments.
+        // GIO starts the entry, with a program in our place that records its arguments.
         std::string entry = read_file(own.toStdString());
         EXPECT_NE(entry.find("Actions=ticket1;scan;"), std::string::npos) << entry;
         const std::string asked = (folder / "asked").string();

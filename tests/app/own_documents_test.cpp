@@ -1,4 +1,4 @@
-// Which pages become one document, from the glass and from a stack.
+// Which pages become one document, on the glass and in a stack.
 #include "app/tickets_window.h"
 
 namespace yelvin::test {
@@ -101,7 +101,7 @@ TEST_F(OwnDocumentsWindow, ThePhraseIsChangedInItsSheet) {
     EXPECT_TRUE(phrase().contains("a new document for each scan"));
 }
 
-// How a page was scanned stays with it: scanned again it is scanned like that, whatever stands in the sentence.
+// A page keeps the choices that it was scanned with: it is scanned again with them, whatever the sentence says.
 TEST_F(OwnDocumentsWindow, APageScannedAgainKeepsItsTicket) {
     start();
     make_tickets();

@@ -1,4 +1,4 @@
-// The small things that panels are made of.
+// The small widgets that panels consist of.
 #include "app/theme/parts.h"
 #include "app/window_fixture.h"
 
@@ -7,7 +7,7 @@
 namespace yelvin::test {
 namespace {
 
-// A list that is built anew, beside an entry that stays.
+// A list that is rebuilt, beside an entry that stays.
 class ListOfButtons : public QWidget {
   public:
     ListOfButtons() {

@@ -30,7 +30,7 @@ class Protect : public Window {
         EXPECT_TRUE(wait([&] { return popup(name); })) << name;
         return popup(name);
     }
-    // The card that asks for passwords, which takes the focus from nobody.
+    // The card that asks for passwords; it never takes the focus.
     QWidget* asked() {
         auto* card = part<QFrame>("password-card");
         EXPECT_TRUE(wait([&] { return card->isVisible(); }));
@@ -67,7 +67,7 @@ class Protect : public Window {
         edit->selectAll();
         QTest::keyClicks(edit, text);
     }
-    // Where there is no window manager nobody gives the window its keys back after a popup.
+    // Without a window manager the window does not get the focus back after a popup.
     void come_back() {
         window_->activateWindow();
         ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
@@ -137,7 +137,7 @@ TEST_F(Protect, AsksForAPasswordAndStoresItNowhere) {
     EXPECT_NE(shown.find("Supplied password is owner password"), std::string::npos) << shown;
     EXPECT_TRUE(kept_.passwords.empty()) << "nobody asked to keep it";
 
-    // In no file of ours, and not on our command line.
+    // The password is in none of our files and not on our command line.
     window_.reset();
     desk_.reset();
     for (const auto& each : std::filesystem::recursive_directory_iterator(base_.path())) {
@@ -185,7 +185,7 @@ TEST_F(Protect, TheKeyringAvoidsTheQuestionAndCancellingSavesNothing) {
     desk_->edits.rename_document(document(), "again");
     save_and_wait(); // without a question
     EXPECT_EQ(run({"qpdf", "--check", "--password=kept one", saved_.front().toStdString()}).status, 0);
-    // Forgotten, and no keyring any longer: asked for each time, which is said.
+    // After the saved passwords are deleted and without a keyring, the user is asked each time, and is told why.
     press_row(phrase("protection"), "delete saved passwords");
     EXPECT_TRUE(kept_.passwords.empty());
     kept_.is_there = false;
@@ -198,7 +198,7 @@ TEST_F(Protect, TheKeyringAvoidsTheQuestionAndCancellingSavesNothing) {
     QTest::mouseClick(card->findChild<QPushButton*>("password-use"), Qt::LeftButton);
     ASSERT_TRUE(wait([&] { return !saved_.isEmpty() && at_rest(); }));
     EXPECT_TRUE(trouble_.contains("The keyring could not save the password")) << qPrintable(trouble_);
-    // Other kinds are not protected: that is said, and nothing is saved open.
+    // Other formats cannot be protected: the window says so, and saves nothing unprotected.
     trouble_.clear();
     choose([](Ticket& t) { t.make.format = Format::Jpeg; });
     desk_->edits.rename_document(document(), "fourth");
@@ -236,7 +236,7 @@ TEST_F(Protect, PropertiesStampAndFurtherFilesAreSaved) {
     EXPECT_TRUE(part<Sentence>("sentence")->text().contains(", stamped, also as TIFF"))
         << qPrintable(part<Sentence>("sentence")->text());
 
-    // It is seen on the page before it is saved, where it will be.
+    // The stamp is shown on the page before saving, at its place.
     desk_->choice.set_current(page_id(0, 1));
     window_->look_at(MainWindow::Look::Page);
     PageView& page = window_->page_view();
@@ -265,7 +265,7 @@ TEST_F(Protect, PropertiesStampAndFurtherFilesAreSaved) {
     EXPECT_NE(about.find("Keywords:        basin 20"), std::string::npos) << about;
     EXPECT_EQ(about.find("Title:"), std::string::npos) << about;
     EXPECT_EQ(*count_pages(saved_[1].toStdString()), 2);
-    // From one document to the next.
+    // The stamp's counter continues in the next document.
     desk_->edits.rename_document(document(), "next");
     save_and_wait();
     EXPECT_EQ(texts_of(saved_[0]), (std::vector<std::string>{"Received", "003", "Received", "004"}));
@@ -296,7 +296,8 @@ TEST_F(Protect, NewPagesAreAddedToTheFileOfADocument) {
     EXPECT_EQ(*count_pages(file.toStdString()), 2);
     EXPECT_EQ(desk_->tray.tray().documents[0]->saved_as, file.toStdString());
     EXPECT_FALSE(window_->tray_strip().add_rect(document()).isValid());
-    // Another page, by keys; and once an earlier page is turned, the file is no longer its beginning.
+    // Adds another page by keys. Once an earlier page is turned, the pages of the file no longer agree with the
+    // document.
     more();
     auto& strip = window_->tray_strip();
     strip.setFocus();
@@ -338,7 +339,7 @@ TEST_F(Protect, PagesAreAddedToAPdfOfAnotherProgram) {
         QApplication::sendEvent(&strip, &menu);
         press_row(sheet("page-sheet"), "add to a PDF…");
         EXPECT_TRUE(sheet("add-sheet"));
-        // Where there is no window manager the next events close what a closing popup opened.
+        // Without a window manager the next events would close what a closing popup opened.
         sheet("add-sheet")->close();
         QApplication::processEvents();
         come_back();
@@ -367,7 +368,7 @@ TEST_F(Protect, PagesAreAddedToAPdfOfAnotherProgram) {
     const auto about = run({"pdfinfo", "-upw", "open it", foreign}).out;
     EXPECT_NE(about.find("Pages:           3"), std::string::npos) << about;
     EXPECT_NE(about.find("Encrypted:       yes"), std::string::npos) << about;
-    // A damaged one is said, and stays.
+    // A damaged PDF is reported and stays unchanged.
     write_file(foreign, "%PDF-1.7 no more");
     come_back();
     key("[");
@@ -377,7 +378,7 @@ TEST_F(Protect, PagesAreAddedToAPdfOfAnotherProgram) {
     QTest::keyClick(adding->findChild<QLineEdit*>("add-file"), Qt::Key_Return);
     ASSERT_TRUE(wait([&] { return trouble_.contains("is damaged or not a PDF"); }));
     EXPECT_EQ(read_file(foreign), "%PDF-1.7 no more");
-    // A signed one is asked about.
+    // For a signed PDF the user is asked.
     const std::string plain = (base_ / "plain.pdf").string(), signed_file = (base_ / "signed.pdf").string();
     ASSERT_EQ(run({"qpdf", "--qdf", "--object-streams=disable", first_saved, plain}).status, 0);
     std::string bytes = read_file(plain);

@@ -1,4 +1,5 @@
-// The text of pages is read in the background: stopped, gone on with, carried along, kept over a restart, never twice.
+// The text of pages is read in the background: it can be stopped and continued, follows changes of the page, is stored
+// over a restart, and is never read twice.
 #include "app/window_fixture.h"
 
 #include <cairo-pdf.h>
@@ -28,7 +29,7 @@ class ReadingWindow : public Window {
         start();
         QObject::connect(&desk_->tray, &OutTray::text_kept, [this] { ++read_; });
     }
-    // Leases from the feeder; the first of them is looked at.
+    // Scans leases from the feeder; the first of them is shown.
     void scan(int sheets) {
         BenchSetup bench;
         for (int i = 0; i < sheets; ++i) bench.stack.push_back({{original("lease-1")}, {}});
@@ -61,7 +62,7 @@ TEST_F(ReadingWindow, ReadingCanBeStoppedContinuedAndResumedAfterARestart) {
     ASSERT_GE(left, 2);
     EXPECT_EQ(link()->text(), left == 1 ? "read 1 more page" : QString("read %1 more pages").arg(left));
     EXPECT_EQ(read_, 4 - left);
-    // Tomorrow.
+    // After a restart.
     begin();
     ASSERT_TRUE(wait([&] { return read_ == 4 && at_rest(); }));
     EXPECT_FALSE(link()->isVisible());
@@ -109,7 +110,7 @@ TEST_F(ReadingWindow, TextMovesWithItsPageAndNoPageIsReadTwice) {
     ASSERT_TRUE(text(1));
     EXPECT_EQ(text(1)->text(), upright->text()) << "the copy has it from the page it was made of";
     EXPECT_EQ(read_, 3);
-    // A part of the page has its words, and no others.
+    // A part of the page has the words in that part and no others.
     Recipe part = desk_->tray.tray().documents[0]->pages[0]->recipe;
     ASSERT_TRUE(part.crop);
     part.crop->height = 120;
@@ -155,7 +156,7 @@ TEST_F(ReadingWindow, TheTextOfAPdfStaysUntilThePageIsReadAgain) {
     EXPECT_EQ(own->word_count(), text(0)->word_count());
     EXPECT_TRUE(wait([&] { return at_rest(); }));
     EXPECT_EQ(read_, before + 1) << "and read by nobody";
-    // It goes into the file though the ticket reads nothing, and moves along with the page.
+    // The text goes into the file although the ticket has no language, and follows the page.
     choose([](Ticket& t) { t.read.languages.clear(); });
     window_->look_at(MainWindow::Look::Page);
     desk_->choice.set_current(page_id(1, 0));
@@ -167,7 +168,7 @@ TEST_F(ReadingWindow, TheTextOfAPdfStaysUntilThePageIsReadAgain) {
     ASSERT_TRUE(wait([&] { return at_rest(); }));
     EXPECT_EQ(read_, before + 1);
     key("[");
-    // Anew, in a language: read by the engine.
+    // Reads the page again in another language, by the engine.
     desk_->texts.read_again(page_id(1, 0), {"eng"}, PageTexts::Corrections::Keep);
     ASSERT_TRUE(wait([&] { return at_rest() && read_ == before + 2; }));
     EXPECT_TRUE(desk_->tray.text_of(own_page(), "eng"));
@@ -198,7 +199,7 @@ TEST_F(ReadingWindow, AVectorPageKeepsItsDrawingUntilItIsChanged) {
     const std::string turned = fonts_of_saved("turned");
     EXPECT_EQ(turned.find("LiberationSerif"), std::string::npos);
     EXPECT_NE(turned.find("YelvinText"), std::string::npos);
-    // It goes with its page.
+    // The drawing is deleted with its page.
     const auto drawings = [&] {
         int count = 0;
         for (const auto& each : std::filesystem::recursive_directory_iterator(base_.path()))

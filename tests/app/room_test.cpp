@@ -1,4 +1,4 @@
-// Room for what is looked at: everything around the view gives way, and stays as the user left it.
+// Room for the view: everything around it can be reduced, and stays as the user left it.
 #include "app/window/tray_panel.h"
 #include "app/window_fixture.h"
 
@@ -12,7 +12,7 @@ class RoomWindow : public Window {
   protected:
     RoomWindow() { tray_full_ = false; }
 
-    // A4, coarse: its size on the screen is what matters.
+    // A4 at a low resolution: what matters is its size on the screen.
     void scan_sheet(const char* paper = "lease-1") {
         lay(paper, 0);
         choose([](Ticket& t) {
@@ -36,7 +36,7 @@ class RoomWindow : public Window {
     QWidget* side() const { return window_->findChild<NoticedPanel*>(); }
 };
 
-// The sentence of the everyday ticket, in all its words.
+// The sentence of the everyday ticket with all of its words.
 TEST_F(RoomWindow, ThePageHasMostOfTheWindow) {
     start();
     demo::set_up(*desk_, QString::fromStdString(base_.path().string()));
@@ -171,7 +171,7 @@ TEST_F(RoomWindow, TheTabOfThePageInViewIsVisible) {
     EXPECT_TRUE(in_sight(5));
 }
 
-// A divider is dragged between pages, so they come into sight.
+// A divider is dragged between pages, so the pages become visible.
 TEST_F(RoomWindow, TheTrayOpensWhileADividerIsDragged) {
     start();
     for (const char* paper : {"lease-1", "lease-2", "towpath-form"}) scan_sheet(paper);
@@ -253,7 +253,7 @@ TEST_F(RoomWindow, TwoPagesAreShownSideBySideIfThereIsRoom) {
     EXPECT_EQ(desk_->choice.current_id(), page_id(0, 0));
     EXPECT_EQ(page.sheet_rect(), other); // nothing moves
     EXPECT_EQ(page.other_sheet_rect(), own);
-    // The white of a page that is developed, not a thumbnail's.
+    // The white of a developed page, not that of a thumbnail.
     ASSERT_TRUE(wait([&] { return page.is_sharp(); }));
     desk_->choice.set_current(page_id(0, 2)); // the last of three has nobody beside it
     EXPECT_TRUE(page.other_sheet_rect().isEmpty());

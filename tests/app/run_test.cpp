@@ -1,4 +1,4 @@
-// Runs through the feeder in the real window: what can go wrong at a scanner, said and put right.
+// Runs through the feeder in the real window: what can go wrong at a scanner is reported and can be put right.
 #include "app/run/run_card.h"
 #include "app/window_fixture.h"
 
@@ -10,7 +10,7 @@ namespace {
 
 using For = Waiting::For;
 
-// The bench scanner without its feeder.
+// The simulated scanner without its feeder.
 class GlassOnly : public Scanner {
   public:
     explicit GlassOnly(SimulatedScanner& bench) : bench_(bench) {}
@@ -32,7 +32,7 @@ class GlassOnly : public Scanner {
 
 class Run : public Window {
   protected:
-    // A stack of leases at 75 dpi; what matters here is what happens to it.
+    // A stack of leases at 75 dpi.
     void load(int sheets, std::vector<BenchFault> faults = {}, Source source = Source::FeederFront) {
         BenchSetup bench;
         for (int i = 0; i < sheets; ++i) bench.stack.push_back({{original("lease-1")}, {original("lease-2")}});
@@ -236,7 +236,7 @@ TEST_F(Run, TheGlassCanBeViewedWhileAHandFedScanWaits) {
         t.read.languages.clear();
         t.pages.turn_upright = false;
     });
-    // A scanner with a glass only: papers are laid on it one after the other.
+    // A scanner that has only a glass: pages are laid on it one after the other.
     desk_->scanners.add(std::make_shared<GlassOnly>(desk_->scanners.bench()));
     desk_->scanners.use("Glass only");
     ASSERT_TRUE(wait([&] { return desk_->scanners.key() == "Glass only"; }));
@@ -404,7 +404,7 @@ TEST_F(Run, AFailedPreviewStartsNoScanAndATargetAppliesToOneScan) {
     desk_->run.scan_at_current(Landing::How::Before);
     ASSERT_TRUE(wait([&] { return desk_->tray.tray().page_count() == 2 && ended(); }));
     EXPECT_FALSE(desk_->tray.landing()) << "the next run's pages come to the end again";
-    // What waits for its next sheet has ended when something else is scanned.
+    // A run that waits for its next sheet ends when something else is scanned.
     load(2);
     choose([](Ticket& t) {
         t.from.source = Source::HandFed;

@@ -1,4 +1,4 @@
-// Sending in the real window: a server is named and tested, files go there, fail, are put right and arrive, over a
+// Sending in the real window: a server is added and tested, and files are sent, fail, are corrected and arrive, over a
 // restart.
 #include "app/keyring_stand_in.h"
 #include "app/models/sending/sending.h"
@@ -34,7 +34,7 @@ class SendingWindow : public Window {
         return !items().empty() &&
                std::ranges::all_of(items(), [is](const SendItem& each) { return each.state == is; });
     }
-    // In the sheet that is open.
+    // Finds a widget in the sheet that is open.
     template <class W>
     W* in_sheet(const char* name) const {
         QApplication::processEvents();
@@ -114,11 +114,11 @@ TEST_F(SendingWindow, TextTypedInTheServerSheetSurvivesAClickOutsideAndOneEsc) {
     QTest::mouseClick(sheet, Qt::LeftButton, {}, QPoint(-40, -40));
     ASSERT_TRUE(sheet && sheet->isVisible());
     EXPECT_EQ(in_sheet<QLineEdit>("server-name")->text(), "Office");
-    // No certificate is no good news.
+    // A server without a certificate is a warning.
     click("server-test");
     ASSERT_TRUE(wait([&] { return in_sheet<QLabel>("server-step-certificate") != nullptr; }));
     EXPECT_TRUE(in_sheet<QLabel>("server-step-certificate")->property("warns").toBool());
-    // What was found out is of another address' server no more.
+    // The result of the test does not apply to another address.
     type("server-address", there_.server().address + "elsewhere");
     const auto* step = in_sheet<QLabel>("server-step-certificate");
     EXPECT_FALSE(step && step->isVisible());
@@ -126,7 +126,8 @@ TEST_F(SendingWindow, TextTypedInTheServerSheetSurvivesAClickOutsideAndOneEsc) {
     ASSERT_TRUE(sheet && sheet->isVisible());
     EXPECT_EQ(in_sheet<QLineEdit>("server-name")->text(), "Office");
     EXPECT_TRUE(in_sheet<QLabel>("escape-again"));
-    // Another program comes to the front, which closes sheets: what was typed is there again, but for the password.
+    // Another program comes to the front, which closes sheets. When the sheet is opened again, what was typed is there,
+    // except the password.
     type("server-password", "Coot 3");
     const auto open_again = [&] {
         close_sheets();
@@ -183,7 +184,7 @@ TEST_F(SendingWindow, AServerIsAddedTestedAndReceivesAFile) {
         const auto states = desk_->errands.of(document);
         return states.size() == 1 && states[0].is == ErrandState::Is::Done;
     }));
-    // The password is in the keyring and in no file of ours.
+    // The password is in the keyring and in none of our files.
     EXPECT_EQ(kept_.passwords.size(), 1U);
     const std::string password(there_.sign_in().password.letters());
     for (const auto& each : fs::recursive_directory_iterator(base_.path())) {
@@ -202,7 +203,7 @@ TEST_F(SendingWindow, AFailureIsShownAndCorrectedAndTheFileArrivesOnceAfterARest
     EXPECT_EQ(part<QPushButton>("sending")->text(), "sending 1…");
     const std::string document = desk_->tray.tray().documents[0]->id;
     EXPECT_EQ(desk_->errands.of(document).at(0).is, ErrandState::Is::Runs);
-    // The window never waits for a server that is not there.
+    // The window never waits for a server that does not answer.
     start();
     ASSERT_EQ(items().size(), 1U);
     there_.start({"--refuse"});
@@ -225,7 +226,7 @@ TEST_F(SendingWindow, AFailureIsShownAndCorrectedAndTheFileArrivesOnceAfterARest
     EXPECT_FALSE(part<QPushButton>("sending")->isVisible());
 }
 
-// The keyring's is not right any more: asked for, with the reason, and kept from then on.
+// The password in the keyring is wrong: the user is asked, with the reason, and the new one is saved.
 TEST_F(SendingWindow, AsksForThePasswordIfTheKeyringsIsWrong) {
     there_.start(signed_in({"--digest"}));
     kept_.passwords["heron at Office/open"] = Secret("Coot 3");
@@ -244,7 +245,7 @@ TEST_F(SendingWindow, AsksForThePasswordIfTheKeyringsIsWrong) {
     press("password-use");
     ASSERT_TRUE(wait([&] { return all_are(State::Sent); })) << qPrintable(trouble_);
     EXPECT_EQ(kept_.passwords.size(), 1U);
-    // From now on it is in the keyring: nobody is asked.
+    // From then on it is in the keyring, and the user is not asked.
     window_->activateWindow();
     ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
     start();
@@ -276,7 +277,7 @@ TEST_F(SendingWindow, AsksAgainAfterACancelledPasswordAndReportsAFailureOnce) {
     desk_->passwords.give({there_.sign_in().password, {}}, false);
     ASSERT_TRUE(wait([&] { return all_are(State::Sent); })) << qPrintable(trouble_);
     EXPECT_TRUE(kept_.passwords.empty()) << "nobody asked to keep it";
-    // One that failed is told of once, and not at each start.
+    // A failure is reported once, and not at each start.
     there_.start({"--refuse"});
     start();
     desk_->edits.rename_document(QString::fromStdString(desk_->tray.tray().documents[0]->id), "again");
@@ -318,7 +319,7 @@ TEST_F(SendingWindow, TrustAppliesOnlyToTheServerThatShowedTheCertificate) {
     desk_->sending.accept_identity(items()[0].id);
     EXPECT_FALSE(desk_->servers.named("Office")->plain_password) << "it is another server by now";
     ASSERT_TRUE(wait([&] { return all_are(State::Sent); })) << qPrintable(trouble_);
-    // A name stands for one server.
+    // Two servers cannot have the same name.
     desk_->servers.put({"Store", "http://new.example/"}, "Office");
     ASSERT_EQ(desk_->servers.all().size(), 1U);
     EXPECT_EQ(desk_->servers.named("Store")->address, "http://new.example/");

@@ -1,4 +1,4 @@
-// A share whose network is gone.
+// A network share whose connection is gone.
 #pragma once
 
 #include <fcntl.h>
@@ -11,7 +11,7 @@
 
 namespace yelvin::test {
 
-// A folder on a file system that never answers: one of ours that nobody serves.
+// A folder on a file system that never answers: a FUSE mount of ours that nobody serves.
 class SilentFolder {
   public:
     explicit SilentFolder(const std::filesystem::path& folder)
@@ -22,7 +22,7 @@ class SilentFolder {
     }
     ~SilentFolder() { answer(); }
     bool is_there() const { return mounted_; }
-    // Whoever asks from now on is told that the connection is gone (ENOTCONN).
+    // From now on every call is told that the connection is gone (ENOTCONN).
     void break_off() {
         if (device_ >= 0) ::close(std::exchange(device_, -1));
     }

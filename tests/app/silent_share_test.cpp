@@ -1,4 +1,4 @@
-// Saved files lie on a share that does not answer any more: whatever the user presses, the window goes on.
+// Saved files are on a share that no longer answers: whatever the user does, the window does not freeze.
 #include "app/cabinet/cabinet_view.h"
 #include "app/cabinet/result_list.h"
 #include "app/errands_window.h"
@@ -16,7 +16,7 @@ class SilentShare : public ErrandsWindow {
     QTimer beats_;
     qint64 worst_ = 0;
 
-    // From now on the longest time that one event takes is measured.
+    // From now on the longest time of one event is measured.
     void watch() {
         since_.start();
         QObject::connect(&beats_, &QTimer::timeout, [this] { worst_ = std::max(worst_, since_.restart()); });
@@ -56,7 +56,7 @@ TEST_F(SilentShare, TheWindowStaysResponsive) {
     SilentFolder silent(base_ / "share");
     if (!silent.is_there()) GTEST_SKIP() << "mounting a file system takes root";
     watch();
-    // Its tab.
+    // The actions on its tab.
     for (const Errand each : {Errand::Open, Errand::Show, Errand::Mail, Errand::Clipboard, Errand::Send}) {
         press_on_tab(each);
         leave_sheets();
@@ -65,7 +65,7 @@ TEST_F(SilentShare, TheWindowStaysResponsive) {
     QTest::keyClicks(QApplication::focusWidget(), "Another name\r");
     drag(&tray(), tray().tab_rect(QString::fromStdString(document())).center(), QPoint(300, -200));
     key("Ctrl+S");
-    // The folders' sheet and the name's.
+    // The sheets of the folder and of the name.
     for (const char* phrase : {"folder", "name"}) {
         window_->ticket_bar().open_phrase(phrase);
         leave_sheets();
@@ -78,7 +78,7 @@ TEST_F(SilentShare, TheWindowStaysResponsive) {
     key("Escape");
     ASSERT_TRUE(wait([&] { return state_of(Errand::Open) == ErrandState::Is::Failed; }));
     EXPECT_TRUE(trouble_.contains("is not responding")) << qPrintable(trouble_);
-    // A copy that would be given away, in a folder there.
+    // A temporary copy in a folder on that share.
     std::string why;
     desk_->saving.make_aside(
         document(), {desk_->tickets.ticket(), base_ / "share" / "copies", "a copy"},

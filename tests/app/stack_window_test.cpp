@@ -1,4 +1,4 @@
-// Stacks in the real window: blank sides, documents, other scanners, and files by the same door.
+// Stacks in the real window: blank sides, documents, other scanners, and files that are added.
 #include "app/run/blank_sheet.h"
 #include "app/run/resolution_card.h"
 #include "app/window_fixture.h"
@@ -36,7 +36,7 @@ class Stack : public Window {
         press("scan");
         ASSERT_TRUE(wait([&] { return at_rest() && desk_->tray.tray().page_count() > 0; }));
     }
-    // "p-|px": pages, blank slips and separators by document.
+    // "p-|px": pages, blank sheets and separators by document.
     std::string slips() const {
         std::string out;
         for (const auto& document : desk_->tray.tray().documents) {
@@ -69,7 +69,7 @@ TEST_F(Stack, BlankSidesBecomeSlipsThatCanBeBroughtBack) {
     EXPECT_EQ(count_pages(saved_.front().toStdString()).value_or(0), 4) << "slips are not in the file";
 }
 
-// So crisp that it looks like pale print: the sheet's other side tells that it shines through.
+// It is so crisp that it looks like pale print; the other side of the sheet shows that it shines through.
 TEST_F(Stack, ASideWithOnlyShowThroughBecomesASlip) {
     start();
     StackSheet thin = sheet("", "lease-1");
@@ -116,14 +116,14 @@ TEST_F(Stack, TheBlankLimitShowsAtOnceWhichPagesAreLeftOut) {
     EXPECT_TRUE(desk_->tickets.ticket().pages.drop_blank);
     key("Ctrl+Z");
     EXPECT_EQ(slips(), "pppp");
-    // What the user brought back stays, whatever the limit becomes.
+    // A page that the user brought back stays, whatever the limit becomes.
     desk_->run.set_blank_limit(0.5);
     ASSERT_EQ(slips(), "p---");
     QTest::mouseDClick(&tray(), Qt::LeftButton, {}, tray().page_rect(page_id(0, 2)).center());
     ASSERT_EQ(slips(), "p-p-");
     desk_->run.set_blank_limit(0.6);
     EXPECT_EQ(slips(), "p-p-");
-    // A document of slips alone has no doubtful words to go to.
+    // A document without pages has no uncertain words to go to.
     Tray bare = desk_->tray.tray();
     for (const int page : {0, 2}) bare = with_page_dropped(bare, page_id(0, page).toStdString(), Dropped::Blank);
     desk_->tray.edit(bare, "left out");
@@ -224,7 +224,8 @@ TEST_F(Stack, ATicketIsAdaptedToTheScannerVisibly) {
     EXPECT_EQ(desk_->tickets.ticket().how.dpi, 240) << "the ticket itself stays as it was";
 }
 
-// libsane's test backend as any other scanner: chosen in the sheet, its own options set, ten sheets fed.
+// libsane's test backend is used like any other scanner: it is chosen in the sheet, its own options are set, and ten
+// sheets are fed.
 TEST_F(Stack, ARealScannerIsFoundAndUsed) {
     write_file(base_ / "dll.conf", "test\n");
     setenv("SANE_CONFIG_DIR", base_.path().c_str(), 1);

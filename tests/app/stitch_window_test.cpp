@@ -1,5 +1,5 @@
-// Things larger than the glass, put together through the window as the user would: an A3 sheet with two presses, a map
-// from nine pieces, a piece moved by hand.
+// Items larger than the glass, stitched in the window as the user would do it: an A3 sheet with two clicks, a map from
+// nine pieces, a piece moved by hand.
 #include "app/bench/papers.h"
 #include "app/stitch/stitch_view.h"
 #include "app/window_fixture.h"
@@ -35,7 +35,7 @@ class StitchWindow : public Window {
             if (label->isVisible()) out.append(label->property("plain").toString());
         return out;
     }
-    // All pieces of the map in the tray, as pages.
+    // Scans all pieces of the map into the tray as pages.
     void scan_the_map(int dpi) {
         lay_parts("canal-map", dpi);
         press("tab-glass");
@@ -68,7 +68,7 @@ TEST_F(StitchWindow, AnA3SheetIsScannedOnAnA4GlassInTwoScans) {
     const SizeMm size = page().original.size_mm();
     EXPECT_NEAR(std::max(size.width, size.height), 420, 10);
     EXPECT_NEAR(std::min(size.width, size.height), 297, 10);
-    // The pieces stay with it, over a restart as well, and can be had again.
+    // The pieces are stored with the page, over a restart too, and can become pages again.
     start();
     ASSERT_EQ(page().pieces.size(), 2U);
     desk_->edits.take_pieces_out(desk_->choice.current_id());
@@ -86,7 +86,7 @@ TEST_F(StitchWindow, AMapIsScannedInNinePiecesCheckedAndStitched) {
     EXPECT_EQ(stitching().layout().placed(), 9U);
     EXPECT_TRUE(said().contains("fits")) << qPrintable(said());
     EXPECT_GE(lines().size(), 12);
-    // Space walks along the seams and comes to an end.
+    // Space walks along the seams until all are visited.
     ASSERT_TRUE(wait([this] { return !stitching().places().empty(); }));
     QSignalSpy seen(&stitching(), &Stitching::part_ready);
     window_->stitch_view().setFocus();
@@ -179,14 +179,14 @@ TEST_F(StitchWindow, SelectedPagesAreStitchedAndADraggedPieceSnapsBack) {
     EXPECT_EQ(stitching().chosen(), 1);
     const SizeMm size = stitching().pieces()[1].look->size;
     EXPECT_LT(corner_distance(lies(), right, size), 0.3) << "it clicked back";
-    // The bar outside its upper edge turns it.
+    // Dragging the bar outside its upper edge turns the piece.
     const QPoint bar = view.bar_of(1).toPoint();
     QTest::mousePress(&view, Qt::LeftButton, {}, bar);
     QTest::mouseMove(&view, bar + QPoint(2, 0));
     QTest::mouseRelease(&view, Qt::LeftButton, {}, bar + QPoint(3, 0));
     ASSERT_TRUE(settled());
     EXPECT_LT(corner_distance(lies(), right, size), 0.3);
-    // Put far away, it stays there and the seam is doubtful or gone.
+    // A piece that is put far away stays there, and its seam is doubtful or gone.
     const QPoint again = view.middle_of(1).toPoint();
     QTest::mousePress(&view, Qt::LeftButton, {}, again);
     QTest::mouseMove(&view, again + QPoint(-60, 20));

@@ -1,4 +1,4 @@
-// The Text look: what is said of paragraphs and pages, what outlives changes of the page, finding, reading aloud.
+// The Text view: changes of paragraphs and pages, what survives changes of the page, searching, reading aloud.
 #include "app/text_window.h"
 
 namespace yelvin::test {
@@ -16,15 +16,15 @@ TEST_F(TextWindow, ChangesOfParagraphsSurviveARestart) {
     ASSERT_EQ(begins(last), "Page");
     const size_t lease = text()->words[find("Lease")].paragraph;
     const std::string behind = begins(lease + 1);
-    // The footer's number dragged to the heading's.
+    // Drags the number of the footer to that of the heading, so that the footer is read first.
     drag(&page(), number(last).center(), number(lease).center());
     EXPECT_EQ(begins(lease), "Page");
     EXPECT_EQ(begins(lease + 1), "Lease");
-    // A press opens what can be said of it.
+    // A click opens the choices for the paragraph.
     QTest::mouseClick(&page(), Qt::LeftButton, {}, number(lease).center().toPoint());
     press_row("leave out");
     EXPECT_FALSE(says("Page 1 of"));
-    // By keys: the heading is text, and one earlier.
+    // By keys: the heading becomes text and moves one place up.
     press_word("Lease");
     tap(Qt::Key_F10, Qt::ShiftModifier);
     press_row("text");
@@ -33,7 +33,7 @@ TEST_F(TextWindow, ChangesOfParagraphsSurviveARestart) {
     tap(Qt::Key_Up, Qt::AltModifier);
     EXPECT_EQ(begins(lease), "Lease");
     EXPECT_EQ(entry().text(), "Lease") << "still the chosen word";
-    // One read in German.
+    // Reads one paragraph again in German.
     press_word("Panies.");
     type("Parties.");
     tap(Qt::Key_Return);
@@ -46,7 +46,7 @@ TEST_F(TextWindow, ChangesOfParagraphsSurviveARestart) {
     EXPECT_EQ(text()->text.paragraphs[parties - 1].language, "eng");
     EXPECT_TRUE(says("Wendleford")) << all();
     const std::string said = all();
-    // Tomorrow.
+    // After a restart.
     ASSERT_TRUE(wait([&] { return at_rest(); }));
     start();
     ASSERT_TRUE(wait([&] { return desk_->tray.is_loaded() && at_rest(); }));
@@ -57,7 +57,7 @@ TEST_F(TextWindow, ChangesOfParagraphsSurviveARestart) {
     const std::string pdf = saved_words();
     EXPECT_NE(pdf.find("Parties."), std::string::npos);
     EXPECT_EQ(pdf.find("Page 1 of"), std::string::npos);
-    // Each a step of its own.
+    // Each change is an undo step.
     for (const char* step : {"read paragraph again", "correct word", "move paragraph", "set paragraph type",
                              "leave out paragraph", "move paragraph"}) {
         EXPECT_EQ(desk_->tray.undo_name(), step);
@@ -97,7 +97,7 @@ TEST_F(TextWindow, CorrectionsSurviveTurningCroppingAndTonesAndAreNotDiscardedWi
     EXPECT_FALSE(says("Upkeep."));
     key("Ctrl+Z");
     EXPECT_EQ(all(), corrected) << "with what was cut off";
-    // In another language: it is asked first.
+    // Reading in another language: the user is asked first, because corrections exist.
     press("read-again");
     press_row("German");
     QApplication::processEvents();

@@ -1,4 +1,4 @@
-// The Text look in the real window, with readings whose doubtful words the test knows.
+// The Text view in the real window, with OCR results whose uncertain words the test knows.
 #pragma once
 
 #include "app/models/text/page_texts.h"
@@ -17,7 +17,7 @@
 
 namespace yelvin::test {
 
-// Says nothing; the test says when it has ended.
+// A voice that is silent; the test decides when it has ended.
 class Stand : public Voice {
   public:
     QStringList said;
@@ -42,7 +42,7 @@ class TextWindow : public Window {
         };
     }
 
-    // Leases from the feeder, read; the first of them is looked at.
+    // Scans leases from the feeder and reads them; the first of them is shown.
     void scan(int sheets) {
         start();
         BenchSetup bench;
@@ -77,7 +77,7 @@ class TextWindow : public Window {
         return 0;
     }
     bool says(const std::string& words) { return all().find(words) != std::string::npos; }
-    // The page was read like that. The i-th of `doubtful` is read as `as`, and with it nothing else is doubtful.
+    // Sets the text of the page. The i-th of `doubtful` is read as `as`, and all other words are certain.
     void plant(size_t page_number, const std::vector<std::pair<std::string, std::string>>& doubtful) {
         const PagePtr page = desk_->tray.tray().documents.at(0)->pages.at(page_number);
         auto layer = desk_->tray.text_of(*page, "eng");
@@ -94,7 +94,7 @@ class TextWindow : public Window {
         ASSERT_EQ(next, doubtful.size()) << doubtful[next].first;
         desk_->tray.keep_text(page, "eng", *layer);
     }
-    // The page was read as lines of words at places of the page, 15 px a letter.
+    // Sets the text of the page as lines of words at places of the page, 15 px for a letter.
     void say_read(size_t page_number, const std::vector<std::tuple<int, int, std::string>>& lines) {
         const PagePtr page = desk_->tray.tray().documents.at(0)->pages.at(page_number);
         auto layer = desk_->tray.text_of(*page, "eng");

@@ -1,4 +1,4 @@
-// The Text look: doubtful words are put right, words chosen on both sides and copied.
+// The Text view: uncertain words are corrected, and words are selected on both sides and copied.
 #include "app/text_window.h"
 
 namespace yelvin::test {
@@ -10,7 +10,7 @@ TEST_F(TextWindow, DoubtfulWordsAreCorrectedByKeyboard) {
     plant(1, {{"Wharf", "Wharl"}, {"Rent.", "Rent."}});
     EXPECT_TRUE(part<QLabel>("head-facts")->text().contains("2 doubtful left, 4 in the document"))
         << qPrintable(part<QLabel>("head-facts")->text());
-    // Tab finds the first, Enter goes on; typing is it.
+    // Tab goes to the first uncertain word and Enter to the next one; typing replaces the word.
     tap(Qt::Key_Tab);
     ASSERT_EQ(focus(), &entry());
     EXPECT_EQ(entry().text(), "Panies.");
@@ -31,7 +31,7 @@ TEST_F(TextWindow, DoubtfulWordsAreCorrectedByKeyboard) {
     EXPECT_EQ(focus(), &page());
     EXPECT_TRUE(part<QLabel>("head-facts")->text().contains("none doubtful"));
     EXPECT_TRUE(says("Wharf House"));
-    // One of them back.
+    // Undoes one of them.
     key("Ctrl+Z");
     key("Ctrl+Z");
     EXPECT_TRUE(says("Wharl House"));
@@ -41,7 +41,7 @@ TEST_F(TextWindow, DoubtfulWordsAreCorrectedByKeyboard) {
     EXPECT_NE(pdf.find("the towpath side"), std::string::npos);
     EXPECT_NE(pdf.find("Wharl House"), std::string::npos);
     EXPECT_EQ(pdf.find("Panies"), std::string::npos);
-    // What is put right in a saved document is not in its file yet.
+    // A correction in a saved document is not in its file yet.
     ASSERT_FALSE(desk_->tray.tray().documents[0]->saved_as.empty());
     tap(Qt::Key_Tab);
     EXPECT_EQ(entry().text(), "Wharl");
@@ -116,13 +116,13 @@ TEST_F(TextWindow, TextTypedInTheSlipIsKeptOnLeavingAndDiscardedByEsc) {
 TEST_F(TextWindow, TheSlipDoesNotCoverItsWord) {
     scan(1);
     plant(0, {{"Parties.", "Panies."}, {"towpath", "tovpath"}});
-    // Pressed on the page: the word is chosen on both sides.
+    // A click on a word of the page selects it on both sides.
     press_word("tovpath");
     EXPECT_EQ(entry().text(), "tovpath");
     EXPECT_TRUE(page().rect().contains(slip().geometry()));
     EXPECT_FALSE(QRectF(slip().geometry()).intersects(look().on_page().word_rect(find("tovpath"))));
     EXPECT_TRUE(column().viewport()->rect().contains(column().word_rect(find("tovpath")).toRect()));
-    // What happens elsewhere takes nothing away from whoever types.
+    // Changes elsewhere do not touch what the user is typing.
     type("tow");
     desk_->names.forget();
     desk_->tray.set_next_page_starts_document(true);
@@ -130,7 +130,7 @@ TEST_F(TextWindow, TheSlipDoesNotCoverItsWord) {
     tap(Qt::Key_Z, Qt::ControlModifier);
     EXPECT_EQ(entry().text(), "tovpath") << "what was typed goes first";
     EXPECT_TRUE(says("tovpath"));
-    // The word behind it, which nobody doubts.
+    // Down goes to the next word, which is certain.
     tap(Qt::Key_Down);
     EXPECT_EQ(entry().text(), "side");
     tap(Qt::Key_Up);
@@ -144,10 +144,10 @@ TEST_F(TextWindow, TheSlipDoesNotCoverItsWord) {
     EXPECT_FALSE(says("Panies"));
     key("Esc");
     EXPECT_FALSE(slip().isVisible());
-    // In the text beside it too.
+    // The same by a click in the text.
     QTest::mouseClick(column().viewport(), Qt::LeftButton, {}, column().word_rect(find("Rent.")).center().toPoint());
     EXPECT_EQ(entry().text(), "Rent.");
-    // At the page's lower end it stands above its word.
+    // At the lower end of the page the entry is above its word.
     press_word("Page");
     EXPECT_TRUE(page().rect().contains(slip().geometry()));
     EXPECT_FALSE(QRectF(slip().geometry()).intersects(look().on_page().word_rect(find("Page"))));
@@ -171,7 +171,7 @@ TEST_F(TextWindow, TextIsCopiedAcrossColumnsInReadingOrder) {
     tap(Qt::Key_C, Qt::ControlModifier);
     EXPECT_EQ(QApplication::clipboard()->text(),
               "nests all the long summer. Boats keep to the right side.\n\nThe keeper");
-    // Once more from below: the same words.
+    // Dragging from below selects the same words.
     drag(&page(), middle("keeper"), middle("nests"));
     tap(Qt::Key_C, Qt::ControlModifier);
     EXPECT_TRUE(QApplication::clipboard()->text().startsWith("nests all"));
@@ -182,7 +182,7 @@ TEST_F(TextWindow, TextIsCopiedAcrossColumnsInReadingOrder) {
     tap(Qt::Key_C, Qt::ControlModifier);
     EXPECT_TRUE(QApplication::clipboard()->text().startsWith("Dogs stay"));
     EXPECT_TRUE(QApplication::clipboard()->text().endsWith("right side."));
-    // With the keys.
+    // By keys.
     key("Esc");
     press_word("Sundays");
     tap(Qt::Key_Down, Qt::ShiftModifier);

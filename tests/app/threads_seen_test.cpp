@@ -1,5 +1,5 @@
-// That the thread sanitizer sees what it is asked to look at: it tells of what two threads of ours touch without a
-// lock, and of nothing that is handed on or locked.
+// The thread sanitizer works in our builds: it reports data that two of our threads access without a lock, and nothing
+// that is handed over or locked.
 #include "app/models/threads/pools.h"
 
 #include <QCoreApplication>
@@ -15,7 +15,7 @@ constexpr int told_of_a_race = 66; // the sanitizer's own exit status
 
 enum class How { Unlocked, Locked, HandedOn };
 
-// Touched on two threads in the background and on its own.
+// Accessed on two background threads and on the main thread.
 [[noreturn]] void touch(How how) {
     int touched = 0;
     std::mutex mutex;

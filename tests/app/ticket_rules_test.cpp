@@ -1,4 +1,4 @@
-// Tickets that take a half from another one, tickets that are fixed, and choices that go back by themselves.
+// Tickets that take a half from another ticket, fixed tickets, and choices that go back automatically.
 #include "app/models/scanning/going_back.h"
 #include "app/tickets_window.h"
 
@@ -69,7 +69,7 @@ TEST_F(TicketRulesWindow, ATicketCanFollowOthersForEachHalf) {
     change_kept("Notes", [](Ticket& t) { t.how.dpi = 150; });
     use("Both");
     EXPECT_EQ(now().how.dpi, 150) << "it follows under the new name";
-    // What is changed in a half makes it the ticket's own.
+    // A change in a half makes that half the ticket's own.
     choose([&](Ticket& t) {
         t.save.folder = folder_of("Bills").string();
         t.how.dpi = 300;
@@ -97,7 +97,7 @@ TEST_F(TicketRulesWindow, AMissingHalfIsUsedAsLastSavedAndReported) {
     close_popup();
 }
 
-// A ticket of the user's does nothing that another file says before that was accepted.
+// A user's ticket does nothing that comes from another person's file until that was accepted.
 TEST_F(TicketRulesWindow, AsksBeforeUsingAHalfThatSomeoneElseChanged) {
     start();
     make_tickets();
@@ -142,7 +142,7 @@ TEST_F(TicketRulesWindow, AFixedTicketCannotBeChanged) {
     EXPECT_EQ(read_file(file), before);
     desk_->tickets.keep_as("Copy");
     EXPECT_FALSE(now().fixed) << "a copy is the person's own";
-    // Without the right to write the same holds, and the tick cannot be taken away.
+    // The same holds for a file that the user may not write, and its tick cannot be removed.
     std::filesystem::permissions(files_["Bills"].toStdString(), std::filesystem::perms::owner_read);
     use("Bills");
     choose([](Ticket& t) { t.how.dpi = 200; });

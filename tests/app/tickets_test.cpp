@@ -94,7 +94,7 @@ TEST_F(Choosing, AnInvalidTicketFileIsReportedAndNotChanged) {
         << qPrintable(said->text());
     EXPECT_EQ(read_file(folder + "/odd.json"), wrong);
     QApplication::activePopupWidget()->close();
-    // Dropped on the window, a right one is taken in and chosen; a wrong one is said.
+    // A valid ticket dropped on the window is added and chosen; an invalid one is reported.
     Ticket maps;
     maps.name = "Maps";
     maps.how.dpi = 400;
@@ -116,7 +116,7 @@ TEST_F(Choosing, AnInvalidTicketFileIsReportedAndNotChanged) {
     EXPECT_EQ(desk_->tray.tray().page_count(), 0U) << "a ticket is no page";
 }
 
-// Those that a new user finds are the user's own.
+// The tickets that a new user finds belong to the user.
 TEST_F(Choosing, TheInitialTicketsAreUsedWithoutAsking) {
     start();
     ASSERT_GE(desk_->tickets.kept().tickets.size(), 4U);
@@ -130,8 +130,8 @@ TEST_F(Choosing, TheInitialTicketsAreUsedWithoutAsking) {
     choose_each();
 }
 
-// A ticket's file that somebody put into the folder: it makes no folder, saves nothing, starts and sends nothing before
-// what it does was shown and accepted, and again when it was changed.
+// A ticket's file that somebody else put into the folder creates no folder, saves nothing, and starts and sends nothing
+// until its effects were shown and accepted, and again after it changes.
 TEST_F(Choosing, ATicketFromSomeoneElseFirstShowsItsEffects) {
     start();
     const QString folder = desk_->places.settings + "/tickets";

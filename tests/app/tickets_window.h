@@ -1,4 +1,4 @@
-// The window with a few tickets, each with a folder, a kind of file and a name of its own.
+// The window with a few tickets, each with its own folder, format and name.
 #pragma once
 
 #include "app/models/tray/document_tickets.h"
@@ -32,7 +32,7 @@ class TicketsWindow : public Window {
     }
     std::filesystem::path folder_of(const std::string& ticket) const { return base_ / ticket; }
     void use(const std::string& ticket) { ASSERT_TRUE(desk_->tickets.choose(files_.at(ticket))); }
-    // A page with the ticket in the sentence.
+    // Scans a page with the ticket in the sentence.
     void scan() {
         lay("till-receipt", 0);
         const size_t before = desk_->tray.tray().page_count();

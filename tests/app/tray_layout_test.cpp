@@ -1,4 +1,4 @@
-// Where the out tray's documents and pages stand, without a window.
+// The places of the out tray's documents and pages, without a window.
 #include "app/tray/tray_layout.h"
 
 #include "app/tray/tray_metrics.h"
@@ -8,7 +8,7 @@
 namespace yelvin::test {
 namespace {
 
-// "a:pp-p" is a document of four pages, the third of them dropped; their ids are a1, a2, a3, a4.
+// "a:pp-p" is a document of four pages, of which the third is left out; their ids are a1, a2, a3, a4.
 TrayLayout::Document document(const QString& shape, int page_width = 60) {
     TrayLayout::Document out;
     out.id = out.title = shape.section(':', 0, 0);
@@ -67,7 +67,7 @@ TEST(TrayLayout, ADropGoesBetweenTheNearestPages) {
     EXPECT_EQ(dropped(layout.page_rect("a2").topRight()), "a2") << "behind the last one";
     EXPECT_EQ(dropped(layout.page_rect("b1").topLeft()), "b0");
     EXPECT_EQ(dropped({100000, 0}), "b3");
-    // A divider moves through the pages on both its sides, and not before the first or behind the last one.
+    // A divider can be dragged through the pages on both sides of it, but not before the first or after the last page.
     const auto divided = [&](QPoint at) { return layout.divider_drop("b", at).index; };
     EXPECT_EQ(divided(layout.page_rect("a2").topLeft()), 1U);
     EXPECT_EQ(divided(layout.page_rect("b1").topLeft()), 2U);

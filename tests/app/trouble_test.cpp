@@ -1,4 +1,4 @@
-// When things go wrong: what the user is told in the window, what can be done about it, and that no page is lost.
+// When something goes wrong: what the window says, what the user can do about it, and that no page is lost.
 #include "app/one_window.h"
 #include "app/window/news_bar.h"
 #include "app/window_fixture.h"
@@ -189,7 +189,7 @@ TEST_F(Trouble, APageThatCrashedTheProgramIsNotCheckedAgain) {
     start(false);
     EXPECT_EQ(desk_->looking.in_work(), 0) << "at later starts too";
     EXPECT_FALSE(desk_->tray.page("cafe")->noticed);
-    // Without a crash a page that was on its way is simply looked at.
+    // Without a crash, a page that was being analysed is simply analysed again.
     close();
     page_in_store("beef");
     write_file(base_ / "tray/being looked at", "beef\n");
@@ -206,7 +206,7 @@ TEST_F(Trouble, AnInvalidTrayIsRejectedWhenItIsMade) {
     desk_->tray.edit(twice, "a wrong step");
     EXPECT_EQ(desk_->tray.tray(), before);
     EXPECT_FALSE(news().isEmpty());
-    // A stitched page and its double have their own pieces.
+    // A stitched page and its copy each have their own pieces.
     Page stitched = *before.documents[0]->pages[0];
     stitched.id = new_id();
     stitched.pieces = before.documents[0]->pages;
@@ -278,7 +278,7 @@ TEST_F(Trouble, AsksAboutASilentScannerAndKeepsWaiting) {
     scan_quickly(); // and the scanner works
 }
 
-// A scanner that takes its time to connect, until the test lets it.
+// A scanner that connects when the test allows it.
 class Slow : public Scanner {
   public:
     explicit Slow(std::string name) : name_(std::move(name)) {}
@@ -354,7 +354,7 @@ class TwoStarts : public Trouble {
         Trouble::TearDown();
     }
     QString tray_folder() const { return QString::fromStdString((base_ / "tray").string()); }
-    // Another Yelvin on the same tray; gives how it ended.
+    // Starts another Yelvin on the same tray and returns how it ended.
     int start_again(const QStringList& files, const QString& from = {}, const char* more = "") {
         QProcess second;
         if (!from.isEmpty()) second.setWorkingDirectory(from);
@@ -376,7 +376,7 @@ TEST_F(TwoStarts, TheSecondStartRaisesTheWindowAndHandsOverItsFiles) {
     EXPECT_EQ(asked_, 2);
 }
 
-// A program that got no answer in time asks once more with the same wish. The answer does not wait for the work.
+// A program that got no answer in time repeats its request. The answer does not wait for the work.
 TEST_F(TwoStarts, ARequestIsAnsweredOnceBeforeItIsCarriedOut) {
     const QString hash =
         QCryptographicHash::hash(QDir(tray_folder()).canonicalPath().toUtf8(), QCryptographicHash::Sha1)
@@ -399,7 +399,7 @@ TEST_F(TwoStarts, ARequestIsAnsweredOnceBeforeItIsCarriedOut) {
     EXPECT_EQ(asked_, 1);
 }
 
-// As an action of the desktop starts it.
+// Starts it as an action of the desktop entry does.
 TEST_F(TwoStarts, TheSecondStartCanRequestAScanWithATicket) {
     lay("till-receipt", 0);
     choose([](Ticket& t) {
@@ -442,7 +442,7 @@ TEST_F(TwoStarts, RepeatedStartsDuringAScanOpenOneWindowAndLoseNothing) {
     EXPECT_EQ(desk_->tray.tray().page_count(), static_cast<size_t>(starts));
 }
 
-// Words on a terminal need no window system.
+// Output on a terminal needs no window system.
 TEST(WithoutADisplay, HelpAndVersionWork) {
     const auto without = [](const char* option) {
         return run({"env", "-u", "DISPLAY", "-u", "WAYLAND_DISPLAY", "-u", "QT_QPA_PLATFORM", YELVIN_WINDOW, option});

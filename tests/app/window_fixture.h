@@ -1,4 +1,4 @@
-// The real window with a desk in a folder of its own, driven as the user would drive it.
+// The real window with a desk in its own folder, used as a person would.
 #pragma once
 
 #include "app/application.h"
@@ -94,7 +94,7 @@ class Window : public testing::Test {
         }
         FAIL() << "no button " << qPrintable(name);
     }
-    // What Noticed offers to do.
+    // Returns the actions that Noticed offers.
     void press_notice(const QString& words) {
         QApplication::processEvents();
         for (auto* button : window_->findChildren<QPushButton*>("notice-action"))
@@ -120,7 +120,7 @@ class Window : public testing::Test {
         how(ticket);
         desk_->tickets.set(ticket);
     }
-    // A page at 75 dpi: what matters here is the window.
+    // Scans a page at 75 dpi, because these tests are about the window.
     void scan_quickly(const std::string& paper = "till-receipt") {
         lay(paper, 0);
         choose([](Ticket& t) {
@@ -136,7 +136,7 @@ class Window : public testing::Test {
     void drag(QWidget* widget, QPointF from, QPointF to) {
         QTest::mousePress(widget, Qt::LeftButton, {}, from.toPoint());
         QTest::mouseMove(widget, ((from + to) / 2).toPoint());
-        // QTest's move carries no button, so the drag itself is sent as an event.
+        // QTest's mouse move has no pressed button, so the drag is sent as an event.
         for (const QPointF& at : {from + (to - from) * 0.3, from + (to - from) * 0.7, to}) {
             QMouseEvent move(QEvent::MouseMove, at, widget->mapToGlobal(at), Qt::NoButton, Qt::LeftButton, {});
             QApplication::sendEvent(widget, &move);

@@ -1,4 +1,4 @@
-// The real window, driven as the user would drive it: mouse and keys in, files and what is shown out.
+// The real window, used as a person would: mouse and keys go in; files and what is shown come out.
 #include "app/window_fixture.h"
 #include "core/cabinet/finding.h"
 
@@ -263,7 +263,7 @@ TEST_F(Window, TheTraySurvivesARestart) {
     EXPECT_EQ(desk_->choice.current()->recipe.turn_degrees, 90);
 }
 
-// The file is whole, and nobody in the window was told yet: it is not saved a second time after the restart.
+// The file is complete but the window was not told yet: after the restart it is not saved a second time.
 TEST_F(Window, AFileCompletedDuringClosingCountsAsSaved) {
     start();
     scan_quickly();

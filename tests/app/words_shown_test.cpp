@@ -1,5 +1,5 @@
-// Nothing that is written on the screen is cut off or stands outside: every sheet of the sentence and of the window, in
-// a large window and in a small one, with long names, in both looks.
+// No text on the screen is clipped or outside of its place: every sheet of the sentence and of the window, in a large
+// and in a small window, with long names, in both looks.
 #include "app/models/sending/servers.h"
 #include "app/window/keeping_sheet.h"
 #include "app/window_fixture.h"
@@ -24,13 +24,13 @@ class WordsShown : public Window {
         QApplication::processEvents();
     }
 
-    // What scrolls may be longer than its frame.
+    // Text that scrolls may be longer than its frame.
     static bool scrolls(const QWidget& widget) {
         for (const QWidget* at = widget.parentWidget(); at; at = at->parentWidget())
             if (qobject_cast<const QScrollArea*>(at)) return true;
         return false;
     }
-    // What was left out of it stands in its tooltip.
+    // Text that is shortened must be complete in its tooltip.
     static bool is_shortened(const QString& text, const QWidget& widget) {
         return text.contains(QChar(0x2026)) && !widget.toolTip().isEmpty();
     }
@@ -38,7 +38,7 @@ class WordsShown : public Window {
         return widget.objectName() + " \"" + text + "\" " + QString("%1 x %2").arg(widget.width()).arg(widget.height());
     }
 
-    // The room that rich text needs, as Qt lays it out.
+    // Returns the room that rich text needs, as Qt lays it out.
     static QSizeF rich_size(const QLabel& label, int across) {
         QTextDocument laid_out;
         laid_out.setDefaultFont(label.font());
@@ -80,7 +80,7 @@ class WordsShown : public Window {
         int seen = 0;
         QStringList wrong;
     };
-    // Everything in it that says something.
+    // Checks every widget with text in it.
     static Looked looked_through(const QWidget& sheet) {
         QApplication::processEvents();
         Looked out;
@@ -114,8 +114,8 @@ class WordsShown : public Window {
         EXPECT_TRUE(looked.wrong.isEmpty()) << qPrintable(where + ": " + looked.wrong.join("\n"));
         return looked.seen;
     }
-    // WCAG 2.1, 4.1.2: whoever hears the screen instead of seeing it is told what each control is. What two controls
-    // of a kind are called alike tells nothing, unless what is said further of them differs.
+    // WCAG 2.1, 4.1.2: people who hear the screen instead of seeing it are told what each control is. Two controls of a
+    // kind with the same name say nothing, unless their descriptions differ.
     static QStringList unheard(const QWidget& all) {
         QStringList wrong, heard;
         for (auto* widget : all.findChildren<QWidget*>()) {
@@ -125,7 +125,7 @@ class WordsShown : public Window {
             if (!is_control || is_inside || qobject_cast<QScrollArea*>(widget)) continue;
             const QAccessibleInterface* told = QAccessible::queryAccessibleInterface(widget);
             QString name = told ? told->text(QAccessible::Name).trimmed() : QString();
-            // What stands before it is told too.
+            // The text before the control is read out too.
             for (const auto& [label, relation] : told
                                                      ? told->relations(QAccessible::Label)
                                                      : QList<std::pair<QAccessibleInterface*, QAccessible::Relation>>{})
@@ -146,7 +146,7 @@ class WordsShown : public Window {
         const QStringList wrong = unheard(all);
         EXPECT_TRUE(wrong.isEmpty()) << qPrintable(where + ": " + wrong.join("\n"));
     }
-    // The sheet that is open, which goes. It may cover the window, but is no larger.
+    // Checks the open sheet and closes it. It may cover the window but must not be larger.
     void look_at_sheet(const QString& where) {
         QApplication::processEvents();
         QWidget* sheet = QApplication::activePopupWidget();

@@ -1,5 +1,5 @@
-// The corrections: faithful when off, the same every time and in every order, and checked against published values and
-// reference libraries.
+// The corrections: they change nothing when off, give the same result every time and in every order, and agree with
+// published values and reference libraries.
 #include "core/developing/develop.h"
 #include "core/developing/flatten.h"
 #include "core/developing/recipe_json.h"
@@ -66,7 +66,7 @@ class Dice {
 };
 
 TEST(Adjust, EveryCorrectionChangesPixelsAndResettingRestoresThem) {
-    // A form with everything wrong: a tint, a shadow along an edge, specks.
+    // A form with many faults: a tint, a shadow along an edge, specks.
     Raster original = scan("towpath-form", 0, 200, Ink::Colour);
     for (int y = 0; y < original.height_px(); ++y) {
         for (int x = 0; x < original.width_px(); ++x) {
@@ -86,7 +86,7 @@ TEST(Adjust, EveryCorrectionChangesPixelsAndResettingRestoresThem) {
         if (field.value == &Adjust::threshold || field.value == &Adjust::local_threshold) recipe.ink = Ink::Black;
         recipe.adjust = kept_in_range(recipe.adjust);
         EXPECT_NE(recipe.adjust.*field.value, field.rest) << field.key;
-        // Red eyes, punch holes and shadows are not on this page; the others show.
+        // There are no red eyes, punch holes or shadows on this page; the other corrections change it.
         const bool needs_a_find = field.value == &Adjust::red_eyes || field.value == &Adjust::punch_holes;
         const Raster changed = develop(original, recipe);
         EXPECT_EQ(same(changed, original), needs_a_find) << field.key;
@@ -112,7 +112,7 @@ TEST(Adjust, RandomRecipesAreDeterministicAndKeepTheOriginal) {
     }
 }
 
-// Whichever of them is switched on first: the recipe, its stored form and the page are the same.
+// The recipe, its stored form and the page are the same, whichever correction is switched on first.
 TEST(Adjust, TheOrderOfSwitchingOnDoesNotMatter) {
     const Raster original = letter();
     Dice dice(12);
@@ -139,8 +139,8 @@ TEST(Adjust, TheOrderOfSwitchingOnDoesNotMatter) {
     }
 }
 
-// Turn, crop or corners, and straightening step by step, each by its own matrix, lead to the same place of the
-// original.
+// Turning, cropping or flattening, and straightening are applied one after the other, each by its own matrix, and must
+// lead to the same place of the original.
 TEST(Adjust, ComposedGeometryEqualsItsMatricesInSequence) {
     const SizePx original{1180, 860};
     const double dpi = 200;
@@ -150,12 +150,12 @@ TEST(Adjust, ComposedGeometryEqualsItsMatricesInSequence) {
         const Recipe recipe = dice.geometry({px_to_mm(original.width, dpi), px_to_mm(original.height, dpi)});
         const SizePx page = developed_size(recipe, original, dpi);
         const cv::Point2d at(dice.between(0, page.width - 1), dice.between(0, page.height - 1));
-        // Back: the tilt about the page's middle …
+        // Backwards: first the tilt about the middle of the page …
         const double angle = recipe.tilt_degrees * std::numbers::pi / 180, mx = (page.width - 1) / 2.0,
                      my = (page.height - 1) / 2.0;
         cv::Point2d p(mx + std::cos(angle) * (at.x - mx) - std::sin(angle) * (at.y - my),
                       my + std::sin(angle) * (at.x - mx) + std::cos(angle) * (at.y - my));
-        // … the corners by OpenCV's own solution, or the crop …
+        // … then the corners, by OpenCV's solution, or the crop …
         if (recipe.flatten) {
             const auto edge = [&](size_t k) {
                 const PointMm& c = recipe.flatten->corners[k];
@@ -171,7 +171,7 @@ TEST(Adjust, ComposedGeometryEqualsItsMatricesInSequence) {
         } else if (recipe.crop) {
             p += cv::Point2d(std::round(mm_to_px(recipe.crop->x, dpi)), std::round(mm_to_px(recipe.crop->y, dpi)));
         }
-        // … and quarter turns, one at a time.
+        // … and then quarter turns, one at a time.
         SizePx turned{recipe.turn_degrees % 180 ? original.height : original.width,
                       recipe.turn_degrees % 180 ? original.width : original.height};
         for (int t = 0; t < recipe.turn_degrees; t += 90) {
@@ -184,7 +184,7 @@ TEST(Adjust, ComposedGeometryEqualsItsMatricesInSequence) {
     EXPECT_LT(worst, 0.05);
 }
 
-// What is shown of a part is what the file will hold of it.
+// A part shows what the file will contain at that part.
 TEST(Adjust, APartOnScreenIsThatPartOfTheWholePage) {
     const Raster original = letter();
     Dice dice(14);
@@ -204,8 +204,8 @@ TEST(Adjust, APartOnScreenIsThatPartOfTheWholePage) {
     }
 }
 
-// Each correction is measured on what those before it leave: all at once give what one after the other gives. On a page
-// with a lamp's uneven light, a gutter's shadow, two punch holes and a pencil note.
+// Each correction is measured on the result of those before it, so applying all at once gives the same as applying one
+// after the other. The page has uneven light, the shadow of a gutter, two punch holes and a pencil note.
 Raster tired_page(bool colour) {
     Raster page{cv::Mat(1100, 780, CV_8UC3, cv::Scalar(222, 232, 236)), 100, Ink::Colour};
     for (int line = 0; line < 26; ++line)
@@ -267,7 +267,7 @@ TEST(Adjust, CombinedCorrectionsEqualTheSameInSequence) {
     }
 }
 
-// A hole is filled with the paper that is around it, evenly from one side to the other, also where light falls off.
+// A hole is filled with the colour of the paper around it, evenly from side to side, also if the light falls off.
 TEST(Adjust, AFilledHoleMatchesTheLightAroundIt) {
     Raster page{cv::Mat(600, 500, CV_8UC1), 100, Ink::Grey};
     for (int y = 0; y < page.height_px(); ++y)
@@ -280,7 +280,7 @@ TEST(Adjust, AFilledHoleMatchesTheLightAroundIt) {
     EXPECT_LE(cv::norm(develop(page, recipe).pixels, clean, cv::NORM_INF), 3);
 }
 
-// A rule that a speck lies on goes on straight through where it was taken out.
+// A ruled line with a speck on it continues straight through the place from which the speck was removed.
 TEST(Adjust, RemovingDustKeepsEdges) {
     Raster photo{cv::Mat(300, 300, CV_8UC1, cv::Scalar(90)), 300, Ink::Grey};
     photo.pixels.colRange(150, 300).setTo(180); // an edge between two areas
@@ -334,7 +334,7 @@ TEST(Adjust, ToneCorrectionsDoWhatTheirNamesSay) {
     EXPECT_EQ(tables[0][50], 0);
     EXPECT_EQ(tables[0][200], 255);
     EXPECT_EQ(tables[0][125], 128);
-    // Fading: what is left of the range is spread over all of it again.
+    // Fading: the remaining range is spread over the full range.
     cv::Mat faded;
     grey.pixels.convertTo(faded, -1, 0.3, 150);
     Recipe restored;
@@ -378,7 +378,7 @@ TEST(AgainstLeptonica, OtsusThreshold) {
         l_uint32 theirs = 0;
         pixGetPixel(thresholds, 0, 0, &theirs);
         pixDestroy(&thresholds);
-        // Ours is kept a clear step under the paper, which Otsu's alone is not.
+        // Our threshold is kept a clear step below the paper, unlike Otsu's own.
         const int paper_at = paper_level(page.pixels),
                   expected = std::clamp(static_cast<int>(theirs), paper_at / 2, paper_at - 48);
         EXPECT_NEAR(black_threshold(page.pixels), expected, 1) << paper;
@@ -437,7 +437,7 @@ TEST(AgainstLeptonica, ThePerspective) {
     }
 }
 
-// Corners of a drawn photograph: an A4 sheet seen by a camera with known tilt, its ratio of sides recovered.
+// The corners of a photographed sheet: A4 seen by a camera with a known tilt. The ratio of its sides is recovered.
 TEST(Flatten, CornersAndTheRatioOfSidesOfAPhotographedSheetAreRecovered) {
     const Raster sheet = scan("invoice", 0, 100, Ink::Grey);
     for (const double tilt : {0.0, 14.0, 26.0}) {
@@ -468,7 +468,7 @@ TEST(Flatten, CornersAndTheRatioOfSidesOfAPhotographedSheetAreRecovered) {
         EXPECT_NEAR(flat.height / flat.width, std::numbers::sqrt2, 0.001) << tilt;
         Recipe recipe;
         recipe.flatten = Flatten{*corners, flat};
-        // The flat page is the sheet again.
+        // The flattened page equals the sheet.
         Raster page = develop(picture, recipe);
         cv::resize(page.pixels, page.pixels, sheet.pixels.size(), 0, 0, cv::INTER_AREA);
         cv::Mat a, b, score;

@@ -1,4 +1,4 @@
-// A cabinet in a folder of its own, and papers for it: each text is a line of a page.
+// A cabinet in its own folder, and documents for it; each text is a line of a page.
 #pragma once
 
 #include "core/cabinet/finding.h"
@@ -23,7 +23,7 @@ inline std::vector<std::string> split(const std::string& text) {
     return out;
 }
 
-// Each text is a line; one that begins with # is a heading.
+// Each text is a line; a text that begins with # is a heading.
 inline PageWords page(const std::vector<std::string>& lines, const std::string& language = "eng") {
     PageWords out{210, 297, {}};
     double y = 30;

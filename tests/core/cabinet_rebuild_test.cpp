@@ -1,4 +1,4 @@
-// A cabinet whose file is damaged, and what is gone from its file for good.
+// A cabinet whose file is damaged, and entries that are removed from the file for good.
 #include "core/cabinet_given.h"
 
 #include <set>
@@ -8,7 +8,7 @@ using namespace yelvin::test;
 using namespace yelvin::test::cabinet_given;
 namespace fs = std::filesystem;
 
-// Damage at the front of the file, on the pages that lead to all others: no paper is missing whose file is there.
+// Damage at the start of the file, on the pages that lead to all others: every document whose file exists is recovered.
 TEST_F(CabinetTest, ARebuiltCabinetHasEveryDocumentWhoseFileExists) {
     constexpr size_t papers = 3000, page_bytes = 16384;
     const TempFolder files;
@@ -84,7 +84,7 @@ TEST_F(CabinetTest, ReadingChangesNothing) {
     EXPECT_FALSE(fs::exists(folder / "absent"));
 }
 
-// What was put away is nowhere in the file any more, once there was time to tend it.
+// Removed entries are nowhere in the file after the next maintenance.
 TEST_F(CabinetTest, RemovedTextIsErasedFromTheFile) {
     for (int i = 0; i < 40; ++i) add({fmt::format("p{}", i)}, {{fmt::format("a paper number{} about herons", i)}});
     const long long secret = add({"Kittiwake"}, {{"the confidential kittiwakeletter of the board"}});

@@ -239,7 +239,7 @@ TEST_F(CabinetTest, RanksAdjacentWordsHeadingsAndNewDocumentsFirst) {
     add({"body"}, {{"a licence for a windlass", "it is lent"}});
     add({"headed"}, {{"#Windlass", "it is lent"}});
     EXPECT_EQ(names("windlass "), (Names{"headed", "body"}));
-    // The one that was added last is the older one.
+    // The document that was added last is the older one.
     add({"of 2026", "Post", "", "", "eng", year(2026) / 1 / 1}, {{"a rudder is lent"}});
     add({"of 2016", "Post", "", "", "eng", year(2016) / 1 / 1}, {{"a rudder is lent"}});
     EXPECT_EQ(names("rudder "), (Names{"of 2026", "of 2016"}));
@@ -333,7 +333,7 @@ TEST_F(CabinetTest, ADamagedCabinetIsMovedAsideAndRebuilt) {
     EXPECT_NE(whole->rebuilt().find("damaged"), std::string::npos);
     EXPECT_TRUE(whole->is_whole().value());
     EXPECT_GT(whole->all()->size(), 20U);
-    // No database at all.
+    // The file is no database at all.
     whole = fail(ErrorKind::Missing, "");
     std::ofstream(file, std::ios::trunc) << "this is no database, but some text that somebody wrote into its place";
     auto fresh = Cabinet::open(folder.path());

@@ -1,5 +1,5 @@
-// Words that move along when their page is changed. The truth is develop() itself: marks are put on an original, and
-// the page developed in another way shows where they have gone.
+// Words that follow the changes of their page. The truth comes from develop(): marks are put on an original, and the
+// page that is developed in another way shows where they are.
 #include "core/text/carried_words.h"
 
 #include "core/developing/develop.h"
@@ -13,7 +13,7 @@ namespace {
 constexpr double dpi = 100;
 constexpr int width = 600, height = 850;
 
-// Bars like words, each of its own length, on a sheet that is not square.
+// Bars in place of words, each with its own length, on a sheet that is not square.
 Raster marked() {
     Raster sheet{cv::Mat(height, width, CV_8UC1, cv::Scalar(255)), dpi, Ink::Grey};
     for (int i = 0; i < 24; ++i)
@@ -48,7 +48,7 @@ TextLayer read_off(const Raster& page, double confidence) {
     return layer;
 }
 
-// Where a word of a layer lies on its page.
+// Returns the place of a layer's word on its page.
 cv::Rect2d on_the_page(const TextLayer& layer, const cv::Rect& box) {
     const double w = layer.width_px, h = layer.height_px;
     switch (layer.turned_degrees) {
@@ -98,7 +98,7 @@ TEST(CarriedWords, AreAtTheirPlaceOnThePage) {
             }
             EXPECT_GE(whole, from == 0 && to < 3 ? 24U : 6U) << from << " to " << to;
             EXPECT_LE(carried.lines.size(), bars.size()) << "those cut off are left out";
-            // And back again, as it was.
+            // And back: the words are as before.
             const TextLayer back = carried_words(carried, recipes[to], recipes[from], size, dpi);
             EXPECT_EQ(back.turned_degrees, 0);
         }

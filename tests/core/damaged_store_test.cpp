@@ -1,5 +1,5 @@
-// Stores that anything may have happened to: the program starts, every picture that was there is still there, and what
-// was set aside is said.
+// Stores with any kind of damage: the program starts, every picture that existed still exists, and what was set aside
+// is reported.
 #include "core/saving/safe_file.h"
 #include "core/storage/new_id.h"
 #include "core/tray/originals.h"
@@ -21,7 +21,7 @@ namespace {
 
 Raster any_page(unsigned seed) { return {noisy(60, 90, CV_8UC1, seed), 200, Ink::Grey}; }
 
-// Six pages in three documents, one of them stitched of three; steps that lead back to two removed pages; readings.
+// Six pages in three documents, one of them stitched from three pieces; undo steps with two removed pages; OCR results.
 class DamagedStore : public testing::Test {
   protected:
     TempFolder base_;
@@ -51,7 +51,7 @@ class DamagedStore : public testing::Test {
         tray_ = next;
     }
 
-    // A copy of the store, `damage` done to it.
+    // A copy of the store with `damage` applied.
     fs::path damaged(const std::string& name, const std::function<void(const fs::path&)>& damage) const {
         fs::path store = base_ / name / "tray";
         fs::create_directories(store.parent_path());
@@ -60,7 +60,7 @@ class DamagedStore : public testing::Test {
         return store;
     }
 
-    // Contents of all files whose name ends in .tif, in the store and beside it, each as often as it is there.
+    // Returns the contents of all files whose names end in .tif, in the store and beside it, as often as they exist.
     static std::multiset<std::string> pictures_in(const fs::path& folder) {
         std::multiset<std::string> contents;
         for (const auto& entry : fs::recursive_directory_iterator(folder)) {
@@ -75,7 +75,7 @@ class DamagedStore : public testing::Test {
         return open;
     }
 
-    // Starts on it, takes a step and starts again. Gives what the first start said.
+    // Starts with the store, makes a step and starts again. Returns what the first start reported.
     static LoadedTray started(const fs::path& store) {
         const auto before = pictures_in(store.parent_path());
         LoadedTray first;

@@ -49,7 +49,7 @@ TEST(Develop, ACropIsKeptOnThePageAndNeverEmpty) {
     }
 }
 
-// A pixel of ink is found on the developed page where the matrix says it comes from, for any recipe.
+// For any recipe, a pixel of ink is on the developed page where the matrix says.
 TEST(Develop, TheMatrixMapsEveryPixelToTheOriginal) {
     std::mt19937 random(6);
     std::uniform_real_distribution<double> tilt(-10, 10);
@@ -89,7 +89,7 @@ TEST(Develop, StraightenedBlackAndWhitePagesStaySoAndCornersArePaper) {
 }
 
 // A slip of 230 x 40 mm that lies at 40 degrees across an A4 glass: its upright frame is wider than the glass. Each
-// corner mark of the slip is where it belongs, and nothing is cut off.
+// corner mark of the slip is at its place, and nothing is cut off.
 TEST(Develop, ATiltedCropCanExtendBeyondThePicture) {
     constexpr double dpi = 100;
     const SizeMm slip{230, 40};

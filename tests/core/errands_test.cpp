@@ -1,5 +1,5 @@
-// Errands as values: e-mail drafts as Python's email package and Perl's MIME tools read them, programs as gio lists
-// them, pages on a printer's sheets.
+// E-mail drafts as Python's email package and Perl's MIME tools read them, programs as gio lists them, and the layout
+// of pages on a printer's sheets.
 #include "core/errands/mail_draft.h"
 #include "core/errands/print_layout.h"
 #include "core/errands/programs.h"
@@ -13,7 +13,7 @@
 namespace yelvin::test {
 namespace {
 
-// Prints the subject, the recipients and the text, then of each attachment its name and whether it equals the file of
+// Prints the subject, the recipients and the text, and for each attachment its name and whether it equals the file of
 // that name beside the message.
 constexpr const char* as_python_reads_it = R"py(
 import email, email.policy, os, sys
@@ -98,7 +98,7 @@ TEST(Mail, AnInvalidAddressOrFileIsReported) {
         ASSERT_FALSE(ticket) << wrong;
         EXPECT_NE(ticket.error().sentence.find("then.mail.to"), std::string::npos) << ticket.error().sentence;
     }
-    // A header cannot be broken out of.
+    // A header cannot be used to add further headers.
     write_file(folder / "a.txt", "a");
     ASSERT_TRUE(write_mail_draft({{}, "one\r\nBcc: all@example.org", "", {folder / "a.txt"}}, folder / "e.eml"));
     EXPECT_EQ(read_file(folder / "e.eml").find("\nBcc:"), std::string::npos);
@@ -113,7 +113,7 @@ TEST(Mail, FilesAreDividedByTheLimit) {
     EXPECT_NEAR(static_cast<double>(bytes_in_mail(57 * 1000)), 78 * 1000, 1) << "57 bytes a line of 76 and its end";
 }
 
-// gio and we look at the same folders, the test's own and the system's.
+// gio and we search the same folders: the test's own and the system's.
 TEST(Programs, MatchTheListOfGio) {
     const TempFolder home;
     const auto entry = [&](const std::string& name, const std::string& exec, const std::string& more = {}) {
@@ -130,7 +130,7 @@ TEST(Programs, MatchTheListOfGio) {
                "[Default Applications]\napplication/pdf=viewer.desktop\n[Added Associations]\napplication/pdf=reader."
                "desktop;\n");
     ASSERT_EQ(run({"update-desktop-database", (home / "applications").string()}).status, 0);
-    // Another process, so that what GIO keeps of the folders is not this test's.
+    // A separate process, because GIO caches the folders of this one.
     ::setenv("XDG_DATA_HOME", home.path().c_str(), 1);
     ::setenv("XDG_CONFIG_HOME", home.path().c_str(), 1);
     const std::string listed = run({"gio", "mime", "application/pdf"}).out;

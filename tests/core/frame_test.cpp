@@ -1,4 +1,5 @@
-// Frames on the glass: what of a picture they are, in which passes they are scanned, and what they snap to.
+// Frames on the glass: the part of a picture that they are, the passes in which they are scanned, and what they snap
+// to.
 #include "core/developing/develop.h"
 #include "core/seeing/frame.h"
 #include "core/seeing/regions.h"
@@ -12,7 +13,7 @@
 namespace yelvin::test {
 namespace {
 
-// A picture whose pixels say where they are: x in green, y in red.
+// A picture whose pixels are their coordinates: x in green, y in red.
 Raster where_is_it(double dpi) {
     Raster raster{cv::Mat(scanned_px(120, dpi), scanned_px(100, dpi), CV_8UC3), dpi, Ink::Colour};
     for (int y = 0; y < raster.height_px(); ++y) {
@@ -30,7 +31,7 @@ TEST(Frame, BecomesThePageUnderItForEveryQuarterTurn) {
         const Raster page = develop(picture, frame_recipe(at, picture.size_mm()));
         EXPECT_NEAR(page.size_mm().width, 30, 0.2) << angle;
         EXPECT_NEAR(page.size_mm().height, 20, 0.2) << angle;
-        // Two millimetres inside each corner of the page lies what lies so inside the frame's corner.
+        // A point two millimetres inside a corner of the page is two millimetres inside the frame's corner.
         const Region inner{50, 60, 26, 16, angle};
         const auto truth = corners_of(inner);
         const double w = page.size_mm().width, h = page.size_mm().height;
@@ -57,8 +58,8 @@ TEST(Frame, IsNeverEmptyAndUprightFramesStayOnTheGlass) {
     EXPECT_NEAR(turned_by({0, 0, 1, 1, 170}, 20).angle_degrees, -170, 1e-9);
 }
 
-// Each of three overlaps the next one's row and the last does not overlap the first: a comparison of two at a time goes
-// round in a circle. The same items come out in the same order, in whichever they came.
+// Each of three items overlaps the row of the next one, and the last does not overlap the first, so comparing two at a
+// time leads in a circle. The order of the result must not depend on the order of the input.
 TEST(Frame, ItemsAreOrderedInRows) {
     std::vector<Region> items;
     for (int i = 0; i < 24; ++i) // a staircase, each 12 mm lower and further left than the one before
@@ -74,7 +75,7 @@ TEST(Frame, ItemsAreOrderedInRows) {
     for (size_t i = order.size() - 6; i + 1 < order.size(); ++i) EXPECT_LT(order[i].x_mm, order[i + 1].x_mm);
 }
 
-// A scanner that is gone has a glass without a size; frames that were drawn on it are there still.
+// A scanner that is gone has a glass without a size, and frames that were drawn on it still exist.
 TEST(GlassPasses, AGlassOfUnknownSizeGivesNoAreaOutsideIt) {
     const auto passes = quickest_passes({Frame::upright({10, 255, 60, 40})}, {0, 0}, 0.03, 1.5);
     ASSERT_EQ(passes.size(), 1U);
@@ -91,7 +92,7 @@ TEST(GlassPasses, CombineNearFramesAndScanDistantOnesAlone) {
     const auto beside = quickest_passes({frame(10, 10), frame(120, 20)}, glass, pace, start);
     ASSERT_EQ(beside.size(), 1U);
     EXPECT_EQ(beside[0].area, (RectMm{10, 10, 170, 50}));
-    // 200 mm of nothing between them take six seconds, starting again a second and a half.
+    // Scanning the 200 mm between them would take six seconds, and starting again one and a half.
     const auto apart = quickest_passes({frame(10, 255), frame(10, 5)}, glass, pace, start);
     ASSERT_EQ(apart.size(), 2U);
     EXPECT_EQ(apart[0].frames, std::vector<size_t>{1}) << "from the top of the glass, whatever their numbers";

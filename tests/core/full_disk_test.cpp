@@ -26,7 +26,7 @@ namespace {
 constexpr Format every_format[] = {Format::Pdf,  Format::Tiff, Format::Png,  Format::Jpeg, Format::Docx, Format::Odt,
                                    Format::Epub, Format::Html, Format::Webp, Format::PdfA, Format::Avif, Format::Heic};
 
-// Of noise, so that it does not compress much: 50 to 200 kB in all.
+// Noise, which hardly compresses: 50 to 200 kB in all.
 SaveJob job_into(const fs::path& folder, Format format) {
     SaveJob job;
     job.page_count = 3;
@@ -42,7 +42,7 @@ SaveJob job_into(const fs::path& folder, Format format) {
     return job;
 }
 
-// By programs that are not ours.
+// Whether programs that are not ours can open it.
 bool opens(const MadeFile& file) {
     const std::string name = file.path.string();
     if (is_pdf(file.format))
@@ -58,7 +58,7 @@ bool opens(const MadeFile& file) {
     return run({"identify", "-regard-warnings", "-verbose", name}).status == 0;
 }
 
-// Saves, and gives the bytes that were saved; 0 where it was said that they were not.
+// Saves, and returns the number of bytes; 0 if it was reported that nothing was saved.
 std::uintmax_t saved_honestly(const fs::path& folder, Format format) {
     ReaderPool readers;
     const auto made = save_document(job_into(folder, format), readers, {});
@@ -80,7 +80,7 @@ std::uintmax_t saved_honestly(const fs::path& folder, Format format) {
     return bytes;
 }
 
-// A file may not grow past a limit: whatever writes is told so at some point, in the middle of a write too.
+// Files are limited in size, so writing fails at some point, also in the middle of a write.
 TEST(FullDisk, NoIncompleteFileIsReportedAsSaved) {
     std::signal(SIGXFSZ, SIG_IGN); // NOLINT(concurrency-mt-unsafe)
     rlimit before{};
@@ -94,7 +94,7 @@ TEST(FullDisk, NoIncompleteFileIsReportedAsSaved) {
         for (int i = 0; i < tries; ++i) {
             rlimit limit = before;
             limit.rlim_cur = 1 + whole * static_cast<unsigned>(i) / static_cast<unsigned>(tries);
-            // The test's own programs inherit it, so they run without.
+            // Programs that the test starts inherit the limit, so they are started without it.
             setrlimit(RLIMIT_FSIZE, &limit);
             ReaderPool readers;
             const auto made = save_document(job_into(folder.path(), format), readers, {});
@@ -112,7 +112,7 @@ TEST(FullDisk, NoIncompleteFileIsReportedAsSaved) {
     }
 }
 
-// A file system of its own, of 2 MB, filled so that there is room for a random part.
+// A file system of 2 MB, filled so that a random part of it is free.
 TEST(FullDisk, AFullDiskIsReportedInEveryFormat) {
     const TempFolder place;
     if (mount("tmpfs", place.path().c_str(), "tmpfs", 0, "size=2m") != 0)
@@ -146,7 +146,7 @@ TEST(FullDisk, AFullTemporaryFolderIsReported) {
     EXPECT_TRUE(folder.files().empty());
 }
 
-// Cut anywhere, or with a hole in it, a file is not taken for whole.
+// A file that is cut anywhere, or has a hole in it, is not taken for complete.
 TEST(OpensAgain, DetectsMissingParts) {
     for (const Format format : every_format) {
         const TempFolder folder;
@@ -155,7 +155,7 @@ TEST(OpensAgain, DetectsMissingParts) {
         ASSERT_TRUE(made);
         const MadeFile& file = made->front();
         EXPECT_TRUE(opens_again(file.path, format, file.pages));
-        // What is made of words flows: it has no pages that could be counted.
+        // Formats made of text have no pages that could be counted.
         if (!is_made_of_words(format)) {
             EXPECT_FALSE(opens_again(file.path, format, file.pages + 1));
         }
@@ -168,7 +168,7 @@ TEST(OpensAgain, DetectsMissingParts) {
     }
 }
 
-// What a killed program left goes with the next saving; what another is writing stays.
+// Saving removes what a killed program left, but not what another program is writing.
 TEST(SafeFile, CleansUpOnlyAfterEndedProcesses) {
     const TempFolder folder;
     write_file(folder / ".yelvin-0123456789abcdef.part", "half");
@@ -190,7 +190,7 @@ TEST(SafeFile, CleansUpOnlyAfterEndedProcesses) {
     close(other);
 }
 
-// A disk on which links fail, as some have it: the name is still never taken from another, and no empty file is left.
+// On a disk without hard links an existing file is still never replaced, and no empty file is left.
 TEST(SafeFile, WorksWithoutHardLinks) {
     struct NoLinks : FileSteps {
         int rename_to_new(const fs::path& growing, const fs::path& wanted) override {

@@ -1,4 +1,4 @@
-// Codecs, checked with files that ImageMagick and libtiff wrote or read, and with every kind of broken file.
+// Codecs, checked with files that ImageMagick and libtiff wrote or read, and with every kind of damaged file.
 #include "core/raster/image_file.h"
 
 #include "core/raster/page_file.h"
@@ -55,7 +55,7 @@ TEST(ImageFile, OtherProgramsReadTheSameSizeAndResolution) {
     EXPECT_NE(tiff.out.find("CCITT Group 4"), std::string::npos) << tiff.out;
 }
 
-// Against Leptonica's own, which packs every picture as if it repeated itself.
+// Compared with Leptonica's own encoder, which uses the same settings for every picture.
 TEST(ImageFile, PngsOfScannedAndDrawnPagesAreSmall) {
     const auto usual = [](const Raster& page) {
         l_uint8* bytes = nullptr;
@@ -87,7 +87,7 @@ TEST(ImageFile, JpegIsAccurateAndSmallerWithLowerQuality) {
               3.0);
 }
 
-// Pictures as other programs make them: palettes, 16 bits, transparency, faxes with oblong pixels, many pages.
+// Pictures of other programs: palettes, 16 bits, transparency, faxes with oblong pixels, many pages.
 TEST(ImageFile, ReadsFilesOfOtherPrograms) {
     const TempFolder folder;
     const auto make = [&](const std::string& name, std::vector<std::string> arguments) {
@@ -153,7 +153,7 @@ std::string tiff_of_pages(int pages) {
     return bytes;
 }
 
-// Leptonica by itself gives up behind the 3000th page, and walks through all that are before one.
+// Leptonica by itself ends with an error after the 3000th page, and walks through all pages before the wanted one.
 TEST(ImageFile, ALatePageOfATiffIsReadWithoutEarlierOnes) {
     const TempFolder folder;
     write_file(folder / "many.tif", tiff_of_pages(3100));
@@ -218,7 +218,7 @@ TEST(ImageFile, ReportsTheProblemInOneSentence) {
     EXPECT_FALSE(read_page(folder.path())) << "a folder is not a page";
 }
 
-// JFIF 1.02, page 5: units (byte 13) 1 is pixels an inch; some writers put 1 by 1 there and mean the aspect ratio.
+// JFIF 1.02, page 5: units (byte 13) 1 means pixels per inch; some writers put 1 by 1 there and mean the aspect ratio.
 TEST(ImageFile, OneDpiIsNoResolution) {
     const TempFolder folder;
     std::string jpeg = *encode_jpeg(picture(Ink::Grey), 80);

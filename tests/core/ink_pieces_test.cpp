@@ -1,4 +1,4 @@
-// Against OpenCV's own labelling of connected parts.
+// Compared with OpenCV's labelling of connected components.
 #include "core/raster/ink_pieces.h"
 #include "support/support.h"
 
@@ -33,7 +33,7 @@ std::vector<Told> told_by_opencv(const cv::Mat& ink) {
     return out;
 }
 
-// Snow of several densities, in which pieces wind, enclose each other and touch by corners.
+// Random pixels of several densities, with pieces that wind, enclose each other and touch at corners.
 TEST(InkPieces, MatchOpenCvsConnectedComponents) {
     const cv::Mat grey = noisy(301, 227, CV_8UC1, 5);
     for (const double under : {10.0, 60.5, 90.0, 128.0, 200.0, 256.0}) {

@@ -1,4 +1,4 @@
-// Saved documents that leave the tray are kept with their originals for a while.
+// Saved documents that leave the tray are kept with their originals for some time.
 #include "core/tray/tray_store.h"
 
 #include "core/storage/new_id.h"
@@ -34,7 +34,7 @@ class KeptDocuments : public ::testing::Test {
         return std::make_shared<const Page>(
             Page{new_id(), *keep_original(folder.path(), {noisy(90, 130, CV_8UC3, seed), 200, Ink::Colour})});
     }
-    // A saved document of so many pages at the end of the tray.
+    // Adds a saved document with so many pages at the end of the tray.
     std::string add_saved(const std::string& file, int pages) {
         for (int i = 0; i < pages; ++i) tray = with_page_added(tray, page(static_cast<unsigned>(next_++)), i == 0);
         const std::string id = tray.documents.back()->id;
@@ -88,7 +88,7 @@ TEST_F(KeptDocuments, UnsavedOrPartlyRemovedDocumentsAreNotKept) {
     keep();
     leave(tray.documents[1]->id);
     EXPECT_FALSE(there(unsaved));
-    // Joined to the one before: its page did not leave.
+    // It was joined to the document before it, so its page is still in the tray.
     const std::string other = add_saved("/home/desk/b.pdf", 1);
     const PagePtr moved = tray.documents[1]->pages[0];
     tray = without_divider_at(tray, other);
@@ -108,7 +108,7 @@ TEST_F(KeptDocuments, AreDeletedByAgeAndSizeWithOnlyUnreferencedOriginals) {
     const KeepingRule rule{days(30), bytes};
     ASSERT_TRUE(store->delete_expired(rule, now() + days(29)));
     EXPECT_EQ(store->kept_documents().size(), 2U);
-    // One byte too many: the one that left first goes.
+    // One byte above the limit: the document that left first is deleted.
     ASSERT_TRUE(store->delete_expired({days(30), bytes - 1}, now()));
     ASSERT_EQ(store->kept_documents().size(), 1U);
     EXPECT_FALSE(there(a));

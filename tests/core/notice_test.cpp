@@ -18,7 +18,7 @@ struct Expected {
     PageKind kind;
 };
 
-// What each of the demo's papers needs, by what was drawn on it.
+// What each of the demo's papers needs, known from its drawing.
 TEST(Notice, FindsTheSmallestColourModeAndTheKindOfEveryPage) {
     const Expected table[] = {
         {"lease-1", Ink::Black, PageKind::Text},        // black print only
@@ -39,7 +39,7 @@ TEST(Notice, FindsTheSmallestColourModeAndTheKindOfEveryPage) {
     }
 }
 
-// What is framed of a glass on which one paper lies, with 2 mm of the lid around it.
+// A frame on a glass with one paper, with 2 mm of the lid around it.
 Raster framed(const std::string& paper, double tilt) {
     const Raster glass = scan(paper, tilt, 150, Ink::Colour);
     const Region item = find_regions(glass).at(0);
@@ -49,7 +49,7 @@ Raster framed(const std::string& paper, double tilt) {
     return {glass.pixels(box).clone(), glass.dpi, glass.ink};
 }
 
-// A few marks in a row make no line of text where most of the picture's are elsewhere.
+// A few marks in a row are no line of text if most marks of the picture are elsewhere.
 TEST(Notice, AnEdgeInAPhotographIsNotALineOfText) {
     for (const double tilt : {-2.0, 0.0, 2.0}) {
         const Notices n = notice(framed("photo-patient-heron", tilt));
@@ -59,8 +59,8 @@ TEST(Notice, AnEdgeInAPhotographIsNotALineOfText) {
     EXPECT_TRUE(notice(framed("postcard", 2)).tilt_by_text); // one line, which most of its letters are on
 }
 
-// Gravel, leaves, water, bricks: marks of a letter's size in any number, on no lines or without strokes. The thresholds
-// of own_print.cpp were set on seeds 1 to 10.
+// Gravel, leaves, water, bricks: many marks of a letter's size, not in lines or not made of strokes. The thresholds of
+// own_print.cpp were set on seeds 1 to 10.
 TEST(Notice, TexturesAreNotLetters) {
     int photos = 0, count = 0;
     for (unsigned seed = 101; seed <= 112; ++seed) {
@@ -86,7 +86,7 @@ TEST(Notice, TexturesAreNotLetters) {
     EXPECT_EQ(photos, count);
 }
 
-// Light print on a dark page is text, which is read and straightened by.
+// Light print on a dark page is text: it is read, and the page is straightened by it.
 TEST(Notice, WhitePrintOnABlackPageIsText) {
     for (const char* name : {"lease-1", "minutes-punched", "invoice"}) {
         Raster page = scan(name, 1.5, 200, Ink::Grey, {10, 10, 190, 277});
@@ -99,7 +99,7 @@ TEST(Notice, WhitePrintOnABlackPageIsText) {
     }
 }
 
-// A poster that hangs askew in a photograph: the picture is straightened by its own edges or not at all.
+// A poster that hangs at an angle in a photograph: the picture is straightened by its own edges or not at all.
 TEST(Notice, APosterInAPhotographDoesNotTurnIt) {
     Raster poster = scan("lease-1", 0, 60, Ink::Colour);
     for (const char* photo : {"photo-top-lock", "photo-lock-keeper", "photo-patient-heron"}) {
@@ -112,7 +112,7 @@ TEST(Notice, APosterInAPhotographDoesNotTurnIt) {
                 -angle, by);
             turn.at<double>(0, 2) += with.width_px() / 2.0 - poster.width_px() / 2.0;
             turn.at<double>(1, 2) += with.height_px() / 2.0 - poster.height_px() / 2.0;
-            // Large print, as posters have it: three lines.
+            // Large print, as on posters: three lines.
             Raster large = poster;
             large.pixels = cv::Mat(poster.pixels.size(), CV_8UC3, cv::Scalar::all(238));
             for (int line = 0; line < 6; ++line)
@@ -146,8 +146,8 @@ TEST(Notice, YellowedPaperAndColourNoiseAreNotColour) {
     EXPECT_EQ(notice(stamped).ink.least, Ink::Colour);
 }
 
-// Sensors and lenses lay the channels a part of a pixel beside each other: edges get fringes of colour, which are none
-// of the page's. On the demo's papers whose ink is known, with each channel moved another way.
+// Sensors and lenses shift the colour channels by part of a pixel, so edges get coloured fringes that are not on the
+// page. Tested on the demo's papers with known colour, each channel shifted differently.
 Raster out_of_register(const Raster& page, cv::Point2d red, cv::Point2d blue) {
     std::vector<cv::Mat> planes;
     cv::split(page.pixels, planes);
@@ -205,7 +205,7 @@ TEST(Notice, MisregisteredChannelsAreNotColour) {
     }
 }
 
-// Its paper is the tint that most of it has; the fields, which are white, are what would be lost.
+// The paper has the tint of most of the page; black and white would lose the fields, which are white.
 TEST(Notice, ATintedFormWithWhiteFieldsIsColour) {
     for (const cv::Scalar& tint : {cv::Scalar(250, 228, 205), cv::Scalar(215, 240, 220), cv::Scalar(225, 215, 250)}) {
         Raster form = paper(tint, 2);
@@ -250,7 +250,7 @@ TEST(Notice, FindsSeparateItemsOnTheGlass) {
     EXPECT_NEAR(regions[1].angle_degrees, -8, 0.6);
 }
 
-// A picture that is all page shows no lid; a lid that is seen only along one side is still one.
+// A picture that the page fills shows no lid; a lid that is visible along one side only is a lid.
 TEST(Notice, APageThatFillsThePictureHasNoItemsOnIt) {
     EXPECT_TRUE(find_regions(scan("lease-1", 0, 100, Ink::Colour, a4_area)).empty());
     EXPECT_TRUE(find_regions({cv::Mat(400, 300, CV_8UC3, cv::Scalar(240, 240, 240)), 100, Ink::Colour}).empty());
@@ -294,7 +294,7 @@ TEST(RecipeFrom, ASheetNearAStandardSizeIsCroppedToThatSize) {
     EXPECT_GT(recipe.rim_mm, 0.25) << "the quarter millimetre that is not there, and a little more";
     EXPECT_LT(recipe.rim_mm, 1);
     EXPECT_EQ(recipe_from_json(to_json(recipe)), recipe);
-    // What lies just inside goes into the rim; nothing of the roller is left.
+    // What lies just inside becomes the edge, and nothing of the roller is left.
     cv::rectangle(original.pixels,
                   cv::Rect(cvRound(mm_to_px(5.3, 100)), cvRound(mm_to_px(1.8, 100)), cvRound(mm_to_px(209.5, 100)),
                            cvRound(mm_to_px(296.6, 100))),
@@ -304,10 +304,10 @@ TEST(RecipeFrom, ASheetNearAStandardSizeIsCroppedToThatSize) {
     double darkest = 0;
     cv::minMaxLoc(develop(original, upright).pixels, &darkest);
     EXPECT_GT(darkest, 240);
-    // Not straightened, a crooked sheet is shown whole instead.
+    // Without straightening, a crooked sheet is shown completely.
     EXPECT_EQ(recipe_from(notices, original, {false, true, {}}).rim_mm, 0);
     EXPECT_GT(recipe_from(notices, original, {false, true, {}}).crop->width, 212);
-    // What the user drew is cut as drawn.
+    // A frame that the user drew is cut as drawn.
     notices.framed = true;
     notices.sheet = Region{100, 100, 60, 40, 90};
     const Recipe framed = recipe_from(notices, original, {});

@@ -1,4 +1,4 @@
-// Trays as earlier versions kept them, each version of the database that ever landed: they open, nothing in them is
+// Trays of earlier versions, one for each version of the database that was ever released: they open, nothing in them is
 // lost, and their documents have no ticket yet.
 #include "core/tray/rows.h"
 #include "core/tray/tray_edits.h"

@@ -112,8 +112,8 @@ TEST(SaveJob, StopsWithoutFiles) {
     EXPECT_TRUE(folder.files().empty());
 }
 
-// Common practice, no source: black files are smaller than grey, grey than colour; a 300 dpi page takes several times a
-// 75 dpi one.
+// Common practice, no source: black files are smaller than grey ones, and grey ones than colour; a 300 dpi page is
+// several times as large as a 75 dpi one.
 TEST(Sizes, BlackIsSmallerThanGreyAndGreyThanColour) {
     const Raster page = scan("lease-2", 0, 300, Ink::Colour);
     const auto bytes = [](const Raster& raster) { return encode_page(raster, {}, Format::Pdf, 85)->image.size(); };
@@ -124,7 +124,7 @@ TEST(Sizes, BlackIsSmallerThanGreyAndGreyThanColour) {
     EXPECT_GT(colour, 4 * bytes(at_resolution(page, 75)));
 }
 
-// ITU-T T.6 data as it stands in the PDF, decoded by libtiff's fax2tiff.
+// The ITU-T T.6 data from the PDF, decoded by libtiff's fax2tiff.
 TEST(G4, IsDecodedByAnotherProgramToTheSamePixels) {
     const TempFolder folder;
     const Raster page = scan("till-receipt", 0, 100, Ink::Black, {60, 100, 90, 60});
@@ -135,7 +135,7 @@ TEST(G4, IsDecodedByAnotherProgramToTheSamePixels) {
     const auto back = read_page(folder / "page.tif");
     ASSERT_TRUE(back) << back.error().sentence;
     ASSERT_GE(back->raster.height_px(), page.height_px());
-    // fax2tiff writes oblong fax pixels; only the rows as they are stored are compared.
+    // fax2tiff writes oblong fax pixels, so only the stored rows are compared.
     const Ran dump =
         run({"convert", (folder / "page.tif").string(), "-depth", "8", "gray:" + (folder / "page.gray").string()});
     ASSERT_EQ(dump.status, 0);
@@ -169,7 +169,7 @@ TEST(Codes, AreAssignedInOrderAndMapBackToCharacters) {
     EXPECT_NE(blocks.find("50 beginbfchar"), std::string::npos);
 }
 
-// OpenType 1.9, "Calculating checksums": the whole font adds up to 0xB1B0AFBA.
+// OpenType 1.9, "Calculating checksums": the sum of the whole font is 0xB1B0AFBA.
 TEST(Font, ItsChecksumMatchesTheSpecification) {
     for (const int glyphs : {1, 2, 95, 3000}) {
         const std::string font = glyphless_truetype(glyphs);
@@ -193,15 +193,15 @@ TEST(PdfPage, StretchesEachWordToItsPrintedWidth) {
     EXPECT_TRUE(content.starts_with("q 240.0000 0 0 240.0000 0 0 cm /Im0 Do Q\nq\nBT 3 Tr\n")) << content;
     EXPECT_TRUE(content.ends_with("ET\nQ\n")) << "what is drawn behind it is not invisible";
     // 39 px at 300 dpi are 9.36 pt of ascent, of which the font has 0.78 em: 12 pt. Four glyphs of half an em are 24 pt
-    // wide, printed are 200 px, 48 pt: stretched to 200 percent. The gap of 30 px, 7.2 pt, is one glyph of 6 pt at 120
-    // percent.
+    // wide; printed, they are 200 px, 48 pt wide: stretched to 200 percent. The gap of 30 px, 7.2 pt, is one glyph of 6
+    // pt at 120 percent.
     EXPECT_NE(content.find("/F0 12.000 Tf"), std::string::npos) << content;
     EXPECT_NE(content.find("24.000 216.000 Tm 200.000 Tz <0001000200030004> Tj"), std::string::npos) << content;
     EXPECT_NE(content.find("120.000 Tz"), std::string::npos) << content;
 }
 
 // y grows downwards on a page and upwards in a PDF (ISO 32000-2, 8.3.2.3): a baseline that falls by 100 px over 2000 is
-// turned clockwise, by the matrix [c -s s c] with the tangent 0.05.
+// rotated clockwise, by the matrix [c -s s c] with the tangent 0.05.
 TEST(PdfPage, WordsFollowASlopingBaseline) {
     GlyphlessCodes codes;
     const TextLayer text{{{{{"lock", {100, 160, 200, 40}, 90}}, {100, 200}, {2100, 300}, 39, 11}}, 2400, 1000};
@@ -209,7 +209,7 @@ TEST(PdfPage, WordsFollowASlopingBaseline) {
     EXPECT_NE(content.find("\n0.99875 -0.04994 0.04994 0.99875 24.000 192.000 Tm"), std::string::npos) << content;
 }
 
-// The number that is printed on a page is its label, also where a page without a number is before it.
+// The number printed on a page becomes its label, also if a page without a number precedes it.
 TEST(Output, PagesAfterAVectorPageKeepTheirPrintedNumbers) {
     const TempFolder folder;
     const auto writer = new_document_writer(folder / "a.pdf", Format::Pdf, {});
@@ -232,7 +232,7 @@ TEST(Output, PagesAfterAVectorPageKeepTheirPrintedNumbers) {
     EXPECT_EQ(seen["pagelabels"][0]["label"]["/St"], 2) << "so that the next ones are 3 and 4";
 }
 
-// Word processors take two tables for one where nothing is between them (ECMA-376-1, 17.4.38, from memory).
+// Word processors join two tables with nothing between them (ECMA-376-1, 17.4.38, from memory).
 TEST(Output, AParagraphSeparatesTwoTablesOfADocx) {
     const TempFolder folder;
     const auto writer = new_document_writer(folder / "a.docx", Format::Docx, {});
@@ -253,8 +253,7 @@ TEST(Output, AParagraphSeparatesTwoTablesOfADocx) {
     EXPECT_NE(body.substr(first, second - first).find("<w:p>"), std::string::npos) << body;
 }
 
-// Pages that are drawn bring their fonts along, each for itself: in the file they are there once, and the pages look
-// and read as before.
+// Each drawn page has its own fonts. In the file each font is stored once, and the pages look and read as before.
 TEST(Output, VectorPagesShareTheirFonts) {
     const TempFolder folder;
     constexpr int pages = 30;

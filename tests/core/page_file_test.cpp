@@ -1,4 +1,4 @@
-// Files that are opened once and read page by page, and what they say of themselves when a part of them is missing.
+// Files that are opened once and read page by page, and what they report if a part of them is missing.
 #include "core/raster/page_file.h"
 
 #include "core/output/document_writer.h"
@@ -57,8 +57,8 @@ TEST(PageFile, AnIncompleteTiffReportsWhichPagesExist) {
     }
 }
 
-// libtiff's own writer puts a page's data before what says where they are, ImageMagick's as well, so a file that is cut
-// is no TIFF any more; scanners and copiers write the other way round.
+// The writers of libtiff and ImageMagick put a page's data before its directory, so a file that is cut is no TIFF any
+// more. Scanners and copiers write the directory first.
 TEST(PageFile, AnIncompletePageIsAddedAndReported) {
     const TempFolder folder;
     for (const char* coding : {"None", "Zip", "LZW", "JPEG"}) {
@@ -67,7 +67,7 @@ TEST(PageFile, AnIncompletePageIsAddedAndReported) {
         uint32_t directory = 0;
         std::memcpy(&directory, bytes.data() + 4, 4);
         ASSERT_EQ(bytes.substr(0, 2), "II");
-        // The directory and what stands behind it move to the front; the data's lower half is lost.
+        // Moves the directory and what follows it to the front; the lower half of the data is missing.
         const auto damaged = [&](std::string now, const char* how) {
             write_file(file, now);
             const auto opened = PageFile::open(file);
@@ -80,7 +80,7 @@ TEST(PageFile, AnIncompletePageIsAddedAndReported) {
         std::string spoilt = bytes;
         for (size_t i = directory / 2; i < directory * 3 / 4; ++i) spoilt[i] = static_cast<char>(i * 37);
         if (std::string_view(coding) != "None") damaged(spoilt, " spoilt");
-        // Half of the file is behind its end: the offsets of the strips point there.
+        // Half of the data is beyond the end of the file: the offsets of the strips point there.
         std::string moved = bytes.substr(0, 8) + bytes.substr(directory);
         const uint32_t back = directory - 8, now_at = 8;
         std::memcpy(moved.data() + 4, &now_at, 4);
@@ -134,7 +134,8 @@ std::uint64_t bytes_read_so_far() {
     return value;
 }
 
-// The file is parsed once: what is read of it grows with what its pages hold, not with pages times the file's size.
+// The file is parsed once: the amount that is read grows with the contents of its pages, not with the number of pages
+// times the size of the file.
 TEST(PageFile, ReadingAllPagesOfAPdfReadsTheFileOnce) {
     const TempFolder folder;
     std::vector<Raster> rasters;

@@ -1,5 +1,4 @@
-// What the user says about the text of a page, laid over whatever was read of it: also when the page lies otherwise or
-// was read again.
+// The user's corrections of a page's text, applied to any OCR result: also if the page was turned or read again.
 #include "core/text/page_text.h"
 
 #include "core/text/carried_words.h"
@@ -16,7 +15,7 @@ namespace {
 constexpr SizePx original{1000, 1400};
 constexpr double dpi = 100;
 
-// Words 20 px a letter and 30 px high, from `x` on, with 20 px between them.
+// Words with 20 px for a letter, 30 px high, from `x` on, with 20 px between them.
 TextLine line(int x, int y, const std::string& words, double confidence = 90) {
     TextLine out{{}, {static_cast<double>(x), y + 30.0}, {}, 30, 8, "eng"};
     std::istringstream in(words);
@@ -72,11 +71,11 @@ TEST(PageText, WordsAreCorrectedInPlace) {
     EXPECT_EQ(now.confidence, 100);
     EXPECT_EQ(said.text().at(said.find("number")).confidence, 100);
     EXPECT_EQ(said.text().at(said.find("Tenant")).confidence, 40);
-    // Once more: in the place of the first.
+    // A second correction of a word replaces the first one.
     said.put_right("014", "O-14");
     EXPECT_EQ(said.edits.corrections(), 3);
     EXPECT_EQ(said.edits.words[0].was, "O14");
-    // Two words that were taken for one, and one that is none.
+    // Two words that were read as one, and a word that does not exist.
     said.put_right("O-14", "O 14");
     EXPECT_NE(said.all().find("number O 14\n"), std::string::npos);
     const cv::Rect right = said.text().at(said.find("14")).box;
@@ -109,7 +108,7 @@ TEST(PageText, CorrectionsFollowTurnsOfThePage) {
             EXPECT_EQ(now.text().kept().turned_degrees, turn);
         }
     }
-    // Where it is on the page: the same pixels of the original.
+    // The correction is at the same pixels of the original.
     Said turned = said;
     turned.recipe.turn_degrees = 90;
     turned.read = carried_words(said.read, said.recipe, turned.recipe, original, dpi);
@@ -118,7 +117,7 @@ TEST(PageText, CorrectionsFollowTurnsOfThePage) {
     EXPECT_NEAR(there.x, original.height - box.br().y, 1);
     EXPECT_NEAR(there.y, box.x, 1);
     EXPECT_NEAR(there.width, box.height, 1);
-    // Cut off: neither the words nor their corrections; widened again, both are back.
+    // After cropping, neither the words nor their corrections exist; after the crop is widened again, both are back.
     Said cut = said;
     cut.recipe.crop = RectMm{0, 0, px_to_mm(original.width, dpi), px_to_mm(200, dpi)};
     cut.read = carried_words(said.read, said.recipe, cut.recipe, original, dpi);
@@ -132,14 +131,14 @@ TEST(PageText, CorrectionsSurviveANewReading) {
     said.put_right("Wend1e", "Wendle");
     said.put_right("to", "");
     const std::string corrected = said.all();
-    // The same place said otherwise; a pixel or two aside.
+    // The same word is read differently, a pixel or two away.
     Said anew = said;
     anew.read.lines[0].words[1].text = "Wcndle";
     anew.read.lines[2].words[3].text = "0l4";
     for (TextLine& each : anew.read.lines)
         for (Word& word : each.words) word.box += cv::Point(2, -1);
     EXPECT_EQ(anew.all(), corrected);
-    // A word in pieces; two words as one, of which one was put right; one that was not read at all.
+    // A word is read in pieces, two words as one, of which one was corrected, and one is not read at all.
     anew = said;
     Word& berth = anew.read.lines[1].words[1];
     Word piece = berth;
@@ -153,7 +152,7 @@ TEST(PageText, CorrectionsSurviveANewReading) {
     anew.read.lines[0].words.erase(anew.read.lines[0].words.begin() + 1);
     EXPECT_EQ(anew.all().substr(0, 16), "The Wendle Trust");
     EXPECT_NE(anew.all().find("The berth is let the Tenant of number. 014"), std::string::npos) << anew.all();
-    // None of it was read: what the user said is still there.
+    // No word was read: the corrections still exist.
     anew.read = page({line(100, 700, "Page 1 of 3")});
     EXPECT_NE(anew.all().find("Wendle"), std::string::npos) << anew.all();
     EXPECT_NE(anew.all().find("014"), std::string::npos);
@@ -178,7 +177,7 @@ TEST(PageText, ParagraphsAreLeftOutMovedAndNamed) {
     EXPECT_EQ(said.text().kept().text().substr(0, 10), "The Wend1e");
     EXPECT_TRUE(said.all().starts_with("The Wend1e")) << "what is left out is not copied with the rest";
     EXPECT_EQ(running_text(said.text(), 0, 2), "Page 1 of") << "but by itself";
-    // A new reading finds a paragraph more, between the first two.
+    // The new OCR result has one more paragraph, between the first two.
     said.read.lines.insert(said.read.lines.begin() + 1, line(700, 200, "Wharf House."));
     EXPECT_TRUE(said.all().starts_with("The Wend1e Trust\n\nWharf House.\n\nThe mooring")) << said.all();
     said.edits = with_left_out(said.edits, said.text().paragraphs[0], false);
@@ -227,7 +226,7 @@ TEST(PageText, EditsAreKeptWithThePage) {
     auto damaged = nlohmann::json::parse(row);
     damaged["text"]["words"][0][0] = "here";
     EXPECT_THROW(page_from_json("p", damaged), std::exception) << "the page is found again in another way";
-    // To be right is no other text; to be another word is.
+    // Confirming a word does not change the text; replacing it does.
     TextEdits right = said.edits, other = said.edits;
     right.words.push_back({{5, 5}, 10, 10, "as", "as", true});
     other.words.push_back({{5, 5}, 10, 10, "as", "is", true});

@@ -1,5 +1,5 @@
-// What papers say, rule by rule: dates as CLDR has them, terms of EN 16931, numbers with check digits; names and
-// folders made of it; the table of what was saved before.
+// Facts of documents, rule by rule: dates as in CLDR, terms of EN 16931, numbers with check digits; names and folders
+// made of them; the table of what was saved before.
 #include "core/naming/paper_name.h"
 #include "core/paper_facts/dates_written.h"
 #include "core/paper_facts/paper_facts.h"
@@ -98,7 +98,7 @@ TEST(PaperDates, EveryMonthAsCldrWritesItIsUnderstood) {
     EXPECT_EQ(usual_order("jpn"), DateOrder::MonthFirst) << "behind the year";
 }
 
-// ISO 8601-1:2019, 5.2.2.1: the extended form of a calendar date; days that are none are no dates.
+// ISO 8601-1:2019, 5.2.2.1: the extended form of a calendar date; impossible days are not dates.
 TEST(PaperDates, NumericDatesInEveryOrderAreUnderstood) {
     EXPECT_EQ(only_date("1985-04-12"), "1985-04-12"); // the standard's own example
     EXPECT_EQ(only_date("4.3.2026", "deu"), "2026-03-04");
@@ -168,7 +168,8 @@ TEST(PaperFacts, TheTermsOfTheInvoiceStandardAreUnderstood) {
     EXPECT_EQ(says.total->value, "1591.25 EUR");
 }
 
-// Numbers that are none of the paper's: an account by ISO 13616, a telephone, a date; and one that looks like them.
+// Numbers that are not the document's: an account number (ISO 13616), a telephone number, a date; and one that looks
+// like them.
 TEST(PaperFacts, ANumberIsRecognisedByItsLabel) {
     Sheet sheet;
     sheet.at(1, 1, "Reference: GB33 BUKB 2020 1555 5555 55")
@@ -200,7 +201,7 @@ TEST(PaperFacts, UsersCanAddKindsOfDocument) {
     }
 }
 
-// On a page without words, of one word, or of a thousand odd ones nothing goes wrong.
+// A page without words, with one word, or with a thousand random ones causes no error.
 TEST(PaperFacts, UnusualPagesGiveNoFacts) {
     EXPECT_EQ(facts_of_page({}, common_paper_words(), 2026y / 11 / 27), PaperFacts{});
     Sheet odd;
@@ -248,7 +249,7 @@ TEST(PaperNames, PartsUseFactsOrTheirFallback) {
         ASSERT_FALSE(read) << wrong;
         EXPECT_TRUE(read.error().sentence.contains("save.name"));
     }
-    // A ticket as it was kept before there were such parts.
+    // A ticket of a version without these parts.
     const auto old = ticket_from_json(nlohmann::json::parse(
         R"({"save": {"folder": "~/Leases", "name": [{"date": "yyyy-mm-dd"}, {"words": "Mooring"}, {"heading": 4}, {"barcode": true}, {"counter": 3}]}})"));
     ASSERT_TRUE(old);
@@ -305,7 +306,7 @@ TEST(NamingHistory, IsSavedMovedAndClearedAndNeverBlocks) {
     ASSERT_TRUE(store->forget_all());
     EXPECT_FALSE(fs::exists(file.string() + ".damaged")) << "what a damaged one held is forgotten too";
     EXPECT_FALSE(NamingHistory::open("/proc/none/saved.sqlite"));
-    // So many are kept, and the oldest go.
+    // The history has a limit; the oldest rows are deleted.
     SQLite::Database(file.string(), SQLite::OPEN_READWRITE)
         .exec("WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < " +
               std::to_string(NamingHistory::most - 1) +
@@ -334,7 +335,7 @@ TEST(MovedFiles, AreNeverReplacedAndNeverLost) {
     EXPECT_EQ(move_file(folder / "a.pdf", folder / "b", named).error().kind, ErrorKind::Missing);
     EXPECT_EQ(move_file(*moved, folder / "none", named).error().kind, ErrorKind::Missing);
     EXPECT_EQ(read_file(*moved), "ours");
-    // Another disk: where there is one.
+    // Another file system, if there is one.
     std::error_code none;
     const fs::path other = fs::path("/dev/shm") / ("yelvin-" + folder.path().filename().string());
     if (!fs::create_directory(other, none)) GTEST_SKIP() << "no second file system here";

@@ -1,5 +1,5 @@
-// Short lines that the engine passed over: the last word of a paragraph is found by its ink, specks and drawings are
-// not.
+// Short lines that the engine skipped: the last word of a paragraph is found by its ink, but specks and drawings are
+// not taken for text.
 #include "core/ocr/passed_over.h"
 
 #include "support/support.h"
@@ -11,7 +11,7 @@ namespace {
 
 constexpr int pitch = 50, left = 60;
 
-// Lines of letters, with what the engine would tell of all but the last `unread`.
+// Lines of letters, with the engine's result for all but the last `unread`.
 struct Drawn {
     Raster page{cv::Mat(900, 1200, CV_8UC1, cv::Scalar(255)), 150, Ink::Grey};
     TextLayer layer;

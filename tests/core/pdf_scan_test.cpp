@@ -1,5 +1,5 @@
-// Pages of PDFs that hold scans come in as the pixels that are in the file. The PDFs are made pixel by pixel here, by
-// libtiff's tiff2pdf and by ourselves; what must come out is what went in, or what libjpeg makes of it.
+// Pages of PDFs that contain scans are read as the pixels in the file. The PDFs are made byte by byte here, by
+// libtiff's tiff2pdf and by ourselves; the result must be what was put in, or what libjpeg makes of it.
 #include "core/output/document_writer.h"
 #include "core/raster/image_file.h"
 #include "core/raster/page_file.h"
@@ -174,7 +174,7 @@ TEST(PdfScan, EveryCodingGivesThePixelsOfTheFile) {
     }
 }
 
-// The picture's matrix and the page's /Rotate, against OpenCV's own turning.
+// The picture's matrix and the page's /Rotate, compared with OpenCV's rotation.
 TEST(PdfScan, ATurnedOrMirroredPageIsReadAsShown) {
     const TempFolder folder;
     const Raster page = page_of(Ink::Grey);
@@ -199,7 +199,7 @@ TEST(PdfScan, ATurnedOrMirroredPageIsReadAsShown) {
             expect_pixels(read_page(pdf.saved(folder, content)), expected, fmt::format("{} {}", content, turned));
         }
     }
-    // A matrix that turns the picture upright, as scanners write it for a sheet that went in sideways.
+    // A matrix that turns the picture upright, as scanners write it for a sheet that was fed sideways.
     Pdf pdf(high_pt, wide_pt);
     pdf.picture("P", width_px, height_px, "/ColorSpace /DeviceGray /BitsPerComponent 8", samples(page.pixels));
     Raster expected = page;
@@ -257,7 +257,7 @@ TEST(PdfScan, AStencilOverABackgroundKeepsItsPixels) {
     }
 }
 
-// Sizes in whole points, pictures that reach beyond the page, and one that is cut to the crop box.
+// Sizes in whole points, pictures that reach beyond the page, and a picture that is cropped by the crop box.
 TEST(PdfScan, ThePageSizeCropsThePicture) {
     const TempFolder folder;
     const cv::Mat pixels = noisy(2480, 350, CV_8UC1, 3);
@@ -302,7 +302,7 @@ TEST(PdfScan, FilesOfOtherProgramsAndOursKeepEveryPixel) {
     }
 }
 
-// ---- pages that are no scans
+// ---- pages that are not scans
 
 const std::string words_alone = "BT /F1 8 Tf 20 100 Td (The gate at Cobble Reach is shut) Tj ET";
 
@@ -318,12 +318,12 @@ TEST(PdfScan, VisibleTextOverAPictureIsRenderedSharply) {
     EXPECT_EQ(read->raster.ink, Ink::Colour);
     EXPECT_NEAR(read->raster.width_px(), width_px * 2, 1);
     EXPECT_TRUE(drawing_of_page(file, 0)) << "and goes into a PDF as it was drawn";
-    // A rule is as much of a drawing as a word; a comment shows marks too.
+    // A ruled line makes a drawing, as a word does; an annotation leaves marks too.
     EXPECT_EQ(read_page(pdf.saved(folder, whole_page + "\n0 G 2 w 10 10 m 100 10 l S"))->raster.dpi, 300);
     EXPECT_NEAR(read_page(pdf.saved(folder, whole_page))->raster.dpi, 50, 0.5) << "the picture alone";
 }
 
-// Words that nobody sees: in text mode 3, or beneath the picture.
+// Invisible words: in text mode 3, or below the picture.
 TEST(PdfScan, InvisibleTextDoesNotMakeAPageADrawing) {
     const TempFolder folder;
     const Raster page = page_of(Ink::Grey);
@@ -335,7 +335,7 @@ TEST(PdfScan, InvisibleTextDoesNotMakeAPageADrawing) {
     }
 }
 
-// Whatever cannot be taken pixel for pixel is drawn instead, and says so where something is missing.
+// A page whose pixels cannot be taken is drawn instead, and it is reported if something is missing.
 TEST(PdfScan, APageThatCannotBeExtractedIsRendered) {
     const TempFolder folder;
     const Raster page = page_of(Ink::Grey);
@@ -358,11 +358,11 @@ TEST(PdfScan, APageThatCannotBeExtractedIsRendered) {
         ASSERT_TRUE(read) << name;
         EXPECT_EQ(read->raster.pixels.size(), page.pixels.size()) << name;
     }
-    // 100 MB of zeros in a few bytes, as a picture of 304 x 440 pixels: not more is unpacked than it says.
+    // 100 MB of zeros in a few bytes, declared as a picture of 304 x 440 pixels: no more is decompressed than that.
     Pdf bomb(wide_pt, high_pt);
     bomb.picture("P", width_px, height_px, grey, std::string(100'000'000, '\0'));
     EXPECT_TRUE(read_page(bomb.saved(folder, whole_page)));
-    // A form that draws itself.
+    // A form XObject that draws itself.
     Pdf loop(wide_pt, high_pt);
     QPDFObjectHandle form = QPDFObjectHandle::newStream(&loop.document(), "/F Do /F Do /F Do");
     form.getDict().replaceKey("/Subtype", QPDFObjectHandle::newName("/Form"));
@@ -371,7 +371,7 @@ TEST(PdfScan, APageThatCannotBeExtractedIsRendered) {
     EXPECT_TRUE(read_page(loop.saved(folder, "/F Do")));
 }
 
-// ---- and go into a new file as they came
+// ---- unchanged in a new file
 
 std::string raw_bytes(const std::filesystem::path& pdf, const std::string& filter) {
     QPDF file;

@@ -1,6 +1,6 @@
-// What picture files say beside their pixels: resolution in EXIF, colour profiles, which end of the numbers is white,
-// and data that go on or stop at the end. ImageMagick, libtiff, exiftool and Little CMS (in ImageMagick) are the
-// outside checks; the profiles are Ghostscript's.
+// What picture files contain beside their pixels: resolution in EXIF, colour profiles, which end of the range is white,
+// and data that continue after the end or stop before it. ImageMagick, libtiff, exiftool and Little CMS (in
+// ImageMagick) are the outside checks; the profiles are Ghostscript's.
 #include "core/raster/colour_profile.h"
 #include "core/raster/image_file.h"
 #include "core/raster/png_jpeg.h"
@@ -35,13 +35,13 @@ TEST(PictureMeaning, TheExifResolutionIsUsedIfJfifHasNone) {
     EXPECT_EQ(inches.raster.dpi, 400);
     EXPECT_NEAR(with({"-EXIF:XResolution=118.11", "-EXIF:YResolution=118.11", "-EXIF:ResolutionUnit=cm"}).raster.dpi,
                 300, 0.05);
-    // CIPA DC-008, 4.6.4 A: 72 is written where the resolution is not known.
+    // CIPA DC-008, 4.6.4 A: 72 is written if the resolution is unknown.
     EXPECT_FALSE(with({"-EXIF:XResolution=72", "-EXIF:YResolution=72"}).resolution_known);
     EXPECT_FALSE(with({"-EXIF:Artist=Heron"}).resolution_known);
     EXPECT_FALSE(with({"-EXIF:XResolution=0", "-EXIF:YResolution=0"}).resolution_known);
 }
 
-// Cameras and scanners pad to whole blocks, and some leave the last marker out: nothing of the picture is missing.
+// Cameras and scanners pad the data to whole blocks, and some omit the last marker: nothing of the picture is missing.
 TEST(PictureMeaning, APaddedJpegAndOneWithoutItsLastMarkerAreComplete) {
     const TempFolder folder;
     const auto file = (folder / "page.jpg").string();
@@ -62,12 +62,12 @@ TEST(PictureMeaning, APaddedJpegAndOneWithoutItsLastMarkerAreComplete) {
                 EXPECT_EQ(cv::norm(read->raster.pixels, pixels, cv::NORM_INF), 0);
                 EXPECT_TRUE(is_whole_jpeg(bytes));
             }
-            // A part of the data is missing: never taken for whole, wherever it ends.
+            // A part of the data is missing: it is never taken for complete, wherever it ends.
             for (size_t cut = 40; cut < body.size() / 2; cut += body.size() / 40) {
                 EXPECT_FALSE(decode_jpeg(body.substr(0, body.size() - cut))) << progressive << " " << cut;
                 EXPECT_FALSE(is_whole_jpeg(body.substr(0, body.size() - cut))) << progressive << " " << cut;
             }
-            // A progressive one that ends behind one of its scans has rougher pixels and no marker that says so.
+            // A progressive JPEG that ends after one of its scans has coarser pixels, and no marker says so.
             size_t scan = 0, scans = 0;
             for (size_t at = body.find("\xFF\xDA"); at != std::string::npos;
                  at = body.find("\xFF\xDA", at + 2), ++scans)
@@ -80,7 +80,7 @@ TEST(PictureMeaning, APaddedJpegAndOneWithoutItsLastMarkerAreComplete) {
     }
 }
 
-// sRGB numbers of what a wide space means, against ImageMagick's conversion of the same file.
+// sRGB values of colours in a wide colour space, compared with ImageMagick's conversion of the same file.
 TEST(PictureMeaning, AnEmbeddedProfileIsApplied) {
     const TempFolder folder;
     const std::string profiles = "/usr/share/color/icc/ghostscript/";
@@ -105,7 +105,7 @@ TEST(PictureMeaning, AnEmbeddedProfileIsApplied) {
         EXPECT_GT(cv::norm(pixels, plain, cv::NORM_INF), 12)
             << name << ": the numbers of a wide space mean other colours";
     }
-    // A profile that means the same leaves every number as it is, ours and others'.
+    // A profile that is equivalent to sRGB, ours or another program's, changes no value.
     for (const std::string& profile : {colour_profile(Ink::Colour), read_file(profiles + "srgb.icc")}) {
         cv::Mat same = plain.clone();
         to_srgb(same, profile);

@@ -1,5 +1,5 @@
-// The power goes, or the program is killed, at any moment of scanning, editing, saving and emptying: no page that was
-// reported complete is gone, no half file has a final name, and the store says nothing is wrong with it.
+// The power fails or the program is killed at any moment of scanning, editing, saving and clearing: no page that was
+// reported complete is lost, no partial file has a final name, and the store reports no damage.
 #include "core/output/document_writer.h"
 #include "core/raster/image_file.h"
 #include "core/saving/safe_file.h"
@@ -39,7 +39,7 @@ Result<SavedFile> save_tiff(const fs::path& folder, const std::string& name, con
         steps);
 }
 
-// What a disk holds for sure: contents as far as they were synced, names as far as their folder was.
+// What a disk holds for certain: contents as far as they were synced, names as far as their folder was.
 struct Disk {
     using Files = std::map<fs::path, std::string>;
     Files synced; // contents, by the name they had then
@@ -59,7 +59,7 @@ struct Disk {
     }
 };
 
-// Does every step, and keeps what the disk would hold if the power went right behind it.
+// Carries out every step, and remembers what the disk would hold if the power failed right after it.
 class Journal : public FileSteps {
   public:
     struct Moment {
@@ -117,7 +117,7 @@ class Journal : public FileSteps {
     Disk disk_;
 };
 
-// The disk as it is found afterwards; `names_kept`: what was named counts although its folder was not synced.
+// The disk as it is found afterwards. `names_kept`: names count although their folder was not synced.
 void play(const Journal::Moment& moment, bool names_kept, const fs::path& from, const fs::path& into) {
     Disk disk = moment.disk;
     if (names_kept) {
@@ -202,7 +202,7 @@ TEST(PowerCut, LosesNothingThatWasReportedSaved) {
 
 // ---- killed
 
-// Scans, edits and saves for ever. What is done is told by a letter: (p)age complete, (s)aved.
+// Scans, edits and saves without end. Reports what is done by a letter: (p)age complete, (s)aved.
 [[noreturn]] void work_until_killed(const fs::path& base, int told) {
     auto store = TrayStore::open(base / "tray");
     if (!store || !store->load()) _exit(2);

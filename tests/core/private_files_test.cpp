@@ -1,4 +1,4 @@
-// What Yelvin keeps for itself is readable by its owner alone, whatever the umask.
+// Only the owner can read what Yelvin stores, whatever the umask.
 #include "core/private_files.h"
 
 #include "core/cabinet/cabinet.h"
@@ -69,7 +69,7 @@ TEST(PrivateFiles, StoredFilesAreReadableByTheirOwnerOnly) {
         EXPECT_TRUE(fs::exists(kept / "state/yelvin.1.log"));
         EXPECT_EQ(readable_by_others(base.path()), std::vector<std::string>{});
     }
-    // What an earlier version left open is closed.
+    // Files of an earlier version that others could read become private.
     for (const auto& entry : fs::recursive_directory_iterator(kept)) {
         std::error_code ignored;
         fs::permissions(entry.path(), fs::perms(entry.is_directory() ? 0755 : 0644), ignored);

@@ -19,7 +19,7 @@ TEST(Paper, SizesAreThoseOfIso216) {
         ASSERT_TRUE(paper) << name;
         EXPECT_EQ(paper->size, size) << name;
     }
-    // Clause 4: the sides are in the ratio 1 to the square root of 2, to the rounding of whole millimetres.
+    // Clause 4: the ratio of the sides is 1 to the square root of 2, up to rounding to whole millimetres.
     for (const char* name : {"A3", "A4", "A5", "A6"}) {
         const SizeMm size = find_paper(name)->size;
         EXPECT_NEAR(size.height / size.width, std::sqrt(2.0), 0.01) << name;
@@ -96,7 +96,7 @@ TEST(Resolution, IsReducedLikeAScannersAndNeverRaised) {
               black.width_px() * black.height_px());
 }
 
-// Against OpenCV's own averaging, whose weights are the same: what differs is how the last half of a level is rounded.
+// Compared with OpenCV's averaging, whose weights are the same; only the rounding of half levels differs.
 TEST(Averaged, MatchesOpenCvsAreaInterpolation) {
     for (const int type : {CV_8UC1, CV_8UC3}) {
         const cv::Mat pixels = noisy(613, 777, type, 3);
@@ -113,7 +113,7 @@ TEST(Averaged, MatchesOpenCvsAreaInterpolation) {
     }
 }
 
-// What is left over at the border counts for nothing: the areas there are smaller.
+// The rest at the border is ignored: the areas there are smaller.
 TEST(Averaged, AreasEndAtTheBorder) {
     const cv::Mat pixels = (cv::Mat_<uchar>(1, 5) << 10, 20, 30, 40, 50);
     const cv::Mat mean = averaged(pixels, {4, 1}, 1.5, 1);

@@ -1,4 +1,4 @@
-// Layouts as they are in offices, their lines shuffled: they come back as the user reads them, and grouped.
+// Typical office layouts with shuffled lines: they are returned in reading order, and grouped.
 #include "core/text/reading_order.h"
 
 #include <gtest/gtest.h>
@@ -12,7 +12,7 @@
 namespace yelvin {
 namespace {
 
-// Lines at 300 dpi; each is named by when it is read, in words as long as it is wide.
+// Lines at 300 dpi, each named by its place in the reading order, with words as long as it is wide.
 class Layout {
   public:
     std::string name;
@@ -111,7 +111,7 @@ std::vector<Layout> layouts() {
     all.push_back(Layout("minutes: names in the margin").line(200, 200, 1300, 44).column(700, 320, 1400, 12));
     all.push_back(
         Layout("page number below").column(200, 300, 900, 20).column(1200, 300, 900, 20).line(1100, 1500, 60, 30, 1));
-    // Beside the paragraph that they belong to.
+    // Notes beside the paragraph that they belong to.
     Layout names("names of paragraphs in the left margin"), notes("notes in the right margin");
     for (int part = 0; part < 3; ++part) {
         const int y = 320 + part * 500;
@@ -126,7 +126,7 @@ std::vector<Layout> layouts() {
     return all;
 }
 
-// Only where most lines run to the left is the page read from its right.
+// The page is read from the right only if most lines run from right to left.
 TEST(ReadingOrder, OneLineFromRightToLeftDoesNotReverseColumns) {
     Layout page("two columns and a line in Hebrew");
     page.column(200, 300, 900, 20).column(1200, 300, 900, 20).line(200, 1500, 1900);
@@ -172,8 +172,9 @@ TextLine words(const std::string& text, int x, int y, int tall = 30, int gap = 1
     return out;
 }
 
-// A log sheet's lines, ragged, and a table of 1500 rows: each has to be looked at with those below it only as far as
-// columns are still possible. By all of them each time this takes hours, and the test ends by its limit.
+// The lines of a log sheet with ragged columns, and a table of 1500 rows. Each line may be compared with those below it
+// only as far as columns are still possible. Comparing with all of them takes hours, and the test would fail by its
+// time limit.
 TEST(ReadingOrder, ThousandsOfRowsWithoutColumnsAreInOrderToo) {
     std::vector<TextLine> ragged, table;
     for (int i = 0; i < 6000; ++i)

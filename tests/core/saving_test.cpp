@@ -42,7 +42,7 @@ TEST(FileName, LeavesOutInvalidCharacters) {
     EXPECT_EQ(cleaned_name("Schleuse Größe 水門"), "Schleuse Größe 水門");
 }
 
-// 255 bytes are what file systems take (POSIX NAME_MAX, as on ext4), the extension among them.
+// File systems accept 255 bytes (POSIX NAME_MAX, as on ext4), including the extension.
 TEST(FileName, LongNamesAreShortenedToKeepTheirNumber) {
     std::string hundred;
     for (int i = 0; i < 100; ++i) hundred += "水"; // 3 bytes each
@@ -56,14 +56,14 @@ TEST(FileName, LongNamesAreShortenedToKeepTheirNumber) {
     const std::string again = numbered_name(hundred, 11);
     EXPECT_TRUE(again.ends_with("水 (12)")) << again;
     EXPECT_LE(again.size() + 5, 255U);
-    // An accent of its own stays with its letter, a family with its members.
+    // A combining accent stays with its letter, and a joined emoji stays whole.
     std::string accents, families;
     for (int i = 0; i < 200; ++i) accents += "e\u0301";
     for (int i = 0; i < 60; ++i) families += "\U0001F468\u200D\U0001F467";
     EXPECT_EQ(cleaned_name(accents, 100), accents.substr(0, 99));
     EXPECT_EQ(cleaned_name(families, 30), families.substr(0, 22));
 
-    // Saved again and again, each finds its number.
+    // Saving again and again finds the next number each time.
     const TempFolder folder;
     for (int i = 1; i <= 3; ++i) {
         const int number = next_number(counted, date, folder.path());
@@ -94,12 +94,13 @@ TEST(FileName, TheNextNumberIsOneAboveTheHighest) {
     EXPECT_EQ(next_number(parts, date, folder.path()), 321);
     write_file(folder / "Lease 20000.pdf", "x");
     EXPECT_EQ(next_number(parts, date, folder.path()), 20001);
-    // Not names that these parts make: another word, too few digits, more than a counter holds, a sign, a letter.
+    // Names that these parts do not make: another word, too few digits, more digits than a counter has, a sign, a
+    // letter.
     for (const char* other : {"Letter 90001.pdf", "Lease 9.pdf", "Lease 99999999999.pdf", "Lease -90001.pdf",
                               "Lease 90001a.pdf", "Lease 90001 (2).pdf", "Lease.pdf"})
         write_file(folder / other, "x");
     EXPECT_EQ(next_number(parts, date, folder.path()), 20001);
-    // The year in the name is not the counter.
+    // The year in the name is not taken for the counter.
     const std::vector<NamePart> dated{{Kind::Date, "yyyy"}, {Kind::Counter, "", 1}, {Kind::Words, "of"}};
     write_file(folder / "2026 7 of.pdf", "x");
     EXPECT_EQ(next_number(dated, date, folder.path()), 8);
@@ -118,7 +119,7 @@ TEST(FileName, ManyFilesOfOneSaveListTheFolderOnce) {
         EXPECT_EQ(names.candidates(folder.path(), plain, ".jpg")(0), fmt::format("Map ({}).jpg", 3 + i));
     }
     EXPECT_EQ(names.candidates(folder.path(), plain, ".png")(0), "Map.png") << "each extension counts by itself";
-    // A name that somebody else took meanwhile: the next one, and the one after it for the next file.
+    // Another program took the name meanwhile: the next name is used, and the one after it for the next file.
     const auto next = names.candidates(folder.path(), counted, ".jpg");
     EXPECT_EQ(next(0), "Lease 542.jpg");
     EXPECT_EQ(next(1), "Lease 543.jpg");
@@ -157,7 +158,7 @@ TEST(PartFile, OnlyFilesOfEndedProcessesAreAbandoned) {
     EXPECT_FALSE(fs::exists(folder / of_child)) << "of a process of this computer that has ended";
     for (const std::string& stays : {own, others, std::string(".yelvin-0123456789abcdef.part")})
         EXPECT_TRUE(fs::exists(folder / stays)) << stays;
-    // What nobody has touched for a week is nobody's any more, but what this process writes is its own.
+    // Partial files that nobody has changed for a week are abandoned, except those of this process.
     for (const std::string& name : {own, others, std::string(".yelvin-0123456789abcdef.part")})
         fs::last_write_time(folder / name, fs::file_time_type::clock::now() - hours(24 * 8));
     const int locked = open((folder / others).c_str(), O_RDONLY);
@@ -170,7 +171,7 @@ TEST(PartFile, OnlyFilesOfEndedProcessesAreAbandoned) {
     EXPECT_FALSE(fs::exists(folder / others));
 }
 
-// link(2), under BUGS: on NFS it may have made the link although it says that the name exists.
+// link(2), under BUGS: on NFS the link may exist although the call reports that the name was taken.
 TEST(SafeFile, ARepeatedRequestForANameDoesNotTakeIt) {
     const TempFolder folder;
     write_file(folder / "growing", "contents");
@@ -197,7 +198,7 @@ TEST(SafeFile, NeverReplacesAnExistingFile) {
     EXPECT_EQ(folder.files(), (std::vector<std::string>{"a.pdf", "b.pdf", "c.pdf"})) << "no temporary file is left";
 }
 
-// ECMA-48's controls, C1's among them, and Unicode's direction marks (UAX #9, 2).
+// Control characters of ECMA-48 (C0 and C1), and Unicode's direction marks (UAX #9, 2).
 TEST(ShownText, HasNoControlOrBidiCharacters) {
     const std::string other = "\uFFFD";
     EXPECT_EQ(shown_text("Ä lease\n\tin two lines"), "Ä lease\n\tin two lines");
@@ -240,7 +241,7 @@ TEST(SafeFile, ReportsAnUnusableFolderBeforeAnyWork) {
         << "too little room is said beforehand";
 }
 
-// As an ordinary user, because nothing is forbidden to root.
+// As an ordinary user, because root is allowed everything.
 TEST(SafeFile, ReportsAReadOnlyFolder) {
     const TempFolder folder;
     fs::permissions(folder.path(), fs::perms::owner_read | fs::perms::owner_exec | fs::perms::others_read |
@@ -260,7 +261,7 @@ TEST(SafeFile, ReportsAReadOnlyFolder) {
     EXPECT_EQ(WEXITSTATUS(status), 0);
 }
 
-// /dev/full is a disk with no room.
+// /dev/full is a disk without room.
 TEST(SafeFile, ReportsAFullDisk) {
     const auto failed = write_bytes("/dev/full", std::string(100000, 'x'));
     ASSERT_FALSE(failed);
@@ -268,8 +269,8 @@ TEST(SafeFile, ReportsAFullDisk) {
     EXPECT_NE(failed.error().sentence.find("full"), std::string::npos);
 }
 
-// A child saves again and again while it is killed: there are whole files and, at most, a hidden part, never a half
-// one.
+// A child process saves again and again until it is killed: complete files and at most one hidden partial file are
+// left, never a partial file with a final name.
 TEST(SafeFile, LeavesOnlyCompleteFilesWhenKilled) {
     const std::string contents(300000, 'y');
     for (int round = 0; round < 8; ++round) {

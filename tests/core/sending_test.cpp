@@ -1,4 +1,5 @@
-// Addresses, and one file to a server once and only once: broken off before and after everything that is done there.
+// Addresses, and sending one file to a server exactly once: the connection breaks before and after everything that is
+// done there.
 #include "core/sending/delivery.h"
 
 #include "core/sending/server_check.h"
@@ -58,7 +59,7 @@ TEST(ServerAddress, AnInvalidAddressIsRejectedWithTheReason) {
     }
 }
 
-// The reserved characters of RFC 3986, 2.2, and what is beyond ASCII.
+// The reserved characters of RFC 3986, 2.2, and characters beyond ASCII.
 TEST(ServerAddress, NamesAreEncodedLosslessly) {
     EXPECT_EQ(encoded_path({"A-z_0.9~", ":/?#[]@", "!$&'()*+,;=", "Größe 5 %"}),
               "/A-z_0.9~/%3A%2F%3F%23%5B%5D%40/%21%24%26%27%28%29%2A%2B%2C%3B%3D/Gr%C3%B6%C3%9Fe%205%20%25");
@@ -75,7 +76,7 @@ TEST(ServerAddress, AServerIsSavedWithoutItsPassword) {
     EXPECT_EQ(server_from_json(nlohmann::json()), Server{});
 }
 
-// A server in memory whose connection breaks at one moment: before what was asked is done, behind it, or in the middle
+// A server in memory whose connection breaks at one moment: before a request is carried out, after it, or in the middle
 // of a file.
 class Breaking : public Remote {
   public:
@@ -159,8 +160,8 @@ struct Kind {
     bool can_move, minds_conditions;
 };
 
-// Every moment, each way of breaking, on servers that can move and that cannot, that mind conditions or do not: at the
-// end the file is there once, nothing else is touched, and nothing half is left.
+// Every moment and every way of breaking, on servers that can move files and that cannot, that honour conditions and
+// that do not: at the end the file is there once, nothing else was touched, and no partial file is left.
 TEST(Delivery, ArrivesOnceWhereverItIsInterrupted) {
     const TempFolder folder;
     write_file(folder / "lease.pdf", std::string(1000, 'a') + "the lease" + std::string(1000, 'b'));
@@ -201,7 +202,7 @@ TEST(Delivery, ArrivesOnceWhereverItIsInterrupted) {
     EXPECT_GT(tried, 60);
 }
 
-// As by a proxy that repeats a request whose answer it did not get.
+// As by a proxy that repeats a request whose answer it did not receive.
 TEST(Delivery, ArrivesOnceWhicheverCallIsRepeated) {
     const TempFolder folder;
     write_file(folder / "lease.pdf", "the lease");
@@ -227,7 +228,7 @@ TEST(Delivery, ArrivesOnceWhicheverCallIsRepeated) {
     EXPECT_GT(tried, 20);
 }
 
-// What a server says of what it has, while something is sent there.
+// A server that reports what it has, while something is sent there.
 class Misinforming : public Breaking {
   public:
     std::uint64_t loses = 0; // bytes of each file that comes
@@ -263,7 +264,7 @@ TEST(Delivery, AnIncompleteUploadIsReportedAndRemoved) {
         EXPECT_EQ(sent.error().kind, ErrorKind::Offline) << "the file is sent again";
         EXPECT_TRUE(server.files.empty()) << server.files.begin()->first;
     }
-    // A server that loses something only of what it is given under its last name.
+    // A server that loses data only of files that are uploaded under their final name.
     Misinforming server;
     server.can_move = false;
     server.loses = 3;
@@ -326,7 +327,7 @@ TEST(Delivery, NothingIsUploadedIfItCannotBeRecorded) {
     EXPECT_EQ(deliver(server, {folder / "a.pdf", {}, "a.pdf", "t"}, {}, full, {}).error().kind, ErrorKind::Missing);
 }
 
-// Whoever stops does not wait until a server that says nothing is given up.
+// Stopping does not wait until a silent server is given up.
 TEST(SilentServer, StoppingEndsTheWait) {
     SilentServer silent;
     for (const char* scheme : {"http", "https", "sftp"}) {
@@ -341,16 +342,16 @@ TEST(SilentServer, StoppingEndsTheWait) {
         const auto looked = (*remote)->entry_at({});
         ASSERT_FALSE(looked) << scheme;
         EXPECT_EQ(looked.error().kind, ErrorKind::Stopped) << scheme << ": " << looked.error().sentence;
-        // Nothing is begun any more.
+        // No further request is begun.
         EXPECT_EQ((*remote)->remove({"a.pdf"}).error().kind, ErrorKind::Stopped) << scheme;
     }
 }
 
-// Answers whoever connects with the same bytes, again and again until the other side hangs up, and keeps what it was
-// sent before that.
+// Answers every client with the same bytes, again and again until the client hangs up, and stores what it received
+// before that.
 class AnsweringServer {
   public:
-    // "PORT" in the answer becomes the server's own.
+    // "PORT" in the answer is replaced by the server's own port.
     AnsweringServer(std::string answer, bool for_ever) : socket_(::socket(AF_INET, SOCK_STREAM | SOCK_CLOEXEC, 0)) {
         sockaddr_in address{};
         address.sin_family = AF_INET;
@@ -471,7 +472,7 @@ TEST(AnAnswer, ThatRefusesIsReportedInOneSentence) {
     EXPECT_EQ(connect_to({"Office", "nowhere"}, {}, {}).error().kind, ErrorKind::Usage);
 }
 
-// The last step that a test of the server comes to, and what it says.
+// Returns the last step that a test of the server reaches, and its message.
 std::string last_step(const StandInServer& there, const RemotePath& folder, const std::string& address = {}) {
     std::string last;
     Server server = there.server();
@@ -519,7 +520,7 @@ TEST(AnAnswer, ReadBackIsLimitedToTheLengthOfTheFile) {
     EXPECT_EQ(*read, *hash_of_file(folder / "file"));
 }
 
-// RFC 7617, 4: Basic sign-in shows the password to whoever reads along.
+// RFC 7617, 4: with Basic sign-in, others on the network can read the password.
 TEST(PlainPassword, IsNotSentUnencryptedUnlessAllowed) {
     const std::string wants = "HTTP/1.1 401 Unauthorized\r\nWWW-Authenticate: Basic realm=\"papers\"\r\n"
                               "Content-Length: 0\r\nConnection: close\r\n\r\n";
@@ -550,7 +551,7 @@ TEST(ServerAddress, APasswordInItIsNotShown) {
     }
 }
 
-// FIPS 180-4's example "abc", from memory; the same as sha256sum says.
+// The example "abc" of FIPS 180-4, from memory; sha256sum agrees.
 TEST(Delivery, HashesMatchTheStandards) {
     const TempFolder folder;
     write_file(folder / "abc", "abcdef");

@@ -1,4 +1,5 @@
-// Separator sheets: what is printed is found again, however it went through; and the new keys of ticket and name.
+// Separator sheets: what was printed is found again, however the sheet was fed; and the keys of ticket and name that go
+// with them.
 #include "core/naming/file_name.h"
 #include "core/output/separator_sheet.h"
 #include "core/raster/image_file.h"
@@ -50,7 +51,7 @@ TEST(Separators, ATextThatIsTooLongIsReported) {
     EXPECT_TRUE(folder.files().empty());
 }
 
-// A code that another program made (an EAN-13 drawn by its table in ISO/IEC 15420, digits 4006381333931).
+// A code made by another program (an EAN-13 drawn by its table in ISO/IEC 15420, digits 4006381333931).
 TEST(Barcodes, AnEanFromItsOwnTableIsRead) {
     const char* left_odd[] = {"0001101", "0011001", "0010011", "0111101", "0100011",
                               "0110001", "0101111", "0111011", "0110111", "0001011"};

@@ -1,5 +1,5 @@
-// Pictures of hardly any size, and odd ones: everything that is done to a page by itself is done to them, or they are
-// refused with a sentence.
+// Tiny pictures and pictures of unusual shapes: everything that is done to a page automatically works on them, or they
+// are refused with a sentence.
 #include "core/developing/develop.h"
 #include "core/raster/image_file.h"
 #include "core/stitch/piece_look.h"
@@ -28,7 +28,7 @@ void expect_all_works(int width, int height, double dpi, Ink ink, ReaderPool& re
         EXPECT_EQ(page.ink, recipe.ink.value_or(ink));
         const Raster small = thumbnail_of(picture, recipe);
         EXPECT_EQ(std::max(small.width_px(), small.height_px()), thumbnail_side);
-        // By hand on top: every correction at once.
+        // And every correction by hand at the same time.
         for (const AdjustField& field : adjust_fields()) recipe.adjust.*field.value = (field.least + field.most) / 2;
         recipe.tilt_degrees = 3;
         const SizePx tilted = developed_size(recipe, {width, height}, dpi);

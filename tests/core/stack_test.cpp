@@ -1,4 +1,4 @@
-// What becomes of a stack's pages.
+// What becomes of the pages of a stack.
 #include "core/tray/stack.h"
 
 #include "core/tray/tray_edits.h"
@@ -8,7 +8,7 @@
 namespace yelvin {
 namespace {
 
-// A page as a run brings it: sheet and side, ink found, a barcode.
+// A page as a run delivers it: sheet and side, ink found, a barcode.
 PagePtr side(int sheet, bool back, double ink, const char* barcode = "") {
     Page page{std::to_string(sheet) + (back ? "b" : "a")};
     page.sheet = sheet;
@@ -28,7 +28,7 @@ std::string words(const std::vector<Verdict>& verdicts) {
                                               : "x");
     return out;
 }
-// "1a1F 3b1B|2a2F": ids with their sheets and sides, documents parted by bars.
+// "1a1F 3b1B|2a2F": ids with their sheets and sides, documents divided by bars.
 std::string ids(const Tray& tray) {
     std::string out;
     for (const DocumentPtr& document : tray.documents) {
@@ -39,7 +39,7 @@ std::string ids(const Tray& tray) {
     return out;
 }
 
-// A tray with fronts 1a, 2a, … and the backs 1b, 2b, … behind them, as two passes bring them.
+// A tray with fronts 1a, 2a, … followed by the backs 1b, 2b, …, as two passes deliver them.
 struct TwoPasses {
     Tray tray;
     std::vector<std::string> fronts, backs;

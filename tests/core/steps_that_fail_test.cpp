@@ -1,4 +1,4 @@
-// Saving and moving where one step of the file system fails: the error is said, and nothing half done is left.
+// Saving and moving when one step of the file system fails: the error is reported, and nothing partial is left.
 #include "core/saving/move_file.h"
 #include "core/saving/part_file.h"
 #include "core/saving/safe_file.h"
@@ -15,7 +15,7 @@ namespace {
 
 namespace fs = std::filesystem;
 
-// The real disk, but for the steps that are to give an errno.
+// The real disk, except for the steps that return an errno.
 struct FailingSteps : FileSteps {
     int at_sync = 0, at_naming = 0;
     fs::path kept; // cannot be removed
@@ -104,7 +104,7 @@ TEST(StepsThatFail, AFileThatAlsoKeepsItsOldNameIsNotMoved) {
     EXPECT_TRUE(fs::is_empty(folder / "there"));
 }
 
-// Files are looked for as long as somebody may still write them: whoever has another's number is somebody else.
+// Partial files are kept as long as their writer may exist: a process that has the writer's number may be another one.
 TEST(StepsThatFail, ATemporaryFileIsAbandonedWhenItsProcessEndedOrAfterAWeekOnAnotherComputer) {
     const TempFolder folder;
     const std::string own = new_part_name();

@@ -1,4 +1,4 @@
-// The parts of stitching, each by itself, on pieces whose truth is known to the digit.
+// The parts of stitching, one by one, on pieces with exactly known truth.
 #include "core/stitch/compose.h"
 #include "core/stitch/match.h"
 #include "core/stitch/pairs.h"
@@ -14,7 +14,7 @@ namespace {
 
 constexpr double degree = CV_PI / 180;
 
-// A sheet of blots and strokes, unlike itself everywhere; 100 dpi.
+// A sheet of blots and strokes in which no two places are alike; 100 dpi.
 cv::Mat blots(cv::Size size, unsigned seed) {
     cv::Mat out(size, CV_8UC3, cv::Scalar(236, 240, 242));
     cv::RNG random(seed);
@@ -38,7 +38,7 @@ struct Cut {
     }
 };
 
-// Upright parts of one picture, copied pixel for pixel.
+// Upright parts of one picture, copied pixel by pixel.
 Cut cut_from(const cv::Mat& picture, const std::vector<cv::Rect>& parts, Ink ink = Ink::Colour) {
     Cut out;
     for (const cv::Rect& part : parts) {
@@ -69,7 +69,7 @@ TEST(Pose, RigidFitIsExactAndHasNoScale) {
     EXPECT_EQ(rigid_between(from, to).scale, 1);
 }
 
-// A chain of three, the outer two tied to the middle one only, and an edge that holds along one direction only.
+// A chain of three pieces, the outer two tied to the middle one only, and an edge that constrains one direction only.
 TEST(SolvePoses, TiesConstrainAcrossEdgesAndNotAlongThem) {
     const std::vector<Pose> truth{{0, 0, 0, 1}, {2 * degree, 100, 5, 1}, {-91 * degree, 180, 60, 1}};
     std::mt19937 random(5);
@@ -121,7 +121,7 @@ TEST(Fit, IsAccurateToAHundredthOfAPixelAndFindsContradictions) {
     EXPECT_NEAR(fit.area_mm2, 140 * 700 * mm * mm, 0.08 * fit.area_mm2);
     for (const Tie& tie : exact_ties(*cut.looks[0], *cut.looks[1], fit.pose))
         EXPECT_LT(cv::norm(truth(tie.at_b) - tie.at_a), 0.05 * mm);
-    // The same place of another picture: nearly everything contradicts.
+    // The same place in another picture: nearly everything contradicts.
     const auto other = look_at_piece("other", {blots({620, 700}, 9), 100, Ink::Colour});
     const Fit wrong = fitted(*cut.looks[0], *other, truth);
     EXPECT_FALSE(may_fit(wrong));
@@ -146,7 +146,7 @@ TEST(Search, FindsAShiftWithFewFeatures) {
     auto b = std::make_shared<PieceLook>(*look_at_piece("b", {turned, 100, Ink::Colour}));
     b->features.resize(10); // as if there were hardly any
     const double mm = mm_per_inch / 100;
-    // b's upper left corner is the lower left one of its part: (0, 1080) of the picture.
+    // The upper left corner of b is the lower left corner of its part: (0, 1080) of the picture.
     const Pose truth{-90 * degree, 0, 1080 * mm, 1};
     bool found = false;
     for (const Guess& guess : searched(*a, *b)) {
@@ -172,7 +172,7 @@ TEST(Outline, TheEdgeOfTheSheetIsFoundByTheEmptyAreaBeyondIt) {
     EXPECT_EQ(turned_sides(UpperSide | RightSide, 180 * degree), LowerSide | LeftSide);
 }
 
-// Threads find pairs in any order; what grows from them takes ties in theirs, so that order must not matter.
+// Threads find pairs in any order; growing accepts ties in that order, which must not matter.
 TEST(PairsFound, AreInTheSameOrderForAnyThreadTiming) {
     const cv::Mat sheet = blots({900, 700}, 11);
     std::vector<cv::Rect> parts;
@@ -187,7 +187,7 @@ TEST(PairsFound, AreInTheSameOrderForAnyThreadTiming) {
 }
 
 TEST(Seams, RunThroughAreasWithoutDetailAndAssignEveryPixel) {
-    // Between two pieces lies a white gutter in the middle of their overlap, and print on both sides of it.
+    // The overlap of two pieces has a white gutter in its middle and print on both sides of it.
     cv::Mat picture(800, 1200, CV_8UC3, cv::Scalar::all(245));
     for (int y = 20; y < 800; y += 24)
         for (const int x : {470, 620})
@@ -205,7 +205,7 @@ TEST(Seams, RunThroughAreasWithoutDetailAndAssignEveryPixel) {
     const auto along = along_seam(map, 0, 1, 4);
     ASSERT_GT(along.size(), 30U);
     for (size_t i = 1; i < along.size(); ++i) EXPECT_LT(cv::norm(along[i] - along[i - 1]), 12) << "in order";
-    // By the picture's own coordinates.
+    // In the coordinates of the picture.
     const cv::Matx33d to = to_picture(*layout, cut.looks, 0).inv();
     int quiet = 0;
     for (const cv::Point2d& at : along) {
@@ -214,7 +214,7 @@ TEST(Seams, RunThroughAreasWithoutDetailAndAssignEveryPixel) {
         quiet += x > 540 && x < 610 ? 1 : 0;
     }
     EXPECT_GT(quiet, 0.85 * static_cast<double>(along.size()));
-    // Cut from one picture and put together again it is that picture.
+    // Pieces that were cut from one picture give that picture again.
     const auto picture_again = composed(cut.looks, *layout, cut.source());
     ASSERT_TRUE(picture_again);
     EXPECT_NEAR(picture_again->width_px(), 1200, 12);
@@ -247,13 +247,13 @@ TEST(Compose, BlackStaysBlackAndAMixUsesTheRicherColourMode) {
     EXPECT_EQ(composed(mixed.looks, *both, mixed.source())->ink, Ink::Colour);
 }
 
-// Where two pieces do not show the same, their mean would be a ghost that neither shows.
+// If two pieces show different things, their mean would be a ghost image that neither shows.
 TEST(Compose, WherePiecesDisagreeEachPixelComesFromOneOfThem) {
     Cut cut = cut_from(blots({900, 600}, 15), {{0, 0, 520, 600}, {380, 0, 520, 600}});
     const auto layout = find_layout(cut.looks);
     ASSERT_TRUE(layout);
     ASSERT_EQ(layout->placed(), 2U);
-    // Other words all over what they share.
+    // Puts different words all over the overlap.
     for (int y = 0; y < 600; y += 20) {
         cv::rectangle(cut.rasters[0].pixels, {380, y, 140, 12}, cv::Scalar::all(30), cv::FILLED);
         cv::rectangle(cut.rasters[1].pixels, {0, y + 6, 140, 12}, cv::Scalar::all(235), cv::FILLED);

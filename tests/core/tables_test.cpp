@@ -1,4 +1,4 @@
-// Rows of tables among lines, however the engine cut them; and what is none.
+// Rows of tables among lines, however the engine divided them; and lines that are no table.
 #include "core/text/tables.h"
 
 #include "core/text/table_rows.h"
@@ -13,7 +13,7 @@ namespace {
 
 using Rows = std::vector<std::vector<std::string>>;
 
-// 12 px a letter, 20 px high, 10 px between words.
+// 12 px for a letter, 20 px high, 10 px between words.
 TextLine line(int x, int y, const std::string& words) {
     TextLine out{{}, {double(x), double(y)}, {}, 20, 5, "eng"};
     std::istringstream in(words);
@@ -28,7 +28,7 @@ TextLine right(int end, int y, const std::string& words) { // without a space
     return line(end - 12 * static_cast<int>(words.size()), y, words);
 }
 
-// Each cell a line of its own, in no order.
+// Each cell is a line of its own, in random order.
 std::vector<TextLine> shuffled(std::vector<TextLine> lines) {
     std::mt19937 random(7);
     std::ranges::shuffle(lines, random);
@@ -65,11 +65,11 @@ TEST(Tables, AdjacentCellsBecomeRows) {
                      {"Oakum", "5", "62.00"},
                      {"Paint brush, tar", "10", "31.50"}};
     EXPECT_EQ(read_as_table(shuffled(bill())), truth);
-    // Columns read one after the other, as the engine does.
+    // Columns that the engine read one after the other.
     auto by_column = bill();
     std::ranges::stable_sort(by_column, {}, [](const TextLine& l) { return l.words.back().box.br().x; });
     EXPECT_EQ(read_as_table(by_column), truth);
-    // Two columns in one line of the engine's, an empty cell.
+    // Two columns in one line of the engine, and an empty cell.
     auto joined = bill();
     joined[4].words.push_back(joined[5].words.front());
     joined.erase(joined.begin() + 5);
@@ -108,8 +108,8 @@ TEST(Tables, ColumnsOfTextAndLettersAreNotTables) {
     EXPECT_TRUE(with_table_rows({}).empty());
 }
 
-// The engine read across the columns: each line comes apart where all of them have a gutter, also where a line has
-// nothing in the middle column, so that two gutters lie in one gap.
+// The engine read across the columns. Each line is divided where all of them have a gutter, also if a line has nothing
+// in the middle column, so that two gutters are in one gap.
 TEST(Tables, ColumnsReadAsOneLineAreSeparated) {
     std::vector<TextLine> across;
     size_t words = 0;

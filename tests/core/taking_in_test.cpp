@@ -1,4 +1,4 @@
-// How files come into the cabinet and stay known there.
+// How files are added to the cabinet and followed there.
 #include "core/cabinet/cabinet_updater.h"
 #include "core/raster/image_file.h"
 #include "jobs/reader_pool.h"
@@ -66,7 +66,7 @@ TEST_F(TakingInTest, ACopyIsAnotherDocumentAndAMovedFileTheSame) {
     EXPECT_EQ(taking->take(papers / "moved.pdf", papers), Outcome::Moved);
     EXPECT_EQ(at(papers / "moved.pdf").id, id);
     EXPECT_EQ(cabinet->all()->size(), 2U);
-    // Touched is not changed.
+    // A new modification time alone is no change.
     fs::last_write_time(copy, fs::file_time_type::clock::now() + std::chrono::hours(1));
     EXPECT_EQ(taking->take(copy, papers), Outcome::KnownAlready);
     EXPECT_EQ(taking->take(papers / "nothing.pdf", papers).error().kind, ErrorKind::Missing);
@@ -100,7 +100,7 @@ TEST_F(TakingInTest, AFileIsMissingOnlyIfItsFolderExists) {
     EXPECT_EQ(round->away, 1);
     EXPECT_EQ(at(here).place, Place::Gone);
     EXPECT_EQ(at(there).place, Place::Away);
-    // A whole folder that got another name: all in it is followed.
+    // A folder was renamed: all files in it are followed.
     fs::rename(base / ".away", papers / "elsewhere");
     EXPECT_EQ(taking->look_after()->moved, 0) << "what is known to be away is not looked for each time";
     const auto found = taking->look_for_gone();
@@ -110,7 +110,7 @@ TEST_F(TakingInTest, AFileIsMissingOnlyIfItsFolderExists) {
     EXPECT_EQ(at(here).place, Place::Gone); // its line stays
     fill("here/a.pdf", {"a paper about herons"});
     EXPECT_EQ(taking->look_after()->back, 1);
-    // As it was before, to the last bit and second.
+    // The file is back, with the same contents and modification time.
     fs::rename(here, base / ".kept");
     EXPECT_EQ(taking->look_after()->gone, 1);
     fs::rename(base / ".kept", here);
@@ -157,8 +157,8 @@ TEST_F(TakingInTest, ACopyOfAFileInAnAbsentFolderIsAnotherDocument) {
     EXPECT_EQ(at(copy).place, Place::Here);
 }
 
-// What nobody touched costs nothing but a look at its folder's time, and a file that is known to be gone is not looked
-// for: neither when the cabinet is opened nor with each event.
+// Unchanged folders cost one look at their modification time, and a file that is known to be missing is not searched
+// for, neither when the cabinet is opened nor at each event.
 TEST_F(TakingInTest, MissingFilesAreSearchedOnceAnHour) {
     const fs::path file = fill("here/a.pdf", {"a paper about herons"}), other = fill("there/b.pdf", {"about swans"});
     for (const fs::path& each : {file, other}) ASSERT_TRUE(taking->take(each, {}));
@@ -173,7 +173,7 @@ TEST_F(TakingInTest, MissingFilesAreSearchedOnceAnHour) {
     EXPECT_EQ(at(papers / "there/a.pdf").place, Place::Here);
 }
 
-// As when two programs take the same folder in at once: each file is added by one of them.
+// Two programs add the same folder at the same time: each file is added by one of them.
 TEST_F(TakingInTest, ADocumentAddedByAnotherProgramIsNotAddedAgain) {
     const fs::path file = fill("a.pdf", {"a paper about herons"});
     auto other = Cabinet::open(cabinet->folder());
@@ -211,7 +211,7 @@ TEST_F(TakingInTest, TextIsReadOnlyIfWanted) {
     EXPECT_NEAR(words->at(0).width_mm, 300 * 25.4 / 100, 0.3);
 }
 
-// What is saved tells its words, whatever kind of file it becomes and however the pages are parted.
+// A saved document enters its words, whatever its format and however its pages are divided into files.
 TEST_F(TakingInTest, ASavedDocumentProvidesTheTextOfEachPage) {
     const auto text_of = [](int page) {
         TextLayer layer{{}, 300, 400, "eng"};

@@ -29,7 +29,7 @@ TEST(Reader, ReadsWordsWithTheirInkAndLines) {
     ASSERT_NE(line, layer->lines.end()) << layer->text();
     const Word& word = line->words.front();
     EXPECT_GT(word.confidence, 80);
-    // The truth: 18 pt type that begins at 25 mm and stands on 28 mm.
+    // The truth: 18 pt type that begins at 25 mm, with its baseline at 28 mm.
     EXPECT_NEAR(px_to_mm(word.box.x, 300), 25.4, 0.5);
     EXPECT_NEAR(px_to_mm(line->baseline_start.y, 300), 28, 0.3);
     EXPECT_NEAR(px_to_mm(line->ascent_px, 300), 0.73 * 18 * mm_per_inch / points_per_inch, 0.4);

@@ -134,7 +134,7 @@ TEST(Ticket, CorrectionsForEveryPageAreSavedAndInvalidOnesReported) {
     EXPECT_EQ(set->pages.adjust.brightness, 12);
     EXPECT_EQ(set->pages.adjust.punch_holes, 1);
     EXPECT_EQ(ticket_from_json(ticket_to_json(*set))->pages, set->pages);
-    // Given up again it does not come back from the file.
+    // A correction that was switched off does not return from the file.
     Ticket off = *set;
     off.pages.adjust = {};
     EXPECT_EQ(ticket_from_json(ticket_to_json(off))->pages.adjust, Adjust{});

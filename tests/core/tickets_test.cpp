@@ -107,8 +107,8 @@ TEST(Ticket, AutomaticResolutionAndFormatDependOnThePage) {
         EXPECT_EQ(ticket_to_json(*ticket_from_json({{"from", {{"frames", frames}}}}))["from"]["frames"], frames);
 }
 
-// A 300 dpi page takes several times the bytes of a 75 dpi one; black is smaller than grey, grey than colour (common
-// practice, no source).
+// A 300 dpi page takes several times the bytes of a 75 dpi one; black is smaller than grey, and grey than colour
+// (common practice, no source).
 TEST(Estimates, GrowWithResolutionAndInk) {
     const Estimates fresh;
     const Ticket::Make pdf;
@@ -121,7 +121,7 @@ TEST(Estimates, GrowWithResolutionAndInk) {
 }
 
 TEST(Estimates, LearnFromPagesOfTheTicketToWithinATenth) {
-    // Real pages at one resolution; what is then said of other ones, against what they really take.
+    // Real pages at one resolution; the estimates for others are compared with their real sizes.
     Estimates estimates;
     const Ticket::Make make;
     const auto real = [&](const char* name, double dpi, Ink ink) {
@@ -153,7 +153,7 @@ TEST(Estimates, LearnFromPagesOfTheTicketToWithinATenth) {
         << "damaged figures are none";
 }
 
-// Every key of the file is changed, one at a time: each counts as a change, and no other key does.
+// Every key of the file is changed, one at a time: each one counts as a change of its part of the ticket.
 TEST(Tickets, EveryKeyOfATicketIsCompared) {
     const Ticket before;
     const nlohmann::json whole = ticket_to_json(before);
@@ -162,7 +162,7 @@ TEST(Tickets, EveryKeyOfATicketIsCompared) {
         if (!keys.is_object()) continue;
         for (const auto& [key, value] : keys.items()) {
             const std::string name = group + "." + key;
-            // Another value of the same kind that the reader takes: by trying.
+            // Finds another value of the same type that the reader accepts, by trying.
             const std::vector<nlohmann::json> others{value.is_boolean() ? nlohmann::json(!value.get<bool>())
                                                                         : nlohmann::json(true),
                                                      1,

@@ -1,4 +1,4 @@
-// What makes a side used: traces with crisp edges, as against fibres, creases and print that shines through.
+// What makes a side used: traces with crisp edges, in contrast to fibres, creases and print that shines through.
 #include "core/seeing/show_through.h"
 #include "core/seeing/soft_edges.h"
 #include "core/seeing/traces.h"
@@ -12,7 +12,7 @@ namespace {
 constexpr int fine = 3;
 constexpr double dpi = 200, width_mm = 140, height_mm = 180, white = 246;
 
-// A sheet being drawn as levels darker than its paper, three times as fine as it is scanned.
+// A sheet that is drawn as levels darker than its paper, at three times the resolution of the scan.
 class Drawn {
   public:
     Drawn& line(cv::Point2d from_mm, cv::Point2d to_mm, double stroke_mm, double levels) {
@@ -32,7 +32,7 @@ class Drawn {
                   {12.0 + line % 3, 20.0 + 9 * line}, levels);
         return *this;
     }
-    // As a lens or paper blurs it; levels of each pixel of the scan.
+    // Blurs as a lens or paper does, and returns the levels of each pixel of the scan.
     cv::Mat taken(double blur_mm) const {
         cv::Mat blurred, out;
         cv::GaussianBlur(fine_, blurred, {0, 0}, mm_to_px(std::max(0.01, blur_mm), fine * dpi));
@@ -59,7 +59,7 @@ Marks scanned(const cv::Mat& levels, double grain, std::uint64_t seed = 1) {
 
 constexpr double lens_mm = 0.03;
 
-// The edge's own blur and the pixel's width (its variance is a twelfth of its square) add up.
+// The blur of the edge and the width of a pixel (its variance is a twelfth of its square) add up.
 TEST(SoftEdges, TheBlurIsFoundDespiteGrain) {
     for (const double blur : {0.05, 0.1, 0.25}) {
         Drawn drawn;
@@ -95,7 +95,7 @@ TEST(Traces, AFibreIsNotWritingAndALoneDigitIs) {
         EXPECT_EQ(find_traces(scanned(fibres.taken(lens_mm), grain)).crisp, 0) << grain;
         EXPECT_GT(find_traces(scanned(Drawn().line({70, 160}, {70, 162.4}, 0.3, 60).taken(lens_mm), grain)).crisp, 0);
     }
-    // Letters in hairlines stand in a row.
+    // Letters in hairlines form a row.
     EXPECT_GT(find_traces(scanned(Drawn().words("illumine", {40, 60}, 110, 3, 0.12).taken(lens_mm), 2)).crisp, 2);
 }
 
@@ -117,7 +117,7 @@ TEST(Traces, StraightLinesInAnyDirectionAreCreasesAndLettersAreNot) {
     EXPECT_GT(find_traces(scanned(initial.taken(lens_mm), 2)).crisp, 0);
 }
 
-// A sheet's other side as its own camera sees it: shifted and turned a little, perhaps fed the other way up.
+// The other side of a sheet as its own camera sees it: shifted and turned a little, perhaps fed upside down.
 cv::Mat as_seen_from_behind(const cv::Mat& levels, bool upside_down) {
     cv::Mat mirrored, out;
     cv::flip(levels, mirrored, upside_down ? 0 : 1);
@@ -156,7 +156,7 @@ TEST(ShowThrough, APrintedSideIsNotExplainedByAnother) {
     EXPECT_TRUE(print_from_behind(side, scanned(Drawn().taken(0), 2, 3)).empty()) << "nothing is printed behind";
 }
 
-// A page of black print is decided without its other side, and a picture that has soft edges only is not blank.
+// A page of black print is decided without its other side, and a picture with only soft edges is not blank.
 TEST(Traces, BlackPrintAndPicturesAreNotDoubtful) {
     const Traces print = find_traces(scanned(Drawn().page_of_print(220).taken(lens_mm), 2));
     EXPECT_GT(print.crisp, 100);

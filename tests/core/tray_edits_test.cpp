@@ -1,4 +1,4 @@
-// Edits of several pages at once: nothing is lost, nothing is doubled, and documents are never empty.
+// Edits of several pages at once: no page is lost or doubled, and documents are never empty.
 #include "core/tray/tray_edits.h"
 
 #include "core/developing/join.h"
@@ -11,7 +11,7 @@
 namespace yelvin::test {
 namespace {
 
-// Documents of one-letter pages, as in "abc|de".
+// Documents whose pages are single letters, as in "abc|de".
 Tray tray_of(const std::string& shape) {
     Tray tray;
     bool starts = true;
@@ -92,7 +92,7 @@ TEST(TrayEdits, AnEditedDocumentBecomesUnsavedAndOthersStaySaved) {
     EXPECT_EQ(with_changed(tray, {"c"}, [](Page&) {}), tray);
 }
 
-// Its pages are cleared from the tray as saved ones otherwise, though its file has others.
+// Its pages can be cleared from the tray like saved ones, although its file has more pages.
 TEST(TrayEdits, MovingADividerMakesBothDocumentsUnsaved) {
     Tray tray = tray_of("abc|de");
     for (const size_t i : {0U, 1U}) tray = with_document_saved(tray, document_id(tray, i), "/somewhere.pdf");
@@ -120,7 +120,7 @@ TEST(TrayEdits, ADuplicatedPageHasItsOwnId) {
     EXPECT_EQ(std::set<std::string>(ids.begin(), ids.end()).size(), 10U);
 }
 
-// Whatever is done, in whatever order: the pages are the same ones.
+// Whatever edits are made, in whatever order: the set of pages is the same.
 TEST(TrayEdits, RandomEditsLoseAndDuplicateNothing) {
     std::mt19937 random(3);
     Tray tray = tray_of("abcd|efg|h|ijk");

@@ -90,7 +90,7 @@ TEST(TrayStore, AddsOriginalsThatHaveNoRow) {
     {
         auto half = OriginalWriter::begin(folder.path(), 90, 200, Ink::Colour);
         ASSERT_TRUE(half->append(any_page(3).pixels.rowRange(0, 70)));
-        // Gone without finish(), as when a scan is stopped.
+        // Destroyed without finish(), as when a scan is stopped.
     }
     write_file(folder / "deadbeef.tif.growing", "half a page from a crash");
     auto store = TrayStore::open(folder.path());
@@ -116,7 +116,7 @@ TEST(TrayStore, OriginalsAreDeletedOnlyWithTheStepThatReleasesThem) {
     EXPECT_EQ(originals(), 2) << "undo still needs it";
     ASSERT_TRUE(store->keep(tray));
     EXPECT_EQ(originals(), 2) << "without a history nothing goes";
-    // Started again, nothing goes either; it goes with the first step that forgets it.
+    // A new start deletes nothing either; the file is deleted with the first step that drops it from the undo history.
     store = TrayStore::open(folder.path());
     const auto loaded = store->load();
     ASSERT_TRUE(loaded);
@@ -157,7 +157,7 @@ TEST(TrayStore, PiecesStayWithTheirStitchedPage) {
         EXPECT_EQ(picture.pieces[i]->recipe, pieces[i]->recipe);
         EXPECT_TRUE(read_original(folder.path(), picture.pieces[i]->original));
     }
-    // Taken out they are pages again, in its place.
+    // After being taken out they are pages again, in place of the stitched one.
     const Tray out = with_pieces_taken_out(*back, picture.id);
     EXPECT_EQ(out.page_count(), 3U);
     EXPECT_EQ(out.documents[0]->pages[1]->id, pieces[1]->id);
@@ -203,7 +203,8 @@ TEST(TrayStore, TheHistorySavesEachStateOfAPageOnce) {
     EXPECT_EQ(TrayStore::open(folder.path())->load()->history.undo.size(), most_steps);
 }
 
-// While a wide page comes in, its coarse copies are written along; lost, they are made again, pixel for pixel.
+// The coarse copies of a wide page are written while it arrives. If they are lost, they are made again, equal in every
+// pixel.
 TEST(TrayStore, LargeOriginalsHaveCoarseCopiesAndRowsAreReadSeparately) {
     const TempFolder folder;
     const Raster page{noisy(6400, 1203, CV_8UC3, 8), 1200, Ink::Colour};
@@ -245,8 +246,8 @@ TEST(TrayStore, ReportsAnUnusableFolder) {
     EXPECT_NE(store.error().sentence.find("file/tray"), std::string::npos);
 }
 
-// A child scans page after page; it is killed at a random moment. Whatever it had reported as complete is there
-// afterwards, and nothing half.
+// A child process scans page after page until it is killed at a random moment. Everything that it reported as complete
+// exists afterwards, and nothing partial.
 TEST(TrayStore, SurvivesBeingKilled) {
     std::mt19937 random(2026);
     for (int round = 0; round < trials(10); ++round) {
@@ -304,7 +305,7 @@ TEST(TrayStore, SurvivesBeingKilled) {
     }
 }
 
-// A row that is written again gets another number.
+// A row that is written again gets a new number, which shows what was written.
 TEST(TrayStore, WritesOnlyWhatChanged) {
     const TempFolder folder;
     auto store = TrayStore::open(folder.path());
@@ -335,14 +336,14 @@ TEST(TrayStore, WritesOnlyWhatChanged) {
     EXPECT_EQ(written(pages, rows("pages")), 1);
     EXPECT_EQ(written(documents, rows("documents")), 1);
     EXPECT_EQ(written(steps, rows("steps")), 1);
-    // A page moved: the rows of both documents' pages get other places, and none is written anew.
+    // A page is moved: the rows of both documents' pages get other places, and none is rewritten.
     pages = rows("pages");
     tray = with_page_moved(tray, tray.documents[0]->pages[0]->id, tray.documents[1]->id, 0);
     tray = without_page(tray, tray.documents[0]->pages[0]->id);
     ASSERT_TRUE(store->keep(tray, &history));
     EXPECT_EQ(written(pages, rows("pages")), 0);
     EXPECT_EQ(rows("pages").size(), 5U);
-    // A document in front of another: that one stays as it is, and stands one place further.
+    // A document is moved before another one, which is unchanged but one place further on.
     for (const size_t at : {2, 1}) {
         tray = with_divider_at(tray, tray.documents.at(1)->pages.at(at)->id);
         ASSERT_TRUE(store->keep(tray, &history));

@@ -13,7 +13,7 @@ PagePtr page(const std::string& id) {
     return std::make_shared<const Page>(Page{id, {id + ".tif", 100, 200, 300, Ink::Grey}, false, {}, {}, false});
 }
 
-// The ids, documents apart by bars: "a b|c".
+// The ids, with documents divided by bars: "a b|c".
 std::string shape(const Tray& tray) {
     std::string out;
     for (const auto& document : tray.documents) {

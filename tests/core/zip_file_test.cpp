@@ -1,4 +1,4 @@
-// ZIP files from parts in nameless files; what another program makes of them.
+// ZIP files made of parts in unnamed files, and what another program reads from them.
 #include "core/output/zip_file.h"
 
 #include "support/support.h"

@@ -1,5 +1,5 @@
-// What options mean, however a backend names and constrains them; and frames, however they are cut up. The names are
-// those of the SANE Standard 1.06 (4.5) and of its reference for well-known values; others are common practice, no
+// The meaning of options, however a backend names and constrains them; and frames, however they are divided. The names
+// are those of the SANE Standard 1.06 (4.5) and of its reference for well-known values; others are common practice, no
 // source.
 #include "devices/sane/frame_decoder.h"
 #include "devices/sane/option_table.h"
@@ -60,7 +60,7 @@ TEST(Options, ModesAndDepthsBecomeColourModes) {
     EXPECT_EQ(named.can.inks, (std::vector{Ink::Colour, Ink::Grey, Ink::Black}));
     const Meaning colour_only = meaning_of({words("mode", {"24bit Color"})});
     EXPECT_EQ(colour_only.can.inks, std::vector{Ink::Colour});
-    // Without a mode of its own black is one bit of grey, or made from grey here.
+    // If there is no mode for it, black and white is grey with a depth of one bit, or made from grey here.
     const Meaning by_depth = meaning_of({words("mode", {"Gray"}), list("depth", {1, 8, 16})});
     EXPECT_EQ(by_depth.modes.back().second.depth, 1);
     EXPECT_FALSE(by_depth.modes.back().second.brought_down);
@@ -86,8 +86,8 @@ TEST(Options, AreasInPixelsUseTheCurrentResolution) {
     EXPECT_TRUE(meaning.area_in_px);
 }
 
-// A backend changes the range of the area with the source: Legal sheets (216 x 356 mm) from the feeder of a scanner
-// with an A4 glass.
+// A backend whose range for the area depends on the source: Legal sheets (216 x 356 mm) in the feeder of a scanner with
+// an A4 glass.
 TEST(Options, EachSourceHasItsLargestArea) {
     const auto with = [](double height) {
         return std::vector{words("source", {"Flatbed", "ADF", "ADF Duplex"}), range("br-x", 0, 216, 1),
@@ -106,7 +106,7 @@ TEST(Options, EachSourceHasItsLargestArea) {
     const ScanRequest legal{Source::FeederFront, {0, 0, 216, 356}, 300, Ink::Grey};
     EXPECT_EQ(fitted(legal, meaning.can).area.height, 356);
     EXPECT_EQ(fitted({Source::Glass, {0, 0, 216, 356}}, meaning.can).area.height, 297);
-    // A device that does not answer keeps what it said first.
+    // A device that does not answer keeps the values of its first answer.
     ask_areas(meaning, [](const std::string&) { return std::vector<Option>{}; });
     EXPECT_EQ(meaning.can.feeder.height, 356);
 }

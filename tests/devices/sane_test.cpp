@@ -1,5 +1,5 @@
-// The SANE scanner against libsane's own test backend (sane-test(5)) and its pnm backend. The test pictures' values are
-// those the backend documents and computes.
+// The SANE scanner with libsane's own test backend (sane-test(5)) and its pnm backend. The values of the test pictures
+// are those that the backend documents and computes.
 #include "devices/sane/sane_scanner.h"
 #include "support/support.h"
 
@@ -33,7 +33,7 @@ void configure() {
 
 struct Sane : testing::Test {
     std::unique_ptr<SaneScanner> scanner;
-    // The backend keeps what was set for as long as the program runs; each test starts from the same.
+    // The backend keeps its settings for the life of the process; each test starts with the same ones.
     OptionValues more{{"test-picture", std::string("Color pattern")},
                       {"hand-scanner", false},
                       {"three-pass", false},
@@ -119,7 +119,7 @@ TEST_F(Sane, EveryTestPictureIsExactInGreyBlackAndColour) {
         expect_same(one().pixels, plain(255), "white");
         more["test-picture"] = std::string("Grid");
         cv::Mat squares = filled(area_px, [](int x, int y) { return grid(x, y, 100); });
-        // In one bit grey the backend counts a set bit as black and turns the pattern round with it.
+        // With a depth of one bit the backend counts a set bit as black and inverts the pattern.
         if (ink == Ink::Colour) cv::cvtColor(squares, squares, cv::COLOR_GRAY2BGR);
         const Raster page = one();
         expect_same(page.pixels, squares, std::string("grid in ") + std::string(ink_word(ink)));
@@ -142,7 +142,7 @@ TEST_F(Sane, PatternsAreExactInEightBitsAndOne) {
 }
 
 // Sixteen bits: ramps of 256 by 256 values, 4 pixels of 0x5555 between them, in colour one channel after the other;
-// brought to eight bits as value / 257, to the nearest.
+// reduced to eight bits as value / 257, rounded to the nearest.
 TEST_F(Sane, SixteenBitsAreReducedToEight) {
     request.area = {0, 0, 60, 20};
     request.dpi = 400;
@@ -204,7 +204,7 @@ TEST_F(Sane, TheFeederDeliversTenSheets) {
     EXPECT_EQ(some.pages.size(), 3U);
 }
 
-// As the watch for two sheets at once ends a job.
+// The watch for two sheets at once ends a job in this way.
 TEST_F(Sane, AnErrorOfTheSinkIsReturned) {
     struct Refusing : RasterSink {
         Result<void> end_page() override {
@@ -282,7 +282,7 @@ TEST_F(Sane, StoppingEndsTheJobAndTheNextOneWorks) {
         EXPECT_EQ(done.error().kind, ErrorKind::Stopped);
         EXPECT_TRUE(sink.pages.empty());
     }
-    // Given up, they are again as the device had them.
+    // Options that are no longer set have the device's values again.
     more.erase("read-delay");
     more.erase("read-delay-duration");
     more.erase("non-blocking");
@@ -291,8 +291,8 @@ TEST_F(Sane, StoppingEndsTheJobAndTheNextOneWorks) {
     expect_same(one().pixels, filled(area_px, grey_steps), "after the stops");
 }
 
-// The backend waits 0.2 s before each piece of data; whoever scans is told of it and may stop, and the picture is
-// whole.
+// The backend waits 0.2 s before each piece of data. The caller sees how long it has been silent and may stop; the
+// picture is complete.
 TEST_F(Sane, ASilenceIsReportedAndTheScanContinues) {
     using namespace std::chrono_literals;
     more["read-delay"] = true;
@@ -343,7 +343,7 @@ TEST_F(Sane, ListedDevicesCanBeUsed) {
     EXPECT_FALSE(opened.error().sentence.empty());
 }
 
-// The pnm backend scans a picture file, named by an option of its own.
+// The pnm backend scans a picture file, whose name is an option.
 TEST_F(Sane, APictureOfThePnmBackendIsExact) {
     const TempFolder folder;
     std::string ppm = "P6\n120 90\n255\n";
@@ -364,8 +364,8 @@ TEST_F(Sane, APictureOfThePnmBackendIsExact) {
     expect_same(sink.pages.front().pixels, truth, "pnm");
 }
 
-// A scanner of another computer that takes the connection and never says a word: its open hangs inside libsane. Whoever
-// else wants something of libsane waits with a limit, and is told.
+// A scanner on another computer that accepts the connection and is silent: opening it hangs inside libsane. Other calls
+// that need libsane wait with a time limit, and return an error.
 TEST(SaneHangs, AHangingBackendIsWaitedForWithALimit) {
     configure();
     const int listener = ::socket(AF_INET, SOCK_STREAM | SOCK_CLOEXEC, 0), yes = 1;

@@ -1,4 +1,4 @@
-// The simulated feeder: what it delivers, with known truth, and each of its faults.
+// The simulated feeder: its pictures, with known truth, and each of its faults.
 #include "core/scanner/faults.h"
 #include "core/seeing/sheet.h"
 #include "support/support.h"
@@ -49,7 +49,7 @@ TEST(Feeder, StopsAfterTheRequestedSheets) {
     EXPECT_EQ(scanner.sheets_waiting(), 4);
 }
 
-// Sizes and tilts of a mixed stack are found again from the pictures.
+// The sizes and tilts of a mixed stack are measured in the pictures.
 TEST(Feeder, SheetsOfAllSizesAreFoundOnTheRoller) {
     const std::tuple<const char*, double, SizeMm> sheets[] = {
         {"lease-1", 0, {210, 297}},         {"lease-1", 1.7, {210, 297}}, {"till-receipt", -2.3, {}},

@@ -21,7 +21,7 @@ TEST(SimulatedScanner, DeliversTheAreaAtTheRequestedResolutionAndColourMode) {
     }
 }
 
-// The same thing seen twice: an area of a scan is the scan of that area.
+// The scan of an area equals that area of the whole scan.
 TEST(SimulatedScanner, PlacesPaperAtItsTrueSizePositionAndAngle) {
     BenchSetup setup;
     setup.sensor = ideal_sensor;
@@ -42,7 +42,8 @@ TEST(SimulatedScanner, IsDeterministicAsAWholeAndInStrips) {
     const Raster a = scan("lease-1", 2, 100, Ink::Grey), b = scan("lease-1", 2, 100, Ink::Grey);
     EXPECT_EQ(cv::norm(a.pixels, b.pixels, cv::NORM_INF), 0);
     EXPECT_GT(cv::norm(a.pixels, scan("lease-2", 2, 100, Ink::Grey).pixels, cv::NORM_INF), 0);
-    // Whole pixels from the corner, so that the area has the pixels of the whole, and strips of its own.
+    // An area that begins at whole pixels from the corner, so that it has the pixels of the whole scan, in other
+    // strips.
     const Raster whole = scan("lease-1", 2, 100, Ink::Grey, a4_area, ideal_sensor),
                  part = scan("lease-1", 2, 100, Ink::Grey, {25.4, 50.8, 76.2, 101.6}, ideal_sensor);
     ASSERT_EQ(part.pixels.size(), cv::Size(300, 400));
@@ -161,7 +162,7 @@ TEST(Request, IsAdaptedToTheScanner) {
               Ink::Grey);
 }
 
-// A picture file on the glass comes out as large as its resolution says.
+// The size of a picture file on the glass follows from its resolution.
 TEST(Originals, APictureFileHasTheSizeOfItsResolution) {
     const TempFolder folder;
     ASSERT_EQ(run({"convert", "-size", "600x300", "xc:rgb(200,30,30)", "-units", "PixelsPerInch", "-density", "300",

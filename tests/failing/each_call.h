@@ -1,4 +1,4 @@
-// What becomes of an operation while one call of the file system after the other fails.
+// Carries out an operation while one call of the file system after the other fails.
 #pragma once
 
 #include "core/error.h"
@@ -17,7 +17,7 @@ namespace yelvin::test {
 struct Operation {
     std::function<void(const std::filesystem::path& folder)> prepare;             // what is there before it
     std::function<std::optional<Error>(const std::filesystem::path& folder)> act; // its error, if it says one
-    // What must hold behind it, when nothing fails any more.
+    // What must hold afterwards, when no call fails any more.
     std::function<void(const std::filesystem::path& folder, bool succeeded)> holds;
     int every = 1; // of thousands of calls, those of one kind fail often enough at each so many
 };
@@ -26,8 +26,8 @@ inline std::optional<Error> error_in(const auto& result) {
     return result ? std::nullopt : std::optional<Error>(result.error());
 }
 
-// Carries the operation out once for each call that it makes, and each code, until none fails any more; in between all
-// that it knows of is made again.
+// Carries out the operation once for each call that it makes, and for each error code, until none fails any more.
+// Before each time, everything that the operation changes is made again.
 inline void each_call_fails(const Operation& operation) {
     int said = 0;
     for (const auto& [code, step] : {std::pair{EIO, 1}, {ENOSPC, 3}, {EACCES, 3}})

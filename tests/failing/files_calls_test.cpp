@@ -1,4 +1,4 @@
-// Files, what is kept of them, and what waits to be sent, while one call of the file system after the other fails.
+// Files, stored data, and files that wait to be sent, while one call of the file system after the other fails.
 #include "core/cabinet/cabinet_updater.h"
 #include "core/naming/naming_history.h"
 #include "core/output/add_to_pdf.h"
@@ -23,7 +23,7 @@ std::string always_lease(int attempt) { return attempt == 0 ? "Lease.pdf" : "Lea
 std::vector<std::string> names_below(const fs::path& folder) {
     std::vector<std::string> names;
     for (const auto& each : fs::recursive_directory_iterator(folder))
-        // What could not be removed is cleared away by whoever saves there next.
+        // Partial files that could not be removed are removed by the next program that saves there.
         if (each.is_regular_file() && !is_part_name(each.path().filename()))
             names.push_back(fs::relative(each.path(), folder));
     std::ranges::sort(names);
@@ -60,7 +60,7 @@ TEST(EachCall, FailingWhileAFileIsWrittenReplacedOrMovedLeavesItCompleteOrUnchan
                      }});
 }
 
-// A page with a line of words and a second one without.
+// A page with a line of words and one without.
 SaveJob job_into(const fs::path& folder, Format format) {
     SaveJob job;
     job.page_count = 2;

@@ -1,4 +1,4 @@
-// What runs between scanner, tray, files and servers, while one call of the file system after the other fails.
+// The jobs between scanner, tray, files and servers, while one call of the file system after the other fails.
 #include "core/output/make_searchable.h"
 #include "core/storage/new_id.h"
 #include "core/text/pdf_text.h"
@@ -82,7 +82,7 @@ TEST(EachCall, FailingWhilePagesAreCheckedKeepsTheirPictures) {
          }});
 }
 
-// The list of what is to be sent fails while something is sent: it has arrived once, or is still held.
+// The list of files to send fails while a file is sent: the file has arrived once, or is still in the queue.
 TEST(EachCall, FailingInTheSendListStillDeliversTheFileOnce) {
     StandInServer there;
     std::deque<Task> to_send;

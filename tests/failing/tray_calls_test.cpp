@@ -1,4 +1,4 @@
-// The tray while one call of the file system after the other fails: what was kept is there, before or behind the step.
+// The tray while one call of the file system after the other fails: it is in the state before or after the step.
 #include "core/storage/new_id.h"
 #include "core/tray/originals.h"
 #include "core/tray/tray_edits.h"
@@ -19,7 +19,7 @@ PagePtr page_in(const fs::path& folder, unsigned seed) {
     return std::make_shared<const Page>(Page{new_id(), *keep_original(folder, any_page(seed))});
 }
 
-// Two documents of two pages and of one, the latter saved, with a step that leads back to a fourth page.
+// Two documents of two pages and of one, the latter saved, and an undo step with a fourth page.
 void make_tray(const fs::path& base) {
     auto store = TrayStore::open(base / "tray");
     ASSERT_TRUE(store);
@@ -32,7 +32,7 @@ void make_tray(const fs::path& base) {
     ASSERT_TRUE(store->keep(tray, &history));
 }
 
-// As the next start finds it.
+// The tray as the next start finds it.
 Result<LoadedTray> loaded(const fs::path& base) {
     auto keeper = TrayKeeper::open(base / "tray", here_and_now, [](const Error&) {});
     if (!keeper) return std::unexpected(keeper.error());

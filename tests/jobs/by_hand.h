@@ -1,4 +1,4 @@
-// Executors that a test drives.
+// Executors that are controlled by a test.
 #pragma once
 
 #include "jobs/executor.h"
@@ -7,7 +7,7 @@
 
 namespace yelvin::test {
 
-// Runs what it was given when it is told to.
+// Runs its tasks when the test says so.
 class ByHand {
   public:
     Executor executor() {

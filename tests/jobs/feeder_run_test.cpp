@@ -1,4 +1,4 @@
-// From the feeder to the store: nothing stalls, nothing grows, and nothing is lost whenever the power goes.
+// From the feeder to the store: nothing blocks, memory does not grow, and nothing is lost whenever the power fails.
 #include "core/storage/new_id.h"
 #include "core/tray/originals.h"
 #include "core/tray/tray_store.h"
@@ -20,7 +20,7 @@ namespace {
 
 cv::Mat strip_of(int rows, uchar level) { return {rows, 40, CV_8UC1, cv::Scalar(level)}; }
 
-// Takes what arrives, in order; may be held up, may fail.
+// Receives the pictures in order; can be held up, and can fail.
 struct Recorder : PageSink {
     std::vector<std::string> seen;
     std::optional<size_t> fails_at;
@@ -139,7 +139,7 @@ TEST(FeederRun, OnlyTheLengthOfFrontsIsCompared) {
     EXPECT_FALSE(side(false, 200));
 }
 
-// A child feeds a two-sided stack into a store; it is killed at a random moment.
+// A child process scans a two-sided stack into a store until it is killed at a random moment.
 TEST(FeederRun, SurvivesBeingKilledAtAnyMoment) {
     std::mt19937 random(7);
     for (int round = 0; round < 10; ++round) {

@@ -1,5 +1,5 @@
-// The scanner's lease, saving one document after another, keeping the tray and looking at pages, all by executors that
-// the test drives by hand.
+// The scanner's lease, saving one document after another, storing the tray and analysing pages, with executors that the
+// test controls.
 #include "jobs/page_looker.h"
 #include "jobs/reader_pool.h"
 #include "jobs/save_queue.h"
@@ -79,7 +79,7 @@ class Store : public testing::Test {
         EXPECT_TRUE(original.has_value());
         return std::make_shared<const Page>(Page{new_id(), *original});
     }
-    // Changes the tray's database through a connection of the test's own, as another program would.
+    // Changes the tray's database through its own connection, as another program would.
     void change_store(const std::string& sql) const {
         SQLite::Database((base_ / "tray/tray.sqlite").string(), SQLite::OPEN_READWRITE).exec(sql);
     }
@@ -152,14 +152,14 @@ std::string word_in(const std::optional<TextLayer>& text) {
     return text ? text->lines.at(0).words.at(0).text : "nothing";
 }
 
-// Read again while the former reading is being written.
+// A page is read again while the earlier result is being written.
 TEST_F(Store, SavingAnOlderReadingDoesNotLoseANewerOne) {
     ByHand writing;
     const PagePtr read = page(200);
     {
         const auto keeper = open(writing.executor());
         ASSERT_TRUE(keeper->load());
-        // A write that takes its time.
+        // Makes a write slow.
         change_store("CREATE TRIGGER slow BEFORE INSERT ON readings WHEN NEW.layer LIKE '%older%' BEGIN SELECT "
                      "length(hex(randomblob(30000000))); END");
         keeper->keep_text(read, "eng", text_of_word("older"));
@@ -211,7 +211,7 @@ TEST_F(Store, AHistoryThatCouldNotBeSavedIsSavedWithTheNextTray) {
     EXPECT_EQ(page_ids(loaded.history.undo[0].tray), page_ids(first));
 }
 
-// Edited again while keeping fails: what came later is kept, not what failed.
+// The tray is edited again while storing fails: the later state is stored, not the one that failed.
 TEST_F(Store, ATrayThatCouldNotBeSavedDoesNotReplaceANewerOne) {
     ByHand writing;
     const Tray first = with_page_added({}, page(10), true), second = with_page_added(first, page(20), false);

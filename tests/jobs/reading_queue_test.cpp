@@ -1,5 +1,5 @@
-// Which page is read when, by executors that the test drives by hand and a reading that only says what it was asked
-// for.
+// The order in which pages are read, with executors that the test controls and an OCR stand-in that records its
+// requests.
 #include "jobs/by_hand.h"
 #include "jobs/reading_queue.h"
 

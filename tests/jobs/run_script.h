@@ -1,5 +1,5 @@
-// A run decided by events alone: no device, no thread, no window. A script says what each pass brings; what the run
-// wants done is carried out on a tray that is a value.
+// A run, decided by events alone, without device, thread or window. A script says what each pass delivers; the actions
+// that the run returns are carried out on a tray that is a value.
 #pragma once
 
 #include "jobs/scan_run.h"
@@ -17,7 +17,7 @@ using Clock = std::chrono::steady_clock;
 inline Error fault(ErrorKind kind) { return scanner_fault(kind, "Simulated scanner", 1); }
 inline const Error two_by_length{ErrorKind::TwoSheets, "", ""};
 
-// What one pass through the feeder brings: so many sides, then its end.
+// What one pass through the feeder delivers: so many sides, then its end.
 struct Pass {
     int sides = 0;
     std::optional<Error> error;
@@ -38,7 +38,7 @@ inline RunPlan two_pass_plan() {
     return plan;
 }
 
-// The desk of a test: carries out what the run wants, and remembers it.
+// Carries out the actions of the run, and remembers them.
 class Bench {
   public:
     explicit Bench(const RunPlan& plan, ScanRun::Kind kind = ScanRun::Kind::Everyday)
@@ -56,7 +56,7 @@ class Bench {
         for (RunAction& action : actions) std::visit([this](auto& what) { do_it(what); }, action);
     }
 
-    // A pass as the script says. Each page has a name of its own: p1, p2, … in the order in which they come.
+    // Carries out a pass of the script. Each page has its own name: p1, p2, … in the order of their arrival.
     void bring(const Pass& pass) {
         ASSERT_TRUE(run.passing());
         for (int i = 0; i < pass.sides; ++i) {
@@ -78,7 +78,7 @@ class Bench {
     void go_on() { carry(run.go_on(tray, plan)); }
     void again() { carry(run.scan_again(tray, plan)); }
     void end() { carry(run.end(tray)); }
-    // Carries out what the ticket's rules make of the pages that were noticed so far. Returns true once all are
+    // Carries out what the ticket's rules decide for the pages that were checked so far. Returns true once all are
     // settled.
     bool judged() {
         RunActions actions;
@@ -88,7 +88,7 @@ class Bench {
     }
     For waits() const { return run.waiting().what; }
 
-    // "1F 1B|2F": sheets and sides, documents parted by bars.
+    // "1F 1B|2F": sheets and sides, with documents divided by bars.
     std::string order() const {
         std::string out;
         for (const DocumentPtr& document : tray.documents) {
@@ -102,7 +102,7 @@ class Bench {
         for (const std::string& id : page_ids(tray)) out += id + " ";
         return out;
     }
-    // What may never happen: a page twice.
+    // A page must never be in the tray twice.
     void expect_no_page_twice() const {
         const auto all = page_ids(tray);
         EXPECT_EQ(PageIds(all.begin(), all.end()).size(), all.size()) << names();

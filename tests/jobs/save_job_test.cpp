@@ -12,7 +12,7 @@ namespace fs = std::filesystem;
 namespace yelvin::test {
 namespace {
 
-// A small page with a heading of its own, or with plain lines only.
+// A small page with its own heading, or with plain lines only.
 FinishedPage page_with(const std::string& heading) {
     TextLayer layer{{}, 300, 400, "eng"};
     int y = 60;
@@ -56,7 +56,7 @@ std::vector<std::string> all_in(const TempFolder& folder) {
     return names;
 }
 
-// Each step of a save throws at its eighth page of ten, or where it is called once.
+// Each step of a save throws at its eighth page of ten, or when it is called if that happens once.
 TEST(SaveJob, AnExceptionLeavesNoFilesAndNoFolders) {
     struct Planted {
         const char* where;
@@ -179,7 +179,7 @@ TEST(SaveJob, WithManyThreadsEachFileIsStillNamedFromItsOwnPage) {
     }
 }
 
-// What the second page says belongs to the title too, also where it comes long after the first is through.
+// The facts on the second page are used for the title too, also if that page is ready long after the first.
 TEST(SaveJob, TheTitleDoesNotDependOnTheOrderInWhichPagesFinish) {
     for (const bool late : {false, true}) {
         const TempFolder folder;

@@ -1,10 +1,10 @@
-// A run decided by events alone: the plain ways, and every fault in every pass.
+// A run, decided by events alone: the usual courses, and every fault in every pass.
 #include "jobs/run_script.h"
 
 namespace yelvin {
 namespace {
 
-// ---- the plain ways
+// ---- the usual courses
 
 TEST(ScanRun, AStackIsScannedInOnePassAndAddedInOneUndoStep) {
     Bench bench(stack_plan());
@@ -120,7 +120,7 @@ INSTANTIATE_TEST_SUITE_P(ScanRun, EveryFault,
                                          FaultCase{ErrorKind::Internal, false}),
                          [](const auto& info) { return "Kind" + std::to_string(static_cast<int>(info.param.kind)); });
 
-// After so many sides: of the only pass, of the fronts, of the backs.
+// After so many sides of the only pass, of the fronts, or of the backs.
 TEST_P(EveryFault, InTheOnlyPassLosesNoCompleteSheet) {
     for (const int sides : {1, 2, 3}) {
         Bench bench(stack_plan(true));
@@ -202,13 +202,13 @@ TEST(ScanRun, AsksAboutASheetThatIsTooLong) {
     EXPECT_TRUE(kept.last_pass.lengths_px.empty()) << "one as long as this is nothing to ask about any more";
     kept.bring({1});
     EXPECT_EQ(kept.order(), "1F 2F 3F 4F ");
-    // The sheet of which only the front is in counts as one.
+    // A sheet whose front alone has arrived counts as one.
     Bench sides(stack_plan(true));
     sides.bring({5, two_by_length});
     sides.carry(sides.run.keep_long_sheet());
     sides.bring({2});
     EXPECT_EQ(sides.order(), "1F 1B 2F 2B 3F 4F 4B ");
-    // A suspect whose back has come as well goes with it.
+    // If the back of a suspected double sheet has arrived, both sides are removed.
     Bench whole(stack_plan(true));
     whole.bring({6, two_by_length});
     whole.go_on();

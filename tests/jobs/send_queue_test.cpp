@@ -1,4 +1,5 @@
-// Files on their way to a server: kept over restarts, tried again, held, put right, and each there once.
+// Files that wait to be sent: stored over restarts, tried again, paused, corrected, and each on the server exactly
+// once.
 #include "jobs/send_queue.h"
 
 #include "support/servers.h"
@@ -59,7 +60,7 @@ class SendQueueTest : public ::testing::Test {
         return done;
     }
     SendItem only() { return queue->items().at(0); }
-    // Changes the list on disk through a connection of the test's own, as another program would.
+    // Changes the list on disk through its own connection, as another program would.
     void change_list(const std::string& sql) const {
         SQLite::Database((here / "sending/sending.sqlite").string(), SQLite::OPEN_READWRITE).exec(sql);
     }
@@ -86,14 +87,14 @@ TEST_F(SendQueueTest, AnAddedFileArrivesEvenIfItIsChangedOrDeletedLater) {
     EXPECT_EQ(only().state, State::Sent) << "known over a restart";
     queue->clear_sent();
     EXPECT_TRUE(queue->items().empty());
-    // A program that writes into the file, instead of replacing it, does not change what arrives.
+    // If a program writes into the file instead of replacing it, what is sent does not change.
     ASSERT_TRUE(add({file("d.pdf", "as it was handed in", there.server())}));
     std::ofstream(here / "d.pdf", std::ios::in | std::ios::out) << "AS IT IS NOW";
     run();
     EXPECT_EQ(read_file(here / "d.pdf"), "AS IT IS NOWnded in");
     EXPECT_EQ(read_file(there.files() / "Box/d.pdf"), "as it was handed in");
     queue->clear_sent();
-    // One that is not there: none of them is taken in.
+    // If one of the files does not exist, none is added.
     EXPECT_FALSE(add({file("c.pdf", "c", there.server()), {here / "nothing.pdf", "", there.server(), {}, "n"}}));
     EXPECT_TRUE(queue->items().empty());
 }
@@ -120,7 +121,7 @@ TEST_F(SendQueueTest, TemporaryFailuresAreRetriedAndOthersWaitForTheUser) {
     run();
     EXPECT_EQ(only().state, State::Failed);
     EXPECT_NE(only().why.find("denied access"), std::string::npos) << only().why;
-    // Full: said, and tried again.
+    // The server is full: this is reported, and the file is tried again.
     there.start({"--quota", "10"});
     queue->remove(only().id);
     run();
@@ -186,7 +187,7 @@ TEST_F(SendQueueTest, ItemsCanBePausedRemovedAndSentElsewhere) {
     EXPECT_EQ(files_within(there.files()), std::vector<std::string>{"Box/a.pdf"});
 }
 
-// How far it had come at one server says nothing of another.
+// The progress at one server does not apply to another.
 TEST_F(SendQueueTest, AnItemSentElsewhereStartsAgainUnderItsOwnName) {
     StandInServer there, other;
     there.stop();
@@ -219,7 +220,7 @@ TEST_F(SendQueueTest, APasswordForOneServerDoesNotStartItemsOfAnother) {
     EXPECT_EQ(queue->items()[1].state, State::NeedsPassword);
 }
 
-// The next start asks the server how far it came, and needs the file where it did not.
+// The next start asks the server how much has arrived, and needs the file if it is not complete.
 TEST_F(SendQueueTest, AFileIsKeptIfItsArrivalCannotBeRecorded) {
     StandInServer there;
     open();
@@ -243,7 +244,7 @@ TEST_F(SendQueueTest, AFileIsKeptIfItsArrivalCannotBeRecorded) {
     EXPECT_LT(kept(), before);
 }
 
-// What of a file that was taken out lies at the server already is taken away there; the end does not wait for it.
+// The partial upload of a removed file is deleted from the server; closing does not wait for that.
 TEST_F(SendQueueTest, ClosingDoesNotWaitForCleanUpOnAServer) {
     std::optional<SilentServer> silent(std::in_place);
     open();
@@ -259,7 +260,7 @@ TEST_F(SendQueueTest, ClosingDoesNotWaitForCleanUpOnAServer) {
     silent.reset();
 }
 
-// Where there is no room for what is handed in, it is said and none of it is in; with room it goes as ever.
+// If there is no room for the added files, this is reported and none is added; with room, adding works as always.
 TEST_F(SendQueueTest, OnAFullDiskAllFilesAreAddedOrNone) {
     StandInServer there;
     fs::create_directories(here / "sending");
@@ -277,7 +278,7 @@ TEST_F(SendQueueTest, OnAFullDiskAllFilesAreAddedOrNone) {
     EXPECT_TRUE(queue->items().empty());
     for (const std::string& each : files_within(place)) EXPECT_FALSE(each.ends_with(".sending")) << each;
     EXPECT_EQ(read_file(here / "large.pdf"), large) << "where it came from it stays";
-    // Full to the last page: an empty file can be held, its line cannot be written down.
+    // The disk is completely full: an empty file can be stored, but its row cannot.
     std::ofstream filler(here / "sending/filler", std::ios::binary);
     while (filler.write(large.data(), 4096).flush()) {
     }
@@ -292,7 +293,7 @@ TEST_F(SendQueueTest, OnAFullDiskAllFilesAreAddedOrNone) {
     umount2(place.c_str(), MNT_DETACH);
 }
 
-// A server that counts who comes in, as many do against those who guess passwords, sees one for a whole pile.
+// A server that counts sign-ins, as many do to stop people who guess passwords, sees one for a whole queue.
 TEST_F(SendQueueTest, ManyFilesUseOneConnection) {
     RealServer there({RealServer::Which::OpenSsh, false, RealServer::Auth::Key});
     open();
@@ -307,8 +308,8 @@ TEST_F(SendQueueTest, ManyFilesUseOneConnection) {
     EXPECT_EQ(log.find(came_in, first + 1), std::string::npos) << log;
 }
 
-// The connection breaks within a file until the server is another; a program beside is told who has the list; a damaged
-// list stays as it is.
+// The connection breaks in the middle of a file until another server takes its place; a second program is told that the
+// list is in use; a damaged list is left as it is.
 TEST_F(SendQueueTest, ReportsASecondProgramAndADamagedList) {
     StandInServer there({"--break-after", "50000"});
     open();
@@ -335,7 +336,7 @@ TEST_F(SendQueueTest, ReportsASecondProgramAndADamagedList) {
     EXPECT_EQ(read_file(here / "sending/sending.sqlite"), std::string(5000, 'z'));
 }
 
-// A program that sends all it has and ends.
+// A program that sends everything that is due and ends.
 [[noreturn]] void send_all(const fs::path& folder, const fs::path& papers, const Server& server) {
     const Executor at_once = [](const Task& task) { task(); };
     auto queue = SendQueue::open(folder, {at_once, at_once}, {[] {}});

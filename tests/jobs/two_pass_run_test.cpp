@@ -1,4 +1,4 @@
-// A run decided by events alone: both sides in two passes, and the judging of what is in.
+// A run, decided by events alone: both sides in two passes, and the decisions about the pages that have arrived.
 #include "jobs/run_script.h"
 
 namespace yelvin {

@@ -1,5 +1,5 @@
-// Adding to PDFs that other programs made: cairo, LibreOffice, Ghostscript, QPDF, poppler, libtiff, Tesseract. What
-// QPDF and poppler say of them before and after.
+// Adding pages to PDFs made by other programs: cairo, LibreOffice, Ghostscript, QPDF, poppler, libtiff, Tesseract. QPDF
+// and poppler examine them before and after.
 #include "core/output/add_to_pdf.h"
 #include "core/raster/image_file.h"
 #include "core/saving/safe_file.h"
@@ -28,7 +28,7 @@ namespace fs = std::filesystem;
 namespace yelvin::test {
 namespace {
 
-// Pages with their numbers, bookmarks, labels i, ii, 1, 2 …
+// Pages with their numbers, bookmarks, and the labels i, ii, 1, 2 …
 void draw_pdf(const fs::path& file, int pages) {
     cairo_surface_t* surface = cairo_pdf_surface_create(file.c_str(), 300, 400);
     cairo_t* cairo = cairo_create(surface);
@@ -47,7 +47,7 @@ void draw_pdf(const fs::path& file, int pages) {
     cairo_surface_destroy(surface);
 }
 
-// A form with a field, which is signed where that is wished.
+// A form with a field, signed if wanted.
 void put_form_into(const fs::path& from, const fs::path& to, bool is_signed) {
     QPDF pdf;
     pdf.processFile(from.c_str());
@@ -108,7 +108,7 @@ struct Foreign {
     std::string name, password = {};
 };
 
-// Everything that could be made here, by name.
+// Every PDF that could be made on this machine, by name.
 class Foreigners {
   public:
     const TempFolder folder;
@@ -198,7 +198,7 @@ TEST(AddToPdf, PagesAreAddedAtTheirPlaceAndTheRestIsKept) {
             EXPECT_EQ(made->front().pages, static_cast<int>(expected.size()));
             const Ran checked = run({"qpdf", "--check", "--password=" + foreign.password, file.string()});
             EXPECT_EQ(checked.status, 0) << checked.out << checked.err;
-            // Bookmarks lead to the same pages as before, further on where they moved.
+            // Bookmarks lead to the same pages as before, at their new positions.
             std::vector<std::string> marks;
             for (const std::string& mark : titles(said(before, foreign.password, "outlines"))) {
                 const size_t split = mark.rfind('@');
@@ -247,7 +247,7 @@ TEST(AddToPdf, PagesAreAddedAtTheirPlaceAndTheRestIsKept) {
     }
 }
 
-// A screen reader follows from the former pages to the new ones.
+// The structure for screen readers continues from the old pages to the new ones.
 TEST(AddToPdf, TagsOfTheNewPagesBelongToTheDocument) {
     const Foreigners foreigners;
     for (const auto& [behind, order] : {std::pair{std::optional<int>(), "Former 1|Words|Former 2|More|Added 1|Added 2"},
@@ -274,7 +274,7 @@ TEST(AddToPdf, TagsOfTheNewPagesBelongToTheDocument) {
 }
 
 // ISO 32000-2, 14.7.5.4 and 12.3.3: a page's number in the parent tree leads to the elements of that page, and the
-// outline's items are one chain.
+// items of the outline form one chain.
 TEST(AddToPdf, NewPagesReferToTheirOwnElementsAndMarkedContentContinues) {
     const TempFolder folder;
     Ticket::Make make = make_as(Format::Pdf);
@@ -372,7 +372,7 @@ TEST(AddToPdf, AFullDiskIsReportedAndKeepsTheOldFile) {
     }
 }
 
-// Killed at twenty moments of it, the file is the old one or the new one.
+// The program is killed at twenty moments: the file is the old one or the new one.
 TEST(AddToPdf, KillingTheProgramLeavesTheOldFileOrTheNewOne) {
     const TempFolder folder, more;
     constexpr int pages = 400;
@@ -393,7 +393,7 @@ TEST(AddToPdf, KillingTheProgramLeavesTheOldFileOrTheNewOne) {
     ASSERT_EQ(status, 0);
     const std::chrono::duration<double, std::milli> takes = std::chrono::steady_clock::now() - start;
     int still_old = 0, already_new = 0;
-    // On a busy machine it takes longer than the first time: later moments come until one was late enough.
+    // On a busy machine it takes longer than the first time, so later moments are tried until one is late enough.
     for (int moment = 0; moment < 20 || (already_new == 0 && moment < 200); ++moment) {
         const pid_t child = begin_adding();
         ::poll(nullptr, 0, static_cast<int>(takes.count() * moment / 18));

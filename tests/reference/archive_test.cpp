@@ -1,5 +1,5 @@
-// What a PDF says besides its pictures: its structure as poppler follows it, its bookmarks and labels as QPDF lists
-// them, and that the archive's PDF is one by the rules of ISO 19005-1 (pdfbox' preflight).
+// What a PDF contains besides its pictures: its structure as poppler reads it, its bookmarks and labels as QPDF lists
+// them, and that an archive PDF follows the rules of ISO 19005-1 (pdfbox' preflight).
 #include "core/output/pdf_tags.h"
 #include "support/drawn.h"
 
@@ -52,7 +52,8 @@ TEST(Archive, APdfIsTaggedInTheOrderOfReading) {
     EXPECT_NE(objects.find("/Lang (de)"), std::string::npos);
     EXPECT_NE(objects.find("/Alt (Picture on page 1)"), std::string::npos);
     EXPECT_NE(objects.find("/MarkInfo"), std::string::npos);
-    // The figure is where the picture is, 30 mm from the left and 150 from above, 60 by 40: within a millimetre.
+    // The figure is where the picture is, 30 mm from the left, 150 mm from above and 60 by 40 mm large, to within a
+    // millimetre.
     const size_t at = objects.find("/BBox [");
     ASSERT_NE(at, std::string::npos);
     std::istringstream box(objects.substr(at + 7));
@@ -130,8 +131,8 @@ TEST(Archive, AnArchivePdfConformsToPdfA) {
         const Ran checked = preflight(first->front().path);
         EXPECT_EQ(checked.status, 0) << checked.out << checked.err;
         EXPECT_NE(checked.out.find("is a valid PDF/A-1b file"), std::string::npos) << checked.out;
-        // Of the second part no checker is in Debian: what it asks of metadata, colours and fonts is looked at, and
-        // that the first part's checker has nothing else against it than what is new in the second.
+        // Debian has no checker for part 2. Its requirements for metadata, colours and fonts are checked here, and that
+        // the checker for part 1 objects only to what is new in part 2.
         make.pdf_a_level = PdfALevel::A2u;
         const auto second = made_of(pages, folder.path(), make);
         ASSERT_TRUE(second);

@@ -1,4 +1,4 @@
-// Blank sides: none that carries something may be lost, and at most one of the blank ones may be kept.
+// Blank sides: no side with writing may be lost, and at most one of the blank ones may be kept.
 #include "jobs/page_work.h"
 #include "jobs/reader_pool.h"
 #include "support/blank_sides.h"
@@ -37,8 +37,8 @@ TEST(BlankSides, NoUsedSideIsLeftOutAndAtMostOneBlankSideIsKept) {
     EXPECT_LE(kept.size(), 1U) << testing::PrintToString(kept);
 }
 
-// The goal: 0.99 of the bare sides told, and no faint note lost. Those with odd numbers set the thresholds; these
-// judge.
+// The goal: 0.99 of the blank sides are recognised, and no faint note is lost. The sides with odd numbers set the
+// thresholds; these judge.
 TEST(BlankSides, WornBlankSheetsAreRecognised) {
     const TempFolder folder;
     Ticket ticket;

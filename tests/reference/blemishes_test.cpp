@@ -1,4 +1,4 @@
-// What is noticed about faults of a page, on pages whose faults are known; and that clean pages have none.
+// Faults of pages are found on pages with known faults, and not on clean pages.
 #include "core/developing/develop.h"
 #include "core/seeing/blemishes.h"
 #include "core/seeing/notice.h"
@@ -30,7 +30,7 @@ TEST(Blemishes, AllBlemishesOfThePunchedMinutesAreFound) {
         EXPECT_FALSE(tilted.askew) << tilt;
     }
 
-    // Each correction takes its fault away and leaves the print.
+    // Each correction removes its fault and keeps the print.
     Recipe recipe;
     recipe.adjust.punch_holes = recipe.adjust.edge_shadow = 1;
     recipe.adjust.paper_white = 60;
@@ -44,8 +44,8 @@ TEST(Blemishes, AllBlemishesOfThePunchedMinutesAreFound) {
     EXPECT_GT(notice(develop(page, recipe)).blemishes.contrast_percent, 60);
 }
 
-// A letter with a shadow or a printed bar along its left edge, both generated: depth, darkness, course and blur vary.
-// The thresholds in measure.cpp were set by seeds 1 to 20.
+// A letter with a shadow or a printed bar along its left edge, both generated with varying depth, darkness, course and
+// blur. The thresholds in measure.cpp were set by seeds 1 to 20.
 enum class EdgeShape { Straight, Round, Steep };
 Raster with_shadow(const Raster& page, std::mt19937& random) {
     const auto between = [&](double a, double b) { return std::uniform_real_distribution(a, b)(random); };
@@ -108,7 +108,7 @@ TEST(Blemishes, CleanPagesHaveNone) {
 }
 
 TEST(Blemishes, TextCutOffAtAnEdgeIsFoundOnThatSide) {
-    // The lease's text begins 20 mm in; the scanned area cuts through it.
+    // The text of the lease begins 20 mm from the edge; the scanned area cuts through it.
     const Raster left = scan("lease-1", 0, 200, Ink::Grey, {60, 0, 150, 297});
     const Raster right = scan("lease-1", 0, 200, Ink::Grey, {0, 0, 120, 297});
     EXPECT_EQ(notice(left).blemishes.cut_off, (std::array<bool, 4>{true, false, false, false}));
@@ -160,7 +160,7 @@ TEST(RedEyes, AreFoundOnThePortraitAndDarkened) {
     }
 }
 
-// Red things of every kind, pictures without any, and every page of the kinds that an office gets.
+// Red things of every kind, pictures without any, and pages of every kind that an office receives.
 TEST(RedEyes, AreFoundNowhereElse) {
     const TempFolder folder;
     int pictures = 0;

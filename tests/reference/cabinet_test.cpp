@@ -1,5 +1,5 @@
-// Finding in the cabinet against what others publish: FTS5 itself, Snowball's vocabularies, CLDR's way to plain
-// letters; and papers found again that were read with errors as they really come.
+// Finding in the cabinet compared with published references: FTS5 itself, Snowball's vocabularies, CLDR's conversion to
+// plain letters; and finding documents that were read with real OCR errors.
 #include "core/cabinet/finding.h"
 #include "core/cabinet/terms.h"
 #include "core/developing/resample.h"
@@ -45,8 +45,8 @@ std::set<std::string> found_by(Finder& finder, const std::string& typed) {
 
 }
 
-// The forms of its manual's section 3 (sqlite.org/fts5.html, from memory): words, a phrase, a prefix, AND, NOT. All
-// rows of one to three of five words are there; FTS5 itself says which rows each query means.
+// The query forms of section 3 of its manual (sqlite.org/fts5.html, from memory): words, a phrase, a prefix, AND, NOT.
+// The rows are all combinations of one to three of five words; FTS5 itself says which rows match each query.
 TEST(CabinetReference, FindsTheSameAsFts5ForTheQueriesOfItsManual) {
     const std::vector<std::string> words{"one", "two", "three", "throw", "four"};
     const TempFolder folder;
@@ -73,7 +73,7 @@ TEST(CabinetReference, FindsTheSameAsFts5ForTheQueriesOfItsManual) {
     }
     ASSERT_TRUE(cabinet->add(papers));
     auto finder = Finder::open(folder.path());
-    // As FTS5 writes it, and as the user types it here.
+    // The query as FTS5 writes it, and as the user types it here.
     const std::pair<const char*, const char*> queries[] = {
         {"one two three", "one two three "},
         {"\"one two three\"", "\"one two three\""},
@@ -133,7 +133,7 @@ TEST(CabinetReference, StemsMatchTheSnowballVocabulary) {
             std::set<std::string> expected = by_stem[folded(entry.stem)];
             expected.merge(std::set(by_letters[folded(entry.word)])); // written alike but for accents
             for (const std::string& typed : {entry.word, folded(entry.word)}) {
-                // Its own name has the word too, and nobody else's: names are not folded by endings of another word.
+                // The word is also in this document's own name. Names are not stemmed, so no other name matches.
                 const std::set<std::string> found = found_by(*finder, typed + ' ');
                 ++asked;
                 if (!std::ranges::includes(found, expected)) {
@@ -151,7 +151,7 @@ TEST(CabinetReference, StemsMatchTheSnowballVocabulary) {
     }
 }
 
-// CLDR's transform Latin-ASCII, through ICU: all letters of the Latin blocks that it has a plain letter for.
+// CLDR's transform Latin-ASCII, through ICU: all letters of the Latin blocks for which it has a plain letter.
 TEST(CabinetReference, AccentsAreFoldedLikeCldr) {
     UErrorCode failed = U_ZERO_ERROR;
     const std::unique_ptr<icu::Transliterator> plain(
@@ -173,7 +173,7 @@ TEST(CabinetReference, AccentsAreFoldedLikeCldr) {
     EXPECT_GT(letters, 450);
 }
 
-// Pages that are hard to read, saved with whatever errors the reading makes; three words of each as they were printed.
+// Pages that are hard to read, saved with their real OCR errors; three words of each are searched for as printed.
 TEST(CabinetReference, ThreeWordsFindADocumentWithOcrErrorsAmongTheFirstFive) {
     const auto count = static_cast<size_t>(trials(16));
     const TempFolder folder;
@@ -185,7 +185,7 @@ TEST(CabinetReference, ThreeWordsFindADocumentWithOcrErrorsAmongTheFirstFive) {
     int misread = 0;
     for (size_t i = 0; i < count; ++i) {
         pages.push_back(hard_page(i % hard_kinds(), static_cast<unsigned>(900 + i)));
-        // Coarser than anybody should scan: then some words on each page are wrong.
+        // At a lower resolution than anybody should use, some words on each page are wrong.
         const Raster coarse = at_resolution(pages.back().scanned, pages.back().scanned.dpi * 0.5);
         const auto text = reader.read(coarse, {"eng"});
         ASSERT_TRUE(text) << text.error().sentence;
@@ -207,7 +207,8 @@ TEST(CabinetReference, ThreeWordsFindADocumentWithOcrErrorsAmongTheFirstFive) {
     auto finder = Finder::open(folder.path());
     size_t among_five = 0;
     for (size_t i = 0; i < count; ++i) {
-        // Those three that say most: the rarest, and twice that which fewest of the papers have with those before it.
+        // The three most distinctive words: the rarest, and twice the one that the fewest documents have together with
+        // those before it.
         std::string typed;
         std::set<size_t> with_all;
         for (size_t k = 0; k < count; ++k) with_all.insert(k);

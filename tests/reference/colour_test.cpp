@@ -1,4 +1,4 @@
-// Whether a page has colour, told on pages whose print has fringes of colour from the sensor.
+// Whether a page has colour, on pages whose print has coloured fringes from the sensor.
 #include "core/seeing/notice.h"
 #include "support/fringed_pages.h"
 #include "support/trials.h"
@@ -6,7 +6,7 @@
 namespace yelvin::test {
 namespace {
 
-// Pages with odd numbers set the least chroma that counts; these judge. YELVIN_TRIALS=100 is the whole trial.
+// Pages with odd numbers set the smallest chroma that counts; these judge. YELVIN_TRIALS=100 runs the complete trial.
 TEST(ColourOfPages, FringesAreNotColourAndOneSmallColouredMarkIs) {
     const TempFolder folder;
     const int count = trials(6);

@@ -1,5 +1,5 @@
-// What a finished file lets others do, says of itself and carries on its pages, by the word of QPDF, poppler, libtiff
-// and exiftool.
+// What a finished file permits, what it says about itself and what is on its pages, as QPDF, poppler, libtiff and
+// exiftool report it.
 #include "core/output/protection.h"
 #include "jobs/reader_pool.h"
 #include "jobs/save_job.h"
@@ -12,7 +12,7 @@
 namespace yelvin::test {
 namespace {
 
-// A5 pages with a heading and a line each.
+// A5 pages, each with a heading and a line.
 FinishedPage plain_page(const std::string& word) {
     TextLayer layer{{}, 874, 1240, "eng"};
     int y = 300;
@@ -172,7 +172,7 @@ TEST(Finish, OnlyTheChosenPropertiesAreSaved) {
     EXPECT_EQ(said("Untitled.pdf").find("Title:"), std::string::npos);
 }
 
-// In PDFs the words are found where they are, in pictures they are seen at the same place.
+// In PDFs the words are found at their places; in pictures they are visible at the same places.
 TEST(Finish, AStampIsInItsPlaceInEveryFormat) {
     const SizeMm a5{874 * 25.4 / 150, 1240 * 25.4 / 150};
     for (const bool turned : {false, true})
@@ -242,7 +242,7 @@ TEST(Finish, TheStampCountsSavedPagesAndContinuesAcrossDocuments) {
     for (const PrintedWord& word : words_of_pdf(made->front().path))
         if (word.text.starts_with("04")) numbers += word.text + " ";
     EXPECT_EQ(numbers, "041 042 043 044 045 046 047 048 ");
-    // Beside invisible words it is seen all the same, and is nothing but what the page shows.
+    // The stamp is visible beside the invisible text, and is not in the text of the page.
     const cv::Rect2d seen = ink_on(made->front().path, 3, folder);
     EXPECT_NEAR(seen.width, 15, 3);
     EXPECT_NEAR(seen.br().x, 874 * 25.4 / 150 - 8, 1);
@@ -250,7 +250,7 @@ TEST(Finish, TheStampCountsSavedPagesAndContinuesAcrossDocuments) {
     const auto stamped = std::ranges::find(words, "Basin", &PrintedWord::text);
     ASSERT_NE(stamped, words.end());
     EXPECT_NEAR(stamped->box.width, 9, 2);
-    // One font for all of them.
+    // All stamps use one font.
     const auto fonts = run({"pdffonts", made->front().path.string()}).out;
     EXPECT_EQ(fonts.find("LiberationSans"), fonts.rfind("LiberationSans")) << fonts;
 }
@@ -275,7 +275,7 @@ TEST(Finish, FurtherFilesAreMadeOfTheSamePagesInOnePass) {
     const auto tiff = run({"tiffinfo", (archive / "Lease.tif").string()}).out;
     EXPECT_NE(tiff.find("Resolution: 75, 75"), std::string::npos) << tiff;
     EXPECT_NE(tiff.find("CCITT Group 4"), std::string::npos) << tiff;
-    // Its words stand where they stand with all pixels.
+    // The words of the smaller file are where those of the full one are.
     const auto fine = words_of_pdf(folder / "Lease.pdf"), coarse = words_of_pdf(archive / "Lease.pdf");
     ASSERT_EQ(fine.size(), coarse.size());
     ASSERT_EQ(fine.size(), 30U);
@@ -284,7 +284,7 @@ TEST(Finish, FurtherFilesAreMadeOfTheSamePagesInOnePass) {
         EXPECT_NEAR(fine[i].box.x, coarse[i].box.x, 0.3);
         EXPECT_NEAR(fine[i].box.y, coarse[i].box.y, 0.3);
     }
-    // All of them, or none.
+    // All files are saved, or none.
     job.fixed_name = "Other";
     job.page = [page](size_t index) -> Result<std::optional<FinishedPage>> {
         if (index == 2) return fail(ErrorKind::BadInput, "Page three is gone.");

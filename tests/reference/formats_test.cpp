@@ -1,5 +1,5 @@
-// Everything that can be made of a document, opened by programs that are not ours: python-docx, odfpy, an HTML 5
-// parser, epubcheck, ImageMagick, exiftool; the CSV's rules are those of RFC 4180. The truth is a document drawn with
+// Every format that a document can be saved in, opened by programs that are not ours: python-docx, odfpy, an HTML 5
+// parser, epubcheck, ImageMagick, exiftool; the rules for CSV are those of RFC 4180. The truth is a document drawn with
 // known words, and demo papers that were read.
 #include "core/output/flow.h"
 #include "core/raster/image_file.h"
@@ -67,7 +67,7 @@ TEST(Formats, TextHasParagraphsOrLinesAndCsvOnlyTables) {
     EXPECT_TRUE(read_file(text->front().path).ends_with("all of it.\n\nPage two, lying on its side.\n"));
     EXPECT_NE(read_file(lines->front().path).find("in the morn-\ning & closes"), std::string::npos);
     EXPECT_EQ(read_file(csv->front().path), "Boats,3,24.00\r\nDinghies,12,4.50\r\nRafts,1,\",5\"\"\"\r\n");
-    // Nothing to be put into it: that is said, and no file is left.
+    // The document has nothing to put into the file: this is reported, and no file is left.
     const TempFolder empty;
     for (const Format format : {Format::Csv, Format::Text}) {
         const auto none = made_of({Drawn{}}, empty.path(), make_as(format));
@@ -97,7 +97,7 @@ TEST(Formats, AnEBookPassesItsCheckAndPicturesCarryTheirResolution) {
         const std::string file = files->front().path.string();
         const Ran seen = run({"identify", "-format", "%m %w %h\n", file + "[0]"});
         EXPECT_EQ(seen.out, fmt::format("{} 1240 1754\n", name)) << seen.err;
-        // As ImageMagick decodes it.
+        // The picture as ImageMagick decodes it.
         ASSERT_EQ(run({"convert", file + "[0]", "-strip", (folder / "seen.png").string()}).status, 0);
         const auto back = read_page(folder / "seen.png");
         ASSERT_TRUE(back);
@@ -183,13 +183,13 @@ TEST(Formats, PicturesAreCroppedFromTheirPlace) {
     EXPECT_NEAR(pictures[0].y, 886, mm);
     EXPECT_NEAR(pictures[0].br().x, 177 + 354, mm);
     EXPECT_NEAR(pictures[0].br().y, 886 + 236, mm);
-    // Behind what ends above it.
+    // A picture comes after the text that ends above it.
     const FlowPage flow = flow_of(as_it_was_read(first.text), first.page, 85);
     ASSERT_GT(flow.blocks.size(), 2U);
     EXPECT_EQ(flow.blocks[flow.blocks.size() - 2].kind, FlowBlock::Kind::Picture);
 }
 
-// The demo's invoice and lease, as they are scanned and read.
+// The demo's invoice and lease, scanned and read.
 TEST(Formats, DocumentsKeepTheirTablesAndHeadings) {
     const TempFolder folder;
     ReaderPool readers;

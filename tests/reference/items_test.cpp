@@ -1,4 +1,4 @@
-// Items on the glass, against known truth: 45 generated glasses as the simulated scanner delivers them.
+// Items on the glass, compared with known truth: 45 generated glasses as the simulated scanner delivers them.
 #include "support/glasses.h"
 
 #include <cmath>
@@ -12,7 +12,7 @@ double angle_between(const Region& a, const Region& b) {
     return std::min(off, 90 - off);
 }
 
-// As a frame is scanned: only its surroundings, at 300 dpi.
+// A frame is scanned like this: only its surroundings, at 300 dpi.
 Region scanned_finely(const Glass& glass, Region region) {
     RectMm box = hull_of({region});
     const double left = std::max(0.0, box.x - 3), top = std::max(0.0, box.y - 3);

@@ -1,4 +1,5 @@
-// What a page needs and what it is, over generated pages of every kind, at a document's and a preview's resolution.
+// What a page needs and what kind it is, over generated pages of every kind, at the resolutions of a document and of a
+// preview.
 #include "support/kinds.h"
 
 namespace yelvin::test {
@@ -20,7 +21,7 @@ TEST(Kinds, TheSmallestColourModeAndTheKindOfPageAreFound) {
     }
 }
 
-// What the preview shows decides about resolution and format: photographs must be told from text there already.
+// The preview decides about resolution and format, so photographs must be told from text there already.
 TEST(Kinds, APreviewDistinguishesPhotographsFromText) {
     const TempFolder folder;
     for (const KindOfPage& page : kinds_of_pages(folder.path())) {

@@ -1,5 +1,6 @@
-// Pages in other languages, with truth from their own drawing: found among all that are installed, read with their
-// accents, and in their order. UAX #9 as ICU carries it out, and poppler, are the outside checks.
+// Pages in other languages, with the truth from their own drawing: the language is detected among all that are
+// installed, accents are read, and words are in order. ICU's implementation of UAX #9 and poppler are the outside
+// checks.
 #include "core/ocr/reader.h"
 #include "core/output/document_writer.h"
 #include "core/text/languages.h"
@@ -36,7 +37,7 @@ std::vector<std::string> letters_in(const std::string& text) {
     return letters;
 }
 
-// Words, or letters where there are no spaces to tell words by.
+// Counts words, or letters in scripts without spaces.
 WordCount compared(const LanguagePage& page, const std::string& read) {
     if (page.language == "jpn" || page.language == "chi_sim") {
         WordCount count;
@@ -51,7 +52,7 @@ WordCount compared(const LanguagePage& page, const std::string& read) {
     return count_words(words_in(page.text()), words_in(read));
 }
 
-// The marks by which poppler says which way a stretch of text runs.
+// The marks by which poppler shows the direction of a stretch of text.
 std::string without_marks(std::string text) {
     for (const char* mark : {"\u202A", "\u202B", "\u202C", "\f"})
         for (size_t at = 0; (at = text.find(mark)) != std::string::npos;) text.erase(at, std::strlen(mark));
@@ -67,7 +68,7 @@ TEST_P(Languages, AreDetectedAndReadWithAccentsInOrder) {
     ASSERT_TRUE(read) << read.error().sentence;
     EXPECT_EQ(read->language, GetParam());
     const WordCount count = compared(page, read->text());
-    // Korean's data take two syllables of this page for others, in this face.
+    // In this face, the Korean language data confuse two syllables of this page.
     EXPECT_GE(count.share(), GetParam() == "kor" ? 0.93 : 0.97) << read->text() << "\nbut is\n" << page.text();
 }
 
@@ -86,7 +87,7 @@ TEST(LanguagesFound, AreDetectedOnNineteenOfTwentyPages) {
     EXPECT_GE(right, 19);
 }
 
-// The reading order of words against the standard: what UAX #9 shows of the line is where its words stand.
+// The reading order of words, compared with the standard: the words are where UAX #9 shows them in the line.
 TEST(LanguagesFound, LinesFromRightToLeftAreShownInVisualOrder) {
     const auto line_of = [](const std::vector<const char*>& from_the_left) {
         TextLine line{{}, {0, 30}, {600, 30}, 20, 5, "heb"};
@@ -110,7 +111,7 @@ TEST(LanguagesFound, LinesFromRightToLeftAreShownInVisualOrder) {
         const std::unique_ptr<UBiDi, decltype(&ubidi_close)> bidi(ubidi_open(), ubidi_close);
         UErrorCode failed = U_ZERO_ERROR;
         ubidi_setPara(bidi.get(), said.getBuffer(), said.length(), UBIDI_RTL, nullptr, &failed);
-        // Where each word's first letter is shown, from the left; so are the places on the paper.
+        // Where the first letter of each word is shown, from the left; the places on the paper have the same order.
         std::vector<std::pair<int, int>> shown_and_stands;
         int at = 0;
         for (const Word& word : line.words) {
@@ -139,8 +140,8 @@ TEST(LanguagesFound, PopplerReadsThePdfInTheSameOrder) {
         ASSERT_TRUE(writer->append(std::move(*encoded)));
         ASSERT_TRUE(writer->finish());
         const std::string in_pdf = without_marks(text_of_pdf(file));
-        // Poppler leaves out the space beside a number, and puts a full stop to the next line, in lines from right to
-        // left: there the letters are compared, in their order.
+        // In lines from right to left, poppler omits the space beside a number and puts a full stop on the next line.
+        // There the letters are compared, in their order.
         if (std::set<std::string_view>{"heb", "ara", "jpn", "chi_sim"}.contains(language))
             EXPECT_EQ(letters_in(in_pdf), letters_in(truth)) << language;
         else

@@ -1,4 +1,4 @@
-// Layouts of office papers, drawn, and read word for word in their order, headings told from text.
+// Layouts of office documents, drawn and read word by word in their order; headings are told from text.
 #include "core/ocr/reader.h"
 #include "core/text/reading_order.h"
 #include "support/sheet.h"
@@ -9,7 +9,7 @@
 namespace yelvin::test {
 namespace {
 
-// A stretch of text as wide as given, in mm; it is set as one paragraph.
+// A stretch of text of the given width in mm, set as one paragraph.
 struct Block {
     double x, y, width;
     int words;

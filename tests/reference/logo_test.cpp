@@ -1,4 +1,4 @@
-// A logo is not letters: what bars, waves and rings beside a heading look a little like is not read.
+// A logo is not text: bars, waves and rings beside a heading are not read as letters.
 #include "core/ocr/logo_words.h"
 #include "core/ocr/reader.h"
 #include "support/logos.h"
@@ -13,7 +13,7 @@
 namespace yelvin::test {
 namespace {
 
-// Thresholds were set on the seeds up to 60; without them 51 of those pages have words that nobody printed.
+// The thresholds were set on seeds up to 60. Without them, 51 of those pages have words that were not printed.
 TEST(Logo, IsNotReadAsLetters) {
     const auto pages = static_cast<unsigned>(trials(14));
     Reader reader;
@@ -46,14 +46,14 @@ TEST(Logo, TheDemoLetterheadHasNoLogo) {
     }
 }
 
-// A line of letters of one height and stroke, and what stands beside them.
+// A line of letters of one height and stroke, and the shapes beside it.
 class NoLettersTest : public testing::Test {
   protected:
     cv::Mat grey_{300, 900, CV_8U, cv::Scalar(255)};
     TextLayer layer_;
 
     void bar(cv::Rect box) { grey_(box) = 0; }
-    // Upright strokes 5 pixels wide, 30 high, as a word.
+    // Upright strokes 5 pixels wide and 30 high, as a word.
     Word strokes(int x, const char* text, double confidence, int high = 30, int wide = 5) {
         for (int i = 0; i < 4; ++i) bar({x + 20 * i, 100 - high, wide, high});
         return {text, {x, 100 - high, 60 + wide, high}, confidence};

@@ -1,5 +1,5 @@
-// Words put into PDFs that have none: read back by poppler, in their places whichever way the page lies, the picture
-// and all else as it was by QPDF and poppler.
+// Adding text to PDFs without any: poppler finds the words at their places whichever way the page lies; by QPDF and
+// poppler, the picture and everything else is unchanged.
 #include "core/output/make_searchable.h"
 
 #include "core/raster/image_file.h"
@@ -28,7 +28,7 @@ class MakeSearchable : public testing::Test {
     };
 };
 
-// By libtiff's tiff2pdf; shown upright after a turn by `turned`, its sheet lying anywhere.
+// Made by libtiff's tiff2pdf; upright after a rotation by `turned`, anywhere on its sheet.
 fs::path picture_pdf(const TempFolder& folder, const std::string& name, int turned, double llx = 0, double lly = 0) {
     Raster page = scan("lease-1", 0, 150, Ink::Grey);
     const int back[] = {-1, cv::ROTATE_90_COUNTERCLOCKWISE, cv::ROTATE_180, cv::ROTATE_90_CLOCKWISE};
@@ -43,7 +43,7 @@ fs::path picture_pdf(const TempFolder& folder, const std::string& name, int turn
     const auto box = sheet.getKey("/MediaBox").getArrayAsRectangle();
     const double w = box.urx, h = box.ury;
     if (turned != 0) sheet.replaceKey("/Rotate", QPDFObjectHandle::newInteger(turned - 360)); // the same turn
-    // The sheet moved, and a larger medium around it.
+    // Moves the sheet, and puts a larger media box around it.
     sheet.replaceKey("/MediaBox", QPDFObjectHandle::parse(
                                       fmt::format("[{} {} {} {}]", llx - 20, lly - 30, llx + w + 40, lly + h + 50)));
     sheet.replaceKey("/CropBox", QPDFObjectHandle::parse(fmt::format("[{} {} {} {}]", llx, lly, llx + w, lly + h)));
@@ -57,7 +57,7 @@ fs::path picture_pdf(const TempFolder& folder, const std::string& name, int turn
 
 cv::Mat drawn(const fs::path& pdf) { return read_page(pdf)->raster.pixels; }
 
-// How many of the original's words are found within 0.5 mm.
+// Returns how many of the original's words are found within 0.5 mm.
 size_t in_place(const fs::path& pdf, const fs::path& shown) {
     QPDF whole; // poppler counts from the medium's corner
     whole.processFile(pdf.c_str());
@@ -94,7 +94,7 @@ TEST_F(MakeSearchable, WordsAreAtTheirPrintedPositionsForEveryPageRotation) {
     }
 }
 
-// Some pages have words, a font of the same name, a password for its owner; properties and bookmarks stay.
+// Some pages have words, a font of the same name, and an owner password; properties and bookmarks are kept.
 TEST_F(MakeSearchable, OnlyPagesWithoutTextAreChanged) {
     const TempFolder folder;
     const fs::path words = folder / "words.pdf", both = folder / "both.pdf", hidden = folder / "hidden.pdf";
@@ -129,7 +129,7 @@ TEST_F(MakeSearchable, OnlyPagesWithoutTextAreChanged) {
     EXPECT_FALSE(make_searchable(folder / "broken.pdf", read_english));
     EXPECT_EQ(read_file(folder / "broken.pdf").size(), as_it_was.size() / 2);
     EXPECT_EQ(make_searchable(folder / "none.pdf", read_english).error().kind, ErrorKind::Missing);
-    // Signed: words would break its signature.
+    // A signed PDF: adding words would break its signature.
     const fs::path is_signed = folder / "signed.pdf";
     QPDF whole;
     whole.processFile(picture_pdf(folder, "to sign", 0).c_str());
@@ -171,7 +171,7 @@ TEST_F(MakeSearchable, AStoppedUnreadableOrModifiedFileIsNotChanged) {
     const auto nothing = [](const Raster&) -> Result<TextLayer> { return TextLayer{}; };
     EXPECT_EQ(make_searchable(pdf, nothing), 0);
     EXPECT_EQ(read_file(pdf), bytes);
-    // Somebody writes into it while it is read.
+    // Another program writes into the file while it is read.
     const auto meddling = [&](const Raster& page) {
         write_file(pdf, bytes + "\n% another program was here\n");
         return read_english(page);

@@ -1,5 +1,5 @@
-// Office documents as LibreOffice opens them, and ten pages of columns, tables, lists and headings that were drawn,
-// read and made into every kind of text.
+// Office documents as LibreOffice opens them, and ten drawn pages of columns, tables, lists and headings that are read
+// and saved in every text format.
 #include "core/ocr/reader.h"
 #include "support/drawn.h"
 #include "support/sheet.h"
@@ -29,7 +29,8 @@ TEST(Office, OpensTheFilesWeSave) {
     }
 }
 
-// Each line is where it was printed, and as wide: LibreOffice prints it, poppler says where the words are.
+// Each line is where it was printed, and as wide: LibreOffice prints the document, and poppler says where the words
+// are.
 TEST(Office, LinesKeepTheirPositionsInExactLayout) {
     Drawn page;
     page.line(150, 150, "Rules of the basin", 40, true).line(700, 400, "Beside it, further right", 20);
@@ -42,7 +43,7 @@ TEST(Office, LinesKeepTheirPositionsInExactLayout) {
         const auto made = made_of({page}, folder.path(), make);
         ASSERT_TRUE(made);
         EXPECT_EQ(found_words(read_by_others(std::string(format_key(format)), made->front().path)), words_of({page}));
-        // LibreOffice goes through frames in an order of its own.
+        // LibreOffice visits frames in its own order.
         auto opened = found_words(read_by_others("office", made->front().path)), words = words_of({page});
         std::ranges::sort(opened);
         std::ranges::sort(words);
@@ -79,7 +80,7 @@ struct Generated {
     int columns = 1, items = 0;
 };
 
-// Sets headings, paragraphs, lists and tables one under the other, and remembers what they are.
+// Sets headings, paragraphs, lists and tables one below the other, and remembers what they are.
 class Setter {
   public:
     explicit Setter(unsigned seed) : sheet_(300) {

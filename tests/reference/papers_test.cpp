@@ -1,5 +1,5 @@
-// What papers say of themselves, against papers with known facts: 200 of them in four languages and 32 layouts; those
-// from the simulated scanner are read as well. And what was saved before, against senders with a folder each.
+// Facts of documents, compared with known ones: 200 documents in four languages and 32 layouts; those from the
+// simulated scanner are also read. And proposals from the history, compared with senders that have a folder each.
 #include "core/naming/paper_name.h"
 #include "core/paper_facts/paper_facts.h"
 #include "jobs/reader_pool.h"
@@ -23,7 +23,7 @@ struct Count {
     int of = 0, there = 0, right = 0, sure = 0, sure_and_wrong = 0;
 };
 
-// A number that is not there must not be made up: what is under half sure nobody is offered.
+// A number that does not exist must not be invented. What is less than half certain is not offered.
 bool is_right(const std::optional<PaperFact>& said, const std::string& truth,
               const std::function<bool(const std::string&, const std::string&)>& same) {
     if (truth.empty()) return !said || said->sure < certain_enough;
@@ -87,7 +87,7 @@ TEST_F(Papers, FactsAreFoundInFaultlessText) {
     expect_good();
 }
 
-// Lines of papers.txt behind a paper's facts.
+// The lines of papers.txt with the facts of a document.
 TextLayer set_by_hand(std::istream& in, const std::string& language) {
     TextLayer layer{{}, 1654, 2339, language};
     for (std::string row; std::getline(in, row) && !row.empty();) {
@@ -147,7 +147,7 @@ TEST_F(Papers, FactsAreFoundInScannedPages) {
     expect_good();
 }
 
-// Sixty papers by twelve senders, each of whose papers lie in a folder of their own, in random order.
+// Sixty documents by twelve senders with a folder each, in random order.
 TEST_F(Papers, FoldersAreProposedFromTheSameSender) {
     std::vector<size_t> senders;
     for (size_t i = 0; i < 60; ++i) senders.push_back(i % 12);

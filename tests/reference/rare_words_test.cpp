@@ -1,4 +1,5 @@
-// What no dictionary has stays as it was read: surnames, places, terms and commands, on clean and on hard pages.
+// Words that are in no dictionary stay as they were read: surnames, places, terms and commands, on clean and on hard
+// pages.
 #include "core/ocr/engine_page.h"
 #include "core/ocr/ocr_copy.h"
 #include "core/ocr/reader.h"
@@ -13,7 +14,7 @@
 namespace yelvin::test {
 namespace {
 
-// The page as the engine alone reads the copy that was made for it, with its words' places on the page.
+// The engine's own result for the copy that was made for OCR, with the places of its words on the page.
 TextLayer read_alone(tesseract::TessBaseAPI& engine, const Raster& page) {
     const OcrCopy copy = copy_for_ocr(page);
     const bool black = page.ink == Ink::Black && copy.scale == 1;
@@ -34,8 +35,8 @@ TextLayer read_alone(tesseract::TessBaseAPI& engine, const Raster& page) {
     return {{std::move(line)}};
 }
 
-// Thresholds were set on one half of the words (every other one from the first), these are the other half. By hand with
-// YELVIN_TRIALS=152: 10,000 words that were read rightly.
+// The thresholds were set on one half of the words (every other one from the first); these are the other half. By hand
+// with YELVIN_TRIALS=152: 10,000 words that were read correctly.
 TEST(RareWords, StayAsTheyWereRead) {
     omp_set_max_active_levels(0);
     const auto pages = static_cast<unsigned>(trials(6));

@@ -1,5 +1,4 @@
-// Hard pages, drawn with known words, read as the user would wish: as the clean ones, and never worse than the engine
-// by itself.
+// Hard pages, drawn with known words: they are read like clean ones, and never worse than by the engine alone.
 #include "core/ocr/engine_page.h"
 #include "core/ocr/letter_choices.h"
 #include "core/ocr/reader.h"
@@ -23,7 +22,7 @@ std::vector<std::string> words_in(const std::string& text) {
     return {std::istream_iterator<std::string>(in), {}};
 }
 
-// The reference: Tesseract on the same picture, as its own command line reads it.
+// The reference: Tesseract on the same picture, as its command line reads it.
 class EngineAlone {
   public:
     EngineAlone() {
@@ -48,8 +47,8 @@ constexpr size_t groups = 6; // so that they can run side by side
 
 class HardPages : public testing::TestWithParam<size_t> {};
 
-// The bench's pages are among those that the thresholds were set by, so on them no word may be made up at all; on the
-// others hardly any.
+// The pages of the bench are among those that set the thresholds, so no word may be invented on them at all, and hardly
+// any on the others.
 TEST_P(HardPages, AreReadLikeCleanOnesAndNotWorseThanByTheEngineAlone) {
     constexpr unsigned bench = 1, others = 7;
     EngineAlone alone;
@@ -86,8 +85,8 @@ size_t kind_of(const std::string& name) {
     return 0;
 }
 
-// A line of squared paper goes right through a line of type; the dark ground goes on far beyond the last word; specks
-// stand where a word could; two words have hardly a gap between them.
+// A line of squared paper runs through a line of type; the dark ground continues far beyond the last word; specks are
+// where a word could be; two words have hardly a gap between them.
 TEST(HardPage, NoLineIsLostAndEdgesGiveNoText) {
     Reader reader;
     for (const auto& [name, seed] : {std::pair{"squared paper", 9},
@@ -104,7 +103,7 @@ TEST(HardPage, NoLineIsLostAndEdgesGiveNoText) {
     }
 }
 
-// The engine's own threshold, by which it takes what is dark for ink, or what is light on a dark page (Tesseract 5).
+// The engine's own threshold, by which dark pixels are ink, or light ones on a dark page (Tesseract 5).
 TEST(InkOfAPage, MatchesTheInkOfTheEngine) {
     tesseract::TessBaseAPI engine;
     ASSERT_EQ(engine.Init(nullptr, "eng"), 0);
@@ -127,7 +126,7 @@ TEST(InkOfAPage, MatchesTheInkOfTheEngine) {
     EXPECT_EQ(differing(half), 0);
 }
 
-// The last word of a paragraph stands alone on its line; where the print is coarse the engine takes it for a speck.
+// The last word of a paragraph is alone on its line; in coarse print the engine takes it for a speck.
 TEST(CoarsePages, AWordAloneOnItsLineIsReadAlthoughTheEngineMissesIt) {
     const HardPage page = hard_page(39 % hard_kinds(), 939);
     Reader reader;
@@ -140,7 +139,7 @@ TEST(CoarsePages, AWordAloneOnItsLineIsReadAlthoughTheEngineMissesIt) {
 
 INSTANTIATE_TEST_SUITE_P(All, HardPages, testing::Range<size_t>(0, groups));
 
-// Words that nobody would call doubtful stay, names too.
+// Words that are certain stay as they are, names too.
 TEST(SecondReading, TheMoreConfidentWordWinsAndNamesStay) {
     WordList words({"eng"});
     ASSERT_EQ(words.knows("mooring,"), WordList::Known::Yes) << "no dictionary is installed";
@@ -159,7 +158,7 @@ TEST(SecondReading, TheMoreConfidentWordWinsAndNamesStay) {
     EXPECT_EQ(best.words[2].text, "mooring");
 }
 
-// The standards' own examples: ISO 13616-1 (the German one of its registry), ISO/IEC 15420 (from memory).
+// Examples of the standards: ISO 13616-1 (the German one of its registry), ISO/IEC 15420 (from memory).
 TEST(CheckDigits, DecideBetweenReadings) {
     EXPECT_EQ(check_digits("DE89 3704 0044 0532 0130 00"), CheckDigits::Right);
     EXPECT_EQ(check_digits("DE89 3704 0044 0532 0180 00"), CheckDigits::Wrong);
@@ -194,7 +193,7 @@ TEST(LetterChoices, AKnownWordIsUsedIfTheEngineConsideredItsLetters) {
     EXPECT_FALSE(known_alternative({"vour", {0, 0, 40, 20}, 88}, sure, words)) << "no letter is made up";
 }
 
-// A form: white on a dark band, what is filled in between thin lines that are never quite level.
+// A form: white print on a dark band, and entries between thin lines that are never quite level.
 TEST(Forms, AreReadWithoutTheirLines) {
     Reader reader;
     std::vector<std::string> truth;

@@ -61,26 +61,27 @@ TEST_P(Sending, ArrivesByteForByteBesideExistingFiles) {
     EXPECT_EQ(sent->bytes, bytes.size());
     EXPECT_TRUE(sent->url.starts_with(there.server().address)) << sent->url;
     EXPECT_EQ(read_file(there.files() / "Leases 50%/2026" / odd), bytes);
-    // Taken: the next number, and the first stays what it was; an empty file is a file.
+    // If the name is taken, the next number is used and the existing file is unchanged; an empty file is a file too.
     ASSERT_TRUE(send(delivery(odd, "", {"Leases 50%", "2026"})));
     EXPECT_EQ(read_file(there.files() / "Leases 50%/2026" / odd), bytes);
     EXPECT_EQ(
         files_within(there.files()),
         (std::vector<std::string>{"Leases 50%/2026/Größe & 100% \"#1\"; a+b? (2).pdf", "Leases 50%/2026/" + odd}));
-    // A large one looks for its name while it is on its way.
+    // A large file looks for a free name while it is being uploaded.
     const std::string large = noise(1'500'000, 9);
     for (const char* name : {"Lease.pdf", "Lease (2).pdf"}) {
         ASSERT_TRUE(send(delivery("Lease.pdf", large, {"Large"}))) << there.problem();
         EXPECT_EQ(read_file(there.files() / "Large" / name), large) << name;
     }
-    // A file where a folder is wanted.
+    // A file exists where a folder is needed.
     const auto refused = send(delivery("x", "x", {"Leases 50%", "2026", odd}));
     ASSERT_FALSE(refused);
     EXPECT_EQ(refused.error().kind, ErrorKind::BadInput) << refused.error().sentence;
     EXPECT_EQ(files_within(there.files()).size(), 4U);
 }
 
-// Its disk is full: said, what was there stays whole, and nothing of it bears the file's name; later it arrives.
+// The server's disk is full: this is reported, existing files are unchanged, and no partial file has the file's name;
+// later the file arrives.
 TEST_P(Sending, AFullServerGetsTheFileWhenThereIsRoom) {
     if (!there.has_only(1'000'000)) GTEST_SKIP() << "this user may not mount a file system of its own";
     const std::string bytes = noise(700'000, 5);
@@ -163,7 +164,7 @@ TEST_P(Sending, AnUntrustedServerGetsNothing) {
         EXPECT_NE(refused.error().sentence.find(there.server().user), std::string::npos);
     }
     if (!how.tls && !there.is_sftp()) return;
-    // Nobody vouches for it: shown, and taken once by its fingerprint.
+    // No authority confirms the certificate: it is shown, and accepted once by its fingerprint.
     Server server = there.server();
     server.fingerprint.clear();
     SignIn unknown = there.sign_in();
@@ -179,7 +180,7 @@ TEST_P(Sending, AnUntrustedServerGetsNothing) {
     }
     remote = connect_to(server, unknown, {});
     ASSERT_TRUE((*remote)->entry_at({}));
-    // Another one is never accepted silently, also where an authority vouches for it.
+    // A different certificate is never accepted silently, even if an authority confirms it.
     there.change_certificate();
     remote = connect_to(server, there.sign_in(), {});
     const auto changed = deliver(**remote, lease, {}, [](const DeliveryState&) -> Result<void> { return {}; }, {});
@@ -189,7 +190,7 @@ TEST_P(Sending, AnUntrustedServerGetsNothing) {
     EXPECT_TRUE(files_within(there.files()).empty());
 }
 
-// OpenSSH and asyncssh refuse to rename onto a file; that it was not there a moment ago does not help.
+// OpenSSH and asyncssh refuse to rename to an existing file, even if it did not exist a moment before.
 TEST(SftpServer, ANameTakenAtTheLastMomentIsNotReplaced) {
     const RealServer there({Which::AsyncSsh, false, Auth::Password});
     const TempFolder here;

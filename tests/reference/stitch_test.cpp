@@ -1,5 +1,5 @@
-// Stitching against known truth: things larger than the glass, scanned in pieces by the simulated scanner, each lying
-// its own way, with grain and uneven light. Figures in pixels are at 150 dpi.
+// Stitching compared with known truth: items larger than the glass, scanned in pieces by the simulated scanner, each in
+// its own position, with grain and uneven light. Figures in pixels are at 150 dpi.
 #include "core/stitch/compose.h"
 #include "core/stitch/match.h"
 #include "core/stitch/search.h"
@@ -40,7 +40,7 @@ CornerErrors errors_of(const std::vector<TruePiece>& pieces, const std::vector<P
     return corner_errors(found, truth, sizes);
 }
 
-// How far the stitched picture is from the thing itself, on average in grey levels, near the seams and elsewhere.
+// The mean difference in grey levels between the stitched picture and the item, near the seams and elsewhere.
 struct Differences {
     double at_seams = 0, elsewhere = 0;
 };
@@ -50,7 +50,7 @@ Differences differences(const PieceSet& set, const std::vector<PieceLookPtr>& lo
     const auto picture = composed_part(looks, layout, tones, seams, source_of(set.pieces),
                                        {0, 0, layout.size.width, layout.size.height});
     if (!picture) return {99, 1};
-    // The picture's frame against the thing's, by all pieces.
+    // The map from the picture to the item, from all pieces.
     std::vector<cv::Point2d> from, to;
     for (size_t i = 0; i < set.pieces.size(); ++i) {
         if (!layout.pieces[i].placed || !set.pieces[i].belongs) continue;
@@ -59,7 +59,7 @@ Differences differences(const PieceSet& set, const std::vector<PieceLookPtr>& lo
     }
     const Pose to_object = rigid_between(from, to);
     const Raster truth = whole(set, layout.dpi, picture->ink);
-    // The true picture as it would lie in the stitched one, on the places' centres.
+    // The true picture in the position of the stitched one, aligned by the centres of the pieces.
     const double d = layout.dpi / mm_per_inch;
     const auto at = [&](double x, double y) {
         const cv::Point2d mm = to_object(cv::Point2d((x + 0.5) / d, (y + 0.5) / d));
@@ -73,7 +73,7 @@ Differences differences(const PieceSet& set, const std::vector<PieceLookPtr>& lo
     cv::warpAffine(cv::Mat(truth.pixels.size(), CV_8U, cv::Scalar(255)), inside, map, picture->pixels.size(),
                    cv::INTER_LINEAR | cv::WARP_INVERSE_MAP);
     cv::erode(inside, inside, cv::Mat::ones(9, 9, CV_8U));
-    // All light is one thing, where seams run another: the whole is brought to the truth's tones first.
+    // The overall brightness does not matter for seams, so the whole picture is first given the tones of the truth.
     cv::Scalar mean_p, mean_t;
     mean_p = cv::mean(picture->pixels, inside);
     mean_t = cv::mean(lying, inside);
@@ -95,7 +95,7 @@ Differences differences(const PieceSet& set, const std::vector<PieceLookPtr>& lo
     return {cv::mean(off, band & usable)[0], cv::mean(off, ~band & usable)[0]};
 }
 
-// A set as it was scanned, looked at and laid out.
+// A set that was scanned, analysed and laid out.
 struct Solved {
     PieceSet set;
     std::vector<PieceLookPtr> looks;
@@ -157,13 +157,13 @@ TEST_F(StitchSets, AnOriginalWithVisibleEdgesIsCroppedToThem) {
     const double width = px_to_mm(layout->size.width, layout->dpi), height = px_to_mm(layout->size.height, layout->dpi);
     EXPECT_NEAR(std::min(width, height), std::min(set.size.width, set.size.height), 5);
     EXPECT_NEAR(std::max(width, height), std::max(set.size.width, set.size.height), 5);
-    // And straight: the thing's own sides run along the picture's.
+    // And it is straight: the item's sides are parallel to the picture's.
     const double turn = layout->pieces[0].pose.radians - set.pieces[0].to_object.radians;
     EXPECT_NEAR(std::remainder(turn * 180 / CV_PI, 90), 0, 0.15);
 }
 
 TEST_F(StitchSets, APieceThatOverlapsTooLittleIsNamedWithItsNeighbour) {
-    // Ten millimetres are wanted; two are left of what the two pieces share.
+    // Ten millimetres of overlap are asked for; these two pieces have two.
     const PieceSet set = hard_set(folder_.path(), HardSet::PhotographOfTwo);
     std::vector<TruePiece> pieces = set.pieces;
     for (TruePiece& piece : pieces) { // each cut to its own half of the thing
@@ -235,10 +235,10 @@ TEST_F(StitchSets, APieceDroppedNearItsPlaceSnaps) {
     const Pose right = layout->pieces[5].pose;
     const cv::Point2d middle = right({size.width / 2, size.height / 2});
     const Layout put = with_piece_put(looks, *layout, 5, moved(right, 0.02, middle, {5, -6}));
-    // Against a neighbour, since the picture may have been cut anew.
+    // Relative to a neighbour, because the crop of the picture may have changed.
     const Pose was = layout->pieces[0].pose.inverse() * right, is = put.pieces[0].pose.inverse() * put.pieces[5].pose;
     EXPECT_LT(corner_distance(was, is, size), 0.1);
-    // Far from any fit it stays where it was put, and its seams are doubtful.
+    // Far from any good fit it stays where it was put, and its seams are doubtful.
     const Layout far = with_piece_put(looks, *layout, 5, moved(right, 0.3, middle, {60, 40}));
     const Pose there = far.pieces[0].pose.inverse() * far.pieces[5].pose;
     EXPECT_LT(corner_distance(there, layout->pieces[0].pose.inverse() * moved(right, 0.3, middle, {60, 40}), size),
@@ -269,7 +269,7 @@ TEST(Stitch, AFormWithOtherEntriesIsNotAPieceOfIt) {
     const auto layout = find_layout(looks_of({form.pieces[0], {other, {}}}));
     ASSERT_TRUE(layout);
     EXPECT_EQ(layout->placed(), 1U);
-    // The very same sheet twice does fit.
+    // The same sheet scanned twice fits.
     EXPECT_EQ(find_layout(looks_of({form.pieces[0], form.pieces[0]}))->placed(), 2U);
 }
 
@@ -285,7 +285,7 @@ TEST(Stitch, TonesAreMatchedOnlyIfTheirDifferenceIsVisible) {
     ASSERT_EQ(layout->placed(), 2U);
     const auto tones = even_tones(looks, *layout);
     EXPECT_NEAR(brightness(tones[1]) / brightness(tones[0]), 1 / 0.93, 0.02);
-    // One and the same scan, cut in two: nothing is touched.
+    // One scan, cut in two: no pixel changes.
     const Raster whole = set.pieces[0].raster;
     const int half = whole.width_px() / 2;
     std::vector<PieceLookPtr> halves;

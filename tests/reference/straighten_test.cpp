@@ -1,4 +1,4 @@
-// develop()'s geometry against other programs' on the same pages.
+// The geometry of develop() compared with other programs on the same pages.
 #include "core/developing/develop.h"
 #include "core/raster/image_file.h"
 #include "core/seeing/marks.h"
@@ -14,7 +14,7 @@ double mean_difference(const cv::Mat& a, const cv::Mat& b, int rim) {
     return cv::norm(a(inner), b(inner), cv::NORM_L1) / static_cast<double>(inner.area());
 }
 
-// ImageMagick's distort turns about the picture's middle by the same angle, with a cubic filter of its own.
+// ImageMagick's distort rotates about the middle of the picture by the same angle, with its own cubic filter.
 TEST(Straighten, TurnsLikeImageMagick) {
     const TempFolder folder;
     cv::Mat page(600, 800, CV_8UC1, cv::Scalar(245));
@@ -42,7 +42,7 @@ TEST(Straighten, TurnsLikeImageMagick) {
     }
 }
 
-// A page scanned crooked and straightened is the page scanned straight, but for the sensor's grain.
+// A page that was scanned crooked and straightened equals the page scanned straight, apart from the sensor's grain.
 TEST(Straighten, RestoresTheStraightPage) {
     const Raster straight = scan("lease-1", 0, 150, Ink::Grey, a4_area, ideal_sensor);
     const Raster crooked = scan("lease-1", 3, 150, Ink::Grey, a4_area, ideal_sensor);

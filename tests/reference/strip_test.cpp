@@ -75,8 +75,8 @@ TEST(TestStrip, SizesAreThoseOfSavedFilesWithinATenth) {
                 job.ticket = ticket;
                 job.folder = out.path();
                 job.fixed_name = fmt::format("{} {} {}", format_key(format), dpi, ink_word(ink));
-                // What a scan at that resolution gives, not what the strip made of the fine one; the ink by the
-                // program.
+                // Compared with a scan at that resolution, not with what the strip made of the fine one; the colour
+                // mode is made by the program.
                 job.page = [&](size_t) -> Result<std::optional<FinishedPage>> {
                     const Raster scanned = scan("invoice", 0, dpi, ink == Ink::Black ? Ink::Grey : ink, area);
                     return std::optional(FinishedPage{with_ink(scanned, ink), std::nullopt});
@@ -144,7 +144,7 @@ TEST(TestStrip, SmallPrintAndAPencilNoteAreBothKept) {
     EXPECT_GE(advice[0].dpi, 300);
     EXPECT_EQ(advice[0].reason, StripAdvice::Reason::SmallestThatReads);
     EXPECT_GE(*at(advice[0].dpi, Ink::Grey).reads, 0.95) << "the small print";
-    // The pencil is still there in what is recommended, and is not in black.
+    // The pencil marks are kept in what is recommended, and lost in black and white.
     const cv::Rect note(cvRound(mm_to_px(18, advice[0].dpi)), cvRound(mm_to_px(62, advice[0].dpi)),
                         cvRound(mm_to_px(46, advice[0].dpi)), cvRound(mm_to_px(12, advice[0].dpi)));
     const auto marks_in = [&](Ink ink) {
@@ -159,7 +159,7 @@ TEST(TestStrip, SmallPrintAndAPencilNoteAreBothKept) {
     EXPECT_LT(black->size_ratio, 0.5);
 }
 
-// Advice by figures alone, with no scan behind them.
+// Advice computed from figures alone, without a scan.
 TEST(TestStrip, TheRecommendationFollowsFromReadability) {
     using Reason = StripAdvice::Reason;
     std::vector<StripCell> cells;

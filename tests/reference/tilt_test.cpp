@@ -1,4 +1,4 @@
-// Tilt against known angles of the simulated scanner, and against Leptonica's own skew finder on the same pages.
+// The tilt compared with known angles of the simulated scanner, and with Leptonica's skew finder on the same pages.
 #include "core/developing/develop.h"
 #include "core/raster/pix.h"
 #include "core/seeing/notice.h"
@@ -25,7 +25,7 @@ TEST(Tilt, IsFoundForTwentyKnownAngles) {
 
         const PixPtr pix = to_pix(with_ink(page, Ink::Black));
         l_float32 angle = 0, confidence = 0;
-        // Leptonica gives the angle that straightens, clockwise positive: the tilt with its sign turned.
+        // Leptonica returns the angle that straightens, clockwise positive: the tilt with the opposite sign.
         pixFindSkewSweepAndSearch(pix.get(), &angle, &confidence, 4, 2, 11, 1, 0.01F);
         leptonica_errors.push_back(std::abs(-static_cast<double>(angle) - truth));
     }

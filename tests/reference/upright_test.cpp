@@ -1,4 +1,4 @@
-// Which way up: pages of many kinds lying in all four directions, and pages that have no text to tell by.
+// Which way up: pages of many kinds in all four directions, and pages without text to decide by.
 #include "jobs/page_work.h"
 #include "jobs/reader_pool.h"
 #include "support/support.h"

@@ -1,4 +1,5 @@
-// Worn words put right: by the shapes of letters, by the letters as their page prints them, by how usual a word is.
+// Worn words are corrected by the shapes of letters, by the letters as the page prints them, and by how common a word
+// is.
 #include "core/ocr/letter_shapes.h"
 #include "core/ocr/page_letters.h"
 #include "core/ocr/parted_words.h"
@@ -16,7 +17,7 @@
 namespace yelvin::test {
 namespace {
 
-// Heights in pixels: a low letter 20, a tall one of its line 29.
+// Heights in pixels: a low letter has 20, a tall one of its line 29.
 TEST(LetterShapes, SmallAndCapitalLettersOfTheSameShapeAreDistinguishedByHeight) {
     const cv::Rect low{0, 9, 16, 20}, large{0, 0, 18, 29};
     const auto word = [](cv::Rect first, cv::Rect second, cv::Rect third) {
@@ -46,7 +47,7 @@ TEST(LetterShapes, TheTallLettersOfALineAreMeasured) {
     EXPECT_EQ(tall_height({{"on", {low, low + cv::Point(20, 0)}}}, 40), 40) << "it has none";
 }
 
-// Copies break thin strokes: a c in two pieces, or a C; an i is in two anyway.
+// Copies break thin strokes: a c or a C in two pieces; an i has two anyway.
 TEST(LetterShapes, SmallLettersAreRecognisedInBrokenPrint) {
     const std::vector<cv::Rect> after_c{
         {20, 0, 4, 29}, {28, 9, 16, 20}, {48, 9, 14, 20}, {66, 9, 16, 20}, {86, 9, 14, 20}};
@@ -81,7 +82,7 @@ TEST(LetterShapes, ASentenceContinuesAfterASmallWordOrANumber) {
     EXPECT_FALSE(within({"der", "Weg"}, "deu")) << "nouns are large";
 }
 
-// Its S is between a large and a small one at this resolution.
+// At this resolution the S is between a capital and a small one.
 TEST(LetterShapes, ANameThatIsNoWordKeepsItsCapital) {
     Reader reader;
     const HardPage page = hard_page(17, 4);
@@ -103,7 +104,7 @@ TEST(LetterShapes, SimilarWordsAreAllKnownWordsOneConfusionAway) {
     EXPECT_EQ(confusable_words("Quillfather", words), std::vector<std::string>());
 }
 
-// A page as it is set, with its words' true places, and single ones below it.
+// A typeset page with the true places of its words, and single words below it.
 class PageLettersTest : public testing::Test {
   protected:
     const Look look_{.face = "Liberation Sans"};
@@ -112,7 +113,7 @@ class PageLettersTest : public testing::Test {
     TextLayer layer_;
     cv::Mat1b grey_;
 
-    // `single` stand in the last line, in this order.
+    // The words of `single` are on the last line, in this order.
     void set(const std::vector<std::string>& single) {
         auto placed = set_words(look_, 11);
         std::erase_if(placed, [](const Placed& word) { return word.y > 85; });
@@ -137,7 +138,7 @@ class PageLettersTest : public testing::Test {
         return ink + box.tl();
     }
     Word& single(size_t i) { return layer_.lines.back().words[i]; }
-    // What it is said to be where it was read so.
+    // Returns the result for a word that was read like this.
     std::string rather(size_t i, const std::string& read, double confidence) {
         const Word word{read, single(i).box, confidence};
         const bool known = words_.knows(read) != WordList::Known::No;
@@ -163,7 +164,7 @@ TEST_F(PageLettersTest, TheInkDecidesBetweenTwoWords) {
     EXPECT_EQ(rather(3, "iower", 99), "lower") << "no word, however well read";
 }
 
-// An f that the copier left the bar of, and of its hook only what a t has as well.
+// An f without its bar, which the copier lost, and with no more of its hook than a t has.
 TEST_F(PageLettersTest, WithoutClearInkTheMoreFrequentWordWins) {
     set({"for", "gilt"});
     const cv::Rect f(single(0).box.tl(), cv::Size(12, single(0).box.height));
@@ -175,7 +176,7 @@ TEST_F(PageLettersTest, WithoutClearInkTheMoreFrequentWordWins) {
     EXPECT_EQ(rather(1, "gilt", 99), "") << "and hardly";
 }
 
-// "rn" and "m" are the same ink but for a gap, and their letters' places meet: each pixel counts once.
+// "rn" and "m" differ only by a gap, and the places of their letters touch: each pixel counts once.
 TEST_F(PageLettersTest, TheInkDecidesBetweenTwoReadings) {
     set({"fern", "mimer", "lower", "Jever"});
     const auto which = [&](size_t i, const char* first, const char* second) {
@@ -193,7 +194,7 @@ TEST_F(PageLettersTest, TheInkDecidesBetweenTwoReadings) {
     EXPECT_EQ(rather(2, "Jower", 90), "lower");
 }
 
-// A stroke beside the l, as dirt on a copier's glass adds one, and a hook that is worn away.
+// A stroke beside the l, as from dirt on a copier's glass, and a hook that is worn away.
 TEST_F(PageLettersTest, TheInkDecidesWithAddedOrLostInk) {
     set({"lower", "fives"});
     const cv::Rect l = single(0).box, f = single(1).box;
@@ -214,7 +215,7 @@ TEST_F(PageLettersTest, APageWithoutWordsGivesNoLetters) {
     EXPECT_FALSE(few.rather(line, {"fives", line.words[0].box, 50}, PageLetters::Standing::Known, {{"lives"}}));
 }
 
-// Each has a far more usual word that looks nearly the same, or is a name that is in no dictionary.
+// Each has a far more common word that looks nearly the same, or is a name that is in no dictionary.
 TEST(WornWords, RareWordsThatAreReadableStay) {
     const std::vector<std::string> sentences{"Mrs Weil climbed the tor above Comer Farm and heard his wails.",
                                              "The dud fuse, a foci table and a gilt frame were found by Jean Prat.",
@@ -240,14 +241,14 @@ TEST(WornWords, RareWordsThatAreReadableStay) {
     EXPECT_EQ(words, words_of(placed));
 }
 
-// Two words of a page that were read as one, with hardly a gap between them.
+// Two words of a page that were read as one, because there is hardly a gap between them.
 class PartedWordsTest : public testing::Test {
   protected:
     const Look look_{.face = "Liberation Sans"};
     const double per_mm_ = look_.dpi / mm_per_inch;
     WordList words_{{"eng"}};
 
-    // Draws the two words behind a third one that stands 1 mm before them, and divides them.
+    // Draws the two words after a third one at a distance of 1 mm, and divides them.
     std::string parted(const std::string& first, const std::string& second, double gap_mm, double confidence = 95) {
         Sheet measure(look_.dpi);
         measure.face(look_);
@@ -296,7 +297,7 @@ TEST(LoneQuotes, ASpeckReadAsAQuoteIsRemovedAndARealQuoteStays) {
     EXPECT_EQ(without({{"\u2018the", {}, 80}, {"inn\u2019", {}, 80}}), "\u2018the inn\u2019\n");
 }
 
-// Counted words as Debian's onboard-data has them; the first file's numbers are invented.
+// Word counts in the format of Debian's onboard-data; the numbers of the first file are invented.
 TEST(WordCounts, GiveTheFrequencyOfAWord) {
     const TempFolder folder;
     write_file(folder / "some.lm", "\n\\data\\\nngram 1=5\n\n\\1-grams:\n1 <unk>\n600 the\n300 for\n90 upon\n10 font\n"

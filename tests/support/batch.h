@@ -1,4 +1,4 @@
-// yelvin-batch as the tests call it.
+// Runs yelvin-batch for the tests.
 #pragma once
 
 #include "support/support.h"

@@ -34,7 +34,7 @@ class Sides {
         return fmt::format("<ellipse cx='{}' cy='{}' rx='{}' ry='{}' fill='url(#soft)' opacity='{}'/>",
                            between(40, 170), between(40, 260), between(8, 26), between(5, 18), opacity);
     }
-    // A fold: a long line, not quite straight, dark on one side.
+    // A fold: a long, not quite straight line, dark on one side.
     std::string crease(bool across, double opacity) {
         std::string path;
         const double at = across ? between(90, 200) : between(70, 140), slant = between(-3, 3);
@@ -52,7 +52,7 @@ class Sides {
                 fmt::format("<circle cx='12' cy='{}' r='3' fill='{}'/>", 148.5 + (i - (count - 1) / 2.0) * 80, colour);
         return out;
     }
-    // Words in pencil: small waves with risers, as handwriting has.
+    // Words in pencil: small waves with ascenders, like handwriting.
     std::string pencil(double x, double y, int letters, double darkness) {
         std::string path = fmt::format("M{} {}", x, y);
         for (int i = 0; i < letters; ++i) {
@@ -77,7 +77,7 @@ class Sides {
                            typed(x - (round ? 7 : 10), y + 1, 8, round ? "PAID 7" : "RECEIVED", colour));
     }
 
-    // What a cup or a drop left: pale, its rim darker, no edge sharper than a third of a millimetre.
+    // A stain of a cup or a drop: pale with a darker rim, and no edge sharper than a third of a millimetre.
     std::string stain() {
         const double x = between(40, 170), y = between(40, 250), radius = between(4, 40), rim = between(0.4, 1.5);
         const double inner = 1 - 2 * rim / radius, middle = 1 - rim / radius;
@@ -89,7 +89,7 @@ class Sides {
                            "r='{6}' fill='url(#stain)'/>",
                            pale, std::max(0.0, inner), std::max(0.1, middle), dark, x, y, radius);
     }
-    // One letter as people sign with it, 5 to 10 mm high.
+    // A single letter as a signature, 5 to 10 mm high.
     std::string initial(double paper) {
         const char* letters[] = {"M0 0 l2 -6 l2 6 m-3.2 -2.2 l2.4 0", "M0 0 q0 -7 3 -6 q2 1 -1 3 q4 1 1 3 q-2 1 -4 0",
                                  "M4 -5 q-4 -2 -4 2 q0 4 4 2", "M0 0 l0 -6 m0 3 l3 -3 m-3 3 l3.4 3",
@@ -102,7 +102,7 @@ class Sides {
                            std::min(255, level + static_cast<int>(between(0, 40))), between(0.3, 0.6) / size);
     }
     int below(int count) { return static_cast<int>(between(0, count - 1e-9)); }
-    // On paper of that grey level.
+    // On paper of this grey level.
     std::string faint_note(double paper) {
         const char* numbers[] = {"7", "12", "- 3 -", "iv", "Page 2", "1"};
         switch (below(4)) {
@@ -131,7 +131,7 @@ std::vector<HardSide> hard_sides(const std::filesystem::path& folder) {
         side.sheet.back.file = original("lease-1");
         side.sheet.show_through = strength;
     };
-    // Blank.
+    // Blank sides.
     for (const char* paper : papers) s.add(fmt::format("bare paper {}", paper), false, "", paper);
     for (const double opacity : {0.08, 0.16, 0.28, 0.4}) s.add("smudge", false, s.smudge(opacity) + s.smudge(opacity));
     for (const double opacity : {0.3, 0.5, 0.8}) s.add("crease", false, s.crease(opacity > 0.4, opacity));
@@ -153,7 +153,7 @@ std::vector<HardSide> hard_sides(const std::filesystem::path& folder) {
     behind(s.add("through, crease and dust", false, s.crease(true, 0.5), papers[1]), 0.12);
     s.all.back().sheet.dust = 40;
     s.add("smudge and crease on grey paper", false, s.smudge(0.25) + s.crease(false, 0.5), papers[2]).sheet.dust = 20;
-    // Used.
+    // Used sides.
     for (const double darkness : {28.0, 36.0, 45.0, 60.0, 90.0})
         s.add(fmt::format("pencil note, {} levels", darkness), true, s.pencil(70, 90, 9, darkness));
     s.add("pencil note at the edge", true, s.pencil(150, 285, 7, 45));

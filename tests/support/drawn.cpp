@@ -45,7 +45,7 @@ std::vector<Drawn> drawn_document() {
     return {first, second};
 }
 
-// The words as running text has them.
+// The words in the order of running text.
 std::vector<std::string> words_of(const std::vector<Drawn>& pages) {
     std::vector<std::string> words;
     for (const Drawn& page : pages) {

@@ -26,7 +26,7 @@ std::atomic<bool> counts{false};
 
 bool is_below(const char* path) { return path && std::strncmp(path, below, std::strlen(below)) == 0; }
 
-// Whether the call about this path is the one that fails; errno says so.
+// Whether the call for this path is the one that fails; then errno is set.
 bool fails(const char* path) {
     if (!counts || !is_below(path) || count++ != fails_at) return false;
     errno = fails_with;
@@ -66,7 +66,7 @@ int FailingCalls::calls() const { return count; }
 
 }
 
-// libc's, as <unistd.h>, <stdio.h>, <dirent.h> and <sys/stat.h> declare them.
+// libc's functions, as <unistd.h>, <stdio.h>, <dirent.h> and <sys/stat.h> declare them.
 using yelvin::test::fails;
 using yelvin::test::real;
 

@@ -1,13 +1,13 @@
-// What the program, or a library for it, asks of the file system, and one of these calls that fails.
+// The calls of the program and its libraries to the file system, of which one fails.
 #pragma once
 
 #include <filesystem>
 
 namespace yelvin::test {
 
-// While it lives, calls about anything below `folder` are counted, on all threads, and the one of the number `at` (from
-// 0) fails with `code` and is not carried out; a close is, and fails. One at a time. It stands in for libc's functions,
-// in programs that are linked with it: what libc calls within itself is not seen, but for what stdio does.
+// While it exists, calls for anything below `folder` are counted on all threads, and the one with the number `at` (from
+// 0) fails with `code` and is not carried out; a close is carried out and fails. Only one may exist. It replaces libc's
+// functions in programs that are linked with it: calls within libc are not seen, except those of stdio.
 class FailingCalls {
   public:
     FailingCalls(const std::filesystem::path& folder, int at, int code);

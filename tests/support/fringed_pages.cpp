@@ -30,7 +30,7 @@ class PrintedPage {
         for (int i = 0; i < count; ++i) out += std::string(i ? " " : "") + one_of(all);
         return out;
     }
-    // What is printed in black and grey.
+    // Print in black and grey.
     std::string print() {
         const char* fonts[] = {"DejaVu Sans", "Liberation Serif", "Nimbus Sans", "P052", "Liberation Mono"};
         const char* inks[] = {"#0a0a0a", "#222222", "#333333", "#555555"};
@@ -54,7 +54,7 @@ class PrintedPage {
                                on_paper("#eeeeee"), on_paper("#333333"), between(60, 200));
         return out;
     }
-    // One thing in colour, 1 to 20 mm across.
+    // One coloured thing, 1 to 20 mm across.
     std::string coloured() {
         const double x = between(30, 150), y = between(40, 250);
         const char* strong[] = {"#b01828", "#1f3fa0", "#0e6a3c", "#8a2a86"};
@@ -96,7 +96,7 @@ class PrintedPage {
     T one_of(std::initializer_list<T> all) {
         return *(all.begin() + static_cast<std::ptrdiff_t>(random_() % all.size()));
     }
-    // Ink takes its share from what the paper throws back. Colours as "#rrggbb".
+    // Ink absorbs its share of the light that the paper reflects. Colours as "#rrggbb".
     std::string on_paper(const std::string& ink) const {
         std::string out = "#";
         for (size_t i = 1; i < 7; i += 2)

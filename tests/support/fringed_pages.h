@@ -1,5 +1,5 @@
 // Pages scanned by a sensor whose lines for red and blue lie beside the one for green, so that the edges of black print
-// have fringes of colour. Made as drawings, scanned by the simulated feeder, always the same.
+// have coloured fringes. They are drawings, scanned by the simulated feeder, and always the same.
 #pragma once
 
 #include "support/support.h"
@@ -12,8 +12,8 @@ struct FringedPage {
     double dpi = 300;
 };
 
-// Print in black and grey on white, grey or yellowed paper, the lines up to 0.1 mm apart, grain 1 to 4, 200 or 300 dpi.
-// With Tint::Some there is one thing in colour on it besides: a stamp, a signature in ballpoint, a marked word, a
+// Print in black and grey on white, grey or yellowed paper, the sensor's lines up to 0.1 mm apart, grain 1 to 4, 200 or
+// 300 dpi. With Tint::Some there is also one coloured thing on it: a stamp, a signature in ballpoint, a marked word, a
 // tinted row of a table, a red number or a small logo. Every number gives another page; the drawing is written into
 // `folder`.
 enum class Tint { None, Some };

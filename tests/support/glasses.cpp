@@ -23,7 +23,7 @@ class Things {
                                w, h, body));
         return file;
     }
-    // A landscape: a sky that may be as bright as paper, hills, water, a few things in front.
+    // A landscape: a sky that may be as bright as paper, hills, water, a few things in the foreground.
     std::string landscape(double x, double y, double w, double h, bool bright_sky) {
         const char* sky = bright_sky ? "#ffffff" : chance(0.5) ? "#9db4c8" : "#b9b3a2";
         std::string out =
@@ -155,7 +155,7 @@ std::vector<Glass> hard_glasses(const std::filesystem::path& folder, int count) 
             const double reach = 0.5 * std::min(place.w_mm, place.h_mm);
             place.x_mm = things.between(reach, 216 - reach);
             place.y_mm = things.between(reach, 297 - reach);
-            // The bar at the right edge hides 3 mm of the lid.
+            // A bar at the right edge hides 3 mm of the lid.
             Region seen = place;
             if (glass.rim_bar) seen.x_mm += 5;
             if (!on_glass(place) || !on_glass(seen)) continue;

@@ -1,5 +1,5 @@
-// Glasses full of things, with the truth about where they lie: photographs, some with white borders or bright skies,
-// cards, receipts and sheets, at any angle, on lids of any brightness, with dust, hairs and the lid's edge in sight.
+// Glasses with many items whose true places are known: photographs, some with white borders or bright skies, cards,
+// receipts and sheets, at any angle, on lids of any brightness, with dust, hairs and the visible edge of the lid.
 // Always the same.
 #pragma once
 
@@ -19,10 +19,10 @@ struct Glass {
 // Writes the drawings into `folder`.
 std::vector<Glass> hard_glasses(const std::filesystem::path& folder, int count);
 
-// The glass as the simulated scanner delivers it, dust and the lid's edge put in.
+// The glass as the simulated scanner delivers it, with dust and the edge of the lid.
 Raster scan_glass(const Glass& glass, double dpi, RectMm area = {});
 
-// Share of the two turned rectangles' union that both cover.
+// Returns the area of the intersection of two turned rectangles, as a share of their union.
 double overlap(const Region& a, const Region& b);
 
 }

@@ -17,7 +17,7 @@ namespace yelvin::test {
 
 namespace {
 
-// Spots of a size in pixels and a strength in shares of white.
+// Spots of a size in pixels and a strength as a share of white.
 cv::Mat grain(const cv::Size& size, double spot, double strength, unsigned seed) {
     cv::Mat noise(size, CV_32F);
     cv::RNG random(seed);
@@ -51,7 +51,7 @@ cv::Mat threshold(const cv::Mat& page, double at) {
     return black;
 }
 
-// The scanner's own: a little blur and noise, eight bits.
+// The scanner's effect: a little blur and noise, eight bits.
 Raster sensed(cv::Mat page, double dpi, double blur = 0.5, double noise = 0.008, unsigned seed = 5) {
     cv::GaussianBlur(page, page, {}, blur);
     if (page.channels() == 3) {
@@ -83,7 +83,7 @@ auto rough(double spot, double strength) {
     };
 }
 
-// Each letter's line struck with another force.
+// Each letter is struck with a different force.
 Raster worn_ribbon(const Look& look, const std::vector<Placed>& words, unsigned seed) {
     cv::Mat page = cv::Scalar::all(1) - draw(look, words);
     cv::Mat force = grain(page.size(), look.dpi / 25, 0.25, seed);
@@ -159,7 +159,7 @@ Raster on_lines(const Look& look, const std::vector<Placed>& words, unsigned see
                   look.dpi, 0.5, 0.008, seed);
 }
 
-// Every second paragraph white on a dark band.
+// Every second paragraph is white on a dark band.
 Raster reversed_bands(const Look& look, const std::vector<Placed>& words, unsigned seed) {
     const double size = look.points * 25.4 / 72;
     const auto dark = [&](int line) { return line % 8 < 3; };

@@ -1,5 +1,5 @@
-// Printed pages of the kinds that are hard to read, with the truth from their own drawing: every word as it was set.
-// Always the same for one kind and seed.
+// Printed pages of kinds that are hard to read, with every word as it was typeset. Always the same for one kind and
+// seed.
 #pragma once
 
 #include "core/raster/raster.h"
@@ -22,7 +22,7 @@ std::string hard_kind(size_t index);
 // A page of about 110 words, 150 x 110 mm; `index` is 0 to hard_kinds() - 1.
 HardPage hard_page(size_t index, unsigned seed);
 
-// The same with other words in another face.
+// The same with other words in another typeface.
 using SetWords = std::function<std::vector<Placed>(const Look&)>;
 struct SetPage {
     Raster scanned;
@@ -31,11 +31,11 @@ struct SetPage {
 SetPage hard_page_with(size_t index, unsigned seed, const char* face, const SetWords& set);
 SetPage clean_page_with(const char* face, const SetWords& set); // 10 pt, black on white at 300 dpi
 
-// Without the marks before and after its letters and digits.
+// Returns the word without the punctuation before and after its letters and digits.
 std::string letters_of(const std::string& word);
 
-// How many of `truth` are among `read`, each as often as it stands there, and how many of `read` are not among `truth`.
-// Marks before and after the letters do not count.
+// How many of `truth` are in `read`, each as often as it occurs there, and how many of `read` are not in `truth`.
+// Punctuation before and after the letters does not count.
 struct WordCount {
     int found = 0, of = 0, invented = 0;
     WordCount& operator+=(const WordCount& other);

@@ -1,4 +1,4 @@
-// What is on a sheet, measured as another program draws it.
+// Where ink is on a page, measured in another program's drawing.
 #pragma once
 
 #include "core/raster/image_file.h"
@@ -10,7 +10,7 @@
 
 namespace yelvin::test {
 
-// Where ink begins and ends on a page of a PDF, in mm, as poppler draws it.
+// Returns the bounding box of the ink on a page of a PDF in mm, as poppler draws it.
 inline cv::Rect2d ink_on(const std::filesystem::path& pdf, int page, const TempFolder& folder) {
     const std::string out = (folder / "seen").string(), number = std::to_string(page);
     EXPECT_EQ(

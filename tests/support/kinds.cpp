@@ -56,7 +56,7 @@ class Pages {
             "text-anchor='middle' font-size='{5}' font-family='Inter,sans-serif' fill='{3}'>PAID</text>",
             x, y, r, colour, y + r * 0.2, r * 0.55);
     }
-    // Sky, land and water; `grey` without any colour.
+    // Sky, land and water; without any colour if `grey`.
     std::string picture(double x, double y, double w, double h, bool grey, int variant) {
         static constexpr const char* skies[] = {"#8fb0cc", "#d9b98a", "#b7c4cf"};
         static constexpr const char* lands[] = {"#5d6f42", "#7a6448", "#49604f"};
@@ -105,21 +105,21 @@ void add_text_pages(Pages& p) {
               "<g fill='none' stroke='#222' stroke-width='0.5'><circle cx='74' cy='80' r='40'/><path d='M20 40L130 "
               "120M20 120L130 "
               "40'/></g>");
-    // Yellowed and tinted paper is not a colour that has to be kept.
+    // The colour of yellowed and tinted paper need not be kept.
     for (const char* tint : {"#f6ecd2", "#efe2c0", "#e9dcc0", "#f2f2e4"})
         p.add(fmt::format("yellowed paper {}", tint), Ink::Black, PageKind::Text, Pages::paper(tint) + p.letter());
-    // Colour noise of a poor sensor.
+    // The colour noise of a poor sensor.
     for (const double grain : {4.0, 6.0, 8.0}) {
         p.add(fmt::format("colour noise {}", grain), Ink::Black, PageKind::Text, white + p.letter()).grain = grain;
     }
-    // Pencil and faded print turn to nothing in black.
+    // Pencil and faded print disappear in black and white.
     p.add("dark pencil, which black keeps", Ink::Black, PageKind::Text,
           white + p.letter() + p.handwriting(25, 185, 26, "#8a8a8a", 0.5));
     for (const char* grey : {"#a8a8a8", "#b2b2b2", "#bcbcbc"})
         p.add(fmt::format("pencil note {}", grey), Ink::Grey, PageKind::Text,
               white + p.letter() + p.handwriting(25, 185, 26, grey, 0.5));
     p.add("grey stamp", Ink::Grey, PageKind::Text, white + p.letter() + Pages::stamp(110, 180, 12, "#aaaaaa"));
-    // Faded as a whole, it is dark enough against its paper: black keeps it.
+    // A page that faded as a whole is still dark enough against its paper: black and white keeps it.
     p.add("faded receipt with a total in black", Ink::Black, PageKind::Text,
           Pages::paper("#ffffff", 80, 160) + p.text(6, 8, 66, 100, 3.2, "#b0b0b0") + p.text(6, 120, 50, 12, 6), 80,
           160);

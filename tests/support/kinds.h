@@ -1,4 +1,4 @@
-// Pages of every kind an office gets, with the truth about the ink they need and what they are. Always the same.
+// Pages of every kind that an office receives, with the colour mode that they need and their kind. Always the same.
 #pragma once
 
 #include "core/seeing/notice.h"
@@ -17,7 +17,7 @@ struct KindOfPage {
 
 std::vector<KindOfPage> kinds_of_pages(const std::filesystem::path& folder);
 
-// The page alone, filling the picture.
+// The page alone fills the picture.
 Raster scan_page(const KindOfPage& page, double dpi);
 
 }

@@ -20,7 +20,7 @@ struct Writing {
     std::vector<const char*> sentences; // invented for these pages
 };
 
-// Japanese and Chinese are cut where a line may end.
+// Japanese and Chinese text is divided where a line may end.
 const std::map<std::string, Writing>& writings() {
     static const std::map<std::string, Writing> all{
         {"eng",
@@ -106,7 +106,7 @@ const std::map<std::string, Writing>& writings() {
 
 bool has_no_spaces(const std::string& language) { return language == "jpn" || language == "chi_sim"; }
 
-// As it stands on paper, from the left, Arabic letters joined.
+// The text as it is on paper, from the left, with Arabic letters joined.
 std::string printed(const std::string& word) {
     const auto text = icu::UnicodeString::fromUTF8(in_visual_order(word));
     std::vector<UChar> joined(2 * static_cast<size_t>(text.length()) + 1);
@@ -118,7 +118,7 @@ std::string printed(const std::string& word) {
     return U_SUCCESS(failed) ? icu::UnicodeString(joined.data(), length).toUTF8String(out) : word;
 }
 
-// Draws the language's sentences from `y` on (mm) and gives where they end.
+// Draws the sentences of the language from `y` on (mm) and returns where they end.
 double set_lines(Sheet& sheet, LanguagePage& page, const std::string& language, unsigned seed, double y, size_t count) {
     const Writing& writing = writings().at(language);
     const bool leftwards = language == "heb" || language == "ara", spaced = !has_no_spaces(language);

@@ -1,5 +1,5 @@
 // Printed pages in languages whose data are in Debian, drawn with known words: accents, other scripts, lines from right
-// to left, and without spaces.
+// to left, and text without spaces.
 #pragma once
 
 #include "core/raster/raster.h"
@@ -16,11 +16,11 @@ struct LanguagePage {
     std::string text() const;                    // words with spaces, or without where the language has none
 };
 
-// eng, deu, fra, pol, ell, heb, ara, jpn, chi_sim, kor.
+// eng, deu, fra, pol, ell, heb, ara, jpn, chi_sim or kor.
 std::vector<std::string> page_languages();
-// The same for the same seed.
+// The page is the same for the same seed.
 LanguagePage language_page(const std::string& language, unsigned seed);
-// Both on one page: a paragraph in each.
+// Two languages on one page, with a paragraph each.
 LanguagePage two_languages(const std::string& first, const std::string& second, unsigned seed);
 
 }

@@ -1,4 +1,4 @@
-// The words that papers carry, in each language; for drawing papers only.
+// The words on documents in each language; only for drawing documents.
 #pragma once
 
 #include <array>
@@ -21,7 +21,7 @@ enum class PaperType {
     Form
 };
 
-// What a paper of a type is called, the word before its number, and the word before its date.
+// The name of a kind of document, the word before its number, and the word before its date.
 struct TypeWords {
     std::string title, number, date;
 };

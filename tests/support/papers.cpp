@@ -204,7 +204,7 @@ class Writer {
         }
     }
 
-    // The date, the number and what else stands beside them.
+    // The date, the number and the lines beside them.
     void marks() {
         std::vector<std::pair<std::string, std::string>> info;
         const bool columns = layout_.when == When::Columns;

@@ -1,5 +1,5 @@
-// Papers as an office gets them, drawn with known facts: what they are, from whom, of which day, under which number.
-// In English, German, French and Dutch, in 32 layouts. All of it is invented.
+// Documents as an office receives them, drawn with known facts: kind, sender, date and number. In English, German,
+// French and Dutch, in 32 layouts. All of it is invented.
 #pragma once
 
 #include "core/raster/raster.h"
@@ -15,7 +15,7 @@ inline constexpr double printed_dpi = 200;
 inline constexpr std::chrono::year_month_day papers_scanned_on{std::chrono::year(2026), std::chrono::month(11),
                                                                std::chrono::day(27)};
 
-// Empty: the paper does not say.
+// Empty: the document does not have it.
 struct PaperTruth {
     std::string language; // Tesseract's name
     size_t layout = 0;
@@ -29,12 +29,12 @@ struct DrawnPaper {
     TextLayer printed; // as a faultless reading has it, at printed_dpi
 };
 
-// Another paper for each index; each language in every layout after 128 of them.
+// Every index gives another document; after 128 of them each language was in every layout.
 DrawnPaper drawn_paper(size_t index);
-// Likewise, from the sender of that number (0 to 11) in the language (0 to 3), in the layout.
+// A document of the sender with that number (0 to 11), in the language (0 to 3) and the layout.
 DrawnPaper drawn_paper(size_t index, size_t language, size_t layout, size_t sender);
 
-// A sender's name as it is written in an address on the web: what tells two of them apart.
+// A sender's name as it is written in a web address, which tells two of them apart.
 std::string web_name(std::string name);
 
 Raster scanned(const DrawnPaper& paper, double dpi, double angle_degrees = 0);

@@ -1,4 +1,4 @@
-// A sheet that papers are written on: what is drawn, and the words where they stand as a faultless reading has them.
+// A sheet on which documents are drawn, and the words at their places as perfect OCR would return them.
 #pragma once
 
 #include "support/papers.h"
@@ -19,7 +19,7 @@ inline std::string escaped(const std::string& text) {
     return out;
 }
 
-// The sheet while it is written on; sizes in points, places in mm.
+// The sheet that is being drawn; sizes in points, places in mm.
 class Drawing {
   public:
     Drawing(const char* face, const std::string& language) : face_(face) { printed_.language = language; }
@@ -51,7 +51,7 @@ class Drawing {
 
     static int px(double mm) { return static_cast<int>(std::lround(mm * printed_dpi / 25.4)); }
 
-    // The words where they stand, as a faultless reading would have them.
+    // The words at their places, as perfect OCR would return them.
     void print(double x, double y, double pt, const std::string& words, std::string_view how) {
         const std::unique_ptr<cairo_surface_t, decltype(&cairo_surface_destroy)> surface(
             cairo_image_surface_create(CAIRO_FORMAT_A8, 1, 1), cairo_surface_destroy);

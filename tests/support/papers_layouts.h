@@ -1,4 +1,4 @@
-// How papers are laid out, for the tests of what is read on them: 32 ways.
+// The 32 layouts of documents, for the tests of their facts.
 #pragma once
 
 #include "support/papers.h"

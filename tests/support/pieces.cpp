@@ -90,7 +90,7 @@ class Objects {
         return drawing(out, "#ffffff");
     }
 
-    // A few walls and hardly a word.
+    // A few walls and hardly any words.
     std::string plan() {
         std::string out;
         std::vector<double> xs, ys;
@@ -113,7 +113,7 @@ class Objects {
         return drawing(out, "#fbfaf6");
     }
 
-    // Clouds of every size, hills, and a few sharp things: what a photograph has, made by us.
+    // Clouds of every size, hills, and a few sharp things: generated in place of a photograph.
     cv::Mat photograph(double dpi) {
         const cv::Size size(scanned_px(size_.width, dpi), scanned_px(size_.height, dpi));
         cv::RNG noise(random_());
@@ -173,7 +173,7 @@ Raster scanned(const LaidPaper& paper, SizeMm area, double dpi, Ink ink, double 
     return sink.pages.empty() ? Raster{} : sink.pages.front();
 }
 
-// The thing's middle lies at (x, y) on the glass, turned by `degrees`.
+// The middle of the item is at (x, y) on the glass, turned by `degrees`.
 Pose object_to_glass(SizeMm object, double x, double y, double degrees) {
     Pose turn{degrees * CV_PI / 180, 0, 0, 1};
     const cv::Point2d middle = turn({object.width / 2, object.height / 2});
@@ -202,7 +202,7 @@ PieceSet laid_in_pieces(const std::filesystem::path& folder, const std::string& 
             const int quarter = laying.any_way_round ? static_cast<int>(between(0, 3.999)) : 0;
             SizeMm area = laying.glass;
             if (quarter % 2 == 1) std::swap(area.width, area.height);
-            // The part of the thing that shall be in the middle of the glass.
+            // The part of the item that is to be in the middle of the glass.
             const cv::Point2d middle(-4 + step_x * column + laying.glass.width / 2,
                                      -4 + step_y * row + laying.glass.height / 2);
             const Pose turn{(tilt + 90 * quarter) * CV_PI / 180, 0, 0, 1};

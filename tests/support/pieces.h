@@ -1,6 +1,5 @@
-// Things larger than the glass, scanned in pieces by the simulated scanner, with the truth about where each piece lies.
-// Every kind that is hard in its own way: text, drawings, photographs, tables, plans that are nearly empty. Always the
-// same.
+// Items larger than the glass, scanned in pieces by the simulated scanner; the true place of each piece is known. Every
+// kind that is hard in its own way: text, drawings, photographs, tables, plans that are nearly empty. Always the same.
 #pragma once
 
 #include "core/stitch/layout.h"
@@ -23,7 +22,7 @@ struct PieceSet {
 
 enum class ObjectKind { Text, Drawing, Photograph, Table, Plan };
 
-// How it is laid on the glass.
+// The position on the glass.
 struct Laying {
     int columns = 2, rows = 1;
     double overlap = 0.12; // of a piece
@@ -40,10 +39,10 @@ struct Laying {
 PieceSet laid_in_pieces(const std::filesystem::path& folder, const std::string& name, ObjectKind kind, unsigned seed,
                         const Laying& laying);
 
-// The thing itself without grain and evenly lit, as one scan: what the stitched picture should be.
+// The item itself without grain and evenly lit, as one scan: what the stitched picture should be.
 Raster whole(const PieceSet& set, double dpi, Ink ink);
 
-// The sets that stitching is measured by, one by one or all.
+// The sets by which stitching is measured, one by one or all.
 enum class HardSet {
     TextOfTwo,
     TextOfSixAndAStranger,
@@ -64,7 +63,8 @@ inline constexpr int hard_set_count = 14;
 PieceSet hard_set(const std::filesystem::path& folder, HardSet which);
 std::vector<PieceSet> hard_sets(const std::filesystem::path& folder);
 
-// How far a layout sets the corners of the pieces wrong, in mm, after the best rigid alignment of all of them together.
+// The largest and mean errors of the corners of the pieces in mm, after the best rigid alignment of all of them
+// together.
 struct CornerErrors {
     double worst_mm = 0, mean_mm = 0;
 };

@@ -17,7 +17,7 @@ namespace yelvin::test {
 
 namespace {
 
-// The names of one of the package's tables, word by word.
+// The names in one of the package's tables, word by word.
 void add_names(std::set<std::string>& names, const char* table) {
     std::ifstream in(std::string("/usr/share/iso-codes/json/iso_") + table + ".json");
     const auto table_of = nlohmann::json::parse(in);
@@ -27,7 +27,7 @@ void add_names(std::set<std::string>& names, const char* table) {
     }
 }
 
-// Names of programs: of POSIX's list of utilities (from memory), and of two words.
+// Names of programs: those of POSIX's list of utilities (from memory), and names made of two words.
 constexpr std::array commands{
     "awk",     "basename", "bc",      "chgrp",    "chmod",    "chown",     "cksum",     "cmp",      "crontab",
     "csplit",  "ctags",    "dirname", "df",       "du",       "expr",      "fuser",     "gencat",   "getconf",
@@ -42,7 +42,7 @@ std::vector<std::string> surnames() {
                                "Fim", "Hob",  "Ket", "Mun", "Rin", "Sib", "Ust", "Xan", "Yor", "Clem", "Iver"};
     constexpr std::array last{"mor",  "bar", "er",  "io",  "ell", "ing", "ovic",
                               "stra", "ick", "aux", "wen", "lin", "rni", "tz"};
-    // Those that a confusion of print makes words of: "lever", "letter", "lower".
+    // Words that a confusion of letters turns into common ones: "lever", "letter", "lower".
     std::vector<std::string> all{"Jever", "Jetter", "Jower",  "Jocke", "Jast",  "Jandau", "Junio", "Jiner",
                                  "Tamp",  "Fock",   "Ciose",  "Bnt",   "Heil",  "Rernes", "Modem", "Clern",
                                  "Vard",  "Iohn",   "Oidham", "Pauf",  "Stoue", "Barnett"};
@@ -56,7 +56,7 @@ bool is_of_letters(const std::string& word) {
            std::ranges::all_of(word, [](unsigned char c) { return std::isalpha(c) || c >= 0x80; });
 }
 
-// Accented letters of Latin-1 are as far as English reading goes.
+// The English language data know the accented letters of Latin-1 only.
 bool is_readable(const std::string& word) {
     for (size_t i = 0; i < word.size(); ++i) {
         const auto c = static_cast<unsigned char>(word[i]);
@@ -95,7 +95,7 @@ const std::vector<std::string>& rare_words() {
     return words;
 }
 
-// Every second word of a sentence is a rare one, and every fourth is a list of them.
+// Every second word of a sentence is a rare one, and every fourth sentence is a list of them.
 std::vector<std::string> rare_sentences(unsigned seed, size_t from, size_t every) {
     std::vector<std::string> own;
     for (size_t i = from; i < rare_words().size(); i += every) own.push_back(rare_words()[i]);

@@ -1,4 +1,4 @@
-// Words that no English dictionary has, as they stand in letters and lists: names of places and languages from the
+// Words that are in no English dictionary, as they occur in letters and lists: names of places and languages from the
 // tables of ISO 3166-2 and ISO 639-3 (Debian's package iso-codes), terms, invented surnames, names of commands.
 #pragma once
 
@@ -11,9 +11,9 @@
 
 namespace yelvin::test {
 
-// A page with such words between the sentences of a harbour office, in one of four faces; those of even numbers are
-// clean, the others of one of the hard kinds. `from` and `every` take one part of the words out of several that have
-// none in common.
+// A page with such words between the sentences of a harbour office, in one of four typefaces; pages with even numbers
+// are clean, the others are of one of the hard kinds. `from` and `every` select one of several parts of the words that
+// have none in common.
 struct RarePage {
     std::string kind;
     Raster scanned;
@@ -21,14 +21,14 @@ struct RarePage {
 };
 RarePage rare_page(unsigned number, size_t from, size_t every);
 
-// A word that was printed, read rightly by the engine itself, and what became of it.
+// A printed word that the engine itself read correctly, and what became of it.
 struct Changed {
     std::string printed, read;
     double confidence = 0; // of 100, of the engine
 };
 
-// Compares readings of the same page word by word, by their places: `first` by the engine itself, `last` by the whole
-// of reading. `dpi` is that of both.
+// Compares two results for the same page word by word, by their places: `first` by the engine alone, `last` by all of
+// OCR. `dpi` is the resolution of both.
 struct RareCount {
     int correct = 0, wrong = 0, mended = 0; // read rightly at first, read otherwise, of these put right
     std::vector<Changed> changed;           // rightly read words that are others now

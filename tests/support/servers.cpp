@@ -36,7 +36,7 @@ bool answers(int port) {
     return does;
 }
 
-// Some of them are in sessions of their own.
+// Some of them are in their own sessions.
 void kill_with_children(pid_t process) {
     std::istringstream children(read_file(fmt::format("/proc/{0}/task/{0}/children", process)));
     ::kill(process, SIGKILL);
@@ -278,7 +278,7 @@ void RealServer::configure() {
 
 void RealServer::start() {
     configure();
-    // Apache waits for ever for a list of locks that it had begun to make when it was killed.
+    // Apache waits for ever for a list of locks that it was creating when it was killed.
     for (const auto& each : fs::directory_iterator(base_ / "locks")) fs::remove(each);
     if (how_.which == Which::OpenSsh && ::geteuid() == 0) fs::create_directories("/run/sshd");
     process_ = begin(command(), base_ / "said");

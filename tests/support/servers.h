@@ -1,5 +1,5 @@
-// Real servers on the loopback, for as long as a test takes: lighttpd and Apache with WebDAV, OpenSSH with SFTP, and
-// asyncssh's, which asks for a password without having users of this machine.
+// Real servers on the loopback interface, for the duration of a test: lighttpd and Apache with WebDAV, OpenSSH with
+// SFTP, and asyncssh's, which asks for a password without being a user of this machine.
 #pragma once
 
 #include "core/sending/delivery.h"
@@ -13,7 +13,7 @@ int free_port();
 // A self-signed certificate with its key in one file, for "localhost".
 void make_certificate(const std::filesystem::path& pem);
 
-// Takes connections and never says a word.
+// A server that accepts connections and is silent.
 class SilentServer {
   public:
     SilentServer();
@@ -28,7 +28,7 @@ class SilentServer {
     std::vector<int> taken_;
 };
 
-// The stand-in that ships, with what it is told to do: "--busy", "3" …
+// The stand-in that ships with Yelvin, with its options: "--busy", "3" …
 class StandInServer {
   public:
     explicit StandInServer(std::vector<std::string> manners = {});
@@ -50,7 +50,7 @@ class StandInServer {
     pid_t process_ = -1;
 };
 
-// All that lies in a folder and those within it, but for what servers keep there for themselves; sorted.
+// All files in a folder and its subfolders, except those that servers keep for themselves; sorted.
 std::vector<std::string> files_within(const std::filesystem::path& folder);
 
 class RealServer {
@@ -67,7 +67,7 @@ class RealServer {
     void start(); // returns as soon as it answers
     void stop();  // at once, whatever it is doing
     void change_certificate();
-    // Its files in a file system of its own, of so many bytes; whether this user may do that.
+    // Its files are in a file system of their own with so many bytes; whether this user may do that.
     bool has_only(std::uint64_t bytes);
     bool is_sftp() const { return how_.which == Which::OpenSsh || how_.which == Which::AsyncSsh; }
 

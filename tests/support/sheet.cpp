@@ -8,7 +8,7 @@ namespace yelvin::test {
 
 namespace {
 
-// Invented for these pages: the everyday writing of a harbour office.
+// Invented for these pages: everyday texts of a harbour office.
 constexpr const char* sentences[] = {
     "The lower basin will be drained on Monday for the yearly inspection of its walls.",
     "Please move your boat to the upper landing before seven in the evening.",

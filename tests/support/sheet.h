@@ -1,4 +1,4 @@
-// A sheet of paper being drawn for a test: words set in a face, whose places and order are known.
+// A sheet of paper that is drawn for a test: typeset words with known places and order.
 #pragma once
 
 #include <opencv2/core.hpp>
@@ -26,7 +26,7 @@ struct Look {
 using Surface = std::unique_ptr<cairo_surface_t, decltype(&cairo_surface_destroy)>;
 using Pen = std::unique_ptr<cairo_t, decltype(&cairo_destroy)>;
 
-// A page being drawn at twice its resolution, in millimetres; `take` gives it at its own, as shares of white.
+// A page that is drawn at twice its resolution, in millimetres; `take` returns it at its own, as shares of white.
 class Sheet {
   public:
     explicit Sheet(double dpi)
@@ -87,14 +87,14 @@ struct Placed {
     int line;
 };
 
-// Invented sentences of a harbour office, each once.
+// Invented sentences of a harbour office, each of them once.
 std::vector<std::string> harbour_sentences(unsigned seed);
-// The words of sentences set ragged in a column, three sentences in a paragraph, until it is full.
+// The words of sentences set ragged right in a column, three sentences in a paragraph, until it is full.
 std::vector<Placed> set_words(const Look& look, const std::vector<std::string>& sentences_in_order);
 std::vector<Placed> set_words(const Look& look, unsigned seed); // of the harbour office
 std::vector<std::string> words_of(const std::vector<Placed>& placed);
 
-// The sheet as shares of white, CV_32FC3; `before` draws under the words, `each` is asked before each of them.
+// The sheet as shares of white, CV_32FC3; `before` draws below the words, `each` is called before each of them.
 cv::Mat draw(const Look& look, const std::vector<Placed>& placed, const std::function<void(Sheet&)>& before = {},
              const std::function<void(Sheet&, const Placed&)>& each = {});
 

@@ -1,4 +1,4 @@
-// What several tests need: a folder that goes away, other programs, scans with known truth, and the words of a PDF.
+// What several tests need: a temporary folder, other programs, scans with known truth, and the words of a PDF.
 #pragma once
 
 #include "core/raster/raster.h"
@@ -39,7 +39,7 @@ std::filesystem::path original(const std::string& name); // of the demo, without
 
 inline constexpr RectMm a4_area{0, 0, 210, 297};
 
-// A demo original scanned by the simulated scanner, its centre in the middle of an A4 area.
+// A demo original, scanned by the simulated scanner with its centre in the middle of an A4 area.
 Raster scan(const std::string& name, double angle_degrees, double dpi, Ink ink, RectMm area = a4_area,
             const Sensor& sensor = {});
 
@@ -47,7 +47,7 @@ struct PrintedWord {
     std::string text;
     RectMm box;
 };
-// By poppler's pdftotext: one program's word on where words are, for originals and for what we write.
+// The words of a PDF by poppler's pdftotext, which is used for originals and for our files.
 std::vector<PrintedWord> words_of_pdf(const std::filesystem::path& pdf);
 std::string text_of_pdf(const std::filesystem::path& pdf); // its lines in order, as poppler copies them
 // The truth: the original's own drawing, turned into a PDF by librsvg and cairo.
@@ -55,7 +55,7 @@ std::vector<PrintedWord> words_of_original(const std::string& name);
 
 std::string pdf_with_text(const std::vector<std::string>& lines); // one A4 page, drawn by cairo
 
-// The longest common subsequence of the words' texts: pairs of indices into the two lists.
+// The longest common subsequence of two lists of words, as pairs of indices.
 std::vector<std::pair<size_t, size_t>> common_in_order(const std::vector<PrintedWord>& a,
                                                        const std::vector<PrintedWord>& b);
 

@@ -1,5 +1,5 @@
-// How often something is tried that happens at random moments: a few times in CI, as often as YELVIN_TRIALS says by
-// hand.
+// How often something that happens at random moments is tried: a few times in CI, and by hand as often as YELVIN_TRIALS
+// says.
 #pragma once
 
 #include <cstdlib>

@@ -210,7 +210,7 @@ void BenchSheet::put_in(const QString& file) {
     });
 }
 
-// Sheets in a row, equal neighbours said once.
+// Lists the sheets; equal neighbours are listed once, with their number.
 void BenchSheet::show_stack() {
     theme::clear(stack_);
     const auto stack = scanners_.bench().bench().stack;
@@ -279,7 +279,7 @@ void BenchSheet::fill_papers() {
 void BenchSheet::lay(const QString& file) {
     BenchSetup setup = scanners_.bench().bench();
     const auto size = original_size(file.toStdString());
-    // A sheet as large as the glass takes the place of what lay there.
+    // A sheet as large as the glass replaces what was on it.
     if (size && size->width > 180) setup.glass.clear();
     const auto parts = parts_of(file.toStdString(), scanners_.bench().capabilities().glass);
     setup.glass.push_back(parts.empty() ? laid_down(file, setup.glass, scanners_.capabilities().glass) : parts.front());

@@ -13,7 +13,7 @@ std::vector<LaidPaper> parts_of(const std::string& file, SizeMm glass) {
     const auto count = [](double all, double part) {
         return all <= part + 2 ? 1 : static_cast<int>(std::ceil((all - part) / (part * 0.9))) + 1;
     };
-    // Two halves side by side, 10 mm of them on both, where that is enough; the sheet then lies along the glass.
+    // Two halves side by side that share 10 mm, if that is enough; the sheet is then placed lengthwise on the glass.
     const auto two = [&](double width, double height) {
         return height <= glass.height + 2 && width <= 2 * glass.width - 10;
     };
@@ -34,7 +34,7 @@ std::vector<LaidPaper> parts_of(const std::string& file, SizeMm glass) {
             const double tilt = columns * rows > 2 ? tilts[number % std::size(tilts)] : tilts[number % 2] * 0.5;
             const bool over = columns * rows > 4 && number % 5 == 4; // turned over by half a turn
             const double degrees = tilt + (turns ? 90 : 0) + (over ? 180 : 0);
-            // The part's middle, seen from the paper's middle, lies in the glass's middle.
+            // The middle of the part is in the middle of the glass.
             const double x = left + glass.width / 2 - whole.width / 2, y = top + glass.height / 2 - whole.height / 2;
             const double a = (tilt + (over ? 180 : 0)) * M_PI / 180;
             paper.x_mm = glass.width / 2 - (x * std::cos(a) - y * std::sin(a));
@@ -48,7 +48,7 @@ std::vector<LaidPaper> parts_of(const std::string& file, SizeMm glass) {
 
 namespace {
 
-// Upright around a paper however it lies; mm of the glass.
+// Returns the upright rectangle around a paper in any position, in mm of the glass.
 cv::Rect2d around(const LaidPaper& paper) {
     const auto size = original_size(paper.file);
     if (!size) return {};
@@ -57,7 +57,8 @@ cv::Rect2d around(const LaidPaper& paper) {
     return {paper.x_mm - w / 2, paper.y_mm - h / 2, w, h};
 }
 
-// Where something of that size lies beside all of `taken`, nearest to the glass's corner; nothing where it is full.
+// Returns the free place of this size that is nearest to the glass's corner and outside of all `taken` ones, or nothing
+// if there is none.
 std::optional<cv::Point2d> free_place(SizeMm size, SizeMm glass, const std::vector<cv::Rect2d>& taken) {
     constexpr double step = 4, gap = 8, from_edge = 10;
     for (double y = from_edge; y + size.height <= glass.height; y += step) {
@@ -78,7 +79,7 @@ LaidPaper laid_down(const QString& file, const std::vector<LaidPaper>& already, 
     if (!size) return paper;
     std::vector<cv::Rect2d> taken;
     std::ranges::transform(already, std::back_inserter(taken), around);
-    // A sheet lies in the corner; anything else beside what is there, or on top of it where there is no room.
+    // A sheet is placed in the corner; anything else beside what is there, or on top of it if there is no room.
     const bool sheet = size->width > 180;
     const auto place = sheet ? std::nullopt : free_place(*size, glass, taken);
     const double over = sheet ? 0 : std::min(12.0, std::max(0.0, glass.height - size->height));

@@ -14,7 +14,8 @@ namespace {
 
 constexpr const char *entry_name = "yelvin.desktop", *our_mark = "X-Yelvin-Tickets=true\n";
 
-// Section 4 of the specification: what stands for itself in a value, and section 7: inside quotes of an Exec line.
+// Section 4 of the specification (characters that must be escaped in a value), and section 7 (inside quotes of an Exec
+// line).
 QString as_value(QString text) { return text.replace('\\', "\\\\").replace('\n', ' ').replace('\t', ' '); }
 
 QString as_argument(const QString& text) {

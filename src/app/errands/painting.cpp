@@ -65,7 +65,7 @@ Result<void> paint_sheets(QPrinter& printer, const PrintJob& job) {
                 paint_page(painter, page, to_image(*raster), job.how.grey);
             }
         }
-        // The next copy begins on a sheet of its own.
+        // The next copy begins on a new sheet.
         if (job.how.both_sides && !counts && copy + 1 < job.how.copies && layout.sides.size() % 2 == 1)
             printer.newPage();
     }

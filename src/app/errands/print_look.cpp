@@ -69,7 +69,7 @@ void SheetPicture::paintEvent(QPaintEvent*) {
         painter.restore();
     }
     painter.restore();
-    // What the printer does not reach.
+    // The margin that the printer cannot reach.
     painter.setPen(QPen(c.quiet, 1, Qt::DotLine));
     const double m = margin_ * scale;
     painter.drawRect(paper.adjusted(m, m, -m, -m));

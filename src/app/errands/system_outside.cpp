@@ -94,7 +94,7 @@ void SystemOutside::show(const QStringList& files, Done done) {
     });
 }
 
-// The folder at least.
+// If the file cannot be selected, its folder is opened.
 void SystemOutside::show_folder(const QString& folder, const Done& done) {
     if (const auto manager = program_made_for("inode/directory"))
         return start_all(manager->name, commands_of(*manager, {folder.toStdString()}), done);

@@ -12,7 +12,7 @@ cv::Point2d turned(cv::Point2d v, double degrees) { // clockwise
     const double a = degrees * std::numbers::pi / 180, c = std::cos(a), s = std::sin(a);
     return {v.x * c - v.y * s, v.x * s + v.y * c};
 }
-// In the frame's own directions, from its centre.
+// Converts to the frame's own directions, from its centre.
 cv::Point2d own(const Region& r, cv::Point2d mm) { return turned(mm - cv::Point2d(r.x_mm, r.y_mm), -r.angle_degrees); }
 
 bool is_upright(const Region& r) { return std::abs(std::remainder(r.angle_degrees, 90.0)) < 0.05; }
@@ -24,7 +24,7 @@ double snapped(double at, const std::vector<double>& lines, double reach, std::v
     return *line;
 }
 
-// How far a side may be moved on so that it lies on a side of something found that is turned alike.
+// Returns how far a side must be moved to lie on a side of an item that is turned by the same angle.
 double along_found(const Region& r, int side_x, int side_y, const Snapping& snapping) {
     double best = 0, nearest = snapping.reach_mm;
     for (const Region& item : snapping.found) {
@@ -46,7 +46,7 @@ Dragged moved(const Region& start, cv::Point2d by, const Snapping& s) {
     Dragged out{start, {}, {}};
     out.at.x_mm += by.x;
     out.at.y_mm += by.y;
-    // The nearest of its outer edges takes the rest along.
+    // The outer edge nearest to a line determines the move of the whole frame.
     const RectMm box = hull_of({out.at});
     const auto shift = [&](double low, double high, const std::vector<double>& lines, std::vector<double>& used) {
         if (s.reach_mm <= 0) return 0.0;
@@ -84,7 +84,7 @@ Dragged resized(const Region& start, const Grip& grip, cv::Point2d by, const Sna
         apply();
         return out;
     }
-    // Upright: each moved side lies on a line across the glass.
+    // For an upright frame, each moved side lies on a line across the glass.
     const int quarter = static_cast<int>(std::lround(start.angle_degrees / 90)) & 3;
     const cv::Point2d direction =
         turned({static_cast<double>(grip.side_x), static_cast<double>(grip.side_y)}, quarter * 90.0);
@@ -149,7 +149,7 @@ Grip grip_at(const std::vector<Frame>& frames, cv::Point2d mm, double mm_per_px)
         };
         const int cx = side(at.x, half_w, corner), cy = side(at.y, half_h, corner);
         if (cx != 0 && cy != 0) return {i, Grip::Part::Corner, cx, cy};
-        // An edge is a narrower target than a mount.
+        // An edge is a narrower target than a corner.
         const double edge = std::min(6 * mm_per_px, corner);
         const int ex = side(at.x, half_w, edge), ey = side(at.y, half_h, edge);
         if (ex != 0 || ey != 0) return {i, Grip::Part::Edge, ex, ex != 0 ? 0 : ey};

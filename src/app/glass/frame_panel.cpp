@@ -21,7 +21,7 @@ namespace yelvin {
 
 namespace {
 
-// An entry of the list: pressing it chooses its frame.
+// An entry of the list; clicking it selects its frame.
 class Entry : public QWidget {
   public:
     std::function<void()> press;
@@ -212,7 +212,7 @@ void FramePanel::add_plain(const QString& strong, const QString& quiet) {
     list_->addWidget(more);
 }
 
-// What is to be said of a frame; lines break between the facts.
+// Returns the facts of a frame; lines break only between facts.
 QStringList FramePanel::facts_of(const Frame& frame) const {
     const Ticket& ticket = tickets_.ticket();
     const int dpi = next_scan_.dpi_for(frame);
@@ -259,7 +259,7 @@ void FramePanel::add_entry(int number, const Frame& frame, bool drawn) {
     size->setFont(theme::strong());
     if (drawn && number - 1 == glass_.chosen_frame()) size->setStyleSheet(QString("color: %1").arg(c.plum.name()));
     words->addWidget(size);
-    // As high as its lines are, so that a long list scrolls instead of being squeezed.
+    // The panel is as high as its lines, so that a long list scrolls instead of being squeezed.
     constexpr int words_width = theme::side_width - 2 * 14 - 25 - 58;
     auto* more = new QLabel(theme::facts_in_lines(facts_of(frame), theme::measure(), words_width), entry);
     more->setProperty("quiet", true);
@@ -314,7 +314,7 @@ void FramePanel::refresh_fields() {
     filling_ = false;
 }
 
-// What was typed: the upper left corner stays where the fields say.
+// Applies the typed values: the upper left corner stays where the fields say.
 void FramePanel::take_fields() {
     const int chosen = glass_.chosen_frame();
     if (filling_ || chosen < 0) return;

@@ -66,7 +66,7 @@ void GlassView::paint_glass(QPainter& painter) {
     painter.setPen(QPen(c.hairline, 1));
     painter.setBrush(Qt::NoBrush);
     painter.drawRect(glass);
-    // The marked corner, as on the scanner's rim.
+    // The marked corner of the glass, as on the scanner's edge.
     painter.setPen(Qt::NoPen);
     painter.setBrush(c.ink);
     painter.drawPolygon(QPolygonF{glass.topLeft() + QPointF(-2, -2), glass.topLeft() + QPointF(18, -2),
@@ -80,8 +80,8 @@ void GlassView::paint_glass(QPainter& painter) {
     painter.drawText(tag, Qt::AlignCenter, tr("? out of date"));
 }
 
-// Corner mounts as in a photo album, a thin line between them, the bar that says which side is up, the frame's number
-// and, while it is changed, its size.
+// Draws a frame: its corners, a thin line between them, the bar that shows which side is up, its number and, while it
+// is being changed, its size.
 void GlassView::paint_frame(QPainter& painter, const Region& frame, int number, bool chosen) const {
     const auto& c = theme::colours();
     const double w = frame.w_mm * scale(), h = frame.h_mm * scale();
@@ -141,7 +141,7 @@ void GlassView::paint_guides(QPainter& painter) const {
     }
 }
 
-// What lies under the corner that is being dragged, four times as large, beside it.
+// Draws what is under the dragged corner, four times as large, beside it.
 void GlassView::paint_magnifier(QPainter& painter) const {
     if (glass_.preview().isNull()) return;
     constexpr double lens = 124, larger = 4;
@@ -149,7 +149,7 @@ void GlassView::paint_magnifier(QPainter& painter) const {
     const auto corners = corners_of(frame);
     const cv::Point2d at_mm = corners[grip_.side_y < 0 ? (grip_.side_x < 0 ? 0 : 1) : (grip_.side_x < 0 ? 3 : 2)];
     const QPointF at = to_screen(at_mm.x, at_mm.y);
-    // On the side of the corner that is away from the frame, and on the table.
+    // The magnifier is at the corner's outer side, and within the view.
     QPointF centre = at + QPointF(at_mm.x < frame.x_mm ? -1 : 1, at_mm.y < frame.y_mm ? -1 : 1) * 78;
     constexpr double least = lens / 2 + 4; // where the view is lower than the lens, it is cut off below
     centre.setX(std::clamp(centre.x(), least, std::max(least, width() - least)));
@@ -175,7 +175,7 @@ void GlassView::paint_magnifier(QPainter& painter) const {
     painter.drawEllipse(round);
 }
 
-// How the paper lies in the feeder, and how much of it.
+// Draws how the paper lies in the feeder, and how much of it.
 void GlassView::paint_feeder(QPainter& painter) const {
     const auto& c = theme::colours();
     const bool two = next_scan_.two_passes();

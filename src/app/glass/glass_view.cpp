@@ -55,7 +55,7 @@ GlassView::GlassView(Glass& glass, Scanners& scanners, Tickets& tickets, NextSca
     refresh();
 }
 
-// A feeder-only scanner has no glass; its place is never divided by nothing.
+// A scanner without a glass has a size of 0; this avoids a division by it.
 SizeMm GlassView::glass_size() const {
     const SizeMm glass = scanners_.capabilities().glass;
     return glass.width > 0 ? glass : SizeMm{216, 297};
@@ -183,7 +183,7 @@ void GlassView::show_cursor(const Grip& under) {
     if (under.part == Part::None) return setCursor(Qt::CrossCursor);
     if (under.part == Part::Inside) return setCursor(Qt::SizeAllCursor);
     if (under.part == Part::Bar) return setCursor(Qt::PointingHandCursor);
-    // The direction in which the side or corner moves, on screen.
+    // The direction on the screen in which the side or corner moves.
     const double angle = glass_.frames()[static_cast<size_t>(under.frame)].at.angle_degrees +
                          std::atan2(under.side_y, under.side_x) * 180 / std::numbers::pi;
     const int eighth = static_cast<int>(std::lround(angle / 45)) & 3;
@@ -235,7 +235,7 @@ void GlassView::turn_chosen(double degrees) {
     change_chosen([degrees](Frame& frame) { frame.at = turned_by(frame.at, degrees); });
 }
 
-// The page stays what it is; another of its sides is up.
+// The frame keeps its place; another of its sides becomes the upper one.
 void GlassView::turn_chosen_quarter(int quarters) {
     change_chosen([quarters](Frame& frame) {
         frame.at = turned_by(frame.at, 90.0 * quarters);

@@ -17,6 +17,7 @@ class AdjustPanel : public QWidget {
   public:
     AdjustPanel(const PageModels& models, QWidget* parent);
     void set_tool(PageTool tool); // the tool in use on the page
+    // Opens one of the folds, 0 to 2 from above; `alone` closes the others.
     void open_fold(int index, bool alone);
 
   signals:

@@ -293,7 +293,7 @@ QList<NoticeLine> blemish_lines(const PageModels& models, const Page& page) {
     return lines;
 }
 
-// The only line of a side that is left out or blank; nothing for others.
+// The only line of a side that is left out or blank; empty for others.
 std::optional<NoticeLine> left_out_line(const PageModels& models, const Page& page, double blank_limit_percent) {
     const QString id = QString::fromStdString(page.id);
     const Notices& n = page.notices;

@@ -1,4 +1,5 @@
-// A layer over the page of a PageView, which gets mouse events first.
+// A layer over the page of a PageView, which gets mouse events first. The view does not own its layers. All functions
+// are called on the window's thread, with coordinates of the view.
 #pragma once
 
 class QContextMenuEvent;

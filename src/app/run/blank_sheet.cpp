@@ -17,7 +17,7 @@ namespace yelvin {
 
 namespace {
 
-// The slider runs over the square root of the limit: the small values are where it matters.
+// The slider shows the square root of the limit, because small values matter most.
 constexpr double most_percent = 2.0;
 constexpr int slider_steps = 200;
 double percent_at(int step) {
@@ -32,7 +32,7 @@ QString percent_words(double percent) { return QString("%1%").arg(percent, 0, 'f
 
 }
 
-// The sides as small pictures, least ink first; those that would go are struck through.
+// The sides as small pictures, the one with the least ink first; sides that would be left out are crossed out.
 class BlankSides : public QWidget {
   public:
     BlankSides(Pictures& pictures, std::vector<PagePtr> pages, QWidget* parent)

@@ -13,7 +13,7 @@ namespace yelvin {
 
 namespace {
 
-// What was typed, and no trace of it in the entry.
+// Returns what was typed, and removes it from the entry.
 Secret taken_from(QLineEdit& entry) {
     QByteArray bytes = entry.text().toUtf8();
     Secret password(std::string_view(bytes.constData(), static_cast<size_t>(bytes.size())));

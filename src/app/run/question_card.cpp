@@ -36,7 +36,7 @@ void QuestionCard::appear(bool is_asked) {
     setVisible(is_asked);
 }
 
-// Before the window's own shortcut gets it.
+// Handled before the window's own shortcut gets the key.
 bool QuestionCard::event(QEvent* event) {
     if (event->type() == QEvent::ShortcutOverride && static_cast<QKeyEvent*>(event)->key() == Qt::Key_Escape) {
         event->accept();

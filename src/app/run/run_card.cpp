@@ -148,7 +148,7 @@ void RunCard::show_waiting() {
     }
 }
 
-// A strip of colour says how serious it is; the mark in it says the same without colour.
+// The colour of the strip says how serious it is; the mark in it says the same without colour.
 void RunCard::paintEvent(QPaintEvent*) {
     const auto& c = theme::colours();
     QPainter painter(this);

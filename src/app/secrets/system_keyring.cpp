@@ -8,7 +8,7 @@ namespace {
 
 constexpr const char* service = "Yelvin";
 
-// Without a keyring nothing is written anywhere else.
+// Without a keyring, nothing is written anywhere else.
 template <class Job, class Then>
 void begin(Job* job, const QString& key, QObject* parent, Then then) {
     job->setKey(key);

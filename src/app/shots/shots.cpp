@@ -25,7 +25,7 @@ DeskPlaces demo_places(const QString& base) {
     return places;
 }
 
-// Adds errands, so that a tab shows their results.
+// Adds actions, so that a tab shows their results.
 void with_errands(Desk& desk) {
     Ticket ticket = desk.tickets.ticket();
     ticket.then.errands = {Errand::Mail, Errand::Print};

@@ -1,4 +1,4 @@
-// What the newest piece did for the picture, in words.
+// Sentences about what the newest piece contributed to the picture.
 #include "app/models/scanning/stitching.h"
 
 #include <algorithm>

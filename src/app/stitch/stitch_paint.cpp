@@ -1,4 +1,4 @@
-// How the pieces, their overlaps and the walk along the seams are drawn.
+// Drawing the pieces, their overlaps and the walk along the seams.
 #include "app/stitch/stitch_view.h"
 
 #include "app/glass/mounts.h"
@@ -14,7 +14,7 @@ namespace yelvin {
 
 namespace {
 
-// Words on a slip of paper, centred at a point.
+// Draws text on a label, centred at a point.
 void paint_slip(QPainter& painter, QPointF at, const QString& words, const QColor& mark, bool filled = false) {
     const auto& c = theme::colours();
     painter.setFont(filled ? theme::strong() : theme::measure());
@@ -28,7 +28,7 @@ void paint_slip(QPainter& painter, QPointF at, const QString& words, const QColo
     painter.drawText(slip, Qt::AlignCenter, words);
 }
 
-// All the same way round, so that areas on each other do not take each other away.
+// All outlines have the same direction, so that areas that overlap do not cancel out.
 QPolygonF turned_clockwise(QPolygonF polygon) {
     double area = 0;
     for (qsizetype i = 0; i < polygon.size(); ++i) {
@@ -148,7 +148,7 @@ void StitchView::paint_seams(QPainter& painter) {
     const Layout& layout = stitching_.layout();
     const auto& pieces = stitching_.pieces();
     if (stitching_.working()) return;
-    // What is shared is tinted once, however many pieces share it; what is doubtful lies above.
+    // An overlap is tinted once, however many pieces share it; doubtful ones are drawn last.
     QPainterPath sure;
     sure.setFillRule(Qt::WindingFill);
     std::vector<std::pair<const Seam*, QPolygonF>> doubtful;
@@ -175,7 +175,8 @@ void StitchView::paint_seams(QPainter& painter) {
         tint(seam_colour(*seam), 80);
         painter.drawPolygon(shared);
     }
-    // Words where there is room: the doubtful first, then the widest; numbers of pieces stay readable.
+    // Text is drawn where there is room: first for doubtful seams, then for the widest. The numbers of the pieces stay
+    // readable.
     std::ranges::stable_sort(
         wordy, {}, [](const auto& entry) { return std::pair(entry.second->doubt.empty(), -entry.second->area_mm2); });
     QList<QRectF> taken;
@@ -218,7 +219,7 @@ void StitchView::paint_seam_marks(QPainter& painter, const Stitching::Place& pla
     }
 }
 
-// The whole, small, with the place.
+// The whole picture, small, with the place marked.
 void StitchView::paint_overview(QPainter& painter, const Stitching::Place& place) {
     const auto& c = theme::colours();
     const Layout& layout = stitching_.layout();

@@ -40,7 +40,7 @@ Pose StitchView::pose_of(size_t piece) const {
     return piece < parked_.size() ? parked_[piece] : Pose{};
 }
 
-// The picture fills the view; pieces without a place stand in a column at its right.
+// The picture fills the view; pieces without a place are in a column at its right.
 void StitchView::lay_out() {
     const auto& pieces = stitching_.pieces();
     const Layout& layout = stitching_.layout();
@@ -50,7 +50,7 @@ void StitchView::lay_out() {
             all |= bounds_of(layout.pieces[i].pose, pieces[i].look->size);
     }
     parked_.assign(pieces.size(), Pose{});
-    // With no picture yet they lie side by side, else one under the other.
+    // Without a picture they are side by side, otherwise one below the other.
     const bool none = all.empty();
     double x = none ? 0 : all.x + all.width + 20, y = none ? 0 : all.y;
     for (size_t i = 0; i < pieces.size(); ++i) {
@@ -90,7 +90,7 @@ QPointF StitchView::bar_of(int piece) const {
     return edge + out * (14 / std::hypot(out.x(), out.y()));
 }
 
-// The chosen piece lies above the others, then the later ones.
+// The selected piece is above the others, and later pieces above earlier ones.
 int StitchView::piece_at(QPointF at) const {
     const auto& pieces = stitching_.pieces();
     const auto hit = [&](int i) {
@@ -237,7 +237,7 @@ bool StitchView::event(QEvent* event) {
     return true;
 }
 
-// What the walk shows is asked for once for each place.
+// The picture of a place is requested once.
 void StitchView::ask_for_part() {
     const int place = stitching_.place();
     if (place == asked_place_) return;

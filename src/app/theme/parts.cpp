@@ -103,14 +103,14 @@ void clear(QLayout* layout) {
 
 namespace {
 
-// On purpose, or together with what it is in: not one that its layout has not shown yet.
+// Whether it was hidden explicitly, or together with its parent; not if its layout has merely not shown it yet.
 bool is_put_away(const QWidget* widget, const QWidget* list) {
     for (const QWidget* at = widget; at && at != list; at = at->parentWidget())
         if (at->isHidden() && at->testAttribute(Qt::WA_WState_ExplicitShowHide)) return true;
     return false;
 }
 
-// In the order in which they were made.
+// Returns them in the order of their creation.
 QList<QWidget*> focusable_in(QWidget* list) {
     QList<QWidget*> out;
     for (auto* each : list->findChildren<QWidget*>())

@@ -137,13 +137,13 @@ void PhraseSheet::open_under(const QRect& anchor) {
     for (SheetRow* row : rows_) widest = std::max(widest, row->value_width());
     for (SheetRow* row : rows_) row->set_columns(std::min(widest, widest_value));
     adjustSize();
-    // Its width decides how many lines its words take.
+    // The width decides into how many lines the text breaks.
     if (layout_->hasHeightForWidth()) resize(width(), std::max(height(), layout_->totalHeightForWidth(width())));
     const QRect screen =
         parentWidget()->window()->geometry().intersected(parentWidget()->screen()->availableGeometry());
     QPoint at(anchor.left() - 8, anchor.bottom() + 2);
     at.setX(std::clamp(at.x(), screen.left() + 4, std::max(screen.left() + 4, screen.right() - width() - 4)));
-    // Where there is no room below, above: what is at the window's foot stays in sight.
+    // If there is no room below, the sheet opens above, so that the foot of the window stays visible.
     if (at.y() + height() > screen.bottom() - 4 && anchor.top() - height() - 2 >= screen.top())
         at.setY(anchor.top() - height() - 2);
     at.setY(std::clamp(at.y(), screen.top(), std::max(screen.top(), screen.bottom() - height() - 4)));

@@ -117,7 +117,7 @@ QFont title() { return sized(15, QFont::DemiBold); }
 QFont measure() { return sized(11, QFont::Normal); }
 
 QIcon icon(const QString& name, const QColor& colour) {
-    // Drawn once: the tray paints several for each page.
+    // Drawn once, because the tray paints several icons for each page.
     static QHash<QString, QIcon> drawn;
     QIcon& kept = drawn[name + colour.name()];
     if (!kept.isNull()) return kept;

@@ -1,4 +1,5 @@
 // The theme: every colour, metric, typeface and icon of the window. The light and the dark look have the same roles.
+// All functions are called on the window's thread.
 #pragma once
 
 #include <QColor>
@@ -29,6 +30,7 @@ QFont measure(); // 11 px, tabular figures
 // Icons, drawn with a 1.5 px line in a 16 x 16 field: "turn-left", "turn-right", "close", "down", "check", "plus",
 // "minus", "pen", "photo", "divider".
 QIcon icon(const QString& name, const QColor& colour);
+// Returns the colour of a ticket by its name in the ticket's file: "moss", "amber", "brick" or "ink"; plum for others.
 QColor ticket_colour(const QString& role);
 
 }

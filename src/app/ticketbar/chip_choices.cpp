@@ -73,7 +73,7 @@ void add_number(QHBoxLayout* line, const QString& words, int& value, int most, c
     });
 }
 
-// What becomes of it where nothing was read.
+// What the part becomes if its fact was not found.
 void add_missing(QHBoxLayout* line, const Part& part, const Apply& apply, QWidget* box) {
     auto* missing = new QComboBox(box);
     missing->setObjectName("chip-missing");

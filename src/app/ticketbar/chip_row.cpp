@@ -56,7 +56,7 @@ QString ChipRow::shown(const NamePart& part) const {
 }
 
 void ChipRow::build() {
-    // Their numbers are those of before; the focus goes from one to the next while they are hidden.
+    // The old chips' indices are no longer valid, and hiding them moves the focus from one to the next.
     for (Chip* chip : chips_) QObject::disconnect(chip, nullptr, this, nullptr);
     for (Chip* chip : std::exchange(chips_, {})) { // one of them may be the one that is heard just now
         chip->hide();
@@ -88,7 +88,7 @@ void ChipRow::build() {
     lay_out();
 }
 
-// The chips from left to right, what adds one, then what stands below.
+// Tab order: the chips from left to right, the link that adds one, then what is below.
 void ChipRow::order_tabs() {
     QList<QWidget*> order;
     for (Chip* chip : chips_) order.append(chip);
@@ -98,7 +98,7 @@ void ChipRow::order_tabs() {
     for (qsizetype i = 1; i < order.size(); ++i) QWidget::setTabOrder(order[i - 1], order[i]);
 }
 
-// From left to right, and on in the next line.
+// Places the chips from left to right, in as many lines as needed.
 void ChipRow::lay_out() {
     int x = 0, y = 0;
     const int wide = std::max(row_width, row_->width());
@@ -141,7 +141,7 @@ void ChipRow::choose(std::optional<size_t> chip) {
     fit();
 }
 
-// The sheet becomes as high as it needs to be.
+// Adjusts the height of the sheet.
 void ChipRow::fit() {
     order_tabs();
     for (QWidget* at = this; at && at != window(); at = at->parentWidget())
@@ -165,7 +165,7 @@ void ChipRow::show_choices(size_t chip) {
         if (child->focusPolicy() & Qt::TabFocus && child->inherits("QLineEdit")) return child->setFocus();
 }
 
-// What can be added, where: a press does, and its choices open.
+// Lists the kinds of parts; a click adds one at this index and shows its choices.
 void ChipRow::show_list(size_t behind) {
     choose(std::nullopt);
     auto* box = new QWidget(below_);
@@ -236,7 +236,7 @@ void ChipRow::remove(size_t chip) {
     emit changed();
 }
 
-// Before which chip something that is let go here comes to stand.
+// Returns the index of the chip before which a chip dropped at this point is placed.
 int ChipRow::place_at(QPoint at) const {
     for (qsizetype i = 0; i < chips_.size(); ++i) {
         const QRect r = chips_[i]->geometry();

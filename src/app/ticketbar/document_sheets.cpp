@@ -22,7 +22,7 @@ void DocumentSheets::open(const QStringList& document_ids, const QRect& anchor) 
     if (are_there()) open_overview();
 }
 
-// They may go while a sheet about them is open: those that are printed and not kept, say.
+// Documents may disappear while a sheet about them is open, for example when they are printed and not kept.
 bool DocumentSheets::are_there() {
     const auto is_gone = [this](const QString& id) { return !document_at(models_.tray.tray(), id.toStdString()); };
     models_.for_documents.removeIf(is_gone);
@@ -31,7 +31,7 @@ bool DocumentSheets::are_there() {
 
 namespace {
 
-// "Lease 014", or how many.
+// "Lease 014", or the number of documents.
 QString titles_of(const TicketModels& models) {
     if (models.for_documents.size() > 1) return DocumentSheets::tr("%1 documents").arg(models.for_documents.size());
     const DocumentPtr document = document_at(models.tray.tray(), models.for_documents.front().toStdString());

@@ -1,4 +1,4 @@
-// Name parts as people type them where there is no room for chips: "yyyy-mm-dd Mooring ###".
+// Name patterns as text, for entries without room for chips: "yyyy-mm-dd Mooring ###".
 #include "app/ticketbar/sheets.h"
 
 #include <QRegularExpression>
@@ -17,7 +17,7 @@ constexpr Token tokens[] = {{Kind::Barcode, "code"},   {Kind::Heading, "heading"
                             {Kind::PaperKind, "kind"}, {Kind::Number, "number"},   {Kind::PaperDate, "paper-date"},
                             {Kind::Ticket, "ticket"}};
 
-// "[heading]", "[heading:3]" with its words, "[paper-date:dd.mm.yyyy]".
+// "[heading]", "[heading:3]" with a number of words, "[paper-date:dd.mm.yyyy]".
 QString written(const Token& token, const NamePart& part) {
     QString argument;
     if ((part.kind == Kind::Heading || part.kind == Kind::Sender) && part.most_words != NamePart{}.most_words)
@@ -55,7 +55,7 @@ QString name_pattern(const std::vector<NamePart>& parts) {
 }
 
 std::vector<NamePart> parts_of(const QString& pattern) {
-    // Each run between spaces is a date if it holds a date token, a counter if it is all #, words otherwise.
+    // Each run between spaces is a date if it contains a date token, a counter if it consists of #, and otherwise text.
     static const QRegularExpression date("^(?=.*(yyyy|yy|mm|dd))[ymd._-]+$"), counter("^#{1,9}$");
     std::vector<NamePart> parts;
     for (const QString& run : pattern.split(' ', Qt::SkipEmptyParts)) {

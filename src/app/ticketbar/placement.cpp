@@ -25,7 +25,7 @@ void draw_arrow(QPainter& painter, QPointF from, QPointF to) {
     }
 }
 
-// A sheet with its head line; an empty one is seen from its back.
+// Draws a sheet with a heading; a face-down sheet is empty.
 void sheet(QPainter& painter, const QRectF& r, bool printed, bool head_down = false) {
     const auto& c = theme::colours();
     painter.setPen(QPen(c.ink, 1.5));
@@ -80,7 +80,7 @@ void Placement::paintEvent(QPaintEvent*) {
                                       glass.topLeft() + QPointF(-5, 15)});
         return;
     }
-    // The feeder from the side above: a tray, the stack on it, the way in.
+    // Draws the feeder obliquely from above: a tray, the stack in it, and the direction of feeding.
     for (int i = 3; i >= 0; --i) sheet(painter, QRectF(24 + i * 2.5, 26 - i * 2.5, 52, 70), i == 0);
     painter.setPen(QPen(c.ink, 1.5));
     painter.setBrush(c.table);

@@ -40,7 +40,7 @@ void ScanButton::paintEvent(QPaintEvent*) {
     painter.setFont(big);
     painter.setPen(words);
     painter.drawText(QRect(0, top, width(), word_height), Qt::AlignCenter, text());
-    // A round mark for a scanner that is ready, a hollow one while it is at work, a bar where something is wrong.
+    // A filled circle for a scanner that is ready, a ring while it is working, a bar if something is wrong.
     const QFontMetrics metrics(theme::measure());
     const QString shown = metrics.elidedText(scanner_, Qt::ElideRight, width() - 2 * 8 - mark - 5);
     const double wide = mark + 5 + metrics.horizontalAdvance(shown), x = (width() - wide) / 2;

@@ -74,7 +74,7 @@ QString Sentence::text() const {
     return out;
 }
 
-// Breaks between words only; gives the height.
+// Breaks lines only between words; returns the height.
 int Sentence::lay_out(int width, QList<Run>& runs) const {
     runs.clear();
     int x = 0, y = 0;
@@ -201,7 +201,7 @@ int Sentence::next_phrase(int from, int step) const {
     return std::clamp<int>(from, 0, std::max<int>(0, static_cast<int>(phrases_.size()) - 1));
 }
 
-// Tab walks the phrases before it leaves the sentence.
+// Tab visits all phrases before it leaves the sentence.
 bool Sentence::focusNextPrevChild(bool next) {
     const int to = next_phrase(focused_, next ? 1 : -1);
     if (hasFocus() && to != focused_) {

@@ -50,6 +50,8 @@ void fill_properties(PhraseSheet& sheet, const TicketModels& models, const Doors
 void fill_stamp(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
 void fill_also(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
 
+// Each of the following fills the sheet of one phrase of the sentence with the present choices. What a choice changes
+// is changed at once; what opens another sheet calls a function of `doors`.
 void fill_source(PhraseSheet& sheet, const TicketModels& models);
 void fill_scanner(PhraseSheet& sheet, const TicketModels& models, const Doors& doors);
 void fill_more(PhraseSheet& sheet, const TicketModels& models); // options of the scanner's driver

@@ -23,7 +23,7 @@ QCheckBox* check_box(const QString& text, bool on, QWidget* parent) {
     return box;
 }
 
-// Corrections that are off unless somebody wants them on every page.
+// Corrections that are off unless the user wants them on every page.
 void add_corrections(PhraseSheet& sheet, const TicketModels& models) {
     auto* box = new QWidget;
     auto* grid = new QGridLayout(box);
@@ -91,7 +91,7 @@ void fill_read(PhraseSheet& sheet, const TicketModels& models) {
     auto* any = check_box(SheetText::tr("detect the language"), is_chosen(automatic_language), list);
     any->setEnabled(installed.size() > 1);
     column->addWidget(any);
-    // Either any language or those that are ticked.
+    // Either any language, or those that are ticked.
     const auto boxes = std::make_shared<QList<QCheckBox*>>();
     for (const std::string& name : installed) {
         auto* box = check_box(wording::language(name), is_chosen(name), list);
@@ -130,7 +130,7 @@ void fill_read(PhraseSheet& sheet, const TicketModels& models) {
 
 namespace {
 
-// What becomes of documents counts for those that are in the tray too.
+// Choices about saving also apply to documents that are in the tray.
 QString for_whom(const QString& phrase, const TicketModels& models) {
     static const QStringList becomes{"make", "name",       "folder",     "other-formats", "growth", "then",
                                      "file", "protection", "properties", "stamp",         "also",   "quality"};

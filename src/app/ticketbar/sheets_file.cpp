@@ -1,4 +1,4 @@
-// What a file lets others do, says of itself and carries on its pages, and which further files are made of the same
+// The sheet of file options: what a file permits, what it says about itself, stamps, and further files made of the same
 // pages.
 #include "app/models/saving/password_keeper.h"
 #include "app/theme/phrase_sheet.h"
@@ -50,7 +50,7 @@ QString also_words(const FurtherFile& also) {
     return out.join(", ");
 }
 
-// A pattern as it is typed for names; what it becomes is taken over with every key.
+// An entry for a name pattern; its parts are applied with every key.
 QLineEdit* pattern_field(PhraseSheet& sheet, const QString& label, const char* name, const std::vector<NamePart>& now,
                          const QString& hint, const std::function<void(const std::vector<NamePart>&)>& apply) {
     auto* edit = new QLineEdit(name_pattern(now));

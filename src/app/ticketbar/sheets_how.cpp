@@ -15,7 +15,7 @@ namespace yelvin::sheets {
 
 namespace {
 
-// The bytes of all that one scan would make, with this resolution and ink.
+// Returns the size of all files of one scan with this resolution and colour mode.
 double scan_bytes(const TicketModels& models, int dpi, const std::optional<Ink>& ink) {
     double bytes = 0;
     for (const Frame& frame : models.next_scan.frames())

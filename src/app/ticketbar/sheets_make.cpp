@@ -38,7 +38,7 @@ void add_kind(PhraseSheet& sheet, const TicketModels& models, const FileKind& ki
                   });
 }
 
-// For kinds that hold many pages, and for text.
+// For formats that hold many pages, and for text formats.
 void add_ticks(PhraseSheet& sheet, const TicketModels& models) {
     const Ticket::Make& now = shown(models).make;
     const auto tick = [&](const QString& text, const char* name, bool on, auto apply) {
@@ -69,7 +69,7 @@ void add_ticks(PhraseSheet& sheet, const TicketModels& models) {
              [](Ticket::Make& make, bool is) { make.lines_as_printed = is; });
 }
 
-// How a TIFF is packed, where it is chosen.
+// The compression of TIFF files, if that format is chosen.
 void add_packing(PhraseSheet& sheet, const TicketModels& models) {
     const Ticket::Make& now = shown(models).make;
     if (now.format != Format::Tiff) return;
@@ -109,7 +109,7 @@ QString growth_advice(Ticket::Save::Grows grows) {
 
 }
 
-// Documents of one day or month, or all of them, in one PDF.
+// All documents of one day or month, or all documents, in one PDF.
 void fill_growth(PhraseSheet& sheet, const TicketModels& models) {
     using Grows = Ticket::Save::Grows;
     const Ticket& now = shown(models);

@@ -1,4 +1,4 @@
-// What files are called, and in which folder they go.
+// The sheets about the names of files and their folders.
 #include "app/models/naming/folders.h"
 #include "app/models/naming/papers.h"
 #include "app/models/saving/save_places.h"
@@ -20,7 +20,7 @@ namespace yelvin::sheets {
 
 namespace {
 
-// Whose name is shown on the chips: the one that is looked at, else the first that waits.
+// The document whose values the chips show: the current one, otherwise the first unsaved one.
 DocumentPtr shown_document(const TicketModels& models) {
     const auto& documents = models.tray.tray().documents;
     for (const QString& id : models.for_documents)
@@ -48,7 +48,7 @@ std::vector<PaperFact> facts_of(const PaperFacts& says, NamePart::Kind kind) {
     return fact ? std::vector{*fact} : std::vector<PaperFact>{};
 }
 
-// The finished names of what waits in the tray.
+// The complete names of the unsaved documents in the tray.
 class WaitingNames : public QLabel {
   public:
     WaitingNames(const TicketModels& models, QWidget* parent) : QLabel(parent), models_(models) {

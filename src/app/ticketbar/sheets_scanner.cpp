@@ -44,7 +44,7 @@ void add_countdown(PhraseSheet& sheet, const TicketModels& models) {
     sheet.add_widget(box);
 }
 
-// How the paper is laid, as a drawing and in words.
+// Shows how the paper is to be placed, as a drawing and in words.
 void add_placement(PhraseSheet& sheet, const TicketModels& models) {
     const Ticket::From& from = models.tickets.ticket().from;
     const bool by_hand = from.source == Source::HandFed && models.next_scan.source() != Source::Glass;
@@ -99,7 +99,7 @@ void fill_source(PhraseSheet& sheet, const TicketModels& models) {
 
 namespace {
 
-// What a scanner offers beyond the ticket: a control for each, kept in the ticket for that scanner.
+// The options of the scanner's driver: a control for each, stored in the ticket for that scanner.
 QWidget* control_for(const DeviceOption& option, const OptionValue& value, QWidget* parent,
                      const std::function<void(const OptionValue&)>& set) {
     using Kind = DeviceOption::Kind;
@@ -221,7 +221,7 @@ void fill_scanner(PhraseSheet& sheet, const TicketModels& models, const Doors& d
 
 namespace {
 
-// The named sizes, then one of the user's own.
+// The named sizes, then a size of the user's own.
 void fill_sizes(PhraseSheet& sheet, const TicketModels& models, const QString& where) {
     const Ticket& now = models.tickets.ticket();
     const auto from = [&models](const QString& paper, Frames kind) {

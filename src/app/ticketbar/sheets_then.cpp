@@ -1,4 +1,4 @@
-// What happens to a finished file, and which of that the user uses at all.
+// The sheets about the actions after saving, and which of them are offered at all.
 #include "app/models/errands/errands.h"
 #include "app/models/sending/servers.h"
 #include "app/models/window/messages.h"
@@ -22,7 +22,7 @@ bool is_in(const Ticket::Then& then, Errand errand) {
     return std::ranges::find(then.errands, errand) != then.errands.end();
 }
 
-// What the desktop knows comes in later.
+// The desktop's programs are added when their list arrives.
 void fill_programs(QComboBox& list, const std::vector<Program>& programs, const QString& chosen) {
     list.clear();
     for (const Program& each : programs)
@@ -139,7 +139,7 @@ void add_mail(PhraseSheet& sheet, const TicketModels& models) {
     field(sheet, SheetText::tr("up to"), limit);
 }
 
-// Where finished files are sent: one of the servers that were named, and a folder there.
+// Where finished files are sent: one of the user's servers, and a folder on it.
 void add_send(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     const SendHow& now = shown(models).then.send;
     auto* list = new QComboBox;
@@ -205,12 +205,12 @@ AddChoices choices_of(Errand errand) {
 
 }
 
-// What belongs to an errand stands under it as soon as it is ticked; `again` opens the sheet anew for that.
+// The choices of an action are below it as soon as it is ticked: the sheet is opened again for that.
 void fill_then(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     const Ticket::Then& then = shown(models).then;
     sheet.add_heading(SheetText::tr("After saving, with each file"));
     for (const Errand errand : all_errands()) {
-        // One that the ticket has is shown even where the user does not use it otherwise.
+        // An action of the ticket is shown even if the user has hidden it otherwise.
         if (!models.errands.uses(errand) && !is_in(then, errand)) continue;
         const bool on = is_in(then, errand);
         tick(sheet, errand_words(errand), QString("then-%1").arg(static_cast<int>(errand)), on,

@@ -32,7 +32,7 @@ QString summary(const Ticket& ticket) {
         .join(", ");
 }
 
-// What a key of the file is called on screen.
+// The name on the screen of a key in the ticket's file.
 QString choice_words(const std::string& key) {
     static const QHash<QString, const char*> names{{"from.source", "source"},
                                                    {"from.flip", "turning of sheets"},
@@ -83,7 +83,7 @@ QString choice_words(const std::string& key) {
     return names.contains(name) ? SheetText::tr(names[name]) : name;
 }
 
-// A field and its button, for a name.
+// An entry for a name, and its button.
 QLineEdit* name_line(PhraseSheet& sheet, const QString& text, const QString& button, const QString& name,
                      const std::function<void(const QString&)>& use) {
     auto* box = new QWidget;
@@ -138,7 +138,7 @@ void add_colours(PhraseSheet& sheet, const TicketModels& models) {
     sheet.add_widget(box);
 }
 
-// What of it is not as usual.
+// What differs from an ordinary ticket.
 QString rules_of(const KeptTicket& kept) {
     const Ticket::Back& back = kept.own.back;
     if (kept.own.fixed) return SheetText::tr("read-only");
@@ -149,7 +149,7 @@ QString rules_of(const KeptTicket& kept) {
     return SheetText::tr("when unsaved changes are discarded; whether it is fixed");
 }
 
-// Either half may be another ticket's.
+// Either half may be taken from another ticket.
 void add_halves(PhraseSheet& sheet, const TicketModels& models, const Doors& doors) {
     const Ticket& now = models.tickets.ticket();
     const auto says = [](const std::string& like) {
@@ -163,7 +163,7 @@ void add_halves(PhraseSheet& sheet, const TicketModels& models, const Doors& doo
         sheet.add_advice(QString::fromStdString(chosen->trouble))->setObjectName("ticket-trouble");
 }
 
-// When what was changed is given up by itself.
+// When unsaved changes of the ticket are dropped automatically.
 void add_back(PhraseSheet& sheet, const TicketModels& models) {
     const KeptTicket* chosen = models.tickets.chosen();
     if (!chosen || !chosen->may_change()) return;
@@ -200,7 +200,7 @@ void add_fixed(PhraseSheet& sheet, const TicketModels& models) {
     sheet.add_widget(box);
 }
 
-// Which of the scanner's own buttons starts it, where it has any.
+// Which button of the scanner starts the ticket, if the scanner has any.
 void add_scanner_button(PhraseSheet& sheet, const TicketModels& models, const QString& file) {
     const auto& buttons = models.scanners.capabilities().buttons;
     if (!models.scanners.chosen() || buttons.empty()) return;
@@ -220,7 +220,7 @@ void add_scanner_button(PhraseSheet& sheet, const TicketModels& models, const QS
     sheet.add_widget(list);
 }
 
-// What was changed in the sentence, and what can be done about it.
+// The changes in the sentence, and what can be done about them.
 void add_changes(PhraseSheet& sheet, const TicketModels& models, const KeptTicket* chosen) {
     const bool may_change = !chosen || chosen->may_change();
     if (!may_change)

@@ -102,7 +102,7 @@ void TicketBar::refill(const char* key) {
     refilling_ = false;
 }
 
-// As high as the sentence; over three lines it scrolls by line.
+// As high as the sentence; if it has more than three lines, it scrolls line by line.
 void TicketBar::fit_height() {
     const int wide = width() - stub_->width() - words_left - words_right - theme::margin - scan_width;
     const int lines = std::clamp(sentence_->heightForWidth(wide) / Sentence::line_height, 1, most_lines);
@@ -180,18 +180,18 @@ void TicketBar::paintEvent(QPaintEvent*) {
 
 void TicketBar::open_phrase(const QString& key) {
     if (key == "tickets" || key == "keep-as") return open_stub_sheet(key == "keep-as" ? "ticket-copy" : QString());
-    // What a sheet leads on to opens in its place.
+    // A sheet that is opened from another one takes its place.
     static const QHash<QString, QString> led_to_from{
         {"other-formats", "make"}, {"file", "make"}, {"protection", "make"}, {"properties", "make"},
         {"stamp", "make"},         {"also", "make"}, {"uses", "then"},       {"growth", "make"}};
     QRect rect = sentence_->phrase_rect(led_to_from.value(key, key));
-    // A rare choice that is not set has no place in the sentence.
+    // A rarely needed choice that is not set has no place in the sentence.
     if (rect.isEmpty()) rect = sentence_->phrase_rect("and");
     open_sheet(key, {sentence_->mapToGlobal(rect.topLeft()), rect.size()});
 }
 
 void TicketBar::open_sheet(const QString& key, const QRect& anchor) {
-    // Looked for anew whenever somebody opens the list; what is found then comes into it.
+    // Scanners are searched for each time the list is opened; those that are found are added to it.
     if (key == "scanner" && !refilling_) models_.scanners.look_for();
     auto* sheet = new PhraseSheet(this);
     const auto later = [this](const char* phrase) {
@@ -214,7 +214,7 @@ void TicketBar::open_sheet(const QString& key, const QRect& anchor) {
 
 QRect TicketBar::under_stub() const { return {stub_->mapToGlobal(QPoint(12, stub_->height() - 10)), QSize(10, 10)}; }
 
-// What the sheet of the tickets leads on to.
+// The sheets that are opened from the sheet of the tickets.
 void TicketBar::open_under_stub(const char* name, const std::function<void(PhraseSheet&)>& fill) {
     auto* sheet = new PhraseSheet(this);
     sheet->setObjectName(name);

@@ -155,7 +155,7 @@ QString why_ink(const Page& page) {
 
 namespace {
 
-// What every page gets besides, as far as it is set.
+// The corrections for every page that are switched on.
 QStringList unasked(const Adjust& adjust) {
     QStringList list;
     Adjust rest = adjust;

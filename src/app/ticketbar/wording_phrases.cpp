@@ -1,4 +1,4 @@
-// What stands at each of the sentence's places.
+// The text at each place of the sentence.
 #include "app/ticketbar/wording.h"
 
 #include "app/models/errands/errands.h"
@@ -24,7 +24,7 @@ namespace yelvin::wording {
 
 namespace {
 
-// What automatic choices became, by the page that is looked at, and why.
+// What automatic choices became for the current page, and why.
 struct Became {
     QString ink, ink_why, paper, paper_why, format, format_why;
 };
@@ -86,7 +86,7 @@ QString reading(const std::vector<std::string>& in) {
     return detects ? SentenceText::tr("read and detect the language") : SentenceText::tr("read %1").arg(languages(in));
 }
 
-// "Leases/2026/sender": what is not known yet by its caption.
+// "Leases/2026/sender": a value that is not known yet is shown by its caption.
 QString within_words(const TicketModels& models) {
     const Ticket& ticket = models.tickets.ticket();
     QString out;
@@ -132,7 +132,7 @@ Phrase folder_phrase(const TicketModels& models) {
     }
 }
 
-// The rarer ones stand in the sentence once they are set.
+// Rarely needed choices are in the sentence once they are set.
 Phrase quality_phrase(const Ticket::Make& make) {
     const bool usual = make.jpeg_quality == Ticket::Make{}.jpeg_quality;
     return {"quality", usual ? QString() : SentenceText::tr("JPEG quality %1").arg(make.jpeg_quality),
@@ -140,7 +140,7 @@ Phrase quality_phrase(const Ticket::Make& make) {
             {},        SentenceText::tr(", at ")};
 }
 
-// Looked up once: the sentence is made again at every change.
+// Looked up once, because the sentence is made again at every change.
 QString program_title(const std::string& id) {
     static QHash<QString, QString> titles;
     const QString key = QString::fromStdString(id);
@@ -151,7 +151,7 @@ QString program_title(const std::string& id) {
     return titles[key];
 }
 
-// Nothing stands there where nothing happens: the sentence is no longer than it must be.
+// If nothing happens after saving, there is no phrase, which keeps the sentence short.
 Phrase then_phrase(const Ticket& ticket) {
     QStringList list;
     for (const Errand each : ticket.then.errands) {
@@ -204,7 +204,7 @@ QString becomes(const Ticket& ticket) {
 QList<Phrase> phrases(const TicketModels& models) {
     const Ticket& ticket = models.tickets.ticket();
     const PagePtr page = models.choice.current();
-    // What automatic choices became is only said of a page whose document goes by the ticket in the sentence.
+    // The result of automatic choices is shown only for a page whose document uses the ticket in the sentence.
     const bool says = page && page->noticed && &models.document_tickets.of_page(page->id) == &ticket;
     const Became became = says ? became_of(*page, ticket) : Became{};
     const auto read_in = languages_for(ticket, ticket.read.languages);

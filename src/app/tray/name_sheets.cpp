@@ -1,4 +1,4 @@
-// Names and folders of documents, behind their tabs: what is proposed, what waits, and how both are chosen.
+// The sheets of names and folders at the tabs of documents: proposals, documents that wait, and how both are chosen.
 #include "app/models/errands/renaming.h"
 #include "app/models/naming/document_names.h"
 #include "app/models/naming/papers.h"

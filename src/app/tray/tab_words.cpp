@@ -70,7 +70,7 @@ QList<TabWord> TabWords::of(const QString& document_id) const {
         add({.is = TabWord::Is::Adds, .words = growing_words(*document)});
         return words;
     }
-    // While the keyring is asked, nobody is.
+    // While the keyring is being asked, there is no question for the user.
     if (models_.saving.is_asked_about(id) && (models_.places.asks() || models_.passwords.asked()))
         add({.is = TabWord::Is::WaitsForAnswer, .words = tr("waiting for your answer")});
     if (!models_.saving.why_waits(id).isEmpty())
@@ -87,7 +87,7 @@ QList<TabWord> TabWords::of(const QString& document_id) const {
     return words;
 }
 
-// The name of the ticket that it goes by, where that is not plain from the sentence.
+// The name of the document's ticket, if it is not the one in the sentence.
 QString TabWords::ticket_words(const Document& document) const {
     const bool own = models_.document_tickets.has_own(document);
     if (!own && models_.document_tickets.follows(document)) return {};
@@ -117,7 +117,7 @@ int TabWords::width(const QString& document_id) const {
     return words.isEmpty() ? 0 : words.back().x + words.back().width;
 }
 
-// Those that would change something.
+// Only proposals that would change something.
 std::vector<NameProposal> TabWords::proposals_for(const QString& document_id) const {
     const DocumentPtr document = document_at(models_.tray.tray(), document_id.toStdString());
     if (!document || !document->saved_as.empty() || !models_.names.added_to(*document).empty()) return {};

@@ -1,4 +1,4 @@
-// What is dragged in the out tray: pages and dividers to another place in it, and files out of it into another program.
+// Dragging in the out tray: pages and dividers to another place, and files into another program.
 #include "app/models/naming/document_names.h"
 #include "app/models/saving/saving.h"
 #include "app/models/tray/choice.h"
@@ -21,7 +21,7 @@ namespace yelvin {
 using namespace tray;
 
 void TrayStrip::mouseMoveEvent(QMouseEvent* event) {
-    // On the screen: the strip may be scrolled, or stand elsewhere by then.
+    // In screen coordinates, because the strip may be scrolled or moved meanwhile.
     const bool far =
         (event->globalPosition().toPoint() - press_.at).manhattanLength() >= QApplication::startDragDistance();
     if (!(event->buttons() & Qt::LeftButton) || (!far && !press_.moves)) return;
@@ -43,11 +43,11 @@ void TrayStrip::move_pressed() {
 
 void TrayStrip::mouseReleaseEvent(QMouseEvent*) {
     const Press press = std::exchange(press_, {});
-    // Released before there was a file, and not over the strip: nothing moves.
+    // Released before there was a file, and not over the strip: nothing is moved.
     if (!press.makes_files || press.now.y() >= 0) drop_pressed(press);
     update();
     if (press.moves) return emit dragging(false);
-    // Looking at the page may change the tray's height: not under a pressed button.
+    // Showing the page may change the height of the tray, which must not happen while the mouse button is pressed.
     if (press.looks_on_release) emit page_chosen();
 }
 
@@ -63,7 +63,7 @@ void TrayStrip::drop_pressed(const Press& press) {
     pages ? models_.edits.move_to(drop.document, drop.index) : models_.edits.move_divider(press.divider, drop.index);
 }
 
-// The file itself, into another program's window.
+// Drags the file itself into another program's window.
 bool TrayStrip::drag_out(const QString& document_id) {
     const QStringList files = models_.errands.files_of(document_id.toStdString());
     if (files.isEmpty() || !models_.errands.is_there(files.front())) return false;
@@ -84,7 +84,7 @@ void TrayStrip::drag_files(const QStringList& files) {
     drag->exec(Qt::CopyAction);
 }
 
-// The chosen ones of the document of the page that is dragged, as the ticket makes files.
+// The selected pages of the dragged page's document, in files as the ticket makes them.
 void TrayStrip::make_dragged_pages() {
     const std::string dragged = press_.page.toStdString();
     const auto place = find_page(models_.tray.tray(), dragged);

@@ -42,7 +42,7 @@ void TrayPainter::paint_new_slip(QPainter& painter, const TrayLayout& layout) co
     paint_slip(painter, layout.new_slip(), words, starts && opens);
 }
 
-// Where what is dragged would come to lie, and what it is.
+// Shows where the dragged pages would be placed, and what is dragged.
 void TrayPainter::paint_drag(QPainter& painter, const TrayLayout& layout, const Drag& drag) const {
     const auto& c = theme::colours();
     const bool divider = !drag.divider.isEmpty();
@@ -73,7 +73,7 @@ void TrayPainter::paint_drag(QPainter& painter, const TrayLayout& layout, const 
 void TrayPainter::paint_document(QPainter& painter, const DocumentBox& box, const TrayLayout& layout,
                                  const Seen& seen) {
     const auto& c = theme::colours();
-    // A divider: the tab is higher at its left and cut round at its right, the card lies under it.
+    // A divider: its tab is higher at the left with a rounded cut at the right, above the card.
     QPainterPath shape;
     const QRectF r = QRectF(box.card).adjusted(0.5, 1.5, -0.5, -0.5);
     shape.moveTo(r.left(), r.bottom() - 4);
@@ -134,7 +134,7 @@ void TrayPainter::paint_tab(QPainter& painter, const DocumentBox& box, int left_
     paint_tab_words(painter, box, TrayLayout::words_left(box, left_seen));
 }
 
-// Each is a word to press, with a check or a cross in front once it is over.
+// Each action is a word that can be clicked, with a check mark or a cross in front of it when it has ended.
 void TrayPainter::paint_tab_words(QPainter& painter, const DocumentBox& box, int x) const {
     const auto& c = theme::colours();
     painter.setFont(theme::measure());
@@ -159,7 +159,7 @@ void TrayPainter::paint_tab_words(QPainter& painter, const DocumentBox& box, int
     }
 }
 
-// Scaling well takes longer than all the rest of painting; it is done once for each picture.
+// Smooth scaling takes longer than all other painting, so it is done once for each picture.
 const QPixmap& TrayPainter::scaled(const QString& id, const QImage& image, const QSizeF& size, double pixel_ratio) {
     const QSize dots = (size * pixel_ratio).toSize();
     Scaled& kept = scaled_[id];
@@ -230,7 +230,7 @@ std::optional<double> TrayPainter::share_read(const QString& document_id) const 
     return document ? models_.reading.share_of(*document) : std::nullopt;
 }
 
-// At the page's foot: how much of it is read.
+// The bar at the foot of the page shows how much of it has been read.
 void TrayPainter::paint_reading(QPainter& painter, const QRectF& field, int percent) {
     const auto& c = theme::colours();
     constexpr double high = 4;
@@ -239,7 +239,7 @@ void TrayPainter::paint_reading(QPainter& painter, const QRectF& field, int perc
     painter.fillRect(QRectF(bar.topLeft(), QSizeF(bar.width() * percent / 100, high)), c.plum);
 }
 
-// Beside the number: corrected, a photograph, a doubtful reading.
+// Marks beside the number: corrected, a photograph, uncertain words.
 void TrayPainter::paint_marks(QPainter& painter, const PageBox& box, const Page& page) const {
     const auto& c = theme::colours();
     int x = box.rect.center().x() + 8;
@@ -258,7 +258,7 @@ void TrayPainter::paint_marks(QPainter& painter, const PageBox& box, const Page&
     }
 }
 
-// A dropped side stands on edge: thin, with a word along it. One press looks at it, a double press brings it back.
+// A side that is left out is drawn narrow, with a word along it. A click selects it, a double-click brings it back.
 void TrayPainter::paint_dropped(QPainter& painter, const PageBox& box) const {
     const auto& c = theme::colours();
     const bool current = box.id == models_.choice.current_id();

@@ -161,7 +161,7 @@ void TraySheets::press(const QString& document, const TabWord& word, const QRect
     begin_errand(document, word.state.errand, anchor);
 }
 
-// The file that documents of its ticket are added to: which one it is, and its end.
+// The file to which documents of this ticket are added: its name, and ending it.
 void TraySheets::open_growth(const QString& document, const QRect& anchor) {
     const DocumentPtr there = document_at(models_.tray.tray(), document.toStdString());
     if (!there) return;
@@ -196,7 +196,7 @@ void TraySheets::begin_errand(const QString& document, Errand errand, const QRec
     models_.errands.begin(id, errand);
 }
 
-// Too large: what to do is the user's.
+// Too large for one e-mail: the user decides what to do.
 void TraySheets::open_mail(const std::string& document, const QRect& anchor) {
     const Errands::MailSaid mail = models_.errands.mail_said(document);
     auto* sheet = new PhraseSheet(parent_);

@@ -153,7 +153,7 @@ void TrayStrip::lay_out() {
     update();
 }
 
-// The names of dividers stand at the left edge of what is seen.
+// The names of dividers stay at the left edge of the visible part.
 void TrayStrip::moveEvent(QMoveEvent*) { update(0, 0, width(), tab_height + 1); }
 int TrayStrip::left_seen() const { return std::max(0, -pos().x()); }
 
@@ -262,7 +262,7 @@ void TrayStrip::mouseDoubleClickEvent(QMouseEvent* event) {
 void TrayStrip::contextMenuEvent(QContextMenuEvent* event) {
     QRect anchor(event->globalPos(), QSize(1, 1));
     if (event->reason() == QContextMenuEvent::Mouse) {
-        // Choosing lays the boxes out anew.
+        // Selecting a page changes the layout of the boxes.
         const auto* tab = layout_.tab_at(event->pos());
         const auto* page = layout_.page_at(event->pos());
         const QString document = tab && !tab->current ? tab->id : QString(), other = page ? page->id : QString();
@@ -302,7 +302,7 @@ void TrayStrip::walk(int step, bool extend) {
     const auto at = std::ranges::find(all, models_.choice.current_id().toStdString());
     if (at == all.end()) return;
     const auto place = at - all.begin(), last = static_cast<ptrdiff_t>(all.size()) - 1;
-    // Behind the last page is where the next one lands.
+    // The place after the last page is where the next page will be added.
     const bool was_at_end = std::exchange(at_end_, place == last && step > 0 && !extend);
     if (at_end_ != was_at_end) {
         update();
@@ -351,7 +351,7 @@ void TrayStrip::rename(const QString& document_id) {
     editor->show();
     editor->setFocus();
     emit show_rect(box->tab);
-    // Ended once: whatever happens to the entry afterwards names nothing.
+    // Ended once: later events of the entry change no name.
     const auto ended = [this, editor] {
         if (editor != editor_) return false;
         editor_ = nullptr;

@@ -109,11 +109,11 @@ void MainWindow::join() {
             &DocumentSheets::open);
     connect(&tray_->strip(), &TrayStrip::said, this,
             [this](const QString& words) { view_->news().say(words, NewsBar::News::Good); });
-    // What the user does with a real map between two parts.
+    // As the user would do with a real map between two scans.
     connect(&models_.scan.run, &Scanning::piece_scanned, this, [this] { lay_next_part(models_.scan.scanners); });
 }
 
-// Whatever is around the view gives way to it.
+// Everything around the view can be hidden.
 void MainWindow::join_room() {
     const auto stand = [this] {
         tray_->stand_beside(view_->look() == Look::Page || view_->look() == Look::Text ? Room::Beside::Page
@@ -179,7 +179,7 @@ void MainWindow::open_blank_sheet() {
     (new BlankSheet(models_.scan.run, models_.pages.pictures, models_.scan.tickets, this))->open();
 }
 
-// Not in the middle of a run, whose ticket would change under it.
+// Not during a run, because its ticket would change.
 void MainWindow::scan_with(const QString& ticket_file) {
     if (models_.scan.run.passing() || models_.scan.scanners.in_use() ||
         models_.scan.run.waiting().what != Waiting::For::Nothing)
@@ -193,7 +193,7 @@ void MainWindow::fulfil(const Wish& wish) {
     if (wish.scan) models_.pages.tray.when_loaded([this] { scan_when_ready(); });
 }
 
-// Right after a start the scanners are still being looked for.
+// Right after the start, the search for scanners is still running.
 void MainWindow::scan_when_ready() {
     const Scanners& scanners = models_.scan.scanners;
     if (scanners.chosen() || (!scanners.looking() && scanners.connecting_to().isEmpty())) return press_scan();

@@ -219,7 +219,7 @@ void View::join_room() {
     stand();
 }
 
-// The text stands beside its page already.
+// The text is shown beside its page already.
 void View::stand() {
     const Room& room = models_.room;
     const bool cabinet = cabinet_is_open();
@@ -229,7 +229,7 @@ void View::stand() {
     fold_->setVisible(beside);
 }
 
-// What begins is looked at.
+// Shows what has just begun.
 void View::follow_work() {
     const ScannerLease& lease = models_.scan.scanners.lease();
     using For = ScannerLease::For;

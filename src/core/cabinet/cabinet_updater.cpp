@@ -56,7 +56,7 @@ Result<CabinetUpdater::Outcome> CabinetUpdater::confirm(const CabinetPaper& know
     return Outcome::KnownAlready;
 }
 
-// If the file has the same contents as a missing one, it is treated as the missing one, moved.
+// Whether a known file with the same contents is missing. Then its entry gets the new place.
 Result<bool> CabinetUpdater::came_from_elsewhere(const fs::path& file, const FileMark& mark) {
     const auto same = cabinet_.with_contents(mark.contents);
     if (!same) return std::unexpected(same.error());

@@ -33,10 +33,10 @@ int level_at(const std::array<int, 256>& counts, double share) {
     return 255;
 }
 
-// How steeply a shadow ends at most, within 0.5 mm, as a share of how dark it is, and by how much its channels differ
-// at most. On 100 generated shadows and 100 bars (seeds 1 to 20 of tests/reference/blemishes_test.cpp) shadows had up
-// to 0.28 and bars 0.71 and more; the channels of shadows differed by 0.005, those of coloured bars by 0.29 in the
-// middle.
+// The greatest steepness with which a shadow ends, within 0.5 mm, as a share of its darkness, and the greatest
+// difference between its channels. On 100 generated shadows and 100 bars (seeds 1 to 20 of
+// tests/reference/blemishes_test.cpp) shadows had up to 0.28 and bars 0.71 and more; the channels of shadows differed
+// by 0.005, those of coloured bars by 0.29 on average.
 constexpr double steepest_shadow = 0.45, most_shadow_tint = 0.12;
 
 struct Disc {
@@ -89,8 +89,8 @@ cv::Mat from_side(const cv::Mat& pixels, size_t side) {
     return out;
 }
 
-// How bright each step inwards is, against the paper. Four tenths of the line are brighter than this: print does not
-// cover so much of any line.
+// Returns the brightness of each step inwards, relative to the paper: the level that four tenths of the line exceed,
+// because print never covers that much of a line.
 std::vector<double> profile_of(const cv::Mat& from_edge, int steps, double dpi, double paper) {
     std::vector<double> profile;
     for (int i = 0; i < steps; ++i) {
@@ -100,7 +100,7 @@ std::vector<double> profile_of(const cv::Mat& from_edge, int steps, double dpi, 
     return profile;
 }
 
-// What is printed becomes paper within a scanner's blur, 0.5 mm; a shadow that is deep enough to be seen takes longer.
+// Print turns into paper within the scanner's blur, 0.5 mm; a shadow that is deep enough to be visible takes longer.
 bool ends_in_an_edge(const std::vector<double>& profile, size_t depth) {
     const double darkest = *std::ranges::min_element(profile.begin(), profile.begin() + static_cast<ptrdiff_t>(depth));
     double steepest = 0;
@@ -187,8 +187,8 @@ std::vector<Spot> punch_holes(const Raster& page) {
 
 namespace {
 
-// What lies on a ring of 1 mm around each hole, step by step: the lighter part of it, so that a letter that reaches
-// into the ring is not smeared into the hole.
+// Samples a ring of 1 mm around each hole, step by step, and takes the lighter part, so that a letter that reaches into
+// the ring is not smeared into the hole.
 std::vector<PunchHole> with_what_is_around(const std::vector<Spot>& spots, const Raster& page) {
     std::vector<PunchHole> out;
     for (const Spot& spot : spots) {

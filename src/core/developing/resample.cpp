@@ -13,8 +13,8 @@ namespace {
 constexpr int phase_bits = 7, phases = 1 << phase_bits, weight_bits = 13,
               between_bits = 6; // what is kept between the two directions
 
-// Keys' kernel at the four pixels around a place `phase` / 128 behind the second of them; they sum up to 1 exactly.
-// Once for each pixel, and as they are multiplied with eight samples at once.
+// Keys' kernel at the four pixels around a position that is `phase` / 128 after the second of them; the weights sum up
+// to exactly 1. Stored once per pixel, and in the layout for multiplying eight samples at once.
 struct Weights {
     std::array<short, 4> taps{};
     alignas(16) std::array<short, 8> first{}, second{}; // pixels 0 and 1, 2 and 3, in turn
@@ -149,8 +149,8 @@ void keep_within(double begin, double step, double least, double most, int& firs
     last = static_cast<int>(std::min<double>(last, std::max(-1e9, std::floor(std::max(a, b)) + 1)));
 }
 
-// Every place is begin + x * step: added up in whole 2^-32 of a pixel, and in the middle of the row nothing has to be
-// checked.
+// Every position is begin + x * step, accumulated in units of 2^-32 pixel; in the middle of the row no bounds need to
+// be checked.
 template <int channels>
 void affine_row(const cv::Mat& from, uchar* out, int width, const cv::Vec3d& at, const cv::Vec3d& step,
                 const cv::Scalar& outside) {

@@ -119,8 +119,8 @@ void lift_edge_shadows(cv::Mat& pixels, const PageMeasure& measure, const Lay& l
 
 namespace {
 
-// Within a circle, the smoothest surface that has given levels on it (Poisson's integral formula, e.g. Ahlfors, Complex
-// Analysis, 4.6.3): `share` of the radius from the middle, at `angle`.
+// The smoothest surface within a circle that has given levels on the circle (Poisson's integral formula, e.g. Ahlfors,
+// Complex Analysis, 4.6.3), at `share` of the radius from the centre and at `angle`.
 cv::Vec3d within_ring(const PunchHole& hole, double share, double angle) {
     cv::Vec3d sum;
     double weights = 0;
@@ -237,9 +237,9 @@ void take_out_screen(cv::Mat& pixels, double screen_lpi, double dpi) {
 
 namespace {
 
-// Gives the pixels of the mask what lies around them, piece by piece: edges that lead to a piece go on through it
-// (Telea, Journal of Graphics Tools 9(1), 2004, by OpenCV). On even ground, where most pieces lie, its mean is the
-// same, and quicker.
+// Replaces the pixels of the mask by their surroundings, piece by piece: edges that lead to a piece continue through it
+// (Telea, Journal of Graphics Tools 9(1), 2004, by OpenCV). On uniform ground, which is the usual case, the mean of the
+// surroundings gives the same result faster.
 void fill_from_around(cv::Mat& pixels, const cv::Mat& mask) {
     constexpr int reach = 3; // pixels that are looked at around each
     const cv::Rect all(0, 0, pixels.cols, pixels.rows);

@@ -10,7 +10,8 @@ namespace {
 constexpr double bold_against_usual = 1.35; // strokes of bold faces: 1.4 to 1.9 times those of their regular ones
 constexpr size_t least_words = 8;           // fewer do not say what is usual
 
-// How thick the strokes are that rows of the word cross, in line heights: the median run of ink. 0: no ink.
+// Returns the typical stroke width of the word, in line heights: the median length of the ink runs that its rows cross.
+// 0: no ink.
 double stroke_of(const Word& word, const TextLine& line, const cv::Mat& grey) {
     const cv::Rect part = word.box & cv::Rect{{}, grey.size()};
     const auto height = static_cast<size_t>(std::max(1.0, line.ascent_px));
@@ -31,7 +32,7 @@ double stroke_of(const Word& word, const TextLine& line, const cv::Mat& grey) {
         const int before = seen;
         seen += runs[run];
         if (2 * seen < all) continue;
-        // Between whole pixels, by how far into this length the middle lies.
+        // Interpolates between whole pixels.
         return (static_cast<double>(run) - 0.5 + (all / 2.0 - before) / std::max(1, runs[run])) / line.ascent_px;
     }
     return 0;

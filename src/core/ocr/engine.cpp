@@ -31,8 +31,8 @@ Engine::Engine(std::unique_ptr<Api> api, std::string language) : api_(std::move(
 Engine::~Engine() = default;
 
 namespace {
-// Starting an engine writes settings that all engines of the program share, names of files among them: two at once tear
-// them (the thread sanitizer sees it).
+// Starting an engine writes settings that all engines of the program share, including names of files; two threads at
+// once corrupt them (the thread sanitizer reports it).
 std::mutex& starting() {
     static std::mutex mutex;
     return mutex;
@@ -43,7 +43,7 @@ std::vector<std::string> installed_languages() {
     const std::scoped_lock lock(starting());
     TessBaseAPI engine;
     std::vector<std::string> names;
-    // Initialised with the orientation data, which Yelvin always needs, to learn the folder of the rest.
+    // Initialised with the orientation data, which Yelvin always needs, to find the folder of the other data.
     if (engine.Init(nullptr, "osd") == 0) engine.GetAvailableLanguagesAsVector(&names);
     std::erase(names, "osd");
     std::ranges::sort(names);
@@ -52,8 +52,8 @@ std::vector<std::string> installed_languages() {
 
 namespace {
 
-// Tesseract asks for four threads by number, which omp_set_num_threads() does not override; regions that may not become
-// active do. The setting belongs to the calling thread, so it is made where the work runs.
+// Tesseract requests four threads explicitly, which omp_set_num_threads() does not override. A limit on active parallel
+// regions does. The setting belongs to the calling thread, so it is made where the work runs.
 void single_threaded() { omp_set_max_active_levels(0); }
 
 struct Watch {
@@ -80,7 +80,7 @@ LetterChoices letters_of(const ResultIterator& word) {
             if (const char* text = choice.GetUTF8Text())
                 choices.push_back({text, static_cast<double>(choice.Confidence())});
         } while (choice.Next());
-        // The first is what stands in the word, whatever the order of the choices.
+        // The first choice is the one in the word, whatever the order of the others.
         const std::unique_ptr<char[]> read{at.GetUTF8Text(tesseract::RIL_SYMBOL)};
         const auto own = std::ranges::find(choices, std::string_view(read ? read.get() : ""), &LetterChoice::text);
         if (own == choices.end())
@@ -92,7 +92,7 @@ LetterChoices letters_of(const ResultIterator& word) {
     return letters;
 }
 
-// `goes_on`: what is read is the last word's next part.
+// `goes_on`: the recognised part continues the last word.
 void add_word(TextLine& line, ResultIterator& at, WordList& words, bool goes_on) {
     const std::unique_ptr<char[]> text{at.GetUTF8Text(tesseract::RIL_WORD)};
     int left = 0, top = 0, right = 0, bottom = 0;
@@ -111,12 +111,13 @@ void add_word(TextLine& line, ResultIterator& at, WordList& words, bool goes_on)
         line.words.push_back(std::move(read));
 }
 
-// Korean is taken apart into syllables, as Chinese is, but has spaces between its words: the engine counts them.
+// Korean is recognised syllable by syllable, like Chinese, but has spaces between its words, which the engine counts.
 bool goes_on_without_space(const ResultIterator& at, const std::string& language) {
     return script_of(language) == Script::Korean && at.BlanksBeforeWord() == 0;
 }
 
-// The line's reach above and below its baseline, from the words' ink; Tesseract's row attributes smooth over the page.
+// The extent of the line above and below its baseline, from the ink of its words; Tesseract's row attributes are
+// averaged over the page.
 void measure_line(TextLine& line, ResultIterator& at) {
     int x1 = 0, y1 = 0, x2 = 0, y2 = 0;
     cv::Rect all = line.words.front().box;
@@ -158,8 +159,7 @@ std::vector<cv::Rect> ink_boxes(TessBaseAPI& engine) {
 
 int overlap(const cv::Rect& a, const cv::Rect& b) { return std::min(a.br().x, b.br().x) - std::max(a.x, b.x); }
 
-// The edge of a form's field is read as a letter or a mark: one that no ink of a letter's size belongs to, or that is a
-// hairline.
+// The edge of a form's field is recognised as a letter or a mark: one without ink of a letter's size, or a hairline.
 bool is_a_rule(const Word& word, const std::vector<cv::Rect>& ink, double dpi) {
     const double thin = 0.3 * dpi / mm_per_inch, across = word.box.width, down = word.box.height;
     if (down <= thin && across > 20 * down) return true;
@@ -167,7 +167,7 @@ bool is_a_rule(const Word& word, const std::vector<cv::Rect>& ink, double dpi) {
     return upright && (ink.empty() || (across <= thin && across < 0.1 * down));
 }
 
-// Specks and edges that are read as a sign, or as letters that are far too low or too wide.
+// Specks and edges that are recognised as a mark, or as letters that are far too low or too wide.
 bool is_no_print(const Word& word, double ascent_px) {
     constexpr double hardly = 35, unsure = 90, lowest = 0.3, widest = 1.5; // of 100; of the ascent, a letter
     if (word.confidence >= unsure) return false;
@@ -182,20 +182,20 @@ bool is_no_print(const Word& word, double ascent_px) {
     return !any || word.box.width > widest * ascent_px * text.countChar32();
 }
 
-// "| have": a stroke of a letter's size before a small word is the English I.
+// "| have": a stroke of a letter's size before a lower-case word is the English word I.
 bool is_the_word_i(const TextLine& line, size_t at, const std::string& language) {
     const bool small_follows =
         at + 1 < line.words.size() && std::islower(static_cast<unsigned char>(line.words[at + 1].text.front()));
     return language == "eng" && line.words[at].text == "|" && small_follows;
 }
 
-// Where a capital may stand that is not a name's.
+// Whether a capital is expected here even if the word is no name.
 bool may_begin_sentence(const TextLine& line, size_t at) {
     return at == 0 || line.words[at - 1].text.empty() ||
            std::string_view(".:!?\"')(").contains(line.words[at - 1].text.back());
 }
 
-// A capital within a sentence is a name's, unless the word is one that is written small.
+// A capital within a sentence belongs to a name, unless the word is one that is written in lower case.
 std::string cased_by_ink(const TextLine& line, size_t at, std::vector<cv::Rect> ink, double tall_px,
                          const std::string& language, WordList& words) {
     const std::string& text = line.words[at].text;
@@ -209,9 +209,9 @@ std::string cased_by_ink(const TextLine& line, size_t at, std::vector<cv::Rect> 
     return never_small || never_large ? text : cased;
 }
 
-// The network that reads tells only roughly where a word begins and ends, most roughly for short ones. The letters' ink
-// tells exactly: each piece of ink goes to the word of its line that it overlaps most, and the word takes its ink's
-// extent.
+// The neural network gives only approximate boundaries of words, most of all for short ones. The ink of the letters is
+// exact: each piece of ink is assigned to the word of its line that it overlaps most, and the word gets the extent of
+// its ink.
 void fit_words_to_ink(TextLayer& layer, const std::vector<cv::Rect>& ink, double dpi, WordList& words) {
     for (TextLine& line : layer.lines) {
         const cv::Point2d along = line.baseline_end - line.baseline_start;
@@ -333,7 +333,7 @@ std::optional<Engine::Direction> Engine::direction(const Raster& page) {
     const bool found = api_->DetectOrientationScript(&degrees, &confidence, &script, &script_confidence);
     api_->Clear();
     if (!found) return std::nullopt;
-    // Tesseract tells how far the page is turned clockwise from upright, anticlockwise turns as 270.
+    // Tesseract reports how far the page is turned clockwise from upright; anticlockwise turns are 270.
     return Direction{((360 - degrees) % 360 + 360) % 360, static_cast<double>(confidence)};
 }
 

@@ -95,8 +95,8 @@ std::vector<std::string> of_the_same_script(const std::vector<std::string>& amon
     return alike;
 }
 
-// A language of the script that the sample is in: the first one's, unless another says much more than that, since noise
-// is something in any script.
+// Returns a language of the sample's script: the first one's, unless another recognises much more, because noise looks
+// like something in any script.
 std::string script_seen(Sample& sample, const std::vector<std::string>& among, double least_sure_px) {
     const auto scripts = one_of_each_script(among);
     const std::string& first = scripts.front();

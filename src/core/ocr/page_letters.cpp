@@ -138,7 +138,8 @@ void PageLetters::learn(const Samples& samples) {
         Letter& known = letters_[letter];
         known.rather_ink.create(mean.size());
         known.level.create(mean.size());
-        // What was seen seldom may look otherwise near its edges; far from them it is as sure as what was seen often.
+        // A letter that was seen seldom may look different near its edges; far from them it is as certain as one that
+        // was seen often.
         cv::Mat1f about;
         cv::GaussianBlur(mean, about, {}, 1);
         for (int y = 0; y < mean.rows; ++y)
@@ -154,7 +155,7 @@ void PageLetters::learn(const Samples& samples) {
 }
 
 // Computes the space that each letter keeps to its left and right, alternating between the two: each side is what the
-// other leaves of the measured gaps.
+// other one leaves of the measured gaps.
 void PageLetters::learn_gaps() {
     std::vector<double> all;
     for (const Gap& gap : gaps_) all.push_back(gap.px);

@@ -1,4 +1,4 @@
-// Compares two readings of a word with its ink.
+// Compares two candidates for a word with its ink.
 #include "core/ocr/letter_parts.h"
 #include "core/ocr/page_letters.h"
 
@@ -17,7 +17,8 @@ constexpr int reach = PageLetters::margin + 1; // px by which a letter may stand
 
 }
 
-// The word's ink with so much paper around it that every letter of `text` stays within, wherever it is tried.
+// Returns the ink of the word with enough paper around it that every letter of `text` stays inside, wherever it is
+// tried.
 PageLetters::Field PageLetters::field_of(const cv::Mat1b& ink, const std::string& text) const {
     double wide = 0;
     int high = 0;
@@ -34,7 +35,7 @@ PageLetters::Field PageLetters::field_of(const cv::Mat1b& ink, const std::string
     return out;
 }
 
-// Places the letters from left to right, each at its likeliest position near the one before.
+// Places the letters from left to right, each at its most likely position near the previous one.
 PageLetters::Composed PageLetters::composed(const Field& field, const std::string& text, int down) const {
     Composed out{cv::Mat1b(field.ink.size(), uchar{0}), 0};
     double expected = 0; // px from the word's left, where the next letter's margin begins
@@ -173,7 +174,7 @@ double PageLetters::needed(const Word& word, Standing standing) {
     return word.confidence < sure_word ? 10 : 47;
 }
 
-// The log-likelihood by which the other word beats the one that was read, less the margin that is needed; nothing where
+// Returns the log-likelihood by which the other word exceeds the recognised one, less the required margin; nothing if
 // it does not.
 std::optional<double> PageLetters::gain(const Compared& both, const Fit& own, const Word& word, Standing standing,
                                         const Instead& other) const {
@@ -192,9 +193,9 @@ std::optional<double> PageLetters::gain(const Compared& both, const Fit& own, co
     return beyond > 0 ? std::optional(beyond) : std::nullopt;
 }
 
-// Used where a letter that was read occurs nowhere else on the page, so that the reading cannot be compared with the
-// ink. The other word must then explain the whole ink: an l that was read as J leaves hardly any ink unexplained, and a
-// real J leaves its hook.
+// Used if a letter of the recognised word occurs nowhere else on the page, so that the word cannot be compared with the
+// ink. The other word must then explain all of the ink: an l that was recognised as J leaves hardly any ink
+// unexplained, and a real J leaves its hook.
 const PageLetters::Instead* PageLetters::whole_ink(const cv::Mat1b& ink, const Word& word, Standing standing,
                                                    const std::vector<Instead>& others) const {
     constexpr double fits_well = 0.88, sure_letters = 80;

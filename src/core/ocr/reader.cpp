@@ -25,7 +25,7 @@
 
 namespace yelvin {
 
-// What reads one language.
+// The engine and the word data of one language.
 struct LoadedLanguage {
     std::string name;
     std::unique_ptr<Engine> engine;
@@ -40,7 +40,7 @@ struct Reader::Engines {
     std::vector<std::string> installed;
 
     std::vector<std::string> meant(const std::vector<std::string>& asked);
-    // The same, all of them there.
+    // The same for several languages; none of them is missing.
     Result<std::vector<std::string>> languages(const std::vector<std::string>& asked);
     Result<LoadedLanguage*> language(const std::string& name);
     Result<std::string> found(const Raster& prepared, const std::vector<std::string>& among,
@@ -56,7 +56,7 @@ Reader& Reader::operator=(Reader&&) noexcept = default;
 
 namespace {
 
-// From the pixels of a copy to those of its page, outwards to whole ones.
+// Maps a rectangle from pixels of a copy to those of its page, rounded outwards.
 void carry_back(TextLayer& layer, double scale, cv::Size page) {
     const auto back = [&](cv::Point2d p) { return cv::Point2d{p.x / scale, p.y / scale}; };
     for (TextLine& line : layer.lines) {
@@ -88,8 +88,8 @@ cv::Rect extent_of(const TextLine& line) {
     return all;
 }
 
-// What the engine left out and reads well by itself. A speck or a drawing that it makes letters of is no line: nearly
-// all must be words that the language has, or numbers, and surely read.
+// Returns lines that the engine skipped and recognises well when they are alone. A speck or a drawing that looks like
+// letters is not a line: nearly all words must be in the language's dictionary, or numbers, and have a high confidence.
 bool reads_well(const TextLine& line, WordList& words) {
     size_t letters = 0, good = 0;
     for (const Word& word : line.words) {
@@ -117,7 +117,7 @@ void read_what_was_passed_over(TextLayer& layer, const Raster& page, LoadedLangu
     }
 }
 
-// The most doubtful lines are read again from other pictures, as long as that is not too much of the page.
+// The least certain lines are recognised again in other copies, as long as that is not too much of the page.
 constexpr double most_again = 0.4; // of the width of all lines
 
 void read_doubtful_again(TextLayer& layer, FirstReadings& before, const Raster& page, LoadedLanguage& language,
@@ -168,7 +168,7 @@ Result<std::vector<std::string>> Reader::Engines::languages(const std::vector<st
         return std::ranges::find(installed, name) == installed.end();
     };
     auto wanted = meant(asked);
-    // Asked first: Tesseract complains on standard error.
+    // Checked first, because Tesseract complains on standard error.
     if (wanted.empty() || std::ranges::any_of(wanted, is_missing)) {
         installed = installed_languages();
         wanted = meant(asked);
@@ -204,7 +204,7 @@ Result<LoadedLanguage*> Reader::Engines::language(const std::string& name) {
 
 namespace {
 
-// The lines once more in another language, with their places on the page.
+// Recognises the lines again in another language; the places are on the page.
 std::vector<TextLine> in_another(const std::vector<TextLine>& lines, const Raster& page, LoadedLanguage& language) {
     std::vector<TextLine> again;
     for (const TextLine& line : lines) {
@@ -222,8 +222,8 @@ std::vector<TextLine> in_another(const std::vector<TextLine>& lines, const Raste
 
 namespace {
 
-// What is hardly to be read at all is so in every script: a drawing, a signature, a form filled in by hand. Two lines
-// tell, and after three paragraphs that were none of them the rest are not tried.
+// What is hardly legible is so in every script: a drawing, a signature, a form filled in by hand. Two lines are enough
+// to decide, and after three such paragraphs the rest are not tried.
 constexpr size_t tried_lines = 2;
 constexpr int most_in_vain = 3;
 
@@ -242,8 +242,8 @@ bool is_worth_reading(const std::vector<TextLine>& lines, const Raster& page, Lo
 
 }
 
-// A paragraph that was hardly read, or whose words are another language's, is read in that one, and stays so if that
-// went better.
+// A paragraph that was hardly recognised, or whose words belong to another language, is recognised in that language;
+// the better result is kept.
 Result<void> Reader::Engines::read_other_paragraphs(TextLayer& layer, const Raster& page,
                                                     const std::vector<std::string>& among,
                                                     const std::stop_token& stop) {
@@ -309,7 +309,8 @@ Result<TextLayer> Reader::read(const Raster& page, const std::vector<std::string
     if (stop.stop_requested()) return stopped();
     const auto among = engines_->languages(languages);
     if (!among) return std::unexpected(among.error());
-    // What stays is loaded before the page's pictures are made: after them it would lie in the way of the next page's.
+    // Data that stay in memory are loaded before the page's pictures are made; allocated afterwards, they would
+    // fragment the memory for the next page.
     if (among->size() == 1)
         if (const auto only = engines_->language(among->front())) (*only)->words.load();
     OcrCopy copy = copy_for_ocr(page);

@@ -10,7 +10,7 @@ namespace yelvin {
 
 namespace {
 
-// The distance between dots that fill whole areas evenly, as nothing but a printed screen does.
+// Returns the distance between dots that fill whole areas evenly, which only printed dots (a halftone) do.
 double screen_among(const std::vector<InkPiece>& spots, cv::Size page, double dpi) {
     const double largest = 0.3 * dpi / 25.4, cell = 4 * dpi / 25.4;
     cv::Mat dots =
@@ -54,7 +54,7 @@ TypeSeen look_at_type(const cv::Mat& grey, double under, double dpi) {
     }
     if (heights.size() < 20) return seen;
     std::ranges::sort(heights);
-    // The lower quarter: below it are dots and marks, above the letters with ascenders.
+    // The lower quartile: below it are dots and marks, above it letters with ascenders.
     seen.x_height_px = heights[heights.size() * 2 / 5];
     seen.stroke_px = area / around;
     size_t specks = 0;

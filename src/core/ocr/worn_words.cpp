@@ -21,8 +21,8 @@ namespace {
 bool begins_small(const std::string& word) { return std::islower(static_cast<unsigned char>(word.front())) != 0; }
 bool begins_large(const std::string& word) { return std::isupper(static_cast<unsigned char>(word.front())) != 0; }
 
-// The known words that it may be: one that begins small only within a sentence, and for a known word only a more usual
-// one ("be" and "he", "next" and "nest" are too near by their ink alone).
+// Returns the known words that it may be. A word in lower case is a candidate only within a sentence; for a known word
+// only more common ones are ("be" and "he", or "next" and "nest", are too similar to decide by their ink alone).
 std::vector<PageLetters::Instead> others_of(const TextLine& line, size_t at, const TextLine* above, bool known,
                                             WordList& words) {
     constexpr double hardly_read = 70, fairly_read = 85; // of 100
@@ -32,7 +32,8 @@ std::vector<PageLetters::Instead> others_of(const TextLine& line, size_t at, con
     const auto own = words.log_share(word.text);
     auto others = confusable_words(word.text, words, known && own ? *own : -1e9);
     const size_t alike = others.size();
-    // A word that was read with fair confidence is only compared with words that one confusion of print makes of it.
+    // A word that was recognised with fair confidence is compared only with words that differ by one confusion of
+    // letters.
     if (word.confidence < (known ? hardly_read : fairly_read))
         std::ranges::move(words.near(word.text, most_near), std::back_inserter(others));
     const bool may_be_small = is_within_sentence(line, at, line.language, above);
@@ -98,7 +99,7 @@ const Word* same_place(const Word& word, const TextLine& line) {
 // Whether the word contains marks that are often misread letters.
 bool has_mark_for_letter(const std::string& word) { return word.find_first_of("|![](){}\\/") != std::string::npos; }
 
-// Whether all letters are Latin: the shapes of other letters are not learnt, so the ink never tells.
+// Whether all letters are Latin: other letters are not learnt, so the ink never decides.
 bool is_latin(const std::string& word) {
     const auto text = icu::UnicodeString::fromUTF8(word);
     for (int i = 0; i < text.length(); i = text.moveIndex32(i, 1))

@@ -55,7 +55,7 @@ std::string columns_of_section(const FlowBand& band) {
     return out + "</w:cols>";
 }
 
-// The page's size and margins: what lies around its text. `kind` says where it begins.
+// Returns the page's size and margins: the space around its text. `kind` says where the section begins.
 std::string section(const FlowPage& page, const FlowBand* band, const char* kind) {
     const double w = page.size.width, h = page.size.height;
     const auto margin = [](double found, double most) { return std::clamp(found, least_margin_mm / 2, most); };
@@ -78,7 +78,7 @@ std::string run(const FlowRun& run, double size_pt, const std::string& language,
 
 constexpr const char* next_column = R"(<w:r><w:br w:type="column"/></w:r>)";
 
-// A frame in its place; its letters stand on the baseline, of which a line that is as high as they are has four fifths
+// A frame at its place. Its letters are on the baseline; a line of the height of the letters has four fifths of it
 // above.
 std::string line_in_place(const FlowLine& line) {
     const double high = line.size_pt * mm_per_inch / points_per_inch;

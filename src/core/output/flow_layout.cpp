@@ -29,7 +29,8 @@ FlowColumn column_of(const std::vector<RectMm>& places, size_t first, size_t las
     return column;
 }
 
-// A band that begins with a column, which ends at `last`; what stands behind it is taken in as long as it is beside it.
+// Returns a band that begins with a column, which ends at `last`. The blocks after it belong to the band as long as
+// they are beside it.
 FlowBand band_from(const std::vector<RectMm>& places, size_t first, size_t last) {
     FlowBand band{first, 0, {column_of(places, first, last)}};
     size_t next = last + 1;

@@ -51,7 +51,8 @@ Result<std::map<size_t, ReadPage>> read_pages(const fs::path& pdf,
     return pages;
 }
 
-// From the page as it is shown, its lower left corner at 0, to its own coordinates (ISO 32000-2, 8.3 and 7.7.3.3).
+// The map from the page as it is shown, with its lower left corner at 0, to the page's own coordinates (ISO 32000-2,
+// 8.3 and 7.7.3.3).
 std::string as_it_lies(int turned, const Handle::Rectangle& box) {
     const double w = box.urx - box.llx, h = box.ury - box.lly;
     const auto matrix = [&](const char* turn, double x, double y) {

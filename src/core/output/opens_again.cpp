@@ -146,7 +146,7 @@ bool tiff_opens(const Finished& made) { return tiff_is_whole(made.file, made.byt
 bool png_opens(const Finished& made) { return made.pages == 1 && png_is_whole(made.file, made.bytes); }
 bool jpeg_opens(const Finished& made) { return made.pages == 1 && jpeg_is_whole(made.file, made.bytes); }
 
-// RIFF (WebP's container) and BMP say in their header how long the file is.
+// RIFF (the container of WebP) and BMP have the length of the file in their header.
 bool webp_opens(const Finished& made) {
     const std::string begin = begin_of(made.file, 12);
     return made.pages == 1 && begin.size() == 12 && begin.starts_with("RIFF") && begin.ends_with("WEBP") &&

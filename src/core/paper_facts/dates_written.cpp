@@ -20,7 +20,7 @@ namespace {
 
 using MonthNames = std::map<std::string, unsigned>; // by their keys
 
-// Whole and shortened, as in a date and by themselves (CLDR has both: "marca" and "marzec" in Polish).
+// Full and abbreviated, as in a date and standing alone (CLDR has both: "marca" and "marzec" in Polish).
 MonthNames months_by_cldr(const std::string& language) {
     MonthNames names;
     UErrorCode failed = U_ZERO_ERROR;
@@ -78,7 +78,7 @@ std::string_view without_marks(std::string_view word) {
     return word;
 }
 
-// Three numbers with the same mark between them.
+// Three numbers with the same separator between them.
 std::optional<WrittenDate> in_digits(std::string_view a, std::string_view b, std::string_view c) {
     WrittenDate out;
     if (const auto year = year_of(a, true)) {

@@ -1,4 +1,4 @@
-// Whom a paper is for.
+// The addressee of a document.
 #include "core/paper_facts/dates_written.h"
 #include "core/paper_facts/paper_facts_found.h"
 
@@ -7,7 +7,7 @@
 
 namespace yelvin {
 
-// Five digits, or four with two letters, or the two groups of British ones.
+// A postcode: five digits, four digits with two letters, or the two groups of a British one.
 bool has_postcode(const PaperPart& part) {
     for (size_t i = 0; i < part.words.size(); ++i) {
         std::string word = part.words[i];
@@ -38,7 +38,7 @@ bool begins_with_a_title(const PaperPart& part) {
 
 namespace {
 
-// Lines under each other with the same left edge; the sender's small line over an address is none of them.
+// Returns lines below each other with the same left edge, without the sender's small line above an address.
 std::vector<const PaperPart*> block_from(const PaperPage& page, const PaperPart& first) {
     std::vector<const PaperPart*> block{&first};
     if (is_line_with_marks(first)) return block;

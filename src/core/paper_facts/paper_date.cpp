@@ -1,4 +1,4 @@
-// Which of the dates on a page is the paper's own.
+// Which of the dates on a page is the document's own.
 #include "core/paper_facts/dates_written.h"
 #include "core/paper_facts/paper_facts_found.h"
 
@@ -17,14 +17,14 @@ struct DateSeen {
     std::string reason;
 };
 
-// "the", "den", "le": what may stand between a label and its date.
+// "the", "den", "le": words that may stand between a label and its date.
 bool is_small(const std::string& key) {
     for (const char* word : {"the", "den", "dem", "le", "la", "am", "on", "op", "de", "of", "der", "this"})
         if (key == word) return true;
     return false;
 }
 
-// What the label in front of a date says, and how sure that makes it.
+// What the label before a date means, and how certain that makes it.
 struct DateLabel {
     std::string means;
     std::string words;
@@ -34,7 +34,7 @@ struct DateLabel {
 std::optional<DateLabel> date_label_in(const PaperPart& part, size_t key, const PaperWords& words) {
     while (key > 0) {
         if (const PhraseMatch found = ending_at(words.dates, part, key)) {
-            // A lone "vom" or "of" says so only where nothing stands before it.
+            // "vom" or "of" alone is a label only if nothing precedes it.
             if (found.keys == 1 && found.phrase->means == "made" && key > 1) return std::nullopt;
             const size_t from = part.word_of_key[key - found.keys], to = part.word_of_key[key - 1];
             return DateLabel{found.phrase->means, part.text(from, to - from + 1)};
@@ -51,7 +51,7 @@ std::optional<DateLabel> date_label_of(const PaperPage& page, const DateSeen& ca
     if (auto inside = date_label_in(part, key, words)) return inside;
     for (size_t i = 0; i < key; ++i)
         if (!is_small(part.keys[i])) {
-            // "signed at Hexley, 4 March 2026": a place between them
+            // "signed at Hexley, 4 March 2026": a place between label and date.
             const PhraseMatch found = longest_at(words.dates, part.keys, 0);
             if (found && found.phrase->means == "signed" && key - found.keys <= 4)
                 return DateLabel{"signed", part.text(0, part.word_of_key[found.keys - 1] + 1)};
@@ -85,7 +85,7 @@ void judge_by_label(DateSeen& candidate, const DateLabel& label) {
         candidate.score = 0.05;
 }
 
-// "Hexley, 4 March 2026": one to three words with a comma, all in front of the date.
+// "Hexley, 4 March 2026": one to three words with a comma, all before the date.
 bool follows_a_place(const PaperPart& part, size_t first) {
     size_t named = first;
     while (named > 0 && part.key_of_word[named] > part.key_of_word[named - 1] &&
@@ -95,7 +95,7 @@ bool follows_a_place(const PaperPart& part, size_t first) {
     return !has_digit(part.text(0, named));
 }
 
-// With a day of the week before it, or nothing else beside it.
+// With a day of the week before it, or with nothing else beside it.
 bool stands_alone(const PaperPart& part, const WrittenDate& written) {
     const size_t others = part.words.size() - written.count;
     if (others == 0) return true;
@@ -129,11 +129,11 @@ bool has_sign(const PaperPage& page, std::string_view sign) {
     });
 }
 
-// What the paper itself says about which of day and month comes first, the language else.
+// Whether day or month comes first, by the document's other dates, otherwise by its language.
 DateOrder order_on(const PaperPage& page, const std::vector<DateSeen>& all, std::chrono::year_month_day today) {
     int day_first = 0, month_first = 0;
     for (const DateSeen& candidate : all) {
-        // "11-22-33" is a bank's number rather than a day of 2033.
+        // "11-22-33" is a bank sort code rather than a day of 2033.
         if (candidate.written.in_words || candidate.written.date.year() > today.year() + std::chrono::years(3))
             continue;
         day_first += candidate.written.shows == DateOrder::DayFirst;

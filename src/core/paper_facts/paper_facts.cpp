@@ -31,7 +31,7 @@ PaperFacts facts_of_document(std::span<const PageText> pages, const PaperWords& 
             if (i > 0) (page.*fact)->sure *= 0.8; // what stands on a later page only
             all.*fact = std::move(page.*fact);
         }
-        // What is to be paid stands on the last page.
+        // The amount to pay is on the last page.
         if (i > 0 && page.total && all.total && page.total->sure > 0.8) {
             all.total = page.total;
             all.total->page = i;

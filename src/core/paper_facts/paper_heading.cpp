@@ -1,4 +1,4 @@
-// What a paper is about: its subject, or what is set over its text; what the user says is the heading before all.
+// The heading of a document: its subject, or the heading above its text. A heading that the user marked comes first.
 #include "core/paper_facts/paper_facts_found.h"
 
 #include <algorithm>
@@ -53,7 +53,7 @@ double stands_out(const PaperPage& page, const PaperPart& part, const PaperWords
     return score;
 }
 
-// A heading may take several lines of one size.
+// A heading may consist of several lines of one size.
 PaperFact with_further_lines(const PaperPage& page, const PaperPart& first, const PaperWords& words, PaperFact fact) {
     const PaperPart* last = &first;
     for (int lines = 1; lines < 3; ++lines) {

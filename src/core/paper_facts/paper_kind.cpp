@@ -1,4 +1,4 @@
-// What a paper is, by what stands over it, beside its number, and how it begins and ends.
+// The kind of a document, by its title, the label of its number, and how it begins and ends.
 #include "core/paper_facts/paper_facts_found.h"
 
 #include <fmt/format.h>
@@ -49,7 +49,8 @@ void by_name(const PaperPage& page, const PaperPart& part, const PaperWords& wor
     }
 }
 
-// "Invoice no.", "Rechnungsdatum": a label tells it too, if less surely: an invoice names the order as well.
+// "Invoice no.", "Rechnungsdatum": a label names the kind too, but less certainly, because an invoice also names the
+// order.
 void by_label(const PaperPart& part, const PaperWords& words, Votes& votes) {
     const PhraseMatch found = longest_at(words.numbers, part.keys, 0);
     if (!found || found.keys < part.keys.size() - std::min<size_t>(part.keys.size(), 2)) return;

@@ -1,4 +1,4 @@
-// The number under which a paper is known: behind or under a label, or behind its title.
+// The number of a document: after or below a label, or after its title.
 #include "core/paper_facts/dates_written.h"
 #include "core/paper_facts/paper_facts_found.h"
 #include "core/text/check_digits.h"
@@ -23,7 +23,7 @@ std::string_view bare(std::string_view word) {
     return word;
 }
 
-// Letters and digits with marks between them, as numbers of papers have: K4471, 2026-0417, 10/47, but no word.
+// Letters and digits with separators between them, as document numbers have: K4471, 2026-0417, 10/47; no words.
 bool is_code(std::string_view word) {
     word = bare(word);
     if (word.empty()) return false;
@@ -41,7 +41,8 @@ struct CodeRead {
     size_t first = 0, count = 0; // words of the part
 };
 
-// The number that begins at this word: as many words as are code. Nothing where it is a date, money or an account.
+// Returns the number that begins at this word, over as many words as are codes; nothing if it is a date, an amount or
+// an account number.
 std::optional<CodeRead> number_at(const PaperPart& part, size_t first, const std::string& language) {
     while (first < part.words.size() && word_key(part.words[first]).empty()) ++first; // a dash between label and number
     for (const WrittenDate& date : dates_in(part.words, {language}))
@@ -88,9 +89,9 @@ class NumbersOn {
         for (size_t key = 0; key < part.keys.size(); ++key) {
             PhraseMatch found = longest_at(words_.numbers, part.keys, key);
             if (!found) continue;
-            // One key of a German or Dutch compound, "Rechnungs-Nr", is no label by itself.
+            // One part of a German or Dutch compound, "Rechnungs-Nr", is no label alone.
             const size_t end = key + found.keys;
-            // Of the words that are labels, those of one key mean it only where a number follows at once.
+            // Labels with this key count only if a number follows at once.
             if (end < part.keys.size())
                 beside(part, key, end, found);
             else
@@ -142,7 +143,7 @@ class NumbersOn {
         all_.push_back(std::move(candidate));
     }
 
-    // "WNT/M/014" is nothing else, wherever it stands; "417" may be.
+    // "WNT/M/014" cannot be anything else, wherever it is; "417" can.
     static bool is_unlike_words(const std::string& value) {
         const bool letters = std::ranges::any_of(value, [](char c) { return c >= 'A' && c <= 'Z'; });
         return value.size() >= 5 && (letters || value.contains('/') || value.contains('-'));

@@ -7,7 +7,8 @@ namespace yelvin {
 
 namespace {
 
-// Gaps in a sentence are about half as wide as its letters are tall; justified ones are under one and a half.
+// Gaps in a sentence are about half as wide as its letters are high, and less than one and a half times in justified
+// text.
 constexpr double widest_gap = 1.7;
 
 PaperPart part_of(const TextLine& line, size_t line_number, size_t from, size_t to) {
@@ -148,7 +149,7 @@ PhraseMatch ending_at(const std::vector<PaperPhrase>& phrases, const PaperPart& 
     for (size_t at = 0; at < key; ++at) {
         const PhraseMatch found = longest_at(phrases, part.keys, at);
         if (found && at + found.keys == key) return found;
-        // A longer phrase may run past it; a shorter one that ends there is looked for as well.
+        // A longer phrase may extend beyond it, so shorter phrases that end there are looked for as well.
         for (const PaperPhrase& phrase : phrases)
             if (at + phrase.keys.size() == key && phrase_at(phrase, part.keys, at))
                 return {&phrase, phrase.keys.size()};

@@ -64,7 +64,7 @@ bool is_web_address(std::string_view word) {
     return word.contains('@') || word.starts_with("www.") || word.contains("://");
 }
 
-// Before the first party of a contract, and before whoever wrote something.
+// Words before the first party of a contract, and before the author of something.
 constexpr std::array<std::string_view, 4> party_words{"between", "zwischen", "entre", "tussen"};
 constexpr std::array<std::string_view, 4> author_words{"by", "von", "par", "door"};
 
@@ -75,7 +75,7 @@ bool is_legal_form(const std::string& key) {
     return false;
 }
 
-// A name: letters, no numbers, not a label, not an address.
+// Whether it can be a name: letters, no numbers, no label, no address.
 bool is_name_like(const PaperPart& part, const PaperWords& words) {
     if (part.keys.empty() || part.words.size() > 8) return false;
     size_t letters = 0;
@@ -100,7 +100,7 @@ std::string squashed(std::string_view name) {
     return out;
 }
 
-// As a name is written in an address on the web: without its legal form; ü as u or ue.
+// The name as it is written in a web address: without its legal form; ü as u or ue.
 bool is_same_name(std::string_view name, std::string_view web) {
     std::string plain;
     for (const std::string& key : word_keys(name))
@@ -118,7 +118,7 @@ bool is_same_name(std::string_view name, std::string_view web) {
     return without_e(plain) == without_e(domain);
 }
 
-// The domain's own label: "penhallow-chandlery" of www.penhallow-chandlery.example or post@….
+// The main part of the domain: "penhallow-chandlery" of www.penhallow-chandlery.example or post@….
 std::string domain_of(std::string word) {
     if (const size_t at = word.find("://"); at != std::string::npos) word.erase(0, at + 3);
     if (const size_t at = word.find('@'); at != std::string::npos) word.erase(0, at + 1);
@@ -134,7 +134,7 @@ std::string domain_of(std::string word) {
     return word;
 }
 
-// A letterhead in capitals is written as names are.
+// Converts a letterhead in capitals to the case of names.
 std::string as_a_name(const std::string& text) {
     const bool has_small = std::ranges::any_of(text, [](char c) { return c >= 'a' && c <= 'z'; });
     if (has_small || text.size() < 5) return text;
@@ -154,7 +154,7 @@ std::string as_a_name(const std::string& text) {
     return out;
 }
 
-// "Name · Street 3 · 12345 Place": what stands before the first of such marks.
+// "Name · Street 3 · 12345 Place": returns what precedes the first of such separators.
 std::optional<size_t> words_before_mark(const PaperPart& part) {
     for (size_t i = 1; i < part.words.size(); ++i)
         if ((word_key(part.words[i]).empty() || part.words[i] == "e") && i + 1 < part.words.size() &&
@@ -218,7 +218,7 @@ class Senders {
         }
     }
 
-    // A logo beside the name is read as letters at times, much taller ones.
+    // A logo beside the name is sometimes recognised as letters, which are much taller.
     static size_t words_of_logo(const PaperPart& part) {
         if (part.words.size() < 3 || part.sure.front() > 0.9) return 0;
         std::vector<int> tall;
@@ -227,7 +227,7 @@ class Senders {
         return part.boxes.front().height > 1.7 * tall[tall.size() / 2] ? 1 : 0;
     }
 
-    // What is set larger than the rest, at the head.
+    // The largest type at the head of the page.
     void letterhead(const PaperPart& part) {
         if (page_.down(part) > 0.2 || !is_name_like(part, words_)) return;
         const double larger = part.height / page_.usual_height;
@@ -239,7 +239,7 @@ class Senders {
             part.places_of(from, part.words.size()));
     }
 
-    // Above the address, or at the foot.
+    // Above the address, or at the foot of the page.
     void line_with_marks(const PaperPart& part) {
         const double down = page_.down(part);
         const bool over_address =
@@ -256,7 +256,7 @@ class Senders {
             part.places_of(0, *count));
     }
 
-    // The first line over a street and a postcode, at the head and not where the addressee stands.
+    // The first line above a street and a postcode, at the head of the page and not in the addressee's place.
     void block(const PaperPart& part) {
         if (page_.down(part) > 0.16 || !is_name_like(part, words_) || begins_with_a_title(part)) return;
         const PaperPart *second = page_.below(part), *third = second ? page_.below(*second) : nullptr;
@@ -267,7 +267,7 @@ class Senders {
         if (coded) add(part.text(), address_at_head, part.places_of(0, part.words.size()));
     }
 
-    // "From: Joan Tressler <joan@…>", in one line or beside or under each other.
+    // "From: Joan Tressler <joan@…>", in one line, side by side, or below each other.
     void label(const PaperPart& part) {
         const PhraseMatch found = longest_at(words_.senders, part.keys, 0);
         if (!found) return;
@@ -316,7 +316,7 @@ class Senders {
                 if (gap > 0.005 && gap < 0.12 && !nearest && is_name_like(other, words_)) nearest = &other;
             }
             if (!nearest) return;
-            // Who signs is who sent it, unless a letterhead says for whom.
+            // The person who signs is the sender, unless a letterhead names the organisation.
             for (SenderSeen& candidate : all_)
                 if (squashed(candidate.name) == squashed(nearest->text())) {
                     candidate.score = signed_by_the_head;
@@ -327,7 +327,7 @@ class Senders {
         }
     }
 
-    // What an address on the web says again is sure; without a letterhead it is all there is.
+    // A name that agrees with a web address is certain; without a letterhead the web address is all there is.
     void agree() {
         for (const Web& web : webs_) {
             bool agreed = false;

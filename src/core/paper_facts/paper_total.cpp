@@ -1,4 +1,4 @@
-// What is to be paid: the amount beside the strongest of the words for it, checked against what it is the sum of.
+// The amount to pay: the one beside the strongest label, checked against the amounts of which it is the sum.
 #include "core/paper_facts/paper_facts_found.h"
 
 #include <fmt/format.h>
@@ -29,7 +29,7 @@ std::string currency_of(std::string_view words) {
     return {};
 }
 
-// 1.022,16 and 1,022.16 and 1 022,16: two decimals behind the last mark, the other one between thousands.
+// 1.022,16 and 1,022.16 and 1 022,16: two decimals after the last separator; the other separator groups thousands.
 std::optional<long long> cents_of(std::string_view text) {
     std::string digits;
     size_t decimals = std::string_view::npos;
@@ -45,13 +45,13 @@ std::optional<long long> cents_of(std::string_view text) {
     return std::stoll(digits);
 }
 
-// The last amount among the words from `first` on.
+// Returns the last amount among the words from `first` on.
 std::optional<Amount> amount_in(const PaperPart& part, size_t first) {
     for (size_t end = part.words.size(); end > first; --end) {
         const std::string& word = part.words[end - 1];
         if (!cents_of(word)) continue;
         size_t from = end - 1;
-        // Thousands that stand apart: "1 022,16".
+        // Thousands in a separate word: "1 022,16".
         const bool starts_with_three =
             word.size() > 3 && std::ranges::all_of(word.substr(0, 3), [](char c) { return c >= '0' && c <= '9'; }) &&
             (word[3] == ',' || word[3] == '.');
@@ -89,7 +89,7 @@ std::optional<PaperFact> total_on(const PaperPage& page, const PaperWords& words
         if (!found) continue;
         const size_t behind = part.word_of_key[found.keys - 1] + 1;
         std::optional<Amount> amount = amount_in(part, behind);
-        // Beside it, past a currency of its own.
+        // Beside the label, possibly after a currency.
         for (const PaperPart* right = page.right_of(part); !amount && right; right = page.right_of(*right))
             amount = amount_in(*right, 0);
         if (!amount) continue;

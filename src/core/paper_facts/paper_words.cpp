@@ -21,8 +21,8 @@ struct Meaning {
     const char* phrases; // with | between them
 };
 
-// What offices print in the four languages. From memory; common practice, no source. The English terms of EN 16931-1
-// for what an invoice carries are among them.
+// Terms that are printed on office documents in the four languages. From memory; common practice, no source. The
+// English terms of EN 16931-1 for the contents of an invoice are among them.
 constexpr Meaning date_phrases[] = {
     {"own", "date|date of issue|issue date|invoice issue date|invoice date|dated|date of invoice|order date|statement "
             "date|bill date|"
@@ -208,7 +208,7 @@ std::vector<PaperPhrase> all_of(const char* phrases) {
     return out;
 }
 
-// As long as the other, one letter different: what readings get wrong.
+// Words of equal length that differ in one letter, as OCR errors do.
 bool nearly(const std::string& a, const std::string& b) {
     if (a == b) return true;
     if (a.size() != b.size() || a.size() < 7) return false;
@@ -284,7 +284,7 @@ Result<PaperWords> paper_words_with(const std::filesystem::path& file) {
         for (const auto& phrase : phrases) {
             if (!phrase.is_string() || word_keys(phrase.get<std::string>()).empty())
                 return wrong("has a kind with something other than words");
-            // What people say themselves goes before what is known: the longest phrase that fits wins, then the first.
+            // The user's own words come before the built-in ones: the longest phrase that fits wins, then the first.
             words.kinds.insert(words.kinds.begin(), {word_keys(phrase.get<std::string>()), name});
         }
     }

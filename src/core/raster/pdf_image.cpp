@@ -213,8 +213,8 @@ std::optional<cv::Mat> decoded(const Coded& coded, cv::Size size, int bits, cons
         out = samples(coded.bytes, size.width, size.height, colours.channels, bits, !colours.palette.empty());
         if (out.channels() == 3) cv::cvtColor(out, out, cv::COLOR_RGB2BGR);
     } else if (coded.filter == "/DCTDecode") {
-        // ISO 32000-1, 7.4.8: what the file says of the colours counts, not the JPEG; that it turns the usual way of
-        // keeping them round is left to poppler.
+        // ISO 32000-1, 7.4.8: the colour transform that the PDF declares overrides the one in the JPEG. Data that need
+        // the opposite of the usual transform are left to poppler.
         QPDFObjectHandle parameters = coded.parameters;
         const bool is_usual = !parameters.isDictionary() || !parameters.hasKey("/ColorTransform");
         const auto picture = is_usual ? decode_jpeg(coded.bytes, JpegColours::AsTheyAre) : std::nullopt;

@@ -25,7 +25,7 @@ cv::Rect2d around(const std::vector<cv::Point2d>& points) {
     return {low, high};
 }
 
-// Whether a map keeps upright rectangles upright, to a thousandth of its own size.
+// Whether a matrix keeps upright rectangles upright, to a thousandth of its own size.
 bool is_upright(const PdfMatrix& m) {
     const double along = std::abs(m.a) + std::abs(m.d), across = std::abs(m.b) + std::abs(m.c);
     return std::min(along, across) <= 0.001 * std::max(along, across);
@@ -45,7 +45,7 @@ struct State {
     int text_mode = 0;
 };
 
-// Forms may draw themselves and each other, many times each: how deep they lie, and how many are followed in all.
+// Form XObjects may draw themselves and each other, many times each, so their depth and their total number are limited.
 constexpr int deepest_form = 12, most_forms = 2000;
 struct Effort {
     int depth = 0;
@@ -103,7 +103,7 @@ class Follower : public QPDFObjectHandle::ParserCallbacks {
 
     void fill_grey() { now_.fill = std::array<double, 3>{number(0), number(0), number(0)}; }
     void fill_rgb() { now_.fill = std::array<double, 3>{number(0), number(1), number(2)}; }
-    // Only what is printed in black alone has the same colour in every conversion.
+    // Only a colour of black alone is the same in every conversion.
     void fill_cmyk() {
         now_.fill.reset();
         const double grey = 1 - number(3);
@@ -156,7 +156,7 @@ class Follower : public QPDFObjectHandle::ParserCallbacks {
         path_is_rectangle_ = true;
         clips_ = false;
     }
-    // White on the white page shows nothing.
+    // White on the white page is invisible.
     void fill_path() {
         const bool is_white = now_.fill && *now_.fill == std::array<double, 3>{1, 1, 1};
         const bool shows = !path_.empty() && !(is_white && marks_.pictures.empty());
@@ -282,7 +282,7 @@ class Follower : public QPDFObjectHandle::ParserCallbacks {
     }
 };
 
-// Comments, stamps and fields show marks of their own; a link shows none.
+// Annotations such as comments, stamps and fields are visible; a link is not.
 bool has_marks_beside(QPDFPageObjectHelper page) {
     return std::ranges::any_of(page.getAnnotations(), [](QPDFAnnotationObjectHelper& each) {
         return each.getSubtype() != "/Link" && each.getSubtype() != "/Popup";
@@ -312,7 +312,7 @@ PdfMarks marks_of(QPDFPageObjectHelper page) {
     int forms_left = most_forms;
     Follower follower(marks, box, state, page.getAttribute("/Resources", false), {0, &forms_left});
     page.parseContents(&follower);
-    // ISO 32000-1, table 30: points of another size, which is not followed here.
+    // ISO 32000-1, table 30: user units of another size, which are not supported here.
     if (page.getObjectHandle().hasKey("/UserUnit")) marks.is_understood = false;
     QPDF* const owner = page.getObjectHandle().getOwningQPDF();
     if (owner && owner->getRoot().hasKey("/OCProperties")) marks.is_understood = false;

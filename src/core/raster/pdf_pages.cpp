@@ -60,8 +60,8 @@ Result<std::unique_ptr<PdfPages>> PdfPages::open(const std::filesystem::path& fi
 
 namespace {
 
-// Whether a picture of the page lost a part: a JPEG that ends early or does not decode, or data that do not unpack. The
-// other codings (CCITT, JBIG2, JPEG 2000) are not looked at.
+// Whether a picture of the page lost a part: a JPEG that ends early or cannot be decoded, or data that cannot be
+// decompressed. The other codings (CCITT, JBIG2, JPEG 2000) are not checked.
 bool is_picture_damaged(QPDFObjectHandle image) {
     QPDFObjectHandle filter = image.getDict().getKey("/Filter");
     if (filter.isArray() && filter.getArrayNItems() == 1) filter = filter.getArrayItem(0);

@@ -14,7 +14,7 @@ namespace yelvin {
 
 namespace {
 
-// Rows of eight pixels a byte, the first in the highest bit, as one byte a pixel: 255 where the bit is set.
+// Converts rows of eight pixels per byte, the first in the highest bit, to one byte per pixel: 255 if the bit is set.
 cv::Mat unpacked(const uchar* bits, size_t stride, int width_px, int height_px) {
     cv::Mat out(height_px, width_px, CV_8UC1);
     for (int y = 0; y < height_px; ++y) {
@@ -27,7 +27,7 @@ cv::Mat unpacked(const uchar* bits, size_t stride, int width_px, int height_px) 
 
 using OpenTiff = std::unique_ptr<TIFF, decltype([](TIFF* file) { TIFFClose(file); })>;
 
-// The data as the one strip of a TIFF in memory, so that libtiff decodes them.
+// Wraps the data as the only strip of a TIFF in memory, so that libtiff decodes them.
 std::string as_tiff(const std::string& bytes, int width_px, int height_px) {
     std::ostringstream out;
     {
@@ -66,7 +66,7 @@ using Jbig2 = std::unique_ptr<Jbig2Ctx, decltype([](Jbig2Ctx* context) { jbig2_c
 using Jbig2Globals =
     std::unique_ptr<Jbig2GlobalCtx, decltype([](Jbig2GlobalCtx* context) { jbig2_global_ctx_free(context); })>;
 
-// jbig2dec goes on behind errors, and prints them unless somebody takes them.
+// jbig2dec continues after errors, and prints them unless a callback receives them.
 void note_trouble(void* failed, const char*, Jbig2Severity severity, uint32_t) {
     if (severity == JBIG2_SEVERITY_FATAL || severity == JBIG2_SEVERITY_WARNING) *static_cast<bool*>(failed) = true;
 }

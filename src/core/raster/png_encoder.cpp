@@ -1,4 +1,4 @@
-// A page as a PNG (ISO/IEC 15948), packed as its pixels ask for.
+// Encodes a page as PNG (ISO/IEC 15948), with the compression that suits its pixels.
 #include "core/raster/image_file.h"
 
 #include <png.h>
@@ -11,8 +11,8 @@ namespace yelvin {
 
 namespace {
 
-// How deflate looks for what was there before. The grain of a scan repeats nothing: looking far back takes most of the
-// time and finds less than codes for the pixels alone and runs of one pixel do. What was drawn repeats itself.
+// How deflate searches for repetitions. The grain of a scan repeats nothing: a long search takes most of the time and
+// finds less than entropy coding and runs of one pixel do. Drawn pages do repeat themselves.
 struct Packing {
     int level, strategy;
 };
@@ -42,7 +42,7 @@ struct PngOut {
     static void no_flush(png_structp) {}
 };
 
-// All that may jump out lies in here; what must be freed lies in the state outside.
+// Contains all calls that may call longjmp(). Everything that must be released is owned by the state, outside of it.
 bool write_rows(PngOut& out, const Raster& raster, const cv::Range& rows, const Packing& packing) {
     const bool colour = raster.ink == Ink::Colour, black = raster.ink == Ink::Black;
     if (setjmp(png_jmpbuf(out.png))) return false; // NOLINT: libpng's error handling
@@ -70,7 +70,7 @@ Result<std::string> packed_rows(const Raster& raster, const cv::Range& rows, con
     return std::move(out.bytes);
 }
 
-// By three bands of the page.
+// Judged by three bands of the page.
 Packing packing_for(const Raster& raster) {
     constexpr int band_rows = 48;
     if (raster.ink == Ink::Black) return of_bits;

@@ -23,7 +23,8 @@ cv::Mat grey_pixels(const Raster& raster) {
 
 namespace {
 std::array<int, 256> histogram(const cv::Mat& grey) {
-    // Two counts in turn: most neighbours have one level, and each would wait for the other to be counted.
+    // Two counters used in turn, because most neighbours have the same level, and each increment would wait for the
+    // previous one.
     std::array<std::array<int, 256>, 2> counts{};
     for (int y = 0; y < grey.rows; ++y) {
         const uchar* row = grey.ptr(y);
@@ -41,7 +42,7 @@ std::array<int, 256> histogram(const cv::Mat& grey) {
 
 int paper_level(const cv::Mat& grey) {
     const auto counts = histogram(grey);
-    // Smoothed over five levels, so that one over-full level (255 of a clipped scan) does not decide alone.
+    // Smoothed over five levels, so that a single overfull level (255 in a clipped scan) does not decide alone.
     int best = 255;
     long best_count = -1;
     for (int level = 255; level >= 96; --level) {
@@ -93,8 +94,8 @@ Raster at_resolution(const Raster& raster, double dpi) {
     const double steps = raster.dpi / dpi;
     const int whole = static_cast<int>(std::lround(steps));
     if (std::abs(steps - whole) < 1e-6) {
-        // Whole blocks of pixels, so that nothing is smeared over their borders; less than half a block at the end
-        // goes, more is filled up.
+        // Averages whole blocks of pixels, so that nothing is smeared over their borders. Less than half a block at the
+        // end is dropped, more is padded.
         const auto blocks = [whole](int length) { return std::max(1, (length + (whole - 1) / 2) / whole); };
         const int width = blocks(raster.width_px()), height = blocks(raster.height_px());
         const int right = width * whole - raster.width_px(), bottom = height * whole - raster.height_px();

@@ -134,8 +134,8 @@ Blemishes find_blemishes(const Raster& raster, const Marks& marks, const Letters
     return out;
 }
 
-// A screen is a lattice of dots: in the spectrum of a patch of middle tones it stands out as single peaks, at the same
-// place in patch after patch, which no picture and no line of text does.
+// Printed dots form a lattice: in the spectrum of a patch of middle tones they appear as single peaks, at the same
+// place in patch after patch. Pictures and lines of text do not.
 double screen_of(const Raster& original) {
     constexpr int side = 128;
     if (original.dpi < 140 || original.width_px() < 3 * side || original.height_px() < 3 * side) return 0;
@@ -186,7 +186,7 @@ double screen_of(const Raster& original) {
     if (all.size() < 50) return 0;
     std::ranges::nth_element(all, all.begin() + static_cast<ptrdiff_t>(all.size() / 2));
     // A wave of one grey level in every patch adds up to an eighth of the patch's pixels: half of it at each of its two
-    // places, and the window takes its two directions down to a half each.
+    // places, and the window function halves each of its two directions.
     constexpr float stands_out = 9, least_levels = 1.5F;
     const float level = static_cast<float>(patches) * side * side / 8;
     return highest > stands_out * all[all.size() / 2] && highest > least_levels * level

@@ -36,7 +36,7 @@ std::vector<cv::Rect> richest_places(const cv::Mat& green) {
     return out;
 }
 
-// A place of both channels, softened so that their grain counts little and that they overlap where they lie apart.
+// A region of both channels, smoothed so that grain counts little and the channels overlap despite their shift.
 struct Pair {
     cv::Mat green, channel, across, down; // CV_32FC1; the slopes of green
 };
@@ -52,9 +52,9 @@ Pair pair_at(const cv::Mat& green, const cv::Mat& channel, const cv::Rect& at) {
     return pair;
 }
 
-// The sums of the least squares that say by how much `channel`, moved back by `by`, still lies beside green (B. Lucas
-// and T. Kanade, An iterative image registration technique, 1981). The channel's levels are first brought to green's by
-// the straight line that fits them best.
+// The normal equations for the remaining shift of `channel` against green, after it was moved back by `by` (B. Lucas
+// and T. Kanade, An iterative image registration technique, 1981). The channel's levels are first fitted to green's by
+// a straight line.
 void add_equations(const Pair& pair, cv::Point2d by, cv::Matx22d& left, cv::Vec2d& right) {
     cv::Mat moved, difference;
     const cv::Matx23d back(1, 0, by.x, 0, 1, by.y);

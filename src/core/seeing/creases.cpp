@@ -16,7 +16,7 @@ namespace {
 
 constexpr double tile_mm = 10; // pieces are cut at its edges, so that lines that cross are straight nearly everywhere
 
-// Marks the runs along rows that are at least `length` long, gaps of up to `gap` pixels bridged.
+// Marks the runs along rows that are at least `length` long; gaps of up to `gap` pixels are bridged.
 void mark_runs(const cv::Mat& mask, cv::Mat& lines, int length, int gap) {
     for (int y = 0; y < mask.rows; ++y) {
         const uchar* row = mask.ptr(y);
@@ -36,7 +36,7 @@ void mark_runs(const cv::Mat& mask, cv::Mat& lines, int length, int gap) {
     }
 }
 
-// Sums over a piece's pixels, for its direction and how dark it is.
+// Sums over the pixels of a piece, from which its direction and darkness follow.
 struct Moments {
     double count = 0, x = 0, y = 0, xx = 0, xy = 0, yy = 0, dark = 0;
     void add(const InkPieces::Run& run, const uchar* strength) {
@@ -109,7 +109,7 @@ Line line_of(const Straight& seed, const std::vector<Straight>& pieces, double d
     return line;
 }
 
-// Sets the marks on a line to 0, also between two of its pieces that lie less than 25 mm apart.
+// Sets the marks on a line to 0, including those between two of its pieces that are less than 25 mm apart.
 void take_out(cv::Mat& mask, const cv::Mat& strength, Line line, double dpi) {
     constexpr double bridged_mm = 25, half_width_mm = 1, of_the_line = 1.6, unsure = 10; // levels
     std::ranges::sort(line.parts);

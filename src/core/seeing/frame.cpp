@@ -87,8 +87,9 @@ double seconds_for(const std::vector<GlassPass>& passes, double seconds_per_mm, 
 
 std::vector<GlassPass> quickest_passes(const std::vector<Frame>& frames, SizeMm glass, double seconds_per_mm,
                                        double seconds_per_pass) {
-    // The carriage travels down the glass: along the frames' order from the top, cut where a new pass is quicker. The
-    // best way to do the first n is the best over where their last pass begins.
+    // The carriage moves down the glass along the frames in order from the top, and a new pass begins where that is
+    // faster. The best plan for the first n frames is the best over all positions where their last pass may begin
+    // (dynamic programming).
     std::vector<size_t> order(frames.size());
     for (size_t i = 0; i < order.size(); ++i) order[i] = i;
     std::ranges::sort(order, {}, [&](size_t i) { return hull_of({frames[i].at}).y; });

@@ -17,10 +17,10 @@ constexpr double colour_dpi = 100;
 constexpr double least_chroma = 20; // levels between the channels
 constexpr double most_stray_colour_mm2 = 2.0;
 
-// The area that keeps a tint, with its sign, averaged over 0.5 mm. Nothing is cut off at white: on tinted paper, white
-// is a colour of its own. `planes`: blue, green, red at `dpi`.
+// Returns the area that keeps a tint, with its sign, averaged over 0.5 mm. Values are not clipped at white, because on
+// tinted paper white is a colour. `planes`: blue, green, red at `dpi`.
 double tinted_mm2(std::vector<cv::Mat> planes, double dpi) {
-    // Against this page's paper: that it has yellowed as a whole is not a colour that has to be kept.
+    // Relative to this page's paper, because the yellowing of a whole page need not be kept.
     int levels[3], brightest = 1;
     for (size_t i = 0; i < 3; ++i) brightest = std::max(brightest, levels[i] = paper_level(planes[i]));
     for (size_t i = 0; i < 3; ++i)
@@ -42,9 +42,9 @@ double tinted_mm2(std::vector<cv::Mat> planes, double dpi) {
     return cv::countNonZero(strong) * pixel_mm * pixel_mm;
 }
 
-// Along the edges of print a sensor whose channels do not lie on each other shows red on one side and green on the
-// other. The average cancels these out; wide print has its sides too far apart for that, so where a page seems coloured
-// the channels are laid on each other, and it is asked again.
+// A sensor whose channels are not aligned shows red on one side of print and green on the other. The average cancels
+// these out, except for broad print, whose sides are too far apart. So if a page seems coloured, the channels are
+// aligned and the question is asked again.
 double coloured_mm2(const Raster& raster) {
     if (raster.ink != Ink::Colour) return 0;
     const double dpi = std::min(raster.dpi, colour_dpi);
@@ -79,8 +79,8 @@ struct Covered {
     double tone_percent = 0, solid_percent = 0;
 };
 
-// Middle tones in places without an edge (the blurred rims of letters are not tones), and areas that are dark all over:
-// pictures cover the page; letters and lines do not, however many there are.
+// Middle tones in places without an edge (the blurred edges of letters are not tones), and areas that are dark all
+// over: pictures cover the page; letters and lines do not, however many there are.
 Covered covered(const Marks& marks) {
     const int white = lightest(marks);
     cv::Mat small, rim, tones, coarse, dark;

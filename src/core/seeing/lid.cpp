@@ -53,8 +53,8 @@ double farthest(const Lid& lid, const LidSample& s) {
     return most;
 }
 
-// Least squares over those samples that lie within `reach` of the surface so far. A small weight on the bends keeps a
-// rim that is seen on one side only from bending the rest.
+// A least-squares fit over the samples within `reach` of the current surface. A small penalty on the curvature keeps
+// the rest flat if the rim is visible on one side only.
 void fit(Lid& lid, const std::vector<LidSample>& samples, double reach) {
     cv::Matx<double, 5, 5> normal = cv::Matx<double, 5, 5>::zeros();
     std::array<cv::Matx<double, 5, 1>, 3> right{};
@@ -99,7 +99,7 @@ std::array<double, 3> most_frequent(const std::vector<LidSample>& samples) {
     return sum;
 }
 
-// The spread of single pixels around the surface along the rim, by the median so that what lies there does not count.
+// The spread of single pixels around the surface along the rim; the median ignores items that lie there.
 double grain_of(const Raster& raster, const Lid& lid) {
     const cv::Mat off = off_lid(raster, lid);
     const int band = std::max(2, static_cast<int>(mm_to_px(4, raster.dpi)));

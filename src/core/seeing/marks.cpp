@@ -10,8 +10,8 @@ namespace yelvin {
 
 namespace {
 
-// The paper's brightness everywhere, marks removed: a closing (the brightest within 6 mm, shrunk back) at a coarse
-// scale.
+// Returns the brightness of the paper everywhere, with marks removed by a closing (the brightest within 6 mm, shrunk
+// back) at a coarse scale.
 cv::Mat background(const cv::Mat& grey, double dpi) {
     constexpr double coarse_dpi = 25;
     const double scale = std::min(1.0, coarse_dpi / dpi);
@@ -36,7 +36,7 @@ int dark_level(const cv::Mat& grey) {
     return level;
 }
 
-// The spread of the paper's own grain: the median of the small differences, as a standard deviation.
+// The spread of the paper's grain: the median of the small differences, converted to a standard deviation.
 double grain(const cv::Mat& strength) {
     int counts[256] = {};
     for (int y = 0; y < strength.rows; y += 3) {

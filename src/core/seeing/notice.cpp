@@ -120,7 +120,7 @@ Notices notice(const Raster& original, Items items) {
 
 namespace {
 
-// The page of a frame that the user drew; straightened by its text, and turned by it where the user did not say.
+// The page of a frame that the user drew: straightened by its text, and also turned by it if the user did not turn it.
 Recipe framed_recipe(const Notices& notices, const Raster& original, const Applied& wanted) {
     const SizeMm all = original.size_mm();
     Recipe recipe = frame_recipe(*notices.sheet, all);
@@ -172,8 +172,8 @@ Recipe recipe_from(const Notices& notices, const Raster& original, const Applied
         recipe.tilt_degrees = *notices.tilt_degrees;
     if (notices.sheet) {
         const Region& sheet = *notices.sheet;
-        // Not straightened, the page shows all of a crooked sheet; straightened, it ends a little inside the edges, so
-        // that nothing of the roller is left where text and edges disagree by a fraction of a degree.
+        // Without straightening, the page shows all of a crooked sheet. With straightening, it ends slightly inside the
+        // edges, so that nothing of the roller is left if text and edges differ by a fraction of a degree.
         const double angle = (recipe.tilt_degrees - sheet.angle_degrees) * CV_PI / 180, s = std::abs(std::sin(angle)),
                      c = std::abs(std::cos(angle));
         double width = sheet.w_mm * c + sheet.h_mm * s, height = sheet.h_mm * c + sheet.w_mm * s;

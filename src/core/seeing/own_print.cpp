@@ -10,11 +10,11 @@ namespace yelvin {
 
 namespace {
 
-// Letters of a word: how far their feet differ and how far apart they are, of a letter's height; how many there must
-// be, and which share of all marks.
+// Letters of a word: how much their lower edges may differ and how far apart they may be, relative to a letter's
+// height; how many there must be, and which share of all marks.
 constexpr double same_foot = 0.18, widest_gap = 0.8, least_in_words = 0.08;
 constexpr size_t fewest_in_words = 20;
-// How much strokes of one page differ, as a share of the usual one, and how many must be alike.
+// How much the strokes of one page may differ, relative to the usual one, and how many must be similar.
 constexpr double alike_strokes = 0.3, common_share = 0.6;
 constexpr double widest_stroke = 0.4; // of a letter's height: the boldest faces have 0.3 (measured on fonts-urw-base35)
 
@@ -35,7 +35,7 @@ bool are_spread(const Letters& letters, cv::Size page) {
     return across * down >= good_part * page.area();
 }
 
-// The level of white on a page with pictures: three percent of it are brighter, or its paper.
+// The level of white on a page with pictures: the level that three percent of it exceed, or its paper.
 int white_of(const cv::Mat& grey, int paper) {
     std::vector<uchar> levels(grey.begin<uchar>(), grey.end<uchar>());
     const auto place = levels.begin() + static_cast<ptrdiff_t>(0.97 * static_cast<double>(levels.size() - 1));
@@ -65,8 +65,9 @@ bool stand_on_its_paper(const Letters& letters, const Marks& marks) {
     return 2 * static_cast<size_t>(on_paper) > letters.boxes.size();
 }
 
-// Whether most letters are drawn by strokes of one width, much narrower than the letters are high. A stroke's width is
-// twice its area by its outline; a texture's shapes vary much more, and bricks are as wide as they are high.
+// Whether most letters consist of strokes of one width, much narrower than the letters are high. The width of a stroke
+// is twice its area divided by the length of its outline. The shapes of a texture vary much more, and bricks are as
+// wide as they are high.
 bool have_a_common_stroke(const Letters& letters, const Marks& marks) {
     constexpr size_t enough = 500; // letters that are looked at, evenly taken
     const size_t step = std::max<size_t>(1, letters.boxes.size() / enough);
@@ -91,8 +92,8 @@ bool have_a_common_stroke(const Letters& letters, const Marks& marks) {
     return static_cast<double>(alike) >= common_share * static_cast<double>(widths.size());
 }
 
-// How many letters have another one close by on either side, on the same line and of like height: those within words.
-// Marks of a texture stand so by chance only.
+// Counts the letters that have another one of similar height close by on either side, on the same line: those within
+// words. Marks of a texture have that only by chance.
 size_t within_words(const Letters& letters, const TextTilt& tilt) {
     struct Placed {
         double x, foot, wide, tall;
@@ -102,7 +103,8 @@ size_t within_words(const Letters& letters, const TextTilt& tilt) {
     for (const cv::Rect& box : letters.boxes) {
         const double x = box.x + box.width / 2.0, y = box.y + box.height / 2.0;
         const double along = x * c + y * s, down = y * c - x * s;
-        // Lines that run up or down the page: feet to the left and to the right are tried alike, by the middle.
+        // For text that runs up or down the page, lower edges to the left and to the right are treated alike, by using
+        // the middle.
         if (tilt.across)
             placed.push_back({down, along, static_cast<double>(box.height), static_cast<double>(box.width)});
         else

@@ -23,7 +23,7 @@ struct EdgeSide {
     double support = 0;
 };
 
-// One side, looked at with its outside up: `normal_degrees` turns the region's top to it.
+// One side, viewed with its outside up: `normal_degrees` rotates the region's top to it.
 EdgeSide fit_side(const cv::Mat& off, double dpi, const Region& guess, int quarter, double reach_mm, double least) {
     const double length_mm = quarter % 2 == 0 ? guess.w_mm : guess.h_mm,
                  depth_mm = quarter % 2 == 0 ? guess.h_mm : guess.w_mm;
@@ -31,7 +31,7 @@ EdgeSide fit_side(const cv::Mat& off, double dpi, const Region& guess, int quart
     reach_mm = std::min(reach_mm, depth_mm / 3);
     const int across = std::max(8, static_cast<int>(mm_to_px(length_mm, dpi))),
               down = std::max(6, 2 * static_cast<int>(std::ceil(mm_to_px(reach_mm, dpi))) + 1);
-    // The strip's pixel (u, v) lies at u along the side and v inwards from the outer end of the reach.
+    // The strip's pixel (u, v) is at u along the side and v inwards from the outer end of the search range.
     const Vec along = rotated({1, 0}, angle), inwards = rotated({0, 1}, angle);
     const double begin_u = -px_to_mm((across - 1) / 2.0, dpi),
                  begin_v = -depth_mm / 2 - px_to_mm((down - 1) / 2.0, dpi);
@@ -57,7 +57,7 @@ EdgeSide fit_side(const cv::Mat& off, double dpi, const Region& guess, int quart
             if (above >= run) rise = v - run + 1;
         }
         if (rise <= 0) continue; // nothing, or there from the very outside: no edge to see
-        // Half the height of the step, interpolated between pixels.
+        // The position at half the height of the step, interpolated between pixels.
         float top = 0;
         for (int v = rise; v < std::min(down, rise + 2 * run + 1); ++v) top = std::max(top, strip.at<float>(v, u));
         const float level = std::max(static_cast<float>(least), 0.45F * top);

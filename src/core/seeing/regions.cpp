@@ -92,8 +92,8 @@ Region without_bristles(const cv::Mat& own, double dpi, Region r) {
             r.angle_degrees};
 }
 
-// Rectangles that an outline may have: the least one around it, and those along its longest straight stretches, for
-// outlines with a corner missing.
+// Candidate rectangles for an outline: the smallest one around it, and those along its longest straight stretches, for
+// outlines with a missing corner.
 std::vector<Region> guesses(const std::vector<cv::Point>& outline, double dpi) {
     std::vector<cv::Point> hull;
     cv::convexHull(outline, hull);
@@ -219,8 +219,9 @@ std::vector<Region> find_regions(const Raster& raster) {
     for (const Lid& lid : lids) {
         std::vector<Region> found = found_on(small, lid);
         if (found.empty()) continue;
-        // The lid is what most of the rim shows, unless a sheet lies against the corner and covers nearly all of it;
-        // what takes up the whole picture without being a sheet is the lid itself, seen inside the glass's surround.
+        // The lid is what most of the rim shows, unless a sheet lies against the corner and covers nearly all of it.
+        // Something that fills the whole picture without being a sheet is the lid itself, seen inside the surround of
+        // the glass.
         const bool whole = covers_most(best, small.size_mm(), 0.8) && !is_sheet(best, small.size_mm());
         if (best.empty() || whole || is_sheet(found, small.size_mm())) best = std::move(found);
     }

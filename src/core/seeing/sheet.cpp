@@ -26,7 +26,7 @@ cv::Scalar median_colour(const cv::Mat& pixels) {
     return colour;
 }
 
-// Where each row of `paper` (255 on paper) first turns to paper and stays so for a few pixels, from the left.
+// For each row of `paper` (255 on paper), returns the first pixel from the left from which a few pixels are paper.
 std::vector<cv::Point2d> first_paper(const cv::Mat& paper) {
     std::vector<cv::Point2d> points;
     const int run = 6;
@@ -84,8 +84,8 @@ cv::Mat unlike(const cv::Mat& pixels, const cv::Scalar& roller) {
     return light;
 }
 
-// Left, right, top, bottom: lines x = a + b y for the sides, y = c + d x for top and bottom; right and bottom counted
-// from their own rim.
+// Left, right, top, bottom: lines x = a + b y for the sides, y = c + d x for top and bottom; right and bottom are
+// counted from their own edge of the picture.
 std::optional<std::array<StraightLine, 4>> sides_of(const cv::Mat& light) {
     // Left and right are examined by rows, top and bottom by the rows of the transposed picture.
     cv::Mat mirrored, across, across_mirrored;

@@ -24,8 +24,8 @@ cv::Mat1f energies(const cv::Mat1f& grey, double smoothing_px) {
     return energy;
 }
 
-// What a stroke's two edges have together: they weaken each other once smoothing reaches from one to the other. The
-// difference of the pixels before and behind smooths, too, as a box of two pixels (variance 1/3).
+// The combined energy of a stroke's two edges: they weaken each other once smoothing reaches from one to the other. The
+// central difference smooths as well, like a box of two pixels (variance 1/3).
 double stroke_energy(double blur, double smoothing, double stroke) {
     const double total = blur * blur + smoothing * smoothing + 1.0 / 3;
     return (1 - std::exp(-stroke * stroke / (4 * total))) / std::sqrt(total);

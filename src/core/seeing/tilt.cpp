@@ -16,8 +16,8 @@ constexpr int fewest_letters = 12;
 
 double radians(double degrees) { return degrees * std::numbers::pi / 180; }
 
-// How crowded the bins (1 px) are when the points are projected across lines of this angle; each point is shared
-// between its two neighbouring bins, so that the score changes smoothly with the angle.
+// Measures how concentrated the points are when they are projected across lines of this angle, in bins of 1 px. Each
+// point is shared between its two neighbouring bins, so that the score changes smoothly with the angle.
 double crowding(const Points& points, double degrees) {
     const auto c = static_cast<float>(std::cos(radians(degrees))), s = static_cast<float>(std::sin(radians(degrees)));
     thread_local std::vector<float> bins;
@@ -70,7 +70,8 @@ struct LineFit {
     size_t points = 0;
 };
 
-// A straight line through the points, dropping those farther than a pixel or so (descenders, commas) in three rounds.
+// Fits a straight line through the points, dropping outliers of more than about a pixel (descenders, commas) in three
+// rounds.
 LineFit fit_line(Points points) {
     LineFit fit;
     for (const double tolerance : {2.5, 1.5, 1.2}) {
@@ -100,7 +101,8 @@ struct LineFits {
     size_t points = 0; // on all of them
 };
 
-// Groups points turned straight by `degrees` into lines (gaps in their sorted heights) and averages the lines' slopes.
+// Groups points that were rotated upright by `degrees` into lines (by gaps in their sorted heights) and averages the
+// lines' slopes.
 LineFits fit_lines(const Points& points, double degrees) {
     const double c = std::cos(radians(degrees)), s = std::sin(radians(degrees));
     Points level;
@@ -182,7 +184,8 @@ std::optional<TextTilt> text_tilt(const Letters& found) {
     const bool across = upright.peak.score > level.peak.score;
     const TiltCandidate& best = across ? upright : level;
     if (best.fits.lines < 1 || best.peak.sharpness < 1.15) return std::nullopt;
-    // A beam in a photograph sets a few of its marks in a row: one or two lines are text where much is on them.
+    // A beam in a photograph puts a few of its marks in a row, so one or two lines count as text only if most marks are
+    // on them.
     if (best.fits.lines < 3 && 4 * best.fits.points < found.boxes.size()) return std::nullopt;
     // Exchanging the axes reverses the sense of rotation.
     const double degrees = across ? -best.fits.degrees : best.fits.degrees;

@@ -36,7 +36,7 @@ Steepness steepness(const TracePiece& piece, const Marks& marks, const cv::Mat& 
     return out;
 }
 
-// Decides pages that need no closer look: those with many dark, crisp letters, and those with thousands of pieces.
+// Decides pages that need no closer analysis: those with many dark, crisp letters, and those with thousands of pieces.
 // Returns nothing for all others.
 std::optional<Traces> plain_print(const std::vector<TracePiece>& pieces, const Marks& marks) {
     constexpr size_t enough = 60, far_more = 3000;
@@ -62,7 +62,7 @@ std::optional<Traces> plain_print(const std::vector<TracePiece>& pieces, const M
 
 // ---- rows
 
-// Whether two pieces stand beside each other as letters of a word do.
+// Whether two pieces are beside each other like letters of a word.
 bool are_neighbours(const cv::Rect& a, const cv::Rect& b, double dpi) {
     const int overlap = std::min(a.br().y, b.br().y) - std::max(a.y, b.y);
     const int gap = std::max(a.x, b.x) - std::min(a.br().x, b.br().x);
@@ -70,7 +70,8 @@ bool are_neighbours(const cv::Rect& a, const cv::Rect& b, double dpi) {
            gap <= std::max<double>(std::max(a.height, b.height), mm_to_px(1.5, dpi));
 }
 
-// The same for letters of which some are hidden by print from behind: further apart, but alike in size and on one line.
+// The same for letters of which some are hidden by print from behind: they may be farther apart, but must be similar in
+// size and on one line.
 bool are_on_one_line(const cv::Rect& a, const cv::Rect& b, double dpi) {
     constexpr double widest_mm = 6, apart_mm = 6, off_line_mm = 0.5, as_high = 1.6;
     const int gap = std::max(a.x, b.x) - std::min(a.br().x, b.br().x);
@@ -98,7 +99,7 @@ std::vector<std::vector<const Trace*>> rows_of(const std::vector<const Trace*>& 
     return all;
 }
 
-// Several weak pieces in a row, measured as one.
+// Measures several faint pieces of a row as one.
 Trace together(const std::vector<const Trace*>& members) {
     Trace out;
     double weight = 0, stroke = 0, dark = 0;
@@ -121,8 +122,8 @@ struct Written {
     std::vector<const Trace*> certain, pale;
 };
 
-// A fibre is thinner than a stroke of a pen, even as the lens widens it; what is left of print from behind, or of a
-// fibre on it, is small.
+// A fibre is thinner than a stroke of a pen, even when blurred by the lens; remains of print from behind, or of a fibre
+// on it, are small.
 bool counts_alone(const Trace& trace, double dpi) {
     constexpr double thickest_fibre_mm = 0.25, thinnest_dark_mm = 0.2, least_mm = 1.8;
     constexpr int dark = 100, fairly_dark = 75;
@@ -146,7 +147,7 @@ Written written(const std::vector<Trace>& traces, const Tracing& tracing, double
     const auto take = [&](const std::vector<const Trace*>& row) {
         if (row.size() >= several) out.certain.insert(out.certain.end(), row.begin(), row.end());
     };
-    // A fibre lies alone; letters in hairlines stand in rows.
+    // A fibre is alone; letters in hairlines form rows.
     for (const auto& row : rows_of(thin, dpi)) take(row);
     for (const auto& row : rows_of(weak, dpi)) {
         const Trace all = together(row);
@@ -164,7 +165,7 @@ struct Traced {
 };
 
 Traced traced(const cv::Mat& mask, const Tracing& tracing, const Marks& marks) {
-    // Coarse scans show soft edges as steep ones: there only what is clearly dark counts.
+    // Coarse scans show soft edges as steep ones, so only what is clearly dark counts there.
     const int least_dark = marks.dpi < 140 ? 45 : 0;
     Traced out;
     const auto measure = [&](const std::vector<TracePiece>& pieces) {
@@ -188,8 +189,8 @@ Traced traced(const cv::Mat& mask, const Tracing& tracing, const Marks& marks) {
     return out;
 }
 
-// The pieces that were crisp as they are and for which print from behind does not account: taken out of `mask`, so that
-// they are not seen again in part.
+// Returns the pieces that were crisp without knowing the other side and that its print does not explain. They are
+// removed from `mask`, so that no part of them is found again.
 std::vector<const Trace*> unexplained(const Written& found, const cv::Mat& from_behind, double dpi, cv::Mat& mask) {
     constexpr double most_behind = 0.7; // of a piece
     std::vector<const Trace*> out;

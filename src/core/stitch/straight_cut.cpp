@@ -13,8 +13,8 @@ namespace {
 
 using Looks = std::vector<PieceLookPtr>;
 
-// How far the picture's own lines, and without any the pieces' edges, are turned; radians, -45 to 45 degrees, put
-// upright as most pieces lie.
+// Returns the rotation of the picture's own lines or, without any, of the pieces' edges; radians, -45 to 45 degrees,
+// then made upright like most pieces.
 double picture_turn(const Looks& looks, const Layout& layout) {
     std::array<double, 4> quarters{};
     cv::Point2d tilts;
@@ -46,8 +46,8 @@ double picture_turn(const Looks& looks, const Layout& layout) {
                                  2 * CV_PI);
 }
 
-// The straight rectangle: what is covered, cut where a corner would stay empty, but never where something would be lost
-// beyond a narrow rim.
+// Returns the upright rectangle of what is covered. It is cut where a corner would stay empty, but never where more
+// than a narrow strip would be lost.
 cv::Rect2d picture_rectangle(const Looks& looks, const std::vector<PlacedPiece>& pieces) {
     constexpr double most_lost = 0.025; // of the picture's width or height at one side
     cv::Rect2d bounds;
@@ -108,7 +108,7 @@ cv::Rect2d picture_rectangle(const Looks& looks, const std::vector<PlacedPiece>&
                       std::min<double>(box.height, bounds.height - box.y));
 }
 
-// The thing itself where its edges are to be seen against the lid all around: how far it is turned, and where it lies.
+// Returns the rotation and the place of the item itself, if its edges are visible against the lid on all sides.
 struct Sheet {
     double radians = 0;
     cv::Rect2d box; // once the pieces are turned back by as much

@@ -52,7 +52,7 @@ double slope_at(const LookLevel& level, cv::Point2d mm) {
     return std::hypot(p.at<float>(y, x + 2) - p.at<float>(y, x - 2), p.at<float>(y + 2, x) - p.at<float>(y - 2, x));
 }
 
-// Flat places of the overlap; those that are brighter than the scanner can say only where there is nothing else.
+// Samples uniform places of the overlap; those that are overexposed only if there are no others.
 PairOfTones tones_of(const Looks& looks, const Layout& layout, const Seam& seam) {
     PairOfTones out{seam.a, seam.b, {}};
     std::vector<ToneSample> clipped;
@@ -81,7 +81,7 @@ PairOfTones tones_of(const Looks& looks, const Layout& layout, const Seam& seam)
 
 constexpr int each = 6; // unknowns of a piece: five of the gain, and the offset
 
-// The least-squares problem of one channel: a gain and an offset for each piece, held near 1 and 0.
+// The least-squares problem of one channel: a gain and an offset for each piece, kept near 1 and 0.
 struct Equations {
     cv::Mat normal, right;
 

@@ -25,7 +25,7 @@ std::vector<StripCell> strip_cells(const Raster& best) {
 }
 
 Raster strip_picture(const Raster& best, int dpi, Ink ink) {
-    // A scanner throws colour away first and tells black from white last, at the resolution it scans at.
+    // A scanner drops colour first and decides between black and white last, at the resolution of the scan.
     return with_ink(at_resolution(ink == Ink::Colour ? best : with_ink(best, Ink::Grey), dpi), ink);
 }
 
@@ -35,7 +35,8 @@ double grain_of(const Raster& raster) {
     for (int y = 1; y < raster.height_px(); y += 5) {
         const uchar* row = raster.pixels.ptr(y);
         for (int x = 2 * channels; x < raster.width_px() * channels; ++x) {
-            // What is even two pixels away as well; the middle one is not asked, so that grain itself does not choose.
+            // Whether the surroundings are uniform up to two pixels away; the middle pixel is ignored, so that the
+            // grain itself does not select.
             if (std::abs(row[x] - row[x - 2 * channels]) > 12) continue;
             const int step = std::abs(row[x] - row[x - channels]);
             if (step > 12) continue;
@@ -43,7 +44,7 @@ double grain_of(const Raster& raster) {
             ++count;
         }
     }
-    // The mean of |difference| of two normal values is 2/sqrt(pi) of one's standard deviation.
+    // The mean of |difference| of two normal values is 2/sqrt(pi) of the standard deviation of one.
     return count > 0 ? sum / count * std::sqrt(CV_PI) / 2 : 0;
 }
 
@@ -70,7 +71,7 @@ int black_threshold_at(const Raster& best, int dpi) {
 }
 
 Raster strip_detail(const Raster& best, int dpi, Ink ink, const RectMm& detail, int threshold) {
-    // Whole pixels of the coarser picture, so that they are averaged from the same pixels as in all of it.
+    // Whole pixels of the coarser picture, so that they are averaged from the same pixels as in the whole page.
     const double step = best.dpi / dpi;
     const int width = scanned_px(best.size_mm().width, dpi), height = scanned_px(best.size_mm().height, dpi);
     const auto to_px = [dpi](double mm) { return static_cast<int>(std::lround(mm_to_px(mm, dpi))); };
@@ -100,7 +101,7 @@ Result<double> finished_bytes(const Raster& page, const TextLayer& text, const T
     auto encoded = encode_page(page, as_it_was_read(text), make);
     if (!encoded) return std::unexpected(encoded.error());
     if (!is_pdf(make.format)) return static_cast<double>(encoded->image.size());
-    // A PDF has more than its picture; written once, it is known to the byte.
+    // A PDF contains more than its picture; its overhead is measured once by writing one.
     std::random_device random;
     const auto file =
         std::filesystem::temp_directory_path() / fmt::format("yelvin-strip-{:08x}{:08x}.pdf", random(), random());
@@ -130,7 +131,7 @@ std::optional<ReadsAs> reads_as(const TextLayer& truth, const TextLayer& reading
     };
     const std::vector<Read> a = words(truth, doubtful_confidence), b = words(reading, 0);
     if (a.size() < 3) return std::nullopt;
-    // The longest common subsequence, and the confidences along it.
+    // The longest common subsequence, and the confidences of its words.
     std::vector<std::vector<int>> length(a.size() + 1, std::vector<int>(b.size() + 1, 0));
     for (size_t i = a.size(); i-- > 0;) {
         for (size_t j = b.size(); j-- > 0;)
@@ -162,7 +163,8 @@ const StripCell* cell_at(const std::vector<StripCell>& cells, int dpi, Ink ink) 
     return at == cells.end() ? nullptr : &*at;
 }
 
-// The coarsest cell of this ink in which the words still read; nothing where there are none to tell by.
+// Returns the coarsest cell of this colour mode in which the words are still legible; nothing if there are no words to
+// decide by.
 const StripCell* coarsest_that_reads(const std::vector<StripCell>& cells, Ink ink, int floor_dpi) {
     constexpr double enough = 0.98;
     double best = 0;
@@ -179,7 +181,7 @@ const StripCell* coarsest_that_reads(const std::vector<StripCell>& cells, Ink in
 std::vector<StripAdvice> strip_advice(const std::vector<StripCell>& cells, const Notices& notices, SizeMm size) {
     using Reason = StripAdvice::Reason;
     if (cells.empty()) return {};
-    // 200 dpi is the least for text that is kept, 300 for pencil and for photographs, 600 for small ones (common
+    // 200 dpi is the minimum for text that is kept, 300 for pencil and for photographs, 600 for small ones (common
     // practice, no source).
     const bool photograph = notices.kind == PageKind::Photo;
     const bool faint = notices.ink.least != Ink::Black;

@@ -10,7 +10,7 @@ namespace yelvin {
 
 namespace {
 
-// A pixel of a finer scan says less that is new: measured on the demo's originals from 75 to 600 dpi.
+// A pixel of a finer scan carries less new information: measured on the demo's originals from 75 to 600 dpi.
 constexpr double coded_exponent = -0.75, g4_exponent = -0.95;
 
 bool is_g4(const Ticket::Make& make, Ink ink) {
@@ -35,7 +35,7 @@ std::string page_key(const Ticket::Make& make, const std::string& ticket, Ink in
                        lossy ? make.jpeg_quality : 0);
 }
 
-// Measured on the demo's originals at 300 dpi and quality 85; they serve until pages have been made.
+// Measured on the demo's originals at 300 dpi and quality 85; used until pages have been saved.
 double customary_bytes(const Ticket::Make& make, Ink ink) {
     constexpr double words = 0.0006; // a page of 300 dpi in 5 kB
     if (is_made_of_words(make.format)) return words;
@@ -54,7 +54,7 @@ double customary_bytes(const Ticket::Make& make, Ink ink) {
 
 template <class Known>
 void learn(Known& known, double value, double dpi, double power) {
-    // What is known counts for at most nine pages, so that it follows other paper.
+    // Earlier pages count as at most nine, so that the estimate follows a change of paper.
     const double at_known = known.count == 0 ? value : value * std::pow(known.dpi / dpi, power);
     if (known.count == 0) known.dpi = dpi;
     const int weight = std::min(known.count, 9);

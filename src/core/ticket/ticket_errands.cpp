@@ -1,4 +1,4 @@
-// The parts of names, and what happens to finished files, as the ticket's file says them.
+// The parts of names, and the actions after saving, in the ticket's file.
 #include "core/mail_address.h"
 #include "core/ticket/ticket_reader.h"
 
@@ -15,7 +15,7 @@ constexpr NamedValue<Errand> errand_names[] = {
     {"mail", Errand::Mail}, {"clipboard", Errand::Clipboard}, {"send", Errand::Send}};
 static_assert(has_each(errand_names, &NamedValue<Errand>::value), "every action needs its word in the ticket's file");
 
-// How each part is written: its key, and what its value is.
+// How each part is written: its key, and the meaning of its value.
 enum class PartValue { Text, WordCount, DigitCount, Yes };
 struct PartKey {
     NamePart::Kind kind;
@@ -37,7 +37,7 @@ static_assert(has_each(part_keys, &PartKey::kind), "every kind of part needs its
 
 bool has_else(NamePart::Kind kind) { return is_read_on_paper(kind) || kind == NamePart::Kind::Barcode; }
 
-// "else": words, or {"scan_date": true} of a date; false: neither.
+// "else": text, or {"scan_date": true} for a date; false: neither.
 bool read_else(const json& entry, NamePart& part) {
     if (!entry.contains("else")) return true;
     const json& instead = entry["else"];

@@ -19,7 +19,7 @@ namespace yelvin {
 
 namespace {
 
-// Nobody has the right to write to the file, or the user has not.
+// Whether nobody may write to the file, or not this user.
 bool may_write(const fs::path& file) {
     std::error_code error;
     constexpr auto any = fs::perms::owner_write | fs::perms::group_write | fs::perms::others_write;
@@ -29,8 +29,8 @@ bool may_write(const fs::path& file) {
 
 enum class Half { Scanning, Putting };
 
-// Gives each ticket the halves that it takes from others. They are looked up in what the files say, so the order in
-// which it is done does not matter.
+// Gives each ticket the halves that it takes from others. They are looked up in the contents of the files, so the order
+// does not matter.
 class Halves {
   public:
     explicit Halves(std::vector<KeptTicket>& tickets) : tickets_(tickets) {}

@@ -36,7 +36,7 @@ constexpr NamedValue<Ticket::Save::Grows> growths[] = {{"no", Ticket::Save::Grow
                                                        {"day", Ticket::Save::Grows::Day},
                                                        {"month", Ticket::Save::Grows::Month}};
 
-// The name of a ticket, which may be none.
+// The name of a ticket; may be empty.
 void read_like(TicketReader& in, std::string_view key, std::string& out) {
     const json* value = in.at(key);
     if (!value) return;
@@ -73,7 +73,7 @@ void read_paper(TicketReader& in, Ticket::From& from) {
     in.wrong(key, *value, allowed + " or {\"width_mm\": …, \"height_mm\": …} from 5 to 2000");
 }
 
-// Corrections that every page gets; spots belong to single pages and are no choice.
+// Corrections for every page; spots belong to single pages and cannot be chosen here.
 void read_adjust(TicketReader& in, Adjust& out) {
     const json* value = in.at("pages.adjust");
     if (!value) return;

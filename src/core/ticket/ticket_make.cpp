@@ -1,4 +1,4 @@
-// What is made of a document, as the ticket's file says it.
+// The formats and file options of a ticket, in the ticket's file.
 #include "core/developing/recipe_json.h"
 #include "core/ticket/ticket_reader.h"
 
@@ -83,7 +83,7 @@ void read_stamp(TicketReader& in, Stamp& out) {
     }
 }
 
-// One further file; what is wrong with it is said.
+// Reads one further file; errors are reported.
 std::optional<FurtherFile> also_made(TicketReader& in, const json& entry) {
     constexpr std::string_view key = "make.also";
     FurtherFile out;

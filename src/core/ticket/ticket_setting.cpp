@@ -1,4 +1,4 @@
-// One choice of a ticket as it is typed: key=value.
+// One choice of a ticket as it is typed on the command line: key=value.
 #include "core/json_text.h"
 #include "core/ticket/ticket_json.h"
 
@@ -19,7 +19,7 @@ bool is_text(std::string_view bytes) {
     }
 }
 
-// Languages as they are said without JSON: eng, eng+deu, eng,deu.
+// Languages without JSON: eng, eng+deu, eng,deu.
 json named_languages(const std::string& text) {
     json names = json::array();
     size_t from = 0;

@@ -25,7 +25,7 @@ Result<OriginalWriter> OriginalWriter::begin(const fs::path& store_folder, int w
     if (width_px < large_width_px) return writer;
     for (const int by : coarse_steps) {
         const fs::path file = coarse_file(store_folder, writer.original_, by);
-        // Grey between black and white: a coarse copy is only looked at.
+        // Grey between black and white, because a coarse copy is only for the screen.
         auto coarse = TiffRowWriter::create(file, width_px / by, dpi / by, ink == Ink::Colour ? ink : Ink::Grey);
         if (!coarse) return std::unexpected(coarse.error());
         writer.coarse_.push_back({by, std::move(*coarse), {}, file});
@@ -95,7 +95,7 @@ fs::path coarse_file(const fs::path& store_folder, const Original& original, int
 
 Result<Raster> read_coarse(const fs::path& store_folder, const Original& original, int by) {
     if (auto kept = read_own_tiff(coarse_file(store_folder, original, by))) return kept;
-    // It was lost, or the original came from elsewhere: made again from bands of the original.
+    // The copy was lost, or the original came from elsewhere: it is made again from bands of the original.
     Raster out;
     constexpr int band = 512;
     for (int top = 0; top < original.height_px; top += band) {

@@ -43,7 +43,7 @@ Result<LoadedTray> TrayStore::load() {
     }
     auto begun = std::make_unique<Reading>(*this);
     begun->read_rows();
-    // An error of the disk is not damage: read again, and only what fails twice counts as lost.
+    // An error of the disk is not damage: data are read again, and only what fails twice counts as lost.
     if (begun->disk_failed) {
         begun = std::make_unique<Reading>(*this);
         begun->read_rows();

@@ -139,7 +139,7 @@ void AtOnce::copy(const std::string& document_id, const PrintHow& how) {
 
 void AtOnce::say_saved(const QString& document_id, const QStringList& files, bool added) {
     if (started_.erase(document_id.toStdString()) == 0) return;
-    // Behind what is said of saving itself.
+    // Shown after the message of saving itself.
     QTimer::singleShot(0, this, [this, document_id, files, added] {
         QTimer::singleShot(0, this, [this, document_id, files, added] {
             // The file also contains pages of other documents.

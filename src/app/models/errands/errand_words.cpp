@@ -1,4 +1,4 @@
-// The names of errands on the screen.
+// The names of the actions on the screen.
 #include "app/models/errands/errands.h"
 
 #include <algorithm>

@@ -37,7 +37,7 @@ Errands::Errands(const Around& around, std::unique_ptr<Outside> outside, QObject
         if (std::ranges::find(kept, static_cast<int>(each)) != kept.end()) used_.push_back(each);
     connect(&around_.saving, &Saving::document_saved, this, &Errands::take_saved);
     connect(&around_.sending, &Sending::changed, this, &Errands::changed);
-    // Behind what is said of saving itself.
+    // Actions begin after the message of saving itself.
     connect(&around_.saving, &Saving::saved, this, [this] {
         QTimer::singleShot(0, this, [this] {
             if (!running_) begin_next();
@@ -292,7 +292,7 @@ void Errands::print(const std::string& document_id, const PrintHow& how, Outside
     outside_->print(std::move(job), std::move(then));
 }
 
-// Complete as soon as the send queue has stored the files; the queue delivers them.
+// The action is done when the send queue has stored the files; the queue delivers them.
 void Errands::send(const std::string& document_id, const Saved& saved, const Outside::Done& done) {
     SendHow how = saved.ticket.then.send;
     const DocumentPtr document = document_at(around_.tray.tray(), document_id);

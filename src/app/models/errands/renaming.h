@@ -27,6 +27,7 @@ class Saving;
 class Renaming : public QObject {
     Q_OBJECT
   public:
+    // The objects that it uses; they must outlive it.
     struct Around {
         Messages& messages;
         OutTray& tray;

@@ -21,7 +21,8 @@ class SavePlaces : public QObject {
     SavePlaces(LastChoices& last, Folders& folders, QObject* parent = nullptr);
 
     // Finds the folder, examines it, and creates it if the ticket says so. `own` was chosen for the document; may be
-    // empty. `then` is called at once or later; Stopped: the user cancelled. Subfolders are created with the file.
+    // empty. `then` is called at once or later. Errors: Stopped if the user cancelled; those of folder_error().
+    // Subfolders that the ticket names are created with the file.
     using Then = std::function<void(const Result<std::filesystem::path>&)>;
     void find(const Ticket& ticket, const std::string& own, Then then);
 
@@ -30,6 +31,7 @@ class SavePlaces : public QObject {
     void give(const QString& folder);
     void give_up(); // ends its find() with Stopped
 
+    // Counts a folder as used now, for used().
     void note_used(const std::filesystem::path& folder);
     // The folders used, the most frequent and recent first, at most `most`.
     QStringList used(qsizetype most = 6) const;

@@ -1,6 +1,6 @@
 // Pictures of any part of a page at any scale, developed in the background from a pyramid of the original. The last few
 // originals stay in memory; of a large one only coarse copies do, and its single pixels are read from the disk where
-// they are visible.
+// they are visible. Lives on the window's thread.
 #pragma once
 
 #include "core/developing/develop.h"
