@@ -378,11 +378,19 @@ class FolderAway : public DeskTest {
     }
     QString why_waits() const { return desk_->saving.why_waits(document(0).toStdString()); }
     // Examines the folders again, as happens every two seconds while something waits.
+    // An answer may be that of an examination that began before the folder existed, so it is asked for again.
     void look_again() {
-        bool there = false;
-        desk_->folders.forget(away());
-        desk_->folders.ask(away(), [&](const FolderState& state) { there = state.is == FolderState::Is::Good; });
-        ASSERT_TRUE(wait([&] { return there; }));
+        bool there = false, asked = false;
+        ASSERT_TRUE(wait([&] {
+            if (!std::exchange(asked, true)) {
+                desk_->folders.forget(away());
+                desk_->folders.ask(away(), [&](const FolderState& state) {
+                    there = state.is == FolderState::Is::Good;
+                    asked = there;
+                });
+            }
+            return there;
+        }));
     }
 };
 

@@ -27,17 +27,19 @@ cv::Point2d as_shown(const PdfLook& look, cv::Point2d p) {
 
 }
 
-Placement placement_of(const PdfLook& look, const PdfPicture& picture) {
+PicturePlacement placement_of(const PdfLook& look, const PdfPicture& picture) {
     const auto at = [&](double x, double y) { return as_shown(look, picture.matrix.at(x, y)); };
     const cv::Point2d origin = at(0, 1); // the picture's first pixel is at the upper left of the unit square
-    Placement placement{at(1, 1) - origin, at(0, 0) - origin, {}};
+    PicturePlacement placement{at(1, 1) - origin, at(0, 0) - origin, {}};
     const cv::Point2d end = origin + placement.along + placement.down;
     placement.place = {cv::Point2d(std::min(origin.x, end.x), std::min(origin.y, end.y)),
                        cv::Point2d(std::max(origin.x, end.x), std::max(origin.y, end.y))};
     return placement;
 }
 
-bool lies_on_its_side(const Placement& placement) { return std::abs(placement.along.y) > std::abs(placement.along.x); }
+bool lies_on_its_side(const PicturePlacement& placement) {
+    return std::abs(placement.along.y) > std::abs(placement.along.x);
+}
 
 cv::Size pixels_of(const PdfPicture& picture) {
     QPDFObjectHandle about = QPDFObjectHandle(picture.image).getDict();
@@ -49,14 +51,14 @@ cv::Size pixels_of(const PdfPicture& picture) {
     return {number("/Width"), number("/Height")};
 }
 
-cv::Size2d dpi_of(const PdfPicture& picture, const Placement& placement) {
+cv::Size2d dpi_of(const PdfPicture& picture, const PicturePlacement& placement) {
     cv::Size size = pixels_of(picture);
     if (lies_on_its_side(placement)) std::swap(size.width, size.height);
     const double wide = std::max(placement.place.width, 1e-6), high = std::max(placement.place.height, 1e-6);
     return {size.width * points_per_inch / wide, size.height * points_per_inch / high};
 }
 
-bool is_upright(const Placement& placement) {
+bool is_upright(const PicturePlacement& placement) {
     const auto straight = [](cv::Point2d v) {
         return std::min(std::abs(v.x), std::abs(v.y)) <= 0.2; // pt: under a pixel at 300 dpi over the whole page
     };
@@ -68,7 +70,7 @@ bool covers(const cv::Rect2d& place, cv::Size2d page) {
            place.br().y >= page.height - rim_pt;
 }
 
-cv::Mat as_placed(cv::Mat pixels, const Placement& placement) {
+cv::Mat as_placed(cv::Mat pixels, const PicturePlacement& placement) {
     if (lies_on_its_side(placement)) {
         cv::transpose(pixels, pixels);
         if (placement.down.x < 0) cv::flip(pixels, pixels, 1);
@@ -87,7 +89,7 @@ cv::Size2d shown_size(const PdfLook& look) {
 
 PdfMatrix matrix_as_shown(const PdfLook& look, const PdfPicture& picture) {
     const cv::Size2d page = shown_size(look);
-    const Placement placement = placement_of(look, picture);
+    const PicturePlacement placement = placement_of(look, picture);
     const bool is_page = covers(placement.place, page) && placement.place.width <= page.width + 2 * rim_pt &&
                          placement.place.height <= page.height + 2 * rim_pt;
     // y up, and on the whole page stretched to its corners.

@@ -23,26 +23,26 @@ struct PdfLook {
 };
 
 // The placement of a picture on the shown page, with y pointing down: the vectors of its width and its height.
-struct Placement {
+struct PicturePlacement {
     cv::Point2d along, down; // of the whole picture, pt
     cv::Rect2d place;        // pt, from the upper left corner of the shown page
 };
 
-Placement placement_of(const PdfLook& look, const PdfPicture& picture);
+PicturePlacement placement_of(const PdfLook& look, const PdfPicture& picture);
 // Whether the picture is rotated by 90 or 270 degrees.
-bool lies_on_its_side(const Placement& placement);
+bool lies_on_its_side(const PicturePlacement& placement);
 // Whether the placement is only a rotation by multiples of 90 degrees and a reflection, so that pixels need no
 // interpolation.
-bool is_upright(const Placement& placement);
+bool is_upright(const PicturePlacement& placement);
 // Whether a rectangle covers a page, to within rim_pt.
 bool covers(const cv::Rect2d& place, cv::Size2d page);
 
 // Returns the picture's size in its own pixels; 0 where the file does not say it.
 cv::Size pixels_of(const PdfPicture& picture);
 // Returns the horizontal and vertical resolution of the picture on the shown page.
-cv::Size2d dpi_of(const PdfPicture& picture, const Placement& placement);
+cv::Size2d dpi_of(const PdfPicture& picture, const PicturePlacement& placement);
 // Rotates and reflects pixels as the placement does. May use the memory of `pixels`.
-cv::Mat as_placed(cv::Mat pixels, const Placement& placement);
+cv::Mat as_placed(cv::Mat pixels, const PicturePlacement& placement);
 
 // Returns the size of the page as it is shown, after its rotation, in pt.
 cv::Size2d shown_size(const PdfLook& look);

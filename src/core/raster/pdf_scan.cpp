@@ -47,7 +47,7 @@ cv::Size2d resolution_of(const PdfLook& look, bool covering_only = false) {
     };
     std::vector<Seen> all;
     const auto add = [&](const PdfPicture& picture) {
-        const Placement placement = placement_of(look, picture);
+        const PicturePlacement placement = placement_of(look, picture);
         const cv::Size2d dpi = dpi_of(picture, placement);
         const cv::Size2d inches(placement.place.width / points_per_inch, placement.place.height / points_per_inch);
         all.push_back({dpi, {dpi.width * inches.width, dpi.height * inches.height}, inches});
@@ -85,7 +85,7 @@ bool makes_up_the_page(const PdfLook& look) {
     if (std::min(finest.width, finest.height) < least_dpi || std::max(finest.width, finest.height) > most_dpi)
         return false;
     for (const PdfPicture& picture : marks.pictures) {
-        const Placement placement = placement_of(look, picture);
+        const PicturePlacement placement = placement_of(look, picture);
         const cv::Size2d dpi = dpi_of(picture, placement);
         const double low = std::min(dpi.width, dpi.height), high = std::max(dpi.width, dpi.height);
         if (!is_upright(placement) || high > most_dpi || high > 2.5 * low) return false;
@@ -127,7 +127,7 @@ class Canvas {
         : look_(look), dpi_(dpi),
           size_(px(shown_size(look).width, dpi.width), px(shown_size(look).height, dpi.height)) {
         for (const PdfPicture& picture : look.marks.pictures) {
-            const Placement placement = placement_of(look, picture);
+            const PicturePlacement placement = placement_of(look, picture);
             const cv::Size own = place_of(picture, placement).size();
             // A page size that was rounded to whole points does not crop the picture.
             if (std::abs(own.width - size_.width) <= px(rim_pt, dpi.width) &&
@@ -143,7 +143,7 @@ class Canvas {
         auto image = image_in_pdf(picture.image);
         if (!image) return false;
         QPDFObjectHandle about = QPDFObjectHandle(picture.image).getDict();
-        const Placement placement = placement_of(look_, picture);
+        const PicturePlacement placement = placement_of(look_, picture);
         const cv::Rect place = place_of(picture, placement);
         cv::Mat cover;
         for (const char* key : {"/SMask", "/Mask"}) {
@@ -181,7 +181,7 @@ class Canvas {
     }
 
     // Returns the rectangle of the picture in pixels of the page. A picture in the page's resolution keeps its size.
-    cv::Rect place_of(const PdfPicture& picture, const Placement& placement) const {
+    cv::Rect place_of(const PdfPicture& picture, const PicturePlacement& placement) const {
         const auto at = [](double pt, double dpi) { return static_cast<int>(std::lround(pt * dpi / points_per_inch)); };
         const cv::Point from(at(placement.place.x, dpi_.width), at(placement.place.y, dpi_.height));
         cv::Size own = pixels_of(picture);
