@@ -3,7 +3,7 @@
 #include "batch/output_folder.h"
 #include "batch/pages.h"
 #include "batch/progress.h"
-#include "core/cabinet/cabinet_updater.h"
+#include "core/cabinet/paper_entries.h"
 #include "core/developing/develop.h"
 #include "core/naming/file_name.h"
 #include "core/raster/image_file.h"

@@ -2,8 +2,8 @@
 #pragma once
 
 #include "batch/batch.h"
-#include "core/output/protection.h"
 #include "core/scanner/scanner.h"
+#include "core/secret.h"
 #include "jobs/pass.h"
 #include "jobs/save_job.h"
 

@@ -1,7 +1,6 @@
 #include "jobs/save_pages.h"
 
-#include "core/naming/file_name.h"
-#include "jobs/page_work.h"
+#include "core/naming/name_part.h"
 #include "jobs/reader_pool.h"
 #include "jobs/trouble.h"
 

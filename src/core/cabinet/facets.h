@@ -2,9 +2,9 @@
 // functions. Internal to Finder.
 #pragma once
 
+#include "core/cabinet/bits.h"
 #include "core/cabinet/document_table.h"
 #include "core/cabinet/finding.h"
-#include "core/cabinet/word_sets.h"
 
 namespace yelvin {
 

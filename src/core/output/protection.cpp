@@ -11,8 +11,8 @@ Result<void> check_protection(const Ticket::Make& make, const Passwords& passwor
     if (make.format == Format::PdfA)
         return refuse("An archive PDF cannot be protected (ISO 19005); choose PDF, or remove the protection.");
     if (make.format != Format::Pdf)
-        return refuse(
-            fmt::format("The format {} cannot be protected; choose PDF, or remove the protection.", format_words(make.format)));
+        return refuse(fmt::format("The format {} cannot be protected; choose PDF, or remove the protection.",
+                                  format_words(make.format)));
     if (make.password && passwords.open.empty())
         return refuse("The PDF needs a password to open and none was entered; enter one or remove the protection.");
     if (!make.permissions.all() && passwords.owner.empty())

@@ -1,5 +1,7 @@
 #include "devices/simulated/sensor.h"
 
+#include "core/raster/units.h"
+
 #include <opencv2/imgproc.hpp>
 
 #include <cmath>

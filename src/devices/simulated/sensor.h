@@ -1,8 +1,6 @@
 // A model of a sensor: slight blur, grain, and lamps that are brighter in the middle. Pure functions.
 #pragma once
 
-#include "core/raster/units.h"
-
 #include <opencv2/core.hpp>
 
 #include <cstdint>

@@ -10,7 +10,6 @@
 #include "app/models/threads/pools.h"
 #include "app/models/tray/document_tickets.h"
 #include "app/models/tray/out_tray.h"
-#include "app/models/tray/page_pictures.h"
 #include "app/models/window/last_choices.h"
 #include "app/models/window/messages.h"
 #include "core/developing/develop.h"
