@@ -3,8 +3,8 @@
 
 The first has the sources to be compiled with sanitizers, with semicolons between them: the changed sources (of tests,
 too) and, for a changed header, the source of the same name or one that includes it. The second has a regular expression
-for CTest with the suites of the tests that include a changed file's header, or another one of its folder if none does,
-and of the tests that were changed themselves. Both are empty if nothing can be tested.
+for CTest with the suites of the tests that include a changed file's header or, if none does, the header of a file that
+uses it, and of the tests that were changed themselves. Both are empty if nothing can be tested.
 """
 import re
 import subprocess
@@ -30,6 +30,10 @@ def included(file, texts):
     return seen
 
 
+def header_of(file):
+    return file[:-4] + ".h" if file.endswith(".cpp") else file
+
+
 def suites(text):
     """The names of the tests of a file as CTest knows them, up to the dot."""
     found = set(re.findall(r"^TEST(?:_F|_P)?\(\s*(\w+)", text, re.MULTILINE))
@@ -53,11 +57,13 @@ def main():
     tests = [file for file in texts if file.startswith("tests/") and file.endswith("_test.cpp")]
     to_run = {file for file in changed if file in tests}
     for file in changed:
-        header = file[:-4] + ".h" if file.endswith(".cpp") else file
-        near = [test for test in tests if header in includes[test]]
-        folder = str(Path(file).parent)
-        to_run.update(near or [test for test in tests if any(str(Path(each).parent) == folder
-                                                               for each in includes[test])])
+        headers = {header_of(file)}
+        for _ in range(4):  # from the file to those that use it, until a test is found
+            near = [test for test in tests if headers & includes[test]]
+            if near or not headers:
+                break
+            headers = {header_of(user) for user in texts if user.startswith("src/") and headers & includes[user]}
+        to_run.update(near)
     names = sorted(set().union(*(suites(texts[file]) for file in to_run)) if to_run else [])
     print(";".join(sorted(sources)))
     print(f"^(.*/)?({'|'.join(names)})[./]" if names else "")
