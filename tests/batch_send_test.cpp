@@ -122,8 +122,8 @@ TEST_F(BatchSend, ThePasswordIsNotVisibleInTheProcessList) {
     EXPECT_EQ(files_within(there.files()), std::vector<std::string>{"lease.bin"});
 }
 
-// A run is killed in the middle of an upload. The next run to the same server removes the partial file that it left
-// there, and nobody else's.
+// A run is killed in the middle of an upload. The next run to the same server removes the partial file that this
+// run left there, and no partial file of other runs.
 TEST_F(BatchSend, LeftoversOfAKilledRunAreRemovedByTheNext) {
     there.start({"--slow", "1000000"});
     setenv("XDG_STATE_HOME", (here / "state").c_str(), 1); // NOLINT(concurrency-mt-unsafe)

@@ -194,7 +194,7 @@ Result<void> SaveRun::write_documents(size_t from) {
 }
 
 Result<void> SaveRun::add_to_document(Output& output, size_t from) {
-    const Spool pages; // in a file that nobody else can open, because the PDF may be protected
+    const Spool pages; // the PDF may be protected, so its new pages are in a file that no other user can open
     output.growing = pages.path();
     if (auto others = write_documents(from + 1); !others) return others;
     if (auto finished = output.writer->finish(); !finished) return finished;

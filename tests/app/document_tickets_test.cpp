@@ -98,7 +98,7 @@ TEST_F(DocumentTicketsWindow, TheTargetOfTheNextPageIsShownBelowScanAndSurvivesA
     EXPECT_EQ(lands(), "page 2 of Lease 02");
     start();
     EXPECT_EQ(lands(), "page 2 of Lease 02") << "asked for before";
-    // By keys: Ctrl+D after the last page is about the next page; on a page it is about that page.
+    // With the keyboard: after the last page, Ctrl+D applies to the next page; on a page it applies to that page.
     tray().setFocus();
     desk_->choice.set_current(page_id(0, 0));
     for (const int to : {Qt::Key_Right, Qt::Key_Right}) QTest::keyClick(&tray(), static_cast<Qt::Key>(to));

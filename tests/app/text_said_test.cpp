@@ -24,7 +24,7 @@ TEST_F(TextWindow, ChangesOfParagraphsSurviveARestart) {
     QTest::mouseClick(&page(), Qt::LeftButton, {}, number(lease).center().toPoint());
     press_row("leave out");
     EXPECT_FALSE(says("Page 1 of"));
-    // By keys: the heading becomes text and moves one place up.
+    // With the keyboard, the heading becomes text and moves one place up.
     press_word("Lease");
     tap(Qt::Key_F10, Qt::ShiftModifier);
     press_row("text");

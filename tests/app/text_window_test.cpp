@@ -182,7 +182,7 @@ TEST_F(TextWindow, TextIsCopiedAcrossColumnsInReadingOrder) {
     tap(Qt::Key_C, Qt::ControlModifier);
     EXPECT_TRUE(QApplication::clipboard()->text().startsWith("Dogs stay"));
     EXPECT_TRUE(QApplication::clipboard()->text().endsWith("right side."));
-    // By keys.
+    // The same selection with the keyboard.
     key("Esc");
     press_word("Sundays");
     tap(Qt::Key_Down, Qt::ShiftModifier);

@@ -235,8 +235,9 @@ void Errands::carry_out(const Step& step, const Saved& saved, const Outside::Don
                          .toStdString()));
         return mailing_.send(saved, Mailing::Mails::One, done);
     case Errand::Clipboard:
-        return put_on_clipboard(saved, text_of(step.document, saved.ticket), around_.pools.errands(),
-                                on_thread_of(this), done);
+        return put_on_clipboard(
+            saved, saved.ticket.then.clipboard == ClipboardAs::Text ? text_of(step.document, saved.ticket) : QString(),
+            around_.pools.errands(), on_thread_of(this), done);
     case Errand::Send:
         return send(step.document, saved, done);
     case Errand::Print:
