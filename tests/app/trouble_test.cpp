@@ -4,6 +4,7 @@
 #include "app/window_fixture.h"
 #include "core/storage/new_id.h"
 #include "core/tray/originals.h"
+#include "core/tray/tray_edits.h"
 #include "support/trials.h"
 
 #include <QCryptographicHash>
@@ -229,7 +230,7 @@ TEST_F(Trouble, ALateResultDoesNotRestoreARemovedPage) {
     const auto before = originals();
     desk_->choice.choose({page_id(0, 0).toStdString(), page_id(0, 1).toStdString()});
     desk_->edits.join(Joined::Above);
-    desk_->tray.edit(without_page(desk_->tray.tray(), page_id(0, 1).toStdString()), "remove page");
+    desk_->tray.edit(without_pages(desk_->tray.tray(), {page_id(0, 1).toStdString()}), "remove page");
     ASSERT_TRUE(wait([&] { return at_rest(); }));
     start();
     EXPECT_EQ(originals(), before);

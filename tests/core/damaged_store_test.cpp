@@ -40,8 +40,8 @@ class DamagedStore : public testing::Test {
         Page stitched = *page(20);
         for (unsigned i = 0; i < 3; ++i) stitched.pieces.push_back(page(30 + i));
         step(with_page_added(tray_, std::make_shared<const Page>(stitched), false), "stitch");
-        step(without_page(tray_, tray_.documents[0]->pages[0]->id), "remove page");
-        step(without_page(tray_, tray_.documents[1]->pages[0]->id), "remove page");
+        step(without_pages(tray_, {tray_.documents[0]->pages[0]->id}), "remove page");
+        step(without_pages(tray_, {tray_.documents[1]->pages[0]->id}), "remove page");
         ASSERT_TRUE(store->keep(tray_, &history_));
         const Page& read = *tray_.documents[0]->pages[0];
         ASSERT_TRUE(store->keep_text(read.id, read.recipe, "eng", {{{{{"lock", {1, 2, 3, 4}, 91}}}}, 60, 90}));

@@ -170,7 +170,9 @@ TEST(PdfScan, EveryCodingGivesThePixelsOfTheFile) {
         Pdf pdf(wide_pt, high_pt);
         pdf.picture("P", width_px, height_px, coding.about, coding.data);
         expect_pixels(read_page(pdf.saved(folder, whole_page, false)), coding.pixels, coding.name);
-        EXPECT_FALSE(drawing_of_page(folder / "page.pdf", 0)) << coding.name;
+        const auto opened = PageFile::open(folder / "page.pdf");
+        ASSERT_TRUE(opened) << coding.name;
+        EXPECT_FALSE(opened->drawing(0)) << coding.name;
     }
 }
 
@@ -317,7 +319,9 @@ TEST(PdfScan, VisibleTextOverAPictureIsRenderedSharply) {
     EXPECT_EQ(read->raster.dpi, 300);
     EXPECT_EQ(read->raster.ink, Ink::Colour);
     EXPECT_NEAR(read->raster.width_px(), width_px * 2, 1);
-    EXPECT_TRUE(drawing_of_page(file, 0)) << "and goes into a PDF as it was drawn";
+    const auto opened = PageFile::open(file);
+    ASSERT_TRUE(opened);
+    EXPECT_TRUE(opened->drawing(0)) << "and goes into a PDF as it was drawn";
     // A ruled line makes a drawing, as a word does; an annotation leaves marks too.
     EXPECT_EQ(read_page(pdf.saved(folder, whole_page + "\n0 G 2 w 10 10 m 100 10 l S"))->raster.dpi, 300);
     EXPECT_NEAR(read_page(pdf.saved(folder, whole_page))->raster.dpi, 50, 0.5) << "the picture alone";

@@ -166,7 +166,7 @@ TEST(Stack, BacksFollowTheirFrontsAndNoPageIsDuplicated) {
     EXPECT_EQ(ids(with_sides_paired(with_sides_paired(two.tray, two.fronts, two.backs, 0), two.fronts, two.backs, 0)),
               two.paired(0))
         << "twice is as good as once";
-    two.tray = without_page(two.tray, "2a"); // its back stays, behind the sheet before it
+    two.tray = without_pages(two.tray, {"2a"}); // its back stays, behind the sheet before it
     EXPECT_EQ(two.paired(0), "1a1F 3b1B 2b2B|3a3F 1b3B ");
 }
 

@@ -338,8 +338,8 @@ TEST(TrayStore, WritesOnlyWhatChanged) {
     EXPECT_EQ(written(steps, rows("steps")), 1);
     // A page is moved: the rows of both documents' pages get other places, and none is rewritten.
     pages = rows("pages");
-    tray = with_page_moved(tray, tray.documents[0]->pages[0]->id, tray.documents[1]->id, 0);
-    tray = without_page(tray, tray.documents[0]->pages[0]->id);
+    tray = with_pages_moved(tray, {tray.documents[0]->pages[0]->id}, tray.documents[1]->id, 0);
+    tray = without_pages(tray, {tray.documents[0]->pages[0]->id});
     ASSERT_TRUE(store->keep(tray, &history));
     EXPECT_EQ(written(pages, rows("pages")), 0);
     EXPECT_EQ(rows("pages").size(), 5U);

@@ -1,5 +1,6 @@
 #include "core/storage/new_id.h"
 #include "core/tray/tray.h"
+#include "core/tray/tray_edits.h"
 
 #include <gtest/gtest.h>
 
@@ -41,28 +42,28 @@ TEST(Tray, EditsReturnANewTrayAndKeepTheOldOne) {
     const Tray before = tray_of("abc|de");
     EXPECT_EQ(shape(with_page_added(before, page("f"), false)), "a b c|d e f");
     EXPECT_EQ(shape(with_page_added(before, page("f"), true)), "a b c|d e|f");
-    EXPECT_EQ(shape(without_page(before, "b")), "a c|d e");
-    EXPECT_EQ(shape(without_page(without_page(before, "d"), "e")), "a b c") << "an empty document goes";
+    EXPECT_EQ(shape(without_pages(before, {"b"})), "a c|d e");
+    EXPECT_EQ(shape(without_pages(without_pages(before, {"d"}), {"e"})), "a b c") << "an empty document goes";
     EXPECT_EQ(shape(with_divider_at(before, "b")), "a|b c|d e");
     EXPECT_EQ(shape(with_divider_at(before, "a")), "a b c|d e") << "there is one already";
     EXPECT_EQ(shape(without_divider_at(before, before.documents[1]->id)), "a b c d e");
     EXPECT_EQ(shape(without_divider_at(before, before.documents[0]->id)), "a b c|d e");
     EXPECT_EQ(shape(without_document(before, before.documents[0]->id)), "d e");
-    EXPECT_EQ(shape(without_page(before, "nobody")), "a b c|d e");
+    EXPECT_EQ(shape(without_pages(before, {"nobody"})), "a b c|d e");
     EXPECT_EQ(shape(before), "a b c|d e");
 }
 
 TEST(Tray, PagesMoveWithinAndBetweenDocuments) {
     const Tray tray = tray_of("abc|d");
     const std::string first = tray.documents[0]->id, second = tray.documents[1]->id;
-    EXPECT_EQ(shape(with_page_moved(tray, "a", first, 3)), "b c a|d");
-    EXPECT_EQ(shape(with_page_moved(tray, "a", first, 2)), "b a c|d");
-    EXPECT_EQ(shape(with_page_moved(tray, "a", first, 0)), "a b c|d");
-    EXPECT_EQ(shape(with_page_moved(tray, "c", first, 0)), "c a b|d");
-    EXPECT_EQ(shape(with_page_moved(tray, "b", second, 0)), "a c|b d");
-    EXPECT_EQ(shape(with_page_moved(tray, "b", second, 99)), "a c|d b");
-    EXPECT_EQ(shape(with_page_moved(tray, "d", first, 1)), "a d b c") << "the emptied document goes";
-    EXPECT_EQ(shape(with_page_moved(tray, "d", second, 1)), "a b c|d");
+    EXPECT_EQ(shape(with_pages_moved(tray, {"a"}, first, 3)), "b c a|d");
+    EXPECT_EQ(shape(with_pages_moved(tray, {"a"}, first, 2)), "b a c|d");
+    EXPECT_EQ(shape(with_pages_moved(tray, {"a"}, first, 0)), "a b c|d");
+    EXPECT_EQ(shape(with_pages_moved(tray, {"c"}, first, 0)), "c a b|d");
+    EXPECT_EQ(shape(with_pages_moved(tray, {"b"}, second, 0)), "a c|b d");
+    EXPECT_EQ(shape(with_pages_moved(tray, {"b"}, second, 99)), "a c|d b");
+    EXPECT_EQ(shape(with_pages_moved(tray, {"d"}, first, 1)), "a d b c") << "the emptied document goes";
+    EXPECT_EQ(shape(with_pages_moved(tray, {"d"}, second, 1)), "a b c|d");
 }
 
 TEST(Tray, EditsKeepEveryPageExactlyOnce) {
@@ -73,7 +74,7 @@ TEST(Tray, EditsKeepEveryPageExactlyOnce) {
         const std::string document = tray.documents[random() % tray.documents.size()]->id;
         switch (random() % 3) {
         case 0:
-            tray = with_page_moved(tray, id, document, random() % 6);
+            tray = with_pages_moved(tray, {id}, document, random() % 6);
             break;
         case 1:
             tray = with_divider_at(tray, id);
@@ -99,8 +100,8 @@ TEST(Tray, ChangingADocumentMakesItUnsaved) {
     Page turned_page = *page_at(tray, "a");
     turned_page.recipe.turn_degrees = 90;
     EXPECT_TRUE(with_page(tray, std::make_shared<const Page>(turned_page)).documents[0]->saved_as.empty());
-    EXPECT_TRUE(without_page(tray, "a").documents[0]->saved_as.empty());
-    EXPECT_TRUE(with_page_moved(tray, "c", id, 0).documents[0]->saved_as.empty());
+    EXPECT_TRUE(without_pages(tray, {"a"}).documents[0]->saved_as.empty());
+    EXPECT_TRUE(with_pages_moved(tray, {"c"}, id, 0).documents[0]->saved_as.empty());
     Page looked_at = *page_at(tray, "a");
     looked_at.noticed = true;
     EXPECT_FALSE(with_page(tray, std::make_shared<const Page>(looked_at)).documents[0]->saved_as.empty())

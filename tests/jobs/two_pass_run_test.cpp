@@ -1,4 +1,5 @@
 // A run, decided by events alone: both sides in two passes, and the decisions about the pages that have arrived.
+#include "core/tray/tray_edits.h"
 #include "jobs/run_script.h"
 
 namespace yelvin {
@@ -52,7 +53,7 @@ TEST(ScanRun, ScanningTheBacksAgainIsOneUndoStepAndKeepsEditsMadeMeanwhile) {
     bench.bring({2});
     ASSERT_EQ(bench.waits(), For::Counts);
     bench.tray = with_document_name(bench.tray, bench.tray.documents.front()->id, "Leases");
-    bench.tray = without_page(bench.tray, "p1"); // the user sorts it out
+    bench.tray = without_pages(bench.tray, {"p1"}); // the user sorts it out
     bench.logged();
     bench.again();
     EXPECT_EQ(bench.logged(), "step; put back 2; pass; ") << "it can be undone";
@@ -173,7 +174,7 @@ TEST(ScanRun, ARemovedPageDoesNotBlockTheDecisionAboutItsSheet) {
     plan.pass.ticket.pages.drop_blank = true;
     Bench bench(plan);
     bench.bring({4});
-    bench.tray = without_page(bench.tray, "p2");
+    bench.tray = without_pages(bench.tray, {"p2"});
     bench.notice_all(0);
     EXPECT_TRUE(bench.judged());
     EXPECT_EQ(bench.tray.page_count(), 0U) << bench.names();

@@ -25,11 +25,6 @@ Result<Raster> glimpse_of_page(const fs::path& file, int index, int most_px) {
     return opened->glimpse(index, most_px);
 }
 
-std::optional<std::string> drawing_of_page(const fs::path& file, int index) {
-    const auto opened = PageFile::open(file);
-    return opened ? opened->drawing(index) : std::nullopt;
-}
-
 Result<std::string> encode_g4(const Raster& raster) {
     L_COMP_DATA* compressed = nullptr;
     const PixPtr pix = to_pix(raster);

@@ -36,10 +36,6 @@ Result<LoadedPage> read_page(const std::filesystem::path& file, int index = 0);
 // Reads a small picture of a page for display: at most `most_px` pixels wide and high, faster than read_page().
 Result<Raster> glimpse_of_page(const std::filesystem::path& file, int index, int most_px);
 
-// Returns a PDF of page `index` alone if the page is drawn (text and lines, not one picture that fills it). Returns
-// nullopt for a scan, for files that are not PDFs, and for pages that cannot be extracted without loss.
-std::optional<std::string> drawing_of_page(const std::filesystem::path& file, int index);
-
 // Encoders. Each returns the bytes of a file with resolution and colour profile. Errors: BadInput if the format cannot
 // hold the picture; Internal if the codec fails.
 Result<std::string> encode_png(const Raster& raster);

@@ -31,9 +31,11 @@ class PageFile {
     // An error about pages that are missing because the file was cut off; nullopt if it is complete.
     std::optional<Error> missing_pages() const;
 
-    // See read_page(), glimpse_of_page() and drawing_of_page() in image_file.h.
+    // See read_page() and glimpse_of_page() in image_file.h.
     Result<LoadedPage> page(int index) const;
     Result<Raster> glimpse(int index, int most_px) const;
+    // Returns a PDF of page `index` alone if the page is drawn (text and lines, not one picture that fills it). Returns
+    // nullopt for a scan, for files that are not PDFs, and for pages that cannot be extracted without loss.
     std::optional<std::string> drawing(int index) const;
     // Returns a one-page PDF that holds only the pictures of page `index`, with their compressed bytes as they are in
     // the file; it is meant for FinishedPage::pictures. Returns nullopt unless the page of a PDF is a scan. Call it

@@ -26,7 +26,7 @@ class PdfPages {
     // See read_page(). If `most_px` is not 0, the picture is reduced to at most that width and height. Errors: BadInput
     // if the page cannot be drawn.
     Result<LoadedPage> page(int index, int most_px = 0);
-    // See drawing_of_page() in image_file.h.
+    // See PageFile::drawing().
     std::optional<std::string> drawing(int index);
     // See PageFile::pictures().
     std::optional<std::string> pictures(int index);

@@ -128,15 +128,6 @@ Tray with_page(const Tray& tray, PagePtr page) {
     });
 }
 
-Tray without_page(const Tray& tray, const std::string& page_id) {
-    const auto place = find_page(tray, page_id);
-    if (!place) return tray;
-    return edited(tray, place->document, [&](Document& document) {
-        set_unsaved(document, place->page);
-        document.pages.erase(document.pages.begin() + static_cast<ptrdiff_t>(place->page));
-    });
-}
-
 Tray with_pieces_taken_out(const Tray& tray, const std::string& page_id) {
     const auto place = find_page(tray, page_id);
     if (!place || tray.documents[place->document]->pages[place->page]->pieces.empty()) return tray;
@@ -247,27 +238,6 @@ Tray with_page_dropped(const Tray& tray, const std::string& page_id, Dropped dro
 Tray without_document(const Tray& tray, const std::string& document_id) {
     const auto index = find_document(tray, document_id);
     return index ? edited(tray, *index, [](Document& document) { document.pages.clear(); }) : tray;
-}
-
-Tray with_page_moved(const Tray& tray, const std::string& page_id, const std::string& document_id, size_t index) {
-    const auto from = find_page(tray, page_id);
-    const auto to = find_document(tray, document_id);
-    if (!from || !to) return tray;
-    const PagePtr page = page_at(tray, page_id);
-    if (from->document == *to && index > from->page) --index; // counted without the page itself
-    // Insert before removing, so that a document whose only page moves within it is not removed.
-    std::vector<PagePtr> pages = tray.documents[*to]->pages;
-    std::erase(pages, page);
-    pages.insert(pages.begin() + static_cast<ptrdiff_t>(std::min(index, pages.size())), page);
-    Tray placed = edited(tray, *to, [&](Document& document) {
-        set_unsaved(document, from->document == *to ? std::min(from->page, index) : index);
-        document.pages = std::move(pages);
-    });
-    if (from->document == *to) return placed;
-    return edited(placed, from->document, [&](Document& document) {
-        set_unsaved(document, from->page);
-        std::erase(document.pages, page);
-    });
 }
 
 }

@@ -114,7 +114,6 @@ void for_originals(const Page& page, const Each& each) {
 Tray with_page_added(const Tray& tray, PagePtr page, bool new_document);
 // Replaces the page that has the same id.
 Tray with_page(const Tray& tray, PagePtr page);
-Tray without_page(const Tray& tray, const std::string& page_id);
 // Replaces a stitched page by its pieces; a page without pieces stays.
 Tray with_pieces_taken_out(const Tray& tray, const std::string& page_id);
 // Divides the document in front of the page.
@@ -135,7 +134,5 @@ Tray with_document_barcode(const Tray& tray, const std::string& document_id, con
 // Leaves the page out or brings it back, as a decision of the user.
 Tray with_page_dropped(const Tray& tray, const std::string& page_id, Dropped dropped);
 Tray without_document(const Tray& tray, const std::string& document_id);
-// Moves the page in front of page `index` of the document; the index may be one past the end.
-Tray with_page_moved(const Tray& tray, const std::string& page_id, const std::string& document_id, size_t index);
 
 }
