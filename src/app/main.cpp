@@ -94,7 +94,7 @@ constexpr int another_tray = 1000; // an exit code: the user begins another out 
 
 int run_window(Application& application, const Arguments& arguments, const DeskPlaces& places,
                const QElapsedTimer& since_start) {
-    std::optional<EndWatch> end; // outlives all that may not come to its end
+    std::optional<EndWatch> end; // Outlives every object whose destructor may hang.
     const QString tray = tray_folder(places.data, LastChoices(places.settings));
     const auto one = OneWindow::become_or_hand_over(tray, arguments.wish, std::chrono::seconds(10));
     if (!one) return 0;
@@ -106,7 +106,7 @@ int run_window(Application& application, const Arguments& arguments, const DeskP
         demo::fill_cabinet(desk, arguments.data);
         demo::begin_server(desk, arguments.data);
     }
-    if (!arguments.demo && arguments.data.isEmpty()) keep_desktop_entry(desk.tickets);
+    if (!arguments.demo && arguments.data.isEmpty()) keep_desktop_entry(desk.tickets, desk.pools.errands());
     MainWindow window(desk.for_window());
     QObject::connect(&desk.tray, &OutTray::fresh_tray_wanted, [&desk] {
         desk.choose_fresh_tray();

@@ -295,7 +295,7 @@ TEST(DesktopEntry, HasAnActionForEachTicketWithAButton) {
     LastChoices last(QString::fromStdString(folder.path().string()));
     {
         Tickets tickets(messages, last, QString::fromStdString(folder.path().string()));
-        keep_desktop_entry(tickets);
+        keep_desktop_entry(tickets, [](const std::function<void()>& task) { task(); });
         EXPECT_FALSE(QFile::exists(own)) << "there is no button yet";
         const QString name = "50 % \"grey\" $cost `a\\b`";
         tickets.keep_as(name);

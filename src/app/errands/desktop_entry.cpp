@@ -79,12 +79,12 @@ QString entry_with_tickets(const QString& installed, const QStringList& tickets)
     return entry + groups;
 }
 
-void keep_desktop_entry(Tickets& tickets) {
-    const auto keep = [&tickets, before = std::make_shared<std::optional<QStringList>>()] {
+void keep_desktop_entry(Tickets& tickets, const Executor& writing) {
+    const auto keep = [&tickets, writing, before = std::make_shared<std::optional<QStringList>>()] {
         const QStringList names = button_names(tickets);
         if (*before == names) return;
         *before = names;
-        write_entry(names);
+        writing([names] { write_entry(names); });
     };
     QObject::connect(&tickets, &Tickets::changed, &tickets, keep);
     keep();
