@@ -47,12 +47,21 @@ std::vector<fs::path> folders_without_run() {
 
 Result<RunFolder> RunFolder::make() {
     std::error_code ignored;
-    for (const fs::path& folder : folders_without_run())
-        if (originals_in(folder).empty()) fs::remove_all(folder, ignored);
-    const fs::path path = temporary_folder() / fmt::format("{}{}", name_begin, new_id());
-    auto lock = StoreLock::take(path);
-    if (!lock) return std::unexpected(lock.error());
-    return RunFolder(path, std::move(*lock));
+    for (const fs::path& folder : folders_without_run()) {
+        const auto lock = StoreLock::take(folder); // Held until the folder is deleted.
+        if (lock && originals_in(folder).empty()) fs::remove_all(folder, ignored);
+    }
+    // Another run that starts at the same moment may have deleted the new folder before it was locked.
+    constexpr int most_attempts = 10;
+    for (int attempt = 0; attempt < most_attempts; ++attempt) {
+        const fs::path path = temporary_folder() / fmt::format("{}{}", name_begin, new_id());
+        auto lock = StoreLock::take(path);
+        if (lock && fs::exists(path / "lock", ignored)) return RunFolder(path, std::move(*lock));
+        if (!lock && lock.error().kind != ErrorKind::Busy) return std::unexpected(lock.error());
+    }
+    return fail(ErrorKind::NotWritable,
+                fmt::format("New folders in {} are deleted by another program; choose another folder with TMPDIR.",
+                            temporary_folder().string()));
 }
 
 RunFolder::RunFolder(RunFolder&& other) noexcept
