@@ -49,13 +49,11 @@ Result<void> CabinetUpdater::find_moved(std::vector<CabinetPaper>& missing, Roun
     if (!taken) return std::unexpected(taken.error());
     for (const WatchedFolder& each : *taken) folders.insert(each.folder);
     size_t looked_at = 0;
-    std::set<fs::path> done; // each folder stands behind the one it lies in
+    const fs::path* last = nullptr; // The folders are sorted, so those within a folder follow it directly.
     for (const fs::path& folder : folders) {
         if (missing.empty() || looked_at > most_looked_at || stop_.stop_requested()) break;
-        if (folder == folder.root_path() ||
-            std::ranges::any_of(done, [&](const fs::path& each) { return lies_in(folder, each); }))
-            continue;
-        done.insert(folder);
+        if (folder == folder.root_path() || (last && lies_in(folder, *last))) continue;
+        last = &folder;
         for (const fs::path& file : paper_files_in(folder, stop_)) {
             if (++looked_at > most_looked_at) break;
             const auto glance = quick_mark_of(file);
@@ -98,7 +96,7 @@ Result<void> CabinetUpdater::check(const std::vector<CabinetPaper>& papers, std:
 }
 
 Result<void> CabinetUpdater::say_missing(std::vector<CabinetPaper> missing, Round& round) {
-    std::ranges::sort(missing, {}, &CabinetPaper::id); // some were checked by their folder and in turn
+    std::ranges::sort(missing, {}, &CabinetPaper::id); // Some were checked twice: with their folder and in turn.
     const auto twice = std::ranges::unique(missing, {}, &CabinetPaper::id);
     missing.erase(twice.begin(), twice.end());
     if (missing.empty()) return {};
