@@ -37,7 +37,7 @@ Result<Ticket> with_setting(const Ticket& ticket, std::string_view assignment) {
     if (equals == std::string_view::npos || equals == 0 ||
         assignment.substr(0, equals).find_first_of("/~") != std::string_view::npos) {
         return fail(ErrorKind::Usage,
-                    fmt::format("“{}” is not of the form key=value, such as how.dpi=200.", assignment));
+                    fmt::format("\"{}\" is not of the form key=value, such as how.dpi=200.", assignment));
     }
     const std::string_view key = assignment.substr(0, equals), text = assignment.substr(equals + 1);
     if (!is_text(assignment)) return fail(ErrorKind::Usage, "The value of --set is not UTF-8 text; type it again.");
@@ -56,11 +56,11 @@ Result<Ticket> with_setting(const Ticket& ticket, std::string_view assignment) {
         if (!correction && !ticket_to_json(Ticket{}).contains(at)) {
             return fail(
                 ErrorKind::Usage,
-                fmt::format("The ticket has no key “{}”; the description of the ticket file lists the keys.", key));
+                fmt::format("The ticket has no key \"{}\"; the description of the ticket file lists the keys.", key));
         }
         whole[at] = std::move(value);
     } catch (const json::exception&) {
-        return fail(ErrorKind::Usage, fmt::format("The ticket has no key “{}”.", key));
+        return fail(ErrorKind::Usage, fmt::format("The ticket has no key \"{}\".", key));
     }
     return ticket_from_json(whole);
 }
