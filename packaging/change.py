@@ -3,13 +3,17 @@
 
 The first has the sources to be compiled with sanitizers, with semicolons between them: the changed sources (of tests,
 too) and, for a changed header, the source of the same name or one that includes it. The second has a regular expression
-for CTest with the suites of the tests that include a changed file's header or, if none does, the header of a file that
-uses it, and of the tests that were changed themselves. Both are empty if nothing can be tested.
+for CTest with the suites of the tests that include a changed file's header; if none does, of those that include the
+header of a file that uses it; if none does either, of those that include a header of its folder. The suites of changed
+tests are added, and for a changed program without a window those of the tests that start it. Both lines are empty if
+nothing can be tested.
 """
 import re
 import subprocess
 import sys
 from pathlib import Path
+
+PROGRAMS = ("src/batch/", "src/bench_server/")  # tests start them as processes
 
 
 def tracked(pattern):
@@ -30,8 +34,13 @@ def included(file, texts):
     return seen
 
 
-def header_of(file):
-    return file[:-4] + ".h" if file.endswith(".cpp") else file
+def header_of(file, texts):
+    """The file's header: of its own name or, for a part of a larger class, the first own header that it includes."""
+    header = file[:-4] + ".h" if file.endswith(".cpp") else file
+    if header in texts:
+        return header
+    first = re.search(r'^#include "([^"]+)"', texts.get(file, ""), re.MULTILINE)
+    return f"src/{first[1]}" if first else header
 
 
 def suites(text):
@@ -57,13 +66,17 @@ def main():
     tests = [file for file in texts if file.startswith("tests/") and file.endswith("_test.cpp")]
     to_run = {file for file in changed if file in tests}
     for file in changed:
-        headers = {header_of(file)}
-        for _ in range(4):  # from the file to those that use it, until a test is found
+        if file.startswith(PROGRAMS):
+            to_run.update(test for test in tests if test.startswith("tests/batch"))
+            continue
+        headers = {header_of(file, texts)}
+        for _ in range(8):  # from the file to those that use it, until a test is found
             near = [test for test in tests if headers & includes[test]]
             if near or not headers:
                 break
-            headers = {header_of(user) for user in texts if user.startswith("src/") and headers & includes[user]}
-        to_run.update(near)
+            headers = {header_of(user, texts) for user in texts if user.startswith("src/") and headers & includes[user]}
+        folder = file.rpartition("/")[0] + "/"
+        to_run.update(near or [test for test in tests if any(name.startswith(folder) for name in includes[test])])
     names = sorted(set().union(*(suites(texts[file]) for file in to_run)) if to_run else [])
     print(";".join(sorted(sources)))
     print(f"^(.*/)?({'|'.join(names)})[./]" if names else "")
